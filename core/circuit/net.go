@@ -1,0 +1,106 @@
+package circuit
+
+// Net is one electrical node: the terminals joined by wire. Nets that a closed contact joins
+// act as one.
+type Net struct {
+	Name  string
+	Drive Drive // what the net is at now, resolved
+
+	terminals []Drive
+	joined    []*Net // through closed contacts
+	Contended bool   // two equally strong drivers disagree now
+}
+
+// NewNet makes a net that nothing drives.
+func NewNet(name string) *Net { return &Net{Name: name, Drive: Released} }
+
+// Attach adds a terminal and gives its index on this net.
+func (n *Net) Attach() int {
+	n.terminals = append(n.terminals, Released)
+	return len(n.terminals) - 1
+}
+
+// Set changes what one terminal does and tells whether the net, or one joined to it, came out
+// differently.
+func (n *Net) Set(terminal int, d Drive) bool {
+	if n.terminals[terminal] == d {
+		return false
+	}
+	n.terminals[terminal] = d
+	return n.resolve()
+}
+
+// Join closes a contact between two nets, Part opens it again. Each tells whether a net changed.
+func Join(a, b *Net) bool {
+	a.joined = append(a.joined, b)
+	b.joined = append(b.joined, a)
+	return a.resolve()
+}
+
+// Part opens one contact between two nets.
+func Part(a, b *Net) bool {
+	a.joined = without(a.joined, b)
+	b.joined = without(b.joined, a)
+	changed := a.resolve()
+	return b.resolve() || changed
+}
+
+func without(nets []*Net, gone *Net) []*Net {
+	for i, n := range nets {
+		if n == gone {
+			return append(nets[:i:i], nets[i+1:]...)
+		}
+	}
+	return nets
+}
+
+// Group is the net and all that closed contacts join to it.
+func (n *Net) Group() []*Net {
+	group := []*Net{n}
+	for i := 0; i < len(group); i++ {
+	next:
+		for _, other := range group[i].joined {
+			for _, seen := range group {
+				if seen == other {
+					continue next
+				}
+			}
+			group = append(group, other)
+		}
+	}
+	return group
+}
+
+func (n *Net) resolve() bool {
+	if len(n.joined) == 0 {
+		d, contended := strongest(Released, false, n.terminals)
+		changed := d != n.Drive
+		n.Drive, n.Contended = d, contended
+		return changed
+	}
+	group := n.Group()
+	d, contended := Released, false
+	for _, g := range group {
+		d, contended = strongest(d, contended, g.terminals)
+	}
+	changed := false
+	for _, g := range group {
+		changed = changed || g.Drive != d
+		g.Drive, g.Contended = d, contended
+	}
+	return changed
+}
+
+// strongest folds the terminals into the drive found so far. Of equally strong opposites the low
+// one wins (an NMOS sinks more than a PMOS sources) and the contention is noted.
+func strongest(d Drive, contended bool, terminals []Drive) (Drive, bool) {
+	for _, t := range terminals {
+		switch {
+		case t.Strength > d.Strength:
+			d, contended = t, false
+		case t.Strength == d.Strength && t.Strength > None && t.Level != d.Level:
+			d.Level, contended = Low, true
+		}
+	}
+	return d, contended
+}

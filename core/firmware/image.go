@@ -1,0 +1,162 @@
+// Package firmware reads what a compiler or programmer wrote into one Image: the bytes for
+// flash, EEPROM and fuses, which of them were programmed, and the debug information beside them.
+package firmware
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"debug/dwarf"
+	"encoding/binary"
+	"fmt"
+	"sort"
+)
+
+// MaxFile is the largest firmware file that is looked at, in bytes.
+const MaxFile = 16 << 20
+
+// Image is a firmware ready to be put on a chip.
+type Image struct {
+	Format  string    // "hex" or "elf"
+	Machine uint16    // ELF e_machine, 0 if the format does not say
+	Flash   []Segment // programmed bytes, in order, not overlapping
+	EEPROM  []Segment
+	Fuses   []byte // low, high, extended; as many as the file gives
+	Symbols []Symbol
+	Debug   *dwarf.Data // nil without debug information
+}
+
+// Segment is a run of programmed bytes.
+type Segment struct {
+	Address uint32
+	Data    []byte
+}
+
+// End is the first address behind the segment.
+func (s Segment) End() uint32 { return s.Address + uint32(len(s.Data)) }
+
+// Space tells which memory a symbol lives in.
+type Space uint8
+
+// The spaces of an AVR ELF file.
+const (
+	Code Space = iota
+	Data
+)
+
+// Symbol is a named place of an ELF file.
+type Symbol struct {
+	Name    string
+	Space   Space
+	Address uint32 // byte address within its space
+	Size    uint32
+	IsData  bool // an object, not a function
+}
+
+// Size is the number of programmed flash bytes.
+func (im *Image) Size() int {
+	n := 0
+	for _, s := range im.Flash {
+		n += len(s.Data)
+	}
+	return n
+}
+
+// Hash identifies what the chip would run: two files with the same programmed bytes have the same
+// hash, whatever their format.
+func (im *Image) Hash() [32]byte {
+	h := sha256.New()
+	part := func(segments []Segment) {
+		for _, s := range segments {
+			binary.Write(h, binary.LittleEndian, s.Address)
+			binary.Write(h, binary.LittleEndian, uint32(len(s.Data)))
+			h.Write(s.Data)
+		}
+		h.Write([]byte{0xff})
+	}
+	part(im.Flash)
+	part(im.EEPROM)
+	h.Write(im.Fuses)
+	return [32]byte(h.Sum(nil))
+}
+
+// Symbol finds a symbol by name.
+func (im *Image) Symbol(name string) (Symbol, bool) {
+	for _, s := range im.Symbols {
+		if s.Name == name {
+			return s, true
+		}
+	}
+	return Symbol{}, false
+}
+
+// Read takes a firmware file of any known format, told apart by its first bytes.
+func Read(file []byte) (*Image, error) {
+	if len(file) > MaxFile {
+		return nil, fmt.Errorf("the file has %d bytes; no firmware needs more than %d", len(file), MaxFile)
+	}
+	trimmed := bytes.TrimLeft(file, " \t\r\n\ufeff")
+	switch {
+	case len(trimmed) == 0:
+		return nil, fmt.Errorf("the file is empty")
+	case bytes.HasPrefix(file, []byte("\x7fELF")):
+		return readELF(file)
+	case trimmed[0] == ':':
+		return readHex(file)
+	}
+	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') nor ELF (it starts with \\x7fELF); the file starts with %q", file[:min(len(file), 8)])
+}
+
+// layer collects programmed bytes from records that may come in any order.
+type layer struct {
+	segments []Segment
+}
+
+func (l *layer) add(address uint32, data []byte) {
+	if len(data) == 0 {
+		return
+	}
+	if n := len(l.segments); n > 0 && l.segments[n-1].End() == address {
+		l.segments[n-1].Data = append(l.segments[n-1].Data, data...)
+		return
+	}
+	l.segments = append(l.segments, Segment{address, bytes.Clone(data)})
+}
+
+// sorted gives the segments in order, neighbours joined. Overlapping records are an error.
+func (l *layer) sorted() ([]Segment, error) {
+	sort.SliceStable(l.segments, func(i, j int) bool { return l.segments[i].Address < l.segments[j].Address })
+	var out []Segment
+	for _, s := range l.segments {
+		n := len(out)
+		switch {
+		case n > 0 && s.Address < out[n-1].End():
+			return nil, fmt.Errorf("two records give bytes for address 0x%04X", s.Address)
+		case n > 0 && s.Address == out[n-1].End():
+			out[n-1].Data = append(out[n-1].Data, s.Data...)
+		default:
+			out = append(out, s)
+		}
+	}
+	return out, nil
+}
+
+// erasedTail is how many 0xFF bytes at the end of a file are taken as never programmed: a dump of
+// a whole chip ends in them, a program does not.
+const erasedTail = 16
+
+func trimErased(segments []Segment) []Segment {
+	n := len(segments)
+	if n == 0 {
+		return segments
+	}
+	last := &segments[n-1]
+	kept := bytes.TrimRight(last.Data, "\xff")
+	if len(last.Data)-len(kept) < erasedTail {
+		return segments
+	}
+	if len(kept) == 0 {
+		return segments[:n-1]
+	}
+	last.Data = kept[: len(kept)+len(kept)%2 : len(kept)+len(kept)%2]
+	return segments
+}

@@ -1,0 +1,47 @@
+package avr
+
+import (
+	"fmt"
+
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+func init() {
+	machine.Register(&machine.Chip{
+		Name:    "atmega328p",
+		Title:   "ATmega328P",
+		Source:  "Microchip DS40002061B (ATmega48A/PA/88A/PA/168A/PA/328/P), DS40002198A (AVR Instruction Set Manual)",
+		Clock:   16_000_000,
+		Pins:    pins(),
+		Flash:   2 * flashWords,
+		SRAM:    ramEnd - sramStart + 1,
+		EEPROM:  1024,
+		Models:  []string{"core", "ports B, C, D", "timers 0, 1, 2", "USART0", "INT0, INT1", "pin-change interrupts", "sleep", "watchdog", "clock prescaler"},
+		Leaves:  leaves(),
+		New:     New,
+		Machine: firmware.MachineAVR,
+	})
+}
+
+func leaves() (out []string) {
+	for _, b := range unmodelled {
+		out = append(out, fmt.Sprintf("%s (%s)", b.block, b.means))
+	}
+	return out
+}
+
+// pins lists PB0 to PD7 with their numbers on the 28-pin DIP (datasheet figure 1-1). A pin without a
+// name does not exist.
+func pins() []machine.PinInfo {
+	packaged := [24]int{14, 15, 16, 17, 18, 19, 9, 10, 23, 24, 25, 26, 27, 28, 1, 0, 2, 3, 4, 5, 6, 11, 12, 13}
+	second := map[int][]string{0: {"ICP1"}, 1: {"OC1A"}, 2: {"OC1B", "SS"}, 3: {"OC2A", "MOSI"}, 4: {"MISO"}, 5: {"SCK"}, 14: {"RESET"},
+		12: {"SDA"}, 13: {"SCL"}, 16: {"RXD"}, 17: {"TXD"}, 18: {"INT0"}, 19: {"INT1", "OC2B"}, 20: {"T0"}, 21: {"T1", "OC0B"}, 22: {"OC0A"}}
+	list := make([]machine.PinInfo, 24)
+	for i := range list {
+		if packaged[i] != 0 {
+			list[i] = machine.PinInfo{Name: fmt.Sprintf("P%c%d", 'B'+i/8, i%8), Package: packaged[i], Also: second[i]}
+		}
+	}
+	return list
+}

@@ -1,0 +1,386 @@
+// Package avr simulates 8-bit AVR microcontrollers, cycle by cycle: the core by the AVR
+// Instruction Set Manual (DS40002198), peripherals by the ATmega328P datasheet (DS40002061).
+//
+// The interpreter (run.go) executes instructions until a deadline: the next peripheral event, an
+// interrupt, or the end of the run. Peripherals are lazy: they work out their state when somebody
+// looks, and announce the cycle of their next effect as a due time. plain.go is a second, slow,
+// independent interpreter over the same peripherals; tests hold the two equal.
+package avr
+
+import (
+	"fmt"
+	"math"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+const (
+	sramStart = 0x100
+	ramEnd    = 0x8ff
+	never     = int64(math.MaxInt64)
+)
+
+// What may be due: one slot for each peripheral that has events of its own.
+const (
+	dueTimer0 = iota
+	dueTimer1
+	dueTimer2
+	dueUSARTSend
+	dueUSARTReceive
+	dueWatchdog
+	dueNoise
+	dueCapture
+	dueCount
+)
+
+// Machine is an ATmega328P.
+type Machine struct {
+	config machine.Config
+	image  *firmware.Image
+
+	code  [flashWords]instruction // predecoded, with loop heads marked
+	plain [flashWords]instruction // predecoded only: what the plain interpreter runs
+	flash [2 * flashWords]byte
+	data  [0x10000]byte // registers, I/O registers, SRAM; up to ramEnd
+
+	pc    int32 // word address
+	sreg  uint8
+	sp    uint16
+	cycle int64 // of the instruction under way, moved on before an I/O access
+
+	until, deadline int64
+	noIRQBefore     int64  // one instruction runs after SEI, RETI or a write that sets I
+	irq             uint32 // raised and enabled interrupts by vector number
+	due             [dueCount]int64
+	next            int64 // the earliest of due
+
+	listener machine.Listener
+	telling  bool  // the listener is being told of an edge ...
+	toldAt   int64 // ... of this cycle
+	changes  [8]machine.Change
+	now      timebase
+	ports    [3]port
+	timers   [3]timer
+	presync  prescaler // of timers 0 and 1
+	preasync prescaler // of timer 2
+	usart    usart
+	ext      external
+	dog      watchdog
+	power    power
+
+	stackFloor uint16 // where data ends: a stack below has run into it
+	starts     startCounter
+	stop       machine.Stop
+	notes      []machine.Note
+	noted      map[string]bool
+	counters   machine.Counters
+}
+
+// New makes a machine with erased flash, just powered on.
+func New(config machine.Config) machine.Machine {
+	m := &Machine{config: config, noted: map[string]bool{}}
+	if m.config.Clock == 0 {
+		m.config.Clock = 16_000_000
+	}
+	m.now = newTimebase(m.config.Clock)
+	for i := range m.flash {
+		m.flash[i] = 0xff
+	}
+	for i := range m.ports {
+		m.ports[i].watched = 0xff
+		if config.Watched != nil {
+			m.ports[i].watched = 0
+		}
+	}
+	for _, p := range config.Watched {
+		m.ports[p>>3].watched |= 1 << (p & 7)
+	}
+	m.powerOn()
+	return m
+}
+
+// Load puts an image into flash and restarts from power-on.
+func (m *Machine) Load(im *firmware.Image) error {
+	if im.Machine != 0 && im.Machine != firmware.MachineAVR {
+		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an AVR", im.Machine)
+	}
+	var programmed [2 * flashWords]bool
+	for _, s := range im.Flash {
+		if s.End() > uint32(len(m.flash)) {
+			return fmt.Errorf("the file programs flash up to 0x%05X; the ATmega328P ends at 0x%05X", s.End()-1, len(m.flash)-1)
+		}
+		copy(m.flash[s.Address:], s.Data)
+		for i := range s.Data {
+			programmed[s.Address+uint32(i)] = true
+		}
+	}
+	word := func(i int) uint16 {
+		i &= pcMask
+		return uint16(m.flash[2*i]) | uint16(m.flash[2*i+1])<<8
+	}
+	for pc := range m.code {
+		in := instruction{op: opErased}
+		if programmed[2*pc] || programmed[2*pc+1] {
+			in = decode(pc, word(pc), word(pc+1))
+		}
+		in.skip = 1
+		if isLong(word(pc + 1)) {
+			in.skip = 2
+		}
+		m.code[pc] = in
+	}
+	m.image = im
+	m.stackFloor = sramStart
+	for _, name := range []string{"__heap_start", "_end", "__bss_end"} {
+		if s, ok := im.Symbol(name); ok && s.Space == firmware.Data && s.Address <= ramEnd {
+			m.stackFloor = max(m.stackFloor, uint16(s.Address))
+			break
+		}
+	}
+	m.plain = m.code
+	markStart(&m.code, &m.plain)
+	if !m.config.Plain {
+		markLoops(&m.code)
+	}
+	m.powerOn()
+	return nil
+}
+
+// powerOn sets what only a loss of power sets: memory, the cause of reset, the time.
+func (m *Machine) powerOn() {
+	random := m.config.Seed ^ 0x5eed
+	for i := sramStart; i <= ramEnd; i++ {
+		m.data[i] = byte(mix(random + uint64(i)))
+	}
+	m.cycle, m.now.cycles, m.now.ticks = 0, 0, 0
+	m.noIRQBefore = 0
+	m.stop, m.notes, m.noted = machine.Stop{}, nil, map[string]bool{}
+	m.counters = machine.Counters{}
+	m.starts = startCounter{}
+	m.reset(resetPowerOn)
+}
+
+// Causes of reset as MCUSR has them (datasheet 11.9.1).
+const (
+	resetPowerOn  = 1 << 0
+	resetExternal = 1 << 1
+	resetWatchdog = 1 << 3
+)
+
+// reset puts every I/O register at its initial value (datasheet, register summary) and starts at
+// the reset vector. SRAM keeps what it has.
+func (m *Machine) reset(cause uint8) {
+	causes := m.data[regMCUSR] | cause
+	if cause == resetPowerOn {
+		causes = cause
+	}
+	clear(m.data[:sramStart])
+	m.data[regMCUSR] = causes
+	m.pc, m.sreg, m.sp = 0, 0, ramEnd
+	m.irq, m.noIRQBefore = 0, 0
+	for i := range m.due {
+		m.due[i] = never
+	}
+	m.next = never
+	divide := uint8(0)
+	if m.image != nil && len(m.image.Fuses) > 0 && m.image.Fuses[0]&0x80 == 0 {
+		divide = 3 // fuse CKDIV8 programmed
+	}
+	m.data[regCLKPR] = divide
+	m.now.rebase(m.cycle, uint(divide))
+	m.power = power{}
+	for i := range m.ports {
+		m.releasePort(i)
+	}
+	m.presync, m.preasync = prescaler{base: m.cycle}, prescaler{base: m.cycle}
+	for i := range m.timers {
+		m.timers[i].reset(m, i)
+	}
+	m.usart.reset(m)
+	m.ext = external{}
+	m.dog.reset(m, causes)
+}
+
+// Reset is a pulse on the reset pin.
+func (m *Machine) Reset() {
+	m.stop = machine.Stop{}
+	m.reset(resetExternal)
+}
+
+// Now is the present simulated time.
+func (m *Machine) Now() clock.Time { return m.now.at(m.cycle) }
+
+// Notes lists what the firmware did that a person should know of.
+func (m *Machine) Notes() []machine.Note { return m.notes }
+
+// Counters tell the effort so far.
+func (m *Machine) Counters() machine.Counters {
+	c := m.counters
+	c.Cycles = m.cycle
+	return c
+}
+
+// Run interprets until the given moment; see machine.Source.
+func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
+	m.listener = l
+	m.until = m.now.cycleAt(until)
+	for m.stop.Reason == "" {
+		if m.dog.bitten {
+			m.reset(resetWatchdog)
+		}
+		if m.next <= m.cycle {
+			m.fire()
+		}
+		if m.cycle >= m.until {
+			return machine.Stop{At: m.Now(), PC: uint32(m.pc) * 2}
+		}
+		interrupts := m.irq != 0 && m.sreg&flagI != 0
+		switch {
+		case m.power.asleep:
+			m.doze(interrupts)
+			continue
+		case m.power.halted > 0: // the core waits for the clock to come back
+			wait := min(m.power.halted, m.until-m.cycle)
+			m.power.halted -= wait
+			m.cycle += wait
+			continue
+		case interrupts && m.cycle >= m.noIRQBefore:
+			m.enterInterrupt()
+			continue
+		}
+		m.setDeadline()
+		if m.config.Plain {
+			m.step()
+		} else {
+			m.interpret()
+		}
+	}
+	return m.stop
+}
+
+// setDeadline works out when the interpreter must look up next.
+func (m *Machine) setDeadline() {
+	m.deadline = min(m.until, m.next)
+	if m.irq != 0 && m.sreg&flagI != 0 {
+		m.deadline = min(m.deadline, m.noIRQBefore)
+	}
+}
+
+// setDue announces the cycle of a peripheral's next effect.
+func (m *Machine) setDue(slot int, cycle int64) {
+	m.due[slot] = cycle
+	m.next = m.due[0]
+	for _, d := range m.due[1:] {
+		m.next = min(m.next, d)
+	}
+	m.deadline = min(m.deadline, m.next)
+}
+
+// fire handles, in order, everything due by now.
+func (m *Machine) fire() {
+	for m.next <= m.cycle {
+		for slot, at := range m.due {
+			if at != m.next {
+				continue
+			}
+			switch slot {
+			case dueTimer0, dueTimer1, dueTimer2:
+				m.timers[slot-dueTimer0].run(m, at)
+			case dueUSARTSend:
+				m.usart.sendNext(m, at)
+			case dueUSARTReceive:
+				m.usart.sample(m, at)
+			case dueWatchdog:
+				m.dog.timedOut(m)
+			case dueNoise:
+				m.noiseEdge(at)
+			case dueCapture:
+				m.setDue(dueCapture, never)
+				m.timers[1].capture(m, at)
+			}
+			break
+		}
+	}
+}
+
+// raise sets or clears the request of one interrupt vector.
+func (m *Machine) raise(vector uint, on bool) {
+	if !on {
+		m.irq &^= 1 << vector
+		return
+	}
+	m.irq |= 1 << vector
+	if m.sreg&flagI != 0 {
+		m.deadline = min(m.deadline, max(m.cycle, m.noIRQBefore))
+	}
+}
+
+// enterInterrupt takes the pending interrupt of highest priority: four cycles, the PC on the
+// stack, I cleared (datasheet 7.7.1, "Interrupt Response Time").
+func (m *Machine) enterInterrupt() {
+	vector := uint(0)
+	for m.irq>>vector&1 == 0 {
+		vector++
+	}
+	m.acknowledge(vector)
+	m.push(uint8(m.pc))
+	m.push(uint8(m.pc >> 8))
+	m.sreg &^= flagI
+	m.pc = int32(vector) * 2
+	m.cycle += 4
+	m.counters.Instructions++
+}
+
+// push is for interrupt entry and the plain interpreter.
+func (m *Machine) push(v uint8) {
+	m.store(m.sp, v)
+	m.sp--
+	if m.sp < m.stackFloor-1 {
+		m.stackStop()
+	}
+}
+
+// end stops the machine for good.
+func (m *Machine) end(reason machine.Reason, format string, args ...any) {
+	if m.stop.Reason != "" {
+		return
+	}
+	m.stop = machine.Stop{Reason: reason, Text: fmt.Sprintf(format, args...), At: m.Now(), PC: uint32(m.pc) * 2}
+	m.deadline = 0
+}
+
+func (m *Machine) stackStop() {
+	if m.stackFloor > sramStart {
+		m.end(machine.StackOverrun, "the stack grew down to 0x%04X and ran into the program's variables, which end at 0x%04X", m.sp+1, m.stackFloor-1)
+		return
+	}
+	m.end(machine.StackOverrun, "the stack grew down to 0x%04X and left the SRAM, which starts at 0x%04X", m.sp+1, sramStart)
+}
+
+func (m *Machine) emptyStop() {
+	m.end(machine.StackEmpty, "a return or POP at 0x%04X took from an empty stack (stack pointer 0x%04X)", m.pc*2, m.sp)
+}
+
+// note reports a thing once by its code.
+func (m *Machine) note(code, format string, args ...any) {
+	if m.noted[code] {
+		return
+	}
+	m.noted[code] = true
+	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(), PC: uint32(m.pc) * 2})
+}
+
+// Drives tells what a pin does to its net now.
+func (m *Machine) Drives(p machine.Pin) circuit.Drive { return m.ports[p>>3].drive(p & 7) }
+
+// mix is the finaliser of splitmix64 (Steele, Lea, Flood: Fast splittable pseudorandom number
+// generators, OOPSLA 2014): a good hash of small inputs.
+func mix(x uint64) uint64 {
+	x += 0x9e3779b97f4a7c15
+	x = (x ^ x>>30) * 0xbf58476d1ce4e5b9
+	x = (x ^ x>>27) * 0x94d049bb133111eb
+	return x ^ x>>31
+}

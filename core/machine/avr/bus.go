@@ -1,0 +1,74 @@
+package avr
+
+import "hemble/core/machine"
+
+// register is one I/O register: its name, and what reading or writing does beyond memory.
+type register struct {
+	name  string
+	read  func(m *Machine, address uint16) uint8
+	write func(m *Machine, address uint16, value uint8)
+}
+
+// registers by data address. An address without a name is reserved.
+var registers [sramStart]register
+
+// reads and writes are the hooks of registers by themselves, for the interpreter's quick look.
+var (
+	reads  [sramStart]func(*Machine, uint16) uint8
+	writes [sramStart]func(*Machine, uint16, uint8)
+)
+
+func define(address uint16, name string, read func(*Machine, uint16) uint8, write func(*Machine, uint16, uint8)) {
+	registers[address] = register{name, read, write}
+	reads[address], writes[address] = read, write
+}
+
+// load reads the data space at m.cycle. An access to I/O first sees to what is due by then; SREG has
+// nothing to do with that. The interpreter takes SRAM and plain registers by itself.
+func (m *Machine) load(address uint16) uint8 {
+	switch {
+	case address >= sramStart:
+		if address > ramEnd {
+			m.note("outside-sram", "the program read address 0x%04X, beyond the SRAM, which ends at 0x%04X", address, ramEnd)
+			return 0
+		}
+	case address >= 0x20:
+		if hook := reads[address]; hook != nil {
+			if m.next <= m.cycle && address != regSREG {
+				m.fire()
+			}
+			return hook(m, address)
+		}
+		if registers[address].name == "" {
+			m.note("reserved", "the program read the reserved I/O address 0x%02X", address)
+		}
+	}
+	return m.data[address]
+}
+
+// store writes the data space at m.cycle.
+func (m *Machine) store(address uint16, value uint8) {
+	switch {
+	case address >= sramStart:
+		if address > ramEnd {
+			m.note("outside-sram", "the program wrote address 0x%04X, beyond the SRAM, which ends at 0x%04X", address, ramEnd)
+			return
+		}
+	case address >= 0x20:
+		if hook := writes[address]; hook != nil {
+			if m.next <= m.cycle && address != regSREG {
+				m.fire()
+			}
+			hook(m, address, value)
+			return
+		}
+		if registers[address].name == "" {
+			m.note("reserved", "the program wrote the reserved I/O address 0x%02X", address)
+			return
+		}
+	}
+	m.data[address] = value
+}
+
+// place is the program point to which an effect is ascribed.
+func (m *Machine) place() machine.Place { return machine.Place{PC: uint32(m.pc) * 2} }

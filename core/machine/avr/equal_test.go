@@ -1,0 +1,103 @@
+package avr_test
+
+import (
+	"fmt"
+	"math/rand"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/machine/avr"
+)
+
+// recorder keeps a digest of every edge with its time and place.
+type recorder struct {
+	edges  int
+	digest uint64
+	last   string
+}
+
+func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
+	for _, c := range changes {
+		r.edges++
+		for _, v := range []uint64{uint64(t), uint64(c.Pin), uint64(c.Drive.Level), uint64(c.Drive.Strength), uint64(at.PC)} {
+			r.digest = (r.digest ^ v) * 0x100000001b3
+		}
+	}
+	r.last = fmt.Sprint(t, changes, at)
+	return clock.Never
+}
+
+// runBoth runs an image on the fast and on the plain interpreter, with the same random inputs at
+// random stops, and requires the whole state and all edges to be equal at each of them.
+func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
+	fast := avr.New(machine.Config{Seed: uint64(seed)})
+	plain := avr.New(machine.Config{Seed: uint64(seed), Plain: true})
+	require.NoError(t, fast.Load(im))
+	require.NoError(t, plain.Load(im))
+	var a, b recorder
+	random := rand.New(rand.NewSource(seed))
+	for i := 1; i <= stops; i++ {
+		until := clock.Time(random.Int63n(int64(length)/int64(stops)*2)) + fast.Now()
+		stop, other := fast.Run(until, &a), plain.Run(until, &b)
+		require.Equal(t, other, stop, "stop %d", i)
+		require.Equal(t, fmt.Sprint(b), fmt.Sprint(a), "edges before stop %d", i)
+		require.Equal(t, plain.Hash(), fast.Hash(), "state at stop %d, %s, PC 0x%04X", i, fast.Now(), stop.PC)
+		if stop.Reason != machine.Reached {
+			return stop
+		}
+		pin, level := machine.Pin(random.Intn(24)), circuit.Level(random.Intn(3))
+		fast.Input(pin, level)
+		plain.Input(pin, level)
+	}
+	return machine.Stop{}
+}
+
+func TestFastEqualsPlain(t *testing.T) {
+	for _, source := range []string{"busy.c", "numbers.c", "library.c"} {
+		for _, level := range []string{"-Os", "-O2"} {
+			t.Run(source+level, func(t *testing.T) {
+				runBoth(t, compile(t, source, level), 2*clock.Second, 400, 7)
+			})
+		}
+	}
+}
+
+// randomImage fills flash with random words, most of them instructions.
+func randomImage(seed int64) *firmware.Image {
+	random := rand.New(rand.NewSource(seed))
+	data := make([]byte, 2048+random.Intn(30000)&^1)
+	random.Read(data)
+	for i := 0; i+1 < len(data); i += 2 { // fewer wild jumps
+		if data[i+1]>>4 >= 0xc && data[i+1]>>4 <= 0xd && random.Intn(4) > 0 {
+			data[i+1] = data[i+1]&0x0f | 0x20
+		}
+	}
+	return &firmware.Image{Flash: []firmware.Segment{{Data: data}}}
+}
+
+func TestFastEqualsPlainOnRandomFlash(t *testing.T) {
+	ends := map[machine.Reason]int{}
+	for seed := int64(0); seed < 300; seed++ {
+		stop := runBoth(t, randomImage(seed), 4*clock.Millisecond, 12, seed)
+		ends[stop.Reason]++
+	}
+	require.Greater(t, len(ends), 3, "random programs end in several ways: %v", ends)
+}
+
+// FuzzFlash runs any flash contents: never a panic, a hang or a difference between interpreters.
+func FuzzFlash(f *testing.F) {
+	f.Add([]byte{0x0c, 0x94, 0x00, 0x00}, int64(1))
+	f.Add([]byte{0xff, 0xcf}, int64(2))
+	f.Add([]byte{0x78, 0x94, 0x88, 0x95, 0xfe, 0xcf}, int64(3))
+	f.Fuzz(func(t *testing.T, data []byte, seed int64) {
+		if len(data) == 0 || len(data) > 32768 {
+			return
+		}
+		runBoth(t, &firmware.Image{Flash: []firmware.Segment{{Data: data}}}, clock.Millisecond, 5, seed&0xffff)
+	})
+}

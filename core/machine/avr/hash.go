@@ -1,0 +1,26 @@
+package avr
+
+import (
+	"crypto/sha256"
+	"encoding/binary"
+	"fmt"
+)
+
+// Hash is over the whole state: equal hashes mean that two machines go on alike.
+func (m *Machine) Hash() [32]byte {
+	h := sha256.New()
+	for i := range m.timers {
+		t := &m.timers[i]
+		t.sync(m, m.cycle)
+		fmt.Fprint(h, t.mode, t.count, t.down, t.ocr, t.ocrNext, t.icr, t.temp, t.shift, t.masked, t.frozen, t.level)
+	}
+	h.Write(m.data[:ramEnd+1])
+	for i := range m.ports {
+		p := m.ports[i]
+		p.watched = 0
+		fmt.Fprint(h, p)
+	}
+	fmt.Fprint(h, m.pc, m.sreg, m.sp, m.irq, m.noIRQBefore, m.due, m.usart, m.ext, m.dog, m.power, m.presync, m.preasync, m.now, m.starts, m.stop)
+	binary.Write(h, binary.LittleEndian, m.cycle)
+	return [32]byte(h.Sum(nil))
+}

@@ -1,0 +1,112 @@
+package avr
+
+// op is an instruction of the AVR instruction set (Microchip DS40002198, "AVR Instruction Set
+// Manual"), as far as the AVRe core of the ATmega328P has it.
+type op uint8
+
+const (
+	opIllegal op = iota // no instruction of this chip
+	opErased            // a flash word that was never programmed
+	opNOP
+	opADD
+	opADC
+	opADIW
+	opSUB
+	opSUBI
+	opSBC
+	opSBCI
+	opSBIW
+	opAND
+	opANDI
+	opOR
+	opORI
+	opEOR
+	opCOM
+	opNEG
+	opINC
+	opDEC
+	opMUL
+	opMULS
+	opMULSU
+	opFMUL
+	opFMULS
+	opFMULSU
+	opRJMP
+	opIJMP
+	opJMP
+	opRCALL
+	opICALL
+	opCALL
+	opRET
+	opRETI
+	opCPSE
+	opCP
+	opCPC
+	opCPI
+	opSBRC
+	opSBRS
+	opSBIC
+	opSBIS
+	opBRBS
+	opBRBC
+	opMOV
+	opMOVW
+	opLDI
+	opLDX
+	opLDXInc
+	opLDXDec
+	opLDYInc
+	opLDYDec
+	opLDDY
+	opLDZInc
+	opLDZDec
+	opLDDZ
+	opLDS
+	opSTX
+	opSTXInc
+	opSTXDec
+	opSTYInc
+	opSTYDec
+	opSTDY
+	opSTZInc
+	opSTZDec
+	opSTDZ
+	opSTS
+	opLPM0
+	opLPM
+	opLPMInc
+	opSPM
+	opIN
+	opOUT
+	opPUSH
+	opPOP
+	opLSR
+	opROR
+	opASR
+	opSWAP
+	opBSET
+	opBCLR
+	opSBI
+	opCBI
+	opBST
+	opBLD
+	opSLEEP
+	opWDR
+	opBREAK
+
+	opStart // the reset vector: counts a start, then does what is there (see start.go)
+	// What the skipping of counted loops puts at a loop's head (loops.go).
+	opLoopDEC
+	opLoopSBIW
+	opLoopSUBI
+	opLoopSelf
+)
+
+// instruction is one predecoded flash word: 8 bytes, so that a cache line holds eight.
+type instruction struct {
+	op   op
+	d    uint8 // destination register, or I/O address as a data address
+	r    uint8 // source register, bit number or bit mask
+	skip uint8 // length in words of the instruction behind this one, for the skips
+	k    int32 // immediate, data address, or target as a word address
+}

@@ -1,0 +1,197 @@
+package avr
+
+import (
+	"math/bits"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
+
+// Data addresses of the port registers: PINx, DDRx, PORTx in a row for B, C, D (datasheet 14.4).
+const (
+	regPINB  = 0x23
+	regMCUCR = 0x55
+	bitPUD   = 1 << 4
+)
+
+// port is one 8-bit I/O port.
+type port struct {
+	ddr, latch uint8
+	override   uint8 // pins whose output another peripheral decides
+	forced     uint8 // the level it gives them
+	direction  uint8 // pins that the peripheral makes outputs, whatever DDRx says
+	inputs     uint8 // pins that the peripheral makes inputs
+	watched    uint8 // pins whose edges the listener wants
+
+	out, pulled, level uint8 // what the pins do: driven, pulled up, and the driven level
+	high, float        uint8 // what the nets are at
+	before             uint8 // what PINx read before the last change ...
+	floatBefore        uint8
+	changed            int64 // ... which came at this cycle
+}
+
+func init() {
+	for i, name := range []string{"B", "C", "D"} {
+		base := uint16(regPINB + 3*i)
+		define(base, "PIN"+name, func(m *Machine, _ uint16) uint8 { return m.readPort(i) },
+			func(m *Machine, _ uint16, v uint8) { // a one toggles PORTx (14.2.2)
+				m.ports[i].latch ^= v
+				m.data[base+2] = m.ports[i].latch
+				m.updatePort(i, m.cycle)
+			})
+		define(base+1, "DDR"+name, nil, func(m *Machine, address uint16, v uint8) {
+			m.ports[i].ddr, m.data[address] = v, v
+			m.updatePort(i, m.cycle)
+		})
+		define(base+2, "PORT"+name, nil, func(m *Machine, address uint16, v uint8) {
+			m.ports[i].latch, m.data[address] = v, v
+			m.updatePort(i, m.cycle)
+		})
+	}
+	define(regMCUCR, "MCUCR", nil, func(m *Machine, address uint16, v uint8) {
+		m.data[address] = v
+		if v&3 != 0 {
+			m.note("unmodelled MCUCR", "MCUCR.IVSEL/IVCE (moving the interrupt vectors) is not modelled")
+		}
+		for i := range m.ports {
+			m.updatePort(i, m.cycle)
+		}
+	})
+}
+
+func isPIN(address uint16) bool {
+	return address == regPINB || address == regPINB+3 || address == regPINB+6
+}
+
+// exists tells which pins a port has: PC6 is the reset pin, PC7 does not exist; both read 0.
+var exists = [3]uint8{0xff, 0x3f, 0xff}
+
+// releasePort is a reset: all pins become inputs without pull-up.
+func (m *Machine) releasePort(i int) {
+	p := &m.ports[i]
+	p.ddr, p.latch, p.override, p.direction, p.inputs = 0, 0, 0, 0, 0
+	if m.cycle == 0 {
+		p.out, p.pulled, p.level, p.high, p.before = 0, 0, 0, 0, 0
+		p.float, p.floatBefore, p.changed = exists[i], exists[i], -1
+		return
+	}
+	m.updatePort(i, m.cycle)
+}
+
+// drive is what a pin does to its net.
+func (p *port) drive(bit machine.Pin) circuit.Drive {
+	mask := uint8(1) << bit
+	switch {
+	case p.out&mask != 0 && p.level&mask != 0:
+		return circuit.DrivenHigh
+	case p.out&mask != 0:
+		return circuit.DrivenLow
+	case p.pulled&mask != 0:
+		return circuit.PulledUp
+	}
+	return circuit.Released
+}
+
+// updatePort works out what the pins do at the given cycle and tells the listener what is new.
+func (m *Machine) updatePort(i int, cycle int64) {
+	p := &m.ports[i]
+	out := (p.ddr | p.direction) &^ p.inputs & exists[i]
+	level := (p.latch&^p.override | p.forced&p.override) & out
+	pulled := p.latch &^ out & exists[i]
+	if m.data[regMCUCR]&bitPUD != 0 {
+		pulled = 0
+	}
+	changed := (out ^ p.out) | (level ^ p.level) | (pulled ^ p.pulled)
+	if changed == 0 {
+		return
+	}
+	p.out, p.level, p.pulled = out, level, pulled
+	wasHigh, wasFloat := p.high, p.float
+	// As far as the pin alone decides; the bench corrects what the rest of the net decides.
+	high := p.high&^changed | (level|pulled)&changed
+	float := p.float&^changed | ^(out|pulled)&changed
+	p.set(high, float, cycle)
+	if told := changed & p.watched; told != 0 && m.listener != nil {
+		m.tell(i, told, cycle)
+	}
+	m.pinsChanged(i, wasHigh, wasFloat, cycle)
+}
+
+// tell reports edges to the listener, which may answer by Input and shorten the run.
+func (m *Machine) tell(i int, pins uint8, cycle int64) {
+	n := 0
+	for rest := pins; rest != 0; rest &= rest - 1 {
+		bit := machine.Pin(bits.TrailingZeros8(rest))
+		m.changes[n] = machine.Change{Pin: machine.Pin(i)<<3 | bit, Drive: m.ports[i].drive(bit)}
+		n++
+	}
+	m.counters.Edges += int64(n)
+	m.telling, m.toldAt = true, cycle
+	until := m.listener.Drive(m.now.at(cycle), m.changes[:n], m.place())
+	m.telling = false
+	if until == clock.Never {
+		return
+	}
+	if c := m.now.cycleAt(until); c < m.until {
+		m.until = c
+		m.deadline = min(m.deadline, c)
+	}
+}
+
+// set changes what PINx sees, keeping for the synchroniser what it saw before (14.2.4).
+func (p *port) set(high, float uint8, cycle int64) {
+	if cycle > p.changed {
+		p.before, p.floatBefore, p.changed = p.high, p.float, cycle
+	}
+	p.high, p.float = high&^float, float
+}
+
+// Input tells what a pin's net is at, from now on.
+func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
+	p := &m.ports[pin>>3]
+	mask := uint8(1) << (pin & 7)
+	high, float := p.high&^mask, p.float&^mask
+	switch level {
+	case circuit.High:
+		high |= mask
+	case circuit.Float:
+		float |= mask
+	}
+	if high == p.high && float == p.float {
+		return
+	}
+	wasHigh, wasFloat := p.high, p.float
+	if m.telling { // the answer to an edge: updatePort looks at the outcome once
+		p.set(high, float, m.toldAt)
+		return
+	}
+	p.set(high, float, m.cycle)
+	m.pinsChanged(int(pin>>3), wasHigh, wasFloat, m.cycle)
+}
+
+// readPort is a read of PINx: the synchroniser shows what was there a cycle ago.
+func (m *Machine) readPort(i int) uint8 {
+	p := &m.ports[i]
+	high, float := p.high, p.float
+	if m.cycle <= p.changed {
+		high, float = p.before, p.floatBefore
+	}
+	if float != 0 {
+		high |= float & m.noise(i, m.cycle)
+	}
+	return high
+}
+
+// noiseCycles is how long a floating input keeps the level it happens to have.
+const noiseCycles = 2048
+
+// noise is what floating pins of a port read: random, but the same in every run with this seed. A
+// receiver's line to which nothing is wired counts as idle.
+func (m *Machine) noise(i int, cycle int64) uint8 {
+	v := uint8(mix(m.config.Seed ^ uint64(i+1)<<56 ^ uint64(cycle/noiseCycles)))
+	if i == 2 && m.usart.receiving() {
+		v |= pinRXD
+	}
+	return v
+}

@@ -1,0 +1,574 @@
+package avr
+
+// Bits of TIFRn and TIMSKn.
+const (
+	bitTOV  = 1 << 0
+	bitOCFA = 1 << 1
+	bitOCFB = 1 << 2
+	bitICF  = 1 << 5
+)
+
+// prescaler is the free-running divider behind one or two timers; held means TSM keeps it in reset.
+type prescaler struct {
+	base int64
+	held bool
+}
+
+// timer is Timer/Counter 0, 1 or 2 (datasheet 15, 16, 18). Its state is that at the cycle synced;
+// a look at it first counts the ticks since. A flag is set at the tick that leaves the matching
+// count, as the timing diagrams show (figures 15-9 to 15-11).
+type timer struct {
+	*layout
+	index   int
+	mode    mode
+	count   uint16
+	down    bool
+	ocr     [2]uint16 // in force
+	ocrNext [2]uint16 // as written; taken over at TOP or BOTTOM in the PWM modes
+	icr     uint16
+	temp    uint8 // high byte of 16-bit accesses
+	shift   uint8 // log2 of the divider, or stopped, pinFalling, pinRising
+	masked  bool  // a write to TCNT blocks a match at the next tick
+	synced  int64
+	frozen  bool
+	level   [2]bool // of the compare outputs
+}
+
+func init() {
+	for i := range layouts {
+		l := &layouts[i]
+		n := string(rune('0' + i))
+		define(l.tifr, "TIFR"+n, func(m *Machine, address uint16) uint8 {
+			m.timers[i].sync(m, m.cycle)
+			return m.data[address]
+		}, func(m *Machine, address uint16, v uint8) {
+			m.timers[i].sync(m, m.cycle)
+			m.data[address] &^= v
+			m.timers[i].requests(m)
+			m.timers[i].schedule(m)
+		})
+		define(l.timsk, "TIMSK"+n, nil, func(m *Machine, address uint16, v uint8) {
+			m.timers[i].sync(m, m.cycle)
+			m.data[address] = v
+			m.timers[i].requests(m)
+			m.timers[i].schedule(m)
+		})
+		control := func(m *Machine, address uint16, v uint8) {
+			m.timers[i].sync(m, m.cycle)
+			m.data[address] = v
+			m.timers[i].configure(m)
+		}
+		define(l.tccra, "TCCR"+n+"A", nil, control)
+		if l.wide {
+			define(l.tccrb, "TCCR"+n+"B", nil, control)
+			define(l.tccrc, "TCCR"+n+"C", func(*Machine, uint16) uint8 { return 0 }, func(m *Machine, _ uint16, v uint8) {
+				m.timers[i].force(m, v)
+			})
+			defineWide(i, l.tcnt, "TCNT"+n)
+			defineWide(i, l.icr, "ICR"+n)
+			defineWide(i, l.ocra, "OCR"+n+"A")
+			defineWide(i, l.ocrb, "OCR"+n+"B")
+			continue
+		}
+		define(l.tccrb, "TCCR"+n+"B", nil, func(m *Machine, address uint16, v uint8) {
+			m.timers[i].force(m, v)
+			control(m, address, v&^0xc0)
+		})
+		define(l.tcnt, "TCNT"+n, func(m *Machine, _ uint16) uint8 {
+			m.timers[i].sync(m, m.cycle)
+			return uint8(m.timers[i].count)
+		}, func(m *Machine, _ uint16, v uint8) { m.timers[i].setCount(m, uint16(v)) })
+		for c, address := range []uint16{l.ocra, l.ocrb} {
+			define(address, "OCR"+n+string(rune('A'+c)),
+				func(m *Machine, _ uint16) uint8 { return uint8(m.timers[i].ocrNext[c]) },
+				func(m *Machine, _ uint16, v uint8) { m.timers[i].setCompare(m, c, uint16(v)) })
+		}
+	}
+	define(regGTCCR, "GTCCR", nil, func(m *Machine, address uint16, v uint8) {
+		for i := range m.timers {
+			m.timers[i].sync(m, m.cycle)
+		}
+		held := v&0x80 != 0
+		if v&0x01 != 0 {
+			m.presync.base = m.cycle
+		}
+		if v&0x02 != 0 {
+			m.preasync.base = m.cycle
+		}
+		m.presync.held, m.preasync.held = held && v&0x01 != 0, held && v&0x02 != 0
+		if m.data[address] = v; !held {
+			m.data[address] = 0
+		}
+		for i := range m.timers {
+			m.timers[i].synced = m.cycle
+			m.timers[i].schedule(m)
+		}
+	})
+	define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
+		m.data[address] = v & 0x60
+		if v&0x20 != 0 {
+			m.note("unmodelled ASSR", "ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it goes on with the system clock")
+		}
+	})
+}
+
+// defineWide is a 16-bit register: the high byte goes through TEMP (datasheet 16.3).
+func defineWide(i int, address uint16, name string) {
+	define(address, name+"L", func(m *Machine, a uint16) uint8 {
+		v := m.timers[i].wideValue(m, a)
+		if a == m.timers[i].tcnt || a == m.timers[i].icr {
+			m.timers[i].temp = uint8(v >> 8)
+		}
+		return uint8(v)
+	}, func(m *Machine, a uint16, v uint8) {
+		m.timers[i].setWide(m, a, uint16(m.timers[i].temp)<<8|uint16(v))
+	})
+	define(address+1, name+"H", func(m *Machine, a uint16) uint8 {
+		if a-1 == m.timers[i].tcnt || a-1 == m.timers[i].icr {
+			return m.timers[i].temp
+		}
+		return uint8(m.timers[i].wideValue(m, a-1) >> 8)
+	}, func(m *Machine, _ uint16, v uint8) { m.timers[i].temp = v })
+}
+
+func (t *timer) wideValue(m *Machine, address uint16) uint16 {
+	switch address {
+	case t.ocra:
+		return t.ocrNext[0]
+	case t.ocrb:
+		return t.ocrNext[1]
+	}
+	t.sync(m, m.cycle)
+	if address == t.layout.icr {
+		return t.icr
+	}
+	return t.count
+}
+
+func (t *timer) setWide(m *Machine, address uint16, v uint16) {
+	switch address {
+	case t.tcnt:
+		t.setCount(m, v)
+	case t.ocra:
+		t.setCompare(m, 0, v)
+	case t.ocrb:
+		t.setCompare(m, 1, v)
+	default:
+		if t.mode.top == topICR { // writable in these modes only (16.11.7)
+			t.sync(m, m.cycle)
+			t.icr = v
+			t.schedule(m)
+		}
+	}
+}
+
+func (t *timer) reset(m *Machine, i int) {
+	*t = timer{layout: &layouts[i], index: i, shift: stopped, synced: m.cycle}
+	t.mode = modes8[0]
+	if t.wide {
+		t.mode = modes16[0]
+	}
+}
+
+func (t *timer) externalClock() bool { return t.shift == pinFalling || t.shift == pinRising }
+func (t *timer) captures() bool      { return t.wide && t.mode.top != topICR && t.shift != stopped }
+
+func (t *timer) captureWakes(m *Machine) bool { return m.data[t.timsk]&bitICF != 0 }
+
+// configure takes over TCCRnA and TCCRnB.
+func (t *timer) configure(m *Machine) {
+	a, b := m.data[t.tccra], m.data[t.tccrb]
+	if t.wide {
+		t.mode = modes16[a&3|b>>1&12]
+	} else {
+		t.mode = modes8[a&3|b>>1&4]
+	}
+	t.shift = t.dividers[b&7]
+	if !t.mode.pwm() {
+		t.ocr = t.ocrNext
+	}
+	if !t.mode.dual() {
+		t.down = false
+	}
+	t.outputs(m, m.cycle)
+	m.sense()
+	t.schedule(m)
+}
+
+func (t *timer) top() uint16 {
+	switch t.mode.top {
+	case topOCRA:
+		return t.ocr[0]
+	case topICR:
+		return t.icr
+	}
+	return t.mode.fixed
+}
+
+func (t *timer) max() uint16 {
+	if t.wide {
+		return 0xffff
+	}
+	return 0xff
+}
+
+func (t *timer) setCount(m *Machine, v uint16) {
+	t.sync(m, m.cycle)
+	t.count, t.masked = v, true
+	t.schedule(m)
+}
+
+func (t *timer) setCompare(m *Machine, c int, v uint16) {
+	t.sync(m, m.cycle)
+	t.ocrNext[c] = v
+	if !t.mode.pwm() {
+		t.ocr[c] = v
+	}
+	t.schedule(m)
+}
+
+func (t *timer) prescaler(m *Machine) *prescaler {
+	if t.index == 2 {
+		return &m.preasync
+	}
+	return &m.presync
+}
+
+// sync counts the ticks up to and including the given cycle.
+func (t *timer) sync(m *Machine, cycle int64) {
+	if cycle <= t.synced {
+		return
+	}
+	from := t.synced
+	t.synced = cycle
+	if t.shift >= pinRising || t.frozen {
+		return
+	}
+	p := t.prescaler(m)
+	if p.held {
+		return
+	}
+	t.advance(m, (from-p.base)>>t.shift, (cycle-p.base)>>t.shift)
+}
+
+// advance makes the ticks of the prescaler after number from up to number to. Between the counts at
+// which something happens it just adds. When nothing of that can matter to anybody, whole periods
+// are left out.
+func (t *timer) advance(m *Machine, from, to int64) {
+	if n := to - from; n <= t.distance() {
+		t.add(n)
+		return
+	}
+	if !t.matters(m) {
+		for turns := 0; from < to && turns < 2; { // long enough for every flag to come up
+			wasDown, was := t.down, t.count
+			from = t.hop(m, from, to)
+			if t.count == 0 || t.down != wasDown || t.count < was && !t.mode.dual() {
+				turns++
+			}
+		}
+		if period := t.period(); from < to {
+			from += (to - from) / period * period
+		}
+	}
+	for from < to {
+		from = t.hop(m, from, to)
+	}
+	t.requests(m)
+}
+
+// hop goes to the next tick that can do something, and makes it, or to the last of the ticks.
+func (t *timer) hop(m *Machine, from, to int64) int64 {
+	quiet := t.distance()
+	if to-from <= quiet {
+		t.add(to - from)
+		return to
+	}
+	t.add(quiet)
+	from += quiet + 1
+	t.tick(m, t.prescaler(m).base+from<<t.shift)
+	return from
+}
+
+// add makes n ticks at which nothing happens.
+func (t *timer) add(n int64) {
+	if t.down {
+		t.count -= uint16(n)
+	} else {
+		t.count += uint16(n)
+	}
+}
+
+// period is the number of ticks after which the count repeats.
+func (t *timer) period() int64 {
+	top := int64(t.top())
+	switch {
+	case t.mode.shape == normal:
+		return int64(t.max()) + 1
+	case t.mode.dual():
+		return max(1, 2*top)
+	}
+	return top + 1
+}
+
+// distance is how many ticks pass before the next one at which something may happen.
+func (t *timer) distance() int64 {
+	if t.masked {
+		return 0
+	}
+	here := int64(t.count)
+	best := int64(t.max()) - here
+	if t.down {
+		best = here
+	}
+	for _, v := range [...]uint16{t.ocr[0], t.ocr[1], t.top()} {
+		d := int64(v) - here
+		if t.down {
+			d = -d
+		}
+		if d >= 0 && d < best {
+			best = d
+		}
+	}
+	return best
+}
+
+// tick is one tick of the timer's clock.
+func (t *timer) tick(m *Machine, cycle int64) {
+	top := t.top()
+	value := t.count
+	if t.mode.dual() { // the direction turns where the end is reached
+		if value >= top {
+			t.down = true
+		}
+		if value == 0 {
+			t.down = false
+		}
+	}
+	flags := uint8(0)
+	if !t.masked {
+		for c := range t.ocr {
+			if value == t.ocr[c] {
+				flags |= bitOCFA << c
+				t.match(m, c, cycle)
+			}
+		}
+	}
+	t.masked = false
+	switch {
+	case t.mode.dual():
+		if value == 0 {
+			flags |= bitTOV
+			if t.mode.shape == bothPWM {
+				t.ocr = t.ocrNext
+			}
+		}
+		if value == top {
+			if t.mode.shape == phasePWM {
+				t.ocr = t.ocrNext
+			}
+			flags |= t.topFlag()
+		}
+		switch {
+		case top == 0:
+			t.count = 0
+		case t.down:
+			t.count = value - 1
+		default:
+			t.count = value + 1
+		}
+	case value == top && t.mode.shape != normal:
+		t.count = 0
+		flags |= t.topFlag()
+		if t.mode.shape == fastPWM {
+			flags |= bitTOV
+			t.ocr = t.ocrNext
+			t.bottom(m, cycle)
+		}
+		if t.mode.shape == clearOnMatch && top == t.max() {
+			flags |= bitTOV
+		}
+	case value == t.max():
+		t.count = 0
+		flags |= bitTOV
+	default:
+		t.count = value + 1
+	}
+	m.data[t.tifr] |= flags
+}
+
+// topFlag is ICF1 where ICR1 is TOP (16.7.3).
+func (t *timer) topFlag() uint8 {
+	if t.mode.top == topICR {
+		return bitICF
+	}
+	return 0
+}
+
+// action is COMnx1:0.
+func (t *timer) action(m *Machine, c int) uint8 { return m.data[t.tccra] >> (6 - 2*c) & 3 }
+
+// connected tells whether a compare output has its pin.
+func (t *timer) connected(m *Machine, c int) bool {
+	switch a := t.action(m, c); {
+	case a == 0:
+		return false
+	case a == 1 && t.mode.pwm(): // toggling: OCnA only, and only where OCRnA is TOP (or mode 14)
+		return c == 0 && (t.mode.top == topOCRA || t.mode.top == topICR && t.mode.shape == fastPWM)
+	}
+	return true
+}
+
+// match is a compare match: what it does to the output (tables 15-2 to 15-7).
+func (t *timer) match(m *Machine, c int, cycle int64) {
+	switch t.action(m, c) {
+	case 1:
+		t.level[c] = !t.level[c]
+	case 2:
+		t.level[c] = t.mode.dual() && t.down
+	case 3:
+		t.level[c] = !(t.mode.dual() && t.down)
+	default:
+		return
+	}
+	t.outputs(m, cycle)
+}
+
+// bottom sets or clears the outputs where fast PWM starts over.
+func (t *timer) bottom(m *Machine, cycle int64) {
+	for c := range t.ocr {
+		switch t.action(m, c) {
+		case 2:
+			t.level[c] = true
+		case 3:
+			t.level[c] = false
+		}
+	}
+	t.outputs(m, cycle)
+}
+
+// force is a write of FOCnA and FOCnB: a match at once, in the modes without PWM (15.9.2).
+func (t *timer) force(m *Machine, v uint8) {
+	t.sync(m, m.cycle)
+	if t.mode.pwm() {
+		return
+	}
+	for c := range t.ocr {
+		if v>>(7-c)&1 == 1 {
+			t.match(m, c, m.cycle)
+		}
+	}
+}
+
+// outputs gives the compare outputs to their pins or takes them away.
+func (t *timer) outputs(m *Machine, cycle int64) {
+	for c := range t.ocr {
+		i, mask := t.portA, t.maskA
+		if c == 1 {
+			i, mask = t.portB, t.maskB
+		}
+		p := &m.ports[i]
+		override, forced := p.override&^mask, p.forced&^mask
+		if t.connected(m, c) {
+			override |= mask
+			if t.level[c] {
+				forced |= mask
+			}
+		}
+		if override != p.override || forced != p.forced {
+			p.override, p.forced = override, forced
+			m.updatePort(i, cycle)
+		}
+	}
+}
+
+// matters tells whether the timer's next effects concern anybody at their time: an enabled
+// interrupt or a connected output.
+func (t *timer) matters(m *Machine) bool {
+	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1)
+}
+
+// schedule announces the next tick at which something may happen.
+func (t *timer) schedule(m *Machine) {
+	if t.shift >= pinRising || t.frozen || t.prescaler(m).held || !t.matters(m) {
+		m.setDue(dueTimer0+t.index, never)
+		return
+	}
+	p := t.prescaler(m)
+	tick := (t.synced-p.base)>>t.shift + 1 + t.distance()
+	m.setDue(dueTimer0+t.index, p.base+tick<<t.shift)
+}
+
+// run handles a due tick.
+func (t *timer) run(m *Machine, cycle int64) {
+	t.sync(m, cycle)
+	t.schedule(m)
+}
+
+// requests brings the interrupt requests in line with flags and masks.
+func (t *timer) requests(m *Machine) {
+	on := m.data[t.tifr] & m.data[t.timsk]
+	m.raise(t.overflow, on&bitTOV != 0)
+	m.raise(t.compareA, on&bitOCFA != 0)
+	m.raise(t.compareB, on&bitOCFB != 0)
+	if t.wide {
+		m.raise(t.layout.capture, on&bitICF != 0)
+	}
+}
+
+func (t *timer) acknowledge(m *Machine, vector uint) {
+	flag := uint8(0)
+	switch vector {
+	case t.overflow:
+		flag = bitTOV
+	case t.compareA:
+		flag = bitOCFA
+	case t.compareB:
+		flag = bitOCFB
+	case t.layout.capture:
+		flag = bitICF
+	}
+	t.sync(m, m.cycle)
+	m.data[t.tifr] &^= flag
+	t.requests(m)
+}
+
+// clockEdge is an edge at T0 or T1.
+func (t *timer) clockEdge(m *Machine, rising bool, cycle int64) {
+	if rising == (t.shift == pinRising) && !t.frozen {
+		t.tick(m, cycle)
+		t.requests(m)
+	}
+}
+
+// captureEdge is an edge at ICP1: the count is stored, four cycles later with the noise canceler.
+func (t *timer) captureEdge(m *Machine, rising bool, cycle int64) {
+	if rising != (m.data[t.tccrb]&0x40 != 0) {
+		return
+	}
+	if m.data[t.tccrb]&0x80 != 0 {
+		m.setDue(dueCapture, cycle+4)
+		return
+	}
+	t.capture(m, cycle)
+}
+
+func (t *timer) capture(m *Machine, cycle int64) {
+	t.sync(m, cycle)
+	t.icr = t.count
+	m.data[t.tifr] |= bitICF
+	t.requests(m)
+}
+
+// freeze and thaw stop the timer over a deep sleep.
+func (t *timer) freeze(m *Machine) {
+	t.sync(m, m.cycle)
+	t.frozen = true
+	t.schedule(m)
+}
+
+func (t *timer) thaw(m *Machine) {
+	t.sync(m, m.cycle)
+	t.frozen = false
+	t.schedule(m)
+}

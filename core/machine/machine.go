@@ -1,0 +1,169 @@
+// Package machine says what a simulated chip is to the rest: a source of pin activity that takes
+// firmware and inputs. Each chip family lives in a folder of its own and registers its chips here.
+package machine
+
+import (
+	"fmt"
+	"sort"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/firmware"
+)
+
+// Pin is an index into a chip's Pins.
+type Pin uint8
+
+// Place is the program point behind an edge: the byte address of the instruction.
+type Place struct {
+	Core uint8  `json:"core,omitempty"`
+	PC   uint32 `json:"pc"`
+}
+
+// Change is one pin that starts to drive its net differently.
+type Change struct {
+	Pin   Pin
+	Drive circuit.Drive
+}
+
+// Listener is told of every change of a watched pin, at once and in order of time. All pins that
+// one instruction changes come in one call. Its answer may shorten the run: the machine looks up
+// again no later than until.
+type Listener interface {
+	Drive(t clock.Time, changes []Change, at Place) (until clock.Time)
+}
+
+// Source is anything with pin activity.
+type Source interface {
+	// Run goes on until the given moment, or to the end of the instruction that passes it.
+	Run(until clock.Time, l Listener) Stop
+}
+
+// Config is what a machine needs to know of its bench.
+type Config struct {
+	Clock   clock.Rate
+	Seed    uint64     // of everything random: memory at power-on, floating inputs
+	Watched []Pin      // pins whose edges anyone wants; nil means all
+	Bytes   func(Byte) // told of each byte a serial port has sent; may be nil
+	Plain   bool       // the plain stepping reference: slower, same results
+}
+
+// Byte is a byte that left a serial port, at the end of its stop bit.
+type Byte struct {
+	At    clock.Time
+	Port  string
+	Value byte
+}
+
+// Machine is a chip running firmware.
+type Machine interface {
+	Source
+	Now() clock.Time
+	Load(*firmware.Image) error
+	Reset()                           // the reset pin, pulled low and released
+	Input(p Pin, level circuit.Level) // what the net is at, from the present time on
+	Drives(p Pin) circuit.Drive       // what the pin does to its net now
+	Notes() []Note                    // what to know of this run: unmodelled registers, odd accesses
+	Counters() Counters               // deterministic effort
+	Hash() [32]byte                   // whole state, for equality tests
+}
+
+// Counters tell the effort of a run, equal on every machine.
+type Counters struct {
+	Instructions int64 `json:"instructions"` // interpreted one by one
+	Cycles       int64 `json:"cycles"`
+	Edges        int64 `json:"edges"`
+	Resets       int64 `json:"resets"`
+}
+
+// Note is something the firmware did that a person should know of; each is reported once.
+type Note struct {
+	Code string     `json:"code"`
+	Text string     `json:"text"`
+	At   clock.Time `json:"at"`
+	PC   uint32     `json:"pc"`
+}
+
+// Reason says why a run ended.
+type Reason string
+
+// The reasons.
+const (
+	Reached       Reason = ""               // the asked moment came
+	IllegalOpcode Reason = "illegal-opcode" // a word this chip has no instruction for
+	OffFlash      Reason = "off-flash"      // execution left the programmed flash
+	StackOverrun  Reason = "stack-overrun"  // the stack ran into data or out of memory
+	StackEmpty    Reason = "stack-empty"    // a return or pop with nothing on the stack
+	ResetLoop     Reason = "reset-loop"     // the program starts over and over
+	Asleep        Reason = "asleep"         // asleep with nothing left that could wake it
+	Breakpoint    Reason = "break"          // a BREAK instruction with no debugger to take it
+)
+
+// Stop is the end of a run.
+type Stop struct {
+	Reason Reason     `json:"reason,omitempty"`
+	Text   string     `json:"text,omitempty"`
+	At     clock.Time `json:"at"`
+	PC     uint32     `json:"pc"`
+}
+
+// Chip describes one chip for people and for the circuit, as data.
+type Chip struct {
+	Name    string // the word in exercise files
+	Title   string
+	Source  string // the documents its model follows
+	Clock   clock.Rate
+	Pins    []PinInfo
+	Flash   int // bytes
+	SRAM    int
+	EEPROM  int
+	Models  []string // peripherals modelled
+	Leaves  []string // peripherals not modelled yet
+	New     func(Config) Machine
+	Machine uint16 // ELF e_machine
+}
+
+// PinInfo is one pin of a chip.
+type PinInfo struct {
+	Name    string
+	Package int // DIP pin number
+	Also    []string
+}
+
+// Pin finds a pin by its port name.
+func (c *Chip) Pin(name string) (Pin, bool) {
+	for i, p := range c.Pins {
+		if p.Name == name {
+			return Pin(i), true
+		}
+	}
+	return 0, false
+}
+
+var chips = map[string]*Chip{}
+
+// Register adds a chip; each chip's file does so once.
+func Register(c *Chip) {
+	if chips[c.Name] != nil {
+		panic("chip registered twice: " + c.Name)
+	}
+	chips[c.Name] = c
+}
+
+// Chips lists all chips by name.
+func Chips() []*Chip {
+	var all []*Chip
+	for _, c := range chips {
+		all = append(all, c)
+	}
+	sort.Slice(all, func(i, j int) bool { return all[i].Name < all[j].Name })
+	return all
+}
+
+// Find gives a chip by name.
+func Find(name string) (*Chip, error) {
+	if c := chips[name]; c != nil {
+		return c, nil
+	}
+	return nil, fmt.Errorf("no chip is called %q", name)
+}
