@@ -41,6 +41,14 @@ var (
 	Supply     = Drive{High, Rail}
 )
 
+// Output is what a logic output does.
+func Output(high bool) Drive {
+	if high {
+		return DrivenHigh
+	}
+	return DrivenLow
+}
+
 // Ohms is the output resistance that a drive of this strength has at 5 V: a push-pull port pin
 // of an AVR about 25 Ω (ATmega328P datasheet, typical characteristics, pin driver strength), its
 // pull-up 20-50 kΩ, taken as 35 kΩ (DC characteristics, R_PU).

@@ -104,3 +104,6 @@ func strongest(d Drive, contended bool, terminals []Drive) (Drive, bool) {
 	}
 	return d, contended
 }
+
+// Joined tells whether a closed contact joins the net to another.
+func (n *Net) Joined() bool { return len(n.joined) > 0 }

@@ -23,6 +23,7 @@ type Image struct {
 	Fuses   []byte // low, high, extended; as many as the file gives
 	Symbols []Symbol
 	Debug   *dwarf.Data // nil without debug information
+	lines   Lines
 }
 
 // Segment is a run of programmed bytes.

@@ -1,0 +1,76 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/exercise"
+	"hemble/core/spec"
+)
+
+func checkCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "check",
+		Usage:        "check exercise files",
+		ArgsUsage:    "EXERCISE…",
+		OnUsageError: usage,
+		Flags:        []cli.Flag{formatFlag},
+		Action:       check,
+	}
+}
+
+func check(_ context.Context, c *cli.Command) error {
+	if !c.Args().Present() {
+		return misused("check takes at least one exercise: hemble check EXERCISE…")
+	}
+	out := c.Root().Writer
+	all, failed := []spec.Problem{}, false
+	for _, path := range c.Args().Slice() {
+		x, problems, err := openExercise(path)
+		if err != nil {
+			return err
+		}
+		all = append(all, problems...)
+		failed = failed || x == nil
+		if c.String("format") == "json" {
+			continue
+		}
+		for _, p := range problems {
+			fmt.Fprintln(out, p.Error())
+		}
+		if x != nil {
+			cues, expectations := 0, 0
+			for _, t := range x.Trials {
+				cues += len(t.Cues)
+				expectations += len(t.Expect)
+			}
+			fmt.Fprintf(out, "%s: in order; parts %d, trials %d, cues %d, expectations %d, marks %s\n", path, len(x.Parts), len(x.Trials), cues, expectations, x.Marks().RatString())
+		}
+	}
+	if c.String("format") == "json" {
+		if err := writeJSON(out, all); err != nil {
+			return err
+		}
+	}
+	if failed {
+		return silent
+	}
+	return nil
+}
+
+// openExercise reads an exercise file or the exercise.yaml of a folder.
+func openExercise(path string) (*exercise.Exercise, []spec.Problem, error) {
+	if info, err := os.Stat(path); err == nil && info.IsDir() {
+		path = filepath.Join(path, "exercise.yaml")
+	}
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return nil, nil, err
+	}
+	x, problems := exercise.Read(path, text)
+	return x, problems, nil
+}

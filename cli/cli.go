@@ -1,0 +1,106 @@
+// Package cli is the command line.
+package cli
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/urfave/cli/v3"
+	"golang.org/x/term"
+
+	"hemble/core/report"
+
+	_ "hemble/core/machine/avr" // the chips ...
+	_ "hemble/core/part/all"    // ... and parts there are
+)
+
+// Exit codes.
+const (
+	exitDone    = 0
+	exitCannot  = 1
+	exitMisused = 2
+)
+
+// misuse is an error in how a command was called.
+type misuse struct{ error }
+
+func misused(format string, args ...any) error { return misuse{fmt.Errorf(format, args...)} }
+
+// silent is a failure that the command has told about itself.
+var silent = errors.New("told already")
+
+// Main runs the command line and gives the exit code: 0 done, 1 could not do it, 2 wrong use.
+func Main(args []string) int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	err := App().Run(ctx, args)
+	var wrong misuse
+	switch {
+	case err == nil:
+		return exitDone
+	case errors.Is(err, silent):
+		return exitCannot
+	}
+	fmt.Fprintln(os.Stderr, "hemble:", err)
+	if errors.As(err, &wrong) {
+		return exitMisused
+	}
+	return exitCannot
+}
+
+// App is the tree of commands.
+func App() *cli.Command {
+	cli.VersionFlag = &cli.BoolFlag{Name: "version", Usage: "print the version"}
+	return &cli.Command{
+		Name:  "hemble",
+		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
+		Commands: []*cli.Command{
+			gradeCommand(), traceCommand(), checkCommand(), schemaCommand(), partsCommand(), chipsCommand(),
+		},
+		ExitErrHandler: func(context.Context, *cli.Command, error) {},
+		OnUsageError: func(_ context.Context, _ *cli.Command, err error, _ bool) error {
+			return misuse{err}
+		},
+		Action: func(_ context.Context, c *cli.Command) error {
+			if c.Args().Present() {
+				return misused("no command is called %q; `hemble help` lists them", c.Args().First())
+			}
+			return cli.ShowRootCommandHelp(c)
+		},
+	}
+}
+
+// usage makes wrong flags of a command wrong use.
+func usage(_ context.Context, _ *cli.Command, err error, _ bool) error { return misuse{err} }
+
+var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "`text` for people or json", Validator: func(s string) error {
+	if s != "text" && s != "json" {
+		return fmt.Errorf("%q is neither text nor json", s)
+	}
+	return nil
+}}
+
+// styleFor looks what an output can show.
+func styleFor(w io.Writer) report.Style {
+	st := report.Style{Width: 100}
+	if f, ok := w.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
+		st.Colour = os.Getenv("NO_COLOR") == ""
+		if width, _, err := term.GetSize(int(f.Fd())); err == nil && width >= 60 {
+			st.Width = min(width, 160)
+		}
+	}
+	return st
+}
+
+func writeJSON(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}

@@ -1,0 +1,204 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"runtime"
+	"sort"
+	"strings"
+	"sync"
+
+	"github.com/schollz/progressbar/v3"
+	"github.com/urfave/cli/v3"
+	"golang.org/x/term"
+
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/marking"
+	"hemble/core/reel"
+	"hemble/core/report"
+	"hemble/core/sheet"
+)
+
+func gradeCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "grade",
+		Usage:        "mark firmware files against an exercise, without a service",
+		ArgsUsage:    "EXERCISE FIRMWARE…",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml. FIRMWARE is a .hex or .elf file, or a folder of them. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
+		OnUsageError: usage,
+		Flags: []cli.Flag{
+			formatFlag,
+			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
+			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
+		},
+		Action: grade,
+	}
+}
+
+// graded is one firmware as --format json writes it.
+type graded struct {
+	File string `json:"file"`
+	*sheet.Sheet
+	Reels []*reel.Reel `json:"reels,omitempty"`
+}
+
+func grade(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() < 2 {
+		return misused("grade takes an exercise and at least one firmware: hemble grade EXERCISE FIRMWARE…")
+	}
+	x, err := readExercise(c.Args().First())
+	if err != nil {
+		return err
+	}
+	files, err := firmwareFiles(c.Args().Tail())
+	if err != nil {
+		return err
+	}
+	out := c.Root().Writer
+	results, err := gradeAll(ctx, x, files)
+	if err != nil {
+		return err
+	}
+	if c.String("format") == "json" {
+		list := []graded{}
+		for i, r := range results {
+			g := graded{File: files[i], Sheet: r.Sheet}
+			if c.Bool("reels") {
+				g.Reels = r.Reels
+			}
+			list = append(list, g)
+		}
+		return writeJSON(out, list)
+	}
+	st := styleFor(out)
+	if len(files) > 1 {
+		gradeTable(out, st, x, results)
+	}
+	if len(files) == 1 || c.Bool("strips") {
+		for _, r := range results {
+			fmt.Fprintln(out, report.Sheet(st, r.Sheet, r.Reels))
+		}
+	}
+	return nil
+}
+
+func gradeTable(out io.Writer, st report.Style, x *exercise.Exercise, results []*marking.Result) {
+	wide := 8
+	for _, r := range results {
+		wide = max(wide, len([]rune(r.Sheet.Firmware)))
+	}
+	fmt.Fprintf(out, "%s · %d submissions\n", x.Title, len(results))
+	for _, r := range results {
+		fmt.Fprintln(out, report.Row(st, r.Sheet, wide))
+	}
+}
+
+// gradeAll marks files on all processors, in their order, with a progress bar on a terminal.
+func gradeAll(ctx context.Context, x *exercise.Exercise, files []string) ([]*marking.Result, error) {
+	bar := progressbar.DefaultSilent(int64(len(files)))
+	if len(files) > 1 && term.IsTerminal(int(os.Stderr.Fd())) {
+		bar = progressbar.NewOptions(len(files), progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("marking"),
+			progressbar.OptionShowCount(), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(40), progressbar.OptionSetPredictTime(true))
+	}
+	results := make([]*marking.Result, len(files))
+	errs := make([]error, len(files))
+	next := make(chan int)
+	var wait sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wait.Go(func() {
+			for i := range next {
+				results[i], errs[i] = gradeFile(ctx, x, files[i])
+				_ = bar.Add(1)
+			}
+		})
+	}
+	for i := range files {
+		next <- i
+	}
+	close(next)
+	wait.Wait()
+	_ = bar.Finish()
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
+		}
+	}
+	return results, nil
+}
+
+func gradeFile(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
+	file, err := readBounded(path)
+	if err != nil {
+		return nil, err
+	}
+	return marking.Mark(ctx, x, filepath.Base(path), file, nil)
+}
+
+// readBounded reads a firmware file, and no more of a larger one than tells that it is too large.
+func readBounded(path string) ([]byte, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, firmware.MaxFile+1))
+}
+
+// readExercise reads an exercise file or the exercise.yaml of a folder. Warnings go to stderr.
+func readExercise(path string) (*exercise.Exercise, error) {
+	x, problems, err := openExercise(path)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range problems {
+		fmt.Fprintln(os.Stderr, p.Error())
+	}
+	if x == nil {
+		return nil, silent
+	}
+	return x, nil
+}
+
+// firmwareFiles lists files, and the firmware in folders: one file for each name, the ELF where
+// there are both, since it has the source lines.
+func firmwareFiles(args []string) ([]string, error) {
+	var out []string
+	for _, a := range args {
+		info, err := os.Stat(a)
+		if err != nil {
+			return nil, err
+		}
+		if !info.IsDir() {
+			out = append(out, a)
+			continue
+		}
+		byName := map[string]string{}
+		err = filepath.WalkDir(a, func(path string, d os.DirEntry, err error) error {
+			if err != nil || d.IsDir() {
+				return err
+			}
+			ext := strings.ToLower(filepath.Ext(path))
+			if name := strings.TrimSuffix(path, filepath.Ext(path)); ext == ".elf" || ext == ".hex" && byName[name] == "" {
+				byName[name] = path
+			}
+			return nil
+		})
+		if err != nil {
+			return nil, err
+		}
+		if len(byName) == 0 {
+			return nil, fmt.Errorf("%s: no .hex or .elf file is in this folder", a)
+		}
+		var found []string
+		for _, path := range byName {
+			found = append(found, path)
+		}
+		sort.Strings(found)
+		out = append(out, found...)
+	}
+	return out, nil
+}

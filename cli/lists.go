@@ -1,0 +1,103 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/exercise"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+func schemaCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "schema",
+		Usage:        "print the JSON Schema of exercise files",
+		OnUsageError: usage,
+		Flags:        []cli.Flag{&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation in its place"}},
+		Action: func(_ context.Context, c *cli.Command) error {
+			if c.Bool("markdown") {
+				fmt.Fprint(c.Root().Writer, exercise.Reference())
+				return nil
+			}
+			return writeJSON(c.Root().Writer, exercise.Schema())
+		},
+	}
+}
+
+func partsCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "parts",
+		Usage:        "list the parts a bench can have, or tell all of one",
+		ArgsUsage:    "[PART]",
+		OnUsageError: usage,
+		Action: func(_ context.Context, c *cli.Command) error {
+			out := c.Root().Writer
+			if !c.Args().Present() {
+				for _, k := range part.Kinds() {
+					fmt.Fprintf(out, "%-14s %s\n", k.Name, k.Title)
+				}
+				return nil
+			}
+			k := part.Find(c.Args().First())
+			if k == nil {
+				var names []string
+				for _, k := range part.Kinds() {
+					names = append(names, k.Name)
+				}
+				return misused("no part is called %q%s", c.Args().First(), spec.Nearest(c.Args().First(), names))
+			}
+			fmt.Fprintf(out, "%s (%s)\n\n%s\nSource: %s\n\nPins\n", k.Name, k.Title, k.Doc, k.Source)
+			for _, p := range k.Pins {
+				optional := ""
+				if p.Optional {
+					optional = " (may be left out)"
+				}
+				fmt.Fprintf(out, "  %-10s %s%s\n", p.Name, p.Doc, optional)
+			}
+			if len(k.Settings) > 0 {
+				fmt.Fprintln(out, "\nSettings")
+			}
+			for _, f := range k.Settings {
+				detail := "default " + f.Default
+				if f.Required {
+					detail = "required"
+				}
+				if len(f.Choices) > 0 {
+					detail = strings.Join(f.Choices, ", ") + "; " + detail
+				}
+				fmt.Fprintf(out, "  %-10s %s (%s)\n", f.Name, f.Doc, detail)
+			}
+			if len(k.Cues) > 0 {
+				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))
+			}
+			fmt.Fprintf(out, "\nExample\n  %s\n", k.Example)
+			return nil
+		},
+	}
+}
+
+func chipsCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "chips",
+		Usage:        "list the microcontrollers, with their pins and what is modelled",
+		OnUsageError: usage,
+		Action: func(_ context.Context, c *cli.Command) error {
+			out := c.Root().Writer
+			for _, chip := range machine.Chips() {
+				fmt.Fprintf(out, "%s (%s)\n  flash %d KB, SRAM %d bytes, EEPROM %d bytes, default clock %s\n", chip.Name, chip.Title, chip.Flash>>10, chip.SRAM, chip.EEPROM, chip.Clock)
+				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n", strings.Join(chip.Models, ", "), strings.Join(chip.Leaves, ", "), chip.Source)
+				for _, p := range chip.Pins {
+					if p.Name != "" {
+						fmt.Fprintf(out, "  %-5s %7d  %s\n", p.Name, p.Package, strings.Join(p.Also, " "))
+					}
+				}
+			}
+			return nil
+		},
+	}
+}

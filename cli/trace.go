@@ -1,0 +1,153 @@
+package cli
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"io"
+	"os"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/report"
+)
+
+func traceCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "trace",
+		Usage:        "run a firmware on the bare chip: terminal bytes, pins as VCD",
+		ArgsUsage:    "FIRMWARE",
+		OnUsageError: usage,
+		Flags: []cli.Flag{
+			&cli.StringFlag{Name: "for", Value: "1s", Usage: "simulated `TIME` to run"},
+			&cli.BoolFlag{Name: "serial", Usage: "write the bytes that the USART sends, and nothing else, to standard output"},
+			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
+			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
+			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
+			formatFlag,
+		},
+		Action: trace,
+	}
+}
+
+// counter counts edges, and hands them on.
+type counter struct {
+	next  machine.Listener
+	edges map[machine.Pin]int
+}
+
+func (n *counter) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
+	for _, c := range changes {
+		n.edges[c.Pin]++
+	}
+	if n.next != nil {
+		return n.next.Drive(t, changes, at)
+	}
+	return clock.Never
+}
+
+// traced is what --format json writes.
+type traced struct {
+	For      clock.Time       `json:"for"`
+	Stop     machine.Stop     `json:"stop"`
+	Pins     map[string]int   `json:"pins"`
+	Serial   int              `json:"serial_bytes"`
+	Notes    []machine.Note   `json:"notes"`
+	Counters machine.Counters `json:"counters"`
+}
+
+func trace(ctx context.Context, c *cli.Command) (err error) {
+	if c.Args().Len() != 1 {
+		return misused("trace takes one firmware: hemble trace FIRMWARE")
+	}
+	length, err := clock.Parse(c.String("for"))
+	if err != nil {
+		return misuse{err}
+	}
+	rate, err := clock.ParseRate(c.String("clock"))
+	if err != nil {
+		return misuse{err}
+	}
+	chip, err := machine.Find(c.String("chip"))
+	if err != nil {
+		return misuse{err}
+	}
+	path := c.Args().First()
+	file, err := readBounded(path)
+	if err != nil {
+		return err
+	}
+	im, err := firmware.Read(file)
+	if err != nil {
+		return fmt.Errorf("%s: %w", path, err)
+	}
+	out := c.Root().Writer
+	serial := bufio.NewWriter(out)
+	defer serial.Flush()
+	bytes := 0
+	config := machine.Config{Clock: rate, Seed: 1, Bytes: func(b machine.Byte) {
+		if bytes++; c.Bool("serial") {
+			serial.WriteByte(b.Value)
+		}
+	}}
+	if c.Bool("serial") && c.String("vcd") == "" {
+		config.Watched = []machine.Pin{} // nobody looks at the pins
+	}
+	m := chip.New(config)
+	if err := m.Load(im); err != nil {
+		return fmt.Errorf("%s: %w", path, err)
+	}
+	l := &counter{edges: map[machine.Pin]int{}}
+	if name := c.String("vcd"); name != "" {
+		f, err := os.Create(name)
+		if err != nil {
+			return err
+		}
+		defer f.Close()
+		v := report.NewVCD(f, chip)
+		l.next = v
+		defer func() {
+			if e := v.Close(m.Now()); e != nil && err == nil {
+				err = fmt.Errorf("%s: %w", name, e)
+			}
+		}()
+	}
+	stop := machine.Stop{}
+	for m.Now() < length && stop.Reason == machine.Reached && ctx.Err() == nil {
+		stop = m.Run(min(length, m.Now()+100*clock.Millisecond), l)
+	}
+	if c.Bool("serial") {
+		serial.Flush()
+		tellNotes(os.Stderr, stop, m.Notes())
+		return ctx.Err()
+	}
+	if c.String("format") == "json" {
+		pins := map[string]int{}
+		for p, n := range l.edges {
+			pins[chip.Pins[p].Name] = n
+		}
+		return writeJSON(out, traced{length, stop, pins, bytes, m.Notes(), m.Counters()})
+	}
+	fmt.Fprintf(out, "%s on %s at %s: %d bytes of flash, ran %s\n", path, chip.Title, rate, im.Size(), m.Now())
+	for p, info := range chip.Pins {
+		if n := l.edges[machine.Pin(p)]; n > 0 {
+			d := m.Drives(machine.Pin(p))
+			fmt.Fprintf(out, "  %-4s %9d changes, now %s\n", info.Name, n, d.Level)
+		}
+	}
+	fmt.Fprintf(out, "  USART0 sent %d bytes\n", bytes)
+	tellNotes(out, stop, m.Notes())
+	return ctx.Err()
+}
+
+func tellNotes(w io.Writer, stop machine.Stop, notes []machine.Note) {
+	if stop.Reason != machine.Reached {
+		fmt.Fprintf(w, "stopped at %s: %s\n", stop.At, stop.Text)
+	}
+	for _, n := range notes {
+		fmt.Fprintf(w, "note at %s: %s\n", n.At, n.Text)
+	}
+}

@@ -1,0 +1,299 @@
+// Package bench runs a firmware on the bench of an exercise: chip, nets and parts, for one trial,
+// and gives the reel of what the displays showed.
+package bench
+
+import (
+	"context"
+	"fmt"
+	"math/bits"
+	"slices"
+	"strings"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// slice is how often a run looks whether it was cancelled.
+const slice = 50 * clock.Millisecond
+
+// maxRounds bounds how often parts may answer each other within one instant.
+const maxRounds = 1000
+
+// attachment is a terminal of a part on a net.
+type attachment struct{ part, terminal int }
+
+// node is a net with what hangs on it.
+type node struct {
+	circuit.Net
+	pins      []machine.Pin // of the chip
+	chipSide  []int         // their terminals on the net, in the same order
+	parts     []attachment
+	contended clock.Time    // since when, while it is; -1 for not
+	told      circuit.Drive // what the parts on it know
+	dirty     bool
+}
+
+// bench is one run under way.
+type bench struct {
+	exercise *exercise.Exercise
+	machine  machine.Machine
+	nodes    map[string]*node
+	order    []*node // in the order of wiring
+	byPin    [32]*node
+	onChip   [32]int
+	parts    []*fitted
+	events   events
+	now      clock.Time
+	place    machine.Place
+	changed  []*node
+	reel     *reel.Reel
+	noted    map[string]bool
+	serial   []byte
+	owner    map[*circuit.Net]*node
+}
+
+// Run runs one trial. The error says why the firmware cannot be put on the chip at all, or that ctx
+// was cancelled; a program that fails shows in the reel.
+func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image) (*reel.Reel, error) {
+	b := &bench{exercise: x, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
+		reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length}}
+	b.wire(t.Seed)
+	var watched []machine.Pin
+	for _, n := range b.order {
+		watched = append(watched, n.pins...)
+	}
+	if watched == nil {
+		watched = []machine.Pin{}
+	}
+	b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Seed: t.Seed, Watched: watched, Bytes: b.sent})
+	if err := b.machine.Load(im); err != nil {
+		return nil, err
+	}
+	for _, c := range t.Cues {
+		b.events.add(event{at: c.At, kind: eventCue, cue: c})
+	}
+	b.settle() // the state at power-on
+	for _, p := range b.parts {
+		p.part.Changed(^uint64(0) >> (64 - len(p.terminals)))
+	}
+	b.settle()
+	if err := b.run(ctx, t.Length); err != nil {
+		return nil, err
+	}
+	b.finish(t.Length)
+	return b.reel, nil
+}
+
+// wire makes the nets and fits the parts.
+func (b *bench) wire(seed uint64) {
+	for i, p := range b.exercise.Parts {
+		f := newFitted(b, i, p, seed)
+		b.parts = append(b.parts, f)
+		for terminal, target := range p.Wired {
+			if target == "" {
+				f.terminals = append(f.terminals, nil)
+				f.index = append(f.index, 0)
+				continue
+			}
+			n := b.node(target)
+			n.parts = append(n.parts, attachment{i, terminal})
+			f.terminals = append(f.terminals, n)
+			f.index = append(f.index, n.Attach())
+		}
+	}
+	for _, f := range b.parts {
+		f.part = f.built.Kind.New(*f.built, f)
+	}
+}
+
+func (b *bench) node(target string) *node {
+	if n := b.nodes[target]; n != nil {
+		return n
+	}
+	n := &node{Net: circuit.Net{Name: target, Drive: circuit.Released}, contended: -1}
+	b.nodes[target] = n
+	b.order = append(b.order, n)
+	b.owner[&n.Net] = n
+	switch target {
+	case "VCC":
+		n.Set(n.Attach(), circuit.Supply)
+	case "GND":
+		n.Set(n.Attach(), circuit.Ground)
+	default:
+		pin, _ := b.exercise.Chip.Pin(target)
+		n.pins = append(n.pins, pin)
+		n.chipSide = append(n.chipSide, n.Attach())
+		b.byPin[pin], b.onChip[pin] = n, n.chipSide[0]
+	}
+	return n
+}
+
+// run alternates between the machine and the events of parts and cues. A machine that stopped
+// leaves its pins as they are; displays go on.
+func (b *bench) run(ctx context.Context, length clock.Time) error {
+	for b.now < length {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
+		until := min(length, b.events.next(), b.now+slice)
+		if b.reel.Stop == nil {
+			stop := b.machine.Run(until, b)
+			if stop.Reason != machine.Reached {
+				b.reel.Stop = &stop
+			}
+			until = min(until, b.events.next()) // an answer may have come up in between
+			if b.reel.Stop == nil {
+				until = min(max(b.now, b.machine.Now()), length)
+			}
+		}
+		b.now = max(b.now, until)
+		for b.events.next() <= b.now && b.events.next() < length {
+			b.handle(b.events.pop())
+		}
+	}
+	return nil
+}
+
+func (b *bench) handle(e event) {
+	switch e.kind {
+	case eventTimer:
+		if f := b.parts[e.part]; f.timers[e.timer] == e.serial {
+			f.part.Wake(e.timer)
+		}
+	case eventCue:
+		for _, f := range b.parts {
+			if f.built.Name != e.cue.Part {
+				continue
+			}
+			if err := f.part.Cue(part.Cue{Verb: e.cue.Verb, For: e.cue.For}); err != nil {
+				b.note("cue", "%s: %s", e.cue.Part, err)
+			}
+		}
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Start: b.now, End: b.now + e.cue.For})
+	}
+	b.settle()
+}
+
+// Drive takes edges from the machine; see machine.Listener.
+func (b *bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
+	b.now, b.place = t, at
+	for _, c := range changes {
+		if n := b.byPin[c.Pin]; n != nil {
+			b.set(n, b.onChip[c.Pin], c.Drive)
+		}
+	}
+	b.settle()
+	return b.events.next()
+}
+
+// set changes what one terminal does to a net and marks the nets that came out differently.
+func (b *bench) set(n *node, terminal int, d circuit.Drive) {
+	n.Set(terminal, d)
+	b.mark(n)
+}
+
+// mark notes a net, and those that contacts join to it, for settle.
+func (b *bench) mark(n *node) {
+	if !n.Joined() {
+		b.markOne(n)
+		return
+	}
+	for _, g := range n.Group() {
+		b.markOne(b.owner[g])
+	}
+}
+
+func (b *bench) markOne(n *node) {
+	if !n.dirty {
+		n.dirty = true
+		b.changed = append(b.changed, n)
+	}
+}
+
+// settle tells chip and parts of changed nets until nothing changes any more.
+func (b *bench) settle() {
+	for round := 0; len(b.changed) > 0; round++ {
+		if round == maxRounds {
+			b.note("unstable", "the circuit does not come to rest: parts answer each other for ever")
+			b.changed = b.changed[:0]
+			return
+		}
+		touched := uint64(0)
+		for _, n := range b.changed {
+			n.dirty = false
+			for _, pin := range n.pins {
+				b.machine.Input(pin, n.Drive.Level)
+			}
+			if n.Contended != (n.contended >= 0) {
+				b.contention(n)
+			}
+			if n.told == n.Drive {
+				continue
+			}
+			n.told = n.Drive
+			for _, a := range n.parts {
+				b.parts[a.part].changed |= 1 << a.terminal
+				touched |= 1 << a.part
+			}
+		}
+		b.changed = b.changed[:0]
+		for ; touched != 0; touched &= touched - 1 {
+			f := b.parts[bits.TrailingZeros64(touched)]
+			terminals := f.changed
+			f.changed = 0
+			f.part.Changed(terminals)
+		}
+	}
+}
+
+// contention notes when two drivers work against each other, and for how long.
+func (b *bench) contention(n *node) {
+	if n.Contended {
+		n.contended = b.now
+		return
+	}
+	b.contentionNote(n, b.now-n.contended)
+	n.contended = -1
+}
+
+func (b *bench) contentionNote(n *node, d clock.Time) {
+	if d > 0 {
+		b.note("contention-"+n.Name, "%s was driven high and low at the same time for %s", n.Name, d.Short())
+	}
+}
+
+func (b *bench) note(code, format string, args ...any) {
+	if b.noted[code] {
+		return
+	}
+	b.noted[code] = true
+	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now, PC: b.place.PC})
+}
+
+// sent keeps what the USART sent.
+func (b *bench) sent(x machine.Byte) {
+	if len(b.serial) < reel.MaxSerial {
+		b.serial = append(b.serial, x.Value)
+	}
+}
+
+// finish closes the reel.
+func (b *bench) finish(length clock.Time) {
+	for _, n := range b.order {
+		if n.Contended {
+			b.contentionNote(n, length-n.contended)
+		}
+	}
+	for _, f := range b.parts {
+		f.finish(length)
+	}
+	b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
+	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
+	b.reel.Counters = b.machine.Counters()
+	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
+}

@@ -1,0 +1,126 @@
+package bench
+
+import (
+	"hash/fnv"
+	"math/rand/v2"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/eye"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// fitted is a part on its bench: it is the World of the part.
+type fitted struct {
+	bench     *bench
+	number    int
+	built     *part.Built
+	part      part.Part
+	terminals []*node // nil for one that is wired to nothing
+	index     []int   // of the terminal on its net
+	changed   uint64
+	timers    map[int]int // serial of each timer's latest setting
+	random    *rand.Rand
+	look      reel.Look
+	lights    *eye.Lights
+	screen    *eye.Screen
+	custom    [][8]uint8
+}
+
+func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
+	h := fnv.New64a()
+	h.Write([]byte(p.Name))
+	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{}, random: rand.New(rand.NewPCG(seed, h.Sum64()))}
+	if p.Kind.Look == nil {
+		return f
+	}
+	f.look = p.Kind.Look(*p)
+	if g := f.look.Grid; g != nil {
+		f.screen = eye.NewScreen(g.Columns * g.Rows)
+	} else {
+		f.lights = eye.NewLights(len(f.look.Shapes), part.Nominal)
+	}
+	return f
+}
+
+func (f *fitted) Now() clock.Time { return f.bench.now }
+
+func (f *fitted) Net(terminal int) circuit.Drive {
+	if n := f.terminals[terminal]; n != nil {
+		return n.Drive
+	}
+	return circuit.Released
+}
+
+func (f *fitted) Drive(terminal int, d circuit.Drive) {
+	if n := f.terminals[terminal]; n != nil {
+		f.bench.set(n, f.index[terminal], d)
+	}
+}
+
+func (f *fitted) Contact(a, b int, closed bool) {
+	x, y := f.terminals[a], f.terminals[b]
+	if x == nil || y == nil || x == y {
+		return
+	}
+	if closed {
+		circuit.Join(&x.Net, &y.Net)
+	} else {
+		circuit.Part(&x.Net, &y.Net)
+	}
+	f.bench.mark(x)
+	f.bench.mark(y)
+}
+
+func (f *fitted) After(timer int, d clock.Time) {
+	f.timers[timer]++
+	f.bench.events.add(event{at: f.bench.now + d, kind: eventTimer, part: f.number, timer: timer, serial: f.timers[timer]})
+}
+
+func (f *fitted) Random() uint64 { return f.random.Uint64() }
+
+func (f *fitted) Light(light int, nA int64) {
+	f.lights.Set(f.bench.now, light, nA, f.bench.place)
+}
+
+func (f *fitted) Cell(cell int, value reel.Cell) {
+	f.screen.Paint(f.bench.now, cell, uint16(value), f.bench.place)
+}
+
+// maxCustom bounds the different custom characters of one run; a program that draws more shows the
+// last one.
+const maxCustom = 4096
+
+func (f *fitted) Custom(dots [8]uint8) reel.Cell {
+	for i, d := range f.custom {
+		if d == dots {
+			return reel.CustomCell + reel.Cell(i)
+		}
+	}
+	if len(f.custom) == maxCustom {
+		return reel.CustomCell + maxCustom - 1
+	}
+	f.custom = append(f.custom, dots)
+	return reel.CustomCell + reel.Cell(len(f.custom)-1)
+}
+
+func (f *fitted) Cursor(c *reel.Cursor) { f.screen.Cursor(f.bench.now, c) }
+
+func (f *fitted) Note(code, format string, args ...any) {
+	f.bench.note(f.built.Name+" "+code, f.built.Name+": "+format, args...)
+}
+
+// finish adds the part's track to the reel.
+func (f *fitted) finish(length clock.Time) {
+	t := reel.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Look: f.look, Custom: f.custom}
+	switch {
+	case f.lights != nil:
+		t.Frames = f.lights.Finish(length)
+	case f.screen != nil:
+		t.Frames = f.screen.Finish(length)
+	default:
+		return
+	}
+	f.bench.reel.Tracks = append(f.bench.reel.Tracks, t)
+}

@@ -1,0 +1,73 @@
+// Package exercise reads exercise files: a bench, trials and marks. What may stand in one is
+// declared in fields.go and by the registries of chips, parts and expectations; everything wrong in
+// a file is reported with its line and column.
+package exercise
+
+import (
+	"math/big"
+
+	"hemble/core/clock"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/part"
+)
+
+// Exercise is a checked exercise.
+type Exercise struct {
+	Name   string
+	Title  string
+	Brief  string // what students are told
+	Chip   *machine.Chip
+	Clock  clock.Rate
+	Supply int64 // µV
+	Parts  []*part.Built
+	Trials []Trial
+	Step   *big.Rat // marks are rounded to multiples of it
+}
+
+// Trial is one simulated run.
+type Trial struct {
+	Name   string
+	Length clock.Time
+	Seed   uint64
+	Cues   []Cue
+	Expect []Expectation
+}
+
+// Cue is a timed input.
+type Cue struct {
+	At   clock.Time
+	Verb string
+	Part string
+	For  clock.Time
+	Name string
+}
+
+// Expectation is a thing a trial must show, with its marks.
+type Expectation struct {
+	Kind  string
+	Marks *big.Rat
+	Line  int
+	judge.Expectation
+}
+
+// Part finds a part of the bench by name, nil if there is none.
+func (x *Exercise) Part(name string) *part.Built {
+	for _, p := range x.Parts {
+		if p.Name == name {
+			return p
+		}
+	}
+	return nil
+}
+
+// Marks is what the whole exercise gives.
+func (x *Exercise) Marks() *big.Rat {
+	total := new(big.Rat)
+	for _, t := range x.Trials {
+		for _, e := range t.Expect {
+			total.Add(total, e.Marks)
+		}
+	}
+	return total
+}

@@ -1,0 +1,284 @@
+package exercise
+
+import (
+	"errors"
+	"fmt"
+	"math/big"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"hemble/core/clock"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// Bounds of a file and of what it may ask for.
+const (
+	maxFile   = 1 << 20
+	maxParts  = 64
+	maxTrials = 64
+	maxLength = 10 * clock.Minute
+)
+
+// Read reads and checks an exercise file. The exercise is nil when there are problems beyond
+// warnings.
+func Read(file string, text []byte) (*Exercise, []spec.Problem) {
+	ps := &spec.Problems{File: file}
+	x := read(text, ps)
+	list := ps.Sorted()
+	if ps.Failed() {
+		return nil, list
+	}
+	return x, list
+}
+
+// Error turns problems beyond warnings into one error, nil if there are none.
+func Error(problems []spec.Problem) error {
+	var list []error
+	for _, p := range problems {
+		if !p.Warning {
+			list = append(list, p)
+		}
+	}
+	return errors.Join(list...)
+}
+
+var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
+
+func read(text []byte, ps *spec.Problems) *Exercise {
+	if len(text) > maxFile {
+		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file has %d bytes; an exercise needs less than %d", len(text), maxFile)
+		return nil
+	}
+	var doc yaml.Node
+	if err := yaml.Unmarshal(text, &doc); err != nil {
+		at := spec.Pos{Line: 1, Col: 1}
+		message := strings.TrimPrefix(err.Error(), "yaml: ")
+		if m := yamlLine.FindStringSubmatch(message); m != nil {
+			at.Line, _ = strconv.Atoi(m[1])
+			message = m[2]
+		}
+		ps.Add(at, "not YAML: %s", message)
+		return nil
+	}
+	if len(doc.Content) == 0 {
+		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file is empty; an exercise starts with `hemble: 1`")
+		return nil
+	}
+	if n := aliases(&doc, map[*yaml.Node]bool{}); n > 100 {
+		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file refers to anchors %d times; 100 are allowed", n)
+		return nil
+	}
+	v := spec.Decode(doc.Content[0], fields(), ps)
+	x := &Exercise{Name: v.Text("name"), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number}
+	if x.Step == nil || x.Step.Sign() == 0 {
+		x.Step = big.NewRat(1, 2)
+		ps.Add(v.At("rounding"), "marks cannot be rounded to multiples of 0")
+	}
+	c := v.Get("chip").Map
+	x.Chip, _ = machine.Find(c.Text("is"))
+	x.Clock, x.Supply = c.Get("clock").Rate, c.Int("supply")
+	if x.Chip == nil {
+		return nil
+	}
+	if x.Clock > 0 && (x.Clock > 20_000_000 || x.Clock < 10_000) {
+		ps.Add(c.At("clock"), "%s is no clock for this chip; it runs at up to 20 MHz", x.Clock)
+	}
+	if x.Supply > 0 && (x.Supply < 1_800_000 || x.Supply > 5_500_000) {
+		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at 1.8 V to 5.5 V", c.Text("supply"))
+	}
+	if v.Has("bench") {
+		x.readBench(v.Get("bench").Node, ps)
+	}
+	trials := v.Get("trials").List
+	if v.Has("trials") && len(trials) == 0 || len(trials) > maxTrials {
+		ps.Add(v.At("trials"), "an exercise has 1 to %d trials", maxTrials)
+		return x
+	}
+	names := map[string]bool{}
+	for _, t := range trials {
+		if name := t.Map.Text("name"); names[name] && name != "" {
+			ps.Add(t.Map.At("name"), "two trials are called %q", name)
+		} else {
+			names[name] = true
+		}
+		x.readTrial(t.Map, ps)
+	}
+	return x
+}
+
+func aliases(n *yaml.Node, seen map[*yaml.Node]bool) int {
+	count := 0
+	if n.Kind == yaml.AliasNode {
+		count++
+	}
+	if seen[n] {
+		return count
+	}
+	seen[n] = true
+	for _, c := range n.Content {
+		count += aliases(c, seen)
+	}
+	return count
+}
+
+func (x *Exercise) readBench(n *yaml.Node, ps *spec.Problems) {
+	if n.Kind != yaml.MappingNode || len(n.Content) == 0 {
+		ps.Add(spec.Where(n), "the bench is a mapping of parts by name, with at least one")
+		return
+	}
+	if len(n.Content)/2 > maxParts {
+		ps.Add(spec.Where(n), "a bench has at most %d parts", maxParts)
+		return
+	}
+	for i := 0; i+1 < len(n.Content); i += 2 {
+		key, value := n.Content[i], n.Content[i+1]
+		switch {
+		case !spec.IsName(key.Value):
+			ps.Add(spec.Where(key), "%q cannot name a part; names are lower-case letters, digits and hyphens", key.Value)
+		case x.Part(key.Value) != nil:
+			ps.Add(spec.Where(key), "two parts are called %q", key.Value)
+		default:
+			x.readPart(key.Value, value, ps)
+		}
+	}
+}
+
+func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
+	var k *part.Kind
+	if n.Kind == yaml.MappingNode {
+		for i := 0; i+1 < len(n.Content); i += 2 {
+			if n.Content[i].Value == "part" {
+				if k = part.Find(n.Content[i+1].Value); k == nil {
+					ps.Add(spec.Where(n.Content[i+1]), "no kind of part is called %q%s", n.Content[i+1].Value, spec.Nearest(n.Content[i+1].Value, partNames()))
+					return
+				}
+			}
+		}
+	}
+	if k == nil {
+		ps.Add(spec.Where(n), "%q needs its kind of part: {part: …}%s", name, spec.Nearest("", partNames()))
+		return
+	}
+	v := spec.Decode(n, partFields(k), ps)
+	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply}
+	for _, e := range v.Get("pins").Dict {
+		i := k.Terminal(e.Name)
+		if i < 0 {
+			ps.Add(e.At, "a %s has no pin %q%s", k.Name, e.Name, spec.Nearest(e.Name, k.PinNames()))
+			continue
+		}
+		b.Wired[i] = e.Value
+		if e.Value == "VCC" || e.Value == "GND" {
+			continue
+		}
+		if _, ok := x.Chip.Pin(e.Value); !ok || e.Value == "" {
+			var valid []string
+			for _, p := range x.Chip.Pins {
+				if p.Name != "" {
+					valid = append(valid, p.Name)
+				}
+			}
+			ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
+		} else if e.Value == "PC6" {
+			ps.Add(e.ValueAt, "PC6 is the reset pin; nothing can be wired to it")
+		} else if (e.Value == "PB6" || e.Value == "PB7") && x.Clock != 8_000_000 && x.Clock != 1_000_000 {
+			ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
+		}
+	}
+	for i, p := range k.Pins {
+		if b.Wired[i] == "" && !p.Optional && v.Has("pins") {
+			ps.Add(v.At("pins"), "pin %q of %q is not wired: %s", p.Name, name, p.Doc)
+		}
+	}
+	if k.Check != nil {
+		for _, p := range k.Check(*b) {
+			ps.Add(v.At("pins"), "%s", p.Text)
+		}
+	}
+	x.Parts = append(x.Parts, b)
+}
+
+func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
+	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed"))}
+	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
+		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
+	}
+	setting := judge.Setting{Part: x.Part, Length: t.Length}
+	for _, c := range v.Get("cues").List {
+		cue := Cue{At: c.Map.Time("at"), Verb: "press", Part: c.Map.Text("press"), For: c.Map.Time("for"), Name: c.Map.Text("as")}
+		x.checkCue(&cue, c.Map, t, setting.Cues, ps)
+		if cue.Name != "" {
+			setting.Cues = append(setting.Cues, cue.Name)
+		}
+		t.Cues = append(t.Cues, cue)
+	}
+	if v.Has("expect") && len(v.Get("expect").List) == 0 {
+		ps.Add(v.At("expect"), "a trial without expectations judges nothing")
+	}
+	for _, e := range v.Get("expect").List {
+		x.readExpectation(&t, e, setting, ps)
+	}
+	x.Trials = append(x.Trials, t)
+}
+
+func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *spec.Problems) {
+	p := x.Part(c.Part)
+	switch {
+	case c.Part == "":
+	case p == nil:
+		ps.Add(v.At("press"), "no part of the bench is called %q", c.Part)
+	case len(p.Kind.Cues) == 0:
+		ps.Add(v.At("press"), "%q is a %s; it cannot be pressed", c.Part, p.Kind.Name)
+	}
+	if t.Length > 0 && c.At >= t.Length {
+		ps.Add(v.At("at"), "the cue comes at %s, after the end of the trial (%s)", c.At.Short(), t.Length.Short())
+	}
+	if c.For == 0 {
+		ps.Add(v.At("for"), "a press lasts longer than nothing")
+	}
+	for _, other := range t.Cues {
+		if other.Part == c.Part && other.At < c.At+c.For && c.At < other.At+other.For {
+			ps.Add(v.At("at"), "%q is already pressed from %s to %s", c.Part, other.At.Short(), (other.At + other.For).Short())
+		}
+	}
+	for _, name := range names {
+		if name == c.Name {
+			ps.Add(v.At("as"), "two cues are called %q", name)
+		}
+	}
+}
+
+func (x *Exercise) readExpectation(t *Trial, e spec.Value, setting judge.Setting, ps *spec.Problems) {
+	var k *judge.Kind
+	if e.Node.Kind == yaml.MappingNode {
+		for i := 0; i+1 < len(e.Node.Content) && k == nil; i += 2 {
+			k = judge.Find(e.Node.Content[i].Value)
+		}
+	}
+	if k == nil {
+		first := ""
+		if e.Node.Kind == yaml.MappingNode && len(e.Node.Content) > 0 {
+			first = e.Node.Content[0].Value
+		}
+		ps.Add(e.Pos, "no kind of expectation is called %q%s", first, spec.Nearest(first, judge.Names()))
+		return
+	}
+	v := spec.Decode(e.Node, expectationFields(k), ps)
+	marks := v.Get("marks").Number
+	if marks == nil || v.Text(k.Name) == "" {
+		return
+	}
+	before := len(ps.List)
+	if built := k.Build(setting, v, ps); built != nil && len(ps.List) == before {
+		t.Expect = append(t.Expect, Expectation{Kind: k.Name, Marks: marks, Line: e.Pos.Line, Expectation: built})
+	}
+}
+
+// Title gives an expectation a short name for messages.
+func (e Expectation) Title() string { return fmt.Sprintf("%s (line %d)", e.Kind, e.Line) }

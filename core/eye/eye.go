@@ -1,0 +1,30 @@
+// Package eye turns what the lights and cells of a display did into what a person saw.
+//
+// It keeps two questions apart. Which sights exist is the eye's to say: light is averaged, gaps
+// close, mixtures of an old and a new picture are not pictures. When a sight began is never the
+// eye's to say: it is snapped to the edge that caused it.
+//
+// docs/sight.md gives the reason for every number here.
+package eye
+
+import "hemble/core/clock"
+
+// The numbers of a person's sight.
+const (
+	// Window is how long the eye adds up light.
+	Window = 20 * clock.Millisecond
+	// Settle is the shortest time for which a mixture of two pictures, or a dark gap between them,
+	// is noticed.
+	Settle = 25 * clock.Millisecond
+	// SteadyPeriod is the longest period at which repeated light looks steady, FlickerPeriod the
+	// longest at which it looks like one flickering light; above that it comes and goes.
+	SteadyPeriod  = 25 * clock.Millisecond
+	FlickerPeriod = 60 * clock.Millisecond
+	// Visible is the mean current in nA below which a light is out.
+	Visible = 200_000
+	// LitShare of the brightness of a digit's brightest segment makes a segment lit; less is dim.
+	LitShare = 35 // percent
+	// Slow is how long an LCD averages, SlowShare the share of that time that makes a character.
+	Slow      = 150 * clock.Millisecond
+	SlowShare = 60 // percent
+)

@@ -1,0 +1,62 @@
+package glyph
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestSevenVariants(t *testing.T) {
+	six, ok := ParseSeven("6")
+	require.True(t, ok)
+	b, _ := ParseSeven("b")
+	assert.True(t, six.Shows(segments("cdefg"), false, nil), "6 without its tail is a 6")
+	assert.False(t, six.Shows(segments("cdefg"), true, nil), "unless strict")
+	assert.False(t, six.Shows(segments("cdefg"), false, []Want{six, b}), "and not where b is used")
+	seven, _ := ParseSeven("7.")
+	assert.True(t, seven.Shows(segments("abcf")|DP, false, nil))
+	assert.False(t, seven.Shows(segments("abcf"), false, nil), "the point counts")
+	_, ok = ParseSeven("12")
+	assert.False(t, ok)
+	blank, ok := ParseSeven("")
+	assert.True(t, ok)
+	assert.Equal(t, Pattern(0), blank.Usual)
+}
+
+// No two digits share a pattern, in any variant.
+func TestDigitsStayDistinct(t *testing.T) {
+	seen := map[Pattern]rune{}
+	for _, d := range "0123456789" {
+		for _, p := range Seven(d) {
+			assert.NotContains(t, seen, p, "%c", d)
+			seen[p] = d
+		}
+	}
+}
+
+func TestSymbolNamesPatterns(t *testing.T) {
+	for _, s := range []string{"0", "1", "2", "9", "A", "b", "-", "4."} {
+		w, _ := ParseSeven(s)
+		assert.Equal(t, s, w.Usual.Symbol())
+	}
+	assert.Equal(t, "segments a d", segments("ad").String())
+	assert.Equal(t, "blank", Pattern(0).String())
+}
+
+func TestROM(t *testing.T) {
+	for code := byte(0x21); code < 0x7f; code++ {
+		assert.NotEqual(t, Dots{}, ROM(code), "code 0x%02X has dots", code)
+		for other := code + 1; other < 0x7f; other++ {
+			assert.NotEqual(t, ROM(code), ROM(other), "codes 0x%02X and 0x%02X look different", code, other)
+		}
+	}
+	assert.Equal(t, Dots{}, ROM(' '))
+	assert.Equal(t, '¥', Rune('\\'), "ROM A00 has a yen sign where ASCII has a backslash")
+	code, ok := Code('°')
+	assert.True(t, ok)
+	assert.Equal(t, byte(0xdf), code)
+	_, ok = Code('\\')
+	assert.False(t, ok)
+	assert.Equal(t, 96+4, len(font), "all characters of the font file are read")
+}

@@ -1,0 +1,144 @@
+// Package judge compares what a run showed with what an exercise expects. Each kind of expectation
+// is one file that declares its options as data and registers itself; exercise files, their schema
+// and the documentation follow from that.
+package judge
+
+import (
+	"math/big"
+	"sort"
+
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// Kind is a kind of expectation.
+type Kind struct {
+	Name    string // also the key that names the display
+	Doc     string
+	Fields  []spec.Field // options beside Name and marks
+	Example string
+	Build   func(Setting, spec.Values, *spec.Problems) Expectation
+}
+
+// Setting is what an expectation may ask about its trial while it is read.
+type Setting struct {
+	Part   func(name string) *part.Built
+	Length clock.Time
+	Cues   []string // names of cues
+	Verbs  int      // how many cues there are
+}
+
+// Expectation judges a run. Marks are shares of one; the exercise scales them.
+type Expectation interface {
+	Judge(*reel.Reel) Verdict
+}
+
+// Outcome is how an expectation came out.
+type Outcome string
+
+// The outcomes.
+const (
+	Met       Outcome = "met"
+	Partly    Outcome = "partly"
+	Missed    Outcome = "missed"
+	NotJudged Outcome = "not judged"
+)
+
+// Verdict is an expectation, judged.
+type Verdict struct {
+	Outcome  Outcome     `json:"outcome"`
+	Share    *big.Rat    `json:"-"` // of its marks, 0 to 1
+	Text     string      `json:"text"`
+	Display  string      `json:"display,omitempty"`
+	Evidence []string    `json:"evidence,omitempty"`
+	Lanes    []Pair      `json:"lanes,omitempty"` // expected beside seen
+	First    *Difference `json:"first,omitempty"`
+}
+
+// Step is what the alignment made of a pair.
+type Step string
+
+// The steps of an alignment.
+const (
+	Right    Step = "right"
+	Mistimed Step = "mistimed"
+	Wrong    Step = "wrong"
+	Missing  Step = "missing"
+	Extra    Step = "extra"
+	Ignored  Step = "ignored" // an extra frame where those are allowed
+)
+
+// Span is a stretch of time and what it shows.
+type Span struct {
+	From  clock.Time  `json:"from"`
+	To    clock.Time  `json:"to"`
+	Text  string      `json:"text"`
+	Sight *reel.Sight `json:"sight,omitempty"`
+}
+
+// Pair is one expected frame beside the seen one; either may be nil.
+type Pair struct {
+	Step     Step  `json:"step"`
+	Expected *Span `json:"expected,omitempty"`
+	Seen     *Span `json:"seen,omitempty"`
+}
+
+// Difference is the first place where a run and an expectation part.
+type Difference struct {
+	At       clock.Time `json:"at"`
+	Expected string     `json:"expected"`
+	Seen     string     `json:"seen"`
+	PC       *uint32    `json:"pc,omitempty"`
+}
+
+var kinds = map[string]*Kind{}
+
+func register(k *Kind) { kinds[k.Name] = k }
+
+// Find gives a kind of expectation, nil if there is none.
+func Find(name string) *Kind { return kinds[name] }
+
+// Kinds lists all kinds by name.
+func Kinds() []*Kind {
+	var all []*Kind
+	for _, k := range kinds {
+		all = append(all, k)
+	}
+	sort.Slice(all, func(i, j int) bool { return all[i].Name < all[j].Name })
+	return all
+}
+
+// Names lists their names.
+func Names() (out []string) {
+	for _, k := range Kinds() {
+		out = append(out, k.Name)
+	}
+	return out
+}
+
+// outcome names a share.
+func outcome(share *big.Rat) Outcome {
+	switch {
+	case share.Sign() <= 0:
+		return Missed
+	case share.Cmp(big.NewRat(1, 1)) >= 0:
+		return Met
+	}
+	return Partly
+}
+
+// display finds the display that an expectation is about, or reports it.
+func display(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Built {
+	name := v.Text(kind)
+	p := s.Part(name)
+	switch {
+	case p == nil:
+		ps.Add(v.At(kind), "no part of the bench is called %q", name)
+	case p.Kind.Look == nil:
+		ps.Add(v.At(kind), "%q is a %s and shows nothing; name a display", name, p.Kind.Name)
+		return nil
+	}
+	return p
+}

@@ -1,0 +1,159 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+
+	"hemble/core/clock"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Kind{
+		Name: "reads",
+		Doc:  "The display reads a text at a moment: at a time of the trial, at its end, or within a time after a cue.",
+		Fields: []spec.Field{
+			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
+			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
+			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
+			{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
+				{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
+				{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "start", Doc: "the moment of the cue from which time is counted"},
+			}},
+			{Name: "within", Kind: spec.Duration, Default: "250ms", Doc: "how long after the cue, or how far from the time, it may be"},
+			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
+			{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for the right sight that comes up to as late again as allowed"},
+		},
+		Example: "{reads: gauge, text: 2, after: {cue: first, from: start}, within: 250ms, marks: 2}",
+		Build:   buildReads,
+	})
+}
+
+type reads struct {
+	display string
+	want    want
+	at      clock.Time // where no cue is named
+	end     bool
+	cue     string
+	fromEnd bool
+	within  clock.Time
+	content *big.Rat
+}
+
+func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+	p := display(s, "reads", v, ps)
+	if p == nil {
+		return nil
+	}
+	x := &reads{display: p.Name, within: v.Time("within"), content: v.Get("content").Number}
+	switch {
+	case v.Has("text") == v.Has("rows"):
+		ps.Add(v.Pos, "reads takes one of text or rows")
+		return nil
+	case v.Has("rows"):
+		look := p.Kind.Look(*p)
+		if look.Grid == nil {
+			ps.Add(v.At("rows"), "%q has no rows of text", p.Name)
+			return nil
+		}
+		var rows []string
+		for _, r := range v.Get("rows").List {
+			rows = append(rows, r.Text)
+		}
+		x.want = readRows(rows, v.Get("rows"), look.Grid, ps)
+	default:
+		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
+	}
+	switch after := v.Get("after").Map; {
+	case v.Has("at") == v.Has("after"):
+		ps.Add(v.Pos, "reads takes one of at or after")
+	case v.Has("after"):
+		x.cue, x.fromEnd = after.Text("cue"), after.Text("from") == "end"
+		found := false
+		for _, c := range s.Cues {
+			found = found || c == x.cue
+		}
+		if !found && x.cue != "" {
+			ps.Add(after.At("cue"), "no cue of this trial is called %q%s", x.cue, spec.Nearest(x.cue, s.Cues))
+		}
+	case v.Text("at") == "end":
+		x.end = true
+	default:
+		t, err := clock.Parse(v.Text("at"))
+		if err != nil {
+			ps.Add(v.At("at"), "%q is neither a time nor end", v.Text("at"))
+		} else if t > s.Length {
+			ps.Add(v.At("at"), "%s is after the end of the trial (%s)", t.Short(), s.Length.Short())
+		}
+		x.at = t
+	}
+	if x.want == nil {
+		return nil
+	}
+	return x
+}
+
+// Judge looks for the sight in its window, and in as much time again behind it.
+func (x *reads) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display, Share: new(big.Rat)}
+	from, to, when := max(0, x.at-x.within), min(r.Length, x.at+x.within), fmt.Sprintf("at %s", x.at)
+	switch {
+	case x.end:
+		from, to, when = r.Length, r.Length, "at the end"
+	case x.cue != "":
+		when = fmt.Sprintf("within %s of %s", x.within.Short(), x.cue)
+		fired := x.fired(r)
+		if fired == nil {
+			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads %s %s: the cue never came", x.display, x.want, when)
+			return v
+		}
+		if from = fired.Start; x.fromEnd {
+			from = fired.End
+		}
+		to = min(from+x.within, r.Length)
+	}
+	v.Text = fmt.Sprintf("%s reads %s %s", x.display, x.want, when)
+	late := to
+	if x.cue != "" {
+		late = min(r.Length, to+x.within)
+	}
+	var shown *seen
+	for _, s := range distinct(t, r) {
+		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
+			continue
+		}
+		if ok, _ := x.want.shows(t, s.Sight); ok {
+			if s.From <= to {
+				v.Share.SetInt64(1)
+			} else {
+				v.Share.Set(x.content)
+				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", x.want, when), Seen: fmt.Sprintf("%s after %s", x.want, (s.From - from).Short()), PC: place(t, s.From)}
+			}
+			v.Evidence = append(v.Evidence, fmt.Sprintf("there at %s", max(s.From, from)))
+			v.Lanes = []Pair{{Right, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{s.From, s.To, t.Short(s.Sight), &s.Sight}}}
+			break
+		}
+		if s.From <= to {
+			here := s
+			shown = &here
+		}
+	}
+	v.Outcome = outcome(v.Share)
+	if v.Outcome == Missed && shown != nil {
+		v.First = &Difference{At: max(shown.From, from), Expected: x.want.String(), Seen: t.Short(shown.Sight), PC: place(t, shown.From)}
+		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(shown.Sight)))
+		v.Lanes = []Pair{{Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{shown.From, shown.To, t.Short(shown.Sight), &shown.Sight}}}
+	}
+	return v
+}
+
+func (x *reads) fired(r *reel.Reel) *reel.Fired {
+	for i := range r.Cues {
+		if r.Cues[i].Name == x.cue {
+			return &r.Cues[i]
+		}
+	}
+	return nil
+}

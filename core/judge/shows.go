@@ -1,0 +1,246 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// contentShare is the part of the marks that goes to what is shown, where an exercise does not say;
+// the rest goes to when.
+const contentShare = "70%"
+
+// maxFrames bounds how many seen frames are aligned; a display that changes more often than that is
+// judged by its first ones.
+const maxFrames = 4000
+
+func init() {
+	register(&Kind{
+		Name: "shows",
+		Doc:  "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
+		Fields: []spec.Field{
+			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
+			{Name: "each", Kind: spec.Duration, Doc: "how long each frame lasts; without it only the order counts"},
+			{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
+			{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere", Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
+			{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
+			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
+			{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do"},
+			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
+			{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
+		},
+		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
+		Build:   buildShows,
+	})
+}
+
+type shows struct {
+	display   string
+	frames    []expected
+	tolerance *big.Rat
+	power     bool
+	within    clock.Time
+	ignore    bool
+	content   *big.Rat
+}
+
+func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+	p := display(s, "shows", v, ps)
+	if p == nil {
+		return nil
+	}
+	x := &shows{display: p.Name, tolerance: v.Get("tolerance").Number, power: v.Text("start") == "power",
+		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number}
+	if v.Has("each") && v.Time("each") == 0 {
+		ps.Add(v.At("each"), "a frame lasts longer than nothing")
+	}
+	x.frames = readFrames(v, p, ps)
+	if len(x.frames) == 0 {
+		if len(v.Get("frames").List) == 0 && v.Has("frames") {
+			ps.Add(v.At("frames"), "no frames are given")
+		}
+		return nil
+	}
+	total := clock.Time(0)
+	for i, f := range x.frames {
+		if f.length > 0 && i+1 < len(x.frames) {
+			total += f.length
+		}
+	}
+	if total > s.Length && s.Length > 0 {
+		ps.Add(v.At("frames"), "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
+	}
+	return x
+}
+
+// readFrames reads frames with their lengths, repeated as asked.
+func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected) {
+	strict := v.Bool("strict")
+	var wants []want
+	failed := false
+	for i, f := range v.Get("frames").List {
+		w, length := readWant(f, p, strict, ps)
+		if w == nil {
+			failed = true
+			continue
+		}
+		if length == 0 {
+			length = v.Time("each")
+		}
+		if n := len(wants); n > 0 && wants[n-1].same(w) {
+			ps.Add(f.Pos, "frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
+		}
+		wants = append(wants, w)
+		out = append(out, expected{w, length})
+	}
+	if failed {
+		return nil
+	}
+	share(wants)
+	once := out
+	for i := int64(1); i < v.Int("repeat"); i++ {
+		out = append(out, once...)
+	}
+	if len(once) > 1 && v.Int("repeat") > 1 && wants[0].same(wants[len(wants)-1]) {
+		ps.Add(v.At("repeat"), "the last frame of the sequence looks the same as the first, so that repeats cannot be told apart")
+	}
+	return out
+}
+
+// Judge aligns and gives credit: right frames for what, right lengths for when.
+func (x *shows) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display}
+	a := &aligner{track: t, want: x.frames, seen: distinct(t, r), anchored: x.power, ignore: x.ignore,
+		tolerance: func(l clock.Time) clock.Time {
+			n := new(big.Int).Mul(big.NewInt(int64(l)), x.tolerance.Num())
+			return clock.Time(n.Quo(n, x.tolerance.Denom()).Int64())
+		}}
+	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
+		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
+			a.seen = a.seen[1:]
+		}
+	}
+	steps := a.align()
+	right, timed, inTime, extra := 0, 0, 0, 0
+	for _, f := range x.frames {
+		if f.length > 0 {
+			timed++
+		}
+	}
+	at := clock.Time(0)
+	for _, p := range steps {
+		pair := Pair{Step: p.step}
+		if p.s >= 0 {
+			s := a.seen[p.s]
+			at = s.From
+			pair.Seen = &Span{s.From, s.To, t.Short(s.Sight), &s.Sight}
+		}
+		if p.e >= 0 {
+			e := x.frames[p.e]
+			pair.Expected = &Span{at, at + max(e.length, 0), e.want.String(), e.want.sight(t.Look)}
+			if e.length <= 0 && pair.Seen != nil {
+				pair.Expected.To = pair.Seen.To
+			}
+			at = pair.Expected.To
+		}
+		switch p.step {
+		case Right:
+			right++
+			if x.frames[p.e].length > 0 {
+				inTime++
+			}
+		case Mistimed:
+			right++
+		case Extra:
+			extra++
+		}
+		v.Lanes = append(v.Lanes, pair)
+	}
+	v.First = x.first(r, t, v.Lanes)
+	n := len(x.frames)
+	content := big.NewRat(int64(max(0, right-extra)), int64(n))
+	v.Share = content
+	if timed > 0 {
+		timing := big.NewRat(int64(max(0, inTime-extra)), int64(timed))
+		rest := new(big.Rat).Sub(big.NewRat(1, 1), x.content)
+		v.Share = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
+	}
+	v.Outcome = outcome(v.Share)
+	v.Text = fmt.Sprintf("%s shows %s", x.display, summary(x.frames))
+	v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d frames right", right, n))
+	if timed > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d of %d in time", inTime, timed)
+	}
+	if extra > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d extra", extra)
+	}
+	return v
+}
+
+// first is the first step that is not right, told in words.
+func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {
+	for _, p := range lanes {
+		switch p.Step {
+		case Right, Ignored:
+			continue
+		case Missing:
+			return &Difference{At: p.Expected.From, Expected: p.Expected.Text, Seen: "nothing of the kind"}
+		case Extra:
+			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
+		case Mistimed:
+			return &Difference{At: p.Seen.From, PC: place(t, p.Seen.To),
+				Expected: fmt.Sprintf("%s for %s", p.Expected.Text, (p.Expected.To - p.Expected.From).Short()),
+				Seen:     fmt.Sprintf("%s for %s", p.Seen.Text, (p.Seen.To - p.Seen.From).Short())}
+		default:
+			return &Difference{At: p.Seen.From, Expected: p.Expected.Text, Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
+		}
+	}
+	return nil
+}
+
+// place is the program point of the edge that began the frame at a moment.
+func place(t *reel.Track, at clock.Time) *uint32 {
+	for _, f := range t.Frames {
+		if f.From == at && f.At != nil && at > 0 {
+			return &f.At.PC
+		}
+	}
+	return nil
+}
+
+// distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
+func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
+	for _, f := range t.Frames {
+		if n := len(out); n > 0 && t.Describe(out[n-1].Sight) == t.Describe(f.Sight) {
+			out[n-1].To = f.To
+			continue
+		}
+		if out = append(out, seen{Frame: f}); len(out) == maxFrames {
+			break
+		}
+	}
+	if n := len(out); n > 0 && out[n-1].To >= r.Length {
+		out[n-1].clipped = true
+	}
+	return out
+}
+
+// summary names a sequence briefly.
+func summary(frames []expected) string {
+	text := ""
+	for i, f := range frames {
+		if i == 6 && len(frames) > 7 {
+			return fmt.Sprintf("%s … (%d frames)", text, len(frames))
+		}
+		if i > 0 {
+			text += " "
+		}
+		text += f.want.String()
+	}
+	return text
+}

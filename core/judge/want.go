@@ -1,0 +1,275 @@
+package judge
+
+import (
+	"fmt"
+	"strings"
+
+	"go.yaml.in/yaml/v3"
+
+	"hemble/core/clock"
+	"hemble/core/glyph"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// want is what one display is to show at one time.
+type want interface {
+	// shows tells whether a sight is what is wanted, and otherwise how far it is off, in thousandths.
+	shows(t *reel.Track, s reel.Sight) (ok bool, off int)
+	// sight is how the wanted thing would look, for drawing.
+	sight(look reel.Look) *reel.Sight
+	// same tells whether no eye could tell the two apart.
+	same(other want) bool
+	String() string
+}
+
+// FrameFields are those of a frame that is written as a mapping.
+var FrameFields = []spec.Field{
+	{Name: "text", Kind: spec.Text, Doc: "what is shown, as for a plain frame"},
+	{Name: "segments", Kind: spec.List, Of: &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]}, Doc: "the lit segments of a digit"},
+	{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display"},
+	{Name: "for", Kind: spec.Text, Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"},
+}
+
+// anyLength is the length of a frame that may last as long as it likes.
+const anyLength = clock.Time(-1)
+
+// readWant reads a frame for a display. The length is 0 where none is written.
+func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want, clock.Time) {
+	length := clock.Time(0)
+	text, rows, lit := v.Text, []string(nil), []string(nil)
+	if v.Node.Kind == yaml.MappingNode {
+		m := spec.Decode(v.Node, FrameFields, ps)
+		given := 0
+		for _, key := range []string{"text", "segments", "rows"} {
+			if m.Has(key) {
+				given++
+			}
+		}
+		if given != 1 {
+			ps.Add(v.Pos, "a frame has one of text, segments or rows")
+			return nil, 0
+		}
+		text = m.Text("text")
+		for _, r := range m.Get("rows").List {
+			rows = append(rows, r.Text)
+		}
+		for _, s := range m.Get("segments").List {
+			lit = append(lit, s.Text)
+		}
+		if f := m.Get("for"); f.Text == "any" {
+			length = anyLength
+		} else if f.Text != "" {
+			t, err := clock.Parse(f.Text)
+			if err != nil || t == 0 {
+				ps.Add(f.Pos, "%q is not a time; write one such as 250ms, or any", f.Text)
+			}
+			length = t
+		}
+		if m.Has("segments") {
+			return readSegments(lit, v, p, ps), length
+		}
+	}
+	look := p.Kind.Look(*p)
+	switch {
+	case look.Grid != nil:
+		if rows == nil {
+			rows = []string{text}
+		}
+		return readRows(rows, v, look.Grid, ps), length
+	case rows != nil:
+		ps.Add(v.Pos, "%q has no rows of text", p.Name)
+		return nil, length
+	case len(look.Shapes) == 1:
+		return readLamp(text, v, ps), length
+	}
+	return readDigit(text, strict, v, ps), length
+}
+
+// lampWant is a lamp on or off.
+type lampWant bool
+
+func readLamp(text string, v spec.Value, ps *spec.Problems) want {
+	switch strings.ToLower(text) {
+	case "on", "yes", "true", "1":
+		return lampWant(true)
+	case "off", "no", "false", "0":
+		return lampWant(false)
+	}
+	ps.Add(v.Pos, "%q is not what a lamp can show; write on or off", text)
+	return nil
+}
+
+func (w lampWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+	if (s.Lights[0] == reel.Lit) == bool(w) {
+		return true, 0
+	}
+	return false, 1000
+}
+
+func (w lampWant) sight(reel.Look) *reel.Sight {
+	if w {
+		return &reel.Sight{Lights: reel.Lights{reel.Lit}, Levels: []int{255}}
+	}
+	return &reel.Sight{Lights: reel.Lights{reel.Dark}, Levels: []int{0}}
+}
+
+func (w lampWant) same(other want) bool { return w == other }
+
+func (w lampWant) String() string {
+	if w {
+		return "on"
+	}
+	return "off"
+}
+
+// digitWant is a seven-segment digit.
+type digitWant struct {
+	glyph.Want
+	strict bool
+	used   []glyph.Want // all digits that the expectation uses: they stay distinct
+}
+
+func readDigit(text string, strict bool, v spec.Value, ps *spec.Problems) want {
+	w, ok := glyph.ParseSeven(text)
+	if !ok {
+		ps.Add(v.Pos, "%q is not what one seven-segment digit can show; write one symbol, perhaps with a point behind it, or {segments: [a, d]}", text)
+		return nil
+	}
+	return &digitWant{Want: w, strict: strict}
+}
+
+func readSegments(names []string, v spec.Value, p *part.Built, ps *spec.Problems) want {
+	if len(p.Kind.Look(*p).Shapes) != len(glyph.Segments) {
+		ps.Add(v.Pos, "%q is not a seven-segment digit", p.Name)
+		return nil
+	}
+	pattern, _ := glyph.ParseSegments(names)
+	return &digitWant{Want: glyph.Want{Usual: pattern}, strict: true}
+}
+
+func (w *digitWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+	p := glyph.Pattern(s.Lights.Bits())
+	if w.Shows(p, w.strict, w.used) {
+		return true, 0
+	}
+	return false, glyph.Distance(p, w.Usual) * 125
+}
+
+func (w *digitWant) sight(reel.Look) *reel.Sight {
+	s := &reel.Sight{Lights: make(reel.Lights, 8), Levels: make([]int, 8)}
+	for i := range s.Lights {
+		if w.Usual>>i&1 == 1 {
+			s.Lights[i], s.Levels[i] = reel.Lit, 255
+		}
+	}
+	return s
+}
+
+func (w *digitWant) same(other want) bool {
+	o, ok := other.(*digitWant)
+	return ok && w.Usual == o.Usual
+}
+
+func (w *digitWant) String() string {
+	if w.Symbol == 0 {
+		return w.Usual.String()
+	}
+	s := string(w.Symbol)
+	if w.Usual&^glyph.DP == 0 && w.Symbol == ' ' {
+		s = "blank"
+	}
+	if w.Usual&glyph.DP != 0 {
+		s += "."
+	}
+	return s
+}
+
+// share gives all digits of an expectation to each other.
+func share(wants []want) {
+	var used []glyph.Want
+	for _, w := range wants {
+		if d, ok := w.(*digitWant); ok {
+			used = append(used, d.Want)
+		}
+	}
+	for _, w := range wants {
+		if d, ok := w.(*digitWant); ok {
+			d.used = used
+		}
+	}
+}
+
+// rowsWant is the text of a character display; rows that are not given are blank.
+type rowsWant struct {
+	rows []string // padded to the width
+}
+
+func readRows(rows []string, v spec.Value, g *reel.Grid, ps *spec.Problems) want {
+	if len(rows) > g.Rows {
+		ps.Add(v.Pos, "%d rows for a display of %d", len(rows), g.Rows)
+		return nil
+	}
+	w := &rowsWant{}
+	for i := 0; i < g.Rows; i++ {
+		row := ""
+		if i < len(rows) {
+			row = rows[i]
+		}
+		n := len([]rune(row))
+		if n > g.Columns {
+			ps.Add(v.Pos, "%q has %d characters; a row of this display has %d", row, n, g.Columns)
+			return nil
+		}
+		for _, r := range row {
+			if _, ok := glyph.Code(r); !ok && r != '▢' {
+				ps.Add(v.Pos, "%q: the display's character ROM cannot show %q; write what it shows (a custom character is written ▢)", row, r)
+				return nil
+			}
+		}
+		w.rows = append(w.rows, row+strings.Repeat(" ", g.Columns-n))
+	}
+	return w
+}
+
+func (w *rowsWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+	wrong, all := 0, 0
+	for i, row := range t.Rows(s) {
+		want := []rune(w.rows[i])
+		for k, r := range []rune(row) {
+			all++
+			if r != want[k] {
+				wrong++
+			}
+		}
+	}
+	return wrong == 0, min(1000, wrong*2000/all)
+}
+
+func (w *rowsWant) sight(g reel.Look) *reel.Sight {
+	s := &reel.Sight{}
+	for _, row := range w.rows {
+		for _, r := range row {
+			code, ok := glyph.Code(r)
+			if !ok {
+				code = 0xff
+			}
+			s.Cells = append(s.Cells, reel.Cell(code))
+		}
+	}
+	return s
+}
+
+func (w *rowsWant) same(other want) bool {
+	o, ok := other.(*rowsWant)
+	return ok && w.String() == o.String()
+}
+
+func (w *rowsWant) String() string {
+	var out []string
+	for _, r := range w.rows {
+		out = append(out, fmt.Sprintf("%q", strings.TrimRight(r, " ")))
+	}
+	return strings.Join(out, " / ")
+}

@@ -1,0 +1,115 @@
+// Package marking takes one submission from firmware to mark sheet: it runs every trial, judges
+// what was seen, and adds up the marks.
+package marking
+
+import (
+	"context"
+	"encoding/hex"
+	"fmt"
+	"math/big"
+
+	"hemble/core/bench"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/reel"
+	"hemble/core/sheet"
+)
+
+// Engine names what decides about results. It changes whenever the same inputs could give another
+// reel or other marks.
+const Engine = "1"
+
+// Result is a marked submission.
+type Result struct {
+	Sheet *sheet.Sheet
+	Reels []*reel.Reel // one for each trial that ran
+}
+
+// Mark marks the contents of one firmware file. Whatever is wrong with the file is on the sheet; an
+// error means that ctx was cancelled.
+func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte, progress func(done, of int)) (*Result, error) {
+	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+	r := &Result{Sheet: s}
+	im, err := firmware.Read(file)
+	if err == nil {
+		err = fits(x, im)
+	}
+	if err != nil {
+		s.Failed = err.Error()
+		s.Marks = sheet.NewMarks(nil)
+		s.Findings = append(s.Findings, sheet.Finding{Code: "firmware", Text: "The file could not be put on the chip: " + err.Error(), Evidence: []string{}})
+		return r, nil
+	}
+	sum := im.Hash()
+	s.Image = hex.EncodeToString(sum[:8])
+	for i := range x.Trials {
+		if progress != nil {
+			progress(i, len(x.Trials))
+		}
+		run, err := bench.Run(ctx, x, &x.Trials[i], im)
+		if err != nil {
+			return nil, err
+		}
+		r.Reels = append(r.Reels, run)
+		s.Trials = append(s.Trials, judgeTrial(&x.Trials[i], run, im))
+		s.Findings = append(s.Findings, findings(run, im)...)
+		s.Marks = s.Marks.Add(s.Trials[i].Marks)
+	}
+	s.Marks = s.Marks.Round(x.Step)
+	return r, nil
+}
+
+// fits tries the image on a chip of the exercise's kind.
+func fits(x *exercise.Exercise, im *firmware.Image) error {
+	return x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
+}
+
+func judgeTrial(t *exercise.Trial, run *reel.Reel, im *firmware.Image) sheet.Trial {
+	out := sheet.Trial{Name: t.Name, Length: t.Length, Stop: run.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
+	for _, e := range t.Expect {
+		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Verdict: e.Judge(run)}
+		v.Expectation = v.Text
+		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
+		if v.First != nil && v.First.PC != nil {
+			v.Source = source(im, *v.First.PC)
+		}
+		out.Marks = out.Marks.Add(v.Marks)
+		out.Of = out.Of.Add(v.Of)
+		out.Verdicts = append(out.Verdicts, v)
+	}
+	return out
+}
+
+func source(im *firmware.Image, pc uint32) *firmware.Line {
+	if line, ok := im.Line(pc); ok {
+		return &line
+	}
+	return nil
+}
+
+// findings tells what the run itself reported: why it ended, and what the chip and the parts noted.
+func findings(run *reel.Reel, im *firmware.Image) (out []sheet.Finding) {
+	add := func(code, text string, n machine.Note) {
+		out = append(out, sheet.Finding{Code: code, Text: text, Trial: run.Trial, At: n.At, Source: source(im, n.PC),
+			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
+	}
+	if s := run.Stop; s != nil {
+		text := "The program stopped: " + s.Text
+		if s.Reason == machine.Asleep {
+			text = "The chip fell asleep for good: " + s.Text
+		}
+		add(string(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
+	}
+	for _, n := range run.Notes {
+		add(n.Code, n.Text, n)
+	}
+	still := true
+	for _, t := range run.Tracks {
+		still = still && len(t.Frames) <= 1
+	}
+	if still && run.Counters.Edges == 0 {
+		out = append(out, sheet.Finding{Code: "nothing-happened", Text: "The program never changed anything on the bench: no wired pin was ever switched.", Trial: run.Trial, Evidence: []string{}})
+	}
+	return out
+}

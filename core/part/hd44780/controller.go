@@ -1,0 +1,194 @@
+package hd44780
+
+import "hemble/core/clock"
+
+// Execution times at an oscillator of 270 kHz (datasheet table 6).
+const (
+	shortTime   = 37 * clock.Microsecond
+	dataTime    = 41 * clock.Microsecond // 37 µs and t_ADD
+	longTime    = 1520 * clock.Microsecond
+	powerOnTime = 10 * clock.Millisecond // "Initializing by internal reset circuit"
+
+	typicalRate = 270
+	slowestRate = 190 // kHz, "Clock characteristics", minimum of the internal oscillator
+)
+
+// controller is the HD44780U behind its bus.
+type controller struct {
+	slowest bool
+	readyAt clock.Time
+
+	ddram   [80]uint8
+	cgram   [64]uint8
+	address uint8 // of DDRAM, 0 to 79 counted through both lines, or of CGRAM
+	toCGRAM bool
+
+	wide      bool // DL: 8-bit bus
+	twoLines  bool // N
+	increment bool // I/D
+	shifts    bool // S: the display shifts with each character
+	on        bool // D
+	underline bool // C
+	blink     bool // B
+	shift     int  // how far the display is shifted to the left
+}
+
+// newController is one after its internal reset: 8-bit bus, one line, display off, cursor moving on.
+func newController(slowest bool) controller {
+	return controller{slowest: slowest, wide: true, increment: true}
+}
+
+func (c *controller) time(t clock.Time) clock.Time {
+	if c.slowest {
+		return t * typicalRate / slowestRate
+	}
+	return t
+}
+
+func (c *controller) powerOnTime() clock.Time { return c.time(powerOnTime) }
+
+func (c *controller) clear() {
+	for i := range c.ddram {
+		c.ddram[i] = ' '
+	}
+}
+
+// lineLength is how many characters of DDRAM a line has.
+func (c *controller) lineLength() int {
+	if c.twoLines {
+		return 40
+	}
+	return 80
+}
+
+// execute carries out an instruction or a data write and gives the time it takes.
+func (c *controller) execute(data bool, v uint8) clock.Time {
+	if data {
+		if c.toCGRAM {
+			c.cgram[c.address&63] = v & 0x1f
+		} else {
+			c.ddram[c.address] = v
+			if c.shifts {
+				c.scroll(c.increment)
+			}
+		}
+		c.step()
+		return c.time(dataTime)
+	}
+	switch {
+	case v&0x80 != 0: // set DDRAM address
+		c.toCGRAM = false
+		c.address = c.cell(v & 0x7f)
+	case v&0x40 != 0: // set CGRAM address
+		c.toCGRAM, c.address = true, v&0x3f
+	case v&0x20 != 0: // function set
+		c.wide, c.twoLines = v&0x10 != 0, v&0x08 != 0
+	case v&0x10 != 0: // cursor or display shift
+		if v&0x08 != 0 {
+			c.scroll(v&0x04 == 0)
+		} else {
+			was := c.increment
+			c.increment = v&0x04 != 0
+			c.step()
+			c.increment = was
+		}
+	case v&0x08 != 0: // display control
+		c.on, c.underline, c.blink = v&4 != 0, v&2 != 0, v&1 != 0
+	case v&0x04 != 0: // entry mode
+		c.increment, c.shifts = v&2 != 0, v&1 != 0
+	case v&0x02 != 0: // return home
+		c.home()
+		return c.time(longTime)
+	case v&0x01 != 0: // clear display
+		c.clear()
+		c.home()
+		c.increment = true
+		return c.time(longTime)
+	}
+	return c.time(shortTime)
+}
+
+func (c *controller) home() { c.address, c.toCGRAM, c.shift = 0, false, 0 }
+
+// cell turns a DDRAM address, where the second line starts at 0x40, into an index of ddram. The
+// addresses between the lines do not exist; they wrap.
+func (c *controller) cell(address uint8) uint8 {
+	if !c.twoLines {
+		return address % 80
+	}
+	if address >= 0x40 {
+		return 40 + (address-0x40)%40
+	}
+	return address % 40
+}
+
+// step moves the address on after a data access; it goes round through all of the memory.
+func (c *controller) step() {
+	size := uint8(len(c.ddram))
+	if c.toCGRAM {
+		size = uint8(len(c.cgram))
+	}
+	if c.increment {
+		c.address = (c.address + 1) % size
+	} else {
+		c.address = (c.address + size - 1) % size
+	}
+}
+
+func (c *controller) scroll(left bool) {
+	n := c.lineLength()
+	if left {
+		c.shift = (c.shift + 1) % n
+	} else {
+		c.shift = (c.shift + n - 1) % n
+	}
+}
+
+// peek is what a read cycle gives: busy flag and address, or data.
+func (c *controller) peek(data, busy bool) uint8 {
+	switch {
+	case data && c.toCGRAM:
+		return c.cgram[c.address&63]
+	case data:
+		return c.ddram[c.address]
+	}
+	v := c.address
+	if !c.toCGRAM && c.twoLines && v >= 40 {
+		v += 0x40 - 40
+	}
+	if busy {
+		v |= 0x80
+	}
+	return v
+}
+
+// at gives the character code at a place of the glass. Before the controller is set to two lines
+// and switched on, it drives the first row with all dots: the dark boxes of an LCD that nobody has
+// initialised.
+func (c *controller) at(row, column int) (code uint8, on bool) {
+	switch {
+	case !c.on && !c.twoLines:
+		return 0xff, row == 0
+	case !c.on || !c.twoLines && row > 0:
+		return 0, false
+	}
+	n := c.lineLength()
+	return c.ddram[row*n%80+(column+c.shift)%n], true
+}
+
+// custom gives the dots of one of the eight characters in CGRAM.
+func (c *controller) custom(code uint8) (dots [8]uint8) {
+	copy(dots[:], c.cgram[code&7*8:])
+	return dots
+}
+
+// cursorAt gives the place of the cursor on the glass, if it is shown and in sight.
+func (c *controller) cursorAt() (row, column int, ok bool) {
+	if !c.on || c.toCGRAM || !c.underline && !c.blink {
+		return 0, 0, false
+	}
+	n := c.lineLength()
+	row = int(c.address) / n
+	column = (int(c.address)%n - c.shift + n) % n
+	return row, column, row < rows && column < columns
+}

@@ -1,0 +1,47 @@
+// Package lamp is a single LED with its resistor, either way round.
+package lamp
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+const (
+	anode = iota
+	cathode
+)
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "lamp",
+		Title:  "Lamp",
+		Doc:    "An LED and its resistor between two nets. Wire the anode to a pin and the cathode to GND for a lamp that a high pin lights, or the anode to VCC and the cathode to a pin for one that a low pin lights.",
+		Source: "forward voltages: typical 5 mm LEDs by colour",
+		Settings: []spec.Field{
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the light"},
+			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "series resistor in ohms; 0 for none"},
+		},
+		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
+		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: PB0, cathode: GND}}",
+		Look: func(b part.Built) reel.Look {
+			c := part.FindColour(b.Settings.Text("colour"))
+			return reel.Look{Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			return &lamp{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
+		},
+	})
+}
+
+type lamp struct {
+	part.Passive
+	world            part.World
+	supply, vf, ohms int64
+}
+
+// Changed works the current out anew.
+func (l *lamp) Changed(uint64) {
+	l.world.Light(0, circuit.Diode(l.supply, l.vf, l.world.Net(anode), l.world.Net(cathode), l.ohms, 0, true, 1))
+}

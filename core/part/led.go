@@ -1,0 +1,39 @@
+package part
+
+import "hemble/core/circuit"
+
+// Nominal is the current in nA at which an LED of a lamp or segment counts as fully bright.
+const Nominal = 10_000_000
+
+// Colour is a colour of LED: how it is drawn and its forward voltage in µV.
+type Colour struct {
+	Name, Hex string
+	Vf        int64
+}
+
+// Colours are those that LEDs come in.
+var Colours = []Colour{
+	{"red", "#ff4a2e", circuit.RedVf},
+	{"yellow", "#ffc933", circuit.YellowVf},
+	{"green", "#56e06a", circuit.GreenVf},
+	{"blue", "#4aa3ff", circuit.BlueVf},
+	{"white", "#fff6e0", circuit.WhiteVf},
+}
+
+// ColourNames lists them.
+func ColourNames() (out []string) {
+	for _, c := range Colours {
+		out = append(out, c.Name)
+	}
+	return out
+}
+
+// FindColour gives a colour by name; red when there is no such colour.
+func FindColour(name string) Colour {
+	for _, c := range Colours {
+		if c.Name == name {
+			return c
+		}
+	}
+	return Colours[0]
+}

@@ -1,0 +1,121 @@
+// Package reel is the record of what the displays of a bench showed, as a person would have seen
+// it: a track of frames for each display, with how each display is drawn.
+package reel
+
+import (
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
+
+// Reel is one run.
+type Reel struct {
+	Trial    string           `json:"trial"`
+	Seed     uint64           `json:"seed"`
+	Length   clock.Time       `json:"length"`
+	Tracks   []Track          `json:"tracks"`
+	Cues     []Fired          `json:"cues,omitempty"`
+	Stop     *machine.Stop    `json:"stop,omitempty"` // where the run ended before its length
+	Notes    []machine.Note   `json:"notes,omitempty"`
+	Counters machine.Counters `json:"counters"`
+	Serial   string           `json:"serial,omitempty"` // what the USART sent, at most MaxSerial bytes
+}
+
+// MaxSerial bounds the terminal output that a reel keeps.
+const MaxSerial = 64 << 10
+
+// Fired is a cue as it happened.
+type Fired struct {
+	Name  string     `json:"name,omitempty"`
+	Verb  string     `json:"verb"`
+	Part  string     `json:"part"`
+	Start clock.Time `json:"start"`
+	End   clock.Time `json:"end"`
+}
+
+// Track is what one display showed.
+type Track struct {
+	Display string     `json:"display"`
+	Kind    string     `json:"kind"`
+	Look    Look       `json:"look"`
+	Frames  []Frame    `json:"frames"`
+	Custom  [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
+}
+
+// Frame is a stable sight with its start and end; From and To are those of the edges that caused
+// it. At is the program point of the edge that completed it.
+type Frame struct {
+	From  clock.Time     `json:"from"`
+	To    clock.Time     `json:"to"`
+	Sight Sight          `json:"sight"`
+	At    *machine.Place `json:"at,omitempty"`
+}
+
+// Length is how long the frame lasted.
+func (f Frame) Length() clock.Time { return f.To - f.From }
+
+// State is what one light is to the eye.
+type State uint8
+
+// The states of a light: dark, lit, or visible without counting as lit.
+const (
+	Dark State = iota
+	Lit
+	Dim
+)
+
+// Sight is what one display shows. A display of lights has Lights and Levels, one of characters
+// has Cells.
+type Sight struct {
+	Lights  Lights  `json:"lights,omitempty"`
+	Levels  []int   `json:"levels,omitempty"` // brightness, 255 at nominal current
+	Cells   []Cell  `json:"cells,omitempty"`  // row by row
+	Cursor  *Cursor `json:"cursor,omitempty"`
+	Flicker bool    `json:"flicker,omitempty"` // steady, but at 16 to 40 Hz
+}
+
+// Lights holds a state for each light; in JSON one digit each.
+type Lights []State
+
+// MarshalText writes one digit a light.
+func (l Lights) MarshalText() ([]byte, error) {
+	out := make([]byte, len(l))
+	for i, s := range l {
+		out[i] = '0' + byte(s)
+	}
+	return out, nil
+}
+
+// UnmarshalText reads what MarshalText wrote.
+func (l *Lights) UnmarshalText(text []byte) error {
+	*l = make(Lights, len(text))
+	for i, c := range text {
+		(*l)[i] = State(c-'0') & 3
+	}
+	return nil
+}
+
+// Bits gives the lit lights as a bit set, light 0 in bit 0.
+func (l Lights) Bits() (b uint64) {
+	for i, s := range l {
+		if s == Lit {
+			b |= 1 << i
+		}
+	}
+	return b
+}
+
+// Cell is one character of a display: a code of its ROM, or CustomCell and an index into the track's
+// Custom. WashedOut marks a character that was rewritten too often to settle.
+type Cell uint16
+
+// The ranges of a Cell.
+const (
+	CustomCell Cell = 0x100
+	WashedOut  Cell = 0x8000
+)
+
+// Cursor is where a character display shows its cursor.
+type Cursor struct {
+	Cell  int  `json:"cell"`
+	Block bool `json:"block"` // blinking block; else an underline
+}

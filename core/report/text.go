@@ -1,0 +1,143 @@
+package report
+
+import (
+	"fmt"
+	"strings"
+
+	"hemble/core/judge"
+	"hemble/core/reel"
+	"hemble/core/sheet"
+)
+
+// Sheet writes a mark sheet with the film strips of its trials.
+func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
+	var b strings.Builder
+	head(&b, st, s.Title+" · "+s.Firmware, s.Marks.String()+" / "+s.Of.String())
+	b.WriteString(strings.Repeat("─", st.Width) + "\n")
+	if s.Failed != "" {
+		b.WriteString(st.missed("✗ "+s.Failed) + "\n")
+		return b.String()
+	}
+	for i, t := range s.Trials {
+		b.WriteString("\n")
+		head(&b, st, t.Name+" ("+t.Length.Short()+")", t.Marks.String()+" / "+t.Of.String())
+		var run *reel.Reel
+		if i < len(reels) {
+			run = reels[i]
+		}
+		trial(&b, st, t, run)
+	}
+	if len(s.Findings) > 0 {
+		b.WriteString("\n" + st.title("What to know") + "\n")
+		for _, f := range s.Findings {
+			b.WriteString("  · " + f.Text + "\n")
+			detail := strings.Join(f.Evidence, ", ")
+			if f.Source != nil {
+				detail += fmt.Sprintf(", %s line %d", f.Source.File, f.Source.Line)
+			}
+			if detail != "" {
+				b.WriteString("    " + st.second(f.Trial+": "+detail) + "\n")
+			}
+		}
+	}
+	return b.String()
+}
+
+func head(b *strings.Builder, st Style, left, right string) {
+	b.WriteString(st.title(fit(left, st.Width-len([]rune(right))-1)+" "+right) + "\n")
+}
+
+// Sign is the mark of an outcome in the margin.
+func Sign(o judge.Outcome) string {
+	switch o {
+	case judge.Met:
+		return "✓"
+	case judge.Partly:
+		return "≈"
+	case judge.Missed:
+		return "✗"
+	}
+	return "·"
+}
+
+func (st Style) outcome(o judge.Outcome, text string) string {
+	switch o {
+	case judge.Met:
+		return st.met(text)
+	case judge.Partly:
+		return st.partly(text)
+	case judge.Missed:
+		return st.missed(text)
+	}
+	return st.second(text)
+}
+
+func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
+	drawn := map[string]bool{}
+	for _, v := range t.Verdicts {
+		right := v.Marks.String() + " / " + v.Of.String()
+		text := fit(Sign(v.Outcome)+" "+v.Expectation, st.Width-4-len(right))
+		b.WriteString("  " + st.outcome(v.Outcome, text) + "  " + right + "\n")
+		if len(v.Evidence) > 0 {
+			b.WriteString("    " + st.second(strings.Join(v.Evidence, "; ")) + "\n")
+		}
+		if f := v.First; f != nil {
+			where := ""
+			if v.Source != nil {
+				where = fmt.Sprintf("  %s line %d", v.Source.File, v.Source.Line)
+			} else if f.PC != nil {
+				where = fmt.Sprintf("  program address 0x%04X", *f.PC)
+			}
+			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen, st.second(where)))
+		}
+		if run == nil || v.Kind != "shows" {
+			continue
+		}
+		if track := run.Track(v.Display); track != nil {
+			b.WriteString("\n" + Strip(st, track, v.Lanes))
+			drawn[v.Display] = true
+		}
+	}
+	if run == nil {
+		return
+	}
+	for i := range run.Tracks {
+		if track := &run.Tracks[i]; !drawn[track.Display] {
+			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + Strip(st, track, nil))
+		}
+	}
+}
+
+// Row is one line of a table of many submissions.
+func Row(st Style, s *sheet.Sheet, nameWidth int) string {
+	n := s.Count()
+	what := fmt.Sprintf("met %d · partly %d · missed %d", n[judge.Met], n[judge.Partly], n[judge.Missed])
+	if s.Failed != "" {
+		what = s.Failed
+	} else if first := firstDifference(s); first != "" {
+		what += "   " + first
+	}
+	sign, o := "✓", judge.Met
+	switch {
+	case s.Failed != "" || s.Marks.Sign() == 0:
+		sign, o = "✗", judge.Missed
+	case s.Marks.Cmp(s.Of.Rat) < 0:
+		sign, o = "≈", judge.Partly
+	}
+	marks := fmt.Sprintf("%5s / %s", s.Marks, s.Of)
+	return st.outcome(o, sign) + " " + fit(s.Firmware, nameWidth) + " " + marks + "   " + strings.TrimRight(fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
+}
+
+func firstDifference(s *sheet.Sheet) string {
+	for _, t := range s.Trials {
+		if t.Stop != nil {
+			return t.Stop.Text
+		}
+		for _, v := range t.Verdicts {
+			if v.First != nil {
+				return fmt.Sprintf("%s %s: %s → %s", v.Display, v.First.At, v.First.Expected, v.First.Seen)
+			}
+		}
+	}
+	return ""
+}

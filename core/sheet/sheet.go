@@ -1,0 +1,119 @@
+// Package sheet is the mark sheet: all verdicts and findings of one submission.
+package sheet
+
+import (
+	"encoding/json"
+	"math/big"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/judge"
+	"hemble/core/machine"
+)
+
+// Sheet is the mark sheet of one submission.
+type Sheet struct {
+	Exercise string    `json:"exercise"`
+	Title    string    `json:"title"`
+	Firmware string    `json:"firmware"` // the file's name
+	Image    string    `json:"image"`    // what identifies the programmed bytes
+	Marks    Marks     `json:"marks"`
+	Of       Marks     `json:"of"`
+	Failed   string    `json:"failed,omitempty"` // why nothing could be run
+	Trials   []Trial   `json:"trials"`
+	Findings []Finding `json:"findings"`
+	Engine   string    `json:"engine"`
+}
+
+// Trial is one run, judged.
+type Trial struct {
+	Name     string        `json:"name"`
+	Length   clock.Time    `json:"length"`
+	Marks    Marks         `json:"marks"`
+	Of       Marks         `json:"of"`
+	Verdicts []Verdict     `json:"verdicts"`
+	Stop     *machine.Stop `json:"stop,omitempty"`
+}
+
+// Verdict is an expectation with its marks. Marks are exact here; only the sheet's total is
+// rounded.
+type Verdict struct {
+	Expectation string `json:"expectation"`
+	Kind        string `json:"kind"`
+	Line        int    `json:"line"` // of the exercise file
+	Marks       Marks  `json:"marks"`
+	Of          Marks  `json:"of"`
+	judge.Verdict
+	Source *firmware.Line `json:"source,omitempty"` // of the first difference
+}
+
+// Finding is something a person should know of this submission, with its evidence.
+type Finding struct {
+	Code     string         `json:"code"`
+	Text     string         `json:"text"`
+	Trial    string         `json:"trial"`
+	At       clock.Time     `json:"at"`
+	Evidence []string       `json:"evidence"`
+	Source   *firmware.Line `json:"source,omitempty"`
+}
+
+// Count tells how many verdicts came out as each outcome.
+func (s *Sheet) Count() map[judge.Outcome]int {
+	n := map[judge.Outcome]int{}
+	for _, t := range s.Trials {
+		for _, v := range t.Verdicts {
+			n[v.Outcome]++
+		}
+	}
+	return n
+}
+
+// Marks is an exact number of marks.
+type Marks struct{ *big.Rat }
+
+// NewMarks makes marks from a rational; nil counts as none.
+func NewMarks(r *big.Rat) Marks {
+	if r == nil {
+		r = new(big.Rat)
+	}
+	return Marks{r}
+}
+
+// Add gives the sum.
+func (m Marks) Add(o Marks) Marks {
+	return Marks{new(big.Rat).Add(NewMarks(m.Rat).Rat, NewMarks(o.Rat).Rat)}
+}
+
+// Round gives the multiple of step that is nearest, half up.
+func (m Marks) Round(step *big.Rat) Marks {
+	q := new(big.Rat).Quo(NewMarks(m.Rat).Rat, step)
+	q.Add(q, big.NewRat(1, 2))
+	n := new(big.Int).Div(q.Num(), q.Denom()) // floor
+	return Marks{new(big.Rat).Mul(new(big.Rat).SetInt(n), step)}
+}
+
+// String writes marks with as many decimals as they need, at most three.
+func (m Marks) String() string {
+	s := NewMarks(m.Rat).FloatString(3)
+	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
+}
+
+// MarshalJSON writes a number with as many decimals as it needs, at most six.
+func (m Marks) MarshalJSON() ([]byte, error) {
+	s := NewMarks(m.Rat).FloatString(6)
+	return []byte(strings.TrimSuffix(strings.TrimRight(s, "0"), ".")), nil
+}
+
+// UnmarshalJSON reads a number exactly as written.
+func (m *Marks) UnmarshalJSON(text []byte) error {
+	var n json.Number
+	if err := json.Unmarshal(text, &n); err != nil {
+		return err
+	}
+	m.Rat = new(big.Rat)
+	if _, ok := m.Rat.SetString(n.String()); !ok {
+		return &json.UnsupportedValueError{Str: n.String()}
+	}
+	return nil
+}

@@ -1,0 +1,110 @@
+package spec
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+)
+
+// Pos is a place in a file, counted from 1.
+type Pos struct {
+	Line int `json:"line"`
+	Col  int `json:"column"`
+}
+
+// Problem is one thing wrong in a file: where, what was found, and what was meant.
+type Problem struct {
+	File string `json:"file"`
+	Pos
+	Text    string `json:"text"`
+	Warning bool   `json:"warning,omitempty"`
+}
+
+func (p Problem) Error() string {
+	kind := ""
+	if p.Warning {
+		kind = "warning: "
+	}
+	return fmt.Sprintf("%s:%d:%d: %s%s", p.File, p.Line, p.Col, kind, p.Text)
+}
+
+// Problems collects what is wrong in one file.
+type Problems struct {
+	File string
+	List []Problem
+}
+
+// Add notes a problem at a place.
+func (ps *Problems) Add(at Pos, format string, args ...any) {
+	ps.List = append(ps.List, Problem{File: ps.File, Pos: at, Text: fmt.Sprintf(format, args...)})
+}
+
+// Warn notes something that is allowed and probably not meant.
+func (ps *Problems) Warn(at Pos, format string, args ...any) {
+	ps.List = append(ps.List, Problem{File: ps.File, Pos: at, Text: fmt.Sprintf(format, args...), Warning: true})
+}
+
+// Sorted gives the problems in the order of the file.
+func (ps *Problems) Sorted() []Problem {
+	sort.SliceStable(ps.List, func(i, j int) bool {
+		a, b := ps.List[i].Pos, ps.List[j].Pos
+		return a.Line < b.Line || a.Line == b.Line && a.Col < b.Col
+	})
+	return ps.List
+}
+
+// Failed tells whether there are problems beyond warnings.
+func (ps *Problems) Failed() bool {
+	for _, p := range ps.List {
+		if !p.Warning {
+			return true
+		}
+	}
+	return false
+}
+
+// Nearest gives " Did you mean ...?" for the valid word closest to a wrong one, or the list of
+// words when none is close.
+func Nearest(word string, valid []string) string {
+	best, distance := "", len(word)/3+2
+	for _, v := range valid {
+		if d := edits(strings.ToLower(word), strings.ToLower(v)); d < distance {
+			best, distance = v, d
+		}
+	}
+	switch {
+	case best != "":
+		return fmt.Sprintf("; did you mean %q?", best)
+	case len(valid) == 0:
+		return ""
+	case len(valid) > 14:
+		valid = append(append([]string{}, valid[:14]...), "…")
+	}
+	return "; it can be " + strings.Join(valid, ", ")
+}
+
+// edits is the Damerau-Levenshtein distance with adjacent transpositions.
+func edits(a, b string) int {
+	x, y := []rune(a), []rune(b)
+	rows := make([][]int, len(x)+1)
+	for i := range rows {
+		rows[i] = make([]int, len(y)+1)
+		rows[i][0] = i
+	}
+	for j := range rows[0] {
+		rows[0][j] = j
+	}
+	for i := 1; i <= len(x); i++ {
+		for j := 1; j <= len(y); j++ {
+			cost := 1
+			if x[i-1] == y[j-1] {
+				cost = 0
+			}
+			rows[i][j] = min(rows[i-1][j]+1, rows[i][j-1]+1, rows[i-1][j-1]+cost)
+			if i > 1 && j > 1 && x[i-1] == y[j-2] && x[i-2] == y[j-1] {
+				rows[i][j] = min(rows[i][j], rows[i-2][j-2]+1)
+			}
+		}
+	}
+	return rows[len(x)][len(y)]
+}

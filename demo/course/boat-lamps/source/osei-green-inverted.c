@@ -1,0 +1,22 @@
+/* L. Osei: green switched as if it were wired like red. */
+#include <avr/io.h>
+#include <util/delay.h>
+
+static void red(uint8_t on) { if (on) PORTB |= _BV(0); else PORTB &= ~_BV(0); }
+static void green(uint8_t on) { if (on) PORTB |= _BV(1); else PORTB &= ~_BV(1); }
+
+int main(void)
+{
+	PORTB = 0;
+	DDRB = _BV(0) | _BV(1);
+	for (;;) {
+		red(1);
+		_delay_ms(3000);
+		red(0);
+		_delay_ms(500);
+		green(1);
+		_delay_ms(2000);
+		green(0);
+		_delay_ms(500);
+	}
+}
