@@ -27,6 +27,29 @@ const (
 	Never Time = math.MaxInt64
 )
 
+// Brief is Short with three digits, for narrow places: "702 ms", "3.33 ms".
+func (t Time) Brief() string {
+	for _, u := range []struct {
+		name string
+		size Time
+	}{{"s", Second}, {"ms", Millisecond}, {"µs", Microsecond}} {
+		if v := float64(t) / float64(u.size); v >= 0.9995 {
+			decimals := 2
+			if v >= 99.95 {
+				decimals = 0
+			} else if v >= 9.995 {
+				decimals = 1
+			}
+			text := strconv.FormatFloat(v, 'f', decimals, 64)
+			if strings.Contains(text, ".") {
+				text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+			}
+			return text + " " + u.name
+		}
+	}
+	return t.Short()
+}
+
 // Seconds gives t in seconds, for drawing and for people, never for deciding.
 func (t Time) Seconds() float64 { return float64(t) / float64(Second) }
 

@@ -12,13 +12,14 @@ type expected struct {
 	length clock.Time
 }
 
-// Costs of the alignment, in thousandths. A wrong frame in the place of the right one is cheaper
-// than one missing and one extra, so that a wrong pattern stays one wrong frame.
+// Costs of the alignment, in thousandths. A wrong frame costs no more than a missing one, so that a
+// wrong pattern stays one wrong frame even where extra frames are free; a missing frame between
+// right ones costs less than two wrong ones.
 const (
-	costMissing = 800
+	costMissing = 1000
 	costExtra   = 800
 	costIgnored = 500 // an extra frame between expected ones where extra ones are allowed
-	costWrong   = 1000
+	costWrong   = 700
 	costOff     = 300 // on top of costWrong, for a sight that has nothing in common
 	costTime    = 400 // at most, for a right sight of the wrong length
 )
@@ -75,7 +76,9 @@ func (a *aligner) cost(e expected, s seen) int {
 // extraCost is that of seen frame s after e expected ones.
 func (a *aligner) extraCost(e int) int {
 	switch {
-	case e == 0 && !a.anchored:
+	case e == 0 && a.anchored:
+		return costExtra // something else came first
+	case e == 0:
 		return 0 // before the sequence begins
 	case e == len(a.want) && a.ignore:
 		return 0
@@ -125,7 +128,7 @@ func (a *aligner) align() []pairing {
 		case s > 0 && here == best[e][s-1]+int32(a.extraCost(e)):
 			s--
 			step := Extra
-			if a.ignore || a.extraCost(e) == 0 {
+			if a.extraCost(e) < costExtra {
 				step = Ignored
 			}
 			steps = append(steps, pairing{step, -1, s})

@@ -16,6 +16,7 @@ func init() {
 		Fields: []spec.Field{
 			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
 			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
+			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
 				{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
@@ -29,6 +30,9 @@ func init() {
 		Build:   buildReads,
 	})
 }
+
+// readable is the shortest time for which a person can read a display.
+const readable = 100 * clock.Millisecond
 
 type reads struct {
 	display string
@@ -64,6 +68,14 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		x.want = readRows(rows, v.Get("rows"), look.Grid, ps)
 	default:
 		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
+	}
+	if v.Has("row") {
+		rows, ok := x.want.(*rowsWant)
+		if !ok || v.Has("rows") || int(v.Int("row")) > len(rows.rows) {
+			ps.Add(v.At("row"), "row %d goes with the text of one row, on a display that has it", v.Int("row"))
+			return nil
+		}
+		x.want = &rowWant{row: int(v.Int("row")) - 1, text: rows.rows[0]}
 	}
 	switch after := v.Get("after").Map; {
 	case v.Has("at") == v.Has("after"):
@@ -124,7 +136,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
 		}
-		if ok, _ := x.want.shows(t, s.Sight); ok {
+		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {

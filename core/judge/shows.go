@@ -194,8 +194,8 @@ func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {
 			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
 		case Mistimed:
 			return &Difference{At: p.Seen.From, PC: place(t, p.Seen.To),
-				Expected: fmt.Sprintf("%s for %s", p.Expected.Text, (p.Expected.To - p.Expected.From).Short()),
-				Seen:     fmt.Sprintf("%s for %s", p.Seen.Text, (p.Seen.To - p.Seen.From).Short())}
+				Expected: fmt.Sprintf("%s for %s", p.Expected.Text, (p.Expected.To - p.Expected.From).Brief()),
+				Seen:     fmt.Sprintf("%s for %s", p.Seen.Text, (p.Seen.To - p.Seen.From).Brief())}
 		default:
 			return &Difference{At: p.Seen.From, Expected: p.Expected.Text, Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
 		}

@@ -251,11 +251,11 @@ func (w *rowsWant) sight(g reel.Look) *reel.Sight {
 	s := &reel.Sight{}
 	for _, row := range w.rows {
 		for _, r := range row {
-			code, ok := glyph.Code(r)
-			if !ok {
-				code = 0xff
+			cell := reel.AnyCustom
+			if code, ok := glyph.Code(r); ok {
+				cell = reel.Cell(code)
 			}
-			s.Cells = append(s.Cells, reel.Cell(code))
+			s.Cells = append(s.Cells, cell)
 		}
 	}
 	return s
@@ -272,4 +272,29 @@ func (w *rowsWant) String() string {
 		out = append(out, fmt.Sprintf("%q", strings.TrimRight(r, " ")))
 	}
 	return strings.Join(out, " / ")
+}
+
+// rowWant is the text of one row, whatever the others show.
+type rowWant struct {
+	row  int
+	text string // padded to the width
+}
+
+func (w *rowWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+	return t.Rows(s)[w.row] == w.text, 500
+}
+
+func (w *rowWant) sight(look reel.Look) *reel.Sight {
+	rows := &rowsWant{rows: make([]string, look.Grid.Rows)}
+	for i := range rows.rows {
+		rows.rows[i] = strings.Repeat(" ", look.Grid.Columns)
+	}
+	rows.rows[w.row] = w.text
+	return rows.sight(look)
+}
+
+func (w *rowWant) same(other want) bool { return false }
+
+func (w *rowWant) String() string {
+	return fmt.Sprintf("%q in row %d", strings.TrimRight(w.text, " "), w.row+1)
 }

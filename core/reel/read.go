@@ -71,7 +71,7 @@ func (t *Track) Dots(c Cell) [8]uint8 {
 		if i < len(t.Custom) {
 			return t.Custom[i]
 		}
-		return [8]uint8{}
+		return [8]uint8{0x1f, 0x11, 0x11, 0x11, 0x11, 0x11, 0x1f}
 	}
 	return glyph.ROM(byte(c))
 }

@@ -111,6 +111,7 @@ type Cell uint16
 // The ranges of a Cell.
 const (
 	CustomCell Cell = 0x100
+	AnyCustom  Cell = 0x7fff // an expected custom character, whatever its dots
 	WashedOut  Cell = 0x8000
 )
 

@@ -26,7 +26,7 @@ func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
 	var cells []cell
 	if lanes == nil {
 		for _, f := range t.Frames {
-			cells = append(cells, cell{from: f.From.String(), length: f.Length().Short(), seen: art(t, f.Sight)})
+			cells = append(cells, cell{from: f.From.String(), length: f.Length().Brief(), seen: art(t, f.Sight)})
 		}
 	}
 	for _, p := range lanes {
@@ -44,7 +44,7 @@ func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
 	for _, c := range cells {
 		wide = max(wide, width(c.seen)+1, width(c.meant)+1)
 	}
-	const margin = 10
+	const margin = 11
 	perRow := max(1, (st.Width-margin)/wide)
 	var b strings.Builder
 	for i := 0; i < len(cells); i += perRow {
@@ -59,7 +59,7 @@ func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
 func pairCell(t *reel.Track, p judge.Pair) cell {
 	c := cell{step: p.Step, mark: Mark(p.Step)}
 	if p.Seen != nil {
-		c.from, c.length = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Short()
+		c.from, c.length = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief()
 		c.seen = art(t, *p.Seen.Sight)
 	}
 	if p.Expected != nil && p.Step != judge.Right {
@@ -67,7 +67,7 @@ func pairCell(t *reel.Track, p judge.Pair) cell {
 			c.from = p.Expected.From.String()
 		}
 		if p.Expected.To > p.Expected.From {
-			c.meantLength = (p.Expected.To - p.Expected.From).Short()
+			c.meantLength = (p.Expected.To - p.Expected.From).Brief()
 		}
 		if p.Step != judge.Mistimed {
 			c.meant = art(t, *p.Expected.Sight)

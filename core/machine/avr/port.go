@@ -1,6 +1,7 @@
 package avr
 
 import (
+	"fmt"
 	"math/bits"
 
 	"hemble/core/circuit"
@@ -179,6 +180,10 @@ func (m *Machine) readPort(i int) uint8 {
 	}
 	if float != 0 {
 		high |= float & m.noise(i, m.cycle)
+		if wired := float & p.watched; wired != 0 && m.config.Watched != nil {
+			pin := 8*i + bits.TrailingZeros8(wired)
+			m.note(fmt.Sprintf("floating-P%c%d", 'B'+i, pin&7), "P%c%d was read while nothing drove it; what it reads is chance (is a pull-up missing?)", 'B'+i, pin&7)
+		}
 	}
 	return high
 }
