@@ -62,6 +62,7 @@ func App() *cli.Command {
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
 			gradeCommand(), traceCommand(), checkCommand(), schemaCommand(), partsCommand(), chipsCommand(),
+			serveCommand(), demoCommand(), loginCommand(), submitCommand(), resultsCommand(),
 		},
 		ExitErrHandler: func(context.Context, *cli.Command, error) {},
 		OnUsageError: func(_ context.Context, _ *cli.Command, err error, _ bool) error {

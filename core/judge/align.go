@@ -19,7 +19,7 @@ const (
 	costMissing = 1000
 	costExtra   = 800
 	costIgnored = 500 // an extra frame between expected ones where extra ones are allowed
-	costWrong   = 700
+	costWrong   = 600
 	costOff     = 300 // on top of costWrong, for a sight that has nothing in common
 	costTime    = 400 // at most, for a right sight of the wrong length
 )
@@ -115,6 +115,9 @@ func (a *aligner) align() []pairing {
 	for e, s := n, m; e > 0 || s > 0; {
 		here := best[e][s]
 		switch {
+		case e > 0 && here == best[e-1][s]+costMissing: // of equal ways the one that matches early
+			e--
+			steps = append(steps, pairing{Missing, e, -1})
 		case e > 0 && s > 0 && here == best[e-1][s-1]+int32(a.cost(a.want[e-1], a.seen[s-1])):
 			e--
 			s--
@@ -125,16 +128,13 @@ func (a *aligner) align() []pairing {
 				}
 			}
 			steps = append(steps, pairing{step, e, s})
-		case s > 0 && here == best[e][s-1]+int32(a.extraCost(e)):
+		default:
 			s--
 			step := Extra
 			if a.extraCost(e) < costExtra {
 				step = Ignored
 			}
 			steps = append(steps, pairing{step, -1, s})
-		default:
-			e--
-			steps = append(steps, pairing{Missing, e, -1})
 		}
 	}
 	for i, j := 0, len(steps)-1; i < j; i, j = i+1, j-1 {

@@ -114,7 +114,7 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 	what := fmt.Sprintf("met %d · partly %d · missed %d", n[judge.Met], n[judge.Partly], n[judge.Missed])
 	if s.Failed != "" {
 		what = s.Failed
-	} else if first := firstDifference(s); first != "" {
+	} else if first := First(s); first != "" {
 		what += "   " + first
 	}
 	sign, o := "✓", judge.Met
@@ -128,7 +128,11 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 	return st.outcome(o, sign) + " " + fit(s.Firmware, nameWidth) + " " + marks + "   " + strings.TrimRight(fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
 }
 
-func firstDifference(s *sheet.Sheet) string {
+// First tells in a few words where a submission first went wrong, "" if it did not.
+func First(s *sheet.Sheet) string {
+	if s.Failed != "" {
+		return s.Failed
+	}
 	for _, t := range s.Trials {
 		if t.Stop != nil {
 			return t.Stop.Text

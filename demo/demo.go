@@ -1,0 +1,69 @@
+// Package demo is the course of the canal lock-house at Wherry Lock: exercises, and firmware of
+// students who do not exist, right and wrong.
+package demo
+
+import (
+	"embed"
+	"io/fs"
+	"path"
+	"strings"
+	"unicode"
+)
+
+//go:embed course
+var course embed.FS
+
+// Exercise is one exercise of the course with what was handed in.
+type Exercise struct {
+	Name  string
+	Text  []byte
+	Files []File
+}
+
+// File is one firmware.
+type File struct {
+	Student string
+	Name    string
+	Data    []byte
+}
+
+// Course reads the exercises.
+func Course() ([]Exercise, error) {
+	dirs, err := fs.ReadDir(course, "course")
+	if err != nil {
+		return nil, err
+	}
+	var out []Exercise
+	for _, d := range dirs {
+		x := Exercise{Name: d.Name()}
+		if x.Text, err = course.ReadFile(path.Join("course", d.Name(), "exercise.yaml")); err != nil {
+			return nil, err
+		}
+		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.elf"))
+		if err != nil {
+			return nil, err
+		}
+		for _, f := range files {
+			data, err := course.ReadFile(f)
+			if err != nil {
+				return nil, err
+			}
+			x.Files = append(x.Files, File{Student: student(path.Base(f)), Name: path.Base(f), Data: data})
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+// initials of the students, by family name.
+var initials = map[string]string{"marsh": "A.", "fenwick": "J.", "osei": "L.", "oke": "R.", "lindqvist": "T.", "wain": "P.",
+	"ames": "E.", "haq": "S.", "quill": "D.", "brook": "N.", "reyes": "M.", "stroud": "V.", "penn": "I.", "tarn": "K.",
+	"doyle": "C.", "varga": "B.", "ferris": "G.", "munro": "H.", "zelnik": "O.", "aldous": "W."}
+
+// student tells who handed in a file: its name starts with the family name.
+func student(file string) string {
+	family, _, _ := strings.Cut(file, "-")
+	r := []rune(family)
+	r[0] = unicode.ToUpper(r[0])
+	return initials[family] + " " + string(r)
+}
