@@ -16,8 +16,7 @@ import (
 
 	"hemble/core/report"
 
-	_ "hemble/core/machine/avr" // the chips ...
-	_ "hemble/core/part/all"    // ... and parts there are
+	_ "hemble/core/catalogue" // the chips and parts there are
 )
 
 // Exit codes.

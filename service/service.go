@@ -16,6 +16,8 @@ import (
 	"hemble/service/events"
 	"hemble/service/queue"
 	"hemble/service/store"
+
+	_ "hemble/core/catalogue" // the chips and parts there are
 )
 
 // Config says what a service needs.

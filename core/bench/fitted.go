@@ -122,5 +122,8 @@ func (f *fitted) finish(length clock.Time) {
 	default:
 		return
 	}
+	for i := range t.Frames {
+		t.Frames[i].Text = t.Short(t.Frames[i].Sight)
+	}
 	f.bench.reel.Tracks = append(f.bench.reel.Tracks, t)
 }

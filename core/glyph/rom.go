@@ -84,3 +84,13 @@ func Code(r rune) (byte, bool) {
 	}
 	return 0, false
 }
+
+// Table gives the dots of all 256 codes, as numbers for those who draw.
+func Table() (table [256][8]int) {
+	for code := range table {
+		for row, dots := range ROM(byte(code)) {
+			table[code][row] = int(dots)
+		}
+	}
+	return table
+}

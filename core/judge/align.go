@@ -19,8 +19,8 @@ const (
 	costMissing = 1000
 	costExtra   = 800
 	costIgnored = 500 // an extra frame between expected ones where extra ones are allowed
-	costWrong   = 600
-	costOff     = 300 // on top of costWrong, for a sight that has nothing in common
+	costWrong   = 800
+	costOff     = 60  // on top of costWrong, for a sight that has nothing in common
 	costTime    = 400 // at most, for a right sight of the wrong length
 )
 

@@ -154,7 +154,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	}
 	v.Outcome = outcome(v.Share)
 	if v.Outcome == Missed && shown != nil {
-		v.First = &Difference{At: max(shown.From, from), Expected: x.want.String(), Seen: t.Short(shown.Sight), PC: place(t, shown.From)}
+		v.First = &Difference{At: max(shown.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(shown.Sight), PC: place(t, shown.From)}
 		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(shown.Sight)))
 		v.Lanes = []Pair{{Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{shown.From, shown.To, t.Short(shown.Sight), &shown.Sight}}}
 	}

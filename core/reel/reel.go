@@ -46,6 +46,7 @@ type Track struct {
 type Frame struct {
 	From  clock.Time     `json:"from"`
 	To    clock.Time     `json:"to"`
+	Text  string         `json:"text"` // what it shows, in words
 	Sight Sight          `json:"sight"`
 	At    *machine.Place `json:"at,omitempty"`
 }

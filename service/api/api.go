@@ -22,6 +22,7 @@ import (
 	"hemble/core/bench"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/glyph"
 	"hemble/service/auth"
 	"hemble/service/events"
 	"hemble/service/queue"
@@ -84,6 +85,11 @@ func (a *API) Handler() http.Handler {
 	in.GET("/submissions/:id/reels/:trial", a.reel)
 	in.GET("/events", a.events)
 	in.GET("/schema", func(c *gin.Context) { c.JSON(http.StatusOK, exercise.Schema()) })
+
+	in.GET("/character-rom", func(c *gin.Context) {
+		c.Header("Cache-Control", "private, max-age=86400")
+		c.JSON(http.StatusOK, glyph.Table())
+	})
 
 	r.NoMethod(func(c *gin.Context) {
 		fail(c, http.StatusMethodNotAllowed, "method", "this address does not take "+c.Request.Method)

@@ -1,0 +1,203 @@
+package console_test
+
+import (
+	"context"
+	"log/slog"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"hemble/client"
+	"hemble/core/reel"
+	"hemble/service/servicetest"
+)
+
+// browser opens a page of headless Chromium, as make tools installs it.
+func browser(t *testing.T, dark bool) context.Context {
+	path, err := exec.LookPath("chromium")
+	if err != nil {
+		t.Skip("chromium is not installed; `make tools` installs it")
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
+		chromedp.UserDataDir(t.TempDir()), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true))
+	ctx, cancel := chromedp.NewExecAllocator(t.Context(), options...)
+	t.Cleanup(cancel)
+	ctx, cancel = chromedp.NewContext(ctx)
+	t.Cleanup(cancel)
+	ctx, cancel = context.WithTimeout(ctx, 5*time.Minute)
+	t.Cleanup(cancel)
+	scheme := "light"
+	if dark {
+		scheme = "dark"
+	}
+	require.NoError(t, chromedp.Run(ctx, chromedp.EmulateViewport(1280, 800), emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}})))
+	return ctx
+}
+
+// run does actions in the page and keeps a picture of where it failed.
+func run(t *testing.T, ctx context.Context, actions ...chromedp.Action) {
+	t.Helper()
+	if err := chromedp.Run(ctx, actions...); err != nil {
+		var page string
+		_ = chromedp.Run(ctx, chromedp.OuterHTML("body", &page))
+		require.NoError(t, err, "the page was: %.3000s", page)
+	}
+}
+
+// picture writes a screenshot for the README where HEMBLE_PICTURES names a folder.
+func picture(t *testing.T, ctx context.Context, name string) {
+	dir := os.Getenv("HEMBLE_PICTURES")
+	if dir == "" {
+		return
+	}
+	var png []byte
+	run(t, ctx, chromedp.Sleep(300*time.Millisecond), chromedp.CaptureScreenshot(&png))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, name+".png"), png, 0o644))
+}
+
+func signIn(t *testing.T, ctx context.Context, address string) {
+	run(t, ctx,
+		chromedp.Navigate("http://"+address+"/"),
+		chromedp.WaitVisible(`input[name=password]`),
+		chromedp.SendKeys(`input[name=password]`, servicetest.Password+"\r"),
+		chromedp.WaitVisible(`//h1[text()="Exercises"]`),
+	)
+}
+
+const pageOf = `document.querySelector("main").innerText`
+
+func text(t *testing.T, ctx context.Context) (s string) {
+	run(t, ctx, chromedp.Evaluate(pageOf, &s))
+	return s
+}
+
+func TestMain(m *testing.M) {
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	os.Exit(m.Run())
+}
+
+func requireBuilt(t *testing.T) {
+	if _, err := os.Stat("dist/site/index.html"); err != nil {
+		t.Skip("the console is not built; `make console` builds it")
+	}
+}
+
+func TestConsole(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	marked := servicetest.Course(t.Context(), t, c, nil)
+	ctx := browser(t, false)
+
+	t.Run("a wrong password is told", func(t *testing.T) {
+		run(t, ctx,
+			chromedp.Navigate("http://"+s.Address+"/exercises/boat-lamps"),
+			chromedp.WaitVisible(`input[name=password]`),
+			chromedp.SendKeys(`input[name=password]`, "wrong\r"),
+			chromedp.WaitVisible(`//p[contains(., "name or password is wrong")]`))
+		picture(t, ctx, "sign-in")
+	})
+	t.Run("exercises", func(t *testing.T) {
+		signIn(t, ctx, s.Address)
+		run(t, ctx, chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
+		require.Contains(t, text(t, ctx), "Keeper's board")
+		picture(t, ctx, "exercises")
+	})
+	t.Run("submissions, live", func(t *testing.T) {
+		run(t, ctx, chromedp.Click(`//a[text()="Chamber level gauge"]`), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
+		page := text(t, ctx)
+		require.Contains(t, page, "all 8 marked")
+		require.Contains(t, page, "10 / 10")
+		picture(t, ctx, "submissions")
+		late, err := c.Submit(t.Context(), "chamber-gauge", "Z. Late", "late.hex", []byte("no firmware"))
+		require.NoError(t, err)
+		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="Z. Late"]`)) // without a reload
+		require.Equal(t, 1, late.Attempt)
+	})
+	t.Run("hand in", func(t *testing.T) {
+		file := filepath.Join(t.TempDir(), "again.elf")
+		data, err := os.ReadFile("../demo/course/chamber-gauge/firmware/ames-polling.elf")
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(file, data, 0o600))
+		run(t, ctx,
+			chromedp.Click(`//button[text()="Hand in"]`),
+			chromedp.WaitVisible(`input[name=student]`),
+			chromedp.SendKeys(`input[name=student]`, "Y. Again"),
+			chromedp.SetUploadFiles(`input[name=file]`, []string{file}),
+			chromedp.Click(`//form//button[text()="Hand in"]`),
+			chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[text()="Y. Again"]]//td[text()="10 / 10"]`))
+	})
+	t.Run("result", func(t *testing.T) {
+		result(t, ctx, s.Address, c, marked["stroud-b-f-swapped.elf"].ID)
+		picture(t, ctx, "result")
+	})
+	t.Run("result of a character display", func(t *testing.T) {
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["ferris-leftover.elf"].ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg path`),
+			chromedp.Click(`//ul//button[contains(., "3.0")]`))
+		require.Contains(t, text(t, ctx), `saw "Wherry Lock    ▢" / "Level 99 cmm"`)
+		picture(t, ctx, "result-lcd")
+	})
+	t.Run("a file that is no firmware", func(t *testing.T) {
+		list, err := c.Submissions(t.Context(), "chamber-gauge")
+		require.NoError(t, err)
+		for _, sub := range list {
+			if sub.Student == "Z. Late" {
+				run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//p[contains(., "could not be put on the chip")]`))
+			}
+		}
+	})
+}
+
+// result goes through the page that people live in: what went wrong, one click to the first
+// difference, stepping, playing.
+func result(t *testing.T, ctx context.Context, address string, c *client.Client, id string) {
+	var r reel.Reel
+	require.NoError(t, c.Reel(t.Context(), id, 0, &r))
+	var label, clock string
+	look := chromedp.Tasks{
+		chromedp.AttributeValue(`[data-testid=bench] svg`, "aria-label", &label, nil),
+		chromedp.Text(`output`, &clock),
+	}
+	run(t, ctx, chromedp.Navigate("http://"+address+"/submissions/"+id), chromedp.WaitVisible(`[data-testid=bench] svg`), look)
+	require.Equal(t, "gauge shows -", label)
+	require.Equal(t, "0.000 s", clock)
+	page := text(t, ctx)
+	require.Contains(t, page, "What went wrong")
+	require.Contains(t, page, "4 / 10")
+	require.Contains(t, page, "gauge, expected")
+	require.Contains(t, page, "gauge, seen")
+
+	run(t, ctx, chromedp.Click(`[title^="first difference"]`), look)
+	require.Equal(t, r.Tracks[0].Frames[1].From.String(), clock)
+	require.Equal(t, "gauge shows "+r.Tracks[0].Frames[1].Text, label)
+
+	run(t, ctx, chromedp.Click(`[title^="one sight on"]`), look)
+	require.Equal(t, r.Tracks[0].Frames[2].From.String(), clock)
+	run(t, ctx, chromedp.Click(`//button[contains(., "16×")]`), chromedp.Click(`//button[text()="Play"]`),
+		chromedp.WaitVisible(`//button[text()="Play"]`), look) // it runs to the end and stops there
+	require.Equal(t, r.Length.String(), clock)
+	run(t, ctx, chromedp.Click(`[title^="first difference"]`))
+}
+
+func TestConsoleInTheDark(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	marked := servicetest.Course(t.Context(), t, c, func(_, file string) bool { return file == "quill-bounce.elf" })
+	ctx := browser(t, true)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["quill-bounce.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg`))
+	require.Contains(t, text(t, ctx), "raising by hand")
+	var background string
+	var clock string
+	run(t, ctx, chromedp.Evaluate(`getComputedStyle(document.body).backgroundColor`, &background), chromedp.Click(`[title^="first difference"]`), chromedp.Text(`output`, &clock))
+	require.Equal(t, "rgb(18, 26, 27)", background)
+	require.Equal(t, "0.420 s", clock)
+	picture(t, ctx, "result-dark")
+}

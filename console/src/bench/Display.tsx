@@ -1,0 +1,95 @@
+import { memo } from 'react'
+import type { Look, Shape, Sight, Track } from '../types'
+
+interface Props {
+  look: Look
+  sight?: Sight
+  custom?: number[][]
+  rom?: number[][]
+  label: string
+}
+
+// Display draws a display as it looks, in its dark well: from the drawing that the reel carries.
+export const Display = memo(function Display({ look, sight, custom, rom, label }: Props) {
+  return (
+    <svg viewBox={`0 0 ${look.width} ${look.height}`} role="img" aria-label={label} className="h-full w-full">
+      {look.grid ? <Characters look={look} sight={sight} custom={custom} rom={rom} /> : look.shapes?.map((s) => <Light key={s.light} shape={s} sight={sight} />)}
+    </svg>
+  )
+})
+
+// A light has three visible states: lit with a soft halo, dim, or dark but outlined.
+function Light({ shape, sight }: { shape: Shape; sight?: Sight }) {
+  const state = sight?.lights?.[shape.light] ?? '0'
+  const level = (sight?.levels?.[shape.light] ?? 0) / 255
+  const fill = state === '0' ? 'transparent' : shape.color
+  const opacity = state === '1' ? 0.55 + 0.45 * Math.sqrt(level) : 0.15 + 0.25 * Math.sqrt(level)
+  const body = (extra: object) =>
+    shape.circle ? (
+      <circle cx={shape.circle.x} cy={shape.circle.y} r={shape.circle.r} {...extra} />
+    ) : (
+      <polygon points={shape.points?.map((p) => p.join(',')).join(' ')} {...extra} />
+    )
+  return (
+    <g>
+      {state === '1' && body({ fill: 'none', stroke: shape.color, strokeOpacity: 0.22, strokeWidth: 7, strokeLinejoin: 'round' })}
+      {body({ fill: '#241c19', stroke: '#5a4a44', strokeWidth: 0.7 })}
+      {state !== '0' && body({ fill, fillOpacity: opacity })}
+    </g>
+  )
+}
+
+const dot = 8
+const gap = 1
+const across = 5 * (dot + gap) + 4
+const down = 8 * (dot + gap) + 8
+const hollow = [31, 17, 17, 17, 17, 17, 31, 0]
+const washedOut = 0x8000
+
+// A character display has real dots, with those that are not set just visible.
+function Characters({ look, sight, custom, rom }: Pick<Props, 'look' | 'sight' | 'custom' | 'rom'>) {
+  const grid = look.grid!
+  const [width, height] = [grid.columns * across, grid.rows * down]
+  const set: Record<string, string> = { '1': '', '0.4': '' }
+  let unset = ''
+  for (let i = 0; i < grid.columns * grid.rows; i++) {
+    const cell = sight?.cells?.[i] ?? 32
+    const code = cell & 0x7fff
+    const dots = code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : (rom?.[code] ?? [])
+    const cursor = sight?.cursor?.cell === i
+    const [x0, y0] = [(i % grid.columns) * across, Math.floor(i / grid.columns) * down]
+    for (let row = 0; row < 8; row++) {
+      for (let col = 0; col < 5; col++) {
+        const on = ((dots[row] ?? 0) >> (4 - col)) & 1 || (cursor && (sight?.cursor?.block || row === 7))
+        const path = `M${x0 + col * (dot + gap)} ${y0 + row * (dot + gap)}h${dot}v${dot}h-${dot}z`
+        if (!on) unset += path
+        else set[cell & washedOut ? '0.4' : '1'] += path
+      }
+    }
+  }
+  const scale = Math.min((look.width - 60) / width, (look.height - 50) / height)
+  return (
+    <g>
+      <rect width={look.width} height={look.height} rx={6} fill="#20281a" />
+      <rect x={14} y={12} width={look.width - 28} height={look.height - 24} rx={4} fill={grid.back} />
+      <g transform={`translate(${(look.width - (width - 4) * scale) / 2} ${(look.height - (height - 8) * scale) / 2}) scale(${scale})`}>
+        <path d={unset} fill={grid.faint} />
+        <path d={set['1']} fill={grid.ink} />
+        <path d={set['0.4']} fill={grid.ink} fillOpacity={0.4} />
+      </g>
+    </g>
+  )
+}
+
+// The frame of a track that is shown at a moment.
+export function frameAt(track: Track, t: number) {
+  const { frames } = track
+  let low = 0
+  let high = frames.length - 1
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (frames[middle].from <= t) low = middle
+    else high = middle - 1
+  }
+  return frames[low]
+}

@@ -1,0 +1,38 @@
+import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter, Route, Routes } from 'react-router'
+import './app.css'
+import { Refused } from './api'
+import { Exercises } from './pages/Exercises'
+import { ResultPage } from './pages/ResultPage'
+import { SignIn } from './pages/SignIn'
+import { Submissions } from './pages/Submissions'
+import { Frame } from './ui/Frame'
+
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error) => {
+      if (error instanceof Refused && error.status === 401) queries.setQueryData(['session'], null)
+    },
+  }),
+  defaultOptions: { queries: { retry: (count, error) => !(error instanceof Refused) && count < 3 } },
+})
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/sign-in" element={<SignIn />} />
+          <Route element={<Frame />}>
+            <Route path="/" element={<Exercises />} />
+            <Route path="/exercises/:name" element={<Submissions />} />
+            <Route path="/submissions/:id" element={<ResultPage />} />
+            <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
+          </Route>
+        </Routes>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+)

@@ -1,0 +1,30 @@
+// Picoseconds as people read them, as core/clock writes them.
+
+export const second = 1e12
+
+export const seconds = (t: number) => `${(t / second).toFixed(3)} s`
+
+export function brief(t: number): string {
+  for (const [unit, size] of [
+    ['s', 1e12],
+    ['ms', 1e9],
+    ['µs', 1e6],
+  ] as const) {
+    const v = t / size
+    if (v >= 0.9995) {
+      const text = v.toFixed(v >= 99.95 ? 0 : v >= 9.995 ? 1 : 2)
+      return `${text.includes('.') ? text.replace(/\.?0+$/, '') : text} ${unit}`
+    }
+  }
+  return `${t / 1000} ns`
+}
+
+// The steps of a ruler of the given length: about ten, at round numbers.
+export function ruler(length: number): number[] {
+  const rough = length / 10
+  const power = 10 ** Math.floor(Math.log10(rough))
+  const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= rough) ?? rough
+  const out = []
+  for (let t = 0; t <= length; t += step) out.push(t)
+  return out
+}

@@ -1,0 +1,27 @@
+import type { Outcome, Step } from '../types'
+
+// A verdict is a word and a mark in the margin; colour only repeats it.
+export const outcomeMark: Record<Outcome, string> = { met: '✓', partly: '≈', missed: '✗', 'not judged': '·' }
+export const outcomeColour: Record<Outcome, string> = { met: 'text-moss', partly: 'text-amber', missed: 'text-brick', 'not judged': 'text-slate' }
+
+export const stepMark: Record<Step, string> = { right: '✓', mistimed: '≈', wrong: '✗', missing: '✗', extra: '+', ignored: '·' }
+export const stepColour: Record<Step, string> = {
+  right: 'text-moss',
+  mistimed: 'text-amber',
+  wrong: 'text-brick',
+  missing: 'text-brick',
+  extra: 'text-brick',
+  ignored: 'text-slate',
+}
+
+export function Tally({ met, partly, missed }: { met: number; partly: number; missed: number }) {
+  return (
+    <span className="whitespace-nowrap">
+      <span className={met ? 'text-moss' : 'text-slate'}>met {met}</span>
+      <span className="text-slate"> · </span>
+      <span className={partly ? 'text-amber' : 'text-slate'}>partly {partly}</span>
+      <span className="text-slate"> · </span>
+      <span className={missed ? 'text-brick' : 'text-slate'}>missed {missed}</span>
+    </span>
+  )
+}

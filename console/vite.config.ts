@@ -1,0 +1,16 @@
+import tailwindcss from '@tailwindcss/vite'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [tailwindcss()],
+  esbuild: { jsx: 'automatic' },
+  build: {
+    outDir: 'dist/site',
+    emptyOutDir: true,
+    rollupOptions: {
+      onwarn(warning, warn) {
+        if (warning.code !== 'MODULE_LEVEL_DIRECTIVE') warn(warning) // "use client" means nothing here
+      },
+    },
+  },
+})
