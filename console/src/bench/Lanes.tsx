@@ -13,6 +13,7 @@ interface Bar {
 
 interface Lane {
   label: string
+  tall?: boolean // its texts have rows
   bars: Bar[]
   first?: number
 }
@@ -45,9 +46,10 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
     const first = verdicts.map((v) => v.first?.at).filter((t) => t !== undefined)
     const expected = bars(sequence?.lanes ?? [])
     const reads = bars(verdicts.filter((v) => v !== sequence).flatMap((v) => v.lanes ?? []))
-    if (reads.length) out.push({ label: `${track.display}, to read`, bars: reads })
-    if (expected.length) out.push({ label: `${track.display}, expected`, bars: expected })
-    out.push({ label: `${track.display}, seen`, bars: seen, first: first.length ? Math.min(...first) : undefined })
+    const tall = !!track.look.grid
+    if (reads.length) out.push({ label: `${track.display}, to read`, bars: reads, tall })
+    if (expected.length) out.push({ label: `${track.display}, expected`, bars: expected, tall })
+    out.push({ label: `${track.display}, seen`, bars: seen, tall, first: first.length ? Math.min(...first) : undefined })
   }
   if (reel.cues?.length) {
     out.push({
@@ -82,13 +84,13 @@ export function Lanes({ lanes, length, time, seek }: { lanes: Lane[]; length: nu
           </button>
         </div>
         {lanes.map((l) => (
-          <div key={l.label} className="flex h-9 items-center truncate border-t border-line text-sm text-slate">
+          <div key={l.label} className={`flex ${l.tall ? 'h-13' : 'h-9'} items-center truncate border-t border-line text-sm text-slate`}>
             {l.label}
           </div>
         ))}
       </div>
-      <div className="min-w-0 grow overflow-x-auto">
-        <div className="relative cursor-crosshair" style={{ width: `${zoom * 100}%` }} onClick={go}>
+      <div className="min-w-0 grow overflow-x-auto overflow-y-hidden">
+        <div className="relative cursor-crosshair pb-4" style={{ width: `${zoom * 100}%` }} onClick={go}>
           <div className="h-8">
             {ruler(length / zoom)
               .flatMap((t) => (zoom === 1 ? [t] : Array.from({ length: zoom }, (_, i) => t + (i * length) / zoom)))
@@ -100,22 +102,22 @@ export function Lanes({ lanes, length, time, seek }: { lanes: Lane[]; length: nu
               ))}
           </div>
           {lanes.map((l) => (
-            <div key={l.label} className="relative h-9 border-t border-line">
+            <div key={l.label} className={`relative ${l.tall ? 'h-13' : 'h-9'} border-t border-line`}>
               {l.bars.map((b, i) => (
                 <span
                   key={i}
                   title={b.title}
-                  className={`absolute top-1 h-7 overflow-hidden border-l-2 border-current pl-1 text-[13px] leading-7 whitespace-pre ${b.step ? stepColour[b.step] : 'text-slate'}`}
+                  className={`absolute top-1 overflow-hidden border-l-2 border-current pl-1 text-[13px] whitespace-pre ${l.tall ? 'h-11 leading-[22px]' : 'h-7 leading-7'} ${b.step ? stepColour[b.step] : 'text-slate'}`}
                   style={{ left: at(b.from), width: `max(3px, ${((Math.min(b.to, length) - Math.min(b.from, length)) / length) * 100}%)` }}
                 >
                   <span className="absolute inset-0 bg-current opacity-10" />
-                  <span className="relative text-ink">{b.text}</span> {b.step && <span className="relative">{stepMark[b.step]}</span>}
+                  <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span> {b.step && <span className="relative">{stepMark[b.step]}</span>}
                 </span>
               ))}
               {l.first !== undefined && (
                 <button
                   type="button"
-                  className="absolute top-6 z-10 -translate-x-1/2 text-brick"
+                  className="absolute -bottom-3 z-10 -translate-x-1/2 text-brick"
                   style={{ left: at(l.first) }}
                   title={`first difference, at ${seconds(l.first)}`}
                   onClick={(e) => (e.stopPropagation(), seek(l.first!))}

@@ -12,15 +12,12 @@ type register struct {
 // registers by data address. An address without a name is reserved.
 var registers [sramStart]register
 
-// reads and writes are the hooks of registers by themselves, for the interpreter's quick look.
-var (
-	reads  [sramStart]func(*Machine, uint16) uint8
-	writes [sramStart]func(*Machine, uint16, uint8)
-)
+// isPlain tells the registers that can be read like memory, by a quick look.
+var isPlain [sramStart]bool
 
 func define(address uint16, name string, read func(*Machine, uint16) uint8, write func(*Machine, uint16, uint8)) {
 	registers[address] = register{name, read, write}
-	reads[address], writes[address] = read, write
+	isPlain[address] = read == nil
 }
 
 // load reads the data space at m.cycle. An access to I/O first sees to what is due by then; SREG has
@@ -33,7 +30,7 @@ func (m *Machine) load(address uint16) uint8 {
 			return 0
 		}
 	case address >= 0x20:
-		if hook := reads[address]; hook != nil {
+		if hook := registers[address].read; hook != nil {
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}
@@ -55,7 +52,7 @@ func (m *Machine) store(address uint16, value uint8) {
 			return
 		}
 	case address >= 0x20:
-		if hook := writes[address]; hook != nil {
+		if hook := registers[address].write; hook != nil {
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}

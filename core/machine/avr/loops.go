@@ -59,6 +59,20 @@ func distinct(code *[flashWords]instruction, pc, n int) bool {
 	return true
 }
 
+// skipLoop skips iterations of the loop at whose head the machine stands and gives the cycles they
+// take.
+func skipLoop(data *[0x10000]byte, in *instruction, now, limit int64) int64 {
+	switch in.op {
+	case opLoopDEC:
+		return loopDEC(data, in, now, limit)
+	case opLoopSBIW:
+		return loopSBIW(data, in, now, limit)
+	case opLoopSUBI:
+		return loopSUBI(data, in, now, limit)
+	}
+	return (limit - now + 1) / 2 * 2 // rjmp to itself: all of it
+}
+
 // whole is how many of n iterations to skip: those that end before the limit, and never the last.
 func whole(n, cycles, now, limit int64) int64 {
 	return max(0, min(n-1, (limit-now-1)/cycles))

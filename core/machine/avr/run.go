@@ -1,7 +1,5 @@
 package avr
 
-import "hemble/core/machine"
-
 // Pointer register pairs.
 const (
 	regX = 26
@@ -17,18 +15,44 @@ func setPair(data *[0x10000]byte, r uint8, v uint16) {
 	data[r], data[r+1] = uint8(v), uint8(v>>8)
 }
 
-// interpret executes instructions until the deadline. The program counter, the cycle count and
-// SREG live in locals; they are written back before anything outside may look at them, and SREG
-// and the deadline are taken up again afterwards. An access to an I/O register happens at the end
-// of the instruction's last cycle when it writes, at the start of that cycle when it reads.
+// interpret executes instructions until the deadline. What run leaves to it, because it touches
+// more than registers and SRAM, is done by the plain interpreter; so are the heads of counted loops
+// after most of the loop was skipped.
 func (m *Machine) interpret() {
-	data, code := &m.data, &m.code
-	pc, cyc, sreg, limit := m.pc, m.cycle, m.sreg, m.deadline
-	count := int64(0)
+	for {
+		pc, cycle, sreg, count := m.run(m.pc, m.cycle, m.sreg, m.deadline)
+		m.pc, m.cycle, m.sreg = pc&pcMask, cycle, sreg
+		m.counters.Instructions += count
+		if m.cycle >= m.deadline {
+			return
+		}
+		m.counters.Instructions++
+		if in := &m.code[m.pc]; in.op >= opLoopDEC {
+			m.cycle += skipLoop(&m.data, in, m.cycle, m.deadline)
+			if m.cycle >= m.deadline {
+				return
+			}
+		}
+		if m.execute(m.plain[m.pc]); m.cycle >= m.deadline {
+			m.pc &= pcMask
+			return
+		}
+	}
+}
 
-	for cyc < limit {
-		in := &code[pc&pcMask]
+// run executes instructions that touch only registers and SRAM, up to the limit or to the first one
+// that does more. The program counter, the cycle count and SREG live in locals, and nothing in here
+// calls anything, so that they can stay in processor registers.
+func (m *Machine) run(pc int32, cyc int64, sreg uint8, limit int64) (int32, int64, uint8, int64) {
+	data, code := &m.data, &m.code
+	count := int64(-1)
+fast:
+	for {
 		count++
+		if cyc >= limit {
+			break
+		}
+		in := &code[pc&pcMask]
 		switch in.op {
 		case opNOP:
 			cyc++
@@ -267,13 +291,10 @@ func (m *Machine) interpret() {
 				cyc++
 			}
 		case opSBIC, opSBIS:
-			v := data[in.d]
-			if reads[in.d] != nil || registers[in.d].name == "" {
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				v = m.load(uint16(in.d))
-				limit = m.deadline
+			if !isPlain[in.d] {
+				break fast
 			}
-			if (v&in.r != 0) == (in.op == opSBIS) {
+			if (data[in.d]&in.r != 0) == (in.op == opSBIS) {
 				pc += 1 + int32(in.skip)
 				cyc += 1 + int64(in.skip)
 			} else {
@@ -282,62 +303,42 @@ func (m *Machine) interpret() {
 			}
 
 		case opRCALL, opICALL, opCALL:
-			back := pc + 1
-			target, cycles := in.k, int64(3)
+			sp := m.sp
+			if sp-1-m.stackFloor > ramEnd-sramStart || sp > ramEnd {
+				break fast
+			}
+			back, target, cycles := pc+1, in.k, int64(3)
 			if in.op == opCALL {
 				back, cycles = pc+2, 4
 			} else if in.op == opICALL {
 				target = int32(pair(data, regZ)) & pcMask
 			}
-			sp := m.sp
-			if sp-1-m.stackFloor <= ramEnd-sramStart && sp <= ramEnd {
-				data[sp] = uint8(back)
-				data[sp-1] = uint8(back >> 8)
-				m.sp = sp - 2
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+cycles, sreg
-				m.push(uint8(back))
-				m.push(uint8(back >> 8))
-				sreg, limit = m.sreg, m.deadline
-			}
+			data[sp] = uint8(back)
+			data[sp-1] = uint8(back >> 8)
+			m.sp = sp - 2
 			pc = target
 			cyc += cycles
-		case opRET, opRETI:
+		case opRET:
 			sp := m.sp
 			if sp > ramEnd-2 {
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				m.emptyStop()
-				m.counters.Instructions += count
-				return
+				break fast
 			}
 			pc = (int32(data[sp+1])<<8 | int32(data[sp+2])) & pcMask
 			m.sp = sp + 2
 			cyc += 4
-			if in.op == opRETI {
-				sreg |= flagI
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				m.interruptsOn()
-				limit = m.deadline
-			}
 		case opPUSH:
 			sp := m.sp
-			if sp-m.stackFloor <= ramEnd-sramStart && sp <= ramEnd {
-				data[sp] = data[in.d]
-				m.sp = sp - 1
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.push(data[in.d])
-				sreg, limit = m.sreg, m.deadline
+			if sp-m.stackFloor > ramEnd-sramStart || sp > ramEnd {
+				break fast
 			}
+			data[sp] = data[in.d]
+			m.sp = sp - 1
 			cyc += 2
 			pc++
 		case opPOP:
 			sp := m.sp + 1
 			if sp > ramEnd || sp < sramStart {
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				m.emptyStop()
-				m.counters.Instructions += count
-				return
+				break fast
 			}
 			data[in.d] = data[sp]
 			m.sp = sp
@@ -346,234 +347,174 @@ func (m *Machine) interpret() {
 
 		case opLDX:
 			p := pair(data, regX)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			cyc += 2
 			pc++
 		case opLDXInc:
 			p := pair(data, regX)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regX, p+1)
 			cyc += 2
 			pc++
 		case opLDXDec:
 			p := pair(data, regX) - 1
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regX, p)
 			cyc += 2
 			pc++
 		case opLDYInc:
 			p := pair(data, regY)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regY, p+1)
 			cyc += 2
 			pc++
 		case opLDYDec:
 			p := pair(data, regY) - 1
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regY, p)
 			cyc += 2
 			pc++
 		case opLDDY:
 			p := pair(data, regY) + uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			cyc += 2
 			pc++
 		case opLDZInc:
 			p := pair(data, regZ)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regZ, p+1)
 			cyc += 2
 			pc++
 		case opLDZDec:
 			p := pair(data, regZ) - 1
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			setPair(data, regZ, p)
 			cyc += 2
 			pc++
 		case opLDDZ:
 			p := pair(data, regZ) + uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			cyc += 2
 			pc++
 		case opLDS:
 			p := uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[in.d] = data[p]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-				data[in.d] = m.load(p)
-				limit = m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[in.d] = data[p]
 			cyc += 2
 			pc += 2
 		case opSTX:
 			p := pair(data, regX)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = data[in.d]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, data[in.d])
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[p] = data[in.d]
 			cyc += 2
 			pc++
 		case opSTXInc:
 			p, v := pair(data, regX), data[in.d]
-			setPair(data, regX, p+1)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regX, p+1)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTXDec:
 			p, v := pair(data, regX)-1, data[in.d]
-			setPair(data, regX, p)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regX, p)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTYInc:
 			p, v := pair(data, regY), data[in.d]
-			setPair(data, regY, p+1)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regY, p+1)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTYDec:
 			p, v := pair(data, regY)-1, data[in.d]
-			setPair(data, regY, p)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regY, p)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTDY:
 			p := pair(data, regY) + uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = data[in.d]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, data[in.d])
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[p] = data[in.d]
 			cyc += 2
 			pc++
 		case opSTZInc:
 			p, v := pair(data, regZ), data[in.d]
-			setPair(data, regZ, p+1)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regZ, p+1)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTZDec:
 			p, v := pair(data, regZ)-1, data[in.d]
-			setPair(data, regZ, p)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = v
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, v)
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			setPair(data, regZ, p)
+			data[p] = v
 			cyc += 2
 			pc++
 		case opSTDZ:
 			p := pair(data, regZ) + uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = data[in.d]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, data[in.d])
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[p] = data[in.d]
 			cyc += 2
 			pc++
 		case opSTS:
 			p := uint16(in.k)
-			if p-sramStart <= ramEnd-sramStart {
-				data[p] = data[in.d]
-			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-				m.store(p, data[in.d])
-				sreg, limit = m.sreg, m.deadline
+			if p-sramStart > ramEnd-sramStart {
+				break fast
 			}
+			data[p] = data[in.d]
 			cyc += 2
 			pc += 2
 
@@ -594,43 +535,27 @@ func (m *Machine) interpret() {
 		case opIN:
 			if in.r == regSREG {
 				data[in.d] = sreg
-			} else if reads[in.r] == nil && registers[in.r].name != "" {
+			} else if isPlain[in.r] {
 				data[in.d] = data[in.r]
 			} else {
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				data[in.d] = m.load(uint16(in.r))
-				limit = m.deadline
+				break fast
 			}
 			cyc++
 			pc++
 		case opOUT:
-			if in.d == regSREG && (data[in.r]&^sreg)&flagI == 0 {
-				sreg = data[in.r]
-				cyc++
-				pc++
-				continue
+			if in.d != regSREG || (data[in.r]&^sreg)&flagI != 0 {
+				break fast
 			}
-			m.pc, m.cycle, m.sreg = pc, cyc+1, sreg
-			m.store(uint16(in.d), data[in.r])
-			sreg, limit = m.sreg, m.deadline
+			sreg = data[in.r]
 			cyc++
 			pc++
-		case opSBI, opCBI:
-			m.pc, m.cycle, m.sreg = pc, cyc+2, sreg
-			m.storeBit(uint16(in.d), in.r, in.op == opSBI)
-			sreg, limit = m.sreg, m.deadline
-			cyc += 2
-			pc++
 		case opBSET:
-			rising := in.r &^ sreg & flagI
+			if in.r&^sreg&flagI != 0 {
+				break fast
+			}
 			sreg |= in.r
 			cyc++
 			pc++
-			if rising != 0 {
-				m.pc, m.cycle, m.sreg = pc, cyc, sreg
-				m.interruptsOn()
-				limit = m.deadline
-			}
 		case opBCLR:
 			sreg &^= in.r
 			cyc++
@@ -650,39 +575,11 @@ func (m *Machine) interpret() {
 			cyc++
 			pc++
 
-		case opLoopDEC:
-			cyc += loopDEC(data, in, cyc, limit)
-			r := data[in.d] - 1
-			data[in.d] = r
-			sreg = sreg&^logic | decFlags[r]
-			cyc++
-			pc++
-		case opLoopSBIW:
-			cyc += loopSBIW(data, in, cyc, limit)
-			a := pair(data, in.d)
-			r := a - uint16(in.k)
-			setPair(data, in.d, r)
-			sreg = sreg&^(arithmetic&^flagH) | wordFlags(r, r&^a&0x8000 != 0, ^r&a&0x8000 != 0)
-			cyc += 2
-			pc++
-		case opLoopSUBI:
-			cyc += loopSUBI(data, in, cyc, limit)
-			a := data[in.d]
-			data[in.d] = a - 1
-			sreg = sreg&^arithmetic | subFlags[uint(a)<<8|1]
-			cyc++
-			pc++
-		case opLoopSelf:
-			cyc += (limit - cyc + 1) / 2 * 2
-
-		default: // rare: done by the plain interpreter
-			m.pc, m.cycle, m.sreg = pc, cyc, sreg
-			m.execute(*in)
-			pc, cyc, sreg, limit = m.pc, m.cycle, m.sreg, m.deadline
+		default: // rare, or a loop head
+			break fast
 		}
 	}
-	m.pc, m.cycle, m.sreg = pc&pcMask, cyc, sreg
-	m.counters.Instructions += count
+	return pc, cyc, sreg, count
 }
 
 // wordFlags are those of ADIW and SBIW: H is left alone.
@@ -760,5 +657,3 @@ func (m *Machine) storeBit(address uint16, mask uint8, on bool) {
 		m.store(address, m.load(address)&^mask)
 	}
 }
-
-var _ machine.Machine = (*Machine)(nil)

@@ -30,6 +30,7 @@ type timer struct {
 	shift   uint8 // log2 of the divider, or stopped, pinFalling, pinRising
 	masked  bool  // a write to TCNT blocks a match at the next tick
 	synced  int64
+	quiet   int64 // nothing can happen before this tick of the prescaler; 0 where that is not known
 	frozen  bool
 	level   [2]bool // of the compare outputs
 }
@@ -255,8 +256,8 @@ func (t *timer) sync(m *Machine, cycle int64) {
 // which something happens it just adds. When nothing of that can matter to anybody, whole periods
 // are left out.
 func (t *timer) advance(m *Machine, from, to int64) {
-	if n := to - from; n <= t.distance() {
-		t.add(n)
+	if to < t.quiet {
+		t.add(to - from)
 		return
 	}
 	if !t.matters(m) {
@@ -274,6 +275,7 @@ func (t *timer) advance(m *Machine, from, to int64) {
 	for from < to {
 		from = t.hop(m, from, to)
 	}
+	t.quiet = to + t.distance() + 1
 	t.requests(m)
 }
 
@@ -490,6 +492,7 @@ func (t *timer) matters(m *Machine) bool {
 
 // schedule announces the next tick at which something may happen.
 func (t *timer) schedule(m *Machine) {
+	t.quiet = 0
 	if t.shift >= pinRising || t.frozen || t.prescaler(m).held || !t.matters(m) {
 		m.setDue(dueTimer0+t.index, never)
 		return
@@ -537,6 +540,7 @@ func (t *timer) acknowledge(m *Machine, vector uint) {
 func (t *timer) clockEdge(m *Machine, rising bool, cycle int64) {
 	if rising == (t.shift == pinRising) && !t.frozen {
 		t.tick(m, cycle)
+		t.quiet = 0
 		t.requests(m)
 	}
 }

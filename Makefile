@@ -1,0 +1,57 @@
+# Hemble. `make demo` and `make test` do all the set-up they need on a fresh Debian machine.
+
+GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course core/glyph/font.txt
+CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
+
+.PHONY: demo test build console tools firmware bench fuzz screenshots docs clean
+
+demo: build
+	./bin/hemble demo
+
+build: bin/hemble
+
+bin/hemble: console/dist/site/index.html $(GO_SOURCES)
+	go build -o bin/hemble ./cmd/hemble
+
+console: console/dist/site/index.html
+
+console/dist/site/index.html: console/node_modules/.package-lock.json $(CONSOLE_SOURCES)
+	cd console && npm run --silent build
+
+console/node_modules/.package-lock.json: console/package-lock.json
+	cd console && npm ci --no-audit --no-fund --loglevel=error
+
+# What the tests need beyond Go and Node.js: the AVR toolchain and a browser.
+tools:
+	scripts/install-tools.sh
+
+test: tools console
+	cd console && npm run --silent test
+	go vet ./...
+	go test -timeout 20m ./...
+
+# The demo course's .hex and .elf from their sources.
+firmware: tools
+	demo/firmware.sh
+
+# Speed of the core as ratios to the plain stepping reference in the same run.
+bench: tools
+	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 1s | go run ./scripts/ratios
+
+# Each fuzz target for a while; FUZZTIME=1m by default.
+FUZZTIME ?= 1m
+fuzz:
+	go test ./core/firmware -run '^$$' -fuzz FuzzHex -fuzztime $(FUZZTIME)
+	go test ./core/firmware -run '^$$' -fuzz FuzzELF -fuzztime $(FUZZTIME)
+	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
+	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+
+# The pictures in docs/screenshots, from the demo course.
+screenshots: tools build
+	scripts/screenshots.sh
+
+docs: build
+	./bin/hemble schema --markdown > docs/exercise-reference.md
+
+clean:
+	rm -rf bin console/node_modules console/dist/site

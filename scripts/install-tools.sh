@@ -1,0 +1,19 @@
+#!/bin/sh
+# Installs what the tests need from Debian's packages, where it is missing: the AVR toolchain,
+# a browser, and a C compiler. As another user than root, sudo is used.
+set -eu
+missing=""
+need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }
+need avr-gcc gcc-avr
+need avr-objcopy binutils-avr
+[ -e /usr/lib/avr/include/avr/io.h ] || missing="$missing avr-libc"
+need chromium chromium
+need gcc gcc
+[ -n "$missing" ] || exit 0
+echo "installing:$missing"
+root=""
+[ "$(id -u)" = 0 ] || root=sudo
+export DEBIAN_FRONTEND=noninteractive
+$root apt-get update -qq
+# shellcheck disable=SC2086
+$root apt-get install -y -qq --no-install-recommends $missing fonts-dejavu-core >/dev/null

@@ -1,0 +1,31 @@
+#!/bin/sh
+# Makes the pictures of docs/screenshots from the demo course: the console in a browser, the terminal
+# in a terminal window.
+set -eu
+cd "$(dirname "$0")/.."
+for p in Xvfb:xvfb xterm:xterm import:imagemagick; do
+	command -v "${p%%:*}" >/dev/null 2>&1 || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${p##*:}" >/dev/null; }
+done
+out=$PWD/docs/screenshots
+mkdir -p "$out"
+HEMBLE_PICTURES=$out go test -count=1 ./console/
+
+Xvfb :97 -screen 0 1280x800x24 >/dev/null 2>&1 &
+x=$!
+trap 'kill $x' EXIT
+sleep 1
+export DISPLAY=:97
+shot() { # NAME COMMAND: what a command prints, in a terminal window
+	name=$1
+	shift
+	xterm -fa 'DejaVu Sans Mono' -fs 10 -geometry 150x48+0+0 -bg '#f4efe3' -fg '#1e2a2b' -e sh -c "PATH=$PWD/bin:\$PATH; printf '\$ %s\n' '$*'; $*; sleep 30" &
+	term=$!
+	sleep 4
+	import -window root "$out/$name.png"
+	kill $term
+	wait $term 2>/dev/null || true
+}
+shot grade-folder 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware'
+shot grade 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf'
+shot grade-lcd 'hemble grade demo/course/keeper-board demo/course/keeper-board/firmware/ferris-leftover.elf'
+shot trace 'hemble trace --for 16s demo/course/boat-lamps/firmware/marsh-waits.elf; hemble check demo/course/*/; hemble parts lamp'
