@@ -24,7 +24,7 @@ func partNames() (out []string) {
 // fields are those of the file.
 func fields() []spec.Field {
 	return []spec.Field{
-		{Name: "hemble", Kind: spec.Int, Min: 1, Max: 1, Required: true, Doc: "the version of this format: 1", Example: "1"},
+		{Name: "hemble", Kind: spec.Choice, Choices: []string{"1"}, Required: true, Doc: "the version of this format"},
 		{Name: "name", Kind: spec.Name, Required: true, Doc: "the exercise's short name, in addresses and commands"},
 		{Name: "title", Kind: spec.Text, Required: true, Doc: "the exercise's title"},
 		{Name: "brief", Kind: spec.Text, Doc: "what students are told"},

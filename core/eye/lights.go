@@ -1,6 +1,8 @@
 package eye
 
 import (
+	"slices"
+
 	"hemble/core/clock"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -34,14 +36,28 @@ type light struct {
 	lastStart clock.Time
 	lastEnd   clock.Time
 	lastEndAt machine.Place
-	open      bool  // the visible pulse seen last is still under way
-	total     int64 // charge of the perceived light so far, nA·ns
-	from      clock.Time
-	slow      int // successive periods above SteadyPeriod
+	open      bool // the visible pulse seen last is still under way
+	spell
+	past []spell // the perceived lights before, as far back as a picture may still ask
 }
 
-// threshold is the charge in nA·ns that makes a single pulse visible.
-const threshold = Visible * int64(Window/clock.Nanosecond)
+// spell is one stretch for which a light was perceived.
+type spell struct {
+	from  clock.Time
+	total int64 // charge of its pulses, nA·ns
+	until clock.Time
+	slow  int // successive periods above SteadyPeriod
+}
+
+// maxPast is how many spells fit between the present and the last accepted picture: they are at
+// least Settle apart.
+const maxPast = 16
+
+// seenBy tells whether a pulse of a charge in nA·ns is visible when it lasted for on and the next one
+// came, or the present is, after cycle.
+func seenBy(charge int64, on, cycle clock.Time) bool {
+	return charge > 0 && charge >= Visible*int64(max(on, min(cycle, Window))/clock.Nanosecond)
+}
 
 // horizon is how long after a moment it is known whether a light began or ended then.
 const horizon = FlickerPeriod + Window
@@ -57,6 +73,9 @@ func NewLights(n int, nominal int64) *Lights {
 func (l *Lights) Set(t clock.Time, i int, current int64, at machine.Place) {
 	if t >= l.check {
 		l.advance(t)
+	}
+	if current < Visible { // it can never come to a visible mean
+		current = 0
 	}
 	p := &l.lights[i]
 	p.collect(t)
@@ -96,8 +115,7 @@ func (l *Lights) judgeEnded(i int, t clock.Time) {
 		return
 	}
 	p.judged = true
-	cycle := min(t-p.start, Window)
-	if p.charge >= Visible*int64(cycle/clock.Nanosecond) && p.charge > 0 {
+	if seenBy(p.charge, p.end-p.start, t-p.start) {
 		l.visible(i)
 		p.open, p.lastEnd, p.lastEndAt = false, p.end, p.endAt
 		p.total += p.charge
@@ -120,7 +138,13 @@ func (l *Lights) visible(i int) {
 		}
 		l.queue.put(change{p.lastEnd, i, 0, p.lastEndAt})
 	}
-	p.seen, p.from, p.total, p.slow = true, p.start, 0, 0
+	if p.seen || p.until > 0 {
+		p.spell.until = p.lastEnd
+		if p.past = append(p.past, p.spell); len(p.past) > maxPast {
+			p.past = slices.Delete(p.past, 0, 1)
+		}
+	}
+	p.seen, p.spell = true, spell{from: p.start}
 	p.lastStart, p.open = p.start, true
 	l.queue.put(change{p.start, i, 1, p.startAt})
 }
@@ -133,7 +157,7 @@ func (l *Lights) advance(t clock.Time) {
 		switch {
 		case p.on && !p.judged:
 			p.collect(t)
-			if p.charge >= threshold {
+			if t-p.start >= Window && seenBy(p.charge, t-p.start, Window) {
 				p.judged = true
 				l.visible(i)
 			} else {
@@ -149,7 +173,7 @@ func (l *Lights) advance(t clock.Time) {
 		if p.seen && !p.open {
 			if gone := max(p.lastEnd+Settle, p.lastStart+FlickerPeriod); t > gone+Window {
 				l.queue.put(change{p.lastEnd, i, 0, p.lastEndAt})
-				p.seen = false
+				p.seen, p.until = false, p.lastEnd
 			} else {
 				l.check = min(l.check, gone+Window+1)
 			}
@@ -170,7 +194,9 @@ func (l *Lights) accept(p picture) {
 		if c == 0 {
 			continue
 		}
-		level[i] = l.lights[i].level(p.from)
+		now := l.lights[i].at(p.from)
+		level[i] = now.level()
+		s.Flicker = s.Flicker || now.slow >= 3
 		brightest = max(brightest, level[i])
 	}
 	for i := range level {
@@ -182,7 +208,6 @@ func (l *Lights) accept(p picture) {
 		if level[i]*100 < brightest*LitShare {
 			s.Lights[i] = reel.Dim
 		}
-		s.Flicker = s.Flicker || l.lights[i].slow >= 3
 	}
 	if n := len(l.frames); n > 0 {
 		l.frames[n-1].To = p.from
@@ -191,17 +216,28 @@ func (l *Lights) accept(p picture) {
 	l.frames = append(l.frames, reel.Frame{From: p.from, Sight: s, At: &at})
 }
 
-// level is a light's mean current in nA since it was first seen.
-func (p *light) level(clock.Time) int64 {
-	total, until := p.total, p.lastEnd
-	if p.open {
-		total += p.charge
-		until = p.since
+// at gives the spell for which a light was perceived at the moment t, as far as it is known.
+func (p *light) at(t clock.Time) spell {
+	if p.from <= t || len(p.past) == 0 {
+		now := p.spell
+		if now.until = p.lastEnd; p.open {
+			now.total += p.charge
+			now.until = p.since
+		}
+		return now
 	}
-	if p.slow > 0 || until < p.from+Window { // repeated light: dark times count
-		until = max(until, p.from+Window)
+	for i := len(p.past) - 1; i > 0; i-- {
+		if p.past[i].from <= t {
+			return p.past[i]
+		}
 	}
-	return max(1, total/max(1, int64((until-p.from)/clock.Nanosecond)))
+	return p.past[0]
+}
+
+// level is the mean current in nA over a spell; of a single short pulse, over Window.
+func (s spell) level() int64 {
+	until := max(s.until, s.from+Window)
+	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
 
 // Finish ends the run at t and gives the frames.
@@ -211,7 +247,11 @@ func (l *Lights) Finish(t clock.Time) []reel.Frame {
 		p.collect(t)
 		if !p.judged && (p.on || p.charge > 0) {
 			p.judged = true
-			if p.charge >= Visible*int64(min(max(t-p.start, clock.Millisecond), Window)/clock.Nanosecond) {
+			on := t - p.start
+			if !p.on {
+				on = p.end - p.start
+			}
+			if seenBy(p.charge, on, max(t-p.start, clock.Millisecond)) {
 				l.visible(i)
 				if !p.on {
 					p.open, p.lastEnd, p.lastEndAt = false, p.end, p.endAt
@@ -219,7 +259,7 @@ func (l *Lights) Finish(t clock.Time) []reel.Frame {
 				}
 			}
 		}
-		if p.seen && !p.open && t-p.lastEnd > Settle {
+		if p.seen && !p.open && t > max(p.lastEnd+Settle, p.lastStart+FlickerPeriod) {
 			l.queue.put(change{p.lastEnd, i, 0, p.lastEndAt})
 		}
 	}

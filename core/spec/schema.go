@@ -1,6 +1,9 @@
 package spec
 
-import "strings"
+import (
+	"strconv"
+	"strings"
+)
 
 // Object gives the JSON Schema (draft 2020-12) of a mapping with these fields.
 func Object(fields []Field) map[string]any {
@@ -39,7 +42,7 @@ func (f *Field) Schema() map[string]any {
 	case Bool:
 		s = map[string]any{"enum": []any{true, false, "yes", "no"}}
 	case Choice:
-		s = map[string]any{"enum": f.Choices}
+		s = map[string]any{"enum": choices(f.Choices)}
 	case List:
 		s = map[string]any{"type": "array", "items": f.Of.Schema()}
 	case Mapping:
@@ -96,4 +99,15 @@ func Reference(fields []Field) string {
 		b.WriteString("| `" + f.Name + "` | " + value + " | " + initial + " | " + strings.ReplaceAll(f.Doc, "|", "\\|") + " |\n")
 	}
 	return b.String()
+}
+
+// choices lists words as YAML may give them: one that is a number, as a number too.
+func choices(words []string) (out []any) {
+	for _, w := range words {
+		out = append(out, w)
+		if n, err := strconv.Atoi(w); err == nil {
+			out = append(out, n)
+		}
+	}
+	return out
 }

@@ -44,7 +44,6 @@ type Field struct {
 	Of       *Field  // of a List
 	Fields   []Field // of a Mapping
 	Keys     []Key   // of a Dict whose keys are known
-	Example  string
 }
 
 // Key is a known key of a Dict.

@@ -228,11 +228,11 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 	m.listener = l
 	m.until = m.now.cycleAt(until)
 	for m.stop.Reason == "" {
-		if m.dog.bitten {
-			m.reset(resetWatchdog)
-		}
 		if m.next <= m.cycle {
 			m.fire()
+		}
+		if m.dog.bitten {
+			m.reset(resetWatchdog)
 		}
 		if m.cycle >= m.until {
 			return machine.Stop{At: m.Now(), PC: uint32(m.pc) * 2}

@@ -1,0 +1,151 @@
+package exercise_test
+
+import (
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	_ "hemble/core/catalogue"
+	"hemble/core/exercise"
+	"hemble/core/judge"
+	"hemble/core/part"
+)
+
+const good = `hemble: 1
+name: gauge
+title: A gauge
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}
+  raise: {part: button, bounce: 4ms, pins: {1: PD7, 2: GND}}
+trials:
+  - name: one
+    length: 5s
+    cues:
+      - {at: 900ms, press: raise, for: 120ms, as: first}
+    expect:
+      - {shows: gauge, frames: ["-", 2, 4], each: 700ms, marks: 6}
+      - {reads: gauge, text: 2, after: {cue: first}, within: 250ms}
+`
+
+func TestGood(t *testing.T) {
+	x, problems := exercise.Read("gauge.yaml", []byte(good))
+	require.Empty(t, problems)
+	assert.Equal(t, "7", x.Marks().RatString())
+	assert.Equal(t, "GND", x.Part("raise").Wired[1])
+	assert.Len(t, x.Trials[0].Expect, 2)
+}
+
+// Every mistake is told with its place, what was found and what was meant.
+func TestProblems(t *testing.T) {
+	for _, c := range []struct{ old, new, want string }{
+		{"title:", "titel:", `gauge.yaml:3:1: "titel" is unknown here; did you mean "title"?`},
+		{"title: A gauge\n", "", `gauge.yaml:1:1: "title" is missing`},
+		{"hemble: 1", "hemble: 2", `gauge.yaml:1:9: "hemble" is "2"`},
+		{"name: gauge", "name: My Gauge", `gauge.yaml:2:7: "My Gauge" is not a name`},
+		{"atmega328p", "atmega328", `gauge.yaml:4:12: "is" is "atmega328"; did you mean "atmega328p"?`},
+		{"16MHz", "16", `gauge.yaml:4:31: "16" is not a frequency`},
+		{"16MHz", "40MHz", `gauge.yaml:4:31: 40 MHz is no clock for this chip`},
+		{"5V}", "9V}", `gauge.yaml:4:46: 9V is no supply`},
+		{"seven-segment", "seven-segments", `gauge.yaml:6:17: no kind of part is called "seven-segments"; did you mean "seven-segment"?`},
+		{"common: anode", "comon: anode", `gauge.yaml:6:32: "comon" is unknown here; did you mean "common"?`},
+		{"common: anode", "common: annode", `gauge.yaml:6:40: "common" is "annode"; did you mean "anode"?`},
+		{"resistor: 270", "resistor: much", `gauge.yaml:6:57: "much" is not a resistance`},
+		{"a: PC0", "a: PC9", `the ATmega328P has no pin "PC9"; did you mean`},
+		{"a: PC0", "q: PC0", `a seven-segment has no pin "q"`},
+		{"a: PC0, ", "", `pin "a" of "gauge" is not wired: segment a`},
+		{"a: PC0", "a: PC6", `PC6 is the reset pin`},
+		{"common: VCC", "common: GND", `the common anode is wired to GND: no segment can ever light`},
+		{"  raise: {part", "  gauge: {part", `gauge.yaml:7:3: two parts are called "gauge"`},
+		{"length: 5s", "length: 5", `gauge.yaml:10:13: "5" is not a time`},
+		{"length: 5s", "length: 1h", `"1h" is not a time`},
+		{"length: 5s", "length: 11min", `a trial runs for up to`},
+		{"press: raise", "press: rise", `gauge.yaml:12:28: no part of the bench is called "rise"`},
+		{"press: raise", "press: gauge", `"gauge" is a seven-segment; it cannot be pressed`},
+		{"at: 900ms", "at: 9s", `the cue comes at 9 s, after the end of the trial (5 s)`},
+		{"{shows: gauge", "{show: gauge", `no kind of expectation is called "show"; did you mean "shows"?`},
+		{"{shows: gauge", "{shows: raise", `"raise" is a button and shows nothing`},
+		{"{shows: gauge", "{shows: gage", `no part of the bench is called "gage"`},
+		{`["-", 2, 4]`, `["-", 12, 4]`, `"12" is not what one seven-segment digit can show`},
+		{`["-", 2, 4]`, `["-", 2, 2]`, `frame 3 looks the same as the one before it`},
+		{`["-", 2, 4]`, `"-"`, `"frames" takes a list: write [-]`},
+		{`["-", 2, 4]`, `[]`, `no frames are given`},
+		{`["-", 2, 4]`, `[{segments: [a, x]}]`, `"segment" is "x"`},
+		{`["-", 2, 4]`, `[{text: 1, rows: [a]}]`, `a frame has one of text, segments or rows`},
+		{"each: 700ms", "each: 4s", `the frames take 8 s up to the last one, and the trial lasts 5 s`},
+		{"each: 700ms", "each: 0", `a frame lasts longer than nothing`},
+		{"marks: 6", "marks: -6", `"marks" cannot be negative`},
+		{"cue: first", "cue: fist", `no cue of this trial is called "fist"; did you mean "first"?`},
+		{"after: {cue: first}", "at: 9s", `9 s is after the end of the trial`},
+		{"after: {cue: first}, ", "", `reads takes one of at or after`},
+		{"text: 2, ", "", `reads takes one of text or rows`},
+		{"trials:", "trials: [", `gauge.yaml:10:11: not YAML`},
+		{good, "", `the file is empty`},
+		{good, "- 1\n- 2", `gauge.yaml:1:1: a list stands where a mapping`},
+		{"name: gauge", "name: gauge\nname: other", `"name" is given twice`},
+	} {
+		text := strings.Replace(good, c.old, c.new, 1)
+		x, problems := exercise.Read("gauge.yaml", []byte(text))
+		assert.Nil(t, x, "%s", c.new)
+		message := ""
+		if err := exercise.Error(problems); assert.Error(t, err, "%s → %s", c.old, c.new) {
+			message = err.Error()
+		}
+		if strings.Contains(c.want, "not YAML") { // the parser chooses the line
+			c.want = "not YAML"
+		}
+		assert.Contains(t, message, c.want, "%s → %s", c.old, c.new)
+	}
+}
+
+// The examples that parts and expectations declare are valid, and so is the demo course.
+func TestExamples(t *testing.T) {
+	for _, k := range part.Kinds() {
+		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: PB3, cathode: GND}}\n  " + k.Example +
+			"\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
+		_, problems := exercise.Read(k.Name, []byte(text))
+		assert.Empty(t, problems, k.Name)
+	}
+	for _, k := range judge.Kinds() {
+		text := strings.Replace(good, `{reads: gauge, text: 2, after: {cue: first}, within: 250ms}`, k.Example, 1)
+		_, problems := exercise.Read(k.Name, []byte(text))
+		assert.Empty(t, problems, k.Name)
+	}
+	course, err := filepath.Glob("../../demo/course/*/exercise.yaml")
+	require.NoError(t, err)
+	require.Len(t, course, 3)
+	for _, path := range course {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		_, problems := exercise.Read(path, text)
+		assert.Empty(t, problems)
+	}
+}
+
+// The committed reference is what the declarations say.
+func TestReferenceIsCurrent(t *testing.T) {
+	committed, err := os.ReadFile("../../docs/exercise-reference.md")
+	require.NoError(t, err)
+	assert.Equal(t, exercise.Reference(), string(committed), "run `make docs`")
+	schema, err := json.Marshal(exercise.Schema())
+	require.NoError(t, err)
+	for _, word := range []string{"seven-segment", "shows", "tolerance", "supply"} {
+		assert.Contains(t, string(schema), `"`+word+`"`)
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add([]byte(good))
+	f.Add([]byte("hemble: &a [*a]"))
+	f.Fuzz(func(t *testing.T, text []byte) {
+		x, problems := exercise.Read("x", text)
+		if x == nil && exercise.Error(problems) == nil {
+			t.Fatal("refused without a reason")
+		}
+	})
+}

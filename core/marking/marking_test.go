@@ -1,0 +1,216 @@
+package marking_test
+
+import (
+	"context"
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	_ "hemble/core/catalogue"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/marking"
+	"hemble/core/sheet"
+	"hemble/demo"
+)
+
+func read(t testing.TB, text []byte) *exercise.Exercise {
+	x, problems := exercise.Read("exercise.yaml", text)
+	require.NotNil(t, x, "%v", problems)
+	return x
+}
+
+func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
+	r, err := marking.Mark(t.Context(), x, "file", file, nil)
+	require.NoError(t, err)
+	return r
+}
+
+// The marks that a careful person would give to the demo course.
+func TestDemoCourse(t *testing.T) {
+	want := map[string]string{
+		"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6", "lindqvist-no-pause": "9", "wain-green-input": "6.5",
+		"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7", "brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
+		"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1", "aldous-no-init": "0",
+	}
+	findings := map[string]string{"brook-no-pull-up": "floating-PD7", "zelnik-no-wait": "board lcd-busy", "aldous-no-init": ""}
+	course, err := demo.Course()
+	require.NoError(t, err)
+	seen := 0
+	for _, e := range course {
+		x := read(t, e.Text)
+		for _, f := range e.Files {
+			name := strings.TrimSuffix(f.Name, ".elf")
+			t.Run(name, func(t *testing.T) {
+				r := mark(t, x, f.Data)
+				assert.Equal(t, want[name], r.Sheet.Marks.String())
+				if code := findings[name]; code != "" {
+					require.NotEmpty(t, r.Sheet.Findings)
+					assert.Equal(t, code, r.Sheet.Findings[0].Code)
+				}
+				if want[name] == "10" {
+					assert.Empty(t, r.Sheet.Findings, "no finding on right firmware")
+				}
+			})
+			seen++
+		}
+	}
+	assert.Len(t, want, seen)
+}
+
+// The same inputs give the same reels and sheets, byte for byte.
+func TestRepeatable(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	for _, e := range course {
+		x := read(t, e.Text)
+		once, err := json.Marshal(mark(t, x, e.Files[0].Data))
+		require.NoError(t, err)
+		again, err := json.Marshal(mark(t, read(t, e.Text), e.Files[0].Data))
+		require.NoError(t, err)
+		assert.Equal(t, string(once), string(again))
+	}
+}
+
+// The prebuilt firmware is that of the sources.
+func TestFirmwareIsCurrent(t *testing.T) {
+	if _, err := exec.LookPath("avr-gcc"); err != nil {
+		t.Skip("avr-gcc is not installed; `make tools` installs it")
+	}
+	sources, err := filepath.Glob("../../demo/course/*/source/*.c")
+	require.NoError(t, err)
+	require.Len(t, sources, 20)
+	for _, source := range sources {
+		out := filepath.Join(t.TempDir(), "x.elf")
+		message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source).CombinedOutput()
+		require.NoError(t, err, "%s", message)
+		built, err := os.ReadFile(out)
+		require.NoError(t, err)
+		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1), ".c") + ".elf")
+		require.NoError(t, err)
+		a, err := firmware.Read(built)
+		require.NoError(t, err)
+		b, err := firmware.Read(committed)
+		require.NoError(t, err)
+		assert.Equal(t, b.Hash(), a.Hash(), "%s: run `make firmware`", source)
+	}
+}
+
+const lampBench = `hemble: 1
+name: lamp
+title: A lamp
+chip: {is: atmega328p}
+bench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}
+trials: [{name: x, length: %LENGTH%, expect: [{reads: red, text: on, at: end}]}]
+`
+
+// flash writes an Intel HEX file of words.
+func flash(words ...uint16) []byte {
+	im := []byte{}
+	for _, w := range words {
+		im = append(im, byte(w), byte(w>>8))
+	}
+	return hexFile(im)
+}
+
+func hexFile(data []byte) []byte {
+	var b strings.Builder
+	for at := 0; at < len(data); at += 16 {
+		row := data[at:min(at+16, len(data))]
+		record := append([]byte{byte(len(row)), byte(at >> 8), byte(at), 0}, row...)
+		sum := byte(0)
+		for _, x := range record {
+			sum += x
+		}
+		b.WriteByte(':')
+		for _, x := range append(record, -sum) {
+			b.WriteString(strings.ToUpper(string("0123456789abcdef"[x>>4]) + string("0123456789abcdef"[x&15])))
+		}
+		b.WriteByte('\n')
+	}
+	return []byte(b.String() + ":00000001FF\n")
+}
+
+// Bad firmware gets a clear reason on its sheet.
+func TestBadFirmware(t *testing.T) {
+	x := read(t, []byte(strings.Replace(lampBench, "%LENGTH%", "2s", 1)))
+	good := flash(0x9a20, 0x9a28, 0xcfff)
+	require.Equal(t, "1", mark(t, x, good).Sheet.Marks.String())
+	flipped := []byte(string(good))
+	flipped[12] ^= 3
+	huge := make([]byte, 40<<20)
+	course, err := demo.Course()
+	require.NoError(t, err)
+	arm := []byte(string(course[0].Files[0].Data))
+	arm[18] = 40
+	for name, c := range map[string]struct {
+		file       []byte
+		code, want string
+	}{
+		"empty":            {nil, "firmware", "the file is empty"},
+		"truncated":        {good[:20], "firmware", "cut off"},
+		"bit-flipped":      {flipped, "firmware", "checksum"},
+		"40 MB":            {huge, "firmware", "no firmware needs more"},
+		"other chip":       {arm, "firmware", "built for another kind of chip"},
+		"too large":        {[]byte(":020000040001F9\n:10000000000102030405060708090A0B0C0D0E0F78\n:00000001FF\n"), "firmware", "the ATmega328P ends at"},
+		"runs off flash":   {flash(0, 0), string(machine.OffFlash), "nothing was programmed"},
+		"runs into data":   {flash(0xc001, 0xffff, 0x0001), string(machine.IllegalOpcode), "is no instruction of this chip"},
+		"overruns stack":   {flash(0, 0x920f, 0xcffe), string(machine.StackOverrun), "left the SRAM"},
+		"resets for ever":  {flash(0x940c, 0), string(machine.ResetLoop), "by jumping to address 0"},
+		"changes nothing":  {flash(0, 0xcfff), "nothing-happened", "never changed anything"},
+		"sleeps for ever":  {flash(0xe005, 0xbf03, 0x9588, 0xcfff), string(machine.Asleep), "nothing left that could wake it"},
+		"watchdog, always": {flash(0xe108, 0x9300, 0x0060, 0xe008, 0x9300, 0x0060, 0xcfff), string(machine.ResetLoop), "by watchdog resets"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := mark(t, x, c.file).Sheet
+			assert.Equal(t, "0", s.Marks.String())
+			codes, texts := []string{}, ""
+			for _, f := range s.Findings {
+				codes = append(codes, f.Code)
+				texts += f.Text
+			}
+			assert.Contains(t, codes, c.code)
+			assert.Contains(t, texts, c.want)
+		})
+	}
+}
+
+// A pin switched as fast as the core can is one steady light, in bounded time and memory.
+func TestPinFlood(t *testing.T) {
+	if testing.Short() {
+		t.Skip("forty million edges")
+	}
+	x := read(t, []byte(strings.Replace(lampBench, "%LENGTH%", "10s", 1)))
+	r := mark(t, x, flash(0x9a20, 0x9a18, 0xcffe)) // sbi DDRB; sbi PINB; rjmp
+	require.Len(t, r.Reels[0].Tracks[0].Frames, 1, "one steady light")
+	assert.Equal(t, "1", r.Sheet.Marks.String())
+	assert.InDelta(t, 10*4_000_000, float64(r.Reels[0].Counters.Edges), 1000)
+}
+
+func TestCancel(t *testing.T) {
+	x := read(t, []byte(strings.Replace(lampBench, "%LENGTH%", "10min", 1)))
+	ctx, cancel := context.WithTimeout(t.Context(), 50*time.Millisecond)
+	defer cancel()
+	_, err := marking.Mark(ctx, x, "file", flash(0x9a20, 0x9a18, 0xcffe), nil)
+	assert.ErrorIs(t, err, context.DeadlineExceeded)
+}
+
+func TestRounding(t *testing.T) {
+	x := read(t, []byte(strings.Replace(lampBench, "%LENGTH%", "1s", 1)))
+	for text, want := range map[string]string{"1.25": "1.5", "1.2": "1", "1.75": "2", "0.249": "0", "3": "3"} {
+		var m sheet.Marks
+		require.NoError(t, json.Unmarshal([]byte(text), &m))
+		assert.Equal(t, want, m.Round(x.Step).String(), text)
+		out, err := json.Marshal(m)
+		require.NoError(t, err)
+		assert.Equal(t, text, string(out))
+	}
+}

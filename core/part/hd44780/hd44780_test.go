@@ -1,0 +1,228 @@
+package hd44780_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	_ "hemble/core/part/hd44780"
+	"hemble/core/part/parttest"
+	"hemble/core/reel"
+)
+
+const us, ms = clock.Microsecond, clock.Millisecond
+
+// lcd drives the part as a program would.
+type lcd struct {
+	*parttest.World
+	wait clock.Time // after each byte
+}
+
+func open(t *testing.T, settings string) *lcd {
+	l := &lcd{parttest.New(t, "lcd", settings, 1), 50 * us}
+	l.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow)
+	return l
+}
+
+func (l *lcd) nibble(high uint8) {
+	for i, pin := range []string{"d4", "d5", "d6", "d7"} {
+		l.Set(pin, circuit.Output(high>>(4+i)&1 == 1))
+	}
+	l.Set("e", circuit.DrivenHigh)
+	l.Pass(us)
+	l.Set("e", circuit.DrivenLow)
+	l.Pass(us)
+}
+
+func (l *lcd) send(data bool, v ...uint8) {
+	l.Set("rs", circuit.Output(data))
+	for _, b := range v {
+		l.nibble(b)
+		l.nibble(b << 4)
+		l.Pass(l.wait)
+	}
+}
+
+func (l *lcd) text(s string) { l.send(true, []byte(s)...) }
+
+// begin is the datasheet's initialisation by instruction for 4-bit mode (figure 24).
+func (l *lcd) begin() {
+	l.Pass(40 * ms)
+	for i := 0; i < 3; i++ {
+		l.nibble(0x30)
+		l.Pass(5 * ms)
+	}
+	l.nibble(0x20)
+	l.Pass(100 * us)
+	l.send(false, 0x28, 0x0c, 0x01)
+	l.Pass(2 * ms)
+	l.send(false, 0x06)
+}
+
+func (l *lcd) row(r int) string {
+	var b strings.Builder
+	for c := 0; c < 16; c++ {
+		switch cell := l.Cells[r*16+c]; {
+		case cell == 0:
+			b.WriteByte(' ')
+		case cell >= reel.CustomCell:
+			b.WriteByte('#')
+		default:
+			b.WriteByte(byte(cell))
+		}
+	}
+	return strings.TrimRight(b.String(), " ")
+}
+
+func TestWriting(t *testing.T) {
+	l := open(t, "")
+	assert.Equal(t, strings.Repeat("\xff", 16), l.row(0), "dark boxes before initialisation")
+	l.begin()
+	assert.Equal(t, "", l.row(0))
+	l.text("Wherry")
+	l.send(false, 0xc3)
+	l.text("Lock")
+	assert.Equal(t, "Wherry", l.row(0))
+	assert.Equal(t, "   Lock", l.row(1))
+	assert.Empty(t, l.Notes)
+	l.send(false, 0x08)
+	assert.Equal(t, "", l.row(0), "display off")
+	l.send(false, 0x0c)
+	assert.Equal(t, "Wherry", l.row(0), "and on again, with its contents")
+}
+
+func TestAddressesWrapAndShift(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.text(strings.Repeat("x", 40) + "second")
+	assert.Equal(t, "second", l.row(1), "behind the 40th character of the first line comes the second")
+	l.send(false, 0x01)
+	l.Pass(2 * ms)
+	l.text("ABC")
+	l.send(false, 0x18)
+	assert.Equal(t, "BC", l.row(0), "shifted to the left")
+	l.send(false, 0x1c, 0x1c)
+	assert.Equal(t, " ABC", l.row(0), "and to the right")
+	l.send(false, 0x02)
+	l.Pass(2 * ms)
+	assert.Equal(t, "ABC", l.row(0), "home undoes shifts")
+	l.send(false, 0x04, 0x85)
+	l.text("xy")
+	assert.Equal(t, "ABC yx", l.row(0), "decrementing")
+	l.send(false, 0x10)
+	l.text("z")
+	assert.Equal(t, "ABzCyx"[:2]+"z yx", l.row(0), "the cursor was moved one to the left")
+}
+
+func TestCursorAndCustomCharacters(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.send(false, 0x0e, 0xc5)
+	assert.Equal(t, &reel.Cursor{Cell: 21}, l.At)
+	l.send(false, 0x0d)
+	assert.Equal(t, &reel.Cursor{Cell: 21, Block: true}, l.At)
+	l.send(false, 0x48)
+	l.send(true, 1, 2, 4, 8, 16, 0x1f, 0, 0xff)
+	l.send(false, 0x80)
+	l.text("\x01\x09")
+	assert.Equal(t, "##", l.row(0))
+	assert.Equal(t, [8]uint8{1, 2, 4, 8, 16, 0x1f, 0, 0x1f}, l.Dots(l.Cells[0]))
+	assert.Equal(t, l.Dots(l.Cells[0]), l.Dots(l.Cells[1]), "codes 8 to 15 are the same characters")
+	l.send(false, 0x48)
+	l.send(true, 0x15)
+	assert.Equal(t, uint8(0x15), l.Dots(l.Cells[0])[0], "a character on the glass changes with its dots")
+}
+
+// Execution times: what comes too early is lost.
+func TestBusy(t *testing.T) {
+	for _, c := range []struct {
+		settings string
+		wait     clock.Time
+		want     string
+	}{{"", 41 * us, "AB"}, {"", 40 * us, "A"}, {"speed: slowest", 41 * us, "A"}, {"speed: slowest", 59 * us, "AB"}} {
+		l := open(t, c.settings)
+		l.wait = 100 * us
+		l.begin()
+		l.Pass(ms)
+		l.Notes = nil
+		l.wait = c.wait - 2*us
+		l.send(true, 'A', 'B')
+		assert.True(t, strings.HasPrefix(l.row(0), c.want), "%s after %s: %q", c.settings, c.wait.Short(), l.row(0))
+		assert.Equal(t, c.want == "A", len(l.Notes) > 0)
+	}
+	l := open(t, "")
+	l.begin()
+	l.text("AB")
+	l.send(false, 0x01)
+	l.send(true, 'C') // 1.52 ms would be needed
+	l.Pass(3 * ms)
+	assert.Equal(t, "", l.row(0))
+	assert.Contains(t, l.Notes[0], "lcd-busy: a character was sent")
+}
+
+// One nibble too many and every byte is read across two.
+func TestNibbleSlip(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.Set("rs", circuit.DrivenHigh)
+	for _, n := range []uint8{0x40, 0x40, 0x10, 0x40, 0x20} { // one too many, then A and B
+		l.nibble(n)
+		l.Pass(50 * us)
+	}
+	assert.Equal(t, "D\x14", l.row(0))
+}
+
+// What changes in the same instant as E falls comes too late.
+func TestDataStandBeforeTheEdge(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.Set("rs", circuit.DrivenHigh, "e", circuit.DrivenHigh, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenHigh, "d7", circuit.DrivenLow)
+	l.Pass(us)
+	l.Set("e", circuit.DrivenLow, "d4", circuit.DrivenHigh, "d6", circuit.DrivenLow)
+	l.Pass(us)
+	l.nibble(0x10)
+	assert.Equal(t, "A", l.row(0))
+}
+
+func TestReadingBack(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.text("K")
+	l.send(false, 0x80)
+	read := func(rs circuit.Drive) (v uint8) {
+		l.Set("rs", rs, "rw", circuit.DrivenHigh, "d4", circuit.Released, "d5", circuit.Released, "d6", circuit.Released, "d7", circuit.Released)
+		for half := 0; half < 2; half++ {
+			l.Set("e", circuit.DrivenHigh)
+			l.Pass(us)
+			for i := 3; i >= 0; i-- {
+				v = v<<1 | uint8(l.Driven[7+i].Level)
+			}
+			l.Set("e", circuit.DrivenLow)
+			l.Pass(us)
+		}
+		l.Set("rw", circuit.Ground)
+		return v
+	}
+	l.Pass(100 * us)
+	assert.Equal(t, uint8('K'), read(circuit.DrivenHigh))
+	l.Pass(100 * us)
+	assert.Equal(t, uint8(0x01), read(circuit.DrivenLow), "the address went on")
+	assert.Equal(t, circuit.Released, l.Driven[7], "after reading the lines are free")
+	l.wait = 0
+	l.send(false, 0x01)
+	assert.Equal(t, uint8(0x80), read(circuit.DrivenLow)&0x80, "busy while clearing")
+	l.Pass(2 * ms)
+	assert.Equal(t, uint8(0), read(circuit.DrivenLow))
+}
+
+func TestShortEnable(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.Set("e", circuit.DrivenHigh)
+	l.Pass(125 * clock.Nanosecond)
+	l.Set("e", circuit.DrivenLow)
+	assert.Contains(t, l.Notes[0], "E was high for only 125 ns")
+}

@@ -1,0 +1,68 @@
+package part_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	_ "hemble/core/catalogue"
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/part/parttest"
+)
+
+func TestLampEitherWayRound(t *testing.T) {
+	w := parttest.New(t, "lamp", "colour: red, resistor: 270", 1)
+	w.Set("anode", circuit.DrivenHigh, "cathode", circuit.Ground)
+	assert.Equal(t, int64((5_000_000-1_800_000)*1000/(270+25)), w.Lights[0])
+	w.Set("anode", circuit.DrivenLow)
+	assert.Zero(t, w.Lights[0])
+	w.Set("anode", circuit.Supply, "cathode", circuit.DrivenLow)
+	assert.NotZero(t, w.Lights[0])
+	w.Set("cathode", circuit.DrivenHigh)
+	assert.Zero(t, w.Lights[0])
+	w.Set("anode", circuit.PulledUp, "cathode", circuit.Ground)
+	assert.InDelta(t, 90_000, w.Lights[0], 5000, "a pull-up alone gives about 0.1 mA")
+	w.Set("anode", circuit.Ground, "cathode", circuit.Supply)
+	assert.Zero(t, w.Lights[0], "the wrong way round")
+	w.Set("anode", circuit.Released)
+	assert.Zero(t, w.Lights[0])
+}
+
+func TestDigitPolarity(t *testing.T) {
+	anode := parttest.New(t, "seven-segment", "common: anode", 1)
+	anode.Set("common", circuit.Supply, "a", circuit.DrivenLow, "b", circuit.DrivenHigh)
+	assert.Equal(t, []bool{true, false, false}, []bool{anode.Lights[0] > 0, anode.Lights[1] > 0, anode.Lights[2] > 0})
+	cathode := parttest.New(t, "seven-segment", "common: cathode", 1)
+	cathode.Set("common", circuit.Ground, "a", circuit.DrivenLow, "b", circuit.DrivenHigh)
+	assert.Equal(t, []bool{false, true}, []bool{cathode.Lights[0] > 0, cathode.Lights[1] > 0})
+
+	pin := parttest.New(t, "seven-segment", "common: cathode", 1)
+	pin.Set("common", circuit.DrivenLow, "a", circuit.Supply)
+	one := pin.Lights[0]
+	pin.Set("b", circuit.Supply, "c", circuit.Supply, "d", circuit.Supply)
+	assert.Less(t, pin.Lights[0], one, "a pin that sinks all segments limits them")
+	assert.Equal(t, pin.Lights[0], pin.Lights[3])
+}
+
+func TestButtonBounces(t *testing.T) {
+	press := func(seed uint64, settings string) *parttest.World {
+		w := parttest.New(t, "button", settings, seed)
+		require.NoError(t, w.Part.Cue(part.Cue{Verb: "press", For: 100 * clock.Millisecond}))
+		w.Pass(50 * clock.Millisecond)
+		assert.True(t, w.Closed[[2]int{0, 1}], "closed while pressed")
+		assert.LessOrEqual(t, w.Flips[len(w.Flips)-1], 4*clock.Millisecond)
+		w.Pass(150 * clock.Millisecond)
+		assert.False(t, w.Closed[[2]int{0, 1}], "open when released")
+		assert.LessOrEqual(t, w.Flips[len(w.Flips)-1], 104*clock.Millisecond)
+		return w
+	}
+	assert.Len(t, press(1, "bounce: 0").Flips, 2)
+	a, b := press(7, "bounce: 4ms"), press(7, "bounce: 4ms")
+	assert.Greater(t, len(a.Flips), 4)
+	assert.Equal(t, a.Flips, b.Flips, "the same seed bounces alike")
+	assert.NotEqual(t, a.Flips, press(8, "bounce: 4ms").Flips)
+	assert.Error(t, a.Part.Cue(part.Cue{Verb: "turn"}))
+}

@@ -1,0 +1,116 @@
+// Package parttest is a bench of one part for its tests: levels are set by hand, and what the part
+// does is kept.
+package parttest
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"go.yaml.in/yaml/v3"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// World is a bench of one part.
+type World struct {
+	Part   part.Part
+	Time   clock.Time
+	Nets   []circuit.Drive // what others do to each terminal
+	Driven []circuit.Drive // what the part does to each terminal
+	Lights map[int]int64
+	Cells  map[int]reel.Cell
+	At     *reel.Cursor
+	Closed map[[2]int]bool
+	Flips  []clock.Time // when a contact changed
+	Notes  []string
+	custom [][8]uint8
+	timers map[int]clock.Time
+	random *rand.Rand
+	kind   *part.Kind
+}
+
+// New makes a part from its mapping in an exercise file.
+func New(t testing.TB, kind, settings string, seed uint64) *World {
+	k := part.Find(kind)
+	require.NotNil(t, k)
+	var doc yaml.Node
+	require.NoError(t, yaml.Unmarshal([]byte("{"+settings+"}"), &doc))
+	var ps spec.Problems
+	v := spec.Decode(doc.Content[0], k.Settings, &ps)
+	require.Empty(t, ps.List)
+	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)), Lights: map[int]int64{}, Cells: map[int]reel.Cell{},
+		Closed: map[[2]int]bool{}, timers: map[int]clock.Time{}, random: rand.New(rand.NewPCG(seed, 0)), kind: k}
+	for i := range w.Nets {
+		w.Nets[i], w.Driven[i] = circuit.Released, circuit.Released
+	}
+	w.Part = k.New(part.Built{Name: kind, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: 5_000_000}, w)
+	return w
+}
+
+// Set puts terminals at drives, all in the same instant: name, drive, name, drive, …
+func (w *World) Set(pairs ...any) {
+	changed := uint64(0)
+	for i := 0; i < len(pairs); i += 2 {
+		terminal := w.kind.Terminal(pairs[i].(string))
+		w.Nets[terminal] = pairs[i+1].(circuit.Drive)
+		changed |= 1 << terminal
+	}
+	w.Part.Changed(changed)
+}
+
+// Pass lets time go by, with the timers that come in it.
+func (w *World) Pass(d clock.Time) {
+	end := w.Time + d
+	for {
+		next, at := -1, end+1
+		for timer, t := range w.timers {
+			if t < at || t == at && timer < next {
+				next, at = timer, t
+			}
+		}
+		if next < 0 {
+			break
+		}
+		delete(w.timers, next)
+		w.Time = at
+		w.Part.Wake(next)
+	}
+	w.Time = end
+}
+
+func (w *World) Now() clock.Time { return w.Time }
+
+func (w *World) Net(terminal int) circuit.Drive {
+	if d := w.Driven[terminal]; d.Strength > w.Nets[terminal].Strength {
+		return d
+	}
+	return w.Nets[terminal]
+}
+
+func (w *World) Drive(terminal int, d circuit.Drive) { w.Driven[terminal] = d }
+
+func (w *World) Contact(a, b int, closed bool) {
+	w.Closed[[2]int{a, b}] = closed
+	w.Flips = append(w.Flips, w.Time)
+}
+
+func (w *World) After(timer int, d clock.Time)  { w.timers[timer] = w.Time + d }
+func (w *World) Random() uint64                 { return w.random.Uint64() }
+func (w *World) Light(light int, nA int64)      { w.Lights[light] = nA }
+func (w *World) Cell(cell int, value reel.Cell) { w.Cells[cell] = value }
+func (w *World) Cursor(c *reel.Cursor)          { w.At = c }
+func (w *World) Note(code, format string, a ...any) {
+	w.Notes = append(w.Notes, code+": "+fmt.Sprintf(format, a...))
+}
+func (w *World) Dots(c reel.Cell) [8]uint8 { return w.custom[c-reel.CustomCell] }
+
+func (w *World) Custom(dots [8]uint8) reel.Cell {
+	w.custom = append(w.custom, dots)
+	return reel.CustomCell + reel.Cell(len(w.custom)-1)
+}
