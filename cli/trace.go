@@ -110,7 +110,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 		v := report.NewVCD(f, chip)
 		l.next = v
 		defer func() {
-			if e := v.Close(m.Now()); e != nil && err == nil {
+			if e := v.Close(min(m.Now(), length)); e != nil && err == nil {
 				err = fmt.Errorf("%s: %w", name, e)
 			}
 		}()

@@ -7,7 +7,6 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"github.com/stretchr/testify/require"
 	"go.yaml.in/yaml/v3"
 
 	"hemble/core/circuit"
@@ -38,12 +37,15 @@ type World struct {
 // New makes a part from its mapping in an exercise file.
 func New(t testing.TB, kind, settings string, seed uint64) *World {
 	k := part.Find(kind)
-	require.NotNil(t, k)
 	var doc yaml.Node
-	require.NoError(t, yaml.Unmarshal([]byte("{"+settings+"}"), &doc))
+	if err := yaml.Unmarshal([]byte("{"+settings+"}"), &doc); err != nil || k == nil {
+		t.Fatalf("a %s with {%s}: %v", kind, settings, err)
+	}
 	var ps spec.Problems
 	v := spec.Decode(doc.Content[0], k.Settings, &ps)
-	require.Empty(t, ps.List)
+	if len(ps.List) > 0 {
+		t.Fatalf("a %s with {%s}: %v", kind, settings, ps.List)
+	}
 	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)), Lights: map[int]int64{}, Cells: map[int]reel.Cell{},
 		Closed: map[[2]int]bool{}, timers: map[int]clock.Time{}, random: rand.New(rand.NewPCG(seed, 0)), kind: k}
 	for i := range w.Nets {

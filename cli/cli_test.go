@@ -1,0 +1,278 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"math/rand"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/client"
+	"hemble/demo"
+	"hemble/wire"
+)
+
+const course = "../demo/course/"
+
+// call runs a command line in this process.
+func call(t *testing.T, args ...string) (string, error) {
+	t.Helper()
+	var out bytes.Buffer
+	app := App()
+	app.Writer = &out
+	err := app.Run(t.Context(), append([]string{"hemble"}, args...))
+	return out.String(), err
+}
+
+func TestGradeOne(t *testing.T) {
+	out, err := call(t, "grade", course+"chamber-gauge", course+"chamber-gauge/firmware/stroud-b-f-swapped.elf")
+	require.NoError(t, err)
+	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "4 / 10", "first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
+		assert.Contains(t, out, want)
+	}
+	for _, line := range strings.Split(out, "\n") {
+		assert.LessOrEqual(t, len([]rune(line)), 160, "%s", line)
+	}
+}
+
+func TestGradeFolder(t *testing.T) {
+	out, err := call(t, "grade", course+"keeper-board", course+"keeper-board/firmware")
+	require.NoError(t, err)
+	assert.Contains(t, out, "Keeper's board · 6 submissions")
+	assert.Regexp(t, `✓ doyle-waits.elf\s+10 / 10   met 4`, out)
+	assert.Regexp(t, `≈ ferris-leftover.elf\s+5 / 10`, out)
+}
+
+func TestGradeJSON(t *testing.T) {
+	out, err := call(t, "grade", "--format", "json", "--reels", course+"boat-lamps", course+"boat-lamps/firmware/wain-green-input.hex")
+	require.NoError(t, err)
+	var list []struct {
+		Marks, Of float64
+		Trials    []struct {
+			Verdicts []struct {
+				Expectation, Outcome string
+				Marks, Of            float64
+				Evidence             []string
+			}
+		}
+		Findings []struct{ Code, Text string }
+		Reels    []struct{ Tracks []struct{ Display string } }
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	require.Len(t, list, 1)
+	assert.Equal(t, 6.5, list[0].Marks)
+	assert.Equal(t, "partly", list[0].Trials[0].Verdicts[1].Outcome)
+	assert.Equal(t, "green", list[0].Reels[0].Tracks[1].Display)
+}
+
+func TestWrongUse(t *testing.T) {
+	for _, args := range [][]string{{"grade"}, {"grade", "x"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"}} {
+		assert.Equal(t, exitMisused, run(args...), "%v", args)
+	}
+	assert.Equal(t, exitCannot, run("check", "no/such/file"))
+	assert.Equal(t, exitCannot, run("trace", "../README.md"))
+}
+
+// run is Main with its messages thrown away.
+func run(args ...string) int {
+	stderr, stdout := os.Stderr, os.Stdout
+	null, _ := os.OpenFile(os.DevNull, os.O_WRONLY, 0)
+	defer null.Close()
+	os.Stderr, os.Stdout = null, null
+	defer func() { os.Stderr, os.Stdout = stderr, stdout }()
+	return Main(append([]string{"hemble"}, args...))
+}
+
+func TestCheck(t *testing.T) {
+	out, err := call(t, "check", course+"boat-lamps", course+"chamber-gauge/exercise.yaml")
+	require.NoError(t, err)
+	assert.Contains(t, out, "in order; parts 2, trials 2, cues 3, expectations 4, marks 10")
+	bad := filepath.Join(t.TempDir(), "bad.yaml")
+	require.NoError(t, os.WriteFile(bad, []byte("hemble: 1\nnmae: x\n"), 0o600))
+	out, err = call(t, "check", bad)
+	assert.ErrorIs(t, err, silent)
+	assert.Contains(t, out, bad+`:2:1: "nmae" is unknown here; did you mean "name"?`)
+}
+
+func TestLists(t *testing.T) {
+	for want, args := range map[string][]string{"seven-segment": {"parts"}, "contact bounces": {"parts", "button"}, "PD6        12  OC0A": {"chips"}, `"$schema"`: {"schema"}, "## Expectations": {"schema", "--markdown"}} {
+		out, err := call(t, args...)
+		require.NoError(t, err)
+		assert.Contains(t, out, want)
+	}
+}
+
+func TestTrace(t *testing.T) {
+	vcd := filepath.Join(t.TempDir(), "out.vcd")
+	out, err := call(t, "trace", "--for", "4s", "--vcd", vcd, course+"boat-lamps/firmware/marsh-waits.hex")
+	require.NoError(t, err)
+	assert.Regexp(t, `PB0 \s+\d+ changes, now low`, out)
+	text, err := os.ReadFile(vcd)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "$timescale 1 ps $end")
+	assert.Regexp(t, `\$var wire 1 \S PB0 \$end`, string(text))
+	stamps := regexp.MustCompile(`(?m)^#(\d+)$`).FindAllStringSubmatch(string(text), -1)
+	assert.Equal(t, "#4000000000000", stamps[len(stamps)-1][0])
+}
+
+// trace --serial writes the firmware's bytes and nothing else.
+func TestTraceSerial(t *testing.T) {
+	if _, err := exec.LookPath("avr-gcc"); err != nil {
+		t.Skip("avr-gcc is not installed; `make tools` installs it")
+	}
+	elf := filepath.Join(t.TempDir(), "x.elf")
+	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-Os", "-std=gnu99", "-w", "-o", elf, "../core/machine/avr/testdata/library.c").CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	host := filepath.Join(t.TempDir(), "x")
+	message, err = exec.Command("gcc", "-std=gnu99", "-w", "-o", host, "../core/machine/avr/testdata/library.c").CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	want, err := exec.Command(host).Output()
+	require.NoError(t, err)
+	out, err := call(t, "trace", "--for", "2s", "--serial", elf)
+	require.NoError(t, err)
+	assert.Equal(t, string(want), out)
+}
+
+// The core holds no HTTP, SQL, CLI, terminal or process package.
+func TestCoreIsOnlyComputation(t *testing.T) {
+	out, err := exec.Command("go", "list", "-deps", "../core/...").Output()
+	require.NoError(t, err)
+	for _, line := range strings.Fields(string(out)) {
+		for _, bad := range []string{"net/http", "database/sql", "os/exec", "github.com/gin", "github.com/urfave", "golang.org/x/term", "github.com/jmoiron", "github.com/schollz"} {
+			assert.False(t, line == bad || strings.HasPrefix(line, bad+"/") || strings.HasPrefix(bad, "github") && strings.HasPrefix(line, bad), "core depends on %s", line)
+		}
+	}
+	out, err = exec.Command("go", "list", "-deps", "../core/judge").Output()
+	require.NoError(t, err)
+	assert.NotContains(t, string(out), "hemble/core/bench\n", "judging does not run benches")
+	out, err = exec.Command("go", "list", "-deps", "../client").Output()
+	require.NoError(t, err)
+	assert.NotContains(t, string(out), "hemble/service")
+}
+
+// served starts the real binary over a folder and gives its address.
+func served(t *testing.T, binary, dir, password string) (*exec.Cmd, string) {
+	cmd := exec.Command(binary, "serve", "--data", dir, "--listen", "127.0.0.1:0", "--password-file", password)
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	t.Cleanup(func() { _ = cmd.Process.Kill() })
+	line := make([]byte, 200)
+	n, err := out.Read(line)
+	require.NoError(t, err)
+	address := regexp.MustCompile(`http://\S+`).FindString(string(line[:n]))
+	require.NotEmpty(t, address, "%s", line[:n])
+	return cmd, address
+}
+
+// A service that is killed at any moment loses nothing that it acknowledged, and marks everything
+// once.
+func TestKilledService(t *testing.T) {
+	binary := filepath.Join(t.TempDir(), "hemble")
+	message, err := exec.Command("go", "build", "-o", binary, "../cmd/hemble").CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	dir, password := t.TempDir(), filepath.Join(t.TempDir(), "password")
+	require.NoError(t, os.WriteFile(password, []byte("wherry-lock\n"), 0o600))
+	all, err := demo.Course()
+	require.NoError(t, err)
+	gauge := all[1]
+	random := rand.New(rand.NewSource(5))
+	acknowledged := map[string]bool{}
+	for life := 0; life < 6; life++ {
+		cmd, address := served(t, binary, dir, password)
+		c := client.New(address, "")
+		_, err := c.SignIn(t.Context(), "instructor", "wherry-lock")
+		require.NoError(t, err)
+		_, err = c.PutExercise(t.Context(), gauge.Name, gauge.Text)
+		require.NoError(t, err)
+		if life == 5 { // the last one is let live
+			var ids []string
+			for id := range acknowledged {
+				ids = append(ids, id)
+			}
+			ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
+			defer cancel()
+			require.NoError(t, c.Wait(ctx, gauge.Name, ids, func(s wire.Submission) { assert.Equal(t, wire.Marked, s.State) }))
+			list, err := c.Submissions(t.Context(), gauge.Name)
+			require.NoError(t, err)
+			seen := map[string]bool{}
+			for _, s := range list {
+				assert.False(t, seen[s.ID])
+				seen[s.ID] = true
+			}
+			for id := range acknowledged {
+				assert.True(t, seen[id], "%s was acknowledged and is lost", id)
+			}
+			require.NoError(t, cmd.Process.Signal(syscall.SIGTERM))
+			assert.NoError(t, cmd.Wait(), "an orderly stop")
+			return
+		}
+		deadline := time.Now().Add(time.Duration(50+random.Intn(400)) * time.Millisecond)
+		for i := 0; time.Now().Before(deadline); i++ {
+			f := gauge.Files[i%len(gauge.Files)]
+			s, err := c.Submit(t.Context(), gauge.Name, f.Student, f.Name, f.Data)
+			require.NoError(t, err)
+			acknowledged[s.ID] = true
+		}
+		require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
+		_ = cmd.Wait()
+	}
+}
+
+func TestLoginSubmitResults(t *testing.T) {
+	binary := filepath.Join(t.TempDir(), "hemble")
+	message, err := exec.Command("go", "build", "-o", binary, "../cmd/hemble").CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	password := filepath.Join(t.TempDir(), "password")
+	require.NoError(t, os.WriteFile(password, []byte("wherry-lock\n"), 0o600))
+	_, address := served(t, binary, t.TempDir(), password)
+	c := client.New(address, "")
+	_, err = c.SignIn(t.Context(), "instructor", "wherry-lock")
+	require.NoError(t, err)
+	text, err := os.ReadFile(course + "boat-lamps/exercise.yaml")
+	require.NoError(t, err)
+	_, err = c.PutExercise(t.Context(), "boat-lamps", text)
+	require.NoError(t, err)
+
+	home := t.TempDir()
+	command := func(stdin string, args ...string) (string, error) {
+		cmd := exec.Command(binary, args...)
+		cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+home)
+		cmd.Stdin = strings.NewReader(stdin)
+		out, err := cmd.CombinedOutput()
+		return string(out), err
+	}
+	out, err := command("", "results", "boat-lamps")
+	assert.Error(t, err)
+	assert.Contains(t, out, "not signed in")
+	out, err = command("wrong\n", "login", address)
+	assert.Error(t, err)
+	assert.Contains(t, out, "name or password is wrong")
+	out, err = command("wherry-lock\n", "login", address)
+	require.NoError(t, err, out)
+	info, err := os.Stat(filepath.Join(home, "hemble", "login.json"))
+	require.NoError(t, err)
+	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
+	out, err = command("", "submit", "--wait", "--student", "A. Marsh", "boat-lamps", course+"boat-lamps/firmware/marsh-waits.hex")
+	require.NoError(t, err, out)
+	assert.Regexp(t, `✓ A. Marsh\s+marsh-waits.hex\s+#1\s+10 / 10`, out)
+	out, err = command("", "submit", "no-such", course+"boat-lamps/firmware/marsh-waits.hex")
+	assert.Error(t, err)
+	assert.Contains(t, out, "there is no such exercise")
+	out, err = command("", "results", "--format", "json", "boat-lamps")
+	require.NoError(t, err, out)
+	var list []wire.Submission
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	require.Len(t, list, 1)
+	assert.Equal(t, "A. Marsh", list[0].Student)
+}
