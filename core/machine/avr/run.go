@@ -326,6 +326,16 @@ fast:
 			pc = (int32(data[sp+1])<<8 | int32(data[sp+2])) & pcMask
 			m.sp = sp + 2
 			cyc += 4
+		case opRETI:
+			sp := m.sp
+			if sp > ramEnd-2 || m.irq != 0 {
+				break fast
+			}
+			pc = (int32(data[sp+1])<<8 | int32(data[sp+2])) & pcMask
+			m.sp = sp + 2
+			sreg |= flagI
+			m.noIRQBefore = cyc + 5
+			cyc += 4
 		case opPUSH:
 			sp := m.sp
 			if sp-m.stackFloor > ramEnd-sramStart || sp > ramEnd {
@@ -543,15 +553,25 @@ fast:
 			cyc++
 			pc++
 		case opOUT:
-			if in.d != regSREG || (data[in.r]&^sreg)&flagI != 0 {
+			if in.d != regSREG {
 				break fast
 			}
-			sreg = data[in.r]
+			v := data[in.r]
+			if v&^sreg&flagI != 0 {
+				if m.irq != 0 {
+					break fast
+				}
+				m.noIRQBefore = cyc + 2
+			}
+			sreg = v
 			cyc++
 			pc++
 		case opBSET:
 			if in.r&^sreg&flagI != 0 {
-				break fast
+				if m.irq != 0 {
+					break fast
+				}
+				m.noIRQBefore = cyc + 2
 			}
 			sreg |= in.r
 			cyc++
