@@ -36,7 +36,7 @@ firmware: tools
 
 # Speed of the core as ratios to the plain stepping reference in the same run.
 bench: tools
-	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 1s | go run ./scripts/ratios
+	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
 
 # Each fuzz target for a while; FUZZTIME=1m by default.
 FUZZTIME ?= 1m

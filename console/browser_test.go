@@ -2,6 +2,7 @@ package console_test
 
 import (
 	"context"
+	"encoding/json"
 	"log/slog"
 	"os"
 	"os/exec"
@@ -14,7 +15,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/client"
+	clockwork "hemble/core/clock"
 	"hemble/core/reel"
+	"hemble/core/sheet"
 	"hemble/service/servicetest"
 )
 
@@ -198,6 +201,16 @@ func TestConsoleInTheDark(t *testing.T) {
 	var clock string
 	run(t, ctx, chromedp.Evaluate(`getComputedStyle(document.body).backgroundColor`, &background), chromedp.Click(`[title^="first difference"]`), chromedp.Text(`output`, &clock))
 	require.Equal(t, "rgb(18, 26, 27)", background)
-	require.Equal(t, "0.420 s", clock)
+	r, err := c.Result(t.Context(), marked["quill-bounce.elf"].ID)
+	require.NoError(t, err)
+	var sh sheet.Sheet
+	require.NoError(t, json.Unmarshal(r.Sheet, &sh))
+	first := clockwork.Never
+	for _, v := range sh.Trials[1].Verdicts {
+		if v.First != nil {
+			first = min(first, v.First.At)
+		}
+	}
+	require.Equal(t, first.String(), clock)
 	picture(t, ctx, "result-dark")
 }

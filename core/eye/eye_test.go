@@ -87,6 +87,13 @@ func TestGapsAndFlashes(t *testing.T) {
 	assert.Equal(t, []uint8{1, 3, 1}, patterns(watch([]shot{{1, 300 * ms}, {3, 300 * ms}, {1, 300 * ms}}, all, 0)))
 }
 
+// A glimpse of 3 ms beside steady segments is too dim to be a sight; alone in the dark it is one.
+func TestGlimpse(t *testing.T) {
+	all := []int{0, 1, 2, 3, 4, 5, 6, 7}
+	assert.Equal(t, []uint8{0x40, 0x66}, patterns(watch([]shot{{0x40, 500 * ms}, {0x5b, 3 * ms}, {0x66, 500 * ms}}, all, 0)))
+	assert.Equal(t, []uint8{0, 0x5b, 0}, patterns(watch([]shot{{0, 500 * ms}, {0x5b, 3 * ms}, {0, 500 * ms}}, all, 0)))
+}
+
 // pwm drives light 0 with a period and a duty.
 func pwm(period, on, length clock.Time) []reel.Frame {
 	l := NewLights(1, full)

@@ -209,11 +209,20 @@ func (l *Lights) accept(p picture) {
 			s.Lights[i] = reel.Dim
 		}
 	}
+	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].Sight, l.frames[n-2].Sight, s) {
+		l.frames = l.frames[:n-1]
+	}
 	if n := len(l.frames); n > 0 {
 		l.frames[n-1].To = p.from
 	}
 	at := p.at
 	l.frames = append(l.frames, reel.Frame{From: p.from, Sight: s, At: &at})
+}
+
+// onlyDim tells whether what a short sight has of its own, beside those before and after it, is too
+// dim beside the rest to be noticed.
+func onlyDim(short, before, after reel.Sight) bool {
+	return short.Lights.Bits()&^(before.Lights.Bits()|after.Lights.Bits()) == 0
 }
 
 // at gives the spell for which a light was perceived at the moment t, as far as it is known.
