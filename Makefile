@@ -18,8 +18,9 @@ console: console/dist/site/index.html
 console/dist/site/index.html: console/node_modules/.package-lock.json $(CONSOLE_SOURCES)
 	cd console && npm run --silent build
 
+# Not npm ci: it refuses a lock file that leaves out packages for other systems.
 console/node_modules/.package-lock.json: console/package-lock.json
-	cd console && npm ci --no-audit --no-fund --loglevel=error
+	cd console && npm install --no-save --no-audit --no-fund --loglevel=error
 
 # What the tests need beyond Go and Node.js: the AVR toolchain and a browser.
 tools:

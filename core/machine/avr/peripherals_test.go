@@ -377,3 +377,24 @@ func TestUnmodelled(t *testing.T) {
 	assert.Contains(t, m.Notes()[0].Text, "ADCSRA")
 	assert.Contains(t, m.Notes()[1].Text, "SPSR")
 }
+
+// SEI, a write to SREG that sets I, and RETI each let one more instruction run.
+func TestOneInstructionFirst(t *testing.T) {
+	for name, words := range map[string][]uint16{"SEI": {sei, nop, nop}, "OUT SREG": {0xbf0f, nop, nop}, "RETI": {0xd001, nop, reti}} {
+		m := spin(t, words...)
+		m.data[16] = flagI
+		m.store(regEIMSK, 1)
+		m.store(regEICRA, 3)
+		m.data[regEIFR] = 1
+		m.externalRequests()
+		ran := 0
+		for m.pc != vectorINT0*2 && m.cycle < 40 {
+			if m.sreg&flagI != 0 {
+				ran++
+			}
+			m.to(m.cycle + 1)
+		}
+		assert.Equal(t, int32(vectorINT0*2), m.pc, name)
+		assert.Equal(t, 2, ran, "%s: I stands for one instruction and for the moment of the interrupt", name)
+	}
+}
