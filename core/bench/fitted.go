@@ -39,7 +39,11 @@ func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
 	if g := f.look.Grid; g != nil {
 		f.screen = eye.NewScreen(g.Columns * g.Rows)
 	} else {
-		f.lights = eye.NewLights(len(f.look.Shapes), part.Nominal)
+		digits := make([]int, len(f.look.Shapes))
+		for _, s := range f.look.Shapes {
+			digits[s.Light] = s.Digit
+		}
+		f.lights = eye.NewLights(digits, part.Nominal)
 	}
 	return f
 }

@@ -71,7 +71,10 @@ func TestProblems(t *testing.T) {
 		{"{shows: gauge", "{show: gauge", `no kind of expectation is called "show"; did you mean "shows"?`},
 		{"{shows: gauge", "{shows: raise", `"raise" is a button and shows nothing`},
 		{"{shows: gauge", "{shows: gage", `no part of the bench is called "gage"`},
-		{`["-", 2, 4]`, `["-", 12, 4]`, `"12" is not what one seven-segment digit can show`},
+		{`["-", 2, 4]`, `["-", 12, 4]`, `"12" has 2 symbols; the display has 1 digit`},
+		{`["-", 2, 4]`, `["-", W, 4]`, `"W" is not what a seven-segment digit can show`},
+		{"resistor: 270", "digits: 2", `several digits have pins digit1 to digit2, not one common pin`},
+		{"common: VCC", "digit1: VCC", `pin "common" of a single digit is not wired`},
 		{`["-", 2, 4]`, `["-", 2, 2]`, `frame 3 looks the same as the one before it`},
 		{`["-", 2, 4]`, `"-"`, `"frames" takes a list: write [-]`},
 		{`["-", 2, 4]`, `[]`, `no frames are given`},
@@ -118,7 +121,7 @@ func TestExamples(t *testing.T) {
 	}
 	course, err := filepath.Glob("../../demo/course/*/exercise.yaml")
 	require.NoError(t, err)
-	require.Len(t, course, 3)
+	require.Len(t, course, 4)
 	for _, path := range course {
 		text, err := os.ReadFile(path)
 		require.NoError(t, err)

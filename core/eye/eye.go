@@ -24,6 +24,11 @@ const (
 	Visible = 200_000
 	// LitShare of the brightness of a digit's brightest segment makes a segment lit; less is dim.
 	LitShare = 35 // percent
+	// DigitShare of the brightness of the display's brightest digit is what a digit needs to be read.
+	DigitShare = 12 // percent
+	// GhostShare of its slot is how long a digit may show the tail of its scan neighbour's pattern
+	// before that counts as shown on purpose.
+	GhostShare = 40 // percent
 	// Slow is how long an LCD averages, SlowShare the share of that time that makes a character.
 	Slow      = 150 * clock.Millisecond
 	SlowShare = 60 // percent

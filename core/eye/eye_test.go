@@ -26,7 +26,7 @@ type shot struct {
 }
 
 func watch(shots []shot, order []int, gap clock.Time) []reel.Frame {
-	l := NewLights(8, full)
+	l := NewLights(make([]int, 8), full)
 	t, now := clock.Time(0), uint8(0)
 	for _, s := range shots {
 		start := t
@@ -96,7 +96,7 @@ func TestGlimpse(t *testing.T) {
 
 // pwm drives light 0 with a period and a duty.
 func pwm(period, on, length clock.Time) []reel.Frame {
-	l := NewLights(1, full)
+	l := NewLights(make([]int, 1), full)
 	for t := clock.Time(0); t < length; t += period {
 		l.Set(t, 0, full, machine.Place{})
 		if on < period {
@@ -122,14 +122,14 @@ func TestRepeatedLight(t *testing.T) {
 }
 
 func TestWeakLight(t *testing.T) {
-	l := NewLights(2, full)
+	l := NewLights(make([]int, 2), full)
 	l.Set(0, 0, 90_000, machine.Place{}) // a pull-up alone
 	l.Set(0, 1, 400_000, machine.Place{})
 	frames := l.Finish(clock.Second)
 	require.Len(t, frames, 1)
 	assert.Equal(t, reel.Lights{reel.Dark, reel.Lit}, frames[0].Sight.Lights)
 
-	l = NewLights(2, full)
+	l = NewLights(make([]int, 2), full)
 	l.Set(0, 0, full, machine.Place{})
 	l.Set(0, 1, full/5, machine.Place{})
 	assert.Equal(t, reel.Lights{reel.Lit, reel.Dim}, l.Finish(clock.Second)[0].Sight.Lights, "under 35 % of the brightest is dim")
@@ -137,7 +137,7 @@ func TestWeakLight(t *testing.T) {
 
 // What the eye keeps grows with what it sees, not with edges.
 func TestMemoryOfFlood(t *testing.T) {
-	l := NewLights(1, full)
+	l := NewLights(make([]int, 1), full)
 	for t := clock.Time(0); t < 50*ms; t += 125 * clock.Nanosecond {
 		l.Set(t, 0, full, machine.Place{})
 		l.Set(t+62_500, 0, 0, machine.Place{})

@@ -16,6 +16,7 @@ type Lights struct {
 	settler *settler
 	frames  []reel.Frame
 	check   clock.Time // when some light must be looked at again
+	scan    scan
 }
 
 // light is what the eye knows of one light. A pulse is a time of current; it is visible when its
@@ -28,6 +29,7 @@ type light struct {
 
 	on         bool // a pulse is under way
 	judged     bool // it, or the one that ended last, is known to be visible or not
+	inherited  bool // it began as the tail of the neighbour's pattern
 	start, end clock.Time
 	startAt    machine.Place
 	endAt      machine.Place
@@ -62,9 +64,11 @@ func seenBy(charge int64, on, cycle clock.Time) bool {
 // horizon is how long after a moment it is known whether a light began or ended then.
 const horizon = FlickerPeriod + Window
 
-// NewLights watches n lights whose full brightness is at nominal nA.
-func NewLights(n int, nominal int64) *Lights {
-	l := &Lights{nominal: nominal, lights: make([]light, n), check: clock.Never}
+// NewLights watches lights whose full brightness is at nominal nA; digits tells of each light which
+// digit it belongs to.
+func NewLights(digits []int, nominal int64) *Lights {
+	n := len(digits)
+	l := &Lights{nominal: nominal, lights: make([]light, n), check: clock.Never, scan: newScan(digits)}
 	l.settler = newSettler(n, l.accept)
 	return l
 }
@@ -84,6 +88,7 @@ func (l *Lights) Set(t clock.Time, i int, current int64, at machine.Place) {
 	case current > 0 && !p.on:
 		l.judgeEnded(i, t)
 		p.on, p.judged, p.charge, p.start, p.startAt = true, false, 0, t, at
+		p.inherited = l.scan.begin(l.lights, i, t)
 		l.check = min(l.check, t+Window)
 	case current <= 0 && p.on:
 		p.on, p.end, p.endAt = false, t, at
@@ -115,6 +120,10 @@ func (l *Lights) judgeEnded(i int, t clock.Time) {
 		return
 	}
 	p.judged = true
+	if p.inherited && l.scan.ghost(i, p.end-p.start, t-p.start) {
+		l.scan.ghosts += p.charge
+		return
+	}
 	if seenBy(p.charge, p.end-p.start, t-p.start) {
 		l.visible(i)
 		p.open, p.lastEnd, p.lastEndAt = false, p.end, p.endAt
@@ -179,6 +188,12 @@ func (l *Lights) advance(t clock.Time) {
 			}
 		}
 	}
+	l.settler.settle = Settle
+	for i := range l.lights {
+		if l.lights[i].slow > 0 { // a scan this slow takes longer to bring a new picture
+			l.settler.settle = FlickerPeriod
+		}
+	}
 	l.queue.release(t-2*horizon, l.settler)
 	if len(l.queue) > 0 {
 		l.check = min(l.check, l.queue[0].t+2*horizon+1)
@@ -188,8 +203,9 @@ func (l *Lights) advance(t clock.Time) {
 // accept makes a frame of a picture.
 func (l *Lights) accept(p picture) {
 	s := reel.Sight{Lights: make(reel.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
-	brightest := int64(0)
 	level := make([]int64, len(p.cells))
+	brightest := make([]int64, l.scan.digits) // of each digit
+	most := int64(0)
 	for i, c := range p.cells {
 		if c == 0 {
 			continue
@@ -197,7 +213,9 @@ func (l *Lights) accept(p picture) {
 		now := l.lights[i].at(p.from)
 		level[i] = now.level()
 		s.Flicker = s.Flicker || now.slow >= 3
-		brightest = max(brightest, level[i])
+		d := l.scan.of[i]
+		brightest[d] = max(brightest[d], level[i])
+		most = max(most, level[i])
 	}
 	for i := range level {
 		if level[i] == 0 {
@@ -205,7 +223,7 @@ func (l *Lights) accept(p picture) {
 		}
 		s.Levels[i] = int(min(255, max(1, level[i]*255/l.nominal)))
 		s.Lights[i] = reel.Lit
-		if level[i]*100 < brightest*LitShare {
+		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitShare || d*100 < most*DigitShare {
 			s.Lights[i] = reel.Dim
 		}
 	}

@@ -17,12 +17,13 @@ type picture struct {
 type settler struct {
 	now     picture
 	seen    *picture  // the last picture that was accepted
-	pending []picture // ended, shorter than Settle, and not judged yet
+	pending []picture // ended, too short by themselves, and not judged yet
 	accept  func(picture)
+	settle  clock.Time // how long a picture must last by itself
 }
 
 func newSettler(cells int, accept func(picture)) *settler {
-	return &settler{now: picture{cells: make([]uint16, cells)}, accept: accept}
+	return &settler{now: picture{cells: make([]uint16, cells)}, accept: accept, settle: Settle}
 }
 
 // change sets one cell from the moment t on.
@@ -39,9 +40,9 @@ func (s *settler) change(t clock.Time, cell int, value uint16, at machine.Place)
 
 // end closes the present picture at t.
 func (s *settler) end(t clock.Time) {
-	if t-s.now.from < Settle {
+	if t-s.now.from < s.settle {
 		s.pending = append(s.pending, s.now)
-		if t-s.pending[0].from > 8*Settle { // always on the move: judge the oldest by its neighbours
+		if t-s.pending[0].from > 8*s.settle { // always on the move: judge the oldest by its neighbours
 			oldest := s.pending[0]
 			next := s.now
 			if len(s.pending) > 1 {
@@ -86,7 +87,7 @@ func (s *settler) take(p picture) {
 
 // finish ends the run at t. What came too late to settle is not judged.
 func (s *settler) finish(t clock.Time) {
-	if t-s.now.from >= Settle || s.seen == nil {
+	if t-s.now.from >= s.settle || s.seen == nil {
 		s.stable(s.now)
 	}
 }

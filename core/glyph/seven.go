@@ -211,3 +211,38 @@ func ParseSegments(list []string) (p Pattern, bad string) {
 	}
 	return p, ""
 }
+
+// Display is the patterns of several digits, from the left.
+type Display []Pattern
+
+// Digits splits the lit lights of a display of n digits, eight to each.
+func Digits(bits uint64, n int) (d Display) {
+	for i := 0; i < n; i++ {
+		d = append(d, Pattern(bits>>(8*i)))
+	}
+	return d
+}
+
+// Symbols names each pattern for people, one after another: " 12.5", with "?" for none.
+func (d Display) Symbols() string {
+	var b strings.Builder
+	for _, p := range d {
+		b.WriteString(p.Symbol())
+	}
+	return b.String()
+}
+
+// String tells a display in words: the segments, where one digit shows no symbol.
+func (d Display) String() string {
+	blank := true
+	for _, p := range d {
+		blank = blank && p == 0
+	}
+	switch {
+	case blank:
+		return "blank"
+	case len(d) == 1:
+		return d[0].String()
+	}
+	return `"` + d.Symbols() + `"`
+}

@@ -84,7 +84,7 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 	case len(look.Shapes) == 1:
 		return readLamp(text, v, ps), length
 	}
-	return readDigit(text, strict, v, ps), length
+	return readDigits(text, len(look.Shapes)/len(glyph.Segments), strict, v, ps), length
 }
 
 // lampWant is a lamp on or off.
@@ -124,78 +124,122 @@ func (w lampWant) String() string {
 	return "off"
 }
 
-// digitWant is a seven-segment digit.
-type digitWant struct {
-	glyph.Want
+// digitsWant is a seven-segment display of one or more digits.
+type digitsWant struct {
+	digits []glyph.Want
 	strict bool
 	used   []glyph.Want // all digits that the expectation uses: they stay distinct
 }
 
-func readDigit(text string, strict bool, v spec.Value, ps *spec.Problems) want {
-	w, ok := glyph.ParseSeven(text)
-	if !ok {
-		ps.Add(v.Pos, "%q is not what one seven-segment digit can show; write one symbol, perhaps with a point behind it, or {segments: [a, d]}", text)
+// readDigits reads a text for a display of n digits. A shorter one stands at the right, as numbers do.
+func readDigits(text string, n int, strict bool, v spec.Value, ps *spec.Problems) want {
+	var digits []glyph.Want
+	for _, r := range text {
+		symbol := string(r)
+		if last := len(digits) - 1; r == '.' && last >= 0 && digits[last].Usual&glyph.DP == 0 {
+			symbol = string(digits[last].Symbol) + "."
+			digits = digits[:last]
+		}
+		d, ok := glyph.ParseSeven(symbol)
+		if !ok {
+			ps.Add(v.Pos, "%q is not what a seven-segment digit can show; write symbols, perhaps with a point behind, or {segments: [a, d]}", symbol)
+			return nil
+		}
+		digits = append(digits, d)
+	}
+	if len(digits) > n {
+		ps.Add(v.Pos, "%q has %d symbols; the display has %s", text, len(digits), plural(n, "digit"))
 		return nil
 	}
-	return &digitWant{Want: w, strict: strict}
+	blank, _ := glyph.ParseSeven(" ")
+	for len(digits) < n {
+		digits = append([]glyph.Want{blank}, digits...)
+	}
+	return &digitsWant{digits: digits, strict: strict}
 }
 
 func readSegments(names []string, v spec.Value, p *part.Built, ps *spec.Problems) want {
 	if len(p.Kind.Look(*p).Shapes) != len(glyph.Segments) {
-		ps.Add(v.Pos, "%q is not a seven-segment digit", p.Name)
+		ps.Add(v.Pos, "%q is not a single seven-segment digit", p.Name)
 		return nil
 	}
 	pattern, _ := glyph.ParseSegments(names)
-	return &digitWant{Want: glyph.Want{Usual: pattern}, strict: true}
+	return &digitsWant{digits: []glyph.Want{{Usual: pattern}}, strict: true}
 }
 
-func (w *digitWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
-	p := glyph.Pattern(s.Lights.Bits())
-	if w.Shows(p, w.strict, w.used) {
-		return true, 0
+func plural(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
 	}
-	return false, glyph.Distance(p, w.Usual) * 125
+	return fmt.Sprintf("%d %ss", n, one)
 }
 
-func (w *digitWant) sight(reel.Look) *reel.Sight {
-	s := &reel.Sight{Lights: make(reel.Lights, 8), Levels: make([]int, 8)}
+func (w *digitsWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+	ok, off := true, 0
+	for i, p := range glyph.Digits(s.Lights.Bits(), len(w.digits)) {
+		if !w.digits[i].Shows(p, w.strict, w.used) {
+			ok = false
+			off += glyph.Distance(p, w.digits[i].Usual)
+		}
+	}
+	return ok, off * 125 / len(w.digits)
+}
+
+func (w *digitsWant) sight(reel.Look) *reel.Sight {
+	n := len(glyph.Segments)
+	s := &reel.Sight{Lights: make(reel.Lights, n*len(w.digits)), Levels: make([]int, n*len(w.digits))}
 	for i := range s.Lights {
-		if w.Usual>>i&1 == 1 {
+		if w.digits[i/n].Usual>>(i%n)&1 == 1 {
 			s.Lights[i], s.Levels[i] = reel.Lit, 255
 		}
 	}
 	return s
 }
 
-func (w *digitWant) same(other want) bool {
-	o, ok := other.(*digitWant)
-	return ok && w.Usual == o.Usual
+func (w *digitsWant) same(other want) bool {
+	o, ok := other.(*digitsWant)
+	if !ok {
+		return false
+	}
+	for i := range w.digits {
+		if w.digits[i].Usual != o.digits[i].Usual {
+			return false
+		}
+	}
+	return true
 }
 
-func (w *digitWant) String() string {
-	if w.Symbol == 0 {
-		return w.Usual.String()
+func (w *digitsWant) String() string {
+	if w.digits[0].Symbol == 0 {
+		return w.digits[0].Usual.String()
 	}
-	s := string(w.Symbol)
-	if w.Usual&^glyph.DP == 0 && w.Symbol == ' ' {
-		s = "blank"
+	text, blank := "", true
+	for _, d := range w.digits {
+		text += string(d.Symbol)
+		if d.Usual&glyph.DP != 0 {
+			text += "."
+		}
+		blank = blank && d.Usual == 0
 	}
-	if w.Usual&glyph.DP != 0 {
-		s += "."
+	switch {
+	case blank:
+		return "blank"
+	case len(w.digits) > 1:
+		return `"` + text + `"`
 	}
-	return s
+	return text
 }
 
 // share gives all digits of an expectation to each other.
 func share(wants []want) {
 	var used []glyph.Want
 	for _, w := range wants {
-		if d, ok := w.(*digitWant); ok {
-			used = append(used, d.Want)
+		if d, ok := w.(*digitsWant); ok {
+			used = append(used, d.digits...)
 		}
 	}
 	for _, w := range wants {
-		if d, ok := w.(*digitWant); ok {
+		if d, ok := w.(*digitsWant); ok {
 			d.used = used
 		}
 	}

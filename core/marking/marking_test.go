@@ -40,6 +40,7 @@ func TestDemoCourse(t *testing.T) {
 		"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6", "lindqvist-no-pause": "9", "wain-green-input": "6.5",
 		"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7", "brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
 		"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1", "aldous-no-init": "0",
+		"hollis-loop": "10", "imre-timer": "10", "jarvis-leading-zeros": "0", "kemp-mirrored": "0", "lowe-slow-scan": "1", "nash-blocked-scan": "4.5", "orton-ghosts": "10",
 	}
 	findings := map[string]string{"brook-no-pull-up": "floating-PD7", "zelnik-no-wait": "board lcd-busy", "aldous-no-init": ""}
 	course, err := demo.Course()
@@ -87,7 +88,7 @@ func TestFirmwareIsCurrent(t *testing.T) {
 	}
 	sources, err := filepath.Glob("../../demo/course/*/source/*.c")
 	require.NoError(t, err)
-	require.Len(t, sources, 20)
+	require.Len(t, sources, 27)
 	for _, source := range sources {
 		out := filepath.Join(t.TempDir(), "x.elf")
 		message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source).CombinedOutput()

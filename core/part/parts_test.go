@@ -66,3 +66,32 @@ func TestButtonBounces(t *testing.T) {
 	assert.NotEqual(t, a.Flips, press(8, "bounce: 4ms").Flips)
 	assert.Error(t, a.Part.Cue(part.Cue{Verb: "turn"}))
 }
+
+func TestSeveralDigits(t *testing.T) {
+	lit := func(w *parttest.World) (out []int) {
+		for i := 0; i < 16; i++ {
+			if w.Lights[i] > 0 {
+				out = append(out, i)
+			}
+		}
+		return out
+	}
+	w := parttest.New(t, "seven-segment", "common: cathode, digits: 2", 1)
+	w.Set("a", circuit.DrivenHigh, "digit1", circuit.DrivenHigh, "digit2", circuit.DrivenLow)
+	assert.Equal(t, []int{8}, lit(w), "a low pin selects a common cathode")
+	w.Set("digit1", circuit.DrivenLow, "digit2", circuit.DrivenHigh)
+	assert.Equal(t, []int{0}, lit(w))
+	w = parttest.New(t, "seven-segment", "common: cathode, digits: 2, select: transistor", 1)
+	w.Set("a", circuit.DrivenHigh, "digit1", circuit.DrivenHigh, "digit2", circuit.DrivenLow)
+	assert.Equal(t, []int{0}, lit(w), "through an NPN transistor a high one does")
+	w = parttest.New(t, "seven-segment", "common: anode, digits: 2, select: transistor", 1)
+	w.Set("a", circuit.DrivenLow, "digit1", circuit.DrivenHigh, "digit2", circuit.DrivenLow)
+	assert.Equal(t, []int{8}, lit(w))
+	one := w.Lights[8]
+	w = parttest.New(t, "seven-segment", "common: anode, resistor: 0, common-resistor: 270", 1)
+	w.Set("common", circuit.Supply, "a", circuit.DrivenLow)
+	alone := w.Lights[0]
+	w.Set("b", circuit.DrivenLow, "c", circuit.DrivenLow)
+	assert.InDelta(t, float64(alone)/3, float64(w.Lights[0]), float64(alone)/10, "lit segments share a resistor in the common line")
+	assert.InDelta(t, float64(one), float64(alone), 1)
+}

@@ -23,7 +23,7 @@ func (t *Track) Describe(s Sight) string {
 	case len(s.Lights) == 1:
 		out = [...]string{"off", "on", "dim"}[s.Lights[0]]
 	default:
-		out = glyph.Pattern(s.Lights.Bits()).String()
+		out = glyph.Digits(s.Lights.Bits(), len(s.Lights)/len(glyph.Segments)).String()
 	}
 	if s.Flicker {
 		out += " (flickering)"
@@ -38,8 +38,10 @@ func (t *Track) Short(s Sight) string {
 		return t.Describe(s)
 	case s.Lights.Bits() == 0:
 		return "blank"
+	case len(s.Lights) == len(glyph.Segments):
+		return glyph.Pattern(s.Lights.Bits()).Symbol()
 	}
-	return glyph.Pattern(s.Lights.Bits()).Symbol()
+	return t.Describe(s)
 }
 
 // Rows gives the text of a character display as its ROM shows it: '▢' stands for a custom character

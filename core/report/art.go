@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"hemble/core/glyph"
 	"hemble/core/reel"
 )
 
@@ -14,8 +15,8 @@ func art(t *reel.Track, s reel.Sight) []string {
 	switch {
 	case t.Look.Grid != nil:
 		return screenArt(t, s)
-	case len(s.Lights) == 8:
-		return digitArt(s.Lights)
+	case len(s.Lights) >= len(glyph.Segments):
+		return digitsArt(s.Lights)
 	}
 	return lampArt(s.Lights)
 }
@@ -27,6 +28,20 @@ func lampArt(l reel.Lights) []string {
 		b.WriteString(symbol[s])
 	}
 	return []string{"   " + b.String() + "   "}
+}
+
+// digitsArt draws digits side by side.
+func digitsArt(l reel.Lights) []string {
+	var out []string
+	for n := len(glyph.Segments); len(l) >= n; l = l[n:] {
+		for i, line := range digitArt(l[:n]) {
+			if len(out) <= i {
+				out = append(out, "")
+			}
+			out[i] += line
+		}
+	}
+	return out
 }
 
 // digitArt draws heavy strokes for lit segments, light ones for dim segments.

@@ -1,0 +1,171 @@
+package eye
+
+import (
+	"math/rand"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/machine"
+	"hemble/core/reel"
+)
+
+// scanner plays a program that lights the digits of a display in turn.
+type scanner struct {
+	*Lights
+	n       int
+	t       clock.Time
+	current []int64 // of each light now
+	tail    float64 // share of a slot for which the neighbour's pattern stays after the digit was selected
+	last    uint8   // the pattern at the segment pins
+	held    []int64 // how many times longer each digit is held; nil for once
+}
+
+func newScanner(n int) *scanner {
+	digits := make([]int, 8*n)
+	for i := range digits {
+		digits[i] = i / 8
+	}
+	return &scanner{Lights: NewLights(digits, full), n: n, current: make([]int64, 8*n)}
+}
+
+func (s *scanner) put(digit int, pattern uint8) {
+	for i := range s.current {
+		want := int64(0)
+		if i/8 == digit && pattern>>(i%8)&1 == 1 {
+			want = full
+		}
+		if s.current[i] != want {
+			s.current[i] = want
+			s.Set(s.t, i, want, machine.Place{})
+		}
+	}
+}
+
+// turn shows each digit once, for a slot each.
+func (s *scanner) turn(content []uint8, slot clock.Time) {
+	for k := 0; k < s.n; k++ {
+		length := slot
+		if s.held != nil {
+			length *= clock.Time(s.held[k])
+		}
+		if s.tail > 0 {
+			s.put(k, s.last)
+			s.t += clock.Time(float64(length) * s.tail)
+			s.last = content[k]
+			s.put(k, s.last)
+			s.t += length - clock.Time(float64(length)*s.tail)
+			continue
+		}
+		s.put(k, content[k])
+		s.t += length
+	}
+}
+
+func (s *scanner) show(content []uint8, period, length clock.Time) {
+	for end := s.t + length; s.t < end; {
+		s.turn(content, period/clock.Time(s.n))
+	}
+}
+
+func contents(frames []reel.Frame) (out [][]uint8) {
+	for _, f := range frames {
+		var digits []uint8
+		for i := 0; i < len(f.Sight.Lights); i += 8 {
+			digits = append(digits, uint8(f.Sight.Lights[i:i+8].Bits()))
+		}
+		out = append(out, digits)
+	}
+	return out
+}
+
+// N digits scanned at 40 to 500 Hz give one steady sight; a change of content gives the next one, at
+// the moment it was complete.
+func TestScanIsSteady(t *testing.T) {
+	random := rand.New(rand.NewSource(11))
+	for run := 0; run < 60; run++ {
+		n := 2 + random.Intn(7)
+		period := clock.Time(2000+random.Intn(23000)) * us
+		period -= period % clock.Time(n)
+		s := newScanner(n)
+		s.t = clock.Time(random.Intn(30)) * ms
+		var want [][]uint8
+		for k := 0; k < 4; k++ {
+			content := make([]uint8, n)
+			for i := range content {
+				content[i] = []uint8{0, 0x06, 0x5b, 0x4f, 0x66, 0x7f, 0x3f}[random.Intn(7)]
+			}
+			content[random.Intn(n)] = uint8(0x71 + k) // no two alike
+			want = append(want, content)
+			s.show(content, period, 500*ms)
+		}
+		frames := s.Finish(s.t)
+		got := contents(frames)
+		if len(got) > 0 && len(got) == len(want)+1 {
+			got, frames = got[1:], frames[1:] // dark before it began
+		}
+		require.Equal(t, want, got, "run %d: %d digits, period %s", run, n, period.Short())
+		for i := 1; i < len(frames)-1; i++ {
+			assert.InDelta(t, float64(500*ms), float64(frames[i].Length()), float64(2*period))
+			assert.False(t, frames[i].Sight.Flicker)
+		}
+	}
+}
+
+func TestSlowScans(t *testing.T) {
+	s := newScanner(4)
+	s.show([]uint8{0x06, 0x5b, 0x4f, 0x66}, 40*ms, 2*clock.Second)
+	frames := s.Finish(s.t)
+	require.Len(t, frames, 1, "25 Hz: %v", contents(frames))
+	assert.True(t, frames[0].Sight.Flicker)
+
+	s = newScanner(4)
+	s.show([]uint8{0x06, 0x5b, 0x4f, 0x66}, 400*ms, 2*clock.Second)
+	got := contents(s.Finish(s.t))
+	require.Greater(t, len(got), 15, "2.5 Hz: digits walk")
+	assert.Equal(t, [][]uint8{{0x06, 0, 0, 0}, {0, 0x5b, 0, 0}, {0, 0, 0x4f, 0}, {0, 0, 0, 0x66}}, got[:4])
+}
+
+// Blank leading digits that show the tail of their neighbour stay blank, whatever its share.
+func TestGhosts(t *testing.T) {
+	for _, tail := range []float64{0.05, 0.1, 0.3} {
+		s := newScanner(4)
+		s.tail = tail
+		content := []uint8{0, 0, 0x06, 0x6f}
+		s.show(content, 8*ms, clock.Second)
+		s.show([]uint8{0, 0, 0x5b, 0x3f}, 8*ms, clock.Second)
+		got := contents(s.Finish(s.t))
+		assert.Equal(t, [][]uint8{content, {0, 0, 0x5b, 0x3f}}, got, "tail %v", tail)
+		assert.NotZero(t, s.scan.ghosts)
+	}
+	s := newScanner(4)
+	s.tail = 0.6
+	s.show([]uint8{0, 0, 0x06, 0x6f}, 8*ms, clock.Second)
+	assert.NotEqual(t, [][]uint8{{0, 0, 0x06, 0x6f}}, contents(s.Finish(s.t)), "most of a slot is no ghost")
+}
+
+// A digit held four times longer leaves the others readable.
+func TestUneven(t *testing.T) {
+	s := newScanner(4)
+	s.held = []int64{1, 4, 1, 1}
+	content := []uint8{0x06, 0x5b, 0x4f, 0x66}
+	s.show(content, 4*ms, clock.Second)
+	frames := s.Finish(s.t)
+	require.Equal(t, [][]uint8{content}, contents(frames))
+	assert.InDelta(t, 4, float64(frames[0].Sight.Levels[8])/float64(frames[0].Sight.Levels[1]), 0.3, "and is that much brighter")
+}
+
+// A whole scanned display that flashes reads as its content, and as nothing between.
+func TestFlashingScan(t *testing.T) {
+	s := newScanner(4)
+	content := []uint8{0x06, 0x5b, 0x4f, 0x66}
+	for i := 0; i < 4; i++ {
+		s.show(content, 8*ms, 250*ms)
+		s.put(-1, 0)
+		s.t += 250 * ms
+	}
+	dark := []uint8{0, 0, 0, 0}
+	assert.Equal(t, [][]uint8{content, dark, content, dark, content, dark, content, dark}, contents(s.Finish(s.t)))
+}
