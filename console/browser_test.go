@@ -147,6 +147,13 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, text(t, ctx), `saw "Wherry Lock    ▢" / "Level 99 cmm"`)
 		picture(t, ctx, "result-lcd")
 	})
+	t.Run("result of a scanned display", func(t *testing.T) {
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["nash-blocked-scan.elf"].ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg polygon`),
+			chromedp.Click(`[title^="one sight on"]`))
+		require.Contains(t, text(t, ctx), "nothing more here")
+		picture(t, ctx, "result-scanned")
+	})
 	t.Run("a file that is no firmware", func(t *testing.T) {
 		list, err := c.Submissions(t.Context(), "chamber-gauge")
 		require.NoError(t, err)

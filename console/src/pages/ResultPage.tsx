@@ -136,7 +136,7 @@ function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: 
 
 function OnBench({ track, time, rom }: { track: Track; time: number; rom?: number[][] }) {
   const frame = frameAt(track, time)
-  const wide = track.look.grid ? 'w-full' : track.look.shapes?.length === 1 ? 'w-20' : 'w-36'
+  const wide = track.look.width > 200 ? 'w-full' : track.look.shapes?.length === 1 ? 'w-20' : 'w-36'
   return (
     <figure className={wide}>
       <Display look={track.look} sight={frame?.sight} custom={track.custom} rom={rom} label={`${track.display} shows ${frame?.text ?? 'nothing'}`} />
