@@ -398,3 +398,147 @@ func TestOneInstructionFirst(t *testing.T) {
 		assert.Equal(t, 2, ran, "%s: I stands for one instruction and for the moment of the interrupt", name)
 	}
 }
+
+// The count of each timer advances once for each divider, for every clock select.
+func TestPrescalers(t *testing.T) {
+	for i, dividers := range [][]int64{{0, 1, 8, 64, 256, 1024}, {0, 1, 8, 64, 256, 1024}, {0, 1, 8, 32, 64, 128, 256, 1024}} {
+		for cs, divider := range dividers {
+			m := spin(t)
+			m.to(10)
+			m.presync.base, m.preasync.base = m.cycle, m.cycle
+			m.store(layouts[i].tccrb, uint8(cs))
+			at := func(cycles int64) uint8 {
+				m.cycle += cycles
+				return m.load(layouts[i].tcnt)
+			}
+			if divider == 0 {
+				assert.Zero(t, at(5000), "timer %d stopped", i)
+				continue
+			}
+			assert.Equal(t, uint8(0), at(divider-1), "timer %d, /%d", i, divider)
+			assert.Equal(t, uint8(1), at(1), "timer %d, /%d", i, divider)
+			assert.Equal(t, uint8(101), at(100*divider), "timer %d, /%d", i, divider)
+		}
+	}
+}
+
+// Where the highest count comes from, for all sixteen modes of timer 1: the period in ticks.
+func TestTimer1Periods(t *testing.T) {
+	const ocr, icr = 999, 499
+	want := map[int]int64{0: 65536, 1: 2 * 255, 2: 2 * 511, 3: 2 * 1023, 4: ocr + 1, 5: 256, 6: 512, 7: 1024, 8: 2 * icr, 9: 2 * ocr, 10: 2 * icr, 11: 2 * ocr, 12: icr + 1, 14: icr + 1, 15: ocr + 1}
+	for mode, period := range want {
+		m := spin(t)
+		m.to(10)
+		m.store(0x80, uint8(mode&3))
+		m.store(0x81, uint8(mode&12)<<1)
+		wide := func(address uint16, v uint16) {
+			m.store(address+1, uint8(v>>8))
+			m.store(address, uint8(v))
+		}
+		wide(0x88, ocr)
+		wide(0x86, icr)
+		m.presync.base = m.cycle
+		m.store(0x81, uint8(mode&12)<<1|1)
+		m.cycle += 200_000 // past the first take-over of buffered compare values
+		m.load(regTIFR0 + 1)
+		read := func() [2]uint8 { return [2]uint8{m.load(0x84), m.load(0x85)} }
+		first := read()
+		down := m.timers[1].down
+		m.cycle += period
+		assert.Equal(t, first, read(), "mode %d repeats after %d ticks", mode, period)
+		assert.Equal(t, down, m.timers[1].down, "mode %d", mode)
+		m.cycle += period / 2
+		assert.NotEqual(t, [3]any{first[0], first[1], down}, [3]any{m.load(0x84), m.load(0x85), m.timers[1].down}, "mode %d does not repeat earlier", mode)
+	}
+}
+
+// Frames of every length, parity and stop bits take their time on the line.
+func TestUSARTFrames(t *testing.T) {
+	for _, c := range []struct {
+		ucsrc uint8
+		bits  int64
+	}{{0x00, 7}, {0x02, 8}, {0x04, 9}, {0x06, 10}, {0x0e, 11}, {0x26, 11}, {0x36, 11}, {0x2e, 12}} {
+		m := spin(t)
+		var sent []machine.Byte
+		m.config.Bytes = func(b machine.Byte) { sent = append(sent, b) }
+		m.to(10)
+		m.store(regUBRRL, 9)
+		m.store(regUCSRC, c.ucsrc)
+		m.store(regUCSRB, bitTXEN)
+		m.store(regUDR, 0x15)
+		start := m.cycle
+		m.to(start + 20*160)
+		require.Len(t, sent, 1)
+		assert.Equal(t, m.now.at(start+c.bits*160), sent[0].At, "UCSR0C %02X: %d bits", c.ucsrc, c.bits)
+		assert.Equal(t, byte(0x15), sent[0].Value)
+	}
+	m := spin(t)
+	m.to(10)
+	m.store(regUCSRA, bitU2X)
+	assert.Equal(t, int64(8), m.usart.bit(m), "double speed")
+	m.store(regUDR, 'x')
+	assert.False(t, m.usart.sending, "a transmitter that is off sends nothing")
+}
+
+// FOCnx acts as a match at once, and only in the modes without PWM.
+func TestForceOutputCompare(t *testing.T) {
+	m := spin(t)
+	m.to(10)
+	m.store(0x2a, 0x40)
+	m.store(0x44, 0x40) // toggle OC0A
+	m.store(0x45, 0x80)
+	assert.Equal(t, circuit.DrivenHigh, m.Drives(22))
+	m.store(0x45, 0x80)
+	assert.Equal(t, circuit.DrivenLow, m.Drives(22))
+	m.store(0x44, 0x83) // fast PWM
+	m.store(0x45, 0x80)
+	assert.Equal(t, circuit.DrivenLow, m.Drives(22))
+	m.store(0x44, 0)
+	m.store(0x2b, 0x40)
+	assert.Equal(t, circuit.DrivenHigh, m.Drives(22), "disconnected, the pin is the port's again")
+}
+
+// T0 counts edges of its pin.
+func TestExternalClock(t *testing.T) {
+	m := spin(t)
+	m.to(10)
+	m.Input(20, circuit.Low)
+	m.store(0x45, 7) // rising edges
+	for i := 0; i < 5; i++ {
+		m.cycle += 10
+		m.Input(20, circuit.High)
+		m.cycle += 10
+		m.Input(20, circuit.Low)
+	}
+	assert.Equal(t, uint8(5), m.load(0x46))
+	m.store(0x45, 6) // falling edges
+	m.Input(20, circuit.High)
+	assert.Equal(t, uint8(5), m.load(0x46))
+	m.Input(20, circuit.Low)
+	assert.Equal(t, uint8(6), m.load(0x46))
+}
+
+// A reset puts registers back and keeps the RAM; MCUSR tells its cause.
+func TestResetKeepsRAM(t *testing.T) {
+	m := spin(t)
+	m.to(10)
+	m.store(0x200, 77)
+	m.store(0x24, 0xff)
+	m.store(regMCUSR, 0)
+	m.Reset()
+	assert.Equal(t, uint8(77), m.load(0x200))
+	assert.Zero(t, m.load(0x24))
+	assert.Equal(t, uint8(resetExternal), m.load(regMCUSR))
+	assert.Equal(t, circuit.Released, m.Drives(0))
+	assert.Equal(t, uint16(ramEnd), m.sp)
+}
+
+// Addresses outside the SRAM do nothing, and are told of.
+func TestOutsideSRAM(t *testing.T) {
+	m := program(t, false, nop, 0x9300, 0x0a00, 0x9110, 0x0a00, self)
+	m.data[16] = 5
+	m.Run(clock.Millisecond, nil)
+	assert.Zero(t, m.data[17])
+	require.NotEmpty(t, m.Notes())
+	assert.Contains(t, m.Notes()[0].Text, "address 0x0A00, beyond the SRAM")
+}

@@ -180,7 +180,7 @@ func (m *Machine) readPort(i int) uint8 {
 	}
 	if float != 0 {
 		high |= float & m.noise(i, m.cycle)
-		if wired := float & p.watched; wired != 0 && m.config.Watched != nil {
+		if wired := float & p.float & p.watched; wired != 0 && m.config.Watched != nil {
 			pin := 8*i + bits.TrailingZeros8(wired)
 			m.note(fmt.Sprintf("floating-P%c%d", 'B'+i, pin&7), "P%c%d was read while nothing drove it; what it reads is chance (is a pull-up missing?)", 'B'+i, pin&7)
 		}
