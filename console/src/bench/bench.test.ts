@@ -1,0 +1,85 @@
+import { expect, test } from 'vitest'
+import type { Reel, Track, Trial } from '../types'
+import { frameAt } from './Display'
+import { lanes } from './Lanes'
+
+const s = 1e12
+
+const frame = (from: number, to: number, text: string) => ({ from: from * s, to: to * s, text, sight: {} })
+
+const track: Track = {
+  display: 'gauge',
+  kind: 'seven-segment',
+  look: { width: 92, height: 120, shapes: [] },
+  frames: [frame(0, 1, '-'), frame(1, 2, '2'), frame(2, 5, '4')],
+}
+
+test('the frame of a moment', () => {
+  expect(frameAt(track, 0).text).toBe('-')
+  expect(frameAt(track, 0.999 * s).text).toBe('-')
+  expect(frameAt(track, 1 * s).text).toBe('2')
+  expect(frameAt(track, 4.9 * s).text).toBe('4')
+  expect(frameAt(track, 99 * s).text).toBe('4')
+  expect(frameAt({ ...track, frames: [] }, 1)).toBeUndefined()
+})
+
+const trial: Trial = {
+  name: 'x',
+  length: 5 * s,
+  marks: 1,
+  of: 2,
+  verdicts: [
+    {
+      expectation: 'gauge shows - 3 4',
+      kind: 'shows',
+      marks: 1,
+      of: 1,
+      outcome: 'partly',
+      display: 'gauge',
+      first: { at: 1 * s, expected: '3', seen: '2' },
+      lanes: [
+        { step: 'right', expected: { from: 0, to: 1 * s, text: '-' }, seen: { from: 0, to: 1 * s, text: '-' } },
+        { step: 'wrong', expected: { from: 1 * s, to: 2 * s, text: '3' }, seen: { from: 1 * s, to: 2 * s, text: '2' } },
+        { step: 'missing', expected: { from: 2 * s, to: 3 * s, text: '5' } },
+        { step: 'extra', seen: { from: 2 * s, to: 5 * s, text: '4' } },
+      ],
+    },
+    {
+      expectation: 'gauge reads 4 at the end',
+      kind: 'reads',
+      marks: 0,
+      of: 1,
+      outcome: 'missed',
+      display: 'gauge',
+      first: { at: 0.5 * s, expected: '4', seen: '-' },
+      lanes: [{ step: 'wrong', expected: { from: 0.5 * s, to: 0.7 * s, text: '4' } }],
+    },
+  ],
+}
+
+const reel: Reel = { trial: 'x', length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', start: 1 * s, end: 1.2 * s }] }
+
+test('expected lies above seen, cues below', () => {
+  const all = lanes(trial, reel)
+  expect(all.map((l) => l.label)).toEqual(['gauge, to read', 'gauge, expected', 'gauge, seen', 'cues'])
+  expect(all[1].bars.map((b) => [b.text, b.step])).toEqual([
+    ['-', 'right'],
+    ['3', 'wrong'],
+    ['5', 'missing'],
+  ])
+  expect(all[2].bars.map((b) => [b.text, b.step])).toEqual([
+    ['-', 'right'],
+    ['2', 'wrong'],
+    ['4', 'extra'],
+  ])
+  expect(all[3].bars[0].text).toBe('press raise')
+})
+
+test('the first difference of all verdicts stands at the seen lane', () => {
+  expect(lanes(trial, reel)[2].first).toBe(0.5 * s)
+  expect(lanes({ ...trial, verdicts: [] }, reel)[0].first).toBeUndefined()
+})
+
+test('a display that nobody asked about is seen all the same', () => {
+  expect(lanes({ ...trial, verdicts: [] }, { ...reel, cues: undefined }).map((l) => l.label)).toEqual(['gauge, seen'])
+})
