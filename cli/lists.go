@@ -57,7 +57,7 @@ func partsCommand() *cli.Command {
 				if p.Optional {
 					optional = " (may be left out)"
 				}
-				fmt.Fprintf(out, "  %-10s %s%s\n", p.Name, p.Doc, optional)
+				fmt.Fprintf(out, "  %-16s %s%s\n", p.Name, p.Doc, optional)
 			}
 			if len(k.Settings) > 0 {
 				fmt.Fprintln(out, "\nSettings")
@@ -70,7 +70,7 @@ func partsCommand() *cli.Command {
 				if len(f.Choices) > 0 {
 					detail = strings.Join(f.Choices, ", ") + "; " + detail
 				}
-				fmt.Fprintf(out, "  %-10s %s (%s)\n", f.Name, f.Doc, detail)
+				fmt.Fprintf(out, "  %-16s %s (%s)\n", f.Name, f.Doc, detail)
 			}
 			if len(k.Cues) > 0 {
 				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))

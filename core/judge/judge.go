@@ -50,7 +50,7 @@ const (
 type Verdict struct {
 	Outcome  Outcome     `json:"outcome"`
 	Share    *big.Rat    `json:"-"` // of its marks, 0 to 1
-	Text     string      `json:"text"`
+	Text     string      `json:"-"` // what was expected, in words
 	Display  string      `json:"display,omitempty"`
 	Evidence []string    `json:"evidence,omitempty"`
 	Lanes    []Pair      `json:"lanes,omitempty"` // expected beside seen
