@@ -18,7 +18,7 @@ export DISPLAY=:97
 shot() { # NAME COMMAND: what a command prints, in a terminal window
 	name=$1
 	shift
-	xterm -fa 'DejaVu Sans Mono' -fs 9 -geometry 180x53+0+0 -bg '#f4efe3' -fg '#1e2a2b' -e sh -c "PATH=$PWD/bin:\$PATH; printf '\$ %s\n' '$*'; $*; sleep 30" &
+	xterm -fa 'DejaVu Sans Mono' -fs 9 -geometry 158x53+0+0 -bg '#f4efe3' -fg '#1e2a2b' -e sh -c "PATH=$PWD/bin:\$PATH; printf '\$ %s\n' '$*'; $*; sleep 30" &
 	term=$!
 	sleep 4
 	import -window root "$out/$name.png"

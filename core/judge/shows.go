@@ -3,6 +3,7 @@ package judge
 import (
 	"fmt"
 	"math/big"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/part"
@@ -230,17 +231,18 @@ func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
 	return out
 }
 
+// maxSummary is how long the name of a sequence may be before it is given by its ends.
+const maxSummary = 40
+
 // summary names a sequence briefly.
 func summary(frames []expected) string {
-	text := ""
-	for i, f := range frames {
-		if i == 6 && len(frames) > 7 {
-			return fmt.Sprintf("%s … (%d frames)", text, len(frames))
-		}
-		if i > 0 {
-			text += " "
-		}
-		text += f.want.String()
+	var words []string
+	for _, f := range frames {
+		words = append(words, f.want.String())
 	}
-	return text
+	text := strings.Join(words, " ")
+	if len([]rune(text)) <= maxSummary {
+		return text
+	}
+	return fmt.Sprintf("%s … %s (%d frames)", words[0], words[len(words)-1], len(words))
 }
