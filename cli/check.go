@@ -57,7 +57,7 @@ func check(_ context.Context, c *cli.Command) error {
 		}
 	}
 	if failed {
-		return silent
+		return errTold
 	}
 	return nil
 }

@@ -31,8 +31,8 @@ type misuse struct{ error }
 
 func misused(format string, args ...any) error { return misuse{fmt.Errorf(format, args...)} }
 
-// silent is a failure that the command has told about itself.
-var silent = errors.New("told already")
+// errTold is a failure that the command has told about itself.
+var errTold = errors.New("told already")
 
 // Main runs the command line and gives the exit code: 0 done, 1 could not do it, 2 wrong use.
 func Main(args []string) int {
@@ -43,7 +43,7 @@ func Main(args []string) int {
 	switch {
 	case err == nil:
 		return exitDone
-	case errors.Is(err, silent):
+	case errors.Is(err, errTold):
 		return exitCannot
 	}
 	fmt.Fprintln(os.Stderr, "hemble:", err)

@@ -100,7 +100,7 @@ func TestCheck(t *testing.T) {
 	bad := filepath.Join(t.TempDir(), "bad.yaml")
 	require.NoError(t, os.WriteFile(bad, []byte("hemble: 1\nnmae: x\n"), 0o600))
 	out, err = call(t, "check", bad)
-	assert.ErrorIs(t, err, silent)
+	assert.ErrorIs(t, err, errTold)
 	assert.Contains(t, out, bad+`:2:1: "nmae" is unknown here; did you mean "name"?`)
 }
 

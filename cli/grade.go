@@ -135,7 +135,7 @@ func gradeFile(ctx context.Context, x *exercise.Exercise, path string) (*marking
 	if err != nil {
 		return nil, err
 	}
-	return marking.Mark(ctx, x, filepath.Base(path), file, nil)
+	return marking.Mark(ctx, x, filepath.Base(path), file)
 }
 
 // readBounded reads a firmware file, and no more of a larger one than tells that it is too large.
@@ -158,7 +158,7 @@ func readExercise(path string) (*exercise.Exercise, error) {
 		fmt.Fprintln(os.Stderr, p.Error())
 	}
 	if x == nil {
-		return nil, silent
+		return nil, errTold
 	}
 	return x, nil
 }

@@ -115,7 +115,7 @@ func (b *bench) node(target string) *node {
 	if n := b.nodes[target]; n != nil {
 		return n
 	}
-	n := &node{Net: circuit.Net{Name: target, Drive: circuit.Released}, contended: -1}
+	n := &node{Net: *circuit.NewNet(target), contended: -1}
 	b.nodes[target] = n
 	b.order = append(b.order, n)
 	b.owner[&n.Net] = n

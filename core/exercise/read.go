@@ -2,7 +2,6 @@ package exercise
 
 import (
 	"errors"
-	"fmt"
 	"math/big"
 	"regexp"
 	"strconv"
@@ -279,6 +278,3 @@ func (x *Exercise) readExpectation(t *Trial, e spec.Value, setting judge.Setting
 		t.Expect = append(t.Expect, Expectation{Kind: k.Name, Marks: marks, Line: e.Pos.Line, Expectation: built})
 	}
 }
-
-// Title gives an expectation a short name for messages.
-func (e Expectation) Title() string { return fmt.Sprintf("%s (line %d)", e.Kind, e.Line) }

@@ -44,7 +44,7 @@ type cursorChange struct {
 // enough is how long a character must stand by itself.
 const enough = Slow * SlowShare / 100
 
-// NewScreen watches n character cells, blank at first. Blank is the cell value that shows nothing.
+// NewScreen watches n character cells, blank at first.
 func NewScreen(n int) *Screen {
 	s := &Screen{cells: make([]cell, n), check: clock.Never}
 	for i := range s.cells {

@@ -27,7 +27,6 @@ type Setting struct {
 	Part   func(name string) *part.Built
 	Length clock.Time
 	Cues   []string // names of cues
-	Verbs  int      // how many cues there are
 }
 
 // Expectation judges a run. Marks are shares of one; the exercise scales them.

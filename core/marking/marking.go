@@ -28,7 +28,7 @@ type Result struct {
 
 // Mark marks the contents of one firmware file. Whatever is wrong with the file is on the sheet; an
 // error means that ctx was cancelled.
-func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte, progress func(done, of int)) (*Result, error) {
+func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
 	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
 	r := &Result{Sheet: s}
 	im, err := firmware.Read(file)
@@ -44,9 +44,6 @@ func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte, p
 	sum := im.Hash()
 	s.Image = hex.EncodeToString(sum[:8])
 	for i := range x.Trials {
-		if progress != nil {
-			progress(i, len(x.Trials))
-		}
 		run, err := bench.Run(ctx, x, &x.Trials[i], im)
 		if err != nil {
 			return nil, err

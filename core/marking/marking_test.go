@@ -29,7 +29,7 @@ func read(t testing.TB, text []byte) *exercise.Exercise {
 }
 
 func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
-	r, err := marking.Mark(t.Context(), x, "file", file, nil)
+	r, err := marking.Mark(t.Context(), x, "file", file)
 	require.NoError(t, err)
 	return r
 }
@@ -200,7 +200,7 @@ func TestCancel(t *testing.T) {
 	x := read(t, []byte(strings.Replace(lampBench, "%LENGTH%", "10min", 1)))
 	ctx, cancel := context.WithTimeout(t.Context(), 50*time.Millisecond)
 	defer cancel()
-	_, err := marking.Mark(ctx, x, "file", flash(0x9a20, 0x9a18, 0xcffe), nil)
+	_, err := marking.Mark(ctx, x, "file", flash(0x9a20, 0x9a18, 0xcffe))
 	assert.ErrorIs(t, err, context.DeadlineExceeded)
 }
 

@@ -14,7 +14,6 @@ type cell struct {
 	step         judge.Step
 	seen, meant  []string // drawings; nil for none
 	meantLength  string
-	note         string
 }
 
 // maxCells bounds a strip; what comes after is told as a number.

@@ -13,11 +13,10 @@ import (
 // VCD writes pin activity as a value change dump (IEEE 1364-2005, clause 18). It is a
 // machine.Listener. A pin is 0 or 1 when driven or pulled up, z when it drives nothing.
 type VCD struct {
-	out   *bufio.Writer
-	chip  *machine.Chip
-	last  clock.Time
-	begun bool
-	err   error
+	out  *bufio.Writer
+	chip *machine.Chip
+	last clock.Time
+	err  error
 }
 
 // NewVCD writes the header for a chip: one wire for each pin, in one scope for each port.

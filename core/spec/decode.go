@@ -61,12 +61,6 @@ func (v Values) Int(name string) int64       { return v.fields[name].Int }
 func (v Values) Time(name string) clock.Time { return v.fields[name].Time }
 func (v Values) Bool(name string) bool       { return v.fields[name].Int == 1 }
 
-// Defaults gives the values of a mapping in which nothing is written.
-func Defaults(fields []Field) Values {
-	var ps Problems
-	return Decode(&yaml.Node{Kind: yaml.MappingNode}, fields, &ps)
-}
-
 // Where is the place of a node.
 func Where(n *yaml.Node) Pos { return Pos{n.Line, n.Column} }
 

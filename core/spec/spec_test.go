@@ -142,6 +142,8 @@ func TestSchemaAndReference(t *testing.T) {
 	assert.Contains(t, table, "| `duration` | a time such as 250ms | `5ms` |")
 	assert.Contains(t, table, "| `choice` | `anode`, `cathode`, `1` | — |")
 	assert.Contains(t, table, "| `list` | a list: a whole number | — |")
-	assert.True(t, Defaults(all).Has("int"))
-	assert.False(t, Defaults(all).Has("text"))
+	v, problems := decodeText(t, "{}")
+	assert.Empty(t, problems)
+	assert.True(t, v.Has("int"), "nothing written: the defaults stand")
+	assert.False(t, v.Has("text"))
 }

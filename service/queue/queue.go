@@ -122,7 +122,7 @@ func (q *Queue) attempt(ctx context.Context, id string) (result *marking.Result,
 	if x == nil {
 		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
 	}
-	result, err = marking.Mark(ctx, x, file, firmware, nil)
+	result, err = marking.Mark(ctx, x, file, firmware)
 	if err != nil && context.Cause(ctx) != nil {
 		err = context.Cause(ctx)
 	}

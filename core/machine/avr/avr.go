@@ -73,6 +73,7 @@ type Machine struct {
 
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     startCounter
+	first      instruction // what stands at the reset vector
 	stop       machine.Stop
 	notes      []machine.Note
 	noted      map[string]bool
@@ -141,7 +142,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 		}
 	}
 	m.plain = m.code
-	markStart(&m.code, &m.plain)
+	m.markStart()
 	if !m.config.Plain {
 		markLoops(&m.code)
 	}
@@ -315,6 +316,15 @@ func (m *Machine) raise(vector uint, on bool) {
 	m.irq |= 1 << vector
 	if m.sreg&flagI != 0 {
 		m.deadline = min(m.deadline, max(m.cycle, m.noIRQBefore))
+	}
+}
+
+// interruptsOn is called when I went from 0 to 1 and by RETI: one more instruction runs before a
+// pending interrupt (instruction set manual, SEI; datasheet 7.7).
+func (m *Machine) interruptsOn() {
+	m.noIRQBefore = m.cycle + 1
+	if m.irq != 0 {
+		m.deadline = min(m.deadline, m.noIRQBefore)
 	}
 }
 

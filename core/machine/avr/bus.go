@@ -67,5 +67,20 @@ func (m *Machine) store(address uint16, value uint8) {
 	m.data[address] = value
 }
 
+// storeBit is SBI and CBI. Only the one bit is written: flags cleared by writing a one keep the
+// others, and a one in PINx toggles one pin (datasheet 14.2.2).
+func (m *Machine) storeBit(address uint16, mask uint8, on bool) {
+	switch {
+	case isFlags(address), isPIN(address):
+		if on {
+			m.store(address, mask)
+		}
+	case on:
+		m.store(address, m.load(address)|mask)
+	default:
+		m.store(address, m.load(address)&^mask)
+	}
+}
+
 // place is the program point to which an effect is ascribed.
 func (m *Machine) place() machine.Place { return machine.Place{PC: uint32(m.pc) * 2} }

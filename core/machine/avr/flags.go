@@ -67,3 +67,55 @@ func flags(carry bool, result uint8, overflow, half bool) uint8 {
 	}
 	return f
 }
+
+// wordFlags are those of ADIW and SBIW: H is left alone.
+func wordFlags(r uint16, carry, overflow bool) uint8 {
+	f := uint8(0)
+	if carry {
+		f |= flagC
+	}
+	if r == 0 {
+		f |= flagZ
+	}
+	if r&0x8000 != 0 {
+		f |= flagN
+	}
+	if overflow {
+		f |= flagV
+	}
+	if (r&0x8000 != 0) != overflow {
+		f |= flagS
+	}
+	return f
+}
+
+// shiftFlags are those of LSR, ROR and ASR: V = N xor C, S = N xor V.
+func shiftFlags(r, carry uint8) uint8 {
+	f := logicFlags[r]&^flagS | carry
+	if r>>7 != carry {
+		f |= flagV
+	}
+	if carry != 0 {
+		f |= flagS
+	}
+	return f
+}
+
+func product(data *[0x10000]byte, sreg uint8, p uint16) uint8 {
+	setPair(data, 0, p)
+	sreg = sreg&^(flagC|flagZ) | uint8(p>>15)
+	if p == 0 {
+		sreg |= flagZ
+	}
+	return sreg
+}
+
+// fraction stores a product shifted left: the FMUL forms.
+func fraction(data *[0x10000]byte, sreg uint8, p uint16) uint8 {
+	setPair(data, 0, p<<1)
+	sreg = sreg&^(flagC|flagZ) | uint8(p>>15)
+	if p<<1 == 0 {
+		sreg |= flagZ
+	}
+	return sreg
+}

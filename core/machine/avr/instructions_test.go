@@ -297,7 +297,7 @@ func TestMovesAndJumps(t *testing.T) {
 		{"SBIS over one", []uint16{0x9bf0, 0x0000}, func(m *Machine) { m.data[0x3e] = 1 }, 2, 3, nil},
 		{"SBI", []uint16{0x9af3}, nil, 2, 2, func(m *Machine) bool { return m.data[0x3e] == 8 }},
 		{"CBI", []uint16{0x98f3}, func(m *Machine) { m.data[0x3e] = 0xff }, 2, 2, func(m *Machine) bool { return m.data[0x3e] == 0xf7 }},
-		{"IN", []uint16{0xb60e | 0x0000}, func(m *Machine) { m.data[0x3e] = 0; m.sp = 0x4ff }, 1, 2, func(m *Machine) bool { return m.data[0] == 4 }},
+		{"IN", []uint16{0xb60e}, func(m *Machine) { m.data[0x3e] = 0; m.sp = 0x4ff }, 1, 2, func(m *Machine) bool { return m.data[0] == 4 }},
 		{"OUT SREG", []uint16{0xbe0f}, func(m *Machine) { m.data[0] = 0x2a }, 1, 2, func(m *Machine) bool { return m.sreg == 0x2a }},
 		{"BST", []uint16{0xfa13}, func(m *Machine) { m.data[1] = 8 }, 1, 2, func(m *Machine) bool { return m.sreg == flagT }},
 		{"BLD", []uint16{0xf813}, func(m *Machine) { m.sreg = flagT }, 1, 2, func(m *Machine) bool { return m.data[1] == 8 }},

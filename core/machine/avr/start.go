@@ -18,12 +18,11 @@ type startCounter struct {
 	count int
 }
 
-// markStart puts opStart at the reset vector in both decoded programs.
-func markStart(programs ...*[flashWords]instruction) {
-	for _, p := range programs {
-		if p[0].op != opErased && p[0].op != opIllegal {
-			p[0].op = opStart
-		}
+// markStart puts opStart at the reset vector and keeps what stood there.
+func (m *Machine) markStart() {
+	m.first = m.plain[0]
+	if m.first.op != opErased && m.first.op != opIllegal {
+		m.code[0].op, m.plain[0].op = opStart, opStart
 	}
 }
 
@@ -43,8 +42,5 @@ func (m *Machine) started() instruction {
 	if m.cycle > 0 {
 		m.counters.Resets++
 	}
-	word := func(i int) uint16 { return uint16(m.flash[2*i]) | uint16(m.flash[2*i+1])<<8 }
-	in := decode(0, word(0), word(1))
-	in.skip = m.plain[0].skip
-	return in
+	return m.first
 }
