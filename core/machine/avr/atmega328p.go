@@ -17,7 +17,7 @@ func init() {
 		Flash:   2 * flashWords,
 		SRAM:    ramEnd - sramStart + 1,
 		EEPROM:  1024,
-		Models:  []string{"core", "ports B, C, D", "timers 0, 1, 2", "USART0", "INT0, INT1", "pin-change interrupts", "sleep", "watchdog", "clock prescaler"},
+		Models:  []string{"core", "ports B, C, D", "timers 0, 1, 2", "USART0", "INT0, INT1", "pin-change interrupts", "sleep", "watchdog", "clock prescaler", "EEPROM", "SPI", "two-wire interface", "ADC", "analog comparator"},
 		Leaves:  leaves(),
 		New:     New,
 		Machine: firmware.MachineAVR,
@@ -25,10 +25,12 @@ func init() {
 }
 
 func leaves() (out []string) {
-	for _, b := range unmodelled {
-		out = append(out, fmt.Sprintf("%s (%s)", b.block, b.means))
+	for _, r := range inert {
+		if r.acts != 0 {
+			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
+		}
 	}
-	return out
+	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors", "stopping single clocks (PRR)")
 }
 
 // pins lists PB0 to PD7 with their numbers on the 28-pin DIP (datasheet figure 1-1). A pin without a

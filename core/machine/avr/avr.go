@@ -33,6 +33,10 @@ const (
 	dueWatchdog
 	dueNoise
 	dueCapture
+	dueEEPROM
+	dueSPI
+	dueTWI
+	dueADC
 	dueCount
 )
 
@@ -57,19 +61,24 @@ type Machine struct {
 	due             [dueCount]int64
 	next            int64 // the earliest of due
 
-	listener machine.Listener
-	telling  bool  // the listener is being told of an edge ...
-	toldAt   int64 // ... of this cycle
-	changes  [8]machine.Change
-	now      timebase
-	ports    [3]port
-	timers   [3]timer
-	presync  prescaler // of timers 0 and 1
-	preasync prescaler // of timer 2
-	usart    usart
-	ext      external
-	dog      watchdog
-	power    power
+	listener   machine.Listener
+	telling    bool  // the listener is being told of an edge ...
+	toldAt     int64 // ... of this cycle
+	changes    [8]machine.Change
+	now        timebase
+	ports      [3]port
+	timers     [3]timer
+	presync    prescaler // of timers 0 and 1
+	preasync   prescaler // of timer 2
+	usart      usart
+	eeprom     eeprom
+	spi        spi
+	twi        twi
+	adc        adc
+	comparator comparator
+	ext        external
+	dog        watchdog
+	power      power
 
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     startCounter
@@ -86,6 +95,10 @@ func New(config machine.Config) machine.Machine {
 	if m.config.Clock == 0 {
 		m.config.Clock = 16_000_000
 	}
+	if m.config.Supply == 0 {
+		m.config.Supply = 5_000_000
+	}
+	_ = m.eeprom.load(nil)
 	m.now = newTimebase(m.config.Clock)
 	for i := range m.flash {
 		m.flash[i] = 0xff
@@ -132,6 +145,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 			in.skip = 2
 		}
 		m.code[pc] = in
+	}
+	if err := m.eeprom.load(im.EEPROM); err != nil {
+		return err
 	}
 	m.image = im
 	m.stackFloor = sramStart
@@ -201,6 +217,10 @@ func (m *Machine) reset(cause uint8) {
 		m.timers[i].reset(m, i)
 	}
 	m.usart.reset(m)
+	m.eeprom.openAt = 0
+	m.spi.reset()
+	m.twi.reset(m)
+	m.adc, m.comparator = adc{}, comparator{}
 	m.ext = external{}
 	m.dog.reset(m, causes)
 }
@@ -301,6 +321,14 @@ func (m *Machine) fire() {
 			case dueCapture:
 				m.setDue(dueCapture, never)
 				m.timers[1].capture(m, at)
+			case dueEEPROM:
+				m.eeprom.programmed(m)
+			case dueSPI:
+				m.spi.edge(m, at)
+			case dueTWI:
+				m.twi.run(m, at)
+			case dueADC:
+				m.adc.next(m, at)
 			}
 			break
 		}

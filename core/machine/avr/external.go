@@ -69,6 +69,15 @@ func (m *Machine) sense() {
 	if m.usart.receiving() {
 		s[2] |= pinRXD
 	}
+	if m.spi.enabled(m) {
+		s[0] |= pinSS
+		if m.spi.slave(m) {
+			s[0] |= pinSCK
+		}
+	}
+	if m.twi.enabled(m) {
+		s[1] |= pinSDA | pinSCL
+	}
 	m.ext.sensing = s
 	m.scheduleNoise()
 }
@@ -102,6 +111,13 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 		if changed&pinICP1 != 0 {
 			m.timers[1].captureEdge(m, now&pinICP1 != 0, cycle)
 		}
+		if changed&(pinSS|pinSCK) != 0 && m.spi.enabled(m) {
+			m.spi.lineEdge(m, changed, cycle)
+		}
+	case 1:
+		if changed&(pinSDA|pinSCL) != 0 && m.twi.enabled(m) {
+			m.twi.lineEdge(m, changed, cycle)
+		}
 	case 2:
 		for n := 0; n < 2; n++ {
 			mask := uint8(pinINT0 << n)
@@ -111,6 +127,9 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 			rising := now&mask != 0
 			if mode := m.data[regEICRA] >> (2 * n) & 3; mode == 1 || mode == 2 && !rising || mode == 3 && rising {
 				m.data[regEIFR] |= 1 << n
+				if n == 0 {
+					m.adc.trigger(m, triggerINT0, cycle)
+				}
 			}
 		}
 		if changed&pinT0 != 0 {
@@ -143,9 +162,9 @@ func (m *Machine) externalRequests() {
 
 // scheduleNoise makes floating pins toggle at random where an interrupt or a counter listens.
 func (m *Machine) scheduleNoise() {
-	quiet := [3]uint8{2: pinRXD}
+	quiet := [3]uint8{0: pinSS | pinSCK, 1: pinSDA | pinSCL, 2: pinRXD} // buses without a partner do not toggle
 	if m.data[layouts[1].timsk]&bitICF == 0 {
-		quiet[0] = pinICP1
+		quiet[0] |= pinICP1
 	}
 	for i := range m.ports {
 		if m.ports[i].float&m.ext.sensing[i]&^quiet[i] != 0 {
@@ -185,7 +204,15 @@ func (m *Machine) acknowledge(vector uint) {
 		for i := range m.timers {
 			m.timers[i].acknowledge(m, vector)
 		}
+	case vector == vectorSPI:
+		m.data[regSPSR] &^= bitSPIF
+		m.spi.requests(m)
 	case vector == vectorUSARTSent:
 		m.usart.acknowledgeSent(m)
+	case vector == vectorADC:
+		m.data[regADCSRA] &^= bitADIF
+		m.adc.requests(m)
+	case vector == vectorComparator:
+		m.comparator.acknowledge(m)
 	}
 }

@@ -370,12 +370,12 @@ func TestStops(t *testing.T) {
 
 // What is not modelled is told by name, once.
 func TestUnmodelled(t *testing.T) {
-	// sts ADCSRA,r16; sts ADMUX,r16; in r0,SPSR
-	m := program(t, false, 0xef0f, 0x9300, 0x007a, 0x9300, 0x007c, 0xb40d, self)
+	// out SPMCSR,r16 twice; sts PRR,r16
+	m := program(t, false, 0xef0f, 0xbf07, 0xbf07, 0x9300, 0x0064, self)
 	m.Run(clock.Millisecond, nil)
 	require.Len(t, m.Notes(), 2)
-	assert.Contains(t, m.Notes()[0].Text, "ADCSRA")
-	assert.Contains(t, m.Notes()[1].Text, "SPSR")
+	assert.Contains(t, m.Notes()[0].Text, "SPMCSR")
+	assert.Contains(t, m.Notes()[1].Text, "PRR")
 }
 
 // SEI, a write to SREG that sets I, and RETI each let one more instruction run.

@@ -159,6 +159,9 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 	case circuit.Float:
 		float |= mask
 	}
+	if m.comparator.used && !m.telling {
+		m.comparator.update(m, m.cycle)
+	}
 	if high == p.high && float == p.float {
 		return
 	}

@@ -15,6 +15,8 @@ const (
 	// wakeCycles is the start-up of a crystal oscillator after power-down (datasheet table 8-4,
 	// SUT 11: 16K CK).
 	wakeCycles = 16384
+	// sleepNoiseReduction is SM2:0 of the mode that keeps only what a conversion needs.
+	sleepNoiseReduction = 1
 	// clkpceCycles is how long CLKPS may be written after CLKPCE (8.12.2).
 	clkpceCycles = 4
 )
@@ -77,6 +79,12 @@ func init() {
 	})
 }
 
+// halt stops the core for some cycles, behind the instruction under way.
+func (m *Machine) halt(cycles int64) {
+	m.power.halted += cycles
+	m.deadline = 0
+}
+
 // fallAsleep is SLEEP with SE set.
 func (m *Machine) fallAsleep() {
 	if m.data[regSMCR]&1 == 0 {
@@ -84,11 +92,14 @@ func (m *Machine) fallAsleep() {
 	}
 	mode := m.data[regSMCR] >> 1 & 7
 	m.power.asleep, m.power.since = true, m.cycle
-	m.power.deep = mode >= 2 // idle and ADC noise reduction keep the timers that are modelled
-	if m.power.deep {
-		for i := range m.timers {
+	m.power.deep = mode >= 2
+	for i := range m.timers { // timer 2 has a clock of its own, which ADC noise reduction keeps (table 9-1)
+		if m.power.deep || mode == sleepNoiseReduction && i < 2 {
 			m.timers[i].freeze(m)
 		}
+	}
+	if mode == sleepNoiseReduction && m.data[regADCSRA]&bitADEN != 0 && !m.adc.running {
+		m.adc.start(m, m.cycle)
 	}
 	m.deadline = 0 // Run goes on in doze
 }
@@ -111,7 +122,8 @@ func (m *Machine) wakeable() bool {
 	if m.sreg&flagI == 0 {
 		return false
 	}
-	return m.data[regEIMSK] != 0 || m.data[regPCICR] != 0 || m.usart.wakes(m) || m.timers[1].captureWakes(m)
+	return m.data[regEIMSK] != 0 || m.data[regPCICR] != 0 || m.usart.wakes(m) || m.timers[1].captureWakes(m) || m.twi.wakes(m) ||
+		m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0
 }
 
 // wake ends a sleep: four cycles on top of the interrupt's own, and the oscillator's start-up after
@@ -122,7 +134,9 @@ func (m *Machine) wake() {
 	if m.power.deep {
 		m.power.deep = false
 		m.power.halted += wakeCycles
-		for i := range m.timers {
+	}
+	for i := range m.timers {
+		if m.timers[i].frozen {
 			m.timers[i].thaw(m)
 		}
 	}

@@ -397,6 +397,7 @@ func (t *timer) tick(m *Machine, cycle int64) {
 		t.count = value + 1
 	}
 	m.data[t.tifr] |= flags
+	m.adc.timerFlags(m, t.index, flags, cycle)
 }
 
 // topFlag is ICF1 where ICR1 is TOP (16.7.3).
@@ -485,9 +486,9 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 }
 
 // matters tells whether the timer's next effects concern anybody at their time: an enabled
-// interrupt or a connected output.
+// interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
-	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1)
+	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1) || m.adc.waitsFor(m, t.index)
 }
 
 // schedule announces the next tick at which something may happen.
@@ -561,6 +562,7 @@ func (t *timer) capture(m *Machine, cycle int64) {
 	t.sync(m, cycle)
 	t.icr = t.count
 	m.data[t.tifr] |= bitICF
+	m.adc.timerFlags(m, t.index, bitICF, cycle)
 	t.requests(m)
 }
 

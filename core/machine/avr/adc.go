@@ -1,0 +1,241 @@
+package avr
+
+import "math/bits"
+
+// ADC (datasheet 24).
+const (
+	regADCL   = 0x78
+	regADCH   = 0x79
+	regADCSRA = 0x7a
+	regADCSRB = 0x7b
+	regADMUX  = 0x7c
+
+	bitADEN  = 1 << 7
+	bitADSC  = 1 << 6
+	bitADATE = 1 << 5
+	bitADIF  = 1 << 4
+	bitADIE  = 1 << 3
+
+	bitADLAR = 1 << 5
+
+	vectorADC = 21
+
+	bandgap     = 1_100_000 // µV, V_BG typical
+	temperature = 314_000   // µV of the temperature sensor at 25 °C (table 24-2)
+)
+
+// Sources that may trigger a conversion, ADTS2:0 (table 24-6).
+const (
+	triggerFree = iota
+	triggerComparator
+	triggerINT0
+	triggerTimer0Compare
+	triggerTimer0Overflow
+	triggerTimer1Compare
+	triggerTimer1Overflow
+	triggerTimer1Capture
+)
+
+// adc converts by successive approximation. Times are in half ADC clocks, since the sample is taken
+// in the middle of one (figures 24-4 to 24-6).
+type adc struct {
+	base    int64 // cycle at which the prescaler started
+	first   bool  // the next conversion is the first after ADEN: it initialises the analog part
+	running bool
+	sampled bool
+	began   int64 // cycle of the conversion's first ADC clock
+	long    bool  // it is a first one
+	mux     uint8 // ADMUX as it stood when the conversion began
+	held    uint16
+	result  uint16
+	locked  bool // ADCL was read and ADCH not yet
+}
+
+func init() {
+	define(regADMUX, "ADMUX", nil, nil)
+	define(regADCSRB, "ADCSRB", nil, func(m *Machine, a uint16, v uint8) {
+		m.data[a] = v & 0x47
+		m.comparator.update(m, m.cycle)
+		m.adc.listen(m)
+	})
+	define(regADCSRA, "ADCSRA", nil, func(m *Machine, a uint16, v uint8) {
+		c := &m.adc
+		old := m.data[a]
+		m.data[a] = v&^(bitADIF|bitADSC) | old&bitADIF&^v | old&bitADSC
+		switch {
+		case v&bitADEN == 0:
+			m.data[a] &^= bitADSC
+			c.running = false
+			m.setDue(dueADC, never)
+		case old&bitADEN == 0:
+			c.base, c.first = m.cycle, true
+		}
+		if v&(bitADEN|bitADSC) == bitADEN|bitADSC && !c.running {
+			c.start(m, m.cycle)
+		}
+		if (v^old)&bitADATE != 0 {
+			c.listen(m)
+		}
+		c.requests(m)
+	})
+	define(regADCL, "ADCL", func(m *Machine, _ uint16) uint8 {
+		m.adc.locked = true
+		return uint8(m.adc.aligned(m))
+	}, func(*Machine, uint16, uint8) {})
+	define(regADCH, "ADCH", func(m *Machine, _ uint16) uint8 {
+		m.adc.locked = false
+		return uint8(m.adc.aligned(m) >> 8)
+	}, func(*Machine, uint16, uint8) {})
+}
+
+func (c *adc) aligned(m *Machine) uint16 {
+	if m.data[regADMUX]&bitADLAR != 0 {
+		return c.result << 6
+	}
+	return c.result
+}
+
+// divider is the ADC prescaler's (table 24-5).
+func (c *adc) divider(m *Machine) int64 { return 1 << max(1, m.data[regADCSRA]&7) }
+
+// start begins a conversion at the next ADC clock.
+func (c *adc) start(m *Machine, cycle int64) {
+	d := c.divider(m)
+	c.began = cycle + (d-(cycle-c.base)%d)%d
+	c.running, c.sampled, c.long, c.first = true, false, c.first, false
+	c.mux = m.data[regADMUX]
+	m.data[regADCSRA] |= bitADSC
+	halves := int64(3) // 1.5 clocks to the sample
+	if c.long {
+		halves = 27
+	}
+	m.setDue(dueADC, c.began+halves*d/2)
+}
+
+// next takes the sample, and later ends the conversion.
+func (c *adc) next(m *Machine, cycle int64) {
+	m.setDue(dueADC, never)
+	if !c.running {
+		return
+	}
+	d := c.divider(m)
+	if !c.sampled {
+		c.sampled, c.held = true, c.convert(m, cycle)
+		clocks := int64(13)
+		if c.long {
+			clocks = 25
+		}
+		m.setDue(dueADC, max(cycle+1, c.began+clocks*d))
+		return
+	}
+	c.running = false
+	if !c.locked {
+		c.result = c.held
+	}
+	m.data[regADCSRA] |= bitADIF
+	m.data[regADCSRA] &^= bitADSC
+	if m.data[regADCSRA]&bitADATE != 0 && m.data[regADCSRB]&7 == triggerFree {
+		c.start(m, cycle)
+	}
+	c.requests(m)
+}
+
+// trigger is told that a flag came up that conversions may wait for.
+func (c *adc) trigger(m *Machine, source uint8, cycle int64) {
+	if m.data[regADCSRA]&(bitADEN|bitADATE) == bitADEN|bitADATE && m.data[regADCSRB]&7 == source && !c.running {
+		c.start(m, cycle)
+	}
+}
+
+// timerTriggers are the timers' flags that start conversions, by ADTS.
+var timerTriggers = map[uint8]struct {
+	timer int
+	flag  uint8
+}{
+	triggerTimer0Compare: {0, bitOCFA}, triggerTimer0Overflow: {0, bitTOV},
+	triggerTimer1Compare: {1, bitOCFB}, triggerTimer1Overflow: {1, bitTOV}, triggerTimer1Capture: {1, bitICF},
+}
+
+// waitsFor tells whether a timer triggers conversions, so that its flags matter at their time.
+func (c *adc) waitsFor(m *Machine, timer int) bool {
+	if m.data[regADCSRA]&(bitADEN|bitADATE) != bitADEN|bitADATE {
+		return false
+	}
+	source, ok := timerTriggers[m.data[regADCSRB]&7]
+	return ok && source.timer == timer
+}
+
+func (c *adc) timerFlags(m *Machine, timer int, flags uint8, cycle int64) {
+	if c.waitsFor(m, timer) && flags&timerTriggers[m.data[regADCSRB]&7].flag != 0 {
+		c.trigger(m, m.data[regADCSRB]&7, cycle)
+	}
+}
+
+// listen has the timers announce what conversions wait for.
+func (c *adc) listen(m *Machine) {
+	for i := range m.timers {
+		m.timers[i].sync(m, m.cycle)
+		m.timers[i].schedule(m)
+	}
+}
+
+func (c *adc) requests(m *Machine) {
+	a := m.data[regADCSRA]
+	m.raise(vectorADC, a&bitADIE != 0 && a&bitADIF != 0)
+}
+
+// reference is the voltage of a full scale in µV, by REFS1:0 (table 24-3).
+func (c *adc) reference(m *Machine) int64 {
+	switch c.mux >> 6 {
+	case 3:
+		return bandgap
+	case 0:
+		m.note("aref", "the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
+	case 2:
+		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC compared with the supply")
+	}
+	return m.config.Supply
+}
+
+// input is the voltage of the selected channel in µV (table 24-4).
+func (c *adc) input(m *Machine, cycle int64) int64 {
+	switch channel := c.mux & 15; {
+	case channel < 6:
+		return m.voltage(1, channel, cycle)
+	case channel == 8:
+		return temperature
+	case channel == 14:
+		return bandgap
+	case channel == 15:
+		return 0
+	}
+	m.note("adc-channel", "ADC channel %d has no pin on this chip's package", c.mux&15)
+	return int64(mix(m.config.Seed^uint64(cycle)) % uint64(m.config.Supply))
+}
+
+// convert gives the code for the input as it is now, with about half a step of noise.
+func (c *adc) convert(m *Machine, cycle int64) uint16 {
+	reference := c.reference(m)
+	noise := int64(mix(m.config.Seed^uint64(cycle)*0x9e37)%1001) - 500 // thousandths of a step
+	steps := (c.input(m, cycle)*1024*1000/reference + noise) / 1000
+	return uint16(max(0, min(1023, steps)))
+}
+
+// voltage is what a pin is at in µV. A level is one of the rails; a floating pin drifts at random.
+func (m *Machine) voltage(port int, pin uint8, cycle int64) int64 {
+	p, mask := &m.ports[port], uint8(1)<<pin
+	if p.float&mask != 0 {
+		if m.config.Watched != nil {
+			name := pins()[port*8+int(pin)].Name
+			m.note("floating-"+name, "%s was measured while nothing drove it; what it reads is chance", name)
+		}
+		slow := mix(m.config.Seed ^ uint64(port*8+int(pin)+1)<<48 ^ uint64(cycle/noiseCycles/16))
+		return int64(slow % uint64(m.config.Supply))
+	}
+	if m.config.Sample != nil {
+		if v, ok := m.config.Sample(machinePin(port, pin)); ok {
+			return v
+		}
+	}
+	return int64(bits.OnesCount8(p.high&mask)) * m.config.Supply
+}

@@ -1,0 +1,88 @@
+package avr
+
+import "hemble/core/machine"
+
+// Analog comparator (datasheet 23).
+const (
+	regACSR = 0x50
+
+	bitACD  = 1 << 7
+	bitACBG = 1 << 6
+	bitACO  = 1 << 5
+	bitACI  = 1 << 4
+	bitACIE = 1 << 3
+	bitACIC = 1 << 2
+
+	bitACME = 1 << 6 // of ADCSRB
+
+	vectorComparator = 23
+
+	pinAIN0 = 1 << 6 // of port D
+	pinAIN1 = 1 << 7
+)
+
+// comparator compares AIN0 (or the bandgap) with AIN1 (or an ADC channel). It looks again whenever a
+// voltage at a pin changes.
+type comparator struct {
+	used bool // its registers were touched: until then it need not look
+	high bool
+}
+
+func init() {
+	define(regACSR, "ACSR", func(m *Machine, a uint16) uint8 {
+		m.comparator.used = true
+		m.comparator.update(m, m.cycle)
+		v := m.data[a] &^ bitACO
+		if m.comparator.high {
+			v |= bitACO
+		}
+		return v
+	}, func(m *Machine, a uint16, v uint8) {
+		m.comparator.used = true
+		m.data[a] = v&^(bitACO|bitACI) | m.data[a]&bitACI&^v
+		m.comparator.update(m, m.cycle)
+		m.comparator.requests(m)
+	})
+}
+
+// update compares now.
+func (c *comparator) update(m *Machine, cycle int64) {
+	if !c.used || m.data[regACSR]&bitACD != 0 {
+		return
+	}
+	plus := int64(bandgap)
+	if m.data[regACSR]&bitACBG == 0 {
+		plus = m.voltage(2, 6, cycle)
+	}
+	minus := int64(0)
+	if m.data[regADCSRB]&bitACME != 0 && m.data[regADCSRA]&bitADEN == 0 {
+		minus = m.voltage(1, m.data[regADMUX]&7%6, cycle)
+	} else {
+		minus = m.voltage(2, 7, cycle)
+	}
+	high := plus > minus
+	if high == c.high {
+		return
+	}
+	c.high = high
+	if m.data[regACSR]&bitACIC != 0 && m.timers[1].captures() {
+		m.timers[1].captureEdge(m, high, cycle)
+	}
+	if mode := m.data[regACSR] & 3; mode == 0 || mode == 2 && !high || mode == 3 && high { // table 23-2
+		m.data[regACSR] |= bitACI
+		m.adc.trigger(m, triggerComparator, cycle)
+	}
+	c.requests(m)
+}
+
+func (c *comparator) requests(m *Machine) {
+	a := m.data[regACSR]
+	m.raise(vectorComparator, a&bitACIE != 0 && a&bitACI != 0)
+}
+
+func (c *comparator) acknowledge(m *Machine) {
+	m.data[regACSR] &^= bitACI
+	c.requests(m)
+}
+
+func machinePin(port int, bit uint8) machine.Pin { return machine.Pin(port)<<3 | machine.Pin(bit) }

@@ -1,0 +1,108 @@
+package avr
+
+import (
+	"fmt"
+
+	"hemble/core/clock"
+	"hemble/core/firmware"
+)
+
+// EEPROM (datasheet 8.4, 8.6).
+const (
+	regEECR  = 0x3f
+	regEEDR  = 0x40
+	regEEARL = 0x41
+	regEEARH = 0x42
+
+	bitEERIE = 1 << 3
+	bitEEMPE = 1 << 2
+	bitEEPE  = 1 << 1
+	bitEERE  = 1 << 0
+
+	vectorEEPROM = 22
+	eepromSize   = 1024
+
+	// eempeCycles is how long EEPE may be set after EEMPE (8.6.3).
+	eempeCycles = 4
+)
+
+// Programming times by EEPM1:0 (table 8-1): erase and write, erase only, write only.
+var eepromTimes = [4]clock.Time{3400 * clock.Microsecond, 1800 * clock.Microsecond, 1800 * clock.Microsecond, 3400 * clock.Microsecond}
+
+// eeprom keeps its memory over resets and over losses of power.
+type eeprom struct {
+	memory [eepromSize]byte
+	openAt int64 // cycle at which EEMPE was set; 0 for never
+}
+
+func init() {
+	define(regEEDR, "EEDR", nil, nil)
+	define(regEEARL, "EEARL", nil, nil)
+	define(regEEARH, "EEARH", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & 3 })
+	define(regEECR, "EECR", nil, func(m *Machine, a uint16, v uint8) {
+		e := &m.eeprom
+		busy := m.data[a] & bitEEPE
+		mode := v >> 4 & 3
+		if busy != 0 {
+			mode = m.data[a] >> 4 & 3 // it cannot change while programming
+		}
+		open := e.openAt > 0 && m.cycle <= e.openAt+eempeCycles
+		m.data[a] = mode<<4 | v&bitEERIE | busy
+		address := (uint16(m.data[regEEARH])<<8 | uint16(m.data[regEEARL])) % eepromSize
+		switch {
+		case v&bitEEPE != 0 && open && busy == 0:
+			e.openAt = 0
+			e.program(address, m.data[regEEDR], mode)
+			m.data[a] |= bitEEPE
+			m.setDue(dueEEPROM, m.now.cycleAt(m.Now()+eepromTimes[mode]))
+			m.halt(2)
+		case v&bitEEMPE != 0:
+			e.openAt = m.cycle
+			m.data[a] |= bitEEMPE
+		default:
+			e.openAt = 0
+		}
+		if v&bitEERE != 0 && busy == 0 {
+			m.data[regEEDR] = e.memory[address]
+			m.halt(4)
+		}
+		e.requests(m)
+	})
+}
+
+// program changes one byte: erasing sets all bits, writing clears those that are 0 in the data.
+func (e *eeprom) program(address uint16, v, mode uint8) {
+	switch mode {
+	case 0:
+		e.memory[address] = v
+	case 1:
+		e.memory[address] = 0xff
+	case 2:
+		e.memory[address] &= v
+	}
+}
+
+// programmed ends a programming cycle.
+func (e *eeprom) programmed(m *Machine) {
+	m.setDue(dueEEPROM, never)
+	m.data[regEECR] &^= bitEEPE
+	e.requests(m)
+}
+
+func (e *eeprom) requests(m *Machine) {
+	m.raise(vectorEEPROM, m.data[regEECR]&(bitEERIE|bitEEPE) == bitEERIE)
+}
+
+// load fills the memory with what an image brings; the rest is erased.
+func (e *eeprom) load(segments []firmware.Segment) error {
+	for i := range e.memory {
+		e.memory[i] = 0xff
+	}
+	for _, s := range segments {
+		if s.End() > eepromSize {
+			return fmt.Errorf("the file programs EEPROM up to 0x%03X; the ATmega328P ends at 0x%03X", s.End()-1, eepromSize-1)
+		}
+		copy(e.memory[s.Address:], s.Data)
+	}
+	return nil
+}

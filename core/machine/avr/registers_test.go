@@ -1,0 +1,65 @@
+package avr
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// summary is the register summary of the datasheet (section 36): data address and names from there on.
+const summary = `23 PINB DDRB PORTB PINC DDRC PORTC PIND DDRD PORTD
+35 TIFR0 TIFR1 TIFR2
+3b PCIFR EIFR EIMSK GPIOR0 EECR EEDR EEARL EEARH GTCCR TCCR0A TCCR0B TCNT0 OCR0A OCR0B
+4a GPIOR1 GPIOR2 SPCR SPSR SPDR
+50 ACSR
+53 SMCR MCUSR MCUCR
+57 SPMCSR
+5d SPL SPH SREG WDTCSR CLKPR
+64 PRR
+66 OSCCAL
+68 PCICR EICRA
+6b PCMSK0 PCMSK1 PCMSK2 TIMSK0 TIMSK1 TIMSK2
+78 ADCL ADCH ADCSRA ADCSRB ADMUX
+7e DIDR0 DIDR1 TCCR1A TCCR1B TCCR1C
+84 TCNT1L TCNT1H ICR1L ICR1H OCR1AL OCR1AH OCR1BL OCR1BH
+b0 TCCR2A TCCR2B TCNT2 OCR2A OCR2B
+b6 ASSR
+b8 TWBR TWSR TWAR TWDR TWCR TWAMR
+c0 UCSR0A UCSR0B UCSR0C
+c4 UBRR0L UBRR0H UDR0`
+
+// Every I/O register of the datasheet is modelled, or is in the list of those that have no effect on
+// purpose; no other address has a name.
+func TestEveryRegisterIsAccountedFor(t *testing.T) {
+	want := map[int]string{}
+	for _, line := range strings.Split(summary, "\n") {
+		address := 0
+		words := strings.Fields(line)
+		_, err := fmt.Sscanf(words[0], "%x", &address)
+		assert.NoError(t, err)
+		for i, name := range words[1:] {
+			want[address+i] = name
+		}
+	}
+	got := map[int]string{}
+	for address, r := range registers {
+		if r.name != "" {
+			got[address] = r.name
+		}
+	}
+	assert.Equal(t, want, got)
+	for _, r := range inert {
+		assert.Equal(t, r.name, want[int(r.address)])
+		assert.NotEmpty(t, r.why)
+	}
+}
+
+// Initial values that are not zero (register summary).
+func TestInitialValues(t *testing.T) {
+	m := spin(t)
+	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, regUCSRA: 0x20, regUCSRC: 0x06, regSPL: 0xff, regSPH: 0x08} {
+		assert.Equal(t, v, m.load(address), registers[address].name)
+	}
+}
