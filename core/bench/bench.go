@@ -14,7 +14,6 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
-	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -36,6 +35,7 @@ type node struct {
 	contended clock.Time    // since when, while it is; -1 for not
 	told      circuit.Drive // what the parts on it know
 	dirty     bool
+	sniffers  []*sniffer // of the buses it belongs to
 }
 
 // bench is one run under way.
@@ -54,6 +54,7 @@ type bench struct {
 	reel     *reel.Reel
 	noted    map[string]bool
 	serial   []byte
+	buses    []*sniffer
 	owner    map[*circuit.Net]*node
 }
 
@@ -70,9 +71,16 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 	if watched == nil {
 		watched = []machine.Pin{}
 	}
-	b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Seed: t.Seed, Watched: watched, Bytes: b.sent})
-	if err := b.machine.Load(im); err != nil {
-		return nil, err
+	if x.Chip != nil {
+		b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample})
+		if err := b.machine.Load(im); err != nil {
+			return nil, err
+		}
+		for _, n := range b.order {
+			for i, pin := range n.pins {
+				b.set(n, n.chipSide[i], b.machine.Drives(pin))
+			}
+		}
 	}
 	for _, c := range t.Cues {
 		b.events.add(event{at: c.At, kind: eventCue, cue: c})
@@ -108,6 +116,7 @@ func (b *bench) wire(seed uint64) {
 	}
 	for _, f := range b.parts {
 		f.part = f.built.Kind.New(*f.built, f)
+		b.sniff(f)
 	}
 }
 
@@ -125,10 +134,14 @@ func (b *bench) node(target string) *node {
 	case "GND":
 		n.Set(n.Attach(), circuit.Ground)
 	default:
-		pin, _ := b.exercise.Chip.Pin(target)
-		n.pins = append(n.pins, pin)
-		n.chipSide = append(n.chipSide, n.Attach())
-		b.byPin[pin], b.onChip[pin] = n, n.chipSide[0]
+		if b.exercise.Chip == nil {
+			break
+		}
+		if pin, ok := b.exercise.Chip.Pin(target); ok {
+			n.pins = append(n.pins, pin)
+			n.chipSide = append(n.chipSide, n.Attach())
+			b.byPin[pin], b.onChip[pin] = n, n.chipSide[0]
+		}
 	}
 	return n
 }
@@ -141,7 +154,7 @@ func (b *bench) run(ctx context.Context, length clock.Time) error {
 			return err
 		}
 		until := min(length, b.events.next(), b.now+slice)
-		if b.reel.Stop == nil {
+		if b.machine != nil && b.reel.Stop == nil {
 			stop := b.machine.Run(until, b)
 			if stop.Reason != machine.Reached {
 				b.reel.Stop = &stop
@@ -170,11 +183,11 @@ func (b *bench) handle(e event) {
 			if f.built.Name != e.cue.Part {
 				continue
 			}
-			if err := f.part.Cue(part.Cue{Verb: e.cue.Verb, For: e.cue.For}); err != nil {
+			if err := f.part.Cue(e.cue.Cue); err != nil {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
-		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Start: b.now, End: b.now + e.cue.For})
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Start: b.now, End: b.now + e.cue.Moves()})
 	}
 	b.settle()
 }
@@ -226,6 +239,9 @@ func (b *bench) settle() {
 		touched := uint64(0)
 		for _, n := range b.changed {
 			n.dirty = false
+			for _, s := range n.sniffers {
+				s.changed(b)
+			}
 			for _, pin := range n.pins {
 				b.machine.Input(pin, n.Drive.Level)
 			}
@@ -275,6 +291,42 @@ func (b *bench) note(code, format string, args ...any) {
 	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now, PC: b.place.PC})
 }
 
+// log adds an entry, or joins data to the entry before where part and text are the same.
+func (b *bench) log(who, what string, data []byte) {
+	log := b.reel.Log
+	if n := len(log) - 1; n >= 0 && len(data) > 0 && log[n].Part == who && log[n].What == what && len(log[n].Data)+len(data) <= reel.MaxData {
+		for _, v := range data {
+			log[n].Data = append(log[n].Data, int(v))
+		}
+		return
+	}
+	if len(log) >= reel.MaxLog {
+		return
+	}
+	e := reel.Entry{At: b.now, Part: who, What: what}
+	for _, v := range data {
+		e.Data = append(e.Data, int(v))
+	}
+	b.reel.Log = append(log, e)
+}
+
+// sample is the voltage of a pin's net where a source of voltage decides it.
+func (b *bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
+	n := b.byPin[pin]
+	if n == nil || n.Net.Drive.Strength != circuit.Analog {
+		return 0, false
+	}
+	return int64(n.Net.Drive.Microvolts), true
+}
+
+// keep adds a track to the reel.
+func (b *bench) keep(t reel.Track) {
+	for i := range t.Frames {
+		t.Frames[i].Text = t.Short(t.Frames[i].Sight)
+	}
+	b.reel.Tracks = append(b.reel.Tracks, t)
+}
+
 // sent keeps what the USART sent.
 func (b *bench) sent(x machine.Byte) {
 	if len(b.serial) < reel.MaxSerial {
@@ -292,8 +344,10 @@ func (b *bench) finish(length clock.Time) {
 	for _, f := range b.parts {
 		f.finish(length)
 	}
-	b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
+	if b.machine != nil {
+		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
+		b.reel.Counters = b.machine.Counters()
+	}
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
-	b.reel.Counters = b.machine.Counters()
 	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
 }

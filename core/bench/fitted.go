@@ -25,6 +25,8 @@ type fitted struct {
 	look      reel.Look
 	lights    *eye.Lights
 	screen    *eye.Screen
+	ear       *eye.Ear
+	backlight *eye.Lights
 	custom    [][8]uint8
 }
 
@@ -36,12 +38,23 @@ func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
 		return f
 	}
 	f.look = p.Kind.Look(*p)
-	if g := f.look.Grid; g != nil {
-		f.screen = eye.NewScreen(g.Columns * g.Rows)
-	} else {
+	if p.Kind.Backlit {
+		f.backlight = eye.NewLights([]int{-1}, part.Nominal)
+	}
+	switch f.look.Form {
+	case reel.FormText:
+		f.screen = eye.NewScreen(f.look.Grid.Columns*f.look.Grid.Rows, eye.Crystal, false)
+	case reel.FormPixels:
+		f.screen = eye.NewScreen(f.look.Pixels.Columns*f.look.Pixels.Rows/8, eye.Shining, true)
+	case reel.FormSound:
+		f.ear = eye.NewEar()
+	default:
 		digits := make([]int, len(f.look.Shapes))
 		for _, s := range f.look.Shapes {
 			digits[s.Light] = s.Digit
+			if f.look.Form != reel.FormDigits && f.look.Form != reel.FormMatrix {
+				digits[s.Light] = -1 // each light by itself
+			}
 		}
 		f.lights = eye.NewLights(digits, part.Nominal)
 	}
@@ -111,6 +124,14 @@ func (f *fitted) Custom(dots [8]uint8) reel.Cell {
 
 func (f *fitted) Cursor(c *reel.Cursor) { f.screen.Cursor(f.bench.now, c) }
 
+func (f *fitted) Backlight(nA int64) {
+	f.backlight.Set(f.bench.now, 0, nA, f.bench.place)
+}
+
+func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
+
+func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.built.Name, what, data) }
+
 func (f *fitted) Note(code, format string, args ...any) {
 	f.bench.note(f.built.Name+" "+code, f.built.Name+": "+format, args...)
 }
@@ -121,13 +142,16 @@ func (f *fitted) finish(length clock.Time) {
 	switch {
 	case f.lights != nil:
 		t.Frames = f.lights.Finish(length)
+		t.Quality = f.lights.Quality()
 	case f.screen != nil:
 		t.Frames = f.screen.Finish(length)
+	case f.ear != nil:
+		t.Frames = f.ear.Finish(length)
 	default:
 		return
 	}
-	for i := range t.Frames {
-		t.Frames[i].Text = t.Short(t.Frames[i].Sight)
+	f.bench.keep(t)
+	if f.backlight != nil {
+		f.bench.keep(reel.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Look: part.BacklightLook, Frames: f.backlight.Finish(length)})
 	}
-	f.bench.reel.Tracks = append(f.bench.reel.Tracks, t)
 }

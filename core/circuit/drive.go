@@ -20,25 +20,29 @@ type Strength uint8
 // The strengths, weakest first.
 const (
 	None     Strength = iota // drives nothing
-	Pull                     // a pull-up or pull-down resistor of some ten kΩ
+	Pull                     // a pull-up or pull-down resistor of some kΩ
+	Analog                   // a divider or sensor that puts a voltage on the net
+	Weak                     // an output of the 4000 series at 5 V: about a milliampere
 	PushPull                 // a logic output
 	Rail                     // a supply rail
 )
 
 // Drive is what one terminal does to its net.
 type Drive struct {
-	Level    Level
-	Strength Strength
+	Level      Level
+	Strength   Strength
+	Microvolts int32 // of Analog
 }
 
 // The drives that occur most.
 var (
-	Released   = Drive{Float, None}
-	PulledUp   = Drive{High, Pull}
-	DrivenLow  = Drive{Low, PushPull}
-	DrivenHigh = Drive{High, PushPull}
-	Ground     = Drive{Low, Rail}
-	Supply     = Drive{High, Rail}
+	Released   = Drive{Level: Float, Strength: None}
+	PulledDown = Drive{Level: Low, Strength: Pull}
+	PulledUp   = Drive{Level: High, Strength: Pull}
+	DrivenLow  = Drive{Level: Low, Strength: PushPull}
+	DrivenHigh = Drive{Level: High, Strength: PushPull}
+	Ground     = Drive{Level: Low, Strength: Rail}
+	Supply     = Drive{Level: High, Strength: Rail}
 )
 
 // Output is what a logic output does.
@@ -49,15 +53,35 @@ func Output(high bool) Drive {
 	return DrivenLow
 }
 
+// Voltage is what a source of µV does at a supply of µV. As a logic level the middle decides
+// (ATmega328P datasheet, typical input thresholds: about half the supply).
+func Voltage(microvolts, supply int64) Drive {
+	microvolts = max(0, min(supply, microvolts))
+	return Drive{Level: Level(min(1, microvolts*2/supply)), Strength: Analog, Microvolts: int32(microvolts)}
+}
+
+// Output4000 is what an output of the 4000 series does.
+func Output4000(high bool) Drive {
+	d := Output(high)
+	d.Strength = Weak
+	return d
+}
+
 // Ohms is the output resistance that a drive of this strength has at 5 V: a push-pull port pin
 // of an AVR about 25 Ω (ATmega328P datasheet, typical characteristics, pin driver strength), its
-// pull-up 20-50 kΩ, taken as 35 kΩ (DC characteristics, R_PU).
+// pull-up 20-50 kΩ, taken as 35 kΩ (DC characteristics, R_PU); an output of the 4000 series gives about
+// 1 mA at 5 V into a red LED and 270 Ω (CD4026B data sheet, output drive current), a 10 kΩ
+// potentiometer half-way 2.5 kΩ.
 func (s Strength) Ohms() int64 {
 	switch s {
 	case Rail:
 		return 0
 	case PushPull:
 		return 25
+	case Weak:
+		return 2_400
+	case Analog:
+		return 2_500
 	case Pull:
 		return 35_000
 	}

@@ -5,6 +5,7 @@ package exercise
 
 import (
 	"math/big"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/judge"
@@ -16,8 +17,8 @@ import (
 type Exercise struct {
 	Name   string
 	Title  string
-	Brief  string // what students are told
-	Chip   *machine.Chip
+	Brief  string        // what students are told
+	Chip   *machine.Chip // nil for a bench without one
 	Clock  clock.Rate
 	Supply int64 // µV
 	Parts  []*part.Built
@@ -37,10 +38,9 @@ type Trial struct {
 // Cue is a timed input.
 type Cue struct {
 	At   clock.Time
-	Verb string
 	Part string
-	For  clock.Time
 	Name string
+	part.Cue
 }
 
 // Expectation is a thing a trial must show, with its marks.
@@ -51,11 +51,16 @@ type Expectation struct {
 	judge.Expectation
 }
 
-// Part finds a part of the bench by name, nil if there is none.
+// Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one.
 func (x *Exercise) Part(name string) *part.Built {
 	for _, p := range x.Parts {
 		if p.Name == name {
 			return p
+		}
+	}
+	if base, ok := strings.CutSuffix(name, part.BacklightSuffix); ok {
+		if p := x.Part(base); p != nil && p.Kind.Backlit {
+			return p.Backlight()
 		}
 	}
 	return nil

@@ -7,6 +7,9 @@ import (
 	"hemble/core/spec"
 )
 
+// noChip is a bench without a microcontroller.
+const noChip = "none"
+
 func chipNames() (out []string) {
 	for _, c := range machine.Chips() {
 		out = append(out, c.Name)
@@ -29,7 +32,7 @@ func fields() []spec.Field {
 		{Name: "title", Kind: spec.Text, Required: true, Doc: "the exercise's title"},
 		{Name: "brief", Kind: spec.Text, Doc: "what students are told"},
 		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: []spec.Field{
-			{Name: "is", Kind: spec.Choice, Choices: chipNames(), Required: true, Doc: "the chip's part number"},
+			{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true, Doc: "the chip's part number, or `none` for a bench whose parts drive each other"},
 			{Name: "clock", Kind: spec.Rate, Default: "16MHz", Doc: "its oscillator"},
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
@@ -52,8 +55,17 @@ func trialFields() []spec.Field {
 func cueFields() []spec.Field {
 	return []spec.Field{
 		{Name: "at", Kind: spec.Duration, Required: true, Doc: "when, since power-on"},
-		{Name: "press", Kind: spec.Name, Required: true, Doc: "the button to press"},
-		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "how long it is held"},
+		{Name: part.Press, Kind: spec.Name, Doc: "the button, keypad or encoder to press, for as long as `for` says"},
+		{Name: part.Hold, Kind: spec.Name, Doc: "what to press and not to let go"},
+		{Name: part.Release, Kind: spec.Name, Doc: "what to let go"},
+		{Name: part.Turn, Kind: spec.Name, Doc: "the encoder to turn, `by` so many detents"},
+		{Name: part.Set, Kind: spec.Name, Doc: "the part to set, `to` a value"},
+		{Name: part.Type, Kind: spec.Name, Doc: "the terminal to type `text` at"},
+		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "how long a press is held; how long a turn takes for each detent"},
+		{Name: "by", Kind: spec.Int, Min: -1000, Max: 1000, Default: "1", Doc: "detents of a turn, clockwise positive"},
+		{Name: "to", Kind: spec.Text, Doc: "the value to set: on or off, a voltage, a percentage, a temperature, as the part takes it"},
+		{Name: "text", Kind: spec.Text, Doc: "what to type; \\n for the Enter key"},
+		{Name: "key", Kind: spec.Text, Doc: "which key of a keypad"},
 		{Name: "as", Kind: spec.Name, Doc: "a name for expectations to refer to"},
 	}
 }
@@ -65,7 +77,7 @@ var marksField = spec.Field{Name: "marks", Kind: spec.Decimal, Default: "1", Doc
 func partFields(k *part.Kind) []spec.Field {
 	return append([]spec.Field{
 		{Name: "part", Kind: spec.Choice, Choices: partNames(), Required: true, Doc: "the kind of part"},
-		{Name: "pins", Kind: spec.Dict, Keys: k.Pins, Required: true, Doc: "what each terminal is wired to: a pin of the chip, VCC or GND"},
+		{Name: "pins", Kind: spec.Dict, Keys: k.Pins, Required: true, Doc: "what each terminal is wired to: a pin of the chip, VCC, GND, or a net of your own naming that joins parts to each other"},
 	}, k.Settings...)
 }
 

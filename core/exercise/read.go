@@ -4,6 +4,7 @@ import (
 	"errors"
 	"math/big"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -82,7 +83,7 @@ func read(text []byte, ps *spec.Problems) *Exercise {
 	c := v.Get("chip").Map
 	x.Chip, _ = machine.Find(c.Text("is"))
 	x.Clock, x.Supply = c.Get("clock").Rate, c.Int("supply")
-	if x.Chip == nil {
+	if x.Chip == nil && c.Text("is") != noChip {
 		return nil
 	}
 	if x.Clock > 0 && (x.Clock > 20_000_000 || x.Clock < 10_000) {
@@ -146,6 +147,7 @@ func (x *Exercise) readBench(n *yaml.Node, ps *spec.Problems) {
 			x.readPart(key.Value, value, ps)
 		}
 	}
+	x.checkNets(n, ps)
 }
 
 func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
@@ -173,22 +175,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 			continue
 		}
 		b.Wired[i] = e.Value
-		if e.Value == "VCC" || e.Value == "GND" {
-			continue
-		}
-		if _, ok := x.Chip.Pin(e.Value); !ok || e.Value == "" {
-			var valid []string
-			for _, p := range x.Chip.Pins {
-				if p.Name != "" {
-					valid = append(valid, p.Name)
-				}
-			}
-			ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
-		} else if e.Value == "PC6" {
-			ps.Add(e.ValueAt, "PC6 is the reset pin; nothing can be wired to it")
-		} else if (e.Value == "PB6" || e.Value == "PB7") && x.Clock != 8_000_000 && x.Clock != 1_000_000 {
-			ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
-		}
+		x.checkWire(e, ps)
 	}
 	for i, p := range k.Pins {
 		if b.Wired[i] == "" && !p.Optional && v.Has("pins") {
@@ -203,6 +190,47 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 	x.Parts = append(x.Parts, b)
 }
 
+// checkWire checks what a terminal is wired to. Lower-case names are nets of the bench's own.
+func (x *Exercise) checkWire(e spec.Entry, ps *spec.Problems) {
+	if e.Value == "VCC" || e.Value == "GND" || spec.IsName(e.Value) {
+		return
+	}
+	if x.Chip == nil {
+		ps.Add(e.ValueAt, "%q cannot be wired to: without a chip there are VCC, GND and nets, which have lower-case names", e.Value)
+		return
+	}
+	if _, ok := x.Chip.Pin(e.Value); !ok || e.Value == "" {
+		var valid []string
+		for _, p := range x.Chip.Pins {
+			if p.Name != "" {
+				valid = append(valid, p.Name)
+			}
+		}
+		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
+	} else if (e.Value == "PB6" || e.Value == "PB7") && x.Clock != 8_000_000 && x.Clock != 1_000_000 {
+		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
+	}
+}
+
+// checkNets warns of nets that join nothing.
+func (x *Exercise) checkNets(n *yaml.Node, ps *spec.Problems) {
+	ends := map[string]int{}
+	for _, p := range x.Parts {
+		for _, w := range p.Wired {
+			if spec.IsName(w) {
+				ends[w]++
+			}
+		}
+	}
+	for _, p := range x.Parts {
+		for i, w := range p.Wired {
+			if ends[w] == 1 && spec.IsName(w) {
+				ps.Warn(spec.Where(n), "net %q has one end only, pin %q of %q", w, p.Kind.Pins[i].Name, p.Name)
+			}
+		}
+	}
+}
+
 func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed"))}
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
@@ -210,7 +238,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	}
 	setting := judge.Setting{Part: x.Part, Length: t.Length}
 	for _, c := range v.Get("cues").List {
-		cue := Cue{At: c.Map.Time("at"), Verb: "press", Part: c.Map.Text("press"), For: c.Map.Time("for"), Name: c.Map.Text("as")}
+		cue := x.readCue(c.Map, ps)
 		x.checkCue(&cue, c.Map, t, setting.Cues, ps)
 		if cue.Name != "" {
 			setting.Cues = append(setting.Cues, cue.Name)
@@ -226,23 +254,50 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	x.Trials = append(x.Trials, t)
 }
 
+// readCue reads a cue, whose verb is the one key of Verbs that it has.
+func (x *Exercise) readCue(v spec.Values, ps *spec.Problems) Cue {
+	c := Cue{At: v.Time("at"), Name: v.Text("as"), Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
+		Text: strings.ReplaceAll(v.Text("text"), `\n`, "\n"), Key: v.Text("key")}}
+	for _, verb := range part.Verbs {
+		switch {
+		case !v.Has(verb):
+		case c.Verb != "":
+			ps.Add(v.At(verb), "a cue does one thing; this one has %s and %s", c.Verb, verb)
+		default:
+			c.Verb, c.Part = verb, v.Text(verb)
+		}
+	}
+	if c.Verb == "" {
+		ps.Add(v.Pos, "a cue needs what to do: one of %s", strings.Join(part.Verbs, ", "))
+	}
+	return c
+}
+
 func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *spec.Problems) {
 	p := x.Part(c.Part)
 	switch {
 	case c.Part == "":
 	case p == nil:
-		ps.Add(v.At("press"), "no part of the bench is called %q", c.Part)
-	case len(p.Kind.Cues) == 0:
-		ps.Add(v.At("press"), "%q is a %s; it cannot be pressed", c.Part, p.Kind.Name)
+		ps.Add(v.At(c.Verb), "no part of the bench is called %q", c.Part)
+	case !slices.Contains(p.Kind.Cues, c.Verb):
+		able := "takes no cues"
+		if len(p.Kind.Cues) > 0 {
+			able = "takes " + strings.Join(p.Kind.Cues, ", ")
+		}
+		ps.Add(v.At(c.Verb), "%q is a %s, which %s", c.Part, p.Kind.Name, able)
+	case p.Kind.CheckCue != nil:
+		if err := p.Kind.CheckCue(*p, c.Cue); err != nil {
+			ps.Add(v.At(c.Verb), "%s", err)
+		}
 	}
 	if t.Length > 0 && c.At >= t.Length {
 		ps.Add(v.At("at"), "the cue comes at %s, after the end of the trial (%s)", c.At.Short(), t.Length.Short())
 	}
-	if c.For == 0 {
-		ps.Add(v.At("for"), "a press lasts longer than nothing")
+	if c.For == 0 && c.Moves() == 0 && (c.Verb == part.Press || c.Verb == part.Turn) {
+		ps.Add(v.At("for"), "a %s lasts longer than nothing", c.Verb)
 	}
 	for _, other := range t.Cues {
-		if other.Part == c.Part && other.At < c.At+c.For && c.At < other.At+other.For {
+		if c.Verb == part.Press && other.Verb == part.Press && other.Part == c.Part && other.Key == c.Key && other.At < c.At+c.For && c.At < other.At+other.For {
 			ps.Add(v.At("at"), "%q is already pressed from %s to %s", c.Part, other.At.Short(), (other.At + other.For).Short())
 		}
 	}

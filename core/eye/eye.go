@@ -26,6 +26,8 @@ const (
 	LitShare = 35 // percent
 	// DigitShare of the brightness of the display's brightest digit is what a digit needs to be read.
 	DigitShare = 12 // percent
+	// EvenShare of the brightness of the brightest digit is what another needs not to look uneven.
+	EvenShare = 50 // percent
 	// GhostShare of its slot is how long a digit may show the tail of its scan neighbour's pattern
 	// before that counts as shown on purpose.
 	GhostShare = 40 // percent

@@ -147,7 +147,7 @@ func TestMemoryOfFlood(t *testing.T) {
 
 func TestScreen(t *testing.T) {
 	paint := func(run func(s *Screen)) []reel.Frame {
-		s := NewScreen(2)
+		s := NewScreen(2, Crystal, false)
 		run(s)
 		return s.Finish(2 * clock.Second)
 	}

@@ -17,6 +17,7 @@ type Lights struct {
 	frames  []reel.Frame
 	check   clock.Time // when some light must be looked at again
 	scan    scan
+	even    int // evenness at worst so far, in percent
 }
 
 // light is what the eye knows of one light. A pulse is a time of current; it is visible when its
@@ -65,10 +66,10 @@ func seenBy(charge int64, on, cycle clock.Time) bool {
 const horizon = FlickerPeriod + Window
 
 // NewLights watches lights whose full brightness is at nominal nA; digits tells of each light which
-// digit it belongs to.
+// digit it belongs to, -1 for none.
 func NewLights(digits []int, nominal int64) *Lights {
 	n := len(digits)
-	l := &Lights{nominal: nominal, lights: make([]light, n), check: clock.Never, scan: newScan(digits)}
+	l := &Lights{nominal: nominal, lights: make([]light, n), check: clock.Never, scan: newScan(digits), even: 100}
 	l.settler = newSettler(n, l.accept)
 	return l
 }
@@ -121,7 +122,6 @@ func (l *Lights) judgeEnded(i int, t clock.Time) {
 	}
 	p.judged = true
 	if p.inherited && l.scan.ghost(i, p.end-p.start, t-p.start) {
-		l.scan.ghosts += p.charge
 		return
 	}
 	if seenBy(p.charge, p.end-p.start, t-p.start) {
@@ -213,9 +213,10 @@ func (l *Lights) accept(p picture) {
 		now := l.lights[i].at(p.from)
 		level[i] = now.level()
 		s.Flicker = s.Flicker || now.slow >= 3
-		d := l.scan.of[i]
-		brightest[d] = max(brightest[d], level[i])
-		most = max(most, level[i])
+		if d := l.scan.of[i]; d != alone {
+			brightest[d] = max(brightest[d], level[i])
+			most = max(most, level[i])
+		}
 	}
 	for i := range level {
 		if level[i] == 0 {
@@ -223,8 +224,17 @@ func (l *Lights) accept(p picture) {
 		}
 		s.Levels[i] = int(min(255, max(1, level[i]*255/l.nominal)))
 		s.Lights[i] = reel.Lit
+		if l.scan.of[i] == alone {
+			continue
+		}
 		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitShare || d*100 < most*DigitShare {
 			s.Lights[i] = reel.Dim
+		}
+	}
+	for _, b := range brightest {
+		if b*100 >= most*DigitShare && most > 0 {
+			l.even = min(l.even, int(b*100/most))
+			s.Uneven = s.Uneven || b*100 < most*EvenShare
 		}
 	}
 	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].Sight, l.frames[n-2].Sight, s) {
@@ -266,6 +276,22 @@ func (s spell) level() int64 {
 	until := max(s.until, s.from+Window)
 	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
+
+// Quality tells how well the display was scanned; nil for one that was not.
+func (l *Lights) Quality() *reel.Quality {
+	s := &l.scan
+	if s.turns < minTurns {
+		return nil
+	}
+	q := &reel.Quality{Refresh: float64(int64(clock.Second)*s.turns*10/s.turning) / 10, Evenness: l.even}
+	if s.ghosts > 0 {
+		q.Ghost = int((s.strength/s.ghosts + 5) / 10)
+	}
+	return q
+}
+
+// minTurns is how often the digits must have come round to speak of a scan.
+const minTurns = 10
 
 // Finish ends the run at t and gives the frames.
 func (l *Lights) Finish(t clock.Time) []reel.Frame {

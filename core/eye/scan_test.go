@@ -138,7 +138,8 @@ func TestGhosts(t *testing.T) {
 		s.show([]uint8{0, 0, 0x5b, 0x3f}, 8*ms, clock.Second)
 		got := contents(s.Finish(s.t))
 		assert.Equal(t, [][]uint8{content, {0, 0, 0x5b, 0x3f}}, got, "tail %v", tail)
-		assert.NotZero(t, s.scan.ghosts)
+		require.NotNil(t, s.Quality())
+		assert.InDelta(t, tail*100, float64(s.Quality().Ghost), tail*10+0.5, "the ghost is measured")
 	}
 	s := newScanner(4)
 	s.tail = 0.6

@@ -8,15 +8,30 @@ import (
 	"hemble/core/reel"
 )
 
-// Screen watches a character LCD, which answers slowly: a character is there when it was present
-// for SlowShare of the last Slow.
+// Response is how quickly a display follows: a content is there when it was present for Share percent
+// of Time.
+type Response struct {
+	Time  clock.Time
+	Share clock.Time
+}
+
+// The responses of a liquid crystal and of what shines by itself, where the eye decides.
+var (
+	Crystal = Response{Slow, SlowShare}
+	Shining = Response{Window, SlowShare}
+)
+
+// Screen watches a display of cells: the characters of an LCD, or columns of eight pixels.
 type Screen struct {
-	cells   []cell
-	queue   queue
-	settler *settler
-	frames  []reel.Frame
-	check   clock.Time
-	cursor  []cursorChange
+	response Response
+	enough   clock.Time // how long a content must stand by itself
+	pixels   bool
+	cells    []cell
+	queue    queue
+	settler  *settler
+	frames   []reel.Frame
+	check    clock.Time
+	cursor   []cursorChange
 }
 
 // cell is one character position. While its content changes faster than the eye of an LCD can
@@ -41,12 +56,9 @@ type cursorChange struct {
 	to *reel.Cursor
 }
 
-// enough is how long a character must stand by itself.
-const enough = Slow * SlowShare / 100
-
-// NewScreen watches n character cells, blank at first.
-func NewScreen(n int) *Screen {
-	s := &Screen{cells: make([]cell, n), check: clock.Never}
+// NewScreen watches n cells, blank at first; pixels tells what a cell is.
+func NewScreen(n int, response Response, pixels bool) *Screen {
+	s := &Screen{response: response, enough: response.Time * response.Share / 100, pixels: pixels, cells: make([]cell, n), check: clock.Never}
 	for i := range s.cells {
 		s.cells[i].settled = true
 	}
@@ -64,7 +76,7 @@ func (s *Screen) Paint(t clock.Time, i int, value uint16, at machine.Place) {
 		return
 	}
 	if t > c.since {
-		if c.settled || t-c.since >= enough {
+		if c.settled || t-c.since >= s.enough {
 			s.settle(i)
 			c.stretch, c.parts = t, c.parts[:0]
 		} else {
@@ -72,7 +84,7 @@ func (s *Screen) Paint(t clock.Time, i int, value uint16, at machine.Place) {
 		}
 	}
 	c.value, c.since, c.at, c.settled = value, t, at, false
-	s.check = min(s.check, t+enough)
+	s.check = min(s.check, t+s.enough)
 }
 
 // settle perceives a cell's present value from the edge that put it there.
@@ -92,18 +104,18 @@ func (s *Screen) advance(t clock.Time) {
 		if c.settled {
 			continue
 		}
-		for t-c.stretch >= Slow && t-c.since < enough {
-			s.mixture(i, c.stretch+Slow)
+		for t-c.stretch >= s.response.Time && t-c.since < s.enough {
+			s.mixture(i, c.stretch+s.response.Time)
 		}
-		if t-c.since >= enough {
+		if t-c.since >= s.enough {
 			s.settle(i)
 			continue
 		}
-		s.check = min(s.check, c.since+enough, c.stretch+Slow)
+		s.check = min(s.check, c.since+s.enough, c.stretch+s.response.Time)
 	}
-	s.queue.release(t-3*Slow, s.settler)
+	s.queue.release(t-3*s.response.Time, s.settler)
 	if len(s.queue) > 0 {
-		s.check = min(s.check, s.queue[0].t+3*Slow+1)
+		s.check = min(s.check, s.queue[0].t+3*s.response.Time+1)
 	}
 }
 
@@ -126,7 +138,7 @@ func (s *Screen) mixture(i int, end clock.Time) {
 		}
 	}
 	value := best.value
-	if longest*100 < Slow*SlowShare && value != 0 {
+	if longest < s.enough && value != 0 && !s.pixels {
 		value |= uint16(reel.WashedOut)
 	}
 	s.queue.put(change{max(best.from, c.stretch), i, value, best.at})
@@ -144,17 +156,22 @@ func (s *Screen) Cursor(t clock.Time, c *reel.Cursor) {
 }
 
 func (s *Screen) accept(p picture) {
-	cells := make([]reel.Cell, len(p.cells))
-	for i, c := range p.cells {
-		if cells[i] = reel.Cell(c); c == 0 {
-			cells[i] = ' '
+	sight := reel.Sight{}
+	for _, c := range p.cells {
+		switch {
+		case s.pixels:
+			sight.Pixels = append(sight.Pixels, byte(c))
+		case c == 0:
+			sight.Cells = append(sight.Cells, ' ')
+		default:
+			sight.Cells = append(sight.Cells, reel.Cell(c))
 		}
 	}
 	if n := len(s.frames); n > 0 {
 		s.frames[n-1].To = p.from
 	}
 	at := p.at
-	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: reel.Sight{Cells: cells}, At: &at})
+	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: sight, At: &at})
 }
 
 // Finish ends the run at t and gives the frames. A frame has the cursor that stood in it last.

@@ -41,7 +41,7 @@ func judged(t *testing.T, text string, track reel.Track) judge.Verdict {
 
 // screen is a character display that shows rows from a time to the next.
 func screen(shots ...any) reel.Track {
-	t := reel.Track{Display: "board", Look: reel.Look{Grid: &reel.Grid{Columns: 16, Rows: 2}}}
+	t := reel.Track{Display: "board", Look: reel.Look{Form: reel.FormText, Grid: &reel.Grid{Columns: 16, Rows: 2}}}
 	for i := 0; i < len(shots); i += 2 {
 		from := clock.Time(shots[i].(int)) * clock.Millisecond
 		cells := make([]reel.Cell, 32)
@@ -99,7 +99,7 @@ func TestWrongTexts(t *testing.T) {
 		`{shows: red, frames: [{text: on, for: ever}]}`:            `"ever" is not a time`,
 		`{reads: red, text: on, at: soon}`:                         `"soon" is neither a time nor end`,
 		`{reads: red, text: on, at: end, after: {cue: x}}`:         "reads takes one of at or after",
-		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments or rows",
+		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments, rows or bitmap",
 	} {
 		_, err := expect(text)
 		if assert.Error(t, err, text) {
@@ -119,7 +119,7 @@ func digits(text string) reel.Track {
 			}
 		}
 	}
-	return reel.Track{Display: "count", Look: reel.Look{Shapes: make([]reel.Shape, 32)}, Frames: []reel.Frame{{To: 10 * clock.Second, Sight: reel.Sight{Lights: lights}}}}
+	return reel.Track{Display: "count", Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 32)}, Frames: []reel.Frame{{To: 10 * clock.Second, Sight: reel.Sight{Lights: lights}}}}
 }
 
 func TestNumbersOnDigits(t *testing.T) {
@@ -134,7 +134,7 @@ func TestNumbersOnDigits(t *testing.T) {
 }
 
 func TestLampsOnAndOff(t *testing.T) {
-	lamp := reel.Track{Display: "red", Look: reel.Look{Shapes: make([]reel.Shape, 1)}}
+	lamp := reel.Track{Display: "red", Look: reel.Look{Form: reel.FormLamp, Shapes: make([]reel.Shape, 1)}}
 	for i, s := range []reel.State{reel.Lit, reel.Dark, reel.Dim} {
 		lamp.Frames = append(lamp.Frames, reel.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, Sight: reel.Sight{Lights: reel.Lights{s}}})
 	}

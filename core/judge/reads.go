@@ -57,7 +57,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	case v.Has("rows"):
 		look := p.Kind.Look(*p)
-		if look.Grid == nil {
+		if look.Form != reel.FormText {
 			ps.Add(v.At("rows"), "%q has no rows of text", p.Name)
 			return nil
 		}

@@ -28,7 +28,8 @@ type want interface {
 var FrameFields = []spec.Field{
 	{Name: "text", Kind: spec.Text, Doc: "what is shown, as for a plain frame"},
 	{Name: "segments", Kind: spec.List, Of: &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]}, Doc: "the lit segments of a digit"},
-	{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display"},
+	{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, or of the lines of text on a graphic one"},
+	{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"},
 	{Name: "for", Kind: spec.Text, Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"},
 }
 
@@ -38,22 +39,25 @@ const anyLength = clock.Time(-1)
 // readWant reads a frame for a display. The length is 0 where none is written.
 func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want, clock.Time) {
 	length := clock.Time(0)
-	text, rows, lit := v.Text, []string(nil), []string(nil)
+	text, rows, lit, dots := v.Text, []string(nil), []string(nil), []string(nil)
 	if v.Node.Kind == yaml.MappingNode {
 		m := spec.Decode(v.Node, FrameFields, ps)
 		given := 0
-		for _, key := range []string{"text", "segments", "rows"} {
+		for _, key := range []string{"text", "segments", "rows", "bitmap"} {
 			if m.Has(key) {
 				given++
 			}
 		}
 		if given != 1 {
-			ps.Add(v.Pos, "a frame has one of text, segments or rows")
+			ps.Add(v.Pos, "a frame has one of text, segments, rows or bitmap")
 			return nil, 0
 		}
 		text = m.Text("text")
 		for _, r := range m.Get("rows").List {
 			rows = append(rows, r.Text)
+		}
+		for _, r := range m.Get("bitmap").List {
+			dots = append(dots, r.Text)
 		}
 		for _, s := range m.Get("segments").List {
 			lit = append(lit, s.Text)
@@ -73,18 +77,36 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 	}
 	look := p.Kind.Look(*p)
 	switch {
-	case look.Grid != nil:
+	case dots != nil:
+		return readBitmap(dots, v, p.Name, look, ps), length
+	case rows != nil && look.Form != reel.FormText && look.Form != reel.FormPixels:
+		ps.Add(v.Pos, "%q has no rows of text", p.Name)
+		return nil, length
+	}
+	switch look.Form {
+	case reel.FormText:
 		if rows == nil {
 			rows = []string{text}
 		}
 		return readRows(rows, v, look.Grid, ps), length
-	case rows != nil:
-		ps.Add(v.Pos, "%q has no rows of text", p.Name)
-		return nil, length
-	case len(look.Shapes) == 1:
+	case reel.FormPixels:
+		if rows == nil {
+			rows = []string{text}
+		}
+		return readLines(rows, v, ps), length
+	case reel.FormLamp:
 		return readLamp(text, v, ps), length
+	case reel.FormBar:
+		return readBar(text, len(look.Shapes), v, ps), length
+	case reel.FormColour:
+		return readColour(text, v, ps), length
+	case reel.FormSound:
+		return readSound(text, v, ps), length
+	case reel.FormMatrix:
+		ps.Add(v.Pos, "a frame of a matrix is {bitmap: [rows of # and .]}")
+		return nil, length
 	}
-	return readDigits(text, len(look.Shapes)/len(glyph.Segments), strict, v, ps), length
+	return readDigits(text, look, strict, v, ps), length
 }
 
 // lampWant is a lamp on or off.
@@ -127,14 +149,23 @@ func (w lampWant) String() string {
 // digitsWant is a seven-segment display of one or more digits.
 type digitsWant struct {
 	digits []glyph.Want
+	colon  bool
+	after  int // behind how many digits the display has a colon; 0 for none
 	strict bool
 	used   []glyph.Want // all digits that the expectation uses: they stay distinct
 }
 
-// readDigits reads a text for a display of n digits. A shorter one stands at the right, as numbers do.
-func readDigits(text string, n int, strict bool, v spec.Value, ps *spec.Problems) want {
+// readDigits reads a text for a display of digits. A shorter one stands at the right, as numbers do. A
+// colon is written where the display has one.
+func readDigits(text string, look reel.Look, strict bool, v spec.Value, ps *spec.Problems) want {
+	n := look.Digits()
 	var digits []glyph.Want
+	colon := -1
 	for _, r := range text {
+		if r == ':' && look.Colon > 0 && colon < 0 {
+			colon = len(digits)
+			continue
+		}
 		symbol := string(r)
 		if last := len(digits) - 1; r == '.' && last >= 0 && digits[last].Usual&glyph.DP == 0 {
 			symbol = string(digits[last].Symbol) + "."
@@ -151,15 +182,20 @@ func readDigits(text string, n int, strict bool, v spec.Value, ps *spec.Problems
 		ps.Add(v.Pos, "%q has %d symbols; the display has %s", text, len(digits), plural(n, "digit"))
 		return nil
 	}
+	written := len(digits)
 	blank, _ := glyph.ParseSeven(" ")
 	for len(digits) < n {
 		digits = append([]glyph.Want{blank}, digits...)
 	}
-	return &digitsWant{digits: digits, strict: strict}
+	if colon >= 0 && colon+n-written != look.Colon {
+		ps.Add(v.Pos, "the colon of %q stands behind %s; that of the display behind %d", text, plural(colon+n-written, "digit"), look.Colon)
+		return nil
+	}
+	return &digitsWant{digits: digits, strict: strict, colon: colon >= 0, after: look.Colon}
 }
 
 func readSegments(names []string, v spec.Value, p *part.Built, ps *spec.Problems) want {
-	if len(p.Kind.Look(*p).Shapes) != len(glyph.Segments) {
+	if look := p.Kind.Look(*p); look.Form != reel.FormDigits || look.Digits() != 1 {
 		ps.Add(v.Pos, "%q is not a single seven-segment digit", p.Name)
 		return nil
 	}
@@ -182,6 +218,10 @@ func (w *digitsWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
 			off += glyph.Distance(p, w.digits[i].Usual)
 		}
 	}
+	if w.after > 0 && (s.Lights[len(glyph.Segments)*len(w.digits)] == reel.Lit) != w.colon {
+		ok = false
+		off++
+	}
 	return ok, off * 125 / len(w.digits)
 }
 
@@ -191,6 +231,12 @@ func (w *digitsWant) sight(reel.Look) *reel.Sight {
 	for i := range s.Lights {
 		if w.digits[i/n].Usual>>(i%n)&1 == 1 {
 			s.Lights[i], s.Levels[i] = reel.Lit, 255
+		}
+	}
+	if w.after > 0 {
+		s.Lights, s.Levels = append(s.Lights, reel.Dark), append(s.Levels, 0)
+		if w.colon {
+			s.Lights[n*len(w.digits)], s.Levels[n*len(w.digits)] = reel.Lit, 255
 		}
 	}
 	return s
@@ -206,7 +252,7 @@ func (w *digitsWant) same(other want) bool {
 			return false
 		}
 	}
-	return true
+	return w.colon == o.colon
 }
 
 func (w *digitsWant) String() string {
@@ -214,7 +260,10 @@ func (w *digitsWant) String() string {
 		return w.digits[0].Usual.String()
 	}
 	text, blank := "", true
-	for _, d := range w.digits {
+	for i, d := range w.digits {
+		if w.colon && i == w.after {
+			text += ":"
+		}
 		text += string(d.Symbol)
 		if d.Usual&glyph.DP != 0 {
 			text += "."

@@ -27,8 +27,14 @@ type Kind struct {
 
 	// Check finds what is wrong with settings and pins beyond their types; may be nil.
 	Check func(Built) []spec.Problem
+	// CheckCue finds what is wrong with a cue, beyond its verb; may be nil.
+	CheckCue func(Built, Cue) error
 	// Look gives the drawing of a display; nil for what shows nothing.
 	Look func(Built) reel.Look
+	// Backlit tells that a light of its own stands behind the display, which makes a track by itself.
+	Backlit bool
+	// Bus names the terminals of a two-wire bus, SDA and SCL, whose traffic is logged; may be empty.
+	Bus [2]string
 	// New makes one for a run.
 	New func(Built, World) Part
 }
@@ -52,10 +58,38 @@ type Part interface {
 	Cue(c Cue) error
 }
 
-// Cue is a verb at its moment; For is its duration where it has one.
+// The verbs of cues.
+const (
+	Press   = "press"   // push and let go
+	Hold    = "hold"    // push
+	Release = "release" // let go
+	Turn    = "turn"    // by some detents
+	Set     = "set"     // to a value
+	Type    = "type"    // some text
+)
+
+// Verbs lists them.
+var Verbs = []string{Press, Hold, Release, Turn, Set, Type}
+
+// Cue is a verb at its moment, with what belongs to it.
 type Cue struct {
 	Verb string
-	For  clock.Time
+	For  clock.Time // how long: of Press, or from detent to detent of Turn
+	By   int64      // detents of Turn, clockwise positive
+	To   string     // of Set: a value as the part takes it
+	Text string     // of Type
+	Key  string     // of Press, Hold and Release: which key, where there are several
+}
+
+// Moves tells how long it takes to carry a cue out.
+func (c Cue) Moves() clock.Time {
+	switch c.Verb {
+	case Press:
+		return c.For
+	case Turn:
+		return c.For * clock.Time(max(c.By, -c.By))
+	}
+	return 0
 }
 
 // World is what a part may do to its bench.
@@ -75,6 +109,12 @@ type World interface {
 	// Custom gives the cell value for a character drawn by its dots.
 	Custom(dots [8]uint8) reel.Cell
 	Cursor(c *reel.Cursor)
+	// Backlight changes the current of the light behind the display, in nA.
+	Backlight(nA int64)
+	// Move pushes the membrane of a sounder, or lets it go.
+	Move(pushed bool)
+	// Log adds to the record of what went over buses. Bytes with the same text as the entry before join it.
+	Log(what string, data ...byte)
 	// Note tells a person something about this part, once for each code.
 	Note(code, format string, args ...any)
 }

@@ -1,12 +1,40 @@
 package reel
 
-// Look says how a display is drawn: shapes with the light that fills each, or a grid of character
-// cells. Terminal, SVG and console all draw from it.
+// Form is what kind of thing a display shows, and so how a sight of it reads and is drawn.
+type Form string
+
+// The forms.
+const (
+	FormLamp   Form = "lamp"   // one light
+	FormDigits Form = "digits" // seven segments and a point to a digit, after them perhaps a colon
+	FormBar    Form = "bar"    // a row of lights, each by itself
+	FormColour Form = "colour" // a red, a green and a blue light that mix
+	FormMatrix Form = "matrix" // rows of dots, Digit being the row
+	FormText   Form = "text"   // a grid of characters
+	FormPixels Form = "pixels" // a graphic display
+	FormSound  Form = "sound"  // nothing to see: a pitch
+)
+
+// Look says how a display is drawn: shapes with the light that fills each, a grid of character cells,
+// or pixels. Terminal, SVG and console all draw from it.
 type Look struct {
+	Form   Form    `json:"form"`
 	Width  float64 `json:"width"` // of the drawing, in tenths of a millimetre or so
 	Height float64 `json:"height"`
 	Shapes []Shape `json:"shapes,omitempty"`
 	Grid   *Grid   `json:"grid,omitempty"`
+	Pixels *Pixels `json:"pixels,omitempty"`
+	Colon  int     `json:"colon,omitempty"` // of digits: behind how many of them the colon stands; 0 for none
+}
+
+// Digits is how many digits a display of that form has.
+func (l Look) Digits() int { return len(l.Shapes) / 8 }
+
+// Pixels is a graphic display.
+type Pixels struct {
+	Columns int    `json:"columns"`
+	Rows    int    `json:"rows"`
+	Ink     string `json:"ink"` // colour of a lit pixel
 }
 
 // Shape is one light.

@@ -1,6 +1,8 @@
 package reel
 
 import (
+	"fmt"
+	"math/bits"
 	"strings"
 
 	"hemble/core/glyph"
@@ -9,21 +11,29 @@ import (
 // Describe tells in words what a sight shows: "on", "2.", rows of text in quotes.
 func (t *Track) Describe(s Sight) string {
 	out := ""
-	switch {
-	case t.Look.Grid != nil:
+	switch t.Look.Form {
+	case FormText:
 		rows := t.Rows(s)
-		blank := true
 		for i, r := range rows {
-			blank = blank && strings.TrimSpace(r) == ""
-			rows[i] = `"` + strings.TrimRight(r, " ") + `"`
+			rows[i] = strings.TrimRight(r, " ")
 		}
-		if out = strings.Join(rows, " / "); blank {
-			out = "blank"
+		out = quoteRows(rows)
+	case FormPixels:
+		out = t.pixels(s)
+	case FormSound:
+		if out = "silent"; s.Pitch > 0 {
+			out = fmt.Sprintf("%dHz", s.Pitch)
 		}
-	case len(s.Lights) == 1:
+	case FormLamp:
 		out = [...]string{"off", "on", "dim"}[s.Lights[0]]
+	case FormBar:
+		out = bar(s.Lights)
+	case FormColour:
+		out = Colour(s)
+	case FormMatrix:
+		out = strings.Join(t.MatrixRows(s), "/")
 	default:
-		out = glyph.Digits(s.Lights.Bits(), len(s.Lights)/len(glyph.Segments)).String()
+		out = t.digits(s, glyph.Display.String)
 	}
 	if s.Flicker {
 		out += " (flickering)"
@@ -33,15 +43,108 @@ func (t *Track) Describe(s Sight) string {
 
 // Short is Describe for narrow places.
 func (t *Track) Short(s Sight) string {
-	switch {
-	case t.Look.Grid != nil || len(s.Lights) == 1:
-		return t.Describe(s)
-	case s.Lights.Bits() == 0:
-		return "blank"
-	case len(s.Lights) == len(glyph.Segments):
-		return glyph.Pattern(s.Lights.Bits()).Symbol()
+	switch t.Look.Form {
+	case FormDigits:
+		if len(s.Lights) == len(glyph.Segments) && s.Lights.Bits() != 0 {
+			return glyph.Pattern(s.Lights.Bits()).Symbol()
+		}
+	case FormMatrix:
+		return fmt.Sprintf("%d of %d lit", bits.OnesCount64(s.Lights.Bits()), len(s.Lights))
+	case FormBar:
+		if n := bits.OnesCount64(s.Lights.Bits()); s.Lights.Bits() == 1<<n-1 {
+			return fmt.Sprintf("%d of %d", n, len(s.Lights))
+		}
 	}
 	return t.Describe(s)
+}
+
+func quoteRows(rows []string) string {
+	blank := true
+	for i, r := range rows {
+		blank = blank && strings.TrimSpace(r) == ""
+		rows[i] = `"` + r + `"`
+	}
+	if blank {
+		return "blank"
+	}
+	return strings.Join(rows, " / ")
+}
+
+// digits tells the digits, with the colon in its place.
+func (t *Track) digits(s Sight, tell func(glyph.Display) string) string {
+	d := glyph.Digits(s.Lights.Bits(), min(8, t.Look.Digits()))
+	if t.Look.Colon == 0 || s.Lights[8*len(d)] != Lit {
+		return tell(d)
+	}
+	return `"` + d[:t.Look.Colon].Symbols() + ":" + d[t.Look.Colon:].Symbols() + `"`
+}
+
+// bar draws a row of lights.
+func bar(l Lights) string {
+	var b strings.Builder
+	for _, s := range l {
+		b.WriteRune([...]rune{'○', '●', '◌'}[s])
+	}
+	return b.String()
+}
+
+// MatrixRows draws the rows of a matrix, # for a lit dot.
+func (t *Track) MatrixRows(s Sight) []string {
+	var rows []string
+	for i, x := range t.Look.Shapes {
+		for x.Digit >= len(rows) {
+			rows = append(rows, "")
+		}
+		rows[x.Digit] += [...]string{".", "#", "+"}[s.Lights[i]]
+	}
+	return rows
+}
+
+// colours are the mixtures of a red, a green and a blue light that people have a word for, in thousandths.
+var colours = []struct {
+	name    string
+	r, g, b int
+}{
+	{"red", 1000, 0, 0}, {"orange", 1000, 350, 0}, {"yellow", 1000, 1000, 0}, {"green", 0, 1000, 0}, {"cyan", 0, 1000, 1000},
+	{"blue", 0, 0, 1000}, {"violet", 400, 0, 1000}, {"magenta", 1000, 0, 1000}, {"white", 1000, 1000, 1000},
+}
+
+// ColourNames lists them.
+func ColourNames() (out []string) {
+	for _, c := range colours {
+		out = append(out, c.name)
+	}
+	return append(out, "off")
+}
+
+// ColourLevels gives the three levels of a colour by name, in thousandths.
+func ColourLevels(name string) (levels [3]int, ok bool) {
+	for _, c := range colours {
+		if c.name == name {
+			return [3]int{c.r, c.g, c.b}, true
+		}
+	}
+	return levels, name == "off"
+}
+
+// Colour names the mixture of a colour lamp: the nearest of colours, brightness left aside.
+func Colour(s Sight) string {
+	most := max(s.Levels[0], s.Levels[1], s.Levels[2])
+	if most == 0 {
+		return "off"
+	}
+	best, least := "", 1<<40
+	for _, c := range colours {
+		off := 0
+		for i, want := range []int{c.r, c.g, c.b} {
+			d := s.Levels[i]*1000/most - want
+			off += d * d
+		}
+		if off < least {
+			best, least = c.name, off
+		}
+	}
+	return best
 }
 
 // Rows gives the text of a character display as its ROM shows it: '▢' stands for a custom character
@@ -64,6 +167,32 @@ func (t *Track) Rows(s Sight) []string {
 		rows = append(rows, b.String())
 	}
 	return rows
+}
+
+// pixels tells the text that can be read, or how much is lit.
+func (t *Track) pixels(s Sight) string {
+	b := t.Bitmap(s)
+	lit := b.Count()
+	if lit == 0 {
+		return "blank"
+	}
+	if lines := b.Text(); len(lines) > 0 {
+		return quoteRows(lines)
+	}
+	return fmt.Sprintf("a picture of %d pixels (%08x)", lit, b.Digest())
+}
+
+// Bitmap gives the pixels of a graphic display.
+func (t *Track) Bitmap(s Sight) glyph.Bitmap {
+	b := glyph.NewBitmap(t.Look.Pixels.Columns, t.Look.Pixels.Rows)
+	for i, column := range s.Pixels {
+		for y := 0; y < 8; y++ {
+			if column>>y&1 == 1 {
+				b.Set(i%b.Width, i/b.Width*8+y)
+			}
+		}
+	}
+	return b
 }
 
 // Dots gives the dots of a cell of this track.

@@ -18,6 +18,21 @@ type Reel struct {
 	Notes    []machine.Note   `json:"notes,omitempty"`
 	Counters machine.Counters `json:"counters"`
 	Serial   string           `json:"serial,omitempty"` // what the USART sent, at most MaxSerial bytes
+	Log      []Entry          `json:"log,omitempty"`    // what went over buses, at most MaxLog entries
+}
+
+// MaxLog bounds the log of buses, MaxData the bytes of one entry.
+const (
+	MaxLog  = 2000
+	MaxData = 32
+)
+
+// Entry is one line of the log: what a part took from its bus.
+type Entry struct {
+	At   clock.Time `json:"at"`
+	Part string     `json:"part"`
+	What string     `json:"what"`
+	Data []int      `json:"data,omitempty"` // bytes that belong to it
 }
 
 // MaxSerial bounds the terminal output that a reel keeps.
@@ -39,6 +54,14 @@ type Track struct {
 	Look    Look       `json:"look"`
 	Frames  []Frame    `json:"frames"`
 	Custom  [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
+	Quality *Quality   `json:"quality,omitempty"`
+}
+
+// Quality tells how well a scanned display was driven.
+type Quality struct {
+	Refresh  float64 `json:"refresh,omitempty"`  // of the scan in Hz, the mean over the run; 0 for none
+	Evenness int     `json:"evenness,omitempty"` // the dimmest digit's brightness in percent of the brightest's, at worst
+	Ghost    int     `json:"ghost,omitempty"`    // strength of ghosts in percent of the pattern they are the tail of
 }
 
 // Frame is a stable sight with its start and end; From and To are those of the edges that caused
@@ -65,12 +88,15 @@ const (
 )
 
 // Sight is what one display shows. A display of lights has Lights and Levels, one of characters
-// has Cells.
+// has Cells, a graphic one Pixels, a sounder its Pitch.
 type Sight struct {
 	Lights  Lights  `json:"lights,omitempty"`
 	Levels  []int   `json:"levels,omitempty"` // brightness, 255 at nominal current
 	Cells   []Cell  `json:"cells,omitempty"`  // row by row
+	Pixels  []byte  `json:"pixels,omitempty"` // pages of eight rows, a byte for each column, bit 0 on top
+	Pitch   int     `json:"pitch,omitempty"`  // of a sound in Hz
 	Cursor  *Cursor `json:"cursor,omitempty"`
+	Uneven  bool    `json:"uneven,omitempty"`  // some digit is less than half as bright as another
 	Flicker bool    `json:"flicker,omitempty"` // steady, but at 16 to 40 Hz
 }
 

@@ -20,7 +20,7 @@ func TestJSONKeepsEverything(t *testing.T) {
 	r := Reel{Trial: "x", Seed: 7, Length: 5, Tracks: []Track{
 		{Display: "gauge", Kind: "seven-segment", Look: Look{Width: 1, Height: 2, Shapes: []Shape{{Light: 1, Name: "a", Points: [][2]float64{{1, 2}}}}},
 			Frames: []Frame{{From: 1, To: 2, Text: "2", Sight: Sight{Lights: lights("10210000"), Levels: []int{1, 2}, Flicker: true}, At: &machine.Place{PC: 4}}}},
-		{Display: "board", Look: Look{Grid: &Grid{Columns: 1, Rows: 1}}, Custom: [][8]uint8{{1, 2}},
+		{Display: "board", Look: Look{Form: FormText, Grid: &Grid{Columns: 1, Rows: 1}}, Custom: [][8]uint8{{1, 2}},
 			Frames: []Frame{{Sight: Sight{Cells: []Cell{'A', CustomCell, 'b' | WashedOut}, Cursor: &Cursor{Cell: 3, Block: true}}}}},
 	}, Cues: []Fired{{Name: "n", Verb: "press", Part: "p", Start: 1, End: 2}}, Stop: &machine.Stop{Reason: machine.Asleep, Text: "t"}, Serial: "hello"}
 	text, err := json.Marshal(r)
@@ -32,12 +32,12 @@ func TestJSONKeepsEverything(t *testing.T) {
 }
 
 func TestDescribe(t *testing.T) {
-	lamp := Track{Look: Look{Shapes: make([]Shape, 1)}}
+	lamp := Track{Look: Look{Form: FormLamp, Shapes: make([]Shape, 1)}}
 	for state, want := range map[string]string{"0": "off", "1": "on", "2": "dim"} {
 		assert.Equal(t, want, lamp.Describe(Sight{Lights: lights(state)}))
 		assert.Equal(t, want, lamp.Short(Sight{Lights: lights(state)}))
 	}
-	digit := Track{Look: Look{Shapes: make([]Shape, 8)}}
+	digit := Track{Look: Look{Form: FormDigits, Shapes: make([]Shape, 8)}}
 	assert.Equal(t, "2", digit.Describe(Sight{Lights: lights("11011010")}))
 	assert.Equal(t, "2.", digit.Short(Sight{Lights: lights("11011011")}))
 	assert.Equal(t, "segments c f", digit.Describe(Sight{Lights: lights("00100100")}))
@@ -45,7 +45,7 @@ func TestDescribe(t *testing.T) {
 	assert.Equal(t, "blank", digit.Short(Sight{Lights: lights("00000000")}))
 	assert.Equal(t, "blank", digit.Describe(Sight{Lights: lights("02020000")}), "dim segments are not lit")
 	assert.Equal(t, "1 (flickering)", digit.Describe(Sight{Lights: lights("01100000"), Flicker: true}))
-	two := Track{Look: Look{Shapes: make([]Shape, 16)}}
+	two := Track{Look: Look{Form: FormDigits, Shapes: make([]Shape, 16)}}
 	assert.Equal(t, `" 1"`, two.Describe(Sight{Lights: lights("0000000001100000")}))
 	assert.Equal(t, `"?1"`, two.Short(Sight{Lights: lights("0010010001100000")}))
 }

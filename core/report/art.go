@@ -10,15 +10,21 @@ import (
 	"hemble/core/reel"
 )
 
-// art draws a sight in box characters: equally wide lines.
-func art(t *reel.Track, s reel.Sight) []string {
-	switch {
-	case t.Look.Grid != nil:
+// Art draws a sight in box characters, all lines equally wide.
+func Art(t *reel.Track, s reel.Sight) []string {
+	switch t.Look.Form {
+	case reel.FormText:
 		return screenArt(t, s)
-	case len(s.Lights) >= len(glyph.Segments):
-		return digitsArt(s.Lights)
+	case reel.FormPixels:
+		return pixelArt(t, s)
+	case reel.FormMatrix:
+		return matrixArt(t, s)
+	case reel.FormDigits:
+		return digitsArt(t.Look, s.Lights)
+	case reel.FormLamp, reel.FormBar:
+		return lampArt(s.Lights)
 	}
-	return lampArt(s.Lights)
+	return []string{" " + t.Describe(s) + " "} // a colour, a pitch: the word says more than a dot
 }
 
 func lampArt(l reel.Lights) []string {
@@ -30,21 +36,25 @@ func lampArt(l reel.Lights) []string {
 	return []string{"   " + b.String() + "   "}
 }
 
-// digitsArt draws digits side by side.
-func digitsArt(l reel.Lights) []string {
-	var out []string
-	for n := len(glyph.Segments); len(l) >= n; l = l[n:] {
-		for i, line := range digitArt(l[:n]) {
-			if len(out) <= i {
-				out = append(out, "")
+// digitsArt draws seven-segment digits side by side, five lines high, and the colon between them.
+func digitsArt(look reel.Look, l reel.Lights) []string {
+	out := make([]string, 5)
+	n := len(glyph.Segments)
+	for d := 0; (d+1)*n <= len(l); d++ {
+		if look.Colon > 0 && d == look.Colon {
+			dot := [...]string{" ", "●", "◌"}[l[len(l)-1]]
+			for i, line := range []string{" ", dot, " ", dot, " "} {
+				out[i] += line
 			}
+		}
+		for i, line := range digitArt(l[d*n : (d+1)*n]) {
 			out[i] += line
 		}
 	}
 	return out
 }
 
-// digitArt draws heavy strokes for lit segments, light ones for dim segments.
+// digitArt draws one digit. A dim segment is drawn with light strokes.
 func digitArt(l reel.Lights) []string {
 	across := func(i int) string { return [...]string{"  ", "━━", "──"}[l[i]] }
 	down := func(i int) string { return [...]string{" ", "┃", "│"}[l[i]] }
@@ -58,6 +68,38 @@ func digitArt(l reel.Lights) []string {
 	}
 }
 
+// matrixArt draws a dot and a space for each light.
+func matrixArt(t *reel.Track, s reel.Sight) []string {
+	var out []string
+	for _, row := range t.MatrixRows(s) {
+		out = append(out, " "+strings.NewReplacer("#", "● ", "+", "◌ ", ".", "· ").Replace(row))
+	}
+	return out
+}
+
+// pixelArt draws a graphic display with two by four pixels to a character, in Braille patterns
+// (Unicode U+2800 to U+28FF).
+func pixelArt(t *reel.Track, s reel.Sight) []string {
+	b := t.Bitmap(s)
+	edge := strings.Repeat("─", b.Width/2)
+	out := []string{"┌" + edge + "┐"}
+	for y := 0; y < b.Height; y += 4 {
+		var row strings.Builder
+		for x := 0; x < b.Width; x += 2 {
+			r := rune(0x2800)
+			for i, at := range [8][2]int{{0, 0}, {0, 1}, {0, 2}, {1, 0}, {1, 1}, {1, 2}, {0, 3}, {1, 3}} {
+				if b.At(x+at[0], y+at[1]) {
+					r |= 1 << i
+				}
+			}
+			row.WriteRune(r)
+		}
+		out = append(out, "│"+row.String()+"│")
+	}
+	return append(out, "└"+edge+"┘")
+}
+
+// screenArt draws a character display in its frame, with the cursor where nothing else stands.
 func screenArt(t *reel.Track, s reel.Sight) []string {
 	g := t.Look.Grid
 	edge := strings.Repeat("─", g.Columns)
@@ -78,6 +120,7 @@ func screenArt(t *reel.Track, s reel.Sight) []string {
 	return append(out, "└"+edge+"┘")
 }
 
+// fit cuts or pads a text to a width in characters.
 func fit(s string, width int) string {
 	r := []rune(s)
 	if len(r) > width {

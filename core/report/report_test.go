@@ -19,7 +19,7 @@ import (
 
 const ms = clock.Millisecond
 
-var digitTrack = &reel.Track{Display: "gauge", Look: reel.Look{Shapes: make([]reel.Shape, 8)}}
+var digitTrack = &reel.Track{Display: "gauge", Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 8)}}
 
 func digit(states string) *reel.Sight {
 	var l reel.Lights
@@ -30,19 +30,19 @@ func digit(states string) *reel.Sight {
 }
 
 func TestDigitArt(t *testing.T) {
-	assert.Equal(t, strings.Split("  ━━   \n    ┃  \n  ━━   \n ┃     \n  ━━   ", "\n"), art(digitTrack, *digit("11011010")))
-	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"), art(digitTrack, *digit("01100221")), "dim segments are light strokes")
-	two := art(&reel.Track{Look: reel.Look{Shapes: make([]reel.Shape, 16)}}, *digit("0110000011111110"))
+	assert.Equal(t, strings.Split("  ━━   \n    ┃  \n  ━━   \n ┃     \n  ━━   ", "\n"), Art(digitTrack, *digit("11011010")))
+	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"), Art(digitTrack, *digit("01100221")), "dim segments are light strokes")
+	two := Art(&reel.Track{Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 16)}}, *digit("0110000011111110"))
 	assert.Equal(t, "         ━━   ", two[0], "digits stand side by side")
-	assert.Equal(t, []string{"   ●   "}, art(&reel.Track{Look: reel.Look{Shapes: make([]reel.Shape, 1)}}, *digit("1")))
+	assert.Equal(t, []string{"   ●   "}, Art(&reel.Track{Look: reel.Look{Form: reel.FormLamp, Shapes: make([]reel.Shape, 1)}}, *digit("1")))
 }
 
 func TestScreenArt(t *testing.T) {
-	track := &reel.Track{Look: reel.Look{Grid: &reel.Grid{Columns: 4, Rows: 2}}}
+	track := &reel.Track{Look: reel.Look{Form: reel.FormText, Grid: &reel.Grid{Columns: 4, Rows: 2}}}
 	s := reel.Sight{Cells: []reel.Cell{'A', 'b', ' ', reel.CustomCell, 0xdf, 0x5c, 'x' | reel.WashedOut, ' '}, Cursor: &reel.Cursor{Cell: 2}}
-	assert.Equal(t, []string{"┌────┐", "│Ab_▢│", "│°¥░ │", "└────┘"}, art(track, s))
+	assert.Equal(t, []string{"┌────┐", "│Ab_▢│", "│°¥░ │", "└────┘"}, Art(track, s))
 	s.Cursor = &reel.Cursor{Cell: 7, Block: true}
-	assert.Equal(t, "│°¥░▒│", art(track, s)[2])
+	assert.Equal(t, "│°¥░▒│", Art(track, s)[2])
 	assert.Equal(t, `"Ab ▢" / "°¥░"`, track.Describe(s))
 }
 

@@ -25,7 +25,7 @@ func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
 	var cells []cell
 	if lanes == nil {
 		for _, f := range t.Frames {
-			cells = append(cells, cell{from: f.From.String(), length: f.Length().Brief(), seen: art(t, f.Sight)})
+			cells = append(cells, cell{from: f.From.String(), length: f.Length().Brief(), seen: Art(t, f.Sight)})
 		}
 	}
 	for _, p := range lanes {
@@ -59,7 +59,7 @@ func pairCell(t *reel.Track, p judge.Pair) cell {
 	c := cell{step: p.Step, mark: Mark(p.Step)}
 	if p.Seen != nil {
 		c.from, c.length = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief()
-		c.seen = art(t, *p.Seen.Sight)
+		c.seen = Art(t, *p.Seen.Sight)
 	}
 	if p.Expected != nil && p.Step != judge.Right {
 		if c.from == "" {
@@ -69,7 +69,7 @@ func pairCell(t *reel.Track, p judge.Pair) cell {
 			c.meantLength = (p.Expected.To - p.Expected.From).Brief()
 		}
 		if p.Step != judge.Mistimed {
-			c.meant = art(t, *p.Expected.Sight)
+			c.meant = Art(t, *p.Expected.Sight)
 		}
 	}
 	return c

@@ -44,7 +44,7 @@ func init() {
 		Pins:    pins,
 		Example: "board: {part: lcd, pins: {rs: PB0, rw: GND, e: PB1, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}",
 		Look: func(part.Built) reel.Look {
-			return reel.Look{Width: 800, Height: 230, Grid: &reel.Grid{Columns: columns, Rows: rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b"}}
+			return reel.Look{Form: reel.FormText, Width: 800, Height: 230, Grid: &reel.Grid{Columns: columns, Rows: rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b"}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			l := &lcd{world: w, controller: newController(b.Settings.Text("speed") == "slowest")}

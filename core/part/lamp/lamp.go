@@ -27,7 +27,7 @@ func init() {
 		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: PB0, cathode: GND}}",
 		Look: func(b part.Built) reel.Look {
 			c := part.FindColour(b.Settings.Text("colour"))
-			return reel.Look{Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
+			return reel.Look{Form: reel.FormLamp, Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			return &lamp{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}

@@ -28,6 +28,9 @@ type World struct {
 	Closed map[[2]int]bool
 	Flips  []clock.Time // when a contact changed
 	Notes  []string
+	Logged []string
+	Back   int64
+	Pushes []clock.Time // when a membrane was pushed
 	custom [][8]uint8
 	timers map[int]clock.Time
 	random *rand.Rand
@@ -106,7 +109,19 @@ func (w *World) After(timer int, d clock.Time)  { w.timers[timer] = w.Time + d }
 func (w *World) Random() uint64                 { return w.random.Uint64() }
 func (w *World) Light(light int, nA int64)      { w.Lights[light] = nA }
 func (w *World) Cell(cell int, value reel.Cell) { w.Cells[cell] = value }
-func (w *World) Cursor(c *reel.Cursor)          { w.At = c }
+func (w *World) Backlight(nA int64)             { w.Back = nA }
+func (w *World) Move(pushed bool) {
+	if pushed {
+		w.Pushes = append(w.Pushes, w.Time)
+	}
+}
+func (w *World) Log(what string, data ...byte) {
+	if len(data) > 0 {
+		what += fmt.Sprintf(" % x", data)
+	}
+	w.Logged = append(w.Logged, what)
+}
+func (w *World) Cursor(c *reel.Cursor) { w.At = c }
 func (w *World) Note(code, format string, a ...any) {
 	w.Notes = append(w.Notes, code+": "+fmt.Sprintf(format, a...))
 }

@@ -87,7 +87,7 @@ func check(b part.Built) (out []spec.Problem) {
 
 // look draws slanted digits 60 wide and 100 high, side by side.
 func look(b part.Built) reel.Look {
-	out := reel.Look{Height: 120}
+	out := reel.Look{Form: reel.FormDigits, Height: 120}
 	for d := 0; d < int(b.Settings.Int("digits")); d++ {
 		out.Shapes = append(out.Shapes, digit(d, out.Width, part.FindColour(b.Settings.Text("colour")).Hex)...)
 		out.Width += 84

@@ -1,0 +1,80 @@
+package bench
+
+import (
+	"fmt"
+
+	"hemble/core/circuit"
+)
+
+// sniffer reads a two-wire bus (UM10204, I²C-bus specification) and logs every transfer, answered or not.
+type sniffer struct {
+	sda, scl *node
+	name     string
+	high     [2]bool // SDA, SCL before
+	active   bool    // between a START and a STOP
+	bits     int
+	shift    uint8
+	first    bool // the byte is the address
+	what     string
+}
+
+// sniff listens to the bus of a part, once for each pair of nets.
+func (b *bench) sniff(f *fitted) {
+	k := f.built.Kind
+	if k.Bus[0] == "" {
+		return
+	}
+	sda, scl := f.terminals[k.Terminal(k.Bus[0])], f.terminals[k.Terminal(k.Bus[1])]
+	if sda == nil || scl == nil || sda == scl {
+		return
+	}
+	for _, s := range b.buses {
+		if s.sda == sda && s.scl == scl {
+			return
+		}
+	}
+	s := &sniffer{sda: sda, scl: scl, name: "two-wire " + sda.Name + "/" + scl.Name}
+	b.buses = append(b.buses, s)
+	sda.sniffers = append(sda.sniffers, s)
+	scl.sniffers = append(scl.sniffers, s)
+}
+
+// changed looks at the lines.
+func (s *sniffer) changed(b *bench) {
+	now := [2]bool{s.sda.Drive.Level == circuit.High, s.scl.Drive.Level == circuit.High}
+	was := s.high
+	s.high = now
+	switch {
+	case was[1] && now[1] && was[0] && !now[0]:
+		s.active, s.first, s.bits, s.shift = true, true, 0, 0
+	case was[1] && now[1] && !was[0] && now[0]:
+		s.active = false
+	case s.active && !was[1] && now[1]:
+		s.bit(b, now[0])
+	}
+}
+
+func (s *sniffer) bit(b *bench, high bool) {
+	if s.bits++; s.bits <= 8 {
+		s.shift <<= 1
+		if high {
+			s.shift |= 1
+		}
+		return
+	}
+	answer := ""
+	if high {
+		answer = ", not acknowledged"
+	}
+	if s.first {
+		direction := "write to"
+		if s.shift&1 != 0 {
+			direction = "read from"
+		}
+		s.what = fmt.Sprintf("%s 0x%02X", direction, s.shift>>1)
+		b.log(s.name, s.what+answer, nil)
+	} else {
+		b.log(s.name, s.what+":"+answer, []byte{s.shift})
+	}
+	s.first, s.bits, s.shift = false, 0, 0
+}

@@ -1,0 +1,213 @@
+package glyph
+
+import (
+	"hash/fnv"
+	"math/bits"
+	"strings"
+)
+
+// Bitmap is a picture of at most 128 columns.
+type Bitmap struct {
+	Width, Height int
+	rows          [][2]uint64
+}
+
+// NewBitmap is a dark one.
+func NewBitmap(width, height int) Bitmap {
+	return Bitmap{Width: width, Height: height, rows: make([][2]uint64, height)}
+}
+
+// Set lights a pixel.
+func (b Bitmap) Set(x, y int) { b.rows[y][x>>6] |= 1 << (x & 63) }
+
+// At tells whether a pixel is lit; there is no light outside.
+func (b Bitmap) At(x, y int) bool {
+	return x >= 0 && y >= 0 && x < b.Width && y < b.Height && b.rows[y][x>>6]>>(x&63)&1 == 1
+}
+
+// Count is how many pixels are lit.
+func (b Bitmap) Count() (n int) {
+	for _, r := range b.rows {
+		n += bits.OnesCount64(r[0]) + bits.OnesCount64(r[1])
+	}
+	return n
+}
+
+// Digest tells pictures apart.
+func (b Bitmap) Digest() uint32 {
+	h := fnv.New32a()
+	for _, r := range b.rows {
+		for _, w := range r {
+			for i := 0; i < 64; i += 8 {
+				h.Write([]byte{byte(w >> i)})
+			}
+		}
+	}
+	return h.Sum32()
+}
+
+// ParseBitmap reads rows of '#' for lit and '.' or ' ' for dark pixels; bad is the first other rune.
+func ParseBitmap(rows []string) (b Bitmap, bad rune) {
+	width := 0
+	for _, r := range rows {
+		width = max(width, len([]rune(r)))
+	}
+	b = NewBitmap(min(width, 128), len(rows))
+	for y, row := range rows {
+		for x, r := range []rune(row) {
+			switch {
+			case r == '#' && x < 128:
+				b.Set(x, y)
+			case r != '.' && r != ' ':
+				return b, r
+			}
+		}
+	}
+	return b, 0
+}
+
+// Contains tells whether part stands in the picture with its corner at x, y, dark pixels included.
+func (b Bitmap) Contains(part Bitmap, x, y int) bool {
+	for dy := 0; dy < part.Height; dy++ {
+		for dx := 0; dx < part.Width; dx++ {
+			if b.At(x+dx, y+dy) != part.At(dx, dy) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// Find tells whether part stands anywhere in the picture.
+func (b Bitmap) Find(part Bitmap) bool {
+	for y := 0; y+part.Height <= b.Height; y++ {
+		for x := 0; x+part.Width <= b.Width; x++ {
+			if b.Contains(part, x, y) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Letters are five dots wide and seven high; lines of text may be drawn at twice the size as well.
+const (
+	letterWidth  = 5
+	letterHeight = 7
+	maxScale     = 2
+)
+
+// letters finds a character of the 5×7 font by its dots.
+var letters = func() map[uint64]rune {
+	m := map[uint64]rune{}
+	for code, dots := range font {
+		r := Rune(code)
+		if dots[7] != 0 || r < '!' || r > '~' && r != '°' {
+			continue
+		}
+		key := uint64(0)
+		for _, row := range dots[:letterHeight] {
+			key = key<<letterWidth | uint64(row)
+		}
+		m[key] = r
+	}
+	return m
+}()
+
+// Text gives the lines of text that stand in the picture, from the top, in the 5×7 font that character
+// displays use, at one or two pixels a dot. A line has at least one letter or digit.
+func (b Bitmap) Text() (lines []string) {
+	for y := 0; y < b.Height; {
+		step := 1
+		for scale := 1; scale <= maxScale; scale++ {
+			if line := b.line(y, scale); line != "" {
+				lines = append(lines, line)
+				step = letterHeight * scale
+				break
+			}
+		}
+		y += step
+	}
+	return lines
+}
+
+// line reads the characters whose top is at y.
+func (b Bitmap) line(y, scale int) string {
+	if y+letterHeight*scale > b.Height {
+		return ""
+	}
+	var out strings.Builder
+	end := -1
+	solid := false
+	for x := 0; x+letterWidth*scale <= b.Width; {
+		r, ok := b.letter(x, y, scale)
+		if !ok || end >= 0 && x < end {
+			x++
+			continue
+		}
+		if end >= 0 {
+			out.WriteString(strings.Repeat(" ", (x-end)/((letterWidth+1)*scale)))
+		}
+		out.WriteRune(r)
+		solid = solid || r >= '0' && r <= '9' || r >= 'A' && r <= 'Z' || r >= 'a' && r <= 'z'
+		x += letterWidth * scale
+		end = x
+	}
+	if !solid {
+		return ""
+	}
+	return out.String()
+}
+
+// letter reads the character at a place; a dark column and row must stand on each side of it.
+func (b Bitmap) letter(x, y, scale int) (rune, bool) {
+	key := uint64(0)
+	for row := 0; row < letterHeight; row++ {
+		for col := 0; col < letterWidth; col++ {
+			lit := b.At(x+col*scale, y+row*scale)
+			for k := 1; k < scale*scale; k++ {
+				if b.At(x+col*scale+k%scale, y+row*scale+k/scale) != lit {
+					return 0, false
+				}
+			}
+			key <<= 1
+			if lit {
+				key |= 1
+			}
+		}
+	}
+	r, ok := letters[key]
+	if !ok {
+		return 0, false
+	}
+	for k := 0; k < letterHeight*scale; k++ {
+		if b.At(x-1, y+k) || b.At(x+letterWidth*scale, y+k) {
+			return 0, false
+		}
+	}
+	for k := 0; k < letterWidth*scale; k++ {
+		if b.At(x+k, y-1) {
+			return 0, false
+		}
+	}
+	return r, true
+}
+
+// Draw puts text into the picture with its top left corner at x, y.
+func (b Bitmap) Draw(text string, x, y, scale int) {
+	for _, r := range text {
+		code, _ := Code(r)
+		for row, dots := range ROM(code) {
+			for col := 0; col < letterWidth*scale; col++ {
+				if dots>>(letterWidth-1-col/scale)&1 == 1 {
+					for k := 0; k < scale; k++ {
+						if px, py := x+col, y+row*scale+k; px < b.Width && py < b.Height {
+							b.Set(px, py)
+						}
+					}
+				}
+			}
+		}
+		x += (letterWidth + 1) * scale
+	}
+}
