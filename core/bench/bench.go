@@ -154,13 +154,13 @@ func (b *bench) run(ctx context.Context, length clock.Time) error {
 			return err
 		}
 		until := min(length, b.events.next(), b.now+slice)
-		if b.machine != nil && b.reel.Stop == nil {
+		if b.runs() {
 			stop := b.machine.Run(until, b)
 			if stop.Reason != machine.Reached {
 				b.reel.Stop = &stop
 			}
 			until = min(until, b.events.next()) // an answer may have come up in between
-			if b.reel.Stop == nil {
+			if b.runs() {
 				until = min(max(b.now, b.machine.Now()), length)
 			}
 		}
@@ -171,6 +171,9 @@ func (b *bench) run(ctx context.Context, length clock.Time) error {
 	}
 	return nil
 }
+
+// runs tells whether there is a machine that has not stopped.
+func (b *bench) runs() bool { return b.machine != nil && b.reel.Stop == nil }
 
 func (b *bench) handle(e event) {
 	switch e.kind {

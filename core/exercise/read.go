@@ -175,7 +175,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 			continue
 		}
 		b.Wired[i] = e.Value
-		x.checkWire(e, ps)
+		x.checkWire(e, k, ps)
 	}
 	for i, p := range k.Pins {
 		if b.Wired[i] == "" && !p.Optional && v.Has("pins") {
@@ -191,7 +191,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 }
 
 // checkWire checks what a terminal is wired to. Lower-case names are nets of the bench's own.
-func (x *Exercise) checkWire(e spec.Entry, ps *spec.Problems) {
+func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 	if e.Value == "VCC" || e.Value == "GND" || spec.IsName(e.Value) {
 		return
 	}
@@ -207,6 +207,8 @@ func (x *Exercise) checkWire(e spec.Entry, ps *spec.Problems) {
 			}
 		}
 		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
+	} else if e.Value == "PC6" && k.Look != nil {
+		ps.Add(e.ValueAt, "PC6 is the reset pin; no display can be wired to it")
 	} else if (e.Value == "PB6" || e.Value == "PB7") && x.Clock != 8_000_000 && x.Clock != 1_000_000 {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
 	}

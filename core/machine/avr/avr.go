@@ -61,7 +61,10 @@ type Machine struct {
 	due             [dueCount]int64
 	next            int64 // the earliest of due
 
-	listener   machine.Listener
+	resetLow bool // the reset pin is held low ...
+	inReset  bool // ... and the chip has noticed
+
+	listener machine.Listener
 	telling    bool  // the listener is being told of an edge ...
 	toldAt     int64 // ... of this cycle
 	changes    [8]machine.Change
@@ -248,6 +251,16 @@ func (m *Machine) Counters() machine.Counters {
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 	m.listener = l
 	m.until = m.now.cycleAt(until)
+	if m.resetLow != m.inReset {
+		if m.inReset = m.resetLow; m.resetLow {
+			m.stop = machine.Stop{}
+			m.reset(resetExternal)
+		}
+	}
+	if m.inReset { // nothing runs until the pin is let go
+		m.cycle = max(m.cycle, m.until)
+		return machine.Stop{At: m.Now()}
+	}
 	for m.stop.Reason == "" {
 		if m.next <= m.cycle {
 			m.fire()
@@ -412,7 +425,12 @@ func (m *Machine) note(code, format string, args ...any) {
 }
 
 // Drives tells what a pin does to its net now.
-func (m *Machine) Drives(p machine.Pin) circuit.Drive { return m.ports[p>>3].drive(p & 7) }
+func (m *Machine) Drives(p machine.Pin) circuit.Drive {
+	if p == resetPin {
+		return circuit.PulledUp
+	}
+	return m.ports[p>>3].drive(p & 7)
+}
 
 // mix is the finaliser of splitmix64 (Steele, Lea, Flood: Fast splittable pseudorandom number
 // generators, OOPSLA 2014): a good hash of small inputs.

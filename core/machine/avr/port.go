@@ -65,6 +65,9 @@ func isPIN(address uint16) bool {
 	return address == regPINB || address == regPINB+3 || address == regPINB+6
 }
 
+// resetPin is PC6, which has a pull-up of its own (datasheet 11.3).
+const resetPin = 14
+
 // exists tells which pins a port has: PC6 is the reset pin, PC7 does not exist; both read 0.
 var exists = [3]uint8{0xff, 0x3f, 0xff}
 
@@ -150,6 +153,10 @@ func (p *port) set(high, float uint8, cycle int64) {
 
 // Input tells what a pin's net is at, from now on.
 func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
+	if pin == resetPin {
+		m.resetLow = level == circuit.Low
+		return
+	}
 	p := &m.ports[pin>>3]
 	mask := uint8(1) << (pin & 7)
 	high, float := p.high&^mask, p.float&^mask
