@@ -75,7 +75,7 @@ func partsCommand() *cli.Command {
 			if len(k.Cues) > 0 {
 				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))
 			}
-			fmt.Fprintf(out, "\nExample\n  %s\n", k.Example)
+			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(k.Example, "\n", "\n  "))
 			return nil
 		},
 	}

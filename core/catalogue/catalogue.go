@@ -4,8 +4,14 @@ package catalogue
 
 import (
 	_ "hemble/core/machine/avr"       // ATmega328P
+	_ "hemble/core/part/bar"          // bar of LEDs
+	_ "hemble/core/part/bcd"          // 7447 and 4511
 	_ "hemble/core/part/button"       // push button
+	_ "hemble/core/part/cd4026"       // counter with digit outputs
+	_ "hemble/core/part/colourlamp"   // three-colour LED
+	_ "hemble/core/part/hc595"        // shift register
 	_ "hemble/core/part/hd44780"      // character LCD
 	_ "hemble/core/part/lamp"         // LED
-	_ "hemble/core/part/sevensegment" // one digit
+	_ "hemble/core/part/matrix"       // 8×8 LEDs
+	_ "hemble/core/part/sevensegment" // digits
 )

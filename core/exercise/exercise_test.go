@@ -109,7 +109,7 @@ func TestProblems(t *testing.T) {
 // The examples that parts and expectations declare are valid, and so is the demo course.
 func TestExamples(t *testing.T) {
 	for _, k := range part.Kinds() {
-		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: PB3, cathode: GND}}\n  " + k.Example +
+		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: PB3, cathode: GND}}\n  " + strings.ReplaceAll(k.Example, "\n", "\n  ") +
 			"\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
 		_, problems := exercise.Read(k.Name, []byte(text))
 		assert.Empty(t, problems, k.Name)

@@ -95,3 +95,59 @@ func TestSeveralDigits(t *testing.T) {
 	assert.InDelta(t, float64(alone)/3, float64(w.Lights[0]), float64(alone)/10, "lit segments share a resistor in the common line")
 	assert.InDelta(t, float64(one), float64(alone), 1)
 }
+
+func TestInverterAndColon(t *testing.T) {
+	w := parttest.New(t, "seven-segment", "common: cathode, digits: 2, select: inverter", 1)
+	w.Set("a", circuit.DrivenHigh, "digit1", circuit.DrivenLow)
+	assert.Equal(t, []bool{true, false}, []bool{w.Lights[0] > 0, w.Lights[8] > 0}, "a low pin selects the first digit")
+	w.Set("digit1", circuit.DrivenHigh)
+	assert.Equal(t, []bool{false, true}, []bool{w.Lights[0] > 0, w.Lights[8] > 0}, "a high one, inverted, the second")
+
+	w = parttest.New(t, "seven-segment", "common: cathode, digits: 4, colon: yes", 1)
+	w.Set("colon", circuit.DrivenHigh, "digit2", circuit.DrivenLow, "digit1", circuit.DrivenHigh)
+	assert.Positive(t, w.Lights[32], "the colon goes with the second digit")
+	w.Set("digit2", circuit.DrivenHigh, "digit1", circuit.DrivenLow)
+	assert.Zero(t, w.Lights[32])
+}
+
+func TestBar(t *testing.T) {
+	w := parttest.New(t, "bar", "lights: 3, common: anode", 1)
+	w.Set("common", circuit.Supply, "light1", circuit.DrivenLow, "light2", circuit.DrivenHigh, "light3", circuit.DrivenLow)
+	assert.Equal(t, []bool{true, false, true}, []bool{w.Lights[0] > 0, w.Lights[1] > 0, w.Lights[2] > 0})
+	w = parttest.New(t, "bar", "lights: 2", 1)
+	w.Set("common", circuit.DrivenLow, "light1", circuit.DrivenHigh)
+	one := w.Lights[0]
+	w.Set("light2", circuit.DrivenHigh)
+	assert.Less(t, w.Lights[0], one, "lit lights share a pin at the common end")
+}
+
+func TestColourLamp(t *testing.T) {
+	w := parttest.New(t, "colour-lamp", "common: cathode", 1)
+	w.Set("common", circuit.Ground, "red", circuit.DrivenHigh, "blue", circuit.DrivenHigh)
+	assert.InDelta(t, float64(w.Lights[0]), float64(w.Lights[2]), float64(w.Lights[0])/20, "equally bright, whatever the forward voltages")
+	assert.Zero(t, w.Lights[1])
+	w = parttest.New(t, "colour-lamp", "common: anode", 1)
+	w.Set("common", circuit.Supply, "green", circuit.DrivenLow, "red", circuit.DrivenHigh)
+	assert.Equal(t, []bool{false, true}, []bool{w.Lights[0] > 0, w.Lights[1] > 0})
+}
+
+func TestMatrix(t *testing.T) {
+	w := parttest.New(t, "matrix", "", 1)
+	w.Set("row3", circuit.DrivenHigh, "column2", circuit.DrivenLow)
+	assert.Equal(t, map[int]int64{17: w.Lights[17]}, lit(w), "row 3, column 2")
+	w.Set("row5", circuit.DrivenHigh, "column8", circuit.DrivenLow)
+	assert.Len(t, lit(w), 4, "two rows and two columns light all four crossings")
+	w = parttest.New(t, "matrix", "rows: cathode", 1)
+	w.Set("row3", circuit.DrivenLow, "column2", circuit.DrivenHigh)
+	assert.Contains(t, lit(w), 17)
+}
+
+func lit(w *parttest.World) map[int]int64 {
+	out := map[int]int64{}
+	for i, nA := range w.Lights {
+		if nA > 0 {
+			out[i] = nA
+		}
+	}
+	return out
+}

@@ -64,7 +64,7 @@ type Machine struct {
 	resetLow bool // the reset pin is held low ...
 	inReset  bool // ... and the chip has noticed
 
-	listener machine.Listener
+	listener   machine.Listener
 	telling    bool  // the listener is being told of an edge ...
 	toldAt     int64 // ... of this cycle
 	changes    [8]machine.Change

@@ -69,6 +69,25 @@ func (w *World) Set(pairs ...any) {
 	w.Part.Changed(changed)
 }
 
+// Terminal is the index of a terminal.
+func (w *World) Terminal(name string) int { return w.kind.Terminal(name) }
+
+// Pulse takes a terminal from low to high and back, a microsecond each.
+func (w *World) Pulse(name string) {
+	w.Set(name, circuit.DrivenHigh)
+	w.Pass(clock.Microsecond)
+	w.Set(name, circuit.DrivenLow)
+	w.Pass(clock.Microsecond)
+}
+
+// Outputs tells what the part does at n terminals from one on: 0, 1 or z.
+func (w *World) Outputs(first string, n int) (out string) {
+	for _, d := range w.Driven[w.Terminal(first):][:n] {
+		out += map[circuit.Level]string{circuit.Low: "0", circuit.High: "1", circuit.Float: "z"}[d.Level]
+	}
+	return out
+}
+
 // Pass lets time go by, with the timers that come in it.
 func (w *World) Pass(d clock.Time) {
 	end := w.Time + d

@@ -17,6 +17,7 @@ const (
 	common    = 8 // of a single digit
 	digit1    = 9 // of the leftmost of several
 	maxDigits = 8
+	colonPin  = digit1 + maxDigits
 )
 
 func init() {
@@ -28,7 +29,8 @@ func init() {
 		Settings: []spec.Field{
 			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Required: true, Doc: "which end the segments of a digit share"},
 			{Name: "digits", Kind: spec.Int, Min: 1, Max: maxDigits, Default: "1", Doc: "how many digits"},
-			{Name: "select", Kind: spec.Choice, Choices: []string{"direct", "transistor"}, Default: "direct", Doc: "what selects a digit of several: the pin itself (high for a common anode, low for a common cathode), or a transistor behind it (low for a common anode, high for a common cathode)"},
+			{Name: "select", Kind: spec.Choice, Choices: []string{"direct", "transistor", "inverter"}, Default: "direct", Doc: "what selects a digit of several: the pin itself (high for a common anode, low for a common cathode), a transistor behind it (low for a common anode, high for a common cathode), or one pin for two digits, the second behind an inverter"},
+			{Name: "colon", Kind: spec.Bool, Default: "no", Doc: "a colon in the middle, which lights with the digit before it when its own pin asks for it as a segment's does"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each segment in ohms; 0 for none"},
 			{Name: "common-resistor", Kind: spec.Ohms, Default: "0", Doc: "resistor in the common line of each digit, which its lit segments share"},
@@ -41,7 +43,7 @@ func init() {
 			return &display{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
 				anode: b.Settings.Text("common") == "anode", transistor: b.Settings.Text("select") == "transistor",
-				conducting: make([]int64, b.Settings.Int("digits"))}
+				inverter: b.Settings.Text("select") == "inverter", colon: b.Settings.Bool("colon"), conducting: make([]int64, b.Settings.Int("digits"))}
 		},
 	})
 }
@@ -56,6 +58,7 @@ func pins() []spec.Key {
 	for i := 1; i <= maxDigits; i++ {
 		keys = append(keys, spec.Key{Name: fmt.Sprintf("digit%d", i), Doc: fmt.Sprintf("selects digit %d of several, counted from the left", i), Optional: true})
 	}
+	keys = append(keys, spec.Key{Name: "colon", Doc: "the colon, of a display that has one", Optional: true})
 	return keys
 }
 
@@ -64,17 +67,27 @@ func check(b part.Built) (out []spec.Problem) {
 		out = append(out, spec.Problem{Text: fmt.Sprintf(format, args...)})
 	}
 	n := int(b.Settings.Int("digits"))
+	several := n > 1
 	if n == 1 && b.Wired[common] == "" {
 		problem("pin \"common\" of a single digit is not wired")
 	}
 	if n > 1 && b.Wired[common] != "" {
 		problem("several digits have pins digit1 to digit%d, not one common pin", n)
 	}
+	if b.Settings.Text("select") == "inverter" {
+		if n != 2 {
+			problem("an inverter selects two digits with one pin; this display has %d", n)
+		}
+		n = 1
+	}
+	if b.Settings.Bool("colon") != (b.Wired[colonPin] != "") || b.Settings.Bool("colon") && b.Settings.Int("digits") < 2 {
+		problem("a colon goes with colon: yes, two digits or more, and its pin wired")
+	}
 	for i := 0; i < maxDigits; i++ {
 		switch wired := b.Wired[digit1+i] != ""; {
-		case n > 1 && i < n && !wired:
+		case several && i < n && !wired:
 			problem("pin \"digit%d\" is not wired", i+1)
-		case wired && (n == 1 || i >= n):
+		case wired && (!several || i >= n):
 			problem("pin \"digit%d\" is wired on a display of %d", i+1, n)
 		}
 	}
@@ -87,13 +100,47 @@ func check(b part.Built) (out []spec.Problem) {
 
 // look draws slanted digits 60 wide and 100 high, side by side.
 func look(b part.Built) reel.Look {
+	out := Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
+	if b.Settings.Bool("colon") {
+		AddColon(&out)
+	}
+	return out
+}
+
+// Digits draws n digits, for parts that have some built in.
+func Digits(n int, color string) reel.Look {
 	out := reel.Look{Form: reel.FormDigits, Height: 120}
-	for d := 0; d < int(b.Settings.Int("digits")); d++ {
-		out.Shapes = append(out.Shapes, digit(d, out.Width, part.FindColour(b.Settings.Text("colour")).Hex)...)
+	for d := 0; d < n; d++ {
+		out.Shapes = append(out.Shapes, digit(d, out.Width, color)...)
 		out.Width += 84
 	}
 	out.Width += 8
 	return out
+}
+
+// AddColon puts two dots, which are one light, into the middle of a display of digits.
+func AddColon(look *reel.Look) {
+	n := look.Digits()
+	look.Colon = n / 2
+	const room = 14
+	for i := range look.Shapes[:n*segments] {
+		if s := &look.Shapes[i]; s.Digit >= look.Colon {
+			if s.Circle != nil {
+				s.Circle.X += room
+			}
+			for k := range s.Points {
+				s.Points[k][0] += room
+			}
+		}
+	}
+	x := float64(look.Colon)*84 + 10
+	color := look.Shapes[0].Color
+	var dots [][2]float64 // two squares, as one outline
+	for _, y := range []float64{42, 78} {
+		dots = append(dots, [][2]float64{{x, y}, {x + 9, y}, {x + 9, y + 9}, {x, y + 9}, {x, y}}...)
+	}
+	look.Shapes = append(look.Shapes, reel.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: color, Points: dots})
+	look.Width += room
 }
 
 // digit gives the corners of the segments of one digit whose left edge is at x.
@@ -126,6 +173,7 @@ type display struct {
 	supply, vf        int64
 	ohms, shared      int64
 	anode, transistor bool
+	inverter, colon   bool
 	conducting        []int64 // how many segments of each digit carry current: they share its common line
 }
 
@@ -133,6 +181,13 @@ type display struct {
 func (p *display) end(d int) circuit.Drive {
 	if len(p.conducting) == 1 {
 		return p.world.Net(common)
+	}
+	if p.inverter {
+		pin := p.world.Net(digit1)
+		if d == 1 && pin.Level != circuit.Float {
+			pin = circuit.Output(pin.Level == circuit.Low)
+		}
+		return pin
 	}
 	pin := p.world.Net(digit1 + d)
 	if !p.transistor {
@@ -164,12 +219,19 @@ func (p *display) Changed(uint64) {
 				n++
 			}
 		}
+		colon := p.colon && d == len(p.conducting)/2-1
+		if colon && p.current(colonPin, end, 1) > 0 {
+			n++
+		}
 		if n == 0 && p.conducting[d] == 0 {
 			continue
 		}
 		p.conducting[d] = n
 		for s := 0; s < segments; s++ {
 			p.world.Light(d*segments+s, p.current(s, end, max(n, 1)))
+		}
+		if colon {
+			p.world.Light(len(p.conducting)*segments, p.current(colonPin, end, max(n, 1)))
 		}
 	}
 }

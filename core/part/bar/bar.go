@@ -1,0 +1,90 @@
+// Package bar is a row of LEDs with one common end.
+package bar
+
+import (
+	"fmt"
+
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+const (
+	maxLights = 10
+	common    = maxLights // terminal behind those of the lights
+)
+
+func init() {
+	var pins []spec.Key
+	for i := 1; i <= maxLights; i++ {
+		pins = append(pins, spec.Key{Name: fmt.Sprintf("light%d", i), Doc: fmt.Sprintf("LED %d", i), Optional: i > 2})
+	}
+	part.Register(&part.Kind{
+		Name:   "bar",
+		Title:  "Bar of LEDs",
+		Doc:    "Two to ten LEDs in a row, each with its resistor, with one common end. A frame is how many are lit from the first on, or a # or . for each.",
+		Source: "forward voltages: typical bar displays by colour",
+		Settings: []spec.Field{
+			{Name: "lights", Kind: spec.Int, Min: 2, Max: maxLights, Default: "10", Doc: "how many LEDs"},
+			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode", Doc: "which end they share"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the lights"},
+			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
+		},
+		Pins:    append(pins, spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
+		Example: "level: {part: bar, lights: 4, pins: {light1: PD0, light2: PD1, light3: PD2, light4: PD3, common: GND}}",
+		Check: func(b part.Built) (out []spec.Problem) {
+			n := int(b.Settings.Int("lights"))
+			for i := 0; i < maxLights; i++ {
+				if wired := b.Wired[i] != ""; wired != (i < n) {
+					out = append(out, spec.Problem{Text: fmt.Sprintf("a bar of %d has pins light1 to light%d, all wired", n, n)})
+					break
+				}
+			}
+			return out
+		},
+		Look: func(b part.Built) reel.Look {
+			out := reel.Look{Form: reel.FormBar, Height: 60, Width: 12}
+			for i := 0; i < int(b.Settings.Int("lights")); i++ {
+				x := out.Width
+				out.Shapes = append(out.Shapes, reel.Shape{Light: i, Name: fmt.Sprint(i + 1), Color: part.FindColour(b.Settings.Text("colour")).Hex,
+					Points: [][2]float64{{x, 10}, {x + 14, 10}, {x + 14, 50}, {x, 50}}})
+				out.Width += 22
+			}
+			return out
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			return &bar{world: w, n: int(b.Settings.Int("lights")), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
+		},
+	})
+}
+
+type bar struct {
+	part.Passive
+	world            part.World
+	n                int
+	supply, vf, ohms int64
+	anode            bool
+}
+
+func (b *bar) current(i int, n int64) int64 {
+	a, k := b.world.Net(i), b.world.Net(common)
+	if b.anode {
+		a, k = k, a
+	}
+	return circuit.Diode(b.supply, b.vf, a, k, b.ohms, 0, b.anode, n)
+}
+
+// Changed works the currents out anew: those of all lit LEDs pass the common end.
+func (b *bar) Changed(uint64) {
+	n := int64(0)
+	for i := 0; i < b.n; i++ {
+		if b.current(i, 1) > 0 {
+			n++
+		}
+	}
+	for i := 0; i < b.n; i++ {
+		b.world.Light(i, b.current(i, max(1, n)))
+	}
+}

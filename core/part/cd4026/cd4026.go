@@ -1,0 +1,80 @@
+// Package cd4026 is a CD4026B: a decade counter that drives a seven-segment digit by itself (Texas
+// Instruments SCHS031, "CD4026B, CD4033B types").
+package cd4026
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/glyph"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	clk = iota
+	inh
+	rst
+	dei
+	inputs
+	co  = inputs
+	deo = inputs + 1
+	ucs = inputs + 2
+	a   = inputs + 3
+)
+
+func init() {
+	pins := []spec.Key{
+		{Name: "clk", Doc: "clock: a rising edge counts"},
+		{Name: "inh", Doc: "clock inhibit: high stops counting; low where it is not wired", Optional: true},
+		{Name: "rst", Doc: "reset: high sets the count to 0; low where it is not wired", Optional: true},
+		{Name: "dei", Doc: "display enable in: low darkens the digit; high where it is not wired", Optional: true},
+		{Name: "co", Doc: "carry out: high for 0 to 4, so that it rises when 9 goes to 0", Optional: true},
+		{Name: "deo", Doc: "display enable out: follows dei", Optional: true},
+		{Name: "ucs", Doc: "segment c, whether the display is enabled or not: low for 2 only", Optional: true},
+	}
+	for _, s := range "abcdefg" {
+		pins = append(pins, spec.Key{Name: string(s), Doc: "segment " + string(s), Optional: true})
+	}
+	part.Register(&part.Kind{
+		Name:   "cd4026",
+		Title:  "CD4026 counter with digit outputs",
+		Doc:    "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
+		Source: "Texas Instruments SCHS031, CD4026B",
+		Pins:   pins,
+		Example: "units: {part: cd4026, pins: {clk: PD2, rst: PD3, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
+			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
+		New: func(_ part.Built, w part.World) part.Part {
+			return &counter{world: w, count: int(w.Random() % 10)}
+		},
+	})
+}
+
+type counter struct {
+	part.Passive
+	part.Levels
+	world   part.World
+	count   int
+	clocked bool // the gated clock was high
+	started bool
+}
+
+// Changed follows the timing diagram: the clock is gated by inhibit, so that releasing inhibit while the
+// clock is high counts as well.
+func (c *counter) Changed(uint64) {
+	c.Read(c.world, inputs, 1<<dei)
+	clocked := c.High(clk) && !c.High(inh)
+	switch {
+	case c.High(rst):
+		c.count = 0
+	case clocked && !c.clocked && c.started:
+		c.count = (c.count + 1) % 10
+	}
+	c.clocked, c.started = clocked, true
+	p := glyph.Seven(rune('0' + c.count))[0]
+	c.world.Drive(co, circuit.Output4000(c.count < 5))
+	c.world.Drive(deo, circuit.Output4000(c.High(dei)))
+	c.world.Drive(ucs, circuit.Output4000(c.count != 2))
+	for i := 0; i < 7; i++ {
+		c.world.Drive(a+i, circuit.Output4000(c.High(dei) && p>>i&1 == 1))
+	}
+}

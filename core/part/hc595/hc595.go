@@ -1,0 +1,95 @@
+// Package hc595 is a 74HC595: eight bits of shift register behind a storage register with three-state
+// outputs (Texas Instruments SCLS041, "SNx4HC595").
+package hc595
+
+import (
+	"fmt"
+
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	ser = iota
+	srclk
+	rclk
+	oe
+	srclr
+	inputs
+	qa  = inputs
+	out = qa + 8 // QH', the end of the shift register
+)
+
+func init() {
+	pins := []spec.Key{
+		{Name: "ser", Doc: "serial data in"},
+		{Name: "srclk", Doc: "shift clock: a rising edge takes ser in and moves all bits on"},
+		{Name: "rclk", Doc: "storage clock, or latch: a rising edge takes the shift register over to the outputs"},
+		{Name: "oe", Doc: "output enable, active low; GND where it is not wired", Optional: true},
+		{Name: "srclr", Doc: "clear of the shift register, active low; VCC where it is not wired", Optional: true},
+	}
+	for _, q := range "abcdefgh" {
+		pins = append(pins, spec.Key{Name: "q" + string(q), Doc: fmt.Sprintf("output Q%c", q-32), Optional: true})
+	}
+	pins = append(pins, spec.Key{Name: "out", Doc: "QH': the end of the shift register, to the ser of the next in a chain", Optional: true})
+	part.Register(&part.Kind{
+		Name:   "74hc595",
+		Title:  "74HC595 shift register",
+		Doc:    "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
+		Source: "Texas Instruments SCLS041, SN74HC595",
+		Pins:   pins,
+		Example: "segments: {part: 74hc595, pins: {ser: PB3, srclk: PB5, rclk: PB2, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
+			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
+		New: func(_ part.Built, w part.World) part.Part {
+			r := w.Random()
+			return &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1}
+		},
+	})
+}
+
+type register struct {
+	part.Passive
+	part.Levels
+	world         part.World
+	shift, stored uint8
+	shown         int // what the outputs do: the stored byte, or off; -1 at first
+}
+
+const off = 0x100
+
+// Changed follows the function table. Where both clocks rise at once the storage register takes what
+// the shift register held before ("the shift register is one clock pulse ahead").
+func (r *register) Changed(uint64) {
+	r.Read(r.world, inputs, 1<<srclr)
+	before := r.shift
+	data := r.Was(ser)
+	switch {
+	case !r.High(srclr):
+		r.shift = 0
+	case r.Rose(srclk):
+		r.shift <<= 1
+		if data {
+			r.shift |= 1
+		}
+	}
+	if r.Rose(rclk) {
+		r.stored = before
+	}
+	shown := int(r.stored)
+	if r.High(oe) {
+		shown = off
+	}
+	if shown != r.shown {
+		r.shown = shown
+		for i := 0; i < 8; i++ {
+			d := circuit.Output(r.stored>>i&1 == 1)
+			if shown == off {
+				d = circuit.Released
+			}
+			r.world.Drive(qa+i, d)
+		}
+	}
+	r.world.Drive(out, circuit.Output(r.shift>>7 == 1))
+}

@@ -1,0 +1,85 @@
+// Package matrix is a matrix of eight by eight LEDs that a program scans row by row.
+package matrix
+
+import (
+	"fmt"
+
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+const size = 8
+
+func init() {
+	var pins []spec.Key
+	for _, line := range []string{"row", "column"} {
+		for i := 1; i <= size; i++ {
+			pins = append(pins, spec.Key{Name: fmt.Sprintf("%s%d", line, i), Doc: fmt.Sprintf("%s %d, counted from the top left", line, i)})
+		}
+	}
+	part.Register(&part.Kind{
+		Name:   "matrix",
+		Title:  "8×8 matrix of LEDs",
+		Doc:    "Sixty-four LEDs between eight rows and eight columns, with a resistor in each column. A program lights one row at a time; the lit LEDs of a row share its pin.",
+		Source: "the usual 16-pin 8×8 dot-matrix display, either polarity",
+		Settings: []spec.Field{
+			{Name: "rows", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "anode", Doc: "which end of its LEDs a row joins: anodes want a high row and low columns"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the lights"},
+			{Name: "resistor", Kind: spec.Ohms, Default: "220", Doc: "resistor in each column in ohms; 0 for none"},
+		},
+		Pins:    pins,
+		Example: "sign: {part: matrix, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, row5: PD4, row6: PD5, row7: PD6, row8: PD7, column1: PB0, column2: PB1, column3: PB2, column4: PB3, column5: PB4, column6: PB5, column7: PC0, column8: PC1}}",
+		Look:    func(b part.Built) reel.Look { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
+		New: func(b part.Built, w part.World) part.Part {
+			return &matrix{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("rows") == "anode"}
+		},
+	})
+}
+
+// Look draws eight rows of eight round dots.
+func Look(color string) reel.Look {
+	out := reel.Look{Form: reel.FormMatrix, Width: 8*24 + 12, Height: 8*24 + 12}
+	for i := 0; i < size*size; i++ {
+		out.Shapes = append(out.Shapes, reel.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1), Digit: i / size, Color: color,
+			Circle: &reel.Circle{X: 18 + float64(i%size)*24, Y: 18 + float64(i/size)*24, R: 9}})
+	}
+	return out
+}
+
+type matrix struct {
+	part.Passive
+	world            part.World
+	supply, vf, ohms int64
+	anode            bool
+	lit              [size]int64 // how many LEDs of each row carry current
+}
+
+func (m *matrix) current(row, column int, n int64) int64 {
+	a, k := m.world.Net(row), m.world.Net(size+column)
+	if !m.anode {
+		a, k = k, a
+	}
+	return circuit.Diode(m.supply, m.vf, a, k, m.ohms, 0, m.anode, n)
+}
+
+// Changed works the currents out anew of every row that was or is lit.
+func (m *matrix) Changed(uint64) {
+	for r := range m.lit {
+		n := int64(0)
+		for c := 0; c < size; c++ {
+			if m.current(r, c, 1) > 0 {
+				n++
+			}
+		}
+		if n == 0 && m.lit[r] == 0 {
+			continue
+		}
+		m.lit[r] = n
+		for c := 0; c < size; c++ {
+			m.world.Light(r*size+c, m.current(r, c, max(1, n)))
+		}
+	}
+}
