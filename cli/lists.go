@@ -64,8 +64,11 @@ func partsCommand() *cli.Command {
 			}
 			for _, f := range k.Settings {
 				detail := "default " + f.Default
-				if f.Required {
+				switch {
+				case f.Required:
 					detail = "required"
+				case f.Default == "":
+					detail = "may be left out"
 				}
 				if len(f.Choices) > 0 {
 					detail = strings.Join(f.Choices, ", ") + "; " + detail

@@ -26,6 +26,7 @@ type fitted struct {
 	lights    *eye.Lights
 	screen    *eye.Screen
 	ear       *eye.Ear
+	page      *eye.Page
 	backlight *eye.Lights
 	custom    [][8]uint8
 }
@@ -38,7 +39,7 @@ func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
 		return f
 	}
 	f.look = p.Kind.Look(*p)
-	if p.Kind.Backlit {
+	if p.Lit() {
 		f.backlight = eye.NewLights([]int{-1}, part.Nominal)
 	}
 	switch f.look.Form {
@@ -46,6 +47,8 @@ func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
 		f.screen = eye.NewScreen(f.look.Grid.Columns*f.look.Grid.Rows, eye.Crystal, false)
 	case reel.FormPixels:
 		f.screen = eye.NewScreen(f.look.Pixels.Columns*f.look.Pixels.Rows/8, eye.Shining, true)
+	case reel.FormLines:
+		f.page = eye.NewPage()
 	case reel.FormSound:
 		f.ear = eye.NewEar()
 	default:
@@ -128,6 +131,12 @@ func (f *fitted) Backlight(nA int64) {
 	f.backlight.Set(f.bench.now, 0, nA, f.bench.place)
 }
 
+func (f *fitted) Shade(level int) { f.screen.Shade(f.bench.now, level) }
+
+func (f *fitted) Tone(hz int) { f.ear.Tone(f.bench.now, hz, f.bench.place) }
+
+func (f *fitted) Line(from clock.Time, text string) { f.page.Add(from, text, f.bench.place) }
+
 func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
 
 func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.built.Name, what, data) }
@@ -138,6 +147,9 @@ func (f *fitted) Note(code, format string, args ...any) {
 
 // finish adds the part's track to the reel.
 func (f *fitted) finish(length clock.Time) {
+	if last, ok := f.part.(part.Finisher); ok {
+		last.Finish()
+	}
 	t := reel.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Look: f.look, Custom: f.custom}
 	switch {
 	case f.lights != nil:
@@ -145,6 +157,8 @@ func (f *fitted) finish(length clock.Time) {
 		t.Quality = f.lights.Quality()
 	case f.screen != nil:
 		t.Frames = f.screen.Finish(length)
+	case f.page != nil:
+		t.Frames = f.page.Finish(length)
 	case f.ear != nil:
 		t.Frames = f.ear.Finish(length)
 	default:

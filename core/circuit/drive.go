@@ -60,6 +60,17 @@ func Voltage(microvolts, supply int64) Drive {
 	return Drive{Level: Level(min(1, microvolts*2/supply)), Strength: Analog, Microvolts: int32(microvolts)}
 }
 
+// Voltage is what a drive puts on its net in µV; nothing pulls to ground.
+func (d Drive) Voltage(supply int64) int64 {
+	switch {
+	case d.Strength == Analog:
+		return int64(d.Microvolts)
+	case d.Level == High:
+		return supply
+	}
+	return 0
+}
+
 // Output4000 is what an output of the 4000 series does.
 func Output4000(high bool) Drive {
 	d := Output(high)

@@ -59,7 +59,7 @@ func (x *Exercise) Part(name string) *part.Built {
 		}
 	}
 	if base, ok := strings.CutSuffix(name, part.BacklightSuffix); ok {
-		if p := x.Part(base); p != nil && p.Kind.Backlit {
+		if p := x.Part(base); p != nil && p.Lit() {
 			return p.Backlight()
 		}
 	}

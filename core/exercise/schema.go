@@ -37,6 +37,19 @@ func Schema() map[string]any {
 	return s
 }
 
+// keys lists the keys of a mapping.
+func keys(list []spec.Key) string {
+	var b strings.Builder
+	for _, k := range list {
+		optional := ""
+		if k.Optional {
+			optional = " (may be left out)"
+		}
+		fmt.Fprintf(&b, "- `%s`: %s%s\n", k.Name, k.Doc, optional)
+	}
+	return b.String()
+}
+
 // Reference writes the documentation of the format, as Markdown.
 func Reference() string {
 	var b strings.Builder
@@ -48,14 +61,20 @@ func Reference() string {
 	b.WriteString("\n## Parts\n")
 	for _, k := range part.Kinds() {
 		fmt.Fprintf(&b, "\n### `%s`: %s\n\n%s\n\nSource: %s.\n\n", k.Name, k.Title, k.Doc, k.Source)
-		b.WriteString(spec.Reference(k.Settings))
-		b.WriteString("\nPins:\n\n")
-		for _, p := range k.Pins {
-			optional := ""
-			if p.Optional {
-				optional = " (may be left out)"
+		if len(k.Settings) > 0 {
+			b.WriteString(spec.Reference(k.Settings) + "\n")
+		}
+		for _, f := range k.Settings {
+			switch {
+			case f.Kind == spec.Dict:
+				fmt.Fprintf(&b, "`%s` may have:\n\n%s\n", f.Name, keys(f.Keys))
+			case f.Kind == spec.List && f.Of.Kind == spec.Mapping:
+				fmt.Fprintf(&b, "Each of `%s` is a mapping:\n\n%s\n", f.Name, spec.Reference(f.Of.Fields))
 			}
-			fmt.Fprintf(&b, "- `%s`: %s%s\n", p.Name, p.Doc, optional)
+		}
+		b.WriteString("Pins:\n\n" + keys(k.Pins))
+		if len(k.Cues) > 0 {
+			fmt.Fprintf(&b, "\nCues: `%s`.\n", strings.Join(k.Cues, "`, `"))
 		}
 		fmt.Fprintf(&b, "\n```yaml\n%s\n```\n", k.Example)
 	}

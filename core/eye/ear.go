@@ -69,6 +69,9 @@ func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
 	e.period = (t - e.first) / clock.Time(e.rises-1)
 }
 
+// Tone is a sounder that makes its own pitch in Hz, 0 for silence.
+func (e *Ear) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) }
+
 // end closes the tone under way.
 func (e *Ear) end(t clock.Time) {
 	if e.rises >= strays && e.period > 0 {

@@ -31,7 +31,7 @@ type Screen struct {
 	settler  *settler
 	frames   []reel.Frame
 	check    clock.Time
-	cursor   []cursorChange
+	trims    []trim
 }
 
 // cell is one character position. While its content changes faster than the eye of an LCD can
@@ -51,9 +51,11 @@ type part struct {
 	at       machine.Place
 }
 
-type cursorChange struct {
-	t  clock.Time
-	to *reel.Cursor
+// trim is what is drawn with a sight without being part of it: the cursor, and how strongly it shines.
+type trim struct {
+	t      clock.Time
+	cursor *reel.Cursor
+	level  int
 }
 
 // NewScreen watches n cells, blank at first; pixels tells what a cell is.
@@ -149,10 +151,26 @@ func (s *Screen) mixture(i int, end clock.Time) {
 // Cursor changes where the cursor is shown; nil for nowhere. It is part of the drawing, not of what
 // is judged, and so makes no frames.
 func (s *Screen) Cursor(t clock.Time, c *reel.Cursor) {
-	if n := len(s.cursor); n > 0 && t-s.cursor[n-1].t < Settle { // it was not there long enough to be noticed
-		s.cursor = s.cursor[:n-1]
+	s.trim(t, func(x *trim) { x.cursor = c })
+}
+
+// Shade changes how strongly the display shines, 0 to 255; it makes no frames either.
+func (s *Screen) Shade(t clock.Time, level int) {
+	s.trim(t, func(x *trim) { x.level = level })
+}
+
+func (s *Screen) trim(t clock.Time, change func(*trim)) {
+	n := len(s.trims)
+	if n == 0 || t-s.trims[n-1].t >= Settle { // else it was not there long enough to be noticed
+		next := trim{level: 255}
+		if n > 0 {
+			next = s.trims[n-1]
+		}
+		s.trims = append(s.trims, next)
+		n++
 	}
-	s.cursor = append(s.cursor, cursorChange{t, c})
+	s.trims[n-1].t = t
+	change(&s.trims[n-1])
 }
 
 func (s *Screen) accept(p picture) {
@@ -174,7 +192,8 @@ func (s *Screen) accept(p picture) {
 	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: sight, At: &at})
 }
 
-// Finish ends the run at t and gives the frames. A frame has the cursor that stood in it last.
+// Finish ends the run at t and gives the frames. A frame has the cursor and the level that
+// it had last.
 func (s *Screen) Finish(t clock.Time) []reel.Frame {
 	s.advance(t)
 	s.queue.release(t+1, s.settler)
@@ -183,13 +202,16 @@ func (s *Screen) Finish(t clock.Time) []reel.Frame {
 		s.frames[n-1].To = t
 	}
 	k := 0
-	var cursor *reel.Cursor
+	now := trim{level: 255}
 	for i := range s.frames {
-		for k < len(s.cursor) && s.cursor[k].t < s.frames[i].To {
-			cursor = s.cursor[k].to
+		for k < len(s.trims) && s.trims[k].t < s.frames[i].To {
+			now = s.trims[k]
 			k++
 		}
-		s.frames[i].Sight.Cursor = cursor
+		s.frames[i].Sight.Cursor = now.cursor
+		if s.pixels {
+			s.frames[i].Sight.Levels = []int{now.level}
+		}
 	}
 	return s.frames
 }

@@ -136,7 +136,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
 		}
-		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped) {
+		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {

@@ -217,7 +217,7 @@ func place(t *reel.Track, at clock.Time) *uint32 {
 // distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
 func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
 	for _, f := range t.Frames {
-		if n := len(out); n > 0 && t.Describe(out[n-1].Sight) == t.Describe(f.Sight) {
+		if n := len(out); n > 0 && t.Look.Form != reel.FormLines && t.Describe(out[n-1].Sight) == t.Describe(f.Sight) {
 			out[n-1].To = f.To
 			continue
 		}

@@ -100,6 +100,8 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 		return readBar(text, len(look.Shapes), v, ps), length
 	case reel.FormColour:
 		return readColour(text, v, ps), length
+	case reel.FormLines:
+		return lineWant(strings.TrimRight(text, " ")), length
 	case reel.FormSound:
 		return readSound(text, v, ps), length
 	case reel.FormMatrix:

@@ -260,3 +260,17 @@ func (w soundWant) String() string {
 	}
 	return strconv.FormatInt(w.hz, 10) + "Hz"
 }
+
+// lineWant is a line of text on a terminal; spaces at its end do not count.
+type lineWant string
+
+func (w lineWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+	if strings.TrimRight(s.Line, " ") == string(w) {
+		return true, 0
+	}
+	return false, 1000
+}
+
+func (w lineWant) sight(reel.Look) *reel.Sight { return &reel.Sight{Line: string(w)} }
+func (w lineWant) same(want) bool              { return false } // each line is an event of its own
+func (w lineWant) String() string              { return strconv.Quote(string(w)) }

@@ -13,7 +13,7 @@ var BacklightLook = reel.Look{Form: reel.FormLamp, Width: 60, Height: 60,
 func (b *Built) Backlight() *Built {
 	k := *b.Kind
 	k.Look = func(Built) reel.Look { return BacklightLook }
-	k.Backlit = false
+	k.Backlit = nil
 	light := *b
 	light.Name, light.Kind = b.Name+BacklightSuffix, &k
 	return &light

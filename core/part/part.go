@@ -31,8 +31,9 @@ type Kind struct {
 	CheckCue func(Built, Cue) error
 	// Look gives the drawing of a display; nil for what shows nothing.
 	Look func(Built) reel.Look
-	// Backlit tells that a light of its own stands behind the display, which makes a track by itself.
-	Backlit bool
+	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
+	// nil for never.
+	Backlit func(Built) bool
 	// Bus names the terminals of a two-wire bus, SDA and SCL, whose traffic is logged; may be empty.
 	Bus [2]string
 	// New makes one for a run.
@@ -48,6 +49,9 @@ type Built struct {
 	Supply   int64    // µV
 }
 
+// Lit tells whether the part has a light of its own behind its display.
+func (b *Built) Lit() bool { return b.Kind.Backlit != nil && b.Kind.Backlit(*b) }
+
 // Part is a part of a bench during a run.
 type Part interface {
 	// Changed tells that nets of terminals in the set look different now.
@@ -57,6 +61,9 @@ type Part interface {
 	// Cue does what a cue asks.
 	Cue(c Cue) error
 }
+
+// Finisher is a part that has something left to show when a run ends.
+type Finisher interface{ Finish() }
 
 // The verbs of cues.
 const (
@@ -111,8 +118,14 @@ type World interface {
 	Cursor(c *reel.Cursor)
 	// Backlight changes the current of the light behind the display, in nA.
 	Backlight(nA int64)
-	// Move pushes the membrane of a sounder, or lets it go.
+	// Shade is how strongly all of a graphic display shines from now on, 0 to 255.
+	Shade(level int)
+	// Move pushes the membrane of a sounder, or lets it go; Tone is one that makes its own pitch in Hz, 0
+	// for silence.
 	Move(pushed bool)
+	Tone(hz int)
+	// Line is a line of text that came to stand on a terminal, its first character at the given time.
+	Line(from clock.Time, text string)
 	// Log adds to the record of what went over buses. Bytes with the same text as the entry before join it.
 	Log(what string, data ...byte)
 	// Note tells a person something about this part, once for each code.

@@ -64,7 +64,13 @@ func TestButtonBounces(t *testing.T) {
 	assert.Greater(t, len(a.Flips), 4)
 	assert.Equal(t, a.Flips, b.Flips, "the same seed bounces alike")
 	assert.NotEqual(t, a.Flips, press(8, "bounce: 4ms").Flips)
-	assert.Error(t, a.Part.Cue(part.Cue{Verb: "turn"}))
+
+	held := parttest.New(t, "button", "bounce: 0", 1)
+	require.NoError(t, held.Part.Cue(part.Cue{Verb: part.Hold}))
+	held.Pass(clock.Second)
+	assert.True(t, held.Closed[[2]int{0, 1}])
+	require.NoError(t, held.Part.Cue(part.Cue{Verb: part.Release}))
+	assert.False(t, held.Closed[[2]int{0, 1}])
 }
 
 func TestSeveralDigits(t *testing.T) {

@@ -13,6 +13,7 @@ const (
 	FormText   Form = "text"   // a grid of characters
 	FormPixels Form = "pixels" // a graphic display
 	FormSound  Form = "sound"  // nothing to see: a pitch
+	FormLines  Form = "lines"  // a terminal: the line that came last
 )
 
 // Look says how a display is drawn: shapes with the light that fills each, a grid of character cells,

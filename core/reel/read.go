@@ -3,6 +3,7 @@ package reel
 import (
 	"fmt"
 	"math/bits"
+	"strconv"
 	"strings"
 
 	"hemble/core/glyph"
@@ -20,6 +21,10 @@ func (t *Track) Describe(s Sight) string {
 		out = quoteRows(rows)
 	case FormPixels:
 		out = t.pixels(s)
+	case FormLines:
+		if out = "nothing yet"; s.Line != "" {
+			out = strconv.Quote(s.Line)
+		}
 	case FormSound:
 		if out = "silent"; s.Pitch > 0 {
 			out = fmt.Sprintf("%dHz", s.Pitch)

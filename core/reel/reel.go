@@ -88,13 +88,14 @@ const (
 )
 
 // Sight is what one display shows. A display of lights has Lights and Levels, one of characters
-// has Cells, a graphic one Pixels, a sounder its Pitch.
+// has Cells, a graphic one Pixels and one level, a sounder its Pitch, a terminal its Line.
 type Sight struct {
 	Lights  Lights  `json:"lights,omitempty"`
 	Levels  []int   `json:"levels,omitempty"` // brightness, 255 at nominal current
 	Cells   []Cell  `json:"cells,omitempty"`  // row by row
 	Pixels  []byte  `json:"pixels,omitempty"` // pages of eight rows, a byte for each column, bit 0 on top
 	Pitch   int     `json:"pitch,omitempty"`  // of a sound in Hz
+	Line    string  `json:"line,omitempty"`   // of a terminal
 	Cursor  *Cursor `json:"cursor,omitempty"`
 	Uneven  bool    `json:"uneven,omitempty"`  // some digit is less than half as bright as another
 	Flicker bool    `json:"flicker,omitempty"` // steady, but at 16 to 40 Hz

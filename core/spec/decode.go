@@ -205,7 +205,7 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 	case Ohms:
 		v.Int, err = scaled(n.Value, "Ω", map[string]int64{"k": 1000, "M": 1_000_000}, 1, "a resistance; write ohms, such as 270 or 4.7k")
 	case Volts:
-		v.Int, err = scaled(strings.TrimSuffix(n.Value, "V"), "", map[string]int64{"m": 1000}, 1_000_000, "a voltage; write volts, such as 5V or 3.3V")
+		v.Int, err = ParseVolts(n.Value)
 	case Bool:
 		switch strings.ToLower(n.Value) {
 		case "yes", "true", "on":
@@ -261,6 +261,11 @@ func rational(s string) (*big.Rat, error) {
 		return nil, fmt.Errorf("%q is not a number", s)
 	}
 	return r, nil
+}
+
+// ParseVolts reads a voltage in µV.
+func ParseVolts(text string) (int64, error) {
+	return scaled(strings.TrimSuffix(text, "V"), "", map[string]int64{"m": 1000}, 1_000_000, "a voltage; write volts, such as 5V or 3.3V")
 }
 
 // scaled reads a number with an optional multiplier into units.

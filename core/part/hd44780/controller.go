@@ -1,6 +1,10 @@
 package hd44780
 
-import "hemble/core/clock"
+import (
+	"fmt"
+
+	"hemble/core/clock"
+)
 
 // Execution times at an oscillator of 270 kHz (datasheet table 6).
 const (
@@ -162,18 +166,23 @@ func (c *controller) peek(data, busy bool) uint8 {
 	return v
 }
 
-// at gives the character code at a place of the glass. Before the controller is set to two lines
-// and switched on, it drives the first row with all dots: the dark boxes of an LCD that nobody has
-// initialised.
-func (c *controller) at(row, column int) (code uint8, on bool) {
+// at gives the character code that stands at a place of a line on the glass. Before the controller is set
+// to two lines and switched on, it drives the first line with all dots: the dark boxes of an LCD that nobody
+// has initialised.
+func (c *controller) at(line, place int) (code uint8, on bool) {
 	switch {
 	case !c.on && !c.twoLines:
-		return 0xff, row == 0
-	case !c.on || !c.twoLines && row > 0:
+		return 0xff, line == 0
+	case !c.on || !c.twoLines && line > 0:
 		return 0, false
 	}
+	return c.ddram[c.index(line, place)], true
+}
+
+// index is where in ddram a place of a line stands, as the display is shifted now.
+func (c *controller) index(line, place int) int {
 	n := c.lineLength()
-	return c.ddram[row*n%80+(column+c.shift)%n], true
+	return line*n%80 + (place+c.shift)%n
 }
 
 // custom gives the dots of one of the eight characters in CGRAM.
@@ -182,13 +191,44 @@ func (c *controller) custom(code uint8) (dots [8]uint8) {
 	return dots
 }
 
-// cursorAt gives the place of the cursor on the glass, if it is shown and in sight.
-func (c *controller) cursorAt() (row, column int, ok bool) {
-	if !c.on || c.toCGRAM || !c.underline && !c.blink {
-		return 0, 0, false
+// cursorAt tells whether the cursor is shown at a place of a line.
+func (c *controller) cursorAt(line, place int) bool {
+	return c.on && !c.toCGRAM && (c.underline || c.blink) && (c.twoLines || line == 0) && c.index(line, place) == int(c.address)
+}
+
+// target names what a data write goes to.
+func (c *controller) target() string {
+	if c.toCGRAM {
+		return "dots"
 	}
-	n := c.lineLength()
-	row = int(c.address) / n
-	column = (int(c.address)%n - c.shift + n) % n
-	return row, column, row < rows && column < columns
+	return "write"
+}
+
+// describe tells an instruction in words (datasheet table 6).
+func describe(v uint8) string {
+	pick := func(bit uint8, on, off string) string {
+		if v&bit != 0 {
+			return on
+		}
+		return off
+	}
+	switch {
+	case v&0x80 != 0:
+		return fmt.Sprintf("set DDRAM address 0x%02X", v&0x7f)
+	case v&0x40 != 0:
+		return fmt.Sprintf("set CGRAM address 0x%02X", v&0x3f)
+	case v&0x20 != 0:
+		return "function set: " + pick(0x10, "8 bits", "4 bits") + pick(8, ", two lines", ", one line")
+	case v&0x10 != 0:
+		return "shift " + pick(8, "display ", "cursor ") + pick(4, "right", "left")
+	case v&0x08 != 0:
+		return "display " + pick(4, "on", "off") + pick(2, ", cursor", "") + pick(1, ", blinking", "")
+	case v&0x04 != 0:
+		return "entry mode: " + pick(2, "increment", "decrement") + pick(1, ", shift", "")
+	case v&0x02 != 0:
+		return "return home"
+	case v&0x01 != 0:
+		return "clear display"
+	}
+	return "no instruction (0x00)"
 }

@@ -226,3 +226,55 @@ func TestShortEnable(t *testing.T) {
 	l.Set("e", circuit.DrivenLow)
 	assert.Contains(t, l.Notes[0], "E was high for only 125 ns")
 }
+
+// Each size of glass shows its part of the memory.
+func TestSizes(t *testing.T) {
+	cell := func(l *lcd, i int) string {
+		if l.Cells[i] == 0 {
+			return " "
+		}
+		return string(rune(l.Cells[i]))
+	}
+	l := open(t, "size: 20x4")
+	assert.Equal(t, reel.Cell(0xff), l.Cells[0])
+	assert.Zero(t, l.Cells[20])
+	assert.Equal(t, reel.Cell(0xff), l.Cells[40], "the first line makes rows 1 and 3")
+	l.begin()
+	l.text(strings.Repeat("a", 20) + "3" + strings.Repeat(" ", 19) + strings.Repeat("b", 20) + "4")
+	assert.Equal(t, "ab34", cell(l, 0)+cell(l, 20)+cell(l, 40)+cell(l, 60))
+	l = open(t, "size: 16x1")
+	l.begin()
+	l.text("12345678x")
+	assert.Equal(t, " ", cell(l, 8), "the right half of a 16×1 is the second line")
+	l.send(false, 0xc0)
+	l.text("9")
+	assert.Equal(t, "9", cell(l, 8))
+	l = open(t, "size: 8x2")
+	l.begin()
+	l.send(false, 0x0e, 0xc7)
+	assert.Equal(t, 15, l.At.Cell)
+	l.send(false, 0xc8)
+	assert.Nil(t, l.At, "beyond the glass")
+}
+
+func TestContrastAndBacklight(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.text("W")
+	for _, c := range []struct {
+		vo   circuit.Drive
+		want reel.Cell
+	}{{circuit.Ground, 0xff}, {circuit.Voltage(600_000, 5_000_000), 'W'}, {circuit.Voltage(2_500_000, 5_000_000), 0}} {
+		w := parttest.New(t, "lcd", "", 1)
+		k := &lcd{w, 50 * us}
+		k.Wire("vo", "a", "k")
+		k.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow, "vo", c.vo)
+		k.begin()
+		k.text("W")
+		assert.Equal(t, c.want, k.Cells[0])
+		k.Set("a", circuit.DrivenHigh, "k", circuit.Ground)
+		assert.Equal(t, int64(16_000_000), k.Back)
+		k.Set("a", circuit.DrivenLow)
+		assert.Zero(t, k.Back)
+	}
+}

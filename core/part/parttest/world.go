@@ -27,14 +27,26 @@ type World struct {
 	At     *reel.Cursor
 	Closed map[[2]int]bool
 	Flips  []clock.Time // when a contact changed
+	Edges  []Edge       // what the part drove, and when
 	Notes  []string
 	Logged []string
 	Back   int64
 	Pushes []clock.Time // when a membrane was pushed
+	Pitch  int          // of a tone
+	Level  int          // of a graphic display
+	Lines  []string     // of a terminal
 	custom [][8]uint8
 	timers map[int]clock.Time
 	random *rand.Rand
 	kind   *part.Kind
+	built  part.Built
+}
+
+// Edge is a change of what the part does to a terminal.
+type Edge struct {
+	At       clock.Time
+	Terminal int
+	High     bool
 }
 
 // New makes a part from its mapping in an exercise file.
@@ -54,8 +66,17 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 	for i := range w.Nets {
 		w.Nets[i], w.Driven[i] = circuit.Released, circuit.Released
 	}
-	w.Part = k.New(part.Built{Name: kind, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: 5_000_000}, w)
+	w.built = part.Built{Name: kind, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: 5_000_000}
+	w.Part = k.New(w.built, w)
 	return w
+}
+
+// Wire tells the part that terminals are wired, for those that ask; it begins anew.
+func (w *World) Wire(names ...string) {
+	for _, name := range names {
+		w.built.Wired[w.kind.Terminal(name)] = "net"
+	}
+	w.Part = w.kind.New(w.built, w)
 }
 
 // Set puts terminals at drives, all in the same instant: name, drive, name, drive, …
@@ -117,7 +138,12 @@ func (w *World) Net(terminal int) circuit.Drive {
 	return w.Nets[terminal]
 }
 
-func (w *World) Drive(terminal int, d circuit.Drive) { w.Driven[terminal] = d }
+func (w *World) Drive(terminal int, d circuit.Drive) {
+	if d != w.Driven[terminal] {
+		w.Edges = append(w.Edges, Edge{w.Time, terminal, d.Level == circuit.High})
+	}
+	w.Driven[terminal] = d
+}
 
 func (w *World) Contact(a, b int, closed bool) {
 	w.Closed[[2]int{a, b}] = closed
@@ -129,6 +155,9 @@ func (w *World) Random() uint64                 { return w.random.Uint64() }
 func (w *World) Light(light int, nA int64)      { w.Lights[light] = nA }
 func (w *World) Cell(cell int, value reel.Cell) { w.Cells[cell] = value }
 func (w *World) Backlight(nA int64)             { w.Back = nA }
+func (w *World) Shade(level int)                { w.Level = level }
+func (w *World) Tone(hz int)                    { w.Pitch = hz }
+func (w *World) Line(_ clock.Time, text string) { w.Lines = append(w.Lines, text) }
 func (w *World) Move(pushed bool) {
 	if pushed {
 		w.Pushes = append(w.Pushes, w.Time)

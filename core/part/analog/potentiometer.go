@@ -1,0 +1,88 @@
+// Package analog holds what puts a voltage on a net: a potentiometer, a source that follows a curve, a
+// thermistor in its divider.
+package analog
+
+import (
+	"fmt"
+	"math/big"
+	"strings"
+
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// Terminals of a potentiometer, in the order of Pins.
+const (
+	wiper = iota
+	low
+	high
+)
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "potentiometer",
+		Title:  "Potentiometer",
+		Doc:    "A voltage between those of its ends, by the position of its knob. `set` turns it to a percentage.",
+		Source: "a linear 10 kΩ potentiometer, not loaded",
+		Settings: []spec.Field{
+			{Name: "position", Kind: spec.Percent, Default: "50%", Doc: "where the knob is at power-on, from the low end"},
+		},
+		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"}, {Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
+			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
+		Cues:    []string{part.Set},
+		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: PC0}}",
+		CheckCue: func(_ part.Built, c part.Cue) error {
+			_, err := percent(c.To)
+			return err
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			return &potentiometer{world: w, supply: b.Supply, at: b.Settings.Get("position").Number, wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
+		},
+	})
+}
+
+// percent reads a percentage as a fraction of one.
+func percent(text string) (*big.Rat, error) {
+	r, ok := new(big.Rat).SetString(strings.TrimSpace(strings.TrimSuffix(text, "%")))
+	if !ok || !strings.HasSuffix(text, "%") || len(text) > 20 || r.Sign() < 0 || r.Cmp(big.NewRat(100, 1)) > 0 {
+		return nil, fmt.Errorf("a potentiometer is set `to:` a percentage, such as 75%%, not %q", text)
+	}
+	return r.Quo(r, big.NewRat(100, 1)), nil
+}
+
+type potentiometer struct {
+	world  part.World
+	supply int64
+	at     *big.Rat
+	wired  [3]bool
+}
+
+func (p *potentiometer) end(terminal int, otherwise int64) int64 {
+	if !p.wired[terminal] {
+		return otherwise
+	}
+	return p.world.Net(terminal).Voltage(p.supply)
+}
+
+// Changed works the wiper's voltage out anew.
+func (p *potentiometer) Changed(uint64) {
+	from, to := p.end(low, 0), p.end(high, p.supply)
+	v := new(big.Rat).Mul(p.at, big.NewRat(to-from, 1))
+	microvolts := from + new(big.Int).Quo(v.Num(), v.Denom()).Int64()
+	p.world.Drive(wiper, circuit.Voltage(microvolts, p.supply))
+}
+
+// Cue turns the knob.
+func (p *potentiometer) Cue(c part.Cue) error {
+	at, err := percent(c.To)
+	if err != nil {
+		return err
+	}
+	p.at = at
+	p.Changed(0)
+	return nil
+}
+
+// Wake does nothing: there are no timers.
+func (p *potentiometer) Wake(int) {}

@@ -1,0 +1,63 @@
+// Package buzzer is a sounder: a bare membrane that sounds as it is driven, or one with an oscillator of its
+// own.
+package buzzer
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+const (
+	plus = iota
+	minus
+)
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "buzzer",
+		Title:  "Buzzer",
+		Doc:    "A passive one is a membrane: its pitch is that of the wave that drives it, and a steady level is silent. An active one sounds at its own pitch while it has current. A frame is a pitch, such as 440Hz, or silent.",
+		Source: "piezo sounders: a membrane follows its driving wave; self-drive types of 2 to 4 kHz",
+		Settings: []spec.Field{
+			{Name: "is", Kind: spec.Choice, Choices: []string{"passive", "active"}, Default: "passive", Doc: "whether it needs a wave or makes its own"},
+			{Name: "pitch", Kind: spec.Rate, Default: "2300Hz", Doc: "of an active one"},
+		},
+		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
+		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
+		Look: func(part.Built) reel.Look {
+			return reel.Look{Form: reel.FormSound, Width: 60, Height: 60, Shapes: []reel.Shape{
+				{Name: "case", Color: "#e9b44c", Circle: &reel.Circle{X: 30, Y: 30, R: 24}}}}
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			z := &buzzer{world: w}
+			if b.Settings.Text("is") == "active" {
+				z.pitch = int(b.Settings.Get("pitch").Rate)
+			}
+			return z
+		},
+	})
+}
+
+type buzzer struct {
+	part.Passive
+	world part.World
+	pitch int // of its own oscillator; 0 for none
+	on    bool
+}
+
+// Changed pushes the membrane while the plus end is high and the minus end low.
+func (z *buzzer) Changed(uint64) {
+	p, m := z.world.Net(plus), z.world.Net(minus)
+	on := p.Level == circuit.High && m.Level == circuit.Low && p.Strength > circuit.Pull && m.Strength > circuit.Pull
+	switch {
+	case z.pitch == 0:
+		z.world.Move(on)
+	case on != z.on && on:
+		z.world.Tone(z.pitch)
+	case on != z.on:
+		z.world.Tone(0)
+	}
+	z.on = on
+}

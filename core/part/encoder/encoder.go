@@ -1,0 +1,128 @@
+// Package encoder is a rotary encoder with detents and a push contact.
+package encoder
+
+import (
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/part/contact"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	a = iota
+	b
+	common
+	push1
+	push2
+)
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "encoder",
+		Title:  "Rotary encoder",
+		Doc:    "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
+		Source: "quadrature code of mechanical incremental encoders; " + contact.Source,
+		Settings: []spec.Field{
+			{Name: "bounce", Kind: spec.Duration, Default: "1ms", Doc: "how long each contact bounces; 0 for clean ones"},
+			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period", Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},
+		},
+		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"}, {Name: "common", Doc: "what A and B close to"},
+			{Name: "push1", Doc: "one side of the push contact", Optional: true}, {Name: "push2", Doc: "the other side", Optional: true}},
+		Cues:    []string{part.Turn, part.Press, part.Hold, part.Release},
+		Example: "sluice: {part: encoder, pins: {a: PD2, b: PD3, common: GND, push1: PD4, push2: GND}}",
+		Check: func(p part.Built) (out []spec.Problem) {
+			if (p.Wired[push1] == "") != (p.Wired[push2] == "") {
+				out = append(out, spec.Problem{Text: "the push contact needs both its sides wired, push1 and push2"})
+			}
+			return out
+		},
+		New: func(p part.Built, w part.World) part.Part {
+			bounce := p.Settings.Time("bounce")
+			e := &encoder{world: w, a: contact.New(w, a, common, timerA, bounce), b: contact.New(w, b, common, timerB, bounce),
+				push: contact.New(w, push1, push2, timerPush, bounce), quarters: 4}
+			if p.Settings.Text("detent") == "half" {
+				e.quarters = 2
+			}
+			return e
+		},
+	})
+}
+
+// Timers of an encoder.
+const (
+	timerA = iota
+	timerB
+	timerPush
+	timerRelease
+	timerTurn
+)
+
+type encoder struct {
+	world    part.World
+	a, b     *contact.Contact
+	push     *contact.Contact
+	quarters int64 // of a period, to a detent
+	at       int64 // quarters turned, clockwise
+	left     int64 // still to turn
+	each     clock.Time
+}
+
+// Changed does nothing: a contact is the same whatever its nets are at.
+func (e *encoder) Changed(uint64) {}
+
+// Cue turns or pushes.
+func (e *encoder) Cue(c part.Cue) error {
+	switch c.Verb {
+	case part.Turn:
+		e.left += c.By * e.quarters
+		e.each = c.For / clock.Time(e.quarters)
+		e.turn()
+	case part.Press:
+		e.push.Move(true)
+		e.world.After(timerRelease, c.For)
+	default:
+		e.push.Move(c.Verb == part.Hold)
+	}
+	return nil
+}
+
+// turn moves by a quarter of a period: one contact changes.
+func (e *encoder) turn() {
+	if e.left == 0 {
+		return
+	}
+	before := e.at
+	if e.left > 0 {
+		e.at++
+		e.left--
+	} else {
+		e.at--
+		e.left++
+	}
+	// Clockwise through the quarters: both open, A closed, both closed, B closed.
+	closed := func(at, from, to int64) bool { q := (at%4 + 4) % 4; return q == from || q == to }
+	if now := closed(e.at, 1, 2); now != closed(before, 1, 2) {
+		e.a.Move(now)
+	}
+	if now := closed(e.at, 2, 3); now != closed(before, 2, 3) {
+		e.b.Move(now)
+	}
+	e.world.After(timerTurn, e.each)
+}
+
+// Wake goes on with a bounce or a turn, or lets the push contact go.
+func (e *encoder) Wake(timer int) {
+	switch timer {
+	case timerA:
+		e.a.Wake()
+	case timerB:
+		e.b.Wake()
+	case timerPush:
+		e.push.Wake()
+	case timerRelease:
+		e.push.Move(false)
+	case timerTurn:
+		e.turn()
+	}
+}

@@ -1,0 +1,125 @@
+package hd44780
+
+import (
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// size is a kind of glass: how many characters, and at which place of which line of the controller's
+// memory each row starts.
+type size struct {
+	name          string
+	columns, rows int
+	starts        [][2]int // of each row, or each half of one: line and place
+	half          int      // how many columns belong to one start
+}
+
+// sizes are the usual modules. A 16×1 is wired as two lines of eight side by side.
+var sizes = []size{
+	{"16x2", 16, 2, [][2]int{{0, 0}, {1, 0}}, 16},
+	{"20x4", 20, 4, [][2]int{{0, 0}, {1, 0}, {0, 20}, {1, 20}}, 20},
+	{"8x2", 8, 2, [][2]int{{0, 0}, {1, 0}}, 8},
+	{"16x1", 16, 1, [][2]int{{0, 0}, {1, 0}}, 8},
+}
+
+// settings are those of both kinds of part.
+var settings = []spec.Field{
+	{Name: "size", Kind: spec.Choice, Choices: sizeNames(), Default: "16x2", Doc: "columns and rows"},
+	{Name: "speed", Kind: spec.Choice, Choices: []string{"typical", "slowest"}, Default: "typical", Doc: "execution times at the controller's typical clock of 270 kHz, or at 190 kHz, the slowest its datasheet allows"},
+}
+
+func sizeNames() (out []string) {
+	for _, s := range sizes {
+		out = append(out, s.name)
+	}
+	return out
+}
+
+func sizeOf(b part.Built) size {
+	for _, s := range sizes {
+		if s.name == b.Settings.Text("size") {
+			return s
+		}
+	}
+	return sizes[0]
+}
+
+func look(b part.Built) reel.Look {
+	s := sizeOf(b)
+	return reel.Look{Form: reel.FormText, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
+		Grid: &reel.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b"}}
+}
+
+// contrast is what the voltage at VO makes of the characters.
+type contrast uint8
+
+const (
+	right   contrast = iota
+	nothing          // too little voltage across the liquid crystal: no dot darkens
+	boxes            // too much: all dots do
+)
+
+// Contrast is right while the voltage across the liquid crystal, from VCC to VO, is between these, in µV
+// (typical modules for 5 V are best at 4.2 V to 4.6 V; HD44780U datasheet, "Power supply voltage for LCD
+// drive", gives the limits of the chip only).
+const (
+	nothingBelow = 3_500_000
+	boxesOver    = 4_900_000
+)
+
+// glass is what a person looks at.
+type glass struct {
+	controller
+	world    part.World
+	size     size
+	contrast contrast
+	shown    []reel.Cell
+	cursor   *reel.Cursor
+}
+
+func newGlass(b part.Built, w part.World) glass {
+	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w, size: sizeOf(b)}
+	g.clear()
+	g.readyAt = g.powerOnTime()
+	return g
+}
+
+// place gives the line, and the place on it, of a column of a row.
+func (g *glass) place(row, column int) (line, at int) {
+	start := g.size.starts[row+column/g.size.half]
+	return start[0], start[1] + column%g.size.half
+}
+
+// paint brings the glass in line with the controller.
+func (g *glass) paint() {
+	if g.shown == nil {
+		g.shown = make([]reel.Cell, g.size.columns*g.size.rows)
+	}
+	var cursor *reel.Cursor
+	for i := range g.shown {
+		line, at := g.place(i/g.size.columns, i%g.size.columns)
+		cell := reel.Cell(0)
+		switch code, on := g.at(line, at); {
+		case g.contrast == nothing || !on && g.contrast == right:
+		case g.contrast == boxes:
+			cell = 0xff
+		case code < 16:
+			cell = g.world.Custom(g.custom(code))
+		case code != ' ':
+			cell = reel.Cell(code)
+		}
+		if g.shown[i] != cell {
+			g.shown[i] = cell
+			g.world.Cell(i, cell)
+		}
+		if g.contrast == right && g.cursorAt(line, at) {
+			cursor = &reel.Cursor{Cell: i, Block: g.blink}
+		}
+	}
+	if g.cursor == nil && cursor == nil || g.cursor != nil && cursor != nil && *g.cursor == *cursor {
+		return
+	}
+	g.cursor = cursor
+	g.world.Cursor(cursor)
+}

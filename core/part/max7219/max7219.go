@@ -1,0 +1,169 @@
+// Package max7219 is a MAX7219 with the eight digits or the 8×8 LEDs that it drives (Maxim 19-4452,
+// "Serially Interfaced, 8-Digit LED Display Drivers").
+package max7219
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/glyph"
+	"hemble/core/part"
+	"hemble/core/part/matrix"
+	"hemble/core/part/sevensegment"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	din = iota
+	clk
+	load
+	inputs
+	dout = inputs
+)
+
+const digits = 8
+
+// Registers (table 2).
+const (
+	regDecode    = 9
+	regIntensity = 10
+	regScan      = 11
+	regShutdown  = 12
+	regTest      = 15
+)
+
+// peak is the segment current in nA that the usual resistor of 10 kΩ sets (table 11).
+const peak = 40_000_000
+
+// least is the mean current in nA that a lit segment counts with at least: at the lowest intensity the chip
+// pulses its segments with 40 mA for a 256th of the time, and they are seen all the same.
+const least = 400_000
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "max7219",
+		Title:  "MAX7219 with its LEDs",
+		Doc:    "Eight digits, or a matrix of 8×8 LEDs, behind three wires. Sixteen bits are taken in at rising edges of clk, the address in bits 8 to 11; the rising edge of load carries them out. Several make a chain from dout to din. The chip scans its digits at 800 Hz, which no eye resolves: its light counts by its mean. At power-on it is shut down, with all registers 0.",
+		Source: "Maxim 19-4452, MAX7219/MAX7221",
+		Settings: []spec.Field{
+			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits", Doc: "what hangs on it"},
+			{Name: "first", Kind: spec.Choice, Choices: []string{"right", "left"}, Default: "right", Doc: "at which end of a row of digits register 1 stands"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the light"},
+		},
+		Pins: []spec.Key{{Name: "din", Doc: "serial data in"}, {Name: "clk", Doc: "clock: data are taken at its rising edge"},
+			{Name: "load", Doc: "load, or CS: its rising edge carries out the last sixteen bits"},
+			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain", Optional: true}},
+		Example: "dial: {part: max7219, pins: {din: PB3, clk: PB5, load: PB2}}",
+		Look: func(b part.Built) reel.Look {
+			hex := part.FindColour(b.Settings.Text("colour")).Hex
+			if b.Settings.Text("shows") == "matrix" {
+				return matrix.Look(hex)
+			}
+			return sevensegment.Digits(digits, hex)
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			return &driver{world: w, matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
+		},
+	})
+}
+
+type driver struct {
+	part.Passive
+	part.Levels
+	world        part.World
+	matrix, left bool
+	shift        uint16
+	registers    [16]uint8
+	shown        [8 * digits]int64
+}
+
+// Changed follows the timing diagram: data in at the rising edge, out at the falling one.
+func (d *driver) Changed(uint64) {
+	before := d.High(din)
+	d.Read(d.world, inputs, 0)
+	if d.Rose(load) {
+		d.execute()
+	}
+	if d.Rose(clk) {
+		d.shift <<= 1
+		if before {
+			d.shift |= 1
+		}
+	}
+	if d.Fell(clk) {
+		d.world.Drive(dout, circuit.Output(d.shift>>15 == 1))
+	}
+}
+
+func (d *driver) execute() {
+	address := d.shift >> 8 & 15
+	d.world.Log("register "+names[address], uint8(d.shift))
+	if address == 0 {
+		return
+	}
+	d.registers[address] = uint8(d.shift)
+	d.light()
+}
+
+var names = [16]string{"no-op", "digit 0", "digit 1", "digit 2", "digit 3", "digit 4", "digit 5", "digit 6", "digit 7",
+	"decode mode", "intensity", "scan limit", "shutdown", "unused", "unused", "display test"}
+
+// codeB is the font of decode mode (table 5): 0 to 9, -, E, H, L, P, blank.
+var codeB = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f, 0x40, 0x79, 0x76, 0x38, 0x73, 0}
+
+// segments turns a digit register without decoding, whose bits 6 to 0 are segments A to G, into a pattern.
+func segments(v uint8) (p glyph.Pattern) {
+	for i := 0; i < 7; i++ {
+		if v>>(6-i)&1 == 1 {
+			p |= 1 << i
+		}
+	}
+	return p | glyph.Pattern(v)&glyph.DP
+}
+
+// light works out the mean currents. The digits of a scan share its time; the intensity is the share of its
+// time that a digit is on, in odd 32nds (table 7).
+func (d *driver) light() {
+	scanned := int(d.registers[regScan]&7) + 1
+	test := d.registers[regTest]&1 == 1
+	on := test || d.registers[regShutdown]&1 == 1
+	mean := int64(peak) * int64(2*(d.registers[regIntensity]&15)+1) / 32 / int64(scanned)
+	if test {
+		mean, scanned = peak*31/32/digits, digits
+	}
+	mean = max(mean, least)
+	for i := 0; i < digits; i++ {
+		v := d.registers[1+i]
+		if test {
+			v = 0xff
+		}
+		lit := uint8(segments(v))
+		switch {
+		case d.matrix:
+			lit = v
+		case !test && d.registers[regDecode]>>i&1 == 1:
+			lit = uint8(codeB[v&15]) | v&uint8(glyph.DP)
+		}
+		for k := 0; k < 8; k++ {
+			at, current := d.place(i, k), int64(0)
+			if on && i < scanned && lit>>k&1 == 1 {
+				current = mean
+			}
+			if d.shown[at] != current {
+				d.shown[at] = current
+				d.world.Light(at, current)
+			}
+		}
+	}
+}
+
+// place gives the light of a bit of a digit. On a matrix bit 7 is the leftmost column.
+func (d *driver) place(digit, bit int) int {
+	switch {
+	case d.matrix:
+		return digit*8 + 7 - bit
+	case d.left:
+		return digit*8 + bit
+	}
+	return (digits-1-digit)*8 + bit
+}

@@ -1,0 +1,93 @@
+package serialdisplay
+
+import (
+	"hemble/core/glyph"
+	"hemble/core/part"
+	"hemble/core/part/sevensegment"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+var digitActions = []action{
+	{"clear", "darken all digits and go to the first", 'C', false},
+	{"go", "go to the digit that the next byte counts from 0, from the left", 'P', true},
+	{"points", "light the points whose bits the next byte has, bit 0 at the left", 'D', true},
+	{"light", "set the brightness to the next byte, 0 to 255", 'B', true},
+}
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "serial-digits",
+		Title:  "Serial digit display",
+		Doc:    "Digits with a controller of their own behind one data line: each character stands at the place behind the one before, and begins anew at the left; an escape byte begins a command. The values 0 to 15 show as hexadecimal digits, other characters by the symbol of their code.",
+		Source: "8N1 framing of a UART; commands by settings",
+		Settings: settings(digitActions,
+			spec.Field{Name: "digits", Kind: spec.Int, Min: 1, Max: 8, Default: "4", Doc: "how many digits"},
+			spec.Field{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"}),
+		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
+		Example: "count: {part: serial-digits, digits: 4, pins: {rx: PD1}}",
+		Check:   check(digitActions),
+		Look: func(b part.Built) reel.Look {
+			return sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			d := &digits{line: newLine(b, w, digitActions), patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
+			d.begin, d.write, d.command = func() {}, d.put, d.do
+			return d
+		},
+	})
+}
+
+type digits struct {
+	*line
+	patterns []glyph.Pattern
+	at       int
+	level    int64
+}
+
+// put shows a character; one that no digit can show is blank.
+func (d *digits) put(v byte) {
+	symbol := rune(v)
+	if v < 16 {
+		symbol = rune("0123456789AbCdEF"[v])
+	}
+	p := glyph.Pattern(0)
+	if shapes := glyph.Seven(symbol); shapes != nil {
+		p = shapes[0]
+	}
+	d.patterns[d.at] = p | d.patterns[d.at]&glyph.DP
+	d.at = (d.at + 1) % len(d.patterns)
+	d.show()
+}
+
+func (d *digits) show() {
+	for i, p := range d.patterns {
+		for s := 0; s < 8; s++ {
+			current := int64(0)
+			if p>>s&1 == 1 {
+				current = part.Nominal * d.level / 255
+			}
+			d.world.Light(8*i+s, current)
+		}
+	}
+}
+
+func (d *digits) do(name string, argument byte) {
+	switch name {
+	case "clear":
+		d.at = 0
+		clear(d.patterns)
+	case "go":
+		d.at = int(argument) % len(d.patterns)
+	case "points":
+		for i := range d.patterns {
+			d.patterns[i] &^= glyph.DP
+			if argument>>i&1 == 1 {
+				d.patterns[i] |= glyph.DP
+			}
+		}
+	case "light":
+		d.level = int64(argument)
+	}
+	d.show()
+}

@@ -1,0 +1,167 @@
+// Package ssd1306 is a graphic OLED display with an SSD1306 (Solomon Systech, "SSD1306 128 × 64 Dot Matrix
+// OLED/PLED Segment/Common Driver with Controller", Rev 1.1).
+package ssd1306
+
+import (
+	"strconv"
+
+	"hemble/core/part"
+	"hemble/core/part/twowire"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	sda = iota
+	scl
+	sck
+	mosi
+	dc
+	cs
+	res
+	terminals
+)
+
+func init() {
+	optional := func(name, doc string) spec.Key { return spec.Key{Name: name, Doc: doc, Optional: true} }
+	part.Register(&part.Kind{
+		Name:   "oled",
+		Title:  "Graphic OLED",
+		Doc:    "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
+		Source: "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",
+		Settings: []spec.Field{
+			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64", Doc: "columns and rows"},
+			{Name: "bus", Kind: spec.Choice, Choices: []string{"two-wire", "spi"}, Default: "two-wire", Doc: "how it is wired"},
+			{Name: "address", Kind: spec.Choice, Choices: []string{"0x3C", "0x3D"}, Default: "0x3C", Doc: "on a two-wire bus"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "white", Doc: "colour of the pixels"},
+			twowire.PullUps,
+		},
+		Pins: []spec.Key{optional("sda", "data of a two-wire bus"), optional("scl", "clock of a two-wire bus"),
+			optional("sck", "clock of SPI"), optional("mosi", "data of SPI"), optional("dc", "of SPI: low for commands, high for data"),
+			optional("cs", "chip select of SPI, active low; GND where it is not wired"), optional("res", "reset, active low; VCC where it is not wired")},
+		Bus:     [2]string{"sda", "scl"},
+		Example: "notice: {part: oled, size: 128x64, pins: {sda: PC4, scl: PC5}}",
+		Check: func(b part.Built) (out []spec.Problem) {
+			need, other := []int{sda, scl}, []int{sck, mosi, dc, cs}
+			if b.Settings.Text("bus") == "spi" {
+				need, other = []int{sck, mosi, dc}, []int{sda, scl}
+			}
+			for _, i := range need {
+				if b.Wired[i] == "" {
+					out = append(out, spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is not wired: " + b.Kind.Pins[i].Doc})
+				}
+			}
+			for _, i := range other {
+				if b.Wired[i] != "" {
+					out = append(out, spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is wired, but the bus is " + b.Settings.Text("bus")})
+				}
+			}
+			return out
+		},
+		Look: func(b part.Built) reel.Look {
+			rows := rowsOf(b)
+			return reel.Look{Form: reel.FormPixels, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
+				Pixels: &reel.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			d := &display{panel: newPanel(w, rowsOf(b)), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
+			if b.Settings.Text("address") == "0x3D" {
+				d.own = 0x3d
+			}
+			if !d.spi {
+				d.slave = twowire.New(w, b, sda, scl, d)
+			}
+			return d
+		},
+	})
+}
+
+func rowsOf(b part.Built) int {
+	if b.Settings.Text("size") == "128x32" {
+		return 32
+	}
+	return 64
+}
+
+// display is the panel on its bus.
+type display struct {
+	part.Levels
+	*panel
+	spi   bool
+	own   uint8
+	slave *twowire.Slave
+	begun bool
+
+	control bool // two-wire: the next byte is a control byte
+	data    bool // D/C of the control byte
+	single  bool // Co: one byte, then a control byte again
+	bits    int  // SPI
+	shift   uint8
+}
+
+// Cue refuses.
+func (d *display) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
+
+// Changed follows the bus.
+func (d *display) Changed(uint64) {
+	d.Read(d.world, terminals, 1<<res)
+	if !d.begun {
+		d.begun = true
+		d.paint()
+		if !d.spi {
+			d.slave.Begin()
+		}
+	}
+	switch {
+	case !d.High(res):
+		d.reset()
+		d.paint()
+	case !d.spi:
+		d.slave.Changed()
+	case d.High(cs):
+		d.bits = 0
+	case d.Rose(sck):
+		d.shift <<= 1
+		if d.High(mosi) {
+			d.shift |= 1
+		}
+		if d.bits++; d.bits == 8 { // D/C is sampled with the last bit (8.1.3)
+			d.bits = 0
+			d.receive(d.High(dc), d.shift)
+		}
+	}
+}
+
+func (d *display) receive(data bool, v uint8) {
+	if data {
+		d.write(v)
+	} else {
+		d.command(v)
+	}
+}
+
+// Addressed begins a transfer, with a control byte when the master writes (8.1.5.2).
+func (d *display) Addressed(address uint8, _ bool) bool {
+	d.control = true
+	return address == d.own
+}
+
+// Take is a control byte, or what it announced.
+func (d *display) Take(v uint8) bool {
+	if d.control {
+		d.single, d.data, d.control = v&0x80 != 0, v&0x40 != 0, false
+		return true
+	}
+	d.control = d.single
+	d.receive(d.data, v)
+	return true
+}
+
+// Give is the status: bit 6 is set while the display is off (table 8-2).
+func (d *display) Give() uint8 {
+	if d.on {
+		return 0
+	}
+	return 0x40
+}

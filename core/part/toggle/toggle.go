@@ -1,0 +1,97 @@
+// Package toggle is a switch that stays where it is put.
+package toggle
+
+import (
+	"fmt"
+
+	"hemble/core/part"
+	"hemble/core/part/contact"
+	"hemble/core/spec"
+)
+
+// Terminals, in the order of Pins.
+const (
+	common = iota
+	on
+	off
+)
+
+func init() {
+	part.Register(&part.Kind{
+		Name:   "switch",
+		Title:  "Switch",
+		Doc:    "A contact that stays where it is put: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
+		Source: contact.Source,
+		Settings: []spec.Field{contact.Bounce,
+			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off", Doc: "where it is at power-on"}},
+		Pins:    []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
+		Cues:    []string{part.Set},
+		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
+		CheckCue: func(_ part.Built, c part.Cue) error {
+			_, err := position(c.To)
+			return err
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			bounce := b.Settings.Time("bounce")
+			return &toggle{up: contact.New(w, common, on, on, bounce), down: contact.New(w, common, off, off, bounce), start: b.Settings.Text("is") == "on",
+				world: w}
+		},
+	})
+}
+
+func position(to string) (bool, error) {
+	switch to {
+	case "on", "yes", "true", "1":
+		return true, nil
+	case "off", "no", "false", "0":
+		return false, nil
+	}
+	return false, fmt.Errorf("a switch is set `to: on` or `to: off`, not %q", to)
+}
+
+type toggle struct {
+	world    part.World
+	up, down *contact.Contact
+	start    bool // where it is put at power-on
+	begun    bool
+	is       bool
+}
+
+// Changed puts the switch where it is at power-on, without a bounce.
+func (s *toggle) Changed(uint64) {
+	if s.begun {
+		return
+	}
+	s.begun, s.is = true, s.start
+	if s.start {
+		s.up.Rest(true)
+	} else {
+		s.down.Rest(true)
+	}
+}
+
+// Cue moves the switch; where it is already, nothing happens.
+func (s *toggle) Cue(c part.Cue) error {
+	to, err := position(c.To)
+	if err != nil || to == s.is {
+		return err
+	}
+	s.is = to
+	if to {
+		s.down.Rest(false)
+		s.up.Move(true)
+	} else {
+		s.up.Rest(false)
+		s.down.Move(true)
+	}
+	return nil
+}
+
+// Wake goes on with a bounce.
+func (s *toggle) Wake(timer int) {
+	if timer == on {
+		s.up.Wake()
+	} else {
+		s.down.Wake()
+	}
+}
