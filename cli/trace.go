@@ -89,6 +89,9 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	defer serial.Flush()
 	bytes := 0
 	config := machine.Config{Clock: rate, Seed: 1, Bytes: func(b machine.Byte) {
+		if b.Port != machine.Terminal {
+			return
+		}
 		if bytes++; c.Bool("serial") {
 			serial.WriteByte(b.Value)
 		}

@@ -38,8 +38,8 @@ type node struct {
 	sniffers  []*sniffer // of the buses it belongs to
 }
 
-// bench is one run under way.
-type bench struct {
+// Bench is one run under way.
+type Bench struct {
 	exercise *exercise.Exercise
 	machine  machine.Machine
 	nodes    map[string]*node
@@ -56,13 +56,36 @@ type bench struct {
 	serial   []byte
 	buses    []*sniffer
 	owner    map[*circuit.Net]*node
+	length   clock.Time
+	logged   map[string]int // entries of each part
+	load     *load          // nil without a chip
+	watcher  Watcher
+}
+
+// Options are what a run may have beside its trial.
+type Options struct {
+	Watcher Watcher // told of everything that happens; may be nil
+	Plain   bool    // the plain stepping reference
+	Whole   bool    // no skipping of waits
 }
 
 // Run runs one trial. The error says why the firmware cannot be put on the chip at all, or that ctx
 // was cancelled; a program that fails shows in the reel.
 func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image) (*reel.Reel, error) {
-	b := &bench{exercise: x, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
-		reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length}}
+	b, err := New(x, t, im, Options{})
+	if err != nil {
+		return nil, err
+	}
+	if err := b.Advance(ctx, t.Length); err != nil {
+		return nil, err
+	}
+	return b.Finish(), nil
+}
+
+// New puts a firmware on the bench and switches it on. The image is nil on a bench without a chip.
+func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
+	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
+		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length}}
 	b.wire(t.Seed)
 	var watched []machine.Pin
 	for _, n := range b.order {
@@ -72,7 +95,8 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 		watched = []machine.Pin{}
 	}
 	if x.Chip != nil {
-		b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample})
+		b.load = newLoad(x.Chip)
+		b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole})
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
 		}
@@ -90,15 +114,38 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 		p.part.Changed(^uint64(0) >> (64 - len(p.terminals)))
 	}
 	b.settle()
-	if err := b.run(ctx, t.Length); err != nil {
-		return nil, err
+	return b, nil
+}
+
+// Now is how far the run has come.
+func (b *Bench) Now() clock.Time { return b.now }
+
+// Stop is why the program stopped, nil while it runs.
+func (b *Bench) Stop() *machine.Stop { return b.reel.Stop }
+
+// Log is what went over buses so far.
+func (b *Bench) Log() []reel.Entry { return b.reel.Log }
+
+// Notes are those of the bench and its parts so far.
+func (b *Bench) Notes() []machine.Note { return b.reel.Notes }
+
+// Cue carries a cue out now.
+func (b *Bench) Cue(c exercise.Cue) {
+	b.events.add(event{at: b.now, kind: eventCue, cue: c})
+}
+
+// Live gives each display as it looks now: a track whose only frame is the latest sight. The eye needs some
+// time to be sure of one, and so is a sixth of a second behind.
+func (b *Bench) Live() []reel.Track {
+	var out []reel.Track
+	for _, f := range b.parts {
+		out = append(out, f.live(b.now)...)
 	}
-	b.finish(t.Length)
-	return b.reel, nil
+	return out
 }
 
 // wire makes the nets and fits the parts.
-func (b *bench) wire(seed uint64) {
+func (b *Bench) wire(seed uint64) {
 	for i, p := range b.exercise.Parts {
 		f := newFitted(b, i, p, seed)
 		b.parts = append(b.parts, f)
@@ -116,11 +163,12 @@ func (b *bench) wire(seed uint64) {
 	}
 	for _, f := range b.parts {
 		f.part = f.built.Kind.New(*f.built, f)
+		f.join()
 		b.sniff(f)
 	}
 }
 
-func (b *bench) node(target string) *node {
+func (b *Bench) node(target string) *node {
 	if n := b.nodes[target]; n != nil {
 		return n
 	}
@@ -146,9 +194,10 @@ func (b *bench) node(target string) *node {
 	return n
 }
 
-// run alternates between the machine and the events of parts and cues. A machine that stopped
-// leaves its pins as they are; displays go on.
-func (b *bench) run(ctx context.Context, length clock.Time) error {
+// Advance goes on to a time, alternating between the machine and the events of parts and cues. A machine
+// that stopped leaves its pins as they are; displays go on.
+func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
+	length = min(length, b.length)
 	for b.now < length {
 		if err := ctx.Err(); err != nil {
 			return err
@@ -173,9 +222,9 @@ func (b *bench) run(ctx context.Context, length clock.Time) error {
 }
 
 // runs tells whether there is a machine that has not stopped.
-func (b *bench) runs() bool { return b.machine != nil && b.reel.Stop == nil }
+func (b *Bench) runs() bool { return b.machine != nil && b.reel.Stop == nil }
 
-func (b *bench) handle(e event) {
+func (b *Bench) handle(e event) {
 	switch e.kind {
 	case eventTimer:
 		if f := b.parts[e.part]; f.timers[e.timer] == e.serial {
@@ -186,7 +235,11 @@ func (b *bench) handle(e event) {
 			if f.built.Name != e.cue.Part {
 				continue
 			}
-			if err := f.part.Cue(e.cue.Cue); err != nil {
+			err := fmt.Errorf("a %s takes no cue %q", f.built.Kind.Name, e.cue.Verb)
+			if slices.Contains(f.built.Kind.Cues, e.cue.Verb) {
+				err = f.part.Cue(e.cue.Cue)
+			}
+			if err != nil {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
@@ -196,7 +249,7 @@ func (b *bench) handle(e event) {
 }
 
 // Drive takes edges from the machine; see machine.Listener.
-func (b *bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
+func (b *Bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
 	b.now, b.place = t, at
 	for _, c := range changes {
 		if n := b.byPin[c.Pin]; n != nil {
@@ -208,13 +261,13 @@ func (b *bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) 
 }
 
 // set changes what one terminal does to a net and marks the nets that came out differently.
-func (b *bench) set(n *node, terminal int, d circuit.Drive) {
+func (b *Bench) set(n *node, terminal int, d circuit.Drive) {
 	n.Set(terminal, d)
 	b.mark(n)
 }
 
 // mark notes a net, and those that contacts join to it, for settle.
-func (b *bench) mark(n *node) {
+func (b *Bench) mark(n *node) {
 	if !n.Joined() {
 		b.markOne(n)
 		return
@@ -224,7 +277,7 @@ func (b *bench) mark(n *node) {
 	}
 }
 
-func (b *bench) markOne(n *node) {
+func (b *Bench) markOne(n *node) {
 	if !n.dirty {
 		n.dirty = true
 		b.changed = append(b.changed, n)
@@ -232,7 +285,7 @@ func (b *bench) markOne(n *node) {
 }
 
 // settle tells chip and parts of changed nets until nothing changes any more.
-func (b *bench) settle() {
+func (b *Bench) settle() {
 	for round := 0; len(b.changed) > 0; round++ {
 		if round == maxRounds {
 			b.note("unstable", "the circuit does not come to rest: parts answer each other for ever")
@@ -244,6 +297,9 @@ func (b *bench) settle() {
 			n.dirty = false
 			for _, s := range n.sniffers {
 				s.changed(b)
+			}
+			if b.watcher != nil {
+				b.watcher.Net(n.Name, n.Drive, n.Contended)
 			}
 			for _, pin := range n.pins {
 				b.machine.Input(pin, n.Drive.Level)
@@ -268,10 +324,16 @@ func (b *bench) settle() {
 			f.part.Changed(terminals)
 		}
 	}
+	if b.load != nil && b.load.touched != 0 {
+		b.load.check(b)
+	}
+	if b.watcher != nil {
+		b.watcher.Settled(b.now, b.place)
+	}
 }
 
 // contention notes when two drivers work against each other, and for how long.
-func (b *bench) contention(n *node) {
+func (b *Bench) contention(n *node) {
 	if n.Contended {
 		n.contended = b.now
 		return
@@ -280,13 +342,13 @@ func (b *bench) contention(n *node) {
 	n.contended = -1
 }
 
-func (b *bench) contentionNote(n *node, d clock.Time) {
+func (b *Bench) contentionNote(n *node, d clock.Time) {
 	if d > 0 {
 		b.note("contention-"+n.Name, "%s was driven high and low at the same time for %s", n.Name, d.Short())
 	}
 }
 
-func (b *bench) note(code, format string, args ...any) {
+func (b *Bench) note(code, format string, args ...any) {
 	if b.noted[code] {
 		return
 	}
@@ -294,8 +356,9 @@ func (b *bench) note(code, format string, args ...any) {
 	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now, PC: b.place.PC})
 }
 
-// log adds an entry, or joins data to the entry before where part and text are the same.
-func (b *bench) log(who, what string, data []byte) {
+// log adds an entry, or joins data to the entry before where part and text are the same. Each part has its
+// own room in the log.
+func (b *Bench) log(t clock.Time, who, what string, data []byte) {
 	log := b.reel.Log
 	if n := len(log) - 1; n >= 0 && len(data) > 0 && log[n].Part == who && log[n].What == what && len(log[n].Data)+len(data) <= reel.MaxData {
 		for _, v := range data {
@@ -303,10 +366,11 @@ func (b *bench) log(who, what string, data []byte) {
 		}
 		return
 	}
-	if len(log) >= reel.MaxLog {
+	if b.logged[who]++; b.logged[who] > reel.MaxLog {
+		b.reel.Unlogged++
 		return
 	}
-	e := reel.Entry{At: b.now, Part: who, What: what}
+	e := reel.Entry{At: t, Part: who, What: what}
 	for _, v := range data {
 		e.Data = append(e.Data, int(v))
 	}
@@ -314,7 +378,7 @@ func (b *bench) log(who, what string, data []byte) {
 }
 
 // sample is the voltage of a pin's net where a source of voltage decides it.
-func (b *bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
+func (b *Bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
 	n := b.byPin[pin]
 	if n == nil || n.Net.Drive.Strength != circuit.Analog {
 		return 0, false
@@ -323,29 +387,31 @@ func (b *bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
 }
 
 // keep adds a track to the reel.
-func (b *bench) keep(t reel.Track) {
+func (b *Bench) keep(t reel.Track) {
 	for i := range t.Frames {
 		t.Frames[i].Text = t.Short(t.Frames[i].Sight)
 	}
 	b.reel.Tracks = append(b.reel.Tracks, t)
 }
 
-// sent keeps what the USART sent.
-func (b *bench) sent(x machine.Byte) {
-	if len(b.serial) < reel.MaxSerial {
+// sent keeps what the chip's serial ports sent.
+func (b *Bench) sent(x machine.Byte) {
+	b.log(x.At, x.Port, "sent", []byte{x.Value})
+	if x.Port == machine.Terminal && len(b.serial) < reel.MaxSerial {
 		b.serial = append(b.serial, x.Value)
 	}
 }
 
-// finish closes the reel.
-func (b *bench) finish(length clock.Time) {
+// Finish ends the run where it has come to, and gives the reel.
+func (b *Bench) Finish() *reel.Reel {
+	b.reel.Length = b.now
 	for _, n := range b.order {
 		if n.Contended {
-			b.contentionNote(n, length-n.contended)
+			b.contentionNote(n, b.now-n.contended)
 		}
 	}
 	for _, f := range b.parts {
-		f.finish(length)
+		f.finish(b.now)
 	}
 	if b.machine != nil {
 		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
@@ -353,4 +419,5 @@ func (b *bench) finish(length clock.Time) {
 	}
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
 	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
+	return b.reel
 }

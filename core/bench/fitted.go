@@ -13,7 +13,7 @@ import (
 
 // fitted is a part on its bench: it is the World of the part.
 type fitted struct {
-	bench     *bench
+	bench     *Bench
 	number    int
 	built     *part.Built
 	part      part.Part
@@ -28,10 +28,12 @@ type fitted struct {
 	ear       *eye.Ear
 	page      *eye.Page
 	backlight *eye.Lights
+	currents  []int64    // of each light, nA
+	ends      [][2]*node // of each light, anode and cathode
 	custom    [][8]uint8
 }
 
-func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
+func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	h := fnv.New64a()
 	h.Write([]byte(p.Name))
 	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{}, random: rand.New(rand.NewPCG(seed, h.Sum64()))}
@@ -60,6 +62,7 @@ func newFitted(b *bench, number int, p *part.Built, seed uint64) *fitted {
 			}
 		}
 		f.lights = eye.NewLights(digits, part.Nominal)
+		f.currents = make([]int64, len(digits))
 	}
 	return f
 }
@@ -101,11 +104,25 @@ func (f *fitted) After(timer int, d clock.Time) {
 func (f *fitted) Random() uint64 { return f.random.Uint64() }
 
 func (f *fitted) Light(light int, nA int64) {
+	was := f.currents[light]
+	if was == nA {
+		return
+	}
+	f.currents[light] = nA
 	f.lights.Set(f.bench.now, light, nA, f.bench.place)
+	if f.ends != nil && f.bench.load != nil {
+		f.bench.load.add(f.ends[light], nA-was)
+	}
+	if w := f.bench.watcher; w != nil {
+		w.Light(f.number, light, nA)
+	}
 }
 
 func (f *fitted) Cell(cell int, value reel.Cell) {
 	f.screen.Paint(f.bench.now, cell, uint16(value), f.bench.place)
+	if w := f.bench.watcher; w != nil {
+		w.Cell(f.number, cell, value)
+	}
 }
 
 // maxCustom bounds the different custom characters of one run; a program that draws more shows the
@@ -139,18 +156,74 @@ func (f *fitted) Line(from clock.Time, text string) { f.page.Add(from, text, f.b
 
 func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
 
-func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.built.Name, what, data) }
+func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.bench.now, f.built.Name, what, data) }
 
 func (f *fitted) Note(code, format string, args ...any) {
 	f.bench.note(f.built.Name+" "+code, f.built.Name+": "+format, args...)
 }
 
-// finish adds the part's track to the reel.
+// join finds the nets at the ends of each light.
+func (f *fitted) join() {
+	if f.built.Kind.Ends == nil {
+		return
+	}
+	for _, e := range f.built.Kind.Ends(*f.built) {
+		var nets [2]*node
+		for i, terminal := range e {
+			if terminal >= 0 {
+				nets[i] = f.terminals[terminal]
+			}
+		}
+		f.ends = append(f.ends, nets)
+	}
+}
+
+// track is that of the part, without frames; ok is false for one that shows nothing.
+func (f *fitted) track() (t reel.Track, ok bool) {
+	return reel.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Look: f.look, Custom: f.custom}, f.built.Kind.Look != nil
+}
+
+func (f *fitted) backlightTrack() reel.Track {
+	return reel.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Look: part.BacklightLook}
+}
+
+// live gives the part's tracks with what is seen now.
+func (f *fitted) live(now clock.Time) (out []reel.Track) {
+	t, ok := f.track()
+	if !ok {
+		return nil
+	}
+	var s reel.Sight
+	switch {
+	case f.lights != nil:
+		s = f.lights.Now(now)
+	case f.screen != nil:
+		s = f.screen.Now(now)
+	case f.ear != nil:
+		s = f.ear.Now(now)
+	case f.page != nil:
+		s = f.page.Now()
+	}
+	t.Frames = []reel.Frame{{To: now, Text: t.Short(s), Sight: s}}
+	out = append(out, t)
+	if f.backlight != nil {
+		b := f.backlightTrack()
+		s := f.backlight.Now(now)
+		b.Frames = []reel.Frame{{To: now, Text: b.Short(s), Sight: s}}
+		out = append(out, b)
+	}
+	return out
+}
+
+// finish adds the part's tracks to the reel.
 func (f *fitted) finish(length clock.Time) {
 	if last, ok := f.part.(part.Finisher); ok {
 		last.Finish()
 	}
-	t := reel.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Look: f.look, Custom: f.custom}
+	t, ok := f.track()
+	if !ok {
+		return
+	}
 	switch {
 	case f.lights != nil:
 		t.Frames = f.lights.Finish(length)
@@ -161,11 +234,11 @@ func (f *fitted) finish(length clock.Time) {
 		t.Frames = f.page.Finish(length)
 	case f.ear != nil:
 		t.Frames = f.ear.Finish(length)
-	default:
-		return
 	}
 	f.bench.keep(t)
 	if f.backlight != nil {
-		f.bench.keep(reel.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Look: part.BacklightLook, Frames: f.backlight.Finish(length)})
+		b := f.backlightTrack()
+		b.Frames = f.backlight.Finish(length)
+		f.bench.keep(b)
 	}
 }

@@ -19,7 +19,7 @@ type sniffer struct {
 }
 
 // sniff listens to the bus of a part, once for each pair of nets.
-func (b *bench) sniff(f *fitted) {
+func (b *Bench) sniff(f *fitted) {
 	k := f.built.Kind
 	if k.Bus[0] == "" {
 		return
@@ -40,7 +40,7 @@ func (b *bench) sniff(f *fitted) {
 }
 
 // changed looks at the lines.
-func (s *sniffer) changed(b *bench) {
+func (s *sniffer) changed(b *Bench) {
 	now := [2]bool{s.sda.Drive.Level == circuit.High, s.scl.Drive.Level == circuit.High}
 	was := s.high
 	s.high = now
@@ -54,7 +54,7 @@ func (s *sniffer) changed(b *bench) {
 	}
 }
 
-func (s *sniffer) bit(b *bench, high bool) {
+func (s *sniffer) bit(b *Bench, high bool) {
 	if s.bits++; s.bits <= 8 {
 		s.shift <<= 1
 		if high {
@@ -72,9 +72,9 @@ func (s *sniffer) bit(b *bench, high bool) {
 			direction = "read from"
 		}
 		s.what = fmt.Sprintf("%s 0x%02X", direction, s.shift>>1)
-		b.log(s.name, s.what+answer, nil)
+		b.log(b.now, s.name, s.what+answer, nil)
 	} else {
-		b.log(s.name, s.what+":"+answer, []byte{s.shift})
+		b.log(b.now, s.name, s.what+":"+answer, []byte{s.shift})
 	}
 	s.first, s.bits, s.shift = false, 0, 0
 }

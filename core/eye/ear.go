@@ -75,8 +75,7 @@ func (e *Ear) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) 
 // end closes the tone under way.
 func (e *Ear) end(t clock.Time) {
 	if e.rises >= strays && e.period > 0 {
-		pitch := int((int64(clock.Second) + int64(e.period)/2) / int64(e.period))
-		e.frame(e.first, pitch, e.toneAt)
+		e.frame(e.first, pitch(e.period), e.toneAt)
 		e.frame(t, 0, e.place)
 	}
 	e.rises, e.period, e.odd = 0, 0, 0
@@ -94,6 +93,22 @@ func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 	}
 	e.frames[n].To = t
 	e.frames = append(e.frames, reel.Frame{From: t, Sight: reel.Sight{Pitch: pitch}, At: &at})
+}
+
+// Now gives what is heard.
+func (e *Ear) Now(t clock.Time) reel.Sight {
+	if e.rises >= strays && e.period > 0 && t-e.last <= Rest {
+		return reel.Sight{Pitch: pitch(e.period)}
+	}
+	if e.rises > 0 {
+		return reel.Sight{}
+	}
+	return e.frames[len(e.frames)-1].Sight
+}
+
+// pitch is that of a period, in Hz.
+func pitch(period clock.Time) int {
+	return int((int64(clock.Second) + int64(period)/2) / int64(period))
 }
 
 // Finish ends the run at t and gives the frames.

@@ -277,6 +277,15 @@ func (s spell) level() int64 {
 	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
 
+// Now gives the sight that was seen last; everything is dark at first.
+func (l *Lights) Now(t clock.Time) reel.Sight {
+	l.advance(t)
+	if n := len(l.frames); n > 0 {
+		return l.frames[n-1].Sight
+	}
+	return reel.Sight{Lights: make(reel.Lights, len(l.lights)), Levels: make([]int, len(l.lights))}
+}
+
 // Quality tells how well the display was scanned; nil for one that was not.
 func (l *Lights) Quality() *reel.Quality {
 	s := &l.scan

@@ -173,9 +173,9 @@ func (s *Screen) trim(t clock.Time, change func(*trim)) {
 	change(&s.trims[n-1])
 }
 
-func (s *Screen) accept(p picture) {
-	sight := reel.Sight{}
-	for _, c := range p.cells {
+// sight makes one of cells.
+func (s *Screen) sight(cells []uint16) (sight reel.Sight) {
+	for _, c := range cells {
 		switch {
 		case s.pixels:
 			sight.Pixels = append(sight.Pixels, byte(c))
@@ -185,11 +185,33 @@ func (s *Screen) accept(p picture) {
 			sight.Cells = append(sight.Cells, reel.Cell(c))
 		}
 	}
+	return sight
+}
+
+func (s *Screen) accept(p picture) {
 	if n := len(s.frames); n > 0 {
 		s.frames[n-1].To = p.from
 	}
 	at := p.at
-	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: sight, At: &at})
+	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: s.sight(p.cells), At: &at})
+}
+
+// Now gives the sight that was seen last, with the cursor and level of the moment.
+func (s *Screen) Now(t clock.Time) reel.Sight {
+	s.advance(t)
+	var sight reel.Sight
+	if n := len(s.frames); n > 0 {
+		sight = s.frames[n-1].Sight
+	} else {
+		sight = s.sight(make([]uint16, len(s.cells)))
+	}
+	if n := len(s.trims); n > 0 {
+		sight.Cursor = s.trims[n-1].cursor
+		if s.pixels {
+			sight.Levels = []int{s.trims[n-1].level}
+		}
+	}
+	return sight
 }
 
 // Finish ends the run at t and gives the frames. A frame has the cursor and the level that

@@ -49,7 +49,11 @@ type Config struct {
 	// Sample gives the voltage of a pin's net in µV where that is neither rail; may be nil.
 	Sample func(Pin) (microvolts int64, analog bool)
 	Plain  bool // the plain stepping reference: slower, same results
+	Whole  bool // no skipping of waits: slower, same results
 }
+
+// Terminal is the name of the port that a terminal hangs on.
+const Terminal = "USART0"
 
 // Byte is a byte that left a serial port, at the end of its stop bit.
 type Byte struct {
@@ -124,6 +128,21 @@ type Chip struct {
 	Leaves  []string // peripherals not modelled yet
 	New     func(Config) Machine
 	Machine uint16 // ELF e_machine
+	Limits  Limits
+}
+
+// Limits are the currents in nA that a chip bears.
+type Limits struct {
+	Pin        int64   // one pin
+	Give, Take []Group // groups of pins together, out of and into them
+	Chip       int64   // all pins together
+}
+
+// Group is some pins that share a limit in nA.
+type Group struct {
+	Name string
+	Pins []Pin
+	Most int64
 }
 
 // PinInfo is one pin of a chip.

@@ -37,3 +37,11 @@ func FindColour(name string) Colour {
 	}
 	return Colours[0]
 }
+
+// Way gives the ends of a light between its own terminal and one that it shares, by which end is shared.
+func Way(own, shared int, anodeShared bool) [2]int {
+	if anodeShared {
+		return [2]int{shared, own}
+	}
+	return [2]int{own, shared}
+}

@@ -31,6 +31,9 @@ type Kind struct {
 	CheckCue func(Built, Cue) error
 	// Look gives the drawing of a display; nil for what shows nothing.
 	Look func(Built) reel.Look
+	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
+	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
+	Ends func(Built) [][2]int
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Built) bool

@@ -17,13 +17,14 @@ type Reel struct {
 	Stop     *machine.Stop    `json:"stop,omitempty"` // where the run ended before its length
 	Notes    []machine.Note   `json:"notes,omitempty"`
 	Counters machine.Counters `json:"counters"`
-	Serial   string           `json:"serial,omitempty"` // what the USART sent, at most MaxSerial bytes
-	Log      []Entry          `json:"log,omitempty"`    // what went over buses, at most MaxLog entries
+	Serial   string           `json:"serial,omitempty"`   // what the USART sent, at most MaxSerial bytes
+	Log      []Entry          `json:"log,omitempty"`      // what went over buses, at most MaxLog entries of each
+	Unlogged int              `json:"unlogged,omitempty"` // how many entries came beyond those
 }
 
-// MaxLog bounds the log of buses, MaxData the bytes of one entry.
+// MaxLog bounds the log of each part or bus, MaxData the bytes of one entry.
 const (
-	MaxLog  = 2000
+	MaxLog  = 1000
 	MaxData = 32
 )
 

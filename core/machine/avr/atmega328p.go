@@ -21,7 +21,23 @@ func init() {
 		Leaves:  leaves(),
 		New:     New,
 		Machine: firmware.MachineAVR,
+		Limits:  limits,
 	})
+}
+
+// limits are the absolute maximum ratings (datasheet 29.1) and the sums of notes 3 and 4 to the DC
+// characteristics (table 29-1), in nA.
+var limits = machine.Limits{
+	Pin: 40_000_000, Chip: 200_000_000,
+	Take: []machine.Group{
+		{Name: "PC0 to PC5", Pins: []machine.Pin{8, 9, 10, 11, 12, 13}, Most: 100_000_000},
+		{Name: "PB0 to PB5 and PD5 to PD7", Pins: []machine.Pin{0, 1, 2, 3, 4, 5, 6, 7, 21, 22, 23}, Most: 100_000_000},
+		{Name: "PD0 to PD4", Pins: []machine.Pin{16, 17, 18, 19, 20}, Most: 100_000_000},
+	},
+	Give: []machine.Group{
+		{Name: "PC0 to PC5 and PD0 to PD4", Pins: []machine.Pin{8, 9, 10, 11, 12, 13, 16, 17, 18, 19, 20}, Most: 150_000_000},
+		{Name: "PB0 to PB5 and PD5 to PD7", Pins: []machine.Pin{0, 1, 2, 3, 4, 5, 6, 7, 21, 22, 23}, Most: 150_000_000},
+	},
 }
 
 func leaves() (out []string) {

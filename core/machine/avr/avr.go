@@ -162,7 +162,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 	}
 	m.plain = m.code
 	m.markStart()
-	if !m.config.Plain {
+	if !m.config.Plain && !m.config.Whole {
 		markLoops(&m.code)
 	}
 	m.powerOn()

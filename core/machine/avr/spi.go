@@ -1,5 +1,7 @@
 package avr
 
+import "hemble/core/machine"
+
 // SPI (datasheet 19).
 const (
 	regSPCR = 0x4c
@@ -209,6 +211,9 @@ func (s *spi) clocked(m *Machine, leading bool, cycle int64) {
 	}
 	if s.half < 16 {
 		return
+	}
+	if m.config.Bytes != nil && s.master(m) {
+		m.config.Bytes(machine.Byte{At: m.now.at(cycle), Port: "SPI", Value: s.out})
 	}
 	s.busy, s.half = false, 0
 	s.received, s.in = s.in, 0

@@ -216,7 +216,7 @@ func (u *usart) sendNext(m *Machine, cycle int64) {
 	u.sending = false
 	m.setDue(dueUSARTSend, never)
 	if m.config.Bytes != nil {
-		m.config.Bytes(machine.Byte{At: m.now.at(cycle), Port: "USART0", Value: u.value})
+		m.config.Bytes(machine.Byte{At: m.now.at(cycle), Port: machine.Terminal, Value: u.value})
 	}
 	if u.waiting {
 		u.start(m, cycle)

@@ -53,6 +53,12 @@ func init() {
 			}
 			return out
 		},
+		Ends: func(b part.Built) (out [][2]int) {
+			for i := 0; i < int(b.Settings.Int("lights")); i++ {
+				out = append(out, part.Way(i, common, b.Settings.Text("common") == "anode"))
+			}
+			return out
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			return &bar{world: w, n: int(b.Settings.Int("lights")), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}

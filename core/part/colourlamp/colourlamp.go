@@ -34,6 +34,12 @@ func init() {
 			}
 			return out
 		},
+		Ends: func(b part.Built) (out [][2]int) {
+			for i := range channels {
+				out = append(out, part.Way(i, common, b.Settings.Text("common") == "anode"))
+			}
+			return out
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			return &lamp{world: w, supply: b.Supply, ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},

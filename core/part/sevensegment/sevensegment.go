@@ -39,6 +39,7 @@ func init() {
 		Example: "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
 		Look:    look,
 		Check:   check,
+		Ends:    ends,
 		New: func(b part.Built, w part.World) part.Part {
 			return &display{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
@@ -60,6 +61,27 @@ func pins() []spec.Key {
 	}
 	keys = append(keys, spec.Key{Name: "colon", Doc: "the colon, of a display that has one", Optional: true})
 	return keys
+}
+
+// ends gives the terminals of each light; a digit behind a transistor or an inverter has one end inside.
+func ends(b part.Built) (out [][2]int) {
+	n, anode, inside := int(b.Settings.Int("digits")), b.Settings.Text("common") == "anode", b.Settings.Text("select")
+	shared := func(d int) int {
+		switch {
+		case n == 1:
+			return common
+		case inside == "transistor" || inside == "inverter" && d == 1:
+			return -1
+		}
+		return digit1 + d
+	}
+	for i := 0; i < n*segments; i++ {
+		out = append(out, part.Way(i%segments, shared(i/segments), anode))
+	}
+	if b.Settings.Bool("colon") {
+		out = append(out, part.Way(colonPin, shared(n/2-1), anode))
+	}
+	return out
 }
 
 func check(b part.Built) (out []spec.Problem) {
