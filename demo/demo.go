@@ -71,7 +71,13 @@ func Find(name string) (Exercise, error) {
 var initials = map[string]string{"marsh": "A.", "fenwick": "J.", "osei": "L.", "oke": "R.", "lindqvist": "T.", "wain": "P.",
 	"ames": "E.", "haq": "S.", "quill": "D.", "brook": "N.", "reyes": "M.", "stroud": "V.", "penn": "I.", "tarn": "K.",
 	"doyle": "C.", "varga": "B.", "ferris": "G.", "munro": "H.", "zelnik": "O.", "aldous": "W.",
-	"hollis": "F.", "imre": "Z.", "jarvis": "U.", "kemp": "X.", "lowe": "Q.", "nash": "Y.", "orton": "B."}
+	"hollis": "F.", "imre": "Z.", "jarvis": "U.", "kemp": "X.", "lowe": "Q.", "nash": "Y.", "orton": "B.",
+	"abbott": "P.", "birch": "L.", "cole": "Y.", "dunn": "R.", "elgin": "T.", "frost": "K.", "gale": "I.", "hurst": "S.",
+	"innes": "M.", "joyce": "E.", "keane": "W.", "lunt": "N.", "mason": "G.", "noble": "J.", "ogden": "B.", "peake": "V.",
+	"rudge": "A.", "sharp": "D.", "tully": "C.", "usher": "H.", "vane": "O.", "webb": "Y.", "yates": "Z.", "ainley": "F.",
+	"bowles": "R.", "carver": "L.", "dyson": "M.", "bell": "K.", "hale": "U.", "irwin": "G.", "kirk": "S.", "lacey": "P.",
+	"mercer": "T.", "naylor": "H.", "oakes": "E.", "pratt": "A.", "quinn": "Z.", "rowe": "V.", "selby": "Q.", "tate": "J.",
+	"upton": "B.", "verney": "C.", "wyatt": "O.", "yorke": "W.", "zeller": "N."}
 
 // student tells who handed in a file: its name starts with the family name.
 func student(file string) string {

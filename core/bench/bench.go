@@ -414,6 +414,7 @@ func (b *Bench) Finish() *reel.Reel {
 		f.finish(b.now)
 	}
 	if b.machine != nil {
+		b.load.finish(b)
 		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
 		b.reel.Counters = b.machine.Counters()
 	}

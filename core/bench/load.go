@@ -1,8 +1,10 @@
 package bench
 
 import (
+	"fmt"
 	"math/bits"
 
+	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
@@ -10,29 +12,51 @@ import (
 type load struct {
 	chip    *machine.Chip
 	ways    [2]way // out of the pins, and into them
+	whole   gauge
 	touched uint32 // pins whose current changed since the last check
 }
 
 // way is the current in one direction.
 type way struct {
 	verb    string
-	groups  []machine.Group
-	groupOf [32]int   // of each pin, an index of groups; -1 for none
-	pins    [32]int64 // nA
-	sums    []int64   // of each group
+	groups  []gauge
+	groupOf [32]int // of each pin, an index of groups; -1 for none
+	pins    [32]gauge
 	total   int64
 }
 
+// gauge watches one current.
+type gauge struct {
+	name   string
+	nA     int64
+	bears  int64
+	since  clock.Time // it has been above what it bears; -1 while it is not
+	most   int64      // since then
+	hints  string
+	verb   string
+	joined string
+}
+
+// lasting is how long a current must be too high: what happens while pins are set up one after the other is
+// transient (notes 3 and 4 of the datasheet's DC characteristics speak of steady state).
+const lasting = clock.Millisecond
+
+const milliampere = 1_000_000
+
 func newLoad(chip *machine.Chip) *load {
-	l := &load{chip: chip, ways: [2]way{{verb: "gave", groups: chip.Limits.Give}, {verb: "took", groups: chip.Limits.Take}}}
-	for i := range l.ways {
+	l := &load{chip: chip, whole: gauge{name: "all pins", joined: " together", verb: "carried", bears: chip.Limits.Chip, since: -1}}
+	for i, groups := range [2][]machine.Group{chip.Limits.Give, chip.Limits.Take} {
 		w := &l.ways[i]
-		w.sums = make([]int64, len(w.groups))
-		for pin := range w.groupOf {
-			w.groupOf[pin] = -1
+		w.verb = [2]string{"gave", "took"}[i]
+		for pin := range w.pins {
+			w.groupOf[pin], w.pins[pin].since = -1, -1
+			if pin < len(chip.Pins) {
+				w.pins[pin] = gauge{name: chip.Pins[pin].Name, verb: w.verb, bears: chip.Limits.Pin, since: -1, hints: ": is a resistor missing?"}
+			}
 		}
-		for g := range w.groups {
-			for _, pin := range w.groups[g].Pins {
+		for g, group := range groups {
+			w.groups = append(w.groups, gauge{name: group.Name, joined: " together", verb: w.verb, bears: group.Most, since: -1})
+			for _, pin := range group.Pins {
 				w.groupOf[pin] = g
 			}
 		}
@@ -46,37 +70,65 @@ func (l *load) add(ends [2]*node, nA int64) {
 		if n == nil {
 			continue
 		}
+		w := &l.ways[i]
 		for _, pin := range n.pins {
-			w := &l.ways[i]
-			w.pins[pin] += nA
+			w.pins[pin].nA += nA
 			w.total += nA
 			if g := w.groupOf[pin]; g >= 0 {
-				w.sums[g] += nA
+				w.groups[g].nA += nA
 			}
 			l.touched |= 1 << pin
 		}
 	}
 }
 
-const milliampere = 1_000_000
-
-// check compares the pins that changed, their groups and the whole chip with their limits.
+// check looks at the pins that changed, their groups and the whole chip.
 func (l *load) check(b *Bench) {
-	limits, title := &l.chip.Limits, l.chip.Title
 	for ; l.touched != 0; l.touched &= l.touched - 1 {
 		pin := bits.TrailingZeros32(l.touched)
 		for i := range l.ways {
 			w := &l.ways[i]
-			if nA := w.pins[pin]; nA > limits.Pin {
-				name := l.chip.Pins[pin].Name
-				b.note("current-"+name, "%s %s %d mA; a pin of the %s bears %d mA: is a resistor missing?", name, w.verb, nA/milliampere, title, limits.Pin/milliampere)
-			}
-			if g := w.groupOf[pin]; g >= 0 && w.sums[g] > w.groups[g].Most {
-				b.note("current-"+w.groups[g].Name, "%s together %s %d mA; the %s bears %d mA there", w.groups[g].Name, w.verb, w.sums[g]/milliampere, title, w.groups[g].Most/milliampere)
+			w.pins[pin].look(b, l.chip)
+			if g := w.groupOf[pin]; g >= 0 {
+				w.groups[g].look(b, l.chip)
 			}
 		}
 	}
-	if total := max(l.ways[0].total, l.ways[1].total); total > limits.Chip {
-		b.note("current-chip", "all pins together carried %d mA; the %s bears %d mA", total/milliampere, title, limits.Chip/milliampere)
+	l.whole.nA = max(l.ways[0].total, l.ways[1].total)
+	l.whole.look(b, l.chip)
+}
+
+// look notes when the current rose above what is borne, and tells once it is over.
+func (g *gauge) look(b *Bench, chip *machine.Chip) {
+	switch {
+	case g.nA > g.bears && g.since < 0:
+		g.since, g.most = b.now, g.nA
+	case g.nA > g.bears:
+		g.most = max(g.most, g.nA)
+	case g.since >= 0:
+		g.tell(b, chip)
+		g.since = -1
 	}
+}
+
+func (g *gauge) tell(b *Bench, chip *machine.Chip) {
+	if g.since < 0 || b.now-g.since < lasting {
+		return
+	}
+	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s bears %d mA there%s", g.name, g.joined, g.verb, g.most/milliampere,
+		(b.now-g.since).Short(), chip.Title, g.bears/milliampere, g.hints))
+}
+
+// finish tells of currents that are still too high.
+func (l *load) finish(b *Bench) {
+	for i := range l.ways {
+		w := &l.ways[i]
+		for pin := range w.pins {
+			w.pins[pin].tell(b, l.chip)
+		}
+		for g := range w.groups {
+			w.groups[g].tell(b, l.chip)
+		}
+	}
+	l.whole.tell(b, l.chip)
 }

@@ -142,3 +142,64 @@ func TestSerialIsKept(t *testing.T) {
 	assert.InDelta(t, 50_000, len(r.Serial), 2, "half a second at 1 Mbaud is 50 000 bytes")
 	assert.LessOrEqual(t, len(r.Serial), reel.MaxSerial)
 }
+
+// A lamp without its resistor draws what its pin does not bear; for a moment that is nothing to tell.
+func TestCurrentsOverLimits(t *testing.T) {
+	r := run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, self)
+	assert.Contains(t, notes(r), "current-PB1: PB1 gave 128 mA for 500 ms; the ATmega328P bears 40 mA there: is a resistor missing?")
+	assert.NotContains(t, notes(r), "current-PB0")
+	r = run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, 0x9829, self)
+	assert.Empty(t, notes(r))
+	// Eight segments of 20 mA each at one pin.
+	r = run(t, "  gauge: {part: seven-segment, common: cathode, resistor: 100, pins: {a: VCC, b: VCC, c: VCC, d: VCC, e: VCC, f: VCC, g: VCC, common: PB1}}", "", 0x9a21, self)
+	assert.Contains(t, notes(r), "PB1 took")
+}
+
+// A bench without a chip: a square wave clocks a counter whose digit counts.
+func TestWithoutAChip(t *testing.T) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: none}
+bench:
+  wave: {part: square-wave, frequency: 10Hz, pins: {out: clock}}
+  counter: {part: cd4026, pins: {clk: clock, rst: GND, a: a, b: b, c: c, d: d, e: e, f: f, g: g}}
+  digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: a, b: b, c: c, d: d, e: e, f: f, g: g, common: GND}}
+trials: [{name: x, length: 2s, expect: [{reads: digit, text: 0, at: end}]}]
+`))
+	require.Empty(t, problems)
+	r, err := bench.Run(t.Context(), x, &x.Trials[0], nil)
+	require.NoError(t, err)
+	frames := r.Track("digit").Frames
+	require.Len(t, frames, 20)
+	for i := 1; i < len(frames)-1; i++ {
+		assert.Equal(t, 100*ms, frames[i].Length())
+	}
+}
+
+// A run can go on step by step, with cues that nobody planned, and is the same as one in a go.
+func TestStepByStep(t *testing.T) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: none}
+bench:
+  knob: {part: switch, bounce: 0, pins: {common: line, on: VCC}}
+  red: {part: lamp, pins: {anode: line, cathode: GND}}
+trials: [{name: x, length: 2s, cues: [{at: 1s, set: knob, to: on}], expect: [{reads: red, text: on, at: end}]}]
+`))
+	require.Empty(t, problems)
+	planned, err := bench.Run(t.Context(), x, &x.Trials[0], nil)
+	require.NoError(t, err)
+	free := x.Trials[0]
+	free.Cues = nil
+	b, err := bench.New(x, &free, nil, bench.Options{})
+	require.NoError(t, err)
+	require.NoError(t, b.Advance(t.Context(), 1*clock.Second))
+	assert.Equal(t, "off", b.Live()[0].Frames[0].Text)
+	b.Cue(x.Trials[0].Cues[0])
+	require.NoError(t, b.Advance(t.Context(), 1300*ms))
+	assert.Equal(t, "on", b.Live()[0].Frames[0].Text)
+	require.NoError(t, b.Advance(t.Context(), 5*clock.Second))
+	assert.Equal(t, planned, b.Finish())
+}

@@ -200,9 +200,10 @@ func (l *Lights) advance(t clock.Time) {
 	}
 }
 
-// accept makes a frame of a picture.
-func (l *Lights) accept(p picture) {
-	s := reel.Sight{Lights: make(reel.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
+// sight is what a picture looks like, as far as its lights' brightness is known now. even is the brightness
+// of the dimmest lit digit in percent of the brightest's.
+func (l *Lights) sight(p picture) (s reel.Sight, even int) {
+	s = reel.Sight{Lights: make(reel.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
 	level := make([]int64, len(p.cells))
 	brightest := make([]int64, l.scan.digits) // of each digit
 	most := int64(0)
@@ -231,12 +232,20 @@ func (l *Lights) accept(p picture) {
 			s.Lights[i] = reel.Dim
 		}
 	}
+	even = 100
 	for _, b := range brightest {
 		if b*100 >= most*DigitShare && most > 0 {
-			l.even = min(l.even, int(b*100/most))
+			even = min(even, int(b*100/most))
 			s.Uneven = s.Uneven || b*100 < most*EvenShare
 		}
 	}
+	return s, even
+}
+
+// accept makes a frame of a picture.
+func (l *Lights) accept(p picture) {
+	s, even := l.sight(p)
+	l.even = min(l.even, even)
 	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].Sight, l.frames[n-2].Sight, s) {
 		l.frames = l.frames[:n-1]
 	}
@@ -277,9 +286,13 @@ func (s spell) level() int64 {
 	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
 
-// Now gives the sight that was seen last; everything is dark at first.
+// Now gives the sight that the eye is sure of by the moment t; everything is dark at first.
 func (l *Lights) Now(t clock.Time) reel.Sight {
 	l.advance(t)
+	if p, ok := l.settler.standing(t - 2*horizon); ok {
+		s, _ := l.sight(p)
+		return s
+	}
 	if n := len(l.frames); n > 0 {
 		return l.frames[n-1].Sight
 	}

@@ -196,11 +196,13 @@ func (s *Screen) accept(p picture) {
 	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: s.sight(p.cells), At: &at})
 }
 
-// Now gives the sight that was seen last, with the cursor and level of the moment.
+// Now gives the sight that the eye is sure of by the moment t, with the cursor and level of the moment.
 func (s *Screen) Now(t clock.Time) reel.Sight {
 	s.advance(t)
 	var sight reel.Sight
-	if n := len(s.frames); n > 0 {
+	if p, ok := s.settler.standing(t - 3*s.response.Time); ok {
+		sight = s.sight(p.cells)
+	} else if n := len(s.frames); n > 0 {
 		sight = s.frames[n-1].Sight
 	} else {
 		sight = s.sight(make([]uint16, len(s.cells)))

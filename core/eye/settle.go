@@ -85,6 +85,11 @@ func (s *settler) take(p picture) {
 	s.accept(p)
 }
 
+// standing gives the present picture if, by the moment t, it has lasted long enough.
+func (s *settler) standing(t clock.Time) (picture, bool) {
+	return s.now, t-s.now.from >= s.settle
+}
+
 // finish ends the run at t. What came too late to settle is not judged.
 func (s *settler) finish(t clock.Time) {
 	if t-s.now.from >= s.settle || s.seen == nil {

@@ -223,11 +223,18 @@ func Digits(bits uint64, n int) (d Display) {
 	return d
 }
 
-// Symbols names each pattern for people, one after another: " 12.5", with "?" for none.
+// Symbols names each pattern for people, one after another: " 12.5", with "?" for none. Beside a letter
+// that no number has, 0 and 5 are the letters that look like them: "OPEn", "SHUt".
 func (d Display) Symbols() string {
 	var b strings.Builder
+	word := false
 	for _, p := range d {
-		b.WriteString(p.Symbol())
+		s := p.Symbol()
+		word = word || strings.ContainsAny(s, "HhLnoPrtUuyGJ")
+		b.WriteString(s)
+	}
+	if word {
+		return strings.NewReplacer("0", "O", "5", "S").Replace(b.String())
 	}
 	return b.String()
 }

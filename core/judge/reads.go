@@ -136,6 +136,9 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
 		}
+		if x.cue != "" && s.From < from && s.To < to { // it was there before the cue, and went
+			continue
+		}
 		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)

@@ -33,6 +33,10 @@ func (b *bus) look(now uint16) {
 	if b.shown == nil {
 		b.paint()
 	}
+	if b.driving && now>>lineRW&1 == 0 { // a read cycle that turned into a write
+		b.driving = false
+		b.answer(0, 0)
+	}
 	if b.driving {
 		now = now&^(0xff<<lineD0) | b.before&(0xff<<lineD0)
 	}
