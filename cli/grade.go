@@ -28,10 +28,11 @@ func gradeCommand() *cli.Command {
 		Name:         "grade",
 		Usage:        "mark firmware files against an exercise, without a service",
 		ArgsUsage:    "EXERCISE FIRMWARE…",
-		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml. FIRMWARE is a .hex or .elf file, or a folder of them. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, or a folder of them. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			formatFlag,
+			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
 		},
@@ -47,22 +48,33 @@ type graded struct {
 }
 
 func grade(ctx context.Context, c *cli.Command) error {
-	if c.Args().Len() < 2 {
+	if c.Args().Len() < 1 {
 		return misused("grade takes an exercise and at least one firmware: hemble grade EXERCISE FIRMWARE…")
 	}
 	x, err := readExercise(c.Args().First())
 	if err != nil {
 		return err
 	}
-	files, err := firmwareFiles(c.Args().Tail())
-	if err != nil {
-		return err
+	var files []string
+	var results []*marking.Result
+	switch {
+	case x.Chip == nil && c.Args().Len() == 1:
+		r, err := marking.Mark(ctx, x, "no firmware", nil)
+		if err != nil {
+			return err
+		}
+		files, results = []string{""}, []*marking.Result{r}
+	case c.Args().Len() == 1:
+		return misused("grade takes at least one firmware: hemble grade EXERCISE FIRMWARE…")
+	default:
+		if files, err = firmwareFiles(c.Args().Tail()); err != nil {
+			return err
+		}
+		if results, err = gradeAll(ctx, x, files); err != nil {
+			return err
+		}
 	}
 	out := c.Root().Writer
-	results, err := gradeAll(ctx, x, files)
-	if err != nil {
-		return err
-	}
 	if c.String("format") == "json" {
 		list := []graded{}
 		for i, r := range results {
@@ -81,6 +93,11 @@ func grade(ctx context.Context, c *cli.Command) error {
 	if len(files) == 1 || c.Bool("strips") {
 		for _, r := range results {
 			fmt.Fprintln(out, report.Sheet(st, r.Sheet, r.Reels))
+			if c.Bool("bus") {
+				for _, reel := range r.Reels {
+					fmt.Fprintln(out, report.Log(st, reel))
+				}
+			}
 		}
 	}
 	return nil

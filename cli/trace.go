@@ -18,11 +18,15 @@ import (
 func traceCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "trace",
-		Usage:        "run a firmware on the bare chip: terminal bytes, pins as VCD",
+		Usage:        "run a firmware on the bare chip, or on a bench with the eye off: terminal bytes, pins as VCD",
 		ArgsUsage:    "FIRMWARE",
+		Description:  "With --on the firmware runs on the bench of an exercise, for one of its trials; the VCD then has the nets by the bench's names, and --window prints every change in a stretch of time, to the cycle, with displays as they were driven, not as an eye would have seen them.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "for", Value: "1s", Usage: "simulated `TIME` to run"},
+			&cli.StringFlag{Name: "for", Usage: "simulated `TIME` to run; 1s, or with --on the length of the trial, where it is not given"},
+			&cli.StringFlag{Name: "on", Usage: "run on the bench of `EXERCISE`"},
+			&cli.StringFlag{Name: "trial", Usage: "with --on: the `NAME` of the trial; the first one where it is not given"},
+			&cli.StringFlag{Name: "window", Usage: "with --on: print all that happens `FROM..TO`, such as 1.2s..1.203s"},
 			&cli.BoolFlag{Name: "serial", Usage: "write the bytes that the USART sends, and nothing else, to standard output"},
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
 			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
@@ -63,9 +67,15 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	if c.Args().Len() != 1 {
 		return misused("trace takes one firmware: hemble trace FIRMWARE")
 	}
-	length, err := clock.Parse(c.String("for"))
+	if c.String("on") != "" {
+		return traceOn(ctx, c)
+	}
+	if c.String("trial") != "" || c.String("window") != "" {
+		return misused("--trial and --window go with --on EXERCISE")
+	}
+	length, err := traceLength(c, clock.Second)
 	if err != nil {
-		return misuse{err}
+		return err
 	}
 	rate, err := clock.ParseRate(c.String("clock"))
 	if err != nil {
@@ -110,7 +120,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 			return err
 		}
 		defer f.Close()
-		v := report.NewVCD(f, chip)
+		v := report.NewPinVCD(f, chip)
 		l.next = v
 		defer func() {
 			if e := v.Close(min(m.Now(), length)); e != nil && err == nil {
@@ -144,6 +154,18 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	fmt.Fprintf(out, "  USART0 sent %d bytes\n", bytes)
 	tellNotes(out, stop, m.Notes())
 	return ctx.Err()
+}
+
+// traceLength is how long to run.
+func traceLength(c *cli.Command, otherwise clock.Time) (clock.Time, error) {
+	if c.String("for") == "" {
+		return otherwise, nil
+	}
+	t, err := clock.Parse(c.String("for"))
+	if err != nil {
+		return 0, misuse{err}
+	}
+	return t, nil
 }
 
 func tellNotes(w io.Writer, stop machine.Stop, notes []machine.Note) {

@@ -58,7 +58,8 @@ type Bench struct {
 	owner    map[*circuit.Net]*node
 	length   clock.Time
 	logged   map[string]int // entries of each part
-	load     *load          // nil without a chip
+	loggedAt clock.Time
+	load     *load // nil without a chip
 	watcher  Watcher
 }
 
@@ -356,25 +357,39 @@ func (b *Bench) note(code, format string, args ...any) {
 	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now, PC: b.place.PC})
 }
 
-// log adds an entry, or joins data to the entry before where part and text are the same. Each part has its
-// own room in the log.
-func (b *Bench) log(t clock.Time, who, what string, data []byte) {
+// log adds an entry, or joins data to the entry before where part and text are the same, no line ended and no
+// pause came between. Each part has its own room in the log. It gives the index of the entry, -1 where there was
+// no room.
+func (b *Bench) log(t clock.Time, who, what string, data []byte) int {
 	log := b.reel.Log
-	if n := len(log) - 1; n >= 0 && len(data) > 0 && log[n].Part == who && log[n].What == what && len(log[n].Data)+len(data) <= reel.MaxData {
-		for _, v := range data {
-			log[n].Data = append(log[n].Data, int(v))
-		}
-		return
+	last := len(log) - 1
+	if last >= 0 && len(data) > 0 && log[last].Part == who && log[last].What == what && t-b.loggedAt < pause && b.joins(last, data) {
+		b.loggedAt = t
+		return last
 	}
+	b.loggedAt = t
 	if b.logged[who]++; b.logged[who] > reel.MaxLog {
 		b.reel.Unlogged++
-		return
+		return -1
 	}
-	e := reel.Entry{At: t, Part: who, What: what}
+	b.reel.Log = append(log, reel.Entry{At: t, Part: who, What: what})
+	b.joins(last+1, data)
+	return last + 1
+}
+
+// pause between two bytes makes them two entries.
+const pause = 20 * clock.Millisecond
+
+// joins adds data to an entry if they fit.
+func (b *Bench) joins(entry int, data []byte) bool {
+	e := &b.reel.Log[entry]
+	if n := len(e.Data); n+len(data) > reel.MaxData || n > 0 && e.Data[n-1] == '\n' {
+		return false
+	}
 	for _, v := range data {
 		e.Data = append(e.Data, int(v))
 	}
-	b.reel.Log = append(log, e)
+	return true
 }
 
 // sample is the voltage of a pin's net where a source of voltage decides it.

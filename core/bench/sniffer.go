@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"strings"
 
 	"hemble/core/circuit"
 )
@@ -15,7 +16,7 @@ type sniffer struct {
 	bits     int
 	shift    uint8
 	first    bool // the byte is the address
-	what     string
+	entry    int  // of the log, -1 for none
 }
 
 // sniff listens to the bus of a part, once for each pair of nets.
@@ -62,19 +63,23 @@ func (s *sniffer) bit(b *Bench, high bool) {
 		}
 		return
 	}
-	answer := ""
-	if high {
-		answer = ", not acknowledged"
-	}
-	if s.first {
+	switch {
+	case s.first:
 		direction := "write to"
 		if s.shift&1 != 0 {
 			direction = "read from"
 		}
-		s.what = fmt.Sprintf("%s 0x%02X", direction, s.shift>>1)
-		b.log(b.now, s.name, s.what+answer, nil)
-	} else {
-		b.log(b.now, s.name, s.what+":"+answer, []byte{s.shift})
+		s.entry = b.log(b.now, s.name, fmt.Sprintf("%s 0x%02X", direction, s.shift>>1), nil)
+	case s.entry >= 0 && !b.joins(s.entry, []byte{s.shift}):
+		s.entry = b.log(b.now, s.name, b.reel.Log[s.entry].What, []byte{s.shift})
+	}
+	if high && s.entry >= 0 {
+		if e := &b.reel.Log[s.entry]; s.first {
+			e.What += ", not acknowledged"
+			b.note(fmt.Sprintf("nobody-0x%02X", s.shift>>1), "nobody on the two-wire bus at %s and %s answers to address 0x%02X", s.sda.Name, s.scl.Name, s.shift>>1)
+		} else if !strings.Contains(e.What, ",") {
+			e.What += ", last byte not acknowledged"
+		}
 	}
 	s.first, s.bits, s.shift = false, 0, 0
 }

@@ -37,6 +37,8 @@ type Kind struct {
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Built) bool
+	// Volts tells that it puts a voltage on a net, which is neither high nor low.
+	Volts bool
 	// Bus names the terminals of a two-wire bus, SDA and SCL, whose traffic is logged; may be empty.
 	Bus [2]string
 	// New makes one for a run.

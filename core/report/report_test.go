@@ -106,7 +106,7 @@ func TestSheetText(t *testing.T) {
 func TestVCD(t *testing.T) {
 	chip := &machine.Chip{Name: "chip", Pins: []machine.PinInfo{{Name: "PB0"}, {}, {Name: "PB2"}}}
 	var out bytes.Buffer
-	v := NewVCD(&out, chip)
+	v := NewPinVCD(&out, chip)
 	v.Drive(62500, []machine.Change{{Pin: 0, Drive: circuit.DrivenHigh}, {Pin: 2, Drive: circuit.PulledUp}}, machine.Place{})
 	v.Drive(62500, []machine.Change{{Pin: 2, Drive: circuit.DrivenLow}}, machine.Place{})
 	v.Drive(125000, []machine.Change{{Pin: 0, Drive: circuit.Released}}, machine.Place{})
@@ -114,7 +114,7 @@ func TestVCD(t *testing.T) {
 	text := out.String()
 	assert.Contains(t, text, "$scope module chip $end\n$var wire 1 ! PB0 $end\n$var wire 1 # PB2 $end\n$upscope $end")
 	assert.Contains(t, text, "#62500\n1!\n1#\n0#\n#125000\nz!\n#1000000000000\n")
-	failing := NewVCD(brokenWriter{}, chip)
+	failing := NewPinVCD(brokenWriter{}, chip)
 	assert.Error(t, failing.Close(1), "a full disk is told")
 }
 

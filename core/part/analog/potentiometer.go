@@ -30,6 +30,7 @@ func init() {
 		},
 		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"}, {Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
 			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
+		Volts:   true,
 		Cues:    []string{part.Set},
 		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: PC0}}",
 		CheckCue: func(_ part.Built, c part.Cue) error {

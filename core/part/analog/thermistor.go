@@ -24,6 +24,7 @@ func init() {
 			{Name: "at", Kind: spec.Choice, Choices: []string{"ground", "supply"}, Default: "ground", Doc: "at which end the thermistor is"},
 		},
 		Pins:    []spec.Key{{Name: "out", Doc: "between the two resistors"}},
+		Volts:   true,
 		Cues:    []string{part.Set},
 		Example: "room: {part: thermistor, temperature: 18C, pins: {out: PC1}}",
 		Check: func(b part.Built) (out []spec.Problem) {

@@ -1,0 +1,214 @@
+package report
+
+import (
+	"fmt"
+	"io"
+	"maps"
+	"slices"
+	"strings"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// visible is the current in nA from which a light is written as on: what the eye may see if it lasts.
+const visible = 200_000
+
+// Window shows a stretch of a run with the eye off: every change of nets and displays as it was driven, with
+// its time to the cycle. It is a bench.Watcher.
+type Window struct {
+	From, To clock.Time
+	// Place names the program point of a change; may be nil.
+	Place   func(machine.Place) string
+	Moments []Moment
+
+	tracks   []reel.Track // of each part; without a form for what shows nothing
+	sights   []reel.Sight
+	nets     map[string]string  // levels now
+	changed  []string           // nets that changed at this moment ...
+	was      map[string]string  // and what they were at before, until the window begins
+	touched  map[int]bool       // displays that did ...
+	looked   map[int]reel.Sight // and how they looked before
+	started  bool
+	overflow int
+}
+
+// Moment is one moment of a window.
+type Moment struct {
+	At       clock.Time        `json:"at"`
+	Nets     map[string]string `json:"nets,omitempty"`     // those that changed
+	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
+	Source   string            `json:"source,omitempty"`
+}
+
+// maxMoments bounds a window.
+const maxMoments = 10_000
+
+// NewWindow looks at the parts of a bench from one time to another.
+func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
+	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{}, was: map[string]string{}, looked: map[int]reel.Sight{}}
+	for _, p := range parts {
+		t, s := reel.Track{Display: p.Name}, reel.Sight{}
+		if p.Kind.Look != nil {
+			t.Look = p.Kind.Look(*p)
+			switch {
+			case t.Look.Grid != nil:
+				s.Cells = make([]reel.Cell, t.Look.Grid.Columns*t.Look.Grid.Rows)
+				for i := range s.Cells {
+					s.Cells[i] = ' '
+				}
+			case t.Look.Pixels != nil:
+				s.Pixels = make([]byte, t.Look.Pixels.Columns*t.Look.Pixels.Rows/8)
+			default:
+				s.Lights, s.Levels = make(reel.Lights, len(t.Look.Shapes)), make([]int, len(t.Look.Shapes))
+			}
+		}
+		w.tracks, w.sights = append(w.tracks, t), append(w.sights, s)
+	}
+	return w
+}
+
+// Net takes a net's new level.
+func (w *Window) Net(name string, d circuit.Drive, contended bool) {
+	text := d.Level.String()
+	switch {
+	case contended:
+		text = "high and low"
+	case d.Strength == circuit.Analog:
+		text = fmt.Sprintf("%.3f V", float64(d.Microvolts)/1e6)
+	case d.Strength == circuit.Pull:
+		text = "pulled " + text
+	}
+	if now := w.nets[name]; now != text {
+		if _, known := w.was[name]; !known && !w.started {
+			w.was[name] = now
+		}
+		w.nets[name] = text
+		w.changed = append(w.changed, name)
+	}
+}
+
+// Light takes a light's new current.
+func (w *Window) Light(display, light int, nA int64) {
+	s := w.change(display)
+	s.Lights[light], s.Levels[light] = reel.Dark, int(min(255, nA*255/part.Nominal))
+	if nA >= visible {
+		s.Lights[light] = reel.Lit
+	}
+}
+
+// change gives the sight of a display that changes now, and keeps how it looked until the window begins.
+func (w *Window) change(display int) *reel.Sight {
+	s := &w.sights[display]
+	if _, known := w.looked[display]; !known && !w.started {
+		before := *s
+		before.Lights, before.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
+		before.Cells, before.Pixels = slices.Clone(s.Cells), slices.Clone(s.Pixels)
+		w.looked[display] = before
+	}
+	w.touched[display] = true
+	return s
+}
+
+// Cell takes a cell's new content.
+func (w *Window) Cell(display, cell int, value reel.Cell) {
+	switch s := w.change(display); {
+	case s.Pixels != nil:
+		s.Pixels[cell] = byte(value)
+	case value == 0:
+		s.Cells[cell] = ' '
+	default:
+		s.Cells[cell] = value
+	}
+}
+
+// Settled ends a moment. The first one of a window is everything as it stood before the window began.
+func (w *Window) Settled(t clock.Time, at machine.Place) {
+	if t >= w.From {
+		w.begin()
+		if t <= w.To && len(w.changed)+len(w.touched) > 0 {
+			w.moment(t, at, w.nets, w.sights)
+		}
+	}
+	w.changed = w.changed[:0]
+	clear(w.touched)
+	clear(w.was)
+	clear(w.looked)
+}
+
+// begin writes the state before the window.
+func (w *Window) begin() {
+	if w.started {
+		return
+	}
+	w.started = true
+	changed, touched := w.changed, w.touched
+	nets, sights := maps.Clone(w.nets), slices.Clone(w.sights)
+	maps.Copy(nets, w.was)
+	for i, s := range w.looked {
+		sights[i] = s
+	}
+	w.changed, w.touched = slices.Sorted(maps.Keys(nets)), map[int]bool{}
+	for i, t := range w.tracks {
+		w.touched[i] = t.Look.Form != ""
+	}
+	w.moment(w.From, machine.Place{}, nets, sights)
+	w.changed, w.touched = changed, touched
+}
+
+func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, sights []reel.Sight) {
+	if len(w.Moments) == maxMoments {
+		w.overflow++
+		return
+	}
+	m := Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
+	for _, name := range w.changed {
+		if nets[name] != "" {
+			m.Nets[name] = nets[name]
+		}
+	}
+	for i, touched := range w.touched {
+		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) && w.tracks[i].Look.Form != reel.FormSound {
+			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
+		}
+	}
+	if w.Place != nil && at != (machine.Place{}) {
+		m.Source = w.Place(at)
+	}
+	w.Moments = append(w.Moments, m)
+}
+
+// Write prints the moments: time and step in µs, what changed, and where in the program.
+func (w *Window) Write(out io.Writer, st Style) error {
+	w.begin()
+	var b strings.Builder
+	b.WriteString(st.second(fmt.Sprintf("%16s %14s", "time in µs", "step")) + "  nets; displays as driven\n")
+	before := w.From
+	for i, r := range w.Moments {
+		step := ""
+		if i > 0 {
+			step = "+" + micro(r.At-before)
+		}
+		before = r.At
+		var parts []string
+		for _, name := range slices.Sorted(maps.Keys(r.Nets)) {
+			parts = append(parts, name+" "+r.Nets[name])
+		}
+		line := strings.Join(parts, ", ")
+		for _, name := range slices.Sorted(maps.Keys(r.Displays)) {
+			line += "   " + st.title(name+" "+r.Displays[name])
+		}
+		if r.Source != "" {
+			line += "   " + st.second(r.Source)
+		}
+		fmt.Fprintf(&b, "%15s %14s  %s\n", micro(r.At), step, strings.TrimSpace(line))
+	}
+	if w.overflow > 0 {
+		fmt.Fprintf(&b, "… and %d moments more; look at a shorter window\n", w.overflow)
+	}
+	_, err := io.WriteString(out, b.String())
+	return err
+}
