@@ -3,6 +3,8 @@ package cli
 import (
 	"context"
 	"fmt"
+	"io"
+	"os"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -10,6 +12,8 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/report"
 	"hemble/core/spec"
 )
 
@@ -35,8 +39,16 @@ func partsCommand() *cli.Command {
 		Usage:        "list the parts a bench can have, or tell all of one",
 		ArgsUsage:    "[PART]",
 		OnUsageError: usage,
+		Flags:        []cli.Flag{&cli.StringFlag{Name: "svg", Usage: "draw every display, lit, ghosted and dark, into `FILE`"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer
+			if name := c.String("svg"); name != "" {
+				displays, err := exercise.Examples()
+				if err != nil {
+					return err
+				}
+				return os.WriteFile(name, []byte(report.Gallery(displays)), 0o644)
+			}
 			if !c.Args().Present() {
 				for _, k := range part.Kinds() {
 					fmt.Fprintf(out, "%-14s %s\n", k.Name, k.Title)
@@ -78,9 +90,31 @@ func partsCommand() *cli.Command {
 			if len(k.Cues) > 0 {
 				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))
 			}
+			drawn(out, k)
 			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(k.Example, "\n", "\n  "))
 			return nil
 		},
+	}
+}
+
+// drawn shows how a display looks in the terminal, lit, ghosted and dark.
+func drawn(out io.Writer, k *part.Kind) {
+	displays, err := exercise.Examples()
+	if err != nil || k.Look == nil {
+		return
+	}
+	for _, p := range displays {
+		if p.Kind != k {
+			continue
+		}
+		t := &reel.Track{Display: p.Name, Look: k.Look(*p)}
+		for _, s := range report.Samples(t) {
+			fmt.Fprintf(out, "\n%s\n", strings.ToUpper(s.Name[:1])+s.Name[1:])
+			for _, line := range report.Art(t, s.Sight) {
+				fmt.Fprintln(out, strings.TrimRight("  "+line, " "))
+			}
+		}
+		return
 	}
 }
 

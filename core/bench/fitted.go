@@ -3,6 +3,7 @@ package bench
 import (
 	"hash/fnv"
 	"math/rand/v2"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
@@ -54,7 +55,7 @@ func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	case reel.FormSound:
 		f.ear = eye.NewEar()
 	default:
-		digits := make([]int, len(f.look.Shapes))
+		digits := make([]int, f.look.Lights())
 		for _, s := range f.look.Shapes {
 			digits[s.Light] = s.Digit
 			if f.look.Form != reel.FormDigits && f.look.Form != reel.FormMatrix {
@@ -187,6 +188,9 @@ func (f *fitted) backlightTrack() reel.Track {
 	return reel.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Look: part.BacklightLook}
 }
 
+// recentLines is how many lines of a terminal are shown while it runs.
+const recentLines = 8
+
 // live gives the part's tracks with what is seen now.
 func (f *fitted) live(now clock.Time) (out []reel.Track) {
 	t, ok := f.track()
@@ -202,7 +206,8 @@ func (f *fitted) live(now clock.Time) (out []reel.Track) {
 	case f.ear != nil:
 		s = f.ear.Now(now)
 	case f.page != nil:
-		s = f.page.Now()
+		t.Frames = slices.Clone(f.page.Recent(recentLines))
+		return []reel.Track{t}
 	}
 	t.Frames = []reel.Frame{{To: now, Text: t.Short(s), Sight: s}}
 	out = append(out, t)

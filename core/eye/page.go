@@ -25,8 +25,8 @@ func (p *Page) Add(t clock.Time, text string, at machine.Place) {
 	p.frames = append(p.frames, reel.Frame{From: t, Sight: reel.Sight{Line: text}, At: &at})
 }
 
-// Now gives the line that came last.
-func (p *Page) Now() reel.Sight { return p.frames[len(p.frames)-1].Sight }
+// Recent gives the lines that came last, n at most.
+func (p *Page) Recent(n int) []reel.Frame { return p.frames[max(0, len(p.frames)-n):] }
 
 // Finish ends the run at t and gives the frames.
 func (p *Page) Finish(t clock.Time) []reel.Frame {

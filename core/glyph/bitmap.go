@@ -25,6 +25,19 @@ func (b Bitmap) At(x, y int) bool {
 	return x >= 0 && y >= 0 && x < b.Width && y < b.Height && b.rows[y][x>>6]>>(x&63)&1 == 1
 }
 
+// Pages packs the picture into pages of eight rows, a byte for each column, bit 0 on top.
+func (b Bitmap) Pages() []byte {
+	out := make([]byte, b.Width*b.Height/8)
+	for i := range out {
+		for k := 0; k < 8; k++ {
+			if b.At(i%b.Width, i/b.Width*8+k) {
+				out[i] |= 1 << k
+			}
+		}
+	}
+	return out
+}
+
 // Count is how many pixels are lit.
 func (b Bitmap) Count() (n int) {
 	for _, r := range b.rows {

@@ -116,20 +116,7 @@ func (w *pictureWant) sight(look reel.Look) *reel.Sight {
 			}
 		}
 	}
-	return &reel.Sight{Pixels: pages(b)}
-}
-
-// pages packs a picture as a sight has it.
-func pages(b glyph.Bitmap) []byte {
-	out := make([]byte, b.Width*b.Height/8)
-	for i := range out {
-		for k := 0; k < 8; k++ {
-			if b.At(i%b.Width, i/b.Width*8+k) {
-				out[i] |= 1 << k
-			}
-		}
-	}
-	return out
+	return &reel.Sight{Pixels: b.Pages()}
 }
 
 func (w *pictureWant) same(other want) bool {
@@ -174,7 +161,7 @@ func (w *linesWant) sight(look reel.Look) *reel.Sight {
 	for i, line := range w.lines {
 		b.Draw(line, 0, i*8, 1)
 	}
-	return &reel.Sight{Pixels: pages(b)}
+	return &reel.Sight{Pixels: b.Pages()}
 }
 
 func (w *linesWant) same(other want) bool {

@@ -27,6 +27,8 @@ type Kind struct {
 
 	// Check finds what is wrong with settings and pins beyond their types; may be nil.
 	Check func(Built) []spec.Problem
+	// Controls are what a person at a keyboard can do with it while a bench runs; may be nil.
+	Controls func(Built) []Control
 	// CheckCue finds what is wrong with a cue, beyond its verb; may be nil.
 	CheckCue func(Built, Cue) error
 	// Look gives the drawing of a display; nil for what shows nothing.

@@ -28,6 +28,14 @@ type Look struct {
 	Colon  int     `json:"colon,omitempty"` // of digits: behind how many of them the colon stands; 0 for none
 }
 
+// Lights is how many lights the display has; several shapes may belong to one.
+func (l Look) Lights() (n int) {
+	for _, s := range l.Shapes {
+		n = max(n, s.Light+1)
+	}
+	return n
+}
+
 // Digits is how many digits a display of that form has.
 func (l Look) Digits() int { return len(l.Shapes) / 8 }
 

@@ -24,8 +24,20 @@ func Art(t *reel.Track, s reel.Sight) []string {
 	case reel.FormLamp, reel.FormBar:
 		return lampArt(s.Lights)
 	}
-	return []string{" " + t.Describe(s) + " "} // a colour, a pitch: the word says more than a dot
+	word := t.Describe(s) // of a colour, a pitch, a line: it says more than a drawing
+	switch {
+	case t.Look.Form == reel.FormLines:
+		return []string{" " + fit(word, min(lineWidth, len([]rune(word)))) + " "}
+	case s.Pitch > 0:
+		return []string{" ♪ " + word + " "}
+	case t.Look.Form == reel.FormColour && s.Lights.Bits() != 0:
+		return []string{" ● " + word + " "}
+	}
+	return []string{" ○ " + word + " "}
 }
+
+// lineWidth is how much of a terminal's line a film strip shows.
+const lineWidth = 40
 
 func lampArt(l reel.Lights) []string {
 	symbol := map[reel.State]string{reel.Dark: "○", reel.Lit: "●", reel.Dim: "◌"}

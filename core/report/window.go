@@ -63,7 +63,7 @@ func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
 			case t.Look.Pixels != nil:
 				s.Pixels = make([]byte, t.Look.Pixels.Columns*t.Look.Pixels.Rows/8)
 			default:
-				s.Lights, s.Levels = make(reel.Lights, len(t.Look.Shapes)), make([]int, len(t.Look.Shapes))
+				s.Lights, s.Levels = make(reel.Lights, t.Look.Lights()), make([]int, t.Look.Lights())
 			}
 		}
 		w.tracks, w.sights = append(w.tracks, t), append(w.sights, s)

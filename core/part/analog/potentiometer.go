@@ -37,6 +37,10 @@ func init() {
 			_, err := percent(c.To)
 			return err
 		},
+		Controls: func(b part.Built) []part.Control {
+			at, _ := b.Settings.Get("position").Number.Float64()
+			return []part.Control{part.Scale("turn to", 0, 100, 5, int(at*100), part.Unit("%"))}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			return &potentiometer{world: w, supply: b.Supply, at: b.Settings.Get("position").Number, wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
 		},

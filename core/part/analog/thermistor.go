@@ -40,6 +40,10 @@ func init() {
 			_, err := Celsius(c.To)
 			return err
 		},
+		Controls: func(b part.Built) []part.Control {
+			milli, _ := Celsius(b.Settings.Text("temperature"))
+			return []part.Control{part.Scale("set to", -20, 60, 1, int(milli/1000), part.Unit("C"))}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			t := &thermistor{world: w, supply: b.Supply, r25: float64(b.Settings.Int("r25")), beta: float64(b.Settings.Int("beta")),
 				other: float64(b.Settings.Int("resistor")), ground: b.Settings.Text("at") == "ground"}

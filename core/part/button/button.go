@@ -17,6 +17,7 @@ func init() {
 		Pins:     []spec.Key{{Name: "1", Doc: "one side of the contact"}, {Name: "2", Doc: "the other side"}},
 		Cues:     []string{part.Press, part.Hold, part.Release},
 		Example:  "raise: {part: button, bounce: 4ms, pins: {1: PD7, 2: GND}}",
+		Controls: func(part.Built) []part.Control { return part.PressControls("", "") },
 		New: func(b part.Built, w part.World) part.Part {
 			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings.Time("bounce"))}
 		},

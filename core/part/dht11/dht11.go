@@ -42,6 +42,10 @@ func init() {
 			_, _, err := reading(c.To)
 			return err
 		},
+		Controls: func(b part.Built) []part.Control {
+			return []part.Control{part.Scale("temperature", 0, 50, 1, int(b.Settings.Int("temperature")), part.Unit("C")),
+				part.Scale("humidity", 20, 90, 5, int(b.Settings.Int("humidity")), part.Unit("%"))}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := &sensor{world: w, temperature: uint8(b.Settings.Int("temperature")), humidity: uint8(b.Settings.Int("humidity")), idle: circuit.Released, next: settle}
 			if b.Settings.Bool("pull-up") {

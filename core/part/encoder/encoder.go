@@ -37,6 +37,12 @@ func init() {
 			}
 			return out
 		},
+		Controls: func(p part.Built) []part.Control {
+			if p.Wired[push1] == "" {
+				return part.TurnControls()
+			}
+			return append(part.TurnControls(), part.PressControls("", "")...)
+		},
 		New: func(p part.Built, w part.World) part.Part {
 			bounce := p.Settings.Time("bounce")
 			e := &encoder{world: w, a: contact.New(w, a, common, timerA, bounce), b: contact.New(w, b, common, timerB, bounce),

@@ -46,6 +46,12 @@ func init() {
 			_, err := keyOf(b, c)
 			return err
 		},
+		Controls: func(b part.Built) (out []part.Control) {
+			for _, k := range keysOf(b) {
+				out = append(out, part.PressControls(k, k)[0])
+			}
+			return out
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			k := &keypad{world: w, built: b}
 			for i := range k.contacts {

@@ -155,13 +155,10 @@ func AddColon(look *reel.Look) {
 			}
 		}
 	}
-	x := float64(look.Colon)*84 + 10
-	color := look.Shapes[0].Color
-	var dots [][2]float64 // two squares, as one outline
-	for _, y := range []float64{42, 78} {
-		dots = append(dots, [][2]float64{{x, y}, {x + 9, y}, {x + 9, y + 9}, {x, y + 9}, {x, y}}...)
+	for _, at := range [][2]float64{{18, 46}, {15, 78}} {
+		look.Shapes = append(look.Shapes, reel.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: look.Shapes[0].Color,
+			Circle: &reel.Circle{X: float64(look.Colon)*84 + at[0], Y: at[1], R: 5.5}})
 	}
-	look.Shapes = append(look.Shapes, reel.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: color, Points: dots})
 	look.Width += room
 }
 

@@ -37,6 +37,9 @@ func init() {
 			_, err := frequency(c.To)
 			return err
 		},
+		Controls: func(part.Built) []part.Control {
+			return []part.Control{{Label: "set to", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "1Hz", "2Hz", "5Hz", "10Hz", "100Hz", "1kHz", "10kHz"}, At: 1}}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := &source{world: w, rate: b.Settings.Get("frequency").Rate, start: b.Settings.Time("start")}
 			duty := b.Settings.Get("duty").Number

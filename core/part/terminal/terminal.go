@@ -42,6 +42,12 @@ func init() {
 			return out
 		},
 		Look: func(part.Built) reel.Look { return reel.Look{Form: reel.FormLines, Width: 480, Height: 60} },
+		Controls: func(b part.Built) []part.Control {
+			if b.Wired[tx] == "" {
+				return nil
+			}
+			return []part.Control{{Label: "type", Wish: "t", Cue: part.Cue{Verb: part.Type}}}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			t := &terminal{world: w, enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
 			t.receiver = serial.NewReceiver(w, rx, timerReceive, b.Settings.Int("baud"), t.taken)

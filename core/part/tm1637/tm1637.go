@@ -56,6 +56,12 @@ func init() {
 			}
 			return look
 		},
+		Controls: func(part.Built) (out []part.Control) {
+			for k := 1; k <= 4; k++ {
+				out = append(out, part.PressControls("key "+strconv.Itoa(k), strconv.Itoa(k))[0])
+			}
+			return out
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			m := &module{world: w, digits: int(b.Settings.Int("digits")), colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {

@@ -31,6 +31,13 @@ func init() {
 			_, err := position(c.To)
 			return err
 		},
+		Controls: func(b part.Built) []part.Control {
+			at := 0
+			if b.Settings.Text("is") == "on" {
+				at = 1
+			}
+			return []part.Control{{Label: "is", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "on"}, At: at}}
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			bounce := b.Settings.Time("bounce")
 			return &toggle{up: contact.New(w, common, on, on, bounce), down: contact.New(w, common, off, off, bounce), start: b.Settings.Text("is") == "on",
