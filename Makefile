@@ -35,9 +35,10 @@ test: tools console
 firmware: tools
 	demo/firmware.sh
 
-# Speed of the core as ratios to the plain stepping reference in the same run.
+# Speed of the core as ratios to the plain stepping reference in the same run; what displays cost.
 bench: tools
 	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
+	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
 
 # Each fuzz target for a while; FUZZTIME=1m by default.
 FUZZTIME ?= 1m

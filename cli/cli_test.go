@@ -76,7 +76,7 @@ func TestGradeJSON(t *testing.T) {
 }
 
 func TestWrongUse(t *testing.T) {
-	for _, args := range [][]string{{"grade"}, {"grade", "x"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"}} {
+	for _, args := range [][]string{{"grade"}, {"play"}, {"play", course + "gate-clock"}, {"trace", "--trial", "x", "y"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"}} {
 		assert.Equal(t, exitMisused, run(args...), "%v", args)
 	}
 	assert.Equal(t, exitCannot, run("check", "no/such/file"))

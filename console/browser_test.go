@@ -154,6 +154,30 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, text(t, ctx), "nothing more here")
 		picture(t, ctx, "result-scanned")
 	})
+	t.Run("results with buses and a backlight", func(t *testing.T) {
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["bowles-leftover.elf"].ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg path`),
+			chromedp.Click(`//ul//button[contains(., "3.1")]`),
+			chromedp.Click(`//summary[text()="bus log"]`),
+			chromedp.WaitVisible(`//td[contains(., "write to 0x27")]`))
+		require.Contains(t, text(t, ctx), "set DDRAM address 0x54")
+		run(t, ctx, chromedp.ScrollIntoView(`//div[table[contains(@class, "font-mono")]]`))
+		picture(t, ctx, "result-buses")
+	})
+	t.Run("results with lamps and a horn", func(t *testing.T) {
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["rowe-octave.elf"].ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg circle`),
+			chromedp.Click(`//ul//button[contains(., "3.5")]`),
+			chromedp.WaitVisible(`//*[name()="text"][contains(., "440")]`))
+		page := text(t, ctx)
+		require.Contains(t, page, "expected 880Hz, saw 440Hz")
+		require.Contains(t, page, "horn, expected")
+		picture(t, ctx, "result-horn")
+	})
+	t.Run("results of a terminal", func(t *testing.T) {
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["zeller-words.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg text`))
+		require.Contains(t, text(t, ctx), "Gate opened")
+	})
 	t.Run("a file that is no firmware", func(t *testing.T) {
 		list, err := c.Submissions(t.Context(), "chamber-gauge")
 		require.NoError(t, err)

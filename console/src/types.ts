@@ -119,12 +119,22 @@ export interface Reel {
   cues?: Cue[]
   stop?: Stop
   serial?: string
+  log?: Entry[]
+  unlogged?: number
+}
+
+export interface Entry {
+  at: number
+  part: string
+  what: string
+  data?: number[]
 }
 
 export interface Cue {
   name?: string
   verb: string
   part: string
+  text: string
   start: number
   end: number
 }
@@ -135,6 +145,7 @@ export interface Track {
   look: Look
   frames: Frame[]
   custom?: number[][]
+  quality?: { refresh?: number; evenness?: number; ghost?: number }
 }
 
 export interface Frame {
@@ -148,14 +159,19 @@ export interface Sight {
   lights?: string // one digit a light: 0 dark, 1 lit, 2 dim
   levels?: number[]
   cells?: number[]
+  pixels?: string // base64: pages of eight rows, a byte for each column, bit 0 on top
+  pitch?: number
+  line?: string
   cursor?: { cell: number; block: boolean }
   flicker?: boolean
 }
 
 export interface Look {
+  form: 'lamp' | 'digits' | 'bar' | 'colour' | 'matrix' | 'text' | 'pixels' | 'sound' | 'lines'
   width: number
   height: number
   shapes?: Shape[]
+  pixels?: { columns: number; rows: number; ink: string }
   grid?: { columns: number; rows: number; back: string; ink: string; faint: string }
 }
 

@@ -244,7 +244,7 @@ func (b *Bench) handle(e event) {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
-		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Start: b.now, End: b.now + e.cue.Moves()})
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), Start: b.now, End: b.now + e.cue.Moves()})
 	}
 	b.settle()
 }

@@ -7,6 +7,7 @@ package part
 import (
 	"fmt"
 	"sort"
+	"strconv"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
@@ -93,6 +94,23 @@ type Cue struct {
 	To   string     // of Set: a value as the part takes it
 	Text string     // of Type
 	Key  string     // of Press, Hold and Release: which key, where there are several
+}
+
+// Describe tells in words what a cue does to a part.
+func (c Cue) Describe(part string) string {
+	what := c.Verb + " " + part
+	if c.Key != "" {
+		what += " key " + c.Key
+	}
+	switch c.Verb {
+	case Turn:
+		what += fmt.Sprintf(" by %d", c.By)
+	case Set:
+		what += " to " + c.To
+	case Type:
+		what += " " + strconv.Quote(c.Text)
+	}
+	return what
 }
 
 // Moves tells how long it takes to carry a cue out.

@@ -44,6 +44,7 @@ type Fired struct {
 	Name  string     `json:"name,omitempty"`
 	Verb  string     `json:"verb"`
 	Part  string     `json:"part"`
+	Text  string     `json:"text"` // what it did, in words
 	Start clock.Time `json:"start"`
 	End   clock.Time `json:"end"`
 }

@@ -156,5 +156,5 @@ func sound(t *reel.Track, s reel.Sight) string {
 		out += fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="none" stroke="%s" stroke-width="1.5"/>`, number(c.X), number(c.Y), number(r), t.Look.Shapes[0].Color)
 	}
 	return out + fmt.Sprintf(`<text x="%s" y="%s" font-family="monospace" font-size="9" text-anchor="middle" fill="%s">%d Hz</text>`,
-		number(c.X), number(t.Look.Height+6), t.Look.Shapes[0].Color, s.Pitch)
+		number(c.X), number(t.Look.Height-4), t.Look.Shapes[0].Color, s.Pitch)
 }

@@ -13,10 +13,63 @@ interface Props {
 export const Display = memo(function Display({ look, sight, custom, rom, label }: Props) {
   return (
     <svg viewBox={`0 0 ${look.width} ${look.height}`} role="img" aria-label={label} className="h-full w-full">
-      {look.grid ? <Characters look={look} sight={sight} custom={custom} rom={rom} /> : look.shapes?.map((s) => <Light key={s.light} shape={s} sight={sight} />)}
+      <Drawing look={look} sight={sight} custom={custom} rom={rom} />
     </svg>
   )
 })
+
+function Drawing({ look, sight, custom, rom }: Omit<Props, 'label'>) {
+  switch (look.form) {
+    case 'text':
+      return <Characters look={look} sight={sight} custom={custom} rom={rom} />
+    case 'pixels':
+      return <Pixels look={look} sight={sight} />
+    case 'sound':
+      return <Sounder look={look} sight={sight} />
+    case 'lines':
+      return (
+        <text x={12} y={38} fontFamily="monospace" fontSize={22} fill="#cfe8d8">
+          {sight?.line}
+        </text>
+      )
+  }
+  return look.shapes?.map((s, i) => <Light key={i} shape={s} sight={sight} />)
+}
+
+// A graphic display has square pixels, as bright as it shines.
+function Pixels({ look, sight }: Pick<Props, 'look' | 'sight'>) {
+  const { columns, ink } = look.pixels!
+  const bytes = atob(sight?.pixels ?? '')
+  let d = ''
+  for (let i = 0; i < bytes.length; i++) {
+    const column = bytes.charCodeAt(i)
+    for (let k = 0; k < 8; k++) if ((column >> k) & 1) d += `M${20 + (i % columns) * 4} ${20 + (Math.floor(i / columns) * 8 + k) * 4}h3.4v3.4h-3.4z`
+  }
+  return (
+    <g>
+      <rect width={look.width} height={look.height} rx={4} fill="#05080a" stroke="#2c3a3a" />
+      <path d={d} fill={ink} fillOpacity={0.35 + (0.65 * (sight?.levels?.[0] ?? 255)) / 255} />
+    </g>
+  )
+}
+
+// A sounder has waves and its pitch while it sounds.
+function Sounder({ look, sight }: Pick<Props, 'look' | 'sight'>) {
+  const { circle, color } = look.shapes![0]
+  const { x, y, r } = circle!
+  return (
+    <g>
+      <circle cx={x} cy={y} r={r} fill="#241c19" stroke="#5a4a44" />
+      <circle cx={x} cy={y} r={4} fill="#5a4a44" />
+      {sight?.pitch && [10, 15, 20].map((wave) => <circle key={wave} cx={x} cy={y} r={wave} fill="none" stroke={color} strokeWidth={1.5} />)}
+      {sight?.pitch && (
+        <text x={x} y={look.height - 4} fontFamily="monospace" fontSize={9} textAnchor="middle" fill={color}>
+          {sight.pitch} Hz
+        </text>
+      )}
+    </g>
+  )
+}
 
 // A light has three visible states: lit with a soft halo, dim, or dark but outlined.
 function Light({ shape, sight }: { shape: Shape; sight?: Sight }) {

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { brief, ruler, second, seconds } from '../time'
-import type { Pair, Reel, Step, Trial } from '../types'
+import type { Entry, Pair, Reel, Step, Trial } from '../types'
 import { stepColour, stepMark } from '../ui/marks'
 
 interface Bar {
@@ -18,6 +18,26 @@ interface Lane {
   first?: number
 }
 
+// maxBars bounds what is drawn of a bus: what is closer together is drawn as one.
+const maxBars = 400
+
+const between = '" / "'
+
+// telling gives the rows that are worth a look where there is room for two only: those in which the frames of
+// a display differ.
+export function telling(texts: string[]): (text: string) => string {
+  const rows = texts.map((t) => t.split(between))
+  const most = Math.max(0, ...rows.map((r) => r.length))
+  if (most <= 2) return (t) => t
+  const full = rows.filter((r) => r.length === most)
+  const differ = full[0].map((_, i) => i).filter((i) => full.some((r) => r[i] !== full[0][i]))
+  const chosen = differ.length ? differ.slice(-2) : [0, 1]
+  return (t) => {
+    const r = t.split(between)
+    return r.length === most ? chosen.map((i) => `"${r[i].replace(/^"|"$/g, '')}"`).join(' / ') : t
+  }
+}
+
 // lanes lays everything that has a time on lanes: for each display what was expected above what was
 // seen, then the cues.
 export function lanes(trial: Trial, reel: Reel): Lane[] {
@@ -25,13 +45,14 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
   for (const track of reel.tracks) {
     const verdicts = trial.verdicts.filter((v) => v.display === track.display)
     const sequence = verdicts.find((v) => v.kind === 'shows')
+    const pick = telling(track.frames.map((f) => f.text))
     const bars = (pairs: Pair[]): Bar[] =>
       pairs
         .filter((p) => p.expected)
       .map((p) => ({
         from: p.expected!.from,
         to: Math.max(p.expected!.to, p.expected!.from),
-        text: p.expected!.text,
+        text: pick(p.expected!.text),
         step: p.step,
         title: `expected ${p.expected!.text}${p.expected!.to > p.expected!.from ? ` for ${brief(p.expected!.to - p.expected!.from)}` : ''}`,
       }))
@@ -39,7 +60,7 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
     const seen: Bar[] = track.frames.map((f) => ({
       from: f.from,
       to: f.to,
-      text: f.text,
+      text: pick(f.text),
       step: steps.get(f.from),
       title: `${f.text} from ${seconds(f.from)} for ${brief(f.to - f.from)}`,
     }))
@@ -54,10 +75,34 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
   if (reel.cues?.length) {
     out.push({
       label: 'cues',
-      bars: reel.cues.map((c) => ({ from: c.start, to: c.end, text: `${c.verb} ${c.part}`, title: `${c.verb} ${c.part} for ${brief(c.end - c.start)}` })),
+      bars: reel.cues.map((c) => ({ from: c.start, to: c.end, text: c.text, title: `${c.text} for ${brief(c.end - c.start)}` })),
+    })
+  }
+  for (const part of [...new Set(reel.log?.map((e) => e.part))]) {
+    const bursts = new Map<number, Entry[]>()
+    for (const e of reel.log!) {
+      const slot = Math.floor((e.at / reel.length) * maxBars)
+      if (e.part === part) bursts.set(slot, [...(bursts.get(slot) ?? []), e])
+    }
+    out.push({
+      label: `${part}, bus`,
+      bars: [...bursts.values()].map((b) => ({
+        from: b[0].at,
+        to: b[b.length - 1].at,
+        text: '',
+        title: `${seconds(b[0].at)} ${tell(b[0])}${b.length > 1 ? `, and ${b.length - 1} more` : ''}`,
+      })),
     })
   }
   return out
+}
+
+// tell writes an entry of the bus log: what happened, and its bytes as numbers and as characters.
+export function tell(e: Entry) {
+  if (!e.data?.length) return e.what
+  const numbers = e.data.map((v) => v.toString(16).toUpperCase().padStart(2, '0')).join(' ')
+  const characters = e.data.map((v) => (v >= 32 && v < 127 ? String.fromCharCode(v) : '·')).join('')
+  return `${e.what} ${numbers}${characters.replaceAll('·', '') ? `  ${characters}` : ''}`
 }
 
 const zooms = [1, 2, 4, 8, 16, 32]

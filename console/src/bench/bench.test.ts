@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import type { Reel, Track, Trial } from '../types'
 import { frameAt } from './Display'
-import { lanes } from './Lanes'
+import { lanes, tell, telling } from './Lanes'
 
 const s = 1e12
 
@@ -10,7 +10,7 @@ const frame = (from: number, to: number, text: string) => ({ from: from * s, to:
 const track: Track = {
   display: 'gauge',
   kind: 'seven-segment',
-  look: { width: 92, height: 120, shapes: [] },
+  look: { form: 'digits', width: 92, height: 120, shapes: [] },
   frames: [frame(0, 1, '-'), frame(1, 2, '2'), frame(2, 5, '4')],
 }
 
@@ -57,7 +57,7 @@ const trial: Trial = {
   ],
 }
 
-const reel: Reel = { trial: 'x', length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', start: 1 * s, end: 1.2 * s }] }
+const reel: Reel = { trial: 'x', length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', text: 'press raise', start: 1 * s, end: 1.2 * s }] }
 
 test('expected lies above seen, cues below', () => {
   const all = lanes(trial, reel)
@@ -82,4 +82,19 @@ test('the first difference of all verdicts stands at the seen lane', () => {
 
 test('a display that nobody asked about is seen all the same', () => {
   expect(lanes({ ...trial, verdicts: [] }, { ...reel, cues: undefined }).map((l) => l.label)).toEqual(['gauge, seen'])
+})
+
+test('entries of a bus log', () => {
+  expect(tell({ at: 0, part: 'board', what: 'clear display' })).toBe('clear display')
+  expect(tell({ at: 0, part: 'USART0', what: 'sent', data: [0x4f, 0x6b, 10] })).toBe('sent 4F 6B 0A  Ok·')
+  expect(tell({ at: 0, part: 'dial', what: 'register', data: [1, 2] })).toBe('register 01 02')
+  const reel = { trial: 'x', length: s, tracks: [], log: [{ at: 5, part: 'SPI', what: 'sent', data: [1] }] } as Reel
+  expect(lanes({ ...trial, verdicts: [] }, reel).map((l) => l.label)).toEqual(['SPI, bus'])
+})
+
+test('of four rows those that change are shown', () => {
+  const pick = telling(['"Lock" / "" / "closed" / "at lock 3"', '"Lock" / "" / "closed" / "side arm"', 'blank'])
+  expect(pick('"Lock" / "" / "closed" / "side arm"')).toBe('"side arm"')
+  expect(pick('blank')).toBe('blank')
+  expect(telling(['"a" / "b"'])('"a" / "b"')).toBe('"a" / "b"')
 })

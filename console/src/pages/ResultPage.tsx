@@ -5,10 +5,10 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { get } from '../api'
 import { Controls } from '../bench/Controls'
 import { Display, frameAt } from '../bench/Display'
-import { Lanes, lanes } from '../bench/Lanes'
+import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Player, usePlayer } from '../bench/player'
 import { useChanges } from '../changes'
-import { seconds } from '../time'
+import { second, seconds } from '../time'
 import type { Finding, Reel, Result, Source, Track, Trial, Verdict } from '../types'
 import { Problem } from '../ui/Frame'
 import { Tally, outcomeColour, outcomeMark } from '../ui/marks'
@@ -104,7 +104,7 @@ function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: 
         <div>
           <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
             {reel.tracks.map((t) => (
-              <OnBench key={t.display} track={t} time={player.time} rom={rom.data} />
+              <OnBench key={t.display} track={t} light={reel.tracks.find((b) => b.display === `${t.display}-backlight`)} time={player.time} rom={rom.data} />
             ))}
             {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {
               const pressed = reel.cues!.some((c) => c.part === part && c.start <= player.time && player.time < c.end)
@@ -124,6 +124,29 @@ function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: 
       <Controls player={player} length={reel.length} />
       <Lanes lanes={all} length={reel.length} time={player.time} seek={player.seek} />
       <Verdicts verdicts={trial.verdicts} player={player} />
+      {!!reel.log?.length && (
+        <details className="border-t border-line py-2">
+          <summary className="text-bottle">bus log</summary>
+          <div className="max-h-64 overflow-auto">
+            <table className="font-mono text-sm">
+              <tbody>
+                {reel.log.map((e, i) => (
+                  <tr key={i}>
+                    <td className="pr-4 text-right align-top">
+                      <button type="button" className="text-bottle underline underline-offset-3" onClick={() => player.seek(e.at)}>
+                        {(e.at / second).toFixed(6)} s
+                      </button>
+                    </td>
+                    <td className="pr-4 align-top whitespace-nowrap text-slate">{e.part}</td>
+                    <td className="whitespace-pre-wrap">{tell(e)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {reel.unlogged ? <p className="text-slate">… and {reel.unlogged} more that did not fit the log</p> : null}
+          </div>
+        </details>
+      )}
       {reel.serial && (
         <details className="border-t border-line py-2">
           <summary className="text-bottle">terminal</summary>
@@ -134,13 +157,20 @@ function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: 
   )
 }
 
-function OnBench({ track, time, rom }: { track: Track; time: number; rom?: number[][] }) {
+// A display without the light behind it is hard to read.
+function OnBench({ track, light, time, rom }: { track: Track; light?: Track; time: number; rom?: number[][] }) {
   const frame = frameAt(track, time)
-  const wide = track.look.width > 200 ? 'w-full' : track.look.shapes?.length === 1 ? 'w-20' : 'w-36'
+  const wide = track.look.width > 250 ? 'w-full' : track.look.width < 100 && track.look.form !== 'digits' ? 'w-20' : 'w-36'
+  const unlit = light && !frameAt(light, time)?.sight.lights?.includes('1')
+  const { refresh, ghost } = track.quality ?? {}
   return (
-    <figure className={wide}>
+    <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>
       <Display look={track.look} sight={frame?.sight} custom={track.custom} rom={rom} label={`${track.display} shows ${frame?.text ?? 'nothing'}`} />
-      <figcaption className="text-center text-sm text-[#c9c0b2]">{track.display}</figcaption>
+      <figcaption className="text-center text-sm text-[#c9c0b2]">
+        {track.display}
+        {refresh ? `, ${refresh} Hz` : ''}
+        {ghost ? `, ghosts ${ghost} %` : ''}
+      </figcaption>
     </figure>
   )
 }

@@ -27,7 +27,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
 		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
 		Look: func(part.Built) reel.Look {
-			return reel.Look{Form: reel.FormSound, Width: 60, Height: 60, Shapes: []reel.Shape{
+			return reel.Look{Form: reel.FormSound, Width: 60, Height: 70, Shapes: []reel.Shape{
 				{Name: "case", Color: "#e9b44c", Circle: &reel.Circle{X: 30, Y: 30, R: 24}}}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
