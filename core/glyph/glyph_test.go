@@ -58,5 +58,19 @@ func TestROM(t *testing.T) {
 	assert.Equal(t, byte(0xdf), code)
 	_, ok = Code('\\')
 	assert.False(t, ok)
-	assert.Equal(t, 96+4, len(font), "all characters of the font file are read")
+	for code := 0x20; code <= 0xff; code++ {
+		_, drawn := font[byte(code)]
+		assert.Equal(t, code < 0x80 || code >= 0xa1 && code != 0xfe, drawn, "code 0x%02X: all that the ROM has is drawn, and nothing else", code)
+		if drawn && code != 0x20 {
+			assert.NotEqual(t, Dots{}, ROM(byte(code)))
+			for other := code + 1; other <= 0xff; other++ {
+				assert.NotEqual(t, ROM(byte(code)), ROM(byte(other)), "codes 0x%02X and 0x%02X look different", code, other)
+			}
+		}
+	}
+	for code := 0x20; code <= 0xff; code++ {
+		if back, ok := Code(Rune(byte(code))); assert.True(t, ok || code >= 0x80 && code < 0xa1 || code == 0xfe) && back != byte(code) && ok {
+			assert.Equal(t, Rune(byte(code)), Rune(back), "code 0x%02X", code) // two codes that read alike
+		}
+	}
 }
