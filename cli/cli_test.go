@@ -125,6 +125,81 @@ func TestTrace(t *testing.T) {
 	assert.Equal(t, "#4000000000000", stamps[len(stamps)-1][0])
 }
 
+// On a bench: windows with the eye off, nets by their names, the log of buses.
+func TestTraceOnBench(t *testing.T) {
+	elf := course + "boat-counter/firmware/orton-ghosts.elf"
+	out, err := call(t, "trace", "--on", course+"boat-counter", "--window", "500ms..510ms", elf)
+	require.NoError(t, err)
+	assert.Contains(t, out, "orton-ghosts.elf on boat-counter, four boats: 0.500 s to 0.510 s")
+	assert.Regexp(t, `504979\.6250\s+\+400\.5000  PD0 high.*count "   8".*digits\.h line 41`, out)
+	assert.Regexp(t, `506981\.0625.*count "8   "`, out, "a ghost, which the eye does not see")
+
+	vcd := filepath.Join(t.TempDir(), "nets.vcd")
+	out, err = call(t, "trace", "--on", course+"notice-board", "--for", "200ms", "--vcd", vcd, course+"notice-board/firmware/webb-hardware.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "notice            function set: 4 bits, two lines")
+	text, err := os.ReadFile(vcd)
+	require.NoError(t, err)
+	assert.Regexp(t, `\$scope module notice \$end\n\$var wire 1 \S sda \$end`, string(text))
+
+	out, err = call(t, "trace", "--on", course+"log-terminal", "--format", "json", "--window", "1s..1.1s", course+"log-terminal/firmware/tate-polling.elf")
+	require.NoError(t, err)
+	var data tracedOn
+	require.NoError(t, json.Unmarshal([]byte(out), &data))
+	assert.Equal(t, "USART0", data.Log[0].Part)
+	assert.NotEmpty(t, data.Moments)
+	out, err = call(t, "trace", "--on", course+"log-terminal", "--serial", course+"log-terminal/firmware/tate-polling.elf")
+	require.NoError(t, err)
+	assert.Equal(t, "Wherry Lock ready\ngate open\nlevel 102 cm\ngate shut\ngate open\n", out)
+	for _, wrong := range [][]string{{"--window", "2s..1s"}, {"--window", "2s"}, {"--window", "9s..10s"}, {"--trial", "nope"}} {
+		assert.Equal(t, exitMisused, run(append(append([]string{"trace", "--on", course + "boat-counter"}, wrong...), elf)...), "%v", wrong)
+	}
+}
+
+// The log of buses goes with a mark sheet, where it is asked for.
+func TestGradeBus(t *testing.T) {
+	out, err := call(t, "grade", "--bus", course+"notice-board", course+"notice-board/firmware/ainley-wrong-address.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "write to 0x3F, not acknowledged")
+	assert.Contains(t, out, "nobody on the two-wire bus at PC4 and PC5 answers to address 0x3F")
+}
+
+// A bench without a chip is marked without a firmware.
+func TestGradeWithoutAChip(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "exercise.yaml")
+	require.NoError(t, os.WriteFile(file, []byte(`hemble: 1
+name: tally
+title: A tally by itself
+chip: {is: none}
+bench:
+  wave: {part: square-wave, frequency: 5Hz, pins: {out: clock}}
+  counter: {part: cd4026, pins: {clk: clock, rst: GND, a: a, b: b, c: c, d: d, e: e, f: f, g: g}}
+  digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: a, b: b, c: c, d: d, e: e, f: f, g: g, common: GND}}
+trials:
+  - {name: a while, length: 3s, expect: [{shows: digit, frames: [0, 1, 2, 3], each: 200ms, extra: ignore}]}
+`), 0o600))
+	out, err := call(t, "grade", file)
+	require.NoError(t, err)
+	assert.Contains(t, out, "4 of 4 frames right, 4 of 4 in time")
+	out, err = call(t, "grade", file, course+"boat-lamps/firmware/marsh-waits.hex")
+	require.NoError(t, err)
+	assert.Contains(t, out, "this bench has no chip")
+}
+
+// Every display is drawn, on paper and in the terminal.
+func TestPartsDrawn(t *testing.T) {
+	svg := filepath.Join(t.TempDir(), "parts.svg")
+	_, err := call(t, "parts", "--svg", svg)
+	require.NoError(t, err)
+	text, err := os.ReadFile(svg)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), ">tm1637</text>")
+	out, err := call(t, "parts", "lcd")
+	require.NoError(t, err)
+	assert.Contains(t, out, "│Wherry Lock 3.5°│")
+	assert.Contains(t, out, "Ghosted\n")
+}
+
 // trace --serial writes the firmware's bytes and nothing else.
 func TestTraceSerial(t *testing.T) {
 	if _, err := exec.LookPath("avr-gcc"); err != nil {

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
+	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
@@ -202,4 +203,67 @@ trials: [{name: x, length: 2s, cues: [{at: 1s, set: knob, to: on}], expect: [{re
 	assert.Equal(t, "on", b.Live()[0].Frames[0].Text)
 	require.NoError(t, b.Advance(t.Context(), 5*clock.Second))
 	assert.Equal(t, planned, b.Finish())
+}
+
+// A button between PC6 and ground is the reset button: the program starts over, the lamp goes dark until it
+// has.
+func TestResetButton(t *testing.T) {
+	r := run(t, "  restart: {part: button, bounce: 0, pins: {1: PC6, 2: GND}}", "{at: 100ms, press: restart, for: 150ms}", sbiDDRB0, sbiPORTB0, self)
+	frames := r.Tracks[0].Frames
+	require.Len(t, frames, 3)
+	assert.Equal(t, []string{"on", "off", "on"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
+	assert.InDelta(t, float64(100*ms), float64(frames[1].From), float64(clock.Microsecond))
+	assert.InDelta(t, float64(250*ms), float64(frames[2].From), float64(clock.Microsecond))
+}
+
+// A reel is as large for a minute of scanning as for a second: it grows with what is seen.
+func TestReelsAreSmall(t *testing.T) {
+	x, im := withDisplays(t)
+	size := func(length clock.Time) (int, int64) {
+		trial := x.Trials[0]
+		trial.Length = length
+		r, err := bench.Run(t.Context(), x, &trial, im)
+		require.NoError(t, err)
+		r.Log, r.Tracks[1].Frames = nil, nil // the LCD shows something new each time; the digits do too, so only quality is left of them
+		edges := r.Counters.Edges
+		r.Tracks[0].Frames = r.Tracks[0].Frames[:1]
+		text, err := json.Marshal(r)
+		require.NoError(t, err)
+		return len(text), edges
+	}
+	short, few := size(clock.Second)
+	long, many := size(5 * clock.Second)
+	assert.Greater(t, many, 4*few)
+	assert.InDelta(t, short, long, 1500)
+}
+
+// watched keeps what a watcher is told.
+type watched struct {
+	nets    map[string]int
+	lights  int
+	cells   int
+	moments int
+}
+
+func (w *watched) Net(name string, _ circuit.Drive, _ bool) { w.nets[name]++ }
+func (w *watched) Light(int, int, int64)                    { w.lights++ }
+func (w *watched) Cell(int, int, reel.Cell)                 { w.cells++ }
+func (w *watched) Settled(clock.Time, machine.Place)        { w.moments++ }
+
+// Watching changes nothing.
+func TestWatching(t *testing.T) {
+	x, im := withDisplays(t)
+	trial := x.Trials[0]
+	trial.Length = clock.Second
+	plain, err := bench.Run(t.Context(), x, &trial, im)
+	require.NoError(t, err)
+	w := &watched{nets: map[string]int{}}
+	b, err := bench.New(x, &trial, im, bench.Options{Watcher: w})
+	require.NoError(t, err)
+	require.NoError(t, b.Advance(t.Context(), trial.Length))
+	assert.Equal(t, plain, b.Finish())
+	assert.Greater(t, w.nets["PC0"], 200)
+	assert.Greater(t, w.lights, 2000)
+	assert.Greater(t, w.cells, 15)
+	assert.Greater(t, w.moments, 1000)
 }

@@ -11,15 +11,33 @@ import (
 type Ear struct {
 	frames []reel.Frame
 	pushed bool
-	rises  int64      // of the tone under way
-	first  clock.Time // its first rise ...
-	last   clock.Time // ... and the latest
-	period clock.Time // the mean so far
-	odd    int        // periods in a row that do not fit
+	tone              // under way
+	last   clock.Time // the latest rise
+	odd    int        // periods in a row that do not fit the tone
 	oddAt  clock.Time // where those began
-	place  machine.Place
 	oddBy  machine.Place
-	toneAt machine.Place
+	next   tone          // what they may be the beginning of: those at the end that agree with each other
+	place  machine.Place // of the latest move
+}
+
+// tone is some rises of the membrane at one pitch.
+type tone struct {
+	from   clock.Time // when it began to be heard
+	by     machine.Place
+	first  clock.Time // its first rise whose period counts
+	rises  int64      // from that one on
+	period clock.Time // the mean so far
+}
+
+// rise adds a rise at t.
+func (n *tone) rise(t clock.Time) {
+	n.rises++
+	n.period = (t - n.first) / clock.Time(n.rises-1)
+}
+
+// fits tells whether a period is one of the tone's.
+func (n *tone) fits(p clock.Time) bool {
+	return n.rises < strays || max(p-n.period, n.period-p)*100 <= n.period*PitchShare
 }
 
 // The numbers of a person's hearing.
@@ -28,8 +46,9 @@ const (
 	Rest = 50 * clock.Millisecond
 	// PitchShare is how far a period may be off before it is another tone: a third of a semitone.
 	PitchShare = 2 // percent
-	// strays is how many periods in a row make another tone.
+	// strays is how many periods in a row that agree make another tone, noise how many that do not end one.
 	strays = 3
+	noise  = 12
 )
 
 // NewEar hears silence.
@@ -40,33 +59,44 @@ func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
 	if pushed == e.pushed {
 		return
 	}
+	e.place = at
 	if e.pushed = pushed; !pushed {
 		return
 	}
 	if e.rises > 0 && t-e.last > Rest {
 		e.end(e.last + e.period)
 	}
-	if e.rises == 0 {
-		e.rises, e.first, e.last, e.period, e.odd, e.toneAt = 1, t, t, 0, 0, at
-		return
-	}
 	p := t - e.last
-	if e.rises >= strays && (p-e.period)*100 > e.period*PitchShare || e.rises >= strays && (e.period-p)*100 > e.period*PitchShare {
-		if e.odd++; e.odd == 1 {
-			e.oddAt, e.oddBy = e.last, at
-		}
-		if e.odd == strays { // a new tone since the first of them
-			e.end(e.oddAt)
-			e.rises, e.first, e.period, e.toneAt = strays+1, e.oddAt, (t-e.oddAt)/strays, e.oddBy
-			e.odd = 0
-		}
-		e.last = t
-		return
+	switch {
+	case e.rises == 0:
+		e.tone = tone{from: t, by: at, first: t, rises: 1}
+	case e.fits(p):
+		e.odd, e.next = 0, tone{}
+		e.rise(t)
+	default:
+		e.stray(t, p, at)
 	}
-	e.odd = 0
-	e.rises++
 	e.last = t
-	e.period = (t - e.first) / clock.Time(e.rises-1)
+}
+
+// stray is a period that does not fit the tone under way. Once some agree with each other they are another
+// one, which is heard since the first that did not fit.
+func (e *Ear) stray(t, p clock.Time, at machine.Place) {
+	if e.odd++; e.odd == 1 {
+		e.oddAt, e.oddBy = e.last, at
+	}
+	if e.next.rises == 0 || max(p-e.next.period, e.next.period-p)*100 > e.next.period*PitchShare {
+		e.next = tone{from: e.oddAt, by: e.oddBy, first: e.last, rises: 1}
+	}
+	e.next.rise(t)
+	switch {
+	case e.next.rises > strays:
+		next := e.next
+		e.end(e.oddAt)
+		e.tone = next
+	case e.odd == noise:
+		e.end(e.oddAt)
+	}
 }
 
 // Tone is a sounder that makes its own pitch in Hz, 0 for silence.
@@ -75,10 +105,10 @@ func (e *Ear) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) 
 // end closes the tone under way.
 func (e *Ear) end(t clock.Time) {
 	if e.rises >= strays && e.period > 0 {
-		e.frame(e.first, pitch(e.period), e.toneAt)
+		e.frame(e.from, pitch(e.period), e.by)
 		e.frame(t, 0, e.place)
 	}
-	e.rises, e.period, e.odd = 0, 0, 0
+	e.tone, e.next, e.odd = tone{}, tone{}, 0
 }
 
 func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {

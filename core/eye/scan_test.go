@@ -21,6 +21,7 @@ type scanner struct {
 	tail    float64 // share of a slot for which the neighbour's pattern stays after the digit was selected
 	last    uint8   // the pattern at the segment pins
 	held    []int64 // how many times longer each digit is held; nil for once
+	order   []int   // in which digits light up; nil for from the left
 }
 
 func newScanner(n int) *scanner {
@@ -46,7 +47,11 @@ func (s *scanner) put(digit int, pattern uint8) {
 
 // turn shows each digit once, for a slot each.
 func (s *scanner) turn(content []uint8, slot clock.Time) {
-	for k := 0; k < s.n; k++ {
+	for i := 0; i < s.n; i++ {
+		k := i
+		if s.order != nil {
+			k = s.order[i]
+		}
 		length := slot
 		if s.held != nil {
 			length *= clock.Time(s.held[k])
@@ -90,6 +95,7 @@ func TestScanIsSteady(t *testing.T) {
 		period := clock.Time(2000+random.Intn(23000)) * us
 		period -= period % clock.Time(n)
 		s := newScanner(n)
+		s.order = random.Perm(n)
 		s.t = clock.Time(random.Intn(30)) * ms
 		var want [][]uint8
 		for k := 0; k < 4; k++ {
@@ -114,18 +120,38 @@ func TestScanIsSteady(t *testing.T) {
 	}
 }
 
+// 16 to 40 Hz is one flickering sight, slower ones walk, at any phase, in any order of digits.
 func TestSlowScans(t *testing.T) {
-	s := newScanner(4)
-	s.show([]uint8{0x06, 0x5b, 0x4f, 0x66}, 40*ms, 2*clock.Second)
-	frames := s.Finish(s.t)
-	require.Len(t, frames, 1, "25 Hz: %v", contents(frames))
-	assert.True(t, frames[0].Sight.Flicker)
-
-	s = newScanner(4)
-	s.show([]uint8{0x06, 0x5b, 0x4f, 0x66}, 400*ms, 2*clock.Second)
-	got := contents(s.Finish(s.t))
-	require.Greater(t, len(got), 15, "2.5 Hz: digits walk")
-	assert.Equal(t, [][]uint8{{0x06, 0, 0, 0}, {0, 0x5b, 0, 0}, {0, 0, 0x4f, 0}, {0, 0, 0, 0x66}}, got[:4])
+	random := rand.New(rand.NewSource(12))
+	content := []uint8{0x06, 0x5b, 0x4f, 0x66}
+	for run := 0; run < 40; run++ {
+		s := newScanner(4)
+		s.order = random.Perm(4)
+		s.t = clock.Time(random.Intn(30)) * ms
+		began := s.t
+		period := clock.Time(26_000+random.Intn(34_000)) / 4 * 4 * us
+		s.show(content, period, 3*clock.Second)
+		frames := s.Finish(s.t)
+		if n := len(frames); n == 2 && began > 0 {
+			frames = frames[1:] // dark before it began
+		}
+		require.Len(t, frames, 1, "run %d, period %s: %v", run, period.Short(), contents(frames))
+		assert.Equal(t, [][]uint8{content}, contents(frames))
+		assert.True(t, frames[0].Sight.Flicker, "period %s", period.Short())
+	}
+	for run := 0; run < 20; run++ {
+		s := newScanner(4)
+		s.order = random.Perm(4)
+		period := clock.Time(130_000+random.Intn(500_000)) / 4 * 4 * us
+		s.show(content, period, 8*period)
+		got := contents(s.Finish(s.t))
+		require.GreaterOrEqual(t, len(got), 29, "period %s", period.Short())
+		for i, digits := range got[:28] {
+			want := make([]uint8, 4)
+			want[s.order[i%4]] = content[s.order[i%4]]
+			assert.Equal(t, want, digits, "period %s, sight %d: digits walk", period.Short(), i)
+		}
+	}
 }
 
 // Blank leading digits that show the tail of their neighbour stay blank, whatever its share.
@@ -156,6 +182,12 @@ func TestUneven(t *testing.T) {
 	frames := s.Finish(s.t)
 	require.Equal(t, [][]uint8{content}, contents(frames))
 	assert.InDelta(t, 4, float64(frames[0].Sight.Levels[8])/float64(frames[0].Sight.Levels[1]), 0.3, "and is that much brighter")
+	assert.True(t, frames[0].Sight.Uneven)
+	require.NotNil(t, s.Quality())
+	assert.InDelta(t, 25, s.Quality().Evenness, 3)
+	even := newScanner(4)
+	even.show(content, 4*ms, clock.Second)
+	assert.False(t, even.Finish(even.t)[0].Sight.Uneven)
 }
 
 // A whole scanned display that flashes reads as its content, and as nothing between.
@@ -169,4 +201,19 @@ func TestFlashingScan(t *testing.T) {
 	}
 	dark := []uint8{0, 0, 0, 0}
 	assert.Equal(t, [][]uint8{content, dark, content, dark, content, dark, content, dark}, contents(s.Finish(s.t)))
+}
+
+// What the eye keeps grows with what it sees, not with edges: a minute of scanning is as small as a second.
+func TestMemoryOfScan(t *testing.T) {
+	kept := func(length clock.Time) int {
+		s := newScanner(4)
+		s.show([]uint8{0x06, 0x5b, 0x4f, 0x66}, 4*ms, length)
+		past := 0
+		for _, l := range s.lights {
+			past += len(l.past)
+		}
+		n := len(s.queue) + len(s.settler.pending) + past
+		return n + len(s.Finish(s.t))
+	}
+	assert.Equal(t, kept(clock.Second), kept(60*clock.Second))
 }

@@ -24,7 +24,7 @@ func Log(st Style, r *reel.Reel) string {
 		b.WriteString("  " + st.second(fmt.Sprintf("%12.6f s", e.At.Seconds())) + "  " + fit(e.Part, wide) + "  " + Entry(e) + "\n")
 	}
 	if r.Unlogged > 0 {
-		fmt.Fprintf(&b, "  … and %s that did not fit the log\n", plural(r.Unlogged, "entry more"))
+		fmt.Fprintf(&b, "  … and %d more that did not fit the log\n", r.Unlogged)
 	}
 	return b.String()
 }

@@ -156,3 +156,21 @@ func TestReset(t *testing.T) {
 	o.commands(0xae)
 	assert.Equal(t, 8, o.lit(), "not selected, it does not listen")
 }
+
+// On the two-wire bus a control byte tells what follows (8.1.5.2).
+func TestTwoWires(t *testing.T) {
+	o := oled{parttest.New(t, "oled", "size: 128x64, address: 0x3D", 1)}
+	bus := parttest.NewWires(o.World)
+	assert.Zero(t, bus.Write(0x3c, 0x00, 0xaf), "another address")
+	assert.Equal(t, []uint8{0x40}, bus.Read(0x3d, 1), "the status: off")
+	assert.Equal(t, 6, bus.Write(0x3d, 0x00, 0x8d, 0x14, 0x20, 0x00))
+	assert.Equal(t, 3, bus.Write(0x3d, 0x80, 0xaf), "Co: one command, then a control byte again")
+	for i := 0; i < 64; i++ {
+		bus.Write(0x3d, append([]uint8{0x40}, make([]uint8, 16)...)...)
+	}
+	assert.Zero(t, o.lit())
+	bus.Write(0x3d, 0x80, 0x21, 0x80, 5, 0x80, 6, 0x40, 0x03, 0x81)
+	assert.Equal(t, []bool{true, true, true, true}, []bool{o.at(5, 0), o.at(5, 1), o.at(6, 0), o.at(6, 7)})
+	assert.Equal(t, []uint8{0x00}, bus.Read(0x3d, 1), "on")
+	assert.Contains(t, o.Logged, "command 21 05 06")
+}
