@@ -3,7 +3,7 @@
 # in a terminal window.
 set -eu
 cd "$(dirname "$0")/.."
-for p in Xvfb:xvfb xterm:xterm import:imagemagick; do
+for p in Xvfb:xvfb xterm:xterm import:imagemagick xdotool:xdotool; do
 	command -v "${p%%:*}" >/dev/null 2>&1 || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${p##*:}" >/dev/null; }
 done
 out=$PWD/docs/screenshots
@@ -15,12 +15,17 @@ x=$!
 trap 'kill $x' EXIT
 sleep 1
 export DISPLAY=:97
+keys="" # pressed once the command runs
 shot() { # NAME COMMAND: what a command prints, in a terminal window
 	name=$1
 	shift
 	xterm -fa 'DejaVu Sans Mono' -fs 9 -geometry 158x53+0+0 -bg '#f4efe3' -fg '#1e2a2b' -e sh -c "PATH=$PWD/bin:\$PATH; printf '\$ %s\n' '$*'; $*; sleep 30" &
 	term=$!
 	sleep 4
+	for key in $keys; do
+		xdotool key "$key"
+		sleep 0.4
+	done
 	import -window root "$out/$name.png"
 	kill $term
 	wait $term 2>/dev/null || true
@@ -29,3 +34,12 @@ shot grade-folder 'hemble grade demo/course/chamber-gauge demo/course/chamber-ga
 shot grade 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf'
 shot grade-lcd 'hemble grade demo/course/keeper-board demo/course/keeper-board/firmware/ferris-leftover.elf'
 shot trace 'hemble trace --for 16s demo/course/boat-lamps/firmware/marsh-waits.elf; hemble check demo/course/*/; hemble parts lamp'
+shot window 'hemble trace --on demo/course/boat-counter --window 500ms..520ms demo/course/boat-counter/firmware/orton-ghosts.elf; hemble grade --bus demo/course/notice-board demo/course/notice-board/firmware/ainley-wrong-address.elf | tail -34 | head -24'
+keys="period period period period period l"
+shot play 'hemble play demo/course/sluice-dial demo/course/sluice-dial/firmware/bell-table.elf'
+
+sheet=$(mktemp -d)
+bin/hemble parts --svg "$sheet/parts.svg"
+chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync \
+	--user-data-dir="$sheet/browser" --hide-scrollbars --window-size=1280,1640 --screenshot="$out/parts.png" "file://$sheet/parts.svg" >/dev/null 2>&1
+rm -rf "$sheet"

@@ -94,7 +94,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			continue
 		}
 		if track := run.Track(v.Display); track != nil {
-			b.WriteString("\n" + Strip(st, track, v.Lanes))
+			b.WriteString("\n" + scanned(st, track) + Strip(st, track, v.Lanes))
 			drawn[v.Display] = true
 		}
 	}
@@ -103,9 +103,22 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 	}
 	for i := range run.Tracks {
 		if track := &run.Tracks[i]; !drawn[track.Display] {
-			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + Strip(st, track, nil))
+			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + scanned(st, track) + Strip(st, track, nil))
 		}
 	}
+}
+
+// scanned tells how well a scanned display was driven.
+func scanned(st Style, t *reel.Track) string {
+	q := t.Quality
+	if q == nil {
+		return ""
+	}
+	text := fmt.Sprintf("  scanned at %g Hz, the dimmest digit %d %% as bright as the brightest", q.Refresh, q.Evenness)
+	if q.Ghost > 0 {
+		text += fmt.Sprintf(", ghosts for %d %% of a slot", q.Ghost)
+	}
+	return st.second(text) + "\n"
 }
 
 // Row is one line of a table of many submissions.
