@@ -12,7 +12,7 @@ HEMBLE_PICTURES=$out go test -count=1 ./console/
 
 Xvfb :97 -screen 0 1280x800x24 >/dev/null 2>&1 &
 x=$!
-trap 'kill $x' EXIT
+trap 'kill $x 2>/dev/null || true' EXIT
 sleep 1
 export DISPLAY=:97
 keys="" # pressed once the command runs

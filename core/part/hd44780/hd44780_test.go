@@ -278,3 +278,47 @@ func TestContrastAndBacklight(t *testing.T) {
 		assert.Zero(t, k.Back)
 	}
 }
+
+// On eight wires each falling edge of E is a byte.
+func TestEightBits(t *testing.T) {
+	l := open(t, "")
+	pins := []string{"d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7"}
+	send := func(data bool, v ...uint8) {
+		l.Set("rs", circuit.Output(data))
+		for _, b := range v {
+			for i, pin := range pins {
+				l.Set(pin, circuit.Output(b>>i&1 == 1))
+			}
+			l.Pulse("e")
+			l.Pass(50 * us)
+		}
+	}
+	l.Pass(40 * ms)
+	send(false, 0x38, 0x0c, 0x01)
+	l.Pass(2 * ms)
+	send(false, 0x06, 0x40)
+	send(true, 0x1f, 0x11)
+	send(false, 0x80)
+	send(true, []byte("Lock\x00")...)
+	assert.Equal(t, "Lock#", l.row(0))
+	assert.Equal(t, uint8(0x11), l.Dots(l.Cells[4])[1])
+	send(false, 0x30)
+	assert.Equal(t, "", l.row(1), "set to one line, the second is dark")
+}
+
+// Entry mode with shift: the text moves past a cursor that stays (datasheet, "Entry Mode Set").
+func TestEntryModeShift(t *testing.T) {
+	l := open(t, "")
+	l.begin()
+	l.send(false, 0x07, 0x8f)
+	l.text("ABC")
+	assert.Equal(t, strings.Repeat(" ", 12)+"ABC", l.row(0))
+	l.send(false, 0x0e)
+	assert.Equal(t, 15, l.At.Cell)
+	l.send(false, 0x14)
+	assert.Nil(t, l.At, "moved out of sight")
+	l.send(false, 0x10, 0x05)
+	l.text("D")
+	assert.Contains(t, l.row(0), "ABCD"[:3], "decrementing, it shifts the other way")
+	assert.Contains(t, strings.Join(l.Logged, ";"), "entry mode: increment, shift;set DDRAM address 0x0F;write 41;write 42;write 43;display on, cursor;shift cursor right;shift cursor left;entry mode: decrement, shift")
+}
