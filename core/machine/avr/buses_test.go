@@ -104,6 +104,21 @@ func lastEdge(e *edges, pin string, until int64) (at int64) {
 	return at
 }
 
+// MOSI is a compare output of timer 2, too; the SPI goes before it, whatever is written to the timer.
+func TestSPIBeforeTimer(t *testing.T) {
+	m := spin(t)
+	m.to(10)
+	m.store(0x24, pinMOSI|pinSCK|pinSS)
+	m.store(regSPCR, bitSPE|bitMSTR)
+	m.store(0xb0, 0) // TCCR2A: no output
+	m.store(regSPDR, 0x80)
+	assert.Equal(t, circuit.DrivenHigh, m.Drives(3), "the first bit")
+	m.to(m.cycle + 40)
+	m.store(regSPCR, 0)
+	m.store(0x25, pinMOSI)
+	assert.Equal(t, circuit.DrivenHigh, m.Drives(3), "switched off, the port decides again")
+}
+
 func TestSPIFlags(t *testing.T) {
 	m := spin(t)
 	m.to(10)

@@ -19,7 +19,9 @@ const (
 // port is one 8-bit I/O port.
 type port struct {
 	ddr, latch uint8
-	override   uint8 // pins whose output another peripheral decides
+	compare    uint8 // pins whose output a timer decides
+	compared   uint8 // the level it gives them
+	override   uint8 // pins whose output a serial peripheral decides, before any timer (14.3.1: MOSI is OC2A, too)
 	forced     uint8 // the level it gives them
 	direction  uint8 // pins that the peripheral makes outputs, whatever DDRx says
 	inputs     uint8 // pins that the peripheral makes inputs
@@ -74,7 +76,7 @@ var exists = [3]uint8{0xff, 0x3f, 0xff}
 // releasePort is a reset: all pins become inputs without pull-up.
 func (m *Machine) releasePort(i int) {
 	p := &m.ports[i]
-	p.ddr, p.latch, p.override, p.direction, p.inputs = 0, 0, 0, 0, 0
+	p.ddr, p.latch, p.compare, p.override, p.direction, p.inputs = 0, 0, 0, 0, 0, 0
 	if m.cycle == 0 {
 		p.out, p.pulled, p.level, p.high, p.before = 0, 0, 0, 0, 0
 		p.float, p.floatBefore, p.changed = exists[i], exists[i], -1
@@ -101,7 +103,8 @@ func (p *port) drive(bit machine.Pin) circuit.Drive {
 func (m *Machine) updatePort(i int, cycle int64) {
 	p := &m.ports[i]
 	out := (p.ddr | p.direction) &^ p.inputs & exists[i]
-	level := (p.latch&^p.override | p.forced&p.override) & out
+	level := p.latch&^p.compare | p.compared&p.compare
+	level = (level&^p.override | p.forced&p.override) & out
 	pulled := p.latch &^ out & exists[i]
 	if m.data[regMCUCR]&bitPUD != 0 {
 		pulled = 0

@@ -471,15 +471,15 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 			i, mask = t.portB, t.maskB
 		}
 		p := &m.ports[i]
-		override, forced := p.override&^mask, p.forced&^mask
+		compare, compared := p.compare&^mask, p.compared&^mask
 		if t.connected(m, c) {
-			override |= mask
+			compare |= mask
 			if t.level[c] {
-				forced |= mask
+				compared |= mask
 			}
 		}
-		if override != p.override || forced != p.forced {
-			p.override, p.forced = override, forced
+		if compare != p.compare || compared != p.compared {
+			p.compare, p.compared = compare, compared
 			m.updatePort(i, cycle)
 		}
 	}

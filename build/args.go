@@ -1,0 +1,42 @@
+package build
+
+import (
+	"fmt"
+	"path"
+	"strings"
+)
+
+// common are the flags of every compilation: small code, as firmware is usually built, with the debug
+// information that findings need.
+func common(t Target) []string {
+	return []string{"-mmcu=" + t.Chip, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4", "-ffunction-sections", "-fdata-sections",
+		"-fno-diagnostics-show-caret", "-fdiagnostics-color=never", "-fmax-errors=20", "-ftemplate-depth=256", "-fmessage-length=0", "-pipe"}
+}
+
+// compileArgs are the flags for a file by its language.
+func compileArgs(name string, t Target, framework bool) []string {
+	args := common(t)
+	if framework {
+		// avr-gcc 5.4 does not know DECIMAL_DIG in C++, which the core uses.
+		args = append(args, "-DARDUINO=10813", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__")
+	}
+	switch {
+	case strings.EqualFold(path.Ext(name), ".s"):
+		return append(args, "-x", "assembler-with-cpp")
+	case isCPlusPlus(name):
+		return append(args, "-std=gnu++11", "-fpermissive", "-fno-exceptions", "-fno-threadsafe-statics", "-Wall", "-Wno-error=narrowing")
+	}
+	return append(args, "-std=gnu11", "-Wall")
+}
+
+func linkArgs(t Target) []string {
+	return append(common(t), "-Wl,--gc-sections", "-Wl,--no-warn-mismatch")
+}
+
+func isCPlusPlus(name string) bool {
+	switch path.Ext(name) {
+	case ".cpp", ".cc", ".cxx":
+		return true
+	}
+	return false
+}

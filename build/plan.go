@@ -1,0 +1,112 @@
+package build
+
+import (
+	"bytes"
+	"path"
+	"regexp"
+	"sort"
+	"strings"
+
+	"hemble/core/sheet"
+)
+
+// planned is a source ready to be compiled.
+type planned struct {
+	files     []File   // what stands in the source folder
+	units     []string // those that are compiled
+	framework bool     // it has setup() and loop()
+	cPlusPlus bool
+	shown     map[string][]string // the lines of each file as it was handed in, for messages
+}
+
+var (
+	mainFunction  = regexp.MustCompile(`\bmain\s*\(`)
+	setupFunction = regexp.MustCompile(`\bvoid\s+setup\s*\(`)
+	loopFunction  = regexp.MustCompile(`\bvoid\s+loop\s*\(`)
+)
+
+// plan sorts out what kind of program a source is. The problem, if there is one, is for the student.
+func plan(s *Source) (*planned, *sheet.Message) {
+	p := &planned{shown: map[string][]string{}}
+	var sketches []File
+	hasMain, hasSetup, hasLoop := false, false, false
+	for _, f := range s.Files {
+		p.shown[f.Path] = strings.Split(string(f.Data), "\n")
+		bare := stripped(f.Data)
+		hasMain = hasMain || mainFunction.Match(bare) && !isHeader(f.Path)
+		hasSetup, hasLoop = hasSetup || setupFunction.Match(bare), hasLoop || loopFunction.Match(bare)
+	}
+	for _, f := range s.Files {
+		ext := strings.ToLower(path.Ext(f.Path))
+		bare := stripped(f.Data)
+		if ext == sketchExt || !hasMain && !isHeader(f.Path) && ext != ".s" && (setupFunction.Match(bare) || loopFunction.Match(bare)) {
+			sketches = append(sketches, f)
+			continue
+		}
+		p.files = append(p.files, f)
+		if !isHeader(f.Path) {
+			p.units = append(p.units, f.Path)
+			p.cPlusPlus = p.cPlusPlus || isCPlusPlus(f.Path)
+		}
+	}
+	switch {
+	case len(sketches) > 0 && !hasMain && !(hasSetup && hasLoop):
+		missing := "setup()"
+		if hasSetup {
+			missing = "loop()"
+		}
+		return nil, &sheet.Message{Kind: "error", Text: "the program has no " + missing + ": it needs both setup() and loop()"}
+	case len(sketches) > 0:
+		p.framework, p.cPlusPlus = true, true
+		p.files = append(p.files, File{sketchUnit, join(sketches)})
+		p.units = append(p.units, sketchUnit)
+	case len(p.units) == 0:
+		return nil, &sheet.Message{Kind: "error", Text: "there are headers only; a program needs main(), or setup() and loop()"}
+	case !hasMain:
+		return nil, &sheet.Message{Kind: "error", Text: "no file has main(), nor setup() and loop(): nothing says where the program starts"}
+	}
+	return p, nil
+}
+
+// sketchUnit is the file that those with setup() and loop() are joined in.
+const sketchUnit = "__sketch.cpp"
+
+func isHeader(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".h", ".hpp", ".hh", ".inc":
+		return true
+	}
+	return false
+}
+
+// join puts the files of a program with setup() and loop() behind each other, the one with setup() first, with
+// the prototypes that they lack; messages keep the files' own lines.
+func join(files []File) []byte {
+	sort.SliceStable(files, func(i, j int) bool {
+		a, b := setupFunction.Match(files[i].Data), setupFunction.Match(files[j].Data)
+		return a && !b || a == b && files[i].Path < files[j].Path
+	})
+	var b bytes.Buffer
+	b.WriteString("#include <Arduino.h>\n")
+	for i, f := range files {
+		head, rest := "", string(f.Data)
+		if i == 0 {
+			var all []string
+			for _, g := range files {
+				all = append(all, prototypes(g.Data)...)
+			}
+			at := firstFunction(f.Data)
+			head, rest = string(f.Data[:at]), string(f.Data[at:])
+			line(&b, 1, f.Path)
+			b.WriteString(head)
+			b.WriteString("\n" + strings.Join(all, "\n") + "\n")
+		}
+		line(&b, 1+strings.Count(head, "\n"), f.Path)
+		b.WriteString(rest + "\n")
+	}
+	return b.Bytes()
+}
+
+func line(b *bytes.Buffer, n int, file string) {
+	b.WriteString("#line " + itoa(n) + ` "` + file + "\"\n")
+}

@@ -1,0 +1,109 @@
+package build
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+)
+
+func itoa(n int) string { return strconv.Itoa(n) }
+
+// stripped blanks out comments, strings and preprocessor lines, so that what is left has the same places and
+// only code in it.
+func stripped(data []byte) []byte {
+	out := append([]byte(nil), data...)
+	blank := func(from, to int) {
+		for i := from; i < to && i < len(out); i++ {
+			if out[i] != '\n' {
+				out[i] = ' '
+			}
+		}
+	}
+	lineStart := true
+	for i := 0; i < len(data); {
+		end := i + 1
+		switch c := data[i]; {
+		case c == '/' && i+1 < len(data) && data[i+1] == '/':
+			end = until(data, i, "\n")
+			blank(i, end)
+		case c == '/' && i+1 < len(data) && data[i+1] == '*':
+			end = min(len(data), until(data, i+2, "*/")+2)
+			blank(i, end)
+		case c == '"' || c == '\'':
+			for end < len(data) && data[end] != c && data[end] != '\n' {
+				if data[end] == '\\' {
+					end++
+				}
+				end++
+			}
+			end = min(len(data), end+1)
+			blank(i, end)
+		case c == '#' && lineStart:
+			for end = until(data, i, "\n"); end < len(data) && end > 0 && data[end-1] == '\\'; {
+				end = until(data, end+1, "\n")
+			}
+			blank(i, end)
+		}
+		lineStart = data[i] == '\n' || lineStart && (data[i] == ' ' || data[i] == '\t')
+		i = end
+	}
+	return out
+}
+
+func until(data []byte, from int, mark string) int {
+	if from >= len(data) {
+		return len(data)
+	}
+	if i := strings.Index(string(data[from:]), mark); i >= 0 {
+		return from + i
+	}
+	return len(data)
+}
+
+// definition is the head of a function: its type, name and parameters, up to its opening brace.
+var definition = regexp.MustCompile(`(?m)^[ \t]*((?:[A-Za-z_][\w:<>]*[\s*&]+)+)([A-Za-z_]\w*)[ \t]*(\([^(){};=]*\))[ \t\r\n]*\{`)
+
+// notTypes cannot begin the head of a function that wants a prototype.
+var notTypes = map[string]bool{"else": true, "return": true, "struct": true, "class": true, "union": true, "enum": true, "template": true, "typedef": true,
+	"namespace": true, "extern": true, "operator": true, "new": true, "if": true, "while": true, "for": true, "switch": true, "do": true, "case": true}
+
+// functions finds the functions that are defined outside of any braces: the places of their heads in data.
+func functions(data []byte) (heads [][]int) {
+	code := stripped(data)
+	depth := make([]int, len(code)+1)
+	for i, c := range code {
+		depth[i+1] = depth[i]
+		switch c {
+		case '{':
+			depth[i+1]++
+		case '}':
+			depth[i+1]--
+		}
+	}
+	for _, m := range definition.FindAllSubmatchIndex(code, -1) {
+		words := strings.Fields(string(code[m[2]:m[3]]))
+		if depth[m[2]] == 0 && len(words) > 0 && !notTypes[words[0]] {
+			heads = append(heads, m)
+		}
+	}
+	return heads
+}
+
+// prototypes declares the functions of a file ahead. One with default arguments is left alone: they may stand
+// only once.
+func prototypes(data []byte) (out []string) {
+	code := stripped(data)
+	for _, m := range functions(data) {
+		head := string(code[m[2]:m[3]]) + string(code[m[4]:m[5]]) + string(code[m[6]:m[7]])
+		out = append(out, strings.Join(strings.Fields(head), " ")+";")
+	}
+	return out
+}
+
+// firstFunction is where the first function of a file begins, the end of the file where there is none.
+func firstFunction(data []byte) int {
+	if heads := functions(data); len(heads) > 0 {
+		return heads[0][2]
+	}
+	return len(data)
+}

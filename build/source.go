@@ -1,0 +1,208 @@
+package build
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"io"
+	"os"
+	"path"
+	"path/filepath"
+	"sort"
+	"strings"
+	"unicode/utf8"
+)
+
+// Bounds of a source.
+const (
+	maxFiles = 300
+	maxOne   = 1 << 20
+	maxTotal = 8 << 20
+	maxPath  = 120
+)
+
+// File is one file of a source; its path has slashes and stays inside.
+type File struct {
+	Path string
+	Data []byte
+}
+
+// Source is what was handed in.
+type Source struct {
+	Files []File
+	total int
+}
+
+// kinds of files that belong to a source; others in a folder or archive are left aside.
+var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true, ".inc": true, ".s": true, sketchExt: true}
+
+// sketchExt is the extension that students' editors give to files with setup() and loop().
+const sketchExt = ".ino"
+
+func isKind(name string) bool { return kinds[strings.ToLower(path.Ext(name))] }
+
+var zipMagic = []byte("PK\x03\x04")
+
+// IsSource tells whether a file is source to be built: by its name, or a zip archive by its first bytes.
+func IsSource(name string, data []byte) bool {
+	return isKind(name) || bytes.HasPrefix(data, zipMagic)
+}
+
+// Add puts a file in. A path that leads out, and a source that grows too large, are errors.
+func (s *Source) Add(name string, data []byte) error {
+	clean := path.Clean(strings.ReplaceAll(name, `\`, "/"))
+	switch {
+	case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || clean == ".":
+		return fmt.Errorf("the file name %q leads out of the source", name)
+	case len(clean) > maxPath || !utf8.ValidString(clean) || strings.ContainsAny(clean, "\x00\n\r\""):
+		return fmt.Errorf("%.40q is no file name that a compiler takes", name)
+	case len(data) > maxOne:
+		return fmt.Errorf("%s has %d bytes; a source file has at most %d", clean, len(data), maxOne)
+	case len(s.Files) == maxFiles:
+		return fmt.Errorf("there are more than %d source files", maxFiles)
+	case s.total+len(data) > maxTotal:
+		return fmt.Errorf("the source has more than %d bytes", maxTotal)
+	}
+	for _, f := range s.Files {
+		if f.Path == clean {
+			return fmt.Errorf("two files are called %q", clean)
+		}
+	}
+	s.total += len(data)
+	s.Files = append(s.Files, File{clean, data})
+	return nil
+}
+
+// FromFile takes one handed-in file: a source file, or a zip archive of some.
+func FromFile(name string, data []byte) (*Source, error) {
+	s := &Source{}
+	if !bytes.HasPrefix(data, zipMagic) {
+		return s, s.Add(path.Base(filepath.ToSlash(name)), data)
+	}
+	r, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, fmt.Errorf("%s is a damaged zip archive: %w", name, err)
+	}
+	for _, f := range r.File {
+		if f.FileInfo().IsDir() || !wanted(f.Name) {
+			continue
+		}
+		content, err := unpack(f)
+		if err != nil {
+			return nil, fmt.Errorf("%s, %s: %w", name, f.Name, err)
+		}
+		if err := s.Add(f.Name, content); err != nil {
+			return nil, err
+		}
+	}
+	s.strip()
+	if len(s.Files) == 0 {
+		return nil, fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, sketchExt)
+	}
+	return s, nil
+}
+
+func unpack(f *zip.File) ([]byte, error) {
+	r, err := f.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	return io.ReadAll(io.LimitReader(r, maxOne+1))
+}
+
+// wanted leaves out what is no source, and what archivers and editors leave behind.
+func wanted(name string) bool {
+	for _, part := range strings.Split(strings.ReplaceAll(name, `\`, "/"), "/") {
+		if strings.HasPrefix(part, ".") && part != ".." || part == "__MACOSX" {
+			return false
+		}
+	}
+	return isKind(name)
+}
+
+// strip takes away a folder that all files are in.
+func (s *Source) strip() {
+	for len(s.Files) > 0 {
+		first, _, nested := strings.Cut(s.Files[0].Path, "/")
+		for _, f := range s.Files {
+			nested = nested && strings.HasPrefix(f.Path, first+"/")
+		}
+		if !nested {
+			return
+		}
+		for i := range s.Files {
+			s.Files[i].Path = strings.TrimPrefix(s.Files[i].Path, first+"/")
+		}
+	}
+}
+
+// FromPath reads a source file with the headers beside it, a zip archive, or a folder.
+func FromPath(name string) (*Source, error) {
+	info, err := os.Stat(name)
+	if err != nil {
+		return nil, err
+	}
+	if info.IsDir() {
+		return fromFolder(name)
+	}
+	data, err := readBounded(name, 16<<20)
+	if err != nil {
+		return nil, err
+	}
+	s, err := FromFile(name, data)
+	if err != nil || bytes.HasPrefix(data, zipMagic) {
+		return s, err
+	}
+	beside, err := os.ReadDir(filepath.Dir(name))
+	if err != nil {
+		return nil, err
+	}
+	for _, e := range beside {
+		if ext := strings.ToLower(path.Ext(e.Name())); e.Type().IsRegular() && (ext == ".h" || ext == ".hpp") {
+			header, err := readBounded(filepath.Join(filepath.Dir(name), e.Name()), maxOne+1)
+			if err != nil {
+				return nil, err
+			}
+			if err := s.Add(e.Name(), header); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return s, nil
+}
+
+func fromFolder(name string) (*Source, error) {
+	s := &Source{}
+	err := filepath.WalkDir(name, func(file string, d os.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		inside, err := filepath.Rel(name, file)
+		if err != nil {
+			return err
+		}
+		if !d.Type().IsRegular() || !wanted(filepath.ToSlash(inside)) {
+			return nil
+		}
+		data, err := readBounded(file, maxOne+1)
+		if err != nil {
+			return err
+		}
+		return s.Add(filepath.ToSlash(inside), data)
+	})
+	if err == nil && len(s.Files) == 0 {
+		err = fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, sketchExt)
+	}
+	sort.Slice(s.Files, func(i, j int) bool { return s.Files[i].Path < s.Files[j].Path })
+	return s, err
+}
+
+func readBounded(name string, most int64) ([]byte, error) {
+	f, err := os.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, most))
+}
