@@ -12,6 +12,8 @@ import (
 	"strings"
 	"sync"
 	"time"
+
+	"hemble/core/firmware"
 )
 
 // tools are the compiler and the sandbox of this machine.
@@ -139,7 +141,7 @@ func (t *tools) run(ctx context.Context, s sandbox, tool string, args ...string)
 		line = append(line, "--ro-bind-try", path, path)
 	}
 	if s.source != "" {
-		line = append(line, "--ro-bind", s.source, "/src", "--bind", s.out, "/out", "--chdir", "/src")
+		line = append(line, "--ro-bind", s.source, firmware.SourceFolder, "--bind", s.out, "/out", "--chdir", firmware.SourceFolder)
 	}
 	line = append(append(line, "--", "/usr/bin/"+tool), args...)
 	ctx, cancel := context.WithTimeout(ctx, maxWall)

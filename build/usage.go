@@ -5,6 +5,8 @@ import (
 	"debug/elf"
 	"sort"
 
+	"github.com/ianlancetaylor/demangle"
+
 	"hemble/core/firmware"
 )
 
@@ -41,7 +43,7 @@ func usage(file []byte) *Usage {
 	}
 	for _, s := range im.Symbols {
 		if s.Size > 0 {
-			u.Largest = append(u.Largest, Item{s.Name, int(s.Size), s.Space == firmware.Data})
+			u.Largest = append(u.Largest, Item{demangle.Filter(s.Name), int(s.Size), s.Space == firmware.Data})
 		}
 	}
 	sort.SliceStable(u.Largest, func(i, j int) bool { return u.Largest[i].Bytes > u.Largest[j].Bytes })

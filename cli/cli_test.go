@@ -186,6 +186,45 @@ trials:
 	assert.Contains(t, out, "this bench has no chip")
 }
 
+// Source is accepted wherever firmware is.
+func TestSource(t *testing.T) {
+	if _, err := exec.LookPath("bwrap"); err != nil {
+		t.Skip("bubblewrap is not installed; `make tools` installs it")
+	}
+	t.Setenv("XDG_CACHE_HOME", t.TempDir())
+	marsh := course + "boat-lamps/source/marsh-waits.c"
+	elf := filepath.Join(t.TempDir(), "out.elf")
+	out, err := call(t, "build", "--output", elf, marsh)
+	require.NoError(t, err)
+	assert.Regexp(t, `flash \d+ of 32768 bytes \(\d+ %\), RAM 0 of 2048`, out)
+	out, err = call(t, "grade", course+"boat-lamps", marsh)
+	require.NoError(t, err)
+	assert.Contains(t, out, "10 / 10")
+	built, err := call(t, "grade", "--format", "json", course+"boat-lamps", elf)
+	require.NoError(t, err)
+	assert.Contains(t, built, `"marks": 10`)
+	out, err = call(t, "trace", "--for", "4s", marsh)
+	require.NoError(t, err)
+	assert.Regexp(t, `PB0 \s+\d+ changes`, out)
+
+	dir := t.TempDir()
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "bad.c"), []byte("int main(void)\n{\n\treturn nothing;\n}\n"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "notes.txt"), []byte("x"), 0o600))
+	out, err = call(t, "build", filepath.Join(dir, "bad.c"))
+	assert.ErrorIs(t, err, errTold)
+	assert.Contains(t, out, "✗ bad.c:3:9: error: 'nothing' undeclared")
+	assert.Contains(t, out, "        return nothing;\n               ^\n")
+	out, err = call(t, "build", "--format", "json", filepath.Join(dir, "bad.c"))
+	assert.ErrorIs(t, err, errTold)
+	assert.Contains(t, out, `"built": false`)
+	out, err = call(t, "grade", course+"boat-lamps", dir)
+	require.NoError(t, err)
+	assert.Contains(t, out, "the source could not be built: bad.c:3:9")
+	assert.Equal(t, exitCannot, run("trace", filepath.Join(dir, "bad.c")))
+	assert.Equal(t, exitMisused, run("build"))
+	assert.Equal(t, exitCannot, run("grade", course+"boat-lamps", t.TempDir()))
+}
+
 // Every display is drawn, on paper and in the terminal.
 func TestPartsDrawn(t *testing.T) {
 	svg := filepath.Join(t.TempDir(), "parts.svg")

@@ -28,10 +28,10 @@ func gradeCommand() *cli.Command {
 		Name:         "grade",
 		Usage:        "mark firmware files against an exercise, without a service",
 		ArgsUsage:    "EXERCISE FIRMWARE…",
-		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, or a folder of them. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			formatFlag,
+			formatFlag, libraryFlag,
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
@@ -70,7 +70,7 @@ func grade(ctx context.Context, c *cli.Command) error {
 		if files, err = firmwareFiles(c.Args().Tail()); err != nil {
 			return err
 		}
-		if results, err = gradeAll(ctx, x, files); err != nil {
+		if results, err = gradeAll(ctx, newSources(c), x, files); err != nil {
 			return err
 		}
 	}
@@ -115,7 +115,7 @@ func gradeTable(out io.Writer, st report.Style, x *exercise.Exercise, results []
 }
 
 // gradeAll marks files on all processors, in their order, with a progress bar on a terminal.
-func gradeAll(ctx context.Context, x *exercise.Exercise, files []string) ([]*marking.Result, error) {
+func gradeAll(ctx context.Context, s *sources, x *exercise.Exercise, files []string) ([]*marking.Result, error) {
 	bar := progressbar.DefaultSilent(int64(len(files)))
 	if len(files) > 1 && term.IsTerminal(int(os.Stderr.Fd())) {
 		bar = progressbar.NewOptions(len(files), progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("marking"),
@@ -128,7 +128,7 @@ func gradeAll(ctx context.Context, x *exercise.Exercise, files []string) ([]*mar
 	for range runtime.GOMAXPROCS(0) {
 		wait.Go(func() {
 			for i := range next {
-				results[i], errs[i] = gradeFile(ctx, x, files[i])
+				results[i], errs[i] = s.mark(ctx, x, files[i])
 				_ = bar.Add(1)
 			}
 		})
@@ -145,14 +145,6 @@ func gradeAll(ctx context.Context, x *exercise.Exercise, files []string) ([]*mar
 		}
 	}
 	return results, nil
-}
-
-func gradeFile(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
-	file, err := readBounded(path)
-	if err != nil {
-		return nil, err
-	}
-	return marking.Mark(ctx, x, filepath.Base(path), file)
 }
 
 // readBounded reads a firmware file, and no more of a larger one than tells that it is too large.
@@ -208,7 +200,15 @@ func firmwareFiles(args []string) ([]string, error) {
 			return nil, err
 		}
 		if len(byName) == 0 {
-			return nil, fmt.Errorf("%s: no .hex or .elf file is in this folder", a)
+			found, err := sourcesIn(a)
+			if err != nil {
+				return nil, err
+			}
+			if len(found) == 0 {
+				return nil, fmt.Errorf("%s: neither .hex or .elf files nor source are in this folder", a)
+			}
+			out = append(out, found...)
+			continue
 		}
 		var found []string
 		for _, path := range byName {

@@ -30,6 +30,7 @@ func playCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "trial", Usage: "the `NAME` of the trial whose seed is used; the first one where it is not given"},
+			libraryFlag,
 			&cli.BoolFlag{Name: "cues", Usage: "carry out the trial's own cues, too"},
 		},
 		Action: play,
@@ -55,7 +56,7 @@ func play(ctx context.Context, c *cli.Command) error {
 			return misused("play takes an exercise and one firmware: hemble play EXERCISE FIRMWARE")
 		}
 		name = c.Args().Get(1)
-		if im, err = readImage(x, name); err != nil {
+		if im, err = newSources(c).image(ctx, x, name); err != nil {
 			return err
 		}
 	}

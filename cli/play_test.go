@@ -15,7 +15,7 @@ import (
 func live(t *testing.T, name, firmware string, cues bool) *player {
 	x, err := readExercise(course + name)
 	require.NoError(t, err)
-	im, err := readImage(x, course+name+"/firmware/"+firmware)
+	im, err := (&sources{}).image(t.Context(), x, course+name+"/firmware/"+firmware)
 	require.NoError(t, err)
 	p, err := newPlayer(t.Context(), x, &x.Trials[0], im, firmware, cues)
 	require.NoError(t, err)

@@ -29,11 +29,12 @@ func serveCommand() *cli.Command {
 			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything"},
 			listenFlag,
 			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the `NAME` of the account made at the first start"},
+			libraryFlag,
 			&cli.StringFlag{Name: "password-file", Usage: "a `FILE` with that account's password; without it one is made up and printed"},
 		},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
-			config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Name: c.String("name"), Console: console.Site()}
+			config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Name: c.String("name"), Console: console.Site(), Libraries: c.StringSlice("library")}
 			if file := c.String("password-file"); file != "" {
 				text, err := os.ReadFile(file)
 				if err != nil {

@@ -10,7 +10,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/core/clock"
-	"hemble/core/firmware"
+	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/report"
 )
@@ -31,7 +31,7 @@ func traceCommand() *cli.Command {
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
 			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
 			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
-			formatFlag,
+			formatFlag, libraryFlag,
 		},
 		Action: trace,
 	}
@@ -86,13 +86,9 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 		return misuse{err}
 	}
 	path := c.Args().First()
-	file, err := readBounded(path)
+	im, err := newSources(c).image(ctx, &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: rate}, path)
 	if err != nil {
 		return err
-	}
-	im, err := firmware.Read(file)
-	if err != nil {
-		return fmt.Errorf("%s: %w", path, err)
 	}
 	out := c.Root().Writer
 	serial := bufio.NewWriter(out)

@@ -12,7 +12,6 @@ import (
 	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/exercise"
-	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/reel"
 	"hemble/core/report"
@@ -72,7 +71,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 	if trial.Length, err = traceLength(c, t.Length); err != nil {
 		return err
 	}
-	im, err := readImage(x, c.Args().First())
+	im, err := newSources(c).image(ctx, x, c.Args().First())
 	if err != nil {
 		return err
 	}
@@ -85,7 +84,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 		}
 		window = report.NewWindow(x.Parts, from, to)
 		window.Place = func(p machine.Place) string {
-			if line, ok := im.Line(p.PC); ok {
+			if line, ok := im.Own(p.PC, x.Chip.Callers(im, p.Stack[:])); ok {
 				return fmt.Sprintf("%s line %d", line.File, line.Line)
 			}
 			return fmt.Sprintf("0x%04X", p.PC)
@@ -153,22 +152,6 @@ func findTrial(x *exercise.Exercise, name string) (*exercise.Trial, error) {
 		names = append(names, x.Trials[i].Name)
 	}
 	return nil, misused("%s has no trial %q%s", x.Name, name, spec.Nearest(name, names))
-}
-
-// readImage reads a firmware file for the chip of an exercise.
-func readImage(x *exercise.Exercise, path string) (*firmware.Image, error) {
-	if x.Chip == nil {
-		return nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
-	}
-	file, err := readBounded(path)
-	if err != nil {
-		return nil, err
-	}
-	im, err := firmware.Read(file)
-	if err != nil {
-		return nil, fmt.Errorf("%s: %w", path, err)
-	}
-	return im, nil
 }
 
 // parseWindow reads FROM..TO.

@@ -19,6 +19,7 @@ import (
 	"hemble/core/reel"
 	"hemble/core/sheet"
 	"hemble/service/servicetest"
+	"hemble/wire"
 )
 
 // browser opens a page of headless Chromium, as make tools installs it.
@@ -177,6 +178,16 @@ func TestConsole(t *testing.T) {
 	t.Run("results of a terminal", func(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["zeller-words.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg text`))
 		require.Contains(t, text(t, ctx), "Gate opened")
+	})
+	t.Run("source, and what the compiler said", func(t *testing.T) {
+		sub, err := c.Submit(t.Context(), "boat-lamps", "X. Source", "lamps.c", []byte("#include <avr/io.h>\n\nint main(void)\n{\n\tDDRB = 3\n\tPORTB = 1;\n\tfor (;;)\n\t\t;\n}\n"))
+		require.NoError(t, err)
+		require.NoError(t, c.Wait(t.Context(), "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
+		page := text(t, ctx)
+		require.Contains(t, page, "expected ';' before 'PORTB'")
+		require.Contains(t, page, "lamps.c")
+		picture(t, ctx, "result-compiler")
 	})
 	t.Run("a file that is no firmware", func(t *testing.T) {
 		list, err := c.Submissions(t.Context(), "chamber-gauge")

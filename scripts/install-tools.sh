@@ -1,6 +1,6 @@
 #!/bin/sh
-# Installs what the tests need from Debian's packages, where it is missing: the AVR toolchain,
-# a browser, and a C compiler. As another user than root, sudo is used.
+# Installs what builds and tests need from Debian's packages, where it is missing: the AVR toolchain with the core
+# for setup() and loop(), a sandbox, a browser, and a C compiler. As another user than root, sudo is used.
 set -eu
 missing=""
 need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }
@@ -8,6 +8,8 @@ need avr-gcc gcc-avr
 need avr-objcopy binutils-avr
 [ -e /usr/lib/avr/include/avr/io.h ] || missing="$missing avr-libc"
 need chromium chromium
+need bwrap bubblewrap
+[ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"
 need gcc gcc
 [ -n "$missing" ] || exit 0
 echo "installing:$missing"

@@ -6,11 +6,14 @@ import (
 	"context"
 	"errors"
 	"io/fs"
+	"log/slog"
 	"net"
 	"net/http"
+	"path/filepath"
 	"sync"
 	"time"
 
+	"hemble/build"
 	"hemble/service/api"
 	"hemble/service/auth"
 	"hemble/service/events"
@@ -22,11 +25,12 @@ import (
 
 // Config says what a service needs.
 type Config struct {
-	Dir      string
-	Listen   string // address, such as 127.0.0.1:8080
-	Name     string // of the first account
-	Password string // of the first account; "" for a random one
-	Console  fs.FS
+	Dir       string
+	Listen    string // address, such as 127.0.0.1:8080
+	Name      string // of the first account
+	Password  string // of the first account; "" for a random one
+	Console   fs.FS
+	Libraries []string // folders of library folders that submitted source may include
 }
 
 // Service is one that is running.
@@ -60,6 +64,10 @@ func Start(ctx context.Context, c Config) (*Service, error) {
 	}
 	hub := events.NewHub()
 	q := queue.New(st, hub)
+	if q.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); err != nil {
+		q.Builder, q.NoBuilder = nil, err.Error()
+		slog.Warn("source is not accepted", "why", err)
+	}
 	front := &api.API{Store: st, Keeper: keeper, Queue: q, Hub: hub, Console: c.Console}
 	s := &Service{Address: l.Addr().String(), Password: password, store: st, hub: hub, failed: make(chan error, 1),
 		server: &http.Server{Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}}

@@ -9,8 +9,9 @@ import (
 	"log/slog"
 	"net/http"
 	"os"
-	"slices"
+	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -185,4 +186,40 @@ func TestReceiptsAreAdopted(t *testing.T) {
 		assert.Equal(t, json.Number("10"), sub.Marks)
 		assert.Equal(t, 2, sub.Attempt)
 	}))
+}
+
+// Source is built by the service; a source that does not compile is marked 0, with the compiler's messages.
+func TestSource(t *testing.T) {
+	if _, err := exec.LookPath("bwrap"); err != nil {
+		t.Skip("bubblewrap is not installed; `make tools` installs it")
+	}
+	_, c := servicetest.Start(t, t.TempDir())
+	x, err := demo.Find("boat-lamps")
+	require.NoError(t, err)
+	_, err = c.PutExercise(t.Context(), x.Name, x.Text)
+	require.NoError(t, err)
+	source, err := os.ReadFile("../demo/course/boat-lamps/source/marsh-waits.c")
+	require.NoError(t, err)
+	hand := func(name string, data []byte) (*wire.Submission, sheet.Sheet) {
+		s, err := c.Submit(t.Context(), x.Name, "A. Marsh", name, data)
+		require.NoError(t, err)
+		require.NoError(t, c.Wait(t.Context(), x.Name, []string{s.ID}, func(done wire.Submission) { s = &done }))
+		r, err := c.Result(t.Context(), s.ID)
+		require.NoError(t, err)
+		var sh sheet.Sheet
+		require.NoError(t, json.Unmarshal(r.Sheet, &sh), "%s %s", s.State, s.Error)
+		return s, sh
+	}
+	s, sh := hand("lamps.c", source)
+	assert.Equal(t, "10", sh.Marks.String())
+	var run reel.Reel
+	require.NoError(t, c.Reel(t.Context(), s.ID, 0, &run))
+	assert.NotEmpty(t, run.Tracks)
+	_, sh = hand("lamps.c", bytes.Replace(source, []byte("red(1);"), []byte("red(1)"), 1))
+	assert.Equal(t, "0", sh.Marks.String())
+	assert.Contains(t, sh.Failed, "the source could not be built: lamps.c:")
+	require.NotEmpty(t, sh.Messages)
+	assert.NotZero(t, sh.Messages[0].Line)
+	_, sh = hand("work.zip", []byte("PK\x03\x04nonsense"))
+	assert.Contains(t, sh.Failed, "damaged zip archive")
 }

@@ -43,8 +43,18 @@ export interface Sheet {
   marks: number
   of: number
   failed?: string
+  messages?: Message[]
   trials: Trial[]
   findings: Finding[]
+}
+
+export interface Message {
+  file?: string
+  line?: number
+  column?: number
+  kind: string
+  text: string
+  code?: string
 }
 
 export interface Source {

@@ -80,6 +80,17 @@ func (im *Image) Hash() [32]byte {
 	return [32]byte(h.Sum(nil))
 }
 
+// Word is the programmed word at a byte address, 0xffff where none is.
+func (im *Image) Word(address uint32) uint16 {
+	for _, s := range im.Flash {
+		if address >= s.Address && address+2 <= s.End() {
+			i := address - s.Address
+			return uint16(s.Data[i]) | uint16(s.Data[i+1])<<8
+		}
+	}
+	return 0xffff
+}
+
 // Symbol finds a symbol by name.
 func (im *Image) Symbol(name string) (Symbol, bool) {
 	for _, s := range im.Symbols {

@@ -4,12 +4,14 @@ import (
 	"debug/dwarf"
 	"path"
 	"sort"
+	"strings"
 	"sync"
 )
 
 // Line is a place in the source of a firmware.
 type Line struct {
 	File   string `json:"file"` // base name
+	System bool   `json:"-"`    // it belongs to the toolchain or the core, not to who wrote the program
 	Line   int    `json:"line"`
 	Column int    `json:"column,omitempty"`
 }
@@ -18,6 +20,13 @@ type Line struct {
 type Lines struct {
 	once    sync.Once
 	entries []lineEntry
+	inlined []inlined
+}
+
+// inlined is a call whose function was put in its place: the addresses it covers, and where the call stands.
+type inlined struct {
+	low, high uint32
+	call      Line
 }
 
 type lineEntry struct {
@@ -46,7 +55,10 @@ func (l *Lines) read(d *dwarf.Data) {
 	}
 	defer func() {
 		_ = recover()
-		sort.SliceStable(l.entries, func(i, j int) bool { return l.entries[i].address < l.entries[j].address })
+		sort.SliceStable(l.entries, func(i, j int) bool { // where one sequence ends the next may begin
+			a, b := l.entries[i], l.entries[j]
+			return a.address < b.address || a.address == b.address && a.end && !b.end
+		})
 	}()
 	for units := d.Reader(); ; units.SkipChildren() {
 		unit, err := units.Next()
@@ -57,13 +69,92 @@ func (l *Lines) read(d *dwarf.Data) {
 		if table == nil || err != nil {
 			continue
 		}
+		folder, _ := unit.Val(dwarf.AttrCompDir).(string)
 		var e dwarf.LineEntry
 		for table.Next(&e) == nil {
 			x := lineEntry{address: uint32(e.Address), end: e.EndSequence}
 			if e.File != nil {
-				x.line = Line{path.Base(e.File.Name), e.Line, e.Column}
+				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name, folder), Line: e.Line, Column: e.Column}
 			}
 			l.entries = append(l.entries, x)
 		}
+		l.readInlined(d, unit, table.Files(), folder)
 	}
+}
+
+// SourceFolder is where a program that was built from source stood for the compiler: its own files have names
+// relative to it, those of libraries have not.
+const SourceFolder = "/src"
+
+// isSystem tells a file that is not the author's own: one of the toolchain, by where Debian puts it, or one of
+// a library that a build from source used.
+func isSystem(name, folder string) bool {
+	name = path.Clean(name)
+	if strings.HasPrefix(name, "/usr/") {
+		return true
+	}
+	return folder == SourceFolder && path.IsAbs(name) && !strings.HasPrefix(name, SourceFolder+"/")
+}
+
+// readInlined collects the inlined calls of a unit (DWARF 4, section 3.3.8.2), outer ones before inner ones.
+func (l *Lines) readInlined(d *dwarf.Data, unit *dwarf.Entry, files []*dwarf.LineFile, folder string) {
+	r := d.Reader()
+	r.Seek(unit.Offset)
+	if e, err := r.Next(); err != nil || e == nil {
+		return
+	}
+	for depth := 1; depth > 0; {
+		e, err := r.Next()
+		if e == nil || err != nil {
+			return
+		}
+		if e.Tag == 0 {
+			depth--
+			continue
+		}
+		if e.Children {
+			depth++
+		}
+		file, _ := e.Val(dwarf.AttrCallFile).(int64)
+		line, _ := e.Val(dwarf.AttrCallLine).(int64)
+		if e.Tag != dwarf.TagInlinedSubroutine || line == 0 || file <= 0 || int(file) >= len(files) || files[file] == nil {
+			continue
+		}
+		ranges, err := d.Ranges(e)
+		if err != nil {
+			continue
+		}
+		for _, x := range ranges {
+			l.inlined = append(l.inlined, inlined{uint32(x[0]), uint32(x[1]), Line{File: path.Base(files[file].Name), System: isSystem(files[file].Name, folder), Line: int(line)}})
+		}
+	}
+}
+
+// Calls gives the source line of the instruction at a byte address, and the lines of the calls that were inlined
+// to it, innermost first.
+func (im *Image) Calls(address uint32) (out []Line) {
+	if line, ok := im.Line(address); ok {
+		out = append(out, line)
+	}
+	list := im.lines.inlined
+	for i := len(list) - 1; i >= 0; i-- {
+		if x := list[i]; address >= x.low && address < x.high {
+			out = append(out, x.call)
+		}
+	}
+	return out
+}
+
+// Own gives the line of what its author wrote that made the instruction at a byte address run: the line itself,
+// a call that was inlined to it, or a call through one of the return addresses (bytes) that stood on the stack.
+func (im *Image) Own(address uint32, returns []uint32) (Line, bool) {
+	first, found := im.Line(address)
+	for _, a := range append([]uint32{address}, returns...) {
+		for _, line := range im.Calls(a) {
+			if !line.System {
+				return line, true
+			}
+		}
+	}
+	return first, found
 }

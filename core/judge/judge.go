@@ -8,6 +8,7 @@ import (
 	"sort"
 
 	"hemble/core/clock"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -86,10 +87,10 @@ type Pair struct {
 
 // Difference is the first place where a run and an expectation part.
 type Difference struct {
-	At       clock.Time `json:"at"`
-	Expected string     `json:"expected"`
-	Seen     string     `json:"seen"`
-	PC       *uint32    `json:"pc,omitempty"`
+	At       clock.Time     `json:"at"`
+	Expected string         `json:"expected"`
+	Seen     string         `json:"seen"`
+	By       *machine.Place `json:"by,omitempty"` // the program point behind it
 }
 
 var kinds = map[string]*Kind{}

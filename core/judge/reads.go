@@ -144,7 +144,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 				v.Share.SetInt64(1)
 			} else {
 				v.Share.Set(x.content)
-				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", x.want, when), Seen: fmt.Sprintf("%s after %s", x.want, (s.From - from).Short()), PC: place(t, s.From)}
+				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", x.want, when), Seen: fmt.Sprintf("%s after %s", x.want, (s.From - from).Short()), By: place(t, s.From)}
 			}
 			v.Evidence = append(v.Evidence, fmt.Sprintf("there at %s", max(s.From, from)))
 			v.Lanes = []Pair{{Right, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{s.From, s.To, t.Short(s.Sight), &s.Sight}}}
@@ -157,7 +157,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	}
 	v.Outcome = outcome(v.Share)
 	if v.Outcome == Missed && shown != nil {
-		v.First = &Difference{At: max(shown.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(shown.Sight), PC: place(t, shown.From)}
+		v.First = &Difference{At: max(shown.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(shown.Sight), By: place(t, shown.From)}
 		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(shown.Sight)))
 		v.Lanes = []Pair{{Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{shown.From, shown.To, t.Short(shown.Sight), &shown.Sight}}}
 	}

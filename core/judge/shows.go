@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -192,23 +193,23 @@ func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {
 		case Missing:
 			return &Difference{At: p.Expected.From, Expected: p.Expected.Text, Seen: "nothing of the kind"}
 		case Extra:
-			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
+			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text, By: place(t, p.Seen.From)}
 		case Mistimed:
-			return &Difference{At: p.Seen.From, PC: place(t, p.Seen.To),
+			return &Difference{At: p.Seen.From, By: place(t, p.Seen.To),
 				Expected: fmt.Sprintf("%s for %s", p.Expected.Text, (p.Expected.To - p.Expected.From).Brief()),
 				Seen:     fmt.Sprintf("%s for %s", p.Seen.Text, (p.Seen.To - p.Seen.From).Brief())}
 		default:
-			return &Difference{At: p.Seen.From, Expected: p.Expected.Text, Seen: p.Seen.Text, PC: place(t, p.Seen.From)}
+			return &Difference{At: p.Seen.From, Expected: p.Expected.Text, Seen: p.Seen.Text, By: place(t, p.Seen.From)}
 		}
 	}
 	return nil
 }
 
 // place is the program point of the edge that began the frame at a moment.
-func place(t *reel.Track, at clock.Time) *uint32 {
+func place(t *reel.Track, at clock.Time) *machine.Place {
 	for _, f := range t.Frames {
 		if f.From == at && f.At != nil && at > 0 {
-			return &f.At.PC
+			return f.At
 		}
 	}
 	return nil

@@ -14,10 +14,12 @@ import (
 // Pin is an index into a chip's Pins.
 type Pin uint8
 
-// Place is the program point behind an edge: the byte address of the instruction.
+// Place is the program point behind an edge: the byte address of the instruction, and what lay on top of the
+// stack then, from which the calls that led there can be found.
 type Place struct {
-	Core uint8  `json:"core,omitempty"`
-	PC   uint32 `json:"pc"`
+	Core  uint8     `json:"core,omitempty"`
+	PC    uint32    `json:"pc"`
+	Stack [24]uint8 `json:"-"`
 }
 
 // Change is one pin that starts to drive its net differently.
@@ -129,6 +131,9 @@ type Chip struct {
 	New     func(Config) Machine
 	Machine uint16 // ELF e_machine
 	Limits  Limits
+	// Callers gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
+	// top on.
+	Callers func(im *firmware.Image, stack []uint8) []uint32
 }
 
 // Limits are the currents in nA that a chip bears.

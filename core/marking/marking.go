@@ -19,7 +19,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "1"
+const Engine = "2"
 
 // Result is a marked submission.
 type Result struct {
@@ -30,13 +30,11 @@ type Result struct {
 // Mark marks the contents of one firmware file. Whatever is wrong with the file is on the sheet; an
 // error means that ctx was cancelled.
 func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
-	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
-	r := &Result{Sheet: s}
+	r := &Result{Sheet: empty(x, name)}
+	s := r.Sheet
 	im, err := image(x, file)
 	if err != nil {
-		s.Failed = err.Error()
-		s.Marks = sheet.NewMarks(nil)
-		s.Findings = append(s.Findings, sheet.Finding{Code: "firmware", Text: "The file could not be put on the chip: " + err.Error(), Evidence: []string{}})
+		fail(s, "firmware", "The file could not be put on the chip: "+err.Error(), err.Error())
 		return r, nil
 	}
 	if im != nil {
@@ -49,12 +47,30 @@ func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (
 			return nil, err
 		}
 		r.Reels = append(r.Reels, run)
-		s.Trials = append(s.Trials, judgeTrial(&x.Trials[i], run, im))
-		s.Findings = append(s.Findings, findings(run, im)...)
+		s.Trials = append(s.Trials, judgeTrial(x, &x.Trials[i], run, im))
+		s.Findings = append(s.Findings, findings(x, run, im)...)
 		s.Marks = s.Marks.Add(s.Trials[i].Marks)
 	}
 	s.Marks = s.Marks.Round(x.Step)
 	return r, nil
+}
+
+func empty(x *exercise.Exercise, name string) *sheet.Sheet {
+	return &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+}
+
+func fail(s *sheet.Sheet, code, text, why string) {
+	s.Failed = why
+	s.Marks = sheet.NewMarks(nil)
+	s.Findings = append(s.Findings, sheet.Finding{Code: code, Text: text, Evidence: []string{}})
+}
+
+// Unbuilt is the result of a source that did not compile, with the compiler's messages.
+func Unbuilt(x *exercise.Exercise, name, why string, messages []sheet.Message) *Result {
+	s := empty(x, name)
+	fail(s, "build", why, why)
+	s.Messages = messages
+	return &Result{Sheet: s}
 }
 
 // image reads a firmware and tries it on a chip of the exercise's kind. A bench without a chip takes none.
@@ -72,14 +88,14 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	return im, x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
 }
 
-func judgeTrial(t *exercise.Trial, run *reel.Reel, im *firmware.Image) sheet.Trial {
+func judgeTrial(x *exercise.Exercise, t *exercise.Trial, run *reel.Reel, im *firmware.Image) sheet.Trial {
 	out := sheet.Trial{Name: t.Name, Length: t.Length, Stop: run.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
 	for _, e := range t.Expect {
 		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Verdict: e.Judge(run)}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
-		if v.First != nil && v.First.PC != nil {
-			v.Source = source(im, *v.First.PC)
+		if v.First != nil && v.First.By != nil {
+			v.Source = source(x, im, *v.First.By)
 		}
 		out.Marks = out.Marks.Add(v.Marks)
 		out.Of = out.Of.Add(v.Of)
@@ -88,20 +104,21 @@ func judgeTrial(t *exercise.Trial, run *reel.Reel, im *firmware.Image) sheet.Tri
 	return out
 }
 
-func source(im *firmware.Image, pc uint32) *firmware.Line {
+// source is the line of the author's own program that is behind a program point.
+func source(x *exercise.Exercise, im *firmware.Image, p machine.Place) *firmware.Line {
 	if im == nil {
 		return nil
 	}
-	if line, ok := im.Line(pc); ok {
+	if line, ok := im.Own(p.PC, x.Chip.Callers(im, p.Stack[:])); ok {
 		return &line
 	}
 	return nil
 }
 
 // findings tells what the run itself reported: why it ended, and what the chip and the parts noted.
-func findings(run *reel.Reel, im *firmware.Image) (out []sheet.Finding) {
+func findings(x *exercise.Exercise, run *reel.Reel, im *firmware.Image) (out []sheet.Finding) {
 	add := func(code, text string, n machine.Note) {
-		out = append(out, sheet.Finding{Code: code, Text: text, Trial: run.Trial, At: n.At, Source: source(im, n.PC),
+		out = append(out, sheet.Finding{Code: code, Text: text, Trial: run.Trial, At: n.At, Source: source(x, im, machine.Place{PC: n.PC}),
 			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
 	}
 	if s := run.Stop; s != nil {

@@ -16,6 +16,11 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	b.WriteString(strings.Repeat("─", st.Width) + "\n")
 	if s.Failed != "" {
 		b.WriteString(st.missed("✗ "+s.Failed) + "\n")
+	}
+	if len(s.Messages) > 0 {
+		b.WriteString("\n" + st.title("What the compiler said") + "\n" + Messages(st, s.Messages))
+	}
+	if s.Failed != "" {
 		return b.String()
 	}
 	for i, t := range s.Trials {
@@ -85,8 +90,8 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			where := ""
 			if v.Source != nil {
 				where = fmt.Sprintf("  %s line %d", v.Source.File, v.Source.Line)
-			} else if f.PC != nil {
-				where = fmt.Sprintf("  program address 0x%04X", *f.PC)
+			} else if f.By != nil {
+				where = fmt.Sprintf("  program address 0x%04X", f.By.PC)
 			}
 			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen, st.second(where)))
 		}

@@ -20,7 +20,8 @@ type Sheet struct {
 	Image    string    `json:"image"`    // what identifies the programmed bytes
 	Marks    Marks     `json:"marks"`
 	Of       Marks     `json:"of"`
-	Failed   string    `json:"failed,omitempty"` // why nothing could be run
+	Failed   string    `json:"failed,omitempty"`   // why nothing could be run
+	Messages []Message `json:"messages,omitempty"` // of the compiler, where source was handed in
 	Trials   []Trial   `json:"trials"`
 	Findings []Finding `json:"findings"`
 	Engine   string    `json:"engine"`

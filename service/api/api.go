@@ -346,13 +346,17 @@ func (a *API) reel(c *gin.Context) {
 }
 
 func (a *API) reelAgain(ctx context.Context, id string, trial int) ([]byte, error) {
-	text, file, _, err := a.Store.Material(ctx, id)
+	text, file, name, err := a.Store.Material(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	x, problems := exercise.Read("exercise.yaml", text)
 	if x == nil {
 		return nil, exercise.Error(problems)
+	}
+	file, _, err = a.Queue.Firmware(ctx, x, name, file)
+	if err != nil {
+		return nil, err
 	}
 	im, err := firmware.Read(file)
 	if err != nil || trial >= len(x.Trials) {

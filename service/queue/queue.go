@@ -12,9 +12,11 @@ import (
 	"sync"
 	"time"
 
+	"hemble/build"
 	"hemble/core/exercise"
 	"hemble/core/marking"
 	"hemble/core/report"
+	"hemble/core/sheet"
 	"hemble/service/events"
 	"hemble/service/store"
 )
@@ -31,6 +33,9 @@ type Queue struct {
 	hub    *events.Hub
 	wake   chan struct{}
 	Marked func(ok bool, took time.Duration) // told of each submission that is done
+
+	Builder   *build.Builder // of source; nil where building is off
+	NoBuilder string         // why it is
 }
 
 // New makes a queue; nothing is marked before Run.
@@ -122,11 +127,41 @@ func (q *Queue) attempt(ctx context.Context, id string) (result *marking.Result,
 	if x == nil {
 		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
 	}
-	result, err = marking.Mark(ctx, x, file, firmware)
+	image, made, err := q.Firmware(ctx, x, file, firmware)
+	switch {
+	case err != nil:
+	case made != nil && made.Failed():
+		return marking.Unbuilt(x, file, made.Why(), made.Messages), nil
+	default:
+		result, err = marking.Mark(ctx, x, file, image)
+		if err == nil && made != nil {
+			result.Sheet.Messages = made.Messages
+		}
+	}
 	if err != nil && context.Cause(ctx) != nil {
 		err = context.Cause(ctx)
 	}
 	return result, err
+}
+
+// Firmware gives what runs on the chip: the file that was handed in, or what its source was built to; made is
+// nil where nothing was built.
+func (q *Queue) Firmware(ctx context.Context, x *exercise.Exercise, name string, file []byte) (image []byte, made *build.Result, err error) {
+	if x.Chip == nil || !build.IsSource(name, file) {
+		return file, nil, nil
+	}
+	if q.Builder == nil {
+		return nil, &build.Result{Messages: []sheet.Message{{Kind: "error", Text: q.NoBuilder}}}, nil
+	}
+	source, err := build.FromFile(name, file)
+	if err != nil {
+		return nil, &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
+	}
+	made, err = q.Builder.Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
+	if err != nil {
+		return nil, nil, err
+	}
+	return made.ELF, made, nil
 }
 
 func (q *Queue) tell(ctx context.Context, id string) {

@@ -9,7 +9,7 @@ import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Player, usePlayer } from '../bench/player'
 import { useChanges } from '../changes'
 import { second, seconds } from '../time'
-import type { Finding, Reel, Result, Source, Track, Trial, Verdict } from '../types'
+import type { Finding, Message, Reel, Result, Source, Track, Trial, Verdict } from '../types'
 import { Problem } from '../ui/Frame'
 import { Tally, outcomeColour, outcomeMark } from '../ui/marks'
 
@@ -62,7 +62,13 @@ function Body({ result }: { result: Result }) {
   const { sheet } = result
   if (result.state === 'failed') return <p className="py-6 text-brick">✗ This could not be marked: {result.error}</p>
   if (!sheet) return <p className="py-6 text-slate">{result.state === 'running' ? 'Being marked…' : 'Waiting to be marked…'}</p>
-  if (sheet.failed) return <p className="py-6 text-brick">✗ The file could not be put on the chip: {sheet.failed}</p>
+  if (sheet.failed)
+    return (
+      <>
+        <p className="py-6 text-brick">✗ {sheet.messages ? sheet.failed : `The file could not be put on the chip: ${sheet.failed}`}</p>
+        <Messages list={sheet.messages} />
+      </>
+    )
   const worst = sheet.trials.findIndex((t) => t.verdicts.some((v) => v.outcome !== 'met'))
   const chosen = search.get('trial') ?? String(Math.max(0, worst))
   return (
@@ -82,7 +88,42 @@ function Body({ result }: { result: Result }) {
           <TrialView id={result.id} number={i} trial={t} findings={sheet.findings.filter((f) => f.trial === t.name)} />
         </Tabs.Content>
       ))}
+      <Messages list={sheet.messages} />
     </Tabs.Root>
+  )
+}
+
+const kinds: Record<string, [string, string]> = { error: ['✗', 'text-brick'], warning: ['≈', 'text-amber'] }
+
+// Messages are the compiler's, each with the line it is about.
+function Messages({ list }: { list?: Message[] }) {
+  if (!list?.length) return null
+  return (
+    <section className="pb-6">
+      <h2 className="pb-2 text-lg">What the compiler said</h2>
+      <ul>
+        {list.map((m, i) => {
+          const [sign, colour] = kinds[m.kind] ?? ['·', 'text-slate']
+          return (
+            <li key={i} className="border-t border-line py-2">
+              <p>
+                <span className={`${colour} pr-3`}>
+                  {sign} {m.kind}
+                </span>
+                {m.text}
+                {m.file && (
+                  <span className="pl-4 font-mono text-sm text-slate">
+                    {m.line ? `line ${m.line} ` : ''}
+                    {m.file}
+                  </span>
+                )}
+              </p>
+              {m.code && <pre className="overflow-x-auto pl-8 font-mono text-sm">{`${m.code}${m.column ? `\n${m.code.slice(0, m.column - 1).replace(/[^\t]/g, ' ')}▲` : ''}`}</pre>}
+            </li>
+          )
+        })}
+      </ul>
+    </section>
   )
 }
 

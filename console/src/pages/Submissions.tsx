@@ -108,7 +108,7 @@ function HandIn({ exercise }: { exercise: string }) {
         <Dialog.Overlay className="fixed inset-0 bg-black/40" />
         <Dialog.Content className="fixed top-24 left-1/2 w-[400px] -translate-x-1/2 border-2 border-ink bg-paper p-6">
           <Dialog.Title className="text-lg">Hand in a firmware</Dialog.Title>
-          <Dialog.Description className="pb-4 text-sm text-slate">Intel HEX or ELF; an ELF with debug information lets the result name source lines.</Dialog.Description>
+          <Dialog.Description className="pb-4 text-sm text-slate">Intel HEX or ELF, or source: one file, or a zip archive of several. An ELF with debug information, and source, let the result name source lines.</Dialog.Description>
           <form onSubmit={submit} className="flex flex-col gap-4">
             <label>
               <span className="text-sm text-slate">Student</span>
@@ -116,7 +116,7 @@ function HandIn({ exercise }: { exercise: string }) {
             </label>
             <label>
               <span className="text-sm text-slate">File</span>
-              <input name="file" type="file" accept=".hex,.elf,.ihex" className="field" required />
+              <input name="file" type="file" accept=".hex,.elf,.ihex,.c,.cpp,.ino,.zip" className="field" required />
             </label>
             <p role="alert" className="min-h-6 text-brick">
               {problem && `✗ ${problem}`}

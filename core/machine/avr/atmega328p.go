@@ -22,6 +22,7 @@ func init() {
 		New:     New,
 		Machine: firmware.MachineAVR,
 		Limits:  limits,
+		Callers: callers,
 	})
 }
 

@@ -1,0 +1,236 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"sort"
+	"strings"
+	"sync"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/build"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/marking"
+	"hemble/core/report"
+	"hemble/core/sheet"
+)
+
+// libraryFlag goes with every command that takes firmware.
+var libraryFlag = &cli.StringSliceFlag{Name: "library", Usage: "`FOLDER` of library folders that source may include by header; may be given again"}
+
+func buildCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "build",
+		Usage:        "build firmware from source: a file, a folder or a zip archive",
+		ArgsUsage:    "SOURCE",
+		Description:  "C, C++ and assembler with main(), or files with setup() and loop(). The compiler runs in a sandbox: no network, nothing of this machine but the toolchain.",
+		OnUsageError: usage,
+		Flags: []cli.Flag{
+			&cli.StringFlag{Name: "output", Aliases: []string{"o"}, Usage: "write the ELF to `FILE`"},
+			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
+			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
+			libraryFlag, formatFlag,
+		},
+		Action: buildSource,
+	}
+}
+
+// builtSource is what --format json writes.
+type builtSource struct {
+	Source   string          `json:"source"`
+	Output   string          `json:"output,omitempty"`
+	Built    bool            `json:"built"`
+	Messages []sheet.Message `json:"messages"`
+	Usage    *build.Usage    `json:"usage,omitempty"`
+}
+
+func buildSource(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("build takes one source: hemble build SOURCE")
+	}
+	chip, err := machine.Find(c.String("chip"))
+	if err != nil {
+		return misuse{err}
+	}
+	rate, err := clock.ParseRate(c.String("clock"))
+	if err != nil {
+		return misuse{err}
+	}
+	path := c.Args().First()
+	r, err := newSources(c).build(ctx, path, build.Target{Chip: chip.Name, Clock: int64(rate)})
+	if err != nil {
+		return err
+	}
+	output := c.String("output")
+	if output != "" && !r.Failed() {
+		if err := os.WriteFile(output, r.ELF, 0o644); err != nil {
+			return err
+		}
+	}
+	out := c.Root().Writer
+	if c.String("format") == "json" {
+		data := builtSource{Source: path, Built: !r.Failed(), Messages: append([]sheet.Message{}, r.Messages...), Usage: r.Usage}
+		if data.Built {
+			data.Output = output
+		}
+		if err := writeJSON(out, data); err != nil {
+			return err
+		}
+	} else {
+		fmt.Fprint(out, report.Messages(styleFor(out), r.Messages))
+		tellUsage(out, path, chip, r.Usage)
+	}
+	if r.Failed() {
+		return errTold
+	}
+	return nil
+}
+
+func tellUsage(out io.Writer, path string, chip *machine.Chip, u *build.Usage) {
+	if u == nil {
+		return
+	}
+	fmt.Fprintf(out, "%s: flash %d of %d bytes (%d %%), RAM %d of %d bytes (%d %%) and the stack\n", path, u.Flash, chip.Flash, 100*u.Flash/chip.Flash, u.RAM, chip.SRAM, 100*u.RAM/chip.SRAM)
+	for _, item := range u.Largest {
+		where := "flash"
+		if item.RAM {
+			where = "RAM"
+		}
+		fmt.Fprintf(out, "  %6d bytes of %-5s  %s\n", item.Bytes, where, item.Name)
+	}
+}
+
+// sources builds what commands are given as source. The builder is made when it is first needed.
+type sources struct {
+	builder func() (*build.Builder, error)
+}
+
+func newSources(c *cli.Command) *sources {
+	libraries := c.StringSlice("library")
+	return &sources{sync.OnceValues(func() (*build.Builder, error) { return build.New(build.Config{Libraries: libraries}) })}
+}
+
+func (s *sources) build(ctx context.Context, path string, t build.Target) (*build.Result, error) {
+	b, err := s.builder()
+	if err != nil {
+		return nil, err
+	}
+	source, err := build.FromPath(path)
+	if err != nil {
+		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
+	}
+	return b.Build(ctx, source, t)
+}
+
+// isSource tells whether a path is to be built: a folder, or a file of a kind that is source.
+func isSource(path string) (bool, error) {
+	info, err := os.Stat(path)
+	if err != nil || info.IsDir() {
+		return err == nil, err
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return false, err
+	}
+	defer f.Close()
+	head := make([]byte, 8)
+	n, _ := io.ReadFull(f, head)
+	return build.IsSource(path, head[:n]), nil
+}
+
+func target(x *exercise.Exercise) build.Target {
+	return build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)}
+}
+
+// mark marks a firmware file or a source.
+func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
+	source, err := isSource(path)
+	if err != nil {
+		return nil, err
+	}
+	if !source || x.Chip == nil {
+		file, err := readBounded(path)
+		if err != nil {
+			return nil, err
+		}
+		return marking.Mark(ctx, x, filepath.Base(path), file)
+	}
+	r, err := s.build(ctx, path, target(x))
+	if err != nil {
+		return nil, err
+	}
+	if r.Failed() {
+		return marking.Unbuilt(x, filepath.Base(path), r.Why(), r.Messages), nil
+	}
+	m, err := marking.Mark(ctx, x, filepath.Base(path), r.ELF)
+	if err == nil {
+		m.Sheet.Messages = r.Messages
+	}
+	return m, err
+}
+
+// image reads a firmware file for the chip of an exercise, or builds it.
+func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) (*firmware.Image, error) {
+	if x.Chip == nil {
+		return nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
+	}
+	source, err := isSource(path)
+	if err != nil {
+		return nil, err
+	}
+	var file []byte
+	if !source {
+		file, err = readBounded(path)
+	} else {
+		var r *build.Result
+		if r, err = s.build(ctx, path, target(x)); err == nil && r.Failed() {
+			err = errors.New(r.Why())
+		}
+		if err == nil {
+			file = r.ELF
+		}
+	}
+	if err != nil {
+		return nil, err
+	}
+	im, err := firmware.Read(file)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	return im, nil
+}
+
+// sourcesIn lists the submissions in a folder without firmware: the folder itself where it is one program, else
+// its archives, its files with a program each, and its folders with source in them.
+func sourcesIn(dir string) ([]string, error) {
+	entries, err := os.ReadDir(dir)
+	if err != nil {
+		return nil, err
+	}
+	var out []string
+	for _, e := range entries {
+		path := filepath.Join(dir, e.Name())
+		ext := strings.ToLower(filepath.Ext(e.Name()))
+		switch {
+		case strings.HasPrefix(e.Name(), "."):
+		case ext == ".ino" && !e.IsDir():
+			return []string{dir}, nil
+		case e.IsDir():
+			if s, err := build.FromPath(path); err == nil && len(s.Files) > 0 {
+				out = append(out, path)
+			}
+		case ext == ".zip" || ext == ".c" || ext == ".cpp" || ext == ".cc":
+			out = append(out, path)
+		}
+	}
+	sort.Strings(out)
+	return out, nil
+}
