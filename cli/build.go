@@ -111,11 +111,12 @@ func tellUsage(out io.Writer, path string, chip *machine.Chip, u *build.Usage) {
 // sources builds what commands are given as source. The builder is made when it is first needed.
 type sources struct {
 	builder func() (*build.Builder, error)
+	marker  marking.Marker
 }
 
 func newSources(c *cli.Command) *sources {
 	libraries := c.StringSlice("library")
-	return &sources{sync.OnceValues(func() (*build.Builder, error) { return build.New(build.Config{Libraries: libraries}) })}
+	return &sources{builder: sync.OnceValues(func() (*build.Builder, error) { return build.New(build.Config{Libraries: libraries}) })}
 }
 
 func (s *sources) build(ctx context.Context, path string, t build.Target) (*build.Result, error) {
@@ -161,7 +162,7 @@ func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (
 		if err != nil {
 			return nil, err
 		}
-		return marking.Mark(ctx, x, filepath.Base(path), file)
+		return s.marker.Mark(ctx, x, filepath.Base(path), file)
 	}
 	r, err := s.build(ctx, path, target(x))
 	if err != nil {
@@ -170,7 +171,7 @@ func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (
 	if r.Failed() {
 		return marking.Unbuilt(x, filepath.Base(path), r.Why(), r.Messages), nil
 	}
-	m, err := marking.Mark(ctx, x, filepath.Base(path), r.ELF)
+	m, err := s.marker.Mark(ctx, x, filepath.Base(path), r.ELF)
 	if err == nil {
 		m.Sheet.Messages = r.Messages
 	}

@@ -32,6 +32,7 @@ func gradeCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			formatFlag, libraryFlag,
+			&cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"},
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
@@ -70,7 +71,10 @@ func grade(ctx context.Context, c *cli.Command) error {
 		if files, err = firmwareFiles(c.Args().Tail()); err != nil {
 			return err
 		}
-		if results, err = gradeAll(ctx, newSources(c), x, files); err != nil {
+		s := newSources(c)
+		s.marker.Plain = c.Bool("plain-steps")
+		s.marker.Reels = len(files) == 1 || c.Bool("strips") || c.Bool("bus") || c.Bool("reels")
+		if results, err = gradeAll(ctx, s, x, files); err != nil {
 			return err
 		}
 	}

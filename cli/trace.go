@@ -31,6 +31,7 @@ func traceCommand() *cli.Command {
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
 			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
 			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
+			&cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"},
 			formatFlag, libraryFlag,
 		},
 		Action: trace,
@@ -94,7 +95,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	serial := bufio.NewWriter(out)
 	defer serial.Flush()
 	bytes := 0
-	config := machine.Config{Clock: rate, Seed: 1, Bytes: func(b machine.Byte) {
+	config := machine.Config{Clock: rate, Seed: 1, Plain: c.Bool("plain-steps"), Bytes: func(b machine.Byte) {
 		if b.Port != machine.Terminal {
 			return
 		}

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"fmt"
-	"math/bits"
 
 	"hemble/core/clock"
 	"hemble/core/machine"
@@ -10,10 +9,10 @@ import (
 
 // load adds up the currents of lights at the chip's pins, and tells when one is more than the chip bears.
 type load struct {
-	chip    *machine.Chip
-	ways    [2]way // out of the pins, and into them
-	whole   gauge
-	touched uint32 // pins whose current changed since the last check
+	chip  *machine.Chip
+	ways  [2]way // out of the pins, and into them
+	whole gauge
+	alarm bool // some current is, or was at the last check, above what is borne
 }
 
 // way is the current in one direction.
@@ -67,35 +66,37 @@ func newLoad(chip *machine.Chip) *load {
 // add changes the current from the net of an anode to that of a cathode.
 func (l *load) add(ends [2]*node, nA int64) {
 	for i, n := range ends {
-		if n == nil {
+		if n == nil || len(n.pins) == 0 {
 			continue
 		}
 		w := &l.ways[i]
-		for _, pin := range n.pins {
-			w.pins[pin].nA += nA
-			w.total += nA
-			if g := w.groupOf[pin]; g >= 0 {
-				w.groups[g].nA += nA
-			}
-			l.touched |= 1 << pin
+		pin := n.pins[0] // a net has one pin of the chip
+		g := &w.pins[pin]
+		g.nA += nA
+		w.total += nA
+		l.alarm = l.alarm || g.nA > g.bears || w.total > l.whole.bears
+		if i := w.groupOf[pin]; i >= 0 {
+			g := &w.groups[i]
+			g.nA += nA
+			l.alarm = l.alarm || g.nA > g.bears
 		}
 	}
 }
 
-// check looks at the pins that changed, their groups and the whole chip.
+// check looks at all currents, as long as there is an alarm.
 func (l *load) check(b *Bench) {
-	for ; l.touched != 0; l.touched &= l.touched - 1 {
-		pin := bits.TrailingZeros32(l.touched)
-		for i := range l.ways {
-			w := &l.ways[i]
-			w.pins[pin].look(b, l.chip)
-			if g := w.groupOf[pin]; g >= 0 {
-				w.groups[g].look(b, l.chip)
+	l.whole.nA = max(l.ways[0].total, l.ways[1].total)
+	l.whole.look(b, l.chip)
+	l.alarm = l.whole.since >= 0
+	for i := range l.ways {
+		w := &l.ways[i]
+		for _, list := range [2][]gauge{w.pins[:], w.groups} {
+			for k := range list {
+				list[k].look(b, l.chip)
+				l.alarm = l.alarm || list[k].since >= 0
 			}
 		}
 	}
-	l.whole.nA = max(l.ways[0].total, l.ways[1].total)
-	l.whole.look(b, l.chip)
 }
 
 // look notes when the current rose above what is borne, and tells once it is over.

@@ -30,6 +30,29 @@ func (n *Net) Set(terminal int, d Drive) bool {
 	return n.resolve()
 }
 
+// Alone tells whether nothing but one terminal drives the net, and no contact joins it to another.
+func (n *Net) Alone(terminal int) bool {
+	if len(n.joined) > 0 {
+		return false
+	}
+	for i := range n.terminals {
+		if i != terminal && n.terminals[i].Strength != None {
+			return false
+		}
+	}
+	return true
+}
+
+// SetAlone is Set for a terminal that is alone on its net.
+func (n *Net) SetAlone(terminal int, d Drive) bool {
+	n.terminals[terminal] = d
+	if d == n.Drive {
+		return false
+	}
+	n.Drive = d
+	return true
+}
+
 // Join closes a contact between two nets, Part opens it again. Each tells whether a net changed.
 func Join(a, b *Net) bool {
 	a.joined = append(a.joined, b)

@@ -16,6 +16,7 @@ import (
 // Exercise is a checked exercise.
 type Exercise struct {
 	Name   string
+	Hash   [32]byte // of the text it was read from
 	Title  string
 	Brief  string        // what students are told
 	Chip   *machine.Chip // nil for a bench without one

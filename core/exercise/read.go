@@ -1,6 +1,7 @@
 package exercise
 
 import (
+	"crypto/sha256"
 	"errors"
 	"math/big"
 	"regexp"
@@ -75,7 +76,7 @@ func read(text []byte, ps *spec.Problems) *Exercise {
 		return nil
 	}
 	v := spec.Decode(doc.Content[0], fields(), ps)
-	x := &Exercise{Name: v.Text("name"), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number}
+	x := &Exercise{Name: v.Text("name"), Hash: sha256.Sum256(text), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number}
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)
 		ps.Add(v.At("rounding"), "marks cannot be rounded to multiples of 0")

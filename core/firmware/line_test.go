@@ -20,7 +20,7 @@ func TestOwnLine(t *testing.T) {
 	dir := t.TempDir()
 	source := filepath.Join(dir, "wait.c")
 	require.NoError(t, os.WriteFile(source, []byte("#include <avr/io.h>\n#include <util/delay.h>\nint main(void)\n{\n\tPORTB = 1;\n\t_delay_ms(5);\n\tPORTB = 2;\n\tfor (;;)\n\t\t;\n}\n"), 0o600))
-	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-Os", "-g", "-o", filepath.Join(dir, "wait.elf"), source).CombinedOutput()
+	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-Os", "-gdwarf-4", "-o", filepath.Join(dir, "wait.elf"), source).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	file, err := os.ReadFile(filepath.Join(dir, "wait.elf"))
 	require.NoError(t, err)
@@ -32,7 +32,7 @@ func TestOwnLine(t *testing.T) {
 	for a := main.Address; a < main.Address+main.Size; a += 2 {
 		line, _ := im.Line(a)
 		own, ok := im.Own(a, nil)
-		require.True(t, ok)
+		require.True(t, ok, "0x%x of 0x%x to 0x%x", a, main.Address, main.Address+main.Size)
 		assert.Equal(t, "wait.c", own.File)
 		lines[own.Line] = true
 		if line.System {

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
+	"slices"
 
 	"hemble/core/bench"
 	"hemble/core/exercise"
@@ -27,9 +28,23 @@ type Result struct {
 	Reels []*reel.Reel // one for each trial that ran
 }
 
-// Mark marks the contents of one firmware file. Whatever is wrong with the file is on the sheet; an
-// error means that ctx was cancelled.
+// Mark marks the contents of one firmware file, and keeps its reels. Whatever is wrong with the file is on the
+// sheet; an error means that ctx was cancelled.
 func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
+	return (&Marker{Reels: true}).Mark(ctx, x, name, file)
+}
+
+// Marker marks many submissions; a run that was made before is not made again. The zero one is ready, and may be used
+// by many at a time.
+type Marker struct {
+	Reels bool // keep what the displays showed
+	Plain bool // by the plain stepping reference
+
+	runs runs
+}
+
+// Mark marks the contents of one firmware file.
+func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
 	r := &Result{Sheet: empty(x, name)}
 	s := r.Sheet
 	im, err := image(x, file)
@@ -37,19 +52,25 @@ func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (
 		fail(s, "firmware", "The file could not be put on the chip: "+err.Error(), err.Error())
 		return r, nil
 	}
+	var sum [32]byte
 	if im != nil {
-		sum := im.Hash()
+		sum = im.Hash()
 		s.Image = hex.EncodeToString(sum[:8])
 	}
 	for i := range x.Trials {
-		run, err := bench.Run(ctx, x, &x.Trials[i], im)
+		run, err := k.runs.get(runKey{sum, x.Hash, i, k.Plain}, k.Reels, func() (*outcome, error) {
+			return k.run(ctx, x, &x.Trials[i], im)
+		})
 		if err != nil {
 			return nil, err
 		}
-		r.Reels = append(r.Reels, run)
-		s.Trials = append(s.Trials, judgeTrial(x, &x.Trials[i], run, im))
-		s.Findings = append(s.Findings, findings(x, run, im)...)
-		s.Marks = s.Marks.Add(s.Trials[i].Marks)
+		trial, found := run.located(x, im)
+		if k.Reels {
+			r.Reels = append(r.Reels, run.reel)
+		}
+		s.Trials = append(s.Trials, trial)
+		s.Findings = append(s.Findings, found...)
+		s.Marks = s.Marks.Add(trial.Marks)
 	}
 	s.Marks = s.Marks.Round(x.Step)
 	return r, nil
@@ -88,20 +109,81 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	return im, x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
 }
 
-func judgeTrial(x *exercise.Exercise, t *exercise.Trial, run *reel.Reel, im *firmware.Image) sheet.Trial {
-	out := sheet.Trial{Name: t.Name, Length: t.Length, Stop: run.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
+// run makes one run and judges it.
+func (k *Marker) run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image) (*outcome, error) {
+	b, err := bench.New(x, t, im, bench.Options{Plain: k.Plain})
+	if err != nil {
+		return nil, err
+	}
+	if err := b.Advance(ctx, t.Length); err != nil {
+		return nil, err
+	}
+	o := &outcome{reel: b.Finish()}
+	o.judge(t)
+	o.tell(im != nil)
+	return o, nil
+}
+
+// outcome is a run, judged. It does not know the program's source: the same bytes may come from several.
+type outcome struct {
+	trial    sheet.Trial
+	findings []sheet.Finding
+	places   []machine.Place // of the findings
+	reel     *reel.Reel      // nil where it is not kept
+}
+
+func (o *outcome) judge(t *exercise.Trial) {
+	o.trial = sheet.Trial{Name: t.Name, Length: t.Length, Stop: o.reel.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
 	for _, e := range t.Expect {
-		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Verdict: e.Judge(run)}
+		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Verdict: e.Judge(o.reel)}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
-		if v.First != nil && v.First.By != nil {
-			v.Source = source(x, im, *v.First.By)
-		}
-		out.Marks = out.Marks.Add(v.Marks)
-		out.Of = out.Of.Add(v.Of)
-		out.Verdicts = append(out.Verdicts, v)
+		o.trial.Marks = o.trial.Marks.Add(v.Marks)
+		o.trial.Of = o.trial.Of.Add(v.Of)
+		o.trial.Verdicts = append(o.trial.Verdicts, v)
 	}
-	return out
+}
+
+// tell tells what the run itself reported: why it ended, and what the chip and the parts noted.
+func (o *outcome) tell(chip bool) {
+	add := func(code, text string, n machine.Note) {
+		o.findings = append(o.findings, sheet.Finding{Code: code, Text: text, Trial: o.reel.Trial, At: n.At,
+			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
+		o.places = append(o.places, machine.Place{PC: n.PC})
+	}
+	if s := o.reel.Stop; s != nil {
+		text := "The program stopped: " + s.Text
+		if s.Reason == machine.Asleep {
+			text = "The chip fell asleep for good: " + s.Text
+		}
+		add(string(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
+	}
+	for _, n := range o.reel.Notes {
+		add(n.Code, n.Text, n)
+	}
+	still := true
+	for _, t := range o.reel.Tracks {
+		still = still && len(t.Frames) <= 1
+	}
+	if still && o.reel.Counters.Edges == 0 && chip {
+		o.findings = append(o.findings, sheet.Finding{Code: "nothing-happened", Text: "The program never changed anything on the bench: no wired pin was ever switched.", Trial: o.reel.Trial, Evidence: []string{}})
+	}
+}
+
+// located gives trial and findings with the source lines of an image.
+func (o *outcome) located(x *exercise.Exercise, im *firmware.Image) (sheet.Trial, []sheet.Finding) {
+	trial := o.trial
+	trial.Verdicts = slices.Clone(o.trial.Verdicts)
+	for i := range trial.Verdicts {
+		if first := trial.Verdicts[i].First; first != nil && first.By != nil {
+			trial.Verdicts[i].Source = source(x, im, *first.By)
+		}
+	}
+	found := slices.Clone(o.findings)
+	for i := range o.places {
+		found[i].Source = source(x, im, o.places[i])
+	}
+	return trial, found
 }
 
 // source is the line of the author's own program that is behind a program point.
@@ -113,30 +195,4 @@ func source(x *exercise.Exercise, im *firmware.Image, p machine.Place) *firmware
 		return &line
 	}
 	return nil
-}
-
-// findings tells what the run itself reported: why it ended, and what the chip and the parts noted.
-func findings(x *exercise.Exercise, run *reel.Reel, im *firmware.Image) (out []sheet.Finding) {
-	add := func(code, text string, n machine.Note) {
-		out = append(out, sheet.Finding{Code: code, Text: text, Trial: run.Trial, At: n.At, Source: source(x, im, machine.Place{PC: n.PC}),
-			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
-	}
-	if s := run.Stop; s != nil {
-		text := "The program stopped: " + s.Text
-		if s.Reason == machine.Asleep {
-			text = "The chip fell asleep for good: " + s.Text
-		}
-		add(string(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
-	}
-	for _, n := range run.Notes {
-		add(n.Code, n.Text, n)
-	}
-	still := true
-	for _, t := range run.Tracks {
-		still = still && len(t.Frames) <= 1
-	}
-	if still && run.Counters.Edges == 0 && im != nil {
-		out = append(out, sheet.Finding{Code: "nothing-happened", Text: "The program never changed anything on the bench: no wired pin was ever switched.", Trial: run.Trial, Evidence: []string{}})
-	}
-	return out
 }

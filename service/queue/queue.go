@@ -36,11 +36,12 @@ type Queue struct {
 
 	Builder   *build.Builder // of source; nil where building is off
 	NoBuilder string         // why it is
+	marker    marking.Marker
 }
 
 // New makes a queue; nothing is marked before Run.
 func New(s *store.Store, hub *events.Hub) *Queue {
-	return &Queue{store: s, hub: hub, wake: make(chan struct{}, 1), Marked: func(bool, time.Duration) {}}
+	return &Queue{store: s, hub: hub, wake: make(chan struct{}, 1), Marked: func(bool, time.Duration) {}, marker: marking.Marker{Reels: true}}
 }
 
 // Wake tells the workers that there is something new.
@@ -133,7 +134,7 @@ func (q *Queue) attempt(ctx context.Context, id string) (result *marking.Result,
 	case made != nil && made.Failed():
 		return marking.Unbuilt(x, file, made.Why(), made.Messages), nil
 	default:
-		result, err = marking.Mark(ctx, x, file, image)
+		result, err = q.marker.Mark(ctx, x, file, image)
 		if err == nil && made != nil {
 			result.Sheet.Messages = made.Messages
 		}

@@ -83,6 +83,8 @@ type Machine struct {
 	dog        watchdog
 	power      power
 
+	polls polls
+
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     startCounter
 	first      instruction // what stands at the reset vector
@@ -180,6 +182,7 @@ func (m *Machine) powerOn() {
 	m.stop, m.notes, m.noted = machine.Stop{}, nil, map[string]bool{}
 	m.counters = machine.Counters{}
 	m.starts = startCounter{}
+	m.polls.at, m.polls.wait = 0, 0
 	m.reset(resetPowerOn)
 }
 

@@ -58,7 +58,7 @@ func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, see
 }
 
 func TestFastEqualsPlain(t *testing.T) {
-	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c"} {
+	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c", "polls.c", "polled.c", "millis.c"} {
 		for _, level := range []string{"-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {
 				runBoth(t, compile(t, source, level), 2*clock.Second, 400, 7)

@@ -100,6 +100,7 @@ const (
 	opLoopSBIW
 	opLoopSUBI
 	opLoopSelf
+	opPoll // what the skipping of polling loops puts there (polls.go)
 )
 
 // instruction is one predecoded flash word: 8 bytes, so that a cache line holds eight.

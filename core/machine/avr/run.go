@@ -20,14 +20,26 @@ func setPair(data *[0x10000]byte, r uint8, v uint16) {
 // after most of the loop was skipped.
 func (m *Machine) interpret() {
 	for {
-		pc, cycle, sreg, count := m.run(m.pc, m.cycle, m.sreg, m.deadline)
+		limit := m.deadline
+		if !m.config.Whole {
+			limit = min(limit, m.polls.at)
+		}
+		pc, cycle, sreg, count := m.run(m.pc, m.cycle, m.sreg, limit)
 		m.pc, m.cycle, m.sreg = pc&pcMask, cycle, sreg
 		m.counters.Instructions += count
 		if m.cycle >= m.deadline {
 			return
 		}
+		if !m.config.Whole && m.cycle >= m.polls.at {
+			m.findPoll()
+			continue
+		}
 		m.counters.Instructions++
-		if in := &m.code[m.pc]; in.op >= opLoopDEC {
+		if in := &m.code[m.pc]; in.op == opPoll {
+			if m.skipPoll(); m.cycle >= m.deadline {
+				return
+			}
+		} else if in.op >= opLoopDEC {
 			m.cycle += skipLoop(&m.data, in, m.cycle, m.deadline)
 			if m.cycle >= m.deadline {
 				return

@@ -221,36 +221,59 @@ func (p *display) end(d int) circuit.Drive {
 	return circuit.Released
 }
 
-// current is that of one of n conducting segments of a digit.
-func (p *display) current(segment int, end circuit.Drive, n int64) int64 {
-	if p.anode {
-		return circuit.Diode(p.supply, p.vf, end, p.world.Net(segment), p.ohms, p.shared, true, n)
-	}
-	return circuit.Diode(p.supply, p.vf, p.world.Net(segment), end, p.ohms, p.shared, false, n)
-}
-
 // Changed works the currents out anew of every digit that was or is selected.
 func (p *display) Changed(uint64) {
+	var drives [segments + 1]circuit.Drive
+	for s := 0; s < segments; s++ {
+		drives[s] = p.world.Net(s)
+	}
+	if p.colon {
+		drives[segments] = p.world.Net(colonPin)
+	}
 	for d := range p.conducting {
-		end, n := p.end(d), int64(0)
-		for s := 0; s < segments; s++ {
-			if p.current(s, end, 1) > 0 {
+		end := p.end(d)
+		n := int64(0)
+		last := segments - 1
+		if p.colon && d == len(p.conducting)/2-1 {
+			last = segments
+		}
+		for s := 0; s <= last; s++ {
+			if p.conducts(drives[s], end) {
 				n++
 			}
-		}
-		colon := p.colon && d == len(p.conducting)/2-1
-		if colon && p.current(colonPin, end, 1) > 0 {
-			n++
 		}
 		if n == 0 && p.conducting[d] == 0 {
 			continue
 		}
 		p.conducting[d] = n
-		for s := 0; s < segments; s++ {
-			p.world.Light(d*segments+s, p.current(s, end, max(n, 1)))
-		}
-		if colon {
-			p.world.Light(len(p.conducting)*segments, p.current(colonPin, end, max(n, 1)))
+		var of circuit.Drive // the last one that was worked out: most are alike
+		current := int64(0)
+		for s := 0; s <= last; s++ {
+			if drives[s] != of {
+				of = drives[s]
+				current = p.current(of, end, max(n, 1))
+			}
+			light := d*segments + s
+			if s == segments {
+				light = len(p.conducting) * segments
+			}
+			p.world.Light(light, current)
 		}
 	}
+}
+
+// conducts tells whether a segment whose pin is at a drive has current, its common line being at end.
+func (p *display) conducts(segment, end circuit.Drive) bool {
+	if p.anode {
+		segment, end = end, segment
+	}
+	return segment.Level == circuit.High && end.Level == circuit.Low && segment.Strength > circuit.None && end.Strength > circuit.None && p.supply > p.vf
+}
+
+// current is that of one of n conducting segments of a digit.
+func (p *display) current(segment, end circuit.Drive, n int64) int64 {
+	if p.anode {
+		return circuit.Diode(p.supply, p.vf, end, segment, p.ohms, p.shared, true, n)
+	}
+	return circuit.Diode(p.supply, p.vf, segment, end, p.ohms, p.shared, false, n)
 }

@@ -1,0 +1,76 @@
+package build
+
+import (
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/bench"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+)
+
+// Benches for the programs of testdata/speed, by the display that they drive.
+const (
+	lampOnly = "red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  key: {part: button, pins: {1: PD2, 2: GND}}"
+	digits4  = "count: {part: seven-segment, digits: 4, common: cathode, select: transistor, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1, digit3: PB2, digit4: PB3}}\n  key: {part: button, pins: {1: PC0, 2: GND}}"
+	keeper   = "board: {part: lcd, pins: {rs: PB0, rw: PB1, e: PB2, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}"
+)
+
+var speedPrograms = []struct{ name, bench string }{
+	{"polled.c", lampOnly}, {"delays.ino", lampOnly}, {"millis.ino", lampOnly}, {"waits.c", lampOnly}, {"scan.c", digits4}, {"polledscan.ino", digits4},
+	{"lcd.ino", keeper}, {"compute.c", lampOnly}, {"numbers.c", lampOnly}, {"banging.c", lampOnly},
+}
+
+// prepared builds a program and reads its bench.
+func prepared(t testing.TB, name, parts string) (*exercise.Exercise, *firmware.Image) {
+	b := builder(t)
+	if strings.HasSuffix(name, sketchExt) && b.tools.framework == "" {
+		t.Skip("arduino-core-avr is not installed; `make tools` installs it")
+	}
+	s, err := FromPath(filepath.Join("testdata/speed", name))
+	require.NoError(t, err)
+	r := built(t, b, s)
+	require.False(t, r.Failed(), "%v", r.Messages)
+	im, err := firmware.Read(r.ELF)
+	require.NoError(t, err)
+	x, problems := exercise.Read(name, []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":", 2)[0]+", text: \"\", at: end}]}]\n"))
+	if x == nil { // a lamp reads no text
+		x, problems = exercise.Read(name, []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":", 2)[0]+", text: on, at: end}]}]\n"))
+	}
+	require.NotNil(t, x, "%v", problems)
+	return x, im
+}
+
+// BenchmarkSpeed gives the speed of each program with its displays, over that of the plain stepping reference in the same
+// run: the two take turns.
+func BenchmarkSpeed(b *testing.B) {
+	for _, p := range speedPrograms {
+		b.Run(strings.TrimSuffix(p.name, filepath.Ext(p.name)), func(b *testing.B) {
+			x, im := prepared(b, p.name, p.bench)
+			trial := x.Trials[0]
+			trial.Length = clock.Never / 2
+			fast, err := bench.New(x, &trial, im, bench.Options{})
+			require.NoError(b, err)
+			plain, err := bench.New(x, &trial, im, bench.Options{Plain: true})
+			require.NoError(b, err)
+			const slice, short = 2 * clock.Second, 100 * clock.Millisecond
+			var quick, slow time.Duration
+			for b.Loop() {
+				began := time.Now()
+				require.NoError(b, fast.Advance(b.Context(), fast.Now()+slice))
+				between := time.Now()
+				require.NoError(b, plain.Advance(b.Context(), plain.Now()+short))
+				quick, slow = quick+between.Sub(began), slow+time.Since(between)
+			}
+			n := float64(b.N)
+			b.ReportMetric(slice.Seconds()*n/quick.Seconds(), "×real")
+			b.ReportMetric(short.Seconds()*n/slow.Seconds(), "×real-plain")
+			b.ReportMetric(slice.Seconds()/short.Seconds()*slow.Seconds()/quick.Seconds(), "×reference")
+		})
+	}
+}

@@ -1,0 +1,81 @@
+package marking
+
+import (
+	"sync"
+
+	"hemble/core/reel"
+)
+
+// runKey tells runs apart: the same key, the same reel, byte for byte.
+type runKey struct {
+	image    [32]byte
+	exercise [32]byte
+	trial    int
+	plain    bool
+}
+
+// runs are those that were made. One that is asked for while it is being made is waited for.
+type runs struct {
+	lock  sync.Mutex
+	made  map[runKey]*entry
+	reels []*entry // those that still have their reel, in the order of making
+}
+
+type entry struct {
+	lock    sync.Mutex
+	outcome *outcome
+}
+
+// Bounds of what is remembered: outcomes are small, reels are not.
+const (
+	maxOutcomes = 20_000
+	maxReels    = 64
+)
+
+// get gives a run, with its reel where that is asked for, and makes it where it is not there.
+func (r *runs) get(key runKey, withReel bool, run func() (*outcome, error)) (*outcome, error) {
+	r.lock.Lock()
+	e := r.made[key]
+	if e == nil {
+		if r.made == nil || len(r.made) == maxOutcomes {
+			r.made, r.reels = map[runKey]*entry{}, nil
+		}
+		e = &entry{}
+		r.made[key] = e
+	}
+	r.lock.Unlock()
+	e.lock.Lock()
+	defer e.lock.Unlock()
+	if o := e.outcome; o != nil && (o.reel != nil || !withReel) {
+		return o, nil
+	}
+	o, err := run()
+	if err != nil {
+		return nil, err
+	}
+	e.outcome = r.keep(e, o, withReel)
+	return o, nil
+}
+
+// keep gives what is remembered of a run.
+func (r *runs) keep(e *entry, o *outcome, withReel bool) *outcome {
+	kept := *o
+	kept.reel = (*reel.Reel)(nil)
+	if !withReel {
+		return &kept
+	}
+	r.lock.Lock()
+	var oldest *entry
+	if r.reels = append(r.reels, e); len(r.reels) > maxReels {
+		oldest = r.reels[0]
+		r.reels = r.reels[1:]
+	}
+	r.lock.Unlock()
+	if oldest != nil && oldest != e && oldest.lock.TryLock() {
+		without := *oldest.outcome
+		without.reel = nil
+		oldest.outcome = &without
+		oldest.lock.Unlock()
+	}
+	return o
+}
