@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test build console tools firmware bench fuzz screenshots docs clean
+.PHONY: demo test build console tools firmware bench bench-class exact fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -35,10 +35,22 @@ test: tools console
 firmware: tools
 	demo/firmware.sh
 
-# Speed of the core as ratios to the plain stepping reference in the same run; what displays cost.
+# Speed as ratios to the plain stepping reference in the same run, of the bare core and with displays; what displays
+# cost; an hour of a clock.
 bench: tools
 	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
+	go test ./build -run '^$$' -bench Speed -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
+	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
+
+# 200 submissions of four trials of 20 s each.
+bench-class: tools
+	go test ./core/marking -run '^$$' -bench Class -benchtime 1x
+
+# That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
+# does two seconds of each.
+exact: tools
+	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 
 # Each fuzz target for a while; FUZZTIME=1m by default.
 FUZZTIME ?= 1m
@@ -47,6 +59,7 @@ fuzz:
 	go test ./core/firmware -run '^$$' -fuzz FuzzELF -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./build -run '^$$' -fuzz FuzzPlan -fuzztime $(FUZZTIME)
 
 # The pictures in docs/screenshots, from the demo course.
 screenshots: tools build

@@ -1,17 +1,21 @@
 package build
 
 import (
+	"encoding/json"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine"
 )
 
 // Benches for the programs of testdata/speed, by the display that they drive.
@@ -23,7 +27,7 @@ const (
 
 var speedPrograms = []struct{ name, bench string }{
 	{"polled.c", lampOnly}, {"delays.ino", lampOnly}, {"millis.ino", lampOnly}, {"waits.c", lampOnly}, {"scan.c", digits4}, {"polledscan.ino", digits4},
-	{"lcd.ino", keeper}, {"compute.c", lampOnly}, {"numbers.c", lampOnly}, {"banging.c", lampOnly},
+	{"lcd.ino", keeper}, {"compute.c", lampOnly}, {"printing.c", lampOnly}, {"banging.c", lampOnly},
 }
 
 // prepared builds a program and reads its bench.
@@ -71,6 +75,35 @@ func BenchmarkSpeed(b *testing.B) {
 			b.ReportMetric(slice.Seconds()*n/quick.Seconds(), "×real")
 			b.ReportMetric(short.Seconds()*n/slow.Seconds(), "×real-plain")
 			b.ReportMetric(slice.Seconds()/short.Seconds()*slow.Seconds()/quick.Seconds(), "×reference")
+		})
+	}
+}
+
+// TestExact holds the reels of these programs bit-identical to those of the plain stepping reference: of two seconds, or
+// of twenty with HEMBLE_EXACT set (make exact).
+func TestExact(t *testing.T) {
+	length := 2 * clock.Second
+	if os.Getenv("HEMBLE_EXACT") != "" {
+		length *= 10
+	}
+	for _, p := range speedPrograms {
+		t.Run(p.name, func(t *testing.T) {
+			t.Parallel()
+			x, im := prepared(t, p.name, p.bench)
+			trial := x.Trials[0]
+			trial.Length = length
+			var reels []string
+			for _, o := range []bench.Options{{Plain: true}, {}} {
+				b, err := bench.New(x, &trial, im, o)
+				require.NoError(t, err)
+				require.NoError(t, b.Advance(t.Context(), trial.Length))
+				r := b.Finish()
+				r.Counters = machine.Counters{} // the effort
+				text, err := json.Marshal(r)
+				require.NoError(t, err)
+				reels = append(reels, string(text))
+			}
+			assert.Equal(t, reels[0], reels[1])
 		})
 	}
 }

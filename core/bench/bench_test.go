@@ -4,6 +4,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"syscall"
 	"testing"
 	"time"
 
@@ -99,4 +100,29 @@ func BenchmarkDisplays(b *testing.B) {
 	b.ReportMetric(simulated/alone.Seconds(), "×real-bare")
 	b.ReportMetric(simulated/with.Seconds(), "×real-bench")
 	b.ReportMetric(100*(with.Seconds()/alone.Seconds()-1), "%added")
+}
+
+// BenchmarkHour is an hour of a clock that changes its display once a second and polls a flag in between: the cost
+// grows with what happens on the displays.
+func BenchmarkHour(b *testing.B) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench: {clock: {part: tm1637, pins: {clk: PD2, dio: PD3}}}
+trials: [{name: x, length: 10min, expect: [{reads: clock, text: "11:58", at: 1s}]}]
+`))
+	require.Empty(b, problems)
+	im := compiled(b, "clock.c")
+	t := x.Trials[0]
+	t.Length = 60 * clock.Minute
+	for b.Loop() {
+		r, err := bench.Run(b.Context(), x, &t, im)
+		require.NoError(b, err)
+		require.InDelta(b, 3600, len(r.Tracks[0].Frames), 2)
+	}
+	b.ReportMetric(b.Elapsed().Seconds()/float64(b.N), "s/hour")
+	var usage syscall.Rusage
+	require.NoError(b, syscall.Getrusage(syscall.RUSAGE_SELF, &usage))
+	b.ReportMetric(float64(usage.Maxrss)/1024, "MB")
 }
