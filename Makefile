@@ -1,6 +1,6 @@
 # Hemble. `make demo` and `make test` do all the set-up they need on a fresh Debian machine.
 
-GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course core/glyph/font.txt
+GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
 .PHONY: demo test build console tools firmware bench bench-class exact fuzz screenshots docs clean

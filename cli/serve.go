@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"os"
+	"path/filepath"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -85,7 +86,15 @@ func runDemo(ctx context.Context, c *cli.Command) (err error) {
 		defer os.RemoveAll(dir)
 	}
 	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
-	s, err := service.Start(ctx, service.Config{Dir: dir, Listen: c.String("listen"), Name: demoName, Password: demoPassword, Console: console.Site()})
+	libraries := filepath.Join(dir, "cache", "library")
+	if err := os.RemoveAll(libraries); err != nil {
+		return err
+	}
+	if err := os.CopyFS(libraries, demo.Library()); err != nil {
+		return err
+	}
+	s, err := service.Start(ctx, service.Config{Dir: dir, Listen: c.String("listen"), Name: demoName, Password: demoPassword, Console: console.Site(),
+		Libraries: []string{libraries}})
 	if err != nil {
 		return err
 	}

@@ -185,7 +185,7 @@ func TestConsole(t *testing.T) {
 		require.NoError(t, c.Wait(t.Context(), "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
 		page := text(t, ctx)
-		require.Contains(t, page, "expected ';' before 'PORTB'")
+		require.Contains(t, page, "is not a function or function pointer")
 		require.Contains(t, page, "lamps.c")
 		picture(t, ctx, "result-compiler")
 	})

@@ -14,6 +14,18 @@ import (
 //go:embed course
 var course embed.FS
 
+//go:embed library
+var library embed.FS
+
+// Library gives the course's libraries, a folder of a display each.
+func Library() fs.FS {
+	sub, err := fs.Sub(library, "library")
+	if err != nil {
+		panic(err) // the folder is embedded
+	}
+	return sub
+}
+
 // Exercise is one exercise of the course with what was handed in.
 type Exercise struct {
 	Name  string

@@ -96,7 +96,6 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		watched = []machine.Pin{}
 	}
 	if x.Chip != nil {
-		b.load = newLoad(x.Chip)
 		b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole})
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
@@ -161,6 +160,9 @@ func (b *Bench) wire(seed uint64) {
 			f.terminals = append(f.terminals, n)
 			f.index = append(f.index, n.Attach())
 		}
+	}
+	if b.exercise.Chip != nil {
+		b.load = newLoad(b.exercise.Chip)
 	}
 	for _, f := range b.parts {
 		f.part = f.built.Kind.New(*f.built, f)

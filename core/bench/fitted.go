@@ -29,8 +29,8 @@ type fitted struct {
 	ear       *eye.Ear
 	page      *eye.Page
 	backlight *eye.Lights
-	currents  []int64    // of each light, nA
-	ends      [][2]*node // of each light, anode and cathode
+	currents  []int64 // of each light, nA
+	taps      [][]tap // of each light; nil where no load is watched
 	custom    [][8]uint8
 }
 
@@ -111,8 +111,8 @@ func (f *fitted) Light(light int, nA int64) {
 	}
 	f.currents[light] = nA
 	f.lights.Set(f.bench.now, light, nA, f.bench.place)
-	if f.ends != nil && f.bench.load != nil {
-		f.bench.load.add(f.ends[light], nA-was)
+	if f.taps != nil {
+		f.bench.load.add(f.taps[light], nA-was)
 	}
 	if w := f.bench.watcher; w != nil {
 		w.Light(f.number, light, nA)
@@ -163,9 +163,9 @@ func (f *fitted) Note(code, format string, args ...any) {
 	f.bench.note(f.built.Name+" "+code, f.built.Name+": "+format, args...)
 }
 
-// join finds the nets at the ends of each light.
+// join finds the nets at the ends of each light, and where its current goes through the chip.
 func (f *fitted) join() {
-	if f.built.Kind.Ends == nil {
+	if f.built.Kind.Ends == nil || f.bench.load == nil {
 		return
 	}
 	for _, e := range f.built.Kind.Ends(*f.built) {
@@ -175,7 +175,7 @@ func (f *fitted) join() {
 				nets[i] = f.terminals[terminal]
 			}
 		}
-		f.ends = append(f.ends, nets)
+		f.taps = append(f.taps, f.bench.load.taps(nets))
 	}
 }
 

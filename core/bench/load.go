@@ -63,22 +63,41 @@ func newLoad(chip *machine.Chip) *load {
 	return l
 }
 
-// add changes the current from the net of an anode to that of a cathode.
-func (l *load) add(ends [2]*node, nA int64) {
+// tap is where a light's current goes through the chip.
+type tap struct {
+	way        *way
+	pin, group *gauge // group is nil for none
+}
+
+// taps gives those of a light between the nets of its anode and its cathode.
+func (l *load) taps(ends [2]*node) (taps []tap) {
 	for i, n := range ends {
 		if n == nil || len(n.pins) == 0 {
 			continue
 		}
 		w := &l.ways[i]
 		pin := n.pins[0] // a net has one pin of the chip
-		g := &w.pins[pin]
-		g.nA += nA
-		w.total += nA
-		l.alarm = l.alarm || g.nA > g.bears || w.total > l.whole.bears
-		if i := w.groupOf[pin]; i >= 0 {
-			g := &w.groups[i]
-			g.nA += nA
-			l.alarm = l.alarm || g.nA > g.bears
+		t := tap{way: w, pin: &w.pins[pin]}
+		if g := w.groupOf[pin]; g >= 0 {
+			t.group = &w.groups[g]
+		}
+		taps = append(taps, t)
+	}
+	return taps
+}
+
+// add changes the current of a light.
+func (l *load) add(taps []tap, nA int64) {
+	for _, t := range taps {
+		t.pin.nA += nA
+		t.way.total += nA
+		over := t.pin.nA > t.pin.bears || t.way.total > l.whole.bears
+		if t.group != nil {
+			t.group.nA += nA
+			over = over || t.group.nA > t.group.bears
+		}
+		if over {
+			l.alarm = true
 		}
 	}
 }

@@ -84,7 +84,8 @@ func (m *Machine) storeBit(address uint16, mask uint8, on bool) {
 
 // place is the program point to which an effect is ascribed.
 func (m *Machine) place() machine.Place {
-	p := machine.Place{PC: uint32(m.pc) * 2}
-	copy(p.Stack[:], m.data[m.sp+1:])
-	return p
+	if m.sp <= ramEnd {
+		return machine.Place{PC: uint32(m.pc) * 2, Stack: [24]uint8(m.data[m.sp+1:])}
+	}
+	return machine.Place{PC: uint32(m.pc) * 2}
 }

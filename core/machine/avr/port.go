@@ -137,9 +137,13 @@ func (m *Machine) tell(i int, pins uint8, cycle int64) {
 	m.telling, m.toldAt = true, cycle
 	until := m.listener.Drive(m.now.at(cycle), m.changes[:n], m.place())
 	m.telling = false
-	if until == clock.Never {
-		return
+	if until != clock.Never {
+		m.endBy(until)
 	}
+}
+
+// endBy shortens the run.
+func (m *Machine) endBy(until clock.Time) {
 	if c := m.now.cycleAt(until); c < m.until {
 		m.until = c
 		m.deadline = min(m.deadline, c)

@@ -44,6 +44,14 @@ func (m *Machine) interpret() {
 			if m.cycle >= m.deadline {
 				return
 			}
+		} else if in.op == opOUT || in.op == opSBI || in.op == opCBI {
+			if m.quickPort(in) {
+				if m.cycle >= m.deadline {
+					m.pc &= pcMask
+					return
+				}
+				continue
+			}
 		}
 		if m.execute(m.plain[m.pc]); m.cycle >= m.deadline {
 			m.pc &= pcMask
