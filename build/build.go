@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"hemble/core/sheet"
@@ -74,22 +75,19 @@ func (r *Result) Failed() bool { return r.ELF == nil }
 
 // Why sums a failed build up in one line.
 func (r *Result) Why() string {
-	n := 0
+	why, n := "the source could not be built", 0
 	for _, m := range r.Messages {
-		if m.Kind != "warning" && m.Kind != "note" {
-			n++
+		if m.Kind == "warning" || m.Kind == "note" {
+			continue
+		}
+		if n++; n == 1 {
+			why += ": " + m.String()
 		}
 	}
-	for _, m := range r.Messages {
-		if m.Kind != "warning" && m.Kind != "note" {
-			more := ""
-			if n > 1 {
-				more = fmt.Sprintf(" (and %d more)", n-1)
-			}
-			return "the source could not be built: " + m.String() + more
-		}
+	if n > 1 {
+		why += fmt.Sprintf(" (and %d more)", n-1)
 	}
-	return "the source could not be built"
+	return why
 }
 
 // Build compiles and links. What is wrong with the source is in the result; an error means that the build
@@ -171,7 +169,7 @@ func (j *job) run(ctx context.Context) (*Result, error) {
 			return nil, err
 		}
 	}
-	r := &Result{Messages: j.messages(libraries)}
+	r := &Result{Messages: j.messages()}
 	if !ok {
 		if len(r.Messages) == 0 {
 			r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the compiler gave up without a message"})
@@ -193,7 +191,7 @@ func (j *job) compiler(ctx context.Context, name string, args, readable []string
 	if isCPlusPlus(name) || name == "" && j.plan.cPlusPlus {
 		tool = "avr-g++"
 	}
-	r, err := j.builder.tools.run(ctx, sandbox{source: j.source, out: j.out, readable: append(j.builder.libraries, readable...)}, tool, args...)
+	r, err := j.builder.tools.run(ctx, sandbox{source: j.source, out: j.out, readable: slices.Concat(j.builder.libraries, readable)}, tool, args...)
 	if err != nil {
 		return false, err
 	}

@@ -17,9 +17,8 @@ import (
 // library is a folder of code that a program may include by one of its headers.
 type library struct {
 	name    string
-	root    string
-	include string   // the folder of its headers
-	more    []string // further folders of headers
+	root    string // empty for headers alone
+	include string // the folder of its headers
 }
 
 var include = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"]([^>"\n]+)[>"]`)
@@ -87,16 +86,9 @@ func (j *job) findLibraries() (found []library, problem *sheet.Message) {
 			return nil, &sheet.Message{Kind: "error", Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
 		}
 		core := filepath.Join(root, "cores/arduino")
-		found = append(found, library{name: "core", root: core, include: core, more: []string{filepath.Join(root, "variants/standard")}})
+		found = append(found, library{name: "core", root: core, include: core}, library{name: "core", include: filepath.Join(root, "variants/standard")})
 	}
-	var flat []library
-	for _, l := range found {
-		flat = append(flat, l)
-		for _, dir := range l.more {
-			flat = append(flat, library{name: l.name, include: dir})
-		}
-	}
-	return flat, nil
+	return found, nil
 }
 
 // files lists the source files of a library, without its examples and tests.
@@ -165,8 +157,12 @@ func (b *Builder) archive(ctx context.Context, l library, includes []string, t T
 		}
 		args = append(args, object)
 	}
-	if r, err := b.tools.run(ctx, box, "avr-ar", args...); err != nil || !r.ok {
-		return "", nil, fmt.Errorf("archiving library %s: %s %w", l.name, r.output, err)
+	r, err := b.tools.run(ctx, box, "avr-ar", args...)
+	if err != nil {
+		return "", nil, err
+	}
+	if !r.ok {
+		return "", nil, fmt.Errorf("archiving library %s: %s", l.name, strings.TrimSpace(r.output))
 	}
 	// Another build may have made it meanwhile: the same bytes.
 	return path, nil, os.Rename(filepath.Join(dir, "library.a"), path)

@@ -53,7 +53,7 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 }
 
 // messages are those of a build. A header that is not there is told with the libraries that are.
-func (j *job) messages(used []library) []sheet.Message {
+func (j *job) messages() []sheet.Message {
 	out := parse(j.output.String(), j.plan.shown)
 	for i, m := range out {
 		if a := absent.FindStringSubmatch(m.Text); a != nil && m.Kind == "error" {

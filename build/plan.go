@@ -2,6 +2,7 @@ package build
 
 import (
 	"bytes"
+	"fmt"
 	"path"
 	"regexp"
 	"sort"
@@ -30,15 +31,17 @@ func plan(s *Source) (*planned, *sheet.Message) {
 	p := &planned{shown: map[string][]string{}}
 	var sketches []File
 	hasMain, hasSetup, hasLoop := false, false, false
-	for _, f := range s.Files {
+	code := make([][]byte, len(s.Files))
+	for i, f := range s.Files {
 		p.shown[f.Path] = strings.Split(string(f.Data), "\n")
-		bare := stripped(f.Data)
+		code[i] = stripped(f.Data)
+		bare := code[i]
 		hasMain = hasMain || mainFunction.Match(bare) && !isHeader(f.Path)
 		hasSetup, hasLoop = hasSetup || setupFunction.Match(bare), hasLoop || loopFunction.Match(bare)
 	}
-	for _, f := range s.Files {
+	for i, f := range s.Files {
 		ext := strings.ToLower(path.Ext(f.Path))
-		bare := stripped(f.Data)
+		bare := code[i]
 		if ext == sketchExt || !hasMain && !isHeader(f.Path) && ext != ".s" && (setupFunction.Match(bare) || loopFunction.Match(bare)) {
 			sketches = append(sketches, f)
 			continue
@@ -108,5 +111,5 @@ func join(files []File) []byte {
 }
 
 func line(b *bytes.Buffer, n int, file string) {
-	b.WriteString("#line " + itoa(n) + ` "` + file + "\"\n")
+	fmt.Fprintf(b, "#line %d \"%s\"\n", n, file)
 }

@@ -2,11 +2,8 @@ package build
 
 import (
 	"regexp"
-	"strconv"
 	"strings"
 )
-
-func itoa(n int) string { return strconv.Itoa(n) }
 
 // stripped blanks out comments, strings and preprocessor lines, so that what is left has the same places and
 // only code in it.
@@ -67,9 +64,10 @@ var definition = regexp.MustCompile(`(?m)^[ \t]*((?:[A-Za-z_][\w:<>]*[\s*&]+)+)(
 var notTypes = map[string]bool{"else": true, "return": true, "struct": true, "class": true, "union": true, "enum": true, "template": true, "typedef": true,
 	"namespace": true, "extern": true, "operator": true, "new": true, "if": true, "while": true, "for": true, "switch": true, "do": true, "case": true}
 
-// functions finds the functions that are defined outside of any braces: the places of their heads in data.
-func functions(data []byte) (heads [][]int) {
-	code := stripped(data)
+// functions finds the functions that are defined outside of any braces: the places of their heads in the code, which is
+// data stripped.
+func functions(data []byte) (code []byte, heads [][]int) {
+	code = stripped(data)
 	depth := make([]int, len(code)+1)
 	for i, c := range code {
 		depth[i+1] = depth[i]
@@ -86,14 +84,14 @@ func functions(data []byte) (heads [][]int) {
 			heads = append(heads, m)
 		}
 	}
-	return heads
+	return code, heads
 }
 
 // prototypes declares the functions of a file ahead. One with default arguments is left alone: they may stand
 // only once.
 func prototypes(data []byte) (out []string) {
-	code := stripped(data)
-	for _, m := range functions(data) {
+	code, heads := functions(data)
+	for _, m := range heads {
 		head := string(code[m[2]:m[3]]) + string(code[m[4]:m[5]]) + string(code[m[6]:m[7]])
 		out = append(out, strings.Join(strings.Fields(head), " ")+";")
 	}
@@ -102,7 +100,7 @@ func prototypes(data []byte) (out []string) {
 
 // firstFunction is where the first function of a file begins, the end of the file where there is none.
 func firstFunction(data []byte) int {
-	if heads := functions(data); len(heads) > 0 {
+	if _, heads := functions(data); len(heads) > 0 {
 		return heads[0][2]
 	}
 	return len(data)

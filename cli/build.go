@@ -147,33 +147,35 @@ func isSource(path string) (bool, error) {
 	return build.IsSource(path, head[:n]), nil
 }
 
-func target(x *exercise.Exercise) build.Target {
-	return build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)}
+// firmware gives what runs on the chip: a file as it is, or what source was built to; made is nil where nothing was
+// built.
+func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path string) (file []byte, made *build.Result, err error) {
+	source, err := isSource(path)
+	if err != nil {
+		return nil, nil, err
+	}
+	if !source || x.Chip == nil {
+		file, err = readBounded(path)
+		return file, nil, err
+	}
+	if made, err = s.build(ctx, path, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)}); err != nil {
+		return nil, nil, err
+	}
+	return made.ELF, made, nil
 }
 
 // mark marks a firmware file or a source.
 func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
-	source, err := isSource(path)
-	if err != nil {
+	file, made, err := s.firmware(ctx, x, path)
+	switch {
+	case err != nil:
 		return nil, err
+	case made != nil && made.Failed():
+		return marking.Unbuilt(x, filepath.Base(path), made.Why(), made.Messages), nil
 	}
-	if !source || x.Chip == nil {
-		file, err := readBounded(path)
-		if err != nil {
-			return nil, err
-		}
-		return s.marker.Mark(ctx, x, filepath.Base(path), file)
-	}
-	r, err := s.build(ctx, path, target(x))
-	if err != nil {
-		return nil, err
-	}
-	if r.Failed() {
-		return marking.Unbuilt(x, filepath.Base(path), r.Why(), r.Messages), nil
-	}
-	m, err := s.marker.Mark(ctx, x, filepath.Base(path), r.ELF)
-	if err == nil {
-		m.Sheet.Messages = r.Messages
+	m, err := s.marker.Mark(ctx, x, filepath.Base(path), file)
+	if err == nil && made != nil {
+		m.Sheet.Messages = made.Messages
 	}
 	return m, err
 }
@@ -183,24 +185,12 @@ func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) 
 	if x.Chip == nil {
 		return nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
 	}
-	source, err := isSource(path)
-	if err != nil {
+	file, made, err := s.firmware(ctx, x, path)
+	switch {
+	case err != nil:
 		return nil, err
-	}
-	var file []byte
-	if !source {
-		file, err = readBounded(path)
-	} else {
-		var r *build.Result
-		if r, err = s.build(ctx, path, target(x)); err == nil && r.Failed() {
-			err = errors.New(r.Why())
-		}
-		if err == nil {
-			file = r.ELF
-		}
-	}
-	if err != nil {
-		return nil, err
+	case made != nil && made.Failed():
+		return nil, errors.New(made.Why())
 	}
 	im, err := firmware.Read(file)
 	if err != nil {

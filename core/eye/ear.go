@@ -37,7 +37,11 @@ func (n *tone) rise(t clock.Time) {
 
 // fits tells whether a period is one of the tone's.
 func (n *tone) fits(p clock.Time) bool {
-	return n.rises < strays || max(p-n.period, n.period-p)*100 <= n.period*PitchShare
+	return n.rises < strays || n.near(p)
+}
+
+func (n *tone) near(p clock.Time) bool {
+	return max(p-n.period, n.period-p)*100 <= n.period*PitchShare
 }
 
 // The numbers of a person's hearing.
@@ -85,7 +89,7 @@ func (e *Ear) stray(t, p clock.Time, at machine.Place) {
 	if e.odd++; e.odd == 1 {
 		e.oddAt, e.oddBy = e.last, at
 	}
-	if e.next.rises == 0 || max(p-e.next.period, e.next.period-p)*100 > e.next.period*PitchShare {
+	if e.next.rises == 0 || !e.next.near(p) {
 		e.next = tone{from: e.oddAt, by: e.oddBy, first: e.last, rises: 1}
 	}
 	e.next.rise(t)

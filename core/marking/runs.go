@@ -1,10 +1,6 @@
 package marking
 
-import (
-	"sync"
-
-	"hemble/core/reel"
-)
+import "sync"
 
 // runKey tells runs apart: the same key, the same reel, byte for byte.
 type runKey struct {
@@ -60,7 +56,7 @@ func (r *runs) get(key runKey, withReel bool, run func() (*outcome, error)) (*ou
 // keep gives what is remembered of a run.
 func (r *runs) keep(e *entry, o *outcome, withReel bool) *outcome {
 	kept := *o
-	kept.reel = (*reel.Reel)(nil)
+	kept.reel = nil
 	if !withReel {
 		return &kept
 	}

@@ -133,17 +133,18 @@ func (m *Machine) tell(i int, pins uint8, cycle int64) {
 		m.changes[n] = machine.Change{Pin: machine.Pin(i)<<3 | bit, Drive: m.ports[i].drive(bit)}
 		n++
 	}
+	m.announce(n, cycle)
+}
+
+// announce hands the first n of m.changes to the listener.
+func (m *Machine) announce(n int, cycle int64) {
 	m.counters.Edges += int64(n)
 	m.telling, m.toldAt = true, cycle
 	until := m.listener.Drive(m.now.at(cycle), m.changes[:n], m.place())
 	m.telling = false
-	if until != clock.Never {
-		m.endBy(until)
+	if until == clock.Never {
+		return
 	}
-}
-
-// endBy shortens the run.
-func (m *Machine) endBy(until clock.Time) {
 	if c := m.now.cycleAt(until); c < m.until {
 		m.until = c
 		m.deadline = min(m.deadline, c)

@@ -4,7 +4,6 @@ import (
 	"math/bits"
 
 	"hemble/core/circuit"
-	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
@@ -42,8 +41,7 @@ func (m *Machine) quickPort(in *instruction) bool {
 	}
 	m.cycle = cycle
 	p.latch, m.data[in.d] = v, v
-	changed := (v ^ p.level) & p.out
-	if changed != 0 {
+	if changed := (v ^ p.level) & p.out; changed != 0 {
 		wasHigh, wasFloat := p.high, p.float
 		p.level ^= changed
 		p.set(p.high&^changed|v&changed, p.float&^changed, cycle)
@@ -54,9 +52,7 @@ func (m *Machine) quickPort(in *instruction) bool {
 				m.tellOne(int(i), told, v&told != 0, cycle)
 			}
 		}
-		if m.ext.sensing[i] != 0 {
-			m.pinsChanged(int(i), wasHigh, wasFloat, cycle)
-		}
+		m.pinsChanged(int(i), wasHigh, wasFloat, cycle)
 	}
 	m.pc++
 	return true
@@ -69,11 +65,5 @@ func (m *Machine) tellOne(i int, pin uint8, high bool, cycle int64) {
 		d = circuit.DrivenHigh
 	}
 	m.changes[0] = machine.Change{Pin: machine.Pin(i<<3 | bits.TrailingZeros8(pin)), Drive: d}
-	m.counters.Edges++
-	m.telling, m.toldAt = true, cycle
-	until := m.listener.Drive(m.now.at(cycle), m.changes[:1], m.place())
-	m.telling = false
-	if until != clock.Never {
-		m.endBy(until)
-	}
+	m.announce(1, cycle)
 }
