@@ -103,7 +103,7 @@ func (l library) files() (out []string) {
 		if d.IsDir() && path != l.include && (d.Name() == "examples" || d.Name() == "extras" || d.Name() == "test" || strings.HasPrefix(d.Name(), ".")) {
 			return filepath.SkipDir
 		}
-		if d.Type().IsRegular() && isKind(d.Name()) && !strings.EqualFold(filepath.Ext(d.Name()), sketchExt) {
+		if d.Type().IsRegular() && isKind(d.Name()) && !strings.EqualFold(filepath.Ext(d.Name()), loopExt) {
 			out = append(out, path)
 		}
 		return nil

@@ -29,7 +29,7 @@ var (
 // plan sorts out what kind of program a source is. The problem, if there is one, is for the student.
 func plan(s *Source) (*planned, *sheet.Message) {
 	p := &planned{shown: map[string][]string{}}
-	var sketches []File
+	var loops []File
 	hasMain, hasSetup, hasLoop := false, false, false
 	code := make([][]byte, len(s.Files))
 	for i, f := range s.Files {
@@ -42,8 +42,8 @@ func plan(s *Source) (*planned, *sheet.Message) {
 	for i, f := range s.Files {
 		ext := strings.ToLower(path.Ext(f.Path))
 		bare := code[i]
-		if ext == sketchExt || !hasMain && !isHeader(f.Path) && ext != ".s" && (setupFunction.Match(bare) || loopFunction.Match(bare)) {
-			sketches = append(sketches, f)
+		if ext == loopExt || !hasMain && !isHeader(f.Path) && ext != ".s" && (setupFunction.Match(bare) || loopFunction.Match(bare)) {
+			loops = append(loops, f)
 			continue
 		}
 		p.files = append(p.files, f)
@@ -53,16 +53,16 @@ func plan(s *Source) (*planned, *sheet.Message) {
 		}
 	}
 	switch {
-	case len(sketches) > 0 && !hasMain && !(hasSetup && hasLoop):
+	case len(loops) > 0 && !hasMain && !(hasSetup && hasLoop):
 		missing := "setup()"
 		if hasSetup {
 			missing = "loop()"
 		}
 		return nil, &sheet.Message{Kind: "error", Text: "the program has no " + missing + ": it needs both setup() and loop()"}
-	case len(sketches) > 0:
+	case len(loops) > 0:
 		p.framework, p.cPlusPlus = true, true
-		p.files = append(p.files, File{sketchUnit, join(sketches)})
-		p.units = append(p.units, sketchUnit)
+		p.files = append(p.files, File{joinedUnit, join(loops)})
+		p.units = append(p.units, joinedUnit)
 	case len(p.units) == 0:
 		return nil, &sheet.Message{Kind: "error", Text: "there are headers only; a program needs main(), or setup() and loop()"}
 	case !hasMain:
@@ -71,8 +71,8 @@ func plan(s *Source) (*planned, *sheet.Message) {
 	return p, nil
 }
 
-// sketchUnit is the file that those with setup() and loop() are joined in.
-const sketchUnit = "__sketch.cpp"
+// joinedUnit is the file that those with setup() and loop() are joined in.
+const joinedUnit = "__program.cpp"
 
 func isHeader(name string) bool {
 	switch strings.ToLower(path.Ext(name)) {

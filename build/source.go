@@ -34,10 +34,10 @@ type Source struct {
 }
 
 // kinds of files that belong to a source; others in a folder or archive are left aside.
-var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true, ".inc": true, ".s": true, sketchExt: true}
+var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true, ".inc": true, ".s": true, loopExt: true}
 
-// sketchExt is the extension that students' editors give to files with setup() and loop().
-const sketchExt = ".ino"
+// loopExt is the extension that students' editors give to files with setup() and loop().
+const loopExt = ".ino"
 
 func isKind(name string) bool { return kinds[strings.ToLower(path.Ext(name))] }
 
@@ -97,7 +97,7 @@ func FromFile(name string, data []byte) (*Source, error) {
 	}
 	s.strip()
 	if len(s.Files) == 0 {
-		return nil, fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, sketchExt)
+		return nil, fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, loopExt)
 	}
 	return s, nil
 }
@@ -192,7 +192,7 @@ func fromFolder(name string) (*Source, error) {
 		return s.Add(filepath.ToSlash(inside), data)
 	})
 	if err == nil && len(s.Files) == 0 {
-		err = fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, sketchExt)
+		err = fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, loopExt)
 	}
 	sort.Slice(s.Files, func(i, j int) bool { return s.Files[i].Path < s.Files[j].Path })
 	return s, err
