@@ -26,6 +26,9 @@ import (
 // libraryFlag goes with every command that takes firmware.
 var libraryFlag = &cli.StringSliceFlag{Name: "library", Usage: "`FOLDER` of library folders that source may include by header; may be given again"}
 
+// plainFlag goes with every command that runs firmware.
+var plainFlag = &cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"}
+
 func buildCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "build",

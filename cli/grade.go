@@ -32,7 +32,7 @@ func gradeCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			formatFlag, libraryFlag,
-			&cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"},
+			plainFlag,
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},

@@ -32,6 +32,7 @@ func playCommand() *cli.Command {
 			&cli.StringFlag{Name: "trial", Usage: "the `NAME` of the trial whose seed is used; the first one where it is not given"},
 			libraryFlag,
 			&cli.BoolFlag{Name: "cues", Usage: "carry out the trial's own cues, too"},
+			plainFlag,
 		},
 		Action: play,
 	}
@@ -63,7 +64,7 @@ func play(ctx context.Context, c *cli.Command) error {
 	if !term.IsTerminal(int(os.Stdout.Fd())) || !term.IsTerminal(int(os.Stdin.Fd())) {
 		return misused("play needs a terminal to show displays and take keys; `hemble grade` and `hemble trace --on` do without")
 	}
-	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"))
+	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"), bench.Options{Plain: c.Bool("plain-steps")})
 	if err != nil {
 		return err
 	}
@@ -107,14 +108,14 @@ var speeds = []float64{0.01, 0.1, 0.25, 0.5, 1, 2, 5, 10}
 
 const normalSpeed = 4
 
-func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, name string, cues bool) (*player, error) {
+func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, name string, cues bool, o bench.Options) (*player, error) {
 	trial := *t
 	trial.Length = longest
 	if !cues {
 		trial.Cues = nil
 	}
 	p := &player{ctx: ctx, title: x.Title + " · " + name, speed: normalSpeed, width: 100, share: 1,
-		start: func() (*bench.Bench, error) { return bench.New(x, &trial, im, bench.Options{}) }}
+		start: func() (*bench.Bench, error) { return bench.New(x, &trial, im, o) }}
 	var err error
 	if p.bench, err = p.start(); err != nil {
 		return nil, err

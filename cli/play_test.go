@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"hemble/core/bench"
 	"strings"
 	"testing"
 
@@ -17,7 +18,7 @@ func live(t *testing.T, name, firmware string, cues bool) *player {
 	require.NoError(t, err)
 	im, err := (&sources{}).image(t.Context(), x, course+name+"/firmware/"+firmware)
 	require.NoError(t, err)
-	p, err := newPlayer(t.Context(), x, &x.Trials[0], im, firmware, cues)
+	p, err := newPlayer(t.Context(), x, &x.Trials[0], im, firmware, cues, bench.Options{})
 	require.NoError(t, err)
 	return p
 }

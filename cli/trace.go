@@ -31,7 +31,7 @@ func traceCommand() *cli.Command {
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
 			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
 			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
-			&cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"},
+			plainFlag,
 			formatFlag, libraryFlag,
 		},
 		Action: trace,

@@ -61,6 +61,9 @@ type Bench struct {
 	loggedAt clock.Time
 	load     *load // nil without a chip
 	watcher  Watcher
+
+	effects   [32][2][]effect // of followed pins, by level
+	rehearsal *[]effect       // takes what parts do to lights, while followed pins are looked for
 }
 
 // Options are what a run may have beside its trial.
@@ -96,7 +99,11 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		watched = []machine.Pin{}
 	}
 	if x.Chip != nil {
-		b.machine = x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole})
+		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
+		if !o.Plain && o.Watcher == nil {
+			config.Followed, config.Follow = b.follow(), b.followed
+		}
+		b.machine = x.Chip.New(config)
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
 		}

@@ -105,12 +105,16 @@ func (f *fitted) After(timer int, d clock.Time) {
 func (f *fitted) Random() uint64 { return f.random.Uint64() }
 
 func (f *fitted) Light(light int, nA int64) {
+	if r := f.bench.rehearsal; r != nil {
+		*r = append(*r, effect{f, light, nA})
+		return
+	}
 	was := f.currents[light]
 	if was == nA {
 		return
 	}
 	f.currents[light] = nA
-	f.lights.Set(f.bench.now, light, nA, f.bench.place)
+	f.lights.Set(f.bench.now, light, nA, &f.bench.place)
 	if f.taps != nil {
 		f.bench.load.add(f.taps[light], nA-was)
 	}
@@ -146,7 +150,7 @@ func (f *fitted) Custom(dots [8]uint8) reel.Cell {
 func (f *fitted) Cursor(c *reel.Cursor) { f.screen.Cursor(f.bench.now, c) }
 
 func (f *fitted) Backlight(nA int64) {
-	f.backlight.Set(f.bench.now, 0, nA, f.bench.place)
+	f.backlight.Set(f.bench.now, 0, nA, &f.bench.place)
 }
 
 func (f *fitted) Shade(level int) { f.screen.Shade(f.bench.now, level) }

@@ -32,7 +32,7 @@ func watch(shots []shot, order []int, gap clock.Time) []reel.Frame {
 		start := t
 		for _, i := range order {
 			if (now^s.pattern)>>i&1 == 1 {
-				l.Set(t, i, int64(s.pattern>>i&1)*full, machine.Place{PC: uint32(i)})
+				l.Set(t, i, int64(s.pattern>>i&1)*full, &machine.Place{PC: uint32(i)})
 			}
 			t += gap
 		}
@@ -98,9 +98,9 @@ func TestGlimpse(t *testing.T) {
 func pwm(period, on, length clock.Time) []reel.Frame {
 	l := NewLights(make([]int, 1), full)
 	for t := clock.Time(0); t < length; t += period {
-		l.Set(t, 0, full, machine.Place{})
+		l.Set(t, 0, full, &machine.Place{})
 		if on < period {
-			l.Set(t+on, 0, 0, machine.Place{})
+			l.Set(t+on, 0, 0, &machine.Place{})
 		}
 	}
 	return l.Finish(length)
@@ -123,15 +123,15 @@ func TestRepeatedLight(t *testing.T) {
 
 func TestWeakLight(t *testing.T) {
 	l := NewLights(make([]int, 2), full)
-	l.Set(0, 0, 90_000, machine.Place{}) // a pull-up alone
-	l.Set(0, 1, 400_000, machine.Place{})
+	l.Set(0, 0, 90_000, &machine.Place{}) // a pull-up alone
+	l.Set(0, 1, 400_000, &machine.Place{})
 	frames := l.Finish(clock.Second)
 	require.Len(t, frames, 1)
 	assert.Equal(t, reel.Lights{reel.Dark, reel.Lit}, frames[0].Sight.Lights)
 
 	l = NewLights(make([]int, 2), full)
-	l.Set(0, 0, full, machine.Place{})
-	l.Set(0, 1, full/5, machine.Place{})
+	l.Set(0, 0, full, &machine.Place{})
+	l.Set(0, 1, full/5, &machine.Place{})
 	assert.Equal(t, reel.Lights{reel.Lit, reel.Dim}, l.Finish(clock.Second)[0].Sight.Lights, "under 35 % of the brightest is dim")
 }
 
@@ -139,8 +139,8 @@ func TestWeakLight(t *testing.T) {
 func TestMemoryOfFlood(t *testing.T) {
 	l := NewLights(make([]int, 1), full)
 	for t := clock.Time(0); t < 50*ms; t += 125 * clock.Nanosecond {
-		l.Set(t, 0, full, machine.Place{})
-		l.Set(t+62_500, 0, 0, machine.Place{})
+		l.Set(t, 0, full, &machine.Place{})
+		l.Set(t+62_500, 0, 0, &machine.Place{})
 	}
 	assert.LessOrEqual(t, len(l.queue)+len(l.settler.pending)+len(l.frames), 3)
 }

@@ -75,7 +75,7 @@ func NewLights(digits []int, nominal int64) *Lights {
 }
 
 // Set changes the current through one light, in nA.
-func (l *Lights) Set(t clock.Time, i int, current int64, at machine.Place) {
+func (l *Lights) Set(t clock.Time, i int, current int64, at *machine.Place) {
 	if t >= l.check {
 		l.advance(t)
 	}
@@ -88,13 +88,13 @@ func (l *Lights) Set(t clock.Time, i int, current int64, at machine.Place) {
 	switch {
 	case current > 0 && !p.on:
 		l.judgeEnded(i, t)
-		p.on, p.judged, p.charge, p.start, p.startAt = true, false, 0, t, at
+		p.on, p.judged, p.charge, p.start, p.startAt = true, false, 0, t, *at
 		p.inherited = l.scan.begin(l.lights, i, t)
 		l.check = min(l.check, t+Window)
 	case current <= 0 && p.on:
-		p.on, p.end, p.endAt = false, t, at
+		p.on, p.end, p.endAt = false, t, *at
 		if p.judged && p.open {
-			p.open, p.lastEnd, p.lastEndAt = false, t, at
+			p.open, p.lastEnd, p.lastEndAt = false, t, *at
 			p.total += p.charge
 		}
 		l.check = min(l.check, t+Window)

@@ -40,7 +40,7 @@ func (s *scanner) put(digit int, pattern uint8) {
 		}
 		if s.current[i] != want {
 			s.current[i] = want
-			s.Set(s.t, i, want, machine.Place{})
+			s.Set(s.t, i, want, &machine.Place{})
 		}
 	}
 }

@@ -28,6 +28,15 @@ type Change struct {
 	Drive circuit.Drive
 }
 
+// Edge is a change of outputs of one port of eight pins between low and high.
+type Edge struct {
+	At     clock.Time
+	Port   uint8 // its first pin over 8
+	Pins   uint8 // a set bit for each that changed
+	Levels uint8 // of those
+	Place  Place
+}
+
 // Listener is told of every change of a watched pin, at once and in order of time. All pins that
 // one instruction changes come in one call. Its answer may shorten the run: the machine looks up
 // again no later than until.
@@ -52,6 +61,10 @@ type Config struct {
 	Sample func(Pin) (microvolts int64, analog bool)
 	Plain  bool // the plain stepping reference: slower, same results
 	Whole  bool // no skipping of waits: slower, same results
+	// Followed are pins whose edges between low and high nobody answers. The machine may keep such edges and hand them
+	// to Follow later, in order, before it tells of anything else.
+	Followed []Pin
+	Follow   func([]Edge)
 }
 
 // Terminal is the name of the port that a terminal hangs on.

@@ -40,6 +40,9 @@ type Kind struct {
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Built) bool
+	// Follows tells that its lights follow its nets and nothing else: it drives no net, joins none, has no timers, and tells
+	// the currents of all its lights whenever a net changed.
+	Follows bool
 	// Volts tells that it puts a voltage on a net, which is neither high nor low.
 	Volts bool
 	// Bus names the terminals of a two-wire bus, SDA and SCL, whose traffic is logged; may be empty.

@@ -68,6 +68,7 @@ type Machine struct {
 	telling    bool  // the listener is being told of an edge ...
 	toldAt     int64 // ... of this cycle
 	changes    [8]machine.Change
+	kept       []machine.Edge // of followed pins, to be handed over
 	now        timebase
 	ports      [3]port
 	timers     [3]timer
@@ -116,6 +117,12 @@ func New(config machine.Config) machine.Machine {
 	}
 	for _, p := range config.Watched {
 		m.ports[p>>3].watched |= 1 << (p & 7)
+	}
+	for _, p := range config.Followed {
+		m.ports[p>>3].followed |= 1 << (p & 7)
+	}
+	if len(config.Followed) > 0 {
+		m.kept = make([]machine.Edge, 0, maxKept)
 	}
 	m.powerOn()
 	return m
@@ -252,6 +259,7 @@ func (m *Machine) Counters() machine.Counters {
 
 // Run interprets until the given moment; see machine.Source.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
+	defer m.handOver()
 	m.listener = l
 	m.until = m.now.cycleAt(until)
 	if m.resetLow != m.inReset {

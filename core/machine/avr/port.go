@@ -26,6 +26,7 @@ type port struct {
 	direction  uint8 // pins that the peripheral makes outputs, whatever DDRx says
 	inputs     uint8 // pins that the peripheral makes inputs
 	watched    uint8 // pins whose edges the listener wants
+	followed   uint8 // those of them whose edges it takes late
 
 	out, pulled, level uint8 // what the pins do: driven, pulled up, and the driven level
 	high, float        uint8 // what the nets are at
@@ -138,6 +139,7 @@ func (m *Machine) tell(i int, pins uint8, cycle int64) {
 
 // announce hands the first n of m.changes to the listener.
 func (m *Machine) announce(n int, cycle int64) {
+	m.handOver()
 	m.counters.Edges += int64(n)
 	m.telling, m.toldAt = true, cycle
 	until := m.listener.Drive(m.now.at(cycle), m.changes[:n], m.place())

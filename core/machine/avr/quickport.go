@@ -45,7 +45,9 @@ func (m *Machine) quickPort(in *instruction) bool {
 		wasHigh, wasFloat := p.high, p.float
 		p.level ^= changed
 		p.set(p.high&^changed|v&changed, p.float&^changed, cycle)
-		if told := changed & p.watched; told != 0 && m.listener != nil {
+		if told := changed & p.watched; told != 0 && told&^p.followed == 0 {
+			m.keep(int(i), told, cycle)
+		} else if told != 0 && m.listener != nil {
 			if told&(told-1) != 0 {
 				m.tell(int(i), told, cycle)
 			} else {
@@ -56,6 +58,37 @@ func (m *Machine) quickPort(in *instruction) bool {
 	}
 	m.pc++
 	return true
+}
+
+// maxKept is how many edges are handed over at once.
+const maxKept = 256
+
+// keep notes edges of followed pins for handOver.
+func (m *Machine) keep(i int, pins uint8, cycle int64) {
+	if len(m.kept) == cap(m.kept) {
+		m.handOver()
+	}
+	m.kept = m.kept[:len(m.kept)+1]
+	e := &m.kept[len(m.kept)-1]
+	e.At, e.Port, e.Pins, e.Levels = m.now.at(cycle), uint8(i), pins, m.ports[i].level
+	e.Place.Core, e.Place.PC = 0, uint32(m.pc)*2
+	if m.sp <= ramEnd {
+		e.Place.Stack = [24]uint8(m.data[m.sp+1:])
+	} else {
+		clear(e.Place.Stack[:])
+	}
+}
+
+// handOver gives the kept edges to who follows them.
+func (m *Machine) handOver() {
+	if len(m.kept) == 0 {
+		return
+	}
+	for i := range m.kept {
+		m.counters.Edges += int64(bits.OnesCount8(m.kept[i].Pins))
+	}
+	m.config.Follow(m.kept)
+	m.kept = m.kept[:0]
 }
 
 // tellOne is tell for the one output that changed.

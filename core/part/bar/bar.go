@@ -43,6 +43,7 @@ func init() {
 			}
 			return out
 		},
+		Follows: true,
 		Look: func(b part.Built) reel.Look {
 			out := reel.Look{Form: reel.FormBar, Height: 60, Width: 12}
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {

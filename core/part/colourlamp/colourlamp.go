@@ -26,6 +26,7 @@ func init() {
 		Pins: []spec.Key{{Name: "red", Doc: "the red LED", Optional: true}, {Name: "green", Doc: "the green LED", Optional: true}, {Name: "blue", Doc: "the blue LED", Optional: true},
 			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: PB1, green: PB2, blue: PB3, common: GND}}",
+		Follows: true,
 		Look: func(part.Built) reel.Look {
 			out := reel.Look{Form: reel.FormColour, Width: 60, Height: 60}
 			for i, c := range channels { // three overlapping circles

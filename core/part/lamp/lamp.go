@@ -25,6 +25,7 @@ func init() {
 		},
 		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
 		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: PB0, cathode: GND}}",
+		Follows: true,
 		Look: func(b part.Built) reel.Look {
 			c := part.FindColour(b.Settings.Text("colour"))
 			return reel.Look{Form: reel.FormLamp, Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
