@@ -63,7 +63,11 @@ type Bench struct {
 	watcher  Watcher
 
 	effects   [32][2][]effect // of followed pins, by level
-	rehearsal *[]effect       // takes what parts do to lights, while followed pins are looked for
+	cues      []exercise.Cue
+	started   []clock.Time // when each of them began; -1 for not yet
+	waiting   []*waiting
+	glanced   clock.Time
+	rehearsal *[]effect // takes what parts do to lights, while followed pins are looked for
 }
 
 // Options are what a run may have beside its trial.
@@ -107,15 +111,17 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
 		}
+		b.reel.Program = &reel.Program{Flash: im.Size(), RAM: -1}
+		if end, ok := im.DataEnd(); ok {
+			b.reel.Program.RAM = int(end) - x.Chip.Data
+		}
 		for _, n := range b.order {
 			for i, pin := range n.pins {
 				b.set(n, n.chipSide[i], b.machine.Drives(pin))
 			}
 		}
 	}
-	for _, c := range t.Cues {
-		b.events.add(event{at: c.At, kind: eventCue, cue: c})
-	}
+	b.schedule(t.Cues)
 	b.settle() // the state at power-on
 	for _, p := range b.parts {
 		p.part.Changed(^uint64(0) >> (64 - len(p.terminals)))
@@ -138,7 +144,7 @@ func (b *Bench) Notes() []machine.Note { return b.reel.Notes }
 
 // Cue carries a cue out now.
 func (b *Bench) Cue(c exercise.Cue) {
-	b.events.add(event{at: b.now, kind: eventCue, cue: c})
+	b.events.add(event{at: b.now, kind: eventCue, cue: c, number: -1})
 }
 
 // Live gives each display as it looks now: a track whose only frame is the latest sight. The eye needs some
@@ -212,7 +218,7 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		until := min(length, b.events.next(), b.now+slice)
+		until := min(length, b.events.next(), b.look(), b.now+slice)
 		if b.runs() {
 			stop := b.machine.Run(until, b)
 			if stop.Reason != machine.Reached {
@@ -224,6 +230,7 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 			}
 		}
 		b.now = max(b.now, until)
+		b.glanceAt()
 		for b.events.next() <= b.now && b.events.next() < length {
 			b.handle(b.events.pop())
 		}
@@ -241,6 +248,7 @@ func (b *Bench) handle(e event) {
 			f.part.Wake(e.timer)
 		}
 	case eventCue:
+		b.begun(e.number)
 		for _, f := range b.parts {
 			if f.built.Name != e.cue.Part {
 				continue
@@ -253,7 +261,7 @@ func (b *Bench) handle(e event) {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
-		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), Start: b.now, End: b.now + e.cue.Moves()})
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), To: e.cue.To, Start: b.now, End: b.now + e.cue.Moves()})
 	}
 	b.settle()
 }

@@ -23,6 +23,7 @@ type event struct {
 	timer  int
 	serial int // a timer set again makes its earlier event void
 	cue    exercise.Cue
+	number int // of the cue in its trial; -1 for one from outside
 }
 
 // events is a queue by time.

@@ -25,6 +25,11 @@ type Exercise struct {
 	Parts  []*part.Built
 	Trials []Trial
 	Step   *big.Rat // marks are rounded to multiples of it
+	Once   bool     // one fault costs once
+
+	Deductions []Deduction
+	ByHand     []ByHand
+	Varied     []Varied // values of this student
 }
 
 // Trial is one simulated run.
@@ -34,6 +39,21 @@ type Trial struct {
 	Seed   uint64
 	Cues   []Cue
 	Expect []Expectation
+	Hidden bool
+	Most   *big.Rat // the most marks it gives; nil for no bound
+	Notes  string   // for markers
+}
+
+// Deduction takes marks off for a finding.
+type Deduction struct {
+	Finding string
+	Marks   *big.Rat
+}
+
+// ByHand is a row that a person marks.
+type ByHand struct {
+	What, Notes string
+	Marks       *big.Rat
 }
 
 // Cue is a timed input.
@@ -42,6 +62,22 @@ type Cue struct {
 	Part string
 	Name string
 	part.Cue
+	After *After // in place of At
+	When  *When  // in place of At
+}
+
+// After ties a cue to another one.
+type After struct {
+	Cue string
+	End bool
+	By  clock.Time
+}
+
+// When ties a cue to what a display shows.
+type When struct {
+	Display string
+	Until   clock.Time
+	Shows   judge.Matcher
 }
 
 // Expectation is a thing a trial must show, with its marks.
@@ -49,6 +85,9 @@ type Expectation struct {
 	Kind  string
 	Marks *big.Rat
 	Line  int
+	Bonus bool
+	Gate  bool
+	Notes string
 	judge.Expectation
 }
 
@@ -72,8 +111,13 @@ func (x *Exercise) Marks() *big.Rat {
 	total := new(big.Rat)
 	for _, t := range x.Trials {
 		for _, e := range t.Expect {
-			total.Add(total, e.Marks)
+			if !e.Bonus {
+				total.Add(total, e.Marks)
+			}
 		}
+	}
+	for _, row := range x.ByHand {
+		total.Add(total, row.Marks)
 	}
 	return total
 }

@@ -2,6 +2,7 @@ package exercise_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -106,6 +107,34 @@ func TestProblems(t *testing.T) {
 	}
 }
 
+// bench has all that the examples of expectations name.
+const bench = `hemble: 1
+name: gauge
+title: A gauge
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  gauge: {part: seven-segment, common: anode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}
+  die: {part: seven-segment, common: cathode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: GND}}
+  count: {part: seven-segment, digits: 4, common: cathode, select: transistor, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1, digit3: PB2, digit4: PB3}}
+  word: {part: seven-segment, digits: 4, common: cathode, select: transistor, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1, digit3: PB2, digit4: PB3}}
+  red: {part: lamp, pins: {anode: PB0, cathode: GND}}
+  green: {part: lamp, pins: {anode: PB1, cathode: GND}}
+  alarm: {part: lamp, pins: {anode: PB3, cathode: GND}}
+  horn: {part: buzzer, pins: {plus: PB4, minus: GND}}
+  log: {part: terminal, pins: {rx: PD1, tx: PD0}}
+  level: {part: voltage, volts: 1V, pins: {out: PC0}}
+  roll: {part: button, pins: {1: PD7, 2: GND}}
+trials:
+  - name: one
+    length: 10s
+    cues:
+      - {at: 900ms, press: roll, as: first}
+      - {at: 2s, set: level, to: 1V, as: low}
+      - {at: 3s, set: level, to: 4V, as: high}
+      - {at: 4s, set: level, to: 5V, as: flood}
+    expect: [%s]
+`
+
 // The examples that parts and expectations declare are valid, and so is the demo course.
 func TestExamples(t *testing.T) {
 	for _, k := range part.Kinds() {
@@ -115,10 +144,12 @@ func TestExamples(t *testing.T) {
 		assert.Empty(t, problems, k.Name)
 	}
 	for _, k := range judge.Kinds() {
-		text := strings.Replace(good, `{reads: gauge, text: 2, after: {cue: first}, within: 250ms}`, k.Example, 1)
+		text := fmt.Sprintf(bench, k.Example)
 		_, problems := exercise.Read(k.Name, []byte(text))
 		assert.Empty(t, problems, k.Name)
 	}
+	_, problems := exercise.Read(exercise.AnyOf, []byte(strings.Replace(bench, "[%s]", "\n      - "+strings.ReplaceAll(exercise.AnyOfExample, "\n", "\n        "), 1)))
+	assert.Empty(t, problems)
 	course, err := filepath.Glob("../../demo/course/*/exercise.yaml")
 	require.NoError(t, err)
 	require.Len(t, course, 12)

@@ -38,6 +38,17 @@ func fields() []spec.Field {
 		}},
 		{Name: "rounding", Kind: spec.Decimal, Default: "0.5", Doc: "marks are rounded, once and at the end, half up to a multiple of this"},
 		{Name: "bench", Kind: spec.Any, Required: true, Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`"},
+		{Name: "vary", Kind: spec.Any, Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file"},
+		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "each", Doc: "`once`: what one proved fault costs in several expectations is taken off once, where it costs most"},
+		{Name: "deductions", Kind: spec.List, Doc: "marks taken off for findings", Of: &spec.Field{Name: "deduction", Kind: spec.Mapping, Fields: []spec.Field{
+			{Name: "finding", Kind: spec.Text, Required: true, Doc: "the finding's code, or its beginning"},
+			{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "what is taken off, once"},
+		}}},
+		{Name: "by-hand", Kind: spec.List, Doc: "marks that a person gives", Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
+			{Name: "what", Kind: spec.Text, Required: true, Doc: "what is marked"},
+			{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "what it is worth"},
+			{Name: "notes", Kind: spec.Text, Doc: "notes for markers"},
+		}}},
 		{Name: "trials", Kind: spec.List, Of: &spec.Field{Name: "trial", Kind: spec.Mapping, Fields: trialFields()}, Required: true, Doc: "the runs"},
 	}
 }
@@ -47,6 +58,9 @@ func trialFields() []spec.Field {
 		{Name: "name", Kind: spec.Text, Required: true, Doc: "what the trial is called on the mark sheet"},
 		{Name: "length", Kind: spec.Duration, Required: true, Doc: "how long it runs, from power-on"},
 		{Name: "seed", Kind: spec.Int, Min: 0, Max: 1 << 31, Default: "1", Doc: "of everything random: bounce, floating inputs, memory at power-on"},
+		{Name: "hidden", Kind: spec.Bool, Default: "no", Doc: "students see that it exists and what it gave, once marks are released, and nothing else of it"},
+		{Name: "most", Kind: spec.Decimal, Doc: "the most marks that this trial gives, bonus included"},
+		{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 		{Name: "cues", Kind: spec.List, Of: &spec.Field{Name: "cue", Kind: spec.Mapping, Fields: cueFields()}, Doc: "timed inputs"},
 		{Name: "expect", Kind: spec.List, Of: &spec.Field{Name: "expectation", Kind: spec.Any}, Required: true, Doc: "what must be seen, each a mapping with the kind of expectation as its first key"},
 	}
@@ -54,7 +68,17 @@ func trialFields() []spec.Field {
 
 func cueFields() []spec.Field {
 	return []spec.Field{
-		{Name: "at", Kind: spec.Duration, Required: true, Doc: "when, since power-on"},
+		{Name: "at", Kind: spec.Duration, Doc: "when, since power-on"},
+		{Name: "after", Kind: spec.Mapping, Doc: "in place of `at`: some time after another cue", Fields: []spec.Field{
+			{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name of a cue before this one"},
+			{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "end", Doc: "the moment of that cue from which time is counted"},
+			{Name: "by", Kind: spec.Duration, Default: "0", Doc: "how much later"},
+		}},
+		{Name: "when", Kind: spec.Mapping, Doc: "in place of `at`: when a display comes to show a sight; the eye is sure of it about a sixth of a second later, and then it comes", Fields: []spec.Field{
+			{Name: "display", Kind: spec.Name, Required: true, Doc: "the display, or a terminal"},
+			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+			{Name: "within", Kind: spec.Duration, Doc: "how long it is waited for, since power-on; after that the cue does not come, and what depends on it is not judged"},
+		}},
 		{Name: part.Press, Kind: spec.Name, Doc: "the button, keypad or encoder to press, for as long as `for` says"},
 		{Name: part.Hold, Kind: spec.Name, Doc: "what to press and not to let go"},
 		{Name: part.Release, Kind: spec.Name, Doc: "what to let go"},
@@ -70,8 +94,27 @@ func cueFields() []spec.Field {
 	}
 }
 
-// marksField goes with every expectation.
-var marksField = spec.Field{Name: "marks", Kind: spec.Decimal, Default: "1", Doc: "what it is worth"}
+// marksFields go with every expectation.
+var marksFields = []spec.Field{
+	{Name: "marks", Kind: spec.Decimal, Default: "1", Doc: "what it is worth"},
+	{Name: "bonus", Kind: spec.Bool, Default: "no", Doc: "its marks come on top and are not part of the full marks"},
+	{Name: "gate", Kind: spec.Bool, Default: "no", Doc: "where it is not met, the trial gives nothing"},
+	{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
+}
+
+// AnyOf is the key of alternatives.
+const AnyOf = "any-of"
+
+// AnyOfExample is one for the documentation.
+const AnyOfExample = `any-of:
+  - {shows: gauge, frames: [2, 4]}
+  - {shows: gauge, frames: [2, 3, 4]}
+marks: 2`
+
+// anyOfFields are those of alternatives.
+func anyOfFields() []spec.Field {
+	return append([]spec.Field{{Name: AnyOf, Kind: spec.List, Of: &spec.Field{Name: "expectation", Kind: spec.Any}, Required: true, Doc: "expectations without marks, of which the one that comes out best counts"}}, marksFields...)
+}
 
 // partFields are those of a part of one kind.
 func partFields(k *part.Kind) []spec.Field {
@@ -81,7 +124,15 @@ func partFields(k *part.Kind) []spec.Field {
 	}, k.Settings...)
 }
 
-// expectationFields are those of an expectation of one kind.
+// subject tells what follows the name of an expectation.
+func subject(k *judge.Kind) string {
+	if k.Free {
+		return "what it is about"
+	}
+	return "the display"
+}
+
+// expectationFields are those of an expectation of one kind, beside marksFields.
 func expectationFields(k *judge.Kind) []spec.Field {
-	return append([]spec.Field{{Name: k.Name, Kind: spec.Name, Required: true, Doc: "the display"}}, append(k.Fields, marksField)...)
+	return append([]spec.Field{{Name: k.Name, Kind: spec.Name, Required: true, Doc: subject(k)}}, k.Fields...)
 }

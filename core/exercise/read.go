@@ -28,9 +28,13 @@ const (
 
 // Read reads and checks an exercise file. The exercise is nil when there are problems beyond
 // warnings.
-func Read(file string, text []byte) (*Exercise, []spec.Problem) {
+func Read(file string, text []byte) (*Exercise, []spec.Problem) { return ReadFor(file, text, nil) }
+
+// ReadFor is Read with the values that vary from student to student taken by a key (see StudentKey); without one, the
+// first of each.
+func ReadFor(file string, text, student []byte) (*Exercise, []spec.Problem) {
 	ps := &spec.Problems{File: file}
-	x := read(text, ps)
+	x := read(text, student, ps)
 	list := ps.Sorted()
 	if ps.Failed() {
 		return nil, list
@@ -51,7 +55,7 @@ func Error(problems []spec.Problem) error {
 
 var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
 
-func read(text []byte, ps *spec.Problems) *Exercise {
+func read(text, student []byte, ps *spec.Problems) *Exercise {
 	if len(text) > maxFile {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file has %d bytes; an exercise needs less than %d", len(text), maxFile)
 		return nil
@@ -75,8 +79,10 @@ func read(text []byte, ps *spec.Problems) *Exercise {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file refers to anchors %d times; 100 are allowed", n)
 		return nil
 	}
+	varied := vary(doc.Content[0], student, ps)
 	v := spec.Decode(doc.Content[0], fields(), ps)
-	x := &Exercise{Name: v.Text("name"), Hash: sha256.Sum256(text), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number}
+	x := &Exercise{Name: v.Text("name"), Hash: sum(text, varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
+	x.readMarks(v)
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)
 		ps.Add(v.At("rounding"), "marks cannot be rounded to multiples of 0")
@@ -111,6 +117,16 @@ func read(text []byte, ps *spec.Problems) *Exercise {
 		x.readTrial(t.Map, ps)
 	}
 	return x
+}
+
+// sum tells exercises apart, and those of students whose values differ.
+func sum(text []byte, varied []Varied) [32]byte {
+	h := sha256.New()
+	h.Write(text)
+	for _, v := range varied {
+		h.Write([]byte("\x00" + v.Name + "\x00" + v.Value))
+	}
+	return [32]byte(h.Sum(nil))
 }
 
 func aliases(n *yaml.Node, seen map[*yaml.Node]bool) int {
@@ -235,13 +251,13 @@ func (x *Exercise) checkNets(n *yaml.Node, ps *spec.Problems) {
 }
 
 func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
-	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed"))}
+	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed")), Hidden: v.Bool("hidden"), Most: v.Get("most").Number, Notes: v.Text("notes")}
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}
 	setting := judge.Setting{Part: x.Part, Length: t.Length}
 	for _, c := range v.Get("cues").List {
-		cue := x.readCue(c.Map, ps)
+		cue := x.readCue(c.Map, t, setting.Cues, ps)
 		x.checkCue(&cue, c.Map, t, setting.Cues, ps)
 		if cue.Name != "" {
 			setting.Cues = append(setting.Cues, cue.Name)
@@ -258,7 +274,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 }
 
 // readCue reads a cue, whose verb is the one key of Verbs that it has.
-func (x *Exercise) readCue(v spec.Values, ps *spec.Problems) Cue {
+func (x *Exercise) readCue(v spec.Values, t Trial, names []string, ps *spec.Problems) Cue {
 	c := Cue{At: v.Time("at"), Name: v.Text("as"), Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
 		Text: strings.ReplaceAll(v.Text("text"), `\n`, "\n"), Key: v.Text("key")}}
 	for _, verb := range part.Verbs {
@@ -270,6 +286,7 @@ func (x *Exercise) readCue(v spec.Values, ps *spec.Problems) Cue {
 			c.Verb, c.Part = verb, v.Text(verb)
 		}
 	}
+	x.readTrigger(&c, v, t, names, ps)
 	if c.Verb == "" {
 		ps.Add(v.Pos, "a cue needs what to do: one of %s", strings.Join(part.Verbs, ", "))
 	}
@@ -300,7 +317,7 @@ func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *
 		ps.Add(v.At("for"), "a %s lasts longer than nothing", c.Verb)
 	}
 	for _, other := range t.Cues {
-		if c.Verb == part.Press && other.Verb == part.Press && other.Part == c.Part && other.Key == c.Key && other.At < c.At+c.For && c.At < other.At+other.For {
+		if c.Verb == part.Press && other.Verb == part.Press && c.timed() && other.timed() && other.Part == c.Part && other.Key == c.Key && other.At < c.At+c.For && c.At < other.At+other.For {
 			ps.Add(v.At("at"), "%q is already pressed from %s to %s", c.Part, other.At.Short(), (other.At + other.For).Short())
 		}
 	}
@@ -311,7 +328,47 @@ func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *
 	}
 }
 
+// readExpectation reads one with its marks.
 func (x *Exercise) readExpectation(t *Trial, e spec.Value, setting judge.Setting, ps *spec.Problems) {
+	before := len(ps.List)
+	var v spec.Values
+	out := Expectation{Kind: AnyOf, Line: e.Pos.Line}
+	if hasKey(e.Node, AnyOf) {
+		var any judge.AnyOf
+		v = spec.Decode(e.Node, anyOfFields(), ps)
+		for _, one := range v.Get(AnyOf).List {
+			if _, _, built := x.buildExpectation(one, setting, nil, ps); built != nil {
+				any = append(any, built)
+			}
+		}
+		if v.Has(AnyOf) && len(v.Get(AnyOf).List) < 2 {
+			ps.Add(v.At(AnyOf), "alternatives are two expectations or more")
+		}
+		out.Expectation = any
+	} else {
+		out.Kind, v, out.Expectation = x.buildExpectation(e, setting, marksFields, ps)
+	}
+	if out.Marks = v.Get("marks").Number; out.Marks == nil || out.Expectation == nil || len(ps.List) > before {
+		return
+	}
+	out.Bonus, out.Gate, out.Notes = v.Bool("bonus"), v.Bool("gate"), v.Text("notes")
+	t.Expect = append(t.Expect, out)
+}
+
+func hasKey(n *yaml.Node, key string) bool {
+	if n == nil || n.Kind != yaml.MappingNode {
+		return false
+	}
+	for i := 0; i+1 < len(n.Content); i += 2 {
+		if n.Content[i].Value == key {
+			return true
+		}
+	}
+	return false
+}
+
+// buildExpectation reads one of a kind that is registered, with some fields more; built is nil where it cannot be read.
+func (x *Exercise) buildExpectation(e spec.Value, setting judge.Setting, more []spec.Field, ps *spec.Problems) (kind string, v spec.Values, built judge.Expectation) {
 	var k *judge.Kind
 	if e.Node.Kind == yaml.MappingNode {
 		for i := 0; i+1 < len(e.Node.Content) && k == nil; i += 2 {
@@ -323,16 +380,16 @@ func (x *Exercise) readExpectation(t *Trial, e spec.Value, setting judge.Setting
 		if e.Node.Kind == yaml.MappingNode && len(e.Node.Content) > 0 {
 			first = e.Node.Content[0].Value
 		}
-		ps.Add(e.Pos, "no kind of expectation is called %q%s", first, spec.Nearest(first, judge.Names()))
-		return
-	}
-	v := spec.Decode(e.Node, expectationFields(k), ps)
-	marks := v.Get("marks").Number
-	if marks == nil || v.Text(k.Name) == "" {
-		return
+		ps.Add(e.Pos, "no kind of expectation is called %q%s", first, spec.Nearest(first, append(judge.Names(), AnyOf)))
+		return "", v, nil
 	}
 	before := len(ps.List)
-	if built := k.Build(setting, v, ps); built != nil && len(ps.List) == before {
-		t.Expect = append(t.Expect, Expectation{Kind: k.Name, Marks: marks, Line: e.Pos.Line, Expectation: built})
+	v = spec.Decode(e.Node, slices.Concat(expectationFields(k), more), ps)
+	if v.Text(k.Name) == "" || len(ps.List) > before {
+		return k.Name, v, nil
 	}
+	if built = k.Build(setting, v, ps); len(ps.List) > before {
+		return k.Name, v, nil
+	}
+	return k.Name, v, built
 }

@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/judge"
@@ -28,10 +29,13 @@ func Schema() map[string]any {
 
 	var expectations []any
 	for _, k := range judge.Kinds() {
-		o := spec.Object(expectationFields(k))
+		o := spec.Object(slices.Concat(expectationFields(k), marksFields))
 		o["title"], o["description"] = k.Name, k.Doc
 		expectations = append(expectations, o)
 	}
+	alternatives := spec.Object(anyOfFields())
+	alternatives["title"] = AnyOf
+	expectations = append(expectations, alternatives)
 	trial := properties["trials"].(map[string]any)["items"].(map[string]any)["properties"].(map[string]any)
 	trial["expect"].(map[string]any)["items"] = map[string]any{"oneOf": expectations}
 	return s
@@ -58,6 +62,12 @@ func Reference() string {
 	b.WriteString("\n### chip\n\n" + spec.Reference(spec.Find(fields(), "chip").Fields))
 	b.WriteString("\n### A trial\n\n" + spec.Reference(trialFields()))
 	b.WriteString("\n### A cue\n\n" + spec.Reference(cueFields()))
+	for _, key := range []string{"after", "when"} {
+		fmt.Fprintf(&b, "\n`%s` is a mapping:\n\n%s", key, spec.Reference(spec.Find(cueFields(), key).Fields))
+	}
+	for _, key := range []string{"deductions", "by-hand"} {
+		fmt.Fprintf(&b, "\nEach of `%s` is a mapping:\n\n%s", key, spec.Reference(spec.Find(fields(), key).Of.Fields))
+	}
 	b.WriteString("\n## Parts\n")
 	for _, k := range part.Kinds() {
 		fmt.Fprintf(&b, "\n### `%s`: %s\n\n%s\n\nSource: %s.\n\n", k.Name, k.Title, k.Doc, k.Source)
@@ -78,7 +88,7 @@ func Reference() string {
 		}
 		fmt.Fprintf(&b, "\n```yaml\n%s\n```\n", k.Example)
 	}
-	b.WriteString("\n## Expectations\n")
+	b.WriteString("\n## Expectations\n\nEach may have, beside what its kind has:\n\n" + spec.Reference(marksFields))
 	for _, k := range judge.Kinds() {
 		fmt.Fprintf(&b, "\n### `%s`\n\n%s\n\n%s\n```yaml\n%s\n```\n", k.Name, k.Doc, spec.Reference(expectationFields(k)), k.Example)
 		for _, f := range k.Fields {
@@ -87,6 +97,7 @@ func Reference() string {
 			}
 		}
 	}
+	b.WriteString("\n### `" + AnyOf + "`\n\nAlternatives.\n\n" + spec.Reference(anyOfFields()) + "\n```yaml\n" + AnyOfExample + "\n```\n")
 	b.WriteString("\n### A frame as a mapping\n\n" + spec.Reference(judge.FrameFields))
 	return b.String()
 }

@@ -80,6 +80,16 @@ func (im *Image) Hash() [32]byte {
 	return [32]byte(h.Sum(nil))
 }
 
+// DataEnd is the address behind the variables that the program itself lays out; ok is false where the file does not tell.
+func (im *Image) DataEnd() (address uint32, ok bool) {
+	for _, name := range []string{"__heap_start", "_end", "__bss_end"} {
+		if s, ok := im.Symbol(name); ok && s.Space == Data {
+			return s.Address, true
+		}
+	}
+	return 0, false
+}
+
 // Word is the programmed word at a byte address, 0xffff where none is.
 func (im *Image) Word(address uint32) uint16 {
 	for _, s := range im.Flash {

@@ -19,6 +19,7 @@ type Kind struct {
 	Name    string // also the key that names the display
 	Doc     string
 	Fields  []spec.Field // options beside Name and marks
+	Free    bool         // Name is followed by another word than a display
 	Example string
 	Build   func(Setting, spec.Values, *spec.Problems) Expectation
 }

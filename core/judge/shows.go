@@ -3,6 +3,7 @@ package judge
 import (
 	"fmt"
 	"math/big"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -20,21 +21,25 @@ const contentShare = "70%"
 // judged by its first ones.
 const maxFrames = 4000
 
+// timingFields go with every expectation of a sequence.
+var timingFields = []spec.Field{
+	{Name: "each", Kind: spec.Duration, Doc: "how long each frame lasts; without it only the order counts"},
+	{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
+	{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere", Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
+	{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
+	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do"},
+	{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
+	{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
+}
+
 func init() {
 	register(&Kind{
 		Name: "shows",
 		Doc:  "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
-		Fields: []spec.Field{
+		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
-			{Name: "each", Kind: spec.Duration, Doc: "how long each frame lasts; without it only the order counts"},
-			{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
-			{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere", Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
-			{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
-			{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do"},
-			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
-			{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
-		},
+		}, timingFields),
 		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
 		Build:   buildShows,
 	})
@@ -48,6 +53,7 @@ type shows struct {
 	within    clock.Time
 	ignore    bool
 	content   *big.Rat
+	verb      string // what it does, in words
 }
 
 func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -55,18 +61,23 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if p == nil {
 		return nil
 	}
-	x := &shows{display: p.Name, tolerance: v.Get("tolerance").Number, power: v.Text("start") == "power",
-		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number}
 	if v.Has("each") && v.Time("each") == 0 {
 		ps.Add(v.At("each"), "a frame lasts longer than nothing")
 	}
-	x.frames = readFrames(v, p, ps)
-	if len(x.frames) == 0 {
+	frames := readFrames(v, p, ps)
+	if len(frames) == 0 {
 		if len(v.Get("frames").List) == 0 && v.Has("frames") {
 			ps.Add(v.At("frames"), "no frames are given")
 		}
 		return nil
 	}
+	return newShows(p, v, frames, s, ps)
+}
+
+// newShows makes the expectation of a sequence from timingFields.
+func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *spec.Problems) *shows {
+	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number, power: v.Text("start") == "power",
+		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
 		if f.length > 0 && i+1 < len(x.frames) {
@@ -74,7 +85,7 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 	}
 	if total > s.Length && s.Length > 0 {
-		ps.Add(v.At("frames"), "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
+		ps.Add(v.Pos, "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
 	}
 	return x
 }
@@ -173,7 +184,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		v.Share = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
 	}
 	v.Outcome = outcome(v.Share)
-	v.Text = fmt.Sprintf("%s shows %s", x.display, summary(x.frames))
+	v.Text = x.display + " " + x.verb
 	v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d frames right", right, n))
 	if timed > 0 {
 		v.Evidence[0] += fmt.Sprintf(", %d of %d in time", inTime, timed)

@@ -138,6 +138,7 @@ type Chip struct {
 	Pins    []PinInfo
 	Flash   int // bytes
 	SRAM    int
+	Data    int // where it begins
 	EEPROM  int
 	Models  []string // peripherals modelled
 	Leaves  []string // peripherals not modelled yet

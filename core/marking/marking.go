@@ -20,7 +20,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "2"
+const Engine = "3"
 
 // Result is a marked submission.
 type Result struct {
@@ -53,12 +53,14 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 		return r, nil
 	}
 	var sum [32]byte
+	var dataEnd uint32
 	if im != nil {
 		sum = im.Hash()
+		dataEnd, _ = im.DataEnd()
 		s.Image = hex.EncodeToString(sum[:8])
 	}
 	for i := range x.Trials {
-		run, err := k.runs.get(runKey{sum, x.Hash, i, k.Plain}, k.Reels, func() (*outcome, error) {
+		run, err := k.runs.get(runKey{sum, x.Hash, i, dataEnd, k.Plain}, k.Reels, func() (*outcome, error) {
 			return k.run(ctx, x, &x.Trials[i], im)
 		})
 		if err != nil {
@@ -70,14 +72,20 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 		}
 		s.Trials = append(s.Trials, trial)
 		s.Findings = append(s.Findings, found...)
-		s.Marks = s.Marks.Add(trial.Marks)
 	}
-	s.Marks = s.Marks.Round(x.Step)
+	credit(x, s)
 	return r, nil
 }
 
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
-	return &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+	for _, row := range x.ByHand {
+		s.ByHand = append(s.ByHand, sheet.ByHand{What: row.What, Of: sheet.NewMarks(row.Marks), Notes: row.Notes})
+	}
+	for _, v := range x.Varied {
+		s.Values = append(s.Values, sheet.Value{Name: v.Name, Value: v.Value})
+	}
+	return s
 }
 
 func fail(s *sheet.Sheet, code, text, why string) {
@@ -133,15 +141,17 @@ type outcome struct {
 }
 
 func (o *outcome) judge(t *exercise.Trial) {
-	o.trial = sheet.Trial{Name: t.Name, Length: t.Length, Stop: o.reel.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
+	o.trial = sheet.Trial{Name: t.Name, Hidden: t.Hidden, Notes: t.Notes, Length: t.Length, Stop: o.reel.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
 	for _, e := range t.Expect {
-		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Verdict: e.Judge(o.reel)}
+		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
-		o.trial.Marks = o.trial.Marks.Add(v.Marks)
-		o.trial.Of = o.trial.Of.Add(v.Of)
+		if !e.Bonus {
+			o.trial.Of = o.trial.Of.Add(v.Of)
+		}
 		o.trial.Verdicts = append(o.trial.Verdicts, v)
 	}
+	o.trial.Marks = trialMarks(t, o.trial.Verdicts)
 }
 
 // tell tells what the run itself reported: why it ended, and what the chip and the parts noted.

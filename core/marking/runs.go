@@ -7,6 +7,7 @@ type runKey struct {
 	image    [32]byte
 	exercise [32]byte
 	trial    int
+	dataEnd  uint32 // beyond it a stack has run into variables; files of the same bytes differ in telling it
 	plain    bool
 }
 

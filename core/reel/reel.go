@@ -17,9 +17,16 @@ type Reel struct {
 	Stop     *machine.Stop    `json:"stop,omitempty"` // where the run ended before its length
 	Notes    []machine.Note   `json:"notes,omitempty"`
 	Counters machine.Counters `json:"counters"`
+	Program  *Program         `json:"program,omitempty"`  // nil on a bench without a chip
 	Serial   string           `json:"serial,omitempty"`   // what the USART sent, at most MaxSerial bytes
 	Log      []Entry          `json:"log,omitempty"`      // what went over buses, at most MaxLog entries of each
 	Unlogged int              `json:"unlogged,omitempty"` // how many entries came beyond those
+}
+
+// Program is what a firmware takes, in bytes; RAM is -1 where the file does not tell.
+type Program struct {
+	Flash int `json:"flash"`
+	RAM   int `json:"ram"`
 }
 
 // MaxLog bounds the log of each part or bus, MaxData the bytes of one entry.
@@ -44,7 +51,8 @@ type Fired struct {
 	Name  string     `json:"name,omitempty"`
 	Verb  string     `json:"verb"`
 	Part  string     `json:"part"`
-	Text  string     `json:"text"` // what it did, in words
+	Text  string     `json:"text"`         // what it did, in words
+	To    string     `json:"to,omitempty"` // the value, of set
 	Start clock.Time `json:"start"`
 	End   clock.Time `json:"end"`
 }

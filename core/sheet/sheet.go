@@ -14,17 +14,39 @@ import (
 
 // Sheet is the mark sheet of one submission.
 type Sheet struct {
-	Exercise string    `json:"exercise"`
-	Title    string    `json:"title"`
-	Firmware string    `json:"firmware"` // the file's name
-	Image    string    `json:"image"`    // what identifies the programmed bytes
-	Marks    Marks     `json:"marks"`
-	Of       Marks     `json:"of"`
-	Failed   string    `json:"failed,omitempty"`   // why nothing could be run
-	Messages []Message `json:"messages,omitempty"` // of the compiler, where source was handed in
-	Trials   []Trial   `json:"trials"`
-	Findings []Finding `json:"findings"`
-	Engine   string    `json:"engine"`
+	Exercise string      `json:"exercise"`
+	Title    string      `json:"title"`
+	Firmware string      `json:"firmware"` // the file's name
+	Image    string      `json:"image"`    // what identifies the programmed bytes
+	Marks    Marks       `json:"marks"`
+	Of       Marks       `json:"of"`
+	Failed   string      `json:"failed,omitempty"`   // why nothing could be run
+	Messages []Message   `json:"messages,omitempty"` // of the compiler, where source was handed in
+	Trials   []Trial     `json:"trials"`
+	Findings []Finding   `json:"findings"`
+	ByHand   []ByHand    `json:"by_hand,omitempty"` // rows that a person marks; not in Marks yet
+	Deducted []Deduction `json:"deducted,omitempty"`
+	Values   []Value     `json:"values,omitempty"` // what varies, as it is for this student
+	Engine   string      `json:"engine"`
+}
+
+// ByHand is a row that a person marks.
+type ByHand struct {
+	What  string `json:"what"`
+	Of    Marks  `json:"of"`
+	Notes string `json:"notes,omitempty"` // for markers
+}
+
+// Deduction is what a finding cost.
+type Deduction struct {
+	Finding string `json:"finding"`
+	Marks   Marks  `json:"marks"`
+}
+
+// Value is a value that varies from student to student.
+type Value struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
 }
 
 // Trial is one run, judged.
@@ -35,6 +57,8 @@ type Trial struct {
 	Of       Marks         `json:"of"`
 	Verdicts []Verdict     `json:"verdicts"`
 	Stop     *machine.Stop `json:"stop,omitempty"`
+	Hidden   bool          `json:"hidden,omitempty"` // from students
+	Notes    string        `json:"notes,omitempty"`  // for markers
 }
 
 // Verdict is an expectation with its marks. Marks are exact here; only the sheet's total is
@@ -45,6 +69,9 @@ type Verdict struct {
 	Line        int    `json:"line"` // of the exercise file
 	Marks       Marks  `json:"marks"`
 	Of          Marks  `json:"of"`
+	Bonus       bool   `json:"bonus,omitempty"` // on top of the full marks
+	Gate        bool   `json:"gate,omitempty"`  // not met, the trial gives nothing
+	Notes       string `json:"notes,omitempty"` // for markers
 	judge.Verdict
 	Source *firmware.Line `json:"source,omitempty"` // of the first difference
 }
@@ -56,6 +83,8 @@ type Finding struct {
 	Trial    string         `json:"trial"`
 	At       clock.Time     `json:"at"`
 	Evidence []string       `json:"evidence"`
+	Mended   *Marks         `json:"mended,omitempty"`   // the marks of the sheet with this one thing mended
+	Fidelity string         `json:"fidelity,omitempty"` // how that was found: on the reel, or by running again
 	Source   *firmware.Line `json:"source,omitempty"`
 }
 
@@ -84,6 +113,11 @@ func NewMarks(r *big.Rat) Marks {
 // Add gives the sum.
 func (m Marks) Add(o Marks) Marks {
 	return Marks{new(big.Rat).Add(NewMarks(m.Rat).Rat, NewMarks(o.Rat).Rat)}
+}
+
+// Sub gives the difference.
+func (m Marks) Sub(o Marks) Marks {
+	return Marks{new(big.Rat).Sub(NewMarks(m.Rat).Rat, NewMarks(o.Rat).Rat)}
 }
 
 // Round gives the multiple of step that is nearest, half up.

@@ -16,6 +16,7 @@ func init() {
 		Pins:    pins(),
 		Flash:   2 * flashWords,
 		SRAM:    ramEnd - sramStart + 1,
+		Data:    sramStart,
 		EEPROM:  1024,
 		Models:  []string{"core", "ports B, C, D", "timers 0, 1, 2", "USART0", "INT0, INT1", "pin-change interrupts", "sleep", "watchdog", "clock prescaler", "EEPROM", "SPI", "two-wire interface", "ADC", "analog comparator"},
 		Leaves:  leaves(),

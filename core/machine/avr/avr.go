@@ -163,11 +163,8 @@ func (m *Machine) Load(im *firmware.Image) error {
 	}
 	m.image = im
 	m.stackFloor = sramStart
-	for _, name := range []string{"__heap_start", "_end", "__bss_end"} {
-		if s, ok := im.Symbol(name); ok && s.Space == firmware.Data && s.Address <= ramEnd {
-			m.stackFloor = max(m.stackFloor, uint16(s.Address))
-			break
-		}
+	if end, ok := im.DataEnd(); ok && end <= ramEnd {
+		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
 	m.plain = m.code
 	m.markStart()

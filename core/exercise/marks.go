@@ -1,0 +1,17 @@
+package exercise
+
+import "hemble/core/spec"
+
+// readMarks reads what stands at the file's top about marks.
+func (x *Exercise) readMarks(v spec.Values) {
+	for _, d := range v.Get("deductions").List {
+		if m := d.Map.Get("marks").Number; m != nil {
+			x.Deductions = append(x.Deductions, Deduction{d.Map.Text("finding"), m})
+		}
+	}
+	for _, row := range v.Get("by-hand").List {
+		if m := row.Map.Get("marks").Number; m != nil {
+			x.ByHand = append(x.ByHand, ByHand{row.Map.Text("what"), row.Map.Text("notes"), m})
+		}
+	}
+}

@@ -1,0 +1,107 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+
+	"hemble/core/clock"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Kind{
+		Name: "answers",
+		Doc:  "A table: after each of some cues the display comes to show a sight, and still does when the time is up.",
+		Fields: []spec.Field{
+			{Name: "table", Kind: spec.List, Required: true, Doc: "the rows", Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
+				{Name: "after", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
+				{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+			}}},
+			{Name: "within", Kind: spec.Duration, Default: "250ms", Doc: "how long after the end of the cue the answer must stand"},
+			strictField,
+		},
+		Example: "{answers: gauge, table: [{after: low, shows: 2}, {after: high, shows: 8}], within: 200ms, marks: 2}",
+		Build:   buildAnswers,
+	})
+}
+
+type answers struct {
+	display string
+	rows    []answer
+	within  clock.Time
+}
+
+type answer struct {
+	after moment
+	want  want
+}
+
+func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+	var p *part.Built
+	if p = display(s, "answers", v, ps); p == nil {
+		return nil
+	}
+	x := &answers{display: p.Name, within: v.Time("within")}
+	var all []want
+	for _, row := range v.Get("table").List {
+		w, _ := readWant(row.Map.Get("shows"), p, v.Bool("strict"), ps)
+		if w == nil {
+			return nil
+		}
+		m := readMoment(s, spec.Values{}, ps)
+		if m.cue, m.end = row.Map.Text("after"), true; m.cue != "" {
+			found := false
+			for _, c := range s.Cues {
+				found = found || c == m.cue
+			}
+			if !found {
+				ps.Add(row.Map.At("after"), "no cue of this trial is called %q%s", m.cue, spec.Nearest(m.cue, s.Cues))
+			}
+		}
+		all = append(all, w)
+		x.rows = append(x.rows, answer{m, w})
+	}
+	if v.Has("table") && len(x.rows) == 0 {
+		ps.Add(v.At("table"), "no rows are given")
+	}
+	share(all)
+	return x
+}
+
+// Judge looks at the display when each answer's time is up.
+func (x *answers) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s answers %d inputs", x.display, len(x.rows))}
+	frames := distinct(t, r)
+	right := int64(0)
+	for _, row := range x.rows {
+		at, ok := row.after.in(r)
+		at = min(at+x.within, r.Length)
+		expected := &Span{at, at, row.want.String(), row.want.sight(t.Look)}
+		pair := Pair{Step: Missing, Expected: expected}
+		seen := "the cue never came"
+		for _, f := range frames {
+			if ok && f.From <= at && (at < f.To || f.clipped) {
+				expected.To, seen = f.To, t.Short(f.Sight)
+				pair = lane(t, Wrong, expected, f)
+				if shows, _ := row.want.shows(t, f.Sight); shows {
+					pair.Step = Right
+					right++
+				}
+			}
+		}
+		v.Lanes = append(v.Lanes, pair)
+		if pair.Step != Right && v.First == nil {
+			v.First = &Difference{At: at, Expected: fmt.Sprintf("%s after %s", row.want, row.after.cue), Seen: seen}
+			if pair.Seen != nil {
+				v.First.By = place(t, pair.Seen.From)
+			}
+		}
+	}
+	v.Share = big.NewRat(right, int64(max(1, len(x.rows))))
+	v.Evidence = []string{fmt.Sprintf("%d of %d answers right", right, len(x.rows))}
+	v.Outcome = outcome(v.Share)
+	return v
+}

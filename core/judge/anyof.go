@@ -1,0 +1,16 @@
+package judge
+
+import "hemble/core/reel"
+
+// AnyOf is several expectations of which one will do: the one that gives most counts, the first of equals.
+type AnyOf []Expectation
+
+// Judge judges them all.
+func (x AnyOf) Judge(r *reel.Reel) (best Verdict) {
+	for i, e := range x {
+		if v := e.Judge(r); i == 0 || v.Share != nil && v.Outcome != NotJudged && (best.Outcome == NotJudged || v.Share.Cmp(best.Share) > 0) {
+			best = v
+		}
+	}
+	return best
+}

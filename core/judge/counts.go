@@ -1,0 +1,104 @@
+package judge
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// maxCount bounds how many numbers a count runs through.
+const maxCount = 10_000
+
+func init() {
+	register(&Kind{
+		Name: "counts",
+		Doc:  "The display counts: a sequence of numbers in equal steps, judged as by `shows`. Beyond the last number nothing else may come.",
+		Fields: slices.Concat([]spec.Field{
+			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
+			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},
+			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1", Doc: "the step, upwards or downwards as from and to say"},
+			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss"}, Default: "plain", Doc: "how numbers are written: `padded` has leading zeros in all digits, `m:ss` counts seconds"},
+			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open", Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again, `open` where the trial's end decides"},
+			{Name: "before", Kind: spec.Text, Doc: "text before the number, on a character display"},
+			{Name: "behind", Kind: spec.Text, Doc: "text behind it"},
+		}, timingFields),
+		Example: "{counts: count, from: 8, to: 12, each: 1s, limit: stays, marks: 4}",
+		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			p := display(s, "counts", v, ps)
+			if p == nil || !v.Has("from") || !v.Has("to") {
+				return nil
+			}
+			texts := countTexts(v, p, ps)
+			if texts == nil {
+				return nil
+			}
+			var frames []expected
+			var all []want
+			for i, text := range texts {
+				w, _ := readWant(spec.Value{Pos: v.At("from"), Text: text, Node: v.Get("counts").Node}, p, v.Bool("strict"), ps)
+				if w == nil {
+					return nil
+				}
+				length := v.Time("each")
+				if i == len(texts)-1 && v.Text("limit") != "open" {
+					length = anyLength
+				}
+				all = append(all, w)
+				frames = append(frames, expected{w, length})
+			}
+			share(all)
+			x := newShows(p, v, frames, s, ps)
+			x.verb = fmt.Sprintf("counts from %s to %s", texts[0], texts[len(texts)-1])
+			return x
+		},
+	})
+}
+
+// countTexts writes the numbers.
+func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) {
+	from, to, by := v.Int("from"), v.Int("to"), v.Int("by")
+	step := by
+	if to < from {
+		step = -by
+	}
+	n := (to-from)/step + 1
+	switch {
+	case (to-from)%step != 0:
+		ps.Add(v.At("to"), "steps of %d from %d do not come to %d", by, from, to)
+		return nil
+	case n > maxCount:
+		ps.Add(v.At("to"), "that are %d numbers; a count has at most %d", n, maxCount)
+		return nil
+	case n < 2:
+		ps.Add(v.At("to"), "a count has at least two numbers; `reads` judges one")
+		return nil
+	}
+	width := max(1, p.Kind.Look(*p).Digits())
+	if p.Kind.Look(*p).Form != reel.FormDigits {
+		width = max(len(strconv.FormatInt(from, 10)), len(strconv.FormatInt(to, 10)))
+	}
+	for i := range n {
+		out = append(out, v.Text("before")+writeCount(from+i*step, v.Text("as"), width)+v.Text("behind"))
+	}
+	if v.Text("limit") == "wraps" {
+		out = append(out, out[0])
+	}
+	return out
+}
+
+func writeCount(n int64, as string, width int) string {
+	switch as {
+	case "padded":
+		return fmt.Sprintf("%0*d", width, n)
+	case "hex":
+		return strings.NewReplacer("B", "b", "D", "d").Replace(strings.ToUpper(strconv.FormatInt(n, 16)))
+	case "m:ss":
+		return fmt.Sprintf("%d:%02d", n/60, n%60)
+	}
+	return strconv.FormatInt(n, 10)
+}

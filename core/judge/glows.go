@@ -1,0 +1,65 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Kind{
+		Name: "glows",
+		Doc:  "The display's brightest light has a brightness, as a part of full brightness (10 mA), averaged over the time that is looked at: for lamps dimmed by pulse width or a resistor.",
+		Fields: slices.Concat([]spec.Field{
+			{Name: "level", Kind: spec.Percent, Required: true, Doc: "how bright"},
+			{Name: "tolerance", Kind: spec.Percent, Default: "10%", Doc: "how far it may be off, in percent of full brightness"},
+		}, windowFields),
+		Example: "{glows: red, level: 50%, from: 1s, to: 2s, marks: 2}",
+		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			p := display(s, "glows", v, ps)
+			if p == nil {
+				return nil
+			}
+			if p.Kind.Look(*p).Lights() == 0 {
+				ps.Add(v.At("glows"), "%q has no lights of its own whose brightness could be judged", p.Name)
+			}
+			return &glows{p.Name, readWindow(s, v, ps), thousandths(v, "level"), thousandths(v, "tolerance")}
+		},
+	})
+}
+
+type glows struct {
+	display          string
+	window           window
+	level, tolerance int64 // thousandths
+}
+
+// Judge averages the level over the window.
+func (x *glows) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
+	sum, all := int64(0), clock.Time(0)
+	for _, f := range t.Frames { // frames that differ in brightness alone are not joined here
+		from, to := max(f.From, x.window.from), min(f.To, x.window.to, r.Length)
+		if to > from {
+			sum += int64(slices.Max(f.Sight.Levels)) * int64((to-from)/clock.Microsecond)
+			all += to - from
+		}
+	}
+	mean := int64(0)
+	if us := int64(all / clock.Microsecond); us > 0 {
+		mean = sum * 1000 / us / 255
+	}
+	v.Evidence = []string{fmt.Sprintf("%d %% on average", (mean+5)/10)}
+	if off := mean - x.level; off <= x.tolerance && -off <= x.tolerance {
+		v.Share.SetInt64(1)
+	} else {
+		v.First = &Difference{At: x.window.from, Expected: v.Text, Seen: v.Evidence[0]}
+	}
+	v.Outcome = outcome(v.Share)
+	return v
+}

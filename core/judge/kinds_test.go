@@ -1,0 +1,211 @@
+package judge_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/reel"
+)
+
+// bench is one with a display of each sort that expectations are about, and cues at 2, 4, 6 and 8 s of ten.
+const bench = `hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench:
+  gauge: {part: seven-segment, common: anode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}
+  count: {part: seven-segment, digits: 4, common: cathode, select: transistor, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1, digit3: PB2, digit4: PB3}}
+  red: {part: lamp, pins: {anode: PB0, cathode: GND}}
+  green: {part: lamp, pins: {anode: PB1, cathode: GND}}
+  horn: {part: buzzer, pins: {plus: PB4, minus: GND}}
+  log: {part: terminal, pins: {rx: PD1, tx: PD0}}
+  level: {part: voltage, volts: 1V, pins: {out: PC0}}
+  roll: {part: button, pins: {1: PD7, 2: GND}}
+trials:
+  - name: x
+    length: 10s
+    cues:
+      - {at: 2s, press: roll, as: first}
+      - {at: 4s, set: level, to: 4V, as: rises}
+      - {at: 6s, set: level, to: 1V, as: falls}
+      - {at: 8s, press: roll, as: second}
+    expect: [%s]
+`
+
+func readBench(t *testing.T, expect string) *exercise.Exercise {
+	x, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, expect)))
+	require.Empty(t, problems, expect)
+	return x
+}
+
+// reelOf makes one of tracks such as "red on:500 off:500"; _ stands for a blank, ~ before a text for flickering. What
+// has no track shows nothing all the time.
+func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
+	const s = clock.Second
+	r := &reel.Reel{Length: 10 * s, Program: &reel.Program{Flash: 1000, RAM: -1}, Cues: []reel.Fired{
+		{Name: "first", Verb: "press", Part: "roll", Start: 2 * s, End: 2*s + 100*ms}, {Name: "rises", Verb: "set", Part: "level", To: "4V", Start: 4 * s, End: 4 * s},
+		{Name: "falls", Verb: "set", Part: "level", To: "1V", Start: 6 * s, End: 6 * s}, {Name: "second", Verb: "press", Part: "roll", Start: 8 * s, End: 8*s + 100*ms}}}
+	for _, text := range tracks {
+		words := strings.Fields(text)
+		p := x.Part(words[0])
+		t := reel.Track{Display: p.Name, Look: p.Kind.Look(*p)}
+		at := clock.Time(0)
+		for _, w := range words[1:] {
+			shown, length, _ := strings.Cut(w, "@")
+			shown, flicker := strings.CutPrefix(shown, "~")
+			var n int
+			fmt.Sscan(length, &n)
+			sight := judge.SightOf(strings.ReplaceAll(shown, "_", " "), p)
+			sight.Flicker = flicker
+			t.Frames = append(t.Frames, reel.Frame{From: at, To: at + clock.Time(n)*ms, Sight: sight})
+			at += clock.Time(n) * ms
+		}
+		r.Tracks = append(r.Tracks, t)
+	}
+	return r
+}
+
+// The worked cases of docs/marking.md, one kind of expectation after the other.
+func TestKinds(t *testing.T) {
+	blink := "red" + strings.Repeat(" on@500 off@500", 10)
+	for _, c := range []struct{ expect, seen, share, first string }{
+		{"{steady: count}", "count 12@10000", "1", ""},
+		{"{steady: count}", "count 12@9950 ~12@50", "1", ""}, // too short to tell
+		{"{steady: count}", "count 12@5000 ~13@5000", "0", "it flickers"},
+		{"{steady: count, to: 4s}", "count 12@5000 ~13@5000", "1", ""},
+		{"{blinks: red, period: 1s, lit: 50%}", blink, "1", ""},
+		{"{blinks: red, period: 2s}", blink, "0", "again after 1 s"},
+		{"{blinks: red, period: 1s, lit: 20%}", blink, "1/2", "lit for 500 ms"},
+		{"{blinks: red, period: 1s, times: 3}", "red on@500 off@9500", "0", "it did not blink"},
+		{"{blinks: red, period: 1s, times: 4}", "red off@1000 on@500 off@500 on@500 off@500 on@500 off@6500", "1/2", ""},
+		{"{glows: red, level: 100%}", "red on@10000", "1", ""},
+		{"{glows: red, level: 50%}", blink, "1", ""},
+		{"{glows: red, level: 80%}", blink, "0", "50 % on average"},
+		{"{never: gauge, frame: 9}", "gauge 1@5000 2@5000", "1", ""},
+		{"{never: gauge, frame: 2}", "gauge 1@5000 2@5000", "0", "2 for 5 s"},
+		{"{never: gauge, frame: 2, to: 5s}", "gauge 1@5000 2@5000", "1", ""},
+		{"{never: gauge, frame: 2}", "gauge 1@5000 2@50 1@4950", "1", ""},
+		{"{always: red, frame: on, from: 1s}", "red off@500 on@9500", "1", ""},
+		{"{always: red, frame: on}", "red off@500 on@9500", "0", "off for 500 ms"},
+		{`{says: log, lines: ["ready", "/level [0-9]+/"]}`, "log ready@1000 other@1000 level_7@8000", "1", ""},
+		{`{says: log, lines: ["ready", "/level [0-9]+/"]}`, "log level_7@1000 ready@9000", "1/2", ""},
+		{`{says: log, lines: ["done"], after: {cue: first}, within: 1s}`, "log done@1000 x@1500 done@7500", "1", ""},
+		{`{says: log, lines: ["done"], after: {cue: first}, within: 100ms}`, "log done@1000 x@1500 done@7500", "0", "no such line"},
+		{"{sounds: horn, pitch: 880Hz, for: 1s}", "horn silent@2000 880Hz@1500 silent@6500", "1", ""},
+		{"{sounds: horn, pitch: 440Hz, for: 1s}", "horn silent@2000 880Hz@1500 silent@6500", "0", "880 Hz for 1.5 s"},
+		{"{sounds: horn, pitch: 880Hz, for: 2s}", "horn silent@2000 880Hz@1500 silent@6500", "1/2", "880 Hz for 1.5 s"},
+		{"{sounds: horn, after: {cue: rises}}", "horn silent@2000 880Hz@1500 silent@6500", "0", "silent"},
+		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@8000", "9/10", "for 8 s"},
+		{"{counts: count, from: 8, to: 10, each: 1s, limit: stays}", "count 8@1000 9@1000 10@8000", "1", ""},
+		{"{counts: count, from: 8, to: 10, limit: stays}", "count 8@1000 9@1000 10@1000 11@7000", "2/3", "11"},
+		{"{counts: count, from: 8, to: 10, as: padded}", "count 0008@1000 0009@1000 0010@8000", "1", ""},
+		{"{counts: gauge, from: 14, to: 10, by: 2, as: hex}", "gauge E@1000 C@1000 A@8000", "1", ""},
+		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@7000", "1", ""},
+		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 9@7000", "3/4", "9"},
+		{`{scrolls: count, text: "AbCdE", enters: filled, each: 1s}`, "count AbCd@2000 bCdE@8000", "1", ""},
+		{`{scrolls: count, text: "AbCdE", enters: filled, towards: right}`, "count AbCd@2000 bCdE@8000", "1/2", ""},
+		{`{scrolls: count, text: "Ab", each: 1s}`, "count _@500 A@1000 Ab@1000 Ab_@1000 Ab__@1000 b___@1000 _@4500", "1", ""},
+		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@6000 1@1950", "1", ""},
+		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@7950", "1/2", "1"},
+		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@6000 7@1950", "1/4", "7"},
+		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4100 4@2000 1@3900", "1", ""},
+		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4900 4@5100", "0", "1"},
+		{"{together: red, shows: on, while: level, above: 3V}", "red off@4100 on@2000 off@3900", "1", ""},
+		{"{together: red, shows: on, while: level, above: 3V}", "red off@4100 on@5900", "23/38", "on for 3.75 s"},
+		{"{together: red, shows: on, while: level, above: 3V, outside: any}", "red off@4100 on@5900", "1", ""},
+		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5000 on@5000", "1", ""},
+		{"{together: red, shows: on, while: gauge, is: 5, slack: 0}", "gauge 1@5000 5@5000|red on@5000 off@5000", "0", "on for 5 s"},
+		{"{safe: bench}", "red on@10000", "1", ""},
+		{"{fits: flash, most: 1000}", "red on@10000", "1", ""},
+		{"{fits: flash, most: 999}", "red on@10000", "0", "1000 bytes"},
+		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 4@5000", "1", ""},
+		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 5@5000", "1/2", "5"},
+	} {
+		x := readBench(t, c.expect)
+		v := x.Trials[0].Expect[0].Judge(reelOf(x, strings.Split(c.seen, "|")...))
+		assert.Equal(t, c.share, v.Share.RatString(), "%s on %s: %v", c.expect, c.seen, v.Evidence)
+		if c.first != "" && assert.NotNil(t, v.First, c.expect) {
+			assert.Contains(t, v.First.Seen, c.first, c.expect)
+		}
+		assert.Equal(t, c.share == "1", v.Outcome == judge.Met, c.expect)
+	}
+}
+
+// What never came about is not judged, and tells so.
+func TestNotJudged(t *testing.T) {
+	for expect, seen := range map[string]string{
+		"{fits: ram, most: 100}":                                  "red on@10000",
+		"{together: red, shows: on, while: gauge, is: 5}":         "gauge 1@10000|red on@10000",
+		`{says: log, lines: [x], after: {cue: first}}`:            "log x@10000",
+		"{sounds: horn, after: {cue: first}}":                     "horn silent@10000",
+		"{draws-from: gauge, set: [1, 2], each: roll}":            "gauge 1@10000",
+		"{any-of: [{fits: ram, most: 9}, {fits: ram, most: 10}]}": "red on@10000",
+	} {
+		x := readBench(t, expect)
+		r := reelOf(x, strings.Split(seen, "|")...)
+		r.Cues = nil
+		v := x.Trials[0].Expect[0].Judge(r)
+		assert.Equal(t, judge.NotJudged, v.Outcome, expect)
+		assert.Equal(t, 0, v.Share.Sign(), expect)
+	}
+}
+
+func TestSafeAndScan(t *testing.T) {
+	x := readBench(t, "{safe: bench}, {steady: count, refresh: 100Hz}")
+	r := reelOf(x, "count 1@10000")
+	r.Notes = []machine.Note{{Code: "current-PB0", Text: "PB0 gave 60 mA"}, {Code: "floating-PD7", Text: "read while nothing drove it"}}
+	r.Tracks[0].Quality = &reel.Quality{Refresh: 50, Evenness: 100, Ghost: 5}
+	v := x.Trials[0].Expect[0].Judge(r)
+	assert.Equal(t, judge.Missed, v.Outcome)
+	assert.Equal(t, []string{"PB0 gave 60 mA"}, v.Evidence)
+	v = x.Trials[0].Expect[1].Judge(r)
+	assert.Equal(t, judge.Missed, v.Outcome)
+	assert.Contains(t, v.First.Seen, "50.0 Hz")
+}
+
+// What no run could meet, or cannot be read, is refused where it stands.
+func TestBadExpectations(t *testing.T) {
+	for expect, want := range map[string]string{
+		"{steady: gauge, from: 10s}":                                         "is not before the end of the trial",
+		"{steady: gauge, from: 5s, to: 4s}":                                  "the window ends at 4 s",
+		"{steady: roll}":                                                     "shows nothing; name a display",
+		"{blinks: red, period: 20ms}":                                        "looks steady",
+		"{blinks: red, period: 3s, times: 5}":                                "take longer than",
+		"{glows: log, level: 50%}":                                           "no lights of its own",
+		"{never: gauge, frame: W}":                                           "not what a seven-segment digit can show",
+		"{says: red, lines: [x]}":                                            "takes no lines of text",
+		`{says: log, lines: ["/[/"]}`:                                        "no regular expression",
+		`{says: log, lines: []}`:                                             "no lines are given",
+		"{says: log, lines: [x], after: {cue: frist}}":                       `did you mean "first"?`,
+		"{sounds: red}":                                                      "makes no sound",
+		"{counts: count, from: 1, to: 4, by: 2}":                             "steps of 2 from 1 do not come to 4",
+		"{counts: count, from: 1, to: 1}":                                    "at least two numbers",
+		"{counts: count, from: 0, to: 99999}":                                "at most 10000",
+		"{counts: gauge, from: 8, to: 12}":                                   "the display has 1 digit",
+		"{scrolls: red, text: hello}":                                        "nothing can scroll",
+		`{scrolls: count, text: "Ab", enters: filled}`:                       "fits on the display",
+		"{draws-from: gauge, set: [1, 2], each: rol}":                        "no part of the bench",
+		"{draws-from: gauge, set: [1, 2], each: roll, different: 3}":         "cannot give 3",
+		"{answers: gauge, table: [{after: nothing, shows: 1}]}":              "no cue of this trial",
+		"{together: red, shows: on, while: roll, is: 1}":                     "neither a display nor set by cues",
+		"{together: red, shows: on, while: level}":                           "one of is, above or below",
+		"{together: red, shows: on, while: level, above: high}":              "is not a number",
+		"{safe: gauge}":                                                      "write safe: bench",
+		"{fits: disk, most: 1}":                                              "neither flash nor ram",
+		"{any-of: [{shows: gauge, frames: [1]}]}":                            "two expectations or more",
+		"{any-of: [{shows: gauge, frames: [1], marks: 2}, {steady: gauge}]}": `"marks"`,
+	} {
+		_, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, expect)))
+		if assert.NotEmpty(t, problems, expect) {
+			assert.Contains(t, problems[0].Error(), want, expect)
+		}
+	}
+}

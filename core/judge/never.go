@@ -1,0 +1,68 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	fields := slices.Concat([]spec.Field{
+		{Name: "frame", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "what lasts less than this counts as not seen"},
+		strictField,
+	}, windowFields)
+	for _, always := range []bool{false, true} {
+		name, doc, example := "never", "The display shows a sight at no time.", `{never: gauge, frame: 9, marks: 1}`
+		if always {
+			name, doc, example = "always", "The display shows a sight all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
+		}
+		register(&Kind{Name: name, Doc: doc, Fields: fields, Example: example, Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			p := display(s, name, v, ps)
+			if p == nil || !v.Has("frame") {
+				return nil
+			}
+			w, _ := readWant(v.Get("frame"), p, v.Bool("strict"), ps)
+			if w == nil {
+				return nil
+			}
+			return &never{p.Name, always, w, readWindow(s, v, ps), v.Time("for")}
+		}})
+	}
+}
+
+type never struct {
+	display string
+	always  bool
+	want    want
+	window  window
+	least   clock.Time
+}
+
+// Judge looks for a frame that must not be there: the sight, or for always any other.
+func (x *never) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display, Share: big.NewRat(1, 1), Text: fmt.Sprintf("%s never shows %s", x.display, x.want)}
+	if x.always {
+		v.Text = fmt.Sprintf("%s always shows %s", x.display, x.want)
+	}
+	for _, f := range x.window.of(t, r) {
+		if ok, _ := x.want.shows(t, f.Sight); ok == x.always || f.Length() < x.least {
+			continue
+		}
+		v.Share.SetInt64(0)
+		v.First = &Difference{At: f.From, Expected: v.Text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), f.Length().Brief()), By: place(t, f.From)}
+		var expected *Span
+		if x.always {
+			expected = &Span{f.From, f.To, x.want.String(), x.want.sight(t.Look)}
+		}
+		v.Lanes = []Pair{lane(t, Wrong, expected, f)}
+		break
+	}
+	v.Outcome = outcome(v.Share)
+	return v
+}

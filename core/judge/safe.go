@@ -1,0 +1,48 @@
+package judge
+
+import (
+	"math/big"
+	"strings"
+
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// unsafe are the beginnings of the codes of notes that tell of stress on the parts.
+var unsafe = []string{"current-", "contention-"}
+
+func init() {
+	register(&Kind{
+		Name:    "safe",
+		Free:    true,
+		Doc:     "Nothing on the bench is overloaded: no current above what chip and pins bear, no two outputs against each other. `safe: bench` names all of it.",
+		Example: "{safe: bench, marks: 1}",
+		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			if v.Text("safe") != "bench" {
+				ps.Add(v.At("safe"), "safe is about the whole bench: write safe: bench")
+			}
+			return safe{}
+		},
+	})
+}
+
+type safe struct{}
+
+// Judge looks at what the run noted.
+func (safe) Judge(r *reel.Reel) Verdict {
+	v := Verdict{Share: big.NewRat(1, 1), Text: "nothing on the bench is overloaded"}
+	for _, n := range r.Notes {
+		for _, code := range unsafe {
+			if !strings.HasPrefix(n.Code, code) {
+				continue
+			}
+			v.Share.SetInt64(0)
+			v.Evidence = append(v.Evidence, n.Text)
+			if v.First == nil {
+				v.First = &Difference{At: n.At, Expected: "nothing overloaded", Seen: n.Text}
+			}
+		}
+	}
+	v.Outcome = outcome(v.Share)
+	return v
+}

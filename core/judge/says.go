@@ -1,0 +1,146 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+	"regexp"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Kind{
+		Name: "says",
+		Doc:  "The terminal gets some lines, in this order; others in between do not count. A line between slashes is a regular expression (RE2) for the whole line.",
+		Fields: []spec.Field{
+			{Name: "lines", Kind: spec.List, Of: &spec.Field{Name: "line", Kind: spec.Text}, Required: true, Doc: "the lines"},
+			afterField,
+			{Name: "within", Kind: spec.Duration, Doc: "how long after the cue, or after power-on, the last of them may come"},
+		},
+		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
+		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			p := display(s, "says", v, ps)
+			if p == nil {
+				return nil
+			}
+			if p.Kind.Look(*p).Form != reel.FormLines {
+				ps.Add(v.At("says"), "%q is a %s, which takes no lines of text", p.Name, p.Kind.Name)
+			}
+			x := &says{display: p.Name, within: v.Time("within")}
+			if v.Has("after") {
+				m := readMoment(s, v.Get("after").Map, ps)
+				x.after = &m
+			}
+			for _, l := range v.Get("lines").List {
+				pattern, ok := readPattern(l, ps)
+				if !ok {
+					pattern = regexp.MustCompile("^(?:" + regexp.QuoteMeta(strings.TrimRight(l.Text, " ")) + ")$")
+				}
+				x.lines, x.patterns = append(x.lines, l.Text), append(x.patterns, pattern)
+			}
+			if v.Has("lines") && len(x.lines) == 0 {
+				ps.Add(v.At("lines"), "no lines are given")
+			}
+			return x
+		},
+	})
+}
+
+// readPattern reads a regular expression between slashes; ok is false for other text.
+func readPattern(v spec.Value, ps *spec.Problems) (p *regexp.Regexp, ok bool) {
+	text, opened := strings.CutPrefix(v.Text, "/")
+	text, closed := strings.CutSuffix(text, "/")
+	if !opened || !closed || text == "" {
+		return nil, false
+	}
+	p, err := regexp.Compile("^(?:" + text + ")$")
+	if err != nil {
+		ps.Add(v.Pos, "%s is no regular expression: %s", v.Text, strings.TrimPrefix(err.Error(), "error parsing regexp: "))
+		return regexp.MustCompile("^$"), true
+	}
+	return p, true
+}
+
+type says struct {
+	display  string
+	lines    []string
+	patterns []*regexp.Regexp
+	after    *moment
+	within   clock.Time
+}
+
+// Judge gives a share for each line of the longest run of lines that came in order.
+func (x *says) Judge(r *reel.Reel) Verdict {
+	t := r.Track(x.display)
+	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s says %s", x.display, x.name())}
+	from, to := clock.Time(0), r.Length
+	if x.after != nil {
+		v.Text += " after " + x.after.cue
+		at, ok := x.after.in(r)
+		if !ok {
+			v.Outcome, v.Evidence = NotJudged, []string{"the cue never came"}
+			return v
+		}
+		from = at
+	}
+	if x.within > 0 {
+		to = min(to, from+x.within)
+	}
+	var frames []seen
+	for _, f := range distinct(t, r) {
+		if f.From >= from && f.From <= to && f.Sight.Line != "" {
+			frames = append(frames, f)
+		}
+	}
+	// The longest common subsequence of lines and patterns.
+	n, m := len(x.patterns), len(frames)
+	best := make([][]int, n+1)
+	for i := range best {
+		best[i] = make([]int, m+1)
+	}
+	is := func(i, k int) bool { return x.patterns[i].MatchString(strings.TrimRight(frames[k].Sight.Line, " ")) }
+	for i := n - 1; i >= 0; i-- {
+		for k := m - 1; k >= 0; k-- {
+			best[i][k] = max(best[i+1][k], best[i][k+1])
+			if is(i, k) {
+				best[i][k] = max(best[i][k], 1+best[i+1][k+1])
+			}
+		}
+	}
+	at, k := from, 0
+	for i := range n {
+		for k < m && best[i][k] == best[i][k+1] && best[i][k] > 0 {
+			k++
+		}
+		expected := &Span{at, at, x.lines[i], nil}
+		if k < m && is(i, k) && best[i][k] == 1+best[i+1][k+1] {
+			at = frames[k].From
+			expected.From, expected.To = at, at
+			v.Lanes = append(v.Lanes, lane(t, Right, expected, frames[k]))
+			k++
+			continue
+		}
+		v.Lanes = append(v.Lanes, Pair{Step: Missing, Expected: expected})
+		if v.First == nil {
+			seen := "no such line"
+			if k < m {
+				seen = t.Describe(frames[k].Sight) + " next"
+			}
+			v.First = &Difference{At: at, Expected: x.lines[i], Seen: seen}
+		}
+	}
+	v.Share = big.NewRat(int64(best[0][0]), int64(max(1, n)))
+	v.Outcome = outcome(v.Share)
+	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", best[0][0], n)}
+	return v
+}
+
+func (x *says) name() string {
+	if len(x.lines) == 1 {
+		return fmt.Sprintf("%q", x.lines[0])
+	}
+	return fmt.Sprintf("%q … %q (%d lines)", x.lines[0], x.lines[len(x.lines)-1], len(x.lines))
+}

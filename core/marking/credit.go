@@ -1,0 +1,55 @@
+package marking
+
+import (
+	"math/big"
+	"strings"
+
+	"hemble/core/exercise"
+	"hemble/core/judge"
+	"hemble/core/sheet"
+)
+
+// Marks come about in this order: gates, expectations, one fault once, the most of a trial, deductions, and at the end
+// rounding. The worked cases stand in docs/marking.md.
+
+// trialMarks adds up the verdicts of one trial.
+func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
+	sum := sheet.NewMarks(nil)
+	for _, v := range verdicts {
+		if v.Gate && v.Outcome != judge.Met {
+			return sheet.NewMarks(nil)
+		}
+		sum = sum.Add(v.Marks)
+	}
+	return atMost(t, sum)
+}
+
+// atMost applies the most that a trial gives.
+func atMost(t *exercise.Trial, m sheet.Marks) sheet.Marks {
+	if t.Most != nil && m.Cmp(t.Most) > 0 {
+		return sheet.NewMarks(t.Most)
+	}
+	return m
+}
+
+// credit works out the marks of a sheet from those of its trials.
+func credit(x *exercise.Exercise, s *sheet.Sheet) {
+	s.Marks = sheet.NewMarks(nil)
+	for _, t := range s.Trials {
+		s.Marks = s.Marks.Add(t.Marks)
+	}
+	s.Deducted = nil
+	for _, d := range x.Deductions {
+		for _, f := range s.Findings {
+			if strings.HasPrefix(f.Code, d.Finding) {
+				s.Deducted = append(s.Deducted, sheet.Deduction{Finding: f.Code, Marks: sheet.NewMarks(d.Marks)})
+				s.Marks = s.Marks.Add(sheet.NewMarks(new(big.Rat).Neg(d.Marks)))
+				break
+			}
+		}
+	}
+	if s.Marks.Sign() < 0 {
+		s.Marks = sheet.NewMarks(nil)
+	}
+	s.Marks = s.Marks.Round(x.Step)
+}

@@ -1,0 +1,55 @@
+package sheet
+
+import "slices"
+
+// Viewer is who looks at a sheet.
+type Viewer struct {
+	Student  bool // else a person who marks
+	Released bool // the marks are out
+}
+
+// For gives the sheet as a viewer may see it: the only way out of it. A student sees no notes for markers; of a hidden
+// trial nothing before the marks are released, neither in totals, and its marks alone after that.
+func (s *Sheet) For(v Viewer) *Sheet {
+	if !v.Student {
+		return s
+	}
+	out := *s
+	out.Trials, out.Findings, out.ByHand = nil, []Finding{}, slices.Clone(s.ByHand)
+	for i := range out.ByHand {
+		out.ByHand[i].Notes = ""
+	}
+	hidden := map[string]bool{}
+	for _, t := range s.Trials {
+		t.Notes = ""
+		if t.Hidden {
+			hidden[t.Name] = true
+			if !v.Released {
+				out.Of = out.Of.Sub(t.Of)
+				continue
+			}
+			t = Trial{Name: "hidden trial", Hidden: true, Marks: t.Marks, Of: t.Of, Verdicts: []Verdict{}}
+		}
+		t.Verdicts = slices.Clone(t.Verdicts)
+		for i := range t.Verdicts {
+			t.Verdicts[i].Notes = ""
+		}
+		out.Trials = append(out.Trials, t)
+	}
+	for _, f := range s.Findings {
+		if hidden[f.Trial] {
+			continue
+		}
+		if f.Mended != nil && len(hidden) > 0 { // its marks are those of all trials
+			f.Mended = nil
+		}
+		out.Findings = append(out.Findings, f)
+	}
+	if len(hidden) > 0 { // exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
+		out.Marks = NewMarks(nil)
+		for _, t := range out.Trials {
+			out.Marks = out.Marks.Add(t.Marks)
+		}
+	}
+	return &out
+}
