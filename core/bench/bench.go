@@ -174,6 +174,10 @@ func (b *Bench) wire(seed uint64) {
 			f.index = append(f.index, n.Attach())
 		}
 	}
+	for _, pin := range b.exercise.Pulled {
+		n := b.node(pin)
+		n.Set(n.Attach(), circuit.PulledUp)
+	}
 	if b.exercise.Chip != nil {
 		b.load = newLoad(b.exercise.Chip)
 	}

@@ -5,6 +5,7 @@ package exercise
 
 import (
 	"math/big"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -27,6 +28,7 @@ type Exercise struct {
 	Step   *big.Rat // marks are rounded to multiples of it
 	Once   bool     // one fault costs once
 
+	Pulled     []string // pins with a pull-up on the bench
 	Deductions []Deduction
 	ByHand     []ByHand
 	Varied     []Varied // values of this student
@@ -104,6 +106,21 @@ func (x *Exercise) Part(name string) *part.Built {
 		}
 	}
 	return nil
+}
+
+// Clone is a copy whose parts, settings and cues can be changed.
+func (x *Exercise) Clone() *Exercise {
+	out := *x
+	out.Parts, out.Trials = nil, slices.Clone(x.Trials)
+	for _, p := range x.Parts {
+		b := *p
+		b.Wired = slices.Clone(p.Wired)
+		out.Parts = append(out.Parts, &b)
+	}
+	for i := range out.Trials {
+		out.Trials[i].Cues = slices.Clone(out.Trials[i].Cues)
+	}
+	return &out
 }
 
 // Marks is what the whole exercise gives.

@@ -55,6 +55,7 @@ type Verdict struct {
 	Display  string      `json:"display,omitempty"`
 	Evidence []string    `json:"evidence,omitempty"`
 	Lanes    []Pair      `json:"lanes,omitempty"` // expected beside seen
+	Timed    bool        `json:"-"`               // the lengths of expected frames in Lanes are what was asked for
 	First    *Difference `json:"first,omitempty"`
 }
 

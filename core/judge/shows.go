@@ -183,6 +183,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		rest := new(big.Rat).Sub(big.NewRat(1, 1), x.content)
 		v.Share = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
 	}
+	v.Timed = timed > 0
 	v.Outcome = outcome(v.Share)
 	v.Text = x.display + " " + x.verb
 	v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d frames right", right, n))
@@ -229,7 +230,7 @@ func place(t *reel.Track, at clock.Time) *machine.Place {
 // distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
 func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
 	for _, f := range t.Frames {
-		if n := len(out); n > 0 && t.Look.Form != reel.FormLines && t.Describe(out[n-1].Sight) == t.Describe(f.Sight) {
+		if n := len(out); n > 0 && t.Look.Form != reel.FormLines && t.Alike(out[n-1].Sight, f.Sight) {
 			out[n-1].To = f.To
 			continue
 		}

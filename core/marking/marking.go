@@ -59,20 +59,31 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 		dataEnd, _ = im.DataEnd()
 		s.Image = hex.EncodeToString(sum[:8])
 	}
+	key := runKey{sum, x.Hash, 0, dataEnd, k.Plain}
+	found, known := k.runs.advice(key)
+	var made []*outcome
 	for i := range x.Trials {
-		run, err := k.runs.get(runKey{sum, x.Hash, i, dataEnd, k.Plain}, k.Reels, func() (*outcome, error) {
+		run, err := k.runs.get(key.of(i), k.Reels || !known, func() (*outcome, error) {
 			return k.run(ctx, x, &x.Trials[i], im)
 		})
 		if err != nil {
 			return nil, err
 		}
-		trial, found := run.located(x, im)
+		trial, reported := run.located(x, im)
 		if k.Reels {
 			r.Reels = append(r.Reels, run.reel)
 		}
+		made = append(made, run)
 		s.Trials = append(s.Trials, trial)
-		s.Findings = append(s.Findings, found...)
+		s.Findings = append(s.Findings, reported...)
 	}
+	if !known {
+		if found, err = k.advise(ctx, x, im, s, made); err != nil {
+			return nil, err
+		}
+		k.runs.advised(key, found)
+	}
+	s.Findings = append(causes(x, im, found), s.Findings...)
 	credit(x, s)
 	return r, nil
 }

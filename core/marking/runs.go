@@ -1,6 +1,10 @@
 package marking
 
-import "sync"
+import (
+	"sync"
+
+	"hemble/core/advice"
+)
 
 // runKey tells runs apart: the same key, the same reel, byte for byte.
 type runKey struct {
@@ -11,11 +15,17 @@ type runKey struct {
 	plain    bool
 }
 
+func (k runKey) of(trial int) runKey {
+	k.trial = trial
+	return k
+}
+
 // runs are those that were made. One that is asked for while it is being made is waited for.
 type runs struct {
 	lock  sync.Mutex
 	made  map[runKey]*entry
-	reels []*entry // those that still have their reel, in the order of making
+	reels []*entry                    // those that still have their reel, in the order of making
+	found map[runKey][]advice.Finding // causes of lost marks, by the key of the first trial
 }
 
 type entry struct {
@@ -35,7 +45,7 @@ func (r *runs) get(key runKey, withReel bool, run func() (*outcome, error)) (*ou
 	e := r.made[key]
 	if e == nil {
 		if r.made == nil || len(r.made) == maxOutcomes {
-			r.made, r.reels = map[runKey]*entry{}, nil
+			r.made, r.reels, r.found = map[runKey]*entry{}, nil, nil
 		}
 		e = &entry{}
 		r.made[key] = e
@@ -75,4 +85,21 @@ func (r *runs) keep(e *entry, o *outcome, withReel bool) *outcome {
 		oldest.lock.Unlock()
 	}
 	return o
+}
+
+// advice gives the causes that were found before.
+func (r *runs) advice(key runKey) (found []advice.Finding, ok bool) {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	found, ok = r.found[key]
+	return found, ok
+}
+
+func (r *runs) advised(key runKey, found []advice.Finding) {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	if r.found == nil || len(r.found) == maxOutcomes {
+		r.found = map[runKey][]advice.Finding{}
+	}
+	r.found[key] = found
 }

@@ -46,6 +46,14 @@ func (t *Track) Describe(s Sight) string {
 	return out
 }
 
+// Alike tells whether two sights of the track look the same.
+func (t *Track) Alike(a, b Sight) bool {
+	if t.Look.Form == FormDigits {
+		return a.Lights.Bits() == b.Lights.Bits() && a.Flicker == b.Flicker
+	}
+	return t.Describe(a) == t.Describe(b)
+}
+
 // Short is Describe for narrow places.
 func (t *Track) Short(s Sight) string {
 	switch t.Look.Form {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"hemble/core/advice"
 	"hemble/core/judge"
 	"hemble/core/reel"
 	"hemble/core/sheet"
@@ -36,6 +37,9 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		b.WriteString("\n" + st.title("What to know") + "\n")
 		for _, f := range s.Findings {
 			b.WriteString("  · " + f.Text + "\n")
+			if f.Mended != nil {
+				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Mended, s.Of)) + st.second("  "+fidelity(f.Fidelity)) + "\n")
+			}
 			detail := strings.Join(f.Evidence, ", ")
 			if f.Source != nil {
 				detail += fmt.Sprintf(", %s line %d", f.Source.File, f.Source.Line)
@@ -46,6 +50,11 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		}
 	}
 	return b.String()
+}
+
+// fidelity tells how a mend was tested.
+func fidelity(f string) string {
+	return map[string]string{string(advice.OnReel): "judged again", string(advice.Rerun): "run again"}[f]
 }
 
 func head(b *strings.Builder, st Style, left, right string) {

@@ -2,6 +2,7 @@ package spec
 
 import (
 	"fmt"
+	"maps"
 	"math/big"
 	"regexp"
 	"strconv"
@@ -43,6 +44,18 @@ type Values struct {
 
 // Has tells whether a field was written or has a default.
 func (v Values) Has(name string) bool { _, ok := v.fields[name]; return ok }
+
+// With gives the same values with another one of a field.
+func (v Values) With(name string, x Value) Values {
+	fields := maps.Clone(v.fields)
+	if fields == nil {
+		fields = map[string]Value{}
+	}
+	x.Pos = fields[name].Pos
+	fields[name] = x
+	v.fields = fields
+	return v
+}
 
 // Get gives a field, zero where it is absent.
 func (v Values) Get(name string) Value { return v.fields[name] }

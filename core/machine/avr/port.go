@@ -32,6 +32,7 @@ type port struct {
 	high, float        uint8 // what the nets are at
 	before             uint8 // what PINx read before the last change ...
 	floatBefore        uint8
+	floated            uint8 // pins whose floating was told
 	changed            int64 // ... which came at this cycle
 }
 
@@ -79,7 +80,7 @@ func (m *Machine) releasePort(i int) {
 	p := &m.ports[i]
 	p.ddr, p.latch, p.compare, p.override, p.direction, p.inputs = 0, 0, 0, 0, 0, 0
 	if m.cycle == 0 {
-		p.out, p.pulled, p.level, p.high, p.before = 0, 0, 0, 0, 0
+		p.out, p.pulled, p.level, p.high, p.before, p.floated = 0, 0, 0, 0, 0, 0
 		p.float, p.floatBefore, p.changed = exists[i], exists[i], -1
 		return
 	}
@@ -200,7 +201,8 @@ func (m *Machine) readPort(i int) uint8 {
 	}
 	if float != 0 {
 		high |= float & m.noise(i, m.cycle)
-		if wired := float & p.float & p.watched; wired != 0 && m.config.Watched != nil {
+		if wired := float & p.float & p.watched &^ p.floated; wired != 0 && m.config.Watched != nil {
+			p.floated |= wired & -wired
 			pin := 8*i + bits.TrailingZeros8(wired)
 			m.note(fmt.Sprintf("floating-P%c%d", 'B'+i, pin&7), "P%c%d was read while nothing drove it; what it reads is chance (is a pull-up missing?)", 'B'+i, pin&7)
 		}

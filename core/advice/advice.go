@@ -1,0 +1,414 @@
+// Package advice finds likely causes of what went wrong: it proposes faults, has each tested by mending it, and judges
+// again. What cannot be mended is told by its signs.
+package advice
+
+import (
+	"context"
+	"fmt"
+	"math/big"
+	"slices"
+	"sort"
+
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/fault"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/reel"
+)
+
+// Seen is one trial as it was run and judged.
+type Seen struct {
+	Reel     *reel.Reel
+	Verdicts []judge.Verdict
+}
+
+// Mender judges and runs on behalf of advice.
+type Mender interface {
+	// Score gives the exact marks of one trial for a reel.
+	Score(trial int, r *reel.Reel) *big.Rat
+	// Run runs the firmware on a changed exercise for one trial.
+	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
+}
+
+// Fidelity tells how a finding was tested.
+type Fidelity string
+
+// The fidelities.
+const (
+	OnReel  Fidelity = "reel" // what was seen, changed and judged again
+	Rerun   Fidelity = "run"  // run again on a changed bench
+	BySigns Fidelity = ""     // told by its signs alone
+)
+
+// Finding is a likely cause.
+type Finding struct {
+	Code, Text string
+	Part       string
+	Trial      int // where it shows first
+	At         clock.Time
+	Evidence   []string
+	By         *machine.Place
+	Marks      *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
+	Fidelity   Fidelity
+}
+
+// Bounds of the search.
+const (
+	effort    = 30 // percent of the cycles of the marked runs that running again may interpret
+	minReruns = 2  // of them, however long they take
+	maxSecond = 3  // first causes to which a second one is looked for
+	maxFound  = 4  // findings told
+)
+
+// candidate is a mend that was tried.
+type candidate struct {
+	fault *fault.Fault
+	size  fault.Size
+	part  string
+	marks *big.Rat
+	reels []*reel.Reel
+	order int
+}
+
+type search struct {
+	ctx    context.Context
+	x      *exercise.Exercise
+	seen   []Seen
+	mender Mender
+	reruns int
+	spent  int64 // instructions and edges of reruns
+	budget int64
+	marks  *big.Rat // without any mend
+	full   *big.Rat
+}
+
+// Find gives the causes of lost marks, the best explanation first; none where nothing was lost. An error means that ctx
+// was cancelled.
+func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]Finding, error) {
+	s := &search{ctx: ctx, x: x, seen: seen, mender: m, full: x.Marks()}
+	for _, row := range x.ByHand {
+		s.full.Sub(s.full, row.Marks)
+	}
+	var reels []*reel.Reel
+	var verdicts [][]judge.Verdict
+	lost := false
+	for _, t := range seen {
+		reels, verdicts = append(reels, t.Reel), append(verdicts, t.Verdicts)
+		s.budget += t.Reel.Counters.Cycles * effort / 100
+		for _, v := range t.Verdicts {
+			lost = lost || v.Outcome != judge.Met
+		}
+	}
+	if !lost {
+		return nil, nil
+	}
+	s.marks = s.score(reels)
+	if s.marks.Cmp(s.full) >= 0 {
+		return nil, nil
+	}
+	first, err := s.try(reels, verdicts, s.marks, nil)
+	if err != nil {
+		return nil, err
+	}
+	var found []Finding
+	told := signs(x, seen)
+	plain := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return strong[f.Code] })
+	chain := s.best(first)
+	if plain {
+		// its signs leave no doubt, and no mend helps
+	} else if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
+		longer, err := s.second(first, reels, verdicts)
+		if err != nil {
+			return nil, err
+		}
+		if longer != nil {
+			chain = longer
+		}
+	}
+	if len(first) == 0 && len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.enough()) < 0 {
+		chain = nil // a pair of which neither alone helps must explain much
+	}
+	for _, c := range chain {
+		found = append(found, s.tell(c))
+	}
+	for _, f := range told {
+		if len(found) == maxFound {
+			break
+		}
+		if !slices.ContainsFunc(found, func(g Finding) bool { return covers(g.Code, f.Code) && (g.Part == f.Part || f.Part == "") }) {
+			found = append(found, f)
+		}
+	}
+	if len(chain) > 1 || len(chain) > 0 && chain[0].marks.Cmp(s.full) < 0 { // it does not explain all: strong signs go first
+		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
+	}
+	return found, nil
+}
+
+// enough is the mark from which an explanation counts as one: half of what was lost.
+func (s *search) enough() *big.Rat {
+	half := new(big.Rat).Sub(s.full, s.marks)
+	return half.Add(s.marks, half.Quo(half, big.NewRat(2, 1)))
+}
+
+func strength(f Finding) int {
+	if f.Fidelity == BySigns && strong[f.Code] {
+		return 1
+	}
+	return 0
+}
+
+func (s *search) score(reels []*reel.Reel) *big.Rat {
+	sum := new(big.Rat)
+	for i, r := range reels {
+		sum.Add(sum, s.mender.Score(i, r))
+	}
+	return sum
+}
+
+// try tests all faults on all parts that had a part in what went wrong, those on the reel first. What changes nothing
+// for the better is left out.
+func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big.Rat, skip *candidate) (out []candidate, err error) {
+	worth := func(c candidate) {
+		gain := new(big.Rat).Sub(c.marks, before)
+		lost := new(big.Rat).Sub(s.full, before)
+		if gain.Sign() > 0 && gain.Cmp(lost.Quo(lost, big.NewRat(8, 1))) >= 0 {
+			out = append(out, c)
+		}
+	}
+	var later []candidate
+	for _, p := range s.x.Parts {
+		subject := fault.NewSubject(s.x, p, reels, verdicts)
+		if p.Kind.Look != nil && !concerns(verdicts, p.Name) {
+			continue
+		}
+		for order, f := range fault.All() {
+			if skip != nil && skip.fault == f && skip.part == p.Name {
+				continue
+			}
+			if f.Wiring && p.Kind.Look != nil && everRight(verdicts, p.Name) {
+				continue
+			}
+			for _, size := range f.Sizes(subject) {
+				c := candidate{fault: f, size: size, part: p.Name, order: order}
+				if size.Reel == nil {
+					later = append(later, c)
+					continue
+				}
+				for _, r := range reels {
+					c.reels = append(c.reels, size.Reel(r))
+				}
+				c.marks = s.score(c.reels)
+				worth(c)
+			}
+			if err := s.ctx.Err(); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if best := s.best(out); len(best) > 0 && best[0].marks.Cmp(s.full) >= 0 {
+		return out, nil
+	}
+	slices.SortStableFunc(later, func(a, b candidate) int { return likely(a.fault.Code) - likely(b.fault.Code) })
+	for _, c := range later {
+		if s.reruns >= minReruns && s.spent > s.budget {
+			break
+		}
+		s.reruns++
+		x := s.x.Clone()
+		c.size.Bench(x)
+		if skip != nil && skip.size.Bench != nil {
+			skip.size.Bench(x)
+		}
+		if c.reels, err = s.rerun(x, skip, reels, verdicts); err != nil {
+			return nil, err
+		}
+		if c.reels == nil {
+			continue
+		}
+		c.marks = s.score(c.reels)
+		worth(c)
+		if c.marks.Cmp(s.full) >= 0 {
+			break
+		}
+	}
+	return out, nil
+}
+
+// rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
+// nothing.
+func (s *search) rerun(x *exercise.Exercise, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, error) {
+	out := make([]*reel.Reel, len(s.seen))
+	for _, wrong := range []bool{true, false} {
+		gain := new(big.Rat)
+		for i := range s.seen {
+			if slices.ContainsFunc(verdicts[i], func(v judge.Verdict) bool { return v.Outcome != judge.Met }) != wrong {
+				continue
+			}
+			r, err := s.mender.Run(s.ctx, x, i)
+			if err != nil {
+				return nil, err
+			}
+			s.spent += r.Counters.Instructions + edgeEffort*r.Counters.Edges
+			if skip != nil && skip.size.Reel != nil {
+				r = skip.size.Reel(r)
+			}
+			out[i] = r
+			gain.Add(gain, s.mender.Score(i, r)).Sub(gain, s.mender.Score(i, before[i]))
+		}
+		if wrong && gain.Sign() <= 0 {
+			return nil, nil
+		}
+	}
+	return out, nil
+}
+
+// edgeEffort is what an edge takes, in interpreted instructions.
+const edgeEffort = 10
+
+// everRight tells whether a display showed anything that was expected of it.
+func everRight(verdicts [][]judge.Verdict, name string) bool {
+	for _, t := range verdicts {
+		for _, v := range t {
+			if v.Display != name {
+				continue
+			}
+			for _, l := range v.Lanes {
+				if l.Step == judge.Right || l.Step == judge.Mistimed {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// likely orders reruns: the causes that occur most first.
+func likely(code string) int {
+	order := []string{"pull-up", "time", "address", "baud", "line-ending", "bounce", "held", "direction", "input-inverted", "polarity", "selects-inverted", "wires-swapped", "missed", "baud"}
+	if i := slices.Index(order, code); i >= 0 {
+		return i
+	}
+	return len(order)
+}
+
+// concerns tells whether some expectation that was not met is about a display.
+func concerns(verdicts [][]judge.Verdict, name string) bool {
+	for _, t := range verdicts {
+		for _, v := range t {
+			if v.Display == name && v.Outcome != judge.Met {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// best gives the candidate that brings most, as a chain of one; of equals the one that is told first in order.
+func (s *search) best(all []candidate) []candidate {
+	if len(all) == 0 {
+		return nil
+	}
+	ordered := slices.Clone(all)
+	sort.SliceStable(ordered, func(i, j int) bool {
+		if c := ordered[i].marks.Cmp(ordered[j].marks); c != 0 {
+			return c > 0
+		}
+		return rank(ordered[i]) < rank(ordered[j])
+	})
+	return ordered[:1]
+}
+
+// rank prefers general causes, and those that were mended without the help of what was expected.
+func rank(c candidate) int {
+	r := c.order
+	if c.fault.Once {
+		r += 100
+	}
+	if c.size.Reel == nil {
+		r += 50
+	}
+	return r
+}
+
+// second looks for two causes together: on top of the best single ones, and where a single one brings nothing, on top
+// of those that may hide another.
+func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judge.Verdict) ([]candidate, error) {
+	ordered := slices.Clone(first)
+	sort.SliceStable(ordered, func(i, j int) bool {
+		if c := ordered[i].marks.Cmp(ordered[j].marks); c != 0 {
+			return c > 0
+		}
+		return rank(ordered[i]) < rank(ordered[j])
+	})
+	ordered = ordered[:min(maxSecond, len(ordered))]
+	var tops []candidate
+	tops = append(tops, ordered...)
+	if len(ordered) == 0 {
+		tops = s.hiding(reels, verdicts)
+	}
+	var best []candidate
+	for _, top := range tops {
+		next := make([][]judge.Verdict, len(s.seen))
+		for i := range s.seen {
+			for _, e := range s.x.Trials[i].Expect {
+				next[i] = append(next[i], e.Judge(top.reels[i]))
+			}
+		}
+		more, err := s.try(top.reels, next, top.marks, &top)
+		if err != nil {
+			return nil, err
+		}
+		if b := s.best(more); len(b) > 0 && (best == nil || b[0].marks.Cmp(best[1].marks) > 0) {
+			best = []candidate{top, b[0]}
+		}
+		if best != nil && best[1].marks.Cmp(s.full) >= 0 {
+			break
+		}
+	}
+	return best, nil
+}
+
+// hiding lists mends after which nothing is better yet, and yet another cause may show: inversions and orders.
+func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
+	for _, p := range s.x.Parts {
+		if p.Kind.Look == nil || !concerns(verdicts, p.Name) {
+			continue
+		}
+		subject := fault.NewSubject(s.x, p, reels, verdicts)
+		for order, f := range fault.All() {
+			if !slices.Contains([]string{"segments-inverted", "bit-order", "digits-order", "rows", "leading-zeros"}, f.Code) {
+				continue
+			}
+			for _, size := range f.Sizes(subject) {
+				c := candidate{fault: f, size: size, part: p.Name, order: order, marks: s.marks}
+				for _, r := range reels {
+					c.reels = append(c.reels, size.Reel(r))
+				}
+				out = append(out, c)
+			}
+		}
+	}
+	return out[:min(len(out), 12)]
+}
+
+// tell makes a finding of a candidate.
+func (s *search) tell(c candidate) Finding {
+	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: OnReel}
+	if c.size.Reel == nil {
+		f.Fidelity = Rerun
+	}
+	for i, t := range s.seen {
+		for _, v := range t.Verdicts {
+			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
+				continue
+			}
+			if v.Display == c.part || s.x.Part(c.part).Kind.Look == nil {
+				f.Trial, f.At, f.By = i, v.First.At, v.First.By
+				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen, v.First.Expected)}
+			}
+		}
+	}
+	return f
+}

@@ -1,0 +1,247 @@
+package fault
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Fault{Code: "selects-inverted", Wiring: true, Doc: "digits are selected with the other level", Sizes: func(s *Subject) []Size {
+		if s.Part.Kind.Name != "seven-segment" || s.digits() < 2 {
+			return nil
+		}
+		other := map[string]string{"direct": "transistor", "transistor": "direct"}[s.Part.Settings.Text("select")]
+		if other == "" {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", s.Part.Name), Bench: setting(s.Part.Name, "select", spec.Value{Text: other})}}
+	}})
+	register(&Fault{Code: "polarity", Wiring: true, Doc: "a scanned display is driven as if its common ends were the other ones", Sizes: func(s *Subject) []Size {
+		if s.Part.Kind.Name != "seven-segment" || s.digits() < 2 {
+			return nil
+		}
+		other := map[string]string{"anode": "cathode", "cathode": "anode"}[s.Part.Settings.Text("common")]
+		return []Size{{Text: fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.", s.Part.Name, other, s.Part.Settings.Text("common")),
+			Bench: setting(s.Part.Name, "common", spec.Value{Text: other})}}
+	}})
+	register(&Fault{Code: "wires-swapped", Wiring: true, Doc: "two signal lines are exchanged", Sizes: func(s *Subject) (out []Size) {
+		for _, pair := range exchanged[s.Part.Kind.Name] {
+			a, b := s.Part.Kind.Terminal(pair[0]), s.Part.Kind.Terminal(pair[1])
+			if a < 0 || b < 0 || s.Part.Wired[a] == s.Part.Wired[b] || s.Part.Wired[a] == "" || s.Part.Wired[b] == "" {
+				continue
+			}
+			out = append(out, Size{Text: fmt.Sprintf("%s and %s of %s are exchanged (%s and %s).", pair[0], pair[1], s.Part.Name, s.Part.Wired[a], s.Part.Wired[b]),
+				Bench: func(x *exercise.Exercise) {
+					w := x.Part(s.Part.Name).Wired
+					w[a], w[b] = w[b], w[a]
+				}})
+		}
+		return out
+	}})
+	register(&Fault{Code: "address", Wiring: true, Doc: "the program calls another bus address", Sizes: func(s *Subject) (out []Size) {
+		f := spec.Find(s.Part.Kind.Settings, "address")
+		if f == nil {
+			return nil
+		}
+		is := s.Part.Settings.Text("address")
+		for _, a := range s.addresses() {
+			if a != is {
+				out = append(out, Size{Text: fmt.Sprintf("The program calls address %s; %s has address %s.", a, s.Part.Name, is), Bench: setting(s.Part.Name, "address", spec.Value{Text: a, Int: parse(a)})})
+			}
+		}
+		return out
+	}})
+	register(&Fault{Code: "baud", Wiring: true, Doc: "the serial line runs at another rate", Sizes: func(s *Subject) (out []Size) {
+		if spec.Find(s.Part.Kind.Settings, "baud") == nil {
+			return nil
+		}
+		is := s.Part.Settings.Int("baud")
+		for _, baud := range []int64{is / 2, is * 2, 1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200} {
+			if baud != is && !slices.ContainsFunc(out, func(o Size) bool { return o.Makes == fmt.Sprint(baud) }) {
+				out = append(out, Size{Text: fmt.Sprintf("The serial line runs at %d baud; %s expects %d.", baud, s.Part.Name, is), Makes: fmt.Sprint(baud), Bench: setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
+			}
+		}
+		return out
+	}})
+	register(&Fault{Code: "line-ending", Doc: "the program waits for another end of line", Sizes: func(s *Subject) (out []Size) {
+		if s.Part.Kind.Name != "terminal" {
+			return nil
+		}
+		is := s.Part.Settings.Text("enter")
+		for _, enter := range []string{"cr", "lf", "crlf"} {
+			if enter != is {
+				out = append(out, Size{Text: fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.", s.Part.Name, is, enter), Bench: setting(s.Part.Name, "enter", spec.Value{Text: enter})})
+			}
+		}
+		return out
+	}})
+	register(&Fault{Code: "reference", Doc: "the converter measures against another reference", Sizes: func(s *Subject) (out []Size) {
+		if !s.Part.Kind.Volts || s.Part.Kind.Name != "voltage" {
+			return nil
+		}
+		const internal, percent = 1100, 100 // mV of the ATmega328P's own reference (datasheet 23.5.2)
+		supply := s.Part.Supply / 1000
+		return []Size{
+			{Text: fmt.Sprintf("The program measures %s against the chip's own 1.1 V; the supply is meant.", s.Part.Name), Makes: "the converter's reference is the supply in place of 1.1 V", Bench: scaledVolts(s.Part.Name, supply, internal)},
+			{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own 1.1 V are meant.", s.Part.Name), Makes: "the converter's reference is 1.1 V in place of the supply", Bench: scaledVolts(s.Part.Name, internal, supply)},
+			{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a fifth too large", Bench: scaledVolts(s.Part.Name, 80, percent)},
+			{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a quarter too small", Bench: scaledVolts(s.Part.Name, percent, 80)},
+		}
+	}})
+	register(&Fault{Code: "bounce", Doc: "the bounce of a contact counts", Sizes: func(s *Subject) []Size {
+		if spec.Find(s.Part.Kind.Settings, "bounce") == nil || s.Part.Settings.Time("bounce") == 0 {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("The bounce of %s counts: the program takes one press for several. It must wait until the contact has come to rest.", s.Part.Name),
+			Makes: "contacts do not bounce", Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
+	}})
+	register(&Fault{Code: "held", Doc: "a press that is held counts again and again", Sizes: func(s *Subject) []Size {
+		return s.cued(part.Press, "While %s is held the program counts on: one press must count once.", func(c *exercise.Cue) { c.For = min(c.For, 60*clock.Millisecond) })
+	}})
+	register(&Fault{Code: "missed", Doc: "short presses are missed", Sizes: func(s *Subject) []Size {
+		return s.cued(part.Press, "Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.", func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
+	}})
+	register(&Fault{Code: "direction", Doc: "an encoder is taken the wrong way round", Sizes: func(s *Subject) []Size {
+		return s.cued(part.Turn, "%s counts the wrong way round: clockwise goes down.", func(c *exercise.Cue) { c.By = -c.By })
+	}})
+	register(&Fault{Code: "input-inverted", Doc: "a switch is taken for on when it is off", Sizes: func(s *Subject) []Size {
+		if s.Part.Kind.Name != "switch" {
+			return nil
+		}
+		other := map[string]string{"on": "off", "off": "on"}
+		return []Size{{Text: fmt.Sprintf("The program takes %s the wrong way round: on for off.", s.Part.Name), Bench: func(x *exercise.Exercise) {
+			p := x.Part(s.Part.Name)
+			setting(s.Part.Name, "is", spec.Value{Text: other[p.Settings.Text("is")]})(x)
+			for t := range x.Trials {
+				for i := range x.Trials[t].Cues {
+					if c := &x.Trials[t].Cues[i]; c.Part == s.Part.Name && other[c.To] != "" {
+						c.To = other[c.To]
+					}
+				}
+			}
+		}}}
+	}})
+	register(&Fault{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Sizes: func(s *Subject) (out []Size) {
+		if s.Part.Kind.Look != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
+			return nil
+		}
+		var pins []string
+		for _, w := range s.Part.Wired {
+			if _, ok := s.Exercise.Chip.Pin(w); ok && w != "" {
+				pins = append(pins, w)
+			}
+		}
+		if len(pins) == 0 || s.Verdicts != nil && !s.floated(pins) {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pins[0], s.Part.Name), Makes: "inputs have pull-ups of their own",
+			Bench: func(x *exercise.Exercise) { x.Pulled = append(slices.Clone(x.Pulled), pins...) }}}
+	}})
+}
+
+// exchanged are the lines that get exchanged, by kind of part.
+var exchanged = map[string][][2]string{
+	"tm1637":        {{"clk", "dio"}},
+	"max7219":       {{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
+	"74hc595":       {{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
+	"lcd":           {{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"}, {"d4", "d6"}},
+	"lcd-two-wire":  {{"sda", "scl"}},
+	"ssd1306":       {{"sda", "scl"}},
+	"encoder":       {{"a", "b"}},
+	"terminal":      {{"rx", "tx"}},
+	"cd4026":        {{"clk", "rst"}},
+	"seven-segment": {{"digit1", "digit2"}, {"digit2", "digit3"}, {"digit3", "digit4"}, {"digit1", "digit4"}},
+}
+
+// setting gives a part another value of one setting.
+func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
+	return func(x *exercise.Exercise) {
+		p := x.Part(name)
+		p.Settings = p.Settings.With(key, v)
+	}
+}
+
+// scaledVolts has a source give d/n of its voltages.
+func scaledVolts(name string, n, d int64) func(*exercise.Exercise) {
+	scaled := func(v spec.Value) spec.Value {
+		v.Int = v.Int * d / n
+		v.Text = fmt.Sprintf("%duV", v.Int)
+		return v
+	}
+	return func(x *exercise.Exercise) {
+		p := x.Part(name)
+		p.Settings = p.Settings.With("volts", scaled(p.Settings.Get("volts")))
+		if p.Settings.Has("curve") {
+			curve := p.Settings.Get("curve")
+			curve.List = slices.Clone(curve.List)
+			for i := range curve.List {
+				m := curve.List[i].Map
+				curve.List[i].Map = m.With("volts", scaled(m.Get("volts")))
+			}
+			p.Settings = p.Settings.With("curve", curve)
+		}
+	}
+}
+
+// cued changes the cues of one verb to the part.
+func (s *Subject) cued(verb, text string, f func(*exercise.Cue)) []Size {
+	cued := false
+	for _, t := range s.Exercise.Trials {
+		for _, c := range t.Cues {
+			cued = cued || c.Part == s.Part.Name && c.Verb == verb
+		}
+	}
+	if !cued {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf(text, s.Part.Name), Bench: func(x *exercise.Exercise) {
+		for t := range x.Trials {
+			for i := range x.Trials[t].Cues {
+				if c := &x.Trials[t].Cues[i]; c.Part == s.Part.Name && c.Verb == verb {
+					f(c)
+				}
+			}
+		}
+	}}}
+}
+
+// floated tells whether a run noted that one of some pins was read while nothing drove it.
+func (s *Subject) floated(pins []string) bool {
+	for _, r := range s.Reels {
+		for _, n := range r.Notes {
+			for _, pin := range pins {
+				if n.Code == "floating-"+pin {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+var calledAddress = regexp.MustCompile(`0x[0-9A-F]{2}`)
+
+// addresses are those that were called on the bus, by the log.
+func (s *Subject) addresses() (out []string) {
+	for _, r := range s.Reels {
+		for _, e := range r.Log {
+			a := calledAddress.FindString(e.What)
+			if a != "" && e.Part != s.Part.Name && !slices.Contains(out, a) && len(out) < 8 {
+				out = append(out, a)
+			}
+		}
+	}
+	return out
+}
+
+func parse(hex string) int64 {
+	n, _ := strconv.ParseInt(hex, 0, 64)
+	return n
+}

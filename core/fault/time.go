@@ -1,0 +1,231 @@
+package fault
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/judge"
+	"hemble/core/reel"
+)
+
+// ratios are those by which programs are off in time, in lowest terms: double or half, a wrong prescaler, milliseconds
+// for microseconds. The first number is that of a program too slow.
+var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 1}, {1000, 1}}
+
+func init() {
+	register(&Fault{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Sizes: func(s *Subject) (out []Size) {
+		if s.Exercise.Chip == nil || s.Part.Kind.Look == nil {
+			return nil
+		}
+		if s.Verdicts != nil {
+			if n, d := s.pace(); n != d {
+				return []Size{s.paced(n, d)}
+			}
+			return nil
+		}
+		for _, r := range ratios[:3] {
+			out = append(out, s.paced(r[0], r[1]), s.paced(r[1], r[0]))
+		}
+		return out
+	}})
+	register(&Fault{Code: "length", Once: true, Doc: "one sight stands for another time than it should, each time it comes", Sizes: func(s *Subject) []Size {
+		type standing struct{ want, seen clock.Time }
+		by := map[string]standing{}
+		first := ""
+		for trial, verdicts := range s.Verdicts {
+			for _, v := range verdicts {
+				for _, l := range v.Lanes {
+					if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
+						continue
+					}
+					x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
+					was, ok := by[l.Seen.Text]
+					if ok && !near(was.want, x.want) || ok && !near(was.seen, x.seen) {
+						return nil // not one thing
+					}
+					if by[l.Seen.Text] = x; first == "" {
+						first = l.Seen.Text
+					}
+				}
+			}
+		}
+		if len(by) != 1 {
+			return nil
+		}
+		x := by[first]
+		return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
+			Reel: frames(s.Part.Name, func(t *reel.Track) (out []reel.Frame) {
+				shift := clock.Time(0)
+				for _, f := range t.Frames {
+					length := f.Length()
+					if t.Short(f.Sight) == first && near(length, x.seen) {
+						length = x.want
+					}
+					from := f.From + shift
+					shift += length - f.Length()
+					f.From, f.To = from, from+length
+					out = append(out, f)
+				}
+				return out
+			})}}
+	}})
+	register(&Fault{Code: "scan-gaps", Once: true, Doc: "the display goes dark, or shows a part of its content, while the program waits", Sizes: func(s *Subject) []Size {
+		if s.digits() < 2 || s.Verdicts == nil || !s.gaps() {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("The scan of %s stands still at times: single digits stay lit and the rest is dark. The program waits for something else meanwhile.", s.Part.Name),
+			Reel: frames(s.Part.Name, func(t *reel.Track) (out []reel.Frame) {
+				for _, f := range t.Frames {
+					if n := len(out); n > 0 && f.Length() < clock.Second && within(f.Sight, out[n-1].Sight) {
+						out[n-1].To = f.To
+						continue
+					}
+					out = append(out, f)
+				}
+				return out
+			})}}
+	}})
+	register(&Fault{Code: "limit", Once: true, Doc: "a count goes one step too far before it starts again or stops", Sizes: func(s *Subject) (out []Size) {
+		for _, verdicts := range s.Verdicts {
+			for _, v := range verdicts {
+				for i, l := range v.Lanes {
+					if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.Sight == nil || i == 0 || v.Lanes[i-1].Seen == nil {
+						continue
+					}
+					if before, here := v.Lanes[i-1].Seen, l.Seen; before.Sight != nil && s.follows(*before.Sight, *here.Sight) {
+						gone := *here.Sight
+						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(t *reel.Track) []reel.Frame { return without(t, gone) })}}
+					}
+				}
+			}
+		}
+		return nil
+	}})
+	register(&Fault{Code: "pitch", Doc: "a tone is an octave too high or too low", Sizes: func(s *Subject) []Size {
+		if s.form() != reel.FormSound {
+			return nil
+		}
+		scaled := func(n, d int) func(*reel.Reel) *reel.Reel {
+			return sights(s.Part.Name, func(_ *reel.Track, x reel.Sight) reel.Sight {
+				x.Pitch = x.Pitch * n / d
+				return x
+			})
+		}
+		return []Size{
+			{Text: fmt.Sprintf("%s sounds an octave too low: its pin changes half as often as it must (twice each period).", s.Part.Name), Makes: "the tone is an octave too high", Reel: scaled(2, 1)},
+			{Text: fmt.Sprintf("%s sounds an octave too high: its pin changes twice as often as it must.", s.Part.Name), Makes: "the tone is an octave too low", Reel: scaled(1, 2)},
+		}
+	}})
+}
+
+// pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with
+// a length, snapped to a usual one.
+func (s *Subject) pace() (n, d int64) {
+	type length struct{ want, seen clock.Time }
+	var all []length
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			if v.Display != s.Part.Name || !v.Timed {
+				continue
+			}
+			for _, l := range v.Lanes {
+				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 || l.Step != judge.Mistimed && l.Step != judge.Right && l.Step != judge.Wrong {
+					continue
+				}
+				if want := l.Expected.To - l.Expected.From; want > 0 && want != l.Seen.To-l.Seen.From {
+					all = append(all, length{want, l.Seen.To - l.Seen.From})
+				}
+			}
+		}
+	}
+	if len(all) == 0 {
+		return 1, 1
+	}
+	slices.SortFunc(all, func(a, b length) int { // by seen/want
+		return int(int64(a.seen/clock.Microsecond)*int64(b.want/clock.Microsecond) - int64(b.seen/clock.Microsecond)*int64(a.want/clock.Microsecond))
+	})
+	m := all[len(all)/2]
+	off := func(n, d int64) bool { // by more than 4 %
+		a, b := int64(m.seen/clock.Microsecond)*d, int64(m.want/clock.Microsecond)*n
+		return (a-b)*25 > b || (b-a)*25 > b
+	}
+	if !off(1, 1) {
+		return 1, 1
+	}
+	for _, r := range ratios {
+		if !off(r[0], r[1]) {
+			return r[0], r[1]
+		}
+		if !off(r[1], r[0]) {
+			return r[1], r[0]
+		}
+	}
+	thousandths := int64(m.seen) * 1000 / int64(m.want)
+	return max(1, thousandths), 1000
+}
+
+// fastest is the clock up to which a chip is run to undo a slow program.
+const fastest = 256_000_000
+
+// paced runs the chip at n/d of its clock.
+func (s *Subject) paced(n, d int64) Size {
+	factor := fmt.Sprintf("%.3g", float64(n)/float64(d))
+	how := "Everything takes %s times as long as it should"
+	if n < d {
+		factor, how = fmt.Sprintf("%.3g", float64(d)/float64(n)), "Everything goes %s times too fast"
+	}
+	return Size{Text: fmt.Sprintf(how+".", factor), Makes: fmt.Sprintf("time × %.3g", float64(d)/float64(n)), Bench: func(x *exercise.Exercise) {
+		if c := int64(x.Clock) * n / d; c <= fastest {
+			x.Clock = clock.Rate(c)
+		}
+	}}
+}
+
+// near tells whether two lengths differ by less than a twentieth.
+func near(a, b clock.Time) bool { return (a-b)*20 <= b && (b-a)*20 <= b }
+
+// gaps tells whether the display shows parts of the sight before, for a while.
+func (s *Subject) gaps() bool {
+	for _, r := range s.Reels {
+		t := r.Track(s.Part.Name)
+		for i := 1; i < len(t.Frames); i++ {
+			if f := t.Frames[i]; f.Length() < clock.Second && within(f.Sight, t.Frames[i-1].Sight) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// within tells whether a sight lights some of the lights of another, and no others.
+func within(part, whole reel.Sight) bool {
+	a, b := part.Lights.Bits(), whole.Lights.Bits()
+	return a != b && a&^b == 0
+}
+
+// follows tells whether a number is the next one after another; of m:ss and 12-hour times, whether minutes or the last
+// two digits are.
+func (s *Subject) follows(before, here reel.Sight) bool {
+	a, ok := s.number(before)
+	b, shown := s.number(here)
+	return ok && shown && (b == a+1 || b == a-1)
+}
+
+// without takes the frames of one sight away; what comes later comes so much earlier.
+func without(t *reel.Track, gone reel.Sight) (out []reel.Frame) {
+	shift := clock.Time(0)
+	for _, f := range t.Frames {
+		if t.Alike(f.Sight, gone) {
+			shift += f.Length()
+			continue
+		}
+		f.From, f.To = f.From-shift, f.To-shift
+		out = append(out, f)
+	}
+	if n := len(out); n > 0 {
+		out[n-1].To += shift
+	}
+	return out
+}
