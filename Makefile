@@ -49,6 +49,9 @@ bench-class: tools
 
 # That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
 # does two seconds of each.
+findings: tools
+	HEMBLE_FINDINGS=$(CURDIR)/docs/findings.md go test ./demo/faults -run Findings -timeout 30m -count 1 -v
+
 exact: tools
 	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 

@@ -183,17 +183,23 @@ func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (
 	return m, err
 }
 
+// bytes gives what runs on the chip; source that does not compile is an error.
+func (s *sources) bytes(ctx context.Context, x *exercise.Exercise, path string) ([]byte, error) {
+	file, made, err := s.firmware(ctx, x, path)
+	if err == nil && made != nil && made.Failed() {
+		err = errors.New(made.Why())
+	}
+	return file, err
+}
+
 // image reads a firmware file for the chip of an exercise, or builds it.
 func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) (*firmware.Image, error) {
 	if x.Chip == nil {
 		return nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
 	}
-	file, made, err := s.firmware(ctx, x, path)
-	switch {
-	case err != nil:
+	file, err := s.bytes(ctx, x, path)
+	if err != nil {
 		return nil, err
-	case made != nil && made.Failed():
-		return nil, errors.New(made.Why())
 	}
 	im, err := firmware.Read(file)
 	if err != nil {

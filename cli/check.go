@@ -62,11 +62,17 @@ func check(_ context.Context, c *cli.Command) error {
 	return nil
 }
 
+// exercisePath is the file of an exercise that may be given as its folder.
+func exercisePath(path string) string {
+	if info, err := os.Stat(path); err == nil && info.IsDir() {
+		return filepath.Join(path, "exercise.yaml")
+	}
+	return path
+}
+
 // openExercise reads an exercise file or the exercise.yaml of a folder.
 func openExercise(path string) (*exercise.Exercise, []spec.Problem, error) {
-	if info, err := os.Stat(path); err == nil && info.IsDir() {
-		path = filepath.Join(path, "exercise.yaml")
-	}
+	path = exercisePath(path)
 	text, err := os.ReadFile(path)
 	if err != nil {
 		return nil, nil, err

@@ -8,6 +8,7 @@ import (
 	"math/big"
 	"slices"
 	"sort"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/exercise"
@@ -27,6 +28,8 @@ type Seen struct {
 type Mender interface {
 	// Score gives the exact marks of one trial for a reel.
 	Score(trial int, r *reel.Reel) *big.Rat
+	// Marks gives the exact marks of each expectation of a trial, before anything that adds them up.
+	Marks(trial int, r *reel.Reel) []*big.Rat
 	// Run runs the firmware on a changed exercise for one trial.
 	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
 }
@@ -51,6 +54,8 @@ type Finding struct {
 	By         *machine.Place
 	Marks      *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
 	Fidelity   Fidelity
+	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by signs.
+	Once *big.Rat
 }
 
 // Bounds of the search.
@@ -58,6 +63,7 @@ const (
 	effort    = 30 // percent of the cycles of the marked runs that running again may interpret
 	minReruns = 2  // of them, however long they take
 	maxSecond = 3  // first causes to which a second one is looked for
+	maxHidden = 10 // more of those that bring nothing by themselves
 	maxFound  = 4  // findings told
 )
 
@@ -122,12 +128,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 		if err != nil {
 			return nil, err
 		}
-		if longer != nil {
-			chain = longer
+		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.enough()) >= 0) {
+			chain = longer // where neither alone helps, both together must explain much
 		}
-	}
-	if len(first) == 0 && len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.enough()) < 0 {
-		chain = nil // a pair of which neither alone helps must explain much
 	}
 	for _, c := range chain {
 		found = append(found, s.tell(c))
@@ -136,14 +139,34 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 		if len(found) == maxFound {
 			break
 		}
-		if !slices.ContainsFunc(found, func(g Finding) bool { return covers(g.Code, f.Code) && (g.Part == f.Part || f.Part == "") }) {
+		if !slices.ContainsFunc(found, func(g Finding) bool {
+			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Look == nil || f.Code == "pull-up")
+		}) {
 			found = append(found, f)
 		}
 	}
-	if len(chain) > 1 || len(chain) > 0 && chain[0].marks.Cmp(s.full) < 0 { // it does not explain all: strong signs go first
+	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
 	return found, nil
+}
+
+func contains(list []candidate, c candidate) bool {
+	return slices.ContainsFunc(list, func(o candidate) bool { return o.fault == c.fault && o.part == c.part })
+}
+
+// doubtful tells whether a chain of mends leaves something unexplained, or mends numbers and texts alone, which many
+// causes can bring about.
+func (s *search) doubtful(chain []candidate) bool {
+	if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
+		return true
+	}
+	for _, c := range chain {
+		if !slices.Contains([]string{"count-offset", "count-scaled", "pattern", "words", "underflow", "length"}, c.fault.Code) {
+			return false
+		}
+	}
+	return true
 }
 
 // enough is the mark from which an explanation counts as one: half of what was lost.
@@ -221,7 +244,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		if skip != nil && skip.size.Bench != nil {
 			skip.size.Bench(x)
 		}
-		if c.reels, err = s.rerun(x, skip, reels, verdicts); err != nil {
+		if c.reels, err = s.rerun(x, c.size.After, skip, reels, verdicts); err != nil {
 			return nil, err
 		}
 		if c.reels == nil {
@@ -238,8 +261,18 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 
 // rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
 // nothing.
-func (s *search) rerun(x *exercise.Exercise, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, error) {
+func (s *search) rerun(x *exercise.Exercise, after func(*reel.Reel) *reel.Reel, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, error) {
 	out := make([]*reel.Reel, len(s.seen))
+	var changes []func(*reel.Reel) *reel.Reel
+	if after != nil {
+		changes = append(changes, after)
+	}
+	if skip != nil && skip.size.After != nil {
+		changes = append(changes, skip.size.After)
+	}
+	if skip != nil && skip.size.Reel != nil {
+		changes = append(changes, skip.size.Reel)
+	}
 	for _, wrong := range []bool{true, false} {
 		gain := new(big.Rat)
 		for i := range s.seen {
@@ -251,8 +284,8 @@ func (s *search) rerun(x *exercise.Exercise, skip *candidate, before []*reel.Ree
 				return nil, err
 			}
 			s.spent += r.Counters.Instructions + edgeEffort*r.Counters.Edges
-			if skip != nil && skip.size.Reel != nil {
-				r = skip.size.Reel(r)
+			for _, change := range changes {
+				r = change(r)
 			}
 			out[i] = r
 			gain.Add(gain, s.mender.Score(i, r)).Sub(gain, s.mender.Score(i, before[i]))
@@ -342,11 +375,9 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 		}
 		return rank(ordered[i]) < rank(ordered[j])
 	})
-	ordered = ordered[:min(maxSecond, len(ordered))]
-	var tops []candidate
-	tops = append(tops, ordered...)
-	if len(ordered) == 0 {
-		tops = s.hiding(reels, verdicts)
+	tops := ordered[:min(maxSecond, len(ordered))]
+	if len(tops) == 0 || tops[0].marks.Cmp(s.enough()) < 0 {
+		tops = append(slices.Clone(tops), s.hiding(reels, verdicts)...)
 	}
 	var best []candidate
 	for _, top := range tops {
@@ -370,18 +401,24 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 	return best, nil
 }
 
-// hiding lists mends after which nothing is better yet, and yet another cause may show: inversions and orders.
+// hidden are the faults behind which another may hide, so that mending one alone brings nothing yet.
+var hidden = []string{"segments-inverted", "bit-order", "leading-zeros", "rows", "segments-swapped", "digits-order"}
+
+// hiding lists mends of those.
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
 	for _, p := range s.x.Parts {
 		if p.Kind.Look == nil || !concerns(verdicts, p.Name) {
 			continue
 		}
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
-		for order, f := range fault.All() {
-			if !slices.Contains([]string{"segments-inverted", "bit-order", "digits-order", "rows", "leading-zeros"}, f.Code) {
-				continue
+		for _, code := range hidden {
+			order := slices.IndexFunc(fault.All(), func(f *fault.Fault) bool { return f.Code == code })
+			f := fault.All()[order]
+			sizes := f.Sizes(subject)
+			if code == "digits-order" && len(sizes) > 0 { // the order that occurs: reversed
+				sizes = slices.DeleteFunc(sizes, func(z fault.Size) bool { return !strings.Contains(z.Text, "reverse") })
 			}
-			for _, size := range f.Sizes(subject) {
+			for _, size := range sizes {
 				c := candidate{fault: f, size: size, part: p.Name, order: order, marks: s.marks}
 				for _, r := range reels {
 					c.reels = append(c.reels, size.Reel(r))
@@ -390,7 +427,7 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 			}
 		}
 	}
-	return out[:min(len(out), 12)]
+	return out[:min(len(out), maxHidden)]
 }
 
 // tell makes a finding of a candidate.
@@ -399,6 +436,7 @@ func (s *search) tell(c candidate) Finding {
 	if c.size.Reel == nil {
 		f.Fidelity = Rerun
 	}
+	f.Once = s.once(c)
 	for i, t := range s.seen {
 		for _, v := range t.Verdicts {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
@@ -411,4 +449,21 @@ func (s *search) tell(c candidate) Finding {
 		}
 	}
 	return f
+}
+
+// once is what a fault cost in all expectations but the one that it cost most in.
+func (s *search) once(c candidate) *big.Rat {
+	sum, most := new(big.Rat), new(big.Rat)
+	for i := range s.seen {
+		with := s.mender.Marks(i, c.reels[i])
+		for k, without := range s.mender.Marks(i, s.seen[i].Reel) {
+			if cost := new(big.Rat).Sub(with[k], without); cost.Sign() > 0 {
+				sum.Add(sum, cost)
+				if cost.Cmp(most) > 0 {
+					most = cost
+				}
+			}
+		}
+	}
+	return sum.Sub(sum, most)
 }

@@ -2,27 +2,45 @@ package advice
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/exercise"
+	"hemble/core/fault"
 	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
 
 // strong are signs that leave little doubt.
-var strong = map[string]bool{"scan-slow": true, "dark": true, "never-clears": true, "digits-alike": true, "both-edges": true, "not-shown": true, "never-changes": true, "goes-dark": true, "row-empty": true, "row-address": true, "on-release": true}
+var strong = map[string]bool{"pull-up": true, "held": true, "scan-slow": true, "dark": true, "never-clears": true, "digits-alike": true, "both-edges": true, "not-shown": true, "never-changes": true, "goes-dark": true, "row-empty": true, "row-address": true, "on-release": true}
+
+// covered are the signs that a fault brings with it.
+var covered = map[string][]string{
+	"address": {"not-shown", "row-empty", "dark"}, "baud": {"not-shown", "dark"}, "wires-swapped": {"not-shown", "row-empty", "dark"},
+	"polarity": {"dark", "digits-alike"}, "selects-inverted": {"dark", "digits-alike"}, "rows": {"row-empty", "row-address"},
+	"reference": {"never-clears"}, "pull-up": {"both-edges", "on-release"}, "held": {"both-edges", "on-release"}, "bounce": {"both-edges", "on-release"},
+	"lamp-inverted": {"dark", "goes-dark"}, "time": {"goes-dark", "never-clears"}, "length": {"goes-dark"}, "columns": {"row-address"},
+}
 
 // covers tells whether a finding of one code makes one of another superfluous.
 func covers(code, other string) bool {
-	return code == other || other == "never-changes" && code != ""
+	return code == other || other == "never-changes" || slices.Contains(covered[code], other)
 }
 
 // sign looks at one display of one trial for a cause that cannot be mended; ok is false where there is none.
 type sign struct {
 	code string
 	look func(*view) (text string, at clock.Time, ok bool)
+}
+
+// key tells signs apart that were told.
+func (s sign) key(display string) string {
+	if s.code == "pull-up" { // of an input, whatever display it shows on
+		return s.code
+	}
+	return s.code + display
 }
 
 // view is what a sign may look at.
@@ -44,6 +62,17 @@ func (v *view) noted(code string) bool {
 }
 
 var all = []sign{
+	{"pull-up", func(v *view) (string, clock.Time, bool) {
+		for _, n := range v.reel.Notes {
+			pin, floats := strings.CutPrefix(n.Code, "floating-")
+			for _, p := range v.x.Parts {
+				if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) {
+					return fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pin, p.Name), n.At, true
+				}
+			}
+		}
+		return "", 0, false
+	}},
 	{"scan-slow", func(v *view) (string, clock.Time, bool) {
 		walking, at, last := 0, clock.Time(0), -1
 		for _, f := range v.track.Frames {
@@ -123,6 +152,31 @@ var all = []sign{
 			}
 		}
 		return fmt.Sprintf("%s never goes off again, from %s on.", v.track.Display, last), last, true
+	}},
+	{"held", func(v *view) (string, clock.Time, bool) {
+		type press struct {
+			length clock.Time
+			steps  int
+		}
+		var all []press
+		for _, c := range v.reel.Cues {
+			if c.Verb != part.Press {
+				continue
+			}
+			before, a := numberAt(v.track, c.Start)
+			after, b := numberAt(v.track, c.End+250*clock.Millisecond)
+			if a && b && after > before {
+				all = append(all, press{c.End - c.Start, after - before})
+			}
+		}
+		for _, short := range all {
+			for _, long := range all {
+				if long.length >= 2*short.length && short.steps >= 2 && 2*long.steps >= 3*short.steps {
+					return fmt.Sprintf("%s counts on while the button is held: %d steps in %s, %d in %s.", v.track.Display, short.steps, short.length.Short(), long.steps, long.length.Short()), firstPress(v.reel), true
+				}
+			}
+		}
+		return "", 0, false
 	}},
 	{"both-edges", func(v *view) (string, clock.Time, bool) {
 		presses, both := 0, 0
@@ -258,6 +312,16 @@ func begins(t *reel.Track, at, within clock.Time) bool {
 	return false
 }
 
+// numberAt is the number that a display shows at a moment.
+func numberAt(t *reel.Track, at clock.Time) (int, bool) {
+	for _, f := range t.Frames {
+		if f.From <= at && at < f.To {
+			return fault.ReadNumber(t, f.Sight)
+		}
+	}
+	return 0, false
+}
+
 // written tells whether a row of a character display has text.
 func written(t *reel.Track, s reel.Sight, row int) bool {
 	return strings.TrimSpace(t.Rows(s)[row]) != ""
@@ -284,11 +348,13 @@ func signs(x *exercise.Exercise, seen []Seen) (out []Finding) {
 						v.verdicts = append(v.verdicts, verdict)
 					}
 				}
-				if len(v.verdicts) == 0 || told[s.code+v.track.Display] {
+				if len(v.verdicts) == 0 || told[s.key(v.track.Display)] {
 					continue
 				}
-				if text, at, ok := s.look(v); ok {
-					told[s.code+v.track.Display] = true
+				if text, at, ok := s.look(v); ok && !slices.ContainsFunc(out, func(f Finding) bool {
+					return covers(f.Code, s.code) && (f.Part == v.track.Display || f.Code == "pull-up")
+				}) {
+					told[s.key(v.track.Display)] = true
 					out = append(out, Finding{Code: s.code, Text: text, Part: v.track.Display, Trial: i, At: at, Evidence: []string{"at " + at.String()}})
 				}
 			}

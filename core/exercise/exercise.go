@@ -31,6 +31,7 @@ type Exercise struct {
 	Pulled     []string // pins with a pull-up on the bench
 	Deductions []Deduction
 	ByHand     []ByHand
+	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 }
 

@@ -62,7 +62,7 @@ func trialFields() []spec.Field {
 		{Name: "most", Kind: spec.Decimal, Doc: "the most marks that this trial gives, bonus included"},
 		{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 		{Name: "cues", Kind: spec.List, Of: &spec.Field{Name: "cue", Kind: spec.Mapping, Fields: cueFields()}, Doc: "timed inputs"},
-		{Name: "expect", Kind: spec.List, Of: &spec.Field{Name: "expectation", Kind: spec.Any}, Required: true, Doc: "what must be seen, each a mapping with the kind of expectation as its first key"},
+		{Name: "expect", Kind: spec.List, Of: &spec.Field{Name: "expectation", Kind: spec.Any}, Doc: "what must be seen, each a mapping with the kind of expectation as its first key"},
 	}
 }
 

@@ -33,8 +33,17 @@ func Read(file string, text []byte) (*Exercise, []spec.Problem) { return ReadFor
 // ReadFor is Read with the values that vary from student to student taken by a key (see StudentKey); without one, the
 // first of each.
 func ReadFor(file string, text, student []byte) (*Exercise, []spec.Problem) {
+	return readFile(file, text, student, false)
+}
+
+// ReadDraft is Read for a file whose trials need not have expectations yet.
+func ReadDraft(file string, text []byte) (*Exercise, []spec.Problem) {
+	return readFile(file, text, nil, true)
+}
+
+func readFile(file string, text, student []byte, draft bool) (*Exercise, []spec.Problem) {
 	ps := &spec.Problems{File: file}
-	x := read(text, student, ps)
+	x := read(text, student, draft, ps)
 	list := ps.Sorted()
 	if ps.Failed() {
 		return nil, list
@@ -55,7 +64,7 @@ func Error(problems []spec.Problem) error {
 
 var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
 
-func read(text, student []byte, ps *spec.Problems) *Exercise {
+func read(text, student []byte, draft bool, ps *spec.Problems) *Exercise {
 	if len(text) > maxFile {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file has %d bytes; an exercise needs less than %d", len(text), maxFile)
 		return nil
@@ -81,7 +90,7 @@ func read(text, student []byte, ps *spec.Problems) *Exercise {
 	}
 	varied := vary(doc.Content[0], student, ps)
 	v := spec.Decode(doc.Content[0], fields(), ps)
-	x := &Exercise{Name: v.Text("name"), Hash: sum(text, varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
+	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(text, varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
 	x.readMarks(v)
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)
@@ -264,7 +273,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 		}
 		t.Cues = append(t.Cues, cue)
 	}
-	if v.Has("expect") && len(v.Get("expect").List) == 0 {
+	if len(v.Get("expect").List) == 0 && !x.Draft {
 		ps.Add(v.At("expect"), "a trial without expectations judges nothing")
 	}
 	for _, e := range v.Get("expect").List {

@@ -99,13 +99,43 @@ func init() {
 		if spec.Find(s.Part.Kind.Settings, "bounce") == nil || s.Part.Settings.Time("bounce") == 0 {
 			return nil
 		}
+		if s.Verdicts == nil {
+			return s.pressed("presses count twice", func(c exercise.Cue) []exercise.Cue {
+				again := c
+				again.At, again.For, again.Name = c.At+c.For+30*clock.Millisecond, 60*clock.Millisecond, ""
+				return []exercise.Cue{c, again}
+			})
+		}
 		return []Size{{Text: fmt.Sprintf("The bounce of %s counts: the program takes one press for several. It must wait until the contact has come to rest.", s.Part.Name),
-			Makes: "contacts do not bounce", Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
+			Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
 	}})
-	register(&Fault{Code: "held", Doc: "a press that is held counts again and again", Sizes: func(s *Subject) []Size {
-		return s.cued(part.Press, "While %s is held the program counts on: one press must count once.", func(c *exercise.Cue) { c.For = min(c.For, 60*clock.Millisecond) })
+	register(&Fault{Code: "held", Doc: "a press that is held counts again and again", Sizes: func(s *Subject) (out []Size) {
+		if s.Verdicts == nil {
+			return s.pressed("a held press counts again every 250 ms", func(c exercise.Cue) (all []exercise.Cue) {
+				for at := c.At; at < c.At+c.For; at += 250 * clock.Millisecond {
+					one := c
+					if one.At, one.For = at, min(c.For, 150*clock.Millisecond); at > c.At {
+						one.Name = ""
+					}
+					all = append(all, one)
+				}
+				return all
+			})
+		}
+		for _, short := range []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond} {
+			out = append(out, s.cued(part.Press, "While %s is held the program counts on: one press must count once.", func(c *exercise.Cue) { c.For = min(c.For, short) })...)
+		}
+		return out
 	}})
 	register(&Fault{Code: "missed", Doc: "short presses are missed", Sizes: func(s *Subject) []Size {
+		if s.Verdicts == nil {
+			return s.pressed("presses shorter than 130 ms are missed", func(c exercise.Cue) []exercise.Cue {
+				if c.For < 130*clock.Millisecond {
+					return nil
+				}
+				return []exercise.Cue{c}
+			})
+		}
 		return s.cued(part.Press, "Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.", func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
 	}})
 	register(&Fault{Code: "direction", Doc: "an encoder is taken the wrong way round", Sizes: func(s *Subject) []Size {
@@ -138,10 +168,20 @@ func init() {
 				pins = append(pins, w)
 			}
 		}
-		if len(pins) == 0 || s.Verdicts != nil && !s.floated(pins) {
+		if len(pins) == 0 {
 			return nil
 		}
-		return []Size{{Text: fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pins[0], s.Part.Name), Makes: "inputs have pull-ups of their own",
+		if s.Verdicts == nil {
+			return s.pressed("an input that floats is read as pressed at times", func(c exercise.Cue) []exercise.Cue {
+				stray := c
+				stray.At, stray.For, stray.Name = c.At/2, 40*clock.Millisecond, ""
+				return []exercise.Cue{stray, c}
+			})
+		}
+		if !s.floated(pins) {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pins[0], s.Part.Name),
 			Bench: func(x *exercise.Exercise) { x.Pulled = append(slices.Clone(x.Pulled), pins...) }}}
 	}})
 }
@@ -210,6 +250,28 @@ func (s *Subject) cued(verb, text string, f func(*exercise.Cue)) []Size {
 			}
 		}
 	}}}
+}
+
+// pressed puts other presses in the place of each.
+func (s *Subject) pressed(makes string, f func(exercise.Cue) []exercise.Cue) []Size {
+	sizes := s.cued(part.Press, "%s", nil)
+	for i := range sizes {
+		sizes[i].Makes = makes
+		sizes[i].Bench = func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				var cues []exercise.Cue
+				for _, c := range x.Trials[t].Cues {
+					if c.Part == s.Part.Name && c.Verb == part.Press {
+						cues = append(cues, f(c)...)
+					} else {
+						cues = append(cues, c)
+					}
+				}
+				x.Trials[t].Cues = cues
+			}
+		}
+	}
+	return sizes
 }
 
 // floated tells whether a run noted that one of some pins was read while nothing drove it.

@@ -38,6 +38,8 @@ type Size struct {
 	Reel func(*reel.Reel) *reel.Reel
 	// Bench changes a clone of the exercise, on which the firmware is run again.
 	Bench func(*exercise.Exercise)
+	// After transforms the reels of a changed bench; may be nil.
+	After func(*reel.Reel) *reel.Reel
 }
 
 // Subject is a part on which faults are looked for.

@@ -37,9 +37,9 @@ func init() {
 		for _, k := range []int{2, 4, 10} {
 			out = append(out,
 				Size{Text: fmt.Sprintf("The number on %s is %d times what it should be: each step counts %d times.", s.Part.Name, k, k), Makes: fmt.Sprintf("the number is divided by %d", k),
-					Reel: renumbered(s, func(n int) (int, bool) { return n / k, true })},
+					Reel: s.scaled(1, k)},
 				Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name, map[int]string{2: "half", 4: "quarter", 10: "tenth"}[k]), Makes: fmt.Sprintf("the number is multiplied by %d", k),
-					Reel: renumbered(s, func(n int) (int, bool) { return n * k, true })})
+					Reel: s.scaled(k, 1)})
 		}
 		return out
 	}})
@@ -55,7 +55,7 @@ func init() {
 			}
 			return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.", s.Part.Name),
 				Reel: sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
-					if n, ok := readNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
+					if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
 						return p.want
 					}
 					return x
@@ -63,6 +63,20 @@ func init() {
 		}
 		return nil
 	}})
+}
+
+// scaled makes d steps of the number n, counted from what it shows first.
+func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
+	return func(r *reel.Reel) *reel.Reel {
+		base := 0
+		for _, f := range r.Track(s.Part.Name).Frames {
+			if first, ok := s.number(f.Sight); ok {
+				base = first
+				break
+			}
+		}
+		return renumbered(s, func(x int) (int, bool) { return base + (x-base)*n/d, base+(x-base)*n/d >= 0 })(r)
+	}
 }
 
 // counts tells whether the part can show numbers.
@@ -104,13 +118,13 @@ func (s *Subject) offsets() []int {
 
 func (s *Subject) number(x reel.Sight) (int, bool) {
 	t := reel.Track{Look: *s.look}
-	return readNumber(&t, x)
+	return ReadNumber(&t, x)
 }
 
 var number = regexp.MustCompile(`[0-9]+`)
 
-// readNumber reads the first number that a sight shows; ok is false where there is none.
-func readNumber(t *reel.Track, s reel.Sight) (n int, ok bool) {
+// ReadNumber reads the first number that a sight shows; ok is false where there is none.
+func ReadNumber(t *reel.Track, s reel.Sight) (n int, ok bool) {
 	text := ""
 	switch t.Look.Form {
 	case reel.FormDigits:
@@ -142,7 +156,7 @@ func blank(s reel.Sight) bool {
 // renumbered changes the first number of every sight; a result that is not ok leaves the sight alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
 	return sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
-		n, ok := readNumber(t, x)
+		n, ok := ReadNumber(t, x)
 		if !ok {
 			return x
 		}

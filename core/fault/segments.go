@@ -21,11 +21,12 @@ func init() {
 		wired := s.wired()
 		without := wired
 		without[segments-1] = false // the point is often left alone
-		for _, w := range [][segments]bool{wired, without} {
+		for i, w := range [][segments]bool{wired, without, without} {
+			colon := i == 2 && s.look.Colon > 0
 			out = append(out, Size{Text: fmt.Sprintf("The segments of %s are inverted: what should be lit is dark, and the other way round. The patterns are for the other polarity.", s.Part.Name),
 				Reel: lights(s.Part.Name, func(l reel.Lights) {
 					for i := range l {
-						if i/segments < s.digits() && w[i%segments] {
+						if i/segments < s.digits() && w[i%segments] || i/segments == s.digits() && colon {
 							l[i] = flip(l[i])
 						}
 					}
@@ -35,6 +36,13 @@ func init() {
 	}})
 	register(&Fault{Code: "lamp-inverted", Doc: "a lamp is on when it should be off, and the other way round", Sizes: func(s *Subject) []Size {
 		if f := s.form(); f != reel.FormLamp && f != reel.FormBar {
+			return nil
+		}
+		changes := false
+		for _, r := range s.Reels {
+			changes = changes || len(r.Track(s.Part.Name).Frames) > 1
+		}
+		if !changes { // always dark, or always lit: something else is wrong
 			return nil
 		}
 		return []Size{{Text: fmt.Sprintf("%s is inverted: lit when it should be dark, and the other way round.", s.Part.Name),
@@ -377,6 +385,14 @@ func digitOrders(s *Subject) (out []Size) {
 			reverse[i] = n - 1 - i
 		}
 		orders = append(orders, reverse)
+		for a := 0; a < n; a++ {
+			for b := a + 1; b < n; b++ {
+				order := slices.Clone(reverse)
+				slices.Sort(order)
+				order[a], order[b] = b, a
+				orders = append(orders, order)
+			}
+		}
 	}
 	for _, order := range orders {
 		if slices.IsSorted(order) {

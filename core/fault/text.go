@@ -42,17 +42,26 @@ func init() {
 		if s.form() != reel.FormText {
 			return nil
 		}
-		for _, by := range []int{1, -1, 2, -2, 3, -3, 4, -4} {
-			side := "right"
+		rows := s.look.Grid.Rows
+		for i := range 8 * (rows + 1) {
+			by, row := []int{1, -1, 2, -2, 3, -3, 4, -4}[i%8], i/8-1 // row -1 is all of them
+			side, which := "right", "Text"
+			if row >= 0 {
+				which = fmt.Sprintf("Row %d", row+1)
+			}
 			if by < 0 {
 				side = "left"
 			}
-			out = append(out, Size{Text: fmt.Sprintf("Text of %s stands %d places too far to the %s.", s.Part.Name, abs(by), side), Makes: fmt.Sprintf("text stands off by %d places", abs(by)),
+			out = append(out, Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, s.Part.Name, abs(by), side), Makes: fmt.Sprintf("text stands off by %d places", abs(by)),
 				Reel: cells(s.Part.Name, func(t *reel.Track, c []reel.Cell) []reel.Cell {
 					w := t.Look.Grid.Columns
 					moved := make([]reel.Cell, len(c))
 					for i := range moved {
 						moved[i] = ' '
+						if row >= 0 && i/w != row {
+							moved[i] = c[i]
+							continue
+						}
 						if from := i%w + by; from >= 0 && from < w {
 							moved[i] = c[i/w*w+from]
 						}

@@ -38,6 +38,12 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	for _, t := range s.Trials {
 		s.Marks = s.Marks.Add(t.Marks)
 	}
+	for _, f := range s.Findings {
+		if f.Restored != nil { // of the best explanation alone: others may cost the same marks
+			s.Marks = s.Marks.Add(*f.Restored)
+			break
+		}
+	}
 	s.Deducted = nil
 	for _, d := range x.Deductions {
 		for _, f := range s.Findings {

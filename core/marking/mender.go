@@ -13,22 +13,42 @@ import (
 	"hemble/core/sheet"
 )
 
-// mender judges and runs for advice.
-type mender struct {
+// Mender runs a firmware on an exercise, perhaps changed, and judges what was seen by the exercise as it is: see
+// advice.Mender.
+type Mender struct {
 	exercise *exercise.Exercise
 	image    *firmware.Image
 	plain    bool
 }
 
+// NewMender reads the contents of a firmware file.
+func NewMender(x *exercise.Exercise, file []byte) (*Mender, error) {
+	im, err := image(x, file)
+	if err != nil {
+		return nil, err
+	}
+	return &Mender{exercise: x, image: im}, nil
+}
+
 // Score judges a reel of one trial.
-func (m *mender) Score(trial int, r *reel.Reel) *big.Rat {
+func (m *Mender) Score(trial int, r *reel.Reel) *big.Rat {
 	o := outcome{reel: r}
 	o.judge(&m.exercise.Trials[trial])
 	return o.trial.Marks.Rat
 }
 
+// Marks gives the marks of each expectation of a trial.
+func (m *Mender) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
+	o := outcome{reel: r}
+	o.judge(&m.exercise.Trials[trial])
+	for _, v := range o.trial.Verdicts {
+		out = append(out, v.Marks.Rat)
+	}
+	return out
+}
+
 // Run runs the firmware on a changed exercise.
-func (m *mender) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
+func (m *Mender) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
 	b, err := bench.New(x, &x.Trials[trial], m.image, bench.Options{Plain: m.plain})
 	if err != nil {
 		return nil, err
@@ -49,7 +69,7 @@ func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.
 		}
 		seen = append(seen, advice.Seen{Reel: run.reel, Verdicts: verdicts})
 	}
-	return advice.Find(ctx, x, seen, &mender{x, im, k.Plain})
+	return advice.Find(ctx, x, seen, &Mender{x, im, k.Plain})
 }
 
 // causes puts findings on a sheet, with the source lines of an image.
@@ -60,6 +80,10 @@ func causes(x *exercise.Exercise, im *firmware.Image, found []advice.Finding) (o
 		if f.Marks != nil {
 			m := sheet.NewMarks(f.Marks).Round(x.Step)
 			c.Mended = &m
+		}
+		if x.Once && f.Once != nil && f.Once.Sign() > 0 {
+			m := sheet.NewMarks(f.Once)
+			c.Restored = &m
 		}
 		if f.By != nil {
 			c.Source = source(x, im, *f.By)

@@ -40,6 +40,9 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 			if f.Mended != nil {
 				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Mended, s.Of)) + st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
+			if f.Restored != nil {
+				b.WriteString("    " + st.second(f.Restored.String()+" given back: one fault costs once") + "\n")
+			}
 			detail := strings.Join(f.Evidence, ", ")
 			if f.Source != nil {
 				detail += fmt.Sprintf(", %s line %d", f.Source.File, f.Source.Line)

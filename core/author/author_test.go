@@ -1,0 +1,127 @@
+package author_test
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/author"
+	_ "hemble/core/catalogue"
+	"hemble/core/exercise"
+	"hemble/core/marking"
+	"hemble/demo"
+)
+
+// references are right programs of the demo course.
+var references = map[string]string{
+	"boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "chamber-gauge": "ames-polling", "flood-alarm": "naylor-timer", "gate-clock": "rudge-timer",
+	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits", "lock-tally": "keane-debounced", "log-terminal": "tate-polling",
+	"notice-board": "webb-hardware", "sluice-dial": "hale-settled",
+}
+
+func reference(t *testing.T, e demo.Exercise) []byte {
+	for _, f := range e.Files {
+		if f.Name == references[e.Name]+".elf" {
+			return f.Data
+		}
+	}
+	t.Fatal("no reference for", e.Name)
+	return nil
+}
+
+var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |\z)`)
+
+// What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
+// comments too.
+func TestRecord(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	for _, e := range course {
+		t.Run(e.Name, func(t *testing.T) {
+			t.Parallel()
+			bare := "# set in autumn\n" + expectations.ReplaceAllString(string(e.Text), "$3")
+			require.NotContains(t, bare, "expect:")
+			x, problems := exercise.ReadDraft("x", []byte(bare))
+			require.NotNil(t, x, "%v", problems)
+			rec, err := author.Record(t.Context(), x, []byte(bare), reference(t, e))
+			require.NoError(t, err)
+			assert.NotEmpty(t, rec.Added)
+			for _, line := range strings.Split(bare, "\n") {
+				assert.Contains(t, string(rec.Text), line)
+			}
+			full, problems := exercise.Read("x", rec.Text)
+			require.NotNil(t, full, "%v\n%s", problems, rec.Text)
+			r, err := marking.Mark(t.Context(), full, "x", reference(t, e))
+			require.NoError(t, err)
+			assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String(), "%s", rec.Text)
+			again, err := author.Record(t.Context(), full, rec.Text, reference(t, e))
+			require.NoError(t, err)
+			for _, added := range again.Added { // what does not change is told by always
+				assert.Contains(t, added, "always")
+			}
+		})
+	}
+}
+
+// A list in brackets cannot take lines; the error says what to do.
+func TestRecordIntoBrackets(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	text := expectations.ReplaceAllString(string(course[1].Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
+	x, problems := exercise.ReadDraft("x", []byte(text))
+	require.NotNil(t, x, "%v", problems)
+	_, err = author.Record(t.Context(), x, []byte(text), reference(t, course[1]))
+	assert.ErrorContains(t, err, "without brackets")
+}
+
+// The demo course catches nearly all faulty variants of its references; what slips through comes with what to add.
+func TestStrength(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	for _, e := range course {
+		t.Run(e.Name, func(t *testing.T) {
+			t.Parallel()
+			x, _ := exercise.Read("x", e.Text)
+			variants, err := author.Strength(t.Context(), x, reference(t, e), nil)
+			require.NoError(t, err)
+			caught := 0
+			for _, v := range variants {
+				assert.NotEmpty(t, v.Makes, v.Fault)
+				if v.Caught {
+					caught++
+				} else {
+					assert.NotEmpty(t, v.Add, v.Fault)
+				}
+			}
+			assert.GreaterOrEqual(t, caught*100/len(variants), 80)
+		})
+	}
+}
+
+// Loose expectations let faults through, and a reference must be right itself.
+func TestStrengthOfLoose(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	e := course[2]
+	require.Equal(t, "chamber-gauge", e.Name)
+	loose := expectations.ReplaceAllString(string(e.Text), "    expect: [{reads: gauge, text: 2, at: 1s}]\n$3")
+	loose = loose[:strings.Index(loose, "  - name: raising")]
+	x, problems := exercise.Read("x", []byte(loose))
+	require.NotNil(t, x, "%v", problems)
+	variants, err := author.Strength(t.Context(), x, reference(t, e), nil)
+	require.NoError(t, err)
+	slipped := map[string]bool{}
+	for _, v := range variants {
+		slipped[v.Fault] = slipped[v.Fault] || !v.Caught
+	}
+	assert.True(t, slipped["segments-swapped"], "one symbol does not need all segments told apart")
+	assert.False(t, slipped["segments-inverted"])
+
+	wrong := strings.Replace(loose, "text: 2", "text: 9", 1)
+	x, _ = exercise.Read("x", []byte(wrong))
+	_, err = author.Strength(t.Context(), x, reference(t, e), nil)
+	assert.ErrorIs(t, err, author.ErrReference)
+}

@@ -1,0 +1,158 @@
+// Package author helps the person who sets an exercise: it tries what the expectations catch, records them from a
+// reference, and looks at the file more deeply than reading does.
+package author
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math/big"
+	"reflect"
+
+	"hemble/core/exercise"
+	"hemble/core/fault"
+	"hemble/core/judge"
+	"hemble/core/marking"
+	"hemble/core/reel"
+)
+
+// Trial of strength: one faulty variant of the reference.
+type Variant struct {
+	Fault  string `json:"fault"`
+	Part   string `json:"part"`
+	Makes  string `json:"makes"` // what the variant does
+	Marks  string `json:"marks"`
+	Of     string `json:"of"`
+	Caught bool   `json:"caught"`        // it lost marks
+	Add    string `json:"add,omitempty"` // what would catch it
+}
+
+// ErrReference tells that the reference itself does not get full marks.
+var ErrReference = errors.New("the reference does not get full marks itself")
+
+// adds tells what expectation would catch a fault that slipped through.
+var adds = map[string]string{
+	"time":             "give `shows` its times with `each`",
+	"length":           "give `shows` its times with `each` or `for`",
+	"bounce":           "press the button several times and read the count at the end",
+	"held":             "hold a press for a second, and read the count behind it",
+	"missed":           "press shortly, for 100 ms or less",
+	"segments-swapped": "let all segments be needed: show more different symbols",
+	"direction":        "turn the encoder both ways and read the value behind each",
+	"pull-up":          "let the input rest for some seconds before it is used",
+	"leading-zeros":    "show a number that does not fill the display",
+	"colon":            "write the colon in the expected text",
+	"count-offset":     "read the number at a time that it is known for",
+	"count-scaled":     "read the number after several steps",
+	"rows":             "read every row, not one of them",
+	"columns":          "read the whole row",
+	"pitch":            "give `sounds` its pitch",
+	"reference":        "set the input to several values, near both ends of its range",
+	"input-inverted":   "set the switch both ways and read the display behind each",
+}
+
+// Strength makes faulty variants of a reference, and tells which of them the expectations catch. Variants that show the
+// same as the reference are left out. told is called with the number done and of all; it may be nil.
+func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(done, of int)) ([]Variant, error) {
+	m, err := marking.NewMender(x, file)
+	if err != nil {
+		return nil, err
+	}
+	var reels []*reel.Reel
+	score, full := new(big.Rat), new(big.Rat)
+	for i, t := range x.Trials {
+		r, err := m.Run(ctx, x, i)
+		if err != nil {
+			return nil, err
+		}
+		reels = append(reels, r)
+		score.Add(score, m.Score(i, r))
+		for _, e := range t.Expect {
+			if e.Judge(r).Outcome != judge.Met {
+				return nil, fmt.Errorf("%w: in %q, line %d is not met", ErrReference, t.Name, e.Line)
+			}
+		}
+	}
+	full.Set(score)
+	type planned struct {
+		fault *fault.Fault
+		part  string
+		size  fault.Size
+	}
+	var plan []planned
+	for _, p := range x.Parts {
+		s := fault.NewSubject(x, p, reels, nil)
+		for _, f := range fault.All() {
+			for _, size := range f.Sizes(s) {
+				plan = append(plan, planned{f, p.Name, size})
+			}
+		}
+	}
+	var out []Variant
+	for n, v := range plan {
+		if told != nil {
+			told(n, len(plan))
+		}
+		faulty, err := variant(ctx, x, m, v.size, reels)
+		if err != nil {
+			return nil, err
+		}
+		if alike(reels, faulty) {
+			continue
+		}
+		marks := new(big.Rat)
+		for i, r := range faulty {
+			marks.Add(marks, m.Score(i, r))
+		}
+		made := Variant{Fault: v.fault.Code, Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1), Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
+		if made.Makes == "" {
+			made.Makes = v.fault.Doc
+		}
+		if !made.Caught {
+			made.Add = adds[v.fault.Code]
+		}
+		out = append(out, made)
+	}
+	return out, nil
+}
+
+// variant gives the reels of a faulty variant.
+func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, z fault.Size, reels []*reel.Reel) (out []*reel.Reel, err error) {
+	changed := x
+	if z.Bench != nil {
+		changed = x.Clone()
+		z.Bench(changed)
+	}
+	for i, r := range reels {
+		if z.Bench != nil {
+			if r, err = m.Run(ctx, changed, i); err != nil {
+				return nil, err
+			}
+			if z.After != nil {
+				r = z.After(r)
+			}
+		} else {
+			r = z.Reel(r)
+		}
+		out = append(out, r)
+	}
+	return out, nil
+}
+
+// alike tells whether two sets of reels show the same.
+func alike(a, b []*reel.Reel) bool {
+	for i := range a {
+		for k := range a[i].Tracks {
+			x, y := a[i].Tracks[k].Frames, b[i].Tracks[k].Frames
+			if len(x) != len(y) {
+				return false
+			}
+			for n := range x {
+				if x[n].From != y[n].From || x[n].To != y[n].To || !reflect.DeepEqual(x[n].Sight, y[n].Sight) {
+					return false
+				}
+			}
+		}
+	}
+	return true
+}
