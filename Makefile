@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test build console tools firmware bench bench-class exact fuzz screenshots docs clean
+.PHONY: demo test build console tools firmware bench bench-class exact findings fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -47,11 +47,12 @@ bench: tools
 bench-class: tools
 	go test ./core/marking -run '^$$' -bench Class -benchtime 1x
 
-# That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
-# does two seconds of each.
+# Every fault of demo/faults, alone and in pairs, built and marked: writes docs/findings.md; `make test` does a sample.
 findings: tools
 	HEMBLE_FINDINGS=$(CURDIR)/docs/findings.md go test ./demo/faults -run Findings -timeout 30m -count 1 -v
 
+# That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
+# does two seconds of each.
 exact: tools
 	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 

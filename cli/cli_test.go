@@ -389,3 +389,55 @@ func TestLoginSubmitResults(t *testing.T) {
 	require.Len(t, list, 1)
 	assert.Equal(t, "A. Marsh", list[0].Student)
 }
+
+// record writes expectations that the reference meets; the file keeps its comments.
+func TestRecordCommand(t *testing.T) {
+	text, err := os.ReadFile(course + "boat-lamps/exercise.yaml")
+	require.NoError(t, err)
+	head, _, _ := strings.Cut(string(text), "    expect:")
+	path := filepath.Join(t.TempDir(), "exercise.yaml")
+	require.NoError(t, os.WriteFile(path, []byte("# lamps of the lock\n"+head), 0o644))
+	reference := course + "boat-lamps/firmware/marsh-waits.elf"
+	out, err := call(t, "record", path, reference)
+	require.NoError(t, err)
+	assert.Contains(t, out, "- {shows: red, frames: [on, off, on, off, on, off], each: 3s, start: power, marks: 3}")
+	out, err = call(t, "record", "--write", path, reference)
+	require.NoError(t, err)
+	assert.Contains(t, out, "added to two rounds and a bit: {shows: green")
+	written, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Contains(t, string(written), "# lamps of the lock\n")
+	out, err = call(t, "grade", "--format", "csv", path, reference, course+"boat-lamps/firmware/oke-half-speed.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "marsh-waits.elf,6,6,,3,3\n")
+	assert.Contains(t, out, "Everything takes 2 times as long")
+	out, err = call(t, "strength", path, reference)
+	require.NoError(t, err)
+	assert.Contains(t, out, "faults caught")
+	_, err = call(t, "strength", path, course+"boat-lamps/firmware/oke-half-speed.elf")
+	assert.ErrorContains(t, err, "does not get full marks itself")
+	assert.ErrorContains(t, err, "line ")
+	_, err = call(t, "record", path)
+	assert.ErrorContains(t, err, "hemble record EXERCISE FIRMWARE")
+}
+
+func TestGradeOthers(t *testing.T) {
+	firmware := course + "chamber-gauge/firmware/"
+	out, err := call(t, "grade", course+"chamber-gauge", firmware+"penn-inverted.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "The segments of gauge are inverted")
+	assert.Contains(t, out, "With this mended: 10 of 10  judged again")
+	out, err = call(t, "grade", "--seeds", "4", course+"chamber-gauge", firmware+"brook-no-pull-up.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "brook-no-pull-up.elf passes 0 of 4 seeds: luck decides; marks ")
+	out, err = call(t, "grade", "--format", "html", course+"chamber-gauge", firmware+"penn-inverted.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "<svg")
+	out, err = call(t, "grade", "--format", "junit", course+"chamber-gauge", firmware)
+	require.NoError(t, err)
+	assert.Contains(t, out, `<testsuite name="penn-inverted.elf: a lock filling"`)
+	for _, args := range [][]string{{"--seeds", "1"}, {"--seeds", "1000"}, {"--format", "pdf"}} {
+		_, err = call(t, append(append([]string{"grade"}, args...), course+"chamber-gauge", firmware)...)
+		assert.Error(t, err, args)
+	}
+}

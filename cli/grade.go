@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"sort"
 	"strings"
 	"sync"
@@ -31,10 +32,19 @@ func gradeCommand() *cli.Command {
 		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			formatFlag, libraryFlag,
+			&cli.StringFlag{Name: "format", Value: "text", Usage: "text for people, `json`, html for a page by itself, csv, or junit", Validator: func(s string) error {
+				if !slices.Contains([]string{"text", "json", "html", "csv", "junit"}, s) {
+					return fmt.Errorf("%q is none of text, json, html, csv and junit", s)
+				}
+				return nil
+			}},
+			libraryFlag,
 			plainFlag,
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
+			&cli.StringFlag{Name: "student", Usage: "whose values to use, in an exercise where some vary: a `NAME`; with --secret"},
+			&cli.StringFlag{Name: "secret", Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
+			&cli.IntFlag{Name: "seeds", Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
 		},
 		Action: grade,
@@ -45,14 +55,19 @@ func gradeCommand() *cli.Command {
 type graded struct {
 	File string `json:"file"`
 	*sheet.Sheet
-	Reels []*reel.Reel `json:"reels,omitempty"`
+	Reels []*reel.Reel  `json:"reels,omitempty"`
+	Luck  *marking.Luck `json:"luck,omitempty"`
 }
 
 func grade(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 1 {
 		return misused("grade takes an exercise and at least one firmware: hemble grade EXERCISE FIRMWARE…")
 	}
-	x, err := readExercise(c.Args().First())
+	key, err := studentKey(c)
+	if err != nil {
+		return err
+	}
+	x, err := readExerciseFor(c.Args().First(), key)
 	if err != nil {
 		return err
 	}
@@ -73,16 +88,36 @@ func grade(ctx context.Context, c *cli.Command) error {
 		}
 		s := newSources(c)
 		s.marker.Plain = c.Bool("plain-steps")
-		s.marker.Reels = len(files) == 1 || c.Bool("strips") || c.Bool("bus") || c.Bool("reels")
+		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") || c.Bool("reels")
 		if results, err = gradeAll(ctx, s, x, files); err != nil {
 			return err
 		}
 	}
 	out := c.Root().Writer
+	var sheets []*sheet.Sheet
+	var marked []report.Marked
+	for _, r := range results {
+		sheets, marked = append(sheets, r.Sheet), append(marked, report.Marked{Sheet: r.Sheet, Reels: r.Reels})
+	}
+	luck, err := tryLuck(ctx, c, x, files)
+	if err != nil {
+		return err
+	}
+	switch c.String("format") {
+	case "html":
+		return report.HTML(out, x.Title, marked)
+	case "csv":
+		return report.CSV(out, sheets)
+	case "junit":
+		return report.JUnit(out, sheets)
+	}
 	if c.String("format") == "json" {
 		list := []graded{}
 		for i, r := range results {
 			g := graded{File: files[i], Sheet: r.Sheet}
+			if luck != nil {
+				g.Luck = luck[i]
+			}
 			if c.Bool("reels") {
 				g.Reels = r.Reels
 			}
@@ -104,8 +139,44 @@ func grade(ctx context.Context, c *cli.Command) error {
 			}
 		}
 	}
+	for i, l := range luck {
+		if l != nil {
+			fmt.Fprintln(out, report.Luck(st, results[i].Sheet, l))
+		}
+	}
 	return nil
 }
+
+// tryLuck marks each file under several seeds, where that is asked for; nil for one that cannot be run.
+func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []string) ([]*marking.Luck, error) {
+	n := c.Int("seeds")
+	switch {
+	case !c.IsSet("seeds"):
+		return nil, nil
+	case n < 2 || n > maxSeeds:
+		return nil, misused("--seeds takes 2 to %d; it was given %d", maxSeeds, n)
+	}
+	s := newSources(c)
+	out := make([]*marking.Luck, len(files))
+	for i, path := range files {
+		var file []byte
+		var err error
+		if path != "" {
+			if file, err = s.bytes(ctx, x, path); err != nil {
+				continue // its sheet tells why
+			}
+		}
+		if out[i], err = marking.TryLuck(ctx, x, file, n); ctx.Err() != nil {
+			return nil, ctx.Err()
+		} else if err != nil {
+			out[i] = nil
+		}
+	}
+	return out, nil
+}
+
+// maxSeeds bounds the seeds that one command tries.
+const maxSeeds = 64
 
 func gradeTable(out io.Writer, st report.Style, x *exercise.Exercise, results []*marking.Result) {
 	wide := 8
@@ -162,8 +233,20 @@ func readBounded(path string) ([]byte, error) {
 }
 
 // readExercise reads an exercise file or the exercise.yaml of a folder. Warnings go to stderr.
-func readExercise(path string) (*exercise.Exercise, error) {
+func readExercise(path string) (*exercise.Exercise, error) { return readExerciseFor(path, nil) }
+
+// readExerciseFor is readExercise with the values of a student.
+func readExerciseFor(path string, student func(exercise string) []byte) (*exercise.Exercise, error) {
 	x, problems, err := openExercise(path)
+	if err == nil && x != nil && student != nil {
+		text, err := os.ReadFile(exercisePath(path))
+		if err != nil {
+			return nil, err
+		}
+		if x, problems = exercise.ReadFor(path, text, student(x.Name)); x != nil && len(x.Varied) == 0 {
+			fmt.Fprintf(os.Stderr, "hemble: nothing varies in %s: --student makes no difference\n", path)
+		}
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -175,6 +258,28 @@ func readExercise(path string) (*exercise.Exercise, error) {
 	}
 	return x, nil
 }
+
+// studentKey is what the values of the student follow from that a command was given, nil where it was not.
+func studentKey(c *cli.Command) (func(exercise string) []byte, error) {
+	student, file := c.String("student"), c.String("secret")
+	if (student == "") != (file == "") {
+		return nil, misused("--student goes with --secret: a student's values follow from both")
+	}
+	if student == "" {
+		return nil, nil
+	}
+	secret, err := os.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	if len(secret) < minSecret {
+		return nil, fmt.Errorf("%s has %d bytes; a secret has at least %d", file, len(secret), minSecret)
+	}
+	return func(name string) []byte { return exercise.StudentKey(secret, name, student) }, nil
+}
+
+// minSecret is how many bytes a secret has at least.
+const minSecret = 16
 
 // firmwareFiles lists files, and the firmware in folders: one file for each name, the ELF where
 // there are both, since it has the source lines.

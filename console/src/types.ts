@@ -119,6 +119,9 @@ export interface Finding {
   trial: string
   at: number
   evidence: string[]
+  mended?: number // the marks of the sheet with this one thing mended
+  fidelity?: string
+  restored?: number
   source?: Source
 }
 

@@ -82,7 +82,7 @@ func init() {
 					moved = append(moved, glyph.Segments[i])
 				}
 			}
-			return []Size{s.permuted(order, fmt.Sprintf("Segments %s of %s are exchanged.", strings.Join(moved, " "), s.Part.Name))}
+			return []Size{s.permuted(order, fmt.Sprintf("Segments %s of %s are exchanged.", listed(moved), s.Part.Name))}
 		}
 		wired := s.wired()
 		for a := 0; a < segments; a++ {
@@ -167,6 +167,15 @@ func init() {
 			{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", s.Part.Name), Makes: "the colon is missing", Reel: set(reel.Dark)},
 		}
 	}})
+}
+
+// listed joins words as a sentence does.
+func listed(words []string) string {
+	last := len(words) - 1
+	if last < 1 {
+		return strings.Join(words, "")
+	}
+	return strings.Join(words[:last], ", ") + " and " + words[last]
 }
 
 // lights transforms the lights of every sight; the levels follow.

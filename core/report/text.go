@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/advice"
 	"hemble/core/judge"
+	"hemble/core/marking"
 	"hemble/core/reel"
 	"hemble/core/sheet"
 )
@@ -107,7 +108,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			}
 			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen, st.second(where)))
 		}
-		if run == nil || v.Kind != "shows" {
+		if run == nil || !sequence(v.Kind) {
 			continue
 		}
 		if track := run.Track(v.Display); track != nil {
@@ -158,10 +159,14 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 	return st.outcome(o, sign) + " " + fit(s.Firmware, nameWidth) + " " + marks + "   " + strings.TrimRight(fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
 }
 
-// First tells in a few words where a submission first went wrong, "" if it did not.
+// First tells in a few words what went wrong: the cause where one was found by mending it, else where a submission first
+// differs; "" where nothing went wrong.
 func First(s *sheet.Sheet) string {
 	if s.Failed != "" {
 		return s.Failed
+	}
+	if len(s.Findings) > 0 && s.Findings[0].Mended != nil {
+		return s.Findings[0].Text
 	}
 	for _, t := range s.Trials {
 		if t.Stop != nil {
@@ -174,4 +179,17 @@ func First(s *sheet.Sheet) string {
 		}
 	}
 	return ""
+}
+
+// Luck tells how a submission fares under several seeds.
+func Luck(st Style, s *sheet.Sheet, l *marking.Luck) string {
+	text := fmt.Sprintf("%s passes %d of %d seeds", s.Firmware, l.Passed, len(l.Marks))
+	if !l.Lucky() {
+		return st.second(text + "; the marks are the same under all of them")
+	}
+	var marks []string
+	for _, m := range l.Marks {
+		marks = append(marks, m.String())
+	}
+	return st.partly("≈ "+text) + ": luck decides; marks " + strings.Join(marks, ", ")
 }

@@ -9,7 +9,7 @@ import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Player, usePlayer } from '../bench/player'
 import { useChanges } from '../changes'
 import { second, seconds } from '../time'
-import type { Finding, Message, Reel, Result, Source, Track, Trial, Verdict } from '../types'
+import type { Finding, Message, Reel, Result, Sheet, Source, Track, Trial, Verdict } from '../types'
 import { Problem } from '../ui/Frame'
 import { Tally, outcomeColour, outcomeMark } from '../ui/marks'
 
@@ -72,24 +72,27 @@ function Body({ result }: { result: Result }) {
   const worst = sheet.trials.findIndex((t) => t.verdicts.some((v) => v.outcome !== 'met'))
   const chosen = search.get('trial') ?? String(Math.max(0, worst))
   return (
-    <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true })}>
-      <Tabs.List className="flex gap-6 border-b border-line" aria-label="trials">
+    <>
+      <Causes sheet={sheet} />
+      <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true })}>
+        <Tabs.List className="flex gap-6 border-b border-line" aria-label="trials">
+          {sheet.trials.map((t, i) => (
+            <Tabs.Trigger key={t.name} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
+              {t.name}{' '}
+              <span className="text-sm text-slate">
+                {+t.marks.toFixed(2)} / {t.of}
+              </span>
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
         {sheet.trials.map((t, i) => (
-          <Tabs.Trigger key={t.name} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
-            {t.name}{' '}
-            <span className="text-sm text-slate">
-              {+t.marks.toFixed(2)} / {t.of}
-            </span>
-          </Tabs.Trigger>
+          <Tabs.Content key={t.name} value={String(i)}>
+            <TrialView id={result.id} number={i} trial={t} findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)} />
+          </Tabs.Content>
         ))}
-      </Tabs.List>
-      {sheet.trials.map((t, i) => (
-        <Tabs.Content key={t.name} value={String(i)}>
-          <TrialView id={result.id} number={i} trial={t} findings={sheet.findings.filter((f) => f.trial === t.name)} />
-        </Tabs.Content>
-      ))}
-      <Messages list={sheet.messages} />
-    </Tabs.Root>
+        <Messages list={sheet.messages} />
+      </Tabs.Root>
+    </>
   )
 }
 
@@ -230,6 +233,39 @@ function SourceLine({ source }: { source?: Source }) {
       line {source.line} {source.file}
     </span>
   ) : null
+}
+
+const tested: Record<string, string> = { reel: 'judged again', run: 'run again' }
+
+// Causes are those that were tested by mending them: they are about the whole sheet.
+function Causes({ sheet }: { sheet: Sheet }) {
+  const causes = sheet.findings.filter((f) => f.mended !== undefined)
+  if (!causes.length) return null
+  return (
+    <section className="pb-6" aria-labelledby="causes">
+      <h2 id="causes" className="pb-2 text-lg">
+        Likely {causes.length > 1 ? 'causes' : 'cause'}
+      </h2>
+      <ul>
+        {causes.map((f, i) => (
+          <li key={i} className="flex gap-3 border-t border-line py-2">
+            <span className="text-brick">✗</span>
+            <span>
+              {f.text}{' '}
+              <strong className="text-moss">
+                With this mended{i > 0 ? ', too' : ''}: {+f.mended!.toFixed(2)} / {sheet.of}
+              </strong>{' '}
+              <span className="text-sm text-slate">
+                {tested[f.fidelity ?? '']}; {f.trial}
+                {f.evidence.map((e) => `, ${e}`)}
+              </span>
+              <SourceLine source={f.source} />
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
 }
 
 // WrongList tells each first difference and each finding, the moment one click away.
