@@ -113,8 +113,9 @@ func tellUsage(out io.Writer, path string, chip *machine.Chip, u *build.Usage) {
 
 // sources builds what commands are given as source. The builder is made when it is first needed.
 type sources struct {
-	builder func() (*build.Builder, error)
-	marker  marking.Marker
+	builder  func() (*build.Builder, error)
+	marker   marking.Marker
+	captures captures
 }
 
 func newSources(c *cli.Command) *sources {
@@ -169,6 +170,9 @@ func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path strin
 
 // mark marks a firmware file or a source.
 func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
+	if isCapture(path) {
+		return s.captures.mark(ctx, x, path)
+	}
 	file, made, err := s.firmware(ctx, x, path)
 	switch {
 	case err != nil:

@@ -29,9 +29,9 @@ func gradeCommand() *cli.Command {
 		Name:         "grade",
 		Usage:        "mark firmware files against an exercise, without a service",
 		ArgsUsage:    "EXERCISE FIRMWARE…",
-		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many; or a .vcd file, the capture of a logic analyser or a simulation, which is judged against one trial. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
 		OnUsageError: usage,
-		Flags: []cli.Flag{
+		Flags: append(captureFlags,
 			&cli.StringFlag{Name: "format", Value: "text", Usage: "text for people, `json`, html for a page by itself, csv, or junit", Validator: func(s string) error {
 				if !slices.Contains([]string{"text", "json", "html", "csv", "junit"}, s) {
 					return fmt.Errorf("%q is none of text, json, html, csv and junit", s)
@@ -46,7 +46,7 @@ func gradeCommand() *cli.Command {
 			&cli.StringFlag{Name: "secret", Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
 			&cli.IntFlag{Name: "seeds", Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
-		},
+		),
 		Action: grade,
 	}
 }
@@ -88,6 +88,7 @@ func grade(ctx context.Context, c *cli.Command) error {
 		}
 		s := newSources(c)
 		s.marker.Plain = c.Bool("plain-steps")
+		s.captures = captures{c.String("trial"), c.String("zero"), c.StringSlice("signal")}
 		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") || c.Bool("reels")
 		if results, err = gradeAll(ctx, s, x, files); err != nil {
 			return err
@@ -161,6 +162,9 @@ func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []
 	for i, path := range files {
 		var file []byte
 		var err error
+		if isCapture(path) {
+			continue // what was recorded has no seed
+		}
 		if path != "" {
 			if file, err = s.bytes(ctx, x, path); err != nil {
 				continue // its sheet tells why

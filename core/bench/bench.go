@@ -75,6 +75,8 @@ type Options struct {
 	Watcher Watcher // told of everything that happens; may be nil
 	Plain   bool    // the plain stepping reference
 	Whole   bool    // no skipping of waits
+	// Tape stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
+	Tape machine.Machine
 }
 
 // Run runs one trial. The error says why the firmware cannot be put on the chip at all, or that ctx
@@ -102,7 +104,11 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 	if watched == nil {
 		watched = []machine.Pin{}
 	}
-	if x.Chip != nil {
+	switch {
+	case o.Tape != nil:
+		b.machine = o.Tape
+		b.connect()
+	case x.Chip != nil:
 		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
 		if !o.Plain && o.Watcher == nil {
 			config.Followed, config.Follow = b.follow(), b.followed
@@ -115,19 +121,26 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		if end, ok := im.DataEnd(); ok {
 			b.reel.Program.RAM = int(end) - x.Chip.Data
 		}
-		for _, n := range b.order {
-			for i, pin := range n.pins {
-				b.set(n, n.chipSide[i], b.machine.Drives(pin))
-			}
-		}
+		b.connect()
 	}
-	b.schedule(t.Cues)
+	if o.Tape == nil {
+		b.schedule(t.Cues)
+	}
 	b.settle() // the state at power-on
 	for _, p := range b.parts {
 		p.part.Changed(^uint64(0) >> (64 - len(p.terminals)))
 	}
 	b.settle()
 	return b, nil
+}
+
+// connect puts what the chip's pins do at first on their nets.
+func (b *Bench) connect() {
+	for _, n := range b.order {
+		for i, pin := range n.pins {
+			b.set(n, n.chipSide[i], b.machine.Drives(pin))
+		}
+	}
 }
 
 // Now is how far the run has come.

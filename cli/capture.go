@@ -1,0 +1,69 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/capture"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/marking"
+)
+
+// captureFlags go with grade, for captures in the place of firmware.
+var captureFlags = []cli.Flag{
+	&cli.StringFlag{Name: "trial", Usage: "the `NAME` of the trial that a capture is of; the first one where it is not given"},
+	&cli.StringSliceFlag{Name: "signal", Usage: "a pin of the chip by the name of its signal in a capture, as in PB0=lamp: `PIN=NAME`; may be given again"},
+	&cli.StringFlag{Name: "zero", Value: "0", Usage: "the `TIME` in a capture that counts as power-on"},
+}
+
+// captures are how captures are to be read.
+type captures struct {
+	trial, zero string
+	signals     []string
+}
+
+func isCapture(path string) bool { return strings.EqualFold(filepath.Ext(path), ".vcd") }
+
+// mark judges a capture against one trial.
+func (k captures) mark(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
+	if x.Chip == nil {
+		return nil, misused("the bench of %s has no chip whose pins could have been captured", x.Name)
+	}
+	o := capture.Options{Names: map[string]string{}}
+	for _, s := range k.signals {
+		pin, name, ok := strings.Cut(s, "=")
+		if !ok {
+			return nil, misused("--signal takes PIN=NAME, as in PB0=lamp; it was given %q", s)
+		}
+		o.Names[name] = pin
+	}
+	var err error
+	if o.Zero, err = clock.Parse(k.zero); err != nil {
+		return nil, misused("--zero: %s", err)
+	}
+	t, err := findTrial(x, k.trial)
+	if err != nil {
+		return nil, err
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	tape, err := capture.Open(f, x.Chip, o)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	for i := range x.Trials {
+		if &x.Trials[i] == t {
+			return marking.MarkCapture(ctx, x, i, filepath.Base(path), tape)
+		}
+	}
+	return nil, fmt.Errorf("no trial %q", k.trial)
+}

@@ -1,0 +1,151 @@
+package marking
+
+import (
+	"context"
+	"fmt"
+	"math/big"
+	"slices"
+	"strings"
+
+	"hemble/core/bench"
+	"hemble/core/capture"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/sheet"
+)
+
+// MarkCapture judges a capture against one trial of an exercise. Cues are those that the capture shows at its inputs; an
+// expectation about what it does not show is not judged.
+func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Tape) (*Result, error) {
+	t := &x.Trials[trial]
+	b, err := bench.New(x, t, nil, bench.Options{Tape: tape})
+	if err != nil {
+		return nil, err
+	}
+	if err := b.Advance(ctx, t.Length); err != nil {
+		return nil, err
+	}
+	s := empty(x, name)
+	s.ByHand = nil
+	if err := tape.Err(); err != nil {
+		fail(s, "capture", "The capture could not be read: "+err.Error(), err.Error())
+		return &Result{Sheet: s}, nil
+	}
+	o := &outcome{reel: b.Finish()}
+	if ended, over := tape.Ended(); over && ended < o.reel.Length { // beyond its last change nothing is known, but stays
+		o.reel.Notes = append(o.reel.Notes, machine.Note{Code: "capture-end", Text: fmt.Sprintf("The last change in the capture is at %s; the trial goes on to %s.", ended, t.Length), At: ended})
+	}
+	o.reel.Cues = cuesOf(x, t, tape)
+	o.judge(t)
+	for i := range o.trial.Verdicts {
+		v := &o.trial.Verdicts[i]
+		if v.First != nil {
+			v.First.By = nil // no program was seen
+		}
+		if pin := unseen(x, v.Display, tape); pin != "" {
+			v.Verdict = judge.Verdict{Outcome: judge.NotJudged, Display: v.Display, Share: new(big.Rat), Text: v.Text, Evidence: []string{"the capture has no signal for " + pin}}
+			v.Marks = sheet.NewMarks(nil)
+		}
+	}
+	o.trial.Marks = trialMarks(t, o.trial.Verdicts)
+	o.tell(false)
+	s.Of, s.Trials, s.Findings = o.trial.Of, []sheet.Trial{o.trial}, append(s.Findings, o.findings...)
+	credit(x, s)
+	return &Result{Sheet: s, Reels: []*reel.Reel{o.reel}}, nil
+}
+
+// unseen names a pin that a display depends on, directly or by parts between, and that the capture does not have.
+func unseen(x *exercise.Exercise, display string, tape *capture.Tape) string {
+	p := x.Part(strings.TrimSuffix(display, part.BacklightSuffix))
+	if p == nil {
+		return ""
+	}
+	reached := []*part.Built{p}
+	for i := 0; i < len(reached); i++ {
+		for _, w := range reached[i].Wired {
+			if pin, ok := x.Chip.Pin(w); ok && w != "" {
+				if !tape.Has(pin) {
+					return w
+				}
+				continue
+			}
+			if w == "" || w == "VCC" || w == "GND" {
+				continue
+			}
+			for _, other := range x.Parts {
+				if slices.Contains(other.Wired, w) && !slices.Contains(reached, other) {
+					reached = append(reached, other)
+				}
+			}
+		}
+	}
+	return ""
+}
+
+// rest is how long a contact must be still to have come to rest.
+const rest = 25 * clock.Millisecond
+
+// cuesOf finds the presses and settings of a trial's cues in the captured inputs: the first press of a button is its first
+// cue, and so on. What is not there did not come.
+func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []reel.Fired) {
+	taken := map[string]int{}
+	for _, c := range t.Cues {
+		p := x.Part(c.Part)
+		spans := closed(x, p, tape)
+		k := taken[c.Part]
+		taken[c.Part]++
+		f := reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Text: c.Describe(c.Part), To: c.To}
+		switch {
+		case c.Verb == part.Press && k < len(spans):
+			f.Start, f.End = spans[k].from, spans[k].to
+		case c.Verb == part.Set && (c.To == "on" || c.To == "off") && k/2 < len(spans):
+			on := k%2 == 0 // a switch goes on and off in turn
+			if (c.To == "on") != on {
+				continue
+			}
+			if f.Start = spans[k/2].from; !on {
+				f.Start = spans[k/2].to
+			}
+			f.End = f.Start
+		default:
+			continue
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+// contact is a time for which a contact was closed.
+type contact struct{ from, to clock.Time }
+
+// closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside.
+func closed(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []contact) {
+	for i, w := range p.Wired {
+		pin, ok := x.Chip.Pin(w)
+		if !ok || w == "" || !tape.Has(pin) {
+			continue
+		}
+		other := slices.Concat(p.Wired[:i], p.Wired[i+1:])
+		active := slices.Contains(other, "VCC")
+		if !active && !slices.Contains(other, "GND") {
+			continue
+		}
+		for _, c := range tape.Changes(pin) {
+			n := len(out)
+			switch {
+			case c.High == active && n > 0 && c.At-out[n-1].to < rest:
+				out[n-1].to = clock.Never // it bounced
+			case c.High == active:
+				out = append(out, contact{c.At, clock.Never})
+			case n > 0 && out[n-1].to == clock.Never:
+				out[n-1].to = c.At
+			}
+		}
+		break
+	}
+	return out
+}
