@@ -3,6 +3,7 @@ package judge
 import (
 	"fmt"
 	"math/big"
+	"slices"
 
 	"hemble/core/clock"
 	"hemble/core/part"
@@ -50,15 +51,9 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		if w == nil {
 			return nil
 		}
-		m := readMoment(s, spec.Values{}, ps)
-		if m.cue, m.end = row.Map.Text("after"), true; m.cue != "" {
-			found := false
-			for _, c := range s.Cues {
-				found = found || c == m.cue
-			}
-			if !found {
-				ps.Add(row.Map.At("after"), "no cue of this trial is called %q%s", m.cue, spec.Nearest(m.cue, s.Cues))
-			}
+		m := moment{row.Map.Text("after"), true}
+		if m.cue != "" && !slices.Contains(s.Cues, m.cue) {
+			ps.Add(row.Map.At("after"), "no cue of this trial is called %q%s", m.cue, spec.Nearest(m.cue, s.Cues))
 		}
 		all = append(all, w)
 		x.rows = append(x.rows, answer{m, w})

@@ -18,10 +18,7 @@ func init() {
 			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
 			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
-			{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
-				{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
-				{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "start", Doc: "the moment of the cue from which time is counted"},
-			}},
+			afterField,
 			{Name: "within", Kind: spec.Duration, Default: "250ms", Doc: "how long after the cue, or how far from the time, it may be"},
 			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 			{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for the right sight that comes up to as late again as allowed"},
@@ -39,8 +36,7 @@ type reads struct {
 	want    want
 	at      clock.Time // where no cue is named
 	end     bool
-	cue     string
-	fromEnd bool
+	after   *moment
 	within  clock.Time
 	content *big.Rat
 }
@@ -81,14 +77,8 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	case v.Has("at") == v.Has("after"):
 		ps.Add(v.Pos, "reads takes one of at or after")
 	case v.Has("after"):
-		x.cue, x.fromEnd = after.Text("cue"), after.Text("from") == "end"
-		found := false
-		for _, c := range s.Cues {
-			found = found || c == x.cue
-		}
-		if !found && x.cue != "" {
-			ps.Add(after.At("cue"), "no cue of this trial is called %q%s", x.cue, spec.Nearest(x.cue, s.Cues))
-		}
+		m := readMoment(s, after, ps)
+		x.after = &m
 	case v.Text("at") == "end":
 		x.end = true
 	default:
@@ -114,21 +104,18 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	switch {
 	case x.end:
 		from, to, when = r.Length, r.Length, "at the end"
-	case x.cue != "":
-		when = fmt.Sprintf("within %s of %s", x.within.Short(), x.cue)
-		fired := x.fired(r)
-		if fired == nil {
+	case x.after != nil:
+		when = fmt.Sprintf("within %s of %s", x.within.Short(), x.after.cue)
+		at, ok := x.after.in(r)
+		if !ok {
 			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads %s %s: the cue never came", x.display, x.want, when)
 			return v
 		}
-		if from = fired.Start; x.fromEnd {
-			from = fired.End
-		}
-		to = min(from+x.within, r.Length)
+		from, to = at, min(at+x.within, r.Length)
 	}
 	v.Text = fmt.Sprintf("%s reads %s %s", x.display, x.want, when)
 	late := to
-	if x.cue != "" {
+	if x.after != nil {
 		late = min(r.Length, to+x.within)
 	}
 	var shown *seen
@@ -136,7 +123,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
 		}
-		if x.cue != "" && s.From < from && s.To < to { // it was there before the cue, and went
+		if x.after != nil && s.From < from && s.To < to { // it was there before the cue, and went
 			continue
 		}
 		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
@@ -162,13 +149,4 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		v.Lanes = []Pair{{Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{shown.From, shown.To, t.Short(shown.Sight), &shown.Sight}}}
 	}
 	return v
-}
-
-func (x *reads) fired(r *reel.Reel) *reel.Fired {
-	for i := range r.Cues {
-		if r.Cues[i].Name == x.cue {
-			return &r.Cues[i]
-		}
-	}
-	return nil
 }

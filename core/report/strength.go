@@ -2,45 +2,64 @@ package report
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/author"
 )
 
+// variants are those of one fault of one part that came out alike.
+type variants struct {
+	author.Variant
+	makes []string
+	count int
+}
+
 // Strength writes which faulty variants of a reference the expectations caught: those that slipped through first, and
-// with all the others too.
-func Strength(st Style, title string, variants []author.Variant, all bool) string {
+// with all the others too, those of one fault together.
+func Strength(st Style, title string, tried []author.Variant, all bool) string {
 	caught := 0
-	for _, v := range variants {
+	var groups []variants
+	for _, v := range tried {
 		if v.Caught {
 			caught++
 		}
+		i := slices.IndexFunc(groups, func(g variants) bool { return g.Fault == v.Fault && g.Part == v.Part && g.Caught == v.Caught })
+		if i < 0 {
+			i = len(groups)
+			groups = append(groups, variants{Variant: v})
+		}
+		g := &groups[i]
+		if g.count++; !slices.Contains(g.makes, v.Makes) {
+			g.makes = append(g.makes, v.Makes)
+		}
 	}
 	var b strings.Builder
-	head(&b, st, title, fmt.Sprintf("%d of %d faults caught", caught, len(variants)))
+	head(&b, st, title, fmt.Sprintf("%d of %d faults caught", caught, len(tried)))
 	b.WriteString(strings.Repeat("─", st.Width) + "\n")
 	for _, slipped := range []bool{true, false} {
-		if !slipped && !all {
-			break
-		}
-		for _, v := range variants {
-			if v.Caught == slipped {
+		for _, g := range groups {
+			if g.Caught == slipped || !slipped && !all {
 				continue
 			}
-			line := fmt.Sprintf("%-17s %-12s %s", v.Fault, v.Part, v.Makes)
-			marks := v.Marks + " / " + v.Of
-			line = fit(line, st.Width-len(marks)-4) + "  " + marks
-			if slipped {
-				b.WriteString(st.missed("✗ "+line) + "\n")
-				if v.Add != "" {
-					b.WriteString("    " + st.second("to catch it: "+v.Add) + "\n")
-				}
-			} else {
-				b.WriteString(st.met("✓ "+line) + "\n")
+			line := fmt.Sprintf("%-17s %-10s %3d × %s", g.Fault, g.Part, g.count, g.makes[0])
+			if n := len(g.makes) - 1; n > 0 && !slipped {
+				line += fmt.Sprintf(", and %d more", n)
+			}
+			if !slipped {
+				b.WriteString(st.met(strings.TrimRight(fit("✓ "+line, st.Width), " ")) + "\n")
+				continue
+			}
+			b.WriteString(st.missed(strings.TrimRight(fit("✗ "+line, st.Width), " ")) + "\n")
+			for _, m := range g.makes[1:] {
+				b.WriteString(strings.TrimRight(fit(strings.Repeat(" ", 38)+m, st.Width), " ") + "\n")
+			}
+			if g.Add != "" {
+				b.WriteString("    " + st.second("to catch it: "+g.Add) + "\n")
 			}
 		}
 	}
-	if caught == len(variants) {
+	if caught == len(tried) {
 		b.WriteString("Nothing slipped through.\n")
 	}
 	return b.String()
