@@ -8,6 +8,7 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"hemble/core/author"
 	"hemble/core/exercise"
 	"hemble/core/spec"
 )
@@ -33,6 +34,9 @@ func check(_ context.Context, c *cli.Command) error {
 		x, problems, err := openExercise(path)
 		if err != nil {
 			return err
+		}
+		if x != nil {
+			problems = append(problems, author.Check(exercisePath(path), x)...)
 		}
 		all = append(all, problems...)
 		failed = failed || x == nil

@@ -60,11 +60,12 @@ type Finding struct {
 
 // Bounds of the search.
 const (
-	effort    = 30 // percent of the cycles of the marked runs that running again may interpret
-	minReruns = 2  // of them, however long they take
-	maxSecond = 3  // first causes to which a second one is looked for
-	maxHidden = 10 // more of those that bring nothing by themselves
-	maxFound  = 4  // findings told
+	effort    = 30      // percent of the cycles of the marked runs that running again may interpret
+	minReruns = 2       // of them, however long they take
+	maxSecond = 3       // first causes to which a second one is looked for
+	maxHidden = 10      // more of those that bring nothing by themselves
+	maxFound  = 4       // findings told
+	maxJudged = 400_000 // frames that are judged again while two causes are looked for
 )
 
 // candidate is a mend that was tried.
@@ -85,6 +86,7 @@ type search struct {
 	reruns int
 	spent  int64 // instructions and edges of reruns
 	budget int64
+	judged int      // frames that were judged again
 	marks  *big.Rat // without any mend
 	full   *big.Rat
 }
@@ -185,6 +187,9 @@ func strength(f Finding) int {
 func (s *search) score(reels []*reel.Reel) *big.Rat {
 	sum := new(big.Rat)
 	for i, r := range reels {
+		for k := range r.Tracks {
+			s.judged += len(r.Tracks[k].Frames)
+		}
 		sum.Add(sum, s.mender.Score(i, r))
 	}
 	return sum
@@ -381,6 +386,9 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 	}
 	var best []candidate
 	for _, top := range tops {
+		if s.judged > maxJudged {
+			break
+		}
 		next := make([][]judge.Verdict, len(s.seen))
 		for i := range s.seen {
 			for _, e := range s.x.Trials[i].Expect {

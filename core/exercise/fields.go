@@ -36,6 +36,7 @@ func fields() []spec.Field {
 			{Name: "clock", Kind: spec.Rate, Default: "16MHz", Doc: "its oscillator"},
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
+		{Name: "marks", Kind: spec.Decimal, Doc: "what all marks add up to: checked where it is given"},
 		{Name: "rounding", Kind: spec.Decimal, Default: "0.5", Doc: "marks are rounded, once and at the end, half up to a multiple of this"},
 		{Name: "bench", Kind: spec.Any, Required: true, Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`"},
 		{Name: "vary", Kind: spec.Any, Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file"},

@@ -116,6 +116,11 @@ func read(text, student []byte, draft bool, ps *spec.Problems) *Exercise {
 		ps.Add(v.At("trials"), "an exercise has 1 to %d trials", maxTrials)
 		return x
 	}
+	defer func() {
+		if m := v.Get("marks").Number; m != nil && x.Marks().Cmp(m) != 0 && !x.Draft && !ps.Failed() {
+			ps.Add(v.At("marks"), "the marks add up to %s, not to %s", x.Marks().RatString(), m.RatString())
+		}
+	}()
 	names := map[string]bool{}
 	for _, t := range trials {
 		if name := t.Map.Text("name"); names[name] && name != "" {

@@ -71,6 +71,9 @@ func TestTriggersAndMarks(t *testing.T) {
 			assert.Contains(t, problems[0].Error(), want)
 		}
 	}
+	_, problems := exercise.Read("x", []byte("marks: 8\n"+good))
+	require.Len(t, problems, 1)
+	assert.Contains(t, problems[0].Error(), "x:1:8: the marks add up to 7, not to 8")
 	x, problems := exercise.Read("x", []byte("by-hand: [{what: style, marks: 2, notes: names}]\ndeductions: [{finding: floating, marks: 1}]\nfaults: once\n"+
 		strings.Replace(good, "marks: 6}", "marks: 6, bonus: yes, gate: yes, notes: why}", 1)))
 	require.Empty(t, problems)

@@ -1,0 +1,128 @@
+package author
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/exercise"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// usual is the current of a light in nA that resistors are chosen for: half of what a pin bears.
+const usual = 20_000_000
+
+// pinOhms is the resistance of a pin that drives (see circuit.Strength.Ohms).
+const pinOhms = 25
+
+// Check looks at the wiring of an exercise more deeply than reading does: what can never light, what shorts the supply,
+// and currents above what pins bear, with the resistor that would be right.
+func Check(file string, x *exercise.Exercise) []spec.Problem {
+	ps := &spec.Problems{File: file}
+	for _, p := range x.Parts {
+		checkContact(p, ps)
+		if p.Kind.Ends != nil {
+			checkLights(x, p, ps)
+		}
+	}
+	return ps.Sorted()
+}
+
+// checkContact warns of a contact between the supply's ends.
+func checkContact(p *part.Built, ps *spec.Problems) {
+	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Look == nil && slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND") {
+		ps.Warn(p.Settings.At("pins"), "%s joins VCC and GND while it is pressed: a short circuit", p.Name)
+	}
+}
+
+// checkLights warns of lights that can never shine, and of those that take too much of a pin.
+func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
+	vf := part.FindColour(p.Settings.Text("colour")).Vf
+	series := p.Settings.Int("resistor")
+	through := map[string]int64{} // nA of each pin, were all lights on that share it: of one digit, where digits take turns
+	lights := map[string]int64{}
+	one, count, digit := map[string]int64{}, map[string]int64{}, 0 // of the digit under way
+	digits := map[int]int{}
+	for _, s := range p.Kind.Look(*p).Shapes {
+		digits[s.Light] = s.Digit
+	}
+	never := 0
+	ends := p.Kind.Ends(*p)
+	for light, e := range ends {
+		if digits[light] != digit {
+			digit = digits[light]
+			clear(one)
+			clear(count)
+		}
+		var nets [2]string
+		pins := int64(0)
+		for i, terminal := range e {
+			if terminal < 0 {
+				nets[i] = map[int]string{0: "VCC", 1: "GND"}[i] // inside the part
+				continue
+			}
+			nets[i] = p.Wired[terminal]
+			if isPin(x, nets[i]) {
+				pins++
+			}
+		}
+		if nets[0] == "" || nets[1] == "" {
+			continue
+		}
+		if nets[0] == "GND" || nets[1] == "VCC" || nets[0] == nets[1] {
+			never++
+			continue
+		}
+		if p.Supply <= vf {
+			continue
+		}
+		nA := (p.Supply - vf) * 1000 / max(1, series+pins*pinOhms)
+		for _, net := range nets {
+			if isPin(x, net) {
+				one[net] += nA
+				count[net]++
+				if one[net] > through[net] {
+					through[net], lights[net] = one[net], count[net]
+				}
+			}
+		}
+	}
+	if never > 0 && never == len(ends) {
+		ps.Warn(p.Settings.At("pins"), "%s can never light: its anode is at GND, or its cathode at VCC", p.Name)
+	}
+	if x.Chip == nil {
+		return
+	}
+	for _, net := range p.Wired { // in the order of the file
+		nA, ok := through[net]
+		if delete(through, net); !ok || nA <= x.Chip.Limits.Pin {
+			continue
+		}
+		text := fmt.Sprintf("%s can carry %d mA of %s; the %s bears %d mA at a pin", net, nA/1_000_000, p.Name, x.Chip.Title, x.Chip.Limits.Pin/1_000_000)
+		if n := lights[net]; n > 1 && series >= 100 {
+			text += fmt.Sprintf(", and %d lights share it: a transistor for it would be right", n)
+		} else {
+			text += fmt.Sprintf(": a resistor of %d Ω keeps it to %d mA", standard((p.Supply-vf)*1000*n/usual-pinOhms), usual/1_000_000)
+		}
+		ps.Warn(p.Settings.At("pins"), "%s", text)
+	}
+}
+
+func isPin(x *exercise.Exercise, net string) bool {
+	if x.Chip == nil || net == "" {
+		return false
+	}
+	_, ok := x.Chip.Pin(net)
+	return ok
+}
+
+// standard is the next resistance up that resistors of the E12 series have (IEC 60063).
+func standard(ohms int64) int64 {
+	for scale := int64(1); ; scale *= 10 {
+		for _, step := range []int64{10, 12, 15, 18, 22, 27, 33, 39, 47, 56, 68, 82} {
+			if v := step * scale; v >= ohms {
+				return v
+			}
+		}
+	}
+}
