@@ -99,7 +99,7 @@ func TestWrongTexts(t *testing.T) {
 		`{shows: red, frames: [{text: on, for: ever}]}`:            `"ever" is not a time`,
 		`{reads: red, text: on, at: soon}`:                         `"soon" is neither a time nor end`,
 		`{reads: red, text: on, at: end, after: {cue: x}}`:         "reads takes one of at or after",
-		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments, rows or bitmap",
+		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments, rows, bitmap and one-of",
 	} {
 		_, err := expect(text)
 		if assert.Error(t, err, text) {

@@ -16,6 +16,7 @@ func init() {
 		Fields: []spec.Field{
 			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
 			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
+			{Name: "pattern", Kind: spec.Text, Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
 			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			afterField,
@@ -47,10 +48,18 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	x := &reads{display: p.Name, within: v.Time("within"), content: v.Get("content").Number}
+	given := 0
+	for _, key := range []string{"text", "rows", "pattern"} {
+		if v.Has(key) {
+			given++
+		}
+	}
 	switch {
-	case v.Has("text") == v.Has("rows"):
-		ps.Add(v.Pos, "reads takes one of text or rows")
+	case given != 1:
+		ps.Add(v.Pos, "reads takes one of text, rows and pattern")
 		return nil
+	case v.Has("pattern"):
+		x.want = readTextPattern(v.Get("pattern"), int(v.Int("row"))-1, p, ps)
 	case v.Has("rows"):
 		look := p.Kind.Look(*p)
 		if look.Form != reel.FormText {
@@ -65,7 +74,12 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	default:
 		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
 	}
-	if v.Has("row") {
+	if look := p.Kind.Look(*p); v.Has("row") && v.Has("pattern") {
+		if look.Grid == nil || int(v.Int("row")) > look.Grid.Rows {
+			ps.Add(v.At("row"), "%q has no row %d", p.Name, v.Int("row"))
+			return nil
+		}
+	} else if v.Has("row") {
 		rows, ok := x.want.(*rowsWant)
 		if !ok || v.Has("rows") || int(v.Int("row")) > len(rows.rows) {
 			ps.Add(v.At("row"), "row %d goes with the text of one row, on a display that has it", v.Int("row"))

@@ -30,6 +30,7 @@ var FrameFields = []spec.Field{
 	{Name: "segments", Kind: spec.List, Of: &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]}, Doc: "the lit segments of a digit"},
 	{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, or of the lines of text on a graphic one"},
 	{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"},
+	{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Doc: "any of several frames will do"},
 	{Name: "for", Kind: spec.Text, Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"},
 }
 
@@ -43,13 +44,13 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 	if v.Node.Kind == yaml.MappingNode {
 		m := spec.Decode(v.Node, FrameFields, ps)
 		given := 0
-		for _, key := range []string{"text", "segments", "rows", "bitmap"} {
+		for _, key := range []string{"text", "segments", "rows", "bitmap", "one-of"} {
 			if m.Has(key) {
 				given++
 			}
 		}
 		if given != 1 {
-			ps.Add(v.Pos, "a frame has one of text, segments, rows or bitmap")
+			ps.Add(v.Pos, "a frame has one of text, segments, rows, bitmap and one-of")
 			return nil, 0
 		}
 		text = m.Text("text")
@@ -70,6 +71,9 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 				ps.Add(f.Pos, "%q is not a time; write one such as 250ms, or any", f.Text)
 			}
 			length = t
+		}
+		if m.Has("one-of") {
+			return readAny(m.Get("one-of"), p, strict, ps), length
 		}
 		if m.Has("segments") {
 			return readSegments(lit, v, p, ps), length
@@ -285,15 +289,33 @@ func (w *digitsWant) String() string {
 func share(wants []want) {
 	var used []glyph.Want
 	for _, w := range wants {
-		if d, ok := w.(*digitsWant); ok {
-			used = append(used, d.digits...)
-		}
+		used = append(used, digitsOf(w)...)
 	}
 	for _, w := range wants {
 		if d, ok := w.(*digitsWant); ok {
 			d.used = used
 		}
+		if several, ok := w.(anyWant); ok {
+			for _, one := range several {
+				if d, ok := one.(*digitsWant); ok {
+					d.used = used
+				}
+			}
+		}
 	}
+}
+
+// digitsOf lists the digits that a want is about.
+func digitsOf(w want) (out []glyph.Want) {
+	switch w := w.(type) {
+	case *digitsWant:
+		return w.digits
+	case anyWant:
+		for _, one := range w {
+			out = append(out, digitsOf(one)...)
+		}
+	}
+	return out
 }
 
 // rowsWant is the text of a character display; rows that are not given are blank.
