@@ -93,18 +93,28 @@ func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 	if x.Chip == nil {
 		return
 	}
-	for _, net := range p.Wired { // in the order of the file
+	worst, more := "", 0 // the first pin that is over, in the order of the file, and how many others are
+	for _, net := range p.Wired {
 		nA, ok := through[net]
 		if delete(through, net); !ok || nA <= x.Chip.Limits.Pin {
 			continue
 		}
-		text := fmt.Sprintf("%s can carry %d mA of %s; the %s bears %d mA at a pin", net, nA/1_000_000, p.Name, x.Chip.Title, x.Chip.Limits.Pin/1_000_000)
-		if n := lights[net]; n > 1 && series >= 100 {
-			text += fmt.Sprintf(", and %d lights share it: a transistor for it would be right", n)
-		} else {
-			text += fmt.Sprintf(": a resistor of %d Ω keeps it to %d mA", standard((p.Supply-vf)*1000*n/usual-pinOhms), usual/1_000_000)
+		if worst != "" {
+			more++
+			continue
 		}
-		ps.Warn(p.Settings.At("pins"), "%s", text)
+		worst = fmt.Sprintf("%s can carry %d mA of %s; the %s bears %d mA at a pin", net, nA/1_000_000, p.Name, x.Chip.Title, x.Chip.Limits.Pin/1_000_000)
+		if n := lights[net]; n > 1 && series >= 100 {
+			worst += fmt.Sprintf(", and %d lights share it: a transistor for it would be right", n)
+		} else {
+			worst += fmt.Sprintf(": a resistor of %d Ω keeps it to %d mA", standard((p.Supply-vf)*1000*n/usual-pinOhms), usual/1_000_000)
+		}
+	}
+	if more > 0 {
+		worst += fmt.Sprintf("; so can %d other pins", more)
+	}
+	if worst != "" {
+		ps.Warn(p.Settings.At("pins"), "%s", worst)
 	}
 }
 

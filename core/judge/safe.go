@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"fmt"
 	"math/big"
 	"strings"
 
@@ -31,17 +32,24 @@ type safe struct{}
 // Judge looks at what the run noted.
 func (safe) Judge(r *reel.Reel) Verdict {
 	v := Verdict{Share: big.NewRat(1, 1), Text: "nothing on the bench is overloaded"}
+	more := 0
 	for _, n := range r.Notes {
 		for _, code := range unsafe {
 			if !strings.HasPrefix(n.Code, code) {
 				continue
 			}
 			v.Share.SetInt64(0)
-			v.Evidence = append(v.Evidence, n.Text)
+			if v.Evidence = append(v.Evidence, n.Text); len(v.Evidence) > 3 {
+				more++
+				v.Evidence = v.Evidence[:3]
+			}
 			if v.First == nil {
 				v.First = &Difference{At: n.At, Expected: "nothing overloaded", Seen: n.Text}
 			}
 		}
+	}
+	if more > 0 {
+		v.Evidence = append(v.Evidence, fmt.Sprintf("and %d more", more))
 	}
 	v.Outcome = outcome(v.Share)
 	return v

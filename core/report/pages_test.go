@@ -45,6 +45,13 @@ func TestHTML(t *testing.T) {
 	}
 }
 
+func TestSheetTells(t *testing.T) {
+	page := report.Sheet(report.Style{Width: 80}, marked(), nil)
+	for _, want := range []string{"start is 7 for this student", "by hand: style", "… / 2", "1 taken off: floating-PD7", "With this mended: 9 of 10  run again"} {
+		assert.Contains(t, page, want)
+	}
+}
+
 func TestCSV(t *testing.T) {
 	var b bytes.Buffer
 	require.NoError(t, report.CSV(&b, []*sheet.Sheet{{Firmware: "bad.elf", Failed: "not a firmware"}, marked()}))

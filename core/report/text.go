@@ -16,6 +16,9 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	var b strings.Builder
 	head(&b, st, s.Title+" · "+s.Firmware, s.Marks.String()+" / "+s.Of.String())
 	b.WriteString(strings.Repeat("─", st.Width) + "\n")
+	for _, v := range s.Values {
+		b.WriteString(st.second(v.Name+" is "+v.Value+" for this student") + "\n")
+	}
 	if s.Failed != "" {
 		b.WriteString(st.missed("✗ "+s.Failed) + "\n")
 	}
@@ -33,6 +36,15 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 			run = reels[i]
 		}
 		trial(&b, st, t, run)
+	}
+	if len(s.ByHand)+len(s.Deducted) > 0 {
+		b.WriteString("\n")
+	}
+	for _, row := range s.ByHand {
+		head(&b, st, "by hand: "+row.What, "… / "+row.Of.String())
+	}
+	for _, d := range s.Deducted {
+		b.WriteString(st.missed(d.Marks.String()+" taken off: "+d.Finding) + "\n")
 	}
 	if len(s.Findings) > 0 {
 		b.WriteString("\n" + st.title("What to know") + "\n")
