@@ -441,3 +441,34 @@ func TestGradeOthers(t *testing.T) {
 		assert.Error(t, err, args)
 	}
 }
+
+// A student's own wiring is built where the exercise allows it, and what cannot work is told.
+func TestGradeWiring(t *testing.T) {
+	text, err := os.ReadFile(course + "chamber-gauge/exercise.yaml")
+	require.NoError(t, err)
+	dir := t.TempDir()
+	path, wiring := filepath.Join(dir, "exercise.yaml"), filepath.Join(dir, "wiring.yaml")
+	require.NoError(t, os.WriteFile(path, []byte(strings.Replace(string(text), "    common: anode\n", "    common: anode\n    rewire: yes\n", 1)), 0o644))
+	require.NoError(t, os.WriteFile(wiring, []byte("gauge: {a: PC0, b: PC5, c: PC2, d: PC3, e: PC4, f: PC1, g: PB2, dp: PB1}\n"), 0o644))
+	firmware := course + "chamber-gauge/firmware/stroud-b-f-swapped.elf"
+	out, err := call(t, "grade", "--format", "csv", "--wiring", wiring, path, firmware)
+	require.NoError(t, err)
+	assert.Contains(t, out, "stroud-b-f-swapped.elf,10,10,", "b and f are exchanged in the wiring, too")
+	require.NoError(t, os.WriteFile(wiring, []byte("gauge: {a: PC0, b: PC0}\n"), 0o644))
+	_, err = call(t, "grade", "--wiring", wiring, path, firmware)
+	assert.Error(t, err)
+}
+
+// A capture stands in the place of firmware.
+func TestGradeCapture(t *testing.T) {
+	vcd := filepath.Join(t.TempDir(), "gauge.vcd")
+	_, err := call(t, "trace", "--on", course+"chamber-gauge", "--trial", "raising by hand", "--vcd", vcd, course+"chamber-gauge/firmware/haq-interrupts.elf")
+	require.NoError(t, err)
+	out, err := call(t, "grade", "--trial", "raising by hand", course+"chamber-gauge", vcd)
+	require.NoError(t, err)
+	assert.Contains(t, out, "4 / 4")
+	_, err = call(t, "grade", "--signal", "PB0", course+"chamber-gauge", vcd)
+	assert.ErrorContains(t, err, "--signal takes PIN=NAME")
+	_, err = call(t, "grade", "--signal", "PX0=a", course+"chamber-gauge", vcd)
+	assert.ErrorContains(t, err, `no pin "PX0"`)
+}

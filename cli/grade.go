@@ -22,6 +22,7 @@ import (
 	"hemble/core/reel"
 	"hemble/core/report"
 	"hemble/core/sheet"
+	"hemble/core/spec"
 )
 
 func gradeCommand() *cli.Command {
@@ -42,6 +43,7 @@ func gradeCommand() *cli.Command {
 			plainFlag,
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
+			&cli.StringFlag{Name: "wiring", Usage: "a `FILE` with a student's own wiring of the parts that allow it: gauge: {a: PC1, b: PC0}"},
 			&cli.StringFlag{Name: "student", Usage: "whose values to use, in an exercise where some vary: a `NAME`; with --secret"},
 			&cli.StringFlag{Name: "secret", Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
 			&cli.IntFlag{Name: "seeds", Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
@@ -70,6 +72,20 @@ func grade(ctx context.Context, c *cli.Command) error {
 	x, err := readExerciseFor(c.Args().First(), key)
 	if err != nil {
 		return err
+	}
+	if path := c.String("wiring"); path != "" {
+		text, err := os.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		var problems []spec.Problem
+		x, problems = x.Rewire(path, text)
+		for _, p := range problems {
+			fmt.Fprintln(os.Stderr, p.Error())
+		}
+		if x == nil {
+			return errTold
+		}
 	}
 	var files []string
 	var results []*marking.Result

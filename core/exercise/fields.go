@@ -122,6 +122,7 @@ func partFields(k *part.Kind) []spec.Field {
 	return append([]spec.Field{
 		{Name: "part", Kind: spec.Choice, Choices: partNames(), Required: true, Doc: "the kind of part"},
 		{Name: "pins", Kind: spec.Dict, Keys: k.Pins, Required: true, Doc: "what each terminal is wired to: a pin of the chip, VCC, GND, or a net of your own naming that joins parts to each other"},
+		{Name: "rewire", Kind: spec.Bool, Default: "no", Doc: "students may wire its pins at the chip otherwise, and say so in a wiring file"},
 	}, k.Settings...)
 }
 
