@@ -65,13 +65,16 @@ func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 
 // followed carries out a batch of edges of followed pins.
 func (b *Bench) followed(edges []machine.Edge) {
+	var touched, levels [4]uint8 // by port: the pins, and what they did last
 	for i := range edges {
 		e := &edges[i]
+		touched[e.Port] |= e.Pins
+		levels[e.Port] = levels[e.Port]&^e.Pins | e.Levels&e.Pins
 		for rest := e.Pins; rest != 0; rest &= rest - 1 {
 			bit := bits.TrailingZeros8(rest)
-			pin, level := int(e.Port)<<3|bit, e.Levels>>bit&1
-			for k := range b.effects[pin][level] {
-				x := &b.effects[pin][level][k]
+			effects := b.effects[int(e.Port)<<3|bit][e.Levels>>bit&1]
+			for k := range effects {
+				x := &effects[k]
 				f := x.part
 				was := f.currents[x.light]
 				if was == x.nA {
@@ -81,15 +84,20 @@ func (b *Bench) followed(edges []machine.Edge) {
 				f.lights.Set(e.At, x.light, x.nA, &e.Place)
 				b.load.add(f.taps[x.light], x.nA-was)
 			}
-			n := b.byPin[pin]
-			d := circuit.Output(level == 1)
+		}
+		if b.load.alarm {
+			b.now, b.place = e.At, e.Place
+			b.load.check(b)
+		}
+	}
+	b.place = edges[len(edges)-1].Place
+	for port, pins := range touched {
+		for ; pins != 0; pins &= pins - 1 {
+			bit := bits.TrailingZeros8(pins)
+			pin := port<<3 | bit
+			n, d := b.byPin[pin], circuit.Output(levels[port]>>bit&1 == 1)
 			n.SetAlone(b.onChip[pin], d)
 			n.told = d
-		}
-		b.place = e.Place
-		if b.load.alarm {
-			b.now = e.At
-			b.load.check(b)
 		}
 	}
 }
