@@ -2,7 +2,9 @@ package fault
 
 import (
 	"fmt"
+	"maps"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -105,7 +107,8 @@ func (s *Subject) offsets() []int {
 		}
 	}
 	best, most := 0, 1
-	for k, n := range votes {
+	for _, k := range slices.Sorted(maps.Keys(votes)) {
+		n := votes[k]
 		if n > most || n == most && most > 1 && abs(k) < abs(best) {
 			best, most = k, n
 		}
