@@ -28,8 +28,18 @@ func browser(t *testing.T, dark bool) context.Context {
 	if err != nil {
 		t.Skip("chromium is not installed; `make tools` installs it")
 	}
+	profile, err := os.MkdirTemp("", "hemble-browser")
+	require.NoError(t, err)
+	t.Cleanup(func() { // the browser's helpers write for a while after it was closed
+		for range 50 {
+			if os.RemoveAll(profile) == nil {
+				return
+			}
+			time.Sleep(100 * time.Millisecond)
+		}
+	})
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
-		chromedp.UserDataDir(t.TempDir()), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
+		chromedp.UserDataDir(profile), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
 		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true))
 	ctx, cancel := chromedp.NewExecAllocator(t.Context(), options...)
 	t.Cleanup(cancel)
