@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"math/big"
 	"slices"
-	"sort"
 	"strings"
 
 	"hemble/core/clock"
@@ -121,11 +120,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 	}
 	var found []Finding
 	told := signs(x, seen)
-	plain := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return strong[f.Code] })
-	chain := s.best(first)
-	if plain {
-		// its signs leave no doubt, and no mend helps
-	} else if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
+	chain := best(first)
+	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return strong[f.Code] }) // no mend helps, and signs leave no doubt
+	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
 			return nil, err
@@ -206,12 +203,13 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		}
 	}
 	var later []candidate
+	faults := fault.All()
 	for _, p := range s.x.Parts {
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
 		if p.Kind.Look != nil && !concerns(verdicts, p.Name) {
 			continue
 		}
-		for order, f := range fault.All() {
+		for order, f := range faults {
 			if skip != nil && skip.fault == f && skip.part == p.Name {
 				continue
 			}
@@ -235,7 +233,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			}
 		}
 	}
-	if best := s.best(out); len(best) > 0 && best[0].marks.Cmp(s.full) >= 0 {
+	if slices.ContainsFunc(out, func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 }) {
 		return out, nil
 	}
 	slices.SortStableFunc(later, func(a, b candidate) int { return likely(a.fault.Code) - likely(b.fault.Code) })
@@ -324,7 +322,7 @@ func everRight(verdicts [][]judge.Verdict, name string) bool {
 
 // likely orders reruns: the causes that occur most first.
 func likely(code string) int {
-	order := []string{"pull-up", "time", "address", "baud", "line-ending", "bounce", "held", "direction", "input-inverted", "polarity", "selects-inverted", "wires-swapped", "missed", "baud"}
+	order := []string{"pull-up", "time", "address", "baud", "line-ending", "bounce", "held", "direction", "input-inverted", "polarity", "selects-inverted", "wires-swapped", "missed"}
 	if i := slices.Index(order, code); i >= 0 {
 		return i
 	}
@@ -343,20 +341,18 @@ func concerns(verdicts [][]judge.Verdict, name string) bool {
 	return false
 }
 
-// best gives the candidate that brings most, as a chain of one; of equals the one that is told first in order.
-func (s *search) best(all []candidate) []candidate {
-	if len(all) == 0 {
-		return nil
-	}
-	ordered := slices.Clone(all)
-	sort.SliceStable(ordered, func(i, j int) bool {
-		if c := ordered[i].marks.Cmp(ordered[j].marks); c != 0 {
-			return c > 0
+// ordered gives candidates with those first that bring most; of equals by rank.
+func ordered(all []candidate) []candidate {
+	return slices.SortedStableFunc(slices.Values(all), func(a, b candidate) int {
+		if c := b.marks.Cmp(a.marks); c != 0 {
+			return c
 		}
-		return rank(ordered[i]) < rank(ordered[j])
+		return rank(a) - rank(b)
 	})
-	return ordered[:1]
 }
+
+// best gives the first of them, as a chain of one; none where there is none.
+func best(all []candidate) []candidate { return ordered(all)[:min(1, len(all))] }
 
 // rank prefers general causes, and those that were mended without the help of what was expected.
 func rank(c candidate) int {
@@ -373,18 +369,12 @@ func rank(c candidate) int {
 // second looks for two causes together: on top of the best single ones, and where a single one brings nothing, on top
 // of those that may hide another.
 func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judge.Verdict) ([]candidate, error) {
-	ordered := slices.Clone(first)
-	sort.SliceStable(ordered, func(i, j int) bool {
-		if c := ordered[i].marks.Cmp(ordered[j].marks); c != 0 {
-			return c > 0
-		}
-		return rank(ordered[i]) < rank(ordered[j])
-	})
-	tops := ordered[:min(maxSecond, len(ordered))]
+	tops := ordered(first)
+	tops = tops[:min(maxSecond, len(tops))]
 	if len(tops) == 0 || tops[0].marks.Cmp(s.enough()) < 0 {
-		tops = append(slices.Clone(tops), s.hiding(reels, verdicts)...)
+		tops = append(tops, s.hiding(reels, verdicts)...)
 	}
-	var best []candidate
+	var both []candidate
 	for _, top := range tops {
 		if s.judged > maxJudged {
 			break
@@ -399,14 +389,14 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 		if err != nil {
 			return nil, err
 		}
-		if b := s.best(more); len(b) > 0 && (best == nil || b[0].marks.Cmp(best[1].marks) > 0) {
-			best = []candidate{top, b[0]}
+		if b := best(more); len(b) > 0 && (both == nil || b[0].marks.Cmp(both[1].marks) > 0) {
+			both = []candidate{top, b[0]}
 		}
-		if best != nil && best[1].marks.Cmp(s.full) >= 0 {
+		if both != nil && both[1].marks.Cmp(s.full) >= 0 {
 			break
 		}
 	}
-	return best, nil
+	return both, nil
 }
 
 // hidden are the faults behind which another may hide, so that mending one alone brings nothing yet.
@@ -414,14 +404,15 @@ var hidden = []string{"segments-inverted", "bit-order", "leading-zeros", "rows",
 
 // hiding lists mends of those.
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
+	faults := fault.All()
 	for _, p := range s.x.Parts {
 		if p.Kind.Look == nil || !concerns(verdicts, p.Name) {
 			continue
 		}
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
 		for _, code := range hidden {
-			order := slices.IndexFunc(fault.All(), func(f *fault.Fault) bool { return f.Code == code })
-			f := fault.All()[order]
+			order := slices.IndexFunc(faults, func(f *fault.Fault) bool { return f.Code == code })
+			f := faults[order]
 			sizes := f.Sizes(subject)
 			if code == "digits-order" && len(sizes) > 0 { // the order that occurs: reversed
 				sizes = slices.DeleteFunc(sizes, func(z fault.Size) bool { return !strings.Contains(z.Text, "reverse") })

@@ -10,7 +10,6 @@ import (
 	"math/big"
 	"slices"
 
-	"hemble/core/bench"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -64,7 +63,7 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 	var made []*outcome
 	for i := range x.Trials {
 		run, err := k.runs.get(key.of(i), k.Reels || !known, func() (*outcome, error) {
-			return k.run(ctx, x, &x.Trials[i], im)
+			return k.run(ctx, x, i, im)
 		})
 		if err != nil {
 			return nil, err
@@ -129,16 +128,13 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 }
 
 // run makes one run and judges it.
-func (k *Marker) run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image) (*outcome, error) {
-	b, err := bench.New(x, t, im, bench.Options{Plain: k.Plain})
+func (k *Marker) run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image) (*outcome, error) {
+	r, err := (&Mender{x, im, k.Plain}).Run(ctx, x, trial)
 	if err != nil {
 		return nil, err
 	}
-	if err := b.Advance(ctx, t.Length); err != nil {
-		return nil, err
-	}
-	o := &outcome{reel: b.Finish()}
-	o.judge(t)
+	o := &outcome{reel: r}
+	o.judge(&x.Trials[trial])
 	o.tell(im != nil)
 	return o, nil
 }
