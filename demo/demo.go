@@ -5,6 +5,7 @@ package demo
 import (
 	"embed"
 	"errors"
+	"fmt"
 	"io/fs"
 	"path"
 	"strings"
@@ -77,6 +78,17 @@ func Find(name string) (Exercise, error) {
 		}
 	}
 	return Exercise{}, errors.Join(err, fs.ErrNotExist)
+}
+
+// Pick gives one exercise of the course and one firmware of it, by their names without extension.
+func Pick(exercise, firmware string) (Exercise, []byte, error) {
+	x, err := Find(exercise)
+	for _, f := range x.Files {
+		if f.Name == firmware+".elf" {
+			return x, f.Data, nil
+		}
+	}
+	return x, nil, errors.Join(err, fmt.Errorf("the course has no firmware %s/%s", exercise, firmware))
 }
 
 // initials of the students, by family name.

@@ -23,13 +23,9 @@ var references = map[string]string{
 }
 
 func reference(t *testing.T, e demo.Exercise) []byte {
-	for _, f := range e.Files {
-		if f.Name == references[e.Name]+".elf" {
-			return f.Data
-		}
-	}
-	t.Fatal("no reference for", e.Name)
-	return nil
+	_, data, err := demo.Pick(e.Name, references[e.Name])
+	require.NoError(t, err)
+	return data
 }
 
 var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |\z)`)

@@ -16,34 +16,21 @@ import (
 
 // gaugeCues runs a right firmware of the chamber gauge with other cues, and gives when they came.
 func gaugeCues(t *testing.T, cues string, o bench.Options) map[string]clock.Time {
-	course, err := demo.Course()
+	e, data, err := demo.Pick("chamber-gauge", "ames-polling")
 	require.NoError(t, err)
-	for _, e := range course {
-		if e.Name != "chamber-gauge" {
-			continue
-		}
-		text := string(e.Text)
-		head, _, _ := strings.Cut(text, "trials:")
-		x, problems := exercise.Read("x", []byte(head+"trials:\n  - name: x\n    length: 6s\n    cues:\n"+cues+"    expect: [{reads: gauge, text: 2, at: end}]\n"))
-		require.NotNil(t, x, "%v", problems)
-		for _, f := range e.Files {
-			if !strings.HasPrefix(f.Name, "ames-polling.elf") {
-				continue
-			}
-			im, err := firmware.Read(f.Data)
-			require.NoError(t, err)
-			b, err := bench.New(x, &x.Trials[0], im, o)
-			require.NoError(t, err)
-			require.NoError(t, b.Advance(t.Context(), x.Trials[0].Length))
-			came := map[string]clock.Time{}
-			for _, c := range b.Finish().Cues {
-				came[c.Name] = c.Start
-			}
-			return came
-		}
+	head, _, _ := strings.Cut(string(e.Text), "trials:")
+	x, problems := exercise.Read("x", []byte(head+"trials:\n  - name: x\n    length: 6s\n    cues:\n"+cues+"    expect: [{reads: gauge, text: 2, at: end}]\n"))
+	require.NotNil(t, x, "%v", problems)
+	im, err := firmware.Read(data)
+	require.NoError(t, err)
+	b, err := bench.New(x, &x.Trials[0], im, o)
+	require.NoError(t, err)
+	require.NoError(t, b.Advance(t.Context(), x.Trials[0].Length))
+	came := map[string]clock.Time{}
+	for _, c := range b.Finish().Cues {
+		came[c.Name] = c.Start
 	}
-	t.Fatal("no such firmware")
-	return nil
+	return came
 }
 
 // Cues follow what the display shows, and each other: the gauge shows 4 from 1.4 s on, 2 again after the press.

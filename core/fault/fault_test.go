@@ -19,23 +19,14 @@ import (
 
 // run gives an exercise of the demo course and the reel of a firmware on its first trial.
 func run(t *testing.T, name, file string) (*exercise.Exercise, *reel.Reel) {
-	course, err := demo.Course()
+	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
-	for _, e := range course {
-		x, _ := exercise.Read("x", e.Text)
-		for _, f := range e.Files {
-			if e.Name != name || f.Name != file+".elf" {
-				continue
-			}
-			im, err := firmware.Read(f.Data)
-			require.NoError(t, err)
-			r, err := bench.Run(t.Context(), x, &x.Trials[0], im)
-			require.NoError(t, err)
-			return x, r
-		}
-	}
-	t.Fatal("no such firmware")
-	return nil, nil
+	x, _ := exercise.Read("x", e.Text)
+	im, err := firmware.Read(data)
+	require.NoError(t, err)
+	r, err := bench.Run(t.Context(), x, &x.Trials[0], im)
+	require.NoError(t, err)
+	return x, r
 }
 
 func text(t *testing.T, r *reel.Reel) string {

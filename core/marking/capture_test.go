@@ -21,31 +21,22 @@ import (
 
 // captured runs a firmware, captures its nets and judges the capture.
 func captured(t *testing.T, name, file string, trial int, edit func(string) string) (run, capt *sheet.Sheet) {
-	course, err := demo.Course()
+	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
-	for _, e := range course {
-		x, _ := exercise.Read("exercise.yaml", e.Text)
-		for _, f := range e.Files {
-			if e.Name != name || f.Name != file+".elf" {
-				continue
-			}
-			im, err := firmware.Read(f.Data)
-			require.NoError(t, err)
-			var vcd bytes.Buffer
-			watcher := report.NewNetVCD(&vcd, x.Name, x.Parts)
-			b, err := bench.New(x, &x.Trials[trial], im, bench.Options{Watcher: watcher})
-			require.NoError(t, err)
-			require.NoError(t, b.Advance(t.Context(), x.Trials[trial].Length))
-			require.NoError(t, watcher.Close(b.Now()))
-			tape, err := capture.Open(strings.NewReader(edit(vcd.String())), x.Chip, capture.Options{})
-			require.NoError(t, err)
-			r, err := marking.MarkCapture(t.Context(), x, trial, "capture.vcd", tape)
-			require.NoError(t, err)
-			return mark(t, x, f.Data).Sheet, r.Sheet
-		}
-	}
-	t.Fatal("no such firmware")
-	return nil, nil
+	x, _ := exercise.Read("exercise.yaml", e.Text)
+	im, err := firmware.Read(data)
+	require.NoError(t, err)
+	var vcd bytes.Buffer
+	watcher := report.NewNetVCD(&vcd, x.Name, x.Parts)
+	b, err := bench.New(x, &x.Trials[trial], im, bench.Options{Watcher: watcher})
+	require.NoError(t, err)
+	require.NoError(t, b.Advance(t.Context(), x.Trials[trial].Length))
+	require.NoError(t, watcher.Close(b.Now()))
+	tape, err := capture.Open(strings.NewReader(edit(vcd.String())), x.Chip, capture.Options{})
+	require.NoError(t, err)
+	r, err := marking.MarkCapture(t.Context(), x, trial, "capture.vcd", tape)
+	require.NoError(t, err)
+	return mark(t, x, data).Sheet, r.Sheet
 }
 
 func same(text string) string { return text }

@@ -63,24 +63,16 @@ func TestCredit(t *testing.T) {
 // One fault costs once: the chamber gauge with its segments inverted loses all of 10 marks in four expectations. With
 // faults: once the most expensive one is taken off, 6, and the rest given back.
 func TestOneFaultOnce(t *testing.T) {
-	course, err := demo.Course()
+	e, data, err := demo.Pick("chamber-gauge", "penn-inverted")
 	require.NoError(t, err)
-	for _, e := range course {
-		for _, f := range e.Files {
-			if f.Name != "penn-inverted.elf" {
-				continue
-			}
-			for _, rule := range []struct{ text, marks, restored string }{{"", "0", ""}, {"faults: once\n", "4", "4"}} {
-				x, problems := exercise.Read("x", []byte(rule.text+string(e.Text)))
-				require.NotNil(t, x, "%v", problems)
-				r, err := Mark(t.Context(), x, f.Name, f.Data)
-				require.NoError(t, err)
-				assert.Equal(t, rule.marks, r.Sheet.Marks.String())
-				if rule.restored != "" {
-					assert.Equal(t, rule.restored, r.Sheet.Findings[0].Restored.String())
-				}
-			}
-			return
+	for _, rule := range []struct{ text, marks, restored string }{{"", "0", ""}, {"faults: once\n", "4", "4"}} {
+		x, problems := exercise.Read("x", []byte(rule.text+string(e.Text)))
+		require.NotNil(t, x, "%v", problems)
+		r, err := Mark(t.Context(), x, "x", data)
+		require.NoError(t, err)
+		assert.Equal(t, rule.marks, r.Sheet.Marks.String())
+		if rule.restored != "" {
+			assert.Equal(t, rule.restored, r.Sheet.Findings[0].Restored.String())
 		}
 	}
 }
