@@ -70,8 +70,11 @@ fuzz:
 screenshots: tools build
 	scripts/screenshots.sh
 
-docs: build
-	./bin/hemble schema --markdown > docs/exercise-reference.md
+# What is made from declarations: the reference of exercise files, the document of the API, the console's types of it.
+docs:
+	go run ./cmd/hemble schema --markdown > docs/exercise-reference.md
+	go run ./cmd/hemble schema --api > docs/openapi.json
+	cd console && npm run --silent types
 
 clean:
 	rm -rf bin console/node_modules console/dist/site

@@ -57,6 +57,13 @@ func New(c Config) (*Builder, error) {
 	return b, nil
 }
 
+// With gives a builder with further folders of library folders, which go before those of b.
+func (b *Builder) With(dirs ...string) *Builder {
+	out := *b
+	out.libraries = slices.Concat(dirs, b.libraries)
+	return &out
+}
+
 // Target is what to build for.
 type Target struct {
 	Chip  string // as avr-gcc's -mmcu takes it

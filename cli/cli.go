@@ -61,9 +61,11 @@ func App() *cli.Command {
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
 			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), recordCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
-			serveCommand(), demoCommand(), loginCommand(), submitCommand(), resultsCommand(),
+			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
+			remarkCommand(), backupCommand(), restoreCommand(),
 		},
-		ExitErrHandler: func(context.Context, *cli.Command, error) {},
+		EnableShellCompletion: true,
+		ExitErrHandler:        func(context.Context, *cli.Command, error) {},
 		OnUsageError: func(_ context.Context, _ *cli.Command, err error, _ bool) error {
 			return misuse{err}
 		},

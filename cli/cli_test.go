@@ -2,24 +2,16 @@ package cli
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
-	"math/rand"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strings"
-	"syscall"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-
-	"hemble/client"
-	"hemble/demo"
-	"hemble/wire"
 )
 
 const course = "../demo/course/"
@@ -272,122 +264,6 @@ func TestCoreIsOnlyComputation(t *testing.T) {
 	out, err = exec.Command("go", "list", "-deps", "../client").Output()
 	require.NoError(t, err)
 	assert.NotContains(t, string(out), "hemble/service")
-}
-
-// served starts the real binary over a folder and gives its address.
-func served(t *testing.T, binary, dir, password string) (*exec.Cmd, string) {
-	cmd := exec.Command(binary, "serve", "--data", dir, "--listen", "127.0.0.1:0", "--password-file", password)
-	out, err := cmd.StdoutPipe()
-	require.NoError(t, err)
-	require.NoError(t, cmd.Start())
-	t.Cleanup(func() { _ = cmd.Process.Kill() })
-	line := make([]byte, 200)
-	n, err := out.Read(line)
-	require.NoError(t, err)
-	address := regexp.MustCompile(`http://\S+`).FindString(string(line[:n]))
-	require.NotEmpty(t, address, "%s", line[:n])
-	return cmd, address
-}
-
-// A service that is killed at any moment loses nothing that it acknowledged, and marks everything
-// once.
-func TestKilledService(t *testing.T) {
-	binary := filepath.Join(t.TempDir(), "hemble")
-	message, err := exec.Command("go", "build", "-o", binary, "../cmd/hemble").CombinedOutput()
-	require.NoError(t, err, "%s", message)
-	dir, password := t.TempDir(), filepath.Join(t.TempDir(), "password")
-	require.NoError(t, os.WriteFile(password, []byte("wherry-lock\n"), 0o600))
-	gauge, err := demo.Find("chamber-gauge")
-	require.NoError(t, err)
-	random := rand.New(rand.NewSource(5))
-	acknowledged := map[string]bool{}
-	for life := 0; life < 6; life++ {
-		cmd, address := served(t, binary, dir, password)
-		c := client.New(address, "")
-		_, err := c.SignIn(t.Context(), "instructor", "wherry-lock")
-		require.NoError(t, err)
-		_, err = c.PutExercise(t.Context(), gauge.Name, gauge.Text)
-		require.NoError(t, err)
-		if life == 5 { // the last one is let live
-			var ids []string
-			for id := range acknowledged {
-				ids = append(ids, id)
-			}
-			ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
-			defer cancel()
-			require.NoError(t, c.Wait(ctx, gauge.Name, ids, func(s wire.Submission) { assert.Equal(t, wire.Marked, s.State) }))
-			list, err := c.Submissions(t.Context(), gauge.Name)
-			require.NoError(t, err)
-			seen := map[string]bool{}
-			for _, s := range list {
-				assert.False(t, seen[s.ID])
-				seen[s.ID] = true
-			}
-			for id := range acknowledged {
-				assert.True(t, seen[id], "%s was acknowledged and is lost", id)
-			}
-			require.NoError(t, cmd.Process.Signal(syscall.SIGTERM))
-			assert.NoError(t, cmd.Wait(), "an orderly stop")
-			return
-		}
-		deadline := time.Now().Add(time.Duration(50+random.Intn(400)) * time.Millisecond)
-		for i := 0; time.Now().Before(deadline); i++ {
-			f := gauge.Files[i%len(gauge.Files)]
-			s, err := c.Submit(t.Context(), gauge.Name, f.Student, f.Name, f.Data)
-			require.NoError(t, err)
-			acknowledged[s.ID] = true
-		}
-		require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
-		_ = cmd.Wait()
-	}
-}
-
-func TestLoginSubmitResults(t *testing.T) {
-	binary := filepath.Join(t.TempDir(), "hemble")
-	message, err := exec.Command("go", "build", "-o", binary, "../cmd/hemble").CombinedOutput()
-	require.NoError(t, err, "%s", message)
-	password := filepath.Join(t.TempDir(), "password")
-	require.NoError(t, os.WriteFile(password, []byte("wherry-lock\n"), 0o600))
-	_, address := served(t, binary, t.TempDir(), password)
-	c := client.New(address, "")
-	_, err = c.SignIn(t.Context(), "instructor", "wherry-lock")
-	require.NoError(t, err)
-	text, err := os.ReadFile(course + "boat-lamps/exercise.yaml")
-	require.NoError(t, err)
-	_, err = c.PutExercise(t.Context(), "boat-lamps", text)
-	require.NoError(t, err)
-
-	home := t.TempDir()
-	command := func(stdin string, args ...string) (string, error) {
-		cmd := exec.Command(binary, args...)
-		cmd.Env = append(os.Environ(), "XDG_CONFIG_HOME="+home)
-		cmd.Stdin = strings.NewReader(stdin)
-		out, err := cmd.CombinedOutput()
-		return string(out), err
-	}
-	out, err := command("", "results", "boat-lamps")
-	assert.Error(t, err)
-	assert.Contains(t, out, "not signed in")
-	out, err = command("wrong\n", "login", address)
-	assert.Error(t, err)
-	assert.Contains(t, out, "name or password is wrong")
-	out, err = command("wherry-lock\n", "login", address)
-	require.NoError(t, err, out)
-	info, err := os.Stat(filepath.Join(home, "hemble", "login.json"))
-	require.NoError(t, err)
-	assert.Equal(t, os.FileMode(0o600), info.Mode().Perm())
-	out, err = command("", "submit", "--wait", "--student", "A. Marsh", "boat-lamps", course+"boat-lamps/firmware/marsh-waits.hex")
-	require.NoError(t, err, out)
-	assert.Regexp(t, `✓ A. Marsh\s+marsh-waits.hex\s+#1\s+10 / 10`, out)
-	out, err = command("", "submit", "no-such", course+"boat-lamps/firmware/marsh-waits.hex")
-	assert.Error(t, err)
-	assert.Contains(t, out, "there is no such exercise")
-	out, err = command("", "results", "--format", "json", "boat-lamps")
-	require.NoError(t, err, out)
-	var list []wire.Submission
-	require.NoError(t, json.Unmarshal([]byte(out), &list))
-	require.Len(t, list, 1)
-	assert.Equal(t, "A. Marsh", list[0].Student)
 }
 
 // record writes expectations that the reference meets; the file keeps its comments.

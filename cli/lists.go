@@ -15,6 +15,7 @@ import (
 	"hemble/core/reel"
 	"hemble/core/report"
 	"hemble/core/spec"
+	"hemble/service/api"
 )
 
 func schemaCommand() *cli.Command {
@@ -22,11 +23,17 @@ func schemaCommand() *cli.Command {
 		Name:         "schema",
 		Usage:        "print the JSON Schema of exercise files",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation in its place"}},
+		Flags: []cli.Flag{
+			&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation in its place"},
+			&cli.BoolFlag{Name: "api", Usage: "print the OpenAPI document of the service's API in its place"},
+		},
 		Action: func(_ context.Context, c *cli.Command) error {
 			if c.Bool("markdown") {
 				fmt.Fprint(c.Root().Writer, exercise.Reference())
 				return nil
+			}
+			if c.Bool("api") {
+				return writeJSON(c.Root().Writer, api.OpenAPI())
 			}
 			return writeJSON(c.Root().Writer, exercise.Schema())
 		},

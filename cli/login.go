@@ -3,97 +3,80 @@ package cli
 import (
 	"bufio"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
-	"path/filepath"
 	"strings"
 
 	"github.com/urfave/cli/v3"
 	"golang.org/x/term"
 
 	"hemble/client"
+	"hemble/wire"
 )
-
-// login is what is kept of a sign-in, in the user's configuration folder.
-type login struct {
-	Server string `json:"server"`
-	Token  string `json:"token"`
-}
-
-func loginPath() (string, error) {
-	dir, err := os.UserConfigDir()
-	if err != nil {
-		return "", err
-	}
-	return filepath.Join(dir, "hemble", "login.json"), nil
-}
-
-// signedIn gives a client for the service that `hemble login` named.
-func signedIn() (*client.Client, error) {
-	path, err := loginPath()
-	if err != nil {
-		return nil, err
-	}
-	text, err := os.ReadFile(path)
-	if errors.Is(err, os.ErrNotExist) {
-		return nil, errors.New("not signed in; `hemble login ADDRESS` does that")
-	}
-	if err != nil {
-		return nil, err
-	}
-	var l login
-	if err := json.Unmarshal(text, &l); err != nil {
-		return nil, fmt.Errorf("%s is damaged (%w); `hemble login ADDRESS` writes it anew", path, err)
-	}
-	return client.New(l.Server, l.Token), nil
-}
 
 func loginCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "login",
-		Usage:        "sign in to a service, for submit and results",
+		Usage:        "sign in to a service, for the commands that work with one",
 		ArgsUsage:    "ADDRESS",
+		Description:  "The sign-in is kept in the user's configuration folder, or in the file that HEMBLE_CONFIG names. HEMBLE_SERVER, HEMBLE_TOKEN and HEMBLE_CLASS go before it.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the account's `NAME`"},
+			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the account's `LOGIN`"},
 			&cli.BoolFlag{Name: "password-stdin", Usage: "read the password from standard input without asking"},
+			&cli.BoolFlag{Name: "token-stdin", Usage: "read a personal token from standard input in place of a password"},
+			&cli.BoolFlag{Name: "link-stdin", Usage: "read a one-time link, or its token, from standard input in place of a password"},
 		},
-		Action: func(ctx context.Context, c *cli.Command) error {
-			if c.Args().Len() != 1 {
-				return misused("login takes the service's address: hemble login http://127.0.0.1:8080")
-			}
-			password, err := askPassword(c.Bool("password-stdin"))
-			if err != nil {
-				return err
-			}
-			api := client.New(c.Args().First(), "")
-			session, err := api.SignIn(ctx, c.String("name"), password)
-			if err != nil {
-				return err
-			}
-			path, err := loginPath()
-			if err != nil {
-				return err
-			}
-			if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-				return err
-			}
-			text, err := json.Marshal(login{api.Server, session.Token})
-			if err != nil {
-				return err
-			}
-			if err := os.WriteFile(path, text, 0o600); err != nil {
-				return err
-			}
-			fmt.Fprintf(c.Root().Writer, "signed in to %s as %s until %s\n", api.Server, session.Name, session.Expires.Format("2 January 2006"))
-			return nil
-		},
+		Action: login,
 	}
 }
 
-func askPassword(quietly bool) (string, error) {
+func login(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("login takes the service's address: hemble login http://127.0.0.1:8080")
+	}
+	api := client.New(c.Args().First(), "")
+	secret, err := askSecret(c)
+	if err != nil {
+		return err
+	}
+	var session *wire.Session
+	switch {
+	case c.Bool("token-stdin"):
+		api.Token = secret
+		session, err = api.Session(ctx)
+	case c.Bool("link-stdin"):
+		if _, token, isLink := strings.Cut(secret, "#"); isLink {
+			secret = token
+		}
+		session, err = api.UseLink(ctx, secret, "")
+	default:
+		session, err = api.SignIn(ctx, c.String("name"), secret)
+	}
+	if err != nil {
+		return err
+	}
+	s := settings{Server: api.Server, Token: api.Token}
+	if len(session.Classes) == 1 {
+		s.Class = session.Classes[0].Name
+	}
+	if err := writeSettings(s); err != nil {
+		return err
+	}
+	fmt.Fprintf(c.Root().Writer, "signed in to %s as %s", api.Server, session.Login)
+	if session.Expires != nil {
+		fmt.Fprintf(c.Root().Writer, " until %s", session.Expires.Format("2 January 2006"))
+	}
+	fmt.Fprintln(c.Root().Writer)
+	if s.Class != "" {
+		fmt.Fprintf(c.Root().Writer, "the class is %s\n", s.Class)
+	}
+	return nil
+}
+
+func askSecret(c *cli.Command) (string, error) {
+	quietly := c.Bool("password-stdin") || c.Bool("token-stdin") || c.Bool("link-stdin")
 	if !quietly && term.IsTerminal(int(os.Stdin.Fd())) {
 		fmt.Fprint(os.Stderr, "Password: ")
 		text, err := term.ReadPassword(int(os.Stdin.Fd()))
@@ -102,7 +85,29 @@ func askPassword(quietly bool) (string, error) {
 	}
 	line, err := bufio.NewReader(os.Stdin).ReadString('\n')
 	if line == "" && err != nil {
-		return "", errors.New("no password on standard input")
+		return "", errors.New("nothing on standard input")
 	}
 	return strings.TrimRight(line, "\r\n"), nil
+}
+
+func logoutCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "logout",
+		Usage:        "sign out of the service",
+		OnUsageError: usage,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			api, err := signedIn()
+			if err != nil {
+				return err
+			}
+			s, err := readSettings()
+			if err != nil {
+				return err
+			}
+			if err := api.SignOut(ctx); err != nil && client.Code(err) != "sign-in" {
+				return err
+			}
+			return writeSettings(settings{Server: s.Server, Class: s.Class})
+		},
+	}
 }

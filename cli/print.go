@@ -25,5 +25,8 @@ func writeSubmission(w io.Writer, s wire.Submission) {
 			sign = "≈"
 		}
 	}
+	if s.Late > 0 {
+		marks += fmt.Sprintf("   late, %d %%", s.Percent)
+	}
 	fmt.Fprintf(w, "%s %-16s %-28s #%d  %s\n", sign, s.Student, s.File, s.Attempt, marks)
 }

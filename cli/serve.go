@@ -5,9 +5,11 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"net/netip"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"github.com/urfave/cli/v3"
 
@@ -15,54 +17,78 @@ import (
 	"hemble/console"
 	"hemble/core/exercise"
 	"hemble/demo"
+	"hemble/demo/class"
 	"hemble/service"
+	"hemble/service/api"
+	"hemble/service/store"
 	"hemble/wire"
 )
 
-var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "the `ADDRESS` to listen at"}
+var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "the `ADDRESS` to listen at", Sources: cli.EnvVars("HEMBLE_LISTEN")}
 
 func serveCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "serve",
 		Usage:        "run the service with its console",
+		Description:  "At its first start the service prints a set-up link, by which its first account is made; or it makes the account that --login names, with the password of --password-file.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything"},
+			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything", Sources: cli.EnvVars("HEMBLE_DATA")},
 			listenFlag,
-			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the `NAME` of the account made at the first start"},
+			&cli.StringFlag{Name: "login", Usage: "the `LOGIN` of the account made at the first start, in place of a set-up link"},
+			&cli.StringFlag{Name: "name", Usage: "that account's `NAME`, as people see it"},
+			&cli.StringFlag{Name: "password-file", Usage: "a `FILE` with that account's password"},
 			libraryFlag,
-			&cli.StringFlag{Name: "password-file", Usage: "a `FILE` with that account's password; without it one is made up and printed"},
+			&cli.StringFlag{Name: "tls-cert", Usage: "a `FILE` with a TLS certificate", Sources: cli.EnvVars("HEMBLE_TLS_CERT")},
+			&cli.StringFlag{Name: "tls-key", Usage: "a `FILE` with its key", Sources: cli.EnvVars("HEMBLE_TLS_KEY")},
+			&cli.StringFlag{Name: "base-path", Usage: "the `PATH` under which a proxy shows the service, as /hemble", Sources: cli.EnvVars("HEMBLE_BASE_PATH")},
+			&cli.StringSliceFlag{Name: "trust-proxy", Usage: "an address or `NETWORK` of a proxy that tells from where and how a request came; may be given again", Sources: cli.EnvVars("HEMBLE_TRUST_PROXY")},
+			&cli.IntFlag{Name: "reels", Value: 512, Usage: "how many `MB` of reels are kept at hand"},
 		},
-		Action: func(ctx context.Context, c *cli.Command) error {
-			slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
-			config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Name: c.String("name"), Console: console.Site(), Libraries: c.StringSlice("library")}
-			if file := c.String("password-file"); file != "" {
-				text, err := os.ReadFile(file)
-				if err != nil {
-					return err
-				}
-				if config.Password = strings.TrimSpace(string(text)); len(config.Password) < 8 || len(config.Password) > 72 {
-					return fmt.Errorf("%s: a password has 8 to 72 bytes", file)
-				}
-			}
-			s, err := service.Start(ctx, config)
-			if err != nil {
-				return err
-			}
-			fmt.Fprintf(c.Root().Writer, "Hemble listens at http://%s\n", s.Address)
-			if s.Password != "" {
-				fmt.Fprintf(c.Root().Writer, "First start: sign in as %s with the password %s\n", config.Name, s.Password)
-			}
-			return s.Wait(ctx)
-		},
+		Action: serve,
 	}
 }
 
-// The sign-in of the demo; its service listens on this machine only.
-const (
-	demoName     = "instructor"
-	demoPassword = "wherry-lock"
-)
+func serve(ctx context.Context, c *cli.Command) error {
+	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
+	config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Console: console.Site(), Libraries: c.StringSlice("library"),
+		Cert: c.String("tls-cert"), Key: c.String("tls-key"), BasePath: strings.TrimRight(c.String("base-path"), "/"), Limits: api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
+	for _, text := range c.StringSlice("trust-proxy") {
+		p, err := netip.ParsePrefix(text)
+		if a, addrErr := netip.ParseAddr(text); addrErr == nil {
+			p, err = netip.PrefixFrom(a, a.BitLen()), nil
+		}
+		if err != nil {
+			return misused("--trust-proxy takes an address or a network, as 10.0.0.0/8, not %q", text)
+		}
+		config.Trusted = append(config.Trusted, p)
+	}
+	if login := c.String("login"); login != "" {
+		if c.String("password-file") == "" {
+			return misused("--login goes with --password-file")
+		}
+		text, err := os.ReadFile(c.String("password-file"))
+		if err != nil {
+			return err
+		}
+		config.First.Login, config.First.Name, config.First.Password = login, c.String("name"), strings.TrimSpace(string(text))
+		if config.First.Name == "" {
+			config.First.Name = login
+		}
+	}
+	s, err := service.Start(ctx, config)
+	if store.Full(err) {
+		return fmt.Errorf("the disk of %s takes nothing: %w", config.Dir, err)
+	}
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.Root().Writer, "Hemble listens at %s\n", s.URL(config))
+	if s.SetUp != "" {
+		fmt.Fprintf(c.Root().Writer, "First start: make the first account at %s/setup#%s\n", s.URL(config), s.SetUp)
+	}
+	return s.Wait(ctx)
+}
 
 func demoCommand() *cli.Command {
 	return &cli.Command{
@@ -86,63 +112,48 @@ func runDemo(ctx context.Context, c *cli.Command) (err error) {
 		defer os.RemoveAll(dir)
 	}
 	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
-	libraries := filepath.Join(dir, "cache", "library")
-	if err := os.RemoveAll(libraries); err != nil {
-		return err
-	}
-	if err := os.CopyFS(libraries, demo.Library()); err != nil {
-		return err
-	}
-	s, err := service.Start(ctx, service.Config{Dir: dir, Listen: c.String("listen"), Name: demoName, Password: demoPassword, Console: console.Site(),
-		Libraries: []string{libraries}})
+	config := service.Config{Dir: dir, Listen: c.String("listen"), Console: console.Site()}
+	config.First.Login, config.First.Name, config.First.Password = class.Instructor, "I. Keeper", class.Password
+	s, err := service.Start(ctx, config)
 	if err != nil {
 		return err
 	}
 	out := c.Root().Writer
-	fmt.Fprintf(out, "Hemble listens at http://%s\nSign in as %s with the password %s\n", s.Address, demoName, demoPassword)
-	if err := handIn(ctx, s.Address, func(format string, args ...any) { fmt.Fprintf(out, format, args...) }); err != nil && ctx.Err() == nil {
+	fmt.Fprintf(out, "Hemble listens at %s\nSign in as %s, %s or %s with the password %s\n", s.URL(config), class.Instructor, class.Assistant, class.Student, class.Password)
+	if err := handIn(ctx, s.URL(config), func(format string, args ...any) { fmt.Fprintf(out, format, args...) }); err != nil && ctx.Err() == nil {
 		return errors.Join(err, s.Close())
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
 	return s.Wait(ctx)
 }
 
-// handIn brings the demo course into a service, as an instructor would, and waits for its marks.
+// handIn brings the demo course into a service and waits for its marks.
 func handIn(ctx context.Context, address string, say func(string, ...any)) error {
 	api := client.New(address, "")
-	if _, err := api.SignIn(ctx, demoName, demoPassword); err != nil {
+	if _, err := api.SignIn(ctx, class.Instructor, class.Password); err != nil {
 		return err
 	}
 	course, err := demo.Course()
 	if err != nil {
 		return err
 	}
-	waiting := map[string][]string{}
 	for _, x := range course {
-		if _, problems := exercise.Read(x.Name+"/exercise.yaml", x.Text); exercise.Error(problems) != nil {
+		if _, problems := exercise.Read(filepath.Join(x.Name, "exercise.yaml"), x.Text); exercise.Error(problems) != nil {
 			return exercise.Error(problems)
 		}
-		if _, err := api.PutExercise(ctx, x.Name, x.Text); err != nil {
+	}
+	if err := class.Set(ctx, api, time.Now()); err != nil {
+		return err
+	}
+	waiting := map[string][]string{}
+	for _, x := range course {
+		if waiting[x.Name], err = class.HandIn(ctx, api, x, nil); err != nil {
 			return err
-		}
-		there, err := api.Submissions(ctx, x.Name)
-		if err != nil {
-			return err
-		}
-		if len(there) > 0 { // the folder was kept
-			continue
-		}
-		for _, f := range x.Files {
-			sub, err := api.Submit(ctx, x.Name, f.Student, f.Name, f.Data)
-			if err != nil {
-				return err
-			}
-			waiting[x.Name] = append(waiting[x.Name], sub.ID)
 		}
 	}
 	for _, x := range course {
 		marked := 0
-		if err := api.Wait(ctx, x.Name, waiting[x.Name], func(wire.Submission) { marked++ }); err != nil {
+		if err := api.Wait(ctx, class.Name, x.Name, waiting[x.Name], func(wire.Submission) { marked++ }); err != nil {
 			return err
 		}
 		say("%-14s %d submissions marked\n", x.Name, marked)

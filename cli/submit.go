@@ -3,11 +3,13 @@ package cli
 import (
 	"context"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 
 	"github.com/urfave/cli/v3"
 
+	"hemble/client"
 	"hemble/core/firmware"
 	"hemble/wire"
 )
@@ -15,11 +17,16 @@ import (
 func submitCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "submit",
-		Usage:        "hand firmware in to the service",
-		ArgsUsage:    "EXERCISE FIRMWARE…",
+		Usage:        "hand work in to the service",
+		ArgsUsage:    "EXERCISE FILE…",
+		Description:  "A student hands in one file or a folder of source. Who marks the class hands in for --student, or many files or a learning platform's zip archive, which are matched to the roster: what is doubtful is listed, and waits for --whose.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "student", Usage: "the student's `NAME`; without it the file's name up to the first hyphen or point"},
+			classFlag,
+			&cli.StringFlag{Name: "student", Usage: "the student's `LOGIN`"},
+			&cli.StringSliceFlag{Name: "whose", Usage: "whose a file is, as `FILE=LOGIN`; without a login it is left out; may be given again"},
+			&cli.StringFlag{Name: "wiring", Usage: "a `FILE` with the student's own wiring"},
+			&cli.StringFlag{Name: "comment", Usage: "a `COMMENT` of the student"},
 			&cli.BoolFlag{Name: "wait", Usage: "wait for the marks and print them"},
 			formatFlag,
 		},
@@ -29,60 +36,158 @@ func submitCommand() *cli.Command {
 
 func submit(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 2 {
-		return misused("submit takes an exercise's name and at least one firmware: hemble submit EXERCISE FIRMWARE…")
+		return misused("submit takes an exercise's name and at least one file: hemble submit EXERCISE FILE…")
 	}
-	api, err := signedIn()
+	api, class, err := inClass(c)
 	if err != nil {
 		return err
 	}
-	exercise := c.Args().First()
-	files, err := firmwareFiles(c.Args().Tail())
+	exercise, paths := c.Args().First(), c.Args().Tail()
+	in, err := api.Class(ctx, class)
 	if err != nil {
 		return err
 	}
-	if c.String("student") != "" && len(files) > 1 {
-		return misused("--student goes with one firmware; %d are given", len(files))
+	var ids []string
+	var receipts []wire.Submission
+	if in.Role == wire.Student || c.String("student") != "" {
+		r, err := submitOne(ctx, c, api, class, exercise, paths)
+		if err != nil {
+			return err
+		}
+		ids, receipts = []string{r.ID}, []wire.Submission{r.Submission}
+		if r.Same {
+			fmt.Fprintln(os.Stderr, "the same file is there already, as attempt", r.Attempt)
+		}
+	} else if ids, err = submitMany(ctx, c, api, class, exercise, paths); err != nil {
+		return err
 	}
 	out, asJSON := c.Root().Writer, c.String("format") == "json"
-	var all []wire.Submission
-	var ids []string
-	for _, path := range files {
-		data, err := readBounded(path)
-		if err != nil {
-			return err
+	if !c.Bool("wait") {
+		if asJSON {
+			return writeJSON(out, ids)
 		}
-		if len(data) > firmware.MaxFile {
-			return fmt.Errorf("%s is larger than the %d bytes that any firmware needs", path, firmware.MaxFile)
-		}
-		student := c.String("student")
-		if student == "" {
-			student = strings.FieldsFunc(filepath.Base(path), func(r rune) bool { return r == '-' || r == '.' })[0]
-		}
-		s, err := api.Submit(ctx, exercise, student, filepath.Base(path), data)
-		if err != nil {
-			return err
-		}
-		all, ids = append(all, *s), append(ids, s.ID)
-		if !c.Bool("wait") && !asJSON {
+		for _, s := range receipts {
 			fmt.Fprintf(out, "%s  %s  %s, attempt %d\n", s.ID, s.Student, s.File, s.Attempt)
 		}
+		return nil
 	}
-	if c.Bool("wait") {
-		all = all[:0]
-		err = api.Wait(ctx, exercise, ids, func(s wire.Submission) {
-			all = append(all, s)
-			if !asJSON {
-				writeSubmission(out, s)
-			}
-		})
-		if err != nil {
-			return err
+	var all []wire.Submission
+	if err := api.Wait(ctx, class, exercise, ids, func(s wire.Submission) {
+		all = append(all, s)
+		if !asJSON {
+			writeSubmission(out, s)
 		}
+	}); err != nil {
+		return err
 	}
 	if asJSON {
 		return writeJSON(out, all)
 	}
 	return nil
+}
+
+func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string, paths []string) (r wire.Receipt, err error) {
+	if len(paths) > 1 {
+		return r, misused("one file is handed in at a time; source of several goes in as its folder")
+	}
+	h := client.Handed{Student: c.String("student"), File: filepath.Base(paths[0]), Comment: c.String("comment")}
+	if h.File, h.Data, err = workAt(paths[0]); err != nil {
+		return r, err
+	}
+	if path := c.String("wiring"); path != "" {
+		if h.Wiring, err = readBounded(path); err != nil {
+			return r, err
+		}
+	}
+	return api.Submit(ctx, class, exercise, h)
+}
+
+// workAt reads a file, or packs a folder.
+func workAt(path string) (name string, data []byte, err error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return "", nil, err
+	}
+	if info.IsDir() {
+		data, err = zipFolder(path)
+		return filepath.Base(filepath.Clean(path)) + ".zip", data, err
+	}
+	if info.Size() > firmware.MaxFile && !strings.EqualFold(filepath.Ext(path), ".zip") {
+		return "", nil, fmt.Errorf("%s is larger than the %d bytes that any firmware needs", path, firmware.MaxFile)
+	}
+	data, err = os.ReadFile(path)
+	return filepath.Base(path), data, err
+}
+
+// submitMany hands in what is matched to the roster, and lists what is not.
+func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string, paths []string) (ids []string, err error) {
+	if len(paths) > 1 || !strings.EqualFold(filepath.Ext(paths[0]), ".zip") {
+		if paths, err = firmwareFiles(paths); err != nil {
+			return nil, err
+		}
+	}
+	var files []client.File
+	for _, p := range paths {
+		name, data, err := workAt(p)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, client.File{Name: name, Data: data})
+	}
+	b, err := api.Bulk(ctx, class, exercise, files)
+	if err != nil {
+		return nil, err
+	}
+	whose := map[string]string{}
+	for _, w := range c.StringSlice("whose") {
+		file, login, ok := strings.Cut(w, "=")
+		if !ok {
+			return nil, misused("--whose takes FILE=LOGIN, not %q", w)
+		}
+		whose[file] = login
+	}
+	logins := map[int]string{}
+	for _, f := range b.Files {
+		if login, ok := whose[f.Name]; ok {
+			logins[f.Number] = login
+			delete(whose, f.Name)
+		}
+	}
+	for file := range whose {
+		return nil, misused("--whose: no file is called %q", file)
+	}
+	done, err := api.Confirm(ctx, class, exercise, b.ID, wire.Confirm{Logins: logins})
+	if err != nil {
+		return nil, err
+	}
+	asText := c.String("format") != "json" && !c.Bool("wait")
+	left := 0
+	for _, f := range done.Files {
+		switch {
+		case f.Problem != "":
+			left++
+			fmt.Fprintf(os.Stderr, "✗ %s: %s\n", f.Name, f.Problem)
+		case f.Submission == "":
+			left++
+			guess := "nobody of the class fits"
+			if f.Login != "" {
+				guess = fmt.Sprintf("perhaps %s (%s, %s)", f.Student, f.Login, f.How)
+			}
+			fmt.Fprintf(os.Stderr, "≈ %s: not handed in: %s; say --whose %s=LOGIN\n", f.Name, guess, f.Name)
+		default:
+			ids = append(ids, f.Submission)
+			if asText {
+				fmt.Fprintf(c.Root().Writer, "✓ %s  %s  %s, by %s\n", f.Submission, f.Student, f.Name, f.How)
+			}
+		}
+	}
+	if left > 0 {
+		fmt.Fprintf(os.Stderr, "%d of %d files were not handed in\n", left, len(done.Files))
+		if len(ids) == 0 {
+			return nil, errTold
+		}
+	}
+	return ids, nil
 }
 
 func resultsCommand() *cli.Command {
@@ -91,16 +196,16 @@ func resultsCommand() *cli.Command {
 		Usage:        "list the submissions of an exercise with their marks",
 		ArgsUsage:    "EXERCISE",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{formatFlag},
+		Flags:        []cli.Flag{classFlag, formatFlag},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
 				return misused("results takes an exercise's name: hemble results EXERCISE")
 			}
-			api, err := signedIn()
+			api, class, err := inClass(c)
 			if err != nil {
 				return err
 			}
-			list, err := api.Submissions(ctx, c.Args().First())
+			list, err := api.Submissions(ctx, class, c.Args().First())
 			if err != nil {
 				return err
 			}
@@ -111,6 +216,44 @@ func resultsCommand() *cli.Command {
 				writeSubmission(c.Root().Writer, s)
 			}
 			return nil
+		},
+	}
+}
+
+func statusCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "status",
+		Usage:        "what is open to the class, how long, and what waits to be marked",
+		OnUsageError: usage,
+		Flags:        []cli.Flag{classFlag, formatFlag},
+		Action: func(ctx context.Context, c *cli.Command) error {
+			api, class, err := inClass(c)
+			if err != nil {
+				return err
+			}
+			all, err := api.Openings(ctx, class)
+			if err != nil {
+				return err
+			}
+			if c.String("format") == "json" {
+				return writeJSON(c.Root().Writer, all)
+			}
+			rows := [][]string{{"exercise", "due", "closes", "submissions", "waiting", ""}}
+			for _, o := range all {
+				note := ""
+				if m := o.Mine; m != nil {
+					switch {
+					case !m.Open:
+						note = m.Why
+					case m.Left != nil:
+						note = fmt.Sprintf("%d attempts left", *m.Left)
+					}
+				} else if o.Failed > 0 {
+					note = fmt.Sprintf("%d set aside", o.Failed)
+				}
+				rows = append(rows, []string{o.Exercise, stamp(o.Due), stamp(o.Closes), fmt.Sprint(o.Submissions), fmt.Sprint(o.Waiting), note})
+			}
+			return table(c, rows)
 		},
 	}
 }

@@ -1,8 +1,8 @@
-// Package client talks to a Hemble service through its API.
+// Package client talks to a Hemble service through its API. There is a method for each call, in files by what the calls
+// are about.
 package client
 
 import (
-	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -13,7 +13,6 @@ import (
 	"net/http"
 	"net/url"
 	"strings"
-	"time"
 
 	"hemble/wire"
 )
@@ -26,17 +25,26 @@ type Client struct {
 }
 
 // Error is an answer of the service that is not a success.
-type Error struct {
-	Status int
-	Answer wire.Error
-}
+type Error struct{ wire.Problem }
 
 func (e *Error) Error() string {
-	lines := []string{e.Answer.Message}
-	for _, p := range e.Answer.Problems {
+	lines := []string{e.Detail}
+	for _, p := range e.Mistakes {
 		lines = append(lines, fmt.Sprintf("%s:%d:%d: %s", p.File, p.Line, p.Column, p.Text))
 	}
+	if e.Status >= 500 && e.Request != "" {
+		lines = append(lines, "request "+e.Request)
+	}
 	return strings.Join(lines, "\n")
+}
+
+// Code is what kind of problem an error of the service is, "" for another error.
+func Code(err error) string {
+	var e *Error
+	if errors.As(err, &e) {
+		return strings.TrimPrefix(e.Type, "hemble:")
+	}
+	return ""
 }
 
 // New makes a client; server may be given without a scheme.
@@ -45,6 +53,28 @@ func New(server, token string) *Client {
 		server = "http://" + server
 	}
 	return &Client{Server: strings.TrimRight(server, "/"), Token: token, HTTP: &http.Client{}}
+}
+
+// path joins the parts of an address.
+func path(parts ...string) string {
+	for i, p := range parts {
+		parts[i] = url.PathEscape(p)
+	}
+	return "/" + strings.Join(parts, "/")
+}
+
+// query adds what is set to an address: names and values in turn.
+func query(address string, pairs ...string) string {
+	q := url.Values{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		if pairs[i+1] != "" {
+			q.Set(pairs[i], pairs[i+1])
+		}
+	}
+	if len(q) == 0 {
+		return address
+	}
+	return address + "?" + q.Encode()
 }
 
 func (c *Client) request(ctx context.Context, method, path, contentType string, body io.Reader) (*http.Response, error) {
@@ -66,167 +96,99 @@ func (c *Client) request(ctx context.Context, method, path, contentType string, 
 		return answer, nil
 	}
 	defer answer.Body.Close()
-	e := &Error{Status: answer.StatusCode}
-	if json.NewDecoder(io.LimitReader(answer.Body, 1<<20)).Decode(&e.Answer) != nil || e.Answer.Message == "" {
-		e.Answer.Message = fmt.Sprintf("the service at %s answered %s", c.Server, answer.Status)
+	e := &Error{}
+	if json.NewDecoder(io.LimitReader(answer.Body, 1<<20)).Decode(&e.Problem) != nil || e.Detail == "" {
+		e.Detail = fmt.Sprintf("the service at %s answered %s", c.Server, answer.Status)
 	}
+	e.Status = answer.StatusCode
 	return nil, e
 }
 
-func (c *Client) do(ctx context.Context, method, path string, in, out any) error {
+// call sends in as JSON, where it is something, and decodes the answer.
+func call[T any](ctx context.Context, c *Client, method, path string, in any) (out T, err error) {
 	var body io.Reader
 	contentType := ""
 	if in != nil {
 		text, err := json.Marshal(in)
 		if err != nil {
-			return err
+			return out, err
 		}
 		body, contentType = bytes.NewReader(text), "application/json"
 	}
+	return sent[T](ctx, c, method, path, contentType, body)
+}
+
+// sent sends body as it is and decodes the answer.
+func sent[T any](ctx context.Context, c *Client, method, path, contentType string, body io.Reader) (out T, err error) {
 	answer, err := c.request(ctx, method, path, contentType, body)
 	if err != nil {
-		return err
+		return out, err
 	}
 	defer answer.Body.Close()
-	if out == nil {
-		return nil
+	if answer.StatusCode == http.StatusNoContent {
+		return out, nil
 	}
-	return json.NewDecoder(answer.Body).Decode(out)
+	return out, json.NewDecoder(answer.Body).Decode(&out)
 }
 
-// SignIn begins a session and keeps its token.
-func (c *Client) SignIn(ctx context.Context, name, password string) (*wire.Session, error) {
-	var s wire.Session
-	if err := c.do(ctx, http.MethodPost, "/session", wire.SignIn{Name: name, Password: password}, &s); err != nil {
-		return nil, err
-	}
-	c.Token = s.Token
-	return &s, nil
+type nothing struct{}
+
+// do is call for what answers nothing.
+func (c *Client) do(ctx context.Context, method, path string, in any) error {
+	_, err := call[nothing](ctx, c, method, path, in)
+	return err
 }
 
-// Exercises lists the exercises.
-func (c *Client) Exercises(ctx context.Context) (list []wire.Exercise, err error) {
-	return list, c.do(ctx, http.MethodGet, "/exercises", nil, &list)
-}
-
-// PutExercise adds an exercise or a revision of it.
-func (c *Client) PutExercise(ctx context.Context, name string, text []byte) (*wire.Exercise, error) {
-	answer, err := c.request(ctx, http.MethodPut, "/exercises/"+url.PathEscape(name), "application/yaml", bytes.NewReader(text))
+// bytes gives an answer as it is.
+func (c *Client) bytes(ctx context.Context, path string) ([]byte, error) {
+	answer, err := c.request(ctx, http.MethodGet, path, "", nil)
 	if err != nil {
 		return nil, err
 	}
 	defer answer.Body.Close()
-	var x wire.Exercise
-	return &x, json.NewDecoder(answer.Body).Decode(&x)
+	return io.ReadAll(answer.Body)
 }
 
-// Submissions lists the submissions of an exercise.
-func (c *Client) Submissions(ctx context.Context, exercise string) (list []wire.Submission, err error) {
-	return list, c.do(ctx, http.MethodGet, "/exercises/"+url.PathEscape(exercise)+"/submissions", nil, &list)
+// copyTo writes an answer as it comes.
+func (c *Client) copyTo(ctx context.Context, w io.Writer, path string) error {
+	answer, err := c.request(ctx, http.MethodGet, path, "", nil)
+	if err != nil {
+		return err
+	}
+	defer answer.Body.Close()
+	_, err = io.Copy(w, answer.Body)
+	return err
 }
 
-// Submit hands in a firmware.
-func (c *Client) Submit(ctx context.Context, exercise, student, file string, data []byte) (*wire.Submission, error) {
+// File is a file of a form.
+type File struct {
+	Field, Name string
+	Data        []byte
+}
+
+// form sends a form with values, names and values in turn, and files.
+func form[T any](ctx context.Context, c *Client, path string, values []string, files []File) (out T, err error) {
 	var body bytes.Buffer
-	form := multipart.NewWriter(&body)
-	if err := form.WriteField("student", student); err != nil {
-		return nil, err
-	}
-	part, err := form.CreateFormFile("file", file)
-	if err != nil {
-		return nil, err
-	}
-	if _, err := part.Write(data); err != nil {
-		return nil, err
-	}
-	if err := form.Close(); err != nil {
-		return nil, err
-	}
-	answer, err := c.request(ctx, http.MethodPost, "/exercises/"+url.PathEscape(exercise)+"/submissions", form.FormDataContentType(), &body)
-	if err != nil {
-		return nil, err
-	}
-	defer answer.Body.Close()
-	var s wire.Submission
-	return &s, json.NewDecoder(answer.Body).Decode(&s)
-}
-
-// Result gives a submission with its sheet.
-func (c *Client) Result(ctx context.Context, id string) (*wire.Result, error) {
-	var r wire.Result
-	return &r, c.do(ctx, http.MethodGet, "/submissions/"+url.PathEscape(id), nil, &r)
-}
-
-// Reel decodes what the displays showed in one trial of a submission into out.
-func (c *Client) Reel(ctx context.Context, id string, trial int, out any) error {
-	return c.do(ctx, http.MethodGet, fmt.Sprintf("/submissions/%s/reels/%d", url.PathEscape(id), trial), nil, out)
-}
-
-// Done tells whether a submission has come to its end.
-func Done(s wire.Submission) bool { return s.State == wire.Marked || s.State == wire.Failed }
-
-// Wait returns when all the submissions have come to their end, telling of each once. It listens for
-// changes, and looks by itself where the stream breaks.
-func (c *Client) Wait(ctx context.Context, exercise string, ids []string, done func(wire.Submission)) error {
-	open := map[string]bool{}
-	for _, id := range ids {
-		open[id] = true
-	}
-	take := func(s wire.Submission) {
-		if open[s.ID] && Done(s) {
-			delete(open, s.ID)
-			done(s)
-		}
-	}
-	for len(open) > 0 {
-		err := c.listen(ctx, exercise, func() error { // what changed before the stream began
-			list, err := c.Submissions(ctx, exercise)
-			for _, s := range list {
-				take(s)
-			}
-			return err
-		}, func(s wire.Submission) bool {
-			take(s)
-			return len(open) > 0
-		})
-		var refused *Error
-		if errors.As(err, &refused) || ctx.Err() != nil {
-			return errors.Join(ctx.Err(), err)
-		}
-		if err != nil {
-			select {
-			case <-ctx.Done():
-			case <-time.After(time.Second):
-			}
-		}
-	}
-	return nil
-}
-
-// listen reads the event stream until it breaks, or event says to stop.
-func (c *Client) listen(ctx context.Context, exercise string, begun func() error, event func(wire.Submission) bool) error {
-	ctx, cancel := context.WithCancel(ctx)
-	defer cancel()
-	answer, err := c.request(ctx, http.MethodGet, "/events?exercise="+url.QueryEscape(exercise), "", nil)
-	if err != nil {
-		return err
-	}
-	defer answer.Body.Close()
-	if err := begun(); err != nil {
-		return err
-	}
-	lines := bufio.NewScanner(answer.Body)
-	lines.Buffer(nil, 1<<20)
-	for more := event(wire.Submission{}); more && lines.Scan(); {
-		data, found := strings.CutPrefix(lines.Text(), "data: ")
-		if !found {
+	f := multipart.NewWriter(&body)
+	for i := 0; i+1 < len(values); i += 2 {
+		if values[i+1] == "" {
 			continue
 		}
-		var s wire.Submission
-		if err := json.Unmarshal([]byte(data), &s); err != nil {
-			return err
+		if err := f.WriteField(values[i], values[i+1]); err != nil {
+			return out, err
 		}
-		more = event(s)
 	}
-	return lines.Err()
+	for _, file := range files {
+		part, err := f.CreateFormFile(file.Field, file.Name)
+		if err != nil {
+			return out, err
+		}
+		if _, err := part.Write(file.Data); err != nil {
+			return out, err
+		}
+	}
+	if err := f.Close(); err != nil {
+		return out, err
+	}
+	return sent[T](ctx, c, http.MethodPost, path, f.FormDataContentType(), &body)
 }

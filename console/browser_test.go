@@ -18,9 +18,13 @@ import (
 	clockwork "hemble/core/clock"
 	"hemble/core/reel"
 	"hemble/core/sheet"
+	"hemble/demo/class"
 	"hemble/service/servicetest"
 	"hemble/wire"
 )
+
+// browserTime bounds what one test does in the browser.
+const browserTime = 4 * time.Minute
 
 // browser opens a page of headless Chromium, as make tools installs it.
 func browser(t *testing.T, dark bool) context.Context {
@@ -45,7 +49,7 @@ func browser(t *testing.T, dark bool) context.Context {
 	t.Cleanup(cancel)
 	ctx, cancel = chromedp.NewContext(ctx)
 	t.Cleanup(cancel)
-	ctx, cancel = context.WithTimeout(ctx, 5*time.Minute)
+	ctx, cancel = context.WithTimeout(ctx, browserTime)
 	t.Cleanup(cancel)
 	scheme := "light"
 	if dark {
@@ -80,7 +84,7 @@ func signIn(t *testing.T, ctx context.Context, address string) {
 	run(t, ctx,
 		chromedp.Navigate("http://"+address+"/"),
 		chromedp.WaitVisible(`input[name=password]`),
-		chromedp.SendKeys(`input[name=password]`, servicetest.Password+"\r"),
+		chromedp.SendKeys(`input[name=password]`, class.Password+"\r"),
 		chromedp.WaitVisible(`//h1[text()="Exercises"]`),
 	)
 }
@@ -111,10 +115,10 @@ func TestConsole(t *testing.T) {
 
 	t.Run("a wrong password is told", func(t *testing.T) {
 		run(t, ctx,
-			chromedp.Navigate("http://"+s.Address+"/exercises/boat-lamps"),
+			chromedp.Navigate("http://"+s.Address+"/classes/lock-house/exercises/boat-lamps"),
 			chromedp.WaitVisible(`input[name=password]`),
 			chromedp.SendKeys(`input[name=password]`, "wrong\r"),
-			chromedp.WaitVisible(`//p[contains(., "name or password is wrong")]`))
+			chromedp.WaitVisible(`//p[contains(., "login or password is wrong")]`))
 		picture(t, ctx, "sign-in")
 	})
 	t.Run("exercises", func(t *testing.T) {
@@ -129,9 +133,9 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, page, "all 8 marked")
 		require.Contains(t, page, "10 / 10")
 		picture(t, ctx, "submissions")
-		late, err := c.Submit(t.Context(), "chamber-gauge", "Z. Late", "late.hex", []byte("no firmware"))
+		late, err := c.Submit(t.Context(), class.Name, "chamber-gauge", client.Handed{Student: "zelnik", File: "late.hex", Data: []byte("no firmware")})
 		require.NoError(t, err)
-		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="Z. Late"]`)) // without a reload
+		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="O. Zelnik"]`)) // without a reload
 		require.Equal(t, 1, late.Attempt)
 	})
 	t.Run("hand in", func(t *testing.T) {
@@ -142,10 +146,10 @@ func TestConsole(t *testing.T) {
 		run(t, ctx,
 			chromedp.Click(`//button[text()="Hand in"]`),
 			chromedp.WaitVisible(`input[name=student]`),
-			chromedp.SendKeys(`input[name=student]`, "Y. Again"),
+			chromedp.SendKeys(`input[name=student]`, "zeller"),
 			chromedp.SetUploadFiles(`input[name=file]`, []string{file}),
 			chromedp.Click(`//form//button[text()="Hand in"]`),
-			chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[text()="Y. Again"]]//td[text()="10 / 10"]`))
+			chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[text()="N. Zeller"]]//td[text()="10 / 10"]`))
 	})
 	t.Run("result", func(t *testing.T) {
 		result(t, ctx, s.Address, c, marked["stroud-b-f-swapped.elf"].ID)
@@ -190,9 +194,10 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, text(t, ctx), "Gate opened")
 	})
 	t.Run("source, and what the compiler said", func(t *testing.T) {
-		sub, err := c.Submit(t.Context(), "boat-lamps", "X. Source", "lamps.c", []byte("#include <avr/io.h>\n\nint main(void)\n{\n\tDDRB = 3\n\tPORTB = 1;\n\tfor (;;)\n\t\t;\n}\n"))
+		sub, err := c.Submit(t.Context(), class.Name, "boat-lamps", client.Handed{Student: "zelnik", File: "lamps.c",
+			Data: []byte("#include <avr/io.h>\n\nint main(void)\n{\n\tDDRB = 3\n\tPORTB = 1;\n\tfor (;;)\n\t\t;\n}\n")})
 		require.NoError(t, err)
-		require.NoError(t, c.Wait(t.Context(), "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
+		require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
 		page := text(t, ctx)
 		require.Contains(t, page, "is not a function or function pointer")
@@ -200,10 +205,10 @@ func TestConsole(t *testing.T) {
 		picture(t, ctx, "result-compiler")
 	})
 	t.Run("a file that is no firmware", func(t *testing.T) {
-		list, err := c.Submissions(t.Context(), "chamber-gauge")
+		list, err := c.Submissions(t.Context(), class.Name, "chamber-gauge")
 		require.NoError(t, err)
 		for _, sub := range list {
-			if sub.Student == "Z. Late" {
+			if sub.Student == "O. Zelnik" {
 				run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//p[contains(., "could not be put on the chip")]`))
 			}
 		}

@@ -2,6 +2,7 @@ import tailwindcss from '@tailwindcss/vite'
 import { defineConfig } from 'vite'
 
 export default defineConfig({
+  base: './', // the page says where it is: see index.html as it is served
   plugins: [tailwindcss()],
   esbuild: { jsx: 'automatic' },
   build: {

@@ -7,7 +7,9 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
+	"slices"
 	"strings"
 	"unicode"
 )
@@ -36,6 +38,7 @@ type Exercise struct {
 
 // File is one firmware.
 type File struct {
+	Login   string // of the student
 	Student string
 	Name    string
 	Data    []byte
@@ -62,7 +65,8 @@ func Course() ([]Exercise, error) {
 			if err != nil {
 				return nil, err
 			}
-			x.Files = append(x.Files, File{Student: student(path.Base(f)), Name: path.Base(f), Data: data})
+			login, name := student(path.Base(f))
+			x.Files = append(x.Files, File{Login: login, Student: name, Name: path.Base(f), Data: data})
 		}
 		out = append(out, x)
 	}
@@ -103,10 +107,27 @@ var initials = map[string]string{"marsh": "A.", "fenwick": "J.", "osei": "L.", "
 	"mercer": "T.", "naylor": "H.", "oakes": "E.", "pratt": "A.", "quinn": "Z.", "rowe": "V.", "selby": "Q.", "tate": "J.",
 	"upton": "B.", "verney": "C.", "wyatt": "O.", "yorke": "W.", "zeller": "N."}
 
-// student tells who handed in a file: its name starts with the family name.
-func student(file string) string {
+// student tells who handed in a file: its name starts with the family name, which is the login, too.
+func student(file string) (login, name string) {
 	family, _, _ := strings.Cut(file, "-")
 	r := []rune(family)
 	r[0] = unicode.ToUpper(r[0])
-	return initials[family] + " " + string(r)
+	return family, initials[family] + " " + string(r)
+}
+
+// Student is somebody of the course's class.
+type Student struct{ Login, Name, Number, Group string }
+
+// Students lists the class, by login: half of it in the morning's group, half in the evening's.
+func Students() []Student {
+	var out []Student
+	for i, login := range slices.Sorted(maps.Keys(initials)) {
+		_, name := student(login)
+		group := "morning"
+		if i%2 == 1 {
+			group = "evening"
+		}
+		out = append(out, Student{login, name, fmt.Sprint(4001 + i), group})
+	}
+	return out
 }

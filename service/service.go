@@ -4,18 +4,24 @@ package service
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
+	"fmt"
 	"io/fs"
+	"log"
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"path/filepath"
+	"regexp"
 	"sync"
 	"time"
 
 	"hemble/build"
 	"hemble/service/api"
 	"hemble/service/auth"
+	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/queue"
 	"hemble/service/store"
@@ -27,50 +33,90 @@ import (
 type Config struct {
 	Dir       string
 	Listen    string // address, such as 127.0.0.1:8080
-	Name      string // of the first account
-	Password  string // of the first account; "" for a random one
 	Console   fs.FS
-	Libraries []string // folders of library folders that submitted source may include
+	Libraries []string // folders of library folders that submitted source of every class may include
+
+	// First is the account made at the first start; without a login, the service has a set-up link instead.
+	First struct{ Login, Name, Password string }
+
+	Cert, Key string         // files of a TLS certificate and its key; "" for plain HTTP
+	BasePath  string         // under which a proxy shows the service, such as /hemble
+	Trusted   []netip.Prefix // proxies that tell from where and how a request came
+	Limits    api.Limits     // of requests; the zero one has no bounds
+	MostReels int64          // bytes of the cache of reels; 0 for no bound
+	Now       func() time.Time
 }
 
 // Service is one that is running.
 type Service struct {
-	Address  string // that it listens at
-	Password string // of the account made at this start, "" if there was one
-	server   *http.Server
-	store    *store.Store
-	hub      *events.Hub
-	stop     context.CancelFunc
-	done     sync.WaitGroup
-	failed   chan error
+	Address string // that it listens at
+	SetUp   string // token of the set-up link, "" where there is an account
+	Store   *store.Store
+	server  *http.Server
+	hub     *events.Hub
+	stop    context.CancelFunc
+	done    sync.WaitGroup
+	failed  chan error
 }
+
+// URL is where the service listens, as http://127.0.0.1:8080/hemble.
+func (s *Service) URL(c Config) string {
+	scheme := "http"
+	if c.Cert != "" {
+		scheme = "https"
+	}
+	return scheme + "://" + s.Address + c.BasePath
+}
+
+var basePath = regexp.MustCompile(`^(/[A-Za-z0-9._~-]+)*$`)
 
 // Start opens the folder, listens and begins to work off the queue.
 func Start(ctx context.Context, c Config) (*Service, error) {
-	st, err := store.Open(ctx, c.Dir)
+	if !basePath.MatchString(c.BasePath) {
+		return nil, fmt.Errorf("a base path is like /hemble, not %q", c.BasePath)
+	}
+	st, err := store.Open(ctx, c.Dir, c.Now)
 	if err != nil {
 		return nil, err
 	}
+	s, err := start(ctx, c, st)
+	if err != nil {
+		return nil, errors.Join(err, st.Close())
+	}
+	return s, nil
+}
+
+func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
+	st.MostReels(c.MostReels)
 	keeper := auth.NewKeeper(st)
-	password, err := keeper.FirstAccount(ctx, c.Name, c.Password)
+	if c.First.Login != "" {
+		if err := keeper.FirstAccount(ctx, c.First.Login, c.First.Name, c.First.Password); err != nil {
+			return nil, err
+		}
+	}
+	token, err := keeper.SetUp(ctx)
 	if err != nil {
-		st.Close()
 		return nil, err
 	}
-	l, err := net.Listen("tcp", c.Listen)
+	d, err := desk.New(ctx, st, filepath.Join(c.Dir, "cache"), func() []byte { return auth.Random(32) })
 	if err != nil {
-		st.Close()
 		return nil, err
 	}
-	hub := events.NewHub()
-	q := queue.New(st, hub)
-	if q.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); err != nil {
-		q.Builder, q.NoBuilder = nil, err.Error()
+	if d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); err != nil {
+		d.Builder, d.NoBuilder = nil, err.Error()
 		slog.Warn("source is not accepted", "why", err)
 	}
-	front := &api.API{Store: st, Keeper: keeper, Queue: q, Hub: hub, Console: c.Console}
-	s := &Service{Address: l.Addr().String(), Password: password, store: st, hub: hub, failed: make(chan error, 1),
-		server: &http.Server{Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute}}
+	l, err := listen(c)
+	if err != nil {
+		return nil, err
+	}
+	hub := events.NewHub(st.Epoch << 32) // numbers of one start are never those of another
+	q := queue.New(st, d, hub)
+	front := &api.API{Store: st, Keeper: keeper, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
+	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1), server: &http.Server{
+		Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
+		ErrorLog: log.New(quietly{}, "", 0),
+	}}
 	work, stop := context.WithCancel(context.WithoutCancel(ctx))
 	s.stop = stop
 	s.done.Go(func() { q.Run(work) })
@@ -80,6 +126,30 @@ func Start(ctx context.Context, c Config) (*Service, error) {
 		}
 	})
 	return s, nil
+}
+
+func listen(c Config) (net.Listener, error) {
+	if (c.Cert == "") != (c.Key == "") {
+		return nil, errors.New("TLS takes a certificate and its key: one of them is missing")
+	}
+	l, err := net.Listen("tcp", c.Listen)
+	if err != nil || c.Cert == "" {
+		return l, err
+	}
+	pair, err := tls.LoadX509KeyPair(c.Cert, c.Key)
+	if err != nil {
+		l.Close()
+		return nil, fmt.Errorf("the TLS certificate: %w", err)
+	}
+	return tls.NewListener(l, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}}), nil
+}
+
+// quietly passes on what the HTTP server says of broken connections, which are nobody's trouble.
+type quietly struct{}
+
+func (quietly) Write(p []byte) (int, error) {
+	slog.Debug("http", "text", string(p))
+	return len(p), nil
 }
 
 // Wait returns when ctx ends or the service cannot go on, after an orderly stop.
@@ -100,5 +170,5 @@ func (s *Service) Close() error {
 	defer cancel()
 	err := s.server.Shutdown(ctx)
 	s.done.Wait()
-	return errors.Join(err, s.store.Close())
+	return errors.Join(err, s.Store.Close())
 }

@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,8 +24,10 @@ import (
 	"hemble/core/reel"
 	"hemble/core/sheet"
 	"hemble/demo"
+	"hemble/demo/class"
 	"hemble/service"
 	"hemble/service/servicetest"
+	"hemble/service/store"
 	"hemble/wire"
 )
 
@@ -42,7 +45,7 @@ func status(t *testing.T, err error) int {
 
 func TestFromFileToSheet(t *testing.T) {
 	s, c := servicetest.Start(t, t.TempDir())
-	marked := servicetest.Course(t.Context(), t, c, func(x, _ string) bool { return x == "chamber-gauge" })
+	marked := servicetest.Course(t.Context(), t, c, func(x, _ string) bool { return x == gauge })
 	require.Len(t, marked, 8)
 	sub := marked["stroud-b-f-swapped.elf"]
 	assert.Equal(t, json.Number("4"), sub.Marks)
@@ -55,6 +58,7 @@ func TestFromFileToSheet(t *testing.T) {
 	assert.Equal(t, "4", sh.Marks.String())
 	assert.Equal(t, judge.Partly, sh.Trials[0].Verdicts[0].Outcome)
 	assert.NotEmpty(t, r.Previous+r.Next)
+	assert.True(t, r.Counts)
 
 	var run reel.Reel
 	require.NoError(t, c.Reel(t.Context(), sub.ID, 1, &run))
@@ -62,13 +66,14 @@ func TestFromFileToSheet(t *testing.T) {
 	assert.Equal(t, "gauge", run.Tracks[0].Display)
 	assert.Equal(t, 404, status(t, c.Reel(t.Context(), sub.ID, 2, &run)))
 
-	list, err := c.Exercises(t.Context())
+	list, err := c.Openings(t.Context(), lockHouse)
 	require.NoError(t, err)
 	require.Len(t, list, 12)
-	gauge := slices.IndexFunc(list, func(x wire.Exercise) bool { return x.Name == "chamber-gauge" })
-	require.NotEqual(t, -1, gauge)
-	assert.Equal(t, 8, list[gauge].Submissions)
-	assert.Zero(t, list[gauge].Waiting)
+	at := slices.IndexFunc(list, func(o wire.Opening) bool { return o.Exercise == gauge })
+	require.NotEqual(t, -1, at)
+	assert.Equal(t, 8, list[at].Submissions)
+	assert.Zero(t, list[at].Waiting)
+	assert.Equal(t, json.Number("6.19"), list[at].Mean)
 
 	answer, err := http.Get("http://" + s.Address + "/metrics")
 	require.NoError(t, err)
@@ -76,86 +81,85 @@ func TestFromFileToSheet(t *testing.T) {
 	text, err := io.ReadAll(answer.Body)
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `hemble_submissions_total{outcome="marked"} 8`)
+
+	file, err := c.File(t.Context(), sub.ID)
+	require.NoError(t, err)
+	_, data, err := demo.Pick(gauge, "stroud-b-f-swapped")
+	require.NoError(t, err)
+	assert.Equal(t, data, file)
 }
 
-// A reel that is no longer kept is made again, and is the same.
+// A reel that is no longer kept is made again, and is the same; the cache stays under its bound.
 func TestReelsAreACache(t *testing.T) {
 	dir := t.TempDir()
-	_, c := servicetest.Start(t, dir)
-	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "quill-bounce.elf" })
+	config := servicetest.Config(dir)
+	config.MostReels = 20_000
+	_, c := servicetest.StartWith(t, config)
+	marked := servicetest.Course(t.Context(), t, c, func(x, f string) bool { return f == "quill-bounce.elf" || x == "keeper-board" })
 	id := marked["quill-bounce.elf"].ID
 	var before, after json.RawMessage
 	require.NoError(t, c.Reel(t.Context(), id, 1, &before))
-	require.NoError(t, os.RemoveAll(filepath.Join(dir, "reels", id)))
+	reels, err := filepath.Glob(filepath.Join(dir, "reels", "*.json.gz"))
+	require.NoError(t, err)
+	require.NotEmpty(t, reels)
+	size := int64(0)
+	for _, path := range reels {
+		info, err := os.Stat(path)
+		require.NoError(t, err)
+		size += info.Size()
+		require.NoError(t, os.Remove(path))
+	}
+	assert.LessOrEqual(t, size, config.MostReels)
 	require.NoError(t, c.Reel(t.Context(), id, 1, &after))
 	assert.JSONEq(t, string(before), string(after))
 }
 
-func TestSigningIn(t *testing.T) {
-	s, _ := servicetest.Start(t, t.TempDir())
-	stranger := client.New(s.Address, "")
-	_, err := stranger.Exercises(t.Context())
-	assert.Equal(t, http.StatusUnauthorized, status(t, err))
-	_, err = stranger.SignIn(t.Context(), "nobody", "x")
-	assert.Equal(t, http.StatusUnauthorized, status(t, err))
-	for i := 0; i < 12; i++ {
-		_, err = stranger.SignIn(t.Context(), "someone", "wrong")
-	}
-	assert.Equal(t, http.StatusTooManyRequests, status(t, err))
-
-	r, err := http.NewRequest(http.MethodPut, "http://"+s.Address+"/api/v1/exercises/x", strings.NewReader("x"))
-	require.NoError(t, err)
-	r.Header.Set("Sec-Fetch-Site", "cross-site")
-	answer, err := http.DefaultClient.Do(r)
-	require.NoError(t, err)
-	answer.Body.Close()
-	assert.Equal(t, http.StatusForbidden, answer.StatusCode)
-}
-
 // Bad input of any kind gets a clear answer, and the service stays up.
 func TestBadInput(t *testing.T) {
-	s, c := servicetest.Start(t, t.TempDir())
+	_, c := servicetest.Start(t, t.TempDir())
 	lamps, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
 	_, err = c.PutExercise(t.Context(), "boat-lamps", []byte("hemble: 1\nname: boat-lamps\nbench: {red: {part: lmap}}"))
 	require.Equal(t, http.StatusUnprocessableEntity, status(t, err))
 	assert.Contains(t, err.Error(), `exercise.yaml:1:1: "chip" is missing`)
+	checked, err := c.Check(t.Context(), []byte("hemble: 1\nname: boat-lamps\nbench: {red: {part: lmap}}"))
+	require.NoError(t, err)
+	assert.False(t, checked.Valid)
+	assert.NotEmpty(t, checked.Mistakes)
 	_, err = c.PutExercise(t.Context(), "other", lamps.Text)
 	assert.Contains(t, err.Error(), "the file says name: boat-lamps")
 	_, err = c.PutExercise(t.Context(), "boat-lamps", bytes.Repeat([]byte("x"), 2<<20))
 	assert.Equal(t, http.StatusRequestEntityTooLarge, status(t, err))
-	x, err := c.PutExercise(t.Context(), "boat-lamps", lamps.Text)
+	for i, text := range []string{string(lamps.Text), string(lamps.Text), string(lamps.Text) + "# changed\n"} {
+		x, err := c.PutExercise(t.Context(), "boat-lamps", []byte(text))
+		require.NoError(t, err)
+		assert.Equal(t, []int{1, 1, 2}[i], x.Revision, "the same text is no new revision")
+	}
+	first, err := c.Revision(t.Context(), "boat-lamps", 1)
 	require.NoError(t, err)
-	assert.Equal(t, 1, x.Revision)
-	x, err = c.PutExercise(t.Context(), "boat-lamps", lamps.Text)
+	assert.Equal(t, string(lamps.Text), first.Text, "a revision never changes")
+
+	// The folder goes out and comes in whole.
+	archive, err := c.ExerciseFolder(t.Context(), "boat-lamps")
 	require.NoError(t, err)
-	assert.Equal(t, 1, x.Revision, "the same text is no new revision")
-	x, err = c.PutExercise(t.Context(), "boat-lamps", append(lamps.Text, "# changed\n"...))
+	x, err := c.PutExerciseFolder(t.Context(), "boat-lamps", archive)
 	require.NoError(t, err)
 	assert.Equal(t, 2, x.Revision)
 
-	_, err = c.Submit(t.Context(), "boat-lamps", "A", "big.hex", make([]byte, 40<<20))
-	assert.Equal(t, http.StatusRequestEntityTooLarge, status(t, err))
-	_, err = c.Submit(t.Context(), "boat-lamps", " ", "x.hex", nil)
-	assert.Equal(t, http.StatusBadRequest, status(t, err))
-	_, err = c.Submit(t.Context(), "no-such", "A", "x.hex", nil)
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	_, err = c.Submit(t.Context(), lockHouse, "no-such", client.Handed{Student: "marsh", File: "x.hex", Data: []byte(":")})
 	assert.Equal(t, http.StatusNotFound, status(t, err))
 	_, err = c.Result(t.Context(), "no-such")
 	assert.Equal(t, http.StatusNotFound, status(t, err))
-	answer, err := http.Get("http://" + s.Address + "/api/v1/nothing")
-	require.NoError(t, err)
-	answer.Body.Close()
-	assert.Equal(t, http.StatusNotFound, answer.StatusCode)
-
 	var ids []string
-	for i, data := range [][]byte{nil, []byte(":00"), bytes.Repeat([]byte{0xff}, 1000), []byte("\x7fELF\x01\x01\x01")} {
-		sub, err := c.Submit(t.Context(), "boat-lamps", "A", fmt.Sprintf("../../bad %d.hex", i), data)
+	for i, data := range [][]byte{[]byte(":00"), bytes.Repeat([]byte{0xff}, 1000), []byte("\x7fELF\x01\x01\x01")} {
+		r, err := c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: fmt.Sprintf("../../bad %d.hex", i), Data: data})
 		require.NoError(t, err)
-		assert.Equal(t, i+1, sub.Attempt)
-		assert.Equal(t, fmt.Sprintf("bad %d.hex", i), sub.File)
-		ids = append(ids, sub.ID)
+		assert.Equal(t, i+1, r.Attempt)
+		assert.Equal(t, fmt.Sprintf("bad %d.hex", i), r.File)
+		ids = append(ids, r.ID)
 	}
-	require.NoError(t, c.Wait(t.Context(), "boat-lamps", ids, func(sub wire.Submission) {
+	require.NoError(t, c.Wait(t.Context(), lockHouse, "boat-lamps", ids, func(sub wire.Submission) {
 		assert.Equal(t, wire.Marked, sub.State)
 		assert.Equal(t, json.Number("0"), sub.Marks)
 		assert.NotEmpty(t, sub.First)
@@ -165,49 +169,65 @@ func TestBadInput(t *testing.T) {
 func TestFolderIsHeldByOne(t *testing.T) {
 	dir := t.TempDir()
 	servicetest.Start(t, dir)
-	_, err := service.Start(t.Context(), service.Config{Dir: dir, Listen: "127.0.0.1:0"})
+	_, err := service.Start(t.Context(), servicetest.Config(dir))
 	assert.ErrorContains(t, err, "in use by another")
+	config := servicetest.Config(t.TempDir())
+	config.BasePath = "no slash"
+	_, err = service.Start(t.Context(), config)
+	assert.ErrorContains(t, err, "base path")
+	config = servicetest.Config(t.TempDir())
+	config.Cert = "cert.pem"
+	_, err = service.Start(t.Context(), config)
+	assert.ErrorContains(t, err, "TLS takes a certificate and its key")
 }
 
 // What is on disk and acknowledged comes back where the database lost it.
 func TestReceiptsAreAdopted(t *testing.T) {
 	dir := t.TempDir()
 	s, c := servicetest.Start(t, dir)
-	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "haq-interrupts.elf" })
-	id := marked["haq-interrupts.elf"].ID
+	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "haq-interrupts.elf" || f == "quill-bounce.elf" })
+	id, other := marked["haq-interrupts.elf"].ID, marked["quill-bounce.elf"].ID
 	require.NoError(t, s.Close())
 	receipt, err := os.ReadFile(filepath.Join(dir, "receipts", id+".json"))
 	require.NoError(t, err)
-	lost := strings.Replace(string(receipt), id, "0000000lost", 1)
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0000000lost.json"), []byte(lost), 0o600))
+	second, err := os.ReadFile(filepath.Join(dir, "receipts", other+".json"))
+	require.NoError(t, err)
+	blob := func(text []byte) string {
+		var r struct{ Blob string }
+		require.NoError(t, json.Unmarshal(text, &r))
+		return r.Blob
+	}
+	// Haq's receipt with another id and quill's file: work that the database has not.
+	lost := strings.NewReplacer(id, "0000000105e7", blob(receipt), blob(second)).Replace(string(receipt))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0000000105e7.json"), []byte(lost), 0o600))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "damaged.json"), []byte("{"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "gone.json"), []byte(`{"id": "gone", "class": "no-such", "exercise": "x", "student": "y", "blob": "`+blob(receipt)+`"}`), 0o600))
 	_, c = servicetest.Start(t, dir)
-	require.NoError(t, c.Wait(t.Context(), "chamber-gauge", []string{"0000000lost"}, func(sub wire.Submission) {
-		assert.Equal(t, json.Number("10"), sub.Marks)
+	require.NoError(t, c.Wait(t.Context(), lockHouse, gauge, []string{"0000000105e7"}, func(sub wire.Submission) {
+		assert.Equal(t, json.Number("7"), sub.Marks)
 		assert.Equal(t, 2, sub.Attempt)
+		assert.Equal(t, "haq", sub.Login)
 	}))
 }
 
-// Source is built by the service; a source that does not compile is marked 0, with the compiler's messages.
+// Source is built by the service; a source that does not compile is marked 0, with the compiler's messages. A wiring file
+// goes with it where the exercise lets students wire.
 func TestSource(t *testing.T) {
 	if _, err := exec.LookPath("bwrap"); err != nil {
 		t.Skip("bubblewrap is not installed; `make tools` installs it")
 	}
 	_, c := servicetest.Start(t, t.TempDir())
-	x, err := demo.Find("boat-lamps")
-	require.NoError(t, err)
-	_, err = c.PutExercise(t.Context(), x.Name, x.Text)
-	require.NoError(t, err)
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
 	source, err := os.ReadFile("../demo/course/boat-lamps/source/marsh-waits.c")
 	require.NoError(t, err)
-	hand := func(name string, data []byte) (*wire.Submission, sheet.Sheet) {
-		s, err := c.Submit(t.Context(), x.Name, "A. Marsh", name, data)
+	hand := func(name string, data []byte) (wire.Receipt, sheet.Sheet) {
+		s, err := c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: name, Data: data})
 		require.NoError(t, err)
-		require.NoError(t, c.Wait(t.Context(), x.Name, []string{s.ID}, func(done wire.Submission) { s = &done }))
+		require.NoError(t, c.Wait(t.Context(), lockHouse, "boat-lamps", []string{s.ID}, func(wire.Submission) {}))
 		r, err := c.Result(t.Context(), s.ID)
 		require.NoError(t, err)
 		var sh sheet.Sheet
-		require.NoError(t, json.Unmarshal(r.Sheet, &sh), "%s %s", s.State, s.Error)
+		require.NoError(t, json.Unmarshal(r.Sheet, &sh), "%s %s", r.State, r.Error)
 		return s, sh
 	}
 	s, sh := hand("lamps.c", source)
@@ -222,4 +242,37 @@ func TestSource(t *testing.T) {
 	assert.NotZero(t, sh.Messages[0].Line)
 	_, sh = hand("work.zip", []byte("PK\x03\x04nonsense"))
 	assert.Contains(t, sh.Failed, "damaged zip archive")
+	_, err = c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: "lamps.c", Data: source, Wiring: []byte("red: {anode: PB5}\n")})
+	assert.Equal(t, "wiring", client.Code(err), "a wiring that the exercise does not allow costs no attempt")
+}
+
+// A backup under way is whole, and restored it is what it was taken of.
+func TestBackup(t *testing.T) {
+	dir := t.TempDir()
+	_, c := servicetest.Start(t, dir)
+	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "haq-interrupts.elf" })
+	_, err := c.Override(t.Context(), marked["haq-interrupts.elf"].ID, wire.SetOverride{Marks: "3", Reason: "for this test"})
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, c.Backup(t.Context(), &b))
+	before, err := c.Gradebook(t.Context(), lockHouse)
+	require.NoError(t, err)
+
+	restored := filepath.Join(t.TempDir(), "restored")
+	require.NoError(t, store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored))
+	_, again := servicetest.Start(t, restored)
+	after, err := again.Gradebook(t.Context(), lockHouse)
+	require.NoError(t, err)
+	assert.Equal(t, before, after)
+	file, err := again.File(t.Context(), marked["haq-interrupts.elf"].ID)
+	require.NoError(t, err)
+	assert.NotEmpty(t, file)
+
+	assert.ErrorContains(t, store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored), "not empty")
+	for name, damaged := range map[string][]byte{"cut": b.Bytes()[:b.Len()/2], "none": []byte("x"), "empty": nil} {
+		at := filepath.Join(t.TempDir(), "new")
+		assert.Error(t, store.Restore(t.Context(), bytes.NewReader(damaged), at), name)
+		_, err := os.Stat(at)
+		assert.Error(t, err, "nothing stays of a backup that is none")
+	}
 }

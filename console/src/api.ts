@@ -1,32 +1,52 @@
-// Calls of the API. Times travel as picoseconds.
+// Calls of the API. Times of sheets and reels travel as picoseconds, those of people as RFC 3339.
 
 export class Refused extends Error {
   constructor(
     public status: number,
+    public code: string,
     message: string,
+    public mistakes: { line: number; column: number; text: string; warning?: boolean }[] = [],
   ) {
     super(message)
   }
 }
 
+// Where the service is: the page says so, whatever path a proxy shows it under.
+export const base = new URL(document.baseURI).pathname.replace(/\/$/, '')
+
+export const address = (path: string) => `${base}/api/v1${path}`
+
+// part makes one part of an address of what may have any characters.
+export const part = encodeURIComponent
+
 async function call<T>(path: string, init?: RequestInit): Promise<T> {
-  const answer = await fetch(`/api/v1${path}`, init)
+  let answer: Response
+  try {
+    answer = await fetch(address(path), init)
+  } catch {
+    throw new Refused(0, 'offline', 'the service does not answer; is this machine still on the network?')
+  }
   if (answer.status === 204) return undefined as T
   const body = await answer.json().catch(() => null)
-  if (!answer.ok) throw new Refused(answer.status, body?.message ?? `the service answered ${answer.status}`)
+  if (!answer.ok) throw new Refused(answer.status, String(body?.type ?? '').replace('hemble:', ''), body?.detail ?? `the service answered ${answer.status}`, body?.mistakes)
   return body as T
 }
 
+const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+
 export const get = <T>(path: string) => call<T>(path)
-
-export const post = <T>(path: string, body: unknown) =>
-  call<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
-
+export const post = <T>(path: string, body: unknown = {}) => call<T>(path, json('POST', body))
+export const put = <T>(path: string, body: unknown) => call<T>(path, json('PUT', body))
+export const patch = <T>(path: string, body: unknown) => call<T>(path, json('PATCH', body))
 export const remove = (path: string) => call<void>(path, { method: 'DELETE' })
 
-export function handIn<T>(exercise: string, student: string, file: File) {
-  const form = new FormData()
-  form.append('student', student)
-  form.append('file', file)
-  return call<T>(`/exercises/${exercise}/submissions`, { method: 'POST', body: form })
+// send sends a text or a file as it is.
+export const send = <T>(method: string, path: string, type: string, body: BodyInit) => call<T>(path, { method, headers: { 'Content-Type': type }, body })
+
+// form sends a form with values and files.
+export function form<T>(path: string, values: Record<string, string>, files: [string, File][]) {
+  const data = new FormData()
+  for (const [name, value] of Object.entries(values)) if (value) data.append(name, value)
+  for (const [name, file] of files) data.append(name, file)
+  return call<T>(path, { method: 'POST', body: data })
 }

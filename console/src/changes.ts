@@ -1,19 +1,17 @@
 import { useEffect, useRef } from 'react'
+import { address, part } from './api'
 import type { Submission } from './types'
 
-// useChanges listens to the changes of submissions, of one exercise or (empty) of all. heard gets the
-// changed submission, or nothing where the stream broke and anything may have changed.
-export function useChanges(exercise: string, heard: (s?: Submission) => void) {
+// useChanges listens to the changes of a class's submissions. heard gets the changed submission, or nothing where the
+// stream broke and anything may have changed. The browser resumes a broken stream by itself, from the last event it saw.
+export function useChanges(className: string | undefined, heard: (s?: Submission) => void) {
   const latest = useRef(heard)
   latest.current = heard
   useEffect(() => {
-    const source = new EventSource(`/api/v1/events?exercise=${encodeURIComponent(exercise)}`)
-    let opened = false
-    source.onopen = () => {
-      if (opened) latest.current()
-      opened = true
-    }
+    if (!className) return
+    const source = new EventSource(address(`/classes/${part(className)}/events`))
+    source.addEventListener('reset', () => latest.current())
     source.addEventListener('submission', (e) => latest.current(JSON.parse((e as MessageEvent<string>).data)))
     return () => source.close()
-  }, [exercise])
+  }, [className])
 }

@@ -3,8 +3,9 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import './app.css'
-import { Refused } from './api'
-import { Exercises } from './pages/Exercises'
+import { Refused, base } from './api'
+import { Classes } from './pages/Classes'
+import { Openings } from './pages/Openings'
 import { ResultPage } from './pages/ResultPage'
 import { SignIn } from './pages/SignIn'
 import { Submissions } from './pages/Submissions'
@@ -22,12 +23,13 @@ const queries: QueryClient = new QueryClient({
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
+      <BrowserRouter basename={base}>
         <Routes>
           <Route path="/sign-in" element={<SignIn />} />
           <Route element={<Frame />}>
-            <Route path="/" element={<Exercises />} />
-            <Route path="/exercises/:name" element={<Submissions />} />
+            <Route path="/" element={<Classes />} />
+            <Route path="/classes/:class" element={<Openings />} />
+            <Route path="/classes/:class/exercises/:exercise" element={<Submissions />} />
             <Route path="/submissions/:id" element={<ResultPage />} />
             <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
           </Route>

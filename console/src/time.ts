@@ -28,3 +28,8 @@ export function ruler(length: number): number[] {
   for (let t = 0; t <= length; t += step) out.push(t)
   return out
 }
+
+const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+
+// when writes a time of people's; a dash for none.
+export const when = (t?: string | null) => (t ? dates.format(new Date(t)) : '–')

@@ -1,47 +1,30 @@
-// The types of the API as it sends them (wire/, core/sheet, core/reel).
+// The types of the API: those of its document as they are generated, and those of sheets and reels, which have formats of
+// their own (core/sheet, core/reel).
 
-export interface Exercise {
-  name: string
-  title: string
-  brief: string
-  revision: number
+import type { components } from './api-types'
+
+type Schemas = components['schemas']
+export type Class = Schemas['Class']
+export type Opening = Schemas['Opening']
+export type Submission = Schemas['Submission']
+export type Receipt = Schemas['Receipt']
+export type Session = Schemas['Session']
+export type Result = Omit<Schemas['Result'], 'sheet'> & { sheet?: Sheet }
+export type Page<T> = { items: T[]; next?: string; total: number }
+
+export interface Given {
   marks: number
-  submissions: number
-  waiting: number
-  students: number
-  mean?: number
-}
-
-export type State = 'queued' | 'running' | 'marked' | 'failed'
-
-export interface Submission {
-  id: string
-  exercise: string
-  revision: number
-  student: string
-  file: string
-  attempt: number
-  state: State
-  error?: string
-  marks?: number
-  of?: number
-  met: number
-  partly: number
-  missed: number
-  first?: string
-  submitted: string
-}
-
-export interface Result extends Submission {
-  title: string
-  sheet?: Sheet
-  previous?: string
-  next?: string
+  reason: string
+  by: string
 }
 
 export interface Sheet {
   marks: number
   of: number
+  unmarked?: boolean
+  given?: Given
+  by_hand?: { what: string; of: number; notes?: string; given?: Given }[]
+  values?: { name: string; value: string }[]
   failed?: string
   messages?: Message[]
   trials: Trial[]
@@ -70,6 +53,8 @@ export interface Stop {
 
 export interface Trial {
   name: string
+  hidden?: boolean
+  notes?: string
   length: number
   marks: number
   of: number
@@ -90,6 +75,8 @@ export interface Verdict {
   lanes?: Pair[]
   first?: Difference
   source?: Source
+  given?: Given
+  notes?: string
 }
 
 export type Step = 'right' | 'mistimed' | 'wrong' | 'missing' | 'extra' | 'ignored'

@@ -148,6 +148,9 @@ type Chip struct {
 	// Callers gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
 	// top on.
 	Callers func(im *firmware.Image, stack []uint8) []uint32
+	// Shape gives an instruction without what differs where the same routine stands at another place, and its size in
+	// bytes.
+	Shape func(im *firmware.Image, address uint32) (shape uint32, size uint32)
 }
 
 // Limits are the currents in nA that a chip bears.

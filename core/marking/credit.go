@@ -16,12 +16,17 @@ import (
 func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
 	sum := sheet.NewMarks(nil)
 	for _, v := range verdicts {
-		if v.Gate && v.Outcome != judge.Met {
+		if v.Gate && !passed(v) {
 			return sheet.NewMarks(nil)
 		}
 		sum = sum.Add(v.Marks)
 	}
 	return atMost(t, sum)
+}
+
+// passed tells whether a gate is open: it was met, or a person gave it all its marks.
+func passed(v sheet.Verdict) bool {
+	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0
 }
 
 // atMost applies the most that a trial gives.
@@ -44,6 +49,11 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 			break
 		}
 	}
+	for _, row := range s.ByHand {
+		if row.Given != nil {
+			s.Marks = s.Marks.Add(row.Given.Marks)
+		}
+	}
 	s.Deducted = nil
 	for _, d := range x.Deductions {
 		for _, f := range s.Findings {
@@ -58,4 +68,7 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 		s.Marks = sheet.NewMarks(nil)
 	}
 	s.Marks = s.Marks.Round(x.Step)
+	if s.Given != nil {
+		s.Marks = s.Given.Marks
+	}
 }

@@ -44,6 +44,11 @@ type Marker struct {
 
 // Mark marks the contents of one firmware file.
 func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
+	return k.MarkTelling(ctx, x, name, file, func(int, int) {})
+}
+
+// MarkTelling is Mark, and tells how many of the trials are done.
+func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name string, file []byte, told func(done, of int)) (*Result, error) {
 	r := &Result{Sheet: empty(x, name)}
 	s := r.Sheet
 	im, err := image(x, file)
@@ -62,6 +67,7 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 	found, known := k.runs.advice(key)
 	var made []*outcome
 	for i := range x.Trials {
+		told(i, len(x.Trials))
 		run, err := k.runs.get(key.of(i), k.Reels || !known, func() (*outcome, error) {
 			return k.run(ctx, x, i, im)
 		})

@@ -26,7 +26,9 @@ type Sheet struct {
 	Findings []Finding   `json:"findings"`
 	ByHand   []ByHand    `json:"by_hand,omitempty"` // rows that a person marks; not in Marks yet
 	Deducted []Deduction `json:"deducted,omitempty"`
-	Values   []Value     `json:"values,omitempty"` // what varies, as it is for this student
+	Values   []Value     `json:"values,omitempty"`   // what varies, as it is for this student
+	Given    *Given      `json:"given,omitempty"`    // for the whole, in place of what it adds up to
+	Unmarked bool        `json:"unmarked,omitempty"` // its viewer may not see marks yet: they are left out
 	Engine   string      `json:"engine"`
 }
 
@@ -35,6 +37,14 @@ type ByHand struct {
 	What  string `json:"what"`
 	Of    Marks  `json:"of"`
 	Notes string `json:"notes,omitempty"` // for markers
+	Given *Given `json:"given,omitempty"` // nil until a person marked it
+}
+
+// Given is marks that a person gave.
+type Given struct {
+	Marks  Marks  `json:"marks"`
+	Reason string `json:"reason"`
+	By     string `json:"by"`
 }
 
 // Deduction is what a finding cost.
@@ -74,6 +84,7 @@ type Verdict struct {
 	Notes       string `json:"notes,omitempty"` // for markers
 	judge.Verdict
 	Source *firmware.Line `json:"source,omitempty"` // of the first difference
+	Given  *Given         `json:"given,omitempty"`  // by a person: its marks are in Marks
 }
 
 // Finding is something a person should know of this submission, with its evidence.
@@ -135,13 +146,24 @@ func (m Marks) String() string {
 	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
 }
 
-// MarshalJSON writes a number with as many decimals as it needs, at most six.
+// Decimals of marks in JSON: what does not end within the first few is written with so many that its fraction can be
+// told from them, for denominators up to 10^8.
+const (
+	fewDecimals  = 6
+	manyDecimals = 18
+)
+
+// MarshalJSON writes a number with as many decimals as it needs.
 func (m Marks) MarshalJSON() ([]byte, error) {
-	s := NewMarks(m.Rat).FloatString(6)
+	r := NewMarks(m.Rat)
+	s := r.FloatString(fewDecimals)
+	if short, ok := new(big.Rat).SetString(s); !ok || short.Cmp(r.Rat) != 0 {
+		return []byte(r.FloatString(manyDecimals)), nil
+	}
 	return []byte(strings.TrimSuffix(strings.TrimRight(s, "0"), ".")), nil
 }
 
-// UnmarshalJSON reads a number exactly as written.
+// UnmarshalJSON reads a number as exactly as MarshalJSON was given it.
 func (m *Marks) UnmarshalJSON(text []byte) error {
 	var n json.Number
 	if err := json.Unmarshal(text, &n); err != nil {
@@ -151,5 +173,28 @@ func (m *Marks) UnmarshalJSON(text []byte) error {
 	if _, ok := m.Rat.SetString(n.String()); !ok {
 		return &json.UnsupportedValueError{Str: n.String()}
 	}
+	if _, decimals, _ := strings.Cut(n.String(), "."); len(decimals) >= manyDecimals {
+		m.Rat = simplest(m.Rat)
+	}
 	return nil
+}
+
+// simplest gives the fraction with the smallest denominator that is written the same: one of the convergents of the
+// number's continued fraction (Legendre: whatever is closer than 1/2q² is among them).
+func simplest(x *big.Rat) *big.Rat {
+	tolerance := new(big.Rat).SetFrac(big.NewInt(1), new(big.Int).Exp(big.NewInt(10), big.NewInt(manyDecimals), nil))
+	p0, q0, p1, q1 := big.NewInt(0), big.NewInt(1), big.NewInt(1), big.NewInt(0)
+	rest := new(big.Rat).Set(x)
+	for {
+		whole := new(big.Int).Div(rest.Num(), rest.Denom())
+		p0, p1 = p1, new(big.Int).Add(new(big.Int).Mul(whole, p1), p0)
+		q0, q1 = q1, new(big.Int).Add(new(big.Int).Mul(whole, q1), q0)
+		found := new(big.Rat).SetFrac(p1, q1)
+		off := new(big.Rat).Sub(found, x)
+		rest.Sub(rest, new(big.Rat).SetInt(whole))
+		if off.Abs(off).Cmp(tolerance) < 0 || rest.Sign() == 0 {
+			return found
+		}
+		rest.Inv(rest)
+	}
 }

@@ -19,8 +19,14 @@ func TestMarksAreExact(t *testing.T) {
 	assert.Equal(t, "0.333", Marks{}.Add(third).String())
 	text, err := json.Marshal([]Marks{third, NewMarks(big.NewRat(10, 1)), NewMarks(big.NewRat(5, 2)), {}})
 	require.NoError(t, err)
-	assert.Equal(t, "[0.333333,10,2.5,0]", string(text))
+	assert.Equal(t, "[0.333333333333333333,10,2.5,0]", string(text))
 	var m Marks
+	for _, r := range []*big.Rat{big.NewRat(1, 3), big.NewRat(22, 7), big.NewRat(99_999_988, 99_999_989), big.NewRat(1, 64), big.NewRat(-5, 7)} {
+		text, err := NewMarks(r).MarshalJSON()
+		require.NoError(t, err)
+		require.NoError(t, m.UnmarshalJSON(text))
+		assert.Equal(t, r.String(), m.Rat.String(), "out and in again, as %s", text)
+	}
 	for _, bad := range []string{`"x"`, `{}`, `true`} {
 		assert.Error(t, json.Unmarshal([]byte(bad), &m), bad)
 	}

@@ -5,7 +5,8 @@ import "slices"
 // Viewer is who looks at a sheet.
 type Viewer struct {
 	Student  bool // else a person who marks
-	Released bool // the marks are out
+	Released bool // the marks are out, those of hidden trials too
+	NoMarks  bool // verdicts may be seen, marks not yet
 }
 
 // For gives the sheet as a viewer may see it: the only way out of it. A student sees no notes for markers; of a hidden
@@ -45,11 +46,37 @@ func (s *Sheet) For(v Viewer) *Sheet {
 		}
 		out.Findings = append(out.Findings, f)
 	}
-	if len(hidden) > 0 { // exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
+	if len(hidden) > 0 && !v.Released { // exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
 		out.Marks = NewMarks(nil)
 		for _, t := range out.Trials {
 			out.Marks = out.Marks.Add(t.Marks)
 		}
+		out.Given, out.Deducted = nil, nil
+		for i := range out.ByHand {
+			out.ByHand[i].Given = nil
+		}
+	}
+	if v.NoMarks {
+		out.withoutMarks()
 	}
 	return &out
+}
+
+// withoutMarks leaves every mark out, and what would tell of one.
+func (s *Sheet) withoutMarks() {
+	none := NewMarks(nil)
+	s.Marks, s.Given, s.Deducted, s.Unmarked = none, nil, nil, true
+	for i := range s.Trials {
+		t := &s.Trials[i]
+		t.Marks = none
+		for k := range t.Verdicts {
+			t.Verdicts[k].Marks, t.Verdicts[k].Given = none, nil
+		}
+	}
+	for i := range s.ByHand {
+		s.ByHand[i].Given = nil
+	}
+	for i := range s.Findings {
+		s.Findings[i].Mended, s.Findings[i].Restored = nil, nil
+	}
 }

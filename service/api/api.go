@@ -1,9 +1,12 @@
-// Package api answers the HTTP API under /api/v1 and serves the console.
+// Package api answers the HTTP API under /api/v1 and serves the console. The table of its calls is in route.go; who may
+// use one is decided in access.go, from that table, before anything else.
 package api
 
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -11,412 +14,328 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"path"
-	"strconv"
+	"net/netip"
+	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
-	"hemble/core/bench"
-	"hemble/core/exercise"
 	"hemble/core/firmware"
-	"hemble/core/glyph"
 	"hemble/service/auth"
+	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/queue"
 	"hemble/service/store"
-	"hemble/wire"
 )
 
 // Limits of requests.
 const (
-	maxBody     = 1 << 20
-	maxUpload   = firmware.MaxFile + 1<<20 // the file and the form around it
-	keepAlive   = 15 * time.Second
-	cookieName  = "hemble_session"
-	maxNameRune = 120
+	maxBody    = 1 << 20
+	maxUpload  = firmware.MaxFile + 2<<20 // the file, a wiring and the form around them
+	maxBulk    = 256 << 20
+	keepAlive  = 15 * time.Second
+	slowest    = 2 * time.Minute // that an answer may take to be read
+	cookieName = "hemble_session"
 )
 
 // API is what the handlers work with.
 type API struct {
-	Store   *store.Store
-	Keeper  *auth.Keeper
-	Queue   *queue.Queue
-	Hub     *events.Hub
-	Console fs.FS // the built console; nil for none
+	Store    *store.Store
+	Keeper   *auth.Keeper
+	Desk     *desk.Desk
+	Queue    *queue.Queue
+	Hub      *events.Hub
+	Console  fs.FS  // the built console; nil for none
+	BasePath string // under which a proxy shows the service, such as /hemble; "" for the root
+	Trusted  []netip.Prefix
+	Limits   Limits
+
 	metrics *metrics
+	limits  limiters
+	guard   sync.Mutex    // held while a change depends on what was read before
+	heavy   chan struct{} // bounds what simulates on request
 }
+
+// request is a call under way, with what was looked up for it.
+type request struct {
+	*gin.Context
+	route      *Route
+	session    *store.Session // nil where nobody is signed in
+	account    *store.Account
+	class      *store.Class
+	opening    *store.Opening
+	submission *store.Submission
+}
+
+// problem is an answer that is not a success.
+type problem struct {
+	status int
+	code   string
+	detail string
+}
+
+func (p *problem) Error() string { return p.detail }
+
+func bad(format string, args ...any) error {
+	return &problem{http.StatusBadRequest, "bad-request", fmt.Sprintf(format, args...)}
+}
+
+func unfit(code, format string, args ...any) error {
+	return &problem{http.StatusUnprocessableEntity, code, fmt.Sprintf(format, args...)}
+}
+
+// raw is an answer that is not JSON.
+type raw struct {
+	data []byte
+	name string // for saving; "" for none
+}
+
+// streamed is an answer that its function writes.
+type streamed struct {
+	name  string
+	write func(io.Writer) error
+}
+
+// handled is an answer that was written already.
+type handled struct{}
 
 // Handler builds the routes.
 func (a *API) Handler() http.Handler {
 	gin.SetMode(gin.ReleaseMode)
 	a.metrics = newMetrics(a.Store)
 	a.Queue.Marked = a.metrics.marked
+	a.limits.start(a.Limits, a.Store.Now)
+	a.heavy = make(chan struct{}, 1)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
-	r.Use(a.metrics.count, logRequests, gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, err any) {
-		slog.Error("panic in a handler", "path", c.Request.URL.Path, "panic", err)
-		fail(c, http.StatusInternalServerError, "internal", "something went wrong in the service; its log says what")
-	}), secure)
+	r.RemoteIPHeaders = []string{"X-Forwarded-For"}
+	var trusted []string
+	for _, p := range a.Trusted {
+		trusted = append(trusted, p.String())
+	}
+	if err := r.SetTrustedProxies(trusted); err != nil {
+		panic(err) // prefixes are well formed
+	}
+	r.Use(identify, a.metrics.count, a.log, a.recover, a.secure)
 
 	r.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
-	r.GET("/readyz", func(c *gin.Context) {
-		if err := a.Store.Ping(c); err != nil {
-			c.String(http.StatusServiceUnavailable, "the database does not answer\n")
-			return
-		}
-		c.String(http.StatusOK, "ok\n")
-	})
+	r.GET("/readyz", a.ready)
 	r.GET("/metrics", gin.WrapH(promhttp.HandlerFor(a.metrics.registry, promhttp.HandlerOpts{})))
 
 	v1 := r.Group("/api/v1")
-	v1.POST("/session", a.signIn)
-	in := v1.Group("", a.signedIn)
-	in.GET("/session", a.session)
-	in.DELETE("/session", a.signOut)
-	in.GET("/exercises", a.exercises)
-	in.GET("/exercises/:name", a.exercise)
-	in.PUT("/exercises/:name", a.putExercise)
-	in.GET("/exercises/:name/submissions", a.submissions)
-	in.POST("/exercises/:name/submissions", a.submit)
-	in.GET("/submissions/:id", a.submission)
-	in.GET("/submissions/:id/reels/:trial", a.reel)
-	in.GET("/events", a.events)
-	in.GET("/schema", func(c *gin.Context) { c.JSON(http.StatusOK, exercise.Schema()) })
-
-	in.GET("/character-rom", func(c *gin.Context) {
-		c.Header("Cache-Control", "private, max-age=86400")
-		c.JSON(http.StatusOK, glyph.Table())
-	})
-
+	routes := Routes()
+	for i := range routes {
+		route := &routes[i]
+		if route.Access == 0 {
+			panic("no access is declared for " + route.Method + " " + route.Path)
+		}
+		v1.Handle(route.Method, route.Path, func(c *gin.Context) { a.serve(c, route) })
+	}
 	r.NoMethod(func(c *gin.Context) {
-		fail(c, http.StatusMethodNotAllowed, "method", "this address does not take "+c.Request.Method)
+		a.fail(c, &problem{http.StatusMethodNotAllowed, "method", "this address does not take " + c.Request.Method})
 	})
 	r.NoRoute(a.console)
-	return r
-}
-
-func fail(c *gin.Context, status int, code, message string) {
-	c.AbortWithStatusJSON(status, wire.Error{Code: code, Message: message})
-}
-
-// failed turns an error into an answer.
-func failed(c *gin.Context, err error, what string) {
-	var large *http.MaxBytesError
-	switch {
-	case errors.Is(err, store.ErrNotFound):
-		fail(c, http.StatusNotFound, "not-found", "there is no such "+what)
-	case errors.As(err, &large):
-		fail(c, http.StatusRequestEntityTooLarge, "too-large", fmt.Sprintf("this is larger than the %d bytes that are taken", large.Limit))
-	case errors.Is(err, context.Canceled):
-		c.Abort()
-	default:
-		slog.Error("request failed", "path", c.Request.URL.Path, "error", err)
-		fail(c, http.StatusInternalServerError, "internal", "something went wrong in the service; its log says what")
+	if a.BasePath == "" {
+		return r
 	}
+	return http.StripPrefix(a.BasePath, r)
 }
 
-// secure adds headers and refuses changes that another site's page asks for.
-func secure(c *gin.Context) {
-	h := c.Writer.Header()
-	h.Set("X-Content-Type-Options", "nosniff")
-	h.Set("Referrer-Policy", "same-origin")
-	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'")
-	switch c.Request.Header.Get("Sec-Fetch-Site") {
-	case "", "same-origin", "none":
-	default:
-		if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-			fail(c, http.StatusForbidden, "cross-site", "this was asked for by another site's page")
+// serve does one call: limits, who asks, what about, may they, then the call itself.
+func (a *API) serve(c *gin.Context, route *Route) {
+	r := &request{Context: c, route: route}
+	answer, err := a.call(r)
+	if err != nil {
+		a.fail(c, err)
+		return
+	}
+	a.answer(r, answer)
+}
+
+func (a *API) call(r *request) (any, error) {
+	if r.route.Gives != mediaEvents {
+		// Whoever reads slower than this holds nothing up but itself.
+		_ = http.NewResponseController(r.Writer).SetWriteDeadline(time.Now().Add(slowest))
+	}
+	if err := a.identifyCaller(r); err != nil {
+		return nil, err
+	}
+	if err := a.limits.allow(r); err != nil {
+		return nil, err
+	}
+	if err := a.admit(r); err != nil {
+		return nil, err
+	}
+	if r.GetHeader("If-Match") != "" && r.Request.Method != http.MethodGet {
+		a.guard.Lock()
+		defer a.guard.Unlock()
+		if err := a.unchanged(r); err != nil {
+			return nil, err
 		}
 	}
+	return r.route.Do(a, r)
 }
 
-func logRequests(c *gin.Context) {
-	began := time.Now()
-	c.Next()
-	slog.Info("request", "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "ms", time.Since(began).Milliseconds())
+// unchanged holds a change to what its maker has read: the address's own GET still gives what If-Match names.
+func (a *API) unchanged(r *request) error {
+	routes := Routes()
+	for i := range routes {
+		get := &routes[i]
+		if get.Method != http.MethodGet || get.Path != r.route.Path || get.Answer == nil {
+			continue
+		}
+		reading := *r
+		reading.route = get
+		if err := a.admit(&reading); err != nil {
+			return err
+		}
+		now, err := get.Do(a, &reading)
+		if err != nil {
+			return err
+		}
+		body, err := json.Marshal(now)
+		if err != nil {
+			return err
+		}
+		if tag(body) != r.GetHeader("If-Match") {
+			return &problem{http.StatusPreconditionFailed, "changed", "this was changed by somebody else since you read it: read it again"}
+		}
+		return nil
+	}
+	return bad("this address takes no If-Match")
 }
 
-func token(c *gin.Context) string {
-	if bearer, ok := strings.CutPrefix(c.GetHeader("Authorization"), "Bearer "); ok {
-		return bearer
-	}
-	cookie, _ := c.Cookie(cookieName)
-	return cookie
+// tag is the entity tag of an answer.
+func tag(body []byte) string {
+	sum := sha256.Sum256(body)
+	return `"` + hex.EncodeToString(sum[:12]) + `"`
 }
 
-func (a *API) signedIn(c *gin.Context) {
-	account, err := a.Store.SessionAccount(c, token(c))
-	if errors.Is(err, store.ErrNotFound) {
-		fail(c, http.StatusUnauthorized, "sign-in", "sign in first")
-		return
+func (a *API) answer(r *request, answer any) {
+	h := r.Writer.Header()
+	name := func(s string) {
+		if s != "" {
+			h.Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", plainName(s)))
+		}
 	}
-	if err != nil {
-		failed(c, err, "session")
-		return
-	}
-	c.Set("account", account)
-}
-
-func (a *API) signIn(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
-	var in wire.SignIn
-	if err := c.ShouldBindJSON(&in); err != nil {
-		fail(c, http.StatusBadRequest, "bad-request", "a sign-in is {\"name\": …, \"password\": …}")
-		return
-	}
-	account, token, expires, err := a.Keeper.SignIn(c, in.Name, in.Password)
-	switch {
-	case errors.Is(err, auth.ErrWrong):
-		fail(c, http.StatusUnauthorized, "wrong", err.Error())
-	case errors.Is(err, auth.ErrOften):
-		fail(c, http.StatusTooManyRequests, "too-often", err.Error())
-	case err != nil:
-		failed(c, err, "account")
+	switch v := answer.(type) {
+	case handled:
+	case nil:
+		r.Status(r.route.success())
+	case raw:
+		name(v.name)
+		h.Set("Cache-Control", "private, no-cache")
+		r.Data(r.route.success(), r.route.Gives, v.data)
+	case streamed:
+		name(v.name)
+		h.Set("Cache-Control", "no-store")
+		h.Set("Content-Type", r.route.Gives)
+		if err := v.write(r.Writer); err != nil {
+			if !r.Writer.Written() {
+				h.Del("Content-Disposition")
+				a.fail(r.Context, err)
+				return
+			}
+			slog.Error("an answer broke off", "request", requestID(r.Context), "error", err)
+			panic(http.ErrAbortHandler) // the reader must not take it for whole
+		}
 	default:
-		a.setCookie(c, token, int(auth.SessionLength.Seconds()))
-		c.JSON(http.StatusCreated, wire.Session{Name: account.Name, Role: account.Role, Token: token, Expires: expires})
-	}
-}
-
-func (a *API) setCookie(c *gin.Context, value string, age int) {
-	http.SetCookie(c.Writer, &http.Cookie{Name: cookieName, Value: value, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: c.Request.TLS != nil})
-}
-
-func (a *API) session(c *gin.Context) {
-	account := c.MustGet("account").(*store.Account)
-	c.JSON(http.StatusOK, wire.Session{Name: account.Name, Role: account.Role})
-}
-
-func (a *API) signOut(c *gin.Context) {
-	if err := a.Store.EndSession(c, token(c)); err != nil {
-		failed(c, err, "session")
-		return
-	}
-	a.setCookie(c, "", -1)
-	c.Status(http.StatusNoContent)
-}
-
-func (a *API) exercises(c *gin.Context) {
-	list, err := a.Store.Exercises(c)
-	if err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	c.JSON(http.StatusOK, list)
-}
-
-func (a *API) exercise(c *gin.Context) {
-	x, err := a.Store.Exercise(c, c.Param("name"))
-	if err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	c.JSON(http.StatusOK, x)
-}
-
-func (a *API) putExercise(c *gin.Context) {
-	text, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, maxBody))
-	if err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	x, problems := exercise.Read("exercise.yaml", text)
-	if x == nil {
-		out := wire.Error{Code: "invalid", Message: fmt.Sprintf("the exercise has %d problems", len(problems))}
-		for _, p := range problems {
-			out.Problems = append(out.Problems, wire.Problem{File: p.File, Line: p.Line, Column: p.Col, Text: p.Text, Warning: p.Warning})
+		body, ok := v.(json.RawMessage)
+		if !ok {
+			var err error
+			if body, err = json.Marshal(v); err != nil {
+				a.fail(r.Context, err)
+				return
+			}
 		}
-		c.AbortWithStatusJSON(http.StatusUnprocessableEntity, out)
-		return
-	}
-	if x.Name != c.Param("name") {
-		fail(c, http.StatusUnprocessableEntity, "name", fmt.Sprintf("the file says name: %s, the address %s", x.Name, c.Param("name")))
-		return
-	}
-	if err := a.Store.PutExercise(c, x.Name, x.Title, x.Brief, x.Marks().FloatString(3), text); err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	a.exercise(c)
-}
-
-func (a *API) submissions(c *gin.Context) {
-	if _, err := a.Store.Exercise(c, c.Param("name")); err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	list, err := a.Store.Submissions(c, c.Param("name"))
-	if err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	c.JSON(http.StatusOK, list)
-}
-
-// cleanName trims a name that people gave and tells whether it can be used.
-func cleanName(s string) (string, bool) {
-	s = strings.TrimSpace(s)
-	for _, r := range s {
-		if r < ' ' || r == 0x7f || r == '\ufffd' {
-			return "", false
+		h.Set("Cache-Control", "private, no-cache")
+		if r.Request.Method == http.MethodGet {
+			h.Set("ETag", tag(body))
+			if strings.Contains(r.GetHeader("If-None-Match"), tag(body)) {
+				r.Status(http.StatusNotModified)
+				return
+			}
 		}
+		r.Data(r.route.success(), mediaJSON, body)
 	}
-	return s, s != "" && len([]rune(s)) <= maxNameRune
 }
 
-func (a *API) submit(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxUpload)
-	header, err := c.FormFile("file")
+// plainName keeps of a file's name what every system takes.
+func plainName(s string) string {
+	return strings.Map(func(r rune) rune {
+		if r < ' ' || r > '~' || strings.ContainsRune(`"\/:*?<>|%`, r) {
+			return '_'
+		}
+		return r
+	}, s)
+}
+
+// body decodes what was sent as JSON.
+func body[T any](r *request) (*T, error) {
+	if ct := r.ContentType(); ct != mediaJSON {
+		return nil, &problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %q", mediaJSON, ct)}
+	}
+	d := json.NewDecoder(http.MaxBytesReader(r.Writer, r.Request.Body, maxBody))
+	d.DisallowUnknownFields()
+	var in T
+	err := d.Decode(&in)
 	var large *http.MaxBytesError
 	switch {
 	case errors.As(err, &large):
-		failed(c, err, "file")
-		return
+		return nil, err
 	case err != nil:
-		fail(c, http.StatusBadRequest, "bad-request", "a submission is a form with a file and a student's name")
-		return
+		return nil, bad("what was sent is not what this takes: %s", strings.TrimPrefix(err.Error(), "json: "))
+	case d.More():
+		return nil, bad("there is more behind what this takes")
 	}
-	student, ok := cleanName(c.PostForm("student"))
-	if !ok {
-		fail(c, http.StatusBadRequest, "student", fmt.Sprintf("the student's name is missing, or longer than %d characters", maxNameRune))
-		return
-	}
-	name, ok := cleanName(path.Base(strings.ReplaceAll(header.Filename, `\`, "/")))
-	if !ok {
-		name = "firmware"
-	}
-	f, err := header.Open()
-	if err != nil {
-		failed(c, err, "file")
-		return
-	}
-	defer f.Close()
-	data, err := io.ReadAll(f)
-	if err != nil {
-		failed(c, err, "file")
-		return
-	}
-	if _, err := a.Store.Exercise(c, c.Param("name")); err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	id, err := a.Store.Submit(context.WithoutCancel(c), c.Param("name"), student, name, data)
-	if err != nil {
-		failed(c, err, "exercise")
-		return
-	}
-	a.Queue.Wake()
-	s, err := a.Store.Submission(c, id)
-	if err != nil {
-		failed(c, err, "submission")
-		return
-	}
-	a.Hub.Publish(events.Event{Exercise: s.Exercise, Submission: id})
-	c.JSON(http.StatusCreated, s)
+	return &in, nil
 }
 
-func (a *API) submission(c *gin.Context) {
-	r, err := a.Store.Result(c, c.Param("id"))
-	if err != nil {
-		failed(c, err, "submission")
-		return
-	}
-	c.JSON(http.StatusOK, r)
+// content reads what was sent as it is.
+func content(r *request, most int64) ([]byte, error) {
+	return io.ReadAll(http.MaxBytesReader(r.Writer, r.Request.Body, most))
 }
 
-// reel gives what the displays showed in one trial, simulating it again where it is no longer kept.
-func (a *API) reel(c *gin.Context) {
-	trial, err := strconv.Atoi(c.Param("trial"))
-	if err != nil || trial < 0 {
-		fail(c, http.StatusNotFound, "not-found", "trials are counted from 0")
+func (a *API) ready(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c, 5*time.Second)
+	defer cancel()
+	if err := a.Store.Ping(ctx); err != nil {
+		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
 		return
 	}
-	data, err := a.Store.Reel(c.Param("id"), trial)
-	if errors.Is(err, store.ErrNotFound) {
-		data, err = a.reelAgain(c, c.Param("id"), trial)
-	}
-	if err != nil {
-		failed(c, err, "trial")
+	if err := a.Store.Writable(); err != nil {
+		c.String(http.StatusServiceUnavailable, "the disk takes nothing: submissions are refused\n")
 		return
 	}
-	c.Data(http.StatusOK, "application/json", data)
+	c.String(http.StatusOK, "ok\n")
 }
 
-func (a *API) reelAgain(ctx context.Context, id string, trial int) ([]byte, error) {
-	text, file, name, err := a.Store.Material(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	x, problems := exercise.Read("exercise.yaml", text)
-	if x == nil {
-		return nil, exercise.Error(problems)
-	}
-	file, _, err = a.Queue.Firmware(ctx, x, name, file)
-	if err != nil {
-		return nil, err
-	}
-	im, err := firmware.Read(file)
-	if err != nil || trial >= len(x.Trials) {
-		return nil, store.ErrNotFound
-	}
-	r, err := bench.Run(ctx, x, &x.Trials[trial], im)
-	if err != nil {
-		return nil, err
-	}
-	if err := a.Store.PutReel(id, trial, r); err != nil {
-		slog.Warn("keeping a reel", "submission", id, "error", err)
-	}
-	return json.Marshal(r)
-}
-
-// events streams changes of submissions, as server-sent events.
-func (a *API) events(c *gin.Context) {
-	only := c.Query("exercise")
-	changes, stop := a.Hub.Listen()
-	defer stop()
-	h := c.Writer.Header()
-	h.Set("Content-Type", "text/event-stream")
-	h.Set("Cache-Control", "no-store")
-	c.Writer.WriteHeaderNow()
-	fmt.Fprint(c.Writer, ": listening\n\n")
-	c.Writer.Flush()
-	tick := time.NewTicker(keepAlive)
-	defer tick.Stop()
-	for {
-		select {
-		case <-c.Request.Context().Done():
+func (a *API) recover(c *gin.Context) {
+	defer func() {
+		v := recover()
+		if v == nil {
 			return
-		case <-tick.C:
-			fmt.Fprint(c.Writer, ": still here\n\n")
-		case e, ok := <-changes:
-			if !ok {
-				return
-			}
-			if only != "" && e.Exercise != only {
-				continue
-			}
-			s, err := a.Store.Submission(c, e.Submission)
-			if err != nil {
-				return
-			}
-			data, err := json.Marshal(s)
-			if err != nil {
-				return
-			}
-			fmt.Fprintf(c.Writer, "event: submission\ndata: %s\n\n", data)
 		}
-		c.Writer.Flush()
-	}
+		if v == http.ErrAbortHandler {
+			panic(v)
+		}
+		slog.Error("panic in a handler", "request", requestID(c), "path", c.FullPath(), "panic", v, "stack", string(debug.Stack()))
+		if !c.Writer.Written() {
+			a.fail(c, errors.New("panic"))
+		}
+		c.Abort()
+	}()
+	c.Next()
 }
 
 // console serves the built pages; every address that is not a file is the application itself.
 func (a *API) console(c *gin.Context) {
-	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+	name := strings.TrimPrefix(cleanPath(c.Request.URL.Path), "/")
 	if strings.HasPrefix(name, "api/") || a.Console == nil || c.Request.Method != http.MethodGet {
-		fail(c, http.StatusNotFound, "not-found", "there is nothing at this address")
+		a.fail(c, &problem{http.StatusNotFound, "not-found", "there is nothing at this address"})
 		return
 	}
 	if name == "" || name == "index.html" {
@@ -433,12 +352,14 @@ func (a *API) console(c *gin.Context) {
 	a.index(c)
 }
 
+// index is the page that loads the console; it tells it where the service is.
 func (a *API) index(c *gin.Context) {
 	page, err := fs.ReadFile(a.Console, "index.html")
 	if err != nil {
-		fail(c, http.StatusNotFound, "no-console", "this binary was built without the console; `make build` builds both")
+		a.fail(c, &problem{http.StatusNotFound, "no-console", "this binary was built without the console; `make build` builds both"})
 		return
 	}
+	page = bytes.Replace(page, []byte("<head>"), []byte(`<head><base href="`+a.BasePath+`/">`), 1)
 	c.Header("Cache-Control", "no-cache")
 	http.ServeContent(c.Writer, c.Request, "index.html", time.Time{}, bytes.NewReader(page))
 }

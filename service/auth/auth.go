@@ -4,99 +4,355 @@ package auth
 import (
 	"context"
 	"crypto/rand"
+	"encoding/base32"
 	"encoding/base64"
 	"errors"
+	"fmt"
+	"regexp"
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
+	"github.com/alexedwards/argon2id"
 	"golang.org/x/crypto/bcrypt"
-	"golang.org/x/time/rate"
 
 	"hemble/service/store"
+	"hemble/wire"
 )
 
-// Roles.
-const Instructor = "instructor"
-
-// SessionLength is how long a sign-in lasts.
-const SessionLength = 14 * 24 * time.Hour
-
-// Errors of signing in.
-var (
-	ErrWrong = errors.New("name or password is wrong")
-	ErrOften = errors.New("too many tries with this name; wait a minute")
+// How long things last.
+const (
+	SessionLength = 14 * 24 * time.Hour
+	LinkLength    = 7 * 24 * time.Hour
+	MaxTokenDays  = 366
 )
+
+// Bounds of passwords, in bytes.
+const (
+	minPassword = 8
+	maxPassword = 200
+)
+
+// A name or an address that was wrong this often in a row is locked out for a time.
+const (
+	maxWrong     = 10
+	maxWrongFrom = 50 // from one address: a school has one for many
+	lockTime     = 5 * time.Minute
+)
+
+// ErrWrong is for a login, a password or a link that is none.
+var ErrWrong = errors.New("login or password is wrong")
+
+// LockedError is for a login or an address that was wrong too often.
+type LockedError struct{ Until time.Time }
+
+func (e LockedError) Error() string {
+	return "too many wrong tries; the next one counts from " + e.Until.Format("15:04:05") + " UTC on"
+}
+
+// cost is what a password costs to check: RFC 9106, section 4, with the memory that OWASP's password storage cheat sheet
+// gives for servers.
+var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
 // Keeper signs people in.
 type Keeper struct {
-	store *store.Store
-	mu    sync.Mutex
-	tries map[string]*rate.Limiter
+	store   *store.Store
+	hashing chan struct{} // bounds the memory and the processors that passwords take
+	mu      sync.Mutex
+	wrong   map[string]*failures
+}
+
+type failures struct {
+	count int
+	until time.Time
 }
 
 // NewKeeper makes a keeper over a store.
-func NewKeeper(s *store.Store) *Keeper { return &Keeper{store: s, tries: map[string]*rate.Limiter{}} }
+func NewKeeper(s *store.Store) *Keeper {
+	return &Keeper{store: s, hashing: make(chan struct{}, 2), wrong: map[string]*failures{}}
+}
 
-// random gives n random bytes as text.
-func random(n int) string {
+// Random gives n random bytes.
+func Random(n int) []byte {
 	b := make([]byte, n)
 	_, _ = rand.Read(b)
-	return base64.RawURLEncoding.EncodeToString(b)
+	return b
 }
 
-// FirstAccount makes the instructor's account where there is no account yet, and gives its password:
-// the wanted one, or a random one. It gives "" where there are accounts.
-func (k *Keeper) FirstAccount(ctx context.Context, name, password string) (string, error) {
-	n, err := k.store.Accounts(ctx)
-	if err != nil || n > 0 {
-		return "", err
-	}
-	if password == "" {
-		password = strings.ToLower(strings.NewReplacer("-", "x", "_", "y").Replace(random(12)))
-	}
-	hash, err := bcrypt.GenerateFromPassword([]byte(password), bcrypt.DefaultCost)
-	if err != nil {
-		return "", err
-	}
-	return password, k.store.AddAccount(ctx, name, Instructor, string(hash))
+// token gives a token that nobody guesses.
+func token() string { return base64.RawURLEncoding.EncodeToString(Random(32)) }
+
+// JoinCode gives a code that is read out and typed: eight letters and digits without those that look alike.
+func JoinCode() string {
+	const letters = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
+	s := base32.NewEncoding(letters).WithPadding(base32.NoPadding).EncodeToString(Random(5))
+	return s[:4] + "-" + s[4:]
 }
 
-// absent is compared with where no account has the name, so that both take as long.
-var absent = sync.OnceValue(func() []byte {
-	hash, _ := bcrypt.GenerateFromPassword([]byte("absent"), bcrypt.DefaultCost)
+var loginForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{0,63}$`)
+
+// Login brings a login into its one form.
+func Login(s string) (string, error) {
+	s = strings.ToLower(strings.TrimSpace(s))
+	if !loginForm.MatchString(s) {
+		return "", fmt.Errorf("a login is 1 to 64 letters, digits and . _ @ + -, beginning with a letter or a digit; %.40q is none", s)
+	}
+	return s, nil
+}
+
+// Name brings a person's name into form.
+func Name(s string) (string, error) {
+	s = strings.Join(strings.Fields(s), " ")
+	if s == "" || utf8.RuneCountInString(s) > 120 || !utf8.ValidString(s) || strings.ContainsFunc(s, func(r rune) bool { return r < ' ' || r == 0x7f || r == 0x2028 || r == 0x2029 || r == 0x202e }) {
+		return "", errors.New("a name has 1 to 120 characters")
+	}
+	return s, nil
+}
+
+// Hash hashes a password. Only so many are hashed at a time.
+func (k *Keeper) Hash(ctx context.Context, password string) (string, error) {
+	if len(password) < minPassword || len(password) > maxPassword {
+		return "", &store.Refusal{Code: "password", Text: fmt.Sprintf("a password has %d to %d bytes", minPassword, maxPassword)}
+	}
+	if err := k.begin(ctx); err != nil {
+		return "", err
+	}
+	defer k.end()
+	return argon2id.CreateHash(password, cost)
+}
+
+func (k *Keeper) begin(ctx context.Context) error {
+	select {
+	case k.hashing <- struct{}{}:
+		return nil
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+func (k *Keeper) end() { <-k.hashing }
+
+// absent is compared with where there is no password, so that both take as long.
+var absent = sync.OnceValue(func() string {
+	hash, _ := argon2id.CreateHash(token(), cost)
 	return hash
 })
 
-// SignIn checks a password and begins a session.
-func (k *Keeper) SignIn(ctx context.Context, name, password string) (*store.Account, string, time.Time, error) {
-	if !k.limiter(name).Allow() {
-		return nil, "", time.Time{}, ErrOften
+// check tells whether a password is that of an account, and brings an old hash up to date.
+func (k *Keeper) check(ctx context.Context, a *store.Account, password string) (bool, error) {
+	if err := k.begin(ctx); err != nil {
+		return false, err
 	}
-	a, err := k.store.Account(ctx, name)
+	if len(password) > maxPassword {
+		password = ""
+	}
+	hash := a.Password
+	old := strings.HasPrefix(hash, "$2")
+	var ok bool
+	switch {
+	case old:
+		ok = bcrypt.CompareHashAndPassword([]byte(hash), []byte(password)) == nil
+	case hash == "":
+		_, _ = argon2id.ComparePasswordAndHash(password, absent())
+	default:
+		ok, _ = argon2id.ComparePasswordAndHash(password, hash)
+	}
+	k.end()
+	if ok && old {
+		if renewed, err := k.Hash(ctx, password); err == nil {
+			if err := k.store.Rehash(ctx, a.ID, renewed); err != nil {
+				return false, err
+			}
+		}
+	}
+	return ok, nil
+}
+
+// locked tells until when a name is locked out.
+func (k *Keeper) locked(keys ...string) error {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for _, key := range keys {
+		if f := k.wrong[key]; f != nil && k.store.Now().Before(f.until) {
+			return LockedError{f.until}
+		}
+	}
+	return nil
+}
+
+// failed counts a wrong try, right forgets them.
+func (k *Keeper) failed(key string, most int) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if len(k.wrong) > 10_000 { // names nobody has; forgetting them all is better than keeping them all
+		clear(k.wrong)
+	}
+	f := k.wrong[key]
+	if f == nil {
+		f = &failures{}
+		k.wrong[key] = f
+	}
+	if f.count++; f.count >= most {
+		f.count, f.until = 0, k.store.Now().Add(lockTime)
+	}
+}
+
+func (k *Keeper) right(key string) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	delete(k.wrong, key)
+}
+
+// Client is what is noted of who signs in.
+type Client struct{ Agent, Address string }
+
+// SignIn checks a password and begins a session.
+func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client) (*store.Account, string, time.Time, error) {
+	login = strings.ToLower(strings.TrimSpace(login))
+	byLogin, byAddress := "login "+login, "address "+from.Address
+	if err := k.locked(byLogin, byAddress); err != nil {
+		return nil, "", time.Time{}, err
+	}
+	a, err := k.store.Account(ctx, login)
 	if errors.Is(err, store.ErrNotFound) {
-		_ = bcrypt.CompareHashAndPassword(absent(), []byte(password))
-		return nil, "", time.Time{}, ErrWrong
+		a, err = &store.Account{}, nil
 	}
 	if err != nil {
 		return nil, "", time.Time{}, err
 	}
-	if bcrypt.CompareHashAndPassword([]byte(a.Password), []byte(password)) != nil {
+	ok, err := k.check(ctx, a, password)
+	if err != nil {
+		return nil, "", time.Time{}, err
+	}
+	if !ok || a.Disabled {
+		k.failed(byLogin, maxWrong)
+		k.failed(byAddress, maxWrongFrom)
 		return nil, "", time.Time{}, ErrWrong
 	}
-	token, expires := random(32), time.Now().Add(SessionLength)
-	return a, token, expires, k.store.AddSession(ctx, a.ID, token, expires)
+	k.right(byLogin)
+	token, expires, err := k.Begin(ctx, a, from)
+	return a, token, expires, err
 }
 
-// limiter allows ten tries at once for a name, then one every six seconds.
-func (k *Keeper) limiter(name string) *rate.Limiter {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	if len(k.tries) > 10_000 { // names nobody has; forgetting them all is better than keeping them all
-		clear(k.tries)
+// Begin begins a session.
+func (k *Keeper) Begin(ctx context.Context, a *store.Account, from Client) (string, time.Time, error) {
+	t, expires := token(), k.store.Now().Add(SessionLength)
+	agent := from.Agent
+	if len(agent) > 200 {
+		agent = agent[:200]
 	}
-	if k.tries[name] == nil {
-		k.tries[name] = rate.NewLimiter(rate.Every(6*time.Second), 10)
+	_, err := k.store.AddSession(ctx, a.ID, t, wire.Access{Kind: "session", Scope: wire.ScopeAll, Agent: strings.ToValidUTF8(agent, ""), Address: from.Address, Expires: expires})
+	return t, expires, err
+}
+
+// Token makes a personal token.
+func (k *Keeper) Token(ctx context.Context, a *store.Account, in wire.NewToken) (*wire.Access, error) {
+	name, err := Name(in.Name)
+	switch {
+	case err != nil:
+		return nil, &store.Refusal{Code: "token", Text: "a token has a name, of at most 120 characters"}
+	case in.Scope != wire.ScopeRead && in.Scope != wire.ScopeSubmit && in.Scope != wire.ScopeAll:
+		return nil, &store.Refusal{Code: "token", Text: fmt.Sprintf("a scope is read, submit or all, not %q", in.Scope)}
+	case in.Days < 1 || in.Days > MaxTokenDays:
+		return nil, &store.Refusal{Code: "token", Text: fmt.Sprintf("a token is good for 1 to %d days, not %d", MaxTokenDays, in.Days)}
 	}
-	return k.tries[name]
+	t := token()
+	out := &wire.Access{Kind: "token", Name: name, Scope: in.Scope, Token: t, Created: k.store.Now(), Expires: k.store.Now().AddDate(0, 0, in.Days)}
+	out.ID, err = k.store.AddSession(ctx, a.ID, t, *out)
+	return out, err
+}
+
+// ChangePassword changes one's own password; every other way in ends.
+func (k *Keeper) ChangePassword(ctx context.Context, a *store.Account, old, password string, session int64) error {
+	key := "login " + a.Login
+	if err := k.locked(key); err != nil {
+		return err
+	}
+	if a.Password != "" {
+		ok, err := k.check(ctx, a, old)
+		if err != nil {
+			return err
+		}
+		if !ok {
+			k.failed(key, maxWrong)
+			return &store.Refusal{Code: "password", Text: "the old password is wrong"}
+		}
+	}
+	hash, err := k.Hash(ctx, password)
+	if err != nil {
+		return err
+	}
+	return k.store.SetPassword(ctx, a.ID, hash, session)
+}
+
+// Link makes a link that signs somebody in once.
+func (k *Keeper) Link(ctx context.Context, by string, class int64, login string) (*wire.OneTime, error) {
+	t, expires := token(), k.store.Now().Add(LinkLength)
+	return &wire.OneTime{Login: login, Token: t, Path: "/link#" + t, Expires: expires}, k.store.AddLink(ctx, by, class, login, t, expires)
+}
+
+const setupSetting = "setup-token-hash"
+
+// SetUp gives the token of the set-up link where there is no account yet, "" else. It is a new one at each start: what
+// was printed before is void.
+func (k *Keeper) SetUp(ctx context.Context) (string, error) {
+	n, err := k.store.Accounts(ctx)
+	if err != nil || n > 0 {
+		return "", err
+	}
+	t := token()
+	hash, err := argon2id.CreateHash(t, cost)
+	if err != nil {
+		return "", err
+	}
+	return t, k.store.Set(ctx, setupSetting, hash)
+}
+
+// First makes the first account, an admin, by the token of the set-up link.
+func (k *Keeper) First(ctx context.Context, token string, a store.Account, password string, from Client) error {
+	key := "set-up " + from.Address
+	if err := k.locked(key); err != nil {
+		return err
+	}
+	hash, err := k.store.Setting(ctx, setupSetting)
+	if err != nil {
+		return err
+	}
+	if err := k.begin(ctx); err != nil {
+		return err
+	}
+	ok, _ := argon2id.ComparePasswordAndHash(token, hash)
+	k.end()
+	if !ok {
+		k.failed(key, maxWrong)
+		return &store.Refusal{Code: "set-up", Text: "this set-up link is not that of the running service; its log has it"}
+	}
+	return k.first(ctx, a, password)
+}
+
+// FirstAccount makes the first account, an admin, where there is none yet.
+func (k *Keeper) FirstAccount(ctx context.Context, login, name, password string) error {
+	if n, err := k.store.Accounts(ctx); err != nil || n > 0 {
+		return err
+	}
+	return k.first(ctx, store.Account{Login: login, Name: name}, password)
+}
+
+func (k *Keeper) first(ctx context.Context, a store.Account, password string) (err error) {
+	if a.Login, err = Login(a.Login); err != nil {
+		return &store.Refusal{Code: "login", Text: err.Error()}
+	}
+	if a.Name, err = Name(a.Name); err != nil {
+		return &store.Refusal{Code: "name", Text: err.Error()}
+	}
+	if a.Password, err = k.Hash(ctx, password); err != nil {
+		return err
+	}
+	a.Role = wire.Admin
+	made, err := k.store.AddFirst(ctx, a)
+	if err == nil && !made {
+		err = &store.Refusal{Code: "set-up", Text: "this service is set up already"}
+	}
+	return err
 }

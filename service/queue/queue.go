@@ -12,11 +12,10 @@ import (
 	"sync"
 	"time"
 
-	"hemble/build"
-	"hemble/core/exercise"
 	"hemble/core/marking"
 	"hemble/core/report"
 	"hemble/core/sheet"
+	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/store"
 )
@@ -34,14 +33,14 @@ type Queue struct {
 	wake   chan struct{}
 	Marked func(ok bool, took time.Duration) // told of each submission that is done
 
-	Builder   *build.Builder // of source; nil where building is off
-	NoBuilder string         // why it is
-	marker    marking.Marker
+	desk  *desk.Desk
+	lock  sync.Mutex
+	under map[int64]*under // by job
 }
 
 // New makes a queue; nothing is marked before Run.
-func New(s *store.Store, hub *events.Hub) *Queue {
-	return &Queue{store: s, hub: hub, wake: make(chan struct{}, 1), Marked: func(bool, time.Duration) {}, marker: marking.Marker{Reels: true}}
+func New(s *store.Store, d *desk.Desk, hub *events.Hub) *Queue {
+	return &Queue{store: s, desk: d, hub: hub, wake: make(chan struct{}, 1), Marked: func(bool, time.Duration) {}, under: map[int64]*under{}}
 }
 
 // Wake tells the workers that there is something new.
@@ -83,19 +82,19 @@ func (q *Queue) work(ctx context.Context) {
 // mark takes one claim to its end.
 func (q *Queue) mark(ctx context.Context, c store.Claim) {
 	began := time.Now()
-	q.tell(ctx, c.Submission)
-	result, err := q.attempt(ctx, c.Submission)
+	q.tell(c.Submission)
+	result, err := q.attempt(ctx, c)
 	// The outcome is recorded even while the service is being stopped.
 	after, cancel := context.WithTimeout(context.WithoutCancel(ctx), 30*time.Second)
 	defer cancel()
 	switch {
 	case err == nil:
 		for i, r := range result.Reels {
-			if err := q.store.PutReel(c.Submission, i, r); err != nil {
+			if err := q.store.PutReel(c.Job, i, r); err != nil {
 				slog.Warn("keeping a reel", "submission", c.Submission, "error", err)
 			}
 		}
-		err = q.store.Finish(after, c, result.Sheet, report.First(result.Sheet))
+		err = q.store.Finish(after, c, result.Sheet, report.First(result.Sheet), q.marks(after, c, result.Sheet))
 		q.Marked(true, time.Since(began))
 	case ctx.Err() != nil:
 		err = q.store.Release(after, c)
@@ -104,69 +103,115 @@ func (q *Queue) mark(ctx context.Context, c store.Claim) {
 		err = q.store.Fail(after, c, err.Error())
 		q.Marked(false, time.Since(began))
 	}
-	if err != nil {
+	switch {
+	case errors.Is(err, store.ErrStale): // cancelled, or another life's: what is recorded stays
+		slog.Info("a claim went stale", "submission", c.Submission)
+	case store.Full(err):
+		// The job stays taken: the next start takes it up again. Marking on would only fill the log.
+		slog.Error("recording an outcome: the disk is full", "submission", c.Submission, "error", err)
+		q.back(ctx, after, c)
+	case err != nil:
 		slog.Error("recording an outcome", "submission", c.Submission, "error", err)
 	}
-	q.tell(after, c.Submission)
+	q.tell(c.Submission)
+}
+
+// back gives a job back that could not be recorded, once the disk takes something again.
+func (q *Queue) back(ctx, after context.Context, c store.Claim) {
+	for q.store.Release(after, c) != nil {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(lookTime):
+		}
+	}
 }
 
 // attempt marks a submission; a defect of the engine fails this submission only.
-func (q *Queue) attempt(ctx context.Context, id string) (result *marking.Result, err error) {
+func (q *Queue) attempt(ctx context.Context, c store.Claim) (result *marking.Result, err error) {
 	defer func() {
 		if r := recover(); r != nil {
-			slog.Error("panic while marking", "submission", id, "panic", r, "stack", string(debug.Stack()))
+			slog.Error("panic while marking", "submission", c.Submission, "panic", r, "stack", string(debug.Stack()))
 			err = fmt.Errorf("the engine failed on this submission: %v", r)
 		}
 	}()
 	ctx, cancel := context.WithTimeoutCause(ctx, maxTime, fmt.Errorf("marking took longer than %s", maxTime))
 	defer cancel()
-	text, firmware, file, err := q.store.Material(ctx, id)
+	defer q.hold(c, cancel)()
+	m, err := q.store.Material(ctx, c.Submission, c.Job)
 	if err != nil {
 		return nil, err
 	}
-	x, problems := exercise.Read("exercise.yaml", text)
-	if x == nil {
-		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
-	}
-	image, made, err := q.Firmware(ctx, x, file, firmware)
-	switch {
-	case err != nil:
-	case made != nil && made.Failed():
-		return marking.Unbuilt(x, file, made.Why(), made.Messages), nil
-	default:
-		result, err = q.marker.Mark(ctx, x, file, image)
-		if err == nil && made != nil {
-			result.Sheet.Messages = made.Messages
-		}
-	}
+	result, err = q.desk.Mark(ctx, m, func(done, of int) {
+		q.progress(c, done, of)
+	})
 	if err != nil && context.Cause(ctx) != nil {
 		err = context.Cause(ctx)
 	}
 	return result, err
 }
 
-// Firmware gives what runs on the chip: the file that was handed in, or what its source was built to; made is
-// nil where nothing was built.
-func (q *Queue) Firmware(ctx context.Context, x *exercise.Exercise, name string, file []byte) (image []byte, made *build.Result, err error) {
-	if x.Chip == nil || !build.IsSource(name, file) {
-		return file, nil, nil
+// marks are those of a new result with the overrides that the submission has; without those where they do not fit.
+func (q *Queue) marks(ctx context.Context, c store.Claim, sh *sheet.Sheet) string {
+	sub, err := q.store.Submission(ctx, c.Submission)
+	if err != nil || !sub.Touched {
+		return sh.Marks.String()
 	}
-	if q.Builder == nil {
-		return nil, &build.Result{Messages: []sheet.Message{{Kind: "error", Text: q.NoBuilder}}}, nil
+	overrides, err := q.store.Overrides(ctx, c.Submission)
+	if err == nil {
+		var adjusted *sheet.Sheet
+		if adjusted, err = q.desk.Adjust(ctx, sub, c.Job, sh, overrides); err == nil {
+			return adjusted.Marks.String()
+		}
 	}
-	source, err := build.FromFile(name, file)
-	if err != nil {
-		return nil, &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
-	}
-	made, err = q.Builder.Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
-	if err != nil {
-		return nil, nil, err
-	}
-	return made.ELF, made, nil
+	slog.Warn("overrides do not fit a new result", "submission", c.Submission, "error", err)
+	return sh.Marks.String()
 }
 
-func (q *Queue) tell(ctx context.Context, id string) {
-	if s, err := q.store.Submission(ctx, id); err == nil {
-		q.hub.Publish(events.Event{Exercise: s.Exercise, Submission: id})
+// under is what one worker has under way.
+type under struct {
+	done, of int
+	cancel   context.CancelFunc
+}
+
+// hold remembers that a submission is being marked; the function that it gives forgets it.
+func (q *Queue) hold(c store.Claim, cancel context.CancelFunc) func() {
+	q.lock.Lock()
+	defer q.lock.Unlock()
+	q.under[c.Job] = &under{cancel: cancel}
+	return func() {
+		q.lock.Lock()
+		defer q.lock.Unlock()
+		delete(q.under, c.Job)
 	}
 }
+
+func (q *Queue) progress(c store.Claim, done, of int) {
+	q.lock.Lock()
+	if u := q.under[c.Job]; u != nil {
+		u.done, u.of = done, of
+	}
+	q.lock.Unlock()
+	q.tell(c.Submission)
+}
+
+// Progress tells how many trials of a job are done, while it is under way.
+func (q *Queue) Progress(job int64) (done, of int) {
+	q.lock.Lock()
+	defer q.lock.Unlock()
+	if u := q.under[job]; u != nil {
+		return u.done, u.of
+	}
+	return 0, 0
+}
+
+// Cancel ends the marking of a job that is under way.
+func (q *Queue) Cancel(job int64) {
+	q.lock.Lock()
+	defer q.lock.Unlock()
+	if u := q.under[job]; u != nil {
+		u.cancel()
+	}
+}
+
+func (q *Queue) tell(submission string) { q.hub.Publish(events.Event{Submission: submission}) }

@@ -12,6 +12,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/demo"
+	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/store"
 	"hemble/wire"
@@ -24,18 +25,33 @@ func TestMain(m *testing.M) {
 
 // filled is a queue over a store with one submission of a text as the exercise.
 func filled(t *testing.T, text []byte) (*Queue, *store.Store, string) {
-	s, err := store.Open(t.Context(), t.TempDir())
+	s, err := store.Open(t.Context(), t.TempDir(), nil)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, s.PutExercise(t.Context(), "x", "X", "", "10", text))
+	_, err = s.AddFirst(t.Context(), store.Account{Login: "keeper", Name: "I. Keeper", Role: wire.Admin})
+	require.NoError(t, err)
+	by, err := s.Account(t.Context(), "keeper")
+	require.NoError(t, err)
+	require.NoError(t, s.AddClass(t.Context(), by, "lock", "Lock"))
+	class, err := s.Class(t.Context(), by, "lock")
+	require.NoError(t, err)
+	require.NoError(t, s.PutMember(t.Context(), "keeper", class.ID, "marsh", wire.SetMember{Name: "A. Marsh", Role: wire.Student}))
+	require.NoError(t, s.PutExercise(t.Context(), by, store.NewRevision{Name: "x", Title: "X", Marks: "10", Text: text}))
+	require.NoError(t, s.Open(t.Context(), "keeper", class.ID, "x", wire.SetOpening{Terms: wire.Terms{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce, ShowMarks: wire.AtOnce}}))
+	o, err := s.Opening(t.Context(), class.ID, "x", 0)
+	require.NoError(t, err)
+	marsh, err := s.Student(t.Context(), class.ID, "marsh")
+	require.NoError(t, err)
 	lamps, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
-	id, err := s.Submit(t.Context(), "x", "A. Marsh", "x.elf", lamps.Files[0].Data)
+	id, _, err := s.Submit(t.Context(), store.Handed{Opening: o, Student: marsh, By: by, File: "x.elf", Data: lamps.Files[0].Data})
 	require.NoError(t, err)
-	return New(s, events.NewHub()), s, id
+	d, err := desk.New(t.Context(), s, t.TempDir(), func() []byte { return []byte("secret") })
+	require.NoError(t, err)
+	return New(s, d, events.NewHub(0)), s, id
 }
 
-func state(t *testing.T, s *store.Store, id string) wire.Submission {
+func state(t *testing.T, s *store.Store, id string) *store.Submission {
 	sub, err := s.Submission(t.Context(), id)
 	require.NoError(t, err)
 	return sub
@@ -53,8 +69,9 @@ func TestWorksOff(t *testing.T) {
 	assert.True(t, <-outcomes)
 	cancel()
 	<-done
-	assert.Equal(t, wire.Marked, state(t, s, id).State)
-	_, err = s.Reel(id, 0)
+	sub := state(t, s, id)
+	assert.Equal(t, wire.Marked, sub.State)
+	_, err = s.Reel(sub.Job, 0)
 	assert.NoError(t, err)
 }
 
@@ -83,4 +100,25 @@ func TestStopGivesBack(t *testing.T) {
 		q.mark(ctx, c)
 		require.Equal(t, wire.Queued, state(t, s, id).State)
 	}
+}
+
+// Cancelling ends what is under way; nothing is recorded of it.
+func TestCancelUnderWay(t *testing.T) {
+	lamps, err := demo.Find("boat-lamps")
+	require.NoError(t, err)
+	q, s, id := filled(t, lamps.Text)
+	c, err := s.Claim(t.Context())
+	require.NoError(t, err)
+	forget := q.hold(c, func() {})
+	q.progress(c, 2, 5)
+	done, of := q.Progress(c.Job)
+	assert.Equal(t, []int{2, 5}, []int{done, of})
+	forget()
+	done, of = q.Progress(c.Job)
+	assert.Zero(t, done+of)
+	require.NoError(t, s.Cancel(t.Context(), "keeper", state(t, s, id)))
+	q.mark(t.Context(), c)
+	sub := state(t, s, id)
+	assert.Equal(t, wire.Cancelled, sub.State)
+	assert.Empty(t, sub.Marks)
 }

@@ -4,54 +4,72 @@ package servicetest
 import (
 	"context"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"hemble/client"
 	"hemble/console"
 	"hemble/demo"
+	"hemble/demo/class"
 	"hemble/service"
 	"hemble/wire"
 )
 
-// Name and password of the account that every test service has.
-const (
-	Name     = "instructor"
-	Password = "wherry-lock"
-)
-
-// Start runs a service over a folder until the test ends, and gives a client that is signed in.
-func Start(t testing.TB, dir string) (*service.Service, *client.Client) {
-	t.Helper()
-	s, err := service.Start(t.Context(), service.Config{Dir: dir, Listen: "127.0.0.1:0", Name: Name, Password: Password, Console: console.Site()})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	c := client.New(s.Address, "")
-	_, err = c.SignIn(t.Context(), Name, Password)
-	require.NoError(t, err)
-	return s, c
+// Config is what a test's service starts with; its first account is the demo's instructor.
+func Config(dir string) service.Config {
+	c := service.Config{Dir: dir, Listen: "127.0.0.1:0", Console: console.Site()}
+	c.First.Login, c.First.Name, c.First.Password = class.Instructor, "I. Keeper", class.Password
+	return c
 }
 
-// Course puts the demo exercises into a service and hands in what want picks; it waits for the
-// marks and gives them by file name.
+// Start runs a service over a folder until the test ends, and gives a client that is signed in as its instructor.
+func Start(t testing.TB, dir string) (*service.Service, *client.Client) {
+	t.Helper()
+	return StartWith(t, Config(dir))
+}
+
+// StartWith is Start with a configuration of the test's own.
+func StartWith(t testing.TB, config service.Config) (*service.Service, *client.Client) {
+	t.Helper()
+	s, err := service.Start(t.Context(), config)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	return s, SignIn(t, s.URL(config), class.Instructor, class.Password)
+}
+
+// SignIn gives a client that is signed in.
+func SignIn(t testing.TB, address, login, password string) *client.Client {
+	t.Helper()
+	c := client.New(address, "")
+	_, err := c.SignIn(t.Context(), login, password)
+	require.NoError(t, err)
+	return c
+}
+
+// As gives a client that is signed in as somebody of a class, by a one-time link.
+func As(t testing.TB, instructor *client.Client, in, login string) *client.Client {
+	t.Helper()
+	link, err := instructor.MemberLink(t.Context(), in, login)
+	require.NoError(t, err)
+	c := client.New(instructor.Server, "")
+	_, err = c.UseLink(t.Context(), link.Token, "")
+	require.NoError(t, err)
+	return c
+}
+
+// Course puts the demo class into a service and hands in what want picks; it waits for the marks and gives the
+// submissions by file name.
 func Course(ctx context.Context, t testing.TB, c *client.Client, want func(exercise, file string) bool) map[string]wire.Submission {
 	t.Helper()
+	require.NoError(t, class.Set(ctx, c, time.Now()))
 	course, err := demo.Course()
 	require.NoError(t, err)
 	out := map[string]wire.Submission{}
 	for _, x := range course {
-		_, err := c.PutExercise(ctx, x.Name, x.Text)
+		ids, err := class.HandIn(ctx, c, x, want)
 		require.NoError(t, err)
-		var ids []string
-		for _, f := range x.Files {
-			if want != nil && !want(x.Name, f.Name) {
-				continue
-			}
-			s, err := c.Submit(ctx, x.Name, f.Student, f.Name, f.Data)
-			require.NoError(t, err)
-			ids = append(ids, s.ID)
-		}
-		require.NoError(t, c.Wait(ctx, x.Name, ids, func(s wire.Submission) { out[s.File] = s }))
+		require.NoError(t, c.Wait(ctx, class.Name, x.Name, ids, func(s wire.Submission) { out[s.File] = s }))
 	}
 	return out
 }

@@ -3,113 +3,172 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/json"
 	"errors"
-	"time"
+	"maps"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 
 	"hemble/wire"
 )
 
-// Revision is one revision of an exercise.
-type Revision struct {
-	ID         int64  `db:"id"`
-	ExerciseID int64  `db:"exercise_id"`
-	Number     int    `db:"number"`
-	Blob       string `db:"blob"`
+// File is a file of an exercise's folder.
+type File struct {
+	Path string
+	Data []byte
 }
 
-// PutExercise adds a revision of an exercise, making the exercise where it is new. The same text as
-// the latest revision's adds none.
-func (s *Store) PutExercise(ctx context.Context, name, title, brief, marks string, text []byte) error {
-	blob, err := s.putFile(text)
+// NewRevision is what a revision is made from: the exercise's text, checked, and the other files of its folder.
+type NewRevision struct {
+	Name, Title, Brief, Marks string
+	Text                      []byte
+	Files                     []File
+}
+
+// PutExercise adds a revision of an exercise, making the exercise where it is new. The same files as the latest
+// revision's add none.
+func (s *Store) PutExercise(ctx context.Context, by *Account, x NewRevision) error {
+	blob, err := s.putFile(x.Text)
 	if err != nil {
 		return err
 	}
-	now := time.Now().UTC()
+	blobs := map[string]string{}
+	for _, f := range x.Files {
+		if blobs[f.Path], err = s.putFile(f.Data); err != nil {
+			return err
+		}
+	}
+	now := s.now()
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO exercise (name, created_at) VALUES (?, ?) ON CONFLICT (name) DO NOTHING`, name, now); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO exercise (name, created_at) VALUES (?, ?) ON CONFLICT (name) DO NOTHING`, x.Name, now); err != nil {
 			return err
 		}
 		var id int64
-		if err := tx.GetContext(ctx, &id, `SELECT id FROM exercise WHERE name = ?`, name); err != nil {
+		if err := tx.GetContext(ctx, &id, `SELECT id FROM exercise WHERE name = ?`, x.Name); err != nil {
 			return err
 		}
-		var last Revision
-		err := tx.GetContext(ctx, &last, `SELECT id, exercise_id, number, blob FROM revision WHERE exercise_id = ? ORDER BY number DESC LIMIT 1`, id)
+		var last struct {
+			ID     int64  `json:"id"`
+			Number int    `json:"number"`
+			Blob   string `json:"blob"`
+		}
+		err := tx.GetContext(ctx, &last, `SELECT id, number, blob FROM revision WHERE exercise_id = ? ORDER BY number DESC LIMIT 1`, id)
 		if err != nil && !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
 		if last.Blob == blob {
-			return nil
+			var before []struct{ Path, Blob string }
+			if err := tx.SelectContext(ctx, &before, `SELECT path AS Path, blob AS Blob FROM revision_file WHERE revision_id = ?`, last.ID); err != nil {
+				return err
+			}
+			known := map[string]string{}
+			for _, f := range before {
+				known[f.Path] = f.Blob
+			}
+			if maps.Equal(known, blobs) {
+				return nil
+			}
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-			id, last.Number+1, title, brief, marks, blob, now)
-		return err
+		r, err := tx.ExecContext(ctx, `INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+			id, last.Number+1, x.Title, x.Brief, x.Marks, blob, now, by.ID)
+		if err != nil {
+			return err
+		}
+		revision, err := r.LastInsertId()
+		if err != nil {
+			return err
+		}
+		for _, path := range slices.Sorted(maps.Keys(blobs)) {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO revision_file (revision_id, path, blob) VALUES (?, ?, ?)`, revision, path, blobs[path]); err != nil {
+				return err
+			}
+		}
+		return s.audit(ctx, tx, by.Login, 0, "exercise revised", x.Name, "revision "+number(int64(last.Number)+1))
 	})
 }
 
 const exerciseQuery = `
-SELECT e.name, r.title, r.brief, r.number AS revision, r.marks, r.blob, r.created_at,
-	(SELECT count(*) FROM submission s WHERE s.exercise_id = e.id) AS submissions,
-	(SELECT count(DISTINCT student) FROM submission s WHERE s.exercise_id = e.id) AS students,
-	(SELECT count(*) FROM submission s JOIN job j ON j.submission_id = s.id WHERE s.exercise_id = e.id AND j.state IN ('queued', 'running')) AS waiting,
-	(SELECT avg(CAST(x.marks AS REAL)) FROM submission s JOIN result x ON x.submission_id = s.id WHERE s.exercise_id = e.id
-		AND s.attempt = (SELECT max(attempt) FROM submission t WHERE t.exercise_id = s.exercise_id AND t.student = s.student)) AS mean
+SELECT e.name, r.title, r.brief, r.number AS revision, r.marks, r.created_at AS created, r.blob, r.id AS revision_id,
+	(SELECT count(*) FROM opening o WHERE o.exercise_id = e.id) AS classes
 FROM exercise e JOIN revision r ON r.exercise_id = e.id AND r.number = (SELECT max(number) FROM revision WHERE exercise_id = e.id)`
 
 type exerciseRow struct {
-	Name        string          `db:"name"`
-	Title       string          `db:"title"`
-	Brief       string          `db:"brief"`
-	Revision    int             `db:"revision"`
-	Marks       string          `db:"marks"`
-	Blob        string          `db:"blob"`
-	CreatedAt   time.Time       `db:"created_at"`
-	Submissions int             `db:"submissions"`
-	Students    int             `db:"students"`
-	Waiting     int             `db:"waiting"`
-	Mean        sql.NullFloat64 `db:"mean"`
-}
-
-func (r exerciseRow) wire() wire.Exercise {
-	x := wire.Exercise{Name: r.Name, Title: r.Title, Brief: r.Brief, Revision: r.Revision, Marks: json.Number(r.Marks),
-		Submissions: r.Submissions, Students: r.Students, Waiting: r.Waiting, Created: r.CreatedAt}
-	if r.Mean.Valid {
-		mean, _ := json.Marshal(float64(int(r.Mean.Float64*100+0.5)) / 100)
-		x.Mean = json.Number(mean)
-	}
-	return x
+	wire.Exercise
+	Blob       string `json:"blob"`
+	RevisionID int64  `json:"revision_id"`
 }
 
 // Exercises lists the exercises by name.
 func (s *Store) Exercises(ctx context.Context) ([]wire.Exercise, error) {
-	var rows []exerciseRow
-	if err := s.db.SelectContext(ctx, &rows, exerciseQuery+` ORDER BY e.name`); err != nil {
-		return nil, err
-	}
+	rows, err := list[exerciseRow](ctx, s, exerciseQuery+` ORDER BY e.name`)
 	out := []wire.Exercise{}
 	for _, r := range rows {
-		out = append(out, r.wire())
+		out = append(out, r.Exercise)
 	}
-	return out, nil
+	return out, err
 }
 
-// Exercise gives one exercise with its text.
+// Exercise gives one exercise with its text and the names of its files.
 func (s *Store) Exercise(ctx context.Context, name string) (*wire.Exercise, error) {
 	var r exerciseRow
-	switch err := s.db.GetContext(ctx, &r, exerciseQuery+` WHERE e.name = ?`, name); {
-	case errors.Is(err, sql.ErrNoRows):
-		return nil, ErrNotFound
-	case err != nil:
+	if err := s.get(ctx, &r, exerciseQuery+` WHERE e.name = ?`, name); err != nil {
 		return nil, err
 	}
 	text, err := s.File(r.Blob)
 	if err != nil {
 		return nil, err
 	}
-	x := r.wire()
-	x.Text = string(text)
-	return &x, nil
+	r.Text = string(text)
+	err = s.db.SelectContext(ctx, &r.Files, `SELECT path FROM revision_file WHERE revision_id = ? ORDER BY path`, r.RevisionID)
+	return &r.Exercise, err
+}
+
+const revisionQuery = `SELECT r.number, r.title, r.marks, coalesce(a.name, '') AS by, r.created_at AS created, r.blob, r.id
+	FROM revision r JOIN exercise e ON e.id = r.exercise_id LEFT JOIN account a ON a.id = r.account_id WHERE e.name = ?`
+
+// Revision is one revision of an exercise.
+type Revision struct {
+	wire.Revision
+	Blob string `json:"blob"`
+	ID   int64  `json:"id"`
+}
+
+// Revisions lists the revisions of an exercise, the newest first.
+func (s *Store) Revisions(ctx context.Context, exercise string) ([]wire.Revision, error) {
+	rows, err := list[Revision](ctx, s, revisionQuery+` ORDER BY r.number DESC`, exercise)
+	if err == nil && len(rows) == 0 {
+		err = ErrNotFound
+	}
+	out := []wire.Revision{}
+	for _, r := range rows {
+		out = append(out, r.Revision)
+	}
+	return out, err
+}
+
+// Revision gives one revision with its text; number 0 is the newest.
+func (s *Store) Revision(ctx context.Context, exercise string, number int) (*Revision, error) {
+	var r Revision
+	if err := s.get(ctx, &r, revisionQuery+` AND (?2 = 0 OR r.number = ?2) ORDER BY r.number DESC LIMIT 1`, exercise, number); err != nil {
+		return nil, err
+	}
+	text, err := s.File(r.Blob)
+	r.Text = string(text)
+	return &r, err
+}
+
+// Folder gives the files of a revision beside its text.
+func (s *Store) Folder(ctx context.Context, revision int64) (out []File, err error) {
+	rows, err := list[struct {
+		Path string `json:"path"`
+		Blob string `json:"blob"`
+	}](ctx, s, `SELECT path, blob FROM revision_file WHERE revision_id = ? ORDER BY path`, revision)
+	for _, r := range rows {
+		data, err := s.File(r.Blob)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, File{r.Path, data})
+	}
+	return out, err
 }

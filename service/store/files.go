@@ -5,13 +5,11 @@ import (
 	"compress/gzip"
 	"crypto/sha256"
 	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
-
-	"hemble/core/reel"
+	"strings"
 )
 
 // writeDurably writes a file so that after a crash it is there whole or not at all.
@@ -47,8 +45,38 @@ func writeDurably(path string, data []byte) error {
 	return d.Sync()
 }
 
+// A file lies under its SHA-256, packed with gzip; those of the first schema lie as they are, without the suffix.
+const packed = ".gz"
+
 func (s *Store) filePath(hash string) string {
-	return filepath.Join(s.dir, "files", hash[:2], hash)
+	path := filepath.Join(s.dir, "files", hash[:2], hash)
+	if _, err := os.Stat(path); err == nil {
+		return path
+	}
+	return path + packed
+}
+
+// pack compresses.
+func pack(data []byte) ([]byte, error) {
+	var b bytes.Buffer
+	z := gzip.NewWriter(&b)
+	if _, err := z.Write(data); err != nil {
+		return nil, err
+	}
+	err := z.Close()
+	return b.Bytes(), err
+}
+
+// unpack gives what was compressed; what was not, as it is.
+func unpack(data []byte) ([]byte, error) {
+	if !bytes.HasPrefix(data, []byte{0x1f, 0x8b}) {
+		return data, nil
+	}
+	z, err := gzip.NewReader(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	return io.ReadAll(z)
 }
 
 // putFile keeps a file by its content and gives its hash.
@@ -59,59 +87,27 @@ func (s *Store) putFile(data []byte) (string, error) {
 	if _, err := os.Stat(path); err == nil {
 		return hash, nil
 	}
-	return hash, writeDurably(path, data)
+	small, err := pack(data)
+	if err != nil {
+		return "", err
+	}
+	return hash, writeDurably(path, small)
 }
 
 // File gives a file by its hash.
 func (s *Store) File(hash string) ([]byte, error) {
-	data, err := os.ReadFile(s.filePath(hash))
+	path := s.filePath(hash)
+	data, err := os.ReadFile(path)
 	if err != nil {
 		return nil, err
 	}
+	if strings.HasSuffix(path, packed) {
+		if data, err = unpack(data); err != nil {
+			return nil, fmt.Errorf("the stored file %s is damaged: %w", hash[:12], err)
+		}
+	}
 	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != hash {
 		return nil, fmt.Errorf("the stored file %s is damaged", hash[:12])
-	}
-	return data, nil
-}
-
-func (s *Store) reelPath(submission string, trial int) string {
-	return filepath.Join(s.dir, "reels", submission, fmt.Sprintf("%d.json.gz", trial))
-}
-
-// PutReel caches a reel; it can always be made again from the submission.
-func (s *Store) PutReel(submission string, trial int, r *reel.Reel) error {
-	var b bytes.Buffer
-	z := gzip.NewWriter(&b)
-	if err := json.NewEncoder(z).Encode(r); err != nil {
-		return err
-	}
-	if err := z.Close(); err != nil {
-		return err
-	}
-	path := s.reelPath(submission, trial)
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return err
-	}
-	if err := os.WriteFile(path+".new", b.Bytes(), 0o600); err != nil {
-		return err
-	}
-	return os.Rename(path+".new", path)
-}
-
-// Reel gives the JSON of a cached reel, ErrNotFound if it is not there or damaged.
-func (s *Store) Reel(submission string, trial int) ([]byte, error) {
-	f, err := os.Open(s.reelPath(submission, trial))
-	if err != nil {
-		return nil, ErrNotFound
-	}
-	defer f.Close()
-	z, err := gzip.NewReader(f)
-	if err != nil {
-		return nil, ErrNotFound
-	}
-	data, err := io.ReadAll(z)
-	if err != nil {
-		return nil, ErrNotFound
 	}
 	return data, nil
 }

@@ -4,15 +4,18 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"embed"
 	"errors"
 	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/jmoiron/sqlx"
-	_ "github.com/mattn/go-sqlite3" // the driver
+	"github.com/jmoiron/sqlx/reflectx"
+	"github.com/mattn/go-sqlite3"
 	"github.com/pressly/goose/v3"
 	"golang.org/x/sys/unix"
 )
@@ -23,16 +26,34 @@ var ErrNotFound = errors.New("not found")
 //go:embed migrations/*.sql
 var migrations embed.FS
 
+// Refusal is a change that cannot be made as things stand; nothing was changed.
+type Refusal struct {
+	Code string
+	Text string
+}
+
+func (r *Refusal) Error() string { return r.Text }
+
+func refused(code, format string, args ...any) error {
+	return &Refusal{code, fmt.Sprintf(format, args...)}
+}
+
 // Store is one data folder, held by one process.
 type Store struct {
 	db    *sqlx.DB
 	dir   string
 	lock  *os.File
+	now   func() time.Time
 	Epoch int64 // of this start; grows with each
+	reels reels
 }
 
-// Open takes hold of a data folder, making it where it is new, and brings the database up to date.
-func Open(ctx context.Context, dir string) (*Store, error) {
+// Open takes hold of a data folder, making it where it is new, and brings the database up to date. now is the clock;
+// nil is the machine's.
+func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error) {
+	if now == nil {
+		now = time.Now
+	}
 	for _, d := range []string{dir, filepath.Join(dir, "files"), filepath.Join(dir, "receipts"), filepath.Join(dir, "reels")} {
 		if err := os.MkdirAll(d, 0o700); err != nil {
 			return nil, err
@@ -51,7 +72,9 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		lock.Close()
 		return nil, err
 	}
-	s := &Store{db: db, dir: dir, lock: lock}
+	// Columns go by the names that the API gives them.
+	db.Mapper = reflectx.NewMapper("json")
+	s := &Store{db: db, dir: dir, lock: lock, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
 	if err := s.start(ctx); err != nil {
 		s.Close()
 		return nil, err
@@ -79,6 +102,65 @@ func (s *Store) start(ctx context.Context) error {
 
 // Ping tells whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
+
+// Full tells whether an error says that the disk takes no more, or nothing.
+func Full(err error) bool {
+	var e sqlite3.Error
+	if errors.As(err, &e) && (e.Code == sqlite3.ErrFull || e.Code == sqlite3.ErrReadonly || e.Code == sqlite3.ErrIoErr) {
+		return true
+	}
+	return errors.Is(err, unix.ENOSPC) || errors.Is(err, unix.EDQUOT) || errors.Is(err, unix.EROFS)
+}
+
+// Writable tells whether the disk takes anything.
+func (s *Store) Writable() error {
+	return writeDurably(filepath.Join(s.dir, "receipts", ".probe"), make([]byte, 4096))
+}
+
+// Now is the time by the store's clock.
+func (s *Store) Now() time.Time { return s.now() }
+
+// Setting gives a setting, "" where it is not set.
+func (s *Store) Setting(ctx context.Context, key string) (value string, err error) {
+	err = s.db.GetContext(ctx, &value, `SELECT value FROM setting WHERE key = ?`, key)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = nil
+	}
+	return value, err
+}
+
+// Set keeps a setting.
+func (s *Store) Set(ctx context.Context, key, value string) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value`, key, value)
+	return err
+}
+
+// get reads one row; ErrNotFound where there is none.
+func (s *Store) get(ctx context.Context, out any, query string, args ...any) error {
+	err := s.db.GetContext(ctx, out, query, args...)
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+// list reads rows; there is a list even where there are none.
+func list[T any](ctx context.Context, s *Store, query string, args ...any) ([]T, error) {
+	out := []T{}
+	return out, s.db.SelectContext(ctx, &out, query, args...)
+}
+
+// change runs one statement, and gives ErrNotFound where it changed nothing.
+func change(ctx context.Context, db sqlx.ExecerContext, query string, args ...any) error {
+	r, err := db.ExecContext(ctx, query, args...)
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n > 0 {
+		return err
+	}
+	return ErrNotFound
+}
 
 // Close lets go of the folder.
 func (s *Store) Close() error {

@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"os"
 	"path/filepath"
 	"strings"
@@ -15,17 +16,23 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"hemble/core/marking"
 	"hemble/wire"
 )
 
-// receipt is what is on disk, beside the file, before a submission is acknowledged: enough to adopt
-// it again where the database lost it.
+// receipt is what is on disk, beside the file, before a submission is acknowledged: enough to adopt it again where the
+// database lost it. One without a class is of the time before there were classes; its student is a name.
 type receipt struct {
 	ID        string    `json:"id"`
+	Class     string    `json:"class,omitempty"`
 	Exercise  string    `json:"exercise"`
-	Student   string    `json:"student"`
+	Revision  int       `json:"revision,omitempty"`
+	Student   string    `json:"student"` // login
 	File      string    `json:"file"`
 	Blob      string    `json:"blob"`
+	Wiring    string    `json:"wiring,omitempty"`
+	Comment   string    `json:"comment,omitempty"`
+	By        string    `json:"by,omitempty"`
 	Submitted time.Time `json:"submitted"`
 }
 
@@ -36,59 +43,141 @@ func newID(t time.Time) string {
 	return fmt.Sprintf("%011x%s", t.UnixMilli(), hex.EncodeToString(random[:]))
 }
 
-// Submit keeps a submission and queues it. When it returns, nothing of it can be lost.
-func (s *Store) Submit(ctx context.Context, exercise, student, file string, data []byte) (string, error) {
-	now := time.Now().UTC()
-	r := receipt{ID: newID(now), Exercise: exercise, Student: student, File: file, Submitted: now}
-	var err error
-	if r.Blob, err = s.putFile(data); err != nil {
-		return "", err
-	}
-	text, err := json.Marshal(r)
-	if err != nil {
-		return "", err
-	}
-	if err := writeDurably(filepath.Join(s.dir, "receipts", r.ID+".json"), text); err != nil {
-		return "", err
-	}
-	return r.ID, s.adopt(ctx, r)
+// Handed is work that somebody hands in.
+type Handed struct {
+	Opening *Opening
+	Student *Member
+	By      *Account
+	File    string
+	Data    []byte
+	Wiring  []byte
+	Comment string
+	// Admit tells whether another attempt is taken, given those that were made; nil for always.
+	Admit func(attempts int, last time.Time) error
 }
 
-// adopt puts a receipt's submission and its job into the database.
-func (s *Store) adopt(ctx context.Context, r receipt) error {
-	return s.inTx(ctx, func(tx *sqlx.Tx) error {
-		var rev Revision
-		err := tx.GetContext(ctx, &rev, `SELECT r.id, r.exercise_id, r.number, r.blob FROM revision r JOIN exercise e ON e.id = r.exercise_id WHERE e.name = ? ORDER BY r.number DESC LIMIT 1`, r.Exercise)
+// Submit keeps a submission and queues it. When it returns, nothing of it can be lost. The same work handed in twice is
+// one submission: the first.
+func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err error) {
+	now := s.now()
+	r := receipt{ID: newID(now), Class: h.Opening.Class, Exercise: h.Opening.Exercise, Revision: h.Opening.Revision, Student: h.Student.Login,
+		File: h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
+	if r.Blob, err = s.putFile(h.Data); err != nil {
+		return "", false, err
+	}
+	if len(h.Wiring) > 0 {
+		if r.Wiring, err = s.putFile(h.Wiring); err != nil {
+			return "", false, err
+		}
+	}
+	path := filepath.Join(s.dir, "receipts", r.ID+".json")
+	id, err = s.adopt(ctx, r, func() error {
+		text, err := json.Marshal(r)
+		if err != nil {
+			return err
+		}
+		return writeDurably(path, text)
+	}, h.Admit)
+	if err != nil {
+		// Nothing was acknowledged: the next start must not find it.
+		_ = os.Remove(path)
+	}
+	return id, id != r.ID, err
+}
+
+// adopt puts a receipt's submission and its job into the database, keep first writing the receipt itself.
+func (s *Store) adopt(ctx context.Context, r receipt, keep func() error, admit func(int, time.Time) error) (id string, err error) {
+	id = r.ID
+	return id, s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var at struct {
+			Opening  int64 `json:"opening"`
+			Revision int64 `json:"revision"`
+			Account  int64 `json:"account"`
+			By       int64 `json:"by_id"`
+		}
+		who := `a.name = ?3`
+		if r.Class == "" {
+			r.Class, who = "first-class", `a.full_name = ?3 AND a.role = 'person'`
+		}
+		err := tx.GetContext(ctx, &at, `SELECT o.id AS opening, coalesce((SELECT id FROM revision WHERE exercise_id = o.exercise_id AND number = ?4), o.revision_id) AS revision,
+			a.id AS account, coalesce((SELECT id FROM account WHERE name = ?5), a.id) AS by_id
+			FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON `+who+`
+			WHERE c.name = ?1 AND e.name = ?2`, r.Class, r.Exercise, r.Student, r.Revision, r.By)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrNotFound
 		}
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO submission (id, exercise_id, revision_id, student, file, blob, attempt, submitted_at)
-			VALUES (?, ?, ?, ?, ?, ?, 1 + (SELECT count(*) FROM submission WHERE exercise_id = ? AND student = ?), ?)`,
-			r.ID, rev.ExerciseID, rev.ID, r.Student, r.File, r.Blob, rev.ExerciseID, r.Student, r.Submitted); err != nil {
+		var before []struct {
+			ID        string    `json:"id"`
+			Blob      string    `json:"blob"`
+			Wiring    string    `json:"wiring"`
+			State     string    `json:"state"`
+			Attempt   int       `json:"attempt"`
+			Submitted time.Time `json:"submitted"`
+		}
+		if err := tx.SelectContext(ctx, &before, `SELECT s.id, s.blob, s.wiring, s.attempt, s.submitted_at AS submitted, j.state FROM submission s JOIN job j ON j.id = s.job_id
+			WHERE s.opening_id = ? AND s.account_id = ? ORDER BY s.attempt`, at.Opening, at.Account); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO job (submission_id, queued_at) VALUES (?, ?)`, r.ID, r.Submitted)
+		made, attempt, last := 0, 1, time.Time{}
+		for _, b := range before {
+			attempt = b.Attempt + 1
+			if b.State == string(wire.Cancelled) {
+				continue
+			}
+			if b.Blob == r.Blob && b.Wiring == r.Wiring {
+				id = b.ID
+				return nil
+			}
+			if made, last = made+1, b.Submitted; b.State == string(wire.Failed) {
+				made-- // not the student's fault
+			}
+		}
+		if admit != nil {
+			if err := admit(made, last); err != nil {
+				return err
+			}
+		}
+		if err := keep(); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO submission (id, opening_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			r.ID, at.Opening, at.Account, attempt, r.File, r.Blob, r.Wiring, r.Comment, at.By, r.Submitted); err != nil {
+			return err
+		}
+		job, err := tx.ExecContext(ctx, `INSERT INTO job (submission_id, revision_id, engine, kind, queued_at) VALUES (?, ?, ?, 'first', ?)`, r.ID, at.Revision, marking.Engine, r.Submitted)
+		if err != nil {
+			return err
+		}
+		number, err := job.LastInsertId()
+		if err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `UPDATE submission SET job_id = ? WHERE id = ?`, number, r.ID)
 		return err
 	})
 }
 
-// adoptReceipts takes up submissions that are on disk and not in the database. One whose exercise is
+// adoptReceipts takes up submissions that are on disk and not in the database. One whose class, exercise or student is
 // gone stays on disk.
 func (s *Store) adoptReceipts(ctx context.Context) error {
 	paths, err := filepath.Glob(filepath.Join(s.dir, "receipts", "*.json"))
 	if err != nil {
 		return err
 	}
+	known := map[string]bool{}
+	var ids []string
+	if err := s.db.SelectContext(ctx, &ids, `SELECT id FROM submission`); err != nil {
+		return err
+	}
+	for _, id := range ids {
+		known[id] = true
+	}
 	for _, path := range paths {
 		id := strings.TrimSuffix(filepath.Base(path), ".json")
-		var known int
-		if err := s.db.GetContext(ctx, &known, `SELECT count(*) FROM submission WHERE id = ?`, id); err != nil {
-			return err
-		}
-		if known > 0 {
+		if known[id] {
 			continue
 		}
 		text, err := os.ReadFile(path)
@@ -97,122 +186,116 @@ func (s *Store) adoptReceipts(ctx context.Context) error {
 		}
 		var r receipt
 		if json.Unmarshal(text, &r) != nil || r.ID != id {
+			slog.Warn("a receipt is damaged", "file", path)
 			continue
 		}
-		if err := s.adopt(ctx, r); err != nil && !errors.Is(err, ErrNotFound) {
+		if _, err := os.Stat(s.filePath(r.Blob)); r.Blob == "" || err != nil {
+			slog.Warn("a receipt without its file", "file", path)
+			continue
+		}
+		switch _, err := s.adopt(ctx, r, func() error { return nil }, nil); {
+		case errors.Is(err, ErrNotFound):
+			slog.Warn("a receipt whose class, exercise or student is gone", "file", path)
+		case err != nil:
 			return err
+		default:
+			slog.Info("a submission was taken up from its receipt", "submission", id)
 		}
 	}
 	return nil
 }
 
+// Submission is a submission with what the API does not tell of it.
+type Submission struct {
+	wire.Submission
+	OpeningID  int64  `json:"opening_id"`
+	ClassID    int64  `json:"class_id"`
+	AccountID  int64  `json:"account_id"`
+	RevisionID int64  `json:"revision_id"`
+	Job        int64  `json:"job_id"`
+	Group      string `json:"group"`
+	Title      string `json:"title"`
+	Blob       string `json:"blob"`
+	WiringBlob string `json:"wiring_blob"`
+	Text       string `json:"text"` // blob of the exercise
+}
+
 const submissionQuery = `
-SELECT s.id, e.name AS exercise, r.number AS revision, s.student, s.file, s.blob, r.blob AS exercise_blob, r.title, s.attempt, s.submitted_at,
-	j.state, j.error, x.marks, x.of_marks, coalesce(x.met, 0) AS met, coalesce(x.partly, 0) AS partly, coalesce(x.missed, 0) AS missed,
-	coalesce(x.first, '') AS first, x.marked_at
-FROM submission s JOIN exercise e ON e.id = s.exercise_id JOIN revision r ON r.id = s.revision_id
-JOIN job j ON j.submission_id = s.id LEFT JOIN result x ON x.submission_id = s.id`
+SELECT s.id, c.name AS class, e.name AS exercise, r.number AS revision, a.name AS login, a.full_name AS student, s.file, s.attempt, s.comment,
+	s.wiring <> '' AS wiring, j.state, j.error, s.marks, coalesce(x.of_marks, '') AS "of", s.touched, coalesce(x.met, 0) AS met, coalesce(x.partly, 0) AS partly,
+	coalesce(x.missed, 0) AS missed, coalesce(x.first, '') AS "first", coalesce(x.alike, '') AS alike, s.submitted_at AS submitted, x.marked_at,
+	s.opening_id, o.class_id, s.account_id, j.revision_id, s.job_id, coalesce(m.team, '') AS "group", r.title, s.blob, s.wiring AS wiring_blob, r.blob AS text
+FROM submission s JOIN opening o ON o.id = s.opening_id JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id
+JOIN account a ON a.id = s.account_id JOIN job j ON j.id = s.job_id JOIN revision r ON r.id = j.revision_id
+LEFT JOIN result x ON x.job_id = j.id LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id`
 
-type submissionRow struct {
-	ID           string         `db:"id"`
-	Exercise     string         `db:"exercise"`
-	Revision     int            `db:"revision"`
-	Student      string         `db:"student"`
-	File         string         `db:"file"`
-	Blob         string         `db:"blob"`
-	ExerciseBlob string         `db:"exercise_blob"`
-	Title        string         `db:"title"`
-	Attempt      int            `db:"attempt"`
-	SubmittedAt  time.Time      `db:"submitted_at"`
-	State        string         `db:"state"`
-	Error        string         `db:"error"`
-	Marks        sql.NullString `db:"marks"`
-	Of           sql.NullString `db:"of_marks"`
-	Met          int            `db:"met"`
-	Partly       int            `db:"partly"`
-	Missed       int            `db:"missed"`
-	First        string         `db:"first"`
-	MarkedAt     sql.NullTime   `db:"marked_at"`
-}
-
-func (r submissionRow) wire() wire.Submission {
-	s := wire.Submission{ID: r.ID, Exercise: r.Exercise, Revision: r.Revision, Student: r.Student, File: r.File, Attempt: r.Attempt,
-		State: wire.State(r.State), Error: r.Error, Marks: json.Number(r.Marks.String), Of: json.Number(r.Of.String),
-		Met: r.Met, Partly: r.Partly, Missed: r.Missed, First: r.First, Submitted: r.SubmittedAt}
-	if r.MarkedAt.Valid {
-		s.MarkedAt = &r.MarkedAt.Time
-	}
-	return s
-}
-
-// Submissions lists the submissions of an exercise by student, a student's attempts in order.
-func (s *Store) Submissions(ctx context.Context, exercise string) ([]wire.Submission, error) {
-	var rows []submissionRow
-	if err := s.db.SelectContext(ctx, &rows, submissionQuery+` WHERE e.name = ? ORDER BY s.student, s.attempt`, exercise); err != nil {
-		return nil, err
-	}
-	out := []wire.Submission{}
-	for _, r := range rows {
-		out = append(out, r.wire())
-	}
-	return out, nil
-}
+const studentOrder = ` ORDER BY a.full_name, s.account_id, s.attempt`
 
 // Submission gives one submission.
-func (s *Store) Submission(ctx context.Context, id string) (wire.Submission, error) {
-	row, err := s.submission(ctx, id)
-	return row.wire(), err
+func (s *Store) Submission(ctx context.Context, id string) (*Submission, error) {
+	var out Submission
+	return &out, s.get(ctx, &out, submissionQuery+` WHERE s.id = ?`, id)
 }
 
-func (s *Store) submission(ctx context.Context, id string) (row submissionRow, err error) {
-	err = s.db.GetContext(ctx, &row, submissionQuery+` WHERE s.id = ?`, id)
-	if errors.Is(err, sql.ErrNoRows) {
-		err = ErrNotFound
-	}
-	return row, err
+// Filter says which submissions of an opening are wanted.
+type Filter struct {
+	Student int64  // 0 for all
+	State   string // "" for all
+	Search  string // in name, login or file
+	Alike   string // "" for all
+	Offset  int
+	Limit   int // 0 for all
 }
 
-// Material gives what is needed to mark a submission: the exercise's text and the firmware.
-func (s *Store) Material(ctx context.Context, id string) (exercise, firmware []byte, file string, err error) {
-	row, err := s.submission(ctx, id)
-	if err != nil {
-		return nil, nil, "", err
+// Submissions lists those of an opening by student, a student's attempts in order, and tells how many there are.
+func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out []Submission, total int, err error) {
+	from := ` FROM submission s JOIN account a ON a.id = s.account_id`
+	where, args := ` WHERE s.opening_id = ?`, []any{opening}
+	if f.State != "" || f.Alike != "" {
+		from += ` JOIN job j ON j.id = s.job_id LEFT JOIN result x ON x.job_id = j.id`
 	}
-	if exercise, err = s.File(row.ExerciseBlob); err != nil {
-		return nil, nil, "", err
+	if f.Student != 0 {
+		where, args = where+` AND s.account_id = ?`, append(args, f.Student)
 	}
-	firmware, err = s.File(row.Blob)
-	return exercise, firmware, row.File, err
+	if f.State != "" {
+		where, args = where+` AND j.state = ?`, append(args, f.State)
+	}
+	if f.Alike != "" {
+		where, args = where+` AND x.alike = ?`, append(args, f.Alike)
+	}
+	if f.Search != "" {
+		where += ` AND (instr(lower(a.full_name), lower(?)) OR instr(a.name, lower(?)) OR instr(lower(s.file), lower(?)))`
+		args = append(args, f.Search, f.Search, f.Search)
+	}
+	if err = s.db.GetContext(ctx, &total, `SELECT count(*)`+from+where, args...); err != nil {
+		return nil, 0, err
+	}
+	limit := f.Limit
+	if limit == 0 {
+		limit = -1
+	}
+	// The page is found by the few columns that order it, and only then joined with the rest.
+	out, err = list[Submission](ctx, s, submissionQuery+` WHERE s.id IN (SELECT s.id`+from+where+studentOrder+` LIMIT ? OFFSET ?)`+studentOrder, append(args, limit, f.Offset)...)
+	return out, total, err
 }
 
-// Result gives a submission with its sheet and its neighbours.
-func (s *Store) Result(ctx context.Context, id string) (*wire.Result, error) {
-	row, err := s.submission(ctx, id)
-	if err != nil {
-		return nil, err
+// Attempts lists the attempts at an opening of one student or (0) of all, by student and in order: what it takes to tell
+// which of them counts.
+func (s *Store) Attempts(ctx context.Context, opening, student int64) ([]Submission, error) {
+	return list[Submission](ctx, s, `SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.touched, s.submitted_at AS submitted, s.job_id
+		FROM submission s JOIN job j ON j.id = s.job_id JOIN account a ON a.id = s.account_id JOIN opening o ON o.id = s.opening_id
+		LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id
+		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id)`+studentOrder, opening, student)
+}
+
+// Neighbours gives the submissions before and behind one in the order of its opening, "" for none.
+func (s *Store) Neighbours(ctx context.Context, sub *Submission, student int64) (previous, next string, err error) {
+	var ids struct {
+		Previous string `json:"previous"`
+		Next     string `json:"next"`
 	}
-	out := &wire.Result{Submission: row.wire(), Title: row.Title}
-	var sheet string
-	switch err := s.db.GetContext(ctx, &sheet, `SELECT sheet FROM result WHERE submission_id = ?`, id); {
-	case err == nil:
-		out.Sheet = json.RawMessage(sheet)
-	case !errors.Is(err, sql.ErrNoRows):
-		return nil, err
-	}
-	list, err := s.Submissions(ctx, row.Exercise)
-	if err != nil {
-		return nil, err
-	}
-	for i := range list {
-		if list[i].ID != id {
-			continue
-		}
-		if i > 0 {
-			out.Previous = list[i-1].ID
-		}
-		if i+1 < len(list) {
-			out.Next = list[i+1].ID
-		}
-	}
-	return out, nil
+	err = s.get(ctx, &ids, `SELECT coalesce(previous, '') AS previous, coalesce("next", '') AS "next" FROM (
+		SELECT s.id, lag(s.id) OVER w AS previous, lead(s.id) OVER w AS "next" FROM submission s JOIN account a ON a.id = s.account_id
+		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`, sub.OpeningID, student, sub.ID)
+	return ids.Previous, ids.Next, err
 }

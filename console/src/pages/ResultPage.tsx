@@ -2,7 +2,7 @@ import * as Tabs from '@radix-ui/react-tabs'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import { get } from '../api'
+import { get, part } from '../api'
 import { Controls } from '../bench/Controls'
 import { Display, frameAt } from '../bench/Display'
 import { Lanes, lanes, tell } from '../bench/Lanes'
@@ -15,8 +15,8 @@ import { Tally, outcomeColour, outcomeMark } from '../ui/marks'
 
 export function ResultPage() {
   const { id = '' } = useParams()
-  const { data, error, refetch } = useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${id}`) })
-  useChanges(data?.exercise ?? '', (s) => {
+  const { data, error, refetch } = useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) })
+  useChanges(data?.class, (s) => {
     if (!s || s.id === id) refetch()
   })
   if (error) return <Problem error={error} />
@@ -25,7 +25,7 @@ export function ResultPage() {
     <>
       <div className="flex flex-wrap items-baseline justify-between gap-x-8 pt-6 pb-2">
         <h1 className="text-xl">
-          <Link to={`/exercises/${data.exercise}`} className="text-ink">
+          <Link to={`/classes/${data.class}/exercises/${data.exercise}`} className="text-ink">
             {data.title}
           </Link>
           <span className="text-base text-slate">

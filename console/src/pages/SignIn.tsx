@@ -14,7 +14,7 @@ export function SignIn() {
     const form = new FormData(event.currentTarget)
     setBusy(true)
     try {
-      queries.setQueryData(['session'], await post('/session', { name: form.get('name'), password: form.get('password') }))
+      queries.setQueryData(['session'], await post('/session', { login: form.get('login'), password: form.get('password') }))
       navigate('/')
     } catch (e) {
       setProblem((e as Error).message)
@@ -29,8 +29,8 @@ export function SignIn() {
       <p className="py-4 text-slate">What did the display show, and is it what was wanted?</p>
       <form onSubmit={submit} className="flex flex-col gap-4">
         <label>
-          <span className="text-sm text-slate">Name</span>
-          <input name="name" className="field" defaultValue="instructor" autoComplete="username" required />
+          <span className="text-sm text-slate">Login</span>
+          <input name="login" className="field" autoCapitalize="none" defaultValue="instructor" autoComplete="username" required />
         </label>
         <label>
           <span className="text-sm text-slate">Password</span>

@@ -2,24 +2,26 @@ import * as Dialog from '@radix-ui/react-dialog'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { get, handIn } from '../api'
+import { form, get, part } from '../api'
 import { useChanges } from '../changes'
-import type { Exercise, Submission } from '../types'
+import type { Opening, Page, Receipt, Submission } from '../types'
 import { Problem } from '../ui/Frame'
 import { Tally } from '../ui/marks'
 
-const states = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'failed' }
+const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
 
 export function Submissions() {
-  const { name = '' } = useParams()
+  const { class: name = '', exercise: which = '' } = useParams()
+  const at = `/classes/${part(name)}/exercises/${part(which)}`
   const queries = useQueryClient()
-  const exercise = useQuery({ queryKey: ['exercise', name], queryFn: () => get<Exercise>(`/exercises/${name}`) })
-  const list = useQuery({ queryKey: ['submissions', name], queryFn: () => get<Submission[]>(`/exercises/${name}/submissions`) })
+  const exercise = useQuery({ queryKey: ['opening', name, which], queryFn: () => get<Opening>(at) })
+  const key = ['submissions', name, which]
+  const list = useQuery({ queryKey: key, queryFn: () => everything(at) })
   useChanges(name, (changed) => {
-    const key = ['submissions', name]
+    if (changed && changed.exercise !== which) return
     const known = queries.getQueryData<Submission[]>(key)
     if (changed && known?.some((s) => s.id === changed.id)) {
-      queries.setQueryData(key, known.map((s) => (s.id === changed.id ? changed : s)))
+      queries.setQueryData(key, known.map((s) => (s.id === changed.id ? { ...changed, counts: s.counts } : s)))
     } else {
       list.refetch()
     }
@@ -34,10 +36,9 @@ export function Submissions() {
         <h1 className="text-xl">{exercise.data.title}</h1>
         <span className="flex items-center gap-4 text-slate">
           <span aria-live="polite">{open ? `${open} of ${list.data.length} still to mark` : `all ${list.data.length} marked`}</span>
-          <HandIn exercise={name} />
+          <HandIn at={at} student={!!exercise.data.mine} />
         </span>
       </div>
-      <p className="max-w-[72ch] pb-6 whitespace-pre-line text-slate">{exercise.data.brief}</p>
       <table className="book">
         <thead>
           <tr>
@@ -58,6 +59,17 @@ export function Submissions() {
       </table>
     </>
   )
+}
+
+// everything reads all pages of the list.
+async function everything(at: string): Promise<Submission[]> {
+  const all: Submission[] = []
+  for (let after = ''; ; ) {
+    const page = await get<Page<Submission>>(`${at}/submissions?limit=1000${after && `&after=${after}`}`)
+    all.push(...page.items)
+    if (!page.next) return all
+    after = page.next
+  }
 }
 
 function Row({ s }: { s: Submission }) {
@@ -86,15 +98,15 @@ function Row({ s }: { s: Submission }) {
   )
 }
 
-function HandIn({ exercise }: { exercise: string }) {
+function HandIn({ at, student }: { at: string; student: boolean }) {
   const [open, setOpen] = useState(false)
   const [problem, setProblem] = useState('')
 
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
-    const form = new FormData(event.currentTarget)
+    const fields = new FormData(event.currentTarget)
     try {
-      await handIn(exercise, String(form.get('student')), form.get('file') as File)
+      await form<Receipt>(`${at}/submissions`, { student: String(fields.get('student') ?? '') }, [['file', fields.get('file') as File]])
       setOpen(false)
     } catch (e) {
       setProblem((e as Error).message)
@@ -110,10 +122,12 @@ function HandIn({ exercise }: { exercise: string }) {
           <Dialog.Title className="text-lg">Hand in a firmware</Dialog.Title>
           <Dialog.Description className="pb-4 text-sm text-slate">Intel HEX or ELF, or source: one file, or a zip archive of several. An ELF with debug information, and source, let the result name source lines.</Dialog.Description>
           <form onSubmit={submit} className="flex flex-col gap-4">
-            <label>
-              <span className="text-sm text-slate">Student</span>
-              <input name="student" className="field" required maxLength={120} />
-            </label>
+            {!student && (
+              <label>
+                <span className="text-sm text-slate">Student’s login</span>
+                <input name="student" className="field" required maxLength={64} />
+              </label>
+            )}
             <label>
               <span className="text-sm text-slate">File</span>
               <input name="file" type="file" accept=".hex,.elf,.ihex,.c,.cpp,.ino,.zip" className="field" required />

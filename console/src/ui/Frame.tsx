@@ -1,10 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Link, Navigate, Outlet } from 'react-router'
 import { Refused, get, remove } from '../api'
-
-interface Session {
-  name: string
-}
+import type { Session } from '../types'
 
 // The page around every page: who is signed in, and the way home.
 export function Frame() {

@@ -24,6 +24,7 @@ func init() {
 		Machine: firmware.MachineAVR,
 		Limits:  limits,
 		Callers: callers,
+		Shape:   instructionShape,
 	})
 }
 

@@ -1,0 +1,337 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/exercise"
+	"hemble/wire"
+)
+
+func exerciseCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "exercise",
+		Usage:        "exercises of the service: put in, take out, open to a class, release",
+		OnUsageError: usage,
+		Commands: []*cli.Command{
+			{Name: "list", Usage: "all exercises; with --class, what is open to it", OnUsageError: usage, Flags: []cli.Flag{classFlag, formatFlag}, Action: listExercises},
+			{Name: "put", Usage: "add a revision: from an exercise file, a folder or a zip archive of one", ArgsUsage: "FILE…", OnUsageError: usage, Action: putExercises},
+			{Name: "get", Usage: "print an exercise's text; with --to, write its folder as a zip archive", ArgsUsage: "NAME", OnUsageError: usage,
+				Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "the `FILE` to write"}, &cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the newest without it"}}, Action: getExercise},
+			{Name: "revisions", Usage: "the revisions of an exercise", ArgsUsage: "NAME", OnUsageError: usage, Flags: []cli.Flag{formatFlag}, Action: listRevisions},
+			{Name: "open", Usage: "open an exercise to the class, or change how it is open", ArgsUsage: "NAME", OnUsageError: usage, Flags: append([]cli.Flag{classFlag}, termFlags...), Action: openToClass},
+			{Name: "extend", Usage: "give a student, or a group, more time or attempts", ArgsUsage: "NAME LOGIN", OnUsageError: usage, Flags: []cli.Flag{classFlag,
+				&cli.BoolFlag{Name: "group", Usage: "LOGIN is the name of a group"}, timeFlag("due", "the new due `TIME`"), timeFlag("closes", "the new closing `TIME`"),
+				&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of further attempts"}, &cli.StringFlag{Name: "reason", Required: true, Usage: "the `REASON`, for the audit"}}, Action: extendExercise},
+			{Name: "release", Usage: "let students see their marks", ArgsUsage: "NAME", OnUsageError: usage, Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "hide", Usage: "hide them again instead"}}, Action: releaseExercise},
+		},
+	}
+}
+
+// times that people write.
+var timeForms = []string{time.RFC3339, "2006-01-02 15:04", "2006-01-02T15:04", "2006-01-02"}
+
+func timeFlag(name, doc string) *cli.StringFlag {
+	return &cli.StringFlag{Name: name, Usage: doc + ", as 2027-02-28 18:00 by this machine's clock", Validator: func(s string) error {
+		_, err := parseTime(s)
+		return err
+	}}
+}
+
+func parseTime(s string) (time.Time, error) {
+	for _, form := range timeForms {
+		if t, err := time.ParseInLocation(form, s, time.Local); err == nil {
+			return t, nil
+		}
+	}
+	return time.Time{}, fmt.Errorf("%q is no time; write 2027-02-28 18:00", s)
+}
+
+// timeOf gives the time of a flag, nil where it is not set.
+func timeOf(c *cli.Command, name string) *time.Time {
+	if !c.IsSet(name) {
+		return nil
+	}
+	t, err := parseTime(c.String(name))
+	if err != nil {
+		return nil // the flag's own check has told
+	}
+	return &t
+}
+
+var termFlags = []cli.Flag{
+	&cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the one in force, at first the newest, without it"},
+	timeFlag("opens", "the opening `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"), timeFlag("closes", "the closing `TIME`"),
+	&cli.StringFlag{Name: "late", Usage: "what becomes of late work: none, full, per-day or `grace`"},
+	&cli.IntFlag{Name: "per-day", Usage: "`PERCENT` lost for each day begun, with --late per-day"},
+	&cli.IntFlag{Name: "grace", Usage: "`MINUTES` that late work counts whole, with --late grace"},
+	&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of attempts; 0 for any"},
+	&cli.IntFlag{Name: "wait", Usage: "`MINUTES` between attempts"},
+	&cli.StringFlag{Name: "counts", Usage: "whose marks count: of the best attempt or of the `last`"},
+	&cli.StringFlag{Name: "show-sheet", Usage: "when students see what the displays showed: at-once, after-due or `on-release`"},
+	&cli.StringFlag{Name: "show-marks", Usage: "when they see marks"},
+}
+
+func listExercises(ctx context.Context, c *cli.Command) error {
+	if c.String("class") == "" {
+		return listAll(ctx, c)
+	}
+	api, class, err := inClass(c)
+	if err != nil {
+		return err
+	}
+	all, err := api.Openings(ctx, class)
+	if err != nil {
+		return err
+	}
+	if c.String("format") == "json" {
+		return writeJSON(c.Root().Writer, all)
+	}
+	rows := [][]string{{"exercise", "revision", "marks", "due", "submissions", "waiting", "mean", "released"}}
+	for _, o := range all {
+		released := "no"
+		if o.Released != nil {
+			released = stamp(o.Released)
+		}
+		rows = append(rows, []string{o.Exercise, fmt.Sprint(o.Revision), string(o.Marks), stamp(o.Due), fmt.Sprint(o.Submissions), fmt.Sprint(o.Waiting), string(o.Mean), released})
+	}
+	return table(c, rows)
+}
+
+func stamp(t *time.Time) string {
+	if t == nil {
+		return "–"
+	}
+	return t.Local().Format("2006-01-02 15:04")
+}
+
+func listAll(ctx context.Context, c *cli.Command) error {
+	api, err := signedIn()
+	if err != nil {
+		return err
+	}
+	all, err := api.Exercises(ctx)
+	if err != nil {
+		return err
+	}
+	if c.String("format") == "json" {
+		return writeJSON(c.Root().Writer, all)
+	}
+	rows := [][]string{{"exercise", "title", "revision", "marks", "classes"}}
+	for _, x := range all {
+		rows = append(rows, []string{x.Name, x.Title, fmt.Sprint(x.Revision), string(x.Marks), fmt.Sprint(x.Classes)})
+	}
+	return table(c, rows)
+}
+
+func putExercises(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() == 0 {
+		return misused("exercise put takes exercise files, folders or zip archives")
+	}
+	api, err := signedIn()
+	if err != nil {
+		return err
+	}
+	for _, path := range c.Args().Slice() {
+		info, err := os.Stat(path)
+		if err != nil {
+			return err
+		}
+		var x wire.Exercise
+		switch {
+		case info.IsDir():
+			text, err := os.ReadFile(filepath.Join(path, "exercise.yaml"))
+			if err != nil {
+				return err
+			}
+			name, err := exerciseName(filepath.Join(path, "exercise.yaml"), text)
+			if err != nil {
+				return err
+			}
+			archive, err := zipFolder(path)
+			if err != nil {
+				return err
+			}
+			x, err = api.PutExerciseFolder(ctx, name, archive)
+			if err != nil {
+				return err
+			}
+		case strings.EqualFold(filepath.Ext(path), ".zip"):
+			archive, err := os.ReadFile(path)
+			if err != nil {
+				return err
+			}
+			if x, err = api.PutExerciseFolder(ctx, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)), archive); err != nil {
+				return err
+			}
+		default:
+			text, err := os.ReadFile(path)
+			if err != nil {
+				return err
+			}
+			name, err := exerciseName(path, text)
+			if err != nil {
+				return err
+			}
+			if x, err = api.PutExercise(ctx, name, text); err != nil {
+				return err
+			}
+		}
+		fmt.Fprintf(c.Root().Writer, "%s, revision %d\n", x.Name, x.Revision)
+	}
+	return nil
+}
+
+// exerciseName checks a file here, where its place is known, and gives the name in it.
+func exerciseName(path string, text []byte) (string, error) {
+	x, problems := exercise.Read(path, text)
+	if x == nil {
+		for _, p := range problems {
+			fmt.Fprintln(os.Stderr, p.Error())
+		}
+		return "", errTold
+	}
+	return x.Name, nil
+}
+
+func getExercise(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("exercise get takes an exercise's name")
+	}
+	api, err := signedIn()
+	if err != nil {
+		return err
+	}
+	name := c.Args().First()
+	if to := c.String("to"); to != "" {
+		archive, err := api.ExerciseFolder(ctx, name)
+		if err != nil {
+			return err
+		}
+		return os.WriteFile(to, archive, 0o644)
+	}
+	text := ""
+	if n := c.Int("revision"); n > 0 {
+		r, err := api.Revision(ctx, name, n)
+		if err != nil {
+			return err
+		}
+		text = r.Text
+	} else {
+		x, err := api.Exercise(ctx, name)
+		if err != nil {
+			return err
+		}
+		text = x.Text
+	}
+	_, err = fmt.Fprint(c.Root().Writer, text)
+	return err
+}
+
+func listRevisions(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("exercise revisions takes an exercise's name")
+	}
+	api, err := signedIn()
+	if err != nil {
+		return err
+	}
+	all, err := api.Revisions(ctx, c.Args().First())
+	if err != nil {
+		return err
+	}
+	if c.String("format") == "json" {
+		return writeJSON(c.Root().Writer, all)
+	}
+	rows := [][]string{{"revision", "title", "marks", "by", "made"}}
+	for _, r := range all {
+		rows = append(rows, []string{fmt.Sprint(r.Number), r.Title, string(r.Marks), r.By, stamp(&r.Created)})
+	}
+	return table(c, rows)
+}
+
+func openToClass(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("exercise open takes an exercise's name")
+	}
+	api, class, err := inClass(c)
+	if err != nil {
+		return err
+	}
+	name := c.Args().First()
+	all, err := api.Openings(ctx, class)
+	if err != nil {
+		return err
+	}
+	in := wire.SetOpening{}
+	for _, o := range all { // what is not named stays
+		if o.Exercise == name {
+			in.Terms = o.Terms
+		}
+	}
+	if c.IsSet("opens") {
+		in.Opens = *timeOf(c, "opens")
+	}
+	if c.IsSet("due") {
+		in.Due = timeOf(c, "due")
+	}
+	if c.IsSet("closes") {
+		in.Closes = timeOf(c, "closes")
+	}
+	for flag, value := range map[string]*int{"revision": &in.Revision, "per-day": &in.PerDay, "grace": &in.Grace, "attempts": &in.Attempts, "wait": &in.Wait} {
+		if c.IsSet(flag) {
+			*value = c.Int(flag)
+		}
+	}
+	if c.IsSet("late") {
+		in.Late = wire.Late(c.String("late"))
+	}
+	if c.IsSet("counts") {
+		in.Counts = wire.Counts(c.String("counts"))
+	}
+	if c.IsSet("show-sheet") {
+		in.ShowSheet = wire.Moment(c.String("show-sheet"))
+	}
+	if c.IsSet("show-marks") {
+		in.ShowMarks = wire.Moment(c.String("show-marks"))
+	}
+	o, err := api.Open(ctx, class, name, in)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.Root().Writer, "%s, revision %d, is open to %s from %s; due %s, closes %s, late: %s\n", o.Title, o.Revision, o.Class, stamp(&o.Opens), stamp(o.Due), stamp(o.Closes), o.Late)
+	return nil
+}
+
+func extendExercise(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 2 {
+		return misused("exercise extend takes an exercise's name and a login")
+	}
+	api, class, err := inClass(c)
+	if err != nil {
+		return err
+	}
+	kind := "student"
+	if c.Bool("group") {
+		kind = "group"
+	}
+	return api.PutExtension(ctx, class, c.Args().Get(0), wire.Extension{Kind: kind, Who: c.Args().Get(1), Due: timeOf(c, "due"), Closes: timeOf(c, "closes"), Attempts: c.Int("attempts"), Reason: c.String("reason")})
+}
+
+func releaseExercise(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 1 {
+		return misused("exercise release takes an exercise's name")
+	}
+	api, class, err := inClass(c)
+	if err != nil {
+		return err
+	}
+	_, err = api.Release(ctx, class, c.Args().First(), !c.Bool("hide"))
+	return err
+}

@@ -1,0 +1,50 @@
+package client
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strconv"
+
+	"hemble/wire"
+)
+
+// Exercises lists all exercises.
+func (c *Client) Exercises(ctx context.Context) ([]wire.Exercise, error) {
+	return call[[]wire.Exercise](ctx, c, http.MethodGet, "/exercises", nil)
+}
+
+// Exercise gives an exercise with its text.
+func (c *Client) Exercise(ctx context.Context, name string) (wire.Exercise, error) {
+	return call[wire.Exercise](ctx, c, http.MethodGet, path("exercises", name), nil)
+}
+
+// PutExercise adds a revision of an exercise by its text.
+func (c *Client) PutExercise(ctx context.Context, name string, text []byte) (wire.Exercise, error) {
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text))
+}
+
+// ExerciseFolder gives an exercise's folder as a zip archive.
+func (c *Client) ExerciseFolder(ctx context.Context, name string) ([]byte, error) {
+	return c.bytes(ctx, path("exercises", name, "folder"))
+}
+
+// PutExerciseFolder adds a revision from a zip archive of a folder.
+func (c *Client) PutExerciseFolder(ctx context.Context, name string, archive []byte) (wire.Exercise, error) {
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name, "folder"), "application/zip", bytes.NewReader(archive))
+}
+
+// Revisions lists the revisions of an exercise.
+func (c *Client) Revisions(ctx context.Context, name string) ([]wire.Revision, error) {
+	return call[[]wire.Revision](ctx, c, http.MethodGet, path("exercises", name, "revisions"), nil)
+}
+
+// Revision gives one revision with its text.
+func (c *Client) Revision(ctx context.Context, name string, number int) (wire.Revision, error) {
+	return call[wire.Revision](ctx, c, http.MethodGet, path("exercises", name, "revisions", strconv.Itoa(number)), nil)
+}
+
+// Check tells what is to be said of an exercise file.
+func (c *Client) Check(ctx context.Context, text []byte) (wire.Checked, error) {
+	return sent[wire.Checked](ctx, c, http.MethodPost, "/check", "application/yaml", bytes.NewReader(text))
+}

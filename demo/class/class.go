@@ -1,0 +1,131 @@
+// Package class brings the demo course into a service, as its instructor would: through the API, with a class, its
+// students and what they handed in.
+package class
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"io/fs"
+	"path"
+	"time"
+
+	"hemble/client"
+	"hemble/demo"
+	"hemble/wire"
+)
+
+// The class of the demo course, and who signs in to see it. Its service listens on this machine only.
+const (
+	Name       = "lock-house"
+	Title      = "Wherry Lock, first year"
+	Instructor = "instructor"
+	Assistant  = "assistant"
+	Student    = "marsh"
+	Password   = "wherry-lock"
+)
+
+// Set makes the class with its students, its exercises and its libraries. What is there already stays.
+func Set(ctx context.Context, api *client.Client, now time.Time) error {
+	if _, err := api.AddClass(ctx, Name, Title); client.Code(err) == "taken" {
+		return nil // the folder was kept
+	} else if err != nil {
+		return err
+	}
+	var list bytes.Buffer
+	w := csv.NewWriter(&list)
+	rows := [][]string{{"login", "name", "number", "group"}}
+	for _, s := range demo.Students() {
+		rows = append(rows, []string{s.Login, s.Name, s.Number, s.Group})
+	}
+	if err := w.WriteAll(rows); err != nil {
+		return err
+	}
+	if _, err := api.PutRoster(ctx, Name, list.Bytes(), false); err != nil {
+		return err
+	}
+	if err := api.PutMember(ctx, Name, Assistant, wire.SetMember{Name: "C. Waterman", Role: wire.Assistant}); err != nil {
+		return err
+	}
+	for _, login := range []string{Assistant, Student} {
+		link, err := api.MemberLink(ctx, Name, login)
+		if err != nil {
+			return err
+		}
+		if _, err := client.New(api.Server, "").UseLink(ctx, link.Token, Password); err != nil {
+			return err
+		}
+	}
+	if err := libraries(ctx, api); err != nil {
+		return err
+	}
+	course, err := demo.Course()
+	if err != nil {
+		return err
+	}
+	for i, x := range course {
+		if _, err := api.PutExercise(ctx, x.Name, x.Text); err != nil {
+			return err
+		}
+		opens, due := now.AddDate(0, 0, i-len(course)), now.AddDate(0, 0, 2+i/3)
+		if _, err := api.Open(ctx, Name, x.Name, wire.SetOpening{Terms: wire.Terms{Opens: opens, Due: &due, Late: wire.LatePerDay, PerDay: 10, Counts: wire.CountsBest}}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// libraries registers the course's libraries with the class.
+func libraries(ctx context.Context, api *client.Client) error {
+	all := demo.Library()
+	dirs, err := fs.ReadDir(all, ".")
+	if err != nil {
+		return err
+	}
+	for _, d := range dirs {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		files, err := fs.Glob(all, path.Join(d.Name(), "*"))
+		if err != nil {
+			return err
+		}
+		for _, f := range files {
+			text, err := fs.ReadFile(all, f)
+			if err != nil {
+				return err
+			}
+			w, err := z.Create(path.Base(f))
+			if err != nil {
+				return err
+			}
+			if _, err := w.Write(text); err != nil {
+				return err
+			}
+		}
+		if err := z.Close(); err != nil {
+			return err
+		}
+		if err := api.PutLibrary(ctx, Name, d.Name(), b.Bytes()); err != nil {
+			return fmt.Errorf("the library %s: %w", d.Name(), err)
+		}
+	}
+	return nil
+}
+
+// HandIn hands in what the course's students made for one exercise, as far as want picks it (nil for all), and gives the
+// submissions' ids.
+func HandIn(ctx context.Context, api *client.Client, x demo.Exercise, want func(exercise, file string) bool) (ids []string, err error) {
+	for _, f := range x.Files {
+		if want != nil && !want(x.Name, f.Name) {
+			continue
+		}
+		r, err := api.Submit(ctx, Name, x.Name, client.Handed{Student: f.Login, File: f.Name, Data: f.Data})
+		if err != nil {
+			return nil, err
+		}
+		ids = append(ids, r.ID)
+	}
+	return ids, nil
+}

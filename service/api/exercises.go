@@ -1,0 +1,189 @@
+package api
+
+import (
+	"archive/zip"
+	"bytes"
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strings"
+
+	"hemble/core/author"
+	"hemble/core/exercise"
+	"hemble/core/glyph"
+	"hemble/core/sheet"
+	"hemble/service/store"
+	"hemble/wire"
+)
+
+func (a *API) exercises(r *request) (any, error) { return a.Store.Exercises(r) }
+
+func (a *API) exercise(r *request) (any, error) { return a.Store.Exercise(r, r.Param("exercise")) }
+
+// checked reads an exercise's text; what is wrong in it is an error with its places.
+func checked(text []byte) (*exercise.Exercise, error) {
+	x, problems := exercise.Read("exercise.yaml", text)
+	if x == nil {
+		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+	}
+	return x, nil
+}
+
+func (a *API) check(r *request) (any, error) {
+	text, err := content(r, maxBody)
+	if err != nil {
+		return nil, err
+	}
+	x, problems := exercise.Read("exercise.yaml", text)
+	out := wire.Checked{Valid: x != nil}
+	if x != nil {
+		out.Title = x.Title
+		problems = append(problems, author.Check("exercise.yaml", x)...)
+	}
+	out.Mistakes = mistakes(problems)
+	return out, nil
+}
+
+func (a *API) putExercise(r *request) (any, error) {
+	text, err := content(r, maxBody)
+	if err != nil {
+		return nil, err
+	}
+	var files []store.File
+	switch last, err := a.Store.Revision(r, r.Param("exercise"), 0); {
+	case err == store.ErrNotFound:
+	case err != nil:
+		return nil, err
+	default:
+		if files, err = a.Store.Folder(r, last.ID); err != nil {
+			return nil, err
+		}
+	}
+	return a.revise(r, text, files)
+}
+
+func (a *API) revise(r *request, text []byte, files []store.File) (any, error) {
+	x, err := checked(text)
+	if err != nil {
+		return nil, err
+	}
+	if x.Name != r.Param("exercise") {
+		return nil, unfit("name", "the file says name: %s, the address %s", x.Name, r.Param("exercise"))
+	}
+	if err := a.Store.PutExercise(r, r.account, store.NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text, Files: files}); err != nil {
+		return nil, err
+	}
+	return a.exercise(r)
+}
+
+const exerciseFile = "exercise.yaml"
+
+func (a *API) exportExercise(r *request) (any, error) {
+	rev, err := a.Store.Revision(r, r.Param("exercise"), 0)
+	if err != nil {
+		return nil, err
+	}
+	files, err := a.Store.Folder(r, rev.ID)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, f := range append([]store.File{{Path: exerciseFile, Data: []byte(rev.Text)}}, files...) {
+		w, err := z.CreateHeader(&zip.FileHeader{Name: path.Join(r.Param("exercise"), f.Path), Method: zip.Deflate, Modified: rev.Created})
+		if err != nil {
+			return nil, err
+		}
+		if _, err := w.Write(f.Data); err != nil {
+			return nil, err
+		}
+	}
+	err = z.Close()
+	return raw{b.Bytes(), r.Param("exercise") + ".zip"}, err
+}
+
+func (a *API) importExercise(r *request) (any, error) {
+	data, err := content(r, maxFolder)
+	if err != nil {
+		return nil, err
+	}
+	files, err := unzip(data, maxFolder, 500)
+	if err != nil {
+		return nil, unfit("zip", "%s", err)
+	}
+	i := slices.IndexFunc(files, func(f store.File) bool { return path.Base(f.Path) == exerciseFile && strings.Count(f.Path, "/") < 2 })
+	if i < 0 {
+		return nil, unfit("zip", "the archive has no %s at its top", exerciseFile)
+	}
+	text, root := files[i].Data, strings.TrimSuffix(files[i].Path, exerciseFile)
+	var rest []store.File
+	for k, f := range files {
+		name, inside := strings.CutPrefix(f.Path, root)
+		if k != i && inside {
+			rest = append(rest, store.File{Path: name, Data: f.Data})
+		}
+	}
+	return a.revise(r, text, rest)
+}
+
+// maxFolder bounds an exercise's folder, packed and unpacked.
+const maxFolder = 16 << 20
+
+// unzip unpacks an archive in memory, up to so many bytes and files. Paths that lead out, and names that no system takes,
+// are errors; folders, and what archivers leave behind, are left out.
+func unzip(data []byte, mostBytes int64, mostFiles int) (out []store.File, err error) {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, fmt.Errorf("this is no zip archive, or a damaged one: %w", err)
+	}
+	left := mostBytes
+	for _, f := range z.File {
+		name := strings.ReplaceAll(f.Name, `\`, "/")
+		clean := path.Clean(name)
+		switch {
+		case strings.HasSuffix(name, "/") || f.FileInfo().IsDir():
+			continue
+		case !f.Mode().IsRegular():
+			return nil, fmt.Errorf("%.60q is not a plain file", f.Name)
+		case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || strings.ContainsAny(clean, "\x00\n\r") || len(clean) > 250:
+			return nil, fmt.Errorf("the name %.60q leads out of the archive", f.Name)
+		case strings.HasPrefix(path.Base(clean), ".") || strings.HasPrefix(clean, "__MACOSX/"):
+			continue
+		case len(out) == mostFiles:
+			return nil, fmt.Errorf("the archive has more than %d files", mostFiles)
+		}
+		r, err := f.Open()
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", clean, err)
+		}
+		content, err := io.ReadAll(io.LimitReader(r, left+1))
+		r.Close()
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", clean, err)
+		}
+		if left -= int64(len(content)); left < 0 {
+			return nil, fmt.Errorf("the archive unpacks to more than %d bytes", mostBytes)
+		}
+		out = append(out, store.File{Path: clean, Data: content})
+	}
+	return out, nil
+}
+
+func (a *API) revisions(r *request) (any, error) { return a.Store.Revisions(r, r.Param("exercise")) }
+
+func (a *API) revision(r *request) (any, error) {
+	n, err := numbered(r, "revision")
+	if err != nil || n == 0 {
+		return nil, store.ErrNotFound
+	}
+	rev, err := a.Store.Revision(r, r.Param("exercise"), int(n))
+	if err != nil {
+		return nil, err
+	}
+	return rev.Revision, nil
+}
+
+func (a *API) schema(*request) (any, error) { return exercise.Schema(), nil }
+
+func (a *API) characterROM(r *request) (any, error) { return glyph.Table(), nil }

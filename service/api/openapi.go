@@ -1,0 +1,149 @@
+package api
+
+import (
+	"encoding/json"
+	"reflect"
+	"regexp"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/invopop/jsonschema"
+
+	"hemble/wire"
+)
+
+func (a *API) openAPI(*request) (any, error) { return OpenAPI(), nil }
+
+// OpenAPI is the document of the API (OpenAPI 3.1), made from the table of its calls.
+func OpenAPI() json.RawMessage {
+	document.Do(func() { documented = describe() })
+	return documented
+}
+
+var (
+	document   sync.Once
+	documented json.RawMessage
+)
+
+func describe() json.RawMessage {
+	schemas := map[string]any{}
+	paths := map[string]map[string]any{}
+	for _, route := range Routes() {
+		path := parameter.ReplaceAllString(route.Path, "{$1}")
+		if paths["/api/v1"+path] == nil {
+			paths["/api/v1"+path] = map[string]any{}
+		}
+		paths["/api/v1"+path][strings.ToLower(route.Method)] = operation(&route, schemas)
+	}
+	reference(reflect.TypeFor[wire.Problem](), schemas)
+	text, err := json.Marshal(map[string]any{
+		"openapi": "3.1.0",
+		"info":    map[string]any{"title": "Hemble", "version": "1", "description": "Checks students' display firmware. Sign in with POST /session and send the token as Authorization: Bearer, or use a personal token; a browser has a cookie. Every answer that is not a success is application/problem+json."},
+		"paths":   paths,
+		"components": map[string]any{
+			"schemas":         schemas,
+			"securitySchemes": map[string]any{"token": map[string]any{"type": "http", "scheme": "bearer"}, "cookie": map[string]any{"type": "apiKey", "in": "cookie", "name": cookieName}},
+		},
+	})
+	if err != nil {
+		panic(err) // it is made of plain data
+	}
+	return text
+}
+
+var parameter = regexp.MustCompile(`:([a-z]+)`)
+
+// who tells in words who may use a route.
+var who = map[Access]string{Anyone: "anyone", SignedIn: "every account", Themselves: "every account, in a session", Instructors: "instructors", Admins: "admins", Members: "members of the class",
+	Owner: "the student whose it is, and those who mark the class", Staff: "instructors and assistants of the class", ClassInstructors: "instructors of the class"}
+
+func operation(route *Route, schemas map[string]any) map[string]any {
+	text := func(media string, schema any) map[string]any {
+		return map[string]any{strings.Split(media, ";")[0]: map[string]any{"schema": schema}}
+	}
+	success := map[string]any{"description": "success"}
+	switch {
+	case route.Gives != "":
+		success["content"] = text(route.Gives, map[string]any{"type": "string"})
+	case route.Answer != nil:
+		success["content"] = text(mediaJSON, reference(reflect.TypeOf(route.Answer), schemas))
+	}
+	out := map[string]any{
+		"operationId": strings.Trim(parameter.ReplaceAllString(strings.ReplaceAll(strings.ToLower(route.Method)+route.Path, "/", "-"), "$1"), "-"),
+		"summary":     route.Doc,
+		"description": "For " + who[route.Access] + ".",
+		"responses": map[string]any{
+			strconv.Itoa(route.success()): success,
+			"default":                     map[string]any{"description": "a problem", "content": text(mediaProblem, reference(reflect.TypeFor[wire.Problem](), schemas))},
+		},
+	}
+	if route.Access != Anyone {
+		out["security"] = []any{map[string]any{"token": []any{}}, map[string]any{"cookie": []any{}}}
+	}
+	var parameters []any
+	for _, m := range parameter.FindAllStringSubmatch(route.Path, -1) {
+		parameters = append(parameters, map[string]any{"name": m[1], "in": "path", "required": true, "schema": map[string]any{"type": "string"}})
+	}
+	for _, q := range route.Query {
+		parameters = append(parameters, map[string]any{"name": q.Name, "in": "query", "description": q.Doc, "schema": map[string]any{"type": "string"}})
+	}
+	if parameters != nil {
+		out["parameters"] = parameters
+	}
+	switch {
+	case route.Takes == mediaForm:
+		out["requestBody"] = map[string]any{"required": true, "content": text(mediaForm, map[string]any{"type": "object", "properties": map[string]any{
+			"file": map[string]any{"type": "string", "contentMediaType": mediaBytes}}, "required": []any{"file"}})}
+	case route.Takes != "":
+		out["requestBody"] = map[string]any{"required": true, "content": text(route.Takes, map[string]any{"type": "string"})}
+	case route.Body != nil:
+		out["requestBody"] = map[string]any{"required": true, "content": text(mediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
+	}
+	return out
+}
+
+var generic = regexp.MustCompile(`^Page\[.*\.(\w+)\]$`)
+
+func schemaName(t reflect.Type) string {
+	if m := generic.FindStringSubmatch(t.Name()); m != nil {
+		return m[1] + "Page"
+	}
+	return t.Name()
+}
+
+// reference gives a schema that refers to that of a type, which it adds to the others.
+func reference(t reflect.Type, schemas map[string]any) any {
+	if t.Kind() == reflect.Slice {
+		return map[string]any{"type": "array", "items": reference(t.Elem(), schemas)}
+	}
+	if t.NumField() == 0 { // documents with formats of their own
+		return map[string]any{"type": "object"}
+	}
+	r := jsonschema.Reflector{Anonymous: true, Namer: schemaName, Mapper: func(t reflect.Type) *jsonschema.Schema {
+		switch t {
+		case reflect.TypeFor[json.Number]():
+			return &jsonschema.Schema{Type: "number"}
+		case reflect.TypeFor[json.RawMessage]():
+			return &jsonschema.Schema{Type: "object"}
+		case reflect.TypeFor[time.Time]():
+			return &jsonschema.Schema{Type: "string", Format: "date-time"}
+		}
+		return nil
+	}}
+	text, err := json.Marshal(r.ReflectFromType(t))
+	if err != nil {
+		panic(err) // wire has plain types only
+	}
+	var root struct {
+		Defs map[string]any `json:"$defs"`
+	}
+	if err := json.Unmarshal([]byte(strings.ReplaceAll(string(text), "#/$defs/", "#/components/schemas/")), &root); err != nil {
+		panic(err)
+	}
+	for name, s := range root.Defs {
+		schemas[name] = s
+	}
+	return map[string]any{"$ref": "#/components/schemas/" + schemaName(t)}
+}

@@ -1,0 +1,214 @@
+package api
+
+import (
+	"encoding/json"
+	"fmt"
+
+	"hemble/core/sheet"
+	"hemble/service/events"
+	"hemble/service/store"
+	"hemble/wire"
+)
+
+func (a *API) proposals(r *request) (any, error) {
+	all, err := a.Store.Proposals(r, r.opening.ID)
+	out := []wire.Proposal{}
+	for _, p := range all {
+		out = append(out, p.Proposal)
+	}
+	return out, err
+}
+
+func (a *API) propose(r *request) (any, error) {
+	in, err := body[wire.NewProposal](r)
+	if err != nil {
+		return nil, err
+	}
+	if in.Revision < 0 {
+		return nil, unfit("revision", "revisions are counted from 1")
+	}
+	rev, err := a.Store.Revision(r, r.opening.Exercise, in.Revision)
+	if err == store.ErrNotFound {
+		return nil, unfit("revision", "%s has no revision %d", r.opening.Exercise, in.Revision)
+	}
+	if err != nil {
+		return nil, err
+	}
+	id, err := a.Store.Propose(r, r.account, r.opening, rev.ID)
+	if err != nil {
+		return nil, err
+	}
+	a.Queue.Wake()
+	return a.proposalNow(r, id)
+}
+
+func (a *API) proposal(r *request) (any, error) {
+	id, err := numbered(r, "proposal")
+	if err != nil {
+		return nil, err
+	}
+	return a.proposalNow(r, id)
+}
+
+// proposalNow tells whose marks would change and why. Overrides stay where they fit the new sheet.
+func (a *API) proposalNow(r *request, id int64) (any, error) {
+	p, err := a.Store.Proposal(r, r.opening.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := a.Store.Proposed(r, id)
+	if err != nil {
+		return nil, err
+	}
+	out := p.Proposal
+	out.Moves = []wire.ProposedMark{}
+	for _, row := range rows {
+		if row.JobState != string(wire.Marked) {
+			continue
+		}
+		move, err := a.move(r, row)
+		if err != nil {
+			return nil, err
+		}
+		if move == nil {
+			out.Same++
+			continue
+		}
+		out.Moves = append(out.Moves, *move)
+	}
+	return out, nil
+}
+
+// move tells what a proposed result would change; nil for nothing.
+func (a *API) move(r *request, row store.Proposed) (*wire.ProposedMark, error) {
+	s, err := a.Store.Submission(r, row.Submission)
+	if err != nil {
+		return nil, err
+	}
+	was, marks := s.Job, s.Marks
+	if row.WasJob != 0 {
+		was, marks = row.WasJob, json.Number(row.Was)
+	}
+	before, err := a.Store.Sheet(r, was)
+	if err != nil || before == nil {
+		return nil, err
+	}
+	after, why, err := a.proposedSheet(r, s, row.New)
+	if err != nil || after == nil {
+		return nil, err
+	}
+	m := &wire.ProposedMark{Submission: s.ID, Login: s.Login, Student: s.Student, Attempt: s.Attempt, Old: marks, New: json.Number(after.Marks.String()), State: row.State,
+		Why: append(moves(before, after), why...)}
+	if len(m.Why) == 0 && m.Old == m.New {
+		return nil, nil
+	}
+	return m, nil
+}
+
+// proposedSheet is the sheet of another job with the overrides of the submission; where they do not fit it, it says so.
+func (a *API) proposedSheet(r *request, s *store.Submission, job int64) (sh *sheet.Sheet, why []string, err error) {
+	if sh, err = a.Store.Sheet(r, job); err != nil || sh == nil || !s.Touched {
+		return sh, nil, err
+	}
+	adjusted, err := a.Desk.Adjusted(r, s, job)
+	if _, unfit := err.(*store.Refusal); unfit {
+		return sh, []string{"its overrides do not fit any more: " + err.Error()}, nil
+	}
+	return adjusted, nil, err
+}
+
+// moves tells which expectations came out otherwise.
+func moves(before, after *sheet.Sheet) (out []string) {
+	if before.Failed != after.Failed {
+		out = append(out, fmt.Sprintf("%q before, now %q", before.Failed, after.Failed))
+	}
+	was := map[string]sheet.Verdict{}
+	key := func(t sheet.Trial, v sheet.Verdict, n int) string {
+		return fmt.Sprintf("%s: %s #%d", t.Name, v.Expectation, n)
+	}
+	each := func(s *sheet.Sheet, f func(string, sheet.Trial, sheet.Verdict)) {
+		seen := map[string]int{}
+		for _, t := range s.Trials {
+			for _, v := range t.Verdicts {
+				k := t.Name + v.Expectation
+				seen[k]++
+				f(key(t, v, seen[k]), t, v)
+			}
+		}
+	}
+	each(before, func(k string, _ sheet.Trial, v sheet.Verdict) { was[k] = v })
+	each(after, func(k string, t sheet.Trial, v sheet.Verdict) {
+		old, known := was[k]
+		delete(was, k)
+		switch {
+		case !known:
+			out = append(out, fmt.Sprintf("%s: %s: new, %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of))
+		case old.Outcome != v.Outcome || old.Marks.Cmp(v.Marks.Rat) != 0 || old.Of.Cmp(v.Of.Rat) != 0:
+			out = append(out, fmt.Sprintf("%s: %s: %s, %s of %s; was %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of, old.Outcome, old.Marks, old.Of))
+		}
+	})
+	each(before, func(k string, t sheet.Trial, v sheet.Verdict) {
+		if _, left := was[k]; left {
+			out = append(out, fmt.Sprintf("%s: %s: gone, was %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of))
+		}
+	})
+	return out
+}
+
+func (a *API) decide(r *request) (any, error) {
+	in, err := body[wire.Decide](r)
+	if err != nil {
+		return nil, err
+	}
+	id, err := numbered(r, "proposal")
+	if err != nil {
+		return nil, err
+	}
+	p, err := a.Store.Proposal(r, r.opening.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	if in.Take && p.Waiting > 0 && len(in.Submissions) == 0 {
+		return nil, &store.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew", p.Waiting)}
+	}
+	wanted := map[string]bool{}
+	for _, s := range in.Submissions {
+		wanted[s] = true
+	}
+	a.guard.Lock()
+	defer a.guard.Unlock()
+	rows, err := a.Store.Proposed(r, id)
+	if err != nil {
+		return nil, err
+	}
+	var moves []store.Moving
+	for _, row := range rows {
+		if len(in.Submissions) > 0 && !wanted[row.Submission] || row.State != "proposed" {
+			continue
+		}
+		delete(wanted, row.Submission)
+		s, err := a.Store.Submission(r, row.Submission)
+		if err != nil {
+			return nil, err
+		}
+		m := store.Moving{Submission: s}
+		if in.Take && row.JobState == string(wire.Marked) {
+			sh, _, err := a.proposedSheet(r, s, row.New)
+			if err != nil {
+				return nil, err
+			}
+			m.Job, m.Marks = row.New, sh.Marks.String()
+		}
+		moves = append(moves, m)
+	}
+	for s := range wanted {
+		return nil, unfit("submissions", "nothing is open to be decided for %.40q", s)
+	}
+	if err := a.Store.Decide(r, r.account, p, moves); err != nil {
+		return nil, err
+	}
+	for _, m := range moves {
+		a.Hub.Publish(events.Event{Submission: m.Submission.ID})
+	}
+	return a.proposalNow(r, id)
+}

@@ -1,0 +1,74 @@
+package api
+
+import (
+	"fmt"
+	"path"
+	"strings"
+
+	"hemble/core/firmware"
+	"hemble/core/routine"
+	"hemble/wire"
+)
+
+// mostRoutines bounds the list: what comes behind these says little.
+const mostRoutines = 50
+
+// routines compares the submissions that count. The references are the firmware files in the exercise's folder.
+func (a *API) routines(r *request) (any, error) {
+	select {
+	case a.heavy <- struct{}{}:
+	case <-r.Request.Context().Done():
+		return nil, r.Request.Context().Err()
+	}
+	defer func() { <-a.heavy }()
+	text, err := a.Store.File(r.opening.Blob)
+	if err != nil {
+		return nil, err
+	}
+	x, err := a.Desk.Exercise(text, r.opening.Exercise, "")
+	if err != nil {
+		return nil, err
+	}
+	out := []wire.Routine{}
+	if x.Chip == nil {
+		return out, nil
+	}
+	var known []*firmware.Image
+	files, err := a.Store.Folder(r, r.opening.RevisionID)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		if ext := strings.ToLower(path.Ext(f.Path)); ext != ".elf" && ext != ".hex" {
+			continue
+		}
+		if im, err := firmware.Read(f.Data); err == nil {
+			known = append(known, im)
+		}
+	}
+	rows, err := a.countedOf(r)
+	if err != nil {
+		return nil, err
+	}
+	programs := make([]*firmware.Image, len(rows))
+	for i := range rows {
+		if programs[i], err = a.Desk.Image(r.Request.Context(), rows[i].ID); err != nil {
+			return nil, err
+		}
+	}
+	for _, s := range routine.Find(x.Chip, programs, known) {
+		if len(out) == mostRoutines {
+			break
+		}
+		w := wire.Routine{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
+		for _, at := range s.Sites {
+			site := wire.RoutineSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student, Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
+			if at.Line != nil {
+				site.Source = fmt.Sprintf("%s:%d", at.Line.File, at.Line.Line)
+			}
+			w.In = append(w.In, site)
+		}
+		out = append(out, w)
+	}
+	return out, nil
+}

@@ -1,0 +1,420 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"mime/multipart"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"hemble/build"
+	"hemble/core/firmware"
+	"hemble/core/reel"
+	"hemble/core/report"
+	"hemble/service/desk"
+	"hemble/service/events"
+	"hemble/service/store"
+	"hemble/service/terms"
+	"hemble/wire"
+)
+
+// Bounds of a page of a list.
+const (
+	usualPage = 100
+	mostPage  = 1000
+)
+
+// page reads limit and after.
+func page(r *request) (limit, offset int, err error) {
+	limit = usualPage
+	if q := r.Query("limit"); q != "" {
+		if limit, err = strconv.Atoi(q); err != nil || limit < 1 || limit > mostPage {
+			return 0, 0, bad("limit is 1 to %d, not %.20q", mostPage, q)
+		}
+	}
+	if q := r.Query("after"); q != "" {
+		if offset, err = strconv.Atoi(q); err != nil || offset < 0 {
+			return 0, 0, bad("after is the next of the page before, not %.20q", q)
+		}
+	}
+	return limit, offset, nil
+}
+
+func (a *API) submissions(r *request) (any, error) {
+	limit, offset, err := page(r)
+	if err != nil {
+		return nil, err
+	}
+	f := store.Filter{State: r.Query("state"), Search: r.Query("search"), Alike: r.Query("alike"), Limit: limit, Offset: offset}
+	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case r.student():
+		f.Student, f.Alike = r.account.ID, ""
+	case r.Query("student") != "":
+		m, err := a.Store.Student(r, r.class.ID, r.Query("student"))
+		if err != nil {
+			return nil, err
+		}
+		f.Student = m.AccountID
+	}
+	rows, total, err := a.Store.Submissions(r, r.opening.ID, f)
+	if err != nil {
+		return nil, err
+	}
+	counts, err := v.counting(r, f.Student)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Page[wire.Submission]{Items: []wire.Submission{}, Total: total}
+	for i := range rows {
+		s, err := v.one(r, &rows[i])
+		if err != nil {
+			return nil, err
+		}
+		s.Counts = counts[s.ID]
+		out.Items = append(out.Items, s)
+	}
+	if offset+len(rows) < total {
+		out.Next = strconv.Itoa(offset + len(rows))
+	}
+	return out, nil
+}
+
+func (a *API) submission(r *request) (any, error) {
+	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	return v.result(r, r.submission)
+}
+
+// upload is a form with files.
+type upload struct {
+	form *multipart.Form
+}
+
+func readForm(r *request, most int64) (*upload, error) {
+	if ct := r.ContentType(); ct != mediaForm {
+		return nil, &problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %.60q", mediaForm, ct)}
+	}
+	r.Request.Body = http.MaxBytesReader(r.Writer, r.Request.Body, most)
+	err := r.Request.ParseMultipartForm(most)
+	var large *http.MaxBytesError
+	switch {
+	case errors.As(err, &large):
+		return nil, err
+	case err != nil:
+		return nil, bad("this is no form: %s", err)
+	}
+	return &upload{r.Request.MultipartForm}, nil
+}
+
+// file gives the content of one file of a form and its name without folders; "" where there is none.
+func (u *upload) file(key string) (name string, data []byte, err error) {
+	if len(u.form.File[key]) == 0 {
+		return "", nil, nil
+	}
+	h := u.form.File[key][0]
+	data, err = readPart(h)
+	return fileName(h.Filename), data, err
+}
+
+func readPart(h *multipart.FileHeader) ([]byte, error) {
+	f, err := h.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(f)
+}
+
+func (u *upload) value(key string) string {
+	if v := u.form.Value[key]; len(v) > 0 {
+		return v[0]
+	}
+	return ""
+}
+
+// fileName keeps of a path its last part, without what no name needs.
+func fileName(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if r < ' ' || r == 0x7f || r == utf8.RuneError {
+			return -1
+		}
+		return r
+	}, path.Base(strings.ReplaceAll(s, `\`, "/")))
+	if r := []rune(s); len(r) > 120 {
+		s = string(r[len(r)-120:])
+	}
+	if s == "" || s == "." || s == "/" {
+		return "firmware"
+	}
+	return s
+}
+
+// taken tells why a file cannot be work for any exercise; "" where it can.
+func taken(name string, data []byte) string {
+	switch ext := strings.ToLower(path.Ext(name)); {
+	case len(data) == 0:
+		return "the file is empty"
+	case desk.IsCapture(name):
+		return ""
+	case len(data) > firmware.MaxFile:
+		return fmt.Sprintf("the file has %d bytes; no firmware needs more than %d", len(data), firmware.MaxFile)
+	case build.IsSource(name, data) || bytes.HasPrefix(data, []byte("\x7fELF")) || ext == ".hex" || ext == ".ihex" || ext == ".elf":
+		return ""
+	}
+	return "this is neither firmware (.hex, .elf) nor source (.c, .cpp, .ino, .zip) nor a capture (.vcd)"
+}
+
+const maxComment = 4000
+
+func (a *API) submit(r *request) (any, error) {
+	form, err := readForm(r, maxUpload)
+	if err != nil {
+		return nil, err
+	}
+	defer form.form.RemoveAll()
+	name, data, err := form.file("file")
+	if err != nil {
+		return nil, err
+	}
+	if name == "" {
+		return nil, bad("a submission is a form with a file")
+	}
+	h := store.Handed{Opening: r.opening, By: r.account, File: name, Data: data, Comment: strings.TrimSpace(form.value("comment"))}
+	if why := taken(name, data); why != "" {
+		return nil, unfit("file", "%s: %s", name, why)
+	}
+	if len(h.Comment) > maxComment || !utf8.ValidString(h.Comment) {
+		return nil, unfit("comment", "a comment has at most %d bytes", maxComment)
+	}
+	if _, h.Wiring, err = form.file("wiring"); err != nil {
+		return nil, err
+	}
+	login := r.account.Login
+	if who := form.value("student"); who != "" && !r.student() {
+		login = who
+	}
+	if h.Student, err = a.Store.Student(r, r.class.ID, login); err != nil {
+		if errors.Is(err, store.ErrNotFound) {
+			err = unfit("student", "the class has no student %.64q", login)
+		}
+		return nil, err
+	}
+	if err := a.fits(r.opening, h.Student.Login, h.Wiring); err != nil {
+		return nil, err
+	}
+	if r.student() {
+		own := terms.Of(r.opening.Terms, r.opening.Extensions, h.Student.Login, h.Student.Group)
+		h.Admit = func(attempts int, last time.Time) error {
+			s := terms.Standing(own, attempts, last, a.Store.Now())
+			if r.opening.Archived {
+				s.Open, s.Why = false, "the class is archived"
+			}
+			if !s.Open {
+				return &store.Refusal{Code: "not-open", Text: "this was not taken: " + s.Why}
+			}
+			return nil
+		}
+	}
+	out, err := a.hand(r, h)
+	if err != nil {
+		return nil, err
+	}
+	return out, nil
+}
+
+// fits checks a wiring file before the work is taken, so that a slip of the pen costs no attempt.
+func (a *API) fits(o *store.Opening, login string, wiring []byte) error {
+	if len(wiring) == 0 {
+		return nil
+	}
+	text, err := a.Store.File(o.Blob)
+	if err != nil {
+		return err
+	}
+	x, err := a.Desk.Exercise(text, o.Exercise, login)
+	if err != nil {
+		return err
+	}
+	if out, problems := x.Rewire("wiring.yaml", wiring); out == nil {
+		return &faulty{"wiring", "this wiring cannot be built", mistakes(problems)}
+	}
+	return nil
+}
+
+// hand keeps work and tells of it. From the moment it is begun, the one who sends it may go away.
+func (a *API) hand(r *request, h store.Handed) (*wire.Receipt, error) {
+	id, same, err := a.Store.Submit(context.WithoutCancel(r), h)
+	if err != nil {
+		return nil, err
+	}
+	a.Queue.Wake()
+	a.Hub.Publish(events.Event{Submission: id})
+	s, err := a.Store.Submission(r, id)
+	if err != nil {
+		return nil, err
+	}
+	v, err := a.viewOf(r, r.class, h.Opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	one, err := v.one(r, s)
+	return &wire.Receipt{Submission: one, Same: same}, err
+}
+
+func (a *API) cancel(r *request) (any, error) {
+	if err := a.Store.Cancel(r, r.account.Login, r.submission); err != nil {
+		return nil, err
+	}
+	a.Queue.Cancel(r.submission.Job)
+	a.Hub.Publish(events.Event{Submission: r.submission.ID})
+	return nil, nil
+}
+
+func (a *API) file(r *request) (any, error) {
+	data, err := a.Store.File(r.submission.Blob)
+	return raw{data, r.submission.File}, err
+}
+
+// reel gives what the displays showed in one trial. A student counts the trials of the sheet that they see.
+func (a *API) reel(r *request) (any, error) {
+	seen, err := numbered(r, "trial")
+	if err != nil {
+		return nil, err
+	}
+	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	trial, err := v.trial(r, r.submission, int(seen))
+	if err != nil {
+		return nil, err
+	}
+	data, err := a.reelOf(r, r.submission, trial)
+	return json.RawMessage(data), err
+}
+
+func (a *API) reelOf(ctx context.Context, s *store.Submission, trial int) ([]byte, error) {
+	if data, err := a.Store.Reel(s.Job, trial); err == nil {
+		return data, nil
+	}
+	select {
+	case a.heavy <- struct{}{}:
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	defer func() { <-a.heavy }()
+	return a.Desk.Reel(ctx, s.ID, s.Job, trial)
+}
+
+// trial turns the number of a trial as a viewer sees it into that of the exercise.
+func (v *view) trial(ctx context.Context, s *store.Submission, seen int) (int, error) {
+	if s.State != wire.Marked || !v.seesSheet() {
+		return 0, store.ErrNotFound
+	}
+	if !v.student {
+		return seen, nil
+	}
+	sh, err := v.a.Store.Sheet(ctx, s.Job)
+	if err != nil || sh == nil {
+		return 0, errors.Join(err, store.ErrNotFound)
+	}
+	n := 0
+	for i, t := range sh.Trials {
+		switch {
+		case t.Hidden && v.opening.Released == nil:
+		case n == seen && t.Hidden:
+			return 0, store.ErrNotFound
+		case n == seen:
+			return i, nil
+		default:
+			n++
+		}
+	}
+	return 0, store.ErrNotFound
+}
+
+func (a *API) sheetPage(r *request) (any, error) {
+	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := v.page(r, &b, r.submission); err != nil {
+		return nil, err
+	}
+	return raw{b.Bytes(), r.submission.Exercise + "-" + r.submission.Login + ".html"}, nil
+}
+
+// page writes a submission's sheet as HTML.
+func (v *view) page(ctx context.Context, w io.Writer, s *store.Submission) error {
+	if !v.seesSheet() {
+		return store.ErrNotFound
+	}
+	sh, err := v.sheet(ctx, s)
+	if err != nil {
+		return err
+	}
+	if sh == nil {
+		return store.ErrNotFound
+	}
+	m := report.Marked{Sheet: sh}
+	for i, t := range sh.Trials {
+		if v.student && t.Hidden {
+			m.Reels = append(m.Reels, nil)
+			continue
+		}
+		trial, err := v.trial(ctx, s, i)
+		if err != nil {
+			return err
+		}
+		data, err := v.a.reelOf(ctx, s, trial)
+		if err != nil {
+			return err
+		}
+		var run reel.Reel
+		if err := json.Unmarshal(data, &run); err != nil {
+			return err
+		}
+		m.Reels = append(m.Reels, &run)
+	}
+	return report.HTML(w, s.Title+" · "+s.Student, []report.Marked{m})
+}
+
+func (a *API) luck(r *request) (any, error) {
+	n := 8
+	if q := r.Query("seeds"); q != "" {
+		var err error
+		if n, err = strconv.Atoi(q); err != nil || n < 2 || n > 32 {
+			return nil, bad("seeds are 2 to 32, not %.20q", q)
+		}
+	}
+	select {
+	case a.heavy <- struct{}{}:
+	case <-r.Request.Context().Done():
+		return nil, r.Request.Context().Err()
+	}
+	defer func() { <-a.heavy }()
+	l, err := a.Desk.Luck(r.Request.Context(), r.submission.ID, n)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Luck{Passed: l.Passed, Lucky: l.Lucky(), Marks: []json.Number{}}
+	for _, m := range l.Marks {
+		out.Marks = append(out.Marks, json.Number(m.String()))
+	}
+	return out, nil
+}

@@ -1,0 +1,339 @@
+// Package desk does what it takes to mark one piece of work: the exercise as its student got it, the firmware that was
+// handed in or built, the sheet with a person's overrides.
+package desk
+
+import (
+	"bytes"
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+
+	"hemble/build"
+	"hemble/core/bench"
+	"hemble/core/capture"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/marking"
+	"hemble/core/sheet"
+	"hemble/service/store"
+	"hemble/wire"
+)
+
+// Desk works over one store.
+type Desk struct {
+	Builder   *build.Builder // of source; nil where building is off
+	NoBuilder string         // why it is
+
+	store     *store.Store
+	secret    []byte // that values which vary follow from
+	libraries string // folder where libraries of classes are unpacked
+	unpacking sync.Mutex
+	marker    marking.Marker
+}
+
+const secretSetting = "values-secret"
+
+// New makes a desk. The secret is made at the first start, and is in the store's database alone.
+func New(ctx context.Context, s *store.Store, cache string, secret func() []byte) (*Desk, error) {
+	d := &Desk{store: s, libraries: filepath.Join(cache, "class-libraries"), marker: marking.Marker{Reels: true}}
+	text, err := s.Setting(ctx, secretSetting)
+	if err == nil && text == "" {
+		text = hex.EncodeToString(secret())
+		err = s.Set(ctx, secretSetting, text)
+	}
+	if err != nil {
+		return nil, err
+	}
+	d.secret, err = hex.DecodeString(text)
+	return d, err
+}
+
+// Exercise reads an exercise with the values of a student.
+func (d *Desk) Exercise(text []byte, name, login string) (*exercise.Exercise, error) {
+	x, problems := exercise.ReadFor("exercise.yaml", text, exercise.StudentKey(d.secret, name, login))
+	if x == nil {
+		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
+	}
+	return x, nil
+}
+
+// work is a piece of work that is ready to run.
+type work struct {
+	exercise *exercise.Exercise
+	file     []byte // firmware, or a capture
+	messages []sheet.Message
+	refused  *marking.Result // set where there is nothing to run: it says why
+}
+
+// prepare reads the exercise, applies a wiring and builds source.
+func (d *Desk) prepare(ctx context.Context, m *store.Material) (*work, error) {
+	x, err := d.Exercise(m.Text, m.Exercise, m.Student)
+	if err != nil {
+		return nil, err
+	}
+	w := &work{exercise: x, file: m.Data}
+	if m.Wiring != nil {
+		rewired, problems := x.Rewire("wiring.yaml", m.Wiring)
+		for _, p := range problems {
+			kind := "error"
+			if p.Warning {
+				kind = "warning"
+			}
+			w.messages = append(w.messages, sheet.Message{File: p.File, Line: p.Line, Column: p.Col, Kind: kind, Text: p.Text})
+		}
+		if rewired == nil {
+			w.refused = marking.Unbuilt(x, m.File, "the wiring cannot be built", w.messages)
+			return w, nil
+		}
+		w.exercise = rewired
+	}
+	if x.Chip == nil || !build.IsSource(m.File, m.Data) {
+		return w, nil
+	}
+	made, err := d.build(ctx, m, x)
+	if err != nil {
+		return nil, err
+	}
+	w.messages = append(w.messages, made.Messages...)
+	if made.Failed() {
+		w.refused = marking.Unbuilt(x, m.File, made.Why(), w.messages)
+	}
+	w.file = made.ELF
+	return w, nil
+}
+
+func (d *Desk) build(ctx context.Context, m *store.Material, x *exercise.Exercise) (*build.Result, error) {
+	if d.Builder == nil {
+		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: d.NoBuilder}}}, nil
+	}
+	source, err := build.FromFile(m.File, m.Data)
+	if err != nil {
+		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
+	}
+	dirs, err := d.classLibraries(ctx, m.Class)
+	if err != nil {
+		return nil, err
+	}
+	return d.Builder.With(dirs...).Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
+}
+
+// classLibraries unpacks the libraries of a class where they are not yet, and gives the folders that hold them.
+func (d *Desk) classLibraries(ctx context.Context, class int64) (dirs []string, err error) {
+	all, err := d.store.Libraries(ctx, class)
+	if err != nil {
+		return nil, err
+	}
+	d.unpacking.Lock()
+	defer d.unpacking.Unlock()
+	for _, l := range all {
+		dir := filepath.Join(d.libraries, l.Blob[:32], l.Name)
+		dirs = append(dirs, filepath.Dir(dir))
+		if _, err := os.Stat(dir); err == nil {
+			continue
+		}
+		data, err := d.store.File(l.Blob)
+		if err != nil {
+			return nil, err
+		}
+		source, err := build.FromFile(l.Name+".zip", data)
+		if err != nil {
+			return nil, err
+		}
+		if err := unpackTo(dir, source.Files); err != nil {
+			return nil, err
+		}
+	}
+	return dirs, nil
+}
+
+// unpackTo writes files to a folder that is there whole or not at all. Their paths stay inside: build has seen to it.
+func unpackTo(dir string, files []build.File) error {
+	made := dir + ".new"
+	if err := os.RemoveAll(made); err != nil {
+		return err
+	}
+	for _, f := range files {
+		path := filepath.Join(made, filepath.FromSlash(f.Path))
+		if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+			return err
+		}
+		if err := os.WriteFile(path, f.Data, 0o644); err != nil {
+			return err
+		}
+	}
+	return os.Rename(made, dir)
+}
+
+// Mark marks a piece of work; told hears how many of its trials are done.
+func (d *Desk) Mark(ctx context.Context, m *store.Material, told func(done, of int)) (*marking.Result, error) {
+	w, err := d.prepare(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if w.refused != nil {
+		return w.refused, nil
+	}
+	var r *marking.Result
+	if IsCapture(m.File) && w.exercise.Chip != nil {
+		r, err = d.markCapture(ctx, w, m.File)
+	} else {
+		r, err = d.marker.MarkTelling(ctx, w.exercise, m.File, w.file, told)
+	}
+	if err == nil && r.Sheet.Failed == "" {
+		r.Sheet.Messages = w.messages
+	}
+	return r, err
+}
+
+// IsCapture tells whether a file is the capture of a logic analyser or a simulation.
+func IsCapture(name string) bool { return strings.EqualFold(filepath.Ext(name), ".vcd") }
+
+// captured tells of which trial a capture is: that whose name is in the file's, the first where there is none.
+func captured(x *exercise.Exercise, file string) int {
+	plain := func(s string) string {
+		return strings.Map(func(r rune) rune {
+			if strings.ContainsRune(" -_", r) {
+				return -1
+			}
+			return r
+		}, strings.ToLower(s))
+	}
+	for i, t := range x.Trials {
+		if strings.Contains(plain(file), plain(t.Name)) {
+			return i
+		}
+	}
+	return 0
+}
+
+func (d *Desk) markCapture(ctx context.Context, w *work, file string) (*marking.Result, error) {
+	tape, err := capture.Open(bytes.NewReader(w.file), w.exercise.Chip, capture.Options{})
+	if err != nil {
+		return marking.Unbuilt(w.exercise, file, "the capture could not be read: "+err.Error(), nil), nil
+	}
+	return marking.MarkCapture(ctx, w.exercise, captured(w.exercise, file), file, tape)
+}
+
+// Reel gives what the displays showed in one trial of a submission, as JSON, making it again where it is no longer kept.
+func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int) ([]byte, error) {
+	if data, err := d.store.Reel(job, trial); !errors.Is(err, store.ErrNotFound) {
+		return data, err
+	}
+	m, err := d.store.Material(ctx, submission, job)
+	if err != nil {
+		return nil, err
+	}
+	w, err := d.prepare(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if w.refused != nil || trial < 0 || trial >= len(w.exercise.Trials) {
+		return nil, store.ErrNotFound
+	}
+	if IsCapture(m.File) && w.exercise.Chip != nil {
+		r, err := d.markCapture(ctx, w, m.File)
+		if err != nil || len(r.Reels) == 0 || trial > 0 {
+			return nil, errors.Join(err, store.ErrNotFound)
+		}
+		return json.Marshal(r.Reels[0])
+	}
+	im, err := firmware.Read(w.file)
+	if w.exercise.Chip == nil {
+		im, err = nil, nil
+	}
+	if err != nil {
+		return nil, store.ErrNotFound
+	}
+	r, err := bench.Run(ctx, w.exercise, &w.exercise.Trials[trial], im)
+	if err != nil {
+		return nil, err
+	}
+	if err := d.store.PutReel(job, trial, r); err != nil {
+		slog.Warn("keeping a reel", "submission", submission, "error", err)
+	}
+	return json.Marshal(r)
+}
+
+// Luck marks a submission under n seeds.
+func (d *Desk) Luck(ctx context.Context, submission string, n int) (*marking.Luck, error) {
+	m, err := d.store.Material(ctx, submission, 0)
+	if err != nil {
+		return nil, err
+	}
+	w, err := d.prepare(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if w.refused != nil || IsCapture(m.File) {
+		return nil, &store.Refusal{Code: "no-run", Text: "nothing of this submission can be run again"}
+	}
+	l, err := marking.TryLuck(ctx, w.exercise, w.file, n)
+	if err != nil && ctx.Err() == nil {
+		err = &store.Refusal{Code: "no-run", Text: "nothing of this submission can be run: " + err.Error()}
+	}
+	return l, err
+}
+
+// Image gives the bytes that were programmed for a submission, nil where there are none.
+func (d *Desk) Image(ctx context.Context, submission string) (*firmware.Image, error) {
+	m, err := d.store.Material(ctx, submission, 0)
+	if err != nil {
+		return nil, err
+	}
+	w, err := d.prepare(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if w.refused != nil || w.exercise.Chip == nil {
+		return nil, nil
+	}
+	im, err := firmware.Read(w.file)
+	if err != nil {
+		return nil, nil
+	}
+	return im, nil
+}
+
+// Adjusted gives the sheet of a submission by one of its jobs with its overrides; nil where it has none yet.
+func (d *Desk) Adjusted(ctx context.Context, sub *store.Submission, job int64) (*sheet.Sheet, error) {
+	sh, err := d.store.Sheet(ctx, job)
+	if err != nil || sh == nil {
+		return nil, err
+	}
+	overrides, err := d.store.Overrides(ctx, sub.ID)
+	if err != nil {
+		return nil, err
+	}
+	return d.Adjust(ctx, sub, job, sh, overrides)
+}
+
+// Adjust gives a sheet with the given overrides. An override that does not fit the sheet is an error.
+func (d *Desk) Adjust(ctx context.Context, sub *store.Submission, job int64, sh *sheet.Sheet, overrides []wire.Override) (*sheet.Sheet, error) {
+	if len(overrides) == 0 {
+		return sh, nil
+	}
+	given, err := store.ForMarking(overrides)
+	if err != nil {
+		return nil, &store.Refusal{Code: "override", Text: err.Error()}
+	}
+	m, err := d.store.Material(ctx, sub.ID, job)
+	if err != nil {
+		return nil, err
+	}
+	x, err := d.Exercise(m.Text, m.Exercise, m.Student)
+	if err != nil {
+		return nil, err
+	}
+	out, err := marking.Adjust(x, sh, given)
+	if err != nil {
+		return nil, &store.Refusal{Code: "override", Text: err.Error()}
+	}
+	return out, nil
+}

@@ -1,0 +1,294 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"hemble/wire"
+)
+
+// Class is a class with what the API does not tell of it.
+type Class struct {
+	wire.Class
+	ID int64 `json:"id"`
+}
+
+const classQuery = `SELECT c.id, c.name, c.title, c.archived, coalesce(c.join_code, '') AS join_code, c.created_at AS created, ? AS role,
+	(SELECT count(*) FROM member m WHERE m.class_id = c.id AND m.role = 'student') AS students,
+	(SELECT count(*) FROM opening o WHERE o.class_id = c.id) AS exercises,
+	(SELECT count(*) FROM opening o JOIN submission s ON s.opening_id = o.id JOIN job j ON j.id = s.job_id WHERE o.class_id = c.id AND j.state IN ('queued', 'running')) AS waiting
+FROM class c`
+
+// AddClass makes a class, its maker its instructor.
+func (s *Store) AddClass(ctx context.Context, by *Account, name, title string) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `INSERT INTO class (name, title, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING`, name, title, s.now())
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return refused("taken", "there is a class %s already", name)
+		}
+		id, err := r.LastInsertId()
+		if err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'instructor', ?)`, id, by.ID, s.now()); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by.Login, id, "class made", name, title)
+	})
+}
+
+// SetClass changes a class.
+func (s *Store) SetClass(ctx context.Context, by string, class int64, in wire.SetClass) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := change(ctx, tx, `UPDATE class SET title = ?, archived = ? WHERE id = ?`, in.Title, in.Archived, class); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "class changed", in.Title, fmt.Sprintf("archived: %t", in.Archived))
+	})
+}
+
+// SetJoinCode gives a class a code by which students join; "" takes it away.
+func (s *Store) SetJoinCode(ctx context.Context, by string, class int64, code string) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := change(ctx, tx, `UPDATE class SET join_code = nullif(?, '') WHERE id = ?`, code, class); err != nil {
+			return err
+		}
+		action := "join code made"
+		if code == "" {
+			action = "join code taken away"
+		}
+		return s.audit(ctx, tx, by, class, action, "", "")
+	})
+}
+
+// Classes lists the classes of an account; all of them for an admin.
+func (s *Store) Classes(ctx context.Context, a *Account) ([]Class, error) {
+	all, err := list[Class](ctx, s, classQuery+` ORDER BY c.archived, c.title, c.name`, "")
+	if err != nil {
+		return nil, err
+	}
+	roles, err := list[struct {
+		Class int64     `json:"class_id"`
+		Role  wire.Role `json:"role"`
+	}](ctx, s, `SELECT class_id, role FROM member WHERE account_id = ?`, a.ID)
+	if err != nil {
+		return nil, err
+	}
+	mine := map[int64]wire.Role{}
+	for _, r := range roles {
+		mine[r.Class] = r.Role
+	}
+	out := []Class{}
+	for _, c := range all {
+		if c.Role = mine[c.ID]; a.Role == wire.Admin {
+			c.Role = wire.Instructor
+		}
+		if c.Role != "" {
+			out = append(out, c)
+		}
+	}
+	return out, nil
+}
+
+// Class finds a class as an account sees it, with its role there; ErrNotFound where it has none.
+func (s *Store) Class(ctx context.Context, a *Account, name string) (*Class, error) {
+	var c Class
+	if err := s.get(ctx, &c, classQuery+` WHERE c.name = ?`, "", name); err != nil {
+		return nil, err
+	}
+	if a.Role == wire.Admin {
+		c.Role = wire.Instructor
+		return &c, nil
+	}
+	m, err := s.member(ctx, c.ID, a.Login)
+	if err != nil {
+		return nil, err
+	}
+	c.Role = m.Role
+	return &c, nil
+}
+
+// Member is somebody of a class.
+type Member struct {
+	wire.Member
+	AccountID int64 `json:"account_id"`
+}
+
+const memberQuery = `SELECT a.id AS account_id, a.name AS login, a.full_name AS name, m.role, m.team AS "group", m.number, m.created_at AS created, a.password <> '' AS signed_in
+	FROM member m JOIN account a ON a.id = m.account_id WHERE m.class_id = ?`
+
+// Members lists who is in a class, by role and name.
+func (s *Store) Members(ctx context.Context, class int64) ([]Member, error) {
+	return list[Member](ctx, s, memberQuery+` ORDER BY CASE m.role WHEN 'instructor' THEN 0 WHEN 'assistant' THEN 1 ELSE 2 END, a.full_name, a.name`, class)
+}
+
+func (s *Store) member(ctx context.Context, class int64, login string) (*Member, error) {
+	var m Member
+	return &m, s.get(ctx, &m, memberQuery+` AND a.name = ?`, class, login)
+}
+
+// Student finds a student of a class.
+func (s *Store) Student(ctx context.Context, class int64, login string) (*Member, error) {
+	m, err := s.member(ctx, class, login)
+	if err == nil && m.Role != wire.Student {
+		err = ErrNotFound
+	}
+	return m, err
+}
+
+// PutMember puts somebody into a class or changes what is said of them there, making the account where it is new. The
+// name of an account that has signed in or is of another class is its own: it stays.
+func (s *Store) PutMember(ctx context.Context, by string, class int64, login string, in wire.SetMember) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := s.putMember(ctx, tx, class, login, in); err != nil {
+			return err
+		}
+		if err := s.hasInstructor(ctx, tx, class); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "member set", login, string(in.Role))
+	})
+}
+
+// hasInstructor holds a class from losing its last instructor.
+func (s *Store) hasInstructor(ctx context.Context, tx *sqlx.Tx, class int64) error {
+	var left int
+	if err := tx.GetContext(ctx, &left, `SELECT count(*) FROM member WHERE class_id = ? AND role = 'instructor'`, class); err != nil {
+		return err
+	}
+	if left == 0 {
+		return refused("last-instructor", "the class would be without an instructor")
+	}
+	return nil
+}
+
+func (s *Store) putMember(ctx context.Context, tx *sqlx.Tx, class int64, login string, in wire.SetMember) error {
+	var id int64
+	err := tx.GetContext(ctx, &id, `SELECT id FROM account WHERE name = ?`, login)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		if id, err = s.addAccount(ctx, tx, Account{Login: login, Name: in.Name, Role: wire.Person}); err != nil {
+			return err
+		}
+	case err != nil:
+		return err
+	default:
+		if _, err := tx.ExecContext(ctx, `UPDATE account SET full_name = ? WHERE id = ? AND password = '' AND NOT EXISTS (SELECT 1 FROM member WHERE account_id = ? AND class_id <> ?)`, in.Name, id, id, class); err != nil {
+			return err
+		}
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, team, number, created_at) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT DO UPDATE SET role = excluded.role, team = excluded.team, number = excluded.number`, class, id, in.Role, in.Group, in.Number, s.now())
+	return err
+}
+
+// PutRoster puts many students into a class, all or none.
+func (s *Store) PutRoster(ctx context.Context, by string, class int64, members []wire.Member) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		for _, m := range members {
+			if err := s.putMember(ctx, tx, class, m.Login, wire.SetMember{Name: m.Name, Role: m.Role, Group: m.Group, Number: m.Number}); err != nil {
+				return err
+			}
+		}
+		return s.audit(ctx, tx, by, class, "roster taken in", fmt.Sprintf("%d students", len(members)), "")
+	})
+}
+
+// DropMember takes somebody out of a class. A student who has handed in stays: marks belong to somebody.
+func (s *Store) DropMember(ctx context.Context, by string, class int64, login string) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var n int
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM submission s JOIN opening o ON o.id = s.opening_id JOIN account a ON a.id = s.account_id WHERE o.class_id = ? AND a.name = ?`, class, login); err != nil {
+			return err
+		}
+		if n > 0 {
+			return refused("has-work", "%s has handed in work in this class", login)
+		}
+		if err := change(ctx, tx, `DELETE FROM member WHERE class_id = ? AND account_id = (SELECT id FROM account WHERE name = ?)`, class, login); err != nil {
+			return err
+		}
+		if err := s.hasInstructor(ctx, tx, class); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "member taken out", login, "")
+	})
+}
+
+// Join puts an account into the class of a code, making the account (ID 0) where it is new. Who is a member stays as they are.
+func (s *Store) Join(ctx context.Context, code string, a *Account) (class string, err error) {
+	return class, s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var c struct {
+			ID   int64  `json:"id"`
+			Name string `json:"name"`
+		}
+		switch err := tx.GetContext(ctx, &c, `SELECT id, name FROM class WHERE join_code = ? AND archived = 0`, code); {
+		case errors.Is(err, sql.ErrNoRows):
+			return ErrNotFound
+		case err != nil:
+			return err
+		}
+		class = c.Name
+		if a.ID == 0 {
+			id, err := s.addAccount(ctx, tx, *a)
+			if err != nil {
+				return err
+			}
+			a.ID = id
+		}
+		r, err := tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'student', ?) ON CONFLICT DO NOTHING`, c.ID, a.ID, s.now())
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return err
+		}
+		return s.audit(ctx, tx, a.Login, c.ID, "joined by code", a.Login, "")
+	})
+}
+
+// Library is a library of a class.
+type Library struct {
+	Name    string    `json:"name"`
+	Headers string    `json:"headers"` // one in a line
+	Blob    string    `json:"blob"`
+	Created time.Time `json:"created"`
+}
+
+// Libraries lists those of a class.
+func (s *Store) Libraries(ctx context.Context, class int64) ([]Library, error) {
+	return list[Library](ctx, s, `SELECT name, headers, blob, created_at AS created FROM library WHERE class_id = ? ORDER BY name`, class)
+}
+
+// PutLibrary keeps a library, a zip archive, in place of one of the same name.
+func (s *Store) PutLibrary(ctx context.Context, by string, class int64, name string, headers []string, archive []byte) error {
+	blob, err := s.putFile(archive)
+	if err != nil {
+		return err
+	}
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO library (class_id, name, headers, blob, created_at) VALUES (?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET headers = excluded.headers, blob = excluded.blob, created_at = excluded.created_at`, class, name, strings.Join(headers, "\n"), blob, s.now()); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "library registered", name, blob[:12])
+	})
+}
+
+// DropLibrary forgets a library.
+func (s *Store) DropLibrary(ctx context.Context, by string, class int64, name string) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := change(ctx, tx, `DELETE FROM library WHERE class_id = ? AND name = ?`, class, name); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "library dropped", name, "")
+	})
+}

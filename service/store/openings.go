@@ -1,0 +1,206 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"hemble/wire"
+)
+
+// Opening is an exercise opened to a class, with what the API does not tell of it.
+type Opening struct {
+	wire.Opening
+	ID         int64  `json:"id"`
+	ClassID    int64  `json:"class_id"`
+	RevisionID int64  `json:"revision_id"`
+	Blob       string `json:"blob"` // the exercise's text
+	Archived   bool   `json:"archived"`
+	Extensions []wire.Extension
+}
+
+const openingQuery = `
+SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.name AS exercise, r.title, r.number AS revision, r.marks,
+	o.opens, o.due, o.closes, o.late, o.per_day, o.grace, o.attempts, o.wait, o.counts, o.show_sheet, o.show_marks, o.released,
+	(SELECT max(number) FROM revision n WHERE n.exercise_id = o.exercise_id) AS newest,
+	(SELECT count(*) FROM submission s WHERE s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS submissions,
+	(SELECT count(DISTINCT account_id) FROM submission s WHERE s.opening_id = o.id) AS students,
+	(SELECT count(*) FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = o.id AND j.state IN ('queued', 'running') AND (?1 = 0 OR s.account_id = ?1)) AS waiting,
+	(SELECT count(*) FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = o.id AND j.state = 'failed') AS failed
+FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id`
+
+// Openings lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for all.
+func (s *Store) Openings(ctx context.Context, class, student int64) ([]Opening, error) {
+	out, err := list[Opening](ctx, s, openingQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`, student, class)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if out[i].Extensions, err = s.Extensions(ctx, out[i].ID); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Opening gives one.
+func (s *Store) Opening(ctx context.Context, class int64, exercise string, student int64) (*Opening, error) {
+	return s.opening(ctx, ` WHERE o.class_id = ?2 AND e.name = ?3`, student, class, exercise)
+}
+
+// OpeningOf gives the opening that a submission belongs to.
+func (s *Store) OpeningOf(ctx context.Context, submission string) (*Opening, error) {
+	return s.opening(ctx, ` WHERE o.id = (SELECT opening_id FROM submission WHERE id = ?2)`, int64(0), submission)
+}
+
+func (s *Store) opening(ctx context.Context, where string, args ...any) (*Opening, error) {
+	var o Opening
+	if err := s.get(ctx, &o, openingQuery+where, args...); err != nil {
+		return nil, err
+	}
+	var err error
+	o.Extensions, err = s.Extensions(ctx, o.ID)
+	return &o, err
+}
+
+func utc(t *time.Time) *time.Time {
+	if t == nil {
+		return nil
+	}
+	u := t.UTC().Truncate(time.Millisecond)
+	return &u
+}
+
+// Open opens an exercise to a class, or changes how it is open. A revision other than that in force is for submissions to
+// come; those that are there get proposed marks.
+func (s *Store) Open(ctx context.Context, by string, class int64, exercise string, in wire.SetOpening) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var now struct {
+			Exercise int64 `json:"exercise"`
+			Newest   int64 `json:"newest"`
+			Wanted   int64 `json:"wanted"`
+			Is       int64 `json:"is_now"`
+		}
+		if err := tx.GetContext(ctx, &now, `SELECT coalesce(max(e.id), 0) AS exercise,
+			coalesce((SELECT id FROM revision WHERE exercise_id = e.id ORDER BY number DESC LIMIT 1), 0) AS newest,
+			coalesce((SELECT id FROM revision WHERE exercise_id = e.id AND number = ?), 0) AS wanted,
+			coalesce((SELECT revision_id FROM opening WHERE exercise_id = e.id AND class_id = ?), 0) AS is_now FROM exercise e WHERE e.name = ?`, in.Revision, class, exercise); err != nil {
+			return err
+		}
+		revision := now.Wanted
+		switch {
+		case now.Exercise == 0:
+			return ErrNotFound
+		case in.Revision == 0 && now.Is != 0:
+			revision = now.Is
+		case in.Revision == 0:
+			revision = now.Newest
+		case now.Wanted == 0:
+			return refused("revision", "%s has no revision %d", exercise, in.Revision)
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, created_at)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET revision_id = excluded.revision_id, opens = excluded.opens, due = excluded.due, closes = excluded.closes, late = excluded.late, per_day = excluded.per_day,
+				grace = excluded.grace, attempts = excluded.attempts, wait = excluded.wait, counts = excluded.counts, show_sheet = excluded.show_sheet, show_marks = excluded.show_marks`,
+			class, now.Exercise, revision, utc(&in.Opens), utc(in.Due), utc(in.Closes), in.Late, in.PerDay, in.Grace, in.Attempts, in.Wait, in.Counts, in.ShowSheet, in.ShowMarks, s.now()); err != nil {
+			return err
+		}
+		detail, err := json.Marshal(in)
+		if err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, class, "exercise opened", exercise, string(detail))
+	})
+}
+
+// CloseOpening takes an exercise away from a class that has handed nothing in.
+func (s *Store) CloseOpening(ctx context.Context, by string, o *Opening) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var n int
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM submission WHERE opening_id = ?`, o.ID); err != nil {
+			return err
+		}
+		if n > 0 {
+			return refused("has-work", "%d submissions are there: set a closing time instead", n)
+		}
+		for _, q := range []string{`DELETE FROM extension WHERE opening_id = ?`, `DELETE FROM bulk_file WHERE bulk_id IN (SELECT id FROM bulk WHERE opening_id = ?)`, `DELETE FROM bulk WHERE opening_id = ?`,
+			`DELETE FROM proposal WHERE opening_id = ?`, `DELETE FROM opening WHERE id = ?`} {
+			if _, err := tx.ExecContext(ctx, q, o.ID); err != nil {
+				return err
+			}
+		}
+		return s.audit(ctx, tx, by, o.ClassID, "exercise taken away", o.Exercise, "")
+	})
+}
+
+// SetReleased lets students see their marks, or hides them again.
+func (s *Store) SetReleased(ctx context.Context, by string, o *Opening, released bool) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		at, action := any(nil), "marks hidden"
+		if released {
+			at, action = s.now(), "marks released"
+		}
+		if err := change(ctx, tx, `UPDATE opening SET released = ? WHERE id = ?`, at, o.ID); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, o.ClassID, action, o.Exercise, "")
+	})
+}
+
+// Extensions lists those of an opening.
+func (s *Store) Extensions(ctx context.Context, opening int64) ([]wire.Extension, error) {
+	return list[wire.Extension](ctx, s, `SELECT kind, who, due, closes, attempts, reason FROM extension WHERE opening_id = ? ORDER BY kind, who`, opening)
+}
+
+// PutExtension gives an extension, in place of an earlier one.
+func (s *Store) PutExtension(ctx context.Context, by string, o *Opening, x wire.Extension) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO extension (opening_id, kind, who, due, closes, attempts, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET due = excluded.due, closes = excluded.closes, attempts = excluded.attempts, reason = excluded.reason`,
+			o.ID, x.Kind, x.Who, utc(x.Due), utc(x.Closes), x.Attempts, x.Reason); err != nil {
+			return err
+		}
+		var what []string
+		if x.Due != nil {
+			what = append(what, "due "+x.Due.UTC().Format(time.RFC3339))
+		}
+		if x.Closes != nil {
+			what = append(what, "closes "+x.Closes.UTC().Format(time.RFC3339))
+		}
+		if x.Attempts > 0 {
+			what = append(what, fmt.Sprintf("%d more attempts", x.Attempts))
+		}
+		return s.audit(ctx, tx, by, o.ClassID, "extension given", o.Exercise+": "+x.Who, strings.Join(append(what, x.Reason), "; "))
+	})
+}
+
+// DropExtension takes an extension back.
+func (s *Store) DropExtension(ctx context.Context, by string, o *Opening, kind, who string) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if err := change(ctx, tx, `DELETE FROM extension WHERE opening_id = ? AND kind = ? AND who = ?`, o.ID, kind, who); err != nil {
+			return err
+		}
+		return s.audit(ctx, tx, by, o.ClassID, "extension taken back", o.Exercise+": "+who, "")
+	})
+}
+
+// Means gives for each opening of a class the mean of the marks that count, before lateness.
+func (s *Store) Means(ctx context.Context, class int64) (map[int64]json.Number, error) {
+	rows, err := list[struct {
+		Opening int64   `json:"opening_id"`
+		Mean    float64 `json:"mean"`
+	}](ctx, s, `SELECT opening_id, avg(m) AS mean FROM (
+		SELECT s.opening_id, max(CAST(s.marks AS REAL)) AS m FROM submission s JOIN opening o ON o.id = s.opening_id WHERE o.class_id = ?1 AND o.counts = 'best' AND s.marks <> '' GROUP BY s.opening_id, s.account_id
+		UNION ALL
+		SELECT opening_id, m FROM (SELECT s.opening_id, max(s.attempt), CAST(s.marks AS REAL) AS m FROM submission s JOIN opening o ON o.id = s.opening_id WHERE o.class_id = ?1 AND o.counts = 'last' AND s.marks <> '' GROUP BY s.opening_id, s.account_id)
+		) GROUP BY opening_id`, class)
+	out := map[int64]json.Number{}
+	for _, r := range rows {
+		out[r.Opening] = json.Number(fmt.Sprintf("%.2f", r.Mean))
+	}
+	return out, err
+}
