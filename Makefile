@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test build console tools firmware bench bench-class exact findings fuzz screenshots docs clean
+.PHONY: demo test build console tools firmware bench bench-class exact findings faults load fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -56,6 +56,14 @@ findings: tools
 exact: tools
 	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 
+# A service that is killed 200 times while clients hand in; a full disk, torn logs, clocks that jump, backups under load.
+faults: tools
+	HEMBLE_FAULTS=1 go test ./service/faults -timeout 40m -count 1 -v
+
+# 200 students within a minute; lists of 10,000; what a term takes on the disk.
+load: tools
+	HEMBLE_LOAD=1 go test ./service/load -timeout 40m -count 1
+
 # Each fuzz target for a while; FUZZTIME=1m by default.
 FUZZTIME ?= 1m
 fuzz:
@@ -65,6 +73,9 @@ fuzz:
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzPlan -fuzztime $(FUZZTIME)
+	go test ./service/roster -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./service/roster -run '^$$' -fuzz FuzzMatch -fuzztime $(FUZZTIME)
+	go test ./service/gradebook -run '^$$' -fuzz FuzzFill -fuzztime $(FUZZTIME)
 
 # The pictures in docs/screenshots, from the demo course.
 screenshots: tools build

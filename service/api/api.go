@@ -169,6 +169,9 @@ func (a *API) call(r *request) (any, error) {
 	if err := a.admit(r); err != nil {
 		return nil, err
 	}
+	if err := a.limits.allowUpload(r); err != nil {
+		return nil, err
+	}
 	if r.GetHeader("If-Match") != "" && r.Request.Method != http.MethodGet {
 		a.guard.Lock()
 		defer a.guard.Unlock()

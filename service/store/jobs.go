@@ -17,8 +17,10 @@ import (
 	"hemble/wire"
 )
 
-// maxClaims is how often a job is taken up again after the service died over it.
-const maxClaims = 3
+// maxClaims is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it died
+// over go behind those that it did not, so that one of them that is to blame holds nobody else up, and one that is not soon
+// finds a quiet moment.
+const maxClaims = 8
 
 // ErrStale is for a result whose claim is no longer the one that counts.
 var ErrStale = errors.New("this claim is stale: the job was given to another worker")
@@ -50,10 +52,10 @@ func (s *Store) newEpoch(ctx context.Context) error {
 	})
 }
 
-// Claim takes the oldest queued job, those that a student waits for before remarks; ErrNotFound when there is none.
+// Claim takes the oldest queued job, those that a student waits for before remarks, those that were taken up before last; ErrNotFound when there is none.
 func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
 	return c, s.get(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ?
-		WHERE id = (SELECT id FROM job WHERE state = 'queued' ORDER BY kind = 'again', id LIMIT 1)
+		WHERE id = (SELECT id FROM job WHERE state = 'queued' ORDER BY kind = 'again', claim, id LIMIT 1)
 		RETURNING id, submission_id, epoch, claim`, s.Epoch, marking.Engine)
 }
 
@@ -252,4 +254,16 @@ func (s *Store) EachSheet(ctx context.Context, subs []Submission, f func(*Submis
 		}
 	}
 	return nil
+}
+
+// Counts are how many there are of what belongs together.
+type Counts struct {
+	Submissions int `json:"submissions"`
+	Jobs        int `json:"jobs"`
+	Results     int `json:"results"`
+}
+
+// Count counts submissions, jobs and results.
+func (s *Store) Count(ctx context.Context) (c Counts, err error) {
+	return c, s.get(ctx, &c, `SELECT (SELECT count(*) FROM submission) AS submissions, (SELECT count(*) FROM job) AS jobs, (SELECT count(*) FROM result) AS results`)
 }

@@ -182,7 +182,7 @@ ALTER TABLE new_job RENAME TO job;
 ALTER TABLE new_result RENAME TO result;
 CREATE INDEX submission_by_opening ON submission (opening_id, account_id, attempt);
 CREATE INDEX submission_by_blob ON submission (opening_id, account_id, blob);
-CREATE INDEX job_by_state ON job (state, kind, id);
+CREATE INDEX job_by_state ON job (state, kind, claim, id);
 CREATE INDEX result_by_alike ON result (alike);
 
 -- A person's word on marks. trial and verdict, or hand_row, say of what; none of them, of the whole.
