@@ -1,15 +1,35 @@
 import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { StrictMode } from 'react'
+import { StrictMode, Suspense, lazy } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import './app.css'
 import { Refused, base } from './api'
-import { Classes } from './pages/Classes'
+import { ClassFrame } from './pages/ClassFrame'
+import { Classes, Home } from './pages/Classes'
+import { ExerciseFrame } from './pages/ExerciseFrame'
 import { Openings } from './pages/Openings'
-import { ResultPage } from './pages/ResultPage'
 import { SignIn } from './pages/SignIn'
-import { Submissions } from './pages/Submissions'
 import { Frame } from './ui/Frame'
+
+// named makes a page that is fetched when somebody goes there.
+const named = <K extends string>(load: () => Promise<Record<K, React.ComponentType>>, name: K) => lazy(() => load().then((m) => ({ default: m[name] })))
+
+const gates = () => import('./pages/gates')
+const [SetUp, OneTimeLink, Join] = [named(gates, 'SetUp'), named(gates, 'OneTimeLink'), named(gates, 'Join')]
+const Submissions = named(() => import('./pages/Submissions'), 'Submissions')
+const ResultPage = named(() => import('./pages/ResultPage'), 'ResultPage')
+const ContactSheet = named(() => import('./pages/ContactSheet'), 'ContactSheet')
+const Overview = lazy(() => import('./pages/Overview'))
+const Proposals = named(() => import('./pages/Proposals'), 'Proposals')
+const Routines = named(() => import('./pages/Routines'), 'Routines')
+const TermsPage = named(() => import('./pages/TermsPage'), 'TermsPage')
+const Gradebook = named(() => import('./pages/Gradebook'), 'Gradebook')
+const Members = named(() => import('./pages/Members'), 'Members')
+const ClassAudit = named(() => import('./pages/Audit'), 'ClassAudit')
+const Exercises = named(() => import('./pages/Exercises'), 'Exercises')
+const Editor = lazy(() => import('./pages/Editor'))
+const Account = named(() => import('./pages/Account'), 'Account')
+const Running = named(() => import('./pages/Running'), 'Running')
 
 const queries: QueryClient = new QueryClient({
   queryCache: new QueryCache({
@@ -17,23 +37,46 @@ const queries: QueryClient = new QueryClient({
       if (error instanceof Refused && error.status === 401) queries.setQueryData(['session'], null)
     },
   }),
-  defaultOptions: { queries: { retry: (count, error) => !(error instanceof Refused) && count < 3 } },
+  defaultOptions: { queries: { retry: (count, error) => !(error instanceof Refused && error.status) && count < 3 } },
 })
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter basename={base}>
+        <Suspense fallback={null}>
         <Routes>
           <Route path="/sign-in" element={<SignIn />} />
+          <Route path="/setup" element={<SetUp />} />
+          <Route path="/link" element={<OneTimeLink />} />
+          <Route path="/join" element={<Join />} />
           <Route element={<Frame />}>
-            <Route path="/" element={<Classes />} />
-            <Route path="/classes/:class" element={<Openings />} />
-            <Route path="/classes/:class/exercises/:exercise" element={<Submissions />} />
+            <Route path="/" element={<Home />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/running" element={<Running />} />
+            <Route path="/exercises" element={<Exercises />} />
+            <Route path="/exercises/new" element={<Editor />} />
+            <Route path="/exercises/:name" element={<Editor />} />
+            <Route path="/classes" element={<Classes />} />
+            <Route path="/classes/:class" element={<ClassFrame />}>
+              <Route index element={<Openings />} />
+              <Route path="gradebook" element={<Gradebook />} />
+              <Route path="members" element={<Members />} />
+              <Route path="audit" element={<ClassAudit />} />
+              <Route path="exercises/:exercise" element={<ExerciseFrame />}>
+                <Route index element={<Submissions />} />
+                <Route path="alike" element={<ContactSheet />} />
+                <Route path="overview" element={<Overview />} />
+                <Route path="proposals" element={<Proposals />} />
+                <Route path="routines" element={<Routines />} />
+                <Route path="terms" element={<TermsPage />} />
+              </Route>
+            </Route>
             <Route path="/submissions/:id" element={<ResultPage />} />
             <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
           </Route>
         </Routes>
+        </Suspense>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

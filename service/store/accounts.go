@@ -118,7 +118,7 @@ func (s *Store) SetPassword(ctx context.Context, account int64, password string,
 
 // Rehash keeps the same password under another hash.
 func (s *Store) Rehash(ctx context.Context, account int64, password string) error {
-	return change(ctx, s.db, `UPDATE account SET password = ? WHERE id = ?`, password, account)
+	return change(ctx, s.write, `UPDATE account SET password = ? WHERE id = ?`, password, account)
 }
 
 // Session is a way in with whose it is.
@@ -134,10 +134,10 @@ func hashed(token string) []byte {
 
 // AddSession keeps a session or a personal token by its hash.
 func (s *Store) AddSession(ctx context.Context, account int64, token string, a wire.Access) (int64, error) {
-	if _, err := s.db.ExecContext(ctx, `DELETE FROM session WHERE expires_at < ?`, s.now()); err != nil {
+	if _, err := s.write.ExecContext(ctx, `DELETE FROM session WHERE expires_at < ?`, s.now()); err != nil {
 		return 0, err
 	}
-	r, err := s.db.ExecContext(ctx, `INSERT INTO session (token_hash, account_id, kind, name, scope, agent, address, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+	r, err := s.write.ExecContext(ctx, `INSERT INTO session (token_hash, account_id, kind, name, scope, agent, address, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		hashed(token), account, a.Kind, a.Name, a.Scope, a.Agent, a.Address, s.now(), a.Expires.UTC())
 	if err != nil {
 		return 0, err
@@ -165,7 +165,7 @@ func (s *Store) Session(ctx context.Context, token string) (*Session, error) {
 		return nil, err
 	}
 	if row.Seen == nil || now.Sub(*row.Seen) > seenEvery {
-		if _, err := s.db.ExecContext(ctx, `UPDATE session SET seen_at = ? WHERE id = ?`, now, row.ID); err != nil && !Full(err) {
+		if _, err := s.write.ExecContext(ctx, `UPDATE session SET seen_at = ? WHERE id = ?`, now, row.ID); err != nil && !Full(err) {
 			return nil, err
 		}
 	}
@@ -179,12 +179,12 @@ func (s *Store) Sessions(ctx context.Context, account int64, kind string) ([]wir
 
 // EndSession forgets one way in of an account.
 func (s *Store) EndSession(ctx context.Context, account, id int64) error {
-	return change(ctx, s.db, `DELETE FROM session WHERE id = ? AND account_id = ?`, id, account)
+	return change(ctx, s.write, `DELETE FROM session WHERE id = ? AND account_id = ?`, id, account)
 }
 
 // EndSessions forgets all sessions of an account; its tokens stay.
 func (s *Store) EndSessions(ctx context.Context, account int64) error {
-	_, err := s.db.ExecContext(ctx, `DELETE FROM session WHERE account_id = ? AND kind = 'session'`, account)
+	_, err := s.write.ExecContext(ctx, `DELETE FROM session WHERE account_id = ? AND kind = 'session'`, account)
 	return err
 }
 

@@ -31,7 +31,12 @@ func (s *Store) Backup(ctx context.Context, w io.Writer) error {
 	}
 	defer os.RemoveAll(dir)
 	copied := filepath.Join(dir, database)
-	if _, err := s.db.ExecContext(ctx, `VACUUM INTO ?`, copied); err != nil {
+	own, err := connect(s.dir, "") // a connection of its own: neither reads nor writes wait for it
+	if err != nil {
+		return err
+	}
+	defer own.Close()
+	if _, err := own.ExecContext(ctx, `VACUUM INTO ?`, copied); err != nil {
 		return err
 	}
 	db, err := sqlx.Open("sqlite3", "file:"+copied+"?mode=ro")

@@ -54,9 +54,13 @@ func (s *Store) newEpoch(ctx context.Context) error {
 
 // Claim takes the oldest queued job, those that a student waits for before remarks, those that were taken up before last; ErrNotFound when there is none.
 func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
-	return c, s.get(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ?
+	err = s.write.GetContext(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ?
 		WHERE id = (SELECT id FROM job WHERE state = 'queued' ORDER BY kind = 'again', claim, id LIMIT 1)
 		RETURNING id, submission_id, epoch, claim`, s.Epoch, marking.Engine)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return c, err
 }
 
 // Material is what is needed to mark a job.
@@ -135,7 +139,7 @@ func (s *Store) Fail(ctx context.Context, c Claim, why string) error {
 
 // Release gives a job back unfinished.
 func (s *Store) Release(ctx context.Context, c Claim) error {
-	_, err := s.db.ExecContext(ctx, `UPDATE job SET state = 'queued', claim = claim - 1 WHERE id = ? AND state = 'running' AND epoch = ? AND claim = ?`, c.Job, c.Epoch, c.Number)
+	_, err := s.write.ExecContext(ctx, `UPDATE job SET state = 'queued', claim = claim - 1 WHERE id = ? AND state = 'running' AND epoch = ? AND claim = ?`, c.Job, c.Epoch, c.Number)
 	return err
 }
 

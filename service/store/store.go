@@ -40,7 +40,8 @@ func refused(code, format string, args ...any) error {
 
 // Store is one data folder, held by one process.
 type Store struct {
-	db    *sqlx.DB
+	db    *sqlx.DB // reads
+	write *sqlx.DB // writes: one connection, so that they come in turn, and none has to ask again and again
 	dir   string
 	lock  *os.File
 	now   func() time.Time
@@ -67,14 +68,19 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 		lock.Close()
 		return nil, fmt.Errorf("%s is in use by another hemble service", dir)
 	}
-	db, err := sqlx.Open("sqlite3", "file:"+filepath.Join(dir, "hemble.db")+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000&_txlock=immediate")
+	write, err := connect(dir, "&_txlock=immediate")
 	if err != nil {
 		lock.Close()
 		return nil, err
 	}
-	// Columns go by the names that the API gives them.
-	db.Mapper = reflectx.NewMapper("json")
-	s := &Store{db: db, dir: dir, lock: lock, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
+	write.SetMaxOpenConns(1)
+	db, err := connect(dir, "&_query_only=on")
+	if err != nil {
+		write.Close()
+		lock.Close()
+		return nil, err
+	}
+	s := &Store{db: db, write: write, dir: dir, lock: lock, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
 	if err := s.start(ctx); err != nil {
 		s.Close()
 		return nil, err
@@ -82,12 +88,20 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 	return s, nil
 }
 
+func connect(dir, more string) (*sqlx.DB, error) {
+	db, err := sqlx.Open("sqlite3", "file:"+filepath.Join(dir, database)+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000"+more)
+	if err == nil { // columns go by the names that the API gives them
+		db.Mapper = reflectx.NewMapper("json")
+	}
+	return db, err
+}
+
 func (s *Store) start(ctx context.Context) error {
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, s.db.DB, sub)
+	provider, err := goose.NewProvider(goose.DialectSQLite3, s.write.DB, sub)
 	if err != nil {
 		return err
 	}
@@ -131,7 +145,7 @@ func (s *Store) Setting(ctx context.Context, key string) (value string, err erro
 
 // Set keeps a setting.
 func (s *Store) Set(ctx context.Context, key, value string) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value`, key, value)
+	_, err := s.write.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value`, key, value)
 	return err
 }
 
@@ -164,12 +178,12 @@ func change(ctx context.Context, db sqlx.ExecerContext, query string, args ...an
 
 // Close lets go of the folder.
 func (s *Store) Close() error {
-	return errors.Join(s.db.Close(), s.lock.Close())
+	return errors.Join(s.db.Close(), s.write.Close(), s.lock.Close())
 }
 
 // inTx runs f in one transaction.
 func (s *Store) inTx(ctx context.Context, f func(*sqlx.Tx) error) error {
-	tx, err := s.db.BeginTxx(ctx, nil)
+	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
 	}

@@ -70,23 +70,23 @@ func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err
 			return "", false, err
 		}
 	}
-	path := filepath.Join(s.dir, "receipts", r.ID+".json")
-	id, err = s.adopt(ctx, r, func() error {
-		text, err := json.Marshal(r)
-		if err != nil {
-			return err
-		}
-		return writeDurably(path, text)
-	}, h.Admit)
+	text, err := json.Marshal(r)
 	if err != nil {
-		// Nothing was acknowledged: the next start must not find it.
+		return "", false, err
+	}
+	// The receipt goes before: a death in between leaves more than was acknowledged, never less.
+	path := filepath.Join(s.dir, "receipts", r.ID+".json")
+	if err := writeDurably(path, text); err != nil {
+		return "", false, err
+	}
+	if id, err = s.adopt(ctx, r, h.Admit); err != nil || id != r.ID {
 		_ = os.Remove(path)
 	}
 	return id, id != r.ID, err
 }
 
-// adopt puts a receipt's submission and its job into the database, keep first writing the receipt itself.
-func (s *Store) adopt(ctx context.Context, r receipt, keep func() error, admit func(int, time.Time) error) (id string, err error) {
+// adopt puts a receipt's submission and its job into the database.
+func (s *Store) adopt(ctx context.Context, r receipt, admit func(int, time.Time) error) (id string, err error) {
 	id = r.ID
 	return id, s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var at struct {
@@ -140,9 +140,6 @@ func (s *Store) adopt(ctx context.Context, r receipt, keep func() error, admit f
 				return err
 			}
 		}
-		if err := keep(); err != nil {
-			return err
-		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO submission (id, opening_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			r.ID, at.Opening, at.Account, attempt, r.File, r.Blob, r.Wiring, r.Comment, at.By, r.Submitted); err != nil {
 			return err
@@ -193,7 +190,7 @@ func (s *Store) adoptReceipts(ctx context.Context) error {
 			slog.Warn("a receipt without its file", "file", path)
 			continue
 		}
-		switch _, err := s.adopt(ctx, r, func() error { return nil }, nil); {
+		switch _, err := s.adopt(ctx, r, nil); {
 		case errors.Is(err, ErrNotFound):
 			slog.Warn("a receipt whose class, exercise or student is gone", "file", path)
 		case err != nil:

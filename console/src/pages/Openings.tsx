@@ -1,53 +1,91 @@
-import { useQuery } from '@tanstack/react-query'
-import { Link, useParams } from 'react-router'
-import { get, part } from '../api'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { get, part, put } from '../api'
 import { useChanges } from '../changes'
 import { when } from '../time'
-import type { Opening } from '../types'
-import { Problem } from '../ui/Frame'
+import type { Exercise, Opening } from '../types'
+import { Ask } from '../ui/Dialog'
+import { Choice, Empty } from '../ui/fields'
+import { Problem, Waiting } from '../ui/Frame'
+import { TermsFields, readTerms } from '../ui/Terms'
+import { answers, marks, useClass } from './ClassFrame'
 
 // Openings are the exercises that are open to a class.
 export function Openings() {
-  const { class: name = '' } = useParams()
-  const { data, error, refetch } = useQuery({ queryKey: ['openings', name], queryFn: () => get<Opening[]>(`/classes/${part(name)}/exercises`) })
-  useChanges(name, () => refetch())
+  const here = useClass()
+  const { data, error, refetch } = useQuery({ queryKey: ['openings', here.name], queryFn: () => get<Opening[]>(`/classes/${part(here.name)}/exercises`) })
+  useChanges(here.name, () => refetch())
   if (error) return <Problem error={error} />
-  if (!data) return null
-  const student = data.some((o) => o.mine)
+  if (!data) return <Waiting />
+  const staff = marks(here)
   return (
     <>
-      <h1 className="pt-8 pb-4 text-xl">Exercises</h1>
-      {data.length === 0 && <p className="text-slate">Nothing is open to this class yet.</p>}
+      <div className="flex items-end justify-between pt-6 pb-4">
+        <h1 className="text-xl">Exercises</h1>
+        {answers(here) && <OpenOne open={data.map((o) => o.exercise)} />}
+      </div>
+      {data.length === 0 && <Empty>{answers(here) ? 'Nothing is open to this class yet. Put an exercise in under “Exercises”, then open it here.' : 'Nothing is open to this class yet.'}</Empty>}
       {data.length > 0 && (
-        <table className="book">
-          <thead>
-            <tr>
-              <th>Exercise</th>
-              <th>Due</th>
-              {!student && <th className="number">Students</th>}
-              <th className="number">Submissions</th>
-              <th className="number">Waiting</th>
-              {!student && <th className="number">Mean</th>}
-              <th className="number">Marks</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((o) => (
-              <tr key={o.exercise}>
-                <td>
-                  <Link to={`/classes/${name}/exercises/${o.exercise}`}>{o.title}</Link>
-                </td>
-                <td>{when(o.due)}</td>
-                {!student && <td className="number">{o.students}</td>}
-                <td className="number">{o.submissions}</td>
-                <td className="number">{o.waiting || '–'}</td>
-                {!student && <td className="number">{o.mean?.toFixed(2) ?? '–'}</td>}
-                <td className="number">{+o.marks}</td>
+        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+          <table className="book">
+            <thead>
+              <tr>
+                <th>Exercise</th>
+                <th>Due</th>
+                {staff && <th className="number">Students</th>}
+                <th className="number">{staff ? 'Submissions' : 'Attempts'}</th>
+                <th className="number">Waiting</th>
+                {staff && <th className="number">Mean</th>}
+                <th className="number">Marks</th>
+                <th>{staff ? 'Released' : ''}</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {data.map((o) => (
+                <tr key={o.exercise}>
+                  <td>
+                    <Link to={`/classes/${here.name}/exercises/${o.exercise}`}>{o.title}</Link>
+                  </td>
+                  <td className="whitespace-nowrap">{when(o.due)}</td>
+                  {staff && <td className="number">{o.students}</td>}
+                  <td className="number">{o.submissions}</td>
+                  <td className="number">{o.waiting || '–'}</td>
+                  {staff && <td className="number">{o.mean?.toFixed(2) ?? '–'}</td>}
+                  <td className="number">{+o.marks}</td>
+                  <td className="text-sm text-slate">{staff ? (o.released ? when(o.released) : 'no') : (o.mine?.why ?? (o.mine?.left !== undefined ? `${o.mine.left} attempts left` : ''))}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
       )}
     </>
+  )
+}
+
+function OpenOne({ open }: { open: string[] }) {
+  const here = useClass()
+  const queries = useQueryClient()
+  const all = useQuery({ queryKey: ['exercises'], queryFn: () => get<Exercise[]>('/exercises') })
+  const left = all.data?.filter((x) => !open.includes(x.name)) ?? []
+  return (
+    <Ask
+      trigger={
+        <button type="button" className="plate" disabled={!left.length}>
+          Open an exercise
+        </button>
+      }
+      title="Open an exercise to this class"
+      help="Its newest revision; students see it from the opening time on."
+      action="Open it"
+      wide
+      done={async (f) => {
+        await put(`/classes/${part(here.name)}/exercises/${part(String(f.get('exercise')))}`, readTerms(f))
+        await queries.invalidateQueries({ queryKey: ['openings', here.name] })
+      }}
+    >
+      <Choice label="Exercise" name="exercise" options={left.map((x) => [x.name, x.title])} />
+      <TermsFields />
+    </Ask>
   )
 }

@@ -1,26 +1,49 @@
 import * as Tabs from '@radix-ui/react-tabs'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo } from 'react'
-import { Link, useParams, useSearchParams } from 'react-router'
-import { get, part } from '../api'
+import { useEffect, useMemo } from 'react'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { address, get, part, remove } from '../api'
 import { Controls } from '../bench/Controls'
 import { Display, frameAt } from '../bench/Display'
 import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Player, usePlayer } from '../bench/player'
 import { useChanges } from '../changes'
-import { second, seconds } from '../time'
+import { second, seconds, when } from '../time'
 import type { Finding, Message, Reel, Result, Sheet, Source, Track, Trial, Verdict } from '../types'
-import { Problem } from '../ui/Frame'
+import { Problem, Waiting, useSession } from '../ui/Frame'
+import { CommentAll, OverrideAll } from '../ui/MarkMany'
 import { Tally, outcomeColour, outcomeMark } from '../ui/marks'
+
+// What the parts of the page need of the submission that it is about.
+interface About {
+  result: Result
+  staff: boolean
+  again: () => void
+}
 
 export function ResultPage() {
   const { id = '' } = useParams()
+  const navigate = useNavigate()
   const { data, error, refetch } = useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) })
+  const session = useSession()
   useChanges(data?.class, (s) => {
     if (!s || s.id === id) refetch()
   })
+  useEffect(() => {
+    // n and p go to the next and the previous one, where nothing is being written
+    const key = (e: KeyboardEvent) => {
+      const to = e.key === 'n' ? data?.next : e.key === 'p' ? data?.previous : undefined
+      const writing = (e.target as HTMLElement).closest('input, textarea, select, [role=dialog], [contenteditable=true]')
+      if (to && !writing && !e.ctrlKey && !e.metaKey && !e.altKey) navigate(`/submissions/${to}`)
+    }
+    addEventListener('keydown', key)
+    return () => removeEventListener('keydown', key)
+  }, [data?.next, data?.previous, navigate])
   if (error) return <Problem error={error} />
-  if (!data) return null
+  if (!data) return <Waiting />
+  const mine = session.data?.classes?.find((c) => c.name === data.class)
+  const staff = session.data?.role === 'admin' || (!!mine && mine.role !== 'student')
+  const about: About = { result: data, staff, again: () => void refetch() }
   return (
     <>
       <div className="flex flex-wrap items-baseline justify-between gap-x-8 pt-6 pb-2">
@@ -30,38 +53,58 @@ export function ResultPage() {
           </Link>
           <span className="text-base text-slate">
             {' '}
-            · attempt {data.attempt} · {data.student} · <span className="font-mono text-sm">{data.file}</span>
+            · attempt {data.attempt} · {data.student} ·{' '}
+            <a className="font-mono text-sm" href={address(`/submissions/${part(id)}/file`)}>
+              {data.file}
+            </a>
           </span>
         </h1>
-        <span className="flex items-baseline gap-6">
-          {data.sheet && (
-            <>
-              <span className="text-xl">
-                {data.sheet.marks} / {data.sheet.of}
-              </span>
-              <Tally {...data} />
-            </>
+        <span className="flex flex-wrap items-baseline gap-x-6">
+          {data.marks !== undefined && (
+            <span className="text-xl">
+              {data.marks} / {data.of}
+              {data.touched && <span title="changed by hand"> *</span>}
+            </span>
           )}
+          {data.met + data.partly + data.missed > 0 && <Tally {...data} />}
           <span className="flex gap-4 text-sm">
             <Neighbour id={data.previous} label="‹ previous" />
             <Neighbour id={data.next} label="next ›" />
           </span>
         </span>
       </div>
-      <Body key={id} result={data} />
+      <p className="flex flex-wrap gap-x-6 pb-4 text-sm text-slate">
+        {data.counts && <span>● this attempt counts</span>}
+        {!!data.late && <span>late: {data.percent} % of the marks count</span>}
+        {data.comment && <span>“{data.comment}”</span>}
+        {data.hidden && <span>{data.hidden}</span>}
+        {data.sheet && <a href={address(`/submissions/${part(id)}/sheet.html`)}>as a page</a>}
+      </p>
+      <Body key={id} {...about} />
+      {(staff || !!data.comments?.length) && <Said {...about} />}
     </>
   )
 }
 
 function Neighbour({ id, label }: { id?: string; label: string }) {
-  return id ? <Link to={`/submissions/${id}`}>{label}</Link> : <span className="text-slate opacity-60">{label}</span>
+  return id ? <Link to={`/submissions/${id}`}>{label}</Link> : <span className="text-slate">{label}</span>
 }
 
-function Body({ result }: { result: Result }) {
+function Body({ result, staff, again }: About) {
   const [search, setSearch] = useSearchParams()
   const { sheet } = result
   if (result.state === 'failed') return <p className="py-6 text-brick">✗ This could not be marked: {result.error}</p>
-  if (!sheet) return <p className="py-6 text-slate">{result.state === 'running' ? 'Being marked…' : 'Waiting to be marked…'}</p>
+  if (result.state === 'cancelled') return <p className="py-6 text-slate">This was cancelled before it was marked.</p>
+  if (result.state !== 'marked')
+    return (
+      <p role="status" className="py-6 text-slate">
+        {result.state === 'running' ? `Being marked…${result.progress?.of ? ` trial ${(result.progress.done ?? 0) + 1} of ${result.progress.of}` : ''}` : `Waiting to be marked…${result.progress?.ahead ? ` ${result.progress.ahead} come first` : ''}`}
+        <button type="button" className="quiet ml-4" onClick={() => remove(`/submissions/${part(result.id)}`).then(again)}>
+          Cancel it
+        </button>
+      </p>
+    )
+  if (!sheet) return <p className="py-6 text-slate">It is marked.</p>
   if (sheet.failed)
     return (
       <>
@@ -75,24 +118,113 @@ function Body({ result }: { result: Result }) {
     <>
       <Causes sheet={sheet} />
       <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true })}>
-        <Tabs.List className="flex gap-6 border-b border-line" aria-label="trials">
+        <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="trials">
           {sheet.trials.map((t, i) => (
-            <Tabs.Trigger key={t.name} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
-              {t.name}{' '}
-              <span className="text-sm text-slate">
-                {+t.marks.toFixed(2)} / {t.of}
-              </span>
+            <Tabs.Trigger key={i} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
+              {t.name}
+              {t.hidden && staff && ' (hidden)'}{' '}
+              {!sheet.unmarked && (
+                <span className="text-sm text-slate">
+                  {+t.marks.toFixed(2)} / {t.of}
+                </span>
+              )}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
         {sheet.trials.map((t, i) => (
-          <Tabs.Content key={t.name} value={String(i)}>
-            <TrialView id={result.id} number={i} trial={t} findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)} />
+          <Tabs.Content key={i} value={String(i)}>
+            {t.hidden && !staff ? (
+              <p className="py-6 text-slate">
+                A hidden trial: {+t.marks.toFixed(2)} of {t.of} marks.
+              </p>
+            ) : (
+              <TrialView about={{ result, staff, again }} number={i} trial={t} unmarked={sheet.unmarked} findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)} />
+            )}
           </Tabs.Content>
         ))}
+        <ByHand result={result} staff={staff} again={again} />
         <Messages list={sheet.messages} />
       </Tabs.Root>
     </>
+  )
+}
+
+// ByHand is the rows that a person marks.
+function ByHand({ result, staff, again }: About) {
+  const rows = result.sheet?.by_hand
+  if (!rows?.length) return null
+  return (
+    <section className="pb-6">
+      <h2 className="pb-2 text-lg">Marked by hand</h2>
+      <table className="book">
+        <tbody>
+          {rows.map((r, i) => (
+            <tr key={i}>
+              <td>
+                {r.what} {r.notes && <span className="text-sm text-slate">{r.notes}</span>}
+              </td>
+              <td className="text-sm text-slate">{r.given && `${r.given.by}: ${r.given.reason}`}</td>
+              <td className="number">
+                {r.given ? r.given.marks : '–'} / {r.of}
+                {staff && <OverrideAll at={exerciseOf(result)} className={result.class} submissions={[result.id]} of={r.of} what={r.what} where={{ row: i }} done={again} />}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}
+
+const exerciseOf = (r: Result) => `/classes/${part(r.class)}/exercises/${part(r.exercise)}`
+
+// Said is what people said of a submission and did to its marks.
+function Said({ result, staff, again }: About) {
+  const at = exerciseOf(result)
+  return (
+    <section aria-labelledby="said" className="border-t-2 border-ink py-4">
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h2 id="said" className="text-lg">
+          {staff ? 'Comments and changed marks' : 'Comments'}
+        </h2>
+        {staff && (
+          <span>
+            <CommentAll at={at} className={result.class} submissions={[result.id]} done={again} />
+            {result.state === 'marked' && <OverrideAll at={at} className={result.class} submissions={[result.id]} done={again} />}
+          </span>
+        )}
+      </div>
+      <ul>
+        {result.comments?.map((c) => (
+          <li key={c.id} className="flex justify-between gap-4 border-t border-line py-2">
+            <span className="whitespace-pre-line">
+              {c.text}{' '}
+              <span className="text-sm text-slate">
+                {c.by}, {when(c.created)}
+              </span>
+            </span>
+            {staff && (
+              <button type="button" className="quiet" onClick={() => remove(`/submissions/${part(result.id)}/comments/${c.id}`).then(again)}>
+                Take back
+              </button>
+            )}
+          </li>
+        ))}
+        {result.overrides?.map((o) => (
+          <li key={o.id} className="flex justify-between gap-4 border-t border-line py-2">
+            <span>
+              {o.row !== undefined ? `row ${o.row + 1}` : o.trial !== undefined ? `trial ${o.trial + 1}, expectation ${(o.verdict ?? 0) + 1}` : 'the whole'}: <strong>{o.marks}</strong>, {o.reason}{' '}
+              <span className="text-sm text-slate">
+                {o.by}, {when(o.created)}
+              </span>
+            </span>
+            <button type="button" className="quiet" onClick={() => remove(`/submissions/${part(result.id)}/overrides/${o.id}`).then(again)}>
+              Take back
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
@@ -130,21 +262,37 @@ function Messages({ list }: { list?: Message[] }) {
   )
 }
 
-function TrialView({ id, number, trial, findings }: { id: string; number: number; trial: Trial; findings: Finding[] }) {
-  const reel = useQuery({ queryKey: ['reel', id, number], staleTime: Infinity, queryFn: () => get<Reel>(`/submissions/${id}/reels/${number}`) })
-  if (reel.error) return <Problem error={reel.error} />
-  if (!reel.data) return <p className="py-6 text-slate">Fetching what the displays showed…</p>
-  return <Bench trial={trial} reel={reel.data} findings={findings} />
+interface TrialProps {
+  about: About
+  number: number
+  trial: Trial
+  findings: Finding[]
+  unmarked?: boolean
 }
 
-function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: Finding[] }) {
+function TrialView(props: TrialProps) {
+  const { id, revision } = props.about.result
+  const reel = useQuery({ queryKey: ['reel', id, props.number, revision], staleTime: Infinity, queryFn: () => get<Reel>(`/submissions/${part(id)}/reels/${props.number}`) })
+  if (reel.error) return <Problem error={reel.error} />
+  if (!reel.data) return <p className="py-6 text-slate">Fetching what the displays showed…</p>
+  return <Bench {...props} reel={reel.data} />
+}
+
+function Bench({ about, number, trial, reel, findings, unmarked }: TrialProps & { reel: Reel }) {
   const rom = useQuery({ queryKey: ['rom'], staleTime: Infinity, queryFn: () => get<number[][]>('/character-rom'), enabled: reel.tracks.some((t) => t.look.grid) })
   const edges = useMemo(() => [...new Set(reel.tracks.flatMap((t) => t.frames.map((f) => f.from)))].sort((a, b) => a - b), [reel])
   const all = useMemo(() => lanes(trial, reel), [trial, reel])
   const player = usePlayer(reel.length, edges)
+  const [search, setSearch] = useSearchParams()
+  useEffect(() => {
+    // a deep link to a moment, in seconds
+    const at = Number(search.get('at'))
+    if (at > 0 && search.get('trial') === String(number)) player.seek(at * second)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [])
   return (
     <>
-      <div className="grid grid-cols-[minmax(320px,2fr)_3fr] gap-8 pt-4">
+      <div className="grid gap-8 pt-4 md:grid-cols-[minmax(320px,2fr)_3fr]">
         <div>
           <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
             {reel.tracks.map((t) => (
@@ -165,9 +313,16 @@ function Bench({ trial, reel, findings }: { trial: Trial; reel: Reel; findings: 
           <WrongList trial={trial} findings={findings} player={player} />
         </div>
       </div>
-      <Controls player={player} length={reel.length} />
+      <div className="flex flex-wrap items-center justify-between gap-x-6">
+        <div className="min-w-0 grow">
+          <Controls player={player} length={reel.length} />
+        </div>
+        <button type="button" className="quiet" onClick={() => setSearch({ trial: String(number), at: (player.time / second).toFixed(6) }, { replace: true })}>
+          Link to this moment
+        </button>
+      </div>
       <Lanes lanes={all} length={reel.length} time={player.time} seek={player.seek} />
-      <Verdicts verdicts={trial.verdicts} player={player} />
+      <Verdicts about={about} number={number} verdicts={trial.verdicts} player={player} unmarked={unmarked} />
       {!!reel.log?.length && (
         <details className="border-t border-line py-2">
           <summary className="text-bottle">bus log</summary>
@@ -306,7 +461,8 @@ function WrongList({ trial, findings, player }: { trial: Trial; findings: Findin
   )
 }
 
-function Verdicts({ verdicts, player }: { verdicts: Verdict[]; player: Player }) {
+function Verdicts({ about, number, verdicts, player, unmarked }: { about: About; number: number; verdicts: Verdict[]; player: Player; unmarked?: boolean }) {
+  const { result, staff, again } = about
   return (
     <section className="py-6">
       <h2 className="pb-2 text-lg">Verdicts</h2>
@@ -317,12 +473,21 @@ function Verdicts({ verdicts, player }: { verdicts: Verdict[]; player: Player })
               <td className={`w-28 whitespace-nowrap ${outcomeColour[v.outcome]}`}>
                 {outcomeMark[v.outcome]} {v.outcome}
               </td>
-              <td className="py-1 whitespace-pre-wrap">{v.expectation}</td>
+              <td className="py-1 whitespace-pre-wrap">
+                {v.expectation}
+                {v.notes && <span className="block text-sm text-slate">for markers: {v.notes}</span>}
+              </td>
               <td className="py-1 text-sm text-slate">
                 {v.evidence?.join('; ')} {v.first && <Moment at={v.first.at} player={player} />}
               </td>
               <td className="number">
-                {+v.marks.toFixed(3)} / {v.of}
+                {unmarked ? `of ${v.of}` : `${+v.marks.toFixed(3)} / ${v.of}`}
+                {v.given && (
+                  <span className="block text-sm text-slate">
+                    {v.given.by}: {v.given.reason}
+                  </span>
+                )}
+                {staff && <OverrideAll at={exerciseOf(result)} className={result.class} submissions={[result.id]} of={v.of} what={v.expectation} where={{ trial: number, verdict: i }} done={again} />}
               </td>
             </tr>
           ))}

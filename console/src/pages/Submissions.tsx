@@ -1,68 +1,22 @@
-import * as Dialog from '@radix-ui/react-dialog'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type FormEvent, useState } from 'react'
-import { Link, useParams } from 'react-router'
-import { form, get, part } from '../api'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { Link } from 'react-router'
+import { form, get, post } from '../api'
 import { useChanges } from '../changes'
-import type { Opening, Page, Receipt, Submission } from '../types'
-import { Problem } from '../ui/Frame'
-import { Tally } from '../ui/marks'
+import { when } from '../time'
+import type { Bulk, Page, Receipt, Submission } from '../types'
+import { Ask } from '../ui/Dialog'
+import { Choice, Empty } from '../ui/fields'
+import { Problem, Waiting } from '../ui/Frame'
+import { Tally, sign } from '../ui/marks'
+import { useHere } from './ExerciseFrame'
+import { useStudents } from './Members'
 
-const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
+export const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
 
-export function Submissions() {
-  const { class: name = '', exercise: which = '' } = useParams()
-  const at = `/classes/${part(name)}/exercises/${part(which)}`
-  const queries = useQueryClient()
-  const exercise = useQuery({ queryKey: ['opening', name, which], queryFn: () => get<Opening>(at) })
-  const key = ['submissions', name, which]
-  const list = useQuery({ queryKey: key, queryFn: () => everything(at) })
-  useChanges(name, (changed) => {
-    if (changed && changed.exercise !== which) return
-    const known = queries.getQueryData<Submission[]>(key)
-    if (changed && known?.some((s) => s.id === changed.id)) {
-      queries.setQueryData(key, known.map((s) => (s.id === changed.id ? { ...changed, counts: s.counts } : s)))
-    } else {
-      list.refetch()
-    }
-  })
-  const error = exercise.error ?? list.error
-  if (error) return <Problem error={error} />
-  if (!exercise.data || !list.data) return null
-  const open = list.data.filter((s) => s.state === 'queued' || s.state === 'running').length
-  return (
-    <>
-      <div className="flex items-end justify-between pt-8 pb-4">
-        <h1 className="text-xl">{exercise.data.title}</h1>
-        <span className="flex items-center gap-4 text-slate">
-          <span aria-live="polite">{open ? `${open} of ${list.data.length} still to mark` : `all ${list.data.length} marked`}</span>
-          <HandIn at={at} student={!!exercise.data.mine} />
-        </span>
-      </div>
-      <table className="book">
-        <thead>
-          <tr>
-            <th className="w-6" />
-            <th>Student</th>
-            <th>File</th>
-            <th className="number">Attempt</th>
-            <th className="number">Marks</th>
-            <th>Verdicts</th>
-            <th>First difference</th>
-          </tr>
-        </thead>
-        <tbody>
-          {list.data.map((s) => (
-            <Row key={s.id} s={s} />
-          ))}
-        </tbody>
-      </table>
-    </>
-  )
-}
-
-// everything reads all pages of the list.
-async function everything(at: string): Promise<Submission[]> {
+// everything reads all pages of a list.
+export async function everything(at: string): Promise<Submission[]> {
   const all: Submission[] = []
   for (let after = ''; ; ) {
     const page = await get<Page<Submission>>(`${at}/submissions?limit=1000${after && `&after=${after}`}`)
@@ -72,78 +26,274 @@ async function everything(at: string): Promise<Submission[]> {
   }
 }
 
-function Row({ s }: { s: Submission }) {
-  const done = s.state === 'marked'
-  const [sign, colour] = !done
-    ? ['·', 'text-slate']
-    : s.met > 0 && !s.partly && !s.missed
-      ? ['✓', 'text-moss']
-      : Number(s.marks) === 0
-        ? ['✗', 'text-brick']
-        : ['≈', 'text-amber']
+// useSubmissions gives the submissions of an exercise, as they are now.
+export function useSubmissions(className: string, exercise: string, at: string) {
+  const queries = useQueryClient()
+  const key = ['submissions', className, exercise]
+  const list = useQuery({ queryKey: key, queryFn: () => everything(at) })
+  useChanges(className, (changed) => {
+    if (changed && changed.exercise !== exercise) return
+    const known = queries.getQueryData<Submission[]>(key)
+    if (changed && known?.some((s) => s.id === changed.id)) {
+      queries.setQueryData(key, known.map((s) => (s.id === changed.id ? { ...changed, counts: s.counts } : s)))
+    } else {
+      list.refetch()
+    }
+  })
+  return list
+}
+
+const filters: [string, (s: Submission) => boolean][] = [
+  ['all', () => true],
+  ['that count', (s) => !!s.counts],
+  ['with a fault', (s) => s.state === 'marked' && (s.partly > 0 || s.missed > 0 || !s.met)],
+  ['waiting', (s) => s.state === 'queued' || s.state === 'running'],
+  ['set aside', (s) => s.state === 'failed'],
+  ['late', (s) => !!s.late],
+  ['changed by hand', (s) => !!s.touched],
+]
+
+export function Submissions() {
+  const here = useHere()
+  const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
+  const [search, setSearch] = useState('')
+  const [filter, setFilter] = useState(0)
+  const wanted = useDeferredValue(search.trim().toLowerCase())
+  const shown = useMemo(
+    () => (list.data ?? []).filter((s) => filters[filter][1](s) && (!wanted || `${s.student} ${s.login} ${s.file} ${s.first ?? ''}`.toLowerCase().includes(wanted))),
+    [list.data, filter, wanted],
+  )
+  if (list.error) return <Problem error={list.error} />
+  if (!list.data) return <Waiting />
+  const open = list.data.filter((s) => s.state === 'queued' || s.state === 'running').length
   return (
-    <tr data-state={s.state}>
-      <td className={colour}>{sign}</td>
+    <>
+      <div className="flex flex-wrap items-end justify-between gap-4 py-4">
+        <span className="flex flex-wrap items-end gap-4">
+          <label>
+            <span className="sr-only">Search</span>
+            <input type="search" className="field w-56" placeholder="name, file, difference" value={search} onChange={(e) => setSearch(e.target.value)} />
+          </label>
+          <label>
+            <span className="sr-only">Which submissions</span>
+            <select className="field" value={filter} onChange={(e) => setFilter(Number(e.target.value))}>
+              {filters.map(([name], i) => (
+                <option key={name} value={i}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+        </span>
+        <span className="flex flex-wrap items-center gap-4 text-slate">
+          <span aria-live="polite">{open ? `${open} of ${list.data.length} still to mark` : `all ${list.data.length} marked`}</span>
+          <Many />
+          <HandIn />
+        </span>
+      </div>
+      {list.data.length === 0 ? (
+        <Empty>Nobody has handed in yet. Students do it on their own page of this exercise; you can hand in for one of them, or for sixty at once from a folder or a learning platform’s archive.</Empty>
+      ) : (
+        <Table rows={shown} />
+      )}
+    </>
+  )
+}
+
+const rowHeight = 37
+
+// Table draws the rows that can be seen, however many there are.
+function Table({ rows }: { rows: Submission[] }) {
+  const box = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 })
+  const items = virtual.getVirtualItems()
+  const [before, after] = items.length ? [items[0].start, virtual.getTotalSize() - items[items.length - 1].end] : [0, 0]
+  return (
+    <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
+      <table className="book" aria-rowcount={rows.length + 1}>
+        <thead className="sticky top-0 bg-paper">
+          <tr>
+            <th className="w-6">
+              <span className="sr-only">Sign</span>
+            </th>
+            <th>Student</th>
+            <th>File</th>
+            <th className="number">Attempt</th>
+            <th>Handed in</th>
+            <th className="number">Marks</th>
+            <th>Verdicts</th>
+            <th>First difference</th>
+          </tr>
+        </thead>
+        <tbody>
+          {before > 0 && <tr style={{ height: before }} aria-hidden />}
+          {items.map((v) => (
+            <Row key={rows[v.index].id} s={rows[v.index]} index={v.index} />
+          ))}
+          {after > 0 && <tr style={{ height: after }} aria-hidden />}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function Row({ s, index }: { s: Submission; index: number }) {
+  const done = s.state === 'marked'
+  const [mark, colour] = sign(s)
+  return (
+    <tr data-state={s.state} aria-rowindex={index + 2}>
+      <td className={colour}>{mark}</td>
       <td className="whitespace-nowrap">
         <Link to={`/submissions/${s.id}`}>{s.student}</Link>
+        {s.counts && <span className="pl-1 text-sm text-slate" title="this attempt counts">●</span>}
       </td>
-      <td className="font-mono text-sm text-slate">{s.file}</td>
+      <td className="max-w-[200px] truncate font-mono text-sm text-slate" title={s.file}>
+        {s.file}
+      </td>
       <td className="number">{s.attempt}</td>
-      <td className="number">{done ? `${s.marks} / ${s.of}` : states[s.state]}</td>
+      <td className="text-sm whitespace-nowrap text-slate">
+        {when(s.submitted)}
+        {s.late ? `, late (${s.percent} %)` : ''}
+      </td>
+      <td className="number">{done ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}` : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`}</td>
       <td>{done && s.met + s.partly + s.missed > 0 && <Tally {...s} />}</td>
-      <td className="max-w-[360px] truncate text-sm" title={s.first || s.error}>
+      <td className="max-w-[320px] truncate text-sm" title={s.first || s.error}>
         {s.first || s.error}
       </td>
     </tr>
   )
 }
 
-function HandIn({ at, student }: { at: string; student: boolean }) {
-  const [open, setOpen] = useState(false)
-  const [problem, setProblem] = useState('')
-
-  async function submit(event: FormEvent<HTMLFormElement>) {
-    event.preventDefault()
-    const fields = new FormData(event.currentTarget)
-    try {
-      await form<Receipt>(`${at}/submissions`, { student: String(fields.get('student') ?? '') }, [['file', fields.get('file') as File]])
-      setOpen(false)
-    } catch (e) {
-      setProblem((e as Error).message)
-    }
-  }
-
+function HandIn() {
+  const { at } = useHere()
+  const students = useStudents()
   return (
-    <Dialog.Root open={open} onOpenChange={(o) => (setOpen(o), setProblem(''))}>
-      <Dialog.Trigger className="plate">Hand in</Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 bg-black/40" />
-        <Dialog.Content className="fixed top-24 left-1/2 w-[400px] -translate-x-1/2 border-2 border-ink bg-paper p-6">
-          <Dialog.Title className="text-lg">Hand in a firmware</Dialog.Title>
-          <Dialog.Description className="pb-4 text-sm text-slate">Intel HEX or ELF, or source: one file, or a zip archive of several. An ELF with debug information, and source, let the result name source lines.</Dialog.Description>
-          <form onSubmit={submit} className="flex flex-col gap-4">
-            {!student && (
-              <label>
-                <span className="text-sm text-slate">Student’s login</span>
-                <input name="student" className="field" required maxLength={64} />
-              </label>
-            )}
-            <label>
-              <span className="text-sm text-slate">File</span>
-              <input name="file" type="file" accept=".hex,.elf,.ihex,.c,.cpp,.ino,.zip" className="field" required />
-            </label>
-            <p role="alert" className="min-h-6 text-brick">
-              {problem && `✗ ${problem}`}
-            </p>
-            <div className="flex justify-end gap-2">
-              <Dialog.Close className="quiet">Cancel</Dialog.Close>
-              <button type="submit" className="plate">
-                Hand in
-              </button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Ask
+      trigger={
+        <button type="button" className="plate">
+          Hand in
+        </button>
+      }
+      title="Hand in for a student"
+      help="Intel HEX or ELF, source (one file, or a zip archive of several), or a capture. An ELF with debug information, and source, let the result name source lines."
+      action="Hand in"
+      done={(f) =>
+        form<Receipt>(`${at}/submissions`, { student: String(f.get('student')), comment: String(f.get('comment') ?? '') }, [
+          ['file', f.get('file') as File],
+          ...((f.get('wiring') as File)?.size ? ([['wiring', f.get('wiring') as File]] as [string, File][]) : []),
+        ])
+      }
+    >
+      <Choice label="Student" name="student" options={students.map((m) => [m.login, `${m.name} (${m.login})`])} />
+      <label>
+        <span className="text-sm text-slate">File</span>
+        <input name="file" type="file" className="field" required />
+      </label>
+      <label>
+        <span className="text-sm text-slate">Wiring file, where the exercise lets students wire</span>
+        <input name="wiring" type="file" accept=".yaml,.yml" className="field" />
+      </label>
+    </Ask>
+  )
+}
+
+// Many files at once: they are matched to the roster, and what is doubtful is looked at first.
+function Many() {
+  const { at } = useHere()
+  const [bulk, setBulk] = useState<Bulk>()
+  return bulk ? (
+    <Review bulk={bulk} close={() => setBulk(undefined)} />
+  ) : (
+    <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
+      Many files…
+      <input
+        type="file"
+        multiple
+        className="sr-only"
+        onChange={async (e) => {
+          const files = [...(e.target.files ?? [])]
+          e.target.value = ''
+          if (!files.length) return
+          try {
+            setBulk(await form<Bulk>(`${at}/bulk`, {}, files.map((f) => ['file', f])))
+          } catch (problem) {
+            alert((problem as Error).message)
+          }
+        }}
+      />
+    </label>
+  )
+}
+
+function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
+  const { at } = useHere()
+  const students = useStudents()
+  const [logins, setLogins] = useState<Record<number, string>>(() => Object.fromEntries(bulk.files.filter((f) => !f.problem).map((f) => [f.number, f.sure ? (f.login ?? '') : ''])))
+  const [problem, setProblem] = useState('')
+  const chosen = Object.values(logins).filter(Boolean).length
+  return (
+    <section aria-label="files to hand in" className="fixed inset-x-4 top-[6vh] z-30 mx-auto max-h-[88vh] max-w-[900px] overflow-auto border-2 border-ink bg-paper p-6 text-ink">
+      <h2 className="text-lg">{bulk.files.length} files</h2>
+      <p className="pb-4 text-sm text-slate">Files of a wrong kind first, then those that nobody can be sure of, then the rest. A file without a student is left out.</p>
+      <table className="book">
+        <thead>
+          <tr>
+            <th className="w-6" />
+            <th>File</th>
+            <th>Whose</th>
+            <th>By</th>
+          </tr>
+        </thead>
+        <tbody>
+          {bulk.files.map((f) => (
+            <tr key={f.number}>
+              <td className={f.problem ? 'text-brick' : f.sure ? 'text-moss' : 'text-amber'}>{f.problem ? '✗' : f.sure ? '✓' : '≈'}</td>
+              <td className="max-w-[320px] truncate font-mono text-sm" title={f.name}>
+                {f.name}
+              </td>
+              {f.problem ? (
+                <td colSpan={2} className="text-sm text-brick">
+                  {f.problem}
+                </td>
+              ) : (
+                <>
+                  <td>
+                    <select className="field" aria-label={`whose is ${f.name}`} value={logins[f.number] ?? ''} onChange={(e) => setLogins({ ...logins, [f.number]: e.target.value })}>
+                      <option value="">nobody: leave it out</option>
+                      {students.map((m) => (
+                        <option key={m.login} value={m.login}>
+                          {m.name} ({m.login})
+                        </option>
+                      ))}
+                    </select>
+                  </td>
+                  <td className="text-sm text-slate">{!f.sure && f.login ? `perhaps ${f.student}: ${f.how}` : f.how}</td>
+                </>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p role="alert" className="min-h-6 text-brick">
+        {problem && `✗ ${problem}`}
+      </p>
+      <div className="flex justify-end gap-2">
+        <button type="button" className="quiet" onClick={close}>
+          Cancel
+        </button>
+        <button
+          type="button"
+          className="plate"
+          disabled={!chosen}
+          onClick={() =>
+            post(`${at}/bulk/${bulk.id}`, { logins })
+              .then(close)
+              .catch((e: Error) => setProblem(e.message))
+          }
+        >
+          Hand in {chosen}
+        </button>
+      </div>
+    </section>
   )
 }

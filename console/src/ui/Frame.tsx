@@ -1,12 +1,12 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Link, Navigate, Outlet } from 'react-router'
+import { type QueryClient, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Suspense } from 'react'
+import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
 import { Refused, get, remove } from '../api'
 import type { Session } from '../types'
 
-// The page around every page: who is signed in, and the way home.
-export function Frame() {
-  const queries = useQueryClient()
-  const session = useQuery({
+// useSession tells who is signed in: null for nobody, undefined while that is not known.
+export function useSession() {
+  return useQuery({
     queryKey: ['session'],
     staleTime: Infinity,
     queryFn: () =>
@@ -15,36 +15,102 @@ export function Frame() {
         throw e
       }),
   })
+}
+
+// forget forgets everything that was known of somebody: the page then asks who is there.
+export function forget(queries: QueryClient) {
+  queries.setQueryData(['session'], null)
+  queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' })
+}
+
+export const teaches = (s?: Session | null) => s?.role === 'admin' || s?.role === 'instructor'
+
+// The page around every page: who is signed in, and the way home.
+export function Frame() {
+  const queries = useQueryClient()
+  const session = useSession()
   if (session.data === null) return <Navigate to="/sign-in" replace />
+  const me = session.data
   return (
-    <div className="mx-auto max-w-[1200px] px-6">
-      <header className="flex h-14 items-center justify-between border-b-2 border-ink">
-        <Link to="/" className="text-lg font-semibold tracking-wide text-ink no-underline">
-          Hemble
-        </Link>
-        {session.data && (
+    <div className="mx-auto max-w-[1200px] px-4 sm:px-6">
+      <a href="#main" className="sr-only focus:not-sr-only">
+        to the content
+      </a>
+      <header className="flex min-h-14 flex-wrap items-center justify-between gap-x-6 border-b-2 border-ink">
+        <nav aria-label="service" className="flex flex-wrap items-baseline gap-x-6">
+          <Link to="/" className="text-lg font-semibold tracking-wide text-ink no-underline">
+            Hemble
+          </Link>
+          {me && <Way to="/classes">Classes</Way>}
+          {teaches(me) && <Way to="/exercises">Exercises</Way>}
+          {me?.role === 'admin' && <Way to="/running">Running it</Way>}
+        </nav>
+        {me && (
           <span className="text-sm text-slate">
-            {session.data.name}
+            <Link to="/account">{me.name}</Link>
             <button
               type="button"
               className="quiet ml-2"
-              onClick={() => remove('/session').finally(() => (queries.clear(), queries.setQueryData(['session'], null)))}
+              onClick={() => remove('/session').finally(() => forget(queries))}
             >
               Sign out
             </button>
           </span>
         )}
       </header>
-      <main>{session.error ? <Problem error={session.error} /> : session.data && <Outlet />}</main>
+      <main id="main" className="pb-16">
+        {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
+      </main>
     </div>
+  )
+}
+
+function Way({ to, children }: { to: string; children: string }) {
+  return (
+    <NavLink to={to} className={({ isActive }) => (isActive ? 'text-ink underline decoration-2 underline-offset-6' : 'text-bottle no-underline hover:underline')}>
+      {children}
+    </NavLink>
+  )
+}
+
+// Ways are the pages of one thing; where one is stands out by a line, not by colour alone. inside names one of them that
+// has further pages, and where these are.
+export function Ways({ label, list, inside }: { label: string; list: [string, string][]; inside?: [string, string] }) {
+  const { pathname } = useLocation()
+  const within = (to: string) => inside?.[0] === to && pathname.startsWith(inside[1])
+  return (
+    <nav aria-label={label} className="flex flex-wrap gap-x-6 border-b border-line">
+      {list.map(([to, text]) => (
+        <NavLink
+          key={to}
+          to={to}
+          end
+          aria-current={within(to) ? 'page' : undefined}
+          className={({ isActive }) => `-mb-px border-b-2 py-1 no-underline ${isActive || within(to) ? 'border-bottle text-ink' : 'border-transparent text-slate hover:text-ink'}`}
+        >
+          {text}
+        </NavLink>
+      ))}
+    </nav>
+  )
+}
+
+export function Waiting() {
+  return (
+    <p role="status" className="py-8 text-slate">
+      Fetching…
+    </p>
   )
 }
 
 // What went wrong, where a page would have been.
 export function Problem({ error }: { error: Error }) {
   return (
-    <p role="alert" className="py-8 text-brick">
-      ✗ {error.message}
-    </p>
+    <div role="alert" className="py-8">
+      <p className="text-brick">✗ {error.message}</p>
+      <button type="button" className="quiet mt-2 -ml-2" onClick={() => location.reload()}>
+        Try again
+      </button>
+    </div>
   )
 }

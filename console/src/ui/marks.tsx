@@ -1,4 +1,4 @@
-import type { Outcome, Step } from '../types'
+import type { Outcome, Step, Submission } from '../types'
 
 // A verdict is a word and a mark in the margin; colour only repeats it.
 export const outcomeMark: Record<Outcome, string> = { met: '✓', partly: '≈', missed: '✗', 'not judged': '·' }
@@ -24,4 +24,12 @@ export function Tally({ met, partly, missed }: { met: number; partly: number; mi
       <span className={missed ? 'text-brick' : 'text-slate'}>missed {missed}</span>
     </span>
   )
+}
+
+// The sign and the colour of a submission as a whole.
+export function sign(s: Submission): [string, string] {
+  if (s.state !== 'marked') return s.state === 'failed' ? ['✗', 'text-brick'] : ['·', 'text-slate']
+  if (s.met > 0 && !s.partly && !s.missed) return ['✓', 'text-moss']
+  if (s.marks !== undefined && Number(s.marks) === 0) return ['✗', 'text-brick']
+  return s.met + s.partly + s.missed || s.marks !== undefined ? ['≈', 'text-amber'] : ['·', 'text-slate']
 }

@@ -1,0 +1,112 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
+import { get } from '../api'
+import { Display } from '../bench/Display'
+import { brief } from '../time'
+import type { Alike, Reel, Submission, Track } from '../types'
+import { Empty } from '../ui/fields'
+import { Problem, Waiting } from '../ui/Frame'
+import { CommentAll, OverrideAll } from '../ui/MarkMany'
+import { Tally, sign } from '../ui/marks'
+import { useHere } from './ExerciseFrame'
+import { useSubmissions } from './Submissions'
+
+// The contact sheet: one film strip for each student, look-alikes together under what they have in common. What is said or
+// decided there is said of all of them at once.
+export function ContactSheet() {
+  const here = useHere()
+  const queries = useQueryClient()
+  const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
+  const groups = useQuery({ queryKey: ['alike', here.at, list.dataUpdatedAt], queryFn: () => get<Alike[]>(`${here.at}/alike`) })
+  const [trial, setTrial] = useState(0)
+  if (list.error || groups.error) return <Problem error={(list.error ?? groups.error)!} />
+  if (!list.data || !groups.data) return <Waiting />
+  const again = () => queries.invalidateQueries({ queryKey: ['submissions', here.class.name, here.opening.exercise] })
+  const inGroups = new Set(groups.data.flatMap((g) => g.submissions.map((s) => s.id)))
+  const right = list.data.filter((s) => s.counts && s.state === 'marked' && !inGroups.has(s.id))
+  const all = groups.data
+  if (!all.length && !right.length) return <Empty>Nothing is marked yet. Here will be a film strip of what each student’s display showed, look-alikes together.</Empty>
+  const section = (title: string, subs: Submission[], key: string) => (
+    <section key={key} className="border-t-2 border-ink pt-2 pb-6" aria-label={title}>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-6">
+        <h2 className="max-w-[80ch] text-base">
+          {title} <span className="text-slate">· {subs.length === 1 ? 'one student' : `${subs.length} look-alikes`}</span>
+        </h2>
+        <span>
+          <CommentAll at={here.at} className={here.class.name} submissions={subs.map((s) => s.id)} done={again} />
+          <OverrideAll at={here.at} className={here.class.name} submissions={subs.map((s) => s.id)} of={Number(subs[0]?.of)} done={again} />
+        </span>
+      </div>
+      <ul>
+        {subs.map((s) => (
+          <Strip key={s.id} s={s} trial={trial} />
+        ))}
+      </ul>
+    </section>
+  )
+  return (
+    <>
+      <p className="flex items-center gap-4 py-4 text-slate">
+        <label>
+          trial{' '}
+          <input type="number" min={1} max={64} value={trial + 1} onChange={(e) => setTrial(Math.max(0, Number(e.target.value) - 1))} className="field w-16 text-ink" />
+        </label>
+        the attempts that count
+      </p>
+      {all.map((g) => section(g.first || 'Other differences', g.submissions, g.key))}
+      {right.length > 0 && section('As it should be', right, 'right')}
+    </>
+  )
+}
+
+// useSeen tells whether an element has come into view, once.
+function useSeen() {
+  const ref = useRef<HTMLLIElement>(null)
+  const [seen, setSeen] = useState(false)
+  useEffect(() => {
+    if (!ref.current || seen) return
+    const observer = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && setSeen(true), { rootMargin: '300px' })
+    observer.observe(ref.current)
+    return () => observer.disconnect()
+  }, [seen])
+  return { ref, seen }
+}
+
+const most = 14
+
+// Strip is what one student's displays showed in a trial, frame by frame.
+function Strip({ s, trial }: { s: Submission; trial: number }) {
+  const { ref, seen } = useSeen()
+  const reel = useQuery({ queryKey: ['reel', s.id, trial], staleTime: Infinity, enabled: seen, retry: false, queryFn: () => get<Reel>(`/submissions/${s.id}/reels/${trial}`) })
+  const rom = useQuery({ queryKey: ['rom'], staleTime: Infinity, queryFn: () => get<number[][]>('/character-rom'), enabled: !!reel.data?.tracks.some((t) => t.look.grid) })
+  const [mark, colour] = sign(s)
+  const track = reel.data && busiest(reel.data)
+  return (
+    <li ref={ref} className="flex min-h-20 items-center gap-4 border-t border-line py-1">
+      <span className="w-44 shrink-0">
+        <span className={`${colour} pr-2`}>{mark}</span>
+        <Link to={`/submissions/${s.id}?trial=${trial}`}>{s.student}</Link>
+        <span className="block text-sm text-slate">
+          {s.marks} / {s.of}
+          {s.touched ? ' *' : ''} <Tally {...s} />
+        </span>
+      </span>
+      <span className="flex min-w-0 grow gap-1 overflow-x-auto" tabIndex={0} role="img" aria-label={track ? `${track.display} showed ${track.frames.slice(0, most).map((f) => f.text).join(', ')}` : 'film strip'}>
+        {track?.frames.slice(0, most).map((f, i) => (
+          <span key={i} className={`shrink-0 ${track.look.width > 250 ? 'w-40' : 'w-14'}`} title={`${f.text} for ${brief(f.to - f.from)}`}>
+            <span className="block bg-well p-1">
+              <Display look={track.look} sight={f.sight} custom={track.custom} rom={rom.data} label={f.text} />
+            </span>
+            <span className="block truncate text-center text-[13px] text-slate">{brief(f.to - f.from)}</span>
+          </span>
+        ))}
+        {track && track.frames.length > most && <span className="self-center text-sm whitespace-nowrap text-slate">and {track.frames.length - most} more</span>}
+        {reel.error && <span className="text-sm text-slate">no film of this trial</span>}
+      </span>
+    </li>
+  )
+}
+
+// The display that shows most: the one worth a strip.
+const busiest = (r: Reel): Track | undefined => r.tracks.reduce<Track | undefined>((best, t) => (!best || t.frames.length > best.frames.length ? t : best), undefined)
