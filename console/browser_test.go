@@ -135,7 +135,6 @@ func TestConsole(t *testing.T) {
 			chromedp.SendKeys(`input[name=login]`, class.Instructor),
 			chromedp.SendKeys(`input[name=password]`, "wrong\r"),
 			chromedp.WaitVisible(`//p[contains(., "login or password is wrong")]`))
-		picture(t, ctx, "sign-in")
 	})
 	t.Run("exercises", func(t *testing.T) {
 		signIn(t, ctx, s.Address)
@@ -161,7 +160,7 @@ func TestConsole(t *testing.T) {
 		require.NoError(t, os.WriteFile(file, data, 0o600))
 		run(t, ctx,
 			chromedp.Click(`//button[text()="Hand in"]`),
-			chromedp.WaitVisible(`select[name=student] option[value=zeller]`, chromedp.ByQuery),
+			chromedp.WaitReady(`select[name=student] option[value=zeller]`, chromedp.ByQuery),
 			chromedp.SetValue(`select[name=student]`, "zeller", chromedp.ByQuery),
 			chromedp.SetUploadFiles(`input[name=file]`, []string{file}),
 			chromedp.Click(`//form//button[text()="Hand in"]`),
@@ -203,7 +202,6 @@ func TestConsole(t *testing.T) {
 		page := text(t, ctx)
 		require.Contains(t, page, "expected 880Hz, saw 440Hz")
 		require.Contains(t, page, "horn, expected")
-		picture(t, ctx, "result-horn")
 	})
 	t.Run("results of a terminal", func(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["zeller-words.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg text`))
@@ -218,7 +216,6 @@ func TestConsole(t *testing.T) {
 		page := text(t, ctx)
 		require.Contains(t, page, "is not a function or function pointer")
 		require.Contains(t, page, "lamps.c")
-		picture(t, ctx, "result-compiler")
 	})
 	t.Run("a file that is no firmware", func(t *testing.T) {
 		list, err := c.Submissions(t.Context(), class.Name, "chamber-gauge")
