@@ -494,3 +494,36 @@ func TestSharedRoutines(t *testing.T) {
 	assert.Subset(t, []string{"S. Haq", "R. Oke", "M. Reyes"}, []string{found[0].In[0].Student, found[0].In[1].Student}, "variants of one program come first")
 	assert.NotEmpty(t, found[0].In[0].Source)
 }
+
+// Values that vary are each student's own, the same every time, on the brief and on the sheet; what they follow from never
+// leaves the service.
+func TestOwnValues(t *testing.T) {
+	_, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	x, err := demo.Find("boat-lamps")
+	require.NoError(t, err)
+	text := strings.Replace(string(x.Text), "bench:\n", "vary:\n  shade: {from: 1, to: 5000}\nbench:\n", 1)
+	text = strings.Replace(text, "brief: |\n", "brief: |\n  Your shade is ${shade}.\n", 1)
+	require.NotEqual(t, string(x.Text), text)
+	_, err = c.PutExercise(t.Context(), x.Name, []byte(text))
+	require.NoError(t, err)
+	_, err = c.Open(t.Context(), lockHouse, x.Name, wire.SetOpening{Revision: 2})
+	require.NoError(t, err)
+	marsh, oke := servicetest.As(t, c, lockHouse, "marsh"), servicetest.As(t, c, lockHouse, "oke")
+	value := func(who *client.Client, student string) string {
+		b, err := who.Brief(t.Context(), lockHouse, x.Name, student)
+		require.NoError(t, err)
+		require.Len(t, b.Values, 1)
+		assert.Contains(t, b.Brief, "Your shade is "+b.Values[0].Value+".")
+		return b.Values[0].Value
+	}
+	assert.Equal(t, value(marsh, ""), value(marsh, "oke"), "a student has only their own")
+	assert.NotEqual(t, value(marsh, ""), value(oke, ""))
+	assert.Equal(t, value(oke, ""), value(c, "oke"), "who marks sees them as the student does")
+	r, err := marsh.Submit(t.Context(), lockHouse, x.Name, client.Handed{File: "lamps.elf", Data: x.Files[0].Data})
+	require.NoError(t, err)
+	require.NoError(t, marsh.Wait(t.Context(), lockHouse, x.Name, []string{r.ID}, func(wire.Submission) {}))
+	result, err := marsh.Result(t.Context(), r.ID)
+	require.NoError(t, err)
+	assert.Contains(t, string(result.Sheet), `"value":"`+value(marsh, "")+`"`)
+}

@@ -114,12 +114,9 @@ func (a *API) putMember(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	login, err := auth.Login(r.Param("login"))
+	login, err := person(r.Param("login"), &in.Name)
 	if err != nil {
-		return nil, unfit("login", "%s", err)
-	}
-	if in.Name, err = auth.Name(in.Name); err != nil {
-		return nil, unfit("name", "%s", err)
+		return nil, err
 	}
 	if in.Role != wire.Instructor && in.Role != wire.Assistant && in.Role != wire.Student {
 		return nil, unfit("role", "a member is instructor, assistant or student, not %q", in.Role)

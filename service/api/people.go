@@ -132,17 +132,25 @@ func (a *API) join(r *request) (any, error) {
 	return a.begun(r, account, token, expires)
 }
 
-func (a *API) newStudent(r *request, in *wire.Join) (*store.Account, error) {
-	login, err := auth.Login(in.Login)
+// person brings a login and a name into form, or tells what is wrong with them.
+func person(login string, name *string) (string, error) {
+	login, err := auth.Login(login)
 	if err != nil {
-		return nil, unfit("login", "%s", err)
+		return "", unfit("login", "%s", err)
 	}
-	name, err := auth.Name(in.Name)
+	if *name, err = auth.Name(*name); err != nil {
+		return "", unfit("name", "%s", err)
+	}
+	return login, nil
+}
+
+func (a *API) newStudent(r *request, in *wire.Join) (*store.Account, error) {
+	login, err := person(in.Login, &in.Name)
 	if err != nil {
-		return nil, unfit("name", "%s", err)
+		return nil, err
 	}
 	hash, err := a.Keeper.Hash(r, in.Password)
-	return &store.Account{Login: login, Name: name, Role: wire.Person, Password: hash}, err
+	return &store.Account{Login: login, Name: in.Name, Role: wire.Person, Password: hash}, err
 }
 
 func (a *API) password(r *request) (any, error) {
@@ -201,12 +209,9 @@ func (a *API) setAccount(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	login, err := auth.Login(r.Param("login"))
+	login, err := person(r.Param("login"), &in.Name)
 	if err != nil {
-		return nil, unfit("login", "%s", err)
-	}
-	if in.Name, err = auth.Name(in.Name); err != nil {
-		return nil, unfit("name", "%s", err)
+		return nil, err
 	}
 	if in.Role != wire.Admin && in.Role != wire.Instructor && in.Role != wire.Person {
 		return nil, unfit("role", "an account is admin, instructor or person, not %q", in.Role)
