@@ -86,7 +86,7 @@ func instructorsPlaces(submission string) []place {
 		{"class", at, `//a[text()="Chamber level gauge"]`}, {"submissions", gauge, `//a[text()="V. Stroud"]`}, {"contact-sheet", gauge + "/alike", `//li//*[name()="svg"]`},
 		{"overview", gauge + "/overview", `//h2[text()="What was found"]`}, {"proposals", gauge + "/proposals", `//button[text()="Mark anew"]`}, {"routines", gauge + "/routines", `//ol/li`},
 		{"terms", gauge + "/terms", `//button[text()="Keep"]`}, {"gradebook", at + "/gradebook", `//td[text()="V. Stroud"]`}, {"people", at + "/members", `//td[text()="V. Stroud"]`},
-		{"audit", at + "/audit", `//td[text()="roster taken in"]`}, {"library", "/exercises", `//a[text()="Chamber level gauge"]`}, {"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
+		{"libraries", at + "/libraries", `//td[text()="GateDigits"]`}, {"audit", at + "/audit", `//td[text()="roster taken in"]`}, {"library", "/exercises", `//a[text()="Chamber level gauge"]`}, {"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
 		{"account", "/account", `//td[contains(., "this one")]`}, {"running", "/running", `//h2[text()="Accounts"]`}, {"classes", "/classes", `//a[text()="` + class.Title + `"]`},
 		{"result", "/submissions/" + submission, `[data-testid=bench] svg`}, {"nowhere", "/no/such/page", `//p[contains(., "nothing at this address")]`},
 	}

@@ -25,6 +25,7 @@ const Routines = named(() => import('./pages/Routines'), 'Routines')
 const TermsPage = named(() => import('./pages/TermsPage'), 'TermsPage')
 const Gradebook = named(() => import('./pages/Gradebook'), 'Gradebook')
 const Members = named(() => import('./pages/Members'), 'Members')
+const Libraries = named(() => import('./pages/Libraries'), 'Libraries')
 const ClassAudit = named(() => import('./pages/Audit'), 'ClassAudit')
 const Exercises = named(() => import('./pages/Exercises'), 'Exercises')
 const Editor = lazy(() => import('./pages/Editor'))
@@ -45,37 +46,38 @@ createRoot(document.getElementById('root')!).render(
     <QueryClientProvider client={queries}>
       <BrowserRouter basename={base}>
         <Suspense fallback={null}>
-        <Routes>
-          <Route path="/sign-in" element={<SignIn />} />
-          <Route path="/setup" element={<SetUp />} />
-          <Route path="/link" element={<OneTimeLink />} />
-          <Route path="/join" element={<Join />} />
-          <Route element={<Frame />}>
-            <Route path="/" element={<Home />} />
-            <Route path="/account" element={<Account />} />
-            <Route path="/running" element={<Running />} />
-            <Route path="/exercises" element={<Exercises />} />
-            <Route path="/exercises/new" element={<Editor />} />
-            <Route path="/exercises/:name" element={<Editor />} />
-            <Route path="/classes" element={<Classes />} />
-            <Route path="/classes/:class" element={<ClassFrame />}>
-              <Route index element={<Openings />} />
-              <Route path="gradebook" element={<Gradebook />} />
-              <Route path="members" element={<Members />} />
-              <Route path="audit" element={<ClassAudit />} />
-              <Route path="exercises/:exercise" element={<ExerciseFrame />}>
-                <Route index element={<Submissions />} />
-                <Route path="alike" element={<ContactSheet />} />
-                <Route path="overview" element={<Overview />} />
-                <Route path="proposals" element={<Proposals />} />
-                <Route path="routines" element={<Routines />} />
-                <Route path="terms" element={<TermsPage />} />
+          <Routes>
+            <Route path="/sign-in" element={<SignIn />} />
+            <Route path="/setup" element={<SetUp />} />
+            <Route path="/link" element={<OneTimeLink />} />
+            <Route path="/join" element={<Join />} />
+            <Route element={<Frame />}>
+              <Route path="/" element={<Home />} />
+              <Route path="/account" element={<Account />} />
+              <Route path="/running" element={<Running />} />
+              <Route path="/exercises" element={<Exercises />} />
+              <Route path="/exercises/new" element={<Editor />} />
+              <Route path="/exercises/:name" element={<Editor />} />
+              <Route path="/classes" element={<Classes />} />
+              <Route path="/classes/:class" element={<ClassFrame />}>
+                <Route index element={<Openings />} />
+                <Route path="gradebook" element={<Gradebook />} />
+                <Route path="members" element={<Members />} />
+                <Route path="libraries" element={<Libraries />} />
+                <Route path="audit" element={<ClassAudit />} />
+                <Route path="exercises/:exercise" element={<ExerciseFrame />}>
+                  <Route index element={<Submissions />} />
+                  <Route path="alike" element={<ContactSheet />} />
+                  <Route path="overview" element={<Overview />} />
+                  <Route path="proposals" element={<Proposals />} />
+                  <Route path="routines" element={<Routines />} />
+                  <Route path="terms" element={<TermsPage />} />
+                </Route>
               </Route>
+              <Route path="/submissions/:id" element={<ResultPage />} />
+              <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
             </Route>
-            <Route path="/submissions/:id" element={<ResultPage />} />
-            <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
-          </Route>
-        </Routes>
+          </Routes>
         </Suspense>
       </BrowserRouter>
     </QueryClientProvider>
