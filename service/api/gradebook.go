@@ -52,7 +52,7 @@ func (a *API) book(r *request) (*wire.Gradebook, error) {
 	for i := range openings {
 		o := &openings[i]
 		out.Exercises = append(out.Exercises, wire.GradebookHead{Exercise: o.Exercise, Title: o.Title, Of: o.Marks, Released: o.Released != nil})
-		attempts, err := a.Store.Attempts(r, o.ID, 0)
+		attempts, err := a.Store.Attempts(r, o.ID)
 		if err != nil {
 			return nil, err
 		}

@@ -224,7 +224,7 @@ func (a *API) countedOf(r *request) ([]store.Submission, error) {
 	if err != nil {
 		return nil, err
 	}
-	counts, err := v.counting(r, 0)
+	counts, err := v.counting(r)
 	if err != nil {
 		return nil, err
 	}

@@ -7,9 +7,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"mime/multipart"
 	"net/http"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -72,7 +74,14 @@ func (a *API) submissions(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	counts, err := v.counting(r, f.Student)
+	counts := map[string]bool{}
+	if len(rows) > 0 {
+		whose := map[int64]bool{}
+		for _, s := range rows {
+			whose[s.AccountID] = true
+		}
+		counts, err = v.counting(r, slices.Collect(maps.Keys(whose))...)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -94,13 +94,13 @@ func (v *view) one(ctx context.Context, s *store.Submission) (wire.Submission, e
 	return out, nil
 }
 
-// counting tells which submissions count, of one student or (0) of all.
-func (v *view) counting(ctx context.Context, student int64) (map[string]bool, error) {
+// counting tells which submissions count, of some students or, where none are named, of all.
+func (v *view) counting(ctx context.Context, students ...int64) (map[string]bool, error) {
 	out := map[string]bool{}
 	if v.student && !v.seesMarks() {
 		return out, nil
 	}
-	attempts, err := v.a.Store.Attempts(ctx, v.opening.ID, student)
+	attempts, err := v.a.Store.Attempts(ctx, v.opening.ID, students...)
 	if err != nil {
 		return nil, err
 	}

@@ -22,7 +22,7 @@ type Class struct {
 const classQuery = `SELECT c.id, c.name, c.title, c.archived, coalesce(c.join_code, '') AS join_code, c.created_at AS created, ? AS role,
 	(SELECT count(*) FROM member m WHERE m.class_id = c.id AND m.role = 'student') AS students,
 	(SELECT count(*) FROM opening o WHERE o.class_id = c.id) AS exercises,
-	(SELECT count(*) FROM opening o JOIN submission s ON s.opening_id = o.id JOIN job j ON j.id = s.job_id WHERE o.class_id = c.id AND j.state IN ('queued', 'running')) AS waiting
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id CROSS JOIN opening o ON o.id = s.opening_id WHERE j.state IN ('queued', 'running') AND o.class_id = c.id) AS waiting
 FROM class c`
 
 // AddClass makes a class, its maker its instructor.

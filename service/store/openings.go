@@ -29,8 +29,8 @@ SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.n
 	(SELECT max(number) FROM revision n WHERE n.exercise_id = o.exercise_id) AS newest,
 	(SELECT count(*) FROM submission s WHERE s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS submissions,
 	(SELECT count(DISTINCT account_id) FROM submission s WHERE s.opening_id = o.id) AS students,
-	(SELECT count(*) FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = o.id AND j.state IN ('queued', 'running') AND (?1 = 0 OR s.account_id = ?1)) AS waiting,
-	(SELECT count(*) FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = o.id AND j.state = 'failed') AS failed
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state IN ('queued', 'running') AND s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS waiting,
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state = 'failed' AND s.opening_id = o.id) AS failed
 FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id`
 
 // Openings lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for all.

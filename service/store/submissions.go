@@ -226,7 +226,8 @@ FROM submission s JOIN opening o ON o.id = s.opening_id JOIN class c ON c.id = o
 JOIN account a ON a.id = s.account_id JOIN job j ON j.id = s.job_id JOIN revision r ON r.id = j.revision_id
 LEFT JOIN result x ON x.job_id = j.id LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id`
 
-const studentOrder = ` ORDER BY a.full_name, s.account_id, s.attempt`
+// studentOrder is the order of the indexes of account and submission: nothing is sorted where accounts come first.
+const studentOrder = ` ORDER BY a.full_name, a.id, s.attempt`
 
 // Submission gives one submission.
 func (s *Store) Submission(ctx context.Context, id string) (*Submission, error) {
@@ -246,7 +247,7 @@ type Filter struct {
 
 // Submissions lists those of an opening by student, a student's attempts in order, and tells how many there are.
 func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out []Submission, total int, err error) {
-	from := ` FROM submission s JOIN account a ON a.id = s.account_id`
+	from := ` FROM account a CROSS JOIN submission s ON s.account_id = a.id`
 	where, args := ` WHERE s.opening_id = ?`, []any{opening}
 	if f.State != "" || f.Alike != "" {
 		from += ` JOIN job j ON j.id = s.job_id LEFT JOIN result x ON x.job_id = j.id`
@@ -276,13 +277,21 @@ func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out [
 	return out, total, err
 }
 
-// Attempts lists the attempts at an opening of one student or (0) of all, by student and in order: what it takes to tell
-// which of them counts.
-func (s *Store) Attempts(ctx context.Context, opening, student int64) ([]Submission, error) {
+// Attempts lists the attempts at an opening of some students, or where none are named of all, by student and in order: what
+// it takes to tell which of them counts.
+func (s *Store) Attempts(ctx context.Context, opening int64, students ...int64) ([]Submission, error) {
+	whose, args := ``, []any{opening}
+	if len(students) > 0 {
+		in, some, err := sqlx.In(` AND s.account_id IN (?)`, students)
+		if err != nil {
+			return nil, err
+		}
+		whose, args = in, append(args, some...)
+	}
 	return list[Submission](ctx, s, `SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.touched, s.submitted_at AS submitted, s.job_id
 		FROM submission s JOIN job j ON j.id = s.job_id JOIN account a ON a.id = s.account_id JOIN opening o ON o.id = s.opening_id
 		LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id
-		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id)`+studentOrder, opening, student)
+		WHERE s.opening_id = ?`+whose+studentOrder, args...)
 }
 
 // Neighbours gives the submissions before and behind one in the order of its opening, "" for none.

@@ -6,6 +6,8 @@ ALTER TABLE account ADD COLUMN full_name TEXT NOT NULL DEFAULT '';
 ALTER TABLE account ADD COLUMN disabled INTEGER NOT NULL DEFAULT 0;
 UPDATE account SET full_name = name, name = lower(name), role = 'admin';
 
+CREATE INDEX account_by_name ON account (full_name, id);
+
 CREATE TABLE setting (
 	key   TEXT PRIMARY KEY,
 	value TEXT NOT NULL
