@@ -98,8 +98,3 @@ type BulkFile struct {
 type Confirm struct {
 	Logins map[int]string `json:"logins"`
 }
-
-// Change is one event of the stream: a submission as it is now, for who listens.
-type Change struct {
-	Submission
-}

@@ -42,7 +42,7 @@ func CSV(w io.Writer, sheets []*sheet.Sheet) error {
 			row = append(row, "")
 		}
 		for i, cell := range row {
-			row[i] = harmless(cell)
+			row[i] = Harmless(cell)
 		}
 		if err := out.Write(row); err != nil {
 			return err
@@ -52,8 +52,8 @@ func CSV(w io.Writer, sheets []*sheet.Sheet) error {
 	return out.Error()
 }
 
-// harmless keeps a spreadsheet from taking text for a formula.
-func harmless(cell string) string {
+// Harmless keeps a spreadsheet from taking text for a formula.
+func Harmless(cell string) string {
 	if cell != "" && strings.ContainsRune("=+@\t\r", rune(cell[0])) || strings.HasPrefix(cell, "-") && strings.Trim(cell, "-.0123456789") != "" {
 		return "'" + cell
 	}

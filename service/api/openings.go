@@ -5,7 +5,6 @@ import (
 	"net/url"
 	"time"
 
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/auth"
 	"hemble/service/store"
@@ -107,14 +106,12 @@ func (a *API) openings(r *request) (any, error) {
 	return out, err
 }
 
-func (a *API) openingOf(r *request) (any, error) {
+func (a *API) opening(r *request) (any, error) {
 	if r.opening == nil {
 		return nil, store.ErrNotFound
 	}
 	return a.openingFor(r, r.opening)
 }
-
-func (a *API) opening(r *request) (any, error) { return a.openingOf(r) }
 
 // openingNow gives the opening again, after a change.
 func (a *API) openingNow(r *request) (any, error) {
@@ -122,7 +119,7 @@ func (a *API) openingNow(r *request) (any, error) {
 	if r.opening, err = a.Store.Opening(r, r.class.ID, r.Param("exercise"), 0); err != nil {
 		return nil, err
 	}
-	return a.openingOf(r)
+	return a.opening(r)
 }
 
 func (a *API) open(r *request) (any, error) {
@@ -248,6 +245,3 @@ func (a *API) brief(r *request) (any, error) {
 	}
 	return out, nil
 }
-
-// firstOf is the first difference of a sheet as its viewer sees it.
-func firstOf(s *sheet.Sheet) string { return report.First(s) }

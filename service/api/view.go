@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 
 	"hemble/core/judge"
+	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/store"
 	"hemble/service/terms"
@@ -89,7 +90,7 @@ func (v *view) one(ctx context.Context, s *store.Submission) (wire.Submission, e
 	}
 	if v.seesSheet() {
 		n := sh.Count()
-		out.Met, out.Partly, out.Missed, out.First = n[judge.Met], n[judge.Partly], n[judge.Missed], firstOf(sh)
+		out.Met, out.Partly, out.Missed, out.First = n[judge.Met], n[judge.Partly], n[judge.Missed], report.First(sh)
 	}
 	return out, nil
 }

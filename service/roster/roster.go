@@ -11,6 +11,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"hemble/core/report"
 	"hemble/service/auth"
 	"hemble/wire"
 )
@@ -24,18 +25,10 @@ func Write(w io.Writer, members []wire.Member) error {
 	rows := [][]string{headings}
 	for _, m := range members {
 		if m.Role == wire.Student {
-			rows = append(rows, []string{m.Login, Harmless(m.Name), Harmless(m.Number), Harmless(m.Group)})
+			rows = append(rows, []string{m.Login, report.Harmless(m.Name), report.Harmless(m.Number), report.Harmless(m.Group)})
 		}
 	}
 	return out.WriteAll(rows)
-}
-
-// Harmless keeps a spreadsheet from taking text for a formula.
-func Harmless(cell string) string {
-	if cell != "" && strings.ContainsRune("=+@\t\r", rune(cell[0])) || strings.HasPrefix(cell, "-") && strings.Trim(cell, "-.0123456789") != "" {
-		return "'" + cell
-	}
-	return cell
 }
 
 // Table reads a CSV file as schools have them: with commas, semicolons or tabs, with or without a byte-order mark.

@@ -6,6 +6,7 @@ import type { Access } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty, Field } from '../ui/fields'
 import { forget } from '../ui/Frame'
+import { Wide } from '../ui/Wide'
 
 // One's own account: password, where one is signed in, personal tokens.
 export function Account() {
@@ -61,7 +62,7 @@ function Sessions() {
           Sign out everywhere
         </button>
       </div>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+      <Wide>
         <table className="book">
           <thead>
             <tr>
@@ -94,7 +95,7 @@ function Sessions() {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
     </section>
   )
 }

@@ -4,6 +4,7 @@ import { when } from '../time'
 import type { AuditEntry, Page } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 import { useClass } from './ClassFrame'
+import { Wide } from '../ui/Wide'
 
 export const ClassAudit = () => <Audit path={`/classes/${part(useClass().name)}/audit`} />
 
@@ -20,7 +21,7 @@ export function Audit({ path }: { path: string }) {
   return (
     <>
       <h1 className="pt-6 pb-4 text-xl">What changed marks and rights</h1>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+      <Wide>
         <table className="book">
           <thead>
             <tr>
@@ -47,7 +48,7 @@ export function Audit({ path }: { path: string }) {
               ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
       {hasNextPage && (
         <button type="button" className="quiet" onClick={() => fetchNextPage()}>
           Older ones

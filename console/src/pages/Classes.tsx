@@ -5,6 +5,7 @@ import type { Class } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Empty, Field } from '../ui/fields'
 import { Problem, Waiting, teaches, useSession } from '../ui/Frame'
+import { Wide } from '../ui/Wide'
 
 const useClasses = () => useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
 
@@ -50,7 +51,7 @@ export function Classes() {
       </div>
       {data.length === 0 && <Empty>{teaches(session.data) ? 'Make a class, then bring its students in by a roster or a join code.' : 'You are in no class yet. Your instructor has a code or a link for you.'}</Empty>}
       {data.length > 0 && (
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+        <Wide>
           <table className="book">
             <thead>
               <tr>
@@ -76,7 +77,7 @@ export function Classes() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
       )}
     </>
   )

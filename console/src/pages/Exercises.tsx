@@ -6,6 +6,7 @@ import type { Exercise } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
+import { Wide } from '../ui/Wide'
 
 // Exercises of the service, whatever class they are open to.
 export function Exercises() {
@@ -48,7 +49,7 @@ export function Exercises() {
       </div>
       {data.length === 0 && <Empty>There is no exercise yet. Write one, or take in the folder of one.</Empty>}
       {data.length > 0 && (
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+        <Wide>
           <table className="book">
             <thead>
               <tr>
@@ -73,7 +74,7 @@ export function Exercises() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
       )}
     </>
   )

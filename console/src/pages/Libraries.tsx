@@ -6,6 +6,7 @@ import { Ask } from '../ui/Dialog'
 import { Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { answers, useClass } from './ClassFrame'
+import { Wide } from '../ui/Wide'
 
 // Libraries are what the class's source may include.
 export function Libraries() {
@@ -45,7 +46,7 @@ export function Libraries() {
       </div>
       {data.length === 0 && <Empty>None are registered: source may include what comes with the compiler and the core library.</Empty>}
       {data.length > 0 && (
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+        <Wide>
           <table className="book">
             <thead>
               <tr>
@@ -74,7 +75,7 @@ export function Libraries() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
       )}
     </>
   )

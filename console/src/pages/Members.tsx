@@ -7,6 +7,7 @@ import { Choice, Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { answers, useClass } from './ClassFrame'
 import { useParams } from 'react-router'
+import { Wide } from '../ui/Wide'
 
 function useMembers() {
   const { class: name = '' } = useParams()
@@ -80,7 +81,7 @@ export function Members() {
         {problem && `✗ ${problem}`}
       </p>
       {data.filter((m) => m.role === 'student').length === 0 && <Empty>No students yet. Bring them in by a roster (CSV with login, name, number and group), or give them a join code.</Empty>}
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+      <Wide>
         <table className="book">
           <thead>
             <tr>
@@ -118,7 +119,7 @@ export function Members() {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
     </>
   )
 }

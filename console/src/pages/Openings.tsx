@@ -9,6 +9,7 @@ import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { TermsFields, readTerms } from '../ui/Terms'
 import { answers, marks, useClass } from './ClassFrame'
+import { Wide } from '../ui/Wide'
 
 // Openings are the exercises that are open to a class.
 export function Openings() {
@@ -26,7 +27,7 @@ export function Openings() {
       </div>
       {data.length === 0 && <Empty>{answers(here) ? 'Nothing is open to this class yet. Put an exercise in under “Exercises”, then open it here.' : 'Nothing is open to this class yet.'}</Empty>}
       {data.length > 0 && (
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+        <Wide>
           <table className="book">
             <thead>
               <tr>
@@ -57,7 +58,7 @@ export function Openings() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
       )}
     </>
   )

@@ -5,6 +5,7 @@ import type { Statistics } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { useHere } from './ExerciseFrame'
+import { Wide } from '../ui/Wide'
 
 // How the class did: marks, which expectation fails most, which causes were found, how long the first right attempt took.
 export default function Overview() {
@@ -41,7 +42,7 @@ export default function Overview() {
         <h2 id="expectations" className="pb-2 text-lg">
           Expectations, the most often failed first
         </h2>
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+        <Wide>
           <table className="book">
             <thead>
               <tr>
@@ -64,7 +65,7 @@ export default function Overview() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
       </section>
       {data.findings.length > 0 && (
         <section aria-labelledby="findings" className="pt-6">

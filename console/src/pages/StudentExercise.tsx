@@ -9,6 +9,7 @@ import { Problem } from '../ui/Frame'
 import { Tally, sign } from '../ui/marks'
 import type { Here } from './ExerciseFrame'
 import { states, useSubmissions } from './Submissions'
+import { Wide } from '../ui/Wide'
 
 // A student's page of an exercise: what is to be built, with their own values; a place to drop a file; what came of it.
 export default function StudentExercise(here: Here) {
@@ -109,7 +110,7 @@ function Attempts({ list }: { list?: Submission[] }) {
       <h2 id="attempts" className="pb-2 text-lg">
         Your attempts
       </h2>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+      <Wide>
         <table className="book">
           <thead>
             <tr>
@@ -148,7 +149,7 @@ function Attempts({ list }: { list?: Submission[] }) {
             })}
           </tbody>
         </table>
-      </div>
+      </Wide>
     </section>
   )
 }
@@ -182,7 +183,7 @@ function Task({ brief }: { brief: Brief }) {
       <h3 className="pb-1 text-slate">
         Wiring{brief.chip ? ` of the ${brief.chip}, ${brief.clock}` : ''}
       </h3>
-      <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="table">
+      <Wide>
         <table className="book">
           <thead>
             <tr>
@@ -207,7 +208,7 @@ function Task({ brief }: { brief: Brief }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </Wide>
     </section>
   )
 }
