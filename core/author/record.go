@@ -55,11 +55,12 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Reco
 			}) {
 				continue
 			}
-			line, why := expectation(x.Part(track.Display), track, r.Length)
+			line, marks, why := expectation(x.Part(track.Display), track)
 			if line == "" {
 				rec.Left = append(rec.Left, fmt.Sprintf("%s in %q: %s", track.Display, t.Name, why))
 				continue
 			}
+			line = fmt.Sprintf("%s, marks: %d}", strings.TrimSuffix(line, "}"), marks)
 			lines = append(lines, line)
 			rec.Added = append(rec.Added, fmt.Sprintf("%s: %s", t.Name, line))
 		}
@@ -75,8 +76,8 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Reco
 	return rec, nil
 }
 
-// expectation writes one; why tells what is in the way where it is empty.
-func expectation(p *part.Built, t *reel.Track, length clock.Time) (line, why string) {
+// expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is empty.
+func expectation(p *part.Built, t *reel.Track) (line string, marks int, why string) {
 	var frames []string
 	var lengths []clock.Time
 	for i, f := range t.Frames {
@@ -88,7 +89,7 @@ func expectation(p *part.Built, t *reel.Track, length clock.Time) (line, why str
 			if i == 0 && f.Length() < 200*clock.Millisecond || t.Look.Form == reel.FormLines && f.Sight.Line == "" {
 				continue // what was there before the program got going
 			}
-			return "", fmt.Sprintf("its sight at %s cannot be written as a frame", f.From)
+			return "", 0, fmt.Sprintf("its sight at %s cannot be written as a frame", f.From)
 		}
 		if n := len(frames); n > 0 && frames[n-1] == shown && t.Look.Form != reel.FormLines {
 			lengths[n-1] += f.Length()
@@ -97,10 +98,10 @@ func expectation(p *part.Built, t *reel.Track, length clock.Time) (line, why str
 		frames, lengths = append(frames, shown), append(lengths, f.Length())
 	}
 	if len(frames) == 0 {
-		return "", "it showed nothing"
+		return "", 0, "it showed nothing"
 	}
 	if len(frames) == 1 && t.Look.Form != reel.FormLines {
-		return fmt.Sprintf("{always: %s, frame: %s, from: 200ms, marks: 1}", t.Display, frames[0]), ""
+		return fmt.Sprintf("{always: %s, frame: %s, from: 200ms}", t.Display, frames[0]), 1, ""
 	}
 	b := &strings.Builder{}
 	fmt.Fprintf(b, "{shows: %s, frames: [", t.Display)
@@ -129,8 +130,8 @@ func expectation(p *part.Built, t *reel.Track, length clock.Time) (line, why str
 	if len(frames) == maxRecorded {
 		b.WriteString(", extra: ignore")
 	}
-	fmt.Fprintf(b, ", marks: %d}", max(1, min(6, len(frames)/2)))
-	return b.String(), ""
+	b.WriteString("}")
+	return b.String(), max(1, min(6, len(frames)/2)), ""
 }
 
 // timed gives a frame a length of its own; the last one, which the end cuts, any.

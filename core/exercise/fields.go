@@ -103,6 +103,9 @@ var marksFields = []spec.Field{
 	{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 }
 
+// MarkNames are the keys that go with every expectation, whatever its kind.
+func MarkNames() []string { return spec.Names(marksFields) }
+
 // AnyOf is the key of alternatives.
 const AnyOf = "any-of"
 

@@ -3,6 +3,7 @@ package judge
 import (
 	"hemble/core/clock"
 	"hemble/core/reel"
+	"hemble/core/spec"
 )
 
 // expected is one frame of a sequence with its length: 0 for untimed, anyLength for as long as it
@@ -10,6 +11,7 @@ import (
 type expected struct {
 	want   want
 	length clock.Time
+	place  spec.Pos
 }
 
 // Costs of the alignment, in thousandths. A wrong frame costs no more than a missing one, so that a

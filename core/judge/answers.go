@@ -37,6 +37,7 @@ type answers struct {
 type answer struct {
 	after moment
 	want  want
+	place spec.Pos
 }
 
 func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -56,7 +57,7 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			ps.Add(row.Map.At("after"), "no cue of this trial is called %q%s", m.cue, spec.Nearest(m.cue, s.Cues))
 		}
 		all = append(all, w)
-		x.rows = append(x.rows, answer{m, w})
+		x.rows = append(x.rows, answer{m, w, row.Map.At("shows")})
 	}
 	if v.Has("table") && len(x.rows) == 0 {
 		ps.Add(v.At("table"), "no rows are given")
@@ -74,7 +75,7 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 	for _, row := range x.rows {
 		at, ok := row.after.in(r)
 		at = min(at+x.within, r.Length)
-		expected := &Span{at, at, row.want.String(), row.want.sight(t.Look)}
+		expected := meant(at, at, row.want, t, row.place)
 		pair := Pair{Step: Missing, Expected: expected}
 		seen := "the cue never came"
 		for _, f := range frames {

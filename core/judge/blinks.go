@@ -92,7 +92,7 @@ func (x *blinks) Judge(r *reel.Reel) Verdict {
 		if step != Right && v.First == nil {
 			v.First = &Difference{At: lit[i].From, Expected: v.Text, Seen: fmt.Sprintf("lit for %s, again after %s", on.Brief(), period.Brief()), By: place(t, lit[i].From)}
 		}
-		v.Lanes = append(v.Lanes, lane(t, step, &Span{lit[i].From, lit[i].From + x.period, "lit", nil}, lit[i]))
+		v.Lanes = append(v.Lanes, lane(t, step, &Span{From: lit[i].From, To: lit[i].From + x.period, Text: "lit"}, lit[i]))
 	}
 	if whole > 0 {
 		v.Share = big.NewRat(right, 2*max(whole, x.times))

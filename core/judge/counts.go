@@ -49,7 +49,7 @@ func init() {
 					length = anyLength
 				}
 				all = append(all, w)
-				frames = append(frames, expected{w, length})
+				frames = append(frames, expected{want: w, length: length})
 			}
 			share(all)
 			x := newShows(p, v, frames, s, ps)

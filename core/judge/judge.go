@@ -78,6 +78,17 @@ type Span struct {
 	To    clock.Time  `json:"to"`
 	Text  string      `json:"text"`
 	Sight *reel.Sight `json:"sight,omitempty"`
+	Place spec.Pos    `json:"-"` // of what is expected: where the file writes this sight; zero where it does not
+}
+
+// meant is an expected span.
+func meant(from, to clock.Time, w want, t *reel.Track, place spec.Pos) *Span {
+	return &Span{From: from, To: to, Text: w.String(), Sight: w.sight(t.Look), Place: place}
+}
+
+// shown is a seen span.
+func shown(t *reel.Track, f seen) *Span {
+	return &Span{From: f.From, To: f.To, Text: t.Short(f.Sight), Sight: &f.Sight}
 }
 
 // Pair is one expected frame beside the seen one; either may be nil.

@@ -30,7 +30,7 @@ func init() {
 			if w == nil {
 				return nil
 			}
-			return &never{p.Name, always, w, readWindow(s, v, ps), v.Time("for")}
+			return &never{p.Name, always, w, v.At("frame"), readWindow(s, v, ps), v.Time("for")}
 		}})
 	}
 }
@@ -39,6 +39,7 @@ type never struct {
 	display string
 	always  bool
 	want    want
+	place   spec.Pos
 	window  window
 	least   clock.Time
 }
@@ -58,7 +59,7 @@ func (x *never) Judge(r *reel.Reel) Verdict {
 		v.First = &Difference{At: f.From, Expected: v.Text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), f.Length().Brief()), By: place(t, f.From)}
 		var expected *Span
 		if x.always {
-			expected = &Span{f.From, f.To, x.want.String(), x.want.sight(t.Look)}
+			expected = meant(f.From, f.To, x.want, t, x.place)
 		}
 		v.Lanes = []Pair{lane(t, Wrong, expected, f)}
 		break

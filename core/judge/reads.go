@@ -35,6 +35,7 @@ const readable = 100 * clock.Millisecond
 type reads struct {
 	display string
 	want    want
+	place   spec.Pos // where the file writes it
 	at      clock.Time // where no cue is named
 	end     bool
 	after   *moment
@@ -59,8 +60,10 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		ps.Add(v.Pos, "reads takes one of text, rows and pattern")
 		return nil
 	case v.Has("pattern"):
+		x.place = v.At("pattern")
 		x.want = readTextPattern(v.Get("pattern"), int(v.Int("row"))-1, p, ps)
 	case v.Has("rows"):
+		x.place = v.At("rows")
 		look := p.Kind.Look(*p)
 		if look.Form != reel.FormText {
 			ps.Add(v.At("rows"), "%q has no rows of text", p.Name)
@@ -72,6 +75,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 		x.want = readRows(rows, v.Get("rows"), look.Grid, ps)
 	default:
+		x.place = v.At("text")
 		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
 	}
 	if look := p.Kind.Look(*p); v.Has("row") && v.Has("pattern") {
@@ -132,7 +136,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	if x.after != nil {
 		late = min(r.Length, to+x.within)
 	}
-	var shown *seen
+	var last *seen // what was there in its place
 	for _, s := range distinct(t, r) {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
@@ -148,19 +152,19 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", x.want, when), Seen: fmt.Sprintf("%s after %s", x.want, (s.From - from).Short()), By: place(t, s.From)}
 			}
 			v.Evidence = append(v.Evidence, fmt.Sprintf("there at %s", max(s.From, from)))
-			v.Lanes = []Pair{{Right, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{s.From, s.To, t.Short(s.Sight), &s.Sight}}}
+			v.Lanes = []Pair{{Right, meant(from, to, x.want, t, x.place), shown(t, s)}}
 			break
 		}
 		if s.From <= to {
 			here := s
-			shown = &here
+			last = &here
 		}
 	}
 	v.Outcome = outcome(v.Share)
-	if v.Outcome == Missed && shown != nil {
-		v.First = &Difference{At: max(shown.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(shown.Sight), By: place(t, shown.From)}
-		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(shown.Sight)))
-		v.Lanes = []Pair{{Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, &Span{shown.From, shown.To, t.Short(shown.Sight), &shown.Sight}}}
+	if v.Outcome == Missed && last != nil {
+		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(last.Sight), By: place(t, last.From)}
+		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.Sight)))
+		v.Lanes = []Pair{{Wrong, meant(from, to, x.want, t, x.place), shown(t, *last)}}
 	}
 	return v
 }

@@ -115,7 +115,7 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 		for k < m && best[i][k] == best[i][k+1] && best[i][k] > 0 {
 			k++
 		}
-		expected := &Span{at, at, x.lines[i], nil}
+		expected := &Span{From: at, To: at, Text: x.lines[i]}
 		if k < m && is(i, k) && best[i][k] == 1+best[i+1][k+1] {
 			at = frames[k].From
 			expected.From, expected.To = at, at

@@ -55,7 +55,7 @@ func init() {
 					frames[n-1].length += v.Time("each")
 					continue
 				}
-				frames = append(frames, expected{w, v.Time("each")})
+				frames = append(frames, expected{want: w, length: v.Time("each")})
 			}
 			if v.Text("towards") == "right" {
 				slices.Reverse(frames)

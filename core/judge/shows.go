@@ -108,7 +108,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 			ps.Add(f.Pos, "frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
 		}
 		wants = append(wants, w)
-		out = append(out, expected{w, length})
+		out = append(out, expected{w, length, f.Pos})
 	}
 	if failed {
 		return nil
@@ -151,11 +151,11 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		if p.s >= 0 {
 			s := a.seen[p.s]
 			at = s.From
-			pair.Seen = &Span{s.From, s.To, t.Short(s.Sight), &s.Sight}
+			pair.Seen = shown(t, s)
 		}
 		if p.e >= 0 {
 			e := x.frames[p.e]
-			pair.Expected = &Span{at, at + max(e.length, 0), e.want.String(), e.want.sight(t.Look)}
+			pair.Expected = meant(at, at+max(e.length, 0), e.want, t, e.place)
 			if e.length <= 0 && pair.Seen != nil {
 				pair.Expected.To = pair.Seen.To
 			}

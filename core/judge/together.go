@@ -35,6 +35,7 @@ func init() {
 type together struct {
 	display      string
 	want         want
+	place        spec.Pos
 	window       window
 	other        string
 	otherWant    want // where the other is a display
@@ -55,7 +56,7 @@ func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if x.want, _ = readWant(v.Get("shows"), p, v.Bool("strict"), ps); x.want == nil {
 		return nil
 	}
-	x.text = fmt.Sprintf("%s shows %s", x.display, x.want)
+	x.place, x.text = v.At("shows"), fmt.Sprintf("%s shows %s", x.display, x.want)
 	if x.other == "" {
 		return x
 	}
@@ -202,7 +203,7 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 				right += to - from
 			} else if v.First == nil && to-from >= readable {
 				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), (to - from).Brief()), By: place(t, f.From)}
-				v.Lanes = []Pair{lane(t, Wrong, &Span{from, to, x.want.String(), x.want.sight(t.Look)}, f)}
+				v.Lanes = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
 				if !s.holds {
 					v.First.Expected, v.Lanes[0].Expected = "not "+x.want.String()+" here", nil
 				}

@@ -51,8 +51,7 @@ func (w window) of(t *reel.Track, r *reel.Reel) (out []seen) {
 func lane(t *reel.Track, step Step, expected *Span, frames ...seen) Pair {
 	p := Pair{Step: step, Expected: expected}
 	if len(frames) > 0 {
-		f := frames[0]
-		p.Seen = &Span{f.From, f.To, t.Short(f.Sight), &f.Sight}
+		p.Seen = shown(t, frames[0])
 	}
 	return p
 }
