@@ -149,7 +149,7 @@ func TestAcceptNot(t *testing.T) {
 		{`{never: gauge, frame: 2}`, author.Sight{0, 0, 0}, "accept the sequence"},
 		{`{never: gauge, frame: 2}`, author.Sight{0, 0, author.Sequence}, "accept one of its sights"},
 		{`{fits: flash, most: 1}`, author.Sight{0, 0, author.Sequence}, "about no display"},
-		{`{shows: gauge, frames: [&four 4, 5, *four]}`, author.Sight{0, 0, 2}, "by reference"},
+		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Sight{0, 0, 0}, "by reference"},
 	} {
 		text := []byte(acceptable + "      - " + c.expect + "\n")
 		x, problems := exercise.Read("x", text)

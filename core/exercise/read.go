@@ -240,7 +240,7 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
 	} else if e.Value == "PC6" && k.Look != nil {
 		ps.Add(e.ValueAt, "PC6 is the reset pin; no display can be wired to it")
-	} else if (e.Value == "PB6" || e.Value == "PB7") && x.Clock != 8_000_000 && x.Clock != 1_000_000 {
+	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
 	}
 }

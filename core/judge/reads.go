@@ -35,7 +35,7 @@ const readable = 100 * clock.Millisecond
 type reads struct {
 	display string
 	want    want
-	place   spec.Pos // where the file writes it
+	place   spec.Pos   // where the file writes it
 	at      clock.Time // where no cue is named
 	end     bool
 	after   *moment

@@ -4,6 +4,7 @@ package machine
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 
 	"hemble/core/circuit"
@@ -136,7 +137,10 @@ type Chip struct {
 	Source  string // the documents its model follows
 	Clock   clock.Rate
 	Pins    []PinInfo
-	Flash   int // bytes
+	Supply  []Rail       // pins of the package that are no ports
+	Crystal [2]string    // pins that an external crystal takes
+	Inside  []clock.Rate // rates of its own oscillator, which need no crystal
+	Flash   int          // bytes
 	SRAM    int
 	Data    int // where it begins
 	EEPROM  int
@@ -173,6 +177,16 @@ type PinInfo struct {
 	Package int // DIP pin number
 	Also    []string
 }
+
+// Rail is a pin of a package that takes the supply, or a reference.
+type Rail struct {
+	Name    string
+	Package int
+	Net     string // VCC or GND; empty where it is left open
+}
+
+// Crystals tells whether a clock of this rate comes from a crystal at the chip's pins.
+func (c *Chip) Crystals(r clock.Rate) bool { return !slices.Contains(c.Inside, r) }
 
 // Pin finds a pin by its port name.
 func (c *Chip) Pin(name string) (Pin, bool) {

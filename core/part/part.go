@@ -37,6 +37,10 @@ type Kind struct {
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
 	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
 	Ends func(Built) [][2]int
+	// Symbol is how it stands in a schematic; a box with its pins where it is not given.
+	Symbol Symbol
+	// Resistors gives the resistor in the lead of each terminal, in ohms, 0 for none; nil where there are none at all.
+	Resistors func(Built) []int64
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Built) bool
@@ -50,6 +54,21 @@ type Kind struct {
 	// New makes one for a run.
 	New func(Built, World) Part
 }
+
+// Symbol is a standard symbol of schematics (IEC 60617).
+type Symbol string
+
+// The symbols of parts that are not a box with pins. Their terminals are in the order of the kind's pins.
+const (
+	SymbolLamp          Symbol = "lamp"   // a diode that shines
+	SymbolButton        Symbol = "button" // a contact that closes while it is pushed
+	SymbolSwitch        Symbol = "switch"
+	SymbolBuzzer        Symbol = "buzzer"
+	SymbolPotentiometer Symbol = "potentiometer"
+	SymbolDivider       Symbol = "divider" // a thermistor and a resistor between the supply's ends
+	SymbolVoltage       Symbol = "voltage" // a source of voltage
+	SymbolWave          Symbol = "wave"    // a source of a square wave
+)
 
 // Built is a part as an exercise has it.
 type Built struct {

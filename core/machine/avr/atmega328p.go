@@ -3,6 +3,7 @@ package avr
 import (
 	"fmt"
 
+	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
@@ -14,6 +15,9 @@ func init() {
 		Source:  "Microchip DS40002061B (ATmega48A/PA/88A/PA/168A/PA/328/P), DS40002198A (AVR Instruction Set Manual)",
 		Clock:   16_000_000,
 		Pins:    pins(),
+		Supply:  []machine.Rail{{Name: "VCC", Package: 7, Net: "VCC"}, {Name: "GND", Package: 8, Net: "GND"}, {Name: "AVCC", Package: 20, Net: "VCC"}, {Name: "AREF", Package: 21}, {Name: "GND", Package: 22, Net: "GND"}},
+		Crystal: [2]string{"PB6", "PB7"},
+		Inside:  []clock.Rate{8_000_000, 1_000_000},
 		Flash:   2 * flashWords,
 		SRAM:    ramEnd - sramStart + 1,
 		Data:    sramStart,

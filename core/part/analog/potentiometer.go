@@ -28,6 +28,7 @@ func init() {
 		Settings: []spec.Field{
 			{Name: "position", Kind: spec.Percent, Default: "50%", Doc: "where the knob is at power-on, from the low end"},
 		},
+		Symbol: part.SymbolPotentiometer,
 		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"}, {Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
 			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
 		Volts:   true,

@@ -23,6 +23,7 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "10k", Doc: "the other resistor"},
 			{Name: "at", Kind: spec.Choice, Choices: []string{"ground", "supply"}, Default: "ground", Doc: "at which end the thermistor is"},
 		},
+		Symbol:  part.SymbolDivider,
 		Pins:    []spec.Key{{Name: "out", Doc: "between the two resistors"}},
 		Volts:   true,
 		Cues:    []string{part.Set},

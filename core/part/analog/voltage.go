@@ -22,6 +22,7 @@ func init() {
 				{Name: "volts", Kind: spec.Volts, Required: true, Doc: "the voltage then"},
 			}}, Doc: "points in the order of time"},
 		},
+		Symbol:  part.SymbolVoltage,
 		Pins:    []spec.Key{{Name: "out", Doc: "the voltage"}},
 		Volts:   true,
 		Cues:    []string{part.Set},

@@ -3,6 +3,7 @@ package bar
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/part"
@@ -53,6 +54,9 @@ func init() {
 				out.Width += 22
 			}
 			return out
+		},
+		Resistors: func(b part.Built) []int64 {
+			return append(slices.Repeat([]int64{b.Settings.Int("resistor")}, maxLights), 0)
 		},
 		Ends: func(b part.Built) (out [][2]int) {
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {

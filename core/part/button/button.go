@@ -15,6 +15,7 @@ func init() {
 		Source:   contact.Source,
 		Settings: []spec.Field{contact.Bounce},
 		Pins:     []spec.Key{{Name: "1", Doc: "one side of the contact"}, {Name: "2", Doc: "the other side"}},
+		Symbol:   part.SymbolButton,
 		Cues:     []string{part.Press, part.Hold, part.Release},
 		Example:  "raise: {part: button, bounce: 4ms, pins: {1: PD7, 2: GND}}",
 		Controls: func(part.Built) []part.Control { return part.PressControls("", "") },

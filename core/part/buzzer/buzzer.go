@@ -24,6 +24,7 @@ func init() {
 			{Name: "is", Kind: spec.Choice, Choices: []string{"passive", "active"}, Default: "passive", Doc: "whether it needs a wave or makes its own"},
 			{Name: "pitch", Kind: spec.Rate, Default: "2300Hz", Doc: "of an active one"},
 		},
+		Symbol:  part.SymbolBuzzer,
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
 		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
 		Look: func(part.Built) reel.Look {

@@ -2,6 +2,8 @@
 package colourlamp
 
 import (
+	"slices"
+
 	"hemble/core/circuit"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -34,6 +36,9 @@ func init() {
 					Circle: &reel.Circle{X: []float64{30, 22, 38}[i], Y: []float64{20, 36, 36}[i], R: 14}})
 			}
 			return out
+		},
+		Resistors: func(b part.Built) []int64 {
+			return append(slices.Repeat([]int64{b.Settings.Int("resistor")}, len(channels)), 0)
 		},
 		Ends: func(b part.Built) (out [][2]int) {
 			for i := range channels {

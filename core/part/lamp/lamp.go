@@ -30,7 +30,9 @@ func init() {
 			c := part.FindColour(b.Settings.Text("colour"))
 			return reel.Look{Form: reel.FormLamp, Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
 		},
-		Ends: func(part.Built) [][2]int { return [][2]int{{anode, cathode}} },
+		Symbol:    part.SymbolLamp,
+		Resistors: func(b part.Built) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },
+		Ends:      func(part.Built) [][2]int { return [][2]int{{anode, cathode}} },
 		New: func(b part.Built, w part.World) part.Part {
 			return &lamp{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
 		},

@@ -3,6 +3,7 @@ package matrix
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/part"
@@ -32,6 +33,9 @@ func init() {
 		Pins:    pins,
 		Example: "sign: {part: matrix, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, row5: PD4, row6: PD5, row7: PD6, row8: PD7, column1: PB0, column2: PB1, column3: PB2, column4: PB3, column5: PB4, column6: PB5, column7: PC0, column8: PC1}}",
 		Look:    func(b part.Built) reel.Look { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
+		Resistors: func(b part.Built) []int64 {
+			return append(make([]int64, size), slices.Repeat([]int64{b.Settings.Int("resistor")}, size)...)
+		},
 		Ends: func(b part.Built) (out [][2]int) {
 			for i := 0; i < size*size; i++ {
 				out = append(out, part.Way(size+i%size, i/size, b.Settings.Text("rows") == "anode"))

@@ -4,6 +4,7 @@ package sevensegment
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/part"
@@ -40,6 +41,13 @@ func init() {
 		Look:    look,
 		Check:   check,
 		Ends:    ends,
+		Resistors: func(b part.Built) []int64 {
+			out := slices.Repeat([]int64{b.Settings.Int("resistor")}, colonPin+1) // of segments and the colon
+			for i := common; i < colonPin; i++ {
+				out[i] = b.Settings.Int("common-resistor")
+			}
+			return out
+		},
 		New: func(b part.Built, w part.World) part.Part {
 			return &display{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),

@@ -24,6 +24,7 @@ func init() {
 			{Name: "duty", Kind: spec.Percent, Default: "50%", Doc: "the share of a period that is high"},
 			{Name: "start", Kind: spec.Duration, Default: "0", Doc: "when the first period begins"},
 		},
+		Symbol:  part.SymbolWave,
 		Pins:    []spec.Key{{Name: "out", Doc: "the output"}},
 		Cues:    []string{part.Set},
 		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: PD2}}",

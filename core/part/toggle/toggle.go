@@ -25,6 +25,7 @@ func init() {
 		Settings: []spec.Field{contact.Bounce,
 			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off", Doc: "where it is at power-on"}},
 		Pins:    []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
+		Symbol:  part.SymbolSwitch,
 		Cues:    []string{part.Set},
 		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
 		CheckCue: func(_ part.Built, c part.Cue) error {
