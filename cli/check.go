@@ -10,6 +10,7 @@ import (
 
 	"hemble/core/author"
 	"hemble/core/exercise"
+	"hemble/core/schematic"
 	"hemble/core/spec"
 )
 
@@ -19,7 +20,7 @@ func checkCommand() *cli.Command {
 		Usage:        "check exercise files",
 		ArgsUsage:    "EXERCISE…",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{formatFlag},
+		Flags:        []cli.Flag{formatFlag, &cli.StringFlag{Name: "schematic", Usage: "draw the bench as a circuit diagram into this SVG `FILE`, of one exercise"}},
 		Action:       check,
 	}
 }
@@ -27,6 +28,9 @@ func checkCommand() *cli.Command {
 func check(_ context.Context, c *cli.Command) error {
 	if !c.Args().Present() {
 		return misused("check takes at least one exercise: hemble check EXERCISE…")
+	}
+	if c.String("schematic") != "" && c.Args().Len() != 1 {
+		return misused("--schematic draws one exercise")
 	}
 	out := c.Root().Writer
 	all, failed := []spec.Problem{}, false
@@ -37,6 +41,11 @@ func check(_ context.Context, c *cli.Command) error {
 		}
 		if x != nil {
 			problems = append(problems, author.Check(exercisePath(path), x)...)
+			if to := c.String("schematic"); to != "" {
+				if err := os.WriteFile(to, []byte(schematic.Draw(x).SVG(x.Title)), 0o644); err != nil {
+					return err
+				}
+			}
 		}
 		all = append(all, problems...)
 		failed = failed || x == nil

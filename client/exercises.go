@@ -49,6 +49,38 @@ func (c *Client) Check(ctx context.Context, text []byte) (wire.Checked, error) {
 	return sent[wire.Checked](ctx, c, http.MethodPost, "/check", "application/yaml", bytes.NewReader(text))
 }
 
+// Draft is an exercise's text with a firmware to try on it: a file, or one of the folder of an exercise in the service.
+type Draft struct {
+	Text      []byte
+	File      string
+	Data      []byte
+	Exercise  string
+	Reference string // a file of the exercise's folder, where File is empty
+}
+
+// Try marks a firmware against a draft.
+func (c *Client) Try(ctx context.Context, d Draft) (wire.Tried, error) {
+	return tried[wire.Tried](ctx, c, "/try", d)
+}
+
+// Record writes what a reference shows as expectations into a draft.
+func (c *Client) Record(ctx context.Context, d Draft) (wire.Recorded, error) {
+	return tried[wire.Recorded](ctx, c, "/record", d)
+}
+
+// Strength tells which faults of a reference a draft catches.
+func (c *Client) Strength(ctx context.Context, d Draft) ([]wire.Variant, error) {
+	return tried[[]wire.Variant](ctx, c, "/strength", d)
+}
+
+func tried[T any](ctx context.Context, c *Client, path string, d Draft) (T, error) {
+	var files []File
+	if d.File != "" {
+		files = []File{{"file", d.File, d.Data}}
+	}
+	return form[T](ctx, c, path, []string{"text", string(d.Text), "exercise", d.Exercise, "reference", d.Reference}, files)
+}
+
 // Schema gives the JSON Schema of exercise files.
 func (c *Client) Schema(ctx context.Context) (map[string]any, error) {
 	return call[map[string]any](ctx, c, http.MethodGet, "/schema", nil)

@@ -25,6 +25,11 @@ func (c *Client) DropOverride(ctx context.Context, id string, override int64) er
 	return c.do(ctx, http.MethodDelete, path("submissions", id, "overrides", number(override)), nil)
 }
 
+// Accept tells what it would be to accept something that a submission showed.
+func (c *Client) Accept(ctx context.Context, id string, in wire.Accept) (wire.Accepted, error) {
+	return call[wire.Accepted](ctx, c, http.MethodPost, path("submissions", id, "accept"), in)
+}
+
 // Comment says something of a submission.
 func (c *Client) Comment(ctx context.Context, id string, in wire.SetComment) (*wire.Result, error) {
 	r, err := call[wire.Result](ctx, c, http.MethodPost, path("submissions", id, "comments"), in)

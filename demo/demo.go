@@ -31,9 +31,10 @@ func Library() fs.FS {
 
 // Exercise is one exercise of the course with what was handed in.
 type Exercise struct {
-	Name  string
-	Text  []byte
-	Files []File
+	Name      string
+	Text      []byte
+	Files     []File
+	Reference []byte // the firmware that the course's instructor goes by
 }
 
 // File is one firmware.
@@ -67,10 +68,20 @@ func Course() ([]Exercise, error) {
 			}
 			login, name := student(path.Base(f))
 			x.Files = append(x.Files, File{Login: login, Student: name, Name: path.Base(f), Data: data})
+			if path.Base(f) == references[x.Name]+".elf" {
+				x.Reference = data
+			}
 		}
 		out = append(out, x)
 	}
 	return out, nil
+}
+
+// references are right programs of the course, by exercise.
+var references = map[string]string{
+	"boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "chamber-gauge": "ames-polling", "flood-alarm": "naylor-timer", "gate-clock": "rudge-timer",
+	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits", "lock-tally": "keane-debounced", "log-terminal": "tate-polling",
+	"notice-board": "webb-hardware", "sluice-dial": "hale-settled",
 }
 
 // Find gives one exercise of the course.

@@ -158,6 +158,7 @@ type Brief struct {
 	Clock  string      `json:"clock,omitempty"`
 	Values []Value     `json:"values,omitempty"`
 	Parts  []BriefPart `json:"parts"`
+	Drawn
 }
 
 // Value is a value that varies from student to student.

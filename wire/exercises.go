@@ -33,4 +33,51 @@ type Checked struct {
 	Valid    bool      `json:"valid"`
 	Title    string    `json:"title,omitempty"`
 	Mistakes []Mistake `json:"mistakes"`
+	Drawn
+}
+
+// Drawn is the bench of an exercise: a circuit diagram (core/schematic), and what is wired where.
+type Drawn struct {
+	Schematic json.RawMessage `json:"schematic,omitempty"`
+	Wires     []Wire          `json:"wires,omitempty"`
+}
+
+// Wire is a pin of the chip, or a net without one, with what is wired to it.
+type Wire struct {
+	Net     string    `json:"net"`
+	Package int       `json:"package,omitempty"` // number of the chip's pin
+	Also    []string  `json:"also,omitempty"`    // what else the pin is called
+	Ends    []WireEnd `json:"ends"`
+}
+
+// WireEnd is a terminal of a part.
+type WireEnd struct {
+	Part string `json:"part"`
+	Pin  string `json:"pin"`
+	Doc  string `json:"doc"`
+	Ohms int64  `json:"ohms,omitempty"` // of the resistor in its lead
+}
+
+// Tried is a firmware that was tried on a draft of an exercise: its mark sheet (core/sheet) and its reels (core/reel).
+type Tried struct {
+	Sheet json.RawMessage   `json:"sheet"`
+	Reels []json.RawMessage `json:"reels"`
+}
+
+// Recorded is a draft with what a reference showed as its expectations.
+type Recorded struct {
+	Text  string   `json:"text"`
+	Added []string `json:"added"`
+	Left  []string `json:"left"` // displays that nothing was recorded of, and why
+}
+
+// Variant is a faulty variant of a reference.
+type Variant struct {
+	Fault  string `json:"fault"`
+	Part   string `json:"part"`
+	Makes  string `json:"makes"` // what it does
+	Marks  string `json:"marks"`
+	Of     string `json:"of"`
+	Caught bool   `json:"caught"`        // it lost marks
+	Add    string `json:"add,omitempty"` // what would catch it
 }

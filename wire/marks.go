@@ -83,6 +83,25 @@ type ProposedMark struct {
 	State      string      `json:"state"` // proposed, taken, dropped
 }
 
+// Accept asks what it would be to accept something that a submission showed: a pair of a verdict's lanes on its sheet, or,
+// without one, the whole sequence.
+type Accept struct {
+	Trial   int  `json:"trial"`
+	Verdict int  `json:"verdict"`
+	Pair    *int `json:"pair,omitempty"`
+}
+
+// Accepted is the exercise with it as an alternative, to be kept as a revision, and whose marks would change.
+type Accepted struct {
+	Exercise string         `json:"exercise"`
+	What     string         `json:"what"` // is accepted, in words
+	Text     string         `json:"text"` // of the exercise
+	Was      string         `json:"was"`  // the lines that change
+	Now      string         `json:"now"`
+	Moves    []ProposedMark `json:"moves"`
+	Same     int            `json:"same"` // submissions for which nothing would change
+}
+
 // NewProposal asks for one. Revision 0 is the newest.
 type NewProposal struct {
 	Revision int `json:"revision"`

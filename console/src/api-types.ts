@@ -1172,6 +1172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * writes what a reference shows as expectations into a draft: a form as of /try
+         * @description For instructors.
+         */
+        post: operations["post-record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/schema": {
         parameters: {
             query?: never;
@@ -1244,6 +1264,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/strength": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * tells which faults of a reference a draft catches: a form as of /try
+         * @description For instructors.
+         */
+        post: operations["post-strength"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/submissions/{submission}": {
         parameters: {
             query?: never;
@@ -1263,6 +1303,26 @@ export interface paths {
          * @description For the student whose it is, and those who mark the class.
          */
         delete: operations["delete-submissions-submission"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/submissions/{submission}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * what it would be to accept something that the submission showed: the exercise with it as an alternative, and whose marks would change; nothing is kept
+         * @description For instructors of the class.
+         */
+        post: operations["post-submissions-submission-accept"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1428,10 +1488,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * marks a firmware against a draft, and keeps nothing: a form with text and either file, or exercise and reference (a file of its folder)
+         * @description For instructors.
+         */
+        post: operations["post-try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Accept: {
+            pair?: number;
+            trial: number;
+            verdict: number;
+        };
+        Accepted: {
+            exercise: string;
+            moves: components["schemas"]["ProposedMark"][];
+            now: string;
+            same: number;
+            text: string;
+            was: string;
+            what: string;
+        };
         Access: {
             address: string;
             agent: string;
@@ -1482,8 +1576,10 @@ export interface components {
             clock?: string;
             marks: number;
             parts: components["schemas"]["BriefPart"][];
+            schematic?: Record<string, never>;
             title: string;
             values?: components["schemas"]["Value"][];
+            wires?: components["schemas"]["Wire"][];
         };
         BriefPart: {
             doc: string;
@@ -1515,8 +1611,10 @@ export interface components {
         };
         Checked: {
             mistakes: components["schemas"]["Mistake"][];
+            schematic?: Record<string, never>;
             title?: string;
             valid: boolean;
+            wires?: components["schemas"]["Wire"][];
         };
         Class: {
             archived: boolean;
@@ -1806,6 +1904,11 @@ export interface components {
             touched?: boolean;
             wiring?: boolean;
         };
+        Recorded: {
+            added: string[];
+            left: string[];
+            text: string;
+        };
         Release: {
             released: boolean;
         };
@@ -1995,9 +2098,34 @@ export interface components {
             next?: string;
             total: number;
         };
+        Tried: {
+            reels: Record<string, never>[];
+            sheet: Record<string, never>;
+        };
         Value: {
             name: string;
             value: string;
+        };
+        Variant: {
+            add?: string;
+            caught: boolean;
+            fault: string;
+            makes: string;
+            marks: string;
+            of: string;
+            part: string;
+        };
+        Wire: {
+            also?: string[];
+            ends: components["schemas"]["WireEnd"][];
+            net: string;
+            package?: number;
+        };
+        WireEnd: {
+            doc: string;
+            ohms?: number;
+            part: string;
+            pin: string;
         };
     };
     responses: never;
@@ -3428,7 +3556,10 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    comment?: string;
                     file: string;
+                    student?: string;
+                    wiring?: string;
                 };
             };
         };
@@ -4349,6 +4480,44 @@ export interface operations {
             };
         };
     };
+    "post-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    exercise?: string;
+                    file?: string;
+                    reference?: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-schema": {
         parameters: {
             query?: never;
@@ -4529,6 +4698,44 @@ export interface operations {
             };
         };
     };
+    "post-strength": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    exercise?: string;
+                    file?: string;
+                    reference?: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Variant"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-submissions-submission": {
         parameters: {
             query?: never;
@@ -4577,6 +4784,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-submissions-submission-accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accept"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accepted"];
+                };
             };
             /** @description a problem */
             default: {
@@ -4834,6 +5076,44 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    exercise?: string;
+                    file?: string;
+                    reference?: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             /** @description a problem */

@@ -1,6 +1,7 @@
 package author
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"slices"
@@ -76,7 +77,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 			return nil, errors.New("no sight of the file stands in its place: accept the sequence")
 		}
 		out.What = fmt.Sprintf("%s, where %s was expected", p.Seen.Text, p.Expected.Text)
-		out.Text, err = src.sight(s, p.Expected.Place, shown)
+		out.Text, err = src.sights(s, places(v.Lanes, p), shown)
 	}
 	if err != nil {
 		return nil, err
@@ -86,6 +87,31 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 	}
 	out.Was, out.Now = changed(string(text), string(out.Text))
 	return out, nil
+}
+
+// places are those of the file where the sight of a pair was expected and the same was seen, the last first.
+func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
+	for _, q := range lanes {
+		if q.Step == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text && q.Seen.Text == p.Seen.Text && !slices.Contains(out, q.Expected.Place) {
+			out = append(out, q.Expected.Place)
+		}
+	}
+	slices.SortFunc(out, func(a, b spec.Pos) int { return cmp.Or(b.Line-a.Line, b.Col-a.Col) })
+	return out
+}
+
+// sights puts a frame beside those that are written at some places, the last of them first: what stands before stays where
+// it is.
+func (s *source) sights(at Sight, places []spec.Pos, shown string) (text []byte, err error) {
+	for _, place := range places {
+		if text, err = s.sight(at, place, shown); err != nil {
+			return nil, err
+		}
+		if s, err = readSource(text); err != nil {
+			return nil, err
+		}
+	}
+	return text, nil
 }
 
 // expected finds the node of an expectation and the list that it stands in.

@@ -15,19 +15,6 @@ import (
 	"hemble/demo"
 )
 
-// references are right programs of the demo course.
-var references = map[string]string{
-	"boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "chamber-gauge": "ames-polling", "flood-alarm": "naylor-timer", "gate-clock": "rudge-timer",
-	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits", "lock-tally": "keane-debounced", "log-terminal": "tate-polling",
-	"notice-board": "webb-hardware", "sluice-dial": "hale-settled",
-}
-
-func reference(t *testing.T, e demo.Exercise) []byte {
-	_, data, err := demo.Pick(e.Name, references[e.Name])
-	require.NoError(t, err)
-	return data
-}
-
 var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |\z)`)
 
 // What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
@@ -42,7 +29,7 @@ func TestRecord(t *testing.T) {
 			require.NotContains(t, bare, "expect:")
 			x, problems := exercise.ReadDraft("x", []byte(bare))
 			require.NotNil(t, x, "%v", problems)
-			rec, err := author.Record(t.Context(), x, []byte(bare), reference(t, e))
+			rec, err := author.Record(t.Context(), x, []byte(bare), e.Reference)
 			require.NoError(t, err)
 			assert.NotEmpty(t, rec.Added)
 			for _, line := range strings.Split(bare, "\n") {
@@ -50,10 +37,10 @@ func TestRecord(t *testing.T) {
 			}
 			full, problems := exercise.Read("x", rec.Text)
 			require.NotNil(t, full, "%v\n%s", problems, rec.Text)
-			r, err := marking.Mark(t.Context(), full, "x", reference(t, e))
+			r, err := marking.Mark(t.Context(), full, "x", e.Reference)
 			require.NoError(t, err)
 			assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String(), "%s", rec.Text)
-			again, err := author.Record(t.Context(), full, rec.Text, reference(t, e))
+			again, err := author.Record(t.Context(), full, rec.Text, e.Reference)
 			require.NoError(t, err)
 			for _, added := range again.Added { // what does not change is told by always
 				assert.Contains(t, added, "always")
@@ -69,7 +56,7 @@ func TestRecordIntoBrackets(t *testing.T) {
 	text := expectations.ReplaceAllString(string(course[1].Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
 	x, problems := exercise.ReadDraft("x", []byte(text))
 	require.NotNil(t, x, "%v", problems)
-	_, err = author.Record(t.Context(), x, []byte(text), reference(t, course[1]))
+	_, err = author.Record(t.Context(), x, []byte(text), course[1].Reference)
 	assert.ErrorContains(t, err, "without brackets")
 }
 
@@ -81,7 +68,7 @@ func TestStrength(t *testing.T) {
 		t.Run(e.Name, func(t *testing.T) {
 			t.Parallel()
 			x, _ := exercise.Read("x", e.Text)
-			variants, err := author.Strength(t.Context(), x, reference(t, e), nil)
+			variants, err := author.Strength(t.Context(), x, e.Reference, nil)
 			require.NoError(t, err)
 			caught := 0
 			for _, v := range variants {
@@ -107,7 +94,7 @@ func TestStrengthOfLoose(t *testing.T) {
 	loose = loose[:strings.Index(loose, "  - name: raising")]
 	x, problems := exercise.Read("x", []byte(loose))
 	require.NotNil(t, x, "%v", problems)
-	variants, err := author.Strength(t.Context(), x, reference(t, e), nil)
+	variants, err := author.Strength(t.Context(), x, e.Reference, nil)
 	require.NoError(t, err)
 	slipped := map[string]bool{}
 	for _, v := range variants {
@@ -118,6 +105,6 @@ func TestStrengthOfLoose(t *testing.T) {
 
 	wrong := strings.Replace(loose, "text: 2", "text: 9", 1)
 	x, _ = exercise.Read("x", []byte(wrong))
-	_, err = author.Strength(t.Context(), x, reference(t, e), nil)
+	_, err = author.Strength(t.Context(), x, e.Reference, nil)
 	assert.ErrorIs(t, err, author.ErrReference)
 }

@@ -93,6 +93,24 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 	return r, nil
 }
 
+// Rejudge marks what a firmware showed before, by an exercise with the same bench, trials and cues, without running it: reels
+// has one of each trial. Causes of lost marks are not sought; Causal tells whether marks depend on them.
+func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet {
+	s := empty(x, name)
+	for i := range x.Trials {
+		run := &outcome{reel: reels[i]}
+		run.judge(&x.Trials[i])
+		run.tell(x.Chip != nil)
+		s.Trials = append(s.Trials, run.trial)
+		s.Findings = append(s.Findings, run.findings...)
+	}
+	credit(x, s)
+	return s
+}
+
+// Causal tells whether the marks of an exercise depend on the causes that are found.
+func Causal(x *exercise.Exercise) bool { return x.Once || len(x.Deductions) > 0 }
+
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
 	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
 	for _, row := range x.ByHand {

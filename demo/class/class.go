@@ -9,7 +9,9 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io/fs"
+	"maps"
 	"path"
+	"slices"
 	"time"
 
 	"hemble/client"
@@ -66,7 +68,11 @@ func Set(ctx context.Context, api *client.Client, now time.Time) error {
 		return err
 	}
 	for i, x := range course {
-		if _, err := api.PutExercise(ctx, x.Name, x.Text); err != nil {
+		folder, err := archive(map[string][]byte{"exercise.yaml": x.Text, "reference.elf": x.Reference})
+		if err != nil {
+			return err
+		}
+		if _, err := api.PutExerciseFolder(ctx, x.Name, folder); err != nil {
 			return err
 		}
 		opens, due := now.AddDate(0, 0, i-len(course)), now.AddDate(0, 0, 2+i/3)
@@ -85,33 +91,42 @@ func libraries(ctx context.Context, api *client.Client) error {
 		return err
 	}
 	for _, d := range dirs {
-		var b bytes.Buffer
-		z := zip.NewWriter(&b)
-		files, err := fs.Glob(all, path.Join(d.Name(), "*"))
+		names, err := fs.Glob(all, path.Join(d.Name(), "*"))
 		if err != nil {
 			return err
 		}
-		for _, f := range files {
-			text, err := fs.ReadFile(all, f)
-			if err != nil {
-				return err
-			}
-			w, err := z.Create(path.Base(f))
-			if err != nil {
-				return err
-			}
-			if _, err := w.Write(text); err != nil {
+		files := map[string][]byte{}
+		for _, f := range names {
+			if files[path.Base(f)], err = fs.ReadFile(all, f); err != nil {
 				return err
 			}
 		}
-		if err := z.Close(); err != nil {
+		packed, err := archive(files)
+		if err != nil {
 			return err
 		}
-		if err := api.PutLibrary(ctx, Name, d.Name(), b.Bytes()); err != nil {
+		if err := api.PutLibrary(ctx, Name, d.Name(), packed); err != nil {
 			return fmt.Errorf("the library %s: %w", d.Name(), err)
 		}
 	}
 	return nil
+}
+
+// archive packs files by their names.
+func archive(files map[string][]byte) ([]byte, error) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for _, name := range slices.Sorted(maps.Keys(files)) {
+		w, err := z.Create(name)
+		if err != nil {
+			return nil, err
+		}
+		if _, err := w.Write(files[name]); err != nil {
+			return nil, err
+		}
+	}
+	err := z.Close()
+	return b.Bytes(), err
 }
 
 // HandIn hands in what the course's students made for one exercise, as far as want picks it (nil for all), and gives the

@@ -94,14 +94,29 @@ func operation(route *Route, schemas map[string]any) map[string]any {
 	}
 	switch {
 	case route.Takes == mediaForm:
-		out["requestBody"] = map[string]any{"required": true, "content": text(mediaForm, map[string]any{"type": "object", "properties": map[string]any{
-			"file": map[string]any{"type": "string", "contentMediaType": mediaBytes}}, "required": []any{"file"}})}
+		out["requestBody"] = map[string]any{"required": true, "content": text(mediaForm, fieldsOf(route.Form))}
 	case route.Takes != "":
 		out["requestBody"] = map[string]any{"required": true, "content": text(route.Takes, map[string]any{"type": "string"})}
 	case route.Body != nil:
 		out["requestBody"] = map[string]any{"required": true, "content": text(mediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
 	}
 	return out
+}
+
+// fieldsOf is the schema of a form.
+func fieldsOf(form []Field) map[string]any {
+	properties, required := map[string]any{}, []any{}
+	for _, f := range form {
+		kind := map[string]any{"type": "string"}
+		if f.File {
+			kind["contentMediaType"] = mediaBytes
+		}
+		properties[f.Name] = kind
+		if f.Required {
+			required = append(required, f.Name)
+		}
+	}
+	return map[string]any{"type": "object", "properties": properties, "required": required}
 }
 
 var generic = regexp.MustCompile(`^Page\[.*\.(\w+)\]$`)

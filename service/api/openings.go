@@ -243,5 +243,6 @@ func (a *API) brief(r *request) (any, error) {
 		}
 		out.Parts = append(out.Parts, part)
 	}
-	return out, nil
+	out.Drawn, err = drawn(x)
+	return out, err
 }

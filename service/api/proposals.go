@@ -3,6 +3,7 @@ package api
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"hemble/core/sheet"
 	"hemble/service/events"
@@ -117,41 +118,53 @@ func (a *API) proposedSheet(r *request, s *store.Submission, job int64) (sh *she
 	return adjusted, nil, err
 }
 
-// moves tells which expectations came out otherwise.
+// moves tells which expectations came out otherwise. Where a trial still has as many, worth the same, they are the same ones
+// even if they are worded otherwise now; elsewhere their words tell.
 func moves(before, after *sheet.Sheet) (out []string) {
 	if before.Failed != after.Failed {
 		out = append(out, fmt.Sprintf("%q before, now %q", before.Failed, after.Failed))
 	}
-	was := map[string]sheet.Verdict{}
-	key := func(t sheet.Trial, v sheet.Verdict, n int) string {
-		return fmt.Sprintf("%s: %s #%d", t.Name, v.Expectation, n)
+	was := map[string]sheet.Trial{}
+	for _, t := range before.Trials {
+		was[t.Name] = t
 	}
-	each := func(s *sheet.Sheet, f func(string, sheet.Trial, sheet.Verdict)) {
-		seen := map[string]int{}
-		for _, t := range s.Trials {
-			for _, v := range t.Verdicts {
-				k := t.Name + v.Expectation
-				seen[k]++
-				f(key(t, v, seen[k]), t, v)
-			}
+	for _, t := range after.Trials {
+		out = append(out, trialMoves(was[t.Name], t)...)
+		delete(was, t.Name)
+	}
+	for _, t := range before.Trials {
+		if left, gone := was[t.Name]; gone {
+			left.Verdicts = nil
+			out = append(out, trialMoves(t, left)...)
 		}
 	}
-	each(before, func(k string, _ sheet.Trial, v sheet.Verdict) { was[k] = v })
-	each(after, func(k string, t sheet.Trial, v sheet.Verdict) {
-		old, known := was[k]
-		delete(was, k)
-		switch {
-		case !known:
-			out = append(out, fmt.Sprintf("%s: %s: new, %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of))
-		case old.Outcome != v.Outcome || old.Marks.Cmp(v.Marks.Rat) != 0 || old.Of.Cmp(v.Of.Rat) != 0:
-			out = append(out, fmt.Sprintf("%s: %s: %s, %s of %s; was %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of, old.Outcome, old.Marks, old.Of))
+	return out
+}
+
+func trialMoves(before, after sheet.Trial) (out []string) {
+	tell := func(v sheet.Verdict, format string, args ...any) {
+		out = append(out, fmt.Sprintf("%s: %s: ", after.Name, v.Expectation)+fmt.Sprintf(format, args...))
+	}
+	same := slices.EqualFunc(before.Verdicts, after.Verdicts, func(a, b sheet.Verdict) bool { return a.Of.Cmp(b.Of.Rat) == 0 })
+	left := slices.Clone(before.Verdicts)
+	for i, v := range after.Verdicts {
+		k := 0
+		if !same {
+			k = slices.IndexFunc(left, func(old sheet.Verdict) bool { return old.Expectation == v.Expectation })
 		}
-	})
-	each(before, func(k string, t sheet.Trial, v sheet.Verdict) {
-		if _, left := was[k]; left {
-			out = append(out, fmt.Sprintf("%s: %s: gone, was %s, %s of %s", t.Name, v.Expectation, v.Outcome, v.Marks, v.Of))
+		if k < 0 {
+			tell(v, "new, %s, %s of %s", v.Outcome, v.Marks, v.Of)
+			continue
 		}
-	})
+		old := left[k]
+		left = slices.Delete(left, k, k+1)
+		if old.Outcome != v.Outcome || old.Marks.Cmp(v.Marks.Rat) != 0 || old.Of.Cmp(v.Of.Rat) != 0 {
+			tell(after.Verdicts[i], "%s, %s of %s; was %s, %s of %s", v.Outcome, v.Marks, v.Of, old.Outcome, old.Marks, old.Of)
+		}
+	}
+	for _, v := range left {
+		tell(v, "gone, was %s, %s of %s", v.Outcome, v.Marks, v.Of)
+	}
 	return out
 }
 

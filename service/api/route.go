@@ -30,6 +30,16 @@ type Param struct {
 	Doc  string
 }
 
+// Field is a field of a form.
+type Field struct {
+	Name     string
+	File     bool
+	Required bool
+}
+
+// tried is the form of calls that try a firmware on a draft.
+var tried = []Field{{"text", false, true}, {"file", true, false}, {"exercise", false, false}, {"reference", false, false}}
+
 // Route is one call of the API: everything that the router, the access checks, the OpenAPI document and the tests need to
 // know of it.
 type Route struct {
@@ -40,6 +50,7 @@ type Route struct {
 	Query   []Param
 	Body    any    // an example of what is sent as JSON; nil for nothing
 	Takes   string // media type of what is sent, where it is not JSON
+	Form    []Field
 	Answer  any    // an example of what comes back as JSON; nil for nothing
 	Gives   string // media type of what comes back, where it is not JSON
 	Status  int    // of success, where it is not 200, or 204 for nothing
@@ -116,6 +127,9 @@ func Routes() []Route {
 		{Method: get, Path: "/exercises/:exercise/revisions", Access: Instructors, Doc: "its revisions, the newest first", Answer: []wire.Revision{}, Do: (*API).revisions},
 		{Method: get, Path: "/exercises/:exercise/revisions/:revision", Access: Instructors, Doc: "one revision with its text", Answer: wire.Revision{}, Do: (*API).revision},
 		{Method: post, Path: "/check", Access: Instructors, Doc: "what is to be said of an exercise file", Takes: mediaYAML, Answer: wire.Checked{}, Do: (*API).check},
+		{Method: post, Path: "/try", Access: Instructors, Doc: "marks a firmware against a draft, and keeps nothing: a form with text and either file, or exercise and reference (a file of its folder)", Takes: mediaForm, Form: tried, Answer: wire.Tried{}, Do: (*API).try},
+		{Method: post, Path: "/record", Access: Instructors, Doc: "writes what a reference shows as expectations into a draft: a form as of /try", Takes: mediaForm, Form: tried, Answer: wire.Recorded{}, Do: (*API).record},
+		{Method: post, Path: "/strength", Access: Instructors, Doc: "tells which faults of a reference a draft catches: a form as of /try", Takes: mediaForm, Form: tried, Answer: []wire.Variant{}, Do: (*API).strength},
 
 		{Method: get, Path: "/classes", Access: SignedIn, Doc: "one's classes", Answer: []wire.Class{}, Do: (*API).classes},
 		{Method: post, Path: "/classes/:class", Access: Instructors, Doc: "makes a class", Body: wire.SetClass{}, Answer: wire.Class{}, Status: 201, Do: (*API).addClass},
@@ -151,8 +165,8 @@ func Routes() []Route {
 		{Method: del, Path: openingPath + "/extensions/:kind/:who", Access: ClassInstructors, Doc: "takes an extension back", Do: (*API).dropExtension},
 
 		{Method: get, Path: openingPath + "/submissions", Access: Members, Doc: "submissions by student and attempt; a student's own", Query: append([]Param{{"state", "only those in this state"}, {"search", "in names, logins and files"}, {"alike", "only look-alikes of this key"}, {"student", "only this login's"}}, paging...), Answer: wire.Page[wire.Submission]{}, Do: (*API).submissions},
-		{Method: post, Path: openingPath + "/submissions", Access: Members, Doc: "hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)", Takes: mediaForm, Answer: wire.Receipt{}, Status: 201, Submits: true, Do: (*API).submit},
-		{Method: post, Path: openingPath + "/bulk", Access: Staff, Doc: "many files at once, matched to the roster: a form with one or more file", Takes: mediaForm, Answer: wire.Bulk{}, Status: 201, Do: (*API).addBulk},
+		{Method: post, Path: openingPath + "/submissions", Access: Members, Doc: "hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)", Takes: mediaForm, Form: []Field{{"file", true, true}, {"wiring", true, false}, {"comment", false, false}, {"student", false, false}}, Answer: wire.Receipt{}, Status: 201, Submits: true, Do: (*API).submit},
+		{Method: post, Path: openingPath + "/bulk", Access: Staff, Doc: "many files at once, matched to the roster: a form with one or more file", Takes: mediaForm, Form: []Field{{"file", true, true}}, Answer: wire.Bulk{}, Status: 201, Do: (*API).addBulk},
 		{Method: get, Path: openingPath + "/bulk/:bulk", Access: Staff, Doc: "files handed in together", Answer: wire.Bulk{}, Do: (*API).bulk},
 		{Method: post, Path: openingPath + "/bulk/:bulk", Access: Staff, Doc: "hands them in, after the doubtful ones were looked at", Body: wire.Confirm{}, Answer: wire.Bulk{}, Do: (*API).confirmBulk},
 		{Method: get, Path: openingPath + "/alike", Access: Staff, Doc: "look-alikes: submissions that first differ in the same way, among the attempts that count", Answer: []wire.Alike{}, Do: (*API).alike},
@@ -174,6 +188,7 @@ func Routes() []Route {
 		{Method: get, Path: subPath + "/luck", Access: Staff, Doc: "the submission under several seeds", Query: []Param{{"seeds", "2 to 32; 8 where it is not given"}}, Answer: wire.Luck{}, Do: (*API).luck},
 		{Method: post, Path: subPath + "/overrides", Access: Staff, Doc: "overrides marks", Body: wire.SetOverride{}, Answer: wire.Result{}, Status: 201, Do: (*API).override},
 		{Method: del, Path: subPath + "/overrides/:override", Access: Staff, Doc: "takes an override back", Do: (*API).dropOverride},
+		{Method: post, Path: subPath + "/accept", Access: ClassInstructors, Doc: "what it would be to accept something that the submission showed: the exercise with it as an alternative, and whose marks would change; nothing is kept", Body: wire.Accept{}, Answer: wire.Accepted{}, Do: (*API).accept},
 		{Method: post, Path: subPath + "/comments", Access: Staff, Doc: "comments", Body: wire.SetComment{}, Answer: wire.Result{}, Status: 201, Do: (*API).comment},
 		{Method: del, Path: subPath + "/comments/:comment", Access: Staff, Doc: "takes a comment back", Do: (*API).dropComment},
 

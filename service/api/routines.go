@@ -15,12 +15,11 @@ const mostRoutines = 50
 
 // routines compares the submissions that count. The references are the firmware files in the exercise's folder.
 func (a *API) routines(r *request) (any, error) {
-	select {
-	case a.heavy <- struct{}{}:
-	case <-r.Request.Context().Done():
-		return nil, r.Request.Context().Err()
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
 	}
-	defer func() { <-a.heavy }()
+	defer done()
 	text, err := a.Store.File(r.opening.Blob)
 	if err != nil {
 		return nil, err

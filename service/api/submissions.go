@@ -320,12 +320,11 @@ func (a *API) reelOf(ctx context.Context, s *store.Submission, trial int) ([]byt
 	if data, err := a.Store.Reel(s.Job, trial); err == nil {
 		return data, nil
 	}
-	select {
-	case a.heavy <- struct{}{}:
-	case <-ctx.Done():
-		return nil, ctx.Err()
+	done, err := a.alone(ctx)
+	if err != nil {
+		return nil, err
 	}
-	defer func() { <-a.heavy }()
+	defer done()
 	return a.Desk.Reel(ctx, s.ID, s.Job, trial)
 }
 
@@ -411,12 +410,11 @@ func (a *API) luck(r *request) (any, error) {
 			return nil, bad("seeds are 2 to 32, not %.20q", q)
 		}
 	}
-	select {
-	case a.heavy <- struct{}{}:
-	case <-r.Request.Context().Done():
-		return nil, r.Request.Context().Err()
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
 	}
-	defer func() { <-a.heavy }()
+	defer done()
 	l, err := a.Desk.Luck(r.Request.Context(), r.submission.ID, n)
 	if err != nil {
 		return nil, err

@@ -97,7 +97,11 @@ func (d *Desk) prepare(ctx context.Context, m *store.Material) (*work, error) {
 	if x.Chip == nil || !build.IsSource(m.File, m.Data) {
 		return w, nil
 	}
-	made, err := d.build(ctx, m, x)
+	dirs, err := d.classLibraries(ctx, m.Class)
+	if err != nil {
+		return nil, err
+	}
+	made, err := d.build(ctx, Tried{m.File, m.Data}, dirs, x)
 	if err != nil {
 		return nil, err
 	}
@@ -109,19 +113,15 @@ func (d *Desk) prepare(ctx context.Context, m *store.Material) (*work, error) {
 	return w, nil
 }
 
-func (d *Desk) build(ctx context.Context, m *store.Material, x *exercise.Exercise) (*build.Result, error) {
+func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exercise.Exercise) (*build.Result, error) {
 	if d.Builder == nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: d.NoBuilder}}}, nil
 	}
-	source, err := build.FromFile(m.File, m.Data)
+	source, err := build.FromFile(f.File, f.Data)
 	if err != nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
-	dirs, err := d.classLibraries(ctx, m.Class)
-	if err != nil {
-		return nil, err
-	}
-	return d.Builder.With(dirs...).Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
+	return d.Builder.With(libraries...).Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
 }
 
 // classLibraries unpacks the libraries of a class where they are not yet, and gives the folders that hold them.

@@ -1,0 +1,231 @@
+package api
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"hemble/core/author"
+	"hemble/core/exercise"
+	"hemble/core/schematic"
+	"hemble/service/desk"
+	"hemble/service/store"
+	"hemble/wire"
+)
+
+// drawn is the bench of an exercise as a diagram and as a table.
+func drawn(x *exercise.Exercise) (out wire.Drawn, err error) {
+	for _, w := range schematic.Wires(x) {
+		row := wire.Wire{Net: w.Net, Package: w.Package, Also: w.Also}
+		for _, e := range w.Ends {
+			row.Ends = append(row.Ends, wire.WireEnd(e))
+		}
+		out.Wires = append(out.Wires, row)
+	}
+	out.Schematic, err = json.Marshal(schematic.Draw(x))
+	return out, err
+}
+
+// alone waits until nothing else simulates on request; done lets the next one.
+func (a *API) alone(ctx context.Context) (done func(), err error) {
+	select {
+	case a.heavy <- struct{}{}:
+		return func() { <-a.heavy }, nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+}
+
+// draft is an exercise's text with a firmware for it.
+type draft struct {
+	text []byte
+	desk.Tried
+}
+
+// readDraft reads the form of those calls that try a firmware on a draft.
+func (a *API) readDraft(r *request) (*draft, error) {
+	form, err := readForm(r, maxUpload)
+	if err != nil {
+		return nil, err
+	}
+	defer form.form.RemoveAll()
+	d := &draft{text: []byte(form.value("text"))}
+	if d.File, d.Data, err = form.file("file"); err != nil || d.File != "" {
+		return d, err
+	}
+	path := form.value("reference")
+	if path == "" {
+		return d, nil // a bench without a chip has no firmware
+	}
+	rev, err := a.Store.Revision(r, form.value("exercise"), 0)
+	if err != nil {
+		return nil, err
+	}
+	files, err := a.Store.Folder(r, rev.ID)
+	if err != nil {
+		return nil, err
+	}
+	i := slices.IndexFunc(files, func(f store.File) bool { return f.Path == path })
+	if i < 0 {
+		return nil, unfit("reference", "the exercise's folder has no %.80q", path)
+	}
+	d.Tried = desk.Tried{File: fileName(path), Data: files[i].Data}
+	return d, nil
+}
+
+func (a *API) try(r *request) (any, error) {
+	d, err := a.readDraft(r)
+	if err != nil {
+		return nil, err
+	}
+	x, err := checked(d.text)
+	if err != nil {
+		return nil, err
+	}
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	result, err := a.Desk.Try(r.Request.Context(), x, d.Tried)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Tried{Reels: []json.RawMessage{}}
+	for _, seen := range result.Reels {
+		text, err := json.Marshal(seen)
+		if err != nil {
+			return nil, err
+		}
+		out.Reels = append(out.Reels, text)
+	}
+	out.Sheet, err = json.Marshal(result.Sheet)
+	return out, err
+}
+
+func (a *API) record(r *request) (any, error) {
+	d, err := a.readDraft(r)
+	if err != nil {
+		return nil, err
+	}
+	x, problems := exercise.ReadDraft(exerciseFile, d.text)
+	if x == nil {
+		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+	}
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	rec, err := a.Desk.Record(r.Request.Context(), x, d.text, d.Tried)
+	if err != nil {
+		return nil, tellTried(r.Request.Context(), d.File, err)
+	}
+	return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Left: append([]string{}, rec.Left...)}, nil
+}
+
+func (a *API) strength(r *request) (any, error) {
+	d, err := a.readDraft(r)
+	if err != nil {
+		return nil, err
+	}
+	x, err := checked(d.text)
+	if err != nil {
+		return nil, err
+	}
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	variants, err := a.Desk.Strength(r.Request.Context(), x, d.Tried)
+	if err != nil {
+		return nil, tellTried(r.Request.Context(), d.File, err)
+	}
+	out := []wire.Variant{}
+	for _, v := range variants {
+		out = append(out, wire.Variant(v))
+	}
+	return out, nil
+}
+
+// tellTried tells why a firmware could not be tried: the file is its owner's, and so is the fault.
+func tellTried(ctx context.Context, file string, err error) error {
+	var unbuilt *desk.ErrUnbuilt
+	switch {
+	case ctx.Err() != nil:
+		return err
+	case errors.As(err, &unbuilt):
+		lines := []string{unbuilt.Why}
+		for _, m := range unbuilt.Messages {
+			lines = append(lines, fmt.Sprintf("%s:%d: %s", m.File, m.Line, m.Text))
+		}
+		return unfit("firmware", "%s: %s", file, strings.Join(lines, "\n"))
+	}
+	return unfit("firmware", "%s: %s", file, err)
+}
+
+func (a *API) accept(r *request) (any, error) {
+	in, err := body[wire.Accept](r)
+	if err != nil {
+		return nil, err
+	}
+	s := author.Sight{Trial: in.Trial, Verdict: in.Verdict, Pair: author.Sequence}
+	if in.Pair != nil {
+		if s.Pair = *in.Pair; s.Pair < 0 {
+			return nil, unfit("accept", "pairs are counted from 0")
+		}
+	}
+	if r.submission.State != wire.Marked {
+		return nil, &store.Refusal{Code: "accept", Text: "this submission is not marked"}
+	}
+	newest, err := a.Store.Revision(r, r.opening.Exercise, 0)
+	if err != nil {
+		return nil, err
+	}
+	if newest.Number != r.submission.Revision {
+		return nil, &store.Refusal{Code: "revised", Text: fmt.Sprintf("this submission was marked by revision %d, and the exercise is at revision %d: mark it anew first", r.submission.Revision, newest.Number)}
+	}
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	ctx := r.Request.Context()
+	accepted, err := a.Desk.Accept(ctx, r.submission, s)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Accepted{Exercise: r.opening.Exercise, What: accepted.What, Text: string(accepted.Text), Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
+	rows, err := a.countedOf(r)
+	if err != nil {
+		return nil, err
+	}
+	for i := range rows {
+		sub := &rows[i]
+		before, err := a.Store.Sheet(r, sub.Job)
+		if err != nil {
+			return nil, err
+		}
+		if before == nil || before.Failed != "" {
+			continue
+		}
+		after, err := a.Desk.Rejudge(ctx, sub, accepted.Text)
+		if err != nil {
+			return nil, err
+		}
+		m := wire.ProposedMark{Submission: sub.ID, Login: sub.Login, Student: sub.Student, Attempt: sub.Attempt, Old: sub.Marks, State: "preview"}
+		if after != nil {
+			m.New, m.Why = json.Number(after.Marks.String()), moves(before, after)
+		}
+		if after == nil || len(m.Why) == 0 && m.Old == m.New {
+			out.Same++
+			continue
+		}
+		out.Moves = append(out.Moves, m)
+	}
+	return out, nil
+}
