@@ -64,6 +64,16 @@ func (c *Client) Submissions(ctx context.Context, class, exercise string) (all [
 	}
 }
 
+// Window gives what happened on the bench of a trial from one time to another, in microseconds, with the eye off.
+func (c *Client) Window(ctx context.Context, id string, trial int, from, to int64) (wire.Window, error) {
+	return call[wire.Window](ctx, c, http.MethodGet, query(path("submissions", id, "reels", strconv.Itoa(trial), "window"), "from", number(from), "to", number(to)), nil)
+}
+
+// Source gives the source files that were handed in.
+func (c *Client) Source(ctx context.Context, id string) ([]wire.SourceFile, error) {
+	return call[[]wire.SourceFile](ctx, c, http.MethodGet, path("submissions", id, "source"), nil)
+}
+
 // Bulk hands many files in at once, to be confirmed.
 func (c *Client) Bulk(ctx context.Context, class, exercise string, files []File) (wire.Bulk, error) {
 	for i := range files {

@@ -235,6 +235,20 @@ func TestSource(t *testing.T) {
 	var run reel.Reel
 	require.NoError(t, c.Reel(t.Context(), s.ID, 0, &run))
 	assert.NotEmpty(t, run.Tracks)
+	files, err := c.Source(t.Context(), s.ID)
+	require.NoError(t, err)
+	assert.Equal(t, []wire.SourceFile{{Path: "lamps.c", Text: string(source)}}, files)
+	window, err := c.Window(t.Context(), s.ID, 0, 2_900_000, 3_100_000) // the red lamp goes out after three seconds
+	require.NoError(t, err)
+	require.Greater(t, len(window.Moments), 1)
+	assert.Contains(t, string(window.Moments[0]), `"lights":`, "all as it stood before")
+	assert.Regexp(t, `"source":"lamps.c:\d+"`, string(window.Moments[1]))
+	for _, w := range [][2]int64{{5, 5}, {0, 2_000_000}, {-1, 5}} {
+		_, err = c.Window(t.Context(), s.ID, 0, w[0], w[1])
+		assert.Equal(t, "bad-request", client.Code(err))
+	}
+	_, err = c.Window(t.Context(), s.ID, 9, 0, 10)
+	assert.Equal(t, "not-found", client.Code(err))
 	_, sh = hand("lamps.c", bytes.Replace(source, []byte("red(1);"), []byte("red(1)"), 1))
 	assert.Equal(t, "0", sh.Marks.String())
 	assert.Contains(t, sh.Failed, "the source could not be built: lamps.c:")

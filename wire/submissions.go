@@ -72,6 +72,20 @@ type Result struct {
 	Next      string          `json:"next,omitempty"`
 }
 
+// Window is a stretch of a run with the eye off.
+type Window struct {
+	From    int64             `json:"from"` // ps
+	To      int64             `json:"to"`
+	Moments []json.RawMessage `json:"moments"` // core/report
+	Left    int               `json:"left"`    // moments that did not fit: ask for less
+}
+
+// SourceFile is one file of the source that was handed in.
+type SourceFile struct {
+	Path string `json:"path"`
+	Text string `json:"text"`
+}
+
 // Bulk is many files handed in at once, before somebody looked at the doubtful ones.
 type Bulk struct {
 	ID      string     `json:"id"`

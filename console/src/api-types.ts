@@ -1468,6 +1468,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/submissions/{submission}/reels/{trial}/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * what happened on the bench of a trial from one time to another with the eye off: every change of nets and lights as driven
+         * @description For the student whose it is, and those who mark the class.
+         */
+        get: operations["get-submissions-submission-reels-trial-window"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/submissions/{submission}/sheet.html": {
         parameters: {
             query?: never;
@@ -1480,6 +1500,26 @@ export interface paths {
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-sheet.html"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/submissions/{submission}/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * the source files that were handed in; none where it was firmware
+         * @description For the student whose it is, and those who mark the class.
+         */
+        get: operations["get-submissions-submission-source"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2039,6 +2079,10 @@ export interface components {
             login: string;
             password: string;
         };
+        SourceFile: {
+            path: string;
+            text: string;
+        };
         Standing: {
             attempts: number;
             /** Format: date-time */
@@ -2114,6 +2158,12 @@ export interface components {
             marks: string;
             of: string;
             part: string;
+        };
+        Window: {
+            from: number;
+            left: number;
+            moments: Record<string, never>[];
+            to: number;
         };
         Wire: {
             also?: string[];
@@ -5058,6 +5108,43 @@ export interface operations {
             };
         };
     };
+    "get-submissions-submission-reels-trial-window": {
+        parameters: {
+            query?: {
+                /** @description in microseconds since power-on; 0 where it is not given */
+                from?: string;
+                /** @description in microseconds, at most a second later; 20 ms later where it is not given */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                submission: string;
+                trial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Window"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-submissions-submission-sheet.html": {
         parameters: {
             query?: never;
@@ -5076,6 +5163,37 @@ export interface operations {
                 };
                 content: {
                     "text/html": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-submissions-submission-source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceFile"][];
                 };
             };
             /** @description a problem */

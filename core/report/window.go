@@ -23,6 +23,7 @@ type Window struct {
 	From, To clock.Time
 	// Place names the program point of a change; may be nil.
 	Place   func(machine.Place) string
+	Sights  bool // keep how displays look, too, for drawing
 	Moments []Moment
 
 	tracks   []reel.Track // of each part; without a form for what shows nothing
@@ -42,6 +43,8 @@ type Moment struct {
 	Nets     map[string]string `json:"nets,omitempty"`     // those that changed
 	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
 	Source   string            `json:"source,omitempty"`
+	// Sights are the displays that changed, as driven; only where they were asked for.
+	Sights map[string]reel.Sight `json:"sights,omitempty"`
 }
 
 // maxMoments bounds a window.
@@ -165,6 +168,9 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		return
 	}
 	m := Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
+	if w.Sights {
+		m.Sights = map[string]reel.Sight{}
+	}
 	for _, name := range w.changed {
 		if nets[name] != "" {
 			m.Nets[name] = nets[name]
@@ -173,6 +179,9 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 	for i, touched := range w.touched {
 		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) && w.tracks[i].Look.Form != reel.FormSound {
 			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
+			if w.Sights {
+				m.Sights[w.tracks[i].Display] = reel.Sight{Lights: slices.Clone(s.Lights), Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
+			}
 		}
 	}
 	if w.Place != nil && at != (machine.Place{}) {
@@ -180,6 +189,9 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 	}
 	w.Moments = append(w.Moments, m)
 }
+
+// Left is how many moments did not fit.
+func (w *Window) Left() int { return w.overflow }
 
 // Write prints the moments: time and step in µs, what changed, and where in the program.
 func (w *Window) Write(out io.Writer, st Style) error {

@@ -18,6 +18,7 @@ import (
 	"unicode/utf8"
 
 	"hemble/build"
+	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/reel"
 	"hemble/core/report"
@@ -314,6 +315,65 @@ func (a *API) reel(r *request) (any, error) {
 	}
 	data, err := a.reelOf(r, r.submission, trial)
 	return json.RawMessage(data), err
+}
+
+// maxWindow bounds a look with the eye off.
+const maxWindow = clock.Second
+
+func (a *API) window(r *request) (any, error) {
+	seen, err := numbered(r, "trial")
+	if err != nil {
+		return nil, err
+	}
+	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	if err != nil {
+		return nil, err
+	}
+	trial, err := v.trial(r, r.submission, int(seen))
+	if err != nil {
+		return nil, err
+	}
+	var times [2]clock.Time
+	for i, name := range []string{"from", "to"} {
+		if times[1] = times[0] + 20*clock.Millisecond; r.Query(name) == "" {
+			continue
+		}
+		n, err := strconv.ParseInt(r.Query(name), 10, 64)
+		if err != nil || n < 0 || n > 1e12 {
+			return nil, bad("%s is a number of microseconds, not %.20q", name, r.Query(name))
+		}
+		times[i] = clock.Time(n) * clock.Microsecond
+	}
+	if times[1] <= times[0] || times[1]-times[0] > maxWindow {
+		return nil, bad("a window ends after it begins, at most %s later", maxWindow.Short())
+	}
+	done, err := a.alone(r.Request.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	w, err := a.Desk.Window(r.Request.Context(), r.submission.ID, r.submission.Job, trial, times[0], times[1])
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Window{From: int64(times[0]), To: int64(times[1]), Moments: []json.RawMessage{}, Left: w.Left()}
+	for _, m := range w.Moments {
+		text, err := json.Marshal(m)
+		if err != nil {
+			return nil, err
+		}
+		out.Moments = append(out.Moments, text)
+	}
+	return out, nil
+}
+
+func (a *API) source(r *request) (any, error) {
+	files, err := a.Desk.Source(r, r.submission.ID)
+	out := []wire.SourceFile{}
+	for _, f := range files {
+		out = append(out, wire.SourceFile{Path: f.Path, Text: strings.ToValidUTF8(string(f.Data), "�")})
+	}
+	return out, err
 }
 
 func (a *API) reelOf(ctx context.Context, s *store.Submission, trial int) ([]byte, error) {

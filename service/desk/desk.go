@@ -18,9 +18,12 @@ import (
 	"hemble/build"
 	"hemble/core/bench"
 	"hemble/core/capture"
+	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine"
 	"hemble/core/marking"
+	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/store"
 	"hemble/wire"
@@ -259,6 +262,60 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 		slog.Warn("keeping a reel", "submission", submission, "error", err)
 	}
 	return json.Marshal(r)
+}
+
+// Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with the
+// source lines behind it.
+func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*report.Window, error) {
+	m, err := d.store.Material(ctx, submission, job)
+	if err != nil {
+		return nil, err
+	}
+	w, err := d.prepare(ctx, m)
+	if err != nil {
+		return nil, err
+	}
+	if w.refused != nil || trial < 0 || trial >= len(w.exercise.Trials) {
+		return nil, store.ErrNotFound
+	}
+	if IsCapture(m.File) && w.exercise.Chip != nil {
+		return nil, &store.Refusal{Code: "no-run", Text: "a capture has no program that could be run again; its own tool shows its edges"}
+	}
+	var im *firmware.Image
+	if w.exercise.Chip != nil {
+		if im, err = firmware.Read(w.file); err != nil {
+			return nil, store.ErrNotFound
+		}
+	}
+	window := report.NewWindow(w.exercise.Parts, from, to)
+	window.Sights = true
+	window.Place = func(p machine.Place) string {
+		if im == nil {
+			return ""
+		}
+		if line, ok := im.Own(p.PC, w.exercise.Chip.Callers(im, p.Stack[:])); ok {
+			return fmt.Sprintf("%s:%d", line.File, line.Line)
+		}
+		return fmt.Sprintf("0x%04X", p.PC)
+	}
+	b, err := bench.New(w.exercise, &w.exercise.Trials[trial], im, bench.Options{Watcher: window})
+	if err != nil {
+		return nil, store.ErrNotFound
+	}
+	return window, b.Advance(ctx, to)
+}
+
+// Source gives the source files that were handed in; none where that was firmware.
+func (d *Desk) Source(ctx context.Context, submission string) ([]build.File, error) {
+	m, err := d.store.Material(ctx, submission, 0)
+	if err != nil || !build.IsSource(m.File, m.Data) {
+		return nil, err
+	}
+	s, err := build.FromFile(m.File, m.Data)
+	if err != nil {
+		return nil, nil // its messages are on the sheet
+	}
+	return s.Files, nil
 }
 
 // Luck marks a submission under n seeds.
