@@ -84,6 +84,7 @@ screenshots: tools build
 # What is made from declarations: the reference of exercise files, the document of the API, the console's types of it.
 docs:
 	go run ./cmd/hemble schema --markdown > docs/exercise-reference.md
+	go run ./cmd/hemble schema > docs/exercise.schema.json
 	go run ./cmd/hemble schema --api > docs/openapi.json
 	cd console && npm run --silent types
 

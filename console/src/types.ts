@@ -14,9 +14,9 @@ export type Access = Schemas['Access']
 export type Account = Schemas['Account']
 export type Alike = Schemas['Alike']
 export type AuditEntry = Schemas['AuditEntry']
-export type Brief = Schemas['Brief']
+export type Brief = Omit<Schemas['Brief'], 'schematic'> & Drawn
 export type Bulk = Schemas['Bulk']
-export type Checked = Schemas['Checked']
+export type Checked = Omit<Schemas['Checked'], 'schematic'> & Drawn
 export type Exercise = Schemas['Exercise']
 export type Extension = Schemas['Extension']
 export type Gradebook = Schemas['Gradebook']
@@ -30,6 +30,12 @@ export type Revision = Schemas['Revision']
 export type RosterChange = Schemas['RosterChange']
 export type Routine = Schemas['Routine']
 export type Statistics = Schemas['Statistics']
+export type Tried = { sheet: Sheet; reels: Reel[] }
+export type Recorded = Schemas['Recorded']
+export type Variant = Schemas['Variant']
+export type Accepted = Schemas['Accepted']
+export type SourceFile = Schemas['SourceFile']
+export type ProposedMark = Schemas['ProposedMark']
 export type Filled = Schemas['Filled']
 export type Page<T> = { items: T[]; next?: string; total: number }
 
@@ -50,6 +56,35 @@ export interface Sheet {
   messages?: Message[]
   trials: Trial[]
   findings: Finding[]
+}
+
+// The bench of an exercise: a circuit diagram (core/schematic), and what is wired where.
+export interface Drawn {
+  schematic?: Schematic
+  wires?: Schemas['Wire'][]
+}
+
+export interface Schematic {
+  width: number
+  height: number
+  strokes: string[]
+  fills: string[]
+  texts: { x: number; y: number; text: string; anchor: 'start' | 'middle' | 'end'; role: string }[]
+}
+
+// A stretch of a run with the eye off.
+export interface Window {
+  from: number
+  to: number
+  left: number
+  moments: Moment[]
+}
+
+export interface Moment {
+  at: number
+  nets?: Record<string, string>
+  sights?: Record<string, Sight>
+  source?: string
 }
 
 export interface Message {

@@ -168,6 +168,9 @@ func TestReferenceIsCurrent(t *testing.T) {
 	assert.Equal(t, exercise.Reference(), string(committed), "run `make docs`")
 	schema, err := json.Marshal(exercise.Schema())
 	require.NoError(t, err)
+	kept, err := os.ReadFile("../../docs/exercise.schema.json")
+	require.NoError(t, err)
+	assert.JSONEq(t, string(schema), string(kept), "run `make docs`")
 	for _, word := range []string{"seven-segment", "shows", "tolerance", "supply"} {
 		assert.Contains(t, string(schema), `"`+word+`"`)
 	}

@@ -1,36 +1,58 @@
 import * as Slider from '@radix-ui/react-slider'
 import * as ToggleGroup from '@radix-ui/react-toggle-group'
+import { Eye, EyeOff, Pause, Play, StepBack, StepForward } from 'lucide-react'
 import { seconds } from '../time'
-import { type Player, speeds } from './player'
+import { type Player, slow, speeds } from './player'
 
-export function Controls({ player, length }: { player: Player; length: number }) {
+interface Props {
+  player: Player
+  length: number
+  eye: boolean // on
+  setEye?: (on: boolean) => void // where it can be switched off
+}
+
+// Controls move the time, and switch the eye off: then the displays show what is driven at this very moment.
+export function Controls({ player, length, eye, setEye }: Props) {
   return (
-    <div className="flex flex-wrap items-center gap-4 py-3">
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-3">
       <span className="flex items-center">
-        <button type="button" className="quiet" onClick={() => player.step(-1)} title="one sight back (←)">
-          ◀◀
+        <button type="button" className="quiet" onClick={() => player.step(-1)} aria-label={eye ? 'one sight back' : 'one change back'} title="back (←)">
+          <StepBack size={18} />
         </button>
-        <button type="button" className="plate mx-2 w-20" onClick={player.toggle} title="play or pause (space)">
+        <button type="button" className="plate mx-2 flex w-24 items-center justify-center gap-2" onClick={player.toggle} title="play or pause (space)">
+          {player.playing ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
           {player.playing ? 'Pause' : 'Play'}
         </button>
-        <button type="button" className="quiet" onClick={() => player.step(1)} title="one sight on (→)">
-          ▶▶
+        <button type="button" className="quiet" onClick={() => player.step(1)} aria-label={eye ? 'one sight on' : 'one change on'} title="on (→)">
+          <StepForward size={18} />
         </button>
       </span>
       <ToggleGroup.Root type="single" value={String(player.speed)} onValueChange={(v) => v && player.setSpeed(Number(v))} className="flex" aria-label="speed">
-        {speeds.map((s) => (
+        {(eye ? speeds : slow).map((s) => (
           <ToggleGroup.Item key={s} value={String(s)} className="px-2 text-sm text-slate data-[state=on]:border-b-2 data-[state=on]:border-bottle data-[state=on]:text-bottle">
-            {s}×
+            {s < 0.01 ? `1/${Math.round(1 / s / 1000)}k` : s}×
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
+      {setEye && (
+        <button
+          type="button"
+          className="quiet flex items-center gap-2"
+          aria-pressed={!eye}
+          onClick={() => setEye(!eye)}
+          title="with the eye off, displays show what is driven at this very moment, and pins are drawn"
+        >
+          {eye ? <Eye size={18} aria-hidden /> : <EyeOff size={18} aria-hidden />}
+          {eye ? 'eye on' : 'eye off'}
+        </button>
+      )}
       <Slider.Root className="relative flex h-6 min-w-40 flex-1 items-center" min={0} max={length} step={length / 10000} value={[player.time]} onValueChange={([t]) => player.seek(t)}>
         <Slider.Track className="h-[2px] grow bg-line">
           <Slider.Range className="absolute h-[2px] bg-bottle" />
         </Slider.Track>
         <Slider.Thumb className="block h-4 w-2 bg-bottle" aria-label="time" />
       </Slider.Root>
-      <output className="w-24 text-right font-mono">{seconds(player.time)}</output>
+      <output className="w-32 text-right font-mono">{eye ? seconds(player.time) : `${(player.time / 1e6).toFixed(1)} µs`}</output>
     </div>
   )
 }

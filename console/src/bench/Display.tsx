@@ -135,7 +135,7 @@ function Characters({ look, sight, custom, rom }: Pick<Props, 'look' | 'sight' |
 }
 
 // The frame of a track that is shown at a moment.
-export function frameAt(track: Track, t: number) {
+export function frameAt(track: Pick<Track, 'frames'>, t: number) {
   const { frames } = track
   let low = 0
   let high = frames.length - 1

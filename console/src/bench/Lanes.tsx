@@ -1,4 +1,5 @@
-import { useState } from 'react'
+import { ZoomIn, ZoomOut } from 'lucide-react'
+import { memo, useCallback, useEffect, useRef, useState } from 'react'
 import { brief, ruler, second, seconds } from '../time'
 import type { Entry, Pair, Reel, Step, Trial } from '../types'
 import { stepColour, stepMark } from '../ui/marks'
@@ -105,27 +106,75 @@ export function tell(e: Entry) {
   return `${e.what} ${numbers}${characters.replaceAll('·', '') ? `  ${characters}` : ''}`
 }
 
-const zooms = [1, 2, 4, 8, 16, 32]
+// Wave is a net as it was driven, for as long as that is known.
+export interface Wave {
+  net: string
+  changes: { at: number; level: string }[]
+  to: number
+}
 
-// Lanes draws all lanes on one time axis; a click anywhere goes to that time.
-export function Lanes({ lanes, length, time, seek }: { lanes: Lane[]; length: number; time: number; seek: (t: number) => void }) {
-  const [zoom, setZoom] = useState(1)
-  const at = (t: number) => `${(Math.min(t, length) / length) * 100}%`
+type View = [from: number, to: number]
+
+// closest is how little of a run can be looked at: a microsecond.
+const closest = 1e6
+
+// Lanes draws all lanes on one time axis, of which a part can be looked at closely; a click anywhere goes to that time.
+export function Lanes({ lanes, waves, length, time, seek, around }: { lanes: Lane[]; waves?: Wave[]; length: number; time: number; seek: (t: number) => void; around?: View }) {
+  const [view, setView] = useState<View>([0, length])
+  const [from, to] = view
+  const box = useRef<HTMLDivElement>(null)
+  const look = useCallback(
+    (middle: number, span: number) => {
+      const wide = Math.min(length, Math.max(closest, span))
+      const start = Math.max(0, Math.min(length - wide, middle - wide / 2))
+      setView([start, start + wide])
+    },
+    [length],
+  )
+  useEffect(() => {
+    // what is looked at closely goes along with the time
+    if (time < from || time > to) look(time, to - from)
+  }, [time, from, to, look])
+  useEffect(() => {
+    if (around) look((around[0] + around[1]) / 2, around[1] - around[0])
+    else setView([0, length])
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [around?.[0], around?.[1], length])
+  useEffect(() => {
+    // the wheel zooms where the pointer is, with Ctrl held as everywhere; sideways it moves
+    const wheel = (e: WheelEvent) => {
+      const rect = box.current!.getBoundingClientRect()
+      const span = to - from
+      if (e.ctrlKey) {
+        const at = from + ((e.clientX - rect.left) / rect.width) * span
+        const wide = span * (e.deltaY > 0 ? 1.25 : 0.8)
+        look(at + (from + span / 2 - at) * (wide / span), wide)
+      } else if (e.deltaX) look(from + span / 2 + (e.deltaX / rect.width) * span, span)
+      else return
+      e.preventDefault()
+    }
+    const element = box.current
+    element?.addEventListener('wheel', wheel, { passive: false })
+    return () => element?.removeEventListener('wheel', wheel)
+  }, [from, to, look])
   const go = (e: React.MouseEvent<HTMLDivElement>) => {
-    const box = e.currentTarget.getBoundingClientRect()
-    seek(((e.clientX - box.left) / box.width) * length)
+    const rect = e.currentTarget.getBoundingClientRect()
+    seek(from + ((e.clientX - rect.left) / rect.width) * (to - from))
   }
+  const middle = time >= from && time <= to ? time : (from + to) / 2
+  const whole = to - from >= length
   return (
     <section aria-label="time lanes" className="flex border-t-2 border-ink pt-2">
-      <div className="w-40 shrink-0 pr-2">
-        <div className="flex h-8 items-center gap-1 text-sm text-slate">
-          zoom
-          <button type="button" className="quiet" disabled={zoom === 1} onClick={() => setZoom(zooms[zooms.indexOf(zoom) - 1])} aria-label="wider">
-            −
+      <div className="w-28 shrink-0 pr-2 sm:w-40">
+        <div className="flex h-8 items-center text-sm text-slate">
+          <button type="button" className="quiet" disabled={whole} onClick={() => look(middle, (to - from) * 2)} aria-label="wider">
+            <ZoomOut size={16} />
           </button>
-          <span className="w-8 text-center">{zoom}×</span>
-          <button type="button" className="quiet" disabled={zoom === zooms.at(-1)} onClick={() => setZoom(zooms[zooms.indexOf(zoom) + 1])} aria-label="closer">
-            +
+          <button type="button" className="quiet" disabled={to - from <= closest} onClick={() => look(middle, (to - from) / 2)} aria-label="closer">
+            <ZoomIn size={16} />
+          </button>
+          <button type="button" className="quiet hidden sm:block" disabled={whole} onClick={() => setView([0, length])} title="the whole run">
+            {whole ? 'whole' : `${+(length / (to - from)).toPrecision(2)}×`}
           </button>
         </div>
         {lanes.map((l) => (
@@ -133,48 +182,118 @@ export function Lanes({ lanes, length, time, seek }: { lanes: Lane[]; length: nu
             {l.label}
           </div>
         ))}
-      </div>
-      <div className="min-w-0 grow overflow-x-auto overflow-y-hidden">
-        <div className="relative cursor-crosshair pb-4" style={{ width: `${zoom * 100}%` }} onClick={go}>
-          <div className="h-8">
-            {ruler(length / zoom)
-              .flatMap((t) => (zoom === 1 ? [t] : Array.from({ length: zoom }, (_, i) => t + (i * length) / zoom)))
-              .filter((t, i, all) => all.indexOf(t) === i && t < length * 0.985)
-              .map((t) => (
-                <span key={t} className="absolute top-0 h-8 border-l border-line pl-1 font-mono text-[13px] text-slate" style={{ left: at(t) }}>
-                  {`${+(t / second).toFixed(3)} s`}
-                </span>
-              ))}
+        {waves?.map((w) => (
+          <div key={w.net} className="flex h-7 items-center truncate border-t border-line font-mono text-sm text-slate">
+            {w.net}
           </div>
-          {lanes.map((l) => (
-            <div key={l.label} className={`relative ${l.tall ? 'h-13' : 'h-9'} border-t border-line`}>
-              {l.bars.map((b, i) => (
-                <span
-                  key={i}
-                  title={b.title}
-                  className={`absolute top-1 overflow-hidden border-l-2 border-current pl-1 text-[13px] whitespace-pre ${l.tall ? 'h-11 leading-[22px]' : 'h-7 leading-7'} ${b.step ? stepColour[b.step] : 'text-slate'}`}
-                  style={{ left: at(b.from), width: `max(3px, ${((Math.min(b.to, length) - Math.min(b.from, length)) / length) * 100}%)` }}
-                >
-                  <span className="absolute inset-0 bg-current opacity-10" />
-                  <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span> {b.step && <span className="relative">{stepMark[b.step]}</span>}
-                </span>
-              ))}
-              {l.first !== undefined && (
-                <button
-                  type="button"
-                  className="absolute -bottom-3 z-10 -translate-x-1/2 text-brick"
-                  style={{ left: at(l.first) }}
-                  title={`first difference, at ${seconds(l.first)}`}
-                  onClick={(e) => (e.stopPropagation(), seek(l.first!))}
-                >
-                  ▲
-                </button>
-              )}
-            </div>
-          ))}
-          <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle" style={{ left: at(time) }} />
-        </div>
+        ))}
+      </div>
+      <div ref={box} className="relative min-w-0 grow cursor-crosshair overflow-hidden pb-4" onClick={go}>
+        <Rows lanes={lanes} waves={waves} from={from} to={to} seek={seek} />
+        <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle" style={{ left: `${((time - from) / (to - from)) * 100}%` }} />
       </div>
     </section>
   )
+}
+
+// mostBars is how many sights are drawn in a lane at once; what is narrower than its share is drawn as one.
+const mostBars = 300
+
+// together draws neighbours that are too narrow to be told apart as one.
+function together(bars: Bar[], from: number, to: number): Bar[] {
+  const seen = bars.filter((b) => b.to >= from && b.from <= to)
+  if (seen.length <= mostBars) return seen
+  const least = (to - from) / mostBars
+  const out: Bar[] = []
+  let several = 0
+  for (const b of seen) {
+    const last = out.at(-1)
+    if (last && b.to - b.from < least && last.to - last.from < least && b.to - last.from < 2 * least) {
+      out[out.length - 1] = { ...last, to: b.to, text: '', title: `${++several} sights`, step: worse(last.step, b.step) }
+    } else {
+      out.push(b)
+      several = 1
+    }
+  }
+  return out
+}
+
+const order: (Step | undefined)[] = [undefined, 'ignored', 'right', 'mistimed', 'extra', 'missing', 'wrong']
+const worse = (a?: Step, b?: Step) => (order.indexOf(a) > order.indexOf(b) ? a : b)
+
+// instant writes a time with as many places as a stretch of time needs.
+function instant(t: number, span: number) {
+  if (span < 0.05 * second) return `${+(t / 1e6).toFixed(span < 1e8 ? 2 : 0)} µs`
+  return `${+(t / second).toFixed(3)} s`
+}
+
+// Rows is what does not change while time goes on.
+const Rows = memo(function Rows({ lanes, waves, from, to, seek }: { lanes: Lane[]; waves?: Wave[]; from: number; to: number; seek: (t: number) => void }) {
+  const span = to - from
+  const at = (t: number) => `${((t - from) / span) * 100}%`
+  const step = ruler(span)[1] ?? span
+  const first = Math.ceil(from / step) * step
+  const ticks = Array.from({ length: Math.floor((to - first) / step) + 1 }, (_, i) => first + i * step)
+  return (
+    <>
+      <div className="h-8 overflow-hidden">
+        {ticks
+          .filter((t, i) => t < from + span * 0.97 && (span >= 0.05 * second || i % 2 === 0))
+          .map((t) => (
+            <span key={t} className="absolute top-0 h-8 border-l border-line pl-1 font-mono text-[13px] whitespace-nowrap text-slate" style={{ left: at(t) }}>
+              {instant(t, span)}
+            </span>
+          ))}
+      </div>
+      {lanes.map((l) => (
+        <div key={l.label} className={`relative ${l.tall ? 'h-13' : 'h-9'} border-t border-line`}>
+          {together(l.bars, from, to).map((b, i) => {
+            const [left, right] = [Math.max(b.from, from), Math.min(b.to, to)]
+            return (
+              <span
+                key={i}
+                title={b.title}
+                className={`absolute top-1 overflow-hidden border-l-2 border-current pl-1 text-[13px] whitespace-pre ${l.tall ? 'h-11 leading-[22px]' : 'h-7 leading-7'} ${b.step ? stepColour[b.step] : 'text-slate'}`}
+                style={{ left: at(left), width: `max(3px, ${((right - left) / span) * 100}%)` }}
+              >
+                <span className="absolute inset-0 bg-current opacity-10" />
+                <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span> {b.step && <span className="relative">{stepMark[b.step]}</span>}
+              </span>
+            )
+          })}
+          {l.first !== undefined && l.first >= from && l.first <= to && (
+            <button
+              type="button"
+              className="absolute -bottom-3 z-10 -translate-x-1/2 text-brick"
+              style={{ left: at(l.first) }}
+              title={`first difference, at ${seconds(l.first)}`}
+              onClick={(e) => (e.stopPropagation(), seek(l.first!))}
+            >
+              ▲
+            </button>
+          )}
+        </div>
+      ))}
+      {waves?.map((w) => (
+        <div key={w.net} className="relative h-7 border-t border-line">
+          <svg viewBox="0 0 1000 28" preserveAspectRatio="none" className="absolute inset-0 h-full w-full" role="img" aria-label={`${w.net} as driven`}>
+            <path d={trace(w, from, to)} className="fill-none stroke-ink" strokeWidth={1.3} vectorEffect="non-scaling-stroke" />
+          </svg>
+        </div>
+      ))}
+    </>
+  )
+})
+
+// trace draws a net: high above, low below, anything else in between.
+export function trace(w: Wave, from: number, to: number): string {
+  const x = (t: number) => Math.max(-5, Math.min(1005, ((t - from) / (to - from)) * 1000)).toFixed(1)
+  const y = (level: string) => (level.endsWith('high') ? 6 : level.endsWith('low') && !level.includes('and') ? 22 : 14)
+  let d = ''
+  w.changes.forEach((c, i) => {
+    const end = w.changes[i + 1]?.at ?? w.to
+    if (end < from || c.at > to) return
+    d += `${d ? 'L' : 'M'}${x(c.at)} ${y(c.level)}L${x(end)} ${y(c.level)}`
+  })
+  return d
 }

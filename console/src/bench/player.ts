@@ -1,7 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { second } from '../time'
 
-export const speeds = [0.25, 0.5, 1, 2, 4, 8, 16]
+export const speeds = [0.1, 0.25, 0.5, 1, 2, 4, 8, 16]
+// and with the eye off
+export const slow = [0.00001, 0.0001, 0.001, 0.01, 0.1]
 
 // usePlayer moves a time from 0 to length at a speed; edges are the moments that step stops at.
 export function usePlayer(length: number, edges: number[]) {

@@ -2,8 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { get } from '../api'
-import { Display } from '../bench/Display'
-import { brief } from '../time'
+import { Strip, useROM } from '../bench/Strip'
 import type { Alike, Reel, Submission, Track } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
@@ -40,7 +39,7 @@ export function ContactSheet() {
       </div>
       <ul>
         {subs.map((s) => (
-          <Strip key={s.id} s={s} trial={trial} />
+          <Student key={s.id} s={s} trial={trial} />
         ))}
       </ul>
     </section>
@@ -73,13 +72,11 @@ function useSeen() {
   return { ref, seen }
 }
 
-const most = 14
-
-// Strip is what one student's displays showed in a trial, frame by frame.
-function Strip({ s, trial }: { s: Submission; trial: number }) {
+// Student is what one student's displays showed in a trial.
+function Student({ s, trial }: { s: Submission; trial: number }) {
   const { ref, seen } = useSeen()
   const reel = useQuery({ queryKey: ['reel', s.id, trial], staleTime: Infinity, enabled: seen, retry: false, queryFn: () => get<Reel>(`/submissions/${s.id}/reels/${trial}`) })
-  const rom = useQuery({ queryKey: ['rom'], staleTime: Infinity, queryFn: () => get<number[][]>('/character-rom'), enabled: !!reel.data?.tracks.some((t) => t.look.grid) })
+  const rom = useROM(reel.data)
   const [mark, colour] = sign(s)
   const track = reel.data && busiest(reel.data)
   return (
@@ -92,18 +89,7 @@ function Strip({ s, trial }: { s: Submission; trial: number }) {
           {s.touched ? ' *' : ''} <Tally {...s} />
         </span>
       </span>
-      <span className="flex min-w-0 grow gap-1 overflow-x-auto" tabIndex={0} role="img" aria-label={track ? `${track.display} showed ${track.frames.slice(0, most).map((f) => f.text).join(', ')}` : 'film strip'}>
-        {track?.frames.slice(0, most).map((f, i) => (
-          <span key={i} className={`shrink-0 ${track.look.width > 250 ? 'w-40' : 'w-14'}`} title={`${f.text} for ${brief(f.to - f.from)}`}>
-            <span className="block bg-well p-1">
-              <Display look={track.look} sight={f.sight} custom={track.custom} rom={rom.data} label={f.text} />
-            </span>
-            <span className="block truncate text-center text-[13px] text-slate">{brief(f.to - f.from)}</span>
-          </span>
-        ))}
-        {track && track.frames.length > most && <span className="self-center text-sm whitespace-nowrap text-slate">and {track.frames.length - most} more</span>}
-        {reel.error && <span className="text-sm text-slate">no film of this trial</span>}
-      </span>
+      {reel.error ? <span className="text-sm text-slate">no film of this trial</span> : <Strip track={track} rom={rom} />}
     </li>
   )
 }

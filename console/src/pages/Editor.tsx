@@ -1,4 +1,4 @@
-import { autocompletion, completeFromList } from '@codemirror/autocomplete'
+import { type CompletionContext, autocompletion } from '@codemirror/autocomplete'
 import { yaml } from '@codemirror/lang-yaml'
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language'
 import { type Diagnostic, linter, lintGutter } from '@codemirror/lint'
@@ -8,6 +8,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { Refused, address, get, part, send } from '../api'
+import { Partner } from '../editor/Partner'
+import { type Schema, parts, place, words } from '../editor/completion'
 import type { Checked, Exercise } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 
@@ -35,34 +37,39 @@ export default function Editor() {
   return <Text key={data?.revision} exercise={data} />
 }
 
-// words gives the words of the schema, for completion.
-function words(schema: unknown, found = new Map<string, string>()): Map<string, string> {
-  if (schema && typeof schema === 'object') {
-    const s = schema as { properties?: Record<string, { description?: string }>; enum?: unknown[]; const?: unknown }
-    for (const [key, value] of Object.entries(s.properties ?? {})) if (!found.has(key)) found.set(key, value?.description ?? '')
-    for (const v of [...(s.enum ?? []), s.const]) if (typeof v === 'string' && !found.has(v)) found.set(v, '')
-    for (const v of Object.values(schema)) words(v, found)
+// completion offers what the schema has at a place, the parts of the bench, and the pins of the chip.
+function completion(schema: Schema, pins: () => string[]) {
+  return (context: CompletionContext) => {
+    const text = context.state.doc.toString()
+    const at = place(text, context.pos)
+    if (at.from === context.pos && !context.explicit && !/[ {[,]$/.test(text.slice(0, context.pos))) return null
+    const options = words(schema, at, parts(text), pins()).map((w) => ({ label: w.label, info: w.info, type: w.value ? 'enum' : 'property', apply: w.value ? undefined : `${w.label}: ` }))
+    return options.length ? { from: at.from, options, validFor: /^[\w.-]*$/ } : null
   }
-  return found
 }
+
+// firmware tells files of a folder that can be tried.
+const firmware = /\.(hex|elf|c|cpp|zip|S)$/i
 
 function Text({ exercise }: { exercise?: Exercise }) {
   const box = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView>(null)
   const queries = useQueryClient()
   const navigate = useNavigate()
-  const schema = useQuery({ queryKey: ['schema'], staleTime: Infinity, queryFn: () => get<unknown>('/schema') })
+  const schema = useQuery({ queryKey: ['schema'], staleTime: Infinity, queryFn: () => get<Schema>('/schema') })
   const [checked, setChecked] = useState<Checked>()
   const [told, setTold] = useState<[boolean, string]>([true, ''])
 
   useEffect(() => {
     if (!box.current || !schema.data) return
-    const complete = completeFromList([...words(schema.data)].map(([label, info]) => ({ label, info: info || undefined, type: 'property' })))
+    const known = { pins: [] as string[] }
+    const complete = completion(schema.data, () => known.pins)
     const problems = linter(
       async (v): Promise<Diagnostic[]> => {
         const found = await send<Checked>('POST', '/check', 'application/yaml', v.state.doc.toString()).catch(() => undefined)
         if (!found) return []
-        setChecked(found)
+        setChecked((was) => (found.schematic ? found : { ...found, schematic: was?.schematic, wires: was?.wires })) // the bench as it was last valid
+        if (found.schematic) known.pins = ['VCC', 'GND', ...new Set(found.schematic.texts.map((t) => t.text).filter((t) => /^P[A-Z]\d$/.test(t)))].sort()
         return found.mistakes.map((m) => {
           const line = v.state.doc.line(Math.max(1, Math.min(v.state.doc.lines, m.line)))
           const from = Math.min(line.to, line.from + Math.max(0, m.column - 1))
@@ -116,7 +123,16 @@ function Text({ exercise }: { exercise?: Exercise }) {
         {!checked ? 'Checking…' : wrong ? `✗ ${wrong} problems; the first in line ${checked.mistakes.find((m) => !m.warning)!.line}` : `✓ valid${checked.mistakes.length ? `, with ${checked.mistakes.length} remarks` : ''}`}
         {exercise && <span className="text-slate"> · revision {exercise.revision}; open to {exercise.classes === 1 ? 'one class' : `${exercise.classes} classes`}</span>}
       </p>
-      <div ref={box} className="mt-2 border border-line" />
+      <div className="grid gap-8 pt-2 lg:grid-cols-2">
+        <div ref={box} className="min-w-0 self-start border border-line" />
+        <Partner
+          text={() => view.current?.state.doc.toString() ?? ''}
+          checked={checked}
+          exercise={exercise?.name}
+          references={exercise?.files?.filter((f) => firmware.test(f)) ?? []}
+          replace={(text) => view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: text } })}
+        />
+      </div>
       {!!checked?.mistakes.length && (
         <ul className="pt-4 text-sm">
           {checked.mistakes.map((m, i) => (

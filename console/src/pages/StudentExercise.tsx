@@ -3,6 +3,7 @@ import { type DragEvent, type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get } from '../api'
 import { when } from '../time'
+import { Schematic, Wires } from '../bench/Schematic'
 import type { Brief, Receipt, Submission } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem } from '../ui/Frame'
@@ -180,35 +181,11 @@ function Task({ brief }: { brief: Brief }) {
           ))}
         </p>
       )}
-      <h3 className="pb-1 text-slate">
+      <h3 className="pt-2 pb-3 text-slate">
         Wiring{brief.chip ? ` of the ${brief.chip}, ${brief.clock}` : ''}
       </h3>
-      <Wide>
-        <table className="book">
-          <thead>
-            <tr>
-              <th>Part</th>
-              <th>Kind</th>
-              <th>Pins</th>
-            </tr>
-          </thead>
-          <tbody>
-            {brief.parts.map((p) => (
-              <tr key={p.name}>
-                <td className="font-mono text-sm">{p.name}</td>
-                <td title={p.doc}>{p.kind}</td>
-                <td className="py-1 font-mono text-sm">
-                  {p.pins.map((pin) => (
-                    <span key={pin.pin} className="mr-4 inline-block whitespace-nowrap">
-                      <span className="text-slate">{pin.pin}</span> {pin.at}
-                    </span>
-                  ))}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Wide>
+      {brief.schematic && <Schematic drawing={brief.schematic} label="circuit diagram of the bench" />}
+      <Wires wires={brief.wires} />
     </section>
   )
 }

@@ -25,14 +25,18 @@ export function forget(queries: QueryClient) {
 
 export const teaches = (s?: Session | null) => s?.role === 'admin' || s?.role === 'instructor'
 
+// wide are pages that lay two things side by side.
+const wide = /^\/exercises\/./
+
 // The page around every page: who is signed in, and the way home.
 export function Frame() {
   const queries = useQueryClient()
   const session = useSession()
+  const { pathname } = useLocation()
   if (session.data === null) return <Navigate to="/sign-in" replace />
   const me = session.data
   return (
-    <div className="mx-auto max-w-[1200px] px-4 sm:px-6">
+    <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
       <a href="#main" className="sr-only focus:not-sr-only">
         to the content
       </a>

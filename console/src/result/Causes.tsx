@@ -1,0 +1,35 @@
+import type { Sheet } from '../types'
+import { SourceLine } from './SourceText'
+
+const tested: Record<string, string> = { reel: 'judged again', run: 'run again' }
+
+// Causes are those that were tested by mending them: they are about the whole sheet.
+export function Causes({ sheet }: { sheet: Sheet }) {
+  const causes = sheet.findings.filter((f) => f.mended !== undefined)
+  if (!causes.length) return null
+  return (
+    <section className="pb-6" aria-labelledby="causes">
+      <h2 id="causes" className="pb-2 text-lg">
+        Likely {causes.length > 1 ? 'causes' : 'cause'}
+      </h2>
+      <ul>
+        {causes.map((f, i) => (
+          <li key={i} className="flex gap-3 border-t border-line py-2">
+            <span className="text-brick">✗</span>
+            <span>
+              {f.text}{' '}
+              <strong className="text-moss">
+                With this mended{i > 0 ? ', too' : ''}: {+f.mended!.toFixed(2)} / {sheet.of}
+              </strong>{' '}
+              <span className="text-sm text-slate">
+                {tested[f.fidelity ?? '']}; {f.trial}
+                {f.evidence.map((e) => `, ${e}`)}
+              </span>
+              <SourceLine source={f.source} />
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}

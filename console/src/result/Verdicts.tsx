@@ -1,0 +1,91 @@
+import type { Player } from '../bench/player'
+import { seconds } from '../time'
+import type { Finding, Reel, Trial, Verdict } from '../types'
+import { OverrideAll } from '../ui/MarkMany'
+import { outcomeColour, outcomeMark } from '../ui/marks'
+import { type About, exerciseOf } from './about'
+import { AcceptToo } from './Accept'
+import { SourceLine } from './SourceText'
+
+function Moment({ at, player }: { at: number; player: Player }) {
+  return (
+    <button type="button" className="font-mono text-bottle underline underline-offset-3" onClick={() => player.seek(at)}>
+      {seconds(at)}
+    </button>
+  )
+}
+
+// WrongList tells each first difference and each finding, the moment one click away.
+export function WrongList({ trial, findings, player }: { trial: Trial; findings: Finding[]; player: Player }) {
+  const wrong = trial.verdicts.filter((v) => v.first)
+  if (!wrong.length && !findings.length) {
+    return (
+      <>
+        <h2 className="pb-2 text-lg">Nothing went wrong</h2>
+        <p className="text-slate">Every expectation of this trial was met.</p>
+      </>
+    )
+  }
+  return (
+    <>
+      <h2 className="pb-2 text-lg">What went wrong</h2>
+      <ul>
+        {wrong.map((v, i) => (
+          <li key={i} className="flex gap-3 border-t border-line py-2">
+            <span className={outcomeColour[v.outcome]}>{outcomeMark[v.outcome]}</span>
+            <span className="whitespace-pre-wrap">
+              {v.display}, <Moment at={v.first!.at} player={player} />: expected {v.first!.expected}, saw {v.first!.seen}
+              <SourceLine source={v.source} />
+            </span>
+          </li>
+        ))}
+        {findings.map((f, i) => (
+          <li key={`f${i}`} className="flex gap-3 border-t border-line py-2">
+            <span className="text-slate">·</span>
+            <span>
+              {f.text} <Moment at={f.at} player={player} />
+              <SourceLine source={f.source} />
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
+export function Verdicts({ about, number, verdicts, reel, player, unmarked }: { about: About; number: number; verdicts: Verdict[]; reel: Reel; player: Player; unmarked?: boolean }) {
+  const { result, staff, answers, again } = about
+  return (
+    <section className="py-6">
+      <h2 className="pb-2 text-lg">Verdicts</h2>
+      <table className="book">
+        <tbody>
+          {verdicts.map((v, i) => (
+            <tr key={i}>
+              <td className={`w-28 whitespace-nowrap ${outcomeColour[v.outcome]}`}>
+                {outcomeMark[v.outcome]} {v.outcome}
+              </td>
+              <td className="py-1 whitespace-pre-wrap">
+                {v.expectation}
+                {v.notes && <span className="block text-sm text-slate">for markers: {v.notes}</span>}
+              </td>
+              <td className="py-1 text-sm text-slate">
+                {v.evidence?.join('; ')} {v.first && <Moment at={v.first.at} player={player} />}
+              </td>
+              <td className="number">
+                {unmarked ? `of ${v.of}` : `${+v.marks.toFixed(3)} / ${v.of}`}
+                {v.given && (
+                  <span className="block text-sm text-slate">
+                    {v.given.by}: {v.given.reason}
+                  </span>
+                )}
+                {answers && v.outcome !== 'met' && v.display && <AcceptToo result={result} trial={number} verdict={i} about={v} reel={reel} />}
+                {staff && <OverrideAll at={exerciseOf(result)} className={result.class} submissions={[result.id]} of={v.of} what={v.expectation} where={{ trial: number, verdict: i }} done={again} />}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}
