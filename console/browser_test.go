@@ -180,7 +180,7 @@ func TestConsole(t *testing.T) {
 	t.Run("result of a scanned display", func(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["nash-blocked-scan.elf"].ID),
 			chromedp.WaitVisible(`[data-testid=bench] svg polygon`),
-			chromedp.Click(`[title^="one sight on"]`))
+			chromedp.Click(`[aria-label^="one sight on"]`))
 		require.Contains(t, text(t, ctx), "nothing more here")
 		picture(t, ctx, "result-scanned")
 	})
@@ -251,7 +251,7 @@ func result(t *testing.T, ctx context.Context, address string, c *client.Client,
 	require.Equal(t, r.Tracks[0].Frames[1].From.String(), clock)
 	require.Equal(t, "gauge shows "+r.Tracks[0].Frames[1].Text, label)
 
-	run(t, ctx, chromedp.Click(`[title^="one sight on"]`), look)
+	run(t, ctx, chromedp.Click(`[aria-label^="one sight on"]`), look)
 	require.Equal(t, r.Tracks[0].Frames[2].From.String(), clock)
 	run(t, ctx, chromedp.Click(`//button[contains(., "16×")]`), chromedp.Click(`//button[text()="Play"]`),
 		chromedp.WaitVisible(`//button[text()="Play"]`), look) // it runs to the end and stops there

@@ -269,7 +269,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}
-	setting := judge.Setting{Part: x.Part, Length: t.Length}
+	setting := judge.Setting{Part: x.Part, Length: t.Length, Captures: &judge.Captures{}}
 	for _, c := range v.Get("cues").List {
 		cue := x.readCue(c.Map, t, setting.Cues, ps)
 		x.checkCue(&cue, c.Map, t, setting.Cues, ps)

@@ -29,6 +29,8 @@ type Setting struct {
 	Part   func(name string) *part.Built
 	Length clock.Time
 	Cues   []string // names of cues
+	// Captures are those of the trial, shared by its expectations; may be nil.
+	Captures *Captures
 }
 
 // Expectation judges a run. Marks are shares of one; the exercise scales them.

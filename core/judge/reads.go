@@ -17,6 +17,9 @@ func init() {
 			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
 			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
 			{Name: "pattern", Kind: spec.Text, Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
+			regionField,
+			{Name: "capture", Kind: spec.Name, Doc: "a name for what the first group of the pattern matches, all of it where there is none: later expectations refer to it by `same-as`"},
+			{Name: "same-as", Kind: spec.Name, Doc: "the first group of the pattern, or without a pattern the whole text, is what an expectation before this one captured under this name"},
 			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			afterField,
@@ -41,6 +44,7 @@ type reads struct {
 	after   *moment
 	within  clock.Time
 	content *big.Rat
+	sameAs  *reads // whose capture must be there; nil for none
 }
 
 func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -55,9 +59,21 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			given++
 		}
 	}
+	whole := p
+	var part region
+	if v.Has("region") {
+		var ok bool
+		if part, ok = readRegion(v.Get("region").Map, p, ps); !ok {
+			return nil
+		}
+		p = part.of(p)
+	}
 	switch {
+	case given == 0 && (v.Has("same-as") || v.Has("capture")):
+		x.place = v.Pos
+		x.want = readTextPattern(spec.Value{Pos: v.Pos, Text: anything}, int(v.Int("row"))-1, p, ps)
 	case given != 1:
-		ps.Add(v.Pos, "reads takes one of text, rows and pattern")
+		ps.Add(v.Pos, "reads takes one of text, rows and pattern, or same-as")
 		return nil
 	case v.Has("pattern"):
 		x.place = v.At("pattern")
@@ -78,7 +94,8 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		x.place = v.At("text")
 		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
 	}
-	if look := p.Kind.Look(*p); v.Has("row") && v.Has("pattern") {
+	_, pattern := x.want.(*patternWant)
+	if look := p.Kind.Look(*p); v.Has("row") && pattern {
 		if look.Grid == nil || int(v.Int("row")) > look.Grid.Rows {
 			ps.Add(v.At("row"), "%q has no row %d", p.Name, v.Int("row"))
 			return nil
@@ -91,6 +108,20 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 		x.want = &rowWant{row: int(v.Int("row")) - 1, text: rows.rows[0]}
 	}
+	switch {
+	case v.Has("same-as") && !pattern:
+		ps.Add(v.At("same-as"), "same-as goes with a pattern, or with nothing that says what is read")
+		return nil
+	case v.Has("same-as"):
+		if x.sameAs = s.Captures.find(v.Text("same-as"), v.At("same-as"), ps); x.sameAs == nil {
+			return nil
+		}
+	}
+	if v.Has("region") && x.want != nil {
+		x.want = &regionWant{part, x.want}
+	}
+	p = whole
+	s.Captures.keep(v.Text("capture"), x, v.At("capture"), ps)
 	switch after := v.Get("after").Map; {
 	case v.Has("at") == v.Has("after"):
 		ps.Add(v.Pos, "reads takes one of at or after")
@@ -118,6 +149,15 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 func (x *reads) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Share: new(big.Rat)}
+	want := x.want
+	if x.sameAs != nil {
+		text, ok := x.sameAs.captured(r)
+		if !ok {
+			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads what %s read: that was not there to capture", x.display, x.sameAs.display)
+			return v
+		}
+		want = wanting(x.want, text)
+	}
 	from, to, when := max(0, x.at-x.within), min(r.Length, x.at+x.within), fmt.Sprintf("at %s", x.at)
 	switch {
 	case x.end:
@@ -126,12 +166,12 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		when = fmt.Sprintf("within %s of %s", x.within.Short(), x.after.cue)
 		at, ok := x.after.in(r)
 		if !ok {
-			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads %s %s: the cue never came", x.display, x.want, when)
+			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads %s %s: the cue never came", x.display, want, when)
 			return v
 		}
 		from, to = at, min(at+x.within, r.Length)
 	}
-	v.Text = fmt.Sprintf("%s reads %s %s", x.display, x.want, when)
+	v.Text = fmt.Sprintf("%s reads %s %s", x.display, want, when)
 	late := to
 	if x.after != nil {
 		late = min(r.Length, to+x.within)
@@ -144,15 +184,15 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if x.after != nil && s.From < from && s.To < to { // it was there before the cue, and went
 			continue
 		}
-		if ok, _ := x.want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
+		if ok, _ := want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {
 				v.Share.Set(x.content)
-				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", x.want, when), Seen: fmt.Sprintf("%s after %s", x.want, (s.From - from).Short()), By: place(t, s.From)}
+				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", want, when), Seen: fmt.Sprintf("%s after %s", want, (s.From - from).Short()), By: place(t, s.From)}
 			}
 			v.Evidence = append(v.Evidence, fmt.Sprintf("there at %s", max(s.From, from)))
-			v.Lanes = []Pair{{Right, meant(from, to, x.want, t, x.place), shown(t, s)}}
+			v.Lanes = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
 			break
 		}
 		if s.From <= to {
@@ -162,9 +202,9 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	}
 	v.Outcome = outcome(v.Share)
 	if v.Outcome == Missed && last != nil {
-		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", x.want, when), Seen: t.Short(last.Sight), By: place(t, last.From)}
+		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when), Seen: t.Short(last.Sight), By: place(t, last.From)}
 		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.Sight)))
-		v.Lanes = []Pair{{Wrong, meant(from, to, x.want, t, x.place), shown(t, *last)}}
+		v.Lanes = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
 	}
 	return v
 }

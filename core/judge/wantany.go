@@ -114,4 +114,9 @@ func (w *patternWant) sight(reel.Look) *reel.Sight { return nil }
 
 func (w *patternWant) same(want) bool { return false }
 
-func (w *patternWant) String() string { return "/" + w.text + "/" }
+func (w *patternWant) String() string {
+	if w.text == anything {
+		return "some text"
+	}
+	return "/" + w.text + "/"
+}

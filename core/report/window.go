@@ -190,6 +190,9 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 	w.Moments = append(w.Moments, m)
 }
 
+// Finish makes the first moment where nothing happened in the window.
+func (w *Window) Finish() { w.begin() }
+
 // Left is how many moments did not fit.
 func (w *Window) Left() int { return w.overflow }
 

@@ -302,7 +302,9 @@ func (d *Desk) Window(ctx context.Context, submission string, job int64, trial i
 	if err != nil {
 		return nil, store.ErrNotFound
 	}
-	return window, b.Advance(ctx, to)
+	err = b.Advance(ctx, to)
+	window.Finish()
+	return window, err
 }
 
 // Source gives the source files that were handed in; none where that was firmware.

@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type DragEvent, type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
-import { form, get } from '../api'
+import { form, get, part } from '../api'
 import { when } from '../time'
 import { Schematic, Wires } from '../bench/Schematic'
-import type { Brief, Receipt, Submission } from '../types'
+import type { Brief, Receipt, Result, Submission } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem } from '../ui/Frame'
-import { Tally, sign } from '../ui/marks'
+import { Tally, differences, outcomeColour, outcomeMark, sign } from '../ui/marks'
 import type { Here } from './ExerciseFrame'
 import { states, useSubmissions } from './Submissions'
 import { Wide } from '../ui/Wide'
@@ -142,8 +142,8 @@ function Attempts({ list }: { list?: Submission[] }) {
                   </td>
                   <td className="number">{s.state === 'marked' ? (s.marks !== undefined ? `${s.marks} / ${s.of}` : 'later') : `${states[s.state]}${s.progress?.ahead ? `, ${s.progress.ahead} before it` : ''}`}</td>
                   <td>{s.met + s.partly + s.missed > 0 && <Tally {...s} />}</td>
-                  <td className="max-w-[280px] truncate text-sm" title={s.first}>
-                    {changed(list[i - 1], s)}
+                  <td className="max-w-[420px] py-1 text-sm">
+                    <Changed before={list[i - 1]} now={s} />
                   </td>
                 </tr>
               )
@@ -155,13 +155,38 @@ function Attempts({ list }: { list?: Submission[] }) {
   )
 }
 
-// changed tells in a few words what an attempt changed against the one before it.
-function changed(before: Submission | undefined, now: Submission): string {
-  if (now.state !== 'marked') return now.error ?? ''
-  if (!before || before.state !== 'marked') return now.first ?? ''
+// Changed tells what an attempt changed against the one before it: in a few words, and opened, expectation by expectation.
+function Changed({ before, now }: { before?: Submission; now: Submission }) {
+  if (now.state !== 'marked') return now.error
+  if (!before || before.state !== 'marked') return now.first
   const more = now.met - before.met
   const text = more > 0 ? `${more} more met` : more < 0 ? `${-more} fewer met` : before.first === now.first ? 'the same difference' : 'as many met, another difference'
-  return now.first ? `${text}: ${now.first}` : text
+  return (
+    <details>
+      <summary>
+        {text}
+        {now.first && <span className="text-slate">: {now.first}</span>}
+      </summary>
+      <Differences before={before.id} now={now.id} />
+    </details>
+  )
+}
+
+function Differences(ids: { before: string; now: string }) {
+  const [a, b] = [ids.before, ids.now].map((id) => useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) }))
+  if (a.error || b.error) return <Problem error={(a.error ?? b.error)!} />
+  if (!a.data?.sheet || !b.data?.sheet) return a.data && b.data ? <p className="text-slate">There is no sheet to be seen of one of them yet.</p> : <p className="text-slate">Fetching…</p>
+  const list = differences(a.data.sheet, b.data.sheet)
+  if (!list.length) return <p className="text-slate">Every expectation came out as before.</p>
+  return (
+    <ul>
+      {list.map((d, i) => (
+        <li key={i} className="border-t border-line py-1">
+          {d.what}: <span className={outcomeColour[d.was]}>{`${outcomeMark[d.was]} ${d.was}`}</span> → <span className={outcomeColour[d.now]}>{`${outcomeMark[d.now]} ${d.now}`}</span>
+        </li>
+      ))}
+    </ul>
+  )
 }
 
 function Task({ brief }: { brief: Brief }) {

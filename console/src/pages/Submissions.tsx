@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { type SortingState, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
@@ -102,65 +103,106 @@ export function Submissions() {
 
 const rowHeight = 37
 
-// Table draws the rows that can be seen, however many there are.
+const column = createColumnHelper<Submission>()
+
+// In order of how far a submission has come, and then of its marks.
+const standing = (s: Submission) => (s.state === 'marked' ? Number(s.marks) / Math.max(1, Number(s.of)) : -1)
+
+const columns = [
+  column.display({
+    id: 'sign',
+    header: () => <span className="sr-only">Sign</span>,
+    cell: ({ row: { original: s } }) => <span className={sign(s)[1]}>{sign(s)[0]}</span>,
+    meta: 'w-6',
+  }),
+  column.accessor('student', {
+    header: 'Student',
+    cell: ({ row: { original: s } }) => (
+      <>
+        <Link to={`/submissions/${s.id}`}>{s.student}</Link>
+        {s.counts && (
+          <span className="pl-1 text-sm text-slate" title="this attempt counts">
+            ●
+          </span>
+        )}
+      </>
+    ),
+    meta: 'whitespace-nowrap',
+  }),
+  column.accessor('file', { header: 'File', meta: 'max-w-[200px] truncate font-mono text-sm text-slate' }),
+  column.accessor('attempt', { header: 'Attempt', meta: 'number' }),
+  column.accessor('submitted', {
+    header: 'Handed in',
+    cell: ({ row: { original: s } }) => `${when(s.submitted)}${s.late ? `, late (${s.percent} %)` : ''}`,
+    meta: 'text-sm whitespace-nowrap text-slate',
+  }),
+  column.accessor(standing, {
+    id: 'marks',
+    header: 'Marks',
+    cell: ({ row: { original: s } }) => (s.state === 'marked' ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}` : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`),
+    meta: 'number',
+  }),
+  column.accessor((s) => s.missed * 1000 + s.partly, {
+    id: 'verdicts',
+    header: 'Verdicts',
+    cell: ({ row: { original: s } }) => s.state === 'marked' && s.met + s.partly + s.missed > 0 && <Tally {...s} />,
+  }),
+  column.accessor((s) => s.first || s.error || '', { id: 'first', header: 'First difference', meta: 'max-w-[320px] truncate text-sm' }),
+]
+
+// Table draws the rows that can be seen, however many there are. A click on a heading sorts by it.
 function Table({ rows }: { rows: Submission[] }) {
   const box = useRef<HTMLDivElement>(null)
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 })
+  const [sorting, setSorting] = useState<SortingState>([])
+  const table = useReactTable({ data: rows, columns, state: { sorting }, onSortingChange: setSorting, getRowId: (s) => s.id, getCoreRowModel: getCoreRowModel(), getSortedRowModel: getSortedRowModel() })
+  const sorted = table.getRowModel().rows
+  const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 })
   const items = virtual.getVirtualItems()
   const [before, after] = items.length ? [items[0].start, virtual.getTotalSize() - items[items.length - 1].end] : [0, 0]
+  const style = (meta: unknown) => (meta as string | undefined) ?? ''
   return (
     <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
-      <table className="book" aria-rowcount={rows.length + 1}>
+      <table className="book" aria-rowcount={sorted.length + 1}>
         <thead className="sticky top-0 bg-paper">
           <tr>
-            <th className="w-6">
-              <span className="sr-only">Sign</span>
-            </th>
-            <th>Student</th>
-            <th>File</th>
-            <th className="number">Attempt</th>
-            <th>Handed in</th>
-            <th className="number">Marks</th>
-            <th>Verdicts</th>
-            <th>First difference</th>
+            {table.getFlatHeaders().map((h) => {
+              const way = h.column.getIsSorted()
+              return (
+                <th key={h.id} className={/number|w-6/.exec(style(h.column.columnDef.meta))?.[0]} aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : undefined}>
+                  {h.column.getCanSort() ? (
+                    <button type="button" onClick={h.column.getToggleSortingHandler()} title="sort by this">
+                      {flexRender(h.column.columnDef.header, h.getContext())}
+                      <span aria-hidden>{way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}</span>
+                    </button>
+                  ) : (
+                    flexRender(h.column.columnDef.header, h.getContext())
+                  )}
+                </th>
+              )
+            })}
           </tr>
         </thead>
         <tbody>
           {before > 0 && <tr style={{ height: before }} aria-hidden />}
-          {items.map((v) => (
-            <Row key={rows[v.index].id} s={rows[v.index]} index={v.index} />
-          ))}
+          {items.map((v) => {
+            const row = sorted[v.index]
+            return (
+              <tr key={row.id} data-state={row.original.state} aria-rowindex={v.index + 2}>
+                {row.getVisibleCells().map((c) => {
+                  const told = style(c.column.columnDef.meta).includes('truncate') ? String(c.getValue()) : undefined
+                  return (
+                    <td key={c.id} className={style(c.column.columnDef.meta)} title={told}>
+                      {flexRender(c.column.columnDef.cell, c.getContext())}
+                    </td>
+                  )
+                })}
+              </tr>
+            )
+          })}
           {after > 0 && <tr style={{ height: after }} aria-hidden />}
         </tbody>
       </table>
     </div>
-  )
-}
-
-function Row({ s, index }: { s: Submission; index: number }) {
-  const done = s.state === 'marked'
-  const [mark, colour] = sign(s)
-  return (
-    <tr data-state={s.state} aria-rowindex={index + 2}>
-      <td className={colour}>{mark}</td>
-      <td className="whitespace-nowrap">
-        <Link to={`/submissions/${s.id}`}>{s.student}</Link>
-        {s.counts && <span className="pl-1 text-sm text-slate" title="this attempt counts">●</span>}
-      </td>
-      <td className="max-w-[200px] truncate font-mono text-sm text-slate" title={s.file}>
-        {s.file}
-      </td>
-      <td className="number">{s.attempt}</td>
-      <td className="text-sm whitespace-nowrap text-slate">
-        {when(s.submitted)}
-        {s.late ? `, late (${s.percent} %)` : ''}
-      </td>
-      <td className="number">{done ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}` : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`}</td>
-      <td>{done && s.met + s.partly + s.missed > 0 && <Tally {...s} />}</td>
-      <td className="max-w-[320px] truncate text-sm" title={s.first || s.error}>
-        {s.first || s.error}
-      </td>
-    </tr>
   )
 }
 

@@ -122,7 +122,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   return (
     <>
       <p className="pb-2">Accepts {accepted.what}.</p>
-      <pre className="overflow-x-auto border-y border-line py-2 font-mono text-sm" tabIndex={0} aria-label="what changes in the file">
+      <pre className="max-h-64 overflow-auto border-y border-line py-2 font-mono text-sm whitespace-pre-wrap" tabIndex={0} aria-label="what changes in the file">
         {accepted.was.split('\n').map((l, i) => (
           <span key={`w${i}`} className="block text-brick">
             − {l}

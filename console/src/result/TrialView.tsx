@@ -37,12 +37,15 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
   const rom = useROM(reel)
   const [eye, setEye] = useState(true)
   const [width, setWidth] = useState(20_000)
-  const [edges, setEdges] = useState<number[]>([])
   const sights = useMemo(() => [...new Set(reel.tracks.flatMap((t) => t.frames.map((f) => f.from)))].sort((a, b) => a - b), [reel])
+  const [edges, setEdges] = useState(sights)
   const all = useMemo(() => lanes(trial, reel), [trial, reel])
   const player = usePlayer(reel.length, eye ? sights : edges)
   const { seen, error, waiting } = useEyeOff(about.result.id, number, !eye, player.time, width, reel.length)
-  useEffect(() => setEdges(seen?.edges ?? []), [seen])
+  useEffect(() => {
+    // changes as far as they are known, and sights beyond
+    if (seen) setEdges([...sights.filter((t) => t < seen.from), ...seen.edges, ...sights.filter((t) => t > seen.to)])
+  }, [seen, sights])
   const [search, setSearch] = useSearchParams()
   useEffect(() => {
     // a deep link to a moment, in seconds

@@ -1,5 +1,5 @@
-import { type QueryClient, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Suspense } from 'react'
+import { type QueryClient, onlineManager, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Suspense, useSyncExternalStore } from 'react'
 import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
 import { Refused, get, remove } from '../api'
 import type { Session } from '../types'
@@ -62,10 +62,24 @@ export function Frame() {
           </span>
         )}
       </header>
+      <Connection />
       <main id="main" className="pb-16">
         {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
       </main>
     </div>
+  )
+}
+
+// Connection says so while there is none: what is shown then may be old.
+function Connection() {
+  const online = useSyncExternalStore(
+    (told) => onlineManager.subscribe(told),
+    () => onlineManager.isOnline(),
+  )
+  return (
+    <p role="status" className={online ? 'sr-only' : 'border-b border-line py-2 text-amber'}>
+      {!online && '≈ There is no connection. What you see may be old; it is fetched again as soon as there is one.'}
+    </p>
   )
 }
 

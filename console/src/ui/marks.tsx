@@ -1,4 +1,4 @@
-import type { Outcome, Step, Submission } from '../types'
+import type { Outcome, Sheet, Step, Submission } from '../types'
 
 // A verdict is a word and a mark in the margin; colour only repeats it.
 export const outcomeMark: Record<Outcome, string> = { met: '✓', partly: '≈', missed: '✗', 'not judged': '·' }
@@ -32,4 +32,15 @@ export function sign(s: Submission): [string, string] {
   if (s.met > 0 && !s.partly && !s.missed) return ['✓', 'text-moss']
   if (s.marks !== undefined && Number(s.marks) === 0) return ['✗', 'text-brick']
   return s.met + s.partly + s.missed || s.marks !== undefined ? ['≈', 'text-amber'] : ['·', 'text-slate']
+}
+
+// differences are the expectations that came out otherwise on two sheets of the same exercise.
+export function differences(before: Sheet, now: Sheet): { what: string; was: Outcome; now: Outcome }[] {
+  return now.trials.flatMap((t) => {
+    const old = before.trials.find((b) => b.name === t.name)
+    return t.verdicts.flatMap((v, i) => {
+      const was = old?.verdicts[i]?.expectation === v.expectation ? old.verdicts[i] : old?.verdicts.find((o) => o.expectation === v.expectation)
+      return was && was.outcome !== v.outcome ? [{ what: `${t.name}: ${v.expectation}`, was: was.outcome, now: v.outcome }] : []
+    })
+  })
 }

@@ -1,0 +1,101 @@
+package judge
+
+import (
+	"fmt"
+	"strings"
+
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// Captures are the texts that expectations of a trial keep for later ones, by name. The zero one is ready.
+type Captures struct{ by map[string]*reads }
+
+// keep lets later expectations refer to what this one reads.
+func (c *Captures) keep(name string, x *reads, at spec.Pos, ps *spec.Problems) {
+	if c == nil || name == "" {
+		return
+	}
+	if c.by[name] != nil {
+		ps.Add(at, "two expectations of this trial capture %q", name)
+		return
+	}
+	if c.by == nil {
+		c.by = map[string]*reads{}
+	}
+	c.by[name] = x
+}
+
+// find gives the one that captures a name, or reports that none does.
+func (c *Captures) find(name string, at spec.Pos, ps *spec.Problems) *reads {
+	var names []string
+	if c != nil {
+		for n := range c.by {
+			names = append(names, n)
+		}
+		if x := c.by[name]; x != nil {
+			return x
+		}
+	}
+	ps.Add(at, "no expectation before this one captures %q%s", name, spec.Nearest(name, names))
+	return nil
+}
+
+// captured gives what an expectation captured in a run; ok is false where it was not met.
+func (x *reads) captured(r *reel.Reel) (text string, ok bool) {
+	v := x.Judge(r)
+	if len(v.Lanes) == 0 || v.Lanes[0].Step != Right {
+		return "", false
+	}
+	w := x.want
+	if x.sameAs != nil {
+		return x.sameAs.captured(r)
+	}
+	t, s := r.Track(x.display), *v.Lanes[0].Seen.Sight
+	if g, inside := w.(*regionWant); inside {
+		t, s, w = &reel.Track{Look: g.look(t.Look), Custom: t.Custom}, g.cut(t, s), g.want
+	}
+	p, pattern := w.(*patternWant)
+	if !pattern {
+		return strings.Trim(w.String(), `"`), true
+	}
+	for _, line := range p.texts(t, s) {
+		if m := p.pattern.FindStringSubmatch(line); m != nil {
+			return m[min(1, len(m)-1)], true
+		}
+	}
+	return "", false
+}
+
+// sameWant is a pattern whose first group, or the whole where it has none, is a text that was captured.
+type sameWant struct {
+	*patternWant
+	text string
+}
+
+func (w *sameWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+	for _, line := range w.texts(t, s) {
+		if m := w.pattern.FindStringSubmatch(line); m != nil && m[min(1, len(m)-1)] == w.text {
+			return true, 0
+		}
+	}
+	return false, 500
+}
+
+func (w *sameWant) String() string {
+	if w.patternWant.text == anything {
+		return fmt.Sprintf("%q", w.text)
+	}
+	return fmt.Sprintf("%s with %q", w.patternWant, w.text)
+}
+
+// anything is the pattern of a text that is captured, or compared, as a whole: spaces around it do not count.
+const anything = `\s*(.*?)\s*`
+
+// wanting is a pattern, perhaps of a region, that is to hold a text.
+func wanting(w want, text string) want {
+	if g, inside := w.(*regionWant); inside {
+		return &regionWant{g.region, wanting(g.want, text)}
+	}
+	return &sameWant{w.(*patternWant), text}
+}
