@@ -36,8 +36,8 @@ func TestRegions(t *testing.T) {
 	}
 	x, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, `{reads: count, region: {column: 3, columns: 2}, text: 42, at: end}`)))
 	require.NotNil(t, x, "%v", problems)
-	assert.Equal(t, judge.Met, x.Trials[0].Expect[0].Judge(reelOf(x, "count 1742:9000")).Outcome)
-	assert.Equal(t, judge.Missed, x.Trials[0].Expect[0].Judge(reelOf(x, "count 4217:9000")).Outcome)
+	assert.Equal(t, judge.Met, x.Trials[0].Expect[0].Judge(reelOf(x, "count 1742@10000")).Outcome)
+	assert.Equal(t, judge.Missed, x.Trials[0].Expect[0].Judge(reelOf(x, "count 4217@10000")).Outcome)
 
 	oled, problems := exercise.Read("x", []byte(`hemble: 1
 name: x
@@ -75,7 +75,7 @@ func TestCaptures(t *testing.T) {
 	two := func(first, second string) []judge.Verdict {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, first+", "+second)))
 		require.NotNil(t, x, "%v", problems)
-		r := reelOf(x, "log code_4711:3000 open_4711:3000 done:3000", "count 12:3000 4711:6000")
+		r := reelOf(x, "log code_4711@3000 open_4711@3000 done@4000", "count 12@3000 4711@7000")
 		return []judge.Verdict{x.Trials[0].Expect[0].Judge(r), x.Trials[0].Expect[1].Judge(r)}
 	}
 	for _, c := range []struct {
