@@ -116,7 +116,7 @@ func listUnexpected(c *cli.Command, r *marking.Result) {
 
 // tellMoves tells whose marks another text of the exercise would change.
 func tellMoves(ctx context.Context, c *cli.Command, x *exercise.Exercise, text []byte) error {
-	changed, problems := exercise.Read(c.Args().First(), text)
+	changed, problems := x.Again(text)
 	if changed == nil {
 		return exercise.Error(problems)
 	}

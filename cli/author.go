@@ -36,7 +36,9 @@ func record(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	x, problems := exercise.ReadDraft(path, text)
+	r := reader(path)
+	r.Draft = true
+	x, problems := r.Read(text)
 	for _, p := range problems {
 		fmt.Fprintln(os.Stderr, p.Error())
 	}
@@ -51,7 +53,7 @@ func record(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
-	if _, problems := exercise.Read(path, rec.Text); exercise.Error(problems) != nil {
+	if _, problems := x.Again(rec.Text); exercise.Error(problems) != nil {
 		return fmt.Errorf("what was recorded does not read back: %w", exercise.Error(problems))
 	}
 	for _, left := range rec.Left {

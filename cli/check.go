@@ -83,6 +83,13 @@ func exercisePath(path string) string {
 	return path
 }
 
+// reader reads an exercise file, and what it includes from beside it.
+func reader(path string) exercise.Reader {
+	return exercise.Reader{File: path, Open: func(name string) ([]byte, error) {
+		return os.ReadFile(filepath.Join(filepath.Dir(path), filepath.FromSlash(name)))
+	}}
+}
+
 // openExercise reads an exercise file or the exercise.yaml of a folder.
 func openExercise(path string) (*exercise.Exercise, []spec.Problem, error) {
 	path = exercisePath(path)
@@ -90,6 +97,6 @@ func openExercise(path string) (*exercise.Exercise, []spec.Problem, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	x, problems := exercise.Read(path, text)
+	x, problems := reader(path).Read(text)
 	return x, problems, nil
 }

@@ -225,7 +225,7 @@ func classLibrary(ctx context.Context, c *cli.Command) error {
 		return listLibraries(ctx, c, api, class)
 	}
 	for _, dir := range c.Args().Slice() {
-		archive, err := zipFolder(dir)
+		archive, err := zipFolder(dir, nil)
 		if err != nil {
 			return err
 		}
@@ -248,8 +248,8 @@ func listLibraries(ctx context.Context, c *cli.Command, api *client.Client, clas
 	return table(c, rows)
 }
 
-// zipFolder packs the plain files of a folder, without hidden ones.
-func zipFolder(dir string) ([]byte, error) {
+// zipFolder packs the plain files of a folder, without hidden ones; instead has other contents of some.
+func zipFolder(dir string, instead map[string][]byte) ([]byte, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	err := filepath.WalkDir(dir, func(path string, d os.DirEntry, err error) error {
@@ -272,6 +272,9 @@ func zipFolder(dir string) ([]byte, error) {
 		inside, err := filepath.Rel(dir, path)
 		if err != nil {
 			return err
+		}
+		if other, ok := instead[filepath.ToSlash(inside)]; ok {
+			data = other
 		}
 		w, err := z.Create(filepath.ToSlash(inside))
 		if err != nil {

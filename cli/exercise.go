@@ -146,15 +146,11 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 		var x wire.Exercise
 		switch {
 		case info.IsDir():
-			text, err := os.ReadFile(filepath.Join(path, "exercise.yaml"))
+			name, text, err := standalone(exercisePath(path))
 			if err != nil {
 				return err
 			}
-			name, err := exerciseName(filepath.Join(path, "exercise.yaml"), text)
-			if err != nil {
-				return err
-			}
-			archive, err := zipFolder(path)
+			archive, err := zipFolder(path, map[string][]byte{"exercise.yaml": text})
 			if err != nil {
 				return err
 			}
@@ -171,11 +167,7 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 				return err
 			}
 		default:
-			text, err := os.ReadFile(path)
-			if err != nil {
-				return err
-			}
-			name, err := exerciseName(path, text)
+			name, text, err := standalone(path)
 			if err != nil {
 				return err
 			}
@@ -188,16 +180,21 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 	return nil
 }
 
-// exerciseName checks a file here, where its place is known, and gives the name in it.
-func exerciseName(path string, text []byte) (string, error) {
-	x, problems := exercise.Read(path, text)
+// standalone checks a file here, where its place is known, and gives the name in it, and its text with what it includes.
+func standalone(path string) (name string, text []byte, err error) {
+	if text, err = os.ReadFile(path); err != nil {
+		return "", nil, err
+	}
+	r := reader(path)
+	x, problems := r.Read(text)
 	if x == nil {
 		for _, p := range problems {
 			fmt.Fprintln(os.Stderr, p.Error())
 		}
-		return "", errTold
+		return "", nil, errTold
 	}
-	return x.Name, nil
+	text, err = exercise.Flatten(text, r.Open)
+	return x.Name, text, err
 }
 
 func getExercise(ctx context.Context, c *cli.Command) error {

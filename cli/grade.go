@@ -263,7 +263,9 @@ func readExerciseFor(path string, student func(exercise string) []byte) (*exerci
 		if err != nil {
 			return nil, err
 		}
-		if x, problems = exercise.ReadFor(path, text, student(x.Name)); x != nil && len(x.Varied) == 0 {
+		r := reader(exercisePath(path))
+		r.Student = student(x.Name)
+		if x, problems = r.Read(text); x != nil && len(x.Varied) == 0 {
 			fmt.Fprintf(os.Stderr, "hemble: nothing varies in %s: --student makes no difference\n", path)
 		}
 	}

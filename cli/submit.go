@@ -109,7 +109,7 @@ func workAt(path string) (name string, data []byte, err error) {
 		return "", nil, err
 	}
 	if info.IsDir() {
-		data, err = zipFolder(path)
+		data, err = zipFolder(path, nil)
 		return filepath.Base(filepath.Clean(path)) + ".zip", data, err
 	}
 	if info.Size() > firmware.MaxFile && !strings.EqualFold(filepath.Ext(path), ".zip") {

@@ -82,7 +82,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 	if err != nil {
 		return nil, err
 	}
-	if _, problems := exercise.Read("exercise.yaml", out.Text); exercise.Error(problems) != nil {
+	if _, problems := x.Again(out.Text); exercise.Error(problems) != nil {
 		return nil, fmt.Errorf("with it the file does not read: %w", exercise.Error(problems))
 	}
 	out.Was, out.Now = changed(string(text), string(out.Text))

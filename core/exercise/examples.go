@@ -18,7 +18,7 @@ func Examples() (displays []*part.Built, err error) {
 		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  " + strings.ReplaceAll(k.Example, "\n", "\n  ") +
 			"\ntrials: [{name: x, length: 1s, expect: []}]\n"
 		ps := &spec.Problems{File: k.Name}
-		x := read([]byte(text), nil, true, ps) // there are no expectations, and that is the only problem
+		x := read([]byte(text), nil, true, &included{}, ps) // there are no expectations, and that is the only problem
 		if x == nil || len(x.Parts) == 0 {
 			return nil, fmt.Errorf("the example of %s: %v", k.Name, ps.List)
 		}

@@ -12,6 +12,7 @@ import (
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
+	"hemble/core/spec"
 )
 
 // Exercise is a checked exercise.
@@ -33,6 +34,15 @@ type Exercise struct {
 	ByHand     []ByHand
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
+
+	reader Reader
+}
+
+// Again reads another text of this exercise as this one was read.
+func (x *Exercise) Again(text []byte) (*Exercise, []spec.Problem) {
+	r := x.reader
+	r.Draft = false
+	return r.Read(text)
 }
 
 // Trial is one simulated run.

@@ -38,7 +38,7 @@ func fields() []spec.Field {
 		}},
 		{Name: "marks", Kind: spec.Decimal, Doc: "what all marks add up to: checked where it is given"},
 		{Name: "rounding", Kind: spec.Decimal, Default: "0.5", Doc: "marks are rounded, once and at the end, half up to a multiple of this"},
-		{Name: "bench", Kind: spec.Any, Required: true, Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`"},
+		{Name: "bench", Kind: spec.Any, Required: true, Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`; `include` in place of a name takes parts from a file that several exercises share, or from a list of some, by its path from this one"},
 		{Name: "vary", Kind: spec.Any, Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file"},
 		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "each", Doc: "`once`: what one proved fault costs in several expectations is taken off once, where it costs most"},
 		{Name: "deductions", Kind: spec.List, Doc: "marks taken off for findings", Of: &spec.Field{Name: "deduction", Kind: spec.Mapping, Fields: []spec.Field{

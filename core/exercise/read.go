@@ -26,30 +26,8 @@ const (
 	maxLength = 10 * clock.Minute
 )
 
-// Read reads and checks an exercise file. The exercise is nil when there are problems beyond
-// warnings.
-func Read(file string, text []byte) (*Exercise, []spec.Problem) { return ReadFor(file, text, nil) }
-
-// ReadFor is Read with the values that vary from student to student taken by a key (see StudentKey); without one, the
-// first of each.
-func ReadFor(file string, text, student []byte) (*Exercise, []spec.Problem) {
-	return readFile(file, text, student, false)
-}
-
-// ReadDraft is Read for a file whose trials need not have expectations yet.
-func ReadDraft(file string, text []byte) (*Exercise, []spec.Problem) {
-	return readFile(file, text, nil, true)
-}
-
-func readFile(file string, text, student []byte, draft bool) (*Exercise, []spec.Problem) {
-	ps := &spec.Problems{File: file}
-	x := read(text, student, draft, ps)
-	list := ps.Sorted()
-	if ps.Failed() {
-		return nil, list
-	}
-	return x, list
-}
+// Read reads and checks an exercise file that stands alone. The exercise is nil when there are problems beyond warnings.
+func Read(file string, text []byte) (*Exercise, []spec.Problem) { return Reader{File: file}.Read(text) }
 
 // Error turns problems beyond warnings into one error, nil if there are none.
 func Error(problems []spec.Problem) error {
@@ -64,7 +42,7 @@ func Error(problems []spec.Problem) error {
 
 var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
 
-func read(text, student []byte, draft bool, ps *spec.Problems) *Exercise {
+func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Exercise {
 	if len(text) > maxFile {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file has %d bytes; an exercise needs less than %d", len(text), maxFile)
 		return nil
@@ -88,9 +66,10 @@ func read(text, student []byte, draft bool, ps *spec.Problems) *Exercise {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file refers to anchors %d times; 100 are allowed", n)
 		return nil
 	}
+	in.resolve(doc.Content[0], ps)
 	varied := vary(doc.Content[0], student, ps)
 	v := spec.Decode(doc.Content[0], fields(), ps)
-	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(text, varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
+	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(slices.Concat(append([][]byte{text}, in.texts...)...), varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
 	x.readMarks(v)
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)

@@ -25,7 +25,8 @@ func Schema() map[string]any {
 		parts = append(parts, o)
 	}
 	properties["bench"] = map[string]any{"type": "object", "minProperties": 1, "maxProperties": maxParts,
-		"description": spec.Find(fields(), "bench").Doc, "additionalProperties": map[string]any{"oneOf": parts}}
+		"description": spec.Find(fields(), "bench").Doc, "additionalProperties": map[string]any{"oneOf": parts},
+		"properties": map[string]any{includeKey: map[string]any{"description": "a file with parts by name, shared by several exercises, or a list of some", "type": []any{"string", "array"}, "items": map[string]any{"type": "string"}}}}
 
 	var expectations []any
 	for _, k := range judge.Kinds() {

@@ -24,9 +24,9 @@ func TestVary(t *testing.T) {
 	hashes := map[[32]byte]bool{}
 	for _, student := range strings.Split("ames brook haq penn quill reyes stroud tarn oke wain marsh osei kemp lowe nash orton imre hollis jarvis bell", " ") {
 		key := exercise.StudentKey(secret, "gauge", student)
-		x, problems := exercise.ReadFor("x", []byte(varied), key)
+		x, problems := exercise.Reader{File: "x", Student: key}.Read([]byte(varied))
 		require.Empty(t, problems)
-		again, _ := exercise.ReadFor("x", []byte(varied), key)
+		again, _ := exercise.Reader{File: "x", Student: key}.Read([]byte(varied))
 		assert.Equal(t, x.Varied, again.Varied, "the same each time")
 		values[x.Varied[0].Value]++
 		hashes[x.Hash] = true

@@ -17,7 +17,7 @@ import (
 )
 
 func read(t *testing.T, text string) *exercise.Exercise {
-	x, problems := exercise.ReadDraft("x", []byte(text))
+	x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(text))
 	require.NotNil(t, x, "%v", problems)
 	return x
 }

@@ -111,7 +111,7 @@ func (a *API) record(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	x, problems := exercise.ReadDraft(exerciseFile, d.text)
+	x, problems := exercise.Reader{File: exerciseFile, Draft: true}.Read(d.text)
 	if x == nil {
 		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
 	}

@@ -3,6 +3,7 @@ package api
 import (
 	"archive/zip"
 	"bytes"
+	"errors"
 	"fmt"
 	"io"
 	"path"
@@ -126,6 +127,20 @@ func (a *API) importExercise(r *request) (any, error) {
 		if k != i && inside {
 			rest = append(rest, store.File{Path: name, Data: f.Data})
 		}
+	}
+	open := func(name string) ([]byte, error) {
+		for _, f := range files {
+			if f.Path == path.Join(root, name) {
+				return f.Data, nil
+			}
+		}
+		return nil, errors.New("the archive has no such file")
+	}
+	if x, problems := (exercise.Reader{File: exerciseFile, Open: open}).Read(text); x == nil {
+		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+	}
+	if text, err = exercise.Flatten(text, open); err != nil {
+		return nil, unfit("include", "%s", err)
 	}
 	return a.revise(r, text, rest)
 }

@@ -60,7 +60,7 @@ func New(ctx context.Context, s *store.Store, cache string, secret func() []byte
 
 // Exercise reads an exercise with the values of a student.
 func (d *Desk) Exercise(text []byte, name, login string) (*exercise.Exercise, error) {
-	x, problems := exercise.ReadFor("exercise.yaml", text, exercise.StudentKey(d.secret, name, login))
+	x, problems := exercise.Reader{File: "exercise.yaml", Student: exercise.StudentKey(d.secret, name, login)}.Read(text)
 	if x == nil {
 		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
 	}
