@@ -15,8 +15,8 @@ const usual = 20_000_000
 // pinOhms is the resistance of a pin that drives (see circuit.Strength.Ohms).
 const pinOhms = 25
 
-// Check looks at the wiring of an exercise more deeply than reading does: what can never light, what shorts the supply,
-// and currents above what pins bear, with the resistor that would be right.
+// Check looks at an exercise more deeply than reading does. In its wiring: what can never light, what shorts the supply, and
+// currents above what pins bear, with the resistor that would be right. In its times: what leaves open which sight is meant.
 func Check(file string, x *exercise.Exercise) []spec.Problem {
 	ps := &spec.Problems{File: file}
 	for _, p := range x.Parts {
@@ -24,6 +24,9 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 		if p.Kind.Ends != nil {
 			checkLights(x, p, ps)
 		}
+	}
+	for i := range x.Trials {
+		checkTiming(&x.Trials[i], ps)
 	}
 	return ps.Sorted()
 }

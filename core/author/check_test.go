@@ -43,3 +43,45 @@ func TestCheck(t *testing.T) {
 		assert.Empty(t, author.Check("x", x), e.Name)
 	}
 }
+
+// Times that leave open which sight is meant are told.
+func TestCheckTiming(t *testing.T) {
+	for expect, want := range map[string]string{
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":                                                                       "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%}":                                                                       "",
+		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "", // no length is asked for
+		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: nobody could tell which of the two it answers",
+		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 400ms}":                                                       "",
+		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 600ms}":                                  "second comes before that",
+		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 200ms}":                                  "",
+		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 4, at: 3400ms}":                                                   "gauge is looked at from 2.750 s to 3.250 s for 2, and from 3.150 s to 3.650 s for 4: the two overlap",
+		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 4, at: 3600ms}":                                                   "",
+		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 2, at: 3200ms}":                                                   "", // it is the same
+		"{reads: gauge, text: 2, after: {cue: third, from: start}, within: 1s}":                                                          "", // its time is not in the file
+		"{reads: gauge, text: 2, after: {cue: later, from: end}, within: 90ms}\n      - {reads: gauge, text: 3, at: 2700ms, within: 1s}": "the two overlap",
+	} {
+		x, problems := exercise.Read("x", []byte(fmt.Sprintf(`hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench: {gauge: {part: seven-segment, common: anode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}, key: {part: button, pins: {1: PD7, 2: GND}}}
+trials:
+  - name: x
+    length: 5s
+    expect:
+      - %s
+    cues:
+      - {at: 1s, press: key, for: 100ms, as: first}
+      - {at: 1500ms, press: key, for: 100ms, as: second}
+      - {after: {cue: second, from: end, by: 1s}, press: key, for: 100ms, as: later}
+      - {when: {display: gauge, shows: 8}, press: key, for: 100ms, as: third}
+`, expect)))
+		require.NotNil(t, x, "%v", problems)
+		found := author.Check("x", x)
+		if want == "" {
+			assert.Empty(t, found, expect)
+		} else if assert.NotEmpty(t, found, expect) {
+			assert.Contains(t, found[0].Error(), want)
+		}
+	}
+}

@@ -1,0 +1,54 @@
+package judge
+
+import (
+	"math/big"
+
+	"hemble/core/clock"
+)
+
+// Look is a stretch of a trial in which an expectation looks for one sight.
+type Look struct {
+	Display  string
+	Wants    string     // the sight, in words
+	After    string     // the cue that From and To are counted from; from power-on where it is empty
+	End      bool       // from the end of the cue
+	From, To clock.Time // the same where it looks at one moment
+}
+
+// Looking is an expectation that looks for sights at times that the file gives.
+type Looking interface{ Looks() []Look }
+
+// Looks is the one stretch of reads.
+func (x *reads) Looks() []Look {
+	switch {
+	case x.end:
+		return nil
+	case x.after != nil:
+		return []Look{{Display: x.display, Wants: x.want.String(), After: x.after.cue, End: x.after.end, To: x.within}}
+	}
+	return []Look{{Display: x.display, Wants: x.want.String(), From: max(0, x.at-x.within), To: x.at + x.within}}
+}
+
+// Looks are the moments at which the answers' time is up.
+func (x *answers) Looks() (out []Look) {
+	for _, row := range x.rows {
+		out = append(out, Look{Display: x.display, Wants: row.want.String(), After: row.after.cue, End: true, From: x.within, To: x.within})
+	}
+	return out
+}
+
+// Timing is an expectation that frames last a time, give or take a share of it.
+type Timing interface {
+	// Tolerance is the share; ok is false where no frame has a length.
+	Tolerance() (share *big.Rat, ok bool)
+}
+
+// Tolerance is that of the sequence.
+func (x *shows) Tolerance() (*big.Rat, bool) {
+	for _, f := range x.frames {
+		if f.length > 0 {
+			return x.tolerance, true
+		}
+	}
+	return x.tolerance, false
+}
