@@ -22,7 +22,7 @@ func recordCommand() *cli.Command {
 		ArgsUsage:    "EXERCISE FIRMWARE",
 		Description:  "Runs the reference on each trial and writes a `shows` for each display that has none, with times rounded to those that a person would write. The rest of the file stays as it is. It goes to stdout, or with --write into the file.",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{libraryFlag, &cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"}},
+		Flags:        []cli.Flag{libraryFlag, &cli.BoolFlag{Name: "anew", Usage: "put what is shown now in the place of a `shows` that it does not meet, for the same marks"}, &cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"}},
 		Action:       record,
 	}
 }
@@ -49,7 +49,7 @@ func record(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	rec, err := author.Record(ctx, x, text, file)
+	rec, err := author.Record(ctx, x, text, file, c.Bool("anew"))
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
@@ -66,7 +66,10 @@ func record(ctx context.Context, c *cli.Command) error {
 	for _, added := range rec.Added {
 		fmt.Fprintln(c.Root().Writer, "added to "+added)
 	}
-	if len(rec.Added) == 0 {
+	for _, anew := range rec.Anew {
+		fmt.Fprintln(c.Root().Writer, "recorded anew in "+anew)
+	}
+	if len(rec.Added)+len(rec.Anew) == 0 {
 		fmt.Fprintln(c.Root().Writer, "nothing to add: every display has its `shows`")
 	}
 	return os.WriteFile(path, rec.Text, 0o644)

@@ -63,9 +63,13 @@ func (c *Client) Try(ctx context.Context, d Draft) (wire.Tried, error) {
 	return tried[wire.Tried](ctx, c, "/try", d)
 }
 
-// Record writes what a reference shows as expectations into a draft.
-func (c *Client) Record(ctx context.Context, d Draft) (wire.Recorded, error) {
-	return tried[wire.Recorded](ctx, c, "/record", d)
+// Record writes what a reference shows as expectations into a draft, anew also in the place of those that it does not meet.
+func (c *Client) Record(ctx context.Context, d Draft, anew bool) (wire.Recorded, error) {
+	more := []string{}
+	if anew {
+		more = []string{"anew", "1"}
+	}
+	return tried[wire.Recorded](ctx, c, "/record", d, more...)
 }
 
 // Strength tells which faults of a reference a draft catches.
@@ -73,12 +77,12 @@ func (c *Client) Strength(ctx context.Context, d Draft) ([]wire.Variant, error) 
 	return tried[[]wire.Variant](ctx, c, "/strength", d)
 }
 
-func tried[T any](ctx context.Context, c *Client, path string, d Draft) (T, error) {
+func tried[T any](ctx context.Context, c *Client, path string, d Draft, more ...string) (T, error) {
 	var files []File
 	if d.File != "" {
 		files = []File{{"file", d.File, d.Data}}
 	}
-	return form[T](ctx, c, path, []string{"text", string(d.Text), "exercise", d.Exercise, "reference", d.Reference}, files)
+	return form[T](ctx, c, path, append([]string{"text", string(d.Text), "exercise", d.Exercise, "reference", d.Reference}, more...), files)
 }
 
 // Schema gives the JSON Schema of exercise files.

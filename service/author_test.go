@@ -40,13 +40,13 @@ func TestDrafts(t *testing.T) {
 	tried, err = c.Try(t.Context(), source)
 	require.NoError(t, err, "what does not build is on the sheet")
 	assert.Contains(t, string(tried.Sheet), "nothing")
-	_, err = c.Record(t.Context(), source)
+	_, err = c.Record(t.Context(), source, false)
 	assert.ErrorContains(t, err, "lamps.c")
 
 	bare := draft
 	bare.Text = regexp.MustCompile(`(?s)    expect:.*`).ReplaceAll(x.Text, nil)
 	require.NotContains(t, string(bare.Text), "shows")
-	rec, err := c.Record(t.Context(), bare)
+	rec, err := c.Record(t.Context(), bare, false)
 	require.NoError(t, err)
 	assert.Contains(t, rec.Text, "- {shows: red")
 	assert.NotEmpty(t, rec.Added)

@@ -68,6 +68,7 @@ type Tried struct {
 type Recorded struct {
 	Text  string   `json:"text"`
 	Added []string `json:"added"`
+	Anew  []string `json:"anew"` // in the place of what was there
 	Left  []string `json:"left"` // displays that nothing was recorded of, and why
 }
 

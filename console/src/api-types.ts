@@ -1182,7 +1182,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * writes what a reference shows as expectations into a draft: a form as of /try
+         * writes what a reference shows as expectations into a draft, with anew also in the place of those that it does not meet: a form as of /try
          * @description For instructors.
          */
         post: operations["post-record"];
@@ -1946,6 +1946,7 @@ export interface components {
         };
         Recorded: {
             added: string[];
+            anew: string[];
             left: string[];
             text: string;
         };
@@ -4540,6 +4541,7 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;
@@ -4758,6 +4760,7 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;
@@ -5217,6 +5220,7 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
+                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;

@@ -29,7 +29,7 @@ func TestRecord(t *testing.T) {
 			require.NotContains(t, bare, "expect:")
 			x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(bare))
 			require.NotNil(t, x, "%v", problems)
-			rec, err := author.Record(t.Context(), x, []byte(bare), e.Reference)
+			rec, err := author.Record(t.Context(), x, []byte(bare), e.Reference, false)
 			require.NoError(t, err)
 			assert.NotEmpty(t, rec.Added)
 			for _, line := range strings.Split(bare, "\n") {
@@ -40,7 +40,7 @@ func TestRecord(t *testing.T) {
 			r, err := marking.Mark(t.Context(), full, "x", e.Reference)
 			require.NoError(t, err)
 			assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String(), "%s", rec.Text)
-			again, err := author.Record(t.Context(), full, rec.Text, e.Reference)
+			again, err := author.Record(t.Context(), full, rec.Text, e.Reference, false)
 			require.NoError(t, err)
 			for _, added := range again.Added { // what does not change is told by always
 				assert.Contains(t, added, "always")
@@ -56,7 +56,7 @@ func TestRecordIntoBrackets(t *testing.T) {
 	text := expectations.ReplaceAllString(string(course[1].Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
 	x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(text))
 	require.NotNil(t, x, "%v", problems)
-	_, err = author.Record(t.Context(), x, []byte(text), course[1].Reference)
+	_, err = author.Record(t.Context(), x, []byte(text), course[1].Reference, false)
 	assert.ErrorContains(t, err, "without brackets")
 }
 
@@ -107,4 +107,28 @@ func TestStrengthOfLoose(t *testing.T) {
 	x, _ = exercise.Read("x", []byte(wrong))
 	_, err = author.Strength(t.Context(), x, e.Reference, nil)
 	assert.ErrorIs(t, err, author.ErrReference)
+}
+
+// A reference that changed is recorded anew: what it does not meet any more is replaced, for the same marks; the rest stays.
+func TestRecordAnew(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	e := course[1]
+	text := strings.Replace(string(e.Text), "frames: [on, off], each: 3s, repeat: 2", "frames: [on, off], each: 2s, repeat: 3", 1)
+	require.NotEqual(t, string(e.Text), text)
+	x, problems := exercise.Read("x", []byte(text))
+	require.NotNil(t, x, "%v", problems)
+	rec, err := author.Record(t.Context(), x, []byte(text), e.Reference, false)
+	require.NoError(t, err)
+	assert.Equal(t, text, string(rec.Text))
+	rec, err = author.Record(t.Context(), x, []byte(text), e.Reference, true)
+	require.NoError(t, err)
+	require.Len(t, rec.Anew, 1)
+	assert.Empty(t, rec.Added)
+	assert.Contains(t, string(rec.Text), "- {shows: red, frames: [on, off, on, off, on, off], each: 3s, start: power, marks: 4}\n      - shows: green\n")
+	full, problems := exercise.Read("x", rec.Text)
+	require.NotNil(t, full, "%v", problems)
+	r, err := marking.Mark(t.Context(), full, "x", e.Reference)
+	require.NoError(t, err)
+	assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String())
 }

@@ -26,12 +26,14 @@ const maxRecorded = 64
 type Recording struct {
 	Text  []byte   // the exercise file with them put in; the rest of it is as it was
 	Added []string // each of them, with its trial
+	Anew  []string // those that took the place of what was there
 	Left  []string // displays that nothing was recorded of, and why
 }
 
 // Record runs a reference on each trial and writes what each display showed as `shows`, with times rounded to those that
-// a person would write. Displays that a trial already has a `shows` for are left alone.
-func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Recording, error) {
+// a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is shown now in
+// its place, for the same marks.
+func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew bool) (*Recording, error) {
 	m, err := marking.NewMender(x, file)
 	if err != nil {
 		return nil, err
@@ -42,6 +44,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Reco
 	}
 	rec := &Recording{}
 	var inserts []insert
+	var again []rewrite
 	for i, t := range x.Trials {
 		r, err := m.Run(ctx, x, i)
 		if err != nil {
@@ -50,14 +53,20 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Reco
 		var lines []string
 		for k := range r.Tracks {
 			track := &r.Tracks[k]
-			if slices.ContainsFunc(t.Expect, func(e exercise.Expectation) bool {
+			there := slices.IndexFunc(t.Expect, func(e exercise.Expectation) bool {
 				return e.Kind == "shows" && e.Judge(r).Display == track.Display
-			}) {
+			})
+			if there >= 0 && (!anew || t.Expect[there].Judge(r).Outcome == judge.Met) {
 				continue
 			}
 			line, marks, why := expectation(x.Part(track.Display), track)
 			if line == "" {
 				rec.Left = append(rec.Left, fmt.Sprintf("%s in %q: %s", track.Display, t.Name, why))
+				continue
+			}
+			if there >= 0 {
+				again = append(again, rewrite{Sight{Trial: i, Verdict: there}, line})
+				rec.Anew = append(rec.Anew, fmt.Sprintf("%s: %s", t.Name, line))
 				continue
 			}
 			line = fmt.Sprintf("%s, marks: %d}", strings.TrimSuffix(line, "}"), marks)
@@ -73,7 +82,40 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte) (*Reco
 		}
 	}
 	rec.Text = put(text, inserts)
+	for _, a := range slices.Backward(again) { // the last one first: what stands before stays where it is
+		if rec.Text, err = a.in(rec.Text); err != nil {
+			return nil, err
+		}
+	}
 	return rec, nil
+}
+
+// rewrite is an expectation in place of one that is there.
+type rewrite struct {
+	at   Sight
+	line string
+}
+
+func (w rewrite) in(text []byte) ([]byte, error) {
+	src, err := readSource(text)
+	if err != nil {
+		return nil, err
+	}
+	_, item := src.expected(w.at)
+	from, to, err := src.extent(item)
+	if err != nil {
+		return nil, err
+	}
+	marks, _ := split(item, marked)
+	line := w.line
+	if len(marks.Content) > 0 {
+		rest, err := flow(marks)
+		if err != nil {
+			return nil, err
+		}
+		line = strings.TrimSuffix(line, "}") + ", " + strings.TrimPrefix(rest, "{")
+	}
+	return src.replace(from, to, line), nil
 }
 
 // expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is empty.

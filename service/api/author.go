@@ -42,6 +42,7 @@ func (a *API) alone(ctx context.Context) (done func(), err error) {
 // draft is an exercise's text with a firmware for it.
 type draft struct {
 	text []byte
+	anew bool // of recording
 	desk.Tried
 }
 
@@ -52,7 +53,7 @@ func (a *API) readDraft(r *request) (*draft, error) {
 		return nil, err
 	}
 	defer form.form.RemoveAll()
-	d := &draft{text: []byte(form.value("text"))}
+	d := &draft{text: []byte(form.value("text")), anew: form.value("anew") != ""}
 	if d.File, d.Data, err = form.file("file"); err != nil || d.File != "" {
 		return d, err
 	}
@@ -120,11 +121,11 @@ func (a *API) record(r *request) (any, error) {
 		return nil, err
 	}
 	defer done()
-	rec, err := a.Desk.Record(r.Request.Context(), x, d.text, d.Tried)
+	rec, err := a.Desk.Record(r.Request.Context(), x, d.text, d.Tried, d.anew)
 	if err != nil {
 		return nil, tellTried(r.Request.Context(), d.File, err)
 	}
-	return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Left: append([]string{}, rec.Left...)}, nil
+	return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
 }
 
 func (a *API) strength(r *request) (any, error) {

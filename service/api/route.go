@@ -38,7 +38,7 @@ type Field struct {
 }
 
 // tried is the form of calls that try a firmware on a draft.
-var tried = []Field{{"text", false, true}, {"file", true, false}, {"exercise", false, false}, {"reference", false, false}}
+var tried = []Field{{"text", false, true}, {"file", true, false}, {"exercise", false, false}, {"reference", false, false}, {"anew", false, false}}
 
 // Route is one call of the API: everything that the router, the access checks, the OpenAPI document and the tests need to
 // know of it.
@@ -128,7 +128,7 @@ func Routes() []Route {
 		{Method: get, Path: "/exercises/:exercise/revisions/:revision", Access: Instructors, Doc: "one revision with its text", Answer: wire.Revision{}, Do: (*API).revision},
 		{Method: post, Path: "/check", Access: Instructors, Doc: "what is to be said of an exercise file", Takes: mediaYAML, Answer: wire.Checked{}, Do: (*API).check},
 		{Method: post, Path: "/try", Access: Instructors, Doc: "marks a firmware against a draft, and keeps nothing: a form with text and either file, or exercise and reference (a file of its folder)", Takes: mediaForm, Form: tried, Answer: wire.Tried{}, Do: (*API).try},
-		{Method: post, Path: "/record", Access: Instructors, Doc: "writes what a reference shows as expectations into a draft: a form as of /try", Takes: mediaForm, Form: tried, Answer: wire.Recorded{}, Do: (*API).record},
+		{Method: post, Path: "/record", Access: Instructors, Doc: "writes what a reference shows as expectations into a draft, with anew also in the place of those that it does not meet: a form as of /try", Takes: mediaForm, Form: tried, Answer: wire.Recorded{}, Do: (*API).record},
 		{Method: post, Path: "/strength", Access: Instructors, Doc: "tells which faults of a reference a draft catches: a form as of /try", Takes: mediaForm, Form: tried, Answer: []wire.Variant{}, Do: (*API).strength},
 
 		{Method: get, Path: "/classes", Access: SignedIn, Doc: "one's classes", Answer: []wire.Class{}, Do: (*API).classes},

@@ -42,12 +42,12 @@ func (d *Desk) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking
 }
 
 // Record writes what a reference shows as expectations into a text, which x is what it reads as.
-func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried) (*author.Recording, error) {
+func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording, error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {
 		return nil, err
 	}
-	return author.Record(ctx, x, text, file)
+	return author.Record(ctx, x, text, file, anew)
 }
 
 // Strength tells which faults of a reference the expectations catch.

@@ -51,11 +51,11 @@ function Firmware(props: Props & { shown: boolean }) {
   const [recorded, setRecorded] = useState<Recorded>()
   const [variants, setVariants] = useState<Variant[]>()
 
-  async function ask<T>(what: string, path: string, take: (answer: T) => void) {
+  async function ask<T>(what: string, path: string, take: (answer: T) => void, more?: Record<string, string>) {
     setBusy(what)
     setTold([true, ''])
     try {
-      const values: Record<string, string> = { text: props.text() }
+      const values: Record<string, string> = { text: props.text(), ...more }
       if (!file && reference) Object.assign(values, { exercise: props.exercise ?? '', reference })
       take(await form<T>(path, values, file ? [['file', file]] : []))
     } catch (e) {
@@ -96,8 +96,8 @@ function Firmware(props: Props & { shown: boolean }) {
       </label>
     </div>
   )
-  const action = (label: string, during: string, path: string, take: (answer: never) => void): ReactNode => (
-    <button type="button" className="plate" disabled={!!busy || !chosen} onClick={() => ask(label, path, take)}>
+  const action = (label: string, during: string, path: string, take: (answer: never) => void, more?: Record<string, string>): ReactNode => (
+    <button type="button" className="plate" disabled={!!busy || !chosen} onClick={() => ask(label, path, take, more)}>
       {busy === label ? during : label}
     </button>
   )
@@ -112,7 +112,7 @@ function Firmware(props: Props & { shown: boolean }) {
         {choose}
         <div className="flex flex-wrap gap-4">
           {action('Try it', 'Trying…', '/try', setTried)}
-          {action('Record what it shows', 'Recording…', '/record', (r: Recorded) => (r.added.length ? setRecorded(r) : setTold([true, '✓ every display has its expectation already'])))}
+          {action('Record what it shows', 'Recording…', '/record', (r: Recorded) => (r.added.length + r.anew.length ? setRecorded(r) : setTold([true, '✓ every display has its expectation, and meets it'])), { anew: '1' })}
         </div>
         {status}
         {recorded && (
@@ -122,6 +122,11 @@ function Firmware(props: Props & { shown: boolean }) {
               {recorded.added.map((a) => (
                 <li key={a} className="border-t border-line py-1 font-mono">
                   + {a}
+                </li>
+              ))}
+              {recorded.anew.map((a) => (
+                <li key={a} className="border-t border-line py-1 font-mono">
+                  ± in the place of what it does not meet: {a}
                 </li>
               ))}
               {recorded.left.map((a) => (
