@@ -60,7 +60,7 @@ func App() *cli.Command {
 		Name:  "hemble",
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
-			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
+			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(), recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
 			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
 			remarkCommand(), backupCommand(), restoreCommand(),
 		},

@@ -348,3 +348,93 @@ func TestGradeCapture(t *testing.T) {
 	_, err = call(t, "grade", "--signal", "PX0=a", course+"chamber-gauge", vcd)
 	assert.ErrorContains(t, err, `no pin "PX0"`)
 }
+
+// A picture is written as SVG or PNG; what cannot be drawn says why, and nothing is written.
+func TestPictureCommand(t *testing.T) {
+	dir := t.TempDir()
+	wrong := course + "chamber-gauge/firmware/tarn-wrong-six.elf"
+	svg, png := filepath.Join(dir, "film.svg"), filepath.Join(dir, "moment.png")
+	_, err := call(t, "picture", course+"chamber-gauge", wrong, svg)
+	require.NoError(t, err)
+	text, err := os.ReadFile(svg)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "4.5 / 6</text>")
+	_, err = call(t, "picture", "--trial", "raising by hand", "--at", "1.2s", course+"chamber-gauge", wrong, png)
+	require.NoError(t, err)
+	data, err := os.ReadFile(png)
+	require.NoError(t, err)
+	assert.Equal(t, "\x89PNG", string(data[:4]))
+	for want, args := range map[string][]string{
+		"after the end":                         {"--at", "99s", course + "chamber-gauge", wrong, filepath.Join(dir, "no.png")},
+		"not as":                                {course + "chamber-gauge", wrong, filepath.Join(dir, "no.gif")},
+		"no trial":                              {"--trial", "nothing", course + "chamber-gauge", wrong, filepath.Join(dir, "no.png")},
+		"hemble picture EXERCISE FIRMWARE FILE": {course + "chamber-gauge", wrong},
+	} {
+		_, err := call(t, append([]string{"picture"}, args...)...)
+		assert.ErrorContains(t, err, want)
+	}
+	left, err := filepath.Glob(filepath.Join(dir, "no*"))
+	require.NoError(t, err)
+	assert.Empty(t, left)
+}
+
+// accept lists what could be accepted, previews it, and writes it where that is asked for.
+func TestAcceptCommand(t *testing.T) {
+	text, err := os.ReadFile(course + "chamber-gauge/exercise.yaml")
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "exercise.yaml")
+	require.NoError(t, os.WriteFile(path, text, 0o644))
+	wrong, all := course+"chamber-gauge/firmware/tarn-wrong-six.elf", course+"chamber-gauge/firmware"
+	out, err := call(t, "accept", path, wrong)
+	require.NoError(t, err)
+	assert.Contains(t, out, "--sight 4")
+	assert.Contains(t, out, "--sequence")
+	out, err = call(t, "accept", "--sight", "4", path, wrong, all)
+	require.NoError(t, err)
+	assert.Contains(t, out, "tarn-wrong-six.elf: 8.5 instead of 7, of 10")
+	assert.Contains(t, out, "nothing is written")
+	same, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Equal(t, string(text), string(same))
+	_, err = call(t, "accept", "--sight", "4", "--write", path, wrong)
+	require.NoError(t, err)
+	out, err = call(t, "grade", "--format", "csv", path, wrong)
+	require.NoError(t, err)
+	assert.Contains(t, out, ",8.5,")
+	_, err = call(t, "accept", "--sight", "1", "--sequence", path, wrong)
+	assert.ErrorContains(t, err, "either one sight")
+	_, err = call(t, "accept", "--trial", "7", "--sight", "1", path, wrong)
+	assert.ErrorContains(t, err, "no trial 7")
+	out, err = call(t, "accept", path, course+"chamber-gauge/firmware/ames-polling.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, "there is nothing to accept")
+}
+
+// A bench shared by exercises is included from beside the file; what is wrong in it is told there. Its diagram is drawn.
+func TestSharedBench(t *testing.T) {
+	dir := t.TempDir()
+	require.NoError(t, os.MkdirAll(filepath.Join(dir, "lamps"), 0o755))
+	write := func(name, text string) {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o644))
+	}
+	text, err := os.ReadFile(course + "boat-lamps/exercise.yaml")
+	require.NoError(t, err)
+	before, rest, _ := strings.Cut(string(text), "bench:\n")
+	bench, trials, _ := strings.Cut(rest, "trials:")
+	write("lamps.yaml", strings.ReplaceAll(bench, "\n  ", "\n")[2:])
+	write("lamps/exercise.yaml", before+"bench:\n  include: ../lamps.yaml\ntrials:"+trials)
+	svg := filepath.Join(dir, "bench.svg")
+	out, err := call(t, "check", "--schematic", svg, filepath.Join(dir, "lamps"))
+	require.NoError(t, err)
+	assert.Contains(t, out, "in order; parts 2")
+	drawn, err := os.ReadFile(svg)
+	require.NoError(t, err)
+	assert.Contains(t, string(drawn), ">ATmega328P</text>")
+	out, err = call(t, "grade", "--format", "csv", filepath.Join(dir, "lamps"), course+"boat-lamps/firmware/marsh-waits.elf")
+	require.NoError(t, err)
+	assert.Contains(t, out, ",10,10,")
+	write("lamps.yaml", "red: {part: lmap}\n")
+	out, err = call(t, "check", filepath.Join(dir, "lamps"))
+	assert.ErrorIs(t, err, errTold)
+	assert.Contains(t, out, "lamps.yaml:1:13: no kind of part is called \"lmap\"")
+}

@@ -69,6 +69,16 @@ func (c *Client) Window(ctx context.Context, id string, trial int, from, to int6
 	return call[wire.Window](ctx, c, http.MethodGet, query(path("submissions", id, "reels", strconv.Itoa(trial), "window"), "from", number(from), "to", number(to)), nil)
 }
 
+// Film gives a trial as a film strip, an SVG document.
+func (c *Client) Film(ctx context.Context, id string, trial int) ([]byte, error) {
+	return c.bytes(ctx, path("submissions", id, "reels", strconv.Itoa(trial), "film.svg"))
+}
+
+// Still gives all displays of a trial at a moment, in microseconds, as a PNG.
+func (c *Client) Still(ctx context.Context, id string, trial int, at int64) ([]byte, error) {
+	return c.bytes(ctx, query(path("submissions", id, "reels", strconv.Itoa(trial), "still.png"), "at", number(at)))
+}
+
 // Source gives the source files that were handed in.
 func (c *Client) Source(ctx context.Context, id string) ([]wire.SourceFile, error) {
 	return call[[]wire.SourceFile](ctx, c, http.MethodGet, path("submissions", id, "source"), nil)

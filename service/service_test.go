@@ -238,6 +238,12 @@ func TestSource(t *testing.T) {
 	files, err := c.Source(t.Context(), s.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []wire.SourceFile{{Path: "lamps.c", Text: string(source)}}, files)
+	film, err := c.Film(t.Context(), s.ID, 0)
+	require.NoError(t, err)
+	assert.Contains(t, string(film), "10 / 10</text>")
+	still, err := c.Still(t.Context(), s.ID, 0, 1_000_000)
+	require.NoError(t, err)
+	assert.Equal(t, "image/png", http.DetectContentType(still))
 	window, err := c.Window(t.Context(), s.ID, 0, 2_900_000, 3_100_000) // the red lamp goes out after three seconds
 	require.NoError(t, err)
 	require.Greater(t, len(window.Moments), 1)

@@ -1468,6 +1468,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/submissions/{submission}/reels/{trial}/film.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * a trial as a film strip, with what was expected under each frame that is not right
+         * @description For the student whose it is, and those who mark the class.
+         */
+        get: operations["get-submissions-submission-reels-trial-film.svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/submissions/{submission}/reels/{trial}/still.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * all displays of a trial at one moment
+         * @description For the student whose it is, and those who mark the class.
+         */
+        get: operations["get-submissions-submission-reels-trial-still.png"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/submissions/{submission}/reels/{trial}/window": {
         parameters: {
             query?: never;
@@ -5098,6 +5138,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-submissions-submission-reels-trial-film.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                submission: string;
+                trial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-submissions-submission-reels-trial-still.png": {
+        parameters: {
+            query?: {
+                /** @description in microseconds since power-on; 0 where it is not given */
+                at?: string;
+            };
+            header?: never;
+            path: {
+                submission: string;
+                trial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
                 };
             };
             /** @description a problem */

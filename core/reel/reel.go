@@ -158,3 +158,14 @@ type Cursor struct {
 	Cell  int  `json:"cell"`
 	Block bool `json:"block"` // blinking block; else an underline
 }
+
+// At gives the frame that was there at a time, nil before the first.
+func (t *Track) At(at clock.Time) *Frame {
+	var found *Frame
+	for i := range t.Frames {
+		if t.Frames[i].From <= at {
+			found = &t.Frames[i]
+		}
+	}
+	return found
+}

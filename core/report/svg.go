@@ -119,9 +119,9 @@ func characters(t *reel.Track, s reel.Sight) string {
 	}
 	wide, high := float64(g.Columns*cellWide-4), float64(g.Rows*cellHigh-8)
 	scale := min((t.Look.Width-60)/wide, (t.Look.Height-50)/high)
-	return fmt.Sprintf(`<rect width="%s" height="%s" rx="6" fill="#20281a"/><rect x="%d" y="%d" width="%s" height="%s" rx="4" fill="%s"/><g transform="translate(%s %s) scale(%s)"><path d="%s" fill="%s"/><path d="%s" fill="%s"/><path d="%s" fill="%s" fill-opacity="0.4"/></g>`,
+	return fmt.Sprintf(`<rect width="%s" height="%s" rx="6" fill="#20281a"/><rect x="%d" y="%d" width="%s" height="%s" rx="4" fill="%s"/><g transform="translate(%s %s) scale(%s %s)"><path d="%s" fill="%s"/><path d="%s" fill="%s"/><path d="%s" fill="%s" fill-opacity="0.4"/></g>`,
 		number(t.Look.Width), number(t.Look.Height), glassEdge, glassEdge, number(t.Look.Width-2*glassEdge), number(t.Look.Height-2*glassEdge), g.Back,
-		number((t.Look.Width-wide*scale)/2), number((t.Look.Height-high*scale)/2), number(scale), unset.String(), g.Faint, set.String(), g.Ink, washed.String(), g.Ink)
+		number((t.Look.Width-wide*scale)/2), number((t.Look.Height-high*scale)/2), number(scale), number(scale), unset.String(), g.Faint, set.String(), g.Ink, washed.String(), g.Ink)
 }
 
 // pixels draws a graphic display, as bright as it shines.

@@ -77,6 +77,8 @@ const (
 	mediaYAML    = "application/yaml"
 	mediaZip     = "application/zip"
 	mediaCSV     = "text/csv; charset=utf-8"
+	mediaSVG     = "image/svg+xml"
+	mediaPNG     = "image/png"
 	mediaHTML    = "text/html; charset=utf-8"
 	mediaEvents  = "text/event-stream"
 	mediaBytes   = "application/octet-stream"
@@ -184,6 +186,8 @@ func Routes() []Route {
 		{Method: del, Path: subPath, Access: Owner, Doc: "cancels a submission that is not marked yet", Do: (*API).cancel},
 		{Method: get, Path: subPath + "/file", Access: Owner, Doc: "what was handed in", Gives: mediaBytes, Do: (*API).file},
 		{Method: get, Path: subPath + "/reels/:trial", Access: Owner, Doc: "what the displays showed in a trial, counted from 0 as on the sheet", Answer: struct{}{}, Do: (*API).reel},
+		{Method: get, Path: subPath + "/reels/:trial/film.svg", Access: Owner, Doc: "a trial as a film strip, with what was expected under each frame that is not right", Gives: mediaSVG, Do: (*API).film},
+		{Method: get, Path: subPath + "/reels/:trial/still.png", Access: Owner, Doc: "all displays of a trial at one moment", Query: []Param{{"at", "in microseconds since power-on; 0 where it is not given"}}, Gives: mediaPNG, Do: (*API).still},
 		{Method: get, Path: subPath + "/reels/:trial/window", Access: Owner, Doc: "what happened on the bench of a trial from one time to another with the eye off: every change of nets and lights as driven", Query: []Param{{"from", "in microseconds since power-on; 0 where it is not given"}, {"to", "in microseconds, at most a second later; 20 ms later where it is not given"}}, Answer: wire.Window{}, Do: (*API).window},
 		{Method: get, Path: subPath + "/source", Access: Owner, Doc: "the source files that were handed in; none where it was firmware", Answer: []wire.SourceFile{}, Do: (*API).source},
 		{Method: get, Path: subPath + "/sheet.html", Access: Owner, Doc: "the mark sheet with its film strips, as a page that needs nothing else", Gives: mediaHTML, Do: (*API).sheetPage},

@@ -22,6 +22,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/reel"
 	"hemble/core/report"
+	"hemble/core/sheet"
 	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/store"
@@ -300,16 +301,21 @@ func (a *API) file(r *request) (any, error) {
 }
 
 // reel gives what the displays showed in one trial. A student counts the trials of the sheet that they see.
-func (a *API) reel(r *request) (any, error) {
+// seenTrial finds the trial that a number on the sheet means to who looks.
+func (a *API) seenTrial(r *request) (v *view, trial int, err error) {
 	seen, err := numbered(r, "trial")
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
-	v, err := a.viewOf(r, r.class, r.opening, r.account)
-	if err != nil {
-		return nil, err
+	if v, err = a.viewOf(r, r.class, r.opening, r.account); err != nil {
+		return nil, 0, err
 	}
-	trial, err := v.trial(r, r.submission, int(seen))
+	trial, err = v.trial(r, r.submission, int(seen))
+	return v, trial, err
+}
+
+func (a *API) reel(r *request) (any, error) {
+	_, trial, err := a.seenTrial(r)
 	if err != nil {
 		return nil, err
 	}
@@ -317,34 +323,85 @@ func (a *API) reel(r *request) (any, error) {
 	return json.RawMessage(data), err
 }
 
+// reelRead is a trial's reel, to be drawn.
+func (a *API) reelRead(r *request, trial int) (*reel.Reel, error) {
+	data, err := a.reelOf(r, r.submission, trial)
+	if err != nil {
+		return nil, err
+	}
+	seen := &reel.Reel{}
+	return seen, json.Unmarshal(data, seen)
+}
+
+func (a *API) film(r *request) (any, error) {
+	v, trial, err := a.seenTrial(r)
+	if err != nil {
+		return nil, err
+	}
+	seen, err := a.reelRead(r, trial)
+	if err != nil {
+		return nil, err
+	}
+	sh, err := v.sheet(r, r.submission)
+	if err != nil {
+		return nil, err
+	}
+	var judged *sheet.Trial
+	for i := range sh.Trials {
+		if sh.Trials[i].Name == seen.Trial && !sh.Unmarked {
+			judged = &sh.Trials[i]
+		}
+	}
+	return raw{[]byte(report.Film(seen, judged).SVG()), ""}, nil
+}
+
+func (a *API) still(r *request) (any, error) {
+	_, trial, err := a.seenTrial(r)
+	if err != nil {
+		return nil, err
+	}
+	at, err := microseconds(r, "at", 0)
+	if err != nil {
+		return nil, err
+	}
+	seen, err := a.reelRead(r, trial)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	err = report.Still(seen, min(at, seen.Length)).PNG(&b, 2)
+	return raw{b.Bytes(), ""}, err
+}
+
+// microseconds reads a time of a query.
+func microseconds(r *request, name string, otherwise clock.Time) (clock.Time, error) {
+	if r.Query(name) == "" {
+		return otherwise, nil
+	}
+	n, err := strconv.ParseInt(r.Query(name), 10, 64)
+	if err != nil || n < 0 || n > 1e12 {
+		return 0, bad("%s is a number of microseconds, not %.20q", name, r.Query(name))
+	}
+	return clock.Time(n) * clock.Microsecond, nil
+}
+
 // maxWindow bounds a look with the eye off.
 const maxWindow = clock.Second
 
 func (a *API) window(r *request) (any, error) {
-	seen, err := numbered(r, "trial")
+	_, trial, err := a.seenTrial(r)
 	if err != nil {
 		return nil, err
 	}
-	v, err := a.viewOf(r, r.class, r.opening, r.account)
+	from, err := microseconds(r, "from", 0)
 	if err != nil {
 		return nil, err
 	}
-	trial, err := v.trial(r, r.submission, int(seen))
+	to, err := microseconds(r, "to", from+20*clock.Millisecond)
 	if err != nil {
 		return nil, err
 	}
-	var times [2]clock.Time
-	for i, name := range []string{"from", "to"} {
-		if times[1] = times[0] + 20*clock.Millisecond; r.Query(name) == "" {
-			continue
-		}
-		n, err := strconv.ParseInt(r.Query(name), 10, 64)
-		if err != nil || n < 0 || n > 1e12 {
-			return nil, bad("%s is a number of microseconds, not %.20q", name, r.Query(name))
-		}
-		times[i] = clock.Time(n) * clock.Microsecond
-	}
-	if times[1] <= times[0] || times[1]-times[0] > maxWindow {
+	if to <= from || to-from > maxWindow {
 		return nil, bad("a window ends after it begins, at most %s later", maxWindow.Short())
 	}
 	done, err := a.alone(r.Request.Context())
@@ -352,11 +409,11 @@ func (a *API) window(r *request) (any, error) {
 		return nil, err
 	}
 	defer done()
-	w, err := a.Desk.Window(r.Request.Context(), r.submission.ID, r.submission.Job, trial, times[0], times[1])
+	w, err := a.Desk.Window(r.Request.Context(), r.submission.ID, r.submission.Job, trial, from, to)
 	if err != nil {
 		return nil, err
 	}
-	out := wire.Window{From: int64(times[0]), To: int64(times[1]), Moments: []json.RawMessage{}, Left: w.Left()}
+	out := wire.Window{From: int64(from), To: int64(to), Moments: []json.RawMessage{}, Left: w.Left()}
 	for _, m := range w.Moments {
 		text, err := json.Marshal(m)
 		if err != nil {

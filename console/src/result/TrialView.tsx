@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { get, part } from '../api'
+import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
 import { Display, frameAt } from '../bench/Display'
 import { Lanes, lanes, tell } from '../bench/Lanes'
@@ -100,6 +100,12 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
             }
           />
         </div>
+        <a className="text-sm" href={address(`/submissions/${part(about.result.id)}/reels/${number}/film.svg`)}>
+          film strip
+        </a>
+        <a className="text-sm" href={address(`/submissions/${part(about.result.id)}/reels/${number}/still.png?at=${Math.floor(player.time / 1e6)}`)}>
+          picture
+        </a>
         <button type="button" className="quiet" onClick={() => setSearch({ trial: String(number), at: (player.time / second).toFixed(6) }, { replace: true })}>
           Link to this moment
         </button>

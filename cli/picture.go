@@ -1,0 +1,91 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/core/clock"
+	"hemble/core/report"
+)
+
+func pictureCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "picture",
+		Usage:        "draw what the displays showed: a film strip, or one moment",
+		ArgsUsage:    "EXERCISE FIRMWARE FILE.svg|FILE.png",
+		Description:  "Without --at, a film strip of every display in a trial, with what was expected under each frame that is not right; with it, all displays as they were at that time.",
+		OnUsageError: usage,
+		Flags: []cli.Flag{libraryFlag,
+			&cli.StringFlag{Name: "trial", Usage: "of the trial of this `NAME`; the first one where it is not given"},
+			&cli.StringFlag{Name: "at", Usage: "the `TIME` of one moment, such as 2.5s"},
+			&cli.FloatFlag{Name: "scale", Value: 2, Usage: "dots of a PNG for each unit, 0.5 to 8", Validator: func(v float64) error {
+				if v < 0.5 || v > 8 {
+					return fmt.Errorf("a scale is 0.5 to 8, not %g", v)
+				}
+				return nil
+			}},
+		},
+		Action: picture,
+	}
+}
+
+func picture(ctx context.Context, c *cli.Command) error {
+	if c.Args().Len() != 3 {
+		return misused("picture takes an exercise, a firmware and a file to write: hemble picture EXERCISE FIRMWARE FILE.svg")
+	}
+	to := c.Args().Get(2)
+	kind := strings.ToLower(filepath.Ext(to))
+	if kind != ".svg" && kind != ".png" {
+		return misused("a picture is written as .svg or .png, not as %q", filepath.Ext(to))
+	}
+	x, err := readExercise(c.Args().First())
+	if err != nil {
+		return err
+	}
+	trial, err := findTrial(x, c.String("trial"))
+	if err != nil {
+		return err
+	}
+	s := newSources(c)
+	s.marker.Reels = true
+	r, err := s.mark(ctx, x, c.Args().Get(1))
+	if err != nil {
+		return err
+	}
+	if r.Sheet.Failed != "" {
+		return fmt.Errorf("%s: %s", c.Args().Get(1), r.Sheet.Failed)
+	}
+	var p *report.Picture
+	for i, seen := range r.Reels {
+		if seen.Trial != trial.Name {
+			continue
+		}
+		p = report.Film(seen, &r.Sheet.Trials[i])
+		if c.String("at") != "" {
+			at, err := clock.Parse(c.String("at"))
+			if err != nil {
+				return misuse{err}
+			}
+			if at > seen.Length {
+				return misused("%s is after the end of the trial (%s)", at.Short(), seen.Length.Short())
+			}
+			p = report.Still(seen, at)
+		}
+	}
+	if p == nil {
+		return fmt.Errorf("nothing was seen of the trial %q", trial.Name)
+	}
+	var b bytes.Buffer
+	if kind == ".svg" {
+		b.WriteString(p.SVG())
+	} else if err := p.PNG(&b, c.Float("scale")); err != nil {
+		return err
+	}
+	return os.WriteFile(to, b.Bytes(), 0o644)
+}
