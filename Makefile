@@ -43,6 +43,8 @@ bench: tools
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
 	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
 
+	go test ./console -run '^$$' -bench 'Scrub|Filter' -benchtime 3x
+
 # 200 submissions of four trials of 20 s each.
 bench-class: tools
 	go test ./core/marking -run '^$$' -bench Class -benchtime 1x

@@ -27,7 +27,7 @@ import (
 const browserTime = 4 * time.Minute
 
 // browser opens a page of headless Chromium, as make tools installs it.
-func browser(t *testing.T, dark bool) context.Context {
+func browser(t testing.TB, dark bool) context.Context {
 	path, err := exec.LookPath("chromium")
 	if err != nil {
 		t.Skip("chromium is not installed; `make tools` installs it")
@@ -68,7 +68,7 @@ func stepTime() time.Duration {
 }
 
 // run does actions in the page and keeps a picture of where it failed.
-func run(t *testing.T, ctx context.Context, actions ...chromedp.Action) {
+func run(t testing.TB, ctx context.Context, actions ...chromedp.Action) {
 	t.Helper()
 	step, cancel := context.WithTimeout(ctx, stepTime())
 	defer cancel()
@@ -90,11 +90,11 @@ func picture(t *testing.T, ctx context.Context, name string) {
 	require.NoError(t, os.WriteFile(filepath.Join(dir, name+".png"), png, 0o644))
 }
 
-func signIn(t *testing.T, ctx context.Context, address string) {
+func signIn(t testing.TB, ctx context.Context, address string) {
 	signInAs(t, ctx, address, class.Instructor)
 }
 
-func signInAs(t *testing.T, ctx context.Context, address, login string) {
+func signInAs(t testing.TB, ctx context.Context, address, login string) {
 	run(t, ctx,
 		chromedp.Navigate("http://"+address+"/sign-in"),
 		chromedp.WaitVisible(`input[name=password]`),
@@ -116,7 +116,7 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-func requireBuilt(t *testing.T) {
+func requireBuilt(t testing.TB) {
 	if _, err := os.Stat("dist/site/index.html"); err != nil {
 		t.Skip("the console is not built; `make console` builds it")
 	}
