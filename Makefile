@@ -42,7 +42,6 @@ bench: tools
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
 	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
-
 	go test ./console -run '^$$' -bench 'Scrub|Filter' -benchtime 3x
 
 # 200 submissions of four trials of 20 s each.

@@ -31,7 +31,9 @@ func TestBesideTheText(t *testing.T) {
 	said := listen(ctx)
 	signIn(t, ctx, s.Address)
 	said.take()
-	tab := func(name string) chromedp.Action { return chromedp.Click(`//button[@role="tab"][text()="` + name + `"]`) }
+	tab := func(name string) chromedp.Action {
+		return chromedp.Click(`//button[@role="tab"][text()="` + name + `"]`)
+	}
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/boat-lamps"), chromedp.WaitVisible(`//*[name()="text"][text()="ATmega328P"]`))
 	picture(t, ctx, "editor")
 	run(t, ctx, tab("pins"), chromedp.WaitVisible(`//tr[td[text()="14"]][td[text()="PB0"]][td[contains(., "red anode")]][td[contains(., "270 Ω")]]`))

@@ -1,6 +1,8 @@
 package judge
 
 import (
+	"slices"
+
 	"hemble/core/clock"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -41,6 +43,7 @@ type aligner struct {
 	tolerance func(clock.Time) clock.Time
 	anchored  bool // the first expected frame is the first seen one
 	ignore    bool // extra frames do no harm
+	compared  int  // how often a sight was compared: the effort
 }
 
 // pairing is one step of the result: indexes, or -1.
@@ -61,6 +64,7 @@ func (a *aligner) inTime(e expected, s seen) bool {
 }
 
 func (a *aligner) cost(e expected, s seen) int {
+	a.compared++
 	ok, off := e.want.shows(a.track, s.Sight)
 	if !ok {
 		return costWrong + costOff*off/1000
@@ -90,37 +94,85 @@ func (a *aligner) extraCost(e int) int {
 	return costExtra
 }
 
-// align gives the steps in order.
+// align gives the steps in order. Only ways that cost no more than a limit are looked at, first a low one: usual tracks are
+// nearly right, and the work then goes with their length. A way that is found within its limit is the cheapest of all.
 func (a *aligner) align() []pairing {
-	n, m := len(a.want), len(a.seen)
-	best := make([][]int32, n+1)
-	for e := range best {
-		best[e] = make([]int32, m+1)
-		for s := range best[e] {
-			if e == 0 && s == 0 {
-				continue
-			}
-			v := int32(1 << 30)
-			if e > 0 {
-				v = min(v, best[e-1][s]+costMissing)
-			}
-			if s > 0 {
-				v = min(v, best[e][s-1]+int32(a.extraCost(e)))
-			}
-			if e > 0 && s > 0 {
-				v = min(v, best[e-1][s-1]+int32(a.cost(a.want[e-1], a.seen[s-1])))
-			}
-			best[e][s] = v
+	for limit := 4 * costMissing; ; limit *= 4 {
+		if steps, found := a.within(limit); found {
+			return steps
 		}
 	}
-	var steps []pairing
+}
+
+// unreached is the cost of a cell that no way within the limit goes through.
+const unreached = int32(1 << 30)
+
+// row is the cells of one expected frame that a way within the limit may go through.
+type row struct {
+	from int // the first seen frame
+	best []int32
+}
+
+func (r row) at(s int) int32 {
+	if s < r.from || s >= r.from+len(r.best) {
+		return unreached
+	}
+	return r.best[s-r.from]
+}
+
+// reach gives the seen frames s for which a way through (e, s) can keep within a limit: frames that are left over on either
+// side must be missing or extra.
+func (a *aligner) reach(e, limit int) (from, to int) {
+	n, m := len(a.want), len(a.seen)
+	missing, extra := limit/costMissing, limit/costExtra
+	from, to = max(0, e-missing), min(m, m-n+e+missing)
+	if a.anchored && !a.ignore {
+		to = min(to, e+extra)
+	}
+	if e > 0 && !a.ignore {
+		from = max(from, m-n+e-extra)
+	}
+	return from, to
+}
+
+// within aligns by ways that cost no more than a limit; found is false where there is none.
+func (a *aligner) within(limit int) (steps []pairing, found bool) {
+	n, m := len(a.want), len(a.seen)
+	rows := make([]row, n+1)
+	for e := range rows {
+		from, to := a.reach(e, limit)
+		r := row{from, make([]int32, max(0, to-from+1))}
+		for i := range r.best {
+			s := from + i
+			v := unreached
+			if e == 0 && s == 0 {
+				v = 0
+			}
+			if e > 0 {
+				v = min(v, rows[e-1].at(s)+costMissing)
+			}
+			if i > 0 {
+				v = min(v, r.best[i-1]+int32(a.extraCost(e)))
+			}
+			if e > 0 && s > 0 {
+				if before := rows[e-1].at(s - 1); before < unreached {
+					v = min(v, before+int32(a.cost(a.want[e-1], a.seen[s-1])))
+				}
+			}
+			r.best[i] = min(v, unreached)
+		}
+		rows[e] = r
+	}
+	if int(rows[n].at(m)) > limit {
+		return nil, false
+	}
 	for e, s := n, m; e > 0 || s > 0; {
-		here := best[e][s]
+		here := rows[e].at(s)
 		switch {
-		case e > 0 && here == best[e-1][s]+costMissing: // of equal ways the one that matches early
+		case e > 0 && here == rows[e-1].at(s)+costMissing: // of equal ways the one that matches early
 			e--
 			steps = append(steps, pairing{Missing, e, -1})
-		case e > 0 && s > 0 && here == best[e-1][s-1]+int32(a.cost(a.want[e-1], a.seen[s-1])):
+		case e > 0 && s > 0 && rows[e-1].at(s-1) < unreached && here == rows[e-1].at(s-1)+int32(a.cost(a.want[e-1], a.seen[s-1])):
 			e--
 			s--
 			step := Wrong
@@ -139,8 +191,6 @@ func (a *aligner) align() []pairing {
 			steps = append(steps, pairing{step, -1, s})
 		}
 	}
-	for i, j := 0, len(steps)-1; i < j; i, j = i+1, j-1 {
-		steps[i], steps[j] = steps[j], steps[i]
-	}
-	return steps
+	slices.Reverse(steps)
+	return steps, true
 }

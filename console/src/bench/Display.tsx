@@ -33,7 +33,7 @@ function Drawing({ look, sight, custom, rom }: Omit<Props, 'label'>) {
         </text>
       )
   }
-  return look.shapes?.map((s, i) => <Light key={i} shape={s} sight={sight} />)
+  return look.shapes?.map((s, i) => <Light key={i} shape={s} state={sight?.lights?.[s.light] ?? '0'} level={sight?.levels?.[s.light] ?? 0} />)
 }
 
 // A graphic display has square pixels, as bright as it shines.
@@ -71,12 +71,11 @@ function Sounder({ look, sight }: Pick<Props, 'look' | 'sight'>) {
   )
 }
 
-// A light has three visible states: lit with a soft halo, dim, or dark but outlined.
-function Light({ shape, sight }: { shape: Shape; sight?: Sight }) {
-  const state = sight?.lights?.[shape.light] ?? '0'
-  const level = (sight?.levels?.[shape.light] ?? 0) / 255
+// A light has three visible states: lit with a soft halo, dim, or dark but outlined. It is drawn anew only when it changes.
+const Light = memo(function Light({ shape, state, level }: { shape: Shape; state: string; level: number }) {
   const fill = state === '0' ? 'transparent' : shape.color
-  const opacity = state === '1' ? 0.55 + 0.45 * Math.sqrt(level) : 0.15 + 0.25 * Math.sqrt(level)
+  const bright = Math.sqrt(level / 255)
+  const opacity = state === '1' ? 0.55 + 0.45 * bright : 0.15 + 0.25 * bright
   const body = (extra: object) =>
     shape.circle ? (
       <circle cx={shape.circle.x} cy={shape.circle.y} r={shape.circle.r} {...extra} />
@@ -90,7 +89,7 @@ function Light({ shape, sight }: { shape: Shape; sight?: Sight }) {
       {state !== '0' && body({ fill, fillOpacity: opacity })}
     </g>
   )
-}
+})
 
 const dot = 8
 const gap = 1
@@ -99,36 +98,43 @@ const down = 8 * (dot + gap) + 8
 const hollow = [31, 17, 17, 17, 17, 17, 31, 0]
 const washedOut = 0x8000
 
+const square = (x: number, y: number) => `M${x} ${y}h${dot}v${dot}h-${dot}z`
+
+// AllDots is every dot of a display: those that are not set are just visible.
+const AllDots = memo(function AllDots({ columns, rows, fill }: { columns: number; rows: number; fill: string }) {
+  let d = ''
+  for (let i = 0; i < columns * rows; i++)
+    for (let k = 0; k < 40; k++) d += square((i % columns) * across + (k % 5) * (dot + gap), Math.floor(i / columns) * down + Math.floor(k / 5) * (dot + gap))
+  return <path d={d} fill={fill} />
+})
+
+// Character is the set dots of one cell; it is drawn anew only when it changes.
+const Character = memo(function Character({ x, y, dots, cursor, ink, faded }: { x: number; y: number; dots?: number[]; cursor?: 'block' | 'line'; ink: string; faded: boolean }) {
+  let d = ''
+  for (let row = 0; row < 8; row++)
+    for (let col = 0; col < 5; col++)
+      if (((dots?.[row] ?? 0) >> (4 - col)) & 1 || cursor === 'block' || (cursor === 'line' && row === 7)) d += square(x + col * (dot + gap), y + row * (dot + gap))
+  return <path d={d} fill={ink} fillOpacity={faded ? 0.4 : 1} />
+})
+
 // A character display has real dots, with those that are not set just visible.
 function Characters({ look, sight, custom, rom }: Pick<Props, 'look' | 'sight' | 'custom' | 'rom'>) {
   const grid = look.grid!
   const [width, height] = [grid.columns * across, grid.rows * down]
-  const set: Record<string, string> = { '1': '', '0.4': '' }
-  let unset = ''
-  for (let i = 0; i < grid.columns * grid.rows; i++) {
-    const cell = sight?.cells?.[i] ?? 32
-    const code = cell & 0x7fff
-    const dots = code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : (rom?.[code] ?? [])
-    const cursor = sight?.cursor?.cell === i
-    const [x0, y0] = [(i % grid.columns) * across, Math.floor(i / grid.columns) * down]
-    for (let row = 0; row < 8; row++) {
-      for (let col = 0; col < 5; col++) {
-        const on = ((dots[row] ?? 0) >> (4 - col)) & 1 || (cursor && (sight?.cursor?.block || row === 7))
-        const path = `M${x0 + col * (dot + gap)} ${y0 + row * (dot + gap)}h${dot}v${dot}h-${dot}z`
-        if (!on) unset += path
-        else set[cell & washedOut ? '0.4' : '1'] += path
-      }
-    }
-  }
   const scale = Math.min((look.width - 60) / width, (look.height - 50) / height)
   return (
     <g>
       <rect width={look.width} height={look.height} rx={6} fill="#20281a" />
       <rect x={14} y={12} width={look.width - 28} height={look.height - 24} rx={4} fill={grid.back} />
       <g transform={`translate(${(look.width - (width - 4) * scale) / 2} ${(look.height - (height - 8) * scale) / 2}) scale(${scale})`}>
-        <path d={unset} fill={grid.faint} />
-        <path d={set['1']} fill={grid.ink} />
-        <path d={set['0.4']} fill={grid.ink} fillOpacity={0.4} />
+        <AllDots columns={grid.columns} rows={grid.rows} fill={grid.faint} />
+        {Array.from({ length: grid.columns * grid.rows }, (_, i) => {
+          const cell = sight?.cells?.[i] ?? 32
+          const code = cell & 0x7fff
+          const cursor = sight?.cursor?.cell === i ? (sight.cursor.block ? 'block' : 'line') : undefined
+          const dots = code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : rom?.[code]
+          return <Character key={i} x={(i % grid.columns) * across} y={Math.floor(i / grid.columns) * down} dots={dots} cursor={cursor} ink={grid.ink} faded={!!(cell & washedOut)} />
+        })}
       </g>
     </g>
   )

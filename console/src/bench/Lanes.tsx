@@ -3,6 +3,7 @@ import { memo, useCallback, useEffect, useRef, useState } from 'react'
 import { brief, ruler, second, seconds } from '../time'
 import type { Entry, Pair, Reel, Step, Trial } from '../types'
 import { stepColour, stepMark } from '../ui/marks'
+import { type Clock, useTime } from './player'
 
 interface Bar {
   from: number
@@ -119,7 +120,7 @@ type View = [from: number, to: number]
 const closest = 1e6
 
 // Lanes draws all lanes on one time axis, of which a part can be looked at closely; a click anywhere goes to that time.
-export function Lanes({ lanes, waves, length, time, seek, around }: { lanes: Lane[]; waves?: Wave[]; length: number; time: number; seek: (t: number) => void; around?: View }) {
+export function Lanes({ lanes, waves, length, clock, seek, around }: { lanes: Lane[]; waves?: Wave[]; length: number; clock: Clock; seek: (t: number) => void; around?: View }) {
   const [view, setView] = useState<View>([0, length])
   const [from, to] = view
   const box = useRef<HTMLDivElement>(null)
@@ -131,10 +132,15 @@ export function Lanes({ lanes, waves, length, time, seek, around }: { lanes: Lan
     },
     [length],
   )
-  useEffect(() => {
+  useEffect(
     // what is looked at closely goes along with the time
-    if (time < from || time > to) look(time, to - from)
-  }, [time, from, to, look])
+    () =>
+      clock.subscribe(() => {
+        const time = clock.now()
+        if (time < from || time > to) look(time, to - from)
+      }),
+    [clock, from, to, look],
+  )
   useEffect(() => {
     if (around) look((around[0] + around[1]) / 2, around[1] - around[0])
     else setView([0, length])
@@ -161,40 +167,57 @@ export function Lanes({ lanes, waves, length, time, seek, around }: { lanes: Lan
     const rect = e.currentTarget.getBoundingClientRect()
     seek(from + ((e.clientX - rect.left) / rect.width) * (to - from))
   }
-  const middle = time >= from && time <= to ? time : (from + to) / 2
+  const zoom = (by: number) => {
+    const time = clock.now()
+    look(time >= from && time <= to ? time : (from + to) / 2, (to - from) * by)
+  }
   const whole = to - from >= length
   return (
     <section aria-label="time lanes" className="flex border-t-2 border-ink pt-2">
       <div className="w-28 shrink-0 pr-2 sm:w-40">
         <div className="flex h-8 items-center text-sm text-slate">
-          <button type="button" className="quiet" disabled={whole} onClick={() => look(middle, (to - from) * 2)} aria-label="wider">
+          <button type="button" className="quiet" disabled={whole} onClick={() => zoom(2)} aria-label="wider">
             <ZoomOut size={16} />
           </button>
-          <button type="button" className="quiet" disabled={to - from <= closest} onClick={() => look(middle, (to - from) / 2)} aria-label="closer">
+          <button type="button" className="quiet" disabled={to - from <= closest} onClick={() => zoom(0.5)} aria-label="closer">
             <ZoomIn size={16} />
           </button>
           <button type="button" className="quiet hidden sm:block" disabled={whole} onClick={() => setView([0, length])} title="the whole run">
             {whole ? 'whole' : `${+(length / (to - from)).toPrecision(2)}×`}
           </button>
         </div>
-        {lanes.map((l) => (
-          <div key={l.label} className={`flex ${l.tall ? 'h-13' : 'h-9'} items-center truncate border-t border-line text-sm text-slate`}>
-            {l.label}
-          </div>
-        ))}
-        {waves?.map((w) => (
-          <div key={w.net} className="flex h-7 items-center truncate border-t border-line font-mono text-sm text-slate">
-            {w.net}
-          </div>
-        ))}
+        <Labels lanes={lanes} waves={waves} />
       </div>
       <div ref={box} className="relative min-w-0 grow cursor-crosshair overflow-hidden pb-4" onClick={go}>
         <Rows lanes={lanes} waves={waves} from={from} to={to} seek={seek} />
-        <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle" style={{ left: `${((time - from) / (to - from)) * 100}%` }} />
+        <Now clock={clock} from={from} to={to} />
       </div>
     </section>
   )
 }
+
+// Now is the line at the present time.
+function Now({ clock, from, to }: { clock: Clock; from: number; to: number }) {
+  const time = useTime(clock)
+  return <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle" style={{ left: `${((time - from) / (to - from)) * 100}%` }} />
+}
+
+const Labels = memo(function Labels({ lanes, waves }: { lanes: Lane[]; waves?: Wave[] }) {
+  return (
+    <>
+      {lanes.map((l) => (
+        <div key={l.label} className={`flex ${l.tall ? 'h-13' : 'h-9'} items-center truncate border-t border-line text-sm text-slate`}>
+          {l.label}
+        </div>
+      ))}
+      {waves?.map((w) => (
+        <div key={w.net} className="flex h-7 items-center truncate border-t border-line font-mono text-sm text-slate">
+          {w.net}
+        </div>
+      ))}
+    </>
+  )
+})
 
 // mostBars is how many sights are drawn in a lane at once; what is narrower than its share is drawn as one.
 const mostBars = 300

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { createContext, useContext, useEffect, useRef, useState } from 'react'
+import { createContext, memo, useContext, useEffect, useRef, useState } from 'react'
 import { get, part } from '../api'
 import type { Source, SourceFile } from '../types'
 
@@ -34,7 +34,7 @@ export function SourceLine({ source }: { source?: Source }) {
 }
 
 // SourceText is what was handed in, with the line that something points at. now is the one that is at work.
-export function SourceText({ now }: { now?: Source }) {
+export const SourceText = memo(function SourceText({ now }: { now?: Source }) {
   const { files, at } = useContext(Context)
   const box = useRef<HTMLDetailsElement>(null)
   const [chosen, setChosen] = useState(0)
@@ -78,4 +78,4 @@ export function SourceText({ now }: { now?: Source }) {
       </div>
     </details>
   )
-}
+})

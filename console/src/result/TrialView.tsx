@@ -1,17 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { memo, useCallback, useEffect, useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
 import { Display, frameAt } from '../bench/Display'
 import { Lanes, lanes, tell } from '../bench/Lanes'
-import { usePlayer } from '../bench/player'
+import { type Clock, usePlayer, useTime } from '../bench/player'
 import { useROM } from '../bench/Strip'
 import { brief, second } from '../time'
 import type { Finding, Frame, Reel, Source, Track, Trial } from '../types'
 import { Problem } from '../ui/Frame'
 import type { About } from './about'
-import { sourceAt, useEyeOff, widths } from './EyeOff'
+import { type Seen, sourceAt, useEyeOff, widths } from './EyeOff'
 import { SourceText } from './SourceText'
 import { Verdicts, WrongList } from './Verdicts'
 
@@ -41,7 +41,8 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
   const [edges, setEdges] = useState(sights)
   const all = useMemo(() => lanes(trial, reel), [trial, reel])
   const player = usePlayer(reel.length, eye ? sights : edges)
-  const { seen, error, waiting } = useEyeOff(about.result.id, number, !eye, player.time, width, reel.length)
+  const time = useTime(player.clock, !eye)
+  const { seen, error, waiting } = useEyeOff(about.result.id, number, !eye, time, width, reel.length)
   useEffect(() => {
     // changes as far as they are known, and sights beyond
     if (seen) setEdges([...sights.filter((t) => t < seen.from), ...seen.edges, ...sights.filter((t) => t > seen.to)])
@@ -53,35 +54,24 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
     if (at > 0 && search.get('trial') === String(number)) player.seek(at * second)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [])
-  const at = seen && sourceAt(seen, player.time)
+  const { setSpeed } = player
+  const switchEye = useCallback(
+    (on: boolean) => {
+      setEye(on)
+      setSpeed(on ? 1 : 0.001)
+    },
+    [setSpeed],
+  )
+  const at = seen && sourceAt(seen, time)
   const now = useMemo(() => (at ? place(at) : undefined), [at])
   return (
     <>
       <div className="grid gap-8 pt-4 md:grid-cols-[minmax(320px,2fr)_3fr]">
         <div>
-          <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
-            {reel.tracks.map((t) => (
-              <OnBench
-                key={t.display}
-                track={t}
-                frame={seen?.frames[t.display] ? frameAt({ frames: seen.frames[t.display] }, player.time) : frameAt(t, player.time)}
-                unlit={dark(reel, t, player.time)}
-                rom={rom}
-              />
-            ))}
-            {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {
-              const pressed = reel.cues!.some((c) => c.part === part && c.start <= player.time && player.time < c.end)
-              return (
-                <span key={part} className={`mb-6 rounded-full border px-4 py-1 text-sm ${pressed ? 'border-[#f4efe3] bg-[#f4efe3] text-[#1e2a2b]' : 'border-[#8b8378] text-[#c9c0b2]'}`}>
-                  {part}
-                  {pressed ? ', pressed' : ''}
-                </span>
-              )
-            })}
-          </div>
+          <Displays reel={reel} seen={seen} clock={player.clock} rom={rom} />
         </div>
         <div className="text-[15px]">
-          <WrongList trial={trial} findings={findings} player={player} />
+          <WrongList trial={trial} findings={findings} seek={player.seek} />
         </div>
       </div>
       <div className="flex flex-wrap items-center justify-between gap-x-6">
@@ -90,25 +80,10 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
             player={player}
             length={reel.length}
             eye={eye}
-            setEye={
-              captured.test(about.result.file)
-                ? undefined
-                : (on) => {
-                    setEye(on)
-                    player.setSpeed(on ? 1 : 0.001)
-                  }
-            }
+            setEye={captured.test(about.result.file) ? undefined : switchEye}
           />
         </div>
-        <a className="text-sm" href={address(`/submissions/${part(about.result.id)}/reels/${number}/film.svg`)}>
-          film strip
-        </a>
-        <a className="text-sm" href={address(`/submissions/${part(about.result.id)}/reels/${number}/still.png?at=${Math.floor(player.time / 1e6)}`)}>
-          picture
-        </a>
-        <button type="button" className="quiet" onClick={() => setSearch({ trial: String(number), at: (player.time / second).toFixed(6) }, { replace: true })}>
-          Link to this moment
-        </button>
+        <Moment at={`/submissions/${part(about.result.id)}/reels/${number}`} clock={player.clock} link={(t) => setSearch({ trial: String(number), at: (t / second).toFixed(6) }, { replace: true })} />
       </div>
       {!eye && (
         <p className="flex flex-wrap items-center gap-x-4 pb-2 text-sm text-slate" role="status">
@@ -126,8 +101,18 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
           {at && <span className="font-mono">{at.replace(/:(\d+)$/, ' line $1')}</span>}
         </p>
       )}
-      <Lanes lanes={all} waves={seen?.waves} around={seen && [seen.from, seen.to]} length={reel.length} time={player.time} seek={player.seek} />
-      <Verdicts about={about} number={number} verdicts={trial.verdicts} reel={reel} player={player} unmarked={unmarked} />
+      <Lanes lanes={all} waves={seen?.waves} around={seen && [seen.from, seen.to]} length={reel.length} clock={player.clock} seek={player.seek} />
+      <Verdicts about={about} number={number} verdicts={trial.verdicts} reel={reel} seek={player.seek} unmarked={unmarked} />
+      <Written reel={reel} seek={player.seek} />
+      <SourceText now={now} />
+    </>
+  )
+}
+
+// Written is what went over buses and to the terminal, in words.
+const Written = memo(function Written({ reel, seek }: { reel: Reel; seek: (t: number) => void }) {
+  return (
+    <>
       {!!reel.log?.length && (
         <details className="border-t border-line py-2">
           <summary className="text-bottle">bus log</summary>
@@ -137,7 +122,7 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
                 {reel.log.map((e, i) => (
                   <tr key={i}>
                     <td className="pr-4 text-right align-top">
-                      <button type="button" className="text-bottle underline underline-offset-3" onClick={() => player.seek(e.at)}>
+                      <button type="button" className="text-bottle underline underline-offset-3" onClick={() => seek(e.at)}>
                         {(e.at / second).toFixed(6)} s
                       </button>
                     </td>
@@ -159,8 +144,43 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
           </pre>
         </details>
       )}
-      <SourceText now={now} />
     </>
+  )
+})
+
+// Moment leads to this very moment: by a link, as a picture, and to the film of all of them.
+function Moment({ at, clock, link }: { at: string; clock: Clock; link: (t: number) => void }) {
+  return (
+    <span className="flex items-center gap-3 text-sm">
+      <a href={address(`${at}/film.svg`)}>film strip</a>
+      <a href={address(`${at}/still.png`)} onClick={(e) => (e.currentTarget.href = address(`${at}/still.png?at=${Math.floor(clock.now() / 1e6)}`))}>
+        picture
+      </a>
+      <button type="button" className="quiet" onClick={() => link(clock.now())}>
+        Link to this moment
+      </button>
+    </span>
+  )
+}
+
+// Displays are the instruments on the wall, as they are at the time.
+function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: Clock; rom?: number[][] }) {
+  const time = useTime(clock)
+  return (
+    <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
+      {reel.tracks.map((t) => (
+        <OnBench key={t.display} track={t} frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)} unlit={dark(reel, t, time)} rom={rom} />
+      ))}
+      {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {
+        const pressed = reel.cues!.some((c) => c.part === part && c.start <= time && time < c.end)
+        return (
+          <span key={part} className={`mb-6 rounded-full border px-4 py-1 text-sm ${pressed ? 'border-[#f4efe3] bg-[#f4efe3] text-[#1e2a2b]' : 'border-[#8b8378] text-[#c9c0b2]'}`}>
+            {part}
+            {pressed ? ', pressed' : ''}
+          </span>
+        )
+      })}
+    </div>
   )
 }
 
@@ -176,7 +196,7 @@ function dark(reel: Reel, track: Track, time: number) {
   return !!light && !frameAt(light, time)?.sight.lights?.includes('1')
 }
 
-function OnBench({ track, frame, unlit, rom }: { track: Track; frame?: Frame; unlit: boolean; rom?: number[][] }) {
+const OnBench = memo(function OnBench({ track, frame, unlit, rom }: { track: Track; frame?: Frame; unlit: boolean; rom?: number[][] }) {
   const wide = track.look.width > 250 ? 'w-full' : track.look.width < 100 && track.look.form !== 'digits' ? 'w-20' : 'w-36'
   const { refresh, ghost } = track.quality ?? {}
   return (
@@ -189,4 +209,4 @@ function OnBench({ track, frame, unlit, rom }: { track: Track; frame?: Frame; un
       </figcaption>
     </figure>
   )
-}
+})

@@ -1,4 +1,4 @@
-import type { Player } from '../bench/player'
+import { memo } from 'react'
 import { seconds } from '../time'
 import type { Finding, Reel, Trial, Verdict } from '../types'
 import { OverrideAll } from '../ui/MarkMany'
@@ -7,16 +7,18 @@ import { type About, exerciseOf } from './about'
 import { AcceptToo } from './Accept'
 import { SourceLine } from './SourceText'
 
-function Moment({ at, player }: { at: number; player: Player }) {
+type Seek = (t: number) => void
+
+function Moment({ at, seek }: { at: number; seek: Seek }) {
   return (
-    <button type="button" className="font-mono text-bottle underline underline-offset-3" onClick={() => player.seek(at)}>
+    <button type="button" className="font-mono text-bottle underline underline-offset-3" onClick={() => seek(at)}>
       {seconds(at)}
     </button>
   )
 }
 
 // WrongList tells each first difference and each finding, the moment one click away.
-export function WrongList({ trial, findings, player }: { trial: Trial; findings: Finding[]; player: Player }) {
+export const WrongList = memo(function WrongList({ trial, findings, seek }: { trial: Trial; findings: Finding[]; seek: Seek }) {
   const wrong = trial.verdicts.filter((v) => v.first)
   if (!wrong.length && !findings.length) {
     return (
@@ -34,7 +36,7 @@ export function WrongList({ trial, findings, player }: { trial: Trial; findings:
           <li key={i} className="flex gap-3 border-t border-line py-2">
             <span className={outcomeColour[v.outcome]}>{outcomeMark[v.outcome]}</span>
             <span className="whitespace-pre-wrap">
-              {v.display}, <Moment at={v.first!.at} player={player} />: expected {v.first!.expected}, saw {v.first!.seen}
+              {v.display}, <Moment at={v.first!.at} seek={seek} />: expected {v.first!.expected}, saw {v.first!.seen}
               <SourceLine source={v.source} />
             </span>
           </li>
@@ -43,7 +45,7 @@ export function WrongList({ trial, findings, player }: { trial: Trial; findings:
           <li key={`f${i}`} className="flex gap-3 border-t border-line py-2">
             <span className="text-slate">·</span>
             <span>
-              {f.text} <Moment at={f.at} player={player} />
+              {f.text} <Moment at={f.at} seek={seek} />
               <SourceLine source={f.source} />
             </span>
           </li>
@@ -51,9 +53,9 @@ export function WrongList({ trial, findings, player }: { trial: Trial; findings:
       </ul>
     </>
   )
-}
+})
 
-export function Verdicts({ about, number, verdicts, reel, player, unmarked }: { about: About; number: number; verdicts: Verdict[]; reel: Reel; player: Player; unmarked?: boolean }) {
+export const Verdicts = memo(function Verdicts({ about, number, verdicts, reel, seek, unmarked }: { about: About; number: number; verdicts: Verdict[]; reel: Reel; seek: Seek; unmarked?: boolean }) {
   const { result, staff, answers, again } = about
   return (
     <section className="py-6">
@@ -70,7 +72,7 @@ export function Verdicts({ about, number, verdicts, reel, player, unmarked }: { 
                 {v.notes && <span className="block text-sm text-slate">for markers: {v.notes}</span>}
               </td>
               <td className="py-1 text-sm text-slate">
-                {v.evidence?.join('; ')} {v.first && <Moment at={v.first.at} player={player} />}
+                {v.evidence?.join('; ')} {v.first && <Moment at={v.first.at} seek={seek} />}
               </td>
               <td className="number">
                 {unmarked ? `of ${v.of}` : `${+v.marks.toFixed(3)} / ${v.of}`}
@@ -88,4 +90,4 @@ export function Verdicts({ about, number, verdicts, reel, player, unmarked }: { 
       </table>
     </section>
   )
-}
+})
