@@ -29,6 +29,9 @@ type Mender interface {
 	Score(trial int, r *reel.Reel) *big.Rat
 	// Marks gives the exact marks of each expectation of a trial, before anything that adds them up.
 	Marks(trial int, r *reel.Reel) []*big.Rat
+	// Play gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is false where
+	// that tells nothing: the program would have been told something else, or there is no tape of it.
+	Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error)
 	// Run runs the firmware on a changed exercise for one trial.
 	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
 }
@@ -39,6 +42,7 @@ type Fidelity string
 // The fidelities.
 const (
 	OnReel  Fidelity = "reel" // what was seen, changed and judged again
+	OnTape  Fidelity = "tape" // what the program did at its pins, played through a changed bench
 	Rerun   Fidelity = "run"  // run again on a changed bench
 	BySigns Fidelity = ""     // told by its signs alone
 )
@@ -75,6 +79,7 @@ type candidate struct {
 	marks *big.Rat
 	reels []*reel.Reel
 	order int
+	tier  Fidelity // how it was tested
 }
 
 type search struct {
@@ -225,7 +230,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 				for _, r := range reels {
 					c.reels = append(c.reels, size.Reel(r))
 				}
-				c.marks = s.score(c.reels)
+				c.marks, c.tier = s.score(c.reels), OnReel
 				worth(c)
 			}
 			if err := s.ctx.Err(); err != nil {
@@ -247,7 +252,8 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		if skip != nil && skip.size.Bench != nil {
 			skip.size.Bench(x)
 		}
-		if c.reels, err = s.rerun(x, c.size.After, skip, reels, verdicts); err != nil {
+		wiring := c.fault.Wiring && (skip == nil || skip.size.Bench == nil || skip.fault.Wiring)
+		if c.reels, c.tier, err = s.rerun(x, wiring, c.size.After, skip, reels, verdicts); err != nil {
 			return nil, err
 		}
 		if c.reels == nil {
@@ -263,9 +269,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 }
 
 // rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
-// nothing.
-func (s *search) rerun(x *exercise.Exercise, after func(*reel.Reel) *reel.Reel, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, error) {
-	out := make([]*reel.Reel, len(s.seen))
+// nothing. Where the change is one of wiring alone, a tape of the program is tried first, which is cheaper.
+func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
+	out, tier := make([]*reel.Reel, len(s.seen)), OnTape
 	var changes []func(*reel.Reel) *reel.Reel
 	if after != nil {
 		changes = append(changes, after)
@@ -282,9 +288,21 @@ func (s *search) rerun(x *exercise.Exercise, after func(*reel.Reel) *reel.Reel, 
 			if slices.ContainsFunc(verdicts[i], func(v judge.Verdict) bool { return v.Outcome != judge.Met }) != wrong {
 				continue
 			}
-			r, err := s.mender.Run(s.ctx, x, i)
+			var r *reel.Reel
+			var err error
+			held := false
+			if wiring {
+				r, held, err = s.mender.Play(s.ctx, x, i)
+			}
+			if r != nil && !held {
+				s.spent += r.Counters.Instructions
+			}
+			if !held && err == nil {
+				tier = Rerun
+				r, err = s.mender.Run(s.ctx, x, i)
+			}
 			if err != nil {
-				return nil, err
+				return nil, tier, err
 			}
 			s.spent += r.Counters.Instructions + edgeEffort*r.Counters.Edges
 			for _, change := range changes {
@@ -294,10 +312,10 @@ func (s *search) rerun(x *exercise.Exercise, after func(*reel.Reel) *reel.Reel, 
 			gain.Add(gain, s.mender.Score(i, r)).Sub(gain, s.mender.Score(i, before[i]))
 		}
 		if wrong && gain.Sign() <= 0 {
-			return nil, nil
+			return nil, tier, nil
 		}
 	}
-	return out, nil
+	return out, tier, nil
 }
 
 // edgeEffort is what an edge takes, in interpreted instructions.
@@ -418,7 +436,7 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 				sizes = slices.DeleteFunc(sizes, func(z fault.Size) bool { return !strings.Contains(z.Text, "reverse") })
 			}
 			for _, size := range sizes {
-				c := candidate{fault: f, size: size, part: p.Name, order: order, marks: s.marks}
+				c := candidate{fault: f, size: size, part: p.Name, order: order, marks: s.marks, tier: OnReel}
 				for _, r := range reels {
 					c.reels = append(c.reels, size.Reel(r))
 				}
@@ -431,10 +449,7 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 
 // tell makes a finding of a candidate.
 func (s *search) tell(c candidate) Finding {
-	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: OnReel}
-	if c.size.Reel == nil {
-		f.Fidelity = Rerun
-	}
+	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: c.tier}
 	f.Once = s.once(c)
 	for i, t := range s.seen {
 		for _, v := range t.Verdicts {

@@ -93,7 +93,7 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		if told != nil {
 			told(n, len(plan))
 		}
-		faulty, err := variant(ctx, x, m, v.size, reels)
+		faulty, err := variant(ctx, x, m, v.fault, v.size, reels)
 		if err != nil {
 			return nil, err
 		}
@@ -117,7 +117,7 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 }
 
 // variant gives the reels of a faulty variant.
-func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, z fault.Size, reels []*reel.Reel) (out []*reel.Reel, err error) {
+func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, f *fault.Fault, z fault.Size, reels []*reel.Reel) (out []*reel.Reel, err error) {
 	changed := x
 	if z.Bench != nil {
 		changed = x.Clone()
@@ -125,8 +125,16 @@ func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, z fau
 	}
 	for i, r := range reels {
 		if z.Bench != nil {
-			if r, err = m.Run(ctx, changed, i); err != nil {
-				return nil, err
+			held := false
+			if f.Wiring { // what the program does stays as it is, most often
+				if r, held, err = m.Play(ctx, changed, i); err != nil {
+					return nil, err
+				}
+			}
+			if !held {
+				if r, err = m.Run(ctx, changed, i); err != nil {
+					return nil, err
+				}
 			}
 			if z.After != nil {
 				r = z.After(r)

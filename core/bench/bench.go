@@ -75,8 +75,10 @@ type Options struct {
 	Watcher Watcher // told of everything that happens; may be nil
 	Plain   bool    // the plain stepping reference
 	Whole   bool    // no skipping of waits
-	// Tape stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
-	Tape machine.Machine
+	// Capture stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
+	Capture machine.Machine
+	// Record is filled with a tape of the run, Play plays one in the place of the program; see Bench.Held.
+	Record, Play *Tape
 }
 
 // Run runs one trial. The error says why the firmware cannot be put on the chip at all, or that ctx
@@ -105,15 +107,31 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		watched = []machine.Pin{}
 	}
 	switch {
-	case o.Tape != nil:
-		b.machine = o.Tape
+	case o.Capture != nil:
+		b.machine = o.Capture
 		b.connect()
 	case x.Chip != nil:
 		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
-		if !o.Plain && o.Watcher == nil {
+		if o.Record != nil {
+			config.Bytes = func(x machine.Byte) {
+				o.Record.bytes = append(o.Record.bytes, x)
+				b.sent(x)
+			}
+			config.Sample = func(p machine.Pin) (int64, bool) {
+				volts, analog := b.sample(p)
+				o.Record.Whole = o.Record.Whole && !analog // a voltage is not on the tape
+				return volts, analog
+			}
+		}
+		if !o.Plain && o.Watcher == nil && o.Record == nil {
 			config.Followed, config.Follow = b.follow(), b.followed
 		}
-		b.machine = x.Chip.New(config)
+		switch b.machine = x.Chip.New(config); {
+		case o.Record != nil:
+			b.machine = newRecorder(b, b.machine, o.Record, x, t)
+		case o.Play != nil:
+			b.machine = newPlayer(b, o.Play)
+		}
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
 		}
@@ -123,7 +141,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		}
 		b.connect()
 	}
-	if o.Tape == nil {
+	if o.Capture == nil {
 		b.schedule(t.Cues)
 	}
 	b.settle() // the state at power-on
@@ -486,6 +504,9 @@ func (b *Bench) Finish() *reel.Reel {
 	}
 	for _, f := range b.parts {
 		f.finish(b.now)
+	}
+	if r, recording := b.machine.(*recorder); recording {
+		r.finish()
 	}
 	if b.machine != nil {
 		b.load.finish(b)

@@ -22,7 +22,7 @@ import (
 // expectation about what it does not show is not judged.
 func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Tape) (*Result, error) {
 	t := &x.Trials[trial]
-	b, err := bench.New(x, t, nil, bench.Options{Tape: tape})
+	b, err := bench.New(x, t, nil, bench.Options{Capture: tape})
 	if err != nil {
 		return nil, err
 	}

@@ -19,6 +19,7 @@ type Mender struct {
 	exercise *exercise.Exercise
 	image    *firmware.Image
 	plain    bool
+	tapes    map[int]*bench.Tape // of each trial that one was asked for
 }
 
 // NewMender reads the contents of a firmware file.
@@ -49,14 +50,49 @@ func (m *Mender) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
 
 // Run runs the firmware on a changed exercise.
 func (m *Mender) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
-	b, err := bench.New(x, &x.Trials[trial], m.image, bench.Options{Plain: m.plain})
+	r, _, err := run(ctx, x, trial, m.image, bench.Options{Plain: m.plain})
+	return r, err
+}
+
+// Play runs a changed bench by a tape of what the program did on the bench as it is: see advice.Mender. The first one of a
+// trial records it; its counters tell that, too.
+func (m *Mender) Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
+	if m.image == nil || m.plain {
+		return nil, false, nil
+	}
+	recorded := int64(0)
+	tape := m.tapes[trial]
+	if tape == nil {
+		tape = &bench.Tape{}
+		r, _, err := run(ctx, m.exercise, trial, m.image, bench.Options{Record: tape})
+		if err != nil {
+			return nil, false, err
+		}
+		if m.tapes == nil {
+			m.tapes = map[int]*bench.Tape{}
+		}
+		m.tapes[trial], recorded = tape, r.Counters.Instructions
+	}
+	if !tape.Fits(x, &x.Trials[trial]) {
+		return nil, false, nil
+	}
+	r, b, err := run(ctx, x, trial, m.image, bench.Options{Play: tape})
 	if err != nil {
-		return nil, err
+		return nil, false, err
+	}
+	r.Counters.Instructions += recorded
+	return r, b.Held(), nil
+}
+
+func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image, o bench.Options) (*reel.Reel, *bench.Bench, error) {
+	b, err := bench.New(x, &x.Trials[trial], im, o)
+	if err != nil {
+		return nil, nil, err
 	}
 	if err := b.Advance(ctx, x.Trials[trial].Length); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return b.Finish(), nil
+	return b.Finish(), b, nil
 }
 
 // advise finds the likely causes of lost marks.
@@ -69,7 +105,7 @@ func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.
 		}
 		seen = append(seen, advice.Seen{Reel: run.reel, Verdicts: verdicts})
 	}
-	return advice.Find(ctx, x, seen, &Mender{x, im, k.Plain})
+	return advice.Find(ctx, x, seen, &Mender{exercise: x, image: im, plain: k.Plain})
 }
 
 // causes puts findings on a sheet, with the source lines of an image.

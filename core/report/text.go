@@ -70,7 +70,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 
 // fidelity tells how a mend was tested.
 func fidelity(f string) string {
-	return map[string]string{string(advice.OnReel): "judged again", string(advice.Rerun): "run again"}[f]
+	return map[string]string{string(advice.OnReel): "judged again", string(advice.OnTape): "its pins played again", string(advice.Rerun): "run again"}[f]
 }
 
 func head(b *strings.Builder, st Style, left, right string) {

@@ -1,7 +1,7 @@
 import type { Sheet } from '../types'
 import { SourceLine } from './SourceText'
 
-const tested: Record<string, string> = { reel: 'judged again', run: 'run again' }
+const tested: Record<string, string> = { reel: 'judged again', tape: 'its pins played again', run: 'run again' }
 
 // Causes are those that were tested by mending them: they are about the whole sheet.
 export function Causes({ sheet }: { sheet: Sheet }) {

@@ -1,0 +1,250 @@
+package bench
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+// Tape is what the chip did in one run, and what it was told meanwhile. Played through the parts of a changed bench it
+// stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same times.
+type Tape struct {
+	Whole bool // it can be played: nothing was left out of it
+
+	config   exerciseConfig
+	drives   []circuit.Drive // by pin, at power-on
+	edges    []edge
+	inputs   [][]input // by pin
+	bytes    []machine.Byte
+	ends     map[clock.Time]clock.Time // where the chip ended up when it was to run until a moment, where that is another one
+	stop     machine.Stop
+	notes    []machine.Note
+	counters machine.Counters
+}
+
+// exerciseConfig is what a program can tell apart beside what happens at its pins.
+type exerciseConfig struct {
+	chip   *machine.Chip
+	clock  clock.Rate
+	supply int64
+	seed   uint64
+	length clock.Time
+}
+
+func configOf(x *exercise.Exercise, t *exercise.Trial) exerciseConfig {
+	return exerciseConfig{x.Chip, x.Clock, x.Supply, t.Seed, t.Length}
+}
+
+// edge is one pin that starts to drive otherwise.
+type edge struct {
+	at, limit clock.Time // limit is how far the chip was to run then: it finishes an instruction that passes it
+	drive     circuit.Drive
+	pin       machine.Pin
+	more      bool // the next one is of the same instruction
+}
+
+// input is a level that a pin was told.
+type input struct {
+	at    clock.Time
+	level circuit.Level
+}
+
+// maxEdges bounds a tape; a longer one is not worth it.
+const maxEdges = 400_000
+
+// Fits tells whether the tape can be tried on a trial of an exercise at all.
+func (t *Tape) Fits(x *exercise.Exercise, trial *exercise.Trial) bool {
+	return t.Whole && t.config == configOf(x, trial)
+}
+
+// recorder is a machine that writes a tape of itself.
+type recorder struct {
+	machine.Machine
+	bench *Bench
+	tape  *Tape
+	told  told
+	limit clock.Time
+	next  machine.Listener
+}
+
+// told is what each pin was told last.
+type told map[machine.Pin]circuit.Level
+
+// news tells whether a level is one that a program could notice: pins that drive their net know what it is at.
+func (t told) news(own circuit.Drive, p machine.Pin, level circuit.Level) bool {
+	if own.Strength == circuit.PushPull && own.Level == level {
+		return false
+	}
+	if was, known := t[p]; known && was == level {
+		return false
+	}
+	t[p] = level
+	return true
+}
+
+func newRecorder(b *Bench, m machine.Machine, tape *Tape, x *exercise.Exercise, t *exercise.Trial) *recorder {
+	*tape = Tape{Whole: true, config: configOf(x, t), inputs: make([][]input, len(x.Chip.Pins)), ends: map[clock.Time]clock.Time{}}
+	return &recorder{Machine: m, bench: b, tape: tape, told: told{}}
+}
+
+// Load starts the tape with what the pins do at power-on.
+func (r *recorder) Load(im *firmware.Image) error {
+	err := r.Machine.Load(im)
+	for pin := range r.tape.inputs {
+		r.tape.drives = append(r.tape.drives, r.Machine.Drives(machine.Pin(pin)))
+	}
+	return err
+}
+
+// Run records what happens.
+func (r *recorder) Run(until clock.Time, l machine.Listener) machine.Stop {
+	r.limit, r.next = until, l
+	stop := r.Machine.Run(until, r)
+	if stop.Reason != machine.Reached {
+		r.tape.stop = stop
+	}
+	if now := r.Machine.Now(); now != r.limit {
+		r.tape.ends[r.limit] = now
+	}
+	return stop
+}
+
+// Drive records edges.
+func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
+	if len(r.tape.edges)+len(changes) > maxEdges {
+		r.tape.Whole = false
+	} else if r.tape.Whole {
+		for i, c := range changes {
+			r.tape.edges = append(r.tape.edges, edge{t, r.limit, c.Drive, c.Pin, i+1 < len(changes)})
+		}
+	}
+	limit := r.next.Drive(t, changes, at)
+	r.limit = min(r.limit, max(t, limit))
+	return limit
+}
+
+// Input records what a pin is told.
+func (r *recorder) Input(p machine.Pin, level circuit.Level) {
+	if r.told.news(r.Machine.Drives(p), p, level) {
+		r.tape.inputs[p] = append(r.tape.inputs[p], input{r.bench.now, level})
+	}
+	r.Machine.Input(p, level)
+}
+
+// finish keeps what a run comes to.
+func (r *recorder) finish() {
+	r.tape.notes, r.tape.counters = r.Machine.Notes(), r.Machine.Counters()
+}
+
+// player is a tape in the place of a chip.
+type player struct {
+	tape   *Tape
+	bench  *Bench
+	bytes  func(machine.Byte)
+	drives []circuit.Drive
+	told   told
+	taken  []int // of each pin's inputs
+	edge   int
+	byte   int
+	now    clock.Time
+	wrong  bool // the chip was told something else
+}
+
+func newPlayer(b *Bench, t *Tape) *player {
+	return &player{tape: t, bench: b, bytes: b.sent, drives: append([]circuit.Drive{}, t.drives...), told: told{}, taken: make([]int, len(t.inputs))}
+}
+
+// otherwise ends a run in which the tape does not hold.
+const otherwise machine.Reason = "otherwise"
+
+// Run plays what the chip did.
+func (p *player) Run(until clock.Time, l machine.Listener) machine.Stop {
+	for p.edge < len(p.tape.edges) && !p.wrong {
+		e := p.tape.edges[p.edge]
+		if e.at > until && e.limit > until {
+			break
+		}
+		p.send(e.at)
+		var changes []machine.Change
+		for more := true; more; p.edge++ {
+			e := p.tape.edges[p.edge]
+			p.drives[e.pin] = e.drive
+			changes = append(changes, machine.Change{Pin: e.pin, Drive: e.drive})
+			more = e.more
+		}
+		p.now = e.at
+		until = min(until, max(e.at, l.Drive(e.at, changes, machine.Place{})))
+	}
+	if p.wrong {
+		return machine.Stop{Reason: otherwise, At: p.now}
+	}
+	if end, known := p.tape.ends[until]; known {
+		until = end
+	}
+	p.send(until)
+	p.now = max(p.now, until)
+	if s := p.tape.stop; s.Reason != machine.Reached && s.At <= p.now && p.edge == len(p.tape.edges) {
+		return s
+	}
+	return machine.Stop{At: p.now}
+}
+
+// send tells of bytes up to a moment.
+func (p *player) send(until clock.Time) {
+	for ; p.byte < len(p.tape.bytes) && p.tape.bytes[p.byte].At <= until; p.byte++ {
+		p.bytes(p.tape.bytes[p.byte])
+	}
+}
+
+// Input compares what a pin is told with what it was told.
+func (p *player) Input(pin machine.Pin, level circuit.Level) {
+	if !p.told.news(p.drives[pin], pin, level) {
+		return
+	}
+	if k := p.taken[pin]; k >= len(p.tape.inputs[pin]) || p.tape.inputs[pin][k] != (input{p.bench.now, level}) {
+		p.wrong = true
+	}
+	p.taken[pin]++
+}
+
+// held tells whether the chip was told the same all along.
+func (p *player) held() bool {
+	for pin, list := range p.tape.inputs {
+		if p.taken[pin] != len(list) {
+			return false
+		}
+	}
+	return !p.wrong
+}
+
+// Now is how far the tape was played.
+func (p *player) Now() clock.Time { return p.now }
+
+// Load and Reset change nothing: what was recorded happened.
+func (p *player) Load(*firmware.Image) error { return nil }
+
+// Reset changes nothing.
+func (p *player) Reset() {}
+
+// Drives is what a pin does now.
+func (p *player) Drives(pin machine.Pin) circuit.Drive { return p.drives[pin] }
+
+// Notes are those of the run that was recorded.
+func (p *player) Notes() []machine.Note { return p.tape.notes }
+
+// Counters has no instructions: none were interpreted.
+func (p *player) Counters() machine.Counters {
+	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges, Resets: p.tape.counters.Resets}
+}
+
+// Hash is not that of a machine's state.
+func (p *player) Hash() [32]byte { return [32]byte{} }
+
+// Held tells, after a run by a tape, whether that was valid: the chip was told the same at the same times as when it was
+// recorded.
+func (b *Bench) Held() bool {
+	p, playing := b.machine.(*player)
+	return playing && p.held()
+}
