@@ -97,7 +97,6 @@ func TestEyeOff(t *testing.T) {
 	assert.NotEqual(t, before, clock)
 	assert.Contains(t, clock, "µs")
 	run(t, ctx, chromedp.Evaluate(`document.querySelector("details").open = true`, nil), chromedp.WaitReady(`li[aria-current=true]`, chromedp.ByQuery))
-	picture(t, ctx, "result-eye-off")
 	assert.Empty(t, axe(t, ctx, "light"))
 	run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "eye off")]`), chromedp.WaitNotPresent(`//*[name()="svg"][@aria-label="PB0 as driven"]`))
 	run(t, ctx, chromedp.Click(`//ul//button[contains(., "lamps.c")]`), chromedp.WaitVisible(`li[aria-current=true]`, chromedp.ByQuery))

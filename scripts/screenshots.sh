@@ -32,7 +32,6 @@ shot() { # NAME COMMAND: what a command prints, in a terminal window
 }
 shot grade-folder 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware'
 shot grade 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf'
-shot grade-lcd 'hemble grade demo/course/keeper-board demo/course/keeper-board/firmware/ferris-leftover.elf'
 shot strength 'hemble strength --all demo/course/boat-counter demo/course/boat-counter/firmware/imre-timer.elf'
 shot trace 'hemble trace --for 16s demo/course/boat-lamps/firmware/marsh-waits.elf; hemble check demo/course/*/; hemble parts lamp'
 shot window 'hemble trace --on demo/course/boat-counter --window 500ms..520ms demo/course/boat-counter/firmware/orton-ghosts.elf; hemble grade --bus demo/course/notice-board demo/course/notice-board/firmware/ainley-wrong-address.elf | tail -34 | head -24'
@@ -43,6 +42,7 @@ sheet=$(mktemp -d)
 bin/hemble parts --svg "$sheet/parts.svg"
 chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync \
 	--user-data-dir="$sheet/browser" --hide-scrollbars --window-size=1280,1640 --screenshot="$out/parts.png" "file://$sheet/parts.svg" >/dev/null 2>&1
+bin/hemble picture --scale 1 demo/course/chamber-gauge demo/course/chamber-gauge/firmware/tarn-wrong-six.elf "$out/film.png"
 bin/hemble grade --format html demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf > "$sheet/sheet.html"
 chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync \
 	--user-data-dir="$sheet/browser" --hide-scrollbars --window-size=1280,1000 --screenshot="$out/sheet-html.png" "file://$sheet/sheet.html" >/dev/null 2>&1

@@ -1,6 +1,8 @@
 package service_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"encoding/json"
 	"regexp"
 	"strings"
@@ -148,4 +150,41 @@ func TestAcceptingASight(t *testing.T) {
 	marsh := servicetest.As(t, c, lockHouse, "tarn")
 	_, err = marsh.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})
 	assert.True(t, strings.Contains(err.Error(), "may not"), "%v", err)
+}
+
+// An archive brings a shared bench along; what is kept stands alone. A text alone cannot include anything, and says so.
+func TestIncludedBench(t *testing.T) {
+	_, c := servicetest.Start(t, t.TempDir())
+	x, err := demo.Find("boat-lamps")
+	require.NoError(t, err)
+	head, rest, _ := strings.Cut(string(x.Text), "bench:\n")
+	bench, trials, _ := strings.Cut(rest, "trials:")
+	text := head + "bench:\n  include: ../benches/lamps.yaml\ntrials:" + trials
+	archive := func(files map[string]string) []byte {
+		var b bytes.Buffer
+		z := zip.NewWriter(&b)
+		for name, content := range files {
+			w, err := z.Create(name)
+			require.NoError(t, err)
+			_, err = w.Write([]byte(content))
+			require.NoError(t, err)
+		}
+		require.NoError(t, z.Close())
+		return b.Bytes()
+	}
+	parts := strings.ReplaceAll("\n"+bench, "\n  ", "\n")
+	kept, err := c.PutExerciseFolder(t.Context(), x.Name, archive(map[string]string{"lamps/exercise.yaml": text, "benches/lamps.yaml": parts}))
+	require.NoError(t, err)
+	assert.NotContains(t, kept.Text, "include")
+	assert.Contains(t, kept.Text, "  red:   {part: lamp")
+	tried, err := c.Try(t.Context(), client.Draft{Text: []byte(kept.Text), File: "a.elf", Data: x.Reference})
+	require.NoError(t, err)
+	assert.Contains(t, string(tried.Sheet), `"marks":10,`)
+
+	_, err = c.PutExerciseFolder(t.Context(), x.Name, archive(map[string]string{"lamps/exercise.yaml": text}))
+	assert.Equal(t, "invalid", client.Code(err))
+	checked, err := c.Check(t.Context(), []byte(text))
+	require.NoError(t, err)
+	require.NotEmpty(t, checked.Mistakes)
+	assert.Contains(t, checked.Mistakes[0].Text, "there is this text alone")
 }

@@ -66,7 +66,9 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file refers to anchors %d times; 100 are allowed", n)
 		return nil
 	}
-	in.resolve(doc.Content[0], ps)
+	if in.resolve(doc.Content[0], ps); ps.Failed() {
+		return nil // without its parts nothing else could be said
+	}
 	varied := vary(doc.Content[0], student, ps)
 	v := spec.Decode(doc.Content[0], fields(), ps)
 	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(slices.Concat(append([][]byte{text}, in.texts...)...), varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
