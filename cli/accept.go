@@ -46,18 +46,9 @@ func accept(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	x, err := readExercise(path)
+	x, r, err := seen(ctx, c, path, c.Args().Get(1))
 	if err != nil {
 		return err
-	}
-	s := newSources(c)
-	s.marker.Reels = true
-	r, err := s.mark(ctx, x, c.Args().Get(1))
-	if err != nil {
-		return err
-	}
-	if r.Sheet.Failed != "" {
-		return fmt.Errorf("%s: %s", c.Args().Get(1), r.Sheet.Failed)
 	}
 	if c.Int("sight") == 0 && !c.Bool("sequence") {
 		listUnexpected(c, r)
@@ -87,6 +78,21 @@ func accept(ctx context.Context, c *cli.Command) error {
 		return nil
 	}
 	return os.WriteFile(path, a.Text, 0o644)
+}
+
+// seen marks one firmware, and keeps what the displays showed. A firmware that cannot be run is an error.
+func seen(ctx context.Context, c *cli.Command, path, file string) (*exercise.Exercise, *marking.Result, error) {
+	x, err := readExercise(path)
+	if err != nil {
+		return nil, nil, err
+	}
+	s := newSources(c)
+	s.marker.Reels = true
+	r, err := s.mark(ctx, x, file)
+	if err == nil && r.Sheet.Failed != "" {
+		err = fmt.Errorf("%s: %s", file, r.Sheet.Failed)
+	}
+	return x, r, err
 }
 
 // listUnexpected lists what could be accepted.

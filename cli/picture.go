@@ -44,7 +44,7 @@ func picture(ctx context.Context, c *cli.Command) error {
 	if kind != ".svg" && kind != ".png" {
 		return misused("a picture is written as .svg or .png, not as %q", filepath.Ext(to))
 	}
-	x, err := readExercise(c.Args().First())
+	x, r, err := seen(ctx, c, c.Args().First(), c.Args().Get(1))
 	if err != nil {
 		return err
 	}
@@ -52,30 +52,21 @@ func picture(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	s := newSources(c)
-	s.marker.Reels = true
-	r, err := s.mark(ctx, x, c.Args().Get(1))
-	if err != nil {
-		return err
-	}
-	if r.Sheet.Failed != "" {
-		return fmt.Errorf("%s: %s", c.Args().Get(1), r.Sheet.Failed)
-	}
 	var p *report.Picture
-	for i, seen := range r.Reels {
-		if seen.Trial != trial.Name {
+	for i, run := range r.Reels {
+		if run.Trial != trial.Name {
 			continue
 		}
-		p = report.Film(seen, &r.Sheet.Trials[i])
+		p = report.Film(run, &r.Sheet.Trials[i])
 		if c.String("at") != "" {
 			at, err := clock.Parse(c.String("at"))
 			if err != nil {
 				return misuse{err}
 			}
-			if at > seen.Length {
-				return misused("%s is after the end of the trial (%s)", at.Short(), seen.Length.Short())
+			if at > run.Length {
+				return misused("%s is after the end of the trial (%s)", at.Short(), run.Length.Short())
 			}
-			p = report.Still(seen, at)
+			p = report.Still(run, at)
 		}
 	}
 	if p == nil {

@@ -77,80 +77,70 @@ func (a *API) readDraft(r *request) (*draft, error) {
 	return d, nil
 }
 
-func (a *API) try(r *request) (any, error) {
+// onDraft does something with a draft and a firmware, alone. A lenient draft need not have expectations yet.
+func (a *API) onDraft(r *request, lenient bool, do func(context.Context, *exercise.Exercise, *draft) (any, error)) (any, error) {
 	d, err := a.readDraft(r)
 	if err != nil {
 		return nil, err
 	}
-	x, err := checked(d.text)
-	if err != nil {
-		return nil, err
-	}
-	done, err := a.alone(r.Request.Context())
-	if err != nil {
-		return nil, err
-	}
-	defer done()
-	result, err := a.Desk.Try(r.Request.Context(), x, d.Tried)
-	if err != nil {
-		return nil, err
-	}
-	out := wire.Tried{Reels: []json.RawMessage{}}
-	for _, seen := range result.Reels {
-		text, err := json.Marshal(seen)
-		if err != nil {
-			return nil, err
-		}
-		out.Reels = append(out.Reels, text)
-	}
-	out.Sheet, err = json.Marshal(result.Sheet)
-	return out, err
-}
-
-func (a *API) record(r *request) (any, error) {
-	d, err := a.readDraft(r)
-	if err != nil {
-		return nil, err
-	}
-	x, problems := exercise.Reader{File: exerciseFile, Draft: true}.Read(d.text)
+	x, problems := exercise.Reader{File: exerciseFile, Draft: lenient}.Read(d.text)
 	if x == nil {
 		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
 	}
-	done, err := a.alone(r.Request.Context())
+	ctx := r.Request.Context()
+	done, err := a.alone(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	rec, err := a.Desk.Record(r.Request.Context(), x, d.text, d.Tried, d.anew)
+	out, err := do(ctx, x, d)
 	if err != nil {
-		return nil, tellTried(r.Request.Context(), d.File, err)
+		return nil, tellTried(ctx, d.File, err)
 	}
-	return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
+	return out, nil
+}
+
+func (a *API) try(r *request) (any, error) {
+	return a.onDraft(r, false, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
+		result, err := a.Desk.Try(ctx, x, d.Tried)
+		if err != nil {
+			return nil, err
+		}
+		out := wire.Tried{Reels: []json.RawMessage{}}
+		for _, seen := range result.Reels {
+			text, err := json.Marshal(seen)
+			if err != nil {
+				return nil, err
+			}
+			out.Reels = append(out.Reels, text)
+		}
+		out.Sheet, err = json.Marshal(result.Sheet)
+		return out, err
+	})
+}
+
+func (a *API) record(r *request) (any, error) {
+	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
+		rec, err := a.Desk.Record(ctx, x, d.text, d.Tried, d.anew)
+		if err != nil {
+			return nil, err
+		}
+		return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
+	})
 }
 
 func (a *API) strength(r *request) (any, error) {
-	d, err := a.readDraft(r)
-	if err != nil {
-		return nil, err
-	}
-	x, err := checked(d.text)
-	if err != nil {
-		return nil, err
-	}
-	done, err := a.alone(r.Request.Context())
-	if err != nil {
-		return nil, err
-	}
-	defer done()
-	variants, err := a.Desk.Strength(r.Request.Context(), x, d.Tried)
-	if err != nil {
-		return nil, tellTried(r.Request.Context(), d.File, err)
-	}
-	out := []wire.Variant{}
-	for _, v := range variants {
-		out = append(out, wire.Variant(v))
-	}
-	return out, nil
+	return a.onDraft(r, false, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
+		variants, err := a.Desk.Strength(ctx, x, d.Tried)
+		if err != nil {
+			return nil, err
+		}
+		out := []wire.Variant{}
+		for _, v := range variants {
+			out = append(out, wire.Variant(v))
+		}
+		return out, nil
+	})
 }
 
 // tellTried tells why a firmware could not be tried: the file is its owner's, and so is the fault.

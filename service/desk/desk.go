@@ -224,21 +224,39 @@ func (d *Desk) markCapture(ctx context.Context, w *work, file string) (*marking.
 	return marking.MarkCapture(ctx, w.exercise, captured(w.exercise, file), file, tape)
 }
 
+// ready prepares a submission of which one trial is to be run again; ErrNotFound where there is no such thing.
+func (d *Desk) ready(ctx context.Context, submission string, job int64, trial int) (*store.Material, *work, error) {
+	m, err := d.store.Material(ctx, submission, job)
+	if err != nil {
+		return nil, nil, err
+	}
+	w, err := d.prepare(ctx, m)
+	if err == nil && (w.refused != nil || trial < 0 || trial >= len(w.exercise.Trials)) {
+		err = store.ErrNotFound
+	}
+	return m, w, err
+}
+
+// image is what is programmed; nil on a bench without a chip.
+func (w *work) image() (*firmware.Image, error) {
+	if w.exercise.Chip == nil {
+		return nil, nil
+	}
+	im, err := firmware.Read(w.file)
+	if err != nil {
+		return nil, store.ErrNotFound
+	}
+	return im, nil
+}
+
 // Reel gives what the displays showed in one trial of a submission, as JSON, making it again where it is no longer kept.
 func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int) ([]byte, error) {
 	if data, err := d.store.Reel(job, trial); !errors.Is(err, store.ErrNotFound) {
 		return data, err
 	}
-	m, err := d.store.Material(ctx, submission, job)
+	m, w, err := d.ready(ctx, submission, job, trial)
 	if err != nil {
 		return nil, err
-	}
-	w, err := d.prepare(ctx, m)
-	if err != nil {
-		return nil, err
-	}
-	if w.refused != nil || trial < 0 || trial >= len(w.exercise.Trials) {
-		return nil, store.ErrNotFound
 	}
 	if IsCapture(m.File) && w.exercise.Chip != nil {
 		r, err := d.markCapture(ctx, w, m.File)
@@ -247,12 +265,9 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 		}
 		return json.Marshal(r.Reels[0])
 	}
-	im, err := firmware.Read(w.file)
-	if w.exercise.Chip == nil {
-		im, err = nil, nil
-	}
+	im, err := w.image()
 	if err != nil {
-		return nil, store.ErrNotFound
+		return nil, err
 	}
 	r, err := bench.Run(ctx, w.exercise, &w.exercise.Trials[trial], im)
 	if err != nil {
@@ -267,25 +282,16 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 // Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with the
 // source lines behind it.
 func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*report.Window, error) {
-	m, err := d.store.Material(ctx, submission, job)
+	m, w, err := d.ready(ctx, submission, job, trial)
 	if err != nil {
 		return nil, err
-	}
-	w, err := d.prepare(ctx, m)
-	if err != nil {
-		return nil, err
-	}
-	if w.refused != nil || trial < 0 || trial >= len(w.exercise.Trials) {
-		return nil, store.ErrNotFound
 	}
 	if IsCapture(m.File) && w.exercise.Chip != nil {
 		return nil, &store.Refusal{Code: "no-run", Text: "a capture has no program that could be run again; its own tool shows its edges"}
 	}
-	var im *firmware.Image
-	if w.exercise.Chip != nil {
-		if im, err = firmware.Read(w.file); err != nil {
-			return nil, store.ErrNotFound
-		}
+	im, err := w.image()
+	if err != nil {
+		return nil, err
 	}
 	window := report.NewWindow(w.exercise.Parts, from, to)
 	window.Sights = true
