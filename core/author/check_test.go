@@ -59,6 +59,7 @@ func TestCheckTiming(t *testing.T) {
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 2, at: 3200ms}":                                                   "", // it is the same
 		"{reads: gauge, text: 2, after: {cue: third, from: start}, within: 1s}":                                                          "", // its time is not in the file
 		"{reads: gauge, text: 2, after: {cue: later, from: end}, within: 90ms}\n      - {reads: gauge, text: 3, at: 2700ms, within: 1s}": "the two overlap",
+		"{reads: gauge, text: 2, at: 3s}\n    hidden: yes\n    seed: 2\n    most: 5":                                                     "",
 	} {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(`hemble: 1
 name: x
@@ -84,4 +85,26 @@ trials:
 			assert.Contains(t, found[0].Error(), want)
 		}
 	}
+}
+
+// A cue that follows another one so late that the trial is over never comes.
+func TestCheckLateCue(t *testing.T) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench: {key: {part: button, pins: {1: PD7, 2: GND}}, red: {part: lamp, pins: {anode: PB0, cathode: GND}}}
+trials:
+  - name: x
+    length: 5s
+    cues:
+      - {at: 1s, press: key, for: 100ms, as: first}
+      - {after: {cue: first, from: end, by: 4s}, press: key, for: 100ms, as: late}
+    expect:
+      - {reads: red, text: on, at: end}
+`))
+	require.NotNil(t, x, "%v", problems)
+	found := author.Check("x", x)
+	require.Len(t, found, 1)
+	assert.Equal(t, "x:11:1: warning: this cue would come at 5.100 s, when the trial is over (5 s): it never does", found[0].Error())
 }

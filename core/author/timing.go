@@ -17,7 +17,7 @@ var looseTolerance = big.NewRat(1, 2)
 // checkTiming warns of expectations whose times leave open what they ask for: two sights looked for on one display at once,
 // an answer that may come when the next input is there already, a tolerance that forgives twice the speed.
 func checkTiming(t *exercise.Trial, ps *spec.Problems) {
-	times := cueTimes(t)
+	times := cueTimes(t, ps)
 	type stretch struct {
 		judge.Look
 		from, to clock.Time
@@ -67,8 +67,8 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 // spell is when a cue begins and ends.
 type spell struct{ from, to clock.Time }
 
-// cueTimes gives the times of the named cues that the file tells.
-func cueTimes(t *exercise.Trial) map[string]spell {
+// cueTimes gives the times of the named cues that the file tells, and warns of those that come when the trial is over.
+func cueTimes(t *exercise.Trial, ps *spec.Problems) map[string]spell {
 	out := map[string]spell{}
 	for _, c := range t.Cues {
 		from := c.At
@@ -83,6 +83,9 @@ func cueTimes(t *exercise.Trial) map[string]spell {
 			if from = before.from + c.After.By; c.After.End {
 				from = before.to + c.After.By
 			}
+		}
+		if from >= t.Length {
+			ps.Warn(spec.Pos{Line: c.Line, Col: 1}, "this cue would come at %s, when the trial is over (%s): it never does", from, t.Length.Short())
 		}
 		if c.Name != "" {
 			out[c.Name] = spell{from, from + c.Moves()}

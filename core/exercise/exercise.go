@@ -77,6 +77,7 @@ type Cue struct {
 	part.Cue
 	After *After // in place of At
 	When  *When  // in place of At
+	Line  int
 }
 
 // After ties a cue to another one.

@@ -270,7 +270,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 
 // readCue reads a cue, whose verb is the one key of Verbs that it has.
 func (x *Exercise) readCue(v spec.Values, t Trial, names []string, ps *spec.Problems) Cue {
-	c := Cue{At: v.Time("at"), Name: v.Text("as"), Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
+	c := Cue{Line: v.Pos.Line, At: v.Time("at"), Name: v.Text("as"), Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
 		Text: strings.ReplaceAll(v.Text("text"), `\n`, "\n"), Key: v.Text("key")}}
 	for _, verb := range part.Verbs {
 		switch {
