@@ -75,6 +75,8 @@ fuzz:
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./core/exercise -run '^$$' -fuzz FuzzInclude -fuzzminimizetime 20x -fuzztime $(FUZZTIME)
+	go test ./core/author -run '^$$' -fuzz FuzzSource -fuzzminimizetime 20x -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzPlan -fuzztime $(FUZZTIME)
 	go test ./service/roster -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./service/roster -run '^$$' -fuzz FuzzMatch -fuzztime $(FUZZTIME)

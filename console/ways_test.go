@@ -107,6 +107,7 @@ func TestFromNothingToAGradebook(t *testing.T) {
 	run(t, student, hand("lamps.elf", slow), has("Received as attempt 1"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[normalize-space(.)="attempt 1"]`))
 	run(t, student, hand("lamps.elf", right), has("Received as attempt 2"), chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[normalize-space(.)="attempt 2"]]//td[contains(., "more met")]`))
 	require.NotContains(t, text(t, student), "10 / 10", "marks come with the release")
+	run(t, student, chromedp.Evaluate(`document.querySelector("td details").open = true`, nil), chromedp.WaitVisible(`//td//li[contains(., "→")][contains(., "✓ met")]`))
 	assert.Empty(t, said.take())
 
 	// The instructor has seen it come, changes a mark, comments, releases, and takes the marks out.

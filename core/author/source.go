@@ -54,10 +54,13 @@ func (s *source) find(at spec.Pos) *yaml.Node {
 	return found
 }
 
-// offset is where a place is in the text: columns count characters.
+// offset is where a place is in the text, its end for one beyond it: columns count characters.
 func (s *source) offset(line, column int) int {
+	if line < 1 || line > len(s.lines) {
+		return len(s.text)
+	}
 	at := s.lines[line-1]
-	for ; column > 1; column-- {
+	for ; column > 1 && at < len(s.text); column-- {
 		_, size := utf8.DecodeRune(s.text[at:])
 		at += size
 	}
@@ -67,6 +70,9 @@ func (s *source) offset(line, column int) int {
 // extent is where a node stands. Nodes that are written by reference, and scalars over several lines, have none.
 func (s *source) extent(n *yaml.Node) (from, to int, err error) {
 	from = s.offset(n.Line, n.Column)
+	if !s.begins(n, from) {
+		return 0, 0, fmt.Errorf("line %d: this is written in a way that is not changed by itself; write it plainly first", n.Line)
+	}
 	switch {
 	case n.Kind == yaml.AliasNode || n.Anchor != "":
 		return 0, 0, fmt.Errorf("line %d: this is written by reference (& and *); write it out first", n.Line)
@@ -85,6 +91,24 @@ func (s *source) extent(n *yaml.Node) (from, to int, err error) {
 		return 0, 0, fmt.Errorf("line %d: this goes over several lines; write it in one first", n.Line)
 	}
 	return from, from + len(n.Value), nil
+}
+
+// begins tells whether a node is where it is said to be: files have odd line ends, tags and empty values, too.
+func (s *source) begins(n *yaml.Node, at int) bool {
+	if at >= len(s.text) {
+		return false
+	}
+	switch c := s.text[at]; {
+	case n.Kind == yaml.AliasNode || n.Anchor != "":
+		return true // its own error says more
+	case n.Style&yaml.FlowStyle != 0:
+		return c == '{' || c == '['
+	case n.Style&yaml.DoubleQuotedStyle != 0:
+		return c == '"'
+	case n.Style&yaml.SingleQuotedStyle != 0:
+		return c == '\''
+	}
+	return n.Style&yaml.TaggedStyle == 0 && (n.Kind != yaml.ScalarNode || n.Value != "")
 }
 
 // quote is where a quoted scalar ends.

@@ -108,3 +108,27 @@ func TestIncludeWrong(t *testing.T) {
 	_, err := exercise.Flatten([]byte(including("  {include: ../gate.yaml}")), reader(nil).Open)
 	assert.Error(t, err)
 }
+
+// Whatever is included: what reads with it reads as well when it stands alone, with as many parts.
+func FuzzInclude(f *testing.F) {
+	f.Add(including("  include: ../gate.yaml # shared\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}"), shared)
+	f.Add(including("  include:\n    - a\n    - b\n"), "green: {part: lamp, pins: {anode: PB1, cathode: GND}}\n")
+	f.Fuzz(func(t *testing.T, text, part string) {
+		open := func(string) ([]byte, error) { return []byte(part), nil }
+		x, problems := exercise.Reader{File: "x", Open: open}.Read([]byte(text))
+		if x == nil {
+			if exercise.Error(problems) == nil {
+				t.Fatal("refused without a reason")
+			}
+			return
+		}
+		flat, err := exercise.Flatten([]byte(text), open)
+		if err != nil {
+			return
+		}
+		alone, problems := exercise.Read("x", flat)
+		if alone == nil || len(alone.Parts) != len(x.Parts) {
+			t.Fatalf("%v\n%s", problems, flat)
+		}
+	})
+}

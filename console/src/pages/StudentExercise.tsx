@@ -157,17 +157,18 @@ function Attempts({ list }: { list?: Submission[] }) {
 
 // Changed tells what an attempt changed against the one before it: in a few words, and opened, expectation by expectation.
 function Changed({ before, now }: { before?: Submission; now: Submission }) {
+  const [open, setOpen] = useState(false)
   if (now.state !== 'marked') return now.error
   if (!before || before.state !== 'marked') return now.first
   const more = now.met - before.met
   const text = more > 0 ? `${more} more met` : more < 0 ? `${-more} fewer met` : before.first === now.first ? 'the same difference' : 'as many met, another difference'
   return (
-    <details>
+    <details onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>
         {text}
         {now.first && <span className="text-slate">: {now.first}</span>}
       </summary>
-      <Differences before={before.id} now={now.id} />
+      {open && <Differences before={before.id} now={now.id} />}
     </details>
   )
 }
