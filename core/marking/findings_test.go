@@ -1,6 +1,7 @@
 package marking_test
 
 import (
+	"os"
 	"strings"
 	"testing"
 
@@ -121,5 +122,30 @@ func TestCausesRepeat(t *testing.T) {
 				assert.Equal(t, once.Findings, again.Sheet.Findings, f.Name)
 			}
 		}
+	}
+}
+
+// A mend is tested in the cheapest way that is valid: on what was seen, on what the program did at its pins, or by running
+// it again where it would have been told something else.
+func TestTiers(t *testing.T) {
+	for _, c := range []struct{ exercise, firmware, code, tier string }{
+		{"chamber-gauge", "stroud-b-f-swapped", "segments-swapped", "reel"},
+		{"chamber-gauge", "quill-bounce", "bounce", "run"},
+		{"chamber-gauge", "brook-no-pull-up", "pull-up", "run"},
+		{"notice-board", "ainley-wrong-address", "address", "run"}, // a slave that is there acknowledges: the program is told so
+		{"boat-counter", "jarvis-leading-zeros", "leading-zeros", "reel"},
+		{"boat-counter", "../../demo/faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "tape"},
+	} {
+		e, data, err := demo.Pick(c.exercise, c.firmware)
+		if strings.Contains(c.firmware, "/") {
+			data, err = os.ReadFile(c.firmware)
+		}
+		require.NoError(t, err)
+		x, _ := exercise.Read("x", e.Text)
+		r, err := marking.Mark(t.Context(), x, c.firmware, data)
+		require.NoError(t, err)
+		require.NotEmpty(t, r.Sheet.Findings, c.firmware)
+		assert.Equal(t, c.code, r.Sheet.Findings[0].Code, c.firmware)
+		assert.Equal(t, c.tier, r.Sheet.Findings[0].Fidelity, c.firmware)
 	}
 }
