@@ -160,3 +160,17 @@ func TestAcceptNot(t *testing.T) {
 		assert.ErrorContains(t, err, c.want, c.expect)
 	}
 }
+
+// Where the expected sight differs from student to student, that is told.
+func TestAcceptVaried(t *testing.T) {
+	text := []byte(strings.Replace(acceptable, "bench:\n", "vary: {level: [4, 6]}\nbench:\n", 1) + "      - {reads: gauge, text: \"${level}\", at: end}\n")
+	x, problems := exercise.Read("x", text)
+	require.NotNil(t, x, "%v", problems)
+	p := x.Part("gauge")
+	two := reel.Sight{Lights: reel.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
+	r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []reel.Track{{Display: "gauge", Look: p.Kind.Look(*p), Frames: []reel.Frame{{From: 0, To: x.Trials[0].Length, Sight: two}}}}}
+	a, err := author.Accept(text, x, r, author.Sight{0, 0, 0})
+	require.NoError(t, err)
+	assert.Contains(t, a.Now, `text: {one-of: ["${level}", "2"]}`)
+	assert.Contains(t, a.What, "differs from student to student")
+}
