@@ -86,20 +86,29 @@ func unseen(x *exercise.Exercise, display string, tape *capture.Tape) string {
 	return ""
 }
 
-// rest is how long a contact must be still to have come to rest.
+// rest is how long a contact that a finger moves must be still to have come to rest.
 const rest = 25 * clock.Millisecond
 
-// cuesOf finds the presses and settings of a trial's cues in the captured inputs: the first press of a button is its first
-// cue, and so on. What is not there did not come.
+// cuesOf finds the presses, settings and turns of a trial's cues in the captured inputs: the first press of a button is its
+// first cue, and so on. What is not there did not come.
 func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []reel.Fired) {
-	taken := map[string]int{}
+	taken := map[string]int{} // of each part and what is done to it
 	for _, c := range t.Cues {
 		p := x.Part(c.Part)
-		spans := closed(x, p, tape)
-		k := taken[c.Part]
-		taken[c.Part]++
+		k := taken[c.Part+c.Verb]
 		f := reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Text: c.Describe(c.Part), To: c.To}
-		switch {
+		if c.Verb != part.Turn {
+			taken[c.Part+c.Verb]++
+		}
+		switch spans := closed(x, tape, p, rest, "push1", "push2", "1", "2", "common", "on"); {
+		case c.Verb == part.Turn:
+			turns := detents(x, p, tape)
+			n := int(max(c.By, -c.By))
+			taken[c.Part+c.Verb] += n
+			if k+n > len(turns) || slices.ContainsFunc(turns[k:k+n], func(d detent) bool { return d.clockwise != (c.By > 0) }) {
+				continue
+			}
+			f.Start, f.End = turns[k].from, turns[k+n-1].to
 		case c.Verb == part.Press && k < len(spans):
 			f.Start, f.End = spans[k].from, spans[k].to
 		case c.Verb == part.Set && (c.To == "on" || c.To == "off") && k/2 < len(spans):
@@ -122,18 +131,23 @@ func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []
 // contact is a time for which a contact was closed.
 type contact struct{ from, to clock.Time }
 
-// closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside.
-func closed(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []contact) {
-	for i, w := range p.Wired {
-		pin, ok := x.Chip.Pin(w)
-		if !ok || w == "" || !tape.Has(pin) {
-			continue
+// closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside. The ends of
+// the contact are the first two of the names that the part's kind has.
+func closed(x *exercise.Exercise, tape *capture.Tape, p *part.Built, rest clock.Time, names ...string) (out []contact) {
+	var ends []string
+	for _, name := range names {
+		if k := p.Kind.Terminal(name); k >= 0 && len(ends) < 2 {
+			ends = append(ends, p.Wired[k])
 		}
-		other := slices.Concat(p.Wired[:i], p.Wired[i+1:])
-		active := slices.Contains(other, "VCC")
-		if !active && !slices.Contains(other, "GND") {
-			continue
-		}
+	}
+	if len(ends) < 2 {
+		return nil
+	}
+	if ends[0] == "VCC" || ends[0] == "GND" {
+		ends[0], ends[1] = ends[1], ends[0]
+	}
+	pin, ok := x.Chip.Pin(ends[0])
+	if active := ends[1] == "VCC"; ok && ends[0] != "" && tape.Has(pin) && (active || ends[1] == "GND") {
 		for _, c := range tape.Changes(pin) {
 			n := len(out)
 			switch {
@@ -145,7 +159,28 @@ func closed(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []cont
 				out[n-1].to = c.At
 			}
 		}
-		break
+	}
+	return out
+}
+
+// detent is one step of an encoder.
+type detent struct {
+	contact
+	clockwise bool
+}
+
+// detents are the steps that an encoder was turned, of those with one period to a detent: both contacts close and open again,
+// that first which leads.
+func detents(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []detent) {
+	still := max(2*clock.Millisecond, 2*p.Settings.Time("bounce"))
+	a, b := closed(x, tape, p, still, "a", "common"), closed(x, tape, p, still, "b", "common")
+	for _, one := range a {
+		for _, other := range b {
+			if other.from < one.to && one.from < other.to {
+				out = append(out, detent{contact{min(one.from, other.from), max(one.to, other.to)}, one.from < other.from})
+				break
+			}
+		}
 	}
 	return out
 }
