@@ -110,7 +110,7 @@ func listUnexpected(c *cli.Command, r *marking.Result) {
 					fmt.Fprintf(out, "  --sight %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From, p.Seen.Text, p.Expected.Text)
 				}
 			}
-			if v.Kind == "shows" || v.Kind == "counts" || v.Kind == exercise.AnyOf {
+			if author.Sequential(v.Kind) {
 				fmt.Fprintf(out, "  --sequence   all that it showed\n")
 			}
 		}

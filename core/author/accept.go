@@ -32,6 +32,11 @@ type Sight struct {
 // Sequence accepts the whole sequence.
 const Sequence = -1
 
+// Sequential tells the kinds of expectation that a whole sequence can be an alternative to.
+func Sequential(kind string) bool {
+	return kind == "shows" || kind == "counts" || kind == exercise.AnyOf
+}
+
 // Accept makes what a run showed an alternative in the file. x is what the text reads as, r the reel of the trial. An
 // error says why it cannot be done by itself.
 func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptance, error) {
@@ -57,7 +62,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		if line == "" {
 			return nil, errors.New(why)
 		}
-		if e.Kind != "shows" && e.Kind != "counts" && e.Kind != exercise.AnyOf {
+		if !Sequential(e.Kind) {
 			return nil, fmt.Errorf("%s is about sights, not about a sequence: accept one of its sights", e.Kind)
 		}
 		out.What = "what the display showed, as another sequence that is right"
@@ -202,13 +207,9 @@ func (s *source) alternative(at Sight, other string) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		rest, err := flow(marks)
+		with, err := joined(fmt.Sprintf("{%s: [%s, %s]}", exercise.AnyOf, line, other), marks)
 		if err != nil {
 			return nil, err
-		}
-		with := fmt.Sprintf("{%s: [%s, %s]}", exercise.AnyOf, line, other)
-		if len(marks.Content) > 0 {
-			with = strings.TrimSuffix(with, "}") + ", " + strings.TrimPrefix(rest, "{")
 		}
 		return s.replace(from, to, with), nil
 	}
@@ -232,6 +233,15 @@ func (s *source) alternative(at Sight, other string) ([]byte, error) {
 		with += indent + s.lined(marks.Content[i], marks.Content[i+1], "")
 	}
 	return s.replace(from, to, with), nil
+}
+
+// joined is a mapping on one line with the keys of another at its end.
+func joined(line string, more *yaml.Node) (string, error) {
+	if len(more.Content) == 0 {
+		return line, nil
+	}
+	rest, err := flow(more)
+	return strings.TrimSuffix(line, "}") + ", " + strings.TrimPrefix(rest, "{"), err
 }
 
 // lined is a key with its value as they are written, each line but the first moved in further.

@@ -107,13 +107,9 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 		return nil, err
 	}
 	marks, _ := split(item, marked)
-	line := w.line
-	if len(marks.Content) > 0 {
-		rest, err := flow(marks)
-		if err != nil {
-			return nil, err
-		}
-		line = strings.TrimSuffix(line, "}") + ", " + strings.TrimPrefix(rest, "{")
+	line, err := joined(w.line, marks)
+	if err != nil {
+		return nil, err
 	}
 	return src.replace(from, to, line), nil
 }

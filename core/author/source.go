@@ -149,15 +149,6 @@ func (s *source) bracket(at int) int {
 	return at
 }
 
-// raw is a node as it is written.
-func (s *source) raw(n *yaml.Node) (string, error) {
-	from, to, err := s.extent(n)
-	if err != nil {
-		return "", err
-	}
-	return string(s.text[from:to]), nil
-}
-
 // replace gives the text with something in place of what stands from one place to another.
 func (s *source) replace(from, to int, with string) []byte {
 	return append(append(append([]byte{}, s.text[:from]...), with...), s.text[to:]...)

@@ -16,12 +16,7 @@ type leg struct {
 
 // legs lists the pins of a chip by their numbers.
 func legs(x *exercise.Exercise) []leg {
-	used := map[string]bool{}
-	for _, p := range x.Parts {
-		for _, w := range p.Wired {
-			used[w] = true
-		}
-	}
+	used := wired(x)
 	var out []leg
 	at := map[int]leg{}
 	for _, p := range x.Chip.Pins {

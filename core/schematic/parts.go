@@ -247,7 +247,7 @@ func (d *Drawing) glass(p *part.Built, x, y float64) {
 			continue
 		}
 		var points []float64
-		for _, q := range append(s.Points, s.Points[0]) {
+		for _, q := range slices.Concat(s.Points, s.Points[:1]) {
 			points = append(points, left+q[0]*scale, top+q[1]*scale)
 		}
 		d.stroke(points...)

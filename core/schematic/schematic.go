@@ -5,6 +5,7 @@ package schematic
 
 import (
 	"fmt"
+	"html"
 	"math"
 	"strings"
 
@@ -43,7 +44,6 @@ const (
 	pitch   = 22.0  // from one pin of a box to the next
 	column  = 330.0 // parts stand in columns of this width
 	gap     = 28.0  // between parts
-	lead    = 96.0  // from the side of a box to its net's name, with room for a resistor
 	chipBox = 120.0 // width of the chip
 )
 
@@ -83,18 +83,14 @@ func Draw(x *exercise.Exercise) *Drawing {
 // SVG draws a diagram in black on white, as a document of its own.
 func (d *Drawing) SVG(title string) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-10 -10 %g %g" role="img" aria-label="%s" font-family="ui-sans-serif, sans-serif"><rect x="-10" y="-10" width="100%%" height="100%%" fill="#fff"/>`, d.Width+20, d.Height+20, escape(title))
+	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-10 -10 %g %g" role="img" aria-label="%s" font-family="ui-sans-serif, sans-serif"><rect x="-10" y="-10" width="100%%" height="100%%" fill="#fff"/>`, d.Width+20, d.Height+20, html.EscapeString(title))
 	fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="#000" stroke-width="1.3" stroke-linejoin="round"/><path d="%s"/>`, strings.Join(d.Strokes, ""), strings.Join(d.Fills, ""))
 	for _, t := range d.Texts {
 		style := map[string]string{roleName: `font-size="13" font-weight="600"`, roleNet: `font-size="11" font-family="ui-monospace, monospace"`,
 			rolePin: `font-size="9" fill="#444"`, roleValue: `font-size="10" fill="#444"`}[t.Role]
-		fmt.Fprintf(&b, `<text x="%g" y="%g" text-anchor="%s" %s>%s</text>`, t.X, t.Y, t.Anchor, style, escape(t.Text))
+		fmt.Fprintf(&b, `<text x="%g" y="%g" text-anchor="%s" %s>%s</text>`, t.X, t.Y, t.Anchor, style, html.EscapeString(t.Text))
 	}
 	return b.String() + "</svg>\n"
-}
-
-func escape(s string) string {
-	return strings.NewReplacer("&", "&amp;", "<", "&lt;", ">", "&gt;", `"`, "&quot;").Replace(s)
 }
 
 func (d *Drawing) text(x, y float64, role, anchor, text string) {

@@ -27,12 +27,7 @@ func Wires(x *exercise.Exercise) []Wire {
 		at[w.Net] = len(out)
 		out = append(out, w)
 	}
-	used := map[string]bool{}
-	for _, p := range x.Parts {
-		for _, w := range p.Wired {
-			used[w] = true
-		}
-	}
+	used := wired(x)
 	if x.Chip != nil {
 		for _, l := range legs(x) {
 			if pin, ok := x.Chip.Pin(l.name); ok && used[l.name] {
@@ -60,4 +55,15 @@ func Wires(x *exercise.Exercise) []Wire {
 		}
 	}
 	return out
+}
+
+// wired is the set of nets that a part is on.
+func wired(x *exercise.Exercise) map[string]bool {
+	nets := map[string]bool{}
+	for _, p := range x.Parts {
+		for _, w := range p.Wired {
+			nets[w] = true
+		}
+	}
+	return nets
 }

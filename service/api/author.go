@@ -85,7 +85,7 @@ func (a *API) onDraft(r *request, lenient bool, do func(context.Context, *exerci
 	}
 	x, problems := exercise.Reader{File: exerciseFile, Draft: lenient}.Read(d.text)
 	if x == nil {
-		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+		return nil, invalid(problems)
 	}
 	ctx := r.Request.Context()
 	done, err := a.alone(ctx)

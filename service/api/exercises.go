@@ -26,7 +26,7 @@ func (a *API) exercise(r *request) (any, error) { return a.Store.Exercise(r, r.P
 func checked(text []byte) (*exercise.Exercise, error) {
 	x, problems := exercise.Read("exercise.yaml", text)
 	if x == nil {
-		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+		return nil, invalid(problems)
 	}
 	return x, nil
 }
@@ -137,7 +137,7 @@ func (a *API) importExercise(r *request) (any, error) {
 		return nil, errors.New("the archive has no such file")
 	}
 	if x, problems := (exercise.Reader{File: exerciseFile, Open: open}).Read(text); x == nil {
-		return nil, &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+		return nil, invalid(problems)
 	}
 	if text, err = exercise.Flatten(text, open); err != nil {
 		return nil, unfit("include", "%s", err)

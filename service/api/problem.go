@@ -26,6 +26,11 @@ type faulty struct {
 
 func (f *faulty) Error() string { return f.detail }
 
+// invalid is an exercise file that does not read.
+func invalid(problems []spec.Problem) error {
+	return &faulty{"invalid", fmt.Sprintf("the exercise has %d problems", len(problems)), mistakes(problems)}
+}
+
 func mistakes(problems []spec.Problem) []wire.Mistake {
 	out := []wire.Mistake{}
 	for _, p := range problems {

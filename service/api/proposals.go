@@ -147,7 +147,7 @@ func trialMoves(before, after sheet.Trial) (out []string) {
 	}
 	same := slices.EqualFunc(before.Verdicts, after.Verdicts, func(a, b sheet.Verdict) bool { return a.Of.Cmp(b.Of.Rat) == 0 })
 	left := slices.Clone(before.Verdicts)
-	for i, v := range after.Verdicts {
+	for _, v := range after.Verdicts {
 		k := 0
 		if !same {
 			k = slices.IndexFunc(left, func(old sheet.Verdict) bool { return old.Expectation == v.Expectation })
@@ -159,7 +159,7 @@ func trialMoves(before, after sheet.Trial) (out []string) {
 		old := left[k]
 		left = slices.Delete(left, k, k+1)
 		if old.Outcome != v.Outcome || old.Marks.Cmp(v.Marks.Rat) != 0 || old.Of.Cmp(v.Of.Rat) != 0 {
-			tell(after.Verdicts[i], "%s, %s of %s; was %s, %s of %s", v.Outcome, v.Marks, v.Of, old.Outcome, old.Marks, old.Of)
+			tell(v, "%s, %s of %s; was %s, %s of %s", v.Outcome, v.Marks, v.Of, old.Outcome, old.Marks, old.Of)
 		}
 	}
 	for _, v := range left {

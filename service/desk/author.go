@@ -139,9 +139,5 @@ func (d *Desk) Rejudge(ctx context.Context, sub *store.Submission, text []byte) 
 	if err != nil || len(overrides) == 0 {
 		return sh, err
 	}
-	given, err := store.ForMarking(overrides)
-	if err != nil {
-		return nil, err
-	}
-	return marking.Adjust(x, sh, given)
+	return adjust(x, sh, overrides)
 }

@@ -384,10 +384,6 @@ func (d *Desk) Adjust(ctx context.Context, sub *store.Submission, job int64, sh 
 	if len(overrides) == 0 {
 		return sh, nil
 	}
-	given, err := store.ForMarking(overrides)
-	if err != nil {
-		return nil, &store.Refusal{Code: "override", Text: err.Error()}
-	}
 	m, err := d.store.Material(ctx, sub.ID, job)
 	if err != nil {
 		return nil, err
@@ -396,9 +392,16 @@ func (d *Desk) Adjust(ctx context.Context, sub *store.Submission, job int64, sh 
 	if err != nil {
 		return nil, err
 	}
-	out, err := marking.Adjust(x, sh, given)
+	return adjust(x, sh, overrides)
+}
+
+func adjust(x *exercise.Exercise, sh *sheet.Sheet, overrides []wire.Override) (*sheet.Sheet, error) {
+	given, err := store.ForMarking(overrides)
+	if err == nil {
+		sh, err = marking.Adjust(x, sh, given)
+	}
 	if err != nil {
 		return nil, &store.Refusal{Code: "override", Text: err.Error()}
 	}
-	return out, nil
+	return sh, nil
 }

@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useState } from 'react'
 import { form } from '../api'
 import { Schematic, Wires } from '../bench/Schematic'
 import { Strip, useROM } from '../bench/Strip'
+import { Messages } from '../result/Messages'
 import type { Checked, Recorded, Tried, Variant } from '../types'
 import { Empty } from '../ui/fields'
 import { Wide } from '../ui/Wide'
@@ -171,12 +172,7 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
         {sheet.marks} / {sheet.of}
       </p>
       {sheet.failed && <p className="whitespace-pre-wrap text-brick">✗ {sheet.failed}</p>}
-      {sheet.messages?.map((m, i) => (
-        <p key={i} className="font-mono text-sm">
-          {m.file}
-          {m.line ? `:${m.line}` : ''} {m.kind}: {m.text}
-        </p>
-      ))}
+      <Messages list={sheet.messages} />
       {sheet.findings.map((f, i) => (
         <p key={i} className="border-t border-line py-1 text-sm">
           <span className="pr-2 text-slate">·</span>
