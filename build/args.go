@@ -21,7 +21,7 @@ func compileArgs(name string, t Target, framework bool) []string {
 		args = append(args, "-DARDUINO=10813", "-DARDUINO_ARCH_AVR", "-DDECIMAL_DIG=__DECIMAL_DIG__")
 	}
 	switch {
-	case strings.EqualFold(path.Ext(name), ".s"):
+	case isAssembler(name):
 		return append(args, "-x", "assembler-with-cpp")
 	case isCPlusPlus(name):
 		return append(args, "-std=gnu++11", "-fpermissive", "-fno-exceptions", "-fno-threadsafe-statics", "-Wall", "-Wno-error=narrowing")
@@ -30,8 +30,11 @@ func compileArgs(name string, t Target, framework bool) []string {
 }
 
 func linkArgs(t Target) []string {
-	return append(common(t), "-Wl,--gc-sections", "-Wl,--no-warn-mismatch")
+	// No plug-ins of the linker, nor what they would read: bytes that an object says are of the compiler itself.
+	return append(common(t), "-fno-lto", "-fno-use-linker-plugin", "-Wl,--gc-sections", "-Wl,--no-warn-mismatch")
 }
+
+func isAssembler(name string) bool { return strings.EqualFold(path.Ext(name), ".s") }
 
 func isCPlusPlus(name string) bool {
 	switch path.Ext(name) {

@@ -10,9 +10,9 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
-	"strings"
 
 	"hemble/core/sheet"
+	"hemble/sandbox"
 )
 
 // Builder builds sources, one or many at a time.
@@ -20,6 +20,7 @@ type Builder struct {
 	tools     tools
 	cache     string   // where core archives are kept
 	libraries []string // folders of library folders, those of an instructor
+	limits    sandbox.Limits
 }
 
 // Config is what a builder needs.
@@ -43,10 +44,10 @@ func New(c Config) (*Builder, error) {
 		}
 		c.Cache = filepath.Join(c.Cache, "hemble", "build")
 	}
-	if err := os.MkdirAll(c.Cache, 0o755); err != nil {
+	if err := os.MkdirAll(c.Cache, 0o700); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrOff, err)
 	}
-	b := &Builder{tools: t, cache: c.Cache}
+	b := &Builder{tools: t, cache: c.Cache, limits: limits}
 	for _, dir := range c.Libraries {
 		abs, err := filepath.Abs(dir)
 		if err != nil {
@@ -100,108 +101,90 @@ func (r *Result) Why() string {
 // Build compiles and links. What is wrong with the source is in the result; an error means that the build
 // could not be carried out.
 func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, error) {
-	dir, err := os.MkdirTemp("", "hemble-build-")
-	if err != nil {
-		return nil, err
-	}
-	defer os.RemoveAll(dir)
-	p, problem := plan(s)
+	ctx, cancel := context.WithTimeout(ctx, maxBuild)
+	defer cancel()
+	p, problem := plan(ctx, s)
 	if problem != nil {
 		return &Result{Messages: []sheet.Message{*problem}}, nil
 	}
-	j := &job{builder: b, plan: p, target: t, source: filepath.Join(dir, "source"), out: filepath.Join(dir, "out")}
-	if err := os.Mkdir(j.out, 0o755); err != nil {
-		return nil, err
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
 	}
-	for _, f := range p.files {
-		path := filepath.Join(j.source, filepath.FromSlash(f.Path))
-		if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
-			return nil, err
-		}
-		if err := os.WriteFile(path, f.Data, 0o644); err != nil {
-			return nil, err
-		}
+	j := &job{builder: b, plan: p, target: t, script: newScript()}
+	r, err := j.run(ctx)
+	if errors.Is(err, context.DeadlineExceeded) && errors.Is(ctx.Err(), context.DeadlineExceeded) {
+		return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("the build took longer than %s", maxBuild)}}}, nil
 	}
-	return j.run(ctx)
+	return r, err
 }
 
 // job is one build under way.
 type job struct {
-	builder *Builder
-	plan    *planned
-	target  Target
-	source  string // folder with the sources, read-only to the compiler
-	out     string // folder that the compiler writes to
-	output  strings.Builder
+	builder   *Builder
+	plan      *planned
+	target    Target
+	script    *script
+	libraries []library
 }
 
-// run compiles every file, then links.
+// run compiles every file and links, all in one run of the sandbox.
 func (j *job) run(ctx context.Context) (*Result, error) {
-	libraries, problem := j.findLibraries()
-	if problem != nil {
+	if problem := j.findLibraries(); problem != nil {
 		return &Result{Messages: []sheet.Message{*problem}}, nil
 	}
-	var archives, includes []string
-	for _, l := range libraries {
-		includes = append(includes, "-I"+l.include)
+	includes := []string{"-I" + sourceFolder, "-I" + inSource("src")}
+	for _, l := range j.libraries {
+		includes = append(includes, "-I"+l.inside)
 	}
-	for _, l := range libraries {
-		archive, messages, err := j.builder.archive(ctx, l, includes, j.target)
+	var archives []string
+	for _, l := range j.libraries {
+		archive, messages, err := j.archive(ctx, l)
 		if err != nil || messages != nil {
 			return &Result{Messages: messages}, err
 		}
-		if archive != "" {
-			archives = append(archives, archive)
+		if archive != nil {
+			name := fmt.Sprintf("/archive/%d.a", len(archives))
+			j.script.put(name, archive)
+			archives = append(archives, name)
+		}
+		for _, f := range l.brought() {
+			j.script.put(f.inside, f.data)
 		}
 	}
-	var objects []string
-	ok := true
-	for i, name := range j.plan.units {
-		object := fmt.Sprintf("/out/%d.o", i)
-		args := append(compileArgs(name, j.target, j.plan.framework), "-I.", "-Isrc")
-		args = append(append(args, includes...), "-c", name, "-o", object)
-		done, err := j.compiler(ctx, name, args, nil)
-		if err != nil {
-			return nil, err
-		}
-		ok = ok && done
-		objects = append(objects, object)
+	text := j.commands(includes, archives)
+	o, err := j.builder.tools.box.Run(ctx, j.script.files, text, j.builder.limits)
+	if err != nil {
+		return nil, err
 	}
-	if ok {
-		args := append(linkArgs(j.target), objects...)
-		// A library may use another that stands before it.
-		args = append(append(append(args, "-Wl,--start-group"), archives...), "-Wl,--end-group", "-lm", "-o", "/out/program.elf")
-		var err error
-		if ok, err = j.compiler(ctx, "", args, archives); err != nil {
-			return nil, err
-		}
-	}
-	r := &Result{Messages: j.messages()}
-	if !ok {
+	r := &Result{Messages: j.messages(o)}
+	if !o.OK {
 		if len(r.Messages) == 0 {
 			r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the compiler gave up without a message"})
 		}
 		return r, nil
 	}
-	elf, err := os.ReadFile(filepath.Join(j.out, "program.elf"))
-	if err != nil {
-		return nil, err
-	}
-	r.ELF = elf
-	r.Usage = usage(elf)
+	r.ELF = o.Output
+	r.Usage = usage(r.ELF)
 	return r, nil
 }
 
-// compiler runs avr-gcc or avr-g++ for a file, or to link. What it says is kept.
-func (j *job) compiler(ctx context.Context, name string, args, readable []string) (bool, error) {
-	tool := "avr-gcc"
-	if isCPlusPlus(name) || name == "" && j.plan.cPlusPlus {
-		tool = "avr-g++"
+// commands puts the source into the sandbox and gives the script that makes a program of it. No name that a student
+// chose is in it.
+func (j *job) commands(includes, archives []string) string {
+	for _, f := range j.plan.files {
+		j.script.put(inSource(f.Path), f.Data)
 	}
-	r, err := j.builder.tools.run(ctx, sandbox{source: j.source, out: j.out, readable: slices.Concat(j.builder.libraries, readable)}, tool, args...)
-	if err != nil {
-		return false, err
+	var objects []string
+	for _, u := range j.plan.units {
+		objects = append(objects, j.script.compile(u, append(compileArgs(u.name, j.target, j.plan.framework), includes...)))
 	}
-	j.output.WriteString(r.output)
-	return r.ok, nil
+	linker := "avr-gcc"
+	if j.plan.cPlusPlus {
+		linker = "avr-g++"
+	}
+	program := sandbox.Folder + "/program.elf"
+	args := append(linkArgs(j.target), objects...)
+	// A library may use another that stands before it.
+	args = append(append(append(args, "-Wl,--start-group"), archives...), "-Wl,--end-group", "-lm", "-o", program)
+	return j.script.finish(program, linker, args)
 }

@@ -3,13 +3,16 @@ package build
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"fmt"
 	"os"
 	"os/exec"
+	"path"
 	"path/filepath"
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -182,9 +185,12 @@ int withDefault(int a = 3) { return a; }
 template <class T> T twice(T a) { return a; }
 int value = 3;
 `)
-	assert.Equal(t, []string{"void setup();", "static inline unsigned long int total(const char *name, int list[4]);", "Point *make(int n);"}, prototypes(code))
-	assert.Equal(t, "void setup()", string(code[firstFunction(code):][:12]))
-	assert.Empty(t, prototypes([]byte("int x;")))
+	declared, first := prototypes(code)
+	assert.Equal(t, []string{"void setup();", "static inline unsigned long int total(const char *name, int list[4]);", "Point *make(int n);"}, declared)
+	assert.Equal(t, "void setup()", string(code[first:][:12]))
+	declared, first = prototypes([]byte("int x;"))
+	assert.Empty(t, declared)
+	assert.Equal(t, 6, first)
 }
 
 // pack makes a zip archive of files: name, content …
@@ -277,6 +283,161 @@ func TestWithoutTools(t *testing.T) {
 	assert.ErrorIs(t, err, ErrOff)
 }
 
+// A program that is native code for this machine: loaded by the compiler as a plug-in, it would run.
+func plugIn(t *testing.T) []byte {
+	dir := t.TempDir()
+	source, made := filepath.Join(dir, "plug.c"), filepath.Join(dir, "plug.so")
+	require.NoError(t, os.WriteFile(source, []byte(`#include <stdio.h>
+#include <unistd.h>
+int plugin_is_GPL_compatible;
+__attribute__((constructor)) static void begin(void) { fprintf(stderr, "native code ran\n"); unlink("/tmp/program.elf"); if (symlink("/dev/zero", "/tmp/program.elf")) _exit(9); }
+int plugin_init(void *a, void *b) { return 0; }
+`), 0o600))
+	message, err := exec.Command("gcc", "-shared", "-fPIC", "-o", made, source).CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	data, err := os.ReadFile(made)
+	require.NoError(t, err)
+	return data
+}
+
+// A name is never taken for an option or a list of options, neither by what is refused nor, were it not, by what is run.
+func TestHostileNames(t *testing.T) {
+	b := builder(t)
+	for _, name := range []string{"@a.c", "-fplugin=x.c", "x/@a.c", "x/-a.c", "-", "a\"b.c", "a\nb.c", "a\x1b[31m.c", "a\u202eb.c", "\xff.c", "../a.c", "/a.c", "a:b.c", strings.Repeat("d/", 70) + "a.c"} {
+		assert.Error(t, (&Source{}).Add(name, nil), "%q", name)
+		_, err := FromFile("x.zip", pack(t, name, "int main(void) {}"))
+		assert.Error(t, err, "%q", name)
+	}
+	main := "int main(void) { return 0; }\n"
+	options := "-fplugin=/src/plug.c\n-fplugin=plug.c\n"
+	plug := string(plugIn(t))
+	for name, files := range map[string][]File{
+		"list of options":       {{"@a.c", []byte(options)}, {"a.c", []byte(options)}, {"main.c", []byte(main)}, {"plug.c", []byte(plug)}, {"plug.h", []byte(plug)}},
+		"option":                {{"-fplugin=plug.c", []byte(main)}, {"main.c", []byte(main)}, {"plug.c", []byte(plug)}},
+		"option by a pragma":    {{"main.c", []byte("#pragma GCC optimize (\"plugin=/src/plug.h\", \"-fplugin=/src/plug.h\")\n__attribute__((optimize(\"plugin=/src/plug.h\"))) " + main)}, {"plug.h", []byte(plug)}},
+		"precompiled header":    {{"main.c", []byte("#pragma GCC pch_preprocess \"/src/plug.h\"\n" + main)}, {"plug.h", []byte(plug)}},
+		"quotes and a command":  {{"a'; cat $(id) `id` > \"x\" '.c", []byte(main)}},
+		"link time code":        {{"main.c", []byte(main)}, {"x.S", []byte(".section .gnu.lto_.opts,\"e\"\n.string \"-fplugin=/src/plug.h\"\n.section .gnu.lto_main.1,\"e\"\n.byte 1,2,3,4\n.comm __gnu_lto_v1,1,1\n")}, {"plug.h", []byte(plug)}},
+		"output that is a link": {{"main.c", []byte("#pragma GCC optimize (\"dump-tree-all=/tmp/program.elf\")\n" + main)}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			r, err := b.Build(t.Context(), &Source{Files: files}, uno)
+			require.NoError(t, err)
+			for _, m := range r.Messages {
+				assert.NotContains(t, m.Text, "native code")
+			}
+			if !r.Failed() {
+				assert.Equal(t, "\x7fELF", string(r.ELF[:4]))
+			}
+		})
+	}
+}
+
+// All that one build does is held by one limit of each kind, however many files it has.
+func TestOneLimit(t *testing.T) {
+	b := builder(t)
+	b.limits.CPU = 3 * time.Second
+	slow := "#define A(x) x x x x x x x x\n#define B(x) A(A(A(x)))\n#define C(x) B(x) B(x)\nvoid f%d(volatile char *p) { C((*p)++;) }\n"
+	s := &Source{}
+	require.NoError(t, s.Add("main.c", []byte("int main(void) {}\n")))
+	for i := range 200 {
+		require.NoError(t, s.Add(fmt.Sprintf("f%d.c", i), fmt.Appendf(nil, slow, i)))
+	}
+	began := time.Now()
+	r := built(t, b, s)
+	require.True(t, r.Failed())
+	assert.Contains(t, r.Why(), "the compiler was stopped: it needed")
+	assert.Less(t, time.Since(began), b.limits.Wall)
+
+	b.limits.CPU = time.Minute
+	ctx, cancel := context.WithCancel(t.Context())
+	time.AfterFunc(time.Second, cancel)
+	began = time.Now()
+	_, err := b.Build(ctx, s, uno)
+	assert.ErrorIs(t, err, context.Canceled)
+	assert.Less(t, time.Since(began), 3*time.Second, "it ends when nobody wants it any more")
+}
+
+// Sources that are made to be read slowly are read in time that grows with their size.
+func TestSlowSource(t *testing.T) {
+	for name, text := range map[string]string{
+		"comments":   strings.Repeat("/**/", 200_000),
+		"open":       strings.Repeat("/* ", 300_000),
+		"lines":      strings.Repeat("//\n", 300_000),
+		"quotes":     strings.Repeat("\"\\", 400_000),
+		"directives": strings.Repeat("#\\\n", 300_000),
+		"words":      strings.Repeat("a ", 400_000) + "(",
+		"heads":      strings.Repeat("a b() {", 100_000),
+		"parens":     strings.Repeat("a b(", 200_000),
+		"includes":   strings.Repeat("#include \"a\"\n", 70_000),
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := &Source{}
+			for i := range 7 {
+				require.NoError(t, s.Add(fmt.Sprintf("%d.ino", i), []byte(text+"\nvoid setup() {}\nvoid loop() {}\n")))
+			}
+			ctx, cancel := context.WithTimeout(t.Context(), 30*time.Second)
+			defer cancel()
+			began := time.Now()
+			_, _ = plan(ctx, s)
+			t.Logf("%d bytes in %s", s.total, time.Since(began))
+			assert.NoError(t, ctx.Err(), "8 MB at most in half a minute, on any machine")
+		})
+	}
+}
+
+func TestAssemblerAlone(t *testing.T) {
+	r := built(t, builder(t), text(t, "main.S", "#include <avr/io.h>\n; the keeper's lamp\n.global main\nmain:\n\tsbi _SFR_IO_ADDR(DDRB), 0\nagain:\n\trjmp again\n"))
+	assert.False(t, r.Failed(), "%v", r.Messages)
+}
+
+// What a person reads is short, whatever the source is.
+func TestShortMessages(t *testing.T) {
+	r := built(t, builder(t), text(t, "main.c", "int main(void) { "+strings.Repeat("x = é; ", 100_000)+" }\n"))
+	require.True(t, r.Failed())
+	size := 0
+	for _, m := range r.Messages {
+		size += len(m.Text) + len(m.Code)
+		assert.True(t, utf8.ValidString(m.Code))
+	}
+	assert.Less(t, size, 40*(maxText+maxCode+20))
+}
+
+// The commands of a build are the same whatever the files are called.
+func FuzzNames(f *testing.F) {
+	f.Add("main.c", "lamp.c")
+	f.Add("@a.c", "-fplugin=x.c")
+	f.Add("a'b.c", "x/y z.c")
+	f.Fuzz(func(t *testing.T, first, second string) {
+		commands := func(a, b string) (string, bool) {
+			s := &Source{}
+			if s.Add(a, []byte("int main() {}")) != nil || s.Add(b, []byte("int x;")) != nil {
+				return "", false
+			}
+			p, problem := plan(t.Context(), s)
+			if problem != nil {
+				t.Fatal(problem)
+			}
+			j := &job{plan: p, target: uno, script: newScript()}
+			out := j.commands(nil, nil)
+			for _, file := range j.script.files {
+				if file.Path != path.Clean(file.Path) || !strings.HasPrefix(file.Path, "/src/") && !strings.HasPrefix(file.Path, "/unit/") {
+					t.Fatalf("%q is outside", file.Path)
+				}
+			}
+			return out, true
+		}
+		if path.Ext(first) != ".c" || path.Ext(second) != ".c" {
+			return
+		}
+		if got, ok := commands(first, second); ok {
+			if want, _ := commands("main.c", "lamp.c"); got != want {
+				t.Fatalf("names change the commands:\n%s\n%s", got, want)
+			}
+		}
+	})
+}
+
 func FuzzPlan(f *testing.F) {
 	f.Add("x.ino", "void setup() {}\nvoid loop() {}\n")
 	f.Add("main.c", lampC)
@@ -286,7 +447,7 @@ func FuzzPlan(f *testing.F) {
 		if s.Add(name, []byte(code)) != nil {
 			return
 		}
-		if p, problem := plan(s); (p == nil) == (problem == nil) {
+		if p, problem := plan(t.Context(), s); (p == nil) == (problem == nil) {
 			t.Fatal("a plan or a problem")
 		}
 	})

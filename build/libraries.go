@@ -4,21 +4,32 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"os"
+	"path"
 	"path/filepath"
 	"regexp"
-	"sort"
 	"strings"
 
 	"hemble/core/sheet"
+	"hemble/sandbox"
 )
 
 // library is a folder of code that a program may include by one of its headers.
 type library struct {
-	name    string
-	root    string // empty for headers alone
-	include string // the folder of its headers
+	name   string
+	folder string // of its headers, on this machine
+	inside string // the same in the sandbox
+	files  []libraryFile
+	linked bool // it has code of its own; else headers alone are taken
+}
+
+// libraryFile is a file of a library: those of the framework are seen in the sandbox where they are, the others are
+// brought along.
+type libraryFile struct {
+	inside string
+	data   []byte
 }
 
 var include = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"]([^>"\n]+)[>"]`)
@@ -35,10 +46,9 @@ func (b *Builder) known(framework bool) (all []library) {
 			if !e.IsDir() || strings.HasPrefix(e.Name(), ".") {
 				continue
 			}
-			l := library{name: e.Name(), root: filepath.Join(dir, e.Name())}
-			l.include = l.root
-			if info, err := os.Stat(filepath.Join(l.root, "src")); err == nil && info.IsDir() {
-				l.include = filepath.Join(l.root, "src")
+			l := library{name: e.Name(), folder: filepath.Join(dir, e.Name()), linked: true}
+			if info, err := os.Stat(filepath.Join(l.folder, "src")); err == nil && info.IsDir() {
+				l.folder = filepath.Join(l.folder, "src")
 			}
 			all = append(all, l)
 		}
@@ -46,16 +56,26 @@ func (b *Builder) known(framework bool) (all []library) {
 	return all
 }
 
+// Bounds of what is looked at to find libraries.
+const (
+	maxIncludes  = 1000    // different headers that a program names
+	maxLibrary   = 8 << 20 // bytes of one library
+	maxLibraries = 40      // that one program takes
+)
+
 // findLibraries follows the includes of a source, and of the libraries that it finds, to the libraries that have
 // them. The core with setup() and loop() comes last.
-func (j *job) findLibraries() (found []library, problem *sheet.Message) {
+func (j *job) findLibraries() *sheet.Message {
 	known := j.builder.known(j.plan.framework)
-	own := map[string]bool{}
+	looked := map[string]bool{}
 	var queue [][]byte
 	for _, f := range j.plan.files {
-		own[f.Path] = true
-		own[strings.TrimPrefix(f.Path, "src/")] = true
+		looked[f.Path] = true
+		looked[strings.TrimPrefix(f.Path, "src/")] = true
 		queue = append(queue, f.Data)
+	}
+	for _, u := range j.plan.units {
+		queue = append(queue, u.code)
 	}
 	taken := map[string]bool{}
 	for len(queue) > 0 {
@@ -63,107 +83,145 @@ func (j *job) findLibraries() (found []library, problem *sheet.Message) {
 		queue = queue[1:]
 		for _, m := range include.FindAllSubmatch(text, -1) {
 			header := string(m[1])
-			if own[header] || strings.Contains(header, "..") {
+			if looked[header] || strings.Contains(header, "..") || len(header) > maxPath {
 				continue
 			}
+			if looked[header] = true; len(looked) > maxIncludes+maxFiles*2 {
+				return &sheet.Message{Kind: "error", Text: fmt.Sprintf("the program includes more than %d different headers", maxIncludes)}
+			}
 			for _, l := range known {
-				if _, err := os.Stat(filepath.Join(l.include, header)); err != nil || taken[l.root] {
+				if info, err := os.Lstat(filepath.Join(l.folder, header)); err != nil || !info.Mode().IsRegular() || taken[l.folder] {
 					continue
 				}
-				taken[l.root] = true
-				found = append(found, l)
-				for _, file := range l.files() {
-					data, _ := readBounded(file, maxOne)
-					queue = append(queue, data)
+				taken[l.folder] = true
+				if len(j.libraries) == maxLibraries {
+					return &sheet.Message{Kind: "error", Text: fmt.Sprintf("the program uses more than %d libraries", maxLibraries)}
+				}
+				if err := j.take(&l); err != nil {
+					return &sheet.Message{Kind: "error", Text: fmt.Sprintf("library %s: %s", l.name, err)}
+				}
+				for _, f := range l.files {
+					queue = append(queue, f.data)
 				}
 				break
 			}
 		}
 	}
-	if j.plan.framework {
-		root := j.builder.tools.framework
-		if root == "" {
-			return nil, &sheet.Message{Kind: "error", Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
-		}
-		core := filepath.Join(root, "cores/arduino")
-		found = append(found, library{name: "core", root: core, include: core}, library{name: "core", include: filepath.Join(root, "variants/standard")})
-	}
-	return found, nil
-}
-
-// files lists the source files of a library, without its examples and tests.
-func (l library) files() (out []string) {
-	if l.root == "" {
+	if !j.plan.framework {
 		return nil
 	}
-	_ = filepath.WalkDir(l.include, func(path string, d os.DirEntry, err error) error {
-		if err != nil {
+	root := j.builder.tools.framework
+	if root == "" {
+		return &sheet.Message{Kind: "error", Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
+	}
+	for _, l := range []library{{name: "core", folder: filepath.Join(root, "cores/arduino"), linked: true}, {name: "core", folder: filepath.Join(root, "variants/standard")}} {
+		if err := j.take(&l); err != nil {
+			return &sheet.Message{Kind: "error", Text: err.Error()}
+		}
+	}
+	return nil
+}
+
+// take reads a library, and gives it its place in the sandbox.
+func (j *job) take(l *library) error {
+	l.inside = l.folder // as the framework's, which is part of the tools
+	if framework := j.builder.tools.framework; framework == "" || !strings.HasPrefix(l.folder, framework+"/") {
+		l.inside = fmt.Sprintf("%s/%d", libraryFolder, len(j.libraries))
+	}
+	total := 0
+	err := filepath.WalkDir(l.folder, func(name string, d os.DirEntry, err error) error {
+		switch {
+		case err != nil:
+			return err
+		case d.IsDir() && name != l.folder && (d.Name() == "examples" || d.Name() == "extras" || d.Name() == "test" || strings.HasPrefix(d.Name(), ".")):
+			return filepath.SkipDir
+		case !d.Type().IsRegular() || !isKind(d.Name()) || strings.EqualFold(filepath.Ext(d.Name()), loopExt):
 			return nil
 		}
-		if d.IsDir() && path != l.include && (d.Name() == "examples" || d.Name() == "extras" || d.Name() == "test" || strings.HasPrefix(d.Name(), ".")) {
-			return filepath.SkipDir
+		relative, err := filepath.Rel(l.folder, name)
+		if err != nil {
+			return err
 		}
-		if d.Type().IsRegular() && isKind(d.Name()) && !strings.EqualFold(filepath.Ext(d.Name()), loopExt) {
-			out = append(out, path)
+		if err := fileName(filepath.ToSlash(relative)); err != nil {
+			return err
 		}
+		data, err := readBounded(name, maxOne+1)
+		if err != nil {
+			return err
+		}
+		if total += len(data); len(data) > maxOne || total > maxLibrary {
+			return fmt.Errorf("a library has at most %d bytes, a file of it %d", maxLibrary, maxOne)
+		}
+		l.files = append(l.files, libraryFile{path.Join(l.inside, filepath.ToSlash(relative)), data})
 		return nil
 	})
-	sort.Strings(out)
-	return out
+	j.libraries = append(j.libraries, *l)
+	return err
 }
 
-// archive compiles a library, or finds it in the cache: by its files, the compiler and the flags.
-func (b *Builder) archive(ctx context.Context, l library, includes []string, t Target) (string, []sheet.Message, error) {
-	var units []string
-	key := sha256.New()
-	fmt.Fprintln(key, b.tools.version, compileArgs("x.cpp", t, true), includes)
-	for _, file := range l.files() {
-		data, err := os.ReadFile(file)
-		if err != nil {
-			return "", nil, err
-		}
-		fmt.Fprintf(key, "%s %x\n", file, sha256.Sum256(data))
-		if !isHeader(file) {
-			units = append(units, file)
-		}
+// brought are the files that have to be brought to the sandbox.
+func (l library) brought() []libraryFile {
+	if !strings.HasPrefix(l.inside, libraryFolder+"/") {
+		return nil
 	}
-	if len(units) == 0 {
-		return "", nil, nil
-	}
-	path := filepath.Join(b.cache, l.name+"-"+hex.EncodeToString(key.Sum(nil)[:10])+".a")
-	if _, err := os.Stat(path); err == nil {
-		return path, nil, nil
-	}
-	dir, err := os.MkdirTemp(b.cache, "making-")
-	if err != nil {
-		return "", nil, err
-	}
-	defer os.RemoveAll(dir)
-	box := sandbox{source: l.root, out: dir, readable: b.libraries}
-	args := []string{"rcsD", "/out/library.a"}
-	for i, unit := range units {
-		object := fmt.Sprintf("/out/%d.o", i)
-		tool := "avr-gcc"
-		if isCPlusPlus(unit) {
-			tool = "avr-g++"
-		}
-		compile := append(append(compileArgs(unit, t, true), includes...), "-w", "-c", unit, "-o", object)
-		r, err := b.tools.run(ctx, box, tool, compile...)
-		if err != nil {
-			return "", nil, err
-		}
-		if !r.ok {
-			return "", append([]sheet.Message{{Kind: "error", Text: "library " + l.name + " does not compile"}}, parse(r.output, nil)...), nil
-		}
-		args = append(args, object)
-	}
-	r, err := b.tools.run(ctx, box, "avr-ar", args...)
-	if err != nil {
-		return "", nil, err
-	}
-	if !r.ok {
-		return "", nil, fmt.Errorf("archiving library %s: %s", l.name, strings.TrimSpace(r.output))
-	}
-	// Another build may have made it meanwhile: the same bytes.
-	return path, nil, os.Rename(filepath.Join(dir, "library.a"), path)
+	return l.files
 }
+
+// archive compiles a library, or finds it in the cache: by the compiler, its flags, its files and those of all that it may
+// include. It is nil for headers alone.
+func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, error) {
+	key := sha256.New()
+	fmt.Fprintln(key, j.builder.tools.version, compileArgs("x.cpp", j.target, true), l.inside)
+	s := newScript()
+	var includes []string
+	for _, other := range j.libraries {
+		includes = append(includes, "-I"+other.inside)
+		for _, f := range other.files {
+			fmt.Fprintf(key, "%s %x\n", f.inside, sha256.Sum256(f.data))
+		}
+		for _, f := range other.brought() {
+			s.put(f.inside, f.data)
+		}
+	}
+	result := sandbox.Folder + "/library.a"
+	args := []string{"rcsD", result}
+	for _, f := range l.files {
+		if !isHeader(f.inside) && l.linked {
+			args = append(args, s.compile(including(f.inside, f.inside), append(append(compileArgs(f.inside, j.target, true), includes...), "-w")))
+		}
+	}
+	if s.units == 0 {
+		return nil, nil, nil
+	}
+	name := filepath.Join(j.builder.cache, l.name+"-"+hex.EncodeToString(key.Sum(nil)[:10])+".a")
+	if data, err := os.ReadFile(name); err == nil {
+		return data, nil, nil
+	}
+	o, err := j.builder.tools.box.Run(ctx, s.files, s.finish(result, "avr-ar", args), j.builder.limits)
+	if err != nil {
+		return nil, nil, err
+	}
+	if !o.OK {
+		return nil, append([]sheet.Message{{Kind: "error", Text: "library " + l.name + " does not compile"}}, j.messages(o)...), nil
+	}
+	return o.Output, nil, keep(name, o.Output)
+}
+
+// keep puts a file into the cache, whole or not at all. Another build may have put it there meanwhile: the same bytes.
+func keep(name string, data []byte) error {
+	f, err := os.CreateTemp(filepath.Dir(name), making+"*")
+	if err != nil {
+		return err
+	}
+	_, err = f.Write(data)
+	if err = errors.Join(err, f.Close()); err == nil {
+		err = os.Rename(f.Name(), name)
+	}
+	if err != nil {
+		os.Remove(f.Name())
+	}
+	return err
+}
+
+// making is how the names of files begin that are not whole yet.
+const making = "making-"

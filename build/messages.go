@@ -4,28 +4,37 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"hemble/core/sheet"
+	"hemble/sandbox"
 )
 
-// maxMessages bounds what a student is told at once.
-const maxMessages = 40
+// Bounds of what a student is told at once.
+const (
+	maxMessages = 40
+	maxText     = 400 // characters of a message
+	maxCode     = 200 // characters of a line of source
+)
 
 var (
-	diagnostic = regexp.MustCompile(`^(?:\./)?([^:\s][^:]*):(\d+):(?:(\d+):)? (fatal error|error|warning|note): (.*)$`)
-	linker     = regexp.MustCompile(`^(?:.*/)?([^:/\s]+):(\d+): (undefined reference to|multiple definition of) (.*)$`)
+	diagnostic = regexp.MustCompile(`^(?:\./)?([^:\s][^:]*):(\d+):(?:(\d+):)? ((?i:fatal error|error|warning|note)): (.*)$`)
+	linker     = regexp.MustCompile(`^([^:\s][^:]*):(\d+): (undefined reference to|multiple definition of) (.*)$`)
 	unplaced   = regexp.MustCompile("^.*: (undefined reference to|multiple definition of) (.*)$|^.*(region `.*' overflowed by \\d+ bytes|will not fit in region .*)$|^(error: .*)$")
 	killed     = regexp.MustCompile(`(internal compiler error.*|virtual memory exhausted.*|File size limit exceeded|out of memory.*|Killed|CPU time limit exceeded)`)
 	absent     = regexp.MustCompile(`^(\S+): No such file or directory$`)
 )
 
+// piped is what the assembler calls its standard input.
+const piped = "{standard input}"
+
 // parse takes the compiler's output apart. lines has the lines of each file.
 func parse(output string, lines map[string][]string) (out []sheet.Message) {
 	seen := map[string]bool{}
 	add := func(m sheet.Message) {
-		m.Text = strings.TrimSpace(m.Text)
+		m.Text = short(strings.TrimSpace(m.Text), maxText)
 		if file := lines[m.File]; m.Line > 0 && m.Line <= len(file) {
-			m.Code = strings.TrimRight(file[m.Line-1], "\r")
+			m.Code = short(strings.TrimRight(file[m.Line-1], "\r"), maxCode)
 		}
 		if key := m.String(); !seen[key] && len(out) < maxMessages {
 			seen[key] = true
@@ -37,7 +46,10 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 		case m != nil:
 			line, _ := strconv.Atoi(m[2])
 			column, _ := strconv.Atoi(m[3])
-			add(sheet.Message{File: m[1], Line: line, Column: column, Kind: strings.TrimPrefix(m[4], "fatal "), Text: m[5]})
+			if m[1] == piped { // what the compiler handed to the assembler: no line of the student's
+				m[1], line = "", 0
+			}
+			add(sheet.Message{File: m[1], Line: line, Column: column, Kind: strings.TrimPrefix(strings.ToLower(m[4]), "fatal "), Text: m[5]})
 		case linker.MatchString(text):
 			m := linker.FindStringSubmatch(text)
 			line, _ := strconv.Atoi(m[2])
@@ -52,9 +64,34 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 	return out
 }
 
-// messages are those of a build. A header that is not there is told with the libraries that are.
-func (j *job) messages() []sheet.Message {
-	out := parse(j.output.String(), j.plan.shown)
+// short cuts a text to a length that a person reads, at a whole character.
+func short(s string, most int) string {
+	s = strings.ToValidUTF8(s, "?")
+	if len(s) <= most {
+		return s
+	}
+	for most > 0 && !utf8.RuneStart(s[most]) {
+		most--
+	}
+	return s[:most] + " …"
+}
+
+// outside gives a text of the compiler with the names that files have outside of the sandbox.
+func (j *job) outside(text string) string {
+	pairs := []string{sourceFolder + "/", ""}
+	for _, l := range j.libraries {
+		pairs = append(pairs, l.inside+"/", l.name+"/")
+	}
+	return strings.NewReplacer(pairs...).Replace(text)
+}
+
+// messages are those of a run. A header that is not there is told with the libraries that are.
+func (j *job) messages(o *sandbox.Outcome) []sheet.Message {
+	text := o.Messages
+	if o.Stopped != "" {
+		text = stopped(o) + text
+	}
+	out := parse(j.outside(text), j.plan.shown)
 	for i, m := range out {
 		if a := absent.FindStringSubmatch(m.Text); a != nil && m.Kind == "error" {
 			var names []string

@@ -1,6 +1,7 @@
 package build
 
 import (
+	"bytes"
 	"regexp"
 	"strings"
 )
@@ -51,7 +52,7 @@ func until(data []byte, from int, mark string) int {
 	if from >= len(data) {
 		return len(data)
 	}
-	if i := strings.Index(string(data[from:]), mark); i >= 0 {
+	if i := bytes.Index(data[from:], []byte(mark)); i >= 0 {
 		return from + i
 	}
 	return len(data)
@@ -68,40 +69,34 @@ var notTypes = map[string]bool{"else": true, "return": true, "struct": true, "cl
 // data stripped.
 func functions(data []byte) (code []byte, heads [][]int) {
 	code = stripped(data)
-	depth := make([]int, len(code)+1)
-	for i, c := range code {
-		depth[i+1] = depth[i]
-		switch c {
-		case '{':
-			depth[i+1]++
-		case '}':
-			depth[i+1]--
-		}
-	}
+	depth, counted := 0, 0
 	for _, m := range definition.FindAllSubmatchIndex(code, -1) {
+		for ; counted < m[2]; counted++ {
+			switch code[counted] {
+			case '{':
+				depth++
+			case '}':
+				depth--
+			}
+		}
 		words := strings.Fields(string(code[m[2]:m[3]]))
-		if depth[m[2]] == 0 && len(words) > 0 && !notTypes[words[0]] {
+		if depth == 0 && len(words) > 0 && !notTypes[words[0]] {
 			heads = append(heads, m)
 		}
 	}
 	return code, heads
 }
 
-// prototypes declares the functions of a file ahead. One with default arguments is left alone: they may stand
-// only once.
-func prototypes(data []byte) (out []string) {
+// prototypes declares the functions of a file ahead, and tells where the first of them begins: the end of the file where
+// there is none. One with default arguments is left alone: they may stand only once.
+func prototypes(data []byte) (out []string, first int) {
 	code, heads := functions(data)
 	for _, m := range heads {
 		head := string(code[m[2]:m[3]]) + string(code[m[4]:m[5]]) + string(code[m[6]:m[7]])
 		out = append(out, strings.Join(strings.Fields(head), " ")+";")
 	}
-	return out
-}
-
-// firstFunction is where the first function of a file begins, the end of the file where there is none.
-func firstFunction(data []byte) int {
-	if _, heads := functions(data); len(heads) > 0 {
-		return heads[0][2]
+	if len(heads) == 0 {
+		return nil, len(data)
 	}
-	return len(data)
+	return out, heads[0][2]
 }

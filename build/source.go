@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"sort"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 )
 
@@ -48,14 +49,14 @@ func IsSource(name string, data []byte) bool {
 	return isKind(name) || bytes.HasPrefix(data, zipMagic)
 }
 
-// Add puts a file in. A path that leads out, and a source that grows too large, are errors.
+// Add puts a file in. A path that leads out, a name that tools take for something else, and a source that grows too large,
+// are errors.
 func (s *Source) Add(name string, data []byte) error {
 	clean := path.Clean(strings.ReplaceAll(name, `\`, "/"))
+	if err := fileName(clean); err != nil {
+		return err
+	}
 	switch {
-	case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || clean == ".":
-		return fmt.Errorf("the file name %q leads out of the source", name)
-	case len(clean) > maxPath || !utf8.ValidString(clean) || strings.ContainsAny(clean, "\x00\n\r\""):
-		return fmt.Errorf("%.40q is no file name that a compiler takes", name)
 	case len(data) > maxOne:
 		return fmt.Errorf("%s has %d bytes; a source file has at most %d", clean, len(data), maxOne)
 	case len(s.Files) == maxFiles:
@@ -71,6 +72,29 @@ func (s *Source) Add(name string, data []byte) error {
 	s.total += len(data)
 	s.Files = append(s.Files, File{clean, data})
 	return nil
+}
+
+// fileName tells whether a path (with slashes, cleaned) can be that of a source file: it stays inside, and no part of it
+// is one that a compiler or a shell takes for an option, a list of options, or the end of a name.
+func fileName(clean string) error {
+	switch {
+	case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || clean == ".":
+		return fmt.Errorf("the file name %.60q leads out of the source", clean)
+	case len(clean) > maxPath || !utf8.ValidString(clean) || strings.ContainsFunc(clean, unnamable):
+		return fmt.Errorf("%.60q is no file name that a compiler takes: at most %d bytes, no quotation marks, no control characters", clean, maxPath)
+	}
+	for _, part := range strings.Split(clean, "/") {
+		if strings.HasPrefix(part, "-") || strings.HasPrefix(part, "@") {
+			return fmt.Errorf("%.60q is no file name that a compiler takes: a name begins neither with - nor with @", clean)
+		}
+	}
+	return nil
+}
+
+// unnamable tells the characters that no name of a source file has: those that end a name in the source, and those that
+// nobody sees.
+func unnamable(r rune) bool {
+	return r == '"' || r == '\\' || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || r == '\u2028' || r == '\u2029'
 }
 
 // FromFile takes one handed-in file: a source file, or a zip archive of some.
