@@ -72,6 +72,8 @@ FUZZTIME ?= 1m
 fuzz:
 	go test ./core/firmware -run '^$$' -fuzz FuzzHex -fuzztime $(FUZZTIME)
 	go test ./core/firmware -run '^$$' -fuzz FuzzELF -fuzztime $(FUZZTIME)
+	go test ./core/firmware -run '^$$' -fuzz FuzzRoundTrip -fuzztime $(FUZZTIME)
+	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)

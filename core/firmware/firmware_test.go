@@ -36,6 +36,10 @@ func TestHex(t *testing.T) {
 	im, err = Read([]byte(record(0, 0, 1, 2) + record(0, 2, erased...) + end))
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0, []byte{1, 2}}}, im.Flash, "a dump's erased end was never programmed")
+	anode := bytes.Repeat([]byte{0xc0, 0xf9, 0xa4, 0xb0, 0x99}, 4)
+	im, err = Read([]byte(record(0, 0, anode...) + end))
+	require.NoError(t, err)
+	assert.Equal(t, []Segment{{0, anode}}, im.Flash, "a table of large bytes at the end is kept")
 }
 
 func TestHexProblems(t *testing.T) {

@@ -5,7 +5,6 @@ package firmware
 import (
 	"bytes"
 	"crypto/sha256"
-	"debug/dwarf"
 	"encoding/binary"
 	"fmt"
 	"sort"
@@ -22,8 +21,10 @@ type Image struct {
 	EEPROM  []Segment
 	Fuses   []byte // low, high, extended; as many as the file gives
 	Symbols []Symbol
-	Debug   *dwarf.Data // nil without debug information
-	lines   Lines
+	Note    string // what of the file was left aside, and why; "" for nothing
+
+	debug *debug // nil without debug information
+	lines Lines
 }
 
 // Segment is a run of programmed bytes.
@@ -172,7 +173,10 @@ func trimErased(segments []Segment) []Segment {
 		return segments
 	}
 	last := &segments[n-1]
-	kept := bytes.TrimRight(last.Data, "\xff")
+	kept := last.Data
+	for len(kept) > 0 && kept[len(kept)-1] == 0xff {
+		kept = kept[:len(kept)-1]
+	}
 	if len(last.Data)-len(kept) < erasedTail {
 		return segments
 	}

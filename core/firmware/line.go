@@ -38,7 +38,7 @@ type lineEntry struct {
 // Line gives the source line of the instruction at a byte address, if the image has debug
 // information for it.
 func (im *Image) Line(address uint32) (Line, bool) {
-	im.lines.once.Do(func() { im.lines.read(im.Debug) })
+	im.lines.once.Do(func() { im.lines.read(im.debug) })
 	e := im.lines.entries
 	i := sort.Search(len(e), func(i int) bool { return e[i].address > address }) - 1
 	if i < 0 || e[i].end {
@@ -49,7 +49,7 @@ func (im *Image) Line(address uint32) (Line, bool) {
 
 // read collects the line tables of all compilation units (DWARF 5, section 6.2). Damaged tables
 // give what could be read of them.
-func (l *Lines) read(d *dwarf.Data) {
+func (l *Lines) read(d *debug) {
 	if d == nil {
 		return
 	}
@@ -60,12 +60,21 @@ func (l *Lines) read(d *dwarf.Data) {
 			return a.address < b.address || a.address == b.address && a.end && !b.end
 		})
 	}()
-	for units := d.Reader(); ; units.SkipChildren() {
+	effort := &effort{entries: maxDebugEffort, ranges: maxRangeEffort}
+	for _, at := range d.units {
+		units := d.data.Reader()
+		units.Seek(at)
 		unit, err := units.Next()
 		if unit == nil || err != nil {
 			return
 		}
-		table, err := d.LineReader(unit)
+		// Each table is for one unit; what points into the middle of one, or at one once more, is no compiler's.
+		where, ok := unit.Val(dwarf.AttrStmtList).(int64)
+		if !ok || !d.lines[where] {
+			continue
+		}
+		delete(d.lines, where)
+		table, err := d.data.LineReader(unit)
 		if table == nil || err != nil {
 			continue
 		}
@@ -76,11 +85,19 @@ func (l *Lines) read(d *dwarf.Data) {
 			if e.File != nil {
 				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name, folder), Line: e.Line, Column: e.Column}
 			}
+			if !effort.entry() {
+				return
+			}
 			l.entries = append(l.entries, x)
 		}
-		l.readInlined(d, unit, table.Files(), folder)
+		l.readInlined(d, unit, table.Files(), folder, effort)
 	}
 }
+
+// effort is how much debug information is still looked at.
+type effort struct{ entries, ranges int }
+
+func (e *effort) entry() bool { e.entries--; return e.entries >= 0 }
 
 // SourceFolder is where a program that was built from source stood for the compiler: its own files have names
 // relative to it, those of libraries have not.
@@ -97,15 +114,15 @@ func isSystem(name, folder string) bool {
 }
 
 // readInlined collects the inlined calls of a unit (DWARF 4, section 3.3.8.2), outer ones before inner ones.
-func (l *Lines) readInlined(d *dwarf.Data, unit *dwarf.Entry, files []*dwarf.LineFile, folder string) {
-	r := d.Reader()
+func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile, folder string, effort *effort) {
+	r := d.data.Reader()
 	r.Seek(unit.Offset)
 	if e, err := r.Next(); err != nil || e == nil {
 		return
 	}
 	for depth := 1; depth > 0; {
 		e, err := r.Next()
-		if e == nil || err != nil {
+		if e == nil || err != nil || !effort.entry() {
 			return
 		}
 		if e.Tag == 0 {
@@ -120,7 +137,12 @@ func (l *Lines) readInlined(d *dwarf.Data, unit *dwarf.Entry, files []*dwarf.Lin
 		if e.Tag != dwarf.TagInlinedSubroutine || line == 0 || file <= 0 || int(file) >= len(files) || files[file] == nil {
 			continue
 		}
-		ranges, err := d.Ranges(e)
+		if e.AttrField(dwarf.AttrRanges) != nil {
+			if effort.ranges -= d.ranges; effort.ranges < 0 {
+				return
+			}
+		}
+		ranges, err := d.data.Ranges(e)
 		if err != nil {
 			continue
 		}

@@ -62,6 +62,9 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 		sum = im.Hash()
 		dataEnd, _ = im.DataEnd()
 		s.Image = hex.EncodeToString(sum[:8])
+		if im.Note != "" {
+			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: im.Note})
+		}
 	}
 	key := runKey{sum, x.Hash, 0, dataEnd, k.Plain}
 	found, known := k.runs.advice(key)

@@ -190,7 +190,7 @@ func (d *Desk) Mark(ctx context.Context, m *store.Material, told func(done, of i
 		r, err = d.marker.MarkTelling(ctx, w.exercise, m.File, w.file, told)
 	}
 	if err == nil && r.Sheet.Failed == "" {
-		r.Sheet.Messages = w.messages
+		r.Sheet.Messages = append(r.Sheet.Messages, w.messages...)
 	}
 	return r, err
 }
