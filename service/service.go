@@ -110,7 +110,7 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 	if err != nil {
 		return nil, err
 	}
-	hub := events.NewHub(st.Epoch << 32) // numbers of one start are never those of another
+	hub := events.NewHub(st.Now)
 	q := queue.New(st, d, hub)
 	front := &api.API{Store: st, Keeper: keeper, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
 	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1), server: &http.Server{
@@ -120,6 +120,7 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 	work, stop := context.WithCancel(context.WithoutCancel(ctx))
 	s.stop = stop
 	s.done.Go(func() { q.Run(work) })
+	s.done.Go(func() { hub.Run(work, front.Told) })
 	s.done.Go(func() {
 		if err := s.server.Serve(l); !errors.Is(err, http.ErrServerClosed) {
 			s.failed <- err

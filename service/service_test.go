@@ -279,7 +279,9 @@ func TestBackup(t *testing.T) {
 	require.NoError(t, err)
 
 	restored := filepath.Join(t.TempDir(), "restored")
-	require.NoError(t, store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored))
+	report, err := store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
+	require.NoError(t, err)
+	assert.Empty(t, report.Damaged)
 	_, again := servicetest.Start(t, restored)
 	after, err := again.Gradebook(t.Context(), lockHouse)
 	require.NoError(t, err)
@@ -288,11 +290,13 @@ func TestBackup(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, file)
 
-	assert.ErrorContains(t, store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored), "not empty")
+	_, err = store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
+	assert.ErrorContains(t, err, "not empty")
 	for name, damaged := range map[string][]byte{"cut": b.Bytes()[:b.Len()/2], "none": []byte("x"), "empty": nil} {
 		at := filepath.Join(t.TempDir(), "new")
-		assert.Error(t, store.Restore(t.Context(), bytes.NewReader(damaged), at), name)
-		_, err := os.Stat(at)
+		_, err := store.Restore(t.Context(), bytes.NewReader(damaged), at)
+		assert.Error(t, err, name)
+		_, err = os.Stat(at)
 		assert.Error(t, err, "nothing stays of a backup that is none")
 	}
 }

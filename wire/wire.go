@@ -26,3 +26,9 @@ type Page[T any] struct {
 	Next  string `json:"next,omitempty"`
 	Total int    `json:"total"`
 }
+
+// Place is a caller's place in the line for what is simulated on request.
+type Place struct {
+	Waiting bool `json:"waiting"` // something of the caller's has not begun
+	Ahead   int  `json:"ahead"`   // simulations that come before it, or are under way
+}

@@ -55,6 +55,9 @@ func sameOrigin(r *http.Request) bool {
 // there.
 func (a *API) admit(r *request) error {
 	if r.route.Access == Anyone {
+		if r.account != nil { // a token does no more than its scope, whoever else may do it
+			return a.inScope(r)
+		}
 		return nil
 	}
 	if r.account == nil {

@@ -39,6 +39,7 @@ func (a *API) retry(r *request) (any, error) {
 func (a *API) backup(r *request) (any, error) {
 	slog.Info("a backup is taken", "by", r.account.Login)
 	return streamed{"hemble-" + a.Store.Now().Format("2006-01-02-1504") + ".tar.gz", func(w io.Writer) error {
-		return a.Store.Backup(r, unbounded{w, r})
+		_, err := a.Store.Backup(r, unbounded{w, r})
+		return err
 	}}, nil
 }

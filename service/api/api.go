@@ -15,9 +15,9 @@ import (
 	"log/slog"
 	"net/http"
 	"net/netip"
+	"runtime"
 	"runtime/debug"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -29,6 +29,7 @@ import (
 	"hemble/service/events"
 	"hemble/service/queue"
 	"hemble/service/store"
+	"hemble/service/turns"
 )
 
 // Limits of requests.
@@ -55,8 +56,7 @@ type API struct {
 
 	metrics *metrics
 	limits  limiters
-	guard   sync.Mutex    // held while a change depends on what was read before
-	heavy   chan struct{} // bounds what simulates on request
+	turns   *turns.Gate // of what simulates on request
 }
 
 // request is a call under way, with what was looked up for it.
@@ -108,9 +108,10 @@ func (a *API) Handler() http.Handler {
 	a.metrics = newMetrics(a.Store)
 	a.Queue.Marked = a.metrics.marked
 	a.limits.start(a.Limits, a.Store.Now)
-	a.heavy = make(chan struct{}, 1)
+	a.turns = turns.New(runtime.GOMAXPROCS(0))
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
+	r.ContextWithFallback = true // what a call does ends when its caller goes away
 	r.RemoteIPHeaders = []string{"X-Forwarded-For"}
 	var trusted []string
 	for _, p := range a.Trusted {
@@ -141,7 +142,14 @@ func (a *API) Handler() http.Handler {
 	if a.BasePath == "" {
 		return r
 	}
-	return http.StripPrefix(a.BasePath, r)
+	inside := http.StripPrefix(a.BasePath, r)
+	return http.HandlerFunc(func(w http.ResponseWriter, q *http.Request) {
+		if rest, ok := strings.CutPrefix(q.URL.Path, a.BasePath); !ok || rest != "" && rest[0] != '/' {
+			http.NotFound(w, q) // /hemblex is not /hemble
+			return
+		}
+		inside.ServeHTTP(w, q)
+	})
 }
 
 // serve does one call: limits, who asks, what about, may they, then the call itself.
@@ -156,9 +164,10 @@ func (a *API) serve(c *gin.Context, route *Route) {
 }
 
 func (a *API) call(r *request) (any, error) {
+	control := http.NewResponseController(r.Writer)
 	if r.route.Gives != mediaEvents {
 		// Whoever reads slower than this holds nothing up but itself.
-		_ = http.NewResponseController(r.Writer).SetWriteDeadline(time.Now().Add(slowest))
+		_ = control.SetWriteDeadline(time.Now().Add(slowest))
 	}
 	if err := a.identifyCaller(r); err != nil {
 		return nil, err
@@ -172,17 +181,83 @@ func (a *API) call(r *request) (any, error) {
 	if err := a.limits.allowUpload(r); err != nil {
 		return nil, err
 	}
-	if r.GetHeader("If-Match") != "" && r.Request.Method != http.MethodGet {
-		a.guard.Lock()
-		defer a.guard.Unlock()
-		if err := a.unchanged(r); err != nil {
-			return nil, err
-		}
+	if err := readBody(r, control); err != nil {
+		return nil, err
+	}
+	if !changing(r.Request.Method) {
+		return r.route.Do(a, r)
+	}
+	if r.GetHeader("If-Match") != "" {
+		return a.conditionally(r)
+	}
+	if key := r.key(); key != "" {
+		r.Request = r.Request.WithContext(store.Changing(r.Request.Context(), key))
 	}
 	return r.route.Do(a, r)
 }
 
-// unchanged holds a change to what its maker has read: the address's own GET still gives what If-Match names.
+// key names what a call changes, for versions; "" where nobody's change depends on it.
+func (r *request) key() string {
+	switch {
+	case r.class != nil:
+		return store.ClassKey(r.class.ID)
+	case r.Param("exercise") != "":
+		return store.ExerciseKey(r.Param("exercise"))
+	case r.Param("login") != "":
+		return store.AccountKey(r.Param("login"))
+	}
+	return ""
+}
+
+// maxTries is how often a change is worked out again whose grounds have changed meanwhile.
+const maxTries = 10
+
+// conditionally makes a change only if what its maker has read is still so: the address's own GET gives what If-Match
+// names, and nothing changes until the change is made.
+func (a *API) conditionally(r *request) (any, error) {
+	base, key, sent := r.Request.Context(), r.key(), r.Request.Body
+	for range maxTries {
+		at, err := a.Store.Version(base, key)
+		if err != nil {
+			return nil, err
+		}
+		if err := a.unchanged(r); err != nil {
+			return nil, err
+		}
+		if again, ok := sent.(*sentBody); ok {
+			again.Seek(0, io.SeekStart)
+		}
+		r.Request = r.Request.WithContext(store.Holding(base, key, at))
+		answer, err := r.route.Do(a, r)
+		if !errors.Is(err, store.ErrChanged) {
+			return answer, err
+		}
+	}
+	return nil, errChanged
+}
+
+// consistently makes a change that is worked out from what is there, again where that has changed meanwhile.
+func (a *API) consistently(r *request, f func() error) error {
+	base, key := r.Request.Context(), r.key()
+	if store.Held(base) {
+		return f()
+	}
+	for range maxTries {
+		at, err := a.Store.Version(base, key)
+		if err != nil {
+			return err
+		}
+		r.Request = r.Request.WithContext(store.Holding(base, key, at))
+		if err := f(); !errors.Is(err, store.ErrChanged) {
+			return err
+		}
+	}
+	return errChanged
+}
+
+var errChanged = &problem{http.StatusPreconditionFailed, "changed", "this was changed by somebody else since you read it: read it again"}
+
+// unchanged tells whether the address's own GET still gives what If-Match names.
 func (a *API) unchanged(r *request) error {
 	routes := Routes()
 	for i := range routes {
@@ -204,11 +279,65 @@ func (a *API) unchanged(r *request) error {
 			return err
 		}
 		if tag(body) != r.GetHeader("If-Match") {
-			return &problem{http.StatusPreconditionFailed, "changed", "this was changed by somebody else since you read it: read it again"}
+			return errChanged
 		}
 		return nil
 	}
 	return bad("this address takes no If-Match")
+}
+
+// How long a caller may take to send what a call takes.
+const (
+	sendTime   = 15 * time.Second
+	uploadTime = 2 * time.Minute // a file over a slow line
+)
+
+// sentBody is a body that was read whole.
+type sentBody struct{ *bytes.Reader }
+
+func (sentBody) Close() error { return nil }
+
+// readBody reads what was sent, within its bounds of size and time, so that nothing waits for a slow caller later on. Forms
+// with files are left to their reader, within the same bounds of time.
+func readBody(r *request, control *http.ResponseController) error {
+	_ = control.SetReadDeadline(time.Time{}) // that of the server is for the whole of a call
+	if r.Request.Body == nil || r.Request.Body == http.NoBody {
+		return nil
+	}
+	limit, most := sendTime, int64(maxBody)
+	if r.route.Takes != "" && r.route.Takes != mediaYAML {
+		limit, most = uploadTime, maxUpload
+	}
+	_ = control.SetReadDeadline(time.Now().Add(limit))
+	if r.route.Takes == mediaForm {
+		r.Request.Body = &timedBody{r.Request.Body, func() { _ = control.SetReadDeadline(time.Time{}) }}
+		return nil
+	}
+	data, err := io.ReadAll(http.MaxBytesReader(r.Writer, r.Request.Body, most))
+	if err != nil {
+		var large *http.MaxBytesError
+		if errors.As(err, &large) {
+			return err
+		}
+		return &problem{http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", limit)}
+	}
+	_ = control.SetReadDeadline(time.Time{})
+	r.Request.Body = &sentBody{bytes.NewReader(data)}
+	return nil
+}
+
+// timedBody is a body with a deadline, which ends with it.
+type timedBody struct {
+	io.ReadCloser
+	done func()
+}
+
+func (b *timedBody) Read(p []byte) (int, error) {
+	n, err := b.ReadCloser.Read(p)
+	if err == io.EOF {
+		b.done()
+	}
+	return n, err
 }
 
 // tag is the entity tag of an answer.

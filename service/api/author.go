@@ -5,14 +5,17 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"hemble/core/author"
 	"hemble/core/exercise"
 	"hemble/core/schematic"
 	"hemble/service/desk"
 	"hemble/service/store"
+	"hemble/service/turns"
 	"hemble/wire"
 )
 
@@ -29,14 +32,43 @@ func drawn(x *exercise.Exercise) (out wire.Drawn, err error) {
 	return out, err
 }
 
-// alone waits until nothing else simulates on request; done lets the next one.
-func (a *API) alone(ctx context.Context) (done func(), err error) {
-	select {
-	case a.heavy <- struct{}{}:
-		return func() { <-a.heavy }, nil
-	case <-ctx.Done():
-		return nil, ctx.Err()
+// Limits of what is simulated on request.
+const (
+	maxRequest        = 5 * time.Minute
+	maxStudentRequest = time.Minute
+)
+
+// turn waits until the caller's turn comes to have something simulated; what is done with the context that it gives ends
+// in time. done lets the next one.
+func (a *API) turn(r *request) (ctx context.Context, done func(), err error) {
+	c := turns.Caller{Who: r.account.Login, Student: r.student()}
+	leave, err := a.turns.Enter(r.Request.Context(), c)
+	if errors.Is(err, turns.ErrBusy) {
+		return nil, nil, &problem{http.StatusTooManyRequests, "busy", "you are waiting for several simulations already; try again when one is done"}
 	}
+	if err != nil {
+		return nil, nil, err
+	}
+	limit := maxRequest
+	if c.Student {
+		limit = maxStudentRequest
+	}
+	ctx, cancel := context.WithTimeoutCause(r.Request.Context(), limit, &problem{http.StatusServiceUnavailable, "effort", fmt.Sprintf("this took longer than %s and was stopped", limit)})
+	return ctx, func() { cancel(); leave() }, nil
+}
+
+// outOfTime gives the cause where something ended because its time was over, else the error as it is.
+func outOfTime(ctx context.Context, err error) error {
+	if err != nil && errors.Is(ctx.Err(), context.DeadlineExceeded) {
+		return context.Cause(ctx)
+	}
+	return err
+}
+
+// place tells how long the line is for the caller's next simulation.
+func (a *API) place(r *request) (any, error) {
+	ahead, waiting := a.turns.Ahead(r.account.Login)
+	return wire.Place{Waiting: waiting, Ahead: ahead}, nil
 }
 
 // draft is an exercise's text with a firmware for it.
@@ -87,15 +119,14 @@ func (a *API) onDraft(r *request, lenient bool, do func(context.Context, *exerci
 	if x == nil {
 		return nil, invalid(problems)
 	}
-	ctx := r.Request.Context()
-	done, err := a.alone(ctx)
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
 	out, err := do(ctx, x, d)
 	if err != nil {
-		return nil, tellTried(ctx, d.File, err)
+		return nil, outOfTime(ctx, tellTried(ctx, d.File, err))
 	}
 	return out, nil
 }
@@ -180,15 +211,14 @@ func (a *API) accept(r *request) (any, error) {
 	if newest.Number != r.submission.Revision {
 		return nil, &store.Refusal{Code: "revised", Text: fmt.Sprintf("this submission was marked by revision %d, and the exercise is at revision %d: mark it anew first", r.submission.Revision, newest.Number)}
 	}
-	done, err := a.alone(r.Request.Context())
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	ctx := r.Request.Context()
 	accepted, err := a.Desk.Accept(ctx, r.submission, s)
 	if err != nil {
-		return nil, err
+		return nil, outOfTime(ctx, err)
 	}
 	out := wire.Accepted{Exercise: r.opening.Exercise, What: accepted.What, Text: string(accepted.Text), Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
 	rows, err := a.countedOf(r)
@@ -206,7 +236,7 @@ func (a *API) accept(r *request) (any, error) {
 		}
 		after, err := a.Desk.Rejudge(ctx, sub, accepted.Text)
 		if err != nil {
-			return nil, err
+			return nil, outOfTime(ctx, err)
 		}
 		m := wire.ProposedMark{Submission: sub.ID, Login: sub.Login, Student: sub.Student, Attempt: sub.Attempt, Old: sub.Marks, State: "preview"}
 		if after != nil {

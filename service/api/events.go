@@ -1,15 +1,15 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net/http"
 	"strconv"
 	"time"
 
-	"hemble/service/store"
-	"hemble/wire"
+	"hemble/service/events"
+	"hemble/service/terms"
 )
 
 // events streams changes of the class's submissions, as server-sent events (HTML standard, section 9.2): each is a
@@ -21,7 +21,7 @@ func (a *API) events(r *request) (any, error) {
 			after = n
 		}
 	}
-	changes, last, whole, stop := a.Hub.Listen(after)
+	changes, begin, whole, stop := a.Hub.Listen(events.Listener{Class: r.class.ID, Account: r.account.ID, Staff: !r.student()}, after)
 	defer stop()
 	h := r.Writer.Header()
 	h.Set("Content-Type", mediaEvents)
@@ -41,7 +41,7 @@ func (a *API) events(r *request) (any, error) {
 	if !whole {
 		first = "reset"
 	}
-	if send("event: %s\nid: %d\ndata: {}\n\n", first, last) != nil {
+	if send("event: %s\nid: %d\ndata: {}\n\n", first, begin) != nil {
 		return handled{}, nil
 	}
 	tick := time.NewTicker(keepAlive)
@@ -58,15 +58,7 @@ func (a *API) events(r *request) (any, error) {
 			if !ok {
 				return handled{}, nil
 			}
-			s, err := a.change(r, e.Submission)
-			if errors.Is(err, store.ErrNotFound) {
-				continue
-			}
-			if err != nil {
-				return handled{}, nil
-			}
-			data, err := json.Marshal(s)
-			if err != nil || send("event: submission\nid: %d\ndata: %s\n\n", e.Number, data) != nil {
+			if send("event: submission\nid: %d\ndata: %s\n\n", e.Number, e.Data) != nil {
 				return handled{}, nil
 			}
 		}
@@ -83,23 +75,35 @@ func (a *API) stillIn(r *request) bool {
 	return err == nil && c.Role == r.class.Role
 }
 
-// change is a changed submission as who listens sees it; ErrNotFound where they do not.
-func (a *API) change(r *request, id string) (*wire.Submission, error) {
-	s, err := a.Store.Submission(r, id)
+// Told reads a changed submission once for all who listen.
+func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int64) (staff, own bool)) (t events.Told, err error) {
+	s, err := a.Store.Submission(ctx, id)
 	if err != nil {
-		return nil, err
+		return t, err
 	}
-	if s.ClassID != r.class.ID || r.student() && s.AccountID != r.account.ID {
-		return nil, store.ErrNotFound
+	t.Class, t.Owner = s.ClassID, s.AccountID
+	staff, own := wanted(t.Class, t.Owner)
+	if !staff && !own {
+		return t, nil
 	}
-	o, err := a.Store.OpeningOf(r, id)
+	o, err := a.Store.OpeningOf(ctx, id)
 	if err != nil {
-		return nil, err
+		return t, err
 	}
-	v, err := a.viewOf(r, r.class, o, r.account)
-	if err != nil {
-		return nil, err
+	tell := func(v *view) ([]byte, error) {
+		one, err := v.one(ctx, s)
+		if err != nil {
+			return nil, err
+		}
+		return json.Marshal(one)
 	}
-	one, err := v.one(r, s)
-	return &one, err
+	if staff {
+		if t.Staff, err = tell(&view{a: a, opening: o}); err != nil {
+			return t, err
+		}
+	}
+	if own {
+		t.Own, err = tell(&view{a: a, opening: o, student: true, own: terms.Of(o.Terms, o.Extensions, s.Login, s.Group)})
+	}
+	return t, err
 }

@@ -8,7 +8,6 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"hemble/service/events"
 	"hemble/service/store"
 	"hemble/wire"
 )
@@ -86,21 +85,26 @@ func (a *API) applyOverride(r *request, in *wire.SetOverride, of []*store.Submis
 	if err != nil {
 		return err
 	}
-	a.guard.Lock()
-	defer a.guard.Unlock()
-	var all []store.Overriding
-	for _, s := range of {
-		x, err := a.overriding(r, s, o)
-		if err != nil {
-			return err
+	err = a.consistently(r, func() error {
+		var all []store.Overriding
+		for _, s := range of {
+			now, err := a.Store.Submission(r, s.ID)
+			if err != nil {
+				return err
+			}
+			x, err := a.overriding(r, now, o)
+			if err != nil {
+				return err
+			}
+			all = append(all, x)
 		}
-		all = append(all, x)
-	}
-	if err := a.Store.AddOverride(r, r.account, o, all); err != nil {
+		return a.Store.AddOverride(r, r.account, o, all)
+	})
+	if err != nil {
 		return err
 	}
 	for _, s := range of {
-		a.Hub.Publish(events.Event{Submission: s.ID})
+		a.Hub.Changed(s.ID)
 	}
 	return nil
 }
@@ -149,22 +153,29 @@ func (a *API) dropOverride(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	a.guard.Lock()
-	defer a.guard.Unlock()
-	overrides, err := a.Store.Overrides(r, r.submission.ID)
-	if err != nil {
-		return nil, err
+	err = a.consistently(r, func() error {
+		now, err := a.Store.Submission(r, r.submission.ID)
+		if err != nil {
+			return err
+		}
+		overrides, err := a.Store.Overrides(r, now.ID)
+		if err != nil {
+			return err
+		}
+		left := slices.DeleteFunc(slices.Clone(overrides), func(o wire.Override) bool { return o.ID == id })
+		if len(left) == len(overrides) {
+			return store.ErrNotFound
+		}
+		x, err := a.withOverrides(r, now, left)
+		if err != nil {
+			return err
+		}
+		return a.Store.DropOverride(r, r.account, id, x)
+	})
+	if err == nil {
+		a.Hub.Changed(r.submission.ID)
 	}
-	left := slices.DeleteFunc(slices.Clone(overrides), func(o wire.Override) bool { return o.ID == id })
-	if len(left) == len(overrides) {
-		return nil, store.ErrNotFound
-	}
-	x, err := a.withOverrides(r, r.submission, left)
-	if err != nil {
-		return nil, err
-	}
-	a.Hub.Publish(events.Event{Submission: r.submission.ID})
-	return nil, a.Store.DropOverride(r, r.account, id, x)
+	return nil, err
 }
 
 func (a *API) comment(r *request) (any, error) {

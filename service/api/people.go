@@ -81,6 +81,13 @@ func (a *API) useLink(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	gone := &problem{http.StatusUnauthorized, "link", "this link was used already, or its time is over: ask for a new one"}
+	switch ok, err := a.Store.LinkWorks(r, in.Token); {
+	case err != nil:
+		return nil, err
+	case !ok:
+		return nil, gone
+	}
 	hash := ""
 	if in.Password != "" { // before the link is used up
 		if hash, err = a.Keeper.Hash(r, in.Password); err != nil {
@@ -89,7 +96,7 @@ func (a *API) useLink(r *request) (any, error) {
 	}
 	account, err := a.Store.UseLink(r, in.Token)
 	if err == store.ErrNotFound {
-		return nil, &problem{http.StatusUnauthorized, "link", "this link was used already, or its time is over: ask for a new one"}
+		return nil, gone
 	}
 	if err != nil {
 		return nil, err
@@ -110,6 +117,13 @@ func (a *API) join(r *request) (any, error) {
 	in, err := body[wire.Join](r)
 	if err != nil {
 		return nil, err
+	}
+	// A password costs something to hash: only where there is a class to join.
+	switch ok, err := a.Store.CodeWorks(r, in.Code); {
+	case err != nil:
+		return nil, err
+	case !ok:
+		return nil, &problem{http.StatusNotFound, "code", "no class has this code"}
 	}
 	account := r.account
 	if account == nil {

@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"hemble/core/sheet"
-	"hemble/service/events"
 	"hemble/service/store"
 	"hemble/wire"
 )
@@ -184,17 +183,32 @@ func (a *API) decide(r *request) (any, error) {
 	if in.Take && p.Waiting > 0 && len(in.Submissions) == 0 {
 		return nil, &store.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew", p.Waiting)}
 	}
+	var moves []store.Moving
+	err = a.consistently(r, func() error {
+		if moves, err = a.moving(r, id, in); err != nil {
+			return err
+		}
+		return a.Store.Decide(r, r.account, p, moves)
+	})
+	if err != nil {
+		return nil, err
+	}
+	for _, m := range moves {
+		a.Hub.Changed(m.Submission.ID)
+	}
+	return a.proposalNow(r, id)
+}
+
+// moving works out what a decision changes: which submissions, and what their marks come to.
+func (a *API) moving(r *request, proposal int64, in *wire.Decide) (moves []store.Moving, err error) {
 	wanted := map[string]bool{}
 	for _, s := range in.Submissions {
 		wanted[s] = true
 	}
-	a.guard.Lock()
-	defer a.guard.Unlock()
-	rows, err := a.Store.Proposed(r, id)
+	rows, err := a.Store.Proposed(r, proposal)
 	if err != nil {
 		return nil, err
 	}
-	var moves []store.Moving
 	for _, row := range rows {
 		if len(in.Submissions) > 0 && !wanted[row.Submission] || row.State != "proposed" {
 			continue
@@ -217,11 +231,5 @@ func (a *API) decide(r *request) (any, error) {
 	for s := range wanted {
 		return nil, unfit("submissions", "nothing is open to be decided for %.40q", s)
 	}
-	if err := a.Store.Decide(r, r.account, p, moves); err != nil {
-		return nil, err
-	}
-	for _, m := range moves {
-		a.Hub.Publish(events.Event{Submission: m.Submission.ID})
-	}
-	return a.proposalNow(r, id)
+	return moves, nil
 }

@@ -105,6 +105,7 @@ func Routes() []Route {
 		{Method: post, Path: "/link", Access: Anyone, Doc: "signs in by a one-time link", Body: wire.Link{}, Answer: wire.Session{}, Status: 201, Do: (*API).useLink},
 		{Method: post, Path: "/join", Access: Anyone, Doc: "joins a class by its code; who is not signed in gives the account to be made", Body: wire.Join{}, Answer: wire.Session{}, Status: 201, Do: (*API).join},
 
+		{Method: get, Path: "/place", Access: SignedIn, Doc: "how many simulations come before the caller's own, of those that are made on request", Answer: wire.Place{}, Do: (*API).place},
 		{Method: put, Path: "/account/password", Access: Themselves, Doc: "changes one's password; every other session and every token ends", Body: wire.Password{}, Do: (*API).password},
 		{Method: get, Path: "/account/sessions", Access: Themselves, Doc: "one's sessions", Answer: []wire.Access{}, Do: (*API).sessions},
 		{Method: del, Path: "/account/sessions", Access: Themselves, Doc: "signs out everywhere", Do: (*API).signOutEverywhere},

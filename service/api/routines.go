@@ -15,7 +15,7 @@ const mostRoutines = 50
 
 // routines compares the submissions that count. The references are the firmware files in the exercise's folder.
 func (a *API) routines(r *request) (any, error) {
-	done, err := a.alone(r.Request.Context())
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
@@ -51,8 +51,8 @@ func (a *API) routines(r *request) (any, error) {
 	}
 	programs := make([]*firmware.Image, len(rows))
 	for i := range rows {
-		if programs[i], err = a.Desk.Image(r.Request.Context(), rows[i].ID); err != nil {
-			return nil, err
+		if programs[i], err = a.Desk.Image(ctx, rows[i].ID); err != nil {
+			return nil, outOfTime(ctx, err)
 		}
 	}
 	for _, s := range routine.Find(x.Chip, programs, known) {

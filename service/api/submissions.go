@@ -24,7 +24,6 @@ import (
 	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/desk"
-	"hemble/service/events"
 	"hemble/service/store"
 	"hemble/service/terms"
 	"hemble/wire"
@@ -273,7 +272,7 @@ func (a *API) hand(r *request, h store.Handed) (*wire.Receipt, error) {
 		return nil, err
 	}
 	a.Queue.Wake()
-	a.Hub.Publish(events.Event{Submission: id})
+	a.Hub.Changed(id)
 	s, err := a.Store.Submission(r, id)
 	if err != nil {
 		return nil, err
@@ -291,7 +290,7 @@ func (a *API) cancel(r *request) (any, error) {
 		return nil, err
 	}
 	a.Queue.Cancel(r.submission.Job)
-	a.Hub.Publish(events.Event{Submission: r.submission.ID})
+	a.Hub.Changed(r.submission.ID)
 	return nil, nil
 }
 
@@ -404,14 +403,14 @@ func (a *API) window(r *request) (any, error) {
 	if to <= from || to-from > maxWindow {
 		return nil, bad("a window ends after it begins, at most %s later", maxWindow.Short())
 	}
-	done, err := a.alone(r.Request.Context())
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	w, err := a.Desk.Window(r.Request.Context(), r.submission.ID, r.submission.Job, trial, from, to)
+	w, err := a.Desk.Window(ctx, r.submission.ID, r.submission.Job, trial, from, to)
 	if err != nil {
-		return nil, err
+		return nil, outOfTime(ctx, err)
 	}
 	out := wire.Window{From: int64(from), To: int64(to), Moments: []json.RawMessage{}, Left: w.Left()}
 	for _, m := range w.Moments {
@@ -433,16 +432,17 @@ func (a *API) source(r *request) (any, error) {
 	return out, err
 }
 
-func (a *API) reelOf(ctx context.Context, s *store.Submission, trial int) ([]byte, error) {
+func (a *API) reelOf(r *request, s *store.Submission, trial int) ([]byte, error) {
 	if data, err := a.Store.Reel(s.Job, trial); err == nil {
 		return data, nil
 	}
-	done, err := a.alone(ctx)
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	return a.Desk.Reel(ctx, s.ID, s.Job, trial)
+	data, err := a.Desk.Reel(ctx, s.ID, s.Job, trial)
+	return data, outOfTime(ctx, err)
 }
 
 // trial turns the number of a trial as a viewer sees it into that of the exercise.
@@ -485,11 +485,11 @@ func (a *API) sheetPage(r *request) (any, error) {
 }
 
 // page writes a submission's sheet as HTML.
-func (v *view) page(ctx context.Context, w io.Writer, s *store.Submission) error {
+func (v *view) page(r *request, w io.Writer, s *store.Submission) error {
 	if !v.seesSheet() {
 		return store.ErrNotFound
 	}
-	sh, err := v.sheet(ctx, s)
+	sh, err := v.sheet(r, s)
 	if err != nil {
 		return err
 	}
@@ -502,11 +502,11 @@ func (v *view) page(ctx context.Context, w io.Writer, s *store.Submission) error
 			m.Reels = append(m.Reels, nil)
 			continue
 		}
-		trial, err := v.trial(ctx, s, i)
+		trial, err := v.trial(r, s, i)
 		if err != nil {
 			return err
 		}
-		data, err := v.a.reelOf(ctx, s, trial)
+		data, err := v.a.reelOf(r, s, trial)
 		if err != nil {
 			return err
 		}
@@ -527,14 +527,14 @@ func (a *API) luck(r *request) (any, error) {
 			return nil, bad("seeds are 2 to 32, not %.20q", q)
 		}
 	}
-	done, err := a.alone(r.Request.Context())
+	ctx, done, err := a.turn(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	l, err := a.Desk.Luck(r.Request.Context(), r.submission.ID, n)
+	l, err := a.Desk.Luck(ctx, r.submission.ID, n)
 	if err != nil {
-		return nil, err
+		return nil, outOfTime(ctx, err)
 	}
 	out := wire.Luck{Passed: l.Passed, Lucky: l.Lucky(), Marks: []json.Number{}}
 	for _, m := range l.Marks {

@@ -19,6 +19,7 @@ type view struct {
 	opening *store.Opening
 	student bool
 	own     wire.Terms // of the student who looks
+	line    *store.Line
 }
 
 func (a *API) viewOf(ctx context.Context, class *store.Class, o *store.Opening, account *store.Account) (*view, error) {
@@ -61,10 +62,13 @@ func (v *view) one(ctx context.Context, s *store.Submission) (wire.Submission, e
 	if out.State == wire.Queued || out.State == wire.Running {
 		p := &wire.Progress{}
 		if out.State == wire.Queued {
-			var err error
-			if p.Ahead, err = v.a.Store.Ahead(ctx, s.Job); err != nil {
-				return out, err
+			if v.line == nil {
+				var err error
+				if v.line, err = v.a.Store.Line(ctx); err != nil {
+					return out, err
+				}
 			}
+			p.Ahead = v.line.Ahead(s.Job)
 		} else if !v.student {
 			p.Done, p.Of = v.a.Queue.Progress(s.Job)
 		}

@@ -34,10 +34,11 @@ const (
 	maxPassword = 200
 )
 
-// A name or an address that was wrong this often in a row is locked out for a time.
+// A name or an address that was wrong this often in a row is locked out for a time. A try counts from its beginning; one
+// that turns out to be right is taken back.
 const (
 	maxWrong     = 10
-	maxWrongFrom = 50 // from one address: a school has one for many
+	maxWrongFrom = 100 // from one address: a school has one for many, who may all sign in at once
 	lockTime     = 5 * time.Minute
 )
 
@@ -59,18 +60,11 @@ var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, Sa
 type Keeper struct {
 	store   *store.Store
 	hashing chan struct{} // bounds the memory and the processors that passwords take
-	mu      sync.Mutex
-	wrong   map[string]*failures
-}
-
-type failures struct {
-	count int
-	until time.Time
 }
 
 // NewKeeper makes a keeper over a store.
 func NewKeeper(s *store.Store) *Keeper {
-	return &Keeper{store: s, hashing: make(chan struct{}, 2), wrong: map[string]*failures{}}
+	return &Keeper{store: s, hashing: make(chan struct{}, 2)}
 }
 
 // Random gives n random bytes.
@@ -169,39 +163,13 @@ func (k *Keeper) check(ctx context.Context, a *store.Account, password string) (
 	return ok, nil
 }
 
-// locked tells until when a name is locked out.
-func (k *Keeper) locked(keys ...string) error {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	for _, key := range keys {
-		if f := k.wrong[key]; f != nil && k.store.Now().Before(f.until) {
-			return LockedError{f.until}
-		}
+// try counts a try to sign in before anything is worked out, and refuses one too many.
+func (k *Keeper) try(ctx context.Context, key string, most int) error {
+	until, err := k.store.Try(ctx, key, most, lockTime)
+	if err == nil && !until.IsZero() {
+		err = LockedError{until}
 	}
-	return nil
-}
-
-// failed counts a wrong try, right forgets them.
-func (k *Keeper) failed(key string, most int) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	if len(k.wrong) > 10_000 { // names nobody has; forgetting them all is better than keeping them all
-		clear(k.wrong)
-	}
-	f := k.wrong[key]
-	if f == nil {
-		f = &failures{}
-		k.wrong[key] = f
-	}
-	if f.count++; f.count >= most {
-		f.count, f.until = 0, k.store.Now().Add(lockTime)
-	}
-}
-
-func (k *Keeper) right(key string) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	delete(k.wrong, key)
+	return err
 }
 
 // Client is what is noted of who signs in.
@@ -210,8 +178,11 @@ type Client struct{ Agent, Address string }
 // SignIn checks a password and begins a session.
 func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client) (*store.Account, string, time.Time, error) {
 	login = strings.ToLower(strings.TrimSpace(login))
+	if len(login) > 64 { // no account has it, and what is counted stays small
+		login = login[:64]
+	}
 	byLogin, byAddress := "login "+login, "address "+from.Address
-	if err := k.locked(byLogin, byAddress); err != nil {
+	if err := errors.Join(k.try(ctx, byAddress, maxWrongFrom), k.try(ctx, byLogin, maxWrong)); err != nil {
 		return nil, "", time.Time{}, err
 	}
 	a, err := k.store.Account(ctx, login)
@@ -226,11 +197,11 @@ func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client
 		return nil, "", time.Time{}, err
 	}
 	if !ok || a.Disabled {
-		k.failed(byLogin, maxWrong)
-		k.failed(byAddress, maxWrongFrom)
 		return nil, "", time.Time{}, ErrWrong
 	}
-	k.right(byLogin)
+	if err := errors.Join(k.store.Right(ctx, byLogin, true), k.store.Right(ctx, byAddress, false)); err != nil {
+		return nil, "", time.Time{}, err
+	}
 	token, expires, err := k.Begin(ctx, a, from)
 	return a, token, expires, err
 }
@@ -265,17 +236,22 @@ func (k *Keeper) Token(ctx context.Context, a *store.Account, in wire.NewToken) 
 
 // ChangePassword changes one's own password; every other way in ends.
 func (k *Keeper) ChangePassword(ctx context.Context, a *store.Account, old, password string, session int64) error {
-	key := "login " + a.Login
-	if err := k.locked(key); err != nil {
-		return err
-	}
 	if a.Password != "" {
+		key := "login " + a.Login
+		if err := k.try(ctx, key, maxWrong); err != nil {
+			return err
+		}
 		ok, err := k.check(ctx, a, old)
 		if err != nil {
 			return err
 		}
+		if ok {
+			err = k.store.Right(ctx, key, true)
+		}
+		if err != nil {
+			return err
+		}
 		if !ok {
-			k.failed(key, maxWrong)
 			return &store.Refusal{Code: "password", Text: "the old password is wrong"}
 		}
 	}
@@ -311,8 +287,7 @@ func (k *Keeper) SetUp(ctx context.Context) (string, error) {
 
 // First makes the first account, an admin, by the token of the set-up link.
 func (k *Keeper) First(ctx context.Context, token string, a store.Account, password string, from Client) error {
-	key := "set-up " + from.Address
-	if err := k.locked(key); err != nil {
+	if err := k.try(ctx, "set-up "+from.Address, maxWrong); err != nil {
 		return err
 	}
 	hash, err := k.store.Setting(ctx, setupSetting)
@@ -325,7 +300,6 @@ func (k *Keeper) First(ctx context.Context, token string, a store.Account, passw
 	ok, _ := argon2id.ComparePasswordAndHash(token, hash)
 	k.end()
 	if !ok {
-		k.failed(key, maxWrong)
 		return &store.Refusal{Code: "set-up", Text: "this set-up link is not that of the running service; its log has it"}
 	}
 	return k.first(ctx, a, password)

@@ -266,7 +266,9 @@ func TestBackupUnderLoad(t *testing.T) {
 	}
 	for _, b := range backups {
 		dir := filepath.Join(t.TempDir(), "restored")
-		require.NoError(t, store.Restore(t.Context(), bytes.NewReader(b.data), dir))
+		report, err := store.Restore(t.Context(), bytes.NewReader(b.data), dir)
+		require.NoError(t, err)
+		assert.Empty(t, report.Damaged)
 		running, again := servicetest.Start(t, dir)
 		restored := &students{t: t, acked: b.before}
 		restored.settle(again)

@@ -214,4 +214,4 @@ func (q *Queue) Cancel(job int64) {
 	}
 }
 
-func (q *Queue) tell(submission string) { q.hub.Publish(events.Event{Submission: submission}) }
+func (q *Queue) tell(submission string) { q.hub.Changed(submission) }

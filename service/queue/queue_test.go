@@ -48,7 +48,7 @@ func filled(t *testing.T, text []byte) (*Queue, *store.Store, string) {
 	require.NoError(t, err)
 	d, err := desk.New(t.Context(), s, t.TempDir(), func() []byte { return []byte("secret") })
 	require.NoError(t, err)
-	return New(s, d, events.NewHub(0)), s, id
+	return New(s, d, events.NewHub(time.Now)), s, id
 }
 
 func state(t *testing.T, s *store.Store, id string) *store.Submission {

@@ -105,10 +105,13 @@ func (s *Store) Account(ctx context.Context, login string) (*Account, error) {
 	return &a, s.get(ctx, &a, `SELECT `+accountColumns+` FROM account a WHERE a.name = ?`, login)
 }
 
-// SetPassword keeps a new password, already hashed, and ends every session and token but one (0 for all).
+// SetPassword keeps a new password, already hashed, and ends every session and token but one (0 for all), and every link.
 func (s *Store) SetPassword(ctx context.Context, account int64, password string, but int64) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
 		if err := change(ctx, tx, `UPDATE account SET password = ? WHERE id = ?`, password, account); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `DELETE FROM link WHERE account_id = ?`, account); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `DELETE FROM session WHERE account_id = ? AND id <> ?`, account, but)
@@ -118,7 +121,7 @@ func (s *Store) SetPassword(ctx context.Context, account int64, password string,
 
 // Rehash keeps the same password under another hash.
 func (s *Store) Rehash(ctx context.Context, account int64, password string) error {
-	return change(ctx, s.write, `UPDATE account SET password = ? WHERE id = ?`, password, account)
+	return s.changeOne(ctx, `UPDATE account SET password = ? WHERE id = ?`, password, account)
 }
 
 // Session is a way in with whose it is.
@@ -179,7 +182,7 @@ func (s *Store) Sessions(ctx context.Context, account int64, kind string) ([]wir
 
 // EndSession forgets one way in of an account.
 func (s *Store) EndSession(ctx context.Context, account, id int64) error {
-	return change(ctx, s.write, `DELETE FROM session WHERE id = ? AND account_id = ?`, id, account)
+	return s.changeOne(ctx, `DELETE FROM session WHERE id = ? AND account_id = ?`, id, account)
 }
 
 // EndSessions forgets all sessions of an account; its tokens stay.
@@ -208,6 +211,18 @@ func (s *Store) UseLink(ctx context.Context, token string) (*Account, error) {
 		if err := change(ctx, tx, `UPDATE link SET used_at = ? WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?`, s.now(), hashed(token), s.now()); err != nil {
 			return err
 		}
-		return tx.GetContext(ctx, &a, `SELECT `+accountColumns+` FROM account a JOIN link l ON l.account_id = a.id WHERE l.token_hash = ? AND a.disabled = 0`, hashed(token))
+		if err := tx.GetContext(ctx, &a, `SELECT `+accountColumns+` FROM account a JOIN link l ON l.account_id = a.id WHERE l.token_hash = ?`, hashed(token)); err != nil {
+			return err
+		}
+		if a.Disabled {
+			return refused("disabled", "the account %s is disabled: whoever runs the service can open it again", a.Login)
+		}
+		return nil
 	})
+}
+
+// LinkWorks tells whether a one-time link could be used now.
+func (s *Store) LinkWorks(ctx context.Context, token string) (ok bool, err error) {
+	err = s.db.GetContext(ctx, &ok, `SELECT EXISTS (SELECT 1 FROM link WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?)`, hashed(token), s.now())
+	return ok, err
 }

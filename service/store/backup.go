@@ -4,75 +4,109 @@ import (
 	"archive/tar"
 	"compress/gzip"
 	"context"
+	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"io/fs"
+	"log/slog"
 	"os"
 	"path"
 	"path/filepath"
 	"regexp"
 	"strings"
 
-	"crypto/sha256"
-
 	"github.com/jmoiron/sqlx"
 )
 
 const database = "hemble.db"
 
+// damagedList is the file of a backup that says what could not be copied whole.
+const damagedList = "damaged.json"
+
 // Backup writes a copy of everything that must not be lost, as a tar archive packed with gzip: the database as it is at
-// this moment, and the files and receipts that it speaks of. The service goes on meanwhile.
-func (s *Store) Backup(ctx context.Context, w io.Writer) error {
-	dir, err := os.MkdirTemp(s.dir, ".backup-")
+// this moment, and the files and receipts that it speaks of. The service goes on meanwhile. Each file is looked at on the
+// way; one that is missing or damaged is named in the archive and left out, and the rest goes on.
+func (s *Store) Backup(ctx context.Context, w io.Writer) ([]Damage, error) {
+	dir, err := os.MkdirTemp(s.dir, backupFolder)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer os.RemoveAll(dir)
 	copied := filepath.Join(dir, database)
 	own, err := connect(s.dir, "") // a connection of its own: neither reads nor writes wait for it
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer own.Close()
 	if _, err := own.ExecContext(ctx, `VACUUM INTO ?`, copied); err != nil {
-		return err
+		return nil, err
 	}
 	db, err := sqlx.Open("sqlite3", "file:"+copied+"?mode=ro")
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer db.Close()
-	var blobs, receipts []string
-	if err := db.SelectContext(ctx, &blobs, `SELECT blob FROM revision UNION SELECT blob FROM revision_file UNION SELECT blob FROM submission UNION SELECT wiring FROM submission
-		UNION SELECT blob FROM bulk_file UNION SELECT blob FROM library ORDER BY 1`); err != nil {
-		return err
+	db.Mapper = mapper
+	now := &Store{db: db, dir: s.dir}
+	blobs, err := list[needed](ctx, now, blobQuery)
+	if err != nil {
+		return nil, err
 	}
+	var receipts []string
 	if err := db.SelectContext(ctx, &receipts, `SELECT id FROM submission ORDER BY id`); err != nil {
-		return err
+		return nil, err
 	}
 	z := gzip.NewWriter(w)
 	t := tar.NewWriter(z)
 	if err := addFile(t, database, copied); err != nil {
-		return err
+		return nil, err
 	}
+	report := &Report{}
 	for _, b := range blobs {
-		if b == "" {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		file := s.filePath(b.Blob)
+		name := path.Join("files", b.Blob[:2], filepath.Base(file))
+		data, err := os.ReadFile(file)
+		if err == nil {
+			_, err = content(b.Blob, filepath.Base(file), data)
+		}
+		if err != nil {
+			report.damage(name, "%s: %s", b.Why, plainly(err))
 			continue
 		}
-		file := s.filePath(b)
-		if err := addFile(t, path.Join("files", b[:2], filepath.Base(file)), file); err != nil {
-			return err
+		if err := addBytes(t, name, data); err != nil {
+			return nil, err
 		}
 	}
 	for _, id := range receipts {
-		err := addFile(t, "receipts/"+id+".json", filepath.Join(s.dir, "receipts", id+".json"))
-		if err != nil && !errors.Is(err, fs.ErrNotExist) {
-			return err
+		name := "receipts/" + id + ".json"
+		data, err := os.ReadFile(filepath.Join(s.dir, filepath.FromSlash(name)))
+		if err != nil {
+			report.damage(name, "%s", plainly(err))
+			continue
+		}
+		if err := addBytes(t, name, data); err != nil {
+			return nil, err
 		}
 	}
-	return errors.Join(t.Close(), z.Close())
+	for _, d := range report.Damaged {
+		slog.Error("a file could not be backed up", "file", d.What, "why", d.Text)
+	}
+	if len(report.Damaged) > 0 {
+		text, err := json.MarshalIndent(report.Damaged, "", "\t")
+		if err != nil {
+			return nil, err
+		}
+		if err := addBytes(t, damagedList, text); err != nil {
+			return nil, err
+		}
+	}
+	return report.Damaged, errors.Join(t.Close(), z.Close())
 }
 
 func addFile(t *tar.Writer, name, file string) error {
@@ -92,81 +126,186 @@ func addFile(t *tar.Writer, name, file string) error {
 	return err
 }
 
-var inBackup = regexp.MustCompile(`^(hemble\.db|files/[0-9a-f]{2}/[0-9a-f]{64}(\.gz)?|receipts/[0-9a-f]+\.json)$`)
-
-// Restore makes a data folder from a backup. The folder must be empty or missing. An archive that is damaged, or holds
-// anything that no backup does, leaves no folder behind.
-func Restore(ctx context.Context, r io.Reader, dir string) (err error) {
-	if entries, err := os.ReadDir(dir); err == nil && len(entries) > 0 {
-		return fmt.Errorf("%s is not empty: a backup is restored to a new folder", dir)
-	}
-	if err := os.MkdirAll(filepath.Dir(filepath.Clean(dir)), 0o700); err != nil {
+func addBytes(t *tar.Writer, name string, data []byte) error {
+	if err := t.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: int64(len(data)), Typeflag: tar.TypeReg}); err != nil {
 		return err
 	}
-	made, err := os.MkdirTemp(filepath.Dir(filepath.Clean(dir)), ".restore-")
-	if err != nil {
-		return err
-	}
-	defer os.RemoveAll(made)
-	z, err := gzip.NewReader(r)
-	if err != nil {
-		return fmt.Errorf("this is no backup: %w", err)
-	}
-	for t := tar.NewReader(z); ; {
-		h, err := t.Next()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if err != nil {
-			return fmt.Errorf("the backup is damaged: %w", err)
-		}
-		if h.Typeflag != tar.TypeReg || !inBackup.MatchString(h.Name) {
-			return fmt.Errorf("this is no backup: it holds %q", h.Name)
-		}
-		if err := unpackFile(t, filepath.Join(made, filepath.FromSlash(h.Name))); err != nil {
-			return fmt.Errorf("restoring %s: %w", h.Name, err)
-		}
-	}
-	if err := checkDatabase(ctx, filepath.Join(made, database)); err != nil {
-		return err
-	}
-	if err := os.Remove(dir); err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return err
-	}
-	return os.Rename(made, dir)
+	_, err := t.Write(data)
+	return err
 }
 
+var inBackup = regexp.MustCompile(`^(hemble\.db|damaged\.json|files/[0-9a-f]{2}/[0-9a-f]{64}(\.gz)?|receipts/[0-9a-f]+\.json)$`)
+
+// maxPacked bounds a file of a backup other than the database, in bytes.
+const maxPacked = 300 << 20
+
+// unpackBackup reads a backup into a folder, as far as it is whole. An archive that holds anything that no backup does is an
+// error; what is damaged is in the report. Content is bounded by what the archive really has: nothing that it announces.
+func unpackBackup(ctx context.Context, r io.Reader, dir string) (*Report, error) {
+	out := &Report{}
+	z, err := gzip.NewReader(r)
+	if err != nil {
+		return nil, fmt.Errorf("this is no backup: %w", err)
+	}
+	seen := map[string]bool{}
+	for t := tar.NewReader(z); ctx.Err() == nil; {
+		h, err := t.Next()
+		if errors.Is(err, io.EOF) {
+			return out, nil
+		}
+		if err != nil {
+			if len(seen) == 0 {
+				return nil, fmt.Errorf("this is no backup: %w", err)
+			}
+			out.damage("the archive", "it is damaged or cut off behind %d files: %s", len(seen), err)
+			return out, nil
+		}
+		if h.Typeflag != tar.TypeReg || !inBackup.MatchString(h.Name) {
+			return nil, fmt.Errorf("this is no backup: it holds %q", h.Name)
+		}
+		if seen[h.Name] {
+			out.damage(h.Name, "it is in the archive twice")
+			continue
+		}
+		seen[h.Name] = true
+		if err := unpackFile(t, filepath.Join(dir, filepath.FromSlash(h.Name))); err != nil {
+			if Full(err) {
+				return nil, err
+			}
+			out.damage(h.Name, "%s", err)
+		}
+	}
+	return nil, ctx.Err()
+}
+
+// unpackFile writes one file of a backup; one that names its content is held to it.
 func unpackFile(r io.Reader, file string) error {
-	data, err := io.ReadAll(r)
+	name := filepath.Base(file)
+	if name == database {
+		return stream(r, file)
+	}
+	data, err := io.ReadAll(io.LimitReader(r, maxPacked+1))
 	if err != nil {
 		return err
 	}
-	if name, isPacked := strings.CutSuffix(filepath.Base(file), packed); len(name) == 2*sha256.Size {
-		content := data
-		if isPacked {
-			if content, err = unpack(data); err != nil {
-				return err
-			}
-		}
-		if sum := sha256.Sum256(content); hex.EncodeToString(sum[:]) != name {
-			return errors.New("its content is not what its name says")
+	if len(data) > maxPacked {
+		return fmt.Errorf("it has more than %d MB", maxPacked>>20)
+	}
+	if hash, _ := strings.CutSuffix(name, packed); len(hash) == 2*sha256.Size {
+		if _, err := content(hash, name, data); err != nil {
+			return err
 		}
 	}
 	return writeDurably(file, data)
 }
 
-func checkDatabase(ctx context.Context, file string) error {
-	if _, err := os.Stat(file); err != nil {
-		return errors.New("this is no backup: it holds no database")
+// stream writes a file of any size.
+func stream(r io.Reader, file string) error {
+	if err := os.MkdirAll(filepath.Dir(file), 0o700); err != nil {
+		return err
 	}
-	db, err := sqlx.Open("sqlite3", "file:"+file)
+	f, err := os.OpenFile(file, os.O_WRONLY|os.O_CREATE|os.O_EXCL, 0o600)
 	if err != nil {
 		return err
 	}
-	defer db.Close()
-	var verdict string
-	if err := db.GetContext(ctx, &verdict, `PRAGMA integrity_check`); err != nil || verdict != "ok" {
-		return fmt.Errorf("the database of the backup is damaged: %s %w", verdict, err)
+	if _, err := io.Copy(f, r); err != nil {
+		f.Close()
+		return err
 	}
-	return nil
+	return errors.Join(f.Sync(), f.Close())
+}
+
+// unpacked has a backup unpacked to a new folder beside dir, which its caller removes, and looked through.
+func unpacked(ctx context.Context, r io.Reader, beside string) (dir string, out *Report, err error) {
+	if err := os.MkdirAll(beside, 0o700); err != nil {
+		return "", nil, err
+	}
+	if dir, err = os.MkdirTemp(beside, restoreFolder); err != nil {
+		return "", nil, err
+	}
+	inArchive, err := unpackBackup(ctx, r, dir)
+	if err != nil {
+		return dir, nil, err
+	}
+	if _, err := os.Stat(filepath.Join(dir, database)); err != nil {
+		return dir, nil, errors.New("this is no backup: it holds no database")
+	}
+	if out, err = Verify(ctx, dir); err != nil {
+		return dir, nil, err
+	}
+	// What the archive says was lost when it was made, or is damaged in it, is missing now: it is told once, with its reason.
+	reasons := map[string]string{}
+	for _, d := range inArchive.Damaged {
+		reasons[strings.TrimSuffix(d.What, packed)] = d.Text
+	}
+	var before []Damage
+	if text, err := os.ReadFile(filepath.Join(dir, damagedList)); err == nil && json.Unmarshal(text, &before) == nil {
+		for _, d := range before {
+			reasons[strings.TrimSuffix(d.What, packed)] = d.Text + " (when the backup was made)"
+		}
+	}
+	for i, d := range out.Damaged {
+		if why, ok := reasons[d.What]; ok {
+			out.Damaged[i].Text = why
+			delete(reasons, d.What)
+		}
+	}
+	for _, d := range inArchive.Damaged {
+		if _, open := reasons[strings.TrimSuffix(d.What, packed)]; open {
+			out.Damaged = append(out.Damaged, d)
+		}
+	}
+	return dir, out, nil
+}
+
+// VerifyBackup looks through a backup: everything that it should hold, by its content. It needs as much room as the backup
+// takes unpacked, in the system's folder for temporary files.
+func VerifyBackup(ctx context.Context, r io.Reader) (*Report, error) {
+	dir, out, err := unpacked(ctx, r, os.TempDir())
+	if dir != "" {
+		defer os.RemoveAll(dir)
+	}
+	return out, err
+}
+
+// Restore makes a data folder from a backup. The folder must be empty or missing. All that is whole is brought back, and
+// the report lists the rest; an archive without a whole database, or with anything that no backup holds, leaves no folder
+// behind.
+func Restore(ctx context.Context, r io.Reader, dir string) (*Report, error) {
+	if entries, err := os.ReadDir(dir); err == nil && len(entries) > 0 {
+		return nil, fmt.Errorf("%s is not empty: a backup is restored to a new folder", dir)
+	}
+	made, out, err := unpacked(ctx, r, filepath.Dir(filepath.Clean(dir)))
+	if made != "" {
+		defer os.RemoveAll(made)
+	}
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range out.Damaged {
+		if d.What == database {
+			return nil, fmt.Errorf("the database of the backup is damaged: %s", d.Text)
+		}
+	}
+	if err := os.Remove(filepath.Join(made, damagedList)); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	if err := os.Remove(dir); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	return out, os.Rename(made, dir)
+}
+
+// content gives what a kept file holds, which its name is the hash of.
+func content(hash, name string, data []byte) ([]byte, error) {
+	if strings.HasSuffix(name, packed) {
+		var err error
+		if data, err = unpack(data); err != nil {
+			return nil, fmt.Errorf("it is damaged: %w", err)
+		}
+	}
+	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != hash {
+		return nil, errors.New("it is damaged: its content is not what its name says")
+	}
+	return data, nil
 }

@@ -58,10 +58,10 @@ func (s *Store) Bulk(ctx context.Context, opening int64, id string) (*wire.Bulk,
 
 // BulkTaken notes what became of one of the files.
 func (s *Store) BulkTaken(ctx context.Context, id string, number int, login, submission string) error {
-	return change(ctx, s.write, `UPDATE bulk_file SET login = ?, submission_id = ? WHERE bulk_id = ? AND number = ?`, login, submission, id, number)
+	return s.changeOne(ctx, `UPDATE bulk_file SET login = ?, submission_id = ? WHERE bulk_id = ? AND number = ?`, login, submission, id, number)
 }
 
 // BulkDone closes it.
 func (s *Store) BulkDone(ctx context.Context, id string) error {
-	return change(ctx, s.write, `UPDATE bulk SET done_at = ? WHERE id = ?`, s.now(), id)
+	return s.changeOne(ctx, `UPDATE bulk SET done_at = ? WHERE id = ?`, s.now(), id)
 }

@@ -255,6 +255,12 @@ func (s *Store) Join(ctx context.Context, code string, a *Account) (class string
 	})
 }
 
+// CodeWorks tells whether a class can be joined by a code.
+func (s *Store) CodeWorks(ctx context.Context, code string) (ok bool, err error) {
+	err = s.db.GetContext(ctx, &ok, `SELECT EXISTS (SELECT 1 FROM class WHERE join_code = ? AND archived = 0)`, code)
+	return ok, err
+}
+
 // Library is a library of a class.
 type Library struct {
 	Name    string    `json:"name"`

@@ -9,7 +9,6 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"strings"
 )
 
 // writeDurably writes a file so that after a crash it is there whole or not at all.
@@ -18,7 +17,7 @@ func writeDurably(path string, data []byte) error {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return err
 	}
-	f, err := os.CreateTemp(dir, ".new-*")
+	f, err := os.CreateTemp(dir, newFile+"*")
 	if err != nil {
 		return err
 	}
@@ -56,6 +55,9 @@ func (s *Store) filePath(hash string) string {
 	return path + packed
 }
 
+// maxUnpacked bounds what anything that is kept unpacks to, in bytes.
+const maxUnpacked = 512 << 20
+
 // pack compresses.
 func pack(data []byte) ([]byte, error) {
 	var b bytes.Buffer
@@ -76,7 +78,11 @@ func unpack(data []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return io.ReadAll(z)
+	out, err := io.ReadAll(io.LimitReader(z, maxUnpacked+1))
+	if err == nil && len(out) > maxUnpacked {
+		err = fmt.Errorf("it unpacks to more than %d MB", maxUnpacked>>20)
+	}
+	return out, err
 }
 
 // putFile keeps a file by its content and gives its hash.
@@ -101,13 +107,8 @@ func (s *Store) File(hash string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if strings.HasSuffix(path, packed) {
-		if data, err = unpack(data); err != nil {
-			return nil, fmt.Errorf("the stored file %s is damaged: %w", hash[:12], err)
-		}
-	}
-	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != hash {
-		return nil, fmt.Errorf("the stored file %s is damaged", hash[:12])
+	if data, err = content(hash, filepath.Base(path), data); err != nil {
+		return nil, fmt.Errorf("the stored file %s: %w", hash[:12], err)
 	}
 	return data, nil
 }

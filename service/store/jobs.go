@@ -52,15 +52,31 @@ func (s *Store) newEpoch(ctx context.Context) error {
 	})
 }
 
-// Claim takes the oldest queued job, those that a student waits for before remarks, those that were taken up before last; ErrNotFound when there is none.
+// Claim gives a queued job to a worker; ErrNotFound when there is none. Those that a student waits for go before those that
+// are marked again, and those that a service died over last. Within that classes take turns, within a class the people who
+// hand in, and a person's own come in order: however much one of them hands in, the next turn of another is not further away.
 func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
-	err = s.write.GetContext(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ?
-		WHERE id = (SELECT id FROM job WHERE state = 'queued' ORDER BY kind = 'again', claim, id LIMIT 1)
-		RETURNING id, submission_id, epoch, claim`, s.Epoch, marking.Engine)
-	if errors.Is(err, sql.ErrNoRows) {
-		err = ErrNotFound
-	}
-	return c, err
+	return c, s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var next struct {
+			ID    int64 `json:"id"`
+			Class int64 `json:"class_id"`
+			By    int64 `json:"by_id"`
+		}
+		err := tx.GetContext(ctx, &next, `SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+			LEFT JOIN turn c ON c.key = 'class ' || o.class_id LEFT JOIN turn p ON p.key = 'person ' || s.by_id
+			WHERE j.state = 'queued' ORDER BY j.kind = 'again', j.claim, coalesce(c.served, 0), coalesce(p.served, 0), j.id LIMIT 1`)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO turn (key, served) SELECT column1, coalesce((SELECT served FROM turn WHERE key = 'last'), 0) + 1 FROM (VALUES ('class ' || ?), ('person ' || ?), ('last')) WHERE true
+			ON CONFLICT DO UPDATE SET served = excluded.served`, next.Class, next.By); err != nil {
+			return err
+		}
+		return tx.GetContext(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ? WHERE id = ? RETURNING id, submission_id, epoch, claim`, s.Epoch, marking.Engine, next.ID)
+	})
 }
 
 // Material is what is needed to mark a job.
@@ -144,6 +160,13 @@ func (s *Store) Release(ctx context.Context, c Claim) error {
 }
 
 func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c Claim, state, why string, now time.Time) error {
+	var class int64
+	if err := tx.GetContext(ctx, &class, `SELECT o.class_id FROM submission s JOIN opening o ON o.id = s.opening_id WHERE s.id = ?`, c.Submission); err != nil {
+		return err
+	}
+	if err := bump(ctx, tx, ClassKey(class)); err != nil {
+		return err
+	}
 	err := change(ctx, tx, `UPDATE job SET state = ?, error = ?, finished_at = ? WHERE id = ? AND state = 'running' AND epoch = ? AND claim = ?`, state, why, now, c.Job, c.Epoch, c.Number)
 	if errors.Is(err, ErrNotFound) {
 		return ErrStale
@@ -181,10 +204,51 @@ func (s *Store) Waiting(ctx context.Context) (n int, err error) {
 	return n, err
 }
 
-// Ahead counts the submissions that are marked before one.
-func (s *Store) Ahead(ctx context.Context, job int64) (n int, err error) {
-	err = s.db.GetContext(ctx, &n, `SELECT count(*) FROM job WHERE state = 'queued' AND kind = 'first' AND id < ?`, job)
-	return n, err
+// Line is who waits to be marked, as of one moment.
+type Line struct{ waits []waits }
+
+// waits is a job that a student waits for.
+type waits struct {
+	ID    int64 `json:"id"`
+	Class int64 `json:"class_id"`
+	By    int64 `json:"by_id"`
+}
+
+// Line reads who waits.
+func (s *Store) Line(ctx context.Context) (*Line, error) {
+	w, err := list[waits](ctx, s, `SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+		WHERE j.state = 'queued' AND j.kind = 'first'`)
+	return &Line{w}, err
+}
+
+// Ahead tells about how many submissions are marked before one: its person's own earlier ones, and of the others, who take
+// turns, not more than as many each.
+func (l *Line) Ahead(job int64) int {
+	i := slices.IndexFunc(l.waits, func(w waits) bool { return w.ID == job })
+	if i < 0 {
+		return 0
+	}
+	own := l.waits[i]
+	mine, others, classes := 0, map[int64]int{}, map[int64]int{}
+	for _, w := range l.waits {
+		switch {
+		case w.Class != own.Class:
+			classes[w.Class]++
+		case w.By != own.By:
+			others[w.By]++
+		case w.ID < own.ID:
+			mine++
+		}
+	}
+	inClass := mine
+	for _, n := range others {
+		inClass += min(n, mine+1)
+	}
+	ahead := inClass
+	for _, n := range classes {
+		ahead += min(n, inClass+1)
+	}
+	return ahead
 }
 
 const queueQuery = `SELECT j.id AS job, j.submission_id AS submission, c.name AS class, e.name AS exercise, a.full_name AS student, j.kind, j.error, j.queued_at AS queued

@@ -117,7 +117,7 @@ func (s *Store) AddComment(ctx context.Context, by *Account, class int64, submis
 
 // DropComment takes a comment back.
 func (s *Store) DropComment(ctx context.Context, submission string, id int64) error {
-	return change(ctx, s.write, `DELETE FROM comment WHERE id = ? AND submission_id = ?`, id, submission)
+	return s.changeOne(ctx, `DELETE FROM comment WHERE id = ? AND submission_id = ?`, id, submission)
 }
 
 // Phrases lists a class's bank of comments, the most used first.
@@ -127,7 +127,7 @@ func (s *Store) Phrases(ctx context.Context, class int64) ([]wire.Phrase, error)
 
 // DropPhrase takes a comment out of the bank.
 func (s *Store) DropPhrase(ctx context.Context, class, id int64) error {
-	return change(ctx, s.write, `DELETE FROM phrase WHERE id = ? AND class_id = ?`, id, class)
+	return s.changeOne(ctx, `DELETE FROM phrase WHERE id = ? AND class_id = ?`, id, class)
 }
 
 // Proposal is a proposal with its opening.

@@ -55,6 +55,11 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 	if now == nil {
 		now = time.Now
 	}
+	if _, err := os.Stat(filepath.Join(dir, database)); errors.Is(err, fs.ErrNotExist) {
+		if hasWork(dir) {
+			return nil, missing(dir)
+		}
+	}
 	for _, d := range []string{dir, filepath.Join(dir, "files"), filepath.Join(dir, "receipts"), filepath.Join(dir, "reels")} {
 		if err := os.MkdirAll(d, 0o700); err != nil {
 			return nil, err
@@ -67,6 +72,10 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 	if err := unix.Flock(int(lock.Fd()), unix.LOCK_EX|unix.LOCK_NB); err != nil {
 		lock.Close()
 		return nil, fmt.Errorf("%s is in use by another hemble service", dir)
+	}
+	if err := tidy(dir); err != nil {
+		lock.Close()
+		return nil, err
 	}
 	write, err := connect(dir, "&_txlock=immediate")
 	if err != nil {
@@ -90,11 +99,14 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 
 func connect(dir, more string) (*sqlx.DB, error) {
 	db, err := sqlx.Open("sqlite3", "file:"+filepath.Join(dir, database)+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000"+more)
-	if err == nil { // columns go by the names that the API gives them
-		db.Mapper = reflectx.NewMapper("json")
+	if err == nil {
+		db.Mapper = mapper
 	}
 	return db, err
 }
+
+// mapper: columns go by the names that the API gives them.
+var mapper = reflectx.NewMapper("json")
 
 func (s *Store) start(ctx context.Context) error {
 	sub, err := fs.Sub(migrations, "migrations")
@@ -105,6 +117,16 @@ func (s *Store) start(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	if err := s.check(ctx); err != nil {
+		return err
+	}
+	version, err := known(ctx, provider)
+	if err != nil {
+		return err
+	}
+	if version == 0 && hasWork(s.dir) {
+		return missing(s.dir)
+	}
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database up to date: %w", err)
 	}
@@ -112,6 +134,18 @@ func (s *Store) start(ctx context.Context) error {
 		return err
 	}
 	return s.adoptReceipts(ctx)
+}
+
+// known refuses a database that a newer release has brought further than this one knows.
+func known(ctx context.Context, provider *goose.Provider) (is int64, err error) {
+	if is, err = provider.GetDBVersion(ctx); err != nil {
+		return 0, fmt.Errorf("looking at the database: %w", err)
+	}
+	sources := provider.ListSources()
+	if newest := sources[len(sources)-1].Version; is > newest {
+		return is, fmt.Errorf("the database is of a newer release (schema %d, this release knows %d): start that release, or restore a backup of this one's", is, newest)
+	}
+	return is, nil
 }
 
 // Ping tells whether the database answers.
@@ -181,15 +215,27 @@ func (s *Store) Close() error {
 	return errors.Join(s.db.Close(), s.write.Close(), s.lock.Close())
 }
 
-// inTx runs f in one transaction.
+// inTx runs f in one transaction, a change of what ctx says (Changing, Holding).
 func (s *Store) inTx(ctx context.Context, f func(*sqlx.Tx) error) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback()
+	if err := s.version(ctx, tx); err != nil {
+		return err
+	}
 	if err := f(tx); err != nil {
 		return err
 	}
-	return tx.Commit()
+	if err := tx.Commit(); err != nil {
+		return err
+	}
+	settled(ctx)
+	return nil
+}
+
+// changeOne is change in a transaction of its own.
+func (s *Store) changeOne(ctx context.Context, query string, args ...any) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error { return change(ctx, tx, query, args...) })
 }

@@ -241,8 +241,10 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, firmware, data)
 	var b bytes.Buffer
-	require.NoError(t, s.Backup(t.Context(), &b))
-	require.NoError(t, Restore(t.Context(), &b, filepath.Join(t.TempDir(), "new")))
+	_, err = s.Backup(t.Context(), &b)
+	require.NoError(t, err)
+	_, err = Restore(t.Context(), &b, filepath.Join(t.TempDir(), "new"))
+	require.NoError(t, err)
 }
 
 // The cache of reels forgets what was looked at longest ago.
