@@ -32,8 +32,20 @@ type Config struct {
 // ErrOff is why building is off on this machine.
 var ErrOff = errors.New("building from source is off")
 
-// New looks for compiler and sandbox. Its error wraps ErrOff and says what is missing.
+// New looks for compiler and sandbox. Its error wraps ErrOff and says what is missing, or says which folder of libraries is
+// none.
 func New(c Config) (*Builder, error) {
+	var libraries []string
+	for _, dir := range c.Libraries {
+		if info, err := os.Stat(dir); err != nil || !info.IsDir() {
+			return nil, fmt.Errorf("%s is no folder of libraries", dir)
+		}
+		abs, err := filepath.Abs(dir)
+		if err != nil {
+			return nil, err
+		}
+		libraries = append(libraries, abs)
+	}
 	t, err := findTools()
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrOff, err)
@@ -47,15 +59,7 @@ func New(c Config) (*Builder, error) {
 	if err := os.MkdirAll(c.Cache, 0o700); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrOff, err)
 	}
-	b := &Builder{tools: t, cache: c.Cache, limits: limits}
-	for _, dir := range c.Libraries {
-		abs, err := filepath.Abs(dir)
-		if err != nil {
-			return nil, err
-		}
-		b.libraries = append(b.libraries, abs)
-	}
-	return b, nil
+	return &Builder{tools: t, cache: c.Cache, libraries: libraries, limits: limits}, nil
 }
 
 // With gives a builder with further folders of library folders, which go before those of b.

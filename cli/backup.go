@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"io"
 	"os"
 
 	"github.com/urfave/cli/v3"
@@ -13,8 +14,9 @@ import (
 func backupCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "backup",
-		Usage:        "copy everything that the service must not lose to a file, while it goes on",
+		Usage:        "copy everything that the service must not lose to a file, while it goes on, and look through what arrived",
 		ArgsUsage:    "FILE",
+		Description:  "A file of the service that is missing or damaged is named, and the rest is in the backup: the command then ends with 1.",
 		OnUsageError: usage,
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
@@ -24,12 +26,17 @@ func backupCommand() *cli.Command {
 			if err != nil {
 				return err
 			}
-			return toFile(c.Args().First(), func(f *os.File) error {
+			name := c.Args().First()
+			err = toFile(name, func(f *os.File) error {
 				if err := api.Backup(ctx, f); err != nil {
 					return err
 				}
 				return f.Sync()
 			})
+			if err != nil {
+				return err
+			}
+			return verifyFile(ctx, c.Root().Writer, name)
 		},
 	}
 }
@@ -39,6 +46,7 @@ func restoreCommand() *cli.Command {
 		Name:         "restore",
 		Usage:        "make a data folder from a backup; `hemble serve --data` goes on with it",
 		ArgsUsage:    "FILE",
+		Description:  "All that is whole in the backup is brought back; what is not is named, and the command then ends with 1.",
 		OnUsageError: usage,
 		Flags:        []cli.Flag{&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` to make", Sources: cli.EnvVars("HEMBLE_DATA")}},
 		Action: func(ctx context.Context, c *cli.Command) error {
@@ -50,11 +58,67 @@ func restoreCommand() *cli.Command {
 				return err
 			}
 			defer f.Close()
-			if err := store.Restore(ctx, f, c.String("data")); err != nil {
+			report, err := store.Restore(ctx, f, c.String("data"))
+			if err != nil {
 				return err
 			}
 			fmt.Fprintf(c.Root().Writer, "restored to %s\n", c.String("data"))
-			return nil
+			return tellReport(c.Root().Writer, c.Args().First(), report)
 		},
 	}
+}
+
+func verifyCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "verify",
+		Usage:        "look through a data folder or a backup: whether all that it should hold is there and whole",
+		ArgsUsage:    "FOLDER|FILE",
+		Description:  "Reads the database, each file by its content, each receipt and each mark sheet, and changes nothing. A service may be at work in the folder. Ends with 1 where something is damaged or missing.",
+		OnUsageError: usage,
+		Action: func(ctx context.Context, c *cli.Command) error {
+			if c.Args().Len() != 1 {
+				return misused("verify takes a data folder or a backup: hemble verify hemble-data")
+			}
+			name := c.Args().First()
+			info, err := os.Stat(name)
+			if err != nil {
+				return err
+			}
+			if !info.IsDir() {
+				return verifyFile(ctx, c.Root().Writer, name)
+			}
+			report, err := store.Verify(ctx, name)
+			if err != nil {
+				return err
+			}
+			return tellReport(c.Root().Writer, name, report)
+		},
+	}
+}
+
+// verifyFile looks through a backup and tells what it found.
+func verifyFile(ctx context.Context, out io.Writer, name string) error {
+	f, err := os.Open(name)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	report, err := store.VerifyBackup(ctx, f)
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	return tellReport(out, name, report)
+}
+
+// tellReport tells what was found whole and what was not.
+func tellReport(out io.Writer, name string, r *store.Report) error {
+	fmt.Fprintf(out, "%s: %d files, %d receipts and %d mark sheets are whole\n", name, r.Files, r.Receipts, r.Results)
+	if len(r.Damaged) == 0 {
+		return nil
+	}
+	for _, d := range r.Damaged {
+		fmt.Fprintf(out, "✗ %s: %s\n", d.What, d.Text)
+	}
+	fmt.Fprintf(out, "%d damaged or missing\n", len(r.Damaged))
+	return errTold
 }

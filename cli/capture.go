@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -34,6 +35,9 @@ func isCapture(path string) bool { return strings.EqualFold(filepath.Ext(path), 
 func (k captures) mark(ctx context.Context, x *exercise.Exercise, path string) (*marking.Result, error) {
 	if x.Chip == nil {
 		return nil, misused("the bench of %s has no chip whose pins could have been captured", x.Name)
+	}
+	if !slices.Contains(x.Takes, exercise.Capture) {
+		return nil, misused("%s takes %s; a capture is taken where the exercise says so: takes: [%s, %s]", x.Name, strings.Join(x.Takes, " and "), strings.Join(x.Takes, ", "), exercise.Capture)
 	}
 	o := capture.Options{Names: map[string]string{}}
 	for _, s := range k.signals {

@@ -56,13 +56,13 @@ func Main(args []string) int {
 // App is the tree of commands.
 func App() *cli.Command {
 	cli.VersionFlag = &cli.BoolFlag{Name: "version", Usage: "print the version"}
-	return &cli.Command{
+	return strict(&cli.Command{
 		Name:  "hemble",
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
 			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(), recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
 			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
-			remarkCommand(), backupCommand(), restoreCommand(),
+			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,
 		ExitErrHandler:        func(context.Context, *cli.Command, error) {},
@@ -75,7 +75,34 @@ func App() *cli.Command {
 			}
 			return cli.ShowRootCommandHelp(c)
 		},
+	})
+}
+
+// strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of the
+// pen is told, and nothing is done by it.
+func strict(c *cli.Command) *cli.Command {
+	for _, sub := range c.Commands {
+		strict(sub)
+		for _, f := range sub.Flags {
+			if n, ok := f.(*cli.IntFlag); ok && n.Validator == nil {
+				n.Validator = func(v int) error {
+					if v < 0 {
+						return fmt.Errorf("%d is negative", v)
+					}
+					return nil
+				}
+			}
+		}
+		if act := sub.Action; act != nil && sub.ArgsUsage == "" && len(sub.Commands) == 0 {
+			sub.Action = func(ctx context.Context, c *cli.Command) error {
+				if c.Args().Present() {
+					return misused("%s takes no argument; it was given %q", c.Name, c.Args().First())
+				}
+				return act(ctx, c)
+			}
+		}
 	}
+	return c
 }
 
 // usage makes wrong flags of a command wrong use.

@@ -76,6 +76,7 @@ var termFlags = []cli.Flag{
 	&cli.StringFlag{Name: "counts", Usage: "whose marks count: of the best attempt or of the `last`"},
 	&cli.StringFlag{Name: "show-sheet", Usage: "when students see what the displays showed: at-once, after-due or `on-release`"},
 	&cli.StringFlag{Name: "show-marks", Usage: "when they see marks"},
+	&cli.StringSliceFlag{Name: "takes", Usage: "a `KIND` of work that is taken: firmware, source or capture; may be given again, and replaces what the exercise says"},
 }
 
 func listExercises(ctx context.Context, c *cli.Command) error {
@@ -297,6 +298,9 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 	}
 	if c.IsSet("show-marks") {
 		in.ShowMarks = wire.Moment(c.String("show-marks"))
+	}
+	if c.IsSet("takes") {
+		in.Takes = c.StringSlice("takes")
 	}
 	o, err := api.Open(ctx, class, name, in)
 	if err != nil {

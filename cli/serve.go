@@ -53,6 +53,9 @@ func serve(ctx context.Context, c *cli.Command) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
 	config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Console: console.Site(), Libraries: c.StringSlice("library"),
 		Cert: c.String("tls-cert"), Key: c.String("tls-key"), BasePath: strings.TrimRight(c.String("base-path"), "/"), Limits: api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
+	if c.Int("reels") < 1 {
+		return misused("--reels takes 1 MB or more, not %d", c.Int("reels"))
+	}
 	for _, text := range c.StringSlice("trust-proxy") {
 		p, err := netip.ParsePrefix(text)
 		if a, addrErr := netip.ParseAddr(text); addrErr == nil {

@@ -233,6 +233,17 @@ func (b *Box) stage(files []File) (_ string, err error) {
 // one is that of a service that was killed.
 const Leftover = "hemble-sandbox-"
 
+// Sweep takes away what runs of services that were killed left in the system's folder for temporary files: what is older
+// than any run can be.
+func Sweep() {
+	left, _ := filepath.Glob(filepath.Join(os.TempDir(), Leftover+"*"))
+	for _, dir := range left {
+		if info, err := os.Lstat(dir); err == nil && info.IsDir() && time.Since(info.ModTime()) > time.Hour {
+			_ = os.RemoveAll(dir)
+		}
+	}
+}
+
 // line is the command line of a run.
 func (b *Box) line(dir, script string, l Limits) []string {
 	line := []string{b.bwrap, "--unshare-all", "--unshare-user", "--disable-userns", "--uid", strconv.Itoa(userInside), "--gid", strconv.Itoa(userInside),

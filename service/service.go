@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"hemble/build"
+	"hemble/sandbox"
 	"hemble/service/api"
 	"hemble/service/auth"
 	"hemble/service/desk"
@@ -102,9 +103,13 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 	if err != nil {
 		return nil, err
 	}
-	if d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); err != nil {
+	sandbox.Sweep()
+	switch d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); {
+	case errors.Is(err, build.ErrOff):
 		d.Builder, d.NoBuilder = nil, err.Error()
 		slog.Warn("source is not accepted", "why", err)
+	case err != nil:
+		return nil, err
 	}
 	l, err := listen(c)
 	if err != nil {

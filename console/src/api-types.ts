@@ -1132,6 +1132,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * how many simulations come before the caller's own, of those that are made on request
+         * @description For every account.
+         */
+        get: operations["get-place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/queue": {
         parameters: {
             query?: never;
@@ -1803,6 +1823,7 @@ export interface components {
             name?: string;
             password?: string;
         };
+        Kinds: string[];
         Library: {
             /** Format: date-time */
             created: string;
@@ -1876,6 +1897,7 @@ export interface components {
             show_sheet: string;
             students?: number;
             submissions: number;
+            takes?: components["schemas"]["Kinds"];
             title: string;
             wait: number;
             waiting: number;
@@ -1899,6 +1921,10 @@ export interface components {
             id: number;
             text: string;
             used: number;
+        };
+        Place: {
+            ahead: number;
+            waiting: boolean;
         };
         Problem: {
             detail: string;
@@ -2103,6 +2129,7 @@ export interface components {
             revision: number;
             show_marks: string;
             show_sheet: string;
+            takes?: components["schemas"]["Kinds"];
             wait: number;
         };
         SetOverride: {
@@ -4500,6 +4527,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
                 };
             };
             /** @description a problem */

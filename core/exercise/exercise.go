@@ -29,6 +29,7 @@ type Exercise struct {
 	Step   *big.Rat // marks are rounded to multiples of it
 	Once   bool     // one fault costs once
 
+	Takes      []string // kinds of work that are taken
 	Pulled     []string // pins with a pull-up on the bench
 	Deductions []Deduction
 	ByHand     []ByHand

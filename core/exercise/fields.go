@@ -7,6 +7,13 @@ import (
 	"hemble/core/spec"
 )
 
+// The kinds of work that can be handed in.
+const (
+	Firmware = "firmware" // HEX or ELF
+	Source   = "source"   // a file, or a zip archive of some
+	Capture  = "capture"  // VCD
+)
+
 // noChip is a bench without a microcontroller.
 const noChip = "none"
 
@@ -37,6 +44,7 @@ func fields() []spec.Field {
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
 		{Name: "marks", Kind: spec.Decimal, Doc: "what all marks add up to: checked where it is given"},
+		{Name: "takes", Kind: spec.List, Of: &spec.Field{Name: "kind", Kind: spec.Choice, Choices: []string{Firmware, Source, Capture}}, Doc: "the kinds of work that are taken; `[firmware, source]` where it is not given. A capture is what its maker says that a logic analyser saw: it proves nothing"},
 		{Name: "rounding", Kind: spec.Decimal, Default: "0.5", Doc: "marks are rounded, once and at the end, half up to a multiple of this"},
 		{Name: "bench", Kind: spec.Any, Required: true, Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`; `include` in place of a name takes parts from a file that several exercises share, or from a list of some, by its path from this one"},
 		{Name: "vary", Kind: spec.Any, Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file"},

@@ -77,6 +77,16 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 		x.Step = big.NewRat(1, 2)
 		ps.Add(v.At("rounding"), "marks cannot be rounded to multiples of 0")
 	}
+	x.Takes = []string{Firmware, Source}
+	if v.Has("takes") {
+		x.Takes = nil
+		for _, kind := range v.Get("takes").List {
+			x.Takes = append(x.Takes, kind.Text)
+		}
+		if len(x.Takes) == 0 {
+			ps.Add(v.At("takes"), "an exercise takes at least one kind of work")
+		}
+	}
 	c := v.Get("chip").Map
 	x.Chip, _ = machine.Find(c.Text("is"))
 	x.Clock, x.Supply = c.Get("clock").Rate, c.Int("supply")

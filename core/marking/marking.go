@@ -139,6 +139,13 @@ func Unbuilt(x *exercise.Exercise, name, why string, messages []sheet.Message) *
 	return &Result{Sheet: s}
 }
 
+// Stopped is the result of work whose marking was stopped, for a reason.
+func Stopped(x *exercise.Exercise, name, why string) *Result {
+	s := empty(x, name)
+	fail(s, "effort", why, why)
+	return &Result{Sheet: s}
+}
+
 // image reads a firmware and tries it on a chip of the exercise's kind. A bench without a chip takes none.
 func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	if x.Chip == nil {

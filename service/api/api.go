@@ -18,6 +18,7 @@ import (
 	"runtime"
 	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -57,6 +58,12 @@ type API struct {
 	metrics *metrics
 	limits  limiters
 	turns   *turns.Gate // of what simulates on request
+
+	readiness struct {
+		sync.Mutex
+		at  time.Time
+		err error
+	}
 }
 
 // request is a call under way, with what was looked up for it.
@@ -105,8 +112,10 @@ type handled struct{}
 // Handler builds the routes.
 func (a *API) Handler() http.Handler {
 	gin.SetMode(gin.ReleaseMode)
-	a.metrics = newMetrics(a.Store)
+	a.metrics = a.newMetrics()
 	a.Queue.Marked = a.metrics.marked
+	a.Desk.Built = func(took time.Duration) { a.metrics.building.Observe(took.Seconds()) }
+	a.Desk.Ran = func(took time.Duration) { a.metrics.running.Observe(took.Seconds()) }
 	a.limits.start(a.Limits, a.Store.Now)
 	a.turns = turns.New(runtime.GOMAXPROCS(0))
 	r := gin.New()
@@ -431,18 +440,29 @@ func content(r *request, most int64) ([]byte, error) {
 	return io.ReadAll(http.MaxBytesReader(r.Writer, r.Request.Body, most))
 }
 
+// readyFor is how long an answer of /readyz stands: asking more often costs nothing.
+const readyFor = 2 * time.Second
+
+// ready tells whether work that is handed in now would be acknowledged: whether its file, its receipt and its job could be
+// written.
 func (a *API) ready(c *gin.Context) {
-	ctx, cancel := context.WithTimeout(c, 5*time.Second)
-	defer cancel()
-	if err := a.Store.Ping(ctx); err != nil {
-		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
-		return
+	a.readiness.Lock()
+	defer a.readiness.Unlock()
+	if time.Since(a.readiness.at) > readyFor {
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(c), 5*time.Second)
+		a.readiness.err = a.Store.Writable(ctx)
+		a.readiness.at = time.Now()
+		cancel()
 	}
-	if err := a.Store.Writable(); err != nil {
+	switch err := a.readiness.err; {
+	case err == nil:
+		c.String(http.StatusOK, "ok\n")
+	case store.Full(err):
 		c.String(http.StatusServiceUnavailable, "the disk takes nothing: submissions are refused\n")
-		return
+	default:
+		slog.Error("not ready", "error", err)
+		c.String(http.StatusServiceUnavailable, "the database does not answer: submissions are refused\n")
 	}
-	c.String(http.StatusOK, "ok\n")
 }
 
 func (a *API) recover(c *gin.Context) {

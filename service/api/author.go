@@ -80,14 +80,13 @@ type draft struct {
 
 // readDraft reads the form of those calls that try a firmware on a draft.
 func (a *API) readDraft(r *request) (*draft, error) {
-	form, err := readForm(r, maxUpload)
+	form, err := readForm(r, maxUpload, 1)
 	if err != nil {
 		return nil, err
 	}
-	defer form.form.RemoveAll()
 	d := &draft{text: []byte(form.value("text")), anew: form.value("anew") != ""}
-	if d.File, d.Data, err = form.file("file"); err != nil || d.File != "" {
-		return d, err
+	if d.File, d.Data = form.file("file"); d.File != "" {
+		return d, nil
 	}
 	path := form.value("reference")
 	if path == "" {

@@ -19,24 +19,22 @@ import (
 const mostBulk = 2000
 
 func (a *API) addBulk(r *request) (any, error) {
-	form, err := readForm(r, maxBulk)
+	kinds, err := a.takes(r.opening)
 	if err != nil {
 		return nil, err
 	}
-	defer form.form.RemoveAll()
-	var given []store.File
-	for _, h := range form.form.File["file"] {
-		data, err := readPart(h)
-		if err != nil {
-			return nil, err
-		}
-		given = append(given, store.File{Path: fileName(h.Filename), Data: data})
+	form, err := readForm(r, maxBulk, mostBulk)
+	if err != nil {
+		return nil, err
 	}
-	switch {
-	case len(given) == 0:
+	var given []store.File
+	for _, f := range form.files {
+		if f.key == "file" {
+			given = append(given, store.File{Path: f.name, Data: f.data})
+		}
+	}
+	if len(given) == 0 {
 		return nil, bad("a bulk is a form with one or more file")
-	case len(given) > mostBulk:
-		return nil, bad("there are %d files; %d are taken at once", len(given), mostBulk)
 	}
 	if len(given) == 1 && strings.EqualFold(path.Ext(given[0].Path), ".zip") {
 		inside, err := unzip(given[0].Data, maxBulk, mostBulk*20)
@@ -54,8 +52,10 @@ func (a *API) addBulk(r *request) (any, error) {
 	matcher := roster.NewMatcher(plainMembers(members))
 	var files []store.BulkFile
 	for i, f := range given {
-		b := store.BulkFile{Data: f.Data, BulkFile: wire.BulkFile{Number: i, Name: f.Path, Size: len(f.Data), How: "nobody", Problem: taken(path.Base(f.Path), f.Data)}}
-		if b.Problem == "" {
+		b := store.BulkFile{Data: f.Data, BulkFile: wire.BulkFile{Number: i, Name: f.Path, Size: len(f.Data), How: "nobody"}}
+		if err := taken(kinds, path.Base(f.Path), f.Data); err != nil {
+			b.Problem = err.Error()
+		} else {
 			m := matcher.Match(f.Path)
 			b.Login, b.How, b.Sure = m.Login, m.How, m.Sure
 		}

@@ -132,7 +132,8 @@ func (a *API) dropMember(r *request) (any, error) {
 }
 
 // memberLink signs a student or an assistant in. Nobody gets into an account by way of a class that has more rights than
-// the class gives, or belongs to another class, too.
+// the class gives, or that belongs to another class, too, unless it was made in this one: taking a student in takes nothing
+// from those who answered for them before.
 func (a *API) memberLink(r *request) (any, error) {
 	all, err := a.Store.Members(r, r.class.ID)
 	if err != nil {
@@ -149,7 +150,7 @@ func (a *API) memberLink(r *request) (any, error) {
 	if all[i].Role == wire.Instructor || account.Role != wire.Person {
 		return nil, &problem{http.StatusForbidden, "forbidden", "an instructor's link is made by who runs the service"}
 	}
-	if r.account.Role != wire.Admin {
+	if r.account.Role != wire.Admin && account.Home != r.class.ID {
 		theirs, err := a.Store.Classes(r, account)
 		if err != nil {
 			return nil, err

@@ -34,6 +34,9 @@ func (a *API) openingFor(r *request, o *store.Opening) (wire.Opening, error) {
 	}
 	out.Terms, out.Mine = own, &s
 	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
+	if out.Takes, err = a.takes(o); err != nil {
+		return out, err
+	}
 	out.Marks, err = a.visibleMarks(o)
 	return out, err
 }

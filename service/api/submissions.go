@@ -8,7 +8,7 @@ import (
 	"fmt"
 	"io"
 	"maps"
-	"mime/multipart"
+	"net"
 	"net/http"
 	"path"
 	"slices"
@@ -17,9 +17,7 @@ import (
 	"time"
 	"unicode/utf8"
 
-	"hemble/build"
 	"hemble/core/clock"
-	"hemble/core/firmware"
 	"hemble/core/reel"
 	"hemble/core/report"
 	"hemble/core/sheet"
@@ -111,50 +109,83 @@ func (a *API) submission(r *request) (any, error) {
 
 // upload is a form with files.
 type upload struct {
-	form *multipart.Form
+	values map[string]string
+	files  []formFile
 }
 
-func readForm(r *request, most int64) (*upload, error) {
+type formFile struct {
+	key, name string
+	data      []byte
+}
+
+// Bounds of a form.
+const (
+	maxValues = 32
+	maxValue  = maxBody
+)
+
+// readForm reads a form part by part: of so many bytes, and so many files, at most.
+func readForm(r *request, most int64, files int) (*upload, error) {
 	if ct := r.ContentType(); ct != mediaForm {
 		return nil, &problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %.60q", mediaForm, ct)}
 	}
 	r.Request.Body = http.MaxBytesReader(r.Writer, r.Request.Body, most)
-	err := r.Request.ParseMultipartForm(most)
-	var large *http.MaxBytesError
-	switch {
-	case errors.As(err, &large):
-		return nil, err
-	case err != nil:
+	parts, err := r.Request.MultipartReader()
+	if err != nil {
 		return nil, bad("this is no form: %s", err)
 	}
-	return &upload{r.Request.MultipartForm}, nil
+	u := &upload{values: map[string]string{}}
+	for {
+		p, err := parts.NextPart()
+		if err == io.EOF {
+			return u, nil
+		}
+		if err != nil {
+			return nil, formError(err)
+		}
+		data, err := io.ReadAll(p)
+		if err != nil {
+			return nil, formError(err)
+		}
+		name := p.FileName()
+		switch {
+		case name != "" && len(u.files) == files:
+			return nil, unfit("form", "there are more than %d files; that many are taken at once", files)
+		case name != "":
+			u.files = append(u.files, formFile{p.FormName(), fileName(name), data})
+		case len(u.values) == maxValues || len(data) > maxValue:
+			return nil, unfit("form", "a form has at most %d values of %d bytes", maxValues, maxValue)
+		default:
+			if _, again := u.values[p.FormName()]; !again {
+				u.values[p.FormName()] = string(data)
+			}
+		}
+	}
+}
+
+func formError(err error) error {
+	var large *http.MaxBytesError
+	var late net.Error
+	switch {
+	case errors.As(err, &large):
+		return err
+	case errors.As(err, &late) && late.Timeout():
+		return &problem{http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", uploadTime)}
+	}
+	return bad("this is no form: %s", err)
 }
 
 // file gives the content of one file of a form and its name without folders; "" where there is none.
-func (u *upload) file(key string) (name string, data []byte, err error) {
-	if len(u.form.File[key]) == 0 {
-		return "", nil, nil
+func (u *upload) file(key string) (name string, data []byte) {
+	for _, f := range u.files {
+		if f.key == key {
+			return f.name, f.data
+		}
 	}
-	h := u.form.File[key][0]
-	data, err = readPart(h)
-	return fileName(h.Filename), data, err
+	return "", nil
 }
 
-func readPart(h *multipart.FileHeader) ([]byte, error) {
-	f, err := h.Open()
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	return io.ReadAll(f)
-}
-
-func (u *upload) value(key string) string {
-	if v := u.form.Value[key]; len(v) > 0 {
-		return v[0]
-	}
-	return ""
-}
+func (u *upload) value(key string) string { return u.values[key] }
 
 // fileName keeps of a path its last part, without what no name needs.
 func fileName(s string) string {
@@ -173,46 +204,54 @@ func fileName(s string) string {
 	return s
 }
 
-// taken tells why a file cannot be work for any exercise; "" where it can.
-func taken(name string, data []byte) string {
-	switch ext := strings.ToLower(path.Ext(name)); {
-	case len(data) == 0:
-		return "the file is empty"
-	case desk.IsCapture(name):
-		return ""
-	case len(data) > firmware.MaxFile:
-		return fmt.Sprintf("the file has %d bytes; no firmware needs more than %d", len(data), firmware.MaxFile)
-	case build.IsSource(name, data) || bytes.HasPrefix(data, []byte("\x7fELF")) || ext == ".hex" || ext == ".ihex" || ext == ".elf":
-		return ""
+// takes gives the kinds of work that an opening takes: its own, or those of its exercise.
+func (a *API) takes(o *store.Opening) ([]string, error) {
+	if len(o.Takes) > 0 {
+		return o.Takes, nil
 	}
-	return "this is neither firmware (.hex, .elf) nor source (.c, .cpp, .ino, .zip) nor a capture (.vcd)"
+	text, err := a.Store.File(o.Blob)
+	if err != nil {
+		return nil, err
+	}
+	x, err := a.Desk.Exercise(text, o.Exercise, "")
+	if err != nil {
+		return nil, err
+	}
+	return x.Takes, nil
+}
+
+// taken tells why a file cannot be work where these kinds are taken; nil where it can.
+func taken(kinds []string, name string, data []byte) error {
+	kind, err := desk.Kind(name, data)
+	if err == nil {
+		err = desk.Takes(kinds, kind)
+	}
+	return err
 }
 
 const maxComment = 4000
 
 func (a *API) submit(r *request) (any, error) {
-	form, err := readForm(r, maxUpload)
+	form, err := readForm(r, maxUpload, 2)
 	if err != nil {
 		return nil, err
 	}
-	defer form.form.RemoveAll()
-	name, data, err := form.file("file")
-	if err != nil {
-		return nil, err
-	}
+	name, data := form.file("file")
 	if name == "" {
 		return nil, bad("a submission is a form with a file")
 	}
 	h := store.Handed{Opening: r.opening, By: r.account, File: name, Data: data, Comment: strings.TrimSpace(form.value("comment"))}
-	if why := taken(name, data); why != "" {
-		return nil, unfit("file", "%s: %s", name, why)
+	kinds, err := a.takes(r.opening)
+	if err != nil {
+		return nil, err
+	}
+	if err := taken(kinds, name, data); err != nil {
+		return nil, unfit("file", "%s: %s", name, err)
 	}
 	if len(h.Comment) > maxComment || !utf8.ValidString(h.Comment) {
 		return nil, unfit("comment", "a comment has at most %d bytes", maxComment)
 	}
-	if _, h.Wiring, err = form.file("wiring"); err != nil {
-		return nil, err
-	}
+	_, h.Wiring = form.file("wiring")
 	login := r.account.Login
 	if who := form.value("student"); who != "" && !r.student() {
 		login = who

@@ -14,6 +14,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"time"
 
 	"hemble/build"
 	"hemble/core/bench"
@@ -33,6 +34,8 @@ import (
 type Desk struct {
 	Builder   *build.Builder // of source; nil where building is off
 	NoBuilder string         // why it is
+
+	Built, Ran func(took time.Duration) // told how long builds and runs took; nil for nobody
 
 	store     *store.Store
 	secret    []byte // that values which vary follow from
@@ -104,6 +107,7 @@ func (d *Desk) prepare(ctx context.Context, m *store.Material) (*work, error) {
 	if err != nil {
 		return nil, err
 	}
+	defer d.timed(d.Built)()
 	made, err := d.build(ctx, Tried{m.File, m.Data}, dirs, x)
 	if err != nil {
 		return nil, err
@@ -114,6 +118,25 @@ func (d *Desk) prepare(ctx context.Context, m *store.Material) (*work, error) {
 	}
 	w.file = made.ELF
 	return w, nil
+}
+
+// timed tells how long it is until the function that it gives is called.
+func (d *Desk) timed(tell func(time.Duration)) func() {
+	began := time.Now()
+	return func() {
+		if tell != nil {
+			tell(time.Since(began))
+		}
+	}
+}
+
+// Stopped is the result of work whose marking took too long: it counts, as any other attempt.
+func (d *Desk) Stopped(m *store.Material, why string) (*marking.Result, error) {
+	x, err := d.Exercise(m.Text, m.Exercise, m.Student)
+	if err != nil {
+		return nil, err
+	}
+	return marking.Stopped(x, m.File, why), nil
 }
 
 func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exercise.Exercise) (*build.Result, error) {
@@ -183,6 +206,7 @@ func (d *Desk) Mark(ctx context.Context, m *store.Material, told func(done, of i
 	if w.refused != nil {
 		return w.refused, nil
 	}
+	defer d.timed(d.Ran)()
 	var r *marking.Result
 	if IsCapture(m.File) && w.exercise.Chip != nil {
 		r, err = d.markCapture(ctx, w, m.File)
@@ -194,9 +218,6 @@ func (d *Desk) Mark(ctx context.Context, m *store.Material, told func(done, of i
 	}
 	return r, err
 }
-
-// IsCapture tells whether a file is the capture of a logic analyser or a simulation.
-func IsCapture(name string) bool { return strings.EqualFold(filepath.Ext(name), ".vcd") }
 
 // captured tells of which trial a capture is: that whose name is in the file's, the first where there is none.
 func captured(x *exercise.Exercise, file string) int {

@@ -22,8 +22,8 @@ import (
 
 // Limits of one submission.
 const (
-	maxTime  = 15 * time.Minute
-	lookTime = time.Second // how often an idle worker looks by itself
+	maxTime  = 15 * time.Minute // with its build and all its trials; what takes longer is marked as such
+	lookTime = time.Second      // how often an idle worker looks by itself
 )
 
 // Queue is the workers of one service.
@@ -31,16 +31,17 @@ type Queue struct {
 	store  *store.Store
 	hub    *events.Hub
 	wake   chan struct{}
-	Marked func(ok bool, took time.Duration) // told of each submission that is done
+	Marked func(outcome string, took time.Duration) // told of each submission that is done
 
 	desk  *desk.Desk
+	most  time.Duration // that marking one submission may take
 	lock  sync.Mutex
 	under map[int64]*under // by job
 }
 
 // New makes a queue; nothing is marked before Run.
 func New(s *store.Store, d *desk.Desk, hub *events.Hub) *Queue {
-	return &Queue{store: s, desk: d, hub: hub, wake: make(chan struct{}, 1), Marked: func(bool, time.Duration) {}, under: map[int64]*under{}}
+	return &Queue{store: s, desk: d, most: maxTime, hub: hub, wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}, under: map[int64]*under{}}
 }
 
 // Wake tells the workers that there is something new.
@@ -95,13 +96,13 @@ func (q *Queue) mark(ctx context.Context, c store.Claim) {
 			}
 		}
 		err = q.store.Finish(after, c, result.Sheet, report.First(result.Sheet), q.marks(after, c, result.Sheet))
-		q.Marked(true, time.Since(began))
+		q.Marked(outcome(result.Sheet), time.Since(began))
 	case ctx.Err() != nil:
 		err = q.store.Release(after, c)
 	default:
 		slog.Error("marking failed", "submission", c.Submission, "error", err)
 		err = q.store.Fail(after, c, err.Error())
-		q.Marked(false, time.Since(began))
+		q.Marked("failed", time.Since(began))
 	}
 	switch {
 	case errors.Is(err, store.ErrStale): // cancelled, or another life's: what is recorded stays
@@ -135,7 +136,7 @@ func (q *Queue) attempt(ctx context.Context, c store.Claim) (result *marking.Res
 			err = fmt.Errorf("the engine failed on this submission: %v", r)
 		}
 	}()
-	ctx, cancel := context.WithTimeoutCause(ctx, maxTime, fmt.Errorf("marking took longer than %s", maxTime))
+	ctx, cancel := context.WithTimeout(ctx, q.most)
 	defer cancel()
 	defer q.hold(c, cancel)()
 	m, err := q.store.Material(ctx, c.Submission, c.Job)
@@ -145,10 +146,24 @@ func (q *Queue) attempt(ctx context.Context, c store.Claim) (result *marking.Res
 	result, err = q.desk.Mark(ctx, m, func(done, of int) {
 		q.progress(c, done, of)
 	})
-	if err != nil && context.Cause(ctx) != nil {
-		err = context.Cause(ctx)
+	if err != nil && errors.Is(ctx.Err(), context.DeadlineExceeded) {
+		return q.desk.Stopped(m, fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
 	}
 	return result, err
+}
+
+// outcome is how a marking ended, for who runs the service.
+func outcome(sh *sheet.Sheet) string {
+	if sh.Failed == "" || len(sh.Findings) == 0 {
+		return "marked"
+	}
+	switch sh.Findings[0].Code {
+	case "build":
+		return "unbuilt"
+	case "effort":
+		return "stopped"
+	}
+	return "unreadable"
 }
 
 // marks are those of a new result with the overrides that the submission has; without those where they do not fit.

@@ -61,12 +61,12 @@ func TestWorksOff(t *testing.T) {
 	lamps, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
 	q, s, id := filled(t, lamps.Text)
-	outcomes := make(chan bool, 1)
-	q.Marked = func(ok bool, _ time.Duration) { outcomes <- ok }
+	outcomes := make(chan string, 1)
+	q.Marked = func(outcome string, _ time.Duration) { outcomes <- outcome }
 	ctx, cancel := context.WithCancel(t.Context())
 	done := make(chan struct{})
 	go func() { q.Run(ctx); close(done) }()
-	assert.True(t, <-outcomes)
+	assert.Equal(t, "marked", <-outcomes)
 	cancel()
 	<-done
 	sub := state(t, s, id)

@@ -22,9 +22,10 @@ type Account struct {
 	Password string    `json:"password"` // hashed; "" where there is none yet
 	Disabled bool      `json:"disabled"`
 	Created  time.Time `json:"created"`
+	Home     int64     `json:"home"` // the class that it was made in; 0 for none
 }
 
-const accountColumns = `a.id, a.name AS login, a.full_name AS name, a.role, a.password, a.disabled, a.created_at AS created`
+const accountColumns = `a.id, a.name AS login, a.full_name AS name, a.role, a.password, a.disabled, a.created_at AS created, coalesce(a.home_class_id, 0) AS home`
 
 // Accounts counts the accounts.
 func (s *Store) Accounts(ctx context.Context) (n int, err error) {
@@ -63,7 +64,7 @@ func (s *Store) AddFirst(ctx context.Context, a Account) (made bool, err error) 
 }
 
 func (s *Store) addAccount(ctx context.Context, tx *sqlx.Tx, a Account) (int64, error) {
-	r, err := tx.ExecContext(ctx, `INSERT INTO account (name, full_name, role, password, created_at) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING`, a.Login, a.Name, a.Role, a.Password, s.now())
+	r, err := tx.ExecContext(ctx, `INSERT INTO account (name, full_name, role, password, created_at, home_class_id) VALUES (?, ?, ?, ?, ?, nullif(?, 0)) ON CONFLICT DO NOTHING`, a.Login, a.Name, a.Role, a.Password, s.now(), a.Home)
 	if err != nil {
 		return 0, err
 	}

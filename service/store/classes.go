@@ -176,7 +176,7 @@ func (s *Store) putMember(ctx context.Context, tx *sqlx.Tx, class int64, login s
 	err := tx.GetContext(ctx, &id, `SELECT id FROM account WHERE name = ?`, login)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
-		if id, err = s.addAccount(ctx, tx, Account{Login: login, Name: in.Name, Role: wire.Person}); err != nil {
+		if id, err = s.addAccount(ctx, tx, Account{Login: login, Name: in.Name, Role: wire.Person, Home: class}); err != nil {
 			return err
 		}
 	case err != nil:
@@ -238,6 +238,7 @@ func (s *Store) Join(ctx context.Context, code string, a *Account) (class string
 		}
 		class = c.Name
 		if a.ID == 0 {
+			a.Home = c.ID
 			id, err := s.addAccount(ctx, tx, *a)
 			if err != nil {
 				return err

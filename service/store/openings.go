@@ -25,7 +25,7 @@ type Opening struct {
 
 const openingQuery = `
 SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.name AS exercise, r.title, r.number AS revision, r.marks,
-	o.opens, o.due, o.closes, o.late, o.per_day, o.grace, o.attempts, o.wait, o.counts, o.show_sheet, o.show_marks, o.released,
+	o.opens, o.due, o.closes, o.late, o.per_day, o.grace, o.attempts, o.wait, o.counts, o.show_sheet, o.show_marks, o.takes, o.released,
 	(SELECT max(number) FROM revision n WHERE n.exercise_id = o.exercise_id) AS newest,
 	(SELECT count(*) FROM submission s WHERE s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS submissions,
 	(SELECT count(DISTINCT account_id) FROM submission s WHERE s.opening_id = o.id) AS students,
@@ -102,11 +102,11 @@ func (s *Store) Open(ctx context.Context, by string, class int64, exercise strin
 		case now.Wanted == 0:
 			return refused("revision", "%s has no revision %d", exercise, in.Revision)
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, created_at)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		if _, err := tx.ExecContext(ctx, `INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, takes, created_at)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 			ON CONFLICT DO UPDATE SET revision_id = excluded.revision_id, opens = excluded.opens, due = excluded.due, closes = excluded.closes, late = excluded.late, per_day = excluded.per_day,
-				grace = excluded.grace, attempts = excluded.attempts, wait = excluded.wait, counts = excluded.counts, show_sheet = excluded.show_sheet, show_marks = excluded.show_marks`,
-			class, now.Exercise, revision, utc(&in.Opens), utc(in.Due), utc(in.Closes), in.Late, in.PerDay, in.Grace, in.Attempts, in.Wait, in.Counts, in.ShowSheet, in.ShowMarks, s.now()); err != nil {
+				grace = excluded.grace, attempts = excluded.attempts, wait = excluded.wait, counts = excluded.counts, show_sheet = excluded.show_sheet, show_marks = excluded.show_marks, takes = excluded.takes`,
+			class, now.Exercise, revision, utc(&in.Opens), utc(in.Due), utc(in.Closes), in.Late, in.PerDay, in.Grace, in.Attempts, in.Wait, in.Counts, in.ShowSheet, in.ShowMarks, strings.Join(in.Takes, " "), s.now()); err != nil {
 			return err
 		}
 		detail, err := json.Marshal(in)

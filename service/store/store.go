@@ -148,9 +148,6 @@ func known(ctx context.Context, provider *goose.Provider) (is int64, err error) 
 	return is, nil
 }
 
-// Ping tells whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.db.PingContext(ctx) }
-
 // Full tells whether an error says that the disk takes no more, or nothing.
 func Full(err error) bool {
 	var e sqlite3.Error
@@ -160,9 +157,12 @@ func Full(err error) bool {
 	return errors.Is(err, unix.ENOSPC) || errors.Is(err, unix.EDQUOT) || errors.Is(err, unix.EROFS)
 }
 
-// Writable tells whether the disk takes anything.
-func (s *Store) Writable() error {
-	return writeDurably(filepath.Join(s.dir, "receipts", ".probe"), make([]byte, 4096))
+// Writable tells whether work could be kept now: it writes a file as a receipt is written, and to the database.
+func (s *Store) Writable(ctx context.Context) error {
+	if err := writeDurably(filepath.Join(s.dir, "receipts", ".probe"), make([]byte, 4096)); err != nil {
+		return err
+	}
+	return s.Set(ctx, "probe", s.now().Format(time.RFC3339Nano))
 }
 
 // Now is the time by the store's clock.

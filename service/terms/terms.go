@@ -5,10 +5,15 @@ package terms
 import (
 	"fmt"
 	"math/big"
+	"slices"
 	"time"
 
+	"hemble/core/exercise"
 	"hemble/wire"
 )
+
+// works are the kinds of work that can be taken.
+var works = []string{exercise.Firmware, exercise.Source, exercise.Capture}
 
 // Of are the terms as they are for one student: the class's, with the extensions of the student and of the group. Of
 // several extensions the later time and the more attempts count.
@@ -160,6 +165,11 @@ func Check(t *wire.Terms) error {
 	for _, m := range []wire.Moment{t.ShowSheet, t.ShowMarks} {
 		if m != wire.AtOnce && m != wire.AfterDue && m != wire.OnRelease {
 			return fmt.Errorf("students see things at-once, after-due or on-release, not %q", m)
+		}
+	}
+	for i, kind := range t.Takes {
+		if !slices.Contains(works, kind) || slices.Contains(t.Takes[:i], kind) {
+			return fmt.Errorf("the kinds of work are firmware, source and capture, each once, not %q", kind)
 		}
 	}
 	switch {

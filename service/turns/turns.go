@@ -154,3 +154,10 @@ func (g *Gate) Ahead(who string) (ahead int, waiting bool) {
 	}
 	return ahead + g.all, true
 }
+
+// Waiting counts those who wait.
+func (g *Gate) Waiting() int {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	return len(g.line)
+}

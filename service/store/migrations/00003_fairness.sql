@@ -23,3 +23,7 @@ CREATE TABLE wrong_try (
 ALTER TABLE opening ADD COLUMN takes TEXT NOT NULL DEFAULT '';
 
 CREATE INDEX submission_by_person ON submission (by_id);
+
+-- The class that an account was made in: its instructors go on to answer for it, whatever other class takes it in.
+ALTER TABLE account ADD COLUMN home_class_id INTEGER REFERENCES class(id);
+UPDATE account SET home_class_id = (SELECT class_id FROM member m WHERE m.account_id = account.id ORDER BY m.created_at, m.class_id LIMIT 1) WHERE role = 'person';
