@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test build console tools firmware bench bench-class exact findings faults load fuzz screenshots docs clean
+.PHONY: demo test build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -63,7 +63,11 @@ exact: tools
 faults: tools
 	HEMBLE_FAULTS=1 go test ./service/faults -timeout 40m -count 1 -v
 
-# 200 students within a minute; lists of 10,000; what a term takes on the disk.
+# What somebody does who means harm, to the real binary on loopback, at length; `make test` does a little of each.
+attack: tools
+	HEMBLE_ATTACK=1 go test ./service/attack ./sandbox -timeout 30m -count 1 -v
+
+# 200 students within a minute, with nobody and with 500 pages listening; lists of 10,000; what a term takes on the disk.
 load: tools
 	HEMBLE_LOAD=1 go test ./service/load -timeout 40m -count 1
 

@@ -240,3 +240,8 @@ func (c *Client) listen(ctx context.Context, class string, resume *string, look 
 	}
 	return lines.Err()
 }
+
+// Place tells how long the line is for what is simulated on request.
+func (c *Client) Place(ctx context.Context) (wire.Place, error) {
+	return call[wire.Place](ctx, c, http.MethodGet, "/place", nil)
+}

@@ -12,6 +12,9 @@ import (
 	"hemble/service/terms"
 )
 
+// crowded is how long a page stays away whose account has too many others open.
+const crowded = time.Minute
+
 // events streams changes of the class's submissions, as server-sent events (HTML standard, section 9.2): each is a
 // submission as who listens may see it. "reset" says that some were missed, and everything is to be read again.
 func (a *API) events(r *request) (any, error) {
@@ -56,6 +59,10 @@ func (a *API) events(r *request) (any, error) {
 			}
 		case e, ok := <-changes:
 			if !ok {
+				return handled{}, nil
+			}
+			if e.Data == nil {
+				_ = send("retry: %d\n: you have too many pages open\n\n", crowded.Milliseconds())
 				return handled{}, nil
 			}
 			if send("event: submission\nid: %d\ndata: %s\n\n", e.Number, e.Data) != nil {

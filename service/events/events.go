@@ -20,8 +20,8 @@ const (
 
 // Event is a changed submission, as its listener may see it. Numbers are times, so that they tell nothing of what others do.
 type Event struct {
-	Number int64 // microseconds since 1970, each greater than the one before
-	Data   []byte
+	Number int64  // microseconds since 1970, each greater than the one before
+	Data   []byte // nil where the stream ends because its account has too many
 }
 
 // Listener is who listens: an account in a class, as one of those who mark or for its own work.
@@ -254,6 +254,10 @@ func (h *Hub) bound(account int64) {
 		}
 	}
 	if n >= maxStreams {
+		select {
+		case oldest.events <- Event{}: // told, so that it does not come back at once and end another
+		default:
+		}
 		h.end(oldest)
 	}
 }

@@ -138,6 +138,8 @@ func TestStreamsOfOne(t *testing.T) {
 		_, _, _, stop := h.Listen(Listener{2, 7, false}, 0)
 		defer stop()
 	}
+	e := <-first
+	assert.Nil(t, e.Data, "it is told why")
 	_, open := <-first
 	assert.False(t, open)
 	assert.Equal(t, maxStreams, h.Streams())
