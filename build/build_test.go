@@ -9,6 +9,7 @@ import (
 	"os/exec"
 	"path"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -19,6 +20,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
+	"hemble/core/firmware"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 )
@@ -89,6 +91,19 @@ func TestCourseLibraries(t *testing.T) {
 			require.NoError(t, err)
 			x, problems := exercise.Read(name, file)
 			require.NotNil(t, x, "%v", problems)
+			im, err := firmware.Read(r.ELF)
+			require.NoError(t, err)
+			own, others := 0, map[string]bool{}
+			for _, f := range im.Symbols {
+				if line, ok := im.Line(f.Address); ok && f.Space == firmware.Code && f.Size > 0 {
+					if others[line.File] = true; !line.System {
+						own++
+						assert.True(t, slices.ContainsFunc(s.Files, func(f File) bool { return f.Path == line.File }), "%s is a library's, not the student's own", line.File)
+					}
+				}
+			}
+			assert.NotZero(t, own)
+			assert.Greater(t, len(others), 3)
 			m, err := marking.Mark(t.Context(), x, folder, r.ELF)
 			require.NoError(t, err)
 			assert.Equal(t, "10", m.Sheet.Marks.String(), "%v", m.Sheet.Trials[0].Verdicts)

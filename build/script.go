@@ -14,7 +14,7 @@ import (
 const (
 	sourceFolder  = firmware.SourceFolder
 	unitFolder    = "/unit"
-	libraryFolder = "/library"
+	libraryFolder = firmware.LibraryFolder
 )
 
 // script is a run of the compiler in the making: its files, its commands, how its messages are read.
@@ -53,7 +53,7 @@ func (s *script) compile(u unit, args []string) string {
 // finish adds the last command, whose result is what comes out of the run.
 func (s *script) finish(result, tool string, args []string) string {
 	s.lines = append(s.lines, "[ $bad = 0 ] || exit 1", command(tool, args)+" || exit 1", "cat "+result)
-	return "cd " + sourceFolder + "\n" + strings.Join(s.lines, "\n") + "\n"
+	return strings.Join(s.lines, "\n") + "\n"
 }
 
 // command is a line of a shell script. All that a tool says goes to standard error.

@@ -2,6 +2,7 @@ package sandbox
 
 import (
 	"context"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -34,6 +35,8 @@ func run(t testing.TB, b *Box, script string, l Limits, files ...File) *Outcome 
 
 func TestRun(t *testing.T) {
 	b := box(t)
+	dir := t.TempDir()
+	t.Setenv("TMPDIR", dir)
 	o := run(t, b, `cat /src/a/@b.c; echo said >&2; cat /src/a/@b.c > made; cat made`, limits, File{"/src/a/@b.c", []byte("text\n")})
 	assert.Equal(t, &Outcome{OK: true, Output: []byte("text\ntext\n"), Messages: "said\n"}, o)
 	o = run(t, b, `exit 3`, limits)
@@ -45,7 +48,8 @@ func TestRun(t *testing.T) {
 	}
 	_, err := b.Run(t.Context(), []File{{"/src/a", nil}, {"/src/a", nil}}, "", limits)
 	assert.Error(t, err, "no file is written over another")
-	left, _ := filepath.Glob(filepath.Join(os.TempDir(), Leftover+"*"))
+	left, err := os.ReadDir(dir)
+	require.NoError(t, err)
 	assert.Empty(t, left)
 }
 
@@ -112,12 +116,10 @@ func TestLimits(t *testing.T) {
 	assert.Empty(t, strays(t), "nothing is left of what was started")
 }
 
+// strays are the processes of sandboxes that are left of this test's own.
 func strays(t *testing.T) (list []string) {
-	entries, err := os.ReadDir("/proc")
-	require.NoError(t, err)
-	for _, e := range entries {
-		line, _ := os.ReadFile("/proc/" + e.Name() + "/cmdline")
-		if strings.Contains(string(line), Leftover) && strings.Contains(string(line), "bwrap") {
+	for _, pid := range family(os.Getpid())[1:] {
+		if line, _ := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid)); strings.Contains(string(line), "bwrap") {
 			list = append(list, strings.ReplaceAll(string(line), "\x00", " "))
 		}
 	}

@@ -7,6 +7,7 @@ type Schemas = components['schemas']
 export type Class = Schemas['Class']
 export type Opening = Schemas['Opening']
 export type Submission = Schemas['Submission']
+export type Place = Schemas['Place']
 export type Receipt = Schemas['Receipt']
 export type Session = Schemas['Session']
 export type Result = Omit<Schemas['Result'], 'sheet'> & { sheet?: Sheet }

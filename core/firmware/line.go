@@ -78,19 +78,18 @@ func (l *Lines) read(d *debug) {
 		if table == nil || err != nil {
 			continue
 		}
-		folder, _ := unit.Val(dwarf.AttrCompDir).(string)
 		var e dwarf.LineEntry
 		for table.Next(&e) == nil {
 			x := lineEntry{address: uint32(e.Address), end: e.EndSequence}
 			if e.File != nil {
-				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name, folder), Line: e.Line, Column: e.Column}
+				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name), Line: e.Line, Column: e.Column}
 			}
 			if !effort.entry() {
 				return
 			}
 			l.entries = append(l.entries, x)
 		}
-		l.readInlined(d, unit, table.Files(), folder, effort)
+		l.readInlined(d, unit, table.Files(), effort)
 	}
 }
 
@@ -99,22 +98,22 @@ type effort struct{ entries, ranges int }
 
 func (e *effort) entry() bool { e.entries--; return e.entries >= 0 }
 
-// SourceFolder is where a program that was built from source stood for the compiler: its own files have names
-// relative to it, those of libraries have not.
-const SourceFolder = "/src"
+// SourceFolder and LibraryFolder are where a program that was built from source, and the libraries that it used, stood for
+// the compiler.
+const (
+	SourceFolder  = "/src"
+	LibraryFolder = "/library"
+)
 
 // isSystem tells a file that is not the author's own: one of the toolchain, by where Debian puts it, or one of
 // a library that a build from source used.
-func isSystem(name, folder string) bool {
+func isSystem(name string) bool {
 	name = path.Clean(name)
-	if strings.HasPrefix(name, "/usr/") {
-		return true
-	}
-	return folder == SourceFolder && path.IsAbs(name) && !strings.HasPrefix(name, SourceFolder+"/")
+	return strings.HasPrefix(name, "/usr/") || strings.HasPrefix(name, LibraryFolder+"/")
 }
 
 // readInlined collects the inlined calls of a unit (DWARF 4, section 3.3.8.2), outer ones before inner ones.
-func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile, folder string, effort *effort) {
+func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile, effort *effort) {
 	r := d.data.Reader()
 	r.Seek(unit.Offset)
 	if e, err := r.Next(); err != nil || e == nil {
@@ -147,7 +146,7 @@ func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile
 			continue
 		}
 		for _, x := range ranges {
-			l.inlined = append(l.inlined, inlined{uint32(x[0]), uint32(x[1]), Line{File: path.Base(files[file].Name), System: isSystem(files[file].Name, folder), Line: int(line)}})
+			l.inlined = append(l.inlined, inlined{uint32(x[0]), uint32(x[1]), Line{File: path.Base(files[file].Name), System: isSystem(files[file].Name), Line: int(line)}})
 		}
 	}
 }

@@ -40,6 +40,9 @@ type students struct {
 	t     *testing.T
 	files map[string][]byte
 
+	signIn sync.Once
+	admin  string // a token
+
 	lock  sync.Mutex
 	acked map[string]string // firmware by submission
 	next  int

@@ -8,6 +8,7 @@ import type { Checked, Recorded, Tried, Variant } from '../types'
 import { Empty } from '../ui/fields'
 import { Wide } from '../ui/Wide'
 import { outcomeColour, outcomeMark } from '../ui/marks'
+import { InTurn } from '../ui/Place'
 
 interface Props {
   text: () => string
@@ -99,7 +100,7 @@ function Firmware(props: Props & { shown: boolean }) {
   )
   const action = (label: string, during: string, path: string, take: (answer: never) => void, more?: Record<string, string>): ReactNode => (
     <button type="button" className="plate" disabled={!!busy || !chosen} onClick={() => ask(label, path, take, more)}>
-      {busy === label ? during : label}
+      {busy === label ? <InTurn during={during} /> : label}
     </button>
   )
   const status = (

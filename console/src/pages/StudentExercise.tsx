@@ -10,6 +10,7 @@ import { Problem } from '../ui/Frame'
 import { Tally, differences, outcomeColour, outcomeMark, sign } from '../ui/marks'
 import type { Here } from './ExerciseFrame'
 import { states, useSubmissions } from './Submissions'
+import { works } from '../ui/Terms'
 import { Wide } from '../ui/Wide'
 
 // A student's page of an exercise: what is to be built, with their own values; a place to drop a file; what came of it.
@@ -61,6 +62,7 @@ function Drop({ opening, at, class: here }: Here) {
     }
   }
 
+  const taken = works.filter(([kind]) => opening.takes?.includes(kind))
   const dropped = (e: DragEvent) => {
     e.preventDefault()
     setOver(false)
@@ -79,7 +81,7 @@ function Drop({ opening, at, class: here }: Here) {
           onDrop={dropped}
           className={`block cursor-pointer border-2 border-dashed p-6 text-center focus-within:outline-2 focus-within:outline-bottle ${over ? 'border-bottle' : 'border-line'}`}
         >
-          {file ? <span className="font-mono">{file.name}</span> : <span className="text-slate">Drop firmware or source here, or choose a file: .hex, .elf, .c, .cpp, .ino, .zip, .vcd</span>}
+          {file ? <span className="font-mono">{file.name}</span> : <span className="text-slate">{`Drop ${taken.map((w) => w[0]).join(' or ')} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>}
           <input key={round} name="file" type="file" className="sr-only" onChange={(e) => setFile(e.target.files?.[0])} />
         </label>
         <details>

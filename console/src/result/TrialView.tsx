@@ -10,6 +10,7 @@ import { useROM } from '../bench/Strip'
 import { brief, second } from '../time'
 import type { Finding, Frame, Reel, Source, Track, Trial } from '../types'
 import { Problem } from '../ui/Frame'
+import { InTurn } from '../ui/Place'
 import type { About } from './about'
 import { useEyeOff, widths } from './EyeOff'
 import { type Seen, sourceAt } from './seen'
@@ -28,7 +29,11 @@ export function TrialView(props: Props) {
   const { id, revision } = props.about.result
   const reel = useQuery({ queryKey: ['reel', id, props.number, revision], staleTime: Infinity, queryFn: () => get<Reel>(`/submissions/${part(id)}/reels/${props.number}`) })
   if (reel.error) return <Problem error={reel.error} />
-  if (!reel.data) return <p className="py-6 text-slate">Fetching what the displays showed…</p>
+  if (!reel.data) return (
+      <p className="py-6 text-slate">
+        <InTurn during="Fetching what the displays showed…" />
+      </p>
+    )
   return <Bench {...props} reel={reel.data} />
 }
 
@@ -98,7 +103,7 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
               ))}
             </select>
           </label>
-          {waiting ? 'running it again…' : error ? <span className="text-brick">✗ {error.message}</span> : seen && `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} that did not fit: look at less` : ''}`}
+          {waiting ? <InTurn during="running it again…" /> : error ? <span className="text-brick">✗ {error.message}</span> : seen && `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} that did not fit: look at less` : ''}`}
           {at && <span className="font-mono">{at.replace(/:(\d+)$/, ' line $1')}</span>}
         </p>
       )}

@@ -42,9 +42,27 @@ export function TermsFields({ o }: { o?: Opening }) {
         <Choice label="Students see what the display showed" name="show_sheet" value={o?.show_sheet} options={moments} />
         <Choice label="Students see marks" name="show_marks" value={o?.show_marks} options={moments} />
       </div>
+      <fieldset>
+        <legend className="text-sm text-slate">Work that is taken; with none ticked, what the exercise says</legend>
+        <span className="flex flex-wrap gap-x-6">
+          {works.map(([kind, label]) => (
+            <label key={kind} className="flex items-center gap-2">
+              <input type="checkbox" name="takes" value={kind} defaultChecked={o?.takes?.includes(kind)} />
+              {label}
+            </label>
+          ))}
+        </span>
+      </fieldset>
     </>
   )
 }
+
+// The kinds of work, how they are called, and the endings of their files.
+export const works: [string, string, string][] = [
+  ['firmware', 'firmware', '.hex, .elf'],
+  ['source', 'source', '.c, .cpp, .ino, .zip'],
+  ['capture', 'captures of a logic analyser', '.vcd'],
+]
 
 const moments: [string, string][] = [
   ['at-once', 'at once'],
@@ -66,5 +84,6 @@ export function readTerms(f: FormData, revision = 0, was?: Opening) {
     counts: f.get('counts'),
     show_sheet: f.get('show_sheet'),
     show_marks: f.get('show_marks'),
+    takes: f.getAll('takes'),
   }
 }
