@@ -76,6 +76,7 @@ FUZZTIME ?= 1m
 fuzz:
 	go test ./core/firmware -run '^$$' -fuzz FuzzHex -fuzztime $(FUZZTIME)
 	go test ./core/firmware -run '^$$' -fuzz FuzzELF -fuzztime $(FUZZTIME)
+	go test ./core/firmware -run '^$$' -fuzz FuzzStabs -fuzztime $(FUZZTIME)
 	go test ./core/firmware -run '^$$' -fuzz FuzzRoundTrip -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)

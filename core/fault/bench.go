@@ -193,7 +193,7 @@ var exchanged = map[string][][2]string{
 	"74hc595":       {{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
 	"lcd":           {{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"}, {"d4", "d6"}},
 	"lcd-two-wire":  {{"sda", "scl"}},
-	"ssd1306":       {{"sda", "scl"}},
+	"oled":          {{"sda", "scl"}},
 	"encoder":       {{"a", "b"}},
 	"terminal":      {{"rx", "tx"}},
 	"cd4026":        {{"clk", "rst"}},

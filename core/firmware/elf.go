@@ -77,8 +77,11 @@ func readELF(file []byte) (im *Image, err error) {
 		return nil, fmt.Errorf("the file programs no byte of flash")
 	}
 	im.Symbols = symbols(f)
-	if im.debug, err = readDebug(f); err != nil {
-		im.debug = nil
+	if im.debug, err = readDebug(f); err == nil { // a program may have both: its libraries have the other kind
+		im.stabs, err = readStabs(f)
+	}
+	if err != nil {
+		im.debug, im.stabs = nil, nil
 		im.Note = "the file's debug information was left out, so that no source lines can be named: " + err.Error()
 	}
 	return im, nil

@@ -153,6 +153,23 @@ func TestHostileELF(t *testing.T) {
 	assert.ErrorContains(t, err, "the names of its sections")
 }
 
+// STABS of any bytes give lines in order, or none.
+func FuzzStabs(f *testing.F) {
+	f.Add([]byte("\x01\x00\x00\x00\x64\x00\x00\x00\x00\x01\x00\x00\x01\x00\x00\x00\x24\x00\x00\x00\x00\x01\x00\x00\x00\x00\x00\x00\x44\x00\x05\x00\x02\x00\x00\x00"), []byte("\x00main.c\x00"))
+	f.Fuzz(func(t *testing.T, entries, names []byte) {
+		im, err := Read(writeELF([]Segment{{0, []byte{1, 2, 3, 4}}}, section{".stab", elf.SHT_PROGBITS, 0, 0, entries}, section{".stabstr", elf.SHT_STRTAB, 0, 0, append(names, 0)}))
+		if err != nil {
+			t.Fatal(err)
+		}
+		im.Line(2)
+		for i := 1; i < len(im.lines.entries); i++ {
+			if im.lines.entries[i].address < im.lines.entries[i-1].address {
+				t.Fatal("lines are not in order")
+			}
+		}
+	})
+}
+
 // Any image, written as HEX or ELF with records in any order and of any size, reads back to the same bytes.
 func FuzzRoundTrip(f *testing.F) {
 	f.Add(bytes.Repeat([]byte{0xc0, 0xf9, 0xa4, 0xb0}, 8), uint16(0x100), uint64(1))

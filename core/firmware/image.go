@@ -23,7 +23,8 @@ type Image struct {
 	Symbols []Symbol
 	Note    string // what of the file was left aside, and why; "" for nothing
 
-	debug *debug // nil without debug information
+	debug *debug // nil without DWARF
+	stabs *stabs // nil without STABS
 	lines Lines
 }
 

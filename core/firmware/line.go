@@ -38,7 +38,7 @@ type lineEntry struct {
 // Line gives the source line of the instruction at a byte address, if the image has debug
 // information for it.
 func (im *Image) Line(address uint32) (Line, bool) {
-	im.lines.once.Do(func() { im.lines.read(im.debug) })
+	im.lines.once.Do(func() { im.lines.read(im.debug, im.stabs, im.Symbols) })
 	e := im.lines.entries
 	i := sort.Search(len(e), func(i int) bool { return e[i].address > address }) - 1
 	if i < 0 || e[i].end {
@@ -49,10 +49,7 @@ func (im *Image) Line(address uint32) (Line, bool) {
 
 // read collects the line tables of all compilation units (DWARF 5, section 6.2). Damaged tables
 // give what could be read of them.
-func (l *Lines) read(d *debug) {
-	if d == nil {
-		return
-	}
+func (l *Lines) read(d *debug, s *stabs, symbols []Symbol) {
 	defer func() {
 		_ = recover()
 		sort.SliceStable(l.entries, func(i, j int) bool { // where one sequence ends the next may begin
@@ -60,6 +57,12 @@ func (l *Lines) read(d *debug) {
 			return a.address < b.address || a.address == b.address && a.end && !b.end
 		})
 	}()
+	if s != nil {
+		l.readStabs(s, symbols)
+	}
+	if d == nil {
+		return
+	}
 	effort := &effort{entries: maxDebugEffort, ranges: maxRangeEffort}
 	for _, at := range d.units {
 		units := d.data.Reader()

@@ -22,8 +22,11 @@ const (
 type panel struct {
 	world part.World
 	rows  int // of the glass
-	ram   [pages][columns]uint8
-	shown []uint8
+	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower right,
+	// so that programs set segment remap A1 and COM scan C8 to write upright; turned is the other way.
+	turned bool
+	ram    [pages][columns]uint8
+	shown  []uint8
 
 	mode             int
 	column, page     int
@@ -52,8 +55,8 @@ type scroll struct {
 	fixed, lines int // of the vertical scroll area
 }
 
-func newPanel(w part.World, rows int) *panel {
-	p := &panel{world: w, rows: rows, shown: make([]uint8, columns*rows/8)}
+func newPanel(w part.World, rows int, turned bool) *panel {
+	p := &panel{world: w, rows: rows, turned: turned, shown: make([]uint8, columns*rows/8)}
 	for i := range p.ram {
 		for k := range p.ram[i] {
 			p.ram[i][k] = uint8(w.Random())
@@ -65,7 +68,7 @@ func newPanel(w part.World, rows int) *panel {
 
 // reset sets what section 8.5 says; the memory stays.
 func (p *panel) reset() {
-	*p = panel{world: p.world, rows: p.rows, ram: p.ram, shown: p.shown, mode: pageMode, to: columns - 1, pageTo: pages - 1, mux: 63,
+	*p = panel{world: p.world, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode, to: columns - 1, pageTo: pages - 1, mux: 63,
 		alternative: true, level: 0x7f, scroll: scroll{lines: 64}}
 }
 
@@ -181,6 +184,9 @@ func (p *panel) write(v uint8) {
 			p.column = p.next(p.column, p.columnFrom, p.to, columns)
 		}
 	}
+	if !p.turned {
+		at = columns - 1 - at
+	}
 	p.paintColumn(at)
 }
 
@@ -219,10 +225,13 @@ func (p *panel) Wake(int) {
 	p.world.After(timerScroll, p.step())
 }
 
-// lit tells whether a pixel of the glass shines.
+// lit tells whether a pixel shines, by its place as a person sees it.
 func (p *panel) lit(x, y int) bool {
 	if !p.on || !p.pump {
 		return false
+	}
+	if !p.turned {
+		x, y = columns-1-x, p.rows-1-y
 	}
 	// The glass of 64 rows is wired for odd and even rows at opposite sides, that of 32 for one after the
 	// other; the other setting mixes its halves.

@@ -34,6 +34,7 @@ func init() {
 			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64", Doc: "columns and rows"},
 			{Name: "bus", Kind: spec.Choice, Choices: []string{"two-wire", "spi"}, Default: "two-wire", Doc: "how it is wired"},
 			{Name: "address", Kind: spec.Choice, Choices: []string{"0x3C", "0x3D"}, Default: "0x3C", Doc: "on a two-wire bus"},
+			{Name: "mounted", Kind: spec.Choice, Choices: []string{"upright", "turned"}, Default: "upright", Doc: "how the glass sits on its module: `upright` shows text upright with segment remap 0xA1 and COM scan 0xC8, as nearly all modules do; `turned` with 0xA0 and 0xC0"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "white", Doc: "colour of the pixels"},
 			twowire.PullUps,
 		},
@@ -65,7 +66,7 @@ func init() {
 				Pixels: &reel.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			d := &display{panel: newPanel(w, rowsOf(b)), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
+			d := &display{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
 			if b.Settings.Text("address") == "0x3D" {
 				d.own = 0x3d
 			}

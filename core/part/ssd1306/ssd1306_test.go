@@ -15,7 +15,7 @@ import (
 type oled struct{ *parttest.World }
 
 func open(t *testing.T, settings string) oled {
-	o := oled{parttest.New(t, "oled", "bus: spi, "+settings, 1)}
+	o := oled{parttest.New(t, "oled", "bus: spi, mounted: turned, "+settings, 1)}
 	o.Set("sck", circuit.DrivenLow, "mosi", circuit.DrivenLow, "dc", circuit.DrivenLow, "cs", circuit.DrivenLow)
 	return o
 }
@@ -126,6 +126,33 @@ func TestOrientation(t *testing.T) {
 	assert.False(t, o.at(0, 31), "set up as one of 64 rows it shows every other row")
 }
 
+// The usual modules are upright with segment remap A1 and COM scan C8 (figure 10-5; all common drivers' set-up); A0 and C0
+// show them turned by half a turn.
+func TestMounted(t *testing.T) {
+	for _, size := range []string{"128x64", "128x32"} {
+		rows := 64
+		if size == "128x32" {
+			rows = 32
+		}
+		o := oled{parttest.New(t, "oled", "bus: spi, size: "+size, 1)}
+		o.Set("sck", circuit.DrivenLow, "mosi", circuit.DrivenLow, "dc", circuit.DrivenLow, "cs", circuit.DrivenLow)
+		if rows == 32 {
+			o.commands(0xa8, 31, 0xda, 0x02)
+		}
+		o.commands(0xa1, 0xc8)
+		o.begin()
+		o.commands(0x21, 3, 127, 0x22, 0, 7)
+		o.send(true, 1)
+		assert.True(t, o.at(3, 0), "%s: upright", size)
+		o.commands(0xa0, 0xc0)
+		o.begin()
+		o.commands(0x21, 3, 127, 0x22, 0, 7)
+		o.send(true, 1)
+		assert.True(t, o.at(124, rows-1), "%s: turned", size)
+		assert.False(t, o.at(3, 0))
+	}
+}
+
 func TestScrolling(t *testing.T) {
 	o := open(t, "size: 128x64")
 	o.begin()
@@ -159,7 +186,7 @@ func TestReset(t *testing.T) {
 
 // On the two-wire bus a control byte tells what follows (8.1.5.2).
 func TestTwoWires(t *testing.T) {
-	o := oled{parttest.New(t, "oled", "size: 128x64, address: 0x3D", 1)}
+	o := oled{parttest.New(t, "oled", "size: 128x64, address: 0x3D, mounted: turned", 1)}
 	bus := parttest.NewWires(o.World)
 	assert.Zero(t, bus.Write(0x3c, 0x00, 0xaf), "another address")
 	assert.Equal(t, []uint8{0x40}, bus.Read(0x3d, 1), "the status: off")
