@@ -36,6 +36,7 @@ func run(t testing.TB, b *Box, script string, l Limits, files ...File) *Outcome 
 func TestRun(t *testing.T) {
 	b := box(t)
 	dir := t.TempDir()
+	require.NoError(t, os.Chmod(filepath.Dir(dir), 0o711)) // the sandbox's user has to come by
 	t.Setenv("TMPDIR", dir)
 	o := run(t, b, `cat /src/a/@b.c; echo said >&2; cat /src/a/@b.c > made; cat made`, limits, File{"/src/a/@b.c", []byte("text\n")})
 	assert.Equal(t, &Outcome{OK: true, Output: []byte("text\ntext\n"), Messages: "said\n"}, o)
@@ -73,6 +74,9 @@ kill -9 1 2>/dev/null; ls /dev | cat`, limits, File{"/src/a.c", nil})
 	}
 }
 
+// hoard takes memory by what it writes, from three processes that are each below the limit.
+const hoard = `for i in 1 2 3; do head -c 30000000 /dev/zero > /tmp/$i & done; wait; sleep 30`
+
 // Each limit holds for all the processes of a run together, and whatever it started is gone afterwards.
 func TestLimits(t *testing.T) {
 	b := box(t)
@@ -82,7 +86,7 @@ func TestLimits(t *testing.T) {
 		"wall in the background":     {`sleep 60 & sleep 61 & wait`, "longer than 2s"},
 		"processor time of many":     {many + `(while :; do :; done) & done; wait`, "more than 1s of processor time"},
 		"processor time of short":    {`while :; do id >/dev/null; done`, "more than 1s of processor time"},
-		"memory of many":             {many + `(a=$(head -c 9000000 /dev/zero | tr '\0' x); sleep 30) & done; sleep 30`, "of memory"},
+		"memory of many":             {hoard, "of memory"},
 		"files":                      {`i=0; while :; do i=$((i+1)); : > f$i; done`, "more than 200 files"},
 		"output":                     {`while :; do echo 0123456789012345678901234567890123456789; done`, "more output than a program has"},
 		"messages beyond their room": {`while :; do echo 0123456789012345678901234567890123456789 >&2; done`, "more than 1s of processor time"},
@@ -91,7 +95,7 @@ func TestLimits(t *testing.T) {
 			l := limits
 			l.Wall, l.CPU, l.Memory = 2*time.Second, time.Second, 48<<20
 			if strings.HasPrefix(name, "wall") || strings.HasPrefix(name, "memory") {
-				l.Processes = 40
+				l.Disk = 128 << 20
 				l.CPU = time.Minute
 			}
 			if !strings.HasPrefix(name, "wall") {
@@ -109,8 +113,8 @@ func TestLimits(t *testing.T) {
 		alone := *b
 		alone.groups = nil
 		l := limits
-		l.Memory, l.Processes = 48<<20, 40
-		o := run(t, &alone, many+`(a=$(head -c 9000000 /dev/zero | tr '\0' x); sleep 30) & done; sleep 30`, l)
+		l.Memory, l.Disk = 48<<20, 128<<20
+		o := run(t, &alone, hoard, l)
 		assert.Contains(t, o.Stopped, "of memory")
 	})
 	assert.Empty(t, strays(t), "nothing is left of what was started")

@@ -15,7 +15,7 @@ import (
 	"hemble/demo"
 )
 
-var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |\z)`)
+var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |[a-z]|\z)`)
 
 // What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
 // comments too.

@@ -91,9 +91,38 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 		}
 		k.runs.advised(key, found)
 	}
-	s.Findings = append(causes(x, im, found), s.Findings...)
+	s.Findings = append(causes(x, im, found), once(x, s.Findings)...)
 	credit(x, s)
 	return r, nil
+}
+
+// once tells what several trials reported alike a single time, where it came first, with the others as evidence. What hidden
+// trials reported stays apart.
+func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
+	hidden := map[string]bool{}
+	for _, t := range x.Trials {
+		hidden[t.Name] = t.Hidden
+	}
+	type cause struct {
+		code   string
+		hidden bool
+	}
+	at := map[cause]int{}
+	out := []sheet.Finding{}
+	for _, f := range findings {
+		key := cause{f.Code, hidden[f.Trial]}
+		first, told := at[key]
+		switch {
+		case !told:
+			at[key] = len(out)
+			out = append(out, f)
+		case out[first].Trial != f.Trial:
+			out[first].Evidence = append(slices.Clone(out[first].Evidence), fmt.Sprintf("also in the trial %q, at %s", f.Trial, f.At))
+		default:
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 // Rejudge marks what a firmware showed before, by an exercise with the same bench, trials and cues, without running it: reels
@@ -107,6 +136,7 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 		s.Trials = append(s.Trials, run.trial)
 		s.Findings = append(s.Findings, run.findings...)
 	}
+	s.Findings = once(x, s.Findings)
 	credit(x, s)
 	return s
 }
