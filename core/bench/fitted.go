@@ -159,6 +159,8 @@ func (f *fitted) Tone(hz int) { f.ear.Tone(f.bench.now, hz, f.bench.place) }
 
 func (f *fitted) Line(from clock.Time, text string) { f.page.Add(from, text, f.bench.place) }
 
+func (f *fitted) LineNow(text string) { f.page.Change(f.bench.now, text, f.bench.place) }
+
 func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
 
 func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.bench.now, f.built.Name, what, data) }

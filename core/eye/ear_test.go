@@ -64,6 +64,24 @@ func TestUnsteadyTone(t *testing.T) {
 	assert.Zero(t, e.Now(at+clock.Second).Pitch)
 }
 
+// A line that grows is one line, with what it read when it paused; one that is written over is another.
+func TestGrowingLine(t *testing.T) {
+	p := NewPage()
+	p.Add(ms, "n", machine.Place{})
+	p.Change(2*ms, "name?", machine.Place{})
+	p.Change(500*ms, "name? o", machine.Place{})
+	p.Change(501*ms, "name? oke", machine.Place{})
+	assert.Equal(t, "name? oke", p.Recent(1)[0].Sight.Line)
+	p.Add(600*ms, "level 10", machine.Place{})
+	p.Change(601*ms, "level 9", machine.Place{}) // no eye could have read it
+	p.Change(900*ms, "level 8", machine.Place{})
+	frames := p.Finish(clock.Second)
+	assert.Len(t, frames, 4)
+	assert.Equal(t, []reel.Stage{{To: 500 * ms, Line: "name?"}}, frames[1].Stages)
+	assert.Equal(t, []string{"name? oke", "level 9", "level 8"}, []string{frames[1].Sight.Line, frames[2].Sight.Line, frames[3].Sight.Line})
+	assert.Equal(t, 900*ms, frames[3].From)
+}
+
 func TestPage(t *testing.T) {
 	p := NewPage()
 	for i := clock.Time(1); i <= 3; i++ {

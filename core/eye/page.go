@@ -1,28 +1,58 @@
 package eye
 
 import (
+	"strings"
+
 	"hemble/core/clock"
 	"hemble/core/machine"
 	"hemble/core/reel"
 )
 
 // Page reads a terminal: each line is a sight of its own from its first character on, however soon the
-// next one follows, and though it may say the same.
-type Page struct{ frames []reel.Frame }
+// next one follows, and though it may say the same. A line that grows stays one, and what it read whenever it
+// paused is kept as a stage; one that is written over, after a person could have read it, is another.
+type Page struct {
+	frames  []reel.Frame
+	changed clock.Time // the latest change of the last line
+	stages  int
+}
 
-// maxLines bounds what one run keeps.
-const maxLines = 10_000
+// Bounds of what one run keeps.
+const (
+	maxLines  = 10_000
+	maxStages = 10_000
+)
 
 // NewPage is an empty one.
 func NewPage() *Page { return &Page{frames: []reel.Frame{{}}} }
 
-// Add takes a line whose first character began at t.
+// Add begins a line, whose first character began at t.
 func (p *Page) Add(t clock.Time, text string, at machine.Place) {
 	if len(p.frames) == maxLines {
 		return
 	}
 	p.frames[len(p.frames)-1].To = t
 	p.frames = append(p.frames, reel.Frame{From: t, Sight: reel.Sight{Line: text}, At: &at})
+	p.changed = t
+}
+
+// Change is how the last line reads from t on.
+func (p *Page) Change(t clock.Time, text string, at machine.Place) {
+	last := &p.frames[len(p.frames)-1]
+	was := last.Sight.Line
+	if text == was || len(p.frames) == 1 || len(p.frames) == maxLines {
+		return
+	}
+	if t-p.changed >= Settle {
+		if !strings.HasPrefix(text, was) {
+			p.Add(t, text, at)
+			return
+		}
+		if p.stages++; p.stages <= maxStages {
+			last.Stages = append(last.Stages, reel.Stage{To: t, Line: was})
+		}
+	}
+	last.Sight.Line, p.changed = text, t
 }
 
 // Recent gives the lines that came last, n at most.

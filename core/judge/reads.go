@@ -177,7 +177,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		late = min(r.Length, to+x.within)
 	}
 	var last *seen // what was there in its place
-	for _, s := range distinct(t, r) {
+	for _, s := range staged(t, r) {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
 			continue
 		}

@@ -244,6 +244,22 @@ func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
 	return out
 }
 
+// staged is distinct, with each stage of a terminal's line for itself: what it read at a time, not what it came to read.
+func staged(t *reel.Track, r *reel.Reel) (out []seen) {
+	for _, s := range distinct(t, r) {
+		from := s.From
+		for _, stage := range s.Stages {
+			part := s
+			part.From, part.To, part.Sight, part.Stages, part.clipped = from, stage.To, reel.Sight{Line: stage.Line}, nil, false
+			out = append(out, part)
+			from = stage.To
+		}
+		s.From = from
+		out = append(out, s)
+	}
+	return out
+}
+
 // maxSummary is how long the name of a sequence may be before it is given by its ends.
 const maxSummary = 40
 

@@ -201,13 +201,11 @@ func TestTerminal(t *testing.T) {
 	w := parttest.New(t, "terminal", "baud: 9600, enter: crlf", 1)
 	w.Set("rx", circuit.DrivenHigh)
 	send(w, "rx", 9600, "gate open\r\ngate\tshut\n\nlast")
-	w.Part.(part.Finisher).Finish()
-	assert.Equal(t, []string{"gate open", "gate�shut", "last"}, w.Lines)
-	send(w, "rx", 9800, "2 % fast\n")
+	assert.Equal(t, []string{"gate open", "gate    shut", "last"}, w.Lines, "a line is there as its characters come, without its end")
+	send(w, "rx", 9800, "\n2 % fast\n")
 	assert.Equal(t, "2 % fast", w.Lines[3], "a UART bears some error")
 	send(w, "rx", 4800, "half the rate\n")
 	w.Pass(clock.Second)
-	w.Part.(part.Finisher).Finish()
 	assert.NotContains(t, strings.Join(w.Lines, ""), "half")
 	assert.Contains(t, strings.Join(w.Notes, ""), "serial-framing")
 
@@ -216,6 +214,31 @@ func TestTerminal(t *testing.T) {
 	w.Pass(10 * ms)
 	assert.Len(t, w.Edges, 10+6+6, "U alternates in every bit; then CR and LF")
 	assert.Equal(t, clock.Second/9600, w.Edges[1].At-w.Edges[0].At)
+}
+
+// Control characters and the usual sequences act as on a terminal (ECMA-48); longer lines than its 120 columns go on below.
+func TestTerminalControls(t *testing.T) {
+	for text, want := range map[string][]string{
+		"level 10\rlevel 9 ":             {"level 9 "},
+		"level 10\r\x1b[Klevel 9":        {"level 9"},
+		"abc\b\bX":                       {"aXc"},
+		"abc\b \b":                       {"ab "},
+		"a\tb\a\x00c":                    {"a       bc"},
+		"\x1b[1;32mopen\x1b[0m":          {"open"},
+		"old\x1b[2J\x1b[Hnew":            {"old", "new"},
+		"abc\x1b[2D\x1b[1Kd":             {" dc"},
+		"abc\x1b[2Kd":                    {"   d"},
+		"abc\x1b[1Gx\x1b[5Cy":            {"xbc   y"},
+		"\x1bXab\x1b[999999999Cz":        {"ab" + strings.Repeat(" ", 117) + "z"},
+		"x\x1b[1;2;3;4;5;6;7;8;9;0mab":   {"x9;0mab"},
+		strings.Repeat("0123456789", 13): {strings.Repeat("0123456789", 12), "0123456789"},
+		"one\n\rtwo\r\nthree":            {"one", "two", "three"},
+	} {
+		w := parttest.New(t, "terminal", "baud: 1000000", 1)
+		w.Set("rx", circuit.DrivenHigh)
+		send(w, "rx", 1_000_000, text)
+		assert.Equal(t, want, w.Lines, "%q", text)
+	}
 }
 
 func TestSerialText(t *testing.T) {

@@ -171,8 +171,10 @@ type World interface {
 	// for silence.
 	Move(pushed bool)
 	Tone(hz int)
-	// Line is a line of text that came to stand on a terminal, its first character at the given time.
+	// Line is a line of text that begins on a terminal, its first character at the given time; LineNow is how that line reads
+	// from now on.
 	Line(from clock.Time, text string)
+	LineNow(text string)
 	// Log adds to the record of what went over buses. Bytes with the same text as the entry before join it.
 	Log(what string, data ...byte)
 	// Note tells a person something about this part, once for each code.

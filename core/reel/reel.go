@@ -82,6 +82,14 @@ type Frame struct {
 	Text  string         `json:"text"` // what it shows, in words
 	Sight Sight          `json:"sight"`
 	At    *machine.Place `json:"at,omitempty"`
+
+	Stages []Stage `json:"stages,omitempty"` // of a terminal's line: what it read when it paused, in order
+}
+
+// Stage is what a line read until a time, since the stage before or since it began.
+type Stage struct {
+	To   clock.Time `json:"to"`
+	Line string     `json:"line"`
 }
 
 // Length is how long the frame lasted.

@@ -53,7 +53,7 @@ func leaves() (out []string) {
 			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
 		}
 	}
-	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors", "stopping single clocks (PRR)")
+	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors", "stopping single clocks (PRR: told by name)")
 }
 
 // pins lists PB0 to PD7 with their numbers on the 28-pin DIP (datasheet figure 1-1). A pin without a

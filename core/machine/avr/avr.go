@@ -282,7 +282,7 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 		interrupts := m.irq != 0 && m.sreg&flagI != 0
 		switch {
 		case m.power.asleep:
-			m.doze(interrupts)
+			m.doze()
 			continue
 		case m.power.halted > 0: // the core waits for the clock to come back
 			wait := min(m.power.halted, m.until-m.cycle)

@@ -65,6 +65,9 @@ func (c *comparator) update(m *Machine, cycle int64) {
 		return
 	}
 	c.high = high
+	if m.power.stopped() { // no clock to see the edge by
+		return
+	}
 	if m.data[regACSR]&bitACIC != 0 && m.timers[1].captures() {
 		m.timers[1].captureEdge(m, high, cycle)
 	}

@@ -16,6 +16,7 @@ const (
 // external is what senses edges at pins.
 type external struct {
 	sensing [3]uint8 // pins whose edges somebody senses, by port
+	analog  [3]uint8 // pins whose digital input is switched off (DIDR0, DIDR1): they read 0
 }
 
 // Pins with a second task.
@@ -99,12 +100,16 @@ func (m *Machine) pinsChanged(i int, wasHigh, wasFloat uint8, cycle int64) {
 
 // edges handles a change of the levels that a port's pins read as.
 func (m *Machine) edges(i int, old, now uint8, cycle int64) {
-	changed := (old ^ now) & m.ext.sensing[i]
+	changed := (old ^ now) & m.ext.sensing[i] &^ m.ext.analog[i]
 	if changed == 0 {
 		return
 	}
 	if m.data[regPCICR]>>i&1 == 1 && changed&m.data[regPCMSK0+i] != 0 {
 		m.data[regPCIFR] |= 1 << i
+	}
+	if m.power.stopped() && i != 1 { // no clock to see the edge by; the TWI sees its address without
+		m.externalRequests()
+		return
 	}
 	switch i {
 	case 0:
@@ -121,7 +126,7 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 	case 2:
 		for n := 0; n < 2; n++ {
 			mask := uint8(pinINT0 << n)
-			if changed&mask == 0 || m.power.deep {
+			if changed&mask == 0 {
 				continue
 			}
 			rising := now&mask != 0

@@ -13,8 +13,6 @@ var inert = []struct {
 	{0x4b, "GPIOR2", 0, "general purpose: it only keeps what is written"},
 	{0x57, "SPMCSR", 0x3f, "a bench runs one program: flash is not rewritten while it runs"},
 	{0x66, "OSCCAL", 0, "the clock is the bench's, not the RC oscillator's"},
-	{0x7e, "DIDR0", 0, "a pin that carries a voltage is not read as a level"},
-	{0x7f, "DIDR1", 0, "a pin that carries a voltage is not read as a level"},
 }
 
 func init() {

@@ -370,8 +370,8 @@ func TestStops(t *testing.T) {
 
 // What is not modelled is told by name, once.
 func TestUnmodelled(t *testing.T) {
-	// out SPMCSR,r16 twice; sts PRR,r16
-	m := program(t, false, 0xef0f, 0xbf07, 0xbf07, 0x9300, 0x0064, self)
+	// r16 = 0xFF; out SPMCSR,r16 twice; r16 = 4, sts PRR,r16 twice
+	m := program(t, false, 0xef0f, 0xbf07, 0xbf07, 0xe004, 0x9300, 0x0064, 0x9300, 0x0064, self)
 	m.Run(clock.Millisecond, nil)
 	require.Len(t, m.Notes(), 2)
 	assert.Contains(t, m.Notes()[0].Text, "SPMCSR")
@@ -541,4 +541,92 @@ func TestOutsideSRAM(t *testing.T) {
 	assert.Zero(t, m.data[17])
 	require.NotEmpty(t, m.Notes())
 	assert.Contains(t, m.Notes()[0].Text, "address 0x0A00, beyond the SRAM")
+}
+
+// In the deep modes only what table 9-1 lists goes on, and only that wakes; a byte that was being sent stops half way and goes
+// on afterwards; timers do not count while the oscillator starts.
+func TestDeepSleep(t *testing.T) {
+	asleep := func(mode uint8) *Machine {
+		m := spin(t, sei, 0x9588)
+		m.to(2)
+		m.store(regSMCR, 1|mode<<1)
+		m.store(regPCICR, 4)
+		m.store(regPCMSK0+2, 0x80)
+		m.Input(23, circuit.High)
+		m.store(regPCIFR, 7)
+		return m
+	}
+	for mode, start := range map[uint8]int64{sleepPowerDown: 16384, sleepPowerSave: 16384, sleepStandby: 6, sleepExtendedStandby: 6, sleepNoiseReduction: 0} {
+		m := asleep(mode)
+		m.store(0x45, 1) // timer 0, each cycle
+		m.store(regUCSRB, bitTXEN|0x40)
+		m.store(regUDR, 0x55)
+		m.store(regSPCR, bitSPE|bitMSTR|bitSPIE)
+		m.store(regSPDR, 1)
+		m.store(regADMUX, 1<<6)
+		if mode != sleepNoiseReduction {
+			m.store(regADCSRA, bitADEN|bitADSC|bitADIE|1)
+		}
+		m.Run(2*clock.Millisecond, nil)
+		assert.True(t, m.power.asleep, "mode %d: neither the USART, the SPI, the ADC nor a timer wakes it", mode)
+		count := m.timers[0].count
+		m.Run(10*clock.Millisecond, nil)
+		assert.Equal(t, count, m.timers[0].count, "mode %d", mode)
+		assert.True(t, m.usart.sending, "mode %d: the byte stopped half way", mode)
+		at := m.cycle
+		m.Input(23, circuit.Low)
+		m.Run(10*clock.Millisecond+clock.Microsecond/2, nil)
+		assert.False(t, m.power.asleep, "mode %d: a pin does", mode)
+		m.to(at + start + 12)
+		assert.Less(t, int(m.load(0x46)-uint8(count)), 14, "mode %d: the timer did not count the start-up", mode)
+		m.Run(12*clock.Millisecond+clock.Time(start)*62500, nil)
+		assert.False(t, m.usart.sending, "mode %d: then it is sent", mode)
+	}
+	// What needs the I/O clock is not even seen.
+	m := asleep(sleepPowerDown)
+	m.store(regEIMSK, 1)
+	m.store(regEICRA, 2)
+	m.store(regUCSRB, bitRXEN|0x80)
+	m.Input(18, circuit.High)
+	m.Input(16, circuit.High)
+	m.Run(clock.Millisecond, nil)
+	require.True(t, m.power.asleep)
+	m.Input(18, circuit.Low)
+	m.Input(16, circuit.Low)
+	m.Run(5*clock.Millisecond, nil)
+	assert.True(t, m.power.asleep, "an edge at INT0, a start bit")
+	m.store(regEICRA, 0)
+	m.Run(8*clock.Millisecond, nil)
+	assert.False(t, m.power.asleep, "a low level at INT0 does wake it")
+}
+
+// A pin whose digital input is switched off reads 0 (datasheet 24.9.5, 23.3.2), and PRR tells what it would stop.
+func TestSwitchedOffInputs(t *testing.T) {
+	m := spin(t)
+	m.Input(8, circuit.High)
+	m.Input(9, circuit.High)
+	m.Input(22, circuit.High)
+	m.to(10)
+	m.store(regDIDR0, 1)
+	m.store(regDIDR1, 1)
+	assert.Equal(t, uint8(2), m.load(0x26)&3)
+	assert.Zero(t, m.load(0x29)&0x40)
+	m.store(regDIDR0, 0)
+	assert.Equal(t, uint8(3), m.load(0x26)&3)
+	before := len(m.Notes())
+	m.store(regPRR, 1|1<<2|1<<7)
+	require.Len(t, m.Notes(), before+3)
+	assert.Contains(t, m.Notes()[before].Text, "the ADC")
+}
+
+// With nothing wired to the SPI a byte reads what MISO is at: a pull-up gives 0xFF.
+func TestSPIOfOpenLine(t *testing.T) {
+	m := spin(t)
+	m.to(10)
+	m.store(0x25, 1<<4) // PORTB4: the pull-up of MISO
+	m.store(0x24, 1<<2|1<<3|1<<5)
+	m.store(regSPCR, bitSPE|bitMSTR)
+	m.store(regSPDR, 0x12)
+	m.to(200)
+	assert.Equal(t, uint8(0xff), m.load(regSPDR))
 }

@@ -65,6 +65,23 @@ func init() {
 	})
 }
 
+// Digital inputs that are switched off (datasheet 24.9.5, 23.3.2): DIDR0 those of ADC5 to ADC0, DIDR1 those of AIN1 and AIN0.
+const (
+	regDIDR0 = 0x7e
+	regDIDR1 = 0x7f
+)
+
+func init() {
+	define(regDIDR0, "DIDR0", nil, func(m *Machine, a uint16, v uint8) {
+		m.data[a] = v & 0x3f
+		m.ext.analog[1] = v & 0x3f
+	})
+	define(regDIDR1, "DIDR1", nil, func(m *Machine, a uint16, v uint8) {
+		m.data[a] = v & 3
+		m.ext.analog[2] = v & 3 << 6
+	})
+}
+
 func isPIN(address uint16) bool {
 	return address == regPINB || address == regPINB+3 || address == regPINB+6
 }
@@ -199,7 +216,7 @@ func (m *Machine) readPort(i int) uint8 {
 	if m.cycle <= p.changed {
 		high, float = p.before, p.floatBefore
 	}
-	if float != 0 {
+	if float &^= m.ext.analog[i]; float != 0 {
 		high |= float & m.noise(i, m.cycle)
 		if wired := float & p.float & p.watched &^ p.floated; wired != 0 && m.config.Watched != nil {
 			p.floated |= wired & -wired
@@ -207,7 +224,7 @@ func (m *Machine) readPort(i int) uint8 {
 			m.note(fmt.Sprintf("floating-P%c%d", 'B'+i, pin&7), "P%c%d was read while nothing drove it; what it reads is chance (is a pull-up missing?)", 'B'+i, pin&7)
 		}
 	}
-	return high
+	return high &^ m.ext.analog[i]
 }
 
 // noiseCycles is how long a floating input keeps the level it happens to have.

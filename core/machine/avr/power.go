@@ -13,21 +13,56 @@ const (
 	regSPH   = 0x5e
 
 	// wakeCycles is the start-up of a crystal oscillator after power-down (datasheet table 8-4,
-	// SUT 11: 16K CK).
-	wakeCycles = 16384
-	// sleepNoiseReduction is SM2:0 of the mode that keeps only what a conversion needs.
-	sleepNoiseReduction = 1
+	// SUT 11: 16K CK); standbyCycles what it takes where the oscillator went on (9.7, 9.8).
+	wakeCycles    = 16384
+	standbyCycles = 6
 	// clkpceCycles is how long CLKPS may be written after CLKPCE (8.12.2).
 	clkpceCycles = 4
+)
+
+// Sleep modes, SM2:0 (table 9-2).
+const (
+	sleepIdle            = 0
+	sleepNoiseReduction  = 1
+	sleepPowerDown       = 2
+	sleepPowerSave       = 3
+	sleepStandby         = 6
+	sleepExtendedStandby = 7
 )
 
 // power is the state of sleeping and of the clock.
 type power struct {
 	asleep   bool
-	deep     bool  // power-down, power-save, standby: the I/O clock stands still
-	since    int64 // the cycle at which it fell asleep
-	halted   int64 // cycles the core still waits for its clock
-	clkpceAt int64 // when the change of CLKPR was opened, 0 for never
+	mode     uint8
+	since    int64           // the cycle at which it fell asleep
+	held     [dueCount]int64 // what was due of peripherals that stand still: how many cycles after since; never for nothing
+	halted   int64           // cycles the core still waits for its clock
+	clkpceAt int64           // when the change of CLKPR was opened, 0 for never
+}
+
+// stopped tells whether the I/O clock stands still: that of the timers, the USART, the SPI, the comparator's and the capture
+// unit's interrupts, and of edges at INT0 and INT1 (table 9-1). Timer 2 goes on with a watch crystal only, which is not modelled.
+func (p *power) stopped() bool { return p.asleep && p.mode != sleepIdle }
+
+// deep tells whether the ADC's clock stands still, too.
+func (p *power) deep() bool { return p.asleep && p.mode >= sleepPowerDown }
+
+// needsIO and needsADC are what waits while their clocks stand still. The EEPROM and the watchdog have oscillators of their own.
+var (
+	needsIO  = []int{dueUSARTSend, dueUSARTReceive, dueSPI, dueCapture, dueTWI}
+	needsADC = []int{dueADC}
+)
+
+// wakes are the interrupts that end a sleep, by its mode (table 9-1).
+func (p *power) wakes() uint32 {
+	const deep = 1<<vectorINT0 | 1<<(vectorINT0+1) | 7<<vectorPCINT0 | 1<<vectorWDT | 1<<vectorTWI
+	switch p.mode {
+	case sleepIdle:
+		return ^uint32(0)
+	case sleepNoiseReduction:
+		return deep | 1<<vectorADC | 1<<vectorEEPROM
+	}
+	return deep
 }
 
 func init() {
@@ -61,8 +96,10 @@ func init() {
 	})
 	define(regPRR, "PRR", nil, func(m *Machine, address uint16, v uint8) {
 		m.data[address] = v
-		if v&0x6a != 0 { // timers 0-2 and the USART
-			m.note("unmodelled PRR", "PRR (stopping the clock of single peripherals) is not modelled; they go on running")
+		for bit, what := range reduced {
+			if v>>bit&1 == 1 && what != "" {
+				m.note("unmodelled PRR "+what, "PRR stops the clock of %s on the chip; here it goes on running", what)
+			}
 		}
 	})
 	define(regSREG, "SREG", func(m *Machine, _ uint16) uint8 { return m.sreg }, func(m *Machine, _ uint16, v uint8) {
@@ -79,6 +116,9 @@ func init() {
 	})
 }
 
+// reduced are the peripherals whose clocks PRR stops, by its bits (9.11.3).
+var reduced = [8]string{0: "the ADC", 1: "the USART", 2: "the SPI", 3: "timer 1", 5: "timer 0", 6: "timer 2", 7: "the TWI"}
+
 // halt stops the core for some cycles, behind the instruction under way.
 func (m *Machine) halt(cycles int64) {
 	m.power.halted += cycles
@@ -91,22 +131,38 @@ func (m *Machine) fallAsleep() {
 		return
 	}
 	mode := m.data[regSMCR] >> 1 & 7
-	m.power.asleep, m.power.since = true, m.cycle
-	m.power.deep = mode >= 2
-	for i := range m.timers { // timer 2 has a clock of its own, which ADC noise reduction keeps (table 9-1)
-		if m.power.deep || mode == sleepNoiseReduction && i < 2 {
-			m.timers[i].freeze(m)
-		}
-	}
+	m.power.asleep, m.power.since, m.power.mode = true, m.cycle, mode
 	if mode == sleepNoiseReduction && m.data[regADCSRA]&bitADEN != 0 && !m.adc.running {
 		m.adc.start(m, m.cycle)
+	}
+	for slot := range m.power.held {
+		m.power.held[slot] = never
+	}
+	if m.power.stopped() {
+		for i := range m.timers {
+			m.timers[i].freeze(m)
+		}
+		m.hold(needsIO)
+	}
+	if m.power.deep() {
+		m.hold(needsADC)
 	}
 	m.deadline = 0 // Run goes on in doze
 }
 
+// hold keeps what is due of peripherals until their clock goes on.
+func (m *Machine) hold(slots []int) {
+	for _, slot := range slots {
+		if at := m.due[slot]; at != never {
+			m.power.held[slot] = at - m.power.since
+			m.setDue(slot, never)
+		}
+	}
+}
+
 // doze passes time until something wakes the core or the run ends.
-func (m *Machine) doze(interrupts bool) {
-	if interrupts {
+func (m *Machine) doze() {
+	if m.irq&m.power.wakes() != 0 && m.sreg&flagI != 0 {
 		m.wake()
 		return
 	}
@@ -122,22 +178,51 @@ func (m *Machine) wakeable() bool {
 	if m.sreg&flagI == 0 {
 		return false
 	}
-	return m.data[regEIMSK] != 0 || m.data[regPCICR] != 0 || m.usart.wakes(m) || m.timers[1].captureWakes(m) || m.twi.wakes(m) ||
-		m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0
+	edges := m.data[regEIMSK] // INT0 and INT1: without the I/O clock only their low level is seen
+	if m.power.stopped() {
+		edges = 0
+		for n := range 2 {
+			if m.data[regEICRA]>>(2*n)&3 == 0 {
+				edges |= m.data[regEIMSK] & (1 << n)
+			}
+		}
+	}
+	if edges != 0 || m.data[regPCICR] != 0 || m.twi.wakes(m) {
+		return true
+	}
+	return !m.power.stopped() && (m.usart.wakes(m) || m.timers[1].captureWakes(m) || m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0)
 }
 
-// wake ends a sleep: four cycles on top of the interrupt's own, and the oscillator's start-up after
-// a deep one.
+// wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood still goes
+// on when the clock does.
 func (m *Machine) wake() {
+	start := int64(0)
+	switch m.power.mode {
+	case sleepPowerDown, sleepPowerSave:
+		start = wakeCycles
+	case sleepStandby, sleepExtendedStandby:
+		start = standbyCycles
+	}
+	m.power.halted = 4 + start
+	at := m.cycle + start
+	stopped, deep := m.power.stopped(), m.power.deep()
 	m.power.asleep = false
-	m.power.halted = 4
-	if m.power.deep {
-		m.power.deep = false
-		m.power.halted += wakeCycles
+	if !stopped {
+		return
+	}
+	pause := at - m.power.since
+	m.presync.base += pause
+	m.preasync.base += pause
+	if deep {
+		m.adc.base += pause
+		m.adc.began += pause
 	}
 	for i := range m.timers {
-		if m.timers[i].frozen {
-			m.timers[i].thaw(m)
+		m.timers[i].thaw(m, at)
+	}
+	for slot, left := range m.power.held {
+		if left != never {
+			m.setDue(slot, at+left)
 		}
 	}
 }

@@ -34,7 +34,7 @@ type spi struct {
 	out, in  uint8 // what is shifted out, and in
 	received uint8 // the receive buffer
 	read     bool  // SPSR was read while SPIF was set: the next access to SPDR clears it
-	collided bool
+	short    bool  // the edges of the byte under way were left out: nothing is wired to the bus
 }
 
 func init() {
@@ -135,7 +135,7 @@ func (s *spi) put(m *Machine, v uint8) {
 		s.present(m, m.cycle)
 		return
 	}
-	s.busy, s.half, s.in = true, 0, 0
+	s.busy, s.half, s.in, s.short = true, 0, 0, false
 	s.present(m, m.cycle)
 	s.schedule(m, m.cycle)
 }
@@ -161,7 +161,12 @@ func (s *spi) shiftIn(m *Machine, n int) {
 	if !s.master(m) {
 		pin = pinMOSI
 	}
-	if m.ports[0].high&pin == 0 {
+	p := &m.ports[0]
+	high := p.high
+	if p.float&pin != 0 { // nothing decides: chance
+		high |= p.float & m.noise(0, m.cycle)
+	}
+	if high&pin == 0 {
 		return
 	}
 	if m.data[regSPCR]&bitDORD != 0 {
@@ -174,7 +179,7 @@ func (s *spi) shiftIn(m *Machine, n int) {
 // schedule announces the next clock edge; where nobody is wired to the bus only the end of the byte.
 func (s *spi) schedule(m *Machine, cycle int64) {
 	if s.half == 0 && m.ports[0].watched&(pinMOSI|pinMISO|pinSCK) == 0 {
-		s.half = 15
+		s.half, s.short = 15, true
 		m.setDue(dueSPI, cycle+16*s.halfPeriod(m))
 		return
 	}
@@ -186,6 +191,12 @@ func (s *spi) edge(m *Machine, cycle int64) {
 	m.setDue(dueSPI, never)
 	if !s.busy {
 		return
+	}
+	if s.short { // nothing was wired: each bit reads what the pin is at now
+		s.short = false
+		for n := range 7 {
+			s.shiftIn(m, n)
+		}
 	}
 	leading := s.half%2 == 0
 	s.level(m, pinSCK, (m.data[regSPCR]&bitCPOL != 0) != leading)

@@ -573,8 +573,9 @@ func (t *timer) freeze(m *Machine) {
 	t.schedule(m)
 }
 
-func (t *timer) thaw(m *Machine) {
-	t.sync(m, m.cycle)
+// thaw lets the timer go on at a cycle to come, when the clock does.
+func (t *timer) thaw(m *Machine, at int64) {
+	t.sync(m, at)
 	t.frozen = false
 	t.schedule(m)
 }

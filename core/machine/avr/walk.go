@@ -500,14 +500,14 @@ func (w *walk) readPort(m *Machine, i int) value {
 	if m.cycle <= p.changed {
 		return w.fail()
 	}
-	high := p.high
-	if p.float&p.watched != 0 && m.config.Watched != nil { // the program is told of it at the first read
+	high, float := p.high&^m.ext.analog[i], p.float&^m.ext.analog[i]
+	if float&p.watched != 0 && m.config.Watched != nil { // the program is told of it at the first read
 		return w.fail()
 	}
-	if p.float == 0 {
+	if float == 0 {
 		return value{v: high}
 	}
-	return value{kind: noisy, v: high | p.float&m.noise(i, m.cycle), copy: p.float}
+	return value{kind: noisy, v: high | float&m.noise(i, m.cycle), copy: float}
 }
 
 // quiet limits the walk to the time for which floating pins keep their levels.

@@ -158,6 +158,9 @@ func (w *World) Backlight(nA int64)             { w.Back = nA }
 func (w *World) Shade(level int)                { w.Level = level }
 func (w *World) Tone(hz int)                    { w.Pitch = hz }
 func (w *World) Line(_ clock.Time, text string) { w.Lines = append(w.Lines, text) }
+
+// LineNow changes the last one.
+func (w *World) LineNow(text string) { w.Lines[len(w.Lines)-1] = text }
 func (w *World) Move(pushed bool) {
 	if pushed {
 		w.Pushes = append(w.Pushes, w.Time)

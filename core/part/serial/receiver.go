@@ -10,7 +10,7 @@ import (
 )
 
 // Baud is the setting that every such part has.
-var Baud = spec.Field{Name: "baud", Kind: spec.Int, Min: 300, Max: 250_000, Default: "9600", Doc: "bits per second"}
+var Baud = spec.Field{Name: "baud", Kind: spec.Int, Min: 300, Max: 1_000_000, Default: "9600", Doc: "bits per second"}
 
 const dataBits = 8
 

@@ -2,6 +2,8 @@
 package terminal
 
 import (
+	"strconv"
+
 	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/part/serial"
@@ -21,15 +23,18 @@ const (
 	timerSend
 )
 
-// longest is how long a line gets before it is broken.
-const longest = 120
+// columns is how wide the terminal is: a longer line goes on in the next; tabWidth is how far tabulators are apart.
+const (
+	columns  = 120
+	tabWidth = 8
+)
 
 func init() {
 	part.Register(&part.Kind{
 		Name:   "terminal",
 		Title:  "Serial terminal",
-		Doc:    "Shows, line by line, what comes over a serial line, and types what a cue says. Each line is a frame of its own, from its first character on. Text at another rate than the terminal's shows as it would on a real one: garbled.",
-		Source: "8N1 framing of a UART",
+		Doc:    "Shows what comes over a serial line, character by character, and types what a cue says. Each line is a frame of its own, from its first character on; a line that is written over, after a carriage return or backspaces, is another. It is 120 columns wide, and does as terminals do with carriage return, backspace, tab, bell, and the sequences that erase a line or the screen. Text at another rate than the terminal's shows as it would on a real one: garbled.",
+		Source: "8N1 framing of a UART; control functions of ECMA-48",
 		Settings: []spec.Field{serial.Baud,
 			{Name: "enter", Kind: spec.Choice, Choices: []string{"lf", "cr", "crlf"}, Default: "lf", Doc: "what its Enter key sends for \\n"}},
 		Pins:    []spec.Key{{Name: "rx", Doc: "what it receives, from the chip's TXD", Optional: true}, {Name: "tx", Doc: "what it sends, to the chip's RXD", Optional: true}},
@@ -63,9 +68,12 @@ type terminal struct {
 	sender   *serial.Sender
 	enter    string
 	begun    bool
-	line     []rune
-	from     clock.Time // of the line's first character
 	garbled  int
+
+	line    []rune
+	cursor  int    // in the line
+	shown   bool   // the line has begun on the page
+	command []byte // a control sequence under way, from ESC on; nil for none
 }
 
 // Changed listens.
@@ -77,38 +85,121 @@ func (t *terminal) Changed(uint64) {
 	t.receiver.Changed()
 }
 
-// taken is a character. A line ends with a line feed, or with a carriage return.
+// taken is a character.
 func (t *terminal) taken(start clock.Time, v uint8, framed bool) {
 	if !framed {
 		if t.garbled++; t.garbled == 3 {
 			t.world.Note("serial-framing", "several characters came without their stop bit: does the program send at the terminal's rate?")
 		}
 	}
-	if v == '\n' || v == '\r' {
-		t.end()
+	if t.command != nil && framed {
+		t.sequence(v)
+		t.show(start)
 		return
 	}
-	if len(t.line) == 0 {
-		t.from = start
+	switch {
+	case !framed || v > '~':
+		t.put('\uFFFD')
+	case v >= ' ':
+		t.put(rune(v))
+	case v == '\n', v == '\v', v == '\f':
+		t.end()
+		return
+	case v == '\r':
+		t.cursor = 0
+	case v == '\b':
+		t.cursor = max(0, t.cursor-1)
+	case v == '\t':
+		for t.put(' '); t.cursor%tabWidth != 0; {
+			t.put(' ')
+		}
+	case v == escape:
+		t.command = []byte{}
+	case v == 0, v == '\a': // nothing that an eye sees
+	default:
+		t.put('\uFFFD')
 	}
-	r := rune(v)
-	if v < ' ' || v > '~' || !framed {
-		r = '\uFFFD'
-	}
-	if t.line = append(t.line, r); len(t.line) == longest {
+	t.show(start)
+}
+
+// put writes a character at the cursor.
+func (t *terminal) put(r rune) {
+	if t.cursor == columns {
 		t.end()
 	}
+	for t.cursor >= len(t.line) {
+		t.line = append(t.line, ' ')
+	}
+	t.line[t.cursor] = r
+	t.cursor++
 }
 
-func (t *terminal) end() {
-	if len(t.line) > 0 {
-		t.world.Line(t.from, string(t.line))
-		t.line = t.line[:0]
+// show brings the page in line: a line begins with the first character that stands on it.
+func (t *terminal) show(start clock.Time) {
+	text := string(t.line)
+	switch {
+	case t.shown:
+		t.world.LineNow(text)
+	case text != "":
+		t.world.Line(start, text)
+		t.shown = true
 	}
 }
 
-// Finish shows a line that was not ended.
-func (t *terminal) Finish() { t.end() }
+// end begins the next line.
+func (t *terminal) end() {
+	if t.shown {
+		t.world.LineNow(string(t.line))
+	}
+	t.line, t.cursor, t.shown = t.line[:0], 0, false
+}
+
+const (
+	escape     = 0x1b
+	maxCommand = 16
+)
+
+// sequence takes a byte of a control sequence: ESC [ parameters final (ECMA-48, section 5.4). Others than those that move
+// the cursor within the line, or erase, show nothing and are passed over.
+func (t *terminal) sequence(v uint8) {
+	t.command = append(t.command, v)
+	c := t.command
+	switch {
+	case len(c) == 1 && v == '[':
+		return
+	case len(c) == 1, len(c) > maxCommand, v < ' ' || v > '~':
+		t.command = nil
+		return
+	case v < 0x40: // a parameter
+		return
+	}
+	t.command = nil
+	n, err := strconv.Atoi(string(c[1 : len(c)-1]))
+	if err != nil || n < 0 {
+		n = 0
+	}
+	switch v {
+	case 'K': // erase in line
+		switch n {
+		case 0:
+			t.line = t.line[:min(t.cursor, len(t.line))]
+		case 1:
+			for i := range t.line[:min(t.cursor+1, len(t.line))] {
+				t.line[i] = ' '
+			}
+		case 2:
+			t.line = t.line[:0]
+		}
+	case 'J', 'H', 'f': // erase in the screen, go to another line
+		t.end()
+	case 'C':
+		t.cursor = min(columns-1, t.cursor+min(max(1, n), columns))
+	case 'D':
+		t.cursor = max(0, t.cursor-min(max(1, n), columns))
+	case 'G':
+		t.cursor = min(columns, max(1, n)) - 1
+	}
+}
 
 // Wake goes on receiving or sending.
 func (t *terminal) Wake(timer int) {
