@@ -7,12 +7,14 @@ import (
 )
 
 // Ear listens to a membrane that is pushed and let go. A tone is heard from its first period on; it
-// ends when the membrane rests for longer than Rest, or changes its pitch by more than PitchShare.
+// ends when the membrane rests for longer than two of its periods, or changes its pitch by more than PitchShare. One that is
+// shorter than Shortest is a click, and none.
 type Ear struct {
 	frames []reel.Frame
 	pushed bool
 	tone              // under way
 	last   clock.Time // the latest rise
+	lastBy machine.Place
 	odd    int        // periods in a row that do not fit the tone
 	oddAt  clock.Time // where those began
 	oddBy  machine.Place
@@ -20,37 +22,43 @@ type Ear struct {
 	place  machine.Place // of the latest move
 }
 
-// tone is some rises of the membrane at one pitch.
+// tone is some periods of the membrane at one pitch.
 type tone struct {
-	from   clock.Time // when it began to be heard
-	by     machine.Place
-	first  clock.Time // its first rise whose period counts
-	rises  int64      // from that one on
-	period clock.Time // the mean so far
+	from    clock.Time // its first rise
+	by      machine.Place
+	begun   bool
+	periods int64
+	sum     clock.Time // of those periods, and no others: neither gaps nor strays
 }
 
-// rise adds a rise at t.
-func (n *tone) rise(t clock.Time) {
-	n.rises++
-	n.period = (t - n.first) / clock.Time(n.rises-1)
+// period is the mean so far.
+func (n *tone) period() clock.Time { return n.sum / clock.Time(max(1, n.periods)) }
+
+// add adds a period.
+func (n *tone) add(p clock.Time) {
+	n.periods++
+	n.sum += p
 }
 
-// fits tells whether a period is one of the tone's.
-func (n *tone) fits(p clock.Time) bool {
-	return n.rises < strays || n.near(p)
-}
+// heard tells whether there are enough periods to have a pitch.
+func (n *tone) heard() bool { return n.periods >= strays-1 }
 
 func (n *tone) near(p clock.Time) bool {
-	return max(p-n.period, n.period-p)*100 <= n.period*PitchShare
+	m := n.period()
+	return max(p-m, m-p)*100 <= m*PitchShare
 }
 
 // The numbers of a person's hearing.
 const (
 	// Rest is the longest period that is heard as a tone: 20 Hz.
 	Rest = 50 * clock.Millisecond
+	// Shortest is the shortest tone that has a pitch: below some 10 ms a tone burst is heard as a click, whatever its
+	// frequency (Doughty and Garner, J. Exp. Psychol. 37, 1947).
+	Shortest = 10 * clock.Millisecond
 	// PitchShare is how far a period may be off before it is another tone: a third of a semitone.
 	PitchShare = 2 // percent
-	// strays is how many periods in a row that agree make another tone, noise how many that do not end one.
+	// strays is how many rises make a tone, and how many periods in a row that agree another one; noise how many that do
+	// not agree end one.
 	strays = 3
 	noise  = 12
 )
@@ -67,34 +75,40 @@ func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
 	if e.pushed = pushed; !pushed {
 		return
 	}
-	if e.rises > 0 && t-e.last > Rest {
-		e.end(e.last + e.period)
-	}
 	p := t - e.last
 	switch {
-	case e.rises == 0:
-		e.tone = tone{from: t, by: at, first: t, rises: 1}
-	case e.fits(p):
+	case !e.begun:
+		e.start(t, at)
+	case p > Rest || e.heard() && p > 2*e.period():
+		e.end(e.last + e.period())
+		e.start(t, at)
+	case e.periods == 0 || e.near(p):
 		e.odd, e.next = 0, tone{}
-		e.rise(t)
+		e.add(p)
+	case !e.heard(): // not yet a tone: it may begin here
+		e.tone = tone{from: e.last, by: e.lastBy, begun: true}
+		e.add(p)
 	default:
-		e.stray(t, p, at)
+		e.stray(p)
 	}
-	e.last = t
+	e.last, e.lastBy = t, at
 }
+
+// start begins a tone with its first rise.
+func (e *Ear) start(t clock.Time, at machine.Place) { e.tone = tone{from: t, by: at, begun: true} }
 
 // stray is a period that does not fit the tone under way. Once some agree with each other they are another
 // one, which is heard since the first that did not fit.
-func (e *Ear) stray(t, p clock.Time, at machine.Place) {
+func (e *Ear) stray(p clock.Time) {
 	if e.odd++; e.odd == 1 {
-		e.oddAt, e.oddBy = e.last, at
+		e.oddAt, e.oddBy = e.last, e.lastBy
 	}
-	if e.next.rises == 0 || !e.next.near(p) {
-		e.next = tone{from: e.oddAt, by: e.oddBy, first: e.last, rises: 1}
+	if !e.next.begun || !e.next.near(p) {
+		e.next = tone{from: e.oddAt, by: e.oddBy, begun: true}
 	}
-	e.next.rise(t)
+	e.next.add(p)
 	switch {
-	case e.next.rises > strays:
+	case e.next.periods >= strays:
 		next := e.next
 		e.end(e.oddAt)
 		e.tone = next
@@ -108,15 +122,20 @@ func (e *Ear) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) 
 
 // end closes the tone under way.
 func (e *Ear) end(t clock.Time) {
-	if e.rises >= strays && e.period > 0 {
-		e.frame(e.from, pitch(e.period), e.by)
+	if e.heard() {
+		e.frame(e.from, pitch(e.period()), e.by)
 		e.frame(t, 0, e.place)
 	}
 	e.tone, e.next, e.odd = tone{}, tone{}, 0
 }
 
+// frame begins a frame of a pitch; a tone before it that was too short to be one is forgotten.
 func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 	n := len(e.frames) - 1
+	if n > 0 && e.frames[n].Sight.Pitch > 0 && t-e.frames[n].From < Shortest && pitch != e.frames[n].Sight.Pitch {
+		e.frames = e.frames[:n]
+		n--
+	}
 	if e.frames[n].From == t || e.frames[n].Sight.Pitch == pitch || pitch > 0 && e.frames[n].Sight.Pitch == 0 && t-e.frames[n].From < Settle && n > 0 {
 		if n > 0 && e.frames[n-1].Sight.Pitch == pitch { // the same tone goes on
 			e.frames = e.frames[:n]
@@ -131,10 +150,10 @@ func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 
 // Now gives what is heard.
 func (e *Ear) Now(t clock.Time) reel.Sight {
-	if e.rises >= strays && e.period > 0 && t-e.last <= Rest {
-		return reel.Sight{Pitch: pitch(e.period)}
+	if e.heard() && t-e.last <= min(Rest, 2*e.period()) {
+		return reel.Sight{Pitch: pitch(e.period())}
 	}
-	if e.rises > 0 {
+	if e.begun {
 		return reel.Sight{}
 	}
 	return e.frames[len(e.frames)-1].Sight
@@ -147,8 +166,8 @@ func pitch(period clock.Time) int {
 
 // Finish ends the run at t and gives the frames.
 func (e *Ear) Finish(t clock.Time) []reel.Frame {
-	if e.rises > 0 {
-		e.end(min(t, e.last+e.period))
+	if e.begun {
+		e.end(min(t, e.last+e.period()))
 	}
 	if n := len(e.frames); n > 1 && e.frames[n-1].From >= t {
 		e.frames = e.frames[:n-1]

@@ -50,6 +50,72 @@ func TestTones(t *testing.T) {
 	assert.Equal(t, []int{0, 2300, 0}, pitches(e.Finish(clock.Second)))
 }
 
+// A tone that is repeated after a short gap keeps its pitch, and its onsets and ends are exact to a period, whatever the gap.
+func TestRepeatedTone(t *testing.T) {
+	for _, gap := range []clock.Time{28 * ms, 35 * ms, 44 * ms, 60 * ms} {
+		for _, hz := range []int64{188, 440, 2000} {
+			e := NewEar()
+			period := clock.Second / clock.Time(hz)
+			var want []clock.Time
+			at := 20 * ms
+			for range 4 {
+				want = append(want, at)
+				end := e.play(at, hz, 100*ms)
+				want = append(want, end)
+				at = end + gap
+			}
+			frames := e.Finish(at + clock.Second)
+			p := pitches(frames)
+			if !assert.Equal(t, []int{0, int(hz), 0, int(hz), 0, int(hz), 0, int(hz), 0}, p, "%d Hz, %s", hz, gap) {
+				continue
+			}
+			for i, w := range want {
+				assert.InDelta(t, float64(w), float64(frames[i+1].From), float64(period), "%d Hz, %s, %d", hz, gap, i)
+			}
+		}
+	}
+}
+
+// A change of pitch without a pause, up or down by any interval, is heard within a period.
+func TestScale(t *testing.T) {
+	e := NewEar()
+	at, notes := 50*ms, []int64{262, 294, 330, 262, 523, 131, 1047, 262}
+	var want []clock.Time
+	for _, hz := range notes {
+		want = append(want, at)
+		at = e.play(at, hz, 120*ms)
+	}
+	frames := e.Finish(at + clock.Second)
+	if assert.Len(t, frames, len(notes)+2) {
+		for i, hz := range notes {
+			assert.InDelta(t, float64(hz), float64(frames[i+1].Sight.Pitch), float64(hz)/100)
+			assert.InDelta(t, float64(want[i]), float64(frames[i+1].From), float64(clock.Second/clock.Time(hz)+8*ms), "%d Hz", hz)
+		}
+	}
+}
+
+// A click of some periods, before or after a tone or alone, is none; one missing or late period does not end a tone.
+func TestClicks(t *testing.T) {
+	e := NewEar()
+	e.play(10*ms, 2000, 2200*clock.Microsecond)
+	at := e.play(300*ms, 2000, 200*ms)
+	e.play(at+400*ms, 2000, 5*ms)
+	e.Tone(at+500*ms, 2300, machine.Place{})
+	e.Tone(at+503*ms, 0, machine.Place{})
+	assert.Equal(t, []int{0, 2000, 0}, pitches(e.Finish(at+clock.Second)))
+
+	e = NewEar()
+	for i, at := 0, 10*ms; i < 400; i++ {
+		e.Move(at, true, machine.Place{})
+		e.Move(at+clock.Millisecond/2, false, machine.Place{})
+		at += clock.Millisecond
+		if i%50 == 49 {
+			at += clock.Millisecond * 4 / 10
+		}
+	}
+	assert.Equal(t, []int{0, 1000, 0}, pitches(e.Finish(clock.Second)))
+}
+
 // A tone whose periods vary by under a third of a semitone is one.
 func TestUnsteadyTone(t *testing.T) {
 	e := NewEar()

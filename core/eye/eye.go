@@ -22,6 +22,11 @@ const (
 	FlickerPeriod = 60 * clock.Millisecond
 	// Visible is the mean current in nA below which a light is out.
 	Visible = 200_000
+	// LevelTime is how long brightness is added up for one look at it, LevelRatio and LevelShare how much it must change to be
+	// noticed: by that ratio, and by that part of full brightness.
+	LevelTime  = 40 * clock.Millisecond
+	LevelRatio = 140 // percent
+	LevelShare = 5   // percent
 	// LitShare of the brightness of a digit's brightest segment makes a segment lit; less is dim.
 	LitShare = 35 // percent
 	// DigitShare of the brightness of the display's brightest digit is what a digit needs to be read.

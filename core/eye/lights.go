@@ -41,10 +41,11 @@ type light struct {
 	lastEndAt machine.Place
 	open      bool // the visible pulse seen last is still under way
 	spell
-	past []spell // the perceived lights before, as far back as a picture may still ask
+	bright brightness
+	past   []spell // the perceived lights before, as far back as a picture may still ask
 }
 
-// spell is one stretch for which a light was perceived.
+// spell is one stretch for which a light was perceived, at one brightness.
 type spell struct {
 	from  clock.Time
 	total int64 // charge of its pulses, nA·ns
@@ -84,8 +85,11 @@ func (l *Lights) Set(t clock.Time, i int, current int64, at *machine.Place) {
 	}
 	p := &l.lights[i]
 	p.collect(t)
+	was := p.current
 	p.current = current
 	switch {
+	case current > 0 && p.on && p.judged && p.open && current != was:
+		l.varies(i, t, at)
 	case current > 0 && !p.on:
 		l.judgeEnded(i, t)
 		p.on, p.judged, p.charge, p.start, p.startAt = true, false, 0, t, *at
@@ -142,6 +146,7 @@ func (l *Lights) visible(i int) {
 			} else {
 				p.slow = 0
 			}
+			l.sample(i, p.start, p.total, p.startAt)
 			p.lastStart, p.open = p.start, true
 			return
 		}
@@ -153,7 +158,7 @@ func (l *Lights) visible(i int) {
 			p.past = slices.Delete(p.past, 0, 1)
 		}
 	}
-	p.seen, p.spell = true, spell{from: p.start}
+	p.seen, p.spell, p.bright = true, spell{from: p.start}, brightness{from: p.start, at: p.startAt}
 	p.lastStart, p.open = p.start, true
 	l.queue.put(change{p.start, i, 1, p.startAt})
 }
@@ -178,6 +183,9 @@ func (l *Lights) advance(t clock.Time) {
 			} else {
 				l.check = min(l.check, p.start+Window)
 			}
+		}
+		if p.seen && p.open && p.bright.varies {
+			l.follow(i, t)
 		}
 		if p.seen && !p.open {
 			if gone := max(p.lastEnd+Settle, p.lastStart+FlickerPeriod); t > gone+Window {
@@ -319,6 +327,9 @@ const minTurns = 10
 func (l *Lights) Finish(t clock.Time) []reel.Frame {
 	for i := range l.lights {
 		p := &l.lights[i]
+		if p.seen && p.open && p.bright.varies {
+			l.follow(i, t)
+		}
 		p.collect(t)
 		if !p.judged && (p.on || p.charge > 0) {
 			p.judged = true
