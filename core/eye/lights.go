@@ -28,9 +28,11 @@ type light struct {
 	since   clock.Time
 	charge  int64 // of the pulse under way, nA·ns
 
-	on         bool // a pulse is under way
-	judged     bool // it, or the one that ended last, is known to be visible or not
-	inherited  bool // it began as the tail of the neighbour's pattern
+	on         bool       // a pulse is under way
+	judged     bool       // it, or the one that ended last, is known to be visible or not
+	inherited  bool       // it began as the tail of the neighbour's pattern
+	pattern    clock.Time // how long that was on
+	ghost      ghost
 	start, end clock.Time
 	startAt    machine.Place
 	endAt      machine.Place
@@ -51,6 +53,21 @@ type spell struct {
 	total int64 // charge of its pulses, nA·ns
 	until clock.Time
 	slow  int // successive periods above SteadyPeriod
+}
+
+// ghost is the latest stretch for which a light showed ghosts.
+type ghost struct {
+	from, to clock.Time // its first and its last pulse
+	level    int64      // nA, their mean
+}
+
+// add adds a ghost's pulse that comes back after cycle.
+func (g *ghost) add(t clock.Time, charge int64, cycle clock.Time) {
+	if g.level == 0 || t-g.to > FlickerPeriod {
+		g.from, g.level = t, 1
+	}
+	// The last one of a stretch has no next to tell its cycle by.
+	g.to, g.level = t, max(g.level, charge/int64(max(cycle, clock.Microsecond)/clock.Nanosecond))
 }
 
 // maxPast is how many spells fit between the present and the last accepted picture: they are at
@@ -93,7 +110,7 @@ func (l *Lights) Set(t clock.Time, i int, current int64, at *machine.Place) {
 	case current > 0 && !p.on:
 		l.judgeEnded(i, t)
 		p.on, p.judged, p.charge, p.start, p.startAt = true, false, 0, t, *at
-		p.inherited = l.scan.begin(l.lights, i, t)
+		p.inherited, p.pattern = l.scan.begin(l.lights, i, t)
 		l.check = min(l.check, t+Window)
 	case current <= 0 && p.on:
 		p.on, p.end, p.endAt = false, t, *at
@@ -125,7 +142,8 @@ func (l *Lights) judgeEnded(i int, t clock.Time) {
 		return
 	}
 	p.judged = true
-	if p.inherited && l.scan.ghost(i, p.end-p.start, t-p.start) {
+	if p.inherited && l.scan.ghost(i, p.end-p.start, t-p.start, p.pattern) {
+		p.ghost.add(p.start, p.charge, min(t-p.start, FlickerPeriod))
 		return
 	}
 	if seenBy(p.charge, p.end-p.start, t-p.start) {
@@ -229,6 +247,10 @@ func (l *Lights) sight(p picture) (s reel.Sight, even int) {
 	}
 	for i := range level {
 		if level[i] == 0 {
+			// A ghost is drawn with what a person sees of it, and is never lit.
+			if g := l.lights[i].ghost; g.level >= Visible && g.to >= p.from && g.from < p.to-Settle {
+				s.Lights[i], s.Levels[i] = reel.Dim, int(min(255, max(1, g.level*255/l.nominal)))
+			}
 			continue
 		}
 		s.Levels[i] = int(min(255, max(1, level[i]*255/l.nominal)))

@@ -15,7 +15,7 @@ type scan struct {
 
 	turns, turning int64 // scan periods, and what they sum up to in ps
 	ghosts         int64 // pulses that were ghosts
-	strength       int64 // the sum of their lengths in thousandths of a slot
+	strength       int64 // the sum of their brightness in thousandths of their pattern's
 }
 
 // alone is the digit of a light that belongs to none.
@@ -42,11 +42,11 @@ func newScan(of []int) scan {
 }
 
 // begin is told that a light comes on. It tells whether that may be the tail of the pattern of the
-// digit before, and marks what may have been the head of this one.
-func (s *scan) begin(lights []light, i int, t clock.Time) bool {
+// digit before, and for how long that was on; and marks what may have been the head of this one.
+func (s *scan) begin(lights []light, i int, t clock.Time) (inherited bool, pattern clock.Time) {
 	d := s.of[i]
 	if d == alone || s.digits == 1 {
-		return false
+		return false, 0
 	}
 	if d != s.now {
 		if before := s.starts[d][0]; before >= 0 && t-before <= FlickerPeriod {
@@ -55,25 +55,33 @@ func (s *scan) begin(lights []light, i int, t clock.Time) bool {
 		}
 		s.now, s.starts[d] = d, [2]clock.Time{t, s.starts[d][0]}
 	}
-	inherited := false
 	for other := range s.lights {
 		if other == d || s.index[i] >= len(s.lights[other]) {
 			continue
 		}
 		p := &lights[s.lights[other][s.index[i]]]
 		handed := p.on || p.end > 0 && t-p.end <= handover
-		inherited = inherited || handed
-		if handed && !p.judged {
-			p.inherited = true
+		if !handed {
+			continue
+		}
+		inherited = true
+		on := p.end - p.start
+		if p.on {
+			on = t - p.start
+		}
+		pattern = max(pattern, on)
+		if !p.judged {
+			p.inherited, p.pattern = true, lights[i].end-lights[i].start
 		}
 	}
-	return inherited && t-s.starts[d][0] <= handover
+	return inherited && t-s.starts[d][0] <= handover, pattern
 }
 
 // ghost tells whether a pulse that began as a tail, or ended as a head, was over before it could count
 // as shown. cycle is the time to the light's next pulse, or to the present; where the digit's own period
-// is known, that counts. A slot is the period over the number of digits.
-func (s *scan) ghost(i int, on, cycle clock.Time) bool {
+// is known, that counts. A slot is the period over the number of digits. How strong it is, is told in parts of the pattern that it is
+// a piece of: both come once a period with the same current, so that their times tell their brightness.
+func (s *scan) ghost(i int, on, cycle, pattern clock.Time) bool {
 	if at := s.starts[s.of[i]]; at[1] >= 0 && at[0]-at[1] <= FlickerPeriod {
 		cycle = min(cycle, at[0]-at[1])
 	}
@@ -81,7 +89,10 @@ func (s *scan) ghost(i int, on, cycle clock.Time) bool {
 	if on*100 >= slot*GhostShare {
 		return false
 	}
+	if pattern <= on {
+		pattern = slot
+	}
 	s.ghosts++
-	s.strength += int64(on * 1000 / max(1, slot))
+	s.strength += int64(on * 1000 / max(1, pattern))
 	return true
 }

@@ -165,7 +165,18 @@ func TestGhosts(t *testing.T) {
 		got := contents(s.Finish(s.t))
 		assert.Equal(t, [][]uint8{content, {0, 0, 0x5b, 0x3f}}, got, "tail %v", tail)
 		require.NotNil(t, s.Quality())
-		assert.InDelta(t, tail*100, float64(s.Quality().Ghost), tail*10+0.5, "the ghost is measured")
+		assert.InDelta(t, tail/(1-tail)*100, float64(s.Quality().Ghost), 1+tail*20, "the ghost is measured, in parts of its pattern")
+		for _, f := range s.frames { // and drawn, faint, where a person sees it, and where not, not
+			assert.Zero(t, f.Sight.Lights[:16].Bits(), "never lit")
+			ghosts := 0
+			for i, l := range f.Sight.Lights[:16] {
+				if l == reel.Dim {
+					ghosts++
+					assert.InDelta(t, tail/4*255, f.Sight.Levels[i], 6)
+				}
+			}
+			assert.Equal(t, tail >= 0.1, ghosts > 0, "tail %v", tail)
+		}
 	}
 	s := newScanner(4)
 	s.tail = 0.6

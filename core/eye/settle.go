@@ -8,6 +8,7 @@ import (
 // picture is one state of all cells of a display, from a moment on. A cell is 0 when dark or blank.
 type picture struct {
 	from  clock.Time
+	to    clock.Time // its end, once it is known
 	at    machine.Place
 	cells []uint16
 }
@@ -40,6 +41,7 @@ func (s *settler) change(t clock.Time, cell int, value uint16, at machine.Place)
 
 // end closes the present picture at t.
 func (s *settler) end(t clock.Time) {
+	s.now.to = t
 	if t-s.now.from < s.settle {
 		s.pending = append(s.pending, s.now)
 		if t-s.pending[0].from > 8*s.settle { // always on the move: judge the oldest by its neighbours
@@ -87,11 +89,14 @@ func (s *settler) take(p picture) {
 
 // standing gives the present picture if, by the moment t, it has lasted long enough.
 func (s *settler) standing(t clock.Time) (picture, bool) {
-	return s.now, t-s.now.from >= s.settle
+	now := s.now
+	now.to = t
+	return now, t-s.now.from >= s.settle
 }
 
 // finish ends the run at t. What came too late to settle is not judged.
 func (s *settler) finish(t clock.Time) {
+	s.now.to = t
 	if t-s.now.from >= s.settle || s.seen == nil {
 		s.stable(s.now)
 	}

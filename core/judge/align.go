@@ -31,7 +31,8 @@ const (
 // seen is one frame of a track; frames that look alike to the expectation are one.
 type seen struct {
 	reel.Frame
-	clipped bool // the run ended within it
+	clipped bool       // the run ended within it
+	startUp clock.Time // how long the program had needed before it could show this, the first thing of all
 }
 
 // aligner finds the cheapest way to lay a track beside the expected frames (Needleman and Wunsch,
@@ -60,7 +61,26 @@ func (a *aligner) inTime(e expected, s seen) bool {
 	if s.clipped {
 		return off <= tolerance
 	}
-	return off <= tolerance && off >= -tolerance
+	return off <= tolerance && off >= -tolerance-s.startUp
+}
+
+// longestStartUp is how long a program may take before its display shows anything: a character display wants 40 ms after
+// power-on and some 20 ms of commands (HD44780U, figure 24), and answers slowly.
+const longestStartUp = 150 * clock.Millisecond
+
+// allowStartUp gives the first frame that shows something what the start-up took of it. A program that shows a thing for a second
+// from power-on on shows it for so much less.
+func allowStartUp(frames []seen) {
+	for i, f := range frames {
+		switch {
+		case f.From > longestStartUp:
+			return
+		case blank(f.Sight) || nothingSeen(&reel.Track{}, frames[i:i+1]) != "":
+			continue
+		}
+		frames[i].startUp = f.From
+		return
+	}
 }
 
 func (a *aligner) cost(e expected, s seen) int {

@@ -80,7 +80,20 @@ func TestKinds(t *testing.T) {
 		{"{steady: count}", "count 12@10000", "1", ""},
 		{"{steady: count}", "count 12@9950 ~12@50", "1", ""}, // too short to tell
 		{"{steady: count}", "count 12@5000 ~13@5000", "0", "it flickers"},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@940 2@1000 3@8000", "1", ""}, // the start-up is no fault
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s, start: power, within: 200ms}", "gauge _@149 1@851 2@1000 3@8000", "1", ""},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@400 1@600 2@1000 3@8000", "17/20", "1 for 600 ms"},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@1000 2@940 3@8000", "17/20", "2 for 940 ms"},
 		{"{steady: count, to: 4s}", "count 12@5000 ~13@5000", "1", ""},
+		{"{steady: count}", "count ____@10000", "0", "it never lights"},
+		{"{steady: gauge}", "gauge _@10000", "0", "it never lights"},
+		{"{steady: count}", "count " + strings.Repeat("1___@62 _2__@62 __3_@62 ___4@64 ", 40), "0", "light up one after another"},
+		{"{steady: count}", "count " + strings.Repeat("1___@250 _2__@250 __3_@250 ___4@250 ", 10), "0", "light up one after another"},
+		{"{steady: count}", "count " + strings.Repeat("1234@50 ____@50 ", 100), "0", "it comes and goes, 10 times a second"},
+		{"{steady: gauge}", "gauge " + strings.Repeat("3@40 _@60 ", 100), "0", "it comes and goes"},
+		{"{steady: gauge}", "gauge " + strings.Repeat("3@500 _@500 ", 10), "1", ""},      // it blinks
+		{"{steady: count}", "count " + strings.Repeat("1234@50 1235@50 ", 100), "1", ""}, // a stopwatch
+		{"{steady: count}", "count 1___@2000 12__@2000 123_@2000 1234@4000", "1", ""},
 		{"{blinks: red, period: 1s, lit: 50%}", blink, "1", ""},
 		{"{blinks: red, period: 2s}", blink, "0", "again after 1 s"},
 		{"{blinks: red, period: 1s, lit: 20%}", blink, "1/2", "lit for 500 ms"},

@@ -138,6 +138,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 			a.seen = a.seen[1:]
 		}
 	}
+	allowStartUp(a.seen)
 	steps := a.align()
 	right, timed, inTime, extra := 0, 0, 0, 0
 	for _, f := range x.frames {

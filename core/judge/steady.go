@@ -3,8 +3,11 @@ package judge
 import (
 	"fmt"
 	"math/big"
+	"math/bits"
 	"slices"
 
+	"hemble/core/clock"
+	"hemble/core/glyph"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -12,10 +15,10 @@ import (
 func init() {
 	register(&Kind{
 		Name: "steady",
-		Doc:  "The display is easy on the eye: nothing flickers, no digit is less than half as bright as another, no character is washed out, and ghosts stay faint.",
+		Doc:  "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
 		Fields: slices.Concat(windowFields, []spec.Field{
 			{Name: "refresh", Kind: spec.Rate, Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
-			{Name: "ghosts", Kind: spec.Percent, Default: "25%", Doc: "how strong ghosts may be, of the pattern that they are the tail of"},
+			{Name: "ghosts", Kind: spec.Percent, Default: seenGhost, Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
 		}),
 		Example: "{steady: count, from: 500ms, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -34,7 +37,11 @@ type steady struct {
 	ghosts  int64   // thousandths
 }
 
-// Judge looks for frames that no person would call steady; shorter ones than can be read do not count.
+// seenGhost is from where on a person sees a ghost beside its pattern: a tenth of the light, on a segment that is otherwise
+// dark.
+const seenGhost = "10%"
+
+// Judge looks for frames that no person would call steady; shorter ones than can be read do not count by themselves.
 func (x *steady) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Share: big.NewRat(1, 1), Text: x.display + " is steady"}
@@ -47,6 +54,15 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 		v.Evidence = append(v.Evidence, fmt.Sprintf("%s, from %s on", what, f.From))
 	}
 	frames := x.window.of(t, r)
+	if len(frames) == 0 {
+		v.Outcome = outcome(v.Share)
+		return v
+	}
+	if what := nothingSeen(t, frames); what != "" {
+		complain(frames[0], what)
+		v.Outcome = outcome(v.Share)
+		return v
+	}
 	for _, f := range frames {
 		washed := slices.ContainsFunc(f.Sight.Cells, func(c reel.Cell) bool { return c&reel.WashedOut != 0 })
 		if f.Length() < readable || len(v.Evidence) == 3 {
@@ -61,15 +77,94 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 			complain(f, "characters are washed out")
 		}
 	}
-	if q := t.Quality; q != nil && len(frames) > 0 {
+	if what, at := restless(t, frames); what != "" {
+		complain(frames[at], what)
+	}
+	if q := t.Quality; q != nil {
 		v.Evidence = append(v.Evidence, fmt.Sprintf("scanned at %.1f Hz", q.Refresh))
 		if q.Refresh < x.refresh {
 			complain(frames[0], fmt.Sprintf("scanned at %.1f Hz, %.0f Hz asked", q.Refresh, x.refresh))
 		}
 		if int64(q.Ghost)*10 > x.ghosts {
-			complain(frames[0], fmt.Sprintf("ghosts of %d %%", q.Ghost))
+			complain(frames[0], fmt.Sprintf("ghosts of %d %% of the brightness of their pattern", q.Ghost))
 		}
 	}
 	v.Outcome = outcome(v.Share)
 	return v
 }
+
+// nothingSeen tells why there is nothing that could be steady; "" where there is.
+func nothingSeen(t *reel.Track, frames []seen) string {
+	boxes := true
+	for _, f := range frames {
+		if blank(f.Sight) {
+			continue
+		}
+		for _, c := range f.Sight.Cells {
+			boxes = boxes && (c == ' ' || c == uninitialised)
+		}
+		if len(f.Sight.Cells) == 0 || !boxes {
+			return ""
+		}
+	}
+	if slices.ContainsFunc(frames, func(f seen) bool { return !blank(f.Sight) }) {
+		return "it shows dark boxes only: it was never initialised"
+	}
+	if t.Look.Form == reel.FormText {
+		return "it shows nothing"
+	}
+	return "it never lights"
+}
+
+// uninitialised is the character of the dark boxes that a character display shows before it is initialised.
+const uninitialised reel.Cell = 0xff
+
+// restless looks for a display that comes and goes faster than it can be read, for a tenth of the time at least: whose digits
+// light up one after another, or that flickers. A display all of whose digits go on is not: a stopwatch may run. It gives the
+// first frame of that kind.
+func restless(t *reel.Track, frames []seen) (what string, at int) {
+	if len(frames[0].Sight.Lights) == 0 || t.Look.Digits() == 0 {
+		return "", 0
+	}
+	lit := make([]uint64, len(frames)) // a bit for each digit that shows something
+	all := uint64(0)
+	for i, f := range frames {
+		for k, l := range f.Sight.Lights {
+			if d := k / len(glyph.Segments); l == reel.Lit && d < t.Look.Digits() {
+				lit[i] |= 1 << d
+			}
+		}
+		all |= lit[i]
+	}
+	at = -1
+	changes, lone, total := 0, 0, clock.Time(0)
+	for i, f := range frames {
+		one := bits.OnesCount64(lit[i]) == 1
+		if lit[i] == all || f.clipped || f.Length() >= walking || !one && f.Length() >= flickering {
+			continue
+		}
+		if at < 0 {
+			at = i
+		}
+		changes++
+		if total += f.Length(); one {
+			lone++
+		}
+	}
+	whole := frames[len(frames)-1].To - frames[0].From
+	if changes < 5 || total*10 < whole {
+		return "", 0
+	}
+	hz := float64(changes) * float64(clock.Second) / float64(whole)
+	if lone*2 > changes && bits.OnesCount64(all) > 1 {
+		return fmt.Sprintf("its digits light up one after another, %.0f a second", hz), at
+	}
+	return fmt.Sprintf("it comes and goes, %.0f times a second", hz), at
+}
+
+// Below these a digit that is lit alone is one of a slow scan, and a display that is in part or wholly dark comes and goes
+// faster than anybody would make it blink.
+const (
+	walking    = 300 * clock.Millisecond
+	flickering = 150 * clock.Millisecond
+)

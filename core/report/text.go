@@ -146,7 +146,7 @@ func scanned(st Style, t *reel.Track) string {
 	}
 	text := fmt.Sprintf("  scanned at %g Hz, the dimmest digit %d %% as bright as the brightest", q.Refresh, q.Evenness)
 	if q.Ghost > 0 {
-		text += fmt.Sprintf(", ghosts for %d %% of a slot", q.Ghost)
+		text += fmt.Sprintf(", ghosts of %d %% of their pattern", q.Ghost)
 	}
 	return st.second(text) + "\n"
 }
