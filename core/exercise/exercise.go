@@ -20,8 +20,9 @@ type Exercise struct {
 	Name   string
 	Hash   [32]byte // of the text it was read from
 	Title  string
-	Brief  string        // what students are told
-	Chip   *machine.Chip // nil for a bench without one
+	Brief  string         // what students are told
+	Chip   *machine.Chip  // nil for a bench without one
+	Board  *machine.Board // nil for the chip's own names alone
 	Clock  clock.Rate
 	Supply int64 // µV
 	Parts  []*part.Built

@@ -59,6 +59,8 @@ func TestProblems(t *testing.T) {
 		{"common: anode", "common: annode", `gauge.yaml:6:40: "common" is "annode"; did you mean "anode"?`},
 		{"resistor: 270", "resistor: much", `gauge.yaml:6:57: "much" is not a resistance`},
 		{"a: PC0", "a: PC9", `the ATmega328P has no pin "PC9"; did you mean`},
+		{"a: PC0", "a: D13", `the ATmega328P has no pin "D13"; a board has D13 at PB5: write that, or chip: {is: atmega328p, board: numbered-20}`},
+		{"is: atmega328p", "is: atmega328p, board: numbered-2", `did you mean "numbered-20"?`},
 		{"a: PC0", "q: PC0", `a seven-segment has no pin "q"`},
 		{"a: PC0, ", "", `pin "a" of "gauge" is not wired: segment a`},
 		{"a: PC0", "a: PC6", `PC6 is the reset pin`},
@@ -189,4 +191,16 @@ func FuzzRead(f *testing.F) {
 			t.Fatal("refused without a reason")
 		}
 	})
+}
+
+// A board's names of the pins stand beside the chip's own.
+func TestBoards(t *testing.T) {
+	text := strings.Replace(strings.Replace(good, "is: atmega328p", "is: atmega328p, board: numbered-20", 1), "a: PC0", "a: D13", 1)
+	x, problems := exercise.Read("x", []byte(strings.Replace(text, "b: PC1", "b: A1", 1)))
+	require.NotNil(t, x, "%v", problems)
+	gauge := x.Part("gauge")
+	assert.Equal(t, []string{"PB5", "PC1"}, []string{gauge.Wired[gauge.Kind.Terminal("a")], gauge.Wired[gauge.Kind.Terminal("b")]})
+	for name, want := range map[string]string{"D0": "PD0", "D7": "PD7", "D8": "PB0", "D14": "PC0", "A5": "PC5", "PB3": "PB3", "VCC": "VCC"} {
+		assert.Equal(t, want, x.Board.Pin(name))
+	}
 }

@@ -1,6 +1,8 @@
 package exercise
 
 import (
+	"strings"
+
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
@@ -40,6 +42,7 @@ func fields() []spec.Field {
 		{Name: "brief", Kind: spec.Text, Doc: "what students are told"},
 		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: []spec.Field{
 			{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true, Doc: "the chip's part number, or `none` for a bench whose parts drive each other"},
+			{Name: "board", Kind: spec.Choice, Choices: boardNames(), Doc: "a board's names of the pins, beside the chip's own: " + boardTitles()},
 			{Name: "clock", Kind: spec.Rate, Default: "16MHz", Doc: "its oscillator"},
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
@@ -148,4 +151,19 @@ func subject(k *judge.Kind) string {
 // expectationFields are those of an expectation of one kind, beside marksFields.
 func expectationFields(k *judge.Kind) []spec.Field {
 	return append([]spec.Field{{Name: k.Name, Kind: spec.Name, Required: true, Doc: subject(k)}}, k.Fields...)
+}
+
+func boardNames() (out []string) {
+	for _, b := range machine.Boards("") {
+		out = append(out, b.Name)
+	}
+	return out
+}
+
+func boardTitles() string {
+	var out []string
+	for _, b := range machine.Boards("") {
+		out = append(out, "`"+b.Name+"` has "+b.Title)
+	}
+	return strings.Join(out, "; ")
 }

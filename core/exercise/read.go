@@ -3,6 +3,7 @@ package exercise
 import (
 	"crypto/sha256"
 	"errors"
+	"fmt"
 	"math/big"
 	"regexp"
 	"slices"
@@ -89,6 +90,16 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	}
 	c := v.Get("chip").Map
 	x.Chip, _ = machine.Find(c.Text("is"))
+	if c.Has("board") && x.Chip != nil {
+		for _, b := range machine.Boards(x.Chip.Name) {
+			if b.Name == c.Text("board") {
+				x.Board = b
+			}
+		}
+		if x.Board == nil {
+			ps.Add(c.At("board"), "no board called %q has an %s", c.Text("board"), x.Chip.Title)
+		}
+	}
 	x.Clock, x.Supply = c.Get("clock").Rate, c.Int("supply")
 	if x.Chip == nil && c.Text("is") != noChip {
 		return nil
@@ -196,6 +207,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 			ps.Add(e.At, "a %s has no pin %q%s", k.Name, e.Name, spec.Nearest(e.Name, k.PinNames()))
 			continue
 		}
+		e.Value = x.Board.Pin(e.Value)
 		b.Wired[i] = e.Value
 		x.checkWire(e, k, ps)
 	}
@@ -228,12 +240,22 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 				valid = append(valid, p.Name)
 			}
 		}
-		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, spec.Nearest(e.Value, append(valid, "VCC", "GND")))
+		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, x.meantPin(e.Value, append(valid, "VCC", "GND")))
 	} else if e.Value == "PC6" && k.Look != nil {
 		ps.Add(e.ValueAt, "PC6 is the reset pin; no display can be wired to it")
 	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
 	}
+}
+
+// meantPin tells which pin was meant by a name that is none: that of a board, or the nearest.
+func (x *Exercise) meantPin(name string, valid []string) string {
+	for _, b := range machine.Boards(x.Chip.Name) {
+		if pin := b.Pin(name); pin != name {
+			return fmt.Sprintf("; a board has %s at %s: write that, or chip: {is: %s, board: %s}", name, pin, x.Chip.Name, b.Name)
+		}
+	}
+	return spec.Nearest(name, valid)
 }
 
 // checkNets warns of nets that join nothing.

@@ -68,16 +68,17 @@ func (x *Exercise) rewirePart(p *part.Built, pins *yaml.Node, ps *spec.Problems)
 	}
 	for i := 0; i+1 < len(pins.Content); i += 2 {
 		key, value := pins.Content[i], pins.Content[i+1]
+		pin := x.Board.Pin(value.Value)
 		k := p.Kind.Terminal(key.Value)
 		switch {
 		case k < 0:
 			ps.Add(spec.Where(key), "a %s has no pin %q%s", p.Kind.Name, key.Value, spec.Nearest(key.Value, p.Kind.PinNames()))
 		case !x.onChip(was[k]):
 			ps.Add(spec.Where(key), "pin %q of %q is not at the chip: its wiring is given by the exercise", key.Value, p.Name)
-		case !x.onChip(value.Value):
-			ps.Add(spec.Where(value), "the %s has no pin %q", x.Chip.Title, value.Value)
+		case !x.onChip(pin):
+			ps.Add(spec.Where(value), "the %s has no pin %q%s", x.Chip.Title, value.Value, x.meantPin(value.Value, nil))
 		default:
-			p.Wired[k] = value.Value
+			p.Wired[k] = pin
 		}
 	}
 	for i, name := range p.Kind.Pins {

@@ -112,7 +112,7 @@ func init() {
 			if glyph.Distance(seen, want) > 1 {
 				what = "segments " + differ.Lit()
 			}
-			return []Size{{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, which differs in %s.", s.Part.Name, want.Symbol(), seen.Lit(), what),
+			return []Size{{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, which differs in %s.", s.Part.Name, want.Symbol(), litOrNothing(seen), what),
 				Reel: s.repatterned(changes)}}
 		}
 		return nil
@@ -162,11 +162,59 @@ func init() {
 		set := func(to reel.State) func(*reel.Reel) *reel.Reel {
 			return lights(s.Part.Name, func(l reel.Lights) { l[segments*n] = to })
 		}
-		return []Size{
-			{Text: fmt.Sprintf("The colon of %s is missing.", s.Part.Name), Makes: "the colon is always lit", Reel: set(reel.Lit)},
-			{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", s.Part.Name), Makes: "the colon is missing", Reel: set(reel.Dark)},
+		missing := Size{Text: fmt.Sprintf("The colon of %s is missing.", s.Part.Name), Makes: "the colon is always lit", Reel: set(reel.Lit)}
+		lit := Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", s.Part.Name), Makes: "the colon is missing", Reel: set(reel.Dark)}
+		if s.Verdicts == nil {
+			return []Size{missing, lit}
 		}
+		switch dark, shines := s.colons(); {
+		case dark > 0 && shines == 0:
+			return []Size{missing}
+		case shines > 0 && dark == 0:
+			return []Size{lit}
+		}
+		return nil
 	}})
+}
+
+// colons counts the wrong frames whose colon is dark where it should be lit, and lit where it should be dark: what is wrong in
+// a frame may be its digits alone.
+func (s *Subject) colons() (dark, lit int) {
+	at := segments * s.digits()
+	for _, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for _, l := range v.Lanes {
+				if v.Display != s.Part.Name || l.Step != judge.Wrong || l.Expected == nil || l.Seen == nil || l.Expected.Sight == nil || l.Seen.Sight == nil {
+					continue
+				}
+				a, b := l.Seen.Sight.Lights, l.Expected.Sight.Lights
+				switch {
+				case len(a) <= at || len(b) <= at:
+				case a[at] != reel.Lit && b[at] == reel.Lit:
+					dark++
+				case a[at] == reel.Lit && b[at] != reel.Lit:
+					lit++
+				}
+			}
+		}
+	}
+	return dark, lit
+}
+
+// litOrNothing names the segments that a pattern lights.
+func litOrNothing(p glyph.Pattern) string {
+	if p == 0 {
+		return "nothing"
+	}
+	return p.Lit()
+}
+
+// symbolOrBlank names what a pattern looks like.
+func symbolOrBlank(p glyph.Pattern) string {
+	if p == 0 {
+		return "a blank"
+	}
+	return p.Symbol()
 }
 
 // listed joins words as a sentence does.
@@ -346,7 +394,7 @@ func (s *Subject) mistaken() *Size {
 	if len(wrong) == 0 {
 		return nil
 	}
-	return &Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", s.Part.Name, want.Symbol(), seen.Lit(), seen.Symbol()),
+	return &Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", s.Part.Name, want.Symbol(), litOrNothing(seen), symbolOrBlank(seen)),
 		Reel: func(r *reel.Reel) *reel.Reel {
 			return frames(s.Part.Name, func(t *reel.Track) []reel.Frame {
 				out := slices.Clone(t.Frames)

@@ -19,7 +19,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "4"
+const Engine = "5"
 
 // Result is a marked submission.
 type Result struct {
