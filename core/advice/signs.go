@@ -43,6 +43,14 @@ func (s sign) key(display string) string {
 	return s.code + display
 }
 
+// Signs lists the codes of what cannot be mended.
+func Signs() (out []string) {
+	for _, s := range all {
+		out = append(out, s.code)
+	}
+	return out
+}
+
 // view is what a sign may look at.
 type view struct {
 	x        *exercise.Exercise

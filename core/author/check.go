@@ -3,8 +3,10 @@ package author
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"hemble/core/exercise"
+	"hemble/core/marking"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -25,10 +27,25 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 			checkLights(x, p, ps)
 		}
 	}
+	checkDeductions(x, ps)
 	for i := range x.Trials {
 		checkTiming(&x.Trials[i], ps)
 	}
 	return ps.Sorted()
+}
+
+// checkDeductions warns of deductions for what no finding is called.
+func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
+	codes := marking.Codes()
+	for _, d := range x.Deductions {
+		name := d.Finding
+		if part, code, ok := strings.Cut(name, " "); ok && x.Part(part) != nil {
+			name = code
+		}
+		if !slices.ContainsFunc(codes, func(code string) bool { return marking.Family(name, code) || marking.Family(code, name) }) {
+			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding, spec.Nearest(name, codes))
+		}
+	}
 }
 
 // checkContact warns of a contact between the supply's ends.

@@ -108,3 +108,20 @@ trials:
 	require.Len(t, found, 1)
 	assert.Equal(t, "x:11:1: warning: this cue would come at 5.100 s, when the trial is over (5 s): it never does", found[0].Error())
 }
+
+// A deduction for what no finding is called is told.
+func TestCheckDeductions(t *testing.T) {
+	for finding, want := range map[string]string{
+		"floating": "", "floating-PC0": "", "lcd-busy": "", "red lcd-busy": "", "time": "", "scan-slow": "", "asleep": "",
+		"floatng":   `x:3:24: warning: no finding is called "floatng", so that nothing is ever taken off for it; did you mean "floating"?`,
+		"red ghost": "no finding is called",
+	} {
+		x, problems := exercise.Read("x", []byte("hemble: 1\nname: x\ndeductions: [{finding: "+finding+", marks: 1}]\ntitle: x\nchip: {is: atmega328p}\nbench:\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}\ntrials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end, marks: 2}]}]\n"))
+		require.NotNil(t, x, "%v", problems)
+		if found := author.Check("x", x); want == "" {
+			assert.Empty(t, found, finding)
+		} else if assert.Len(t, found, 1, finding) {
+			assert.Contains(t, found[0].Error(), want)
+		}
+	}
+}

@@ -3,6 +3,7 @@ package circuit
 // Forward voltages of LEDs at a few mA in µV, by colour: typical values of 5 mm and display dice.
 const (
 	RedVf    = 1_800_000
+	AmberVf  = 2_000_000
 	YellowVf = 2_000_000
 	GreenVf  = 2_100_000
 	BlueVf   = 3_000_000

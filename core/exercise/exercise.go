@@ -63,6 +63,7 @@ type Trial struct {
 type Deduction struct {
 	Finding string
 	Marks   *big.Rat
+	At      spec.Pos // of its finding, in the file
 }
 
 // ByHand is a row that a person marks.

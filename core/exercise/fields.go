@@ -53,7 +53,7 @@ func fields() []spec.Field {
 		{Name: "vary", Kind: spec.Any, Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file"},
 		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "each", Doc: "`once`: what one proved fault costs in several expectations is taken off once, where it costs most"},
 		{Name: "deductions", Kind: spec.List, Doc: "marks taken off for findings", Of: &spec.Field{Name: "deduction", Kind: spec.Mapping, Fields: []spec.Field{
-			{Name: "finding", Kind: spec.Text, Required: true, Doc: "the finding's code, or its beginning"},
+			{Name: "finding", Kind: spec.Text, Required: true, Doc: "the finding's code, or its first words: `floating` for `floating-PC0`, `lcd-busy` for that of any display"},
 			{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "what is taken off, once"},
 		}}},
 		{Name: "by-hand", Kind: spec.List, Doc: "marks that a person gives", Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{

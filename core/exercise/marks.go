@@ -6,7 +6,7 @@ import "hemble/core/spec"
 func (x *Exercise) readMarks(v spec.Values) {
 	for _, d := range v.Get("deductions").List {
 		if m := d.Map.Get("marks").Number; m != nil {
-			x.Deductions = append(x.Deductions, Deduction{d.Map.Text("finding"), m})
+			x.Deductions = append(x.Deductions, Deduction{d.Map.Text("finding"), m, d.Map.At("finding")})
 		}
 	}
 	for _, row := range v.Get("by-hand").List {

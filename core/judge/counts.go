@@ -23,7 +23,7 @@ func init() {
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},
 			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1", Doc: "the step, upwards or downwards as from and to say"},
 			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss"}, Default: "plain", Doc: "how numbers are written: `padded` has leading zeros in all digits, `m:ss` counts seconds"},
-			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open", Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again, `open` where the trial's end decides"},
+			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open", Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again and so on, as long as the trial lasts, `open` where the trial's end decides"},
 			{Name: "before", Kind: spec.Text, Doc: "text before the number, on a character display"},
 			{Name: "behind", Kind: spec.Text, Doc: "text behind it"},
 		}, timingFields),
@@ -45,7 +45,7 @@ func init() {
 					return nil
 				}
 				length := v.Time("each")
-				if i == len(texts)-1 && v.Text("limit") != "open" {
+				if i == len(texts)-1 && v.Text("limit") == "stays" {
 					length = anyLength
 				}
 				all = append(all, w)
@@ -54,6 +54,10 @@ func init() {
 			share(all)
 			x := newShows(p, v, frames, s, ps)
 			x.verb = fmt.Sprintf("counts from %s to %s", texts[0], texts[len(texts)-1])
+			if v.Text("limit") == "wraps" {
+				x.cycle = len(frames)
+				x.verb += ", again and again"
+			}
 			return x
 		},
 	})
@@ -84,9 +88,6 @@ func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) 
 	}
 	for i := range n {
 		out = append(out, v.Text("before")+writeCount(from+i*step, v.Text("as"), width)+v.Text("behind"))
-	}
-	if v.Text("limit") == "wraps" {
-		out = append(out, out[0])
 	}
 	return out
 }

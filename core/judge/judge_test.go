@@ -86,6 +86,12 @@ func TestShows(t *testing.T) {
 		{"a last one of any length", "{shows: gauge, frames: [1, {text: 2, for: any}], each: 1s}", "1:1000 2:9000", "✓✓", "1", ""},
 		{"only the order counts", "{shows: gauge, frames: [1, 2, 3]}", "1:10 2:3000 3:70", "✓✓✓", "1", ""},
 		{"repeated", "{shows: gauge, frames: [1, 2], each: 1s, repeat: 3}", "1:1000 2:1000 1:1000 2:1000 1:1000 2:1000", "✓✓✓✓✓✓", "1", ""},
+		{"and so on", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "-:500 1:1000 2:1000 1:1000 2:1000 1:700", "·✓✓✓✓✓", "1", ""},
+		{"and so on, wrong in the third turn", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:1000 2:1000 1:1000 2:1000 1:1000 3:1000", "✓✓✓✓✓✗", "5/6", "5.000 s: 2 → 3"},
+		{"and so on, stopped too early", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:1000 2:1000 1:1000 -:3000", "✓✓✓-✗-", "1/2", "3.000 s: 2 → nothing of the kind"},
+		{"and so on, a little fast", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:960 2:960 1:960 2:960 1:960 2:960 1:40", "✓✓✓✓✓✓✓", "1", ""},
+		{"and so on, in no time", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 2:900", "✓✓✓✓", "1", ""},
+		{"and so on, in no time, wrong", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 3:900", "✓✓✓✗", "3/4", "4.170 s: 2 → 3"},
 		{"from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:60 1:1000 2:1000", "✓✓", "1", ""},
 		{"too late from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:600 1:1000 2:1000", "+✓✓", "1/2", "0.000 s: nothing more here → blank"},
 		{"content alone", "{shows: gauge, frames: [1, 2], each: 1s, content: 100%, extra: ignore}", "1:3000 2:3000 3:1000", "≈≈·", "1", "0.000 s: 1 for 1 s → 1 for 3 s"},
@@ -122,6 +128,7 @@ func TestReads(t *testing.T) {
 		{"too late after a cue", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2600 4:7400", "0"},
 		{"from the cue's end", "{reads: gauge, text: 4, after: {cue: first, from: end}, within: 250ms}", "2:2340 4:7660", "1"},
 		{"too briefly to be read", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2100 4:50 6:7000", "0"},
+		{"a tenth of a second, a little short", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2100 4:99 6:7000", "1"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			v := expectation(t, c.expect).Judge(run(c.seen))

@@ -32,8 +32,9 @@ func init() {
 	})
 }
 
-// readable is the shortest time for which a person can read a display.
-const readable = 100 * clock.Millisecond
+// readable is the shortest time for which a person can read a display: a tenth of a second, less a margin, so that a stopwatch in
+// tenths can be read. What stood for less is seen (`shows` counts it from 25 ms on), and not read.
+const readable = 80 * clock.Millisecond
 
 type reads struct {
 	display string
@@ -184,14 +185,18 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if x.after != nil && s.From < from && s.To < to { // it was there before the cue, and went
 			continue
 		}
-		if ok, _ := want.shows(t, s.Sight); ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
+		ok, _ := want.shows(t, s.Sight)
+		if ok && s.Length() < readable && !s.clipped && t.Look.Form != reel.FormLines {
+			v.Evidence = append(v.Evidence[:0], fmt.Sprintf("%s was there at %s for %s only: too short to be read", want, s.From, s.Length().Brief()))
+		}
+		if ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {
 				v.Share.Set(x.content)
 				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", want, when), Seen: fmt.Sprintf("%s after %s", want, (s.From - from).Short()), By: place(t, s.From)}
 			}
-			v.Evidence = append(v.Evidence, fmt.Sprintf("there at %s", max(s.From, from)))
+			v.Evidence = []string{fmt.Sprintf("there at %s", max(s.From, from))}
 			v.Lanes = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
 			break
 		}

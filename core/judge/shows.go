@@ -39,6 +39,7 @@ func init() {
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
+			{Name: "goes-on", Kind: spec.Bool, Default: "no", Doc: "after that the sequence comes again and again, to the end of the trial: what fits into it by the frames' times is expected, and without times what is there must be right"},
 		}, timingFields),
 		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
 		Build:   buildShows,
@@ -54,6 +55,7 @@ type shows struct {
 	ignore    bool
 	content   *big.Rat
 	verb      string // what it does, in words
+	cycle     int    // how many of the frames come again and again to the end of the trial; 0 for none
 }
 
 func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -71,7 +73,13 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 		return nil
 	}
-	return newShows(p, v, frames, s, ps)
+	x := newShows(p, v, frames, s, ps)
+	if v.Bool("goes-on") {
+		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.same(frames[x.cycle-1].want) {
+			ps.Add(v.At("goes-on"), "the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
+		}
+	}
+	return x
 }
 
 // newShows makes the expectation of a sequence from timingFields.
@@ -128,22 +136,26 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: distinct(t, r), anchored: x.power, ignore: x.ignore,
-		tolerance: func(l clock.Time) clock.Time {
-			n := new(big.Int).Mul(big.NewInt(int64(l)), x.tolerance.Num())
-			return clock.Time(n.Quo(n, x.tolerance.Denom()).Int64())
-		}}
+	a := &aligner{track: t, want: x.frames, seen: distinct(t, r), anchored: x.power, ignore: x.ignore, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
 		}
 	}
 	allowStartUp(a.seen)
-	steps := a.align()
-	right, timed, inTime, extra := 0, 0, 0, 0
-	for _, f := range x.frames {
-		if f.length > 0 {
-			timed++
+	required := len(x.frames)
+	if x.cycle > 0 {
+		a.want, required = x.goingOn(t, r, a.seen)
+	}
+	frames := a.want
+	// What may come beyond what must is expected where it came.
+	steps := slices.DeleteFunc(a.align(), func(p pairing) bool { return p.step == Missing && p.e >= required })
+	n, right, timed, inTime, extra := 0, 0, 0, 0, 0
+	for _, p := range steps {
+		if p.e >= 0 {
+			if n++; frames[p.e].length > 0 {
+				timed++
+			}
 		}
 	}
 	at := clock.Time(0)
@@ -155,7 +167,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 			pair.Seen = shown(t, s)
 		}
 		if p.e >= 0 {
-			e := x.frames[p.e]
+			e := frames[p.e]
 			pair.Expected = meant(at, at+max(e.length, 0), e.want, t, e.place)
 			if e.length <= 0 && pair.Seen != nil {
 				pair.Expected.To = pair.Seen.To
@@ -165,7 +177,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		switch p.step {
 		case Right:
 			right++
-			if x.frames[p.e].length > 0 {
+			if frames[p.e].length > 0 {
 				inTime++
 			}
 		case Mistimed:
@@ -176,8 +188,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		v.Lanes = append(v.Lanes, pair)
 	}
 	v.First = x.first(r, t, v.Lanes)
-	n := len(x.frames)
-	content := big.NewRat(int64(max(0, right-extra)), int64(n))
+	content := big.NewRat(int64(max(0, right-extra)), int64(max(1, n)))
 	v.Share = content
 	if timed > 0 {
 		timing := big.NewRat(int64(max(0, inTime-extra)), int64(timed))
@@ -196,6 +207,49 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	}
 	return v
 }
+
+// slack is how far a frame's length may be off.
+func (x *shows) slack(l clock.Time) clock.Time {
+	n := new(big.Int).Mul(big.NewInt(int64(l)), x.tolerance.Num())
+	return clock.Time(n.Quo(n, x.tolerance.Denom()).Int64())
+}
+
+// goingOn gives the frames of a sequence that goes on to the end of the trial, and how many of them must be there: by their
+// times those that have begun by then however slowly they came, where there are none those that are written. The others may.
+func (x *shows) goingOn(t *reel.Track, r *reel.Reel, frames []seen) (out []expected, required int) {
+	begin := clock.Time(0)
+	if !x.power {
+		for _, f := range frames {
+			if ok, _ := x.frames[0].want.shows(t, f.Sight); ok {
+				begin = f.From
+				break
+			}
+		}
+	}
+	timed := true
+	for _, f := range x.frames {
+		timed = timed && f.length > 0
+	}
+	at := clock.Time(0) // since the beginning
+	for i := 0; len(out) < maxFrames; i++ {
+		f := x.frames[i%len(x.frames)]
+		if i >= len(x.frames) {
+			f = x.frames[len(x.frames)-x.cycle+(i-len(x.frames))%x.cycle]
+		}
+		switch slack := x.slack(at); {
+		case i < len(x.frames) && !timed, timed && begin+at+slack < r.Length-lastMoment:
+			required = i + 1
+		case timed && begin+at-slack >= r.Length, !timed && i > len(frames):
+			return out, required
+		}
+		out = append(out, f)
+		at += max(0, f.length)
+	}
+	return out, required
+}
+
+// lastMoment is the end of a trial, too short for a sight to settle.
+const lastMoment = 50 * clock.Millisecond
 
 // first is the first step that is not right, told in words.
 func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {

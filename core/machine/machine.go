@@ -122,6 +122,9 @@ const (
 	Breakpoint    Reason = "break"          // a BREAK instruction with no debugger to take it
 )
 
+// Reasons lists those that end a run early.
+var Reasons = []Reason{IllegalOpcode, OffFlash, StackOverrun, StackEmpty, ResetLoop, Asleep, Breakpoint}
+
 // Stop is the end of a run.
 type Stop struct {
 	Reason Reason     `json:"reason,omitempty"`

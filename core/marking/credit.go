@@ -2,7 +2,6 @@ package marking
 
 import (
 	"math/big"
-	"strings"
 
 	"hemble/core/exercise"
 	"hemble/core/judge"
@@ -57,7 +56,7 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	s.Deducted = nil
 	for _, d := range x.Deductions {
 		for _, f := range s.Findings {
-			if strings.HasPrefix(f.Code, d.Finding) {
+			if Family(f.Code, d.Finding) {
 				s.Deducted = append(s.Deducted, sheet.Deduction{Finding: f.Code, Marks: sheet.NewMarks(d.Marks)})
 				s.Marks = s.Marks.Add(sheet.NewMarks(new(big.Rat).Neg(d.Marks)))
 				break

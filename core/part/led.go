@@ -14,6 +14,7 @@ type Colour struct {
 // Colours are those that LEDs come in.
 var Colours = []Colour{
 	{"red", "#ff4a2e", circuit.RedVf},
+	{"amber", "#ffa31a", circuit.AmberVf},
 	{"yellow", "#ffc933", circuit.YellowVf},
 	{"green", "#56e06a", circuit.GreenVf},
 	{"blue", "#4aa3ff", circuit.BlueVf},
