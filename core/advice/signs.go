@@ -14,7 +14,7 @@ import (
 )
 
 // strong are signs that leave little doubt.
-var strong = map[string]bool{"pull-up": true, "held": true, "scan-slow": true, "dark": true, "never-clears": true, "digits-alike": true, "both-edges": true, "not-shown": true, "never-changes": true, "goes-dark": true, "row-empty": true, "row-address": true, "on-release": true}
+var strong = map[string]bool{"pull-up": true, "held": true, "scan-slow": true, "dark": true, "never-clears": true, "digits-alike": true, "both-edges": true, "not-shown": true, "never-changes": true, "goes-dark": true, "row-empty": true, "row-address": true, "on-release": true, "not-cleared": true}
 
 // covered are the signs that a fault brings with it.
 var covered = map[string][]string{
@@ -219,7 +219,7 @@ var all = []sign{
 		return "", 0, false
 	}},
 	{"ghosts", func(v *view) (string, clock.Time, bool) {
-		return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.", v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > 25
+		return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.", v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 	}},
 	{"not-shown", func(v *view) (string, clock.Time, bool) {
 		if v.track.Look.Form != reel.FormText || len(v.track.Frames) == 0 {
@@ -276,8 +276,20 @@ var all = []sign{
 		}
 		return "", 0, false
 	}},
+	{"not-cleared", func(v *view) (string, clock.Time, bool) {
+		if v.track.Look.Form != reel.FormPixels {
+			return "", 0, false
+		}
+		for _, f := range v.track.Frames { // chance lights about half of the pixels, text and drawings a few
+			if n := len(f.Sight.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
+				lit := v.track.Bitmap(f.Sight).Count()
+				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.", v.track.Display), f.From, lit*3 > n && lit*3 < 2*n
+			}
+		}
+		return "", 0, false
+	}},
 	{"never-changes", func(v *view) (string, clock.Time, bool) {
-		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 {
+		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") {
 			return "", 0, false
 		}
 		return fmt.Sprintf("%s shows the same from beginning to end.", v.track.Display), 0, true

@@ -6,8 +6,10 @@ import (
 	"strings"
 
 	"hemble/core/exercise"
+	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/part"
+	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -28,6 +30,7 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 		}
 	}
 	checkDeductions(x, ps)
+	checkClean(x, ps)
 	for i := range x.Trials {
 		checkTiming(&x.Trials[i], ps)
 	}
@@ -44,6 +47,29 @@ func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
 		}
 		if !slices.ContainsFunc(codes, func(code string) bool { return marking.Family(name, code) || marking.Family(code, name) }) {
 			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding, spec.Nearest(name, codes))
+		}
+	}
+}
+
+// checkClean tells of digits that a program scans where ghosts cost nothing: nothing about them asks for a clean display.
+func checkClean(x *exercise.Exercise, ps *spec.Problems) {
+	first, asked := map[string]int{}, map[string]bool{} // by display: the line of its first sequence
+	for _, t := range x.Trials {
+		for _, e := range t.Expect {
+			c, ok := e.Expectation.(judge.Cleanable)
+			if !ok {
+				continue
+			}
+			if name, asks := c.Clean(); asks {
+				asked[name] = true
+			} else if first[name] == 0 {
+				first[name] = e.Line
+			}
+		}
+	}
+	for _, p := range x.Parts {
+		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && p.Kind.Look(*p).Form == reel.FormDigits && p.Kind.Look(*p).Digits() > 1 {
+			ps.Warn(spec.Pos{Line: line, Col: 1}, "ghosts on %s cost no marks: `clean: 10%%` here would take a tenth off for them, and `steady: %s` asks for a display without", p.Name, p.Name)
 		}
 	}
 }

@@ -109,6 +109,26 @@ trials:
 	assert.Equal(t, "x:11:1: warning: this cue would come at 5.100 s, when the trial is over (5 s): it never does", found[0].Error())
 }
 
+// Digits that are scanned, and ghosts that cost nothing.
+func TestCheckClean(t *testing.T) {
+	const bench = "count: {part: seven-segment, digits: 2, common: cathode, select: transistor, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1}}\n  red: {part: lamp, pins: {anode: PC0, cathode: GND}}"
+	for expect, want := range map[string]string{
+		"{shows: count, frames: [12]}":                  "x:10:1: warning: ghosts on count cost no marks",
+		"{shows: count, frames: [12], clean: 5%}":       "",
+		"{shows: count, frames: [12]}, {steady: count}": "",
+		"{shows: red, frames: [on]}":                    "",
+		"{reads: count, text: 12, at: end}":             "",
+	} {
+		x, problems := exercise.Read("x", []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+bench+"\ntrials:\n  - {name: x, length: 1s, expect: [\n"+expect+"]}\n"))
+		require.NotNil(t, x, "%v", problems)
+		if found := author.Check("x", x); want == "" {
+			assert.Empty(t, found, expect)
+		} else if assert.Len(t, found, 1, expect) {
+			assert.Contains(t, found[0].Error(), want)
+		}
+	}
+}
+
 // A deduction for what no finding is called is told.
 func TestCheckDeductions(t *testing.T) {
 	for finding, want := range map[string]string{

@@ -39,14 +39,14 @@ func text(t *testing.T, r *reel.Reel) string {
 func lit(r *reel.Reel) (out []any) {
 	for _, track := range r.Tracks {
 		for _, f := range track.Frames {
-			out = append(out, f.From, f.To, f.Sight.Lights.Bits(), f.Sight.Cells, f.Sight.Pitch, f.Sight.Line)
+			out = append(out, f.From, f.To, f.Sight.Lights.Bits(), f.Sight.Cells, f.Sight.Pitch, f.Sight.Line, f.Sight.Pixels)
 		}
 	}
 	return out
 }
 
 var runs = [][2]string{{"chamber-gauge", "haq-interrupts"}, {"boat-counter", "imre-timer"}, {"gate-clock", "rudge-timer"}, {"keeper-board", "doyle-waits"},
-	{"flood-alarm", "naylor-timer"}, {"boat-lamps", "marsh-waits"}, {"log-terminal", "tate-polling"}, {"notice-board", "webb-hardware"}}
+	{"flood-alarm", "naylor-timer"}, {"boat-lamps", "marsh-waits"}, {"log-terminal", "tate-polling"}, {"notice-board", "webb-hardware"}, {"lock-plate", "hale-pages"}}
 
 func TestTable(t *testing.T) {
 	seen := map[string]bool{}
@@ -99,7 +99,7 @@ func TestTransforms(t *testing.T) {
 			assert.Equal(t, fresh.Parts[i].Wired, x.Parts[i].Wired)
 		}
 	}
-	for _, code := range strings.Fields("segments-inverted segments-swapped digits-order bit-order lamp-inverted count-offset rows") {
+	for _, code := range strings.Fields("segments-inverted segments-swapped digits-order bit-order lamp-inverted count-offset rows turned") {
 		assert.Positive(t, tried[code], code)
 	}
 }

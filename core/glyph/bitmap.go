@@ -133,7 +133,7 @@ func (b Bitmap) Text() (lines []string) {
 	for y := 0; y < b.Height; {
 		step := 1
 		for scale := 1; scale <= maxScale; scale++ {
-			if line := b.line(y, scale); line != "" {
+			if line := b.line(y, scale); line != "" && !b.fuller(y, scale, line) {
 				lines = append(lines, line)
 				step = letterHeight * scale
 				break
@@ -142,6 +142,17 @@ func (b Bitmap) Text() (lines []string) {
 		y += step
 	}
 	return lines
+}
+
+// fuller tells whether a line with more in it begins a little lower: then this one is a piece of it, as the upper part of a Y
+// with what is above it looks like a v.
+func (b Bitmap) fuller(y, scale int, line string) bool {
+	for down := 1; down < letterHeight*scale; down++ {
+		if len(b.line(y+down, scale)) > len(line) {
+			return true
+		}
+	}
+	return false
 }
 
 // line reads the characters whose top is at y.

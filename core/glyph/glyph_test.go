@@ -1,6 +1,7 @@
 package glyph
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -73,4 +74,26 @@ func TestROM(t *testing.T) {
 			assert.Equal(t, Rune(byte(code)), Rune(back), "code 0x%02X", code) // two codes that read alike
 		}
 	}
+}
+
+// Text at any place is read as it was drawn: no letter is taken for a piece of another one.
+func TestText(t *testing.T) {
+	for _, text := range []string{"WHERRY LOCK", "Yv yV", "CHAMBER FULL", "ijl 1Tt", "The quick fox", "0123456789", "QO0 D8B"} {
+		for _, y := range []int{0, 1, 8, 11, 57} {
+			b := NewBitmap(128, 64)
+			b.Draw(text, 7, y, 1)
+			assert.Equal(t, []string{text}, b.Text(), "at %d", y)
+		}
+		b := NewBitmap(128, 64)
+		large := strings.TrimSpace(text[:min(len(text), 10)])
+		b.Draw(large, 1, 20, 2)
+		assert.Equal(t, []string{large}, b.Text(), "twice as large")
+	}
+	b := NewBitmap(128, 64)
+	b.Draw("WHERRY LOCK", 10, 8, 1)
+	b.Draw("CHAMBER FULL", 10, 32, 1)
+	for x := range 128 {
+		b.Set(x, 16) // an underline
+	}
+	assert.Equal(t, []string{"WHERRY LOCK", "CHAMBER FULL"}, b.Text())
 }

@@ -2,6 +2,7 @@ package judge_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -191,6 +192,30 @@ func TestSafeAndScan(t *testing.T) {
 	v = x.Trials[0].Expect[1].Judge(r)
 	assert.Equal(t, judge.Missed, v.Outcome)
 	assert.Contains(t, v.First.Seen, "50.0 Hz")
+}
+
+// Ghosts cost what a clean display is worth, where they are strong enough to be seen.
+func TestClean(t *testing.T) {
+	for _, c := range []struct {
+		expect, seen, share string
+		ghost               int
+	}{
+		{"{shows: count, frames: [1, 2]}", "count 1@5000 2@5000", "1", 80},
+		{"{shows: count, frames: [1, 2], clean: 20%}", "count 1@5000 2@5000", "4/5", 11},
+		{"{shows: count, frames: [1, 2], clean: 20%}", "count 1@5000 2@5000", "1", 10},
+		{"{shows: count, frames: [1, 2], clean: 20%}", "count 1@5000 3@5000", "2/5", 40},
+		{"{counts: count, from: 1, to: 2, clean: 100%}", "count 1@5000 2@5000", "0", 40},
+	} {
+		x := readBench(t, c.expect)
+		r := reelOf(x, c.seen)
+		r.Tracks[slices.IndexFunc(r.Tracks, func(t reel.Track) bool { return t.Display == "count" })].Quality = &reel.Quality{Refresh: 80, Evenness: 100, Ghost: c.ghost}
+		v := x.Trials[0].Expect[0].Judge(r)
+		assert.Equal(t, c.share, v.Share.RatString(), c.expect)
+		if ghosts := fmt.Sprintf("ghosts of %d %%", c.ghost); c.share == "4/5" {
+			assert.Contains(t, v.First.Seen, ghosts)
+			assert.Contains(t, v.Evidence[1], ghosts)
+		}
+	}
 }
 
 // What no run could meet, or cannot be read, is refused where it stands.

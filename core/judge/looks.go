@@ -37,6 +37,18 @@ func (x *answers) Looks() (out []Look) {
 	return out
 }
 
+// Cleanable is an expectation that can ask for a display without ghosts.
+type Cleanable interface {
+	// Clean tells of which display, and whether it does.
+	Clean() (display string, asks bool)
+}
+
+// Clean tells whether ghosts cost part of the marks.
+func (x *shows) Clean() (string, bool) { return x.display, x.clean.Sign() > 0 }
+
+// Clean is what a steady display is.
+func (x *steady) Clean() (string, bool) { return x.display, true }
+
 // Timing is an expectation that frames last a time, give or take a share of it.
 type Timing interface {
 	// Tolerance is the share; ok is false where no frame has a length.

@@ -29,6 +29,7 @@ var timingFields = []spec.Field{
 	{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
 	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do"},
 	{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
+	{Name: "clean", Kind: spec.Percent, Default: "0%", Doc: "the part of the marks that a clean display is worth: ghosts that a person sees, of more than a tenth of their pattern's brightness, cost it"},
 	{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
 }
 
@@ -54,6 +55,7 @@ type shows struct {
 	within    clock.Time
 	ignore    bool
 	content   *big.Rat
+	clean     *big.Rat
 	verb      string // what it does, in words
 	cycle     int    // how many of the frames come again and again to the end of the trial; 0 for none
 }
@@ -85,7 +87,7 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 // newShows makes the expectation of a sequence from timingFields.
 func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *spec.Problems) *shows {
 	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number, power: v.Text("start") == "power",
-		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, verb: "shows " + summary(frames)}
+		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
 		if f.length > 0 && i+1 < len(x.frames) {
@@ -195,6 +197,14 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		rest := new(big.Rat).Sub(big.NewRat(1, 1), x.content)
 		v.Share = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
 	}
+	ghosts := ""
+	if q := t.Quality; q != nil && q.Ghost > SeenGhost && x.clean.Sign() > 0 {
+		ghosts = ghostly(q)
+		v.Share = new(big.Rat).Mul(v.Share, new(big.Rat).Sub(big.NewRat(1, 1), x.clean))
+		if v.First == nil {
+			v.First = &Difference{At: a.seen[0].From, Expected: "a clean display", Seen: ghosts, By: place(t, a.seen[0].From)}
+		}
+	}
 	v.Timed = timed > 0
 	v.Outcome = outcome(v.Share)
 	v.Text = x.display + " " + x.verb
@@ -204,6 +214,9 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	}
 	if extra > 0 {
 		v.Evidence[0] += fmt.Sprintf(", %d extra", extra)
+	}
+	if ghosts != "" {
+		v.Evidence = append(v.Evidence, ghosts)
 	}
 	return v
 }

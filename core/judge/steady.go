@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"math/bits"
 	"slices"
+	"strconv"
 
 	"hemble/core/clock"
 	"hemble/core/glyph"
@@ -18,7 +19,7 @@ func init() {
 		Doc:  "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
 		Fields: slices.Concat(windowFields, []spec.Field{
 			{Name: "refresh", Kind: spec.Rate, Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
-			{Name: "ghosts", Kind: spec.Percent, Default: seenGhost, Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
+			{Name: "ghosts", Kind: spec.Percent, Default: strconv.Itoa(SeenGhost) + "%", Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
 		}),
 		Example: "{steady: count, from: 500ms, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -37,9 +38,14 @@ type steady struct {
 	ghosts  int64   // thousandths
 }
 
-// seenGhost is from where on a person sees a ghost beside its pattern: a tenth of the light, on a segment that is otherwise
+// SeenGhost is from where on a person sees a ghost beside its pattern: a tenth of the light, on a segment that is otherwise
 // dark.
-const seenGhost = "10%"
+const SeenGhost = 10 // percent
+
+// ghostly tells of the ghosts of a display.
+func ghostly(q *reel.Quality) string {
+	return fmt.Sprintf("ghosts of %d %% of the brightness of their pattern", q.Ghost)
+}
 
 // Judge looks for frames that no person would call steady; shorter ones than can be read do not count by themselves.
 func (x *steady) Judge(r *reel.Reel) Verdict {
@@ -86,7 +92,7 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 			complain(frames[0], fmt.Sprintf("scanned at %.1f Hz, %.0f Hz asked", q.Refresh, x.refresh))
 		}
 		if int64(q.Ghost)*10 > x.ghosts {
-			complain(frames[0], fmt.Sprintf("ghosts of %d %% of the brightness of their pattern", q.Ghost))
+			complain(frames[0], ghostly(q))
 		}
 	}
 	v.Outcome = outcome(v.Share)
