@@ -51,6 +51,11 @@ func Signs() (out []string) {
 	return out
 }
 
+// bothRails tells of a switch between the supply's ends: its pin floats only while the contact moves.
+func bothRails(p *part.Built) bool {
+	return slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND")
+}
+
 // view is what a sign may look at.
 type view struct {
 	x        *exercise.Exercise
@@ -74,8 +79,8 @@ var all = []sign{
 		for _, n := range v.reel.Notes {
 			pin, floats := strings.CutPrefix(n.Code, "floating-")
 			for _, p := range v.x.Parts {
-				if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) {
-					return fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pin, p.Name), n.At, true
+				if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) && !bothRails(p) {
+					return fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.", fault.Unpulled(p, pin), p.Name), n.At, true
 				}
 			}
 		}

@@ -205,9 +205,12 @@ func (b *Bench) wire(seed uint64) {
 			f.index = append(f.index, n.Attach())
 		}
 	}
-	for _, pin := range b.exercise.Pulled {
-		n := b.node(pin)
-		n.Set(n.Attach(), circuit.PulledUp)
+	for _, p := range b.exercise.Pulled {
+		n, d := b.node(p.Pin), circuit.PulledUp
+		if p.Down {
+			d = circuit.PulledDown
+		}
+		n.Set(n.Attach(), d)
 	}
 	if b.exercise.Chip != nil {
 		b.load = newLoad(b.exercise.Chip)
@@ -223,7 +226,7 @@ func (b *Bench) node(target string) *node {
 	if n := b.nodes[target]; n != nil {
 		return n
 	}
-	n := &node{Net: *circuit.NewNet(target), contended: -1}
+	n := &node{Net: *circuit.NewNet(target, b.exercise.Supply), contended: -1}
 	b.nodes[target] = n
 	b.order = append(b.order, n)
 	b.owner[&n.Net] = n
@@ -479,7 +482,7 @@ func (b *Bench) joins(entry int, data []byte) bool {
 // sample is the voltage of a pin's net where a source of voltage decides it.
 func (b *Bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
 	n := b.byPin[pin]
-	if n == nil || n.Net.Drive.Strength != circuit.Analog {
+	if n == nil || n.Net.Drive.Strength != circuit.Analog && n.Net.Drive.Strength != circuit.Resistive {
 		return 0, false
 	}
 	return int64(n.Net.Drive.Microvolts), true

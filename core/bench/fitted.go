@@ -159,7 +159,7 @@ func (f *fitted) Tone(hz int) { f.ear.Tone(f.bench.now, hz, f.bench.place) }
 
 func (f *fitted) Line(from clock.Time, text string) { f.page.Add(from, text, f.bench.place) }
 
-func (f *fitted) LineNow(text string) { f.page.Change(f.bench.now, text, f.bench.place) }
+func (f *fitted) LineNow(from clock.Time, text string) { f.page.Change(from, text, f.bench.place) }
 
 func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
 

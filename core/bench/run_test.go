@@ -91,6 +91,43 @@ func TestButtonReachesThePin(t *testing.T) {
 	assert.Empty(t, r.Notes)
 }
 
+// A button to the supply with a resistor to ground: no pull-up of the chip, and nothing floats.
+func TestPullDown(t *testing.T) {
+	// loop: sbic PIND,7; sbi PORTB,0; sbis PIND,7; cbi PORTB,0; rjmp loop
+	r := run(t, "  key: {part: button, bounce: 0, pins: {1: PD7, 2: VCC}}\n  pull: {part: resistor, ohms: 10k, pins: {1: PD7, 2: GND}}",
+		"{at: 100ms, press: key, for: 150ms}", sbiDDRB0, sbicPIND7, sbiPORTB0, sbisPIND7, cbiPORTB0, 0xcffb)
+	frames := r.Tracks[0].Frames
+	require.Len(t, frames, 3)
+	assert.Equal(t, []string{"off", "on", "off"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
+	assert.Empty(t, r.Notes)
+}
+
+// A resistor in series: with a lamp that has none of its own, with a button, and two that divide.
+func TestResistorInSeries(t *testing.T) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: none}
+bench:
+  lead: {part: resistor, ohms: 220, pins: {1: VCC, 2: lit}}
+  alone: {part: lamp, resistor: 0, pins: {anode: lit, cathode: GND}}
+  whole: {part: lamp, resistor: 220, pins: {anode: VCC, cathode: GND}}
+  key: {part: button, bounce: 0, pins: {1: far, 2: VCC}}
+  series: {part: resistor, ohms: 1k, pins: {1: far, 2: near}}
+  down: {part: resistor, ohms: 10k, pins: {1: near, 2: GND}}
+  pressed: {part: lamp, resistor: 270, pins: {anode: near, cathode: GND}}
+trials: [{name: x, length: 2s, cues: [{at: 500ms, press: key, for: 500ms}], expect: [{reads: alone, text: on, at: end}]}]
+`))
+	require.Empty(t, problems)
+	r, err := bench.Run(t.Context(), x, &x.Trials[0], nil)
+	require.NoError(t, err)
+	require.Len(t, r.Track("alone").Frames, 1)
+	assert.Equal(t, r.Track("whole").Frames[0].Sight.Levels, r.Track("alone").Frames[0].Sight.Levels, "wherever the resistor stands")
+	frames := r.Track("pressed").Frames
+	require.Len(t, frames, 3)
+	assert.Equal(t, []string{"off", "on", "off"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
+}
+
 func TestFloatingPinIsTold(t *testing.T) {
 	r := run(t, "  key: {part: button, pins: {1: PD7, 2: GND}}", "", sbiDDRB0, sbicPIND7, 0x0000, 0xcffd)
 	assert.Contains(t, notes(r), "floating-PD7: PD7 was read while nothing drove it")

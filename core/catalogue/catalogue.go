@@ -19,6 +19,7 @@ import (
 	_ "hemble/core/part/lamp"          // LED
 	_ "hemble/core/part/matrix"        // 8×8 LEDs
 	_ "hemble/core/part/max7219"       // eight digits or 8×8 LEDs
+	_ "hemble/core/part/resistor"      // between two nets
 	_ "hemble/core/part/serialdisplay" // modules on one data line
 	_ "hemble/core/part/sevensegment"  // digits
 	_ "hemble/core/part/squarewave"    // square-wave source

@@ -7,8 +7,10 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
+const supply = 5_000_000 // µV
+
 func TestStrongestWins(t *testing.T) {
-	n := NewNet("x")
+	n := NewNet("x", supply)
 	a, b, c := n.Attach(), n.Attach(), n.Attach()
 	assert.Equal(t, Released, n.Drive)
 	assert.True(t, n.Set(a, PulledUp))
@@ -30,7 +32,7 @@ func TestStrongestWins(t *testing.T) {
 }
 
 func TestContacts(t *testing.T) {
-	pin, ground, other := NewNet("PD7"), NewNet("GND"), NewNet("other")
+	pin, ground, other := NewNet("PD7", supply), NewNet("GND", supply), NewNet("other", supply)
 	p := pin.Attach()
 	ground.Set(ground.Attach(), Ground)
 	pin.Set(p, PulledUp)
@@ -55,7 +57,7 @@ func TestContactsAtRandom(t *testing.T) {
 	drives := []Drive{Released, PulledUp, DrivenLow, DrivenHigh, Ground, Supply}
 	var nets []*Net
 	for i := 0; i < 6; i++ {
-		n := NewNet("n")
+		n := NewNet("n", supply)
 		n.Attach()
 		n.Attach()
 		nets = append(nets, n)
@@ -86,7 +88,6 @@ func TestContactsAtRandom(t *testing.T) {
 }
 
 func TestDiode(t *testing.T) {
-	const supply = 5_000_000
 	assert.Equal(t, int64(10_847_457), Diode(supply, RedVf, DrivenHigh, Ground, 270, 0, true, 1))
 	assert.Equal(t, int64(10_847_457), Diode(supply, RedVf, Supply, DrivenLow, 270, 0, true, 1), "either way round")
 	assert.InDelta(t, 91_000, Diode(supply, RedVf, PulledUp, Ground, 270, 0, true, 1), 1000, "a pull-up gives a tenth of a milliampere")
@@ -110,4 +111,35 @@ func TestWords(t *testing.T) {
 	assert.Equal(t, DrivenHigh, Output(true))
 	assert.Equal(t, DrivenLow, Output(false))
 	assert.Zero(t, None.Ohms())
+}
+
+// Resistors pull by their conductance, against each other and against the chip's pull-up; what drives is stronger.
+func TestResistors(t *testing.T) {
+	n := NewNet("PD7", supply)
+	pin, down, up := n.Attach(), n.Attach(), n.Attach()
+	n.Set(down, Behind(Ground, 10_000, supply))
+	assert.Equal(t, Low, n.Drive.Level)
+	assert.Equal(t, int64(10_000), n.Drive.Ohms())
+	n.Set(pin, PulledUp)
+	assert.Equal(t, Low, n.Drive.Level, "10 kΩ to ground beat a pull-up of 35 kΩ")
+	assert.Equal(t, int64(1_111_111), n.Drive.Voltage(supply))
+	assert.False(t, n.Contended)
+	n.Set(down, Behind(Ground, 100_000, supply))
+	assert.Equal(t, High, n.Drive.Level, "100 kΩ do not")
+	n.Set(pin, Released)
+	n.Set(up, Behind(Supply, 300_000, supply))
+	assert.Equal(t, int64(1_250_000), n.Drive.Voltage(supply), "a divider of 300 kΩ and 100 kΩ")
+	assert.InDelta(t, 75_000, n.Drive.Ohms(), 10)
+	n.Set(pin, DrivenHigh)
+	assert.Equal(t, DrivenHigh, n.Drive)
+	n.Set(pin, Released)
+	switched := NewNet("VCC", supply)
+	switched.Set(switched.Attach(), Supply)
+	Join(n, switched)
+	assert.Equal(t, Supply, n.Drive)
+	Part(n, switched)
+	assert.Equal(t, int64(1_250_000), n.Drive.Voltage(supply))
+	assert.Equal(t, Released, Behind(PulledUp, 1_000, supply))
+	assert.Equal(t, Released, Behind(n.Drive, 1_000, supply))
+	assert.Equal(t, int64(13_061_224), Diode(supply, RedVf, Behind(DrivenHigh, 220, supply), Ground, 0, 0, true, 1), "through 220 Ω and the pin's 25 Ω")
 }

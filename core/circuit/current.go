@@ -17,7 +17,7 @@ func Diode(supply, vf int64, anode, cathode Drive, series, commonOhms int64, com
 	if anode.Level != High || cathode.Level != Low || anode.Strength == None || cathode.Strength == None || supply <= vf {
 		return 0
 	}
-	own, common := cathode.Strength.Ohms(), anode.Strength.Ohms()
+	own, common := cathode.Ohms(), anode.Ohms()
 	if !commonIsAnode {
 		own, common = common, own
 	}

@@ -19,19 +19,21 @@ type Strength uint8
 
 // The strengths, weakest first.
 const (
-	None     Strength = iota // drives nothing
-	Pull                     // a pull-up or pull-down resistor of some kΩ
-	Analog                   // a divider or sensor that puts a voltage on the net
-	Weak                     // an output of the 4000 series at 5 V: about a milliampere
-	PushPull                 // a logic output
-	Rail                     // a supply rail
+	None      Strength = iota // drives nothing
+	Pull                      // a pull-up or pull-down resistor of some kΩ
+	Resistive                 // something strong behind a resistor: a pull-up or pull-down of the bench, or one in series
+	Analog                    // a divider or sensor that puts a voltage on the net
+	Weak                      // an output of the 4000 series at 5 V: about a milliampere
+	PushPull                  // a logic output
+	Rail                      // a supply rail
 )
 
 // Drive is what one terminal does to its net.
 type Drive struct {
 	Level      Level
 	Strength   Strength
-	Microvolts int32 // of Analog
+	Microvolts int32 // of Analog and Resistive
+	Resistance int32 // of Resistive, in ohms
 }
 
 // The drives that occur most.
@@ -60,10 +62,34 @@ func Voltage(microvolts, supply int64) Drive {
 	return Drive{Level: Level(min(1, microvolts*2/supply)), Strength: Analog, Microvolts: int32(microvolts)}
 }
 
+// Behind is what a drive does through a resistor of some ohms: what is no stronger than a pull-up does nothing, for its share is
+// too small beside a resistor of its own kind to be worth a model.
+func Behind(d Drive, ohms, supply int64) Drive {
+	if d.Strength <= Resistive {
+		return Released
+	}
+	return through(d.Voltage(supply), ohms+d.Ohms(), supply)
+}
+
+// through is µV behind a resistance.
+func through(microvolts, ohms, supply int64) Drive {
+	d := Voltage(microvolts, supply)
+	d.Strength, d.Resistance = Resistive, int32(ohms)
+	return d
+}
+
+// Ohms is the resistance that a drive has at 5 V.
+func (d Drive) Ohms() int64 {
+	if d.Strength == Resistive {
+		return int64(d.Resistance)
+	}
+	return d.Strength.Ohms()
+}
+
 // Voltage is what a drive puts on its net in µV; nothing pulls to ground.
 func (d Drive) Voltage(supply int64) int64 {
 	switch {
-	case d.Strength == Analog:
+	case d.Strength == Analog, d.Strength == Resistive:
 		return int64(d.Microvolts)
 	case d.Level == High:
 		return supply

@@ -3,16 +3,17 @@ package circuit
 // Net is one electrical node: the terminals joined by wire. Nets that a closed contact joins
 // act as one.
 type Net struct {
-	Name  string
-	Drive Drive // what the net is at now, resolved
+	Name   string
+	Supply int64 // µV: what a pull-up pulls to
+	Drive  Drive // what the net is at now, resolved
 
 	terminals []Drive
 	joined    []*Net // through closed contacts
 	Contended bool   // two equally strong drivers disagree now
 }
 
-// NewNet makes a net that nothing drives.
-func NewNet(name string) *Net { return &Net{Name: name, Drive: Released} }
+// NewNet makes a net that nothing drives, at a supply of µV.
+func NewNet(name string, supply int64) *Net { return &Net{Name: name, Supply: supply, Drive: Released} }
 
 // Attach adds a terminal and gives its index on this net.
 func (n *Net) Attach() int {
@@ -97,6 +98,9 @@ func (n *Net) Group() []*Net {
 func (n *Net) resolve() bool {
 	if len(n.joined) == 0 {
 		d, contended := strongest(Released, false, n.terminals)
+		if d.Strength == Resistive {
+			d = n.divided([]*Net{n})
+		}
 		changed := d != n.Drive
 		n.Drive, n.Contended = d, contended
 		return changed
@@ -106,12 +110,33 @@ func (n *Net) resolve() bool {
 	for _, g := range group {
 		d, contended = strongest(d, contended, g.terminals)
 	}
+	if d.Strength == Resistive {
+		d = n.divided(group)
+	}
 	changed := false
 	for _, g := range group {
 		changed = changed || g.Drive != d
 		g.Drive, g.Contended = d, contended
 	}
 	return changed
+}
+
+// divided is what a group of nets is at that resistors and pull-ups alone decide: the voltage between them.
+func (n *Net) divided(group []*Net) Drive {
+	volts, ohms := int64(0), int64(0)
+	for _, g := range group {
+		for _, t := range g.terminals {
+			switch more := max(1, t.Ohms()); {
+			case t.Strength != Pull && t.Strength != Resistive:
+			case ohms == 0:
+				volts, ohms = t.Voltage(n.Supply), more
+			default: // two of them side by side are one
+				volts = (volts*more + t.Voltage(n.Supply)*ohms + (ohms+more)/2) / (ohms + more)
+				ohms = max(1, ohms*more/(ohms+more))
+			}
+		}
+	}
+	return through(volts, ohms, n.Supply)
 }
 
 // strongest folds the terminals into the drive found so far. Of equally strong opposites the low
@@ -122,7 +147,7 @@ func strongest(d Drive, contended bool, terminals []Drive) (Drive, bool) {
 		case t.Strength > d.Strength:
 			d, contended = t, false
 		case t.Strength == d.Strength && t.Strength > None && t.Level != d.Level:
-			d.Level, contended = Low, true
+			d.Level, contended = Low, t.Strength > Resistive
 		}
 	}
 	return d, contended

@@ -31,7 +31,7 @@ type Exercise struct {
 	Once   bool     // one fault costs once
 
 	Takes      []string // kinds of work that are taken
-	Pulled     []string // pins with a pull-up on the bench
+	Pulled     []Pull   // pins with a resistor more on the bench
 	Deductions []Deduction
 	ByHand     []ByHand
 	Draft      bool     // its trials need not have expectations yet
@@ -57,6 +57,12 @@ type Trial struct {
 	Hidden bool
 	Most   *big.Rat // the most marks it gives; nil for no bound
 	Notes  string   // for markers
+}
+
+// Pull is a resistor from a pin to the supply, or to ground.
+type Pull struct {
+	Pin  string
+	Down bool
 }
 
 // Deduction takes marks off for a finding.

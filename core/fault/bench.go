@@ -181,8 +181,13 @@ func init() {
 		if !s.floated(pins) {
 			return nil
 		}
-		return []Size{{Text: fmt.Sprintf("The pull-up of %s is missing: while the contact of %s is open nothing decides what the pin reads.", pins[0], s.Part.Name),
-			Bench: func(x *exercise.Exercise) { x.Pulled = append(slices.Clone(x.Pulled), pins...) }}}
+		return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.", Unpulled(s.Part, pins[0]), s.Part.Name),
+			Bench: func(x *exercise.Exercise) {
+				x.Pulled = slices.Clone(x.Pulled)
+				for _, pin := range pins {
+					x.Pulled = append(x.Pulled, exercise.Pull{Pin: pin, Down: slices.Contains(s.Part.Wired, "VCC")})
+				}
+			}}}
 	}})
 }
 
@@ -306,4 +311,12 @@ func (s *Subject) addresses() (out []string) {
 func parse(hex string) int64 {
 	n, _ := strconv.ParseInt(hex, 0, 64)
 	return n
+}
+
+// Unpulled names what an input of a contact lacks: it is pulled away from the rail that the contact joins it to.
+func Unpulled(p *part.Built, pin string) string {
+	if slices.Contains(p.Wired, "VCC") {
+		return "The pull-down of " + pin + " is missing"
+	}
+	return "The pull-up of " + pin + " is missing"
 }

@@ -12,8 +12,9 @@ import (
 
 func init() {
 	register(&Kind{
-		Name: "blinks",
-		Doc:  "The display, or what it shows as a whole, goes on and off with a period.",
+		Name:  "blinks",
+		Parts: true,
+		Doc:   "The display, or what it shows as a whole, goes on and off with a period.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "period", Kind: spec.Duration, Required: true, Doc: "from one start to the next"},
 			{Name: "lit", Kind: spec.Percent, Doc: "the part of a period for which it is lit; any where it is not given"},

@@ -16,8 +16,9 @@ const maxCount = 10_000
 
 func init() {
 	register(&Kind{
-		Name: "counts",
-		Doc:  "The display counts: a sequence of numbers in equal steps, judged as by `shows`. Beyond the last number nothing else may come.",
+		Name:  "counts",
+		Parts: true,
+		Doc:   "The display counts: a sequence of numbers in equal steps, judged as by `shows`. Beyond the last number nothing else may come.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},

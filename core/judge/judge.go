@@ -20,6 +20,7 @@ type Kind struct {
 	Doc     string
 	Fields  []spec.Field // options beside Name and marks
 	Free    bool         // Name is followed by another word than a display
+	Parts   bool         // it can look at a part of its display
 	Example string
 	Build   func(Setting, spec.Values, *spec.Problems) Expectation
 }
@@ -110,7 +111,12 @@ type Difference struct {
 
 var kinds = map[string]*Kind{}
 
-func register(k *Kind) { kinds[k.Name] = k }
+func register(k *Kind) {
+	if k.Parts {
+		inPart(k)
+	}
+	kinds[k.Name] = k
+}
 
 // Find gives a kind of expectation, nil if there is none.
 func Find(name string) *Kind { return kinds[name] }

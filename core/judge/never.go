@@ -21,7 +21,7 @@ func init() {
 		if always {
 			name, doc, example = "always", "The display shows a sight all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
 		}
-		register(&Kind{Name: name, Doc: doc, Fields: fields, Example: example, Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+		register(&Kind{Name: name, Doc: doc, Fields: fields, Parts: true, Example: example, Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			p := display(s, name, v, ps)
 			if p == nil || !v.Has("frame") {
 				return nil

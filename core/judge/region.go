@@ -83,7 +83,7 @@ func (g region) look(l reel.Look) reel.Look {
 
 // cut gives the part of a sight.
 func (g region) cut(t *reel.Track, s reel.Sight) reel.Sight {
-	var out reel.Sight
+	out := reel.Sight{Flicker: s.Flicker, Uneven: s.Uneven}
 	switch t.Look.Form {
 	case reel.FormText:
 		for y := range g.high {
@@ -118,7 +118,11 @@ func (w *regionWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 }
 
 func (w *regionWant) sight(look reel.Look) *reel.Sight {
-	inner := w.want.sight(w.look(look))
+	return w.widen(look, w.want.sight(w.look(look)))
+}
+
+// widen gives a sight of the part as one of the whole display, whose rest is blank; nil stays nil.
+func (g region) widen(look reel.Look, inner *reel.Sight) *reel.Sight {
 	if inner == nil {
 		return nil
 	}
@@ -127,15 +131,15 @@ func (w *regionWant) sight(look reel.Look) *reel.Sight {
 	case reel.FormText:
 		out.Cells = slices.Repeat([]reel.Cell{' '}, look.Grid.Columns*look.Grid.Rows)
 		for i, c := range inner.Cells {
-			out.Cells[(w.y+i/w.wide)*look.Grid.Columns+w.x+i%w.wide] = c
+			out.Cells[(g.y+i/g.wide)*look.Grid.Columns+g.x+i%g.wide] = c
 		}
 	case reel.FormPixels:
 		b := glyph.NewBitmap(look.Pixels.Columns, look.Pixels.Rows)
-		small := (&reel.Track{Look: w.look(look)}).Bitmap(*inner)
-		for y := range w.high {
-			for x := range w.wide {
+		small := (&reel.Track{Look: g.look(look)}).Bitmap(*inner)
+		for y := range g.high {
+			for x := range g.wide {
 				if small.At(x, y) {
-					b.Set(w.x+x, w.y+y)
+					b.Set(g.x+x, g.y+y)
 				}
 			}
 		}
@@ -143,23 +147,25 @@ func (w *regionWant) sight(look reel.Look) *reel.Sight {
 	default:
 		n := look.Lights()
 		out.Lights, out.Levels = make(reel.Lights, n), make([]int, n)
-		copy(out.Lights[8*w.x:], inner.Lights)
-		copy(out.Levels[8*w.x:], inner.Levels)
+		copy(out.Lights[8*g.x:], inner.Lights)
+		copy(out.Levels[8*g.x:], inner.Levels)
 	}
 	return out
 }
 
 func (w *regionWant) same(want) bool { return false }
 
-func (w *regionWant) String() string {
-	where := fmt.Sprintf("columns %d to %d", w.x+1, w.x+w.wide)
-	if w.wide == 1 {
-		where = fmt.Sprintf("column %d", w.x+1)
+func (w *regionWant) String() string { return fmt.Sprintf("%s in %s", w.want, w.region) }
+
+func (g region) String() string {
+	where := fmt.Sprintf("columns %d to %d", g.x+1, g.x+g.wide)
+	if g.wide == 1 {
+		where = fmt.Sprintf("column %d", g.x+1)
 	}
-	if w.high > 1 {
-		where = fmt.Sprintf("rows %d to %d, ", w.y+1, w.y+w.high) + where
-	} else if w.y > 0 {
-		where = fmt.Sprintf("row %d, ", w.y+1) + where
+	if g.high > 1 {
+		where = fmt.Sprintf("rows %d to %d, ", g.y+1, g.y+g.high) + where
+	} else if g.y > 0 {
+		where = fmt.Sprintf("row %d, ", g.y+1) + where
 	}
-	return fmt.Sprintf("%s in %s", w.want, where)
+	return where
 }

@@ -35,8 +35,9 @@ var timingFields = []spec.Field{
 
 func init() {
 	register(&Kind{
-		Name: "shows",
-		Doc:  "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
+		Name:  "shows",
+		Parts: true,
+		Doc:   "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},

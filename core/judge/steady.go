@@ -15,8 +15,9 @@ import (
 
 func init() {
 	register(&Kind{
-		Name: "steady",
-		Doc:  "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
+		Name:  "steady",
+		Parts: true,
+		Doc:   "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
 		Fields: slices.Concat(windowFields, []spec.Field{
 			{Name: "refresh", Kind: spec.Rate, Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
 			{Name: "ghosts", Kind: spec.Percent, Default: strconv.Itoa(SeenGhost) + "%", Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},

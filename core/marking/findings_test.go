@@ -68,8 +68,10 @@ var causes = map[string][2]string{
 	"sluice-dial/mercer-shutdown":       {"dark", ""},
 }
 
-// unexplained is the one fault of the course that nothing is found for: thresholds of a bar at other places.
-const unexplained = "flood-alarm/selby-whole-range"
+// unexplained are the faults of the course that nothing is found for: thresholds of a bar at other places, a light that rises in
+// another way, a prompt that comes too late.
+var unexplained = map[string]bool{"flood-alarm/selby-whole-range": true, "winch-lamp/upton-too-quick": true, "winch-lamp/verney-never-fades": true,
+	"winch-lamp/wyatt-no-prompt": true}
 
 // Each wrong firmware of the demo course gets its cause first, with what mending it gives; right firmware gets none.
 func TestCauses(t *testing.T) {
@@ -94,7 +96,7 @@ func TestCauses(t *testing.T) {
 				s := mark(t, x, f.Data).Sheet
 				if !wrong {
 					assert.Empty(t, s.Findings)
-					assert.Equal(t, s.Of.String() == s.Marks.String(), name != unexplained)
+					assert.Equal(t, s.Of.String() == s.Marks.String(), !unexplained[name])
 					return
 				}
 				require.NotEmpty(t, s.Findings)

@@ -64,6 +64,7 @@ const (
 	SymbolButton        Symbol = "button" // a contact that closes while it is pushed
 	SymbolSwitch        Symbol = "switch"
 	SymbolBuzzer        Symbol = "buzzer"
+	SymbolResistor      Symbol = "resistor"
 	SymbolPotentiometer Symbol = "potentiometer"
 	SymbolDivider       Symbol = "divider" // a thermistor and a resistor between the supply's ends
 	SymbolVoltage       Symbol = "voltage" // a source of voltage
@@ -172,9 +173,9 @@ type World interface {
 	Move(pushed bool)
 	Tone(hz int)
 	// Line is a line of text that begins on a terminal, its first character at the given time; LineNow is how that line reads
-	// from now on.
+	// from a time on, too.
 	Line(from clock.Time, text string)
-	LineNow(text string)
+	LineNow(from clock.Time, text string)
 	// Log adds to the record of what went over buses. Bytes with the same text as the entry before join it.
 	Log(what string, data ...byte)
 	// Note tells a person something about this part, once for each code.

@@ -80,7 +80,7 @@ func (w *Window) Net(name string, d circuit.Drive, contended bool) {
 	switch {
 	case contended:
 		text = "high and low"
-	case d.Strength == circuit.Analog:
+	case d.Strength == circuit.Analog, d.Strength == circuit.Resistive:
 		text = fmt.Sprintf("%.3f V", float64(d.Microvolts)/1e6)
 	case d.Strength == circuit.Pull:
 		text = "pulled " + text

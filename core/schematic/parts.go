@@ -76,6 +76,12 @@ var symbols = map[part.Symbol]symbol{
 		d.net(x+from, y+14, -1, p.Wired[0])
 		d.net(x+to, y+14, 1, p.Wired[1])
 	}},
+	part.SymbolResistor: {54, func(d *Drawing, p *part.Built, x, y float64) {
+		y += below
+		d.net(x+from, y, -1, p.Wired[0])
+		d.resistor(x+from, x+to, y, p.Settings.Int("ohms"))
+		d.net(x+to, y, 1, p.Wired[1])
+	}},
 	part.SymbolPotentiometer: {66, func(d *Drawing, p *part.Built, x, y float64) {
 		y += below
 		middle := x + (from+to)/2

@@ -160,7 +160,7 @@ func (w *World) Tone(hz int)                    { w.Pitch = hz }
 func (w *World) Line(_ clock.Time, text string) { w.Lines = append(w.Lines, text) }
 
 // LineNow changes the last one.
-func (w *World) LineNow(text string) { w.Lines[len(w.Lines)-1] = text }
+func (w *World) LineNow(_ clock.Time, text string) { w.Lines[len(w.Lines)-1] = text }
 func (w *World) Move(pushed bool) {
 	if pushed {
 		w.Pushes = append(w.Pushes, w.Time)

@@ -70,6 +70,7 @@ type terminal struct {
 	begun    bool
 	garbled  int
 
+	start   clock.Time // of the character that came last: its start bit
 	line    []rune
 	cursor  int    // in the line
 	shown   bool   // the line has begun on the page
@@ -87,6 +88,7 @@ func (t *terminal) Changed(uint64) {
 
 // taken is a character.
 func (t *terminal) taken(start clock.Time, v uint8, framed bool) {
+	t.start = start
 	if !framed {
 		if t.garbled++; t.garbled == 3 {
 			t.world.Note("serial-framing", "several characters came without their stop bit: does the program send at the terminal's rate?")
@@ -94,7 +96,7 @@ func (t *terminal) taken(start clock.Time, v uint8, framed bool) {
 	}
 	if t.command != nil && framed {
 		t.sequence(v)
-		t.show(start)
+		t.show()
 		return
 	}
 	switch {
@@ -119,7 +121,7 @@ func (t *terminal) taken(start clock.Time, v uint8, framed bool) {
 	default:
 		t.put('\uFFFD')
 	}
-	t.show(start)
+	t.show()
 }
 
 // put writes a character at the cursor.
@@ -135,13 +137,13 @@ func (t *terminal) put(r rune) {
 }
 
 // show brings the page in line: a line begins with the first character that stands on it.
-func (t *terminal) show(start clock.Time) {
+func (t *terminal) show() {
 	text := string(t.line)
 	switch {
 	case t.shown:
-		t.world.LineNow(text)
+		t.world.LineNow(t.start, text)
 	case text != "":
-		t.world.Line(start, text)
+		t.world.Line(t.start, text)
 		t.shown = true
 	}
 }
@@ -149,7 +151,7 @@ func (t *terminal) show(start clock.Time) {
 // end begins the next line.
 func (t *terminal) end() {
 	if t.shown {
-		t.world.LineNow(string(t.line))
+		t.world.LineNow(t.start, string(t.line))
 	}
 	t.line, t.cursor, t.shown = t.line[:0], 0, false
 }

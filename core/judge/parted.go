@@ -1,0 +1,110 @@
+package judge
+
+import (
+	"math/big"
+	"slices"
+
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// partFields let an expectation look at a part of its display: one file for all the kinds that can.
+var partFields = []spec.Field{
+	{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
+	regionField,
+}
+
+// parted is an expectation about a part of a display: it is judged as if that were a display of its own.
+type parted struct {
+	Expectation
+	display string
+	part    region
+}
+
+// inPart makes a kind one that can look at a part of its display.
+func inPart(k *Kind) {
+	build := k.Build
+	k.Fields = slices.Concat(k.Fields, partFields)
+	k.Build = func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+		if !v.Has("row") && !v.Has("region") {
+			return build(s, v, ps)
+		}
+		p := display(s, k.Name, v, ps)
+		if p == nil {
+			return nil
+		}
+		g, ok := readPart(v, p, ps)
+		if !ok {
+			return nil
+		}
+		all := s.Part
+		s.Part = func(name string) *part.Built {
+			if name == p.Name {
+				return g.of(p)
+			}
+			return all(name)
+		}
+		if e := build(s, v, ps); e != nil {
+			return &parted{e, p.Name, g}
+		}
+		return nil
+	}
+}
+
+// readPart reads which part of a display is looked at.
+func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (region, bool) {
+	if !v.Has("row") {
+		return readRegion(v.Get("region").Map, p, ps)
+	}
+	if v.Has("region") {
+		ps.Add(v.At("row"), "row and region both say which part is looked at; give one")
+		return region{}, false
+	}
+	grid, row := p.Kind.Look(*p).Grid, int(v.Int("row"))
+	if grid == nil || row > grid.Rows {
+		ps.Add(v.At("row"), "%q has no row %d", p.Name, row)
+		return region{}, false
+	}
+	return region{0, row - 1, grid.Columns, 1}, true
+}
+
+// Judge judges the part, and gives what it found as sights of the whole display.
+func (x *parted) Judge(r *reel.Reel) Verdict {
+	whole, cut := r.Track(x.display), *r
+	cut.Tracks = slices.Clone(r.Tracks)
+	for i := range cut.Tracks {
+		if t := &cut.Tracks[i]; t.Display == x.display {
+			t.Look, t.Frames = x.part.look(whole.Look), slices.Clone(whole.Frames)
+			for k := range t.Frames {
+				t.Frames[k].Sight = x.part.cut(whole, whole.Frames[k].Sight)
+			}
+		}
+	}
+	v := x.Expectation.Judge(&cut)
+	for i := range v.Lanes {
+		for _, span := range []*Span{v.Lanes[i].Expected, v.Lanes[i].Seen} {
+			if span != nil {
+				span.Sight = x.part.widen(whole.Look, span.Sight)
+			}
+		}
+	}
+	v.Text += ", in " + x.part.String()
+	return v
+}
+
+// Tolerance is that of what is judged there.
+func (x *parted) Tolerance() (*big.Rat, bool) {
+	if t, ok := x.Expectation.(Timing); ok {
+		return t.Tolerance()
+	}
+	return nil, false
+}
+
+// Clean is whether a display without ghosts is asked for there.
+func (x *parted) Clean() (string, bool) {
+	if c, ok := x.Expectation.(Cleanable); ok {
+		return c.Clean()
+	}
+	return "", false
+}

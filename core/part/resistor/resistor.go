@@ -1,0 +1,52 @@
+// Package resistor is a resistor between two nets.
+package resistor
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/part"
+	"hemble/core/spec"
+)
+
+// most is the greatest resistance, in ohms.
+const most = 100_000_000
+
+func init() {
+	part.Register(&part.Kind{
+		Name:     "resistor",
+		Title:    "Resistor",
+		Doc:      "Joins two nets, so that each pulls the other: a pull-up to VCC, a pull-down to GND, a divider where two meet, or one in series with a switch or a light. It passes on what drives a net, a rail or a voltage; what is itself behind a resistor or a pull-up it does not, so two in a row with nothing between them are to be written as one.",
+		Source:   "Ohm's law and Kirchhoff's first law",
+		Settings: []spec.Field{{Name: "ohms", Kind: spec.Ohms, Required: true, Doc: "its resistance"}},
+		Symbol:   part.SymbolResistor,
+		Pins:     []spec.Key{{Name: "1", Doc: "one end"}, {Name: "2", Doc: "the other end"}},
+		Example:  "pull: {part: resistor, ohms: 10k, pins: {1: PD7, 2: GND}}",
+		Check: func(b part.Built) (out []spec.Problem) {
+			switch ohms := b.Settings.Int("ohms"); {
+			case ohms == 0:
+				out = append(out, spec.Problem{Text: "a resistor of 0 Ω is a wire: give both ends' nets the same name"})
+			case ohms > most:
+				out = append(out, spec.Problem{Text: "a resistor has up to 100 MΩ; more is an open end"})
+			}
+			if b.Wired[0] == b.Wired[1] {
+				out = append(out, spec.Problem{Text: "both ends are at " + b.Wired[0] + ": it does nothing"})
+			}
+			return out
+		},
+		New: func(b part.Built, w part.World) part.Part {
+			return &resistor{world: w, ohms: b.Settings.Int("ohms"), supply: b.Supply}
+		},
+	})
+}
+
+type resistor struct {
+	part.Passive
+	world        part.World
+	ohms, supply int64
+}
+
+// Changed passes on to each end what is at the other.
+func (r *resistor) Changed(uint64) {
+	for end := range 2 {
+		r.world.Drive(end, circuit.Behind(r.world.Net(1-end), r.ohms, r.supply))
+	}
+}
