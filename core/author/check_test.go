@@ -55,6 +55,9 @@ func TestCheckTiming(t *testing.T) {
 		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 600ms}":                                  "second comes before that",
 		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 200ms}":                                  "",
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 4, at: 3400ms}":                                                   "gauge is looked at from 2.750 s to 3.250 s for 2, and from 3.150 s to 3.650 s for 4: the two overlap",
+		"{reads: board, region: {columns: 4}, text: full, at: 3s}\n      - {reads: board, region: {column: 6}, text: low, at: 3s}":       "", // beside each other
+		"{reads: board, row: 1, text: full, at: 3s}\n      - {reads: board, row: 2, text: low, at: 3s}":                                  "",
+		"{reads: board, row: 1, text: full, at: 3s}\n      - {reads: board, region: {row: 1, rows: 2}, text: low, at: 3s}":               "the two overlap",
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 4, at: 3600ms}":                                                   "",
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 2, at: 3200ms}":                                                   "", // it is the same
 		"{reads: gauge, text: 2, after: {cue: third, from: start}, within: 1s}":                                                          "", // its time is not in the file
@@ -65,7 +68,7 @@ func TestCheckTiming(t *testing.T) {
 name: x
 title: x
 chip: {is: atmega328p}
-bench: {gauge: {part: seven-segment, common: anode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}, key: {part: button, pins: {1: PD7, 2: GND}}}
+bench: {gauge: {part: seven-segment, common: anode, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, common: VCC}}, board: {part: lcd, pins: {rs: PB0, rw: GND, e: PB1, d4: PD3, d5: PD4, d6: PD5, d7: PD6}}, key: {part: button, pins: {1: PD7, 2: GND}}}
 trials:
   - name: x
     length: 5s

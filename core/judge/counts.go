@@ -23,7 +23,7 @@ func init() {
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},
 			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1", Doc: "the step, upwards or downwards as from and to say"},
-			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss"}, Default: "plain", Doc: "how numbers are written: `padded` has leading zeros in all digits, `m:ss` counts seconds"},
+			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss", "mm:ss"}, Default: "plain", Doc: "how numbers are written: `padded` has leading zeros in all digits, `m:ss` and `mm:ss` count seconds, without the colon on digits that have none"},
 			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open", Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again and so on, as long as the trial lasts, `open` where the trial's end decides"},
 			{Name: "before", Kind: spec.Text, Doc: "text before the number, on a character display"},
 			{Name: "behind", Kind: spec.Text, Doc: "text behind it"},
@@ -83,12 +83,17 @@ func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) 
 		ps.Add(v.At("to"), "a count has at least two numbers; `reads` judges one")
 		return nil
 	}
-	width := max(1, p.Kind.Look(*p).Digits())
-	if p.Kind.Look(*p).Form != reel.FormDigits {
+	look := p.Kind.Look(*p)
+	width := max(1, look.Digits())
+	if look.Form != reel.FormDigits {
 		width = max(len(strconv.FormatInt(from, 10)), len(strconv.FormatInt(to, 10)))
 	}
 	for i := range n {
-		out = append(out, v.Text("before")+writeCount(from+i*step, v.Text("as"), width)+v.Text("behind"))
+		text := writeCount(from+i*step, v.Text("as"), width)
+		if look.Form == reel.FormDigits && look.Colon == 0 {
+			text = strings.ReplaceAll(text, ":", "")
+		}
+		out = append(out, v.Text("before")+text+v.Text("behind"))
 	}
 	return out
 }
@@ -101,6 +106,8 @@ func writeCount(n int64, as string, width int) string {
 		return strings.NewReplacer("B", "b", "D", "d").Replace(strings.ToUpper(strconv.FormatInt(n, 16)))
 	case "m:ss":
 		return fmt.Sprintf("%d:%02d", n/60, n%60)
+	case "mm:ss":
+		return fmt.Sprintf("%02d:%02d", n/60, n%60)
 	}
 	return strconv.FormatInt(n, 10)
 }

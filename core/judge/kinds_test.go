@@ -121,6 +121,8 @@ func TestKinds(t *testing.T) {
 		{"{counts: count, from: 8, to: 10, each: 1s, limit: stays}", "count 8@1000 9@1000 10@8000", "1", ""},
 		{"{counts: count, from: 8, to: 10, limit: stays}", "count 8@1000 9@1000 10@1000 11@7000", "2/3", "11"},
 		{"{counts: count, from: 8, to: 10, as: padded}", "count 0008@1000 0009@1000 0010@8000", "1", ""},
+		{"{counts: count, from: 59, to: 61, as: mm:ss}", "count 0059@1000 0100@1000 0101@8000", "1", ""},
+		{"{counts: count, from: 59, to: 61, as: m:ss}", "count _059@1000 _100@1000 _101@8000", "1", ""},
 		{"{counts: gauge, from: 14, to: 10, by: 2, as: hex}", "gauge E@1000 C@1000 A@8000", "1", ""},
 		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@7000", "1", ""},
 		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@4000", "1", ""},
