@@ -218,7 +218,11 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 	}
 	if k.Check != nil {
 		for _, p := range k.Check(*b) {
-			ps.Add(v.At("pins"), "%s", p.Text)
+			at := p.Pos
+			if at.Line == 0 {
+				at = v.At("pins")
+			}
+			ps.Add(at, "%s", p.Text)
 		}
 	}
 	x.Parts = append(x.Parts, b)

@@ -35,6 +35,31 @@ func TestSwitch(t *testing.T) {
 	assert.Error(t, w.Part.Cue(part.Cue{Verb: part.Set, To: "up"}))
 }
 
+// A bounce that is given comes edge by edge as it was written, on closing and on opening.
+func TestGivenBounce(t *testing.T) {
+	w := parttest.New(t, "button", "edges: [0.4ms, 1ms]", 7)
+	cue(t, w, part.Cue{Verb: part.Hold})
+	closed := []bool{w.Closed[[2]int{0, 1}]}
+	for range 4 {
+		w.Pass(300 * us)
+		closed = append(closed, w.Closed[[2]int{0, 1}])
+	}
+	assert.Equal(t, []bool{true, true, false, false, true}, closed)
+	cue(t, w, part.Cue{Verb: part.Release})
+	w.Pass(10 * ms)
+	assert.Len(t, w.Flips, 6)
+	assert.False(t, w.Closed[[2]int{0, 1}])
+	clean := parttest.New(t, "button", "bounce: 0, edges: [0.4ms, 1ms]", 7)
+	cue(t, clean, part.Cue{Verb: part.Hold})
+	clean.Pass(10 * ms)
+	assert.Len(t, clean.Flips, 1, "a clean contact has none")
+	for edges, want := range map[string]string{"[1ms]": "an even number", "[1ms, 1ms]": "one after the other", "[1ms, 200ms]": "up to 100 ms", "[0ms, 1ms]": "after 0"} {
+		problems := parttest.New(t, "button", "edges: "+edges, 1).Problems()
+		require.Len(t, problems, 1, edges)
+		assert.Contains(t, problems[0].Text, want)
+	}
+}
+
 // The quadrature code: clockwise A leads, counter-clockwise B does; a detent is a period.
 func TestEncoder(t *testing.T) {
 	codes := func(w *parttest.World, by int64) (out string) {

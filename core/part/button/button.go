@@ -13,14 +13,15 @@ func init() {
 		Title:    "Push button",
 		Doc:      "A contact between two nets that is closed while pressed. It bounces, on closing and on opening, in a way that depends on the trial's seed only: every submission gets the same bounce. Between the chip's reset pin, PC6, and GND it is the reset button.",
 		Source:   contact.Source,
-		Settings: []spec.Field{contact.Bounce},
+		Settings: []spec.Field{contact.Bounce, contact.Edges},
 		Pins:     []spec.Key{{Name: "1", Doc: "one side of the contact"}, {Name: "2", Doc: "the other side"}},
 		Symbol:   part.SymbolButton,
 		Cues:     []string{part.Press, part.Hold, part.Release},
 		Example:  "raise: {part: button, bounce: 4ms, pins: {1: PD7, 2: GND}}",
+		Check:    contact.CheckEdges,
 		Controls: func(part.Built) []part.Control { return part.PressControls("", "") },
 		New: func(b part.Built, w part.World) part.Part {
-			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings.Time("bounce"))}
+			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings)}
 		},
 	})
 }

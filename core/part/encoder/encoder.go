@@ -44,9 +44,8 @@ func init() {
 			return append(part.TurnControls(), part.PressControls("", "")...)
 		},
 		New: func(p part.Built, w part.World) part.Part {
-			bounce := p.Settings.Time("bounce")
-			e := &encoder{world: w, a: contact.New(w, a, common, timerA, bounce), b: contact.New(w, b, common, timerB, bounce),
-				push: contact.New(w, push1, push2, timerPush, bounce), quarters: 4}
+			e := &encoder{world: w, a: contact.New(w, a, common, timerA, p.Settings), b: contact.New(w, b, common, timerB, p.Settings),
+				push: contact.New(w, push1, push2, timerPush, p.Settings), quarters: 4}
 			if p.Settings.Text("detent") == "half" {
 				e.quarters = 2
 			}

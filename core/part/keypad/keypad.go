@@ -55,7 +55,7 @@ func init() {
 		New: func(b part.Built, w part.World) part.Part {
 			k := &keypad{world: w, built: b}
 			for i := range k.contacts {
-				k.contacts[i] = contact.New(w, i/size, size+i%size, i, b.Settings.Time("bounce"))
+				k.contacts[i] = contact.New(w, i/size, size+i%size, i, b.Settings)
 			}
 			return k
 		},

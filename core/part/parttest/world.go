@@ -71,6 +71,9 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 	return w
 }
 
+// Problems are those that the part's kind finds in its settings and pins.
+func (w *World) Problems() []spec.Problem { return w.kind.Check(w.built) }
+
 // Wire tells the part that terminals are wired, for those that ask; it begins anew.
 func (w *World) Wire(names ...string) {
 	for _, name := range names {

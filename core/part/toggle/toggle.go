@@ -22,12 +22,13 @@ func init() {
 		Title:  "Switch",
 		Doc:    "A contact that stays where it is put: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
 		Source: contact.Source,
-		Settings: []spec.Field{contact.Bounce,
+		Settings: []spec.Field{contact.Bounce, contact.Edges,
 			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off", Doc: "where it is at power-on"}},
 		Pins:    []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
 		Symbol:  part.SymbolSwitch,
 		Cues:    []string{part.Set},
 		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
+		Check:   contact.CheckEdges,
 		CheckCue: func(_ part.Built, c part.Cue) error {
 			_, err := position(c.To)
 			return err
@@ -40,8 +41,7 @@ func init() {
 			return []part.Control{{Label: "is", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "on"}, At: at}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			bounce := b.Settings.Time("bounce")
-			return &toggle{up: contact.New(w, common, on, on, bounce), down: contact.New(w, common, off, off, bounce), start: b.Settings.Text("is") == "on",
+			return &toggle{up: contact.New(w, common, on, on, b.Settings), down: contact.New(w, common, off, off, b.Settings), start: b.Settings.Text("is") == "on",
 				world: w}
 		},
 	})
