@@ -236,7 +236,7 @@ func (p *player) Notes() []machine.Note { return p.tape.notes }
 
 // Counters has no instructions: none were interpreted.
 func (p *player) Counters() machine.Counters {
-	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges, Resets: p.tape.counters.Resets}
+	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges, Resets: p.tape.counters.Resets, Writes: p.tape.counters.Writes}
 }
 
 // Hash is not that of a machine's state.

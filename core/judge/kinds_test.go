@@ -51,7 +51,7 @@ func readBench(t *testing.T, expect string) *exercise.Exercise {
 // has no track shows nothing all the time.
 func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
 	const s = clock.Second
-	r := &reel.Reel{Length: 10 * s, Program: &reel.Program{Flash: 1000, RAM: -1}, Cues: []reel.Fired{
+	r := &reel.Reel{Length: 10 * s, Program: &reel.Program{Flash: 1000, RAM: -1}, Counters: machine.Counters{Writes: 7}, Cues: []reel.Fired{
 		{Name: "first", Verb: "press", Part: "roll", Start: 2 * s, End: 2*s + 100*ms}, {Name: "rises", Verb: "set", Part: "level", To: "4V", Start: 4 * s, End: 4 * s},
 		{Name: "falls", Verb: "set", Part: "level", To: "1V", Start: 6 * s, End: 6 * s}, {Name: "second", Verb: "press", Part: "roll", Start: 8 * s, End: 8*s + 100*ms}}}
 	for _, text := range tracks {
@@ -149,6 +149,9 @@ func TestKinds(t *testing.T) {
 		{`{reads: count, pattern: "1[0-9]", at: end}`, "count 27@10000", "0", "27"},
 		{`{reads: log, pattern: "level [0-9]+ cm", at: 5s}`, "log level_102_cm@10000", "1", ""},
 		{"{safe: bench}", "red on@10000", "1", ""},
+		{"{writes: eeprom, most: 7}", "red on@10000", "1", ""},
+		{"{writes: eeprom, most: 6}", "red on@10000", "0", "7 bytes"},
+		{"{writes: eeprom, least: 8, most: 20}", "red on@10000", "0", "7 bytes"},
 		{"{fits: flash, most: 1000}", "red on@10000", "1", ""},
 		{"{fits: flash, most: 999}", "red on@10000", "0", "1000 bytes"},
 		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 4@5000", "1", ""},

@@ -97,6 +97,7 @@ type Counters struct {
 	Cycles       int64 `json:"cycles"`
 	Edges        int64 `json:"edges"`
 	Resets       int64 `json:"resets"`
+	Writes       int64 `json:"writes,omitempty"` // bytes of EEPROM programmed
 }
 
 // Note is something the firmware did that a person should know of; each is reported once.

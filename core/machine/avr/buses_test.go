@@ -41,6 +41,7 @@ func TestEEPROM(t *testing.T) {
 	assert.Equal(t, uint8(0x5a), m.load(regEEDR))
 	m.wait(clock.Microsecond)
 	m.Reset()
+	assert.Equal(t, int64(1), m.Counters().Writes, "of three tries one was a write")
 	assert.Equal(t, uint8(0x5a), m.eeprom.memory[0x123], "it keeps its contents over a reset")
 
 	m.store(regEEARL, 0x23)

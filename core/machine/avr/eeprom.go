@@ -53,6 +53,7 @@ func init() {
 		case v&bitEEPE != 0 && open && busy == 0:
 			e.openAt = 0
 			e.program(address, m.data[regEEDR], mode)
+			m.counters.Writes++
 			m.data[a] |= bitEEPE
 			m.setDue(dueEEPROM, m.now.cycleAt(m.Now()+eepromTimes[mode]))
 			m.halt(2)

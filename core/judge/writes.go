@@ -1,0 +1,54 @@
+package judge
+
+import (
+	"fmt"
+	"math/big"
+
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+func init() {
+	register(&Kind{
+		Name: "writes",
+		Free: true,
+		Doc:  "The program writes so many bytes of EEPROM in the trial, each time that a byte is programmed counted: what it keeps is written when it changes, and not over and over, which wears the memory out.",
+		Fields: []spec.Field{
+			{Name: "most", Kind: spec.Int, Min: 0, Max: 1 << 20, Required: true, Doc: "how many bytes it may write"},
+			{Name: "least", Kind: spec.Int, Min: 0, Max: 1 << 20, Default: "0", Doc: "how many it must write"},
+		},
+		Example: "{writes: eeprom, least: 1, most: 8, marks: 1}",
+		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+			if what := v.Text("writes"); what != "eeprom" {
+				ps.Add(v.At("writes"), "%q is no memory that a program writes; it can be eeprom", what)
+			}
+			if v.Int("least") > v.Int("most") {
+				ps.Add(v.At("least"), "at least %d and at most %d: no program can do both", v.Int("least"), v.Int("most"))
+			}
+			return writes{v.Int("least"), v.Int("most")}
+		},
+	})
+}
+
+type writes struct{ least, most int64 }
+
+// Judge goes by the chip's count.
+func (x writes) Judge(r *reel.Reel) Verdict {
+	v := Verdict{Share: new(big.Rat), Text: fmt.Sprintf("the program writes at most %d bytes of EEPROM", x.most)}
+	if x.least > 0 {
+		v.Text = fmt.Sprintf("the program writes %d to %d bytes of EEPROM", x.least, x.most)
+	}
+	if r.Program == nil {
+		v.Outcome, v.Evidence = NotJudged, []string{"there is no program"}
+		return v
+	}
+	n := r.Counters.Writes
+	v.Evidence = []string{fmt.Sprintf("%d bytes written", n)}
+	if x.least <= n && n <= x.most {
+		v.Share.SetInt64(1)
+	} else {
+		v.First = &Difference{Expected: v.Text, Seen: v.Evidence[0]}
+	}
+	v.Outcome = outcome(v.Share)
+	return v
+}
