@@ -25,6 +25,7 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 	ps := &spec.Problems{File: file}
 	for _, p := range x.Parts {
 		checkContact(p, ps)
+		checkSource(x, p, ps)
 		if p.Kind.Ends != nil {
 			checkLights(x, p, ps)
 		}
@@ -78,6 +79,30 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 func checkContact(p *part.Built, ps *spec.Problems) {
 	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Look == nil && slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND") {
 		ps.Warn(p.Settings.At("pins"), "%s joins VCC and GND while it is pressed: a short circuit", p.Name)
+	}
+}
+
+// checkSource warns of a source of voltage whose output something else decides: a rail, another source, or a contact.
+func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
+	const output = 0 // of all kinds that put a voltage on a net
+	net := p.Wired[output]
+	if !p.Kind.Volts || net == "" {
+		return
+	}
+	if net == "VCC" || net == "GND" {
+		ps.Warn(p.Settings.At("pins"), "%s gives its voltage to %s, which is stronger: it does nothing", p.Name, net)
+		return
+	}
+	for _, other := range x.Parts {
+		if other == p || !slices.Contains(other.Wired, net) {
+			continue
+		}
+		switch {
+		case other.Kind.Volts && other.Wired[output] == net && p.Name < other.Name:
+			ps.Warn(p.Settings.At("pins"), "%s and %s both give a voltage to %s: what it is at is neither's", p.Name, other.Name, net)
+		case !other.Kind.Volts && len(other.Kind.Cues) > 0 && other.Kind.Look == nil:
+			ps.Warn(p.Settings.At("pins"), "%s gives its voltage to %s, which %s decides, too", p.Name, net, other.Name)
+		}
 	}
 }
 

@@ -20,6 +20,10 @@ func TestCheck(t *testing.T) {
 		"red: {part: lamp, pins: {anode: PB0, cathode: VCC}}":                "red can never light",
 		"count: {part: seven-segment, digits: 2, common: cathode, resistor: 150, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1}}":                     "a transistor for it would be right",
 		"count: {part: seven-segment, digits: 2, common: cathode, select: transistor, resistor: 150, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PB0, digit2: PB1}}": "",
+		"red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  dial: {part: potentiometer, pins: {wiper: PC0}}":                                                                                "",
+		"red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  dial: {part: potentiometer, pins: {wiper: VCC}}":                                                                                "dial gives its voltage to VCC, which is stronger",
+		"red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  dial: {part: potentiometer, pins: {wiper: PC0}}\n  level: {part: voltage, volts: 1V, pins: {out: PC0}}":                         "dial and level both give a voltage to PC0",
+		"red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  dial: {part: potentiometer, pins: {wiper: PC0}}\n  wave: {part: square-wave, frequency: 1Hz, pins: {out: PC0}}":                 "which wave decides, too",
 		"key: {part: button, pins: {1: VCC, 2: GND}}\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}":                                                                                    "key joins VCC and GND",
 	} {
 		name := part[:3]
