@@ -87,7 +87,28 @@ func New(tools, readable []string) (*Box, error) {
 		return nil, fmt.Errorf("no filter of system calls: %w", err)
 	}
 	b.groups = findGroups()
+	if b.asRoot {
+		if err := passable(os.TempDir()); err != nil {
+			return nil, err
+		}
+	}
 	return b, b.check()
+}
+
+// passable tells whether a user of its own can come to a folder: all may enter it and those that it is in.
+func passable(dir string) error {
+	for at := filepath.Clean(dir); ; at = filepath.Dir(at) {
+		info, err := os.Stat(at)
+		if err != nil {
+			return err
+		}
+		if info.Mode()&1 == 0 {
+			return fmt.Errorf("%s is closed to the sandbox's user, who must come to the folder for temporary files: let all enter it, or set TMPDIR to another", at)
+		}
+		if at == filepath.Dir(at) {
+			return nil
+		}
+	}
 }
 
 // addTool makes a program readable, with what it loads.

@@ -174,3 +174,15 @@ func TestWeakSandbox(t *testing.T) {
 		})
 	}
 }
+
+// A folder for temporary files that the sandbox's user cannot come to is told by name, not found out by each build.
+func TestClosedFolder(t *testing.T) {
+	if os.Geteuid() != 0 {
+		t.Skip("only root's sandbox has a user of its own")
+	}
+	dir := t.TempDir()
+	require.NoError(t, os.Chmod(dir, 0o700))
+	t.Setenv("TMPDIR", dir)
+	_, err := New(nil, nil)
+	assert.ErrorContains(t, err, "is closed to the sandbox's user")
+}

@@ -90,9 +90,14 @@ const class = "wharf"
 
 func newWharf(t *testing.T, students ...string) *wharf {
 	w := &wharf{binary: command(t), dir: t.TempDir(), people: map[string]*client.Client{}}
+	own, err := os.MkdirTemp("", "hemble-attack-") // so that what is left behind there is the service's own
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = os.RemoveAll(own) })
+	require.NoError(t, os.Chmod(own, 0o711)) // the sandbox's user comes to it
+	t.Setenv("TMPDIR", own)
 	w.process, w.url = servicetest.Serve(t, w.binary, w.dir, "127.0.0.1:0")
 	w.admin = servicetest.SignIn(t, w.url, "instructor", "wherry-lock")
-	_, err := w.admin.AddClass(t.Context(), class, "Wharf")
+	_, err = w.admin.AddClass(t.Context(), class, "Wharf")
 	require.NoError(t, err)
 	for _, s := range students {
 		require.NoError(t, w.admin.PutMember(t.Context(), class, s, wire.SetMember{Name: "Student " + s, Role: wire.Student}))
