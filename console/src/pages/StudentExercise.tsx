@@ -13,6 +13,8 @@ import { states, useSubmissions } from './Submissions'
 import { works } from '../ui/Terms'
 import { Wide } from '../ui/Wide'
 
+const anyOf = new Intl.ListFormat('en-GB', { type: 'disjunction' })
+
 // A student's page of an exercise: what is to be built, with their own values; a place to drop a file; what came of it.
 export default function StudentExercise(here: Here) {
   const { opening, at } = here
@@ -81,7 +83,7 @@ function Drop({ opening, at, class: here }: Here) {
           onDrop={dropped}
           className={`block cursor-pointer border-2 border-dashed p-6 text-center focus-within:outline-2 focus-within:outline-bottle ${over ? 'border-bottle' : 'border-line'}`}
         >
-          {file ? <span className="font-mono">{file.name}</span> : <span className="text-slate">{`Drop ${taken.map((w) => w[0]).join(' or ')} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>}
+          {file ? <span className="font-mono">{file.name}</span> : <span className="text-slate">{`Drop ${anyOf.format(taken.map((w) => (w[0] === 'capture' ? 'a capture' : w[0])))} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>}
           <input key={round} name="file" type="file" className="sr-only" onChange={(e) => setFile(e.target.files?.[0])} />
         </label>
         <details>
