@@ -22,7 +22,7 @@ static void window(uint8_t first, uint8_t last, uint8_t column)
 	commands(v, sizeof v);
 }
 
-static void clear(void)
+static void empty(void)
 {
 	window(0, 7, 0);
 	start(DATA);
@@ -31,7 +31,7 @@ static void clear(void)
 	stop();
 }
 
-static void line(uint8_t at, const char *text)
+static void words(uint8_t at, const char *text)
 {
 	window(at, at, 10);
 	start(DATA);
@@ -47,14 +47,14 @@ int main(void)
 	TWBR = 12; /* 400 kHz */
 	_delay_ms(10);
 	commands(begin, sizeof begin);
-	clear();
-	line(1, "WHERRY LOCK");
-	line(4, "CHAMBER FULL ");
+	empty();
+	words(1, "WHERRY LOCK");
+	words(4, "CHAMBER FULL ");
 	commands(&on, 1);
 	for (;;) {
 		_delay_ms(994);
-		line(4, "CHAMBER EMPTY");
+		words(4, "CHAMBER EMPTY");
 		_delay_ms(994);
-		line(4, "CHAMBER FULL ");
+		words(4, "CHAMBER FULL ");
 	}
 }

@@ -15,50 +15,7 @@ static const uint8_t begin[] = {
 	0x20, 2     /* page addressing */
 };
 
-static void page(uint8_t at, uint8_t column)
-{
-	uint8_t v[] = {0xb0 | at, column & 15, 0x10 | column >> 4};
-
-	commands(v, sizeof v);
-}
-
-static void clear(void)
-{
-	uint8_t at, x;
-
-	for (at = 0; at < 8; at++) {
-		page(at, 0);
-		start(DATA);
-		for (x = 0; x < 128; x++)
-			byte(0);
-		stop();
-	}
-}
-
-static void line(uint8_t at, const char *text)
-{
-	page(at, 10);
-	start(DATA);
-	while (*text)
-		letter(*text++);
-	stop();
-}
-
 int main(void)
 {
-	static const uint8_t on = 0xaf;
-
-	TWBR = 12; /* 400 kHz */
-	_delay_ms(10);
-	commands(begin, sizeof begin);
-	clear();
-	line(1, "WHERRY LOCK");
-	line(4, "CHAMBER FULL ");
-	commands(&on, 1);
-	for (;;) {
-		_delay_ms(994);
-		line(4, "CHAMBER EMPTY");
-		_delay_ms(994);
-		line(4, "CHAMBER FULL ");
-	}
+	run(begin, sizeof begin, 1);
 }

@@ -75,3 +75,54 @@ static void letter(char c)
 		byte(i < sizeof font / sizeof *font ? font[i].columns[x] : 0);
 	byte(0);
 }
+
+/* By pages, in page addressing. */
+static void page(uint8_t at, uint8_t column)
+{
+	uint8_t v[] = {0xb0 | at, column & 15, 0x10 | column >> 4};
+
+	commands(v, sizeof v);
+}
+
+static void clear(void)
+{
+	uint8_t at, x;
+
+	for (at = 0; at < 8; at++) {
+		page(at, 0);
+		start(DATA);
+		for (x = 0; x < 128; x++)
+			byte(0);
+		stop();
+	}
+}
+
+static void line(uint8_t at, const char *text)
+{
+	page(at, 10);
+	start(DATA);
+	while (*text)
+		letter(*text++);
+	stop();
+}
+
+/* The whole of it: clears where it is told to, says what there is to say. */
+static void run(const uint8_t *begin, uint8_t n, uint8_t cleared)
+{
+	static const uint8_t on = 0xaf;
+
+	TWBR = 12; /* 400 kHz */
+	_delay_ms(10);
+	commands(begin, n);
+	if (cleared)
+		clear();
+	line(1, "WHERRY LOCK");
+	line(4, "CHAMBER FULL ");
+	commands(&on, 1);
+	for (;;) {
+		_delay_ms(994);
+		line(4, "CHAMBER EMPTY");
+		_delay_ms(994);
+		line(4, "CHAMBER FULL ");
+	}
+}
