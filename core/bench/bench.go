@@ -97,7 +97,7 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 // New puts a firmware on the bench and switches it on. The image is nil on a bench without a chip.
 func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
 	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
-		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length}}
+		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
 	b.wire(t.Seed)
 	var watched []machine.Pin
 	for _, n := range b.order {

@@ -10,6 +10,9 @@ import (
 	"strings"
 )
 
+// Unit is what times are counted in wherever they are written as whole numbers.
+const Unit = "ps"
+
 // Time is a moment or a span of simulated time in picoseconds. 16 MHz is 62 500 ps a
 // cycle; an int64 holds 106 days.
 type Time int64

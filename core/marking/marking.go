@@ -10,6 +10,7 @@ import (
 	"math/big"
 	"slices"
 
+	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -145,7 +146,7 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 func Causal(x *exercise.Exercise) bool { return x.Once || len(x.Deductions) > 0 }
 
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
-	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Times: clock.Unit, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
 	for _, row := range x.ByHand {
 		s.ByHand = append(s.ByHand, sheet.ByHand{What: row.What, Of: sheet.NewMarks(row.Marks), Notes: row.Notes})
 	}

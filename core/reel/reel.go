@@ -12,6 +12,7 @@ type Reel struct {
 	Trial    string           `json:"trial"`
 	Seed     uint64           `json:"seed"`
 	Length   clock.Time       `json:"length"`
+	Times    string           `json:"times,omitempty"` // the unit of all times: clock.Unit
 	Tracks   []Track          `json:"tracks"`
 	Cues     []Fired          `json:"cues,omitempty"`
 	Stop     *machine.Stop    `json:"stop,omitempty"` // where the run ended before its length

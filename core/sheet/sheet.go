@@ -30,6 +30,7 @@ type Sheet struct {
 	Given    *Given      `json:"given,omitempty"`    // for the whole, in place of what it adds up to
 	Unmarked bool        `json:"unmarked,omitempty"` // its viewer may not see marks yet: they are left out
 	Engine   string      `json:"engine"`
+	Times    string      `json:"times,omitempty"` // the unit of all times: clock.Unit
 }
 
 // ByHand is a row that a person marks.
