@@ -62,8 +62,8 @@ func Voltage(microvolts, supply int64) Drive {
 	return Drive{Level: Level(min(1, microvolts*2/supply)), Strength: Analog, Microvolts: int32(microvolts)}
 }
 
-// Behind is what a drive does through a resistor of some ohms: what is no stronger than a pull-up does nothing, for its share is
-// too small beside a resistor of its own kind to be worth a model.
+// Behind is what a drive does through a resistor of some ohms. What is itself behind a resistor, or a pull-up, does nothing: passed on
+// both ways, two nets would hold each other where they were.
 func Behind(d Drive, ohms, supply int64) Drive {
 	if d.Strength <= Resistive {
 		return Released

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"fmt"
 	"math/big"
 	"slices"
 
@@ -20,6 +21,7 @@ type parted struct {
 	Expectation
 	display string
 	part    region
+	where   string // the part, in words
 }
 
 // inPart makes a kind one that can look at a part of its display.
@@ -46,7 +48,11 @@ func inPart(k *Kind) {
 			return all(name)
 		}
 		if e := build(s, v, ps); e != nil {
-			return &parted{e, p.Name, g}
+			where := g.String()
+			if v.Has("row") {
+				where = fmt.Sprintf("row %d", v.Int("row"))
+			}
+			return &parted{e, p.Name, g, where}
 		}
 		return nil
 	}
@@ -83,13 +89,14 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 	}
 	v := x.Expectation.Judge(&cut)
 	for i := range v.Lanes {
-		for _, span := range []*Span{v.Lanes[i].Expected, v.Lanes[i].Seen} {
-			if span != nil {
-				span.Sight = x.part.widen(whole.Look, span.Sight)
-			}
+		if span := v.Lanes[i].Expected; span != nil {
+			span.Sight = x.part.widen(whole.Look, span.Sight)
+		}
+		if span := v.Lanes[i].Seen; span != nil {
+			span.Sight = &whole.At(span.From).Sight // all of what was seen there
 		}
 	}
-	v.Text += ", in " + x.part.String()
+	v.Text += ", in " + x.where
 	return v
 }
 

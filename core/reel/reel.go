@@ -3,6 +3,8 @@
 package reel
 
 import (
+	"sort"
+
 	"hemble/core/clock"
 	"hemble/core/machine"
 )
@@ -170,11 +172,9 @@ type Cursor struct {
 
 // At gives the frame that was there at a time, nil before the first.
 func (t *Track) At(at clock.Time) *Frame {
-	var found *Frame
-	for i := range t.Frames {
-		if t.Frames[i].From <= at {
-			found = &t.Frames[i]
-		}
+	i := sort.Search(len(t.Frames), func(i int) bool { return t.Frames[i].From > at })
+	if i == 0 {
+		return nil
 	}
-	return found
+	return &t.Frames[i-1]
 }
