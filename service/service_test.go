@@ -68,7 +68,7 @@ func TestFromFileToSheet(t *testing.T) {
 
 	list, err := c.Openings(t.Context(), lockHouse)
 	require.NoError(t, err)
-	require.Len(t, list, 14)
+	require.Len(t, list, 16)
 	at := slices.IndexFunc(list, func(o wire.Opening) bool { return o.Exercise == gauge })
 	require.NotEqual(t, -1, at)
 	assert.Equal(t, 8, list[at].Submissions)

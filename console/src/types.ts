@@ -202,6 +202,7 @@ export interface Track {
   look: Look
   frames: Frame[]
   custom?: number[][]
+  of?: string[] // of a group: the displays that it is made of
   quality?: { refresh?: number; evenness?: number; ghost?: number }
 }
 
@@ -224,12 +225,12 @@ export interface Sight {
 }
 
 export interface Look {
-  form: 'lamp' | 'digits' | 'bar' | 'colour' | 'matrix' | 'text' | 'pixels' | 'sound' | 'lines'
+  form: 'lamp' | 'digits' | 'bar' | 'colour' | 'matrix' | 'text' | 'pixels' | 'sound' | 'lines' | 'group'
   width: number
   height: number
   shapes?: Shape[]
   pixels?: { columns: number; rows: number; ink: string }
-  grid?: { columns: number; rows: number; back: string; ink: string; faint: string }
+  grid?: { columns: number; rows: number; back: string; ink: string; faint: string; characters?: { letter: string; dots: number[] }[] }
 }
 
 export interface Shape {

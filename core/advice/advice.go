@@ -209,9 +209,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	}
 	var later []candidate
 	faults := fault.All()
-	for _, p := range s.x.Parts {
+	for _, p := range s.x.Subjects() {
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
-		if p.Kind.Look != nil && !concerns(verdicts, p.Name) {
+		if p.Kind.Look != nil && !s.concerns(verdicts, p.Name) {
 			continue
 		}
 		for order, f := range faults {
@@ -348,10 +348,10 @@ func likely(code string) int {
 }
 
 // concerns tells whether some expectation that was not met is about a display.
-func concerns(verdicts [][]judge.Verdict, name string) bool {
+func (s *search) concerns(verdicts [][]judge.Verdict, name string) bool {
 	for _, t := range verdicts {
 		for _, v := range t {
-			if v.Display == name && v.Outcome != judge.Met {
+			if v.Outcome != judge.Met && (v.Display == name || s.x.Holds(v.Display, name)) {
 				return true
 			}
 		}
@@ -423,8 +423,8 @@ var hidden = []string{"segments-inverted", "bit-order", "leading-zeros", "rows",
 // hiding lists mends of those.
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
 	faults := fault.All()
-	for _, p := range s.x.Parts {
-		if p.Kind.Look == nil || !concerns(verdicts, p.Name) {
+	for _, p := range s.x.Subjects() {
+		if p.Kind.Look == nil || !s.concerns(verdicts, p.Name) {
 			continue
 		}
 		subject := fault.NewSubject(s.x, p, reels, verdicts)

@@ -57,13 +57,23 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		return nil, errors.New("this expectation is about no display; write its alternative by hand, as any-of")
 	}
 	out := &Acceptance{}
+	display, shows := x.Part(v.Display), track
+	parted, inPart := e.Expectation.(judge.Parted)
+	if inPart {
+		display, shows = parted.Of(display), parted.Cut(track)
+	}
 	if s.Pair == Sequence {
-		line, _, why := expectation(x.Part(v.Display), track)
+		line, _, why := expectation(display, shows)
 		if line == "" {
 			return nil, errors.New(why)
 		}
 		if !Sequential(e.Kind) {
 			return nil, fmt.Errorf("%s is about sights, not about a sequence: accept one of its sights", e.Kind)
+		}
+		_, item := src.expected(s)
+		part, _ := split(item, func(key string) bool { return key == "row" || key == "region" })
+		if line, err = joined(line, part); err != nil {
+			return nil, err
 		}
 		out.What = "what the display showed, as another sequence that is right"
 		out.Text, err = src.alternative(s, line)
@@ -72,7 +82,11 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 			return nil, errors.New("nothing was seen there that is not right already")
 		}
 		p := v.Lanes[s.Pair]
-		shown := frame(x.Part(v.Display), track, *p.Seen.Sight)
+		sight := *p.Seen.Sight
+		if k := slices.IndexFunc(track.Frames, func(f reel.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
+			sight = shows.Frames[k].Sight
+		}
+		shown := frame(display, shows, sight)
 		switch {
 		case shown == "":
 			return nil, fmt.Errorf("the sight at %s cannot be written as a frame", p.Seen.From)

@@ -53,6 +53,9 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 		var lines []string
 		for k := range r.Tracks {
 			track := &r.Tracks[k]
+			if slices.ContainsFunc(x.Groups, func(g exercise.Group) bool { return slices.Contains(g.Of, track.Display) }) {
+				continue // it is written with its group
+			}
 			there := slices.IndexFunc(t.Expect, func(e exercise.Expectation) bool {
 				return e.Kind == "shows" && e.Judge(r).Display == track.Display
 			})
@@ -265,6 +268,8 @@ func spellings(t *reel.Track, s reel.Sight) (out []string) {
 			}
 		}
 		out = append(out, fmt.Sprint(n), quoted(dots))
+	case reel.FormGroup:
+		out = append(out, phase(t, s))
 	case reel.FormLines:
 		if s.Line != "" {
 			out = append(out, quoted(s.Line))
@@ -273,6 +278,17 @@ func spellings(t *reel.Track, s reel.Sight) (out []string) {
 		out = append(out, t.Describe(s))
 	}
 	return out
+}
+
+// phase writes what each member of a group shows.
+func phase(t *reel.Track, s reel.Sight) string {
+	var words []string
+	for i, one := range t.Look.Split(s) {
+		m := t.Look.Members[i]
+		member := &reel.Track{Display: m.Name, Look: m.Look}
+		words = append(words, m.Name+": "+spellings(member, one)[0])
+	}
+	return "{" + strings.Join(words, ", ") + "}"
 }
 
 func list(rows []string) string {

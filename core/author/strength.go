@@ -37,6 +37,7 @@ var adds = map[string]string{
 	"bounce":           "press the button several times and read the count at the end",
 	"held":             "hold a press for a second, and read the count behind it",
 	"missed":           "press shortly, for 100 ms or less",
+	"bit-order":        "write `strict: yes`, or show a number whose pattern is another one in reverse",
 	"segments-swapped": "let all segments be needed: show more different symbols",
 	"direction":        "turn the encoder both ways and read the value behind each",
 	"pull-up":          "let the input rest for some seconds before it is used",
@@ -80,7 +81,7 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		size  fault.Size
 	}
 	var plan []planned
-	for _, p := range x.Parts {
+	for _, p := range x.Subjects() {
 		s := fault.NewSubject(x, p, reels, nil)
 		for _, f := range fault.All() {
 			for _, size := range f.Sizes(s) {

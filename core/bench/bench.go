@@ -185,6 +185,12 @@ func (b *Bench) Live() []reel.Track {
 	for _, f := range b.parts {
 		out = append(out, f.live(b.now)...)
 	}
+	parts := reel.Reel{Tracks: out}
+	for _, g := range b.exercise.Groups {
+		if t, ok := parts.Gather(g.Group); ok {
+			out = append(out, t)
+		}
+	}
 	return out
 }
 
@@ -299,7 +305,7 @@ func (b *Bench) handle(e event) {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
-		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), To: e.cue.To, Start: b.now, End: b.now + e.cue.Moves()})
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), To: e.cue.To, Key: e.cue.Key, Start: b.now, End: b.now + e.cue.Moves()})
 	}
 	b.settle()
 }
@@ -514,6 +520,11 @@ func (b *Bench) Finish() *reel.Reel {
 	}
 	for _, f := range b.parts {
 		f.finish(b.now)
+	}
+	for _, g := range b.exercise.Groups {
+		if t, ok := b.reel.Gather(g.Group); ok {
+			b.keep(t)
+		}
 	}
 	if r, recording := b.machine.(*recorder); recording {
 		r.finish()

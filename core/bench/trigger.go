@@ -17,9 +17,11 @@ const glance = 5 * clock.Millisecond
 type waiting struct {
 	cue    exercise.Cue
 	number int // in the trial
-	part   *fitted
-	track  int // 1 for its backlight
+	parts  []*fitted   // the display, or the members of the group
+	group  *reel.Group // nil for a display
+	track  int         // 1 for its backlight
 	armed  clock.Time
+	since  clock.Time // when a group came to show it; -1 for not yet
 }
 
 // schedule puts the cues of a trial into the events, or keeps those that wait.
@@ -29,12 +31,21 @@ func (b *Bench) schedule(cues []exercise.Cue) {
 		b.started[i] = -1
 		switch {
 		case c.When != nil:
-			name, track := c.When.Display, 0
-			k := slices.IndexFunc(b.parts, func(f *fitted) bool { return f.built.Name == name || f.built.Name+part.BacklightSuffix == name })
-			if b.parts[k].built.Name != name {
-				track = 1
+			w := &waiting{cue: c, number: i, armed: -1, since: -1}
+			for k := range b.exercise.Groups {
+				if g := &b.exercise.Groups[k]; g.Name == c.When.Display {
+					w.group = &g.Group
+				}
 			}
-			b.waiting = append(b.waiting, &waiting{cue: c, number: i, part: b.parts[k], track: track, armed: -1})
+			for _, f := range b.parts {
+				switch name := f.built.Name; {
+				case name == c.When.Display, w.group != nil && slices.Contains(w.group.Of, name):
+					w.parts = append(w.parts, f)
+				case name+part.BacklightSuffix == c.When.Display:
+					w.parts, w.track = append(w.parts, f), 1
+				}
+			}
+			b.waiting = append(b.waiting, w)
 		case c.After == nil:
 			b.events.add(event{at: c.At, kind: eventCue, cue: c, number: i})
 		}
@@ -90,11 +101,34 @@ func (b *Bench) glanceAt() {
 }
 
 func (w *waiting) shows(now clock.Time) bool {
-	t := w.part.live(now)[w.track]
+	if w.group != nil {
+		return w.gathered(now)
+	}
+	t := w.parts[0].live(now)[w.track]
 	if t.Look.Form != reel.FormLines {
 		return w.cue.When.Shows.Matches(&t, t.Frames[0].Sight)
 	}
 	return slices.ContainsFunc(t.Frames, func(f reel.Frame) bool {
 		return f.From >= w.armed && w.cue.When.Shows.Matches(&t, f.Sight)
 	})
+}
+
+// settle is how long a group must show what is waited for: its members change one after the other, and what they show in between
+// is nothing to be seen.
+const settle = 25 * clock.Millisecond
+
+func (w *waiting) gathered(now clock.Time) bool {
+	var r reel.Reel
+	for _, f := range w.parts {
+		r.Tracks = append(r.Tracks, f.live(now)...)
+	}
+	t, ok := r.Gather(*w.group)
+	if !ok || !w.cue.When.Shows.Matches(&t, t.Frames[len(t.Frames)-1].Sight) {
+		w.since = -1
+		return false
+	}
+	if w.since < 0 {
+		w.since = now
+	}
+	return now-w.since >= settle
 }

@@ -12,6 +12,7 @@ import (
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
+	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -26,6 +27,7 @@ type Exercise struct {
 	Clock  clock.Rate
 	Supply int64 // µV
 	Parts  []*part.Built
+	Groups []Group // of parts
 	Trials []Trial
 	Step   *big.Rat // marks are rounded to multiples of it
 	Once   bool     // one fault costs once
@@ -37,7 +39,8 @@ type Exercise struct {
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 
-	reader Reader
+	characters []reel.Character
+	reader     Reader
 }
 
 // Again reads another text of this exercise as this one was read.
@@ -114,11 +117,16 @@ type Expectation struct {
 	judge.Expectation
 }
 
-// Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one.
+// Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one, and so does a group.
 func (x *Exercise) Part(name string) *part.Built {
 	for _, p := range x.Parts {
 		if p.Name == name {
 			return p
+		}
+	}
+	for i := range x.Groups {
+		if g := &x.Groups[i]; g.Name == name {
+			return g.part()
 		}
 	}
 	if base, ok := strings.CutSuffix(name, part.BacklightSuffix); ok {

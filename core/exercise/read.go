@@ -110,8 +110,14 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	if x.Supply > 0 && (x.Supply < 1_800_000 || x.Supply > 5_500_000) {
 		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at 1.8 V to 5.5 V", c.Text("supply"))
 	}
+	if v.Has("characters") {
+		x.characters = readCharacters(v.Get("characters").Node, ps)
+	}
 	if v.Has("bench") {
 		x.readBench(v.Get("bench").Node, ps)
+	}
+	if v.Has("groups") {
+		x.readGroups(v.Get("groups").Node, ps)
 	}
 	trials := v.Get("trials").List
 	if v.Has("trials") && len(trials) == 0 || len(trials) > maxTrials {
@@ -200,7 +206,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		return
 	}
 	v := spec.Decode(n, partFields(k), ps)
-	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply}
+	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply, Characters: x.characters}
 	for _, e := range v.Get("pins").Dict {
 		i := k.Terminal(e.Name)
 		if i < 0 {
@@ -287,6 +293,9 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}
 	setting := judge.Setting{Part: x.Part, Length: t.Length, Captures: &judge.Captures{}}
+	setting.Does = func(name string, sort func(part.Cue) bool) bool {
+		return slices.ContainsFunc(t.Cues, func(c Cue) bool { return c.Part == name && sort(c.Cue) })
+	}
 	for _, c := range v.Get("cues").List {
 		cue := x.readCue(c.Map, t, setting.Cues, ps)
 		x.checkCue(&cue, c.Map, t, setting.Cues, ps)

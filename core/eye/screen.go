@@ -148,8 +148,8 @@ func (s *Screen) mixture(i int, end clock.Time) {
 	c.parts = slices.DeleteFunc(c.parts, func(p part) bool { return p.to <= end })
 }
 
-// Cursor changes where the cursor is shown; nil for nowhere. It is part of the drawing, not of what
-// is judged, and so makes no frames.
+// Cursor changes where the cursor is shown; nil for nowhere. A cursor that stood for as long as a content must is a
+// stretch of its own: a frame that differs from the one before by its cursor alone.
 func (s *Screen) Cursor(t clock.Time, c *reel.Cursor) {
 	s.trim(t, func(x *trim) { x.cursor = c })
 }
@@ -216,8 +216,8 @@ func (s *Screen) Now(t clock.Time) reel.Sight {
 	return sight
 }
 
-// Finish ends the run at t and gives the frames. A frame has the cursor and the level that
-// it had last.
+// Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has from its
+// beginning on, or soon after.
 func (s *Screen) Finish(t clock.Time) []reel.Frame {
 	s.advance(t)
 	s.queue.release(t+1, s.settler)
@@ -225,17 +225,59 @@ func (s *Screen) Finish(t clock.Time) []reel.Frame {
 	if n := len(s.frames); n > 0 {
 		s.frames[n-1].To = t
 	}
-	k := 0
-	now := trim{level: 255}
+	if !s.pixels {
+		s.frames = s.withCursors(t)
+		return s.frames
+	}
+	k, level := 0, 255
 	for i := range s.frames {
 		for k < len(s.trims) && s.trims[k].t < s.frames[i].To {
-			now = s.trims[k]
+			level = s.trims[k].level
 			k++
 		}
-		s.frames[i].Sight.Cursor = now.cursor
-		if s.pixels {
-			s.frames[i].Sight.Levels = []int{now.level}
-		}
+		s.frames[i].Sight.Levels = []int{level}
 	}
 	return s.frames
 }
+
+// withCursors gives the frames their cursors. One that was put somewhere while the text changed, or for too short a time to be
+// there on the glass, makes no stretch of its own.
+func (s *Screen) withCursors(end clock.Time) (out []reel.Frame) {
+	var stood []trim
+	for i, x := range s.trims {
+		to := end
+		if i+1 < len(s.trims) {
+			to = s.trims[i+1].t
+		}
+		if to-x.t >= s.enough {
+			stood = append(stood, x)
+		}
+	}
+	k := 0
+	var now *reel.Cursor
+	take := func(until clock.Time) {
+		for k < len(stood) && stood[k].t <= until {
+			now = stood[k].cursor
+			k++
+		}
+	}
+	for _, f := range s.frames {
+		take(min(f.From+s.enough, f.To-1))
+		f.Sight.Cursor = now
+		for k < len(stood) && stood[k].t <= f.To-s.enough {
+			next := f
+			f.To, next.From = stood[k].t, stood[k].t
+			if take(stood[k].t); !same(f.Sight.Cursor, now) {
+				out = append(out, f)
+			} else {
+				next.From = f.From
+			}
+			next.Sight.Cursor = now
+			f = next
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+func same(a, b *reel.Cursor) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }

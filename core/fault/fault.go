@@ -130,6 +130,7 @@ func frames(display string, f func(*reel.Track) []reel.Frame) func(*reel.Reel) *
 				t.Frames = f(&r.Tracks[i])
 			}
 		}
+		out.Regather(display)
 		return &out
 	}
 }

@@ -224,11 +224,11 @@ func withRows(t *reel.Track, s reel.Sight, rows []string) reel.Sight {
 			if x == was[c] {
 				continue
 			}
-			if code, ok := glyph.Code(x); ok {
-				cells[r*t.Look.Grid.Columns+c] = reel.Cell(code)
-			} else {
-				cells[r*t.Look.Grid.Columns+c] = reel.AnyCustom
+			cell, ok := t.Look.Grid.Cell(x)
+			if !ok {
+				cell = reel.AnyCustom
 			}
+			cells[r*t.Look.Grid.Columns+c] = cell
 		}
 	}
 	s.Cells = cells

@@ -382,7 +382,7 @@ func (s *Subject) mistaken() *Size {
 					if a == b {
 						continue
 					}
-					if len(wrong) > 0 && (a != seen || b != want) || glyph.Distance(a, b) > 3 {
+					if len(wrong) > 0 && (a != seen || b != want) || glyph.Distance(a, b) > 3 || b == 0 { // a digit that is dark has no pattern
 						return nil
 					}
 					seen, want = a, b

@@ -34,6 +34,9 @@ func init() {
 			if p == nil || !v.Has("from") || !v.Has("to") {
 				return nil
 			}
+			if grid := p.Kind.Look(*p).Grid; grid != nil && grid.Rows > 1 {
+				ps.Warn(v.At("counts"), "the other rows of %s must be blank while it counts: `row: 1` looks at one row only, beside a title in another", p.Name)
+			}
 			texts := countTexts(v, p, ps)
 			if texts == nil {
 				return nil

@@ -30,6 +30,8 @@ type Setting struct {
 	Part   func(name string) *part.Built
 	Length clock.Time
 	Cues   []string // names of cues
+	// Does tells whether a cue to a part is of some sort; may be nil.
+	Does func(name string, sort func(part.Cue) bool) bool
 	// Captures are those of the trial, shared by its expectations; may be nil.
 	Captures *Captures
 }
@@ -115,6 +117,7 @@ func register(k *Kind) {
 	if k.Parts {
 		inPart(k)
 	}
+	seesCursor(k)
 	kinds[k.Name] = k
 }
 

@@ -75,16 +75,33 @@ func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (region, bool) {
 	return region{0, row - 1, grid.Columns, 1}, true
 }
 
+// Parted is an expectation that may be about a part of its display.
+type Parted interface {
+	// Of gives the part as a display of its own, Cut what that showed.
+	Of(whole *part.Built) *part.Built
+	Cut(whole *reel.Track) *reel.Track
+}
+
+// Of is the part as a display of its own.
+func (x *parted) Of(whole *part.Built) *part.Built { return x.part.of(whole) }
+
+// Cut is what the part showed.
+func (x *parted) Cut(t *reel.Track) *reel.Track {
+	out := *t
+	out.Look, out.Frames = x.part.look(t.Look), slices.Clone(t.Frames)
+	for k := range out.Frames {
+		out.Frames[k].Sight = x.part.cut(t, t.Frames[k].Sight)
+	}
+	return &out
+}
+
 // Judge judges the part, and gives what it found as sights of the whole display.
 func (x *parted) Judge(r *reel.Reel) Verdict {
 	whole, cut := r.Track(x.display), *r
 	cut.Tracks = slices.Clone(r.Tracks)
 	for i := range cut.Tracks {
-		if t := &cut.Tracks[i]; t.Display == x.display {
-			t.Look, t.Frames = x.part.look(whole.Look), slices.Clone(whole.Frames)
-			for k := range t.Frames {
-				t.Frames[k].Sight = x.part.cut(whole, whole.Frames[k].Sight)
-			}
+		if cut.Tracks[i].Display == x.display {
+			cut.Tracks[i] = *x.Cut(whole)
 		}
 	}
 	v := x.Expectation.Judge(&cut)

@@ -90,6 +90,11 @@ func (g region) cut(t *reel.Track, s reel.Sight) reel.Sight {
 			at := (g.y+y)*t.Look.Grid.Columns + g.x
 			out.Cells = append(out.Cells, s.Cells[at:at+g.wide]...)
 		}
+		if c := s.Cursor; c != nil {
+			if x, y := c.Cell%t.Look.Grid.Columns-g.x, c.Cell/t.Look.Grid.Columns-g.y; x >= 0 && x < g.wide && y >= 0 && y < g.high {
+				out.Cursor = &reel.Cursor{Cell: y*g.wide + x, Block: c.Block}
+			}
+		}
 	case reel.FormPixels:
 		whole, b := t.Bitmap(s), glyph.NewBitmap(g.wide, (g.high+7)/8*8)
 		for y := range g.high {
@@ -132,6 +137,9 @@ func (g region) widen(look reel.Look, inner *reel.Sight) *reel.Sight {
 		out.Cells = slices.Repeat([]reel.Cell{' '}, look.Grid.Columns*look.Grid.Rows)
 		for i, c := range inner.Cells {
 			out.Cells[(g.y+i/g.wide)*look.Grid.Columns+g.x+i%g.wide] = c
+		}
+		if c := inner.Cursor; c != nil {
+			out.Cursor = &reel.Cursor{Cell: (g.y+c.Cell/g.wide)*look.Grid.Columns + g.x + c.Cell%g.wide, Block: c.Block}
 		}
 	case reel.FormPixels:
 		b := glyph.NewBitmap(look.Pixels.Columns, look.Pixels.Rows)

@@ -58,6 +58,7 @@ type shows struct {
 	content   *big.Rat
 	clean     *big.Rat
 	verb      string // what it does, in words
+	partial   bool   // some frame says nothing about a part of the display
 	cycle     int    // how many of the frames come again and again to the end of the trial; 0 for none
 }
 
@@ -91,6 +92,7 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
+		x.partial = x.partial || partial(f.want)
 		if f.length > 0 && i+1 < len(x.frames) {
 			total += f.length
 		}
@@ -139,7 +141,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: distinct(t, r), anchored: x.power, ignore: x.ignore, tolerance: x.slack}
+	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
@@ -220,6 +222,31 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		v.Evidence = append(v.Evidence, ghosts)
 	}
 	return v
+}
+
+// alike joins neighbouring frames that differ only in what no frame of the sequence says anything about.
+func (x *shows) alike(t *reel.Track, frames []seen) (out []seen) {
+	if !x.partial {
+		return frames
+	}
+	is := func(s reel.Sight) (which []int) {
+		for i, f := range x.frames {
+			if ok, _ := f.want.shows(t, s); ok {
+				which = append(which, i)
+			}
+		}
+		return which
+	}
+	var before []int
+	for _, f := range frames {
+		now := is(f.Sight)
+		if n := len(out); n > 0 && now != nil && slices.Equal(before, now) {
+			out[n-1].To, out[n-1].clipped = f.To, f.clipped
+			continue
+		}
+		out, before = append(out, f), now
+	}
+	return out
 }
 
 // slack is how far a frame's length may be off.
@@ -338,7 +365,11 @@ func summary(frames []expected) string {
 	for _, f := range frames {
 		words = append(words, f.want.String())
 	}
-	text := strings.Join(words, " ")
+	between := " "
+	if slices.ContainsFunc(words, func(w string) bool { return strings.Contains(w, " + ") }) { // of a group
+		between = ", "
+	}
+	text := strings.Join(words, between)
 	if len([]rune(text)) <= maxSummary {
 		return text
 	}

@@ -15,36 +15,46 @@ import (
 
 func init() {
 	register(&Kind{
-		Name: "together",
-		Doc:  "The display shows a sight while something holds: another display shows something, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise.",
+		Name:  "together",
+		Parts: true,
+		Doc:   "The display shows a sight while something holds: another display shows something, a button is held down, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise. Half of it is judged by the changes of the condition, each of which the display must follow, and half by time.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
 			{Name: "while", Kind: spec.Name, Doc: "the other display, or the input; the window alone where it is not given"},
-			{Name: "is", Kind: spec.Text, Doc: "what the other display shows, or the input is set to"},
+			{Name: "is", Kind: spec.Frame, Doc: "what the other display shows, written as a frame; what the input is set to; of a button `pressed` or `released`, of a keypad the key that is held down. A button is `pressed` where it is not given"},
 			{Name: "above", Kind: spec.Text, Doc: "the input's value is at least this"},
 			{Name: "below", Kind: spec.Text, Doc: "the input's value is under this"},
 			{Name: "outside", Kind: spec.Choice, Choices: []string{"never", "any"}, Default: "never", Doc: "whether the sight may stand while the condition does not hold"},
-			{Name: "slack", Kind: spec.Duration, Default: "250ms", Doc: "how long after each change of the condition anything may be shown"},
+			{Name: "within", Was: "slack", Kind: spec.Duration, Doc: "how far from a change of the condition the display may change and still be together with it; `100ms` for another display, which is what a person takes for one event, `250ms` for an input. What comes three times as far from it earns nothing for that change"},
 			strictField,
 		}, windowFields),
-		Example: "{together: alarm, shows: on, while: level, above: 3V, slack: 200ms, marks: 3}",
+		Example: "{together: alarm, shows: on, while: level, above: 3V, within: 200ms, marks: 3}",
 		Build:   buildTogether,
 	})
 }
 
+// How far from a change a display may follow where an exercise does not say: a program answers an input on its next pass; two
+// displays that change a tenth of a second apart are taken for one event, at three tenths nobody takes them for one.
+const (
+	withDisplay = 100 * clock.Millisecond
+	withInput   = 250 * clock.Millisecond
+)
+
 type together struct {
-	display      string
-	want         want
-	place        spec.Pos
-	window       window
-	other        string
-	otherWant    want // where the other is a display
-	is           string
-	above, below *big.Rat
-	initial      string // what the input is at before any cue
-	outside      bool   // anything may be shown
-	slack        clock.Time
-	text         string
+	display string
+	want    want
+	place   spec.Pos
+	window  window
+	when    condition // nil for the window alone
+	outside bool      // anything may be shown
+	within  clock.Time
+	text    string
+}
+
+// condition is what something else is to be at.
+type condition interface {
+	// spans cuts a run where the condition changes.
+	spans(r *reel.Reel) []span
 }
 
 func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -52,64 +62,186 @@ func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if p == nil || !v.Has("shows") {
 		return nil
 	}
-	x := &together{display: p.Name, window: readWindow(s, v, ps), other: v.Text("while"), is: v.Text("is"), outside: v.Text("outside") == "any", slack: v.Time("slack")}
+	x := &together{display: p.Name, window: readWindow(s, v, ps), outside: v.Text("outside") == "any", within: withInput}
 	if x.want, _ = readWant(v.Get("shows"), p, v.Bool("strict"), ps); x.want == nil {
 		return nil
 	}
 	x.place, x.text = v.At("shows"), fmt.Sprintf("%s shows %s", x.display, x.want)
-	if x.other == "" {
-		return x
+	if name := v.Text("while"); name != "" {
+		before := len(ps.List)
+		var words string
+		if x.when, words = readCondition(s, name, v, ps); len(ps.List) > before {
+			return nil
+		}
+		if _, ok := x.when.(*displayIs); ok {
+			x.within = withDisplay
+		}
+		x.text += " while " + words
 	}
-	o := s.Part(x.other)
+	if v.Has("within") {
+		x.within = v.Time("within")
+	}
+	return x
+}
+
+// readCondition reads what `while` names, and tells it in words.
+func readCondition(s Setting, name string, v spec.Values, ps *spec.Problems) (condition, string) {
+	o, is := s.Part(name), v.Text("is")
 	switch {
 	case o == nil:
-		ps.Add(v.At("while"), "no part of the bench is called %q", x.other)
-		return nil
+		ps.Add(v.At("while"), "no part of the bench is called %q", name)
 	case o.Kind.Look != nil:
 		if !v.Has("is") {
-			ps.Add(v.Pos, "`is` says what %q shows", x.other)
-			return nil
+			ps.Add(v.Pos, "`is` says what %q shows", name)
+			return nil, ""
 		}
-		if x.otherWant, _ = readWant(spec.Value{Pos: v.At("is"), Text: x.is, Node: v.Get("together").Node}, o, v.Bool("strict"), ps); x.otherWant == nil {
-			return nil
+		if w, _ := readWant(v.Get("is"), o, v.Bool("strict"), ps); w != nil {
+			return &displayIs{name, w}, fmt.Sprintf("%s shows %s", name, w)
 		}
-		x.text += fmt.Sprintf(" while %s shows %s", x.other, x.otherWant)
-		return x
-	case !slices.Contains(o.Kind.Cues, part.Set):
-		ps.Add(v.At("while"), "%q is a %s, which is neither a display nor set by cues", x.other, o.Kind.Name)
-		return nil
+	case v.Has("is") && is == "":
+		ps.Add(v.At("is"), "%q is no display: write one value", name)
+	case slices.Contains(o.Kind.Cues, part.Press):
+		return readHeld(s, o, v, ps)
+	case slices.Contains(o.Kind.Cues, part.Set):
+		return readAt(s, o, v, ps)
+	default:
+		ps.Add(v.At("while"), "%q is a %s, which is neither a display nor pressed or set by cues", name, o.Kind.Name)
 	}
-	x.text += " while " + x.other + " is"
+	return nil, ""
+}
+
+// displayIs is another display that shows something.
+type displayIs struct {
+	display string
+	want    want
+}
+
+func (c *displayIs) spans(r *reel.Reel) (out []span) {
+	t := r.Track(c.display)
+	for _, f := range t.Frames {
+		ok, _ := c.want.shows(t, f.Sight)
+		out = extend(out, f.From, f.To, ok)
+	}
+	return out
+}
+
+// held is a contact that is pressed, or let go.
+type held struct {
+	part, key string
+	released  bool
+}
+
+func readHeld(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (condition, string) {
+	c := &held{part: o.Name}
+	is := v.Text("is")
+	switch {
+	case v.Has("above") || v.Has("below"):
+		ps.Add(v.At("while"), "%q is a %s, which has no value: `is` says pressed or released", o.Name, o.Kind.Name)
+	case is == "" || is == "pressed":
+		is = "pressed"
+	case is == "released":
+		c.released = true
+	case o.Kind.CheckCue == nil || o.Kind.CheckCue(*o, part.Cue{Verb: part.Press, Key: is}) != nil:
+		ps.Add(v.At("is"), "%q is no state of a %s: write pressed or released%s", is, o.Kind.Name, map[bool]string{true: ", or one of its keys"}[o.Kind.CheckCue != nil])
+	default:
+		c.key, is = is, "held down at "+is
+	}
+	s.happens(o.Name, "pressed", v, ps, func(cue part.Cue) bool { return cue.Verb != part.Release && (c.key == "" || cue.Key == c.key) })
+	return c, o.Name + " is " + is
+}
+
+func (c *held) spans(r *reel.Reel) (out []span) {
+	down, at := map[string]clock.Time{}, clock.Time(0) // by key: until when
+	pressed := func(t clock.Time) bool {
+		for key, until := range down {
+			if until > t && (c.key == "" || key == c.key) {
+				return true
+			}
+		}
+		return false
+	}
+	moments := []clock.Time{}
+	for _, f := range r.Cues {
+		if f.Part == c.part {
+			moments = append(moments, f.Start, f.End)
+		}
+	}
+	slices.Sort(moments)
+	for _, t := range slices.Compact(moments) {
+		out = extend(out, at, t, pressed(at) != c.released)
+		for _, f := range r.Cues {
+			switch {
+			case f.Part != c.part || f.Start != t:
+			case f.Verb == part.Press:
+				down[f.Key] = f.End
+			case f.Verb == part.Hold:
+				down[f.Key] = clock.Never
+			case f.Verb == part.Release:
+				delete(down, f.Key)
+			}
+		}
+		at = t
+	}
+	return extend(out, at, r.Length, pressed(at) != c.released)
+}
+
+// isAt is an input at a value.
+type isAt struct {
+	part         string
+	is           string
+	above, below *big.Rat
+	initial      string // before any cue
+}
+
+func readAt(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (condition, string) {
+	c := &isAt{part: o.Name, is: v.Text("is"), initial: o.Settings.Text(o.Kind.Value)}
+	words := o.Name + " is"
+	if len(o.Settings.Get("curve").List) > 0 {
+		ps.Add(v.At("while"), "%q follows a curve: cues that set it say when it is at what", o.Name)
+		return nil, ""
+	}
 	given := 0
 	for _, key := range []string{"is", "above", "below"} {
 		if !v.Has(key) {
 			continue
 		}
 		given++
-		x.text += map[string]string{"is": " ", "above": " at or above ", "below": " below "}[key] + v.Text(key)
+		words += map[string]string{"is": " ", "above": " at or above ", "below": " below "}[key] + v.Text(key)
 		if key == "is" {
+			if o.Kind.CheckCue != nil {
+				if err := o.Kind.CheckCue(*o, part.Cue{Verb: part.Set, To: c.is}); err != nil {
+					ps.Add(v.At("is"), "%s: %q can never be at that", err, o.Name)
+					return nil, ""
+				}
+			}
 			continue
 		}
 		n, ok := quantity(v.Text(key))
 		if !ok {
 			ps.Add(v.At(key), "%q is not a number, perhaps with a unit", v.Text(key))
-			return nil
+			return nil, ""
 		}
 		if key == "above" {
-			x.above = n
+			c.above = n
 		} else {
-			x.below = n
+			c.below = n
 		}
 	}
 	if given == 0 {
-		ps.Add(v.Pos, "one of is, above or below says at what value of %q", x.other)
+		ps.Add(v.Pos, "one of is, above or below says at what value of %q", o.Name)
+		return nil, ""
 	}
-	for _, key := range []string{"volts", "position", "temperature", "at"} { // what inputs call the value they start at
-		if o.Settings.Has(key) && x.initial == "" {
-			x.initial = o.Settings.Text(key)
-		}
+	if !c.holds(c.initial) {
+		s.happens(o.Name, strings.TrimPrefix(words, o.Name+" is "), v, ps, func(cue part.Cue) bool { return c.holds(cue.To) })
 	}
-	return x
+	return c, words
+}
+
+// happens warns of a condition that no cue of the trial brings about.
+func (s Setting) happens(name, what string, v spec.Values, ps *spec.Problems, does func(part.Cue) bool) {
+	if s.Does != nil && !s.Does(name, does) {
+		ps.Warn(v.At("while"), "%s is never %s in this trial, so that this cannot be judged: no cue brings it about", name, what)
+	}
 }
 
 // quantity reads the number that a value begins with: "3.2V" is 16/5.
@@ -139,58 +271,102 @@ type span struct {
 	holds    bool
 }
 
-// conditions cuts the run where the condition changes.
-func (x *together) conditions(r *reel.Reel) (out []span) {
-	add := func(from, to clock.Time, holds bool) {
-		if n := len(out); n > 0 && out[n-1].holds == holds {
-			out[n-1].to = to
-		} else if to > from {
-			out = append(out, span{from, to, holds})
-		}
+// extend adds a stretch to those before it.
+func extend(out []span, from, to clock.Time, holds bool) []span {
+	if n := len(out); n > 0 && out[n-1].holds == holds {
+		out[n-1].to = to
+	} else if to > from {
+		out = append(out, span{from, to, holds})
 	}
-	switch {
-	case x.other == "":
-		return []span{{x.window.from, min(x.window.to, r.Length), true}}
-	case x.otherWant != nil:
-		t := r.Track(x.other)
-		for _, f := range t.Frames {
-			ok, _ := x.otherWant.shows(t, f.Sight)
-			add(f.From, f.To, ok)
-		}
-		return out
-	}
-	at, value := clock.Time(0), x.initial
-	for _, c := range r.Cues {
-		if c.Part == x.other && c.Verb == part.Set {
-			add(at, c.Start, x.holds(value))
-			at, value = c.Start, c.To
-		}
-	}
-	add(at, r.Length, x.holds(value))
 	return out
 }
 
-func (x *together) holds(value string) bool {
-	if x.is != "" && x.is != value {
-		return false
+func (c *isAt) spans(r *reel.Reel) (out []span) {
+	at, value := clock.Time(0), c.initial
+	for _, f := range r.Cues {
+		if f.Part == c.part && f.Verb == part.Set {
+			out = extend(out, at, f.Start, c.holds(value))
+			at, value = f.Start, f.To
+		}
 	}
-	n, ok := quantity(value)
-	return (x.above == nil || ok && n.Cmp(x.above) >= 0) && (x.below == nil || ok && n.Cmp(x.below) < 0)
+	return extend(out, at, r.Length, c.holds(value))
 }
 
-// Judge gives the part of the time for which the display does as it must; up to 1 % too little is none.
+func (c *isAt) holds(value string) bool {
+	n, ok := quantity(value)
+	if is, number := quantity(c.is); c.is != "" && !(ok && number && is.Cmp(n) == 0) && !strings.EqualFold(c.is, value) {
+		return false
+	}
+	return (c.above == nil || ok && n.Cmp(c.above) >= 0) && (c.below == nil || ok && n.Cmp(c.below) < 0)
+}
+
+// conditions are those stretches of the window in which the condition holds or does not.
+func (x *together) conditions(r *reel.Reel) (out []span) {
+	from, to := x.window.from, min(x.window.to, r.Length)
+	if x.when == nil {
+		return []span{{from, to, true}}
+	}
+	for _, s := range x.when.spans(r) {
+		if s.from, s.to = max(s.from, from), min(s.to, to); s.to > s.from {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// matched are the stretches of the window in which the display shows the sight, and in which it does not.
+func (x *together) matched(t *reel.Track, frames []seen) (out []span) {
+	for _, f := range frames {
+		ok, _ := x.want.shows(t, f.Sight)
+		out = extend(out, f.From, f.To, ok)
+	}
+	return out
+}
+
+// Judge gives half by changes and half by time; without a change all by time.
 func (x *together) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Share: new(big.Rat), Text: x.text}
-	right, all := clock.Time(0), clock.Time(0)
 	frames := x.window.of(t, r)
-	held := false
-	for i, s := range x.conditions(r) {
-		held = held || s.holds
-		if i > 0 || s.from > 0 {
-			s.from += x.slack
+	spans := x.conditions(r)
+	if !slices.ContainsFunc(spans, func(s span) bool { return s.holds }) || len(frames) == 0 {
+		v.Outcome, v.Evidence = NotJudged, []string{"what it depends on never happened"}
+		return v
+	}
+	byTime := x.byTime(t, frames, spans, &v)
+	v.Share.Set(byTime)
+	percent, _ := byTime.Float64()
+	v.Evidence = []string{fmt.Sprintf("right for %d %% of the time", int(percent*100))}
+	if changes, followed, n, late := x.byChanges(t, frames, spans); n > 0 {
+		v.Share.Add(v.Share, changes).Quo(v.Share, big.NewRat(2, 1))
+		v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d changes followed within %s", followed, n, x.within.Short()))
+		if late != nil {
+			v.Evidence[1] += ", the first of the others " + late.Seen
+			if v.First == nil || late.At <= v.First.At {
+				v.First = late
+			}
 		}
-		if !s.holds && x.outside {
+	}
+	if v.Share.Cmp(big.NewRat(99, 100)) >= 0 { // what a person does not notice
+		v.Share.SetInt64(1)
+		v.First, v.Lanes = nil, nil
+	}
+	v.Outcome = outcome(v.Share)
+	return v
+}
+
+// byTime is the mean of the share of the time that the condition holds, and of the time that it does not, for which the display
+// does as it must; what comes within reach of a change belongs to that.
+func (x *together) byTime(t *reel.Track, frames []seen, spans []span, v *Verdict) *big.Rat {
+	var right, all [2]clock.Time // while it does not hold, and while it does
+	for i, s := range spans {
+		if i > 0 {
+			s.from += x.within
+		}
+		k := 0
+		if s.holds {
+			k = 1
+		} else if x.outside {
 			continue
 		}
 		for _, f := range frames {
@@ -198,9 +374,9 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 			if to <= from {
 				continue
 			}
-			all += to - from
+			all[k] += to - from
 			if ok, _ := x.want.shows(t, f.Sight); ok == s.holds {
-				right += to - from
+				right[k] += to - from
 			} else if v.First == nil && to-from >= readable {
 				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), (to - from).Brief()), By: place(t, f.From)}
 				v.Lanes = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
@@ -210,16 +386,106 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 			}
 		}
 	}
-	if !held || all == 0 {
-		v.Outcome, v.Evidence = NotJudged, []string{"what it depends on never happened"}
-		return v
+	sum, n := new(big.Rat), int64(0)
+	for k := range all {
+		if all[k] > 0 {
+			n++
+			sum.Add(sum, big.NewRat(int64(right[k]), int64(all[k])))
+		}
 	}
-	v.Share = big.NewRat(int64(right), int64(all))
-	if v.Share.Cmp(big.NewRat(99, 100)) >= 0 {
-		v.Share.SetInt64(1)
-		v.First, v.Lanes = nil, nil
+	return sum.Quo(sum, big.NewRat(max(1, n), 1))
+}
+
+// byChanges is the mean credit of the changes of the condition, how many of them were followed within the time that is given, and
+// the first that was not. A change that the next one comes too soon after is none to follow.
+func (x *together) byChanges(t *reel.Track, frames []seen, spans []span) (share *big.Rat, followed, n int, late *Difference) {
+	shown := x.matched(t, frames)
+	share = new(big.Rat)
+	for i := 1; i < len(spans); i++ {
+		s := spans[i]
+		if s.to-s.from <= x.within || x.outside && !s.holds {
+			continue
+		}
+		n++
+		off := x.distance(shown, s, spans[i-1].from)
+		credit := falling(off, x.within)
+		if held := x.rightFor(shown, s, s.from+max(0, off)); held != nil {
+			credit.Mul(credit, held)
+		}
+		share.Add(share, credit)
+		if credit.Cmp(big.NewRat(99, 100)) >= 0 {
+			followed++
+			continue
+		}
+		if late == nil {
+			late = &Difference{At: s.from, Expected: x.follows(s), Seen: "never", By: place(t, s.from+off)}
+			switch {
+			case off < 0:
+				late.Seen = (-off).Brief() + " early"
+			case off > x.within && s.from+off < s.to:
+				late.Seen = off.Brief() + " late"
+			case s.from+off < s.to:
+				late.Seen = "for a part of the time only"
+			}
+		}
 	}
-	v.Evidence = []string{fmt.Sprintf("right for %d %% of the time", int64(right)*100/int64(all))}
-	v.Outcome = outcome(v.Share)
-	return v
+	if n > 0 {
+		share.Quo(share, big.NewRat(int64(n), 1))
+	}
+	return share, followed, n, late
+}
+
+// follows tells what the display must do at a change.
+func (x *together) follows(s span) string {
+	if s.holds {
+		return fmt.Sprintf("%s within %s", x.want, x.within.Short())
+	}
+	return fmt.Sprintf("%s to end within %s", x.want, x.within.Short())
+}
+
+// distance is how far from a change the display changed: later, or before it, if it then did as it must before the change. A
+// display that never followed is as late as the stretch is long.
+func (x *together) distance(shown []span, s span, before clock.Time) clock.Time {
+	for i, m := range shown {
+		switch {
+		case m.to <= s.from || m.holds != s.holds:
+			continue
+		case m.from >= s.to:
+			return s.to - s.from
+		case m.from >= s.from:
+			return m.from - s.from
+		case x.outside && s.holds: // it may have been there before
+			return 0
+		case i == 0: // it never did anything else
+			return before - s.from
+		}
+		return max(m.from, before) - s.from
+	}
+	return s.to - s.from
+}
+
+// rightFor is the share of the rest of a stretch for which the display does as it must; nil where nothing is left.
+func (x *together) rightFor(shown []span, s span, from clock.Time) *big.Rat {
+	if from >= s.to {
+		return nil
+	}
+	right := clock.Time(0)
+	for _, m := range shown {
+		if m.holds == s.holds {
+			right += max(0, min(m.to, s.to)-max(m.from, from))
+		}
+	}
+	return big.NewRat(int64(right), int64(s.to-from))
+}
+
+// falling is 1 up to a distance, and falls in a line to 0 at three times that.
+func falling(off, within clock.Time) *big.Rat {
+	off = max(off, -off)
+	switch {
+	case off <= within:
+		return big.NewRat(1, 1)
+	case off >= 3*within:
+		return new(big.Rat)
+	}
+	return big.NewRat(int64(3*within-off), int64(2*within))
 }

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"go.yaml.in/yaml/v3"
@@ -24,11 +25,26 @@ type want interface {
 	String() string
 }
 
+// partial tells whether a want says nothing about a part of what the display shows.
+func partial(w want) bool {
+	switch w := w.(type) {
+	case *rowWant, *patternWant:
+		return true
+	case *cursorWant:
+		return w.want == nil || partial(w.want)
+	case *groupWant:
+		return slices.ContainsFunc(w.of, func(one want) bool { return one == nil || partial(one) })
+	}
+	return false
+}
+
 // FrameFields are those of a frame that is written as a mapping.
 var FrameFields = []spec.Field{
 	{Name: "text", Kind: spec.Text, Doc: "what is shown, as for a plain frame"},
 	{Name: "segments", Kind: spec.List, Of: &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]}, Doc: "the lit segments of a digit"},
 	{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, or of the lines of text on a graphic one"},
+	{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "with `text`: the row of a character display that reads so, counted from 1, whatever the others show"},
+	cursorField,
 	{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"},
 	{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Doc: "any of several frames will do"},
 	{Name: "for", Kind: spec.Text, Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"},
@@ -41,15 +57,20 @@ const anyLength = clock.Time(-1)
 func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want, clock.Time) {
 	length := clock.Time(0)
 	text, rows, lit, dots := v.Text, []string(nil), []string(nil), []string(nil)
+	look := p.Kind.Look(*p)
+	var m spec.Values
 	if v.Node.Kind == yaml.MappingNode {
-		m := spec.Decode(v.Node, FrameFields, ps)
+		if look.Form == reel.FormGroup {
+			return readPhase(v, p.Name, look, strict, ps)
+		}
+		m = spec.Decode(v.Node, FrameFields, ps)
 		given := 0
 		for _, key := range []string{"text", "segments", "rows", "bitmap", "one-of"} {
 			if m.Has(key) {
 				given++
 			}
 		}
-		if given != 1 {
+		if given != 1 && (given > 0 || !m.Has("cursor")) {
 			ps.Add(v.Pos, "a frame has one of text, segments, rows, bitmap and one-of")
 			return nil, 0
 		}
@@ -63,14 +84,9 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 		for _, s := range m.Get("segments").List {
 			lit = append(lit, s.Text)
 		}
-		if f := m.Get("for"); f.Text == "any" {
-			length = anyLength
-		} else if f.Text != "" {
-			t, err := clock.Parse(f.Text)
-			if err != nil || t == 0 {
-				ps.Add(f.Pos, "%q is not a time; write one such as 250ms, or any", f.Text)
-			}
-			length = t
+		length = readLength(m.Get("for"), ps)
+		if m.Has("cursor") || m.Has("row") {
+			return readPlaced(m, v, p, strict, ps), length
 		}
 		if m.Has("one-of") {
 			return readAny(m.Get("one-of"), p, strict, ps), length
@@ -79,7 +95,6 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 			return readSegments(lit, v, p, ps), length
 		}
 	}
-	look := p.Kind.Look(*p)
 	switch {
 	case dots != nil:
 		return readBitmap(dots, v, p.Name, look, ps), length
@@ -98,6 +113,8 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 			rows = []string{text}
 		}
 		return readLines(rows, v, ps), length
+	case reel.FormGroup:
+		return readLitMembers(text, v, p.Name, look, ps), length
 	case reel.FormLamp:
 		return readLamp(text, v, ps), length
 	case reel.FormBar:
@@ -113,6 +130,21 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 		return nil, length
 	}
 	return readDigits(text, look, strict, v, ps), length
+}
+
+// readLength reads how long a frame lasts; 0 where nothing is written.
+func readLength(f spec.Value, ps *spec.Problems) clock.Time {
+	switch f.Text {
+	case "":
+		return 0
+	case "any":
+		return anyLength
+	}
+	t, err := clock.Parse(f.Text)
+	if err != nil || t == 0 {
+		ps.Add(f.Pos, "%q is not a time; write one such as 250ms, or any", f.Text)
+	}
+	return t
 }
 
 // lampWant is a lamp on or off.
@@ -287,31 +319,30 @@ func (w *digitsWant) String() string {
 
 // share gives all digits of an expectation to each other.
 func share(wants []want) {
-	var used []glyph.Want
+	var all []*digitsWant
 	for _, w := range wants {
-		used = append(used, digitsOf(w)...)
+		all = append(all, digitsOf(w)...)
 	}
-	for _, w := range wants {
-		if d, ok := w.(*digitsWant); ok {
-			d.used = used
-		}
-		if several, ok := w.(anyWant); ok {
-			for _, one := range several {
-				if d, ok := one.(*digitsWant); ok {
-					d.used = used
-				}
-			}
-		}
+	var used []glyph.Want
+	for _, d := range all {
+		used = append(used, d.digits...)
+	}
+	for _, d := range all {
+		d.used = used
 	}
 }
 
-// digitsOf lists the digits that a want is about.
-func digitsOf(w want) (out []glyph.Want) {
+// digitsOf lists the displays of digits that a want is about.
+func digitsOf(w want) (out []*digitsWant) {
 	switch w := w.(type) {
 	case *digitsWant:
-		return w.digits
+		return []*digitsWant{w}
 	case anyWant:
 		for _, one := range w {
+			out = append(out, digitsOf(one)...)
+		}
+	case *groupWant:
+		for _, one := range w.of {
 			out = append(out, digitsOf(one)...)
 		}
 	}
@@ -340,8 +371,8 @@ func readRows(rows []string, v spec.Value, g *reel.Grid, ps *spec.Problems) want
 			return nil
 		}
 		for _, r := range row {
-			if _, ok := glyph.Code(r); !ok && r != '▢' {
-				ps.Add(v.Pos, "%q: the display's character ROM cannot show %q; write what it shows (a custom character is written ▢)", row, r)
+			if _, ok := g.Cell(r); !ok {
+				ps.Add(v.Pos, "%q: the display's character ROM cannot show %q; write what it shows, ▢ for any custom character, or draw this one under `characters`", row, r)
 				return nil
 			}
 		}
@@ -353,25 +384,32 @@ func readRows(rows []string, v spec.Value, g *reel.Grid, ps *spec.Problems) want
 func (w *rowsWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 	wrong, all := 0, 0
 	for i, row := range t.Rows(s) {
-		want := []rune(w.rows[i])
-		for k, r := range []rune(row) {
-			all++
-			if r != want[k] {
-				wrong++
-			}
-		}
+		n, k := misread(t, s, i, row, w.rows[i])
+		wrong += n
+		all += k
 	}
 	return wrong == 0, min(1000, wrong*2000/all)
+}
+
+// misread counts the characters of a row that are not those that were wanted; any custom character will do for a nameless one.
+func misread(t *reel.Track, s reel.Sight, i int, row, wanted string) (wrong, all int) {
+	want := []rune(wanted)
+	for k, r := range []rune(row) {
+		all++
+		cell := s.Cells[i*t.Look.Grid.Columns+k]
+		custom := cell >= reel.CustomCell && cell&reel.WashedOut == 0
+		if r != want[k] && !(want[k] == reel.Nameless && custom) {
+			wrong++
+		}
+	}
+	return wrong, all
 }
 
 func (w *rowsWant) sight(g reel.Look) *reel.Sight {
 	s := &reel.Sight{}
 	for _, row := range w.rows {
 		for _, r := range row {
-			cell := reel.AnyCustom
-			if code, ok := glyph.Code(r); ok {
-				cell = reel.Cell(code)
-			}
+			cell, _ := g.Grid.Cell(r)
 			s.Cells = append(s.Cells, cell)
 		}
 	}
@@ -398,7 +436,8 @@ type rowWant struct {
 }
 
 func (w *rowWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
-	return t.Rows(s)[w.row] == w.text, 500
+	wrong, _ := misread(t, s, w.row, t.Rows(s)[w.row], w.text)
+	return wrong == 0, 500
 }
 
 func (w *rowWant) sight(look reel.Look) *reel.Sight {
@@ -410,7 +449,10 @@ func (w *rowWant) sight(look reel.Look) *reel.Sight {
 	return rows.sight(look)
 }
 
-func (w *rowWant) same(other want) bool { return false }
+func (w *rowWant) same(other want) bool {
+	o, ok := other.(*rowWant)
+	return ok && *o == *w
+}
 
 func (w *rowWant) String() string {
 	return fmt.Sprintf("%q in row %d", strings.TrimRight(w.text, " "), w.row+1)

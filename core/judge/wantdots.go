@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"fmt"
 	"math/bits"
 	"strconv"
 	"strings"
@@ -77,9 +78,14 @@ func readBitmap(rows []string, v spec.Value, name string, look reel.Look, ps *sp
 			ps.Add(v.Pos, "a picture of %d×%d dots cannot stand on a display of %d×%d, or nothing of it is lit", picture.Width, picture.Height, look.Pixels.Columns, look.Pixels.Rows)
 			return nil
 		}
-		return &pictureWant{picture}
+		const small = 16
+		dots := fmt.Sprintf("%08x", picture.Digest())
+		if picture.Width <= small && len(rows) <= small {
+			dots = glyph.HexRows(squared(rows, picture.Width))
+		}
+		return &pictureWant{picture, fmt.Sprintf("a picture of %d×%d dots, %d of them lit (%s)", picture.Width, len(rows), picture.Count(), dots)}
 	case reel.FormMatrix:
-		w := &lightsWant{n: len(look.Shapes), text: strings.Join(rows, "/")}
+		w := &lightsWant{n: len(look.Shapes)}
 		column := map[int]int{}
 		for i, s := range look.Shapes {
 			if picture.At(column[s.Digit], s.Digit) {
@@ -91,14 +97,26 @@ func readBitmap(rows []string, v spec.Value, name string, look reel.Look, ps *sp
 			ps.Add(v.Pos, "a bitmap of %d×%d for a matrix of %d×%d", picture.Width, picture.Height, column[0], len(column))
 			return nil
 		}
+		w.text = (&reel.Track{Look: look}).Short(*lit(w.pattern, w.n))
 		return w
 	}
 	ps.Add(v.Pos, "%q has no dots; a bitmap goes with a matrix or a graphic display", name)
 	return nil
 }
 
+// squared makes rows equally long, what is not written being dark.
+func squared(rows []string, width int) (out []string) {
+	for _, r := range rows {
+		out = append(out, r+strings.Repeat(".", max(0, width-len(r))))
+	}
+	return out
+}
+
 // pictureWant is a picture that stands anywhere on a graphic display.
-type pictureWant struct{ picture glyph.Bitmap }
+type pictureWant struct {
+	picture glyph.Bitmap
+	text    string
+}
 
 func (w *pictureWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 	if t.Bitmap(s).Find(w.picture) {
@@ -124,7 +142,7 @@ func (w *pictureWant) same(other want) bool {
 	return ok && o.picture.Digest() == w.picture.Digest()
 }
 
-func (w *pictureWant) String() string { return "the picture" }
+func (w *pictureWant) String() string { return w.text }
 
 // linesWant is text on a graphic display, line by line, wherever it stands.
 type linesWant struct{ lines []string }

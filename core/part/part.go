@@ -32,6 +32,8 @@ type Kind struct {
 	Controls func(Built) []Control
 	// CheckCue finds what is wrong with a cue, beyond its verb; may be nil.
 	CheckCue func(Built, Cue) error
+	// Value is the setting that says what the part is at before the first Set; empty where none does.
+	Value string
 	// Look gives the drawing of a display; nil for what shows nothing.
 	Look func(Built) reel.Look
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
@@ -78,6 +80,8 @@ type Built struct {
 	Settings spec.Values
 	Wired    []string // what each terminal is wired to, "" for nothing
 	Supply   int64    // µV
+
+	Characters []reel.Character // custom ones that the exercise has a letter for
 }
 
 // Lit tells whether the part has a light of its own behind its display.

@@ -14,6 +14,7 @@ const (
 	FormPixels Form = "pixels" // a graphic display
 	FormSound  Form = "sound"  // nothing to see: a pitch
 	FormLines  Form = "lines"  // a terminal: the line that came last
+	FormGroup  Form = "group"  // several displays of lights that are read as one
 )
 
 // Look says how a display is drawn: shapes with the light that fills each, a grid of character cells,
@@ -26,6 +27,8 @@ type Look struct {
 	Grid   *Grid   `json:"grid,omitempty"`
 	Pixels *Pixels `json:"pixels,omitempty"`
 	Colon  int     `json:"colon,omitempty"` // of digits: behind how many of them the colon stands; 0 for none
+
+	Members []Member `json:"members,omitempty"` // of a group, in the order of their lights
 }
 
 // Lights is how many lights the display has; several shapes may belong to one.
@@ -70,4 +73,13 @@ type Grid struct {
 	Back    string `json:"back"` // colours of the backlight, the dots set and unset
 	Ink     string `json:"ink"`
 	Faint   string `json:"faint"`
+
+	Characters []Character `json:"characters,omitempty"` // custom ones that the exercise has a name for
+	Cursor     bool        `json:"-"`                    // the cursor is a part of what is compared and told
+}
+
+// Character is a custom character with the letter that stands for it in texts.
+type Character struct {
+	Letter string   `json:"letter"`
+	Dots   [8]uint8 `json:"dots"` // row by row, the leftmost of five dots in bit 4
 }

@@ -3,6 +3,7 @@ package reel
 import (
 	"fmt"
 	"math/bits"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -18,7 +19,9 @@ func (t *Track) Describe(s Sight) string {
 		for i, r := range rows {
 			rows[i] = strings.TrimRight(r, " ")
 		}
-		out = quoteRows(rows)
+		out = quoteRows(rows) + t.nameless(s) + t.cursor(s)
+	case FormGroup:
+		out = t.group(s)
 	case FormPixels:
 		out = t.pixels(s)
 	case FormLines:
@@ -48,8 +51,11 @@ func (t *Track) Describe(s Sight) string {
 
 // Alike tells whether two sights of the track look the same.
 func (t *Track) Alike(a, b Sight) bool {
-	if t.Look.Form == FormDigits {
+	switch t.Look.Form {
+	case FormDigits:
 		return a.Lights.Bits() == b.Lights.Bits() && a.Flicker == b.Flicker
+	case FormText:
+		return slices.EqualFunc(a.Cells, b.Cells, t.alike) && a.Flicker == b.Flicker && t.cursor(a) == t.cursor(b)
 	}
 	return t.Describe(a) == t.Describe(b)
 }
@@ -62,7 +68,7 @@ func (t *Track) Short(s Sight) string {
 			return glyph.Pattern(s.Lights.Bits()).Symbol()
 		}
 	case FormMatrix:
-		return fmt.Sprintf("%d of %d lit", bits.OnesCount64(s.Lights.Bits()), len(s.Lights))
+		return fmt.Sprintf("%d of %d lit (%s)", bits.OnesCount64(s.Lights.Bits()), len(s.Lights), t.hexRows(s))
 	case FormBar:
 		if n := bits.OnesCount64(s.Lights.Bits()); s.Lights.Bits() == 1<<n-1 {
 			return fmt.Sprintf("%d of %d", n, len(s.Lights))
@@ -160,26 +166,101 @@ func Colour(s Sight) string {
 	return best
 }
 
-// Rows gives the text of a character display as its ROM shows it: '▢' stands for a custom character
-// and '░' for one that is washed out.
+// Rows gives the text of a character display as a person reads it: a custom character by the letter that the exercise has for
+// it, or that the ROM draws alike; '▢' stands for any other and '░' for one that is washed out.
 func (t *Track) Rows(s Sight) []string {
 	g := t.Look.Grid
 	rows := make([]string, 0, g.Rows)
 	for r := 0; r < g.Rows; r++ {
 		var b strings.Builder
 		for c := 0; c < g.Columns; c++ {
-			switch cell := s.Cells[r*g.Columns+c]; {
-			case cell&WashedOut != 0:
-				b.WriteRune('░')
-			case cell >= CustomCell:
-				b.WriteRune('▢')
-			default:
-				b.WriteRune(glyph.Rune(byte(cell)))
-			}
+			b.WriteRune(t.letter(s.Cells[r*g.Columns+c]))
 		}
 		rows = append(rows, b.String())
 	}
 	return rows
+}
+
+// Nameless stands for a custom character that the exercise has no letter for.
+const Nameless = '▢'
+
+func (t *Track) letter(c Cell) rune {
+	switch {
+	case c&WashedOut != 0:
+		return '░'
+	case c < CustomCell:
+		return glyph.Rune(byte(c))
+	case c == AnyCustom:
+		return Nameless
+	}
+	dots := t.Dots(c)
+	for _, one := range t.Look.Grid.Characters {
+		if one.Dots == dots {
+			return []rune(one.Letter)[0]
+		}
+	}
+	if code, ok := glyph.Drawn(dots); ok {
+		return glyph.Rune(code)
+	}
+	return Nameless
+}
+
+// Cell gives the cell that shows a letter on a character display; ok is false where none does.
+func (g *Grid) Cell(letter rune) (c Cell, ok bool) {
+	for i, one := range g.Characters {
+		if one.Letter == string(letter) {
+			return NamedCell + Cell(i), true
+		}
+	}
+	if letter == Nameless {
+		return AnyCustom, true
+	}
+	code, ok := glyph.Code(letter)
+	return Cell(code), ok
+}
+
+// alike tells whether two cells look the same; what is washed out reads as nothing in particular.
+func (t *Track) alike(a, b Cell) bool {
+	x := t.letter(a)
+	return x == t.letter(b) && (x != Nameless || a == b)
+}
+
+// nameless tells which custom characters without a letter there are, where the track has several: to a person they differ.
+func (t *Track) nameless(s Sight) string {
+	if len(t.Custom) < 2 {
+		return ""
+	}
+	var words []string
+	for _, c := range s.Cells {
+		if c >= CustomCell && c != AnyCustom && t.letter(c) == Nameless {
+			words = append(words, strconv.Itoa(int(c-CustomCell)+1))
+		}
+	}
+	if words == nil {
+		return ""
+	}
+	return fmt.Sprintf(" (%c %s of %d)", Nameless, strings.Join(words, " "), len(t.Custom))
+}
+
+// cursor tells where the cursor is, where that is looked at.
+func (t *Track) cursor(s Sight) string {
+	switch c := s.Cursor; {
+	case !t.Look.Grid.Cursor:
+		return ""
+	case c == nil:
+		return " without a cursor"
+	default:
+		return " with " + c.In(*t.Look.Grid)
+	}
+}
+
+// In tells in words where a cursor stands, and whether it blinks.
+func (c *Cursor) In(g Grid) string {
+	what := "a cursor"
+	if c.Block {
+		what = "a blinking cursor"
+	}
+	return fmt.Sprintf("%s in row %d, column %d", what, c.Cell/g.Columns+1, c.Cell%g.Columns+1)
 }
 
 // pixels tells the text that can be read, or how much is lit.
@@ -211,6 +292,9 @@ func (t *Track) Bitmap(s Sight) glyph.Bitmap {
 // Dots gives the dots of a cell of this track.
 func (t *Track) Dots(c Cell) [8]uint8 {
 	c &^= WashedOut
+	if i := int(c - NamedCell); c >= NamedCell && t.Look.Grid != nil && i < len(t.Look.Grid.Characters) {
+		return t.Look.Grid.Characters[i].Dots
+	}
 	if i := int(c - CustomCell); c >= CustomCell {
 		if i < len(t.Custom) {
 			return t.Custom[i]

@@ -54,8 +54,9 @@ type Fired struct {
 	Name  string     `json:"name,omitempty"`
 	Verb  string     `json:"verb"`
 	Part  string     `json:"part"`
-	Text  string     `json:"text"`         // what it did, in words
-	To    string     `json:"to,omitempty"` // the value, of set
+	Text  string     `json:"text"`          // what it did, in words
+	To    string     `json:"to,omitempty"`  // the value, of set
+	Key   string     `json:"key,omitempty"` // of a part with several
 	Start clock.Time `json:"start"`
 	End   clock.Time `json:"end"`
 }
@@ -68,6 +69,7 @@ type Track struct {
 	Frames  []Frame    `json:"frames"`
 	Custom  [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
 	Quality *Quality   `json:"quality,omitempty"`
+	Of      []string   `json:"of,omitempty"` // of a group: the displays that it is made of
 }
 
 // Quality tells how well a scanned display was driven.
@@ -154,12 +156,13 @@ func (l Lights) Bits() (b uint64) {
 }
 
 // Cell is one character of a display: a code of its ROM, or CustomCell and an index into the track's
-// Custom. WashedOut marks a character that was rewritten too often to settle.
+// Custom; one that is expected may have NamedCell and an index into Grid.Characters. WashedOut marks a character that was rewritten too often to settle.
 type Cell uint16
 
 // The ranges of a Cell.
 const (
 	CustomCell Cell = 0x100
+	NamedCell  Cell = 0x4000 // an expected custom character, by its index in the characters of the display's Grid
 	AnyCustom  Cell = 0x7fff // an expected custom character, whatever its dots
 	WashedOut  Cell = 0x8000
 )

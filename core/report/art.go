@@ -23,6 +23,8 @@ func Art(t *reel.Track, s reel.Sight) []string {
 		return digitsArt(t.Look, s.Lights)
 	case reel.FormLamp, reel.FormBar:
 		return lampArt(s.Lights)
+	case reel.FormGroup:
+		return groupArt(t.Look, s)
 	}
 	word := t.Describe(s) // of a colour, a pitch, a line: it says more than a drawing
 	switch {
@@ -46,6 +48,28 @@ func lampArt(l reel.Lights) []string {
 		b.WriteString(symbol[s])
 	}
 	return []string{"   " + b.String() + "   "}
+}
+
+// groupArt draws the members of a group side by side.
+func groupArt(look reel.Look, s reel.Sight) (out []string) {
+	var arts [][]string
+	high := 0
+	for i, one := range look.Split(s) {
+		a := Art(&reel.Track{Look: look.Members[i].Look}, one)
+		arts, high = append(arts, a), max(high, len(a))
+	}
+	out = make([]string, high)
+	for _, a := range arts {
+		above := (high - len(a)) / 2
+		for i := range out {
+			line := strings.Repeat(" ", width(a))
+			if k := i - above; k >= 0 && k < len(a) {
+				line = fit(a[k], width(a))
+			}
+			out[i] += line
+		}
+	}
+	return out
 }
 
 // digitsArt draws seven-segment digits side by side, five lines high, and the colon between them.

@@ -66,6 +66,9 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 				break
 			}
 		}
+		if lanes == nil && track.Of != nil { // its members are drawn
+			continue
+		}
 		s := strip{Display: track.Display}
 		if lanes == nil {
 			for _, f := range track.Frames {

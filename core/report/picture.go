@@ -89,7 +89,7 @@ func Still(r *reel.Reel, at clock.Time) *Picture {
 	for i := range r.Tracks {
 		t := &r.Tracks[i]
 		f := t.At(at)
-		if f == nil {
+		if f == nil || t.Of != nil { // a group is drawn by its members
 			continue
 		}
 		w, h := wellOf(t, 2*tall)
@@ -116,7 +116,11 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 		p.write(across-edge, edge+16, 15, "end", textInk, fmt.Sprintf("%s / %s", trial.Marks, trial.Of))
 	}
 	for i := range r.Tracks {
-		y = p.strip(&r.Tracks[i], lanesOf(trial, &r.Tracks[i]), y)
+		lanes := lanesOf(trial, &r.Tracks[i])
+		if lanes == nil && r.Tracks[i].Of != nil {
+			continue
+		}
+		y = p.strip(&r.Tracks[i], lanes, y)
 	}
 	p.height = y
 	return p

@@ -59,7 +59,7 @@ func sample(t *reel.Track, state reel.State) (s reel.Sight) {
 		for _, x := range t.Look.Shapes {
 			i := x.Light
 			beside := i%8 != 6 && x.Digit%2 == 0 // a ghost stands beside something that is lit
-			if t.Look.Form == reel.FormBar || t.Look.Form == reel.FormColour {
+			if t.Look.Form == reel.FormBar || t.Look.Form == reel.FormGroup || t.Look.Form == reel.FormColour {
 				beside = i%2 == 0
 			}
 			switch {

@@ -124,6 +124,9 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			continue
 		}
 		if track := run.Track(v.Display); track != nil {
+			for _, member := range track.Of { // it is drawn with the group
+				drawn[member] = true
+			}
 			b.WriteString("\n" + scanned(st, track) + Strip(st, track, v.Lanes))
 			drawn[v.Display] = true
 		}
@@ -132,7 +135,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 		return
 	}
 	for i := range run.Tracks {
-		if track := &run.Tracks[i]; !drawn[track.Display] {
+		if track := &run.Tracks[i]; !drawn[track.Display] && track.Of == nil {
 			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + scanned(st, track) + Strip(st, track, nil))
 		}
 	}

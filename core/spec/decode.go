@@ -39,6 +39,7 @@ type Entry struct {
 // Values is a decoded mapping.
 type Values struct {
 	Pos    Pos
+	Node   *yaml.Node // the mapping itself
 	fields map[string]Value
 }
 
@@ -80,7 +81,7 @@ func Where(n *yaml.Node) Pos { return Pos{n.Line, n.Column} }
 // Decode reads a mapping by its fields. Everything wrong goes to ps; the values that could be read
 // come back.
 func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
-	out := Values{Pos: Where(n), fields: map[string]Value{}}
+	out := Values{Pos: Where(n), Node: n, fields: map[string]Value{}}
 	n = resolve(n)
 	if n.Kind != yaml.MappingNode {
 		ps.Add(Where(n), "%s stands where a mapping with %s is meant", describe(n), strings.Join(Names(fields), ", "))
@@ -92,6 +93,9 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 		if f == nil {
 			ps.Add(Where(key), "%q is unknown here%s", key.Value, Nearest(key.Value, Names(fields)))
 			continue
+		}
+		if key.Value == f.Was {
+			ps.Warn(Where(key), "%q is called %q now", f.Was, f.Name)
 		}
 		if _, twice := out.fields[f.Name]; twice {
 			ps.Add(Where(key), "%q is given twice", key.Value)

@@ -35,6 +35,7 @@ var kindNames = map[Kind]string{
 // Field is one key of a mapping.
 type Field struct {
 	Name     string
+	Was      string // what it was called before, which is still read, with a warning
 	Kind     Kind
 	Doc      string
 	Required bool
@@ -55,7 +56,7 @@ type Key struct {
 // Find gives a field by name.
 func Find(fields []Field, name string) *Field {
 	for i := range fields {
-		if fields[i].Name == name {
+		if fields[i].Name == name || fields[i].Was == name && name != "" {
 			return &fields[i]
 		}
 	}

@@ -117,6 +117,9 @@ const Character = memo(function Character({ x, y, dots, cursor, ink, faded }: { 
   return <path d={d} fill={ink} fillOpacity={faded ? 0.4 : 1} />
 })
 
+// namedCell begins the custom characters that the exercise has a letter for: what is expected.
+const namedCell = 0x4000
+
 // A character display has real dots, with those that are not set just visible.
 function Characters({ look, sight, custom, rom }: Pick<Props, 'look' | 'sight' | 'custom' | 'rom'>) {
   const grid = look.grid!
@@ -132,7 +135,7 @@ function Characters({ look, sight, custom, rom }: Pick<Props, 'look' | 'sight' |
           const cell = sight?.cells?.[i] ?? 32
           const code = cell & 0x7fff
           const cursor = sight?.cursor?.cell === i ? (sight.cursor.block ? 'block' : 'line') : undefined
-          const dots = code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : rom?.[code]
+          const dots = code >= namedCell && code < 0x7fff ? grid.characters?.[code - namedCell]?.dots : code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : rom?.[code]
           return <Character key={i} x={(i % grid.columns) * across} y={Math.floor(i / grid.columns) * down} dots={dots} cursor={cursor} ink={grid.ink} faded={!!(cell & washedOut)} />
         })}
       </g>

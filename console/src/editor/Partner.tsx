@@ -183,7 +183,7 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
       {sheet.trials.map((t, i) => (
         <section key={t.name} className="pt-3">
           <h3 className="border-t-2 border-ink pt-1">{t.name}</h3>
-          {reels[i]?.tracks.map((track) => (
+          {reels[i]?.tracks.filter((track) => !reels[i].tracks.some((group) => group.of?.includes(track.display))).map((track) => (
             <div key={track.display} className="flex items-center gap-3 py-1">
               <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
                 {track.display}

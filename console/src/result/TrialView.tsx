@@ -174,7 +174,7 @@ function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: 
   const time = useTime(clock)
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
-      {reel.tracks.map((t) => (
+      {reel.tracks.filter((t) => !t.of).map((t) => (
         <OnBench key={t.display} track={t} frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)} unlit={dark(reel, t, time)} rom={rom} />
       ))}
       {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {

@@ -33,6 +33,7 @@ func init() {
 			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
 		Volts:   true,
 		Cues:    []string{part.Set},
+		Value:   "position",
 		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: PC0}}",
 		CheckCue: func(_ part.Built, c part.Cue) error {
 			_, err := percent(c.To)

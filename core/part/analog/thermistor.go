@@ -27,6 +27,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "out", Doc: "between the two resistors"}},
 		Volts:   true,
 		Cues:    []string{part.Set},
+		Value:   "temperature",
 		Example: "room: {part: thermistor, temperature: 18C, pins: {out: PC1}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if _, err := Celsius(b.Settings.Text("temperature")); err != nil {

@@ -26,6 +26,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "out", Doc: "the voltage"}},
 		Volts:   true,
 		Cues:    []string{part.Set},
+		Value:   "volts",
 		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: PC0}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			last := clock.Time(-1)

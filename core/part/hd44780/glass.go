@@ -48,7 +48,7 @@ func sizeOf(b part.Built) size {
 func look(b part.Built) reel.Look {
 	s := sizeOf(b)
 	return reel.Look{Form: reel.FormText, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
-		Grid: &reel.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b"}}
+		Grid: &reel.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b", Characters: b.Characters}}
 }
 
 // contrast is what the voltage at VO makes of the characters.

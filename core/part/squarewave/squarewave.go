@@ -27,6 +27,7 @@ func init() {
 		Symbol:  part.SymbolWave,
 		Pins:    []spec.Key{{Name: "out", Doc: "the output"}},
 		Cues:    []string{part.Set},
+		Value:   "frequency",
 		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: PD2}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if b.Settings.Get("frequency").Rate > highest {

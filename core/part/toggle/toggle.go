@@ -27,6 +27,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
 		Symbol:  part.SymbolSwitch,
 		Cues:    []string{part.Set},
+		Value:   "is",
 		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
 		Check:   contact.CheckEdges,
 		CheckCue: func(_ part.Built, c part.Cue) error {

@@ -1,0 +1,26 @@
+/* Y. Eames: the last number stays while the boats go. */
+#include "quay.h"
+
+static void seconds(uint8_t n)
+{
+	while (n--)
+		_delay_ms(1000);
+}
+
+int main(void)
+{
+	begin();
+	for (;;) {
+		PORTC = RED;
+		for (uint8_t n = 12; n > 0; n--) {
+			put(n >= 10 ? font[n / 10] : 0, font[n % 10]);
+			seconds(1);
+		}
+		PORTC = RED | AMBER;
+		seconds(1);
+		PORTC = GREEN;
+		seconds(5);
+		PORTC = AMBER;
+		seconds(2);
+	}
+}
