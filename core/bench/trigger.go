@@ -16,7 +16,7 @@ const glance = 5 * clock.Millisecond
 // waiting is a cue that waits for a display.
 type waiting struct {
 	cue    exercise.Cue
-	number int // in the trial
+	number int         // in the trial
 	parts  []*fitted   // the display, or the members of the group
 	group  *reel.Group // nil for a display
 	track  int         // 1 for its backlight

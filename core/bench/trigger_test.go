@@ -55,3 +55,42 @@ func TestTriggersInOrder(t *testing.T) {
 `, bench.Options{})
 	assert.Greater(t, came["second"], 4*clock.Second, "it was there a second before, too")
 }
+
+// A cue can wait for a group: the digits of the quay signal read as one number, and its lamps as a phase.
+func TestTriggerOfGroup(t *testing.T) {
+	e, data, err := demo.Pick("quay-signal", "adair-loop")
+	require.NoError(t, err)
+	head, _, _ := strings.Cut(string(e.Text), "trials:")
+	head = strings.Replace(head, "groups:", "  push: {part: button, pins: {1: PC3, 2: GND}}\ngroups:", 1)
+	x, problems := exercise.Read("x", []byte(head+`trials:
+  - name: x
+    length: 15s
+    cues:
+      - {when: {display: seconds, shows: 9}, press: push, as: nine}
+      - {when: {display: phase, shows: red + amber}, press: push, as: ready}
+      - {when: {display: phase, shows: amber, within: 14s}, press: push, as: never}
+    expect: [{reads: phase, text: green, at: end}, {never: seconds, frame: 19}]
+`))
+	require.NotNil(t, x, "%v", problems)
+	im, err := firmware.Read(data)
+	require.NoError(t, err)
+	r, err := bench.Run(t.Context(), x, &x.Trials[0], im)
+	require.NoError(t, err)
+	came := map[string]float64{}
+	for _, c := range r.Cues {
+		came[c.Name] = c.Start.Seconds()
+	}
+	assert.InDelta(t, 3.2, came["nine"], 0.1)
+	assert.InDelta(t, 12.2, came["ready"], 0.1)
+	assert.NotContains(t, came, "never")
+	for _, want := range x.Trials[0].Expect {
+		assert.Equal(t, "met", string(want.Judge(r).Outcome))
+	}
+	var groups []string
+	for _, track := range r.Tracks {
+		if track.Of != nil {
+			groups = append(groups, track.Display)
+		}
+	}
+	assert.Equal(t, []string{"seconds", "phase"}, groups)
+}

@@ -20,7 +20,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "5"
+const Engine = "6"
 
 // Result is a marked submission.
 type Result struct {

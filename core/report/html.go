@@ -59,16 +59,10 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 	}
 	for i := range r.Tracks {
 		track := &r.Tracks[i]
-		var lanes []judge.Pair
-		for _, v := range t.Verdicts {
-			if v.Display == track.Display && sequence(v.Kind) {
-				lanes = v.Lanes
-				break
-			}
-		}
-		if lanes == nil && track.Of != nil { // its members are drawn
+		if withGroup(&t, r, i) {
 			continue
 		}
+		lanes := lanesOf(&t, track)
 		s := strip{Display: track.Display}
 		if lanes == nil {
 			for _, f := range track.Frames {

@@ -10,6 +10,7 @@ import (
 	"io"
 	"math"
 	"regexp"
+	"slices"
 	"strings"
 
 	"github.com/srwiley/oksvg"
@@ -116,14 +117,24 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 		p.write(across-edge, edge+16, 15, "end", textInk, fmt.Sprintf("%s / %s", trial.Marks, trial.Of))
 	}
 	for i := range r.Tracks {
-		lanes := lanesOf(trial, &r.Tracks[i])
-		if lanes == nil && r.Tracks[i].Of != nil {
-			continue
+		if !withGroup(trial, r, i) {
+			y = p.strip(&r.Tracks[i], lanesOf(trial, &r.Tracks[i]), y)
 		}
-		y = p.strip(&r.Tracks[i], lanes, y)
 	}
 	p.height = y
 	return p
+}
+
+// withGroup tells whether a track is drawn with another one: a member with its group, where a sequence of that was expected, and else
+// the group by its members.
+func withGroup(trial *sheet.Trial, r *reel.Reel, i int) bool {
+	t := &r.Tracks[i]
+	if t.Of != nil {
+		return lanesOf(trial, t) == nil
+	}
+	return lanesOf(trial, t) == nil && slices.ContainsFunc(r.Tracks, func(g reel.Track) bool {
+		return slices.Contains(g.Of, t.Display) && lanesOf(trial, &g) != nil
+	})
 }
 
 // lanesOf gives the steps of the first sequence that a trial expects of a display.
