@@ -65,7 +65,7 @@ func App() *cli.Command {
 			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,
-		ExitErrHandler:        func(context.Context, *cli.Command, error) {},
+		ExitErrHandler:            func(context.Context, *cli.Command, error) {},
 		OnUsageError: func(_ context.Context, _ *cli.Command, err error, _ bool) error {
 			return misuse{err}
 		},
@@ -81,6 +81,7 @@ func App() *cli.Command {
 // strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of the
 // pen is told, and nothing is done by it.
 func strict(c *cli.Command) *cli.Command {
+	c.DisableSliceFlagSeparator = true // a comma may stand in a file's name
 	for _, sub := range c.Commands {
 		strict(sub)
 		for _, f := range sub.Flags {

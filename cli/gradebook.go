@@ -75,7 +75,7 @@ func writeGradebook(c *cli.Command, book wire.Gradebook, only string) error {
 	rows := [][]string{{"student"}}
 	for i, x := range book.Exercises {
 		if shown(i) {
-			rows[0] = append(rows[0], fmt.Sprintf("%s /%s", x.Exercise, strings.TrimSuffix(strings.TrimRight(string(x.Of), "0"), ".")))
+			rows[0] = append(rows[0], fmt.Sprintf("%s /%s", x.Exercise, short(string(x.Of))))
 		}
 	}
 	rows[0] = append(rows[0], "total")
@@ -105,6 +105,14 @@ func writeGradebook(c *cli.Command, book wire.Gradebook, only string) error {
 	return table(c, rows)
 }
 
+// short writes a number without zeros that say nothing: 7.50 as 7.5, and 10 as it is.
+func short(number string) string {
+	if !strings.Contains(number, ".") {
+		return number
+	}
+	return strings.TrimSuffix(strings.TrimRight(number, "0"), ".")
+}
+
 func fillFile(ctx context.Context, c *cli.Command, api *client.Client, class string) error {
 	if c.String("column") == "" {
 		return misused("--fill goes with --column")
@@ -123,8 +131,8 @@ func fillFile(ctx context.Context, c *cli.Command, api *client.Client, class str
 	for _, name := range f.Without {
 		fmt.Fprintf(os.Stderr, "≈ %s is in the class and not in the file\n", name)
 	}
-	fmt.Fprintf(os.Stderr, "%d marks filled in\n", f.Filled)
-	_, err = fmt.Fprint(c.Root().Writer, f.CSV)
+	fmt.Fprintf(os.Stderr, "%d marks filled in; the file is %s, students are told by %q\n", f.Filled, f.Encoding, f.Students)
+	_, err = c.Root().Writer.Write(f.Data)
 	return err
 }
 

@@ -2,6 +2,7 @@ package cli
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -58,18 +59,19 @@ func submit(ctx context.Context, c *cli.Command) error {
 		if r.Same {
 			fmt.Fprintln(os.Stderr, "the same file is there already, as attempt", r.Attempt)
 		}
-	} else if ids, err = submitMany(ctx, c, api, class, exercise, paths); err != nil {
+	} else if ids, err = submitMany(ctx, c, api, class, exercise, paths); err != nil && len(ids) == 0 {
 		return err
 	}
+	left := err // errTold, where some of the files were not handed in
 	out, asJSON := c.Root().Writer, c.String("format") == "json"
 	if !c.Bool("wait") {
 		if asJSON {
-			return writeJSON(out, ids)
+			return errors.Join(writeJSON(out, ids), left)
 		}
 		for _, s := range receipts {
 			fmt.Fprintf(out, "%s  %s  %s, attempt %d\n", s.ID, s.Student, s.File, s.Attempt)
 		}
-		return nil
+		return left
 	}
 	var all []wire.Submission
 	if err := api.Wait(ctx, class, exercise, ids, func(s wire.Submission) {
@@ -81,9 +83,9 @@ func submit(ctx context.Context, c *cli.Command) error {
 		return err
 	}
 	if asJSON {
-		return writeJSON(out, all)
+		return errors.Join(writeJSON(out, all), left)
 	}
-	return nil
+	return left
 }
 
 func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string, paths []string) (r wire.Receipt, err error) {
@@ -170,8 +172,8 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 		case f.Submission == "":
 			left++
 			guess := "nobody of the class fits"
-			if f.Login != "" {
-				guess = fmt.Sprintf("perhaps %s (%s, %s)", f.Student, f.Login, f.How)
+			if f.Candidates != nil {
+				guess = fmt.Sprintf("perhaps %s (%s)", strings.Join(f.Candidates, " or "), f.How)
 			}
 			fmt.Fprintf(os.Stderr, "≈ %s: not handed in: %s; say --whose %s=LOGIN\n", f.Name, guess, f.Name)
 		default:
@@ -183,9 +185,7 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 	}
 	if left > 0 {
 		fmt.Fprintf(os.Stderr, "%d of %d files were not handed in\n", left, len(done.Files))
-		if len(ids) == 0 {
-			return nil, errTold
-		}
+		return ids, errTold
 	}
 	return ids, nil
 }

@@ -101,6 +101,11 @@ func (c *Client) GradebookCSV(ctx context.Context, class, exercise string) ([]by
 	return c.bytes(ctx, query(path("classes", class, "gradebook.csv"), "exercise", exercise))
 }
 
+// Columns tells what columns a school's own file has.
+func (c *Client) Columns(ctx context.Context, class string, csv []byte) (wire.Columns, error) {
+	return sent[wire.Columns](ctx, c, http.MethodPost, path("classes", class, "gradebook", "columns"), "text/csv", bytes.NewReader(csv))
+}
+
 // Fill fills a column of the school's own CSV: with the marks of an exercise, or ("") the totals. students is the column
 // that tells the students, "" for the one that fits.
 func (c *Client) Fill(ctx context.Context, class string, csv []byte, column, exercise, students string) (wire.Filled, error) {

@@ -382,9 +382,9 @@ func TestAnEvening(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, f.Filled)
 	assert.Equal(t, []string{"9999"}, f.Unknown)
-	assert.Contains(t, f.CSV, numberOf("haq")+`;Haq;10;"a;b"`+"\r\n")
-	assert.Contains(t, f.CSV, "9999;Stranger;5;\r\n")
-	assert.True(t, strings.HasPrefix(f.CSV, "\xef\xbb\xbfMatr.;"))
+	assert.Contains(t, string(f.Data), numberOf("haq")+`;Haq;10;"a;b"`+"\r\n")
+	assert.Contains(t, string(f.Data), "9999;Stranger;5;\r\n")
+	assert.True(t, strings.HasPrefix(string(f.Data), "\xef\xbb\xbfMatr.;"))
 	for _, bad := range [][3]string{{"Lab 4", gauge, ""}, {"", gauge, ""}, {"Lab 3", "no-such", ""}, {"Lab 3", gauge, "Nobody"}} {
 		_, err = r.Fill(t.Context(), lockHouse, []byte(school), bad[0], bad[1], bad[2])
 		assert.Equal(t, "csv", client.Code(err), bad)

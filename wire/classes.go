@@ -52,6 +52,8 @@ type RosterChange struct {
 	Missing []Member  `json:"missing"` // in the class and not in the roster: they stay
 	Wrong   []Mistake `json:"wrong"`   // rows that were not taken
 	Done    bool      `json:"done"`
+
+	Encoding string `json:"encoding"` // of the file, as it was recognised
 }
 
 // Library is a library that source of a class may include.

@@ -156,10 +156,22 @@ type GradebookCell struct {
 
 // Filled is the school's own file with a column filled in.
 type Filled struct {
-	CSV     string   `json:"csv"`
+	Data    []byte   `json:"data"` // the file, in base64: as it was but for the column
 	Filled  int      `json:"filled"`
 	Unknown []string `json:"unknown"` // rows whose student the class does not have
 	Without []string `json:"without"` // students of the class without a row
+
+	Encoding string `json:"encoding"` // of the file, as it was recognised
+	Students string `json:"students"` // the heading of the column that told the students
+}
+
+// Columns is what a school's own file has.
+type Columns struct {
+	Encoding string   `json:"encoding"`
+	Heads    []string `json:"heads"`
+	Students string   `json:"students"` // the heading of the column that tells the students
+	Rows     int      `json:"rows"`     // without the headings
+	Known    int      `json:"known"`    // rows whose student the class has
 }
 
 // Statistics is how a class did in an exercise, by the attempts that count.

@@ -101,10 +101,12 @@ type BulkFile struct {
 	Size       int    `json:"size"`
 	Login      string `json:"login,omitempty"` // whose it is taken for
 	Student    string `json:"student,omitempty"`
-	How        string `json:"how"`               // login, number, name, near name, nobody
+	How        string `json:"how"`               // login, number, name, near name, several, two names, nobody
 	Sure       bool   `json:"sure"`              // it needs no review
 	Problem    string `json:"problem,omitempty"` // why it cannot be taken
 	Submission string `json:"submission,omitempty"`
+
+	Candidates []string `json:"candidates,omitempty"` // the logins of those whose it may be, the likeliest first
 }
 
 // Confirm takes a bulk over. Logins correct whose a file is, by its number; "" leaves the file out. Doubtful ones that

@@ -748,6 +748,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/classes/{class}/gradebook/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * what columns the school's own CSV has, and which of them tells the students
+         * @description For instructors and assistants of the class.
+         */
+        post: operations["post-classes-class-gradebook-columns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/classes/{class}/gradebook/fill": {
         parameters: {
             query?: never;
@@ -1699,6 +1719,7 @@ export interface components {
             id: string;
         };
         BulkFile: {
+            candidates?: string[];
             how: string;
             login?: string;
             name: string;
@@ -1727,6 +1748,13 @@ export interface components {
             students?: number;
             title: string;
             waiting?: number;
+        };
+        Columns: {
+            encoding: string;
+            heads: string[];
+            known: number;
+            rows: number;
+            students: string;
         };
         Comment: {
             by: string;
@@ -1774,8 +1802,10 @@ export interface components {
             who: string;
         };
         Filled: {
-            csv: string;
+            data: string;
+            encoding: string;
             filled: number;
+            students: string;
             unknown: string[];
             without: string[];
         };
@@ -2069,6 +2099,7 @@ export interface components {
             added: components["schemas"]["Member"][];
             changed: components["schemas"]["Member"][];
             done: boolean;
+            encoding: string;
             missing: components["schemas"]["Member"][];
             wrong: components["schemas"]["Mistake"][];
         };
@@ -3754,6 +3785,41 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-gradebook-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Columns"];
                 };
             };
             /** @description a problem */

@@ -50,6 +50,11 @@ func (a *API) addBulk(r *request) (any, error) {
 		return nil, err
 	}
 	matcher := roster.NewMatcher(plainMembers(members))
+	var paths []string
+	for _, f := range given {
+		paths = append(paths, f.Path)
+	}
+	matcher.Learn(paths, r.opening.Exercise, r.opening.Title)
 	var files []store.BulkFile
 	for i, f := range given {
 		b := store.BulkFile{Data: f.Data, BulkFile: wire.BulkFile{Number: i, Name: f.Path, Size: len(f.Data), How: "nobody"}}
@@ -57,7 +62,7 @@ func (a *API) addBulk(r *request) (any, error) {
 			b.Problem = err.Error()
 		} else {
 			m := matcher.Match(f.Path)
-			b.Login, b.How, b.Sure = m.Login, m.How, m.Sure
+			b.Login, b.How, b.Sure, b.Candidates = m.Login, m.How, m.Sure, m.Candidates
 		}
 		files = append(files, b)
 	}
@@ -78,7 +83,7 @@ func twice(files []store.BulkFile) {
 	}
 	for i := range files {
 		if files[i].Login != "" && count[files[i].Login] > 1 {
-			files[i].Sure, files[i].How = false, files[i].How+", one of several"
+			files[i].Sure, files[i].How, files[i].Candidates = false, files[i].How+", one of several", []string{files[i].Login}
 		}
 	}
 }

@@ -183,7 +183,7 @@ func (a *API) putRoster(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	read, wrong, err := roster.Read(text)
+	read, err := roster.Read(text)
 	if err != nil {
 		return nil, unfit("csv", "%s", err)
 	}
@@ -191,14 +191,14 @@ func (a *API) putRoster(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := wire.RosterChange{Added: []wire.Member{}, Changed: []wire.Member{}, Missing: []wire.Member{}, Wrong: wrong}
+	out := wire.RosterChange{Added: []wire.Member{}, Changed: []wire.Member{}, Missing: []wire.Member{}, Wrong: read.Wrong, Encoding: string(read.Encoding)}
 	known := map[string]wire.Member{}
 	for _, m := range have {
 		known[m.Login] = m.Member
 	}
 	var put []wire.Member
 	listed := map[string]bool{}
-	for _, m := range read {
+	for _, m := range read.Members {
 		listed[m.Login] = true
 		was, there := known[m.Login]
 		switch {

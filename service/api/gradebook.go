@@ -147,6 +147,22 @@ func (a *API) fillGradebook(r *request) (any, error) {
 	return out, nil
 }
 
+func (a *API) gradebookColumns(r *request) (any, error) {
+	text, err := content(r, maxUpload)
+	if err != nil {
+		return nil, err
+	}
+	book, err := a.book(r)
+	if err != nil {
+		return nil, err
+	}
+	out, err := gradebook.Columns(text, book)
+	if err != nil {
+		return nil, unfit("csv", "%s", err)
+	}
+	return out, nil
+}
+
 func (a *API) sheets(r *request) (any, error) {
 	rows, err := a.countedOf(r)
 	if err != nil {

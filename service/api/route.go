@@ -154,6 +154,7 @@ func Routes() []Route {
 		{Method: get, Path: classPath + "/gradebook", Access: Staff, Doc: "the marks of the class", Answer: wire.Gradebook{}, Do: (*API).gradebook},
 		{Method: get, Path: classPath + "/gradebook.csv", Access: Staff, Doc: "the marks of the class, as CSV", Query: []Param{{"exercise", "with a column for each expectation of this exercise"}}, Gives: mediaCSV, Do: (*API).gradebookCSV},
 		{Method: post, Path: classPath + "/gradebook/fill", Access: Staff, Doc: "fills a column of the school's own CSV", Query: []Param{{"column", "the column to fill, by its heading"}, {"exercise", "whose marks; without it the totals"}, {"students", "the column that tells the students, by its heading; without it the one that fits"}}, Takes: mediaCSV, Answer: wire.Filled{}, Do: (*API).fillGradebook},
+		{Method: post, Path: classPath + "/gradebook/columns", Access: Staff, Doc: "what columns the school's own CSV has, and which of them tells the students", Takes: mediaCSV, Answer: wire.Columns{}, Do: (*API).gradebookColumns},
 		{Method: get, Path: classPath + "/audit", Access: ClassInstructors, Doc: "what changed marks and rights of the class", Query: paging, Answer: wire.Page[wire.AuditEntry]{}, Do: (*API).audit},
 		{Method: get, Path: classPath + "/events", Access: Members, Doc: "changes of submissions, as server-sent events; Last-Event-ID resumes", Gives: mediaEvents, Do: (*API).events},
 

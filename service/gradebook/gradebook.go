@@ -2,18 +2,18 @@
 package gradebook
 
 import (
-	"bytes"
 	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
 	"slices"
 	"strings"
 
 	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/core/spec"
-	"hemble/service/roster"
+	"hemble/service/table"
 	"hemble/wire"
 )
 
@@ -106,14 +106,13 @@ type Column struct {
 	Exercise string // "" for totals
 }
 
-// Fill fills a column of a CSV file. Everything else in the file stays: its other columns, its order, its separator, its
-// byte-order mark and its line ends. A row whose student has no mark stays as it is.
-func Fill(text []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
-	rows, comma, err := roster.Table(text)
+// Fill fills a column of a table. Every byte beside its cells stays. A row whose student has no mark stays as it is.
+func Fill(data []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
+	t, err := table.Read(data)
 	if err != nil {
 		return nil, err
 	}
-	heads := rows[0]
+	heads := t.Texts(0)
 	fill := heading(heads, c.Name)
 	switch {
 	case c.Name == "":
@@ -131,33 +130,37 @@ func Fill(text []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
 			return nil, fmt.Errorf("the class has no exercise %q%s", c.Exercise, spec.Nearest(c.Exercise, known))
 		}
 	}
-	who, students, err := students(rows, b, c.Students)
+	who, students, err := students(t, b, c.Students)
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Filled{Unknown: []string{}, Without: []string{}}
+	if who == fill {
+		return nil, fmt.Errorf("column %q tells the students: marks would take their place", heads[fill])
+	}
+	out := &wire.Filled{Unknown: []string{}, Without: []string{}, Encoding: string(t.Encoding), Students: heads[who]}
 	found := map[string]bool{}
-	for _, row := range rows[1:] {
-		if who >= len(row) || strings.TrimSpace(row[who]) == "" {
+	comma := commas(t)
+	for i, row := range t.Rows {
+		if i == 0 || who >= len(row) || strings.TrimSpace(row[who].Text) == "" {
 			continue
 		}
-		r, known := students[fold(row[who])]
+		r, known := students[fold(row[who].Text)]
 		if !known {
-			out.Unknown = append(out.Unknown, row[who])
+			out.Unknown = append(out.Unknown, row[who].Text)
 			continue
 		}
 		found[r.Login] = true
-		mark := r.Total
+		mark := string(r.Total)
 		if at >= 0 {
-			mark = r.Cells[at].Marks
+			mark = string(r.Cells[at].Marks)
 		}
-		if mark == "" || fill >= len(row) {
+		if mark == "" {
 			continue
 		}
-		row[fill] = string(mark)
-		if comma == ';' { // where semicolons separate, commas are in numbers
-			row[fill] = strings.ReplaceAll(row[fill], ".", ",")
+		if comma {
+			mark = strings.ReplaceAll(mark, ".", ",")
 		}
+		t.Put(i, fill, mark)
 		out.Filled++
 	}
 	for _, r := range b.Rows {
@@ -165,18 +168,53 @@ func Fill(text []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
 			out.Without = append(out.Without, r.Name)
 		}
 	}
-	var buf bytes.Buffer
-	if bytes.HasPrefix(text, []byte("\xef\xbb\xbf")) {
-		buf.WriteString("\xef\xbb\xbf")
-	}
-	w := csv.NewWriter(&buf)
-	w.Comma, w.UseCRLF = comma, bytes.Contains(text, []byte("\r\n"))
-	if err := w.WriteAll(rows); err != nil {
-		return nil, err
-	}
-	out.CSV = buf.String()
+	out.Data = t.Bytes()
 	return out, nil
 }
+
+// Columns tells what a table has: its headings, and which of them tells the class's students.
+func Columns(data []byte, b *wire.Gradebook) (*wire.Columns, error) {
+	t, err := table.Read(data)
+	if err != nil {
+		return nil, err
+	}
+	out := &wire.Columns{Encoding: string(t.Encoding), Heads: t.Texts(0), Rows: len(t.Rows) - 1}
+	who, by, err := students(t, b, "")
+	if err != nil {
+		return nil, err
+	}
+	out.Students = out.Heads[who]
+	for _, row := range t.Rows[1:] {
+		if who < len(row) {
+			if _, known := by[fold(row[who].Text)]; known {
+				out.Known++
+			}
+		}
+	}
+	return out, nil
+}
+
+// commas tells whether numbers of a table are written with a comma: as most of those are that it has; where it has none, as
+// semicolons between cells suggest.
+func commas(t *table.Table) bool {
+	with, without := 0, 0
+	for _, row := range t.Rows {
+		for _, c := range row {
+			switch {
+			case decimalComma.MatchString(c.Text):
+				with++
+			case decimalPoint.MatchString(c.Text):
+				without++
+			}
+		}
+	}
+	return with > without || with == without && t.Separator == ';'
+}
+
+var (
+	decimalComma = regexp.MustCompile(`^[0-9]+,[0-9]+$`)
+	decimalPoint = regexp.MustCompile(`^[0-9]+\.[0-9]+$`)
+)
 
 func fold(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
 
@@ -185,14 +223,15 @@ func heading(heads []string, name string) int {
 }
 
 // students finds the column that tells the students, and what is in it for each: a login, a number or a name.
-func students(rows [][]string, b *wire.Gradebook, name string) (column int, by map[string]wire.GradebookRow, err error) {
+func students(t *table.Table, b *wire.Gradebook, name string) (column int, by map[string]wire.GradebookRow, err error) {
 	keys := []func(wire.GradebookRow) string{
 		func(r wire.GradebookRow) string { return r.Login }, func(r wire.GradebookRow) string { return r.Number }, func(r wire.GradebookRow) string { return r.Name },
 	}
 	best := 0
 	column = -1
-	for i := range rows[0] {
-		if name != "" && fold(rows[0][i]) != fold(name) {
+	heads := t.Texts(0)
+	for i := range heads {
+		if name != "" && fold(heads[i]) != fold(name) {
 			continue
 		}
 		for _, key := range keys {
@@ -211,9 +250,9 @@ func students(rows [][]string, b *wire.Gradebook, name string) (column int, by m
 				}
 			}
 			fits := 0
-			for _, row := range rows[1:] {
+			for _, row := range t.Rows[1:] {
 				if i < len(row) {
-					if _, ok := known[fold(row[i])]; ok {
+					if _, ok := known[fold(row[i].Text)]; ok {
 						fits++
 					}
 				}
@@ -224,8 +263,8 @@ func students(rows [][]string, b *wire.Gradebook, name string) (column int, by m
 		}
 	}
 	switch {
-	case column < 0 && name != "" && heading(rows[0], name) < 0:
-		return 0, nil, fmt.Errorf("the file has no column %q%s", name, spec.Nearest(name, rows[0]))
+	case column < 0 && name != "" && heading(heads, name) < 0:
+		return 0, nil, fmt.Errorf("the file has no column %q%s", name, spec.Nearest(name, heads))
 	case column < 0:
 		return 0, nil, errors.New("no column of the file has logins, numbers or names of the class's students")
 	}

@@ -61,16 +61,27 @@ func TestFill(t *testing.T) {
 		"by name, semicolons":   {"Name;Lab\r\nR.  Oke;\r\n", "Lab", "lamps", "Name;Lab\r\nR.  Oke;7,5\r\n"},
 		"no mark, nothing done": {"Nr,Lab\n4001,keep\n4002,\n", "Lab", "gauge", "Nr,Lab\n4001,keep\n4002,3\n"},
 		"two of a name":         {"Name,Lab\nA. Twin,\nS. Haq,\n", "Lab", "lamps", "Name,Lab\nA. Twin,\nS. Haq,10\n"},
-		"short rows":            {"Nr,Lab\n4001\n\n4002,\n", "Lab", "lamps", "Nr,Lab\n4001\n4002,10\n"},
+		"short rows":            {"Nr,Lab\n4001\n\n4002,\n", "Lab", "lamps", "Nr,Lab\n4001,7.5\n\n4002,10\n"},
+		"commas in the file":    {"Nr,Lab,Old\n4001,,\"3,5\"\n", "Lab", "lamps", "Nr,Lab,Old\n4001,\"7,5\",\"3,5\"\n"},
+		"points in the file":    {"Nr;Lab;Old\n4001;;3.5\n", "Lab", "lamps", "Nr;Lab;Old\n4001;7.5;3.5\n"},
+		"Windows-1252, quotes":  {"\"Stra\xdfe\";Nr;Lab\r\n\"H\xf6he 3\";4001;\"\"\r\n", "Lab", "lamps", "\"Stra\xdfe\";Nr;Lab\r\n\"H\xf6he 3\";4001;\"7,5\"\r\n"},
 	} {
 		f, err := Fill([]byte(c.in), book(), Column{Name: c.column, Exercise: c.exercise})
 		require.NoError(t, err, name)
-		assert.Equal(t, c.want, f.CSV, name)
+		assert.Equal(t, c.want, string(f.Data), name)
 	}
 	_, err := Fill([]byte("a,b\nx,y\n"), book(), Column{Name: "b"})
 	assert.ErrorContains(t, err, "no column of the file has logins")
 	_, err = Fill([]byte("Nr,Labb\n4001,\n"), book(), Column{Name: "Lab"})
 	assert.ErrorContains(t, err, "Labb", "the nearest is named")
+	_, err = Fill([]byte("Nr,Lab\n4001,\n"), book(), Column{Name: "Nr"})
+	assert.ErrorContains(t, err, "tells the students")
+
+	c, err := Columns([]byte("\xef\xbb\xbfNr;Lab;Straße\n4001;;x\n4009;;y\n"), book())
+	require.NoError(t, err)
+	assert.Equal(t, &wire.Columns{Encoding: "UTF-8", Heads: []string{"Nr", "Lab", "Straße"}, Students: "Nr", Rows: 2, Known: 1}, c)
+	_, err = Columns([]byte("a,b\nx,y\n"), book())
+	assert.ErrorContains(t, err, "no column of the file")
 }
 
 func FuzzFill(f *testing.F) {
@@ -80,9 +91,9 @@ func FuzzFill(f *testing.F) {
 		if err != nil {
 			return
 		}
-		again, err := Fill([]byte(out.CSV), book(), Column{Name: column, Exercise: "lamps"})
+		again, err := Fill(out.Data, book(), Column{Name: column, Exercise: "lamps"})
 		if err == nil {
-			assert.Equal(t, out.CSV, again.CSV, "filled again, it is the same")
+			assert.Equal(t, out.Data, again.Data, "filled again, it is the same")
 		}
 	})
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 
 	"github.com/jmoiron/sqlx"
 
@@ -12,6 +13,7 @@ import (
 type BulkFile struct {
 	wire.BulkFile
 	Data []byte `json:"-"`
+	List string `json:"list"` // the candidates, with spaces between
 	Blob string `json:"blob"`
 }
 
@@ -32,8 +34,8 @@ func (s *Store) AddBulk(ctx context.Context, by *Account, opening int64, files [
 			return err
 		}
 		for _, f := range files {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO bulk_file (bulk_id, number, name, size, blob, login, how, sure, problem) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-				id, f.Number, f.Name, f.Size, f.Blob, f.Login, f.How, f.Sure, f.Problem); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO bulk_file (bulk_id, number, name, size, blob, login, how, sure, problem, candidates) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+				id, f.Number, f.Name, f.Size, f.Blob, f.Login, f.How, f.Sure, f.Problem, strings.Join(f.Candidates, " ")); err != nil {
 				return err
 			}
 		}
@@ -47,10 +49,12 @@ func (s *Store) Bulk(ctx context.Context, opening int64, id string) (*wire.Bulk,
 	if err := s.get(ctx, &b, `SELECT id, done_at IS NOT NULL AS done, created_at AS created FROM bulk WHERE id = ? AND opening_id = ?`, id, opening); err != nil {
 		return nil, nil, err
 	}
-	files, err := list[BulkFile](ctx, s, `SELECT f.number, f.name, f.size, f.login, coalesce(a.full_name, '') AS student, f.how, f.sure, f.problem, f.submission_id AS submission, f.blob
+	files, err := list[BulkFile](ctx, s, `SELECT f.number, f.name, f.size, f.login, coalesce(a.full_name, '') AS student, f.how, f.sure, f.problem, f.submission_id AS submission, f.blob, f.candidates AS list
 		FROM bulk_file f LEFT JOIN account a ON a.name = f.login WHERE f.bulk_id = ? ORDER BY f.problem = '', f.sure, f.number`, id)
 	b.Files = []wire.BulkFile{}
-	for _, f := range files {
+	for i, f := range files {
+		f.Candidates = strings.Fields(f.List)
+		files[i] = f
 		b.Files = append(b.Files, f.BulkFile)
 	}
 	return &b, files, err

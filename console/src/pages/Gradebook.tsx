@@ -2,9 +2,9 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type KeyboardEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { address, get, part, put, send } from '../api'
-import type { Filled, Gradebook as Book } from '../types'
+import type { Columns, Filled, Gradebook as Book } from '../types'
 import { Ask } from '../ui/Dialog'
-import { Choice, Empty, Field } from '../ui/fields'
+import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { OverrideAll } from '../ui/MarkMany'
 import { answers, useClass } from './ClassFrame'
@@ -110,8 +110,24 @@ function Enter({ at, submission, of, name, done }: { at: string; submission: str
   )
 }
 
+// A school's own file is looked at first: which column is to be filled is chosen from its headings.
 function Fill({ at, book }: { at: string; book: Book }) {
+  const [file, setFile] = useState<File>()
+  const [columns, setColumns] = useState<Columns>()
+  const [problem, setProblem] = useState('')
   const [result, setResult] = useState<Filled>()
+  async function choose(chosen?: File) {
+    setFile(chosen)
+    setColumns(undefined)
+    setResult(undefined)
+    setProblem('')
+    if (!chosen) return
+    try {
+      setColumns(await send<Columns>('POST', `${at}/gradebook/columns`, 'text/csv', chosen))
+    } catch (e) {
+      setProblem((e as Error).message)
+    }
+  }
   return (
     <Ask
       trigger={
@@ -120,18 +136,18 @@ function Fill({ at, book }: { at: string; book: Book }) {
         </button>
       }
       title="Fill a column of your school’s file"
-      help="Everything else in the file stays as it is. Students are found by login, number or name."
+      help="Everything else in the file stays as it is, to the byte. Students are found by login, number or name."
       action={result ? 'Done' : 'Fill'}
       done={async (f) => {
         if (result) {
-          setResult(undefined)
+          await choose()
           return
         }
-        const file = f.get('file') as File
+        if (!file || !columns) return false
         const q = new URLSearchParams({ column: String(f.get('column')), exercise: String(f.get('exercise')) })
-        const filled = await send<Filled>('POST', `${at}/gradebook/fill?${q}`, 'text/csv', await file.text())
+        const filled = await send<Filled>('POST', `${at}/gradebook/fill?${q}`, 'text/csv', file)
         const link = document.createElement('a')
-        link.href = URL.createObjectURL(new Blob([filled.csv], { type: 'text/csv' }))
+        link.href = URL.createObjectURL(new Blob([Uint8Array.from(atob(filled.data), (c) => c.charCodeAt(0))], { type: 'text/csv' }))
         link.download = file.name
         link.click()
         setResult(filled)
@@ -140,9 +156,17 @@ function Fill({ at, book }: { at: string; book: Book }) {
     >
       <label>
         <span className="text-sm text-slate">File (CSV)</span>
-        <input name="file" type="file" accept=".csv,text/csv" className="field" required />
+        <input name="file" type="file" accept=".csv,.txt,text/csv" className="field" required onChange={(e) => choose(e.target.files?.[0])} />
       </label>
-      <Field label="Heading of the column to fill" name="column" required />
+      {problem && <p className="text-brick">✗ {problem}</p>}
+      {columns && (
+        <>
+          <p className="text-sm text-slate" role="status">
+            Read as {columns.encoding}; “{columns.students}” tells the students: {columns.known} of {columns.rows} rows are of this class.
+          </p>
+          <Choice label="Column to fill" name="column" options={columns.heads.filter((h) => h && h !== columns.students).map((h): [string, string] => [h, h])} />
+        </>
+      )}
       <Choice label="With" name="exercise" options={[['', 'totals'], ...book.exercises.map((x): [string, string] => [x.exercise, x.title])]} />
       {result && (
         <p role="status" className="text-sm">

@@ -142,9 +142,9 @@ function JoinCode({ here, again }: { here: Class; again: () => void }) {
 
 // A roster is tried first: what it would do is shown before it is done.
 function Roster({ at, again }: { at: string; again: () => void }) {
-  const [text, setText] = useState('')
+  const [file, setFile] = useState<File>()
   const [change, setChange] = useState<RosterChange>()
-  const take = (csv: string, go: boolean) => send<RosterChange>('POST', `${at}/roster${go ? '' : '?try=1'}`, 'text/csv', csv)
+  const take = (csv: File, go: boolean) => send<RosterChange>('POST', `${at}/roster${go ? '' : '?try=1'}`, 'text/csv', csv)
   return (
     <Ask
       trigger={
@@ -157,13 +157,14 @@ function Roster({ at, again }: { at: string; again: () => void }) {
       action={change ? 'Take it in' : 'See what it would do'}
       wide
       done={async () => {
+        if (!file) return false
         if (!change) {
-          setChange(await take(text, false))
+          setChange(await take(file, false))
           return false
         }
-        await take(text, true)
+        await take(file, true)
         setChange(undefined)
-        setText('')
+        setFile(undefined)
         again()
       }}
     >
@@ -173,15 +174,16 @@ function Roster({ at, again }: { at: string; again: () => void }) {
           type="file"
           accept=".csv,text/csv"
           className="field"
-          required={!text}
-          onChange={async (e) => {
+          required={!file}
+          onChange={(e) => {
             setChange(undefined)
-            setText((await e.target.files?.[0]?.text()) ?? '')
+            setFile(e.target.files?.[0])
           }}
         />
       </label>
       {change && (
         <ul className="max-h-64 overflow-auto text-sm">
+          <li className="text-slate">The file is read as {change.encoding}.</li>
           {change.added.map((m) => (
             <li key={m.login}>
               <span className="text-moss">+</span> {m.name} ({m.login})

@@ -6,7 +6,7 @@ import { Link } from 'react-router'
 import { form, get, post } from '../api'
 import { useChanges } from '../changes'
 import { when } from '../time'
-import type { Bulk, Page, Receipt, Submission } from '../types'
+import type { Bulk, BulkFile, Member, Page, Receipt, Submission } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
@@ -267,6 +267,19 @@ function Many() {
   )
 }
 
+const option = (m: Member) => (
+  <option key={m.login} value={m.login}>
+    {m.name} ({m.login})
+  </option>
+)
+
+// how tells by what a file is a student's, or whose it may be.
+function how(f: BulkFile, students: Member[]) {
+  if (f.sure || !f.candidates?.length) return f.how
+  const names = f.candidates.slice(0, 3).map((login) => students.find((m) => m.login === login)?.name ?? login)
+  return `${f.how}: ${names.join(' or ')}${f.candidates.length > 3 ? ' …' : ''}`
+}
+
 function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
   const { at } = useHere()
   const students = useStudents()
@@ -302,14 +315,13 @@ function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
                   <td>
                     <select className="field" aria-label={`whose is ${f.name}`} value={logins[f.number] ?? ''} onChange={(e) => setLogins({ ...logins, [f.number]: e.target.value })}>
                       <option value="">nobody: leave it out</option>
-                      {students.map((m) => (
-                        <option key={m.login} value={m.login}>
-                          {m.name} ({m.login})
-                        </option>
-                      ))}
+                      {f.candidates?.length ? (
+                        <optgroup label="perhaps">{f.candidates.map((login) => students.filter((m) => m.login === login).map(option))}</optgroup>
+                      ) : null}
+                      <optgroup label={f.candidates?.length ? 'or' : 'students'}>{students.filter((m) => !f.candidates?.includes(m.login)).map(option)}</optgroup>
                     </select>
                   </td>
-                  <td className="text-sm text-slate">{!f.sure && f.login ? `perhaps ${f.student}: ${f.how}` : f.how}</td>
+                  <td className="text-sm text-slate">{how(f, students)}</td>
                 </>
               )}
             </tr>
