@@ -65,7 +65,7 @@ func App() *cli.Command {
 			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,
-		ExitErrHandler:            func(context.Context, *cli.Command, error) {},
+		ExitErrHandler:        func(context.Context, *cli.Command, error) {},
 		OnUsageError: func(_ context.Context, _ *cli.Command, err error, _ bool) error {
 			return misuse{err}
 		},

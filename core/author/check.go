@@ -34,6 +34,7 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 	checkClean(x, ps)
 	for i := range x.Trials {
 		checkTiming(&x.Trials[i], ps)
+		checkEnding(&x.Trials[i], ps)
 	}
 	return ps.Sorted()
 }
@@ -49,6 +50,25 @@ func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
 		if !slices.ContainsFunc(codes, func(code string) bool { return marking.Family(name, code) || marking.Family(code, name) }) {
 			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding, spec.Nearest(name, codes))
 		}
+	}
+}
+
+// checkEnding asks what comes behind a sequence that its trial outlasts.
+func checkEnding(t *exercise.Trial, ps *spec.Problems) {
+	for _, e := range t.Expect {
+		s, ok := e.Expectation.(judge.Ending)
+		if !ok {
+			continue
+		}
+		name, left := s.Outlasts()
+		if left == 0 {
+			continue
+		}
+		ways := "`goes-on: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter"
+		if e.Kind == "counts" {
+			ways = "`limit: wraps` where the count begins again, `limit: stays` where the last number stays, `extra: ignore` where it does not matter"
+		}
+		ps.Warn(spec.Pos{Line: e.Line, Col: 1}, "the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s", left.Brief(), name, ways)
 	}
 }
 

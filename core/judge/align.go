@@ -44,6 +44,7 @@ type aligner struct {
 	tolerance func(clock.Time) clock.Time
 	anchored  bool // the first expected frame is the first seen one
 	ignore    bool // extra frames do no harm
+	free      bool // those behind the last expected one do none
 	compared  int  // how often a sight was compared: the effort
 }
 
@@ -103,10 +104,10 @@ func (a *aligner) cost(e expected, s seen) int {
 func (a *aligner) extraCost(e int) int {
 	switch {
 	case e == 0 && a.anchored:
-		return costExtra // something else came first
+		return costExtra + 1 // something else came first: of equal ways the one that begins at the front
 	case e == 0:
 		return 0 // before the sequence begins
-	case e == len(a.want) && a.ignore:
+	case e == len(a.want) && (a.ignore || a.free):
 		return 0
 	case a.ignore:
 		return costIgnored
@@ -149,7 +150,7 @@ func (a *aligner) reach(e, limit int) (from, to int) {
 	if a.anchored && !a.ignore {
 		to = min(to, e+extra)
 	}
-	if e > 0 && !a.ignore {
+	if e > 0 && !a.ignore && !a.free {
 		from = max(from, m-n+e-extra)
 	}
 	return from, to

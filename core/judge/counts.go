@@ -18,7 +18,7 @@ func init() {
 	register(&Kind{
 		Name:  "counts",
 		Parts: true,
-		Doc:   "The display counts: a sequence of numbers in equal steps, judged as by `shows`. Beyond the last number nothing else may come.",
+		Doc:   "The display counts: a sequence of numbers in equal steps, judged as by `shows`. `limit` says what may come behind the last number.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},

@@ -7,6 +7,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -203,6 +204,14 @@ func (x *cursored) Tolerance() (*big.Rat, bool) {
 		return t.Tolerance()
 	}
 	return nil, false
+}
+
+// Outlasts is that of what is judged.
+func (x *cursored) Outlasts() (string, clock.Time) {
+	if e, ok := x.Expectation.(Ending); ok {
+		return e.Outlasts()
+	}
+	return "", 0
 }
 
 // Clean is whether a display without ghosts is asked for.

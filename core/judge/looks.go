@@ -72,6 +72,12 @@ func (x *shows) Clean() (string, bool) { return x.display, x.clean.Sign() > 0 }
 // Clean is what a steady display is.
 func (x *steady) Clean() (string, bool) { return x.display, true }
 
+// Ending is an expectation of a sequence that a trial may outlast.
+type Ending interface {
+	// Outlasts tells of which display, and for how long nothing is said of what it shows then.
+	Outlasts() (display string, by clock.Time)
+}
+
 // Timing is an expectation that frames last a time, give or take a share of it.
 type Timing interface {
 	// Tolerance is the share; ok is false where no frame has a length.

@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"slices"
 
+	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -123,6 +124,14 @@ func (x *parted) Tolerance() (*big.Rat, bool) {
 		return t.Tolerance()
 	}
 	return nil, false
+}
+
+// Outlasts is that of what is judged there.
+func (x *parted) Outlasts() (string, clock.Time) {
+	if e, ok := x.Expectation.(Ending); ok {
+		return e.Outlasts()
+	}
+	return "", 0
 }
 
 // Clean is whether a display without ghosts is asked for there.

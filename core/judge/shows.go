@@ -27,7 +27,7 @@ var timingFields = []spec.Field{
 	{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
 	{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere", Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
 	{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
-	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do"},
+	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do. Where all frames have times, the trial outlasts them and this is not written, what comes behind the last one costs nothing: `check` asks what is meant"},
 	{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 	{Name: "clean", Kind: spec.Percent, Default: "0%", Doc: "the part of the marks that a clean display is worth: ghosts that a person sees, of more than a tenth of their pattern's brightness, cost it"},
 	{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
@@ -57,9 +57,10 @@ type shows struct {
 	ignore    bool
 	content   *big.Rat
 	clean     *big.Rat
-	verb      string // what it does, in words
-	partial   bool   // some frame says nothing about a part of the display
-	cycle     int    // how many of the frames come again and again to the end of the trial; 0 for none
+	verb      string     // what it does, in words
+	outlasted clock.Time // how long the trial goes on behind the last frame, where nothing says what comes then; 0 for not at all
+	partial   bool       // some frame says nothing about a part of the display
+	cycle     int        // how many of the frames come again and again to the end of the trial; 0 for none
 }
 
 func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -96,6 +97,9 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 		if f.length > 0 && i+1 < len(x.frames) {
 			total += f.length
 		}
+	}
+	if x.cycle == 0 && v.Get("extra").Pos.Line == 0 && v.Get("limit").Pos.Line == 0 {
+		x.outlasted = x.behind(s.Length)
 	}
 	if total > s.Length && s.Length > 0 {
 		ps.Add(v.Pos, "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
@@ -141,7 +145,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, tolerance: x.slack}
+	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0 && x.cycle == 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
@@ -222,6 +226,29 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		v.Evidence = append(v.Evidence, ghosts)
 	}
 	return v
+}
+
+// behind is how long a trial goes on after the last frame, 0 where some frame has no time of its own, or where only slack is left.
+func (x *shows) behind(length clock.Time) clock.Time {
+	all := clock.Time(0)
+	for _, f := range x.frames {
+		if f.length <= 0 {
+			return 0
+		}
+		all += f.length
+	}
+	if left := length - all - x.slack(all) - x.within; left > lastMoment {
+		return left
+	}
+	return 0
+}
+
+// Outlasts tells of which display the trial goes on for how long behind the last frame, where nothing says what comes then.
+func (x *shows) Outlasts() (display string, by clock.Time) {
+	if x.cycle > 0 {
+		return x.display, 0
+	}
+	return x.display, x.outlasted
 }
 
 // alike joins neighbouring frames that differ only in what no frame of the sequence says anything about.
