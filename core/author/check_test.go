@@ -52,7 +52,7 @@ func TestCheck(t *testing.T) {
 func TestCheckTiming(t *testing.T) {
 	for expect, want := range map[string]string{
 		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":                                                                       "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",
-		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%}":                                                                       "",
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, goes-on: yes}":                                                         "",
 		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "", // no length is asked for
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: nobody could tell which of the two it answers",
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 400ms}":                                                       "",
@@ -66,6 +66,13 @@ func TestCheckTiming(t *testing.T) {
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 2, at: 3200ms}":                                                   "", // it is the same
 		"{reads: gauge, text: 2, after: {cue: third, from: start}, within: 1s}":                                                          "", // its time is not in the file
 		"{reads: gauge, text: 2, after: {cue: later, from: end}, within: 90ms}\n      - {reads: gauge, text: 3, at: 2700ms, within: 1s}": "the two overlap",
+		"{shows: gauge, frames: [2, 4], each: 1s}":                                                                                       "the trial goes on for about 2.8 s behind the last frame of gauge",
+		"{shows: gauge, frames: [2, {text: 4, for: any}], each: 1s}":                                                                     "",
+		"{shows: gauge, frames: [2, 4], each: 1s, extra: wrong}":                                                                         "",
+		"{shows: gauge, frames: [2, 4], each: 2500ms}":                                                                                   "", // it fills the trial
+		"{counts: gauge, from: 1, to: 3, each: 1s}":                                                                                      "`limit: wraps` where the count begins again",
+		"{counts: gauge, from: 1, to: 3, each: 1s, limit: open}":                                                                         "",
+		"{together: board, shows: {text: x, row: 1}, while: key, is: released}":                                                          "",
 		"{reads: gauge, text: 2, at: 3s}\n    hidden: yes\n    seed: 2\n    most: 5":                                                     "",
 	} {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(`hemble: 1

@@ -4,9 +4,11 @@ import (
 	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/binary"
+	"maps"
 	"regexp"
-	"sort"
+	"slices"
 	"strconv"
+	"strings"
 
 	"go.yaml.in/yaml/v3"
 
@@ -26,6 +28,13 @@ func StudentKey(secret []byte, exercise, student string) []byte {
 
 // maxChoices bounds what one value is chosen from.
 const maxChoices = 10_000
+
+// names are those of values within a sum; arithmetic is a scalar that is nothing but a sum, sumOf one with something to compute.
+var (
+	names      = regexp.MustCompile(`[a-z][a-z0-9]*(-[a-z][a-z0-9]*)*`)
+	arithmetic = regexp.MustCompile(`^[-+*/%×÷−() 0-9]+$`)
+	sumOf      = regexp.MustCompile(`[0-9)] *[-+*/%×÷−]`)
+)
 
 var reference = regexp.MustCompile(`\$\{([^}]*)\}`)
 
@@ -99,22 +108,43 @@ func readChoices(n *yaml.Node, ps *spec.Problems) (out []string) {
 	return out
 }
 
-// substitute puts values in place of ${name} in every scalar.
+// substitute puts values in place of ${name} in every scalar, and computes ${name + 8}, and a scalar that is nothing but a sum.
 func substitute(n *yaml.Node, values map[string]string, ps *spec.Problems) {
-	if n.Kind == yaml.ScalarNode {
+	if n.Kind == yaml.ScalarNode && strings.Contains(n.Value, "${") {
+		failed := false
+		say := func(format string, args ...any) {
+			failed = true
+			ps.Add(spec.Where(n), format, args...)
+		}
+		whole := arithmetic.MatchString(reference.ReplaceAllString(n.Value, "1"))
 		n.Value = reference.ReplaceAllStringFunc(n.Value, func(r string) string {
-			name := r[2 : len(r)-1]
-			if v, ok := values[name]; ok {
+			inside := strings.TrimSpace(r[2 : len(r)-1])
+			if v, ok := values[inside]; ok {
 				return v
 			}
-			var names []string
-			for known := range values {
-				names = append(names, known)
+			sum := inside
+			for _, name := range names.FindAllString(inside, -1) {
+				if _, known := values[name]; !known {
+					say("nothing called %q varies%s", name, spec.Nearest(name, slices.Sorted(maps.Keys(values))))
+					return r
+				}
 			}
-			sort.Strings(names)
-			ps.Add(spec.Where(n), "nothing called %q varies%s", name, spec.Nearest(name, names))
-			return r
+			sum = names.ReplaceAllStringFunc(sum, func(name string) string { return values[name] })
+			v, err := compute(sum)
+			if err != nil {
+				say("${%s}: %s", inside, err)
+				return r
+			}
+			return strconv.FormatInt(v, 10)
 		})
+		if whole && !failed && sumOf.MatchString(strings.TrimSpace(n.Value)) {
+			v, err := compute(n.Value)
+			if err != nil {
+				say("%s", err)
+				return
+			}
+			n.Value = strconv.FormatInt(v, 10)
+		}
 	}
 	for _, c := range n.Content {
 		substitute(c, values, ps)

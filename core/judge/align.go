@@ -14,6 +14,7 @@ type expected struct {
 	want   want
 	length clock.Time
 	place  spec.Pos
+	open   bool // it may stay, to the end of the trial
 }
 
 // Costs of the alignment, in thousandths. A wrong frame costs no more than a missing one, so that a
@@ -60,7 +61,7 @@ func (a *aligner) inTime(e expected, s seen) bool {
 	}
 	tolerance, off := a.tolerance(e.length), s.Length()-e.length
 	if s.clipped {
-		return off <= tolerance
+		return off <= tolerance || e.open
 	}
 	return off <= tolerance && off >= -tolerance-s.startUp
 }
@@ -103,8 +104,10 @@ func (a *aligner) cost(e expected, s seen) int {
 // extraCost is that of seen frame s after e expected ones.
 func (a *aligner) extraCost(e int) int {
 	switch {
+	case a.anchored && !a.ignore && e < len(a.want):
+		return costExtra + 1 // something else came first, or between: of equal ways the one that begins at the front
 	case e == 0 && a.anchored:
-		return costExtra + 1 // something else came first: of equal ways the one that begins at the front
+		return costExtra
 	case e == 0:
 		return 0 // before the sequence begins
 	case e == len(a.want) && (a.ignore || a.free):

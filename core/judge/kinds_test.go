@@ -117,7 +117,15 @@ func TestKinds(t *testing.T) {
 		{"{sounds: horn, pitch: 440Hz, for: 1s}", "horn silent@2000 880Hz@1500 silent@6500", "0", "880 Hz for 1.5 s"},
 		{"{sounds: horn, pitch: 880Hz, for: 2s}", "horn silent@2000 880Hz@1500 silent@6500", "1/2", "880 Hz for 1.5 s"},
 		{"{sounds: horn, after: {cue: rises}}", "horn silent@2000 880Hz@1500 silent@6500", "0", "silent"},
-		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@8000", "9/10", "for 8 s"},
+		{"{counts: count, from: 8, to: 10, each: 1s, limit: open}", "count 8@1000 9@1000 10@8000", "9/10", "for 8 s"},
+		// A trial that outlasts its frames, where nothing says what comes then, takes nothing off for it.
+		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@8000", "1", ""},
+		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@1000 8@1000 9@1000 10@5000", "1", ""},
+		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@100 8@1000 9@6900", "9/10", "for 100 ms"},
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power}", "gauge 1@1000 2@1000 1@1000 2@1000 1@6000", "1", ""},
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, extra: wrong}", "gauge 1@1000 2@1000 3@8000", "1/2", "3"},
+		{"{shows: gauge, frames: [1, 2], start: power}", "gauge 1@1000 2@1000 1@1000 2@7000", "0", "1"}, // two too many, behind: from power-on it begins at the front
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, goes-on: yes}", "gauge 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000", "1", ""},
 		{"{counts: count, from: 8, to: 10, each: 1s, limit: stays}", "count 8@1000 9@1000 10@8000", "1", ""},
 		{"{counts: count, from: 8, to: 10, limit: stays}", "count 8@1000 9@1000 10@1000 11@7000", "2/3", "11"},
 		{"{counts: count, from: 8, to: 10, as: padded}", "count 0008@1000 0009@1000 0010@8000", "1", ""},

@@ -98,8 +98,10 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 			total += f.length
 		}
 	}
-	if x.cycle == 0 && v.Get("extra").Pos.Line == 0 && v.Get("limit").Pos.Line == 0 {
-		x.outlasted = x.behind(s.Length)
+	if !v.Bool("goes-on") && v.Get("extra").Pos.Line == 0 && v.Get("limit").Pos.Line == 0 {
+		if x.outlasted = x.behind(s.Length); x.outlasted > 0 {
+			x.frames[len(x.frames)-1].open = true
+		}
 	}
 	if total > s.Length && s.Length > 0 {
 		ps.Add(v.Pos, "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
@@ -125,7 +127,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 			ps.Add(f.Pos, "frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
 		}
 		wants = append(wants, w)
-		out = append(out, expected{w, length, f.Pos})
+		out = append(out, expected{want: w, length: length, place: f.Pos})
 	}
 	if failed {
 		return nil
@@ -145,7 +147,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0 && x.cycle == 0, tolerance: x.slack}
+	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
@@ -245,9 +247,6 @@ func (x *shows) behind(length clock.Time) clock.Time {
 
 // Outlasts tells of which display the trial goes on for how long behind the last frame, where nothing says what comes then.
 func (x *shows) Outlasts() (display string, by clock.Time) {
-	if x.cycle > 0 {
-		return x.display, 0
-	}
 	return x.display, x.outlasted
 }
 

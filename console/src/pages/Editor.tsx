@@ -10,23 +10,9 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { Refused, address, get, part, send } from '../api'
 import { Partner } from '../editor/Partner'
 import { type Schema, parts, place, words } from '../editor/completion'
+import starter from '../editor/starter.yaml?raw'
 import type { Checked, Exercise } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
-
-const template = `hemble: 1
-name: my-exercise
-title: My exercise
-brief: |
-  What the students are to build.
-chip: {is: atmega328p, clock: 16MHz, supply: 5V}
-bench:
-  lamp: {part: lamp, resistor: 330, pins: {anode: PB5, cathode: GND}}
-trials:
-  - name: two seconds
-    length: 4s
-    expect:
-      - {shows: lamp, frames: [on, off], each: 1s, start: power, marks: 10}
-`
 
 // Editor is an exercise's text, with its problems at their lines while it is written.
 export default function Editor() {
@@ -79,7 +65,7 @@ function Text({ exercise }: { exercise?: Exercise }) {
       { delay: 300 },
     )
     view.current = new EditorView({
-      doc: exercise?.text ?? template,
+      doc: exercise?.text ?? starter,
       parent: box.current,
       extensions: [basicSetup, yaml(), autocompletion({ override: [complete] }), problems, lintGutter(), syntaxHighlighting(ink), EditorView.contentAttributes.of({ 'aria-label': 'exercise file', tabindex: '0' }), look],
     })
