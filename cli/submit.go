@@ -244,7 +244,7 @@ func statusCommand() *cli.Command {
 				if m := o.Mine; m != nil {
 					switch {
 					case !m.Open:
-						note = m.Why
+						note = wire.InZone(m.Why, time.Local)
 					case m.Left != nil:
 						note = fmt.Sprintf("%d attempts left", *m.Left)
 					}

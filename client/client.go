@@ -13,6 +13,7 @@ import (
 	"net/http"
 	"net/url"
 	"strings"
+	"time"
 
 	"hemble/wire"
 )
@@ -28,7 +29,7 @@ type Client struct {
 type Error struct{ wire.Problem }
 
 func (e *Error) Error() string {
-	lines := []string{e.Detail}
+	lines := []string{wire.InZone(e.Detail, time.Local)}
 	for _, p := range e.Mistakes {
 		lines = append(lines, fmt.Sprintf("%s:%d:%d: %s", p.File, p.Line, p.Column, p.Text))
 	}

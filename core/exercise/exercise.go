@@ -40,6 +40,7 @@ type Exercise struct {
 	Varied     []Varied // values of this student
 
 	characters []reel.Character
+	unread     []string // parts that could not be read
 	reader     Reader
 }
 

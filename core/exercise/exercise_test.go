@@ -204,3 +204,36 @@ func TestBoards(t *testing.T) {
 		assert.Equal(t, want, x.Board.Pin(name))
 	}
 }
+
+// Errors name the word that was meant, stand at the value, and bring no others behind them that follow from it.
+func TestErrorsNameWhatWasMeant(t *testing.T) {
+	_, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench:
+  gauge: {part: 7-segment, common: anode, pins: {a: PC0}}
+  red: {part: LED, pins: {anode: PB0, cathode: GND}}
+  green: {part: lamp, pins: {anode: PB1, cathode: GND}}
+  key: {part: button, pins: {1: PD7, 2: GND}}
+trials:
+  - name: x
+    length: 5s
+    cues: [{at: 1s, press: kye, as: p1}]
+    expect:
+      - {reads: gauge, text: 2, after: p1}
+      - {shows: gren, frames: [on, off]}
+      - {together: red, shows: on, while: gauge, is: 5}
+`))
+	var got []string
+	for _, p := range problems {
+		got = append(got, p.Error())
+	}
+	assert.Equal(t, []string{
+		`x:6:17: no kind of part is called "7-segment"; did you mean "seven-segment"?`,
+		`x:7:15: no kind of part is called "LED"; did you mean "lamp"?`,
+		`x:13:28: no part of the bench is called "kye"; did you mean "key"?`,
+		`x:15:40: "p1" stands where a mapping with cue, from is meant: write {cue: p1}`,
+		`x:16:17: no part of the bench is called "gren"; did you mean "green"?`,
+	}, got)
+}

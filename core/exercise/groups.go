@@ -46,7 +46,7 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 		p := x.Part(n.Value)
 		switch {
 		case p == nil:
-			ps.Add(spec.Where(n), "no part of the bench is called %q%s", n.Value, spec.Nearest(n.Value, x.displayNames()))
+			ps.Unknown(spec.Where(n), "part of the bench", n.Value, x.displayNames())
 			return
 		case p.Kind.Look == nil || !gathered(p.Kind.Look(*p).Form):
 			ps.Add(spec.Where(n), "%q is a %s: a group joins lamps, digits and bars", n.Value, p.Kind.Name)
@@ -102,12 +102,20 @@ func (x *Exercise) Holds(group, name string) bool {
 	return slices.ContainsFunc(x.Groups, func(g Group) bool { return g.Name == group && slices.Contains(g.Of, name) })
 }
 
-// displayNames lists the displays of the bench.
+// displayNames lists the displays of the bench, and its groups.
 func (x *Exercise) displayNames() (out []string) {
-	for _, p := range x.Parts {
+	for _, p := range x.Subjects() {
 		if p.Kind.Look != nil {
 			out = append(out, p.Name)
 		}
+	}
+	return out
+}
+
+// names lists the parts of the bench, and its groups.
+func (x *Exercise) names() (out []string) {
+	for _, p := range x.Subjects() {
+		out = append(out, p.Name)
 	}
 	return out
 }

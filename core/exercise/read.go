@@ -124,6 +124,9 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 		ps.Add(v.At("trials"), "an exercise has 1 to %d trials", maxTrials)
 		return x
 	}
+	defer func() { // what follows from a part that could not be read is no mistake of its own
+		ps.List = slices.DeleteFunc(ps.List, func(p spec.Problem) bool { return p.About != "" && slices.Contains(x.unread, p.About) })
+	}()
 	defer func() {
 		if m := v.Get("marks").Number; m != nil && x.Marks().Cmp(m) != 0 && !x.Draft && !ps.Failed() {
 			ps.Add(v.At("marks"), "the marks add up to %s, not to %s", x.Marks().RatString(), m.RatString())
@@ -184,6 +187,9 @@ func (x *Exercise) readBench(n *yaml.Node, ps *spec.Problems) {
 			ps.Add(spec.Where(key), "two parts are called %q", key.Value)
 		default:
 			x.readPart(key.Value, value, ps)
+			if x.Part(key.Value) == nil {
+				x.unread = append(x.unread, key.Value)
+			}
 		}
 	}
 	x.checkNets(n, ps)
@@ -195,7 +201,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		for i := 0; i+1 < len(n.Content); i += 2 {
 			if n.Content[i].Value == "part" {
 				if k = part.Find(n.Content[i+1].Value); k == nil {
-					ps.Add(spec.Where(n.Content[i+1]), "no kind of part is called %q%s", n.Content[i+1].Value, spec.Nearest(n.Content[i+1].Value, partNames()))
+					ps.Add(spec.Where(n.Content[i+1]), "no kind of part is called %q%s", n.Content[i+1].Value, part.Meant(n.Content[i+1].Value))
 					return
 				}
 			}
@@ -292,7 +298,7 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}
-	setting := judge.Setting{Part: x.Part, Length: t.Length, Captures: &judge.Captures{}}
+	setting := judge.Setting{Part: x.Part, Names: x.names(), Length: t.Length, Captures: &judge.Captures{}}
 	setting.Does = func(name string, sort func(part.Cue) bool) bool {
 		return slices.ContainsFunc(t.Cues, func(c Cue) bool { return c.Part == name && sort(c.Cue) })
 	}
@@ -338,7 +344,7 @@ func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *
 	switch {
 	case c.Part == "":
 	case p == nil:
-		ps.Add(v.At(c.Verb), "no part of the bench is called %q", c.Part)
+		ps.Unknown(v.At(c.Verb), "part of the bench", c.Part, x.names())
 	case !slices.Contains(p.Kind.Cues, c.Verb):
 		able := "takes no cues"
 		if len(p.Kind.Cues) > 0 {

@@ -37,7 +37,7 @@ func (x *Exercise) readTrigger(c *Cue, v spec.Values, t Trial, names []string, p
 		}
 		p := x.Part(c.When.Display)
 		if p == nil || p.Kind.Look == nil {
-			ps.Add(w.At("display"), "no display of the bench is called %q", c.When.Display)
+			ps.Unknown(w.At("display"), "display of the bench", c.When.Display, x.displayNames())
 			return
 		}
 		c.When.Shows = judge.ReadMatcher(w.Get("shows"), p, ps)

@@ -30,7 +30,7 @@ func init() {
 			x := &draws{display: p.Name, each: v.Text("each"), within: v.Time("within"), different: int(v.Int("different")), set: wants(v, "set", p, ps)}
 			switch {
 			case x.each != "" && s.Part(x.each) == nil:
-				ps.Add(v.At("each"), "no part of the bench is called %q", x.each)
+				ps.Unknown(v.At("each"), "part of the bench", x.each, s.Names)
 			case x.different > len(x.set) && len(x.set) > 0:
 				ps.Add(v.At("different"), "a set of %d cannot give %d different sights", len(x.set), x.different)
 			}

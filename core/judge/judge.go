@@ -28,6 +28,7 @@ type Kind struct {
 // Setting is what an expectation may ask about its trial while it is read.
 type Setting struct {
 	Part   func(name string) *part.Built
+	Names  []string // of all parts and groups
 	Length clock.Time
 	Cues   []string // names of cues
 	// Does tells whether a cue to a part is of some sort; may be nil.
@@ -159,7 +160,7 @@ func display(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Bui
 	p := s.Part(name)
 	switch {
 	case p == nil:
-		ps.Add(v.At(kind), "no part of the bench is called %q", name)
+		ps.Unknown(v.At(kind), "part of the bench", name, s.Names)
 	case p.Kind.Look == nil:
 		ps.Add(v.At(kind), "%q is a %s and shows nothing; name a display", name, p.Kind.Name)
 		return nil

@@ -89,7 +89,7 @@ func readCondition(s Setting, name string, v spec.Values, ps *spec.Problems) (co
 	o, is := s.Part(name), v.Text("is")
 	switch {
 	case o == nil:
-		ps.Add(v.At("while"), "no part of the bench is called %q", name)
+		ps.Unknown(v.At("while"), "part of the bench", name, s.Names)
 	case o.Kind.Look != nil:
 		if !v.Has("is") {
 			ps.Add(v.Pos, "`is` says what %q shows", name)

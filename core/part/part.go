@@ -6,8 +6,10 @@ package part
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strconv"
+	"strings"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
@@ -17,7 +19,8 @@ import (
 
 // Kind is a kind of part.
 type Kind struct {
-	Name     string // the word in exercise files
+	Name     string   // the word in exercise files
+	Also     []string // other words that people write for it: told as what was meant
 	Title    string
 	Doc      string
 	Source   string // the datasheet or standard it follows
@@ -194,6 +197,19 @@ func (Passive) Wake(int) {}
 
 // Cue refuses.
 func (Passive) Cue(c Cue) error { return fmt.Errorf("this part takes no cue %q", c.Verb) }
+
+// Meant tells what kind a word that is none was meant for.
+func Meant(word string) string {
+	var names []string
+	low := strings.ToLower(word)
+	for _, k := range Kinds() {
+		names = append(names, k.Name)
+		if slices.Contains(k.Also, low) {
+			return fmt.Sprintf("; did you mean %q?", k.Name)
+		}
+	}
+	return spec.Nearest(word, names)
+}
 
 var kinds = map[string]*Kind{}
 

@@ -84,7 +84,7 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 	out := Values{Pos: Where(n), Node: n, fields: map[string]Value{}}
 	n = resolve(n)
 	if n.Kind != yaml.MappingNode {
-		ps.Add(Where(n), "%s stands where a mapping with %s is meant", describe(n), strings.Join(Names(fields), ", "))
+		ps.Add(Where(n), "%s stands where a mapping with %s is meant%s", describe(n), strings.Join(Names(fields), ", "), asMapping(n, fields))
 		return out
 	}
 	for i := 0; i+1 < len(n.Content); i += 2 {
@@ -122,6 +122,24 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 		}
 	}
 	return out
+}
+
+// asMapping tells how a scalar is written that stands in the place of a mapping, where one of its fields takes it.
+func asMapping(n *yaml.Node, fields []Field) string {
+	if n.Kind != yaml.ScalarNode || n.Value == "" {
+		return ""
+	}
+	for i := range fields {
+		f := &fields[i]
+		if !f.Required {
+			continue
+		}
+		if _, ok := decode(n, f, &Problems{}); ok {
+			return fmt.Sprintf(": write {%s: %s}", f.Name, n.Value)
+		}
+		return ""
+	}
+	return ""
 }
 
 // resolve follows YAML aliases.

@@ -18,6 +18,7 @@ type Problem struct {
 	Pos
 	Text    string `json:"text"`
 	Warning bool   `json:"warning,omitempty"`
+	About   string `json:"-"` // a name that the problem is that nothing has
 }
 
 func (p Problem) Error() string {
@@ -37,6 +38,11 @@ type Problems struct {
 // Add notes a problem at a place.
 func (ps *Problems) Add(at Pos, format string, args ...any) {
 	ps.List = append(ps.List, Problem{File: ps.File, Pos: at, Text: fmt.Sprintf(format, args...)})
+}
+
+// Unknown notes that nothing is called by a name, with the nearest of those there are.
+func (ps *Problems) Unknown(at Pos, what, name string, valid []string) {
+	ps.List = append(ps.List, Problem{File: ps.File, Pos: at, Text: fmt.Sprintf("no %s is called %q%s", what, name, Nearest(name, valid)), About: name})
 }
 
 // Warn notes something that is allowed and probably not meant.

@@ -49,7 +49,7 @@ var ErrWrong = errors.New("login or password is wrong")
 type LockedError struct{ Until time.Time }
 
 func (e LockedError) Error() string {
-	return "too many wrong tries; the next one counts from " + e.Until.Format("15:04:05") + " UTC on"
+	return "too many wrong tries; the next one counts from " + wire.Stamp(e.Until) + " on"
 }
 
 // cost is what a password costs to check: RFC 9106, section 4, with the memory that OWASP's password storage cheat sheet

@@ -70,10 +70,10 @@ func Standing(t wire.Terms, attempts int, last, now time.Time) wire.Standing {
 		}
 	}
 	if now.Before(t.Opens) {
-		shut("it opens at %s", stamp(t.Opens))
+		shut("it opens at %s", wire.Stamp(t.Opens))
 	}
 	if s.Closes != nil && now.After(*s.Closes) {
-		shut("it closed at %s", stamp(*s.Closes))
+		shut("it closed at %s", wire.Stamp(*s.Closes))
 	}
 	if t.Attempts > 0 {
 		left := max(0, t.Attempts-attempts)
@@ -84,13 +84,12 @@ func Standing(t wire.Terms, attempts int, last, now time.Time) wire.Standing {
 	if t.Wait > 0 && attempts > 0 {
 		if from := last.Add(time.Duration(t.Wait) * time.Minute); now.Before(from) {
 			s.NextFrom = &from
-			shut("the next attempt may come from %s on", stamp(from))
+			shut("the next attempt may come from %s on", wire.Stamp(from))
 		}
 	}
 	return s
 }
 
-func stamp(t time.Time) string { return t.UTC().Format("2 January 2006 15:04:05 UTC") }
 
 // Lateness tells by how many seconds work was late, and how many percent of its marks count.
 func Lateness(t wire.Terms, submitted time.Time) (late, percent int) {
@@ -186,11 +185,11 @@ func Check(t *wire.Terms) error {
 	case t.Wait < 0 || t.Wait > 60*24*7:
 		return fmt.Errorf("wait is 0 to 10080 minutes, not %d", t.Wait)
 	case t.Due != nil && t.Due.Before(t.Opens):
-		return fmt.Errorf("it is due at %s, before it opens at %s", stamp(*t.Due), stamp(t.Opens))
+		return fmt.Errorf("it is due at %s, before it opens at %s", wire.Stamp(*t.Due), wire.Stamp(t.Opens))
 	case t.Closes != nil && t.Closes.Before(t.Opens):
-		return fmt.Errorf("it closes at %s, before it opens at %s", stamp(*t.Closes), stamp(t.Opens))
+		return fmt.Errorf("it closes at %s, before it opens at %s", wire.Stamp(*t.Closes), wire.Stamp(t.Opens))
 	case t.Closes != nil && t.Due != nil && t.Closes.Before(*t.Due):
-		return fmt.Errorf("it closes at %s, before it is due at %s", stamp(*t.Closes), stamp(*t.Due))
+		return fmt.Errorf("it closes at %s, before it is due at %s", wire.Stamp(*t.Closes), wire.Stamp(*t.Due))
 	case t.Due == nil && (t.ShowSheet == wire.AfterDue || t.ShowMarks == wire.AfterDue):
 		return fmt.Errorf("something is shown after-due, and there is no due time")
 	}

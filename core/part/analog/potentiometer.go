@@ -22,6 +22,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "potentiometer",
+		Also:   []string{"pot", "poti", "knob"},
 		Title:  "Potentiometer",
 		Doc:    "A voltage between those of its ends, by the position of its knob. `set` turns it to a percentage.",
 		Source: "a linear 10 kΩ potentiometer, not loaded",

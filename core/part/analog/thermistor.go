@@ -13,6 +13,7 @@ import (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "thermistor",
+		Also:   []string{"ntc", "temperature-sensor"},
 		Title:  "Thermistor in a divider",
 		Doc:    "An NTC thermistor and a resistor in series between supply and ground; the voltage between them is the output. `set` takes it to a temperature, such as 25C.",
 		Source: "the B-parameter equation R = R25·exp(B·(1/T − 1/298.15 K)), as data sheets of NTC thermistors give it",

@@ -12,6 +12,7 @@ import (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "voltage",
+		Also:   []string{"analog", "sensor", "source"},
 		Title:  "Voltage source",
 		Doc:    "A voltage that follows a curve: at each of its times it has that voltage, and between them it goes straight from one to the next. `set` takes it somewhere else, where it stays.",
 		Source: "an ideal source behind some kΩ, as a sensor has",

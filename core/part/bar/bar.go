@@ -23,6 +23,7 @@ func init() {
 	}
 	part.Register(&part.Kind{
 		Name:   "bar",
+		Also:   []string{"led-bar", "bargraph", "bar-graph"},
 		Title:  "Bar of LEDs",
 		Doc:    "Two to ten LEDs in a row, each with its resistor, with one common end. A frame is how many are lit from the first on, or a # or . for each.",
 		Source: "forward voltages: typical bar displays by colour",

@@ -10,6 +10,7 @@ import (
 func init() {
 	part.Register(&part.Kind{
 		Name:     "button",
+		Also:     []string{"push-button", "pushbutton", "key", "switch-button"},
 		Title:    "Push button",
 		Doc:      "A contact between two nets that is closed while pressed. It bounces, on closing and on opening, in a way that depends on the trial's seed only: every submission gets the same bounce. Between the chip's reset pin, PC6, and GND it is the reset button.",
 		Source:   contact.Source,

@@ -17,6 +17,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "buzzer",
+		Also:   []string{"speaker", "piezo", "beeper", "sounder"},
 		Title:  "Buzzer",
 		Doc:    "A passive one is a membrane: its pitch is that of the wave that drives it, and a steady level is silent. An active one sounds at its own pitch while it has current. A frame is a pitch, such as 440Hz, or silent.",
 		Source: "piezo sounders: a membrane follows its driving wave; self-drive types of 2 to 4 kHz",

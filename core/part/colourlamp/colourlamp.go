@@ -18,6 +18,7 @@ var channels = [3]string{"red", "green", "blue"}
 func init() {
 	part.Register(&part.Kind{
 		Name:   "colour-lamp",
+		Also:   []string{"rgb", "rgb-led", "rgb-lamp", "color-lamp"},
 		Title:  "Three-colour lamp",
 		Doc:    "A red, a green and a blue LED in one case, each with its resistor, with one common end. A frame is the word for the mixture: red, orange, yellow, green, cyan, blue, violet, magenta, white or off; pulse-width modulation mixes them.",
 		Source: "forward voltages: typical 5 mm LEDs by colour",

@@ -34,6 +34,7 @@ func init() {
 		spec.Key{Name: "k", Doc: "cathode of the backlight", Optional: true})
 	part.Register(&part.Kind{
 		Name:     "lcd",
+		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
 		Title:    "Character LCD",
 		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. What is sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
 		Source:   "Hitachi HD44780U datasheet ADE-207-272(Z)",

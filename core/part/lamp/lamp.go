@@ -16,6 +16,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "lamp",
+		Also:   []string{"led", "light", "bulb"},
 		Title:  "Lamp",
 		Doc:    "An LED and its resistor between two nets. Wire the anode to a pin and the cathode to GND for a lamp that a high pin lights, or the anode to VCC and the cathode to a pin for one that a low pin lights.",
 		Source: "forward voltages: typical 5 mm LEDs by colour",

@@ -22,6 +22,7 @@ func init() {
 	}
 	part.Register(&part.Kind{
 		Name:   "matrix",
+		Also:   []string{"dot-matrix", "led-matrix"},
 		Title:  "8×8 matrix of LEDs",
 		Doc:    "Sixty-four LEDs between eight rows and eight columns, with a resistor in each column. A program lights one row at a time; the lit LEDs of a row share its pin.",
 		Source: "the usual 16-pin 8×8 dot-matrix display, either polarity",

@@ -24,6 +24,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "seven-segment",
+		Also:   []string{"7-segment", "7segment", "7seg", "seven-seg", "sevenseg", "digit", "digits", "display"},
 		Title:  "Seven-segment display",
 		Doc:    "One to eight digits of seven segments and a decimal point, with a resistor for each segment. With a common anode a segment lights when its pin is low, with a common cathode when it is high. Several digits share the segment pins and are selected by their own: directly by a pin, or through a transistor that a pin switches.",
 		Source: "segment letters and shape: the usual 10-pin LED digit; transistor selects: PNP to the supply for common anodes, NPN to ground for common cathodes",

@@ -16,6 +16,7 @@ const highest = 1_000_000
 func init() {
 	part.Register(&part.Kind{
 		Name:   "square-wave",
+		Also:   []string{"clock", "oscillator", "generator"},
 		Title:  "Square-wave source",
 		Doc:    "A logic output that is high for a share of each period, from the time `start` on, and low before. `set` gives it another frequency, or `off`. With chip `none` it clocks counters and drivers by itself.",
 		Source: "a function generator's logic output",

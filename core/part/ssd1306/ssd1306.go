@@ -27,6 +27,7 @@ func init() {
 	optional := func(name, doc string) spec.Key { return spec.Key{Name: name, Doc: doc, Optional: true} }
 	part.Register(&part.Kind{
 		Name:   "oled",
+		Also:   []string{"ssd1306", "graphic-display"},
 		Title:  "Graphic OLED",
 		Doc:    "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
 		Source: "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",

@@ -32,6 +32,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "terminal",
+		Also:   []string{"serial", "uart", "usart", "console"},
 		Title:  "Serial terminal",
 		Doc:    "Shows what comes over a serial line, character by character, and types what a cue says. Each line is a frame of its own, from its first character on; a line that is written over, after a carriage return or backspaces, is another. It is 120 columns wide, and does as terminals do with carriage return, backspace, tab, bell, and the sequences that erase a line or the screen. Text at another rate than the terminal's shows as it would on a real one: garbled.",
 		Source: "8N1 framing of a UART; control functions of ECMA-48",

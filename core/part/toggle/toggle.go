@@ -19,6 +19,7 @@ const (
 func init() {
 	part.Register(&part.Kind{
 		Name:   "switch",
+		Also:   []string{"toggle", "slide-switch"},
 		Title:  "Switch",
 		Doc:    "A contact that stays where it is put: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
 		Source: contact.Source,
