@@ -1,6 +1,6 @@
 // Calls of the API. Times of sheets and reels travel as picoseconds, those of people as RFC 3339.
 
-import { here } from './time'
+import { local } from './time'
 
 export class Refused extends Error {
   constructor(
@@ -30,7 +30,7 @@ async function call<T>(path: string, init?: RequestInit): Promise<T> {
   }
   if (answer.status === 204) return undefined as T
   const body = await answer.json().catch(() => null)
-  if (!answer.ok) throw new Refused(answer.status, String(body?.type ?? '').replace('hemble:', ''), here(body?.detail ?? `the service answered ${answer.status}`), body?.mistakes)
+  if (!answer.ok) throw new Refused(answer.status, String(body?.type ?? '').replace('hemble:', ''), local(body?.detail ?? `the service answered ${answer.status}`), body?.mistakes)
   return body as T
 }
 

@@ -36,5 +36,5 @@ export const when = (t?: string | null) => (t ? dates.format(new Date(t)) : '–
 
 const whole = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' })
 
-// here writes the times within a text of the service, which are in UTC, as they are where its reader is.
-export const here = (text: string, write = whole.format) => text.replace(/\b\d{1,2} [A-Z][a-z]+ \d{4} \d\d:\d\d:\d\d UTC\b/g, (t) => (Number.isNaN(Date.parse(t)) ? t : write(new Date(t))))
+// local writes the times within a text of the service, which are in UTC, as they are where its reader is.
+export const local = (text: string, write = whole.format) => text.replace(/\b\d{1,2} [A-Z][a-z]+ \d{4} \d\d:\d\d:\d\d UTC\b/g, (t) => (Number.isNaN(Date.parse(t)) ? t : write(new Date(t))))

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type DragEvent, type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get, part } from '../api'
-import { here, when } from '../time'
+import { local, when } from '../time'
 import { Schematic, Wires } from '../bench/Schematic'
 import type { Brief, Receipt, Result, Submission } from '../types'
 import { Empty } from '../ui/fields'
@@ -75,7 +75,7 @@ function Drop({ opening, at, class: here }: Here) {
       <h2 id="hand-in" className="pb-2 text-lg">
         Hand in
       </h2>
-      {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {here(opening.mine?.why ?? '')}.</p>}
+      {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {local(opening.mine?.why ?? '')}.</p>}
       <form onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
         <label
           onDragOver={(e) => (e.preventDefault(), setOver(true))}
