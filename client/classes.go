@@ -113,6 +113,11 @@ func (c *Client) Brief(ctx context.Context, class, exercise, student string) (wi
 	return call[wire.Brief](ctx, c, http.MethodGet, query(path("classes", class, "exercises", exercise, "brief"), "student", student), nil)
 }
 
+// PutInForce makes another revision of an exercise the one that work to come is marked by.
+func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Opening, error) {
+	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"), wire.InForce{Revision: revision})
+}
+
 // Release releases the marks of an exercise, or hides them again.
 func (c *Client) Release(ctx context.Context, class, exercise string, released bool) (wire.Opening, error) {
 	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"), wire.Release{Released: released})

@@ -24,6 +24,11 @@ func (c *Client) PutExercise(ctx context.Context, name string, text []byte) (wir
 	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text))
 }
 
+// Compare tells how a text differs from the newest revision of an exercise.
+func (c *Client) Compare(ctx context.Context, name string, text []byte) (wire.Compared, error) {
+	return sent[wire.Compared](ctx, c, http.MethodPost, path("exercises", name, "compare"), "application/yaml", bytes.NewReader(text))
+}
+
 // ExerciseFolder gives an exercise's folder as a zip archive.
 func (c *Client) ExerciseFolder(ctx context.Context, name string) ([]byte, error) {
 	return c.bytes(ctx, path("exercises", name, "folder"))

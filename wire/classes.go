@@ -149,6 +149,11 @@ type SetOpening struct {
 	Terms
 }
 
+// InForce makes a revision the one that work to come is marked by.
+type InForce struct {
+	Revision int `json:"revision"`
+}
+
 // Standing is where a student is with an exercise.
 type Standing struct {
 	Due      *time.Time `json:"due,omitempty"` // with the student's own extension
@@ -158,6 +163,11 @@ type Standing struct {
 	NextFrom *time.Time `json:"next_from,omitempty"` // the waiting time ends
 	Open     bool       `json:"open"`
 	Why      string     `json:"why,omitempty"` // it is not open
+
+	Last  string      `json:"last,omitempty"`  // the latest attempt
+	State State       `json:"state,omitempty"` // of that
+	Marks json.Number `json:"marks,omitempty"` // what counts by now, lateness taken off; empty where there is none, or it is not shown yet
+	Of    json.Number `json:"of,omitempty"`
 }
 
 // Extension gives one student or a group more time or attempts.

@@ -14,8 +14,25 @@ type Exercise struct {
 	Marks    json.Number `json:"marks"`
 	Classes  int         `json:"classes"` // it is opened to
 	Created  time.Time   `json:"created"`
-	Text     string      `json:"text,omitempty"`  // the file, where one exercise is asked for
-	Files    []string    `json:"files,omitempty"` // of its folder
+	Text     string      `json:"text,omitempty"`    // the file, where one exercise is asked for
+	Files    []string    `json:"files,omitempty"`   // of its folder
+	Open     []OpenTo    `json:"open,omitempty"`    // to which of the caller's classes, where one exercise is asked for
+	Changes  string      `json:"changes,omitempty"` // of a revision that was just saved: what it changes from the one before, as a unified diff
+}
+
+// OpenTo is a class that an exercise is open to.
+type OpenTo struct {
+	Class    string `json:"class"`
+	Title    string `json:"title"`
+	Revision int    `json:"revision"` // in force there
+}
+
+// Compared is how a text differs from the newest revision.
+type Compared struct {
+	Revision int       `json:"revision"`
+	By       string    `json:"by"`
+	Created  time.Time `json:"created"`
+	Changes  string    `json:"changes"` // from that revision to the text, as a unified diff; empty for none
 }
 
 // Revision is one revision of an exercise: it never changes.
@@ -25,7 +42,8 @@ type Revision struct {
 	Marks   json.Number `json:"marks"`
 	By      string      `json:"by"`
 	Created time.Time   `json:"created"`
-	Text    string      `json:"text,omitempty"` // where one is asked for
+	Text    string      `json:"text,omitempty"`    // where one is asked for
+	Changes string      `json:"changes,omitempty"` // there, too: what it changes from the one before, as a unified diff
 }
 
 // Checked is what is to be said of an exercise file.

@@ -99,7 +99,8 @@ type Accepted struct {
 	Was      string         `json:"was"`  // the lines that change
 	Now      string         `json:"now"`
 	Moves    []ProposedMark `json:"moves"`
-	Same     int            `json:"same"` // submissions for which nothing would change
+	Same     int            `json:"same"`             // submissions for which nothing would change
+	Beside   int            `json:"beside,omitempty"` // a newer revision, made for something else, whose changes the text has not
 }
 
 // NewProposal asks for one. Revision 0 is the newest.

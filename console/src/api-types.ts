@@ -624,6 +624,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/classes/{class}/exercises/{exercise}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * makes another revision the one in force: work to come is marked by it, what is there stays
+         * @description For instructors of the class.
+         */
+        put: operations["put-classes-class-exercises-exercise-revision"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/classes/{class}/exercises/{exercise}/routines": {
         parameters: {
             query?: never;
@@ -1017,11 +1037,31 @@ export interface paths {
          */
         get: operations["get-exercises-exercise"];
         /**
-         * adds a revision by its text; the files of the folder stay
+         * adds a revision by its text; the files of the folder stay. With If-None-Match: * only where no exercise has the name
          * @description For instructors.
          */
         put: operations["put-exercises-exercise"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/{exercise}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * how a text differs from the newest revision
+         * @description For instructors.
+         */
+        post: operations["post-exercises-exercise-compare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1638,6 +1678,7 @@ export interface components {
             verdict: number;
         };
         Accepted: {
+            beside?: number;
             exercise: string;
             moves: components["schemas"]["ProposedMark"][];
             now: string;
@@ -1763,6 +1804,13 @@ export interface components {
             id: number;
             text: string;
         };
+        Compared: {
+            by: string;
+            changes: string;
+            /** Format: date-time */
+            created: string;
+            revision: number;
+        };
         Confirm: {
             logins: {
                 [key: string]: string;
@@ -1774,12 +1822,14 @@ export interface components {
         };
         Exercise: {
             brief: string;
+            changes?: string;
             classes: number;
             /** Format: date-time */
             created: string;
             files?: string[];
             marks: number;
             name: string;
+            open?: components["schemas"]["OpenTo"][];
             revision: number;
             text?: string;
             title: string;
@@ -1846,6 +1896,9 @@ export interface components {
             name: string;
             number: string;
             total: number;
+        };
+        InForce: {
+            revision: number;
         };
         Join: {
             code: string;
@@ -1931,6 +1984,11 @@ export interface components {
             title: string;
             wait: number;
             waiting: number;
+        };
+        OpenTo: {
+            class: string;
+            revision: number;
+            title: string;
         };
         Override: {
             by: string;
@@ -2088,6 +2146,7 @@ export interface components {
         };
         Revision: {
             by: string;
+            changes?: string;
             /** Format: date-time */
             created: string;
             marks: number;
@@ -2188,10 +2247,14 @@ export interface components {
             closes?: string;
             /** Format: date-time */
             due?: string;
+            last?: string;
             left?: number;
+            marks?: number;
             /** Format: date-time */
             next_from?: string;
+            of?: number;
             open: boolean;
+            state?: string;
             why?: string;
         };
         Statistics: {
@@ -3551,6 +3614,42 @@ export interface operations {
             };
         };
     };
+    "put-classes-class-exercises-exercise-revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InForce"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-classes-class-exercises-exercise-routines": {
         parameters: {
             query?: never;
@@ -4369,6 +4468,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Exercise"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-exercises-exercise-compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/yaml": string;
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
             /** @description a problem */

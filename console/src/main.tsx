@@ -1,7 +1,7 @@
-import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode, Suspense, lazy } from 'react'
 import { createRoot } from 'react-dom/client'
-import { BrowserRouter, Route, Routes } from 'react-router'
+import { Route, RouterProvider, createBrowserRouter, createRoutesFromElements } from 'react-router'
 import './app.css'
 import { Refused, base } from './api'
 import { ClassFrame } from './pages/ClassFrame'
@@ -32,54 +32,54 @@ const Editor = lazy(() => import('./pages/Editor'))
 const Account = named(() => import('./pages/Account'), 'Account')
 const Running = named(() => import('./pages/Running'), 'Running')
 
-const queries: QueryClient = new QueryClient({
-  queryCache: new QueryCache({
-    onError: (error) => {
-      if (error instanceof Refused && error.status === 401) queries.setQueryData(['session'], null)
-    },
-  }),
+const queries = new QueryClient({
   defaultOptions: { queries: { retry: (count, error) => !(error instanceof Refused && error.status) && count < 3 } },
 })
+
+const router = createBrowserRouter(
+  createRoutesFromElements(
+    <Route>
+      <Route path="/sign-in" element={<SignIn />} />
+      <Route path="/setup" element={<SetUp />} />
+      <Route path="/link" element={<OneTimeLink />} />
+      <Route path="/join" element={<Join />} />
+      <Route element={<Frame />}>
+        <Route path="/" element={<Home />} />
+        <Route path="/account" element={<Account />} />
+        <Route path="/running" element={<Running />} />
+        <Route path="/exercises" element={<Exercises />} />
+        <Route path="/exercises/new" element={<Editor />} />
+        <Route path="/exercises/:name" element={<Editor />} />
+        <Route path="/classes" element={<Classes />} />
+        <Route path="/classes/:class" element={<ClassFrame />}>
+          <Route index element={<Openings />} />
+          <Route path="gradebook" element={<Gradebook />} />
+          <Route path="members" element={<Members />} />
+          <Route path="libraries" element={<Libraries />} />
+          <Route path="audit" element={<ClassAudit />} />
+          <Route path="exercises/:exercise" element={<ExerciseFrame />}>
+            <Route index element={<Submissions />} />
+            <Route path="alike" element={<ContactSheet />} />
+            <Route path="overview" element={<Overview />} />
+            <Route path="proposals" element={<Proposals />} />
+            <Route path="routines" element={<Routines />} />
+            <Route path="terms" element={<TermsPage />} />
+          </Route>
+        </Route>
+        <Route path="/submissions/:id" element={<ResultPage />} />
+        <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
+      </Route>
+    </Route>,
+  ),
+  { basename: base || '/' },
+)
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter basename={base}>
-        <Suspense fallback={null}>
-          <Routes>
-            <Route path="/sign-in" element={<SignIn />} />
-            <Route path="/setup" element={<SetUp />} />
-            <Route path="/link" element={<OneTimeLink />} />
-            <Route path="/join" element={<Join />} />
-            <Route element={<Frame />}>
-              <Route path="/" element={<Home />} />
-              <Route path="/account" element={<Account />} />
-              <Route path="/running" element={<Running />} />
-              <Route path="/exercises" element={<Exercises />} />
-              <Route path="/exercises/new" element={<Editor />} />
-              <Route path="/exercises/:name" element={<Editor />} />
-              <Route path="/classes" element={<Classes />} />
-              <Route path="/classes/:class" element={<ClassFrame />}>
-                <Route index element={<Openings />} />
-                <Route path="gradebook" element={<Gradebook />} />
-                <Route path="members" element={<Members />} />
-                <Route path="libraries" element={<Libraries />} />
-                <Route path="audit" element={<ClassAudit />} />
-                <Route path="exercises/:exercise" element={<ExerciseFrame />}>
-                  <Route index element={<Submissions />} />
-                  <Route path="alike" element={<ContactSheet />} />
-                  <Route path="overview" element={<Overview />} />
-                  <Route path="proposals" element={<Proposals />} />
-                  <Route path="routines" element={<Routines />} />
-                  <Route path="terms" element={<TermsPage />} />
-                </Route>
-              </Route>
-              <Route path="/submissions/:id" element={<ResultPage />} />
-              <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
-            </Route>
-          </Routes>
-        </Suspense>
-      </BrowserRouter>
+      <Suspense fallback={null}>
+        <RouterProvider router={router} />
+      </Suspense>
     </QueryClientProvider>
   </StrictMode>,
 )

@@ -19,6 +19,7 @@ export type Brief = Omit<Schemas['Brief'], 'schematic'> & Drawn
 export type Bulk = Schemas['Bulk']
 export type BulkFile = Schemas['BulkFile']
 export type Columns = Schemas['Columns']
+export type Compared = Schemas['Compared']
 export type Checked = Omit<Schemas['Checked'], 'schematic'> & Drawn
 export type Exercise = Schemas['Exercise']
 export type Extension = Schemas['Extension']

@@ -172,6 +172,10 @@ func (a *API) serve(c *gin.Context, route *Route) {
 	a.answer(r, answer)
 }
 
+// accountHeader says who a call is meant to come from. A browser has one session for all its pages: a page of one person must do
+// nothing in the name of another who signed in since.
+const accountHeader = "Hemble-Account"
+
 func (a *API) call(r *request) (any, error) {
 	control := http.NewResponseController(r.Writer)
 	if r.route.Gives != mediaEvents {
@@ -180,6 +184,9 @@ func (a *API) call(r *request) (any, error) {
 	}
 	if err := a.identifyCaller(r); err != nil {
 		return nil, err
+	}
+	if of := r.GetHeader(accountHeader); of != "" && r.account != nil && r.route.Access != Anyone && of != r.account.Login {
+		return nil, &problem{http.StatusConflict, "other-account", fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.account.Login)}
 	}
 	if err := a.limits.allow(r); err != nil {
 		return nil, err

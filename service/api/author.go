@@ -207,8 +207,8 @@ func (a *API) accept(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if newest.Number != r.submission.Revision {
-		return nil, &store.Refusal{Code: "revised", Text: fmt.Sprintf("this submission was marked by revision %d, and the exercise is at revision %d: mark it anew first", r.submission.Revision, newest.Number)}
+	if r.opening.Revision != r.submission.Revision {
+		return nil, &store.Refusal{Code: "revised", Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is in force: mark it anew first", r.submission.Revision, r.opening.Revision)}
 	}
 	ctx, done, err := a.turn(r)
 	if err != nil {
@@ -220,6 +220,9 @@ func (a *API) accept(r *request) (any, error) {
 		return nil, outOfTime(ctx, err)
 	}
 	out := wire.Accepted{Exercise: r.opening.Exercise, What: accepted.What, Text: string(accepted.Text), Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
+	if newest.Number > r.submission.Revision {
+		out.Beside = newest.Number
+	}
 	rows, err := a.countedOf(r)
 	if err != nil {
 		return nil, err

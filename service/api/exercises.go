@@ -10,6 +10,8 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/aymanbagabas/go-udiff"
+
 	"hemble/core/author"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
@@ -20,7 +22,42 @@ import (
 
 func (a *API) exercises(r *request) (any, error) { return a.Store.Exercises(r) }
 
-func (a *API) exercise(r *request) (any, error) { return a.Store.Exercise(r, r.Param("exercise")) }
+func (a *API) exercise(r *request) (any, error) {
+	out, err := a.Store.Exercise(r, r.Param("exercise"))
+	if err != nil {
+		return nil, err
+	}
+	out.Open, err = a.Store.OpenTo(r, out.Name, r.account)
+	return out, err
+}
+
+// changes tells how one text differs from another, as a unified diff.
+func changes(was, now string) string { return udiff.Unified("before", "now", was, now) }
+
+// changesOf tells what a revision changes from the one before; empty for the first.
+func (a *API) changesOf(r *request, rev *store.Revision) (string, error) {
+	if rev.Number < 2 {
+		return "", nil
+	}
+	before, err := a.Store.Revision(r, r.Param("exercise"), rev.Number-1)
+	if err != nil {
+		return "", err
+	}
+	return changes(before.Text, rev.Text), nil
+}
+
+// compare tells how a text differs from the newest revision.
+func (a *API) compare(r *request) (any, error) {
+	text, err := content(r, maxBody)
+	if err != nil {
+		return nil, err
+	}
+	newest, err := a.Store.Revision(r, r.Param("exercise"), 0)
+	if err != nil {
+		return nil, err
+	}
+	return wire.Compared{Revision: newest.Number, By: newest.By, Created: newest.Created, Changes: changes(newest.Text, string(text))}, nil
+}
 
 // checked reads an exercise's text; what is wrong in it is an error with its places.
 func checked(text []byte) (*exercise.Exercise, error) {
@@ -75,10 +112,23 @@ func (a *API) revise(r *request, text []byte, files []store.File) (any, error) {
 	if x.Name != r.Param("exercise") {
 		return nil, unfit("name", "the file says name: %s, the address %s", x.Name, r.Param("exercise"))
 	}
-	if err := a.Store.PutExercise(r, r.account, store.NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text, Files: files}); err != nil {
+	fresh := r.GetHeader("If-None-Match") == "*"
+	if err := a.Store.PutExercise(r, r.account, store.NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text, Files: files, Fresh: fresh}); err != nil {
 		return nil, err
 	}
-	return a.exercise(r)
+	saved, err := a.Store.Revision(r, x.Name, 0)
+	if err != nil {
+		return nil, err
+	}
+	out, err := a.Store.Exercise(r, x.Name)
+	if err != nil {
+		return nil, err
+	}
+	if out.Changes, err = a.changesOf(r, saved); err != nil {
+		return nil, err
+	}
+	out.Open, err = a.Store.OpenTo(r, x.Name, r.account)
+	return out, err
 }
 
 const exerciseFile = "exercise.yaml"
@@ -199,7 +249,8 @@ func (a *API) revision(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return rev.Revision, nil
+	rev.Changes, err = a.changesOf(r, rev)
+	return rev.Revision, err
 }
 
 func (a *API) schema(*request) (any, error) { return exercise.Schema(), nil }

@@ -32,6 +32,9 @@ func (a *API) openingFor(r *request, o *store.Opening) (wire.Opening, error) {
 	if o.Archived && s.Open {
 		s.Open, s.Why = false, "the class is archived"
 	}
+	if err := a.stand(r, o, attempts, &s); err != nil {
+		return out, err
+	}
 	out.Terms, out.Mine = own, &s
 	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
 	if out.Takes, err = a.takes(o); err != nil {
@@ -39,6 +42,40 @@ func (a *API) openingFor(r *request, o *store.Opening) (wire.Opening, error) {
 	}
 	out.Marks, err = a.visibleMarks(o)
 	return out, err
+}
+
+// stand tells a student what came of their attempts so far, as they may see it.
+func (a *API) stand(r *request, o *store.Opening, attempts []store.Submission, s *wire.Standing) error {
+	if len(attempts) == 0 {
+		return nil
+	}
+	last := attempts[len(attempts)-1]
+	s.Last, s.State = last.ID, last.State
+	v, err := a.viewOf(r, r.class, o, r.account)
+	if err != nil || !v.seesMarks() {
+		return err
+	}
+	counts, err := v.counting(r, r.account.ID)
+	if err != nil {
+		return err
+	}
+	for i := range attempts {
+		if !counts[attempts[i].ID] {
+			continue
+		}
+		full, err := a.Store.Submission(r, attempts[i].ID)
+		if err != nil {
+			return err
+		}
+		one, err := v.one(r, full)
+		if err != nil {
+			return err
+		}
+		if one.Marks != "" {
+			s.Marks, s.Of = json.Number(sheet.NewMarks(terms.Counted(string(one.Marks), one.Percent)).String()), one.Of
+		}
+	}
+	return nil
 }
 
 // visibleMarks are the marks of an exercise without those of hidden trials: before the release nothing tells of them.
@@ -139,6 +176,21 @@ func (a *API) open(r *request) (any, error) {
 		return nil, unfit("terms", "%s", err)
 	}
 	if err := a.Store.Open(r, r.account.Login, r.class.ID, r.Param("exercise"), *in); err != nil {
+		return nil, err
+	}
+	return a.openingNow(r)
+}
+
+// putInForce makes another revision the one in force, and leaves everything else about the opening.
+func (a *API) putInForce(r *request) (any, error) {
+	in, err := body[wire.InForce](r)
+	if err != nil {
+		return nil, err
+	}
+	if in.Revision < 1 {
+		return nil, unfit("revision", "revisions are counted from 1")
+	}
+	if err := a.Store.Open(r, r.account.Login, r.class.ID, r.opening.Exercise, wire.SetOpening{Revision: in.Revision, Terms: r.opening.Terms}); err != nil {
 		return nil, err
 	}
 	return a.openingNow(r)

@@ -124,7 +124,8 @@ func Routes() []Route {
 
 		{Method: get, Path: "/exercises", Access: Instructors, Doc: "all exercises", Answer: []wire.Exercise{}, Do: (*API).exercises},
 		{Method: get, Path: "/exercises/:exercise", Access: Instructors, Doc: "an exercise with its text", Answer: wire.Exercise{}, Do: (*API).exercise},
-		{Method: put, Path: "/exercises/:exercise", Access: Instructors, Doc: "adds a revision by its text; the files of the folder stay", Takes: mediaYAML, Answer: wire.Exercise{}, Do: (*API).putExercise},
+		{Method: put, Path: "/exercises/:exercise", Access: Instructors, Doc: "adds a revision by its text; the files of the folder stay. With If-None-Match: * only where no exercise has the name", Takes: mediaYAML, Answer: wire.Exercise{}, Do: (*API).putExercise},
+		{Method: post, Path: "/exercises/:exercise/compare", Access: Instructors, Doc: "how a text differs from the newest revision", Takes: mediaYAML, Answer: wire.Compared{}, Do: (*API).compare},
 		{Method: get, Path: "/exercises/:exercise/folder", Access: Instructors, Doc: "the exercise's folder, as a zip archive", Gives: mediaZip, Do: (*API).exportExercise},
 		{Method: put, Path: "/exercises/:exercise/folder", Access: Instructors, Doc: "adds a revision from a zip archive of a folder", Takes: mediaZip, Answer: wire.Exercise{}, Do: (*API).importExercise},
 		{Method: get, Path: "/exercises/:exercise/revisions", Access: Instructors, Doc: "its revisions, the newest first", Answer: []wire.Revision{}, Do: (*API).revisions},
@@ -163,6 +164,7 @@ func Routes() []Route {
 		{Method: put, Path: openingPath, Access: ClassInstructors, Doc: "opens an exercise to the class, or changes its terms", Body: wire.SetOpening{}, Answer: wire.Opening{}, Do: (*API).open},
 		{Method: del, Path: openingPath, Access: ClassInstructors, Doc: "takes an exercise away that nobody has handed in for", Do: (*API).closeOpening},
 		{Method: get, Path: openingPath + "/brief", Access: Members, Doc: "the exercise as a student gets it, with their own values", Query: []Param{{"student", "a login: as this student gets it; for those who mark"}}, Answer: wire.Brief{}, Do: (*API).brief},
+		{Method: put, Path: openingPath + "/revision", Access: ClassInstructors, Doc: "makes another revision the one in force: work to come is marked by it, what is there stays", Body: wire.InForce{}, Answer: wire.Opening{}, Do: (*API).putInForce},
 		{Method: put, Path: openingPath + "/release", Access: ClassInstructors, Doc: "releases the marks to the students, or hides them again", Body: wire.Release{}, Answer: wire.Opening{}, Do: (*API).release},
 		{Method: get, Path: openingPath + "/extensions", Access: Staff, Doc: "extensions", Answer: []wire.Extension{}, Do: (*API).extensions},
 		{Method: put, Path: openingPath + "/extensions", Access: ClassInstructors, Doc: "gives a student or a group more time or attempts", Body: wire.Extension{}, Do: (*API).putExtension},

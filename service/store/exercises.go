@@ -23,6 +23,7 @@ type NewRevision struct {
 	Name, Title, Brief, Marks string
 	Text                      []byte
 	Files                     []File
+	Fresh                     bool // a name that is taken is refused
 }
 
 // PutExercise adds a revision of an exercise, making the exercise where it is new. The same files as the latest
@@ -40,6 +41,11 @@ func (s *Store) PutExercise(ctx context.Context, by *Account, x NewRevision) err
 	}
 	now := s.now()
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if x.Fresh {
+			if err := untaken(ctx, tx, x.Name); err != nil {
+				return err
+			}
+		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO exercise (name, created_at) VALUES (?, ?) ON CONFLICT (name) DO NOTHING`, x.Name, now); err != nil {
 			return err
 		}
@@ -85,6 +91,35 @@ func (s *Store) PutExercise(ctx context.Context, by *Account, x NewRevision) err
 		}
 		return s.audit(ctx, tx, by.Login, 0, "exercise revised", x.Name, "revision "+number(int64(last.Number)+1))
 	})
+}
+
+// untaken refuses a name that an exercise has, and tells one that none has.
+func untaken(ctx context.Context, tx *sqlx.Tx, name string) error {
+	var title string
+	err := tx.GetContext(ctx, &title, `SELECT title FROM revision r JOIN exercise e ON e.id = r.exercise_id WHERE e.name = ? ORDER BY number DESC LIMIT 1`, name)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	for n := 2; ; n++ {
+		free := name + "-" + number(int64(n))
+		var taken int
+		if err := tx.GetContext(ctx, &taken, `SELECT count(*) FROM exercise WHERE name = ?`, free); err != nil {
+			return err
+		}
+		if taken == 0 {
+			return refused("taken", "an exercise is called %s already (%q): %s is free. To change that one, open it and save a revision", name, title, free)
+		}
+	}
+}
+
+// OpenTo lists the classes that an exercise is open to, with the revision in force: those that an account marks, for an
+// administrator all.
+func (s *Store) OpenTo(ctx context.Context, exercise string, a *Account) ([]wire.OpenTo, error) {
+	return list[wire.OpenTo](ctx, s, `SELECT c.name AS class, c.title, r.number AS revision FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
+		WHERE e.name = ?1 AND NOT c.archived AND (?2 = 'admin' OR EXISTS (SELECT 1 FROM member m WHERE m.class_id = c.id AND m.account_id = ?3 AND m.role <> 'student')) ORDER BY c.name`, exercise, a.Role, a.ID)
 }
 
 const exerciseQuery = `

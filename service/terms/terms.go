@@ -90,7 +90,6 @@ func Standing(t wire.Terms, attempts int, last, now time.Time) wire.Standing {
 	return s
 }
 
-
 // Lateness tells by how many seconds work was late, and how many percent of its marks count.
 func Lateness(t wire.Terms, submitted time.Time) (late, percent int) {
 	if t.Due == nil || !submitted.After(*t.Due) {

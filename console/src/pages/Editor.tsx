@@ -6,21 +6,24 @@ import { tags } from '@lezer/highlight'
 import { EditorView, basicSetup } from 'codemirror'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
-import { Refused, address, get, part, send } from '../api'
+import * as Radix from '@radix-ui/react-dialog'
+import { type Blocker, Link, useBlocker, useLocation, useNavigate, useParams } from 'react-router'
+import { Refused, address, get, part, send, tagged } from '../api'
+import { draftOf, dropDraft, keepDraft } from '../draft'
 import { Partner } from '../editor/Partner'
 import { type Schema, parts, place, words } from '../editor/completion'
 import starter from '../editor/starter.yaml?raw'
-import type { Checked, Exercise } from '../types'
-import { Problem, Waiting } from '../ui/Frame'
+import { when } from '../time'
+import type { Checked, Compared, Exercise } from '../types'
+import { Problem, Waiting, useSession } from '../ui/Frame'
 
 // Editor is an exercise's text, with its problems at their lines while it is written.
 export default function Editor() {
   const { name } = useParams()
-  const { data, error } = useQuery({ queryKey: ['exercise', name], enabled: !!name, queryFn: () => get<Exercise>(`/exercises/${part(name!)}`) })
+  const { data, error } = useQuery({ queryKey: ['exercise', name], enabled: !!name, refetchOnWindowFocus: false, queryFn: () => tagged<Exercise>(`/exercises/${part(name!)}`) })
   if (error) return <Problem error={error} />
   if (name && !data) return <Waiting />
-  return <Text key={data?.revision} exercise={data} />
+  return <Text key={name} exercise={data?.body} tag={data?.tag ?? ''} />
 }
 
 // completion offers what the schema has at a place, the parts of the bench, and the pins of the chip.
@@ -37,11 +40,30 @@ function completion(schema: Schema, pins: () => string[]) {
 // firmware tells files of a folder that can be tried.
 const firmware = /\.(hex|elf|c|cpp|zip|S)$/i
 
-function Text({ exercise }: { exercise?: Exercise }) {
+// Written is a text that was not saved, and the revision that it was written from.
+interface Written {
+  text: string
+  revision?: number
+}
+
+function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: string }) {
+  const [exercise, setExercise] = useState(read)
+  const [tag, setTag] = useState(readTag)
+  const saved = exercise?.text ?? starter
+  const key = `exercise ${exercise?.name ?? ''}`
+  const [draft, setDraft] = useState(() => {
+    const d = draftOf<Written>(key)
+    return d && d.value.text !== saved ? d : undefined
+  })
+  const [text, setText] = useState(saved)
+  const [clash, setClash] = useState<Compared>()
+  const [done, setDone] = useState<Exercise>()
+  const dirty = text !== saved
   const box = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView>(null)
   const queries = useQueryClient()
   const navigate = useNavigate()
+  const state = useLocation().state as { done?: Exercise } | null
   const schema = useQuery({ queryKey: ['schema'], staleTime: Infinity, queryFn: () => get<Schema>('/schema') })
   const [checked, setChecked] = useState<Checked>()
   const [told, setTold] = useState<[boolean, string]>([true, ''])
@@ -65,26 +87,60 @@ function Text({ exercise }: { exercise?: Exercise }) {
       { delay: 300 },
     )
     view.current = new EditorView({
-      doc: exercise?.text ?? starter,
+      doc: saved,
       parent: box.current,
-      extensions: [basicSetup, yaml(), autocompletion({ override: [complete] }), problems, lintGutter(), syntaxHighlighting(ink), EditorView.contentAttributes.of({ 'aria-label': 'exercise file', tabindex: '0' }), look],
+      extensions: [EditorView.updateListener.of((u) => u.docChanged && setText(u.state.doc.toString())), basicSetup, yaml(), autocompletion({ override: [complete] }), problems, lintGutter(), syntaxHighlighting(ink), EditorView.contentAttributes.of({ 'aria-label': 'exercise file', tabindex: '0' }), look],
     })
     return () => view.current?.destroy()
-  }, [schema.data, exercise])
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [schema.data])
 
-  async function keep() {
-    const text = view.current!.state.doc.toString()
-    const name = exercise?.name ?? /^name:\s*(\S+)/m.exec(text)?.[1] ?? ''
+  useEffect(() => {
+    if (!dirty || draft) return
+    const soon = setTimeout(() => keepDraft<Written>(key, { text, revision: exercise?.revision }), 300)
+    return () => clearTimeout(soon)
+  }, [text, dirty, draft, key, exercise])
+  const blocker = useBlocker(({ currentLocation, nextLocation }) => dirty && currentLocation.pathname !== nextLocation.pathname)
+  useEffect(() => {
+    if (!dirty) return
+    const ask = (e: BeforeUnloadEvent) => e.preventDefault()
+    addEventListener('beforeunload', ask)
+    return () => removeEventListener('beforeunload', ask)
+  }, [dirty])
+
+  const show = (now: string) => view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: now } })
+
+  async function keep(over = false) {
+    const now = view.current!.state.doc.toString()
+    const name = exercise?.name ?? /^name:\s*(\S+)/m.exec(now)?.[1] ?? ''
+    const at = `/exercises/${part(name)}`
     try {
-      const x = await send<Exercise>('PUT', `/exercises/${part(name)}`, 'application/yaml', text)
-      setTold([true, `✓ kept as revision ${x.revision}`])
+      let match = tag
+      if (over) match = (await tagged<Exercise>(at)).tag
+      const x = await send<Exercise>('PUT', at, 'application/yaml', now, exercise ? { 'If-Match': match } : { 'If-None-Match': '*' })
+      dropDraft(key)
+      setClash(undefined)
+      setDraft(undefined)
+      setTold([true, x.revision === exercise?.revision ? `nothing has changed since revision ${x.revision}` : `✓ saved as revision ${x.revision}`])
+      const again = await queries.fetchQuery({ queryKey: ['exercise', x.name], queryFn: () => tagged<Exercise>(at) })
+      setExercise(again.body)
+      setTag(again.tag)
+      setText(now)
+      setDone(x)
       queries.invalidateQueries({ queryKey: ['exercises'] })
-      if (!exercise) navigate(`/exercises/${x.name}`)
+      if (!exercise) created.current = x.name
     } catch (e) {
       const problem = e as Refused
+      if (problem.code === 'changed') setClash(await send<Compared>('POST', `${at}/compare`, 'application/yaml', now))
       setTold([false, `✗ ${problem.message}`])
     }
   }
+  const created = useRef('')
+  useEffect(() => {
+    if (!created.current || dirty) return
+    navigate(`/exercises/${created.current}`, { replace: true, state: { done } })
+    created.current = ''
+  })
 
   const wrong = checked?.mistakes.filter((m) => !m.warning).length ?? 0
   return (
@@ -100,11 +156,68 @@ function Text({ exercise }: { exercise?: Exercise }) {
               Folder as zip
             </a>
           )}
-          <button type="button" className="plate" onClick={keep} disabled={wrong > 0}>
-            Keep {exercise ? 'as a new revision' : ''}
+          <button type="button" className="plate" onClick={() => keep()} disabled={wrong > 0}>
+            Save {exercise ? 'as a new revision' : ''}
           </button>
         </span>
       </div>
+      {draft && (
+        <p role="status" className="flex flex-wrap items-center gap-4 border-y border-line py-2 text-amber">
+          ≈ You wrote something here on {when(new Date(draft.at).toISOString())} that was not saved{draft.value.revision && draft.value.revision !== exercise?.revision ? `, from revision ${draft.value.revision}` : ''}.
+          <button
+            type="button"
+            className="quiet"
+            onClick={() => {
+              show(draft.value.text)
+              setDraft(undefined)
+            }}
+          >
+            Go on with it
+          </button>
+          <button
+            type="button"
+            className="quiet"
+            onClick={() => {
+              dropDraft(key)
+              setDraft(undefined)
+            }}
+          >
+            Drop it
+          </button>
+        </p>
+      )}
+      {clash && (
+        <section aria-label="somebody else was faster" className="border-y-2 border-ink py-3">
+          <p>
+            {clash.by || 'Somebody'} saved revision {clash.revision} while you wrote. This is how your text differs from it:
+          </p>
+          <Changes text={clash.changes} />
+          <button type="button" className="plate" onClick={() => keep(true)}>
+            Save mine as revision {clash.revision + 1}
+          </button>
+          <button type="button" className="quiet" onClick={() => setClash(undefined)}>
+            Go on writing
+          </button>
+          <button
+            type="button"
+            className="quiet"
+            onClick={async () => {
+              const theirs = await tagged<Exercise>(`/exercises/${part(exercise!.name)}`)
+              keepDraft<Written>(key, { text, revision: exercise?.revision })
+              setDraft(draftOf<Written>(key))
+              setExercise(theirs.body)
+              setTag(theirs.tag)
+              show(theirs.body.text ?? '')
+              setClash(undefined)
+              setTold([true, 'this is what stands; yours is kept beside it'])
+            }}
+          >
+            Show me theirs
+          </button>
+        </section>
+      )}
+      {(done ?? state?.done) && !clash && <Saved exercise={done ?? state!.done!} />}
+      <Leaving blocker={blocker} />
       <p aria-live="polite" className={wrong ? 'text-brick' : 'text-slate'}>
         {!checked ? 'Checking…' : wrong ? `✗ ${wrong} problems; the first in line ${checked.mistakes.find((m) => !m.warning)!.line}` : `✓ valid${checked.mistakes.length ? `, with ${checked.mistakes.length} remarks` : ''}`}
         {exercise && <span className="text-slate"> · revision {exercise.revision}; open to {exercise.classes === 1 ? 'one class' : `${exercise.classes} classes`}</span>}
@@ -116,7 +229,7 @@ function Text({ exercise }: { exercise?: Exercise }) {
           checked={checked}
           exercise={exercise?.name}
           references={exercise?.files?.filter((f) => firmware.test(f)) ?? []}
-          replace={(text) => view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: text } })}
+          replace={show}
         />
       </div>
       {!!checked?.mistakes.length && (
@@ -144,6 +257,71 @@ function Text({ exercise }: { exercise?: Exercise }) {
         <Link to="/exercises">All exercises</Link>
       </p>
     </>
+  )
+}
+
+// Changes draws a unified diff.
+function Changes({ text }: { text: string }) {
+  const lines = text.split('\n').filter((l) => l && !l.startsWith('---') && !l.startsWith('+++'))
+  return (
+    <pre className="my-2 max-h-64 overflow-auto border border-line p-2 font-mono text-sm" tabIndex={0} aria-label="changes">
+      {lines.map((l, i) => (
+        <span key={i} className={`block ${l.startsWith('+') ? 'text-moss' : l.startsWith('-') ? 'text-brick' : 'text-slate'}`}>
+          {l.startsWith('@@') ? '…' : l}
+        </span>
+      ))}
+    </pre>
+  )
+}
+
+// Saved tells what a revision changes, whom it concerns, and what comes next.
+function Saved({ exercise: x }: { exercise: Exercise }) {
+  const session = useSession()
+  const mine = session.data?.classes?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ?? []
+  return (
+    <section aria-label="saved" className="border-y border-line py-2 text-sm">
+      {x.changes && (
+        <details>
+          <summary className="text-bottle">what revision {x.revision} changes from the one before</summary>
+          <Changes text={x.changes} />
+        </details>
+      )}
+      {x.open?.map((o) => (
+        <p key={o.class}>
+          {o.title} goes on with revision {o.revision}: <Link to={`/classes/${o.class}/exercises/${x.name}/proposals`}>mark again, apply, and put revision {x.revision} in force</Link>.
+        </p>
+      ))}
+      {(x.classes ?? 0) > (x.open?.length ?? 0) && <p className="text-slate">It is open to {x.classes - (x.open?.length ?? 0)} further classes, which go on with the revision that they have.</p>}
+      {mine.map((c) => (
+        <p key={c.name}>
+          <Link to={`/classes/${c.name}?open=${x.name}`}>Open it to {c.title}</Link>
+        </p>
+      ))}
+    </section>
+  )
+}
+
+// Leaving asks before a text that was not saved is left: it stays in this browser.
+function Leaving({ blocker }: { blocker: Blocker }) {
+  if (blocker.state !== 'blocked') return null
+  return (
+    <Radix.Root open onOpenChange={() => blocker.reset()}>
+      <Radix.Portal>
+        <Radix.Overlay className="fixed inset-0 z-20 bg-black/40" />
+        <Radix.Content className="fixed top-[8vh] left-1/2 z-30 w-[420px] max-w-[94vw] -translate-x-1/2 border-2 border-ink bg-paper p-6">
+          <Radix.Title className="text-lg">Leave without saving?</Radix.Title>
+          <Radix.Description className="pb-4 text-sm text-slate">What you wrote stays in this browser, and is offered when you come back.</Radix.Description>
+          <div className="flex justify-end gap-2">
+            <button type="button" className="quiet" onClick={() => blocker.proceed()}>
+              Leave
+            </button>
+            <button type="button" className="plate" autoFocus onClick={() => blocker.reset()}>
+              Stay
+            </button>
+          </div>
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
   )
 }
 

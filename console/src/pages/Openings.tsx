@@ -1,14 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { get, part, put } from '../api'
 import { useChanges } from '../changes'
-import { when } from '../time'
+import { local, when } from '../time'
 import type { Exercise, Opening } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { TermsFields, readTerms } from '../ui/Terms'
 import { answers, marks, useClass } from './ClassFrame'
+import { states } from '../ui/marks'
 import { Wide } from '../ui/Wide'
 
 // Openings are the exercises that are open to a class.
@@ -37,8 +38,8 @@ export function Openings() {
                 <th className="number">{staff ? 'Submissions' : 'Attempts'}</th>
                 <th className="number">Waiting</th>
                 {staff && <th className="number">Mean</th>}
-                <th className="number">Marks</th>
-                <th>{staff ? 'Released' : ''}</th>
+                <th className="number">{staff ? 'Of' : 'Your marks'}</th>
+                <th>{staff ? 'Released' : 'State'}</th>
               </tr>
             </thead>
             <tbody>
@@ -52,8 +53,8 @@ export function Openings() {
                   <td className="number">{o.submissions}</td>
                   <td className="number">{o.waiting || '–'}</td>
                   {staff && <td className="number">{o.mean?.toFixed(2) ?? '–'}</td>}
-                  <td className="number">{+o.marks}</td>
-                  <td className="text-sm text-slate">{staff ? (o.released ? when(o.released) : 'no') : (o.mine?.why ?? (o.mine?.left !== undefined ? `${o.mine.left} attempts left` : ''))}</td>
+                  <td className="number whitespace-nowrap">{staff ? +o.marks : `${o.mine?.marks ? +o.mine.marks : '–'} of ${+(o.mine?.of || o.marks)}`}</td>
+                  <td className="text-sm text-slate">{staff ? (o.released ? when(o.released) : 'no') : standing(o)}</td>
                 </tr>
               ))}
             </tbody>
@@ -64,8 +65,18 @@ export function Openings() {
   )
 }
 
+// standing tells a student where they are with an exercise: what came of the last attempt, and what is still open to them.
+function standing({ mine: m }: Opening) {
+  if (!m) return ''
+  const came = m.state ? (states[m.state] ?? m.state) : 'nothing handed in'
+  const left = m.why ? local(m.why) : m.left !== undefined ? `${m.left} ${m.left === 1 ? 'attempt' : 'attempts'} left` : ''
+  return left ? `${came}; ${left}` : came
+}
+
 function OpenOne({ open }: { open: string[] }) {
   const here = useClass()
+  const [search, setSearch] = useSearchParams()
+  const wanted = search.get('open') ?? ''
   const queries = useQueryClient()
   const all = useQuery({ queryKey: ['exercises'], queryFn: () => get<Exercise[]>('/exercises') })
   const left = all.data?.filter((x) => !open.includes(x.name)) ?? []
@@ -80,12 +91,14 @@ function OpenOne({ open }: { open: string[] }) {
       help="Its newest revision; students see it from the opening time on."
       action="Open it"
       wide
+      open={!!wanted && left.some((x) => x.name === wanted)}
+      closed={() => setSearch({}, { replace: true })}
       done={async (f) => {
         await put(`/classes/${part(here.name)}/exercises/${part(String(f.get('exercise')))}`, readTerms(f))
         await queries.invalidateQueries({ queryKey: ['openings', here.name] })
       }}
     >
-      <Choice label="Exercise" name="exercise" options={left.map((x) => [x.name, x.title])} />
+      <Choice label="Exercise" name="exercise" value={wanted || undefined} options={left.map((x) => [x.name, x.title])} />
       <TermsFields />
     </Ask>
   )

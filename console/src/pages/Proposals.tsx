@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { get, post } from '../api'
+import { get, post, put } from '../api'
 import { when } from '../time'
 import type { Proposal, Revision } from '../types'
 import { Ask } from '../ui/Dialog'
@@ -26,6 +26,9 @@ export function Proposals() {
         <p className="max-w-[70ch] text-slate">
           Revision {opening.revision} is in force{opening.newest && opening.newest > opening.revision ? `; ${opening.newest} is the newest` : ''}. Marking anew changes nothing before you take it over.
         </p>
+        {answers(here) && !!opening.newest && opening.newest > opening.revision && (
+          <InForce revision={opening.newest} />
+        )}
         {answers(here) && !open && (
           <Ask
             trigger={
@@ -53,8 +56,32 @@ export function Proposals() {
   )
 }
 
+// InForce makes a revision the one that work to come is marked by.
+function InForce({ revision }: { revision: number }) {
+  const { at, opening, class: here } = useHere()
+  const queries = useQueryClient()
+  return (
+    <Ask
+      trigger={
+        <button type="button" className="quiet">
+          Put revision {revision} in force
+        </button>
+      }
+      title={`Revision ${revision} in force`}
+      help={`Work that comes from now on is marked by revision ${revision}, and students see its task. What is marked already stays as it is, by revision ${opening.revision}, until you mark it again and apply.`}
+      action="Put it in force"
+      done={async () => {
+        await put(`${at}/revision`, { revision })
+        await queries.invalidateQueries({ queryKey: ['opening', here.name, opening.exercise] })
+      }}
+    >
+      <></>
+    </Ask>
+  )
+}
+
 function One({ id, again }: { id: number; again: () => void }) {
-  const { at, class: here } = useHere()
+  const { at, opening, class: here } = useHere()
   const [chosen, setChosen] = useState<string[]>([])
   const [problem, setProblem] = useState('')
   const { data, refetch } = useQuery({
@@ -79,6 +106,11 @@ function One({ id, again }: { id: number; again: () => void }) {
           {data.closed && ', decided'}
         </span>
       </div>
+      {data.closed && answers(here) && data.revision > opening.revision && (
+        <p className="py-2 text-amber">
+          ≈ New work is still marked by revision {opening.revision}. <InForce revision={data.revision} />
+        </p>
+      )}
       {!!data.moves?.length && (
         <table className="book">
           <tbody>

@@ -3,13 +3,14 @@ import { type DragEvent, type FormEvent, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get, part } from '../api'
 import { local, when } from '../time'
+import { useDraft } from '../draft'
 import { Schematic, Wires } from '../bench/Schematic'
 import type { Brief, Receipt, Result, Submission } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem } from '../ui/Frame'
-import { Tally, differences, outcomeColour, outcomeMark, sign } from '../ui/marks'
+import { Tally, differences, outcomeColour, outcomeMark, sign, states } from '../ui/marks'
 import type { Here } from './ExerciseFrame'
-import { states, useSubmissions } from './Submissions'
+import { useSubmissions } from './Submissions'
 import { works } from '../ui/Terms'
 import { Wide } from '../ui/Wide'
 
@@ -44,6 +45,7 @@ function Drop({ opening, at, class: here }: Here) {
   const [busy, setBusy] = useState(false)
   const [round, setRound] = useState(0) // a new field for each file: the same one may be chosen again
   const open = opening.mine?.open
+  const draft = useDraft(`hand in ${at}`)
 
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
@@ -54,6 +56,7 @@ function Drop({ opening, at, class: here }: Here) {
     try {
       const r = await form<Receipt>(`${at}/submissions`, { comment: String(fields.get('comment') ?? '') }, [['file', file], ...(wiring?.size ? ([['wiring', wiring]] as [string, File][]) : [])])
       setTold([true, r.same ? `The same file is there already, as attempt ${r.attempt}.` : `✓ Received as attempt ${r.attempt}. It cannot be lost any more.`])
+      draft.drop()
       setFile(undefined)
       setRound(round + 1)
       queries.invalidateQueries({ queryKey: ['opening', here.name] })
@@ -76,7 +79,7 @@ function Drop({ opening, at, class: here }: Here) {
         Hand in
       </h2>
       {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {local(opening.mine?.why ?? '')}.</p>}
-      <form onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
+      <form ref={draft.form} onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
         <label
           onDragOver={(e) => (e.preventDefault(), setOver(true))}
           onDragLeave={() => setOver(false)}

@@ -1,20 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type SortingState, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get, post } from '../api'
 import { useChanges } from '../changes'
+import { draftOf, dropDraft, keepDraft } from '../draft'
 import { when } from '../time'
 import type { Bulk, BulkFile, Member, Page, Receipt, Submission } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { Tally, sign } from '../ui/marks'
+import { Tally, sign, states } from '../ui/marks'
 import { useHere } from './ExerciseFrame'
 import { useStudents } from './Members'
-
-export const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
 
 // everything reads all pages of a list.
 export async function everything(at: string): Promise<Submission[]> {
@@ -243,9 +242,32 @@ function HandIn() {
 function Many() {
   const { at } = useHere()
   const [bulk, setBulk] = useState<Bulk>()
+  const [left, setLeft] = useState(draftOf<Reviewed>(`bulk ${at}`)?.value)
   return bulk ? (
-    <Review bulk={bulk} close={() => setBulk(undefined)} />
+    <Review
+      bulk={bulk}
+      chosen={left?.id === bulk.id ? left.logins : undefined}
+      close={(done) => {
+        if (done) dropDraft(`bulk ${at}`)
+        setLeft(draftOf<Reviewed>(`bulk ${at}`)?.value)
+        setBulk(undefined)
+      }}
+    />
   ) : (
+    <>
+      {left && (
+        <button
+          type="button"
+          className="quiet text-amber"
+          onClick={() =>
+            get<Bulk>(`${at}/bulk/${left.id}`)
+              .then((b) => (b.done ? Promise.reject(new Error('done')) : setBulk(b)))
+              .catch(() => (dropDraft(`bulk ${at}`), setLeft(undefined)))
+          }
+        >
+          {left.files} files wait for you to go on…
+        </button>
+      )}
     <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
       Many files…
       <input
@@ -264,7 +286,15 @@ function Many() {
         }}
       />
     </label>
+    </>
   )
+}
+
+// Reviewed is how far the review of a bulk has come: whose which file is.
+interface Reviewed {
+  id: string
+  files: number
+  logins: Record<number, string>
 }
 
 const option = (m: Member) => (
@@ -280,11 +310,12 @@ function how(f: BulkFile, students: Member[]) {
   return `${f.how}: ${names.join(' or ')}${f.candidates.length > 3 ? ' …' : ''}`
 }
 
-function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
+function Review({ bulk, chosen: before, close }: { bulk: Bulk; chosen?: Record<number, string>; close: (done: boolean) => void }) {
   const { at } = useHere()
   const students = useStudents()
-  const [logins, setLogins] = useState<Record<number, string>>(() => Object.fromEntries(bulk.files.filter((f) => !f.problem).map((f) => [f.number, f.sure ? (f.login ?? '') : ''])))
+  const [logins, setLogins] = useState<Record<number, string>>(() => before ?? Object.fromEntries(bulk.files.filter((f) => !f.problem).map((f) => [f.number, f.sure ? (f.login ?? '') : ''])))
   const [problem, setProblem] = useState('')
+  useEffect(() => keepDraft<Reviewed>(`bulk ${at}`, { id: bulk.id, files: bulk.files.length, logins }), [at, bulk, logins])
   const chosen = Object.values(logins).filter(Boolean).length
   return (
     <section aria-label="files to hand in" className="fixed inset-x-4 top-[6vh] z-30 mx-auto max-h-[88vh] max-w-[900px] overflow-auto border-2 border-ink bg-paper p-6 text-ink">
@@ -332,8 +363,11 @@ function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
         {problem && `✗ ${problem}`}
       </p>
       <div className="flex justify-end gap-2">
-        <button type="button" className="quiet" onClick={close}>
-          Cancel
+        <button type="button" className="quiet" onClick={() => close(true)}>
+          Drop them
+        </button>
+        <button type="button" className="quiet" onClick={() => close(false)}>
+          Later
         </button>
         <button
           type="button"
@@ -341,7 +375,7 @@ function Review({ bulk, close }: { bulk: Bulk; close: () => void }) {
           disabled={!chosen}
           onClick={() =>
             post(`${at}/bulk/${bulk.id}`, { logins })
-              .then(close)
+              .then(() => close(true))
               .catch((e: Error) => setProblem(e.message))
           }
         >

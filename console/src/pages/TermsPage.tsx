@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { get, part, put, remove } from '../api'
 import { when } from '../time'
+import { useDraft } from '../draft'
 import type { Extension } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty, Field, fromInput } from '../ui/fields'
@@ -12,6 +13,7 @@ export function TermsPage() {
   const { at, opening, class: here } = useHere()
   const queries = useQueryClient()
   const [told, setTold] = useState<[boolean, string]>([true, ''])
+  const draft = useDraft(`terms ${at}`)
   const again = () => queries.invalidateQueries({ queryKey: ['opening', here.name, opening.exercise] })
 
   async function submit(event: FormEvent<HTMLFormElement>) {
@@ -19,6 +21,7 @@ export function TermsPage() {
     const f = new FormData(event.currentTarget)
     try {
       await put(at, readTerms(f, Number(f.get('revision')), opening))
+      draft.drop()
       await again()
       setTold([true, '✓ kept'])
     } catch (e) {
@@ -34,7 +37,7 @@ export function TermsPage() {
           {opening.released ? 'Hide marks again' : 'Release marks'}
         </button>
       </section>
-      <form key={JSON.stringify(opening)} onSubmit={submit} className="flex max-w-[760px] flex-col gap-4 border-t border-line pt-4">
+      <form key={JSON.stringify(opening)} ref={draft.form} onSubmit={submit} className="flex max-w-[760px] flex-col gap-4 border-t border-line pt-4">
         <Choice
           label="Revision in force, for submissions to come"
           name="revision"
@@ -42,6 +45,11 @@ export function TermsPage() {
           options={Array.from({ length: opening.newest ?? opening.revision }, (_, i) => [String(i + 1), String(i + 1)])}
         />
         <TermsFields o={opening} />
+        {draft.restored && (
+          <p role="status" className="text-sm text-amber">
+            ≈ These are the terms as you had written them before; they are not kept yet.
+          </p>
+        )}
         <span className="flex items-center gap-4">
           <button type="submit" className="plate">
             Keep

@@ -122,6 +122,11 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   return (
     <>
       <p className="pb-2">Accepts {accepted.what}.</p>
+      {!!accepted.beside && (
+        <p className="pb-2 text-amber">
+          ≈ Revision {accepted.beside} was made for something else meanwhile. This one is made from revision {result.revision}, which is in force here, and has none of its changes.
+        </p>
+      )}
       <pre className="max-h-64 overflow-auto border-y border-line py-2 font-mono text-sm whitespace-pre-wrap" tabIndex={0} aria-label="what changes in the file">
         {accepted.was.split('\n').map((l, i) => (
           <span key={`w${i}`} className="block text-brick">

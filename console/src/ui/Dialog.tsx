@@ -1,5 +1,7 @@
 import * as Radix from '@radix-ui/react-dialog'
 import { type FormEvent, type ReactNode, useState } from 'react'
+import { useLocation } from 'react-router'
+import { useDraft } from '../draft'
 
 interface Props {
   trigger: ReactNode
@@ -7,14 +9,20 @@ interface Props {
   help?: string
   action: string
   wide?: boolean
+  open?: boolean // from the beginning on: a link led to it
+  closed?: () => void
+  about?: string // what it is about, where a page has several of the same title
   children: ReactNode
   // done gets the form's fields; what it throws is told, and the dialog stays, as it does where it gives false.
   done: (fields: FormData) => Promise<unknown>
 }
 
 // Ask is a dialog with one form and one action.
-export function Ask({ trigger, title, help, action, wide, children, done }: Props) {
-  const [open, setOpen] = useState(false)
+// What is written into it and not sent is there again when it is opened again.
+export function Ask({ trigger, title, help, action, wide, about, open: led, closed, children, done }: Props) {
+  const draft = useDraft(`${useLocation().pathname}|${title}|${about ?? ''}`)
+  const [opened, setOpen] = useState(false)
+  const open = opened || !!led
   const [problem, setProblem] = useState('')
   const [busy, setBusy] = useState(false)
 
@@ -24,7 +32,11 @@ export function Ask({ trigger, title, help, action, wide, children, done }: Prop
     setBusy(true)
     setProblem('')
     try {
-      if ((await done(fields)) !== false) setOpen(false)
+      if ((await done(fields)) !== false) {
+        draft.drop()
+        setOpen(false)
+        closed?.()
+      }
     } catch (e) {
       setProblem((e as Error).message)
     } finally {
@@ -33,7 +45,7 @@ export function Ask({ trigger, title, help, action, wide, children, done }: Prop
   }
 
   return (
-    <Radix.Root open={open} onOpenChange={(o) => (setOpen(o), setProblem(''))}>
+    <Radix.Root open={open} onOpenChange={(o) => (setOpen(o), setProblem(''), o || closed?.())}>
       <Radix.Trigger asChild>{trigger}</Radix.Trigger>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-20 bg-black/40" />
@@ -43,8 +55,13 @@ export function Ask({ trigger, title, help, action, wide, children, done }: Prop
         >
           <Radix.Title className="text-lg">{title}</Radix.Title>
           {help && <Radix.Description className="pb-4 text-sm text-slate">{help}</Radix.Description>}
-          <form onSubmit={submit} className="flex flex-col gap-4 pt-2">
+          <form ref={draft.form} onSubmit={submit} className="flex flex-col gap-4 pt-2">
             {children}
+            {draft.restored && (
+              <p role="status" className="text-sm text-amber">
+                ≈ This is what you had written before.
+              </p>
+            )}
             <p role="alert" className="min-h-6 text-brick">
               {problem && `✗ ${problem}`}
             </p>

@@ -1,7 +1,9 @@
 import { type QueryClient, onlineManager, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useSyncExternalStore } from 'react'
 import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
-import { Refused, get, remove } from '../api'
+import { Refused, base, get, remove } from '../api'
+import { begin, over } from '../session'
+import { Again } from './Again'
 import type { Session } from '../types'
 
 // useSession tells who is signed in: null for nobody, undefined while that is not known.
@@ -10,15 +12,18 @@ export function useSession() {
     queryKey: ['session'],
     staleTime: Infinity,
     queryFn: () =>
-      get<Session>('/session').catch((e) => {
-        if (e instanceof Refused && e.status === 401) return null
-        throw e
-      }),
+      get<Session>('/session')
+        .then((s) => (begin(s.login), s))
+        .catch((e) => {
+          if (e instanceof Refused && e.status === 401) return null
+          throw e
+        }),
   })
 }
 
 // forget forgets everything that was known of somebody: the page then asks who is there.
 export function forget(queries: QueryClient) {
+  over()
   queries.setQueryData(['session'], null)
   queries.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' })
 }
@@ -32,8 +37,9 @@ const wide = /^\/exercises\/./
 export function Frame() {
   const queries = useQueryClient()
   const session = useSession()
-  const { pathname } = useLocation()
-  if (session.data === null) return <Navigate to="/sign-in" replace />
+  const here = useLocation()
+  const { pathname } = here
+  if (session.data === null) return <Navigate to="/sign-in" replace state={{ from: here }} />
   const me = session.data
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
@@ -63,6 +69,16 @@ export function Frame() {
         )}
       </header>
       <Connection />
+      {me && (
+        <Again
+          me={me}
+          forget={() => {
+            over()
+            queries.clear()
+            location.assign(base || '/')
+          }}
+        />
+      )}
       <main id="main" className="pb-16">
         {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
       </main>

@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, type ReactNode, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { type Location, useLocation, useNavigate } from 'react-router'
 import { post } from '../api'
+import { begin } from '../session'
 import type { Session } from '../types'
 
 interface Props {
@@ -19,6 +20,7 @@ export function Gate({ text, action, path, body, children, below }: Props) {
   const [busy, setBusy] = useState(false)
   const queries = useQueryClient()
   const navigate = useNavigate()
+  const from = (useLocation().state as { from?: Location } | null)?.from
 
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
@@ -27,8 +29,9 @@ export function Gate({ text, action, path, body, children, below }: Props) {
     try {
       const session = await post<Session>(path, body(fields))
       queries.clear()
+      begin(session.login)
       queries.setQueryData(['session'], session)
-      navigate('/')
+      navigate(from ?? '/', { replace: !!from }) // the page that was asked for before
     } catch (e) {
       setProblem((e as Error).message)
     } finally {

@@ -22,6 +22,7 @@ export function CommentAll({ at, className, submissions, done }: Props) {
       }
       title={submissions.length > 1 ? `A comment for ${submissions.length} submissions` : 'A comment'}
       action="Say it"
+      about={submissions.join(' ')}
       done={(f) => post(`${at}/comments`, { submissions, text: f.get('text'), keep: f.get('keep') === 'on' }).then(done)}
     >
       <CommentFields className={className} />
@@ -72,6 +73,7 @@ export function OverrideAll({ at, submissions, done, of, what, where }: Props & 
       title={what ?? (submissions.length > 1 ? `Marks of ${submissions.length} submissions, for the whole` : 'Marks for the whole')}
       help="It stands on the sheet with your name and the reason."
       action="Change"
+      about={submissions.join(' ')}
       done={(f) => post(`${at}/overrides`, { submissions, marks: Number(f.get('marks')), reason: f.get('reason'), ...where }).then(done)}
     >
       <Field label={`Marks${of !== undefined ? `, 0 to ${of}` : ''}`} name="marks" type="number" step="any" min={0} max={of} required autoFocus />

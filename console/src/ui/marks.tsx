@@ -26,6 +26,9 @@ export function Tally({ met, partly, missed }: { met: number; partly: number; mi
   )
 }
 
+// The states of a submission in words.
+export const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
+
 // The sign and the colour of a submission as a whole.
 export function sign(s: Submission): [string, string] {
   if (s.state !== 'marked') return s.state === 'failed' ? ['✗', 'text-brick'] : ['·', 'text-slate']
