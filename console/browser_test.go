@@ -136,9 +136,11 @@ func TestConsole(t *testing.T) {
 			chromedp.SendKeys(`input[name=password]`, "wrong\r"),
 			chromedp.WaitVisible(`//p[contains(., "login or password is wrong")]`))
 	})
+	t.Run("a link to a page leads there by way of signing in", func(t *testing.T) {
+		run(t, ctx, chromedp.SetValue(`input[name=password]`, "", chromedp.ByQuery), chromedp.SendKeys(`input[name=password]`, class.Password+"\r"), chromedp.WaitVisible(`//h1[text()="Boat signal lamps"]`))
+	})
 	t.Run("exercises", func(t *testing.T) {
-		signIn(t, ctx, s.Address)
-		run(t, ctx, chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/"), chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
 		require.Contains(t, text(t, ctx), "Keeper's board")
 		picture(t, ctx, "exercises")
 	})

@@ -81,7 +81,7 @@ func Course() ([]Exercise, error) {
 var references = map[string]string{
 	"boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "chamber-gauge": "ames-polling", "flood-alarm": "naylor-timer", "gate-clock": "rudge-timer",
 	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits", "lock-tally": "keane-debounced", "lock-plate": "hale-pages", "log-terminal": "tate-polling",
-	"notice-board": "webb-hardware", "quay-signal": "barlow-table", "tide-board": "felton-sprintf", "sluice-dial": "hale-settled", "winch-lamp": "selby-ramp",
+	"notice-board": "webb-hardware", "quay-signal": "birch-table", "tide-board": "frost-sprintf", "sluice-dial": "hale-settled", "winch-lamp": "selby-ramp",
 }
 
 // Find gives one exercise of the course.

@@ -58,7 +58,7 @@ func TestTriggersInOrder(t *testing.T) {
 
 // A cue can wait for a group: the digits of the quay signal read as one number, and its lamps as a phase.
 func TestTriggerOfGroup(t *testing.T) {
-	e, data, err := demo.Pick("quay-signal", "adair-loop")
+	e, data, err := demo.Pick("quay-signal", "abbott-loop")
 	require.NoError(t, err)
 	head, _, _ := strings.Cut(string(e.Text), "trials:")
 	head = strings.Replace(head, "groups:", "  push: {part: button, pins: {1: PC3, 2: GND}}\ngroups:", 1)

@@ -49,8 +49,8 @@ var demoMarks = map[string]string{
 	"ainley-wrong-address": "2", "bowles-leftover": "8", "carver-wrong-row": "3", "dyson-dark": "8", "webb-hardware": "10", "yates-by-hand": "10",
 	"bell-table": "10", "hale-settled": "10", "irwin-direction": "2", "kirk-underflow": "7", "lacey-quarters": "3", "mercer-shutdown": "0",
 	"naylor-timer": "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "4", "rowe-octave": "9", "selby-whole-range": "9.5",
-	"adair-loop": "10", "barlow-table": "10", "crane-no-amber": "9", "dale-zero": "7", "eames-lit": "9",
-	"felton-sprintf": "10", "gowan-digits": "10", "hobbs-half-arrow": "8", "ingram-line": "8", "joyner-no-yellow": "9.5",
+	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "7", "elgin-lit": "9",
+	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
 	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "0", "wyatt-inverted": "5", "yorke-no-line-end": "6.5", "zeller-words": "5",
 }
 

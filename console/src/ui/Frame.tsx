@@ -1,5 +1,5 @@
 import { type QueryClient, onlineManager, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Suspense, useSyncExternalStore } from 'react'
+import { Suspense, useRef, useSyncExternalStore } from 'react'
 import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
 import { Refused, base, get, remove } from '../api'
 import { begin, over } from '../session'
@@ -39,7 +39,8 @@ export function Frame() {
   const session = useSession()
   const here = useLocation()
   const { pathname } = here
-  if (session.data === null) return <Navigate to="/sign-in" replace state={{ from: here }} />
+  const left = useRef(false) // signed out: the next one begins at the front
+  if (session.data === null) return <Navigate to="/sign-in" replace state={left.current ? undefined : { from: here }} />
   const me = session.data
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
@@ -61,7 +62,10 @@ export function Frame() {
             <button
               type="button"
               className="quiet ml-2"
-              onClick={() => remove('/session').finally(() => forget(queries))}
+              onClick={() => {
+                left.current = true
+                remove('/session').finally(() => forget(queries))
+              }}
             >
               Sign out
             </button>

@@ -1,7 +1,7 @@
-/* E. Ingram: a line for a cursor in place of a block. */
+/* S. Hurst: the left half of the arrow that points up is missing. */
 #include "tide.h"
 
-static const uint8_t up[] = {0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00};
+static const uint8_t up[] = {0x04, 0x06, 0x05, 0x04, 0x04, 0x04, 0x04, 0x00};
 static const uint8_t down[] = {0x04, 0x04, 0x04, 0x04, 0x15, 0x0e, 0x04, 0x00};
 
 int main(void)
@@ -12,7 +12,7 @@ int main(void)
 	DDRD |= RED | GREEN;
 	DDRB |= _BV(3);
 	gauge_begin();
-	lcd_begin(2);
+	lcd_begin(1);
 	lcd_define(1, up);
 	lcd_define(2, down);
 	lcd_command(0xc0);

@@ -1,4 +1,4 @@
-/* Y. Eames: the last number stays while the boats go. */
+/* P. Abbott: one loop, and a wait for each second. */
 #include "quay.h"
 
 static void seconds(uint8_t n)
@@ -16,6 +16,7 @@ int main(void)
 			put(n >= 10 ? font[n / 10] : 0, font[n % 10]);
 			seconds(1);
 		}
+		put(0, 0);
 		PORTC = RED | AMBER;
 		seconds(1);
 		PORTC = GREEN;

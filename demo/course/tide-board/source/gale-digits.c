@@ -1,4 +1,4 @@
-/* L. Gowan: writes digit by digit, each pass, and keeps the cursor where it is asked for. */
+/* I. Gale: writes digit by digit, each pass, and keeps the cursor where it is asked for. */
 #include "tide.h"
 
 static const uint8_t arrows[2][8] = {{0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00}, {0x04, 0x04, 0x04, 0x04, 0x15, 0x0e, 0x04, 0x00}};

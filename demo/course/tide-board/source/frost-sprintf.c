@@ -1,4 +1,4 @@
-/* T. Joyner: yellow is green. */
+/* K. Frost: writes the row anew when the level changes. */
 #include "tide.h"
 
 static const uint8_t up[] = {0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00};
@@ -35,7 +35,7 @@ int main(void)
 		if (cm >= 300)
 			PORTD |= RED;
 		else if (cm >= 200)
-			PORTD |= GREEN;
+			PORTD |= RED | GREEN;
 		else
 			PORTD |= GREEN;
 		_delay_ms(50);

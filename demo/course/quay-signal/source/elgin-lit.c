@@ -1,4 +1,4 @@
-/* A. Adair: one loop, and a wait for each second. */
+/* T. Elgin: the last number stays while the boats go. */
 #include "quay.h"
 
 static void seconds(uint8_t n)
@@ -16,7 +16,6 @@ int main(void)
 			put(n >= 10 ? font[n / 10] : 0, font[n % 10]);
 			seconds(1);
 		}
-		put(0, 0);
 		PORTC = RED | AMBER;
 		seconds(1);
 		PORTC = GREEN;

@@ -1,4 +1,4 @@
-/* U. Dale: the tens show a zero under ten. */
+/* Y. Cole: amber does not join red before green. */
 #include "quay.h"
 
 static void seconds(uint8_t n)
@@ -13,12 +13,10 @@ int main(void)
 	for (;;) {
 		PORTC = RED;
 		for (uint8_t n = 12; n > 0; n--) {
-			put(font[n / 10], font[n % 10]);
+			put(n >= 10 ? font[n / 10] : 0, font[n % 10]);
 			seconds(1);
 		}
 		put(0, 0);
-		PORTC = RED | AMBER;
-		seconds(1);
 		PORTC = GREEN;
 		seconds(5);
 		PORTC = AMBER;

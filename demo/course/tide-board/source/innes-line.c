@@ -1,4 +1,4 @@
-/* Q. Felton: writes the row anew when the level changes. */
+/* M. Innes: a line for a cursor in place of a block. */
 #include "tide.h"
 
 static const uint8_t up[] = {0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00};
@@ -12,7 +12,7 @@ int main(void)
 	DDRD |= RED | GREEN;
 	DDRB |= _BV(3);
 	gauge_begin();
-	lcd_begin(1);
+	lcd_begin(2);
 	lcd_define(1, up);
 	lcd_define(2, down);
 	lcd_command(0xc0);

@@ -1,4 +1,4 @@
-/* I. Barlow: a table of the phases, and a timer that ticks every second. */
+/* L. Birch: a table of the phases, and a timer that ticks every second. */
 #include "quay.h"
 #include <avr/interrupt.h>
 

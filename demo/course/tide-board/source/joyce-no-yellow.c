@@ -1,7 +1,7 @@
-/* N. Hobbs: the left half of the arrow that points up is missing. */
+/* E. Joyce: yellow is green. */
 #include "tide.h"
 
-static const uint8_t up[] = {0x04, 0x06, 0x05, 0x04, 0x04, 0x04, 0x04, 0x00};
+static const uint8_t up[] = {0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00};
 static const uint8_t down[] = {0x04, 0x04, 0x04, 0x04, 0x15, 0x0e, 0x04, 0x00};
 
 int main(void)
@@ -35,7 +35,7 @@ int main(void)
 		if (cm >= 300)
 			PORTD |= RED;
 		else if (cm >= 200)
-			PORTD |= RED | GREEN;
+			PORTD |= GREEN;
 		else
 			PORTD |= GREEN;
 		_delay_ms(50);
