@@ -61,7 +61,7 @@ func App() *cli.Command {
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
 			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(), recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
-			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
+			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), taskCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
 			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,

@@ -131,6 +131,29 @@ func listAll(ctx context.Context, c *cli.Command) error {
 	return table(c, rows)
 }
 
+// concerned tells how many lines a revision changes, and which classes go on with the one that they have.
+func concerned(x wire.Exercise) (out string) {
+	added, gone := 0, 0
+	for _, line := range strings.Split(x.Changes, "\n") {
+		switch {
+		case strings.HasPrefix(line, "+++") || strings.HasPrefix(line, "---"):
+		case strings.HasPrefix(line, "+"):
+			added++
+		case strings.HasPrefix(line, "-"):
+			gone++
+		}
+	}
+	if added+gone > 0 {
+		out = fmt.Sprintf(": %d lines new, %d gone", added, gone)
+	}
+	for _, o := range x.Open {
+		if o.Revision != x.Revision {
+			out += fmt.Sprintf("; %s goes on with revision %d", o.Class, o.Revision)
+		}
+	}
+	return out
+}
+
 func putExercises(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() == 0 {
 		return misused("exercise put takes exercise files, folders or zip archives")
@@ -176,7 +199,7 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 				return err
 			}
 		}
-		fmt.Fprintf(c.Root().Writer, "%s, revision %d\n", x.Name, x.Revision)
+		fmt.Fprintf(c.Root().Writer, "%s, revision %d%s\n", x.Name, x.Revision, concerned(x))
 	}
 	return nil
 }

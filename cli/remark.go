@@ -72,7 +72,16 @@ func remark(ctx context.Context, c *cli.Command) error {
 	if p.Closed != nil {
 		state = "closed"
 	}
-	fmt.Fprintf(out, "%d would change, %d stay the same; proposal %d by revision %d and engine %s is %s\n", len(p.Moves), p.Same, p.ID, p.Revision, p.Engine, state)
+	moved := 0
+	for _, m := range p.Moves {
+		if m.Old != m.New {
+			moved++
+		}
+	}
+	if same := len(p.Moves) - moved; same > 0 {
+		fmt.Fprintf(out, "%d keep their marks, by other verdicts\n", same)
+	}
+	fmt.Fprintf(out, "%d would change, %d stay the same; proposal %d by revision %d and engine %s is %s\n", moved, p.Same+len(p.Moves)-moved, p.ID, p.Revision, p.Engine, state)
 	return nil
 }
 

@@ -24,6 +24,11 @@ func (c *Client) PutExercise(ctx context.Context, name string, text []byte) (wir
 	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text))
 }
 
+// NewExercise adds an exercise under a name that none has; a taken one is refused, with a free one.
+func (c *Client) NewExercise(ctx context.Context, name string, text []byte) (wire.Exercise, error) {
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text), "If-None-Match", "*")
+}
+
 // Compare tells how a text differs from the newest revision of an exercise.
 func (c *Client) Compare(ctx context.Context, name string, text []byte) (wire.Compared, error) {
 	return sent[wire.Compared](ctx, c, http.MethodPost, path("exercises", name, "compare"), "application/yaml", bytes.NewReader(text))

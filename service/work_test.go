@@ -123,7 +123,7 @@ func TestDeadlines(t *testing.T) {
 	assert.Equal(t, first.ID, again.ID, "the same file twice is one")
 	_, err = r.hand(haq, "", "reyes-too-slow")
 	assert.Equal(t, "not-open", client.Code(err))
-	assert.ErrorContains(t, err, "the next attempt may come from 1 March 2027 14:10:00 UTC on")
+	assert.ErrorContains(t, err, wire.InZone("the next attempt may come from 1 March 2027 14:10:00 UTC on", time.Local))
 
 	r.clock.set(*at(start, 49*time.Hour)) // an hour late: a day begun
 	late := r.must(haq, "", "haq-interrupts")
@@ -167,7 +167,7 @@ func TestDeadlines(t *testing.T) {
 	if group["quill"] == "evening" {
 		assert.NoError(t, err)
 	} else {
-		assert.ErrorContains(t, err, "it closed at 5 March 2027 12:00:00 UTC")
+		assert.ErrorContains(t, err, wire.InZone("it closed at 5 March 2027 12:00:00 UTC", time.Local))
 	}
 	_, err = r.hand(r.Client, "quill", "reyes-too-slow")
 	assert.NoError(t, err, "who marks may hand in for a student at any time")

@@ -35,6 +35,8 @@ type Member struct {
 	Number   string    `json:"number"` // at the school
 	SignedIn bool      `json:"signed_in"`
 	Created  time.Time `json:"created"`
+
+	LinkUntil *time.Time `json:"link_until,omitempty"` // an open link ends; another one would replace it
 }
 
 // SetMember puts somebody into a class, or changes what is said of them there.

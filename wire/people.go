@@ -118,3 +118,22 @@ type OneTime struct {
 	Path    string    `json:"path"` // in the console
 	Expires time.Time `json:"expires"`
 }
+
+// MakeLinks asks for links of all students of a class who have not signed in yet. Those who have a link already keep it, but for
+// those that are named: theirs is replaced.
+type MakeLinks struct {
+	Replace []string `json:"replace"`
+}
+
+// Links are links of several students.
+type Links struct {
+	Links []StudentLink `json:"links"`
+	Kept  []Member      `json:"kept"` // who have one already, which nobody can see any more
+}
+
+// StudentLink is a student's link.
+type StudentLink struct {
+	OneTime
+	Name  string `json:"name"`
+	Group string `json:"group"`
+}

@@ -876,6 +876,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/classes/{class}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * makes links for all students who have not signed in yet; open ones stay, but for those that are named
+         * @description For instructors of the class.
+         */
+        post: operations["post-classes-class-links"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/classes/{class}/members": {
         parameters: {
             query?: never;
@@ -1917,15 +1937,24 @@ export interface components {
             password?: string;
             token: string;
         };
+        Links: {
+            kept: components["schemas"]["Member"][];
+            links: components["schemas"]["StudentLink"][];
+        };
         Luck: {
             lucky: boolean;
             marks: number[];
             passed: number;
         };
+        MakeLinks: {
+            replace: string[];
+        };
         Member: {
             /** Format: date-time */
             created: string;
             group: string;
+            /** Format: date-time */
+            link_until?: string;
             login: string;
             name: string;
             number: string;
@@ -2268,6 +2297,15 @@ export interface components {
             right: number;
             spread: number[];
             students: number;
+        };
+        StudentLink: {
+            /** Format: date-time */
+            expires: string;
+            group: string;
+            login: string;
+            name: string;
+            path: string;
+            token: string;
         };
         Submission: {
             alike?: string;
@@ -4117,6 +4155,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeLinks"];
+            };
+        };
+        responses: {
+            /** @description success */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Links"];
+                };
             };
             /** @description a problem */
             default: {

@@ -25,6 +25,7 @@ export type Exercise = Schemas['Exercise']
 export type Extension = Schemas['Extension']
 export type Gradebook = Schemas['Gradebook']
 export type Library = Schemas['Library']
+export type Links = Schemas['Links']
 export type Member = Schemas['Member']
 export type OneTime = Schemas['OneTime']
 export type Phrase = Schemas['Phrase']
@@ -51,6 +52,7 @@ export interface Given {
 
 export interface Sheet {
   marks: number
+  exact?: number // what marks was rounded from, where that is another number
   of: number
   unmarked?: boolean
   given?: Given

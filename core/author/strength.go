@@ -8,11 +8,13 @@ import (
 	"fmt"
 	"math/big"
 	"reflect"
+	"slices"
 
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/judge"
 	"hemble/core/marking"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -111,10 +113,23 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		}
 		if !made.Caught {
 			made.Add = adds[v.fault.Code]
+			if pressed(x) && (v.fault.Code == "time" || v.fault.Code == "length") {
+				made.Add = "nothing: keys decide when something is shown, so that its times cannot be judged"
+			}
 		}
 		out = append(out, made)
 	}
 	return out, nil
+}
+
+// pressed tells whether every trial has keys that decide when something is shown.
+func pressed(x *exercise.Exercise) bool {
+	for _, t := range x.Trials {
+		if !slices.ContainsFunc(t.Cues, func(c exercise.Cue) bool { return c.Verb != part.Set }) {
+			return false
+		}
+	}
+	return true
 }
 
 // variant gives the reels of a faulty variant.

@@ -66,8 +66,12 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	if s.Marks.Sign() < 0 {
 		s.Marks = sheet.NewMarks(nil)
 	}
-	s.Marks = s.Marks.Round(x.Step)
-	if s.Given != nil {
+	exact := s.Marks
+	s.Marks, s.Exact = s.Marks.Round(x.Step), nil
+	switch {
+	case s.Given != nil:
 		s.Marks = s.Given.Marks
+	case s.Marks.Cmp(exact.Rat) != 0:
+		s.Exact = &exact
 	}
 }

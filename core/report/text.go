@@ -14,7 +14,11 @@ import (
 // Sheet writes a mark sheet with the film strips of its trials.
 func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	var b strings.Builder
-	head(&b, st, s.Title+" · "+s.Firmware, s.Marks.String()+" / "+s.Of.String())
+	total := s.Marks.String() + " / " + s.Of.String()
+	if s.Exact != nil {
+		total = "rounded from " + s.Exact.String() + "   " + total
+	}
+	head(&b, st, s.Title+" · "+s.Firmware, total)
 	b.WriteString(strings.Repeat("─", st.Width) + "\n")
 	for _, v := range s.Values {
 		b.WriteString(st.second(v.Name+" is "+v.Value+" for this student") + "\n")

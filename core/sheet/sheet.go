@@ -20,6 +20,7 @@ type Sheet struct {
 	Image    string      `json:"image"`    // what identifies the programmed bytes
 	Marks    Marks       `json:"marks"`
 	Of       Marks       `json:"of"`
+	Exact    *Marks      `json:"exact,omitempty"`    // what Marks was rounded from, where that is another number
 	Failed   string      `json:"failed,omitempty"`   // why nothing could be run
 	Messages []Message   `json:"messages,omitempty"` // of the compiler, where source was handed in
 	Trials   []Trial     `json:"trials"`

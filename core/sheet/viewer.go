@@ -47,7 +47,7 @@ func (s *Sheet) For(v Viewer) *Sheet {
 		out.Findings = append(out.Findings, f)
 	}
 	if len(hidden) > 0 && !v.Released { // exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
-		out.Marks = NewMarks(nil)
+		out.Marks, out.Exact = NewMarks(nil), nil
 		for _, t := range out.Trials {
 			out.Marks = out.Marks.Add(t.Marks)
 		}
@@ -65,7 +65,7 @@ func (s *Sheet) For(v Viewer) *Sheet {
 // withoutMarks leaves every mark out, and what would tell of one.
 func (s *Sheet) withoutMarks() {
 	none := NewMarks(nil)
-	s.Marks, s.Given, s.Deducted, s.Unmarked = none, nil, nil, true
+	s.Marks, s.Exact, s.Given, s.Deducted, s.Unmarked = none, nil, nil, nil, true
 	for i := range s.Trials {
 		t := &s.Trials[i]
 		t.Marks = none

@@ -98,6 +98,15 @@ func (a *API) dropJoinCode(r *request) (any, error) {
 
 func (a *API) members(r *request) (any, error) {
 	all, err := a.Store.Members(r, r.class.ID)
+	if err != nil || r.class.Role != wire.Instructor && r.account.Role != wire.Admin {
+		return plainMembers(all), err
+	}
+	linked, err := a.Store.Linked(r, r.class.ID)
+	for i := range all {
+		if until, open := linked[all[i].Login]; open {
+			all[i].LinkUntil = &until
+		}
+	}
 	return plainMembers(all), err
 }
 
@@ -143,11 +152,50 @@ func (a *API) memberLink(r *request) (any, error) {
 	if i < 0 {
 		return nil, store.ErrNotFound
 	}
-	account, err := a.Store.Account(r, all[i].Login)
+	return a.linkFor(r, &all[i])
+}
+
+// memberLinks makes links for all students who have not signed in yet. An open link is replaced only where that is asked for: the
+// one that was given out would be void.
+func (a *API) memberLinks(r *request) (any, error) {
+	in, err := body[wire.MakeLinks](r)
 	if err != nil {
 		return nil, err
 	}
-	if all[i].Role == wire.Instructor || account.Role != wire.Person {
+	all, err := a.Store.Members(r, r.class.ID)
+	if err != nil {
+		return nil, err
+	}
+	linked, err := a.Store.Linked(r, r.class.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := wire.Links{Links: []wire.StudentLink{}, Kept: []wire.Member{}}
+	for i := range all {
+		m := &all[i]
+		if m.Role != wire.Student || m.SignedIn {
+			continue
+		}
+		if until, open := linked[m.Login]; open && !slices.Contains(in.Replace, m.Login) {
+			m.LinkUntil = &until
+			out.Kept = append(out.Kept, m.Member)
+			continue
+		}
+		l, err := a.linkFor(r, m)
+		if err != nil {
+			return nil, err
+		}
+		out.Links = append(out.Links, wire.StudentLink{OneTime: *l, Name: m.Name, Group: m.Group})
+	}
+	return out, nil
+}
+
+func (a *API) linkFor(r *request, m *store.Member) (*wire.OneTime, error) {
+	account, err := a.Store.Account(r, m.Login)
+	if err != nil {
+		return nil, err
+	}
+	if m.Role == wire.Instructor || account.Role != wire.Person {
 		return nil, &problem{http.StatusForbidden, "forbidden", "an instructor's link is made by who runs the service"}
 	}
 	if r.account.Role != wire.Admin && account.Home != r.class.ID {
@@ -165,7 +213,7 @@ func (a *API) memberLink(r *request) (any, error) {
 			}
 		}
 	}
-	return a.Keeper.Link(r, r.account.Login, r.class.ID, all[i].Login)
+	return a.Keeper.Link(r, r.account.Login, r.class.ID, m.Login)
 }
 
 func (a *API) roster(r *request) (any, error) {

@@ -118,6 +118,7 @@ func (a *API) join(r *request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	in.Code = auth.ReadCode(in.Code)
 	// A password costs something to hash: only where there is a class to join.
 	switch ok, err := a.Store.CodeWorks(r, in.Code); {
 	case err != nil:
@@ -127,6 +128,11 @@ func (a *API) join(r *request) (any, error) {
 	}
 	account := r.account
 	if account == nil {
+		if listed, err := a.Store.Listed(r, in.Code, in.Login, in.Name); err != nil {
+			return nil, err
+		} else if listed {
+			return nil, &problem{http.StatusConflict, "on-roster", "you are on the list of this class already: ask your instructor for the link that signs you in. If somebody else of this class has your name, ask to be put in by another login"}
+		}
 		if account, err = a.newStudent(r, in); err != nil {
 			return nil, err
 		}

@@ -139,6 +139,7 @@ func Routes() []Route {
 		{Method: post, Path: "/classes/:class", Access: Instructors, Doc: "makes a class", Body: wire.SetClass{}, Answer: wire.Class{}, Status: 201, Do: (*API).addClass},
 		{Method: get, Path: classPath, Access: Members, Doc: "a class", Answer: wire.Class{}, Do: (*API).class},
 		{Method: patch, Path: classPath, Access: ClassInstructors, Doc: "changes a class", Body: wire.SetClass{}, Answer: wire.Class{}, Do: (*API).setClass},
+		{Method: post, Path: classPath + "/links", Access: ClassInstructors, Doc: "makes links for all students who have not signed in yet; open ones stay, but for those that are named", Body: wire.MakeLinks{}, Answer: wire.Links{}, Status: 201, Do: (*API).memberLinks},
 		{Method: post, Path: classPath + "/join-code", Access: ClassInstructors, Doc: "gives the class a new join code", Answer: wire.Class{}, Status: 201, Do: (*API).newJoinCode},
 		{Method: del, Path: classPath + "/join-code", Access: ClassInstructors, Doc: "takes the join code away", Do: (*API).dropJoinCode},
 		{Method: get, Path: classPath + "/members", Access: Staff, Doc: "who is in the class", Answer: []wire.Member{}, Do: (*API).members},

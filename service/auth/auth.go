@@ -84,6 +84,23 @@ func JoinCode() string {
 	return s[:4] + "-" + s[4:]
 }
 
+// likeOthers are characters that no code has and that people read in the place of one that it may have.
+var likeOthers = strings.NewReplacer("0", "Q", "O", "Q", "1", "L", "I", "L")
+
+// ReadCode brings a code as somebody typed it into its one form: whatever its case, its dash, spaces, and letters that look alike.
+func ReadCode(s string) string {
+	s = strings.Map(func(r rune) rune {
+		if r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return -1
+	}, strings.ToUpper(s))
+	if s = likeOthers.Replace(s); len(s) != 8 {
+		return s
+	}
+	return s[:4] + "-" + s[4:]
+}
+
 var loginForm = regexp.MustCompile(`^[a-z0-9][a-z0-9._@+-]{0,63}$`)
 
 // Login brings a login into its one form.

@@ -256,6 +256,35 @@ func (s *Store) Join(ctx context.Context, code string, a *Account) (class string
 	})
 }
 
+// Listed tells whether a class that a code is of has a student of this login, or of this name, who has never signed in: somebody
+// whom a link is meant for.
+func (s *Store) Listed(ctx context.Context, code, login, name string) (bool, error) {
+	all, err := list[struct {
+		Login string `json:"login"`
+		Name  string `json:"name"`
+	}](ctx, s, `SELECT a.name AS login, a.full_name AS name FROM member m JOIN account a ON a.id = m.account_id JOIN class c ON c.id = m.class_id WHERE c.join_code = ? AND c.archived = 0 AND m.role = 'student' AND a.password = ''`, code)
+	fold := func(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+	for _, m := range all {
+		if strings.EqualFold(m.Login, strings.TrimSpace(login)) || fold(m.Name) == fold(name) {
+			return true, err
+		}
+	}
+	return false, err
+}
+
+// Linked lists the students of a class who have an open link, by login, with when it ends.
+func (s *Store) Linked(ctx context.Context, class int64) (map[string]time.Time, error) {
+	all, err := list[struct {
+		Login   string    `json:"login"`
+		Expires time.Time `json:"expires"`
+	}](ctx, s, `SELECT a.name AS login, l.expires_at AS expires FROM link l JOIN account a ON a.id = l.account_id JOIN member m ON m.account_id = a.id WHERE m.class_id = ? AND l.used_at IS NULL AND l.expires_at > ?`, class, s.now())
+	out := map[string]time.Time{}
+	for _, l := range all {
+		out[l.Login] = l.Expires
+	}
+	return out, err
+}
+
 // CodeWorks tells whether a class can be joined by a code.
 func (s *Store) CodeWorks(ctx context.Context, code string) (ok bool, err error) {
 	err = s.db.GetContext(ctx, &ok, `SELECT EXISTS (SELECT 1 FROM class WHERE join_code = ? AND archived = 0)`, code)

@@ -4,14 +4,15 @@ import { form } from '../api'
 import { Schematic, Wires } from '../bench/Schematic'
 import { Strip, useROM } from '../bench/Strip'
 import { Messages } from '../result/Messages'
-import type { Checked, Recorded, Tried, Variant } from '../types'
+import { brief, seconds } from '../time'
+import type { Checked, Pair, Recorded, Tried, Variant } from '../types'
 import { Empty } from '../ui/fields'
 import { Wide } from '../ui/Wide'
 import { outcomeColour, outcomeMark } from '../ui/marks'
 import { InTurn } from '../ui/Place'
 
 interface Props {
-  text: () => string
+  text: string // as it is now
   checked?: Checked
   exercise?: string // that is in the service already, and its folder's firmware
   references: string[]
@@ -21,6 +22,11 @@ interface Props {
 // Partner stands beside the text of an exercise: its bench as a diagram and as a table, and what a firmware does on it.
 export function Partner(props: Props) {
   const { checked } = props
+  const stale = checked && !checked.valid && (
+    <p role="status" className="pb-2 text-sm text-amber">
+      ≈ The text is not valid now: this is drawn from the last one that was.
+    </p>
+  )
   const [shown, setShown] = useState('schematic')
   return (
     <Tabs.Root value={shown} onValueChange={setShown} className="min-w-0">
@@ -32,9 +38,11 @@ export function Partner(props: Props) {
         ))}
       </Tabs.List>
       <Tabs.Content value="schematic" className="pt-4">
+        {checked?.schematic && stale}
         {checked?.schematic ? <Schematic drawing={checked.schematic} label="circuit diagram of the bench" /> : <Empty>The diagram is drawn as soon as the file is valid.</Empty>}
       </Tabs.Content>
       <Tabs.Content value="pins" className="pt-4">
+        {checked?.wires && stale}
         {checked?.wires ? <Wires wires={checked.wires} /> : <Empty>The table is there as soon as the file is valid.</Empty>}
       </Tabs.Content>
       <Firmware {...props} shown={shown === 'firmware'} />
@@ -53,11 +61,30 @@ function Firmware(props: Props & { shown: boolean }) {
   const [recorded, setRecorded] = useState<Recorded>()
   const [variants, setVariants] = useState<Variant[]>()
 
+  // What was worked out belongs to one text and one file: with another file it is gone, with another text it says so.
+  const [of, setOf] = useState<Record<string, string>>({})
+  function pick(name: string, next?: File) {
+    setReference(name)
+    setFile(next)
+    setTried(undefined)
+    setRecorded(undefined)
+    setVariants(undefined)
+    setTold([true, ''])
+  }
+  const older = (what: string) =>
+    of[what] !== undefined &&
+    of[what] !== props.text && (
+      <p role="status" className="text-sm text-amber">
+        ≈ This is of the text as it was before; try it again.
+      </p>
+    )
+
   async function ask<T>(what: string, path: string, take: (answer: T) => void, more?: Record<string, string>) {
     setBusy(what)
     setTold([true, ''])
     try {
-      const values: Record<string, string> = { text: props.text(), ...more }
+      const values: Record<string, string> = { text: props.text, ...more }
+      setOf((was) => ({ ...was, [path]: props.text }))
       if (!file && reference) Object.assign(values, { exercise: props.exercise ?? '', reference })
       take(await form<T>(path, values, file ? [['file', file]] : []))
     } catch (e) {
@@ -80,10 +107,7 @@ function Firmware(props: Props & { shown: boolean }) {
           <select
             className="field"
             value={file ? '' : reference}
-            onChange={(e) => {
-              setReference(e.target.value)
-              setFile(undefined)
-            }}
+            onChange={(e) => pick(e.target.value)}
           >
             {file && <option value="">{file.name}</option>}
             {props.references.map((r) => (
@@ -94,7 +118,7 @@ function Firmware(props: Props & { shown: boolean }) {
       )}
       <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
         {file ? file.name : 'another firmware or source…'}
-        <input type="file" className="sr-only" onChange={(e) => setFile(e.target.files?.[0])} />
+        <input type="file" className="sr-only" onChange={(e) => e.target.files?.[0] && pick(reference, e.target.files[0])} />
       </label>
     </div>
   )
@@ -120,6 +144,7 @@ function Firmware(props: Props & { shown: boolean }) {
         {recorded && (
           <section aria-label="recorded" className="my-4 border-t-2 border-ink pt-2">
             <h3>Recorded expectations</h3>
+            {older('/record')}
             <ul className="text-sm">
               {recorded.added.map((a) => (
                 <li key={a} className="border-t border-line py-1 font-mono">
@@ -152,12 +177,14 @@ function Firmware(props: Props & { shown: boolean }) {
             </button>
           </section>
         )}
+        {tried && older('/try')}
         {tried ? <Outcome tried={tried} /> : <Empty>Try the reference: here is what the displays show, and how it is marked. Nothing of it is kept.</Empty>}
       </Tabs.Content>
       <Tabs.Content value="strength" forceMount className="data-[state=inactive]:hidden">
         {choose}
         {action('Try its faults', 'Trying faults…', '/strength', setVariants)}
         {status}
+        {variants && older('/strength')}
         {variants ? <Strength variants={variants} /> : <Empty>Faulty variants of the reference are made and marked: the table tells which of them the expectations catch, and what would catch the others.</Empty>}
       </Tabs.Content>
     </>
@@ -171,6 +198,7 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
     <section aria-label="what it shows" className="pt-2">
       <p className="text-lg">
         {sheet.marks} / {sheet.of}
+        {sheet.exact !== undefined && <span className="pl-2 text-sm text-slate">rounded from {sheet.exact}</span>}
       </p>
       {sheet.failed && <p className="whitespace-pre-wrap text-brick">✗ {sheet.failed}</p>}
       <Messages list={sheet.messages} />
@@ -197,7 +225,20 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
                 <span className={`w-24 shrink-0 ${outcomeColour[v.outcome]}`}>
                   {outcomeMark[v.outcome]} {v.outcome}
                 </span>
-                <span className="grow">{v.expectation}</span>
+                <span className="grow">
+                  {v.expectation}
+                  {v.evidence?.map((e) => (
+                    <span key={e} className="block text-slate">
+                      {e}
+                    </span>
+                  ))}
+                  {v.first && v.outcome !== 'met' && (
+                    <span className="block">
+                      first difference at {seconds(v.first.at)}: expected {v.first.expected}, saw {v.first.seen}
+                    </span>
+                  )}
+                  {v.outcome !== 'met' && !!v.lanes?.length && <Steps lanes={v.lanes} />}
+                </span>
                 <span className="whitespace-nowrap">
                   {+v.marks.toFixed(3)} / {v.of}
                 </span>
@@ -208,6 +249,34 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
       ))}
     </section>
   )
+}
+
+// Steps are the frames of a sequence that are not right, one after the other.
+function Steps({ lanes }: { lanes: Pair[] }) {
+  const wrong = lanes.filter((p) => p.step !== 'right' && p.step !== 'ignored')
+  return (
+    <ol className="text-slate">
+      {wrong.slice(0, 6).map((p, i) => (
+        <li key={i}>
+          {seconds((p.seen ?? p.expected)!.from)}: {p.step}
+          {p.seen ? `, ${p.seen.text} for ${brief(p.seen.to - p.seen.from)}` : ''}
+          {p.expected && p.step !== 'right' ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected` : ''}
+        </li>
+      ))}
+      {wrong.length > 6 && <li>… and {wrong.length - 6} more</li>}
+    </ol>
+  )
+}
+
+// alike joins variants that nobody could tell apart: the same fault, the same marks, the same advice.
+function alike(variants: Variant[]) {
+  const rows: { variant: Variant; times: number }[] = []
+  for (const v of [...variants].sort((a, b) => Number(a.caught) - Number(b.caught))) {
+    const same = rows.find((r) => r.variant.makes === v.makes && r.variant.marks === v.marks && r.variant.caught === v.caught && r.variant.part === v.part)
+    if (same) same.times++
+    else rows.push({ variant: v, times: 1 })
+  }
+  return rows
 }
 
 function Strength({ variants }: { variants: Variant[] }) {
@@ -227,13 +296,12 @@ function Strength({ variants }: { variants: Variant[] }) {
             </tr>
           </thead>
           <tbody>
-            {[...variants]
-              .sort((a, b) => Number(a.caught) - Number(b.caught))
-              .map((v, i) => (
+            {alike(variants).map(({ variant: v, times }, i) => (
                 <tr key={i}>
                   <td className="py-1">
                     <span className={v.caught ? 'pr-2 text-moss' : 'pr-2 text-amber'}>{v.caught ? '✓' : '≈'}</span>
-                    {v.makes}
+                    {v.part}: {v.makes}
+                    {times > 1 ? ` (${times} ways that look the same)` : ''}
                   </td>
                   <td className="number">
                     {v.marks} / {v.of}

@@ -66,7 +66,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
   const state = useLocation().state as { done?: Exercise } | null
   const schema = useQuery({ queryKey: ['schema'], staleTime: Infinity, queryFn: () => get<Schema>('/schema') })
   const [checked, setChecked] = useState<Checked>()
-  const [told, setTold] = useState<[boolean, string]>([true, ''])
+  const [told, setTold] = useState<[boolean, string]>([true, state?.done ? `✓ saved as revision ${state.done.revision}` : ''])
 
   useEffect(() => {
     if (!box.current || !schema.data) return
@@ -225,7 +225,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
       <div className="grid gap-8 pt-2 lg:grid-cols-2">
         <div ref={box} className="min-w-0 self-start border border-line" />
         <Partner
-          text={() => view.current?.state.doc.toString() ?? ''}
+          text={text}
           checked={checked}
           exercise={exercise?.name}
           references={exercise?.files?.filter((f) => firmware.test(f)) ?? []}

@@ -7,6 +7,9 @@ import { Choice, Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { answers, useClass } from './ClassFrame'
 import { useParams } from 'react-router'
+import { when } from '../time'
+import { Copy } from '../ui/Copy'
+import { Links, linkAt } from './Links'
 import { Wide } from '../ui/Wide'
 
 function useMembers() {
@@ -74,12 +77,13 @@ export function Members() {
       </div>
       {link && (
         <p role="status" className="pb-4">
-          For {link.login}, once, within a week: <code className="font-mono text-sm break-all">{new URL(link.path.slice(1), document.baseURI).href}</code>
+          For {link.login}, once, within a week: <code className="font-mono text-sm break-all">{linkAt(link.path)}</code> <Copy text={linkAt(link.path)} label={`copy the link of ${link.login}`} />
         </p>
       )}
       <p role="alert" className="text-brick">
         {problem && `✗ ${problem}`}
       </p>
+      {answers(here) && <Links name={here.name} members={data} again={again} />}
       {data.filter((m) => m.role === 'student').length === 0 && <Empty>No students yet. Bring them in by a roster (CSV with login, name, number and group), or give them a join code.</Empty>}
       <Wide>
         <table className="book">
@@ -106,9 +110,7 @@ export function Members() {
                 <td className="number">
                   {answers(here) && m.role !== 'instructor' && (
                     <>
-                      <button type="button" className="quiet" aria-label={`Link for ${m.name} to sign in with`} onClick={() => post<OneTime>(`${at}/members/${part(m.login)}/link`).then(setLink, tell)}>
-                        Link
-                      </button>
+                      <Link member={m} make={() => post<OneTime>(`${at}/members/${part(m.login)}/link`).then((l) => (setLink(l), again()), tell)} />
                       <button type="button" className="quiet" aria-label={`Take out ${m.name}`} onClick={() => remove(`${at}/members/${part(m.login)}`).then(again, tell)}>
                         Take out
                       </button>
@@ -121,6 +123,32 @@ export function Members() {
         </table>
       </Wide>
     </>
+  )
+}
+
+// Link makes a link for one person. Where one is open, it is asked first: that would be void.
+function Link({ member: m, make }: { member: Member; make: () => Promise<unknown> }) {
+  const label = `Link for ${m.name} to sign in with`
+  if (!m.link_until)
+    return (
+      <button type="button" className="quiet" aria-label={label} onClick={make}>
+        Link
+      </button>
+    )
+  return (
+    <Ask
+      trigger={
+        <button type="button" className="quiet" aria-label={label}>
+          New link
+        </button>
+      }
+      title="Another link?"
+      help={`${m.name} has one that is good until ${when(m.link_until)}. A new one makes it void.`}
+      action="Make a new one"
+      done={make}
+    >
+      <></>
+    </Ask>
   )
 }
 

@@ -94,6 +94,7 @@ function One({ id, again }: { id: number; again: () => void }) {
     post(`${at}/proposals/${id}`, { take, submissions: chosen })
       .then(() => (setChosen([]), setProblem(''), refetch(), again()))
       .catch((e: Error) => setProblem(e.message))
+  const moved = data.moves?.filter((m) => Number(m.old) !== Number(m.new)).length ?? 0
   const open = data.moves?.filter((m) => m.state === 'proposed') ?? []
   return (
     <section className="border-t-2 border-ink py-4" aria-label={`proposal ${id}`}>
@@ -102,7 +103,7 @@ function One({ id, again }: { id: number; again: () => void }) {
           Revision {data.revision}, engine {data.engine} <span className="text-slate">· by {data.by}, {when(data.created)}</span>
         </h2>
         <span aria-live="polite" className="text-slate">
-          {data.waiting ? `${data.waiting} still to mark` : `${data.moves?.length ?? 0} would move, ${data.same} stay`}
+          {data.waiting ? `${data.waiting} still to mark` : `${moved} would move, ${data.same + (data.moves?.length ?? 0) - moved} stay${moved < (data.moves?.length ?? 0) ? `, ${(data.moves?.length ?? 0) - moved} of them by other verdicts` : ''}`}
           {data.closed && ', decided'}
         </span>
       </div>

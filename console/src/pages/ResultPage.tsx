@@ -1,7 +1,7 @@
 import * as Tabs from '@radix-ui/react-tabs'
 import { useQuery } from '@tanstack/react-query'
-import { useEffect } from 'react'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { useEffect, useRef } from 'react'
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { address, get, part, remove } from '../api'
 import { useChanges } from '../changes'
 import { ByHand } from '../result/ByHand'
@@ -14,25 +14,32 @@ import type { About } from '../result/about'
 import type { Result } from '../types'
 import { Problem, Waiting, useSession } from '../ui/Frame'
 import { Tally } from '../ui/marks'
+import type { Order } from './Submissions'
 
 export function ResultPage() {
   const { id = '' } = useParams()
   const navigate = useNavigate()
   const { data, error, refetch } = useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) })
   const session = useSession()
+  const order = useLocation().state as Order | null
+  const place = order?.ids.indexOf(id) ?? -1
+  const [previous, next] = order && place >= 0 ? [order.ids[place - 1], order.ids[place + 1]] : [data?.previous, data?.next]
   useChanges(data?.class, (s) => {
     if (!s || s.id === id) refetch()
   })
   useEffect(() => {
     // n and p go to the next and the previous one, where nothing is being written
     const key = (e: KeyboardEvent) => {
-      const to = e.key === 'n' ? data?.next : e.key === 'p' ? data?.previous : undefined
+      const to = e.key === 'n' ? next : e.key === 'p' ? previous : undefined
       const writing = (e.target as HTMLElement).closest('input, textarea, select, [role=dialog], [contenteditable=true]')
-      if (to && !writing && !e.ctrlKey && !e.metaKey && !e.altKey) navigate(`/submissions/${to}`)
+      if (to && !writing && !e.ctrlKey && !e.metaKey && !e.altKey) navigate(`/submissions/${to}`, { state: order })
     }
     addEventListener('keydown', key)
     return () => removeEventListener('keydown', key)
-  }, [data?.next, data?.previous, navigate])
+  }, [next, previous, navigate, order])
+  const title = useRef<HTMLHeadingElement>(null)
+  const shown = data?.id
+  useEffect(() => title.current?.focus(), [shown]) // whoever comes by the keyboard goes on from here
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
   const mine = session.data?.classes?.find((c) => c.name === data.class)
@@ -42,8 +49,8 @@ export function ResultPage() {
   return (
     <>
       <div className="flex flex-wrap items-baseline justify-between gap-x-8 pt-6 pb-2">
-        <h1 className="text-xl">
-          <Link to={`/classes/${data.class}/exercises/${data.exercise}`} className="text-ink">
+        <h1 ref={title} tabIndex={-1} className="text-xl outline-none">
+          <Link to={order?.back ?? `/classes/${data.class}/exercises/${data.exercise}`} className="text-ink">
             {data.title}
           </Link>
           <span className="text-base text-slate">
@@ -59,12 +66,18 @@ export function ResultPage() {
             <span className="text-xl">
               {data.marks} / {data.of}
               {data.touched && <span title="changed by hand"> *</span>}
+              {data.sheet?.exact !== undefined && !data.sheet.unmarked && <span className="pl-2 text-sm text-slate">rounded from {data.sheet.exact}</span>}
             </span>
           )}
           {data.met + data.partly + data.missed > 0 && <Tally {...data} />}
           <span className="flex gap-4 text-sm">
-            <Neighbour id={data.previous} label="‹ previous" />
-            <Neighbour id={data.next} label="next ›" />
+            <Neighbour id={previous} order={order} label="‹ previous" />
+            <Neighbour id={next} order={order} label="next ›" />
+            {place >= 0 && (
+              <span className="text-slate">
+                {place + 1} of {order!.ids.length}
+              </span>
+            )}
           </span>
         </span>
       </div>
@@ -81,13 +94,18 @@ export function ResultPage() {
   )
 }
 
-function Neighbour({ id, label }: { id?: string; label: string }) {
-  return id ? <Link to={`/submissions/${id}`}>{label}</Link> : <span className="text-slate">{label}</span>
+function Neighbour({ id, order, label }: { id?: string; order: Order | null; label: string }) {
+  return id ? (
+    <Link to={`/submissions/${id}`} state={order}>
+      {label}
+    </Link>
+  ) : <span className="text-slate">{label}</span>
 }
 
 function Body(about: About) {
   const { result, staff, again } = about
   const [search, setSearch] = useSearchParams()
+  const { state } = useLocation()
   const { sheet } = result
   if (result.state === 'failed') return <p className="py-6 text-brick">✗ This could not be marked: {result.error}</p>
   if (result.state === 'cancelled') return <p className="py-6 text-slate">This was cancelled before it was marked.</p>
@@ -113,7 +131,7 @@ function Body(about: About) {
   return (
     <WithSource id={result.id}>
       <Causes sheet={sheet} />
-      <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true })}>
+      <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true, state })}>
         <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="trials">
           {sheet.trials.map((t, i) => (
             <Tabs.Trigger key={i} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">

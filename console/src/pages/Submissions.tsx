@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type SortingState, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
+import { type SortingState, type Updater, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import { Link } from 'react-router'
+import { type ReactNode, createContext, use, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { Link, useLocation, useSearchParams } from 'react-router'
 import { form, get, post } from '../api'
 import { useChanges } from '../changes'
 import { draftOf, dropDraft, keepDraft } from '../draft'
@@ -56,8 +56,17 @@ const filters: [string, (s: Submission) => boolean][] = [
 export function Submissions() {
   const here = useHere()
   const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
-  const [search, setSearch] = useState('')
-  const [filter, setFilter] = useState(0)
+  // What is shown, and in which order, is in the address: Back, a reload and a copied link keep it.
+  const [params, setParams] = useSearchParams()
+  const search = params.get('q') ?? ''
+  const filter = Math.max(0, filters.findIndex(([name]) => name === params.get('show')))
+  const set = (name: string, value: string) =>
+    setParams((was) => {
+      const now = new URLSearchParams(was)
+      if (value) now.set(name, value)
+      else now.delete(name)
+      return now
+    }, { replace: true })
   const wanted = useDeferredValue(search.trim().toLowerCase())
   const shown = useMemo(
     () => (list.data ?? []).filter((s) => filters[filter][1](s) && (!wanted || `${s.student} ${s.login} ${s.file} ${s.first ?? ''}`.toLowerCase().includes(wanted))),
@@ -72,11 +81,11 @@ export function Submissions() {
         <span className="flex flex-wrap items-end gap-4">
           <label>
             <span className="sr-only">Search</span>
-            <input type="search" className="field w-56" placeholder="name, file, difference" value={search} onChange={(e) => setSearch(e.target.value)} />
+            <input type="search" className="field w-56" placeholder="name, file, difference" value={search} onChange={(e) => set('q', e.target.value)} />
           </label>
           <label>
             <span className="sr-only">Which submissions</span>
-            <select className="field" value={filter} onChange={(e) => setFilter(Number(e.target.value))}>
+            <select className="field" value={filter} onChange={(e) => set('show', Number(e.target.value) ? filters[Number(e.target.value)][0] : '')}>
               {filters.map(([name], i) => (
                 <option key={name} value={i}>
                   {name}
@@ -94,7 +103,7 @@ export function Submissions() {
       {list.data.length === 0 ? (
         <Empty>Nobody has handed in yet. Students do it on their own page of this exercise; you can hand in for one of them, or for sixty at once from a folder or a learning platform’s archive.</Empty>
       ) : (
-        <Table rows={shown} />
+        <Table rows={shown} sort={params.get('sort') ?? ''} setSort={(sort) => set('sort', sort)} />
       )}
     </>
   )
@@ -118,7 +127,7 @@ const columns = [
     header: 'Student',
     cell: ({ row: { original: s } }) => (
       <>
-        <Link to={`/submissions/${s.id}`}>{s.student}</Link>
+        <Opened id={s.id}>{s.student}</Opened>
         {s.counts && (
           <span className="pl-1 text-sm text-slate" title="this attempt counts">
             ●
@@ -150,16 +159,23 @@ const columns = [
 ]
 
 // Table draws the rows that can be seen, however many there are. A click on a heading sorts by it.
-function Table({ rows }: { rows: Submission[] }) {
+function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setSort: (sort: string) => void }) {
   const box = useRef<HTMLDivElement>(null)
-  const [sorting, setSorting] = useState<SortingState>([])
+  const sorting = useMemo<SortingState>(() => (sort ? [{ id: sort.replace(/^-/, ''), desc: sort.startsWith('-') }] : []), [sort])
+  const setSorting = (change: Updater<SortingState>) => {
+    const [now] = typeof change === 'function' ? change(sorting) : change
+    setSort(now ? `${now.desc ? '-' : ''}${now.id}` : '')
+  }
   const table = useReactTable({ data: rows, columns, state: { sorting }, onSortingChange: setSorting, getRowId: (s) => s.id, getCoreRowModel: getCoreRowModel(), getSortedRowModel: getSortedRowModel() })
   const sorted = table.getRowModel().rows
   const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 })
   const items = virtual.getVirtualItems()
   const [before, after] = items.length ? [items[0].start, virtual.getTotalSize() - items[items.length - 1].end] : [0, 0]
   const style = (meta: unknown) => (meta as string | undefined) ?? ''
+  const { pathname, search } = useLocation()
+  const order = useMemo<Order>(() => ({ ids: sorted.slice(0, maxOrder).map((r) => r.id), back: pathname + search }), [sorted, pathname, search])
   return (
+    <InOrder value={order}>
     <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
       <table className="book" aria-rowcount={sorted.length + 1}>
         <thead className="sticky top-0 bg-paper">
@@ -202,6 +218,26 @@ function Table({ rows }: { rows: Submission[] }) {
         </tbody>
       </table>
     </div>
+    </InOrder>
+  )
+}
+
+// Order is what a list showed when one of its submissions was opened: next and previous keep to it, and the way back leads there.
+export interface Order {
+  ids: string[]
+  back: string
+}
+
+// maxOrder bounds what goes into the browser's history.
+const maxOrder = 2000
+
+const InOrder = createContext<Order | undefined>(undefined)
+
+function Opened({ id, children }: { id: string; children: ReactNode }) {
+  return (
+    <Link to={`/submissions/${id}`} state={use(InOrder)}>
+      {children}
+    </Link>
   )
 }
 

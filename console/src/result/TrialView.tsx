@@ -89,7 +89,7 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
             setEye={captured.test(about.result.file) ? undefined : switchEye}
           />
         </div>
-        <Moment at={`/submissions/${part(about.result.id)}/reels/${number}`} clock={player.clock} link={(t) => setSearch({ trial: String(number), at: (t / second).toFixed(6) }, { replace: true })} />
+        <Moment at={`/submissions/${part(about.result.id)}/reels/${number}`} clock={player.clock} link={(t) => setSearch({ trial: String(number), at: (t / second).toFixed(6) }, { replace: true, state: history.state?.usr })} />
       </div>
       {!eye && (
         <p className="flex flex-wrap items-center gap-x-4 pb-2 text-sm text-slate" role="status">

@@ -1,0 +1,91 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/urfave/cli/v3"
+
+	"hemble/wire"
+)
+
+func taskCommand() *cli.Command {
+	return &cli.Command{
+		Name:         "task",
+		Usage:        "what an exercise asks for: the task, your own values, and what is wired where",
+		ArgsUsage:    "EXERCISE",
+		Description:  "A student reads what is to be built, by when, and how many attempts are left. Who marks the class reads it as a student does, with --student.",
+		OnUsageError: usage,
+		Flags:        []cli.Flag{classFlag, &cli.StringFlag{Name: "student", Usage: "as this student gets it, by `LOGIN`"}, formatFlag},
+		Action: func(ctx context.Context, c *cli.Command) error {
+			if c.Args().Len() != 1 {
+				return misused("task takes an exercise's name: hemble task EXERCISE")
+			}
+			api, class, err := inClass(c)
+			if err != nil {
+				return err
+			}
+			name := c.Args().First()
+			b, err := api.Brief(ctx, class, name, c.String("student"))
+			if err != nil {
+				return err
+			}
+			o, err := api.Opening(ctx, class, name)
+			if err != nil {
+				return err
+			}
+			if c.String("format") == "json" {
+				return writeJSON(c.Root().Writer, b)
+			}
+			return writeTask(c, b, o)
+		},
+	}
+}
+
+func writeTask(c *cli.Command, b wire.Brief, o wire.Opening) error {
+	out := c.Root().Writer
+	fmt.Fprintf(out, "%s, %s marks\n", b.Title, short(string(b.Marks)))
+	due, closes := o.Due, o.Closes
+	if o.Mine != nil {
+		due, closes = o.Mine.Due, o.Mine.Closes
+	}
+	fmt.Fprintf(out, "due %s, closes %s", stamp(due), stamp(closes))
+	if m := o.Mine; m != nil && m.Left != nil {
+		fmt.Fprintf(out, "; %d attempts left", *m.Left)
+	}
+	fmt.Fprintln(out)
+	if m := o.Mine; m != nil && !m.Open {
+		fmt.Fprintln(out, "Nothing is taken now:", wire.InZone(m.Why, time.Local))
+	}
+	fmt.Fprintf(out, "\n%s\n", strings.TrimSpace(b.Brief))
+	if len(b.Values) > 0 {
+		fmt.Fprintln(out, "\nYour own values:")
+		for _, v := range b.Values {
+			fmt.Fprintf(out, "  %s = %s\n", v.Name, v.Value)
+		}
+	}
+	if b.Chip != "" {
+		fmt.Fprintf(out, "\nThe chip is an %s at %s.\n", b.Chip, b.Clock)
+	}
+	fmt.Fprintln(out)
+	rows := [][]string{{"pin", "is wired to", ""}}
+	for _, w := range b.Wires {
+		net := w.Net
+		if w.Package > 0 {
+			net += fmt.Sprintf(" (%d)", w.Package)
+		}
+		for i, e := range w.Ends {
+			if i > 0 {
+				net = ""
+			}
+			doc := e.Doc
+			if e.Ohms > 0 {
+				doc += fmt.Sprintf(", through %d Ω", e.Ohms)
+			}
+			rows = append(rows, []string{net, e.Part + " " + e.Pin, doc})
+		}
+	}
+	return table(c, rows)
+}
