@@ -30,7 +30,7 @@ func classCommand() *cli.Command {
 				&cli.StringFlag{Name: "role", Value: string(wire.Student), Usage: "instructor, assistant or `student`"}, &cli.StringFlag{Name: "group", Usage: "the `GROUP`"}, &cli.StringFlag{Name: "number", Usage: "the `NUMBER` at the school"}}, Action: putMember},
 			{Name: "roster", Usage: "take students in from a CSV file with login, name, number and group; without a file, print them", ArgsUsage: "[FILE]", OnUsageError: usage,
 				Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "try", Usage: "only tell what would change"}}, Action: takeRoster},
-			{Name: "link", Usage: "make links that sign students or assistants in once", ArgsUsage: "LOGIN…", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: memberLinks},
+			{Name: "link", Usage: "make links that sign students or assistants in once; without a login for all students who have not signed in yet and have none", ArgsUsage: "[LOGIN…]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: memberLinks},
 			{Name: "join-code", Usage: "make a new code by which students join", OnUsageError: usage, Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "drop", Usage: "take it away instead"}}, Action: joinCode},
 			{Name: "library", Usage: "register a library folder that source may include; without one, list them", ArgsUsage: "[FOLDER]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: classLibrary},
 		},
@@ -183,12 +183,12 @@ func takeRoster(ctx context.Context, c *cli.Command) error {
 }
 
 func memberLinks(ctx context.Context, c *cli.Command) error {
-	if c.Args().Len() == 0 {
-		return misused("class link takes the logins of students")
-	}
 	api, class, err := inClass(c)
 	if err != nil {
 		return err
+	}
+	if c.Args().Len() == 0 {
+		return linksForAll(ctx, c, api, class)
 	}
 	for _, login := range c.Args().Slice() {
 		l, err := api.MemberLink(ctx, class, login)
@@ -196,6 +196,20 @@ func memberLinks(ctx context.Context, c *cli.Command) error {
 			return fmt.Errorf("%s: %w", login, err)
 		}
 		fmt.Fprintf(c.Root().Writer, "%s  %s%s\n", login, api.Server, l.Path)
+	}
+	return nil
+}
+
+func linksForAll(ctx context.Context, c *cli.Command, api *client.Client, class string) error {
+	made, err := api.MemberLinks(ctx, class, nil)
+	if err != nil {
+		return err
+	}
+	for _, l := range made.Links {
+		fmt.Fprintf(c.Root().Writer, "%s  %s%s\n", l.Login, api.Server, l.Path)
+	}
+	for _, m := range made.Kept {
+		fmt.Fprintf(os.Stderr, "≈ %s has a link already, which stays; class link %s makes another in its place\n", m.Login, m.Login)
 	}
 	return nil
 }

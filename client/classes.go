@@ -58,6 +58,11 @@ func (c *Client) MemberLink(ctx context.Context, class, login string) (wire.OneT
 	return call[wire.OneTime](ctx, c, http.MethodPost, path("classes", class, "members", login, "link"), nil)
 }
 
+// MemberLinks makes links for all students of a class who have not signed in yet; open ones stay, but for those of some logins.
+func (c *Client) MemberLinks(ctx context.Context, class string, replace []string) (wire.Links, error) {
+	return call[wire.Links](ctx, c, http.MethodPost, path("classes", class, "links"), wire.MakeLinks{Replace: replace})
+}
+
 // Roster gives the students as CSV.
 func (c *Client) Roster(ctx context.Context, class string) ([]byte, error) {
 	return c.bytes(ctx, path("classes", class, "roster"))

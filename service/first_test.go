@@ -160,3 +160,51 @@ func TestPageOfAnother(t *testing.T) {
 	status, _ := call(http.MethodPost, "/session", "quill")
 	assert.NotEqual(t, 409, status, "signing in is for everybody")
 }
+
+// A code is read however it is typed; who is on the list and joins is led to a link; links are made for all at once, and none that was
+// given out is made void without a word.
+func TestJoiningAndLinks(t *testing.T) {
+	r := newRoom(t, wire.Terms{})
+	c, err := r.NewJoinCode(t.Context(), lockHouse)
+	require.NoError(t, err)
+	typed := strings.ToLower(strings.Replace(c.JoinCode, "-", " ", 1))
+	typed = strings.NewReplacer("l", "1", "q", "0").Replace(typed)
+	stranger := client.New(r.Server, "")
+	_, err = stranger.Join(t.Context(), wire.Join{Code: typed, Login: "newcomer", Name: "N. Newcomer", Password: "wherry-lock"})
+	require.NoError(t, err, "%s for %s", typed, c.JoinCode)
+	for _, in := range []wire.Join{{Login: "somebody", Name: " s.  HAQ "}, {Login: "HAQ", Name: "Whoever"}} {
+		in.Code, in.Password = typed, "wherry-lock"
+		_, err = client.New(r.Server, "").Join(t.Context(), in)
+		assert.Equal(t, "on-roster", client.Code(err), in.Login)
+		assert.ErrorContains(t, err, "ask your instructor for the link")
+	}
+
+	made, err := r.MemberLinks(t.Context(), lockHouse, nil)
+	require.NoError(t, err)
+	members, err := r.Members(t.Context(), lockHouse)
+	require.NoError(t, err)
+	waiting := 0
+	for _, m := range members {
+		if m.Role == wire.Student && !m.SignedIn {
+			waiting++
+			assert.NotNil(t, m.LinkUntil, m.Login)
+		}
+	}
+	assert.Len(t, made.Links, waiting)
+	assert.Empty(t, made.Kept)
+	again, err := r.MemberLinks(t.Context(), lockHouse, []string{"quill"})
+	require.NoError(t, err)
+	require.Len(t, again.Links, 1, "theirs alone is replaced")
+	assert.Len(t, again.Kept, waiting-1)
+	for _, l := range made.Links {
+		_, err := client.New(r.Server, "").UseLink(t.Context(), l.Token, "wherry-lock")
+		assert.Equal(t, l.Login == "quill", err != nil, l.Login)
+		if l.Login == "reyes" || l.Login == "quill" {
+			continue
+		}
+		break
+	}
+	haq := servicetest.As(t, r.Client, lockHouse, "haq")
+	_, err = haq.MemberLinks(t.Context(), lockHouse, nil)
+	assert.Equal(t, "forbidden", client.Code(err))
+}
