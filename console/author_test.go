@@ -41,6 +41,17 @@ func TestBesideTheText(t *testing.T) {
 	run(t, ctx, tab("strength"), button("Try its faults"), has("faults caught"))
 	require.Contains(t, text(t, ctx), "takes 2 times as long")
 
+	// Another file clears what the last one gave, and a wrong program is told why.
+	_, slow, err := demo.Pick("boat-lamps", "oke-half-speed")
+	require.NoError(t, err)
+	run(t, ctx, tab("firmware"), chromedp.SetUploadFiles(`[role=tabpanel][data-state=active] input[type=file]`, written(t, "slow.elf", slow), chromedp.ByQuery), has("Try the reference"), button("Try it"),
+		has("first difference at"), has("rounded from"), chromedp.WaitVisible(`//li[contains(., "mistimed, on for")]`))
+
+	// The help puts an example where it belongs.
+	var helped string
+	run(t, ctx, tab("help"), chromedp.SendKeys(`[aria-label="find in the help"]`, "seven-seg", chromedp.ByQuery), chromedp.Click(`//summary[span[text()="seven-segment"]]`), chromedp.WaitVisible(`//details[@open]//img`), button("Put it into the text"), chromedp.Evaluate(editorText, &helped))
+	assert.Regexp(t, `(?s)bench:.*part: seven-segment.*trials:`, helped)
+
 	x, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
 	bare, _, _ := strings.Cut(string(x.Text), "    expect:")

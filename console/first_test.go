@@ -61,6 +61,21 @@ func TestWritingTogether(t *testing.T) {
 		chromedp.WaitVisible(`//a[contains(@href, "exercises/boat-lamps-2")]`))
 }
 
+// Links are made for everybody who has none, each to be copied; those that were given out stay.
+func TestLinksForAll(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, link("People"), chromedp.Click(`//button[contains(., "Links for all")]`), has("each signs its student in once"), chromedp.WaitVisible(`//button[@aria-label="copy the link of R. Oke"]`))
+	var saved string
+	run(t, ctx, chromedp.Evaluate(`decodeURIComponent(document.querySelector('a[download$="links.csv"]').href)`, &saved))
+	assert.Contains(t, saved, "login,name,group,link\r\n")
+	assert.Regexp(t, `"oke","R\. Oke","[a-z]*","http://`, saved)
+	run(t, ctx, button("Done"), chromedp.Click(`//button[contains(., "Links for all")]`), has("have links already, which stay as they were"), has("0 links"))
+}
+
 // A session that ends under somebody's hands is begun again in place, with all that was written; a page of one person notices that
 // another has signed in beside it, and does nothing in that name.
 func TestSessionsInPlace(t *testing.T) {

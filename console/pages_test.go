@@ -60,10 +60,10 @@ func (c *complaints) take() []string {
 	return out
 }
 
-// axe tells what axe-core finds serious or critical on the page as it is (WCAG 2.2 A and AA); in the dark only of its colours,
+// axe tells what axe-core finds on the page as it is (WCAG 2.2 A and AA, and good practice), but for what is minor; in the dark only of its colours,
 // on a phone only of the sizes of what is touched: all else is as it is in the light.
 func axe(t *testing.T, ctx context.Context, look string) []string {
-	what := map[string]string{"light": `"wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"`}[look]
+	what := map[string]string{"light": `"wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"`}[look]
 	options := `{runOnly: [` + what + `]}`
 	if what == "" {
 		options = `{runOnly: {type: "rule", values: ["` + map[string]string{"dark": "color-contrast", "phone": `target-size", "scrollable-region-focusable`}[look] + `"]}}`
@@ -71,7 +71,7 @@ func axe(t *testing.T, ctx context.Context, look string) []string {
 	script, err := os.ReadFile("node_modules/axe-core/axe.min.js")
 	require.NoError(t, err)
 	var found []string
-	run(t, ctx, chromedp.Evaluate(string(script)+"; 0", nil), chromedp.Evaluate(`axe.run(document, `+options+`).then((r) => r.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
+	run(t, ctx, chromedp.Evaluate(string(script)+"; 0", nil), chromedp.Evaluate(`axe.run(document, `+options+`).then((r) => r.violations.filter((v) => v.impact !== "minor")
 		.map((v) => v.id + ": " + v.help + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")))`, &found, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
 	return found
 }
@@ -88,7 +88,7 @@ func instructorsPlaces(submission string) []place {
 		{"terms", gauge + "/terms", `//button[text()="Keep"]`}, {"gradebook", at + "/gradebook", `//td[text()="V. Stroud"]`}, {"people", at + "/members", `//td[text()="V. Stroud"]`},
 		{"libraries", at + "/libraries", `//td[text()="GateDigits"]`}, {"audit", at + "/audit", `//td[text()="roster taken in"]`}, {"library", "/exercises", `//a[text()="Chamber level gauge"]`}, {"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
 		{"account", "/account", `//td[contains(., "this one")]`}, {"running", "/running", `//h2[text()="Accounts"]`}, {"classes", "/classes", `//a[text()="` + class.Title + `"]`},
-		{"result", "/submissions/" + submission, `[data-testid=bench] svg`}, {"nowhere", "/no/such/page", `//p[contains(., "nothing at this address")]`},
+		{"result", "/submissions/" + submission, `[data-testid=bench] svg`}, {"nowhere", "/no/such/page", `//h1[contains(., "nothing at this address")]`},
 	}
 }
 

@@ -91,7 +91,7 @@ func TestFromNothingToAGradebook(t *testing.T) {
 	wrong := strings.Replace(string(x.Text), "part: lamp", "part: lmap", 1)
 	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery), has("valid"), write(wrong), has("lmap"), has("problems; the first in line"))
 	run(t, keeper, write(string(x.Text)), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"), has("revision 1"))
-	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Open an exercise"), chromedp.WaitVisible(`[name=show_marks]`), chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Open it"),
+	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Open an exercise"), chromedp.Click(`//summary[contains(., "when students see what")]`), chromedp.WaitVisible(`[name=show_marks]`), chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Open it"),
 		link("Boat signal lamps"), has("Nobody has handed in yet"))
 
 	// The student joins by the code, gets a wrong file refused, hands in, and does better at the second attempt.

@@ -46,6 +46,38 @@ type Revision struct {
 	Changes string      `json:"changes,omitempty"` // there, too: what it changes from the one before, as a unified diff
 }
 
+// Reference is what may stand in an exercise file.
+type Reference struct {
+	Parts        []ReferencePart        `json:"parts"`
+	Expectations []ReferenceExpectation `json:"expectations"`
+}
+
+// ReferencePart is a kind of part.
+type ReferencePart struct {
+	Name     string   `json:"name"`
+	Title    string   `json:"title"`
+	Doc      string   `json:"doc"`
+	Picture  string   `json:"picture,omitempty"` // of a display, as SVG
+	Example  string   `json:"example"`           // as it stands under bench
+	Pins     []Option `json:"pins"`
+	Settings []Option `json:"settings,omitempty"`
+}
+
+// ReferenceExpectation is a kind of expectation.
+type ReferenceExpectation struct {
+	Name    string   `json:"name"`
+	Doc     string   `json:"doc"`
+	Example string   `json:"example"` // as it stands under expect
+	Options []Option `json:"options,omitempty"`
+}
+
+// Option is something that may be said, and what it means.
+type Option struct {
+	Name    string `json:"name"`
+	Doc     string `json:"doc"`
+	Default string `json:"default,omitempty"`
+}
+
 // Checked is what is to be said of an exercise file.
 type Checked struct {
 	Valid    bool      `json:"valid"`

@@ -1292,6 +1292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * what may stand in an exercise file, with pictures and examples
+         * @description For instructors.
+         */
+        get: operations["get-reference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/schema": {
         parameters: {
             query?: never;
@@ -2019,6 +2039,11 @@ export interface components {
             revision: number;
             title: string;
         };
+        Option: {
+            default?: string;
+            doc: string;
+            name: string;
+        };
         Override: {
             by: string;
             /** Format: date-time */
@@ -2132,6 +2157,25 @@ export interface components {
             anew: string[];
             left: string[];
             text: string;
+        };
+        Reference: {
+            expectations: components["schemas"]["ReferenceExpectation"][];
+            parts: components["schemas"]["ReferencePart"][];
+        };
+        ReferenceExpectation: {
+            doc: string;
+            example: string;
+            name: string;
+            options?: components["schemas"]["Option"][];
+        };
+        ReferencePart: {
+            doc: string;
+            example: string;
+            name: string;
+            picture?: string;
+            pins: components["schemas"]["Option"][];
+            settings?: components["schemas"]["Option"][];
+            title: string;
         };
         Release: {
             released: boolean;
@@ -4926,6 +4970,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reference"];
                 };
             };
             /** @description a problem */

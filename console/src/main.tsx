@@ -67,7 +67,7 @@ const router = createBrowserRouter(
           </Route>
         </Route>
         <Route path="/submissions/:id" element={<ResultPage />} />
-        <Route path="*" element={<p className="py-8">There is nothing at this address.</p>} />
+        <Route path="*" element={<h1 className="py-8 text-xl">There is nothing at this address.</h1>} />
       </Route>
     </Route>,
   ),

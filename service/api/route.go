@@ -123,6 +123,7 @@ func Routes() []Route {
 		{Method: get, Path: "/backup", Access: Admins, Doc: "a copy of everything, while the service goes on", Gives: mediaTar, Do: (*API).backup},
 
 		{Method: get, Path: "/exercises", Access: Instructors, Doc: "all exercises", Answer: []wire.Exercise{}, Do: (*API).exercises},
+		{Method: get, Path: "/reference", Access: Instructors, Doc: "what may stand in an exercise file, with pictures and examples", Answer: wire.Reference{}, Do: (*API).fileReference},
 		{Method: get, Path: "/exercises/:exercise", Access: Instructors, Doc: "an exercise with its text", Answer: wire.Exercise{}, Do: (*API).exercise},
 		{Method: put, Path: "/exercises/:exercise", Access: Instructors, Doc: "adds a revision by its text; the files of the folder stay. With If-None-Match: * only where no exercise has the name", Takes: mediaYAML, Answer: wire.Exercise{}, Do: (*API).putExercise},
 		{Method: post, Path: "/exercises/:exercise/compare", Access: Instructors, Doc: "how a text differs from the newest revision", Takes: mediaYAML, Answer: wire.Compared{}, Do: (*API).compare},

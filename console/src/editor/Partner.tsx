@@ -10,6 +10,7 @@ import { Empty } from '../ui/fields'
 import { Wide } from '../ui/Wide'
 import { outcomeColour, outcomeMark } from '../ui/marks'
 import { InTurn } from '../ui/Place'
+import { Help } from './Help'
 
 interface Props {
   text: string // as it is now
@@ -17,6 +18,7 @@ interface Props {
   exercise?: string // that is in the service already, and its folder's firmware
   references: string[]
   replace: (text: string) => void
+  insert: (text: string, under: 'bench' | 'expect') => void // where it belongs
 }
 
 // Partner stands beside the text of an exercise: its bench as a diagram and as a table, and what a firmware does on it.
@@ -31,7 +33,7 @@ export function Partner(props: Props) {
   return (
     <Tabs.Root value={shown} onValueChange={setShown} className="min-w-0">
       <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="beside the text">
-        {['schematic', 'pins', 'firmware', 'strength'].map((t) => (
+        {['schematic', 'pins', 'firmware', 'strength', 'help'].map((t) => (
           <Tabs.Trigger key={t} value={t} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
             {t}
           </Tabs.Trigger>
@@ -46,6 +48,9 @@ export function Partner(props: Props) {
         {checked?.wires ? <Wires wires={checked.wires} /> : <Empty>The table is there as soon as the file is valid.</Empty>}
       </Tabs.Content>
       <Firmware {...props} shown={shown === 'firmware'} />
+      <Tabs.Content value="help" className="pt-4">
+        <Help insert={props.insert} />
+      </Tabs.Content>
     </Tabs.Root>
   )
 }

@@ -12,6 +12,7 @@ import { Refused, address, get, part, send, tagged } from '../api'
 import { draftOf, dropDraft, keepDraft } from '../draft'
 import { Partner } from '../editor/Partner'
 import { type Schema, parts, place, words } from '../editor/completion'
+import { inserted } from '../editor/insert'
 import starter from '../editor/starter.yaml?raw'
 import { when } from '../time'
 import type { Checked, Compared, Exercise } from '../types'
@@ -230,6 +231,12 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
           exercise={exercise?.name}
           references={exercise?.files?.filter((f) => firmware.test(f)) ?? []}
           replace={show}
+          insert={(piece, under) => {
+            const v = view.current!
+            const { at, text: lines } = inserted(v.state.doc.toString(), piece, under)
+            v.dispatch({ changes: { from: at, insert: lines }, selection: { anchor: at, head: at + lines.length }, scrollIntoView: true })
+            v.focus()
+          }}
         />
       </div>
       {!!checked?.mistakes.length && (

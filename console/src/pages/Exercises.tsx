@@ -31,7 +31,7 @@ export function Exercises() {
             action="Take it in"
             done={async (f) => {
               const file = f.get('file') as File
-              const x = await send<Exercise>('PUT', `/exercises/${part(String(f.get('name')))}/folder`, 'application/zip', file)
+              const x = await send<Exercise>('PUT', `/exercises/${part(String(f.get('name')))}/folder`, 'application/zip', file, f.get('revise') ? {} : { 'If-None-Match': '*' })
               queries.invalidateQueries({ queryKey: ['exercises'] })
               navigate(`/exercises/${x.name}`)
             }}
@@ -40,6 +40,9 @@ export function Exercises() {
             <label>
               <span className="text-sm text-slate">Archive</span>
               <input name="file" type="file" accept=".zip" className="field" required />
+            </label>
+            <label className="flex items-center gap-2 text-sm">
+              <input type="checkbox" name="revise" /> it is a new revision of an exercise that is here already
             </label>
           </Ask>
           <Link to="/exercises/new" className="plate">

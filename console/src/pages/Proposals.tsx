@@ -8,6 +8,7 @@ import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { answers } from './ClassFrame'
+import { Wide } from '../ui/Wide'
 import { useHere } from './ExerciseFrame'
 
 // Proposed marks: what a new revision or a new engine would change, per student, to be taken over or dropped.
@@ -113,6 +114,7 @@ function One({ id, again }: { id: number; again: () => void }) {
         </p>
       )}
       {!!data.moves?.length && (
+        <Wide>
         <table className="book">
           <tbody>
             {data.moves.map((m) => (
@@ -145,6 +147,7 @@ function One({ id, again }: { id: number; again: () => void }) {
             ))}
           </tbody>
         </table>
+        </Wide>
       )}
       {!data.closed && !data.waiting && answers(here) && (
         <div className="flex items-center gap-2 pt-4">

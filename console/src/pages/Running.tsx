@@ -117,7 +117,7 @@ function Accounts() {
           For {link.login}, once, within a week: <code className="font-mono text-sm break-all">{new URL(link.path.slice(1), document.baseURI).href}</code>
         </p>
       )}
-      <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="accounts">
+      <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="list of accounts">
         <table className="book">
           <tbody>
             {shown.map((a) => (

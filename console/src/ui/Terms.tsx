@@ -6,10 +6,14 @@ export function TermsFields({ o }: { o?: Opening }) {
   return (
     <>
       <div className="grid gap-4 sm:grid-cols-3">
-        <Field label="Opens" name="opens" type="datetime-local" defaultValue={toInput(o?.opens)} />
+        <Field label="Opens (at once where it is empty)" name="opens" type="datetime-local" defaultValue={toInput(o?.opens)} />
         <Field label="Due" name="due" type="datetime-local" defaultValue={toInput(o?.due)} />
-        <Field label="Closes" name="closes" type="datetime-local" defaultValue={toInput(o?.closes)} />
+        <Field label="Attempts (0: any number)" name="attempts" type="number" min={0} max={1000} defaultValue={o?.attempts ?? 0} />
       </div>
+      <details open={!!o}>
+        <summary className="text-bottle">lateness, what counts, when students see what, what is taken</summary>
+        <div className="flex flex-col gap-4 pt-4">
+      <Field label="Closes" name="closes" type="datetime-local" defaultValue={toInput(o?.closes)} />
       <div className="grid gap-4 sm:grid-cols-3">
         <Choice
           label="Late work"
@@ -26,7 +30,6 @@ export function TermsFields({ o }: { o?: Opening }) {
         <Field label="Minutes of grace" name="grace" type="number" min={0} max={43200} defaultValue={o?.grace || 15} />
       </div>
       <div className="grid gap-4 sm:grid-cols-3">
-        <Field label="Attempts (0: any number)" name="attempts" type="number" min={0} max={1000} defaultValue={o?.attempts ?? 0} />
         <Field label="Minutes between attempts" name="wait" type="number" min={0} max={10080} defaultValue={o?.wait ?? 0} />
         <Choice
           label="What counts"
@@ -53,6 +56,8 @@ export function TermsFields({ o }: { o?: Opening }) {
           ))}
         </span>
       </fieldset>
+        </div>
+      </details>
     </>
   )
 }
