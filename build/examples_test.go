@@ -151,6 +151,29 @@ int main(void)
 		}
 }
 `},
+		{"answers, in step, steady", head + `bench:
+  digit: {part: seven-segment, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, common: GND}}
+  key: {part: button, bounce: 0, pins: {1: PB0, 2: GND}}
+  lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}
+trials:
+  - name: x
+    length: 3s
+    cues: [{at: 500ms, press: key, as: one}, {at: 1500ms, press: key, as: two}]
+` + find("answers: digit"), `#include <avr/io.h>
+static const uint8_t font[] = {0x3f, 6, 0x5b};
+int main(void)
+{
+	DDRD = 0x7f; DDRB = _BV(5); PORTB = _BV(0);
+	PORTD = font[0];
+	for (uint8_t n = 1; n < 3; n++) {
+		while (PINB & _BV(0)) ;
+		PORTD = font[n];
+		if (n == 2) PORTB |= _BV(5);
+		while (!(PINB & _BV(0))) ;
+	}
+	for (;;) ;
+}
+`},
 		{"what was read before", head + `bench:
   board: {part: lcd, pins: {rs: PB0, rw: PB1, e: PB2, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}
   log: {part: terminal, baud: 9600, pins: {rx: PD1}}

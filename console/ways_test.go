@@ -164,6 +164,19 @@ func TestByKeyboard(t *testing.T) {
 		chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
 	tabTo("Chamber level gauge")
 	run(t, ctx, chromedp.KeyEvent(kb.Enter), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
+	// From the top of the page ten steps lead to the first submission.
+	run(t, ctx, chromedp.Reload(), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
+	steps, there := 0, false
+	for ; steps < 10 && !there; steps++ {
+		var on string
+		run(t, ctx, chromedp.KeyEvent(kb.Tab), chromedp.Evaluate(`document.activeElement.innerText.trim()`, &on))
+		if on == "to the submissions" {
+			run(t, ctx, chromedp.KeyEvent(kb.Enter))
+		}
+		run(t, ctx, chromedp.Evaluate(`!!document.activeElement.closest("#list a")`, &there))
+	}
+	assert.True(t, there, "after %d steps", steps)
+	run(t, ctx, chromedp.Reload(), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
 	tabTo("V. Stroud")
 	run(t, ctx, chromedp.KeyEvent(kb.Enter), chromedp.WaitVisible(`[data-testid=bench] svg`, chromedp.ByQuery))
 	tabTo("0.700 s")

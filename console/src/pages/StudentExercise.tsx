@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type DragEvent, type FormEvent, useState } from 'react'
+import { type DragEvent, type FormEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get, part } from '../api'
 import { local, when } from '../time'
@@ -46,6 +46,7 @@ function Drop({ opening, at, class: here }: Here) {
   const [round, setRound] = useState(0) // a new field for each file: the same one may be chosen again
   const open = opening.mine?.open
   const draft = useDraft(`hand in ${at}`)
+  const status = useRef<HTMLParagraphElement>(null)
 
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
@@ -64,6 +65,7 @@ function Drop({ opening, at, class: here }: Here) {
       setTold([false, `✗ ${(e as Error).message}`])
     } finally {
       setBusy(false)
+      status.current?.focus() // the button that was pressed is closed now
     }
   }
 
@@ -100,7 +102,7 @@ function Drop({ opening, at, class: here }: Here) {
             <input name="wiring" type="file" accept=".yaml,.yml" className="field" />
           </label>
         </details>
-        <p role="status" className={told[0] ? 'text-moss' : 'whitespace-pre-line text-brick'}>
+        <p ref={status} tabIndex={-1} role="status" className={told[0] ? 'text-moss' : 'whitespace-pre-line text-brick'}>
           {told[1]}
         </p>
         <button type="submit" className="plate self-start" disabled={!file || busy || !open}>

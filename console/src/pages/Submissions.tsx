@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { type SortingState, type Updater, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, createContext, use, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { createPortal } from 'react-dom'
 import { Link, useLocation, useSearchParams } from 'react-router'
 import { form, get, post } from '../api'
 import { useChanges } from '../changes'
@@ -176,6 +177,12 @@ function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setS
   const order = useMemo<Order>(() => ({ ids: sorted.slice(0, maxOrder).map((r) => r.id), back: pathname + search }), [sorted, pathname, search])
   return (
     <InOrder value={order}>
+      {createPortal(
+        <a href="#list" className="sr-only focus:not-sr-only">
+          to the submissions
+        </a>,
+        document.getElementById('skips')!,
+      )}
     <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
       <table className="book" aria-rowcount={sorted.length + 1}>
         <thead className="sticky top-0 bg-paper">
@@ -197,7 +204,7 @@ function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setS
             })}
           </tr>
         </thead>
-        <tbody>
+        <tbody id="list" tabIndex={-1} className="outline-none">
           {before > 0 && <tr style={{ height: before }} aria-hidden />}
           {items.map((v) => {
             const row = sorted[v.index]

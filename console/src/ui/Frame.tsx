@@ -44,9 +44,11 @@ export function Frame() {
   const me = session.data
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
-      <a href="#main" className="sr-only focus:not-sr-only">
-        to the content
-      </a>
+      <div id="skips">
+        <a href="#main" className="sr-only focus:not-sr-only">
+          to the content
+        </a>
+      </div>
       <header className="flex min-h-14 flex-wrap items-center justify-between gap-x-6 border-b-2 border-ink">
         <nav aria-label="service" className="flex flex-wrap items-baseline gap-x-6">
           <Link to="/" className="text-lg font-semibold tracking-wide text-ink no-underline">
@@ -83,7 +85,7 @@ export function Frame() {
           }}
         />
       )}
-      <main id="main" className="pb-16">
+      <main id="main" tabIndex={-1} className="pb-16 outline-none">
         {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
       </main>
     </div>
