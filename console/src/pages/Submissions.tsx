@@ -11,7 +11,7 @@ import { when } from '../time'
 import type { Bulk, BulkFile, Member, Page, Receipt, Submission } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
-import { Problem, Waiting } from '../ui/Frame'
+import { Problem, Skip, Waiting } from '../ui/Frame'
 import { Tally, sign, states } from '../ui/marks'
 import { useHere } from './ExerciseFrame'
 import { useStudents } from './Members'
@@ -178,9 +178,7 @@ function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setS
   return (
     <InOrder value={order}>
       {createPortal(
-        <a href="#list" className="sr-only focus:not-sr-only">
-          to the submissions
-        </a>,
+        <Skip to="list">to the submissions</Skip>,
         document.getElementById('skips')!,
       )}
     <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">

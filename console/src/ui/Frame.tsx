@@ -1,5 +1,5 @@
 import { type QueryClient, onlineManager, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Suspense, useRef, useSyncExternalStore } from 'react'
+import { type ReactNode, Suspense, useRef, useSyncExternalStore } from 'react'
 import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
 import { Refused, base, get, remove } from '../api'
 import { begin, over } from '../session'
@@ -45,9 +45,7 @@ export function Frame() {
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
       <div id="skips">
-        <a href="#main" className="sr-only focus:not-sr-only">
-          to the content
-        </a>
+        <Skip to="main">to the content</Skip>
       </div>
       <header className="flex min-h-14 flex-wrap items-center justify-between gap-x-6 border-b-2 border-ink">
         <nav aria-label="service" className="flex flex-wrap items-baseline gap-x-6">
@@ -89,6 +87,23 @@ export function Frame() {
         {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
       </main>
     </div>
+  )
+}
+
+// Skip leads the keyboard over what stands before a thing. The page has a base address, so that the fragment alone would lead elsewhere.
+export function Skip({ to, children }: { to: string; children: ReactNode }) {
+  const { pathname, search } = useLocation()
+  return (
+    <a
+      href={`${base}${pathname}${search}#${to}`}
+      className="sr-only focus:not-sr-only"
+      onClick={(e) => {
+        e.preventDefault()
+        document.getElementById(to)?.focus()
+      }}
+    >
+      {children}
+    </a>
   )
 }
 
