@@ -55,6 +55,13 @@ func TestDrafts(t *testing.T) {
 
 	variants, err := c.Strength(t.Context(), draft)
 	require.NoError(t, err)
+	drawn := 0
+	for _, v := range variants {
+		if strings.HasPrefix(v.Picture, "<svg") {
+			drawn++
+		}
+	}
+	assert.Greater(t, drawn, len(variants)/2, "most variants show something else at some time")
 	caught := 0
 	for _, v := range variants {
 		if v.Caught {
@@ -138,8 +145,13 @@ func TestAcceptingASight(t *testing.T) {
 	assert.Equal(t, a.Moves[0].New, p.Moves[0].New)
 	assert.Equal(t, a.Moves[0].Why, p.Moves[0].Why)
 
+	beside, err := c.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})
+	require.NoError(t, err)
+	assert.Equal(t, now.Revision, beside.Beside, "it is told that a newer revision stands beside")
+	_, err = c.PutInForce(t.Context(), lockHouse, x.Name, now.Revision)
+	require.NoError(t, err)
 	_, err = c.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})
-	assert.Equal(t, "revised", client.Code(err), "the sheet is of another revision now")
+	assert.Equal(t, "revised", client.Code(err), "the sheet is of another revision than the one in force")
 	far := 99
 	for _, s := range all {
 		if s.Login == "ames" {

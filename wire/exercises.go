@@ -131,4 +131,6 @@ type Variant struct {
 	Of     string `json:"of"`
 	Caught bool   `json:"caught"`        // it lost marks
 	Add    string `json:"add,omitempty"` // what would catch it
+
+	Picture string `json:"picture,omitempty"` // the first state in which it differs from the reference, as SVG
 }

@@ -2402,6 +2402,7 @@ export interface components {
             marks: string;
             of: string;
             part: string;
+            picture?: string;
         };
         Window: {
             from: number;

@@ -10,6 +10,7 @@ import (
 	"reflect"
 	"slices"
 
+	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/judge"
@@ -27,6 +28,8 @@ type Variant struct {
 	Of     string `json:"of"`
 	Caught bool   `json:"caught"`        // it lost marks
 	Add    string `json:"add,omitempty"` // what would catch it
+
+	Glimpse *reel.Track `json:"-"` // the first state in which it differs from the reference: a track with that frame alone
 }
 
 // ErrReference tells that the reference itself does not get full marks.
@@ -117,9 +120,27 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 				made.Add = "nothing: keys decide when something is shown, so that its times cannot be judged"
 			}
 		}
+		made.Glimpse = glimpse(reels, faulty)
 		out = append(out, made)
 	}
 	return out, nil
+}
+
+// glimpse is the first state of a display that a faulty run shows and the reference does not show then; nil where only times differ.
+func glimpse(right, faulty []*reel.Reel) *reel.Track {
+	for i := range faulty {
+		for k := range faulty[i].Tracks {
+			t, was := faulty[i].Tracks[k], &right[i].Tracks[k]
+			for _, f := range t.Frames {
+				if g := was.At(f.From); g == nil || f.Length() < 50*clock.Millisecond || was.Alike(g.Sight, f.Sight) {
+					continue
+				}
+				t.Frames = []reel.Frame{f}
+				return &t
+			}
+		}
+	}
+	return nil
 }
 
 // pressed tells whether every trial has keys that decide when something is shown.

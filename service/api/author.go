@@ -12,6 +12,7 @@ import (
 
 	"hemble/core/author"
 	"hemble/core/exercise"
+	"hemble/core/report"
 	"hemble/core/schematic"
 	"hemble/service/desk"
 	"hemble/service/store"
@@ -167,11 +168,18 @@ func (a *API) strength(r *request) (any, error) {
 		}
 		out := []wire.Variant{}
 		for _, v := range variants {
-			out = append(out, wire.Variant(v))
+			w := wire.Variant{Fault: v.Fault, Part: v.Part, Makes: v.Makes, Marks: v.Marks, Of: v.Of, Caught: v.Caught, Add: v.Add}
+			if v.Glimpse != nil && len(out) < maxPictures {
+				w.Picture = report.SVG(v.Glimpse, v.Glimpse.Frames[0].Sight)
+			}
+			out = append(out, w)
 		}
 		return out, nil
 	})
 }
+
+// maxPictures bounds how many variants are drawn.
+const maxPictures = 200
 
 // tellTried tells why a firmware could not be tried: the file is its owner's, and so is the fault.
 func tellTried(ctx context.Context, file string, err error) error {

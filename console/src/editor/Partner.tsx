@@ -305,7 +305,8 @@ function Strength({ variants }: { variants: Variant[] }) {
                 <tr key={i}>
                   <td className="py-1">
                     <span className={v.caught ? 'pr-2 text-moss' : 'pr-2 text-amber'}>{v.caught ? '✓' : '≈'}</span>
-                    {v.part}: {v.makes}
+                    {v.picture && <img alt={`${v.part} with this fault`} className="mr-2 inline h-10 align-middle" src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`} />}
+                    {v.makes.startsWith('everything') ? v.makes : `${v.part}: ${v.makes}`}
                     {times > 1 ? ` (${times} ways that look the same)` : ''}
                   </td>
                   <td className="number">
