@@ -2,12 +2,10 @@ package judge
 
 import (
 	"fmt"
-	"math/big"
 	"slices"
 
 	"go.yaml.in/yaml/v3"
 
-	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -154,7 +152,7 @@ func seesCursor(k *Kind) {
 		if e == nil || !mentions(v.Node, cursorField.Name) {
 			return e
 		}
-		return &cursored{e}
+		return &cursored{inner{e}}
 	}
 }
 
@@ -172,7 +170,7 @@ func mentions(n *yaml.Node, key string) bool {
 }
 
 // cursored judges an expectation with the cursors of character displays as part of what they show.
-type cursored struct{ Expectation }
+type cursored struct{ inner }
 
 // Of and Cut are those of what is judged: all of the display where it is about all of it.
 func (x *cursored) Of(whole *part.Built) *part.Built {
@@ -188,38 +186,6 @@ func (x *cursored) Cut(whole *reel.Track) *reel.Track {
 		return p.Cut(whole)
 	}
 	return whole
-}
-
-// Looks, Tolerance and Clean are those of what is judged.
-func (x *cursored) Looks() []Look {
-	if l, ok := x.Expectation.(Looking); ok {
-		return l.Looks()
-	}
-	return nil
-}
-
-// Tolerance is that of what is judged.
-func (x *cursored) Tolerance() (*big.Rat, bool) {
-	if t, ok := x.Expectation.(Timing); ok {
-		return t.Tolerance()
-	}
-	return nil, false
-}
-
-// Outlasts is that of what is judged.
-func (x *cursored) Outlasts() (string, clock.Time) {
-	if e, ok := x.Expectation.(Ending); ok {
-		return e.Outlasts()
-	}
-	return "", 0
-}
-
-// Clean is whether a display without ghosts is asked for.
-func (x *cursored) Clean() (string, bool) {
-	if c, ok := x.Expectation.(Cleanable); ok {
-		return c.Clean()
-	}
-	return "", false
 }
 
 // Judge makes cursors count.

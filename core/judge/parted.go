@@ -2,10 +2,8 @@ package judge
 
 import (
 	"fmt"
-	"math/big"
 	"slices"
 
-	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -19,7 +17,7 @@ var partFields = []spec.Field{
 
 // parted is an expectation about a part of a display: it is judged as if that were a display of its own.
 type parted struct {
-	Expectation
+	inner
 	display string
 	part    region
 	where   string // the part, in words
@@ -53,7 +51,7 @@ func inPart(k *Kind) {
 			if v.Has("row") {
 				where = fmt.Sprintf("row %d", v.Int("row"))
 			}
-			return &parted{e, p.Name, g, where}
+			return &parted{inner{e}, p.Name, g, where}
 		}
 		return nil
 	}
@@ -116,28 +114,4 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 	}
 	v.Text += ", in " + x.where
 	return v
-}
-
-// Tolerance is that of what is judged there.
-func (x *parted) Tolerance() (*big.Rat, bool) {
-	if t, ok := x.Expectation.(Timing); ok {
-		return t.Tolerance()
-	}
-	return nil, false
-}
-
-// Outlasts is that of what is judged there.
-func (x *parted) Outlasts() (string, clock.Time) {
-	if e, ok := x.Expectation.(Ending); ok {
-		return e.Outlasts()
-	}
-	return "", 0
-}
-
-// Clean is whether a display without ghosts is asked for there.
-func (x *parted) Clean() (string, bool) {
-	if c, ok := x.Expectation.(Cleanable); ok {
-		return c.Clean()
-	}
-	return "", false
 }
