@@ -117,7 +117,7 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		if !made.Caught {
 			made.Add = adds[v.fault.Code]
 			if pressed(x) && (v.fault.Code == "time" || v.fault.Code == "length") {
-				made.Add = "nothing: keys decide when something is shown, so that its times cannot be judged"
+				made.Add = "keys decide when something is shown: its times cannot be judged"
 			}
 		}
 		made.Glimpse = glimpse(reels, faulty)
