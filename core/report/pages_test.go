@@ -90,7 +90,7 @@ func TestStrengthAndLuck(t *testing.T) {
 	variants := []author.Variant{{Fault: "time", Part: "gauge", Makes: "everything takes 2 times as long", Marks: "5.0", Of: "10.0", Caught: true}, {Fault: "held", Part: "raise", Makes: "a held press counts again", Marks: "10.0", Of: "10.0", Add: "hold a press"}}
 	text := report.Strength(st, "Gauge", variants, false)
 	assert.Contains(t, text, "1 of 2 faults caught")
-	assert.Contains(t, text, "to catch it: hold a press")
+	assert.Contains(t, text, "→ hold a press")
 	assert.NotContains(t, text, "everything takes")
 	assert.Contains(t, report.Strength(st, "Gauge", variants, true), "everything takes")
 	assert.Contains(t, report.Strength(st, "Gauge", variants[:1], false), "Nothing slipped through.")

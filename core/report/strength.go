@@ -55,7 +55,7 @@ func Strength(st Style, title string, tried []author.Variant, all bool) string {
 				b.WriteString(strings.TrimRight(fit(strings.Repeat(" ", 38)+m, st.Width), " ") + "\n")
 			}
 			if g.Add != "" {
-				b.WriteString("    " + st.second("to catch it: "+g.Add) + "\n")
+				b.WriteString("    " + st.second("→ "+g.Add) + "\n")
 			}
 		}
 	}
