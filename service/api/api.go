@@ -37,6 +37,7 @@ import (
 const (
 	maxBody    = 1 << 20
 	maxUpload  = firmware.MaxFile + 2<<20 // the file, a wiring and the form around them
+	maxTable   = 2 << 20                  // a school's own table
 	maxBulk    = 256 << 20
 	keepAlive  = 15 * time.Second
 	slowest    = 2 * time.Minute // that an answer may take to be read

@@ -132,7 +132,7 @@ func (a *API) eachCounted(r *request, f func(*store.Submission, *sheet.Sheet) er
 }
 
 func (a *API) fillGradebook(r *request) (any, error) {
-	text, err := content(r, maxUpload)
+	text, err := content(r, maxTable)
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +148,7 @@ func (a *API) fillGradebook(r *request) (any, error) {
 }
 
 func (a *API) gradebookColumns(r *request) (any, error) {
-	text, err := content(r, maxUpload)
+	text, err := content(r, maxTable)
 	if err != nil {
 		return nil, err
 	}
