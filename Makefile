@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
+.PHONY: demo test quick build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -30,6 +30,11 @@ test: tools console
 	cd console && npm run --silent test
 	go vet ./...
 	go test -timeout 20m ./...
+
+# Core, service and command line without a browser and without what takes long: under 90 s warm, while one works.
+quick:
+	go vet ./core/... ./service/... ./cli ./client ./wire
+	go test -short ./core/... ./service/... ./cli ./client ./wire
 
 # The demo course's .hex and .elf from their sources.
 firmware: tools

@@ -18,6 +18,9 @@ import (
 // What any wrong program of the demo course showed can be accepted: the file reads, this program gets more for it, and
 // the reference loses nothing.
 func TestAccept(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	course, err := demo.Course()
 	require.NoError(t, err)
 	for _, e := range course {

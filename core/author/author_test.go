@@ -20,6 +20,9 @@ var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |
 // What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
 // comments too.
 func TestRecord(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	course, err := demo.Course()
 	require.NoError(t, err)
 	for _, e := range course {
@@ -62,6 +65,9 @@ func TestRecordIntoBrackets(t *testing.T) {
 
 // The demo course catches nearly all faulty variants of its references; what slips through comes with what to add.
 func TestStrength(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	course, err := demo.Course()
 	require.NoError(t, err)
 	for _, e := range course {

@@ -46,6 +46,9 @@ func tried(t *testing.T, x *exercise.Exercise, trial int, im *firmware.Image, o 
 // A tape shows what running the program again shows, on the bench that it was recorded on and on changed ones; where the
 // chip would have been told something else, it says so.
 func TestTapes(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	course, err := demo.Course()
 	require.NoError(t, err)
 	held, broken := 0, 0

@@ -77,6 +77,9 @@ var unexplained = map[string]bool{"flood-alarm/selby-whole-range": true, "winch-
 
 // Each wrong firmware of the demo course gets its cause first, with what mending it gives; right firmware gets none.
 func TestCauses(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	course, err := demo.Course()
 	require.NoError(t, err)
 	known := 0

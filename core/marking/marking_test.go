@@ -97,6 +97,9 @@ func TestRepeatable(t *testing.T) {
 
 // The prebuilt firmware is that of the sources.
 func TestFirmwareIsCurrent(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	if _, err := exec.LookPath("avr-gcc"); err != nil {
 		t.Skip("avr-gcc is not installed; `make tools` installs it")
 	}
@@ -241,6 +244,9 @@ func TestBadFirmware(t *testing.T) {
 
 // A pin switched as fast as the core can is one steady light, in bounded time and memory.
 func TestPinFlood(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	if testing.Short() {
 		t.Skip("forty million edges")
 	}

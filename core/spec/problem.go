@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+
+	"github.com/agnivade/levenshtein"
 )
 
 // Pos is a place in a file, counted from 1.
@@ -74,7 +76,7 @@ func (ps *Problems) Failed() bool {
 func Nearest(word string, valid []string) string {
 	best, distance := "", len(word)/3+2
 	for _, v := range valid {
-		if d := edits(strings.ToLower(word), strings.ToLower(v)); d < distance {
+		if d := levenshtein.ComputeDistance(strings.ToLower(word), strings.ToLower(v)); d < distance {
 			best, distance = v, d
 		}
 	}
@@ -87,30 +89,4 @@ func Nearest(word string, valid []string) string {
 		valid = append(append([]string{}, valid[:14]...), "…")
 	}
 	return "; it can be " + strings.Join(valid, ", ")
-}
-
-// edits is the Damerau-Levenshtein distance with adjacent transpositions.
-func edits(a, b string) int {
-	x, y := []rune(a), []rune(b)
-	rows := make([][]int, len(x)+1)
-	for i := range rows {
-		rows[i] = make([]int, len(y)+1)
-		rows[i][0] = i
-	}
-	for j := range rows[0] {
-		rows[0][j] = j
-	}
-	for i := 1; i <= len(x); i++ {
-		for j := 1; j <= len(y); j++ {
-			cost := 1
-			if x[i-1] == y[j-1] {
-				cost = 0
-			}
-			rows[i][j] = min(rows[i-1][j]+1, rows[i][j-1]+1, rows[i-1][j-1]+cost)
-			if i > 1 && j > 1 && x[i-1] == y[j-2] && x[i-2] == y[j-1] {
-				rows[i][j] = min(rows[i][j], rows[i-2][j-2]+1)
-			}
-		}
-	}
-	return rows[len(x)][len(y)]
 }

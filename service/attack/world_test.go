@@ -3,6 +3,7 @@ package attack
 import (
 	"archive/zip"
 	"bytes"
+	"flag"
 	"fmt"
 	"log/slog"
 	"os"
@@ -22,6 +23,9 @@ import (
 )
 
 func TestMain(m *testing.M) {
+	if flag.Parse(); testing.Short() {
+		os.Exit(0) // attacks take their time; the whole of the tests has them
+	}
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	code := m.Run()
 	os.RemoveAll(filepath.Dir(built))

@@ -3,6 +3,7 @@ package faults
 import (
 	"context"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"log/slog"
 	"os"
@@ -22,6 +23,9 @@ import (
 )
 
 func TestMain(m *testing.M) {
+	if flag.Parse(); testing.Short() {
+		os.Exit(0) // faults take their time; the whole of the tests has them
+	}
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	os.Exit(m.Run())
 }

@@ -58,6 +58,9 @@ func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, see
 }
 
 func TestFastEqualsPlain(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c", "polls.c", "polled.c", "millis.c"} {
 		for _, level := range []string{"-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {

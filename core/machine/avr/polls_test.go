@@ -123,6 +123,9 @@ func pollProgram(random *rand.Rand) *firmware.Image {
 
 // Skipping polls changes nothing, whatever the loop computes.
 func TestPollsAtRandom(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
 	programs := int64(120)
 	if os.Getenv("HEMBLE_EXACT") != "" {
 		programs = 1500
