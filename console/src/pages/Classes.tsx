@@ -41,6 +41,7 @@ export function Classes() {
               const name = String(f.get('name'))
               await post(`/classes/${part(name)}`, { title: f.get('title'), archived: false })
               queries.invalidateQueries({ queryKey: ['classes'] })
+              queries.invalidateQueries({ queryKey: ['session'] }) // it says of which classes one is what
               navigate(`/classes/${name}/members`)
             }}
           >

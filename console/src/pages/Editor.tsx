@@ -15,8 +15,8 @@ import { type Schema, parts, place, words } from '../editor/completion'
 import { inserted } from '../editor/insert'
 import starter from '../editor/starter.yaml?raw'
 import { when } from '../time'
-import type { Checked, Compared, Exercise } from '../types'
-import { Problem, Waiting, useSession } from '../ui/Frame'
+import type { Checked, Class, Compared, Exercise } from '../types'
+import { Problem, Waiting } from '../ui/Frame'
 
 // Editor is an exercise's text, with its problems at their lines while it is written.
 export default function Editor() {
@@ -283,8 +283,8 @@ function Changes({ text }: { text: string }) {
 
 // Saved tells what a revision changes, whom it concerns, and what comes next.
 function Saved({ exercise: x }: { exercise: Exercise }) {
-  const session = useSession()
-  const mine = session.data?.classes?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ?? []
+  const classes = useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
+  const mine = classes.data?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ?? []
   return (
     <section aria-label="saved" className="border-y border-line py-2 text-sm">
       {x.changes && (
