@@ -40,3 +40,16 @@ func TestForStudents(t *testing.T) {
 	}
 	assert.Equal(t, "secret", s.Trials[0].Verdicts[0].Notes, "the sheet itself is as it was")
 }
+
+// What marks were rounded from tells of hidden trials, and of marks that are not shown yet: it goes with them.
+func TestExactGoesWithWhatItTellsOf(t *testing.T) {
+	exact := sheet.NewMarks(big.NewRat(98, 10))
+	whole := &sheet.Sheet{Marks: sheet.NewMarks(big.NewRat(10, 1)), Of: sheet.NewMarks(big.NewRat(10, 1)), Exact: &exact, Trials: []sheet.Trial{
+		{Name: "seen", Marks: sheet.NewMarks(big.NewRat(5, 1)), Of: sheet.NewMarks(big.NewRat(5, 1))}, {Name: "secret", Hidden: true, Marks: sheet.NewMarks(big.NewRat(48, 10)), Of: sheet.NewMarks(big.NewRat(5, 1))}}}
+	assert.Equal(t, &exact, whole.For(sheet.Viewer{}).Exact)
+	assert.Nil(t, whole.For(sheet.Viewer{Student: true}).Exact)
+	assert.Equal(t, &exact, whole.For(sheet.Viewer{Student: true, Released: true}).Exact)
+	assert.Nil(t, whole.For(sheet.Viewer{Student: true, Released: true, NoMarks: true}).Exact)
+	whole.Trials[1].Hidden = false
+	assert.Equal(t, &exact, whole.For(sheet.Viewer{Student: true}).Exact)
+}
