@@ -113,10 +113,7 @@ func (w *waiting) shows(now clock.Time) bool {
 	})
 }
 
-// settle is how long a group must show what is waited for: its members change one after the other, and what they show in between
-// is nothing to be seen.
-const settle = 25 * clock.Millisecond
-
+// gathered tells whether the group shows what is waited for, and for long enough to be no mixture.
 func (w *waiting) gathered(now clock.Time) bool {
 	var r reel.Reel
 	for _, f := range w.parts {
@@ -130,5 +127,5 @@ func (w *waiting) gathered(now clock.Time) bool {
 	if w.since < 0 {
 		w.since = now
 	}
-	return now-w.since >= settle
+	return now-w.since >= reel.Mixture
 }

@@ -6,6 +6,7 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"hemble/core/glyph"
+	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -54,7 +55,7 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 		case slices.Contains(g.Of, n.Value):
 			ps.Add(spec.Where(n), "%q is in the group twice", n.Value)
 			return
-		case spec.Find(groupKeys, n.Value) != nil:
+		case spec.Find(judge.GroupFields, n.Value) != nil:
 			ps.Add(spec.Where(n), "a member called %q could not be told from what a frame has besides: give that part another name", n.Value)
 			return
 		}
@@ -68,9 +69,6 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 	}
 	x.Groups = append(x.Groups, Group{g, reel.GroupLook(members)})
 }
-
-// groupKeys are the keys of a group's frame beside its members.
-var groupKeys = []spec.Field{{Name: "for"}, {Name: "one-of"}}
 
 // gathered tells whether displays of a form can be members of a group.
 func gathered(f reel.Form) bool {

@@ -7,7 +7,10 @@
 // docs/sight.md gives the reason for every number here.
 package eye
 
-import "hemble/core/clock"
+import (
+	"hemble/core/clock"
+	"hemble/core/reel"
+)
 
 // The numbers of a person's sight.
 const (
@@ -15,7 +18,7 @@ const (
 	Window = 20 * clock.Millisecond
 	// Settle is the shortest time for which a mixture of two pictures, or a dark gap between them,
 	// is noticed.
-	Settle = 25 * clock.Millisecond
+	Settle = reel.Mixture
 	// SteadyPeriod is the longest period at which repeated light looks steady, FlickerPeriod the
 	// longest at which it looks like one flickering light; above that it comes and goes.
 	SteadyPeriod  = 25 * clock.Millisecond

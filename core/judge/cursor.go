@@ -28,8 +28,8 @@ type cursorWant struct {
 	columns          int
 }
 
-// readPlaced reads a frame of a character display that says which row it is about, or where the cursor is.
-func readPlaced(m spec.Values, v spec.Value, p *part.Built, strict bool, ps *spec.Problems) want {
+// readPlaced reads a frame of a character display that says which row it is about, or where the cursor is; rows are those it gives.
+func readPlaced(m spec.Values, rows []string, v spec.Value, p *part.Built, strict bool, ps *spec.Problems) want {
 	grid := p.Kind.Look(*p).Grid
 	if grid == nil {
 		ps.Add(v.Pos, "%q is no character display: it has neither rows of text nor a cursor", p.Name)
@@ -51,10 +51,6 @@ func readPlaced(m spec.Values, v spec.Value, p *part.Built, strict bool, ps *spe
 			w = &rowWant{row: int(m.Int("row")) - 1, text: w.(*rowsWant).rows[0]}
 		}
 	case m.Has("rows"):
-		var rows []string
-		for _, r := range m.Get("rows").List {
-			rows = append(rows, r.Text)
-		}
 		if w = readRows(rows, m.Get("rows"), grid, ps); w == nil {
 			return nil
 		}

@@ -86,7 +86,7 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 		}
 		length = readLength(m.Get("for"), ps)
 		if m.Has("cursor") || m.Has("row") {
-			return readPlaced(m, v, p, strict, ps), length
+			return readPlaced(m, rows, v, p, strict, ps), length
 		}
 		if m.Has("one-of") {
 			return readAny(m.Get("one-of"), p, strict, ps), length

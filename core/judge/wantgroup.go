@@ -17,9 +17,12 @@ type groupWant struct {
 	of      []want
 }
 
+// GroupFields are those of a frame of a group that is written as a mapping, beside its members.
+var GroupFields = []spec.Field{*spec.Find(FrameFields, "for"), *spec.Find(FrameFields, "one-of")}
+
 // readPhase reads a frame of a group that is written as a mapping: what each member shows.
 func readPhase(v spec.Value, name string, look reel.Look, strict bool, ps *spec.Problems) (want, clock.Time) {
-	fields := []spec.Field{*spec.Find(FrameFields, "for"), *spec.Find(FrameFields, "one-of")}
+	fields := slices.Clone(GroupFields)
 	for _, m := range look.Members {
 		fields = append(fields, spec.Field{Name: m.Name, Kind: spec.Frame})
 	}

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"hemble/core/clock"
-	"hemble/core/glyph"
 )
 
 // Group is a name for several displays that are read as one: single digits as a number, lamps as a phase.
@@ -20,9 +19,9 @@ const GroupKind = "group"
 // MaxGroup is how many lights a group may have together: as many as Lights.Bits holds.
 const MaxGroup = 64
 
-// mixture is how long a state between two others may last without being noticed: members that change together change one
-// after the other, each by its own pins. It is the eye's own time for mixtures within one display.
-const mixture = 25 * clock.Millisecond
+// Mixture is how long a state between two others may last without being noticed: members that change together change one
+// after the other, each by its own pins. The eye has the same time for mixtures within one display.
+const Mixture = 25 * clock.Millisecond
 
 // Member is a display within the look of a group.
 type Member struct {
@@ -128,7 +127,7 @@ func (r *Reel) Gather(g Group) (out Track, ok bool) {
 func settled(frames []Frame) (out []Frame) {
 	for i, f := range frames {
 		n := len(out)
-		if f.Length() >= mixture || i+1 == len(frames) {
+		if f.Length() >= Mixture || i+1 == len(frames) {
 			out = append(out, f)
 			continue
 		}
@@ -196,6 +195,3 @@ func (t *Track) group(s Sight) string {
 	}
 	return strings.Join(words, " + ")
 }
-
-// hexRows writes the rows of a matrix as a table in a program has them: a number for each, its leftmost dot the highest bit.
-func (t *Track) hexRows(s Sight) string { return glyph.HexRows(t.MatrixRows(s)) }

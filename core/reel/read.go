@@ -68,7 +68,7 @@ func (t *Track) Short(s Sight) string {
 			return glyph.Pattern(s.Lights.Bits()).Symbol()
 		}
 	case FormMatrix:
-		return fmt.Sprintf("%d of %d lit (%s)", bits.OnesCount64(s.Lights.Bits()), len(s.Lights), t.hexRows(s))
+		return fmt.Sprintf("%d of %d lit (%s)", bits.OnesCount64(s.Lights.Bits()), len(s.Lights), glyph.HexRows(t.MatrixRows(s)))
 	case FormBar:
 		if n := bits.OnesCount64(s.Lights.Bits()); s.Lights.Bits() == 1<<n-1 {
 			return fmt.Sprintf("%d of %d", n, len(s.Lights))
