@@ -25,11 +25,7 @@ export function begin(login: string) {
   tell(undefined)
 }
 
-export function over() {
-  if (account) channel?.postMessage('')
-  account = ''
-  tell(undefined)
-}
+export const over = () => begin('')
 
 // noticed takes what an answer of the service, or another tab, tells of the session.
 export function noticed(t: Trouble) {

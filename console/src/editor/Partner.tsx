@@ -265,7 +265,7 @@ function Steps({ lanes }: { lanes: Pair[] }) {
         <li key={i}>
           {seconds((p.seen ?? p.expected)!.from)}: {p.step}
           {p.seen ? `, ${p.seen.text} for ${brief(p.seen.to - p.seen.from)}` : ''}
-          {p.expected && p.step !== 'right' ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected` : ''}
+          {p.expected ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected` : ''}
         </li>
       ))}
       {wrong.length > 6 && <li>… and {wrong.length - 6} more</li>}
@@ -302,19 +302,19 @@ function Strength({ variants }: { variants: Variant[] }) {
           </thead>
           <tbody>
             {alike(variants).map(({ variant: v, times }, i) => (
-                <tr key={i}>
-                  <td className="py-1">
-                    <span className={v.caught ? 'pr-2 text-moss' : 'pr-2 text-amber'}>{v.caught ? '✓' : '≈'}</span>
-                    {v.picture && <img alt={`${v.part} with this fault`} className="mr-2 inline h-10 align-middle" src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`} />}
-                    {v.makes.startsWith('everything') ? v.makes : `${v.part}: ${v.makes}`}
-                    {times > 1 ? ` (${times} ways that look the same)` : ''}
-                  </td>
-                  <td className="number">
-                    {v.marks} / {v.of}
-                  </td>
-                  <td className="text-sm text-slate">{v.add}</td>
-                </tr>
-              ))}
+              <tr key={i}>
+                <td className="py-1">
+                  <span className={v.caught ? 'pr-2 text-moss' : 'pr-2 text-amber'}>{v.caught ? '✓' : '≈'}</span>
+                  {v.picture && <img alt={`${v.part} with this fault`} className="mr-2 inline h-10 align-middle" src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`} />}
+                  {v.makes.startsWith('everything') ? v.makes : `${v.part}: ${v.makes}`}
+                  {times > 1 ? ` (${times} ways that look the same)` : ''}
+                </td>
+                <td className="number">
+                  {v.marks} / {v.of}
+                </td>
+                <td className="text-sm text-slate">{v.add}</td>
+              </tr>
+            ))}
           </tbody>
         </table>
       </Wide>

@@ -20,10 +20,10 @@ export function inserted(text: string, piece: string, under: 'bench' | 'expect')
   let end = head + 1
   let indent = ''
   for (let i = head + 1; i < lines.length; i++) {
-    const depth = /^ */.exec(lines[i])![0].length
-    const item = under === 'expect' && depth >= own - 2 && lines[i].trimStart().startsWith('- ') && depth >= own
     if (lines[i].trim() === '') continue
-    if (depth <= own && !item && !(under === 'expect' && depth === own && lines[i].trimStart().startsWith('- '))) break
+    const depth = /^ */.exec(lines[i])![0].length
+    const item = under === 'expect' && lines[i].trimStart().startsWith('- ') // a list may stand as far in as its key
+    if (depth < own || (depth === own && !item)) break
     indent ||= lines[i].slice(0, depth)
     end = i + 1
   }

@@ -7,8 +7,8 @@ import type { Proposal, Revision } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { answers } from './ClassFrame'
 import { Wide } from '../ui/Wide'
+import { answers } from './ClassFrame'
 import { useHere } from './ExerciseFrame'
 
 // Proposed marks: what a new revision or a new engine would change, per student, to be taken over or dropped.
@@ -96,6 +96,7 @@ function One({ id, again }: { id: number; again: () => void }) {
       .then(() => (setChosen([]), setProblem(''), refetch(), again()))
       .catch((e: Error) => setProblem(e.message))
   const moved = data.moves?.filter((m) => Number(m.old) !== Number(m.new)).length ?? 0
+  const otherwise = (data.moves?.length ?? 0) - moved // the marks stay, by other verdicts
   const open = data.moves?.filter((m) => m.state === 'proposed') ?? []
   return (
     <section className="border-t-2 border-ink py-4" aria-label={`proposal ${id}`}>
@@ -104,7 +105,7 @@ function One({ id, again }: { id: number; again: () => void }) {
           Revision {data.revision}, engine {data.engine} <span className="text-slate">· by {data.by}, {when(data.created)}</span>
         </h2>
         <span aria-live="polite" className="text-slate">
-          {data.waiting ? `${data.waiting} still to mark` : `${moved} would move, ${data.same + (data.moves?.length ?? 0) - moved} stay${moved < (data.moves?.length ?? 0) ? `, ${(data.moves?.length ?? 0) - moved} of them by other verdicts` : ''}`}
+          {data.waiting ? `${data.waiting} still to mark` : `${moved} would move, ${data.same + otherwise} stay${otherwise ? `, ${otherwise} of them by other verdicts` : ''}`}
           {data.closed && ', decided'}
         </span>
       </div>
@@ -115,38 +116,38 @@ function One({ id, again }: { id: number; again: () => void }) {
       )}
       {!!data.moves?.length && (
         <Wide>
-        <table className="book">
-          <tbody>
-            {data.moves.map((m) => (
-              <tr key={m.submission}>
-                <td className="w-8">
-                  {m.state === 'proposed' && answers(here) && (
-                    <input
-                      type="checkbox"
-                      aria-label={`choose ${m.student}`}
-                      checked={chosen.includes(m.submission)}
-                      onChange={(e) => setChosen(e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission))}
-                    />
-                  )}
-                </td>
-                <td className="whitespace-nowrap">
-                  <Link to={`/submissions/${m.submission}`}>{m.student}</Link> <span className="text-sm text-slate">attempt {m.attempt}</span>
-                </td>
-                <td className="number">
-                  {m.old} → <strong>{m.new}</strong>
-                </td>
-                <td className="py-1 text-sm">
-                  {m.why.map((w, i) => (
-                    <span key={i} className="block">
-                      {w}
-                    </span>
-                  ))}
-                </td>
-                <td className="text-sm text-slate">{m.state === 'proposed' ? '' : m.state}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+          <table className="book">
+            <tbody>
+              {data.moves.map((m) => (
+                <tr key={m.submission}>
+                  <td className="w-8">
+                    {m.state === 'proposed' && answers(here) && (
+                      <input
+                        type="checkbox"
+                        aria-label={`choose ${m.student}`}
+                        checked={chosen.includes(m.submission)}
+                        onChange={(e) => setChosen(e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission))}
+                      />
+                    )}
+                  </td>
+                  <td className="whitespace-nowrap">
+                    <Link to={`/submissions/${m.submission}`}>{m.student}</Link> <span className="text-sm text-slate">attempt {m.attempt}</span>
+                  </td>
+                  <td className="number">
+                    {m.old} → <strong>{m.new}</strong>
+                  </td>
+                  <td className="py-1 text-sm">
+                    {m.why.map((w, i) => (
+                      <span key={i} className="block">
+                        {w}
+                      </span>
+                    ))}
+                  </td>
+                  <td className="text-sm text-slate">{m.state === 'proposed' ? '' : m.state}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
         </Wide>
       )}
       {!data.closed && !data.waiting && answers(here) && (

@@ -181,48 +181,48 @@ function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setS
         <Skip to="list">to the submissions</Skip>,
         document.getElementById('skips')!,
       )}
-    <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
-      <table className="book" aria-rowcount={sorted.length + 1}>
-        <thead className="sticky top-0 bg-paper">
-          <tr>
-            {table.getFlatHeaders().map((h) => {
-              const way = h.column.getIsSorted()
+      <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
+        <table className="book" aria-rowcount={sorted.length + 1}>
+          <thead className="sticky top-0 bg-paper">
+            <tr>
+              {table.getFlatHeaders().map((h) => {
+                const way = h.column.getIsSorted()
+                return (
+                  <th key={h.id} className={/number|w-6/.exec(style(h.column.columnDef.meta))?.[0]} aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : undefined}>
+                    {h.column.getCanSort() ? (
+                      <button type="button" onClick={h.column.getToggleSortingHandler()} title="sort by this">
+                        {flexRender(h.column.columnDef.header, h.getContext())}
+                        <span aria-hidden>{way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}</span>
+                      </button>
+                    ) : (
+                      flexRender(h.column.columnDef.header, h.getContext())
+                    )}
+                  </th>
+                )
+              })}
+            </tr>
+          </thead>
+          <tbody id="list" tabIndex={-1} className="outline-none">
+            {before > 0 && <tr style={{ height: before }} aria-hidden />}
+            {items.map((v) => {
+              const row = sorted[v.index]
               return (
-                <th key={h.id} className={/number|w-6/.exec(style(h.column.columnDef.meta))?.[0]} aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : undefined}>
-                  {h.column.getCanSort() ? (
-                    <button type="button" onClick={h.column.getToggleSortingHandler()} title="sort by this">
-                      {flexRender(h.column.columnDef.header, h.getContext())}
-                      <span aria-hidden>{way === 'asc' ? ' ↑' : way === 'desc' ? ' ↓' : ''}</span>
-                    </button>
-                  ) : (
-                    flexRender(h.column.columnDef.header, h.getContext())
-                  )}
-                </th>
+                <tr key={row.id} data-state={row.original.state} aria-rowindex={v.index + 2}>
+                  {row.getVisibleCells().map((c) => {
+                    const told = style(c.column.columnDef.meta).includes('truncate') ? String(c.getValue()) : undefined
+                    return (
+                      <td key={c.id} className={style(c.column.columnDef.meta)} title={told}>
+                        {flexRender(c.column.columnDef.cell, c.getContext())}
+                      </td>
+                    )
+                  })}
+                </tr>
               )
             })}
-          </tr>
-        </thead>
-        <tbody id="list" tabIndex={-1} className="outline-none">
-          {before > 0 && <tr style={{ height: before }} aria-hidden />}
-          {items.map((v) => {
-            const row = sorted[v.index]
-            return (
-              <tr key={row.id} data-state={row.original.state} aria-rowindex={v.index + 2}>
-                {row.getVisibleCells().map((c) => {
-                  const told = style(c.column.columnDef.meta).includes('truncate') ? String(c.getValue()) : undefined
-                  return (
-                    <td key={c.id} className={style(c.column.columnDef.meta)} title={told}>
-                      {flexRender(c.column.columnDef.cell, c.getContext())}
-                    </td>
-                  )
-                })}
-              </tr>
-            )
-          })}
-          {after > 0 && <tr style={{ height: after }} aria-hidden />}
-        </tbody>
-      </table>
-    </div>
+            {after > 0 && <tr style={{ height: after }} aria-hidden />}
+          </tbody>
+        </table>
+      </div>
     </InOrder>
   )
 }
@@ -309,24 +309,24 @@ function Many() {
           {left.files} files wait for you to go on…
         </button>
       )}
-    <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
-      Many files…
-      <input
-        type="file"
-        multiple
-        className="sr-only"
-        onChange={async (e) => {
-          const files = [...(e.target.files ?? [])]
-          e.target.value = ''
-          if (!files.length) return
-          try {
-            setBulk(await form<Bulk>(`${at}/bulk`, {}, files.map((f) => ['file', f])))
-          } catch (problem) {
-            alert((problem as Error).message)
-          }
-        }}
-      />
-    </label>
+      <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
+        Many files…
+        <input
+          type="file"
+          multiple
+          className="sr-only"
+          onChange={async (e) => {
+            const files = [...(e.target.files ?? [])]
+            e.target.value = ''
+            if (!files.length) return
+            try {
+              setBulk(await form<Bulk>(`${at}/bulk`, {}, files.map((f) => ['file', f])))
+            } catch (problem) {
+              alert((problem as Error).message)
+            }
+          }}
+        />
+      </label>
     </>
   )
 }
