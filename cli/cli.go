@@ -14,9 +14,8 @@ import (
 	"github.com/urfave/cli/v3"
 	"golang.org/x/term"
 
-	"hemble/core/report"
-
 	_ "hemble/core/catalogue" // the chips and parts there are
+	"hemble/core/report"
 )
 
 // Exit codes.

@@ -9,10 +9,10 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/report"
 	"hemble/core/spec"
 	"hemble/service/api"
@@ -107,17 +107,17 @@ func partsCommand() *cli.Command {
 // drawn shows how a display looks in the terminal, lit, ghosted and dark.
 func drawn(out io.Writer, k *part.Kind) {
 	displays, err := exercise.Examples()
-	if err != nil || k.Look == nil {
+	if err != nil || k.Geometry == nil {
 		return
 	}
 	for _, p := range displays {
 		if p.Kind != k {
 			continue
 		}
-		t := &reel.Track{Display: p.Name, Look: k.Look(*p)}
+		t := &display.Track{Display: p.Name, Geometry: k.Geometry(*p)}
 		for _, s := range report.Samples(t) {
 			fmt.Fprintf(out, "\n%s\n", strings.ToUpper(s.Name[:1])+s.Name[1:])
-			for _, line := range report.Art(t, s.Sight) {
+			for _, line := range report.Art(t, s.State) {
 				fmt.Fprintln(out, strings.TrimRight("  "+line, " "))
 			}
 		}

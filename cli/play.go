@@ -14,10 +14,10 @@ import (
 
 	"hemble/core/bench"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/report"
 )
 
@@ -294,7 +294,7 @@ func (p *player) View() string {
 		row, wide = row[:0], 0
 	}
 	for _, t := range p.bench.Live() {
-		d := display(t)
+		d := showing(t)
 		if w := lipgloss.Width(d) + 3; wide+w > p.width && wide > 0 {
 			flush()
 		}
@@ -315,21 +315,21 @@ func (p *player) View() string {
 }
 
 // display draws one display under its name, in the colour of its light.
-func display(t reel.Track) string {
+func showing(t display.Track) string {
 	style := lipgloss.NewStyle()
 	lines := []string{}
 	for _, f := range t.Frames {
-		if t.Look.Form == reel.FormLines {
-			lines = append(lines, f.Sight.Line)
+		if t.Geometry.Form == display.FormLines {
+			lines = append(lines, f.State.Line)
 		} else {
-			lines = append(lines, report.Art(&t, f.Sight)...)
+			lines = append(lines, report.Art(&t, f.State)...)
 		}
 	}
-	if n := len(t.Frames); n > 0 && len(t.Look.Shapes) > 0 && t.Look.Form != reel.FormColour && t.Frames[n-1].Sight.Lights.Bits() != 0 {
-		style = style.Foreground(lipgloss.Color(t.Look.Shapes[0].Color))
+	if n := len(t.Frames); n > 0 && len(t.Geometry.Shapes) > 0 && t.Geometry.Form != display.FormColour && t.Frames[n-1].State.Lights.Bits() != 0 {
+		style = style.Foreground(lipgloss.Color(t.Geometry.Shapes[0].Color))
 	}
 	drawing := style.Render(strings.Join(lines, "\n"))
-	if t.Look.Grid == nil && t.Look.Pixels == nil { // those have a frame of their own
+	if t.Geometry.Grid == nil && t.Geometry.Pixels == nil { // those have a frame of their own
 		drawing = well.Render(drawing)
 	}
 	return lipgloss.JoinVertical(lipgloss.Left, faint.Render(t.Display), drawing)

@@ -1,7 +1,6 @@
 package cli
 
 import (
-	"hemble/core/bench"
 	"strings"
 	"testing"
 
@@ -9,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"hemble/core/bench"
 	"hemble/core/clock"
 )
 

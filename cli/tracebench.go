@@ -11,6 +11,7 @@ import (
 	"hemble/core/bench"
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -33,7 +34,7 @@ func (w watchers) Light(display, light int, nA int64) {
 	}
 }
 
-func (w watchers) Cell(display, cell int, value reel.Cell) {
+func (w watchers) Cell(display, cell int, value display.Cell) {
 	for _, x := range w {
 		x.Cell(display, cell, value)
 	}

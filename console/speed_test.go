@@ -18,6 +18,7 @@ import (
 
 	"hemble/client"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -43,28 +44,30 @@ bench:
 trials: [{name: a minute, length: 60s}]
 `))
 	require.NotNil(t, x, "%v", problems)
-	track := func(p *part.Built) reel.Track { return reel.Track{Display: p.Name, Look: p.Kind.Look(*p)} }
+	track := func(p *part.Built) display.Track {
+		return display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
+	}
 	count, board := track(x.Part("count")), track(x.Part("board"))
 	segments := [10]int{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f}
 	for i := range 600 {
 		from, to := clock.Time(i)*100*clock.Millisecond, clock.Time(i+1)*100*clock.Millisecond
-		s := reel.Sight{Lights: make(reel.Lights, 32), Levels: make([]int, 32)}
+		s := display.State{Lights: make(display.Lights, 32), Levels: make([]int, 32)}
 		text := fmt.Sprintf("%04d", i)
 		for d, c := range text {
 			for k := range 7 {
 				if segments[c-'0']>>k&1 == 1 {
-					s.Lights[8*d+k], s.Levels[8*d+k] = reel.Lit, 200
+					s.Lights[8*d+k], s.Levels[8*d+k] = display.Lit, 200
 				}
 			}
 		}
-		count.Frames = append(count.Frames, reel.Frame{From: from, To: to, Text: `"` + text + `"`, Sight: s})
-		var cells []reel.Cell
+		count.Frames = append(count.Frames, display.Frame{From: from, To: to, Text: `"` + text + `"`, State: s})
+		var cells []display.Cell
 		for _, c := range fmt.Sprintf("%-20s%-20s%-20s%-20s", "Wherry Lock", "Boats today: "+text, "Water: rising", strings.Repeat("*", i%20)) {
-			cells = append(cells, reel.Cell(c))
+			cells = append(cells, display.Cell(c))
 		}
-		board.Frames = append(board.Frames, reel.Frame{From: from, To: to, Text: `"Wherry Lock" / "Boats today: ` + text + `"`, Sight: reel.Sight{Cells: cells}})
+		board.Frames = append(board.Frames, display.Frame{From: from, To: to, Text: `"Wherry Lock" / "Boats today: ` + text + `"`, State: display.State{Cells: cells}})
 	}
-	return &reel.Reel{Trial: "a minute", Length: 60 * clock.Second, Tracks: []reel.Track{count, board}}
+	return &reel.Reel{Trial: "a minute", Length: 60 * clock.Second, Tracks: []display.Track{count, board}}
 }
 
 func awaited(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }

@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"hemble/build"
+	_ "hemble/core/catalogue" // the chips and parts there are
 	"hemble/sandbox"
 	"hemble/service/api"
 	"hemble/service/auth"
@@ -26,8 +27,6 @@ import (
 	"hemble/service/events"
 	"hemble/service/queue"
 	"hemble/service/store"
-
-	_ "hemble/core/catalogue" // the chips and parts there are
 )
 
 // Config says what a service needs.

@@ -144,7 +144,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 			break
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
-			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Look == nil || f.Code == "pull-up")
+			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || f.Code == "pull-up")
 		}) {
 			found = append(found, f)
 		}
@@ -211,14 +211,14 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	faults := fault.All()
 	for _, p := range s.x.Subjects() {
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
-		if p.Kind.Look != nil && !s.concerns(verdicts, p.Name) {
+		if p.Kind.Geometry != nil && !s.concerns(verdicts, p.Name) {
 			continue
 		}
 		for order, f := range faults {
 			if skip != nil && skip.fault == f && skip.part == p.Name {
 				continue
 			}
-			if f.Wiring && p.Kind.Look != nil && everRight(verdicts, p.Name) {
+			if f.Wiring && p.Kind.Geometry != nil && everRight(verdicts, p.Name) {
 				continue
 			}
 			for _, size := range f.Sizes(subject) {
@@ -424,7 +424,7 @@ var hidden = []string{"segments-inverted", "bit-order", "leading-zeros", "rows",
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
 	faults := fault.All()
 	for _, p := range s.x.Subjects() {
-		if p.Kind.Look == nil || !s.concerns(verdicts, p.Name) {
+		if p.Kind.Geometry == nil || !s.concerns(verdicts, p.Name) {
 			continue
 		}
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
@@ -456,7 +456,7 @@ func (s *search) tell(c candidate) Finding {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
 				continue
 			}
-			if v.Display == c.part || s.x.Part(c.part).Kind.Look == nil {
+			if v.Display == c.part || s.x.Part(c.part).Kind.Geometry == nil {
 				f.Trial, f.At, f.By = i, v.First.At, v.First.By
 				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen, v.First.Expected)}
 			}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/judge"
@@ -60,7 +61,7 @@ func bothRails(p *part.Built) bool {
 type view struct {
 	x        *exercise.Exercise
 	reel     *reel.Reel
-	track    *reel.Track
+	track    *display.Track
 	verdicts []judge.Verdict // about the display, those not met
 }
 
@@ -89,12 +90,12 @@ var all = []sign{
 	{"scan-slow", func(v *view) (string, clock.Time, bool) {
 		walking, at, last := 0, clock.Time(0), -1
 		for _, f := range v.track.Frames {
-			if v.track.Look.Form != reel.FormDigits || v.track.Look.Digits() < 2 || f.Length() > 500*clock.Millisecond {
+			if v.track.Geometry.Form != display.FormDigits || v.track.Geometry.Digits() < 2 || f.Length() > 500*clock.Millisecond {
 				continue
 			}
-			d := lone(v.track, f.Sight)
-			if dark(f.Sight) {
-				d = v.track.Look.Digits() // as another digit: places before a number are dark
+			d := lone(v.track, f.State)
+			if dark(f.State) {
+				d = v.track.Geometry.Digits() // as another digit: places before a number are dark
 			}
 			if d >= 0 && last >= 0 && d != last {
 				if walking++; walking == 1 {
@@ -112,7 +113,7 @@ var all = []sign{
 	}},
 	{"dark", func(v *view) (string, clock.Time, bool) {
 		for _, f := range v.track.Frames {
-			if !dark(f.Sight) {
+			if !dark(f.State) {
 				return "", 0, false
 			}
 		}
@@ -120,7 +121,7 @@ var all = []sign{
 	}},
 	{"goes-dark", func(v *view) (string, clock.Time, bool) {
 		n := len(v.track.Frames)
-		if v.track.Look.Form != reel.FormLamp || n < 2 || !dark(v.track.Frames[n-1].Sight) {
+		if v.track.Geometry.Form != display.FormLamp || n < 2 || !dark(v.track.Frames[n-1].State) {
 			return "", 0, false
 		}
 		last := v.track.Frames[n-1].From
@@ -132,19 +133,19 @@ var all = []sign{
 		return fmt.Sprintf("%s goes dark at %s and stays so.", v.track.Display, last), last, true
 	}},
 	{"digits-alike", func(v *view) (string, clock.Time, bool) {
-		n := v.track.Look.Digits()
-		if v.track.Look.Form != reel.FormDigits || n < 2 {
+		n := v.track.Geometry.Digits()
+		if v.track.Geometry.Form != display.FormDigits || n < 2 {
 			return "", 0, false
 		}
 		alike := 0
 		for _, f := range v.track.Frames {
-			if dark(f.Sight) {
+			if dark(f.State) {
 				continue
 			}
-			first := f.Sight.Lights[:8]
+			first := f.State.Lights[:8]
 			for d := 1; d < n; d++ {
 				for i := range first {
-					if f.Sight.Lights[d*8+i] != first[i] {
+					if f.State.Lights[d*8+i] != first[i] {
 						return "", 0, false
 					}
 				}
@@ -155,7 +156,7 @@ var all = []sign{
 	}},
 	{"never-clears", func(v *view) (string, clock.Time, bool) {
 		n := len(v.track.Frames)
-		if f := v.track.Look.Form; f != reel.FormLamp && f != reel.FormSound || n < 2 || dark(v.track.Frames[n-1].Sight) {
+		if f := v.track.Geometry.Form; f != display.FormLamp && f != display.FormSound || n < 2 || dark(v.track.Frames[n-1].State) {
 			return "", 0, false
 		}
 		last := v.track.Frames[n-1].From
@@ -217,7 +218,7 @@ var all = []sign{
 	}},
 	{"uneven", func(v *view) (string, clock.Time, bool) {
 		for _, f := range v.track.Frames {
-			if f.Sight.Uneven && f.Length() > 200*clock.Millisecond {
+			if f.State.Uneven && f.Length() > 200*clock.Millisecond {
 				return fmt.Sprintf("The digits of %s differ in brightness by more than a half: one is lit longer than the others in each round.", v.track.Display), f.From, true
 			}
 		}
@@ -227,11 +228,11 @@ var all = []sign{
 		return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.", v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 	}},
 	{"not-shown", func(v *view) (string, clock.Time, bool) {
-		if v.track.Look.Form != reel.FormText || len(v.track.Frames) == 0 {
+		if v.track.Geometry.Form != display.FormText || len(v.track.Frames) == 0 {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			for _, row := range v.track.Rows(f.Sight) {
+			for _, row := range v.track.Rows(f.State) {
 				for _, r := range row {
 					if r != ' ' && r != '░' && r != '█' {
 						return "", 0, false
@@ -242,18 +243,18 @@ var all = []sign{
 		return fmt.Sprintf("%s never shows a character: it was not initialised, or what was sent never arrived.", v.track.Display), 0, true
 	}},
 	{"row-empty", func(v *view) (string, clock.Time, bool) {
-		if v.track.Look.Form != reel.FormText || v.noted("lcd-busy") {
+		if v.track.Geometry.Form != display.FormText || v.noted("lcd-busy") {
 			return "", 0, false
 		}
-		for row := range v.track.Look.Grid.Rows {
+		for row := range v.track.Geometry.Grid.Rows {
 			asked, shown := false, false
 			for _, x := range v.verdicts {
 				for _, l := range x.Lanes {
-					asked = asked || l.Expected != nil && l.Expected.Sight != nil && written(v.track, *l.Expected.Sight, row)
+					asked = asked || l.Expected != nil && l.Expected.State != nil && written(v.track, *l.Expected.State, row)
 				}
 			}
 			for _, f := range v.track.Frames {
-				shown = shown || written(v.track, f.Sight, row)
+				shown = shown || written(v.track, f.State, row)
 			}
 			if asked && !shown {
 				return fmt.Sprintf("Row %d of %s stays empty: its text goes to an address that the display does not show.", row+1, v.track.Display), 0, true
@@ -262,15 +263,15 @@ var all = []sign{
 		return "", 0, false
 	}},
 	{"row-address", func(v *view) (string, clock.Time, bool) {
-		if v.track.Look.Form != reel.FormText || v.noted("lcd-busy") {
+		if v.track.Geometry.Form != display.FormText || v.noted("lcd-busy") {
 			return "", 0, false
 		}
 		for _, x := range v.verdicts {
 			for _, l := range x.Lanes {
-				if l.Expected == nil || l.Expected.Sight == nil || l.Seen == nil || l.Seen.Sight == nil {
+				if l.Expected == nil || l.Expected.State == nil || l.Seen == nil || l.Seen.State == nil {
 					continue
 				}
-				want, seen := v.track.Rows(*l.Expected.Sight), v.track.Rows(*l.Seen.Sight)
+				want, seen := v.track.Rows(*l.Expected.State), v.track.Rows(*l.Seen.State)
 				for i := range want {
 					meant, got := strings.TrimSpace(want[i]), strings.TrimRight(seen[i], " ")
 					if got != "" && len(got) < len(meant) && strings.HasSuffix(meant, strings.TrimLeft(got, " ")) && want[i][0] != seen[i][0] {
@@ -282,12 +283,12 @@ var all = []sign{
 		return "", 0, false
 	}},
 	{"not-cleared", func(v *view) (string, clock.Time, bool) {
-		if v.track.Look.Form != reel.FormPixels {
+		if v.track.Geometry.Form != display.FormPixels {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames { // chance lights about half of the pixels, text and drawings a few
-			if n := len(f.Sight.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
-				lit := v.track.Bitmap(f.Sight).Count()
+			if n := len(f.State.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
+				lit := v.track.Bitmap(f.State).Count()
 				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.", v.track.Display), f.From, lit*3 > n && lit*3 < 2*n
 			}
 		}
@@ -301,9 +302,9 @@ var all = []sign{
 	}},
 }
 
-func dark(s reel.Sight) bool {
+func dark(s display.State) bool {
 	for _, l := range s.Lights {
-		if l != reel.Dark {
+		if l != display.Dark {
 			return false
 		}
 	}
@@ -311,11 +312,11 @@ func dark(s reel.Sight) bool {
 }
 
 // lone is the one digit that is lit, -1 where it is not one.
-func lone(t *reel.Track, s reel.Sight) int {
+func lone(t *display.Track, s display.State) int {
 	lit := -1
-	for d := range t.Look.Digits() {
+	for d := range t.Geometry.Digits() {
 		for _, l := range s.Lights[d*8 : d*8+8] {
-			if l == reel.Lit {
+			if l == display.Lit {
 				if lit >= 0 {
 					return -1
 				}
@@ -328,7 +329,7 @@ func lone(t *reel.Track, s reel.Sight) int {
 }
 
 // begins tells whether a frame begins within a time after a moment.
-func begins(t *reel.Track, at, within clock.Time) bool {
+func begins(t *display.Track, at, within clock.Time) bool {
 	for _, f := range t.Frames {
 		if f.From >= at && f.From <= at+within {
 			return true
@@ -338,17 +339,17 @@ func begins(t *reel.Track, at, within clock.Time) bool {
 }
 
 // numberAt is the number that a display shows at a moment.
-func numberAt(t *reel.Track, at clock.Time) (int, bool) {
+func numberAt(t *display.Track, at clock.Time) (int, bool) {
 	for _, f := range t.Frames {
 		if f.From <= at && at < f.To {
-			return fault.ReadNumber(t, f.Sight)
+			return fault.ReadNumber(t, f.State)
 		}
 	}
 	return 0, false
 }
 
 // written tells whether a row of a character display has text.
-func written(t *reel.Track, s reel.Sight, row int) bool {
+func written(t *display.Track, s display.State, row int) bool {
 	return strings.TrimSpace(t.Rows(s)[row]) != ""
 }
 

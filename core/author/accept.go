@@ -9,6 +9,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -57,13 +58,13 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		return nil, errors.New("this expectation is about no display; write its alternative by hand, as any-of")
 	}
 	out := &Acceptance{}
-	display, shows := x.Part(v.Display), track
+	of, shows := x.Part(v.Display), track
 	parted, inPart := e.Expectation.(judge.Parted)
 	if inPart {
-		display, shows = parted.Of(display), parted.Cut(track)
+		of, shows = parted.Of(of), parted.Cut(track)
 	}
 	if s.Pair == Sequence {
-		line, _, why := expectation(display, shows)
+		line, _, why := expectation(of, shows)
 		if line == "" {
 			return nil, errors.New(why)
 		}
@@ -82,11 +83,11 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 			return nil, errors.New("nothing was seen there that is not right already")
 		}
 		p := v.Lanes[s.Pair]
-		sight := *p.Seen.Sight
-		if k := slices.IndexFunc(track.Frames, func(f reel.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
-			sight = shows.Frames[k].Sight
+		sight := *p.Seen.State
+		if k := slices.IndexFunc(track.Frames, func(f display.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
+			sight = shows.Frames[k].State
 		}
-		shown := frame(display, shows, sight)
+		shown := frame(of, shows, sight)
 		switch {
 		case shown == "":
 			return nil, fmt.Errorf("the sight at %s cannot be written as a frame", p.Seen.From)

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/author"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/marking"
@@ -91,8 +92,8 @@ trials:
 
 // However an expectation is written, the alternative is put in its place, and remarks around it stay.
 func TestAcceptStyles(t *testing.T) {
-	seven := reel.Sight{Lights: reel.Lights{1, 1, 1, 0, 0, 0, 0, 0}, Levels: make([]int, 8)}
-	two := reel.Sight{Lights: reel.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
+	seven := display.State{Lights: display.Lights{1, 1, 1, 0, 0, 0, 0, 0}, Levels: make([]int, 8)}
+	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
 	for _, c := range []struct {
 		name, expect string
 		pair         int
@@ -116,8 +117,8 @@ func TestAcceptStyles(t *testing.T) {
 			x, problems := exercise.Read("x", text)
 			require.NotNil(t, x, "%v", problems)
 			p := x.Part("gauge")
-			r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []reel.Track{{Display: "gauge", Look: p.Kind.Look(*p), Frames: []reel.Frame{
-				{From: 0, To: x.Trials[0].Length / 2, Sight: two}, {From: x.Trials[0].Length / 2, To: x.Trials[0].Length, Sight: seven}}}}}
+			r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{
+				{From: 0, To: x.Trials[0].Length / 2, State: two}, {From: x.Trials[0].Length / 2, To: x.Trials[0].Length, State: seven}}}}}
 			a, err := author.Accept(text, x, r, author.Sight{0, 0, c.pair})
 			require.NoError(t, err)
 			assert.Contains(t, string(a.Text), c.now)
@@ -137,7 +138,7 @@ func TestAcceptStyles(t *testing.T) {
 
 // What cannot be accepted says why.
 func TestAcceptNot(t *testing.T) {
-	two := reel.Sight{Lights: reel.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
+	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
 	for _, c := range []struct {
 		expect string
 		sight  author.Sight
@@ -158,7 +159,7 @@ func TestAcceptNot(t *testing.T) {
 		x, problems := exercise.Read("x", text)
 		require.NotNil(t, x, "%v", problems)
 		p := x.Part("gauge")
-		r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []reel.Track{{Display: "gauge", Look: p.Kind.Look(*p), Frames: []reel.Frame{{From: 0, To: x.Trials[0].Length, Sight: two}}}}}
+		r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
 		_, err := author.Accept(text, x, r, c.sight)
 		assert.ErrorContains(t, err, c.want, c.expect)
 	}
@@ -170,8 +171,8 @@ func TestAcceptVaried(t *testing.T) {
 	x, problems := exercise.Read("x", text)
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("gauge")
-	two := reel.Sight{Lights: reel.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
-	r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []reel.Track{{Display: "gauge", Look: p.Kind.Look(*p), Frames: []reel.Frame{{From: 0, To: x.Trials[0].Length, Sight: two}}}}}
+	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
+	r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
 	a, err := author.Accept(text, x, r, author.Sight{0, 0, 0})
 	require.NoError(t, err)
 	assert.Contains(t, a.Now, `text: {one-of: ["${level}", "2"]}`)

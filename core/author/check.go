@@ -5,11 +5,11 @@ import (
 	"slices"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -89,7 +89,7 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 		}
 	}
 	for _, p := range x.Parts {
-		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && p.Kind.Look(*p).Form == reel.FormDigits && p.Kind.Look(*p).Digits() > 1 {
+		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && p.Kind.Geometry(*p).Form == display.FormDigits && p.Kind.Geometry(*p).Digits() > 1 {
 			ps.Warn(spec.Pos{Line: line, Col: 1}, "ghosts on %s cost no marks: `clean: 10%%` here would take a tenth off for them, and `steady: %s` asks for a display without", p.Name, p.Name)
 		}
 	}
@@ -97,7 +97,7 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 
 // checkContact warns of a contact between the supply's ends.
 func checkContact(p *part.Built, ps *spec.Problems) {
-	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Look == nil && slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND") {
+	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Geometry == nil && slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND") {
 		ps.Warn(p.Settings.At("pins"), "%s joins VCC and GND while it is pressed: a short circuit", p.Name)
 	}
 }
@@ -120,7 +120,7 @@ func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 		switch {
 		case other.Kind.Volts && other.Wired[output] == net && p.Name < other.Name:
 			ps.Warn(p.Settings.At("pins"), "%s and %s both give a voltage to %s: what it is at is neither's", p.Name, other.Name, net)
-		case !other.Kind.Volts && len(other.Kind.Cues) > 0 && other.Kind.Look == nil:
+		case !other.Kind.Volts && len(other.Kind.Cues) > 0 && other.Kind.Geometry == nil:
 			ps.Warn(p.Settings.At("pins"), "%s gives its voltage to %s, which %s decides, too", p.Name, net, other.Name)
 		}
 	}
@@ -134,7 +134,7 @@ func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 	lights := map[string]int64{}
 	one, count, digit := map[string]int64{}, map[string]int64{}, 0 // of the digit under way
 	digits := map[int]int{}
-	for _, s := range p.Kind.Look(*p).Shapes {
+	for _, s := range p.Kind.Geometry(*p).Shapes {
 		digits[s.Light] = s.Digit
 	}
 	never := 0

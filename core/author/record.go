@@ -10,12 +10,12 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
 	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -118,21 +118,21 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 }
 
 // expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is empty.
-func expectation(p *part.Built, t *reel.Track) (line string, marks int, why string) {
+func expectation(p *part.Built, t *display.Track) (line string, marks int, why string) {
 	var frames []string
 	var lengths []clock.Time
 	for i, f := range t.Frames {
 		if len(frames) == maxRecorded {
 			break
 		}
-		shown := frame(p, t, f.Sight)
+		shown := frame(p, t, f.State)
 		if shown == "" {
-			if i == 0 && f.Length() < 200*clock.Millisecond || t.Look.Form == reel.FormLines && f.Sight.Line == "" {
+			if i == 0 && f.Length() < 200*clock.Millisecond || t.Geometry.Form == display.FormLines && f.State.Line == "" {
 				continue // what was there before the program got going
 			}
 			return "", 0, fmt.Sprintf("its sight at %s cannot be written as a frame", f.From)
 		}
-		if n := len(frames); n > 0 && frames[n-1] == shown && t.Look.Form != reel.FormLines {
+		if n := len(frames); n > 0 && frames[n-1] == shown && t.Geometry.Form != display.FormLines {
 			lengths[n-1] += f.Length()
 			continue
 		}
@@ -141,20 +141,20 @@ func expectation(p *part.Built, t *reel.Track) (line string, marks int, why stri
 	if len(frames) == 0 {
 		return "", 0, "it showed nothing"
 	}
-	if len(frames) == 1 && t.Look.Form != reel.FormLines {
+	if len(frames) == 1 && t.Geometry.Form != display.FormLines {
 		return fmt.Sprintf("{always: %s, frame: %s, from: 200ms}", t.Display, frames[0]), 1, ""
 	}
 	b := &strings.Builder{}
 	fmt.Fprintf(b, "{shows: %s, frames: [", t.Display)
 	each := clock.Time(0)
-	if t.Look.Form != reel.FormLines && len(lengths) > 2 {
+	if t.Geometry.Form != display.FormLines && len(lengths) > 2 {
 		each = common(lengths[:len(lengths)-1])
 	}
 	for i, f := range frames {
 		if i > 0 {
 			b.WriteString(", ")
 		}
-		if each == 0 && t.Look.Form != reel.FormLines {
+		if each == 0 && t.Geometry.Form != display.FormLines {
 			f = timed(f, lengths[i], i == len(frames)-1)
 		} else if i == len(frames)-1 && each > 0 && lengths[i] > each+each/20 {
 			f = timed(f, 0, true)
@@ -165,7 +165,7 @@ func expectation(p *part.Built, t *reel.Track) (line string, marks int, why stri
 	if each > 0 {
 		fmt.Fprintf(b, ", each: %s", written(each))
 	}
-	if t.Look.Form != reel.FormLines && t.Frames[0].Length() >= 200*clock.Millisecond {
+	if t.Geometry.Form != display.FormLines && t.Frames[0].Length() >= 200*clock.Millisecond {
 		b.WriteString(", start: power")
 	}
 	if len(frames) == maxRecorded {
@@ -214,7 +214,7 @@ func rounded(t clock.Time) clock.Time {
 func written(t clock.Time) string { return strings.ReplaceAll(t.Short(), " ", "") }
 
 // frame writes a sight as a frame that reads back as the same; "" where there is none.
-func frame(p *part.Built, t *reel.Track, s reel.Sight) string {
+func frame(p *part.Built, t *display.Track, s display.State) string {
 	for _, text := range spellings(t, s) {
 		var doc yaml.Node
 		if yaml.Unmarshal([]byte(text), &doc) != nil || len(doc.Content) == 0 {
@@ -231,20 +231,20 @@ func frame(p *part.Built, t *reel.Track, s reel.Sight) string {
 }
 
 // spellings lists how a sight might be written.
-func spellings(t *reel.Track, s reel.Sight) (out []string) {
-	switch t.Look.Form {
-	case reel.FormDigits:
-		d := glyph.Digits(s.Lights.Bits(), min(8, t.Look.Digits()))
+func spellings(t *display.Track, s display.State) (out []string) {
+	switch t.Geometry.Form {
+	case display.FormDigits:
+		d := glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits()))
 		text := d.Symbols()
-		if t.Look.Colon > 0 && len(text) >= t.Look.Colon {
-			text2 := d[:t.Look.Colon].Symbols() + ":" + d[t.Look.Colon:].Symbols()
+		if t.Geometry.Colon > 0 && len(text) >= t.Geometry.Colon {
+			text2 := d[:t.Geometry.Colon].Symbols() + ":" + d[t.Geometry.Colon:].Symbols()
 			out = append(out, quoted(strings.TrimLeft(text2, " ")), quoted(text2))
 		}
 		out = append(out, quoted(strings.TrimLeft(text, " ")), quoted(text))
 		if len(d) == 1 {
 			out = append(out, "{segments: ["+strings.Join(strings.Fields(d[0].Lit()), ", ")+"]}")
 		}
-	case reel.FormText:
+	case display.FormText:
 		rows := t.Rows(s)
 		for i := range rows {
 			rows[i] = quoted(strings.TrimRight(rows[i], " "))
@@ -253,24 +253,24 @@ func spellings(t *reel.Track, s reel.Sight) (out []string) {
 			rows = rows[:len(rows)-1]
 		}
 		out = append(out, "{rows: ["+strings.Join(rows, ", ")+"]}")
-	case reel.FormMatrix:
+	case display.FormMatrix:
 		out = append(out, "{bitmap: ["+list(t.MatrixRows(s))+"]}")
-	case reel.FormPixels:
+	case display.FormPixels:
 		if lines := t.Bitmap(s).Text(); len(lines) > 0 {
 			out = append(out, "{rows: ["+list(lines)+"]}")
 		}
-	case reel.FormBar:
+	case display.FormBar:
 		n, dots := 0, ""
 		for _, l := range s.Lights {
-			dots += map[bool]string{true: "#", false: "."}[l == reel.Lit]
-			if l == reel.Lit {
+			dots += map[bool]string{true: "#", false: "."}[l == display.Lit]
+			if l == display.Lit {
 				n++
 			}
 		}
 		out = append(out, fmt.Sprint(n), quoted(dots))
-	case reel.FormGroup:
+	case display.FormGroup:
 		out = append(out, phase(t, s))
-	case reel.FormLines:
+	case display.FormLines:
 		if s.Line != "" {
 			out = append(out, quoted(s.Line))
 		}
@@ -281,11 +281,11 @@ func spellings(t *reel.Track, s reel.Sight) (out []string) {
 }
 
 // phase writes what each member of a group shows.
-func phase(t *reel.Track, s reel.Sight) string {
+func phase(t *display.Track, s display.State) string {
 	var words []string
-	for i, one := range t.Look.Split(s) {
-		m := t.Look.Members[i]
-		member := &reel.Track{Display: m.Name, Look: m.Look}
+	for i, one := range t.Geometry.Split(s) {
+		m := t.Geometry.Members[i]
+		member := &display.Track{Display: m.Name, Geometry: m.Geometry}
 		words = append(words, m.Name+": "+spellings(member, one)[0])
 	}
 	return "{" + strings.Join(words, ", ") + "}"

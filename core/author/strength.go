@@ -11,6 +11,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/judge"
@@ -29,7 +30,7 @@ type Variant struct {
 	Caught bool   `json:"caught"`        // it lost marks
 	Add    string `json:"add,omitempty"` // what would catch it
 
-	Glimpse *reel.Track `json:"-"` // the first state in which it differs from the reference: a track with that frame alone
+	Glimpse *display.Track `json:"-"` // the first state in which it differs from the reference: a track with that frame alone
 }
 
 // ErrReference tells that the reference itself does not get full marks.
@@ -127,15 +128,15 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 }
 
 // glimpse is the first state of a display that a faulty run shows and the reference does not show then; nil where only times differ.
-func glimpse(right, faulty []*reel.Reel) *reel.Track {
+func glimpse(right, faulty []*reel.Reel) *display.Track {
 	for i := range faulty {
 		for k := range faulty[i].Tracks {
 			t, was := faulty[i].Tracks[k], &right[i].Tracks[k]
 			for _, f := range t.Frames {
-				if g := was.At(f.From); g == nil || f.Length() < 50*clock.Millisecond || was.Alike(g.Sight, f.Sight) {
+				if g := was.At(f.From); g == nil || f.Length() < 50*clock.Millisecond || was.Alike(g.State, f.State) {
 					continue
 				}
-				t.Frames = []reel.Frame{f}
+				t.Frames = []display.Frame{f}
 				return &t
 			}
 		}
@@ -193,7 +194,7 @@ func alike(a, b []*reel.Reel) bool {
 				return false
 			}
 			for n := range x {
-				if x[n].From != y[n].From || x[n].To != y[n].To || !reflect.DeepEqual(x[n].Sight, y[n].Sight) {
+				if x[n].From != y[n].From || x[n].To != y[n].To || !reflect.DeepEqual(x[n].State, y[n].State) {
 					return false
 				}
 			}

@@ -11,6 +11,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -180,8 +181,8 @@ func (b *Bench) Cue(c exercise.Cue) {
 
 // Live gives each display as it looks now: a track whose only frame is the latest sight. The eye needs some
 // time to be sure of one, and so is a sixth of a second behind.
-func (b *Bench) Live() []reel.Track {
-	var out []reel.Track
+func (b *Bench) Live() []display.Track {
+	var out []display.Track
 	for _, f := range b.parts {
 		out = append(out, f.live(b.now)...)
 	}
@@ -495,9 +496,9 @@ func (b *Bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
 }
 
 // keep adds a track to the reel.
-func (b *Bench) keep(t reel.Track) {
+func (b *Bench) keep(t display.Track) {
 	for i := range t.Frames {
-		t.Frames[i].Text = t.Short(t.Frames[i].Sight)
+		t.Frames[i].Text = t.Short(t.Frames[i].State)
 	}
 	b.reel.Tracks = append(b.reel.Tracks, t)
 }

@@ -7,9 +7,9 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/eye"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 // fitted is a part on its bench: it is the World of the part.
@@ -23,7 +23,7 @@ type fitted struct {
 	changed   uint64
 	timers    map[int]int // serial of each timer's latest setting
 	random    *rand.Rand
-	look      reel.Look
+	look      display.Geometry
 	lights    *eye.Lights
 	screen    *eye.Screen
 	ear       *eye.Ear
@@ -38,27 +38,27 @@ func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	h := fnv.New64a()
 	h.Write([]byte(p.Name))
 	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{}, random: rand.New(rand.NewPCG(seed, h.Sum64()))}
-	if p.Kind.Look == nil {
+	if p.Kind.Geometry == nil {
 		return f
 	}
-	f.look = p.Kind.Look(*p)
+	f.look = p.Kind.Geometry(*p)
 	if p.Lit() {
 		f.backlight = eye.NewLights([]int{-1}, part.Nominal)
 	}
 	switch f.look.Form {
-	case reel.FormText:
+	case display.FormText:
 		f.screen = eye.NewScreen(f.look.Grid.Columns*f.look.Grid.Rows, eye.Crystal, false)
-	case reel.FormPixels:
+	case display.FormPixels:
 		f.screen = eye.NewScreen(f.look.Pixels.Columns*f.look.Pixels.Rows/8, eye.Shining, true)
-	case reel.FormLines:
+	case display.FormLines:
 		f.page = eye.NewPage()
-	case reel.FormSound:
+	case display.FormSound:
 		f.ear = eye.NewEar()
 	default:
 		digits := make([]int, f.look.Lights())
 		for _, s := range f.look.Shapes {
 			digits[s.Light] = s.Digit
-			if f.look.Form != reel.FormDigits && f.look.Form != reel.FormMatrix {
+			if f.look.Form != display.FormDigits && f.look.Form != display.FormMatrix {
 				digits[s.Light] = -1 // each light by itself
 			}
 		}
@@ -123,7 +123,7 @@ func (f *fitted) Light(light int, nA int64) {
 	}
 }
 
-func (f *fitted) Cell(cell int, value reel.Cell) {
+func (f *fitted) Cell(cell int, value display.Cell) {
 	f.screen.Paint(f.bench.now, cell, uint16(value), f.bench.place)
 	if w := f.bench.watcher; w != nil {
 		w.Cell(f.number, cell, value)
@@ -134,20 +134,20 @@ func (f *fitted) Cell(cell int, value reel.Cell) {
 // last one.
 const maxCustom = 4096
 
-func (f *fitted) Custom(dots [8]uint8) reel.Cell {
+func (f *fitted) Custom(dots [8]uint8) display.Cell {
 	for i, d := range f.custom {
 		if d == dots {
-			return reel.CustomCell + reel.Cell(i)
+			return display.CustomCell + display.Cell(i)
 		}
 	}
 	if len(f.custom) == maxCustom {
-		return reel.CustomCell + maxCustom - 1
+		return display.CustomCell + maxCustom - 1
 	}
 	f.custom = append(f.custom, dots)
-	return reel.CustomCell + reel.Cell(len(f.custom)-1)
+	return display.CustomCell + display.Cell(len(f.custom)-1)
 }
 
-func (f *fitted) Cursor(c *reel.Cursor) { f.screen.Cursor(f.bench.now, c) }
+func (f *fitted) Cursor(c *display.Cursor) { f.screen.Cursor(f.bench.now, c) }
 
 func (f *fitted) Backlight(nA int64) {
 	f.backlight.Set(f.bench.now, 0, nA, &f.bench.place)
@@ -186,24 +186,24 @@ func (f *fitted) join() {
 }
 
 // track is that of the part, without frames; ok is false for one that shows nothing.
-func (f *fitted) track() (t reel.Track, ok bool) {
-	return reel.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Look: f.look, Custom: f.custom}, f.built.Kind.Look != nil
+func (f *fitted) track() (t display.Track, ok bool) {
+	return display.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Geometry: f.look, Custom: f.custom}, f.built.Kind.Geometry != nil
 }
 
-func (f *fitted) backlightTrack() reel.Track {
-	return reel.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Look: part.BacklightLook}
+func (f *fitted) backlightTrack() display.Track {
+	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Geometry: part.BacklightLook}
 }
 
 // recentLines is how many lines of a terminal are shown while it runs.
 const recentLines = 8
 
 // live gives the part's tracks with what is seen now.
-func (f *fitted) live(now clock.Time) (out []reel.Track) {
+func (f *fitted) live(now clock.Time) (out []display.Track) {
 	t, ok := f.track()
 	if !ok {
 		return nil
 	}
-	var s reel.Sight
+	var s display.State
 	switch {
 	case f.lights != nil:
 		s = f.lights.Now(now)
@@ -213,14 +213,14 @@ func (f *fitted) live(now clock.Time) (out []reel.Track) {
 		s = f.ear.Now(now)
 	case f.page != nil:
 		t.Frames = slices.Clone(f.page.Recent(recentLines))
-		return []reel.Track{t}
+		return []display.Track{t}
 	}
-	t.Frames = []reel.Frame{{To: now, Text: t.Short(s), Sight: s}}
+	t.Frames = []display.Frame{{To: now, Text: t.Short(s), State: s}}
 	out = append(out, t)
 	if f.backlight != nil {
 		b := f.backlightTrack()
 		s := f.backlight.Now(now)
-		b.Frames = []reel.Frame{{To: now, Text: b.Short(s), Sight: s}}
+		b.Frames = []display.Frame{{To: now, Text: b.Short(s), State: s}}
 		out = append(out, b)
 	}
 	return out

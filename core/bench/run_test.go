@@ -13,6 +13,7 @@ import (
 	"hemble/core/bench"
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -122,7 +123,7 @@ trials: [{name: x, length: 2s, cues: [{at: 500ms, press: key, for: 500ms}], expe
 	r, err := bench.Run(t.Context(), x, &x.Trials[0], nil)
 	require.NoError(t, err)
 	require.Len(t, r.Track("alone").Frames, 1)
-	assert.Equal(t, r.Track("whole").Frames[0].Sight.Levels, r.Track("alone").Frames[0].Sight.Levels, "wherever the resistor stands")
+	assert.Equal(t, r.Track("whole").Frames[0].State.Levels, r.Track("alone").Frames[0].State.Levels, "wherever the resistor stands")
 	frames := r.Track("pressed").Frames
 	require.Len(t, frames, 3)
 	assert.Equal(t, []string{"off", "on", "off"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
@@ -284,7 +285,7 @@ type watched struct {
 
 func (w *watched) Net(name string, _ circuit.Drive, _ bool) { w.nets[name]++ }
 func (w *watched) Light(int, int, int64)                    { w.lights++ }
-func (w *watched) Cell(int, int, reel.Cell)                 { w.cells++ }
+func (w *watched) Cell(int, int, display.Cell)              { w.cells++ }
 func (w *watched) Settled(clock.Time, machine.Place)        { w.moments++ }
 
 // Watching changes nothing.

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -105,11 +106,11 @@ func (w *waiting) shows(now clock.Time) bool {
 		return w.gathered(now)
 	}
 	t := w.parts[0].live(now)[w.track]
-	if t.Look.Form != reel.FormLines {
-		return w.cue.When.Shows.Matches(&t, t.Frames[0].Sight)
+	if t.Geometry.Form != display.FormLines {
+		return w.cue.When.Shows.Matches(&t, t.Frames[0].State)
 	}
-	return slices.ContainsFunc(t.Frames, func(f reel.Frame) bool {
-		return f.From >= w.armed && w.cue.When.Shows.Matches(&t, f.Sight)
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		return f.From >= w.armed && w.cue.When.Shows.Matches(&t, f.State)
 	})
 }
 
@@ -120,12 +121,12 @@ func (w *waiting) gathered(now clock.Time) bool {
 		r.Tracks = append(r.Tracks, f.live(now)...)
 	}
 	t, ok := r.Gather(*w.group)
-	if !ok || !w.cue.When.Shows.Matches(&t, t.Frames[len(t.Frames)-1].Sight) {
+	if !ok || !w.cue.When.Shows.Matches(&t, t.Frames[len(t.Frames)-1].State) {
 		w.since = -1
 		return false
 	}
 	if w.since < 0 {
 		w.since = now
 	}
-	return now-w.since >= reel.Mixture
+	return now-w.since >= display.Mixture
 }

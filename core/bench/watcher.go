@@ -3,8 +3,8 @@ package bench
 import (
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // Watcher is told of everything that happens on a bench, as it happens: the eye is off.
@@ -14,7 +14,7 @@ type Watcher interface {
 	// Light is a light whose current in nA changed, Cell a cell of a screen; display counts the parts of the
 	// exercise from 0.
 	Light(display, light int, nA int64)
-	Cell(display, cell int, value reel.Cell)
+	Cell(display, cell int, value display.Cell)
 	// Settled ends what happened at one moment, by the instruction at the given place.
 	Settled(t clock.Time, at machine.Place)
 }

@@ -12,7 +12,7 @@ import (
 // kinds; each is called by its kind.
 func Examples() (displays []*part.Built, err error) {
 	for _, k := range part.Kinds() {
-		if k.Look == nil {
+		if k.Geometry == nil {
 			continue
 		}
 		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  " + strings.ReplaceAll(k.Example, "\n", "\n  ") +

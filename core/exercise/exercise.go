@@ -9,10 +9,10 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -39,7 +39,7 @@ type Exercise struct {
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 
-	characters []reel.Character
+	characters []display.Character
 	unread     []string // parts that could not be read
 	reader     Reader
 }

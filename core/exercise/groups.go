@@ -5,6 +5,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/judge"
 	"hemble/core/part"
@@ -41,7 +42,7 @@ func (x *Exercise) readGroups(n *yaml.Node, ps *spec.Problems) {
 
 func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 	g := reel.Group{Name: name}
-	var members []reel.Member
+	var members []display.Member
 	lights := 0
 	for _, n := range list.Content {
 		p := x.Part(n.Value)
@@ -49,7 +50,7 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 		case p == nil:
 			ps.Unknown(spec.Where(n), "part of the bench", n.Value, x.displayNames())
 			return
-		case p.Kind.Look == nil || !gathered(p.Kind.Look(*p).Form):
+		case p.Kind.Geometry == nil || !gathered(p.Kind.Geometry(*p).Form):
 			ps.Add(spec.Where(n), "%q is a %s: a group joins lamps, digits and bars", n.Value, p.Kind.Name)
 			return
 		case slices.Contains(g.Of, n.Value):
@@ -59,31 +60,31 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 			ps.Add(spec.Where(n), "a member called %q could not be told from what a frame has besides: give that part another name", n.Value)
 			return
 		}
-		look := p.Kind.Look(*p)
+		look := p.Kind.Geometry(*p)
 		lights += look.Lights()
-		g.Of, members = append(g.Of, n.Value), append(members, reel.Member{Name: n.Value, Look: look})
+		g.Of, members = append(g.Of, n.Value), append(members, display.Member{Name: n.Value, Geometry: look})
 	}
-	if lights > reel.MaxGroup {
-		ps.Add(spec.Where(list), "the group has %d lights; up to %d can be read as one", lights, reel.MaxGroup)
+	if lights > display.MaxGroup {
+		ps.Add(spec.Where(list), "the group has %d lights; up to %d can be read as one", lights, display.MaxGroup)
 		return
 	}
-	x.Groups = append(x.Groups, Group{g, reel.GroupLook(members)})
+	x.Groups = append(x.Groups, Group{g, display.Join(members)})
 }
 
 // gathered tells whether displays of a form can be members of a group.
-func gathered(f reel.Form) bool {
-	return f == reel.FormLamp || f == reel.FormDigits || f == reel.FormBar
+func gathered(f display.Form) bool {
+	return f == display.FormLamp || f == display.FormDigits || f == display.FormBar
 }
 
 // Group is a name for several displays, with how they look side by side.
 type Group struct {
 	reel.Group
-	Look reel.Look
+	Geometry display.Geometry
 }
 
 // part is the group as a display of its own.
 func (g *Group) part() *part.Built {
-	return &part.Built{Name: g.Name, Kind: &part.Kind{Name: reel.GroupKind, Title: "Group", Look: func(part.Built) reel.Look { return g.Look }}}
+	return &part.Built{Name: g.Name, Kind: &part.Kind{Name: display.GroupKind, Title: "Group", Geometry: func(part.Built) display.Geometry { return g.Geometry }}}
 }
 
 // Subjects are the parts of the bench, and its groups as displays of their own: all that a program may get wrong.
@@ -103,7 +104,7 @@ func (x *Exercise) Holds(group, name string) bool {
 // displayNames lists the displays of the bench, and its groups.
 func (x *Exercise) displayNames() (out []string) {
 	for _, p := range x.Subjects() {
-		if p.Kind.Look != nil {
+		if p.Kind.Geometry != nil {
 			out = append(out, p.Name)
 		}
 	}
@@ -119,7 +120,7 @@ func (x *Exercise) names() (out []string) {
 }
 
 // readCharacters reads the custom characters of character displays: what stands for each in texts, and its dots.
-func readCharacters(n *yaml.Node, ps *spec.Problems) (out []reel.Character) {
+func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 	if n.Kind != yaml.MappingNode || len(n.Content)/2 > maxCharacters {
 		ps.Add(spec.Where(n), "characters are a mapping from a letter to its rows of dots, up to %d", maxCharacters)
 		return nil
@@ -127,7 +128,7 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []reel.Character) {
 	for i := 0; i+1 < len(n.Content); i += 2 {
 		key, list := n.Content[i], n.Content[i+1]
 		letter := []rune(key.Value)
-		if len(letter) != 1 || letter[0] == reel.Nameless {
+		if len(letter) != 1 || letter[0] == display.Nameless {
 			ps.Add(spec.Where(key), "%q cannot stand for a character: it is one letter of texts, such as ▲", key.Value)
 			continue
 		}
@@ -148,12 +149,12 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []reel.Character) {
 			ps.Add(spec.Where(list), "%s: %s", key.Value, err)
 			continue
 		}
-		c := reel.Character{Letter: key.Value, Dots: dots}
+		c := display.Character{Letter: key.Value, Dots: dots}
 		if code, ok := glyph.Drawn(dots); ok {
 			ps.Add(spec.Where(list), "%s is drawn like %q, which displays have anyway: nobody could tell them apart", key.Value, glyph.Rune(code))
 			continue
 		}
-		if k := slices.IndexFunc(out, func(o reel.Character) bool { return o.Letter == c.Letter || o.Dots == c.Dots }); k >= 0 {
+		if k := slices.IndexFunc(out, func(o display.Character) bool { return o.Letter == c.Letter || o.Dots == c.Dots }); k >= 0 {
 			ps.Add(spec.Where(key), "%s and %s are the same: two custom characters have two letters and two patterns", c.Letter, out[k].Letter)
 			continue
 		}

@@ -257,7 +257,7 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 			}
 		}
 		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, x.meantPin(e.Value, append(valid, "VCC", "GND")))
-	} else if e.Value == "PC6" && k.Look != nil {
+	} else if e.Value == "PC6" && k.Geometry != nil {
 		ps.Add(e.ValueAt, "PC6 is the reset pin; no display can be wired to it")
 	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)

@@ -36,7 +36,7 @@ func (x *Exercise) readTrigger(c *Cue, v spec.Values, t Trial, names []string, p
 			c.When.Until = w.Time("within")
 		}
 		p := x.Part(c.When.Display)
-		if p == nil || p.Kind.Look == nil {
+		if p == nil || p.Kind.Geometry == nil {
 			ps.Unknown(w.At("display"), "display of the bench", c.When.Display, x.displayNames())
 			return
 		}

@@ -6,8 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // dimmer is a lamp that a program dims by pulse width.
@@ -32,10 +32,10 @@ func (d *dimmer) pulse(period clock.Time, percent int, length clock.Time) {
 	}
 }
 
-func levels(frames []reel.Frame) (out []int) {
+func levels(frames []display.Frame) (out []int) {
 	for _, f := range frames {
-		if f.Sight.Levels[0] > 0 {
-			out = append(out, (f.Sight.Levels[0]*100+127)/255)
+		if f.State.Levels[0] > 0 {
+			out = append(out, (f.State.Levels[0]*100+127)/255)
 		}
 	}
 	return out
@@ -110,7 +110,7 @@ func TestStepsOfCurrent(t *testing.T) {
 
 // What is seen does not depend on whether somebody looked meanwhile, as `play` does.
 func TestLooksChangeNothing(t *testing.T) {
-	run := func(look bool) []reel.Frame {
+	run := func(look bool) []display.Frame {
 		d := newDimmer(2)
 		for i := range 120 {
 			d.pulse(ms*clock.Time(1+i%3)/2, 5+i*7%90, 23*ms)

@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // A cursor makes a stretch of its own where it stays, and none while a text is written or the display is cleared.
@@ -41,9 +41,9 @@ func TestCursorStretches(t *testing.T) {
 					}
 				}
 				for k < len(c.moves) && c.moves[k].at == at {
-					var cursor *reel.Cursor
+					var cursor *display.Cursor
 					if c.moves[k].cell >= 0 {
-						cursor = &reel.Cursor{Cell: c.moves[k].cell}
+						cursor = &display.Cursor{Cell: c.moves[k].cell}
 					}
 					s.Cursor(clock.Time(at)*ms, cursor)
 					k++
@@ -55,8 +55,8 @@ func TestCursorStretches(t *testing.T) {
 					continue
 				}
 				cell := -1
-				if f.Sight.Cursor != nil {
-					cell = f.Sight.Cursor.Cell
+				if f.State.Cursor != nil {
+					cell = f.State.Cursor.Cell
 				}
 				if got != "" {
 					got += " "

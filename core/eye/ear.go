@@ -2,15 +2,15 @@ package eye
 
 import (
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // Ear listens to a membrane that is pushed and let go. A tone is heard from its first period on; it
 // ends when the membrane rests for longer than two of its periods, or changes its pitch by more than PitchShare. One that is
 // shorter than Shortest is a click, and none.
 type Ear struct {
-	frames []reel.Frame
+	frames []display.Frame
 	pushed bool
 	tone              // under way
 	last   clock.Time // the latest rise
@@ -64,7 +64,7 @@ const (
 )
 
 // NewEar hears silence.
-func NewEar() *Ear { return &Ear{frames: []reel.Frame{{}}} }
+func NewEar() *Ear { return &Ear{frames: []display.Frame{{}}} }
 
 // Move pushes the membrane or lets it go.
 func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
@@ -132,31 +132,31 @@ func (e *Ear) end(t clock.Time) {
 // frame begins a frame of a pitch; a tone before it that was too short to be one is forgotten.
 func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 	n := len(e.frames) - 1
-	if n > 0 && e.frames[n].Sight.Pitch > 0 && t-e.frames[n].From < Shortest && pitch != e.frames[n].Sight.Pitch {
+	if n > 0 && e.frames[n].State.Pitch > 0 && t-e.frames[n].From < Shortest && pitch != e.frames[n].State.Pitch {
 		e.frames = e.frames[:n]
 		n--
 	}
-	if e.frames[n].From == t || e.frames[n].Sight.Pitch == pitch || pitch > 0 && e.frames[n].Sight.Pitch == 0 && t-e.frames[n].From < Settle && n > 0 {
-		if n > 0 && e.frames[n-1].Sight.Pitch == pitch { // the same tone goes on
+	if e.frames[n].From == t || e.frames[n].State.Pitch == pitch || pitch > 0 && e.frames[n].State.Pitch == 0 && t-e.frames[n].From < Settle && n > 0 {
+		if n > 0 && e.frames[n-1].State.Pitch == pitch { // the same tone goes on
 			e.frames = e.frames[:n]
 			return
 		}
-		e.frames[n].Sight.Pitch, e.frames[n].At = pitch, &at
+		e.frames[n].State.Pitch, e.frames[n].At = pitch, &at
 		return
 	}
 	e.frames[n].To = t
-	e.frames = append(e.frames, reel.Frame{From: t, Sight: reel.Sight{Pitch: pitch}, At: &at})
+	e.frames = append(e.frames, display.Frame{From: t, State: display.State{Pitch: pitch}, At: &at})
 }
 
 // Now gives what is heard.
-func (e *Ear) Now(t clock.Time) reel.Sight {
+func (e *Ear) Now(t clock.Time) display.State {
 	if e.heard() && t-e.last <= min(Rest, 2*e.period()) {
-		return reel.Sight{Pitch: pitch(e.period())}
+		return display.State{Pitch: pitch(e.period())}
 	}
 	if e.begun {
-		return reel.Sight{}
+		return display.State{}
 	}
-	return e.frames[len(e.frames)-1].Sight
+	return e.frames[len(e.frames)-1].State
 }
 
 // pitch is that of a period, in Hz.
@@ -165,7 +165,7 @@ func pitch(period clock.Time) int {
 }
 
 // Finish ends the run at t and gives the frames.
-func (e *Ear) Finish(t clock.Time) []reel.Frame {
+func (e *Ear) Finish(t clock.Time) []display.Frame {
 	if e.begun {
 		e.end(min(t, e.last+e.period()))
 	}

@@ -6,8 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // play drives a membrane at a pitch for a time, from a moment on.
@@ -20,9 +20,9 @@ func (e *Ear) play(from clock.Time, hz int64, length clock.Time) clock.Time {
 	return from + length
 }
 
-func pitches(frames []reel.Frame) (out []int) {
+func pitches(frames []display.Frame) (out []int) {
 	for _, f := range frames {
-		out = append(out, f.Sight.Pitch)
+		out = append(out, f.State.Pitch)
 	}
 	return out
 }
@@ -88,7 +88,7 @@ func TestScale(t *testing.T) {
 	frames := e.Finish(at + clock.Second)
 	if assert.Len(t, frames, len(notes)+2) {
 		for i, hz := range notes {
-			assert.InDelta(t, float64(hz), float64(frames[i+1].Sight.Pitch), float64(hz)/100)
+			assert.InDelta(t, float64(hz), float64(frames[i+1].State.Pitch), float64(hz)/100)
 			assert.InDelta(t, float64(want[i]), float64(frames[i+1].From), float64(clock.Second/clock.Time(hz)+8*ms), "%d Hz", hz)
 		}
 	}
@@ -137,14 +137,14 @@ func TestGrowingLine(t *testing.T) {
 	p.Change(2*ms, "name?", machine.Place{})
 	p.Change(500*ms, "name? o", machine.Place{})
 	p.Change(501*ms, "name? oke", machine.Place{})
-	assert.Equal(t, "name? oke", p.Recent(1)[0].Sight.Line)
+	assert.Equal(t, "name? oke", p.Recent(1)[0].State.Line)
 	p.Add(600*ms, "level 10", machine.Place{})
 	p.Change(601*ms, "level 9", machine.Place{}) // no eye could have read it
 	p.Change(900*ms, "level 8", machine.Place{})
 	frames := p.Finish(clock.Second)
 	assert.Len(t, frames, 4)
-	assert.Equal(t, []reel.Stage{{To: 500 * ms, Line: "name?"}}, frames[1].Stages)
-	assert.Equal(t, []string{"name? oke", "level 9", "level 8"}, []string{frames[1].Sight.Line, frames[2].Sight.Line, frames[3].Sight.Line})
+	assert.Equal(t, []display.Stage{{To: 500 * ms, Line: "name?"}}, frames[1].Stages)
+	assert.Equal(t, []string{"name? oke", "level 9", "level 8"}, []string{frames[1].State.Line, frames[2].State.Line, frames[3].State.Line})
 	assert.Equal(t, 900*ms, frames[3].From)
 }
 

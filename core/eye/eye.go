@@ -9,7 +9,7 @@ package eye
 
 import (
 	"hemble/core/clock"
-	"hemble/core/reel"
+	"hemble/core/display"
 )
 
 // The numbers of a person's sight.
@@ -18,7 +18,7 @@ const (
 	Window = 20 * clock.Millisecond
 	// Settle is the shortest time for which a mixture of two pictures, or a dark gap between them,
 	// is noticed.
-	Settle = reel.Mixture
+	Settle = display.Mixture
 	// SteadyPeriod is the longest period at which repeated light looks steady, FlickerPeriod the
 	// longest at which it looks like one flickering light; above that it comes and goes.
 	SteadyPeriod  = 25 * clock.Millisecond

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 const (
@@ -25,7 +25,7 @@ type shot struct {
 	length  clock.Time
 }
 
-func watch(shots []shot, order []int, gap clock.Time) []reel.Frame {
+func watch(shots []shot, order []int, gap clock.Time) []display.Frame {
 	l := NewLights(make([]int, 8), full)
 	t, now := clock.Time(0), uint8(0)
 	for _, s := range shots {
@@ -41,9 +41,9 @@ func watch(shots []shot, order []int, gap clock.Time) []reel.Frame {
 	return l.Finish(t)
 }
 
-func patterns(frames []reel.Frame) (out []uint8) {
+func patterns(frames []display.Frame) (out []uint8) {
 	for _, f := range frames {
-		out = append(out, uint8(f.Sight.Lights.Bits()))
+		out = append(out, uint8(f.State.Lights.Bits()))
 	}
 	return out
 }
@@ -95,7 +95,7 @@ func TestGlimpse(t *testing.T) {
 }
 
 // pwm drives light 0 with a period and a duty.
-func pwm(period, on, length clock.Time) []reel.Frame {
+func pwm(period, on, length clock.Time) []display.Frame {
 	l := NewLights(make([]int, 1), full)
 	for t := clock.Time(0); t < length; t += period {
 		l.Set(t, 0, full, &machine.Place{})
@@ -110,13 +110,13 @@ func TestRepeatedLight(t *testing.T) {
 	for _, period := range []clock.Time{125 * clock.Nanosecond, 10 * us, ms, 16 * ms, 24 * ms} {
 		frames := pwm(period, period/4, clock.Second)
 		require.Len(t, frames, 1, "period %s is one steady light", period.Short())
-		assert.Equal(t, reel.Lit, frames[0].Sight.Lights[0])
-		assert.False(t, frames[0].Sight.Flicker)
-		assert.InDelta(t, 64, frames[0].Sight.Levels[0], 4, "its level is its duty, at %s", period.Short())
+		assert.Equal(t, display.Lit, frames[0].State.Lights[0])
+		assert.False(t, frames[0].State.Flicker)
+		assert.InDelta(t, 64, frames[0].State.Levels[0], 4, "its level is its duty, at %s", period.Short())
 	}
 	frames := pwm(50*ms, 15*ms, clock.Second)
 	require.Len(t, frames, 1)
-	assert.True(t, frames[0].Sight.Flicker, "20 Hz is one flickering light")
+	assert.True(t, frames[0].State.Flicker, "20 Hz is one flickering light")
 	assert.Len(t, pwm(200*ms, 100*ms, clock.Second), 10, "5 Hz comes and goes")
 	assert.Equal(t, []uint8{0}, patterns(pwm(ms, ms/100, clock.Second)), "0.1 mA is dark")
 }
@@ -127,12 +127,12 @@ func TestWeakLight(t *testing.T) {
 	l.Set(0, 1, 400_000, &machine.Place{})
 	frames := l.Finish(clock.Second)
 	require.Len(t, frames, 1)
-	assert.Equal(t, reel.Lights{reel.Dark, reel.Lit}, frames[0].Sight.Lights)
+	assert.Equal(t, display.Lights{display.Dark, display.Lit}, frames[0].State.Lights)
 
 	l = NewLights(make([]int, 2), full)
 	l.Set(0, 0, full, &machine.Place{})
 	l.Set(0, 1, full/5, &machine.Place{})
-	assert.Equal(t, reel.Lights{reel.Lit, reel.Dim}, l.Finish(clock.Second)[0].Sight.Lights, "under 35 % of the brightest is dim")
+	assert.Equal(t, display.Lights{display.Lit, display.Dim}, l.Finish(clock.Second)[0].State.Lights, "under 35 % of the brightest is dim")
 }
 
 // What the eye keeps grows with what it sees, not with edges.
@@ -146,7 +146,7 @@ func TestMemoryOfFlood(t *testing.T) {
 }
 
 func TestScreen(t *testing.T) {
-	paint := func(run func(s *Screen)) []reel.Frame {
+	paint := func(run func(s *Screen)) []display.Frame {
 		s := NewScreen(2, Crystal, false)
 		run(s)
 		return s.Finish(2 * clock.Second)
@@ -159,9 +159,9 @@ func TestScreen(t *testing.T) {
 			s.Paint(t+clock.Time(i)*40*us, i, uint16(c), machine.Place{})
 		}
 	}
-	texts := func(frames []reel.Frame) (out []string) {
+	texts := func(frames []display.Frame) (out []string) {
 		for _, f := range frames {
-			out = append(out, string([]byte{byte(f.Sight.Cells[0]), byte(f.Sight.Cells[1])}))
+			out = append(out, string([]byte{byte(f.State.Cells[0]), byte(f.State.Cells[1])}))
 		}
 		return out
 	}
@@ -180,7 +180,7 @@ func TestScreen(t *testing.T) {
 	})
 	assert.Equal(t, []string{"  ", "AB"}, texts(frames), "clearing and rewriting for 2 ms of every 120 is not noticed")
 
-	often := func(on clock.Time) []reel.Frame {
+	often := func(on clock.Time) []display.Frame {
 		return paint(func(s *Screen) {
 			for at := 100 * ms; at < 2*clock.Second; at += 20 * ms {
 				put(s, at, "AB")
@@ -190,6 +190,6 @@ func TestScreen(t *testing.T) {
 	}
 	assert.Equal(t, []string{"  ", "AB"}, texts(often(15*ms)), "present three quarters of the time")
 	frames = often(11 * ms)
-	assert.Equal(t, reel.WashedOut|'A', frames[len(frames)-1].Sight.Cells[0], "present 55 % of the time is washed out")
+	assert.Equal(t, display.WashedOut|'A', frames[len(frames)-1].State.Cells[0], "present 55 % of the time is washed out")
 	assert.Equal(t, []string{"  "}, texts(often(4*ms)), "present a fifth of the time is not there")
 }

@@ -4,8 +4,8 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // Lights watches a display made of lights: lamps and segments.
@@ -14,7 +14,7 @@ type Lights struct {
 	lights  []light
 	queue   queue // changes of perceived lights
 	settler *settler
-	frames  []reel.Frame
+	frames  []display.Frame
 	check   clock.Time // when some light must be looked at again
 	scan    scan
 	even    int // evenness at worst so far, in percent
@@ -228,8 +228,8 @@ func (l *Lights) advance(t clock.Time) {
 
 // sight is what a picture looks like, as far as its lights' brightness is known now. even is the brightness
 // of the dimmest lit digit in percent of the brightest's.
-func (l *Lights) sight(p picture) (s reel.Sight, even int) {
-	s = reel.Sight{Lights: make(reel.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
+func (l *Lights) sight(p picture) (s display.State, even int) {
+	s = display.State{Lights: make(display.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
 	level := make([]int64, len(p.cells))
 	brightest := make([]int64, l.scan.digits) // of each digit
 	most := int64(0)
@@ -249,17 +249,17 @@ func (l *Lights) sight(p picture) (s reel.Sight, even int) {
 		if level[i] == 0 {
 			// A ghost is drawn with what a person sees of it, and is never lit.
 			if g := l.lights[i].ghost; g.level >= Visible && g.to >= p.from && g.from < p.to-Settle {
-				s.Lights[i], s.Levels[i] = reel.Dim, int(min(255, max(1, g.level*255/l.nominal)))
+				s.Lights[i], s.Levels[i] = display.Dim, int(min(255, max(1, g.level*255/l.nominal)))
 			}
 			continue
 		}
 		s.Levels[i] = int(min(255, max(1, level[i]*255/l.nominal)))
-		s.Lights[i] = reel.Lit
+		s.Lights[i] = display.Lit
 		if l.scan.of[i] == alone {
 			continue
 		}
 		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitShare || d*100 < most*DigitShare {
-			s.Lights[i] = reel.Dim
+			s.Lights[i] = display.Dim
 		}
 	}
 	even = 100
@@ -276,19 +276,19 @@ func (l *Lights) sight(p picture) (s reel.Sight, even int) {
 func (l *Lights) accept(p picture) {
 	s, even := l.sight(p)
 	l.even = min(l.even, even)
-	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].Sight, l.frames[n-2].Sight, s) {
+	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].State, l.frames[n-2].State, s) {
 		l.frames = l.frames[:n-1]
 	}
 	if n := len(l.frames); n > 0 {
 		l.frames[n-1].To = p.from
 	}
 	at := p.at
-	l.frames = append(l.frames, reel.Frame{From: p.from, Sight: s, At: &at})
+	l.frames = append(l.frames, display.Frame{From: p.from, State: s, At: &at})
 }
 
 // onlyDim tells whether what a short sight has of its own, beside those before and after it, is too
 // dim beside the rest to be noticed.
-func onlyDim(short, before, after reel.Sight) bool {
+func onlyDim(short, before, after display.State) bool {
 	return short.Lights.Bits()&^(before.Lights.Bits()|after.Lights.Bits()) == 0
 }
 
@@ -317,25 +317,25 @@ func (s spell) level() int64 {
 }
 
 // Now gives the sight that the eye is sure of by the moment t; everything is dark at first.
-func (l *Lights) Now(t clock.Time) reel.Sight {
+func (l *Lights) Now(t clock.Time) display.State {
 	l.advance(t)
 	if p, ok := l.settler.standing(t - 2*horizon); ok {
 		s, _ := l.sight(p)
 		return s
 	}
 	if n := len(l.frames); n > 0 {
-		return l.frames[n-1].Sight
+		return l.frames[n-1].State
 	}
-	return reel.Sight{Lights: make(reel.Lights, len(l.lights)), Levels: make([]int, len(l.lights))}
+	return display.State{Lights: make(display.Lights, len(l.lights)), Levels: make([]int, len(l.lights))}
 }
 
 // Quality tells how well the display was scanned; nil for one that was not.
-func (l *Lights) Quality() *reel.Quality {
+func (l *Lights) Quality() *display.Quality {
 	s := &l.scan
 	if s.turns < minTurns {
 		return nil
 	}
-	q := &reel.Quality{Refresh: float64(int64(clock.Second)*s.turns*10/s.turning) / 10, Evenness: l.even}
+	q := &display.Quality{Refresh: float64(int64(clock.Second)*s.turns*10/s.turning) / 10, Evenness: l.even}
 	if s.ghosts > 0 {
 		q.Ghost = int((s.strength/s.ghosts + 5) / 10)
 	}
@@ -346,7 +346,7 @@ func (l *Lights) Quality() *reel.Quality {
 const minTurns = 10
 
 // Finish ends the run at t and gives the frames.
-func (l *Lights) Finish(t clock.Time) []reel.Frame {
+func (l *Lights) Finish(t clock.Time) []display.Frame {
 	for i := range l.lights {
 		p := &l.lights[i]
 		if p.seen && p.open && p.bright.varies {

@@ -4,15 +4,15 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // Page reads a terminal: each line is a sight of its own from its first character on, however soon the
 // next one follows, and though it may say the same. A line that grows stays one, and what it read whenever it
 // paused is kept as a stage; one that is written over, after a person could have read it, is another.
 type Page struct {
-	frames  []reel.Frame
+	frames  []display.Frame
 	changed clock.Time // the latest change of the last line
 	stages  int
 }
@@ -24,7 +24,7 @@ const (
 )
 
 // NewPage is an empty one.
-func NewPage() *Page { return &Page{frames: []reel.Frame{{}}} }
+func NewPage() *Page { return &Page{frames: []display.Frame{{}}} }
 
 // Add begins a line, whose first character began at t.
 func (p *Page) Add(t clock.Time, text string, at machine.Place) {
@@ -32,14 +32,14 @@ func (p *Page) Add(t clock.Time, text string, at machine.Place) {
 		return
 	}
 	p.frames[len(p.frames)-1].To = t
-	p.frames = append(p.frames, reel.Frame{From: t, Sight: reel.Sight{Line: text}, At: &at})
+	p.frames = append(p.frames, display.Frame{From: t, State: display.State{Line: text}, At: &at})
 	p.changed = t
 }
 
 // Change is how the last line reads from t on.
 func (p *Page) Change(t clock.Time, text string, at machine.Place) {
 	last := &p.frames[len(p.frames)-1]
-	was := last.Sight.Line
+	was := last.State.Line
 	if text == was || len(p.frames) == 1 || len(p.frames) == maxLines {
 		return
 	}
@@ -49,17 +49,17 @@ func (p *Page) Change(t clock.Time, text string, at machine.Place) {
 			return
 		}
 		if p.stages++; p.stages <= maxStages {
-			last.Stages = append(last.Stages, reel.Stage{To: t, Line: was})
+			last.Stages = append(last.Stages, display.Stage{To: t, Line: was})
 		}
 	}
-	last.Sight.Line, p.changed = text, t
+	last.State.Line, p.changed = text, t
 }
 
 // Recent gives the lines that came last, n at most.
-func (p *Page) Recent(n int) []reel.Frame { return p.frames[max(0, len(p.frames)-n):] }
+func (p *Page) Recent(n int) []display.Frame { return p.frames[max(0, len(p.frames)-n):] }
 
 // Finish ends the run at t and gives the frames.
-func (p *Page) Finish(t clock.Time) []reel.Frame {
+func (p *Page) Finish(t clock.Time) []display.Frame {
 	p.frames[len(p.frames)-1].To = t
 	return p.frames
 }

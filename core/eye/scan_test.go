@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // scanner plays a program that lights the digits of a display in turn.
@@ -75,11 +75,11 @@ func (s *scanner) show(content []uint8, period, length clock.Time) {
 	}
 }
 
-func contents(frames []reel.Frame) (out [][]uint8) {
+func contents(frames []display.Frame) (out [][]uint8) {
 	for _, f := range frames {
 		var digits []uint8
-		for i := 0; i < len(f.Sight.Lights); i += 8 {
-			digits = append(digits, uint8(f.Sight.Lights[i:i+8].Bits()))
+		for i := 0; i < len(f.State.Lights); i += 8 {
+			digits = append(digits, uint8(f.State.Lights[i:i+8].Bits()))
 		}
 		out = append(out, digits)
 	}
@@ -115,7 +115,7 @@ func TestScanIsSteady(t *testing.T) {
 		require.Equal(t, want, got, "run %d: %d digits, period %s", run, n, period.Short())
 		for i := 1; i < len(frames)-1; i++ {
 			assert.InDelta(t, float64(500*ms), float64(frames[i].Length()), float64(2*period))
-			assert.False(t, frames[i].Sight.Flicker)
+			assert.False(t, frames[i].State.Flicker)
 		}
 	}
 }
@@ -137,7 +137,7 @@ func TestSlowScans(t *testing.T) {
 		}
 		require.Len(t, frames, 1, "run %d, period %s: %v", run, period.Short(), contents(frames))
 		assert.Equal(t, [][]uint8{content}, contents(frames))
-		assert.True(t, frames[0].Sight.Flicker, "period %s", period.Short())
+		assert.True(t, frames[0].State.Flicker, "period %s", period.Short())
 	}
 	for run := 0; run < 20; run++ {
 		s := newScanner(4)
@@ -167,12 +167,12 @@ func TestGhosts(t *testing.T) {
 		require.NotNil(t, s.Quality())
 		assert.InDelta(t, tail/(1-tail)*100, float64(s.Quality().Ghost), 1+tail*20, "the ghost is measured, in parts of its pattern")
 		for _, f := range s.frames { // and drawn, faint, where a person sees it, and where not, not
-			assert.Zero(t, f.Sight.Lights[:16].Bits(), "never lit")
+			assert.Zero(t, f.State.Lights[:16].Bits(), "never lit")
 			ghosts := 0
-			for i, l := range f.Sight.Lights[:16] {
-				if l == reel.Dim {
+			for i, l := range f.State.Lights[:16] {
+				if l == display.Dim {
 					ghosts++
-					assert.InDelta(t, tail/4*255, f.Sight.Levels[i], 6)
+					assert.InDelta(t, tail/4*255, f.State.Levels[i], 6)
 				}
 			}
 			assert.Equal(t, tail >= 0.1, ghosts > 0, "tail %v", tail)
@@ -192,13 +192,13 @@ func TestUneven(t *testing.T) {
 	s.show(content, 4*ms, clock.Second)
 	frames := s.Finish(s.t)
 	require.Equal(t, [][]uint8{content}, contents(frames))
-	assert.InDelta(t, 4, float64(frames[0].Sight.Levels[8])/float64(frames[0].Sight.Levels[1]), 0.3, "and is that much brighter")
-	assert.True(t, frames[0].Sight.Uneven)
+	assert.InDelta(t, 4, float64(frames[0].State.Levels[8])/float64(frames[0].State.Levels[1]), 0.3, "and is that much brighter")
+	assert.True(t, frames[0].State.Uneven)
 	require.NotNil(t, s.Quality())
 	assert.InDelta(t, 25, s.Quality().Evenness, 3)
 	even := newScanner(4)
 	even.show(content, 4*ms, clock.Second)
-	assert.False(t, even.Finish(even.t)[0].Sight.Uneven)
+	assert.False(t, even.Finish(even.t)[0].State.Uneven)
 }
 
 // A whole scanned display that flashes reads as its content, and as nothing between.

@@ -4,8 +4,8 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // Response is how quickly a display follows: a content is there when it was present for Share percent
@@ -29,7 +29,7 @@ type Screen struct {
 	cells    []cell
 	queue    queue
 	settler  *settler
-	frames   []reel.Frame
+	frames   []display.Frame
 	check    clock.Time
 	trims    []trim
 }
@@ -54,7 +54,7 @@ type part struct {
 // trim is what is drawn with a sight without being part of it: the cursor, and how strongly it shines.
 type trim struct {
 	t      clock.Time
-	cursor *reel.Cursor
+	cursor *display.Cursor
 	level  int
 }
 
@@ -141,7 +141,7 @@ func (s *Screen) mixture(i int, end clock.Time) {
 	}
 	value := best.value
 	if longest < s.enough && value != 0 && !s.pixels {
-		value |= uint16(reel.WashedOut)
+		value |= uint16(display.WashedOut)
 	}
 	s.queue.put(change{max(best.from, c.stretch), i, value, best.at})
 	c.stretch = end
@@ -150,7 +150,7 @@ func (s *Screen) mixture(i int, end clock.Time) {
 
 // Cursor changes where the cursor is shown; nil for nowhere. A cursor that stood for as long as a content must is a
 // stretch of its own: a frame that differs from the one before by its cursor alone.
-func (s *Screen) Cursor(t clock.Time, c *reel.Cursor) {
+func (s *Screen) Cursor(t clock.Time, c *display.Cursor) {
 	s.trim(t, func(x *trim) { x.cursor = c })
 }
 
@@ -174,7 +174,7 @@ func (s *Screen) trim(t clock.Time, change func(*trim)) {
 }
 
 // sight makes one of cells.
-func (s *Screen) sight(cells []uint16) (sight reel.Sight) {
+func (s *Screen) sight(cells []uint16) (sight display.State) {
 	for _, c := range cells {
 		switch {
 		case s.pixels:
@@ -182,7 +182,7 @@ func (s *Screen) sight(cells []uint16) (sight reel.Sight) {
 		case c == 0:
 			sight.Cells = append(sight.Cells, ' ')
 		default:
-			sight.Cells = append(sight.Cells, reel.Cell(c))
+			sight.Cells = append(sight.Cells, display.Cell(c))
 		}
 	}
 	return sight
@@ -193,17 +193,17 @@ func (s *Screen) accept(p picture) {
 		s.frames[n-1].To = p.from
 	}
 	at := p.at
-	s.frames = append(s.frames, reel.Frame{From: p.from, Sight: s.sight(p.cells), At: &at})
+	s.frames = append(s.frames, display.Frame{From: p.from, State: s.sight(p.cells), At: &at})
 }
 
 // Now gives the sight that the eye is sure of by the moment t, with the cursor and level of the moment.
-func (s *Screen) Now(t clock.Time) reel.Sight {
+func (s *Screen) Now(t clock.Time) display.State {
 	s.advance(t)
-	var sight reel.Sight
+	var sight display.State
 	if p, ok := s.settler.standing(t - 3*s.response.Time); ok {
 		sight = s.sight(p.cells)
 	} else if n := len(s.frames); n > 0 {
-		sight = s.frames[n-1].Sight
+		sight = s.frames[n-1].State
 	} else {
 		sight = s.sight(make([]uint16, len(s.cells)))
 	}
@@ -218,7 +218,7 @@ func (s *Screen) Now(t clock.Time) reel.Sight {
 
 // Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has from its
 // beginning on, or soon after.
-func (s *Screen) Finish(t clock.Time) []reel.Frame {
+func (s *Screen) Finish(t clock.Time) []display.Frame {
 	s.advance(t)
 	s.queue.release(t+1, s.settler)
 	s.settler.finish(t)
@@ -235,14 +235,14 @@ func (s *Screen) Finish(t clock.Time) []reel.Frame {
 			level = s.trims[k].level
 			k++
 		}
-		s.frames[i].Sight.Levels = []int{level}
+		s.frames[i].State.Levels = []int{level}
 	}
 	return s.frames
 }
 
 // withCursors gives the frames their cursors. One that was put somewhere while the text changed, or for too short a time to be
 // there on the glass, makes no stretch of its own.
-func (s *Screen) withCursors(end clock.Time) (out []reel.Frame) {
+func (s *Screen) withCursors(end clock.Time) (out []display.Frame) {
 	var stood []trim
 	for i, x := range s.trims {
 		to := end
@@ -254,7 +254,7 @@ func (s *Screen) withCursors(end clock.Time) (out []reel.Frame) {
 		}
 	}
 	k := 0
-	var now *reel.Cursor
+	var now *display.Cursor
 	take := func(until clock.Time) {
 		for k < len(stood) && stood[k].t <= until {
 			now = stood[k].cursor
@@ -263,16 +263,16 @@ func (s *Screen) withCursors(end clock.Time) (out []reel.Frame) {
 	}
 	for _, f := range s.frames {
 		take(min(f.From+s.enough, f.To-1))
-		f.Sight.Cursor = now
+		f.State.Cursor = now
 		for k < len(stood) && stood[k].t <= f.To-s.enough {
 			next := f
 			f.To, next.From = stood[k].t, stood[k].t
-			if take(stood[k].t); !same(f.Sight.Cursor, now) {
+			if take(stood[k].t); !same(f.State.Cursor, now) {
 				out = append(out, f)
 			} else {
 				next.From = f.From
 			}
-			next.Sight.Cursor = now
+			next.State.Cursor = now
 			f = next
 		}
 		out = append(out, f)
@@ -280,4 +280,4 @@ func (s *Screen) withCursors(end clock.Time) (out []reel.Frame) {
 	return out
 }
 
-func same(a, b *reel.Cursor) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }
+func same(a, b *display.Cursor) bool { return a == nil && b == nil || a != nil && b != nil && *a == *b }

@@ -159,7 +159,7 @@ func init() {
 		}}}
 	}})
 	register(&Fault{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Sizes: func(s *Subject) (out []Size) {
-		if s.Part.Kind.Look != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
+		if s.Part.Kind.Geometry != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
 			return nil
 		}
 		var pins []string

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sort"
 
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/part"
@@ -49,14 +50,14 @@ type Subject struct {
 	Reels    []*reel.Reel      // of each trial
 	Verdicts [][]judge.Verdict // of each trial, where they are at hand
 
-	look *reel.Look // of a display
+	look *display.Geometry // of a display
 }
 
 // NewSubject looks at a part.
 func NewSubject(x *exercise.Exercise, p *part.Built, reels []*reel.Reel, verdicts [][]judge.Verdict) *Subject {
 	s := &Subject{Exercise: x, Part: p, Reels: reels, Verdicts: verdicts}
-	if p.Kind.Look != nil {
-		look := p.Kind.Look(*p)
+	if p.Kind.Geometry != nil {
+		look := p.Kind.Geometry(*p)
 		s.look = &look
 	}
 	return s
@@ -74,7 +75,7 @@ func All() []*Fault {
 }
 
 // form is what kind of thing the part shows; "" for one that shows nothing.
-func (s *Subject) form() reel.Form {
+func (s *Subject) form() display.Form {
 	if s.look == nil {
 		return ""
 	}
@@ -83,14 +84,14 @@ func (s *Subject) form() reel.Form {
 
 // digits is how many seven-segment digits the part has, 0 for another kind of part.
 func (s *Subject) digits() int {
-	if s.form() != reel.FormDigits {
+	if s.form() != display.FormDigits {
 		return 0
 	}
 	return s.look.Digits()
 }
 
 // pair is an expected sight beside the one that was seen in its place.
-type pair struct{ want, seen reel.Sight }
+type pair struct{ want, seen display.State }
 
 // pairs lists those of the part's expectations in which contents can be compared.
 func (s *Subject) pairs() (out []pair) {
@@ -100,8 +101,8 @@ func (s *Subject) pairs() (out []pair) {
 				continue
 			}
 			for _, l := range v.Lanes {
-				if l.Expected != nil && l.Seen != nil && l.Expected.Sight != nil && l.Seen.Sight != nil && l.Step != judge.Extra {
-					out = append(out, pair{*l.Expected.Sight, *l.Seen.Sight})
+				if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil && l.Step != judge.Extra {
+					out = append(out, pair{*l.Expected.State, *l.Seen.State})
 				}
 			}
 		}
@@ -110,27 +111,27 @@ func (s *Subject) pairs() (out []pair) {
 }
 
 // sights transforms every sight of a display.
-func sights(display string, f func(*reel.Track, reel.Sight) reel.Sight) func(*reel.Reel) *reel.Reel {
-	return frames(display, func(t *reel.Track) []reel.Frame {
+func sights(name string, f func(*display.Track, display.State) display.State) func(*reel.Reel) *reel.Reel {
+	return frames(name, func(t *display.Track) []display.Frame {
 		out := slices.Clone(t.Frames)
 		for i := range out {
-			out[i].Sight = f(t, out[i].Sight)
+			out[i].State = f(t, out[i].State)
 		}
 		return out
 	})
 }
 
 // frames transforms the frames of a display.
-func frames(display string, f func(*reel.Track) []reel.Frame) func(*reel.Reel) *reel.Reel {
+func frames(name string, f func(*display.Track) []display.Frame) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
 		out := *r
 		out.Tracks = slices.Clone(r.Tracks)
 		for i := range out.Tracks {
-			if t := &out.Tracks[i]; t.Display == display {
+			if t := &out.Tracks[i]; t.Display == name {
 				t.Frames = f(&r.Tracks[i])
 			}
 		}
-		out.Regather(display)
+		out.Regather(name)
 		return &out
 	}
 }

@@ -39,7 +39,7 @@ func text(t *testing.T, r *reel.Reel) string {
 func lit(r *reel.Reel) (out []any) {
 	for _, track := range r.Tracks {
 		for _, f := range track.Frames {
-			out = append(out, f.From, f.To, f.Sight.Lights.Bits(), f.Sight.Cells, f.Sight.Pitch, f.Sight.Line, f.Sight.Pixels)
+			out = append(out, f.From, f.To, f.State.Lights.Bits(), f.State.Cells, f.State.Pitch, f.State.Line, f.State.Pixels)
 		}
 	}
 	return out
@@ -109,7 +109,7 @@ func TestReadNumber(t *testing.T) {
 	track := r.Track(x.Parts[0].Name)
 	var seen []int
 	for _, f := range track.Frames {
-		if n, ok := fault.ReadNumber(track, f.Sight); ok {
+		if n, ok := fault.ReadNumber(track, f.State); ok {
 			seen = append(seen, n)
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/reel"
 )
@@ -56,7 +57,7 @@ func init() {
 				continue
 			}
 			return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.", s.Part.Name),
-				Reel: sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
+				Reel: sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
 					if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
 						return p.want
 					}
@@ -72,7 +73,7 @@ func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
 		base := 0
 		for _, f := range r.Track(s.Part.Name).Frames {
-			if first, ok := s.number(f.Sight); ok {
+			if first, ok := s.number(f.State); ok {
 				base = first
 				break
 			}
@@ -84,7 +85,7 @@ func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
 // counts tells whether the part can show numbers.
 func (s *Subject) counts() bool {
 	f := s.form()
-	return f == reel.FormDigits || f == reel.FormText || f == reel.FormLines
+	return f == display.FormDigits || f == display.FormText || f == display.FormLines
 }
 
 func abs(n int) int { return max(n, -n) }
@@ -119,27 +120,27 @@ func (s *Subject) offsets() []int {
 	return by
 }
 
-func (s *Subject) number(x reel.Sight) (int, bool) {
-	t := reel.Track{Look: *s.look}
+func (s *Subject) number(x display.State) (int, bool) {
+	t := display.Track{Geometry: *s.look}
 	return ReadNumber(&t, x)
 }
 
 var number = regexp.MustCompile(`[0-9]+`)
 
 // ReadNumber reads the first number that a sight shows; ok is false where there is none.
-func ReadNumber(t *reel.Track, s reel.Sight) (n int, ok bool) {
+func ReadNumber(t *display.Track, s display.State) (n int, ok bool) {
 	text := ""
-	switch t.Look.Form {
-	case reel.FormDigits:
-		if text = glyph.Digits(s.Lights.Bits(), min(8, t.Look.Digits())).Symbols(); strings.ContainsAny(strings.TrimLeft(text, " "), " ?") {
+	switch t.Geometry.Form {
+	case display.FormDigits:
+		if text = glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits())).Symbols(); strings.ContainsAny(strings.TrimLeft(text, " "), " ?") {
 			return 0, false
 		}
 		if text = strings.TrimLeft(text, " "); strings.Trim(text, "0123456789") != "" {
 			return 0, false
 		}
-	case reel.FormText:
+	case display.FormText:
 		text = strings.Join(t.Rows(s), "\n")
-	case reel.FormLines:
+	case display.FormLines:
 		text = s.Line
 	}
 	text = number.FindString(text)
@@ -147,9 +148,9 @@ func ReadNumber(t *reel.Track, s reel.Sight) (n int, ok bool) {
 	return n, err == nil
 }
 
-func blank(s reel.Sight) bool {
+func blank(s display.State) bool {
 	for _, l := range s.Lights {
-		if l != reel.Dark {
+		if l != display.Dark {
 			return false
 		}
 	}
@@ -158,7 +159,7 @@ func blank(s reel.Sight) bool {
 
 // renumbered changes the first number of every sight; a result that is not ok leaves the sight alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
-	return sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
+	return sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
 		n, ok := ReadNumber(t, x)
 		if !ok {
 			return x
@@ -171,13 +172,13 @@ func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel
 }
 
 // writeNumber puts a number in place of the first one of a sight, as wide as that where it had leading zeros.
-func writeNumber(t *reel.Track, s reel.Sight, n int) reel.Sight {
+func writeNumber(t *display.Track, s display.State, n int) display.State {
 	text := strconv.Itoa(n)
-	switch t.Look.Form {
-	case reel.FormDigits:
-		width := t.Look.Digits()
+	switch t.Geometry.Form {
+	case display.FormDigits:
+		width := t.Geometry.Digits()
 		padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
-		s.Lights = append(reel.Lights(nil), s.Lights...)
+		s.Lights = append(display.Lights(nil), s.Lights...)
 		if padded {
 			text = fmt.Sprintf("%0*d", width, n)
 		}
@@ -189,7 +190,7 @@ func writeNumber(t *reel.Track, s reel.Sight, n int) reel.Sight {
 			}
 			put(s.Lights, d, p|pattern(s.Lights, d)&glyph.DP)
 		}
-	case reel.FormText:
+	case display.FormText:
 		rows := t.Rows(s)
 		for r, row := range rows {
 			at := number.FindStringIndex(row)
@@ -200,13 +201,13 @@ func writeNumber(t *reel.Track, s reel.Sight, n int) reel.Sight {
 				text = fmt.Sprintf("%0*d", at[1]-at[0], n)
 			}
 			changed := []rune(row[:at[0]] + text + row[at[1]:])
-			for len(changed) < t.Look.Grid.Columns {
+			for len(changed) < t.Geometry.Grid.Columns {
 				changed = append(changed, ' ')
 			}
-			rows[r] = string(changed[:t.Look.Grid.Columns])
+			rows[r] = string(changed[:t.Geometry.Grid.Columns])
 			return withRows(t, s, rows)
 		}
-	case reel.FormLines:
+	case display.FormLines:
 		if at := number.FindStringIndex(s.Line); at != nil {
 			s.Line = s.Line[:at[0]] + text + s.Line[at[1]:]
 		}
@@ -215,20 +216,20 @@ func writeNumber(t *reel.Track, s reel.Sight, n int) reel.Sight {
 }
 
 // withRows puts text into a sight of a character display. A character that is the same as before keeps its cell.
-func withRows(t *reel.Track, s reel.Sight, rows []string) reel.Sight {
+func withRows(t *display.Track, s display.State, rows []string) display.State {
 	before := t.Rows(s)
-	cells := append([]reel.Cell(nil), s.Cells...)
+	cells := append([]display.Cell(nil), s.Cells...)
 	for r, row := range rows {
 		was := []rune(before[r])
 		for c, x := range []rune(row) {
 			if x == was[c] {
 				continue
 			}
-			cell, ok := t.Look.Grid.Cell(x)
+			cell, ok := t.Geometry.Grid.Cell(x)
 			if !ok {
-				cell = reel.AnyCustom
+				cell = display.AnyCustom
 			}
-			cells[r*t.Look.Grid.Columns+c] = cell
+			cells[r*t.Geometry.Grid.Columns+c] = cell
 		}
 	}
 	s.Cells = cells

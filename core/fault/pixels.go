@@ -3,8 +3,8 @@ package fault
 import (
 	"fmt"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
-	"hemble/core/reel"
 )
 
 // turns are the ways in which a picture stands wrong on its glass: each undoes itself. A controller reads its memory from either
@@ -20,11 +20,11 @@ var turns = []struct {
 
 func init() {
 	register(&Fault{Code: "turned", Doc: "a picture hangs upside down or is mirrored", Sizes: func(s *Subject) (out []Size) {
-		if s.form() != reel.FormPixels {
+		if s.form() != display.FormPixels {
 			return nil
 		}
 		for _, turn := range turns {
-			out = append(out, Size{Text: fmt.Sprintf(turn.text, s.Part.Name), Reel: sights(s.Part.Name, func(t *reel.Track, seen reel.Sight) reel.Sight {
+			out = append(out, Size{Text: fmt.Sprintf(turn.text, s.Part.Name), Reel: sights(s.Part.Name, func(t *display.Track, seen display.State) display.State {
 				if seen.Pixels == nil { // it is off
 					return seen
 				}

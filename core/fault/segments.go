@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -24,7 +25,7 @@ func init() {
 		for i, w := range [][segments]bool{wired, without, without} {
 			colon := i == 2 && s.look.Colon > 0
 			out = append(out, Size{Text: fmt.Sprintf("The segments of %s are inverted: what should be lit is dark, and the other way round. The patterns are for the other polarity.", s.Part.Name),
-				Reel: lights(s.Part.Name, func(l reel.Lights) {
+				Reel: lights(s.Part.Name, func(l display.Lights) {
 					for i := range l {
 						if i/segments < s.digits() && w[i%segments] || i/segments == s.digits() && colon {
 							l[i] = flip(l[i])
@@ -35,7 +36,7 @@ func init() {
 		return out
 	}})
 	register(&Fault{Code: "lamp-inverted", Doc: "a lamp is on when it should be off, and the other way round", Sizes: func(s *Subject) []Size {
-		if f := s.form(); f != reel.FormLamp && f != reel.FormBar {
+		if f := s.form(); f != display.FormLamp && f != display.FormBar {
 			return nil
 		}
 		changes := false
@@ -46,7 +47,7 @@ func init() {
 			return nil
 		}
 		return []Size{{Text: fmt.Sprintf("%s is inverted: lit when it should be dark, and the other way round.", s.Part.Name),
-			Reel: lights(s.Part.Name, func(l reel.Lights) {
+			Reel: lights(s.Part.Name, func(l display.Lights) {
 				for i := range l {
 					l[i] = flip(l[i])
 				}
@@ -143,7 +144,7 @@ func init() {
 		}
 		zero, blank := glyph.Seven('0')[0], glyph.Pattern(0)
 		swap := func(from, to glyph.Pattern) func(*reel.Reel) *reel.Reel {
-			return lights(s.Part.Name, func(l reel.Lights) {
+			return lights(s.Part.Name, func(l display.Lights) {
 				for d := 0; d < n-1 && pattern(l, d) == from; d++ {
 					put(l, d, to)
 				}
@@ -159,11 +160,11 @@ func init() {
 		if n == 0 || s.look.Colon == 0 {
 			return nil
 		}
-		set := func(to reel.State) func(*reel.Reel) *reel.Reel {
-			return lights(s.Part.Name, func(l reel.Lights) { l[segments*n] = to })
+		set := func(to display.Light) func(*reel.Reel) *reel.Reel {
+			return lights(s.Part.Name, func(l display.Lights) { l[segments*n] = to })
 		}
-		missing := Size{Text: fmt.Sprintf("The colon of %s is missing.", s.Part.Name), Makes: "the colon is always lit", Reel: set(reel.Lit)}
-		lit := Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", s.Part.Name), Makes: "the colon is missing", Reel: set(reel.Dark)}
+		missing := Size{Text: fmt.Sprintf("The colon of %s is missing.", s.Part.Name), Makes: "the colon is always lit", Reel: set(display.Lit)}
+		lit := Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", s.Part.Name), Makes: "the colon is missing", Reel: set(display.Dark)}
 		if s.Verdicts == nil {
 			return []Size{missing, lit}
 		}
@@ -184,15 +185,15 @@ func (s *Subject) colons() (dark, lit int) {
 	for _, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			for _, l := range v.Lanes {
-				if v.Display != s.Part.Name || l.Step != judge.Wrong || l.Expected == nil || l.Seen == nil || l.Expected.Sight == nil || l.Seen.Sight == nil {
+				if v.Display != s.Part.Name || l.Step != judge.Wrong || l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Seen.State == nil {
 					continue
 				}
-				a, b := l.Seen.Sight.Lights, l.Expected.Sight.Lights
+				a, b := l.Seen.State.Lights, l.Expected.State.Lights
 				switch {
 				case len(a) <= at || len(b) <= at:
-				case a[at] != reel.Lit && b[at] == reel.Lit:
+				case a[at] != display.Lit && b[at] == display.Lit:
 					dark++
-				case a[at] == reel.Lit && b[at] != reel.Lit:
+				case a[at] == display.Lit && b[at] != display.Lit:
 					lit++
 				}
 			}
@@ -227,39 +228,39 @@ func listed(words []string) string {
 }
 
 // lights transforms the lights of every sight; the levels follow.
-func lights(display string, f func(reel.Lights)) func(*reel.Reel) *reel.Reel {
-	return sights(display, func(_ *reel.Track, s reel.Sight) reel.Sight {
+func lights(name string, f func(display.Lights)) func(*reel.Reel) *reel.Reel {
+	return sights(name, func(_ *display.Track, s display.State) display.State {
 		s.Lights, s.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
 		was := slices.Clone(s.Lights)
 		f(s.Lights)
 		for i, l := range s.Lights {
 			if l != was[i] && i < len(s.Levels) {
-				s.Levels[i] = map[bool]int{true: 255, false: 0}[l == reel.Lit]
+				s.Levels[i] = map[bool]int{true: 255, false: 0}[l == display.Lit]
 			}
 		}
 		return s
 	})
 }
 
-func flip(s reel.State) reel.State {
-	if s == reel.Lit {
-		return reel.Dark
+func flip(s display.Light) display.Light {
+	if s == display.Lit {
+		return display.Dark
 	}
-	return reel.Lit
+	return display.Lit
 }
 
-func pattern(l reel.Lights, digit int) (p glyph.Pattern) {
+func pattern(l display.Lights, digit int) (p glyph.Pattern) {
 	for i, x := range l[digit*segments : (digit+1)*segments] {
-		if x == reel.Lit {
+		if x == display.Lit {
 			p |= 1 << i
 		}
 	}
 	return p
 }
 
-func put(l reel.Lights, digit int, p glyph.Pattern) {
+func put(l display.Lights, digit int, p glyph.Pattern) {
 	for i := range segments {
-		l[digit*segments+i] = reel.State(p >> i & 1)
+		l[digit*segments+i] = display.Light(p >> i & 1)
 	}
 }
 
@@ -275,7 +276,7 @@ func (s *Subject) wired() (out [segments]bool) {
 // permuted moves the light of segment order[i] to segment i, in every digit.
 func (s *Subject) permuted(order []int, text string) Size {
 	n := s.digits()
-	return Size{Text: text, Reel: lights(s.Part.Name, func(l reel.Lights) {
+	return Size{Text: text, Reel: lights(s.Part.Name, func(l display.Lights) {
 		for d := range n {
 			p := pattern(l, d)
 			moved := glyph.Pattern(0)
@@ -369,16 +370,16 @@ func (s *Subject) mistaken() *Size {
 		trial string
 		at    clock.Time
 	}
-	wrong := map[moment]reel.Sight{}
+	wrong := map[moment]display.State{}
 	var seen, want glyph.Pattern
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			for _, l := range v.Lanes {
-				if v.Display != s.Part.Name || l.Step != judge.Wrong || l.Expected == nil || l.Seen == nil || l.Expected.Sight == nil {
+				if v.Display != s.Part.Name || l.Step != judge.Wrong || l.Expected == nil || l.Seen == nil || l.Expected.State == nil {
 					continue
 				}
 				for d := range s.digits() {
-					a, b := pattern(l.Seen.Sight.Lights, d), pattern(l.Expected.Sight.Lights, d)
+					a, b := pattern(l.Seen.State.Lights, d), pattern(l.Expected.State.Lights, d)
 					if a == b {
 						continue
 					}
@@ -386,7 +387,7 @@ func (s *Subject) mistaken() *Size {
 						return nil
 					}
 					seen, want = a, b
-					wrong[moment{s.Reels[trial].Trial, l.Seen.From}] = *l.Expected.Sight
+					wrong[moment{s.Reels[trial].Trial, l.Seen.From}] = *l.Expected.State
 				}
 			}
 		}
@@ -396,11 +397,11 @@ func (s *Subject) mistaken() *Size {
 	}
 	return &Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", s.Part.Name, want.Symbol(), litOrNothing(seen), symbolOrBlank(seen)),
 		Reel: func(r *reel.Reel) *reel.Reel {
-			return frames(s.Part.Name, func(t *reel.Track) []reel.Frame {
+			return frames(s.Part.Name, func(t *display.Track) []display.Frame {
 				out := slices.Clone(t.Frames)
 				for i := range out {
 					if to, ok := wrong[moment{r.Trial, out[i].From}]; ok {
-						out[i].Sight = to
+						out[i].State = to
 					}
 				}
 				return out
@@ -411,7 +412,7 @@ func (s *Subject) mistaken() *Size {
 // repatterned puts one pattern in place of another.
 func (s *Subject) repatterned(changes map[glyph.Pattern]glyph.Pattern) func(*reel.Reel) *reel.Reel {
 	n := s.digits()
-	return lights(s.Part.Name, func(l reel.Lights) {
+	return lights(s.Part.Name, func(l display.Lights) {
 		for d := range n {
 			if to, ok := changes[pattern(l, d)]; ok {
 				put(l, d, to)
@@ -463,7 +464,7 @@ func digitOrders(s *Subject) (out []Size) {
 		if mirrored {
 			text = fmt.Sprintf("The digits of %s stand in reverse order.", s.Part.Name)
 		}
-		out = append(out, Size{Text: text, Reel: lights(s.Part.Name, func(l reel.Lights) {
+		out = append(out, Size{Text: text, Reel: lights(s.Part.Name, func(l display.Lights) {
 			was := slices.Clone(l)
 			for i, k := range order {
 				put(l, i, pattern(was, k))

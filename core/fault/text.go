@@ -4,12 +4,13 @@ import (
 	"fmt"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/reel"
 )
 
 func init() {
 	register(&Fault{Code: "rows", Doc: "text stands in another row", Sizes: func(s *Subject) (out []Size) {
-		if s.form() != reel.FormText {
+		if s.form() != display.FormText {
 			return nil
 		}
 		n := s.look.Grid.Rows
@@ -27,9 +28,9 @@ func init() {
 				continue
 			}
 			out = append(out, Size{Text: fmt.Sprintf("Text of %s stands in the wrong row: what belongs in row %d came in row %d.", s.Part.Name, moved+1, order[moved]+1),
-				Reel: cells(s.Part.Name, func(t *reel.Track, c []reel.Cell) []reel.Cell {
-					w := t.Look.Grid.Columns
-					moved := make([]reel.Cell, 0, len(c))
+				Reel: cells(s.Part.Name, func(t *display.Track, c []display.Cell) []display.Cell {
+					w := t.Geometry.Grid.Columns
+					moved := make([]display.Cell, 0, len(c))
 					for _, k := range order {
 						moved = append(moved, c[k*w:(k+1)*w]...)
 					}
@@ -39,7 +40,7 @@ func init() {
 		return out
 	}})
 	register(&Fault{Code: "columns", Doc: "text stands some places too far to the right or left", Sizes: func(s *Subject) (out []Size) {
-		if s.form() != reel.FormText {
+		if s.form() != display.FormText {
 			return nil
 		}
 		rows := s.look.Grid.Rows
@@ -53,9 +54,9 @@ func init() {
 				side = "left"
 			}
 			out = append(out, Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, s.Part.Name, abs(by), side), Makes: fmt.Sprintf("text stands off by %d places", abs(by)),
-				Reel: cells(s.Part.Name, func(t *reel.Track, c []reel.Cell) []reel.Cell {
-					w := t.Look.Grid.Columns
-					moved := make([]reel.Cell, len(c))
+				Reel: cells(s.Part.Name, func(t *display.Track, c []display.Cell) []display.Cell {
+					w := t.Geometry.Grid.Columns
+					moved := make([]display.Cell, len(c))
 					for i := range moved {
 						moved[i] = ' '
 						if row >= 0 && i/w != row {
@@ -72,10 +73,10 @@ func init() {
 		return out
 	}})
 	register(&Fault{Code: "leftovers", Once: true, Doc: "the end of a longer text stays behind a shorter one", Sizes: func(s *Subject) []Size {
-		if s.form() != reel.FormText {
+		if s.form() != display.FormText {
 			return nil
 		}
-		t := &reel.Track{Look: *s.look}
+		t := &display.Track{Geometry: *s.look}
 		what := ""
 		tails := map[string]string{} // rows by what is seen
 		for _, p := range s.pairs() {
@@ -94,7 +95,7 @@ func init() {
 			return nil
 		}
 		return []Size{{Text: fmt.Sprintf("The end of a longer text stays behind on %s: %s. A shorter text must overwrite all of it.", s.Part.Name, what),
-			Reel: sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
+			Reel: sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
 				rows := t.Rows(x)
 				for i := range rows {
 					if to, ok := tails[rows[i]]; ok {
@@ -105,15 +106,15 @@ func init() {
 			})}}
 	}})
 	register(&Fault{Code: "words", Once: true, Doc: "a text is written otherwise: letters in the other case, or a few characters different", Sizes: func(s *Subject) []Size {
-		if f := s.form(); f != reel.FormText && f != reel.FormLines {
+		if f := s.form(); f != display.FormText && f != display.FormLines {
 			return nil
 		}
-		t := &reel.Track{Look: *s.look}
+		t := &display.Track{Geometry: *s.look}
 		lines := map[string]string{}
 		what, only := "", true
 		for _, p := range s.pairs() {
 			want, seen := []string{p.want.Line}, []string{p.seen.Line}
-			if t.Look.Form == reel.FormText {
+			if t.Geometry.Form == display.FormText {
 				want, seen = t.Rows(p.want), t.Rows(p.seen)
 			}
 			for i := range want {
@@ -135,8 +136,8 @@ func init() {
 			how = "with other capitals or spaces than asked"
 		}
 		return []Size{{Text: fmt.Sprintf("%s writes its text %s: %s.", s.Part.Name, how, what),
-			Reel: sights(s.Part.Name, func(t *reel.Track, x reel.Sight) reel.Sight {
-				if t.Look.Form == reel.FormLines {
+			Reel: sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
+				if t.Geometry.Form == display.FormLines {
 					if to, ok := lines[x.Line]; ok {
 						x.Line = to
 					}
@@ -179,8 +180,8 @@ func alike(a, b string) bool {
 }
 
 // cells transforms the characters of every sight.
-func cells(display string, f func(*reel.Track, []reel.Cell) []reel.Cell) func(*reel.Reel) *reel.Reel {
-	return sights(display, func(t *reel.Track, s reel.Sight) reel.Sight {
+func cells(name string, f func(*display.Track, []display.Cell) []display.Cell) func(*reel.Reel) *reel.Reel {
+	return sights(name, func(t *display.Track, s display.State) display.State {
 		s.Cells = f(t, s.Cells)
 		return s
 	})

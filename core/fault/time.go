@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/part"
@@ -17,7 +18,7 @@ var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 
 
 func init() {
 	register(&Fault{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Sizes: func(s *Subject) (out []Size) {
-		if s.Exercise.Chip == nil || s.Part.Kind.Look == nil {
+		if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil {
 			return nil
 		}
 		if s.Verdicts != nil {
@@ -26,7 +27,7 @@ func init() {
 			}
 			return nil
 		}
-		first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Built) bool { return p.Kind.Look != nil })
+		first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Built) bool { return p.Kind.Geometry != nil })
 		if s.Exercise.Parts[first] != s.Part { // it is about the chip, whatever the display
 			return nil
 		}
@@ -61,11 +62,11 @@ func init() {
 		}
 		x := by[first]
 		return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
-			Reel: frames(s.Part.Name, func(t *reel.Track) (out []reel.Frame) {
+			Reel: frames(s.Part.Name, func(t *display.Track) (out []display.Frame) {
 				shift := clock.Time(0)
 				for _, f := range t.Frames {
 					length := f.Length()
-					if t.Short(f.Sight) == first && near(length, x.seen) {
+					if t.Short(f.State) == first && near(length, x.seen) {
 						length = x.want
 					}
 					from := f.From + shift
@@ -81,9 +82,9 @@ func init() {
 			return nil
 		}
 		return []Size{{Text: fmt.Sprintf("The scan of %s stands still at times: single digits stay lit and the rest is dark. The program waits for something else meanwhile.", s.Part.Name),
-			Reel: frames(s.Part.Name, func(t *reel.Track) (out []reel.Frame) {
+			Reel: frames(s.Part.Name, func(t *display.Track) (out []display.Frame) {
 				for _, f := range t.Frames {
-					if n := len(out); n > 0 && f.Length() < clock.Second && within(f.Sight, out[n-1].Sight) {
+					if n := len(out); n > 0 && f.Length() < clock.Second && within(f.State, out[n-1].State) {
 						out[n-1].To = f.To
 						continue
 					}
@@ -96,12 +97,12 @@ func init() {
 		for _, verdicts := range s.Verdicts {
 			for _, v := range verdicts {
 				for i, l := range v.Lanes {
-					if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.Sight == nil || i == 0 || v.Lanes[i-1].Seen == nil {
+					if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil || i == 0 || v.Lanes[i-1].Seen == nil {
 						continue
 					}
-					if before, here := v.Lanes[i-1].Seen, l.Seen; before.Sight != nil && s.follows(*before.Sight, *here.Sight) {
-						gone := *here.Sight
-						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(t *reel.Track) []reel.Frame { return without(t, gone) })}}
+					if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil && s.follows(*before.State, *here.State) {
+						gone := *here.State
+						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(t *display.Track) []display.Frame { return without(t, gone) })}}
 					}
 				}
 			}
@@ -109,11 +110,11 @@ func init() {
 		return nil
 	}})
 	register(&Fault{Code: "pitch", Doc: "a tone is an octave too high or too low", Sizes: func(s *Subject) []Size {
-		if s.form() != reel.FormSound {
+		if s.form() != display.FormSound {
 			return nil
 		}
 		scaled := func(n, d int) func(*reel.Reel) *reel.Reel {
-			return sights(s.Part.Name, func(_ *reel.Track, x reel.Sight) reel.Sight {
+			return sights(s.Part.Name, func(_ *display.Track, x display.State) display.State {
 				x.Pitch = x.Pitch * n / d
 				return x
 			})
@@ -242,7 +243,7 @@ func (s *Subject) gaps() bool {
 	for _, r := range s.Reels {
 		t := r.Track(s.Part.Name)
 		for i := 1; i < len(t.Frames); i++ {
-			if f := t.Frames[i]; f.Length() < clock.Second && within(f.Sight, t.Frames[i-1].Sight) {
+			if f := t.Frames[i]; f.Length() < clock.Second && within(f.State, t.Frames[i-1].State) {
 				return true
 			}
 		}
@@ -251,24 +252,24 @@ func (s *Subject) gaps() bool {
 }
 
 // within tells whether a sight lights some of the lights of another, and no others.
-func within(part, whole reel.Sight) bool {
+func within(part, whole display.State) bool {
 	a, b := part.Lights.Bits(), whole.Lights.Bits()
 	return a != b && a&^b == 0
 }
 
 // follows tells whether a number is the next one after another; of m:ss and 12-hour times, whether minutes or the last
 // two digits are.
-func (s *Subject) follows(before, here reel.Sight) bool {
+func (s *Subject) follows(before, here display.State) bool {
 	a, ok := s.number(before)
 	b, shown := s.number(here)
 	return ok && shown && (b == a+1 || b == a-1)
 }
 
 // without takes the frames of one sight away; what comes later comes so much earlier.
-func without(t *reel.Track, gone reel.Sight) (out []reel.Frame) {
+func without(t *display.Track, gone display.State) (out []display.Frame) {
 	shift := clock.Time(0)
 	for _, f := range t.Frames {
-		if t.Alike(f.Sight, gone) {
+		if t.Alike(f.State, gone) {
 			shift += f.Length()
 			continue
 		}

@@ -4,7 +4,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
-	"hemble/core/reel"
+	"hemble/core/display"
 	"hemble/core/spec"
 )
 
@@ -31,7 +31,7 @@ const (
 
 // seen is one frame of a track; frames that look alike to the expectation are one.
 type seen struct {
-	reel.Frame
+	display.Frame
 	clipped bool       // the run ended within it
 	startUp clock.Time // how long the program had needed before it could show this, the first thing of all
 }
@@ -39,7 +39,7 @@ type seen struct {
 // aligner finds the cheapest way to lay a track beside the expected frames (Needleman and Wunsch,
 // J. Mol. Biol. 48, 1970), so that one frame more or less does not spoil the rest.
 type aligner struct {
-	track     *reel.Track
+	track     *display.Track
 	want      []expected
 	seen      []seen
 	tolerance func(clock.Time) clock.Time
@@ -77,7 +77,7 @@ func allowStartUp(frames []seen) {
 		switch {
 		case f.From > longestStartUp:
 			return
-		case blank(f.Sight) || nothingSeen(&reel.Track{}, frames[i:i+1]) != "":
+		case blank(f.State) || nothingSeen(&display.Track{}, frames[i:i+1]) != "":
 			continue
 		}
 		frames[i].startUp = f.From
@@ -87,7 +87,7 @@ func allowStartUp(frames []seen) {
 
 func (a *aligner) cost(e expected, s seen) int {
 	a.compared++
-	ok, off := e.want.shows(a.track, s.Sight)
+	ok, off := e.want.shows(a.track, s.State)
 	if !ok {
 		return costWrong + costOff*off/1000
 	}
@@ -200,7 +200,7 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 			e--
 			s--
 			step := Wrong
-			if ok, _ := a.want[e].want.shows(a.track, a.seen[s].Sight); ok {
+			if ok, _ := a.want[e].want.shows(a.track, a.seen[s].State); ok {
 				if step = Mistimed; a.inTime(a.want[e], a.seen[s]) {
 					step = Right
 				}

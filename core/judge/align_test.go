@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"hemble/core/clock"
-	"hemble/core/reel"
+	"hemble/core/display"
 )
 
 // every is the alignment by all cells, of which align looks at some.
@@ -20,7 +20,7 @@ func (a *aligner) every() []pairing {
 
 // lines makes a track and expected frames of numbered lines of a terminal.
 func lines(want, seen []int) *aligner {
-	a := &aligner{track: &reel.Track{Look: reel.Look{Form: reel.FormLines}}, tolerance: func(l clock.Time) clock.Time { return l / 20 }}
+	a := &aligner{track: &display.Track{Geometry: display.Geometry{Form: display.FormLines}}, tolerance: func(l clock.Time) clock.Time { return l / 20 }}
 	for _, n := range want {
 		a.want = append(a.want, expected{want: lineWant(fmt.Sprint(n)), length: clock.Second})
 	}
@@ -37,7 +37,7 @@ func lines(want, seen []int) *aligner {
 }
 
 func seen1(from, to clock.Time, n int) seen {
-	return seen{Frame: reel.Frame{From: from, To: to, Sight: reel.Sight{Line: fmt.Sprint(n)}}}
+	return seen{Frame: display.Frame{From: from, To: to, State: display.State{Line: fmt.Sprint(n)}}}
 }
 
 // What is looked at of all ways finds the one that looking at all of them finds, whatever was seen.

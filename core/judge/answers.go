@@ -42,7 +42,7 @@ type answer struct {
 
 func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	var p *part.Built
-	if p = display(s, "answers", v, ps); p == nil {
+	if p = displayOf(s, "answers", v, ps); p == nil {
 		return nil
 	}
 	x := &answers{display: p.Name, within: v.Time("within")}
@@ -80,9 +80,9 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 		seen := "the cue never came"
 		for _, f := range frames {
 			if ok && f.From <= at && (at < f.To || f.clipped) {
-				expected.To, seen = f.To, t.Short(f.Sight)
+				expected.To, seen = f.To, t.Short(f.State)
 				pair = lane(t, Wrong, expected, f)
-				if shows, _ := row.want.shows(t, f.Sight); shows {
+				if shows, _ := row.want.shows(t, f.State); shows {
 					pair.Step = Right
 					right++
 				}

@@ -23,7 +23,7 @@ func init() {
 		}, windowFields),
 		Example: "{blinks: red, period: 1s, lit: 50%, from: 2s, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "blinks", v, ps)
+			p := displayOf(s, "blinks", v, ps)
 			if p == nil {
 				return nil
 			}
@@ -59,7 +59,7 @@ func (x *blinks) Judge(r *reel.Reel) Verdict {
 	}
 	var lit []seen // stretches
 	for _, f := range x.window.of(t, r) {
-		if blank(f.Sight) {
+		if blank(f.State) {
 			continue
 		}
 		if n := len(lit); n > 0 && lit[n-1].To == f.From {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -51,9 +52,9 @@ func (x *reads) captured(r *reel.Reel) (text string, ok bool) {
 	if x.sameAs != nil {
 		return x.sameAs.captured(r)
 	}
-	t, s := r.Track(x.display), *v.Lanes[0].Seen.Sight
+	t, s := r.Track(x.display), *v.Lanes[0].Seen.State
 	if g, inside := w.(*regionWant); inside {
-		t, s, w = &reel.Track{Look: g.look(t.Look), Custom: t.Custom}, g.cut(t, s), g.want
+		t, s, w = &display.Track{Geometry: g.look(t.Geometry), Custom: t.Custom}, g.cut(t, s), g.want
 	}
 	p, pattern := w.(*patternWant)
 	if !pattern {
@@ -73,7 +74,7 @@ type sameWant struct {
 	text string
 }
 
-func (w *sameWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *sameWant) shows(t *display.Track, s display.State) (bool, int) {
 	for _, line := range w.texts(t, s) {
 		if m := w.pattern.FindStringSubmatch(line); m != nil && m[min(1, len(m)-1)] == w.text {
 			return true, 0

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -29,8 +30,8 @@ func TestRegions(t *testing.T) {
 		v := judged(t, text, board)
 		assert.Equal(t, want, v.Outcome, text)
 		for _, p := range v.Lanes {
-			if p.Expected.Sight != nil {
-				assert.Len(t, p.Expected.Sight.Cells, 32, "it is drawn as the whole display")
+			if p.Expected.State != nil {
+				assert.Len(t, p.Expected.State.Cells, 32, "it is drawn as the whole display")
 			}
 		}
 	}
@@ -49,11 +50,11 @@ trials: [{name: x, length: 1s, expect: [{reads: sign, region: {row: 17, rows: 16
 	require.NotNil(t, oled, "%v", problems)
 	sign := func(x, y int) *reel.Reel {
 		p := oled.Part("sign")
-		track := reel.Track{Display: "sign", Look: p.Kind.Look(*p)}
-		b := track.Bitmap(reel.Sight{})
+		track := display.Track{Display: "sign", Geometry: p.Kind.Geometry(*p)}
+		b := track.Bitmap(display.State{})
 		b.Draw("Gate", x, y, 1)
-		track.Frames = []reel.Frame{{To: clock.Second, Sight: reel.Sight{Pixels: b.Pages(), Levels: []int{255}}}}
-		return &reel.Reel{Length: clock.Second, Tracks: []reel.Track{track}}
+		track.Frames = []display.Frame{{To: clock.Second, State: display.State{Pixels: b.Pages(), Levels: []int{255}}}}
+		return &reel.Reel{Length: clock.Second, Tracks: []display.Track{track}}
 	}
 	assert.Equal(t, judge.Met, oled.Trials[0].Expect[0].Judge(sign(5, 20)).Outcome)
 	assert.Equal(t, judge.Missed, oled.Trials[0].Expect[0].Judge(sign(5, 2)).Outcome)

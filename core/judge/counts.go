@@ -6,8 +6,8 @@ import (
 	"strconv"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -30,11 +30,11 @@ func init() {
 		}, timingFields),
 		Example: "{counts: count, from: 8, to: 12, each: 1s, limit: stays, marks: 4}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "counts", v, ps)
+			p := displayOf(s, "counts", v, ps)
 			if p == nil || !v.Has("from") || !v.Has("to") {
 				return nil
 			}
-			if grid := p.Kind.Look(*p).Grid; grid != nil && grid.Rows > 1 {
+			if grid := p.Kind.Geometry(*p).Grid; grid != nil && grid.Rows > 1 {
 				ps.Warn(v.At("counts"), "the other rows of %s must be blank while it counts: `row: 1` looks at one row only, beside a title in another", p.Name)
 			}
 			texts := countTexts(v, p, ps)
@@ -86,14 +86,14 @@ func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) 
 		ps.Add(v.At("to"), "a count has at least two numbers; `reads` judges one")
 		return nil
 	}
-	look := p.Kind.Look(*p)
+	look := p.Kind.Geometry(*p)
 	width := max(1, look.Digits())
-	if look.Form != reel.FormDigits {
+	if look.Form != display.FormDigits {
 		width = max(len(strconv.FormatInt(from, 10)), len(strconv.FormatInt(to, 10)))
 	}
 	for i := range n {
 		text := writeCount(from+i*step, v.Text("as"), width)
-		if look.Form == reel.FormDigits && look.Colon == 0 {
+		if look.Form == display.FormDigits && look.Colon == 0 {
 			text = strings.ReplaceAll(text, ":", "")
 		}
 		out = append(out, v.Text("before")+text+v.Text("behind"))

@@ -6,6 +6,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -30,7 +31,7 @@ type cursorWant struct {
 
 // readPlaced reads a frame of a character display that says which row it is about, or where the cursor is; rows are those it gives.
 func readPlaced(m spec.Values, rows []string, v spec.Value, p *part.Built, strict bool, ps *spec.Problems) want {
-	grid := p.Kind.Look(*p).Grid
+	grid := p.Kind.Geometry(*p).Grid
 	if grid == nil {
 		ps.Add(v.Pos, "%q is no character display: it has neither rows of text nor a cursor", p.Name)
 		return nil
@@ -78,7 +79,7 @@ func readPlaced(m spec.Values, rows []string, v spec.Value, p *part.Built, stric
 	return x
 }
 
-func (w *cursorWant) shows(t *reel.Track, s reel.Sight) (ok bool, off int) {
+func (w *cursorWant) shows(t *display.Track, s display.State) (ok bool, off int) {
 	ok = true
 	if w.want != nil {
 		ok, off = w.want.shows(t, s)
@@ -89,20 +90,20 @@ func (w *cursorWant) shows(t *reel.Track, s reel.Sight) (ok bool, off int) {
 	return ok, off
 }
 
-func (w *cursorWant) right(c *reel.Cursor) bool {
+func (w *cursorWant) right(c *display.Cursor) bool {
 	if c == nil || !w.shown {
 		return c == nil && !w.shown
 	}
 	return (w.row < 0 || c.Cell/w.columns == w.row) && (w.column < 0 || c.Cell%w.columns == w.column) && (w.either || c.Block == w.blinking)
 }
 
-func (w *cursorWant) sight(look reel.Look) *reel.Sight {
+func (w *cursorWant) sight(look display.Geometry) *display.State {
 	if w.want == nil {
 		return nil
 	}
 	s := w.want.sight(look)
 	if s != nil && w.shown {
-		s.Cursor = &reel.Cursor{Cell: max(0, w.row)*w.columns + max(0, w.column), Block: w.blinking}
+		s.Cursor = &display.Cursor{Cell: max(0, w.row)*w.columns + max(0, w.column), Block: w.blinking}
 	}
 	return s
 }
@@ -177,7 +178,7 @@ func (x *cursored) Of(whole *part.Built) *part.Built {
 }
 
 // Cut is what that showed.
-func (x *cursored) Cut(whole *reel.Track) *reel.Track {
+func (x *cursored) Cut(whole *display.Track) *display.Track {
 	if p, ok := x.Expectation.(Parted); ok {
 		return p.Cut(whole)
 	}
@@ -189,10 +190,10 @@ func (x *cursored) Judge(r *reel.Reel) Verdict {
 	seen := *r
 	seen.Tracks = slices.Clone(r.Tracks)
 	for i := range seen.Tracks {
-		if t := &seen.Tracks[i]; t.Look.Grid != nil {
-			grid := *t.Look.Grid
+		if t := &seen.Tracks[i]; t.Geometry.Grid != nil {
+			grid := *t.Geometry.Grid
 			grid.Cursor = true
-			t.Look.Grid = &grid
+			t.Geometry.Grid = &grid
 		}
 	}
 	return x.Expectation.Judge(&seen)

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -27,35 +28,35 @@ trials: [{name: x, length: 10s, expect: [%s]}]
 // shot is what a character display shows for a second: text in which ^ and v are custom characters, and ~ one without a letter.
 type shot struct {
 	text   string
-	cursor *reel.Cursor
+	cursor *display.Cursor
 }
 
 func glassReel(t *testing.T, expect string, shots ...shot) (judge.Expectation, *reel.Reel) {
 	x, problems := exercise.Read("x", []byte(fmt.Sprintf(glassBench, expect)))
 	require.Empty(t, problems, expect)
 	p := x.Part("board")
-	track := reel.Track{Display: "board", Look: p.Kind.Look(*p), Custom: [][8]uint8{{4, 14, 31}, {31, 14, 4}, {1}}}
+	track := display.Track{Display: "board", Geometry: p.Kind.Geometry(*p), Custom: [][8]uint8{{4, 14, 31}, {31, 14, 4}, {1}}}
 	for i, s := range shots {
-		f := reel.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, Sight: reel.Sight{Cursor: s.cursor}}
+		f := display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, State: display.State{Cursor: s.cursor}}
 		for _, c := range []byte(fmt.Sprintf("%-32s", s.text)) {
-			cell := reel.Cell(c)
+			cell := display.Cell(c)
 			switch c {
 			case '^':
-				cell = reel.CustomCell
+				cell = display.CustomCell
 			case 'v':
-				cell = reel.CustomCell + 1
+				cell = display.CustomCell + 1
 			case '~':
-				cell = reel.CustomCell + 2
+				cell = display.CustomCell + 2
 			}
-			f.Sight.Cells = append(f.Sight.Cells, cell)
+			f.State.Cells = append(f.State.Cells, cell)
 		}
 		track.Frames = append(track.Frames, f)
 	}
-	return x.Trials[0].Expect[0], &reel.Reel{Length: clock.Time(len(shots)) * clock.Second, Tracks: []reel.Track{track}}
+	return x.Trials[0].Expect[0], &reel.Reel{Length: clock.Time(len(shots)) * clock.Second, Tracks: []display.Track{track}}
 }
 
 func TestCursor(t *testing.T) {
-	line, block, away := &reel.Cursor{Cell: 3}, &reel.Cursor{Cell: 3, Block: true}, &reel.Cursor{Cell: 19}
+	line, block, away := &display.Cursor{Cell: 3}, &display.Cursor{Cell: 3, Block: true}, &display.Cursor{Cell: 19}
 	for _, c := range []struct {
 		expect string
 		shots  []shot
@@ -109,7 +110,7 @@ func TestCustomCharacters(t *testing.T) {
 	e, r := glassReel(t, `{shows: board, frames: ["▲", "▼"], each: 1s}`, shot{"^", nil}, shot{"v", nil})
 	v := e.Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "two different ones are two states")
-	assert.Equal(t, [8]uint8{31, 14, 4}, r.Tracks[0].Dots(v.Lanes[1].Expected.Sight.Cells[0]), "an expected one is drawn with its dots")
+	assert.Equal(t, [8]uint8{31, 14, 4}, r.Tracks[0].Dots(v.Lanes[1].Expected.State.Cells[0]), "an expected one is drawn with its dots")
 }
 
 func TestBadCursorsAndCharacters(t *testing.T) {

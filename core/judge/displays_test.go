@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
 	"hemble/core/judge"
@@ -32,33 +33,33 @@ trials: [{name: x, length: 10s, expect: [%s]}]
 	return x.Trials[0].Expect[0], nil
 }
 
-func judged(t *testing.T, text string, track reel.Track) judge.Verdict {
+func judged(t *testing.T, text string, track display.Track) judge.Verdict {
 	t.Helper()
 	e, err := expect(text)
 	require.NoError(t, err)
-	return e.Judge(&reel.Reel{Length: 10 * clock.Second, Tracks: []reel.Track{track}})
+	return e.Judge(&reel.Reel{Length: 10 * clock.Second, Tracks: []display.Track{track}})
 }
 
 // screen is a character display that shows rows from a time to the next.
-func screen(shots ...any) reel.Track {
-	t := reel.Track{Display: "board", Look: reel.Look{Form: reel.FormText, Grid: &reel.Grid{Columns: 16, Rows: 2}}}
+func screen(shots ...any) display.Track {
+	t := display.Track{Display: "board", Geometry: display.Geometry{Form: display.FormText, Grid: &display.Grid{Columns: 16, Rows: 2}}}
 	for i := 0; i < len(shots); i += 2 {
 		from := clock.Time(shots[i].(int)) * clock.Millisecond
-		cells := make([]reel.Cell, 32)
+		cells := make([]display.Cell, 32)
 		for k := range cells {
 			cells[k] = ' '
 		}
 		for k, r := range []rune(shots[i+1].(string)) {
 			if code, ok := glyph.Code(r); ok {
-				cells[k] = reel.Cell(code)
+				cells[k] = display.Cell(code)
 			} else {
-				cells[k] = reel.CustomCell
+				cells[k] = display.CustomCell
 			}
 		}
 		if n := len(t.Frames); n > 0 {
 			t.Frames[n-1].To = from
 		}
-		t.Frames = append(t.Frames, reel.Frame{From: from, To: 10 * clock.Second, Sight: reel.Sight{Cells: cells}})
+		t.Frames = append(t.Frames, display.Frame{From: from, To: 10 * clock.Second, State: display.State{Cells: cells}})
 	}
 	return t
 }
@@ -109,17 +110,17 @@ func TestWrongTexts(t *testing.T) {
 }
 
 // digits is the four-digit display showing a text.
-func digits(text string) reel.Track {
-	lights := make(reel.Lights, 32)
+func digits(text string) display.Track {
+	lights := make(display.Lights, 32)
 	for i, r := range text {
 		w, _ := glyph.ParseSeven(string(r))
 		for s := 0; s < 8; s++ {
 			if w.Usual>>s&1 == 1 {
-				lights[8*i+s] = reel.Lit
+				lights[8*i+s] = display.Lit
 			}
 		}
 	}
-	return reel.Track{Display: "count", Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 32)}, Frames: []reel.Frame{{To: 10 * clock.Second, Sight: reel.Sight{Lights: lights}}}}
+	return display.Track{Display: "count", Geometry: display.Geometry{Form: display.FormDigits, Shapes: make([]display.Shape, 32)}, Frames: []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
 }
 
 func TestNumbersOnDigits(t *testing.T) {
@@ -134,9 +135,9 @@ func TestNumbersOnDigits(t *testing.T) {
 }
 
 func TestLampsOnAndOff(t *testing.T) {
-	lamp := reel.Track{Display: "red", Look: reel.Look{Form: reel.FormLamp, Shapes: make([]reel.Shape, 1)}}
-	for i, s := range []reel.State{reel.Lit, reel.Dark, reel.Dim} {
-		lamp.Frames = append(lamp.Frames, reel.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, Sight: reel.Sight{Lights: reel.Lights{s}}})
+	lamp := display.Track{Display: "red", Geometry: display.Geometry{Form: display.FormLamp, Shapes: make([]display.Shape, 1)}}
+	for i, s := range []display.Light{display.Lit, display.Dark, display.Dim} {
+		lamp.Frames = append(lamp.Frames, display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, State: display.State{Lights: display.Lights{s}}})
 	}
 	assert.Equal(t, judge.Met, judged(t, `{shows: red, frames: [on, off], each: 1s, extra: ignore}`, lamp).Outcome)
 	assert.Equal(t, judge.Partly, judged(t, `{shows: red, frames: [on, off, on], each: 1s}`, lamp).Outcome, "dim is not on")

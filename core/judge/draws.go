@@ -23,7 +23,7 @@ func init() {
 		},
 		Example: "{draws-from: die, set: [1, 2, 3, 4, 5, 6], each: roll, different: 4, marks: 3}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "draws-from", v, ps)
+			p := displayOf(s, "draws-from", v, ps)
 			if p == nil {
 				return nil
 			}
@@ -64,7 +64,7 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 		}
 		draws++
 		f := frames[k]
-		which := slices.IndexFunc(x.set, func(w want) bool { ok, _ := w.shows(t, f.Sight); return ok })
+		which := slices.IndexFunc(x.set, func(w want) bool { ok, _ := w.shows(t, f.State); return ok })
 		if which >= 0 {
 			right++
 			drawn[which] = true
@@ -73,7 +73,7 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 		}
 		v.Lanes = append(v.Lanes, lane(t, Wrong, nil, f))
 		if v.First == nil {
-			v.First = &Difference{At: at, Expected: "one of the set", Seen: t.Short(f.Sight), By: place(t, f.From)}
+			v.First = &Difference{At: at, Expected: "one of the set", Seen: t.Short(f.State), By: place(t, f.From)}
 		}
 	}
 	if draws == 0 {

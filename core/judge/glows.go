@@ -20,11 +20,11 @@ func init() {
 		}, windowFields),
 		Example: "{glows: red, level: 50%, from: 1s, to: 2s, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "glows", v, ps)
+			p := displayOf(s, "glows", v, ps)
 			if p == nil {
 				return nil
 			}
-			if p.Kind.Look(*p).Lights() == 0 {
+			if p.Kind.Geometry(*p).Lights() == 0 {
 				ps.Add(v.At("glows"), "%q has no lights of its own whose brightness could be judged", p.Name)
 			}
 			return &glows{p.Name, readWindow(s, v, ps), thousandths(v, "level"), thousandths(v, "tolerance")}
@@ -46,7 +46,7 @@ func (x *glows) Judge(r *reel.Reel) Verdict {
 	for _, f := range t.Frames { // frames that differ in brightness alone are not joined here
 		from, to := max(f.From, x.window.from), min(f.To, x.window.to, r.Length)
 		if to > from {
-			sum += int64(slices.Max(f.Sight.Levels)) * int64((to-from)/clock.Microsecond)
+			sum += int64(slices.Max(f.State.Levels)) * int64((to-from)/clock.Microsecond)
 			all += to - from
 		}
 	}

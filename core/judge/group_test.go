@@ -68,8 +68,8 @@ func TestGroups(t *testing.T) {
 		}
 		assert.Equal(t, c.share == "1", v.Outcome == judge.Met, c.expect)
 		for _, p := range v.Lanes {
-			if p.Expected != nil && p.Expected.Sight != nil && p.Seen != nil {
-				assert.Len(t, p.Expected.Sight.Lights, len(p.Seen.Sight.Lights), "all lights of the group, %s", c.expect)
+			if p.Expected != nil && p.Expected.State != nil && p.Seen != nil {
+				assert.Len(t, p.Expected.State.Lights, len(p.Seen.State.Lights), "all lights of the group, %s", c.expect)
 			}
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"sort"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -80,21 +81,21 @@ const (
 
 // Span is a stretch of time and what it shows.
 type Span struct {
-	From  clock.Time  `json:"from"`
-	To    clock.Time  `json:"to"`
-	Text  string      `json:"text"`
-	Sight *reel.Sight `json:"sight,omitempty"`
-	Place spec.Pos    `json:"-"` // of what is expected: where the file writes this sight; zero where it does not
+	From  clock.Time     `json:"from"`
+	To    clock.Time     `json:"to"`
+	Text  string         `json:"text"`
+	State *display.State `json:"sight,omitempty"`
+	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this sight; zero where it does not
 }
 
 // meant is an expected span.
-func meant(from, to clock.Time, w want, t *reel.Track, place spec.Pos) *Span {
-	return &Span{From: from, To: to, Text: w.String(), Sight: w.sight(t.Look), Place: place}
+func meant(from, to clock.Time, w want, t *display.Track, place spec.Pos) *Span {
+	return &Span{From: from, To: to, Text: w.String(), State: w.sight(t.Geometry), Place: place}
 }
 
 // shown is a seen span.
-func shown(t *reel.Track, f seen) *Span {
-	return &Span{From: f.From, To: f.To, Text: t.Short(f.Sight), Sight: &f.Sight}
+func shown(t *display.Track, f seen) *Span {
+	return &Span{From: f.From, To: f.To, Text: t.Short(f.State), State: &f.State}
 }
 
 // Pair is one expected frame beside the seen one; either may be nil.
@@ -154,14 +155,14 @@ func outcome(share *big.Rat) Outcome {
 	return Partly
 }
 
-// display finds the display that an expectation is about, or reports it.
-func display(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Built {
+// displayOf finds the display that an expectation is about, or reports it.
+func displayOf(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Built {
 	name := v.Text(kind)
 	p := s.Part(name)
 	switch {
 	case p == nil:
 		ps.Unknown(v.At(kind), "part of the bench", name, s.Names)
-	case p.Kind.Look == nil:
+	case p.Kind.Geometry == nil:
 		ps.Add(v.At(kind), "%q is a %s and shows nothing; name a display", name, p.Kind.Name)
 		return nil
 	}

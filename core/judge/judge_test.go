@@ -10,6 +10,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
 	"hemble/core/judge"
@@ -36,24 +37,24 @@ trials: [{name: x, length: 10s, cues: [{at: 2s, press: raise, as: first}], expec
 
 // run makes a reel from "2:700 4:700": symbols and milliseconds; "." is blank. It ends with the last.
 func run(text string) *reel.Reel {
-	look := reel.Look{}
+	look := display.Geometry{}
 	for i := 0; i < 8; i++ {
-		look.Shapes = append(look.Shapes, reel.Shape{Light: i})
+		look.Shapes = append(look.Shapes, display.Shape{Light: i})
 	}
-	r := &reel.Reel{Tracks: []reel.Track{{Display: "gauge", Look: look}}, Cues: []reel.Fired{{Name: "first", Start: 2 * clock.Second, End: 2100 * ms}}}
+	r := &reel.Reel{Tracks: []display.Track{{Display: "gauge", Geometry: look}}, Cues: []reel.Fired{{Name: "first", Start: 2 * clock.Second, End: 2100 * ms}}}
 	at := clock.Time(0)
 	for _, f := range strings.Fields(text) {
 		symbol, length, _ := strings.Cut(f, ":")
 		var n int
 		fmt.Sscan(length, &n)
 		w, _ := glyph.ParseSeven(strings.ReplaceAll(symbol, ".", " "))
-		lights := make(reel.Lights, 8)
+		lights := make(display.Lights, 8)
 		for i := range lights {
 			if w.Usual>>i&1 == 1 {
-				lights[i] = reel.Lit
+				lights[i] = display.Lit
 			}
 		}
-		r.Tracks[0].Frames = append(r.Tracks[0].Frames, reel.Frame{From: at, To: at + clock.Time(n)*ms, Sight: reel.Sight{Lights: lights}})
+		r.Tracks[0].Frames = append(r.Tracks[0].Frames, display.Frame{From: at, To: at + clock.Time(n)*ms, State: display.State{Lights: lights}})
 		at += clock.Time(n) * ms
 	}
 	r.Length = at

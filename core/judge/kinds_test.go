@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/machine"
@@ -57,7 +58,7 @@ func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
 	for _, text := range tracks {
 		words := strings.Fields(text)
 		p := x.Part(words[0])
-		t := reel.Track{Display: p.Name, Look: p.Kind.Look(*p)}
+		t := display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 		at := clock.Time(0)
 		for _, w := range words[1:] {
 			shown, length, _ := strings.Cut(w, "@")
@@ -66,7 +67,7 @@ func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
 			fmt.Sscan(length, &n)
 			sight := judge.SightOf(strings.ReplaceAll(shown, "_", " "), p)
 			sight.Flicker = flicker
-			t.Frames = append(t.Frames, reel.Frame{From: at, To: at + clock.Time(n)*ms, Sight: sight})
+			t.Frames = append(t.Frames, display.Frame{From: at, To: at + clock.Time(n)*ms, State: sight})
 			at += clock.Time(n) * ms
 		}
 		r.Tracks = append(r.Tracks, t)
@@ -214,7 +215,7 @@ func TestSafeAndScan(t *testing.T) {
 	x := readBench(t, "{safe: bench}, {steady: count, refresh: 100Hz}")
 	r := reelOf(x, "count 1@10000")
 	r.Notes = []machine.Note{{Code: "current-PB0", Text: "PB0 gave 60 mA"}, {Code: "floating-PD7", Text: "read while nothing drove it"}}
-	r.Tracks[0].Quality = &reel.Quality{Refresh: 50, Evenness: 100, Ghost: 5}
+	r.Tracks[0].Quality = &display.Quality{Refresh: 50, Evenness: 100, Ghost: 5}
 	v := x.Trials[0].Expect[0].Judge(r)
 	assert.Equal(t, judge.Missed, v.Outcome)
 	assert.Equal(t, []string{"PB0 gave 60 mA"}, v.Evidence)
@@ -237,7 +238,7 @@ func TestClean(t *testing.T) {
 	} {
 		x := readBench(t, c.expect)
 		r := reelOf(x, c.seen)
-		r.Tracks[slices.IndexFunc(r.Tracks, func(t reel.Track) bool { return t.Display == "count" })].Quality = &reel.Quality{Refresh: 80, Evenness: 100, Ghost: c.ghost}
+		r.Tracks[slices.IndexFunc(r.Tracks, func(t display.Track) bool { return t.Display == "count" })].Quality = &display.Quality{Refresh: 80, Evenness: 100, Ghost: c.ghost}
 		v := x.Trials[0].Expect[0].Judge(r)
 		assert.Equal(t, c.share, v.Share.RatString(), c.expect)
 		if ghosts := fmt.Sprintf("ghosts of %d %%", c.ghost); c.share == "4/5" {

@@ -1,14 +1,14 @@
 package judge
 
 import (
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
 // Matcher tells whether a sight is one that was asked for.
 type Matcher interface {
-	Matches(*reel.Track, reel.Sight) bool
+	Matches(*display.Track, display.State) bool
 	String() string
 }
 
@@ -26,7 +26,7 @@ func ReadMatcher(v spec.Value, p *part.Built, ps *spec.Problems) Matcher {
 
 type matcher struct{ want }
 
-func (m matcher) Matches(t *reel.Track, s reel.Sight) bool {
+func (m matcher) Matches(t *display.Track, s display.State) bool {
 	ok, _ := m.shows(t, s)
 	return ok
 }

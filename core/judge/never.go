@@ -22,7 +22,7 @@ func init() {
 			name, doc, example = "always", "The display shows a sight all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
 		}
 		register(&Kind{Name: name, Doc: doc, Fields: fields, Parts: true, Example: example, Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, name, v, ps)
+			p := displayOf(s, name, v, ps)
 			if p == nil || !v.Has("frame") {
 				return nil
 			}
@@ -52,11 +52,11 @@ func (x *never) Judge(r *reel.Reel) Verdict {
 		v.Text = fmt.Sprintf("%s always shows %s", x.display, x.want)
 	}
 	for _, f := range x.window.of(t, r) {
-		if ok, _ := x.want.shows(t, f.Sight); ok == x.always || f.Length() < x.least {
+		if ok, _ := x.want.shows(t, f.State); ok == x.always || f.Length() < x.least {
 			continue
 		}
 		v.Share.SetInt64(0)
-		v.First = &Difference{At: f.From, Expected: v.Text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), f.Length().Brief()), By: place(t, f.From)}
+		v.First = &Difference{At: f.From, Expected: v.Text, Seen: fmt.Sprintf("%s for %s", t.Short(f.State), f.Length().Brief()), By: place(t, f.From)}
 		var expected *Span
 		if x.always {
 			expected = meant(f.From, f.To, x.want, t, x.place)

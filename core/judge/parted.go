@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -31,7 +32,7 @@ func inPart(k *Kind) {
 		if !v.Has("row") && !v.Has("region") {
 			return build(s, v, ps)
 		}
-		p := display(s, k.Name, v, ps)
+		p := displayOf(s, k.Name, v, ps)
 		if p == nil {
 			return nil
 		}
@@ -66,7 +67,7 @@ func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (region, bool) {
 		ps.Add(v.At("row"), "row and region both say which part is looked at; give one")
 		return region{}, false
 	}
-	grid, row := p.Kind.Look(*p).Grid, int(v.Int("row"))
+	grid, row := p.Kind.Geometry(*p).Grid, int(v.Int("row"))
 	if grid == nil || row > grid.Rows {
 		ps.Add(v.At("row"), "%q has no row %d", p.Name, row)
 		return region{}, false
@@ -78,18 +79,18 @@ func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (region, bool) {
 type Parted interface {
 	// Of gives the part as a display of its own, Cut what that showed.
 	Of(whole *part.Built) *part.Built
-	Cut(whole *reel.Track) *reel.Track
+	Cut(whole *display.Track) *display.Track
 }
 
 // Of is the part as a display of its own.
 func (x *parted) Of(whole *part.Built) *part.Built { return x.part.of(whole) }
 
 // Cut is what the part showed.
-func (x *parted) Cut(t *reel.Track) *reel.Track {
+func (x *parted) Cut(t *display.Track) *display.Track {
 	out := *t
-	out.Look, out.Frames = x.part.look(t.Look), slices.Clone(t.Frames)
+	out.Geometry, out.Frames = x.part.look(t.Geometry), slices.Clone(t.Frames)
 	for k := range out.Frames {
-		out.Frames[k].Sight = x.part.cut(t, t.Frames[k].Sight)
+		out.Frames[k].State = x.part.cut(t, t.Frames[k].State)
 	}
 	return &out
 }
@@ -106,10 +107,10 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 	v := x.Expectation.Judge(&cut)
 	for i := range v.Lanes {
 		if span := v.Lanes[i].Expected; span != nil {
-			span.Sight = x.part.widen(whole.Look, span.Sight)
+			span.State = x.part.widen(whole.Geometry, span.State)
 		}
 		if span := v.Lanes[i].Seen; span != nil {
-			span.Sight = &whole.At(span.From).Sight // all of what was seen there
+			span.State = &whole.At(span.From).State // all of what was seen there
 		}
 	}
 	v.Text += ", in " + x.where

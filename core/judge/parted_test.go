@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -41,8 +42,8 @@ func TestPartOfDigits(t *testing.T) {
 		}
 		for _, p := range v.Lanes {
 			for _, s := range []*judge.Span{p.Expected, p.Seen} {
-				if s != nil && s.Sight != nil {
-					assert.Len(t, s.Sight.Lights, 32, "a sight of all four digits")
+				if s != nil && s.State != nil {
+					assert.Len(t, s.State.Lights, 32, "a sight of all four digits")
 				}
 			}
 		}
@@ -64,19 +65,19 @@ trials: [{name: x, length: 3s, expect: [
 `))
 	require.Empty(t, problems)
 	p := x.Part("board")
-	r := &reel.Reel{Length: 3000 * ms, Tracks: []reel.Track{{Display: "board", Look: p.Kind.Look(*p)}}}
+	r := &reel.Reel{Length: 3000 * ms, Tracks: []display.Track{{Display: "board", Geometry: p.Kind.Geometry(*p)}}}
 	for i := range 3 {
 		cells := fmt.Sprintf("%-16s%-16s", "Wherry "+strings.Repeat(".", i), fmt.Sprintf("Level %d cm", 99+i))
-		f := reel.Frame{From: ms * 1000 * clock.Time(i), To: ms * 1000 * clock.Time(i+1)}
+		f := display.Frame{From: ms * 1000 * clock.Time(i), To: ms * 1000 * clock.Time(i+1)}
 		for _, c := range []byte(cells) {
-			f.Sight.Cells = append(f.Sight.Cells, reel.Cell(c))
+			f.State.Cells = append(f.State.Cells, display.Cell(c))
 		}
 		r.Tracks[0].Frames = append(r.Tracks[0].Frames, f)
 	}
 	v := x.Trials[0].Expect[0].Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "%v", v.First)
 	assert.Contains(t, v.Text, "board counts from Level 99 cm to Level 101 cm, in row 2")
-	assert.Len(t, v.Lanes[0].Seen.Sight.Cells, 32)
+	assert.Len(t, v.Lanes[0].Seen.State.Cells, 32)
 	v = x.Trials[0].Expect[1].Judge(r)
 	assert.Equal(t, judge.Missed, v.Outcome)
 

@@ -5,6 +5,7 @@ import (
 	"math/big"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -49,7 +50,7 @@ type reads struct {
 }
 
 func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-	p := display(s, "reads", v, ps)
+	p := displayOf(s, "reads", v, ps)
 	if p == nil {
 		return nil
 	}
@@ -81,8 +82,8 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		x.want = readTextPattern(v.Get("pattern"), int(v.Int("row"))-1, p, ps)
 	case v.Has("rows"):
 		x.place = v.At("rows")
-		look := p.Kind.Look(*p)
-		if look.Form != reel.FormText {
+		look := p.Kind.Geometry(*p)
+		if look.Form != display.FormText {
 			ps.Add(v.At("rows"), "%q has no rows of text", p.Name)
 			return nil
 		}
@@ -96,7 +97,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
 	}
 	_, pattern := x.want.(*patternWant)
-	if look := p.Kind.Look(*p); v.Has("row") && pattern {
+	if look := p.Kind.Geometry(*p); v.Has("row") && pattern {
 		if look.Grid == nil || int(v.Int("row")) > look.Grid.Rows {
 			ps.Add(v.At("row"), "%q has no row %d", p.Name, v.Int("row"))
 			return nil
@@ -185,11 +186,11 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if x.after != nil && s.From < from && s.To < to { // it was there before the cue, and went
 			continue
 		}
-		ok, _ := want.shows(t, s.Sight)
-		if ok && s.Length() < readable && !s.clipped && t.Look.Form != reel.FormLines {
+		ok, _ := want.shows(t, s.State)
+		if ok && s.Length() < readable && !s.clipped && t.Geometry.Form != display.FormLines {
 			v.Evidence = append(v.Evidence[:0], fmt.Sprintf("%s was there at %s for %s only: too short to be read", want, s.From, s.Length().Brief()))
 		}
-		if ok && (s.Length() >= readable || s.clipped || t.Look.Form == reel.FormLines) {
+		if ok && (s.Length() >= readable || s.clipped || t.Geometry.Form == display.FormLines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {
@@ -207,8 +208,8 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	}
 	v.Outcome = outcome(v.Share)
 	if v.Outcome == Missed && last != nil {
-		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when), Seen: t.Short(last.Sight), By: place(t, last.From)}
-		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.Sight)))
+		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when), Seen: t.Short(last.State), By: place(t, last.From)}
+		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
 		v.Lanes = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
 	}
 	return v

@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"slices"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -23,14 +23,14 @@ type region struct{ x, y, wide, high int }
 
 // readRegion reads one; ok is false where the display has no such part.
 func readRegion(v spec.Values, p *part.Built, ps *spec.Problems) (g region, ok bool) {
-	look := p.Kind.Look(*p)
+	look := p.Kind.Geometry(*p)
 	columns, rows := 0, 0
 	switch look.Form {
-	case reel.FormText:
+	case display.FormText:
 		columns, rows = look.Grid.Columns, look.Grid.Rows
-	case reel.FormPixels:
+	case display.FormPixels:
 		columns, rows = look.Pixels.Columns, look.Pixels.Rows
-	case reel.FormDigits:
+	case display.FormDigits:
 		columns, rows = look.Digits(), 1
 	default:
 		ps.Add(v.Pos, "%q has no regions; they go with characters, digits and graphic displays", p.Name)
@@ -50,25 +50,25 @@ func readRegion(v spec.Values, p *part.Built, ps *spec.Problems) (g region, ok b
 // of is the part as a display of its own, for reading what is wanted there.
 func (g region) of(p *part.Built) *part.Built {
 	kind, out := *p.Kind, *p
-	look := g.look(p.Kind.Look(*p))
-	kind.Look = func(part.Built) reel.Look { return look }
+	look := g.look(p.Kind.Geometry(*p))
+	kind.Geometry = func(part.Built) display.Geometry { return look }
 	out.Kind = &kind
 	return &out
 }
 
 // look is the drawing of the part alone.
-func (g region) look(l reel.Look) reel.Look {
+func (g region) look(l display.Geometry) display.Geometry {
 	switch l.Form {
-	case reel.FormText:
+	case display.FormText:
 		grid := *l.Grid
 		grid.Columns, grid.Rows = g.wide, g.high
 		l.Grid = &grid
-	case reel.FormPixels:
+	case display.FormPixels:
 		pixels := *l.Pixels
 		pixels.Columns, pixels.Rows = g.wide, g.high
 		l.Pixels = &pixels
 	default:
-		var shapes []reel.Shape
+		var shapes []display.Shape
 		for _, s := range l.Shapes {
 			if s.Digit >= g.x && s.Digit < g.x+g.wide && s.Light < 8*l.Digits() {
 				s.Digit -= g.x
@@ -82,20 +82,20 @@ func (g region) look(l reel.Look) reel.Look {
 }
 
 // cut gives the part of a sight.
-func (g region) cut(t *reel.Track, s reel.Sight) reel.Sight {
-	out := reel.Sight{Flicker: s.Flicker, Uneven: s.Uneven}
-	switch t.Look.Form {
-	case reel.FormText:
+func (g region) cut(t *display.Track, s display.State) display.State {
+	out := display.State{Flicker: s.Flicker, Uneven: s.Uneven}
+	switch t.Geometry.Form {
+	case display.FormText:
 		for y := range g.high {
-			at := (g.y+y)*t.Look.Grid.Columns + g.x
+			at := (g.y+y)*t.Geometry.Grid.Columns + g.x
 			out.Cells = append(out.Cells, s.Cells[at:at+g.wide]...)
 		}
 		if c := s.Cursor; c != nil {
-			if x, y := c.Cell%t.Look.Grid.Columns-g.x, c.Cell/t.Look.Grid.Columns-g.y; x >= 0 && x < g.wide && y >= 0 && y < g.high {
-				out.Cursor = &reel.Cursor{Cell: y*g.wide + x, Block: c.Block}
+			if x, y := c.Cell%t.Geometry.Grid.Columns-g.x, c.Cell/t.Geometry.Grid.Columns-g.y; x >= 0 && x < g.wide && y >= 0 && y < g.high {
+				out.Cursor = &display.Cursor{Cell: y*g.wide + x, Block: c.Block}
 			}
 		}
-	case reel.FormPixels:
+	case display.FormPixels:
 		whole, b := t.Bitmap(s), glyph.NewBitmap(g.wide, (g.high+7)/8*8)
 		for y := range g.high {
 			for x := range g.wide {
@@ -118,32 +118,32 @@ type regionWant struct {
 	want
 }
 
-func (w *regionWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
-	return w.want.shows(&reel.Track{Display: t.Display, Look: w.look(t.Look), Custom: t.Custom}, w.cut(t, s))
+func (w *regionWant) shows(t *display.Track, s display.State) (bool, int) {
+	return w.want.shows(&display.Track{Display: t.Display, Geometry: w.look(t.Geometry), Custom: t.Custom}, w.cut(t, s))
 }
 
-func (w *regionWant) sight(look reel.Look) *reel.Sight {
+func (w *regionWant) sight(look display.Geometry) *display.State {
 	return w.widen(look, w.want.sight(w.look(look)))
 }
 
 // widen gives a sight of the part as one of the whole display, whose rest is blank; nil stays nil.
-func (g region) widen(look reel.Look, inner *reel.Sight) *reel.Sight {
+func (g region) widen(look display.Geometry, inner *display.State) *display.State {
 	if inner == nil {
 		return nil
 	}
-	out := &reel.Sight{}
+	out := &display.State{}
 	switch look.Form {
-	case reel.FormText:
-		out.Cells = slices.Repeat([]reel.Cell{' '}, look.Grid.Columns*look.Grid.Rows)
+	case display.FormText:
+		out.Cells = slices.Repeat([]display.Cell{' '}, look.Grid.Columns*look.Grid.Rows)
 		for i, c := range inner.Cells {
 			out.Cells[(g.y+i/g.wide)*look.Grid.Columns+g.x+i%g.wide] = c
 		}
 		if c := inner.Cursor; c != nil {
-			out.Cursor = &reel.Cursor{Cell: (g.y+c.Cell/g.wide)*look.Grid.Columns + g.x + c.Cell%g.wide, Block: c.Block}
+			out.Cursor = &display.Cursor{Cell: (g.y+c.Cell/g.wide)*look.Grid.Columns + g.x + c.Cell%g.wide, Block: c.Block}
 		}
-	case reel.FormPixels:
+	case display.FormPixels:
 		b := glyph.NewBitmap(look.Pixels.Columns, look.Pixels.Rows)
-		small := (&reel.Track{Look: g.look(look)}).Bitmap(*inner)
+		small := (&display.Track{Geometry: g.look(look)}).Bitmap(*inner)
 		for y := range g.high {
 			for x := range g.wide {
 				if small.At(x, y) {
@@ -154,7 +154,7 @@ func (g region) widen(look reel.Look, inner *reel.Sight) *reel.Sight {
 		out.Pixels = b.Pages()
 	default:
 		n := look.Lights()
-		out.Lights, out.Levels = make(reel.Lights, n), make([]int, n)
+		out.Lights, out.Levels = make(display.Lights, n), make([]int, n)
 		copy(out.Lights[8*g.x:], inner.Lights)
 		copy(out.Levels[8*g.x:], inner.Levels)
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -22,11 +23,11 @@ func init() {
 		},
 		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "says", v, ps)
+			p := displayOf(s, "says", v, ps)
 			if p == nil {
 				return nil
 			}
-			if p.Kind.Look(*p).Form != reel.FormLines {
+			if p.Kind.Geometry(*p).Form != display.FormLines {
 				ps.Add(v.At("says"), "%q is a %s, which takes no lines of text", p.Name, p.Kind.Name)
 			}
 			x := &says{display: p.Name, within: v.Time("within")}
@@ -91,7 +92,7 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 	}
 	var frames []seen
 	for _, f := range distinct(t, r) {
-		if f.From >= from && f.From <= to && f.Sight.Line != "" {
+		if f.From >= from && f.From <= to && f.State.Line != "" {
 			frames = append(frames, f)
 		}
 	}
@@ -101,7 +102,7 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 	for i := range best {
 		best[i] = make([]int, m+1)
 	}
-	is := func(i, k int) bool { return x.patterns[i].MatchString(strings.TrimRight(frames[k].Sight.Line, " ")) }
+	is := func(i, k int) bool { return x.patterns[i].MatchString(strings.TrimRight(frames[k].State.Line, " ")) }
 	for i := n - 1; i >= 0; i-- {
 		for k := m - 1; k >= 0; k-- {
 			best[i][k] = max(best[i+1][k], best[i][k+1])
@@ -127,7 +128,7 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 		if v.First == nil {
 			seen := "no such line"
 			if k < m {
-				seen = t.Describe(frames[k].Sight) + " next"
+				seen = t.Describe(frames[k].State) + " next"
 			}
 			v.First = &Difference{At: at, Expected: x.lines[i], Seen: seen}
 		}

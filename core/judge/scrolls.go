@@ -6,7 +6,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
-	"hemble/core/reel"
+	"hemble/core/display"
 	"hemble/core/spec"
 )
 
@@ -22,16 +22,16 @@ func init() {
 		}, timingFields),
 		Example: `{scrolls: word, text: "HELLO boAtS", each: 300ms, marks: 4}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "scrolls", v, ps)
+			p := displayOf(s, "scrolls", v, ps)
 			if p == nil || v.Text("text") == "" {
 				return nil
 			}
-			look := p.Kind.Look(*p)
+			look := p.Kind.Geometry(*p)
 			width := 0
 			switch look.Form {
-			case reel.FormDigits:
+			case display.FormDigits:
 				width = look.Digits()
-			case reel.FormText:
+			case display.FormText:
 				width = look.Grid.Columns
 			default:
 				ps.Add(v.At("scrolls"), "nothing can scroll over %q, which is a %s", p.Name, p.Kind.Name)

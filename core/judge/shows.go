@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -64,7 +65,7 @@ type shows struct {
 }
 
 func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-	p := display(s, "shows", v, ps)
+	p := displayOf(s, "shows", v, ps)
 	if p == nil {
 		return nil
 	}
@@ -149,7 +150,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	v := Verdict{Display: x.display}
 	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
-		if ok, _ := x.frames[0].want.shows(t, a.seen[0].Sight); !ok { // what was there before the program got going
+		if ok, _ := x.frames[0].want.shows(t, a.seen[0].State); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
 		}
 	}
@@ -251,11 +252,11 @@ func (x *shows) Outlasts() (display string, by clock.Time) {
 }
 
 // alike joins neighbouring frames that differ only in what no frame of the sequence says anything about.
-func (x *shows) alike(t *reel.Track, frames []seen) (out []seen) {
+func (x *shows) alike(t *display.Track, frames []seen) (out []seen) {
 	if !x.partial {
 		return frames
 	}
-	is := func(s reel.Sight) (which []int) {
+	is := func(s display.State) (which []int) {
 		for i, f := range x.frames {
 			if ok, _ := f.want.shows(t, s); ok {
 				which = append(which, i)
@@ -265,7 +266,7 @@ func (x *shows) alike(t *reel.Track, frames []seen) (out []seen) {
 	}
 	var before []int
 	for _, f := range frames {
-		now := is(f.Sight)
+		now := is(f.State)
 		if n := len(out); n > 0 && now != nil && slices.Equal(before, now) {
 			out[n-1].To, out[n-1].clipped = f.To, f.clipped
 			continue
@@ -283,11 +284,11 @@ func (x *shows) slack(l clock.Time) clock.Time {
 
 // goingOn gives the frames of a sequence that goes on to the end of the trial, and how many of them must be there: by their
 // times those that have begun by then however slowly they came, where there are none those that are written. The others may.
-func (x *shows) goingOn(t *reel.Track, r *reel.Reel, frames []seen) (out []expected, required int) {
+func (x *shows) goingOn(t *display.Track, r *reel.Reel, frames []seen) (out []expected, required int) {
 	begin := clock.Time(0)
 	if !x.power {
 		for _, f := range frames {
-			if ok, _ := x.frames[0].want.shows(t, f.Sight); ok {
+			if ok, _ := x.frames[0].want.shows(t, f.State); ok {
 				begin = f.From
 				break
 			}
@@ -319,7 +320,7 @@ func (x *shows) goingOn(t *reel.Track, r *reel.Reel, frames []seen) (out []expec
 const lastMoment = 50 * clock.Millisecond
 
 // first is the first step that is not right, told in words.
-func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {
+func (x *shows) first(r *reel.Reel, t *display.Track, lanes []Pair) *Difference {
 	for _, p := range lanes {
 		switch p.Step {
 		case Right, Ignored:
@@ -340,7 +341,7 @@ func (x *shows) first(r *reel.Reel, t *reel.Track, lanes []Pair) *Difference {
 }
 
 // place is the program point of the edge that began the frame at a moment.
-func place(t *reel.Track, at clock.Time) *machine.Place {
+func place(t *display.Track, at clock.Time) *machine.Place {
 	for _, f := range t.Frames {
 		if f.From == at && f.At != nil && at > 0 {
 			return f.At
@@ -350,9 +351,9 @@ func place(t *reel.Track, at clock.Time) *machine.Place {
 }
 
 // distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
-func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
+func distinct(t *display.Track, r *reel.Reel) (out []seen) {
 	for _, f := range t.Frames {
-		if n := len(out); n > 0 && t.Look.Form != reel.FormLines && t.Alike(out[n-1].Sight, f.Sight) {
+		if n := len(out); n > 0 && t.Geometry.Form != display.FormLines && t.Alike(out[n-1].State, f.State) {
 			out[n-1].To = f.To
 			continue
 		}
@@ -367,12 +368,12 @@ func distinct(t *reel.Track, r *reel.Reel) (out []seen) {
 }
 
 // staged is distinct, with each stage of a terminal's line for itself: what it read at a time, not what it came to read.
-func staged(t *reel.Track, r *reel.Reel) (out []seen) {
+func staged(t *display.Track, r *reel.Reel) (out []seen) {
 	for _, s := range distinct(t, r) {
 		from := s.From
 		for _, stage := range s.Stages {
 			part := s
-			part.From, part.To, part.Sight, part.Stages, part.clipped = from, stage.To, reel.Sight{Line: stage.Line}, nil, false
+			part.From, part.To, part.State, part.Stages, part.clipped = from, stage.To, display.State{Line: stage.Line}, nil, false
 			out = append(out, part)
 			from = stage.To
 		}

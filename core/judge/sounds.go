@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -24,11 +25,11 @@ func init() {
 		}, windowFields),
 		Example: "{sounds: horn, pitch: 880Hz, for: 500ms, after: {cue: flood}, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := display(s, "sounds", v, ps)
+			p := displayOf(s, "sounds", v, ps)
 			if p == nil {
 				return nil
 			}
-			if p.Kind.Look(*p).Form != reel.FormSound {
+			if p.Kind.Geometry(*p).Form != display.FormSound {
 				ps.Add(v.At("sounds"), "%q is a %s and makes no sound", p.Name, p.Kind.Name)
 			}
 			x := &sounds{display: p.Name, window: readWindow(s, v, ps), hz: int64(v.Get("pitch").Rate), tolerance: thousandths(v, "tolerance"), least: v.Time("for"), most: v.Time("at-most"), within: v.Time("within")}
@@ -70,13 +71,13 @@ func (x *sounds) Judge(r *reel.Reel) Verdict {
 		w.from, starts = max(w.from, at), at+x.within
 	}
 	for _, f := range w.of(t, r) {
-		if f.Sight.Pitch == 0 || f.From > starts {
+		if f.State.Pitch == 0 || f.From > starts {
 			continue
 		}
-		off := int64(f.Sight.Pitch) - x.hz
+		off := int64(f.State.Pitch) - x.hz
 		pitch := x.hz == 0 || max(off, -off)*1000 <= x.hz*x.tolerance
 		length := f.Length() >= x.least && (x.most == 0 || f.Length() <= x.most)
-		v.Evidence = append(v.Evidence, fmt.Sprintf("%d Hz for %s at %s", f.Sight.Pitch, f.Length().Brief(), f.From))
+		v.Evidence = append(v.Evidence, fmt.Sprintf("%d Hz for %s at %s", f.State.Pitch, f.Length().Brief(), f.From))
 		if pitch && length {
 			v.Share.SetInt64(1)
 			v.First, v.Evidence = nil, v.Evidence[len(v.Evidence)-1:]

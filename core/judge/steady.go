@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -24,7 +25,7 @@ func init() {
 		}),
 		Example: "{steady: count, from: 500ms, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			if p := display(s, "steady", v, ps); p != nil {
+			if p := displayOf(s, "steady", v, ps); p != nil {
 				return &steady{p.Name, readWindow(s, v, ps), float64(v.Get("refresh").Rate), thousandths(v, "ghosts")}
 			}
 			return nil
@@ -44,7 +45,7 @@ type steady struct {
 const SeenGhost = 10 // percent
 
 // ghostly tells of the ghosts of a display.
-func ghostly(q *reel.Quality) string {
+func ghostly(q *display.Quality) string {
 	return fmt.Sprintf("ghosts of %d %% of the brightness of their pattern", q.Ghost)
 }
 
@@ -71,14 +72,14 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 		return v
 	}
 	for _, f := range frames {
-		washed := slices.ContainsFunc(f.Sight.Cells, func(c reel.Cell) bool { return c&reel.WashedOut != 0 })
+		washed := slices.ContainsFunc(f.State.Cells, func(c display.Cell) bool { return c&display.WashedOut != 0 })
 		if f.Length() < readable || len(v.Evidence) == 3 {
 			continue
 		}
 		switch {
-		case f.Sight.Flicker:
+		case f.State.Flicker:
 			complain(f, "it flickers")
-		case f.Sight.Uneven:
+		case f.State.Uneven:
 			complain(f, "digits differ in brightness by more than a half")
 		case washed:
 			complain(f, "characters are washed out")
@@ -101,43 +102,43 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 }
 
 // nothingSeen tells why there is nothing that could be steady; "" where there is.
-func nothingSeen(t *reel.Track, frames []seen) string {
+func nothingSeen(t *display.Track, frames []seen) string {
 	boxes := true
 	for _, f := range frames {
-		if blank(f.Sight) {
+		if blank(f.State) {
 			continue
 		}
-		for _, c := range f.Sight.Cells {
+		for _, c := range f.State.Cells {
 			boxes = boxes && (c == ' ' || c == uninitialised)
 		}
-		if len(f.Sight.Cells) == 0 || !boxes {
+		if len(f.State.Cells) == 0 || !boxes {
 			return ""
 		}
 	}
-	if slices.ContainsFunc(frames, func(f seen) bool { return !blank(f.Sight) }) {
+	if slices.ContainsFunc(frames, func(f seen) bool { return !blank(f.State) }) {
 		return "it shows dark boxes only: it was never initialised"
 	}
-	if t.Look.Form == reel.FormText {
+	if t.Geometry.Form == display.FormText {
 		return "it shows nothing"
 	}
 	return "it never lights"
 }
 
 // uninitialised is the character of the dark boxes that a character display shows before it is initialised.
-const uninitialised reel.Cell = 0xff
+const uninitialised display.Cell = 0xff
 
 // restless looks for a display that comes and goes faster than it can be read, for a tenth of the time at least: whose digits
 // light up one after another, or that flickers. A display all of whose digits go on is not: a stopwatch may run. It gives the
 // first frame of that kind.
-func restless(t *reel.Track, frames []seen) (what string, at int) {
-	if len(frames[0].Sight.Lights) == 0 || t.Look.Digits() == 0 {
+func restless(t *display.Track, frames []seen) (what string, at int) {
+	if len(frames[0].State.Lights) == 0 || t.Geometry.Digits() == 0 {
 		return "", 0
 	}
 	lit := make([]uint64, len(frames)) // a bit for each digit that shows something
 	all := uint64(0)
 	for i, f := range frames {
-		for k, l := range f.Sight.Lights {
-			if d := k / len(glyph.Segments); l == reel.Lit && d < t.Look.Digits() {
+		for k, l := range f.State.Lights {
+			if d := k / len(glyph.Segments); l == display.Lit && d < t.Geometry.Digits() {
 				lit[i] |= 1 << d
 			}
 		}

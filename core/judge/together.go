@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -58,7 +59,7 @@ type condition interface {
 }
 
 func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-	p := display(s, "together", v, ps)
+	p := displayOf(s, "together", v, ps)
 	if p == nil || !v.Has("shows") {
 		return nil
 	}
@@ -90,7 +91,7 @@ func readCondition(s Setting, name string, v spec.Values, ps *spec.Problems) (co
 	switch {
 	case o == nil:
 		ps.Unknown(v.At("while"), "part of the bench", name, s.Names)
-	case o.Kind.Look != nil:
+	case o.Kind.Geometry != nil:
 		if !v.Has("is") {
 			ps.Add(v.Pos, "`is` says what %q shows", name)
 			return nil, ""
@@ -119,7 +120,7 @@ type displayIs struct {
 func (c *displayIs) spans(r *reel.Reel) (out []span) {
 	t := r.Track(c.display)
 	for _, f := range t.Frames {
-		ok, _ := c.want.shows(t, f.Sight)
+		ok, _ := c.want.shows(t, f.State)
 		out = extend(out, f.From, f.To, ok)
 	}
 	return out
@@ -315,9 +316,9 @@ func (x *together) conditions(r *reel.Reel) (out []span) {
 }
 
 // matched are the stretches of the window in which the display shows the sight, and in which it does not.
-func (x *together) matched(t *reel.Track, frames []seen) (out []span) {
+func (x *together) matched(t *display.Track, frames []seen) (out []span) {
 	for _, f := range frames {
-		ok, _ := x.want.shows(t, f.Sight)
+		ok, _ := x.want.shows(t, f.State)
 		out = extend(out, f.From, f.To, ok)
 	}
 	return out
@@ -357,7 +358,7 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 
 // byTime is the mean of the share of the time that the condition holds, and of the time that it does not, for which the display
 // does as it must; what comes within reach of a change belongs to that.
-func (x *together) byTime(t *reel.Track, frames []seen, spans []span, v *Verdict) *big.Rat {
+func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verdict) *big.Rat {
 	var right, all [2]clock.Time // while it does not hold, and while it does
 	for i, s := range spans {
 		if i > 0 {
@@ -375,10 +376,10 @@ func (x *together) byTime(t *reel.Track, frames []seen, spans []span, v *Verdict
 				continue
 			}
 			all[k] += to - from
-			if ok, _ := x.want.shows(t, f.Sight); ok == s.holds {
+			if ok, _ := x.want.shows(t, f.State); ok == s.holds {
 				right[k] += to - from
 			} else if v.First == nil && to-from >= readable {
-				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.Sight), (to - from).Brief()), By: place(t, f.From)}
+				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.State), (to - from).Brief()), By: place(t, f.From)}
 				v.Lanes = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
 				if !s.holds {
 					v.First.Expected, v.Lanes[0].Expected = "not "+x.want.String()+" here", nil
@@ -398,7 +399,7 @@ func (x *together) byTime(t *reel.Track, frames []seen, spans []span, v *Verdict
 
 // byChanges is the mean credit of the changes of the condition, how many of them were followed within the time that is given, and
 // the first that was not. A change that the next one comes too soon after is none to follow.
-func (x *together) byChanges(t *reel.Track, frames []seen, spans []span) (share *big.Rat, followed, n int, late *Difference) {
+func (x *together) byChanges(t *display.Track, frames []seen, spans []span) (share *big.Rat, followed, n int, late *Difference) {
 	shown := x.matched(t, frames)
 	share = new(big.Rat)
 	for i := 1; i < len(spans); i++ {

@@ -8,18 +8,18 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
 // want is what one display is to show at one time.
 type want interface {
 	// shows tells whether a sight is what is wanted, and otherwise how far it is off, in thousandths.
-	shows(t *reel.Track, s reel.Sight) (ok bool, off int)
+	shows(t *display.Track, s display.State) (ok bool, off int)
 	// sight is how the wanted thing would look, for drawing.
-	sight(look reel.Look) *reel.Sight
+	sight(look display.Geometry) *display.State
 	// same tells whether no eye could tell the two apart.
 	same(other want) bool
 	String() string
@@ -57,10 +57,10 @@ const anyLength = clock.Time(-1)
 func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want, clock.Time) {
 	length := clock.Time(0)
 	text, rows, lit, dots := v.Text, []string(nil), []string(nil), []string(nil)
-	look := p.Kind.Look(*p)
+	look := p.Kind.Geometry(*p)
 	var m spec.Values
 	if v.Node.Kind == yaml.MappingNode {
-		if look.Form == reel.FormGroup {
+		if look.Form == display.FormGroup {
 			return readPhase(v, p.Name, look, strict, ps)
 		}
 		m = spec.Decode(v.Node, FrameFields, ps)
@@ -98,34 +98,34 @@ func readWant(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) (want
 	switch {
 	case dots != nil:
 		return readBitmap(dots, v, p.Name, look, ps), length
-	case rows != nil && look.Form != reel.FormText && look.Form != reel.FormPixels:
+	case rows != nil && look.Form != display.FormText && look.Form != display.FormPixels:
 		ps.Add(v.Pos, "%q has no rows of text", p.Name)
 		return nil, length
 	}
 	switch look.Form {
-	case reel.FormText:
+	case display.FormText:
 		if rows == nil {
 			rows = []string{text}
 		}
 		return readRows(rows, v, look.Grid, ps), length
-	case reel.FormPixels:
+	case display.FormPixels:
 		if rows == nil {
 			rows = []string{text}
 		}
 		return readLines(rows, v, ps), length
-	case reel.FormGroup:
+	case display.FormGroup:
 		return readLitMembers(text, v, p.Name, look, ps), length
-	case reel.FormLamp:
+	case display.FormLamp:
 		return readLamp(text, v, ps), length
-	case reel.FormBar:
+	case display.FormBar:
 		return readBar(text, len(look.Shapes), v, ps), length
-	case reel.FormColour:
+	case display.FormColour:
 		return readColour(text, v, ps), length
-	case reel.FormLines:
+	case display.FormLines:
 		return lineWant(strings.TrimRight(text, " ")), length
-	case reel.FormSound:
+	case display.FormSound:
 		return readSound(text, v, ps), length
-	case reel.FormMatrix:
+	case display.FormMatrix:
 		ps.Add(v.Pos, "a frame of a matrix is {bitmap: [rows of # and .]}")
 		return nil, length
 	}
@@ -161,18 +161,18 @@ func readLamp(text string, v spec.Value, ps *spec.Problems) want {
 	return nil
 }
 
-func (w lampWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
-	if (s.Lights[0] == reel.Lit) == bool(w) {
+func (w lampWant) shows(_ *display.Track, s display.State) (bool, int) {
+	if (s.Lights[0] == display.Lit) == bool(w) {
 		return true, 0
 	}
 	return false, 1000
 }
 
-func (w lampWant) sight(reel.Look) *reel.Sight {
+func (w lampWant) sight(display.Geometry) *display.State {
 	if w {
-		return &reel.Sight{Lights: reel.Lights{reel.Lit}, Levels: []int{255}}
+		return &display.State{Lights: display.Lights{display.Lit}, Levels: []int{255}}
 	}
-	return &reel.Sight{Lights: reel.Lights{reel.Dark}, Levels: []int{0}}
+	return &display.State{Lights: display.Lights{display.Dark}, Levels: []int{0}}
 }
 
 func (w lampWant) same(other want) bool { return w == other }
@@ -195,7 +195,7 @@ type digitsWant struct {
 
 // readDigits reads a text for a display of digits. A shorter one stands at the right, as numbers do. A
 // colon is written where the display has one.
-func readDigits(text string, look reel.Look, strict bool, v spec.Value, ps *spec.Problems) want {
+func readDigits(text string, look display.Geometry, strict bool, v spec.Value, ps *spec.Problems) want {
 	n := look.Digits()
 	var digits []glyph.Want
 	colon := -1
@@ -233,7 +233,7 @@ func readDigits(text string, look reel.Look, strict bool, v spec.Value, ps *spec
 }
 
 func readSegments(names []string, v spec.Value, p *part.Built, ps *spec.Problems) want {
-	if look := p.Kind.Look(*p); look.Form != reel.FormDigits || look.Digits() != 1 {
+	if look := p.Kind.Geometry(*p); look.Form != display.FormDigits || look.Digits() != 1 {
 		ps.Add(v.Pos, "%q is not a single seven-segment digit", p.Name)
 		return nil
 	}
@@ -248,7 +248,7 @@ func plural(n int, one string) string {
 	return fmt.Sprintf("%d %ss", n, one)
 }
 
-func (w *digitsWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+func (w *digitsWant) shows(_ *display.Track, s display.State) (bool, int) {
 	ok, off := true, 0
 	for i, p := range glyph.Digits(s.Lights.Bits(), len(w.digits)) {
 		if !w.digits[i].Shows(p, w.strict, w.used) {
@@ -256,25 +256,25 @@ func (w *digitsWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
 			off += glyph.Distance(p, w.digits[i].Usual)
 		}
 	}
-	if w.after > 0 && (s.Lights[len(glyph.Segments)*len(w.digits)] == reel.Lit) != w.colon {
+	if w.after > 0 && (s.Lights[len(glyph.Segments)*len(w.digits)] == display.Lit) != w.colon {
 		ok = false
 		off++
 	}
 	return ok, off * 125 / len(w.digits)
 }
 
-func (w *digitsWant) sight(reel.Look) *reel.Sight {
+func (w *digitsWant) sight(display.Geometry) *display.State {
 	n := len(glyph.Segments)
-	s := &reel.Sight{Lights: make(reel.Lights, n*len(w.digits)), Levels: make([]int, n*len(w.digits))}
+	s := &display.State{Lights: make(display.Lights, n*len(w.digits)), Levels: make([]int, n*len(w.digits))}
 	for i := range s.Lights {
 		if w.digits[i/n].Usual>>(i%n)&1 == 1 {
-			s.Lights[i], s.Levels[i] = reel.Lit, 255
+			s.Lights[i], s.Levels[i] = display.Lit, 255
 		}
 	}
 	if w.after > 0 {
-		s.Lights, s.Levels = append(s.Lights, reel.Dark), append(s.Levels, 0)
+		s.Lights, s.Levels = append(s.Lights, display.Dark), append(s.Levels, 0)
 		if w.colon {
-			s.Lights[n*len(w.digits)], s.Levels[n*len(w.digits)] = reel.Lit, 255
+			s.Lights[n*len(w.digits)], s.Levels[n*len(w.digits)] = display.Lit, 255
 		}
 	}
 	return s
@@ -354,7 +354,7 @@ type rowsWant struct {
 	rows []string // padded to the width
 }
 
-func readRows(rows []string, v spec.Value, g *reel.Grid, ps *spec.Problems) want {
+func readRows(rows []string, v spec.Value, g *display.Grid, ps *spec.Problems) want {
 	if len(rows) > g.Rows {
 		ps.Add(v.Pos, "%d rows for a display of %d", len(rows), g.Rows)
 		return nil
@@ -381,7 +381,7 @@ func readRows(rows []string, v spec.Value, g *reel.Grid, ps *spec.Problems) want
 	return w
 }
 
-func (w *rowsWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *rowsWant) shows(t *display.Track, s display.State) (bool, int) {
 	wrong, all := 0, 0
 	for i, row := range t.Rows(s) {
 		n, k := misread(t, s, i, row, w.rows[i])
@@ -392,21 +392,21 @@ func (w *rowsWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 }
 
 // misread counts the characters of a row that are not those that were wanted; any custom character will do for a nameless one.
-func misread(t *reel.Track, s reel.Sight, i int, row, wanted string) (wrong, all int) {
+func misread(t *display.Track, s display.State, i int, row, wanted string) (wrong, all int) {
 	want := []rune(wanted)
 	for k, r := range []rune(row) {
 		all++
-		cell := s.Cells[i*t.Look.Grid.Columns+k]
-		custom := cell >= reel.CustomCell && cell&reel.WashedOut == 0
-		if r != want[k] && !(want[k] == reel.Nameless && custom) {
+		cell := s.Cells[i*t.Geometry.Grid.Columns+k]
+		custom := cell >= display.CustomCell && cell&display.WashedOut == 0
+		if r != want[k] && !(want[k] == display.Nameless && custom) {
 			wrong++
 		}
 	}
 	return wrong, all
 }
 
-func (w *rowsWant) sight(g reel.Look) *reel.Sight {
-	s := &reel.Sight{}
+func (w *rowsWant) sight(g display.Geometry) *display.State {
+	s := &display.State{}
 	for _, row := range w.rows {
 		for _, r := range row {
 			cell, _ := g.Grid.Cell(r)
@@ -435,12 +435,12 @@ type rowWant struct {
 	text string // padded to the width
 }
 
-func (w *rowWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *rowWant) shows(t *display.Track, s display.State) (bool, int) {
 	wrong, _ := misread(t, s, w.row, t.Rows(s)[w.row], w.text)
 	return wrong == 0, 500
 }
 
-func (w *rowWant) sight(look reel.Look) *reel.Sight {
+func (w *rowWant) sight(look display.Geometry) *display.State {
 	rows := &rowsWant{rows: make([]string, look.Grid.Rows)}
 	for i := range rows.rows {
 		rows.rows[i] = strings.Repeat(" ", look.Grid.Columns)

@@ -4,9 +4,9 @@ import (
 	"regexp"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -35,7 +35,7 @@ func readAny(v spec.Value, p *part.Built, strict bool, ps *spec.Problems) want {
 	return out
 }
 
-func (w anyWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w anyWant) shows(t *display.Track, s display.State) (bool, int) {
 	least := 1000
 	for _, one := range w {
 		ok, off := one.shows(t, s)
@@ -47,7 +47,7 @@ func (w anyWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 	return false, least
 }
 
-func (w anyWant) sight(look reel.Look) *reel.Sight { return w[0].sight(look) }
+func (w anyWant) sight(look display.Geometry) *display.State { return w[0].sight(look) }
 
 func (w anyWant) same(other want) bool { return false }
 
@@ -68,8 +68,8 @@ type patternWant struct {
 
 // readTextPattern reads a regular expression for the text of a display.
 func readTextPattern(v spec.Value, row int, p *part.Built, ps *spec.Problems) want {
-	switch p.Kind.Look(*p).Form {
-	case reel.FormText, reel.FormLines, reel.FormDigits, reel.FormPixels:
+	switch p.Kind.Geometry(*p).Form {
+	case display.FormText, display.FormLines, display.FormDigits, display.FormPixels:
 	default:
 		ps.Add(v.Pos, "%q shows no text that a pattern could match", p.Name)
 		return nil
@@ -82,7 +82,7 @@ func readTextPattern(v spec.Value, row int, p *part.Built, ps *spec.Problems) wa
 	return &patternWant{pattern, v.Text, row}
 }
 
-func (w *patternWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *patternWant) shows(t *display.Track, s display.State) (bool, int) {
 	for _, text := range w.texts(t, s) {
 		if w.pattern.MatchString(text) {
 			return true, 0
@@ -92,14 +92,14 @@ func (w *patternWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 }
 
 // texts are those that may match: of a display with rows each row that was asked for.
-func (w *patternWant) texts(t *reel.Track, s reel.Sight) (out []string) {
-	switch t.Look.Form {
-	case reel.FormLines:
+func (w *patternWant) texts(t *display.Track, s display.State) (out []string) {
+	switch t.Geometry.Form {
+	case display.FormLines:
 		return []string{strings.TrimRight(s.Line, " ")}
-	case reel.FormDigits:
-		d := glyph.Digits(s.Lights.Bits(), min(8, t.Look.Digits()))
+	case display.FormDigits:
+		d := glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits()))
 		return []string{strings.TrimSpace(d.Symbols())}
-	case reel.FormPixels:
+	case display.FormPixels:
 		return t.Bitmap(s).Text()
 	}
 	for i, row := range t.Rows(s) {
@@ -110,7 +110,7 @@ func (w *patternWant) texts(t *reel.Track, s reel.Sight) (out []string) {
 	return out
 }
 
-func (w *patternWant) sight(reel.Look) *reel.Sight { return nil }
+func (w *patternWant) sight(display.Geometry) *display.State { return nil }
 
 func (w *patternWant) same(want) bool { return false }
 

@@ -7,17 +7,17 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/glyph"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
 // lit is the sight of lights that are fully lit or dark.
-func lit(pattern uint64, n int) *reel.Sight {
-	s := &reel.Sight{Lights: make(reel.Lights, n), Levels: make([]int, n)}
+func lit(pattern uint64, n int) *display.State {
+	s := &display.State{Lights: make(display.Lights, n), Levels: make([]int, n)}
 	for i := range s.Lights {
 		if pattern>>i&1 == 1 {
-			s.Lights[i], s.Levels[i] = reel.Lit, 255
+			s.Lights[i], s.Levels[i] = display.Lit, 255
 		}
 	}
 	return s
@@ -51,12 +51,12 @@ func readBar(text string, n int, v spec.Value, ps *spec.Problems) want {
 	return w
 }
 
-func (w *lightsWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+func (w *lightsWant) shows(_ *display.Track, s display.State) (bool, int) {
 	off := bits.OnesCount64(s.Lights.Bits() ^ w.pattern)
 	return off == 0, min(1000, off*3000/w.n)
 }
 
-func (w *lightsWant) sight(reel.Look) *reel.Sight { return lit(w.pattern, w.n) }
+func (w *lightsWant) sight(display.Geometry) *display.State { return lit(w.pattern, w.n) }
 
 func (w *lightsWant) same(other want) bool {
 	o, ok := other.(*lightsWant)
@@ -66,14 +66,14 @@ func (w *lightsWant) same(other want) bool {
 func (w *lightsWant) String() string { return w.text }
 
 // readBitmap reads a picture: all of a matrix, or a part of a graphic display.
-func readBitmap(rows []string, v spec.Value, name string, look reel.Look, ps *spec.Problems) want {
+func readBitmap(rows []string, v spec.Value, name string, look display.Geometry, ps *spec.Problems) want {
 	picture, bad := glyph.ParseBitmap(rows)
 	if bad != 0 {
 		ps.Add(v.Pos, "%q is no dot; write # for lit and . for dark", bad)
 		return nil
 	}
 	switch look.Form {
-	case reel.FormPixels:
+	case display.FormPixels:
 		if picture.Width > look.Pixels.Columns || picture.Height > look.Pixels.Rows || picture.Count() == 0 {
 			ps.Add(v.Pos, "a picture of %d×%d dots cannot stand on a display of %d×%d, or nothing of it is lit", picture.Width, picture.Height, look.Pixels.Columns, look.Pixels.Rows)
 			return nil
@@ -84,7 +84,7 @@ func readBitmap(rows []string, v spec.Value, name string, look reel.Look, ps *sp
 			dots = glyph.HexRows(squared(rows, picture.Width))
 		}
 		return &pictureWant{picture, fmt.Sprintf("a picture of %d×%d dots, %d of them lit (%s)", picture.Width, len(rows), picture.Count(), dots)}
-	case reel.FormMatrix:
+	case display.FormMatrix:
 		w := &lightsWant{n: len(look.Shapes)}
 		column := map[int]int{}
 		for i, s := range look.Shapes {
@@ -97,7 +97,7 @@ func readBitmap(rows []string, v spec.Value, name string, look reel.Look, ps *sp
 			ps.Add(v.Pos, "a bitmap of %d×%d for a matrix of %d×%d", picture.Width, picture.Height, column[0], len(column))
 			return nil
 		}
-		w.text = (&reel.Track{Look: look}).Short(*lit(w.pattern, w.n))
+		w.text = (&display.Track{Geometry: look}).Short(*lit(w.pattern, w.n))
 		return w
 	}
 	ps.Add(v.Pos, "%q has no dots; a bitmap goes with a matrix or a graphic display", name)
@@ -118,14 +118,14 @@ type pictureWant struct {
 	text    string
 }
 
-func (w *pictureWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *pictureWant) shows(t *display.Track, s display.State) (bool, int) {
 	if t.Bitmap(s).Find(w.picture) {
 		return true, 0
 	}
 	return false, 1000
 }
 
-func (w *pictureWant) sight(look reel.Look) *reel.Sight {
+func (w *pictureWant) sight(look display.Geometry) *display.State {
 	b := glyph.NewBitmap(look.Pixels.Columns, look.Pixels.Rows)
 	for y := 0; y < w.picture.Height; y++ {
 		for x := 0; x < w.picture.Width; x++ {
@@ -134,7 +134,7 @@ func (w *pictureWant) sight(look reel.Look) *reel.Sight {
 			}
 		}
 	}
-	return &reel.Sight{Pixels: b.Pages()}
+	return &display.State{Pixels: b.Pages()}
 }
 
 func (w *pictureWant) same(other want) bool {
@@ -163,7 +163,7 @@ func readLines(rows []string, v spec.Value, ps *spec.Problems) want {
 	return w
 }
 
-func (w *linesWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *linesWant) shows(t *display.Track, s display.State) (bool, int) {
 	got := t.Bitmap(s).Text()
 	wrong := max(len(got), len(w.lines))
 	for i := range min(len(got), len(w.lines)) {
@@ -174,12 +174,12 @@ func (w *linesWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
 	return wrong == 0, wrong * 1000 / max(1, len(got), len(w.lines))
 }
 
-func (w *linesWant) sight(look reel.Look) *reel.Sight {
+func (w *linesWant) sight(look display.Geometry) *display.State {
 	b := glyph.NewBitmap(look.Pixels.Columns, look.Pixels.Rows)
 	for i, line := range w.lines {
 		b.Draw(line, 0, i*8, 1)
 	}
-	return &reel.Sight{Pixels: b.Pages()}
+	return &display.State{Pixels: b.Pages()}
 }
 
 func (w *linesWant) same(other want) bool {
@@ -202,26 +202,26 @@ func (w *linesWant) String() string {
 type colourWant string
 
 func readColour(text string, v spec.Value, ps *spec.Problems) want {
-	if _, ok := reel.ColourLevels(text); !ok {
-		ps.Add(v.Pos, "%q is no colour of such a lamp%s", text, spec.Nearest(text, reel.ColourNames()))
+	if _, ok := display.ColourLevels(text); !ok {
+		ps.Add(v.Pos, "%q is no colour of such a lamp%s", text, spec.Nearest(text, display.ColourNames()))
 		return nil
 	}
 	return colourWant(text)
 }
 
-func (w colourWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
-	if reel.Colour(s) == string(w) {
+func (w colourWant) shows(_ *display.Track, s display.State) (bool, int) {
+	if display.Colour(s) == string(w) {
 		return true, 0
 	}
 	return false, 1000
 }
 
-func (w colourWant) sight(reel.Look) *reel.Sight {
-	levels, _ := reel.ColourLevels(string(w))
+func (w colourWant) sight(display.Geometry) *display.State {
+	levels, _ := display.ColourLevels(string(w))
 	s := lit(0, 3)
 	for i, l := range levels {
 		if l > 0 {
-			s.Lights[i], s.Levels[i] = reel.Lit, l*255/1000
+			s.Lights[i], s.Levels[i] = display.Lit, l*255/1000
 		}
 	}
 	return s
@@ -248,7 +248,7 @@ func readSound(text string, v spec.Value, ps *spec.Problems) want {
 	return soundWant{int64(hz)}
 }
 
-func (w soundWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+func (w soundWant) shows(_ *display.Track, s display.State) (bool, int) {
 	off := int64(s.Pitch) - w.hz
 	if off*off*10_000 <= w.hz*w.hz*pitchTolerance*pitchTolerance {
 		return true, 0
@@ -256,8 +256,8 @@ func (w soundWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
 	return false, 1000
 }
 
-func (w soundWant) sight(reel.Look) *reel.Sight { return &reel.Sight{Pitch: int(w.hz)} }
-func (w soundWant) same(other want) bool        { return w == other }
+func (w soundWant) sight(display.Geometry) *display.State { return &display.State{Pitch: int(w.hz)} }
+func (w soundWant) same(other want) bool                  { return w == other }
 
 func (w soundWant) String() string {
 	if w.hz == 0 {
@@ -269,13 +269,13 @@ func (w soundWant) String() string {
 // lineWant is a line of text on a terminal; spaces at its end do not count.
 type lineWant string
 
-func (w lineWant) shows(_ *reel.Track, s reel.Sight) (bool, int) {
+func (w lineWant) shows(_ *display.Track, s display.State) (bool, int) {
 	if strings.TrimRight(s.Line, " ") == string(w) {
 		return true, 0
 	}
 	return false, 1000
 }
 
-func (w lineWant) sight(reel.Look) *reel.Sight { return &reel.Sight{Line: string(w)} }
-func (w lineWant) same(want) bool              { return false } // each line is an event of its own
-func (w lineWant) String() string              { return strconv.Quote(string(w)) }
+func (w lineWant) sight(display.Geometry) *display.State { return &display.State{Line: string(w)} }
+func (w lineWant) same(want) bool                        { return false } // each line is an event of its own
+func (w lineWant) String() string                        { return strconv.Quote(string(w)) }

@@ -6,14 +6,14 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
 // groupWant is what each member of a group shows; a member without a want may show anything.
 type groupWant struct {
-	members []reel.Member
+	members []display.Member
 	of      []want
 }
 
@@ -21,7 +21,7 @@ type groupWant struct {
 var GroupFields = []spec.Field{*spec.Find(FrameFields, "for"), *spec.Find(FrameFields, "one-of")}
 
 // readPhase reads a frame of a group that is written as a mapping: what each member shows.
-func readPhase(v spec.Value, name string, look reel.Look, strict bool, ps *spec.Problems) (want, clock.Time) {
+func readPhase(v spec.Value, name string, look display.Geometry, strict bool, ps *spec.Problems) (want, clock.Time) {
 	fields := slices.Clone(GroupFields)
 	for _, m := range look.Members {
 		fields = append(fields, spec.Field{Name: m.Name, Kind: spec.Frame})
@@ -43,7 +43,7 @@ func readPhase(v spec.Value, name string, look reel.Look, strict bool, ps *spec.
 			w.of = append(w.of, nil)
 			continue
 		}
-		inner, own := readWant(f, &part.Built{Name: one.Name, Kind: groupKind(one.Look)}, strict, ps)
+		inner, own := readWant(f, &part.Built{Name: one.Name, Kind: groupKind(one.Geometry)}, strict, ps)
 		if inner == nil {
 			return nil, length
 		}
@@ -61,12 +61,12 @@ func readPhase(v spec.Value, name string, look reel.Look, strict bool, ps *spec.
 }
 
 // groupKind is the kind of a display of some look that is no part by itself.
-func groupKind(look reel.Look) *part.Kind {
-	return &part.Kind{Name: reel.GroupKind, Look: func(part.Built) reel.Look { return look }}
+func groupKind(look display.Geometry) *part.Kind {
+	return &part.Kind{Name: display.GroupKind, Geometry: func(part.Built) display.Geometry { return look }}
 }
 
 // readLitMembers reads a frame of a group of lamps that is written as the names of those that are lit.
-func readLitMembers(text string, v spec.Value, name string, look reel.Look, ps *spec.Problems) want {
+func readLitMembers(text string, v spec.Value, name string, look display.Geometry, ps *spec.Problems) want {
 	w := &groupWant{members: look.Members}
 	words := strings.FieldsFunc(text, func(r rune) bool { return r == ' ' || r == '+' || r == ',' })
 	if text == "off" || text == "all off" {
@@ -77,7 +77,7 @@ func readLitMembers(text string, v spec.Value, name string, look reel.Look, ps *
 	}
 	var names []string
 	for _, m := range look.Members {
-		if m.Look.Form != reel.FormLamp {
+		if m.Geometry.Form != display.FormLamp {
 			ps.Add(v.Pos, "%s of %q is no lamp: a frame says what each member shows, as in {%s: …, …}", m.Name, name, m.Name)
 			return nil
 		}
@@ -93,27 +93,27 @@ func readLitMembers(text string, v spec.Value, name string, look reel.Look, ps *
 	return w
 }
 
-func (w *groupWant) shows(t *reel.Track, s reel.Sight) (bool, int) {
+func (w *groupWant) shows(t *display.Track, s display.State) (bool, int) {
 	ok, off, judged := true, 0, 0
-	for i, one := range t.Look.Split(s) {
+	for i, one := range t.Geometry.Split(s) {
 		if w.of[i] == nil {
 			continue
 		}
 		judged++
-		right, by := w.of[i].shows(&reel.Track{Display: w.members[i].Name, Look: w.members[i].Look}, one)
+		right, by := w.of[i].shows(&display.Track{Display: w.members[i].Name, Geometry: w.members[i].Geometry}, one)
 		ok = ok && right
 		off += by
 	}
 	return ok, off / judged
 }
 
-func (w *groupWant) sight(reel.Look) *reel.Sight {
-	out := &reel.Sight{}
+func (w *groupWant) sight(display.Geometry) *display.State {
+	out := &display.State{}
 	for i, m := range w.members {
-		n := m.Look.Lights()
-		lights, levels := make(reel.Lights, n), make([]int, n)
+		n := m.Geometry.Lights()
+		lights, levels := make(display.Lights, n), make([]int, n)
 		if w.of[i] != nil {
-			if s := w.of[i].sight(m.Look); s != nil {
+			if s := w.of[i].sight(m.Geometry); s != nil {
 				copy(lights, s.Lights)
 				copy(levels, s.Levels)
 			}

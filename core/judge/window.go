@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -35,7 +36,7 @@ func readWindow(s Setting, v spec.Values, ps *spec.Problems) window {
 }
 
 // of gives the frames within the window, cut to it, those that look alike joined.
-func (w window) of(t *reel.Track, r *reel.Reel) (out []seen) {
+func (w window) of(t *display.Track, r *reel.Reel) (out []seen) {
 	to := min(w.to, r.Length)
 	for _, f := range distinct(t, r) {
 		if f.To <= w.from || f.From >= to {
@@ -48,7 +49,7 @@ func (w window) of(t *reel.Track, r *reel.Reel) (out []seen) {
 }
 
 // lane lays seen frames beside one expected span.
-func lane(t *reel.Track, step Step, expected *Span, frames ...seen) Pair {
+func lane(t *display.Track, step Step, expected *Span, frames ...seen) Pair {
 	p := Pair{Step: step, Expected: expected}
 	if len(frames) > 0 {
 		p.Seen = shown(t, frames[0])
@@ -57,14 +58,14 @@ func lane(t *reel.Track, step Step, expected *Span, frames ...seen) Pair {
 }
 
 // blank tells whether a sight shows nothing at all.
-func blank(s reel.Sight) bool {
+func blank(s display.State) bool {
 	for _, l := range s.Lights {
-		if l == reel.Lit {
+		if l == display.Lit {
 			return false
 		}
 	}
 	for _, c := range s.Cells {
-		if c&^reel.WashedOut != ' ' {
+		if c&^display.WashedOut != ' ' {
 			return false
 		}
 	}

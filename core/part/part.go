@@ -13,7 +13,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
-	"hemble/core/reel"
+	"hemble/core/display"
 	"hemble/core/spec"
 )
 
@@ -38,7 +38,7 @@ type Kind struct {
 	// Value is the setting that says what the part is at before the first Set; empty where none does.
 	Value string
 	// Look gives the drawing of a display; nil for what shows nothing.
-	Look func(Built) reel.Look
+	Geometry func(Built) display.Geometry
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
 	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
 	Ends func(Built) [][2]int
@@ -84,7 +84,7 @@ type Built struct {
 	Wired    []string // what each terminal is wired to, "" for nothing
 	Supply   int64    // µV
 
-	Characters []reel.Character // custom ones that the exercise has a letter for
+	Characters []display.Character // custom ones that the exercise has a letter for
 }
 
 // Lit tells whether the part has a light of its own behind its display.
@@ -167,10 +167,10 @@ type World interface {
 	// Random is a stream of its own for this part, the same in every run with the same seed.
 	Random() uint64
 	Light(light int, nA int64)
-	Cell(cell int, value reel.Cell)
+	Cell(cell int, value display.Cell)
 	// Custom gives the cell value for a character drawn by its dots.
-	Custom(dots [8]uint8) reel.Cell
-	Cursor(c *reel.Cursor)
+	Custom(dots [8]uint8) display.Cell
+	Cursor(c *display.Cursor)
 	// Backlight changes the current of the light behind the display, in nA.
 	Backlight(nA int64)
 	// Shade is how strongly all of a graphic display shines from now on, 0 to 255.

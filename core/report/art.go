@@ -6,33 +6,33 @@ import (
 	"fmt"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
-	"hemble/core/reel"
 )
 
 // Art draws a sight in box characters, all lines equally wide.
-func Art(t *reel.Track, s reel.Sight) []string {
-	switch t.Look.Form {
-	case reel.FormText:
+func Art(t *display.Track, s display.State) []string {
+	switch t.Geometry.Form {
+	case display.FormText:
 		return screenArt(t, s)
-	case reel.FormPixels:
+	case display.FormPixels:
 		return pixelArt(t, s)
-	case reel.FormMatrix:
+	case display.FormMatrix:
 		return matrixArt(t, s)
-	case reel.FormDigits:
-		return digitsArt(t.Look, s.Lights)
-	case reel.FormLamp, reel.FormBar:
+	case display.FormDigits:
+		return digitsArt(t.Geometry, s.Lights)
+	case display.FormLamp, display.FormBar:
 		return lampArt(s.Lights)
-	case reel.FormGroup:
-		return groupArt(t.Look, s)
+	case display.FormGroup:
+		return groupArt(t.Geometry, s)
 	}
 	word := t.Describe(s) // of a colour, a pitch, a line: it says more than a drawing
 	switch {
-	case t.Look.Form == reel.FormLines:
+	case t.Geometry.Form == display.FormLines:
 		return []string{" " + fit(word, min(lineWidth, len([]rune(word)))) + " "}
 	case s.Pitch > 0:
 		return []string{" ♪ " + word + " "}
-	case t.Look.Form == reel.FormColour && s.Lights.Bits() != 0:
+	case t.Geometry.Form == display.FormColour && s.Lights.Bits() != 0:
 		return []string{" ● " + word + " "}
 	}
 	return []string{" ○ " + word + " "}
@@ -41,8 +41,8 @@ func Art(t *reel.Track, s reel.Sight) []string {
 // lineWidth is how much of a terminal's line a film strip shows.
 const lineWidth = 40
 
-func lampArt(l reel.Lights) []string {
-	symbol := map[reel.State]string{reel.Dark: "○", reel.Lit: "●", reel.Dim: "◌"}
+func lampArt(l display.Lights) []string {
+	symbol := map[display.Light]string{display.Dark: "○", display.Lit: "●", display.Dim: "◌"}
 	var b strings.Builder
 	for _, s := range l {
 		b.WriteString(symbol[s])
@@ -51,11 +51,11 @@ func lampArt(l reel.Lights) []string {
 }
 
 // groupArt draws the members of a group side by side.
-func groupArt(look reel.Look, s reel.Sight) (out []string) {
+func groupArt(look display.Geometry, s display.State) (out []string) {
 	var arts [][]string
 	high := 0
 	for i, one := range look.Split(s) {
-		a := Art(&reel.Track{Look: look.Members[i].Look}, one)
+		a := Art(&display.Track{Geometry: look.Members[i].Geometry}, one)
 		arts, high = append(arts, a), max(high, len(a))
 	}
 	out = make([]string, high)
@@ -73,7 +73,7 @@ func groupArt(look reel.Look, s reel.Sight) (out []string) {
 }
 
 // digitsArt draws seven-segment digits side by side, five lines high, and the colon between them.
-func digitsArt(look reel.Look, l reel.Lights) []string {
+func digitsArt(look display.Geometry, l display.Lights) []string {
 	out := make([]string, 5)
 	n := len(glyph.Segments)
 	for d := 0; (d+1)*n <= len(l); d++ {
@@ -91,7 +91,7 @@ func digitsArt(look reel.Look, l reel.Lights) []string {
 }
 
 // digitArt draws one digit. A dim segment is drawn with light strokes.
-func digitArt(l reel.Lights) []string {
+func digitArt(l display.Lights) []string {
 	across := func(i int) string { return [...]string{"  ", "━━", "──"}[l[i]] }
 	down := func(i int) string { return [...]string{" ", "┃", "│"}[l[i]] }
 	point := [...]string{" ", "●", "◌"}[l[7]]
@@ -105,7 +105,7 @@ func digitArt(l reel.Lights) []string {
 }
 
 // matrixArt draws a dot and a space for each light.
-func matrixArt(t *reel.Track, s reel.Sight) []string {
+func matrixArt(t *display.Track, s display.State) []string {
 	var out []string
 	for _, row := range t.MatrixRows(s) {
 		out = append(out, " "+strings.NewReplacer("#", "● ", "+", "◌ ", ".", "· ").Replace(row))
@@ -115,7 +115,7 @@ func matrixArt(t *reel.Track, s reel.Sight) []string {
 
 // pixelArt draws a graphic display with two by four pixels to a character, in Braille patterns
 // (Unicode U+2800 to U+28FF).
-func pixelArt(t *reel.Track, s reel.Sight) []string {
+func pixelArt(t *display.Track, s display.State) []string {
 	b := t.Bitmap(s)
 	edge := strings.Repeat("─", b.Width/2)
 	out := []string{"┌" + edge + "┐"}
@@ -136,8 +136,8 @@ func pixelArt(t *reel.Track, s reel.Sight) []string {
 }
 
 // screenArt draws a character display in its frame, with the cursor where nothing else stands.
-func screenArt(t *reel.Track, s reel.Sight) []string {
-	g := t.Look.Grid
+func screenArt(t *display.Track, s display.State) []string {
+	g := t.Geometry.Grid
 	edge := strings.Repeat("─", g.Columns)
 	out := []string{"┌" + edge + "┐"}
 	for r, row := range t.Rows(s) {

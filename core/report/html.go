@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"io"
 
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/reel"
 	"hemble/core/sheet"
@@ -66,16 +67,16 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 		s := strip{Display: track.Display}
 		if lanes == nil {
 			for _, f := range track.Frames {
-				s.Cells = append(s.Cells, stripCell{From: f.From.String(), Length: f.Length().Brief(), Seen: drawn(track, &f.Sight)})
+				s.Cells = append(s.Cells, stripCell{From: f.From.String(), Length: f.Length().Brief(), Seen: drawn(track, &f.State)})
 			}
 		}
 		for _, p := range lanes {
 			c := stripCell{Mark: Mark(p.Step), Step: string(p.Step)}
 			if p.Seen != nil {
-				c.From, c.Length, c.Seen = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief(), drawn(track, p.Seen.Sight)
+				c.From, c.Length, c.Seen = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief(), drawn(track, p.Seen.State)
 			}
 			if p.Expected != nil && p.Step != judge.Right {
-				c.Meant = drawn(track, p.Expected.Sight)
+				c.Meant = drawn(track, p.Expected.State)
 				if c.From == "" {
 					c.From = p.Expected.From.String()
 				}
@@ -94,7 +95,7 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 // sequence tells whether an expectation lays frames beside frames.
 func sequence(kind string) bool { return kind == "shows" || kind == "counts" || kind == "scrolls" }
 
-func drawn(t *reel.Track, s *reel.Sight) template.HTML {
+func drawn(t *display.Track, s *display.State) template.HTML {
 	if s == nil {
 		return ""
 	}

@@ -22,6 +22,7 @@ import (
 	"golang.org/x/image/math/fixed"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/reel"
 	"hemble/core/sheet"
@@ -47,8 +48,8 @@ var strokes = map[string]string{"✓": "m0 -4l3 4l6 -8", "✗": "l8 -8m-8 0l8 8"
 
 // placed is a display in its well.
 type placed struct {
-	track       *reel.Track
-	sight       reel.Sight
+	track       *display.Track
+	sight       display.State
 	x, y, scale float64
 }
 
@@ -98,7 +99,7 @@ func Still(r *reel.Reel, at clock.Time) *Picture {
 			x, y = edge, y+row+44
 			row = 0
 		}
-		p.place(t, f.Sight, x, y, w)
+		p.place(t, f.State, x, y, w)
 		p.write(x, y+h+16, 13, "start", slateInk, t.Display+": "+f.Text)
 		p.width = max(p.width, x+w+edge)
 		x, row = x+w+cellGap*2, max(row, h)
@@ -132,13 +133,13 @@ func withGroup(trial *sheet.Trial, r *reel.Reel, i int) bool {
 	if t.Of != nil {
 		return lanesOf(trial, t) == nil
 	}
-	return lanesOf(trial, t) == nil && slices.ContainsFunc(r.Tracks, func(g reel.Track) bool {
+	return lanesOf(trial, t) == nil && slices.ContainsFunc(r.Tracks, func(g display.Track) bool {
 		return slices.Contains(g.Of, t.Display) && lanesOf(trial, &g) != nil
 	})
 }
 
 // lanesOf gives the steps of the first sequence that a trial expects of a display.
-func lanesOf(trial *sheet.Trial, t *reel.Track) []judge.Pair {
+func lanesOf(trial *sheet.Trial, t *display.Track) []judge.Pair {
 	if trial == nil {
 		return nil
 	}
@@ -151,13 +152,13 @@ func lanesOf(trial *sheet.Trial, t *reel.Track) []judge.Pair {
 }
 
 // strip lays one display's frames in rows from a height on, and gives where it ends.
-func (p *Picture) strip(t *reel.Track, lanes []judge.Pair, y float64) float64 {
+func (p *Picture) strip(t *display.Track, lanes []judge.Pair, y float64) float64 {
 	p.write(edge, y+12, 14, "start", textInk, t.Display)
 	y += 22
 	if lanes == nil {
 		for _, f := range t.Frames {
-			s := f.Sight
-			lanes = append(lanes, judge.Pair{Seen: &judge.Span{From: f.From, To: f.To, Sight: &s}})
+			s := f.State
+			lanes = append(lanes, judge.Pair{Seen: &judge.Span{From: f.From, To: f.To, State: &s}})
 		}
 	}
 	more := max(0, len(lanes)-maxCells)
@@ -169,16 +170,16 @@ func (p *Picture) strip(t *reel.Track, lanes []judge.Pair, y float64) float64 {
 			below = 0
 		}
 		if pair.Seen != nil {
-			p.place(t, *pair.Seen.Sight, x, y, w)
+			p.place(t, *pair.Seen.State, x, y, w)
 			p.write(x, y+h+14, 11, "start", slateInk, pair.Seen.From.String())
 			p.step(x, y+h+28, pair.Step, (pair.Seen.To - pair.Seen.From).Brief())
 		} else {
 			p.write(x, y+h+14, 11, "start", slateInk, pair.Expected.From.String())
 			p.step(x, y+h+28, pair.Step, "missing")
 		}
-		if pair.Expected != nil && pair.Expected.Sight != nil && pair.Step != judge.Right && pair.Step != judge.Mistimed {
+		if pair.Expected != nil && pair.Expected.State != nil && pair.Step != judge.Right && pair.Step != judge.Mistimed {
 			p.write(x, y+h+44, 11, "start", slateInk, "expected")
-			p.place(t, *pair.Expected.Sight, x, y+h+50, w*0.7)
+			p.place(t, *pair.Expected.State, x, y+h+50, w*0.7)
 			below = h*0.7 + 28
 		}
 		x += w + cellGap
@@ -203,14 +204,14 @@ func (p *Picture) step(x, y float64, step judge.Step, text string) {
 }
 
 // wellOf is the size of a display's well that is at most so high, and no wider than a page.
-func wellOf(t *reel.Track, high float64) (w, h float64) {
-	w, h = t.Look.Width+2*wellMargin, t.Look.Height+2*wellMargin
+func wellOf(t *display.Track, high float64) (w, h float64) {
+	w, h = t.Geometry.Width+2*wellMargin, t.Geometry.Height+2*wellMargin
 	scale := min(high/h, (across-2*edge)/w)
 	return w * scale, h * scale
 }
 
-func (p *Picture) place(t *reel.Track, s reel.Sight, x, y, w float64) {
-	p.displays = append(p.displays, placed{t, s, x, y, w / (t.Look.Width + 2*wellMargin)})
+func (p *Picture) place(t *display.Track, s display.State, x, y, w float64) {
+	p.displays = append(p.displays, placed{t, s, x, y, w / (t.Geometry.Width + 2*wellMargin)})
 }
 
 func (p *Picture) write(x, y, size float64, anchor, colour, text string) {
@@ -246,10 +247,10 @@ func (p *Picture) inner() (out []word) {
 		at := func(x, y, size float64, anchor, colour, text string) {
 			out = append(out, word{d.x + (x+wellMargin)*d.scale, d.y + (y+wellMargin)*d.scale, size * d.scale, text, colour, anchor, true})
 		}
-		switch look := d.track.Look; {
-		case look.Form == reel.FormLines:
+		switch look := d.track.Geometry; {
+		case look.Form == display.FormLines:
 			at(12, 38, 22, "start", "#cfe8d8", d.sight.Line)
-		case look.Form == reel.FormSound && d.sight.Pitch > 0:
+		case look.Form == display.FormSound && d.sight.Pitch > 0:
 			at(look.Shapes[0].Circle.X, look.Height-4, 9, "middle", look.Shapes[0].Color, fmt.Sprintf("%d Hz", d.sight.Pitch))
 		}
 	}
@@ -263,7 +264,7 @@ func (p *Picture) PNG(out io.Writer, scale float64) error {
 	img := image.NewRGBA(image.Rect(0, 0, int(p.width*scale), int(p.height*scale)))
 	draw.Draw(img, img.Bounds(), image.NewUniform(ink(paperInk)), image.Point{}, draw.Src)
 	for _, d := range p.displays {
-		w, h := d.track.Look.Width+2*wellMargin, d.track.Look.Height+2*wellMargin
+		w, h := d.track.Geometry.Width+2*wellMargin, d.track.Geometry.Height+2*wellMargin
 		if err := stamp(img, textElement.ReplaceAllString(well(d.track, d.sight), ""), w, h, d.x*scale, d.y*scale, d.scale*scale); err != nil {
 			return err
 		}

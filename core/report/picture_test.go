@@ -11,6 +11,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/reel"
 	"hemble/core/report"
@@ -23,9 +24,9 @@ func TestPictures(t *testing.T) {
 	require.NoError(t, err)
 	r := &reel.Reel{Trial: "all of <them>", Length: 2 * clock.Second}
 	for _, p := range displays {
-		track := reel.Track{Display: p.Name, Look: p.Kind.Look(*p)}
+		track := display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 		for i, s := range report.Samples(&track) {
-			track.Frames = append(track.Frames, reel.Frame{From: clock.Time(i) * clock.Second / 2, To: clock.Time(i+1) * clock.Second / 2, Text: s.Name, Sight: s.Sight})
+			track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * clock.Second / 2, To: clock.Time(i+1) * clock.Second / 2, Text: s.Name, State: s.State})
 		}
 		r.Tracks = append(r.Tracks, track)
 	}

@@ -11,48 +11,48 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/machine"
-	"hemble/core/reel"
 	"hemble/core/sheet"
 )
 
 const ms = clock.Millisecond
 
-var digitTrack = &reel.Track{Display: "gauge", Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 8)}}
+var digitTrack = &display.Track{Display: "gauge", Geometry: display.Geometry{Form: display.FormDigits, Shapes: make([]display.Shape, 8)}}
 
-func digit(states string) *reel.Sight {
-	var l reel.Lights
+func digit(states string) *display.State {
+	var l display.Lights
 	if err := l.UnmarshalText([]byte(states)); err != nil {
 		panic(err)
 	}
-	return &reel.Sight{Lights: l, Levels: make([]int, len(l))}
+	return &display.State{Lights: l, Levels: make([]int, len(l))}
 }
 
 func TestDigitArt(t *testing.T) {
 	assert.Equal(t, strings.Split("  ━━   \n    ┃  \n  ━━   \n ┃     \n  ━━   ", "\n"), Art(digitTrack, *digit("11011010")))
 	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"), Art(digitTrack, *digit("01100221")), "dim segments are light strokes")
-	two := Art(&reel.Track{Look: reel.Look{Form: reel.FormDigits, Shapes: make([]reel.Shape, 16)}}, *digit("0110000011111110"))
+	two := Art(&display.Track{Geometry: display.Geometry{Form: display.FormDigits, Shapes: make([]display.Shape, 16)}}, *digit("0110000011111110"))
 	assert.Equal(t, "         ━━   ", two[0], "digits stand side by side")
-	assert.Equal(t, []string{"   ●   "}, Art(&reel.Track{Look: reel.Look{Form: reel.FormLamp, Shapes: make([]reel.Shape, 1)}}, *digit("1")))
+	assert.Equal(t, []string{"   ●   "}, Art(&display.Track{Geometry: display.Geometry{Form: display.FormLamp, Shapes: make([]display.Shape, 1)}}, *digit("1")))
 }
 
 func TestScreenArt(t *testing.T) {
-	track := &reel.Track{Look: reel.Look{Form: reel.FormText, Grid: &reel.Grid{Columns: 4, Rows: 2}}}
-	s := reel.Sight{Cells: []reel.Cell{'A', 'b', ' ', reel.CustomCell, 0xdf, 0x5c, 'x' | reel.WashedOut, ' '}, Cursor: &reel.Cursor{Cell: 2}}
+	track := &display.Track{Geometry: display.Geometry{Form: display.FormText, Grid: &display.Grid{Columns: 4, Rows: 2}}}
+	s := display.State{Cells: []display.Cell{'A', 'b', ' ', display.CustomCell, 0xdf, 0x5c, 'x' | display.WashedOut, ' '}, Cursor: &display.Cursor{Cell: 2}}
 	assert.Equal(t, []string{"┌────┐", "│Ab_▢│", "│°¥░ │", "└────┘"}, Art(track, s))
-	s.Cursor = &reel.Cursor{Cell: 7, Block: true}
+	s.Cursor = &display.Cursor{Cell: 7, Block: true}
 	assert.Equal(t, "│°¥░▒│", Art(track, s)[2])
 	assert.Equal(t, `"Ab ▢" / "°¥░"`, track.Describe(s))
 }
 
 func TestStripShowsWhatDiffers(t *testing.T) {
 	lanes := []judge.Pair{
-		{Step: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", Sight: digit("00000010")}, Seen: &judge.Span{To: 702 * ms, Text: "-", Sight: digit("00000010")}},
-		{Step: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2", Sight: digit("11011010")}, Seen: &judge.Span{From: 702 * ms, To: 1400 * ms, Text: "E", Sight: digit("10011110")}},
-		{Step: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4", Sight: digit("01100110")}},
-		{Step: judge.Extra, Seen: &judge.Span{From: 1400 * ms, To: 1500 * ms, Text: "8", Sight: digit("11111110")}},
-		{Step: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6", Sight: digit("10111110")}, Seen: &judge.Span{From: 1500 * ms, To: 3500 * ms, Text: "6", Sight: digit("10111110")}},
+		{Step: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", State: digit("00000010")}, Seen: &judge.Span{To: 702 * ms, Text: "-", State: digit("00000010")}},
+		{Step: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2", State: digit("11011010")}, Seen: &judge.Span{From: 702 * ms, To: 1400 * ms, Text: "E", State: digit("10011110")}},
+		{Step: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4", State: digit("01100110")}},
+		{Step: judge.Extra, Seen: &judge.Span{From: 1400 * ms, To: 1500 * ms, Text: "8", State: digit("11111110")}},
+		{Step: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6", State: digit("10111110")}, Seen: &judge.Span{From: 1500 * ms, To: 3500 * ms, Text: "6", State: digit("10111110")}},
 	}
 	out := Strip(Style{Width: 100}, digitTrack, lanes)
 	assert.Contains(t, out, "  from     0.000 s    0.702 s    1.402 s    1.400 s    1.500 s")
@@ -73,7 +73,7 @@ func TestStripShowsWhatDiffers(t *testing.T) {
 func TestLongStripsAreCut(t *testing.T) {
 	track := *digitTrack
 	for i := 0; i < 100; i++ {
-		track.Frames = append(track.Frames, reel.Frame{From: clock.Time(i) * ms, To: clock.Time(i+1) * ms, Sight: *digit("00000010")})
+		track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * ms, To: clock.Time(i+1) * ms, State: *digit("00000010")})
 	}
 	assert.Contains(t, Strip(Style{Width: 100}, &track, nil), "… and 40 more frames")
 }

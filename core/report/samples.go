@@ -5,68 +5,68 @@ import (
 	"html"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 // Sample is a display in one of the states that it is drawn in.
 type Sample struct {
 	Name  string
-	Sight reel.Sight
+	State display.State
 }
 
 // Samples gives a display lit, ghosted (what is seen without counting as lit) and dark.
-func Samples(t *reel.Track) []Sample {
-	return []Sample{{"lit", sample(t, reel.Lit)}, {"ghosted", sample(t, reel.Dim)}, {"dark", sample(t, reel.Dark)}}
+func Samples(t *display.Track) []Sample {
+	return []Sample{{"lit", sample(t, display.Lit)}, {"ghosted", sample(t, display.Dim)}, {"dark", sample(t, display.Dark)}}
 }
 
-func sample(t *reel.Track, state reel.State) (s reel.Sight) {
-	switch t.Look.Form {
-	case reel.FormText:
-		for i := 0; i < t.Look.Grid.Columns*t.Look.Grid.Rows; i++ {
-			cell := reel.Cell(' ')
-			if text := "Wherry Lock 3.5\xdfC "; state != reel.Dark {
-				cell = reel.Cell(text[i%len(text)])
+func sample(t *display.Track, state display.Light) (s display.State) {
+	switch t.Geometry.Form {
+	case display.FormText:
+		for i := 0; i < t.Geometry.Grid.Columns*t.Geometry.Grid.Rows; i++ {
+			cell := display.Cell(' ')
+			if text := "Wherry Lock 3.5\xdfC "; state != display.Dark {
+				cell = display.Cell(text[i%len(text)])
 			}
-			if state == reel.Dim && cell != ' ' {
-				cell |= reel.WashedOut
+			if state == display.Dim && cell != ' ' {
+				cell |= display.WashedOut
 			}
 			s.Cells = append(s.Cells, cell)
 		}
-	case reel.FormPixels:
-		b := glyph.NewBitmap(t.Look.Pixels.Columns, t.Look.Pixels.Rows)
+	case display.FormPixels:
+		b := glyph.NewBitmap(t.Geometry.Pixels.Columns, t.Geometry.Pixels.Rows)
 		s.Levels = []int{255}
-		if state == reel.Dim {
+		if state == display.Dim {
 			s.Levels[0] = 20
 		}
-		if state != reel.Dark {
+		if state != display.Dark {
 			b.Draw("Wherry", 2, 2, 2)
 			b.Draw("Lock 3: open", 2, 20, 1)
 		}
 		s.Pixels = b.Pages()
-	case reel.FormSound:
-		if state == reel.Lit {
+	case display.FormSound:
+		if state == display.Lit {
 			s.Pitch = 440
 		}
-	case reel.FormLines:
-		if state != reel.Dark {
+	case display.FormLines:
+		if state != display.Dark {
 			s.Line = "gate open"
 		}
 	default:
-		n := t.Look.Lights()
-		s.Lights, s.Levels = make(reel.Lights, n), make([]int, n)
-		for _, x := range t.Look.Shapes {
+		n := t.Geometry.Lights()
+		s.Lights, s.Levels = make(display.Lights, n), make([]int, n)
+		for _, x := range t.Geometry.Shapes {
 			i := x.Light
 			beside := i%8 != 6 && x.Digit%2 == 0 // a ghost stands beside something that is lit
-			if t.Look.Form == reel.FormBar || t.Look.Form == reel.FormGroup || t.Look.Form == reel.FormColour {
+			if t.Geometry.Form == display.FormBar || t.Geometry.Form == display.FormGroup || t.Geometry.Form == display.FormColour {
 				beside = i%2 == 0
 			}
 			switch {
-			case state == reel.Lit || state == reel.Dim && beside && n > 1:
-				s.Lights[i], s.Levels[i] = reel.Lit, 220
-			case state == reel.Dim:
-				s.Lights[i], s.Levels[i] = reel.Dim, 40
+			case state == display.Lit || state == display.Dim && beside && n > 1:
+				s.Lights[i], s.Levels[i] = display.Lit, 220
+			case state == display.Dim:
+				s.Lights[i], s.Levels[i] = display.Dim, 40
 			}
 		}
 	}
@@ -80,12 +80,12 @@ func Gallery(displays []*part.Built) string {
 	y := head
 	for _, p := range displays {
 		high := 0.0
-		t := &reel.Track{Display: p.Name, Look: p.Kind.Look(*p)}
+		t := &display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 		for i, s := range Samples(t) {
-			w, h := t.Look.Width+2*wellMargin, t.Look.Height+2*wellMargin
+			w, h := t.Geometry.Width+2*wellMargin, t.Geometry.Height+2*wellMargin
 			scale := min(1, (across-16)/w, tallest/h)
 			high = max(high, h*scale)
-			fmt.Fprintf(&b, `<g transform="translate(%s %s) scale(%s)">%s</g>`, number(label+float64(i)*across), number(y), number(scale), well(t, s.Sight))
+			fmt.Fprintf(&b, `<g transform="translate(%s %s) scale(%s)">%s</g>`, number(label+float64(i)*across), number(y), number(scale), well(t, s.State))
 		}
 		fmt.Fprintf(&b, `<text x="10" y="%s" font-size="15" fill="#1e2a2b">%s</text>`, number(y+high/2+5), html.EscapeString(p.Name))
 		y += high + 12

@@ -3,8 +3,8 @@ package report
 import (
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/judge"
-	"hemble/core/reel"
 )
 
 // cell is one frame of a film strip.
@@ -21,11 +21,11 @@ const maxCells = 60
 
 // Strip draws what one display showed as a film strip: for each frame its start, the display, its
 // length and the mark; and under it what was expected, where that differs.
-func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
+func Strip(st Style, t *display.Track, lanes []judge.Pair) string {
 	var cells []cell
 	if lanes == nil {
 		for _, f := range t.Frames {
-			cells = append(cells, cell{from: f.From.String(), length: f.Length().Brief(), seen: Art(t, f.Sight)})
+			cells = append(cells, cell{from: f.From.String(), length: f.Length().Brief(), seen: Art(t, f.State)})
 		}
 	}
 	for _, p := range lanes {
@@ -55,11 +55,11 @@ func Strip(st Style, t *reel.Track, lanes []judge.Pair) string {
 	return b.String()
 }
 
-func pairCell(t *reel.Track, p judge.Pair) cell {
+func pairCell(t *display.Track, p judge.Pair) cell {
 	c := cell{step: p.Step, mark: Mark(p.Step)}
 	if p.Seen != nil {
 		c.from, c.length = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief()
-		c.seen = Art(t, *p.Seen.Sight)
+		c.seen = Art(t, *p.Seen.State)
 	}
 	if p.Expected != nil && p.Step != judge.Right {
 		if c.from == "" {
@@ -69,7 +69,7 @@ func pairCell(t *reel.Track, p judge.Pair) cell {
 			c.meantLength = (p.Expected.To - p.Expected.From).Brief()
 		}
 		if p.Step != judge.Mistimed {
-			c.meant = Art(t, *p.Expected.Sight)
+			c.meant = Art(t, *p.Expected.State)
 		}
 	}
 	return c

@@ -6,7 +6,7 @@ import (
 	"math"
 	"strings"
 
-	"hemble/core/reel"
+	"hemble/core/display"
 )
 
 // Colours of a display's surroundings: the dark well it sits in, a light that is dark, its outline.
@@ -18,31 +18,31 @@ const (
 )
 
 // SVG draws a sight of a display in its dark well, as a document of its own.
-func SVG(t *reel.Track, s reel.Sight) string {
-	w, h := t.Look.Width+2*wellMargin, t.Look.Height+2*wellMargin
+func SVG(t *display.Track, s display.State) string {
+	w, h := t.Geometry.Width+2*wellMargin, t.Geometry.Height+2*wellMargin
 	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" aria-label="%s">%s</svg>`,
 		number(w), number(h), html.EscapeString(t.Display+": "+t.Describe(s)), well(t, s))
 }
 
 // well is the drawing with its well around it, from 0, 0 on.
-func well(t *reel.Track, s reel.Sight) string {
+func well(t *display.Track, s display.State) string {
 	return fmt.Sprintf(`<rect width="%s" height="%s" rx="6" fill="%s"/><g transform="translate(%d %d)">%s</g>`,
-		number(t.Look.Width+2*wellMargin), number(t.Look.Height+2*wellMargin), wellColour, wellMargin, wellMargin, drawing(t, s))
+		number(t.Geometry.Width+2*wellMargin), number(t.Geometry.Height+2*wellMargin), wellColour, wellMargin, wellMargin, drawing(t, s))
 }
 
-func drawing(t *reel.Track, s reel.Sight) string {
+func drawing(t *display.Track, s display.State) string {
 	switch {
-	case t.Look.Grid != nil:
+	case t.Geometry.Grid != nil:
 		return characters(t, s)
-	case t.Look.Pixels != nil:
+	case t.Geometry.Pixels != nil:
 		return pixels(t, s)
-	case t.Look.Form == reel.FormSound:
+	case t.Geometry.Form == display.FormSound:
 		return sound(t, s)
-	case t.Look.Form == reel.FormLines:
+	case t.Geometry.Form == display.FormLines:
 		return fmt.Sprintf(`<text x="12" y="38" font-family="monospace" font-size="22" fill="#cfe8d8">%s</text>`, html.EscapeString(s.Line))
 	}
 	var b strings.Builder
-	for _, x := range t.Look.Shapes {
+	for _, x := range t.Geometry.Shapes {
 		b.WriteString(light(x, s))
 	}
 	return b.String()
@@ -51,7 +51,7 @@ func drawing(t *reel.Track, s reel.Sight) string {
 func number(v float64) string { return fmt.Sprintf("%g", math.Round(v*100)/100) }
 
 // light has three visible states: lit with a soft halo, dim, or dark but outlined.
-func light(x reel.Shape, s reel.Sight) string {
+func light(x display.Shape, s display.State) string {
 	outline := ""
 	if x.Circle != nil {
 		outline = fmt.Sprintf(`circle cx="%s" cy="%s" r="%s"`, number(x.Circle.X), number(x.Circle.Y), number(x.Circle.R))
@@ -62,7 +62,7 @@ func light(x reel.Shape, s reel.Sight) string {
 		}
 		outline = fmt.Sprintf(`polygon points="%s"`, strings.Join(points, " "))
 	}
-	state, level := reel.Dark, 0.0
+	state, level := display.Dark, 0.0
 	if x.Light < len(s.Lights) {
 		state = s.Lights[x.Light]
 	}
@@ -70,14 +70,14 @@ func light(x reel.Shape, s reel.Sight) string {
 		level = math.Sqrt(float64(s.Levels[x.Light]) / 255)
 	}
 	out := ""
-	if state == reel.Lit {
+	if state == display.Lit {
 		out = fmt.Sprintf(`<%s fill="none" stroke="%s" stroke-opacity="0.22" stroke-width="7" stroke-linejoin="round"/>`, outline, x.Color)
 	}
 	out += fmt.Sprintf(`<%s fill="%s" stroke="%s" stroke-width="0.7"/>`, outline, darkColour, outlineColour)
 	switch state {
-	case reel.Lit:
+	case display.Lit:
 		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(0.55+0.45*level))
-	case reel.Dim:
+	case display.Dim:
 		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(0.15+0.25*level))
 	}
 	return out
@@ -93,11 +93,11 @@ const (
 )
 
 // characters draws real dots, those that are not set just visible.
-func characters(t *reel.Track, s reel.Sight) string {
-	g := t.Look.Grid
+func characters(t *display.Track, s display.State) string {
+	g := t.Geometry.Grid
 	var set, washed, unset strings.Builder
 	for i := 0; i < g.Columns*g.Rows; i++ {
-		cell := reel.Cell(' ')
+		cell := display.Cell(' ')
 		if i < len(s.Cells) {
 			cell = s.Cells[i]
 		}
@@ -108,7 +108,7 @@ func characters(t *reel.Track, s reel.Sight) string {
 				on := dots[row]>>(4-column)&1 == 1 || cursor && (s.Cursor.Block || row == 7)
 				to := &unset
 				switch {
-				case on && cell&reel.WashedOut != 0:
+				case on && cell&display.WashedOut != 0:
 					to = &washed
 				case on:
 					to = &set
@@ -118,14 +118,14 @@ func characters(t *reel.Track, s reel.Sight) string {
 		}
 	}
 	wide, high := float64(g.Columns*cellWide-4), float64(g.Rows*cellHigh-8)
-	scale := min((t.Look.Width-60)/wide, (t.Look.Height-50)/high)
+	scale := min((t.Geometry.Width-60)/wide, (t.Geometry.Height-50)/high)
 	return fmt.Sprintf(`<rect width="%s" height="%s" rx="6" fill="#20281a"/><rect x="%d" y="%d" width="%s" height="%s" rx="4" fill="%s"/><g transform="translate(%s %s) scale(%s %s)"><path d="%s" fill="%s"/><path d="%s" fill="%s"/><path d="%s" fill="%s" fill-opacity="0.4"/></g>`,
-		number(t.Look.Width), number(t.Look.Height), glassEdge, glassEdge, number(t.Look.Width-2*glassEdge), number(t.Look.Height-2*glassEdge), g.Back,
-		number((t.Look.Width-wide*scale)/2), number((t.Look.Height-high*scale)/2), number(scale), number(scale), unset.String(), g.Faint, set.String(), g.Ink, washed.String(), g.Ink)
+		number(t.Geometry.Width), number(t.Geometry.Height), glassEdge, glassEdge, number(t.Geometry.Width-2*glassEdge), number(t.Geometry.Height-2*glassEdge), g.Back,
+		number((t.Geometry.Width-wide*scale)/2), number((t.Geometry.Height-high*scale)/2), number(scale), number(scale), unset.String(), g.Faint, set.String(), g.Ink, washed.String(), g.Ink)
 }
 
 // pixels draws a graphic display, as bright as it shines.
-func pixels(t *reel.Track, s reel.Sight) string {
+func pixels(t *display.Track, s display.State) string {
 	const size, edge = 4, 20
 	var d strings.Builder
 	bitmap := t.Bitmap(s)
@@ -141,20 +141,20 @@ func pixels(t *reel.Track, s reel.Sight) string {
 		level = s.Levels[0]
 	}
 	return fmt.Sprintf(`<rect width="%s" height="%s" rx="4" fill="#05080a" stroke="#2c3a3a"/><path d="%s" fill="%s" fill-opacity="%s"/>`,
-		number(t.Look.Width), number(t.Look.Height), d.String(), t.Look.Pixels.Ink, number(0.35+0.65*float64(level)/255))
+		number(t.Geometry.Width), number(t.Geometry.Height), d.String(), t.Geometry.Pixels.Ink, number(0.35+0.65*float64(level)/255))
 }
 
 // sound draws a sounder: with waves and its pitch while it sounds.
-func sound(t *reel.Track, s reel.Sight) string {
-	c := t.Look.Shapes[0].Circle
+func sound(t *display.Track, s display.State) string {
+	c := t.Geometry.Shapes[0].Circle
 	out := fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="%s" stroke="%s"/><circle cx="%s" cy="%s" r="4" fill="%s"/>`,
 		number(c.X), number(c.Y), number(c.R), darkColour, outlineColour, number(c.X), number(c.Y), outlineColour)
 	if s.Pitch == 0 {
 		return out
 	}
 	for _, r := range []float64{10, 15, 20} {
-		out += fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="none" stroke="%s" stroke-width="1.5"/>`, number(c.X), number(c.Y), number(r), t.Look.Shapes[0].Color)
+		out += fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="none" stroke="%s" stroke-width="1.5"/>`, number(c.X), number(c.Y), number(r), t.Geometry.Shapes[0].Color)
 	}
 	return out + fmt.Sprintf(`<text x="%s" y="%s" font-family="monospace" font-size="9" text-anchor="middle" fill="%s">%d Hz</text>`,
-		number(c.X), number(t.Look.Height-4), t.Look.Shapes[0].Color, s.Pitch)
+		number(c.X), number(t.Geometry.Height-4), t.Geometry.Shapes[0].Color, s.Pitch)
 }

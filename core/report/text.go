@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"hemble/core/advice"
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/reel"
@@ -146,7 +147,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 }
 
 // scanned tells how well a scanned display was driven.
-func scanned(st Style, t *reel.Track) string {
+func scanned(st Style, t *display.Track) string {
 	q := t.Quality
 	if q == nil {
 		return ""

@@ -8,9 +8,9 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 // vcd writes a value change dump (IEEE 1364-2005, clause 18) with a timescale of a picosecond.
@@ -158,8 +158,8 @@ func (v *NetVCD) Net(name string, d circuit.Drive, contended bool) {
 }
 
 // Light, Cell: displays are no nets.
-func (v *NetVCD) Light(int, int, int64)    {}
-func (v *NetVCD) Cell(int, int, reel.Cell) {}
+func (v *NetVCD) Light(int, int, int64)       {}
+func (v *NetVCD) Cell(int, int, display.Cell) {}
 
 // Settled writes what changed at a moment.
 func (v *NetVCD) Settled(t clock.Time, _ machine.Place) {

@@ -9,9 +9,9 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 // visible is the current in nA from which a light is written as on: what the eye may see if it lasts.
@@ -26,13 +26,13 @@ type Window struct {
 	Sights  bool // keep how displays look, too, for drawing
 	Moments []Moment
 
-	tracks   []reel.Track // of each part; without a form for what shows nothing
-	sights   []reel.Sight
-	nets     map[string]string  // levels now
-	changed  []string           // nets that changed at this moment ...
-	was      map[string]string  // and what they were at before, until the window begins
-	touched  map[int]bool       // displays that did ...
-	looked   map[int]reel.Sight // and how they looked before
+	tracks   []display.Track // of each part; without a form for what shows nothing
+	sights   []display.State
+	nets     map[string]string     // levels now
+	changed  []string              // nets that changed at this moment ...
+	was      map[string]string     // and what they were at before, until the window begins
+	touched  map[int]bool          // displays that did ...
+	looked   map[int]display.State // and how they looked before
 	started  bool
 	overflow int
 }
@@ -44,7 +44,7 @@ type Moment struct {
 	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
 	Source   string            `json:"source,omitempty"`
 	// Sights are the displays that changed, as driven; only where they were asked for.
-	Sights map[string]reel.Sight `json:"sights,omitempty"`
+	Sights map[string]display.State `json:"sights,omitempty"`
 }
 
 // maxMoments bounds a window.
@@ -52,21 +52,21 @@ const maxMoments = 10_000
 
 // NewWindow looks at the parts of a bench from one time to another.
 func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
-	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{}, was: map[string]string{}, looked: map[int]reel.Sight{}}
+	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{}, was: map[string]string{}, looked: map[int]display.State{}}
 	for _, p := range parts {
-		t, s := reel.Track{Display: p.Name}, reel.Sight{}
-		if p.Kind.Look != nil {
-			t.Look = p.Kind.Look(*p)
+		t, s := display.Track{Display: p.Name}, display.State{}
+		if p.Kind.Geometry != nil {
+			t.Geometry = p.Kind.Geometry(*p)
 			switch {
-			case t.Look.Grid != nil:
-				s.Cells = make([]reel.Cell, t.Look.Grid.Columns*t.Look.Grid.Rows)
+			case t.Geometry.Grid != nil:
+				s.Cells = make([]display.Cell, t.Geometry.Grid.Columns*t.Geometry.Grid.Rows)
 				for i := range s.Cells {
 					s.Cells[i] = ' '
 				}
-			case t.Look.Pixels != nil:
-				s.Pixels = make([]byte, t.Look.Pixels.Columns*t.Look.Pixels.Rows/8)
+			case t.Geometry.Pixels != nil:
+				s.Pixels = make([]byte, t.Geometry.Pixels.Columns*t.Geometry.Pixels.Rows/8)
 			default:
-				s.Lights, s.Levels = make(reel.Lights, t.Look.Lights()), make([]int, t.Look.Lights())
+				s.Lights, s.Levels = make(display.Lights, t.Geometry.Lights()), make([]int, t.Geometry.Lights())
 			}
 		}
 		w.tracks, w.sights = append(w.tracks, t), append(w.sights, s)
@@ -95,30 +95,30 @@ func (w *Window) Net(name string, d circuit.Drive, contended bool) {
 }
 
 // Light takes a light's new current.
-func (w *Window) Light(display, light int, nA int64) {
-	s := w.change(display)
-	s.Lights[light], s.Levels[light] = reel.Dark, int(min(255, nA*255/part.Nominal))
+func (w *Window) Light(number, light int, nA int64) {
+	s := w.change(number)
+	s.Lights[light], s.Levels[light] = display.Dark, int(min(255, nA*255/part.Nominal))
 	if nA >= visible {
-		s.Lights[light] = reel.Lit
+		s.Lights[light] = display.Lit
 	}
 }
 
 // change gives the sight of a display that changes now, and keeps how it looked until the window begins.
-func (w *Window) change(display int) *reel.Sight {
-	s := &w.sights[display]
-	if _, known := w.looked[display]; !known && !w.started {
+func (w *Window) change(number int) *display.State {
+	s := &w.sights[number]
+	if _, known := w.looked[number]; !known && !w.started {
 		before := *s
 		before.Lights, before.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
 		before.Cells, before.Pixels = slices.Clone(s.Cells), slices.Clone(s.Pixels)
-		w.looked[display] = before
+		w.looked[number] = before
 	}
-	w.touched[display] = true
+	w.touched[number] = true
 	return s
 }
 
 // Cell takes a cell's new content.
-func (w *Window) Cell(display, cell int, value reel.Cell) {
-	switch s := w.change(display); {
+func (w *Window) Cell(number, cell int, value display.Cell) {
+	switch s := w.change(number); {
 	case s.Pixels != nil:
 		s.Pixels[cell] = byte(value)
 	case value == 0:
@@ -156,20 +156,20 @@ func (w *Window) begin() {
 	}
 	w.changed, w.touched = slices.Sorted(maps.Keys(nets)), map[int]bool{}
 	for i, t := range w.tracks {
-		w.touched[i] = t.Look.Form != ""
+		w.touched[i] = t.Geometry.Form != ""
 	}
 	w.moment(w.From, machine.Place{}, nets, sights)
 	w.changed, w.touched = changed, touched
 }
 
-func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, sights []reel.Sight) {
+func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, sights []display.State) {
 	if len(w.Moments) == maxMoments {
 		w.overflow++
 		return
 	}
 	m := Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
 	if w.Sights {
-		m.Sights = map[string]reel.Sight{}
+		m.Sights = map[string]display.State{}
 	}
 	for _, name := range w.changed {
 		if nets[name] != "" {
@@ -177,10 +177,10 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		}
 	}
 	for i, touched := range w.touched {
-		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) && w.tracks[i].Look.Form != reel.FormSound {
+		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) && w.tracks[i].Geometry.Form != display.FormSound {
 			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
 			if w.Sights {
-				m.Sights[w.tracks[i].Display] = reel.Sight{Lights: slices.Clone(s.Lights), Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
+				m.Sights[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights), Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
 			}
 		}
 	}

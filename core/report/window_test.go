@@ -13,6 +13,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -101,10 +102,10 @@ func TestDrawings(t *testing.T) {
 	require.NoError(t, err)
 	require.Greater(t, len(displays), 12)
 	for _, p := range displays {
-		track := &reel.Track{Display: p.Name, Look: p.Kind.Look(*p)}
+		track := &display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 		drawn := map[string]string{}
 		for _, s := range report.Samples(track) {
-			svg := report.SVG(track, s.Sight)
+			svg := report.SVG(track, s.State)
 			d := xml.NewDecoder(strings.NewReader(svg))
 			for {
 				_, err := d.Token()
@@ -114,13 +115,13 @@ func TestDrawings(t *testing.T) {
 				require.NoError(t, err, "%s %s", p.Name, s.Name)
 			}
 			drawn[s.Name] = svg
-			art := report.Art(track, s.Sight)
+			art := report.Art(track, s.State)
 			for _, line := range art {
 				assert.Len(t, []rune(line), len([]rune(art[0])), "%s: all lines are equally wide", p.Name)
 			}
 		}
 		assert.NotEqual(t, drawn["lit"], drawn["dark"], p.Name)
-		if form := track.Look.Form; form != reel.FormSound && form != reel.FormLines {
+		if form := track.Geometry.Form; form != display.FormSound && form != display.FormLines {
 			assert.NotEqual(t, drawn["ghosted"], drawn["dark"], p.Name)
 			assert.NotEqual(t, drawn["ghosted"], drawn["lit"], p.Name)
 		}

@@ -236,10 +236,10 @@ func (d *Drawing) block(p *part.Built, x, y float64) {
 
 // glass draws the outline of what a display shows, small, around a place.
 func (d *Drawing) glass(p *part.Built, x, y float64) {
-	if p.Kind.Look == nil {
+	if p.Kind.Geometry == nil {
 		return
 	}
-	look := p.Kind.Look(*p)
+	look := p.Kind.Geometry(*p)
 	const most = 34.0
 	scale := min(most/look.Width, most/look.Height)
 	left, top := x-look.Width*scale/2, y-look.Height*scale/2

@@ -3,10 +3,10 @@ package api
 import (
 	"sync"
 
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/report"
 	"hemble/core/spec"
 	"hemble/wire"
@@ -21,8 +21,8 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	}
 	pictures := map[string]string{}
 	for _, d := range displays {
-		t := &reel.Track{Display: d.Name, Look: d.Kind.Look(*d)}
-		pictures[d.Name] = report.SVG(t, report.Samples(t)[0].Sight)
+		t := &display.Track{Display: d.Name, Geometry: d.Kind.Geometry(*d)}
+		pictures[d.Name] = report.SVG(t, report.Samples(t)[0].State)
 	}
 	out := &wire.Reference{}
 	for _, k := range part.Kinds() {

@@ -1,8 +1,6 @@
 package avr
 
-import (
-	"math/bits"
-)
+import "math/bits"
 
 // Skipping of polling loops, exactly. A program that waits mostly goes round a short loop that looks at a flag, a
 // pin or a timer's count, and nothing it looks at changes before the next event but the count, which grows evenly.

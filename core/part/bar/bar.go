@@ -6,8 +6,8 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -46,11 +46,11 @@ func init() {
 			return out
 		},
 		Follows: true,
-		Look: func(b part.Built) reel.Look {
-			out := reel.Look{Form: reel.FormBar, Height: 60, Width: 12}
+		Geometry: func(b part.Built) display.Geometry {
+			out := display.Geometry{Form: display.FormBar, Height: 60, Width: 12}
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {
 				x := out.Width
-				out.Shapes = append(out.Shapes, reel.Shape{Light: i, Name: fmt.Sprint(i + 1), Color: part.FindColour(b.Settings.Text("colour")).Hex,
+				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprint(i + 1), Color: part.FindColour(b.Settings.Text("colour")).Hex,
 					Points: [][2]float64{{x, 10}, {x + 14, 10}, {x + 14, 50}, {x, 50}}})
 				out.Width += 22
 			}

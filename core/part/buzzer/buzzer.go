@@ -4,8 +4,8 @@ package buzzer
 
 import (
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -28,9 +28,9 @@ func init() {
 		Symbol:  part.SymbolBuzzer,
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
 		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
-		Look: func(part.Built) reel.Look {
-			return reel.Look{Form: reel.FormSound, Width: 60, Height: 70, Shapes: []reel.Shape{
-				{Name: "case", Color: "#e9b44c", Circle: &reel.Circle{X: 30, Y: 30, R: 24}}}}
+		Geometry: func(part.Built) display.Geometry {
+			return display.Geometry{Form: display.FormSound, Width: 60, Height: 70, Shapes: []display.Shape{
+				{Name: "case", Color: "#e9b44c", Circle: &display.Circle{X: 30, Y: 30, R: 24}}}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			z := &buzzer{world: w}

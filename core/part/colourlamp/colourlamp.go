@@ -5,8 +5,8 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -30,11 +30,11 @@ func init() {
 			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: PB1, green: PB2, blue: PB3, common: GND}}",
 		Follows: true,
-		Look: func(part.Built) reel.Look {
-			out := reel.Look{Form: reel.FormColour, Width: 60, Height: 60}
+		Geometry: func(part.Built) display.Geometry {
+			out := display.Geometry{Form: display.FormColour, Width: 60, Height: 60}
 			for i, c := range channels { // three overlapping circles
-				out.Shapes = append(out.Shapes, reel.Shape{Light: i, Name: c, Color: part.FindColour(c).Hex,
-					Circle: &reel.Circle{X: []float64{30, 22, 38}[i], Y: []float64{20, 36, 36}[i], R: 14}})
+				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: c, Color: part.FindColour(c).Hex,
+					Circle: &display.Circle{X: []float64{30, 22, 38}[i], Y: []float64{20, 36, 36}[i], R: 14}})
 			}
 			return out
 		},

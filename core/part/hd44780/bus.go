@@ -1,8 +1,6 @@
 package hd44780
 
-import (
-	"hemble/core/clock"
-)
+import "hemble/core/clock"
 
 // Lines of the bus, as bits of its levels.
 const (

@@ -1,8 +1,8 @@
 package hd44780
 
 import (
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -45,10 +45,10 @@ func sizeOf(b part.Built) size {
 	return sizes[0]
 }
 
-func look(b part.Built) reel.Look {
+func look(b part.Built) display.Geometry {
 	s := sizeOf(b)
-	return reel.Look{Form: reel.FormText, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
-		Grid: &reel.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b", Characters: b.Characters}}
+	return display.Geometry{Form: display.FormText, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
+		Grid: &display.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b", Characters: b.Characters}}
 }
 
 // contrast is what the voltage at VO makes of the characters.
@@ -74,8 +74,8 @@ type glass struct {
 	world    part.World
 	size     size
 	contrast contrast
-	shown    []reel.Cell
-	cursor   *reel.Cursor
+	shown    []display.Cell
+	cursor   *display.Cursor
 }
 
 func newGlass(b part.Built, w part.World) glass {
@@ -94,12 +94,12 @@ func (g *glass) place(row, column int) (line, at int) {
 // paint brings the glass in line with the controller.
 func (g *glass) paint() {
 	if g.shown == nil {
-		g.shown = make([]reel.Cell, g.size.columns*g.size.rows)
+		g.shown = make([]display.Cell, g.size.columns*g.size.rows)
 	}
-	var cursor *reel.Cursor
+	var cursor *display.Cursor
 	for i := range g.shown {
 		line, at := g.place(i/g.size.columns, i%g.size.columns)
-		cell := reel.Cell(0)
+		cell := display.Cell(0)
 		switch code, on := g.at(line, at); {
 		case g.contrast == nothing || !on && g.contrast == right:
 		case g.contrast == boxes:
@@ -107,14 +107,14 @@ func (g *glass) paint() {
 		case code < 16:
 			cell = g.world.Custom(g.custom(code))
 		case code != ' ':
-			cell = reel.Cell(code)
+			cell = display.Cell(code)
 		}
 		if g.shown[i] != cell {
 			g.shown[i] = cell
 			g.world.Cell(i, cell)
 		}
 		if g.contrast == right && g.cursorAt(line, at) {
-			cursor = &reel.Cursor{Cell: i, Block: g.blink}
+			cursor = &display.Cursor{Cell: i, Block: g.blink}
 		}
 	}
 	if g.cursor == nil && cursor == nil || g.cursor != nil && cursor != nil && *g.cursor == *cursor {

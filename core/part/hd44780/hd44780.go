@@ -41,7 +41,7 @@ func init() {
 		Settings: settings,
 		Pins:     pins,
 		Example:  "board: {part: lcd, pins: {rs: PB0, rw: GND, e: PB1, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}",
-		Look:     look,
+		Geometry: look,
 		Backlit:  func(b part.Built) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
 		Check: func(b part.Built) (out []spec.Problem) {
 			if (b.Wired[pinA] == "") != (b.Wired[pinK] == "") {

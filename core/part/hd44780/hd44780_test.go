@@ -8,9 +8,9 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	_ "hemble/core/part/hd44780"
 	"hemble/core/part/parttest"
-	"hemble/core/reel"
 )
 
 const us, ms = clock.Microsecond, clock.Millisecond
@@ -68,7 +68,7 @@ func (l *lcd) row(r int) string {
 		switch cell := l.Cells[r*16+c]; {
 		case cell == 0:
 			b.WriteByte(' ')
-		case cell >= reel.CustomCell:
+		case cell >= display.CustomCell:
 			b.WriteByte('#')
 		default:
 			b.WriteByte(byte(cell))
@@ -121,9 +121,9 @@ func TestCursorAndCustomCharacters(t *testing.T) {
 	l := open(t, "")
 	l.begin()
 	l.send(false, 0x0e, 0xc5)
-	assert.Equal(t, &reel.Cursor{Cell: 21}, l.At)
+	assert.Equal(t, &display.Cursor{Cell: 21}, l.At)
 	l.send(false, 0x0d)
-	assert.Equal(t, &reel.Cursor{Cell: 21, Block: true}, l.At)
+	assert.Equal(t, &display.Cursor{Cell: 21, Block: true}, l.At)
 	l.send(false, 0x48)
 	l.send(true, 1, 2, 4, 8, 16, 0x1f, 0, 0xff)
 	l.send(false, 0x80)
@@ -236,9 +236,9 @@ func TestSizes(t *testing.T) {
 		return string(rune(l.Cells[i]))
 	}
 	l := open(t, "size: 20x4")
-	assert.Equal(t, reel.Cell(0xff), l.Cells[0])
+	assert.Equal(t, display.Cell(0xff), l.Cells[0])
 	assert.Zero(t, l.Cells[20])
-	assert.Equal(t, reel.Cell(0xff), l.Cells[40], "the first line makes rows 1 and 3")
+	assert.Equal(t, display.Cell(0xff), l.Cells[40], "the first line makes rows 1 and 3")
 	l.begin()
 	l.text(strings.Repeat("a", 20) + "3" + strings.Repeat(" ", 19) + strings.Repeat("b", 20) + "4")
 	assert.Equal(t, "ab34", cell(l, 0)+cell(l, 20)+cell(l, 40)+cell(l, 60))
@@ -263,7 +263,7 @@ func TestContrastAndBacklight(t *testing.T) {
 	l.text("W")
 	for _, c := range []struct {
 		vo   circuit.Drive
-		want reel.Cell
+		want display.Cell
 	}{{circuit.Ground, 0xff}, {circuit.Voltage(600_000, 5_000_000), 'W'}, {circuit.Voltage(2_500_000, 5_000_000), 0}} {
 		w := parttest.New(t, "lcd", "", 1)
 		k := &lcd{w, 50 * us}

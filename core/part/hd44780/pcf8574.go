@@ -33,11 +33,11 @@ func init() {
 			{Name: "order", Kind: spec.Text, Default: usualOrder, Doc: "what its pins P0 to P7 go to, in this order"},
 			twowire.PullUps,
 		}, settings...),
-		Pins:    []spec.Key{{Name: "sda", Doc: "data of the bus"}, {Name: "scl", Doc: "clock of the bus"}},
-		Bus:     [2]string{"sda", "scl"},
-		Example: "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: PC4, scl: PC5}}",
-		Look:    look,
-		Backlit: func(part.Built) bool { return true },
+		Pins:     []spec.Key{{Name: "sda", Doc: "data of the bus"}, {Name: "scl", Doc: "clock of the bus"}},
+		Bus:      [2]string{"sda", "scl"},
+		Example:  "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: PC4, scl: PC5}}",
+		Geometry: look,
+		Backlit:  func(part.Built) bool { return true },
 		Check: func(b part.Built) (out []spec.Problem) {
 			if _, err := addressOf(b); err != nil {
 				out = append(out, spec.Problem{Text: err.Error()})

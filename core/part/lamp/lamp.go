@@ -3,8 +3,8 @@ package lamp
 
 import (
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -27,9 +27,9 @@ func init() {
 		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
 		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: PB0, cathode: GND}}",
 		Follows: true,
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			c := part.FindColour(b.Settings.Text("colour"))
-			return reel.Look{Form: reel.FormLamp, Width: 60, Height: 60, Shapes: []reel.Shape{{Name: c.Name, Color: c.Hex, Circle: &reel.Circle{X: 30, Y: 30, R: 22}}}}
+			return display.Geometry{Form: display.FormLamp, Width: 60, Height: 60, Shapes: []display.Shape{{Name: c.Name, Color: c.Hex, Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}
 		},
 		Symbol:    part.SymbolLamp,
 		Resistors: func(b part.Built) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },

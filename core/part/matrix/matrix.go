@@ -6,8 +6,8 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -31,9 +31,9 @@ func init() {
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the lights"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "220", Doc: "resistor in each column in ohms; 0 for none"},
 		},
-		Pins:    pins,
-		Example: "sign: {part: matrix, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, row5: PD4, row6: PD5, row7: PD6, row8: PD7, column1: PB0, column2: PB1, column3: PB2, column4: PB3, column5: PB4, column6: PB5, column7: PC0, column8: PC1}}",
-		Look:    func(b part.Built) reel.Look { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
+		Pins:     pins,
+		Example:  "sign: {part: matrix, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, row5: PD4, row6: PD5, row7: PD6, row8: PD7, column1: PB0, column2: PB1, column3: PB2, column4: PB3, column5: PB4, column6: PB5, column7: PC0, column8: PC1}}",
+		Geometry: func(b part.Built) display.Geometry { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
 		Resistors: func(b part.Built) []int64 {
 			return append(make([]int64, size), slices.Repeat([]int64{b.Settings.Int("resistor")}, size)...)
 		},
@@ -51,11 +51,11 @@ func init() {
 }
 
 // Look draws eight rows of eight round dots.
-func Look(color string) reel.Look {
-	out := reel.Look{Form: reel.FormMatrix, Width: 8*24 + 12, Height: 8*24 + 12}
+func Look(color string) display.Geometry {
+	out := display.Geometry{Form: display.FormMatrix, Width: 8*24 + 12, Height: 8*24 + 12}
 	for i := 0; i < size*size; i++ {
-		out.Shapes = append(out.Shapes, reel.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1), Digit: i / size, Color: color,
-			Circle: &reel.Circle{X: 18 + float64(i%size)*24, Y: 18 + float64(i/size)*24, R: 9}})
+		out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1), Digit: i / size, Color: color,
+			Circle: &display.Circle{X: 18 + float64(i%size)*24, Y: 18 + float64(i/size)*24, R: 9}})
 	}
 	return out
 }

@@ -4,11 +4,11 @@ package max7219
 
 import (
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
 	"hemble/core/part/matrix"
 	"hemble/core/part/sevensegment"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -54,7 +54,7 @@ func init() {
 			{Name: "load", Doc: "load, or CS: its rising edge carries out the last sixteen bits"},
 			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain", Optional: true}},
 		Example: "dial: {part: max7219, pins: {din: PB3, clk: PB5, load: PB2}}",
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			hex := part.FindColour(b.Settings.Text("colour")).Hex
 			if b.Settings.Text("shows") == "matrix" {
 				return matrix.Look(hex)

@@ -11,8 +11,8 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -23,8 +23,8 @@ type World struct {
 	Nets   []circuit.Drive // what others do to each terminal
 	Driven []circuit.Drive // what the part does to each terminal
 	Lights map[int]int64
-	Cells  map[int]reel.Cell
-	At     *reel.Cursor
+	Cells  map[int]display.Cell
+	At     *display.Cursor
 	Closed map[[2]int]bool
 	Flips  []clock.Time // when a contact changed
 	Edges  []Edge       // what the part drove, and when
@@ -61,7 +61,7 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 	if len(ps.List) > 0 {
 		t.Fatalf("a %s with {%s}: %v", kind, settings, ps.List)
 	}
-	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)), Lights: map[int]int64{}, Cells: map[int]reel.Cell{},
+	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)), Lights: map[int]int64{}, Cells: map[int]display.Cell{},
 		Closed: map[[2]int]bool{}, timers: map[int]clock.Time{}, random: rand.New(rand.NewPCG(seed, 0)), kind: k}
 	for i := range w.Nets {
 		w.Nets[i], w.Driven[i] = circuit.Released, circuit.Released
@@ -153,14 +153,14 @@ func (w *World) Contact(a, b int, closed bool) {
 	w.Flips = append(w.Flips, w.Time)
 }
 
-func (w *World) After(timer int, d clock.Time)  { w.timers[timer] = w.Time + d }
-func (w *World) Random() uint64                 { return w.random.Uint64() }
-func (w *World) Light(light int, nA int64)      { w.Lights[light] = nA }
-func (w *World) Cell(cell int, value reel.Cell) { w.Cells[cell] = value }
-func (w *World) Backlight(nA int64)             { w.Back = nA }
-func (w *World) Shade(level int)                { w.Level = level }
-func (w *World) Tone(hz int)                    { w.Pitch = hz }
-func (w *World) Line(_ clock.Time, text string) { w.Lines = append(w.Lines, text) }
+func (w *World) After(timer int, d clock.Time)     { w.timers[timer] = w.Time + d }
+func (w *World) Random() uint64                    { return w.random.Uint64() }
+func (w *World) Light(light int, nA int64)         { w.Lights[light] = nA }
+func (w *World) Cell(cell int, value display.Cell) { w.Cells[cell] = value }
+func (w *World) Backlight(nA int64)                { w.Back = nA }
+func (w *World) Shade(level int)                   { w.Level = level }
+func (w *World) Tone(hz int)                       { w.Pitch = hz }
+func (w *World) Line(_ clock.Time, text string)    { w.Lines = append(w.Lines, text) }
 
 // LineNow changes the last one.
 func (w *World) LineNow(_ clock.Time, text string) { w.Lines[len(w.Lines)-1] = text }
@@ -175,13 +175,13 @@ func (w *World) Log(what string, data ...byte) {
 	}
 	w.Logged = append(w.Logged, what)
 }
-func (w *World) Cursor(c *reel.Cursor) { w.At = c }
+func (w *World) Cursor(c *display.Cursor) { w.At = c }
 func (w *World) Note(code, format string, a ...any) {
 	w.Notes = append(w.Notes, code+": "+fmt.Sprintf(format, a...))
 }
-func (w *World) Dots(c reel.Cell) [8]uint8 { return w.custom[c-reel.CustomCell] }
+func (w *World) Dots(c display.Cell) [8]uint8 { return w.custom[c-display.CustomCell] }
 
-func (w *World) Custom(dots [8]uint8) reel.Cell {
+func (w *World) Custom(dots [8]uint8) display.Cell {
 	w.custom = append(w.custom, dots)
-	return reel.CustomCell + reel.Cell(len(w.custom)-1)
+	return display.CustomCell + display.Cell(len(w.custom)-1)
 }

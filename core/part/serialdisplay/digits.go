@@ -1,10 +1,10 @@
 package serialdisplay
 
 import (
+	"hemble/core/display"
 	"hemble/core/glyph"
 	"hemble/core/part"
 	"hemble/core/part/sevensegment"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -27,7 +27,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
 		Example: "count: {part: serial-digits, digits: 4, pins: {rx: PD1}}",
 		Check:   check(digitActions),
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			return sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 		},
 		New: func(b part.Built, w part.World) part.Part {

@@ -1,8 +1,8 @@
 package serialdisplay
 
 import (
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -29,10 +29,10 @@ func init() {
 		Example: "log: {part: serial-lcd, baud: 9600, pins: {rx: PD1}}",
 		Check:   check(textActions),
 		Backlit: func(part.Built) bool { return true },
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			s := textSizes[b.Settings.Text("size")]
-			return reel.Look{Form: reel.FormText, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
-				Grid: &reel.Grid{Columns: s[0], Rows: s[1], Back: "#3f74b5", Ink: "#f2f7ff", Faint: "#4a7dbb"}}
+			return display.Geometry{Form: display.FormText, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
+				Grid: &display.Grid{Columns: s[0], Rows: s[1], Back: "#3f74b5", Ink: "#f2f7ff", Faint: "#4a7dbb"}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := textSizes[b.Settings.Text("size")]
@@ -69,9 +69,9 @@ func (d *text) put(v byte) {
 }
 
 func (d *text) show(i int) {
-	cell := reel.Cell(0)
+	cell := display.Cell(0)
 	if d.on && d.cells[i] != ' ' {
-		cell = reel.Cell(d.cells[i])
+		cell = display.Cell(d.cells[i])
 	}
 	d.world.Cell(i, cell)
 }

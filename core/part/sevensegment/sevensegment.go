@@ -7,8 +7,8 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -37,11 +37,11 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each segment in ohms; 0 for none"},
 			{Name: "common-resistor", Kind: spec.Ohms, Default: "0", Doc: "resistor in the common line of each digit, which its lit segments share"},
 		},
-		Pins:    pins(),
-		Example: "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
-		Look:    look,
-		Check:   check,
-		Ends:    ends,
+		Pins:     pins(),
+		Example:  "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
+		Geometry: look,
+		Check:    check,
+		Ends:     ends,
 		Resistors: func(b part.Built) []int64 {
 			out := slices.Repeat([]int64{b.Settings.Int("resistor")}, colonPin+1) // of segments and the colon
 			for i := common; i < colonPin; i++ {
@@ -50,7 +50,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &display{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &module{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
 				anode: b.Settings.Text("common") == "anode", transistor: b.Settings.Text("select") == "transistor",
 				inverter: b.Settings.Text("select") == "inverter", colon: b.Settings.Bool("colon"), conducting: make([]int64, b.Settings.Int("digits"))}
@@ -130,7 +130,7 @@ func check(b part.Built) (out []spec.Problem) {
 }
 
 // look draws slanted digits 60 wide and 100 high, side by side.
-func look(b part.Built) reel.Look {
+func look(b part.Built) display.Geometry {
 	out := Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 	if b.Settings.Bool("colon") {
 		AddColon(&out)
@@ -139,8 +139,8 @@ func look(b part.Built) reel.Look {
 }
 
 // Digits draws n digits, for parts that have some built in.
-func Digits(n int, color string) reel.Look {
-	out := reel.Look{Form: reel.FormDigits, Height: 120}
+func Digits(n int, color string) display.Geometry {
+	out := display.Geometry{Form: display.FormDigits, Height: 120}
 	for d := 0; d < n; d++ {
 		out.Shapes = append(out.Shapes, digit(d, out.Width, color)...)
 		out.Width += 84
@@ -150,7 +150,7 @@ func Digits(n int, color string) reel.Look {
 }
 
 // AddColon puts two dots, which are one light, into the middle of a display of digits.
-func AddColon(look *reel.Look) {
+func AddColon(look *display.Geometry) {
 	n := look.Digits()
 	look.Colon = n / 2
 	const room = 14
@@ -165,14 +165,14 @@ func AddColon(look *reel.Look) {
 		}
 	}
 	for _, at := range [][2]float64{{18, 46}, {15, 78}} {
-		look.Shapes = append(look.Shapes, reel.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: look.Shapes[0].Color,
-			Circle: &reel.Circle{X: float64(look.Colon)*84 + at[0], Y: at[1], R: 5.5}})
+		look.Shapes = append(look.Shapes, display.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: look.Shapes[0].Color,
+			Circle: &display.Circle{X: float64(look.Colon)*84 + at[0], Y: at[1], R: 5.5}})
 	}
 	look.Width += room
 }
 
 // digit gives the corners of the segments of one digit whose left edge is at x.
-func digit(number int, left float64, color string) (out []reel.Shape) {
+func digit(number int, left float64, color string) (out []display.Shape) {
 	const thick = 9.0
 	slant := func(x, y float64) [2]float64 { return [2]float64{left + x + (100-y)*0.08 + 12, y + 10} }
 	bar := func(x1, x2, y float64) [][2]float64 { // horizontal, with pointed ends
@@ -189,13 +189,13 @@ func digit(number int, left float64, color string) (out []reel.Shape) {
 		post(l, mid+gap, low-gap), post(l, top+gap, mid-gap), bar(l+gap, r-gap, mid),
 	}
 	for i, points := range shapes {
-		out = append(out, reel.Shape{Light: number*segments + i, Name: string(rune('a' + i)), Digit: number, Color: color, Points: points})
+		out = append(out, display.Shape{Light: number*segments + i, Name: string(rune('a' + i)), Digit: number, Color: color, Points: points})
 	}
 	at := slant(63, 94)
-	return append(out, reel.Shape{Light: number*segments + 7, Name: "dp", Digit: number, Color: color, Circle: &reel.Circle{X: at[0], Y: at[1], R: 5.5}})
+	return append(out, display.Shape{Light: number*segments + 7, Name: "dp", Digit: number, Color: color, Circle: &display.Circle{X: at[0], Y: at[1], R: 5.5}})
 }
 
-type display struct {
+type module struct {
 	part.Passive
 	world             part.World
 	supply, vf        int64
@@ -206,7 +206,7 @@ type display struct {
 }
 
 // end is what the common line of a digit is at.
-func (p *display) end(d int) circuit.Drive {
+func (p *module) end(d int) circuit.Drive {
 	if len(p.conducting) == 1 {
 		return p.world.Net(common)
 	}
@@ -231,7 +231,7 @@ func (p *display) end(d int) circuit.Drive {
 }
 
 // Changed works the currents out anew of every digit that was or is selected.
-func (p *display) Changed(uint64) {
+func (p *module) Changed(uint64) {
 	var drives [segments + 1]circuit.Drive
 	for s := 0; s < segments; s++ {
 		drives[s] = p.world.Net(s)
@@ -272,7 +272,7 @@ func (p *display) Changed(uint64) {
 }
 
 // conducts tells whether a segment whose pin is at a drive has current, its common line being at end.
-func (p *display) conducts(segment, end circuit.Drive) bool {
+func (p *module) conducts(segment, end circuit.Drive) bool {
 	if p.anode {
 		segment, end = end, segment
 	}
@@ -280,7 +280,7 @@ func (p *display) conducts(segment, end circuit.Drive) bool {
 }
 
 // current is that of one of n conducting segments of a digit.
-func (p *display) current(segment, end circuit.Drive, n int64) int64 {
+func (p *module) current(segment, end circuit.Drive, n int64) int64 {
 	if p.anode {
 		return circuit.Diode(p.supply, p.vf, end, segment, p.ohms, p.shared, true, n)
 	}

@@ -2,8 +2,8 @@ package ssd1306
 
 import (
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 const (
@@ -272,7 +272,7 @@ func (p *panel) paintColumn(x int) {
 		}
 		if i := page*columns + x; p.shown[i] != v {
 			p.shown[i] = v
-			p.world.Cell(i, reel.Cell(v))
+			p.world.Cell(i, display.Cell(v))
 		}
 	}
 }

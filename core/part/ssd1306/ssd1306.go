@@ -5,9 +5,9 @@ package ssd1306
 import (
 	"strconv"
 
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/part/twowire"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -61,13 +61,13 @@ func init() {
 			}
 			return out
 		},
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			rows := rowsOf(b)
-			return reel.Look{Form: reel.FormPixels, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
-				Pixels: &reel.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
+			return display.Geometry{Form: display.FormPixels, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
+				Pixels: &display.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			d := &display{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
+			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
 			if b.Settings.Text("address") == "0x3D" {
 				d.own = 0x3d
 			}
@@ -87,7 +87,7 @@ func rowsOf(b part.Built) int {
 }
 
 // display is the panel on its bus.
-type display struct {
+type module struct {
 	part.Levels
 	*panel
 	spi   bool
@@ -103,10 +103,10 @@ type display struct {
 }
 
 // Cue refuses.
-func (d *display) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
+func (d *module) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
 
 // Changed follows the bus.
-func (d *display) Changed(uint64) {
+func (d *module) Changed(uint64) {
 	d.Read(d.world, terminals, 1<<res)
 	if !d.begun {
 		d.begun = true
@@ -135,7 +135,7 @@ func (d *display) Changed(uint64) {
 	}
 }
 
-func (d *display) receive(data bool, v uint8) {
+func (d *module) receive(data bool, v uint8) {
 	if data {
 		d.write(v)
 	} else {
@@ -144,13 +144,13 @@ func (d *display) receive(data bool, v uint8) {
 }
 
 // Addressed begins a transfer, with a control byte when the master writes (8.1.5.2).
-func (d *display) Addressed(address uint8, _ bool) bool {
+func (d *module) Addressed(address uint8, _ bool) bool {
 	d.control = true
 	return address == d.own
 }
 
 // Take is a control byte, or what it announced.
-func (d *display) Take(v uint8) bool {
+func (d *module) Take(v uint8) bool {
 	if d.control {
 		d.single, d.data, d.control = v&0x80 != 0, v&0x40 != 0, false
 		return true
@@ -161,7 +161,7 @@ func (d *display) Take(v uint8) bool {
 }
 
 // Give is the status: bit 6 is set while the display is off (table 8-2).
-func (d *display) Give() uint8 {
+func (d *module) Give() uint8 {
 	if d.on {
 		return 0
 	}

@@ -5,9 +5,9 @@ import (
 	"strconv"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/part/serial"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -47,7 +47,9 @@ func init() {
 			}
 			return out
 		},
-		Look: func(part.Built) reel.Look { return reel.Look{Form: reel.FormLines, Width: 480, Height: 60} },
+		Geometry: func(part.Built) display.Geometry {
+			return display.Geometry{Form: display.FormLines, Width: 480, Height: 60}
+		},
 		Controls: func(b part.Built) []part.Control {
 			if b.Wired[tx] == "" {
 				return nil

@@ -7,9 +7,9 @@ import (
 	"strconv"
 
 	"hemble/core/circuit"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/part/sevensegment"
-	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -49,7 +49,7 @@ func init() {
 			_, err := keyOf(c)
 			return err
 		},
-		Look: func(b part.Built) reel.Look {
+		Geometry: func(b part.Built) display.Geometry {
 			look := sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 			if b.Settings.Text("points") == "colon" {
 				sevensegment.AddColon(&look)

@@ -1,4 +1,4 @@
-package reel
+package display
 
 // Form is what kind of thing a display shows, and so how a sight of it reads and is drawn.
 type Form string
@@ -17,9 +17,9 @@ const (
 	FormGroup  Form = "group"  // several displays of lights that are read as one
 )
 
-// Look says how a display is drawn: shapes with the light that fills each, a grid of character cells,
+// Geometry says how a display is drawn: shapes with the light that fills each, a grid of character cells,
 // or pixels. Terminal, SVG and console all draw from it.
-type Look struct {
+type Geometry struct {
 	Form   Form    `json:"form"`
 	Width  float64 `json:"width"` // of the drawing, in tenths of a millimetre or so
 	Height float64 `json:"height"`
@@ -32,7 +32,7 @@ type Look struct {
 }
 
 // Lights is how many lights the display has; several shapes may belong to one.
-func (l Look) Lights() (n int) {
+func (l Geometry) Lights() (n int) {
 	for _, s := range l.Shapes {
 		n = max(n, s.Light+1)
 	}
@@ -40,7 +40,7 @@ func (l Look) Lights() (n int) {
 }
 
 // Digits is how many digits a display of that form has.
-func (l Look) Digits() int { return len(l.Shapes) / 8 }
+func (l Geometry) Digits() int { return len(l.Shapes) / 8 }
 
 // Pixels is a graphic display.
 type Pixels struct {

@@ -1,4 +1,4 @@
-package reel
+package display
 
 import (
 	"fmt"
@@ -11,9 +11,9 @@ import (
 )
 
 // Describe tells in words what a sight shows: "on", "2.", rows of text in quotes.
-func (t *Track) Describe(s Sight) string {
+func (t *Track) Describe(s State) string {
 	out := ""
-	switch t.Look.Form {
+	switch t.Geometry.Form {
 	case FormText:
 		rows := t.Rows(s)
 		for i, r := range rows {
@@ -50,8 +50,8 @@ func (t *Track) Describe(s Sight) string {
 }
 
 // Alike tells whether two sights of the track look the same.
-func (t *Track) Alike(a, b Sight) bool {
-	switch t.Look.Form {
+func (t *Track) Alike(a, b State) bool {
+	switch t.Geometry.Form {
 	case FormDigits:
 		return a.Lights.Bits() == b.Lights.Bits() && a.Flicker == b.Flicker
 	case FormText:
@@ -61,8 +61,8 @@ func (t *Track) Alike(a, b Sight) bool {
 }
 
 // Short is Describe for narrow places.
-func (t *Track) Short(s Sight) string {
-	switch t.Look.Form {
+func (t *Track) Short(s State) string {
+	switch t.Geometry.Form {
 	case FormDigits:
 		if len(s.Lights) == len(glyph.Segments) && s.Lights.Bits() != 0 {
 			return glyph.Pattern(s.Lights.Bits()).Symbol()
@@ -90,12 +90,12 @@ func quoteRows(rows []string) string {
 }
 
 // digits tells the digits, with the colon in its place.
-func (t *Track) digits(s Sight, tell func(glyph.Display) string) string {
-	d := glyph.Digits(s.Lights.Bits(), min(8, t.Look.Digits()))
-	if t.Look.Colon == 0 || s.Lights[8*len(d)] != Lit {
+func (t *Track) digits(s State, tell func(glyph.Display) string) string {
+	d := glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits()))
+	if t.Geometry.Colon == 0 || s.Lights[8*len(d)] != Lit {
 		return tell(d)
 	}
-	return `"` + d[:t.Look.Colon].Symbols() + ":" + d[t.Look.Colon:].Symbols() + `"`
+	return `"` + d[:t.Geometry.Colon].Symbols() + ":" + d[t.Geometry.Colon:].Symbols() + `"`
 }
 
 // bar draws a row of lights.
@@ -108,9 +108,9 @@ func bar(l Lights) string {
 }
 
 // MatrixRows draws the rows of a matrix, # for a lit dot.
-func (t *Track) MatrixRows(s Sight) []string {
+func (t *Track) MatrixRows(s State) []string {
 	var rows []string
-	for i, x := range t.Look.Shapes {
+	for i, x := range t.Geometry.Shapes {
 		for x.Digit >= len(rows) {
 			rows = append(rows, "")
 		}
@@ -147,7 +147,7 @@ func ColourLevels(name string) (levels [3]int, ok bool) {
 }
 
 // Colour names the mixture of a colour lamp: the nearest of colours, brightness left aside.
-func Colour(s Sight) string {
+func Colour(s State) string {
 	most := max(s.Levels[0], s.Levels[1], s.Levels[2])
 	if most == 0 {
 		return "off"
@@ -168,8 +168,8 @@ func Colour(s Sight) string {
 
 // Rows gives the text of a character display as a person reads it: a custom character by the letter that the exercise has for
 // it, or that the ROM draws alike; '▢' stands for any other and '░' for one that is washed out.
-func (t *Track) Rows(s Sight) []string {
-	g := t.Look.Grid
+func (t *Track) Rows(s State) []string {
+	g := t.Geometry.Grid
 	rows := make([]string, 0, g.Rows)
 	for r := 0; r < g.Rows; r++ {
 		var b strings.Builder
@@ -194,7 +194,7 @@ func (t *Track) letter(c Cell) rune {
 		return Nameless
 	}
 	dots := t.Dots(c)
-	for _, one := range t.Look.Grid.Characters {
+	for _, one := range t.Geometry.Grid.Characters {
 		if one.Dots == dots {
 			return []rune(one.Letter)[0]
 		}
@@ -226,7 +226,7 @@ func (t *Track) alike(a, b Cell) bool {
 }
 
 // nameless tells which custom characters without a letter there are, where the track has several: to a person they differ.
-func (t *Track) nameless(s Sight) string {
+func (t *Track) nameless(s State) string {
 	if len(t.Custom) < 2 {
 		return ""
 	}
@@ -243,14 +243,14 @@ func (t *Track) nameless(s Sight) string {
 }
 
 // cursor tells where the cursor is, where that is looked at.
-func (t *Track) cursor(s Sight) string {
+func (t *Track) cursor(s State) string {
 	switch c := s.Cursor; {
-	case !t.Look.Grid.Cursor:
+	case !t.Geometry.Grid.Cursor:
 		return ""
 	case c == nil:
 		return " without a cursor"
 	default:
-		return " with " + c.In(*t.Look.Grid)
+		return " with " + c.In(*t.Geometry.Grid)
 	}
 }
 
@@ -264,7 +264,7 @@ func (c *Cursor) In(g Grid) string {
 }
 
 // pixels tells the text that can be read, or how much is lit.
-func (t *Track) pixels(s Sight) string {
+func (t *Track) pixels(s State) string {
 	b := t.Bitmap(s)
 	lit := b.Count()
 	if lit == 0 {
@@ -277,8 +277,8 @@ func (t *Track) pixels(s Sight) string {
 }
 
 // Bitmap gives the pixels of a graphic display.
-func (t *Track) Bitmap(s Sight) glyph.Bitmap {
-	b := glyph.NewBitmap(t.Look.Pixels.Columns, t.Look.Pixels.Rows)
+func (t *Track) Bitmap(s State) glyph.Bitmap {
+	b := glyph.NewBitmap(t.Geometry.Pixels.Columns, t.Geometry.Pixels.Rows)
 	for i, column := range s.Pixels {
 		for y := 0; y < 8; y++ {
 			if column>>y&1 == 1 {
@@ -292,8 +292,8 @@ func (t *Track) Bitmap(s Sight) glyph.Bitmap {
 // Dots gives the dots of a cell of this track.
 func (t *Track) Dots(c Cell) [8]uint8 {
 	c &^= WashedOut
-	if i := int(c - NamedCell); c >= NamedCell && t.Look.Grid != nil && i < len(t.Look.Grid.Characters) {
-		return t.Look.Grid.Characters[i].Dots
+	if i := int(c - NamedCell); c >= NamedCell && t.Geometry.Grid != nil && i < len(t.Geometry.Grid.Characters) {
+		return t.Geometry.Grid.Characters[i].Dots
 	}
 	if i := int(c - CustomCell); c >= CustomCell {
 		if i < len(t.Custom) {
@@ -302,14 +302,4 @@ func (t *Track) Dots(c Cell) [8]uint8 {
 		return [8]uint8{0x1f, 0x11, 0x11, 0x11, 0x11, 0x11, 0x1f}
 	}
 	return glyph.ROM(byte(c))
-}
-
-// Track finds a display's track.
-func (r *Reel) Track(display string) *Track {
-	for i := range r.Tracks {
-		if r.Tracks[i].Display == display {
-			return &r.Tracks[i]
-		}
-	}
-	return nil
 }

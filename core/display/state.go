@@ -1,0 +1,74 @@
+package display
+
+// Light is what one light is to the eye.
+type Light uint8
+
+// The states of a light: dark, lit, or visible without counting as lit.
+const (
+	Dark Light = iota
+	Lit
+	Dim
+)
+
+// State is what one display shows. A display of lights has Lights and Levels, one of characters
+// has Cells, a graphic one Pixels and one level, a sounder its Pitch, a terminal its Line.
+type State struct {
+	Lights  Lights  `json:"lights,omitempty"`
+	Levels  []int   `json:"levels,omitempty"` // brightness, 255 at nominal current
+	Cells   []Cell  `json:"cells,omitempty"`  // row by row
+	Pixels  []byte  `json:"pixels,omitempty"` // pages of eight rows, a byte for each column, bit 0 on top
+	Pitch   int     `json:"pitch,omitempty"`  // of a sound in Hz
+	Line    string  `json:"line,omitempty"`   // of a terminal
+	Cursor  *Cursor `json:"cursor,omitempty"`
+	Uneven  bool    `json:"uneven,omitempty"`  // some digit is less than half as bright as another
+	Flicker bool    `json:"flicker,omitempty"` // steady, but at 16 to 40 Hz
+}
+
+// Lights holds a state for each light; in JSON one digit each.
+type Lights []Light
+
+// MarshalText writes one digit a light.
+func (l Lights) MarshalText() ([]byte, error) {
+	out := make([]byte, len(l))
+	for i, s := range l {
+		out[i] = '0' + byte(s)
+	}
+	return out, nil
+}
+
+// UnmarshalText reads what MarshalText wrote.
+func (l *Lights) UnmarshalText(text []byte) error {
+	*l = make(Lights, len(text))
+	for i, c := range text {
+		(*l)[i] = Light(c-'0') & 3
+	}
+	return nil
+}
+
+// Bits gives the lit lights as a bit set, light 0 in bit 0.
+func (l Lights) Bits() (b uint64) {
+	for i, s := range l {
+		if s == Lit {
+			b |= 1 << i
+		}
+	}
+	return b
+}
+
+// Cell is one character of a display: a code of its ROM, or CustomCell and an index into the track's
+// Custom; one that is expected may have NamedCell and an index into Grid.Characters. WashedOut marks a character that was rewritten too often to settle.
+type Cell uint16
+
+// The ranges of a Cell.
+const (
+	CustomCell Cell = 0x100
+	NamedCell  Cell = 0x4000 // an expected custom character, by its index in the characters of the display's Grid
+	AnyCustom  Cell = 0x7fff // an expected custom character, whatever its dots
+	WashedOut  Cell = 0x8000
+)
+
+// Cursor is where a character display shows its cursor.
+type Cursor struct {
+	Cell  int  `json:"cell"`
+	Block bool `json:"block"` // blinking block; else an underline
+}

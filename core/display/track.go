@@ -1,0 +1,56 @@
+package display
+
+import (
+	"sort"
+
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
+
+// Track is what one display showed.
+type Track struct {
+	Display  string     `json:"display"`
+	Kind     string     `json:"kind"`
+	Geometry Geometry   `json:"look"`
+	Frames   []Frame    `json:"frames"`
+	Custom   [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
+	Quality  *Quality   `json:"quality,omitempty"`
+	Of       []string   `json:"of,omitempty"` // of a group: the displays that it is made of
+}
+
+// Quality tells how well a scanned display was driven.
+type Quality struct {
+	Refresh  float64 `json:"refresh,omitempty"`  // of the scan in Hz, the mean over the run; 0 for none
+	Evenness int     `json:"evenness,omitempty"` // the dimmest digit's brightness in percent of the brightest's, at worst
+	Ghost    int     `json:"ghost,omitempty"`    // strength of ghosts in percent of the pattern they are the tail of
+}
+
+// Frame is a stable sight with its start and end; From and To are those of the edges that caused
+// it. At is the program point of the edge that completed it.
+type Frame struct {
+	From  clock.Time     `json:"from"`
+	To    clock.Time     `json:"to"`
+	Text  string         `json:"text"` // what it shows, in words
+	State State          `json:"sight"`
+	At    *machine.Place `json:"at,omitempty"`
+
+	Stages []Stage `json:"stages,omitempty"` // of a terminal's line: what it read when it paused, in order
+}
+
+// Stage is what a line read until a time, since the stage before or since it began.
+type Stage struct {
+	To   clock.Time `json:"to"`
+	Line string     `json:"line"`
+}
+
+// Length is how long the frame lasted.
+func (f Frame) Length() clock.Time { return f.To - f.From }
+
+// At gives the frame that was there at a time, nil before the first.
+func (t *Track) At(at clock.Time) *Frame {
+	i := sort.Search(len(t.Frames), func(i int) bool { return t.Frames[i].From > at })
+	if i == 0 {
+		return nil
+	}
+	return &t.Frames[i-1]
+}
