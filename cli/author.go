@@ -12,7 +12,7 @@ import (
 
 	"hemble/core/author"
 	"hemble/core/exercise"
-	"hemble/core/report"
+	"hemble/render"
 )
 
 func recordCommand() *cli.Command {
@@ -117,6 +117,6 @@ func strength(ctx context.Context, c *cli.Command) error {
 	if c.String("format") == "json" {
 		return writeJSON(c.Root().Writer, variants)
 	}
-	fmt.Fprint(c.Root().Writer, report.Strength(styleFor(c.Root().Writer), x.Title, variants, c.Bool("all")))
+	fmt.Fprint(c.Root().Writer, render.Strength(styleFor(c.Root().Writer), x.Title, variants, c.Bool("all")))
 	return nil
 }

@@ -19,8 +19,8 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/marking"
-	"hemble/core/report"
 	"hemble/core/sheet"
+	"hemble/render"
 )
 
 // libraryFlag goes with every command that takes firmware.
@@ -88,7 +88,7 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 			return err
 		}
 	} else {
-		fmt.Fprint(out, report.Messages(styleFor(out), r.Messages))
+		fmt.Fprint(out, render.Messages(styleFor(out), r.Messages))
 		tellUsage(out, path, chip, r.Usage)
 	}
 	if r.Failed() {

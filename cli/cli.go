@@ -15,7 +15,7 @@ import (
 	"golang.org/x/term"
 
 	_ "hemble/core/catalogue" // the chips and parts there are
-	"hemble/core/report"
+	"hemble/render"
 )
 
 // Exit codes.
@@ -116,8 +116,8 @@ var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "`text` f
 }}
 
 // styleFor looks what an output can show.
-func styleFor(w io.Writer) report.Style {
-	st := report.Style{Width: 100}
+func styleFor(w io.Writer) render.Style {
+	st := render.Style{Width: 100}
 	if f, ok := w.(*os.File); ok && term.IsTerminal(int(f.Fd())) {
 		st.Colour = os.Getenv("NO_COLOR") == ""
 		if width, _, err := term.GetSize(int(f.Fd())); err == nil && width >= 60 {

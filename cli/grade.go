@@ -20,9 +20,9 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/marking"
 	"hemble/core/reel"
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/core/spec"
+	"hemble/render"
 )
 
 func gradeCommand() *cli.Command {
@@ -112,9 +112,9 @@ func grade(ctx context.Context, c *cli.Command) error {
 	}
 	out := c.Root().Writer
 	var sheets []*sheet.Sheet
-	var marked []report.Marked
+	var marked []render.Marked
 	for _, r := range results {
-		sheets, marked = append(sheets, r.Sheet), append(marked, report.Marked{Sheet: r.Sheet, Reels: r.Reels})
+		sheets, marked = append(sheets, r.Sheet), append(marked, render.Marked{Sheet: r.Sheet, Reels: r.Reels})
 	}
 	luck, err := tryLuck(ctx, c, x, files)
 	if err != nil {
@@ -122,11 +122,11 @@ func grade(ctx context.Context, c *cli.Command) error {
 	}
 	switch c.String("format") {
 	case "html":
-		return report.HTML(out, x.Title, marked)
+		return render.HTML(out, x.Title, marked)
 	case "csv":
-		return report.CSV(out, sheets)
+		return render.CSV(out, sheets)
 	case "junit":
-		return report.JUnit(out, sheets)
+		return render.JUnit(out, sheets)
 	}
 	if c.String("format") == "json" {
 		list := []graded{}
@@ -148,17 +148,17 @@ func grade(ctx context.Context, c *cli.Command) error {
 	}
 	if len(files) == 1 || c.Bool("strips") {
 		for _, r := range results {
-			fmt.Fprintln(out, report.Sheet(st, r.Sheet, r.Reels))
+			fmt.Fprintln(out, render.Sheet(st, r.Sheet, r.Reels))
 			if c.Bool("bus") {
 				for _, reel := range r.Reels {
-					fmt.Fprintln(out, report.Log(st, reel))
+					fmt.Fprintln(out, render.Log(st, reel))
 				}
 			}
 		}
 	}
 	for i, l := range luck {
 		if l != nil {
-			fmt.Fprintln(out, report.Luck(st, results[i].Sheet, l))
+			fmt.Fprintln(out, render.Luck(st, results[i].Sheet, l))
 		}
 	}
 	return nil
@@ -198,14 +198,14 @@ func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []
 // maxSeeds bounds the seeds that one command tries.
 const maxSeeds = 64
 
-func gradeTable(out io.Writer, st report.Style, x *exercise.Exercise, results []*marking.Result) {
+func gradeTable(out io.Writer, st render.Style, x *exercise.Exercise, results []*marking.Result) {
 	wide := 8
 	for _, r := range results {
 		wide = max(wide, len([]rune(r.Sheet.Firmware)))
 	}
 	fmt.Fprintf(out, "%s · %d submissions\n", x.Title, len(results))
 	for _, r := range results {
-		fmt.Fprintln(out, report.Row(st, r.Sheet, wide))
+		fmt.Fprintln(out, render.Row(st, r.Sheet, wide))
 	}
 }
 

@@ -13,8 +13,8 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/part"
-	"hemble/core/report"
 	"hemble/core/spec"
+	"hemble/render"
 	"hemble/service/api"
 )
 
@@ -54,7 +54,7 @@ func partsCommand() *cli.Command {
 				if err != nil {
 					return err
 				}
-				return os.WriteFile(name, []byte(report.Gallery(displays)), 0o644)
+				return os.WriteFile(name, []byte(render.Gallery(displays)), 0o644)
 			}
 			if !c.Args().Present() {
 				for _, k := range part.Kinds() {
@@ -115,9 +115,9 @@ func drawn(out io.Writer, k *part.Kind) {
 			continue
 		}
 		t := &display.Track{Display: p.Name, Geometry: k.Geometry(*p)}
-		for _, s := range report.Samples(t) {
+		for _, s := range render.Samples(t) {
 			fmt.Fprintf(out, "\n%s\n", strings.ToUpper(s.Name[:1])+s.Name[1:])
-			for _, line := range report.Art(t, s.State) {
+			for _, line := range render.Art(t, s.State) {
 				fmt.Fprintln(out, strings.TrimRight("  "+line, " "))
 			}
 		}

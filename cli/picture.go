@@ -11,7 +11,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/core/clock"
-	"hemble/core/report"
+	"hemble/render"
 )
 
 func pictureCommand() *cli.Command {
@@ -52,12 +52,12 @@ func picture(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	var p *report.Picture
+	var p *render.Picture
 	for i, run := range r.Reels {
 		if run.Trial != trial.Name {
 			continue
 		}
-		p = report.Film(run, &r.Sheet.Trials[i])
+		p = render.Film(run, &r.Sheet.Trials[i])
 		if c.String("at") != "" {
 			at, err := clock.Parse(c.String("at"))
 			if err != nil {
@@ -66,7 +66,7 @@ func picture(ctx context.Context, c *cli.Command) error {
 			if at > run.Length {
 				return misused("%s is after the end of the trial (%s)", at.Short(), run.Length.Short())
 			}
-			p = report.Still(run, at)
+			p = render.Still(run, at)
 		}
 	}
 	if p == nil {

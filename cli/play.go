@@ -18,7 +18,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/part"
-	"hemble/core/report"
+	"hemble/render"
 )
 
 func playCommand() *cli.Command {
@@ -317,15 +317,15 @@ func (p *player) View() string {
 // display draws one display under its name, in the colour of its light.
 func showing(t display.Track) string {
 	style := lipgloss.NewStyle()
-	lines := []string{}
+	lines, traits := []string{}, t.Geometry.Type().Traits()
 	for _, f := range t.Frames {
-		if t.Geometry.Form == display.FormLines {
+		if traits.Lines {
 			lines = append(lines, f.State.Line)
 		} else {
-			lines = append(lines, report.Art(&t, f.State)...)
+			lines = append(lines, render.Art(&t, f.State)...)
 		}
 	}
-	if n := len(t.Frames); n > 0 && len(t.Geometry.Shapes) > 0 && t.Geometry.Form != display.FormColour && t.Frames[n-1].State.Lights.Bits() != 0 {
+	if n := len(t.Frames); n > 0 && len(t.Geometry.Shapes) > 0 && !traits.Mixes && t.Frames[n-1].State.Lights.Bits() != 0 {
 		style = style.Foreground(lipgloss.Color(t.Geometry.Shapes[0].Color))
 	}
 	drawing := style.Render(strings.Join(lines, "\n"))
@@ -342,7 +342,7 @@ func (p *player) logged() string {
 	var b strings.Builder
 	log := p.bench.Log()
 	for _, e := range log[max(0, len(log)-logLines):] {
-		b.WriteString(faint.Render(e.At.String()) + "  " + e.Part + "  " + report.Entry(e) + "\n")
+		b.WriteString(faint.Render(e.At.String()) + "  " + e.Part + "  " + render.Entry(e) + "\n")
 	}
 	for _, n := range p.bench.Notes() {
 		b.WriteString("· " + n.Text + "\n")

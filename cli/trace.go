@@ -12,7 +12,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/machine"
-	"hemble/core/report"
+	"hemble/render"
 )
 
 func traceCommand() *cli.Command {
@@ -117,7 +117,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 			return err
 		}
 		defer f.Close()
-		v := report.NewPinVCD(f, chip)
+		v := render.NewPinVCD(f, chip)
 		l.next = v
 		defer func() {
 			if e := v.Close(min(m.Now(), length)); e != nil && err == nil {

@@ -15,8 +15,8 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/core/reel"
-	"hemble/core/report"
 	"hemble/core/spec"
+	"hemble/render"
 )
 
 // watchers hands everything on to several.
@@ -51,7 +51,7 @@ type tracedOn struct {
 	Exercise string           `json:"exercise"`
 	Trial    string           `json:"trial"`
 	For      clock.Time       `json:"for"`
-	Moments  []report.Moment  `json:"moments,omitempty"`
+	Moments  []bench.Moment   `json:"moments,omitempty"`
 	Log      []reel.Entry     `json:"log"`
 	Stop     *machine.Stop    `json:"stop,omitempty"`
 	Notes    []machine.Note   `json:"notes"`
@@ -77,13 +77,13 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 		return err
 	}
 	var all watchers
-	var window *report.Window
+	var window *bench.Window
 	if text := c.String("window"); text != "" {
 		from, to, err := parseWindow(text, trial.Length)
 		if err != nil {
 			return err
 		}
-		window = report.NewWindow(x.Parts, from, to)
+		window = bench.NewWindow(x.Parts, from, to)
 		window.Place = func(p machine.Place) string {
 			if line, ok := im.Own(p.PC, x.Chip.Callers(im, p.Stack[:])); ok {
 				return fmt.Sprintf("%s line %d", line.File, line.Line)
@@ -98,7 +98,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 			return err
 		}
 		defer f.Close()
-		v := report.NewNetVCD(f, x.Name, x.Parts)
+		v := render.NewNetVCD(f, x.Name, x.Parts)
 		all = append(all, v)
 		defer func() {
 			if e := v.Close(trial.Length); e != nil && err == nil {
@@ -117,7 +117,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 	return tellTraced(c, x, r, window)
 }
 
-func tellTraced(c *cli.Command, x *exercise.Exercise, r *reel.Reel, window *report.Window) error {
+func tellTraced(c *cli.Command, x *exercise.Exercise, r *reel.Reel, window *bench.Window) error {
 	out := c.Root().Writer
 	switch {
 	case c.Bool("serial"):
@@ -131,10 +131,10 @@ func tellTraced(c *cli.Command, x *exercise.Exercise, r *reel.Reel, window *repo
 		return writeJSON(out, data)
 	case window != nil:
 		fmt.Fprintf(out, "%s on %s, %s: %s to %s\n", c.Args().First(), x.Name, r.Trial, window.From, window.To)
-		return window.Write(out, styleFor(out))
+		return render.Window(out, styleFor(out), window)
 	}
 	fmt.Fprintf(out, "%s on %s, %s: ran %s, %d pin changes\n", c.Args().First(), x.Name, r.Trial, r.Length, r.Counters.Edges)
-	fmt.Fprint(out, report.Log(styleFor(out), r))
+	fmt.Fprint(out, render.Log(styleFor(out), r))
 	stop := machine.Stop{}
 	if r.Stop != nil {
 		stop = *r.Stop

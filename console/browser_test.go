@@ -16,6 +16,7 @@ import (
 
 	"hemble/client"
 	clockwork "hemble/core/clock"
+	"hemble/core/reel"
 	"hemble/core/sheet"
 	"hemble/demo/class"
 	"hemble/service/servicetest"

@@ -3,15 +3,16 @@
 package advice
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math/big"
 	"slices"
-	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/fault"
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -49,14 +50,15 @@ const (
 
 // Finding is a likely cause.
 type Finding struct {
-	Code, Text string
-	Part       string
-	Trial      int // where it shows first
-	At         clock.Time
-	Evidence   []string
-	By         *machine.Place
-	Marks      *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
-	Fidelity   Fidelity
+	Code     finding.Code
+	Text     string
+	Part     string
+	Trial    int // where it shows first
+	At       clock.Time
+	Evidence []string
+	By       *machine.Place
+	Marks    *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
+	Fidelity Fidelity
 	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by signs.
 	Once *big.Rat
 }
@@ -126,7 +128,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 	var found []Finding
 	told := signs(x, seen)
 	chain := best(first)
-	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return strong[f.Code] }) // no mend helps, and signs leave no doubt
+	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return sure(f.Code) }) // no mend helps, and signs leave no doubt
 	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
@@ -144,7 +146,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 			break
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
-			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || f.Code == "pull-up")
+			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || f.Code == pullUp)
 		}) {
 			found = append(found, f)
 		}
@@ -166,7 +168,7 @@ func (s *search) doubtful(chain []candidate) bool {
 		return true
 	}
 	for _, c := range chain {
-		if !slices.Contains([]string{"count-offset", "count-scaled", "pattern", "words", "underflow", "length"}, c.fault.Code) {
+		if !c.fault.Vague {
 			return false
 		}
 	}
@@ -179,8 +181,14 @@ func (s *search) enough() *big.Rat {
 	return half.Add(s.marks, half.Quo(half, big.NewRat(2, 1)))
 }
 
+// sure tells whether a sign of a code leaves little doubt.
+func sure(code finding.Code) bool {
+	e, _ := finding.Find(code)
+	return e.Sure
+}
+
 func strength(f Finding) int {
-	if f.Fidelity == BySigns && strong[f.Code] {
+	if f.Fidelity == BySigns && sure(f.Code) {
 		return 1
 	}
 	return 0
@@ -241,7 +249,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	if slices.ContainsFunc(out, func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 }) {
 		return out, nil
 	}
-	slices.SortStableFunc(later, func(a, b candidate) int { return likely(a.fault.Code) - likely(b.fault.Code) })
+	slices.SortStableFunc(later, func(a, b candidate) int { return cmp.Compare(a.fault.Last(), b.fault.Last()) })
 	for _, c := range later {
 		if s.reruns >= minReruns && s.spent > s.budget {
 			break
@@ -338,15 +346,6 @@ func everRight(verdicts [][]judge.Verdict, name string) bool {
 	return false
 }
 
-// likely orders reruns: the causes that occur most first.
-func likely(code string) int {
-	order := []string{"pull-up", "time", "address", "baud", "line-ending", "bounce", "held", "direction", "input-inverted", "polarity", "selects-inverted", "wires-swapped", "missed"}
-	if i := slices.Index(order, code); i >= 0 {
-		return i
-	}
-	return len(order)
-}
-
 // concerns tells whether some expectation that was not met is about a display.
 func (s *search) concerns(verdicts [][]judge.Verdict, name string) bool {
 	for _, t := range verdicts {
@@ -417,26 +416,22 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 	return both, nil
 }
 
-// hidden are the faults behind which another may hide, so that mending one alone brings nothing yet.
-var hidden = []string{"segments-inverted", "bit-order", "leading-zeros", "rows", "segments-swapped", "digits-order"}
-
-// hiding lists mends of those.
+// hiding lists mends of faults behind which another may hide.
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
 	faults := fault.All()
+	hidden := slices.DeleteFunc(slices.Clone(faults), func(f *fault.Fault) bool { return f.Hides == 0 })
+	slices.SortStableFunc(hidden, func(a, b *fault.Fault) int { return cmp.Compare(a.Hides, b.Hides) })
 	for _, p := range s.x.Subjects() {
 		if p.Kind.Geometry == nil || !s.concerns(verdicts, p.Name) {
 			continue
 		}
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
-		for _, code := range hidden {
-			order := slices.IndexFunc(faults, func(f *fault.Fault) bool { return f.Code == code })
-			f := faults[order]
-			sizes := f.Sizes(subject)
-			if code == "digits-order" && len(sizes) > 0 { // the order that occurs: reversed
-				sizes = slices.DeleteFunc(sizes, func(z fault.Size) bool { return !strings.Contains(z.Text, "reverse") })
-			}
-			for _, size := range sizes {
-				c := candidate{fault: f, size: size, part: p.Name, order: order, marks: s.marks, tier: OnReel}
+		for _, f := range hidden {
+			for _, size := range f.Sizes(subject) {
+				if size.Rare {
+					continue
+				}
+				c := candidate{fault: f, size: size, part: p.Name, order: slices.Index(faults, f), marks: s.marks, tier: OnReel}
 				for _, r := range reels {
 					c.reels = append(c.reels, size.Reel(r))
 				}

@@ -93,7 +93,7 @@ func TestTheTapeBeforeTheRun(t *testing.T) {
 	found, m, err := asked(t, t.Context(), "boat-counter", file, false)
 	require.NoError(t, err)
 	require.NotEmpty(t, found)
-	assert.Equal(t, "selects-inverted", found[0].Code)
+	assert.EqualValues(t, "selects-inverted", found[0].Code)
 	assert.Equal(t, advice.OnTape, found[0].Fidelity)
 	assert.Positive(t, m.held)
 	again, without, err := asked(t, t.Context(), "boat-counter", file, true)

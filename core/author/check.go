@@ -7,8 +7,8 @@ import (
 
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/judge"
-	"hemble/core/marking"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -41,13 +41,16 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 
 // checkDeductions warns of deductions for what no finding is called.
 func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
-	codes := marking.Codes()
+	var codes []string
+	for _, c := range finding.Codes() {
+		codes = append(codes, string(c))
+	}
 	for _, d := range x.Deductions {
-		name := d.Finding
+		name := string(d.Finding)
 		if part, code, ok := strings.Cut(name, " "); ok && x.Part(part) != nil {
 			name = code
 		}
-		if !slices.ContainsFunc(codes, func(code string) bool { return marking.Family(name, code) || marking.Family(code, name) }) {
+		if !slices.ContainsFunc(codes, func(code string) bool { return finding.Family(name, code) || finding.Family(code, name) }) {
 			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding, spec.Nearest(name, codes))
 		}
 	}
@@ -89,7 +92,7 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 		}
 	}
 	for _, p := range x.Parts {
-		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && p.Kind.Geometry(*p).Form == display.FormDigits && p.Kind.Geometry(*p).Digits() > 1 {
+		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && scanned(p) {
 			ps.Warn(spec.Pos{Line: line, Col: 1}, "ghosts on %s cost no marks: `clean: 10%%` here would take a tenth off for them, and `steady: %s` asks for a display without", p.Name, p.Name)
 		}
 	}
@@ -226,4 +229,10 @@ func standard(ohms int64) int64 {
 			}
 		}
 	}
+}
+
+// scanned tells whether a display has several digits, which a program lights in turn.
+func scanned(p *part.Built) bool {
+	counting, ok := display.As[display.Counting](p.Kind.Geometry(*p))
+	return ok && counting.Figures(p.Kind.Geometry(*p)) > 1
 }

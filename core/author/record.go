@@ -12,7 +12,6 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
-	"hemble/core/glyph"
 	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/part"
@@ -121,18 +120,19 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 func expectation(p *part.Built, t *display.Track) (line string, marks int, why string) {
 	var frames []string
 	var lengths []clock.Time
+	lines := t.Geometry.Type().Traits().Lines
 	for i, f := range t.Frames {
 		if len(frames) == maxRecorded {
 			break
 		}
 		shown := frame(p, t, f.State)
 		if shown == "" {
-			if i == 0 && f.Length() < 200*clock.Millisecond || t.Geometry.Form == display.FormLines && f.State.Line == "" {
+			if i == 0 && f.Length() < 200*clock.Millisecond || lines && f.State.Line == "" {
 				continue // what was there before the program got going
 			}
 			return "", 0, fmt.Sprintf("its sight at %s cannot be written as a frame", f.From)
 		}
-		if n := len(frames); n > 0 && frames[n-1] == shown && t.Geometry.Form != display.FormLines {
+		if n := len(frames); n > 0 && frames[n-1] == shown && !lines {
 			lengths[n-1] += f.Length()
 			continue
 		}
@@ -141,20 +141,20 @@ func expectation(p *part.Built, t *display.Track) (line string, marks int, why s
 	if len(frames) == 0 {
 		return "", 0, "it showed nothing"
 	}
-	if len(frames) == 1 && t.Geometry.Form != display.FormLines {
+	if len(frames) == 1 && !lines {
 		return fmt.Sprintf("{always: %s, frame: %s, from: 200ms}", t.Display, frames[0]), 1, ""
 	}
 	b := &strings.Builder{}
 	fmt.Fprintf(b, "{shows: %s, frames: [", t.Display)
 	each := clock.Time(0)
-	if t.Geometry.Form != display.FormLines && len(lengths) > 2 {
+	if !lines && len(lengths) > 2 {
 		each = common(lengths[:len(lengths)-1])
 	}
 	for i, f := range frames {
 		if i > 0 {
 			b.WriteString(", ")
 		}
-		if each == 0 && t.Geometry.Form != display.FormLines {
+		if each == 0 && !lines {
 			f = timed(f, lengths[i], i == len(frames)-1)
 		} else if i == len(frames)-1 && each > 0 && lengths[i] > each+each/20 {
 			f = timed(f, 0, true)
@@ -165,7 +165,7 @@ func expectation(p *part.Built, t *display.Track) (line string, marks int, why s
 	if each > 0 {
 		fmt.Fprintf(b, ", each: %s", written(each))
 	}
-	if t.Geometry.Form != display.FormLines && t.Frames[0].Length() >= 200*clock.Millisecond {
+	if !lines && t.Frames[0].Length() >= 200*clock.Millisecond {
 		b.WriteString(", start: power")
 	}
 	if len(frames) == maxRecorded {
@@ -215,7 +215,7 @@ func written(t clock.Time) string { return strings.ReplaceAll(t.Short(), " ", ""
 
 // frame writes a sight as a frame that reads back as the same; "" where there is none.
 func frame(p *part.Built, t *display.Track, s display.State) string {
-	for _, text := range spellings(t, s) {
+	for _, text := range t.Geometry.Type().Spell(t, s) {
 		var doc yaml.Node
 		if yaml.Unmarshal([]byte(text), &doc) != nil || len(doc.Content) == 0 {
 			continue
@@ -223,83 +223,13 @@ func frame(p *part.Built, t *display.Track, s display.State) string {
 		ps := &spec.Problems{}
 		n := doc.Content[0]
 		v := spec.Value{Text: n.Value, Node: n, Pos: spec.Pos{Line: 1, Col: 1}}
-		if m := judge.ReadMatcher(v, p, ps); m != nil && m.Matches(t, s) {
-			return text
+		if m, _ := display.ReadFrame(v, p.Display(), false, ps); m != nil {
+			if ok, _ := m.Match(t, s); ok {
+				return text
+			}
 		}
 	}
 	return ""
-}
-
-// spellings lists how a sight might be written.
-func spellings(t *display.Track, s display.State) (out []string) {
-	switch t.Geometry.Form {
-	case display.FormDigits:
-		d := glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits()))
-		text := d.Symbols()
-		if t.Geometry.Colon > 0 && len(text) >= t.Geometry.Colon {
-			text2 := d[:t.Geometry.Colon].Symbols() + ":" + d[t.Geometry.Colon:].Symbols()
-			out = append(out, quoted(strings.TrimLeft(text2, " ")), quoted(text2))
-		}
-		out = append(out, quoted(strings.TrimLeft(text, " ")), quoted(text))
-		if len(d) == 1 {
-			out = append(out, "{segments: ["+strings.Join(strings.Fields(d[0].Lit()), ", ")+"]}")
-		}
-	case display.FormText:
-		rows := t.Rows(s)
-		for i := range rows {
-			rows[i] = quoted(strings.TrimRight(rows[i], " "))
-		}
-		for len(rows) > 1 && rows[len(rows)-1] == `""` {
-			rows = rows[:len(rows)-1]
-		}
-		out = append(out, "{rows: ["+strings.Join(rows, ", ")+"]}")
-	case display.FormMatrix:
-		out = append(out, "{bitmap: ["+list(t.MatrixRows(s))+"]}")
-	case display.FormPixels:
-		if lines := t.Bitmap(s).Text(); len(lines) > 0 {
-			out = append(out, "{rows: ["+list(lines)+"]}")
-		}
-	case display.FormBar:
-		n, dots := 0, ""
-		for _, l := range s.Lights {
-			dots += map[bool]string{true: "#", false: "."}[l == display.Lit]
-			if l == display.Lit {
-				n++
-			}
-		}
-		out = append(out, fmt.Sprint(n), quoted(dots))
-	case display.FormGroup:
-		out = append(out, phase(t, s))
-	case display.FormLines:
-		if s.Line != "" {
-			out = append(out, quoted(s.Line))
-		}
-	default:
-		out = append(out, t.Describe(s))
-	}
-	return out
-}
-
-// phase writes what each member of a group shows.
-func phase(t *display.Track, s display.State) string {
-	var words []string
-	for i, one := range t.Geometry.Split(s) {
-		m := t.Geometry.Members[i]
-		member := &display.Track{Display: m.Name, Geometry: m.Geometry}
-		words = append(words, m.Name+": "+spellings(member, one)[0])
-	}
-	return "{" + strings.Join(words, ", ") + "}"
-}
-
-func list(rows []string) string {
-	for i := range rows {
-		rows[i] = quoted(rows[i])
-	}
-	return strings.Join(rows, ", ")
-}
-
-func quoted(text string) string {
-	return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`).Replace(text) + `"`
 }
 
 // insert is text that goes behind a line of the file.

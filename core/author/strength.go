@@ -36,28 +36,6 @@ type Variant struct {
 // ErrReference tells that the reference itself does not get full marks.
 var ErrReference = errors.New("the reference does not get full marks itself")
 
-// adds tells what expectation would catch a fault that slipped through.
-var adds = map[string]string{
-	"time":             "give `shows` its times with `each`",
-	"length":           "give `shows` its times with `each` or `for`",
-	"bounce":           "press the button several times and read the count at the end",
-	"held":             "hold a press for a second, and read the count behind it",
-	"missed":           "press shortly, for 100 ms or less",
-	"bit-order":        "write `strict: yes`, or show a number whose pattern is another one in reverse",
-	"segments-swapped": "let all segments be needed: show more different symbols",
-	"direction":        "turn the encoder both ways and read the value behind each",
-	"pull-up":          "let the input rest for some seconds before it is used",
-	"leading-zeros":    "show a number that does not fill the display",
-	"colon":            "write the colon in the expected text",
-	"count-offset":     "read the number at a time that it is known for",
-	"count-scaled":     "read the number after several steps",
-	"rows":             "read every row, not one of them",
-	"columns":          "read the whole row",
-	"pitch":            "give `sounds` its pitch",
-	"reference":        "set the input to several values, near both ends of its range",
-	"input-inverted":   "set the switch both ways and read the display behind each",
-}
-
 // Strength makes faulty variants of a reference, and tells which of them the expectations catch. Variants that show the
 // same as the reference are left out. told is called with the number done and of all; it may be nil.
 func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(done, of int)) ([]Variant, error) {
@@ -111,12 +89,12 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		for i, r := range faulty {
 			marks.Add(marks, m.Score(i, r))
 		}
-		made := Variant{Fault: v.fault.Code, Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1), Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
+		made := Variant{Fault: string(v.fault.Code), Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1), Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
 		if made.Makes == "" {
 			made.Makes = v.fault.Doc
 		}
 		if !made.Caught {
-			made.Add = adds[v.fault.Code]
+			made.Add = v.fault.Catch
 			if pressed(x) && (v.fault.Code == "time" || v.fault.Code == "length") {
 				made.Add = "keys decide when something is shown: its times cannot be judged"
 			}

@@ -13,6 +13,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -538,4 +539,16 @@ func (b *Bench) Finish() *reel.Reel {
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
 	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
 	return b.reel
+}
+
+func init() {
+	finding.Provide(finding.Note, func() []finding.Entry {
+		return []finding.Entry{
+			{Code: "cue", Doc: "a part could not do what a cue asked"},
+			{Code: "unstable", Doc: "nets went on changing each other without coming to rest"},
+			{Code: "contention", Doc: "two outputs drove the same net against each other"},
+			{Code: "current", Doc: "more current went through the chip's pins than it bears"},
+			{Code: "nobody", Doc: "the program called an address on a two-wire bus at which nobody answers"},
+		}
+	})
 }

@@ -3,12 +3,11 @@ package bench
 import (
 	"hash/fnv"
 	"math/rand/v2"
-	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/display"
-	"hemble/core/eye"
+	"hemble/core/machine"
 	"hemble/core/part"
 )
 
@@ -24,14 +23,11 @@ type fitted struct {
 	timers    map[int]int // serial of each timer's latest setting
 	random    *rand.Rand
 	look      display.Geometry
-	lights    *eye.Lights
-	screen    *eye.Screen
-	ear       *eye.Ear
-	page      *eye.Page
-	backlight *eye.Lights
-	currents  []int64 // of each light, nA
-	taps      [][]tap // of each light; nil where no load is watched
-	custom    [][8]uint8
+	observer  display.Observer // nil for what shows nothing
+	sink      any              // what the part tells of its display
+	backlight display.Observer // nil where there is none
+	currents  []int64          // of each light, nA
+	taps      [][]tap          // of each light; nil where no load is watched
 }
 
 func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
@@ -43,30 +39,29 @@ func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	}
 	f.look = p.Kind.Geometry(*p)
 	if p.Lit() {
-		f.backlight = eye.NewLights([]int{-1}, part.Nominal)
+		f.backlight = part.BacklightGeometry.Type().Watch(part.BacklightGeometry, f)
 	}
-	switch f.look.Form {
-	case display.FormText:
-		f.screen = eye.NewScreen(f.look.Grid.Columns*f.look.Grid.Rows, eye.Crystal, false)
-	case display.FormPixels:
-		f.screen = eye.NewScreen(f.look.Pixels.Columns*f.look.Pixels.Rows/8, eye.Shining, true)
-	case display.FormLines:
-		f.page = eye.NewPage()
-	case display.FormSound:
-		f.ear = eye.NewEar()
+	f.observer = f.look.Type().Watch(f.look, f)
+	switch sink := f.observer.(type) { // those that others listen to, too
+	case display.LightEye:
+		f.currents = make([]int64, f.look.Lights())
+		f.sink = &lightSink{f, sink}
+	case display.CellSink:
+		f.sink = &cellSink{sink, f}
 	default:
-		digits := make([]int, f.look.Lights())
-		for _, s := range f.look.Shapes {
-			digits[s.Light] = s.Digit
-			if f.look.Form != display.FormDigits && f.look.Form != display.FormMatrix {
-				digits[s.Light] = -1 // each light by itself
-			}
-		}
-		f.lights = eye.NewLights(digits, part.Nominal)
-		f.currents = make([]int64, len(digits))
+		f.sink = sink
 	}
 	return f
 }
+
+// Place is the program point behind what happens now.
+func (f *fitted) Place() *machine.Place { return &f.bench.place }
+
+// Sink is what takes the doings of the part's display.
+func (f *fitted) Sink() any { return f.sink }
+
+// Backlight takes those of the light behind it.
+func (f *fitted) Backlight() display.LightSink { return f.backlight.(display.LightSink) }
 
 func (f *fitted) Now() clock.Time { return f.bench.now }
 
@@ -104,7 +99,13 @@ func (f *fitted) After(timer int, d clock.Time) {
 
 func (f *fitted) Random() uint64 { return f.random.Uint64() }
 
-func (f *fitted) Light(light int, nA int64) {
+// lightSink has the currents of lights go to the eye, to the chip's pins that they pass and to a watcher.
+type lightSink struct {
+	*fitted
+	eye display.LightEye
+}
+
+func (f *lightSink) Light(light int, nA int64) {
 	if r := f.bench.rehearsal; r != nil {
 		*r = append(*r, effect{f, light, nA})
 		return
@@ -114,7 +115,7 @@ func (f *fitted) Light(light int, nA int64) {
 		return
 	}
 	f.currents[light] = nA
-	f.lights.Set(f.bench.now, light, nA, &f.bench.place)
+	f.eye.LightAt(f.bench.now, light, nA, &f.bench.place)
 	if f.taps != nil {
 		f.bench.load.add(f.taps[light], nA-was)
 	}
@@ -123,45 +124,18 @@ func (f *fitted) Light(light int, nA int64) {
 	}
 }
 
-func (f *fitted) Cell(cell int, value display.Cell) {
-	f.screen.Paint(f.bench.now, cell, uint16(value), f.bench.place)
-	if w := f.bench.watcher; w != nil {
-		w.Cell(f.number, cell, value)
-	}
+// cellSink has the contents of cells go to a watcher, too.
+type cellSink struct {
+	display.CellSink
+	of *fitted
 }
 
-// maxCustom bounds the different custom characters of one run; a program that draws more shows the
-// last one.
-const maxCustom = 4096
-
-func (f *fitted) Custom(dots [8]uint8) display.Cell {
-	for i, d := range f.custom {
-		if d == dots {
-			return display.CustomCell + display.Cell(i)
-		}
+func (f *cellSink) Cell(cell int, value display.Cell) {
+	f.CellSink.Cell(cell, value)
+	if w := f.of.bench.watcher; w != nil {
+		w.Cell(f.of.number, cell, value)
 	}
-	if len(f.custom) == maxCustom {
-		return display.CustomCell + maxCustom - 1
-	}
-	f.custom = append(f.custom, dots)
-	return display.CustomCell + display.Cell(len(f.custom)-1)
 }
-
-func (f *fitted) Cursor(c *display.Cursor) { f.screen.Cursor(f.bench.now, c) }
-
-func (f *fitted) Backlight(nA int64) {
-	f.backlight.Set(f.bench.now, 0, nA, &f.bench.place)
-}
-
-func (f *fitted) Shade(level int) { f.screen.Shade(f.bench.now, level) }
-
-func (f *fitted) Tone(hz int) { f.ear.Tone(f.bench.now, hz, f.bench.place) }
-
-func (f *fitted) Line(from clock.Time, text string) { f.page.Add(from, text, f.bench.place) }
-
-func (f *fitted) LineNow(from clock.Time, text string) { f.page.Change(from, text, f.bench.place) }
-
-func (f *fitted) Move(pushed bool) { f.ear.Move(f.bench.now, pushed, f.bench.place) }
 
 func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.bench.now, f.built.Name, what, data) }
 
@@ -187,15 +161,19 @@ func (f *fitted) join() {
 
 // track is that of the part, without frames; ok is false for one that shows nothing.
 func (f *fitted) track() (t display.Track, ok bool) {
-	return display.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Geometry: f.look, Custom: f.custom}, f.built.Kind.Geometry != nil
+	if f.observer == nil {
+		return t, false
+	}
+	t = display.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Geometry: f.look}
+	if c, ok := f.observer.(interface{ Customs() [][8]uint8 }); ok {
+		t.Custom = c.Customs()
+	}
+	return t, true
 }
 
 func (f *fitted) backlightTrack() display.Track {
-	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Geometry: part.BacklightLook}
+	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Geometry: part.BacklightGeometry}
 }
-
-// recentLines is how many lines of a terminal are shown while it runs.
-const recentLines = 8
 
 // live gives the part's tracks with what is seen now.
 func (f *fitted) live(now clock.Time) (out []display.Track) {
@@ -203,25 +181,18 @@ func (f *fitted) live(now clock.Time) (out []display.Track) {
 	if !ok {
 		return nil
 	}
-	var s display.State
-	switch {
-	case f.lights != nil:
-		s = f.lights.Now(now)
-	case f.screen != nil:
-		s = f.screen.Now(now)
-	case f.ear != nil:
-		s = f.ear.Now(now)
-	case f.page != nil:
-		t.Frames = slices.Clone(f.page.Recent(recentLines))
-		return []display.Track{t}
+	add := func(t display.Track, o display.Observer) {
+		t.Frames = o.Now(now)
+		for i := range t.Frames {
+			if t.Frames[i].Text == "" {
+				t.Frames[i].Text = t.Short(t.Frames[i].State)
+			}
+		}
+		out = append(out, t)
 	}
-	t.Frames = []display.Frame{{To: now, Text: t.Short(s), State: s}}
-	out = append(out, t)
+	add(t, f.observer)
 	if f.backlight != nil {
-		b := f.backlightTrack()
-		s := f.backlight.Now(now)
-		b.Frames = []display.Frame{{To: now, Text: b.Short(s), State: s}}
-		out = append(out, b)
+		add(f.backlightTrack(), f.backlight)
 	}
 	return out
 }
@@ -231,20 +202,14 @@ func (f *fitted) finish(length clock.Time) {
 	if last, ok := f.part.(part.Finisher); ok {
 		last.Finish()
 	}
-	t, ok := f.track()
-	if !ok {
+	if f.observer == nil {
 		return
 	}
-	switch {
-	case f.lights != nil:
-		t.Frames = f.lights.Finish(length)
-		t.Quality = f.lights.Quality()
-	case f.screen != nil:
-		t.Frames = f.screen.Finish(length)
-	case f.page != nil:
-		t.Frames = f.page.Finish(length)
-	case f.ear != nil:
-		t.Frames = f.ear.Finish(length)
+	frames := f.observer.Finish(length)
+	t, _ := f.track()
+	t.Frames = frames
+	if q, ok := f.observer.(display.Scanned); ok {
+		t.Quality = q.Quality()
 	}
 	f.bench.keep(t)
 	if f.backlight != nil {

@@ -13,7 +13,7 @@ import (
 
 // effect is what a level of a pin does to one light.
 type effect struct {
-	part  *fitted
+	part  *lightSink
 	light int
 	nA    int64
 }
@@ -81,7 +81,7 @@ func (b *Bench) followed(edges []machine.Edge) {
 					continue
 				}
 				f.currents[x.light] = x.nA
-				f.lights.Set(e.At, x.light, x.nA, &e.Place)
+				f.eye.LightAt(e.At, x.light, x.nA, &e.Place)
 				b.load.add(f.taps[x.light], x.nA-was)
 			}
 		}

@@ -106,12 +106,18 @@ func (w *waiting) shows(now clock.Time) bool {
 		return w.gathered(now)
 	}
 	t := w.parts[0].live(now)[w.track]
-	if t.Geometry.Form != display.FormLines {
-		return w.cue.When.Shows.Matches(&t, t.Frames[0].State)
+	if !t.Geometry.Type().Traits().Lines {
+		return w.is(&t, t.Frames[0].State)
 	}
 	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
-		return f.From >= w.armed && w.cue.When.Shows.Matches(&t, f.State)
+		return f.From >= w.armed && w.is(&t, f.State)
 	})
+}
+
+// is tells whether a state is what is waited for.
+func (w *waiting) is(t *display.Track, s display.State) bool {
+	ok, _ := w.cue.When.Shows.Match(t, s)
+	return ok
 }
 
 // gathered tells whether the group shows what is waited for, and for long enough to be no mixture.
@@ -121,7 +127,7 @@ func (w *waiting) gathered(now clock.Time) bool {
 		r.Tracks = append(r.Tracks, f.live(now)...)
 	}
 	t, ok := r.Gather(*w.group)
-	if !ok || !w.cue.When.Shows.Matches(&t, t.Frames[len(t.Frames)-1].State) {
+	if !ok || !w.is(&t, t.Frames[len(t.Frames)-1].State) {
 		w.since = -1
 		return false
 	}

@@ -1,23 +1,16 @@
+// Package display is what displays can show: how they are drawn, the states that they can be in, what a frame of an exercise
+// file asks of them. Each display type is a folder of its own within it.
 package display
 
-// Form is what kind of thing a display shows, and so how a sight of it reads and is drawn.
-type Form string
-
-// The forms.
-const (
-	FormLamp   Form = "lamp"   // one light
-	FormDigits Form = "digits" // seven segments and a point to a digit, after them perhaps a colon
-	FormBar    Form = "bar"    // a row of lights, each by itself
-	FormColour Form = "colour" // a red, a green and a blue light that mix
-	FormMatrix Form = "matrix" // rows of dots, Digit being the row
-	FormText   Form = "text"   // a grid of characters
-	FormPixels Form = "pixels" // a graphic display
-	FormSound  Form = "sound"  // nothing to see: a pitch
-	FormLines  Form = "lines"  // a terminal: the line that came last
-	FormGroup  Form = "group"  // several displays of lights that are read as one
+import (
+	"hemble/core/clock"
+	"hemble/core/glyph"
 )
 
-// Geometry says how a display is drawn: shapes with the light that fills each, a grid of character cells,
+// Form is the word for a display type in reels.
+type Form string
+
+// Geometry says of which type a display is and how it is drawn: shapes with the light that fills each, a grid of character cells,
 // or pixels. Terminal, SVG and console all draw from it.
 type Geometry struct {
 	Form   Form    `json:"form"`
@@ -32,15 +25,15 @@ type Geometry struct {
 }
 
 // Lights is how many lights the display has; several shapes may belong to one.
-func (l Geometry) Lights() (n int) {
-	for _, s := range l.Shapes {
+func (g Geometry) Lights() (n int) {
+	for _, s := range g.Shapes {
 		n = max(n, s.Light+1)
 	}
 	return n
 }
 
-// Digits is how many digits a display of that form has.
-func (l Geometry) Digits() int { return len(l.Shapes) / 8 }
+// Digits is how many digits a display of digits has.
+func (g Geometry) Digits() int { return len(g.Shapes) / 8 }
 
 // Pixels is a graphic display.
 type Pixels struct {
@@ -82,4 +75,37 @@ type Grid struct {
 type Character struct {
 	Letter string   `json:"letter"`
 	Dots   [8]uint8 `json:"dots"` // row by row, the leftmost of five dots in bit 4
+}
+
+// Member is a display within the geometry of a group.
+type Member struct {
+	Name     string   `json:"name"`
+	Geometry Geometry `json:"look"`
+}
+
+// GroupKind is what the track of a group has for its kind of part.
+const GroupKind = "group"
+
+// Nominal is the current in nA at which an LED of a lamp or segment counts as fully bright.
+const Nominal = 10_000_000
+
+// Mixture is how long a state between two others may last without being noticed: members that change together change one
+// after the other, each by its own pins. The eye has the same time for mixtures within one display.
+const Mixture = 25 * clock.Millisecond
+
+// Nameless stands for a custom character that the exercise has no letter for.
+const Nameless = '▢'
+
+// Cell gives the cell that shows a letter on a character display; ok is false where none does.
+func (g *Grid) Cell(letter rune) (c Cell, ok bool) {
+	for i, one := range g.Characters {
+		if one.Letter == string(letter) {
+			return NamedCell + Cell(i), true
+		}
+	}
+	if letter == Nameless {
+		return AnyCustom, true
+	}
+	code, ok := glyph.Code(letter)
+	return Cell(code), ok
 }

@@ -1,5 +1,7 @@
 package display
 
+import "slices"
+
 // Light is what one light is to the eye.
 type Light uint8
 
@@ -71,4 +73,58 @@ const (
 type Cursor struct {
 	Cell  int  `json:"cell"`
 	Block bool `json:"block"` // blinking block; else an underline
+}
+
+// Blank tells whether a state shows nothing at all: what is dim counts as dark.
+func (s State) Blank() bool {
+	for _, c := range s.Cells {
+		if c&^WashedOut != ' ' {
+			return false
+		}
+	}
+	return s.Lights.Bits() == 0 && s.Pitch == 0 && s.Line == "" && !slices.ContainsFunc(s.Pixels, func(b byte) bool { return b != 0 })
+}
+
+// Relit is a state with other lights; their levels follow.
+func (s State) Relit(change func(Lights)) State {
+	was := s.Lights
+	s.Lights, s.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
+	change(s.Lights)
+	for i, l := range s.Lights {
+		if l != was[i] && i < len(s.Levels) {
+			if s.Levels[i] = 0; l == Lit {
+				s.Levels[i] = 255
+			}
+		}
+	}
+	return s
+}
+
+// Shining is the state of n lights that are fully lit, those of a bit set, or dark.
+func Shining(pattern uint64, n int) State {
+	s := State{Lights: make(Lights, n), Levels: make([]int, n)}
+	for i := range s.Lights {
+		if pattern>>i&1 == 1 {
+			s.Lights[i], s.Levels[i] = Lit, 255
+		}
+	}
+	return s
+}
+
+// Flip is the other of lit and dark.
+func (l Light) Flip() Light {
+	if l == Lit {
+		return Dark
+	}
+	return Lit
+}
+
+// Unlit tells whether nothing shines, not even dimly, and nothing sounds. What shows text or pictures is never unlit.
+func (s State) Unlit() bool {
+	for _, l := range s.Lights {
+		if l != Dark {
+			return false
+		}
+	}
+	return s.Lights != nil || s.Pitch == 0 && s.Cells == nil && s.Line == "" && s.Pixels == nil
 }

@@ -54,3 +54,26 @@ func (t *Track) At(at clock.Time) *Frame {
 	}
 	return &t.Frames[i-1]
 }
+
+// Describe tells in words what a state shows: "on", "2.", rows of text in quotes.
+func (t *Track) Describe(s State) string {
+	out := t.Geometry.Type().Describe(t, s)
+	if s.Flicker {
+		out += " (flickering)"
+	}
+	return out
+}
+
+// Short is Describe for narrow places.
+func (t *Track) Short(s State) string {
+	if out := t.Geometry.Type().Short(t, s); out != "" {
+		return out
+	}
+	return t.Describe(s)
+}
+
+// Alike tells whether two states of the track look the same.
+func (t *Track) Alike(a, b State) bool { return t.Geometry.Type().Alike(t, a, b) }
+
+// SameWords is Alike for types whose states are told in full by their words.
+func SameWords(t *Track, a, b State) bool { return t.Describe(a) == t.Describe(b) }

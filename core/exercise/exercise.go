@@ -10,6 +10,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
@@ -71,7 +72,7 @@ type Pull struct {
 
 // Deduction takes marks off for a finding.
 type Deduction struct {
-	Finding string
+	Finding finding.Code
 	Marks   *big.Rat
 	At      spec.Pos // of its finding, in the file
 }
@@ -104,7 +105,7 @@ type After struct {
 type When struct {
 	Display string
 	Until   clock.Time
-	Shows   judge.Matcher
+	Shows   display.Matcher
 }
 
 // Expectation is a thing a trial must show, with its marks.

@@ -83,7 +83,7 @@ func TestProblems(t *testing.T) {
 		{`["-", 2, 4]`, `"-"`, `"frames" takes a list: write [-]`},
 		{`["-", 2, 4]`, `[]`, `no frames are given`},
 		{`["-", 2, 4]`, `[{segments: [a, x]}]`, `"segment" is "x"`},
-		{`["-", 2, 4]`, `[{text: 1, rows: [a]}]`, `a frame has one of text, segments, rows, bitmap and one-of`},
+		{`["-", 2, 4]`, `[{text: 1, rows: [a]}]`, `a frame has one of text, segments, bitmap, rows and one-of`},
 		{"each: 700ms", "each: 4s", `the frames take 8 s up to the last one, and the trial lasts 5 s`},
 		{"each: 700ms", "each: 0", `a frame lasts longer than nothing`},
 		{"marks: 6", "marks: -6", `"marks" cannot be negative`},

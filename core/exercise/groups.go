@@ -6,8 +6,8 @@ import (
 	"go.yaml.in/yaml/v3"
 
 	"hemble/core/display"
+	"hemble/core/display/group"
 	"hemble/core/glyph"
-	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -50,13 +50,13 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 		case p == nil:
 			ps.Unknown(spec.Where(n), "part of the bench", n.Value, x.displayNames())
 			return
-		case p.Kind.Geometry == nil || !gathered(p.Kind.Geometry(*p).Form):
+		case p.Kind.Geometry == nil || !p.Kind.Geometry(*p).Type().Traits().Member:
 			ps.Add(spec.Where(n), "%q is a %s: a group joins lamps, digits and bars", n.Value, p.Kind.Name)
 			return
 		case slices.Contains(g.Of, n.Value):
 			ps.Add(spec.Where(n), "%q is in the group twice", n.Value)
 			return
-		case spec.Find(judge.GroupFields, n.Value) != nil:
+		case spec.Find(display.CommonFields, n.Value) != nil:
 			ps.Add(spec.Where(n), "a member called %q could not be told from what a frame has besides: give that part another name", n.Value)
 			return
 		}
@@ -64,16 +64,11 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 		lights += look.Lights()
 		g.Of, members = append(g.Of, n.Value), append(members, display.Member{Name: n.Value, Geometry: look})
 	}
-	if lights > display.MaxGroup {
-		ps.Add(spec.Where(list), "the group has %d lights; up to %d can be read as one", lights, display.MaxGroup)
+	if lights > group.MaxLights {
+		ps.Add(spec.Where(list), "the group has %d lights; up to %d can be read as one", lights, group.MaxLights)
 		return
 	}
-	x.Groups = append(x.Groups, Group{g, display.Join(members)})
-}
-
-// gathered tells whether displays of a form can be members of a group.
-func gathered(f display.Form) bool {
-	return f == display.FormLamp || f == display.FormDigits || f == display.FormBar
+	x.Groups = append(x.Groups, Group{g, group.Join(members)})
 }
 
 // Group is a name for several displays, with how they look side by side.

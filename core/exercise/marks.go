@@ -1,12 +1,15 @@
 package exercise
 
-import "hemble/core/spec"
+import (
+	"hemble/core/finding"
+	"hemble/core/spec"
+)
 
 // readMarks reads what stands at the file's top about marks.
 func (x *Exercise) readMarks(v spec.Values) {
 	for _, d := range v.Get("deductions").List {
 		if m := d.Map.Get("marks").Number; m != nil {
-			x.Deductions = append(x.Deductions, Deduction{d.Map.Text("finding"), m, d.Map.At("finding")})
+			x.Deductions = append(x.Deductions, Deduction{finding.Code(d.Map.Text("finding")), m, d.Map.At("finding")})
 		}
 	}
 	for _, row := range v.Get("by-hand").List {

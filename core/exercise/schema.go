@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/spec"
@@ -99,6 +100,6 @@ func Reference() string {
 		}
 	}
 	b.WriteString("\n### `" + AnyOf + "`\n\nAlternatives.\n\n" + spec.Reference(anyOfFields()) + "\n```yaml\n" + AnyOfExample + "\n```\n")
-	b.WriteString("\n### A frame as a mapping\n\n" + spec.Reference(judge.FrameFields))
+	b.WriteString("\n### A frame as a mapping\n\n" + spec.Reference(display.FrameFields()))
 	return b.String()
 }

@@ -3,7 +3,7 @@ package exercise
 import (
 	"slices"
 
-	"hemble/core/judge"
+	"hemble/core/display"
 	"hemble/core/spec"
 )
 
@@ -40,6 +40,8 @@ func (x *Exercise) readTrigger(c *Cue, v spec.Values, t Trial, names []string, p
 			ps.Unknown(w.At("display"), "display of the bench", c.When.Display, x.displayNames())
 			return
 		}
-		c.When.Shows = judge.ReadMatcher(w.Get("shows"), p, ps)
+		if shows := w.Get("shows"); shows.Node != nil {
+			c.When.Shows, _ = display.ReadFrame(shows, p.Display(), false, ps)
+		}
 	}
 }

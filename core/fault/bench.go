@@ -8,31 +8,14 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
 
 func init() {
-	register(&Fault{Code: "selects-inverted", Wiring: true, Doc: "digits are selected with the other level", Sizes: func(s *Subject) []Size {
-		if s.Part.Kind.Name != "seven-segment" || s.digits() < 2 {
-			return nil
-		}
-		other := map[string]string{"direct": "transistor", "transistor": "direct"}[s.Part.Settings.Text("select")]
-		if other == "" {
-			return nil
-		}
-		return []Size{{Text: fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", s.Part.Name), Bench: setting(s.Part.Name, "select", spec.Value{Text: other})}}
-	}})
-	register(&Fault{Code: "polarity", Wiring: true, Doc: "a scanned display is driven as if its common ends were the other ones", Sizes: func(s *Subject) []Size {
-		if s.Part.Kind.Name != "seven-segment" || s.digits() < 2 {
-			return nil
-		}
-		other := map[string]string{"anode": "cathode", "cathode": "anode"}[s.Part.Settings.Text("common")]
-		return []Size{{Text: fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.", s.Part.Name, other, s.Part.Settings.Text("common")),
-			Bench: setting(s.Part.Name, "common", spec.Value{Text: other})}}
-	}})
-	register(&Fault{Code: "wires-swapped", Wiring: true, Doc: "two signal lines are exchanged", Sizes: func(s *Subject) (out []Size) {
-		for _, pair := range exchanged[s.Part.Kind.Name] {
+	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Doc: "two signal lines are exchanged", Order: 12, Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: func(s *Subject) (out []Size) {
+		for _, pair := range s.Part.Kind.Exchanged {
 			a, b := s.Part.Kind.Terminal(pair[0]), s.Part.Kind.Terminal(pair[1])
 			if a < 0 || b < 0 || s.Part.Wired[a] == s.Part.Wired[b] || s.Part.Wired[a] == "" || s.Part.Wired[b] == "" {
 				continue
@@ -45,7 +28,7 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "address", Wiring: true, Doc: "the program calls another bus address", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program calls another bus address", Order: 3, Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: func(s *Subject) (out []Size) {
 		f := spec.Find(s.Part.Kind.Settings, "address")
 		if f == nil {
 			return nil
@@ -58,7 +41,7 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "baud", Wiring: true, Doc: "the serial line runs at another rate", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at another rate", Order: 4, Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: func(s *Subject) (out []Size) {
 		if spec.Find(s.Part.Kind.Settings, "baud") == nil {
 			return nil
 		}
@@ -70,32 +53,21 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "line-ending", Doc: "the program waits for another end of line", Sizes: func(s *Subject) (out []Size) {
-		if s.Part.Kind.Name != "terminal" {
+	register(&Fault{Entry: finding.Entry{Code: "reference", Doc: "the converter measures against another reference", Catch: "set the input to several values, near both ends of its range", Subsumes: []finding.Code{"never-clears"}}, Sizes: func(s *Subject) (out []Size) {
+		if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Exercise.Chip.Reference == 0 {
 			return nil
 		}
-		is := s.Part.Settings.Text("enter")
-		for _, enter := range []string{"cr", "lf", "crlf"} {
-			if enter != is {
-				out = append(out, Size{Text: fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.", s.Part.Name, is, enter), Bench: setting(s.Part.Name, "enter", spec.Value{Text: enter})})
-			}
-		}
-		return out
-	}})
-	register(&Fault{Code: "reference", Doc: "the converter measures against another reference", Sizes: func(s *Subject) (out []Size) {
-		if !s.Part.Kind.Volts || s.Part.Kind.Name != "voltage" {
-			return nil
-		}
-		const internal, percent = 1100, 100 // mV of the ATmega328P's own reference (datasheet 23.5.2)
-		supply := s.Part.Supply / 1000
+		const percent = 100
+		supply, own := s.Part.Supply/1000, s.Exercise.Chip.Reference/1000 // mV
+		volts := fmt.Sprintf("%d.%d V", own/1000, own%1000/100)
 		return []Size{
-			{Text: fmt.Sprintf("The program measures %s against the chip's own 1.1 V; the supply is meant.", s.Part.Name), Makes: "the converter's reference is the supply in place of 1.1 V", Bench: scaledVolts(s.Part.Name, supply, internal)},
-			{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own 1.1 V are meant.", s.Part.Name), Makes: "the converter's reference is 1.1 V in place of the supply", Bench: scaledVolts(s.Part.Name, internal, supply)},
-			{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a fifth too large", Bench: scaledVolts(s.Part.Name, 80, percent)},
-			{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a quarter too small", Bench: scaledVolts(s.Part.Name, percent, 80)},
+			{Text: fmt.Sprintf("The program measures %s against the chip's own %s; the supply is meant.", s.Part.Name, volts), Makes: "the converter's reference is the supply in place of " + volts, Bench: scaledVolts(s.Part.Name, own, supply)},
+			{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own %s are meant.", s.Part.Name, volts), Makes: "the converter's reference is " + volts + " in place of the supply", Bench: scaledVolts(s.Part.Name, supply, own)},
+			{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a fifth too large", Bench: scaledVolts(s.Part.Name, percent, 80)},
+			{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a quarter too small", Bench: scaledVolts(s.Part.Name, 80, percent)},
 		}
 	}})
-	register(&Fault{Code: "bounce", Doc: "the bounce of a contact counts", Sizes: func(s *Subject) []Size {
+	register(&Fault{Entry: finding.Entry{Code: "bounce", Doc: "the bounce of a contact counts", Catch: "press the button several times and read the count at the end", Order: 6, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: func(s *Subject) []Size {
 		if spec.Find(s.Part.Kind.Settings, "bounce") == nil || s.Part.Settings.Time("bounce") == 0 {
 			return nil
 		}
@@ -109,7 +81,7 @@ func init() {
 		return []Size{{Text: fmt.Sprintf("The bounce of %s counts: the program takes one press for several. It must wait until the contact has come to rest.", s.Part.Name),
 			Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
 	}})
-	register(&Fault{Code: "held", Doc: "a press that is held counts again and again", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a press that is held counts again and again", Catch: "hold a press for a second, and read the count behind it", Order: 7, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: func(s *Subject) (out []Size) {
 		if s.Verdicts == nil {
 			return s.pressed("a held press counts again every 250 ms", func(c exercise.Cue) (all []exercise.Cue) {
 				for at := c.At; at < c.At+c.For; at += 250 * clock.Millisecond {
@@ -127,7 +99,7 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "missed", Doc: "short presses are missed", Sizes: func(s *Subject) []Size {
+	register(&Fault{Entry: finding.Entry{Code: "missed", Doc: "short presses are missed", Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: func(s *Subject) []Size {
 		if s.Verdicts == nil {
 			return s.pressed("presses shorter than 130 ms are missed", func(c exercise.Cue) []exercise.Cue {
 				if c.For < 130*clock.Millisecond {
@@ -138,27 +110,10 @@ func init() {
 		}
 		return s.cued(part.Press, "Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.", func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
 	}})
-	register(&Fault{Code: "direction", Doc: "an encoder is taken the wrong way round", Sizes: func(s *Subject) []Size {
+	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder is taken the wrong way round", Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: func(s *Subject) []Size {
 		return s.cued(part.Turn, "%s counts the wrong way round: clockwise goes down.", func(c *exercise.Cue) { c.By = -c.By })
 	}})
-	register(&Fault{Code: "input-inverted", Doc: "a switch is taken for on when it is off", Sizes: func(s *Subject) []Size {
-		if s.Part.Kind.Name != "switch" {
-			return nil
-		}
-		other := map[string]string{"on": "off", "off": "on"}
-		return []Size{{Text: fmt.Sprintf("The program takes %s the wrong way round: on for off.", s.Part.Name), Bench: func(x *exercise.Exercise) {
-			p := x.Part(s.Part.Name)
-			setting(s.Part.Name, "is", spec.Value{Text: other[p.Settings.Text("is")]})(x)
-			for t := range x.Trials {
-				for i := range x.Trials[t].Cues {
-					if c := &x.Trials[t].Cues[i]; c.Part == s.Part.Name && other[c.To] != "" {
-						c.To = other[c.To]
-					}
-				}
-			}
-		}}}
-	}})
-	register(&Fault{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Catch: "let the input rest for some seconds before it is used", Order: 1, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: func(s *Subject) (out []Size) {
 		if s.Part.Kind.Geometry != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
 			return nil
 		}
@@ -191,20 +146,6 @@ func init() {
 	}})
 }
 
-// exchanged are the lines that get exchanged, by kind of part.
-var exchanged = map[string][][2]string{
-	"tm1637":        {{"clk", "dio"}},
-	"max7219":       {{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
-	"74hc595":       {{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
-	"lcd":           {{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"}, {"d4", "d6"}},
-	"lcd-two-wire":  {{"sda", "scl"}},
-	"oled":          {{"sda", "scl"}},
-	"encoder":       {{"a", "b"}},
-	"terminal":      {{"rx", "tx"}},
-	"cd4026":        {{"clk", "rst"}},
-	"seven-segment": {{"digit1", "digit2"}, {"digit2", "digit3"}, {"digit3", "digit4"}, {"digit1", "digit4"}},
-}
-
 // setting gives a part another value of one setting.
 func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
 	return func(x *exercise.Exercise) {
@@ -213,26 +154,35 @@ func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
 	}
 }
 
-// scaledVolts has a source give d/n of its voltages.
+// scaledVolts has a source give n/d of its voltages.
 func scaledVolts(name string, n, d int64) func(*exercise.Exercise) {
-	scaled := func(v spec.Value) spec.Value {
-		v.Int = v.Int * d / n
-		v.Text = fmt.Sprintf("%duV", v.Int)
-		return v
-	}
 	return func(x *exercise.Exercise) {
 		p := x.Part(name)
-		p.Settings = p.Settings.With("volts", scaled(p.Settings.Get("volts")))
-		if p.Settings.Has("curve") {
-			curve := p.Settings.Get("curve")
-			curve.List = slices.Clone(curve.List)
-			for i := range curve.List {
-				m := curve.List[i].Map
-				curve.List[i].Map = m.With("volts", scaled(m.Get("volts")))
-			}
-			p.Settings = p.Settings.With("curve", curve)
-		}
+		p.Settings = p.Kind.Scaled(*p, n, d)
 	}
+}
+
+// misread gives the values that a setting of the part may be taken for, on a bench where it has them.
+func (s *Subject) misread(m part.Misread) (out []Size) {
+	if m.Only != nil && !m.Only(*s.Part) {
+		return nil
+	}
+	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
+		out = append(out, Size{Text: m.Text(*s.Part, taken), Bench: func(x *exercise.Exercise) {
+			setting(s.Part.Name, m.Setting, spec.Value{Text: taken})(x)
+			if m.Setting != s.Part.Kind.Value {
+				return
+			}
+			for t := range x.Trials { // cues set it, too
+				for i := range x.Trials[t].Cues {
+					if c := &x.Trials[t].Cues[i]; c.Part == s.Part.Name && len(m.Taken[c.To]) > 0 {
+						c.To = m.Taken[c.To][0]
+					}
+				}
+			}
+		}})
+	}
+	return out
 }
 
 // cued changes the cues of one verb to the part.

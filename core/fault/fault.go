@@ -5,10 +5,12 @@ package fault
 
 import (
 	"slices"
-	"sort"
+	"strings"
+	"sync"
 
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -16,8 +18,7 @@ import (
 
 // Fault is one kind of mistake.
 type Fault struct {
-	Code string
-	Doc  string // what the program does wrong
+	finding.Entry
 	// Sizes gives what is worth trying on a part: the usual sizes of the mistake, and where verdicts are at hand, those
 	// that what was seen suggests. The transforms of a fault without Once come in pairs that undo each other.
 	Sizes func(*Subject) []Size
@@ -35,6 +36,8 @@ type Size struct {
 	Text string
 	// Makes says what it makes of a right program; Text where it is empty.
 	Makes string
+	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.
+	Rare bool
 	// Reel gives the transformed reel; the one that is given stays as it is.
 	Reel func(*reel.Reel) *reel.Reel
 	// Bench changes a clone of the exercise, on which the firmware is run again.
@@ -50,69 +53,104 @@ type Subject struct {
 	Reels    []*reel.Reel      // of each trial
 	Verdicts [][]judge.Verdict // of each trial, where they are at hand
 
-	look *display.Geometry // of a display
+	shown *display.Case // of a display
 }
 
 // NewSubject looks at a part.
 func NewSubject(x *exercise.Exercise, p *part.Built, reels []*reel.Reel, verdicts [][]judge.Verdict) *Subject {
 	s := &Subject{Exercise: x, Part: p, Reels: reels, Verdicts: verdicts}
-	if p.Kind.Geometry != nil {
-		look := p.Kind.Geometry(*p)
-		s.look = &look
+	if p.Kind.Geometry == nil {
+		return s
+	}
+	s.shown = &display.Case{Named: p.Display(), Judged: verdicts != nil, Wired: func(terminal string) (wired, known bool) {
+		i := p.Kind.Terminal(terminal)
+		return i >= 0 && p.Wired[i] != "", i >= 0
+	}}
+	for _, r := range reels {
+		s.shown.Tracks = append(s.shown.Tracks, r.Track(p.Name))
+	}
+	for trial, all := range verdicts {
+		s.shown.Pairs = append(s.shown.Pairs, Pairs(reels[trial].Trial, p.Name, all)...)
 	}
 	return s
 }
 
-var table []*Fault
-
-func register(f *Fault) { table = append(table, f) }
-
-// All lists the faults by their codes.
-func All() []*Fault {
-	all := slices.Clone(table)
-	sort.Slice(all, func(i, j int) bool { return all[i].Code < all[j].Code })
-	return all
-}
-
-// form is what kind of thing the part shows; "" for one that shows nothing.
-func (s *Subject) form() display.Form {
-	if s.look == nil {
-		return ""
-	}
-	return s.look.Form
-}
-
-// digits is how many seven-segment digits the part has, 0 for another kind of part.
-func (s *Subject) digits() int {
-	if s.form() != display.FormDigits {
-		return 0
-	}
-	return s.look.Digits()
-}
-
-// pair is an expected sight beside the one that was seen in its place.
-type pair struct{ want, seen display.State }
-
-// pairs lists those of the part's expectations in which contents can be compared.
-func (s *Subject) pairs() (out []pair) {
-	for _, verdicts := range s.Verdicts {
-		for _, v := range verdicts {
-			if v.Display != s.Part.Name {
-				continue
-			}
-			for _, l := range v.Lanes {
-				if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil && l.Step != judge.Extra {
-					out = append(out, pair{*l.Expected.State, *l.Seen.State})
-				}
+// Pairs are the expected states of a display beside those that were seen, in the verdicts of one trial.
+func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
+	for _, v := range verdicts {
+		if v.Display != name {
+			continue
+		}
+		for _, l := range v.Lanes {
+			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil && l.Step != judge.Extra {
+				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State, Seen: *l.Seen.State, Wrong: l.Step == judge.Wrong})
 			}
 		}
 	}
 	return out
 }
 
-// sights transforms every sight of a display.
-func sights(name string, f func(*display.Track, display.State) display.State) func(*reel.Reel) *reel.Reel {
-	return frames(name, func(t *display.Track) []display.Frame {
+var table []*Fault
+
+func register(f *Fault) { table = append(table, f) }
+
+// All lists the faults by their codes: those of this table, the mistakes of display types, the settings of parts that are
+// misread.
+var All = sync.OnceValue(func() []*Fault {
+	all := slices.Clone(table)
+	of := map[finding.Code]map[display.Form]*display.Mistake{}
+	for _, t := range display.Types() {
+		for _, m := range t.Mistakes() {
+			if of[m.Code] == nil {
+				of[m.Code] = map[display.Form]*display.Mistake{}
+				all = append(all, &Fault{Entry: m.Entry, Once: m.Once, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
+					if s.shown == nil || of[m.Code][s.shown.Geometry.Form] == nil {
+						return nil
+					}
+					return s.sizes(of[m.Code][s.shown.Geometry.Form])
+				}})
+			}
+			of[m.Code][t.Form()] = m
+		}
+	}
+	for _, k := range part.Kinds() {
+		for _, m := range k.Misread {
+			all = append(all, &Fault{Entry: m.Entry, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
+				if s.Part.Kind.Name != k.Name {
+					return nil
+				}
+				return s.misread(m)
+			}})
+		}
+	}
+	slices.SortFunc(all, func(a, b *Fault) int { return strings.Compare(string(a.Code), string(b.Code)) })
+	return all
+})
+
+func init() {
+	finding.Provide(finding.Fault, func() (out []finding.Entry) {
+		for _, f := range All() {
+			out = append(out, f.Entry)
+		}
+		return out
+	})
+}
+
+// sizes are those of a mistake of the display's type, as transforms of reels.
+func (s *Subject) sizes(m *display.Mistake) (out []Size) {
+	for _, z := range m.Sizes(s.shown) {
+		change := frames(s.Part.Name, z.Frames)
+		if z.State != nil {
+			change = states(s.Part.Name, z.State)
+		}
+		out = append(out, Size{Text: z.Text, Makes: z.Makes, Rare: z.Rare, Reel: change})
+	}
+	return out
+}
+
+// states transforms every state of a display.
+func states(name string, f func(*display.Track, display.State) display.State) func(*reel.Reel) *reel.Reel {
+	return frames(name, func(_ string, t *display.Track) []display.Frame {
 		out := slices.Clone(t.Frames)
 		for i := range out {
 			out[i].State = f(t, out[i].State)
@@ -121,14 +159,14 @@ func sights(name string, f func(*display.Track, display.State) display.State) fu
 	})
 }
 
-// frames transforms the frames of a display.
-func frames(name string, f func(*display.Track) []display.Frame) func(*reel.Reel) *reel.Reel {
+// frames transforms the frames of a display, given with the name of the trial.
+func frames(name string, f func(trial string, t *display.Track) []display.Frame) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
 		out := *r
 		out.Tracks = slices.Clone(r.Tracks)
 		for i := range out.Tracks {
 			if t := &out.Tracks[i]; t.Display == name {
-				t.Frames = f(&r.Tracks[i])
+				t.Frames = f(r.Trial, &r.Tracks[i])
 			}
 		}
 		out.Regather(name)

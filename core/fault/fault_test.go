@@ -12,6 +12,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/core/fault"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/reel"
 	"hemble/demo"
@@ -49,7 +50,7 @@ var runs = [][2]string{{"chamber-gauge", "haq-interrupts"}, {"boat-counter", "im
 	{"flood-alarm", "naylor-timer"}, {"boat-lamps", "marsh-waits"}, {"log-terminal", "tate-polling"}, {"notice-board", "webb-hardware"}, {"lock-plate", "hale-pages"}}
 
 func TestTable(t *testing.T) {
-	seen := map[string]bool{}
+	seen := map[finding.Code]bool{}
 	for _, f := range fault.All() {
 		assert.False(t, seen[f.Code], f.Code)
 		seen[f.Code] = true
@@ -61,7 +62,7 @@ func TestTable(t *testing.T) {
 // A transform leaves the reel that it is given alone, and one on the reel that is not Once is undone by some transform of
 // the same fault: a mistake can be mended in the way that it is made. (A number that left the display's range is not.)
 func TestTransforms(t *testing.T) {
-	tried := map[string]int{}
+	tried := map[finding.Code]int{}
 	for _, name := range runs {
 		x, r := run(t, name[0], name[1])
 		before := text(t, r)
@@ -100,7 +101,7 @@ func TestTransforms(t *testing.T) {
 		}
 	}
 	for _, code := range strings.Fields("segments-inverted segments-swapped digits-order bit-order lamp-inverted count-offset rows turned") {
-		assert.Positive(t, tried[code], code)
+		assert.Positive(t, tried[finding.Code(code)], code)
 	}
 }
 

@@ -3,29 +3,26 @@ package fault
 import (
 	"fmt"
 	"maps"
-	"regexp"
 	"slices"
-	"strconv"
-	"strings"
 
 	"hemble/core/display"
-	"hemble/core/glyph"
+	"hemble/core/finding"
 	"hemble/core/reel"
 )
 
 func init() {
-	register(&Fault{Code: "count-offset", Doc: "a number is too large or too small by the same amount everywhere", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "count-offset", Doc: "a number is too large or too small by the same amount everywhere", Catch: "read the number at a time that it is known for", Vague: true}, Sizes: func(s *Subject) (out []Size) {
 		for _, by := range s.offsets() {
 			how := "too small"
 			if by < 0 {
 				how = "too large"
 			}
-			if s.digits() == 1 && by > 5 {
+			if s.single() && by > 5 {
 				how, by = "too large", by-10
 			}
 			out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)), Makes: fmt.Sprintf("the number is off by %+d", by),
 				Reel: renumbered(s, func(n int) (int, bool) {
-					if s.digits() == 1 { // a decimal counter of one digit goes round
+					if s.single() { // a decimal counter of one digit goes round
 						return (n + by + 10) % 10, true
 					}
 					return n + by, n+by >= 0
@@ -33,8 +30,8 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "count-scaled", Doc: "a number goes several steps where one is meant, or the other way round", Sizes: func(s *Subject) (out []Size) {
-		if !s.counts() {
+	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Doc: "a number goes several steps where one is meant, or the other way round", Catch: "read the number after several steps", Vague: true}, Sizes: func(s *Subject) (out []Size) {
+		if _, ok := s.counting(); !ok {
 			return nil
 		}
 		for _, k := range []int{2, 4, 10} {
@@ -46,20 +43,20 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "underflow", Once: true, Doc: "a number goes on below 0 and comes out large", Sizes: func(s *Subject) (out []Size) {
-		if !s.counts() {
+	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes on below 0 and comes out large", Vague: true}, Once: true, Sizes: func(s *Subject) (out []Size) {
+		if _, ok := s.counting(); !ok {
 			return nil
 		}
-		for _, p := range s.pairs() {
-			want, ok := s.number(p.want)
-			seen, shown := s.number(p.seen)
-			if !ok || want != 0 || blank(p.seen) || shown && (seen < 50 && !(s.digits() == 1 && seen == 9)) {
+		for _, p := range s.shown.Pairs {
+			want, ok := s.number(p.Want)
+			seen, shown := s.number(p.Seen)
+			if !ok || want != 0 || blank(p.Seen) || shown && (seen < 50 && !(s.single() && seen == 9)) {
 				continue
 			}
 			return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.", s.Part.Name),
-				Reel: sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
+				Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
 					if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
-						return p.want
+						return p.Want
 					}
 					return x
 				})}}
@@ -82,27 +79,35 @@ func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
 	}
 }
 
-// counts tells whether the part can show numbers.
-func (s *Subject) counts() bool {
-	f := s.form()
-	return f == display.FormDigits || f == display.FormText || f == display.FormLines
+// counting is the ability of the part to show numbers; ok is false where it has none.
+func (s *Subject) counting() (c display.Counting, ok bool) {
+	if s.shown == nil {
+		return nil, false
+	}
+	return display.As[display.Counting](s.shown.Geometry)
+}
+
+// single tells whether it shows a single figure: a decimal counter of one digit goes round.
+func (s *Subject) single() bool {
+	c, ok := s.counting()
+	return ok && c.Figures(s.shown.Geometry) == 1
 }
 
 func abs(n int) int { return max(n, -n) }
 
 // offsets are ±1, ±2 and what the sights suggest.
 func (s *Subject) offsets() []int {
-	if !s.counts() {
+	if _, ok := s.counting(); !ok {
 		return nil
 	}
 	by := []int{1, -1, 2, -2}
-	if s.digits() == 1 && s.Verdicts != nil {
+	if s.single() && s.Verdicts != nil {
 		return []int{1, 2, 3, 4, 5, 6, 7, 8, 9}
 	}
 	votes := map[int]int{}
-	for _, p := range s.pairs() {
-		want, a := s.number(p.want)
-		seen, b := s.number(p.seen)
+	for _, p := range s.shown.Pairs {
+		want, a := s.number(p.Want)
+		seen, b := s.number(p.Seen)
 		if a && b && abs(want-seen) > 2 {
 			votes[want-seen]++
 		}
@@ -120,34 +125,18 @@ func (s *Subject) offsets() []int {
 	return by
 }
 
-func (s *Subject) number(x display.State) (int, bool) {
-	t := display.Track{Geometry: *s.look}
-	return ReadNumber(&t, x)
-}
+func (s *Subject) number(x display.State) (int, bool) { return ReadNumber(s.shown.Track(), x) }
 
-var number = regexp.MustCompile(`[0-9]+`)
-
-// ReadNumber reads the first number that a sight shows; ok is false where there is none.
+// ReadNumber reads the first number that a state shows; ok is false where there is none.
 func ReadNumber(t *display.Track, s display.State) (n int, ok bool) {
-	text := ""
-	switch t.Geometry.Form {
-	case display.FormDigits:
-		if text = glyph.Digits(s.Lights.Bits(), min(8, t.Geometry.Digits())).Symbols(); strings.ContainsAny(strings.TrimLeft(text, " "), " ?") {
-			return 0, false
-		}
-		if text = strings.TrimLeft(text, " "); strings.Trim(text, "0123456789") != "" {
-			return 0, false
-		}
-	case display.FormText:
-		text = strings.Join(t.Rows(s), "\n")
-	case display.FormLines:
-		text = s.Line
+	c, ok := display.As[display.Counting](t.Geometry)
+	if !ok {
+		return 0, false
 	}
-	text = number.FindString(text)
-	n, err := strconv.Atoi(text)
-	return n, err == nil
+	return c.ReadNumber(t, s)
 }
 
+// blank tells whether no light shines, not even dimly.
 func blank(s display.State) bool {
 	for _, l := range s.Lights {
 		if l != display.Dark {
@@ -159,7 +148,7 @@ func blank(s display.State) bool {
 
 // renumbered changes the first number of every sight; a result that is not ok leaves the sight alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
-	return sights(s.Part.Name, func(t *display.Track, x display.State) display.State {
+	return states(s.Part.Name, func(t *display.Track, x display.State) display.State {
 		n, ok := ReadNumber(t, x)
 		if !ok {
 			return x
@@ -167,71 +156,7 @@ func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel
 		if n, ok = f(n); !ok {
 			return x
 		}
-		return writeNumber(t, x, n)
+		c, _ := s.counting()
+		return c.WriteNumber(t, x, n)
 	})
-}
-
-// writeNumber puts a number in place of the first one of a sight, as wide as that where it had leading zeros.
-func writeNumber(t *display.Track, s display.State, n int) display.State {
-	text := strconv.Itoa(n)
-	switch t.Geometry.Form {
-	case display.FormDigits:
-		width := t.Geometry.Digits()
-		padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
-		s.Lights = append(display.Lights(nil), s.Lights...)
-		if padded {
-			text = fmt.Sprintf("%0*d", width, n)
-		}
-		text = text[max(0, len(text)-width):]
-		for d := range width {
-			p := glyph.Pattern(0)
-			if i := d - (width - len(text)); i >= 0 {
-				p = glyph.Seven(rune(text[i]))[0]
-			}
-			put(s.Lights, d, p|pattern(s.Lights, d)&glyph.DP)
-		}
-	case display.FormText:
-		rows := t.Rows(s)
-		for r, row := range rows {
-			at := number.FindStringIndex(row)
-			if at == nil {
-				continue
-			}
-			if row[at[0]] == '0' {
-				text = fmt.Sprintf("%0*d", at[1]-at[0], n)
-			}
-			changed := []rune(row[:at[0]] + text + row[at[1]:])
-			for len(changed) < t.Geometry.Grid.Columns {
-				changed = append(changed, ' ')
-			}
-			rows[r] = string(changed[:t.Geometry.Grid.Columns])
-			return withRows(t, s, rows)
-		}
-	case display.FormLines:
-		if at := number.FindStringIndex(s.Line); at != nil {
-			s.Line = s.Line[:at[0]] + text + s.Line[at[1]:]
-		}
-	}
-	return s
-}
-
-// withRows puts text into a sight of a character display. A character that is the same as before keeps its cell.
-func withRows(t *display.Track, s display.State, rows []string) display.State {
-	before := t.Rows(s)
-	cells := append([]display.Cell(nil), s.Cells...)
-	for r, row := range rows {
-		was := []rune(before[r])
-		for c, x := range []rune(row) {
-			if x == was[c] {
-				continue
-			}
-			cell, ok := t.Geometry.Grid.Cell(x)
-			if !ok {
-				cell = display.AnyCustom
-			}
-			cells[r*t.Geometry.Grid.Columns+c] = cell
-		}
-	}
-	s.Cells = cells
-	return s
 }

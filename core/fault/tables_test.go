@@ -8,16 +8,22 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/part"
+	"hemble/core/spec"
 )
 
-// Every kind and every line that the table of exchanged lines names is there.
-func TestExchangedLinesExist(t *testing.T) {
-	for kind, pairs := range exchanged {
-		k := part.Find(kind)
-		require.NotNil(t, k, kind)
-		for _, p := range pairs {
+// Every line that a kind says gets exchanged is one of its own, and every setting that is misread is there with its values.
+func TestWhatPartsDeclare(t *testing.T) {
+	for _, k := range part.Kinds() {
+		for _, p := range k.Exchanged {
 			for _, line := range p {
-				assert.GreaterOrEqual(t, k.Terminal(line), 0, "%s has no %s", kind, line)
+				assert.GreaterOrEqual(t, k.Terminal(line), 0, "%s has no %s", k.Name, line)
+			}
+		}
+		for _, m := range k.Misread {
+			f := spec.Find(k.Settings, m.Setting)
+			require.NotNil(t, f, "%s: %s", k.Name, m.Setting)
+			for value, taken := range m.Taken {
+				assert.Subset(t, f.Choices, append([]string{value}, taken...), "%s: %s", k.Name, m.Setting)
 			}
 		}
 	}

@@ -7,6 +7,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -17,7 +18,7 @@ import (
 var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 1}, {1000, 1}}
 
 func init() {
-	register(&Fault{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}}, Sizes: func(s *Subject) (out []Size) {
 		if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil {
 			return nil
 		}
@@ -36,7 +37,7 @@ func init() {
 		}
 		return out
 	}})
-	register(&Fault{Code: "length", Once: true, Doc: "one sight stands for another time than it should, each time it comes", Sizes: func(s *Subject) []Size {
+	register(&Fault{Entry: finding.Entry{Code: "length", Doc: "one sight stands for another time than it should, each time it comes", Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}}, Once: true, Sizes: func(s *Subject) []Size {
 		type standing struct{ want, seen clock.Time }
 		by := map[string]standing{}
 		first := ""
@@ -62,7 +63,7 @@ func init() {
 		}
 		x := by[first]
 		return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
-			Reel: frames(s.Part.Name, func(t *display.Track) (out []display.Frame) {
+			Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
 				shift := clock.Time(0)
 				for _, f := range t.Frames {
 					length := f.Length()
@@ -77,23 +78,7 @@ func init() {
 				return out
 			})}}
 	}})
-	register(&Fault{Code: "scan-gaps", Once: true, Doc: "the display goes dark, or shows a part of its content, while the program waits", Sizes: func(s *Subject) []Size {
-		if s.digits() < 2 || s.Verdicts == nil || !s.gaps() {
-			return nil
-		}
-		return []Size{{Text: fmt.Sprintf("The scan of %s stands still at times: single digits stay lit and the rest is dark. The program waits for something else meanwhile.", s.Part.Name),
-			Reel: frames(s.Part.Name, func(t *display.Track) (out []display.Frame) {
-				for _, f := range t.Frames {
-					if n := len(out); n > 0 && f.Length() < clock.Second && within(f.State, out[n-1].State) {
-						out[n-1].To = f.To
-						continue
-					}
-					out = append(out, f)
-				}
-				return out
-			})}}
-	}})
-	register(&Fault{Code: "limit", Once: true, Doc: "a count goes one step too far before it starts again or stops", Sizes: func(s *Subject) (out []Size) {
+	register(&Fault{Entry: finding.Entry{Code: "limit", Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: func(s *Subject) (out []Size) {
 		for _, verdicts := range s.Verdicts {
 			for _, v := range verdicts {
 				for i, l := range v.Lanes {
@@ -102,27 +87,12 @@ func init() {
 					}
 					if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil && s.follows(*before.State, *here.State) {
 						gone := *here.State
-						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(t *display.Track) []display.Frame { return without(t, gone) })}}
+						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame { return without(t, gone) })}}
 					}
 				}
 			}
 		}
 		return nil
-	}})
-	register(&Fault{Code: "pitch", Doc: "a tone is an octave too high or too low", Sizes: func(s *Subject) []Size {
-		if s.form() != display.FormSound {
-			return nil
-		}
-		scaled := func(n, d int) func(*reel.Reel) *reel.Reel {
-			return sights(s.Part.Name, func(_ *display.Track, x display.State) display.State {
-				x.Pitch = x.Pitch * n / d
-				return x
-			})
-		}
-		return []Size{
-			{Text: fmt.Sprintf("%s sounds an octave too low: its pin changes half as often as it must (twice each period).", s.Part.Name), Makes: "the tone is an octave too high", Reel: scaled(2, 1)},
-			{Text: fmt.Sprintf("%s sounds an octave too high: its pin changes twice as often as it must.", s.Part.Name), Makes: "the tone is an octave too low", Reel: scaled(1, 2)},
-		}
 	}})
 }
 
@@ -237,25 +207,6 @@ func retimed(r *reel.Reel, n, d int64) *reel.Reel {
 
 // near tells whether two lengths differ by less than a twentieth.
 func near(a, b clock.Time) bool { return (a-b)*20 <= b && (b-a)*20 <= b }
-
-// gaps tells whether the display shows parts of the sight before, for a while.
-func (s *Subject) gaps() bool {
-	for _, r := range s.Reels {
-		t := r.Track(s.Part.Name)
-		for i := 1; i < len(t.Frames); i++ {
-			if f := t.Frames[i]; f.Length() < clock.Second && within(f.State, t.Frames[i-1].State) {
-				return true
-			}
-		}
-	}
-	return false
-}
-
-// within tells whether a sight lights some of the lights of another, and no others.
-func within(part, whole display.State) bool {
-	a, b := part.Lights.Bits(), whole.Lights.Bits()
-	return a != b && a&^b == 0
-}
 
 // follows tells whether a number is the next one after another; of m:ss and 12-hour times, whether minutes or the last
 // two digits are.

@@ -8,10 +8,10 @@ import (
 	"hemble/core/spec"
 )
 
-// expected is one frame of a sequence with its length: 0 for untimed, anyLength for as long as it
+// expected is one frame of a sequence with its length: 0 for untimed, display.AnyLength for as long as it
 // likes.
 type expected struct {
-	want   want
+	want   display.Matcher
 	length clock.Time
 	place  spec.Pos
 	open   bool // it may stay, to the end of the trial
@@ -77,7 +77,7 @@ func allowStartUp(frames []seen) {
 		switch {
 		case f.From > longestStartUp:
 			return
-		case blank(f.State) || nothingSeen(&display.Track{}, frames[i:i+1]) != "":
+		case f.State.Blank() || nothingSeen("", frames[i:i+1]) != "":
 			continue
 		}
 		frames[i].startUp = f.From
@@ -87,7 +87,7 @@ func allowStartUp(frames []seen) {
 
 func (a *aligner) cost(e expected, s seen) int {
 	a.compared++
-	ok, off := e.want.shows(a.track, s.State)
+	ok, off := e.want.Match(a.track, s.State)
 	if !ok {
 		return costWrong + costOff*off/1000
 	}
@@ -200,7 +200,7 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 			e--
 			s--
 			step := Wrong
-			if ok, _ := a.want[e].want.shows(a.track, a.seen[s].State); ok {
+			if ok, _ := a.want[e].want.Match(a.track, a.seen[s].State); ok {
 				if step = Mistimed; a.inTime(a.want[e], a.seen[s]) {
 					step = Right
 				}

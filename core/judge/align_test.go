@@ -10,6 +10,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/lines"
 )
 
 // every is the alignment by all cells, of which align looks at some.
@@ -18,11 +19,11 @@ func (a *aligner) every() []pairing {
 	return steps
 }
 
-// lines makes a track and expected frames of numbered lines of a terminal.
-func lines(want, seen []int) *aligner {
-	a := &aligner{track: &display.Track{Geometry: display.Geometry{Form: display.FormLines}}, tolerance: func(l clock.Time) clock.Time { return l / 20 }}
+// numbered makes a track and expected frames of numbered lines of a terminal.
+func numbered(want, seen []int) *aligner {
+	a := &aligner{track: &display.Track{Geometry: display.Geometry{Form: lines.Form}}, tolerance: func(l clock.Time) clock.Time { return l / 20 }}
 	for _, n := range want {
-		a.want = append(a.want, expected{want: lineWant(fmt.Sprint(n)), length: clock.Second})
+		a.want = append(a.want, expected{want: lines.Matcher(fmt.Sprint(n)), length: clock.Second})
 	}
 	at := clock.Time(0)
 	for _, n := range seen {
@@ -71,7 +72,7 @@ func TestAlignmentIsTheCheapest(t *testing.T) {
 				}
 			}
 		}
-		a := lines(want, seen)
+		a := numbered(want, seen)
 		a.anchored, a.ignore = r.IntN(2) == 0, r.IntN(2) == 0
 		assert.Equal(t, a.every(), a.align(), "%v %v %v %v", want, seen, a.anchored, a.ignore)
 	}
@@ -84,7 +85,7 @@ func TestAlignmentIsLinear(t *testing.T) {
 		for i := range want {
 			want[i] = i + 1
 		}
-		a := lines(want, harm(slices.Clone(want)))
+		a := numbered(want, harm(slices.Clone(want)))
 		a.align()
 		return a.compared
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -36,7 +37,7 @@ type answers struct {
 
 type answer struct {
 	after moment
-	want  want
+	want  display.Matcher
 	place spec.Pos
 }
 
@@ -46,9 +47,9 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	x := &answers{display: p.Name, within: v.Time("within")}
-	var all []want
+	var all []display.Matcher
 	for _, row := range v.Get("table").List {
-		w, _ := readWant(row.Map.Get("shows"), p, v.Bool("strict"), ps)
+		w, _ := display.ReadFrame(row.Map.Get("shows"), p.Display(), v.Bool("strict"), ps)
 		if w == nil {
 			return nil
 		}
@@ -62,7 +63,7 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if v.Has("table") && len(x.rows) == 0 {
 		ps.Add(v.At("table"), "no rows are given")
 	}
-	share(all)
+	display.TellApart(all)
 	return x
 }
 
@@ -82,7 +83,7 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 			if ok && f.From <= at && (at < f.To || f.clipped) {
 				expected.To, seen = f.To, t.Short(f.State)
 				pair = lane(t, Wrong, expected, f)
-				if shows, _ := row.want.shows(t, f.State); shows {
+				if shows, _ := row.want.Match(t, f.State); shows {
 					pair.Step = Right
 					right++
 				}

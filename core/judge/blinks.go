@@ -59,7 +59,7 @@ func (x *blinks) Judge(r *reel.Reel) Verdict {
 	}
 	var lit []seen // stretches
 	for _, f := range x.window.of(t, r) {
-		if blank(f.State) {
+		if f.State.Blank() {
 			continue
 		}
 		if n := len(lit); n > 0 && lit[n-1].To == f.From {

@@ -53,15 +53,15 @@ func (x *reads) captured(r *reel.Reel) (text string, ok bool) {
 		return x.sameAs.captured(r)
 	}
 	t, s := r.Track(x.display), *v.Lanes[0].Seen.State
-	if g, inside := w.(*regionWant); inside {
-		t, s, w = &display.Track{Geometry: g.look(t.Geometry), Custom: t.Custom}, g.cut(t, s), g.want
+	if g, inside := w.(*display.InRegion); inside {
+		t, s, w = &display.Track{Geometry: g.Region.Of(t.Geometry), Custom: t.Custom}, g.Region.Cut(t, s), g.Inner
 	}
-	p, pattern := w.(*patternWant)
+	p, pattern := w.(*display.Pattern)
 	if !pattern {
 		return strings.Trim(w.String(), `"`), true
 	}
-	for _, line := range p.texts(t, s) {
-		if m := p.pattern.FindStringSubmatch(line); m != nil {
+	for _, line := range p.Texts(t, s) {
+		if m := p.Expression.FindStringSubmatch(line); m != nil {
 			return m[min(1, len(m)-1)], true
 		}
 	}
@@ -70,13 +70,13 @@ func (x *reads) captured(r *reel.Reel) (text string, ok bool) {
 
 // sameWant is a pattern whose first group, or the whole where it has none, is a text that was captured.
 type sameWant struct {
-	*patternWant
+	*display.Pattern
 	text string
 }
 
-func (w *sameWant) shows(t *display.Track, s display.State) (bool, int) {
-	for _, line := range w.texts(t, s) {
-		if m := w.pattern.FindStringSubmatch(line); m != nil && m[min(1, len(m)-1)] == w.text {
+func (w *sameWant) Match(t *display.Track, s display.State) (bool, int) {
+	for _, line := range w.Texts(t, s) {
+		if m := w.Expression.FindStringSubmatch(line); m != nil && m[min(1, len(m)-1)] == w.text {
 			return true, 0
 		}
 	}
@@ -84,19 +84,16 @@ func (w *sameWant) shows(t *display.Track, s display.State) (bool, int) {
 }
 
 func (w *sameWant) String() string {
-	if w.patternWant.text == anything {
+	if w.Pattern.Text == display.Anything {
 		return fmt.Sprintf("%q", w.text)
 	}
-	return fmt.Sprintf("%s with %q", w.patternWant, w.text)
+	return fmt.Sprintf("%s with %q", w.Pattern, w.text)
 }
 
-// anything is the pattern of a text that is captured, or compared, as a whole: spaces around it do not count.
-const anything = `\s*(.*?)\s*`
-
 // wanting is a pattern, perhaps of a region, that is to hold a text.
-func wanting(w want, text string) want {
-	if g, inside := w.(*regionWant); inside {
-		return &regionWant{g.region, wanting(g.want, text)}
+func wanting(w display.Matcher, text string) display.Matcher {
+	if g, inside := w.(*display.InRegion); inside {
+		return g.Region.In(wanting(g.Inner, text))
 	}
-	return &sameWant{w.(*patternWant), text}
+	return &sameWant{w.(*display.Pattern), text}
 }

@@ -10,6 +10,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/glyph"
 	"hemble/core/judge"
 	"hemble/core/reel"
 )
@@ -51,7 +52,7 @@ trials: [{name: x, length: 1s, expect: [{reads: sign, region: {row: 17, rows: 16
 	sign := func(x, y int) *reel.Reel {
 		p := oled.Part("sign")
 		track := display.Track{Display: "sign", Geometry: p.Kind.Geometry(*p)}
-		b := track.Bitmap(display.State{})
+		b := glyph.NewBitmap(128, 64)
 		b.Draw("Gate", x, y, 1)
 		track.Frames = []display.Frame{{To: clock.Second, State: display.State{Pixels: b.Pages(), Levels: []int{255}}}}
 		return &reel.Reel{Length: clock.Second, Tracks: []display.Track{track}}

@@ -42,20 +42,20 @@ func init() {
 				return nil
 			}
 			var frames []expected
-			var all []want
+			var all []display.Matcher
 			for i, text := range texts {
-				w, _ := readWant(spec.Value{Pos: v.At("from"), Text: text, Node: v.Get("counts").Node}, p, v.Bool("strict"), ps)
+				w, _ := display.ReadFrame(spec.Value{Pos: v.At("from"), Text: text, Node: v.Get("counts").Node}, p.Display(), v.Bool("strict"), ps)
 				if w == nil {
 					return nil
 				}
 				length := v.Time("each")
 				if i == len(texts)-1 && v.Text("limit") == "stays" {
-					length = anyLength
+					length = display.AnyLength
 				}
 				all = append(all, w)
 				frames = append(frames, expected{want: w, length: length})
 			}
-			share(all)
+			display.TellApart(all)
 			x := newShows(p, v, frames, s, ps)
 			x.verb = fmt.Sprintf("counts from %s to %s", texts[0], texts[len(texts)-1])
 			if v.Text("limit") == "wraps" {
@@ -87,15 +87,17 @@ func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) 
 		return nil
 	}
 	look := p.Kind.Geometry(*p)
-	width := max(1, look.Digits())
-	if look.Form != display.FormDigits {
+	counting, ok := display.As[display.Counting](look)
+	if !ok {
+		ps.Add(v.At("counts"), "%q is a %s and shows no numbers", p.Name, p.Kind.Name)
+		return nil
+	}
+	width := counting.Figures(look)
+	if width == 0 {
 		width = max(len(strconv.FormatInt(from, 10)), len(strconv.FormatInt(to, 10)))
 	}
 	for i := range n {
-		text := writeCount(from+i*step, v.Text("as"), width)
-		if look.Form == display.FormDigits && look.Colon == 0 {
-			text = strings.ReplaceAll(text, ":", "")
-		}
+		text := counting.Fit(look, writeCount(from+i*step, v.Text("as"), width))
 		out = append(out, v.Text("before")+text+v.Text("behind"))
 	}
 	return out

@@ -9,6 +9,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/characters"
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -110,7 +111,7 @@ func TestCustomCharacters(t *testing.T) {
 	e, r := glassReel(t, `{shows: board, frames: ["▲", "▼"], each: 1s}`, shot{"^", nil}, shot{"v", nil})
 	v := e.Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "two different ones are two states")
-	assert.Equal(t, [8]uint8{31, 14, 4}, r.Tracks[0].Dots(v.Lanes[1].Expected.State.Cells[0]), "an expected one is drawn with its dots")
+	assert.Equal(t, [8]uint8{31, 14, 4}, characters.Dots(&r.Tracks[0], v.Lanes[1].Expected.State.Cells[0]), "an expected one is drawn with its dots")
 }
 
 func TestBadCursorsAndCharacters(t *testing.T) {
@@ -120,7 +121,7 @@ func TestBadCursorsAndCharacters(t *testing.T) {
 		`{shows: board, frames: [{text: A, cursor: {shown: no, row: 1}}]}`: "stands nowhere",
 		`{shows: board, frames: [{text: A, row: 3}]}`:                      "has no row 3",
 		`{shows: board, frames: [{rows: [A], row: 1}]}`:                    "row goes with the text",
-		`{shows: board, frames: [{bitmap: ["#"], cursor: {shown: no}}]}`:   "shows text",
+		`{shows: board, frames: [{bitmap: ["#"], cursor: {shown: no}}]}`:   "has no dots",
 		`{shows: board, frames: [{cursor: {row: 1}}, {cursor: {row: 1}}]}`: "looks the same as the one before it",
 		`{reads: board, text: "◆", at: end}`:                               "draw this one under `characters`",
 		`{shows: board, frames: [{row: 1}]}`:                               "a frame has one of",

@@ -9,6 +9,9 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/characters"
+	"hemble/core/display/digits"
+	"hemble/core/display/lamp"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
 	"hemble/core/judge"
@@ -42,7 +45,7 @@ func judged(t *testing.T, text string, track display.Track) judge.Verdict {
 
 // screen is a character display that shows rows from a time to the next.
 func screen(shots ...any) display.Track {
-	t := display.Track{Display: "board", Geometry: display.Geometry{Form: display.FormText, Grid: &display.Grid{Columns: 16, Rows: 2}}}
+	t := display.Track{Display: "board", Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 16, Rows: 2}}}
 	for i := 0; i < len(shots); i += 2 {
 		from := clock.Time(shots[i].(int)) * clock.Millisecond
 		cells := make([]display.Cell, 32)
@@ -100,7 +103,7 @@ func TestWrongTexts(t *testing.T) {
 		`{shows: red, frames: [{text: on, for: ever}]}`:            `"ever" is not a time`,
 		`{reads: red, text: on, at: soon}`:                         `"soon" is neither a time nor end`,
 		`{reads: red, text: on, at: end, after: {cue: x}}`:         "reads takes one of at or after",
-		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments, rows, bitmap and one-of",
+		`{shows: red, frames: [{text: on, segments: [a]}]}`:        "a frame has one of text, segments, bitmap, rows and one-of",
 	} {
 		_, err := expect(text)
 		if assert.Error(t, err, text) {
@@ -109,8 +112,8 @@ func TestWrongTexts(t *testing.T) {
 	}
 }
 
-// digits is the four-digit display showing a text.
-func digits(text string) display.Track {
+// fourDigits is the four-digit display showing a text.
+func fourDigits(text string) display.Track {
 	lights := make(display.Lights, 32)
 	for i, r := range text {
 		w, _ := glyph.ParseSeven(string(r))
@@ -120,22 +123,22 @@ func digits(text string) display.Track {
 			}
 		}
 	}
-	return display.Track{Display: "count", Geometry: display.Geometry{Form: display.FormDigits, Shapes: make([]display.Shape, 32)}, Frames: []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
+	return display.Track{Display: "count", Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 32)}, Frames: []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
 }
 
 func TestNumbersOnDigits(t *testing.T) {
 	for text, want := range map[string]judge.Outcome{"  12": judge.Met, "0012": judge.Missed, "12  ": judge.Missed, " 12 ": judge.Missed, "  21": judge.Missed} {
-		v := judged(t, `{reads: count, text: 12, at: end}`, digits(text))
+		v := judged(t, `{reads: count, text: 12, at: end}`, fourDigits(text))
 		assert.Equal(t, want, v.Outcome, "%q", text)
 		if want == judge.Missed {
 			assert.Equal(t, `"  12" at the end`, v.First.Expected)
 		}
 	}
-	assert.Equal(t, judge.Met, judged(t, `{reads: count, text: "0012", at: end}`, digits("0012")).Outcome)
+	assert.Equal(t, judge.Met, judged(t, `{reads: count, text: "0012", at: end}`, fourDigits("0012")).Outcome)
 }
 
 func TestLampsOnAndOff(t *testing.T) {
-	lamp := display.Track{Display: "red", Geometry: display.Geometry{Form: display.FormLamp, Shapes: make([]display.Shape, 1)}}
+	lamp := display.Track{Display: "red", Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}
 	for i, s := range []display.Light{display.Lit, display.Dark, display.Dim} {
 		lamp.Frames = append(lamp.Frames, display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, State: display.State{Lights: display.Lights{s}}})
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -41,7 +42,7 @@ func init() {
 
 type draws struct {
 	display, each string
-	set           []want
+	set           []display.Matcher
 	within        clock.Time
 	different     int
 }
@@ -64,7 +65,7 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 		}
 		draws++
 		f := frames[k]
-		which := slices.IndexFunc(x.set, func(w want) bool { ok, _ := w.shows(t, f.State); return ok })
+		which := slices.IndexFunc(x.set, func(w display.Matcher) bool { ok, _ := w.Match(t, f.State); return ok })
 		if which >= 0 {
 			right++
 			drawn[which] = true

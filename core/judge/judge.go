@@ -89,8 +89,8 @@ type Span struct {
 }
 
 // meant is an expected span.
-func meant(from, to clock.Time, w want, t *display.Track, place spec.Pos) *Span {
-	return &Span{From: from, To: to, Text: w.String(), State: w.sight(t.Geometry), Place: place}
+func meant(from, to clock.Time, w display.Matcher, t *display.Track, place spec.Pos) *Span {
+	return &Span{From: from, To: to, Text: w.String(), State: w.Ideal(t.Geometry), Place: place}
 }
 
 // shown is a seen span.
@@ -119,7 +119,7 @@ func register(k *Kind) {
 	if k.Parts {
 		inPart(k)
 	}
-	seesCursor(k)
+	attend(k)
 	kinds[k.Name] = k
 }
 

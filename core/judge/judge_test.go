@@ -11,6 +11,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/digits"
 	"hemble/core/exercise"
 	"hemble/core/glyph"
 	"hemble/core/judge"
@@ -37,7 +38,7 @@ trials: [{name: x, length: 10s, cues: [{at: 2s, press: raise, as: first}], expec
 
 // run makes a reel from "2:700 4:700": symbols and milliseconds; "." is blank. It ends with the last.
 func run(text string) *reel.Reel {
-	look := display.Geometry{}
+	look := display.Geometry{Form: digits.Form}
 	for i := 0; i < 8; i++ {
 		look.Shapes = append(look.Shapes, display.Shape{Light: i})
 	}

@@ -1,41 +1,25 @@
 package judge
 
 import (
-	"math"
 	"math/big"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 )
 
 // Look is a stretch of a trial in which an expectation looks for one sight.
 type Look struct {
 	Display  string
-	Wants    string     // the sight, in words
-	After    string     // the cue that From and To are counted from; from power-on where it is empty
-	End      bool       // from the end of the cue
-	From, To clock.Time // the same where it looks at one moment
-	part     *region    // of the display; nil for all of it
+	Wants    string          // the sight, in words
+	After    string          // the cue that From and To are counted from; from power-on where it is empty
+	End      bool            // from the end of the cue
+	From, To clock.Time      // the same where it looks at one moment
+	part     *display.Region // of the display; nil for all of it
 }
 
 // Apart tells whether two looks at one display are at parts of it that have nothing in common.
 func (l Look) Apart(other Look) bool {
-	a, b := l.part, other.part
-	return a != nil && b != nil && (a.x+a.wide <= b.x || b.x+b.wide <= a.x || a.y+a.high <= b.y || b.y+b.high <= a.y)
-}
-
-// partOf is the part of a display that a sight is looked for in; nil for all of it.
-func partOf(w want) *region {
-	switch w := w.(type) {
-	case *regionWant:
-		return &w.region
-	case *rowWant:
-		return &region{y: w.row, wide: math.MaxInt32, high: 1}
-	case *patternWant:
-		if w.row >= 0 {
-			return &region{y: w.row, wide: math.MaxInt32, high: 1}
-		}
-	}
-	return nil
+	return l.part != nil && other.part != nil && l.part.Apart(*other.part)
 }
 
 // Looking is an expectation that looks for sights at times that the file gives.
@@ -47,9 +31,9 @@ func (x *reads) Looks() []Look {
 	case x.end:
 		return nil
 	case x.after != nil:
-		return []Look{{Display: x.display, Wants: x.want.String(), part: partOf(x.want), After: x.after.cue, End: x.after.end, To: x.within}}
+		return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), After: x.after.cue, End: x.after.end, To: x.within}}
 	}
-	return []Look{{Display: x.display, Wants: x.want.String(), part: partOf(x.want), From: max(0, x.at-x.within), To: x.at + x.within}}
+	return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), From: max(0, x.at-x.within), To: x.at + x.within}}
 }
 
 // Looks are the moments at which the answers' time is up.

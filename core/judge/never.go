@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -26,7 +27,7 @@ func init() {
 			if p == nil || !v.Has("frame") {
 				return nil
 			}
-			w, _ := readWant(v.Get("frame"), p, v.Bool("strict"), ps)
+			w, _ := display.ReadFrame(v.Get("frame"), p.Display(), v.Bool("strict"), ps)
 			if w == nil {
 				return nil
 			}
@@ -38,7 +39,7 @@ func init() {
 type never struct {
 	display string
 	always  bool
-	want    want
+	want    display.Matcher
 	place   spec.Pos
 	window  window
 	least   clock.Time
@@ -52,7 +53,7 @@ func (x *never) Judge(r *reel.Reel) Verdict {
 		v.Text = fmt.Sprintf("%s always shows %s", x.display, x.want)
 	}
 	for _, f := range x.window.of(t, r) {
-		if ok, _ := x.want.shows(t, f.State); ok == x.always || f.Length() < x.least {
+		if ok, _ := x.want.Match(t, f.State); ok == x.always || f.Length() < x.least {
 			continue
 		}
 		v.Share.SetInt64(0)

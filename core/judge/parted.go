@@ -13,14 +13,14 @@ import (
 // partFields let an expectation look at a part of its display: one file for all the kinds that can.
 var partFields = []spec.Field{
 	{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
-	regionField,
+	display.RegionField,
 }
 
 // parted is an expectation about a part of a display: it is judged as if that were a display of its own.
 type parted struct {
 	inner
 	display string
-	part    region
+	part    display.Region
 	where   string // the part, in words
 }
 
@@ -43,7 +43,7 @@ func inPart(k *Kind) {
 		all := s.Part
 		s.Part = func(name string) *part.Built {
 			if name == p.Name {
-				return g.of(p)
+				return partOf(p, g)
 			}
 			return all(name)
 		}
@@ -59,20 +59,20 @@ func inPart(k *Kind) {
 }
 
 // readPart reads which part of a display is looked at.
-func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (region, bool) {
+func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (display.Region, bool) {
 	if !v.Has("row") {
-		return readRegion(v.Get("region").Map, p, ps)
+		return display.ReadRegion(v.Get("region").Map, p.Display(), ps)
 	}
 	if v.Has("region") {
 		ps.Add(v.At("row"), "row and region both say which part is looked at; give one")
-		return region{}, false
+		return display.Region{}, false
 	}
 	grid, row := p.Kind.Geometry(*p).Grid, int(v.Int("row"))
 	if grid == nil || row > grid.Rows {
 		ps.Add(v.At("row"), "%q has no row %d", p.Name, row)
-		return region{}, false
+		return display.Region{}, false
 	}
-	return region{0, row - 1, grid.Columns, 1}, true
+	return display.Region{Y: row - 1, Wide: grid.Columns, High: 1}, true
 }
 
 // Parted is an expectation that may be about a part of its display.
@@ -83,14 +83,14 @@ type Parted interface {
 }
 
 // Of is the part as a display of its own.
-func (x *parted) Of(whole *part.Built) *part.Built { return x.part.of(whole) }
+func (x *parted) Of(whole *part.Built) *part.Built { return partOf(whole, x.part) }
 
 // Cut is what the part showed.
 func (x *parted) Cut(t *display.Track) *display.Track {
 	out := *t
-	out.Geometry, out.Frames = x.part.look(t.Geometry), slices.Clone(t.Frames)
+	out.Geometry, out.Frames = x.part.Of(t.Geometry), slices.Clone(t.Frames)
 	for k := range out.Frames {
-		out.Frames[k].State = x.part.cut(t, t.Frames[k].State)
+		out.Frames[k].State = x.part.Cut(t, t.Frames[k].State)
 	}
 	return &out
 }
@@ -107,7 +107,7 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 	v := x.Expectation.Judge(&cut)
 	for i := range v.Lanes {
 		if span := v.Lanes[i].Expected; span != nil {
-			span.State = x.part.widen(whole.Geometry, span.State)
+			span.State = x.part.Widen(whole.Geometry, span.State)
 		}
 		if span := v.Lanes[i].Seen; span != nil {
 			span.State = &whole.At(span.From).State // all of what was seen there
@@ -115,4 +115,12 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 	}
 	v.Text += ", in " + x.where
 	return v
+}
+
+// partOf is a part of a display as a display of its own, for reading what is wanted there.
+func partOf(p *part.Built, r display.Region) *part.Built {
+	kind, out, g := *p.Kind, *p, r.Of(p.Kind.Geometry(*p))
+	kind.Geometry = func(part.Built) display.Geometry { return g }
+	out.Kind = &kind
+	return &out
 }

@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -18,7 +19,7 @@ func init() {
 			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
 			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
 			{Name: "pattern", Kind: spec.Text, Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
-			regionField,
+			display.RegionField,
 			{Name: "capture", Kind: spec.Name, Doc: "a name for what the first group of the pattern matches, all of it where there is none: later expectations refer to it by `same-as`"},
 			{Name: "same-as", Kind: spec.Name, Doc: "the first group of the pattern, or without a pattern the whole text, is what an expectation before this one captured under this name"},
 			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
@@ -39,7 +40,7 @@ const readable = 80 * clock.Millisecond
 
 type reads struct {
 	display string
-	want    want
+	want    display.Matcher
 	place   spec.Pos   // where the file writes it
 	at      clock.Time // where no cue is named
 	end     bool
@@ -62,56 +63,50 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 	}
 	whole := p
-	var part region
+	var region display.Region
 	if v.Has("region") {
 		var ok bool
-		if part, ok = readRegion(v.Get("region").Map, p, ps); !ok {
+		if region, ok = display.ReadRegion(v.Get("region").Map, p.Display(), ps); !ok {
 			return nil
 		}
-		p = part.of(p)
+		p = partOf(p, region)
 	}
 	switch {
 	case given == 0 && (v.Has("same-as") || v.Has("capture")):
 		x.place = v.Pos
-		x.want = readTextPattern(spec.Value{Pos: v.Pos, Text: anything}, int(v.Int("row"))-1, p, ps)
+		x.want = pattern(spec.Value{Pos: v.Pos, Text: display.Anything}, v, p, ps)
 	case given != 1:
 		ps.Add(v.Pos, "reads takes one of text, rows and pattern, or same-as")
 		return nil
 	case v.Has("pattern"):
 		x.place = v.At("pattern")
-		x.want = readTextPattern(v.Get("pattern"), int(v.Int("row"))-1, p, ps)
+		x.want = pattern(v.Get("pattern"), v, p, ps)
 	case v.Has("rows"):
 		x.place = v.At("rows")
-		look := p.Kind.Geometry(*p)
-		if look.Form != display.FormText {
-			ps.Add(v.At("rows"), "%q has no rows of text", p.Name)
-			return nil
-		}
-		var rows []string
-		for _, r := range v.Get("rows").List {
-			rows = append(rows, r.Text)
-		}
-		x.want = readRows(rows, v.Get("rows"), look.Grid, ps)
+		x.want = display.ReadRows(v.Get("rows"), p.Display(), ps)
 	default:
 		x.place = v.At("text")
-		x.want, _ = readWant(v.Get("text"), p, v.Bool("strict"), ps)
+		x.want, _ = display.ReadFrame(v.Get("text"), p.Display(), v.Bool("strict"), ps)
 	}
-	_, pattern := x.want.(*patternWant)
-	if look := p.Kind.Geometry(*p); v.Has("row") && pattern {
-		if look.Grid == nil || int(v.Int("row")) > look.Grid.Rows {
+	_, isPattern := x.want.(*display.Pattern)
+	if v.Has("row") && isPattern {
+		if grid := p.Kind.Geometry(*p).Grid; grid == nil || int(v.Int("row")) > grid.Rows {
 			ps.Add(v.At("row"), "%q has no row %d", p.Name, v.Int("row"))
 			return nil
 		}
 	} else if v.Has("row") {
-		rows, ok := x.want.(*rowsWant)
-		if !ok || v.Has("rows") || int(v.Int("row")) > len(rows.rows) {
+		var one display.Matcher
+		if rows, ok := x.want.(display.Rowed); ok && !v.Has("rows") {
+			one = rows.Row(int(v.Int("row")) - 1)
+		}
+		if one == nil {
 			ps.Add(v.At("row"), "row %d goes with the text of one row, on a display that has it", v.Int("row"))
 			return nil
 		}
-		x.want = &rowWant{row: int(v.Int("row")) - 1, text: rows.rows[0]}
+		x.want = one
 	}
 	switch {
-	case v.Has("same-as") && !pattern:
+	case v.Has("same-as") && !isPattern:
 		ps.Add(v.At("same-as"), "same-as goes with a pattern, or with nothing that says what is read")
 		return nil
 	case v.Has("same-as"):
@@ -120,7 +115,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		}
 	}
 	if v.Has("region") && x.want != nil {
-		x.want = &regionWant{part, x.want}
+		x.want = region.In(x.want)
 	}
 	p = whole
 	s.Captures.keep(v.Text("capture"), x, v.At("capture"), ps)
@@ -145,6 +140,14 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	return x
+}
+
+// pattern reads one for the text of a display, or of the row that is asked for.
+func pattern(of spec.Value, v spec.Values, p *part.Built, ps *spec.Problems) display.Matcher {
+	if m := display.ReadPattern(of, int(v.Int("row"))-1, p.Display(), ps); m != nil {
+		return m
+	}
+	return nil
 }
 
 // Judge looks for the sight in its window, and in as much time again behind it.
@@ -186,11 +189,11 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		if x.after != nil && s.From < from && s.To < to { // it was there before the cue, and went
 			continue
 		}
-		ok, _ := want.shows(t, s.State)
-		if ok && s.Length() < readable && !s.clipped && t.Geometry.Form != display.FormLines {
+		ok, _ := want.Match(t, s.State)
+		if ok && s.Length() < readable && !s.clipped && !t.Geometry.Type().Traits().Lines {
 			v.Evidence = append(v.Evidence[:0], fmt.Sprintf("%s was there at %s for %s only: too short to be read", want, s.From, s.Length().Brief()))
 		}
-		if ok && (s.Length() >= readable || s.clipped || t.Geometry.Form == display.FormLines) {
+		if ok && (s.Length() >= readable || s.clipped || t.Geometry.Type().Traits().Lines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"hemble/core/clock"
-	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -27,7 +26,7 @@ func init() {
 			if p == nil {
 				return nil
 			}
-			if p.Kind.Geometry(*p).Form != display.FormLines {
+			if !p.Kind.Geometry(*p).Type().Traits().Lines {
 				ps.Add(v.At("says"), "%q is a %s, which takes no lines of text", p.Name, p.Kind.Name)
 			}
 			x := &says{display: p.Name, within: v.Time("within")}

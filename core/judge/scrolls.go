@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/spec"
 )
@@ -27,16 +26,12 @@ func init() {
 				return nil
 			}
 			look := p.Kind.Geometry(*p)
-			width := 0
-			switch look.Form {
-			case display.FormDigits:
-				width = look.Digits()
-			case display.FormText:
-				width = look.Grid.Columns
-			default:
+			spaced, ok := display.As[display.Spaced](look)
+			if !ok {
 				ps.Add(v.At("scrolls"), "nothing can scroll over %q, which is a %s", p.Name, p.Kind.Name)
 				return nil
 			}
+			width := spaced.Places(look)
 			text := v.Text("text")
 			if v.Text("enters") == "empty" {
 				text = strings.Repeat(" ", width) + text + strings.Repeat(" ", width)
@@ -48,11 +43,11 @@ func init() {
 			}
 			var frames []expected
 			for i := 0; i+width <= len(places); i++ {
-				w, _ := readWant(spec.Value{Pos: v.At("text"), Text: string(places[i : i+width]), Node: v.Get("scrolls").Node}, p, v.Bool("strict"), ps)
+				w, _ := display.ReadFrame(spec.Value{Pos: v.At("text"), Text: string(places[i : i+width]), Node: v.Get("scrolls").Node}, p.Display(), v.Bool("strict"), ps)
 				if w == nil {
 					return nil
 				}
-				if n := len(frames); n > 0 && frames[n-1].want.same(w) { // two that look alike are one, for longer
+				if n := len(frames); n > 0 && frames[n-1].want.Same(w) { // two that look alike are one, for longer
 					frames[n-1].length += v.Time("each")
 					continue
 				}
@@ -62,7 +57,7 @@ func init() {
 				slices.Reverse(frames)
 			}
 			for _, end := range []int{0, len(frames) - 1} {
-				frames[end].length = clock.Time(anyLength)
+				frames[end].length = display.AnyLength
 			}
 			x := newShows(p, v, frames, s, ps)
 			x.verb = fmt.Sprintf("scrolls %q", v.Text("text"))

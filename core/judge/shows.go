@@ -81,7 +81,7 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	}
 	x := newShows(p, v, frames, s, ps)
 	if v.Bool("goes-on") {
-		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.same(frames[x.cycle-1].want) {
+		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.Same(frames[x.cycle-1].want) {
 			ps.Add(v.At("goes-on"), "the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
 		}
 	}
@@ -94,7 +94,7 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
-		x.partial = x.partial || partial(f.want)
+		x.partial = x.partial || display.IsPartial(f.want)
 		if f.length > 0 && i+1 < len(x.frames) {
 			total += f.length
 		}
@@ -113,10 +113,10 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 // readFrames reads frames with their lengths, repeated as asked.
 func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected) {
 	strict := v.Bool("strict")
-	var wants []want
+	var wants []display.Matcher
 	failed := false
 	for i, f := range v.Get("frames").List {
-		w, length := readWant(f, p, strict, ps)
+		w, length := display.ReadFrame(f, p.Display(), strict, ps)
 		if w == nil {
 			failed = true
 			continue
@@ -124,7 +124,7 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 		if length == 0 {
 			length = v.Time("each")
 		}
-		if n := len(wants); n > 0 && wants[n-1].same(w) {
+		if n := len(wants); n > 0 && wants[n-1].Same(w) {
 			ps.Add(f.Pos, "frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
 		}
 		wants = append(wants, w)
@@ -133,12 +133,12 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 	if failed {
 		return nil
 	}
-	share(wants)
+	display.TellApart(wants)
 	once := out
 	for i := int64(1); i < v.Int("repeat"); i++ {
 		out = append(out, once...)
 	}
-	if len(once) > 1 && v.Int("repeat") > 1 && wants[0].same(wants[len(wants)-1]) {
+	if len(once) > 1 && v.Int("repeat") > 1 && wants[0].Same(wants[len(wants)-1]) {
 		ps.Add(v.At("repeat"), "the last frame of the sequence looks the same as the first, so that repeats cannot be told apart")
 	}
 	return out
@@ -150,7 +150,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	v := Verdict{Display: x.display}
 	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
-		if ok, _ := x.frames[0].want.shows(t, a.seen[0].State); !ok { // what was there before the program got going
+		if ok, _ := x.frames[0].want.Match(t, a.seen[0].State); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
 		}
 	}
@@ -258,7 +258,7 @@ func (x *shows) alike(t *display.Track, frames []seen) (out []seen) {
 	}
 	is := func(s display.State) (which []int) {
 		for i, f := range x.frames {
-			if ok, _ := f.want.shows(t, s); ok {
+			if ok, _ := f.want.Match(t, s); ok {
 				which = append(which, i)
 			}
 		}
@@ -288,7 +288,7 @@ func (x *shows) goingOn(t *display.Track, r *reel.Reel, frames []seen) (out []ex
 	begin := clock.Time(0)
 	if !x.power {
 		for _, f := range frames {
-			if ok, _ := x.frames[0].want.shows(t, f.State); ok {
+			if ok, _ := x.frames[0].want.Match(t, f.State); ok {
 				begin = f.From
 				break
 			}
@@ -353,7 +353,7 @@ func place(t *display.Track, at clock.Time) *machine.Place {
 // distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
 func distinct(t *display.Track, r *reel.Reel) (out []seen) {
 	for _, f := range t.Frames {
-		if n := len(out); n > 0 && t.Geometry.Form != display.FormLines && t.Alike(out[n-1].State, f.State) {
+		if n := len(out); n > 0 && !t.Geometry.Type().Traits().Lines && t.Alike(out[n-1].State, f.State) {
 			out[n-1].To = f.To
 			continue
 		}

@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"hemble/core/clock"
-	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -29,7 +28,7 @@ func init() {
 			if p == nil {
 				return nil
 			}
-			if p.Kind.Geometry(*p).Form != display.FormSound {
+			if !p.Kind.Geometry(*p).Type().Traits().Tone {
 				ps.Add(v.At("sounds"), "%q is a %s and makes no sound", p.Name, p.Kind.Name)
 			}
 			x := &sounds{display: p.Name, window: readWindow(s, v, ps), hz: int64(v.Get("pitch").Rate), tolerance: thousandths(v, "tolerance"), least: v.Time("for"), most: v.Time("at-most"), within: v.Time("within")}

@@ -66,7 +66,7 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 		v.Outcome = outcome(v.Share)
 		return v
 	}
-	if what := nothingSeen(t, frames); what != "" {
+	if what := nothingSeen(t.Geometry.Type().Traits().Unseen, frames); what != "" {
 		complain(frames[0], what)
 		v.Outcome = outcome(v.Share)
 		return v
@@ -101,11 +101,11 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 	return v
 }
 
-// nothingSeen tells why there is nothing that could be steady; "" where there is.
-func nothingSeen(t *display.Track, frames []seen) string {
+// nothingSeen tells why there is nothing that could be steady, in the words of the display type; "" where there is.
+func nothingSeen(unseen string, frames []seen) string {
 	boxes := true
 	for _, f := range frames {
-		if blank(f.State) {
+		if f.State.Blank() {
 			continue
 		}
 		for _, c := range f.State.Cells {
@@ -115,13 +115,13 @@ func nothingSeen(t *display.Track, frames []seen) string {
 			return ""
 		}
 	}
-	if slices.ContainsFunc(frames, func(f seen) bool { return !blank(f.State) }) {
+	if slices.ContainsFunc(frames, func(f seen) bool { return !f.State.Blank() }) {
 		return "it shows dark boxes only: it was never initialised"
 	}
-	if t.Geometry.Form == display.FormText {
-		return "it shows nothing"
+	if unseen == "" {
+		unseen = "it never lights"
 	}
-	return "it never lights"
+	return unseen
 }
 
 // uninitialised is the character of the dark boxes that a character display shows before it is initialised.

@@ -43,7 +43,7 @@ const (
 
 type together struct {
 	display string
-	want    want
+	want    display.Matcher
 	place   spec.Pos
 	window  window
 	when    condition // nil for the window alone
@@ -64,7 +64,7 @@ func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	x := &together{display: p.Name, window: readWindow(s, v, ps), outside: v.Text("outside") == "any", within: withInput}
-	if x.want, _ = readWant(v.Get("shows"), p, v.Bool("strict"), ps); x.want == nil {
+	if x.want, _ = display.ReadFrame(v.Get("shows"), p.Display(), v.Bool("strict"), ps); x.want == nil {
 		return nil
 	}
 	x.place, x.text = v.At("shows"), fmt.Sprintf("%s shows %s", x.display, x.want)
@@ -96,7 +96,7 @@ func readCondition(s Setting, name string, v spec.Values, ps *spec.Problems) (co
 			ps.Add(v.Pos, "`is` says what %q shows", name)
 			return nil, ""
 		}
-		if w, _ := readWant(v.Get("is"), o, v.Bool("strict"), ps); w != nil {
+		if w, _ := display.ReadFrame(v.Get("is"), o.Display(), v.Bool("strict"), ps); w != nil {
 			return &displayIs{name, w}, fmt.Sprintf("%s shows %s", name, w)
 		}
 	case v.Has("is") && is == "":
@@ -114,13 +114,13 @@ func readCondition(s Setting, name string, v spec.Values, ps *spec.Problems) (co
 // displayIs is another display that shows something.
 type displayIs struct {
 	display string
-	want    want
+	want    display.Matcher
 }
 
 func (c *displayIs) spans(r *reel.Reel) (out []span) {
 	t := r.Track(c.display)
 	for _, f := range t.Frames {
-		ok, _ := c.want.shows(t, f.State)
+		ok, _ := c.want.Match(t, f.State)
 		out = extend(out, f.From, f.To, ok)
 	}
 	return out
@@ -318,7 +318,7 @@ func (x *together) conditions(r *reel.Reel) (out []span) {
 // matched are the stretches of the window in which the display shows the sight, and in which it does not.
 func (x *together) matched(t *display.Track, frames []seen) (out []span) {
 	for _, f := range frames {
-		ok, _ := x.want.shows(t, f.State)
+		ok, _ := x.want.Match(t, f.State)
 		out = extend(out, f.From, f.To, ok)
 	}
 	return out
@@ -376,7 +376,7 @@ func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verd
 				continue
 			}
 			all[k] += to - from
-			if ok, _ := x.want.shows(t, f.State); ok == s.holds {
+			if ok, _ := x.want.Match(t, f.State); ok == s.holds {
 				right[k] += to - from
 			} else if v.First == nil && to-from >= readable {
 				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.State), (to - from).Brief()), By: place(t, f.From)}

@@ -57,21 +57,6 @@ func lane(t *display.Track, step Step, expected *Span, frames ...seen) Pair {
 	return p
 }
 
-// blank tells whether a sight shows nothing at all.
-func blank(s display.State) bool {
-	for _, l := range s.Lights {
-		if l == display.Lit {
-			return false
-		}
-	}
-	for _, c := range s.Cells {
-		if c&^display.WashedOut != ' ' {
-			return false
-		}
-	}
-	return s.Pitch == 0 && s.Line == "" && !slices.ContainsFunc(s.Pixels, func(b byte) bool { return b != 0 })
-}
-
 // afterField names a cue in place of a time.
 var afterField = spec.Field{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
 	{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
@@ -106,15 +91,15 @@ func (m moment) in(r *reel.Reel) (t clock.Time, ok bool) {
 }
 
 // wants reads the frames of a list field.
-func wants(v spec.Values, field string, p *part.Built, ps *spec.Problems) (out []want) {
+func wants(v spec.Values, field string, p *part.Built, ps *spec.Problems) (out []display.Matcher) {
 	for _, f := range v.Get(field).List {
-		w, _ := readWant(f, p, v.Bool("strict"), ps)
+		w, _ := display.ReadFrame(f, p.Display(), v.Bool("strict"), ps)
 		if w == nil {
 			return nil
 		}
 		out = append(out, w)
 	}
-	share(out)
+	display.TellApart(out)
 	return out
 }
 

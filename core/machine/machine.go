@@ -9,6 +9,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 )
 
@@ -124,7 +125,25 @@ const (
 )
 
 // Reasons lists those that end a run early.
-var Reasons = []Reason{IllegalOpcode, OffFlash, StackOverrun, StackEmpty, ResetLoop, Asleep, Breakpoint}
+var Reasons = []finding.Entry{
+	{Code: finding.Code(IllegalOpcode), Doc: "the program came to a word that is no instruction"},
+	{Code: finding.Code(OffFlash), Doc: "the program ran out of the flash that it was given"},
+	{Code: finding.Code(StackOverrun), Doc: "the stack ran into data, or out of memory"},
+	{Code: finding.Code(StackEmpty), Doc: "the program returned, or popped, with nothing on the stack"},
+	{Code: finding.Code(ResetLoop), Doc: "the program starts over and over"},
+	{Code: finding.Code(Asleep), Doc: "the chip fell asleep with nothing left that could wake it"},
+	{Code: finding.Code(Breakpoint), Doc: "the program came to a BREAK instruction"},
+}
+
+func init() {
+	finding.Provide(finding.Stop, func() []finding.Entry { return Reasons })
+	finding.Provide(finding.Note, func() (out []finding.Entry) {
+		for _, c := range Chips() {
+			out = append(out, c.Notes...)
+		}
+		return out
+	})
+}
 
 // Stop is the end of a run.
 type Stop struct {
@@ -136,23 +155,25 @@ type Stop struct {
 
 // Chip describes one chip for people and for the circuit, as data.
 type Chip struct {
-	Name    string // the word in exercise files
-	Title   string
-	Source  string // the documents its model follows
-	Clock   clock.Rate
-	Pins    []PinInfo
-	Supply  []Rail       // pins of the package that are no ports
-	Crystal [2]string    // pins that an external crystal takes
-	Inside  []clock.Rate // rates of its own oscillator, which need no crystal
-	Flash   int          // bytes
-	SRAM    int
-	Data    int // where it begins
-	EEPROM  int
-	Models  []string // peripherals modelled
-	Leaves  []string // peripherals not modelled yet
-	New     func(Config) Machine
-	Machine uint16 // ELF e_machine
-	Limits  Limits
+	Name      string // the word in exercise files
+	Title     string
+	Source    string // the documents its model follows
+	Clock     clock.Rate
+	Pins      []PinInfo
+	Supply    []Rail       // pins of the package that are no ports
+	Crystal   [2]string    // pins that an external crystal takes
+	Inside    []clock.Rate // rates of its own oscillator, which need no crystal
+	Flash     int          // bytes
+	SRAM      int
+	Data      int // where it begins
+	EEPROM    int
+	Reference int64           // µV of its converter's own reference; 0 for none
+	Models    []string        // peripherals modelled
+	Leaves    []string        // peripherals not modelled yet
+	Notes     []finding.Entry // what it may report of a program
+	New       func(Config) Machine
+	Machine   uint16 // ELF e_machine
+	Limits    Limits
 	// Callers gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
 	// top on.
 	Callers func(im *firmware.Image, stack []uint8) []uint32

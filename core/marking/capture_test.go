@@ -14,9 +14,9 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/judge"
 	"hemble/core/marking"
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/demo"
+	"hemble/render"
 )
 
 // captured runs a firmware, captures its nets and judges the capture.
@@ -27,7 +27,7 @@ func captured(t *testing.T, name, file string, trial int, edit func(string) stri
 	im, err := firmware.Read(data)
 	require.NoError(t, err)
 	var vcd bytes.Buffer
-	watcher := report.NewNetVCD(&vcd, x.Name, x.Parts)
+	watcher := render.NewNetVCD(&vcd, x.Name, x.Parts)
 	b, err := bench.New(x, &x.Trials[trial], im, bench.Options{Watcher: watcher})
 	require.NoError(t, err)
 	require.NoError(t, b.Advance(t.Context(), x.Trials[trial].Length))

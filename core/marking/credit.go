@@ -4,6 +4,7 @@ import (
 	"math/big"
 
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/sheet"
 )
@@ -56,8 +57,8 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	s.Deducted = nil
 	for _, d := range x.Deductions {
 		for _, f := range s.Findings {
-			if Family(f.Code, d.Finding) {
-				s.Deducted = append(s.Deducted, sheet.Deduction{Finding: f.Code, Marks: sheet.NewMarks(d.Marks)})
+			if finding.Family(string(f.Code), string(d.Finding)) {
+				s.Deducted = append(s.Deducted, sheet.Deduction{Finding: string(f.Code), Marks: sheet.NewMarks(d.Marks)})
 				s.Marks = s.Marks.Add(sheet.NewMarks(new(big.Rat).Neg(d.Marks)))
 				break
 			}

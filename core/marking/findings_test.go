@@ -156,7 +156,7 @@ func TestTiers(t *testing.T) {
 		r, err := marking.Mark(t.Context(), x, c.firmware, data)
 		require.NoError(t, err)
 		require.NotEmpty(t, r.Sheet.Findings, c.firmware)
-		assert.Equal(t, c.code, r.Sheet.Findings[0].Code, c.firmware)
+		assert.EqualValues(t, c.code, r.Sheet.Findings[0].Code, c.firmware)
 		assert.Equal(t, c.tier, r.Sheet.Findings[0].Fidelity, c.firmware)
 	}
 }

@@ -12,6 +12,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/reel"
@@ -105,7 +106,7 @@ func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 		hidden[t.Name] = t.Hidden
 	}
 	type cause struct {
-		code   string
+		code   finding.Code
 		hidden bool
 	}
 	at := map[cause]int{}
@@ -156,7 +157,7 @@ func empty(x *exercise.Exercise, name string) *sheet.Sheet {
 	return s
 }
 
-func fail(s *sheet.Sheet, code, text, why string) {
+func fail(s *sheet.Sheet, code finding.Code, text, why string) {
 	s.Failed = why
 	s.Marks = sheet.NewMarks(nil)
 	s.Findings = append(s.Findings, sheet.Finding{Code: code, Text: text, Evidence: []string{}})
@@ -228,7 +229,7 @@ func (o *outcome) judge(t *exercise.Trial) {
 
 // tell tells what the run itself reported: why it ended, and what the chip and the parts noted.
 func (o *outcome) tell(chip bool) {
-	add := func(code, text string, n machine.Note) {
+	add := func(code finding.Code, text string, n machine.Note) {
 		o.findings = append(o.findings, sheet.Finding{Code: code, Text: text, Trial: o.reel.Trial, At: n.At,
 			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
 		o.places = append(o.places, machine.Place{PC: n.PC})
@@ -238,10 +239,10 @@ func (o *outcome) tell(chip bool) {
 		if s.Reason == machine.Asleep {
 			text = "The chip fell asleep for good: " + s.Text
 		}
-		add(string(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
+		add(finding.Code(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
 	}
 	for _, n := range o.reel.Notes {
-		add(n.Code, n.Text, n)
+		add(finding.Code(n.Code), n.Text, n)
 	}
 	still := true
 	for _, t := range o.reel.Tracks {

@@ -69,7 +69,7 @@ func TestDemoCourse(t *testing.T) {
 				assert.Equal(t, demoMarks[name], r.Sheet.Marks.String())
 				if code := findings[name]; code != "" {
 					require.NotEmpty(t, r.Sheet.Findings)
-					assert.Equal(t, code, r.Sheet.Findings[0].Code)
+					assert.EqualValues(t, code, r.Sheet.Findings[0].Code)
 				}
 				if demoMarks[name] == "10" {
 					assert.Empty(t, r.Sheet.Findings, "no finding on right firmware")
@@ -233,7 +233,7 @@ func TestBadFirmware(t *testing.T) {
 			assert.Equal(t, "0", s.Marks.String())
 			codes, texts := []string{}, ""
 			for _, f := range s.Findings {
-				codes = append(codes, f.Code)
+				codes = append(codes, string(f.Code))
 				texts += f.Text
 			}
 			assert.Contains(t, codes, c.code)

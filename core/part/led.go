@@ -2,9 +2,6 @@ package part
 
 import "hemble/core/circuit"
 
-// Nominal is the current in nA at which an LED of a lamp or segment counts as fully bright.
-const Nominal = 10_000_000
-
 // Colour is a colour of LED: how it is drawn and its forward voltage in µV.
 type Colour struct {
 	Name, Hex string

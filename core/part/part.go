@@ -14,6 +14,7 @@ import (
 	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/finding"
 	"hemble/core/spec"
 )
 
@@ -56,8 +57,26 @@ type Kind struct {
 	Volts bool
 	// Bus names the terminals of a two-wire bus, SDA and SCL, whose traffic is logged; may be empty.
 	Bus [2]string
+	// Exchanged are pairs of terminals whose wires get exchanged.
+	Exchanged [][2]string
+	// Misread are settings that programs take for another value.
+	Misread []Misread
+	// Scaled gives the settings of a source of voltage with all of its voltages times n/d; nil for what is none.
+	Scaled func(b Built, n, d int64) spec.Values
+	// Notes are what it may tell a person while it runs.
+	Notes []finding.Entry
 	// New makes one for a run.
 	New func(Built, World) Part
+}
+
+// Misread is a setting that programs take for another value than it has, and what is told of it.
+type Misread struct {
+	finding.Entry
+	Setting string
+	Taken   map[string][]string // for each value those that it is taken for
+	Text    func(b Built, taken string) string
+	Wiring  bool             // it is about lines and polarity: see fault.Fault
+	Only    func(Built) bool // whether a part can be misread so; nil for any
 }
 
 // Symbol is a standard symbol of schematics (IEC 60617).
@@ -166,28 +185,18 @@ type World interface {
 	After(timer int, d clock.Time)
 	// Random is a stream of its own for this part, the same in every run with the same seed.
 	Random() uint64
-	Light(light int, nA int64)
-	Cell(cell int, value display.Cell)
-	// Custom gives the cell value for a character drawn by its dots.
-	Custom(dots [8]uint8) display.Cell
-	Cursor(c *display.Cursor)
-	// Backlight changes the current of the light behind the display, in nA.
-	Backlight(nA int64)
-	// Shade is how strongly all of a graphic display shines from now on, 0 to 255.
-	Shade(level int)
-	// Move pushes the membrane of a sounder, or lets it go; Tone is one that makes its own pitch in Hz, 0
-	// for silence.
-	Move(pushed bool)
-	Tone(hz int)
-	// Line is a line of text that begins on a terminal, its first character at the given time; LineNow is how that line reads
-	// from a time on, too.
-	Line(from clock.Time, text string)
-	LineNow(from clock.Time, text string)
+	// Sink is what takes the doings of its display: one of the sinks of display types; nil for what shows nothing.
+	Sink() any
+	// Backlight is the sink of the light behind the display.
+	Backlight() display.LightSink
 	// Log adds to the record of what went over buses. Bytes with the same text as the entry before join it.
 	Log(what string, data ...byte)
 	// Note tells a person something about this part, once for each code.
 	Note(code, format string, args ...any)
 }
+
+// Sink is that of a part's display. One of another kind than its display type has is an error of the program.
+func Sink[S any](w World) S { return w.Sink().(S) }
 
 // Passive can be embedded by parts that have no timers and take no cues.
 type Passive struct{}
@@ -209,6 +218,15 @@ func Meant(word string) string {
 		}
 	}
 	return spec.Nearest(word, names)
+}
+
+func init() {
+	finding.Provide(finding.Note, func() (out []finding.Entry) {
+		for _, k := range Kinds() {
+			out = append(out, k.Notes...)
+		}
+		return out
+	})
 }
 
 var kinds = map[string]*Kind{}
@@ -251,4 +269,9 @@ func (k *Kind) PinNames() []string {
 		out = append(out, p.Name)
 	}
 	return out
+}
+
+// Display is the part as a display with its name; it has one.
+func (b *Built) Display() display.Named {
+	return display.Named{Name: b.Name, Geometry: b.Kind.Geometry(*b)}
 }

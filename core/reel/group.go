@@ -5,6 +5,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/group"
 )
 
 // Group is a name for several displays that are read as one: single digits as a number, lamps as a phase.
@@ -31,7 +32,7 @@ func (r *Reel) Gather(g Group) (out display.Track, ok bool) {
 		}
 	}
 	slices.Sort(changes)
-	out = display.Track{Display: g.Name, Kind: display.GroupKind, Geometry: display.Join(members), Of: g.Of, Quality: worst(tracks)}
+	out = display.Track{Display: g.Name, Kind: display.GroupKind, Geometry: group.Join(members), Of: g.Of, Quality: worst(tracks)}
 	for _, at := range slices.Compact(changes) {
 		if at < begin || at >= end && at > begin {
 			continue

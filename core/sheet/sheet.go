@@ -3,10 +3,12 @@ package sheet
 
 import (
 	"encoding/json"
+	"fmt"
 	"math/big"
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/judge"
 	"hemble/core/machine"
@@ -91,7 +93,7 @@ type Verdict struct {
 
 // Finding is something a person should know of this submission, with its evidence.
 type Finding struct {
-	Code     string         `json:"code"`
+	Code     finding.Code   `json:"code"`
 	Text     string         `json:"text"`
 	Trial    string         `json:"trial"`
 	At       clock.Time     `json:"at"`
@@ -199,4 +201,26 @@ func simplest(x *big.Rat) *big.Rat {
 		}
 		rest.Inv(rest)
 	}
+}
+
+// First tells in a few words what went wrong: the cause where one was found by mending it, else where a submission first
+// differs; "" where nothing went wrong.
+func (s *Sheet) First() string {
+	if s.Failed != "" {
+		return s.Failed
+	}
+	if len(s.Findings) > 0 && s.Findings[0].Mended != nil {
+		return s.Findings[0].Text
+	}
+	for _, t := range s.Trials {
+		if t.Stop != nil {
+			return t.Stop.Text
+		}
+		for _, v := range t.Verdicts {
+			if v.First != nil {
+				return fmt.Sprintf("%s %s: %s → %s", v.Display, v.First.At, v.First.Expected, v.First.Seen)
+			}
+		}
+	}
+	return ""
 }

@@ -22,6 +22,7 @@ import (
 	"hemble/build"
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/marking"
 	"hemble/core/sheet"
@@ -33,7 +34,7 @@ var list []byte
 // change is one fault.
 type change struct {
 	Source, File, Old, New string
-	Finds                  []string
+	Finds                  []finding.Code
 }
 
 func (c change) exercise() string { name, _, _ := strings.Cut(c.Source, "/"); return name }
@@ -290,10 +291,14 @@ func lines(lists ...[]program) string {
 		for _, p := range l {
 			var finds, found []string
 			for _, f := range p.faults {
-				finds = append(finds, strings.Join(f.Finds, " or "))
+				var codes []string
+				for _, c := range f.Finds {
+					codes = append(codes, string(c))
+				}
+				finds = append(finds, strings.Join(codes, " or "))
 			}
 			for _, f := range p.sheet.Findings {
-				text := f.Code
+				text := string(f.Code)
 				if f.Mended != nil {
 					text += " (" + f.Mended.String() + ")"
 				}

@@ -12,8 +12,8 @@ import (
 
 	"hemble/core/author"
 	"hemble/core/exercise"
-	"hemble/core/report"
 	"hemble/core/schematic"
+	"hemble/render"
 	"hemble/service/desk"
 	"hemble/service/store"
 	"hemble/service/turns"
@@ -170,7 +170,7 @@ func (a *API) strength(r *request) (any, error) {
 		for _, v := range variants {
 			w := wire.Variant{Fault: v.Fault, Part: v.Part, Makes: v.Makes, Marks: v.Marks, Of: v.Of, Caught: v.Caught, Add: v.Add}
 			if v.Glimpse != nil && len(out) < maxPictures {
-				w.Picture = report.SVG(v.Glimpse, v.Glimpse.Frames[0].State)
+				w.Picture = render.SVG(v.Glimpse, v.Glimpse.Frames[0].State)
 			}
 			out = append(out, w)
 		}

@@ -12,6 +12,7 @@ import (
 	"slices"
 	"time"
 
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/sheet"
 	"hemble/service/gradebook"
@@ -199,7 +200,7 @@ func (a *API) statistics(r *request) (any, error) {
 		}
 	}
 	sums := map[string]int{}
-	findings := map[string]int{}
+	findings := map[finding.Code]int{}
 	var marks []*big.Rat
 	of := marksOf(r.opening.Marks)
 	err = a.eachCounted(r, func(s *store.Submission, sh *sheet.Sheet) error {
@@ -229,7 +230,7 @@ func (a *API) statistics(r *request) (any, error) {
 				}
 			}
 		}
-		seen := map[string]bool{}
+		seen := map[finding.Code]bool{}
 		for _, f := range sh.Findings {
 			if seen[f.Code] {
 				continue
@@ -237,7 +238,7 @@ func (a *API) statistics(r *request) (any, error) {
 			seen[f.Code] = true
 			if _, known := findings[f.Code]; !known {
 				findings[f.Code] = len(out.Findings)
-				out.Findings = append(out.Findings, wire.FindingSum{Code: f.Code, Text: f.Text})
+				out.Findings = append(out.Findings, wire.FindingSum{Code: string(f.Code), Text: f.Text})
 			}
 			out.Findings[findings[f.Code]].Count++
 		}

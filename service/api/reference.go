@@ -7,8 +7,8 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/part"
-	"hemble/core/report"
 	"hemble/core/spec"
+	"hemble/render"
 	"hemble/wire"
 )
 
@@ -22,7 +22,7 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	pictures := map[string]string{}
 	for _, d := range displays {
 		t := &display.Track{Display: d.Name, Geometry: d.Kind.Geometry(*d)}
-		pictures[d.Name] = report.SVG(t, report.Samples(t)[0].State)
+		pictures[d.Name] = render.SVG(t, render.Samples(t)[0].State)
 	}
 	out := &wire.Reference{}
 	for _, k := range part.Kinds() {

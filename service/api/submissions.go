@@ -19,8 +19,8 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/reel"
-	"hemble/core/report"
 	"hemble/core/sheet"
+	"hemble/render"
 	"hemble/service/desk"
 	"hemble/service/store"
 	"hemble/service/terms"
@@ -390,7 +390,7 @@ func (a *API) film(r *request) (any, error) {
 			judged = &sh.Trials[i]
 		}
 	}
-	return raw{[]byte(report.Film(seen, judged).SVG()), ""}, nil
+	return raw{[]byte(render.Film(seen, judged).SVG()), ""}, nil
 }
 
 func (a *API) still(r *request) (any, error) {
@@ -407,7 +407,7 @@ func (a *API) still(r *request) (any, error) {
 		return nil, err
 	}
 	var b bytes.Buffer
-	err = report.Still(seen, min(at, seen.Length)).PNG(&b, 2)
+	err = render.Still(seen, min(at, seen.Length)).PNG(&b, 2)
 	return raw{b.Bytes(), ""}, err
 }
 
@@ -535,7 +535,7 @@ func (v *view) page(r *request, w io.Writer, s *store.Submission) error {
 	if sh == nil {
 		return store.ErrNotFound
 	}
-	m := report.Marked{Sheet: sh}
+	m := render.Marked{Sheet: sh}
 	for i, t := range sh.Trials {
 		if v.student && t.Hidden {
 			m.Reels = append(m.Reels, nil)
@@ -555,7 +555,7 @@ func (v *view) page(r *request, w io.Writer, s *store.Submission) error {
 		}
 		m.Reels = append(m.Reels, &run)
 	}
-	return report.HTML(w, s.Title+" · "+s.Student, []report.Marked{m})
+	return render.HTML(w, s.Title+" · "+s.Student, []render.Marked{m})
 }
 
 func (a *API) luck(r *request) (any, error) {

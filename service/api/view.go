@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 
 	"hemble/core/judge"
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/store"
 	"hemble/service/terms"
@@ -94,7 +93,7 @@ func (v *view) one(ctx context.Context, s *store.Submission) (wire.Submission, e
 	}
 	if v.seesSheet() {
 		n := sh.Count()
-		out.Met, out.Partly, out.Missed, out.First = n[judge.Met], n[judge.Partly], n[judge.Missed], report.First(sh)
+		out.Met, out.Partly, out.Missed, out.First = n[judge.Met], n[judge.Partly], n[judge.Missed], sh.First()
 	}
 	return out, nil
 }

@@ -24,7 +24,6 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/marking"
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/store"
 	"hemble/wire"
@@ -302,7 +301,7 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 
 // Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with the
 // source lines behind it.
-func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*report.Window, error) {
+func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*bench.Window, error) {
 	m, w, err := d.ready(ctx, submission, job, trial)
 	if err != nil {
 		return nil, err
@@ -314,7 +313,7 @@ func (d *Desk) Window(ctx context.Context, submission string, job int64, trial i
 	if err != nil {
 		return nil, err
 	}
-	window := report.NewWindow(w.exercise.Parts, from, to)
+	window := bench.NewWindow(w.exercise.Parts, from, to)
 	window.Sights = true
 	window.Place = func(p machine.Place) string {
 		if im == nil {

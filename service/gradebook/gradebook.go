@@ -10,10 +10,9 @@ import (
 	"slices"
 	"strings"
 
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/core/spec"
-	"hemble/service/table"
+	"hemble/table"
 	"hemble/wire"
 )
 
@@ -35,7 +34,7 @@ func Write(w io.Writer, b *wire.Gradebook) error {
 }
 
 func person(r wire.GradebookRow) []string {
-	return []string{r.Login, report.Harmless(r.Name), report.Harmless(r.Number), report.Harmless(r.Group)}
+	return []string{r.Login, table.EscapeFormula(r.Name), table.EscapeFormula(r.Number), table.EscapeFormula(r.Group)}
 }
 
 // WriteExpectations writes a row for each student, with a column for each expectation of one exercise, before lateness,
@@ -82,7 +81,7 @@ func WriteExpectations(w io.Writer, b *wire.Gradebook, exercise string, sheets m
 	}
 	rows := [][]string{{"login", "name", "number", "group"}}
 	for _, h := range heads {
-		rows[0] = append(rows[0], report.Harmless(strings.Join(strings.Fields(h), " ")))
+		rows[0] = append(rows[0], table.EscapeFormula(strings.Join(strings.Fields(h), " ")))
 	}
 	rows[0] = append(rows[0], "percent for lateness", "marks")
 	for _, r := range b.Rows {

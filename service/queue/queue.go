@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"hemble/core/marking"
-	"hemble/core/report"
 	"hemble/core/sheet"
 	"hemble/service/desk"
 	"hemble/service/events"
@@ -95,7 +94,7 @@ func (q *Queue) mark(ctx context.Context, c store.Claim) {
 				slog.Warn("keeping a reel", "submission", c.Submission, "error", err)
 			}
 		}
-		err = q.store.Finish(after, c, result.Sheet, report.First(result.Sheet), q.marks(after, c, result.Sheet))
+		err = q.store.Finish(after, c, result.Sheet, result.Sheet.First(), q.marks(after, c, result.Sheet))
 		q.Marked(outcome(result.Sheet), time.Since(began))
 	case ctx.Err() != nil:
 		err = q.store.Release(after, c)

@@ -8,9 +8,8 @@ import (
 	"io"
 	"strings"
 
-	"hemble/core/report"
 	"hemble/service/auth"
-	"hemble/service/table"
+	"hemble/table"
 	"hemble/wire"
 )
 
@@ -23,7 +22,7 @@ func Write(w io.Writer, members []wire.Member) error {
 	rows := [][]string{headings}
 	for _, m := range members {
 		if m.Role == wire.Student {
-			rows = append(rows, []string{m.Login, report.Harmless(m.Name), report.Harmless(m.Number), report.Harmless(m.Group)})
+			rows = append(rows, []string{m.Login, table.EscapeFormula(m.Name), table.EscapeFormula(m.Number), table.EscapeFormula(m.Group)})
 		}
 	}
 	return out.WriteAll(rows)

@@ -13,6 +13,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
@@ -447,4 +448,19 @@ func mix(x uint64) uint64 {
 	x = (x ^ x>>30) * 0xbf58476d1ce4e5b9
 	x = (x ^ x>>27) * 0x94d049bb133111eb
 	return x ^ x>>31
+}
+
+// notes are what the chip may report of a program.
+var notes = []finding.Entry{
+	{Code: "adc-channel", Doc: "the converter was asked for a channel that has no pin"},
+	{Code: "aref", Doc: "the converter measures against AREF, which is not wired"},
+	{Code: "refs", Doc: "the converter's reference is set to a reserved value"},
+	{Code: "clkpr", Doc: "the clock prescaler was written without its unlocking"},
+	{Code: "floating", Doc: "a pin was read while nothing drove it"},
+	{Code: "inert", Doc: "a register was written whose peripheral is not modelled"},
+	{Code: "outside-sram", Doc: "the program used memory that the chip does not have"},
+	{Code: "reserved", Doc: "the program used a reserved address"},
+	{Code: "spi-ss", Doc: "SS went low as an input, and took the SPI out of master mode"},
+	{Code: "twi-lines", Doc: "the two-wire lines have no pull-ups"},
+	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},
 }

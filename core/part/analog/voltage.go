@@ -2,6 +2,7 @@ package analog
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
@@ -26,6 +27,7 @@ func init() {
 		Symbol:  part.SymbolVoltage,
 		Pins:    []spec.Key{{Name: "out", Doc: "the voltage"}},
 		Volts:   true,
+		Scaled:  scaled,
 		Cues:    []string{part.Set},
 		Value:   "volts",
 		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: PC0}}",
@@ -56,6 +58,26 @@ func init() {
 			return s
 		},
 	})
+}
+
+// scaled has all voltages times n/d, those of the curve, too.
+func scaled(b part.Built, n, d int64) spec.Values {
+	times := func(v spec.Value) spec.Value {
+		v.Int = v.Int * n / d
+		v.Text = fmt.Sprintf("%duV", v.Int)
+		return v
+	}
+	out := b.Settings.With("volts", times(b.Settings.Get("volts")))
+	if out.Has("curve") {
+		curve := out.Get("curve")
+		curve.List = slices.Clone(curve.List)
+		for i := range curve.List {
+			m := curve.List[i].Map
+			curve.List[i].Map = m.With("volts", times(m.Get("volts")))
+		}
+		out = out.With("curve", curve)
+	}
+	return out
 }
 
 // volts reads a voltage in µV.

@@ -7,6 +7,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/bar"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -47,7 +48,7 @@ func init() {
 		},
 		Follows: true,
 		Geometry: func(b part.Built) display.Geometry {
-			out := display.Geometry{Form: display.FormBar, Height: 60, Width: 12}
+			out := display.Geometry{Form: form.Form, Height: 60, Width: 12}
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {
 				x := out.Width
 				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprint(i + 1), Color: part.FindColour(b.Settings.Text("colour")).Hex,
@@ -66,7 +67,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &bar{world: w, n: int(b.Settings.Int("lights")), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &bar{world: w, sink: part.Sink[display.LightSink](w), n: int(b.Settings.Int("lights")), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},
 	})
@@ -75,6 +76,7 @@ func init() {
 type bar struct {
 	part.Passive
 	world            part.World
+	sink             display.LightSink
 	n                int
 	supply, vf, ohms int64
 	anode            bool
@@ -97,6 +99,6 @@ func (b *bar) Changed(uint64) {
 		}
 	}
 	for i := 0; i < b.n; i++ {
-		b.world.Light(i, b.current(i, max(1, n)))
+		b.sink.Light(i, b.current(i, max(1, n)))
 	}
 }

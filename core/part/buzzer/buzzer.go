@@ -5,6 +5,7 @@ package buzzer
 import (
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/tone"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -29,11 +30,11 @@ func init() {
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
 		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
 		Geometry: func(part.Built) display.Geometry {
-			return display.Geometry{Form: display.FormSound, Width: 60, Height: 70, Shapes: []display.Shape{
+			return display.Geometry{Form: form.Form, Width: 60, Height: 70, Shapes: []display.Shape{
 				{Name: "case", Color: "#e9b44c", Circle: &display.Circle{X: 30, Y: 30, R: 24}}}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			z := &buzzer{world: w}
+			z := &buzzer{world: w, sink: part.Sink[display.ToneSink](w)}
 			if b.Settings.Text("is") == "active" {
 				z.pitch = int(b.Settings.Get("pitch").Rate)
 			}
@@ -45,6 +46,7 @@ func init() {
 type buzzer struct {
 	part.Passive
 	world part.World
+	sink  display.ToneSink
 	pitch int // of its own oscillator; 0 for none
 	on    bool
 }
@@ -55,11 +57,11 @@ func (z *buzzer) Changed(uint64) {
 	on := p.Level == circuit.High && m.Level == circuit.Low && p.Strength > circuit.Pull && m.Strength > circuit.Pull
 	switch {
 	case z.pitch == 0:
-		z.world.Move(on)
+		z.sink.Move(on)
 	case on != z.on && on:
-		z.world.Tone(z.pitch)
+		z.sink.Tone(z.pitch)
 	case on != z.on:
-		z.world.Tone(0)
+		z.sink.Tone(0)
 	}
 	z.on = on
 }

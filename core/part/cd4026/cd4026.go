@@ -36,11 +36,12 @@ func init() {
 		pins = append(pins, spec.Key{Name: string(s), Doc: "segment " + string(s), Optional: true})
 	}
 	part.Register(&part.Kind{
-		Name:   "cd4026",
-		Title:  "CD4026 counter with digit outputs",
-		Doc:    "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
-		Source: "Texas Instruments SCHS031, CD4026B",
-		Pins:   pins,
+		Name:      "cd4026",
+		Exchanged: [][2]string{{"clk", "rst"}},
+		Title:     "CD4026 counter with digit outputs",
+		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
+		Source:    "Texas Instruments SCHS031, CD4026B",
+		Pins:      pins,
 		Example: "units: {part: cd4026, pins: {clk: PD2, rst: PD3, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {

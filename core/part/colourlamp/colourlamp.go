@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/colour"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -31,7 +32,7 @@ func init() {
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: PB1, green: PB2, blue: PB3, common: GND}}",
 		Follows: true,
 		Geometry: func(part.Built) display.Geometry {
-			out := display.Geometry{Form: display.FormColour, Width: 60, Height: 60}
+			out := display.Geometry{Form: form.Form, Width: 60, Height: 60}
 			for i, c := range channels { // three overlapping circles
 				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: c, Color: part.FindColour(c).Hex,
 					Circle: &display.Circle{X: []float64{30, 22, 38}[i], Y: []float64{20, 36, 36}[i], R: 14}})
@@ -48,7 +49,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &lamp{world: w, supply: b.Supply, ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
+			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},
 	})
 }
@@ -56,13 +57,14 @@ func init() {
 type lamp struct {
 	part.Passive
 	world        part.World
+	sink         display.LightSink
 	supply, ohms int64
 	anode        bool
 }
 
 // fullScale is the current in nA of the red LED behind 270 Ω: the others, of a higher forward voltage,
 // are as bright at less current, and the eye's level of a colour counts from their own full current.
-const fullScale = part.Nominal
+const fullScale = display.Nominal
 
 // Changed works the currents out anew.
 func (l *lamp) Changed(uint64) {
@@ -76,6 +78,6 @@ func (l *lamp) Changed(uint64) {
 		if full := circuit.Diode(l.supply, vf, circuit.DrivenHigh, circuit.Ground, l.ohms, 0, l.anode, 1); full > 0 && current > fullScale/20 {
 			current = current * fullScale / full
 		}
-		l.world.Light(i, current)
+		l.sink.Light(i, current)
 	}
 }

@@ -8,6 +8,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -46,6 +47,10 @@ func init() {
 		Controls: func(b part.Built) []part.Control {
 			return []part.Control{part.Scale("temperature", 0, 50, 1, int(b.Settings.Int("temperature")), part.Unit("C")),
 				part.Scale("humidity", 20, 90, 5, int(b.Settings.Int("humidity")), part.Unit("%"))}
+		},
+		Notes: []finding.Entry{
+			{Code: "dht11-start", Doc: "the start pulse was too short to wake the sensor"},
+			{Code: "dht11-soon", Doc: "the sensor was asked again too soon"},
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := &sensor{world: w, temperature: uint8(b.Settings.Int("temperature")), humidity: uint8(b.Settings.Int("humidity")), idle: circuit.Released, next: settle}

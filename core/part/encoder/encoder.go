@@ -19,11 +19,12 @@ const (
 
 func init() {
 	part.Register(&part.Kind{
-		Name:   "encoder",
-		Also:   []string{"rotary-encoder", "rotary"},
-		Title:  "Rotary encoder",
-		Doc:    "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
-		Source: "quadrature code of mechanical incremental encoders; " + contact.Source,
+		Name:      "encoder",
+		Exchanged: [][2]string{{"a", "b"}},
+		Also:      []string{"rotary-encoder", "rotary"},
+		Title:     "Rotary encoder",
+		Doc:       "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
+		Source:    "quadrature code of mechanical incremental encoders; " + contact.Source,
 		Settings: []spec.Field{
 			{Name: "bounce", Kind: spec.Duration, Default: "1ms", Doc: "how long each contact bounces; 0 for clean ones"},
 			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period", Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},

@@ -35,11 +35,12 @@ func init() {
 	}
 	pins = append(pins, spec.Key{Name: "out", Doc: "QH': the end of the shift register, to the ser of the next in a chain", Optional: true})
 	part.Register(&part.Kind{
-		Name:   "74hc595",
-		Title:  "74HC595 shift register",
-		Doc:    "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
-		Source: "Texas Instruments SCLS041, SN74HC595",
-		Pins:   pins,
+		Name:      "74hc595",
+		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
+		Title:     "74HC595 shift register",
+		Doc:       "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
+		Source:    "Texas Instruments SCLS041, SN74HC595",
+		Pins:      pins,
 		Example: "segments: {part: 74hc595, pins: {ser: PB3, srclk: PB5, rclk: PB2, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {

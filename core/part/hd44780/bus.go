@@ -1,6 +1,9 @@
 package hd44780
 
-import "hemble/core/clock"
+import (
+	"hemble/core/clock"
+	"hemble/core/finding"
+)
 
 // Lines of the bus, as bits of its levels.
 const (
@@ -115,4 +118,10 @@ func (b *bus) given(data bool) {
 		b.readyAt = b.world.Now() + b.time(dataTime)
 		b.paint()
 	}
+}
+
+// notes are what the bus may report.
+var notes = []finding.Entry{
+	{Code: "lcd-enable", Doc: "the enable pulse of a character display is too short"},
+	{Code: "lcd-busy", Doc: "a character display was sent something while it was busy, and lost it"},
 }

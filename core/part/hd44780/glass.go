@@ -2,6 +2,7 @@ package hd44780
 
 import (
 	"hemble/core/display"
+	form "hemble/core/display/characters"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -47,7 +48,7 @@ func sizeOf(b part.Built) size {
 
 func look(b part.Built) display.Geometry {
 	s := sizeOf(b)
-	return display.Geometry{Form: display.FormText, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
+	return display.Geometry{Form: form.Form, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
 		Grid: &display.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b", Characters: b.Characters}}
 }
 
@@ -72,6 +73,7 @@ const (
 type glass struct {
 	controller
 	world    part.World
+	sink     display.CellSink
 	size     size
 	contrast contrast
 	shown    []display.Cell
@@ -79,7 +81,7 @@ type glass struct {
 }
 
 func newGlass(b part.Built, w part.World) glass {
-	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w, size: sizeOf(b)}
+	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w, sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
 	g.clear()
 	g.readyAt = g.powerOnTime()
 	return g
@@ -105,13 +107,13 @@ func (g *glass) paint() {
 		case g.contrast == boxes:
 			cell = 0xff
 		case code < 16:
-			cell = g.world.Custom(g.custom(code))
+			cell = g.sink.Custom(g.custom(code))
 		case code != ' ':
 			cell = display.Cell(code)
 		}
 		if g.shown[i] != cell {
 			g.shown[i] = cell
-			g.world.Cell(i, cell)
+			g.sink.Cell(i, cell)
 		}
 		if g.contrast == right && g.cursorAt(line, at) {
 			cursor = &display.Cursor{Cell: i, Block: g.blink}
@@ -121,5 +123,5 @@ func (g *glass) paint() {
 		return
 	}
 	g.cursor = cursor
-	g.world.Cursor(cursor)
+	g.sink.Cursor(cursor)
 }

@@ -24,10 +24,11 @@ const (
 
 func init() {
 	part.Register(&part.Kind{
-		Name:   "lcd-two-wire",
-		Title:  "Character LCD on two wires",
-		Doc:    "The character LCD of `lcd` in 4-bit mode behind a PCF8574 port expander on a two-wire bus. Its backlight hangs on a pin of the expander, and is a display of its own by this part's name and -backlight.",
-		Source: "NXP PCF8574; PCF8574A data sheet, Rev. 5 (quasi-bidirectional I/Os; slave addresses 0x20 to 0x27 and 0x38 to 0x3F); Hitachi ADE-207-272(Z)",
+		Name:      "lcd-two-wire",
+		Exchanged: [][2]string{{"sda", "scl"}},
+		Title:     "Character LCD on two wires",
+		Doc:       "The character LCD of `lcd` in 4-bit mode behind a PCF8574 port expander on a two-wire bus. Its backlight hangs on a pin of the expander, and is a display of its own by this part's name and -backlight.",
+		Source:    "NXP PCF8574; PCF8574A data sheet, Rev. 5 (quasi-bidirectional I/Os; slave addresses 0x20 to 0x27 and 0x38 to 0x3F); Hitachi ADE-207-272(Z)",
 		Settings: append([]spec.Field{
 			{Name: "address", Kind: spec.Text, Default: "0x27", Doc: "of the expander: 0x20 to 0x27 for a PCF8574, 0x38 to 0x3F for a PCF8574A"},
 			{Name: "order", Kind: spec.Text, Default: usualOrder, Doc: "what its pins P0 to P7 go to, in this order"},
@@ -47,6 +48,7 @@ func init() {
 			}
 			return out
 		},
+		Notes: notes,
 		New: func(b part.Built, w part.World) part.Part {
 			x := &expander{bus: bus{glass: newGlass(b, w)}, latch: 0xff, pulled: 0xff}
 			x.own, _ = addressOf(b)
@@ -133,7 +135,7 @@ func (x *expander) port() {
 	if levels>>backlightLine&1 == 1 {
 		current = backlightCurrent
 	}
-	x.world.Backlight(current)
+	x.world.Backlight().Light(0, current)
 }
 
 // drive is the LCD's answer on the data lines.

@@ -4,6 +4,7 @@ package lamp
 import (
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/lamp"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -29,13 +30,13 @@ func init() {
 		Follows: true,
 		Geometry: func(b part.Built) display.Geometry {
 			c := part.FindColour(b.Settings.Text("colour"))
-			return display.Geometry{Form: display.FormLamp, Width: 60, Height: 60, Shapes: []display.Shape{{Name: c.Name, Color: c.Hex, Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}
+			return form.Geometry(c.Name, c.Hex)
 		},
 		Symbol:    part.SymbolLamp,
 		Resistors: func(b part.Built) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },
 		Ends:      func(part.Built) [][2]int { return [][2]int{{anode, cathode}} },
 		New: func(b part.Built, w part.World) part.Part {
-			return &lamp{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
+			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
 		},
 	})
 }
@@ -43,6 +44,7 @@ func init() {
 type lamp struct {
 	part.Passive
 	world            part.World
+	sink             display.LightSink
 	supply, vf, ohms int64
 	memo             [2]memo // a lamp is mostly at one of two currents
 }
@@ -59,11 +61,11 @@ func (l *lamp) Changed(uint64) {
 	a, k := l.world.Net(anode), l.world.Net(cathode)
 	for i := range l.memo {
 		if m := &l.memo[i]; m.known && m.anode == a && m.cathode == k {
-			l.world.Light(0, m.nA)
+			l.sink.Light(0, m.nA)
 			return
 		}
 	}
 	nA := circuit.Diode(l.supply, l.vf, a, k, l.ohms, 0, true, 1)
 	l.memo[0], l.memo[1] = memo{a, k, nA, true}, l.memo[0]
-	l.world.Light(0, nA)
+	l.sink.Light(0, nA)
 }

@@ -7,6 +7,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/matrix"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -44,7 +45,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &matrix{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &matrix{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("rows") == "anode"}
 		},
 	})
@@ -52,7 +53,7 @@ func init() {
 
 // Look draws eight rows of eight round dots.
 func Look(color string) display.Geometry {
-	out := display.Geometry{Form: display.FormMatrix, Width: 8*24 + 12, Height: 8*24 + 12}
+	out := display.Geometry{Form: form.Form, Width: 8*24 + 12, Height: 8*24 + 12}
 	for i := 0; i < size*size; i++ {
 		out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1), Digit: i / size, Color: color,
 			Circle: &display.Circle{X: 18 + float64(i%size)*24, Y: 18 + float64(i/size)*24, R: 9}})
@@ -63,6 +64,7 @@ func Look(color string) display.Geometry {
 type matrix struct {
 	part.Passive
 	world            part.World
+	sink             display.LightSink
 	supply, vf, ohms int64
 	anode            bool
 	lit              [size]int64 // how many LEDs of each row carry current
@@ -90,7 +92,7 @@ func (m *matrix) Changed(uint64) {
 		}
 		m.lit[r] = n
 		for c := 0; c < size; c++ {
-			m.world.Light(r*size+c, m.current(r, c, max(1, n)))
+			m.sink.Light(r*size+c, m.current(r, c, max(1, n)))
 		}
 	}
 }

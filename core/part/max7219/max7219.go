@@ -41,10 +41,11 @@ const least = 400_000
 
 func init() {
 	part.Register(&part.Kind{
-		Name:   "max7219",
-		Title:  "MAX7219 with its LEDs",
-		Doc:    "Eight digits, or a matrix of 8×8 LEDs, behind three wires. Sixteen bits are taken in at rising edges of clk, the address in bits 8 to 11; the rising edge of load carries them out. Several make a chain from dout to din. The chip scans its digits at 800 Hz, which no eye resolves: its light counts by its mean. At power-on it is shut down, with all registers 0.",
-		Source: "Maxim 19-4452, MAX7219/MAX7221",
+		Name:      "max7219",
+		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
+		Title:     "MAX7219 with its LEDs",
+		Doc:       "Eight digits, or a matrix of 8×8 LEDs, behind three wires. Sixteen bits are taken in at rising edges of clk, the address in bits 8 to 11; the rising edge of load carries them out. Several make a chain from dout to din. The chip scans its digits at 800 Hz, which no eye resolves: its light counts by its mean. At power-on it is shut down, with all registers 0.",
+		Source:    "Maxim 19-4452, MAX7219/MAX7221",
 		Settings: []spec.Field{
 			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits", Doc: "what hangs on it"},
 			{Name: "first", Kind: spec.Choice, Choices: []string{"right", "left"}, Default: "right", Doc: "at which end of a row of digits register 1 stands"},
@@ -62,7 +63,7 @@ func init() {
 			return sevensegment.Digits(digits, hex)
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &driver{world: w, matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
+			return &driver{world: w, sink: part.Sink[display.LightSink](w), matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
 		},
 	})
 }
@@ -71,6 +72,7 @@ type driver struct {
 	part.Passive
 	part.Levels
 	world        part.World
+	sink         display.LightSink
 	matrix, left bool
 	shift        uint16
 	registers    [16]uint8
@@ -151,7 +153,7 @@ func (d *driver) light() {
 			}
 			if d.shown[at] != current {
 				d.shown[at] = current
-				d.world.Light(at, current)
+				d.sink.Light(at, current)
 			}
 		}
 	}

@@ -5,6 +5,7 @@ package parttest
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"go.yaml.in/yaml/v3"
@@ -12,6 +13,7 @@ import (
 	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -157,10 +159,20 @@ func (w *World) After(timer int, d clock.Time)     { w.timers[timer] = w.Time + 
 func (w *World) Random() uint64                    { return w.random.Uint64() }
 func (w *World) Light(light int, nA int64)         { w.Lights[light] = nA }
 func (w *World) Cell(cell int, value display.Cell) { w.Cells[cell] = value }
-func (w *World) Backlight(nA int64)                { w.Back = nA }
-func (w *World) Shade(level int)                   { w.Level = level }
-func (w *World) Tone(hz int)                       { w.Pitch = hz }
-func (w *World) Line(_ clock.Time, text string)    { w.Lines = append(w.Lines, text) }
+
+// Sink is the bench itself, whatever the display.
+func (w *World) Sink() any { return w }
+
+// Backlight keeps the current.
+func (w *World) Backlight() display.LightSink { return back{w} }
+
+type back struct{ *World }
+
+func (b back) Light(_ int, nA int64) { b.Back = nA }
+
+func (w *World) Shade(level int)                { w.Level = level }
+func (w *World) Tone(hz int)                    { w.Pitch = hz }
+func (w *World) Line(_ clock.Time, text string) { w.Lines = append(w.Lines, text) }
 
 // LineNow changes the last one.
 func (w *World) LineNow(_ clock.Time, text string) { w.Lines[len(w.Lines)-1] = text }
@@ -177,6 +189,9 @@ func (w *World) Log(what string, data ...byte) {
 }
 func (w *World) Cursor(c *display.Cursor) { w.At = c }
 func (w *World) Note(code, format string, a ...any) {
+	if !slices.ContainsFunc(w.kind.Notes, func(e finding.Entry) bool { return string(e.Code) == code }) {
+		panic("a note that its kind does not declare: " + code)
+	}
 	w.Notes = append(w.Notes, code+": "+fmt.Sprintf(format, a...))
 }
 func (w *World) Dots(c display.Cell) [8]uint8 { return w.custom[c-display.CustomCell] }

@@ -30,8 +30,9 @@ func init() {
 		Geometry: func(b part.Built) display.Geometry {
 			return sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 		},
+		Notes: notes,
 		New: func(b part.Built, w part.World) part.Part {
-			d := &digits{line: newLine(b, w, digitActions), patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
+			d := &digits{line: newLine(b, w, digitActions), sink: part.Sink[display.LightSink](w), patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
 			d.begin, d.write, d.command = func() {}, d.put, d.do
 			return d
 		},
@@ -40,6 +41,7 @@ func init() {
 
 type digits struct {
 	*line
+	sink     display.LightSink
 	patterns []glyph.Pattern
 	at       int
 	level    int64
@@ -65,9 +67,9 @@ func (d *digits) show() {
 		for s := 0; s < 8; s++ {
 			current := int64(0)
 			if p>>s&1 == 1 {
-				current = part.Nominal * d.level / 255
+				current = display.Nominal * d.level / 255
 			}
-			d.world.Light(8*i+s, current)
+			d.sink.Light(8*i+s, current)
 		}
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/serial"
 	"hemble/core/spec"
@@ -176,3 +177,10 @@ func (l *line) Wake(int) { l.receiver.Wake() }
 
 // Cue refuses.
 func (l *line) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
+
+// notes are what such a module may report.
+var notes = []finding.Entry{
+	{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
+	{Code: "serial-warm-up", Doc: "characters came before a module on a serial line was ready"},
+	{Code: "serial-command", Doc: "a module on a serial line was sent a command that it does not have"},
+}

@@ -2,6 +2,7 @@ package serialdisplay
 
 import (
 	"hemble/core/display"
+	form "hemble/core/display/characters"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -31,12 +32,13 @@ func init() {
 		Backlit: func(part.Built) bool { return true },
 		Geometry: func(b part.Built) display.Geometry {
 			s := textSizes[b.Settings.Text("size")]
-			return display.Geometry{Form: display.FormText, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
+			return display.Geometry{Form: form.Form, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
 				Grid: &display.Grid{Columns: s[0], Rows: s[1], Back: "#3f74b5", Ink: "#f2f7ff", Faint: "#4a7dbb"}}
 		},
+		Notes: notes,
 		New: func(b part.Built, w part.World) part.Part {
 			s := textSizes[b.Settings.Text("size")]
-			d := &text{line: newLine(b, w, textActions), cells: make([]byte, s[0]*s[1]), on: true}
+			d := &text{line: newLine(b, w, textActions), sink: part.Sink[display.CellSink](w), cells: make([]byte, s[0]*s[1]), on: true}
 			d.begin, d.write, d.command = d.start, d.put, d.do
 			for i := range d.cells {
 				d.cells[i] = ' '
@@ -51,12 +53,13 @@ const fullLight = 15_000_000
 
 type text struct {
 	*line
+	sink  display.CellSink
 	cells []byte
 	at    int
 	on    bool
 }
 
-func (d *text) start() { d.world.Backlight(fullLight) }
+func (d *text) start() { d.world.Backlight().Light(0, fullLight) }
 
 // put shows a character; control characters do nothing.
 func (d *text) put(v byte) {
@@ -73,7 +76,7 @@ func (d *text) show(i int) {
 	if d.on && d.cells[i] != ' ' {
 		cell = display.Cell(d.cells[i])
 	}
-	d.world.Cell(i, cell)
+	d.sink.Cell(i, cell)
 }
 
 func (d *text) do(name string, argument byte) {
@@ -90,7 +93,7 @@ func (d *text) do(name string, argument byte) {
 	case "on", "off":
 		d.on = name == "on"
 	case "light":
-		d.world.Backlight(fullLight * int64(argument) / 255)
+		d.world.Backlight().Light(0, fullLight*int64(argument)/255)
 	}
 	for i := range d.cells {
 		d.show(i)

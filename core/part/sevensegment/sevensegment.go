@@ -8,6 +8,8 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/display"
+	form "hemble/core/display/digits"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -37,11 +39,13 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each segment in ohms; 0 for none"},
 			{Name: "common-resistor", Kind: spec.Ohms, Default: "0", Doc: "resistor in the common line of each digit, which its lit segments share"},
 		},
-		Pins:     pins(),
-		Example:  "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
-		Geometry: look,
-		Check:    check,
-		Ends:     ends,
+		Pins:      pins(),
+		Example:   "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
+		Geometry:  look,
+		Exchanged: [][2]string{{"digit1", "digit2"}, {"digit2", "digit3"}, {"digit3", "digit4"}, {"digit1", "digit4"}},
+		Misread:   misread,
+		Check:     check,
+		Ends:      ends,
 		Resistors: func(b part.Built) []int64 {
 			out := slices.Repeat([]int64{b.Settings.Int("resistor")}, colonPin+1) // of segments and the colon
 			for i := common; i < colonPin; i++ {
@@ -50,7 +54,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &module{world: w, supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &module{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
 				anode: b.Settings.Text("common") == "anode", transistor: b.Settings.Text("select") == "transistor",
 				inverter: b.Settings.Text("select") == "inverter", colon: b.Settings.Bool("colon"), conducting: make([]int64, b.Settings.Int("digits"))}
@@ -140,7 +144,7 @@ func look(b part.Built) display.Geometry {
 
 // Digits draws n digits, for parts that have some built in.
 func Digits(n int, color string) display.Geometry {
-	out := display.Geometry{Form: display.FormDigits, Height: 120}
+	out := display.Geometry{Form: form.Form, Height: 120}
 	for d := 0; d < n; d++ {
 		out.Shapes = append(out.Shapes, digit(d, out.Width, color)...)
 		out.Width += 84
@@ -195,9 +199,30 @@ func digit(number int, left float64, color string) (out []display.Shape) {
 	return append(out, display.Shape{Light: number*segments + 7, Name: "dp", Digit: number, Color: color, Circle: &display.Circle{X: at[0], Y: at[1], R: 5.5}})
 }
 
+// misread are the polarities that a program for a scanned display may have the wrong way round.
+var misread = []part.Misread{
+	{
+		Entry:   finding.Entry{Code: "selects-inverted", Doc: "digits are selected with the other level", Order: 11, Subsumes: []finding.Code{"dark", "digits-alike"}},
+		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true, Only: scanned,
+		Text: func(b part.Built, _ string) string {
+			return fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", b.Name)
+		},
+	},
+	{
+		Entry:   finding.Entry{Code: "polarity", Doc: "a scanned display is driven as if its common ends were the other ones", Order: 10, Subsumes: []finding.Code{"dark", "digits-alike"}},
+		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true, Only: scanned,
+		Text: func(b part.Built, taken string) string {
+			return fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.", b.Name, taken, b.Settings.Text("common"))
+		},
+	},
+}
+
+func scanned(b part.Built) bool { return b.Settings.Int("digits") > 1 }
+
 type module struct {
 	part.Passive
 	world             part.World
+	sink              display.LightSink
 	supply, vf        int64
 	ohms, shared      int64
 	anode, transistor bool
@@ -266,7 +291,7 @@ func (p *module) Changed(uint64) {
 			if s == segments {
 				light = len(p.conducting) * segments
 			}
-			p.world.Light(light, current)
+			p.sink.Light(light, current)
 		}
 	}
 }

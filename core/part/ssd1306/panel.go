@@ -21,6 +21,7 @@ const (
 // panel is the controller with its memory and the glass.
 type panel struct {
 	world part.World
+	sink  display.CellSink
 	rows  int // of the glass
 	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower right,
 	// so that programs set segment remap A1 and COM scan C8 to write upright; turned is the other way.
@@ -56,7 +57,7 @@ type scroll struct {
 }
 
 func newPanel(w part.World, rows int, turned bool) *panel {
-	p := &panel{world: w, rows: rows, turned: turned, shown: make([]uint8, columns*rows/8)}
+	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned, shown: make([]uint8, columns*rows/8)}
 	for i := range p.ram {
 		for k := range p.ram[i] {
 			p.ram[i][k] = uint8(w.Random())
@@ -68,7 +69,7 @@ func newPanel(w part.World, rows int, turned bool) *panel {
 
 // reset sets what section 8.5 says; the memory stays.
 func (p *panel) reset() {
-	*p = panel{world: p.world, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode, to: columns - 1, pageTo: pages - 1, mux: 63,
+	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode, to: columns - 1, pageTo: pages - 1, mux: 63,
 		alternative: true, level: 0x7f, scroll: scroll{lines: 64}}
 }
 
@@ -131,7 +132,7 @@ func (p *panel) execute(c uint8, a []uint8) {
 		p.start = int(c & 63)
 	case c == 0x81:
 		p.level = a[0]
-		p.world.Shade(int(p.level))
+		p.sink.Shade(int(p.level))
 	case c == 0x8d:
 		p.pump = a[0]&4 != 0
 	case c&0xfe == 0xa0:
@@ -272,7 +273,7 @@ func (p *panel) paintColumn(x int) {
 		}
 		if i := page*columns + x; p.shown[i] != v {
 			p.shown[i] = v
-			p.world.Cell(i, display.Cell(v))
+			p.sink.Cell(i, display.Cell(v))
 		}
 	}
 }

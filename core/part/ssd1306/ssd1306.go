@@ -6,6 +6,8 @@ import (
 	"strconv"
 
 	"hemble/core/display"
+	form "hemble/core/display/graphic"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/twowire"
 	"hemble/core/spec"
@@ -26,11 +28,12 @@ const (
 func init() {
 	optional := func(name, doc string) spec.Key { return spec.Key{Name: name, Doc: doc, Optional: true} }
 	part.Register(&part.Kind{
-		Name:   "oled",
-		Also:   []string{"ssd1306", "graphic-display"},
-		Title:  "Graphic OLED",
-		Doc:    "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
-		Source: "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",
+		Name:      "oled",
+		Exchanged: [][2]string{{"sda", "scl"}},
+		Also:      []string{"ssd1306", "graphic-display"},
+		Title:     "Graphic OLED",
+		Doc:       "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
+		Source:    "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",
 		Settings: []spec.Field{
 			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64", Doc: "columns and rows"},
 			{Name: "bus", Kind: spec.Choice, Choices: []string{"two-wire", "spi"}, Default: "two-wire", Doc: "how it is wired"},
@@ -63,8 +66,12 @@ func init() {
 		},
 		Geometry: func(b part.Built) display.Geometry {
 			rows := rowsOf(b)
-			return display.Geometry{Form: display.FormPixels, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
+			return display.Geometry{Form: form.Form, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
 				Pixels: &display.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
+		},
+		Notes: []finding.Entry{
+			{Code: "charge-pump", Doc: "the display was switched on while its charge pump was off"},
+			{Code: "command", Doc: "a byte was sent as a command that the controller does not have"},
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"), spi: b.Settings.Text("bus") == "spi", own: 0x3c}

@@ -2,10 +2,13 @@
 package terminal
 
 import (
+	"fmt"
 	"strconv"
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	form "hemble/core/display/lines"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/serial"
 	"hemble/core/spec"
@@ -47,8 +50,16 @@ func init() {
 			}
 			return out
 		},
+		Exchanged: [][2]string{{"rx", "tx"}},
+		Misread: []part.Misread{{
+			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for another end of line", Order: 5},
+			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"}, "crlf": {"cr", "lf"}},
+			Text: func(b part.Built, taken string) string {
+				return fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.", b.Name, b.Settings.Text("enter"), taken)
+			},
+		}},
 		Geometry: func(part.Built) display.Geometry {
-			return display.Geometry{Form: display.FormLines, Width: 480, Height: 60}
+			return display.Geometry{Form: form.Form, Width: 480, Height: 60}
 		},
 		Controls: func(b part.Built) []part.Control {
 			if b.Wired[tx] == "" {
@@ -56,8 +67,11 @@ func init() {
 			}
 			return []part.Control{{Label: "type", Wish: "t", Cue: part.Cue{Verb: part.Type}}}
 		},
+		Notes: []finding.Entry{
+			{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
+		},
 		New: func(b part.Built, w part.World) part.Part {
-			t := &terminal{world: w, enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
+			t := &terminal{world: w, sink: part.Sink[display.LineSink](w), enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
 			t.receiver = serial.NewReceiver(w, rx, timerReceive, b.Settings.Int("baud"), t.taken)
 			t.sender = serial.NewSender(w, tx, timerSend, b.Settings.Int("baud"))
 			return t
@@ -67,6 +81,7 @@ func init() {
 
 type terminal struct {
 	world    part.World
+	sink     display.LineSink
 	receiver *serial.Receiver
 	sender   *serial.Sender
 	enter    string
@@ -144,9 +159,9 @@ func (t *terminal) show() {
 	text := string(t.line)
 	switch {
 	case t.shown:
-		t.world.LineNow(t.start, text)
+		t.sink.LineNow(t.start, text)
 	case text != "":
-		t.world.Line(t.start, text)
+		t.sink.Line(t.start, text)
 		t.shown = true
 	}
 }
@@ -154,7 +169,7 @@ func (t *terminal) show() {
 // end begins the next line.
 func (t *terminal) end() {
 	if t.shown {
-		t.world.LineNow(t.start, string(t.line))
+		t.sink.LineNow(t.start, string(t.line))
 	}
 	t.line, t.cursor, t.shown = t.line[:0], 0, false
 }

@@ -26,10 +26,11 @@ const (
 
 func init() {
 	part.Register(&part.Kind{
-		Name:   "tm1637",
-		Title:  "TM1637 digits with keys",
-		Doc:    "Four or six digits on two wires, with brightness, a colon or points, and up to sixteen keys that are read back. Bytes go lowest bit first; the chip answers each with an acknowledgement. It scans faster than any eye resolves: its light counts by its mean. At power-on it is off, with a memory of chance.",
-		Source: "Titan Micro Electronics, TM1637 data sheet V2.4 (interface, commands, key scanning)",
+		Name:      "tm1637",
+		Exchanged: [][2]string{{"clk", "dio"}},
+		Title:     "TM1637 digits with keys",
+		Doc:       "Four or six digits on two wires, with brightness, a colon or points, and up to sixteen keys that are read back. Bytes go lowest bit first; the chip answers each with an acknowledgement. It scans faster than any eye resolves: its light counts by its mean. At power-on it is off, with a memory of chance.",
+		Source:    "Titan Micro Electronics, TM1637 data sheet V2.4 (interface, commands, key scanning)",
 		Settings: []spec.Field{
 			{Name: "digits", Kind: spec.Int, Min: 4, Max: maxDigits, Default: "4", Doc: "how many digits: 4 or 6"},
 			{Name: "points", Kind: spec.Choice, Choices: []string{"colon", "dots"}, Default: "colon", Doc: "what bit 7 of a digit does: the colon, at the second digit, or that digit's own point"},
@@ -63,7 +64,7 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			m := &module{world: w, digits: int(b.Settings.Int("digits")), colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
+			m := &module{world: w, sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")), colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {
 				m.idle = circuit.PulledUp
 			}
@@ -85,13 +86,14 @@ func keyOf(c part.Cue) (int, error) {
 }
 
 // full is the mean current in nA of a segment at full brightness, 14/16 of its time.
-const full = part.Nominal
+const full = display.Nominal
 
 // widths are the shares of time, in 16ths, of the eight steps of brightness ("Display control").
 var widths = [8]int64{1, 2, 4, 10, 11, 12, 13, 14}
 
 type module struct {
 	world  part.World
+	sink   display.LightSink
 	digits int
 	colon  bool
 	idle   circuit.Drive
@@ -226,7 +228,7 @@ func (m *module) light() {
 		}
 		if m.shown[light] != current {
 			m.shown[light] = current
-			m.world.Light(light, current)
+			m.sink.Light(light, current)
 		}
 	}
 	for d := 0; d < m.digits; d++ {

@@ -4,6 +4,7 @@ package toggle
 import (
 	"fmt"
 
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/contact"
 	"hemble/core/spec"
@@ -25,10 +26,17 @@ func init() {
 		Source: contact.Source,
 		Settings: []spec.Field{contact.Bounce, contact.Edges,
 			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off", Doc: "where it is at power-on"}},
-		Pins:    []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
-		Symbol:  part.SymbolSwitch,
-		Cues:    []string{part.Set},
-		Value:   "is",
+		Pins:   []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
+		Symbol: part.SymbolSwitch,
+		Cues:   []string{part.Set},
+		Value:  "is",
+		Misread: []part.Misread{{
+			Entry:   finding.Entry{Code: "input-inverted", Doc: "a switch is taken for on when it is off", Catch: "set the switch both ways and read the display behind each", Order: 9},
+			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
+			Text: func(b part.Built, _ string) string {
+				return fmt.Sprintf("The program takes %s the wrong way round: on for off.", b.Name)
+			},
+		}},
 		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
 		Check:   contact.CheckEdges,
 		CheckCue: func(_ part.Built, c part.Cue) error {

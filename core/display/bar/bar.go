@@ -1,0 +1,65 @@
+// Package bar is the display type of lights in a row, each by itself.
+package bar
+
+import (
+	"fmt"
+	"math/bits"
+	"strconv"
+
+	"hemble/core/display"
+	"hemble/core/display/lights"
+	"hemble/core/spec"
+)
+
+// Form is the word for it in reels.
+const Form display.Form = "bar"
+
+func init() { display.Register(bar{}) }
+
+type bar struct{ lights.Type }
+
+func (bar) Form() display.Form     { return Form }
+func (bar) Traits() display.Traits { return display.Traits{Member: true} }
+
+func (bar) Describe(_ *display.Track, s display.State) string { return lights.Row(s.Lights) }
+
+// Short counts the lights that are lit from the first one on.
+func (bar) Short(_ *display.Track, s display.State) string {
+	if n := bits.OnesCount64(s.Lights.Bits()); s.Lights.Bits() == 1<<n-1 {
+		return fmt.Sprintf("%d of %d", n, len(s.Lights))
+	}
+	return ""
+}
+
+// Read reads how many lights of a bar are lit from its first on, or which, as # and dots.
+func (bar) Read(w display.Written, ps *spec.Problems) display.Matcher {
+	n := len(w.Geometry.Shapes)
+	if count, err := strconv.Atoi(w.Text); err == nil && count >= 0 && count <= n {
+		return &lights.Matcher{Pattern: 1<<count - 1, N: n, Text: w.Text}
+	}
+	m := &lights.Matcher{N: n, Text: w.Text}
+	for i, r := range w.Text {
+		switch {
+		case r == '#':
+			m.Pattern |= 1 << i
+		case r != '.':
+			i = n
+		}
+		if i >= n {
+			ps.Add(w.Pos, "%q is not what a bar of %d can show; write how many are lit, or a # or . for each", w.Text, n)
+			return nil
+		}
+	}
+	return m
+}
+
+// Spell counts the lit lights, or tells each.
+func (bar) Spell(_ *display.Track, s display.State) []string {
+	dots := ""
+	for _, l := range s.Lights {
+		dots += map[bool]string{true: "#", false: "."}[l == display.Lit]
+	}
+	return []string{fmt.Sprint(bits.OnesCount64(s.Lights.Bits())), display.Quoted(dots)}
+}
+
+func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted} }

@@ -1,0 +1,80 @@
+package digits
+
+import (
+	"fmt"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/finding"
+)
+
+func (digits) Signs() []*display.Sign { return []*display.Sign{scanSlow, alike} }
+
+var scanSlow = &display.Sign{
+	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after the other", Order: 2, Sure: true},
+	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+		walking, at, last := 0, clock.Time(0), -1
+		for _, f := range v.Frames {
+			if v.Geometry.Digits() < 2 || f.Length() > 500*clock.Millisecond {
+				continue
+			}
+			d := lone(v.Geometry, f.State)
+			if f.State.Unlit() {
+				d = v.Geometry.Digits() // as another digit: places before a number are dark
+			}
+			if d < 0 {
+				continue
+			}
+			if last >= 0 && d != last {
+				if walking++; walking == 1 {
+					at = f.From
+				}
+			}
+			last = d
+		}
+		if walking < 12 {
+			return "", 0, false
+		}
+		return fmt.Sprintf("%s is scanned too slowly: its digits are seen one after the other.", v.Display), at, true
+	},
+}
+
+// lone is the one digit that is lit, -1 where it is not one.
+func lone(g display.Geometry, s display.State) int {
+	lit := -1
+	for d := range g.Digits() {
+		if pattern(s.Lights, d) == 0 {
+			continue
+		}
+		if lit >= 0 {
+			return -1
+		}
+		lit = d
+	}
+	return lit
+}
+
+var alike = &display.Sign{
+	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5, Sure: true},
+	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+		n, alike := v.Geometry.Digits(), 0
+		if n < 2 {
+			return "", 0, false
+		}
+		for _, f := range v.Frames {
+			if f.State.Unlit() {
+				continue
+			}
+			first := f.State.Lights[:per]
+			for d := 1; d < n; d++ {
+				for i := range first {
+					if f.State.Lights[d*per+i] != first[i] {
+						return "", 0, false
+					}
+				}
+			}
+			alike++
+		}
+		return fmt.Sprintf("All digits of %s show the same: they are all selected at once.", v.Display), 0, alike > 0
+	},
+}

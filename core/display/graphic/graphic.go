@@ -1,0 +1,223 @@
+// Package graphic is the display type of a grid of pixels, each on or off.
+package graphic
+
+import (
+	"fmt"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/eye"
+	"hemble/core/finding"
+	"hemble/core/glyph"
+)
+
+// Form is the word for it in reels.
+const Form display.Form = "pixels"
+
+func init() { display.Register(graphic{}) }
+
+type graphic struct{ display.Plain }
+
+func (graphic) Form() display.Form { return Form }
+
+func (graphic) Dark(g display.Geometry) display.State {
+	return display.State{Pixels: make([]byte, g.Pixels.Columns*g.Pixels.Rows/8)}
+}
+
+// Watch knows cells of eight pixels that shine by themselves.
+func (graphic) Watch(g display.Geometry, b display.Bench) display.Observer {
+	return eye.WatchScreen(b, g.Pixels.Columns*g.Pixels.Rows/8, eye.Shining, true)
+}
+
+// bitmap gives the pixels of a state.
+func bitmap(g display.Geometry, s display.State) glyph.Bitmap {
+	b := glyph.NewBitmap(g.Pixels.Columns, g.Pixels.Rows)
+	for i, column := range s.Pixels {
+		for y := 0; y < 8; y++ {
+			if column>>y&1 == 1 {
+				b.Set(i%b.Width, i/b.Width*8+y)
+			}
+		}
+	}
+	return b
+}
+
+// Describe tells the text that can be read, or how much is lit.
+func (graphic) Describe(t *display.Track, s display.State) string {
+	b := bitmap(t.Geometry, s)
+	lit := b.Count()
+	if lit == 0 {
+		return "blank"
+	}
+	if lines := b.Text(); len(lines) > 0 {
+		return display.Rows(lines)
+	}
+	return fmt.Sprintf("a picture of %d pixels (%08x)", lit, b.Digest())
+}
+
+// Draw draws square pixels, as bright as they shine.
+func (graphic) Draw(t *display.Track, s display.State) display.Drawing {
+	const size, edge = 4, 20
+	var at [][2]int
+	b := bitmap(t.Geometry, s)
+	for y := 0; y < b.Height; y++ {
+		for x := 0; x < b.Width; x++ {
+			if b.At(x, y) {
+				at = append(at, [2]int{edge + x*size, edge + y*size})
+			}
+		}
+	}
+	level := 255
+	if len(s.Levels) > 0 {
+		level = s.Levels[0]
+	}
+	return display.Drawing{
+		display.Panel{Width: t.Geometry.Width, Height: t.Geometry.Height, Round: 4, Fill: "#05080a", Stroke: "#2c3a3a"},
+		display.Squares{Scale: 1, Side: 3.4, At: at, Fill: t.Geometry.Pixels.Ink, Opacity: 0.35 + 0.65*float64(level)/255},
+	}
+}
+
+// Sketch draws two by four pixels to a character, in Braille patterns (Unicode U+2800 to U+28FF).
+func (graphic) Sketch(t *display.Track, s display.State) []string {
+	b := bitmap(t.Geometry, s)
+	edge := strings.Repeat("─", b.Width/2)
+	out := []string{"┌" + edge + "┐"}
+	for y := 0; y < b.Height; y += 4 {
+		var row strings.Builder
+		for x := 0; x < b.Width; x += 2 {
+			r := rune(0x2800)
+			for i, at := range [8][2]int{{0, 0}, {0, 1}, {0, 2}, {1, 0}, {1, 1}, {1, 2}, {0, 3}, {1, 3}} {
+				if b.At(x+at[0], y+at[1]) {
+					r |= 1 << i
+				}
+			}
+			row.WriteRune(r)
+		}
+		out = append(out, "│"+row.String()+"│")
+	}
+	return append(out, "└"+edge+"┘")
+}
+
+func (graphic) Sample(g display.Geometry, l display.Light) (s display.State) {
+	b := glyph.NewBitmap(g.Pixels.Columns, g.Pixels.Rows)
+	s.Levels = []int{255}
+	if l == display.Dim {
+		s.Levels[0] = 20
+	}
+	if l != display.Dark {
+		b.Draw("Wherry", 2, 2, 2)
+		b.Draw("Lock 3: open", 2, 20, 1)
+	}
+	s.Pixels = b.Pages()
+	return s
+}
+
+// Spell writes the text that can be read.
+func (graphic) Spell(t *display.Track, s display.State) []string {
+	if lines := bitmap(t.Geometry, s).Text(); len(lines) > 0 {
+		return []string{"{rows: [" + display.QuotedList(lines) + "]}"}
+	}
+	return nil
+}
+
+// Texts are the lines that can be read.
+func (graphic) Texts(t *display.Track, s display.State) []string { return bitmap(t.Geometry, s).Text() }
+
+// Size is that of its pixels.
+func (graphic) Size(g display.Geometry) (columns, rows int) { return g.Pixels.Columns, g.Pixels.Rows }
+
+// Part has fewer pixels.
+func (graphic) Part(g display.Geometry, r display.Region) display.Geometry {
+	pixels := *g.Pixels
+	pixels.Columns, pixels.Rows = r.Wide, r.High
+	g.Pixels = &pixels
+	return g
+}
+
+// Cut has the pixels of the part, on whole pages of eight rows.
+func (graphic) Cut(t *display.Track, s display.State, r display.Region) display.State {
+	whole, b := bitmap(t.Geometry, s), glyph.NewBitmap(r.Wide, (r.High+7)/8*8)
+	for y := range r.High {
+		for x := range r.Wide {
+			if whole.At(r.X+x, r.Y+y) {
+				b.Set(x, y)
+			}
+		}
+	}
+	return display.State{Flicker: s.Flicker, Uneven: s.Uneven, Pixels: b.Pages(), Levels: s.Levels}
+}
+
+// Widen leaves all other pixels dark.
+func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) display.State {
+	b, small := glyph.NewBitmap(g.Pixels.Columns, g.Pixels.Rows), bitmap(x.Part(g, r), s)
+	for y := range r.High {
+		for x := range r.Wide {
+			if small.At(x, y) {
+				b.Set(r.X+x, r.Y+y)
+			}
+		}
+	}
+	return display.State{Pixels: b.Pages()}
+}
+
+// turns are the ways in which a picture stands wrong on its glass: each undoes itself. A controller reads its memory from either
+// end in both directions (SSD1306 Rev 1.1, 10.1.8 Set Segment Re-map and 10.1.12 Set COM Output Scan Direction).
+var turns = []struct {
+	text           string
+	across, upside bool
+}{
+	{"The picture of %s hangs upside down: its columns and its rows are both sent from the other end.", true, true},
+	{"The picture of %s is mirrored, left and right exchanged: its columns are sent from the other end.", true, false},
+	{"The picture of %s is mirrored, top and bottom exchanged: its rows are sent from the other end.", false, true},
+}
+
+func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned} }
+
+var turned = &display.Mistake{
+	Entry: finding.Entry{Code: "turned", Doc: "a picture hangs upside down or is mirrored"},
+	Sizes: func(c *display.Case) (out []display.Size) {
+		for _, turn := range turns {
+			out = append(out, display.Size{Text: fmt.Sprintf(turn.text, c.Name), State: func(t *display.Track, seen display.State) display.State {
+				if seen.Pixels == nil { // it is off
+					return seen
+				}
+				from := bitmap(t.Geometry, seen)
+				to := glyph.NewBitmap(from.Width, from.Height)
+				for y := range from.Height {
+					for x := range from.Width {
+						if !from.At(x, y) {
+							continue
+						}
+						at, down := x, y
+						if turn.across {
+							at = from.Width - 1 - x
+						}
+						if turn.upside {
+							down = from.Height - 1 - y
+						}
+						to.Set(at, down)
+					}
+				}
+				seen.Pixels = to.Pages()
+				return seen
+			}})
+		}
+		return out
+	},
+}
+
+func (graphic) Signs() []*display.Sign { return []*display.Sign{notCleared} }
+
+var notCleared = &display.Sign{
+	Entry: finding.Entry{Code: "not-cleared", Doc: "what the display's memory held at power-on is to be seen", Order: 15, Sure: true},
+	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+		for _, f := range v.Frames { // chance lights about half of the pixels, text and drawings a few
+			if n := len(f.State.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
+				lit := bitmap(v.Geometry, f.State).Count()
+				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.", v.Display), f.From, lit*3 > n && lit*3 < 2*n
+			}
+		}
+		return "", 0, false
+	},
+}

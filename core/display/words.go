@@ -1,0 +1,59 @@
+package display
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Plural counts things in words: 1 row, 2 rows.
+func Plural(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %ss", n, one)
+}
+
+// Quoted writes a text as a YAML scalar in double quotes.
+func Quoted(text string) string {
+	return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`).Replace(text) + `"`
+}
+
+// QuotedList writes texts as the items of a YAML list.
+func QuotedList(rows []string) string {
+	out := make([]string, len(rows))
+	for i, r := range rows {
+		out[i] = Quoted(r)
+	}
+	return strings.Join(out, ", ")
+}
+
+// Rows tells rows of text, blank for none at all.
+func Rows(rows []string) string {
+	blank := true
+	out := make([]string, len(rows))
+	for i, r := range rows {
+		blank = blank && strings.TrimSpace(r) == ""
+		out[i] = `"` + r + `"`
+	}
+	if blank {
+		return "blank"
+	}
+	return strings.Join(out, " / ")
+}
+
+// Fit cuts or pads a text to a width in characters.
+func Fit(s string, width int) string {
+	r := []rune(s)
+	if len(r) > width {
+		return string(r[:width-1]) + "…"
+	}
+	return s + strings.Repeat(" ", width-len(r))
+}
+
+// Width is that of the longest line, in characters.
+func Width(lines []string) (w int) {
+	for _, l := range lines {
+		w = max(w, len([]rune(l)))
+	}
+	return w
+}
