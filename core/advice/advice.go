@@ -128,7 +128,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 	var found []Finding
 	told := signs(x, seen)
 	chain := best(first)
-	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return sure(f.Code) }) // no mend helps, and signs leave no doubt
+	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure }) // no mend helps, and signs leave no doubt
 	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
@@ -146,7 +146,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 			break
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
-			return covers(g.Code, f.Code) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || f.Code == pullUp)
+			return finding.Of(g.Code).Covers(finding.Of(f.Code)) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input)
 		}) {
 			found = append(found, f)
 		}
@@ -181,14 +181,8 @@ func (s *search) enough() *big.Rat {
 	return half.Add(s.marks, half.Quo(half, big.NewRat(2, 1)))
 }
 
-// sure tells whether a sign of a code leaves little doubt.
-func sure(code finding.Code) bool {
-	e, _ := finding.Find(code)
-	return e.Sure
-}
-
 func strength(f Finding) int {
-	if f.Fidelity == BySigns && sure(f.Code) {
+	if f.Fidelity == BySigns && finding.Of(f.Code).Sure {
 		return 1
 	}
 	return 0

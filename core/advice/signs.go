@@ -17,15 +17,6 @@ import (
 	"hemble/core/reel"
 )
 
-// covers tells whether a finding of one code makes one of another superfluous.
-func covers(code, other finding.Code) bool {
-	e, _ := finding.Find(code)
-	return e.Covers(other) || other == neverChanges
-}
-
-// neverChanges is told where nothing better is.
-const neverChanges finding.Code = "never-changes"
-
 // sign looks at one display of one trial for a cause that cannot be mended; ok is false where there is none.
 type sign struct {
 	finding.Entry
@@ -34,13 +25,11 @@ type sign struct {
 
 // key tells signs apart that were told.
 func (s sign) key(display string) string {
-	if s.Code == pullUp { // of an input, whatever display it shows on
-		return pullUp
+	if s.Input {
+		return string(s.Code)
 	}
 	return string(s.Code) + display
 }
-
-const pullUp = "pull-up"
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
 var all = sync.OnceValue(func() []sign {
@@ -115,7 +104,7 @@ func (v *view) sighting() *display.Sighting {
 }
 
 var general = []sign{
-	{finding.Entry{Code: pullUp, Doc: "the pull-up of an input was forgotten", Order: 1, Sure: true}, func(v *view) (string, clock.Time, bool) {
+	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true}, func(v *view) (string, clock.Time, bool) {
 		for _, n := range v.reel.Notes {
 			pin, floats := strings.CutPrefix(n.Code, "floating-")
 			for _, p := range v.x.Parts {
@@ -194,7 +183,7 @@ var general = []sign{
 	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11}, func(v *view) (string, clock.Time, bool) {
 		return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.", v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 	}},
-	{finding.Entry{Code: neverChanges, Doc: "a display shows the same from beginning to end", Order: 16, Sure: true}, func(v *view) (string, clock.Time, bool) {
+	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16, Sure: true}, func(v *view) (string, clock.Time, bool) {
 		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") {
 			return "", 0, false
 		}
@@ -247,7 +236,7 @@ func signs(x *exercise.Exercise, seen []Seen) (out []Finding) {
 					continue
 				}
 				if text, at, ok := s.look(v); ok && !slices.ContainsFunc(out, func(f Finding) bool {
-					return covers(f.Code, s.Code) && (f.Part == v.track.Display || f.Code == pullUp)
+					return finding.Of(f.Code).Covers(s.Entry) && (f.Part == v.track.Display || finding.Of(f.Code).Input)
 				}) {
 					told[s.key(v.track.Display)] = true
 					out = append(out, Finding{Code: s.Code, Text: text, Part: v.track.Display, Trial: i, At: at, Evidence: []string{"at " + at.String()}})

@@ -35,6 +35,10 @@ type Entry struct {
 	Order int
 	// Sure tells that a sign leaves little doubt.
 	Sure bool
+	// Input tells that it is about an input of the program, on whatever display that shows.
+	Input bool
+	// Weak tells that any other finding about the same thing makes it superfluous.
+	Weak bool
 	// Vague tells that many other causes could bring it about: numbers and texts that are mended alone.
 	Vague bool
 	// Hides tells that another fault may hide behind it, so that mending it alone brings nothing yet: the lower ones are tried
@@ -55,7 +59,18 @@ func (e Entry) Last() int {
 }
 
 // Covers tells whether a finding makes another one superfluous.
-func (e Entry) Covers(other Code) bool { return e.Code == other || slices.Contains(e.Subsumes, other) }
+func (e Entry) Covers(other Entry) bool {
+	return e.Code == other.Code || other.Weak || slices.Contains(e.Subsumes, other.Code)
+}
+
+// Of gives the entry of a code; of one that is in no catalogue, one that says nothing but the code.
+func Of(code Code) Entry {
+	e, ok := Find(code)
+	if !ok {
+		e.Code = code
+	}
+	return e
+}
 
 var providers []func() (Source, []Entry)
 
@@ -76,7 +91,7 @@ var catalogue = sync.OnceValue(func() map[Code]Entry {
 			if first.Code == "" || source == Fault {
 				first, second = second, first
 			}
-			first.Sure = first.Sure || second.Sure
+			first.Sure, first.Input = first.Sure || second.Sure, first.Input || second.Input
 			for _, c := range second.Subsumes {
 				if !slices.Contains(first.Subsumes, c) {
 					first.Subsumes = append(slices.Clone(first.Subsumes), c)
