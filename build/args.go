@@ -9,7 +9,7 @@ import (
 // common are the flags of every compilation: small code, as firmware is usually built, with the debug
 // information that findings need.
 func common(t Target) []string {
-	return []string{"-mmcu=" + t.Chip, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4", "-ffunction-sections", "-fdata-sections",
+	return []string{"-mmcu=" + t.Chip.Toolchain.Device, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4", "-ffunction-sections", "-fdata-sections",
 		"-fno-diagnostics-show-caret", "-fdiagnostics-color=never", "-fmax-errors=20", "-ftemplate-depth=256", "-fmessage-length=0", "-pipe"}
 }
 

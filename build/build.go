@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"slices"
 
+	"hemble/core/machine"
 	"hemble/core/sheet"
 	"hemble/sandbox"
 )
@@ -71,8 +72,8 @@ func (b *Builder) With(dirs ...string) *Builder {
 
 // Target is what to build for.
 type Target struct {
-	Chip  string // as avr-gcc's -mmcu takes it
-	Clock int64  // Hz
+	Chip  *machine.Chip
+	Clock int64 // Hz
 }
 
 // Result is what came of a build: an ELF file, or nil and the messages that tell why.
@@ -107,6 +108,9 @@ func (r *Result) Why() string {
 func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, error) {
 	ctx, cancel := context.WithTimeout(ctx, maxBuild)
 	defer cancel()
+	if t.Chip.Toolchain.Compiler != compiler {
+		return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("nothing here builds source for the %s: submit a built firmware", t.Chip.Title)}}}, nil
+	}
 	p, problem := plan(ctx, s)
 	if problem != nil {
 		return &Result{Messages: []sheet.Message{*problem}}, nil
@@ -121,6 +125,9 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	}
 	return r, err
 }
+
+// compiler is the one that this package works with.
+const compiler = "avr-gcc"
 
 // job is one build under way.
 type job struct {
@@ -168,7 +175,7 @@ func (j *job) run(ctx context.Context) (*Result, error) {
 		return r, nil
 	}
 	r.ELF = o.Output
-	r.Usage = usage(r.ELF)
+	r.Usage = usage(r.ELF, j.target.Chip.Firmware)
 	return r, nil
 }
 

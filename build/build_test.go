@@ -21,11 +21,21 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 )
 
-var uno = Target{Chip: "atmega328p", Clock: 16_000_000}
+var numbered20 = Target{Chip: chip("atmega328p"), Clock: 16_000_000}
+
+func chip(name string) *machine.Chip {
+	c, err := machine.Find(name)
+	if err != nil {
+		panic(err)
+	}
+	return c
+}
 
 var cache = func() string { dir, _ := os.MkdirTemp("", "hemble-cache-"); return dir }()
 
@@ -57,7 +67,7 @@ func text(t testing.TB, pairs ...string) *Source {
 }
 
 func built(t testing.TB, b *Builder, s *Source) *Result {
-	r, err := b.Build(t.Context(), s, uno)
+	r, err := b.Build(t.Context(), s, numbered20)
 	require.NoError(t, err)
 	return r
 }
@@ -91,7 +101,7 @@ func TestCourseLibraries(t *testing.T) {
 			require.NoError(t, err)
 			x, problems := exercise.Read(name, file)
 			require.NotNil(t, x, "%v", problems)
-			im, err := firmware.Read(r.ELF)
+			im, err := firmware.Read(r.ELF, avr.Memories)
 			require.NoError(t, err)
 			own, others := 0, map[string]bool{}
 			for _, f := range im.Symbols {
@@ -273,7 +283,7 @@ func TestHostileSource(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			began := time.Now()
-			r, err := b.Build(t.Context(), text(t, files...), uno)
+			r, err := b.Build(t.Context(), text(t, files...), numbered20)
 			require.NoError(t, err)
 			assert.True(t, r.Failed())
 			require.NotEmpty(t, r.Messages)
@@ -336,7 +346,7 @@ func TestHostileNames(t *testing.T) {
 		"output that is a link": {{"main.c", []byte("#pragma GCC optimize (\"dump-tree-all=/tmp/program.elf\")\n" + main)}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			r, err := b.Build(t.Context(), &Source{Files: files}, uno)
+			r, err := b.Build(t.Context(), &Source{Files: files}, numbered20)
 			require.NoError(t, err)
 			for _, m := range r.Messages {
 				assert.NotContains(t, m.Text, "native code")
@@ -368,7 +378,7 @@ func TestOneLimit(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	time.AfterFunc(time.Second, cancel)
 	began = time.Now()
-	_, err := b.Build(ctx, s, uno)
+	_, err := b.Build(ctx, s, numbered20)
 	assert.ErrorIs(t, err, context.Canceled)
 	assert.Less(t, time.Since(began), 3*time.Second, "it ends when nobody wants it any more")
 }
@@ -433,7 +443,7 @@ func FuzzNames(f *testing.F) {
 			if problem != nil {
 				t.Fatal(problem)
 			}
-			j := &job{plan: p, target: uno, script: newScript()}
+			j := &job{plan: p, target: numbered20, script: newScript()}
 			out := j.commands(nil, nil)
 			for _, file := range j.script.files {
 				if file.Path != path.Clean(file.Path) || !strings.HasPrefix(file.Path, "/src/") && !strings.HasPrefix(file.Path, "/unit/") {

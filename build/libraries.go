@@ -114,7 +114,7 @@ func (j *job) findLibraries() *sheet.Message {
 	if root == "" {
 		return &sheet.Message{Kind: "error", Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
 	}
-	for _, l := range []library{{name: "core", folder: filepath.Join(root, "cores/arduino"), linked: true}, {name: "core", folder: filepath.Join(root, "variants/standard")}} {
+	for _, l := range []library{{name: "core", folder: filepath.Join(root, "cores/arduino"), linked: true}, {name: "core", folder: filepath.Join(root, "variants", j.target.Chip.Toolchain.Variant)}} {
 		if err := j.take(&l); err != nil {
 			return &sheet.Message{Kind: "error", Text: err.Error()}
 		}

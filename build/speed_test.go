@@ -16,6 +16,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/avr"
 )
 
 // Benches for the programs of testdata/speed, by the display that they drive.
@@ -40,7 +41,7 @@ func prepared(t testing.TB, name, parts string) (*exercise.Exercise, *firmware.I
 	require.NoError(t, err)
 	r := built(t, b, s)
 	require.False(t, r.Failed(), "%v", r.Messages)
-	im, err := firmware.Read(r.ELF)
+	im, err := firmware.Read(r.ELF, avr.Memories)
 	require.NoError(t, err)
 	x, problems := exercise.Read(name, []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":", 2)[0]+", text: \"\", at: end}]}]\n"))
 	if x == nil { // a lamp reads no text

@@ -27,8 +27,8 @@ type Item struct {
 // mostItems is how many of the largest are told.
 const mostItems = 12
 
-func usage(file []byte) *Usage {
-	im, err := firmware.Read(file)
+func usage(file []byte, layout firmware.Layout) *Usage {
+	im, err := firmware.Read(file, layout)
 	if err != nil {
 		return nil
 	}

@@ -38,7 +38,7 @@ func buildCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "output", Aliases: []string{"o"}, Usage: "write the ELF to `FILE`"},
-			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
+			&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
 			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
 			libraryFlag, formatFlag,
 		},
@@ -68,7 +68,7 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 		return misuse{err}
 	}
 	path := c.Args().First()
-	r, err := newSources(c).build(ctx, path, build.Target{Chip: chip.Name, Clock: int64(rate)})
+	r, err := newSources(c).build(ctx, path, build.Target{Chip: chip, Clock: int64(rate)})
 	if err != nil {
 		return err
 	}
@@ -162,7 +162,7 @@ func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path strin
 		file, err = readBounded(path)
 		return file, nil, err
 	}
-	if made, err = s.build(ctx, path, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)}); err != nil {
+	if made, err = s.build(ctx, path, build.Target{Chip: x.Chip, Clock: int64(x.Clock)}); err != nil {
 		return nil, nil, err
 	}
 	return made.ELF, made, nil
@@ -205,7 +205,7 @@ func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) 
 	if err != nil {
 		return nil, err
 	}
-	im, err := firmware.Read(file)
+	im, err := firmware.Read(file, x.Chip.Firmware)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", path, err)
 	}

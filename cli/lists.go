@@ -98,7 +98,7 @@ func partsCommand() *cli.Command {
 				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))
 			}
 			drawn(out, k)
-			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(k.Example, "\n", "\n  "))
+			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n", "\n  "))
 			return nil
 		},
 	}
@@ -134,7 +134,7 @@ func chipsCommand() *cli.Command {
 			out := c.Root().Writer
 			for _, chip := range machine.Chips() {
 				fmt.Fprintf(out, "%s (%s)\n  flash %d KB, SRAM %d bytes, EEPROM %d bytes, default clock %s\n", chip.Name, chip.Title, chip.Flash>>10, chip.SRAM, chip.EEPROM, chip.Clock)
-				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n", strings.Join(chip.Models, ", "), strings.Join(chip.Leaves, ", "), chip.Source)
+				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n", strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
 				for _, p := range chip.Pins {
 					if p.Name != "" {
 						fmt.Fprintf(out, "  %-5s %7d  %s\n", p.Name, p.Package, strings.Join(p.Also, " "))

@@ -29,7 +29,7 @@ func traceCommand() *cli.Command {
 			&cli.StringFlag{Name: "window", Usage: "with --on: print all that happens `FROM..TO`, such as 1.2s..1.203s"},
 			&cli.BoolFlag{Name: "serial", Usage: "write the bytes that the USART sends, and nothing else, to standard output"},
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
-			&cli.StringFlag{Name: "chip", Value: "atmega328p", Usage: "the `CHIP`"},
+			&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
 			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
 			plainFlag,
 			formatFlag, libraryFlag,
@@ -96,7 +96,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	defer serial.Flush()
 	bytes := 0
 	config := machine.Config{Clock: rate, Seed: 1, Plain: c.Bool("plain-steps"), Bytes: func(b machine.Byte) {
-		if b.Port != machine.Terminal {
+		if b.Port != chip.Terminal() {
 			return
 		}
 		if bytes++; c.Bool("serial") {
@@ -148,7 +148,9 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 			fmt.Fprintf(out, "  %-4s %9d changes, now %s\n", info.Name, n, d.Level)
 		}
 	}
-	fmt.Fprintf(out, "  USART0 sent %d bytes\n", bytes)
+	if port := chip.Terminal(); port != "" {
+		fmt.Fprintf(out, "  %s sent %d bytes\n", port, bytes)
+	}
 	tellNotes(out, stop, m.Notes())
 	return ctx.Err()
 }

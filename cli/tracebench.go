@@ -85,7 +85,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 		}
 		window = bench.NewWindow(x.Parts, from, to)
 		window.Place = func(p machine.Place) string {
-			if line, ok := im.Own(p.PC, x.Chip.Callers(im, p.Stack[:])); ok {
+			if line, ok := im.Own(p.PC, x.Chip.ReturnAddresses(im, p.Stack[:])); ok {
 				return fmt.Sprintf("%s line %d", line.File, line.Line)
 			}
 			return fmt.Sprintf("0x%04X", p.PC)

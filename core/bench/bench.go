@@ -46,8 +46,8 @@ type Bench struct {
 	machine  machine.Machine
 	nodes    map[string]*node
 	order    []*node // in the order of wiring
-	byPin    [32]*node
-	onChip   [32]int
+	byPin    []*node // by pin of the chip; nil where it is wired to nothing
+	onChip   []int   // its terminal on that net
 	parts    []*fitted
 	events   events
 	now      clock.Time
@@ -64,7 +64,8 @@ type Bench struct {
 	load     *load // nil without a chip
 	watcher  Watcher
 
-	effects   [32][2][]effect // of followed pins, by level
+	effects   [][2][]effect  // of followed pins, by level
+	touched   []machine.Edge // a buffer of followed
 	cues      []exercise.Cue
 	started   []clock.Time // when each of them began; -1 for not yet
 	waiting   []*waiting
@@ -100,6 +101,10 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
 	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
 		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
+	if x.Chip != nil {
+		n := len(x.Chip.Pins)
+		b.byPin, b.onChip, b.effects = make([]*node, n), make([]int, n), make([][2][]effect, n)
+	}
 	b.wire(t.Seed)
 	var watched []machine.Pin
 	for _, n := range b.order {
@@ -158,7 +163,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 func (b *Bench) connect() {
 	for _, n := range b.order {
 		for i, pin := range n.pins {
-			b.set(n, n.chipSide[i], b.machine.Drives(pin))
+			b.set(n, n.chipSide[i], b.own(b.machine.Drives(pin)))
 		}
 	}
 }
@@ -317,17 +322,23 @@ func (b *Bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) 
 	b.now, b.place = t, at
 	if len(changes) == 1 {
 		if n := b.byPin[changes[0].Pin]; n != nil && n.Alone(b.onChip[changes[0].Pin]) && b.watcher == nil && len(n.sniffers) == 0 {
-			b.driveAlone(n, b.onChip[changes[0].Pin], changes[0].Drive)
+			b.driveAlone(n, b.onChip[changes[0].Pin], b.own(changes[0].Drive))
 			return b.events.next()
 		}
 	}
 	for _, c := range changes {
 		if n := b.byPin[c.Pin]; n != nil {
-			b.set(n, b.onChip[c.Pin], c.Drive)
+			b.set(n, b.onChip[c.Pin], b.own(c.Drive))
 		}
 	}
 	b.settle()
 	return b.events.next()
+}
+
+// own is a drive with the resistance that the chip's pins have.
+func (b *Bench) own(d circuit.Drive) circuit.Drive {
+	e := &b.exercise.Chip.Electric
+	return d.Within(e.Drive, e.Pull)
 }
 
 // driveAlone is the usual edge, a shorter way to the same end: one pin changes a net that nothing else drives, so that
@@ -507,7 +518,7 @@ func (b *Bench) keep(t display.Track) {
 // sent keeps what the chip's serial ports sent.
 func (b *Bench) sent(x machine.Byte) {
 	b.log(x.At, x.Port, "sent", []byte{x.Value})
-	if x.Port == machine.Terminal && len(b.serial) < reel.MaxSerial {
+	if x.Port == b.exercise.Chip.Terminal() && len(b.serial) < reel.MaxSerial {
 		b.serial = append(b.serial, x.Value)
 	}
 }

@@ -16,6 +16,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/avr"
 )
 
 // BenchmarkFlood is a lamp whose pin is switched every four cycles, for 100 ms: the cost of an edge
@@ -60,7 +61,7 @@ func compiled(t testing.TB, source string) *firmware.Image {
 	require.NoError(t, err, "%s", message)
 	file, err := os.ReadFile(out)
 	require.NoError(t, err)
-	im, err := firmware.Read(file)
+	im, err := firmware.Read(file, avr.Memories)
 	require.NoError(t, err)
 	return im
 }

@@ -13,6 +13,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/avr"
 	"hemble/core/reel"
 	"hemble/demo"
 )
@@ -30,7 +31,7 @@ func TestExact(t *testing.T) {
 		for _, f := range e.Files {
 			t.Run(f.Name, func(t *testing.T) {
 				t.Parallel()
-				im, err := firmware.Read(f.Data)
+				im, err := firmware.Read(f.Data, avr.Memories)
 				require.NoError(t, err)
 				for i := range x.Trials {
 					trial := x.Trials[i]

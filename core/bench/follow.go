@@ -2,6 +2,7 @@ package bench
 
 import (
 	"math/bits"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/machine"
@@ -54,7 +55,7 @@ func (b *Bench) onlyLights(n *node) bool {
 // rehearse lets the parts on a net tell what they would do at a level.
 func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 	was := n.Drive
-	n.Drive = circuit.Output(high)
+	n.Drive = b.own(circuit.Output(high))
 	b.rehearsal = &effects
 	for _, a := range n.parts {
 		b.parts[a.part].part.Changed(1 << a.terminal)
@@ -65,14 +66,11 @@ func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 
 // followed carries out a batch of edges of followed pins.
 func (b *Bench) followed(edges []machine.Edge) {
-	var touched, levels [4]uint8 // by port: the pins, and what they did last
 	for i := range edges {
 		e := &edges[i]
-		touched[e.Port] |= e.Pins
-		levels[e.Port] = levels[e.Port]&^e.Pins | e.Levels&e.Pins
 		for rest := e.Pins; rest != 0; rest &= rest - 1 {
-			bit := bits.TrailingZeros8(rest)
-			effects := b.effects[int(e.Port)<<3|bit][e.Levels>>bit&1]
+			bit := bits.TrailingZeros32(rest)
+			effects := b.effects[int(e.From)+bit][e.Levels>>bit&1]
 			for k := range effects {
 				x := &effects[k]
 				f := x.part
@@ -91,11 +89,23 @@ func (b *Bench) followed(edges []machine.Edge) {
 		}
 	}
 	b.place = edges[len(edges)-1].Place
-	for port, pins := range touched {
-		for ; pins != 0; pins &= pins - 1 {
-			bit := bits.TrailingZeros8(pins)
-			pin := port<<3 | bit
-			n, d := b.byPin[pin], circuit.Output(levels[port]>>bit&1 == 1)
+	b.touched = b.touched[:0]
+	for i := len(edges) - 1; i >= 0; i-- { // what each pin did last
+		e := &edges[i]
+		k := slices.IndexFunc(b.touched, func(t machine.Edge) bool { return t.From == e.From })
+		if k < 0 {
+			k = len(b.touched)
+			b.touched = append(b.touched, machine.Edge{From: e.From})
+		}
+		t := &b.touched[k]
+		t.Levels |= e.Levels & (e.Pins &^ t.Pins)
+		t.Pins |= e.Pins
+	}
+	for _, t := range b.touched {
+		for ; t.Pins != 0; t.Pins &= t.Pins - 1 {
+			bit := bits.TrailingZeros32(t.Pins)
+			pin := int(t.From) + bit
+			n, d := b.byPin[pin], b.own(circuit.Output(t.Levels>>bit&1 == 1))
 			n.SetAlone(b.onChip[pin], d)
 			n.told = d
 		}

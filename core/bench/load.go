@@ -19,8 +19,8 @@ type load struct {
 type way struct {
 	verb    string
 	groups  []gauge
-	groupOf [32]int // of each pin, an index of groups; -1 for none
-	pins    [32]gauge
+	groupOf []int // of each pin, an index of groups; -1 for none
+	pins    []gauge
 	total   int64
 }
 
@@ -44,14 +44,12 @@ const milliampere = 1_000_000
 
 func newLoad(chip *machine.Chip) *load {
 	l := &load{chip: chip, whole: gauge{name: "all pins", joined: " together", verb: "carried", bears: chip.Limits.Chip, since: -1}}
-	for i, groups := range [2][]machine.Group{chip.Limits.Give, chip.Limits.Take} {
+	for i, groups := range [2][]machine.Group{chip.Limits.Source, chip.Limits.Sink} {
 		w := &l.ways[i]
 		w.verb = [2]string{"gave", "took"}[i]
-		for pin := range w.pins {
-			w.groupOf[pin], w.pins[pin].since = -1, -1
-			if pin < len(chip.Pins) {
-				w.pins[pin] = gauge{name: chip.Pins[pin].Name, verb: w.verb, bears: chip.Limits.Pin, since: -1, hints: ": is a resistor missing?"}
-			}
+		for _, pin := range chip.Pins {
+			w.groupOf = append(w.groupOf, -1)
+			w.pins = append(w.pins, gauge{name: pin.Name, verb: w.verb, bears: chip.Limits.Pin, since: -1, hints: ": is a resistor missing?"})
 		}
 		for g, group := range groups {
 			w.groups = append(w.groups, gauge{name: group.Name, joined: " together", verb: w.verb, bears: group.Most, since: -1})
@@ -109,7 +107,7 @@ func (l *load) check(b *Bench) {
 	l.alarm = l.whole.since >= 0
 	for i := range l.ways {
 		w := &l.ways[i]
-		for _, list := range [2][]gauge{w.pins[:], w.groups} {
+		for _, list := range [2][]gauge{w.pins, w.groups} {
 			for k := range list {
 				list[k].look(b, l.chip)
 				l.alarm = l.alarm || list[k].since >= 0

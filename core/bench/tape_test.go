@@ -12,6 +12,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/core/reel"
 	"hemble/demo"
 )
@@ -59,7 +60,7 @@ func TestTapes(t *testing.T) {
 			if n > 2 && !strings.Contains(f.Name, "address") && !strings.Contains(f.Name, "swapped") {
 				continue // a few of each exercise
 			}
-			im, err := firmware.Read(f.Data)
+			im, err := firmware.Read(f.Data, avr.Memories)
 			require.NoError(t, err)
 			for trial := range x.Trials {
 				tape := &bench.Tape{}

@@ -11,6 +11,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/demo"
 )
 
@@ -21,7 +22,7 @@ func gaugeCues(t *testing.T, cues string, o bench.Options) map[string]clock.Time
 	head, _, _ := strings.Cut(string(e.Text), "trials:")
 	x, problems := exercise.Read("x", []byte(head+"trials:\n  - name: x\n    length: 6s\n    cues:\n"+cues+"    expect: [{reads: gauge, text: 2, at: end}]\n"))
 	require.NotNil(t, x, "%v", problems)
-	im, err := firmware.Read(data)
+	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	b, err := bench.New(x, &x.Trials[0], im, o)
 	require.NoError(t, err)
@@ -72,7 +73,7 @@ func TestTriggerOfGroup(t *testing.T) {
     expect: [{reads: phase, text: green, at: end}, {never: seconds, frame: 19}]
 `))
 	require.NotNil(t, x, "%v", problems)
-	im, err := firmware.Read(data)
+	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	r, err := bench.Run(t.Context(), x, &x.Trials[0], im)
 	require.NoError(t, err)

@@ -61,7 +61,7 @@ type Change struct {
 }
 
 // Open reads the header of a VCD file (IEEE 1364-2001, section 18). Signals belong to the pins that they are called by, in
-// whatever scope, or to those that names says; a vector called PORTB has the pins PB7 down to PB0.
+// whatever scope, or to those that names says; vectors have the pins that the chip says.
 func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
 	t := &Tape{words: bufio.NewScanner(r), chip: chip, zero: o.Zero, bits: map[string][]int{}, found: make([]bool, len(chip.Pins)),
 		levels: make([]circuit.Drive, len(chip.Pins)), inputs: make([][]Change, len(chip.Pins))}
@@ -79,7 +79,7 @@ func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
 		return nil, err
 	}
 	if !slices.Contains(t.found, true) {
-		return nil, fmt.Errorf("no signal of the capture is called by a pin of the chip (PB0, PORTB …); name them, as in PB0=clk")
+		return nil, fmt.Errorf("no signal of the capture is called by a pin of the %s, as %s is; name them, as in %s=clk", chip.Title, chip.Pins[0].Name, chip.Pins[0].Name)
 	}
 	return t, t.body(t.zero)
 }
@@ -186,26 +186,28 @@ func (t *Tape) pins(name string, width int) []int {
 		return -1
 	}
 	if width == 1 {
-		if base, index, ok := strings.Cut(strings.TrimSuffix(upper, "]"), "["); ok {
-			upper = "P" + strings.TrimPrefix(base, "PORT") + index
-		}
 		if p := one(upper); p >= 0 {
 			return []int{p}
 		}
+		base, index, _ := strings.Cut(strings.TrimSuffix(upper, "]"), "[")
+		if bit, err := strconv.Atoi(index); err == nil {
+			if vector := t.chip.Vectors[base]; bit >= 0 && bit < len(vector) && t.chip.Pins[vector[bit]].Name != "" {
+				return []int{int(vector[bit])}
+			}
+		}
 		return nil
 	}
-	port := strings.TrimPrefix(upper, "PORT")
-	if len(port) == 2 && port[0] == 'P' {
-		port = port[1:]
+	vector := t.chip.Vectors[upper]
+	if vector == nil {
+		return nil
 	}
 	var pins []int
-	any := false
 	for bit := width - 1; bit >= 0; bit-- {
-		pins = append(pins, one(fmt.Sprintf("P%s%d", port, bit)))
-		any = any || pins[len(pins)-1] >= 0
-	}
-	if !any {
-		return nil
+		pin := -1
+		if bit < len(vector) && t.chip.Pins[vector[bit]].Name != "" {
+			pin = int(vector[bit])
+		}
+		pins = append(pins, pin)
 	}
 	return pins
 }

@@ -33,7 +33,7 @@ type Drive struct {
 	Level      Level
 	Strength   Strength
 	Microvolts int32 // of Analog and Resistive
-	Resistance int32 // of Resistive, in ohms
+	Resistance int32 // of Resistive, in ohms; of others where it is not the usual one of their strength
 }
 
 // The drives that occur most.
@@ -78,9 +78,20 @@ func through(microvolts, ohms, supply int64) Drive {
 	return d
 }
 
-// Ohms is the resistance that a drive has at 5 V.
+// Within is a drive of a chip whose outputs, and pull-ups and pull-downs, have some ohms.
+func (d Drive) Within(output, pull int64) Drive {
+	switch {
+	case d.Strength == PushPull && output != PushPull.Ohms():
+		d.Resistance = int32(output)
+	case d.Strength == Pull && pull != Pull.Ohms():
+		d.Resistance = int32(pull)
+	}
+	return d
+}
+
+// Ohms is the resistance that a drive has.
 func (d Drive) Ohms() int64 {
-	if d.Strength == Resistive {
+	if d.Strength == Resistive || d.Resistance != 0 {
 		return int64(d.Resistance)
 	}
 	return d.Strength.Ohms()

@@ -15,6 +15,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 )
 
@@ -140,11 +141,13 @@ trials:
 
 // The examples that parts and expectations declare are valid, and so is the demo course.
 func TestExamples(t *testing.T) {
-	for _, k := range part.Kinds() {
-		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: PB3, cathode: GND}}\n  " + strings.ReplaceAll(k.Example, "\n", "\n  ") +
-			"\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
-		_, problems := exercise.Read(k.Name, []byte(text))
-		assert.Empty(t, problems, k.Name)
+	for _, chip := range machine.Chips() {
+		for _, k := range part.Kinds() {
+			text := "hemble: 1\nname: x\ntitle: x\nchip: {is: " + chip.Name + "}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: net-of-it, cathode: GND}}\n  driven: {part: square-wave, pins: {out: net-of-it}}\n  " +
+				strings.ReplaceAll(exercise.Example(k, chip), "\n", "\n  ") + "\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
+			_, problems := exercise.Read(k.Name, []byte(text))
+			assert.Empty(t, problems, "%s on the %s", k.Name, chip.Title)
+		}
 	}
 	for _, k := range judge.Kinds() {
 		text := fmt.Sprintf(bench, k.Example)

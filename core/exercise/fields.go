@@ -43,7 +43,7 @@ func fields() []spec.Field {
 		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: []spec.Field{
 			{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true, Doc: "the chip's part number, or `none` for a bench whose parts drive each other"},
 			{Name: "board", Kind: spec.Choice, Choices: boardNames(), Doc: "a board's names of the pins, beside the chip's own: " + boardTitles()},
-			{Name: "clock", Kind: spec.Rate, Default: "16MHz", Doc: "its oscillator"},
+			{Name: "clock", Kind: spec.Rate, Doc: "its oscillator; the usual one of the chip where it is not given"},
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
 		{Name: "marks", Kind: spec.Decimal, Doc: "what all marks add up to: checked where it is given"},

@@ -104,11 +104,8 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	if x.Chip == nil && c.Text("is") != noChip {
 		return nil
 	}
-	if x.Clock > 0 && (x.Clock > 20_000_000 || x.Clock < 10_000) {
-		ps.Add(c.At("clock"), "%s is no clock for this chip; it runs at up to 20 MHz", x.Clock)
-	}
-	if x.Supply > 0 && (x.Supply < 1_800_000 || x.Supply > 5_500_000) {
-		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at 1.8 V to 5.5 V", c.Text("supply"))
+	if x.Chip != nil {
+		x.checkChip(c, ps)
 	}
 	if v.Has("characters") {
 		x.characters = readCharacters(v.Get("characters").Node, ps)
@@ -257,11 +254,33 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 			}
 		}
 		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, x.meantPin(e.Value, append(valid, "VCC", "GND")))
-	} else if e.Value == "PC6" && k.Geometry != nil {
-		ps.Add(e.ValueAt, "PC6 is the reset pin; no display can be wired to it")
+	} else if reset := x.Chip.Pins[x.Chip.Reset].Name; e.Value == reset && k.Geometry != nil {
+		ps.Add(e.ValueAt, "%s is the reset pin; no display can be wired to it", reset)
 	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
 	}
+}
+
+// checkChip takes the chip's own clock and supply where none is given, and checks those that are.
+func (x *Exercise) checkChip(c spec.Values, ps *spec.Problems) {
+	e := x.Chip.Electric
+	if c.Get("clock").Pos.Line == 0 {
+		x.Clock = x.Chip.Clock
+	}
+	if c.Get("supply").Pos.Line == 0 {
+		x.Supply = e.Supply
+	}
+	if slowest, fastest := x.Chip.Clocks[0], x.Chip.Clocks[1]; x.Clock > 0 && (x.Clock > fastest || x.Clock < slowest) {
+		ps.Add(c.At("clock"), "%s is no clock for this chip; it runs at up to %s", x.Clock, fastest)
+	}
+	if least, most := e.Supplies[0], e.Supplies[1]; x.Supply > 0 && (x.Supply < least || x.Supply > most) {
+		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at %s to %s", c.Text("supply"), volts(least), volts(most))
+	}
+}
+
+// volts writes a voltage in µV to a tenth.
+func volts(microvolts int64) string {
+	return fmt.Sprintf("%d.%d V", microvolts/1_000_000, microvolts/100_000%10)
 }
 
 // meantPin tells which pin was meant by a name that is none: that of a board, or the nearest.

@@ -7,6 +7,7 @@ import (
 
 	"hemble/core/display"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -88,7 +89,7 @@ func Reference() string {
 		if len(k.Cues) > 0 {
 			fmt.Fprintf(&b, "\nCues: `%s`.\n", strings.Join(k.Cues, "`, `"))
 		}
-		fmt.Fprintf(&b, "\n```yaml\n%s\n```\n", k.Example)
+		fmt.Fprintf(&b, "\n```yaml\n%s\n```\n", Example(k, machine.Usual()))
 	}
 	b.WriteString("\n## Expectations\n\nEach may have, beside what its kind has:\n\n" + spec.Reference(marksFields))
 	for _, k := range judge.Kinds() {

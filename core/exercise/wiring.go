@@ -28,7 +28,7 @@ func (x *Exercise) rewired(text []byte, ps *spec.Problems) *Exercise {
 		return out
 	}
 	if len(doc.Content) == 0 || doc.Content[0].Kind != yaml.MappingNode {
-		ps.Add(spec.Pos{Line: 1, Col: 1}, "a wiring is a mapping of parts, each with its pins: gauge: {a: PC0, b: PC1}")
+		ps.Add(spec.Pos{Line: 1, Col: 1}, "a wiring is a mapping of parts, each with its pins: gauge: {a: PIN, b: PIN}")
 		return out
 	}
 	root := doc.Content[0]
@@ -48,7 +48,7 @@ func (x *Exercise) rewired(text []byte, ps *spec.Problems) *Exercise {
 			ps.Add(spec.Where(name), "the wiring of %q is given by the exercise", p.Name)
 			continue
 		case pins.Kind != yaml.MappingNode:
-			ps.Add(spec.Where(pins), "the pins of %q are a mapping, such as {a: PC0, b: PC1}", p.Name)
+			ps.Add(spec.Where(pins), "the pins of %q are a mapping, such as {a: PIN, b: PIN}", p.Name)
 			continue
 		}
 		at[p] = spec.Where(name)

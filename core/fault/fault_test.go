@@ -14,6 +14,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/core/reel"
 	"hemble/demo"
 )
@@ -23,7 +24,7 @@ func run(t *testing.T, name, file string) (*exercise.Exercise, *reel.Reel) {
 	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
 	x, _ := exercise.Read("x", e.Text)
-	im, err := firmware.Read(data)
+	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	r, err := bench.Run(t.Context(), x, &x.Trials[0], im)
 	require.NoError(t, err)

@@ -9,20 +9,12 @@ import (
 	"io"
 )
 
-// Where avr-ld puts the memories in its one address space (avr-libc manual, "Memory Sections").
-const (
-	elfData   = 0x800000
-	elfEEPROM = 0x810000
-	elfFuses  = 0x820000
-	elfLocks  = 0x830000
-)
-
 // MachineAVR is e_machine of AVR ELF files (EM_AVR).
 const MachineAVR = uint16(elf.EM_AVR)
 
 // readELF reads an executable ELF file: its loadable segments at their load addresses, its symbols
 // and its DWARF.
-func readELF(file []byte) (im *Image, err error) {
+func readELF(file []byte, layout Layout) (im *Image, err error) {
 	defer func() { // debug/elf and debug/dwarf may panic on damaged input
 		if r := recover(); r != nil {
 			im, err = nil, fmt.Errorf("damaged ELF file: %v", r)
@@ -56,15 +48,14 @@ func readELF(file []byte) (im *Image, err error) {
 			return nil, fmt.Errorf("damaged ELF file: its segments announce more bytes than the file has")
 		}
 		data := file[p.Off : p.Off+p.Filesz]
-		switch at := uint32(p.Paddr); {
-		case p.Paddr >= elfLocks:
-		case at >= elfFuses:
+		switch r := layout.at(p.Paddr); r.Kind {
+		case Fuses:
 			im.Fuses = bytes.Clone(data[:min(len(data), 3)])
-		case at >= elfEEPROM:
-			eeprom.add(at-elfEEPROM, data)
-		case at >= elfData: // initial RAM contents have their load address in flash
-		default:
-			flash.add(at, data)
+		case EEPROM:
+			eeprom.add(r.address(p.Paddr), data)
+		case Flash:
+			flash.add(r.address(p.Paddr), data)
+		case RAM, Ignored: // initial RAM contents have their load address in flash
 		}
 	}
 	if im.Flash, err = flash.sorted(); err != nil {
@@ -73,10 +64,10 @@ func readELF(file []byte) (im *Image, err error) {
 	if im.EEPROM, err = eeprom.sorted(); err != nil {
 		return nil, err
 	}
-	if im.Flash = trimErased(im.Flash); len(im.Flash) == 0 {
+	if im.Flash = trimErased(im.Flash, layout.Erased); len(im.Flash) == 0 {
 		return nil, fmt.Errorf("the file programs no byte of flash")
 	}
-	im.Symbols = symbols(f)
+	im.Symbols = symbols(f, layout)
 	if im.debug, err = readDebug(f); err == nil { // a program may have both: its libraries have the other kind
 		im.stabs, err = readStabs(f)
 	}
@@ -146,7 +137,7 @@ func checkSections(file []byte) error {
 }
 
 // symbols reads the table of symbols. debug/elf would copy each name however long it is.
-func symbols(f *elf.File) []Symbol {
+func symbols(f *elf.File, layout Layout) []Symbol {
 	table := f.SectionByType(elf.SHT_SYMTAB)
 	if table == nil || int(table.Link) >= len(f.Sections) { // stripped: the firmware runs all the same
 		return nil
@@ -169,7 +160,8 @@ func symbols(f *elf.File) []Symbol {
 		if f.Class == elf.ELFCLASS64 {
 			kind, value, size = elf.ST_TYPE(data[4]), f.ByteOrder.Uint64(data[8:]), f.ByteOrder.Uint64(data[16:])
 		}
-		if value >= elfEEPROM || kind == elf.STT_FILE || kind == elf.STT_SECTION || uint64(name) >= uint64(len(names)) {
+		r := layout.at(value)
+		if r.Kind != Flash && r.Kind != RAM || kind == elf.STT_FILE || kind == elf.STT_SECTION || uint64(name) >= uint64(len(names)) {
 			continue
 		}
 		text := names[name:min(uint64(name)+maxName, uint64(len(names)))]
@@ -177,9 +169,9 @@ func symbols(f *elf.File) []Symbol {
 		if end <= 0 || bytes.HasPrefix(text, []byte(".L")) {
 			continue
 		}
-		symbol := Symbol{Name: string(text[:end]), Address: uint32(value), Size: uint32(size), IsData: kind == elf.STT_OBJECT}
-		if value >= elfData {
-			symbol.Space, symbol.Address = Data, symbol.Address-elfData
+		symbol := Symbol{Name: string(text[:end]), Address: r.address(value), Size: uint32(size), IsData: kind == elf.STT_OBJECT}
+		if r.Kind == RAM {
+			symbol.Space = Data
 		}
 		out = append(out, symbol)
 	}

@@ -24,20 +24,20 @@ func record(kind byte, address uint16, data ...byte) string {
 const end = ":00000001FF\n"
 
 func TestHex(t *testing.T) {
-	im, err := Read([]byte(record(0, 0x10, 1, 2, 3, 4) + record(0, 0x14, 5) + strings.ToLower(record(0, 0, 9, 8)) + end))
+	im, err := Read([]byte(record(0, 0x10, 1, 2, 3, 4)+record(0, 0x14, 5)+strings.ToLower(record(0, 0, 9, 8))+end), AVR)
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0, []byte{9, 8}}, {0x10, []byte{1, 2, 3, 4, 5}}}, im.Flash)
 
-	im, err = Read([]byte(strings.ReplaceAll(record(2, 0, 0x01, 0x00)+record(0, 4, 1)+record(4, 0, 0, 1)+record(0, 0, 2)+record(3, 0, 0, 0, 0, 0)+record(5, 0, 0, 0, 0, 0)+end, "\n", "\r\n")))
+	im, err = Read([]byte(strings.ReplaceAll(record(2, 0, 0x01, 0x00)+record(0, 4, 1)+record(4, 0, 0, 1)+record(0, 0, 2)+record(3, 0, 0, 0, 0, 0)+record(5, 0, 0, 0, 0, 0)+end, "\n", "\r\n")), AVR)
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0x1004, []byte{1}}, {0x10000, []byte{2}}}, im.Flash, "segment and linear addresses, start records passed over")
 
 	erased := bytes.Repeat([]byte{0xff}, 32)
-	im, err = Read([]byte(record(0, 0, 1, 2) + record(0, 2, erased...) + end))
+	im, err = Read([]byte(record(0, 0, 1, 2)+record(0, 2, erased...)+end), AVR)
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0, []byte{1, 2}}}, im.Flash, "a dump's erased end was never programmed")
 	anode := bytes.Repeat([]byte{0xc0, 0xf9, 0xa4, 0xb0, 0x99}, 4)
-	im, err = Read([]byte(record(0, 0, anode...) + end))
+	im, err = Read([]byte(record(0, 0, anode...)+end), AVR)
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0, anode}}, im.Flash, "a table of large bytes at the end is kept")
 }
@@ -60,11 +60,11 @@ func TestHexProblems(t *testing.T) {
 		good + "x\n" + end:                  "line 2: a record starts with ':'",
 		record(6, 0) + end:                  "line 1: record type 06 does not exist",
 		record(4, 0, 1) + end:               "line 1: an address record has 1 data bytes",
-		record(4, 0, 0xff, 0) + good + end:  "line 2: address 0xFF000000 is beyond",
+		record(4, 0, 0xff, 0) + good + end:  "line 2: address 0xFF000000 is in no memory",
 		"\x7fELF\x01":                       "damaged ELF file",
 		strings.Repeat("x", MaxFile) + "yz": "no firmware needs more",
 	} {
-		_, err := Read([]byte(text))
+		_, err := Read([]byte(text), AVR)
 		if assert.Error(t, err, "%.40q", text) {
 			assert.Contains(t, err.Error(), want, "%.40q", text)
 		}
@@ -76,11 +76,11 @@ const demoELF = "../../demo/course/chamber-gauge/firmware/haq-interrupts.elf"
 func TestELF(t *testing.T) {
 	file, err := os.ReadFile(demoELF)
 	require.NoError(t, err)
-	im, err := Read(file)
+	im, err := Read(file, AVR)
 	require.NoError(t, err)
 	hexFile, err := os.ReadFile(strings.TrimSuffix(demoELF, ".elf") + ".hex")
 	require.NoError(t, err)
-	fromHex, err := Read(hexFile)
+	fromHex, err := Read(hexFile, AVR)
 	require.NoError(t, err)
 	assert.Equal(t, fromHex.Flash, im.Flash, "both formats program the same bytes")
 	assert.Equal(t, fromHex.Hash(), im.Hash())
@@ -93,17 +93,17 @@ func TestELF(t *testing.T) {
 	assert.False(t, ok)
 
 	for cut := 0; cut < len(file); cut += 97 {
-		if im, err := Read(file[:cut]); err == nil {
+		if im, err := Read(file[:cut], AVR); err == nil {
 			assert.NotEmpty(t, im.Flash) // only the tail with symbols or debug information is missing
 		}
 	}
 	object := bytes.Clone(file)
 	object[16] = 1
-	_, err = Read(object)
+	_, err = Read(object, AVR)
 	assert.ErrorContains(t, err, "object file")
 	other := bytes.Clone(file)
 	other[18] = 40 // EM_ARM
-	im, err = Read(other)
+	im, err = Read(other, AVR)
 	require.NoError(t, err)
 	assert.NotEqual(t, MachineAVR, im.Machine)
 }
@@ -112,7 +112,7 @@ func FuzzHex(f *testing.F) {
 	f.Add([]byte(record(0, 0, 1, 2, 3) + record(4, 0, 0, 1) + end))
 	f.Add([]byte(":\r\n:00"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		im, err := readHex(data)
+		im, err := readHex(data, AVR)
 		if err == nil && im.Size() == 0 {
 			t.Fatal("an image without bytes")
 		}
@@ -124,7 +124,7 @@ func FuzzELF(f *testing.F) {
 	require.NoError(f, err)
 	f.Add(file)
 	f.Fuzz(func(t *testing.T, data []byte) {
-		im, err := readELF(data)
+		im, err := readELF(data, AVR)
 		if err != nil {
 			return
 		}

@@ -14,13 +14,12 @@ const (
 	recordSegmentStart   = 3
 	recordLinearAddress  = 4
 	recordLinearStart    = 5
-	maxHexAddress        = 0x1000000 // the largest AVR has 256 KB; a bound against absurd files
 	lastRecordNotes      = "the file ends without its end record (:00000001FF); it may be cut off"
 )
 
 // readHex reads Intel HEX. Errors name the line.
-func readHex(file []byte) (*Image, error) {
-	var flash layer
+func readHex(file []byte, layout Layout) (*Image, error) {
+	var flash, eeprom layer
 	base, line, ended := uint32(0), 0, false
 	for rest := bytes.TrimPrefix(file, []byte("\ufeff")); len(rest) > 0; {
 		line++
@@ -49,10 +48,14 @@ func readHex(file []byte) (*Image, error) {
 		case recordData:
 			offset := uint32(record[1])<<8 | uint32(record[2])
 			address := base + offset
-			if address+uint32(len(data)) > maxHexAddress {
-				return nil, fmt.Errorf("line %d: address 0x%X is beyond any chip of this family", line, address)
+			switch r := layout.at(uint64(address)); {
+			case r.Kind == Flash:
+				flash.add(r.address(uint64(address)), data)
+			case r.Kind == EEPROM:
+				eeprom.add(r.address(uint64(address)), data)
+			default:
+				return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line, address)
 			}
-			flash.add(address, data)
 		case recordEnd:
 			ended = true
 		case recordSegmentAddress, recordLinearAddress:
@@ -63,7 +66,7 @@ func readHex(file []byte) (*Image, error) {
 			if base = value << 4; kind == recordLinearAddress {
 				base = value << 16
 			}
-		case recordSegmentStart, recordLinearStart: // where a PC would start; an AVR starts at its reset vector
+		case recordSegmentStart, recordLinearStart: // where a debugger would start; a chip starts by itself
 		default:
 			return nil, fmt.Errorf("line %d: record type %02X does not exist", line, kind)
 		}
@@ -75,11 +78,15 @@ func readHex(file []byte) (*Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	segments = trimErased(segments)
+	kept, err := eeprom.sorted()
+	if err != nil {
+		return nil, err
+	}
+	segments = trimErased(segments, layout.Erased)
 	if len(segments) == 0 {
 		return nil, fmt.Errorf("the file programs no byte of flash")
 	}
-	return &Image{Format: "hex", Flash: segments}, nil
+	return &Image{Format: "hex", Flash: segments, EEPROM: kept}, nil
 }
 
 // parseRecord gives the bytes of one line: count, address (2), type, data, checksum.

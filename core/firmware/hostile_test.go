@@ -126,7 +126,7 @@ func TestHostileELF(t *testing.T) {
 			var before, after runtime.MemStats
 			runtime.ReadMemStats(&before)
 			began := time.Now()
-			im, err := Read(c.file)
+			im, err := Read(c.file, AVR)
 			if err == nil {
 				im.Line(0)
 				im.Calls(2)
@@ -146,10 +146,10 @@ func TestHostileELF(t *testing.T) {
 	}
 	long := writeELF(flash, section{".text", elf.SHT_PROGBITS, 0, 0, nil})
 	binary.LittleEndian.PutUint16(long[48:], 0) // as with more than 65279 sections: their number stands elsewhere
-	_, err := Read(long)
+	_, err := Read(long, AVR)
 	assert.ErrorContains(t, err, "sections")
 	names := writeELF(flash, section{strings.Repeat("n", 70_000), elf.SHT_PROGBITS, 0, 0, nil})
-	_, err = Read(names)
+	_, err = Read(names, AVR)
 	assert.ErrorContains(t, err, "the names of its sections")
 }
 
@@ -157,7 +157,7 @@ func TestHostileELF(t *testing.T) {
 func FuzzStabs(f *testing.F) {
 	f.Add([]byte("\x01\x00\x00\x00\x64\x00\x00\x00\x00\x01\x00\x00\x01\x00\x00\x00\x24\x00\x00\x00\x00\x01\x00\x00\x00\x00\x00\x00\x44\x00\x05\x00\x02\x00\x00\x00"), []byte("\x00main.c\x00"))
 	f.Fuzz(func(t *testing.T, entries, names []byte) {
-		im, err := Read(writeELF([]Segment{{0, []byte{1, 2, 3, 4}}}, section{".stab", elf.SHT_PROGBITS, 0, 0, entries}, section{".stabstr", elf.SHT_STRTAB, 0, 0, append(names, 0)}))
+		im, err := Read(writeELF([]Segment{{0, []byte{1, 2, 3, 4}}}, section{".stab", elf.SHT_PROGBITS, 0, 0, entries}, section{".stabstr", elf.SHT_STRTAB, 0, 0, append(names, 0)}), AVR)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -210,7 +210,7 @@ func FuzzRoundTrip(f *testing.F) {
 			}
 		}
 		for format, file := range map[string][]byte{"hex": []byte(text.String() + end), "elf": writeELF(pieces)} {
-			im, err := Read(file)
+			im, err := Read(file, AVR)
 			if segments == nil {
 				require.ErrorContains(t, err, "programs no byte", format)
 				continue

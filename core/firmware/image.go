@@ -40,7 +40,7 @@ func (s Segment) End() uint32 { return s.Address + uint32(len(s.Data)) }
 // Space tells which memory a symbol lives in.
 type Space uint8
 
-// The spaces of an AVR ELF file.
+// The spaces: program memory, and that of variables.
 const (
 	Code Space = iota
 	Data
@@ -113,8 +113,8 @@ func (im *Image) Symbol(name string) (Symbol, bool) {
 	return Symbol{}, false
 }
 
-// Read takes a firmware file of any known format, told apart by its first bytes.
-func Read(file []byte) (*Image, error) {
+// Read takes a firmware file of any known format, told apart by its first bytes, for a chip with some layout of memories.
+func Read(file []byte, layout Layout) (*Image, error) {
 	if len(file) > MaxFile {
 		return nil, fmt.Errorf("the file has %d bytes; no firmware needs more than %d", len(file), MaxFile)
 	}
@@ -123,9 +123,9 @@ func Read(file []byte) (*Image, error) {
 	case len(trimmed) == 0:
 		return nil, fmt.Errorf("the file is empty")
 	case bytes.HasPrefix(file, []byte("\x7fELF")):
-		return readELF(file)
+		return readELF(file, layout)
 	case trimmed[0] == ':':
-		return readHex(file)
+		return readHex(file, layout)
 	}
 	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') nor ELF (it starts with \\x7fELF); the file starts with %q", file[:min(len(file), 8)])
 }
@@ -164,18 +164,18 @@ func (l *layer) sorted() ([]Segment, error) {
 	return out, nil
 }
 
-// erasedTail is how many 0xFF bytes at the end of a file are taken as never programmed: a dump of
+// erasedTail is how many erased bytes at the end of a file are taken as never programmed: a dump of
 // a whole chip ends in them, a program does not.
 const erasedTail = 16
 
-func trimErased(segments []Segment) []Segment {
+func trimErased(segments []Segment, erased byte) []Segment {
 	n := len(segments)
 	if n == 0 {
 		return segments
 	}
 	last := &segments[n-1]
 	kept := last.Data
-	for len(kept) > 0 && kept[len(kept)-1] == 0xff {
+	for len(kept) > 0 && kept[len(kept)-1] == erased {
 		kept = kept[:len(kept)-1]
 	}
 	if len(last.Data)-len(kept) < erasedTail {

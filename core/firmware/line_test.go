@@ -30,7 +30,7 @@ func ownLine(t *testing.T, kind string) {
 	require.NoError(t, err, "%s", message)
 	file, err := os.ReadFile(filepath.Join(dir, "wait.elf"))
 	require.NoError(t, err)
-	im, err := firmware.Read(file)
+	im, err := firmware.Read(file, firmware.AVR)
 	require.NoError(t, err)
 	main, ok := im.Symbol("main")
 	require.True(t, ok)

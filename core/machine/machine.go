@@ -30,12 +30,12 @@ type Change struct {
 	Drive circuit.Drive
 }
 
-// Edge is a change of outputs of one port of eight pins between low and high.
+// Edge is a change of some outputs between low and high, of up to 32 pins from one on.
 type Edge struct {
 	At     clock.Time
-	Port   uint8 // its first pin over 8
-	Pins   uint8 // a set bit for each that changed
-	Levels uint8 // of those
+	From   Pin
+	Pins   uint32 // a set bit for each that changed: bit 0 is From
+	Levels uint32 // of those
 	Place  Place
 }
 
@@ -68,9 +68,6 @@ type Config struct {
 	Followed []Pin
 	Follow   func([]Edge)
 }
-
-// Terminal is the name of the port that a terminal hangs on.
-const Terminal = "USART0"
 
 // Byte is a byte that left a serial port, at the end of its stop bit.
 type Byte struct {
@@ -153,40 +150,72 @@ type Stop struct {
 	PC     uint32     `json:"pc"`
 }
 
-// Chip describes one chip for people and for the circuit, as data.
+// Chip describes one chip for people and for the circuit, as data: nothing outside its own package knows a port, a register, or
+// a voltage of it.
 type Chip struct {
-	Name      string // the word in exercise files
-	Title     string
-	Source    string // the documents its model follows
-	Clock     clock.Rate
-	Pins      []PinInfo
-	Supply    []Rail       // pins of the package that are no ports
-	Crystal   [2]string    // pins that an external crystal takes
-	Inside    []clock.Rate // rates of its own oscillator, which need no crystal
-	Flash     int          // bytes
-	SRAM      int
-	Data      int // where it begins
-	EEPROM    int
-	Reference int64           // µV of its converter's own reference; 0 for none
-	Models    []string        // peripherals modelled
-	Leaves    []string        // peripherals not modelled yet
-	Notes     []finding.Entry // what it may report of a program
-	New       func(Config) Machine
-	Machine   uint16 // ELF e_machine
-	Limits    Limits
-	// Callers gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
+	Name    string // the word in exercise files
+	Title   string
+	Source  string // the documents its model follows
+	Usual   bool   // it is meant where nobody names a chip
+	Clock   clock.Rate
+	Clocks  [2]clock.Rate // the slowest and the fastest it runs at
+	Inside  []clock.Rate  // rates of its own oscillator, which need no crystal
+	Crystal [2]string     // pins that an external crystal takes
+
+	Pins     []PinInfo
+	Vectors  map[string][]Pin // pins that captures have under one name, in capitals, bit 0 first
+	Reset    Pin              // pulled low it resets the chip
+	Supplies []Rail           // pins of the package that are no ports
+	Serial   []SerialPort
+	Electric Electric
+	Limits   Limits
+
+	Flash      int // bytes
+	SRAM       int
+	Data       int // where it begins
+	EEPROM     int
+	Reference  int64           // µV of its converter's own reference; 0 for none
+	Firmware   firmware.Layout // where a file's addresses belong
+	Machine    uint16          // ELF e_machine
+	Toolchain  Toolchain       // what builds source for it
+	Models     []string        // peripherals modelled
+	Unmodelled []string        // peripherals not modelled yet
+	Notes      []finding.Entry // what it may report of a program
+
+	New func(Config) Machine
+	// ReturnAddresses gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
 	// top on.
-	Callers func(im *firmware.Image, stack []uint8) []uint32
-	// Shape gives an instruction without what differs where the same routine stands at another place, and its size in
-	// bytes.
-	Shape func(im *firmware.Image, address uint32) (shape uint32, size uint32)
+	ReturnAddresses func(im *firmware.Image, stack []uint8) []uint32
+	// Normalise gives an instruction without what differs where the same code stands at another place, and its size in bytes.
+	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
+}
+
+// SerialPort is a serial port of a chip, by the name that its bytes are told with.
+type SerialPort struct {
+	Name              string
+	Receive, Transmit Pin
+}
+
+// Electric are the electrical facts of a chip's pins and supply.
+type Electric struct {
+	Supply   int64    // µV, the usual one
+	Supplies [2]int64 // µV, the least and the most
+	Drive    int64    // Ω of an output
+	Pull     int64    // Ω of a pull-up or pull-down of its own
+}
+
+// Toolchain is what builds source for a chip. A zero one is for chips that take built firmware only.
+type Toolchain struct {
+	Compiler string // the Debian package's command
+	Device   string // as the compiler calls the chip
+	Variant  string // the folder of pin names of programs with setup() and loop()
 }
 
 // Limits are the currents in nA that a chip bears.
 type Limits struct {
-	Pin        int64   // one pin
-	Give, Take []Group // groups of pins together, out of and into them
-	Chip       int64   // all pins together
+	Pin          int64   // one pin
+	Source, Sink []Group // groups of pins together, out of and into them
+	Chip         int64   // all pins together
 }
 
 // Group is some pins that share a limit in nA.
@@ -199,7 +228,7 @@ type Group struct {
 // PinInfo is one pin of a chip.
 type PinInfo struct {
 	Name    string
-	Package int // DIP pin number
+	Package int // pin number of the package; 0 for none
 	Also    []string
 }
 
@@ -212,6 +241,24 @@ type Rail struct {
 
 // Crystals tells whether a clock of this rate comes from a crystal at the chip's pins.
 func (c *Chip) Crystals(r clock.Rate) bool { return !slices.Contains(c.Inside, r) }
+
+// Usual is the chip that is meant where nobody names one: examples and commands take it.
+func Usual() *Chip {
+	for _, c := range Chips() {
+		if c.Usual {
+			return c
+		}
+	}
+	return nil
+}
+
+// Terminal is the serial port whose bytes a reel keeps as text: the first one; "" where there is none.
+func (c *Chip) Terminal() string {
+	if len(c.Serial) == 0 {
+		return ""
+	}
+	return c.Serial[0].Name
+}
 
 // Pin finds a pin by its port name.
 func (c *Chip) Pin(name string) (Pin, bool) {

@@ -13,6 +13,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/judge"
+	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/demo"
@@ -24,7 +25,7 @@ func captured(t *testing.T, name, file string, trial int, edit func(string) stri
 	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
 	x, _ := exercise.Read("exercise.yaml", e.Text)
-	im, err := firmware.Read(data)
+	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	var vcd bytes.Buffer
 	watcher := render.NewNetVCD(&vcd, x.Name, x.Parts)

@@ -18,6 +18,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/demo"
 )
 
@@ -59,7 +60,7 @@ func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exerci
 				x.Trials = append(x.Trials, first)
 			}
 			if len(files) < n {
-				im, err := firmware.Read(e.Files[round%len(e.Files)].Data)
+				im, err := firmware.Read(e.Files[round%len(e.Files)].Data, avr.Memories)
 				require.NoError(t, err)
 				exercises, files = append(exercises, x), append(files, hexFile(im, len(files)))
 			}

@@ -10,6 +10,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/core/sheet"
 	"hemble/demo"
 )
@@ -24,7 +25,7 @@ func BenchmarkJudging(b *testing.B) {
 		for _, e := range course {
 			x, _ := exercise.Read("exercise.yaml", e.Text)
 			for _, f := range e.Files {
-				im, err := firmware.Read(f.Data)
+				im, err := firmware.Read(f.Data, avr.Memories)
 				require.NoError(b, err)
 				var runs []*outcome
 				var stepping time.Duration

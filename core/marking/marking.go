@@ -186,7 +186,7 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 		}
 		return nil, nil
 	}
-	im, err := firmware.Read(file)
+	im, err := firmware.Read(file, x.Chip.Firmware)
 	if err != nil {
 		return nil, err
 	}
@@ -274,7 +274,7 @@ func source(x *exercise.Exercise, im *firmware.Image, p machine.Place) *firmware
 	if im == nil {
 		return nil
 	}
-	if line, ok := im.Own(p.PC, x.Chip.Callers(im, p.Stack[:])); ok {
+	if line, ok := im.Own(p.PC, x.Chip.ReturnAddresses(im, p.Stack[:])); ok {
 		return &line
 	}
 	return nil

@@ -17,6 +17,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/demo"
@@ -114,9 +115,9 @@ func TestFirmwareIsCurrent(t *testing.T) {
 		require.NoError(t, err)
 		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1), ".c") + ".elf")
 		require.NoError(t, err)
-		a, err := firmware.Read(built)
+		a, err := firmware.Read(built, avr.Memories)
 		require.NoError(t, err)
-		b, err := firmware.Read(committed)
+		b, err := firmware.Read(committed, avr.Memories)
 		require.NoError(t, err)
 		assert.Equal(t, b.Hash(), a.Hash(), "%s: run `make firmware`", source)
 	}

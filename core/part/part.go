@@ -28,7 +28,7 @@ type Kind struct {
 	Settings []spec.Field
 	Pins     []spec.Key // its terminals, in the order that Part uses
 	Cues     []string   // verbs of cues it takes
-	Example  string     // as it stands under bench:
+	Example  string     // as it stands under bench:, with <1>, <2>, <TXD> … for pins of whatever chip (exercise.Example)
 
 	// Check finds what is wrong with settings and pins beyond their types; may be nil.
 	Check func(Built) []spec.Problem

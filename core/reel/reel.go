@@ -20,7 +20,7 @@ type Reel struct {
 	Notes    []machine.Note   `json:"notes,omitempty"`
 	Counters machine.Counters `json:"counters"`
 	Program  *Program         `json:"program,omitempty"`  // nil on a bench without a chip
-	Serial   string           `json:"serial,omitempty"`   // what the USART sent, at most MaxSerial bytes
+	Serial   string           `json:"serial,omitempty"`   // what the first serial port sent, at most MaxSerial bytes
 	Log      []Entry          `json:"log,omitempty"`      // what went over buses, at most MaxLog entries of each
 	Unlogged int              `json:"unlogged,omitempty"` // how many entries came beyond those
 }

@@ -113,7 +113,7 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Shared {
 func disassemble(chip *machine.Chip, im *firmware.Image) (out []instruction) {
 	for _, s := range im.Flash {
 		for a := s.Address; a+2 <= s.End(); {
-			shape, size := chip.Shape(im, a)
+			shape, size := chip.Normalise(im, a)
 			if im.Word(a) != 0xffff {
 				line, ok := im.Line(a)
 				out = append(out, instruction{a, shape, ok && line.System})

@@ -9,6 +9,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/avr"
 	"hemble/core/routine"
 	"hemble/demo"
 )
@@ -21,7 +22,7 @@ func images(t *testing.T, names ...string) (out []*firmware.Image) {
 		}
 		_, data, err := demo.Pick("chamber-gauge", name)
 		require.NoError(t, err)
-		im, err := firmware.Read(data)
+		im, err := firmware.Read(data, avr.Memories)
 		require.NoError(t, err)
 		out = append(out, im)
 	}

@@ -24,7 +24,7 @@ func legs(x *exercise.Exercise) []leg {
 			at[p.Package] = leg{p.Package, p.Name, p.Name, used[p.Name]}
 		}
 	}
-	for _, r := range x.Chip.Supply {
+	for _, r := range x.Chip.Supplies {
 		at[r.Package] = leg{r.Package, r.Name, r.Net, r.Net != ""}
 	}
 	for i := 1; i <= len(at); i++ {

@@ -11,6 +11,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/schematic"
 	"hemble/demo"
@@ -26,7 +27,7 @@ func read(t *testing.T, text string) *exercise.Exercise {
 func TestEveryPart(t *testing.T) {
 	for _, k := range part.Kinds() {
 		t.Run(k.Name, func(t *testing.T) {
-			x := read(t, "hemble: 1\nname: x\ntitle: a <b> & \"c\"\nchip: {is: atmega328p}\nbench:\n  "+strings.ReplaceAll(k.Example, "\n", "\n  ")+"\ntrials: [{name: x, length: 1s, expect: []}]\n")
+			x := read(t, "hemble: 1\nname: x\ntitle: a <b> & \"c\"\nchip: {is: atmega328p}\nbench:\n  "+strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n", "\n  ")+"\ntrials: [{name: x, length: 1s, expect: []}]\n")
 			d := schematic.Draw(x)
 			drawn := map[string]int{}
 			for _, s := range d.Texts {

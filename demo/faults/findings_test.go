@@ -24,6 +24,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/firmware"
+	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 )
@@ -130,7 +131,7 @@ func built(t testing.TB, b *build.Builder, x *exercise.Exercise, faults []change
 		}
 		require.NoError(t, s.Add(filepath.Base(path), data))
 	}
-	r, err := b.Build(context.Background(), s, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
+	r, err := b.Build(context.Background(), s, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
 	require.NoError(t, err)
 	require.False(t, r.Failed(), "%v", r.Messages)
 	return r.ELF
@@ -162,11 +163,11 @@ func TestPrebuilt(t *testing.T) {
 	random := rand.New(rand.NewPCG(3, 4))
 	for range 6 {
 		c := all[random.IntN(len(all))]
-		now, err := firmware.Read(built(t, b, c.read(t), []change{c}))
+		now, err := firmware.Read(built(t, b, c.read(t), []change{c}), avr.Memories)
 		require.NoError(t, err)
 		data, err := os.ReadFile(c.prebuilt())
 		require.NoError(t, err)
-		before, err := firmware.Read(data)
+		before, err := firmware.Read(data, avr.Memories)
 		require.NoError(t, err)
 		if now.Hash() != before.Hash() { // another compiler: what it does is judged by the findings
 			t.Logf("%s is built otherwise here", c.prebuilt())

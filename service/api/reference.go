@@ -6,6 +6,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/spec"
 	"hemble/render"
@@ -26,7 +27,7 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	}
 	out := &wire.Reference{}
 	for _, k := range part.Kinds() {
-		p := wire.ReferencePart{Name: k.Name, Title: k.Title, Doc: k.Doc, Picture: pictures[k.Name], Example: k.Example, Settings: options(k.Settings)}
+		p := wire.ReferencePart{Name: k.Name, Title: k.Title, Doc: k.Doc, Picture: pictures[k.Name], Example: exercise.Example(k, machine.Usual()), Settings: options(k.Settings)}
 		for _, pin := range k.Pins {
 			doc := pin.Doc
 			if pin.Optional {

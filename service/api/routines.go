@@ -41,7 +41,7 @@ func (a *API) routines(r *request) (any, error) {
 		if ext := strings.ToLower(path.Ext(f.Path)); ext != ".elf" && ext != ".hex" {
 			continue
 		}
-		if im, err := firmware.Read(f.Data); err == nil {
+		if im, err := firmware.Read(f.Data, x.Chip.Firmware); err == nil {
 			known = append(known, im)
 		}
 	}

@@ -146,7 +146,7 @@ func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exerci
 	if err != nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
-	return d.Builder.With(libraries...).Build(ctx, source, build.Target{Chip: x.Chip.Name, Clock: int64(x.Clock)})
+	return d.Builder.With(libraries...).Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
 }
 
 // classLibraries unpacks the libraries of a class where they are not yet, and gives the folders that hold them.
@@ -262,7 +262,7 @@ func (w *work) image() (*firmware.Image, error) {
 	if w.exercise.Chip == nil {
 		return nil, nil
 	}
-	im, err := firmware.Read(w.file)
+	im, err := firmware.Read(w.file, w.exercise.Chip.Firmware)
 	if err != nil {
 		return nil, store.ErrNotFound
 	}
@@ -319,7 +319,7 @@ func (d *Desk) Window(ctx context.Context, submission string, job int64, trial i
 		if im == nil {
 			return ""
 		}
-		if line, ok := im.Own(p.PC, w.exercise.Chip.Callers(im, p.Stack[:])); ok {
+		if line, ok := im.Own(p.PC, w.exercise.Chip.ReturnAddresses(im, p.Stack[:])); ok {
 			return fmt.Sprintf("%s:%d", line.File, line.Line)
 		}
 		return fmt.Sprintf("0x%04X", p.PC)
@@ -379,7 +379,7 @@ func (d *Desk) Image(ctx context.Context, submission string) (*firmware.Image, e
 	if w.refused != nil || w.exercise.Chip == nil {
 		return nil, nil
 	}
-	im, err := firmware.Read(w.file)
+	im, err := firmware.Read(w.file, w.exercise.Chip.Firmware)
 	if err != nil {
 		return nil, nil
 	}

@@ -17,12 +17,21 @@ const (
 	bitADIE  = 1 << 3
 
 	bitADLAR = 1 << 5
-
-	vectorADC = 21
+	bitMUX5  = 1 << 3 // of ADCSRB
 
 	bandgap     = 1_100_000 // µV, V_BG typical
+	bandgap2    = 2_560_000 // µV, of those chips that have a second one
 	temperature = 314_000   // µV of the temperature sensor at 25 °C (table 24-2)
 )
+
+// analogLayout is where the converter's channels and the comparator's inputs are.
+type analogLayout struct {
+	channels   []pinAt         // by number
+	special    map[uint8]int64 // µV of those that are inside, by MUX
+	high       bool            // ADCSRB has MUX5: a sixth bit of the channel
+	double     bool            // REFS 10 and 11 are the two own references; otherwise 10 is reserved
+	ain0, ain1 pinAt
+}
 
 // Sources that may trigger a conversion, ADTS2:0 (table 24-6).
 const (
@@ -45,20 +54,27 @@ type adc struct {
 	sampled bool
 	began   int64 // cycle of the conversion's first ADC clock
 	long    bool  // it is a first one
-	mux     uint8 // ADMUX as it stood when the conversion began
+	mux     uint8 // ADMUX as it stood when the conversion began ...
+	mux5    bool  // ... and MUX5
 	held    uint16
 	result  uint16
 	locked  bool // ADCL was read and ADCH not yet
 }
 
-func init() {
-	define(regADMUX, "ADMUX", nil, nil)
-	define(regADCSRB, "ADCSRB", nil, func(m *Machine, a uint16, v uint8) {
-		m.data[a] = v & 0x47
+func (v *Variant) defineADC() {
+	v.acknowledged[v.vectors.adc] = func(m *Machine) {
+		m.data[regADCSRA] &^= bitADIF
+		m.adc.requests(m)
+	}
+	v.define(regADMUX, "ADMUX", nil, nil)
+	v.define(regADCSRB, "ADCSRB", nil, func(m *Machine, a uint16, v uint8) {
+		if m.data[a] = v & 0x47; m.v.analog.high {
+			m.data[a] |= v & bitMUX5
+		}
 		m.comparator.update(m, m.cycle)
 		m.adc.listen(m)
 	})
-	define(regADCSRA, "ADCSRA", nil, func(m *Machine, a uint16, v uint8) {
+	v.define(regADCSRA, "ADCSRA", nil, func(m *Machine, a uint16, v uint8) {
 		c := &m.adc
 		old := m.data[a]
 		m.data[a] = v&^(bitADIF|bitADSC) | old&bitADIF&^v | old&bitADSC
@@ -66,7 +82,7 @@ func init() {
 		case v&bitADEN == 0:
 			m.data[a] &^= bitADSC
 			c.running = false
-			m.setDue(dueADC, never)
+			m.setDue(m.v.slots.adc, never)
 		case old&bitADEN == 0:
 			c.base, c.first = m.cycle, true
 		}
@@ -78,11 +94,11 @@ func init() {
 		}
 		c.requests(m)
 	})
-	define(regADCL, "ADCL", func(m *Machine, _ uint16) uint8 {
+	v.define(regADCL, "ADCL", func(m *Machine, _ uint16) uint8 {
 		m.adc.locked = true
 		return uint8(m.adc.aligned(m))
 	}, func(*Machine, uint16, uint8) {})
-	define(regADCH, "ADCH", func(m *Machine, _ uint16) uint8 {
+	v.define(regADCH, "ADCH", func(m *Machine, _ uint16) uint8 {
 		m.adc.locked = false
 		return uint8(m.adc.aligned(m) >> 8)
 	}, func(*Machine, uint16, uint8) {})
@@ -103,18 +119,18 @@ func (c *adc) start(m *Machine, cycle int64) {
 	d := c.divider(m)
 	c.began = cycle + (d-(cycle-c.base)%d)%d
 	c.running, c.sampled, c.long, c.first = true, false, c.first, false
-	c.mux = m.data[regADMUX]
+	c.mux, c.mux5 = m.data[regADMUX], m.data[regADCSRB]&bitMUX5 != 0
 	m.data[regADCSRA] |= bitADSC
 	halves := int64(3) // 1.5 clocks to the sample
 	if c.long {
 		halves = 27
 	}
-	m.setDue(dueADC, c.began+halves*d/2)
+	m.setDue(m.v.slots.adc, c.began+halves*d/2)
 }
 
 // next takes the sample, and later ends the conversion.
 func (c *adc) next(m *Machine, cycle int64) {
-	m.setDue(dueADC, never)
+	m.setDue(m.v.slots.adc, never)
 	if !c.running {
 		return
 	}
@@ -125,7 +141,7 @@ func (c *adc) next(m *Machine, cycle int64) {
 		if c.long {
 			clocks = 25
 		}
-		m.setDue(dueADC, max(cycle+1, c.began+clocks*d))
+		m.setDue(m.v.slots.adc, max(cycle+1, c.began+clocks*d))
 		return
 	}
 	c.running = false
@@ -181,35 +197,50 @@ func (c *adc) listen(m *Machine) {
 
 func (c *adc) requests(m *Machine) {
 	a := m.data[regADCSRA]
-	m.raise(vectorADC, a&bitADIE != 0 && a&bitADIF != 0)
+	m.raise(m.v.vectors.adc, a&bitADIE != 0 && a&bitADIF != 0)
 }
 
 // reference is the voltage of a full scale in µV, by REFS1:0 (table 24-3).
 func (c *adc) reference(m *Machine) int64 {
-	switch c.mux >> 6 {
-	case 3:
+	switch refs := c.mux >> 6; {
+	case refs == 3 && m.v.analog.double:
+		return bandgap2
+	case refs == 3, refs == 2 && m.v.analog.double:
 		return bandgap
-	case 0:
+	case refs == 0:
 		m.note("aref", "the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
-	case 2:
+	case refs == 2:
 		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC compared with the supply")
 	}
 	return m.config.Supply
 }
 
+// channel is the number that MUX selects: four bits, or six.
+func (c *adc) channel(m *Machine) uint8 {
+	if !m.v.analog.high {
+		return c.mux & 15
+	}
+	channel := c.mux & 31
+	if c.mux5 {
+		channel |= 32
+	}
+	return channel
+}
+
 // input is the voltage of the selected channel in µV (table 24-4).
 func (c *adc) input(m *Machine, cycle int64) int64 {
-	switch channel := c.mux & 15; {
-	case channel < 6:
-		return m.voltage(1, channel, cycle)
-	case channel == 8:
-		return temperature
-	case channel == 14:
-		return bandgap
-	case channel == 15:
-		return 0
+	channel, a := c.channel(m), &m.v.analog
+	if volts, inside := a.special[channel]; inside {
+		return volts
 	}
-	m.note("adc-channel", "ADC channel %d has no pin on this chip's package", c.mux&15)
+	n := channel
+	if channel >= 32 {
+		n = channel - 32 + 8
+	}
+	if int(n) < len(a.channels) && (n < 8 || channel >= 32) {
+		return m.voltageAt(a.channels[n], cycle)
+	}
+	m.note("adc-channel", "ADC channel %d has no pin on this chip's package", channel)
 	return int64(mix(m.config.Seed^uint64(cycle)) % uint64(m.config.Supply))
 }
 
@@ -226,14 +257,14 @@ func (m *Machine) voltage(port int, pin uint8, cycle int64) int64 {
 	p, mask := &m.ports[port], uint8(1)<<pin
 	if p.float&mask != 0 {
 		if m.config.Watched != nil {
-			name := pins()[port*8+int(pin)].Name
+			name := m.v.name(port, int(pin))
 			m.note("floating-"+name, "%s was measured while nothing drove it; what it reads is chance", name)
 		}
 		slow := mix(m.config.Seed ^ uint64(port*8+int(pin)+1)<<48 ^ uint64(cycle/noiseCycles/16))
 		return int64(slow % uint64(m.config.Supply))
 	}
 	if m.config.Sample != nil {
-		if v, ok := m.config.Sample(machinePin(port, pin)); ok {
+		if v, ok := m.config.Sample(pinAt{port, mask}.pin()); ok {
 			return v
 		}
 	}

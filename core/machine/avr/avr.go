@@ -18,38 +18,21 @@ import (
 	"hemble/core/machine"
 )
 
-const (
-	sramStart = 0x100
-	ramEnd    = 0x8ff
-	never     = int64(math.MaxInt64)
-)
+const never = int64(math.MaxInt64)
 
-// What may be due: one slot for each peripheral that has events of its own.
-const (
-	dueTimer0 = iota
-	dueTimer1
-	dueTimer2
-	dueUSARTSend
-	dueUSARTReceive
-	dueWatchdog
-	dueNoise
-	dueCapture
-	dueEEPROM
-	dueSPI
-	dueTWI
-	dueADC
-	dueCount
-)
-
-// Machine is an ATmega328P.
+// Machine is a chip of some variant.
 type Machine struct {
+	v      *Variant
 	config machine.Config
 	image  *firmware.Image
 
-	code  [flashWords]instruction // predecoded, with loop heads marked
-	plain [flashWords]instruction // predecoded only: what the plain interpreter runs
-	flash [2 * flashWords]byte
+	code  []instruction // predecoded, with loop heads marked
+	plain []instruction // predecoded only: what the plain interpreter runs
+	flash []byte
 	data  [0x10000]byte // registers, I/O registers, SRAM; up to ramEnd
+
+	pcMask            int32 // of word addresses
+	sramStart, ramEnd uint16
 
 	pc    int32 // word address
 	sreg  uint8
@@ -57,10 +40,10 @@ type Machine struct {
 	cycle int64 // of the instruction under way, moved on before an I/O access
 
 	until, deadline int64
-	noIRQBefore     int64  // one instruction runs after SEI, RETI or a write that sets I
-	irq             uint32 // raised and enabled interrupts by vector number
-	due             [dueCount]int64
-	next            int64 // the earliest of due
+	noIRQBefore     int64   // one instruction runs after SEI, RETI or a write that sets I
+	irq             uint64  // raised and enabled interrupts by vector number
+	due             []int64 // by slots of the variant
+	next            int64   // the earliest of due
 
 	resetLow bool // the reset pin is held low ...
 	inReset  bool // ... and the chip has noticed
@@ -71,11 +54,11 @@ type Machine struct {
 	changes    [8]machine.Change
 	kept       []machine.Edge // of followed pins, to be handed over
 	now        timebase
-	ports      [3]port
-	timers     [3]timer
-	presync    prescaler // of timers 0 and 1
+	ports      []port
+	timers     []timer
+	presync    prescaler // of the timers that share one
 	preasync   prescaler // of timer 2
-	usart      usart
+	usarts     []usart
 	eeprom     eeprom
 	spi        spi
 	twi        twi
@@ -96,16 +79,20 @@ type Machine struct {
 	counters   machine.Counters
 }
 
-// New makes a machine with erased flash, just powered on.
-func New(config machine.Config) machine.Machine {
-	m := &Machine{config: config, noted: map[string]bool{}}
+// New makes a machine of a variant with erased flash, just powered on.
+func New(v *Variant, config machine.Config) machine.Machine {
+	m := &Machine{v: v, config: config, noted: map[string]bool{}, code: make([]instruction, v.words, maxWords), plain: make([]instruction, v.words), flash: make([]byte, 2*v.words),
+		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
+		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
+	m.ext = external{make([]uint8, len(v.ports)), make([]uint8, len(v.ports))}
+	m.eeprom.memory = make([]byte, v.eeprom)
 	if m.config.Clock == 0 {
 		m.config.Clock = 16_000_000
 	}
 	if m.config.Supply == 0 {
 		m.config.Supply = 5_000_000
 	}
-	_ = m.eeprom.load(nil)
+	_ = m.eeprom.load(v.title, nil)
 	m.now = newTimebase(m.config.Clock)
 	for i := range m.flash {
 		m.flash[i] = 0xff
@@ -117,7 +104,9 @@ func New(config machine.Config) machine.Machine {
 		}
 	}
 	for _, p := range config.Watched {
-		m.ports[p>>3].watched |= 1 << (p & 7)
+		if int(p>>3) < len(m.ports) { // a reset pin of its own is no port's
+			m.ports[p>>3].watched |= 1 << (p & 7)
+		}
 	}
 	for _, p := range config.Followed {
 		m.ports[p>>3].followed |= 1 << (p & 7)
@@ -134,10 +123,10 @@ func (m *Machine) Load(im *firmware.Image) error {
 	if im.Machine != 0 && im.Machine != firmware.MachineAVR {
 		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an AVR", im.Machine)
 	}
-	var programmed [2 * flashWords]bool
+	programmed := make([]bool, len(m.flash))
 	for _, s := range im.Flash {
 		if s.End() > uint32(len(m.flash)) {
-			return fmt.Errorf("the file programs flash up to 0x%05X; the ATmega328P ends at 0x%05X", s.End()-1, len(m.flash)-1)
+			return fmt.Errorf("the file programs flash up to 0x%05X; the %s ends at 0x%05X", s.End()-1, m.v.title, len(m.flash)-1)
 		}
 		copy(m.flash[s.Address:], s.Data)
 		for i := range s.Data {
@@ -145,13 +134,13 @@ func (m *Machine) Load(im *firmware.Image) error {
 		}
 	}
 	word := func(i int) uint16 {
-		i &= pcMask
+		i &= len(m.code) - 1
 		return uint16(m.flash[2*i]) | uint16(m.flash[2*i+1])<<8
 	}
 	for pc := range m.code {
 		in := instruction{op: opErased}
 		if programmed[2*pc] || programmed[2*pc+1] {
-			in = decode(pc, word(pc), word(pc+1))
+			in = decode(pc, word(pc), word(pc+1), m.pcMask, m.v.wide)
 		}
 		in.skip = 1
 		if isLong(word(pc + 1)) {
@@ -159,18 +148,18 @@ func (m *Machine) Load(im *firmware.Image) error {
 		}
 		m.code[pc] = in
 	}
-	if err := m.eeprom.load(im.EEPROM); err != nil {
+	if err := m.eeprom.load(m.v.title, im.EEPROM); err != nil {
 		return err
 	}
 	m.image = im
-	m.stackFloor = sramStart
-	if end, ok := im.DataEnd(); ok && end <= ramEnd {
+	m.stackFloor = m.sramStart
+	if end, ok := im.DataEnd(); ok && end <= uint32(m.ramEnd) {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
-	m.plain = m.code
+	copy(m.plain, m.code)
 	m.markStart()
 	if !m.config.Plain && !m.config.Whole {
-		markLoops(&m.code)
+		markLoops(m.code)
 	}
 	m.powerOn()
 	return nil
@@ -179,7 +168,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 // powerOn sets what only a loss of power sets: memory, the cause of reset, the time.
 func (m *Machine) powerOn() {
 	random := m.config.Seed ^ 0x5eed
-	for i := sramStart; i <= ramEnd; i++ {
+	for i := int(m.sramStart); i <= int(m.ramEnd); i++ {
 		m.data[i] = byte(mix(random + uint64(i)))
 	}
 	m.cycle, m.now.cycles, m.now.ticks = 0, 0, 0
@@ -205,9 +194,9 @@ func (m *Machine) reset(cause uint8) {
 	if cause == resetPowerOn {
 		causes = cause
 	}
-	clear(m.data[:sramStart])
+	clear(m.data[:m.sramStart])
 	m.data[regMCUSR] = causes
-	m.pc, m.sreg, m.sp = 0, 0, ramEnd
+	m.pc, m.sreg, m.sp = 0, 0, m.ramEnd
 	m.irq, m.noIRQBefore = 0, 0
 	for i := range m.due {
 		m.due[i] = never
@@ -227,12 +216,15 @@ func (m *Machine) reset(cause uint8) {
 	for i := range m.timers {
 		m.timers[i].reset(m, i)
 	}
-	m.usart.reset(m)
+	for i := range m.usarts {
+		m.usarts[i].reset(m, i)
+	}
 	m.eeprom.openAt = 0
 	m.spi.reset()
 	m.twi.reset(m)
 	m.adc, m.comparator = adc{}, comparator{}
-	m.ext = external{}
+	clear(m.ext.sensing)
+	clear(m.ext.analog)
 	m.dog.reset(m, causes)
 }
 
@@ -329,27 +321,31 @@ func (m *Machine) fire() {
 			if at != m.next {
 				continue
 			}
-			switch slot {
-			case dueTimer0, dueTimer1, dueTimer2:
-				m.timers[slot-dueTimer0].run(m, at)
-			case dueUSARTSend:
-				m.usart.sendNext(m, at)
-			case dueUSARTReceive:
-				m.usart.sample(m, at)
-			case dueWatchdog:
+			switch s := &m.v.slots; {
+			case slot < s.send:
+				m.timers[slot].run(m, at)
+			case slot < s.receive:
+				m.usarts[slot-s.send].sendNext(m, at)
+			case slot < s.watchdog:
+				m.usarts[slot-s.receive].sample(m, at)
+			case slot == s.watchdog:
 				m.dog.timedOut(m)
-			case dueNoise:
+			case slot == s.noise:
 				m.noiseEdge(at)
-			case dueCapture:
-				m.setDue(dueCapture, never)
-				m.timers[1].capture(m, at)
-			case dueEEPROM:
+			case slot < s.eeprom:
+				m.setDue(slot, never)
+				for i := range m.timers {
+					if t := &m.timers[i]; t.wide && t.captureSlot == slot-s.capture {
+						t.capture(m, at)
+					}
+				}
+			case slot == s.eeprom:
 				m.eeprom.programmed(m)
-			case dueSPI:
+			case slot == s.spi:
 				m.spi.edge(m, at)
-			case dueTWI:
+			case slot == s.twi:
 				m.twi.run(m, at)
-			case dueADC:
+			case slot == s.adc:
 				m.adc.next(m, at)
 			}
 			break
@@ -379,19 +375,47 @@ func (m *Machine) interruptsOn() {
 }
 
 // enterInterrupt takes the pending interrupt of highest priority: four cycles, the PC on the
-// stack, I cleared (datasheet 7.7.1, "Interrupt Response Time").
+// stack, I cleared (datasheet 7.7.1, "Interrupt Response Time"); five where the PC has three bytes.
 func (m *Machine) enterInterrupt() {
 	vector := uint(0)
 	for m.irq>>vector&1 == 0 {
 		vector++
 	}
 	m.acknowledge(vector)
-	m.push(uint8(m.pc))
-	m.push(uint8(m.pc >> 8))
+	m.pushPC(m.pc)
 	m.sreg &^= flagI
 	m.pc = int32(vector) * 2
 	m.cycle += 4
+	if m.v.wide {
+		m.cycle++
+	}
 	m.counters.Instructions++
+}
+
+// pushPC puts a return address on the stack, the high byte last.
+func (m *Machine) pushPC(pc int32) {
+	m.push(uint8(pc))
+	m.push(uint8(pc >> 8))
+	if m.v.wide {
+		m.push(uint8(pc >> 16))
+	}
+}
+
+// popPC takes one off; ok is false where the stack has none.
+func (m *Machine) popPC() (pc int32, ok bool) {
+	n := uint16(2)
+	if m.v.wide {
+		n = 3
+	}
+	if m.sp > m.ramEnd-n {
+		m.emptyStop()
+		return 0, false
+	}
+	for range n {
+		m.sp++
+		pc = pc<<8 | int32(m.data[m.sp])
+	}
+	return pc & m.pcMask, true
 }
 
 // push is for interrupt entry and the plain interpreter.
@@ -413,11 +437,11 @@ func (m *Machine) end(reason machine.Reason, format string, args ...any) {
 }
 
 func (m *Machine) stackStop() {
-	if m.stackFloor > sramStart {
+	if m.stackFloor > m.sramStart {
 		m.end(machine.StackOverrun, "the stack grew down to 0x%04X and ran into the program's variables, which end at 0x%04X", m.sp+1, m.stackFloor-1)
 		return
 	}
-	m.end(machine.StackOverrun, "the stack grew down to 0x%04X and left the SRAM, which starts at 0x%04X", m.sp+1, sramStart)
+	m.end(machine.StackOverrun, "the stack grew down to 0x%04X and left the SRAM, which starts at 0x%04X", m.sp+1, m.sramStart)
 }
 
 func (m *Machine) emptyStop() {
@@ -435,7 +459,7 @@ func (m *Machine) note(code, format string, args ...any) {
 
 // Drives tells what a pin does to its net now.
 func (m *Machine) Drives(p machine.Pin) circuit.Drive {
-	if p == resetPin {
+	if p == m.v.reset {
 		return circuit.PulledUp
 	}
 	return m.ports[p>>3].drive(p & 7)

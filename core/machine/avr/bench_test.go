@@ -18,14 +18,14 @@ func (deaf) Drive(clock.Time, []machine.Change, machine.Place) clock.Time { retu
 // reference in the same run. `make bench` prints them as ratios.
 func BenchmarkCore(b *testing.B) {
 	for _, source := range []string{"compute.c", "numbers.c", "polled.c", "millis.c", "waits.c", "idle.c", "banging.c"} {
-		im := compile(b, source, "-Os")
+		im := compile(b, avr.ATmega328P, source, "-Os")
 		for _, plain := range []bool{true, false} {
 			name := source[:len(source)-2] + "/fast"
 			if plain {
 				name = source[:len(source)-2] + "/plain"
 			}
 			b.Run(name, func(b *testing.B) {
-				m := avr.New(machine.Config{Plain: plain})
+				m := avr.New(avr.ATmega328P, machine.Config{Plain: plain})
 				require.NoError(b, m.Load(im))
 				const slice = 20 * clock.Millisecond
 				for b.Loop() {

@@ -49,10 +49,10 @@ func TestEEPROM(t *testing.T) {
 	m.store(regEEDR, 0x0f)
 	m.store(regEECR, 2<<4|bitEEMPE) // write only: bits can only be cleared
 	m.store(regEECR, 2<<4|bitEEPE|bitEERIE)
-	assert.Zero(t, m.irq&(1<<vectorEEPROM))
+	assert.Zero(t, m.irq&(1<<ATmega328P.vectors.eeprom))
 	m.wait(1900 * clock.Microsecond)
 	assert.Equal(t, uint8(0x0a), m.eeprom.memory[0x123])
-	assert.NotZero(t, m.irq&(1<<vectorEEPROM), "ready")
+	assert.NotZero(t, m.irq&(1<<ATmega328P.vectors.eeprom), "ready")
 }
 
 func TestSPIMaster(t *testing.T) {
@@ -129,7 +129,7 @@ func TestSPIFlags(t *testing.T) {
 	m.store(regSPDR, 2)
 	assert.NotZero(t, m.load(regSPSR)&bitWCOL, "a write while it shifts collides")
 	m.to(m.cycle + 1025)
-	assert.NotZero(t, m.irq&(1<<vectorSPI))
+	assert.NotZero(t, m.irq&(1<<ATmega328P.vectors.spi))
 	m.store(0x24, pinMOSI|pinSCK) // SS becomes an input
 	m.Input(2, circuit.High)
 	m.Input(2, circuit.Low)
@@ -193,10 +193,10 @@ func TestADC(t *testing.T) {
 	m.store(regADCSRB, 0)
 	m.store(regADCSRA, bitADEN|bitADSC|bitADATE|bitADIE|2)
 	m.to(m.cycle + 3*13*4 + 4)
-	assert.NotZero(t, m.irq&(1<<vectorADC))
+	assert.NotZero(t, m.irq&(1<<ATmega328P.vectors.adc))
 	assert.NotZero(t, m.load(regADCSRA)&bitADSC, "free running goes on")
 	m.store(regADCSRA, 0)
-	assert.Equal(t, never, m.due[dueADC])
+	assert.Equal(t, never, m.due[ATmega328P.slots.adc])
 
 	m.store(0x44, 0) // timer 0 overflow starts a conversion
 	m.store(regADCSRA, bitADEN|bitADATE|2)
@@ -220,7 +220,7 @@ func TestComparator(t *testing.T) {
 	volts[22] = 3_000_000
 	m.Input(22, circuit.High)
 	assert.NotZero(t, m.load(regACSR)&bitACO)
-	assert.NotZero(t, m.irq&(1<<vectorComparator))
+	assert.NotZero(t, m.irq&(1<<ATmega328P.vectors.comparator))
 	m.comparator.acknowledge(m)
 	assert.Zero(t, m.load(regACSR)&bitACI)
 	m.store(regACSR, bitACBG)
@@ -475,6 +475,6 @@ func TestNoiseReductionSleep(t *testing.T) {
 	was := m.load(0x46)
 	m.fallAsleep()
 	m.to(m.cycle + 25*128 + 200)
-	assert.Equal(t, 1, m.counts()[vectorADC], "the conversion woke it")
+	assert.Equal(t, 1, m.counts()[int(ATmega328P.vectors.adc)], "the conversion woke it")
 	assert.Less(t, int(m.load(0x46))-int(was), 250, "timer 0 stood still meanwhile")
 }

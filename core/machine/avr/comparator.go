@@ -1,7 +1,5 @@
 package avr
 
-import "hemble/core/machine"
-
 // Analog comparator (datasheet 23).
 const (
 	regACSR = 0x50
@@ -15,10 +13,6 @@ const (
 
 	bitACME = 1 << 6 // of ADCSRB
 
-	vectorComparator = 23
-
-	pinAIN0 = 1 << 6 // of port D
-	pinAIN1 = 1 << 7
 )
 
 // comparator compares AIN0 (or the bandgap) with AIN1 (or an ADC channel). It looks again whenever a
@@ -28,8 +22,9 @@ type comparator struct {
 	high bool
 }
 
-func init() {
-	define(regACSR, "ACSR", func(m *Machine, a uint16) uint8 {
+func (v *Variant) defineComparator() {
+	v.acknowledged[v.vectors.comparator] = func(m *Machine) { m.comparator.acknowledge(m) }
+	v.define(regACSR, "ACSR", func(m *Machine, a uint16) uint8 {
 		m.comparator.used = true
 		m.comparator.update(m, m.cycle)
 		v := m.data[a] &^ bitACO
@@ -50,15 +45,19 @@ func (c *comparator) update(m *Machine, cycle int64) {
 	if !c.used || m.data[regACSR]&bitACD != 0 {
 		return
 	}
-	plus := int64(bandgap)
+	a, plus := &m.v.analog, int64(bandgap)
 	if m.data[regACSR]&bitACBG == 0 {
-		plus = m.voltage(2, 6, cycle)
+		plus = m.voltageAt(a.ain0, cycle)
 	}
 	minus := int64(0)
 	if m.data[regADCSRB]&bitACME != 0 && m.data[regADCSRA]&bitADEN == 0 {
-		minus = m.voltage(1, m.data[regADMUX]&7%6, cycle)
+		n := int(m.data[regADMUX] & 7)
+		if a.high && m.data[regADCSRB]&bitMUX5 != 0 {
+			n += 8
+		}
+		minus = m.voltageAt(a.channels[n%len(a.channels)], cycle)
 	} else {
-		minus = m.voltage(2, 7, cycle)
+		minus = m.voltageAt(a.ain1, cycle)
 	}
 	high := plus > minus
 	if high == c.high {
@@ -80,7 +79,7 @@ func (c *comparator) update(m *Machine, cycle int64) {
 
 func (c *comparator) requests(m *Machine) {
 	a := m.data[regACSR]
-	m.raise(vectorComparator, a&bitACIE != 0 && a&bitACI != 0)
+	m.raise(m.v.vectors.comparator, a&bitACIE != 0 && a&bitACI != 0)
 }
 
 func (c *comparator) acknowledge(m *Machine) {
@@ -88,4 +87,7 @@ func (c *comparator) acknowledge(m *Machine) {
 	c.requests(m)
 }
 
-func machinePin(port int, bit uint8) machine.Pin { return machine.Pin(port)<<3 | machine.Pin(bit) }
+// voltageAt is what a pin is at in µV.
+func (m *Machine) voltageAt(p pinAt, cycle int64) int64 {
+	return m.voltage(p.port, log2(p.mask), cycle)
+}

@@ -1,17 +1,12 @@
 package avr
 
-const (
-	flashWords = 0x4000 // ATmega328P: 32 KB
-	pcMask     = flashWords - 1
-)
-
 // isLong tells whether a word starts a two-word instruction: LDS, STS, JMP, CALL.
 func isLong(w uint16) bool {
 	return w&0xfc0f == 0x9000 || w&0xfe0c == 0x940c
 }
 
-// decode reads the instruction at word address pc; next is the word behind it.
-func decode(pc int, w, next uint16) instruction {
+// decode reads the instruction at word address pc; next is the word behind it. wide chips have instructions for more than 128 KB.
+func decode(pc int, w, next uint16, pcMask int32, wide bool) instruction {
 	d5 := uint8(w >> 4 & 31)
 	r5 := uint8(w&15 | w>>5&16)
 	d4 := uint8(16 + (w >> 4 & 15))
@@ -62,7 +57,7 @@ func decode(pc int, w, next uint16) instruction {
 		o := [...]op{opLDDZ, opLDDY, opSTDZ, opSTDY}[w>>8&2|w>>3&1]
 		return instruction{op: o, d: d5, k: q}
 	case 0x9:
-		return decode9(pc, w, next, d5, r5)
+		return decode9(w, next, d5, r5, pcMask, wide)
 	case 0xb:
 		io := uint8(w&15|w>>5&0x30) + 0x20
 		if w&0x0800 == 0 {
@@ -97,7 +92,7 @@ func decode(pc int, w, next uint16) instruction {
 
 // decode9 reads the 1001 group: loads and stores, one-operand arithmetic, word immediates, bits of
 // I/O registers, multiplication, absolute jumps.
-func decode9(pc int, w, next uint16, d5, r5 uint8) instruction {
+func decode9(w, next uint16, d5, r5 uint8, pcMask int32, wide bool) instruction {
 	one := func(o op) instruction { return instruction{op: o, d: d5} }
 	switch w >> 9 & 7 {
 	case 0, 1: // 1001 000d dddd xxxx, 1001 001d dddd xxxx
@@ -109,6 +104,9 @@ func decode9(pc int, w, next uint16, d5, r5 uint8) instruction {
 		}
 		if w&15 == 0 {
 			in.k = int32(next)
+		}
+		if wide && w&0x0200 == 0 && w&14 == 6 {
+			in = one([...]op{opELPM, opELPMInc}[w&1])
 		}
 		return in
 	case 2: // 1001 010
@@ -137,7 +135,10 @@ func decode9(pc int, w, next uint16, d5, r5 uint8) instruction {
 			case 0xe:
 				return instruction{op: opSPM}
 			}
-			return instruction{op: opIllegal} // ELPM, SPM Z+
+			if wide && w>>4&15 == 0xd {
+				return instruction{op: opELPM0}
+			}
+			return instruction{op: opIllegal} // SPM Z+
 		case 0x9:
 			switch w {
 			case 0x9409:
@@ -145,7 +146,13 @@ func decode9(pc int, w, next uint16, d5, r5 uint8) instruction {
 			case 0x9509:
 				return instruction{op: opICALL}
 			}
-			return instruction{op: opIllegal} // EIJMP, EICALL
+			switch {
+			case wide && w == 0x9419:
+				return instruction{op: opEIJMP}
+			case wide && w == 0x9519:
+				return instruction{op: opEICALL}
+			}
+			return instruction{op: opIllegal}
 		case 0xc, 0xd, 0xe, 0xf:
 			target := (int32(w&1|w>>3&0x3e)<<16 | int32(next)) & pcMask
 			o := opJMP

@@ -19,9 +19,6 @@ const (
 	bitEEPE  = 1 << 1
 	bitEERE  = 1 << 0
 
-	vectorEEPROM = 22
-	eepromSize   = 1024
-
 	// eempeCycles is how long EEPE may be set after EEMPE (8.6.3).
 	eempeCycles = 4
 )
@@ -31,15 +28,17 @@ var eepromTimes = [4]clock.Time{3400 * clock.Microsecond, 1800 * clock.Microseco
 
 // eeprom keeps its memory over resets and over losses of power.
 type eeprom struct {
-	memory [eepromSize]byte
+	memory []byte
 	openAt int64 // cycle at which EEMPE was set; 0 for never
 }
 
-func init() {
-	define(regEEDR, "EEDR", nil, nil)
-	define(regEEARL, "EEARL", nil, nil)
-	define(regEEARH, "EEARH", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & 3 })
-	define(regEECR, "EECR", nil, func(m *Machine, a uint16, v uint8) {
+func (v *Variant) defineEEPROM() {
+	v.define(regEEDR, "EEDR", nil, nil)
+	v.define(regEEARL, "EEARL", nil, nil)
+	v.define(regEEARH, "EEARH", nil, func(m *Machine, a uint16, v uint8) {
+		m.data[a] = v & uint8((len(m.eeprom.memory)-1)>>8)
+	})
+	v.define(regEECR, "EECR", nil, func(m *Machine, a uint16, v uint8) {
 		e := &m.eeprom
 		busy := m.data[a] & bitEEPE
 		mode := v >> 4 & 3
@@ -48,14 +47,14 @@ func init() {
 		}
 		open := e.openAt > 0 && m.cycle <= e.openAt+eempeCycles
 		m.data[a] = mode<<4 | v&bitEERIE | busy
-		address := (uint16(m.data[regEEARH])<<8 | uint16(m.data[regEEARL])) % eepromSize
+		address := (uint16(m.data[regEEARH])<<8 | uint16(m.data[regEEARL])) & uint16(len(e.memory)-1)
 		switch {
 		case v&bitEEPE != 0 && open && busy == 0:
 			e.openAt = 0
 			e.program(address, m.data[regEEDR], mode)
 			m.counters.Writes++
 			m.data[a] |= bitEEPE
-			m.setDue(dueEEPROM, m.now.cycleAt(m.Now()+eepromTimes[mode]))
+			m.setDue(m.v.slots.eeprom, m.now.cycleAt(m.Now()+eepromTimes[mode]))
 			m.halt(2)
 		case v&bitEEMPE != 0:
 			e.openAt = m.cycle
@@ -85,23 +84,23 @@ func (e *eeprom) program(address uint16, v, mode uint8) {
 
 // programmed ends a programming cycle.
 func (e *eeprom) programmed(m *Machine) {
-	m.setDue(dueEEPROM, never)
+	m.setDue(m.v.slots.eeprom, never)
 	m.data[regEECR] &^= bitEEPE
 	e.requests(m)
 }
 
 func (e *eeprom) requests(m *Machine) {
-	m.raise(vectorEEPROM, m.data[regEECR]&(bitEERIE|bitEEPE) == bitEERIE)
+	m.raise(m.v.vectors.eeprom, m.data[regEECR]&(bitEERIE|bitEEPE) == bitEERIE)
 }
 
 // load fills the memory with what an image brings; the rest is erased.
-func (e *eeprom) load(segments []firmware.Segment) error {
+func (e *eeprom) load(chip string, segments []firmware.Segment) error {
 	for i := range e.memory {
 		e.memory[i] = 0xff
 	}
 	for _, s := range segments {
-		if s.End() > eepromSize {
-			return fmt.Errorf("the file programs EEPROM up to 0x%03X; the ATmega328P ends at 0x%03X", s.End()-1, eepromSize-1)
+		if s.End() > uint32(len(e.memory)) {
+			return fmt.Errorf("the file programs EEPROM up to 0x%03X; the %s ends at 0x%03X", s.End()-1, chip, len(e.memory)-1)
 		}
 		copy(e.memory[s.Address:], s.Data)
 	}

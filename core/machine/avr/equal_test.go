@@ -32,11 +32,14 @@ func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Plac
 	return clock.Never
 }
 
+// pins is how many a variant has.
+var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
+
 // runBoth runs an image on the fast and on the plain interpreter, with the same random inputs at
 // random stops, and requires the whole state and all edges to be equal at each of them.
-func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
-	fast := avr.New(machine.Config{Seed: uint64(seed)})
-	plain := avr.New(machine.Config{Seed: uint64(seed), Plain: true})
+func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
+	fast := avr.New(v, machine.Config{Seed: uint64(seed)})
+	plain := avr.New(v, machine.Config{Seed: uint64(seed), Plain: true})
 	require.NoError(t, fast.Load(im))
 	require.NoError(t, plain.Load(im))
 	var a, b recorder
@@ -50,7 +53,7 @@ func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, see
 		if stop.Reason != machine.Reached {
 			return stop
 		}
-		pin, level := machine.Pin(random.Intn(24)), circuit.Level(random.Intn(3))
+		pin, level := machine.Pin(random.Intn(pins[v])), circuit.Level(random.Intn(3))
 		fast.Input(pin, level)
 		plain.Input(pin, level)
 	}
@@ -64,9 +67,14 @@ func TestFastEqualsPlain(t *testing.T) {
 	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c", "polls.c", "polled.c", "millis.c"} {
 		for _, level := range []string{"-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {
-				runBoth(t, compile(t, source, level), 2*clock.Second, 400, 7)
+				runBoth(t, avr.ATmega328P, compile(t, avr.ATmega328P, source, level), 2*clock.Second, 400, 7)
 			})
 		}
+	}
+	for _, source := range []string{"busy.c", "numbers.c", "library.c", "many.c"} {
+		t.Run("2560-"+source, func(t *testing.T) {
+			runBoth(t, avr.ATmega2560, compile(t, avr.ATmega2560, source, "-Os"), clock.Second, 200, 7)
+		})
 	}
 }
 
@@ -86,8 +94,11 @@ func randomImage(seed int64) *firmware.Image {
 func TestFastEqualsPlainOnRandomFlash(t *testing.T) {
 	ends := map[machine.Reason]int{}
 	for seed := int64(0); seed < 300; seed++ {
-		stop := runBoth(t, randomImage(seed), 4*clock.Millisecond, 12, seed)
+		stop := runBoth(t, avr.ATmega328P, randomImage(seed), 4*clock.Millisecond, 12, seed)
 		ends[stop.Reason]++
+		if seed < 60 {
+			runBoth(t, avr.ATmega2560, randomImage(seed), 4*clock.Millisecond, 12, seed)
+		}
 	}
 	require.Greater(t, len(ends), 3, "random programs end in several ways: %v", ends)
 }
@@ -101,6 +112,8 @@ func FuzzFlash(f *testing.F) {
 		if len(data) == 0 || len(data) > 32768 {
 			return
 		}
-		runBoth(t, &firmware.Image{Flash: []firmware.Segment{{Data: data}}}, clock.Millisecond, 5, seed&0xffff)
+		im := &firmware.Image{Flash: []firmware.Segment{{Data: data}}}
+		runBoth(t, avr.ATmega328P, im, clock.Millisecond, 5, seed&0xffff)
+		runBoth(t, avr.ATmega2560, im, clock.Millisecond, 5, seed&0xffff)
 	})
 }

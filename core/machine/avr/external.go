@@ -1,5 +1,7 @@
 package avr
 
+import "fmt"
+
 // External and pin-change interrupts (datasheet 13).
 const (
 	regPCIFR  = 0x3b
@@ -8,28 +10,33 @@ const (
 	regPCICR  = 0x68
 	regEICRA  = 0x69
 	regPCMSK0 = 0x6b
-
-	vectorINT0   = 1
-	vectorPCINT0 = 3
 )
+
+// pinChange is a group of eight pins whose changes share an interrupt: which bits of PCMSKn stand for pins of which ports.
+type pinChange struct {
+	of []pinChangePart
+}
+
+// pinChangePart is some pins of one port, whose bits in the group are as many places further to the left.
+type pinChangePart struct {
+	port  int
+	mask  uint8
+	shift int
+}
+
+// bits gives those of the group that stand for some pins of the port.
+func (p pinChangePart) bits(pins uint8) uint8 { return pins & p.mask << p.shift }
+
+// pins gives the pins of the port that some bits of the group stand for.
+func (p pinChangePart) pins(bits uint8) uint8 { return bits >> p.shift & p.mask }
 
 // external is what senses edges at pins.
 type external struct {
-	sensing [3]uint8 // pins whose edges somebody senses, by port
-	analog  [3]uint8 // pins whose digital input is switched off (DIDR0, DIDR1): they read 0
+	sensing []uint8 // pins whose edges somebody senses, by port
+	analog  []uint8 // pins whose digital input is switched off (DIDRn): they read 0
 }
 
-// Pins with a second task.
-const (
-	pinRXD  = 1 << 0 // PD0
-	pinINT0 = 1 << 2 // PD2
-	pinINT1 = 1 << 3 // PD3
-	pinT0   = 1 << 4 // PD4
-	pinT1   = 1 << 5 // PD5
-	pinICP1 = 1 << 0 // PB0
-)
-
-func init() {
+func (v *Variant) defineExternal() {
 	refresh := func(m *Machine, address uint16, v uint8) {
 		m.data[address] = v
 		m.sense()
@@ -39,47 +46,74 @@ func init() {
 		m.data[address] &^= v
 		m.externalRequests()
 	}
-	define(regPCIFR, "PCIFR", nil, clearFlags)
-	define(regEIFR, "EIFR", nil, clearFlags)
-	define(regEIMSK, "EIMSK", nil, refresh)
-	define(regPCICR, "PCICR", nil, refresh)
-	define(regEICRA, "EICRA", nil, refresh)
-	for i, name := range []string{"PCMSK0", "PCMSK1", "PCMSK2"} {
-		define(uint16(regPCMSK0+i), name, nil, refresh)
+	v.define(regPCIFR, "PCIFR", nil, clearFlags)
+	v.define(regEIFR, "EIFR", nil, clearFlags)
+	v.isFlags[regPCIFR], v.isFlags[regEIFR] = true, true
+	v.define(regEIMSK, "EIMSK", nil, refresh)
+	v.define(regPCICR, "PCICR", nil, refresh)
+	v.define(regEICRA, "EICRA", nil, refresh)
+	if len(v.interrupts) > 4 {
+		v.define(regEICRA+1, "EICRB", nil, refresh)
+	}
+	for i := range v.changes {
+		v.define(uint16(regPCMSK0+i), fmt.Sprintf("PCMSK%d", i), nil, refresh)
+		v.acknowledged[v.vectors.pcint0+uint(i)] = func(m *Machine) {
+			m.data[regPCIFR] &^= 1 << i
+			m.externalRequests()
+		}
+		v.deepWakes |= 1 << (v.vectors.pcint0 + uint(i))
+	}
+	for n := range v.interrupts {
+		v.acknowledged[v.vectors.int0+uint(n)] = func(m *Machine) {
+			m.data[regEIFR] &^= 1 << n
+			m.externalRequests()
+		}
+		v.deepWakes |= 1 << (v.vectors.int0 + uint(n))
 	}
 }
 
+// sensing is how an external interrupt is set: 0 while its pin is low, 1 by any edge, 2 by a falling and 3 by a rising one.
+func (m *Machine) sensing(n int) uint8 { return m.data[regEICRA+n/4] >> (2 * (n & 3)) & 3 }
+
 // sense works out which pins anybody listens to.
 func (m *Machine) sense() {
-	s := [3]uint8{}
-	for i := range s {
-		if m.data[regPCICR]>>i&1 == 1 {
-			s[i] = m.data[regPCMSK0+i]
+	s := m.ext.sensing
+	clear(s)
+	for g, group := range m.v.changes {
+		if m.data[regPCICR]>>g&1 == 1 {
+			for _, p := range group.of {
+				s[p.port] |= p.pins(m.data[regPCMSK0+g])
+			}
 		}
 	}
-	s[2] |= (m.data[regEIMSK] & 3) << 2
-	if m.timers[0].externalClock() {
-		s[2] |= pinT0
+	for n, pin := range m.v.interrupts {
+		if m.data[regEIMSK]>>n&1 == 1 {
+			s[pin.port] |= pin.mask
+		}
 	}
-	if m.timers[1].externalClock() {
-		s[2] |= pinT1
+	for i := range m.timers {
+		t := &m.timers[i]
+		if t.externalClock() {
+			s[t.clockPin.port] |= t.clockPin.mask
+		}
+		if t.captures() {
+			s[t.capturePin.port] |= t.capturePin.mask
+		}
 	}
-	if m.timers[1].captures() {
-		s[0] |= pinICP1
+	for i := range m.usarts {
+		if u := &m.usarts[i]; u.receiving() {
+			s[u.l.receive.port] |= u.l.receive.mask
+		}
 	}
-	if m.usart.receiving() {
-		s[2] |= pinRXD
-	}
-	if m.spi.enabled(m) {
-		s[0] |= pinSS
+	if l := &m.v.spi; m.spi.enabled(m) {
+		s[l.port] |= l.ss
 		if m.spi.slave(m) {
-			s[0] |= pinSCK
+			s[l.port] |= l.sck
 		}
 	}
-	if m.twi.enabled(m) {
-		s[1] |= pinSDA | pinSCL
+	if l := &m.v.twi; m.twi.enabled(m) {
+		s[l.port] |= l.sda | l.scl
 	}
-	m.ext.sensing = s
 	m.scheduleNoise()
 }
 
@@ -104,80 +138,110 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 	if changed == 0 {
 		return
 	}
-	if m.data[regPCICR]>>i&1 == 1 && changed&m.data[regPCMSK0+i] != 0 {
-		m.data[regPCIFR] |= 1 << i
-	}
-	if m.power.stopped() && i != 1 { // no clock to see the edge by; the TWI sees its address without
-		m.externalRequests()
-		return
-	}
-	switch i {
-	case 0:
-		if changed&pinICP1 != 0 {
-			m.timers[1].captureEdge(m, now&pinICP1 != 0, cycle)
+	for g, group := range m.v.changes {
+		if m.data[regPCICR]>>g&1 == 0 {
+			continue
 		}
-		if changed&(pinSS|pinSCK) != 0 && m.spi.enabled(m) {
+		for _, p := range group.of {
+			if p.port == i && p.bits(changed)&m.data[regPCMSK0+g] != 0 {
+				m.data[regPCIFR] |= 1 << g
+			}
+		}
+	}
+	// Without the I/O clock nothing else sees the edge; the TWI sees its address all the same.
+	if stopped := m.power.stopped(); !stopped {
+		m.interruptEdges(i, changed, now, cycle)
+		m.timerEdges(i, changed, now, cycle)
+		for k := range m.usarts {
+			if l := m.usarts[k].l.receive; l.port == i && changed&l.mask != 0 {
+				m.usarts[k].lineEdge(m, now&l.mask != 0, cycle)
+			}
+		}
+		if l := &m.v.spi; l.port == i && changed&(l.ss|l.sck) != 0 && m.spi.enabled(m) {
 			m.spi.lineEdge(m, changed, cycle)
 		}
-	case 1:
-		if changed&(pinSDA|pinSCL) != 0 && m.twi.enabled(m) {
-			m.twi.lineEdge(m, changed, cycle)
-		}
-	case 2:
-		for n := 0; n < 2; n++ {
-			mask := uint8(pinINT0 << n)
-			if changed&mask == 0 {
-				continue
-			}
-			rising := now&mask != 0
-			if mode := m.data[regEICRA] >> (2 * n) & 3; mode == 1 || mode == 2 && !rising || mode == 3 && rising {
-				m.data[regEIFR] |= 1 << n
-				if n == 0 {
-					m.adc.trigger(m, triggerINT0, cycle)
-				}
-			}
-		}
-		if changed&pinT0 != 0 {
-			m.timers[0].clockEdge(m, now&pinT0 != 0, cycle)
-		}
-		if changed&pinT1 != 0 {
-			m.timers[1].clockEdge(m, now&pinT1 != 0, cycle)
-		}
-		if changed&pinRXD != 0 {
-			m.usart.lineEdge(m, now&pinRXD != 0, cycle)
-		}
+	}
+	if l := &m.v.twi; l.port == i && changed&(l.sda|l.scl) != 0 && m.twi.enabled(m) {
+		m.twi.lineEdge(m, changed, cycle)
 	}
 	m.externalRequests()
 }
 
+// interruptEdges raises the flags of external interrupts.
+func (m *Machine) interruptEdges(i int, changed, now uint8, cycle int64) {
+	for n, pin := range m.v.interrupts {
+		if pin.port != i || changed&pin.mask == 0 {
+			continue
+		}
+		rising := now&pin.mask != 0
+		if mode := m.sensing(n); mode == 1 || mode == 2 && !rising || mode == 3 && rising {
+			m.data[regEIFR] |= 1 << n
+			if n == 0 {
+				m.adc.trigger(m, triggerINT0, cycle)
+			}
+		}
+	}
+}
+
+// timerEdges tells the timers of edges at their clock and capture pins.
+func (m *Machine) timerEdges(i int, changed, now uint8, cycle int64) {
+	for k := range m.timers {
+		t := &m.timers[k]
+		if p := t.capturePin; t.wide && p.port == i && changed&p.mask != 0 {
+			t.captureEdge(m, now&p.mask != 0, cycle)
+		}
+		if p := t.clockPin; p.port == i && changed&p.mask != 0 {
+			t.clockEdge(m, now&p.mask != 0, cycle)
+		}
+	}
+}
+
 // externalRequests brings the interrupt requests in line with flags, masks and low levels.
 func (m *Machine) externalRequests() {
-	for n := uint(0); n < 2; n++ {
+	for n, pin := range m.v.interrupts {
 		request := m.data[regEIFR]>>n&1 == 1
-		if m.data[regEICRA]>>(2*n)&3 == 0 { // while the pin is low
-			p := &m.ports[2]
-			request = (p.high|p.float)>>(2+n)&1 == 0
+		if m.sensing(n) == 0 { // while the pin is low
+			p := &m.ports[pin.port]
+			request = (p.high|p.float)&pin.mask == 0
 		}
-		m.raise(vectorINT0+n, request && m.data[regEIMSK]>>n&1 == 1)
+		m.raise(m.v.vectors.int0+uint(n), request && m.data[regEIMSK]>>n&1 == 1)
 	}
-	for i := uint(0); i < 3; i++ {
-		m.raise(vectorPCINT0+i, (m.data[regPCIFR]&m.data[regPCICR])>>i&1 == 1)
+	for g := range m.v.changes {
+		m.raise(m.v.vectors.pcint0+uint(g), (m.data[regPCIFR]&m.data[regPCICR])>>g&1 == 1)
 	}
+}
+
+// quiet tells which floating pins of a port do not toggle although somebody listens: buses without a partner, and a capture
+// pin whose interrupt is off.
+func (m *Machine) quiet(i int) (quiet uint8) {
+	if l := &m.v.spi; l.port == i {
+		quiet |= l.ss | l.sck
+	}
+	if l := &m.v.twi; l.port == i {
+		quiet |= l.sda | l.scl
+	}
+	for k := range m.v.usarts {
+		if l := m.v.usarts[k].receive; l.port == i {
+			quiet |= l.mask
+		}
+	}
+	for k := range m.timers {
+		if t := &m.timers[k]; t.wide && t.capturePin.port == i && m.data[t.timsk]&bitICF == 0 {
+			quiet |= t.capturePin.mask
+		}
+	}
+	return quiet
 }
 
 // scheduleNoise makes floating pins toggle at random where an interrupt or a counter listens.
 func (m *Machine) scheduleNoise() {
-	quiet := [3]uint8{0: pinSS | pinSCK, 1: pinSDA | pinSCL, 2: pinRXD} // buses without a partner do not toggle
-	if m.data[layouts[1].timsk]&bitICF == 0 {
-		quiet[0] |= pinICP1
-	}
 	for i := range m.ports {
-		if m.ports[i].float&m.ext.sensing[i]&^quiet[i] != 0 {
-			m.setDue(dueNoise, (m.cycle/noiseCycles+1)*noiseCycles)
+		if listening := m.ports[i].float & m.ext.sensing[i]; listening != 0 && listening&^m.quiet(i) != 0 {
+			m.setDue(m.v.slots.noise, (m.cycle/noiseCycles+1)*noiseCycles)
 			return
 		}
 	}
-	m.setDue(dueNoise, never)
+	m.setDue(m.v.slots.noise, never)
 }
 
 func (m *Machine) noiseEdge(cycle int64) {
@@ -185,39 +249,13 @@ func (m *Machine) noiseEdge(cycle int64) {
 		p := &m.ports[i]
 		m.edges(i, p.high|p.float&m.noise(i, cycle-1), p.high|p.float&m.noise(i, cycle), cycle)
 	}
-	m.setDue(dueNoise, cycle+noiseCycles)
+	m.setDue(m.v.slots.noise, cycle+noiseCycles)
 	m.scheduleNoise()
-}
-
-// isFlags tells registers whose bits are cleared by writing ones, among those SBI reaches.
-func isFlags(address uint16) bool {
-	return address == regPCIFR || address == regEIFR || address >= regTIFR0 && address <= regTIFR0+2
 }
 
 // acknowledge clears the flag behind an interrupt that is being taken.
 func (m *Machine) acknowledge(vector uint) {
-	switch {
-	case vector < vectorPCINT0:
-		m.data[regEIFR] &^= 1 << (vector - vectorINT0)
-		m.externalRequests()
-	case vector < vectorWDT:
-		m.data[regPCIFR] &^= 1 << (vector - vectorPCINT0)
-		m.externalRequests()
-	case vector == vectorWDT:
-		m.dog.acknowledge(m)
-	case vector <= vectorTimer0Overflow:
-		for i := range m.timers {
-			m.timers[i].acknowledge(m, vector)
-		}
-	case vector == vectorSPI:
-		m.data[regSPSR] &^= bitSPIF
-		m.spi.requests(m)
-	case vector == vectorUSARTSent:
-		m.usart.acknowledgeSent(m)
-	case vector == vectorADC:
-		m.data[regADCSRA] &^= bitADIF
-		m.adc.requests(m)
-	case vector == vectorComparator:
-		m.comparator.acknowledge(m)
+	if cleared := m.v.acknowledged[vector]; cleared != nil {
+		cleared(m)
 	}
 }

@@ -14,13 +14,18 @@ func (m *Machine) Hash() [32]byte {
 		t.sync(m, m.cycle)
 		fmt.Fprint(h, t.mode, t.count, t.down, t.ocr, t.ocrNext, t.icr, t.temp, t.shift, t.masked, t.frozen, t.level)
 	}
-	h.Write(m.data[:ramEnd+1])
+	h.Write(m.data[:int(m.ramEnd)+1])
+	for i := range m.usarts {
+		u := m.usarts[i]
+		u.l = nil
+		fmt.Fprint(h, u)
+	}
 	for i := range m.ports {
 		p := m.ports[i]
 		p.watched = 0
 		fmt.Fprint(h, p)
 	}
-	fmt.Fprint(h, m.pc, m.sreg, m.sp, m.irq, m.noIRQBefore, m.due, m.usart, m.eeprom, m.spi, m.twi, m.adc, m.comparator, m.ext, m.dog, m.power, m.inReset, m.presync, m.preasync, m.now, m.starts, m.stop)
+	fmt.Fprint(h, m.pc, m.sreg, m.sp, m.irq, m.noIRQBefore, m.due, m.eeprom, m.spi, m.twi, m.adc, m.comparator, m.ext, m.dog, m.power, m.inReset, m.presync, m.preasync, m.now, m.starts, m.stop)
 	binary.Write(h, binary.LittleEndian, m.cycle)
 	return [32]byte(h.Sum(nil))
 }

@@ -1,13 +1,18 @@
 package avr
 
-// inert lists the registers that are kept and read back without further effect, on purpose, and why.
-// A write that would switch something on is told, once.
-var inert = []struct {
+import "fmt"
+
+// inertRegister is kept and read back without further effect, on purpose, and why. A write that would switch something on is
+// told, once.
+type inertRegister struct {
 	address uint16
 	name    string
 	acts    uint8 // bits whose setting would have an effect on the real chip
 	why     string
-}{
+}
+
+// plainRegisters are those that all variants have.
+var plainRegisters = []inertRegister{
 	{0x3e, "GPIOR0", 0, "general purpose: it only keeps what is written"},
 	{0x4a, "GPIOR1", 0, "general purpose: it only keeps what is written"},
 	{0x4b, "GPIOR2", 0, "general purpose: it only keeps what is written"},
@@ -15,12 +20,22 @@ var inert = []struct {
 	{0x66, "OSCCAL", 0, "the clock is the bench's, not the RC oscillator's"},
 }
 
-func init() {
-	for _, r := range inert {
-		define(r.address, r.name, nil, func(m *Machine, a uint16, v uint8) {
+func (v *Variant) defineInert() {
+	for _, r := range append(plainRegisters, v.inert...) {
+		v.define(r.address, r.name, nil, func(m *Machine, a uint16, v uint8) {
 			if m.data[a] = v; v&r.acts != 0 {
 				m.note("inert "+r.name, "%s was written, which has no effect here: %s", r.name, r.why)
 			}
 		})
 	}
+}
+
+// unmodelled lists what is left out.
+func (v *Variant) unmodelled() (out []string) {
+	for _, r := range append(plainRegisters, v.inert...) {
+		if r.acts != 0 {
+			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
+		}
+	}
+	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors", "stopping single clocks (PRR: told by name)")
 }

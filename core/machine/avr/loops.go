@@ -12,7 +12,8 @@ package avr
 //	1: sbiw rA, k       / brne 1b   (four)
 //	1: subi rA, k / sbci … (one to three times) / brne 1b
 //	1: rjmp 1b
-func markLoops(code *[flashWords]instruction) {
+func markLoops(code []instruction) {
+	pcMask := len(code) - 1
 	for pc := range code {
 		in := &code[pc]
 		back := func(behind int) bool {
@@ -50,7 +51,8 @@ func markLoops(code *[flashWords]instruction) {
 }
 
 // distinct tells whether the register of the nth instruction of a loop is none of those before.
-func distinct(code *[flashWords]instruction, pc, n int) bool {
+func distinct(code []instruction, pc, n int) bool {
+	pcMask := len(code) - 1
 	for i := 0; i < n; i++ {
 		if code[(pc+i)&pcMask].d == code[(pc+n)&pcMask].d {
 			return false

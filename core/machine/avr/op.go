@@ -1,7 +1,7 @@
 package avr
 
 // op is an instruction of the AVR instruction set (Microchip DS40002198, "AVR Instruction Set
-// Manual"), as far as the AVRe core of the ATmega328P has it.
+// Manual"), as far as AVRe and AVRe+ cores have it.
 type op uint8
 
 const (
@@ -76,6 +76,11 @@ const (
 	opLPM
 	opLPMInc
 	opSPM
+	opELPM0
+	opELPM
+	opELPMInc
+	opEIJMP
+	opEICALL
 	opIN
 	opOUT
 	opPUSH

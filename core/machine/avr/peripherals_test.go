@@ -28,7 +28,7 @@ func spin(t testing.TB, words ...uint16) *Machine {
 	}
 	code[0] = 0xc000 | 51 // rjmp to 52
 	m := program(t, false, append(append(code, words...), self)...)
-	m.ports = [3]port{{watched: 0xff}, {watched: 0xff}, {watched: 0xff}}
+	m.ports = []port{{watched: 0xff}, {watched: 0xff}, {watched: 0xff}}
 	m.releaseAll()
 	return m
 }
@@ -55,7 +55,7 @@ type edge struct {
 
 func (e *edges) Drive(t clock.Time, changes []machine.Change, _ machine.Place) clock.Time {
 	for _, c := range changes {
-		e.list = append(e.list, edge{e.m.now.cycleAt(t), pins()[c.Pin].Name, c.Drive.Level})
+		e.list = append(e.list, edge{e.m.now.cycleAt(t), pins328()[c.Pin].Name, c.Drive.Level})
 	}
 	return clock.Never
 }
@@ -232,7 +232,7 @@ func TestPinInterrupts(t *testing.T) {
 	assert.Equal(t, uint8(3), m.data[regEIFR])
 	m.Input(8, circuit.High)
 	assert.Equal(t, uint8(2), m.data[regPCIFR])
-	assert.Equal(t, uint32(1<<vectorINT0|1<<(vectorINT0+1)|1<<(vectorPCINT0+1)), m.irq)
+	assert.Equal(t, uint64(1<<vectorINT0|1<<(vectorINT0+1)|1<<(vectorPCINT0+1)), m.irq)
 	m.store(regEICRA, 0) // low level
 	m.Input(18, circuit.High)
 	m.externalRequests()
@@ -245,11 +245,11 @@ func TestUSART(t *testing.T) {
 	m.config.Bytes = func(b machine.Byte) { sent = append(sent, b) }
 	m.to(10)
 	e := listen(m)
-	m.store(regUBRRL, 103) // 9600 baud
-	m.store(regUCSRB, bitTXEN|bitRXEN)
-	m.store(regUDR, 'U')
-	m.store(regUDR, '!') // the buffer
-	assert.Zero(t, m.load(regUCSRA)&bitUDRE)
+	m.store(0xc4, 103) // 9600 baud
+	m.store(0xc1, bitTXEN|bitRXEN)
+	m.store(0xc6, 'U')
+	m.store(0xc6, '!') // the buffer
+	assert.Zero(t, m.load(0xc0)&bitUDRE)
 	start, bit := m.cycle, int64(16*104)
 	m.to(start + 21*bit)
 	require.Len(t, sent, 2)
@@ -260,7 +260,7 @@ func TestUSART(t *testing.T) {
 		stamps = append(stamps, (x.cycle-start)/bit)
 	}
 	assert.Equal(t, []int64{0, 1, 2, 3, 4, 5, 6, 7, 8}, stamps, "U toggles the line at every bit")
-	assert.Equal(t, uint8(bitTXC|bitUDRE), m.load(regUCSRA)&(bitTXC|bitUDRE))
+	assert.Equal(t, uint8(bitTXC|bitUDRE), m.load(0xc0)&(bitTXC|bitUDRE))
 
 	receive := func(frame uint16, bits int) {
 		for i := 0; i < bits; i++ {
@@ -272,21 +272,21 @@ func TestUSART(t *testing.T) {
 	}
 	m.Input(16, circuit.High)
 	receive(uint16('k')<<1|0x200, 10)
-	assert.Equal(t, uint8(bitRXC), m.load(regUCSRA)&(bitRXC|bitFE))
-	assert.Equal(t, uint8('k'), m.load(regUDR))
-	assert.Zero(t, m.load(regUCSRA)&bitRXC)
+	assert.Equal(t, uint8(bitRXC), m.load(0xc0)&(bitRXC|bitFE))
+	assert.Equal(t, uint8('k'), m.load(0xc6))
+	assert.Zero(t, m.load(0xc0)&bitRXC)
 	receive(uint16('x')<<1, 10) // no stop bit
-	assert.Equal(t, uint8(bitFE), m.load(regUCSRA)&bitFE)
-	m.load(regUDR)
+	assert.Equal(t, uint8(bitFE), m.load(0xc0)&bitFE)
+	m.load(0xc6)
 	for _, c := range "abc" {
 		receive(uint16(c)<<1|0x200, 10)
 	}
-	assert.Equal(t, uint8('a'), m.load(regUDR))
-	assert.Equal(t, uint8(bitDOR), m.load(regUCSRA)&bitDOR, "the third byte found no room")
-	m.store(regUCSRC, 0x26) // even parity
+	assert.Equal(t, uint8('a'), m.load(0xc6))
+	assert.Equal(t, uint8(bitDOR), m.load(0xc0)&bitDOR, "the third byte found no room")
+	m.store(0xc2, 0x26) // even parity
 	receive(uint16('d')<<1|0<<9|0x400, 11)
-	m.load(regUDR)
-	assert.Equal(t, uint8(bitUPE), m.load(regUCSRA)&bitUPE, "'d' has three ones: parity 0 is wrong")
+	m.load(0xc6)
+	assert.Equal(t, uint8(bitUPE), m.load(0xc0)&bitUPE, "'d' has three ones: parity 0 is wrong")
 }
 
 func TestWatchdog(t *testing.T) {
@@ -406,10 +406,10 @@ func TestPrescalers(t *testing.T) {
 			m := spin(t)
 			m.to(10)
 			m.presync.base, m.preasync.base = m.cycle, m.cycle
-			m.store(layouts[i].tccrb, uint8(cs))
+			m.store(ATmega328P.timers[i].tccrb, uint8(cs))
 			at := func(cycles int64) uint8 {
 				m.cycle += cycles
-				return m.load(layouts[i].tcnt)
+				return m.load(ATmega328P.timers[i].tcnt)
 			}
 			if divider == 0 {
 				assert.Zero(t, at(5000), "timer %d stopped", i)
@@ -462,10 +462,10 @@ func TestUSARTFrames(t *testing.T) {
 		var sent []machine.Byte
 		m.config.Bytes = func(b machine.Byte) { sent = append(sent, b) }
 		m.to(10)
-		m.store(regUBRRL, 9)
-		m.store(regUCSRC, c.ucsrc)
-		m.store(regUCSRB, bitTXEN)
-		m.store(regUDR, 0x15)
+		m.store(0xc4, 9)
+		m.store(0xc2, c.ucsrc)
+		m.store(0xc1, bitTXEN)
+		m.store(0xc6, 0x15)
 		start := m.cycle
 		m.to(start + 20*160)
 		require.Len(t, sent, 1)
@@ -474,10 +474,10 @@ func TestUSARTFrames(t *testing.T) {
 	}
 	m := spin(t)
 	m.to(10)
-	m.store(regUCSRA, bitU2X)
-	assert.Equal(t, int64(8), m.usart.bit(m), "double speed")
-	m.store(regUDR, 'x')
-	assert.False(t, m.usart.sending, "a transmitter that is off sends nothing")
+	m.store(0xc0, bitU2X)
+	assert.Equal(t, int64(8), m.usarts[0].bit(m), "double speed")
+	m.store(0xc6, 'x')
+	assert.False(t, m.usarts[0].sending, "a transmitter that is off sends nothing")
 }
 
 // FOCnx acts as a match at once, and only in the modes without PWM.
@@ -559,8 +559,8 @@ func TestDeepSleep(t *testing.T) {
 	for mode, start := range map[uint8]int64{sleepPowerDown: 16384, sleepPowerSave: 16384, sleepStandby: 6, sleepExtendedStandby: 6, sleepNoiseReduction: 0} {
 		m := asleep(mode)
 		m.store(0x45, 1) // timer 0, each cycle
-		m.store(regUCSRB, bitTXEN|0x40)
-		m.store(regUDR, 0x55)
+		m.store(0xc1, bitTXEN|0x40)
+		m.store(0xc6, 0x55)
 		m.store(regSPCR, bitSPE|bitMSTR|bitSPIE)
 		m.store(regSPDR, 1)
 		m.store(regADMUX, 1<<6)
@@ -572,7 +572,7 @@ func TestDeepSleep(t *testing.T) {
 		count := m.timers[0].count
 		m.Run(10*clock.Millisecond, nil)
 		assert.Equal(t, count, m.timers[0].count, "mode %d", mode)
-		assert.True(t, m.usart.sending, "mode %d: the byte stopped half way", mode)
+		assert.True(t, m.usarts[0].sending, "mode %d: the byte stopped half way", mode)
 		at := m.cycle
 		m.Input(23, circuit.Low)
 		m.Run(10*clock.Millisecond+clock.Microsecond/2, nil)
@@ -580,13 +580,13 @@ func TestDeepSleep(t *testing.T) {
 		m.to(at + start + 12)
 		assert.Less(t, int(m.load(0x46)-uint8(count)), 14, "mode %d: the timer did not count the start-up", mode)
 		m.Run(12*clock.Millisecond+clock.Time(start)*62500, nil)
-		assert.False(t, m.usart.sending, "mode %d: then it is sent", mode)
+		assert.False(t, m.usarts[0].sending, "mode %d: then it is sent", mode)
 	}
 	// What needs the I/O clock is not even seen.
 	m := asleep(sleepPowerDown)
 	m.store(regEIMSK, 1)
 	m.store(regEICRA, 2)
-	m.store(regUCSRB, bitRXEN|0x80)
+	m.store(0xc1, bitRXEN|0x80)
 	m.Input(18, circuit.High)
 	m.Input(16, circuit.High)
 	m.Run(clock.Millisecond, nil)

@@ -10,9 +10,9 @@ import "hemble/core/machine"
 func (m *Machine) step() {
 	for m.cycle < m.deadline {
 		m.counters.Instructions++
-		m.execute(m.plain[m.pc&pcMask])
+		m.execute(m.plain[m.pc&m.pcMask])
 	}
-	m.pc &= pcMask
+	m.pc &= m.pcMask
 }
 
 func (m *Machine) flag(mask uint8, on bool) {
@@ -144,10 +144,21 @@ func (m *Machine) storeVia(in instruction, r uint8, before, after int32) {
 }
 
 func (m *Machine) call(target, back int32, cycles int64) {
-	m.cycle += cycles
-	m.push(uint8(back))
-	m.push(uint8(back >> 8))
+	if m.cycle += cycles; m.v.wide {
+		m.cycle++
+	}
+	m.pushPC(back)
 	m.pc = target
+}
+
+// farZ is the byte address in flash that RAMPZ and Z make.
+func (m *Machine) farZ() int {
+	return (int(m.data[regRAMPZ])<<16 | int(pair(&m.data, regZ))) & (len(m.flash) - 1)
+}
+
+// farCall is the word address that EIND and Z make.
+func (m *Machine) farCall() int32 {
+	return (int32(m.data[regEIND])<<16 | int32(pair(&m.data, regZ))) & m.pcMask
 }
 
 // execute carries out one instruction.
@@ -259,15 +270,27 @@ func (m *Machine) execute(in instruction) {
 			data[in.d] = d | in.r
 		}
 	case opLPM0:
-		data[0] = m.flash[pair(data, regZ)&(2*flashWords-1)]
+		data[0] = m.flash[int(pair(data, regZ))&(len(m.flash)-1)]
 		cycles = 3
 	case opLPM:
-		data[in.d] = m.flash[pair(data, regZ)&(2*flashWords-1)]
+		data[in.d] = m.flash[int(pair(data, regZ))&(len(m.flash)-1)]
 		cycles = 3
 	case opLPMInc:
 		z := pair(data, regZ)
-		data[in.d] = m.flash[z&(2*flashWords-1)]
+		data[in.d] = m.flash[int(z)&(len(m.flash)-1)]
 		setPair(data, regZ, z+1)
+		cycles = 3
+	case opELPM0:
+		data[0] = m.flash[m.farZ()]
+		cycles = 3
+	case opELPM:
+		data[in.d] = m.flash[m.farZ()]
+		cycles = 3
+	case opELPMInc: // RAMPZ:Z moves on as one
+		z := m.farZ()
+		data[in.d] = m.flash[z]
+		setPair(data, regZ, uint16(z+1))
+		data[regRAMPZ] = uint8((z + 1) >> 16)
 		cycles = 3
 	case opWDR:
 		m.dog.feed(m)
@@ -280,7 +303,13 @@ func (m *Machine) execute(in instruction) {
 		m.cycle += 3
 		return
 	case opIJMP:
-		m.branchIf(true, int32(pair(data, regZ))&pcMask)
+		m.branchIf(true, int32(pair(data, regZ))&m.pcMask)
+		return
+	case opEIJMP:
+		m.branchIf(true, m.farCall())
+		return
+	case opEICALL:
+		m.call(m.farCall(), m.pc+1, 3)
 		return
 	case opBRBS:
 		m.branchIf(m.sreg&in.r != 0, in.k)
@@ -307,19 +336,20 @@ func (m *Machine) execute(in instruction) {
 		m.call(in.k, m.pc+1, 3)
 		return
 	case opICALL:
-		m.call(int32(pair(data, regZ))&pcMask, m.pc+1, 3)
+		m.call(int32(pair(data, regZ))&m.pcMask, m.pc+1, 3)
 		return
 	case opCALL:
 		m.call(in.k, m.pc+2, 4)
 		return
 	case opRET, opRETI:
-		if m.sp > ramEnd-2 {
-			m.emptyStop()
+		pc, ok := m.popPC()
+		if !ok {
 			return
 		}
-		m.pc = (int32(data[m.sp+1])<<8 | int32(data[m.sp+2])) & pcMask
-		m.sp += 2
-		m.cycle += 4
+		m.pc = pc
+		if m.cycle += 4; m.v.wide {
+			m.cycle++
+		}
 		if in.op == opRETI {
 			m.sreg |= flagI
 			m.interruptsOn()
@@ -331,7 +361,7 @@ func (m *Machine) execute(in instruction) {
 		m.pc++
 		return
 	case opPOP:
-		if m.sp+1 > ramEnd || m.sp+1 < sramStart {
+		if m.sp+1 > m.ramEnd || m.sp+1 < m.sramStart {
 			m.emptyStop()
 			return
 		}
@@ -438,7 +468,7 @@ func (m *Machine) execute(in instruction) {
 		m.end(machine.OffFlash, "execution reached 0x%04X, where nothing was programmed", m.pc*2)
 		return
 	default:
-		m.end(machine.IllegalOpcode, "0x%04X at 0x%04X is no instruction of this chip", uint16(m.flash[2*(m.pc&pcMask)])|uint16(m.flash[2*(m.pc&pcMask)+1])<<8, m.pc&pcMask*2)
+		m.end(machine.IllegalOpcode, "0x%04X at 0x%04X is no instruction of this chip", uint16(m.flash[2*(m.pc&m.pcMask)])|uint16(m.flash[2*(m.pc&m.pcMask)+1])<<8, m.pc&m.pcMask*2)
 		return
 	}
 	m.cycle += cycles

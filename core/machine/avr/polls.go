@@ -43,7 +43,7 @@ func (m *Machine) findPoll() {
 	}
 	p.done = m.counters.Instructions
 	if p.walk == nil {
-		p.walk = newWalk()
+		p.walk = newWalk(m)
 	}
 	for range maxHeads {
 		if !m.toLoopHead() {
@@ -100,7 +100,7 @@ func (m *Machine) toLoopHead() bool {
 		from, in := m.pc, m.plain[m.pc]
 		m.counters.Instructions++
 		m.execute(in)
-		m.pc &= pcMask
+		m.pc &= m.pcMask
 		if m.deadline-m.cycle < minSkip || m.irq != 0 {
 			return false
 		}
@@ -133,7 +133,7 @@ func (w *walk) rounds(m *Machine) (round, rounds int64) {
 	}
 	// How many rounds it takes until nothing depends on those left out.
 	depth := int64(1)
-	for w.settle() {
+	for w.settle(m) {
 		if depth++; depth > maxDepth || !w.round(m) {
 			return 0, 0
 		}
@@ -225,21 +225,21 @@ func (w *walk) widen(m *Machine) bool {
 
 // settle takes the places that the round has made anew, out of nothing stale, off the stale ones. It tells whether
 // some are left.
-func (w *walk) settle() (left bool) {
+func (w *walk) settle(m *Machine) (left bool) {
 	for i := range w.varying {
 		v := &w.varying[i]
 		var kind kind
 		switch {
 		case v.at < flagPlaces:
 			kind = w.regs[v.at].kind
-		case v.at < sramStart:
+		case v.at < place(m.sramStart):
 			kind = w.kindOf(uint8(v.at - flagPlaces))
 		default:
 			kind = w.memory[v.at].kind
 		}
 		v.stale = kind == stale
 		if kind == saved {
-			v.stale = v.at < flagPlaces && w.holdsStale(w.regs[v.at]) || v.at >= sramStart && w.holdsStale(w.memory[v.at])
+			v.stale = v.at < flagPlaces && w.holdsStale(w.regs[v.at]) || v.at >= place(m.sramStart) && w.holdsStale(w.memory[v.at])
 		}
 		left = left || v.stale
 	}

@@ -133,8 +133,8 @@ func TestPollsAtRandom(t *testing.T) {
 	skipped, all := int64(0), int64(0)
 	for seed := int64(0); seed < programs; seed++ {
 		im := pollProgram(rand.New(rand.NewSource(seed)))
-		runBoth(t, im, 15*clock.Millisecond, 5, seed)
-		m := avr.New(machine.Config{})
+		runBoth(t, avr.ATmega328P, im, 15*clock.Millisecond, 5, seed)
+		m := avr.New(avr.ATmega328P, machine.Config{})
 		require.NoError(t, m.Load(im))
 		m.Run(30*clock.Millisecond, deaf{})
 		c := m.Counters()

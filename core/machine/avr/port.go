@@ -1,7 +1,6 @@
 package avr
 
 import (
-	"fmt"
 	"math/bits"
 
 	"hemble/core/circuit"
@@ -9,12 +8,28 @@ import (
 	"hemble/core/machine"
 )
 
-// Data addresses of the port registers: PINx, DDRx, PORTx in a row for B, C, D (datasheet 14.4).
 const (
-	regPINB  = 0x23
 	regMCUCR = 0x55
 	bitPUD   = 1 << 4
 )
+
+// portLayout is where a port's registers are: PINx, DDRx and PORTx in a row (datasheet 14.4). Pins that do not exist, and a
+// reset pin, read 0.
+type portLayout struct {
+	letter byte
+	base   uint16
+	exists uint8
+}
+
+// inputSwitch is a register that switches digital inputs off (datasheet 24.9.5, 23.3.2): its bits are those of a port's pins,
+// shifted to the left.
+type inputSwitch struct {
+	address uint16
+	name    string
+	mask    uint8 // of the register's bits
+	port    int
+	shift   int
+}
 
 // port is one 8-bit I/O port.
 type port struct {
@@ -36,25 +51,29 @@ type port struct {
 	changed            int64 // ... which came at this cycle
 }
 
-func init() {
-	for i, name := range []string{"B", "C", "D"} {
-		base := uint16(regPINB + 3*i)
-		define(base, "PIN"+name, func(m *Machine, _ uint16) uint8 { return m.readPort(i) },
+func (v *Variant) definePorts() {
+	for i, l := range v.ports {
+		name, base := string(rune(l.letter)), l.base
+		v.pinsOf[base] = int8(i)
+		if base+2 < uint16(len(v.portOf)) {
+			v.portOf[base+2] = int8(i)
+		}
+		v.define(base, "PIN"+name, func(m *Machine, _ uint16) uint8 { return m.readPort(i) },
 			func(m *Machine, _ uint16, v uint8) { // a one toggles PORTx (14.2.2)
 				m.ports[i].latch ^= v
 				m.data[base+2] = m.ports[i].latch
 				m.updatePort(i, m.cycle)
 			})
-		define(base+1, "DDR"+name, nil, func(m *Machine, address uint16, v uint8) {
+		v.define(base+1, "DDR"+name, nil, func(m *Machine, address uint16, v uint8) {
 			m.ports[i].ddr, m.data[address] = v, v
 			m.updatePort(i, m.cycle)
 		})
-		define(base+2, "PORT"+name, nil, func(m *Machine, address uint16, v uint8) {
+		v.define(base+2, "PORT"+name, nil, func(m *Machine, address uint16, v uint8) {
 			m.ports[i].latch, m.data[address] = v, v
 			m.updatePort(i, m.cycle)
 		})
 	}
-	define(regMCUCR, "MCUCR", nil, func(m *Machine, address uint16, v uint8) {
+	v.define(regMCUCR, "MCUCR", nil, func(m *Machine, address uint16, v uint8) {
 		m.data[address] = v
 		if v&3 != 0 {
 			m.note("unmodelled MCUCR", "MCUCR.IVSEL/IVCE (moving the interrupt vectors) is not modelled")
@@ -63,34 +82,13 @@ func init() {
 			m.updatePort(i, m.cycle)
 		}
 	})
+	for _, s := range v.inputs {
+		v.define(s.address, s.name, nil, func(m *Machine, a uint16, v uint8) {
+			m.data[a] = v & s.mask
+			m.ext.analog[s.port] = m.ext.analog[s.port]&^(s.mask<<s.shift) | v&s.mask<<s.shift
+		})
+	}
 }
-
-// Digital inputs that are switched off (datasheet 24.9.5, 23.3.2): DIDR0 those of ADC5 to ADC0, DIDR1 those of AIN1 and AIN0.
-const (
-	regDIDR0 = 0x7e
-	regDIDR1 = 0x7f
-)
-
-func init() {
-	define(regDIDR0, "DIDR0", nil, func(m *Machine, a uint16, v uint8) {
-		m.data[a] = v & 0x3f
-		m.ext.analog[1] = v & 0x3f
-	})
-	define(regDIDR1, "DIDR1", nil, func(m *Machine, a uint16, v uint8) {
-		m.data[a] = v & 3
-		m.ext.analog[2] = v & 3 << 6
-	})
-}
-
-func isPIN(address uint16) bool {
-	return address == regPINB || address == regPINB+3 || address == regPINB+6
-}
-
-// resetPin is PC6, which has a pull-up of its own (datasheet 11.3).
-const resetPin = 14
-
-// exists tells which pins a port has: PC6 is the reset pin, PC7 does not exist; both read 0.
-var exists = [3]uint8{0xff, 0x3f, 0xff}
 
 // releasePort is a reset: all pins become inputs without pull-up.
 func (m *Machine) releasePort(i int) {
@@ -98,7 +96,7 @@ func (m *Machine) releasePort(i int) {
 	p.ddr, p.latch, p.compare, p.override, p.direction, p.inputs = 0, 0, 0, 0, 0, 0
 	if m.cycle == 0 {
 		p.out, p.pulled, p.level, p.high, p.before, p.floated = 0, 0, 0, 0, 0, 0
-		p.float, p.floatBefore, p.changed = exists[i], exists[i], -1
+		p.float, p.floatBefore, p.changed = m.v.ports[i].exists, m.v.ports[i].exists, -1
 		return
 	}
 	m.updatePort(i, m.cycle)
@@ -121,10 +119,10 @@ func (p *port) drive(bit machine.Pin) circuit.Drive {
 // updatePort works out what the pins do at the given cycle and tells the listener what is new.
 func (m *Machine) updatePort(i int, cycle int64) {
 	p := &m.ports[i]
-	out := (p.ddr | p.direction) &^ p.inputs & exists[i]
+	out := (p.ddr | p.direction) &^ p.inputs & m.v.ports[i].exists
 	level := p.latch&^p.compare | p.compared&p.compare
 	level = (level&^p.override | p.forced&p.override) & out
-	pulled := p.latch &^ out & exists[i]
+	pulled := p.latch &^ out & m.v.ports[i].exists
 	if m.data[regMCUCR]&bitPUD != 0 {
 		pulled = 0
 	}
@@ -181,7 +179,7 @@ func (p *port) set(high, float uint8, cycle int64) {
 
 // Input tells what a pin's net is at, from now on.
 func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
-	if pin == resetPin {
+	if pin == m.v.reset {
 		m.resetLow = level == circuit.Low
 		return
 	}
@@ -220,8 +218,8 @@ func (m *Machine) readPort(i int) uint8 {
 		high |= float & m.noise(i, m.cycle)
 		if wired := float & p.float & p.watched &^ p.floated; wired != 0 && m.config.Watched != nil {
 			p.floated |= wired & -wired
-			pin := 8*i + bits.TrailingZeros8(wired)
-			m.note(fmt.Sprintf("floating-P%c%d", 'B'+i, pin&7), "P%c%d was read while nothing drove it; what it reads is chance (is a pull-up missing?)", 'B'+i, pin&7)
+			name := m.v.name(i, bits.TrailingZeros8(wired))
+			m.note("floating-"+name, "%s was read while nothing drove it; what it reads is chance (is a pull-up missing?)", name)
 		}
 	}
 	return high &^ m.ext.analog[i]
@@ -234,8 +232,10 @@ const noiseCycles = 2048
 // receiver's line to which nothing is wired counts as idle.
 func (m *Machine) noise(i int, cycle int64) uint8 {
 	v := uint8(mix(m.config.Seed ^ uint64(i+1)<<56 ^ uint64(cycle/noiseCycles)))
-	if i == 2 && m.usart.receiving() {
-		v |= pinRXD
+	for k := range m.usarts {
+		if u := &m.usarts[k]; u.receiving() && u.l.receive.port == i {
+			v |= u.l.receive.mask
+		}
 	}
 	return v
 }

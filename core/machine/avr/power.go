@@ -7,10 +7,11 @@ const (
 	regSMCR  = 0x53
 	regMCUSR = 0x54
 	regCLKPR = 0x61
-	regPRR   = 0x64
 	regSREG  = 0x5f
 	regSPL   = 0x5d
 	regSPH   = 0x5e
+	regRAMPZ = 0x5b
+	regEIND  = 0x5c
 
 	// wakeCycles is the start-up of a crystal oscillator after power-down (datasheet table 8-4,
 	// SUT 11: 16K CK); standbyCycles what it takes where the oscillator went on (9.7, 9.8).
@@ -34,10 +35,10 @@ const (
 type power struct {
 	asleep   bool
 	mode     uint8
-	since    int64           // the cycle at which it fell asleep
-	held     [dueCount]int64 // what was due of peripherals that stand still: how many cycles after since; never for nothing
-	halted   int64           // cycles the core still waits for its clock
-	clkpceAt int64           // when the change of CLKPR was opened, 0 for never
+	since    int64         // the cycle at which it fell asleep
+	held     [maxDue]int64 // what was due of peripherals that stand still: how many cycles after since; never for nothing
+	halted   int64         // cycles the core still waits for its clock
+	clkpceAt int64         // when the change of CLKPR was opened, 0 for never
 }
 
 // stopped tells whether the I/O clock stands still: that of the timers, the USART, the SPI, the comparator's and the capture
@@ -47,30 +48,36 @@ func (p *power) stopped() bool { return p.asleep && p.mode != sleepIdle }
 // deep tells whether the ADC's clock stands still, too.
 func (p *power) deep() bool { return p.asleep && p.mode >= sleepPowerDown }
 
-// needsIO and needsADC are what waits while their clocks stand still. The EEPROM and the watchdog have oscillators of their own.
-var (
-	needsIO  = []int{dueUSARTSend, dueUSARTReceive, dueSPI, dueCapture, dueTWI}
-	needsADC = []int{dueADC}
-)
-
-// wakes are the interrupts that end a sleep, by its mode (table 9-1).
-func (p *power) wakes() uint32 {
-	const deep = 1<<vectorINT0 | 1<<(vectorINT0+1) | 7<<vectorPCINT0 | 1<<vectorWDT | 1<<vectorTWI
-	switch p.mode {
-	case sleepIdle:
-		return ^uint32(0)
-	case sleepNoiseReduction:
-		return deep | 1<<vectorADC | 1<<vectorEEPROM
-	}
-	return deep
+// reduction is a register that stops the clocks of peripherals, by its bits (9.11.3).
+type reduction struct {
+	address uint16
+	name    string
+	what    [8]string
 }
 
-func init() {
-	define(regSMCR, "SMCR", nil, nil)
-	define(regMCUSR, "MCUSR", nil, func(m *Machine, address uint16, v uint8) {
+// needsIO tells whether what is due of a slot waits while the I/O clock stands still. The EEPROM and the watchdog have
+// oscillators of their own.
+func (s *slots) needsIO(slot int) bool {
+	return slot >= s.send && slot < s.watchdog || slot >= s.capture && slot < s.eeprom || slot == s.spi || slot == s.twi
+}
+
+// wakes are the interrupts that end a sleep, by its mode (table 9-1).
+func (m *Machine) wakes() uint64 {
+	switch m.power.mode {
+	case sleepIdle:
+		return ^uint64(0)
+	case sleepNoiseReduction:
+		return m.v.deepWakes | 1<<m.v.vectors.adc | 1<<m.v.vectors.eeprom
+	}
+	return m.v.deepWakes
+}
+
+func (v *Variant) definePower() {
+	v.define(regSMCR, "SMCR", nil, nil)
+	v.define(regMCUSR, "MCUSR", nil, func(m *Machine, address uint16, v uint8) {
 		m.data[address] &= v // flags are cleared by writing zero
 	})
-	define(regCLKPR, "CLKPR", nil, func(m *Machine, address uint16, v uint8) {
+	v.define(regCLKPR, "CLKPR", nil, func(m *Machine, address uint16, v uint8) {
 		if v == 0x80 {
 			m.power.clkpceAt = m.cycle
 			m.data[address] |= 0x80
@@ -94,30 +101,33 @@ func init() {
 		m.dog.clockChanged(m)
 		m.deadline = min(m.deadline, m.until)
 	})
-	define(regPRR, "PRR", nil, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v
-		for bit, what := range reduced {
-			if v>>bit&1 == 1 && what != "" {
-				m.note("unmodelled PRR "+what, "PRR stops the clock of %s on the chip; here it goes on running", what)
+	for _, r := range v.reduced {
+		v.define(r.address, r.name, nil, func(m *Machine, address uint16, v uint8) {
+			m.data[address] = v
+			for bit, what := range r.what {
+				if v>>bit&1 == 1 && what != "" {
+					m.note("unmodelled "+r.name+" "+what, "%s stops the clock of %s on the chip; here it goes on running", r.name, what)
+				}
 			}
-		}
-	})
-	define(regSREG, "SREG", func(m *Machine, _ uint16) uint8 { return m.sreg }, func(m *Machine, _ uint16, v uint8) {
+		})
+	}
+	v.define(regSREG, "SREG", func(m *Machine, _ uint16) uint8 { return m.sreg }, func(m *Machine, _ uint16, v uint8) {
 		rising := v&^m.sreg&flagI != 0
 		if m.sreg = v; rising {
 			m.interruptsOn()
 		}
 	})
-	define(regSPL, "SPL", func(m *Machine, _ uint16) uint8 { return uint8(m.sp) }, func(m *Machine, _ uint16, v uint8) {
+	if v.wide {
+		v.define(regRAMPZ, "RAMPZ", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8((len(m.flash)-1)>>16) })
+		v.define(regEIND, "EIND", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8(m.pcMask>>16) })
+	}
+	v.define(regSPL, "SPL", func(m *Machine, _ uint16) uint8 { return uint8(m.sp) }, func(m *Machine, _ uint16, v uint8) {
 		m.sp = m.sp&0xff00 | uint16(v)
 	})
-	define(regSPH, "SPH", func(m *Machine, _ uint16) uint8 { return uint8(m.sp >> 8) }, func(m *Machine, _ uint16, v uint8) {
+	v.define(regSPH, "SPH", func(m *Machine, _ uint16) uint8 { return uint8(m.sp >> 8) }, func(m *Machine, _ uint16, v uint8) {
 		m.sp = m.sp&0x00ff | uint16(v)<<8
 	})
 }
-
-// reduced are the peripherals whose clocks PRR stops, by its bits (9.11.3).
-var reduced = [8]string{0: "the ADC", 1: "the USART", 2: "the SPI", 3: "timer 1", 5: "timer 0", 6: "timer 2", 7: "the TWI"}
 
 // halt stops the core for some cycles, behind the instruction under way.
 func (m *Machine) halt(cycles int64) {
@@ -142,27 +152,26 @@ func (m *Machine) fallAsleep() {
 		for i := range m.timers {
 			m.timers[i].freeze(m)
 		}
-		m.hold(needsIO)
 	}
-	if m.power.deep() {
-		m.hold(needsADC)
+	for slot := range m.due {
+		if m.power.stopped() && m.v.slots.needsIO(slot) || m.power.deep() && slot == m.v.slots.adc {
+			m.hold(slot)
+		}
 	}
 	m.deadline = 0 // Run goes on in doze
 }
 
-// hold keeps what is due of peripherals until their clock goes on.
-func (m *Machine) hold(slots []int) {
-	for _, slot := range slots {
-		if at := m.due[slot]; at != never {
-			m.power.held[slot] = at - m.power.since
-			m.setDue(slot, never)
-		}
+// hold keeps what is due of a peripheral until its clock goes on.
+func (m *Machine) hold(slot int) {
+	if at := m.due[slot]; at != never {
+		m.power.held[slot] = at - m.power.since
+		m.setDue(slot, never)
 	}
 }
 
 // doze passes time until something wakes the core or the run ends.
 func (m *Machine) doze() {
-	if m.irq&m.power.wakes() != 0 && m.sreg&flagI != 0 {
+	if m.irq&m.wakes() != 0 && m.sreg&flagI != 0 {
 		m.wake()
 		return
 	}
@@ -178,11 +187,11 @@ func (m *Machine) wakeable() bool {
 	if m.sreg&flagI == 0 {
 		return false
 	}
-	edges := m.data[regEIMSK] // INT0 and INT1: without the I/O clock only their low level is seen
+	edges := m.data[regEIMSK] // external interrupts: without the I/O clock only their low level is seen
 	if m.power.stopped() {
 		edges = 0
-		for n := range 2 {
-			if m.data[regEICRA]>>(2*n)&3 == 0 {
+		for n := range m.v.interrupts {
+			if m.sensing(n) == 0 {
 				edges |= m.data[regEIMSK] & (1 << n)
 			}
 		}
@@ -190,7 +199,20 @@ func (m *Machine) wakeable() bool {
 	if edges != 0 || m.data[regPCICR] != 0 || m.twi.wakes(m) {
 		return true
 	}
-	return !m.power.stopped() && (m.usart.wakes(m) || m.timers[1].captureWakes(m) || m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0)
+	if m.power.stopped() {
+		return false
+	}
+	for i := range m.usarts {
+		if m.usarts[i].wakes(m) {
+			return true
+		}
+	}
+	for i := range m.timers {
+		if m.timers[i].wide && m.timers[i].captureWakes(m) {
+			return true
+		}
+	}
+	return m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0
 }
 
 // wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood still goes

@@ -14,14 +14,17 @@ import (
 	"hemble/core/machine/avr"
 )
 
+// devices are the variants as avr-gcc calls them.
+var devices = map[*avr.Variant]string{avr.ATmega328P: "atmega328p", avr.ATmega2560: "atmega2560"}
+
 // compile builds a C program for the chip with the real toolchain.
-func compile(t testing.TB, source string, flags ...string) *firmware.Image {
+func compile(t testing.TB, v *avr.Variant, source string, flags ...string) *firmware.Image {
 	t.Helper()
 	if _, err := exec.LookPath("avr-gcc"); err != nil {
 		t.Skip("avr-gcc is not installed; `make tools` installs it")
 	}
 	out := filepath.Join(t.TempDir(), "program.elf")
-	args := append([]string{"-mmcu=atmega328p", "-DF_CPU=16000000UL", "-g", "-std=gnu99", "-o", out, filepath.Join("testdata", source)}, flags...)
+	args := append([]string{"-mmcu=" + devices[v], "-DF_CPU=16000000UL", "-g", "-std=gnu99", "-o", out, filepath.Join("testdata", source)}, flags...)
 	message, err := exec.Command("avr-gcc", args...).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	return readImage(t, out)
@@ -31,16 +34,16 @@ func readImage(t testing.TB, path string) *firmware.Image {
 	t.Helper()
 	file, err := os.ReadFile(path)
 	require.NoError(t, err)
-	im, err := firmware.Read(file)
+	im, err := firmware.Read(file, avr.Memories)
 	require.NoError(t, err)
 	return im
 }
 
 // serial runs an image and gives what USART0 sent.
-func serial(t testing.TB, im *firmware.Image, length clock.Time) (string, machine.Stop) {
+func serial(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time) (string, machine.Stop) {
 	t.Helper()
 	var out []byte
-	m := avr.New(machine.Config{Watched: []machine.Pin{}, Bytes: func(b machine.Byte) { out = append(out, b.Value) }})
+	m := avr.New(v, machine.Config{Watched: []machine.Pin{}, Bytes: func(b machine.Byte) { out = append(out, b.Value) }})
 	require.NoError(t, m.Load(im))
 	stop := m.Run(length, nil)
 	return string(out), stop
@@ -55,11 +58,13 @@ func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
 		want, err := exec.Command(host).Output()
 		require.NoError(t, err)
 		for _, level := range []string{"-O0", "-Os", "-O2"} {
-			t.Run(source+level, func(t *testing.T) {
-				got, stop := serial(t, compile(t, source, level), 5*clock.Second)
-				require.Equal(t, string(want), got)
-				require.Equal(t, machine.Asleep, stop.Reason, stop.Text)
-			})
+			for v, device := range devices {
+				t.Run(device+"-"+source+level, func(t *testing.T) {
+					got, stop := serial(t, v, compile(t, v, source, level), 5*clock.Second)
+					require.Equal(t, string(want), got)
+					require.Equal(t, machine.Asleep, stop.Reason, stop.Text)
+				})
+			}
 		}
 	}
 }

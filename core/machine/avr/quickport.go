@@ -7,22 +7,11 @@ import (
 	"hemble/core/machine"
 )
 
-// portOf gives the port of a PORTx register by its data address, or -1.
-var portOf = func() (of [256]int8) {
-	for i := range of {
-		of[i] = -1
-	}
-	for i := range 3 {
-		of[regPINB+3*i+2] = int8(i)
-	}
-	return of
-}()
-
 // quickPort carries out an OUT, SBI or CBI of PORTx that changes the levels of outputs and nothing else, as programs do
 // that drive displays by hand: a shorter way to what execute does. It tells whether it did. Taking it away changes
 // no result.
 func (m *Machine) quickPort(in *instruction) bool {
-	i := portOf[in.d]
+	i := m.v.portOf[in.d]
 	if i < 0 {
 		return false
 	}
@@ -70,9 +59,9 @@ func (m *Machine) keep(i int, pins uint8, cycle int64) {
 	}
 	m.kept = m.kept[:len(m.kept)+1]
 	e := &m.kept[len(m.kept)-1]
-	e.At, e.Port, e.Pins, e.Levels = m.now.at(cycle), uint8(i), pins, m.ports[i].level
+	e.At, e.From, e.Pins, e.Levels = m.now.at(cycle), machine.Pin(i)<<3, uint32(pins), uint32(m.ports[i].level)
 	e.Place.Core, e.Place.PC = 0, uint32(m.pc)*2
-	if m.sp <= ramEnd {
+	if m.sp <= m.ramEnd {
 		e.Place.Stack = [24]uint8(m.data[m.sp+1:])
 	} else {
 		clear(e.Place.Stack[:])
@@ -85,7 +74,7 @@ func (m *Machine) handOver() {
 		return
 	}
 	for i := range m.kept {
-		m.counters.Edges += int64(bits.OnesCount8(m.kept[i].Pins))
+		m.counters.Edges += int64(bits.OnesCount32(m.kept[i].Pins))
 	}
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]

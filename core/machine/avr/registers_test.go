@@ -33,6 +33,12 @@ c4 UBRR0L UBRR0H UDR0`
 // Every I/O register of the datasheet is modelled, or is in the list of those that have no effect on
 // purpose; no other address has a name.
 func TestEveryRegisterIsAccountedFor(t *testing.T) {
+	for v, summary := range map[*Variant]string{ATmega328P: summary, ATmega2560: summary2560} {
+		t.Run(v.title, func(t *testing.T) { accounted(t, v, summary) })
+	}
+}
+
+func accounted(t *testing.T, v *Variant, summary string) {
 	want := map[int]string{}
 	for _, line := range strings.Split(summary, "\n") {
 		address := 0
@@ -44,13 +50,13 @@ func TestEveryRegisterIsAccountedFor(t *testing.T) {
 		}
 	}
 	got := map[int]string{}
-	for address, r := range registers {
+	for address, r := range v.registers {
 		if r.name != "" {
 			got[address] = r.name
 		}
 	}
 	assert.Equal(t, want, got)
-	for _, r := range inert {
+	for _, r := range append(plainRegisters, v.inert...) {
 		assert.Equal(t, r.name, want[int(r.address)])
 		assert.NotEmpty(t, r.why)
 	}
@@ -59,7 +65,7 @@ func TestEveryRegisterIsAccountedFor(t *testing.T) {
 // Initial values that are not zero (register summary).
 func TestInitialValues(t *testing.T) {
 	m := spin(t)
-	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, regUCSRA: 0x20, regUCSRC: 0x06, regSPL: 0xff, regSPH: 0x08} {
-		assert.Equal(t, v, m.load(address), registers[address].name)
+	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, 0xc0: 0x20, 0xc2: 0x06, regSPL: 0xff, regSPH: 0x08} {
+		assert.Equal(t, v, m.load(address), ATmega328P.registers[address].name)
 	}
 }

@@ -24,8 +24,8 @@ func (m *Machine) interpret() {
 		if !m.config.Whole {
 			limit = min(limit, m.polls.at)
 		}
-		pc, cycle, sreg, count := m.run(m.pc, m.cycle, m.sreg, limit)
-		m.pc, m.cycle, m.sreg = pc&pcMask, cycle, sreg
+		pc, cycle, sreg, count := m.v.run(m, m.pc, m.cycle, m.sreg, limit)
+		m.pc, m.cycle, m.sreg = pc&m.pcMask, cycle, sreg
 		m.counters.Instructions += count
 		if m.cycle >= m.deadline {
 			return
@@ -47,24 +47,43 @@ func (m *Machine) interpret() {
 		} else if in.op == opOUT || in.op == opSBI || in.op == opCBI {
 			if m.quickPort(in) {
 				if m.cycle >= m.deadline {
-					m.pc &= pcMask
+					m.pc &= m.pcMask
 					return
 				}
 				continue
 			}
 		}
 		if m.execute(m.plain[m.pc]); m.cycle >= m.deadline {
-			m.pc &= pcMask
+			m.pc &= m.pcMask
 			return
 		}
 	}
 }
 
+// words and memory are the sizes of flash and the bounds of SRAM that variants have, as lengths of arrays that take no room: run is
+// compiled once for each variant, with its sizes as constants, which a tenth of its speed hangs on.
+type (
+	words interface {
+		~[0x4000]struct{} | ~[0x20000]struct{}
+	}
+	memory interface {
+		~[0x100]struct{} | ~[0x200]struct{} | ~[0x8ff]struct{} | ~[0x21ff]struct{}
+	}
+)
+
 // run executes instructions that touch only registers and SRAM, up to the limit or to the first one
 // that does more. The program counter, the cycle count and SREG live in locals, and nothing in here
 // calls anything, so that they can stay in processor registers.
-func (m *Machine) run(pc int32, cyc int64, sreg uint8, limit int64) (int32, int64, uint8, int64) {
-	data, code := &m.data, &m.code
+func run[W words, S, E memory](m *Machine, pc int32, cyc int64, sreg uint8, limit int64) (int32, int64, uint8, int64) {
+	var (
+		w W
+		s S
+		e E
+	)
+	data, code := &m.data, (*[maxWords]instruction)(m.code[:maxWords])
+	pcMask := int32(len(w) - 1)
+	start, end, wide := uint16(len(s)), uint16(len(e)), len(w) > 0x10000
+	size := end - start
 	count := int64(-1)
 fast:
 	for {
@@ -311,7 +330,7 @@ fast:
 				cyc++
 			}
 		case opSBIC, opSBIS:
-			if !isPlain[in.d] {
+			if !m.v.isPlain[in.d] {
 				break fast
 			}
 			if (data[in.d]&in.r != 0) == (in.op == opSBIS) {
@@ -324,7 +343,7 @@ fast:
 
 		case opRCALL, opICALL, opCALL:
 			sp := m.sp
-			if sp-1-m.stackFloor > ramEnd-sramStart || sp > ramEnd {
+			if wide || sp-1-m.stackFloor > size || sp > end {
 				break fast
 			}
 			back, target, cycles := pc+1, in.k, int64(3)
@@ -340,7 +359,7 @@ fast:
 			cyc += cycles
 		case opRET:
 			sp := m.sp
-			if sp > ramEnd-2 {
+			if wide || sp > end-2 {
 				break fast
 			}
 			pc = (int32(data[sp+1])<<8 | int32(data[sp+2])) & pcMask
@@ -348,7 +367,7 @@ fast:
 			cyc += 4
 		case opRETI:
 			sp := m.sp
-			if sp > ramEnd-2 || m.irq != 0 {
+			if wide || sp > end-2 || m.irq != 0 {
 				break fast
 			}
 			pc = (int32(data[sp+1])<<8 | int32(data[sp+2])) & pcMask
@@ -358,7 +377,7 @@ fast:
 			cyc += 4
 		case opPUSH:
 			sp := m.sp
-			if sp-m.stackFloor > ramEnd-sramStart || sp > ramEnd {
+			if sp-m.stackFloor > size || sp > end {
 				break fast
 			}
 			data[sp] = data[in.d]
@@ -367,7 +386,7 @@ fast:
 			pc++
 		case opPOP:
 			sp := m.sp + 1
-			if sp > ramEnd || sp < sramStart {
+			if sp > end || sp < start {
 				break fast
 			}
 			data[in.d] = data[sp]
@@ -377,7 +396,7 @@ fast:
 
 		case opLDX:
 			p := pair(data, regX)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -385,7 +404,7 @@ fast:
 			pc++
 		case opLDXInc:
 			p := pair(data, regX)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -394,7 +413,7 @@ fast:
 			pc++
 		case opLDXDec:
 			p := pair(data, regX) - 1
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -403,7 +422,7 @@ fast:
 			pc++
 		case opLDYInc:
 			p := pair(data, regY)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -412,7 +431,7 @@ fast:
 			pc++
 		case opLDYDec:
 			p := pair(data, regY) - 1
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -421,7 +440,7 @@ fast:
 			pc++
 		case opLDDY:
 			p := pair(data, regY) + uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -429,7 +448,7 @@ fast:
 			pc++
 		case opLDZInc:
 			p := pair(data, regZ)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -438,7 +457,7 @@ fast:
 			pc++
 		case opLDZDec:
 			p := pair(data, regZ) - 1
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -447,7 +466,7 @@ fast:
 			pc++
 		case opLDDZ:
 			p := pair(data, regZ) + uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -455,7 +474,7 @@ fast:
 			pc++
 		case opLDS:
 			p := uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[in.d] = data[p]
@@ -463,7 +482,7 @@ fast:
 			pc += 2
 		case opSTX:
 			p := pair(data, regX)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[p] = data[in.d]
@@ -471,7 +490,7 @@ fast:
 			pc++
 		case opSTXInc:
 			p, v := pair(data, regX), data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regX, p+1)
@@ -480,7 +499,7 @@ fast:
 			pc++
 		case opSTXDec:
 			p, v := pair(data, regX)-1, data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regX, p)
@@ -489,7 +508,7 @@ fast:
 			pc++
 		case opSTYInc:
 			p, v := pair(data, regY), data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regY, p+1)
@@ -498,7 +517,7 @@ fast:
 			pc++
 		case opSTYDec:
 			p, v := pair(data, regY)-1, data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regY, p)
@@ -507,7 +526,7 @@ fast:
 			pc++
 		case opSTDY:
 			p := pair(data, regY) + uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[p] = data[in.d]
@@ -515,7 +534,7 @@ fast:
 			pc++
 		case opSTZInc:
 			p, v := pair(data, regZ), data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regZ, p+1)
@@ -524,7 +543,7 @@ fast:
 			pc++
 		case opSTZDec:
 			p, v := pair(data, regZ)-1, data[in.d]
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			setPair(data, regZ, p)
@@ -533,7 +552,7 @@ fast:
 			pc++
 		case opSTDZ:
 			p := pair(data, regZ) + uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[p] = data[in.d]
@@ -541,7 +560,7 @@ fast:
 			pc++
 		case opSTS:
 			p := uint16(in.k)
-			if p-sramStart > ramEnd-sramStart {
+			if p-start > size {
 				break fast
 			}
 			data[p] = data[in.d]
@@ -549,23 +568,23 @@ fast:
 			pc += 2
 
 		case opLPM0:
-			data[0] = m.flash[pair(data, regZ)&(2*flashWords-1)]
+			data[0] = m.flash[int(pair(data, regZ))&(len(m.flash)-1)]
 			cyc += 3
 			pc++
 		case opLPM:
-			data[in.d] = m.flash[pair(data, regZ)&(2*flashWords-1)]
+			data[in.d] = m.flash[int(pair(data, regZ))&(len(m.flash)-1)]
 			cyc += 3
 			pc++
 		case opLPMInc:
 			z := pair(data, regZ)
-			data[in.d] = m.flash[z&(2*flashWords-1)]
+			data[in.d] = m.flash[int(z)&(len(m.flash)-1)]
 			setPair(data, regZ, z+1)
 			cyc += 3
 			pc++
 		case opIN:
 			if in.r == regSREG {
 				data[in.d] = sreg
-			} else if isPlain[in.r] {
+			} else if m.v.isPlain[in.r] {
 				data[in.d] = data[in.r]
 			} else {
 				break fast

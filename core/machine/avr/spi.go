@@ -18,14 +18,13 @@ const (
 	bitSPIF  = 1 << 7
 	bitWCOL  = 1 << 6
 	bitSPI2X = 1 << 0
-
-	vectorSPI = 17
-
-	pinSS   = 1 << 2 // of port B
-	pinMOSI = 1 << 3
-	pinMISO = 1 << 4
-	pinSCK  = 1 << 5
 )
+
+// spiLayout is where the SPI's pins are, all on one port.
+type spiLayout struct {
+	port                int
+	ss, mosi, miso, sck uint8
+}
 
 // spi is the shift register with its clock.
 type spi struct {
@@ -37,18 +36,22 @@ type spi struct {
 	short    bool  // the edges of the byte under way were left out: nothing is wired to the bus
 }
 
-func init() {
-	define(regSPCR, "SPCR", nil, func(m *Machine, a uint16, v uint8) {
+func (v *Variant) defineSPI() {
+	v.acknowledged[v.vectors.spi] = func(m *Machine) {
+		m.data[regSPSR] &^= bitSPIF
+		m.spi.requests(m)
+	}
+	v.define(regSPCR, "SPCR", nil, func(m *Machine, a uint16, v uint8) {
 		m.data[a] = v
 		m.spi.configure(m)
 	})
-	define(regSPSR, "SPSR", func(m *Machine, a uint16) uint8 {
+	v.define(regSPSR, "SPSR", func(m *Machine, a uint16) uint8 {
 		if m.data[a]&bitSPIF != 0 {
 			m.spi.read = true
 		}
 		return m.data[a]
 	}, func(m *Machine, a uint16, v uint8) { m.data[a] = m.data[a]&^bitSPI2X | v&bitSPI2X })
-	define(regSPDR, "SPDR", func(m *Machine, _ uint16) uint8 {
+	v.define(regSPDR, "SPDR", func(m *Machine, _ uint16) uint8 {
 		m.spi.clear(m)
 		return m.spi.received
 	}, func(m *Machine, _ uint16, v uint8) { m.spi.put(m, v) })
@@ -70,7 +73,7 @@ func (s *spi) clear(m *Machine) {
 }
 
 func (s *spi) requests(m *Machine) {
-	m.raise(vectorSPI, m.data[regSPCR]&bitSPIE != 0 && m.data[regSPSR]&bitSPIF != 0)
+	m.raise(m.v.vectors.spi, m.data[regSPCR]&bitSPIE != 0 && m.data[regSPSR]&bitSPIF != 0)
 }
 
 // halfPeriod is half a clock period in CPU cycles (table 19-5).
@@ -82,36 +85,36 @@ func (s *spi) halfPeriod(m *Machine) int64 {
 	return n
 }
 
-// configure takes over the pins (table 19-1): the directions that the SPI does not decide stay DDRB's.
+// configure takes over the pins (table 19-1): the directions that the SPI does not decide stay the port's.
 func (s *spi) configure(m *Machine) {
-	p := &m.ports[0]
-	p.override &^= pinMOSI | pinMISO | pinSCK
-	p.inputs &^= pinSS | pinMOSI | pinMISO | pinSCK
+	p := &m.ports[m.v.spi.port]
+	p.override &^= m.v.spi.mosi | m.v.spi.miso | m.v.spi.sck
+	p.inputs &^= m.v.spi.ss | m.v.spi.mosi | m.v.spi.miso | m.v.spi.sck
 	switch {
 	case !s.enabled(m):
 		s.busy = false
-		m.setDue(dueSPI, never)
+		m.setDue(m.v.slots.spi, never)
 	case s.master(m):
-		p.inputs |= pinMISO
-		p.override |= pinMOSI | pinSCK
+		p.inputs |= m.v.spi.miso
+		p.override |= m.v.spi.mosi | m.v.spi.sck
 		s.selected(m, m.cycle)
 	default:
-		p.inputs |= pinSS | pinMOSI | pinSCK
-		p.override |= pinMISO
+		p.inputs |= m.v.spi.ss | m.v.spi.mosi | m.v.spi.sck
+		p.override |= m.v.spi.miso
 	}
 	if !s.busy {
-		s.level(m, pinSCK, m.data[regSPCR]&bitCPOL != 0)
+		s.level(m, m.v.spi.sck, m.data[regSPCR]&bitCPOL != 0)
 	}
-	m.updatePort(0, m.cycle)
+	m.updatePort(m.v.spi.port, m.cycle)
 	m.sense()
 	s.requests(m)
 }
 
 // level sets what the SPI gives one of its outputs.
 func (s *spi) level(m *Machine, pin uint8, high bool) {
-	m.ports[0].forced &^= pin
+	m.ports[m.v.spi.port].forced &^= pin
 	if high {
-		m.ports[0].forced |= pin
+		m.ports[m.v.spi.port].forced |= pin
 	}
 }
 
@@ -148,23 +151,23 @@ func (s *spi) present(m *Machine, cycle int64) {
 }
 
 func (s *spi) shiftOut(m *Machine, n int, cycle int64) {
-	pin := uint8(pinMOSI)
+	pin := m.v.spi.mosi
 	if !s.master(m) {
-		pin = pinMISO
+		pin = m.v.spi.miso
 	}
 	s.level(m, pin, s.bit(m, s.out, n) == 1)
-	m.updatePort(0, cycle)
+	m.updatePort(m.v.spi.port, cycle)
 }
 
 func (s *spi) shiftIn(m *Machine, n int) {
-	pin := uint8(pinMISO)
+	pin := m.v.spi.miso
 	if !s.master(m) {
-		pin = pinMOSI
+		pin = m.v.spi.mosi
 	}
-	p := &m.ports[0]
+	p := &m.ports[m.v.spi.port]
 	high := p.high
 	if p.float&pin != 0 { // nothing decides: chance
-		high |= p.float & m.noise(0, m.cycle)
+		high |= p.float & m.noise(m.v.spi.port, m.cycle)
 	}
 	if high&pin == 0 {
 		return
@@ -178,17 +181,17 @@ func (s *spi) shiftIn(m *Machine, n int) {
 
 // schedule announces the next clock edge; where nobody is wired to the bus only the end of the byte.
 func (s *spi) schedule(m *Machine, cycle int64) {
-	if s.half == 0 && m.ports[0].watched&(pinMOSI|pinMISO|pinSCK) == 0 {
+	if s.half == 0 && m.ports[m.v.spi.port].watched&(m.v.spi.mosi|m.v.spi.miso|m.v.spi.sck) == 0 {
 		s.half, s.short = 15, true
-		m.setDue(dueSPI, cycle+16*s.halfPeriod(m))
+		m.setDue(m.v.slots.spi, cycle+16*s.halfPeriod(m))
 		return
 	}
-	m.setDue(dueSPI, cycle+s.halfPeriod(m))
+	m.setDue(m.v.slots.spi, cycle+s.halfPeriod(m))
 }
 
 // edge is one clock edge of a master's transfer: the first of each pair leads (figures 19-3, 19-4).
 func (s *spi) edge(m *Machine, cycle int64) {
-	m.setDue(dueSPI, never)
+	m.setDue(m.v.slots.spi, never)
 	if !s.busy {
 		return
 	}
@@ -199,11 +202,11 @@ func (s *spi) edge(m *Machine, cycle int64) {
 		}
 	}
 	leading := s.half%2 == 0
-	s.level(m, pinSCK, (m.data[regSPCR]&bitCPOL != 0) != leading)
-	m.updatePort(0, cycle)
+	s.level(m, m.v.spi.sck, (m.data[regSPCR]&bitCPOL != 0) != leading)
+	m.updatePort(m.v.spi.port, cycle)
 	s.clocked(m, leading, cycle)
 	if s.busy {
-		m.setDue(dueSPI, cycle+s.halfPeriod(m))
+		m.setDue(m.v.slots.spi, cycle+s.halfPeriod(m))
 	}
 }
 
@@ -236,13 +239,13 @@ func (s *spi) clocked(m *Machine, leading bool, cycle int64) {
 // lineEdge is told of edges at SCK and SS. A slave is clocked by the one and framed by the other; a
 // master that finds SS pulled low gives up the bus (19.3.2).
 func (s *spi) lineEdge(m *Machine, changed uint8, cycle int64) {
-	if changed&pinSS != 0 {
+	if changed&m.v.spi.ss != 0 {
 		s.selected(m, cycle)
 	}
-	if changed&pinSCK == 0 || !s.slave(m) || m.ports[0].high&pinSS != 0 {
+	if changed&m.v.spi.sck == 0 || !s.slave(m) || m.ports[m.v.spi.port].high&m.v.spi.ss != 0 {
 		return
 	}
-	high := m.ports[0].high&pinSCK != 0
+	high := m.ports[m.v.spi.port].high&m.v.spi.sck != 0
 	s.busy = true
 	s.clocked(m, high != (m.data[regSPCR]&bitCPOL != 0), cycle)
 	if !s.busy {
@@ -251,18 +254,18 @@ func (s *spi) lineEdge(m *Machine, changed uint8, cycle int64) {
 }
 
 func (s *spi) selected(m *Machine, cycle int64) {
-	p := &m.ports[0]
-	low := (p.high|p.float)&pinSS == 0
+	p := &m.ports[m.v.spi.port]
+	low := (p.high|p.float)&m.v.spi.ss == 0
 	switch {
 	case s.slave(m):
 		s.busy, s.half, s.in = false, 0, 0
 		if low {
 			s.present(m, cycle)
 		}
-	case s.enabled(m) && low && p.ddr&pinSS == 0:
+	case s.enabled(m) && low && p.ddr&m.v.spi.ss == 0:
 		m.data[regSPCR] &^= bitMSTR
 		m.data[regSPSR] |= bitSPIF
-		m.note("spi-ss", "SS (PB2) is an input and low, which takes the SPI out of master mode")
+		m.note("spi-ss", "SS (%s) is an input and low, which takes the SPI out of master mode", m.v.name(m.v.spi.port, int(log2(m.v.spi.ss))))
 		s.configure(m)
 	}
 }

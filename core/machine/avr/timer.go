@@ -1,10 +1,12 @@
 package avr
 
+import "slices"
+
 // Bits of TIFRn and TIMSKn.
 const (
 	bitTOV  = 1 << 0
 	bitOCFA = 1 << 1
-	bitOCFB = 1 << 2
+	bitOCFB = 1 << 2 // and so on for further channels
 	bitICF  = 1 << 5
 )
 
@@ -14,17 +16,20 @@ type prescaler struct {
 	held bool
 }
 
-// timer is Timer/Counter 0, 1 or 2 (datasheet 15, 16, 18). Its state is that at the cycle synced;
+// channels is how many compare channels a timer has at most.
+const channels = 3
+
+// timer is one of the Timer/Counters (datasheet 15, 16, 18). Its state is that at the cycle synced;
 // a look at it first counts the ticks since. A flag is set at the tick that leaves the matching
 // count, as the timing diagrams show (figures 15-9 to 15-11).
 type timer struct {
-	*layout
+	*timerLayout
 	index   int
 	mode    mode
 	count   uint16
 	down    bool
-	ocr     [2]uint16 // in force
-	ocrNext [2]uint16 // as written; taken over at TOP or BOTTOM in the PWM modes
+	ocr     [channels]uint16 // in force
+	ocrNext [channels]uint16 // as written; taken over at TOP or BOTTOM in the PWM modes
 	icr     uint16
 	temp    uint8 // high byte of 16-bit accesses
 	shift   uint8 // log2 of the divider, or stopped, pinFalling, pinRising
@@ -32,14 +37,20 @@ type timer struct {
 	synced  int64
 	quiet   int64 // nothing can happen before this tick of the prescaler; 0 where that is not known
 	frozen  bool
-	level   [2]bool // of the compare outputs
+	level   [channels]bool // of the compare outputs
 }
 
-func init() {
-	for i := range layouts {
-		l := &layouts[i]
+func (v *Variant) defineTimers() {
+	for i := range v.timers {
+		l := &v.timers[i]
 		n := string(rune('0' + i))
-		define(l.tifr, "TIFR"+n, func(m *Machine, address uint16) uint8 {
+		v.isFlags[l.tifr] = true
+		for _, vector := range append([]uint{l.overflow, l.capture}, l.compare...) {
+			if vector != 0 {
+				v.acknowledged[vector] = func(m *Machine) { m.timers[i].acknowledge(m, vector) }
+			}
+		}
+		v.define(l.tifr, "TIFR"+n, func(m *Machine, address uint16) uint8 {
 			m.timers[i].sync(m, m.cycle)
 			return m.data[address]
 		}, func(m *Machine, address uint16, v uint8) {
@@ -48,7 +59,7 @@ func init() {
 			m.timers[i].requests(m)
 			m.timers[i].schedule(m)
 		})
-		define(l.timsk, "TIMSK"+n, nil, func(m *Machine, address uint16, v uint8) {
+		v.define(l.timsk, "TIMSK"+n, nil, func(m *Machine, address uint16, v uint8) {
 			m.timers[i].sync(m, m.cycle)
 			m.data[address] = v
 			m.timers[i].requests(m)
@@ -59,33 +70,34 @@ func init() {
 			m.data[address] = v
 			m.timers[i].configure(m)
 		}
-		define(l.tccra, "TCCR"+n+"A", nil, control)
+		v.define(l.tccra, "TCCR"+n+"A", nil, control)
 		if l.wide {
-			define(l.tccrb, "TCCR"+n+"B", nil, control)
-			define(l.tccrc, "TCCR"+n+"C", func(*Machine, uint16) uint8 { return 0 }, func(m *Machine, _ uint16, v uint8) {
+			v.define(l.tccrb, "TCCR"+n+"B", nil, control)
+			v.define(l.tccrc, "TCCR"+n+"C", func(*Machine, uint16) uint8 { return 0 }, func(m *Machine, _ uint16, v uint8) {
 				m.timers[i].force(m, v)
 			})
-			defineWide(i, l.tcnt, "TCNT"+n)
-			defineWide(i, l.icr, "ICR"+n)
-			defineWide(i, l.ocra, "OCR"+n+"A")
-			defineWide(i, l.ocrb, "OCR"+n+"B")
+			v.defineWide(i, l.tcnt, "TCNT"+n)
+			v.defineWide(i, l.icr, "ICR"+n)
+			for c, address := range l.ocr {
+				v.defineWide(i, address, "OCR"+n+string(rune('A'+c)))
+			}
 			continue
 		}
-		define(l.tccrb, "TCCR"+n+"B", nil, func(m *Machine, address uint16, v uint8) {
+		v.define(l.tccrb, "TCCR"+n+"B", nil, func(m *Machine, address uint16, v uint8) {
 			m.timers[i].force(m, v)
 			control(m, address, v&^0xc0)
 		})
-		define(l.tcnt, "TCNT"+n, func(m *Machine, _ uint16) uint8 {
+		v.define(l.tcnt, "TCNT"+n, func(m *Machine, _ uint16) uint8 {
 			m.timers[i].sync(m, m.cycle)
 			return uint8(m.timers[i].count)
 		}, func(m *Machine, _ uint16, v uint8) { m.timers[i].setCount(m, uint16(v)) })
-		for c, address := range []uint16{l.ocra, l.ocrb} {
-			define(address, "OCR"+n+string(rune('A'+c)),
+		for c, address := range l.ocr {
+			v.define(address, "OCR"+n+string(rune('A'+c)),
 				func(m *Machine, _ uint16) uint8 { return uint8(m.timers[i].ocrNext[c]) },
 				func(m *Machine, _ uint16, v uint8) { m.timers[i].setCompare(m, c, uint16(v)) })
 		}
 	}
-	define(regGTCCR, "GTCCR", nil, func(m *Machine, address uint16, v uint8) {
+	v.define(regGTCCR, "GTCCR", nil, func(m *Machine, address uint16, v uint8) {
 		for i := range m.timers {
 			m.timers[i].sync(m, m.cycle)
 		}
@@ -105,7 +117,7 @@ func init() {
 			m.timers[i].schedule(m)
 		}
 	})
-	define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
+	v.define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
 		m.data[address] = v & 0x60
 		if v&0x20 != 0 {
 			m.note("unmodelled ASSR", "ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it goes on with the system clock")
@@ -114,18 +126,18 @@ func init() {
 }
 
 // defineWide is a 16-bit register: the high byte goes through TEMP (datasheet 16.3).
-func defineWide(i int, address uint16, name string) {
-	define(address, name+"L", func(m *Machine, a uint16) uint8 {
+func (v *Variant) defineWide(i int, address uint16, name string) {
+	v.define(address, name+"L", func(m *Machine, a uint16) uint8 {
 		v := m.timers[i].wideValue(m, a)
-		if a == m.timers[i].tcnt || a == m.timers[i].icr {
+		if a == m.timers[i].tcnt || a == m.timers[i].timerLayout.icr {
 			m.timers[i].temp = uint8(v >> 8)
 		}
 		return uint8(v)
 	}, func(m *Machine, a uint16, v uint8) {
 		m.timers[i].setWide(m, a, uint16(m.timers[i].temp)<<8|uint16(v))
 	})
-	define(address+1, name+"H", func(m *Machine, a uint16) uint8 {
-		if a-1 == m.timers[i].tcnt || a-1 == m.timers[i].icr {
+	v.define(address+1, name+"H", func(m *Machine, a uint16) uint8 {
+		if a-1 == m.timers[i].tcnt || a-1 == m.timers[i].timerLayout.icr {
 			return m.timers[i].temp
 		}
 		return uint8(m.timers[i].wideValue(m, a-1) >> 8)
@@ -133,27 +145,23 @@ func defineWide(i int, address uint16, name string) {
 }
 
 func (t *timer) wideValue(m *Machine, address uint16) uint16 {
-	switch address {
-	case t.ocra:
-		return t.ocrNext[0]
-	case t.ocrb:
-		return t.ocrNext[1]
+	if c := slices.Index(t.timerLayout.ocr, address); c >= 0 {
+		return t.ocrNext[c]
 	}
 	t.sync(m, m.cycle)
-	if address == t.layout.icr {
+	if address == t.timerLayout.icr {
 		return t.icr
 	}
 	return t.count
 }
 
 func (t *timer) setWide(m *Machine, address uint16, v uint16) {
-	switch address {
-	case t.tcnt:
+	c := slices.Index(t.timerLayout.ocr, address)
+	switch {
+	case address == t.tcnt:
 		t.setCount(m, v)
-	case t.ocra:
-		t.setCompare(m, 0, v)
-	case t.ocrb:
-		t.setCompare(m, 1, v)
+	case c >= 0:
+		t.setCompare(m, c, v)
 	default:
 		if t.mode.top == topICR { // writable in these modes only (16.11.7)
 			t.sync(m, m.cycle)
@@ -164,7 +172,7 @@ func (t *timer) setWide(m *Machine, address uint16, v uint16) {
 }
 
 func (t *timer) reset(m *Machine, i int) {
-	*t = timer{layout: &layouts[i], index: i, shift: stopped, synced: m.cycle}
+	*t = timer{timerLayout: &m.v.timers[i], index: i, shift: stopped, synced: m.cycle}
 	t.mode = modes8[0]
 	if t.wide {
 		t.mode = modes16[0]
@@ -229,7 +237,7 @@ func (t *timer) setCompare(m *Machine, c int, v uint16) {
 }
 
 func (t *timer) prescaler(m *Machine) *prescaler {
-	if t.index == 2 {
+	if t.async {
 		return &m.preasync
 	}
 	return &m.presync
@@ -323,7 +331,8 @@ func (t *timer) distance() int64 {
 	if t.down {
 		best = here
 	}
-	for _, v := range [...]uint16{t.ocr[0], t.ocr[1], t.top()} {
+	values := [...]uint16{t.ocr[0], t.ocr[1], t.top(), t.ocr[2]}
+	for _, v := range values[:len(t.compare)+1] {
 		d := int64(v) - here
 		if t.down {
 			d = -d
@@ -349,7 +358,7 @@ func (t *timer) tick(m *Machine, cycle int64) {
 	}
 	flags := uint8(0)
 	if !t.masked {
-		for c := range t.ocr {
+		for c := range t.compare {
 			if value == t.ocr[c] {
 				flags |= bitOCFA << c
 				t.match(m, c, cycle)
@@ -439,7 +448,7 @@ func (t *timer) match(m *Machine, c int, cycle int64) {
 
 // bottom sets or clears the outputs where fast PWM starts over.
 func (t *timer) bottom(m *Machine, cycle int64) {
-	for c := range t.ocr {
+	for c := range t.compare {
 		switch t.action(m, c) {
 		case 2:
 			t.level[c] = true
@@ -456,7 +465,7 @@ func (t *timer) force(m *Machine, v uint8) {
 	if t.mode.pwm() {
 		return
 	}
-	for c := range t.ocr {
+	for c := range t.compare {
 		if v>>(7-c)&1 == 1 {
 			t.match(m, c, m.cycle)
 		}
@@ -465,11 +474,8 @@ func (t *timer) force(m *Machine, v uint8) {
 
 // outputs gives the compare outputs to their pins or takes them away.
 func (t *timer) outputs(m *Machine, cycle int64) {
-	for c := range t.ocr {
-		i, mask := t.portA, t.maskA
-		if c == 1 {
-			i, mask = t.portB, t.maskB
-		}
+	for c := range t.compare {
+		i, mask := t.timerLayout.outputs[c].port, t.timerLayout.outputs[c].mask
 		p := &m.ports[i]
 		compare, compared := p.compare&^mask, p.compared&^mask
 		if t.connected(m, c) {
@@ -488,19 +494,19 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 // matters tells whether the timer's next effects concern anybody at their time: an enabled
 // interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
-	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1) || m.adc.waitsFor(m, t.index)
+	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index)
 }
 
 // schedule announces the next tick at which something may happen.
 func (t *timer) schedule(m *Machine) {
 	t.quiet = 0
 	if t.shift >= pinRising || t.frozen || t.prescaler(m).held || !t.matters(m) {
-		m.setDue(dueTimer0+t.index, never)
+		m.setDue(m.v.slots.timer+t.index, never)
 		return
 	}
 	p := t.prescaler(m)
 	tick := (t.synced-p.base)>>t.shift + 1 + t.distance()
-	m.setDue(dueTimer0+t.index, p.base+tick<<t.shift)
+	m.setDue(m.v.slots.timer+t.index, p.base+tick<<t.shift)
 }
 
 // run handles a due tick.
@@ -513,46 +519,42 @@ func (t *timer) run(m *Machine, cycle int64) {
 func (t *timer) requests(m *Machine) {
 	on := m.data[t.tifr] & m.data[t.timsk]
 	m.raise(t.overflow, on&bitTOV != 0)
-	m.raise(t.compareA, on&bitOCFA != 0)
-	m.raise(t.compareB, on&bitOCFB != 0)
+	for c, vector := range t.compare {
+		m.raise(vector, on&(bitOCFA<<c) != 0)
+	}
 	if t.wide {
-		m.raise(t.layout.capture, on&bitICF != 0)
+		m.raise(t.timerLayout.capture, on&bitICF != 0)
 	}
 }
 
 func (t *timer) acknowledge(m *Machine, vector uint) {
-	flag := uint8(0)
-	switch vector {
-	case t.overflow:
+	flag := uint8(bitICF)
+	if c := slices.Index(t.compare, vector); c >= 0 {
+		flag = bitOCFA << c
+	} else if vector == t.overflow {
 		flag = bitTOV
-	case t.compareA:
-		flag = bitOCFA
-	case t.compareB:
-		flag = bitOCFB
-	case t.layout.capture:
-		flag = bitICF
 	}
 	t.sync(m, m.cycle)
 	m.data[t.tifr] &^= flag
 	t.requests(m)
 }
 
-// clockEdge is an edge at T0 or T1.
+// clockEdge is an edge at Tn.
 func (t *timer) clockEdge(m *Machine, rising bool, cycle int64) {
-	if rising == (t.shift == pinRising) && !t.frozen {
+	if t.externalClock() && rising == (t.shift == pinRising) && !t.frozen {
 		t.tick(m, cycle)
 		t.quiet = 0
 		t.requests(m)
 	}
 }
 
-// captureEdge is an edge at ICP1: the count is stored, four cycles later with the noise canceler.
+// captureEdge is an edge at ICPn: the count is stored, four cycles later with the noise canceler.
 func (t *timer) captureEdge(m *Machine, rising bool, cycle int64) {
 	if rising != (m.data[t.tccrb]&0x40 != 0) {
 		return
 	}
 	if m.data[t.tccrb]&0x80 != 0 {
-		m.setDue(dueCapture, cycle+4)
+		m.setDue(m.v.slots.capture+t.captureSlot, cycle+4)
 		return
 	}
 	t.capture(m, cycle)

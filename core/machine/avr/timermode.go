@@ -73,31 +73,24 @@ var (
 	dividers2  = [8]uint8{stopped, 0, 3, 5, 6, 7, 8, 10}
 )
 
-// layout is where a timer's registers, interrupts and pins are.
-type layout struct {
-	wide                         bool
-	dividers                     *[8]uint8
-	tifr, timsk                  uint16
-	tccra, tccrb, tccrc          uint16 // tccrc 0: none
-	tcnt, ocra, ocrb, icr        uint16
-	overflow, compareA, compareB uint // vectors
-	capture                      uint
-	portA, portB                 int // OCnA and OCnB
-	maskA, maskB                 uint8
+// timerLayout is where a timer's registers, interrupts and pins are.
+type timerLayout struct {
+	wide                bool // 16 bits, with input capture
+	async               bool // it has a prescaler of its own
+	dividers            *[8]uint8
+	tifr, timsk         uint16
+	tccra, tccrb, tccrc uint16 // tccrc 0: none
+	tcnt, icr           uint16
+	ocr                 []uint16 // of its compare channels, A first
+	overflow, capture   uint     // vectors
+	compare             []uint
+	outputs             []pinAt // OCnA and so on
+	clockPin            pinAt   // Tn; without a mask where there is none
+	capturePin          pinAt   // ICPn
+	captureSlot         int     // which of the variant's capture events is its own
 }
 
 const (
 	regTIFR0 = 0x35
 	regGTCCR = 0x43
-
-	vectorTimer0Overflow = 16
 )
-
-var layouts = [3]layout{
-	{dividers: &dividers01, tifr: 0x35, timsk: 0x6e, tccra: 0x44, tccrb: 0x45, tcnt: 0x46, ocra: 0x47, ocrb: 0x48,
-		compareA: 14, compareB: 15, overflow: 16, portA: 2, maskA: 1 << 6, portB: 2, maskB: 1 << 5},
-	{wide: true, dividers: &dividers01, tifr: 0x36, timsk: 0x6f, tccra: 0x80, tccrb: 0x81, tccrc: 0x82, tcnt: 0x84, icr: 0x86, ocra: 0x88, ocrb: 0x8a,
-		capture: 10, compareA: 11, compareB: 12, overflow: 13, portA: 0, maskA: 1 << 1, portB: 0, maskB: 1 << 2},
-	{dividers: &dividers2, tifr: 0x37, timsk: 0x70, tccra: 0xb0, tccrb: 0xb1, tcnt: 0xb2, ocra: 0xb3, ocrb: 0xb4,
-		compareA: 7, compareB: 8, overflow: 9, portA: 0, maskA: 1 << 3, portB: 2, maskB: 1 << 3},
-}

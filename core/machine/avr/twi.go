@@ -17,12 +17,13 @@ const (
 	bitTWWC  = 1 << 3
 	bitTWEN  = 1 << 2
 	bitTWIE  = 1 << 0
-
-	vectorTWI = 24
-
-	pinSDA = 1 << 4 // of port C
-	pinSCL = 1 << 5
 )
+
+// twiLayout is where the two lines are, both on one port.
+type twiLayout struct {
+	port     int
+	sda, scl uint8
+}
 
 // Status codes (tables 22-2 to 22-6).
 const (
@@ -80,12 +81,13 @@ type twi struct {
 	addressed bool // as a slave
 }
 
-func init() {
-	define(regTWBR, "TWBR", nil, nil)
-	define(regTWSR, "TWSR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = m.data[a]&0xf8 | v&3 })
-	define(regTWAR, "TWAR", nil, nil)
-	define(regTWAMR, "TWAMR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v &^ 1 })
-	define(regTWDR, "TWDR", nil, func(m *Machine, a uint16, v uint8) {
+func (v *Variant) defineTWI() {
+	v.deepWakes |= 1 << v.vectors.twi
+	v.define(regTWBR, "TWBR", nil, nil)
+	v.define(regTWSR, "TWSR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = m.data[a]&0xf8 | v&3 })
+	v.define(regTWAR, "TWAR", nil, nil)
+	v.define(regTWAMR, "TWAMR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v &^ 1 })
+	v.define(regTWDR, "TWDR", nil, func(m *Machine, a uint16, v uint8) {
 		if m.data[regTWCR]&bitTWINT == 0 && m.twi.state != twiIdle {
 			m.data[regTWCR] |= bitTWWC
 			return
@@ -93,7 +95,7 @@ func init() {
 		m.data[regTWCR] &^= bitTWWC
 		m.data[a] = v
 	})
-	define(regTWCR, "TWCR", nil, func(m *Machine, a uint16, v uint8) {
+	v.define(regTWCR, "TWCR", nil, func(m *Machine, a uint16, v uint8) {
 		t := &m.twi
 		old := m.data[a]
 		m.data[a] = v&^(bitTWINT|bitTWWC|2) | old&(bitTWINT|bitTWWC)
@@ -124,7 +126,7 @@ func (t *twi) reset(m *Machine) {
 func (t *twi) off(m *Machine) {
 	*t = twi{}
 	m.data[regTWCR] &^= bitTWINT | bitTWWC | bitTWSTO
-	m.setDue(dueTWI, never)
+	m.setDue(m.v.slots.twi, never)
 	t.lines(m, m.cycle)
 	m.sense()
 	t.requests(m)
@@ -144,14 +146,14 @@ func (t *twi) half(m *Machine) int64 {
 
 // lines brings the pins in line with what we pull low.
 func (t *twi) lines(m *Machine, cycle int64) {
-	p := &m.ports[1]
-	p.override &^= pinSDA | pinSCL
-	p.direction &^= pinSDA | pinSCL
-	p.inputs &^= pinSDA | pinSCL
+	p := &m.ports[m.v.twi.port]
+	p.override &^= m.v.twi.sda | m.v.twi.scl
+	p.direction &^= m.v.twi.sda | m.v.twi.scl
+	p.inputs &^= m.v.twi.sda | m.v.twi.scl
 	if t.enabled(m) {
-		p.override |= pinSDA | pinSCL
-		p.forced &^= pinSDA | pinSCL
-		for pin, low := range map[uint8]bool{pinSDA: t.sda, pinSCL: t.scl} {
+		p.override |= m.v.twi.sda | m.v.twi.scl
+		p.forced &^= m.v.twi.sda | m.v.twi.scl
+		for pin, low := range map[uint8]bool{m.v.twi.sda: t.sda, m.v.twi.scl: t.scl} {
 			if low {
 				p.direction |= pin
 			} else {
@@ -159,15 +161,15 @@ func (t *twi) lines(m *Machine, cycle int64) {
 			}
 		}
 	}
-	m.updatePort(1, cycle)
+	m.updatePort(m.v.twi.port, cycle)
 }
 
 // level tells whether a line is high. One that nothing pulls up never rises.
-func (t *twi) level(m *Machine, pin uint8) bool { return m.ports[1].high&pin != 0 }
+func (t *twi) level(m *Machine, pin uint8) bool { return m.ports[m.v.twi.port].high&pin != 0 }
 
 func (t *twi) requests(m *Machine) {
 	c := m.data[regTWCR]
-	m.raise(vectorTWI, c&bitTWIE != 0 && c&bitTWINT != 0)
+	m.raise(m.v.vectors.twi, c&bitTWIE != 0 && c&bitTWINT != 0)
 }
 
 // report sets TWINT with a status; the program has to act.
@@ -175,13 +177,13 @@ func (t *twi) report(m *Machine, status uint8, state twiState) {
 	t.state = state
 	m.data[regTWSR] = m.data[regTWSR]&3 | status
 	m.data[regTWCR] |= bitTWINT
-	m.setDue(dueTWI, never)
+	m.setDue(m.v.slots.twi, never)
 	t.requests(m)
 }
 
 func (t *twi) after(m *Machine, cycle, d int64, state twiState) {
 	t.state = state
-	m.setDue(dueTWI, cycle+d)
+	m.setDue(m.v.slots.twi, cycle+d)
 }
 
 // command acts on a write of TWCR that cleared TWINT, or found nothing going on.
@@ -216,15 +218,16 @@ func (t *twi) command(m *Machine, cycle int64) {
 
 func (t *twi) release(m *Machine, cycle int64) {
 	t.sda, t.scl, t.addressed, t.state = false, false, false, twiIdle
-	m.setDue(dueTWI, never)
+	m.setDue(m.v.slots.twi, never)
 	t.lines(m, cycle)
 }
 
 // start sends a START when the bus is free.
 func (t *twi) start(m *Machine, cycle int64) {
-	if t.busy || !t.level(m, pinSCL) || !t.level(m, pinSDA) {
+	if t.busy || !t.level(m, m.v.twi.scl) || !t.level(m, m.v.twi.sda) {
 		if !t.busy {
-			m.note("twi-lines", "a START waits: SDA and SCL (PC4, PC5) are not both high (is a pull-up missing?)")
+			m.note("twi-lines", "a START waits: SDA and SCL (%s, %s) are not both high (is a pull-up missing?)",
+				m.v.name(m.v.twi.port, int(log2(m.v.twi.sda))), m.v.name(m.v.twi.port, int(log2(m.v.twi.scl))))
 		}
 		t.state = twiWaiting
 		return
@@ -232,7 +235,7 @@ func (t *twi) start(m *Machine, cycle int64) {
 	t.sda = true
 	t.state = twiStarting
 	t.lines(m, cycle)
-	m.setDue(dueTWI, cycle+t.half(m))
+	m.setDue(m.v.slots.twi, cycle+t.half(m))
 }
 
 // byte begins to send TWDR, or to receive.
@@ -268,7 +271,7 @@ func (t *twi) put(m *Machine, cycle int64) {
 
 // run goes on with what is due.
 func (t *twi) run(m *Machine, cycle int64) {
-	m.setDue(dueTWI, never)
+	m.setDue(m.v.slots.twi, never)
 	half := t.half(m)
 	switch t.state {
 	case twiStarting, twiRestart2:
@@ -300,7 +303,7 @@ func (t *twi) run(m *Machine, cycle int64) {
 		t.lines(m, cycle)
 		if m.data[regTWCR]&bitTWSTA != 0 {
 			t.state = twiWaiting
-			m.setDue(dueTWI, cycle+half)
+			m.setDue(m.v.slots.twi, cycle+half)
 		}
 	case twiWaiting:
 		t.start(m, cycle)
@@ -315,14 +318,14 @@ func (t *twi) rise(m *Machine, cycle int64, next twiState) {
 }
 
 func (t *twi) risen(m *Machine, cycle int64) {
-	if t.state == twiRising && t.level(m, pinSCL) {
+	if t.state == twiRising && t.level(m, m.v.twi.scl) {
 		t.after(m, cycle, t.half(m), t.next)
 	}
 }
 
 // sampled ends the high half of a master's bit.
 func (t *twi) sampled(m *Machine, cycle int64) {
-	high := t.level(m, pinSDA)
+	high := t.level(m, m.v.twi.sda)
 	switch {
 	case t.bit == 8 && t.sending():
 		t.ack = !high
@@ -365,9 +368,9 @@ func (t *twi) sampled(m *Machine, cycle int64) {
 
 // lineEdge is told of every edge at SDA and SCL, our own as well.
 func (t *twi) lineEdge(m *Machine, changed uint8, cycle int64) {
-	sda, scl := t.level(m, pinSDA), t.level(m, pinSCL)
+	sda, scl := t.level(m, m.v.twi.sda), t.level(m, m.v.twi.scl)
 	mine := t.state >= twiStarting && t.state <= twiStopHigh
-	if changed&pinSDA != 0 && changed&pinSCL == 0 && scl {
+	if changed&m.v.twi.sda != 0 && changed&m.v.twi.scl == 0 && scl {
 		if !sda {
 			t.busy = true
 			if !mine {
@@ -381,7 +384,7 @@ func (t *twi) lineEdge(m *Machine, changed uint8, cycle int64) {
 		}
 		return
 	}
-	if changed&pinSCL == 0 {
+	if changed&m.v.twi.scl == 0 {
 		return
 	}
 	switch {
@@ -521,7 +524,7 @@ func (t *twi) slaveGoesOn(m *Machine, cycle int64) {
 		t.state, t.shift = twiSlaveIn, 0
 	default: // not addressed any more
 		t.state, t.addressed, t.sda = twiIdle, false, false
-		if t.busy && !t.level(m, pinSCL) && m.data[regTWSR]&0xf8 == statusSlaveStop {
+		if t.busy && !t.level(m, m.v.twi.scl) && m.data[regTWSR]&0xf8 == statusSlaveStop {
 			t.state, t.bit, t.shift = twiAddress, 0, 0 // a repeated START came: the address goes on
 		}
 	}

@@ -6,15 +6,8 @@ import (
 	"hemble/core/machine"
 )
 
-// USART0 in its asynchronous modes (datasheet 20).
+// The USARTs in their asynchronous modes (datasheet 20).
 const (
-	regUCSRA = 0xc0
-	regUCSRB = 0xc1
-	regUCSRC = 0xc2
-	regUBRRL = 0xc4
-	regUBRRH = 0xc5
-	regUDR   = 0xc6
-
 	bitRXC  = 1 << 7
 	bitTXC  = 1 << 6
 	bitUDRE = 1 << 5
@@ -26,13 +19,22 @@ const (
 	bitRXEN  = 1 << 4
 	bitTXEN  = 1 << 3
 	bitUCSZ2 = 1 << 2
-
-	vectorUSARTReceived = 18
-	vectorUSARTEmpty    = 19
-	vectorUSARTSent     = 20
-
-	pinTXD = 1 << 1 // PD1
 )
+
+// usartLayout is where a USART's registers, interrupts and pins are.
+type usartLayout struct {
+	name                  string // USART0
+	base                  uint16 // UCSRnA; UCSRnB, UCSRnC, UBRRnL, UBRRnH and UDRn come behind it
+	received, empty, sent uint   // vectors
+	receive, transmit     pinAt
+}
+
+func (l *usartLayout) ucsra() uint16 { return l.base }
+func (l *usartLayout) ucsrb() uint16 { return l.base + 1 }
+func (l *usartLayout) ucsrc() uint16 { return l.base + 2 }
+func (l *usartLayout) ubrrl() uint16 { return l.base + 4 }
+func (l *usartLayout) ubrrh() uint16 { return l.base + 5 }
+func (l *usartLayout) udr() uint16   { return l.base + 6 }
 
 // received is one entry of the receive buffer, with the flags that belong to it.
 type received struct {
@@ -42,6 +44,8 @@ type received struct {
 
 // usart is the state of transmitter and receiver.
 type usart struct {
+	l        *usartLayout
+	index    int
 	sending  bool
 	frame    uint16 // bits still to send, the one on the line lowest
 	left     int    // how many bits those are
@@ -56,59 +60,63 @@ type usart struct {
 	enabled  uint8 // RXEN and TXEN as last seen
 }
 
-func init() {
-	define(regUCSRA, "UCSR0A", func(m *Machine, address uint16) uint8 {
-		v := m.data[address]
-		if u := &m.usart; u.filled > 0 {
-			v |= bitRXC | u.fifo[0].flags
-		}
-		return v
-	}, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = m.data[address]&^(bitTXC&v|bitU2X|1) | v&(bitU2X|1)
-		m.usart.requests(m)
-	})
-	define(regUCSRB, "UCSR0B", func(m *Machine, address uint16) uint8 {
-		v := m.data[address] &^ 2
-		if u := &m.usart; u.filled > 0 {
-			v |= uint8(u.fifo[0].data >> 8 << 1)
-		}
-		return v
-	}, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v
-		m.usart.enable(m, v&(bitRXEN|bitTXEN))
-		m.usart.requests(m)
-	})
-	define(regUCSRC, "UCSR0C", nil, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v
-		if v&0xc0 != 0 {
-			m.note("unmodelled UCSR0C", "the synchronous and SPI modes of the USART (UCSR0C.UMSEL) are not modelled; it goes on asynchronously")
-		}
-	})
-	define(regUBRRL, "UBRR0L", nil, nil)
-	define(regUBRRH, "UBRR0H", nil, func(m *Machine, address uint16, v uint8) { m.data[address] = v & 15 })
-	define(regUDR, "UDR0", func(m *Machine, _ uint16) uint8 {
-		u := &m.usart
-		v := u.fifo[0].data
-		if u.filled > 0 {
-			u.filled--
-			u.fifo[0] = u.fifo[1]
-			u.requests(m)
-		}
-		return uint8(v)
-	}, func(m *Machine, _ uint16, v uint8) { m.usart.put(m, v) })
+func (v *Variant) defineUSARTs() {
+	for i := range v.usarts {
+		l, n := &v.usarts[i], string(rune('0'+i))
+		v.acknowledged[l.sent] = func(m *Machine) { m.usarts[i].acknowledgeSent(m) }
+		v.define(l.ucsra(), "UCSR"+n+"A", func(m *Machine, address uint16) uint8 {
+			v := m.data[address]
+			if u := &m.usarts[i]; u.filled > 0 {
+				v |= bitRXC | u.fifo[0].flags
+			}
+			return v
+		}, func(m *Machine, address uint16, v uint8) {
+			m.data[address] = m.data[address]&^(bitTXC&v|bitU2X|1) | v&(bitU2X|1)
+			m.usarts[i].requests(m)
+		})
+		v.define(l.ucsrb(), "UCSR"+n+"B", func(m *Machine, address uint16) uint8 {
+			v := m.data[address] &^ 2
+			if u := &m.usarts[i]; u.filled > 0 {
+				v |= uint8(u.fifo[0].data >> 8 << 1)
+			}
+			return v
+		}, func(m *Machine, address uint16, v uint8) {
+			m.data[address] = v
+			m.usarts[i].enable(m, v&(bitRXEN|bitTXEN))
+			m.usarts[i].requests(m)
+		})
+		v.define(l.ucsrc(), "UCSR"+n+"C", nil, func(m *Machine, address uint16, v uint8) {
+			m.data[address] = v
+			if v&0xc0 != 0 {
+				m.note("unmodelled UCSR"+n+"C", "the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it goes on asynchronously", n)
+			}
+		})
+		v.define(l.ubrrl(), "UBRR"+n+"L", nil, nil)
+		v.define(l.ubrrh(), "UBRR"+n+"H", nil, func(m *Machine, address uint16, v uint8) { m.data[address] = v & 15 })
+		v.define(l.udr(), "UDR"+n, func(m *Machine, _ uint16) uint8 {
+			u := &m.usarts[i]
+			v := u.fifo[0].data
+			if u.filled > 0 {
+				u.filled--
+				u.fifo[0] = u.fifo[1]
+				u.requests(m)
+			}
+			return uint8(v)
+		}, func(m *Machine, _ uint16, v uint8) { m.usarts[i].put(m, v) })
+	}
 }
 
 // reset leaves the initial values that are not zero.
-func (u *usart) reset(m *Machine) {
-	*u = usart{}
-	m.data[regUCSRA], m.data[regUCSRC] = bitUDRE, 0x06
+func (u *usart) reset(m *Machine, i int) {
+	*u = usart{l: &m.v.usarts[i], index: i}
+	m.data[u.l.ucsra()], m.data[u.l.ucsrc()] = bitUDRE, 0x06
 }
 
 func (u *usart) receiving() bool       { return u.enabled&bitRXEN != 0 }
-func (u *usart) wakes(m *Machine) bool { return u.receiving() && m.data[regUCSRB]&0x80 != 0 }
+func (u *usart) wakes(m *Machine) bool { return u.receiving() && m.data[u.l.ucsrb()]&0x80 != 0 }
 func (u *usart) bit(m *Machine) int64 {
-	divisor := int64(m.data[regUBRRL]) | int64(m.data[regUBRRH])<<8
-	if m.data[regUCSRA]&bitU2X != 0 {
+	divisor := int64(m.data[u.l.ubrrl()]) | int64(m.data[u.l.ubrrh()])<<8
+	if m.data[u.l.ucsra()]&bitU2X != 0 {
 		return 8 * (divisor + 1)
 	}
 	return 16 * (divisor + 1)
@@ -116,8 +124,8 @@ func (u *usart) bit(m *Machine) int64 {
 
 // dataBits is the number of data bits of a frame, 5 to 9 (table 20-11).
 func (u *usart) dataBits(m *Machine) int {
-	n := int(m.data[regUCSRC] >> 1 & 3)
-	if m.data[regUCSRB]&bitUCSZ2 != 0 {
+	n := int(m.data[u.l.ucsrc()] >> 1 & 3)
+	if m.data[u.l.ucsrb()]&bitUCSZ2 != 0 {
 		return 9
 	}
 	return 5 + n
@@ -125,12 +133,12 @@ func (u *usart) dataBits(m *Machine) int {
 
 // parity is the parity bit of a value, and whether frames have one.
 func (u *usart) parity(m *Machine, v uint16) (uint16, bool) {
-	mode := m.data[regUCSRC] >> 4 & 3
+	mode := m.data[u.l.ucsrc()] >> 4 & 3
 	odd := uint16(bits.OnesCount16(v) & 1)
 	return odd ^ uint16(mode&1), mode >= 2
 }
 
-// enable takes over RXEN and TXEN: the transmitter owns PD1, the receiver PD0.
+// enable takes over RXEN and TXEN: the transmitter owns TXDn, the receiver RXDn.
 func (u *usart) enable(m *Machine, enabled uint8) {
 	if enabled == u.enabled {
 		return
@@ -138,39 +146,43 @@ func (u *usart) enable(m *Machine, enabled uint8) {
 	u.enabled = enabled
 	if enabled&bitRXEN == 0 {
 		u.filled, u.sampling = 0, false
-		m.setDue(dueUSARTReceive, never)
+		m.setDue(m.v.slots.receive+u.index, never)
 	}
 	m.sense()
 	u.line(m, m.cycle)
 }
 
-// line puts the transmitter's bit on PD1.
+// line puts the transmitter's bit on its pin.
 func (u *usart) line(m *Machine, cycle int64) {
-	p := &m.ports[2]
-	p.override &^= pinTXD
-	p.direction &^= pinTXD
-	p.inputs &^= pinRXD
+	p, pin := &m.ports[u.l.transmit.port], u.l.transmit.mask
+	in := &m.ports[u.l.receive.port]
+	p.override &^= pin
+	p.direction &^= pin
+	in.inputs &^= u.l.receive.mask
 	if u.enabled&bitRXEN != 0 {
-		p.inputs |= pinRXD
+		in.inputs |= u.l.receive.mask
 	}
 	if u.enabled&bitTXEN != 0 || u.sending {
-		p.override |= pinTXD
-		p.direction |= pinTXD
-		p.forced |= pinTXD
+		p.override |= pin
+		p.direction |= pin
+		p.forced |= pin
 		if u.sending && u.frame&1 == 0 {
-			p.forced &^= pinTXD
+			p.forced &^= pin
 		}
 	}
-	m.updatePort(2, cycle)
+	m.updatePort(u.l.transmit.port, cycle)
+	if u.l.receive.port != u.l.transmit.port {
+		m.updatePort(u.l.receive.port, cycle)
+	}
 }
 
-// put is a write of UDR0.
+// put is a write of UDRn.
 func (u *usart) put(m *Machine, v uint8) {
-	if u.enabled&bitTXEN == 0 || m.data[regUCSRA]&bitUDRE == 0 {
+	if u.enabled&bitTXEN == 0 || m.data[u.l.ucsra()]&bitUDRE == 0 {
 		return // a full buffer ignores it (20.6.3)
 	}
-	u.buffer, u.waiting = uint16(v)|uint16(m.data[regUCSRB]&1)<<8, true
-	m.data[regUCSRA] &^= bitUDRE
+	u.buffer, u.waiting = uint16(v)|uint16(m.data[u.l.ucsrb()]&1)<<8, true
+	m.data[u.l.ucsra()] &^= bitUDRE
 	if !u.sending {
 		u.start(m, m.cycle)
 	}
@@ -187,11 +199,11 @@ func (u *usart) start(m *Machine, cycle int64) {
 		u.frame |= bit << u.left
 		u.left++
 	}
-	stops := 1 + int(m.data[regUCSRC]>>3&1)
+	stops := 1 + int(m.data[u.l.ucsrc()]>>3&1)
 	u.frame |= (1<<stops - 1) << u.left
 	u.left += stops
 	u.sending, u.waiting = true, false
-	m.data[regUCSRA] |= bitUDRE
+	m.data[u.l.ucsra()] |= bitUDRE
 	u.line(m, cycle)
 	u.scheduleSend(m, cycle)
 }
@@ -199,50 +211,50 @@ func (u *usart) start(m *Machine, cycle int64) {
 // scheduleSend announces the next edge, or only the end of the frame when nobody watches the pin.
 func (u *usart) scheduleSend(m *Machine, cycle int64) {
 	n := 1
-	if m.ports[2].watched&pinTXD == 0 {
+	if m.ports[u.l.transmit.port].watched&u.l.transmit.mask == 0 {
 		n = u.left
 	}
-	m.setDue(dueUSARTSend, cycle+int64(n)*u.bit(m))
+	m.setDue(m.v.slots.send+u.index, cycle+int64(n)*u.bit(m))
 }
 
 // sendNext ends a bit, and with the last one the frame.
 func (u *usart) sendNext(m *Machine, cycle int64) {
 	u.frame >>= 1
-	if u.left--; u.left > 0 && m.ports[2].watched&pinTXD != 0 {
+	if u.left--; u.left > 0 && m.ports[u.l.transmit.port].watched&u.l.transmit.mask != 0 {
 		u.line(m, cycle)
 		u.scheduleSend(m, cycle)
 		return
 	}
 	u.sending = false
-	m.setDue(dueUSARTSend, never)
+	m.setDue(m.v.slots.send+u.index, never)
 	if m.config.Bytes != nil {
-		m.config.Bytes(machine.Byte{At: m.now.at(cycle), Port: machine.Terminal, Value: u.value})
+		m.config.Bytes(machine.Byte{At: m.now.at(cycle), Port: u.l.name, Value: u.value})
 	}
 	if u.waiting {
 		u.start(m, cycle)
 	} else {
-		m.data[regUCSRA] |= bitTXC
+		m.data[u.l.ucsra()] |= bitTXC
 		u.line(m, cycle)
 	}
 	u.requests(m)
 }
 
-// lineEdge is an edge at PD0; a falling one on an idle line is a start bit.
+// lineEdge is an edge at RXDn; a falling one on an idle line is a start bit.
 func (u *usart) lineEdge(m *Machine, high bool, cycle int64) {
 	if high || u.sampling || u.enabled&bitRXEN == 0 {
 		return
 	}
 	u.sampling, u.taken, u.incoming = true, 0, 0
-	m.setDue(dueUSARTReceive, cycle+u.bit(m)/2)
+	m.setDue(m.v.slots.receive+u.index, cycle+u.bit(m)/2)
 }
 
 // sample takes the level in the middle of a bit. With the first stop bit the frame is in.
 func (u *usart) sample(m *Machine, cycle int64) {
-	p := &m.ports[2]
-	high := (p.high|p.float)&pinRXD != 0
+	p := &m.ports[u.l.receive.port]
+	high := (p.high|p.float)&u.l.receive.mask != 0
 	if u.taken == 0 && high { // no start bit after all
 		u.sampling = false
-		m.setDue(dueUSARTReceive, never)
+		m.setDue(m.v.slots.receive+u.index, never)
 		return
 	}
 	if high {
@@ -256,11 +268,11 @@ func (u *usart) sample(m *Machine, cycle int64) {
 		total++
 	}
 	if u.taken < total {
-		m.setDue(dueUSARTReceive, cycle+u.bit(m))
+		m.setDue(m.v.slots.receive+u.index, cycle+u.bit(m))
 		return
 	}
 	u.sampling = false
-	m.setDue(dueUSARTReceive, never)
+	m.setDue(m.v.slots.receive+u.index, never)
 	entry := received{data: u.incoming >> 1 & (1<<n - 1)}
 	if has && u.incoming>>(n+1)&1 != parity {
 		entry.flags |= bitUPE
@@ -278,13 +290,13 @@ func (u *usart) sample(m *Machine, cycle int64) {
 }
 
 func (u *usart) requests(m *Machine) {
-	a, b := m.data[regUCSRA], m.data[regUCSRB]
-	m.raise(vectorUSARTReceived, b&0x80 != 0 && u.filled > 0)
-	m.raise(vectorUSARTEmpty, b&0x20 != 0 && a&bitUDRE != 0 && b&bitTXEN != 0)
-	m.raise(vectorUSARTSent, b&0x40 != 0 && a&bitTXC != 0)
+	a, b := m.data[u.l.ucsra()], m.data[u.l.ucsrb()]
+	m.raise(u.l.received, b&0x80 != 0 && u.filled > 0)
+	m.raise(u.l.empty, b&0x20 != 0 && a&bitUDRE != 0 && b&bitTXEN != 0)
+	m.raise(u.l.sent, b&0x40 != 0 && a&bitTXC != 0)
 }
 
 func (u *usart) acknowledgeSent(m *Machine) {
-	m.data[regUCSRA] &^= bitTXC
+	m.data[u.l.ucsra()] &^= bitTXC
 	u.requests(m)
 }

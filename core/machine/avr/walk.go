@@ -6,9 +6,9 @@ type walk struct {
 	sreg    uint8 // what the flags are in the first round
 	open    uint8 // which of them are not known: what is known of those is in flags
 	flags   [8]flag
-	memory  [ramEnd + 1]value // of those places that were touched
+	memory  []value // of those places that were touched
 	touched []uint16
-	seen    [ramEnd + 1]uint32 // in which walk a place was touched
+	seen    []uint32 // in which walk a place was touched
 	serial  uint32
 	varying []vary
 	known   [16]loop
@@ -32,8 +32,8 @@ type countRead struct {
 	until             int64
 }
 
-func newWalk() *walk {
-	w := &walk{}
+func newWalk(m *Machine) *walk {
+	w := &walk{memory: make([]value, int(m.ramEnd)+1), seen: make([]uint32, int(m.ramEnd)+1)}
 	for i := range w.known {
 		w.known[i].head = -1
 	}
@@ -58,15 +58,15 @@ func (w *walk) round(m *Machine) bool {
 		switch {
 		case v.at < flagPlaces:
 			w.regs[v.at].kind = k
-		case v.at < sramStart:
+		case v.at < place(m.sramStart):
 			w.lose(1<<(v.at-flagPlaces), k, m.sreg)
 		default:
 			w.at(m, uint16(v.at)).kind = k
 		}
 	}
 	for steps := 0; steps < maxSteps; steps++ {
-		w.step(m, &m.plain[w.pc&pcMask])
-		w.pc &= pcMask
+		w.step(m, &m.plain[w.pc&m.pcMask])
+		w.pc &= m.pcMask
 		if w.failed || w.cycle >= w.limit {
 			return false
 		}
@@ -266,9 +266,13 @@ func (w *walk) step(m *Machine, in *instruction) {
 		w.call(m, in.k, w.pc+2, 4)
 		return
 	case opRET:
+		pc := int32(0)
+		if w.cycle += 4; m.v.wide {
+			w.cycle++
+			pc = int32(w.freeze(w.pop(m)).v)
+		}
 		high, low := w.pop(m), w.pop(m)
-		w.pc = int32(w.freeze(high).v)<<8 | int32(w.freeze(low).v)
-		w.cycle += 4
+		w.pc = pc<<16 | int32(w.freeze(high).v)<<8 | int32(w.freeze(low).v)
 		return
 	case opPUSH:
 		w.push(m, regs[in.d])
@@ -334,14 +338,14 @@ func (w *walk) step(m *Machine, in *instruction) {
 		w.store(m, uint16(in.k), regs[in.d])
 		cycles, words = 2, 2
 	case opLPM0:
-		regs[0] = value{v: m.flash[w.pointer(regZ, 0, 0)&(2*flashWords-1)]}
+		regs[0] = value{v: m.flash[int(w.pointer(regZ, 0, 0))&(len(m.flash)-1)]}
 		cycles = 3
 	case opLPM:
-		regs[in.d] = value{v: m.flash[w.pointer(regZ, 0, 0)&(2*flashWords-1)]}
+		regs[in.d] = value{v: m.flash[int(w.pointer(regZ, 0, 0))&(len(m.flash)-1)]}
 		cycles = 3
 	case opLPMInc:
 		z := w.pointer(regZ, 0, 1)
-		regs[in.d] = value{v: m.flash[z&(2*flashWords-1)]}
+		regs[in.d] = value{v: m.flash[int(z)&(len(m.flash)-1)]}
 		cycles = 3
 	case opIN:
 		regs[in.d] = w.load(m, uint16(in.r), w.cycle)
@@ -396,12 +400,15 @@ func (w *walk) pointer(r uint8, before, after int32) uint16 {
 func (w *walk) call(m *Machine, target, back int32, cycles int64) {
 	w.push(m, value{v: uint8(back)})
 	w.push(m, value{v: uint8(back >> 8)})
+	if w.cycle += cycles; m.v.wide {
+		w.push(m, value{v: uint8(back >> 16)})
+		w.cycle++
+	}
 	w.pc = target
-	w.cycle += cycles
 }
 
 func (w *walk) push(m *Machine, v value) {
-	if w.sp <= m.stackFloor || w.sp > ramEnd {
+	if w.sp <= m.stackFloor || w.sp > m.ramEnd {
 		w.failed = true
 		return
 	}
@@ -410,7 +417,7 @@ func (w *walk) push(m *Machine, v value) {
 }
 
 func (w *walk) pop(m *Machine) value {
-	if w.sp+1 > ramEnd || w.sp+1 < sramStart {
+	if w.sp+1 > m.ramEnd || w.sp+1 < m.sramStart {
 		return w.fail()
 	}
 	w.sp++
@@ -420,9 +427,9 @@ func (w *walk) pop(m *Machine) value {
 // load reads the data space at a cycle.
 func (w *walk) load(m *Machine, address uint16, cycle int64) value {
 	switch {
-	case address > ramEnd || address < 0x20:
+	case address > m.ramEnd || address < 0x20:
 		return w.fail()
-	case address >= sramStart:
+	case address >= m.sramStart:
 		return *w.at(m, address)
 	case address == regSREG:
 		return w.saveFlags()
@@ -430,11 +437,11 @@ func (w *walk) load(m *Machine, address uint16, cycle int64) value {
 		return value{v: uint8(w.sp)}
 	case address == regSPH:
 		return value{v: uint8(w.sp >> 8)}
-	case isPIN(address):
-		return w.readPort(m, int(address-regPINB)/3)
-	case registers[address].name == "":
+	case m.v.pinsOf[address] >= 0:
+		return w.readPort(m, int(m.v.pinsOf[address]))
+	case m.v.registers[address].name == "":
 		return w.fail()
-	case isPlain[address]:
+	case m.v.isPlain[address]:
 		return value{v: m.data[address]}
 	}
 	for i := range m.timers {
@@ -448,8 +455,10 @@ func (w *walk) load(m *Machine, address uint16, cycle int64) value {
 			return w.tcnt
 		}
 	}
-	if address == regUCSRA {
-		return value{v: registers[address].read(m, address)}
+	for i := range m.usarts {
+		if address == m.usarts[i].l.ucsra() {
+			return value{v: m.v.registers[address].read(m, address)}
+		}
 	}
 	return w.fail()
 }
@@ -457,7 +466,7 @@ func (w *walk) load(m *Machine, address uint16, cycle int64) value {
 // store writes the data space. Of I/O registers only SREG and the stack pointer may be written: others act.
 func (w *walk) store(m *Machine, address uint16, v value) {
 	switch {
-	case address >= sramStart && address <= ramEnd:
+	case address >= m.sramStart && address <= m.ramEnd:
 		*w.at(m, address) = v
 	case address == regSREG:
 		if v.kind == saved {

@@ -10,8 +10,6 @@ const (
 	bitWDCE   = 1 << 4
 	bitWDE    = 1 << 3
 
-	vectorWDT = 6
-
 	// dogTick is 2048 cycles of the 128 kHz oscillator, the shortest time-out.
 	dogTick = 16 * clock.Millisecond
 	// openCycles is how long WDE and the prescaler may change after WDCE (11.8.2).
@@ -26,8 +24,10 @@ type watchdog struct {
 	openedAt int64 // cycle of the write that allows changes; 0 for never
 }
 
-func init() {
-	define(regWDTCSR, "WDTCSR", nil, func(m *Machine, address uint16, v uint8) {
+func (v *Variant) defineWatchdog() {
+	v.acknowledged[v.vectors.watchdog] = func(m *Machine) { m.dog.acknowledge(m) }
+	v.deepWakes |= 1 << v.vectors.watchdog
+	v.define(regWDTCSR, "WDTCSR", nil, func(m *Machine, address uint16, v uint8) {
 		d := &m.dog
 		old := m.data[address]
 		open := d.openedAt > 0 && m.cycle <= d.openedAt+openCycles
@@ -81,10 +81,10 @@ func (d *watchdog) feed(m *Machine) {
 // clockChanged announces the time-out in CPU cycles.
 func (d *watchdog) clockChanged(m *Machine) {
 	if !d.running {
-		m.setDue(dueWatchdog, never)
+		m.setDue(m.v.slots.watchdog, never)
 		return
 	}
-	m.setDue(dueWatchdog, m.now.cycleAt(d.at))
+	m.setDue(m.v.slots.watchdog, m.now.cycleAt(d.at))
 }
 
 // timedOut is an interrupt if WDIE is set, otherwise a reset, which Run carries out between two
@@ -93,7 +93,7 @@ func (d *watchdog) timedOut(m *Machine) {
 	w := &m.data[regWDTCSR]
 	if *w&bitWDIE == 0 {
 		d.bitten = true
-		m.setDue(dueWatchdog, never)
+		m.setDue(m.v.slots.watchdog, never)
 		m.deadline = 0
 		return
 	}
@@ -105,7 +105,7 @@ func (d *watchdog) timedOut(m *Machine) {
 
 func (d *watchdog) requests(m *Machine) {
 	w := m.data[regWDTCSR]
-	m.raise(vectorWDT, w&bitWDIF != 0 && w&bitWDIE != 0)
+	m.raise(m.v.vectors.watchdog, w&bitWDIF != 0 && w&bitWDIE != 0)
 }
 
 // acknowledge: taking the interrupt clears WDIF, and WDIE where a reset is to follow.

@@ -35,7 +35,7 @@ func init() {
 		Volts:   true,
 		Cues:    []string{part.Set},
 		Value:   "position",
-		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: PC0}}",
+		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: <1>}}",
 		CheckCue: func(_ part.Built, c part.Cue) error {
 			_, err := percent(c.To)
 			return err

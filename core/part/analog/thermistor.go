@@ -29,7 +29,7 @@ func init() {
 		Volts:   true,
 		Cues:    []string{part.Set},
 		Value:   "temperature",
-		Example: "room: {part: thermistor, temperature: 18C, pins: {out: PC1}}",
+		Example: "room: {part: thermistor, temperature: 18C, pins: {out: <1>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if _, err := Celsius(b.Settings.Text("temperature")); err != nil {
 				out = append(out, spec.Problem{Text: err.Error()})

@@ -30,7 +30,7 @@ func init() {
 		Scaled:  scaled,
 		Cues:    []string{part.Set},
 		Value:   "volts",
-		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: PC0}}",
+		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: <1>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			last := clock.Time(-1)
 			for _, p := range b.Settings.Get("curve").List {

@@ -35,7 +35,7 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
 		},
 		Pins:    append(pins, spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
-		Example: "level: {part: bar, lights: 4, pins: {light1: PD0, light2: PD1, light3: PD2, light4: PD3, common: GND}}",
+		Example: "level: {part: bar, lights: 4, pins: {light1: <1>, light2: <2>, light3: <3>, light4: <4>, common: GND}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			n := int(b.Settings.Int("lights"))
 			for i := 0; i < maxLights; i++ {

@@ -41,7 +41,7 @@ func init() {
 		Doc:    "Turns four data lines into the segments of a common-anode digit: a lit segment's output is low, the others are open. With rbi low a 0 stays blank.",
 		Source: "Texas Instruments SDLS111, SN7447A",
 		Pins:   pins(spec.Key{Name: "rbi", Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
-		Example: "decoder: {part: 7447, pins: {d1: PB0, d2: PB1, d4: PB2, d8: PB3, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
+		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: anode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: VCC}}",
 		New: func(_ part.Built, w part.World) part.Part {
 			return &decoder{world: w, decode: func(d *decoder) glyph.Pattern {
@@ -63,7 +63,7 @@ func init() {
 		Doc:    "Turns four data lines into the segments of a common-cathode digit: a lit segment's output is high. With le high it keeps what it showed; above 9 it shows nothing. At power-on the latch holds a chance value.",
 		Source: "Texas Instruments SCHS072, CD4511B",
 		Pins:   pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low where it is not wired", Optional: true}),
-		Example: "decoder: {part: 4511, pins: {d1: PB0, d2: PB1, d4: PB2, d8: PB3, le: PB4, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
+		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {
 			held := uint8(w.Random() & 15)

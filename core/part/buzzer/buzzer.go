@@ -28,7 +28,7 @@ func init() {
 		},
 		Symbol:  part.SymbolBuzzer,
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
-		Example: "horn: {part: buzzer, is: passive, pins: {plus: PB1, minus: GND}}",
+		Example: "horn: {part: buzzer, is: passive, pins: {plus: <1>, minus: GND}}",
 		Geometry: func(part.Built) display.Geometry {
 			return display.Geometry{Form: form.Form, Width: 60, Height: 70, Shapes: []display.Shape{
 				{Name: "case", Color: "#e9b44c", Circle: &display.Circle{X: 30, Y: 30, R: 24}}}}

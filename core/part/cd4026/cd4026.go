@@ -42,7 +42,7 @@ func init() {
 		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
 		Source:    "Texas Instruments SCHS031, CD4026B",
 		Pins:      pins,
-		Example: "units: {part: cd4026, pins: {clk: PD2, rst: PD3, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
+		Example: "units: {part: cd4026, pins: {clk: <1>, rst: <2>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {
 			return &counter{world: w, count: int(w.Random() % 10)}

@@ -29,7 +29,7 @@ func init() {
 		},
 		Pins: []spec.Key{{Name: "red", Doc: "the red LED", Optional: true}, {Name: "green", Doc: "the green LED", Optional: true}, {Name: "blue", Doc: "the blue LED", Optional: true},
 			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
-		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: PB1, green: PB2, blue: PB3, common: GND}}",
+		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: <1>, green: <2>, blue: <3>, common: GND}}",
 		Follows: true,
 		Geometry: func(part.Built) display.Geometry {
 			out := display.Geometry{Form: form.Form, Width: 60, Height: 60}

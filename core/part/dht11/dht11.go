@@ -39,7 +39,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "data", Doc: "the wire, both ways"}},
 		Cues:    []string{part.Set},
 		Value:   "temperature",
-		Example: "air: {part: dht11, temperature: 21, humidity: 48, pins: {data: PD4}}",
+		Example: "air: {part: dht11, temperature: 21, humidity: 48, pins: {data: <1>}}",
 		CheckCue: func(_ part.Built, c part.Cue) error {
 			_, _, err := reading(c.To)
 			return err

@@ -32,7 +32,7 @@ func init() {
 		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"}, {Name: "common", Doc: "what A and B close to"},
 			{Name: "push1", Doc: "one side of the push contact", Optional: true}, {Name: "push2", Doc: "the other side", Optional: true}},
 		Cues:    []string{part.Turn, part.Press, part.Hold, part.Release},
-		Example: "sluice: {part: encoder, pins: {a: PD2, b: PD3, common: GND, push1: PD4, push2: GND}}",
+		Example: "sluice: {part: encoder, pins: {a: <1>, b: <2>, common: GND, push1: <3>, push2: GND}}",
 		Check: func(p part.Built) (out []spec.Problem) {
 			if (p.Wired[push1] == "") != (p.Wired[push2] == "") {
 				out = append(out, spec.Problem{Text: "the push contact needs both its sides wired, push1 and push2"})

@@ -41,7 +41,7 @@ func init() {
 		Doc:       "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
 		Source:    "Texas Instruments SCLS041, SN74HC595",
 		Pins:      pins,
-		Example: "segments: {part: 74hc595, pins: {ser: PB3, srclk: PB5, rclk: PB2, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
+		Example: "segments: {part: 74hc595, pins: {ser: <1>, srclk: <2>, rclk: <3>, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {
 			r := w.Random()

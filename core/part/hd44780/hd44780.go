@@ -41,7 +41,7 @@ func init() {
 		Source:    "Hitachi HD44780U datasheet ADE-207-272(Z)",
 		Settings:  settings,
 		Pins:      pins,
-		Example:   "board: {part: lcd, pins: {rs: PB0, rw: GND, e: PB1, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}",
+		Example:   "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
 		Geometry:  look,
 		Backlit:   func(b part.Built) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
 		Check: func(b part.Built) (out []spec.Problem) {

@@ -36,7 +36,7 @@ func init() {
 		}, settings...),
 		Pins:     []spec.Key{{Name: "sda", Doc: "data of the bus"}, {Name: "scl", Doc: "clock of the bus"}},
 		Bus:      [2]string{"sda", "scl"},
-		Example:  "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: PC4, scl: PC5}}",
+		Example:  "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: <SDA>, scl: <SCL>}}",
 		Geometry: look,
 		Backlit:  func(part.Built) bool { return true },
 		Check: func(b part.Built) (out []spec.Problem) {

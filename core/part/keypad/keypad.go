@@ -32,7 +32,7 @@ func init() {
 			{Name: "keys", Kind: spec.Text, Default: usual, Doc: "what the keys are called, row by row"}},
 		Pins:    pins,
 		Cues:    []string{part.Press, part.Hold, part.Release},
-		Example: "keys: {part: keypad, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, column1: PD4, column2: PD5, column3: PD6, column4: PD7}}",
+		Example: "keys: {part: keypad, pins: {row1: <1>, row2: <2>, row3: <3>, row4: <4>, column1: <5>, column2: <6>, column3: <7>, column4: <8>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			names := map[string]bool{}
 			for _, k := range keysOf(b) {

@@ -26,7 +26,7 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "series resistor in ohms; 0 for none"},
 		},
 		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
-		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: PB0, cathode: GND}}",
+		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: <1>, cathode: GND}}",
 		Follows: true,
 		Geometry: func(b part.Built) display.Geometry {
 			c := part.FindColour(b.Settings.Text("colour"))

@@ -33,7 +33,7 @@ func init() {
 			{Name: "resistor", Kind: spec.Ohms, Default: "220", Doc: "resistor in each column in ohms; 0 for none"},
 		},
 		Pins:     pins,
-		Example:  "sign: {part: matrix, pins: {row1: PD0, row2: PD1, row3: PD2, row4: PD3, row5: PD4, row6: PD5, row7: PD6, row8: PD7, column1: PB0, column2: PB1, column3: PB2, column4: PB3, column5: PB4, column6: PB5, column7: PC0, column8: PC1}}",
+		Example:  "sign: {part: matrix, pins: {row1: <1>, row2: <2>, row3: <3>, row4: <4>, row5: <5>, row6: <6>, row7: <7>, row8: <8>, column1: <9>, column2: <10>, column3: <11>, column4: <12>, column5: <13>, column6: <14>, column7: <15>, column8: <16>}}",
 		Geometry: func(b part.Built) display.Geometry { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
 		Resistors: func(b part.Built) []int64 {
 			return append(make([]int64, size), slices.Repeat([]int64{b.Settings.Int("resistor")}, size)...)

@@ -54,7 +54,7 @@ func init() {
 		Pins: []spec.Key{{Name: "din", Doc: "serial data in"}, {Name: "clk", Doc: "clock: data are taken at its rising edge"},
 			{Name: "load", Doc: "load, or CS: its rising edge carries out the last sixteen bits"},
 			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain", Optional: true}},
-		Example: "dial: {part: max7219, pins: {din: PB3, clk: PB5, load: PB2}}",
+		Example: "dial: {part: max7219, pins: {din: <1>, clk: <2>, load: <3>}}",
 		Geometry: func(b part.Built) display.Geometry {
 			hex := part.FindColour(b.Settings.Text("colour")).Hex
 			if b.Settings.Text("shows") == "matrix" {

@@ -19,7 +19,7 @@ func init() {
 		Settings: []spec.Field{{Name: "ohms", Kind: spec.Ohms, Required: true, Doc: "its resistance"}},
 		Symbol:   part.SymbolResistor,
 		Pins:     []spec.Key{{Name: "1", Doc: "one end"}, {Name: "2", Doc: "the other end"}},
-		Example:  "pull: {part: resistor, ohms: 10k, pins: {1: PD7, 2: GND}}",
+		Example:  "pull: {part: resistor, ohms: 10k, pins: {1: <1>, 2: GND}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			switch ohms := b.Settings.Int("ohms"); {
 			case ohms == 0:

@@ -25,7 +25,7 @@ func init() {
 			spec.Field{Name: "digits", Kind: spec.Int, Min: 1, Max: 8, Default: "4", Doc: "how many digits"},
 			spec.Field{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"}),
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
-		Example: "count: {part: serial-digits, digits: 4, pins: {rx: PD1}}",
+		Example: "count: {part: serial-digits, digits: 4, pins: {rx: <TXD>}}",
 		Check:   check(digitActions),
 		Geometry: func(b part.Built) display.Geometry {
 			return sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)

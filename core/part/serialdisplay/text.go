@@ -27,7 +27,7 @@ func init() {
 		Settings: settings(textActions,
 			spec.Field{Name: "size", Kind: spec.Choice, Choices: []string{"16x2", "20x4"}, Default: "16x2", Doc: "columns and rows"}),
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
-		Example: "log: {part: serial-lcd, baud: 9600, pins: {rx: PD1}}",
+		Example: "log: {part: serial-lcd, baud: 9600, pins: {rx: <TXD>}}",
 		Check:   check(textActions),
 		Backlit: func(part.Built) bool { return true },
 		Geometry: func(b part.Built) display.Geometry {

@@ -40,7 +40,7 @@ func init() {
 			{Name: "common-resistor", Kind: spec.Ohms, Default: "0", Doc: "resistor in the common line of each digit, which its lit segments share"},
 		},
 		Pins:      pins(),
-		Example:   "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PB2, dp: PB1, common: VCC}}",
+		Example:   "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: <1>, b: <2>, c: <3>, d: <4>, e: <5>, f: <6>, g: <7>, dp: <8>, common: VCC}}",
 		Geometry:  look,
 		Exchanged: [][2]string{{"digit1", "digit2"}, {"digit2", "digit3"}, {"digit3", "digit4"}, {"digit1", "digit4"}},
 		Misread:   misread,

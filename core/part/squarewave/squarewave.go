@@ -29,7 +29,7 @@ func init() {
 		Pins:    []spec.Key{{Name: "out", Doc: "the output"}},
 		Cues:    []string{part.Set},
 		Value:   "frequency",
-		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: PD2}}",
+		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: <1>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if b.Settings.Get("frequency").Rate > highest {
 				out = append(out, spec.Problem{Text: errTooFast.Error()})

@@ -46,7 +46,7 @@ func init() {
 			optional("sck", "clock of SPI"), optional("mosi", "data of SPI"), optional("dc", "of SPI: low for commands, high for data"),
 			optional("cs", "chip select of SPI, active low; GND where it is not wired"), optional("res", "reset, active low; VCC where it is not wired")},
 		Bus:     [2]string{"sda", "scl"},
-		Example: "notice: {part: oled, size: 128x64, pins: {sda: PC4, scl: PC5}}",
+		Example: "notice: {part: oled, size: 128x64, pins: {sda: <SDA>, scl: <SCL>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			need, other := []int{sda, scl}, []int{sck, mosi, dc, cs}
 			if b.Settings.Text("bus") == "spi" {

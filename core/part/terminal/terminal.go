@@ -1,4 +1,4 @@
-// Package terminal is a serial terminal: a person's screen and keyboard at the chip's USART.
+// Package terminal is a serial terminal: a person's screen and keyboard at the chip's serial port.
 package terminal
 
 import (
@@ -43,7 +43,7 @@ func init() {
 			{Name: "enter", Kind: spec.Choice, Choices: []string{"lf", "cr", "crlf"}, Default: "lf", Doc: "what its Enter key sends for \\n"}},
 		Pins:    []spec.Key{{Name: "rx", Doc: "what it receives, from the chip's TXD", Optional: true}, {Name: "tx", Doc: "what it sends, to the chip's RXD", Optional: true}},
 		Cues:    []string{part.Type},
-		Example: "log: {part: terminal, baud: 9600, pins: {rx: PD1, tx: PD0}}",
+		Example: "log: {part: terminal, baud: 9600, pins: {rx: <TXD>, tx: <RXD>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if b.Wired[rx] == "" && b.Wired[tx] == "" {
 				out = append(out, spec.Problem{Text: "a terminal needs rx or tx wired"})

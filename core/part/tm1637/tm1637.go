@@ -39,7 +39,7 @@ func init() {
 		},
 		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, both ways"}},
 		Cues:    []string{part.Press, part.Hold, part.Release},
-		Example: "clock: {part: tm1637, digits: 4, pins: {clk: PD2, dio: PD3}}",
+		Example: "clock: {part: tm1637, digits: 4, pins: {clk: <1>, dio: <2>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if b.Settings.Int("digits") == 5 || b.Settings.Int("digits") == 6 && b.Settings.Text("points") == "colon" {
 				out = append(out, spec.Problem{Text: "a module has four digits, with a colon or points, or six with points"})

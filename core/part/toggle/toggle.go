@@ -37,7 +37,7 @@ func init() {
 				return fmt.Sprintf("The program takes %s the wrong way round: on for off.", b.Name)
 			},
 		}},
-		Example: "night: {part: switch, is: off, pins: {common: PD4, on: GND}}",
+		Example: "night: {part: switch, is: off, pins: {common: <1>, on: GND}}",
 		Check:   contact.CheckEdges,
 		CheckCue: func(_ part.Built, c part.Cue) error {
 			_, err := position(c.To)
