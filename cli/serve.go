@@ -43,11 +43,15 @@ func serveCommand() *cli.Command {
 			&cli.StringFlag{Name: "tls-key", Usage: "a `FILE` with its key", Sources: cli.EnvVars("HEMBLE_TLS_KEY")},
 			&cli.StringFlag{Name: "base-path", Usage: "the `PATH` under which a proxy shows the service, as /hemble", Sources: cli.EnvVars("HEMBLE_BASE_PATH")},
 			&cli.StringSliceFlag{Name: "trust-proxy", Usage: "an address or `NETWORK` of a proxy that tells from where and how a request came; may be given again", Sources: cli.EnvVars("HEMBLE_TRUST_PROXY")},
+			&cli.IntFlag{Name: "workers", Usage: "how many `SUBMISSIONS` are marked at a time", DefaultText: "one for each processor", Sources: cli.EnvVars("HEMBLE_WORKERS")},
 			&cli.IntFlag{Name: "reels", Value: 512, Usage: "how many `MB` of reels are kept at hand"},
 		},
 		Action: serve,
 	}
 }
+
+// maxWorkers is how many submissions may be marked at a time: each holds its programs and reels in memory.
+const maxWorkers = 256
 
 func serve(ctx context.Context, c *cli.Command) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
@@ -55,6 +59,11 @@ func serve(ctx context.Context, c *cli.Command) error {
 		Cert: c.String("tls-cert"), Key: c.String("tls-key"), BasePath: strings.TrimRight(c.String("base-path"), "/"), Limits: api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
 	if c.Int("reels") < 1 {
 		return misused("--reels takes 1 MB or more, not %d", c.Int("reels"))
+	}
+	if c.IsSet("workers") {
+		if config.Workers = c.Int("workers"); config.Workers < 1 || config.Workers > maxWorkers {
+			return misused("--workers takes 1 to %d, not %d", maxWorkers, config.Workers)
+		}
 	}
 	for _, text := range c.StringSlice("trust-proxy") {
 		p, err := netip.ParsePrefix(text)

@@ -15,6 +15,7 @@ import (
 	"net/netip"
 	"path/filepath"
 	"regexp"
+	"runtime"
 	"sync"
 	"time"
 
@@ -44,6 +45,7 @@ type Config struct {
 	Trusted   []netip.Prefix // proxies that tell from where and how a request came
 	Limits    api.Limits     // of requests; the zero one has no bounds
 	MostReels int64          // bytes of the cache of reels; 0 for no bound
+	Workers   int            // submissions that are marked at a time; 0 for one for each processor
 	Now       func() time.Time
 }
 
@@ -115,15 +117,19 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 		return nil, err
 	}
 	hub := events.NewHub(st.Now)
-	q := queue.New(st, d, hub)
+	q := queue.New(st, d, hub, store.Here)
 	front := &api.API{Store: st, Keeper: keeper, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
 	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1), server: &http.Server{
 		Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		ErrorLog: log.New(quietly{}, "", 0),
 	}}
+	workers := c.Workers
+	if workers == 0 {
+		workers = runtime.GOMAXPROCS(0)
+	}
 	work, stop := context.WithCancel(context.WithoutCancel(ctx))
 	s.stop = stop
-	s.done.Go(func() { q.Run(work) })
+	s.done.Go(func() { q.Run(work, workers) })
 	s.done.Go(func() { hub.Run(work, front.Told) })
 	s.done.Go(func() {
 		if err := s.server.Serve(l); !errors.Is(err, http.ErrServerClosed) {

@@ -19,7 +19,7 @@ import (
 const mostBulk = 2000
 
 func (a *API) addBulk(r *request) (any, error) {
-	kinds, err := a.takes(r.opening)
+	kinds, err := a.takes(r, r.opening)
 	if err != nil {
 		return nil, err
 	}
@@ -204,7 +204,7 @@ func (a *API) confirmBulk(r *request) (any, error) {
 		if m == nil || f.Submission != "" {
 			continue
 		}
-		data, err := a.Store.File(f.Blob)
+		data, err := a.Store.Blobs.Get(r, f.Blob)
 		if err != nil {
 			return nil, err
 		}

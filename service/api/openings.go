@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"net/url"
 	"time"
@@ -34,10 +35,10 @@ func (a *API) openingFor(r *request, o *store.Opening) (wire.Opening, error) {
 	}
 	out.Terms, out.Mine = own, &s
 	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
-	if out.Takes, err = a.takes(o); err != nil {
+	if out.Takes, err = a.takes(r, o); err != nil {
 		return out, err
 	}
-	if out.Marks, err = a.visibleMarks(o); err != nil {
+	if out.Marks, err = a.visibleMarks(r, o); err != nil {
 		return out, err
 	}
 	return out, a.stand(r, o, attempts, out.Marks, &s)
@@ -85,11 +86,11 @@ func (a *API) stand(r *request, o *store.Opening, attempts []store.Submission, v
 }
 
 // visibleMarks are the marks of an exercise without those of hidden trials: before the release nothing tells of them.
-func (a *API) visibleMarks(o *store.Opening) (n json.Number, err error) {
+func (a *API) visibleMarks(ctx context.Context, o *store.Opening) (n json.Number, err error) {
 	if o.Released != nil {
 		return o.Marks, nil
 	}
-	text, err := a.Store.File(o.Blob)
+	text, err := a.Store.Blobs.Get(ctx, o.Blob)
 	if err != nil {
 		return "", err
 	}
@@ -275,7 +276,7 @@ func (a *API) brief(r *request) (any, error) {
 		}
 		login = m.Login
 	}
-	text, err := a.Store.File(r.opening.Blob)
+	text, err := a.Store.Blobs.Get(r, r.opening.Blob)
 	if err != nil {
 		return nil, err
 	}
@@ -285,7 +286,7 @@ func (a *API) brief(r *request) (any, error) {
 	}
 	out := &wire.Brief{Title: x.Title, Brief: x.Brief, Marks: r.opening.Marks, Parts: []wire.BriefPart{}}
 	if r.student() {
-		if out.Marks, err = a.visibleMarks(r.opening); err != nil {
+		if out.Marks, err = a.visibleMarks(r, r.opening); err != nil {
 			return nil, err
 		}
 	}

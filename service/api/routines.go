@@ -20,7 +20,7 @@ func (a *API) routines(r *request) (any, error) {
 		return nil, err
 	}
 	defer done()
-	text, err := a.Store.File(r.opening.Blob)
+	text, err := a.Store.Blobs.Get(r, r.opening.Blob)
 	if err != nil {
 		return nil, err
 	}

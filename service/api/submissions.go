@@ -205,11 +205,11 @@ func fileName(s string) string {
 }
 
 // takes gives the kinds of work that an opening takes: its own, or those of its exercise.
-func (a *API) takes(o *store.Opening) ([]string, error) {
+func (a *API) takes(ctx context.Context, o *store.Opening) ([]string, error) {
 	if len(o.Takes) > 0 {
 		return o.Takes, nil
 	}
-	text, err := a.Store.File(o.Blob)
+	text, err := a.Store.Blobs.Get(ctx, o.Blob)
 	if err != nil {
 		return nil, err
 	}
@@ -241,7 +241,7 @@ func (a *API) submit(r *request) (any, error) {
 		return nil, bad("a submission is a form with a file")
 	}
 	h := store.Handed{Opening: r.opening, By: r.account, File: name, Data: data, Comment: strings.TrimSpace(form.value("comment"))}
-	kinds, err := a.takes(r.opening)
+	kinds, err := a.takes(r, r.opening)
 	if err != nil {
 		return nil, err
 	}
@@ -262,7 +262,7 @@ func (a *API) submit(r *request) (any, error) {
 		}
 		return nil, err
 	}
-	if err := a.fits(r.opening, h.Student.Login, h.Wiring); err != nil {
+	if err := a.fits(r, r.opening, h.Student.Login, h.Wiring); err != nil {
 		return nil, err
 	}
 	if r.student() {
@@ -286,11 +286,11 @@ func (a *API) submit(r *request) (any, error) {
 }
 
 // fits checks a wiring file before the work is taken, so that a slip of the pen costs no attempt.
-func (a *API) fits(o *store.Opening, login string, wiring []byte) error {
+func (a *API) fits(ctx context.Context, o *store.Opening, login string, wiring []byte) error {
 	if len(wiring) == 0 {
 		return nil
 	}
-	text, err := a.Store.File(o.Blob)
+	text, err := a.Store.Blobs.Get(ctx, o.Blob)
 	if err != nil {
 		return err
 	}
@@ -328,13 +328,12 @@ func (a *API) cancel(r *request) (any, error) {
 	if err := a.Store.Cancel(r, r.account.Login, r.submission); err != nil {
 		return nil, err
 	}
-	a.Queue.Cancel(r.submission.Job)
 	a.Hub.Changed(r.submission.ID)
 	return nil, nil
 }
 
 func (a *API) file(r *request) (any, error) {
-	data, err := a.Store.File(r.submission.Blob)
+	data, err := a.Store.Blobs.Get(r, r.submission.Blob)
 	return raw{data, r.submission.File}, err
 }
 

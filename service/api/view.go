@@ -69,7 +69,7 @@ func (v *view) one(ctx context.Context, s *store.Submission) (wire.Submission, e
 			}
 			p.Ahead = v.line.Ahead(s.Job)
 		} else if !v.student {
-			p.Done, p.Of = v.a.Queue.Progress(s.Job)
+			p.Done, p.Of = s.Done, s.Trials
 		}
 		out.Progress = p
 	}

@@ -119,7 +119,7 @@ func (d *Desk) Rejudge(ctx context.Context, sub *store.Submission, text []byte) 
 	}
 	var sh *sheet.Sheet
 	if marking.Causal(x) {
-		r, err := d.Mark(ctx, m, func(int, int) {})
+		r, err := d.mark(ctx, m, func(int, int) {})
 		if err != nil {
 			return nil, err
 		}

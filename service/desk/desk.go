@@ -26,7 +26,6 @@ import (
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/service/store"
-	"hemble/wire"
 )
 
 // Desk works over one store.
@@ -129,15 +128,6 @@ func (d *Desk) timed(tell func(time.Duration)) func() {
 	}
 }
 
-// Stopped is the result of work whose marking took too long: it counts, as any other attempt.
-func (d *Desk) Stopped(m *store.Material, why string) (*marking.Result, error) {
-	x, err := d.Exercise(m.Text, m.Exercise, m.Student)
-	if err != nil {
-		return nil, err
-	}
-	return marking.Stopped(x, m.File, why), nil
-}
-
 func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exercise.Exercise) (*build.Result, error) {
 	if d.Builder == nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: d.NoBuilder}}}, nil
@@ -163,7 +153,7 @@ func (d *Desk) classLibraries(ctx context.Context, class int64) (dirs []string, 
 		if _, err := os.Stat(dir); err == nil {
 			continue
 		}
-		data, err := d.store.File(l.Blob)
+		data, err := d.store.Blobs.Get(ctx, l.Blob)
 		if err != nil {
 			return nil, err
 		}
@@ -194,28 +184,6 @@ func unpackTo(dir string, files []build.File) error {
 		}
 	}
 	return os.Rename(made, dir)
-}
-
-// Mark marks a piece of work; told hears how many of its trials are done.
-func (d *Desk) Mark(ctx context.Context, m *store.Material, told func(done, of int)) (*marking.Result, error) {
-	w, err := d.prepare(ctx, m)
-	if err != nil {
-		return nil, err
-	}
-	if w.refused != nil {
-		return w.refused, nil
-	}
-	defer d.timed(d.Ran)()
-	var r *marking.Result
-	if IsCapture(m.File) && w.exercise.Chip != nil {
-		r, err = d.markCapture(ctx, w, m.File)
-	} else {
-		r, err = d.marker.MarkTelling(ctx, w.exercise, m.File, w.file, told)
-	}
-	if err == nil && r.Sheet.Failed == "" {
-		r.Sheet.Messages = append(r.Sheet.Messages, w.messages...)
-	}
-	return r, err
 }
 
 // captured tells of which trial a capture is: that whose name is in the file's, the first where there is none.
@@ -384,44 +352,4 @@ func (d *Desk) Image(ctx context.Context, submission string) (*firmware.Image, e
 		return nil, nil
 	}
 	return im, nil
-}
-
-// Adjusted gives the sheet of a submission by one of its jobs with its overrides; nil where it has none yet.
-func (d *Desk) Adjusted(ctx context.Context, sub *store.Submission, job int64) (*sheet.Sheet, error) {
-	sh, err := d.store.Sheet(ctx, job)
-	if err != nil || sh == nil {
-		return nil, err
-	}
-	overrides, err := d.store.Overrides(ctx, sub.ID)
-	if err != nil {
-		return nil, err
-	}
-	return d.Adjust(ctx, sub, job, sh, overrides)
-}
-
-// Adjust gives a sheet with the given overrides. An override that does not fit the sheet is an error.
-func (d *Desk) Adjust(ctx context.Context, sub *store.Submission, job int64, sh *sheet.Sheet, overrides []wire.Override) (*sheet.Sheet, error) {
-	if len(overrides) == 0 {
-		return sh, nil
-	}
-	m, err := d.store.Material(ctx, sub.ID, job)
-	if err != nil {
-		return nil, err
-	}
-	x, err := d.Exercise(m.Text, m.Exercise, m.Student)
-	if err != nil {
-		return nil, err
-	}
-	return adjust(x, sh, overrides)
-}
-
-func adjust(x *exercise.Exercise, sh *sheet.Sheet, overrides []wire.Override) (*sheet.Sheet, error) {
-	given, err := store.ForMarking(overrides)
-	if err == nil {
-		sh, err = marking.Adjust(x, sh, given)
-	}
-	if err != nil {
-		return nil, &store.Refusal{Code: "override", Text: err.Error()}
-	}
-	return sh, nil
 }

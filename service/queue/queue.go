@@ -1,5 +1,5 @@
-// Package queue marks submissions, one for each processor at a time. The queue itself is in the
-// store; this is who works it off.
+// Package queue marks submissions: so many workers, each taking one at a time from the line of jobs and holding its lease
+// while it works.
 package queue
 
 import (
@@ -7,40 +7,37 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"runtime"
 	"runtime/debug"
 	"sync"
 	"time"
 
-	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/service/desk"
-	"hemble/service/events"
-	"hemble/service/store"
+	"hemble/service/ports"
 )
 
 // Limits of one submission.
 const (
 	maxTime  = 15 * time.Minute // with its build and all its trials; what takes longer is marked as such
-	lookTime = time.Second      // how often an idle worker looks by itself
+	lookTime = time.Second      // how often an idle worker looks by itself, and a busy one whether its work is still wanted
 )
 
-// Queue is the workers of one service.
+// Queue is workers of one process.
 type Queue struct {
-	store  *store.Store
-	hub    *events.Hub
-	wake   chan struct{}
 	Marked func(outcome string, took time.Duration) // told of each submission that is done
 
-	desk  *desk.Desk
-	most  time.Duration // that marking one submission may take
-	lock  sync.Mutex
-	under map[int64]*under // by job
+	jobs   ports.Jobs
+	events ports.Events
+	desk   *desk.Desk
+	worker string        // name of those who hold leases
+	wake   chan struct{} // there is something new
+	most   time.Duration // that marking one submission may take
+	look   time.Duration
 }
 
-// New makes a queue; nothing is marked before Run.
-func New(s *store.Store, d *desk.Desk, hub *events.Hub) *Queue {
-	return &Queue{store: s, desk: d, most: maxTime, hub: hub, wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}, under: map[int64]*under{}}
+// New makes a queue of workers under one name; nothing is marked before Run.
+func New(jobs ports.Jobs, d *desk.Desk, events ports.Events, worker string) *Queue {
+	return &Queue{jobs: jobs, desk: d, events: events, worker: worker, most: maxTime, look: lookTime, wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}}
 }
 
 // Wake tells the workers that there is something new.
@@ -51,10 +48,10 @@ func (q *Queue) Wake() {
 	}
 }
 
-// Run works until ctx ends; what is under way then is given back to the queue.
-func (q *Queue) Run(ctx context.Context) {
+// Run works with so many workers until ctx ends; what is under way then is given back.
+func (q *Queue) Run(ctx context.Context, workers int) {
 	var wait sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
+	for range workers {
 		wait.Go(func() { q.work(ctx) })
 	}
 	wait.Wait()
@@ -62,91 +59,90 @@ func (q *Queue) Run(ctx context.Context) {
 
 func (q *Queue) work(ctx context.Context) {
 	for ctx.Err() == nil {
-		claim, err := q.store.Claim(ctx)
+		claim, err := q.jobs.Claim(ctx, q.worker)
 		if err == nil {
 			q.Wake() // there may be more for another worker
 			q.mark(ctx, claim)
 			continue
 		}
-		if !errors.Is(err, store.ErrNotFound) && ctx.Err() == nil {
+		if !errors.Is(err, ports.ErrNone) && ctx.Err() == nil {
 			slog.Error("claiming a job", "error", err)
 		}
 		select {
 		case <-ctx.Done():
 		case <-q.wake:
-		case <-time.After(lookTime):
+		case <-time.After(q.look):
 		}
 	}
 }
 
 // mark takes one claim to its end.
-func (q *Queue) mark(ctx context.Context, c store.Claim) {
+func (q *Queue) mark(ctx context.Context, c ports.Claim) {
 	began := time.Now()
-	q.tell(c.Submission)
+	q.events.Changed(c.Submission)
 	result, err := q.attempt(ctx, c)
 	// The outcome is recorded even while the service is being stopped.
 	after, cancel := context.WithTimeout(context.WithoutCancel(ctx), 30*time.Second)
 	defer cancel()
 	switch {
 	case err == nil:
-		for i, r := range result.Reels {
-			if err := q.store.PutReel(c.Job, i, r); err != nil {
-				slog.Warn("keeping a reel", "submission", c.Submission, "error", err)
-			}
-		}
-		err = q.store.Finish(after, c, result.Sheet, result.Sheet.First(), q.marks(after, c, result.Sheet))
+		err = q.jobs.Finish(after, c, *result)
 		q.Marked(outcome(result.Sheet), time.Since(began))
+	case errors.Is(err, ports.ErrStale):
 	case ctx.Err() != nil:
-		err = q.store.Release(after, c)
+		err = q.jobs.Release(after, c)
 	default:
 		slog.Error("marking failed", "submission", c.Submission, "error", err)
-		err = q.store.Fail(after, c, err.Error())
+		err = q.jobs.Fail(after, c, err.Error())
 		q.Marked("failed", time.Since(began))
 	}
 	switch {
-	case errors.Is(err, store.ErrStale): // cancelled, or another life's: what is recorded stays
+	case errors.Is(err, ports.ErrStale): // cancelled, or another worker's: what is recorded stays
 		slog.Info("a claim went stale", "submission", c.Submission)
-	case store.Full(err):
-		// The job stays taken: the next start takes it up again. Marking on would only fill the log.
+	case errors.Is(err, ports.ErrLater): // marking on would only fill the log
 		slog.Error("recording an outcome: the disk is full", "submission", c.Submission, "error", err)
-		q.back(ctx, after, c)
-	case err != nil:
+		q.back(ctx, c)
+	case err != nil: // the lease runs out, and the job is somebody's again
 		slog.Error("recording an outcome", "submission", c.Submission, "error", err)
 	}
-	q.tell(c.Submission)
+	q.events.Changed(c.Submission)
 }
 
-// back gives a job back that could not be recorded, once the disk takes something again.
-func (q *Queue) back(ctx, after context.Context, c store.Claim) {
-	for q.store.Release(after, c) != nil {
+// back gives a job back that could not be recorded, once that is possible again.
+func (q *Queue) back(ctx context.Context, c ports.Claim) {
+	for errors.Is(q.jobs.Release(ctx, c), ports.ErrLater) {
 		select {
 		case <-ctx.Done():
 			return
-		case <-time.After(lookTime):
+		case <-time.After(q.look):
 		}
 	}
 }
 
-// attempt marks a submission; a defect of the engine fails this submission only.
-func (q *Queue) attempt(ctx context.Context, c store.Claim) (result *marking.Result, err error) {
+// attempt marks a submission; a defect of the engine fails this submission only. ErrStale where its claim was lost
+// meanwhile.
+func (q *Queue) attempt(ctx context.Context, c ports.Claim) (result *ports.Result, err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			slog.Error("panic while marking", "submission", c.Submission, "panic", r, "stack", string(debug.Stack()))
 			err = fmt.Errorf("the engine failed on this submission: %v", r)
 		}
 	}()
-	ctx, cancel := context.WithTimeout(ctx, q.most)
+	work, cancel := context.WithTimeout(ctx, q.most)
 	defer cancel()
-	defer q.hold(c, cancel)()
-	m, err := q.store.Material(ctx, c.Submission, c.Job)
-	if err != nil {
-		return nil, err
-	}
-	result, err = q.desk.Mark(ctx, m, func(done, of int) {
-		q.progress(c, done, of)
-	})
-	if err != nil && errors.Is(ctx.Err(), context.DeadlineExceeded) {
-		return q.desk.Stopped(m, fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
+	work, lose := context.WithCancelCause(work)
+	h := &held{queue: q, claim: c, lose: lose, done: make(chan struct{})}
+	var beating sync.WaitGroup
+	beating.Go(func() { h.beat(work) })
+	defer beating.Wait()
+	defer close(h.done)
+	result, err = q.desk.MarkJob(work, c.Submission, c.Job, h.told)
+	switch {
+	case err == nil:
+	case errors.Is(context.Cause(work), ports.ErrStale):
+		err = ports.ErrStale
+	case errors.Is(work.Err(), context.DeadlineExceeded):
+		return q.desk.Stopped(ctx, c.Submission, c.Job, fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
 	}
 	return result, err
 }
@@ -164,68 +160,3 @@ func outcome(sh *sheet.Sheet) string {
 	}
 	return "unreadable"
 }
-
-// marks are those of a new result with the overrides that the submission has; without those where they do not fit.
-func (q *Queue) marks(ctx context.Context, c store.Claim, sh *sheet.Sheet) string {
-	sub, err := q.store.Submission(ctx, c.Submission)
-	if err != nil || !sub.Touched {
-		return sh.Marks.String()
-	}
-	overrides, err := q.store.Overrides(ctx, c.Submission)
-	if err == nil {
-		var adjusted *sheet.Sheet
-		if adjusted, err = q.desk.Adjust(ctx, sub, c.Job, sh, overrides); err == nil {
-			return adjusted.Marks.String()
-		}
-	}
-	slog.Warn("overrides do not fit a new result", "submission", c.Submission, "error", err)
-	return sh.Marks.String()
-}
-
-// under is what one worker has under way.
-type under struct {
-	done, of int
-	cancel   context.CancelFunc
-}
-
-// hold remembers that a submission is being marked; the function that it gives forgets it.
-func (q *Queue) hold(c store.Claim, cancel context.CancelFunc) func() {
-	q.lock.Lock()
-	defer q.lock.Unlock()
-	q.under[c.Job] = &under{cancel: cancel}
-	return func() {
-		q.lock.Lock()
-		defer q.lock.Unlock()
-		delete(q.under, c.Job)
-	}
-}
-
-func (q *Queue) progress(c store.Claim, done, of int) {
-	q.lock.Lock()
-	if u := q.under[c.Job]; u != nil {
-		u.done, u.of = done, of
-	}
-	q.lock.Unlock()
-	q.tell(c.Submission)
-}
-
-// Progress tells how many trials of a job are done, while it is under way.
-func (q *Queue) Progress(job int64) (done, of int) {
-	q.lock.Lock()
-	defer q.lock.Unlock()
-	if u := q.under[job]; u != nil {
-		return u.done, u.of
-	}
-	return 0, 0
-}
-
-// Cancel ends the marking of a job that is under way.
-func (q *Queue) Cancel(job int64) {
-	q.lock.Lock()
-	defer q.lock.Unlock()
-	if u := q.under[job]; u != nil {
-		u.cancel()
-	}
-}
-
-func (q *Queue) tell(submission string) { q.hub.Changed(submission) }

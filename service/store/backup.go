@@ -5,7 +5,6 @@ import (
 	"compress/gzip"
 	"context"
 	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -19,6 +18,9 @@ import (
 	"strings"
 
 	"github.com/jmoiron/sqlx"
+
+	"hemble/service/blobs"
+	"hemble/service/durable"
 )
 
 const database = "hemble.db"
@@ -51,7 +53,7 @@ func (s *Store) Backup(ctx context.Context, w io.Writer) ([]Damage, error) {
 	defer db.Close()
 	db.Mapper = mapper
 	now := &Store{db: db, dir: s.dir}
-	blobs, err := list[needed](ctx, now, blobQuery)
+	files, err := list[needed](ctx, now, blobQuery)
 	if err != nil {
 		return nil, err
 	}
@@ -65,15 +67,15 @@ func (s *Store) Backup(ctx context.Context, w io.Writer) ([]Damage, error) {
 		return nil, err
 	}
 	report := &Report{}
-	for _, b := range blobs {
+	for _, b := range files {
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		file := s.filePath(b.Blob)
+		file := s.files.Path(b.Blob)
 		name := path.Join("files", b.Blob[:2], filepath.Base(file))
 		data, err := os.ReadFile(file)
 		if err == nil {
-			_, err = content(b.Blob, filepath.Base(file), data)
+			_, err = blobs.Content(b.Blob, filepath.Base(file), data)
 		}
 		if err != nil {
 			report.damage(name, "%s: %s", b.Why, plainly(err))
@@ -191,12 +193,12 @@ func unpackFile(r io.Reader, file string) error {
 	if len(data) > maxPacked {
 		return fmt.Errorf("it has more than %d MB", maxPacked>>20)
 	}
-	if hash, _ := strings.CutSuffix(name, packed); len(hash) == 2*sha256.Size {
-		if _, err := content(hash, name, data); err != nil {
+	if hash, _ := strings.CutSuffix(name, blobs.Packed); len(hash) == 2*sha256.Size {
+		if _, err := blobs.Content(hash, name, data); err != nil {
 			return err
 		}
 	}
-	return writeDurably(file, data)
+	return durable.Write(file, data)
 }
 
 // stream writes a file of any size.
@@ -236,12 +238,12 @@ func unpacked(ctx context.Context, r io.Reader, beside string) (dir string, out 
 	// What the archive says was lost when it was made, or is damaged in it, is missing now: it is told once, with its reason.
 	reasons := map[string]string{}
 	for _, d := range inArchive.Damaged {
-		reasons[strings.TrimSuffix(d.What, packed)] = d.Text
+		reasons[strings.TrimSuffix(d.What, blobs.Packed)] = d.Text
 	}
 	var before []Damage
 	if text, err := os.ReadFile(filepath.Join(dir, damagedList)); err == nil && json.Unmarshal(text, &before) == nil {
 		for _, d := range before {
-			reasons[strings.TrimSuffix(d.What, packed)] = d.Text + " (when the backup was made)"
+			reasons[strings.TrimSuffix(d.What, blobs.Packed)] = d.Text + " (when the backup was made)"
 		}
 	}
 	for i, d := range out.Damaged {
@@ -251,7 +253,7 @@ func unpacked(ctx context.Context, r io.Reader, beside string) (dir string, out 
 		}
 	}
 	for _, d := range inArchive.Damaged {
-		if _, open := reasons[strings.TrimSuffix(d.What, packed)]; open {
+		if _, open := reasons[strings.TrimSuffix(d.What, blobs.Packed)]; open {
 			out.Damaged = append(out.Damaged, d)
 		}
 	}
@@ -294,18 +296,4 @@ func Restore(ctx context.Context, r io.Reader, dir string) (*Report, error) {
 		return nil, err
 	}
 	return out, os.Rename(made, dir)
-}
-
-// content gives what a kept file holds, which its name is the hash of.
-func content(hash, name string, data []byte) ([]byte, error) {
-	if strings.HasSuffix(name, packed) {
-		var err error
-		if data, err = unpack(data); err != nil {
-			return nil, fmt.Errorf("it is damaged: %w", err)
-		}
-	}
-	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != hash {
-		return nil, errors.New("it is damaged: its content is not what its name says")
-	}
-	return data, nil
 }

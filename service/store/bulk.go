@@ -23,7 +23,7 @@ func (s *Store) AddBulk(ctx context.Context, by *Account, opening int64, files [
 		if files[i].Problem != "" { // what cannot be taken is not kept
 			continue
 		}
-		if files[i].Blob, err = s.putFile(files[i].Data); err != nil {
+		if files[i].Blob, err = s.Blobs.Put(ctx, files[i].Data); err != nil {
 			return "", err
 		}
 	}

@@ -306,7 +306,7 @@ func (s *Store) Libraries(ctx context.Context, class int64) ([]Library, error) {
 
 // PutLibrary keeps a library, a zip archive, in place of one of the same name.
 func (s *Store) PutLibrary(ctx context.Context, by string, class int64, name string, headers []string, archive []byte) error {
-	blob, err := s.putFile(archive)
+	blob, err := s.Blobs.Put(ctx, archive)
 	if err != nil {
 		return err
 	}

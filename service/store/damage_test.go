@@ -16,16 +16,17 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/sheet"
+	"hemble/service/ports"
 	"hemble/wire"
 )
 
 // work is a store with so many submissions, the first of them marked.
 func work(t *testing.T, dir string, n int) *Store {
 	s, _ := submitted(t, dir)
-	c, err := s.Claim(t.Context())
+	c, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	one := &sheet.Sheet{Marks: sheet.NewMarks(big.NewRat(1, 2)), Of: sheet.NewMarks(big.NewRat(1, 1))}
-	require.NoError(t, s.Finish(t.Context(), c, one, "", "0.5"))
+	require.NoError(t, s.Finish(t.Context(), c, ports.Result{Sheet: one, Marks: "0.5"}))
 	for i := 1; i < n; i++ {
 		hand(t, s, fmt.Sprintf("data %d", i))
 	}
@@ -256,7 +257,7 @@ func TestTurns(t *testing.T) {
 		}
 	}
 	next := func() string {
-		c, err := s.Claim(ctx)
+		c, err := s.Claim(ctx, Here)
 		require.NoError(t, err)
 		return who[c.Submission]
 	}

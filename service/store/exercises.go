@@ -29,13 +29,13 @@ type NewRevision struct {
 // PutExercise adds a revision of an exercise, making the exercise where it is new. The same files as the latest
 // revision's add none.
 func (s *Store) PutExercise(ctx context.Context, by *Account, x NewRevision) error {
-	blob, err := s.putFile(x.Text)
+	blob, err := s.Blobs.Put(ctx, x.Text)
 	if err != nil {
 		return err
 	}
 	blobs := map[string]string{}
 	for _, f := range x.Files {
-		if blobs[f.Path], err = s.putFile(f.Data); err != nil {
+		if blobs[f.Path], err = s.Blobs.Put(ctx, f.Data); err != nil {
 			return err
 		}
 	}
@@ -149,7 +149,7 @@ func (s *Store) Exercise(ctx context.Context, name string) (*wire.Exercise, erro
 	if err := s.get(ctx, &r, exerciseQuery+` WHERE e.name = ?`, name); err != nil {
 		return nil, err
 	}
-	text, err := s.File(r.Blob)
+	text, err := s.Blobs.Get(ctx, r.Blob)
 	if err != nil {
 		return nil, err
 	}
@@ -187,7 +187,7 @@ func (s *Store) Revision(ctx context.Context, exercise string, number int) (*Rev
 	if err := s.get(ctx, &r, revisionQuery+` AND (?2 = 0 OR r.number = ?2) ORDER BY r.number DESC LIMIT 1`, exercise, number); err != nil {
 		return nil, err
 	}
-	text, err := s.File(r.Blob)
+	text, err := s.Blobs.Get(ctx, r.Blob)
 	r.Text = string(text)
 	return &r, err
 }
@@ -199,7 +199,7 @@ func (s *Store) Folder(ctx context.Context, revision int64) (out []File, err err
 		Blob string `json:"blob"`
 	}](ctx, s, `SELECT path, blob FROM revision_file WHERE revision_id = ? ORDER BY path`, revision)
 	for _, r := range rows {
-		data, err := s.File(r.Blob)
+		data, err := s.Blobs.Get(ctx, r.Blob)
 		if err != nil {
 			return nil, err
 		}

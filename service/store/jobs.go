@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"slices"
 	"time"
 
@@ -14,49 +15,64 @@ import (
 	"hemble/core/judge"
 	"hemble/core/marking"
 	"hemble/core/sheet"
+	"hemble/service/durable"
+	"hemble/service/ports"
 	"hemble/wire"
 )
 
-// maxClaims is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it died
+// maxTries is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it died
 // over go behind those that it did not, so that one of them that is to blame holds nobody else up, and one that is not soon
 // finds a quiet moment.
-const maxClaims = 8
+const maxTries = 8
 
-// ErrStale is for a result whose claim is no longer the one that counts.
-var ErrStale = errors.New("this claim is stale: the job was given to another worker")
+// Here is the worker's name of those that live in the process that holds the data folder.
+const Here = "here"
 
-// Claim is one worker's hold on a job.
-type Claim struct {
-	Job        int64  `json:"id"`
-	Submission string `json:"submission_id"`
-	Epoch      int64  `json:"epoch"`
-	Number     int64  `json:"claim"`
+var _ ports.Jobs = (*Store)(nil)
+
+// endLeases ends what the workers of this process held in an earlier life: they are dead, for the folder is locked by this
+// one. Those of other workers run out by themselves.
+func (s *Store) endLeases(ctx context.Context) error {
+	_, err := s.write.ExecContext(ctx, `UPDATE job SET lease_until = ? WHERE state = 'running' AND worker = ?`, s.now(), Here)
+	return err
 }
 
-// newEpoch begins a life of the service: what an earlier one had under way is queued again, or set aside where it has
-// been tried too often.
-func (s *Store) newEpoch(ctx context.Context) error {
-	return s.inTx(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO epoch (started_at) VALUES (?)`, s.now())
-		if err != nil {
-			return err
-		}
-		if s.Epoch, err = r.LastInsertId(); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, `UPDATE job SET state = 'failed', finished_at = ?, error = 'the service died each time it tried to mark this' WHERE state = 'running' AND claim >= ?`, s.now(), maxClaims); err != nil {
-			return err
-		}
-		_, err = tx.ExecContext(ctx, `UPDATE job SET state = 'queued' WHERE state = 'running'`)
+// sweep gives back the jobs whose leases ran out, and sets those aside that were tried too often.
+func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
+	var lost []struct {
+		ID    int64 `json:"id"`
+		Tries int   `json:"tries"`
+		Class int64 `json:"class_id"`
+	}
+	if err := tx.SelectContext(ctx, &lost, `SELECT j.id, j.tries, o.class_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+		WHERE j.state = 'running' AND j.lease_until <= ?`, now); err != nil {
 		return err
-	})
+	}
+	for _, j := range lost {
+		query, args := `UPDATE job SET state = 'queued' WHERE id = ?`, []any{j.ID}
+		if j.Tries >= maxTries {
+			query, args = `UPDATE job SET state = 'failed', finished_at = ?, error = 'the service died each time it tried to mark this' WHERE id = ?`, []any{now, j.ID}
+		}
+		if _, err := tx.ExecContext(ctx, query, args...); err != nil {
+			return err
+		}
+		if err := bump(ctx, tx, ClassKey(j.Class)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
-// Claim gives a queued job to a worker; ErrNotFound when there is none. Those that a student waits for go before those that
-// are marked again, and those that a service died over last. Within that classes take turns, within a class the people who
-// hand in, and a person's own come in order: however much one of them hands in, the next turn of another is not further away.
-func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
-	return c, s.inTx(ctx, func(tx *sqlx.Tx) error {
+// Claim gives a job to a worker. Those that a student waits for go before those that are marked again, and those that a
+// worker died over last. Within that classes take turns, within a class the people who hand in, and a person's own come in
+// order: however much one of them hands in, the next turn of another is not further away.
+func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err error) {
+	none := false
+	err = s.inTx(ctx, func(tx *sqlx.Tx) error {
+		now := s.now()
+		if err := s.sweep(ctx, tx, now); err != nil {
+			return err
+		}
 		var next struct {
 			ID    int64 `json:"id"`
 			Class int64 `json:"class_id"`
@@ -64,9 +80,10 @@ func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
 		}
 		err := tx.GetContext(ctx, &next, `SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
 			LEFT JOIN turn c ON c.key = 'class ' || o.class_id LEFT JOIN turn p ON p.key = 'person ' || s.by_id
-			WHERE j.state = 'queued' ORDER BY j.kind = 'again', j.claim, coalesce(c.served, 0), coalesce(p.served, 0), j.id LIMIT 1`)
+			WHERE j.state = 'queued' ORDER BY j.kind = 'again', j.tries, coalesce(c.served, 0), coalesce(p.served, 0), j.id LIMIT 1`)
 		if errors.Is(err, sql.ErrNoRows) {
-			return ErrNotFound
+			none = true // what was swept is kept
+			return nil
 		}
 		if err != nil {
 			return err
@@ -75,8 +92,36 @@ func (s *Store) Claim(ctx context.Context) (c Claim, err error) {
 			ON CONFLICT DO UPDATE SET served = excluded.served`, next.Class, next.By); err != nil {
 			return err
 		}
-		return tx.GetContext(ctx, &c, `UPDATE job SET state = 'running', epoch = ?, claim = claim + 1, engine = ? WHERE id = ? RETURNING id, submission_id, epoch, claim`, s.Epoch, marking.Engine, next.ID)
+		return tx.GetContext(ctx, &c, `UPDATE job SET state = 'running', worker = ?, lease_until = ?, claim = claim + 1, tries = tries + 1, done = 0, trials = 0, engine = ?
+			WHERE id = ? RETURNING id, submission_id, claim`, worker, now.Add(ports.Lease), marking.Engine, next.ID)
 	})
+	if err == nil && none {
+		err = ports.ErrNone
+	}
+	return c, err
+}
+
+// holds is where a claim is the one that counts.
+const holds = ` WHERE id = ? AND state = 'running' AND claim = ?`
+
+// Heartbeat begins the lease of a claim anew.
+func (s *Store) Heartbeat(ctx context.Context, c ports.Claim, p ports.Progress) error {
+	return stale(change(ctx, s.write, `UPDATE job SET lease_until = ?, done = ?, trials = ?`+holds, s.now().Add(ports.Lease), p.Done, p.Of, c.Job, c.Number))
+}
+
+// Cancelled tells whether a claim no longer holds.
+func (s *Store) Cancelled(ctx context.Context, c ports.Claim) (bool, error) {
+	var n int
+	err := s.db.GetContext(ctx, &n, `SELECT count(*) FROM job`+holds, c.Job, c.Number)
+	return n == 0, err
+}
+
+// stale is the error for a claim that no row holds.
+func stale(err error) error {
+	if errors.Is(err, ErrNotFound) {
+		return ports.ErrStale
+	}
+	return err
 }
 
 // Material is what is needed to mark a job.
@@ -109,57 +154,68 @@ func (s *Store) Material(ctx context.Context, submission string, job int64) (*Ma
 		return nil, err
 	}
 	m := &Material{File: row.File, Exercise: row.Exercise, Class: row.Class, Student: row.Student}
-	if m.Text, err = s.File(row.Text); err != nil {
+	if m.Text, err = s.Blobs.Get(ctx, row.Text); err != nil {
 		return nil, err
 	}
-	if m.Data, err = s.File(row.Blob); err != nil {
+	if m.Data, err = s.Blobs.Get(ctx, row.Blob); err != nil {
 		return nil, err
 	}
 	if row.Wiring != "" {
-		if m.Wiring, err = s.File(row.Wiring); err != nil {
+		if m.Wiring, err = s.Blobs.Get(ctx, row.Wiring); err != nil {
 			return nil, err
 		}
 	}
 	return m, nil
 }
 
-// Finish records a result, exactly once: ErrStale if the claim no longer holds. first tells in words where the sheet
-// first differs; marks are those with the submission's overrides.
-func (s *Store) Finish(ctx context.Context, c Claim, sh *sheet.Sheet, first, marks string) error {
-	text, err := json.Marshal(sh)
+// Finish records a result.
+func (s *Store) Finish(ctx context.Context, c ports.Claim, r ports.Result) error {
+	for i, one := range r.Reels {
+		if err := s.PutReel(c.Job, i, one); err != nil {
+			slog.Warn("keeping a reel", "submission", c.Submission, "error", err)
+		}
+	}
+	text, err := json.Marshal(r.Sheet)
 	if err != nil {
 		return err
 	}
-	packed, err := pack(text)
+	packed, err := durable.Pack(text)
 	if err != nil {
 		return err
 	}
-	now, n := s.now(), sh.Count()
-	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+	sh, now, n := r.Sheet, s.now(), r.Sheet.Count()
+	return later(s.inTx(ctx, func(tx *sqlx.Tx) error {
 		if err := s.end(ctx, tx, c, "marked", "", now); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO result (job_id, marks, of_marks, met, partly, missed, first, alike, sheet, marked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			c.Job, sh.Marks.String(), sh.Of.String(), n[judge.Met], n[judge.Partly], n[judge.Missed], first, sh.Alike(), packed, now); err != nil {
+			c.Job, sh.Marks.String(), sh.Of.String(), n[judge.Met], n[judge.Partly], n[judge.Missed], sh.First(), sh.Alike(), packed, now); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE submission SET marks = ? WHERE id = ? AND job_id = ?`, marks, c.Submission, c.Job)
+		_, err := tx.ExecContext(ctx, `UPDATE submission SET marks = ? WHERE id = ? AND job_id = ?`, r.Marks, c.Submission, c.Job)
 		return err
-	})
+	}))
 }
 
-// Fail sets a job aside without a result.
-func (s *Store) Fail(ctx context.Context, c Claim, why string) error {
-	return s.inTx(ctx, func(tx *sqlx.Tx) error { return s.end(ctx, tx, c, "failed", why, s.now()) })
-}
-
-// Release gives a job back unfinished.
-func (s *Store) Release(ctx context.Context, c Claim) error {
-	_, err := s.write.ExecContext(ctx, `UPDATE job SET state = 'queued', claim = claim - 1 WHERE id = ? AND state = 'running' AND epoch = ? AND claim = ?`, c.Job, c.Epoch, c.Number)
+// later marks an error that a full disk caused as one to come back with.
+func later(err error) error {
+	if Full(err) {
+		return fmt.Errorf("%w: %w", ports.ErrLater, err)
+	}
 	return err
 }
 
-func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c Claim, state, why string, now time.Time) error {
+// Fail sets a job aside.
+func (s *Store) Fail(ctx context.Context, c ports.Claim, why string) error {
+	return later(s.inTx(ctx, func(tx *sqlx.Tx) error { return s.end(ctx, tx, c, "failed", why, s.now()) }))
+}
+
+// Release gives a job back.
+func (s *Store) Release(ctx context.Context, c ports.Claim) error {
+	return later(stale(change(ctx, s.write, `UPDATE job SET state = 'queued', tries = tries - 1`+holds, c.Job, c.Number)))
+}
+
+func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c ports.Claim, state, why string, now time.Time) error {
 	var class int64
 	if err := tx.GetContext(ctx, &class, `SELECT o.class_id FROM submission s JOIN opening o ON o.id = s.opening_id WHERE s.id = ?`, c.Submission); err != nil {
 		return err
@@ -167,11 +223,7 @@ func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c Claim, state, why string
 	if err := bump(ctx, tx, ClassKey(class)); err != nil {
 		return err
 	}
-	err := change(ctx, tx, `UPDATE job SET state = ?, error = ?, finished_at = ? WHERE id = ? AND state = 'running' AND epoch = ? AND claim = ?`, state, why, now, c.Job, c.Epoch, c.Number)
-	if errors.Is(err, ErrNotFound) {
-		return ErrStale
-	}
-	return err
+	return stale(change(ctx, tx, `UPDATE job SET state = ?, error = ?, finished_at = ?`+holds, state, why, now, c.Job, c.Number))
 }
 
 // Cancel takes a submission out of the queue before it is marked; the attempt does not count.
@@ -191,7 +243,7 @@ func (s *Store) Cancel(ctx context.Context, by string, sub *Submission) error {
 // Retry queues a job again that was set aside.
 func (s *Store) Retry(ctx context.Context, by string, job int64) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
-		if err := change(ctx, tx, `UPDATE job SET state = 'queued', claim = 0, error = '', finished_at = NULL WHERE id = ? AND state = 'failed'`, job); err != nil {
+		if err := change(ctx, tx, `UPDATE job SET state = 'queued', tries = 0, error = '', finished_at = NULL WHERE id = ? AND state = 'failed'`, job); err != nil {
 			return err
 		}
 		return s.audit(ctx, tx, by, 0, "job queued again", number(job), "")
@@ -281,7 +333,7 @@ func (s *Store) Sheet(ctx context.Context, job int64) (*sheet.Sheet, error) {
 }
 
 func unpackSheet(packed []byte) (*sheet.Sheet, error) {
-	text, err := unpack(packed)
+	text, err := durable.Unpack(packed)
 	if err != nil {
 		return nil, err
 	}

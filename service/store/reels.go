@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"hemble/core/reel"
+	"hemble/service/durable"
 )
 
 // reels is the cache of what the displays showed. It may be deleted at any time: a reel can always be made again.
@@ -33,7 +34,7 @@ func (s *Store) PutReel(job int64, trial int, r *reel.Reel) error {
 	if err != nil {
 		return err
 	}
-	data, err := pack(text)
+	data, err := durable.Pack(text)
 	if err != nil {
 		return err
 	}
@@ -54,7 +55,7 @@ func (s *Store) Reel(job int64, trial int) ([]byte, error) {
 	if err != nil {
 		return nil, ErrNotFound
 	}
-	text, err := unpack(data)
+	text, err := durable.Unpack(data)
 	if err != nil || !json.Valid(text) {
 		return nil, ErrNotFound
 	}

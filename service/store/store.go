@@ -18,6 +18,10 @@ import (
 	"github.com/mattn/go-sqlite3"
 	"github.com/pressly/goose/v3"
 	"golang.org/x/sys/unix"
+
+	"hemble/service/blobs"
+	"hemble/service/durable"
+	"hemble/service/ports"
 )
 
 // ErrNotFound is for what is not there.
@@ -45,7 +49,8 @@ type Store struct {
 	dir   string
 	lock  *os.File
 	now   func() time.Time
-	Epoch int64 // of this start; grows with each
+	Blobs ports.Blobs
+	files blobs.Local // the same, as a folder
 	reels reels
 }
 
@@ -89,13 +94,17 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*Store, error)
 		lock.Close()
 		return nil, err
 	}
-	s := &Store{db: db, write: write, dir: dir, lock: lock, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
+	files := filesOf(dir)
+	s := &Store{db: db, write: write, dir: dir, lock: lock, Blobs: files, files: files, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
 	if err := s.start(ctx); err != nil {
 		s.Close()
 		return nil, err
 	}
 	return s, nil
 }
+
+// filesOf is the folder of files of a data folder.
+func filesOf(dir string) blobs.Local { return blobs.Local{Dir: filepath.Join(dir, "files")} }
 
 func connect(dir, more string) (*sqlx.DB, error) {
 	db, err := sqlx.Open("sqlite3", "file:"+filepath.Join(dir, database)+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000"+more)
@@ -130,7 +139,7 @@ func (s *Store) start(ctx context.Context) error {
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("bringing the database up to date: %w", err)
 	}
-	if err := s.newEpoch(ctx); err != nil {
+	if err := s.endLeases(ctx); err != nil {
 		return err
 	}
 	return s.adoptReceipts(ctx)
@@ -159,7 +168,7 @@ func Full(err error) bool {
 
 // Writable tells whether work could be kept now: it writes a file as a receipt is written, and to the database.
 func (s *Store) Writable(ctx context.Context) error {
-	if err := writeDurably(filepath.Join(s.dir, "receipts", ".probe"), make([]byte, 4096)); err != nil {
+	if err := durable.Write(filepath.Join(s.dir, "receipts", ".probe"), make([]byte, 4096)); err != nil {
 		return err
 	}
 	return s.Set(ctx, "probe", s.now().Format(time.RFC3339Nano))

@@ -15,6 +15,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/sheet"
+	"hemble/service/blobs"
+	"hemble/service/ports"
 	"hemble/wire"
 )
 
@@ -25,8 +27,12 @@ func open(t *testing.T, dir string) *Store {
 }
 
 // submitted is a store with one submission of one student.
-func submitted(t *testing.T, dir string) (*Store, string) {
-	s := open(t, dir)
+func submitted(t *testing.T, dir string) (*Store, string) { return submittedAt(t, dir, nil) }
+
+// submittedAt is one with a clock.
+func submittedAt(t *testing.T, dir string, now func() time.Time) (*Store, string) {
+	s, err := Open(t.Context(), dir, now)
+	require.NoError(t, err)
 	keeper := Account{Login: "keeper", Name: "I. Keeper", Role: wire.Admin, Password: "x"}
 	made, err := s.AddFirst(t.Context(), keeper)
 	require.NoError(t, err)
@@ -62,26 +68,25 @@ func TestClaims(t *testing.T) {
 	s, id := submitted(t, dir)
 	one := &sheet.Sheet{Marks: sheet.NewMarks(big.NewRat(1, 2)), Of: sheet.NewMarks(big.NewRat(1, 1))}
 
-	first, err := s.Claim(t.Context())
+	first, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	assert.Equal(t, id, first.Submission)
-	_, err = s.Claim(t.Context())
-	assert.ErrorIs(t, err, ErrNotFound, "one job is claimed once")
+	_, err = s.Claim(t.Context(), Here)
+	assert.ErrorIs(t, err, ports.ErrNone, "one job is claimed once")
 
 	require.NoError(t, s.Release(t.Context(), first))
-	second, err := s.Claim(t.Context())
+	second, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	require.NoError(t, s.Close()) // as if it had died
 
 	s = open(t, dir)
 	defer s.Close()
-	assert.Greater(t, s.Epoch, second.Epoch)
-	third, err := s.Claim(t.Context())
+	third, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
-	assert.ErrorIs(t, s.Finish(t.Context(), second, one, "", "0.5"), ErrStale, "the claim of an earlier life is stale")
-	require.NoError(t, s.Finish(t.Context(), third, one, "", "0.5"))
-	assert.ErrorIs(t, s.Finish(t.Context(), third, one, "", "0.5"), ErrStale)
-	assert.ErrorIs(t, s.Fail(t.Context(), third, "x"), ErrStale)
+	assert.ErrorIs(t, s.Finish(t.Context(), second, ports.Result{Sheet: one, Marks: "0.5"}), ports.ErrStale, "the claim of an earlier life is stale")
+	require.NoError(t, s.Finish(t.Context(), third, ports.Result{Sheet: one, Marks: "0.5"}))
+	assert.ErrorIs(t, s.Finish(t.Context(), third, ports.Result{Sheet: one, Marks: "0.5"}), ports.ErrStale)
+	assert.ErrorIs(t, s.Fail(t.Context(), third, "x"), ports.ErrStale)
 	sub, err := s.Submission(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, "0.5", sub.Marks.String())
@@ -94,15 +99,15 @@ func TestClaims(t *testing.T) {
 func TestPoison(t *testing.T) {
 	dir := t.TempDir()
 	s, id := submitted(t, dir)
-	for i := 0; i < maxClaims; i++ {
-		_, err := s.Claim(t.Context())
+	for i := 0; i < maxTries; i++ {
+		_, err := s.Claim(t.Context(), Here)
 		require.NoError(t, err)
 		require.NoError(t, s.Close())
 		s = open(t, dir)
 	}
 	defer s.Close()
-	_, err := s.Claim(t.Context())
-	assert.ErrorIs(t, err, ErrNotFound)
+	_, err := s.Claim(t.Context(), Here)
+	assert.ErrorIs(t, err, ports.ErrNone)
 	sub, err := s.Submission(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, wire.Failed, sub.State)
@@ -111,7 +116,7 @@ func TestPoison(t *testing.T) {
 	require.Len(t, q.Aside, 1)
 	assert.Contains(t, q.Aside[0].Error, "died each time")
 	require.NoError(t, s.Retry(t.Context(), "keeper", q.Aside[0].Job))
-	_, err = s.Claim(t.Context())
+	_, err = s.Claim(t.Context(), Here)
 	assert.NoError(t, err)
 }
 
@@ -119,9 +124,9 @@ func TestPoison(t *testing.T) {
 func TestOrderOfTheQueue(t *testing.T) {
 	s, id := submitted(t, t.TempDir())
 	defer s.Close()
-	c, err := s.Claim(t.Context())
+	c, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
-	require.NoError(t, s.Finish(t.Context(), c, &sheet.Sheet{}, "", "0"))
+	require.NoError(t, s.Finish(t.Context(), c, ports.Result{Sheet: &sheet.Sheet{}, Marks: "0"}))
 	by, err := s.Account(t.Context(), "keeper")
 	require.NoError(t, err)
 	o, err := s.OpeningOf(t.Context(), id)
@@ -132,10 +137,10 @@ func TestOrderOfTheQueue(t *testing.T) {
 	_, err = s.Propose(t.Context(), by, o, rev.ID)
 	require.NoError(t, err)
 	waiting := hand(t, s, "newer data")
-	c, err = s.Claim(t.Context())
+	c, err = s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	assert.Equal(t, waiting, c.Submission)
-	c, err = s.Claim(t.Context())
+	c, err = s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	assert.Equal(t, id, c.Submission)
 }
@@ -146,31 +151,14 @@ func TestCancel(t *testing.T) {
 	defer s.Close()
 	sub, err := s.Submission(t.Context(), id)
 	require.NoError(t, err)
-	c, err := s.Claim(t.Context())
+	c, err := s.Claim(t.Context(), Here)
 	require.NoError(t, err)
 	require.NoError(t, s.Cancel(t.Context(), "oke", sub))
-	assert.ErrorIs(t, s.Finish(t.Context(), c, &sheet.Sheet{}, "", "1"), ErrStale)
+	assert.ErrorIs(t, s.Finish(t.Context(), c, ports.Result{Sheet: &sheet.Sheet{}, Marks: "1"}), ports.ErrStale)
 	var refusal *Refusal
 	assert.ErrorAs(t, s.Cancel(t.Context(), "oke", sub), &refusal)
 	again := hand(t, s, "data")
 	assert.NotEqual(t, id, again, "the same file may be handed in again")
-}
-
-func TestDamagedFile(t *testing.T) {
-	s := open(t, t.TempDir())
-	defer s.Close()
-	hash, err := s.putFile([]byte("firmware"))
-	require.NoError(t, err)
-	data, err := s.File(hash)
-	require.NoError(t, err)
-	assert.Equal(t, "firmware", string(data))
-	other, err := pack([]byte("something else"))
-	require.NoError(t, err)
-	for _, bad := range [][]byte{other, []byte("no gzip"), {0x1f, 0x8b, 0}} {
-		require.NoError(t, writeDurably(s.filePath(hash), bad))
-		_, err = s.File(hash)
-		assert.ErrorContains(t, err, "damaged")
-	}
 }
 
 // What the first released schema held is there afterwards: exercises, who handed in, attempts, marks, files, receipts.
@@ -185,23 +173,23 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	_, err = provider.UpTo(t.Context(), 1)
 	require.NoError(t, err)
 	text, firmware := []byte("the exercise"), []byte("the firmware")
-	old := &Store{dir: dir}
-	blobs := map[string]string{}
+	old := filesOf(dir)
+	hashes := map[string]string{}
 	for _, data := range [][]byte{text, firmware} {
-		hash, err := old.putFile(data)
+		hash, err := old.Put(t.Context(), data)
 		require.NoError(t, err)
 		require.NoError(t, os.WriteFile(filepath.Join(dir, "files", hash[:2], hash), data, 0o600)) // as it was: not packed
-		require.NoError(t, os.Remove(filepath.Join(dir, "files", hash[:2], hash+packed)))
-		blobs[string(data)] = hash
+		require.NoError(t, os.Remove(filepath.Join(dir, "files", hash[:2], hash+blobs.Packed)))
+		hashes[string(data)] = hash
 	}
 	now := time.Now().UTC()
 	for _, q := range []string{
 		`INSERT INTO account (name, role, password, created_at) VALUES ('Instructor', 'instructor', '$2a$10$x', ?1)`,
 		`INSERT INTO exercise (name, created_at) VALUES ('lamps', ?1)`,
-		`INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at) VALUES (1, 1, 'Lamps', 'Light them.', '10', '` + blobs["the exercise"] + `', ?1)`,
-		`INSERT INTO submission VALUES ('0aaa', 1, 1, 'R. Oke', 'a.hex', '` + blobs["the firmware"] + `', 1, ?1)`,
-		`INSERT INTO submission VALUES ('0bbb', 1, 1, 'R. Oke', 'b.hex', '` + blobs["the firmware"] + `', 2, ?1)`,
-		`INSERT INTO submission VALUES ('0ccc', 1, 1, 'V. Stroud', 'c.hex', '` + blobs["the firmware"] + `', 1, ?1)`,
+		`INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at) VALUES (1, 1, 'Lamps', 'Light them.', '10', '` + hashes["the exercise"] + `', ?1)`,
+		`INSERT INTO submission VALUES ('0aaa', 1, 1, 'R. Oke', 'a.hex', '` + hashes["the firmware"] + `', 1, ?1)`,
+		`INSERT INTO submission VALUES ('0bbb', 1, 1, 'R. Oke', 'b.hex', '` + hashes["the firmware"] + `', 2, ?1)`,
+		`INSERT INTO submission VALUES ('0ccc', 1, 1, 'V. Stroud', 'c.hex', '` + hashes["the firmware"] + `', 1, ?1)`,
 		`INSERT INTO job (submission_id, state, epoch, claim, queued_at, finished_at) VALUES ('0aaa', 'marked', 1, 1, ?1, ?1)`,
 		`INSERT INTO job (submission_id, state, queued_at) VALUES ('0bbb', 'queued', ?1)`,
 		`INSERT INTO job (submission_id, state, error, queued_at) VALUES ('0ccc', 'failed', 'why', ?1)`,
@@ -212,7 +200,7 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	}
 	require.NoError(t, db.Close())
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, "receipts"), 0o700))
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0ddd.json"), []byte(`{"id": "0ddd", "exercise": "lamps", "student": "V. Stroud", "file": "d.hex", "blob": "`+blobs["the exercise"]+`", "submitted": "2026-01-01T00:00:00Z"}`), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0ddd.json"), []byte(`{"id": "0ddd", "exercise": "lamps", "student": "V. Stroud", "file": "d.hex", "blob": "`+hashes["the exercise"]+`", "submitted": "2026-01-01T00:00:00Z"}`), 0o600))
 
 	s := open(t, dir)
 	defer s.Close()
@@ -237,7 +225,7 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	sh, err := s.Sheet(t.Context(), all[0].Job)
 	require.NoError(t, err)
 	assert.Equal(t, "7.5", sh.Marks.String())
-	data, err := s.File(all[0].Blob)
+	data, err := s.Blobs.Get(t.Context(), all[0].Blob)
 	require.NoError(t, err)
 	assert.Equal(t, firmware, data)
 	var b bytes.Buffer

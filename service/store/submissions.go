@@ -17,6 +17,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"hemble/core/marking"
+	"hemble/service/durable"
 	"hemble/wire"
 )
 
@@ -62,11 +63,11 @@ func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err
 	now := s.now()
 	r := receipt{ID: newID(now), Class: h.Opening.Class, Exercise: h.Opening.Exercise, Revision: h.Opening.Revision, Student: h.Student.Login,
 		File: h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
-	if r.Blob, err = s.putFile(h.Data); err != nil {
+	if r.Blob, err = s.Blobs.Put(ctx, h.Data); err != nil {
 		return "", false, err
 	}
 	if len(h.Wiring) > 0 {
-		if r.Wiring, err = s.putFile(h.Wiring); err != nil {
+		if r.Wiring, err = s.Blobs.Put(ctx, h.Wiring); err != nil {
 			return "", false, err
 		}
 	}
@@ -76,7 +77,7 @@ func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err
 	}
 	// The receipt goes before: a death in between leaves more than was acknowledged, never less.
 	path := filepath.Join(s.dir, "receipts", r.ID+".json")
-	if err := writeDurably(path, text); err != nil {
+	if err := durable.Write(path, text); err != nil {
 		return "", false, err
 	}
 	if id, err = s.adopt(ctx, r, h.Admit); err != nil || id != r.ID {
@@ -186,7 +187,7 @@ func (s *Store) adoptReceipts(ctx context.Context) error {
 			slog.Warn("a receipt is damaged", "file", path)
 			continue
 		}
-		if _, err := os.Stat(s.filePath(r.Blob)); r.Blob == "" || err != nil {
+		if there, err := s.Blobs.Has(ctx, r.Blob); err != nil || !there {
 			slog.Warn("a receipt without its file", "file", path)
 			continue
 		}
@@ -215,13 +216,15 @@ type Submission struct {
 	Blob       string `json:"blob"`
 	WiringBlob string `json:"wiring_blob"`
 	Text       string `json:"text"` // blob of the exercise
+	Done       int    `json:"done"` // trials, while it is marked
+	Trials     int    `json:"trials"`
 }
 
 const submissionQuery = `
 SELECT s.id, c.name AS class, e.name AS exercise, r.number AS revision, a.name AS login, a.full_name AS student, s.file, s.attempt, s.comment,
 	s.wiring <> '' AS wiring, j.state, j.error, s.marks, coalesce(x.of_marks, '') AS "of", s.touched, coalesce(x.met, 0) AS met, coalesce(x.partly, 0) AS partly,
 	coalesce(x.missed, 0) AS missed, coalesce(x.first, '') AS "first", coalesce(x.alike, '') AS alike, s.submitted_at AS submitted, x.marked_at,
-	s.opening_id, o.class_id, s.account_id, j.revision_id, s.job_id, coalesce(m.team, '') AS "group", r.title, s.blob, s.wiring AS wiring_blob, r.blob AS text
+	s.opening_id, o.class_id, s.account_id, j.revision_id, s.job_id, coalesce(m.team, '') AS "group", r.title, s.blob, s.wiring AS wiring_blob, r.blob AS text, j.done, j.trials
 FROM submission s JOIN opening o ON o.id = s.opening_id JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id
 JOIN account a ON a.id = s.account_id JOIN job j ON j.id = s.job_id JOIN revision r ON r.id = j.revision_id
 LEFT JOIN result x ON x.job_id = j.id LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id`

@@ -6,11 +6,12 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+
+	"hemble/service/durable"
 )
 
 // How the names of what is only half made begin; what is left of it is that of a service that was killed.
 const (
-	newFile       = ".new-"
 	backupFolder  = ".backup-"
 	restoreFolder = ".restore-"
 )
@@ -24,7 +25,7 @@ func tidy(dir string) error {
 		}
 	}
 	left := func(name string) bool {
-		return strings.HasPrefix(name, newFile) || strings.HasPrefix(name, backupFolder)
+		return strings.HasPrefix(name, durable.Begun) || strings.HasPrefix(name, backupFolder)
 	}
 	for _, folder := range []string{".", "receipts", "files/*"} {
 		names, err := filepath.Glob(filepath.Join(dir, folder, ".*"))

@@ -68,7 +68,7 @@ func Verify(ctx context.Context, dir string) (*Report, error) {
 			out.damage(database, "%s", p)
 		}
 	}
-	s := &Store{db: db, dir: dir}
+	s := &Store{db: db, dir: dir, Blobs: filesOf(dir)}
 	blobs, err := list[needed](ctx, s, blobQuery)
 	if err != nil {
 		out.damage(database, "%s", err)
@@ -78,7 +78,7 @@ func Verify(ctx context.Context, dir string) (*Report, error) {
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		if _, err := s.File(b.Blob); err != nil {
+		if _, err := s.Blobs.Get(ctx, b.Blob); err != nil {
 			out.damage("files/"+b.Blob[:2]+"/"+b.Blob, "%s: %s", b.Why, plainly(err))
 			continue
 		}
