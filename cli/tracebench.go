@@ -51,7 +51,7 @@ type tracedOn struct {
 	Exercise string           `json:"exercise"`
 	Trial    string           `json:"trial"`
 	For      clock.Time       `json:"for"`
-	Moments  []bench.Moment   `json:"moments,omitempty"`
+	Moments  []reel.Moment    `json:"moments,omitempty"`
 	Log      []reel.Entry     `json:"log"`
 	Stop     *machine.Stop    `json:"stop,omitempty"`
 	Notes    []machine.Note   `json:"notes"`

@@ -100,10 +100,5 @@ func (c *Client) Schema(ctx context.Context) (map[string]any, error) {
 	return call[map[string]any](ctx, c, http.MethodGet, "/schema", nil)
 }
 
-// CharacterROM gives the dots of the character LCD's characters: eight rows of five dots for each code.
-func (c *Client) CharacterROM(ctx context.Context) ([][]int, error) {
-	return call[[][]int](ctx, c, http.MethodGet, "/character-rom", nil)
-}
-
 // OpenAPI gives the document of the API.
 func (c *Client) OpenAPI(ctx context.Context) ([]byte, error) { return c.bytes(ctx, "/openapi.json") }

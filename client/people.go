@@ -89,11 +89,6 @@ func (c *Client) NewToken(ctx context.Context, in wire.NewToken) (wire.Access, e
 	return call[wire.Access](ctx, c, http.MethodPost, "/account/tokens", in)
 }
 
-// EndToken ends one of one's personal tokens.
-func (c *Client) EndToken(ctx context.Context, id int64) error {
-	return c.do(ctx, http.MethodDelete, path("account", "tokens", number(id)), nil)
-}
-
 // Accounts lists all accounts.
 func (c *Client) Accounts(ctx context.Context) ([]wire.Account, error) {
 	return call[[]wire.Account](ctx, c, http.MethodGet, "/accounts", nil)
@@ -116,11 +111,6 @@ func (c *Client) Audit(ctx context.Context, class, after string) (wire.Page[wire
 		address = path("classes", class, "audit")
 	}
 	return call[wire.Page[wire.AuditEntry]](ctx, c, http.MethodGet, query(address, "after", after), nil)
-}
-
-// Queue tells what waits and what was set aside.
-func (c *Client) Queue(ctx context.Context) (wire.QueueState, error) {
-	return call[wire.QueueState](ctx, c, http.MethodGet, "/queue", nil)
 }
 
 // Retry queues a job again that was set aside.

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"hemble/core/reel"
 	"hemble/wire"
 )
 
@@ -92,11 +93,6 @@ func (c *Client) Bulk(ctx context.Context, class, exercise string, files []File)
 	return form[wire.Bulk](ctx, c, path("classes", class, "exercises", exercise, "bulk"), nil, files)
 }
 
-// BulkNow gives files handed in together.
-func (c *Client) BulkNow(ctx context.Context, class, exercise, id string) (wire.Bulk, error) {
-	return call[wire.Bulk](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "bulk", id), nil)
-}
-
 // Confirm hands in the files of a bulk.
 func (c *Client) Confirm(ctx context.Context, class, exercise, id string, in wire.Confirm) (wire.Bulk, error) {
 	return call[wire.Bulk](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "bulk", id), in)
@@ -118,13 +114,9 @@ func (c *Client) File(ctx context.Context, id string) ([]byte, error) {
 	return c.bytes(ctx, path("submissions", id, "file"))
 }
 
-// Reel decodes what the displays showed in one trial of a submission into out.
-func (c *Client) Reel(ctx context.Context, id string, trial int, out any) error {
-	text, err := c.bytes(ctx, path("submissions", id, "reels", strconv.Itoa(trial)))
-	if err != nil {
-		return err
-	}
-	return json.Unmarshal(text, out)
+// Reel gives what the displays showed in one trial of a submission.
+func (c *Client) Reel(ctx context.Context, id string, trial int) (*reel.Reel, error) {
+	return call[*reel.Reel](ctx, c, http.MethodGet, path("submissions", id, "reels", strconv.Itoa(trial)), nil)
 }
 
 // SheetPage gives a submission's sheet as a page.

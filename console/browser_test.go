@@ -2,7 +2,6 @@ package console_test
 
 import (
 	"context"
-	"encoding/json"
 	"log/slog"
 	"os"
 	"os/exec"
@@ -16,8 +15,6 @@ import (
 
 	"hemble/client"
 	clockwork "hemble/core/clock"
-	"hemble/core/reel"
-	"hemble/core/sheet"
 	"hemble/demo/class"
 	"hemble/service/servicetest"
 	"hemble/wire"
@@ -234,8 +231,8 @@ func TestConsole(t *testing.T) {
 // result goes through the page that people live in: what went wrong, one click to the first
 // difference, stepping, playing.
 func result(t *testing.T, ctx context.Context, address string, c *client.Client, id string) {
-	var r reel.Reel
-	require.NoError(t, c.Reel(t.Context(), id, 0, &r))
+	r, err := c.Reel(t.Context(), id, 0)
+	require.NoError(t, err)
 	var label, clock string
 	look := chromedp.Tasks{
 		chromedp.AttributeValue(`[data-testid=bench] svg`, "aria-label", &label, nil),
@@ -276,8 +273,7 @@ func TestConsoleInTheDark(t *testing.T) {
 	require.Equal(t, "rgb(18, 26, 27)", background)
 	r, err := c.Result(t.Context(), marked["quill-bounce.elf"].ID)
 	require.NoError(t, err)
-	var sh sheet.Sheet
-	require.NoError(t, json.Unmarshal(r.Sheet, &sh))
+	sh := r.Sheet
 	first := clockwork.Never
 	for _, v := range sh.Trials[1].Verdicts {
 		if v.First != nil {

@@ -92,9 +92,6 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 	return out
 }
 
-// sequence tells whether an expectation lays frames beside frames.
-func sequence(kind string) bool { return kind == "shows" || kind == "counts" || kind == "scrolls" }
-
 func drawn(t *display.Track, s *display.State) template.HTML {
 	if s == nil {
 		return ""

@@ -144,7 +144,7 @@ func lanesOf(trial *sheet.Trial, t *display.Track) []judge.Pair {
 		return nil
 	}
 	for _, v := range trial.Verdicts {
-		if v.Display == t.Display && sequence(v.Kind) {
+		if v.Display == t.Display && judge.IsSequence(v.Kind) {
 			return v.Lanes
 		}
 	}

@@ -125,7 +125,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			}
 			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen, st.second(where)))
 		}
-		if run == nil || !sequence(v.Kind) {
+		if run == nil || !judge.IsSequence(v.Kind) {
 			continue
 		}
 		if track := run.Track(v.Display); track != nil {

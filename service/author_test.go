@@ -3,7 +3,7 @@ package service_test
 import (
 	"archive/zip"
 	"bytes"
-	"encoding/json"
+	"fmt"
 	"regexp"
 	"strings"
 	"testing"
@@ -13,8 +13,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/client"
-	"hemble/core/reel"
-	"hemble/core/sheet"
 	"hemble/demo"
 	"hemble/demo/class"
 	"hemble/service/servicetest"
@@ -30,18 +28,15 @@ func TestDrafts(t *testing.T) {
 	draft := client.Draft{Text: x.Text, Exercise: x.Name, Reference: "reference.elf"}
 	tried, err := c.Try(t.Context(), draft)
 	require.NoError(t, err)
-	var sh sheet.Sheet
-	require.NoError(t, json.Unmarshal(tried.Sheet, &sh))
+	sh := tried.Sheet
 	assert.Equal(t, sh.Of, sh.Marks)
 	require.Len(t, tried.Reels, len(sh.Trials))
-	var r reel.Reel
-	require.NoError(t, json.Unmarshal(tried.Reels[0], &r))
-	assert.NotEmpty(t, r.Tracks)
+	assert.NotEmpty(t, tried.Reels[0].Tracks)
 
 	source := client.Draft{Text: x.Text, File: "lamps.c", Data: []byte("int main(void)\n{\n\treturn nothing;\n}\n")}
 	tried, err = c.Try(t.Context(), source)
 	require.NoError(t, err, "what does not build is on the sheet")
-	assert.Contains(t, string(tried.Sheet), "nothing")
+	assert.Contains(t, fmt.Sprint(tried.Sheet.Messages), "nothing")
 	_, err = c.Record(t.Context(), source, false)
 	assert.ErrorContains(t, err, "lamps.c")
 
@@ -72,7 +67,7 @@ func TestDrafts(t *testing.T) {
 
 	checked, err := c.Check(t.Context(), x.Text)
 	require.NoError(t, err)
-	assert.Contains(t, string(checked.Schematic), "ATmega328P")
+	assert.Contains(t, servicetest.JSON(t, checked.Schematic), "ATmega328P")
 	require.NotEmpty(t, checked.Wires)
 	assert.NotZero(t, checked.Wires[0].Package)
 
@@ -111,8 +106,7 @@ func TestAcceptingASight(t *testing.T) {
 	}
 	result, err := c.Result(t.Context(), tarn)
 	require.NoError(t, err)
-	var sh sheet.Sheet
-	require.NoError(t, json.Unmarshal(result.Sheet, &sh))
+	sh := result.Sheet
 	pair := -1
 	for i, p := range sh.Trials[0].Verdicts[0].Lanes {
 		if pair < 0 && p.Step == "wrong" {
@@ -191,7 +185,7 @@ func TestIncludedBench(t *testing.T) {
 	assert.Contains(t, kept.Text, "  red:   {part: lamp")
 	tried, err := c.Try(t.Context(), client.Draft{Text: []byte(kept.Text), File: "a.elf", Data: x.Reference})
 	require.NoError(t, err)
-	assert.Contains(t, string(tried.Sheet), `"marks":10,`)
+	assert.Equal(t, "10", tried.Sheet.Marks.String())
 
 	_, err = c.PutExerciseFolder(t.Context(), x.Name, archive(map[string]string{"lamps/exercise.yaml": text}))
 	assert.Equal(t, "invalid", client.Code(err))

@@ -3,6 +3,10 @@ package wire
 import (
 	"encoding/json"
 	"time"
+
+	"hemble/core/reel"
+	"hemble/core/schematic"
+	"hemble/core/sheet"
 )
 
 // Exercise is an exercise at its latest revision.
@@ -86,32 +90,16 @@ type Checked struct {
 	Drawn
 }
 
-// Drawn is the bench of an exercise: a circuit diagram (core/schematic), and what is wired where.
+// Drawn is the bench of an exercise: a circuit diagram, and what is wired where.
 type Drawn struct {
-	Schematic json.RawMessage `json:"schematic,omitempty"`
-	Wires     []Wire          `json:"wires,omitempty"`
+	Schematic *schematic.Drawing `json:"schematic,omitempty"`
+	Wires     []schematic.Wire   `json:"wires,omitempty"`
 }
 
-// Wire is a pin of the chip, or a net without one, with what is wired to it.
-type Wire struct {
-	Net     string    `json:"net"`
-	Package int       `json:"package,omitempty"` // number of the chip's pin
-	Also    []string  `json:"also,omitempty"`    // what else the pin is called
-	Ends    []WireEnd `json:"ends"`
-}
-
-// WireEnd is a terminal of a part.
-type WireEnd struct {
-	Part string `json:"part"`
-	Pin  string `json:"pin"`
-	Doc  string `json:"doc"`
-	Ohms int64  `json:"ohms,omitempty"` // of the resistor in its lead
-}
-
-// Tried is a firmware that was tried on a draft of an exercise: its mark sheet (core/sheet) and its reels (core/reel).
+// Tried is a firmware that was tried on a draft of an exercise: its mark sheet and its reels.
 type Tried struct {
-	Sheet json.RawMessage   `json:"sheet"`
-	Reels []json.RawMessage `json:"reels"`
+	Sheet *sheet.Sheet `json:"sheet"`
+	Reels []*reel.Reel `json:"reels"`
 }
 
 // Recorded is a draft with what a reference showed as its expectations.

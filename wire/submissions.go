@@ -3,6 +3,10 @@ package wire
 import (
 	"encoding/json"
 	"time"
+
+	"hemble/core/clock"
+	"hemble/core/reel"
+	"hemble/core/sheet"
 )
 
 // State is where a submission is on its way.
@@ -60,24 +64,24 @@ type Receipt struct {
 	Same bool `json:"same,omitempty"` // the same file was here before: this is that submission
 }
 
-// Result is a submission with its mark sheet (core/sheet), as its viewer may see it.
+// Result is a submission with its mark sheet, as its viewer may see it.
 type Result struct {
 	Submission
-	Title     string          `json:"title"`
-	Sheet     json.RawMessage `json:"sheet,omitempty"`
-	Hidden    string          `json:"hidden,omitempty"` // why there is no sheet, or there are no marks
-	Overrides []Override      `json:"overrides,omitempty"`
-	Comments  []Comment       `json:"comments,omitempty"`
-	Previous  string          `json:"previous,omitempty"`
-	Next      string          `json:"next,omitempty"`
+	Title     string       `json:"title"`
+	Sheet     *sheet.Sheet `json:"sheet,omitempty"`
+	Hidden    string       `json:"hidden,omitempty"` // why there is no sheet, or there are no marks
+	Overrides []Override   `json:"overrides,omitempty"`
+	Comments  []Comment    `json:"comments,omitempty"`
+	Previous  string       `json:"previous,omitempty"`
+	Next      string       `json:"next,omitempty"`
 }
 
 // Window is a stretch of a run with the eye off.
 type Window struct {
-	From    int64             `json:"from"` // ps
-	To      int64             `json:"to"`
-	Moments []json.RawMessage `json:"moments"` // core/report
-	Left    int               `json:"left"`    // moments that did not fit: ask for less
+	From    clock.Time    `json:"from"`
+	To      clock.Time    `json:"to"`
+	Moments []reel.Moment `json:"moments"`
+	Left    int           `json:"left"` // moments that did not fit: ask for less
 }
 
 // SourceFile is one file of the source that was handed in.

@@ -1777,10 +1777,10 @@ export interface components {
             clock?: string;
             marks: number;
             parts: components["schemas"]["BriefPart"][];
-            schematic?: Record<string, never>;
+            schematic?: components["schemas"]["SchematicDrawing"];
             title: string;
             values?: components["schemas"]["Value"][];
-            wires?: components["schemas"]["Wire"][];
+            wires?: components["schemas"]["SchematicWire"][];
         };
         BriefPart: {
             doc: string;
@@ -1813,10 +1813,10 @@ export interface components {
         };
         Checked: {
             mistakes: components["schemas"]["Mistake"][];
-            schematic?: Record<string, never>;
+            schematic?: components["schemas"]["SchematicDrawing"];
             title?: string;
             valid: boolean;
-            wires?: components["schemas"]["Wire"][];
+            wires?: components["schemas"]["SchematicWire"][];
         };
         Class: {
             archived: boolean;
@@ -1859,6 +1859,92 @@ export interface components {
         Decide: {
             submissions?: string[];
             take: boolean;
+        };
+        DisplayCharacter: {
+            dots: number[];
+            letter: string;
+        };
+        DisplayCircle: {
+            r: number;
+            x: number;
+            y: number;
+        };
+        DisplayCursor: {
+            block: boolean;
+            cell: number;
+        };
+        DisplayFrame: {
+            at?: components["schemas"]["MachinePlace"];
+            from: number;
+            sight: components["schemas"]["DisplayState"];
+            stages?: components["schemas"]["DisplayStage"][];
+            text: string;
+            to: number;
+        };
+        DisplayGeometry: {
+            colon?: number;
+            /** @enum {string} */
+            form: "bar" | "colour" | "digits" | "group" | "lamp" | "lines" | "matrix" | "pixels" | "sound" | "text";
+            grid?: components["schemas"]["DisplayGrid"];
+            height: number;
+            members?: components["schemas"]["DisplayMember"][];
+            pixels?: components["schemas"]["DisplayPixels"];
+            shapes?: components["schemas"]["DisplayShape"][];
+            width: number;
+        };
+        DisplayGrid: {
+            back: string;
+            characters?: components["schemas"]["DisplayCharacter"][];
+            columns: number;
+            faint: string;
+            ink: string;
+            rows: number;
+        };
+        DisplayMember: {
+            look: components["schemas"]["DisplayGeometry"];
+            name: string;
+        };
+        DisplayPixels: {
+            columns: number;
+            ink: string;
+            rows: number;
+        };
+        DisplayQuality: {
+            evenness?: number;
+            ghost?: number;
+            refresh?: number;
+        };
+        DisplayShape: {
+            circle?: components["schemas"]["DisplayCircle"];
+            color: string;
+            digit?: number;
+            light: number;
+            name: string;
+            points?: number[][];
+        };
+        DisplayStage: {
+            line: string;
+            to: number;
+        };
+        DisplayState: {
+            cells?: number[];
+            cursor?: components["schemas"]["DisplayCursor"];
+            flicker?: boolean;
+            levels?: number[];
+            lights?: string;
+            line?: string;
+            pitch?: number;
+            pixels?: string;
+            uneven?: boolean;
+        };
+        DisplayTrack: {
+            custom?: number[][];
+            display: string;
+            frames: components["schemas"]["DisplayFrame"][];
+            kind: string;
+            look: components["schemas"]["DisplayGeometry"];
+            of?: string[];
+            quality?: components["schemas"]["DisplayQuality"];
         };
         Exercise: {
             brief: string;
@@ -1904,6 +1990,11 @@ export interface components {
             count: number;
             text: string;
         };
+        FirmwareLine: {
+            column?: number;
+            file: string;
+            line: number;
+        };
         First: {
             login: string;
             name: string;
@@ -1946,6 +2037,24 @@ export interface components {
             name?: string;
             password?: string;
         };
+        JudgeDifference: {
+            at: number;
+            by?: components["schemas"]["MachinePlace"];
+            expected: string;
+            seen: string;
+        };
+        JudgePair: {
+            expected?: components["schemas"]["JudgeSpan"];
+            seen?: components["schemas"]["JudgeSpan"];
+            /** @enum {string} */
+            step: "right" | "mistimed" | "wrong" | "missing" | "extra" | "ignored";
+        };
+        JudgeSpan: {
+            from: number;
+            sight?: components["schemas"]["DisplayState"];
+            text: string;
+            to: number;
+        };
         Kinds: string[];
         Library: {
             /** Format: date-time */
@@ -1965,6 +2074,29 @@ export interface components {
             lucky: boolean;
             marks: number[];
             passed: number;
+        };
+        MachineCounters: {
+            cycles: number;
+            edges: number;
+            instructions: number;
+            resets: number;
+            writes?: number;
+        };
+        MachineNote: {
+            at: number;
+            code: string;
+            pc: number;
+            text: string;
+        };
+        MachinePlace: {
+            core?: number;
+            pc: number;
+        };
+        MachineStop: {
+            at: number;
+            pc: number;
+            reason?: string;
+            text?: string;
         };
         MakeLinks: {
             replace: string[];
@@ -2158,6 +2290,54 @@ export interface components {
             left: string[];
             text: string;
         };
+        Reel: {
+            counters: components["schemas"]["MachineCounters"];
+            cues?: components["schemas"]["ReelFired"][];
+            length: number;
+            log?: components["schemas"]["ReelEntry"][];
+            notes?: components["schemas"]["MachineNote"][];
+            program?: components["schemas"]["ReelProgram"];
+            seed: number;
+            serial?: string;
+            stop?: components["schemas"]["MachineStop"];
+            times?: string;
+            tracks: components["schemas"]["DisplayTrack"][];
+            trial: string;
+            unlogged?: number;
+        };
+        ReelEntry: {
+            at: number;
+            data?: number[];
+            part: string;
+            what: string;
+        };
+        ReelFired: {
+            end: number;
+            key?: string;
+            name?: string;
+            part: string;
+            start: number;
+            text: string;
+            to?: string;
+            verb: string;
+        };
+        ReelMoment: {
+            at: number;
+            displays?: {
+                [key: string]: string;
+            };
+            nets?: {
+                [key: string]: string;
+            };
+            sights?: {
+                [key: string]: components["schemas"]["DisplayState"];
+            };
+            source?: string;
+        };
+        ReelProgram: {
+            flash: number;
+            ram: number;
+        };
         Reference: {
             expectations: components["schemas"]["ReferenceExpectation"][];
             parts: components["schemas"]["ReferencePart"][];
@@ -2208,7 +2388,7 @@ export interface components {
             previous?: string;
             progress?: components["schemas"]["Progress"];
             revision: number;
-            sheet?: Record<string, never>;
+            sheet?: components["schemas"]["Sheet"];
             state: string;
             student: string;
             /** Format: date-time */
@@ -2247,6 +2427,33 @@ export interface components {
             source?: string;
             student: string;
             submission: string;
+        };
+        SchematicDrawing: {
+            fills: string[];
+            height: number;
+            strokes: string[];
+            texts: components["schemas"]["SchematicText"][];
+            width: number;
+        };
+        SchematicEnd: {
+            doc: string;
+            ohms?: number;
+            part: string;
+            pin: string;
+        };
+        SchematicText: {
+            /** @enum {string} */
+            anchor: "start" | "middle" | "end";
+            role: string;
+            text: string;
+            x: number;
+            y: number;
+        };
+        SchematicWire: {
+            also?: string[];
+            ends: components["schemas"]["SchematicEnd"][];
+            net: string;
+            package?: number;
         };
         Session: {
             classes?: components["schemas"]["Class"][];
@@ -2305,6 +2512,93 @@ export interface components {
         };
         SetUp: {
             needed: boolean;
+        };
+        Sheet: {
+            by_hand?: components["schemas"]["SheetByHand"][];
+            deducted?: components["schemas"]["SheetDeduction"][];
+            engine: string;
+            exact?: number;
+            exercise: string;
+            failed?: string;
+            findings: components["schemas"]["SheetFinding"][];
+            firmware: string;
+            given?: components["schemas"]["SheetGiven"];
+            image: string;
+            marks: number;
+            messages?: components["schemas"]["SheetMessage"][];
+            of: number;
+            times?: string;
+            title: string;
+            trials: components["schemas"]["SheetTrial"][];
+            unmarked?: boolean;
+            values?: components["schemas"]["SheetValue"][];
+        };
+        SheetByHand: {
+            given?: components["schemas"]["SheetGiven"];
+            notes?: string;
+            of: number;
+            what: string;
+        };
+        SheetDeduction: {
+            finding: string;
+            marks: number;
+        };
+        SheetFinding: {
+            at: number;
+            code: string;
+            evidence: string[];
+            fidelity?: string;
+            mended?: number;
+            restored?: number;
+            source?: components["schemas"]["FirmwareLine"];
+            text: string;
+            trial: string;
+        };
+        SheetGiven: {
+            by: string;
+            marks: number;
+            reason: string;
+        };
+        SheetMessage: {
+            code?: string;
+            column?: number;
+            file?: string;
+            kind: string;
+            line?: number;
+            text: string;
+        };
+        SheetTrial: {
+            hidden?: boolean;
+            length: number;
+            marks: number;
+            name: string;
+            notes?: string;
+            of: number;
+            stop?: components["schemas"]["MachineStop"];
+            verdicts: components["schemas"]["SheetVerdict"][];
+        };
+        SheetValue: {
+            name: string;
+            value: string;
+        };
+        SheetVerdict: {
+            bonus?: boolean;
+            display?: string;
+            evidence?: string[];
+            expectation: string;
+            first?: components["schemas"]["JudgeDifference"];
+            gate?: boolean;
+            given?: components["schemas"]["SheetGiven"];
+            kind: string;
+            lanes?: components["schemas"]["JudgePair"][];
+            line: number;
+            marks: number;
+            notes?: string;
+            of: number;
+            /** @enum {string} */
+            outcome: "met" | "partly" | "missed" | "not judged";
+            sequence?: boolean;
+            source?: components["schemas"]["FirmwareLine"];
         };
         SignIn: {
             login: string;
@@ -2387,8 +2681,8 @@ export interface components {
             total: number;
         };
         Tried: {
-            reels: Record<string, never>[];
-            sheet: Record<string, never>;
+            reels: components["schemas"]["Reel"][];
+            sheet: components["schemas"]["Sheet"];
         };
         Value: {
             name: string;
@@ -2407,20 +2701,8 @@ export interface components {
         Window: {
             from: number;
             left: number;
-            moments: Record<string, never>[];
+            moments: components["schemas"]["ReelMoment"][];
             to: number;
-        };
-        Wire: {
-            also?: string[];
-            ends: components["schemas"]["WireEnd"][];
-            net: string;
-            package?: number;
-        };
-        WireEnd: {
-            doc: string;
-            ohms?: number;
-            part: string;
-            pin: string;
         };
     };
     responses: never;
@@ -2809,7 +3091,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": Record<string, never>;
+                    "application/json": number[][];
                 };
             };
             /** @description a problem */
@@ -5540,7 +5822,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": Record<string, never>;
+                    "application/json": components["schemas"]["Reel"];
                 };
             };
             /** @description a problem */

@@ -4,19 +4,26 @@ export const second = 1e12
 
 export const seconds = (t: number) => `${(t / second).toFixed(3)} s`
 
+const units = [
+  ['s', 1e12],
+  ['ms', 1e9],
+  ['µs', 1e6],
+  ['ns', 1e3],
+] as const
+
+const trimmed = (v: number, decimals: number) => {
+  const text = v.toFixed(decimals)
+  return text.includes('.') ? text.replace(/\.?0+$/, '') : text
+}
+
 export function brief(t: number): string {
-  for (const [unit, size] of [
-    ['s', 1e12],
-    ['ms', 1e9],
-    ['µs', 1e6],
-  ] as const) {
+  for (const [unit, size] of units) {
     const v = t / size
-    if (v >= 0.9995) {
-      const text = v.toFixed(v >= 99.95 ? 0 : v >= 9.995 ? 1 : 2)
-      return `${text.includes('.') ? text.replace(/\.?0+$/, '') : text} ${unit}`
-    }
+    if (v >= 0.9995) return `${trimmed(v, v >= 99.95 ? 0 : v >= 9.995 ? 1 : 2)} ${unit}`
   }
-  return `${t / 1000} ns`
+  if (t === 0) return '0 s'
+  const [unit, size] = units.find(([, size]) => Math.abs(t) >= size) ?? ['ps', 1]
+  return `${trimmed(t / size, 2)} ${unit}`
 }
 
 // The steps of a ruler of the given length: about ten, at round numbers.

@@ -35,7 +35,8 @@ const Sequence = -1
 
 // Sequential tells the kinds of expectation that a whole sequence can be an alternative to.
 func Sequential(kind string) bool {
-	return kind == "shows" || kind == "counts" || kind == exercise.AnyOf
+	k := judge.Find(kind)
+	return kind == exercise.AnyOf || k != nil && k.Alternative
 }
 
 // Accept makes what a run showed an alternative in the file. x is what the text reads as, r the reel of the trial. An

@@ -67,11 +67,7 @@ func checkEnding(t *exercise.Trial, ps *spec.Problems) {
 		if left == 0 {
 			continue
 		}
-		ways := "`goes-on: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter"
-		if e.Kind == "counts" {
-			ways = "`limit: wraps` where the count begins again, `limit: stays` where the last number stays, `extra: ignore` where it does not matter"
-		}
-		ps.Warn(spec.Pos{Line: e.Line, Col: 1}, "the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s", left.Brief(), name, ways)
+		ps.Warn(spec.Pos{Line: e.Line, Col: 1}, "the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s", left.Brief(), name, judge.Find(e.Kind).Ends)
 	}
 }
 

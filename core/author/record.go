@@ -29,6 +29,9 @@ type Recording struct {
 	Left  []string // displays that nothing was recorded of, and why
 }
 
+// recorded is the kind of expectation that a recording writes.
+const recorded = "shows"
+
 // Record runs a reference on each trial and writes what each display showed as `shows`, with times rounded to those that
 // a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is shown now in
 // its place, for the same marks.
@@ -56,7 +59,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 				continue // it is written with its group
 			}
 			there := slices.IndexFunc(t.Expect, func(e exercise.Expectation) bool {
-				return e.Kind == "shows" && e.Judge(r).Display == track.Display
+				return e.Kind == recorded && e.Judge(r).Display == track.Display
 			})
 			if there >= 0 && (!anew || t.Expect[there].Judge(r).Outcome == judge.Met) {
 				continue
@@ -145,7 +148,7 @@ func expectation(p *part.Built, t *display.Track) (line string, marks int, why s
 		return fmt.Sprintf("{always: %s, frame: %s, from: 200ms}", t.Display, frames[0]), 1, ""
 	}
 	b := &strings.Builder{}
-	fmt.Fprintf(b, "{shows: %s, frames: [", t.Display)
+	fmt.Fprintf(b, "{%s: %s, frames: [", recorded, t.Display)
 	each := clock.Time(0)
 	if !lines && len(lengths) > 2 {
 		each = common(lengths[:len(lengths)-1])

@@ -10,6 +10,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // visible is the current in nA from which a light is written as on: what the eye may see if it lasts.
@@ -22,7 +23,7 @@ type Window struct {
 	// Place names the program point of a change; may be nil.
 	Place   func(machine.Place) string
 	Sights  bool // keep how displays look, too, for drawing
-	Moments []Moment
+	Moments []reel.Moment
 
 	tracks   []display.Track // of each part; without a form for what shows nothing
 	sights   []display.State
@@ -33,16 +34,6 @@ type Window struct {
 	looked   map[int]display.State // and how they looked before
 	started  bool
 	overflow int
-}
-
-// Moment is one moment of a window.
-type Moment struct {
-	At       clock.Time        `json:"at"`
-	Nets     map[string]string `json:"nets,omitempty"`     // those that changed
-	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
-	Source   string            `json:"source,omitempty"`
-	// Sights are the displays that changed, as driven; only where they were asked for.
-	Sights map[string]display.State `json:"sights,omitempty"`
 }
 
 // maxMoments bounds a window.
@@ -155,7 +146,7 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		w.overflow++
 		return
 	}
-	m := Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
+	m := reel.Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
 	if w.Sights {
 		m.Sights = map[string]display.State{}
 	}

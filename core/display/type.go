@@ -155,6 +155,9 @@ type (
 
 var types = map[Form]Type{}
 
+// Forms lists the words for the display types there are.
+func Forms() []Form { return slices.Sorted(maps.Keys(types)) }
+
 // Register adds a display type; each folder does so once.
 func Register(t Type) {
 	if types[t.Form()] != nil {

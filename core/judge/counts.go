@@ -18,7 +18,12 @@ func init() {
 	register(&Kind{
 		Name:  "counts",
 		Parts: true,
-		Doc:   "The display counts: a sequence of numbers in equal steps, judged as by `shows`. `limit` says what may come behind the last number.",
+
+		Sequence:    true,
+		Alternative: true,
+		Ends:        "`limit: wraps` where the count begins again, `limit: stays` where the last number stays, `extra: ignore` where it does not matter",
+
+		Doc: "The display counts: a sequence of numbers in equal steps, judged as by `shows`. `limit` says what may come behind the last number.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},

@@ -17,11 +17,16 @@ import (
 
 // Kind is a kind of expectation.
 type Kind struct {
-	Name    string // also the key that names the display
-	Doc     string
-	Fields  []spec.Field // options beside Name and marks
-	Free    bool         // Name is followed by another word than a display
-	Parts   bool         // it can look at a part of its display
+	Name   string // also the key that names the display
+	Doc    string
+	Fields []spec.Field // options beside Name and marks
+	Free   bool         // Name is followed by another word than a display
+	Parts  bool         // it can look at a part of its display
+
+	Sequence    bool   // it lays frames beside frames
+	Alternative bool   // all that a display showed in a trial can stand beside it as an alternative
+	Ends        string // of an Ending: what may be written where nothing says what comes behind its last frame
+
 	Example string
 	Build   func(Setting, spec.Values, *spec.Problems) Expectation
 }
@@ -54,6 +59,9 @@ const (
 	NotJudged Outcome = "not judged"
 )
 
+// Outcomes lists them.
+var Outcomes = []Outcome{Met, Partly, Missed, NotJudged}
+
 // Verdict is an expectation, judged.
 type Verdict struct {
 	Outcome  Outcome     `json:"outcome"`
@@ -78,6 +86,9 @@ const (
 	Extra    Step = "extra"
 	Ignored  Step = "ignored" // an extra frame where those are allowed
 )
+
+// Steps lists them.
+var Steps = []Step{Right, Mistimed, Wrong, Missing, Extra, Ignored}
 
 // Span is a stretch of time and what it shows.
 type Span struct {
@@ -125,6 +136,12 @@ func register(k *Kind) {
 
 // Find gives a kind of expectation, nil if there is none.
 func Find(name string) *Kind { return kinds[name] }
+
+// IsSequence tells whether a kind of expectation lays frames beside frames.
+func IsSequence(name string) bool {
+	k := Find(name)
+	return k != nil && k.Sequence
+}
 
 // Kinds lists all kinds by name.
 func Kinds() []*Kind {

@@ -13,7 +13,10 @@ func init() {
 	register(&Kind{
 		Name:  "scrolls",
 		Parts: true,
-		Doc:   "A text longer than the display passes over it, one place at a time, judged as by `shows`.",
+
+		Sequence: true,
+
+		Doc: "A text longer than the display passes over it, one place at a time, judged as by `shows`.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "text", Kind: spec.Text, Required: true, Doc: "the text"},
 			{Name: "enters", Kind: spec.Choice, Choices: []string{"filled", "empty"}, Default: "empty", Doc: "whether the text comes in over an empty display and leaves it empty, or starts and ends with the display filled"},

@@ -38,7 +38,12 @@ func init() {
 	register(&Kind{
 		Name:  "shows",
 		Parts: true,
-		Doc:   "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
+
+		Sequence:    true,
+		Alternative: true,
+		Ends:        "`goes-on: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter",
+
+		Doc: "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},

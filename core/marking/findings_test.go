@@ -106,7 +106,7 @@ func TestCauses(t *testing.T) {
 				}
 				require.NotEmpty(t, s.Findings)
 				first := s.Findings[0]
-				assert.Equal(t, want[0], first.Code, first.Text)
+				assert.EqualValues(t, want[0], first.Code, first.Text)
 				if want[1] == "" {
 					assert.Nil(t, first.Mended)
 				} else if assert.NotNil(t, first.Mended, first.Text) {

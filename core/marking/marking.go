@@ -14,6 +14,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/firmware"
+	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/reel"
 	"hemble/core/sheet"
@@ -216,7 +217,7 @@ type outcome struct {
 func (o *outcome) judge(t *exercise.Trial) {
 	o.trial = sheet.Trial{Name: t.Name, Hidden: t.Hidden, Notes: t.Notes, Length: t.Length, Stop: o.reel.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
 	for _, e := range t.Expect {
-		v := sheet.Verdict{Kind: e.Kind, Line: e.Line, Of: sheet.NewMarks(e.Marks), Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
+		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks), Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
 		if !e.Bonus {

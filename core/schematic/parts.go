@@ -61,7 +61,7 @@ var symbols = map[part.Symbol]symbol{
 				level := y - 6 + 22*float64(i)
 				d.circle(middle+14, level, 2)
 				d.stroke(middle+16, level, x+to, level)
-				d.text(middle+22, level-4, rolePin, "start", name)
+				d.text(middle+22, level-4, rolePin, AtStart, name)
 				d.net(x+to, level, 1, wired)
 			}
 		}
@@ -72,7 +72,7 @@ var symbols = map[part.Symbol]symbol{
 		d.Strokes = append(d.Strokes, fmt.Sprintf("M%g %ga14 14 0 0 1 28 0Z", middle-14, y+2))
 		d.stroke(x+from, y+14, middle-7, y+14, middle-7, y+2)
 		d.stroke(middle+7, y+2, middle+7, y+14, x+to, y+14)
-		d.text(middle-18, y+11, rolePin, "middle", "+")
+		d.text(middle-18, y+11, rolePin, AtMiddle, "+")
 		d.net(x+from, y+14, -1, p.Wired[0])
 		d.net(x+to, y+14, 1, p.Wired[1])
 	}},
@@ -112,8 +112,8 @@ var symbols = map[part.Symbol]symbol{
 		d.stroke(middle, y+26, middle, y+36)
 		d.stroke(middle, y+56, middle, y+60)
 		d.stroke(middle-12, y+30*warm+28, middle-8, y+30*warm+28, middle+10, y+30*warm+4)
-		d.text(middle+14, y+30*warm+20, roleValue, "start", "NTC "+Ohms(p.Settings.Int("r25")))
-		d.text(middle+14, y+30*fixed+20, roleValue, "start", Ohms(p.Settings.Int("resistor")))
+		d.text(middle+14, y+30*warm+20, roleValue, AtStart, "NTC "+Ohms(p.Settings.Int("r25")))
+		d.text(middle+14, y+30*fixed+20, roleValue, AtStart, Ohms(p.Settings.Int("resistor")))
 		d.net(middle-8, y, 1, "VCC")
 		d.net(middle-8, y+60, 1, "GND")
 		d.stroke(middle, y+31, x+to, y+31)
@@ -142,7 +142,7 @@ func (d *Drawing) source(p *part.Built, x, y float64, letter string) {
 	if letter == "" {
 		d.stroke(middle-9, y+4, middle-5, y+4, middle-5, y-4, middle, y-4, middle, y+4, middle+5, y+4, middle+5, y-4, middle+9, y-4)
 	}
-	d.text(middle, y+4, roleNet, "middle", letter)
+	d.text(middle, y+4, roleNet, AtMiddle, letter)
 	d.stroke(middle+14, y, x+to, y)
 	d.net(x+to, y, 1, p.Wired[0])
 }
@@ -172,8 +172,8 @@ func size(p *part.Built) float64 {
 }
 
 func (d *Drawing) part(p *part.Built, x, y float64) {
-	d.text(x+from-60, y+12, roleName, "start", p.Name)
-	d.text(x+from-60+float64(len([]rune(p.Name)))*8.4+10, y+12, roleValue, "start", value(p))
+	d.text(x+from-60, y+12, roleName, AtStart, p.Name)
+	d.text(x+from-60+float64(len([]rune(p.Name)))*8.4+10, y+12, roleValue, AtStart, value(p))
 	if s, ok := symbols[p.Kind.Symbol]; ok {
 		s.draw(d, p, x, y)
 		return

@@ -27,9 +27,22 @@ type Text struct {
 	X      float64 `json:"x"`
 	Y      float64 `json:"y"`
 	Text   string  `json:"text"`
-	Anchor string  `json:"anchor"` // start, middle or end: where X is
+	Anchor Anchor  `json:"anchor"` // where X is
 	Role   string  `json:"role"`   // name, net, pin or value
 }
+
+// Anchor is the end of a text that its place is of, as in SVG.
+type Anchor string
+
+// The anchors.
+const (
+	AtStart  Anchor = "start"
+	AtMiddle Anchor = "middle"
+	AtEnd    Anchor = "end"
+)
+
+// Anchors lists them.
+var Anchors = []Anchor{AtStart, AtMiddle, AtEnd}
 
 // The roles of texts.
 const (
@@ -93,7 +106,7 @@ func (d *Drawing) SVG(title string) string {
 	return b.String() + "</svg>\n"
 }
 
-func (d *Drawing) text(x, y float64, role, anchor, text string) {
+func (d *Drawing) text(x, y float64, role string, anchor Anchor, text string) {
 	if text != "" {
 		d.Texts = append(d.Texts, Text{round(x), round(y), text, anchor, role})
 	}
@@ -148,16 +161,16 @@ func (d *Drawing) net(x, y, to float64, name string) {
 	default:
 		wide := float64(len([]rune(name)))*6.7 + 8
 		d.stroke(x, y, x+5*to, y-7, x+(5+wide)*to, y-7, x+(5+wide)*to, y+7, x+5*to, y+7, x, y)
-		d.text(x+(5+wide/2)*to, y+4, roleNet, "middle", name)
+		d.text(x+(5+wide/2)*to, y+4, roleNet, AtMiddle, name)
 	}
 }
 
 // anchor is where a text stands from a place on, going left or right.
-func anchor(to float64) string {
+func anchor(to float64) Anchor {
 	if to < 0 {
-		return "end"
+		return AtEnd
 	}
-	return "start"
+	return AtStart
 }
 
 // resistor draws one in the middle of a level lead of its length.
@@ -167,7 +180,7 @@ func (d *Drawing) resistor(x1, x2, y float64, ohms int64) {
 	d.box(middle-15, y-4.5, 30, 9)
 	d.stroke(middle+15, y, x2, y)
 	if ohms > 0 {
-		d.text(middle, y-6.5, rolePin, "middle", Ohms(ohms))
+		d.text(middle, y-6.5, rolePin, AtMiddle, Ohms(ohms))
 	}
 }
 

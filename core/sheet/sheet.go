@@ -80,7 +80,8 @@ type Trial struct {
 type Verdict struct {
 	Expectation string `json:"expectation"`
 	Kind        string `json:"kind"`
-	Line        int    `json:"line"` // of the exercise file
+	Sequence    bool   `json:"sequence,omitempty"` // its lanes lay frames beside frames
+	Line        int    `json:"line"`               // of the exercise file
 	Marks       Marks  `json:"marks"`
 	Of          Marks  `json:"of"`
 	Bonus       bool   `json:"bonus,omitempty"` // on top of the full marks

@@ -16,6 +16,7 @@ import (
 
 	"hemble/client"
 	"hemble/service/api"
+	"hemble/service/servicetest"
 	"hemble/wire"
 )
 
@@ -156,10 +157,13 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("14"), all.Of)
 	assert.Equal(t, 5, all.Met)
-	var reel any
-	assert.NoError(t, anna.Reel(t.Context(), w.work["anna"].ID, 0, &reel))
-	assert.Error(t, anna.Reel(t.Context(), w.work["anna"].ID, 1, &reel))
-	assert.NoError(t, w.people["helper"].Reel(t.Context(), w.work["anna"].ID, 1, &reel))
+	reel := func(c *client.Client, id string, trial int) error {
+		_, err := c.Reel(t.Context(), id, trial)
+		return err
+	}
+	assert.NoError(t, reel(anna, w.work["anna"].ID, 0))
+	assert.Error(t, reel(anna, w.work["anna"].ID, 1))
+	assert.NoError(t, reel(w.people["helper"], w.work["anna"].ID, 1))
 	o, err := anna.Opening(t.Context(), ownClass, lamps)
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("10"), o.Marks)
@@ -173,8 +177,8 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 	r, err = anna.Result(t.Context(), w.work["anna"].ID)
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("14"), r.Of)
-	assert.NotContains(t, string(r.Sheet), hiddenTrial)
-	assert.Error(t, anna.Reel(t.Context(), w.work["anna"].ID, 1, &reel))
+	assert.NotContains(t, servicetest.JSON(t, r.Sheet), hiddenTrial)
+	assert.Error(t, reel(anna, w.work["anna"].ID, 1))
 }
 
 // What is shown when: nothing of sheet or marks before their moment, through any call.
@@ -193,9 +197,12 @@ func TestMoments(t *testing.T) {
 	hidden()
 	r, err := anna.Result(t.Context(), id)
 	require.NoError(t, err)
-	assert.Empty(t, r.Sheet)
-	var reel any
-	assert.Equal(t, "not-found", client.Code(anna.Reel(t.Context(), id, 0, &reel)))
+	assert.Nil(t, r.Sheet)
+	reel := func(c *client.Client, id string, trial int) error {
+		_, err := c.Reel(t.Context(), id, trial)
+		return err
+	}
+	assert.Equal(t, "not-found", client.Code(reel(anna, id, 0)))
 	_, err = anna.SheetPage(t.Context(), id)
 	assert.Equal(t, "not-found", client.Code(err))
 	page, err := anna.SubmissionPage(t.Context(), ownClass, lamps, client.Filter{})
@@ -211,9 +218,9 @@ func TestMoments(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, r.Marks)
 	assert.Equal(t, 4, r.Met)
-	assert.Contains(t, string(r.Sheet), `"unmarked":true`)
-	assert.Contains(t, string(r.Sheet), `"marks":0`)
-	assert.NotContains(t, string(r.Sheet), `"marks":10`)
+	assert.Contains(t, servicetest.JSON(t, r.Sheet), `"unmarked":true`)
+	assert.Contains(t, servicetest.JSON(t, r.Sheet), `"marks":0`)
+	assert.NotContains(t, servicetest.JSON(t, r.Sheet), `"marks":10`)
 
 	_, err = keeper.Release(t.Context(), ownClass, lamps, true)
 	require.NoError(t, err)

@@ -12,6 +12,7 @@ import (
 
 	"hemble/core/author"
 	"hemble/core/exercise"
+	"hemble/core/reel"
 	"hemble/core/schematic"
 	"hemble/render"
 	"hemble/service/desk"
@@ -21,16 +22,8 @@ import (
 )
 
 // drawn is the bench of an exercise as a diagram and as a table.
-func drawn(x *exercise.Exercise) (out wire.Drawn, err error) {
-	for _, w := range schematic.Wires(x) {
-		row := wire.Wire{Net: w.Net, Package: w.Package, Also: w.Also}
-		for _, e := range w.Ends {
-			row.Ends = append(row.Ends, wire.WireEnd(e))
-		}
-		out.Wires = append(out.Wires, row)
-	}
-	out.Schematic, err = json.Marshal(schematic.Draw(x))
-	return out, err
+func drawn(x *exercise.Exercise) wire.Drawn {
+	return wire.Drawn{Schematic: schematic.Draw(x), Wires: schematic.Wires(x)}
 }
 
 // Limits of what is simulated on request.
@@ -137,16 +130,7 @@ func (a *API) try(r *request) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		out := wire.Tried{Reels: []json.RawMessage{}}
-		for _, seen := range result.Reels {
-			text, err := json.Marshal(seen)
-			if err != nil {
-				return nil, err
-			}
-			out.Reels = append(out.Reels, text)
-		}
-		out.Sheet, err = json.Marshal(result.Sheet)
-		return out, err
+		return wire.Tried{Sheet: result.Sheet, Reels: append([]*reel.Reel{}, result.Reels...)}, nil
 	})
 }
 

@@ -2,6 +2,7 @@ package api
 
 import (
 	"encoding/json"
+	"path"
 	"reflect"
 	"regexp"
 	"strconv"
@@ -11,6 +12,11 @@ import (
 
 	"github.com/invopop/jsonschema"
 
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/judge"
+	"hemble/core/schematic"
+	"hemble/core/sheet"
 	"hemble/wire"
 )
 
@@ -31,16 +37,16 @@ func describe() json.RawMessage {
 	schemas := map[string]any{}
 	paths := map[string]map[string]any{}
 	for _, route := range Routes() {
-		path := parameter.ReplaceAllString(route.Path, "{$1}")
-		if paths["/api/v1"+path] == nil {
-			paths["/api/v1"+path] = map[string]any{}
+		at := "/api/v1" + parameter.ReplaceAllString(route.Path, "{$1}")
+		if paths[at] == nil {
+			paths[at] = map[string]any{}
 		}
-		paths["/api/v1"+path][strings.ToLower(route.Method)] = operation(&route, schemas)
+		paths[at][strings.ToLower(route.Method)] = operation(&route, schemas)
 	}
 	reference(reflect.TypeFor[wire.Problem](), schemas)
 	text, err := json.Marshal(map[string]any{
 		"openapi": "3.1.0",
-		"info":    map[string]any{"title": "Hemble", "version": "1", "description": "Checks students' display firmware. Sign in with POST /session and send the token as Authorization: Bearer, or use a personal token; a browser has a cookie. Every answer that is not a success is application/problem+json."},
+		"info":    map[string]any{"title": "Hemble", "version": "1", "description": "Checks students' display firmware. Sign in with POST /session and send the token as Authorization: Bearer, or use a personal token; a browser has a cookie. Every answer that is not a success is application/problem+json. Times that are numbers are in " + clock.Unit + ", but where a parameter says otherwise."},
 		"paths":   paths,
 		"components": map[string]any{
 			"schemas":         schemas,
@@ -121,35 +127,67 @@ func fieldsOf(form []Field) map[string]any {
 
 var generic = regexp.MustCompile(`^Page\[.*\.(\w+)\]$`)
 
+// schemaName names a schema: types of the API by their own names, those of the core with that of their package, too.
 func schemaName(t reflect.Type) string {
 	if m := generic.FindStringSubmatch(t.Name()); m != nil {
 		return m[1] + "Page"
 	}
+	folder, name := path.Split(t.PkgPath())
+	if folder == "" { // of the language
+		return t.Name()
+	}
+	if pkg := strings.ToUpper(name[:1]) + name[1:]; strings.HasSuffix(folder, "/core/") && pkg != t.Name() {
+		return pkg + t.Name()
+	}
 	return t.Name()
+}
+
+// written are the types that are not written as what they are made of.
+var written = map[reflect.Type]func() *jsonschema.Schema{
+	reflect.TypeFor[json.Number]():      kindOf("number"),
+	reflect.TypeFor[sheet.Marks]():      kindOf("number"),
+	reflect.TypeFor[json.RawMessage]():  kindOf("object"), // documents with formats of their own
+	reflect.TypeFor[time.Time]():        func() *jsonschema.Schema { return &jsonschema.Schema{Type: "string", Format: "date-time"} },
+	reflect.TypeFor[display.Lights]():   kindOf("string"),
+	reflect.TypeFor[judge.Outcome]():    func() *jsonschema.Schema { return oneOf(judge.Outcomes) },
+	reflect.TypeFor[judge.Step]():       func() *jsonschema.Schema { return oneOf(judge.Steps) },
+	reflect.TypeFor[display.Form]():     func() *jsonschema.Schema { return oneOf(display.Forms()) },
+	reflect.TypeFor[schematic.Anchor](): func() *jsonschema.Schema { return oneOf(schematic.Anchors) },
+}
+
+func kindOf(kind string) func() *jsonschema.Schema {
+	return func() *jsonschema.Schema { return &jsonschema.Schema{Type: kind} }
+}
+
+func oneOf[T ~string](words []T) *jsonschema.Schema {
+	s := &jsonschema.Schema{Type: "string"}
+	for _, w := range words {
+		s.Enum = append(s.Enum, string(w))
+	}
+	return s
 }
 
 // reference gives a schema that refers to that of a type, which it adds to the others.
 func reference(t reflect.Type, schemas map[string]any) any {
-	if t.Kind() == reflect.Slice {
-		return map[string]any{"type": "array", "items": reference(t.Elem(), schemas)}
+	if w := written[t]; w != nil {
+		return w()
 	}
-	if t.NumField() == 0 { // documents with formats of their own
-		return map[string]any{"type": "object"}
+	switch t.Kind() {
+	case reflect.Slice, reflect.Array:
+		return map[string]any{"type": "array", "items": reference(t.Elem(), schemas)}
+	case reflect.Struct:
+	default:
+		return map[string]any{"type": "integer"}
 	}
 	r := jsonschema.Reflector{Anonymous: true, Namer: schemaName, Mapper: func(t reflect.Type) *jsonschema.Schema {
-		switch t {
-		case reflect.TypeFor[json.Number]():
-			return &jsonschema.Schema{Type: "number"}
-		case reflect.TypeFor[json.RawMessage]():
-			return &jsonschema.Schema{Type: "object"}
-		case reflect.TypeFor[time.Time]():
-			return &jsonschema.Schema{Type: "string", Format: "date-time"}
+		if w := written[t]; w != nil {
+			return w()
 		}
 		return nil
 	}}
 	text, err := json.Marshal(r.ReflectFromType(t))
 	if err != nil {
-		panic(err) // wire has plain types only
+		panic(err) // the types are plain
 	}
 	var root struct {
 		Defs map[string]any `json:"$defs"`

@@ -305,6 +305,6 @@ func (a *API) brief(r *request) (any, error) {
 		}
 		out.Parts = append(out.Parts, part)
 	}
-	out.Drawn, err = drawn(x)
-	return out, err
+	out.Drawn = drawn(x)
+	return out, nil
 }

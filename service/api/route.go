@@ -1,8 +1,11 @@
 package api
 
 import (
+	"encoding/json"
 	"net/http"
 
+	"hemble/core/glyph"
+	"hemble/core/reel"
 	"hemble/wire"
 )
 
@@ -191,7 +194,7 @@ func Routes() []Route {
 		{Method: get, Path: subPath, Access: Owner, Doc: "a submission with its mark sheet, as its viewer may see it", Answer: wire.Result{}, Do: (*API).submission},
 		{Method: del, Path: subPath, Access: Owner, Doc: "cancels a submission that is not marked yet", Do: (*API).cancel},
 		{Method: get, Path: subPath + "/file", Access: Owner, Doc: "what was handed in", Gives: mediaBytes, Do: (*API).file},
-		{Method: get, Path: subPath + "/reels/:trial", Access: Owner, Doc: "what the displays showed in a trial, counted from 0 as on the sheet", Answer: struct{}{}, Do: (*API).reel},
+		{Method: get, Path: subPath + "/reels/:trial", Access: Owner, Doc: "what the displays showed in a trial, counted from 0 as on the sheet", Answer: reel.Reel{}, Do: (*API).reel},
 		{Method: get, Path: subPath + "/reels/:trial/film.svg", Access: Owner, Doc: "a trial as a film strip, with what was expected under each frame that is not right", Gives: mediaSVG, Do: (*API).film},
 		{Method: get, Path: subPath + "/reels/:trial/still.png", Access: Owner, Doc: "all displays of a trial at one moment", Query: []Param{{"at", "in microseconds since power-on; 0 where it is not given"}}, Gives: mediaPNG, Do: (*API).still},
 		{Method: get, Path: subPath + "/reels/:trial/window", Access: Owner, Doc: "what happened on the bench of a trial from one time to another with the eye off: every change of nets and lights as driven", Query: []Param{{"from", "in microseconds since power-on; 0 where it is not given"}, {"to", "in microseconds, at most a second later; 20 ms later where it is not given"}}, Answer: wire.Window{}, Do: (*API).window},
@@ -204,8 +207,8 @@ func Routes() []Route {
 		{Method: post, Path: subPath + "/comments", Access: Staff, Doc: "comments", Body: wire.SetComment{}, Answer: wire.Result{}, Status: 201, Do: (*API).comment},
 		{Method: del, Path: subPath + "/comments/:comment", Access: Staff, Doc: "takes a comment back", Do: (*API).dropComment},
 
-		{Method: get, Path: "/schema", Access: SignedIn, Doc: "the JSON Schema of exercise files", Answer: struct{}{}, Do: (*API).schema},
-		{Method: get, Path: "/character-rom", Access: SignedIn, Doc: "the dots of the character LCD's characters", Answer: struct{}{}, Do: (*API).characterROM},
-		{Method: get, Path: "/openapi.json", Access: Anyone, Doc: "this document", Answer: struct{}{}, Do: (*API).openAPI},
+		{Method: get, Path: "/schema", Access: SignedIn, Doc: "the JSON Schema of exercise files", Answer: json.RawMessage{}, Do: (*API).schema},
+		{Method: get, Path: "/character-rom", Access: SignedIn, Doc: "the dots of the character LCD's characters", Answer: glyph.Table(), Do: (*API).characterROM},
+		{Method: get, Path: "/openapi.json", Access: Anyone, Doc: "this document", Answer: json.RawMessage{}, Do: (*API).openAPI},
 	}
 }

@@ -450,15 +450,7 @@ func (a *API) window(r *request) (any, error) {
 	if err != nil {
 		return nil, outOfTime(ctx, err)
 	}
-	out := wire.Window{From: int64(from), To: int64(to), Moments: []json.RawMessage{}, Left: w.Left()}
-	for _, m := range w.Moments {
-		text, err := json.Marshal(m)
-		if err != nil {
-			return nil, err
-		}
-		out.Moments = append(out.Moments, text)
-	}
-	return out, nil
+	return wire.Window{From: from, To: to, Moments: append([]reel.Moment{}, w.Moments...), Left: w.Left()}, nil
 }
 
 func (a *API) source(r *request) (any, error) {

@@ -172,14 +172,8 @@ func (v *view) result(ctx context.Context, s *store.Submission) (*wire.Result, e
 		out.Hidden = "marks can be seen " + moment(v.opening.ShowMarks)
 	}
 	if v.seesSheet() {
-		sh, err := v.sheet(ctx, s)
-		if err != nil {
+		if out.Sheet, err = v.sheet(ctx, s); err != nil {
 			return nil, err
-		}
-		if sh != nil {
-			if out.Sheet, err = json.Marshal(sh); err != nil {
-				return nil, err
-			}
 		}
 	}
 	if !v.seesMarks() {

@@ -5,7 +5,6 @@ import (
 	"compress/zlib"
 	"debug/elf"
 	"encoding/binary"
-	"encoding/json"
 	"fmt"
 	"os"
 	"os/exec"
@@ -18,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/client"
+	"hemble/service/servicetest"
 	"hemble/wire"
 )
 
@@ -66,8 +66,8 @@ func TestNativeCode(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := w.marked(t, "oke", "lamp", "work.zip", archive)
-			assert.NotContains(t, string(r.Sheet), "native code ran")
-			assert.NotContains(t, string(r.Sheet), "root:")
+			assert.NotContains(t, servicetest.JSON(t, r.Sheet), "native code ran")
+			assert.NotContains(t, servicetest.JSON(t, r.Sheet), "root:")
 		})
 	}
 	assert.NoFileExists(t, mark)
@@ -102,12 +102,8 @@ func TestELFBomb(t *testing.T) {
 	require.NoError(t, err)
 	before := w.memory(t)
 	r := w.marked(t, "oke", "lamp", "lamp.elf", bomb(t, 2<<30))
-	var sheet struct {
-		Messages []struct{ Text string }
-	}
-	require.NoError(t, json.Unmarshal(r.Sheet, &sheet))
-	require.NotEmpty(t, sheet.Messages, "%s", r.Sheet)
-	assert.Contains(t, sheet.Messages[0].Text, "debug information was left out")
+	require.NotEmpty(t, r.Sheet.Messages)
+	assert.Contains(t, r.Sheet.Messages[0].Text, "debug information was left out")
 	assert.Less(t, w.memory(t)-before, 100, "MB")
 	w.marked(t, "oke", "lamp", "lamp.hex", firmware)
 }
@@ -162,7 +158,7 @@ func TestSlowSources(t *testing.T) {
 		file := map[string]string{"comments": "work.zip", "messages": "main.c", "templates": "main.cpp"}[name]
 		r := w.marked(t, "oke", "lamp", file, data)
 		assert.Equal(t, wire.Marked, r.State, name)
-		assert.Less(t, len(r.Sheet), 60_000, "%s: bytes of the sheet", name)
+		assert.Less(t, len(servicetest.JSON(t, r.Sheet)), 60_000, "%s: bytes of the sheet", name)
 	}
 	assert.Less(t, time.Since(began), 3*time.Minute)
 	o, err := w.people["oke"].Opening(t.Context(), class, "lamp")

@@ -3,6 +3,7 @@ package servicetest
 
 import (
 	"context"
+	"encoding/json"
 	"testing"
 	"time"
 
@@ -72,4 +73,12 @@ func Course(ctx context.Context, t testing.TB, c *client.Client, want func(exerc
 		require.NoError(t, c.Wait(ctx, class.Name, x.Name, ids, func(s wire.Submission) { out[s.File] = s }))
 	}
 	return out
+}
+
+// JSON is a value as it goes over the wire.
+func JSON(t testing.TB, v any) string {
+	t.Helper()
+	text, err := json.Marshal(v)
+	require.NoError(t, err)
+	return string(text)
 }

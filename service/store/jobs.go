@@ -338,7 +338,16 @@ func unpackSheet(packed []byte) (*sheet.Sheet, error) {
 		return nil, err
 	}
 	var sh sheet.Sheet
-	return &sh, json.Unmarshal(text, &sh)
+	if err := json.Unmarshal(text, &sh); err != nil {
+		return nil, err
+	}
+	for i := range sh.Trials {
+		for k := range sh.Trials[i].Verdicts {
+			v := &sh.Trials[i].Verdicts[k]
+			v.Sequence = judge.IsSequence(v.Kind) // sheets of earlier releases do not say it
+		}
+	}
+	return &sh, nil
 }
 
 // pageOfSheets is how many sheets are held in memory at a time.

@@ -46,7 +46,7 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
   const out: Lane[] = []
   for (const track of reel.tracks) {
     const verdicts = trial.verdicts.filter((v) => v.display === track.display)
-    const sequence = verdicts.find((v) => v.kind === 'shows')
+    const sequence = verdicts.find((v) => v.sequence)
     const pick = telling(track.frames.map((f) => f.text))
     const bars = (pairs: Pair[]): Bar[] =>
       pairs

@@ -32,6 +32,8 @@ const trial: Trial = {
     {
       expectation: 'gauge shows - 3 4',
       kind: 'shows',
+      sequence: true,
+      line: 1,
       marks: 1,
       of: 1,
       outcome: 'partly',
@@ -47,6 +49,7 @@ const trial: Trial = {
     {
       expectation: 'gauge reads 4 at the end',
       kind: 'reads',
+      line: 2,
       marks: 0,
       of: 1,
       outcome: 'missed',
@@ -57,7 +60,8 @@ const trial: Trial = {
   ],
 }
 
-const reel: Reel = { trial: 'x', length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', text: 'press raise', start: 1 * s, end: 1.2 * s }] }
+const counters = { cycles: 0, edges: 0, instructions: 0, resets: 0 }
+const reel: Reel = { trial: 'x', seed: 1, counters, length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', text: 'press raise', start: 1 * s, end: 1.2 * s }] }
 
 test('expected lies above seen, cues below', () => {
   const all = lanes(trial, reel)
@@ -88,8 +92,8 @@ test('entries of a bus log', () => {
   expect(tell({ at: 0, part: 'board', what: 'clear display' })).toBe('clear display')
   expect(tell({ at: 0, part: 'USART0', what: 'sent', data: [0x4f, 0x6b, 10] })).toBe('sent 4F 6B 0A  Ok·')
   expect(tell({ at: 0, part: 'dial', what: 'register', data: [1, 2] })).toBe('register 01 02')
-  const reel = { trial: 'x', length: s, tracks: [], log: [{ at: 5, part: 'SPI', what: 'sent', data: [1] }] } as Reel
-  expect(lanes({ ...trial, verdicts: [] }, reel).map((l) => l.label)).toEqual(['SPI, bus'])
+  const busy: Reel = { ...reel, length: s, tracks: [], cues: undefined, log: [{ at: 5, part: 'SPI', what: 'sent', data: [1] }] }
+  expect(lanes({ ...trial, verdicts: [] }, busy).map((l) => l.label)).toEqual(['SPI, bus'])
 })
 
 test('of four rows those that change are shown', () => {

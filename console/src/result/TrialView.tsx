@@ -203,7 +203,7 @@ function dark(reel: Reel, track: Track, time: number) {
 }
 
 const OnBench = memo(function OnBench({ track, frame, unlit, rom }: { track: Track; frame?: Frame; unlit: boolean; rom?: number[][] }) {
-  const wide = track.look.width > 250 ? 'w-full' : track.look.width < 100 && track.look.form !== 'digits' ? 'w-20' : 'w-36'
+  const wide = track.look.width > 250 ? 'w-full' : Math.max(track.look.width, track.look.height) < 100 ? 'w-20' : 'w-36'
   const { refresh, ghost } = track.quality ?? {}
   return (
     <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>

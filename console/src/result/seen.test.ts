@@ -54,10 +54,15 @@ test('a wave: high above, low below, anything else between', () => {
 })
 
 const sheet = (...outcomes: [string, string][]): Sheet => ({
+  exercise: 'x',
+  title: 'X',
+  firmware: 'x.elf',
+  image: '',
+  engine: '6',
   marks: 0,
   of: 1,
   findings: [],
-  trials: [{ name: 'one', length: 1, marks: 0, of: 1, verdicts: outcomes.map(([expectation, outcome]) => ({ expectation, outcome: outcome as 'met', kind: 'reads', marks: 0, of: 1 })) }],
+  trials: [{ name: 'one', length: 1, marks: 0, of: 1, verdicts: outcomes.map(([expectation, outcome]) => ({ expectation, outcome: outcome as 'met', kind: 'reads', line: 1, marks: 0, of: 1 })) }],
 })
 
 test('what changed from one attempt to the next', () => {

@@ -1,0 +1,16 @@
+package reel
+
+import (
+	"hemble/core/clock"
+	"hemble/core/display"
+)
+
+// Moment is a moment of a run with the eye off: what changed on the bench as it was driven.
+type Moment struct {
+	At       clock.Time        `json:"at"`
+	Nets     map[string]string `json:"nets,omitempty"`     // those that changed
+	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
+	Source   string            `json:"source,omitempty"`
+	// Sights are the displays that changed, as driven; only where they were asked for.
+	Sights map[string]display.State `json:"sights,omitempty"`
+}
