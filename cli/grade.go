@@ -10,10 +10,10 @@ import (
 	"slices"
 	"sort"
 	"strings"
-	"sync"
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/urfave/cli/v3"
+	"golang.org/x/sync/errgroup"
 	"golang.org/x/term"
 
 	"hemble/core/exercise"
@@ -217,29 +217,18 @@ func gradeAll(ctx context.Context, s *sources, x *exercise.Exercise, files []str
 			progressbar.OptionShowCount(), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(40), progressbar.OptionSetPredictTime(true))
 	}
 	results := make([]*marking.Result, len(files))
-	errs := make([]error, len(files))
-	next := make(chan int)
-	var wait sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
-		wait.Go(func() {
-			for i := range next {
-				results[i], errs[i] = s.mark(ctx, x, files[i])
-				_ = bar.Add(1)
-			}
+	work, ctx := errgroup.WithContext(ctx)
+	work.SetLimit(runtime.GOMAXPROCS(0))
+	for i, file := range files {
+		work.Go(func() (err error) {
+			results[i], err = s.mark(ctx, x, file)
+			_ = bar.Add(1)
+			return err
 		})
 	}
-	for i := range files {
-		next <- i
-	}
-	close(next)
-	wait.Wait()
+	err := work.Wait()
 	_ = bar.Finish()
-	for _, err := range errs {
-		if err != nil {
-			return nil, err
-		}
-	}
-	return results, nil
+	return results, err
 }
 
 // readBounded reads a firmware file, and no more of a larger one than tells that it is too large.

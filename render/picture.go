@@ -9,12 +9,9 @@ import (
 	"image/png"
 	"io"
 	"math"
-	"regexp"
 	"slices"
 	"strings"
 
-	"github.com/srwiley/oksvg"
-	"github.com/srwiley/rasterx"
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/gomono"
 	"golang.org/x/image/font/gofont/goregular"
@@ -43,8 +40,22 @@ type mark struct {
 	sign, colour string
 }
 
-// strokes are the signs as paths, from their lower left corner on.
-var strokes = map[string]string{"✓": "m0 -4l3 4l6 -8", "✗": "l8 -8m-8 0l8 8", "+": "m4 0v-8m-4 4h8", "≈": "m0 -5q2 -3 4 0t4 0m-8 4q2 -3 4 0t4 0", "·": "m3 -4h2"}
+// signs are those of the steps as lines, from their lower left corner on, each from where its first point says.
+var signs = map[string][][]point{
+	"✓": {{{1, 5}, {4, 9}, {10, 1}}},
+	"✗": {{{1, 9}, {9, 1}}, {{1, 1}, {9, 9}}},
+	"+": {{{5, 9}, {5, 1}}, {{1, 5}, {9, 5}}},
+	"≈": {wave(4), wave(8)},
+	"·": {{{4, 5}, {6, 5}}},
+}
+
+// wave is a line that goes up and down once, around a height.
+func wave(y float64) (out []point) {
+	for i := range 17 {
+		out = append(out, point{1 + float64(i)/2, y - 1.5*math.Sin(math.Pi*float64(i)/8)})
+	}
+	return out
+}
 
 // placed is a display in its well.
 type placed struct {
@@ -234,11 +245,24 @@ func (p *Picture) SVG() string {
 	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" aria-label="%s" font-family="sans-serif">%s</svg>`+"\n", number(p.width), number(p.height), html.EscapeString(p.title), b.String())
 }
 
-// markSize is how high and wide a mark is.
-const markSize = 10.0
+// markSize is how high and wide a mark is, markLine how thick its lines are.
+const (
+	markSize = 10.0
+	markLine = 1.6
+)
 
 func (m mark) path() string {
-	return fmt.Sprintf(`<path d="M1 %g%s" fill="none" stroke="%s" stroke-width="1.6"/>`, markSize-1, strokes[m.sign], m.colour)
+	var d strings.Builder
+	for _, line := range signs[m.sign] {
+		for i, p := range line {
+			move := "L"
+			if i == 0 {
+				move = "M"
+			}
+			d.WriteString(move + number(p.x) + " " + number(p.y))
+		}
+	}
+	return fmt.Sprintf(`<path d="%s" fill="none" stroke="%s" stroke-width="%g"/>`, d.String(), m.colour, markLine)
 }
 
 // inner are the words within displays, which a rasteriser of shapes leaves out.
@@ -257,22 +281,25 @@ func (p *Picture) inner() (out []word) {
 	return out
 }
 
-var textElement = regexp.MustCompile(`<text [^>]*>[^<]*</text>`)
-
 // PNG writes the picture as an image, so many dots for a unit: 2 is sharp on paper.
 func (p *Picture) PNG(out io.Writer, scale float64) error {
 	img := image.NewRGBA(image.Rect(0, 0, int(p.width*scale), int(p.height*scale)))
 	draw.Draw(img, img.Bounds(), image.NewUniform(ink(paperInk)), image.Point{}, draw.Src)
+	paper := raster{img: img, scale: scale}
 	for _, d := range p.displays {
-		w, h := d.track.Geometry.Width+2*wellMargin, d.track.Geometry.Height+2*wellMargin
-		if err := stamp(img, textElement.ReplaceAllString(well(d.track, d.sight), ""), w, h, d.x*scale, d.y*scale, d.scale*scale); err != nil {
-			return err
+		g := d.track.Geometry
+		well := paper.at(d.x, d.y, d.scale)
+		well.item(display.Panel{Width: g.Width + 2*wellMargin, Height: g.Height + 2*wellMargin, Round: wellRound, Fill: wellColour})
+		for _, item := range g.Type().Draw(d.track, d.sight) {
+			well.at(wellMargin, wellMargin, 1).item(item)
 		}
 	}
 	for _, m := range p.marks {
-		if err := stamp(img, m.path(), markSize, markSize, m.x*scale, (m.y-markSize)*scale, scale); err != nil {
-			return err
+		var o outline
+		for _, line := range signs[m.sign] {
+			o.stroke(line, markLine, false)
 		}
+		paper.at(m.x, m.y-markSize, 1).paint(o, m.colour, 1)
 	}
 	for _, x := range append(p.inner(), p.words...) {
 		if err := letter(img, x, scale); err != nil {
@@ -280,20 +307,6 @@ func (p *Picture) PNG(out io.Writer, scale float64) error {
 		}
 	}
 	return png.Encode(out, img)
-}
-
-// stamp draws shapes of a size at a place of an image. Each is rasterised by itself: the cost goes with its area.
-func stamp(img *image.RGBA, shapes string, w, h, x, y, scale float64) error {
-	icon, err := oksvg.ReadIconStream(strings.NewReader(fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s">%s</svg>`, number(w), number(h), shapes)))
-	if err != nil {
-		return err
-	}
-	wide, high := int(math.Ceil(w*scale)), int(math.Ceil(h*scale))
-	icon.SetTarget(0, 0, w*scale, h*scale)
-	small := image.NewRGBA(image.Rect(0, 0, wide, high))
-	icon.Draw(rasterx.NewDasher(wide, high, rasterx.NewScannerGV(wide, high, small, small.Bounds())), 1)
-	draw.Draw(img, small.Bounds().Add(image.Pt(int(x), int(y))), small, image.Point{}, draw.Over)
-	return nil
 }
 
 // ink reads a colour as #rrggbb.

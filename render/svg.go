@@ -13,6 +13,7 @@ import (
 const (
 	wellColour = "#171412"
 	wellMargin = 10
+	wellRound  = 6
 )
 
 // SVG draws a sight of a display in its dark well, as a document of its own.
@@ -24,8 +25,8 @@ func SVG(t *display.Track, s display.State) string {
 
 // well is the drawing with its well around it, from 0, 0 on.
 func well(t *display.Track, s display.State) string {
-	return fmt.Sprintf(`<rect width="%s" height="%s" rx="6" fill="%s"/><g transform="translate(%d %d)">%s</g>`,
-		number(t.Geometry.Width+2*wellMargin), number(t.Geometry.Height+2*wellMargin), wellColour, wellMargin, wellMargin, drawing(t, s))
+	return fmt.Sprintf(`<rect width="%s" height="%s" rx="%d" fill="%s"/><g transform="translate(%d %d)">%s</g>`,
+		number(t.Geometry.Width+2*wellMargin), number(t.Geometry.Height+2*wellMargin), wellRound, wellColour, wellMargin, wellMargin, drawing(t, s))
 }
 
 // drawing writes the items of a display's drawing.
@@ -75,6 +76,24 @@ func svg(item display.Item) string {
 
 func number(v float64) string { return fmt.Sprintf("%g", math.Round(v*100)/100) }
 
+// How a light is drawn, in units.
+const (
+	haloWidth    = 7
+	haloOpacity  = 0.22
+	outlineWidth = 0.7
+)
+
+// glow is how opaque the colour of a light is over its dark body.
+func glow(l display.Lamp) float64 {
+	switch level := math.Sqrt(l.Level); l.State {
+	case display.Lit:
+		return 0.55 + 0.45*level
+	case display.Dim:
+		return 0.15 + 0.25*level
+	}
+	return 0
+}
+
 // light has three visible states: lit with a soft halo, dim, or dark but outlined.
 func light(l display.Lamp) string {
 	x, outline := l.Shape, ""
@@ -87,16 +106,13 @@ func light(l display.Lamp) string {
 		}
 		outline = fmt.Sprintf(`polygon points="%s"`, strings.Join(points, " "))
 	}
-	level, out := math.Sqrt(l.Level), ""
+	out := ""
 	if l.State == display.Lit {
-		out = fmt.Sprintf(`<%s fill="none" stroke="%s" stroke-opacity="0.22" stroke-width="7" stroke-linejoin="round"/>`, outline, x.Color)
+		out = fmt.Sprintf(`<%s fill="none" stroke="%s" stroke-opacity="%g" stroke-width="%d" stroke-linejoin="round"/>`, outline, x.Color, haloOpacity, haloWidth)
 	}
-	out += fmt.Sprintf(`<%s fill="%s" stroke="%s" stroke-width="0.7"/>`, outline, display.InkDark, display.InkOutline)
-	switch l.State {
-	case display.Lit:
-		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(0.55+0.45*level))
-	case display.Dim:
-		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(0.15+0.25*level))
+	out += fmt.Sprintf(`<%s fill="%s" stroke="%s" stroke-width="%g"/>`, outline, display.InkDark, display.InkOutline, outlineWidth)
+	if opacity := glow(l); opacity > 0 {
+		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(opacity))
 	}
 	return out
 }

@@ -279,12 +279,8 @@ func (b *Box) line(dir, script string, l Limits) []string {
 	}
 	line = append(line, "--dev", "/dev", "--remount-ro", "/dev", "--perms", "0700", "--size", strconv.FormatInt(l.Disk, 10), "--tmpfs", Folder,
 		"--remount-ro", "/", "--chdir", Folder, "--", "/usr/bin/prlimit")
-	for _, limit := range []string{
-		"--cpu=" + strconv.Itoa(int(l.CPU/time.Second)+1), "--as=" + strconv.FormatInt(l.Memory, 10), "--fsize=" + strconv.FormatInt(l.Disk, 10),
-		"--nproc=" + strconv.Itoa(l.Processes), "--nofile=128", "--core=0", "--msgqueue=0", "--memlock=0",
-	} {
-		line = append(line, limit)
-	}
+	line = append(line, "--cpu="+strconv.Itoa(int(l.CPU/time.Second)+1), "--as="+strconv.FormatInt(l.Memory, 10), "--fsize="+strconv.FormatInt(l.Disk, 10),
+		"--nproc="+strconv.Itoa(l.Processes), "--nofile=128", "--core=0", "--msgqueue=0", "--memlock=0")
 	return append(line, "/usr/bin/sh", "-c", script)
 }
 

@@ -94,7 +94,7 @@ func checkSections(file []byte) error {
 	}
 	var table, size, flags uint64
 	var count, each, names int
-	section := func(i int) bool { return true }
+	var section func(i int) bool
 	switch {
 	case len(file) > elf.EI_CLASS && elf.Class(file[elf.EI_CLASS]) == elf.ELFCLASS64:
 		var h elf.Header64

@@ -119,7 +119,7 @@ func TestRunsAreMadeOnce(t *testing.T) {
 	for i := range 40 {
 		wait.Go(func() {
 			key := runKey{trial: i % 4}
-			o, err := r.get(key, false, func() (*outcome, error) {
+			o, err := r.get(t.Context(), key, false, func() (*outcome, error) {
 				_, before := made.LoadOrStore(i%4, true)
 				assert.False(t, before)
 				return &outcome{}, nil
@@ -129,9 +129,9 @@ func TestRunsAreMadeOnce(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	_, err := r.get(runKey{trial: 9}, false, func() (*outcome, error) { return nil, errors.New("cancelled") })
+	_, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return nil, errors.New("cancelled") })
 	assert.Error(t, err)
-	o, err := r.get(runKey{trial: 9}, false, func() (*outcome, error) { return &outcome{}, nil })
+	o, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return &outcome{}, nil })
 	assert.NoError(t, err, "what was cancelled is tried again")
 	assert.NotNil(t, o)
 	exercises, files := class(t, 6, 200*clock.Millisecond)

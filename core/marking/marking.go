@@ -70,11 +70,12 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 		}
 	}
 	key := runKey{sum, x.Hash, 0, dataEnd, k.Plain}
-	found, known := k.runs.advice(key)
+	k.runs.start()
+	found, known := k.runs.advised.Get(key)
 	var made []*outcome
 	for i := range x.Trials {
 		told(i, len(x.Trials))
-		run, err := k.runs.get(key.of(i), k.Reels || !known, func() (*outcome, error) {
+		run, err := k.runs.get(ctx, key.of(i), k.Reels || !known, func() (*outcome, error) {
 			return k.run(ctx, x, i, im)
 		})
 		if err != nil {
@@ -92,7 +93,7 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 		if found, err = k.advise(ctx, x, im, s, made); err != nil {
 			return nil, err
 		}
-		k.runs.advised(key, found)
+		k.runs.advised.Add(key, found)
 	}
 	s.Findings = append(causes(x, im, found), once(x, s.Findings)...)
 	credit(x, s)

@@ -1,7 +1,13 @@
 package marking
 
 import (
+	"context"
+	"errors"
+	"fmt"
 	"sync"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/singleflight"
 
 	"hemble/core/advice"
 )
@@ -20,86 +26,74 @@ func (k runKey) of(trial int) runKey {
 	return k
 }
 
-// runs are those that were made. One that is asked for while it is being made is waited for.
+// runs are those that were made lately. One that is asked for while it is being made is waited for.
 type runs struct {
-	lock  sync.Mutex
-	made  map[runKey]*entry
-	reels []*entry                    // those that still have their reel, in the order of making
-	found map[runKey][]advice.Finding // causes of lost marks, by the key of the first trial
+	begin   sync.Once
+	making  singleflight.Group
+	bare    *lru.Cache[runKey, *outcome] // without their reels
+	reeled  *lru.Cache[runKey, *outcome] // with them
+	advised *lru.Cache[runKey, []advice.Finding]
 }
 
-type entry struct {
-	lock    sync.Mutex
-	outcome *outcome
-}
-
-// Bounds of what is remembered: outcomes are small, reels are not.
+// Bounds of what is remembered: outcomes and causes are small, reels are not.
 const (
 	maxOutcomes = 20_000
 	maxReels    = 64
 )
 
-// get gives a run, with its reel where that is asked for, and makes it where it is not there.
-func (r *runs) get(key runKey, withReel bool, run func() (*outcome, error)) (*outcome, error) {
-	r.lock.Lock()
-	e := r.made[key]
-	if e == nil {
-		if r.made == nil || len(r.made) == maxOutcomes {
-			r.made, r.reels, r.found = map[runKey]*entry{}, nil, nil
-		}
-		e = &entry{}
-		r.made[key] = e
-	}
-	r.lock.Unlock()
-	e.lock.Lock()
-	defer e.lock.Unlock()
-	if o := e.outcome; o != nil && (o.reel != nil || !withReel) {
-		return o, nil
-	}
-	o, err := run()
+func (r *runs) start() {
+	r.begin.Do(func() {
+		r.bare, r.reeled, r.advised = cache[*outcome](maxOutcomes), cache[*outcome](maxReels), cache[[]advice.Finding](maxOutcomes)
+	})
+}
+
+func cache[V any](size int) *lru.Cache[runKey, V] {
+	c, err := lru.New[runKey, V](size)
 	if err != nil {
-		return nil, err
+		panic(err) // of a size under one
 	}
-	e.outcome = r.keep(e, o, withReel)
-	return o, nil
+	return c
 }
 
-// keep gives what is remembered of a run.
-func (r *runs) keep(e *entry, o *outcome, withReel bool) *outcome {
-	kept := *o
-	kept.reel = nil
-	if !withReel {
-		return &kept
+// get gives a run, with its reel where that is asked for, and makes it where it is not there.
+func (r *runs) get(ctx context.Context, key runKey, withReel bool, run func() (*outcome, error)) (*outcome, error) {
+	r.start()
+	kept := func() (*outcome, bool) {
+		if o, ok := r.reeled.Get(key); ok {
+			return o, true
+		}
+		if withReel {
+			return nil, false
+		}
+		return r.bare.Get(key)
 	}
-	r.lock.Lock()
-	var oldest *entry
-	if r.reels = append(r.reels, e); len(r.reels) > maxReels {
-		oldest = r.reels[0]
-		r.reels = r.reels[1:]
+	for {
+		if o, ok := kept(); ok {
+			return o, nil
+		}
+		made, err, shared := r.making.Do(fmt.Sprint(key), func() (any, error) {
+			if o, ok := kept(); ok { // made since it was looked for
+				return o, nil
+			}
+			o, err := run()
+			if err != nil {
+				return nil, err
+			}
+			bare := *o
+			bare.reel = nil
+			r.bare.Add(key, &bare)
+			if withReel {
+				r.reeled.Add(key, o)
+			}
+			return o, nil
+		})
+		switch {
+		case err == nil:
+			return made.(*outcome), nil
+		case shared && ctx.Err() == nil && (errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded)):
+			// whoever made it was called off: it is made again
+		default:
+			return nil, err
+		}
 	}
-	r.lock.Unlock()
-	if oldest != nil && oldest != e && oldest.lock.TryLock() {
-		without := *oldest.outcome
-		without.reel = nil
-		oldest.outcome = &without
-		oldest.lock.Unlock()
-	}
-	return o
-}
-
-// advice gives the causes that were found before.
-func (r *runs) advice(key runKey) (found []advice.Finding, ok bool) {
-	r.lock.Lock()
-	defer r.lock.Unlock()
-	found, ok = r.found[key]
-	return found, ok
-}
-
-func (r *runs) advised(key runKey, found []advice.Finding) {
-	r.lock.Lock()
-	defer r.lock.Unlock()
-	if r.found == nil || len(r.found) == maxOutcomes {
-		r.found = map[runKey][]advice.Finding{}
-	}
-	r.found[key] = found
 }

@@ -305,5 +305,5 @@ func TestBackupUnderLoad(t *testing.T) {
 		}
 		require.NoError(t, running.Close())
 	}
-	t.Log(fmt.Sprintf("%d backups under load, the last of %d submissions", len(backups), len(backups[len(backups)-1].before)))
+	t.Logf("%d backups under load, the last of %d submissions", len(backups), len(backups[len(backups)-1].before))
 }

@@ -78,8 +78,7 @@ func TestSPIMaster(t *testing.T) {
 		m.store(regSPDR, 0xb1)
 		m.to(m.cycle + 8*c.period)
 		m.store(regSPDR, 0)
-		mosi, bits := m.ports[0].level&pinMOSI != 0, []bool{}
-		mosi = false
+		mosi, bits := false, []bool{}
 		for _, x := range e.list {
 			switch {
 			case x.pin == "PB3":
