@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test quick build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
+.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
 
 demo: build
 	./bin/hemble demo
@@ -26,15 +26,25 @@ console/node_modules/.package-lock.json: console/package-lock.json
 tools:
 	scripts/install-tools.sh
 
-test: tools console
+test: tools console lint
 	cd console && npm run --silent test
-	go vet ./...
 	go test -timeout 20m ./...
 
 # Core, service and command line without a browser and without what takes long: under 90 s warm, while one works.
 quick:
 	go vet ./core/... ./service/... ./cli ./client ./wire
 	go test -short ./core/... ./service/... ./cli ./client ./wire
+
+# What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly.
+lint: console/node_modules/.package-lock.json
+	@form=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$form" || { echo "not in the form of gofmt: $$form"; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	cd console && npm run --silent lint
+
+# Known weaknesses of the libraries and of Go that the code can reach; says so where their database is out of reach.
+vulnerable:
+	scripts/vulnerable.sh
 
 # The demo course's .hex and .elf from their sources.
 firmware: tools

@@ -43,11 +43,21 @@ export async function tagged<T>(path: string, init?: RequestInit): Promise<{ bod
   const body = await answer.json().catch(() => null)
   if (answer.status === 401) noticed('expired')
   if (answer.status === 409 && body?.type === 'hemble:other-account') noticed('other')
-  if (!answer.ok) throw new Refused(answer.status, String(body?.type ?? '').replace('hemble:', ''), local(body?.detail ?? `the service answered ${answer.status}`), body?.mistakes)
+  if (!answer.ok)
+    throw new Refused(
+      answer.status,
+      String(body?.type ?? '').replace('hemble:', ''),
+      local(body?.detail ?? `the service answered ${answer.status}`),
+      body?.mistakes,
+    )
   return { body: body as T, tag: answer.headers.get('ETag') ?? '' }
 }
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'Content-Type': 'application/json' },
+  body: JSON.stringify(body),
+})
 
 export const get = <T>(path: string) => call<T>(path)
 export const post = <T>(path: string, body: unknown = {}) => call<T>(path, json('POST', body))
@@ -56,7 +66,13 @@ export const patch = <T>(path: string, body: unknown) => call<T>(path, json('PAT
 export const remove = (path: string) => call<void>(path, { method: 'DELETE' })
 
 // send sends a text or a file as it is.
-export const send = <T>(method: string, path: string, type: string, body: BodyInit, headers: Record<string, string> = {}) => call<T>(path, { method, headers: { 'Content-Type': type, ...headers }, body })
+export const send = <T>(
+  method: string,
+  path: string,
+  type: string,
+  body: BodyInit,
+  headers: Record<string, string> = {},
+) => call<T>(path, { method, headers: { 'Content-Type': type, ...headers }, body })
 
 // form sends a form with values and files.
 export function form<T>(path: string, values: Record<string, string>, files: [string, File][]) {

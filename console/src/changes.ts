@@ -49,7 +49,9 @@ const streams = new Map<string, Stream>()
 // was missed and anything may have changed. The browser resumes a broken stream by itself, from the last event it saw.
 export function useChanges(className: string | undefined, heard: Heard) {
   const latest = useRef(heard)
-  latest.current = heard
+  useEffect(() => {
+    latest.current = heard
+  })
   useEffect(() => {
     if (!className) return
     const stream = streams.get(className) ?? new Stream(className)

@@ -1,7 +1,11 @@
 import { afterEach, expect, test, vi } from 'vitest'
 
 const store = new Map<string, string>()
-vi.stubGlobal('localStorage', { getItem: (k: string) => store.get(k) ?? null, setItem: (k: string, v: string) => store.set(k, v), removeItem: (k: string) => store.delete(k) })
+vi.stubGlobal('localStorage', {
+  getItem: (k: string) => store.get(k) ?? null,
+  setItem: (k: string, v: string) => store.set(k, v),
+  removeItem: (k: string) => store.delete(k),
+})
 const { draftOf, dropDraft, keepDraft } = await import('./draft')
 const { begin } = await import('./session')
 

@@ -41,7 +41,13 @@ type Fields = Record<string, string[]>
 function written(form: HTMLFormElement): Fields {
   const out: Fields = {}
   for (const e of form.elements) {
-    if (!(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement) || !e.name || e.type === 'password' || e.type === 'file') continue
+    if (
+      !(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement) ||
+      !e.name ||
+      e.type === 'password' ||
+      e.type === 'file'
+    )
+      continue
     if (e instanceof HTMLInputElement && (e.type === 'checkbox' || e.type === 'radio')) {
       out[e.name] ??= []
       if (e.checked) out[e.name].push(e.value)
@@ -55,10 +61,18 @@ function fill(form: HTMLFormElement, fields: Fields) {
   let changed = false
   const seen: Record<string, number> = {}
   for (const e of form.elements) {
-    if (!(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement) || !fields[e.name] || e.type === 'password' || e.type === 'file') continue
+    if (
+      !(e instanceof HTMLInputElement || e instanceof HTMLTextAreaElement || e instanceof HTMLSelectElement) ||
+      !fields[e.name] ||
+      e.type === 'password' ||
+      e.type === 'file'
+    )
+      continue
     if (e instanceof HTMLInputElement && (e.type === 'checkbox' || e.type === 'radio')) {
       const on = fields[e.name].includes(e.value)
-      if (e.checked !== on) e.click(), (changed = true)
+      if (e.checked === on) continue
+      e.click()
+      changed = true
       continue
     }
     const value = fields[e.name][(seen[e.name] = (seen[e.name] ?? -1) + 1)]

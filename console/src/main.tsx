@@ -12,7 +12,8 @@ import { SignIn } from './pages/SignIn'
 import { Frame } from './ui/Frame'
 
 // named makes a page that is fetched when somebody goes there.
-const named = <K extends string>(load: () => Promise<Record<K, React.ComponentType>>, name: K) => lazy(() => load().then((m) => ({ default: m[name] })))
+const named = <K extends string>(load: () => Promise<Record<K, React.ComponentType>>, name: K) =>
+  lazy(() => load().then((m) => ({ default: m[name] })))
 
 const gates = () => import('./pages/gates')
 const [SetUp, OneTimeLink, Join] = [named(gates, 'SetUp'), named(gates, 'OneTimeLink'), named(gates, 'Join')]

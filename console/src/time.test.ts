@@ -15,7 +15,9 @@ test('a ruler has about ten steps at round numbers', () => {
 
 test('times within a text are those of the reader', () => {
   const write = (t?: Date | number) => new Date(t!).toISOString()
-  expect(local('it closed at 27 November 2026 23:30:05 UTC, at last', write)).toBe('it closed at 2026-11-27T23:30:05.000Z, at last')
+  expect(local('it closed at 27 November 2026 23:30:05 UTC, at last', write)).toBe(
+    'it closed at 2026-11-27T23:30:05.000Z, at last',
+  )
   expect(local('it closed at 99 Nowhere 2026 23:30:05 UTC', write)).toBe('it closed at 99 Nowhere 2026 23:30:05 UTC')
   expect(local('nothing of the kind')).toBe('nothing of the kind')
 })

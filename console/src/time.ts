@@ -41,7 +41,16 @@ const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short',
 // when writes a time of people's; a dash for none.
 export const when = (t?: string | null) => (t ? dates.format(new Date(t)) : '–')
 
-const whole = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit' })
+const whole = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'long',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+})
 
 // local writes the times within a text of the service, which are in UTC, as they are where its reader is.
-export const local = (text: string, write = whole.format) => text.replace(/\b\d{1,2} [A-Z][a-z]+ \d{4} \d\d:\d\d:\d\d UTC\b/g, (t) => (Number.isNaN(Date.parse(t)) ? t : write(new Date(t))))
+export const local = (text: string, write = whole.format) =>
+  text.replace(/\b\d{1,2} [A-Z][a-z]+ \d{4} \d\d:\d\d:\d\d UTC\b/g, (t) =>
+    Number.isNaN(Date.parse(t)) ? t : write(new Date(t)),
+  )

@@ -3,7 +3,6 @@ package faults
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"math/rand"
 	"net"
 	"os"

@@ -27,7 +27,14 @@ function Time({ player: { clock, seek }, length, eye }: Props) {
   const time = useTime(clock)
   return (
     <>
-      <Slider.Root className="relative flex h-6 min-w-40 flex-1 items-center" min={0} max={length} step={length / 10000} value={[time]} onValueChange={([t]) => seek(t)}>
+      <Slider.Root
+        className="relative flex h-6 min-w-40 flex-1 items-center"
+        min={0}
+        max={length}
+        step={length / 10000}
+        value={[time]}
+        onValueChange={([t]) => seek(t)}
+      >
         <Slider.Track className="h-[2px] grow bg-line">
           <Slider.Range className="absolute h-[2px] bg-bottle" />
         </Slider.Track>
@@ -41,14 +48,31 @@ function Time({ player: { clock, seek }, length, eye }: Props) {
 function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' | 'toggle'> & { eye: boolean }) {
   return (
     <span className="flex items-center">
-      <button type="button" className="quiet" onClick={() => step(-1)} aria-label={eye ? 'one sight back' : 'one change back'} title="back (←)">
+      <button
+        type="button"
+        className="quiet"
+        onClick={() => step(-1)}
+        aria-label={eye ? 'one sight back' : 'one change back'}
+        title="back (←)"
+      >
         <StepBack size={18} />
       </button>
-      <button type="button" className="plate mx-2 flex w-24 items-center justify-center gap-2" onClick={toggle} title="play or pause (space)">
+      <button
+        type="button"
+        className="plate mx-2 flex w-24 items-center justify-center gap-2"
+        onClick={toggle}
+        title="play or pause (space)"
+      >
         {playing ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
         {playing ? 'Pause' : 'Play'}
       </button>
-      <button type="button" className="quiet" onClick={() => step(1)} aria-label={eye ? 'one sight on' : 'one change on'} title="on (→)">
+      <button
+        type="button"
+        className="quiet"
+        onClick={() => step(1)}
+        aria-label={eye ? 'one sight on' : 'one change on'}
+        title="on (→)"
+      >
         <StepForward size={18} />
       </button>
     </span>
@@ -58,9 +82,19 @@ function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' |
 function Speeds({ speed, setSpeed, eye, setEye }: Pick<Player, 'speed' | 'setSpeed'> & Pick<Props, 'eye' | 'setEye'>) {
   return (
     <>
-      <ToggleGroup.Root type="single" value={String(speed)} onValueChange={(v) => v && setSpeed(Number(v))} className="flex" aria-label="speed">
+      <ToggleGroup.Root
+        type="single"
+        value={String(speed)}
+        onValueChange={(v) => v && setSpeed(Number(v))}
+        className="flex"
+        aria-label="speed"
+      >
         {(eye ? speeds : slow).map((s) => (
-          <ToggleGroup.Item key={s} value={String(s)} className="px-2 text-sm text-slate data-[state=on]:border-b-2 data-[state=on]:border-bottle data-[state=on]:text-bottle">
+          <ToggleGroup.Item
+            key={s}
+            value={String(s)}
+            className="px-2 text-sm text-slate data-[state=on]:border-b-2 data-[state=on]:border-bottle data-[state=on]:text-bottle"
+          >
             {s < 0.01 ? `1/${Math.round(1 / s / 1000)}k` : s}×
           </ToggleGroup.Item>
         ))}

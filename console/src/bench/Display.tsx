@@ -8,7 +8,12 @@ import { Pixels } from './display/Pixels'
 import { Sounder } from './display/Sounder'
 
 // Display types that are not drawn as their lights; core/display has a folder for each, render/testdata what each looks like.
-const drawings: Partial<Record<Look['form'], ComponentType<Drawn>>> = { text: Characters, pixels: Pixels, sound: Sounder, lines: Lines }
+const drawings: Partial<Record<Look['form'], ComponentType<Drawn>>> = {
+  text: Characters,
+  pixels: Pixels,
+  sound: Sounder,
+  lines: Lines,
+}
 
 interface Props extends Drawn {
   label: string

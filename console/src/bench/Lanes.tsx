@@ -51,13 +51,13 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
     const bars = (pairs: Pair[]): Bar[] =>
       pairs
         .filter((p) => p.expected)
-      .map((p) => ({
-        from: p.expected!.from,
-        to: Math.max(p.expected!.to, p.expected!.from),
-        text: pick(p.expected!.text),
-        step: p.step,
-        title: `expected ${p.expected!.text}${p.expected!.to > p.expected!.from ? ` for ${brief(p.expected!.to - p.expected!.from)}` : ''}`,
-      }))
+        .map((p) => ({
+          from: p.expected!.from,
+          to: Math.max(p.expected!.to, p.expected!.from),
+          text: pick(p.expected!.text),
+          step: p.step,
+          title: `expected ${p.expected!.text}${p.expected!.to > p.expected!.from ? ` for ${brief(p.expected!.to - p.expected!.from)}` : ''}`,
+        }))
     const steps = new Map((sequence?.lanes ?? []).filter((p) => p.seen).map((p) => [p.seen!.from, p.step]))
     const seen: Bar[] = track.frames.map((f) => ({
       from: f.from,
@@ -72,12 +72,22 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
     const tall = !!track.look.grid
     if (reads.length) out.push({ label: `${track.display}, to read`, bars: reads, tall })
     if (expected.length) out.push({ label: `${track.display}, expected`, bars: expected, tall })
-    out.push({ label: `${track.display}, seen`, bars: seen, tall, first: first.length ? Math.min(...first) : undefined })
+    out.push({
+      label: `${track.display}, seen`,
+      bars: seen,
+      tall,
+      first: first.length ? Math.min(...first) : undefined,
+    })
   }
   if (reel.cues?.length) {
     out.push({
       label: 'cues',
-      bars: reel.cues.map((c) => ({ from: c.start, to: c.end, text: c.text, title: `${c.text} for ${brief(c.end - c.start)}` })),
+      bars: reel.cues.map((c) => ({
+        from: c.start,
+        to: c.end,
+        text: c.text,
+        title: `${c.text} for ${brief(c.end - c.start)}`,
+      })),
     })
   }
   for (const part of [...new Set(reel.log?.map((e) => e.part))]) {
@@ -120,7 +130,21 @@ type View = [from: number, to: number]
 const closest = 1e6
 
 // Lanes draws all lanes on one time axis, of which a part can be looked at closely; a click anywhere goes to that time.
-export function Lanes({ lanes, waves, length, clock, seek, around }: { lanes: Lane[]; waves?: Wave[]; length: number; clock: Clock; seek: (t: number) => void; around?: View }) {
+export function Lanes({
+  lanes,
+  waves,
+  length,
+  clock,
+  seek,
+  around,
+}: {
+  lanes: Lane[]
+  waves?: Wave[]
+  length: number
+  clock: Clock
+  seek: (t: number) => void
+  around?: View
+}) {
   const [view, setView] = useState<View>([0, length])
   const [from, to] = view
   const box = useRef<HTMLDivElement>(null)
@@ -141,11 +165,13 @@ export function Lanes({ lanes, waves, length, clock, seek, around }: { lanes: La
       }),
     [clock, from, to, look],
   )
-  useEffect(() => {
+  const wanted = `${around} ${length}`
+  const [given, setGiven] = useState('')
+  if (wanted !== given) {
+    setGiven(wanted)
     if (around) look((around[0] + around[1]) / 2, around[1] - around[0])
     else setView([0, length])
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [around?.[0], around?.[1], length])
+  }
   useEffect(() => {
     // the wheel zooms where the pointer is, with Ctrl held as everywhere; sideways it moves
     const wheel = (e: WheelEvent) => {
@@ -179,10 +205,22 @@ export function Lanes({ lanes, waves, length, clock, seek, around }: { lanes: La
           <button type="button" className="quiet" disabled={whole} onClick={() => zoom(2)} aria-label="wider">
             <ZoomOut size={16} />
           </button>
-          <button type="button" className="quiet" disabled={to - from <= closest} onClick={() => zoom(0.5)} aria-label="closer">
+          <button
+            type="button"
+            className="quiet"
+            disabled={to - from <= closest}
+            onClick={() => zoom(0.5)}
+            aria-label="closer"
+          >
             <ZoomIn size={16} />
           </button>
-          <button type="button" className="quiet hidden sm:block" disabled={whole} onClick={() => setView([0, length])} title="the whole run">
+          <button
+            type="button"
+            className="quiet hidden sm:block"
+            disabled={whole}
+            onClick={() => setView([0, length])}
+            title="the whole run"
+          >
             {whole ? 'whole' : `${+(length / (to - from)).toPrecision(2)}×`}
           </button>
         </div>
@@ -199,14 +237,22 @@ export function Lanes({ lanes, waves, length, clock, seek, around }: { lanes: La
 // Now is the line at the present time.
 function Now({ clock, from, to }: { clock: Clock; from: number; to: number }) {
   const time = useTime(clock)
-  return <span className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle" style={{ left: `${((time - from) / (to - from)) * 100}%` }} />
+  return (
+    <span
+      className="pointer-events-none absolute top-0 bottom-0 w-px bg-bottle"
+      style={{ left: `${((time - from) / (to - from)) * 100}%` }}
+    />
+  )
 }
 
 const Labels = memo(function Labels({ lanes, waves }: { lanes: Lane[]; waves?: Wave[] }) {
   return (
     <>
       {lanes.map((l) => (
-        <div key={l.label} className={`flex ${l.tall ? 'h-13' : 'h-9'} items-center truncate border-t border-line text-sm text-slate`}>
+        <div
+          key={l.label}
+          className={`flex ${l.tall ? 'h-13' : 'h-9'} items-center truncate border-t border-line text-sm text-slate`}
+        >
           {l.label}
         </div>
       ))}
@@ -232,7 +278,13 @@ function together(bars: Bar[], from: number, to: number): Bar[] {
   for (const b of seen) {
     const last = out.at(-1)
     if (last && b.to - b.from < least && last.to - last.from < least && b.to - last.from < 2 * least) {
-      out[out.length - 1] = { ...last, to: b.to, text: '', title: `${++several} sights`, step: worse(last.step, b.step) }
+      out[out.length - 1] = {
+        ...last,
+        to: b.to,
+        text: '',
+        title: `${++several} sights`,
+        step: worse(last.step, b.step),
+      }
     } else {
       out.push(b)
       several = 1
@@ -251,7 +303,19 @@ function instant(t: number, span: number) {
 }
 
 // Rows is what does not change while time goes on.
-const Rows = memo(function Rows({ lanes, waves, from, to, seek }: { lanes: Lane[]; waves?: Wave[]; from: number; to: number; seek: (t: number) => void }) {
+const Rows = memo(function Rows({
+  lanes,
+  waves,
+  from,
+  to,
+  seek,
+}: {
+  lanes: Lane[]
+  waves?: Wave[]
+  from: number
+  to: number
+  seek: (t: number) => void
+}) {
   const span = to - from
   const at = (t: number) => `${((t - from) / span) * 100}%`
   const step = ruler(span)[1] ?? span
@@ -263,7 +327,11 @@ const Rows = memo(function Rows({ lanes, waves, from, to, seek }: { lanes: Lane[
         {ticks
           .filter((t, i) => t < from + span * 0.97 && (span >= 0.05 * second || i % 2 === 0))
           .map((t) => (
-            <span key={t} className="absolute top-0 h-8 border-l border-line pl-1 font-mono text-[13px] whitespace-nowrap text-slate" style={{ left: at(t) }}>
+            <span
+              key={t}
+              className="absolute top-0 h-8 border-l border-line pl-1 font-mono text-[13px] whitespace-nowrap text-slate"
+              style={{ left: at(t) }}
+            >
               {instant(t, span)}
             </span>
           ))}
@@ -280,7 +348,8 @@ const Rows = memo(function Rows({ lanes, waves, from, to, seek }: { lanes: Lane[
                 style={{ left: at(left), width: `max(3px, ${((right - left) / span) * 100}%)` }}
               >
                 <span className="absolute inset-0 bg-current opacity-10" />
-                <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span> {b.step && <span className="relative">{stepMark[b.step]}</span>}
+                <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span>{' '}
+                {b.step && <span className="relative">{stepMark[b.step]}</span>}
               </span>
             )
           })}
@@ -299,8 +368,19 @@ const Rows = memo(function Rows({ lanes, waves, from, to, seek }: { lanes: Lane[
       ))}
       {waves?.map((w) => (
         <div key={w.net} className="relative h-7 border-t border-line">
-          <svg viewBox="0 0 1000 28" preserveAspectRatio="none" className="absolute inset-0 h-full w-full" role="img" aria-label={`${w.net} as driven`}>
-            <path d={trace(w, from, to)} className="fill-none stroke-ink" strokeWidth={1.3} vectorEffect="non-scaling-stroke" />
+          <svg
+            viewBox="0 0 1000 28"
+            preserveAspectRatio="none"
+            className="absolute inset-0 h-full w-full"
+            role="img"
+            aria-label={`${w.net} as driven`}
+          >
+            <path
+              d={trace(w, from, to)}
+              className="fill-none stroke-ink"
+              strokeWidth={1.3}
+              vectorEffect="non-scaling-stroke"
+            />
           </svg>
         </div>
       ))}

@@ -6,7 +6,12 @@ import { Display } from './Display'
 
 // useROM gives the dots of the character LCD's characters, where there is one.
 export function useROM(reel?: Reel) {
-  return useQuery({ queryKey: ['rom'], staleTime: Infinity, queryFn: () => get<number[][]>('/character-rom'), enabled: !!reel?.tracks.some((t) => t.look.grid) }).data
+  return useQuery({
+    queryKey: ['rom'],
+    staleTime: Infinity,
+    queryFn: () => get<number[][]>('/character-rom'),
+    enabled: !!reel?.tracks.some((t) => t.look.grid),
+  }).data
 }
 
 // Strip is what a display showed, frame by frame; what does not fit is told as a number.
@@ -16,17 +21,30 @@ export function Strip({ track, rom, most = 14 }: { track?: Track; rom?: number[]
       className="flex min-w-0 grow gap-1 overflow-x-auto"
       tabIndex={0}
       role="img"
-      aria-label={track ? `${track.display} showed ${track.frames.slice(0, most).map((f) => f.text).join(', ')}` : 'film strip'}
+      aria-label={
+        track
+          ? `${track.display} showed ${track.frames
+              .slice(0, most)
+              .map((f) => f.text)
+              .join(', ')}`
+          : 'film strip'
+      }
     >
       {track?.frames.slice(0, most).map((f, i) => (
-        <span key={i} className={`shrink-0 ${track.look.width > 250 ? 'w-40' : 'w-14'}`} title={`${f.text} for ${brief(f.to - f.from)}`}>
+        <span
+          key={i}
+          className={`shrink-0 ${track.look.width > 250 ? 'w-40' : 'w-14'}`}
+          title={`${f.text} for ${brief(f.to - f.from)}`}
+        >
           <span className="block bg-well p-1">
             <Display look={track.look} sight={f.sight} custom={track.custom} rom={rom} label={f.text} />
           </span>
           <span className="block truncate text-center text-[13px] text-slate">{brief(f.to - f.from)}</span>
         </span>
       ))}
-      {track && track.frames.length > most && <span className="self-center text-sm whitespace-nowrap text-slate">and {track.frames.length - most} more</span>}
+      {track && track.frames.length > most && (
+        <span className="self-center text-sm whitespace-nowrap text-slate">and {track.frames.length - most} more</span>
+      )}
     </span>
   )
 }

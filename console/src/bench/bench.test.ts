@@ -61,7 +61,14 @@ const trial: Trial = {
 }
 
 const counters = { cycles: 0, edges: 0, instructions: 0, resets: 0 }
-const reel: Reel = { trial: 'x', seed: 1, counters, length: 5 * s, tracks: [track], cues: [{ verb: 'press', part: 'raise', text: 'press raise', start: 1 * s, end: 1.2 * s }] }
+const reel: Reel = {
+  trial: 'x',
+  seed: 1,
+  counters,
+  length: 5 * s,
+  tracks: [track],
+  cues: [{ verb: 'press', part: 'raise', text: 'press raise', start: 1 * s, end: 1.2 * s }],
+}
 
 test('expected lies above seen, cues below', () => {
   const all = lanes(trial, reel)
@@ -92,7 +99,13 @@ test('entries of a bus log', () => {
   expect(tell({ at: 0, part: 'board', what: 'clear display' })).toBe('clear display')
   expect(tell({ at: 0, part: 'USART0', what: 'sent', data: [0x4f, 0x6b, 10] })).toBe('sent 4F 6B 0A  Ok·')
   expect(tell({ at: 0, part: 'dial', what: 'register', data: [1, 2] })).toBe('register 01 02')
-  const busy: Reel = { ...reel, length: s, tracks: [], cues: undefined, log: [{ at: 5, part: 'SPI', what: 'sent', data: [1] }] }
+  const busy: Reel = {
+    ...reel,
+    length: s,
+    tracks: [],
+    cues: undefined,
+    log: [{ at: 5, part: 'SPI', what: 'sent', data: [1] }],
+  }
   expect(lanes({ ...trial, verdicts: [] }, busy).map((l) => l.label)).toEqual(['SPI, bus'])
 })
 

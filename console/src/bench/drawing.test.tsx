@@ -32,18 +32,42 @@ function squares(d: string, attributes: Record<string, string>): string[] {
 function picture(svg: string) {
   const shapes: string[] = []
   const dots = new Map<string, string>()
-  for (const [, tag, text, words] of svg.matchAll(/<(rect|circle|polygon|path|text)\b([^>]*?)(?:\/>|>(?:([^<]*)<\/\w+>)?)/g)) {
+  for (const [, tag, text, words] of svg.matchAll(
+    /<(rect|circle|polygon|path|text)\b([^>]*?)(?:\/>|>(?:([^<]*)<\/\w+>)?)/g,
+  )) {
     const a = Object.fromEntries([...text.matchAll(/([\w-]+)="([^"]*)"/g)].map(([, key, value]) => [key, value]))
     if (tag === 'path') {
       for (const s of squares(a.d, { opacity: '' })) dots.set(s, `${a.fill} ${number(a['fill-opacity'] ?? '1')}`)
       continue
     }
     if (a.fill === 'transparent') continue
-    for (const key of ['x', 'y', 'rx', 'r', 'cx', 'cy', 'width', 'height', 'stroke-width', 'stroke-opacity', 'fill-opacity', 'font-size']) if (a[key]) a[key] = String(number(a[key]))
+    for (const key of [
+      'x',
+      'y',
+      'rx',
+      'r',
+      'cx',
+      'cy',
+      'width',
+      'height',
+      'stroke-width',
+      'stroke-opacity',
+      'fill-opacity',
+      'font-size',
+    ])
+      if (a[key]) a[key] = String(number(a[key]))
     if (a['stroke-width'] === '1') delete a['stroke-width'] // as it is where nothing says so
     if (a.points) a.points = a.points.split(/[ ,]/).map(number).join(' ')
     for (const key of ['x', 'y', 'rx']) if (a[key] === '0') delete a[key]
-    shapes.push([tag, words ?? '', ...Object.keys(a).sort().map((key) => `${key}=${a[key]}`)].join(' '))
+    shapes.push(
+      [
+        tag,
+        words ?? '',
+        ...Object.keys(a)
+          .sort()
+          .map((key) => `${key}=${a[key]}`),
+      ].join(' '),
+    )
   }
   return { shapes, dots: Object.fromEntries([...dots].sort()) }
 }
@@ -51,7 +75,9 @@ function picture(svg: string) {
 test('every display is drawn as the service draws it', () => {
   expect(cases.length).toBeGreaterThan(30)
   for (const c of cases) {
-    const own = picture(renderToStaticMarkup(<Display look={c.look} sight={c.sight} custom={c.custom} rom={rom} label="x" />))
+    const own = picture(
+      renderToStaticMarkup(<Display look={c.look} sight={c.sight} custom={c.custom} rom={rom} label="x" />),
+    )
     const its = picture(c.svg)
     its.shapes.shift() // the well around it
     expect(own, c.name).toEqual(its)

@@ -36,7 +36,7 @@ export function useTime(clock: Clock, wanted = true) {
 
 // usePlayer moves a clock from 0 to length at a speed; edges are the moments that step stops at.
 export function usePlayer(length: number, edges: number[]) {
-  const clock = useMemo(newClock, [])
+  const clock = useMemo(() => newClock(), [])
   const [playing, setPlaying] = useState(false)
   const [speed, setSpeed] = useState(1)
   const last = useRef(0)
@@ -72,7 +72,14 @@ export function usePlayer(length: number, edges: number[]) {
 
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
-      if (e.target instanceof HTMLInputElement || e.target instanceof HTMLButtonElement || e.ctrlKey || e.metaKey || e.altKey) return
+      if (
+        e.target instanceof HTMLInputElement ||
+        e.target instanceof HTMLButtonElement ||
+        e.ctrlKey ||
+        e.metaKey ||
+        e.altKey
+      )
+        return
       if ((e.target as HTMLElement)?.getAttribute?.('role') === 'slider') return
       if (e.key === ' ') toggle()
       else if (e.key === 'ArrowRight') step(1)

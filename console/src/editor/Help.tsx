@@ -6,7 +6,11 @@ import { Problem, Waiting } from '../ui/Frame'
 
 // Help is what may stand in an exercise file, with pictures and pins; a click puts an example into the text, where it belongs.
 export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expect') => void }) {
-  const { data, error } = useQuery({ queryKey: ['reference'], staleTime: Infinity, queryFn: () => get<Reference>('/reference') })
+  const { data, error } = useQuery({
+    queryKey: ['reference'],
+    staleTime: Infinity,
+    queryFn: () => get<Reference>('/reference'),
+  })
   const [search, setSearch] = useState('')
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
@@ -15,7 +19,14 @@ export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expe
   const kinds = data.expectations.filter((k) => wanted(k.name, k.doc))
   return (
     <div className="max-h-[68vh] overflow-auto pr-2" tabIndex={0} role="region" aria-label="help">
-      <input type="search" className="field mb-3 w-64" aria-label="find in the help" placeholder="a part, an expectation, a word" value={search} onChange={(e) => setSearch(e.target.value)} />
+      <input
+        type="search"
+        className="field mb-3 w-64"
+        aria-label="find in the help"
+        placeholder="a part, an expectation, a word"
+        value={search}
+        onChange={(e) => setSearch(e.target.value)}
+      />
       <h3>Parts</h3>
       {parts.map((p) => (
         <details key={p.name} className="border-t border-line py-1">
@@ -23,7 +34,13 @@ export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expe
             <span className="font-mono text-bottle">{p.name}</span> <span className="text-slate">{p.title}</span>
           </summary>
           <div className="flex flex-wrap gap-4 py-2">
-            {p.picture && <img alt={`${p.title}, lit`} className="max-h-28 max-w-48 bg-[#181613]" src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(p.picture)}`} />}
+            {p.picture && (
+              <img
+                alt={`${p.title}, lit`}
+                className="max-h-28 max-w-48 bg-[#181613]"
+                src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(p.picture)}`}
+              />
+            )}
             <p className="max-w-[60ch] text-sm">{p.doc}</p>
           </div>
           <Options title="pins" list={p.pins} />
@@ -35,7 +52,8 @@ export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expe
       {kinds.map((k) => (
         <details key={k.name} className="border-t border-line py-1">
           <summary>
-            <span className="font-mono text-bottle">{k.name}</span> <span className="text-slate">{k.doc.split('. ')[0]}</span>
+            <span className="font-mono text-bottle">{k.name}</span>{' '}
+            <span className="text-slate">{k.doc.split('. ')[0]}</span>
           </summary>
           <p className="max-w-[60ch] py-2 text-sm">{k.doc}</p>
           <Options title="options" list={k.options ?? []} />

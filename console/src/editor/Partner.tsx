@@ -34,18 +34,30 @@ export function Partner(props: Props) {
     <Tabs.Root value={shown} onValueChange={setShown} className="min-w-0">
       <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="beside the text">
         {['schematic', 'pins', 'firmware', 'strength', 'help'].map((t) => (
-          <Tabs.Trigger key={t} value={t} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
+          <Tabs.Trigger
+            key={t}
+            value={t}
+            className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink"
+          >
             {t}
           </Tabs.Trigger>
         ))}
       </Tabs.List>
       <Tabs.Content value="schematic" className="pt-4">
         {checked?.schematic && stale}
-        {checked?.schematic ? <Schematic drawing={checked.schematic} label="circuit diagram of the bench" /> : <Empty>The diagram is drawn as soon as the file is valid.</Empty>}
+        {checked?.schematic ? (
+          <Schematic drawing={checked.schematic} label="circuit diagram of the bench" />
+        ) : (
+          <Empty>The diagram is drawn as soon as the file is valid.</Empty>
+        )}
       </Tabs.Content>
       <Tabs.Content value="pins" className="pt-4">
         {checked?.wires && stale}
-        {checked?.wires ? <Wires wires={checked.wires} /> : <Empty>The table is there as soon as the file is valid.</Empty>}
+        {checked?.wires ? (
+          <Wires wires={checked.wires} />
+        ) : (
+          <Empty>The table is there as soon as the file is valid.</Empty>
+        )}
       </Tabs.Content>
       <Firmware {...props} shown={shown === 'firmware'} />
       <Tabs.Content value="help" className="pt-4">
@@ -101,19 +113,15 @@ function Firmware(props: Props & { shown: boolean }) {
   const chosen = file?.name ?? reference
   useEffect(() => {
     // the film strip of the reference is there when one comes to look
+    // eslint-disable-next-line react-hooks/set-state-in-effect
     if (props.shown && reference && !tried) ask('Try it', '/try', setTried)
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [props.shown])
+  }, [props.shown]) // eslint-disable-line react-hooks/exhaustive-deps
   const choose = (
     <div className="flex flex-wrap items-end gap-4 py-3">
       {props.references.length > 0 && (
         <label>
           <span className="text-sm text-slate">Reference of the folder</span>
-          <select
-            className="field"
-            value={file ? '' : reference}
-            onChange={(e) => pick(e.target.value)}
-          >
+          <select className="field" value={file ? '' : reference} onChange={(e) => pick(e.target.value)}>
             {file && <option value="">{file.name}</option>}
             {props.references.map((r) => (
               <option key={r}>{r}</option>
@@ -123,11 +131,21 @@ function Firmware(props: Props & { shown: boolean }) {
       )}
       <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
         {file ? file.name : 'another firmware or source…'}
-        <input type="file" className="sr-only" onChange={(e) => e.target.files?.[0] && pick(reference, e.target.files[0])} />
+        <input
+          type="file"
+          className="sr-only"
+          onChange={(e) => e.target.files?.[0] && pick(reference, e.target.files[0])}
+        />
       </label>
     </div>
   )
-  const action = (label: string, during: string, path: string, take: (answer: never) => void, more?: Record<string, string>): ReactNode => (
+  const action = (
+    label: string,
+    during: string,
+    path: string,
+    take: (answer: never) => void,
+    more?: Record<string, string>,
+  ): ReactNode => (
     <button type="button" className="plate" disabled={!!busy || !chosen} onClick={() => ask(label, path, take, more)}>
       {busy === label ? <InTurn during={during} /> : label}
     </button>
@@ -143,7 +161,16 @@ function Firmware(props: Props & { shown: boolean }) {
         {choose}
         <div className="flex flex-wrap gap-4">
           {action('Try it', 'Trying…', '/try', setTried)}
-          {action('Record what it shows', 'Recording…', '/record', (r: Recorded) => (r.added.length + r.anew.length ? setRecorded(r) : setTold([true, '✓ every display has its expectation, and meets it'])), { anew: '1' })}
+          {action(
+            'Record what it shows',
+            'Recording…',
+            '/record',
+            (r: Recorded) =>
+              r.added.length + r.anew.length
+                ? setRecorded(r)
+                : setTold([true, '✓ every display has its expectation, and meets it']),
+            { anew: '1' },
+          )}
         </div>
         {status}
         {recorded && (
@@ -183,14 +210,25 @@ function Firmware(props: Props & { shown: boolean }) {
           </section>
         )}
         {tried && older('/try')}
-        {tried ? <Outcome tried={tried} /> : <Empty>Try the reference: here is what the displays show, and how it is marked. Nothing of it is kept.</Empty>}
+        {tried ? (
+          <Outcome tried={tried} />
+        ) : (
+          <Empty>Try the reference: here is what the displays show, and how it is marked. Nothing of it is kept.</Empty>
+        )}
       </Tabs.Content>
       <Tabs.Content value="strength" forceMount className="data-[state=inactive]:hidden">
         {choose}
         {action('Try its faults', 'Trying faults…', '/strength', setVariants)}
         {status}
         {variants && older('/strength')}
-        {variants ? <Strength variants={variants} /> : <Empty>Faulty variants of the reference are made and marked: the table tells which of them the expectations catch, and what would catch the others.</Empty>}
+        {variants ? (
+          <Strength variants={variants} />
+        ) : (
+          <Empty>
+            Faulty variants of the reference are made and marked: the table tells which of them the expectations catch,
+            and what would catch the others.
+          </Empty>
+        )}
       </Tabs.Content>
     </>
   )
@@ -216,14 +254,16 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
       {sheet.trials.map((t, i) => (
         <section key={t.name} className="pt-3">
           <h3 className="border-t-2 border-ink pt-1">{t.name}</h3>
-          {reels[i]?.tracks.filter((track) => !reels[i].tracks.some((group) => group.of?.includes(track.display))).map((track) => (
-            <div key={track.display} className="flex items-center gap-3 py-1">
-              <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
-                {track.display}
-              </span>
-              <Strip track={track} rom={rom} />
-            </div>
-          ))}
+          {reels[i]?.tracks
+            .filter((track) => !reels[i].tracks.some((group) => group.of?.includes(track.display)))
+            .map((track) => (
+              <div key={track.display} className="flex items-center gap-3 py-1">
+                <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
+                  {track.display}
+                </span>
+                <Strip track={track} rom={rom} />
+              </div>
+            ))}
           <ul className="text-sm">
             {t.verdicts.map((v, k) => (
               <li key={k} className="flex gap-3 border-t border-line py-1">
@@ -265,7 +305,9 @@ function Steps({ lanes }: { lanes: Pair[] }) {
         <li key={i}>
           {seconds((p.seen ?? p.expected)!.from)}: {p.step}
           {p.seen ? `, ${p.seen.text} for ${brief(p.seen.to - p.seen.from)}` : ''}
-          {p.expected ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected` : ''}
+          {p.expected
+            ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected`
+            : ''}
         </li>
       ))}
       {wrong.length > 6 && <li>… and {wrong.length - 6} more</li>}
@@ -277,7 +319,13 @@ function Steps({ lanes }: { lanes: Pair[] }) {
 function alike(variants: Variant[]) {
   const rows: { variant: Variant; times: number }[] = []
   for (const v of [...variants].sort((a, b) => Number(a.caught) - Number(b.caught))) {
-    const same = rows.find((r) => r.variant.makes === v.makes && r.variant.marks === v.marks && r.variant.caught === v.caught && r.variant.part === v.part)
+    const same = rows.find(
+      (r) =>
+        r.variant.makes === v.makes &&
+        r.variant.marks === v.marks &&
+        r.variant.caught === v.caught &&
+        r.variant.part === v.part,
+    )
     if (same) same.times++
     else rows.push({ variant: v, times: 1 })
   }
@@ -305,7 +353,13 @@ function Strength({ variants }: { variants: Variant[] }) {
               <tr key={i}>
                 <td className="py-1">
                   <span className={v.caught ? 'pr-2 text-moss' : 'pr-2 text-amber'}>{v.caught ? '✓' : '≈'}</span>
-                  {v.picture && <img alt={`${v.part} with this fault`} className="mr-2 inline h-10 align-middle" src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`} />}
+                  {v.picture && (
+                    <img
+                      alt={`${v.part} with this fault`}
+                      className="mr-2 inline h-10 align-middle"
+                      src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`}
+                    />
+                  )}
                   {v.makes.startsWith('everything') ? v.makes : `${v.part}: ${v.makes}`}
                   {times > 1 ? ` (${times} ways that look the same)` : ''}
                 </td>

@@ -57,7 +57,8 @@ test('the parts of the bench', () => expect(parts(text)).toEqual(['gauge', 'rais
 
 test('what can be written there, by the schema of the service', () => {
   const schema = file as unknown as Schema
-  const labels = (before: string, more = '') => words(schema, place(...at(before, more)), parts(text), ['PB0', 'PB1']).map((w) => w.label)
+  const labels = (before: string, more = '') =>
+    words(schema, place(...at(before, more)), parts(text), ['PB0', 'PB1']).map((w) => w.label)
   expect(labels('chip: {is: ')).toContain('atmega328p')
   expect(labels('chip: {is: atmega328p, ')).toEqual(['board', 'supply'])
   expect(labels('common: anode, ')).toContain('colour')

@@ -51,7 +51,8 @@ function readLine(text: string): Line {
 // opened tells how many brackets of a text are open at its end.
 function opened(text: string) {
   let depth = 0
-  for (const c of text.replace(/"(\\.|[^"])*"?|'[^']*'?|(^|\s)#.*/gm, '')) depth += '{['.includes(c) ? 1 : '}]'.includes(c) ? -1 : 0
+  for (const c of text.replace(/"(\\.|[^"])*"?|'[^']*'?|(^|\s)#.*/gm, ''))
+    depth += '{['.includes(c) ? 1 : '}]'.includes(c) ? -1 : 0
   return depth
 }
 
@@ -60,24 +61,37 @@ export function place(text: string, pos: number): Place {
   const lines = text.slice(0, pos).split('\n')
   const all = text.split('\n')
   let first = lines.length - 1
-  while (first > 0 && lines.length - first < 40 && opened(lines.slice(first).join('\n')) > 0 && opened(lines[first]) <= 0) first--
+  while (
+    first > 0 &&
+    lines.length - first < 40 &&
+    opened(lines.slice(first).join('\n')) > 0 &&
+    opened(lines[first]) <= 0
+  )
+    first--
   while (first > 0 && lines.length - first < 40 && opened(lines.slice(0, first).slice(-40).join('\n')) > 0) first--
   const head = readLine(lines[first])
   const word = /[\w.${}-]*$/.exec(lines.at(-1)!)![0]
   const out: Place = { path: [], pairs: new Map(), from: pos - word.length }
   blockPath(lines, first, head, out)
-  const flow = lines.slice(first).join('\n').slice(head.key ? lines[first].length - head.value.length : head.indent)
+  const flow = lines
+    .slice(first)
+    .join('\n')
+    .slice(head.key ? lines[first].length - head.value.length : head.indent)
   const open = opened(flow) > 0
   if (head.key && (open || /:\s/.test(lines[first]))) out.path.push(head.key)
   if (open) return flowPlace(flow, text.slice(pos), out)
-  if (head.key && /:\s/.test(lines[first])) return { ...out, path: out.path.slice(0, -1), key: head.key, pairs: siblings(all, first, head) }
+  if (head.key && /:\s/.test(lines[first]))
+    return { ...out, path: out.path.slice(0, -1), key: head.key, pairs: siblings(all, first, head) }
   return { ...out, pairs: siblings(all, first, head) }
 }
 
 // blockPath adds the keys above a line that it belongs to.
 function blockPath(lines: string[], at: number, head: Line, out: Place) {
   const path: string[] = []
-  for (const d of [...head.dashes].reverse()) path.push(item), (head = { ...head, indent: d })
+  for (const d of [...head.dashes].reverse()) {
+    path.push(item)
+    head = { ...head, indent: d }
+  }
   let indent = head.dashes[0] ?? head.indent
   let dashed = head.dashes.length > 0
   for (let i = at - 1; i >= 0; i--) {
@@ -179,7 +193,17 @@ function follow(schema: Schema, path: string[]): Schema[] {
   for (const step of path)
     now = now
       .flatMap((s) => branches(s))
-      .flatMap((s) => (step === item ? (s.items ? [s.items] : []) : s.properties?.[step] ? [s.properties[step]] : typeof s.additionalProperties === 'object' ? [s.additionalProperties] : []))
+      .flatMap((s) =>
+        step === item
+          ? s.items
+            ? [s.items]
+            : []
+          : s.properties?.[step]
+            ? [s.properties[step]]
+            : typeof s.additionalProperties === 'object'
+              ? [s.additionalProperties]
+              : [],
+      )
   return now
 }
 
@@ -197,13 +221,27 @@ export function words(schema: Schema, at: Place, names: string[], pins: string[]
   const here = follow(schema, at.path).flatMap((s) => branches(s, at.pairs))
   const out = new Map<string, Word>()
   if (at.key === undefined) {
-    for (const s of here) for (const [label, p] of Object.entries(s.properties ?? {})) if (!at.pairs.has(label) && !out.has(label)) out.set(label, { label, info: p.description })
+    for (const s of here)
+      for (const [label, p] of Object.entries(s.properties ?? {}))
+        if (!at.pairs.has(label) && !out.has(label)) out.set(label, { label, info: p.description })
     return [...out.values()]
   }
-  const values = at.key === '' ? here : here.flatMap((s) => (s.properties?.[at.key!] ? [s.properties[at.key!]] : typeof s.additionalProperties === 'object' ? [s.additionalProperties] : []))
-  for (const v of values.flatMap((s) => branches(s))) for (const w of [...(v.enum ?? []), v.const, v.default]) if (w !== undefined && w !== null) out.set(String(w), { label: String(w), info: v.description, value: true })
+  const values =
+    at.key === ''
+      ? here
+      : here.flatMap((s) =>
+          s.properties?.[at.key!]
+            ? [s.properties[at.key!]]
+            : typeof s.additionalProperties === 'object'
+              ? [s.additionalProperties]
+              : [],
+        )
+  for (const v of values.flatMap((s) => branches(s)))
+    for (const w of [...(v.enum ?? []), v.const, v.default])
+      if (w !== undefined && w !== null) out.set(String(w), { label: String(w), info: v.description, value: true })
   if (at.path.at(-1) === 'pins') for (const p of pins) out.set(p, { label: p, value: true })
   const kind = here.some((s) => s.required?.includes(at.key!) && at.path.at(-1) === item && at.path.at(-2) !== 'cues')
-  if (refers.includes(at.key) || (kind && at.path.includes('expect'))) for (const n of names) out.set(n, { label: n, value: true })
+  if (refers.includes(at.key) || (kind && at.path.includes('expect')))
+    for (const n of names) out.set(n, { label: n, value: true })
   return [...out.values()]
 }

@@ -22,12 +22,18 @@ by-hand: []
 `
 
 test('a part goes to the end of the bench', () => {
-  expect(put(text, 'red: {part: lamp}', 'bench')).toBe(text.replace('lamp: {part: lamp}\n', 'lamp: {part: lamp}\n  red: {part: lamp}\n'))
+  expect(put(text, 'red: {part: lamp}', 'bench')).toBe(
+    text.replace('lamp: {part: lamp}\n', 'lamp: {part: lamp}\n  red: {part: lamp}\n'),
+  )
 })
 
 test('an expectation goes to the end of the last trial', () => {
-  expect(put(text, '{steady: lamp}', 'expect')).toBe(text.replace('frames: [on, off]\n', 'frames: [on, off]\n      - {steady: lamp}\n'))
-  expect(put(text, 'any-of:\n  - {steady: lamp}\nmarks: 2', 'expect')).toContain('      - any-of:\n          - {steady: lamp}\n        marks: 2\n    length')
+  expect(put(text, '{steady: lamp}', 'expect')).toBe(
+    text.replace('frames: [on, off]\n', 'frames: [on, off]\n      - {steady: lamp}\n'),
+  )
+  expect(put(text, 'any-of:\n  - {steady: lamp}\nmarks: 2', 'expect')).toContain(
+    '      - any-of:\n          - {steady: lamp}\n        marks: 2\n    length',
+  )
 })
 
 test('a text without the place gets one', () => {

@@ -27,5 +27,8 @@ export function inserted(text: string, piece: string, under: 'bench' | 'expect')
     indent ||= lines[i].slice(0, depth)
     end = i + 1
   }
-  return { at: Math.min(text.length, offset(end)), text: (text.endsWith('\n') || end < lines.length ? '' : '\n') + moved(indent || ' '.repeat(own + 2)) }
+  return {
+    at: Math.min(text.length, offset(end)),
+    text: (text.endsWith('\n') || end < lines.length ? '' : '\n') + moved(indent || ' '.repeat(own + 2)),
+  }
 }

@@ -38,7 +38,13 @@ function Password() {
     <section className="max-w-[360px] pb-8">
       <h2 className="pb-2 text-lg">Password</h2>
       <form onSubmit={submit} className="flex flex-col gap-4">
-        <Field label="Old password" help="empty where you have none yet" name="old" type="password" autoComplete="current-password" />
+        <Field
+          label="Old password"
+          help="empty where you have none yet"
+          name="old"
+          type="password"
+          autoComplete="current-password"
+        />
         <Field label="New password" name="new" type="password" autoComplete="new-password" minLength={8} required />
         <button type="submit" className="plate self-start">
           Change
@@ -86,7 +92,15 @@ function Sessions() {
                   {s.this ? (
                     'this one'
                   ) : (
-                    <button type="button" className="quiet" onClick={() => remove(`/account/sessions/${s.id}`).then(() => queries.invalidateQueries({ queryKey: ['sessions'] }))}>
+                    <button
+                      type="button"
+                      className="quiet"
+                      onClick={() =>
+                        remove(`/account/sessions/${s.id}`).then(() =>
+                          queries.invalidateQueries({ queryKey: ['sessions'] }),
+                        )
+                      }
+                    >
                       End
                     </button>
                   )}
@@ -119,7 +133,11 @@ function Tokens() {
           help="It signs the command line or a program of yours in. It is shown once."
           action="Make it"
           done={async (f) => {
-            const t = await post<Access>('/account/tokens', { name: f.get('name'), scope: f.get('scope'), days: Number(f.get('days')) })
+            const t = await post<Access>('/account/tokens', {
+              name: f.get('name'),
+              scope: f.get('scope'),
+              days: Number(f.get('days')),
+            })
             setMade(t.token ?? '')
             again()
           }}
@@ -142,7 +160,12 @@ function Tokens() {
           Keep it now: <code className="font-mono text-sm break-all">{made}</code>
         </p>
       )}
-      {data?.length === 0 && <Empty>You have none. The command line signs in with one by <code className="font-mono text-sm">hemble login --token-stdin</code>.</Empty>}
+      {data?.length === 0 && (
+        <Empty>
+          You have none. The command line signs in with one by{' '}
+          <code className="font-mono text-sm">hemble login --token-stdin</code>.
+        </Empty>
+      )}
       {!!data?.length && (
         <table className="book">
           <thead>

@@ -17,7 +17,8 @@ export function ClassFrame() {
   if (!data) return <Waiting />
   const at = `/classes/${name}`
   const pages: [string, string][] = [[at, 'Exercises']]
-  if (marks(data)) pages.push([`${at}/gradebook`, 'Gradebook'], [`${at}/members`, 'People'], [`${at}/libraries`, 'Libraries'])
+  if (marks(data))
+    pages.push([`${at}/gradebook`, 'Gradebook'], [`${at}/members`, 'People'], [`${at}/libraries`, 'Libraries'])
   if (answers(data)) pages.push([`${at}/audit`, 'Audit'])
   return (
     <>

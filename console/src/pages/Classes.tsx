@@ -45,12 +45,25 @@ export function Classes() {
               navigate(`/classes/${name}/members`)
             }}
           >
-            <Field label="Name" help="lower-case letters, digits and hyphens; it stands in addresses" name="name" pattern="[a-z0-9][a-z0-9\-]*" required maxLength={64} />
+            <Field
+              label="Name"
+              help="lower-case letters, digits and hyphens; it stands in addresses"
+              name="name"
+              pattern="[a-z0-9][a-z0-9\-]*"
+              required
+              maxLength={64}
+            />
             <Field label="Title" name="title" required maxLength={120} />
           </Ask>
         )}
       </div>
-      {data.length === 0 && <Empty>{teaches(session.data) ? 'Make a class, then bring its students in by a roster or a join code.' : 'You are in no class yet. Your instructor has a code or a link for you.'}</Empty>}
+      {data.length === 0 && (
+        <Empty>
+          {teaches(session.data)
+            ? 'Make a class, then bring its students in by a roster or a join code.'
+            : 'You are in no class yet. Your instructor has a code or a link for you.'}
+        </Empty>
+      )}
       {data.length > 0 && (
         <Wide>
           <table className="book">
@@ -67,7 +80,8 @@ export function Classes() {
               {data.map((c) => (
                 <tr key={c.name}>
                   <td>
-                    <Link to={`/classes/${c.name}`}>{c.title}</Link> <span className="pl-2 font-mono text-sm text-slate">{c.name}</span>
+                    <Link to={`/classes/${c.name}`}>{c.title}</Link>{' '}
+                    <span className="pl-2 font-mono text-sm text-slate">{c.name}</span>
                     {c.archived && <span className="pl-2 text-sm text-slate">archived</span>}
                   </td>
                   <td>{c.role}</td>

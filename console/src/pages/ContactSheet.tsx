@@ -17,7 +17,10 @@ export function ContactSheet() {
   const here = useHere()
   const queries = useQueryClient()
   const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
-  const groups = useQuery({ queryKey: ['alike', here.at, list.dataUpdatedAt], queryFn: () => get<Alike[]>(`${here.at}/alike`) })
+  const groups = useQuery({
+    queryKey: ['alike', here.at, list.dataUpdatedAt],
+    queryFn: () => get<Alike[]>(`${here.at}/alike`),
+  })
   const [trial, setTrial] = useState(0)
   if (list.error || groups.error) return <Problem error={(list.error ?? groups.error)!} />
   if (!list.data || !groups.data) return <Waiting />
@@ -25,16 +28,28 @@ export function ContactSheet() {
   const inGroups = new Set(groups.data.flatMap((g) => g.submissions.map((s) => s.id)))
   const right = list.data.filter((s) => s.counts && s.state === 'marked' && !inGroups.has(s.id))
   const all = groups.data
-  if (!all.length && !right.length) return <Empty>Nothing is marked yet. Here will be a film strip of what each student’s display showed, look-alikes together.</Empty>
+  if (!all.length && !right.length)
+    return (
+      <Empty>
+        Nothing is marked yet. Here will be a film strip of what each student’s display showed, look-alikes together.
+      </Empty>
+    )
   const section = (title: string, subs: Submission[], key: string) => (
     <section key={key} className="border-t-2 border-ink pt-2 pb-6" aria-label={title}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
         <h2 className="max-w-[80ch] text-base">
-          {title} <span className="text-slate">· {subs.length === 1 ? 'one student' : `${subs.length} look-alikes`}</span>
+          {title}{' '}
+          <span className="text-slate">· {subs.length === 1 ? 'one student' : `${subs.length} look-alikes`}</span>
         </h2>
         <span>
           <CommentAll at={here.at} className={here.class.name} submissions={subs.map((s) => s.id)} done={again} />
-          <OverrideAll at={here.at} className={here.class.name} submissions={subs.map((s) => s.id)} of={Number(subs[0]?.of)} done={again} />
+          <OverrideAll
+            at={here.at}
+            className={here.class.name}
+            submissions={subs.map((s) => s.id)}
+            of={Number(subs[0]?.of)}
+            done={again}
+          />
         </span>
       </div>
       <ul>
@@ -49,7 +64,14 @@ export function ContactSheet() {
       <p className="flex items-center gap-4 py-4 text-slate">
         <label>
           trial{' '}
-          <input type="number" min={1} max={64} value={trial + 1} onChange={(e) => setTrial(Math.max(0, Number(e.target.value) - 1))} className="field w-16 text-ink" />
+          <input
+            type="number"
+            min={1}
+            max={64}
+            value={trial + 1}
+            onChange={(e) => setTrial(Math.max(0, Number(e.target.value) - 1))}
+            className="field w-16 text-ink"
+          />
         </label>
         the attempts that count
       </p>
@@ -65,7 +87,9 @@ function useSeen() {
   const [seen, setSeen] = useState(false)
   useEffect(() => {
     if (!ref.current || seen) return
-    const observer = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && setSeen(true), { rootMargin: '300px' })
+    const observer = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && setSeen(true), {
+      rootMargin: '300px',
+    })
     observer.observe(ref.current)
     return () => observer.disconnect()
   }, [seen])
@@ -75,7 +99,13 @@ function useSeen() {
 // Student is what one student's displays showed in a trial.
 function Student({ s, trial }: { s: Submission; trial: number }) {
   const { ref, seen } = useSeen()
-  const reel = useQuery({ queryKey: ['reel', s.id, trial], staleTime: Infinity, enabled: seen, retry: false, queryFn: () => get<Reel>(`/submissions/${s.id}/reels/${trial}`) })
+  const reel = useQuery({
+    queryKey: ['reel', s.id, trial],
+    staleTime: Infinity,
+    enabled: seen,
+    retry: false,
+    queryFn: () => get<Reel>(`/submissions/${s.id}/reels/${trial}`),
+  })
   const rom = useROM(reel.data)
   const [mark, colour] = sign(s)
   const track = reel.data && busiest(reel.data)
@@ -89,10 +119,15 @@ function Student({ s, trial }: { s: Submission; trial: number }) {
           {s.touched ? ' *' : ''} <Tally {...s} />
         </span>
       </span>
-      {reel.error ? <span className="text-sm text-slate">no film of this trial</span> : <Strip track={track} rom={rom} />}
+      {reel.error ? (
+        <span className="text-sm text-slate">no film of this trial</span>
+      ) : (
+        <Strip track={track} rom={rom} />
+      )}
     </li>
   )
 }
 
 // The display that shows most: the one worth a strip.
-const busiest = (r: Reel): Track | undefined => r.tracks.reduce<Track | undefined>((best, t) => (!best || t.frames.length > best.frames.length ? t : best), undefined)
+const busiest = (r: Reel): Track | undefined =>
+  r.tracks.reduce<Track | undefined>((best, t) => (!best || t.frames.length > best.frames.length ? t : best), undefined)

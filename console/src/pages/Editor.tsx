@@ -21,7 +21,12 @@ import { Problem, Waiting } from '../ui/Frame'
 // Editor is an exercise's text, with its problems at their lines while it is written.
 export default function Editor() {
   const { name } = useParams()
-  const { data, error } = useQuery({ queryKey: ['exercise', name], enabled: !!name, refetchOnWindowFocus: false, queryFn: () => tagged<Exercise>(`/exercises/${part(name!)}`) })
+  const { data, error } = useQuery({
+    queryKey: ['exercise', name],
+    enabled: !!name,
+    refetchOnWindowFocus: false,
+    queryFn: () => tagged<Exercise>(`/exercises/${part(name!)}`),
+  })
   if (error) return <Problem error={error} />
   if (name && !data) return <Waiting />
   return <Text key={name} exercise={data?.body} tag={data?.tag ?? ''} />
@@ -33,7 +38,12 @@ function completion(schema: Schema, pins: () => string[]) {
     const text = context.state.doc.toString()
     const at = place(text, context.pos)
     if (at.from === context.pos && !context.explicit && !/[ {[,]$/.test(text.slice(0, context.pos))) return null
-    const options = words(schema, at, parts(text), pins()).map((w) => ({ label: w.label, info: w.info, type: w.value ? 'enum' : 'property', apply: w.value ? undefined : `${w.label}: ` }))
+    const options = words(schema, at, parts(text), pins()).map((w) => ({
+      label: w.label,
+      info: w.info,
+      type: w.value ? 'enum' : 'property',
+      apply: w.value ? undefined : `${w.label}: `,
+    }))
     return options.length ? { from: at.from, options, validFor: /^[\w.-]*$/ } : null
   }
 }
@@ -67,7 +77,10 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
   const state = useLocation().state as { done?: Exercise } | null
   const schema = useQuery({ queryKey: ['schema'], staleTime: Infinity, queryFn: () => get<Schema>('/schema') })
   const [checked, setChecked] = useState<Checked>()
-  const [told, setTold] = useState<[boolean, string]>([true, state?.done ? `✓ saved as revision ${state.done.revision}` : ''])
+  const [told, setTold] = useState<[boolean, string]>([
+    true,
+    state?.done ? `✓ saved as revision ${state.done.revision}` : '',
+  ])
 
   useEffect(() => {
     if (!box.current || !schema.data) return
@@ -75,10 +88,17 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
     const complete = completion(schema.data, () => known.pins)
     const problems = linter(
       async (v): Promise<Diagnostic[]> => {
-        const found = await send<Checked>('POST', '/check', 'application/yaml', v.state.doc.toString()).catch(() => undefined)
+        const found = await send<Checked>('POST', '/check', 'application/yaml', v.state.doc.toString()).catch(
+          () => undefined,
+        )
         if (!found) return []
         setChecked((was) => (found.schematic ? found : { ...found, schematic: was?.schematic, wires: was?.wires })) // the bench as it was last valid
-        if (found.schematic) known.pins = ['VCC', 'GND', ...new Set(found.schematic.texts.map((t) => t.text).filter((t) => /^P[A-Z]\d$/.test(t)))].sort()
+        if (found.schematic)
+          known.pins = [
+            'VCC',
+            'GND',
+            ...new Set(found.schematic.texts.map((t) => t.text).filter((t) => /^P[A-Z]\d$/.test(t))),
+          ].sort()
         return found.mistakes.map((m) => {
           const line = v.state.doc.line(Math.max(1, Math.min(v.state.doc.lines, m.line)))
           const from = Math.min(line.to, line.from + Math.max(0, m.column - 1))
@@ -90,7 +110,17 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
     view.current = new EditorView({
       doc: saved,
       parent: box.current,
-      extensions: [EditorView.updateListener.of((u) => u.docChanged && setText(u.state.doc.toString())), basicSetup, yaml(), autocompletion({ override: [complete] }), problems, lintGutter(), syntaxHighlighting(ink), EditorView.contentAttributes.of({ 'aria-label': 'exercise file', tabindex: '0' }), look],
+      extensions: [
+        EditorView.updateListener.of((u) => u.docChanged && setText(u.state.doc.toString())),
+        basicSetup,
+        yaml(),
+        autocompletion({ override: [complete] }),
+        problems,
+        lintGutter(),
+        syntaxHighlighting(ink),
+        EditorView.contentAttributes.of({ 'aria-label': 'exercise file', tabindex: '0' }),
+        look,
+      ],
     })
     return () => view.current?.destroy()
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -101,7 +131,9 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
     const soon = setTimeout(() => keepDraft<Written>(key, { text, revision: exercise?.revision }), 300)
     return () => clearTimeout(soon)
   }, [text, dirty, draft, key, exercise])
-  const blocker = useBlocker(({ currentLocation, nextLocation }) => dirty && currentLocation.pathname !== nextLocation.pathname)
+  const blocker = useBlocker(
+    ({ currentLocation, nextLocation }) => dirty && currentLocation.pathname !== nextLocation.pathname,
+  )
   useEffect(() => {
     if (!dirty) return
     const ask = (e: BeforeUnloadEvent) => e.preventDefault()
@@ -109,7 +141,8 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
     return () => removeEventListener('beforeunload', ask)
   }, [dirty])
 
-  const show = (now: string) => view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: now } })
+  const show = (now: string) =>
+    view.current?.dispatch({ changes: { from: 0, to: view.current.state.doc.length, insert: now } })
 
   async function keep(over = false) {
     const now = view.current!.state.doc.toString()
@@ -118,11 +151,22 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
     try {
       let match = tag
       if (over) match = (await tagged<Exercise>(at)).tag
-      const x = await send<Exercise>('PUT', at, 'application/yaml', now, exercise ? { 'If-Match': match } : { 'If-None-Match': '*' })
+      const x = await send<Exercise>(
+        'PUT',
+        at,
+        'application/yaml',
+        now,
+        exercise ? { 'If-Match': match } : { 'If-None-Match': '*' },
+      )
       dropDraft(key)
       setClash(undefined)
       setDraft(undefined)
-      setTold([true, x.revision === exercise?.revision ? `nothing has changed since revision ${x.revision}` : `✓ saved as revision ${x.revision}`])
+      setTold([
+        true,
+        x.revision === exercise?.revision
+          ? `nothing has changed since revision ${x.revision}`
+          : `✓ saved as revision ${x.revision}`,
+      ])
       const again = await queries.fetchQuery({ queryKey: ['exercise', x.name], queryFn: () => tagged<Exercise>(at) })
       setExercise(again.body)
       setTag(again.tag)
@@ -164,7 +208,11 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
       </div>
       {draft && (
         <p role="status" className="flex flex-wrap items-center gap-4 border-y border-line py-2 text-amber">
-          ≈ You wrote something here on {when(new Date(draft.at).toISOString())} that was not saved{draft.value.revision && draft.value.revision !== exercise?.revision ? `, from revision ${draft.value.revision}` : ''}.
+          ≈ You wrote something here on {when(new Date(draft.at).toISOString())} that was not saved
+          {draft.value.revision && draft.value.revision !== exercise?.revision
+            ? `, from revision ${draft.value.revision}`
+            : ''}
+          .
           <button
             type="button"
             className="quiet"
@@ -190,7 +238,8 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
       {clash && (
         <section aria-label="somebody else was faster" className="border-y-2 border-ink py-3">
           <p>
-            {clash.by || 'Somebody'} saved revision {clash.revision} while you wrote. This is how your text differs from it:
+            {clash.by || 'Somebody'} saved revision {clash.revision} while you wrote. This is how your text differs from
+            it:
           </p>
           <Changes text={clash.changes} />
           <button type="button" className="plate" onClick={() => keep(true)}>
@@ -220,8 +269,18 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
       {(done ?? state?.done) && !clash && <Saved exercise={done ?? state!.done!} />}
       <Leaving blocker={blocker} />
       <p aria-live="polite" className={wrong ? 'text-brick' : 'text-slate'}>
-        {!checked ? 'Checking…' : wrong ? `✗ ${wrong} problems; the first in line ${checked.mistakes.find((m) => !m.warning)!.line}` : `✓ valid${checked.mistakes.length ? `, with ${checked.mistakes.length} remarks` : ''}`}
-        {exercise && <span className="text-slate"> · revision {exercise.revision}; open to {exercise.classes === 1 ? 'one class' : `${exercise.classes} classes`}</span>}
+        {!checked
+          ? 'Checking…'
+          : wrong
+            ? `✗ ${wrong} problems; the first in line ${checked.mistakes.find((m) => !m.warning)!.line}`
+            : `✓ valid${checked.mistakes.length ? `, with ${checked.mistakes.length} remarks` : ''}`}
+        {exercise && (
+          <span className="text-slate">
+            {' '}
+            · revision {exercise.revision}; open to{' '}
+            {exercise.classes === 1 ? 'one class' : `${exercise.classes} classes`}
+          </span>
+        )}
       </p>
       <div className="grid gap-8 pt-2 lg:grid-cols-2">
         <div ref={box} className="min-w-0 self-start border border-line" />
@@ -234,7 +293,11 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
           insert={(piece, under) => {
             const v = view.current!
             const { at, text: lines } = inserted(v.state.doc.toString(), piece, under)
-            v.dispatch({ changes: { from: at, insert: lines }, selection: { anchor: at, head: at + lines.length }, scrollIntoView: true })
+            v.dispatch({
+              changes: { from: at, insert: lines },
+              selection: { anchor: at, head: at + lines.length },
+              scrollIntoView: true,
+            })
             v.focus()
           }}
         />
@@ -249,7 +312,10 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
                 onClick={() => {
                   const v = view.current!
                   const line = v.state.doc.line(Math.max(1, Math.min(v.state.doc.lines, m.line)))
-                  v.dispatch({ selection: { anchor: Math.min(line.to, line.from + m.column - 1) }, scrollIntoView: true })
+                  v.dispatch({
+                    selection: { anchor: Math.min(line.to, line.from + m.column - 1) },
+                    scrollIntoView: true,
+                  })
                   v.focus()
                 }}
               >
@@ -271,9 +337,16 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
 function Changes({ text }: { text: string }) {
   const lines = text.split('\n').filter((l) => l && !l.startsWith('---') && !l.startsWith('+++'))
   return (
-    <pre className="my-2 max-h-64 overflow-auto border border-line p-2 font-mono text-sm" tabIndex={0} aria-label="changes">
+    <pre
+      className="my-2 max-h-64 overflow-auto border border-line p-2 font-mono text-sm"
+      tabIndex={0}
+      aria-label="changes"
+    >
       {lines.map((l, i) => (
-        <span key={i} className={`block ${l.startsWith('+') ? 'text-moss' : l.startsWith('-') ? 'text-brick' : 'text-slate'}`}>
+        <span
+          key={i}
+          className={`block ${l.startsWith('+') ? 'text-moss' : l.startsWith('-') ? 'text-brick' : 'text-slate'}`}
+        >
           {l.startsWith('@@') ? '…' : l}
         </span>
       ))}
@@ -284,7 +357,9 @@ function Changes({ text }: { text: string }) {
 // Saved tells what a revision changes, whom it concerns, and what comes next.
 function Saved({ exercise: x }: { exercise: Exercise }) {
   const classes = useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
-  const mine = classes.data?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ?? []
+  const mine =
+    classes.data?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ??
+    []
   return (
     <section aria-label="saved" className="border-y border-line py-2 text-sm">
       {x.changes && (
@@ -295,10 +370,19 @@ function Saved({ exercise: x }: { exercise: Exercise }) {
       )}
       {x.open?.map((o) => (
         <p key={o.class}>
-          {o.title} goes on with revision {o.revision}: <Link to={`/classes/${o.class}/exercises/${x.name}/proposals`}>mark again, apply, and put revision {x.revision} in force</Link>.
+          {o.title} goes on with revision {o.revision}:{' '}
+          <Link to={`/classes/${o.class}/exercises/${x.name}/proposals`}>
+            mark again, apply, and put revision {x.revision} in force
+          </Link>
+          .
         </p>
       ))}
-      {(x.classes ?? 0) > (x.open?.length ?? 0) && <p className="text-slate">It is open to {x.classes - (x.open?.length ?? 0)} further classes, which go on with the revision that they have.</p>}
+      {(x.classes ?? 0) > (x.open?.length ?? 0) && (
+        <p className="text-slate">
+          It is open to {x.classes - (x.open?.length ?? 0)} further classes, which go on with the revision that they
+          have.
+        </p>
+      )}
       {mine.map((c) => (
         <p key={c.name}>
           <Link to={`/classes/${c.name}?open=${x.name}`}>Open it to {c.title}</Link>
@@ -317,7 +401,9 @@ function Leaving({ blocker }: { blocker: Blocker }) {
         <Radix.Overlay className="fixed inset-0 z-20 bg-black/40" />
         <Radix.Content className="fixed top-[8vh] left-1/2 z-30 w-[420px] max-w-[94vw] -translate-x-1/2 border-2 border-ink bg-paper p-6">
           <Radix.Title className="text-lg">Leave without saving?</Radix.Title>
-          <Radix.Description className="pb-4 text-sm text-slate">What you wrote stays in this browser, and is offered when you come back.</Radix.Description>
+          <Radix.Description className="pb-4 text-sm text-slate">
+            What you wrote stays in this browser, and is offered when you come back.
+          </Radix.Description>
           <div className="flex justify-end gap-2">
             <button type="button" className="quiet" onClick={() => blocker.proceed()}>
               Leave
@@ -346,6 +432,8 @@ const look = EditorView.theme({
   '.cm-gutters': { background: 'var(--paper)', color: 'var(--slate)', borderRight: '1px solid var(--line)' },
   '.cm-activeLine, .cm-activeLineGutter': { background: 'color-mix(in srgb, var(--line) 35%, transparent)' },
   '.cm-cursor': { borderLeftColor: 'var(--ink)' },
-  '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { background: 'color-mix(in srgb, var(--bottle) 25%, transparent) !important' },
+  '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': {
+    background: 'color-mix(in srgb, var(--bottle) 25%, transparent) !important',
+  },
   '.cm-tooltip': { background: 'var(--paper)', border: '1px solid var(--line)', color: 'var(--ink)' },
 })

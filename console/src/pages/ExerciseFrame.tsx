@@ -23,7 +23,10 @@ export function ExerciseFrame() {
   const here = useClass()
   const { exercise = '' } = useParams()
   const at = `/classes/${part(here.name)}/exercises/${part(exercise)}`
-  const { data, error, refetch } = useQuery({ queryKey: ['opening', here.name, exercise], queryFn: () => get<Opening>(at) })
+  const { data, error, refetch } = useQuery({
+    queryKey: ['opening', here.name, exercise],
+    queryFn: () => get<Opening>(at),
+  })
   useChanges(here.name, (s) => {
     if (!s || s.exercise === exercise) refetch()
   })

@@ -31,7 +31,13 @@ export function Exercises() {
             action="Take it in"
             done={async (f) => {
               const file = f.get('file') as File
-              const x = await send<Exercise>('PUT', `/exercises/${part(String(f.get('name')))}/folder`, 'application/zip', file, f.get('revise') ? {} : { 'If-None-Match': '*' })
+              const x = await send<Exercise>(
+                'PUT',
+                `/exercises/${part(String(f.get('name')))}/folder`,
+                'application/zip',
+                file,
+                f.get('revise') ? {} : { 'If-None-Match': '*' },
+              )
               queries.invalidateQueries({ queryKey: ['exercises'] })
               navigate(`/exercises/${x.name}`)
             }}
@@ -67,7 +73,8 @@ export function Exercises() {
               {data.map((x) => (
                 <tr key={x.name}>
                   <td>
-                    <Link to={`/exercises/${x.name}`}>{x.title}</Link> <span className="pl-2 font-mono text-sm text-slate">{x.name}</span>
+                    <Link to={`/exercises/${x.name}`}>{x.title}</Link>{' '}
+                    <span className="pl-2 font-mono text-sm text-slate">{x.name}</span>
                   </td>
                   <td className="number">{x.revision}</td>
                   <td className="text-sm text-slate">{when(x.created)}</td>

@@ -26,16 +26,24 @@ export function Gradebook() {
     const cell = (e.target as HTMLElement).closest('td')
     const row = cell?.parentElement as HTMLTableRowElement | null
     if (!cell || !row) return
-    const steps: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
+    const steps: Record<string, [number, number]> = {
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+    }
     const step = steps[e.key]
     if (step) {
-      const next = (row.parentElement as HTMLTableSectionElement).rows[row.sectionRowIndex + step[0]]?.cells[cell.cellIndex + step[1]]
+      const next = (row.parentElement as HTMLTableSectionElement).rows[row.sectionRowIndex + step[0]]?.cells[
+        cell.cellIndex + step[1]
+      ]
       if (next?.tabIndex >= 0) {
         next.focus()
         e.preventDefault()
       }
     }
-    if (e.key === 'Enter' && cell.dataset.submission && e.target === cell) navigate(`/submissions/${cell.dataset.submission}`)
+    if (e.key === 'Enter' && cell.dataset.submission && e.target === cell)
+      navigate(`/submissions/${cell.dataset.submission}`)
   }
 
   return (
@@ -43,7 +51,14 @@ export function Gradebook() {
       <div className="flex flex-wrap items-end justify-between gap-4 pt-6 pb-4">
         <h1 className="text-xl">Gradebook</h1>
         <span className="flex flex-wrap items-end gap-2">
-          <input type="search" aria-label="find students" placeholder="name, login, group" className="field w-48" value={search} onChange={(e) => setSearch(e.target.value)} />
+          <input
+            type="search"
+            aria-label="find students"
+            placeholder="name, login, group"
+            className="field w-48"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
           <a className="quiet no-underline" href={address(`${at}/gradebook.csv`)}>
             CSV
           </a>
@@ -62,7 +77,13 @@ export function Gradebook() {
                   <Link to={`/classes/${here.name}/exercises/${x.exercise}`}>{x.title}</Link>
                   <span className="block">of {+x.of}</span>
                   {answers(here) && (
-                    <button type="button" className="quiet -mr-2" onClick={() => put(`${at}/exercises/${part(x.exercise)}/release`, { released: !x.released }).then(again)}>
+                    <button
+                      type="button"
+                      className="quiet -mr-2"
+                      onClick={() =>
+                        put(`${at}/exercises/${part(x.exercise)}/release`, { released: !x.released }).then(again)
+                      }
+                    >
                       {x.released ? 'released' : 'release'}
                     </button>
                   )}
@@ -77,9 +98,23 @@ export function Gradebook() {
                 <td className="sticky left-0 bg-paper whitespace-nowrap">{r.name}</td>
                 <td className="text-sm text-slate">{r.group}</td>
                 {r.cells.map((c, i) => (
-                  <td key={i} className="number" tabIndex={0} data-submission={c.submission} title={c.submission ? `${c.attempts} attempts${c.percent! < 100 ? `; late, ${c.percent} % count` : ''}` : undefined}>
+                  <td
+                    key={i}
+                    className="number"
+                    tabIndex={0}
+                    data-submission={c.submission}
+                    title={
+                      c.submission
+                        ? `${c.attempts} attempts${c.percent! < 100 ? `; late, ${c.percent} % count` : ''}`
+                        : undefined
+                    }
+                  >
                     {c.submission ? (
-                      <Link to={`/submissions/${c.submission}`} tabIndex={-1} className="text-ink no-underline hover:underline">
+                      <Link
+                        to={`/submissions/${c.submission}`}
+                        tabIndex={-1}
+                        className="text-ink no-underline hover:underline"
+                      >
                         {c.marks}
                         {c.touched ? ' *' : ''}
                         {c.percent! < 100 ? ' late' : ''}
@@ -87,7 +122,15 @@ export function Gradebook() {
                     ) : (
                       <span className="text-slate">{c.waiting ? '…' : '–'}</span>
                     )}
-                    {c.submission && <Enter at={`${at}/exercises/${part(data.exercises[i].exercise)}`} submission={c.submission} of={+data.exercises[i].of} name={here.name} done={again} />}
+                    {c.submission && (
+                      <Enter
+                        at={`${at}/exercises/${part(data.exercises[i].exercise)}`}
+                        submission={c.submission}
+                        of={+data.exercises[i].of}
+                        name={here.name}
+                        done={again}
+                      />
+                    )}
                   </td>
                 ))}
                 <td className="number">{r.total}</td>
@@ -96,13 +139,27 @@ export function Gradebook() {
           </tbody>
         </table>
       </div>
-      <p className="pt-2 text-sm text-slate">* changed by hand. Arrow keys go from cell to cell, Enter opens what is behind one, Tab reaches its “Change”.</p>
+      <p className="pt-2 text-sm text-slate">
+        * changed by hand. Arrow keys go from cell to cell, Enter opens what is behind one, Tab reaches its “Change”.
+      </p>
     </>
   )
 }
 
 // Enter changes the marks of a cell; it shows itself where the keyboard or the pointer is.
-function Enter({ at, submission, of, name, done }: { at: string; submission: string; of: number; name: string; done: () => void }) {
+function Enter({
+  at,
+  submission,
+  of,
+  name,
+  done,
+}: {
+  at: string
+  submission: string
+  of: number
+  name: string
+  done: () => void
+}) {
   return (
     <span className="sr-only focus-within:not-sr-only">
       <OverrideAll at={at} className={name} submissions={[submission]} of={of} done={done} what="Marks for the whole" />
@@ -147,7 +204,9 @@ function Fill({ at, book }: { at: string; book: Book }) {
         const q = new URLSearchParams({ column: String(f.get('column')), exercise: String(f.get('exercise')) })
         const filled = await send<Filled>('POST', `${at}/gradebook/fill?${q}`, 'text/csv', file)
         const link = document.createElement('a')
-        link.href = URL.createObjectURL(new Blob([Uint8Array.from(atob(filled.data), (c) => c.charCodeAt(0))], { type: 'text/csv' }))
+        link.href = URL.createObjectURL(
+          new Blob([Uint8Array.from(atob(filled.data), (c) => c.charCodeAt(0))], { type: 'text/csv' }),
+        )
         link.download = file.name
         link.click()
         setResult(filled)
@@ -156,23 +215,43 @@ function Fill({ at, book }: { at: string; book: Book }) {
     >
       <label>
         <span className="text-sm text-slate">File (CSV)</span>
-        <input name="file" type="file" accept=".csv,.txt,text/csv" className="field" required onChange={(e) => choose(e.target.files?.[0])} />
+        <input
+          name="file"
+          type="file"
+          accept=".csv,.txt,text/csv"
+          className="field"
+          required
+          onChange={(e) => choose(e.target.files?.[0])}
+        />
       </label>
       {problem && <p className="text-brick">✗ {problem}</p>}
       {columns && (
         <>
           <p className="text-sm text-slate" role="status">
-            Read as {columns.encoding}; “{columns.students}” tells the students: {columns.known} of {columns.rows} rows are of this class.
+            Read as {columns.encoding}; “{columns.students}” tells the students: {columns.known} of {columns.rows} rows
+            are of this class.
           </p>
-          <Choice label="Column to fill" name="column" options={columns.heads.filter((h) => h && h !== columns.students).map((h): [string, string] => [h, h])} />
+          <Choice
+            label="Column to fill"
+            name="column"
+            options={columns.heads.filter((h) => h && h !== columns.students).map((h): [string, string] => [h, h])}
+          />
         </>
       )}
-      <Choice label="With" name="exercise" options={[['', 'totals'], ...book.exercises.map((x): [string, string] => [x.exercise, x.title])]} />
+      <Choice
+        label="With"
+        name="exercise"
+        options={[['', 'totals'], ...book.exercises.map((x): [string, string] => [x.exercise, x.title])]}
+      />
       {result && (
         <p role="status" className="text-sm">
           <span className="text-moss">✓ {result.filled} marks filled in; the file is among your downloads.</span>
-          {result.unknown.length > 0 && <span className="block text-amber">≈ not in the class: {result.unknown.join(', ')}</span>}
-          {result.without.length > 0 && <span className="block text-amber">≈ not in the file: {result.without.join(', ')}</span>}
+          {result.unknown.length > 0 && (
+            <span className="block text-amber">≈ not in the class: {result.unknown.join(', ')}</span>
+          )}
+          {result.without.length > 0 && (
+            <span className="block text-amber">≈ not in the file: {result.without.join(', ')}</span>
+          )}
         </p>
       )}
     </Ask>

@@ -44,7 +44,9 @@ export function Libraries() {
           </Ask>
         )}
       </div>
-      {data.length === 0 && <Empty>None are registered: source may include what comes with the compiler and the core library.</Empty>}
+      {data.length === 0 && (
+        <Empty>None are registered: source may include what comes with the compiler and the core library.</Empty>
+      )}
       {data.length > 0 && (
         <Wide>
           <table className="book">
@@ -66,7 +68,12 @@ export function Libraries() {
                   <td className="text-sm text-slate">{when(l.created)}</td>
                   <td className="number">
                     {answers(here) && (
-                      <button type="button" className="quiet" aria-label={`Forget ${l.name}`} onClick={() => remove(`${at}/${part(l.name)}`).then(again)}>
+                      <button
+                        type="button"
+                        className="quiet"
+                        aria-label={`Forget ${l.name}`}
+                        onClick={() => remove(`${at}/${part(l.name)}`).then(again)}
+                      >
                         Forget
                       </button>
                     )}

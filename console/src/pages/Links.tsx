@@ -18,7 +18,10 @@ export function Links({ name, members, again }: { name: string; members: Member[
   const make = (replace: string[]) =>
     post<Made>(at, { replace }).then(
       (m) => {
-        setMade((was) => ({ links: [...(was?.links.filter((l) => !m.links.some((n) => n.login === l.login)) ?? []), ...m.links], kept: m.kept.filter((k) => !was?.links.some((l) => l.login === k.login)) }))
+        setMade((was) => ({
+          links: [...(was?.links.filter((l) => !m.links.some((n) => n.login === l.login)) ?? []), ...m.links],
+          kept: m.kept.filter((k) => !was?.links.some((l) => l.login === k.login)),
+        }))
         setProblem('')
         again()
       },
@@ -57,7 +60,8 @@ export function Links({ name, members, again }: { name: string; members: Member[
       {made && (
         <>
           <p role="status" className="py-2 text-sm text-slate">
-            {made.links.length} links; each signs its student in once, until {made.links[0] ? when(made.links[0].expires) : '–'}. They are not shown again.
+            {made.links.length} links; each signs its student in once, until{' '}
+            {made.links[0] ? when(made.links[0].expires) : '–'}. They are not shown again.
           </p>
           <table className="book">
             <tbody>
@@ -76,7 +80,11 @@ export function Links({ name, members, again }: { name: string; members: Member[
           </table>
           {made.kept.length > 0 && (
             <p className="py-2 text-sm text-amber print:hidden">
-              ≈ {made.kept.map((m) => m.name).join(', ')} {made.kept.length === 1 ? 'has a link already, which stays as it was' : 'have links already, which stay as they were'}.{' '}
+              ≈ {made.kept.map((m) => m.name).join(', ')}{' '}
+              {made.kept.length === 1
+                ? 'has a link already, which stays as it was'
+                : 'have links already, which stay as they were'}
+              .{' '}
               <button type="button" className="quiet" onClick={() => make(made.kept.map((m) => m.login))}>
                 Make new ones in their place
               </button>

@@ -54,7 +54,12 @@ export function Members() {
               title="Put somebody into the class"
               action="Put in"
               done={async (f) => {
-                await put(`${at}/members/${part(String(f.get('login')))}`, { name: f.get('name'), role: f.get('role'), group: f.get('group') ?? '', number: f.get('number') ?? '' })
+                await put(`${at}/members/${part(String(f.get('login')))}`, {
+                  name: f.get('name'),
+                  role: f.get('role'),
+                  group: f.get('group') ?? '',
+                  number: f.get('number') ?? '',
+                })
                 again()
               }}
             >
@@ -77,14 +82,20 @@ export function Members() {
       </div>
       {link && (
         <p role="status" className="pb-4">
-          For {link.login}, once, within a week: <code className="font-mono text-sm break-all">{linkAt(link.path)}</code> <Copy text={linkAt(link.path)} label={`copy the link of ${link.login}`} />
+          For {link.login}, once, within a week:{' '}
+          <code className="font-mono text-sm break-all">{linkAt(link.path)}</code>{' '}
+          <Copy text={linkAt(link.path)} label={`copy the link of ${link.login}`} />
         </p>
       )}
       <p role="alert" className="text-brick">
         {problem && `✗ ${problem}`}
       </p>
       {answers(here) && <Links name={here.name} members={data} again={again} />}
-      {data.filter((m) => m.role === 'student').length === 0 && <Empty>No students yet. Bring them in by a roster (CSV with login, name, number and group), or give them a join code.</Empty>}
+      {data.filter((m) => m.role === 'student').length === 0 && (
+        <Empty>
+          No students yet. Bring them in by a roster (CSV with login, name, number and group), or give them a join code.
+        </Empty>
+      )}
       <Wide>
         <table className="book">
           <thead>
@@ -110,8 +121,18 @@ export function Members() {
                 <td className="number">
                   {answers(here) && m.role !== 'instructor' && (
                     <>
-                      <Link member={m} make={() => post<OneTime>(`${at}/members/${part(m.login)}/link`).then((l) => (setLink(l), again()), tell)} />
-                      <button type="button" className="quiet" aria-label={`Take out ${m.name}`} onClick={() => remove(`${at}/members/${part(m.login)}`).then(again, tell)}>
+                      <Link
+                        member={m}
+                        make={() =>
+                          post<OneTime>(`${at}/members/${part(m.login)}/link`).then((l) => (setLink(l), again()), tell)
+                        }
+                      />
+                      <button
+                        type="button"
+                        className="quiet"
+                        aria-label={`Take out ${m.name}`}
+                        onClick={() => remove(`${at}/members/${part(m.login)}`).then(again, tell)}
+                      >
                         Take out
                       </button>
                     </>
@@ -172,7 +193,8 @@ function JoinCode({ here, again }: { here: Class; again: () => void }) {
 function Roster({ at, again }: { at: string; again: () => void }) {
   const [file, setFile] = useState<File>()
   const [change, setChange] = useState<RosterChange>()
-  const take = (csv: File, go: boolean) => send<RosterChange>('POST', `${at}/roster${go ? '' : '?try=1'}`, 'text/csv', csv)
+  const take = (csv: File, go: boolean) =>
+    send<RosterChange>('POST', `${at}/roster${go ? '' : '?try=1'}`, 'text/csv', csv)
   return (
     <Ask
       trigger={

@@ -15,7 +15,10 @@ import { Wide } from '../ui/Wide'
 // Openings are the exercises that are open to a class.
 export function Openings() {
   const here = useClass()
-  const { data, error, refetch } = useQuery({ queryKey: ['openings', here.name], queryFn: () => get<Opening[]>(`/classes/${part(here.name)}/exercises`) })
+  const { data, error, refetch } = useQuery({
+    queryKey: ['openings', here.name],
+    queryFn: () => get<Opening[]>(`/classes/${part(here.name)}/exercises`),
+  })
   useChanges(here.name, () => refetch())
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
@@ -26,7 +29,13 @@ export function Openings() {
         <h1 className="text-xl">Exercises</h1>
         {answers(here) && <OpenOne open={data.map((o) => o.exercise)} />}
       </div>
-      {data.length === 0 && <Empty>{answers(here) ? 'Nothing is open to this class yet. Put an exercise in under “Exercises”, then open it here.' : 'Nothing is open to this class yet.'}</Empty>}
+      {data.length === 0 && (
+        <Empty>
+          {answers(here)
+            ? 'Nothing is open to this class yet. Put an exercise in under “Exercises”, then open it here.'
+            : 'Nothing is open to this class yet.'}
+        </Empty>
+      )}
       {data.length > 0 && (
         <Wide>
           <table className="book">
@@ -53,7 +62,9 @@ export function Openings() {
                   <td className="number">{o.submissions}</td>
                   <td className="number">{o.waiting || '–'}</td>
                   {staff && <td className="number">{o.mean?.toFixed(2) ?? '–'}</td>}
-                  <td className="number whitespace-nowrap">{staff ? +o.marks : `${o.mine?.marks ? +o.mine.marks : '–'} of ${+(o.mine?.of || o.marks)}`}</td>
+                  <td className="number whitespace-nowrap">
+                    {staff ? +o.marks : `${o.mine?.marks ? +o.mine.marks : '–'} of ${+(o.mine?.of || o.marks)}`}
+                  </td>
                   <td className="text-sm text-slate">{staff ? (o.released ? when(o.released) : 'no') : standing(o)}</td>
                 </tr>
               ))}
@@ -69,7 +80,11 @@ export function Openings() {
 function standing({ mine: m }: Opening) {
   if (!m) return ''
   const came = m.state ? (states[m.state] ?? m.state) : 'nothing handed in'
-  const left = m.why ? local(m.why) : m.left !== undefined ? `${m.left} ${m.left === 1 ? 'attempt' : 'attempts'} left` : ''
+  const left = m.why
+    ? local(m.why)
+    : m.left !== undefined
+      ? `${m.left} ${m.left === 1 ? 'attempt' : 'attempts'} left`
+      : ''
   return left ? `${came}; ${left}` : came
 }
 
@@ -98,7 +113,12 @@ function OpenOne({ open }: { open: string[] }) {
         await queries.invalidateQueries({ queryKey: ['openings', here.name] })
       }}
     >
-      <Choice label="Exercise" name="exercise" value={wanted || undefined} options={left.map((x) => [x.name, x.title])} />
+      <Choice
+        label="Exercise"
+        name="exercise"
+        value={wanted || undefined}
+        options={left.map((x) => [x.name, x.title])}
+      />
       <TermsFields />
     </Ask>
   )

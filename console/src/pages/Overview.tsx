@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
-import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { get } from '../api'
 import type { Statistics } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { useHere } from './ExerciseFrame'
+import { Spread } from '../ui/Spread'
 import { Wide } from '../ui/Wide'
 
 // How the class did: marks, which expectation fails most, which causes were found, how long the first right attempt took.
@@ -14,29 +14,22 @@ export default function Overview() {
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
   if (!data.handed_in) return <Empty>Nothing that counts is marked yet.</Empty>
-  const spread = data.spread.map((n, i) => ({ name: i === 10 ? 'full' : `${i * 10} %`, students: n }))
+  const spread = data.spread.map((n, i) => ({ name: i === 10 ? 'full' : `${i * 10} %`, count: n }))
   const worst = [...data.expectations].sort((a, b) => b.missed * 2 + b.partly - (a.missed * 2 + a.partly))
   const minutes = data.first_right
   return (
     <>
       <p className="py-4">
-        {data.handed_in} of {data.students} students handed in; {data.right} got everything right. Mean {data.mean}, median {data.median} of {+data.of}.
-        {minutes.length > 0 && ` Half of those who got there had their first right attempt within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the opening.`}
+        {data.handed_in} of {data.students} students handed in; {data.right} got everything right. Mean {data.mean},
+        median {data.median} of {+data.of}.
+        {minutes.length > 0 &&
+          ` Half of those who got there had their first right attempt within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the opening.`}
       </p>
       <section aria-labelledby="spread">
         <h2 id="spread" className="pb-2 text-lg">
           Marks that count
         </h2>
-        <div className="h-56" role="img" aria-label={spread.map((s) => `${s.name}: ${s.students}`).join(', ')}>
-          <ResponsiveContainer>
-            <BarChart data={spread} margin={{ left: -24 }} accessibilityLayer={false}>
-              <XAxis dataKey="name" stroke="var(--slate)" fontSize={13} tickLine={false} />
-              <YAxis allowDecimals={false} stroke="var(--slate)" fontSize={13} tickLine={false} />
-              <Tooltip contentStyle={{ background: 'var(--paper)', border: '1px solid var(--line)', color: 'var(--ink)' }} cursor={{ fill: 'var(--line)', opacity: 0.4 }} />
-              <Bar dataKey="students" fill="var(--bottle)" isAnimationActive={false} />
-            </BarChart>
-          </ResponsiveContainer>
-        </div>
+        <Spread columns={spread} />
       </section>
       <section aria-labelledby="expectations" className="pt-6">
         <h2 id="expectations" className="pb-2 text-lg">
@@ -88,4 +81,5 @@ export default function Overview() {
   )
 }
 
-const span = (m: number) => (m < 120 ? `${m} minutes` : m < 2880 ? `${Math.round(m / 60)} hours` : `${Math.round(m / 1440)} days`)
+const span = (m: number) =>
+  m < 120 ? `${m} minutes` : m < 2880 ? `${Math.round(m / 60)} hours` : `${Math.round(m / 1440)} days`

@@ -16,7 +16,11 @@ export function Proposals() {
   const { at, opening, class: here } = useHere()
   const queries = useQueryClient()
   const all = useQuery({ queryKey: ['proposals', at], queryFn: () => get<Proposal[]>(`${at}/proposals`) })
-  const revisions = useQuery({ queryKey: ['revisions', opening.exercise], queryFn: () => get<Revision[]>(`/exercises/${opening.exercise}/revisions`), retry: false })
+  const revisions = useQuery({
+    queryKey: ['revisions', opening.exercise],
+    queryFn: () => get<Revision[]>(`/exercises/${opening.exercise}/revisions`),
+    retry: false,
+  })
   if (all.error) return <Problem error={all.error} />
   if (!all.data) return <Waiting />
   const again = () => queries.invalidateQueries({ queryKey: ['proposals', at] })
@@ -25,7 +29,9 @@ export function Proposals() {
     <>
       <div className="flex items-end justify-between gap-4 py-4">
         <p className="max-w-[70ch] text-slate">
-          Revision {opening.revision} is in force{opening.newest && opening.newest > opening.revision ? `; ${opening.newest} is the newest` : ''}. Marking anew changes nothing before you take it over.
+          Revision {opening.revision} is in force
+          {opening.newest && opening.newest > opening.revision ? `; ${opening.newest} is the newest` : ''}. Marking anew
+          changes nothing before you take it over.
         </p>
         {answers(here) && !!opening.newest && opening.newest > opening.revision && (
           <InForce revision={opening.newest} />
@@ -45,11 +51,20 @@ export function Proposals() {
               again()
             }}
           >
-            <Choice label="Revision" name="revision" options={(revisions.data ?? []).map((r) => [String(r.number), `${r.number}, of ${when(r.created)}`])} />
+            <Choice
+              label="Revision"
+              name="revision"
+              options={(revisions.data ?? []).map((r) => [String(r.number), `${r.number}, of ${when(r.created)}`])}
+            />
           </Ask>
         )}
       </div>
-      {all.data.length === 0 && <Empty>Nothing was proposed yet. After you change an exercise, mark its submissions anew here and see whose marks would move, and why.</Empty>}
+      {all.data.length === 0 && (
+        <Empty>
+          Nothing was proposed yet. After you change an exercise, mark its submissions anew here and see whose marks
+          would move, and why.
+        </Empty>
+      )}
       {all.data.map((p) => (
         <One key={p.id} id={p.id} again={again} />
       ))}
@@ -102,10 +117,15 @@ function One({ id, again }: { id: number; again: () => void }) {
     <section className="border-t-2 border-ink py-4" aria-label={`proposal ${id}`}>
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
         <h2 className="text-base">
-          Revision {data.revision}, engine {data.engine} <span className="text-slate">· by {data.by}, {when(data.created)}</span>
+          Revision {data.revision}, engine {data.engine}{' '}
+          <span className="text-slate">
+            · by {data.by}, {when(data.created)}
+          </span>
         </h2>
         <span aria-live="polite" className="text-slate">
-          {data.waiting ? `${data.waiting} still to mark` : `${moved} would move, ${data.same + otherwise} stay${otherwise ? `, ${otherwise} of them by other verdicts` : ''}`}
+          {data.waiting
+            ? `${data.waiting} still to mark`
+            : `${moved} would move, ${data.same + otherwise} stay${otherwise ? `, ${otherwise} of them by other verdicts` : ''}`}
           {data.closed && ', decided'}
         </span>
       </div>
@@ -126,12 +146,17 @@ function One({ id, again }: { id: number; again: () => void }) {
                         type="checkbox"
                         aria-label={`choose ${m.student}`}
                         checked={chosen.includes(m.submission)}
-                        onChange={(e) => setChosen(e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission))}
+                        onChange={(e) =>
+                          setChosen(
+                            e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission),
+                          )
+                        }
                       />
                     )}
                   </td>
                   <td className="whitespace-nowrap">
-                    <Link to={`/submissions/${m.submission}`}>{m.student}</Link> <span className="text-sm text-slate">attempt {m.attempt}</span>
+                    <Link to={`/submissions/${m.submission}`}>{m.student}</Link>{' '}
+                    <span className="text-sm text-slate">attempt {m.attempt}</span>
                   </td>
                   <td className="number">
                     {m.old} → <strong>{m.new}</strong>

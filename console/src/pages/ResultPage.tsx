@@ -19,11 +19,15 @@ import type { Order } from './Submissions'
 export function ResultPage() {
   const { id = '' } = useParams()
   const navigate = useNavigate()
-  const { data, error, refetch } = useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) })
+  const { data, error, refetch } = useQuery({
+    queryKey: ['result', id],
+    queryFn: () => get<Result>(`/submissions/${part(id)}`),
+  })
   const session = useSession()
   const order = useLocation().state as Order | null
   const place = order?.ids.indexOf(id) ?? -1
-  const [previous, next] = order && place >= 0 ? [order.ids[place - 1], order.ids[place + 1]] : [data?.previous, data?.next]
+  const [previous, next] =
+    order && place >= 0 ? [order.ids[place - 1], order.ids[place + 1]] : [data?.previous, data?.next]
   useChanges(data?.class, (s) => {
     if (!s || s.id === id) refetch()
   })
@@ -31,7 +35,9 @@ export function ResultPage() {
     // n and p go to the next and the previous one, where nothing is being written
     const key = (e: KeyboardEvent) => {
       const to = e.key === 'n' ? next : e.key === 'p' ? previous : undefined
-      const writing = (e.target as HTMLElement).closest('input, textarea, select, [role=dialog], [contenteditable=true]')
+      const writing = (e.target as HTMLElement).closest(
+        'input, textarea, select, [role=dialog], [contenteditable=true]',
+      )
       if (to && !writing && !e.ctrlKey && !e.metaKey && !e.altKey) navigate(`/submissions/${to}`, { state: order })
     }
     addEventListener('keydown', key)
@@ -66,7 +72,9 @@ export function ResultPage() {
             <span className="text-xl">
               {data.marks} / {data.of}
               {data.touched && <span title="changed by hand"> *</span>}
-              {data.sheet?.exact !== undefined && !data.sheet.unmarked && <span className="pl-2 text-sm text-slate">rounded from {data.sheet.exact}</span>}
+              {data.sheet?.exact !== undefined && !data.sheet.unmarked && (
+                <span className="pl-2 text-sm text-slate">rounded from {data.sheet.exact}</span>
+              )}
             </span>
           )}
           {data.met + data.partly + data.missed > 0 && <Tally {...data} />}
@@ -99,7 +107,9 @@ function Neighbour({ id, order, label }: { id?: string; order: Order | null; lab
     <Link to={`/submissions/${id}`} state={order}>
       {label}
     </Link>
-  ) : <span className="text-slate">{label}</span>
+  ) : (
+    <span className="text-slate">{label}</span>
+  )
 }
 
 function Body(about: About) {
@@ -112,8 +122,14 @@ function Body(about: About) {
   if (result.state !== 'marked')
     return (
       <p role="status" className="py-6 text-slate">
-        {result.state === 'running' ? `Being marked…${result.progress?.of ? ` trial ${(result.progress.done ?? 0) + 1} of ${result.progress.of}` : ''}` : `Waiting to be marked…${result.progress?.ahead ? ` ${result.progress.ahead} come first` : ''}`}
-        <button type="button" className="quiet ml-4" onClick={() => remove(`/submissions/${part(result.id)}`).then(again)}>
+        {result.state === 'running'
+          ? `Being marked…${result.progress?.of ? ` trial ${(result.progress.done ?? 0) + 1} of ${result.progress.of}` : ''}`
+          : `Waiting to be marked…${result.progress?.ahead ? ` ${result.progress.ahead} come first` : ''}`}
+        <button
+          type="button"
+          className="quiet ml-4"
+          onClick={() => remove(`/submissions/${part(result.id)}`).then(again)}
+        >
           Cancel it
         </button>
       </p>
@@ -122,7 +138,9 @@ function Body(about: About) {
   if (sheet.failed)
     return (
       <>
-        <p className="py-6 text-brick">✗ {sheet.messages ? sheet.failed : `The file could not be put on the chip: ${sheet.failed}`}</p>
+        <p className="py-6 text-brick">
+          ✗ {sheet.messages ? sheet.failed : `The file could not be put on the chip: ${sheet.failed}`}
+        </p>
         <Messages list={sheet.messages} />
       </>
     )
@@ -134,7 +152,11 @@ function Body(about: About) {
       <Tabs.Root value={chosen} onValueChange={(v) => setSearch({ trial: v }, { replace: true, state })}>
         <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="trials">
           {sheet.trials.map((t, i) => (
-            <Tabs.Trigger key={i} value={String(i)} className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink">
+            <Tabs.Trigger
+              key={i}
+              value={String(i)}
+              className="-mb-px border-b-2 border-transparent py-1 text-slate data-[state=active]:border-bottle data-[state=active]:text-ink"
+            >
               {t.name}
               {t.hidden && staff && ' (hidden)'}{' '}
               {!sheet.unmarked && (
@@ -152,7 +174,13 @@ function Body(about: About) {
                 A hidden trial: {+t.marks.toFixed(2)} of {t.of} marks.
               </p>
             ) : (
-              <TrialView about={about} number={i} trial={t} unmarked={sheet.unmarked} findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)} />
+              <TrialView
+                about={about}
+                number={i}
+                trial={t}
+                unmarked={sheet.unmarked}
+                findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)}
+              />
             )}
           </Tabs.Content>
         ))}

@@ -27,7 +27,11 @@ export function Running() {
 }
 
 function Queue() {
-  const { data, error, refetch } = useQuery({ queryKey: ['queue'], queryFn: () => get<QueueState>('/queue'), refetchInterval: 2000 })
+  const { data, error, refetch } = useQuery({
+    queryKey: ['queue'],
+    queryFn: () => get<QueueState>('/queue'),
+    refetchInterval: 2000,
+  })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
   return (
@@ -88,7 +92,11 @@ function Accounts() {
       title={a ? a.login : 'A new account'}
       action="Keep"
       done={async (f) => {
-        await put(`/accounts/${part(a?.login ?? String(f.get('login')))}`, { name: f.get('name'), role: f.get('role'), disabled: f.get('disabled') === 'on' })
+        await put(`/accounts/${part(a?.login ?? String(f.get('login')))}`, {
+          name: f.get('name'),
+          role: f.get('role'),
+          disabled: f.get('disabled') === 'on',
+        })
         again()
       }}
     >
@@ -108,13 +116,21 @@ function Accounts() {
           Accounts
         </h2>
         <span className="flex items-end gap-4">
-          <input type="search" aria-label="find accounts" placeholder="name or login" className="field w-48" value={search} onChange={(e) => setSearch(e.target.value)} />
+          <input
+            type="search"
+            aria-label="find accounts"
+            placeholder="name or login"
+            className="field w-48"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
           {form()}
         </span>
       </div>
       {link && (
         <p role="status" className="pb-2">
-          For {link.login}, once, within a week: <code className="font-mono text-sm break-all">{new URL(link.path.slice(1), document.baseURI).href}</code>
+          For {link.login}, once, within a week:{' '}
+          <code className="font-mono text-sm break-all">{new URL(link.path.slice(1), document.baseURI).href}</code>
         </p>
       )}
       <div className="max-h-96 overflow-auto" tabIndex={0} role="region" aria-label="list of accounts">
@@ -131,7 +147,12 @@ function Accounts() {
                 <td className="text-sm text-slate">since {when(a.created)}</td>
                 <td className="number">
                   {form(a)}
-                  <button type="button" className="quiet" aria-label={`Link for ${a.name} to sign in with`} onClick={() => post<OneTime>(`/accounts/${part(a.login)}/link`).then(setLink)}>
+                  <button
+                    type="button"
+                    className="quiet"
+                    aria-label={`Link for ${a.name} to sign in with`}
+                    onClick={() => post<OneTime>(`/accounts/${part(a.login)}/link`).then(setLink)}
+                  >
                     Link
                   </button>
                 </td>

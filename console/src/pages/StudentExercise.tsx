@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type DragEvent, type FormEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { form, get, part } from '../api'
@@ -27,7 +27,9 @@ export default function StudentExercise(here: Here) {
       <p className="pb-4 text-slate">
         {opening.mine?.due ? `due ${when(opening.mine.due)}` : 'no due time'}
         {opening.mine?.closes ? `, closes ${when(opening.mine.closes)}` : ''}
-        {opening.late === 'per-day' && opening.due ? `, ${opening.per_day} % less for each day begun after it` : ''} · {+opening.marks} marks
+        {opening.late === 'per-day' && opening.due
+          ? `, ${opening.per_day} % less for each day begun after it`
+          : ''} · {+opening.marks} marks
       </p>
       {list.error ? <Problem error={list.error} /> : <Attempts list={list.data} />}
       <Drop {...here} />
@@ -45,7 +47,7 @@ function Drop({ opening, at, class: here }: Here) {
   const [busy, setBusy] = useState(false)
   const [round, setRound] = useState(0) // a new field for each file: the same one may be chosen again
   const open = opening.mine?.open
-  const draft = useDraft(`hand in ${at}`)
+  const { form: kept, drop } = useDraft(`hand in ${at}`)
   const status = useRef<HTMLParagraphElement>(null)
 
   async function submit(event: FormEvent<HTMLFormElement>) {
@@ -55,9 +57,17 @@ function Drop({ opening, at, class: here }: Here) {
     if (!file) return
     setBusy(true)
     try {
-      const r = await form<Receipt>(`${at}/submissions`, { comment: String(fields.get('comment') ?? '') }, [['file', file], ...(wiring?.size ? ([['wiring', wiring]] as [string, File][]) : [])])
-      setTold([true, r.same ? `The same file is there already, as attempt ${r.attempt}.` : `✓ Received as attempt ${r.attempt}. It cannot be lost any more.`])
-      draft.drop()
+      const r = await form<Receipt>(`${at}/submissions`, { comment: String(fields.get('comment') ?? '') }, [
+        ['file', file],
+        ...(wiring?.size ? ([['wiring', wiring]] as [string, File][]) : []),
+      ])
+      setTold([
+        true,
+        r.same
+          ? `The same file is there already, as attempt ${r.attempt}.`
+          : `✓ Received as attempt ${r.attempt}. It cannot be lost any more.`,
+      ])
+      drop()
       setFile(undefined)
       setRound(round + 1)
       queries.invalidateQueries({ queryKey: ['opening', here.name] })
@@ -81,15 +91,25 @@ function Drop({ opening, at, class: here }: Here) {
         Hand in
       </h2>
       {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {local(opening.mine?.why ?? '')}.</p>}
-      <form ref={draft.form} onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
+      <form ref={kept} onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
         <label
           onDragOver={(e) => (e.preventDefault(), setOver(true))}
           onDragLeave={() => setOver(false)}
           onDrop={dropped}
           className={`block cursor-pointer border-2 border-dashed p-6 text-center focus-within:outline-2 focus-within:outline-bottle ${over ? 'border-bottle' : 'border-line'}`}
         >
-          {file ? <span className="font-mono">{file.name}</span> : <span className="text-slate">{`Drop ${anyOf.format(taken.map((w) => (w[0] === 'capture' ? 'a capture' : w[0])))} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>}
-          <input key={round} name="file" type="file" className="sr-only" onChange={(e) => setFile(e.target.files?.[0])} />
+          {file ? (
+            <span className="font-mono">{file.name}</span>
+          ) : (
+            <span className="text-slate">{`Drop ${anyOf.format(taken.map((w) => (w[0] === 'capture' ? 'a capture' : w[0])))} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>
+          )}
+          <input
+            key={round}
+            name="file"
+            type="file"
+            className="sr-only"
+            onChange={(e) => setFile(e.target.files?.[0])}
+          />
         </label>
         <details>
           <summary className="text-bottle">a comment, or a wiring file</summary>
@@ -102,7 +122,12 @@ function Drop({ opening, at, class: here }: Here) {
             <input name="wiring" type="file" accept=".yaml,.yml" className="field" />
           </label>
         </details>
-        <p ref={status} tabIndex={-1} role="status" className={told[0] ? 'text-moss' : 'whitespace-pre-line text-brick'}>
+        <p
+          ref={status}
+          tabIndex={-1}
+          role="status"
+          className={told[0] ? 'text-moss' : 'whitespace-pre-line text-brick'}
+        >
           {told[1]}
         </p>
         <button type="submit" className="plate self-start" disabled={!file || busy || !open}>
@@ -114,7 +139,15 @@ function Drop({ opening, at, class: here }: Here) {
 }
 
 function Attempts({ list }: { list?: Submission[] }) {
-  if (!list?.length) return list && <Empty>You have not handed in yet. In about a minute after you do, you see here what the displays showed, where it first differs from what was wanted, and why.</Empty>
+  if (!list?.length)
+    return (
+      list && (
+        <Empty>
+          You have not handed in yet. In about a minute after you do, you see here what the displays showed, where it
+          first differs from what was wanted, and why.
+        </Empty>
+      )
+    )
   return (
     <section aria-labelledby="attempts">
       <h2 id="attempts" className="pb-2 text-lg">
@@ -142,14 +175,21 @@ function Attempts({ list }: { list?: Submission[] }) {
                 <tr key={s.id} data-state={s.state}>
                   <td className={colour}>{mark}</td>
                   <td className="whitespace-nowrap">
-                    <Link to={`/submissions/${s.id}`}>attempt {s.attempt}</Link> {s.counts && <span className="text-sm text-slate">counts</span>}
+                    <Link to={`/submissions/${s.id}`}>attempt {s.attempt}</Link>{' '}
+                    {s.counts && <span className="text-sm text-slate">counts</span>}
                   </td>
                   <td className="max-w-[200px] truncate font-mono text-sm text-slate">{s.file}</td>
                   <td className="text-sm whitespace-nowrap text-slate">
                     {when(s.submitted)}
                     {s.late ? `, late (${s.percent} %)` : ''}
                   </td>
-                  <td className="number">{s.state === 'marked' ? (s.marks !== undefined ? `${s.marks} / ${s.of}` : 'later') : `${states[s.state]}${s.progress?.ahead ? `, ${s.progress.ahead} before it` : ''}`}</td>
+                  <td className="number">
+                    {s.state === 'marked'
+                      ? s.marks !== undefined
+                        ? `${s.marks} / ${s.of}`
+                        : 'later'
+                      : `${states[s.state]}${s.progress?.ahead ? `, ${s.progress.ahead} before it` : ''}`}
+                  </td>
                   <td>{s.met + s.partly + s.missed > 0 && <Tally {...s} />}</td>
                   <td className="max-w-[420px] py-1 text-sm">
                     <Changed before={list[i - 1]} now={s} />
@@ -170,7 +210,14 @@ function Changed({ before, now }: { before?: Submission; now: Submission }) {
   if (now.state !== 'marked') return now.error
   if (!before || before.state !== 'marked') return now.first
   const more = now.met - before.met
-  const text = more > 0 ? `${more} more met` : more < 0 ? `${-more} fewer met` : before.first === now.first ? 'the same difference' : 'as many met, another difference'
+  const text =
+    more > 0
+      ? `${more} more met`
+      : more < 0
+        ? `${-more} fewer met`
+        : before.first === now.first
+          ? 'the same difference'
+          : 'as many met, another difference'
   return (
     <details onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>
@@ -183,16 +230,27 @@ function Changed({ before, now }: { before?: Submission; now: Submission }) {
 }
 
 function Differences(ids: { before: string; now: string }) {
-  const [a, b] = [ids.before, ids.now].map((id) => useQuery({ queryKey: ['result', id], queryFn: () => get<Result>(`/submissions/${part(id)}`) }))
+  const [a, b] = useQueries({
+    queries: [ids.before, ids.now].map((id) => ({
+      queryKey: ['result', id],
+      queryFn: () => get<Result>(`/submissions/${part(id)}`),
+    })),
+  })
   if (a.error || b.error) return <Problem error={(a.error ?? b.error)!} />
-  if (!a.data?.sheet || !b.data?.sheet) return a.data && b.data ? <p className="text-slate">There is no sheet to be seen of one of them yet.</p> : <p className="text-slate">Fetching…</p>
+  if (!a.data?.sheet || !b.data?.sheet)
+    return a.data && b.data ? (
+      <p className="text-slate">There is no sheet to be seen of one of them yet.</p>
+    ) : (
+      <p className="text-slate">Fetching…</p>
+    )
   const list = differences(a.data.sheet, b.data.sheet)
   if (!list.length) return <p className="text-slate">Every expectation came out as before.</p>
   return (
     <ul>
       {list.map((d, i) => (
         <li key={i} className="border-t border-line py-1">
-          {d.what}: <span className={outcomeColour[d.was]}>{`${outcomeMark[d.was]} ${d.was}`}</span> → <span className={outcomeColour[d.now]}>{`${outcomeMark[d.now]} ${d.now}`}</span>
+          {d.what}: <span className={outcomeColour[d.was]}>{`${outcomeMark[d.was]} ${d.was}`}</span> →{' '}
+          <span className={outcomeColour[d.now]}>{`${outcomeMark[d.now]} ${d.now}`}</span>
         </li>
       ))}
     </ul>
@@ -216,9 +274,7 @@ function Task({ brief }: { brief: Brief }) {
           ))}
         </p>
       )}
-      <h3 className="pt-2 pb-3 text-slate">
-        Wiring{brief.chip ? ` of the ${brief.chip}, ${brief.clock}` : ''}
-      </h3>
+      <h3 className="pt-2 pb-3 text-slate">Wiring{brief.chip ? ` of the ${brief.chip}, ${brief.clock}` : ''}</h3>
       {brief.schematic && <Schematic drawing={brief.schematic} label="circuit diagram of the bench" />}
       <Wires wires={brief.wires} />
     </section>

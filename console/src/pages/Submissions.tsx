@@ -1,5 +1,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { type SortingState, type Updater, createColumnHelper, flexRender, getCoreRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table'
+import {
+  type SortingState,
+  type Updater,
+  createColumnHelper,
+  flexRender,
+  getCoreRowModel,
+  getSortedRowModel,
+  useReactTable,
+} from '@tanstack/react-table'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ReactNode, createContext, use, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { createPortal } from 'react-dom'
@@ -19,7 +27,7 @@ import { useStudents } from './Members'
 // everything reads all pages of a list.
 export async function everything(at: string): Promise<Submission[]> {
   const all: Submission[] = []
-  for (let after = ''; ; ) {
+  for (let after = ''; ;) {
     const page = await get<Page<Submission>>(`${at}/submissions?limit=1000${after && `&after=${after}`}`)
     all.push(...page.items)
     if (!page.next) return all
@@ -36,7 +44,10 @@ export function useSubmissions(className: string, exercise: string, at: string) 
     if (changed && changed.exercise !== exercise) return
     const known = queries.getQueryData<Submission[]>(key)
     if (changed && known?.some((s) => s.id === changed.id)) {
-      queries.setQueryData(key, known.map((s) => (s.id === changed.id ? { ...changed, counts: s.counts } : s)))
+      queries.setQueryData(
+        key,
+        known.map((s) => (s.id === changed.id ? { ...changed, counts: s.counts } : s)),
+      )
     } else {
       list.refetch()
     }
@@ -60,17 +71,28 @@ export function Submissions() {
   // What is shown, and in which order, is in the address: Back, a reload and a copied link keep it.
   const [params, setParams] = useSearchParams()
   const search = params.get('q') ?? ''
-  const filter = Math.max(0, filters.findIndex(([name]) => name === params.get('show')))
+  const filter = Math.max(
+    0,
+    filters.findIndex(([name]) => name === params.get('show')),
+  )
   const set = (name: string, value: string) =>
-    setParams((was) => {
-      const now = new URLSearchParams(was)
-      if (value) now.set(name, value)
-      else now.delete(name)
-      return now
-    }, { replace: true })
+    setParams(
+      (was) => {
+        const now = new URLSearchParams(was)
+        if (value) now.set(name, value)
+        else now.delete(name)
+        return now
+      },
+      { replace: true },
+    )
   const wanted = useDeferredValue(search.trim().toLowerCase())
   const shown = useMemo(
-    () => (list.data ?? []).filter((s) => filters[filter][1](s) && (!wanted || `${s.student} ${s.login} ${s.file} ${s.first ?? ''}`.toLowerCase().includes(wanted))),
+    () =>
+      (list.data ?? []).filter(
+        (s) =>
+          filters[filter][1](s) &&
+          (!wanted || `${s.student} ${s.login} ${s.file} ${s.first ?? ''}`.toLowerCase().includes(wanted)),
+      ),
     [list.data, filter, wanted],
   )
   if (list.error) return <Problem error={list.error} />
@@ -82,11 +104,21 @@ export function Submissions() {
         <span className="flex flex-wrap items-end gap-4">
           <label>
             <span className="sr-only">Search</span>
-            <input type="search" className="field w-56" placeholder="name, file, difference" value={search} onChange={(e) => set('q', e.target.value)} />
+            <input
+              type="search"
+              className="field w-56"
+              placeholder="name, file, difference"
+              value={search}
+              onChange={(e) => set('q', e.target.value)}
+            />
           </label>
           <label>
             <span className="sr-only">Which submissions</span>
-            <select className="field" value={filter} onChange={(e) => set('show', Number(e.target.value) ? filters[Number(e.target.value)][0] : '')}>
+            <select
+              className="field"
+              value={filter}
+              onChange={(e) => set('show', Number(e.target.value) ? filters[Number(e.target.value)][0] : '')}
+            >
               {filters.map(([name], i) => (
                 <option key={name} value={i}>
                   {name}
@@ -96,13 +128,18 @@ export function Submissions() {
           </label>
         </span>
         <span className="flex flex-wrap items-center gap-4 text-slate">
-          <span aria-live="polite">{open ? `${open} of ${list.data.length} still to mark` : `all ${list.data.length} marked`}</span>
+          <span aria-live="polite">
+            {open ? `${open} of ${list.data.length} still to mark` : `all ${list.data.length} marked`}
+          </span>
           <Many />
           <HandIn />
         </span>
       </div>
       {list.data.length === 0 ? (
-        <Empty>Nobody has handed in yet. Students do it on their own page of this exercise; you can hand in for one of them, or for sixty at once from a folder or a learning platform’s archive.</Empty>
+        <Empty>
+          Nobody has handed in yet. Students do it on their own page of this exercise; you can hand in for one of them,
+          or for sixty at once from a folder or a learning platform’s archive.
+        </Empty>
       ) : (
         <Table rows={shown} sort={params.get('sort') ?? ''} setSort={(sort) => set('sort', sort)} />
       )}
@@ -148,7 +185,10 @@ const columns = [
   column.accessor(standing, {
     id: 'marks',
     header: 'Marks',
-    cell: ({ row: { original: s } }) => (s.state === 'marked' ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}` : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`),
+    cell: ({ row: { original: s } }) =>
+      s.state === 'marked'
+        ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}`
+        : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`,
     meta: 'number',
   }),
   column.accessor((s) => s.missed * 1000 + s.partly, {
@@ -156,39 +196,69 @@ const columns = [
     header: 'Verdicts',
     cell: ({ row: { original: s } }) => s.state === 'marked' && s.met + s.partly + s.missed > 0 && <Tally {...s} />,
   }),
-  column.accessor((s) => s.first || s.error || '', { id: 'first', header: 'First difference', meta: 'max-w-[320px] truncate text-sm' }),
+  column.accessor((s) => s.first || s.error || '', {
+    id: 'first',
+    header: 'First difference',
+    meta: 'max-w-[320px] truncate text-sm',
+  }),
 ]
 
 // Table draws the rows that can be seen, however many there are. A click on a heading sorts by it.
 function Table({ rows, sort, setSort }: { rows: Submission[]; sort: string; setSort: (sort: string) => void }) {
   const box = useRef<HTMLDivElement>(null)
-  const sorting = useMemo<SortingState>(() => (sort ? [{ id: sort.replace(/^-/, ''), desc: sort.startsWith('-') }] : []), [sort])
+  const sorting = useMemo<SortingState>(
+    () => (sort ? [{ id: sort.replace(/^-/, ''), desc: sort.startsWith('-') }] : []),
+    [sort],
+  )
   const setSorting = (change: Updater<SortingState>) => {
     const [now] = typeof change === 'function' ? change(sorting) : change
     setSort(now ? `${now.desc ? '-' : ''}${now.id}` : '')
   }
-  const table = useReactTable({ data: rows, columns, state: { sorting }, onSortingChange: setSorting, getRowId: (s) => s.id, getCoreRowModel: getCoreRowModel(), getSortedRowModel: getSortedRowModel() })
+  const table = useReactTable({
+    data: rows,
+    columns,
+    state: { sorting },
+    onSortingChange: setSorting,
+    getRowId: (s) => s.id,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+  })
   const sorted = table.getRowModel().rows
-  const virtual = useVirtualizer({ count: sorted.length, getScrollElement: () => box.current, estimateSize: () => rowHeight, overscan: 12 })
+  const virtual = useVirtualizer({
+    count: sorted.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+  })
   const items = virtual.getVirtualItems()
   const [before, after] = items.length ? [items[0].start, virtual.getTotalSize() - items[items.length - 1].end] : [0, 0]
   const style = (meta: unknown) => (meta as string | undefined) ?? ''
   const { pathname, search } = useLocation()
-  const order = useMemo<Order>(() => ({ ids: sorted.slice(0, maxOrder).map((r) => r.id), back: pathname + search }), [sorted, pathname, search])
+  const order = useMemo<Order>(
+    () => ({ ids: sorted.slice(0, maxOrder).map((r) => r.id), back: pathname + search }),
+    [sorted, pathname, search],
+  )
   return (
     <InOrder value={order}>
-      {createPortal(
-        <Skip to="list">to the submissions</Skip>,
-        document.getElementById('skips')!,
-      )}
-      <div ref={box} className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="submissions">
+      {createPortal(<Skip to="list">to the submissions</Skip>, document.getElementById('skips')!)}
+      <div
+        ref={box}
+        className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto"
+        tabIndex={0}
+        role="region"
+        aria-label="submissions"
+      >
         <table className="book" aria-rowcount={sorted.length + 1}>
           <thead className="sticky top-0 bg-paper">
             <tr>
               {table.getFlatHeaders().map((h) => {
                 const way = h.column.getIsSorted()
                 return (
-                  <th key={h.id} className={/number|w-6/.exec(style(h.column.columnDef.meta))?.[0]} aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : undefined}>
+                  <th
+                    key={h.id}
+                    className={/number|w-6/.exec(style(h.column.columnDef.meta))?.[0]}
+                    aria-sort={way ? (way === 'asc' ? 'ascending' : 'descending') : undefined}
+                  >
                     {h.column.getCanSort() ? (
                       <button type="button" onClick={h.column.getToggleSortingHandler()} title="sort by this">
                         {flexRender(h.column.columnDef.header, h.getContext())}
@@ -260,10 +330,14 @@ function HandIn() {
       help="Intel HEX or ELF, source (one file, or a zip archive of several), or a capture. An ELF with debug information, and source, let the result name source lines."
       action="Hand in"
       done={(f) =>
-        form<Receipt>(`${at}/submissions`, { student: String(f.get('student')), comment: String(f.get('comment') ?? '') }, [
-          ['file', f.get('file') as File],
-          ...((f.get('wiring') as File)?.size ? ([['wiring', f.get('wiring') as File]] as [string, File][]) : []),
-        ])
+        form<Receipt>(
+          `${at}/submissions`,
+          { student: String(f.get('student')), comment: String(f.get('comment') ?? '') },
+          [
+            ['file', f.get('file') as File],
+            ...((f.get('wiring') as File)?.size ? ([['wiring', f.get('wiring') as File]] as [string, File][]) : []),
+          ],
+        )
       }
     >
       <Choice label="Student" name="student" options={students.map((m) => [m.login, `${m.name} (${m.login})`])} />
@@ -320,7 +394,13 @@ function Many() {
             e.target.value = ''
             if (!files.length) return
             try {
-              setBulk(await form<Bulk>(`${at}/bulk`, {}, files.map((f) => ['file', f])))
+              setBulk(
+                await form<Bulk>(
+                  `${at}/bulk`,
+                  {},
+                  files.map((f) => ['file', f]),
+                ),
+              )
             } catch (problem) {
               alert((problem as Error).message)
             }
@@ -351,17 +431,38 @@ function how(f: BulkFile, students: Member[]) {
   return `${f.how}: ${names.join(' or ')}${f.candidates.length > 3 ? ' …' : ''}`
 }
 
-function Review({ bulk, chosen: before, close }: { bulk: Bulk; chosen?: Record<number, string>; close: (done: boolean) => void }) {
+function Review({
+  bulk,
+  chosen: before,
+  close,
+}: {
+  bulk: Bulk
+  chosen?: Record<number, string>
+  close: (done: boolean) => void
+}) {
   const { at } = useHere()
   const students = useStudents()
-  const [logins, setLogins] = useState<Record<number, string>>(() => before ?? Object.fromEntries(bulk.files.filter((f) => !f.problem).map((f) => [f.number, f.sure ? (f.login ?? '') : ''])))
+  const [logins, setLogins] = useState<Record<number, string>>(
+    () =>
+      before ??
+      Object.fromEntries(bulk.files.filter((f) => !f.problem).map((f) => [f.number, f.sure ? (f.login ?? '') : ''])),
+  )
   const [problem, setProblem] = useState('')
-  useEffect(() => keepDraft<Reviewed>(`bulk ${at}`, { id: bulk.id, files: bulk.files.length, logins }), [at, bulk, logins])
+  useEffect(
+    () => keepDraft<Reviewed>(`bulk ${at}`, { id: bulk.id, files: bulk.files.length, logins }),
+    [at, bulk, logins],
+  )
   const chosen = Object.values(logins).filter(Boolean).length
   return (
-    <section aria-label="files to hand in" className="fixed inset-x-4 top-[6vh] z-30 mx-auto max-h-[88vh] max-w-[900px] overflow-auto border-2 border-ink bg-paper p-6 text-ink">
+    <section
+      aria-label="files to hand in"
+      className="fixed inset-x-4 top-[6vh] z-30 mx-auto max-h-[88vh] max-w-[900px] overflow-auto border-2 border-ink bg-paper p-6 text-ink"
+    >
       <h2 className="text-lg">{bulk.files.length} files</h2>
-      <p className="pb-4 text-sm text-slate">Files of a wrong kind first, then those that nobody can be sure of, then the rest. A file without a student is left out.</p>
+      <p className="pb-4 text-sm text-slate">
+        Files of a wrong kind first, then those that nobody can be sure of, then the rest. A file without a student is
+        left out.
+      </p>
       <table className="book">
         <thead>
           <tr>
@@ -374,7 +475,9 @@ function Review({ bulk, chosen: before, close }: { bulk: Bulk; chosen?: Record<n
         <tbody>
           {bulk.files.map((f) => (
             <tr key={f.number}>
-              <td className={f.problem ? 'text-brick' : f.sure ? 'text-moss' : 'text-amber'}>{f.problem ? '✗' : f.sure ? '✓' : '≈'}</td>
+              <td className={f.problem ? 'text-brick' : f.sure ? 'text-moss' : 'text-amber'}>
+                {f.problem ? '✗' : f.sure ? '✓' : '≈'}
+              </td>
               <td className="max-w-[320px] truncate font-mono text-sm" title={f.name}>
                 {f.name}
               </td>
@@ -385,12 +488,21 @@ function Review({ bulk, chosen: before, close }: { bulk: Bulk; chosen?: Record<n
               ) : (
                 <>
                   <td>
-                    <select className="field" aria-label={`whose is ${f.name}`} value={logins[f.number] ?? ''} onChange={(e) => setLogins({ ...logins, [f.number]: e.target.value })}>
+                    <select
+                      className="field"
+                      aria-label={`whose is ${f.name}`}
+                      value={logins[f.number] ?? ''}
+                      onChange={(e) => setLogins({ ...logins, [f.number]: e.target.value })}
+                    >
                       <option value="">nobody: leave it out</option>
                       {f.candidates?.length ? (
-                        <optgroup label="perhaps">{f.candidates.map((login) => students.filter((m) => m.login === login).map(option))}</optgroup>
+                        <optgroup label="perhaps">
+                          {f.candidates.map((login) => students.filter((m) => m.login === login).map(option))}
+                        </optgroup>
                       ) : null}
-                      <optgroup label={f.candidates?.length ? 'or' : 'students'}>{students.filter((m) => !f.candidates?.includes(m.login)).map(option)}</optgroup>
+                      <optgroup label={f.candidates?.length ? 'or' : 'students'}>
+                        {students.filter((m) => !f.candidates?.includes(m.login)).map(option)}
+                      </optgroup>
                     </select>
                   </td>
                   <td className="text-sm text-slate">{how(f, students)}</td>

@@ -13,7 +13,7 @@ export function TermsPage() {
   const { at, opening, class: here } = useHere()
   const queries = useQueryClient()
   const [told, setTold] = useState<[boolean, string]>([true, ''])
-  const draft = useDraft(`terms ${at}`)
+  const { form, restored, drop } = useDraft(`terms ${at}`)
   const again = () => queries.invalidateQueries({ queryKey: ['opening', here.name, opening.exercise] })
 
   async function submit(event: FormEvent<HTMLFormElement>) {
@@ -21,7 +21,7 @@ export function TermsPage() {
     const f = new FormData(event.currentTarget)
     try {
       await put(at, readTerms(f, Number(f.get('revision')), opening))
-      draft.drop()
+      drop()
       await again()
       setTold([true, '✓ kept'])
     } catch (e) {
@@ -32,12 +32,25 @@ export function TermsPage() {
   return (
     <>
       <section className="flex flex-wrap items-baseline justify-between gap-4 py-4">
-        <p className="text-slate">{opening.released ? `Marks were released on ${when(opening.released)}.` : 'Marks are not released: hidden trials, and what waits for the release, are kept from students.'}</p>
-        <button type="button" className={opening.released ? 'quiet' : 'plate'} onClick={() => release(!opening.released)}>
+        <p className="text-slate">
+          {opening.released
+            ? `Marks were released on ${when(opening.released)}.`
+            : 'Marks are not released: hidden trials, and what waits for the release, are kept from students.'}
+        </p>
+        <button
+          type="button"
+          className={opening.released ? 'quiet' : 'plate'}
+          onClick={() => release(!opening.released)}
+        >
           {opening.released ? 'Hide marks again' : 'Release marks'}
         </button>
       </section>
-      <form key={JSON.stringify(opening)} ref={draft.form} onSubmit={submit} className="flex max-w-[760px] flex-col gap-4 border-t border-line pt-4">
+      <form
+        key={JSON.stringify(opening)}
+        ref={form}
+        onSubmit={submit}
+        className="flex max-w-[760px] flex-col gap-4 border-t border-line pt-4"
+      >
         <Choice
           label="Revision in force, for submissions to come"
           name="revision"
@@ -45,7 +58,7 @@ export function TermsPage() {
           options={Array.from({ length: opening.newest ?? opening.revision }, (_, i) => [String(i + 1), String(i + 1)])}
         />
         <TermsFields o={opening} />
-        {draft.restored && (
+        {restored && (
           <p role="status" className="text-sm text-amber">
             ≈ These are the terms as you had written them before; they are not kept yet.
           </p>
@@ -82,7 +95,14 @@ function Extensions() {
           title="More time, or more attempts"
           action="Give it"
           done={async (f) => {
-            await put(`${at}/extensions`, { kind: f.get('kind'), who: f.get('who'), due: fromInput(f.get('due')), closes: fromInput(f.get('closes')), attempts: Number(f.get('attempts')), reason: f.get('reason') })
+            await put(`${at}/extensions`, {
+              kind: f.get('kind'),
+              who: f.get('who'),
+              due: fromInput(f.get('due')),
+              closes: fromInput(f.get('closes')),
+              attempts: Number(f.get('attempts')),
+              reason: f.get('reason'),
+            })
             again()
           }}
         >
@@ -115,7 +135,11 @@ function Extensions() {
                 <td>{x.attempts ? `${x.attempts} more attempts` : ''}</td>
                 <td className="text-sm text-slate">{x.reason}</td>
                 <td className="number">
-                  <button type="button" className="quiet" onClick={() => remove(`${at}/extensions/${x.kind}/${part(x.who)}`).then(again)}>
+                  <button
+                    type="button"
+                    className="quiet"
+                    onClick={() => remove(`${at}/extensions/${x.kind}/${part(x.who)}`).then(again)}
+                  >
                     Take back
                   </button>
                 </td>

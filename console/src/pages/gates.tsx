@@ -11,14 +11,33 @@ export function SetUp() {
   const token = useLocation().hash.slice(1)
   return (
     <Gate
-      text={token ? 'This service is new. Make its first account: it runs the service, and is an instructor.' : 'This service is new. Open the set-up link that it printed when it started.'}
+      text={
+        token
+          ? 'This service is new. Make its first account: it runs the service, and is an instructor.'
+          : 'This service is new. Open the set-up link that it printed when it started.'
+      }
       action="Set up"
       path="/setup"
       body={(f) => ({ token, login: f.get('login'), name: f.get('name'), password: f.get('password') })}
     >
-      <Field label="Login" name="login" autoCapitalize="none" autoComplete="username" required pattern="[A-Za-z0-9][A-Za-z0-9._@+\-]*" />
+      <Field
+        label="Login"
+        name="login"
+        autoCapitalize="none"
+        autoComplete="username"
+        required
+        pattern="[A-Za-z0-9][A-Za-z0-9._@+\-]*"
+      />
       <Field label="Your name, as students see it" name="name" autoComplete="name" required maxLength={120} />
-      <Field label="Password" help="at least 8 characters" name="password" type="password" autoComplete="new-password" minLength={8} required />
+      <Field
+        label="Password"
+        help="at least 8 characters"
+        name="password"
+        type="password"
+        autoComplete="new-password"
+        minLength={8}
+        required
+      />
     </Gate>
   )
 }
@@ -26,8 +45,21 @@ export function SetUp() {
 export function OneTimeLink() {
   const token = useLocation().hash.slice(1)
   return (
-    <Gate text="This link signs you in once. Choose a password for the next time." action="Sign in" path="/link" body={(f) => ({ token, password: f.get('password') || undefined })}>
-      <Field label="New password" help="at least 8 characters; leave it empty to keep yours" name="password" type="password" autoComplete="new-password" minLength={8} autoFocus />
+    <Gate
+      text="This link signs you in once. Choose a password for the next time."
+      action="Sign in"
+      path="/link"
+      body={(f) => ({ token, password: f.get('password') || undefined })}
+    >
+      <Field
+        label="New password"
+        help="at least 8 characters; leave it empty to keep yours"
+        name="password"
+        type="password"
+        autoComplete="new-password"
+        minLength={8}
+        autoFocus
+      />
     </Gate>
   )
 }
@@ -48,14 +80,40 @@ export function Join() {
       text={known ? `Join a class as ${known.name}.` : 'Join your class: the code is from your instructor.'}
       action="Join"
       path="/join"
-      body={(f) => (known ? { code: f.get('code') } : { code: f.get('code'), login: f.get('login'), name: f.get('name'), password: f.get('password') })}
+      body={(f) =>
+        known
+          ? { code: f.get('code') }
+          : { code: f.get('code'), login: f.get('login'), name: f.get('name'), password: f.get('password') }
+      }
     >
-      <Field label="Code of the class" name="code" className="field font-mono uppercase" defaultValue={search.get('code') ?? ''} required autoFocus />
+      <Field
+        label="Code of the class"
+        name="code"
+        className="field font-mono uppercase"
+        defaultValue={search.get('code') ?? ''}
+        required
+        autoFocus
+      />
       {!known && (
         <>
-          <Field label="Login" help="letters and digits; you sign in with it" name="login" autoCapitalize="none" autoComplete="username" required />
+          <Field
+            label="Login"
+            help="letters and digits; you sign in with it"
+            name="login"
+            autoCapitalize="none"
+            autoComplete="username"
+            required
+          />
           <Field label="Your name" name="name" autoComplete="name" required maxLength={120} />
-          <Field label="Password" help="at least 8 characters" name="password" type="password" autoComplete="new-password" minLength={8} required />
+          <Field
+            label="Password"
+            help="at least 8 characters"
+            name="password"
+            type="password"
+            autoComplete="new-password"
+            minLength={8}
+            required
+          />
         </>
       )}
     </Gate>

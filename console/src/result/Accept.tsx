@@ -35,7 +35,8 @@ export function AcceptToo(props: Props) {
         <Radix.Content className="fixed top-[6vh] left-1/2 z-30 max-h-[88vh] w-[860px] max-w-[94vw] -translate-x-1/2 overflow-auto border-2 border-ink bg-paper p-6">
           <Radix.Title className="text-lg">Accept this sight, too</Radix.Title>
           <Radix.Description className="pb-2 text-sm text-slate">
-            It becomes an alternative in the exercise, for everybody. Nothing changes before you keep it, and marks change only when you take them over.
+            It becomes an alternative in the exercise, for everybody. Nothing changes before you keep it, and marks
+            change only when you take them over.
           </Radix.Description>
           <Choose {...props} />
         </Radix.Content>
@@ -51,8 +52,13 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   const [problem, setProblem] = useState('')
   const track = reel.tracks.find((t) => t.display === about.display)
   const rom = useROM(reel)
-  const pairs = (about.lanes ?? []).map((p, i) => ({ p, i })).filter(({ p }) => p.step === 'wrong' && p.expected && p.seen)
-  const distinct = pairs.filter(({ p }, k) => pairs.findIndex(({ p: q }) => q.expected!.text === p.expected!.text && q.seen!.text === p.seen!.text) === k)
+  const pairs = (about.lanes ?? [])
+    .map((p, i) => ({ p, i }))
+    .filter(({ p }) => p.step === 'wrong' && p.expected && p.seen)
+  const distinct = pairs.filter(
+    ({ p }, k) =>
+      pairs.findIndex(({ p: q }) => q.expected!.text === p.expected!.text && q.seen!.text === p.seen!.text) === k,
+  )
 
   async function go(f: () => Promise<void>) {
     setBusy(true)
@@ -65,7 +71,10 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
       setBusy(false)
     }
   }
-  const preview = (pair?: number) => go(async () => setAccepted(await post<Accepted>(`/submissions/${part(result.id)}/accept`, { trial, verdict, pair })))
+  const preview = (pair?: number) =>
+    go(async () =>
+      setAccepted(await post<Accepted>(`/submissions/${part(result.id)}/accept`, { trial, verdict, pair })),
+    )
   const keep = () =>
     go(async () => {
       const x = await send<Exercise>('PUT', `/exercises/${part(result.exercise)}`, 'application/yaml', accepted!.text)
@@ -112,7 +121,11 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
             </li>
           )}
         </ul>
-        {!distinct.length && !sequences.includes(about.kind) && <p className="text-slate">Nothing that was seen stands where something else was expected: there is nothing to accept.</p>}
+        {!distinct.length && !sequences.includes(about.kind) && (
+          <p className="text-slate">
+            Nothing that was seen stands where something else was expected: there is nothing to accept.
+          </p>
+        )}
         {told}
         <div className="flex justify-end">
           <Radix.Close className="quiet">Close</Radix.Close>
@@ -124,10 +137,15 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
       <p className="pb-2">Accepts {accepted.what}.</p>
       {!!accepted.beside && (
         <p className="pb-2 text-amber">
-          ≈ Revision {accepted.beside} was made for something else meanwhile. This one is made from revision {result.revision}, which is in force here, and has none of its changes.
+          ≈ Revision {accepted.beside} was made for something else meanwhile. This one is made from revision{' '}
+          {result.revision}, which is in force here, and has none of its changes.
         </p>
       )}
-      <pre className="max-h-64 overflow-auto border-y border-line py-2 font-mono text-sm whitespace-pre-wrap" tabIndex={0} aria-label="what changes in the file">
+      <pre
+        className="max-h-64 overflow-auto border-y border-line py-2 font-mono text-sm whitespace-pre-wrap"
+        tabIndex={0}
+        aria-label="what changes in the file"
+      >
         {accepted.was.split('\n').map((l, i) => (
           <span key={`w${i}`} className="block text-brick">
             − {l}

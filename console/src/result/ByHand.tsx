@@ -18,7 +18,17 @@ export function ByHand({ result, staff, again }: About) {
               <td className="text-sm text-slate">{r.given && `${r.given.by}: ${r.given.reason}`}</td>
               <td className="number">
                 {r.given ? r.given.marks : '–'} / {r.of}
-                {staff && <OverrideAll at={exerciseOf(result)} className={result.class} submissions={[result.id]} of={r.of} what={r.what} where={{ row: i }} done={again} />}
+                {staff && (
+                  <OverrideAll
+                    at={exerciseOf(result)}
+                    className={result.class}
+                    submissions={[result.id]}
+                    of={r.of}
+                    what={r.what}
+                    where={{ row: i }}
+                    done={again}
+                  />
+                )}
               </td>
             </tr>
           ))}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { get, part } from '../api'
 import type { Window } from '../types'
 import { read } from './seen'
@@ -12,10 +12,8 @@ const micro = 1e6
 // useEyeOff runs the trial again around a moment, and again where the time leaves what is known.
 export function useEyeOff(id: string, trial: number, on: boolean, time: number, width: number, length: number) {
   const [from, setFrom] = useState(0)
-  useEffect(() => {
-    const at = time / micro
-    if (on && (at < from || at > from + width)) setFrom(Math.max(0, Math.floor(at - width / 4)))
-  }, [on, time, from, width])
+  const at = time / micro
+  if (on && (at < from || at > from + width)) setFrom(Math.max(0, Math.floor(at - width / 4)))
   const to = Math.min(from + width, Math.ceil(length / micro))
   const query = useQuery({
     queryKey: ['window', id, trial, from, to],

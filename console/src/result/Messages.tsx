@@ -25,7 +25,9 @@ export function Messages({ list }: { list?: Message[] }) {
                   </span>
                 )}
               </p>
-              {m.code && <pre className="overflow-x-auto pl-8 font-mono text-sm">{`${m.code}${m.column ? `\n${m.code.slice(0, m.column - 1).replace(/[^\t]/g, ' ')}▲` : ''}`}</pre>}
+              {m.code && (
+                <pre className="overflow-x-auto pl-8 font-mono text-sm">{`${m.code}${m.column ? `\n${m.code.slice(0, m.column - 1).replace(/[^\t]/g, ' ')}▲` : ''}`}</pre>
+              )}
             </li>
           )
         })}

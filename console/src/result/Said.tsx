@@ -15,7 +15,9 @@ export function Said({ result, staff, again }: About) {
         {staff && (
           <span>
             <CommentAll at={at} className={result.class} submissions={[result.id]} done={again} />
-            {result.state === 'marked' && <OverrideAll at={at} className={result.class} submissions={[result.id]} done={again} />}
+            {result.state === 'marked' && (
+              <OverrideAll at={at} className={result.class} submissions={[result.id]} done={again} />
+            )}
           </span>
         )}
       </div>
@@ -29,7 +31,11 @@ export function Said({ result, staff, again }: About) {
               </span>
             </span>
             {staff && (
-              <button type="button" className="quiet" onClick={() => remove(`/submissions/${part(result.id)}/comments/${c.id}`).then(again)}>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => remove(`/submissions/${part(result.id)}/comments/${c.id}`).then(again)}
+              >
                 Take back
               </button>
             )}
@@ -38,12 +44,21 @@ export function Said({ result, staff, again }: About) {
         {result.overrides?.map((o) => (
           <li key={o.id} className="flex justify-between gap-4 border-t border-line py-2">
             <span>
-              {o.row !== undefined ? `row ${o.row + 1}` : o.trial !== undefined ? `trial ${o.trial + 1}, expectation ${(o.verdict ?? 0) + 1}` : 'the whole'}: <strong>{o.marks}</strong>, {o.reason}{' '}
+              {o.row !== undefined
+                ? `row ${o.row + 1}`
+                : o.trial !== undefined
+                  ? `trial ${o.trial + 1}, expectation ${(o.verdict ?? 0) + 1}`
+                  : 'the whole'}
+              : <strong>{o.marks}</strong>, {o.reason}{' '}
               <span className="text-sm text-slate">
                 {o.by}, {when(o.created)}
               </span>
             </span>
-            <button type="button" className="quiet" onClick={() => remove(`/submissions/${part(result.id)}/overrides/${o.id}`).then(again)}>
+            <button
+              type="button"
+              className="quiet"
+              onClick={() => remove(`/submissions/${part(result.id)}/overrides/${o.id}`).then(again)}
+            >
               Take back
             </button>
           </li>

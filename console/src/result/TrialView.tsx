@@ -27,9 +27,14 @@ interface Props {
 
 export function TrialView(props: Props) {
   const { id, revision } = props.about.result
-  const reel = useQuery({ queryKey: ['reel', id, props.number, revision], staleTime: Infinity, queryFn: () => get<Reel>(`/submissions/${part(id)}/reels/${props.number}`) })
+  const reel = useQuery({
+    queryKey: ['reel', id, props.number, revision],
+    staleTime: Infinity,
+    queryFn: () => get<Reel>(`/submissions/${part(id)}/reels/${props.number}`),
+  })
   if (reel.error) return <Problem error={reel.error} />
-  if (!reel.data) return (
+  if (!reel.data)
+    return (
       <p className="py-6 text-slate">
         <InTurn during="Fetching what the displays showed…" />
       </p>
@@ -43,16 +48,21 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
   const rom = useROM(reel)
   const [eye, setEye] = useState(true)
   const [width, setWidth] = useState(20_000)
-  const sights = useMemo(() => [...new Set(reel.tracks.flatMap((t) => t.frames.map((f) => f.from)))].sort((a, b) => a - b), [reel])
+  const sights = useMemo(
+    () => [...new Set(reel.tracks.flatMap((t) => t.frames.map((f) => f.from)))].sort((a, b) => a - b),
+    [reel],
+  )
   const [edges, setEdges] = useState(sights)
   const all = useMemo(() => lanes(trial, reel), [trial, reel])
   const player = usePlayer(reel.length, eye ? sights : edges)
   const time = useTime(player.clock, !eye)
   const { seen, error, waiting } = useEyeOff(about.result.id, number, !eye, time, width, reel.length)
-  useEffect(() => {
+  const [known, setKnown] = useState(seen)
+  if (seen && seen !== known) {
     // changes as far as they are known, and sights beyond
-    if (seen) setEdges([...sights.filter((t) => t < seen.from), ...seen.edges, ...sights.filter((t) => t > seen.to)])
-  }, [seen, sights])
+    setKnown(seen)
+    setEdges([...sights.filter((t) => t < seen.from), ...seen.edges, ...sights.filter((t) => t > seen.to)])
+  }
   const [search, setSearch] = useSearchParams()
   useEffect(() => {
     // a deep link to a moment, in seconds
@@ -89,7 +99,16 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
             setEye={captured.test(about.result.file) ? undefined : switchEye}
           />
         </div>
-        <Moment at={`/submissions/${part(about.result.id)}/reels/${number}`} clock={player.clock} link={(t) => setSearch({ trial: String(number), at: (t / second).toFixed(6) }, { replace: true, state: history.state?.usr })} />
+        <Moment
+          at={`/submissions/${part(about.result.id)}/reels/${number}`}
+          clock={player.clock}
+          link={(t) =>
+            setSearch(
+              { trial: String(number), at: (t / second).toFixed(6) },
+              { replace: true, state: history.state?.usr },
+            )
+          }
+        />
       </div>
       {!eye && (
         <p className="flex flex-wrap items-center gap-x-4 pb-2 text-sm text-slate" role="status">
@@ -103,12 +122,33 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
               ))}
             </select>
           </label>
-          {waiting ? <InTurn during="running it again…" /> : error ? <span className="text-brick">✗ {error.message}</span> : seen && `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} that did not fit: look at less` : ''}`}
+          {waiting ? (
+            <InTurn during="running it again…" />
+          ) : error ? (
+            <span className="text-brick">✗ {error.message}</span>
+          ) : (
+            seen &&
+            `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} that did not fit: look at less` : ''}`
+          )}
           {at && <span className="font-mono">{at.replace(/:(\d+)$/, ' line $1')}</span>}
         </p>
       )}
-      <Lanes lanes={all} waves={seen?.waves} around={seen && [seen.from, seen.to]} length={reel.length} clock={player.clock} seek={player.seek} />
-      <Verdicts about={about} number={number} verdicts={trial.verdicts} reel={reel} seek={player.seek} unmarked={unmarked} />
+      <Lanes
+        lanes={all}
+        waves={seen?.waves}
+        around={seen && [seen.from, seen.to]}
+        length={reel.length}
+        clock={player.clock}
+        seek={player.seek}
+      />
+      <Verdicts
+        about={about}
+        number={number}
+        verdicts={trial.verdicts}
+        reel={reel}
+        seek={player.seek}
+        unmarked={unmarked}
+      />
       <Written reel={reel} seek={player.seek} />
       <SourceText now={now} />
     </>
@@ -128,7 +168,11 @@ const Written = memo(function Written({ reel, seek }: { reel: Reel; seek: (t: nu
                 {reel.log.map((e, i) => (
                   <tr key={i}>
                     <td className="pr-4 text-right align-top">
-                      <button type="button" className="text-bottle underline underline-offset-3" onClick={() => seek(e.at)}>
+                      <button
+                        type="button"
+                        className="text-bottle underline underline-offset-3"
+                        onClick={() => seek(e.at)}
+                      >
                         {(e.at / second).toFixed(6)} s
                       </button>
                     </td>
@@ -159,7 +203,10 @@ function Moment({ at, clock, link }: { at: string; clock: Clock; link: (t: numbe
   return (
     <span className="flex items-center gap-3 text-sm">
       <a href={address(`${at}/film.svg`)}>film strip</a>
-      <a href={address(`${at}/still.png`)} onClick={(e) => (e.currentTarget.href = address(`${at}/still.png?at=${Math.floor(clock.now() / 1e6)}`))}>
+      <a
+        href={address(`${at}/still.png`)}
+        onClick={(e) => (e.currentTarget.href = address(`${at}/still.png?at=${Math.floor(clock.now() / 1e6)}`))}
+      >
         picture
       </a>
       <button type="button" className="quiet" onClick={() => link(clock.now())}>
@@ -174,13 +221,24 @@ function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: 
   const time = useTime(clock)
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
-      {reel.tracks.filter((t) => !t.of).map((t) => (
-        <OnBench key={t.display} track={t} frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)} unlit={dark(reel, t, time)} rom={rom} />
-      ))}
+      {reel.tracks
+        .filter((t) => !t.of)
+        .map((t) => (
+          <OnBench
+            key={t.display}
+            track={t}
+            frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)}
+            unlit={dark(reel, t, time)}
+            rom={rom}
+          />
+        ))}
       {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {
         const pressed = reel.cues!.some((c) => c.part === part && c.start <= time && time < c.end)
         return (
-          <span key={part} className={`mb-6 rounded-full border px-4 py-1 text-sm ${pressed ? 'border-[#f4efe3] bg-[#f4efe3] text-[#1e2a2b]' : 'border-[#8b8378] text-[#c9c0b2]'}`}>
+          <span
+            key={part}
+            className={`mb-6 rounded-full border px-4 py-1 text-sm ${pressed ? 'border-[#f4efe3] bg-[#f4efe3] text-[#1e2a2b]' : 'border-[#8b8378] text-[#c9c0b2]'}`}
+          >
             {part}
             {pressed ? ', pressed' : ''}
           </span>
@@ -202,12 +260,28 @@ function dark(reel: Reel, track: Track, time: number) {
   return !!light && !frameAt(light, time)?.sight.lights?.includes('1')
 }
 
-const OnBench = memo(function OnBench({ track, frame, unlit, rom }: { track: Track; frame?: Frame; unlit: boolean; rom?: number[][] }) {
+const OnBench = memo(function OnBench({
+  track,
+  frame,
+  unlit,
+  rom,
+}: {
+  track: Track
+  frame?: Frame
+  unlit: boolean
+  rom?: number[][]
+}) {
   const wide = track.look.width > 250 ? 'w-full' : Math.max(track.look.width, track.look.height) < 100 ? 'w-20' : 'w-36'
   const { refresh, ghost } = track.quality ?? {}
   return (
     <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>
-      <Display look={track.look} sight={frame?.sight} custom={track.custom} rom={rom} label={`${track.display} shows ${frame?.text ?? 'nothing'}`} />
+      <Display
+        look={track.look}
+        sight={frame?.sight}
+        custom={track.custom}
+        rom={rom}
+        label={`${track.display} shows ${frame?.text ?? 'nothing'}`}
+      />
       <figcaption className="text-center text-sm text-[#c9c0b2]">
         {track.display}
         {refresh ? `, ${refresh} Hz` : ''}

@@ -18,7 +18,15 @@ function Moment({ at, seek }: { at: number; seek: Seek }) {
 }
 
 // WrongList tells each first difference and each finding, the moment one click away.
-export const WrongList = memo(function WrongList({ trial, findings, seek }: { trial: Trial; findings: Finding[]; seek: Seek }) {
+export const WrongList = memo(function WrongList({
+  trial,
+  findings,
+  seek,
+}: {
+  trial: Trial
+  findings: Finding[]
+  seek: Seek
+}) {
   const wrong = trial.verdicts.filter((v) => v.first)
   if (!wrong.length && !findings.length) {
     return (
@@ -55,7 +63,21 @@ export const WrongList = memo(function WrongList({ trial, findings, seek }: { tr
   )
 })
 
-export const Verdicts = memo(function Verdicts({ about, number, verdicts, reel, seek, unmarked }: { about: About; number: number; verdicts: Verdict[]; reel: Reel; seek: Seek; unmarked?: boolean }) {
+export const Verdicts = memo(function Verdicts({
+  about,
+  number,
+  verdicts,
+  reel,
+  seek,
+  unmarked,
+}: {
+  about: About
+  number: number
+  verdicts: Verdict[]
+  reel: Reel
+  seek: Seek
+  unmarked?: boolean
+}) {
   const { result, staff, answers, again } = about
   return (
     <section className="py-6">
@@ -81,8 +103,20 @@ export const Verdicts = memo(function Verdicts({ about, number, verdicts, reel, 
                     {v.given.by}: {v.given.reason}
                   </span>
                 )}
-                {answers && v.outcome !== 'met' && v.display && <AcceptToo result={result} trial={number} verdict={i} about={v} reel={reel} />}
-                {staff && <OverrideAll at={exerciseOf(result)} className={result.class} submissions={[result.id]} of={v.of} what={v.expectation} where={{ trial: number, verdict: i }} done={again} />}
+                {answers && v.outcome !== 'met' && v.display && (
+                  <AcceptToo result={result} trial={number} verdict={i} about={v} reel={reel} />
+                )}
+                {staff && (
+                  <OverrideAll
+                    at={exerciseOf(result)}
+                    className={result.class}
+                    submissions={[result.id]}
+                    of={v.of}
+                    what={v.expectation}
+                    where={{ trial: number, verdict: i }}
+                    done={again}
+                  />
+                )}
               </td>
             </tr>
           ))}

@@ -38,16 +38,29 @@ test('what did not fit is not drawn as if nothing happened', () => {
 })
 
 test('a wave: high above, low below, anything else between', () => {
-  const wave = { net: 'PB0', to: 100, changes: [
-    { at: 0, level: 'low' },
-    { at: 20, level: 'high' },
-    { at: 40, level: 'floating' },
-    { at: 60, level: 'high and low' },
-    { at: 80, level: 'pulled low' },
-  ] }
+  const wave = {
+    net: 'PB0',
+    to: 100,
+    changes: [
+      { at: 0, level: 'low' },
+      { at: 20, level: 'high' },
+      { at: 40, level: 'floating' },
+      { at: 60, level: 'high and low' },
+      { at: 80, level: 'pulled low' },
+    ],
+  }
   const heights = [...trace(wave, 0, 100).matchAll(/[ML]([\d.-]+) (\d+)/g)].map((m) => [Number(m[1]), Number(m[2])])
   expect(heights).toEqual([
-    [0, 22], [200, 22], [200, 6], [400, 6], [400, 14], [600, 14], [600, 14], [800, 14], [800, 22], [1000, 22],
+    [0, 22],
+    [200, 22],
+    [200, 6],
+    [400, 6],
+    [400, 14],
+    [600, 14],
+    [600, 14],
+    [800, 14],
+    [800, 22],
+    [1000, 22],
   ])
   expect(trace(wave, 45, 55)).toMatch(/^M-5\.0 14L1005\.0 14$/) // what is outside is cut
   expect(trace(wave, 200, 300)).toBe('')
@@ -62,7 +75,22 @@ const sheet = (...outcomes: [string, string][]): Sheet => ({
   marks: 0,
   of: 1,
   findings: [],
-  trials: [{ name: 'one', length: 1, marks: 0, of: 1, verdicts: outcomes.map(([expectation, outcome]) => ({ expectation, outcome: outcome as 'met', kind: 'reads', line: 1, marks: 0, of: 1 })) }],
+  trials: [
+    {
+      name: 'one',
+      length: 1,
+      marks: 0,
+      of: 1,
+      verdicts: outcomes.map(([expectation, outcome]) => ({
+        expectation,
+        outcome: outcome as 'met',
+        kind: 'reads',
+        line: 1,
+        marks: 0,
+        of: 1,
+      })),
+    },
+  ],
 })
 
 test('what changed from one attempt to the next', () => {
@@ -73,6 +101,8 @@ test('what changed from one attempt to the next', () => {
     { what: 'one: c', was: 'partly', now: 'missed' },
   ])
   // an exercise that was revised meanwhile: what has no counterpart is not compared
-  expect(differences(before, sheet(['c', 'met'], ['new', 'met']))).toEqual([{ what: 'one: c', was: 'partly', now: 'met' }])
+  expect(differences(before, sheet(['c', 'met'], ['new', 'met']))).toEqual([
+    { what: 'one: c', was: 'partly', now: 'met' },
+  ])
   expect(differences({ ...before, trials: [] }, before)).toEqual([])
 })

@@ -37,16 +37,36 @@ export function Again({ me, forget }: { me: Session; forget: () => void }) {
     <Radix.Root open>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-black/40" />
-        <Radix.Content className="fixed top-[8vh] left-1/2 z-50 w-[420px] max-w-[94vw] -translate-x-1/2 border-2 border-ink bg-paper p-6" onEscapeKeyDown={(e) => e.preventDefault()} onPointerDownOutside={(e) => e.preventDefault()}>
-          <Radix.Title className="text-lg">{trouble === 'expired' ? 'Sign in again' : 'Somebody else is signed in'}</Radix.Title>
+        <Radix.Content
+          className="fixed top-[8vh] left-1/2 z-50 w-[420px] max-w-[94vw] -translate-x-1/2 border-2 border-ink bg-paper p-6"
+          onEscapeKeyDown={(e) => e.preventDefault()}
+          onPointerDownOutside={(e) => e.preventDefault()}
+        >
+          <Radix.Title className="text-lg">
+            {trouble === 'expired' ? 'Sign in again' : 'Somebody else is signed in'}
+          </Radix.Title>
           <Radix.Description className="pb-4 text-sm text-slate">
             {trouble === 'expired'
               ? 'Your session is over. What you have written is still here: sign in, and go on.'
               : `In another tab of this browser somebody else has signed in since. This page is ${me.name}’s: nothing of it was done in the other name. Sign in as ${me.login} to go on here.`}
           </Radix.Description>
           <form onSubmit={submit} className="flex flex-col gap-4">
-            <Field label="Login" name="login" defaultValue={me.login} autoCapitalize="none" autoComplete="username" required />
-            <Field label="Password" name="password" type="password" autoComplete="current-password" autoFocus required />
+            <Field
+              label="Login"
+              name="login"
+              defaultValue={me.login}
+              autoCapitalize="none"
+              autoComplete="username"
+              required
+            />
+            <Field
+              label="Password"
+              name="password"
+              type="password"
+              autoComplete="current-password"
+              autoFocus
+              required
+            />
             <p role="alert" className="min-h-6 text-brick">
               {problem && `✗ ${problem}`}
             </p>

@@ -20,7 +20,7 @@ interface Props {
 // Ask is a dialog with one form and one action.
 // What is written into it and not sent is there again when it is opened again.
 export function Ask({ trigger, title, help, action, wide, about, open: led, closed, children, done }: Props) {
-  const draft = useDraft(`${useLocation().pathname}|${title}|${about ?? ''}`)
+  const { form, restored, drop } = useDraft(`${useLocation().pathname}|${title}|${about ?? ''}`)
   const [opened, setOpen] = useState(false)
   const open = opened || !!led
   const [problem, setProblem] = useState('')
@@ -33,7 +33,7 @@ export function Ask({ trigger, title, help, action, wide, about, open: led, clos
     setProblem('')
     try {
       if ((await done(fields)) !== false) {
-        draft.drop()
+        drop()
         setOpen(false)
         closed?.()
       }
@@ -55,9 +55,9 @@ export function Ask({ trigger, title, help, action, wide, about, open: led, clos
         >
           <Radix.Title className="text-lg">{title}</Radix.Title>
           {help && <Radix.Description className="pb-4 text-sm text-slate">{help}</Radix.Description>}
-          <form ref={draft.form} onSubmit={submit} className="flex flex-col gap-4 pt-2">
+          <form ref={form} onSubmit={submit} className="flex flex-col gap-4 pt-2">
             {children}
-            {draft.restored && (
+            {restored && (
               <p role="status" className="text-sm text-amber">
                 ≈ This is what you had written before.
               </p>

@@ -1,5 +1,5 @@
 import { type QueryClient, onlineManager, useQuery, useQueryClient } from '@tanstack/react-query'
-import { type ReactNode, Suspense, useRef, useSyncExternalStore } from 'react'
+import { type ReactNode, Suspense, useState, useSyncExternalStore } from 'react'
 import { Link, NavLink, Navigate, Outlet, useLocation } from 'react-router'
 import { Refused, base, get, remove } from '../api'
 import { begin, over } from '../session'
@@ -39,8 +39,8 @@ export function Frame() {
   const session = useSession()
   const here = useLocation()
   const { pathname } = here
-  const left = useRef(false) // signed out: the next one begins at the front
-  if (session.data === null) return <Navigate to="/sign-in" replace state={left.current ? undefined : { from: here }} />
+  const [left, setLeft] = useState(false) // signed out: the next one begins at the front
+  if (session.data === null) return <Navigate to="/sign-in" replace state={left ? undefined : { from: here }} />
   const me = session.data
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
@@ -63,7 +63,7 @@ export function Frame() {
               type="button"
               className="quiet ml-2"
               onClick={() => {
-                left.current = true
+                setLeft(true)
                 remove('/session').finally(() => forget(queries))
               }}
             >
@@ -84,7 +84,15 @@ export function Frame() {
         />
       )}
       <main id="main" tabIndex={-1} className="pb-16 outline-none">
-        {session.error ? <Problem error={session.error} /> : me && <Suspense fallback={<Waiting />}><Outlet /></Suspense>}
+        {session.error ? (
+          <Problem error={session.error} />
+        ) : (
+          me && (
+            <Suspense fallback={<Waiting />}>
+              <Outlet />
+            </Suspense>
+          )
+        )}
       </main>
     </div>
   )
@@ -122,7 +130,12 @@ function Connection() {
 
 function Way({ to, children }: { to: string; children: string }) {
   return (
-    <NavLink to={to} className={({ isActive }) => (isActive ? 'text-ink underline decoration-2 underline-offset-6' : 'text-bottle no-underline hover:underline')}>
+    <NavLink
+      to={to}
+      className={({ isActive }) =>
+        isActive ? 'text-ink underline decoration-2 underline-offset-6' : 'text-bottle no-underline hover:underline'
+      }
+    >
       {children}
     </NavLink>
   )
@@ -141,7 +154,9 @@ export function Ways({ label, list, inside }: { label: string; list: [string, st
           to={to}
           end
           aria-current={within(to) ? 'page' : undefined}
-          className={({ isActive }) => `-mb-px border-b-2 py-1 no-underline ${isActive || within(to) ? 'border-bottle text-ink' : 'border-transparent text-slate hover:text-ink'}`}
+          className={({ isActive }) =>
+            `-mb-px border-b-2 py-1 no-underline ${isActive || within(to) ? 'border-bottle text-ink' : 'border-transparent text-slate hover:text-ink'}`
+          }
         >
           {text}
         </NavLink>

@@ -23,7 +23,9 @@ export function CommentAll({ at, className, submissions, done }: Props) {
       title={submissions.length > 1 ? `A comment for ${submissions.length} submissions` : 'A comment'}
       action="Say it"
       about={submissions.join(' ')}
-      done={(f) => post(`${at}/comments`, { submissions, text: f.get('text'), keep: f.get('keep') === 'on' }).then(done)}
+      done={(f) =>
+        post(`${at}/comments`, { submissions, text: f.get('text'), keep: f.get('keep') === 'on' }).then(done)
+      }
     >
       <CommentFields className={className} />
     </Ask>
@@ -31,7 +33,10 @@ export function CommentAll({ at, className, submissions, done }: Props) {
 }
 
 export function CommentFields({ className }: { className: string }) {
-  const bank = useQuery({ queryKey: ['phrases', className], queryFn: () => get<Phrase[]>(`/classes/${part(className)}/phrases`) })
+  const bank = useQuery({
+    queryKey: ['phrases', className],
+    queryFn: () => get<Phrase[]>(`/classes/${part(className)}/phrases`),
+  })
   return (
     <>
       <Area label="Comment" name="text" required />
@@ -62,7 +67,14 @@ export function CommentFields({ className }: { className: string }) {
 }
 
 // OverrideAll gives several submissions the same marks, for the whole or for one expectation.
-export function OverrideAll({ at, submissions, done, of, what, where }: Props & { of?: number; what?: string; where?: { trial: number; verdict: number } | { row: number } }) {
+export function OverrideAll({
+  at,
+  submissions,
+  done,
+  of,
+  what,
+  where,
+}: Props & { of?: number; what?: string; where?: { trial: number; verdict: number } | { row: number } }) {
   return (
     <Ask
       trigger={
@@ -70,13 +82,29 @@ export function OverrideAll({ at, submissions, done, of, what, where }: Props & 
           {what ? 'Change' : `Change marks${submissions.length > 1 ? ` of all ${submissions.length}` : ''}`}
         </button>
       }
-      title={what ?? (submissions.length > 1 ? `Marks of ${submissions.length} submissions, for the whole` : 'Marks for the whole')}
+      title={
+        what ??
+        (submissions.length > 1 ? `Marks of ${submissions.length} submissions, for the whole` : 'Marks for the whole')
+      }
       help="It stands on the sheet with your name and the reason."
       action="Change"
       about={submissions.join(' ')}
-      done={(f) => post(`${at}/overrides`, { submissions, marks: Number(f.get('marks')), reason: f.get('reason'), ...where }).then(done)}
+      done={(f) =>
+        post(`${at}/overrides`, { submissions, marks: Number(f.get('marks')), reason: f.get('reason'), ...where }).then(
+          done,
+        )
+      }
     >
-      <Field label={`Marks${of !== undefined ? `, 0 to ${of}` : ''}`} name="marks" type="number" step="any" min={0} max={of} required autoFocus />
+      <Field
+        label={`Marks${of !== undefined ? `, 0 to ${of}` : ''}`}
+        name="marks"
+        type="number"
+        step="any"
+        min={0}
+        max={of}
+        required
+        autoFocus
+      />
       <Field label="Reason" name="reason" required maxLength={500} />
     </Ask>
   )

@@ -6,9 +6,21 @@ export function TermsFields({ o }: { o?: Opening }) {
   return (
     <>
       <div className="grid gap-4 sm:grid-cols-3">
-        <Field label="Opens (at once where it is empty)" name="opens" type="datetime-local" defaultValue={toInput(o?.opens)} />
+        <Field
+          label="Opens (at once where it is empty)"
+          name="opens"
+          type="datetime-local"
+          defaultValue={toInput(o?.opens)}
+        />
         <Field label="Due" name="due" type="datetime-local" defaultValue={toInput(o?.due)} />
-        <Field label="Attempts (0: any number)" name="attempts" type="number" min={0} max={1000} defaultValue={o?.attempts ?? 0} />
+        <Field
+          label="Attempts (0: any number)"
+          name="attempts"
+          type="number"
+          min={0}
+          max={1000}
+          defaultValue={o?.attempts ?? 0}
+        />
       </div>
       <details open={!!o}>
         <summary className="text-bottle">lateness, what counts, when students see what, what is taken</summary>
@@ -26,11 +38,32 @@ export function TermsFields({ o }: { o?: Opening }) {
                 ['none', 'is not taken'],
               ]}
             />
-            <Field label="Percent lost each day" name="per_day" type="number" min={0} max={100} defaultValue={o?.per_day ?? 10} />
-            <Field label="Minutes of grace" name="grace" type="number" min={0} max={43200} defaultValue={o?.grace || 15} />
+            <Field
+              label="Percent lost each day"
+              name="per_day"
+              type="number"
+              min={0}
+              max={100}
+              defaultValue={o?.per_day ?? 10}
+            />
+            <Field
+              label="Minutes of grace"
+              name="grace"
+              type="number"
+              min={0}
+              max={43200}
+              defaultValue={o?.grace || 15}
+            />
           </div>
           <div className="grid gap-4 sm:grid-cols-3">
-            <Field label="Minutes between attempts" name="wait" type="number" min={0} max={10080} defaultValue={o?.wait ?? 0} />
+            <Field
+              label="Minutes between attempts"
+              name="wait"
+              type="number"
+              min={0}
+              max={10080}
+              defaultValue={o?.wait ?? 0}
+            />
             <Choice
               label="What counts"
               name="counts"
@@ -42,7 +75,12 @@ export function TermsFields({ o }: { o?: Opening }) {
             />
           </div>
           <div className="grid gap-4 sm:grid-cols-2">
-            <Choice label="Students see what the display showed" name="show_sheet" value={o?.show_sheet} options={moments} />
+            <Choice
+              label="Students see what the display showed"
+              name="show_sheet"
+              value={o?.show_sheet}
+              options={moments}
+            />
             <Choice label="Students see marks" name="show_marks" value={o?.show_marks} options={moments} />
           </div>
           <fieldset>

@@ -1,7 +1,11 @@
 import type { InputHTMLAttributes, ReactNode } from 'react'
 
 // A field with its label above it.
-export function Field({ label, help, ...rest }: { label: string; help?: string } & InputHTMLAttributes<HTMLInputElement>) {
+export function Field({
+  label,
+  help,
+  ...rest
+}: { label: string; help?: string } & InputHTMLAttributes<HTMLInputElement>) {
   return (
     <label className="block">
       <span className="text-sm text-slate">{label}</span>
@@ -11,7 +15,17 @@ export function Field({ label, help, ...rest }: { label: string; help?: string }
   )
 }
 
-export function Choice({ label, name, value, options }: { label: string; name: string; value?: string; options: [string, string][] }) {
+export function Choice({
+  label,
+  name,
+  value,
+  options,
+}: {
+  label: string
+  name: string
+  value?: string
+  options: [string, string][]
+}) {
   return (
     <label className="block">
       <span className="text-sm text-slate">{label}</span>
@@ -26,7 +40,19 @@ export function Choice({ label, name, value, options }: { label: string; name: s
   )
 }
 
-export function Area({ label, name, value, rows = 3, required }: { label: string; name: string; value?: string; rows?: number; required?: boolean }) {
+export function Area({
+  label,
+  name,
+  value,
+  rows = 3,
+  required,
+}: {
+  label: string
+  name: string
+  value?: string
+  rows?: number
+  required?: boolean
+}) {
   return (
     <label className="block">
       <span className="text-sm text-slate">{label}</span>
@@ -41,5 +67,6 @@ export function Empty({ children }: { children: ReactNode }) {
 }
 
 // A time of people's for an input of the browser, and back.
-export const toInput = (t?: string | null) => (t ? new Date(new Date(t).getTime() - new Date(t).getTimezoneOffset() * 60000).toISOString().slice(0, 16) : '')
+export const toInput = (t?: string | null) =>
+  t ? new Date(new Date(t).getTime() - new Date(t).getTimezoneOffset() * 60000).toISOString().slice(0, 16) : ''
 export const fromInput = (text: FormDataEntryValue | null) => (text ? new Date(String(text)).toISOString() : undefined)

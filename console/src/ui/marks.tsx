@@ -2,9 +2,21 @@ import type { Outcome, Sheet, Step, Submission } from '../types'
 
 // A verdict is a word and a mark in the margin; colour only repeats it.
 export const outcomeMark: Record<Outcome, string> = { met: '✓', partly: '≈', missed: '✗', 'not judged': '·' }
-export const outcomeColour: Record<Outcome, string> = { met: 'text-moss', partly: 'text-amber', missed: 'text-brick', 'not judged': 'text-slate' }
+export const outcomeColour: Record<Outcome, string> = {
+  met: 'text-moss',
+  partly: 'text-amber',
+  missed: 'text-brick',
+  'not judged': 'text-slate',
+}
 
-export const stepMark: Record<Step, string> = { right: '✓', mistimed: '≈', wrong: '✗', missing: '✗', extra: '+', ignored: '·' }
+export const stepMark: Record<Step, string> = {
+  right: '✓',
+  mistimed: '≈',
+  wrong: '✗',
+  missing: '✗',
+  extra: '+',
+  ignored: '·',
+}
 export const stepColour: Record<Step, string> = {
   right: 'text-moss',
   mistimed: 'text-amber',
@@ -27,7 +39,13 @@ export function Tally({ met, partly, missed }: { met: number; partly: number; mi
 }
 
 // The states of a submission in words.
-export const states: Record<string, string> = { queued: 'waiting', running: 'being marked', marked: 'marked', failed: 'set aside', cancelled: 'cancelled' }
+export const states: Record<string, string> = {
+  queued: 'waiting',
+  running: 'being marked',
+  marked: 'marked',
+  failed: 'set aside',
+  cancelled: 'cancelled',
+}
 
 // The sign and the colour of a submission as a whole.
 export function sign(s: Submission): [string, string] {
@@ -42,8 +60,13 @@ export function differences(before: Sheet, now: Sheet): { what: string; was: Out
   return now.trials.flatMap((t) => {
     const old = before.trials.find((b) => b.name === t.name)
     return t.verdicts.flatMap((v, i) => {
-      const was = old?.verdicts[i]?.expectation === v.expectation ? old.verdicts[i] : old?.verdicts.find((o) => o.expectation === v.expectation)
-      return was && was.outcome !== v.outcome ? [{ what: `${t.name}: ${v.expectation}`, was: was.outcome, now: v.outcome }] : []
+      const was =
+        old?.verdicts[i]?.expectation === v.expectation
+          ? old.verdicts[i]
+          : old?.verdicts.find((o) => o.expectation === v.expectation)
+      return was && was.outcome !== v.outcome
+        ? [{ what: `${t.name}: ${v.expectation}`, was: was.outcome, now: v.outcome }]
+        : []
     })
   })
 }

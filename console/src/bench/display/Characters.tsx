@@ -14,16 +14,35 @@ const square = (x: number, y: number) => `M${x} ${y}h${dot}v${dot}h-${dot}z`
 const AllDots = memo(function AllDots({ columns, rows, fill }: { columns: number; rows: number; fill: string }) {
   let d = ''
   for (let i = 0; i < columns * rows; i++)
-    for (let k = 0; k < 40; k++) d += square((i % columns) * across + (k % 5) * (dot + gap), Math.floor(i / columns) * down + Math.floor(k / 5) * (dot + gap))
+    for (let k = 0; k < 40; k++)
+      d += square(
+        (i % columns) * across + (k % 5) * (dot + gap),
+        Math.floor(i / columns) * down + Math.floor(k / 5) * (dot + gap),
+      )
   return <path d={d} fill={fill} />
 })
 
 // Character is the set dots of one cell; it is drawn anew only when it changes.
-const Character = memo(function Character({ x, y, dots, cursor, ink, faded }: { x: number; y: number; dots?: number[]; cursor?: 'block' | 'line'; ink: string; faded: boolean }) {
+const Character = memo(function Character({
+  x,
+  y,
+  dots,
+  cursor,
+  ink,
+  faded,
+}: {
+  x: number
+  y: number
+  dots?: number[]
+  cursor?: 'block' | 'line'
+  ink: string
+  faded: boolean
+}) {
   let d = ''
   for (let row = 0; row < 8; row++)
     for (let col = 0; col < 5; col++)
-      if (((dots?.[row] ?? 0) >> (4 - col)) & 1 || cursor === 'block' || (cursor === 'line' && row === 7)) d += square(x + col * (dot + gap), y + row * (dot + gap))
+      if (((dots?.[row] ?? 0) >> (4 - col)) & 1 || cursor === 'block' || (cursor === 'line' && row === 7))
+        d += square(x + col * (dot + gap), y + row * (dot + gap))
   return <path d={d} fill={ink} fillOpacity={faded ? 0.4 : 1} />
 })
 
@@ -39,14 +58,31 @@ export function Characters({ look, sight, custom, rom }: Drawn) {
     <g>
       <rect width={look.width} height={look.height} rx={6} fill="#20281a" />
       <rect x={12} y={12} width={look.width - 24} height={look.height - 24} rx={4} fill={grid.back} />
-      <g transform={`translate(${(look.width - (width - 4) * scale) / 2} ${(look.height - (height - 8) * scale) / 2}) scale(${scale})`}>
+      <g
+        transform={`translate(${(look.width - (width - 4) * scale) / 2} ${(look.height - (height - 8) * scale) / 2}) scale(${scale})`}
+      >
         <AllDots columns={grid.columns} rows={grid.rows} fill={grid.faint} />
         {Array.from({ length: grid.columns * grid.rows }, (_, i) => {
           const cell = sight?.cells?.[i] ?? 32
           const code = cell & 0x7fff
           const cursor = sight?.cursor?.cell === i ? (sight.cursor.block ? 'block' : 'line') : undefined
-          const dots = code >= namedCell && code < 0x7fff ? grid.characters?.[code - namedCell]?.dots : code >= 0x100 ? (custom?.[code - 0x100] ?? hollow) : rom?.[code]
-          return <Character key={i} x={(i % grid.columns) * across} y={Math.floor(i / grid.columns) * down} dots={dots} cursor={cursor} ink={grid.ink} faded={!!(cell & washedOut)} />
+          const dots =
+            code >= namedCell && code < 0x7fff
+              ? grid.characters?.[code - namedCell]?.dots
+              : code >= 0x100
+                ? (custom?.[code - 0x100] ?? hollow)
+                : rom?.[code]
+          return (
+            <Character
+              key={i}
+              x={(i % grid.columns) * across}
+              y={Math.floor(i / grid.columns) * down}
+              dots={dots}
+              cursor={cursor}
+              ink={grid.ink}
+              faded={!!(cell & washedOut)}
+            />
+          )
         })}
       </g>
     </g>

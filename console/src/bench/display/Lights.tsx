@@ -4,7 +4,9 @@ import type { Drawn } from './drawn'
 
 // What has lights is drawn as its lights.
 export function Lights({ look, sight }: Drawn) {
-  return look.shapes?.map((s, i) => <Light key={i} shape={s} state={sight?.lights?.[s.light] ?? '0'} level={sight?.levels?.[s.light] ?? 0} />)
+  return look.shapes?.map((s, i) => (
+    <Light key={i} shape={s} state={sight?.lights?.[s.light] ?? '0'} level={sight?.levels?.[s.light] ?? 0} />
+  ))
 }
 
 // A light has three visible states: lit with a soft halo, dim, or dark but outlined. It is drawn anew only when it changes.
@@ -20,7 +22,8 @@ const Light = memo(function Light({ shape, state, level }: { shape: Shape; state
     )
   return (
     <g>
-      {state === '1' && body({ fill: 'none', stroke: shape.color, strokeOpacity: 0.22, strokeWidth: 7, strokeLinejoin: 'round' })}
+      {state === '1' &&
+        body({ fill: 'none', stroke: shape.color, strokeOpacity: 0.22, strokeWidth: 7, strokeLinejoin: 'round' })}
       {body({ fill: '#241c19', stroke: '#5a4a44', strokeWidth: 0.7 })}
       {state !== '0' && body({ fill, fillOpacity: opacity })}
     </g>

@@ -7,7 +7,9 @@ export function Pixels({ look, sight }: Drawn) {
   let d = ''
   for (let i = 0; i < bytes.length; i++) {
     const column = bytes.charCodeAt(i)
-    for (let k = 0; k < 8; k++) if ((column >> k) & 1) d += `M${20 + (i % columns) * 4} ${20 + (Math.floor(i / columns) * 8 + k) * 4}h3.4v3.4h-3.4z`
+    for (let k = 0; k < 8; k++)
+      if ((column >> k) & 1)
+        d += `M${20 + (i % columns) * 4} ${20 + (Math.floor(i / columns) * 8 + k) * 4}h3.4v3.4h-3.4z`
   }
   return (
     <g>
