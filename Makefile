@@ -108,12 +108,14 @@ fuzz:
 screenshots: tools build
 	scripts/screenshots.sh
 
-# What is made from declarations: the reference of exercise files, the document of the API, the console's types of it.
+# What is made from declarations: the references of exercise files and of findings, the document of the API, the console's types of it.
 docs:
 	go run ./cmd/hemble schema --markdown > docs/exercise-reference.md
 	go run ./cmd/hemble schema > docs/exercise.schema.json
+	go run ./cmd/hemble schema --findings > docs/causes.md
 	go run ./cmd/hemble schema --api > docs/openapi.json
 	cd console && npm run --silent types
+	go run ./scripts/rooms
 
 clean:
 	rm -rf bin console/node_modules console/dist/site

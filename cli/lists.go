@@ -11,6 +11,7 @@ import (
 
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/finding"
 	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/spec"
@@ -25,11 +26,16 @@ func schemaCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation in its place"},
+			&cli.BoolFlag{Name: "findings", Usage: "print the documentation of findings in its place"},
 			&cli.BoolFlag{Name: "api", Usage: "print the OpenAPI document of the service's API in its place"},
 		},
 		Action: func(_ context.Context, c *cli.Command) error {
 			if c.Bool("markdown") {
 				fmt.Fprint(c.Root().Writer, exercise.Reference())
+				return nil
+			}
+			if c.Bool("findings") {
+				fmt.Fprint(c.Root().Writer, finding.Reference())
 				return nil
 			}
 			if c.Bool("api") {

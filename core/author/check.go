@@ -42,8 +42,10 @@ func Check(file string, x *exercise.Exercise) []spec.Problem {
 // checkDeductions warns of deductions for what no finding is called.
 func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
 	var codes []string
-	for _, c := range finding.Codes() {
-		codes = append(codes, string(c))
+	for _, e := range finding.All() {
+		if e.Source != finding.Refused {
+			codes = append(codes, string(e.Code))
+		}
 	}
 	for _, d := range x.Deductions {
 		name := string(d.Finding)

@@ -20,7 +20,9 @@ const (
 	Fault Source = "fault" // found by mending it and judging again
 	Sign  Source = "sign"  // told by what a display showed
 	Note  Source = "note"  // noted by the chip, a part or the bench while the program ran
-	Stop  Source = "stop"  // why a run, or all of the marking, came to an end
+	Stop  Source = "stop"  // why a run came to an end
+	// Refused is why there was nothing to judge.
+	Refused Source = "refused"
 )
 
 // Entry is all that there is to say of a code.

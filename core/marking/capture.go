@@ -32,7 +32,7 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 	s := empty(x, name)
 	s.ByHand = nil
 	if err := tape.Err(); err != nil {
-		fail(s, "capture", "The capture could not be read: "+err.Error(), err.Error())
+		fail(s, Capture, "The capture could not be read: "+err.Error(), err.Error())
 		return &Result{Sheet: s}, nil
 	}
 	o := &outcome{reel: b.Finish()}

@@ -56,7 +56,7 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 	s := r.Sheet
 	im, err := image(x, file)
 	if err != nil {
-		fail(s, "firmware", "The file could not be put on the chip: "+err.Error(), err.Error())
+		fail(s, Firmware, "The file could not be put on the chip: "+err.Error(), err.Error())
 		return r, nil
 	}
 	var sum [32]byte
@@ -168,7 +168,7 @@ func fail(s *sheet.Sheet, code finding.Code, text, why string) {
 // Unbuilt is the result of a source that did not compile, with the compiler's messages.
 func Unbuilt(x *exercise.Exercise, name, why string, messages []sheet.Message) *Result {
 	s := empty(x, name)
-	fail(s, "build", why, why)
+	fail(s, Build, why, why)
 	s.Messages = messages
 	return &Result{Sheet: s}
 }
@@ -176,7 +176,7 @@ func Unbuilt(x *exercise.Exercise, name, why string, messages []sheet.Message) *
 // Stopped is the result of work whose marking was stopped, for a reason.
 func Stopped(x *exercise.Exercise, name, why string) *Result {
 	s := empty(x, name)
-	fail(s, "effort", why, why)
+	fail(s, Effort, why, why)
 	return &Result{Sheet: s}
 }
 

@@ -11,6 +11,7 @@ import (
 	"sync"
 	"time"
 
+	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/service/desk"
 	"hemble/service/ports"
@@ -153,9 +154,9 @@ func outcome(sh *sheet.Sheet) string {
 		return "marked"
 	}
 	switch sh.Findings[0].Code {
-	case "build":
+	case marking.Build:
 		return "unbuilt"
-	case "effort":
+	case marking.Effort:
 		return "stopped"
 	}
 	return "unreadable"
