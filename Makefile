@@ -32,8 +32,8 @@ test: tools console lint
 
 # Core, service and command line without a browser and without what takes long: under 90 s warm, while one works.
 quick:
-	go vet ./core/... ./service/... ./cli ./client ./wire
-	go test -short ./core/... ./service/... ./cli ./client ./wire
+	go vet ./core/... ./service/... ./render ./table ./cli ./client ./wire
+	go test -short ./core/... ./service/... ./render ./table ./cli ./client ./wire
 
 # What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly.
 lint: console/node_modules/.package-lock.json
@@ -103,6 +103,7 @@ fuzz:
 	go test ./service/roster -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./service/roster -run '^$$' -fuzz FuzzMatch -fuzztime $(FUZZTIME)
 	go test ./service/gradebook -run '^$$' -fuzz FuzzFill -fuzztime $(FUZZTIME)
+	go test ./service/durable -run '^$$' -fuzz FuzzPack -fuzztime $(FUZZTIME)
 
 # The pictures in docs/screenshots, from the demo course.
 screenshots: tools build
