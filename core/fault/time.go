@@ -18,82 +18,88 @@ import (
 var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 1}, {1000, 1}}
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}}, Sizes: func(s *Subject) (out []Size) {
-		if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil {
-			return nil
-		}
-		if s.Verdicts != nil {
-			if n, d := s.pace(); n != d {
-				return []Size{s.paced(n, d)}
-			}
-			return nil
-		}
-		first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Built) bool { return p.Kind.Geometry != nil })
-		if s.Exercise.Parts[first] != s.Part { // it is about the chip, whatever the display
-			return nil
-		}
-		for _, r := range ratios[:3] {
-			out = append(out, clocked(r[0], r[1]), clocked(r[1], r[0]))
-		}
-		return out
-	}})
-	register(&Fault{Entry: finding.Entry{Code: "length", Doc: "one sight stands for another time than it should, each time it comes", Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}}, Once: true, Sizes: func(s *Subject) []Size {
-		type standing struct{ want, seen clock.Time }
-		by := map[string]standing{}
-		first := ""
-		for trial, verdicts := range s.Verdicts {
-			for _, v := range verdicts {
-				for _, l := range v.Lanes {
-					if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
-						continue
-					}
-					x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
-					was, ok := by[l.Seen.Text]
-					if ok && !near(was.want, x.want) || ok && !near(was.seen, x.seen) {
-						return nil // not one thing
-					}
-					if by[l.Seen.Text] = x; first == "" {
-						first = l.Seen.Text
-					}
-				}
-			}
-		}
-		if len(by) != 1 {
-			return nil
-		}
-		x := by[first]
-		return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
-			Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
-				shift := clock.Time(0)
-				for _, f := range t.Frames {
-					length := f.Length()
-					if t.Short(f.State) == first && near(length, x.seen) {
-						length = x.want
-					}
-					from := f.From + shift
-					shift += length - f.Length()
-					f.From, f.To = from, from+length
-					out = append(out, f)
-				}
-				return out
-			})}}
-	}})
-	register(&Fault{Entry: finding.Entry{Code: "limit", Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: func(s *Subject) (out []Size) {
-		for _, verdicts := range s.Verdicts {
-			for _, v := range verdicts {
-				for i, l := range v.Lanes {
-					if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil || i == 0 || v.Lanes[i-1].Seen == nil {
-						continue
-					}
-					if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil && s.follows(*before.State, *here.State) {
-						gone := *here.State
-						return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame { return without(t, gone) })}}
-					}
-				}
-			}
+	register(&Fault{Entry: finding.Entry{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}}, Sizes: allTime})
+	register(&Fault{Entry: finding.Entry{Code: "length", Doc: "one sight stands for another time than it should, each time it comes", Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}}, Once: true, Sizes: eachLength})
+	register(&Fault{Entry: finding.Entry{Code: "limit", Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: limit})
+}
+
+func allTime(s *Subject) (out []Size) {
+	if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil {
+		return nil
+	}
+	if s.Verdicts != nil {
+		if n, d := s.pace(); n != d {
+			return []Size{s.paced(n, d)}
 		}
 		return nil
-	}})
+	}
+	first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Built) bool { return p.Kind.Geometry != nil })
+	if s.Exercise.Parts[first] != s.Part { // it is about the chip, whatever the display
+		return nil
+	}
+	for _, r := range ratios[:3] {
+		out = append(out, clocked(r[0], r[1]), clocked(r[1], r[0]))
+	}
+	return out
+}
+
+func eachLength(s *Subject) []Size {
+	type standing struct{ want, seen clock.Time }
+	by := map[string]standing{}
+	first := ""
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for _, l := range v.Lanes {
+				if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
+					continue
+				}
+				x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
+				was, ok := by[l.Seen.Text]
+				if ok && !near(was.want, x.want) || ok && !near(was.seen, x.seen) {
+					return nil // not one thing
+				}
+				if by[l.Seen.Text] = x; first == "" {
+					first = l.Seen.Text
+				}
+			}
+		}
+	}
+	if len(by) != 1 {
+		return nil
+	}
+	x := by[first]
+	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
+		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
+			shift := clock.Time(0)
+			for _, f := range t.Frames {
+				length := f.Length()
+				if t.Short(f.State) == first && near(length, x.seen) {
+					length = x.want
+				}
+				from := f.From + shift
+				shift += length - f.Length()
+				f.From, f.To = from, from+length
+				out = append(out, f)
+			}
+			return out
+		})}}
+}
+
+func limit(s *Subject) (out []Size) {
+	for _, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for i, l := range v.Lanes {
+				if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil || i == 0 || v.Lanes[i-1].Seen == nil {
+					continue
+				}
+				if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil && s.follows(*before.State, *here.State) {
+					gone := *here.State
+					return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame { return without(t, gone) })}}
+				}
+			}
+		}
+	}
+	return nil
 }
 
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with
