@@ -10,7 +10,7 @@ export function Spread({ columns }: { columns: { name: string; count: number }[]
             {c.count > 0 && <span className="text-slate">{c.count}</span>}
             <span className="w-full rounded-t bg-bottle" style={{ height: `${(c.count / most) * 85}%` }} />
           </span>
-          <span aria-hidden className="w-full border-t border-line pt-1 text-center whitespace-nowrap text-slate">
+          <span aria-hidden className="w-full border-t border-line pt-1 text-center text-slate">
             {c.name}
           </span>
         </li>
