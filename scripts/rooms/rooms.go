@@ -31,9 +31,9 @@ var rooms = []string{
 	"cli", "cmd", "scripts",
 }
 
-// foreign are packages that the core may not import: it has no interface, keeps nothing and starts nothing.
+// foreign are packages that the core may not depend on: it has no interface, keeps nothing and starts nothing.
 var foreign = []string{"net/http", "database/sql", "os/exec", "golang.org/x/term", "github.com/urfave/cli", "github.com/gin-gonic/gin",
-	"github.com/jmoiron/sqlx", "github.com/charmbracelet"}
+	"github.com/jmoiron/sqlx", "github.com/charmbracelet", "github.com/schollz"}
 
 // pkg is a package as the go command knows it.
 type pkg struct {

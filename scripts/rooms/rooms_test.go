@@ -17,7 +17,7 @@ func inRoot(t *testing.T) []pkg {
 	return all
 }
 
-// Imports point one way, and the core is free of what is around it.
+// Imports point one way.
 func TestImportsPointDown(t *testing.T) {
 	for _, p := range inRoot(t) {
 		from := roomOf(p.ImportPath)
@@ -27,15 +27,26 @@ func TestImportsPointDown(t *testing.T) {
 		for _, i := range p.Imports {
 			if strings.HasPrefix(i, module) {
 				assert.LessOrEqual(t, roomOf(i), from, "%s imports %s, which is above it", p.ImportPath, i)
-				continue
-			}
-			for _, f := range foreign {
-				if strings.HasPrefix(p.ImportPath, module+"core/") {
-					assert.False(t, i == f || strings.HasPrefix(i, f+"/"), "%s imports %s", p.ImportPath, i)
-				}
 			}
 		}
 	}
+}
+
+// What the core imports, and all that follows from it, is computation.
+func TestCoreIsOnlyComputation(t *testing.T) {
+	inRoot(t)
+	deps := func(what string) []string {
+		out, err := exec.Command("go", "list", "-deps", what).Output()
+		require.NoError(t, err)
+		return strings.Fields(string(out))
+	}
+	for _, name := range deps("./core/...") {
+		for _, f := range foreign {
+			assert.False(t, name == f || strings.HasPrefix(name, f+"/"), "the core depends on %s", name)
+		}
+	}
+	assert.NotContains(t, deps("./core/judge"), module+"core/bench", "judging does not run benches")
+	assert.NotContains(t, strings.Join(deps("./client"), " "), module+"service")
 }
 
 func TestGraphIsCurrent(t *testing.T) {
