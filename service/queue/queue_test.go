@@ -15,6 +15,7 @@ import (
 	"hemble/service/desk"
 	"hemble/service/events"
 	"hemble/service/store"
+	"hemble/service/store/storetest"
 	"hemble/wire"
 )
 
@@ -25,27 +26,9 @@ func TestMain(m *testing.M) {
 
 // filled is a queue over a store with one submission of a text as the exercise.
 func filled(t *testing.T, text []byte) (*Queue, *store.Store, string) {
-	s, err := store.Open(t.Context(), t.TempDir(), nil)
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Close() })
-	_, err = s.AddFirst(t.Context(), store.Account{Login: "keeper", Name: "I. Keeper", Role: wire.Admin})
-	require.NoError(t, err)
-	by, err := s.Account(t.Context(), "keeper")
-	require.NoError(t, err)
-	require.NoError(t, s.AddClass(t.Context(), by, "lock", "Lock"))
-	class, err := s.Class(t.Context(), by, "lock")
-	require.NoError(t, err)
-	require.NoError(t, s.PutMember(t.Context(), "keeper", class.ID, "marsh", wire.SetMember{Name: "A. Marsh", Role: wire.Student}))
-	require.NoError(t, s.PutExercise(t.Context(), by, store.NewRevision{Name: "x", Title: "X", Marks: "10", Text: text}))
-	require.NoError(t, s.Open(t.Context(), "keeper", class.ID, "x", wire.SetOpening{Terms: wire.Terms{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce, ShowMarks: wire.AtOnce}}))
-	o, err := s.Opening(t.Context(), class.ID, "x", 0)
-	require.NoError(t, err)
-	marsh, err := s.Student(t.Context(), class.ID, "marsh")
-	require.NoError(t, err)
 	lamps, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
-	id, _, err := s.Submit(t.Context(), store.Handed{Opening: o, Student: marsh, By: by, File: "x.elf", Data: lamps.Files[0].Data})
-	require.NoError(t, err)
+	s, id := storetest.HandedIn(t, text, "x.elf", lamps.Files[0].Data)
 	d, err := desk.New(t.Context(), s, t.TempDir(), func() []byte { return []byte("secret") })
 	require.NoError(t, err)
 	return New(s, d, events.NewHub(time.Now), store.Here), s, id
