@@ -35,11 +35,13 @@ quick:
 	go vet ./core/... ./service/... ./render ./table ./cli ./client ./wire
 	go test -short ./core/... ./service/... ./render ./table ./cli ./client ./wire
 
-# What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly.
+# What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly, which way
+# imports point (by the go command, so that a cached test would know nothing of a change).
 lint: console/node_modules/.package-lock.json
 	@form=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$form" || { echo "not in the form of gofmt: $$form"; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
+	go test -count=1 ./scripts/rooms
 	cd console && npm run --silent lint
 
 # Known weaknesses of the libraries and of Go that the code can reach; says so where their database is out of reach.
