@@ -34,7 +34,7 @@ func (h *held) beat(ctx context.Context) {
 	tick := time.NewTicker(h.queue.look)
 	defer tick.Stop()
 	var last ports.Progress
-	beaten := time.Now()
+	beaten, failing := time.Now(), false
 	for {
 		select {
 		case <-h.done:
@@ -58,11 +58,12 @@ func (h *held) beat(ctx context.Context) {
 			h.lose(err)
 			return
 		case err != nil: // the next one may come through
-			if ctx.Err() == nil {
+			if ctx.Err() == nil && !failing { // said once: a full disk stays full for a while
 				slog.Warn("a heartbeat", "submission", h.claim.Submission, "error", err)
 			}
+			failing = true
 		default:
-			beaten = time.Now()
+			beaten, failing = time.Now(), false
 			if p != last {
 				h.queue.events.Changed(h.claim.Submission)
 			}
