@@ -32,8 +32,8 @@ test: tools console lint
 
 # Core, service and command line without a browser and without what takes long: under 90 s warm, while one works.
 quick:
-	go vet ./core/... ./service/... ./render ./table ./cli ./client ./wire
-	go test -short ./core/... ./service/... ./render ./table ./cli ./client ./wire
+	go vet ./core/... ./demo/... ./service/... ./render ./table ./cli ./client ./wire
+	go test -short ./core/... ./demo/checks/... ./service/... ./render ./table ./cli ./client ./wire
 
 # What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly, which way
 # imports point (by the go command, so that a cached test would know nothing of a change).
@@ -60,12 +60,12 @@ bench: tools console
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
 	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
-	HEMBLE_LONG=1 go test ./core/marking -run LongCapture -count 1 -v
+	HEMBLE_LONG=1 go test ./demo/checks/marking -run LongCapture -count 1 -v
 	go test ./console -run '^$$' -bench 'Scrub|Filter' -benchtime 3x
 
 # 200 submissions of four trials of 20 s each.
 bench-class: tools
-	go test ./core/marking -run '^$$' -bench Class -benchtime 1x
+	go test ./demo/checks/marking -run '^$$' -bench Class -benchtime 1x
 
 # Every fault of demo/faults, alone and in pairs, built and marked: writes docs/findings.md; `make test` does a sample.
 findings: tools
@@ -74,7 +74,7 @@ findings: tools
 # That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
 # does two seconds of each.
 exact: tools
-	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
+	HEMBLE_EXACT=1 go test ./core/machine/avr ./demo/checks/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 
 # A service that is killed 200 times while clients hand in; a full disk, torn logs, clocks that jump, backups under load.
 faults: tools

@@ -6,12 +6,10 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"hemble/core/exercise"
 	"hemble/core/judge"
 	"hemble/core/sheet"
-	"hemble/demo"
 )
 
 // The worked cases of docs/marking.md on how marks add up. Each word is a verdict: its marks earned and full, + for
@@ -57,22 +55,5 @@ func TestCredit(t *testing.T) {
 		}
 		credit(x, s)
 		assert.Equal(t, c.marks, s.Marks.String(), c.trials)
-	}
-}
-
-// One fault costs once: the chamber gauge with its segments inverted loses all of 10 marks in four expectations. With
-// faults: once the most expensive one is taken off, 6, and the rest given back.
-func TestOneFaultOnce(t *testing.T) {
-	e, data, err := demo.Pick("chamber-gauge", "penn-inverted")
-	require.NoError(t, err)
-	for _, rule := range []struct{ text, marks, restored string }{{"", "0", ""}, {"faults: once\n", "4", "4"}} {
-		x, problems := exercise.Read("x", []byte(rule.text+string(e.Text)))
-		require.NotNil(t, x, "%v", problems)
-		r, err := Mark(t.Context(), x, "x", data)
-		require.NoError(t, err)
-		assert.Equal(t, rule.marks, r.Sheet.Marks.String())
-		if rule.restored != "" {
-			assert.Equal(t, rule.restored, r.Sheet.Findings[0].Restored.String())
-		}
 	}
 }

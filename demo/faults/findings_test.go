@@ -242,7 +242,7 @@ func TestFindings(t *testing.T) {
 	for _, set := range singles {
 		keep(t, set[0], built(t, b, set[0].read(t), set))
 	}
-	text := "# Findings, tested\n\nFaulty programs made from the right ones of the demo course by changing one place in their source\n(`demo/faults/faults.yaml`), built and marked. Found: the first finding names the fault (of two, one of them). A change\nthat costs no marks leaves nothing to find and is not counted. On the right programs of the course nothing is found\n(`core/marking`, `TestCauses`). The search was developed against this list, so that programs it has not seen will come out\nlower. Written by `make findings`.\n\n" +
+	text := "# Findings, tested\n\nFaulty programs made from the right ones of the demo course by changing one place in their source\n(`demo/faults/faults.yaml`), built and marked. Found: the first finding names the fault (of two, one of them). A change\nthat costs no marks leaves nothing to find and is not counted. On the right programs of the course nothing is found\n(`demo/checks/marking`, `TestCauses`). The search was developed against this list, so that programs it has not seen will come out\nlower. Written by `make findings`.\n\n" +
 		"| faults in a program | programs | first finding right | other finding first | nothing found | harmless |\n|---|---|---|---|---|---|\n" +
 		one.row("one") + two.row("two") + "\n## One fault\n\n" + one.table() + "\n## Two faults, those not found\n\n" + two.missed()
 	require.NoError(t, os.WriteFile(out, []byte(text), 0o644))

@@ -145,7 +145,7 @@ func TestTiers(t *testing.T) {
 		{"chamber-gauge", "brook-no-pull-up", "pull-up", "run"},
 		{"notice-board", "ainley-wrong-address", "address", "run"}, // a slave that is there acknowledges: the program is told so
 		{"boat-counter", "jarvis-leading-zeros", "leading-zeros", "reel"},
-		{"boat-counter", "../../demo/faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "tape"},
+		{"boat-counter", "../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "tape"},
 	} {
 		e, data, err := demo.Pick(c.exercise, c.firmware)
 		if strings.Contains(c.firmware, "/") {

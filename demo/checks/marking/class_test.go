@@ -1,8 +1,7 @@
-package marking
+package marking_test
 
 import (
 	"encoding/hex"
-	"errors"
 	"fmt"
 	"runtime"
 	"strings"
@@ -19,6 +18,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine/avr"
+	"hemble/core/marking"
 	"hemble/demo"
 )
 
@@ -70,7 +70,7 @@ func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exerci
 }
 
 // markAll marks submissions on all processors and gives when each was done.
-func markAll(t testing.TB, k *Marker, exercises []*exercise.Exercise, files [][]byte) []time.Duration {
+func markAll(t testing.TB, k *marking.Marker, exercises []*exercise.Exercise, files [][]byte) []time.Duration {
 	done := make([]time.Duration, len(files))
 	began := time.Now()
 	next := make(chan int)
@@ -96,7 +96,7 @@ func markAll(t testing.TB, k *Marker, exercises []*exercise.Exercise, files [][]
 func BenchmarkClass(b *testing.B) {
 	exercises, files := class(b, 200, 20*clock.Second)
 	for b.Loop() {
-		k := &Marker{}
+		k := &marking.Marker{}
 		done := markAll(b, k, exercises, files)
 		n := len(done)
 		b.ReportMetric(done[n-1].Seconds(), "s/class")
@@ -111,31 +111,10 @@ func BenchmarkClass(b *testing.B) {
 	}
 }
 
-// The same run is made once, whoever asks and however many at a time.
-func TestRunsAreMadeOnce(t *testing.T) {
-	var r runs
-	var made sync.Map
-	var wait sync.WaitGroup
-	for i := range 40 {
-		wait.Go(func() {
-			key := runKey{trial: i % 4}
-			o, err := r.get(t.Context(), key, false, func() (*outcome, error) {
-				_, before := made.LoadOrStore(i%4, true)
-				assert.False(t, before)
-				return &outcome{}, nil
-			})
-			assert.NoError(t, err)
-			assert.NotNil(t, o)
-		})
-	}
-	wait.Wait()
-	_, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return nil, errors.New("cancelled") })
-	assert.Error(t, err)
-	o, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return &outcome{}, nil })
-	assert.NoError(t, err, "what was cancelled is tried again")
-	assert.NotNil(t, o)
+// Marked again, runs and causes are known.
+func TestMarkedAgain(t *testing.T) {
 	exercises, files := class(t, 6, 200*clock.Millisecond)
-	k := &Marker{}
+	k := &marking.Marker{}
 	a, err := k.Mark(t.Context(), exercises[0], "a.hex", files[0])
 	require.NoError(t, err)
 	b, err := k.Mark(t.Context(), exercises[0], "a.hex", files[0])

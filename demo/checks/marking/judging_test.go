@@ -1,4 +1,4 @@
-package marking
+package marking_test
 
 import (
 	"testing"
@@ -7,16 +7,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
-	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine/avr"
-	"hemble/core/sheet"
+	"hemble/core/marking"
 	"hemble/demo"
 )
 
 // BenchmarkJudging gives what judging, and finding causes, take in percent of plain stepping of the same runs: over the
-// wrong firmware of the demo course.
+// wrong firmware of the demo course. Causes are what marking takes beyond runs and judging.
 func BenchmarkJudging(b *testing.B) {
 	course, err := demo.Course()
 	require.NoError(b, err)
@@ -27,26 +26,29 @@ func BenchmarkJudging(b *testing.B) {
 			for _, f := range e.Files {
 				im, err := firmware.Read(f.Data, avr.Memories)
 				require.NoError(b, err)
-				var runs []*outcome
-				var stepping time.Duration
-				s := &sheet.Sheet{}
+				var stepping, once time.Duration
 				for i := range x.Trials {
 					began := time.Now()
 					run, err := bench.New(x, &x.Trials[i], im, bench.Options{Plain: true})
 					require.NoError(b, err)
 					require.NoError(b, run.Advance(b.Context(), x.Trials[i].Length))
-					o := &outcome{reel: run.Finish()}
 					stepping += time.Since(began)
 					began = time.Now()
-					o.judge(&x.Trials[i])
+					seen, err := bench.Run(b.Context(), x, &x.Trials[i], im)
+					require.NoError(b, err)
+					once += time.Since(began)
+					began = time.Now()
+					for _, e := range x.Trials[i].Expect {
+						e.Judge(seen)
+					}
 					judged += time.Since(began)
-					runs, s.Trials = append(runs, o), append(s.Trials, o.trial)
+					once += time.Since(began)
 				}
 				plain += stepping
 				began := time.Now()
-				_, err = (&Marker{}).advise(b.Context(), x, im, s, runs)
+				_, err = marking.Mark(b.Context(), x, f.Name, f.Data)
 				require.NoError(b, err)
-				took := time.Since(began)
+				took := time.Since(began) - once
 				advised += took
 				if took > stepping*3/10 {
 					b.Logf("%s: causes took %d %% of plain stepping", f.Name, took*100/stepping)

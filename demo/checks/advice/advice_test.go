@@ -88,7 +88,7 @@ func TestTheReelComesFirst(t *testing.T) {
 
 // A change of wiring is played on a tape, and run where that does not hold: the cause and what mending brings are the same.
 func TestTheTapeBeforeTheRun(t *testing.T) {
-	file, err := os.ReadFile("../../demo/faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects
+	file, err := os.ReadFile("../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects
 	require.NoError(t, err)
 	found, m, err := asked(t, t.Context(), "boat-counter", file, false)
 	require.NoError(t, err)

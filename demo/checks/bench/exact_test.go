@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
+	_ "hemble/core/catalogue"
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"

@@ -138,3 +138,13 @@ func TestRecordAnew(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String())
 }
+
+// Nothing is to be said of the exercises of the course.
+func TestCourseIsChecked(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	for _, e := range course {
+		x, _ := exercise.Read("x", e.Text)
+		assert.Empty(t, author.Check("x", x), e.Name)
+	}
+}

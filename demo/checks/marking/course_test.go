@@ -1,0 +1,178 @@
+package marking_test
+
+import (
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	_ "hemble/core/catalogue"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine/avr"
+	"hemble/core/marking"
+	"hemble/demo"
+)
+
+func read(t testing.TB, text []byte) *exercise.Exercise {
+	x, problems := exercise.Read("exercise.yaml", text)
+	require.NotNil(t, x, "%v", problems)
+	return x
+}
+
+func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
+	r, err := marking.Mark(t.Context(), x, "file", file)
+	require.NoError(t, err)
+	return r
+}
+
+// demoMarks are the marks of the demo course.
+var demoMarks = map[string]string{
+	"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6", "lindqvist-no-pause": "9", "wain-green-input": "6.5",
+	"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7", "brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
+	"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1", "aldous-no-init": "0",
+	"hollis-loop": "10", "imre-timer": "10", "jarvis-leading-zeros": "0", "kemp-mirrored": "0", "lowe-slow-scan": "1", "nash-blocked-scan": "4.5", "orton-ghosts": "9.5",
+	"abbott-bits": "10", "birch-spi": "10", "cole-lowest-first": "0.5", "dunn-b-is-8": "9.5", "elgin-prescaler": "7",
+	"frost-loop": "10", "gale-interrupt": "10", "hurst-exchanged": "3", "innes-capital-n": "5", "joyce-walking": "0",
+	"hale-pages": "10", "irwin-window": "10", "kirk-turned": "2", "lacey-no-pump": "0", "oakes-not-cleared": "2",
+	"selby-ramp": "10", "tate-steps": "10", "upton-too-quick": "8", "verney-never-fades": "8", "wyatt-no-prompt": "8",
+	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "3", "noble-release-too": "5", "ogden-bounce": "2",
+	"peake-bits": "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "0", "usher-off": "0", "vane-no-colon": "0",
+	"ainley-wrong-address": "2", "bowles-leftover": "8", "carver-wrong-row": "3", "dyson-dark": "8", "webb-hardware": "10", "yates-by-hand": "10",
+	"bell-table": "10", "hale-settled": "10", "irwin-direction": "2", "kirk-underflow": "7", "lacey-quarters": "3", "mercer-shutdown": "0",
+	"naylor-timer": "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "4", "rowe-octave": "9", "selby-whole-range": "9.5",
+	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "7", "elgin-lit": "9",
+	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
+	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "0", "wyatt-inverted": "5", "yorke-no-line-end": "6.5", "zeller-words": "5",
+}
+
+// The marks that a careful person would give to the demo course.
+func TestDemoCourse(t *testing.T) {
+	findings := map[string]string{"brook-no-pull-up": "pull-up", "zelnik-no-wait": "board lcd-busy", "aldous-no-init": ""}
+	course, err := demo.Course()
+	require.NoError(t, err)
+	seen := 0
+	for _, e := range course {
+		x := read(t, e.Text)
+		for _, f := range e.Files {
+			name := strings.TrimSuffix(f.Name, ".elf")
+			t.Run(name, func(t *testing.T) {
+				r := mark(t, x, f.Data)
+				assert.Equal(t, demoMarks[name], r.Sheet.Marks.String())
+				if code := findings[name]; code != "" {
+					require.NotEmpty(t, r.Sheet.Findings)
+					assert.EqualValues(t, code, r.Sheet.Findings[0].Code)
+				}
+				if demoMarks[name] == "10" {
+					assert.Empty(t, r.Sheet.Findings, "no finding on right firmware")
+				}
+			})
+			seen++
+		}
+	}
+	assert.Len(t, demoMarks, seen)
+}
+
+// The same inputs give the same reels and sheets, byte for byte.
+func TestRepeatable(t *testing.T) {
+	course, err := demo.Course()
+	require.NoError(t, err)
+	for _, e := range course {
+		x := read(t, e.Text)
+		once, err := json.Marshal(mark(t, x, e.Files[0].Data))
+		require.NoError(t, err)
+		again, err := json.Marshal(mark(t, read(t, e.Text), e.Files[0].Data))
+		require.NoError(t, err)
+		assert.Equal(t, string(once), string(again))
+	}
+}
+
+// The prebuilt firmware is that of the sources.
+func TestFirmwareIsCurrent(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it takes long; the whole of the tests has it")
+	}
+	if _, err := exec.LookPath("avr-gcc"); err != nil {
+		t.Skip("avr-gcc is not installed; `make tools` installs it")
+	}
+	sources, err := filepath.Glob("../../course/*/source/*.c")
+	require.NoError(t, err)
+	require.Len(t, sources, 92)
+	for _, source := range sources {
+		out := filepath.Join(t.TempDir(), "x.elf")
+		message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source).CombinedOutput()
+		require.NoError(t, err, "%s", message)
+		built, err := os.ReadFile(out)
+		require.NoError(t, err)
+		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1), ".c") + ".elf")
+		require.NoError(t, err)
+		a, err := firmware.Read(built, avr.Memories)
+		require.NoError(t, err)
+		b, err := firmware.Read(committed, avr.Memories)
+		require.NoError(t, err)
+		assert.Equal(t, b.Hash(), a.Hash(), "%s: run `make firmware`", source)
+	}
+}
+
+// One fault costs once: the chamber gauge with its segments inverted loses all of 10 marks in four expectations. With
+// faults: once the most expensive one is taken off, 6, and the rest given back.
+func TestOneFaultOnce(t *testing.T) {
+	e, data, err := demo.Pick("chamber-gauge", "penn-inverted")
+	require.NoError(t, err)
+	for _, rule := range []struct{ text, marks, restored string }{{"", "0", ""}, {"faults: once\n", "4", "4"}} {
+		x, problems := exercise.Read("x", []byte(rule.text+string(e.Text)))
+		require.NotNil(t, x, "%v", problems)
+		r, err := marking.Mark(t.Context(), x, "x", data)
+		require.NoError(t, err)
+		assert.Equal(t, rule.marks, r.Sheet.Marks.String())
+		if rule.restored != "" {
+			assert.Equal(t, rule.restored, r.Sheet.Findings[0].Restored.String())
+		}
+	}
+}
+
+// At least half of the wrong firmware differs from a right one in one line, beside the comment that says who
+// wrote it.
+func TestWrongFirmwareIsNearlyRight(t *testing.T) {
+	read := func(path string) []string {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		return strings.Split(strings.TrimSpace(string(text)), "\n")[1:]
+	}
+	sources, err := filepath.Glob("../../course/*/source/*.c")
+	require.NoError(t, err)
+	wrong, near := 0, 0
+	for _, source := range sources {
+		name := strings.TrimSuffix(filepath.Base(source), ".c")
+		if demoMarks[name] == "10" {
+			continue
+		}
+		wrong++
+		mine := read(source)
+		least := len(mine)
+		others, _ := filepath.Glob(filepath.Join(filepath.Dir(source), "*.c"))
+		for _, other := range others {
+			right := read(other)
+			if demoMarks[strings.TrimSuffix(filepath.Base(other), ".c")] != "10" || len(right) != len(mine) && len(right)+1 != len(mine) {
+				continue
+			}
+			offset, differ := len(mine)-len(right), len(mine)-len(right) // a line more stands at the beginning
+			for i := range right {
+				if right[i] != mine[i+offset] {
+					differ++
+				}
+			}
+			least = min(least, differ)
+		}
+		if least <= 1 {
+			near++
+		}
+	}
+	assert.GreaterOrEqual(t, 2*near, wrong, "%d of %d", near, wrong)
+	t.Logf("%d of %d", near, wrong)
+}
