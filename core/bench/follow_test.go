@@ -1,17 +1,15 @@
 package bench_test
 
 import (
-	"encoding/json"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
+	"hemble/core/bench/benchtest"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
-	"hemble/core/machine"
-	"hemble/core/reel"
 )
 
 // A pin that lights a lamp is followed while it drives, and told of at once where it becomes an input: the reel, with
@@ -37,22 +35,7 @@ trials: [{name: x, length: 300ms, expect: [{reads: red, text: on, at: end}]}]
 		flash = append(flash, byte(w), byte(w>>8))
 	}
 	im := &firmware.Image{Flash: []firmware.Segment{{Data: flash}}}
-	plain := reelOf(t, x, &x.Trials[0], im, bench.Options{Plain: true})
-	assert.Equal(t, plain, reelOf(t, x, &x.Trials[0], im, bench.Options{}))
+	plain := benchtest.Reel(t, x, &x.Trials[0], im, bench.Options{Plain: true})
+	assert.Equal(t, plain, benchtest.Reel(t, x, &x.Trials[0], im, bench.Options{}))
 	assert.Contains(t, plain, `"lights":"1"`)
-}
-
-func reelOf(t *testing.T, x *exercise.Exercise, trial *exercise.Trial, im *firmware.Image, o bench.Options) string {
-	b, err := bench.New(x, trial, im, o)
-	require.NoError(t, err)
-	require.NoError(t, b.Advance(t.Context(), trial.Length))
-	return text(t, b.Finish())
-}
-
-// text is a reel without what tells the effort.
-func text(t *testing.T, r *reel.Reel) string {
-	r.Counters = machine.Counters{}
-	out, err := json.Marshal(r)
-	require.NoError(t, err)
-	return string(out)
 }

@@ -4,7 +4,7 @@ import { get, post, put, remove } from '../api'
 import { when } from '../time'
 import type { Access } from '../types'
 import { Ask } from '../ui/Dialog'
-import { Choice, Empty, Field } from '../ui/fields'
+import { Choice, Empty, Field, NewPassword } from '../ui/fields'
 import { forget } from '../ui/Frame'
 import { Wide } from '../ui/Wide'
 
@@ -45,7 +45,7 @@ function Password() {
           type="password"
           autoComplete="current-password"
         />
-        <Field label="New password" name="new" type="password" autoComplete="new-password" minLength={8} required />
+        <NewPassword label="New password" help="" name="new" required />
         <button type="submit" className="plate self-start">
           Change
         </button>

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useLocation, useSearchParams } from 'react-router'
 import { Refused, get } from '../api'
 import type { Session } from '../types'
-import { Field } from '../ui/fields'
+import { Field, NewPassword } from '../ui/fields'
 import { Gate } from '../ui/Gate'
 
 // The ways in that are gone through once: setting a service up, a one-time link, a class's code.
@@ -29,15 +29,7 @@ export function SetUp() {
         pattern="[A-Za-z0-9][A-Za-z0-9._@+\-]*"
       />
       <Field label="Your name, as students see it" name="name" autoComplete="name" required maxLength={120} />
-      <Field
-        label="Password"
-        help="at least 8 characters"
-        name="password"
-        type="password"
-        autoComplete="new-password"
-        minLength={8}
-        required
-      />
+      <NewPassword label="Password" name="password" required />
     </Gate>
   )
 }
@@ -51,13 +43,10 @@ export function OneTimeLink() {
       path="/link"
       body={(f) => ({ token, password: f.get('password') || undefined })}
     >
-      <Field
+      <NewPassword
         label="New password"
         help="at least 8 characters; leave it empty to keep yours"
         name="password"
-        type="password"
-        autoComplete="new-password"
-        minLength={8}
         autoFocus
       />
     </Gate>
@@ -105,15 +94,7 @@ export function Join() {
             required
           />
           <Field label="Your name" name="name" autoComplete="name" required maxLength={120} />
-          <Field
-            label="Password"
-            help="at least 8 characters"
-            name="password"
-            type="password"
-            autoComplete="new-password"
-            minLength={8}
-            required
-          />
+          <NewPassword label="Password" name="password" required />
         </>
       )}
     </Gate>

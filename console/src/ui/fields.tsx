@@ -15,6 +15,11 @@ export function Field({
   )
 }
 
+// A password that somebody chooses; the service has the same least length.
+export function NewPassword({ help = 'at least 8 characters', ...rest }: Parameters<typeof Field>[0]) {
+  return <Field help={help} type="password" autoComplete="new-password" minLength={8} {...rest} />
+}
+
 export function Choice({
   label,
   name,

@@ -14,6 +14,7 @@ import (
 	"hemble/core/marking"
 	"hemble/core/reel"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // counted is a mender that tells what was asked of it.
@@ -44,8 +45,7 @@ func (m *counted) Run(ctx context.Context, x *exercise.Exercise, trial int) (*re
 func asked(t *testing.T, ctx context.Context, name string, file []byte, broken bool) ([]advice.Finding, *counted, error) {
 	e, err := demo.Find(name)
 	require.NoError(t, err)
-	x, problems := exercise.Read("x", e.Text)
-	require.NotNil(t, x, "%v", problems)
+	x := checks.Read(t, e.Text)
 	m, err := marking.NewMender(x, file)
 	require.NoError(t, err)
 	c := &counted{Mender: m, broken: broken}

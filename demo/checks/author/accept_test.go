@@ -14,62 +14,55 @@ import (
 	"hemble/core/marking"
 	"hemble/core/reel"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // What any wrong program of the demo course showed can be accepted: the file reads, this program gets more for it, and
 // the reference loses nothing.
 func TestAccept(t *testing.T) {
-	if testing.Short() {
-		t.Skip("it takes long; the whole of the tests has it")
-	}
-	course, err := demo.Course()
-	require.NoError(t, err)
-	for _, e := range course {
-		t.Run(e.Name, func(t *testing.T) {
-			t.Parallel()
-			x, _ := exercise.Read("x", e.Text)
-			right, err := marking.Mark(t.Context(), x, "x", e.Reference)
+	checks.Each(t, func(t *testing.T, e demo.Exercise) {
+		x := checks.Read(t, e.Text)
+		right, err := marking.Mark(t.Context(), x, "x", e.Reference)
+		require.NoError(t, err)
+		sights, sequences := 0, 0
+		for _, f := range e.Files {
+			if strings.HasSuffix(f.Name, ".zip") || strings.HasSuffix(f.Name, ".c") {
+				continue
+			}
+			got, err := marking.Mark(t.Context(), x, f.Name, f.Data)
 			require.NoError(t, err)
-			sights, sequences := 0, 0
-			for _, f := range e.Files {
-				if strings.HasSuffix(f.Name, ".zip") || strings.HasSuffix(f.Name, ".c") {
-					continue
-				}
-				got, err := marking.Mark(t.Context(), x, f.Name, f.Data)
-				require.NoError(t, err)
-				for trial, tr := range got.Sheet.Trials {
-					for verdict, v := range tr.Verdicts {
-						if v.Outcome == judge.Met {
+			for trial, tr := range got.Sheet.Trials {
+				for verdict, v := range tr.Verdicts {
+					if v.Outcome == judge.Met {
+						continue
+					}
+					if a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
+						sequences++
+						now := again(t, a, got.Reels[trial], trial, verdict)
+						assert.Equal(t, 1, now.Share.Cmp(v.Share), "%s: %s\n%s", f.Name, v.Text, a.Now)
+						assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
+					}
+					for pair, p := range v.Lanes {
+						if p.Step != judge.Wrong {
 							continue
 						}
-						if a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
-							sequences++
-							now := again(t, a, got.Reels[trial], trial, verdict)
-							assert.Equal(t, 1, now.Share.Cmp(v.Share), "%s: %s\n%s", f.Name, v.Text, a.Now)
-							assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
+						a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: pair})
+						if err != nil {
+							assert.NotContains(t, err.Error(), "does not read", "%s: %s", f.Name, v.Text)
+							continue
 						}
-						for pair, p := range v.Lanes {
-							if p.Step != judge.Wrong {
-								continue
-							}
-							a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: pair})
-							if err != nil {
-								assert.NotContains(t, err.Error(), "does not read", "%s: %s", f.Name, v.Text)
-								continue
-							}
-							sights++
-							now := again(t, a, got.Reels[trial], trial, verdict)
-							assert.GreaterOrEqual(t, now.Share.Cmp(v.Share), 0, "%s: %s\n%s", f.Name, v.Text, a.Now)
-							assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
-							break // one of each verdict
-						}
+						sights++
+						now := again(t, a, got.Reels[trial], trial, verdict)
+						assert.GreaterOrEqual(t, now.Share.Cmp(v.Share), 0, "%s: %s\n%s", f.Name, v.Text, a.Now)
+						assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
+						break // one of each verdict
 					}
 				}
 			}
-			t.Logf("%d sights, %d sequences", sights, sequences)
-			assert.Positive(t, sights+sequences)
-		})
-	}
+		}
+		t.Logf("%d sights, %d sequences", sights, sequences)
+		assert.Positive(t, sights+sequences)
+	})
 }
 
 func again(t *testing.T, a *author.Acceptance, r *reel.Reel, trial, verdict int) judge.Verdict {

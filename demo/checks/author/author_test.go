@@ -13,6 +13,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/marking"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |[a-z]|\z)`)
@@ -20,80 +21,62 @@ var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |
 // What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
 // comments too.
 func TestRecord(t *testing.T) {
-	if testing.Short() {
-		t.Skip("it takes long; the whole of the tests has it")
-	}
-	course, err := demo.Course()
-	require.NoError(t, err)
-	for _, e := range course {
-		t.Run(e.Name, func(t *testing.T) {
-			t.Parallel()
-			bare := "# set in autumn\n" + expectations.ReplaceAllString(string(e.Text), "$3")
-			require.NotContains(t, bare, "expect:")
-			x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(bare))
-			require.NotNil(t, x, "%v", problems)
-			rec, err := author.Record(t.Context(), x, []byte(bare), e.Reference, false)
-			require.NoError(t, err)
-			assert.NotEmpty(t, rec.Added)
-			for _, line := range strings.Split(bare, "\n") {
-				assert.Contains(t, string(rec.Text), line)
-			}
-			full, problems := exercise.Read("x", rec.Text)
-			require.NotNil(t, full, "%v\n%s", problems, rec.Text)
-			r, err := marking.Mark(t.Context(), full, "x", e.Reference)
-			require.NoError(t, err)
-			assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String(), "%s", rec.Text)
-			again, err := author.Record(t.Context(), full, rec.Text, e.Reference, false)
-			require.NoError(t, err)
-			for _, added := range again.Added { // what does not change is told by always
-				assert.Contains(t, added, "always")
-			}
-		})
-	}
+	checks.Each(t, func(t *testing.T, e demo.Exercise) {
+		bare := "# set in autumn\n" + expectations.ReplaceAllString(string(e.Text), "$3")
+		require.NotContains(t, bare, "expect:")
+		x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(bare))
+		require.NotNil(t, x, "%v", problems)
+		rec, err := author.Record(t.Context(), x, []byte(bare), e.Reference, false)
+		require.NoError(t, err)
+		assert.NotEmpty(t, rec.Added)
+		for _, line := range strings.Split(bare, "\n") {
+			assert.Contains(t, string(rec.Text), line)
+		}
+		full, problems := exercise.Read("x", rec.Text)
+		require.NotNil(t, full, "%v\n%s", problems, rec.Text)
+		r, err := marking.Mark(t.Context(), full, "x", e.Reference)
+		require.NoError(t, err)
+		assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String(), "%s", rec.Text)
+		again, err := author.Record(t.Context(), full, rec.Text, e.Reference, false)
+		require.NoError(t, err)
+		for _, added := range again.Added { // what does not change is told by always
+			assert.Contains(t, added, "always")
+		}
+	})
 }
 
 // A list in brackets cannot take lines; the error says what to do.
 func TestRecordIntoBrackets(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	text := expectations.ReplaceAllString(string(course[1].Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
 	x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(text))
 	require.NotNil(t, x, "%v", problems)
-	_, err = author.Record(t.Context(), x, []byte(text), course[1].Reference, false)
+	_, err := author.Record(t.Context(), x, []byte(text), course[1].Reference, false)
 	assert.ErrorContains(t, err, "without brackets")
 }
 
 // The demo course catches nearly all faulty variants of its references; what slips through comes with what to add.
 func TestStrength(t *testing.T) {
-	if testing.Short() {
-		t.Skip("it takes long; the whole of the tests has it")
-	}
-	course, err := demo.Course()
-	require.NoError(t, err)
-	for _, e := range course {
-		t.Run(e.Name, func(t *testing.T) {
-			t.Parallel()
-			x, _ := exercise.Read("x", e.Text)
-			variants, err := author.Strength(t.Context(), x, e.Reference, nil)
-			require.NoError(t, err)
-			caught := 0
-			for _, v := range variants {
-				assert.NotEmpty(t, v.Makes, v.Fault)
-				if v.Caught {
-					caught++
-				} else {
-					assert.NotEmpty(t, v.Add, v.Fault)
-				}
+	checks.Each(t, func(t *testing.T, e demo.Exercise) {
+		x := checks.Read(t, e.Text)
+		variants, err := author.Strength(t.Context(), x, e.Reference, nil)
+		require.NoError(t, err)
+		caught := 0
+		for _, v := range variants {
+			assert.NotEmpty(t, v.Makes, v.Fault)
+			if v.Caught {
+				caught++
+			} else {
+				assert.NotEmpty(t, v.Add, v.Fault)
 			}
-			assert.GreaterOrEqual(t, caught*100/len(variants), 80)
-		})
-	}
+		}
+		assert.GreaterOrEqual(t, caught*100/len(variants), 80)
+	})
 }
 
 // Loose expectations let faults through, and a reference must be right itself.
 func TestStrengthOfLoose(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	e := course[2]
 	require.Equal(t, "chamber-gauge", e.Name)
 	loose := expectations.ReplaceAllString(string(e.Text), "    expect: [{reads: gauge, text: 2, at: 1s}]\n$3")
@@ -117,8 +100,7 @@ func TestStrengthOfLoose(t *testing.T) {
 
 // A reference that changed is recorded anew: what it does not meet any more is replaced, for the same marks; the rest stays.
 func TestRecordAnew(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	e := course[1]
 	text := strings.Replace(string(e.Text), "frames: [on, off], each: 3s, repeat: 2", "frames: [on, off], each: 2s, repeat: 3", 1)
 	require.NotEqual(t, string(e.Text), text)
@@ -141,10 +123,9 @@ func TestRecordAnew(t *testing.T) {
 
 // Nothing is to be said of the exercises of the course.
 func TestCourseIsChecked(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	for _, e := range course {
-		x, _ := exercise.Read("x", e.Text)
+		x := checks.Read(t, e.Text)
 		assert.Empty(t, author.Check("x", x), e.Name)
 	}
 }

@@ -14,7 +14,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine/avr"
 	"hemble/core/reel"
-	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // shown is what a run showed, without the program points behind it, which a tape does not keep.
@@ -50,12 +50,10 @@ func TestTapes(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes long; the whole of the tests has it")
 	}
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	held, broken := 0, 0
 	for _, e := range course {
-		x, problems := exercise.Read("x", e.Text)
-		require.NotNil(t, x, "%v", problems)
+		x := checks.Read(t, e.Text)
 		for n, f := range e.Files {
 			if n > 2 && !strings.Contains(f.Name, "address") && !strings.Contains(f.Name, "swapped") {
 				continue // a few of each exercise

@@ -17,13 +17,14 @@ import (
 	"hemble/core/machine/avr"
 	"hemble/core/reel"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // run gives an exercise of the demo course and the reel of a firmware on its first trial.
 func run(t *testing.T, name, file string) (*exercise.Exercise, *reel.Reel) {
 	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
-	x, _ := exercise.Read("x", e.Text)
+	x := checks.Read(t, e.Text)
 	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	r, err := bench.Run(t.Context(), x, &x.Trials[0], im)

@@ -10,13 +10,13 @@ import (
 
 	"hemble/core/bench"
 	"hemble/core/capture"
-	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/judge"
 	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/demo"
+	"hemble/demo/checks"
 	"hemble/render"
 )
 
@@ -24,7 +24,7 @@ import (
 func captured(t *testing.T, name, file string, trial int, edit func(string) string) (run, capt *sheet.Sheet) {
 	e, data, err := demo.Pick(name, file)
 	require.NoError(t, err)
-	x, _ := exercise.Read("exercise.yaml", e.Text)
+	x := checks.Read(t, e.Text)
 	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)
 	var vcd bytes.Buffer

@@ -19,7 +19,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine/avr"
 	"hemble/core/marking"
-	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // hexFile writes an image as Intel HEX, with a number in a word of flash that no program of the course reaches: the
@@ -46,12 +46,10 @@ func hexFile(im *firmware.Image, number int) []byte {
 
 // class gives n different submissions, made from the demo firmware, to exercises of four trials of a length.
 func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exercise, files [][]byte) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	for round := 0; len(files) < n; round++ {
 		for _, e := range course {
-			x, problems := exercise.Read("exercise.yaml", e.Text)
-			require.NotNil(t, x, "%v", problems)
+			x := checks.Read(t, e.Text)
 			first := x.Trials[0]
 			first.Length = length
 			x.Trials = nil

@@ -17,13 +17,8 @@ import (
 	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
-
-func read(t testing.TB, text []byte) *exercise.Exercise {
-	x, problems := exercise.Read("exercise.yaml", text)
-	require.NotNil(t, x, "%v", problems)
-	return x
-}
 
 func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
 	r, err := marking.Mark(t.Context(), x, "file", file)
@@ -54,11 +49,10 @@ var demoMarks = map[string]string{
 // The marks that a careful person would give to the demo course.
 func TestDemoCourse(t *testing.T) {
 	findings := map[string]string{"brook-no-pull-up": "pull-up", "zelnik-no-wait": "board lcd-busy", "aldous-no-init": ""}
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	seen := 0
 	for _, e := range course {
-		x := read(t, e.Text)
+		x := checks.Read(t, e.Text)
 		for _, f := range e.Files {
 			name := strings.TrimSuffix(f.Name, ".elf")
 			t.Run(name, func(t *testing.T) {
@@ -80,13 +74,12 @@ func TestDemoCourse(t *testing.T) {
 
 // The same inputs give the same reels and sheets, byte for byte.
 func TestRepeatable(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	for _, e := range course {
-		x := read(t, e.Text)
+		x := checks.Read(t, e.Text)
 		once, err := json.Marshal(mark(t, x, e.Files[0].Data))
 		require.NoError(t, err)
-		again, err := json.Marshal(mark(t, read(t, e.Text), e.Files[0].Data))
+		again, err := json.Marshal(mark(t, checks.Read(t, e.Text), e.Files[0].Data))
 		require.NoError(t, err)
 		assert.Equal(t, string(once), string(again))
 	}

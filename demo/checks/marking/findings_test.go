@@ -8,9 +8,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"hemble/core/exercise"
 	"hemble/core/marking"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // causes are the faults of the demo course's wrong firmware, by the code of the first finding, and what comes of mending
@@ -80,12 +80,10 @@ func TestCauses(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes long; the whole of the tests has it")
 	}
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	known := 0
 	for _, e := range course {
-		x, problems := exercise.Read("exercise.yaml", e.Text)
-		require.NotNil(t, x, "%v", problems)
+		x := checks.Read(t, e.Text)
 		for _, f := range e.Files {
 			name, elf := strings.CutSuffix(f.Name, ".elf")
 			if !elf {
@@ -120,11 +118,10 @@ func TestCauses(t *testing.T) {
 
 // The causes are the same in whatever order, and by how many workers at a time, submissions are marked.
 func TestCausesRepeat(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	k := &marking.Marker{}
 	for _, e := range course[:3] {
-		x, _ := exercise.Read("exercise.yaml", e.Text)
+		x := checks.Read(t, e.Text)
 		for _, f := range e.Files {
 			once := mark(t, x, f.Data).Sheet
 			for range 2 {
@@ -152,7 +149,7 @@ func TestTiers(t *testing.T) {
 			data, err = os.ReadFile(c.firmware)
 		}
 		require.NoError(t, err)
-		x, _ := exercise.Read("x", e.Text)
+		x := checks.Read(t, e.Text)
 		r, err := marking.Mark(t.Context(), x, c.firmware, data)
 		require.NoError(t, err)
 		require.NotEmpty(t, r.Sheet.Findings, c.firmware)

@@ -7,22 +7,20 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
-	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/machine/avr"
 	"hemble/core/marking"
-	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // BenchmarkJudging gives what judging, and finding causes, take in percent of plain stepping of the same runs: over the
 // wrong firmware of the demo course. Causes are what marking takes beyond runs and judging.
 func BenchmarkJudging(b *testing.B) {
-	course, err := demo.Course()
-	require.NoError(b, err)
+	course := checks.Course(b)
 	for b.Loop() {
 		var plain, judged, advised time.Duration
 		for _, e := range course {
-			x, _ := exercise.Read("exercise.yaml", e.Text)
+			x := checks.Read(b, e.Text)
 			for _, f := range e.Files {
 				im, err := firmware.Read(f.Data, avr.Memories)
 				require.NoError(b, err)

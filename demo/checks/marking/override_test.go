@@ -10,6 +10,7 @@ import (
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 func whole() marking.Override { return marking.Override{Trial: -1, Verdict: -1, Row: -1} }
@@ -23,7 +24,7 @@ func giving(o marking.Override, marks int64) marking.Override {
 func TestAdjust(t *testing.T) {
 	d, data, err := demo.Pick("chamber-gauge", "stroud-b-f-swapped")
 	require.NoError(t, err)
-	x := read(t, d.Text)
+	x := checks.Read(t, d.Text)
 	r, err := marking.Mark(t.Context(), x, "x.elf", data)
 	require.NoError(t, err)
 	require.Equal(t, "4", r.Sheet.Marks.String())

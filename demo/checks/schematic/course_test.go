@@ -4,21 +4,17 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	_ "hemble/core/catalogue"
-	"hemble/core/exercise"
 	"hemble/core/schematic"
-	"hemble/demo"
+	"hemble/demo/checks"
 )
 
 // Every wire of the course is in its table, those of the package in its order.
 func TestWires(t *testing.T) {
-	course, err := demo.Course()
-	require.NoError(t, err)
+	course := checks.Course(t)
 	for _, e := range course {
-		x, problems := exercise.Read("x", e.Text)
-		require.NotNil(t, x, "%v", problems)
+		x := checks.Read(t, e.Text)
 		ends, last := 0, 0
 		for _, w := range schematic.Wires(x) {
 			ends += len(w.Ends)
