@@ -102,9 +102,9 @@ fuzz:
 	go test ./core/exercise -run '^$$' -fuzz FuzzInclude -fuzzminimizetime 20x -fuzztime $(FUZZTIME)
 	go test ./core/author -run '^$$' -fuzz FuzzSource -fuzzminimizetime 20x -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzPlan -fuzztime $(FUZZTIME)
-	go test ./service/roster -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
-	go test ./service/roster -run '^$$' -fuzz FuzzMatch -fuzztime $(FUZZTIME)
-	go test ./service/gradebook -run '^$$' -fuzz FuzzFill -fuzztime $(FUZZTIME)
+	go test ./service/classes/roster -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./service/classes/roster -run '^$$' -fuzz FuzzMatch -fuzztime $(FUZZTIME)
+	go test ./service/marks/gradebook -run '^$$' -fuzz FuzzFill -fuzztime $(FUZZTIME)
 	go test ./service/durable -run '^$$' -fuzz FuzzPack -fuzztime $(FUZZTIME)
 
 # The pictures in docs/screenshots, from the demo course.

@@ -6,9 +6,9 @@ import (
 	"io"
 	"os"
 
-	"github.com/urfave/cli/v3"
+	"hemble/service/backup"
 
-	"hemble/service/store"
+	"github.com/urfave/cli/v3"
 )
 
 func backupCommand() *cli.Command {
@@ -58,7 +58,7 @@ func restoreCommand() *cli.Command {
 				return err
 			}
 			defer f.Close()
-			report, err := store.Restore(ctx, f, c.String("data"))
+			report, err := backup.Restore(ctx, f, c.String("data"))
 			if err != nil {
 				return err
 			}
@@ -87,7 +87,7 @@ func verifyCommand() *cli.Command {
 			if !info.IsDir() {
 				return verifyFile(ctx, c.Root().Writer, name)
 			}
-			report, err := store.Verify(ctx, name)
+			report, err := backup.Verify(ctx, name)
 			if err != nil {
 				return err
 			}
@@ -103,7 +103,7 @@ func verifyFile(ctx context.Context, out io.Writer, name string) error {
 		return err
 	}
 	defer f.Close()
-	report, err := store.VerifyBackup(ctx, f)
+	report, err := backup.VerifyBackup(ctx, f)
 	if err != nil {
 		return fmt.Errorf("%s: %w", name, err)
 	}
@@ -111,7 +111,7 @@ func verifyFile(ctx context.Context, out io.Writer, name string) error {
 }
 
 // tellReport tells what was found whole and what was not.
-func tellReport(out io.Writer, name string, r *store.Report) error {
+func tellReport(out io.Writer, name string, r *backup.Report) error {
 	fmt.Fprintf(out, "%s: %d files, %d receipts and %d mark sheets are whole\n", name, r.Files, r.Receipts, r.Results)
 	if len(r.Damaged) == 0 {
 		return nil

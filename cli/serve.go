@@ -20,7 +20,7 @@ import (
 	"hemble/demo/class"
 	"hemble/service"
 	"hemble/service/api"
-	"hemble/service/store"
+	"hemble/service/db"
 	"hemble/wire"
 )
 
@@ -89,7 +89,7 @@ func serve(ctx context.Context, c *cli.Command) error {
 		}
 	}
 	s, err := service.Start(ctx, config)
-	if store.Full(err) {
+	if db.Full(err) {
 		return fmt.Errorf("the disk of %s takes nothing: %w", config.Dir, err)
 	}
 	if err != nil {

@@ -23,11 +23,11 @@ import (
 	_ "hemble/core/catalogue" // the chips and parts there are
 	"hemble/sandbox"
 	"hemble/service/api"
-	"hemble/service/auth"
-	"hemble/service/desk"
 	"hemble/service/events"
-	"hemble/service/queue"
-	"hemble/service/store"
+	"hemble/service/exercises"
+	"hemble/service/grading"
+	"hemble/service/people"
+	"hemble/service/stores"
 )
 
 // Config says what a service needs.
@@ -53,7 +53,7 @@ type Config struct {
 type Service struct {
 	Address string // that it listens at
 	SetUp   string // token of the set-up link, "" where there is an account
-	Store   *store.Store
+	Store   *stores.Stores
 	server  *http.Server
 	hub     *events.Hub
 	stop    context.CancelFunc
@@ -77,7 +77,7 @@ func Start(ctx context.Context, c Config) (*Service, error) {
 	if !basePath.MatchString(c.BasePath) {
 		return nil, fmt.Errorf("a base path is like /hemble, not %q", c.BasePath)
 	}
-	st, err := store.Open(ctx, c.Dir, c.Now)
+	st, err := stores.Open(ctx, c.Dir, c.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -88,9 +88,9 @@ func Start(ctx context.Context, c Config) (*Service, error) {
 	return s, nil
 }
 
-func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
-	st.MostReels(c.MostReels)
-	keeper := auth.NewKeeper(st)
+func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
+	st.Grading.MostReels(c.MostReels)
+	keeper := people.NewKeeper(st.People)
 	if c.First.Login != "" {
 		if err := keeper.FirstAccount(ctx, c.First.Login, c.First.Name, c.First.Password); err != nil {
 			return nil, err
@@ -100,10 +100,11 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, err := desk.New(ctx, st, filepath.Join(c.Dir, "cache"), func() []byte { return auth.Random(32) })
+	reader, err := exercises.NewReader(ctx, st.DB, func() []byte { return people.Random(32) })
 	if err != nil {
 		return nil, err
 	}
+	d := grading.NewDesk(st.Grading, st.Classes, reader, filepath.Join(c.Dir, "cache"))
 	sandbox.Sweep()
 	switch d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); {
 	case errors.Is(err, build.ErrOff):
@@ -117,8 +118,8 @@ func start(ctx context.Context, c Config, st *store.Store) (*Service, error) {
 		return nil, err
 	}
 	hub := events.NewHub(st.Now)
-	q := queue.New(st, d, hub, store.Here)
-	front := &api.API{Store: st, Keeper: keeper, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
+	q := grading.NewQueue(st.Grading, d, hub, grading.Here)
+	front := &api.API{Store: st, Keeper: keeper, Reader: reader, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
 	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1), server: &http.Server{
 		Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		ErrorLog: log.New(quietly{}, "", 0),

@@ -25,8 +25,8 @@ import (
 	"hemble/demo"
 	"hemble/demo/class"
 	"hemble/service"
+	"hemble/service/backup"
 	"hemble/service/servicetest"
-	"hemble/service/store"
 	"hemble/wire"
 )
 
@@ -278,7 +278,7 @@ func TestBackup(t *testing.T) {
 	require.NoError(t, err)
 
 	restored := filepath.Join(t.TempDir(), "restored")
-	report, err := store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
+	report, err := backup.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
 	require.NoError(t, err)
 	assert.Empty(t, report.Damaged)
 	_, again := servicetest.Start(t, restored)
@@ -289,11 +289,11 @@ func TestBackup(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, file)
 
-	_, err = store.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
+	_, err = backup.Restore(t.Context(), bytes.NewReader(b.Bytes()), restored)
 	assert.ErrorContains(t, err, "not empty")
 	for name, damaged := range map[string][]byte{"cut": b.Bytes()[:b.Len()/50], "none": []byte("x"), "empty": nil} {
 		at := filepath.Join(t.TempDir(), "new")
-		_, err := store.Restore(t.Context(), bytes.NewReader(damaged), at)
+		_, err := backup.Restore(t.Context(), bytes.NewReader(damaged), at)
 		assert.Error(t, err, name)
 		_, err = os.Stat(at)
 		assert.Error(t, err, "nothing stays of a backup that is none")

@@ -2,8 +2,6 @@ package wire
 
 import (
 	"encoding/json"
-	"fmt"
-	"strings"
 	"time"
 )
 
@@ -126,23 +124,7 @@ type Terms struct {
 	Counts    Counts     `json:"counts"`
 	ShowSheet Moment     `json:"show_sheet"` // what the displays showed, verdicts and findings
 	ShowMarks Moment     `json:"show_marks"`
-	Takes     Kinds      `json:"takes,omitempty"` // kinds of work: firmware, source, capture; without it those that the exercise says
-}
-
-// Kinds are kinds of work.
-type Kinds []string
-
-// Scan reads them as they are kept: words with spaces between.
-func (k *Kinds) Scan(v any) error {
-	switch text := v.(type) {
-	case string:
-		*k = strings.Fields(text)
-	case nil:
-		*k = nil
-	default:
-		return fmt.Errorf("%T are no kinds of work", v)
-	}
-	return nil
+	Takes     []string   `json:"takes,omitempty"` // kinds of work: firmware, source, capture; without it those that the exercise says
 }
 
 // SetOpening opens an exercise to a class, or changes how. Revision 0 is the newest, or the one in force.

@@ -2055,7 +2055,6 @@ export interface components {
             text: string;
             to: number;
         };
-        Kinds: string[];
         Library: {
             /** Format: date-time */
             created: string;
@@ -2161,7 +2160,7 @@ export interface components {
             show_sheet: string;
             students?: number;
             submissions: number;
-            takes?: components["schemas"]["Kinds"];
+            takes?: string[];
             title: string;
             wait: number;
             waiting: number;
@@ -2499,7 +2498,7 @@ export interface components {
             revision: number;
             show_marks: string;
             show_sheet: string;
-            takes?: components["schemas"]["Kinds"];
+            takes?: string[];
             wait: number;
         };
         SetOverride: {

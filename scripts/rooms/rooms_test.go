@@ -74,7 +74,7 @@ func TestWalks(t *testing.T) {
 		"a chip":         {`[aA][tT]mega2560`, []string{"core/machine/avr/atmega2560.go", "core/machine/avr/board.go"}, ":!docs"},
 		"an expectation": {`"glows"|glows\{`, []string{"core/judge/glows.go"}, ":!docs"},
 		"a cause":        {`Code: +"turned"`, []string{"core/display/graphic/graphic.go"}, ":!docs"},
-		"a call, a page": {`wire\.Place\b|\) place\(r \*request|'/place'|type Place struct|Schemas\['Place'\]`, []string{"client/submissions.go", "console/src/types.ts", "console/src/ui/Place.tsx", "service/api/author.go", "service/api/route.go", "wire/wire.go"}, ":!core"},
+		"a call, a page": {`wire\.Place\b|\) place\(r \*web\.Request|'/place'|type Place struct|Schemas\['Place'\]`, []string{"client/submissions.go", "console/src/types.ts", "console/src/ui/Place.tsx", "service/grading/routes.go", "service/grading/turn.go", "wire/wire.go"}, ":!core"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			found, err := exec.Command("git", "grep", "-lE", w.pattern, "--", ":(glob)**/*.go", ":(glob)**/*.ts", ":(glob)**/*.tsx",

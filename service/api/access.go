@@ -5,36 +5,37 @@ import (
 	"net/http"
 	"strings"
 
-	"hemble/service/store"
+	"hemble/service/db"
+	"hemble/service/web"
 	"hemble/wire"
 )
 
 // token gives the token of a request, and whether a browser sent it by itself.
-func token(r *request) (token string, cookie bool) {
+func token(r *web.Request) (token string, cookie bool) {
 	if bearer, ok := strings.CutPrefix(r.GetHeader("Authorization"), "Bearer "); ok {
 		return bearer, false
 	}
-	token, _ = r.Cookie(cookieName)
+	token, _ = r.Cookie(web.CookieName)
 	return token, token != ""
 }
 
 // identifyCaller looks up who asks.
-func (a *API) identifyCaller(r *request) error {
+func (a *API) identifyCaller(r *web.Request) error {
 	t, cookie := token(r)
 	if t == "" {
 		return nil
 	}
-	s, err := a.Store.Session(r, t)
-	if errors.Is(err, store.ErrNotFound) {
+	s, err := a.Store.People.Session(r, t)
+	if errors.Is(err, db.ErrNotFound) {
 		return nil
 	}
 	if err != nil {
 		return err
 	}
 	if cookie && changing(r.Request.Method) && !sameOrigin(r.Request) {
-		return &problem{http.StatusForbidden, "cross-site", "a browser's sign-in makes changes from the service's own pages only"}
+		return web.NewProblem(http.StatusForbidden, "cross-site", "a browser's sign-in makes changes from the service's own pages only")
 	}
-	r.session, r.account = s, &s.Account
+	r.Session, r.Account = s, &s.Account
 	return nil
 }
 
@@ -53,31 +54,31 @@ func sameOrigin(r *http.Request) bool {
 
 // admit looks up what a request is about, as who asks sees it, and tells whether they may. What they cannot see is not
 // there.
-func (a *API) admit(r *request) error {
-	if r.route.Access == Anyone {
-		if r.account != nil { // a token does no more than its scope, whoever else may do it
+func (a *API) admit(r *web.Request) error {
+	if r.Route.Access == web.Anyone {
+		if r.Account != nil { // a token does no more than its scope, whoever else may do it
 			return a.inScope(r)
 		}
 		return nil
 	}
-	if r.account == nil {
-		return &problem{http.StatusUnauthorized, "sign-in", "sign in first"}
+	if r.Account == nil {
+		return web.NewProblem(http.StatusUnauthorized, "sign-in", "sign in first")
 	}
 	if err := a.inScope(r); err != nil {
 		return err
 	}
-	admin := r.account.Role == wire.Admin
-	forbidden := &problem{http.StatusForbidden, "forbidden", "your account may not do this"}
-	switch r.route.Access {
-	case SignedIn, Themselves:
+	admin := r.Account.Role == wire.Admin
+	forbidden := web.NewProblem(http.StatusForbidden, "forbidden", "your account may not do this")
+	switch r.Route.Access {
+	case web.SignedIn, web.Themselves:
 		return nil
-	case Admins:
+	case web.Admins:
 		if !admin {
 			return forbidden
 		}
 		return nil
-	case Instructors:
-		if !admin && r.account.Role != wire.Instructor {
+	case web.Instructors:
+		if !admin && r.Account.Role != wire.Instructor {
 			return forbidden
 		}
 		return nil
@@ -85,24 +86,24 @@ func (a *API) admit(r *request) error {
 	if err := a.lookUp(r); err != nil {
 		return err
 	}
-	role := r.class.Role
-	switch r.route.Access {
-	case Members:
+	role := r.Class.Role
+	switch r.Route.Access {
+	case web.Members:
 		return nil
-	case Owner:
-		if role == wire.Student && r.submission.AccountID != r.account.ID {
-			return store.ErrNotFound
+	case web.Owner:
+		if role == wire.Student && r.Submission.AccountID != r.Account.ID {
+			return db.ErrNotFound
 		}
 		return nil
-	case Staff:
+	case web.Staff:
 		if role == wire.Student {
-			if r.submission != nil && r.submission.AccountID != r.account.ID {
-				return store.ErrNotFound
+			if r.Submission != nil && r.Submission.AccountID != r.Account.ID {
+				return db.ErrNotFound
 			}
 			return forbidden
 		}
 		return nil
-	case ClassInstructors:
+	case web.ClassInstructors:
 		if role != wire.Instructor {
 			return forbidden
 		}
@@ -112,52 +113,49 @@ func (a *API) admit(r *request) error {
 }
 
 // inScope holds personal tokens to what they are good for.
-func (a *API) inScope(r *request) error {
-	outside := &problem{http.StatusForbidden, "scope", "this token is not good for that: its scope is " + string(r.session.Scope)}
-	if r.session.Kind == "session" {
+func (a *API) inScope(r *web.Request) error {
+	outside := web.NewProblem(http.StatusForbidden, "scope", "this token is not good for that: its scope is "+string(r.Session.Scope))
+	if r.Session.Kind == "session" {
 		return nil
 	}
 	switch {
-	case r.route.Access == Themselves:
+	case r.Route.Access == web.Themselves:
 		return outside
-	case r.session.Scope == wire.ScopeAll:
+	case r.Session.Scope == wire.ScopeAll:
 		return nil
-	case changing(r.Request.Method) && !(r.session.Scope == wire.ScopeSubmit && r.route.Submits):
+	case changing(r.Request.Method) && !(r.Session.Scope == wire.ScopeSubmit && r.Route.Submits):
 		return outside
 	}
 	return nil
 }
 
 // lookUp finds the class, the opening and the submission that an address names.
-func (a *API) lookUp(r *request) (err error) {
+func (a *API) lookUp(r *web.Request) (err error) {
 	class := r.Param("class")
 	if id := r.Param("submission"); id != "" {
-		if r.submission, err = a.Store.Submission(r, id); err != nil {
+		if r.Submission, err = a.Store.Submissions.Submission(r, id); err != nil {
 			return err
 		}
-		class = r.submission.Class
+		class = r.Submission.Class
 	}
-	if r.class, err = a.Store.Class(r, r.account, class); err != nil {
+	if r.Class, err = a.Store.Classes.Class(r, r.Account, class); err != nil {
 		return err
 	}
 	switch name := r.Param("exercise"); {
-	case r.submission != nil:
-		r.opening, err = a.Store.OpeningOf(r, r.submission.ID)
+	case r.Submission != nil:
+		r.Opening, err = a.Store.Exercises.OpeningOf(r, r.Submission.ID)
 	case name != "":
 		whose := int64(0)
-		if r.student() {
-			whose = r.account.ID
+		if r.IsStudent() {
+			whose = r.Account.ID
 		}
-		r.opening, err = a.Store.Opening(r, r.class.ID, name, whose)
-		if errors.Is(err, store.ErrNotFound) && r.Request.Method == http.MethodPut && r.route.Path == openingPath {
+		r.Opening, err = a.Store.Exercises.Opening(r, r.Class.ID, name, whose)
+		if errors.Is(err, db.ErrNotFound) && r.Request.Method == http.MethodPut && r.Route.Path == web.OpeningPath {
 			err = nil // this opens it
 		}
-		if err == nil && r.opening != nil && r.student() && a.Store.Now().Before(r.opening.Opens) {
-			err = store.ErrNotFound // not yet
+		if err == nil && r.Opening != nil && r.IsStudent() && a.Store.Now().Before(r.Opening.Opens) {
+			err = db.ErrNotFound // not yet
 		}
 	}
 	return err
 }
-
-// student tells whether who asks sees the class as one of its students.
-func (r *request) student() bool { return r.class != nil && r.class.Role == wire.Student }

@@ -17,6 +17,7 @@ import (
 	"hemble/client"
 	"hemble/service/api"
 	"hemble/service/servicetest"
+	"hemble/service/web"
 	"hemble/wire"
 )
 
@@ -25,24 +26,24 @@ var actors = []string{"nobody", "admin", "keeper", "helper", "anna", "bert", "st
 
 // may tells who gets through, of routes about the class lock-house and anna's submission: written down here once more, not
 // taken from the code.
-func may(access api.Access, actor string) bool {
+func may(access web.Access, actor string) bool {
 	in := func(list string) bool { return strings.Contains(" "+list+" ", " "+actor+" ") }
 	switch access {
-	case api.Anyone:
+	case web.Anyone:
 		return true
-	case api.SignedIn, api.Themselves:
+	case web.SignedIn, web.Themselves:
 		return actor != "nobody"
-	case api.Instructors:
+	case web.Instructors:
 		return in("admin keeper stranger")
-	case api.Admins:
+	case web.Admins:
 		return in("admin")
-	case api.Members:
+	case web.Members:
 		return in("admin keeper helper anna bert")
-	case api.Owner:
+	case web.Owner:
 		return in("admin keeper helper anna")
-	case api.Staff:
+	case web.Staff:
 		return in("admin keeper helper")
-	case api.ClassInstructors:
+	case web.ClassInstructors:
 		return in("admin keeper")
 	}
 	return false
@@ -51,7 +52,7 @@ func may(access api.Access, actor string) bool {
 var parameter = regexp.MustCompile(`:([a-z]+)`)
 
 // fill gives a route's address in the world: things that are there, so that a refusal is one for want of rights.
-func (w *world) fill(route api.Route) string {
+func (w *world) fill(route web.Route) string {
 	return "/api/v1" + parameter.ReplaceAllStringFunc(route.Path, func(p string) string {
 		switch p[1:] {
 		case "class":
@@ -82,7 +83,7 @@ func TestEveryCallForEverybody(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	for _, route := range api.Routes() {
 		for _, actor := range actors {
-			if route.Access == api.Anyone {
+			if route.Access == web.Anyone {
 				continue
 			}
 			name := fmt.Sprintf("%s %s as %s", route.Method, route.Path, actor)
@@ -126,7 +127,7 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	anna := w.people["anna"]
 	secrets := []string{hiddenTrial, markerNote, "bert", "carl", "keeper", "helper", w.work["bert"].ID, w.people["bert"].Token, "argon2", "secret", t.TempDir()[:10]}
-	look := func(route api.Route, query string) {
+	look := func(route web.Route, query string) {
 		status, _, text := ask(t, anna, http.MethodGet, w.fill(route)+query, "")
 		if status == http.StatusBadRequest {
 			return // it says what was asked for

@@ -5,41 +5,35 @@ import (
 	"log/slog"
 	"strconv"
 
-	"hemble/service/store"
+	"hemble/service/backup"
+	"hemble/service/web"
+	"hemble/wire"
 )
 
-func (a *API) audit(r *request) (any, error) {
-	limit, before, err := page(r)
+func (a *API) audit(r *web.Request) (any, error) {
+	limit, before, err := web.Page(r)
 	if err != nil {
 		return nil, err
 	}
 	class := int64(0)
-	if r.class != nil {
-		class = r.class.ID
+	if r.Class != nil {
+		class = r.Class.ID
 	}
-	return a.Store.Audit(r, class, int64(before), limit)
+	entries, total, err := a.Store.Audit(r, class, int64(before), limit+1)
+	out := wire.Page[wire.AuditEntry]{Items: []wire.AuditEntry{}, Total: total}
+	for _, e := range entries[:min(limit, len(entries))] {
+		out.Items = append(out.Items, wire.AuditEntry(e))
+	}
+	if len(entries) > limit {
+		out.Next = strconv.FormatInt(entries[limit-1].ID, 10)
+	}
+	return out, err
 }
 
-func (a *API) queue(r *request) (any, error) { return a.Store.QueueState(r) }
-
-func (a *API) retry(r *request) (any, error) {
-	id, err := numbered(r, "job")
-	if err != nil {
-		return nil, err
-	}
-	if err := a.Store.Retry(r, r.account.Login, id); err == store.ErrNotFound {
-		return nil, &store.Refusal{Code: "not-aside", Text: "job " + strconv.FormatInt(id, 10) + " was not set aside"}
-	} else if err != nil {
-		return nil, err
-	}
-	a.Queue.Wake()
-	return nil, nil
-}
-
-func (a *API) backup(r *request) (any, error) {
-	slog.Info("a backup is taken", "by", r.account.Login)
-	return streamed{"hemble-" + a.Store.Now().Format("2006-01-02-1504") + ".tar.gz", func(w io.Writer) error {
-		_, err := a.Store.Backup(r, unbounded{w, r})
+func (a *API) backup(r *web.Request) (any, error) {
+	slog.Info("a backup is taken", "by", r.Account.Login)
+	return web.Streamed{Name: "hemble-" + a.Store.Now().Format("2006-01-02-1504") + ".tar.gz", Write: func(w io.Writer) error {
+		_, err := backup.Write(r, a.Store.DB, web.Unbounded{Writer: w, R: r})
 		return err
 	}}, nil
 }

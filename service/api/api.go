@@ -24,41 +24,42 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
-	"hemble/core/firmware"
-	"hemble/service/auth"
-	"hemble/service/desk"
+	"hemble/service/classes"
+	"hemble/service/db"
 	"hemble/service/events"
-	"hemble/service/queue"
-	"hemble/service/store"
-	"hemble/service/turns"
+	"hemble/service/exercises"
+	"hemble/service/grading"
+	"hemble/service/marks"
+	"hemble/service/people"
+	"hemble/service/stores"
+	"hemble/service/submissions"
+	"hemble/service/web"
 )
 
-// Limits of requests.
-const (
-	maxBody    = 1 << 20
-	maxUpload  = firmware.MaxFile + 2<<20 // the file, a wiring and the form around them
-	maxTable   = 2 << 20                  // a school's own table
-	maxBulk    = 256 << 20
-	keepAlive  = 15 * time.Second
-	slowest    = 2 * time.Minute // that an answer may take to be read
-	cookieName = "hemble_session"
-)
-
-// API is what the handlers work with.
+// API is the front of the service. What its fields hold is set before Handler is called.
 type API struct {
-	Store    *store.Store
-	Keeper   *auth.Keeper
-	Desk     *desk.Desk
-	Queue    *queue.Queue
+	Store    *stores.Stores
+	Keeper   *people.Keeper
+	Reader   *exercises.Reader
+	Desk     *grading.Desk
+	Queue    *grading.Queue
 	Hub      *events.Hub
 	Console  fs.FS  // the built console; nil for none
 	BasePath string // under which a proxy shows the service, such as /hemble; "" for the root
 	Trusted  []netip.Prefix
 	Limits   Limits
 
+	people      *people.API
+	classes     *classes.API
+	exercises   *exercises.API
+	submissions *submissions.API
+	grading     *grading.API
+	marks       *marks.API
+
+	routes  []web.Route
 	metrics *metrics
 	limits  limiters
-	turns   *turns.Gate // of what simulates on request
+	turns   *grading.Turns // of what simulates on request
 
 	readiness struct {
 		sync.Mutex
@@ -67,48 +68,22 @@ type API struct {
 	}
 }
 
-// request is a call under way, with what was looked up for it.
-type request struct {
-	*gin.Context
-	route      *Route
-	session    *store.Session // nil where nobody is signed in
-	account    *store.Account
-	class      *store.Class
-	opening    *store.Opening
-	submission *store.Submission
+// assemble gives each subject what it works with. A subject knows those before it; what one needs of a later one it is
+// given as a function.
+func (a *API) assemble() {
+	s := a.Store
+	a.turns = grading.NewTurns(runtime.GOMAXPROCS(0))
+	a.marks = &marks.API{Store: s.Marks, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader, Submissions: s.Submissions,
+		Grading: s.Grading, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
+	a.grading = &grading.API{Store: s.Grading, Exercises: s.Exercises, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
+	a.submissions = &submissions.API{Store: s.Submissions, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader, Events: a.Hub,
+		Wake: a.Queue.Wake, Shown: a.marks.Shown}
+	a.exercises = &exercises.API{Store: s.Exercises, Classes: s.Classes, Reader: a.Reader, Shown: a.marks.OpeningFor}
+	a.classes = &classes.API{Store: s.Classes, People: s.People, Keeper: a.Keeper}
+	a.people = &people.API{Store: s.People, Keeper: a.Keeper, SetCookie: a.setCookie, ClassesOf: a.classes.Of}
+	a.classes.SignIn = a.people
+	a.routes = a.Routes()
 }
-
-// problem is an answer that is not a success.
-type problem struct {
-	status int
-	code   string
-	detail string
-}
-
-func (p *problem) Error() string { return p.detail }
-
-func bad(format string, args ...any) error {
-	return &problem{http.StatusBadRequest, "bad-request", fmt.Sprintf(format, args...)}
-}
-
-func unfit(code, format string, args ...any) error {
-	return &problem{http.StatusUnprocessableEntity, code, fmt.Sprintf(format, args...)}
-}
-
-// raw is an answer that is not JSON.
-type raw struct {
-	data []byte
-	name string // for saving; "" for none
-}
-
-// streamed is an answer that its function writes.
-type streamed struct {
-	name  string
-	write func(io.Writer) error
-}
-
-// handled is an answer that was written already.
-type handled struct{}
 
 // Handler builds the routes.
 func (a *API) Handler() http.Handler {
@@ -118,7 +93,7 @@ func (a *API) Handler() http.Handler {
 	a.Desk.Built = func(took time.Duration) { a.metrics.building.Observe(took.Seconds()) }
 	a.Desk.Ran = func(took time.Duration) { a.metrics.running.Observe(took.Seconds()) }
 	a.limits.start(a.Limits, a.Store.Now)
-	a.turns = turns.New(runtime.GOMAXPROCS(0))
+	a.assemble()
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.ContextWithFallback = true // what a call does ends when its caller goes away
@@ -137,16 +112,15 @@ func (a *API) Handler() http.Handler {
 	r.GET("/metrics", gin.WrapH(promhttp.HandlerFor(a.metrics.registry, promhttp.HandlerOpts{})))
 
 	v1 := r.Group("/api/v1")
-	routes := Routes()
-	for i := range routes {
-		route := &routes[i]
+	for i := range a.routes {
+		route := &a.routes[i]
 		if route.Access == 0 {
 			panic("no access is declared for " + route.Method + " " + route.Path)
 		}
 		v1.Handle(route.Method, route.Path, func(c *gin.Context) { a.serve(c, route) })
 	}
 	r.NoMethod(func(c *gin.Context) {
-		a.fail(c, &problem{http.StatusMethodNotAllowed, "method", "this address does not take " + c.Request.Method})
+		a.fail(c, web.NewProblem(http.StatusMethodNotAllowed, "method", "this address does not take "+c.Request.Method))
 	})
 	r.NoRoute(a.console)
 	if a.BasePath == "" {
@@ -163,8 +137,8 @@ func (a *API) Handler() http.Handler {
 }
 
 // serve does one call: limits, who asks, what about, may they, then the call itself.
-func (a *API) serve(c *gin.Context, route *Route) {
-	r := &request{Context: c, route: route}
+func (a *API) serve(c *gin.Context, route *web.Route) {
+	r := &web.Request{Context: c, Route: route}
 	answer, err := a.call(r)
 	if err != nil {
 		a.fail(c, err)
@@ -177,17 +151,17 @@ func (a *API) serve(c *gin.Context, route *Route) {
 // nothing in the name of another who signed in since.
 const accountHeader = "Hemble-Account"
 
-func (a *API) call(r *request) (any, error) {
+func (a *API) call(r *web.Request) (any, error) {
 	control := http.NewResponseController(r.Writer)
-	if r.route.Gives != mediaEvents {
+	if r.Route.Gives != web.MediaEvents {
 		// Whoever reads slower than this holds nothing up but itself.
-		_ = control.SetWriteDeadline(time.Now().Add(slowest))
+		_ = control.SetWriteDeadline(time.Now().Add(web.Slowest))
 	}
 	if err := a.identifyCaller(r); err != nil {
 		return nil, err
 	}
-	if of := r.GetHeader(accountHeader); of != "" && r.account != nil && r.route.Access != Anyone && of != r.account.Login {
-		return nil, &problem{http.StatusConflict, "other-account", fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.account.Login)}
+	if of := r.GetHeader(accountHeader); of != "" && r.Account != nil && r.Route.Access != web.Anyone && of != r.Account.Login {
+		return nil, web.NewProblem(http.StatusConflict, "other-account", fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.Account.Login))
 	}
 	if err := a.limits.allow(r); err != nil {
 		return nil, err
@@ -202,38 +176,22 @@ func (a *API) call(r *request) (any, error) {
 		return nil, err
 	}
 	if !changing(r.Request.Method) {
-		return r.route.Do(a, r)
+		return r.Route.Do(r)
 	}
 	if r.GetHeader("If-Match") != "" {
 		return a.conditionally(r)
 	}
-	if key := r.key(); key != "" {
-		r.Request = r.Request.WithContext(store.Changing(r.Request.Context(), key))
+	if key := r.Key(); key != "" {
+		r.Request = r.Request.WithContext(db.Changing(r.Request.Context(), key))
 	}
-	return r.route.Do(a, r)
+	return r.Route.Do(r)
 }
-
-// key names what a call changes, for versions; "" where nobody's change depends on it.
-func (r *request) key() string {
-	switch {
-	case r.class != nil:
-		return store.ClassKey(r.class.ID)
-	case r.Param("exercise") != "":
-		return store.ExerciseKey(r.Param("exercise"))
-	case r.Param("login") != "":
-		return store.AccountKey(r.Param("login"))
-	}
-	return ""
-}
-
-// maxTries is how often a change is worked out again whose grounds have changed meanwhile.
-const maxTries = 10
 
 // conditionally makes a change only if what its maker has read is still so: the address's own GET gives what If-Match
 // names, and nothing changes until the change is made.
-func (a *API) conditionally(r *request) (any, error) {
-	base, key, sent := r.Request.Context(), r.key(), r.Request.Body
-	for range maxTries {
+func (a *API) conditionally(r *web.Request) (any, error) {
+	base, key, sent := r.Request.Context(), r.Key(), r.Request.Body
+	for range web.MaxTries {
 		at, err := a.Store.Version(base, key)
 		if err != nil {
 			return nil, err
@@ -244,50 +202,28 @@ func (a *API) conditionally(r *request) (any, error) {
 		if again, ok := sent.(*sentBody); ok {
 			again.Seek(0, io.SeekStart)
 		}
-		r.Request = r.Request.WithContext(store.Holding(base, key, at))
-		answer, err := r.route.Do(a, r)
-		if !errors.Is(err, store.ErrChanged) {
+		r.Request = r.Request.WithContext(db.Holding(base, key, at))
+		answer, err := r.Route.Do(r)
+		if !errors.Is(err, db.ErrChanged) {
 			return answer, err
 		}
 	}
-	return nil, errChanged
+	return nil, web.ErrChanged
 }
-
-// consistently makes a change that is worked out from what is there, again where that has changed meanwhile.
-func (a *API) consistently(r *request, f func() error) error {
-	base, key := r.Request.Context(), r.key()
-	if store.Held(base) {
-		return f()
-	}
-	for range maxTries {
-		at, err := a.Store.Version(base, key)
-		if err != nil {
-			return err
-		}
-		r.Request = r.Request.WithContext(store.Holding(base, key, at))
-		if err := f(); !errors.Is(err, store.ErrChanged) {
-			return err
-		}
-	}
-	return errChanged
-}
-
-var errChanged = &problem{http.StatusPreconditionFailed, "changed", "this was changed by somebody else since you read it: read it again"}
 
 // unchanged tells whether the address's own GET still gives what If-Match names.
-func (a *API) unchanged(r *request) error {
-	routes := Routes()
-	for i := range routes {
-		get := &routes[i]
-		if get.Method != http.MethodGet || get.Path != r.route.Path || get.Answer == nil {
+func (a *API) unchanged(r *web.Request) error {
+	for i := range a.routes {
+		get := &a.routes[i]
+		if get.Method != http.MethodGet || get.Path != r.Route.Path || get.Answer == nil {
 			continue
 		}
 		reading := *r
-		reading.route = get
+		reading.Route = get
 		if err := a.admit(&reading); err != nil {
 			return err
 		}
-		now, err := get.Do(a, &reading)
+		now, err := get.Do(&reading)
 		if err != nil {
 			return err
 		}
@@ -296,18 +232,12 @@ func (a *API) unchanged(r *request) error {
 			return err
 		}
 		if tag(body) != r.GetHeader("If-Match") {
-			return errChanged
+			return web.ErrChanged
 		}
 		return nil
 	}
-	return bad("this address takes no If-Match")
+	return web.Bad("this address takes no If-Match")
 }
-
-// How long a caller may take to send what a call takes.
-const (
-	sendTime   = 15 * time.Second
-	uploadTime = 2 * time.Minute // a file over a slow line
-)
 
 // sentBody is a body that was read whole.
 type sentBody struct{ *bytes.Reader }
@@ -316,17 +246,17 @@ func (sentBody) Close() error { return nil }
 
 // readBody reads what was sent, within its bounds of size and time, so that nothing waits for a slow caller later on. Forms
 // with files are left to their reader, within the same bounds of time.
-func readBody(r *request, control *http.ResponseController) error {
+func readBody(r *web.Request, control *http.ResponseController) error {
 	_ = control.SetReadDeadline(time.Time{}) // that of the server is for the whole of a call
 	if r.Request.Body == nil || r.Request.Body == http.NoBody {
 		return nil
 	}
-	limit, most := sendTime, int64(maxBody)
-	if r.route.Takes != "" && r.route.Takes != mediaYAML {
-		limit, most = uploadTime, maxUpload
+	limit, most := web.SendTime, int64(web.MaxBody)
+	if r.Route.Takes != "" && r.Route.Takes != web.MediaYAML {
+		limit, most = web.UploadTime, web.MaxUpload
 	}
 	_ = control.SetReadDeadline(time.Now().Add(limit))
-	if r.route.Takes == mediaForm {
+	if r.Route.Takes == web.MediaForm {
 		r.Request.Body = &timedBody{r.Request.Body, func() { _ = control.SetReadDeadline(time.Time{}) }}
 		return nil
 	}
@@ -336,7 +266,7 @@ func readBody(r *request, control *http.ResponseController) error {
 		if errors.As(err, &large) {
 			return err
 		}
-		return &problem{http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", limit)}
+		return web.NewProblem(http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", limit))
 	}
 	_ = control.SetReadDeadline(time.Time{})
 	r.Request.Body = &sentBody{bytes.NewReader(data)}
@@ -363,26 +293,26 @@ func tag(body []byte) string {
 	return `"` + hex.EncodeToString(sum[:12]) + `"`
 }
 
-func (a *API) answer(r *request, answer any) {
+func (a *API) answer(r *web.Request, answer any) {
 	h := r.Writer.Header()
 	name := func(s string) {
 		if s != "" {
-			h.Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", plainName(s)))
+			h.Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", web.PlainName(s)))
 		}
 	}
 	switch v := answer.(type) {
-	case handled:
+	case web.Handled:
 	case nil:
-		r.Status(r.route.success())
-	case raw:
-		name(v.name)
+		r.Status(r.Route.Success())
+	case web.Raw:
+		name(v.Name)
 		h.Set("Cache-Control", "private, no-cache")
-		r.Data(r.route.success(), r.route.Gives, v.data)
-	case streamed:
-		name(v.name)
+		r.Data(r.Route.Success(), r.Route.Gives, v.Data)
+	case web.Streamed:
+		name(v.Name)
 		h.Set("Cache-Control", "no-store")
-		h.Set("Content-Type", r.route.Gives)
-		if err := v.write(r.Writer); err != nil {
+		h.Set("Content-Type", r.Route.Gives)
+		if err := v.Write(r.Writer); err != nil {
 			if !r.Writer.Written() {
 				h.Del("Content-Disposition")
 				a.fail(r.Context, err)
@@ -408,44 +338,8 @@ func (a *API) answer(r *request, answer any) {
 				return
 			}
 		}
-		r.Data(r.route.success(), mediaJSON, body)
+		r.Data(r.Route.Success(), web.MediaJSON, body)
 	}
-}
-
-// plainName keeps of a file's name what every system takes.
-func plainName(s string) string {
-	return strings.Map(func(r rune) rune {
-		if r < ' ' || r > '~' || strings.ContainsRune(`"\/:*?<>|%`, r) {
-			return '_'
-		}
-		return r
-	}, s)
-}
-
-// body decodes what was sent as JSON.
-func body[T any](r *request) (*T, error) {
-	if ct := r.ContentType(); ct != mediaJSON {
-		return nil, &problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %q", mediaJSON, ct)}
-	}
-	d := json.NewDecoder(http.MaxBytesReader(r.Writer, r.Request.Body, maxBody))
-	d.DisallowUnknownFields()
-	var in T
-	err := d.Decode(&in)
-	var large *http.MaxBytesError
-	switch {
-	case errors.As(err, &large):
-		return nil, err
-	case err != nil:
-		return nil, bad("what was sent is not what this takes: %s", strings.TrimPrefix(err.Error(), "json: "))
-	case d.More():
-		return nil, bad("there is more behind what this takes")
-	}
-	return &in, nil
-}
-
-// content reads what was sent as it is.
-func content(r *request, most int64) ([]byte, error) {
-	return io.ReadAll(http.MaxBytesReader(r.Writer, r.Request.Body, most))
 }
 
 // readyFor is how long an answer of /readyz stands: asking more often costs nothing.
@@ -465,7 +359,7 @@ func (a *API) ready(c *gin.Context) {
 	switch err := a.readiness.err; {
 	case err == nil:
 		c.String(http.StatusOK, "ok\n")
-	case store.Full(err):
+	case db.Full(err):
 		c.String(http.StatusServiceUnavailable, "the disk takes nothing: submissions are refused\n")
 	default:
 		slog.Error("not ready", "error", err)
@@ -495,7 +389,7 @@ func (a *API) recover(c *gin.Context) {
 func (a *API) console(c *gin.Context) {
 	name := strings.TrimPrefix(cleanPath(c.Request.URL.Path), "/")
 	if strings.HasPrefix(name, "api/") || a.Console == nil || c.Request.Method != http.MethodGet {
-		a.fail(c, &problem{http.StatusNotFound, "not-found", "there is nothing at this address"})
+		a.fail(c, web.NewProblem(http.StatusNotFound, "not-found", "there is nothing at this address"))
 		return
 	}
 	if name == "" || name == "index.html" {
@@ -516,7 +410,7 @@ func (a *API) console(c *gin.Context) {
 func (a *API) index(c *gin.Context) {
 	page, err := fs.ReadFile(a.Console, "index.html")
 	if err != nil {
-		a.fail(c, &problem{http.StatusNotFound, "no-console", "this binary was built without the console; `make build` builds both"})
+		a.fail(c, web.NewProblem(http.StatusNotFound, "no-console", "this binary was built without the console; `make build` builds both"))
 		return
 	}
 	page = bytes.Replace(page, []byte("<head>"), []byte(`<head><base href="`+a.BasePath+`/">`), 1)

@@ -16,6 +16,7 @@ import (
 
 	"hemble/client"
 	"hemble/service/api"
+	"hemble/service/web"
 )
 
 // Each call of the client is one of the API's, and sends what that takes.
@@ -42,7 +43,7 @@ func TestClientCallsTheAPI(t *testing.T) {
 				return // it needs no answer
 			}
 			calls++
-			var fits []api.Route
+			var fits []web.Route
 			for _, r := range api.Routes() {
 				if asked.Method == r.Method && regexp.MustCompile("^/api/v1"+parameter.ReplaceAllString(regexp.QuoteMeta(r.Path), "[^/]+")+"$").MatchString(asked.URL.EscapedPath()) {
 					fits = append(fits, r)

@@ -12,6 +12,8 @@ import (
 	"sync"
 	"time"
 
+	"hemble/service/web"
+
 	"github.com/gin-gonic/gin"
 	"golang.org/x/time/rate"
 )
@@ -50,7 +52,7 @@ func (a *API) secure(c *gin.Context) {
 	case "", "same-origin", "none":
 	default:
 		if changing(c.Request.Method) {
-			a.fail(c, &problem{http.StatusForbidden, "cross-site", "this was asked for by another site's page"})
+			a.fail(c, web.NewProblem(http.StatusForbidden, "cross-site", "this was asked for by another site's page"))
 		}
 	}
 }
@@ -73,6 +75,15 @@ func (a *API) secureTransport(c *gin.Context) bool {
 		}
 	}
 	return false
+}
+
+// setCookie leaves a session's token with a browser, "" takes it away.
+func (a *API) setCookie(r *web.Request, value string, age time.Duration) {
+	seconds := int(age.Seconds())
+	if value == "" {
+		seconds = -1
+	}
+	http.SetCookie(r.Writer, &http.Cookie{Name: web.CookieName, Value: value, Path: a.BasePath + "/", MaxAge: seconds, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: a.secureTransport(r.Context)})
 }
 
 // Limits are how many requests are taken: of an account, and of an address that nobody is signed in from. A zero one has
@@ -100,23 +111,23 @@ func (l *limiters) start(with Limits, now func() time.Time) {
 	l.Limits, l.now, l.of = with, now, map[string]*rate.Limiter{}
 }
 
-func (l *limiters) allow(r *request) error {
-	if r.account == nil {
+func (l *limiters) allow(r *web.Request) error {
+	if r.Account == nil {
 		return l.take(r, "address "+r.ClientIP(), rate.Limit(l.PerAddress), l.AddressBurst)
 	}
-	r.Set("login", r.account.Login)
-	return l.take(r, "account "+r.account.Login, rate.Limit(l.PerAccount), l.AccountBurst)
+	r.Set("login", r.Account.Login)
+	return l.take(r, "account "+r.Account.Login, rate.Limit(l.PerAccount), l.AccountBurst)
 }
 
 // allowUpload bounds what one student hands in; those who mark hand in for sixty.
-func (l *limiters) allowUpload(r *request) error {
-	if r.route.Takes != mediaForm || !r.student() {
+func (l *limiters) allowUpload(r *web.Request) error {
+	if r.Route.Takes != web.MediaForm || !r.IsStudent() {
 		return nil
 	}
-	return l.take(r, "uploads "+r.account.Login, rate.Limit(float64(l.Uploads)/60), l.Uploads)
+	return l.take(r, "uploads "+r.Account.Login, rate.Limit(float64(l.Uploads)/60), l.Uploads)
 }
 
-func (l *limiters) take(r *request, key string, most rate.Limit, burst int) error {
+func (l *limiters) take(r *web.Request, key string, most rate.Limit, burst int) error {
 	if burst == 0 {
 		return nil
 	}
@@ -137,5 +148,5 @@ func (l *limiters) take(r *request, key string, most rate.Limit, burst int) erro
 		wait = math.Ceil(1 / float64(most))
 	}
 	r.Header("Retry-After", strconv.Itoa(int(wait)))
-	return &problem{http.StatusTooManyRequests, "too-often", "too many requests; wait a moment"}
+	return web.NewProblem(http.StatusTooManyRequests, "too-often", "too many requests; wait a moment")
 }

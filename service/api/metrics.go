@@ -6,11 +6,11 @@ import (
 	"strconv"
 	"time"
 
+	"hemble/service/stores"
+
 	"github.com/gin-gonic/gin"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
-
-	"hemble/service/store"
 )
 
 // metrics is what /metrics shows.
@@ -63,7 +63,7 @@ func (m *metrics) marked(outcome string, took time.Duration) {
 }
 
 // folder tells of the data folder: what waits in its database, and what it takes.
-type folder struct{ store *store.Store }
+type folder struct{ store *stores.Stores }
 
 var (
 	queueJobs   = prometheus.NewDesc("hemble_queue_jobs", "Jobs by kind (first: a student waits; again: marked again) and state.", []string{"kind", "state"}, nil)
@@ -84,7 +84,7 @@ func (f *folder) Collect(c chan<- prometheus.Metric) {
 	gauge := func(d *prometheus.Desc, v float64, labels ...string) {
 		c <- prometheus.MustNewConstMetric(d, prometheus.GaugeValue, v, labels...)
 	}
-	loads, err := f.store.Loads(ctx)
+	loads, err := f.store.Grading.Loads(ctx)
 	if err != nil {
 		slog.Warn("measuring the queue", "error", err)
 	}
@@ -105,5 +105,5 @@ func (f *folder) Collect(c chan<- prometheus.Metric) {
 	}
 	gauge(diskFree, float64(u.Free))
 	gauge(diskUsed, float64(u.Database), "database")
-	gauge(diskUsed, float64(u.Reels), "reels")
+	gauge(diskUsed, float64(f.store.Grading.ReelBytes()), "reels")
 }

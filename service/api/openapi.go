@@ -17,10 +17,11 @@ import (
 	"hemble/core/judge"
 	"hemble/core/schematic"
 	"hemble/core/sheet"
+	"hemble/service/web"
 	"hemble/wire"
 )
 
-func (a *API) openAPI(*request) (any, error) { return OpenAPI(), nil }
+func (a *API) openAPI(*web.Request) (any, error) { return OpenAPI(), nil }
 
 // OpenAPI is the document of the API (OpenAPI 3.1), made from the table of its calls.
 func OpenAPI() json.RawMessage {
@@ -50,7 +51,7 @@ func describe() json.RawMessage {
 		"paths":   paths,
 		"components": map[string]any{
 			"schemas":         schemas,
-			"securitySchemes": map[string]any{"token": map[string]any{"type": "http", "scheme": "bearer"}, "cookie": map[string]any{"type": "apiKey", "in": "cookie", "name": cookieName}},
+			"securitySchemes": map[string]any{"token": map[string]any{"type": "http", "scheme": "bearer"}, "cookie": map[string]any{"type": "apiKey", "in": "cookie", "name": web.CookieName}},
 		},
 	})
 	if err != nil {
@@ -62,10 +63,10 @@ func describe() json.RawMessage {
 var parameter = regexp.MustCompile(`:([a-z]+)`)
 
 // who tells in words who may use a route.
-var who = map[Access]string{Anyone: "anyone", SignedIn: "every account", Themselves: "every account, in a session", Instructors: "instructors", Admins: "admins", Members: "members of the class",
-	Owner: "the student whose it is, and those who mark the class", Staff: "instructors and assistants of the class", ClassInstructors: "instructors of the class"}
+var who = map[web.Access]string{web.Anyone: "anyone", web.SignedIn: "every account", web.Themselves: "every account, in a session", web.Instructors: "instructors", web.Admins: "admins", web.Members: "members of the class",
+	web.Owner: "the student whose it is, and those who mark the class", web.Staff: "instructors and assistants of the class", web.ClassInstructors: "instructors of the class"}
 
-func operation(route *Route, schemas map[string]any) map[string]any {
+func operation(route *web.Route, schemas map[string]any) map[string]any {
 	text := func(media string, schema any) map[string]any {
 		return map[string]any{strings.Split(media, ";")[0]: map[string]any{"schema": schema}}
 	}
@@ -74,18 +75,18 @@ func operation(route *Route, schemas map[string]any) map[string]any {
 	case route.Gives != "":
 		success["content"] = text(route.Gives, map[string]any{"type": "string"})
 	case route.Answer != nil:
-		success["content"] = text(mediaJSON, reference(reflect.TypeOf(route.Answer), schemas))
+		success["content"] = text(web.MediaJSON, reference(reflect.TypeOf(route.Answer), schemas))
 	}
 	out := map[string]any{
 		"operationId": strings.Trim(parameter.ReplaceAllString(strings.ReplaceAll(strings.ToLower(route.Method)+route.Path, "/", "-"), "$1"), "-"),
 		"summary":     route.Doc,
 		"description": "For " + who[route.Access] + ".",
 		"responses": map[string]any{
-			strconv.Itoa(route.success()): success,
-			"default":                     map[string]any{"description": "a problem", "content": text(mediaProblem, reference(reflect.TypeFor[wire.Problem](), schemas))},
+			strconv.Itoa(route.Success()): success,
+			"default":                     map[string]any{"description": "a problem", "content": text(web.MediaProblem, reference(reflect.TypeFor[wire.Problem](), schemas))},
 		},
 	}
-	if route.Access != Anyone {
+	if route.Access != web.Anyone {
 		out["security"] = []any{map[string]any{"token": []any{}}, map[string]any{"cookie": []any{}}}
 	}
 	var parameters []any
@@ -99,23 +100,23 @@ func operation(route *Route, schemas map[string]any) map[string]any {
 		out["parameters"] = parameters
 	}
 	switch {
-	case route.Takes == mediaForm:
-		out["requestBody"] = map[string]any{"required": true, "content": text(mediaForm, fieldsOf(route.Form))}
+	case route.Takes == web.MediaForm:
+		out["requestBody"] = map[string]any{"required": true, "content": text(web.MediaForm, fieldsOf(route.Form))}
 	case route.Takes != "":
 		out["requestBody"] = map[string]any{"required": true, "content": text(route.Takes, map[string]any{"type": "string"})}
 	case route.Body != nil:
-		out["requestBody"] = map[string]any{"required": true, "content": text(mediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
+		out["requestBody"] = map[string]any{"required": true, "content": text(web.MediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
 	}
 	return out
 }
 
 // fieldsOf is the schema of a form.
-func fieldsOf(form []Field) map[string]any {
+func fieldsOf(form []web.Field) map[string]any {
 	properties, required := map[string]any{}, []any{}
 	for _, f := range form {
 		kind := map[string]any{"type": "string"}
 		if f.File {
-			kind["contentMediaType"] = mediaBytes
+			kind["contentMediaType"] = web.MediaBytes
 		}
 		properties[f.Name] = kind
 		if f.Required {

@@ -230,10 +230,10 @@ func TestForgedCapture(t *testing.T) {
 	b, err := w.admin.Bulk(t.Context(), class, "lamp", []client.File{{Field: "file", Name: "oke.vcd", Data: []byte(vcd)}})
 	require.NoError(t, err)
 	assert.Contains(t, b.Files[0].Problem, "this is a capture")
-	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: wire.Kinds{"capture"}}})
+	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: []string{"capture"}}})
 	require.NoError(t, err)
 	r := w.marked(t, "oke", "lamp", "lamp.vcd", []byte(vcd))
 	assert.NotEqual(t, "0", r.Marks.String())
-	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: wire.Kinds{"photograph"}}})
+	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: []string{"photograph"}}})
 	assert.ErrorContains(t, err, "the kinds of work are firmware, source and capture")
 }

@@ -20,8 +20,8 @@ import (
 
 	"hemble/client"
 	"hemble/demo/class"
+	"hemble/service/backup"
 	"hemble/service/servicetest"
-	"hemble/service/store"
 	"hemble/wire"
 )
 
@@ -150,8 +150,8 @@ func TestTornLog(t *testing.T) {
 	c := servicetest.SignIn(t, url, class.Instructor, class.Password)
 	ready(t, c)
 	// The class itself is safe in the database before anything is torn, and in a backup.
-	var backup bytes.Buffer
-	require.NoError(t, c.Backup(t.Context(), &backup))
+	var archive bytes.Buffer
+	require.NoError(t, c.Backup(t.Context(), &archive))
 	restored := 0
 	restart := func() {
 		var refused string
@@ -161,7 +161,7 @@ func TestTornLog(t *testing.T) {
 		// Torn was what the database had half taken over. It is refused, and one goes on as docs/service.md tells.
 		require.Contains(t, refused, "hemble.db is damaged")
 		fresh := filepath.Join(t.TempDir(), "restored")
-		_, err := store.Restore(t.Context(), bytes.NewReader(backup.Bytes()), fresh)
+		_, err := backup.Restore(t.Context(), bytes.NewReader(archive.Bytes()), fresh)
 		require.NoError(t, err)
 		message, err := exec.Command("cp", "-rn", filepath.Join(dir, "files"), filepath.Join(dir, "receipts"), fresh).CombinedOutput()
 		require.NoError(t, err, "%s", message)
@@ -282,7 +282,7 @@ func TestBackupUnderLoad(t *testing.T) {
 	}
 	for _, b := range backups {
 		dir := filepath.Join(t.TempDir(), "restored")
-		report, err := store.Restore(t.Context(), bytes.NewReader(b.data), dir)
+		report, err := backup.Restore(t.Context(), bytes.NewReader(b.data), dir)
 		require.NoError(t, err)
 		assert.Empty(t, report.Damaged)
 		running, again := servicetest.Start(t, dir)

@@ -18,7 +18,7 @@ import (
 	"hemble/client"
 	"hemble/demo"
 	"hemble/demo/class"
-	"hemble/service/store"
+	"hemble/service/stores"
 	"hemble/wire"
 )
 
@@ -141,10 +141,10 @@ func (s *students) settle(c *client.Client) {
 // once checks in a data folder itself that each submission has one job and one result.
 func once(t *testing.T, dir string) {
 	t.Helper()
-	st, err := store.Open(t.Context(), dir, nil)
+	st, err := stores.Open(t.Context(), dir, nil)
 	require.NoError(t, err)
 	defer st.Close()
-	n, err := st.Count(t.Context())
+	n, err := st.Grading.Count(t.Context())
 	require.NoError(t, err)
 	assert.Equal(t, n.Submissions, n.Jobs)
 	assert.Equal(t, n.Submissions, n.Results)

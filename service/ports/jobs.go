@@ -22,9 +22,9 @@ const Lease = 30 * time.Second
 // Claim is one worker's hold on a job. Its number grows with each claim of the job, so that a worker that was given up
 // cannot record over the one that came after it.
 type Claim struct {
-	Job        int64  `json:"id"`
-	Submission string `json:"submission_id"`
-	Number     int64  `json:"claim"`
+	Job        int64  `db:"id"`
+	Submission string `db:"submission_id"`
+	Number     int64  `db:"claim"`
 }
 
 // Progress is how far marking has come, in trials.

@@ -1,0 +1,189 @@
+package exercises
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"hemble/service/db"
+	"hemble/service/record"
+	"hemble/wire"
+)
+
+const openingQuery = `
+SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.name AS exercise, r.title, r.number AS revision, r.marks,
+	o.opens, o.due, o.closes, o.late, o.per_day, o.grace, o.attempts, o.wait, o.counts, o.show_sheet, o.show_marks, o.takes, o.released,
+	(SELECT max(number) FROM revision n WHERE n.exercise_id = o.exercise_id) AS newest,
+	(SELECT count(*) FROM submission s WHERE s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS submissions,
+	(SELECT count(DISTINCT account_id) FROM submission s WHERE s.opening_id = o.id) AS students,
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state IN ('queued', 'running') AND s.opening_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS waiting,
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state = 'failed' AND s.opening_id = o.id) AS failed
+FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id`
+
+// Openings lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for all.
+func (s *Store) Openings(ctx context.Context, class, student int64) ([]record.Opening, error) {
+	out, err := db.List[record.Opening](ctx, s.DB, openingQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`, student, class)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if out[i].Extensions, err = s.Extensions(ctx, out[i].ID); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Opening gives one.
+func (s *Store) Opening(ctx context.Context, class int64, exercise string, student int64) (*record.Opening, error) {
+	return s.opening(ctx, ` WHERE o.class_id = ?2 AND e.name = ?3`, student, class, exercise)
+}
+
+// OpeningOf gives the opening that a submission belongs to.
+func (s *Store) OpeningOf(ctx context.Context, submission string) (*record.Opening, error) {
+	return s.opening(ctx, ` WHERE o.id = (SELECT opening_id FROM submission WHERE id = ?2)`, int64(0), submission)
+}
+
+func (s *Store) opening(ctx context.Context, where string, args ...any) (*record.Opening, error) {
+	var o record.Opening
+	if err := s.Get(ctx, &o, openingQuery+where, args...); err != nil {
+		return nil, err
+	}
+	var err error
+	o.Extensions, err = s.Extensions(ctx, o.ID)
+	return &o, err
+}
+
+// Open opens an exercise to a class, or changes how it is open. A revision other than that in force is for submissions to
+// come; those that are there get proposed marks.
+func (s *Store) Open(ctx context.Context, by string, class int64, exercise string, number int, t record.Terms) error {
+	return s.InTx(ctx, func(tx *sqlx.Tx) error {
+		var now struct {
+			Exercise int64 `db:"exercise"`
+			Newest   int64 `db:"newest"`
+			Wanted   int64 `db:"wanted"`
+			Is       int64 `db:"is_now"`
+		}
+		if err := tx.GetContext(ctx, &now, `SELECT coalesce(max(e.id), 0) AS exercise,
+			coalesce((SELECT id FROM revision WHERE exercise_id = e.id ORDER BY number DESC LIMIT 1), 0) AS newest,
+			coalesce((SELECT id FROM revision WHERE exercise_id = e.id AND number = ?), 0) AS wanted,
+			coalesce((SELECT revision_id FROM opening WHERE exercise_id = e.id AND class_id = ?), 0) AS is_now FROM exercise e WHERE e.name = ?`, number, class, exercise); err != nil {
+			return err
+		}
+		revision := now.Wanted
+		switch {
+		case now.Exercise == 0:
+			return db.ErrNotFound
+		case number == 0 && now.Is != 0:
+			revision = now.Is
+		case number == 0:
+			revision = now.Newest
+		case now.Wanted == 0:
+			return db.Refused("revision", "%s has no revision %d", exercise, number)
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, takes, created_at)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET revision_id = excluded.revision_id, opens = excluded.opens, due = excluded.due, closes = excluded.closes, late = excluded.late, per_day = excluded.per_day,
+				grace = excluded.grace, attempts = excluded.attempts, wait = excluded.wait, counts = excluded.counts, show_sheet = excluded.show_sheet, show_marks = excluded.show_marks, takes = excluded.takes`,
+			class, now.Exercise, revision, db.UTC(&t.Opens), db.UTC(t.Due), db.UTC(t.Closes), t.Late, t.PerDay, t.Grace, t.Attempts, t.Wait, t.Counts, t.ShowSheet, t.ShowMarks, strings.Join(t.Takes, " "), s.Now()); err != nil {
+			return err
+		}
+		detail, err := json.Marshal(wire.SetOpening{Revision: number, Terms: t.Wire()})
+		if err != nil {
+			return err
+		}
+		return s.Note(ctx, tx, by, class, "exercise opened", exercise, string(detail))
+	})
+}
+
+// CloseOpening takes an exercise away from a class that has handed nothing in.
+func (s *Store) CloseOpening(ctx context.Context, by string, o *record.Opening) error {
+	return s.InTx(ctx, func(tx *sqlx.Tx) error {
+		var n int
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM submission WHERE opening_id = ?`, o.ID); err != nil {
+			return err
+		}
+		if n > 0 {
+			return db.Refused("has-work", "%d submissions are there: set a closing time instead", n)
+		}
+		for _, q := range []string{`DELETE FROM extension WHERE opening_id = ?`, `DELETE FROM bulk_file WHERE bulk_id IN (SELECT id FROM bulk WHERE opening_id = ?)`, `DELETE FROM bulk WHERE opening_id = ?`,
+			`DELETE FROM proposal WHERE opening_id = ?`, `DELETE FROM opening WHERE id = ?`} {
+			if _, err := tx.ExecContext(ctx, q, o.ID); err != nil {
+				return err
+			}
+		}
+		return s.Note(ctx, tx, by, o.ClassID, "exercise taken away", o.Exercise, "")
+	})
+}
+
+// SetReleased lets students see their marks, or hides them again.
+func (s *Store) SetReleased(ctx context.Context, by string, o *record.Opening, released bool) error {
+	return s.InTx(ctx, func(tx *sqlx.Tx) error {
+		at, action := any(nil), "marks hidden"
+		if released {
+			at, action = s.Now(), "marks released"
+		}
+		if err := db.Change(ctx, tx, `UPDATE opening SET released = ? WHERE id = ?`, at, o.ID); err != nil {
+			return err
+		}
+		return s.Note(ctx, tx, by, o.ClassID, action, o.Exercise, "")
+	})
+}
+
+// Extensions lists those of an opening.
+func (s *Store) Extensions(ctx context.Context, opening int64) ([]record.Extension, error) {
+	return db.List[record.Extension](ctx, s.DB, `SELECT kind, who, due, closes, attempts, reason FROM extension WHERE opening_id = ? ORDER BY kind, who`, opening)
+}
+
+// PutExtension gives an extension, in place of an earlier one.
+func (s *Store) PutExtension(ctx context.Context, by string, o *record.Opening, x record.Extension) error {
+	return s.InTx(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO extension (opening_id, kind, who, due, closes, attempts, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET due = excluded.due, closes = excluded.closes, attempts = excluded.attempts, reason = excluded.reason`,
+			o.ID, x.Kind, x.Who, db.UTC(x.Due), db.UTC(x.Closes), x.Attempts, x.Reason); err != nil {
+			return err
+		}
+		var what []string
+		if x.Due != nil {
+			what = append(what, "due "+x.Due.UTC().Format(time.RFC3339))
+		}
+		if x.Closes != nil {
+			what = append(what, "closes "+x.Closes.UTC().Format(time.RFC3339))
+		}
+		if x.Attempts > 0 {
+			what = append(what, fmt.Sprintf("%d more attempts", x.Attempts))
+		}
+		return s.Note(ctx, tx, by, o.ClassID, "extension given", o.Exercise+": "+x.Who, strings.Join(append(what, x.Reason), "; "))
+	})
+}
+
+// DropExtension takes an extension back.
+func (s *Store) DropExtension(ctx context.Context, by string, o *record.Opening, kind, who string) error {
+	return s.InTx(ctx, func(tx *sqlx.Tx) error {
+		if err := db.Change(ctx, tx, `DELETE FROM extension WHERE opening_id = ? AND kind = ? AND who = ?`, o.ID, kind, who); err != nil {
+			return err
+		}
+		return s.Note(ctx, tx, by, o.ClassID, "extension taken back", o.Exercise+": "+who, "")
+	})
+}
+
+// Means gives for each opening of a class the mean of the marks that count, before lateness.
+func (s *Store) Means(ctx context.Context, class int64) (map[int64]json.Number, error) {
+	rows, err := db.List[struct {
+		Opening int64   `db:"opening_id"`
+		Mean    float64 `db:"mean"`
+	}](ctx, s.DB, `SELECT opening_id, avg(m) AS mean FROM (
+		SELECT s.opening_id, max(CAST(s.marks AS REAL)) AS m FROM submission s JOIN opening o ON o.id = s.opening_id WHERE o.class_id = ?1 AND o.counts = 'best' AND s.marks <> '' GROUP BY s.opening_id, s.account_id
+		UNION ALL
+		SELECT opening_id, m FROM (SELECT s.opening_id, max(s.attempt), CAST(s.marks AS REAL) AS m FROM submission s JOIN opening o ON o.id = s.opening_id WHERE o.class_id = ?1 AND o.counts = 'last' AND s.marks <> '' GROUP BY s.opening_id, s.account_id)
+		) GROUP BY opening_id`, class)
+	out := map[int64]json.Number{}
+	for _, r := range rows {
+		out[r.Opening] = json.Number(fmt.Sprintf("%.2f", r.Mean))
+	}
+	return out, err
+}

@@ -1,0 +1,91 @@
+package exercises
+
+import (
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+
+	"hemble/core/exercise"
+	"hemble/core/sheet"
+	"hemble/service/db"
+	"hemble/service/ports"
+	"hemble/service/record"
+)
+
+// secretSetting is the setting that values which vary follow from. It is made at the first start, and is in the database
+// alone.
+const secretSetting = "values-secret"
+
+// Reader reads the texts of exercises as a student has them.
+type Reader struct {
+	blobs  ports.Blobs
+	secret []byte
+}
+
+// NewReader makes one for a data folder; random gives a secret where there is none yet.
+func NewReader(ctx context.Context, s *db.DB, random func() []byte) (*Reader, error) {
+	text, err := s.Setting(ctx, secretSetting)
+	if err == nil && text == "" {
+		text = hex.EncodeToString(random())
+		err = s.Set(ctx, secretSetting, text)
+	}
+	if err != nil {
+		return nil, err
+	}
+	secret, err := hex.DecodeString(text)
+	return &Reader{s.Blobs, secret}, err
+}
+
+// Read reads an exercise with the values of a student.
+func (r *Reader) Read(text []byte, name, login string) (*exercise.Exercise, error) {
+	x, problems := exercise.Reader{File: FileName, Student: exercise.StudentKey(r.secret, name, login)}.Read(text)
+	if x == nil {
+		return nil, fmt.Errorf("the exercise is no longer valid: %w", exercise.Error(problems))
+	}
+	return x, nil
+}
+
+// Of reads the exercise of an opening with the values of a student; "" for nobody's.
+func (r *Reader) Of(ctx context.Context, o *record.Opening, login string) (*exercise.Exercise, error) {
+	text, err := r.blobs.Get(ctx, o.Blob)
+	if err != nil {
+		return nil, err
+	}
+	return r.Read(text, o.Exercise, login)
+}
+
+// Takes are the kinds of work that an opening takes: its own, or those of its exercise.
+func (r *Reader) Takes(ctx context.Context, o *record.Opening) ([]string, error) {
+	if len(o.Takes) > 0 {
+		return o.Takes, nil
+	}
+	x, err := r.Of(ctx, o, "")
+	if err != nil {
+		return nil, err
+	}
+	return x.Takes, nil
+}
+
+// VisibleMarks are the marks of an exercise without those of hidden trials: before the release nothing tells of them.
+func (r *Reader) VisibleMarks(ctx context.Context, o *record.Opening) (n json.Number, err error) {
+	if o.Released != nil {
+		return o.Marks, nil
+	}
+	x, err := r.Of(ctx, o, "")
+	if err != nil {
+		return "", err
+	}
+	of := sheet.NewMarks(x.Marks())
+	for _, t := range x.Trials {
+		if !t.Hidden {
+			continue
+		}
+		for _, e := range t.Expect {
+			if !e.Bonus {
+				of = of.Sub(sheet.NewMarks(e.Marks))
+			}
+		}
+	}
+	return json.Number(of.String()), nil
+}

@@ -1,0 +1,144 @@
+package grading
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+
+	"hemble/build"
+	"hemble/core/author"
+	"hemble/core/exercise"
+	"hemble/core/marking"
+	"hemble/core/reel"
+	"hemble/core/sheet"
+	"hemble/service/db"
+	"hemble/service/record"
+)
+
+// Tried is a firmware that the person who sets an exercise tries on it.
+type Tried struct {
+	File string
+	Data []byte
+}
+
+// ErrUnbuilt is what the compiler said of a source that did not build.
+type ErrUnbuilt struct {
+	Why      string
+	Messages []sheet.Message
+}
+
+func (e *ErrUnbuilt) Error() string { return e.Why }
+
+// Try marks a firmware against an exercise that need not be in the service.
+func (d *Desk) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking.Result, error) {
+	file, err := d.firmware(ctx, x, f)
+	var unbuilt *ErrUnbuilt
+	if errors.As(err, &unbuilt) {
+		return marking.Unbuilt(x, f.File, unbuilt.Why, unbuilt.Messages), nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return marking.Mark(ctx, x, f.File, file)
+}
+
+// Record writes what a reference shows as expectations into a text, which x is what it reads as.
+func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording, error) {
+	file, err := d.firmware(ctx, x, f)
+	if err != nil {
+		return nil, err
+	}
+	return author.Record(ctx, x, text, file, anew)
+}
+
+// Strength tells which faults of a reference the expectations catch.
+func (d *Desk) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([]author.Variant, error) {
+	file, err := d.firmware(ctx, x, f)
+	if err != nil {
+		return nil, err
+	}
+	return author.Strength(ctx, x, file, nil)
+}
+
+// firmware gives what is programmed: a file as it is, or what source builds to.
+func (d *Desk) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]byte, error) {
+	if x.Chip == nil || !build.IsSource(f.File, f.Data) {
+		return f.Data, nil
+	}
+	made, err := d.build(ctx, f, nil, x)
+	if err != nil {
+		return nil, err
+	}
+	if made.Failed() {
+		return nil, &ErrUnbuilt{made.Why(), made.Messages}
+	}
+	return made.ELF, nil
+}
+
+// Accept makes what a submission showed an alternative in its exercise.
+func (d *Desk) Accept(ctx context.Context, sub *record.Submission, s author.Sight) (*author.Acceptance, error) {
+	m, err := d.store.Material(ctx, sub.ID, sub.Job)
+	if err != nil {
+		return nil, err
+	}
+	x, err := d.reader.Read(m.Text, m.Exercise, m.Student)
+	if err != nil {
+		return nil, err
+	}
+	r, err := d.kept(ctx, sub, s.Trial)
+	if err != nil {
+		return nil, err
+	}
+	a, err := author.Accept(m.Text, x, r, s)
+	if err != nil {
+		return nil, &db.Refusal{Code: "accept", Text: err.Error()}
+	}
+	return a, nil
+}
+
+// kept is the reel of a trial, as it is kept.
+func (d *Desk) kept(ctx context.Context, sub *record.Submission, trial int) (*reel.Reel, error) {
+	data, err := d.Reel(ctx, sub.ID, sub.Job, trial)
+	if err != nil {
+		return nil, err
+	}
+	r := &reel.Reel{}
+	return r, json.Unmarshal(data, r)
+}
+
+// Rejudge gives the sheet that a submission would have by another text of its exercise whose bench, trials and cues are the
+// same. What it showed is judged again without running it, unless marks depend on the causes of what was lost.
+func (d *Desk) Rejudge(ctx context.Context, sub *record.Submission, text []byte) (*sheet.Sheet, error) {
+	m, err := d.store.Material(ctx, sub.ID, sub.Job)
+	if err != nil {
+		return nil, err
+	}
+	m.Text = text
+	x, err := d.reader.Read(m.Text, m.Exercise, m.Student)
+	if err != nil {
+		return nil, err
+	}
+	var sh *sheet.Sheet
+	if marking.Causal(x) {
+		r, err := d.mark(ctx, m, func(int, int) {})
+		if err != nil {
+			return nil, err
+		}
+		sh = r.Sheet
+	} else {
+		var reels []*reel.Reel
+		for i := range x.Trials {
+			r, err := d.kept(ctx, sub, i)
+			if err != nil {
+				return nil, err
+			}
+			reels = append(reels, r)
+		}
+		sh = marking.Rejudge(x, m.File, reels)
+	}
+	overrides, err := d.store.Overrides(ctx, sub.ID)
+	if err != nil || len(overrides) == 0 {
+		return sh, err
+	}
+	return adjust(x, sh, overrides)
+}

@@ -1,0 +1,71 @@
+package marks
+
+import (
+	"fmt"
+	"path"
+	"strings"
+
+	"hemble/core/firmware"
+	"hemble/core/routine"
+	"hemble/service/grading"
+	"hemble/service/web"
+	"hemble/wire"
+)
+
+// mostRoutines bounds the list: what comes behind these says little.
+const mostRoutines = 50
+
+// routines compares the submissions that count. The references are the firmware files in the exercise's folder.
+func (a *API) routines(r *web.Request) (any, error) {
+	ctx, done, err := a.Turns.Enter(r)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	x, err := a.Reader.Of(r, r.Opening, "")
+	if err != nil {
+		return nil, err
+	}
+	out := []wire.Routine{}
+	if x.Chip == nil {
+		return out, nil
+	}
+	var known []*firmware.Image
+	files, err := a.Exercises.Folder(r, r.Opening.RevisionID)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		if ext := strings.ToLower(path.Ext(f.Path)); ext != ".elf" && ext != ".hex" {
+			continue
+		}
+		if im, err := firmware.Read(f.Data, x.Chip.Firmware); err == nil {
+			known = append(known, im)
+		}
+	}
+	rows, err := a.countedOf(r)
+	if err != nil {
+		return nil, err
+	}
+	programs := make([]*firmware.Image, len(rows))
+	for i := range rows {
+		if programs[i], err = a.Desk.Image(ctx, rows[i].ID); err != nil {
+			return nil, grading.OutOfTime(ctx, err)
+		}
+	}
+	for _, s := range routine.Find(x.Chip, programs, known) {
+		if len(out) == mostRoutines {
+			break
+		}
+		w := wire.Routine{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
+		for _, at := range s.Sites {
+			site := wire.RoutineSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student, Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
+			if at.Line != nil {
+				site.Source = fmt.Sprintf("%s:%d", at.Line.File, at.Line.Line)
+			}
+			w.In = append(w.In, site)
+		}
+		out = append(out, w)
+	}
+	return out, nil
+}
