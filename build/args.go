@@ -9,8 +9,10 @@ import (
 // common are the flags of every compilation: small code, as firmware is usually built, with the debug
 // information that findings need.
 func common(t Target) []string {
-	return []string{"-mmcu=" + t.Chip.Toolchain.Device, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4", "-ffunction-sections", "-fdata-sections",
-		"-fno-diagnostics-show-caret", "-fdiagnostics-color=never", "-fmax-errors=20", "-ftemplate-depth=256", "-fmessage-length=0", "-pipe"}
+	return []string{"-mmcu=" + t.Chip.Toolchain.Device, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4",
+		"-ffunction-sections", "-fdata-sections",
+		"-fno-diagnostics-show-caret", "-fdiagnostics-color=never", "-fmax-errors=20", "-ftemplate-depth=256",
+		"-fmessage-length=0", "-pipe"}
 }
 
 // compileArgs are the flags for a file by its language.
@@ -24,7 +26,8 @@ func compileArgs(name string, t Target, framework bool) []string {
 	case isAssembler(name):
 		return append(args, "-x", "assembler-with-cpp")
 	case isCPlusPlus(name):
-		return append(args, "-std=gnu++11", "-fpermissive", "-fno-exceptions", "-fno-threadsafe-statics", "-Wall", "-Wno-error=narrowing")
+		return append(args, "-std=gnu++11", "-fpermissive", "-fno-exceptions", "-fno-threadsafe-statics", "-Wall",
+			"-Wno-error=narrowing")
 	}
 	return append(args, "-std=gnu11", "-Wall")
 }

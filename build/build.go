@@ -33,8 +33,8 @@ type Config struct {
 // ErrOff is why building is off on this machine.
 var ErrOff = errors.New("building from source is off")
 
-// New looks for compiler and sandbox. Its error wraps ErrOff and says what is missing, or says which folder of libraries is
-// none.
+// New looks for compiler and sandbox. Its error wraps ErrOff and says what is missing, or says which folder of
+// libraries is none.
 func New(c Config) (*Builder, error) {
 	var libraries []string
 	for _, dir := range c.Libraries {
@@ -109,7 +109,8 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	ctx, cancel := context.WithTimeout(ctx, maxBuild)
 	defer cancel()
 	if t.Chip.Toolchain.Compiler != compiler {
-		return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("nothing here builds source for the %s: submit a built firmware", t.Chip.Title)}}}, nil
+		return &Result{Messages: []sheet.Message{{Kind: "error",
+			Text: fmt.Sprintf("nothing here builds source for the %s: submit a built firmware", t.Chip.Title)}}}, nil
 	}
 	p, problem := plan(ctx, s)
 	if problem != nil {
@@ -121,7 +122,8 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	j := &job{builder: b, plan: p, target: t, script: newScript()}
 	r, err := j.run(ctx)
 	if errors.Is(err, context.DeadlineExceeded) && errors.Is(ctx.Err(), context.DeadlineExceeded) {
-		return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("the build took longer than %s", maxBuild)}}}, nil
+		return &Result{Messages: []sheet.Message{{Kind: "error",
+			Text: fmt.Sprintf("the build took longer than %s", maxBuild)}}}, nil
 	}
 	return r, err
 }
@@ -170,7 +172,8 @@ func (j *job) run(ctx context.Context) (*Result, error) {
 	r := &Result{Messages: j.messages(o)}
 	if !o.OK {
 		if len(r.Messages) == 0 {
-			r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the compiler gave up without a message"})
+			r.Messages = append(r.Messages,
+				sheet.Message{Kind: "error", Text: "the compiler gave up without a message"})
 		}
 		return r, nil
 	}
@@ -187,7 +190,8 @@ func (j *job) commands(includes, archives []string) string {
 	}
 	var objects []string
 	for _, u := range j.plan.units {
-		objects = append(objects, j.script.compile(u, append(compileArgs(u.name, j.target, j.plan.framework), includes...)))
+		objects = append(objects,
+			j.script.compile(u, append(compileArgs(u.name, j.target, j.plan.framework), includes...)))
 	}
 	linker := "avr-gcc"
 	if j.plan.cPlusPlus {

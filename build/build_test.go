@@ -91,7 +91,8 @@ func TestCourseLibraries(t *testing.T) {
 	if b.tools.framework == "" {
 		t.Skip("arduino-core-avr is not installed; `make tools` installs it")
 	}
-	for folder, name := range map[string]string{"clock": "gate-clock", "notice": "notice-board", "keeper": "keeper-board", "dial": "sluice-dial"} {
+	for folder, name := range map[string]string{"clock": "gate-clock", "notice": "notice-board",
+		"keeper": "keeper-board", "dial": "sluice-dial"} {
 		t.Run(folder, func(t *testing.T) {
 			s, err := FromPath(filepath.Join("testdata", folder))
 			require.NoError(t, err)
@@ -108,7 +109,8 @@ func TestCourseLibraries(t *testing.T) {
 				if line, ok := im.Line(f.Address); ok && f.Space == firmware.Code && f.Size > 0 {
 					if others[line.File] = true; !line.System {
 						own++
-						assert.True(t, slices.ContainsFunc(s.Files, func(f File) bool { return f.Path == line.File }), "%s is a library's, not the student's own", line.File)
+						assert.True(t, slices.ContainsFunc(s.Files, func(f File) bool { return f.Path == line.File }),
+							"%s is a library's, not the student's own", line.File)
 					}
 				}
 			}
@@ -144,20 +146,25 @@ float total(int a, float b)
 	require.False(t, r.Failed(), "%v", r.Messages)
 	assert.NotEmpty(t, r.Usage.Largest)
 	began := time.Now()
-	r = built(t, b, text(t, "again.ino", "void setup() { pinMode(13, OUTPUT); }\nvoid loop() { digitalWrite(13, millis() & 512); }\n"))
+	r = built(t, b,
+		text(t, "again.ino",
+			"void setup() { pinMode(13, OUTPUT); }\nvoid loop() { digitalWrite(13, millis() & 512); }\n"))
 	t.Logf("a one-file build took %s warm", time.Since(began))
 	require.False(t, r.Failed())
 }
 
 func TestMessages(t *testing.T) {
 	b := builder(t)
-	r := built(t, b, text(t, "main.c", "#include <avr/io.h>\nint main(void)\n{\n\tint unused;\n\tPORTQ = 1;\n\treturn missing(3)\n}\n"))
+	r := built(t, b,
+		text(t, "main.c",
+			"#include <avr/io.h>\nint main(void)\n{\n\tint unused;\n\tPORTQ = 1;\n\treturn missing(3)\n}\n"))
 	require.True(t, r.Failed())
 	var list []string
 	for _, m := range r.Messages {
 		list = append(list, m.String())
 		if strings.Contains(m.Text, "PORTQ") && m.Kind == "error" {
-			assert.Equal(t, sheet.Message{File: "main.c", Line: 5, Column: 2, Kind: "error", Text: m.Text, Code: "\tPORTQ = 1;"}, m)
+			assert.Equal(t, sheet.Message{File: "main.c", Line: 5, Column: 2, Kind: "error", Text: m.Text,
+				Code: "\tPORTQ = 1;"}, m)
 		}
 	}
 	assert.Contains(t, strings.Join(list, "\n"), "main.c:5:2: error: 'PORTQ' undeclared")
@@ -165,9 +172,12 @@ func TestMessages(t *testing.T) {
 
 	r = built(t, b, text(t, "main.c", "void elsewhere(void);\nint main(void)\n{\n\telsewhere();\n}\n"))
 	require.True(t, r.Failed())
-	assert.Equal(t, sheet.Message{File: "main.c", Line: 4, Kind: "error", Text: "undefined reference to `elsewhere'", Code: "\telsewhere();"}, r.Messages[0])
+	assert.Equal(t, sheet.Message{File: "main.c", Line: 4, Kind: "error", Text: "undefined reference to `elsewhere'",
+		Code: "\telsewhere();"}, r.Messages[0])
 
-	r = built(t, b, text(t, "main.c", "#include <avr/pgmspace.h>\nconst char big[30000] PROGMEM = {1}, more[9000] PROGMEM = {2};\nint main(void)\n{\n\treturn pgm_read_byte(big) + pgm_read_byte(more);\n}\n"))
+	r = built(t, b,
+		text(t, "main.c",
+			"#include <avr/pgmspace.h>\nconst char big[30000] PROGMEM = {1}, more[9000] PROGMEM = {2};\nint main(void)\n{\n\treturn pgm_read_byte(big) + pgm_read_byte(more);\n}\n"))
 	require.True(t, r.Failed())
 	assert.Contains(t, r.Why(), "will not fit in region")
 
@@ -175,11 +185,15 @@ func TestMessages(t *testing.T) {
 	require.True(t, r.Failed())
 	assert.Equal(t, "x.ino", r.Messages[0].File)
 	assert.Equal(t, 1, r.Messages[0].Line)
-	assert.Regexp(t, `there is no header NoSuchDisplay.h; the libraries here are .*GateDigits.*Wire`, r.Messages[0].Text)
+	assert.Regexp(t, `there is no header NoSuchDisplay.h; the libraries here are .*GateDigits.*Wire`,
+		r.Messages[0].Text)
 
-	r = built(t, b, text(t, "x.ino", "int n;\n\nvoid setup()\n{\n\thelp(1);\n}\n\n// a comment { \nvoid loop() { n = nothing; }\n\nvoid help(int a) { n = a; }\n"))
+	r = built(t, b,
+		text(t, "x.ino",
+			"int n;\n\nvoid setup()\n{\n\thelp(1);\n}\n\n// a comment { \nvoid loop() { n = nothing; }\n\nvoid help(int a) { n = a; }\n"))
 	require.True(t, r.Failed())
-	assert.Contains(t, r.Why(), "x.ino:9:19: error: 'nothing' was not declared", "lines are those of the file as handed in")
+	assert.Contains(t, r.Why(), "x.ino:9:19: error: 'nothing' was not declared",
+		"lines are those of the file as handed in")
 	for _, c := range []struct{ file, text, want string }{
 		{"x.h", "#define X\n", "there are headers only"},
 		{"x.c", "int x;\n", "no file has main()"},
@@ -211,7 +225,8 @@ template <class T> T twice(T a) { return a; }
 int value = 3;
 `)
 	declared, first := prototypes(code)
-	assert.Equal(t, []string{"void setup();", "static inline unsigned long int total(const char *name, int list[4]);", "Point *make(int n);"}, declared)
+	assert.Equal(t, []string{"void setup();", "static inline unsigned long int total(const char *name, int list[4]);",
+		"Point *make(int n);"}, declared)
 	assert.Equal(t, "void setup()", string(code[first:][:12]))
 	declared, first = prototypes([]byte("int x;"))
 	assert.Empty(t, declared)
@@ -233,7 +248,8 @@ func pack(t *testing.T, pairs ...string) []byte {
 }
 
 func TestArchives(t *testing.T) {
-	s, err := FromFile("work.zip", pack(t, "work/main.c", lampC, "work/lamp.h", "#define LAMP 1\n", "__MACOSX/work/._main.c", "x", "work/notes.txt", "x", "work/.git/x.c", "x"))
+	s, err := FromFile("work.zip", pack(t, "work/main.c", lampC, "work/lamp.h", "#define LAMP 1\n",
+		"__MACOSX/work/._main.c", "x", "work/notes.txt", "x", "work/.git/x.c", "x"))
 	require.NoError(t, err)
 	require.Len(t, s.Files, 2)
 	assert.Equal(t, "main.c", s.Files[0].Path, "a folder around everything is taken away")
@@ -278,8 +294,9 @@ func TestHostileSource(t *testing.T) {
 		"endless templates": {"main.cpp", deep},
 		"macro bomb":        {"main.c", bomb},
 		"a gigabyte":        {"x.S", ".space 1000000000\n", "main.c", "int main(void) {}\n"},
-		"a long table":      {"main.c", "const char x[] = { [0 ... 999999999] = 1 };\nint main(void) { return x[3]; }\n"},
-		"device":            {"main.c", "#include \"/dev/zero\"\nint main(void) {}\n"},
+		"a long table": {"main.c",
+			"const char x[] = { [0 ... 999999999] = 1 };\nint main(void) { return x[3]; }\n"},
+		"device": {"main.c", "#include \"/dev/zero\"\nint main(void) {}\n"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			began := time.Now()
@@ -288,7 +305,8 @@ func TestHostileSource(t *testing.T) {
 			assert.True(t, r.Failed())
 			require.NotEmpty(t, r.Messages)
 			for _, m := range r.Messages {
-				for _, leak := range []string{"4711", "root:", "hemble-build", "PATH=", os.TempDir() + "/hemble", "Copyright"} {
+				for _, leak := range []string{"4711", "root:", "hemble-build", "PATH=", os.TempDir() + "/hemble",
+					"Copyright"} {
 					assert.NotContains(t, m.String()+m.Code, leak)
 				}
 			}
@@ -325,10 +343,12 @@ int plugin_init(void *a, void *b) { return 0; }
 	return data
 }
 
-// A name is never taken for an option or a list of options, neither by what is refused nor, were it not, by what is run.
+// A name is never taken for an option or a list of options, neither by what is refused nor, were it not, by what is
+// run.
 func TestHostileNames(t *testing.T) {
 	b := builder(t)
-	for _, name := range []string{"@a.c", "-fplugin=x.c", "x/@a.c", "x/-a.c", "-", "a\"b.c", "a\nb.c", "a\x1b[31m.c", "a\u202eb.c", "\xff.c", "../a.c", "/a.c", "a:b.c", strings.Repeat("d/", 70) + "a.c"} {
+	for _, name := range []string{"@a.c", "-fplugin=x.c", "x/@a.c", "x/-a.c", "-", "a\"b.c", "a\nb.c", "a\x1b[31m.c",
+		"a\u202eb.c", "\xff.c", "../a.c", "/a.c", "a:b.c", strings.Repeat("d/", 70) + "a.c"} {
 		assert.Error(t, (&Source{}).Add(name, nil), "%q", name)
 		_, err := FromFile("x.zip", pack(t, name, "int main(void) {}"))
 		assert.Error(t, err, "%q", name)
@@ -337,13 +357,21 @@ func TestHostileNames(t *testing.T) {
 	options := "-fplugin=/src/plug.c\n-fplugin=plug.c\n"
 	plug := string(plugIn(t))
 	for name, files := range map[string][]File{
-		"list of options":       {{"@a.c", []byte(options)}, {"a.c", []byte(options)}, {"main.c", []byte(main)}, {"plug.c", []byte(plug)}, {"plug.h", []byte(plug)}},
-		"option":                {{"-fplugin=plug.c", []byte(main)}, {"main.c", []byte(main)}, {"plug.c", []byte(plug)}},
-		"option by a pragma":    {{"main.c", []byte("#pragma GCC optimize (\"plugin=/src/plug.h\", \"-fplugin=/src/plug.h\")\n__attribute__((optimize(\"plugin=/src/plug.h\"))) " + main)}, {"plug.h", []byte(plug)}},
-		"precompiled header":    {{"main.c", []byte("#pragma GCC pch_preprocess \"/src/plug.h\"\n" + main)}, {"plug.h", []byte(plug)}},
-		"quotes and a command":  {{"a'; cat $(id) `id` > \"x\" '.c", []byte(main)}},
-		"link time code":        {{"main.c", []byte(main)}, {"x.S", []byte(".section .gnu.lto_.opts,\"e\"\n.string \"-fplugin=/src/plug.h\"\n.section .gnu.lto_main.1,\"e\"\n.byte 1,2,3,4\n.comm __gnu_lto_v1,1,1\n")}, {"plug.h", []byte(plug)}},
-		"output that is a link": {{"main.c", []byte("#pragma GCC optimize (\"dump-tree-all=/tmp/program.elf\")\n" + main)}},
+		"list of options": {{"@a.c", []byte(options)}, {"a.c", []byte(options)}, {"main.c", []byte(main)},
+			{"plug.c", []byte(plug)}, {"plug.h", []byte(plug)}},
+		"option": {{"-fplugin=plug.c", []byte(main)}, {"main.c", []byte(main)},
+			{"plug.c", []byte(plug)}},
+		"option by a pragma": {{"main.c",
+			[]byte("#pragma GCC optimize (\"plugin=/src/plug.h\", \"-fplugin=/src/plug.h\")\n__attribute__((optimize(\"plugin=/src/plug.h\"))) " +
+				main)}, {"plug.h", []byte(plug)}},
+		"precompiled header": {{"main.c", []byte("#pragma GCC pch_preprocess \"/src/plug.h\"\n" + main)},
+			{"plug.h", []byte(plug)}},
+		"quotes and a command": {{"a'; cat $(id) `id` > \"x\" '.c", []byte(main)}},
+		"link time code": {{"main.c", []byte(main)},
+			{"x.S", []byte(".section .gnu.lto_.opts,\"e\"\n.string \"-fplugin=/src/plug.h\"\n.section .gnu.lto_main.1,\"e\"\n.byte 1,2,3,4\n.comm __gnu_lto_v1,1,1\n")},
+			{"plug.h", []byte(plug)}},
+		"output that is a link": {{"main.c",
+			[]byte("#pragma GCC optimize (\"dump-tree-all=/tmp/program.elf\")\n" + main)}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r, err := b.Build(t.Context(), &Source{Files: files}, numbered20)
@@ -412,7 +440,9 @@ func TestSlowSource(t *testing.T) {
 }
 
 func TestAssemblerAlone(t *testing.T) {
-	r := built(t, builder(t), text(t, "main.S", "#include <avr/io.h>\n; the keeper's lamp\n.global main\nmain:\n\tsbi _SFR_IO_ADDR(DDRB), 0\nagain:\n\trjmp again\n"))
+	r := built(t, builder(t),
+		text(t, "main.S",
+			"#include <avr/io.h>\n; the keeper's lamp\n.global main\nmain:\n\tsbi _SFR_IO_ADDR(DDRB), 0\nagain:\n\trjmp again\n"))
 	assert.False(t, r.Failed(), "%v", r.Messages)
 }
 
@@ -446,7 +476,8 @@ func FuzzNames(f *testing.F) {
 			j := &job{plan: p, target: numbered20, script: newScript()}
 			out := j.commands(nil, nil)
 			for _, file := range j.script.files {
-				if file.Path != path.Clean(file.Path) || !strings.HasPrefix(file.Path, "/src/") && !strings.HasPrefix(file.Path, "/unit/") {
+				if file.Path != path.Clean(file.Path) || !strings.HasPrefix(file.Path, "/src/") &&
+					!strings.HasPrefix(file.Path, "/unit/") {
 					t.Fatalf("%q is outside", file.Path)
 				}
 			}

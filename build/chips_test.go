@@ -37,7 +37,8 @@ const sketch = `void setup() { pinMode(53, OUTPUT); pinMode(13, OUTPUT); Serial1
 void loop() { digitalWrite(53, HIGH); digitalWrite(13, !digitalRead(13)); Serial1.print('x'); delay(100); }
 `
 
-// Source for the larger chip is built and runs: beyond 128 KB, at pins that the smaller one has not, with the framework's own names.
+// Source for the larger chip is built and runs: beyond 128 KB, at pins that the smaller one has not, with the
+// framework's own names.
 func TestBuildForTheLargerChip(t *testing.T) {
 	b := builder(t)
 	target := Target{Chip: chip("atmega2560"), Clock: 16_000_000}
@@ -48,7 +49,8 @@ func TestBuildForTheLargerChip(t *testing.T) {
 		im, err := firmware.Read(r.ELF, target.Chip.Firmware)
 		require.NoError(t, err)
 		sent := map[string]string{}
-		m := target.Chip.New(machine.Config{Clock: 16_000_000, Bytes: func(b machine.Byte) { sent[b.Port] += string(rune(b.Value)) }})
+		m := target.Chip.New(machine.Config{Clock: 16_000_000,
+			Bytes: func(b machine.Byte) { sent[b.Port] += string(rune(b.Value)) }})
 		require.NoError(t, m.Load(im))
 		stop := m.Run(length, silent{})
 		require.Equal(t, machine.Reached, stop.Reason, stop.Text)

@@ -99,7 +99,8 @@ int main(void)
 	for (;;) ;
 }
 `},
-		{"drivers", head + find("74hc595") + "trials: [{name: x, length: 1s, expect: [{reads: code, text: 5, at: end}]}]\n", `#include <avr/io.h>
+		{"drivers", head + find("74hc595") +
+			"trials: [{name: x, length: 1s, expect: [{reads: code, text: 5, at: end}]}]\n", `#include <avr/io.h>
 int main(void)
 {
 	DDRB = _BV(2) | _BV(3) | _BV(5);
@@ -117,7 +118,9 @@ int main(void)
   green: {part: lamp, pins: {anode: PC0, cathode: GND}}
   amber: {part: lamp, pins: {anode: PC1, cathode: GND}}
   red: {part: lamp, pins: {anode: PC2, cathode: GND}}
-` + find("phase:") + "trials: [{name: x, length: 1s, expect: [{reads: seconds, text: 11, at: end}, {reads: phase, text: green + amber, at: end}]}]\n", `#include <avr/io.h>
+` + find("phase:") +
+			"trials: [{name: x, length: 1s, expect: [{reads: seconds, text: 11, at: end}, {reads: phase, text: green + amber, at: end}]}]\n",
+			`#include <avr/io.h>
 int main(void)
 {
 	DDRD = 0xff; DDRB = 0x3f; DDRC = 7;
@@ -125,7 +128,9 @@ int main(void)
 	for (;;) ;
 }
 `},
-		{"characters", head + find("characters:") + "bench: {board: {part: lcd, pins: {rs: PB0, rw: PB1, e: PB2, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}}\ntrials: [{name: x, length: 1s, expect: [{reads: board, text: \"up ▲\", at: end}]}]\n", string(lcd) + `
+		{"characters",
+			head + find("characters:") +
+				"bench: {board: {part: lcd, pins: {rs: PB0, rw: PB1, e: PB2, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}}\ntrials: [{name: x, length: 1s, expect: [{reads: board, text: \"up ▲\", at: end}]}]\n", string(lcd) + `
 static const uint8_t up[] = {0x04, 0x0e, 0x15, 0x04, 0x04, 0x04, 0x04, 0x00};
 int main(void)
 {
@@ -137,7 +142,9 @@ int main(void)
 	for (;;) ;
 }
 `},
-		{"values of one's own", head + "bench: {count: {part: seven-segment, digits: 2, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PC0, digit2: PC1}}, word: {part: terminal, pins: {rx: PD1}}}\n" + find("vary:"), `#include <avr/io.h>
+		{"values of one's own",
+			head + "bench: {count: {part: seven-segment, digits: 2, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PC0, digit2: PC1}}, word: {part: terminal, pins: {rx: PD1}}}\n" +
+				find("vary:"), `#include <avr/io.h>
 #include <util/delay.h>
 static const uint8_t font[] = {0x3f, 6, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 7, 0x7f, 0x6f};
 int main(void)
@@ -205,7 +212,8 @@ trials:
   - name: x
     length: 23s
     expect:
-` + find("the seconds, and no colon"), strings.Replace(string(lcd), "#include <avr/io.h>", "#include <avr/io.h>\n#include <stdio.h>", 1) + `
+` + find("the seconds, and no colon"),
+			strings.Replace(string(lcd), "#include <avr/io.h>", "#include <avr/io.h>\n#include <stdio.h>", 1) + `
 static const uint8_t font[] = {0x3f, 6, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 7, 0x7f, 0x6f};
 static uint8_t clock[4] = {1, 1, 5, 8};
 static void scan(void)
@@ -235,8 +243,12 @@ int main(void)
 	}
 }
 `},
-		{"parts from a file", head + "bench:\n  lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}\n" + strings.Replace(strings.Replace(find("include: ../benches"), "bench:\n", "", 1), "  include: ../benches/chamber.yaml\n", "", 1) +
-			"trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]\n", "#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
+		{"parts from a file",
+			head + "bench:\n  lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}\n" +
+				strings.Replace(strings.Replace(find("include: ../benches"), "bench:\n", "", 1),
+					"  include: ../benches/chamber.yaml\n", "", 1) +
+				"trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]\n",
+			"#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
 	} {
 		used++
 		t.Run(c.name, func(t *testing.T) {

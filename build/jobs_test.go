@@ -118,7 +118,8 @@ int main(void)
 }
 `
 
-// The first exercises that somebody writes: right programs have all marks and raise no question, and the usual mistake costs some.
+// The first exercises that somebody writes: right programs have all marks and raise no question, and the usual mistake
+// costs some.
 func TestFirstJobs(t *testing.T) {
 	lcd, err := os.ReadFile("../demo/course/keeper-board/source/lcd.h")
 	require.NoError(t, err)
@@ -127,8 +128,10 @@ func TestFirstJobs(t *testing.T) {
 		most                     float64
 	}{
 		{"a digit with a key", digitWithKey, digitWithKeyC, strings.ReplaceAll(digitWithKeyC, "_delay_ms(20)", ""), 7},
-		{"a display in step with a lamp", inStep, string(lcd) + strings.Replace(inStepC, "LATE", "", 1), string(lcd) + strings.Replace(inStepC, "LATE", "\t\t_delay_ms(300);\n", 1), 8},
-		{"a scanned counter with values of one's own", ownValues, strings.ReplaceAll(ownValuesC, "START", "3"), strings.ReplaceAll(ownValuesC, "START", "4"), 8},
+		{"a display in step with a lamp", inStep, string(lcd) + strings.Replace(inStepC, "LATE", "", 1),
+			string(lcd) + strings.Replace(inStepC, "LATE", "\t\t_delay_ms(300);\n", 1), 8},
+		{"a scanned counter with values of one's own", ownValues, strings.ReplaceAll(ownValuesC, "START", "3"),
+			strings.ReplaceAll(ownValuesC, "START", "4"), 8},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			b := builder(t)
@@ -150,7 +153,8 @@ func TestFirstJobs(t *testing.T) {
 		})
 	}
 	// Another student has another value, and the limit that follows from it.
-	x, problems := exercise.Reader{File: "x", Student: exercise.StudentKey([]byte("secret"), "own-count", "quill")}.Read([]byte(ownValues))
+	x, problems := exercise.Reader{File: "x",
+		Student: exercise.StudentKey([]byte("secret"), "own-count", "quill")}.Read([]byte(ownValues))
 	require.NotNil(t, x, "%v", problems)
 	require.Len(t, x.Varied, 1)
 	b := builder(t)

@@ -87,15 +87,18 @@ func (j *job) findLibraries() *sheet.Message {
 				continue
 			}
 			if looked[header] = true; len(looked) > maxIncludes+maxFiles*2 {
-				return &sheet.Message{Kind: "error", Text: fmt.Sprintf("the program includes more than %d different headers", maxIncludes)}
+				return &sheet.Message{Kind: "error",
+					Text: fmt.Sprintf("the program includes more than %d different headers", maxIncludes)}
 			}
 			for _, l := range known {
-				if info, err := os.Lstat(filepath.Join(l.folder, header)); err != nil || !info.Mode().IsRegular() || taken[l.folder] {
+				if info, err := os.Lstat(filepath.Join(l.folder, header)); err != nil || !info.Mode().IsRegular() ||
+					taken[l.folder] {
 					continue
 				}
 				taken[l.folder] = true
 				if len(j.libraries) == maxLibraries {
-					return &sheet.Message{Kind: "error", Text: fmt.Sprintf("the program uses more than %d libraries", maxLibraries)}
+					return &sheet.Message{Kind: "error", Text: fmt.Sprintf("the program uses more than %d libraries",
+						maxLibraries)}
 				}
 				if err := j.take(&l); err != nil {
 					return &sheet.Message{Kind: "error", Text: fmt.Sprintf("library %s: %s", l.name, err)}
@@ -112,9 +115,11 @@ func (j *job) findLibraries() *sheet.Message {
 	}
 	root := j.builder.tools.framework
 	if root == "" {
-		return &sheet.Message{Kind: "error", Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
+		return &sheet.Message{Kind: "error",
+			Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
 	}
-	for _, l := range []library{{name: "core", folder: filepath.Join(root, "cores/arduino"), linked: true}, {name: "core", folder: filepath.Join(root, "variants", j.target.Chip.Toolchain.Variant)}} {
+	for _, l := range []library{{name: "core", folder: filepath.Join(root, "cores/arduino"), linked: true},
+		{name: "core", folder: filepath.Join(root, "variants", j.target.Chip.Toolchain.Variant)}} {
 		if err := j.take(&l); err != nil {
 			return &sheet.Message{Kind: "error", Text: err.Error()}
 		}
@@ -133,7 +138,8 @@ func (j *job) take(l *library) error {
 		switch {
 		case err != nil:
 			return err
-		case d.IsDir() && name != l.folder && (d.Name() == "examples" || d.Name() == "extras" || d.Name() == "test" || strings.HasPrefix(d.Name(), ".")):
+		case d.IsDir() && name != l.folder && (d.Name() == "examples" || d.Name() == "extras" || d.Name() == "test" ||
+			strings.HasPrefix(d.Name(), ".")):
 			return filepath.SkipDir
 		case !d.Type().IsRegular() || !isKind(d.Name()) || strings.EqualFold(filepath.Ext(d.Name()), loopExt):
 			return nil
@@ -167,8 +173,8 @@ func (l library) brought() []libraryFile {
 	return l.files
 }
 
-// archive compiles a library, or finds it in the cache: by the compiler, its flags, its files and those of all that it may
-// include. It is nil for headers alone.
+// archive compiles a library, or finds it in the cache: by the compiler, its flags, its files and those of all that it
+// may include. It is nil for headers alone.
 func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, error) {
 	key := sha256.New()
 	fmt.Fprintln(key, j.builder.tools.version, compileArgs("x.cpp", j.target, true), l.inside)
@@ -187,7 +193,9 @@ func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, 
 	args := []string{"rcsD", result}
 	for _, f := range l.files {
 		if !isHeader(f.inside) && l.linked {
-			args = append(args, s.compile(including(f.inside, f.inside), append(append(compileArgs(f.inside, j.target, true), includes...), "-w")))
+			args = append(args,
+				s.compile(including(f.inside, f.inside),
+					append(append(compileArgs(f.inside, j.target, true), includes...), "-w")))
 		}
 	}
 	if s.units == 0 {
@@ -202,7 +210,8 @@ func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, 
 		return nil, nil, err
 	}
 	if !o.OK {
-		return nil, append([]sheet.Message{{Kind: "error", Text: "library " + l.name + " does not compile"}}, j.messages(o)...), nil
+		return nil, append([]sheet.Message{{Kind: "error", Text: "library " + l.name + " does not compile"}},
+			j.messages(o)...), nil
 	}
 	return o.Output, nil, keep(name, o.Output)
 }

@@ -49,16 +49,19 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 			if m[1] == piped { // what the compiler handed to the assembler: no line of the student's
 				m[1], line = "", 0
 			}
-			add(sheet.Message{File: m[1], Line: line, Column: column, Kind: strings.TrimPrefix(strings.ToLower(m[4]), "fatal "), Text: m[5]})
+			add(sheet.Message{File: m[1], Line: line, Column: column,
+				Kind: strings.TrimPrefix(strings.ToLower(m[4]), "fatal "), Text: m[5]})
 		case linker.MatchString(text):
 			m := linker.FindStringSubmatch(text)
 			line, _ := strconv.Atoi(m[2])
 			add(sheet.Message{File: m[1], Line: line, Kind: "error", Text: m[3] + " " + m[4]})
 		case unplaced.MatchString(text):
 			m := unplaced.FindStringSubmatch(text)
-			add(sheet.Message{Kind: "error", Text: strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(m[1]+" "+m[2]+m[3]+m[4]), "error: "))})
+			add(sheet.Message{Kind: "error",
+				Text: strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(m[1]+" "+m[2]+m[3]+m[4]), "error: "))})
 		case killed.MatchString(text):
-			add(sheet.Message{Kind: "error", Text: "the compiler ran out of its limits of time, memory or size: " + killed.FindString(text)})
+			add(sheet.Message{Kind: "error",
+				Text: "the compiler ran out of its limits of time, memory or size: " + killed.FindString(text)})
 		}
 	}
 	return out

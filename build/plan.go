@@ -68,14 +68,17 @@ func plan(ctx context.Context, s *Source) (*planned, *sheet.Message) {
 		if hasSetup {
 			missing = "loop()"
 		}
-		return nil, &sheet.Message{Kind: "error", Text: "the program has no " + missing + ": it needs both setup() and loop()"}
+		return nil, &sheet.Message{Kind: "error",
+			Text: "the program has no " + missing + ": it needs both setup() and loop()"}
 	case len(loops) > 0:
 		p.framework, p.cPlusPlus = true, true
 		p.units = append(p.units, unit{joinedUnit, join(ctx, loops)})
 	case len(p.units) == 0:
-		return nil, &sheet.Message{Kind: "error", Text: "there are headers only; a program needs main(), or setup() and loop()"}
+		return nil, &sheet.Message{Kind: "error",
+			Text: "there are headers only; a program needs main(), or setup() and loop()"}
 	case !hasMain:
-		return nil, &sheet.Message{Kind: "error", Text: "no file has main(), nor setup() and loop(): nothing says where the program starts"}
+		return nil, &sheet.Message{Kind: "error",
+			Text: "no file has main(), nor setup() and loop(): nothing says where the program starts"}
 	}
 	return p, nil
 }

@@ -62,8 +62,10 @@ func until(data []byte, from int, mark string) int {
 var definition = regexp.MustCompile(`(?m)^[ \t]*((?:[A-Za-z_][\w:<>]*[\s*&]+)+)([A-Za-z_]\w*)[ \t]*(\([^(){};=]*\))[ \t\r\n]*\{`)
 
 // notTypes cannot begin the head of a function that wants a prototype.
-var notTypes = map[string]bool{"else": true, "return": true, "struct": true, "class": true, "union": true, "enum": true, "template": true, "typedef": true,
-	"namespace": true, "extern": true, "operator": true, "new": true, "if": true, "while": true, "for": true, "switch": true, "do": true, "case": true}
+var notTypes = map[string]bool{"else": true, "return": true, "struct": true, "class": true, "union": true, "enum": true,
+	"template": true, "typedef": true,
+	"namespace": true, "extern": true, "operator": true, "new": true, "if": true, "while": true, "for": true,
+	"switch": true, "do": true, "case": true}
 
 // functions finds the functions that are defined outside of any braces: the places of their heads in the code, which is
 // data stripped.
@@ -87,8 +89,8 @@ func functions(data []byte) (code []byte, heads [][]int) {
 	return code, heads
 }
 
-// prototypes declares the functions of a file ahead, and tells where the first of them begins: the end of the file where
-// there is none. One with default arguments is left alone: they may stand only once.
+// prototypes declares the functions of a file ahead, and tells where the first of them begins: the end of the file
+// where there is none. One with default arguments is left alone: they may stand only once.
 func prototypes(data []byte) (out []string, first int) {
 	code, heads := functions(data)
 	for _, m := range heads {

@@ -65,7 +65,8 @@ func command(tool string, args []string) string {
 	return line + " >&2"
 }
 
-// unit is one file to be compiled: what its author calls it, which tells its language, and the code that the compiler gets.
+// unit is one file to be compiled: what its author calls it, which tells its language, and the code that the compiler
+// gets.
 type unit struct {
 	name string
 	code []byte

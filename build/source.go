@@ -35,7 +35,8 @@ type Source struct {
 }
 
 // kinds of files that belong to a source; others in a folder or archive are left aside.
-var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true, ".inc": true, ".s": true, loopExt: true}
+var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true,
+	".inc": true, ".s": true, loopExt: true}
 
 // loopExt is the extension that students' editors give to files with setup() and loop().
 const loopExt = ".ino"
@@ -49,8 +50,8 @@ func IsSource(name string, data []byte) bool {
 	return isKind(name) || bytes.HasPrefix(data, zipMagic)
 }
 
-// Add puts a file in. A path that leads out, a name that tools take for something else, and a source that grows too large,
-// are errors.
+// Add puts a file in. A path that leads out, a name that tools take for something else, and a source that grows too
+// large, are errors.
 func (s *Source) Add(name string, data []byte) error {
 	clean := path.Clean(strings.ReplaceAll(name, `\`, "/"))
 	if err := fileName(clean); err != nil {
@@ -74,18 +75,20 @@ func (s *Source) Add(name string, data []byte) error {
 	return nil
 }
 
-// fileName tells whether a path (with slashes, cleaned) can be that of a source file: it stays inside, and no part of it
-// is one that a compiler or a shell takes for an option, a list of options, or the end of a name.
+// fileName tells whether a path (with slashes, cleaned) can be that of a source file: it stays inside, and no part of
+// it is one that a compiler or a shell takes for an option, a list of options, or the end of a name.
 func fileName(clean string) error {
 	switch {
-	case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || clean == ".":
+	case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") ||
+		clean == ".":
 		return fmt.Errorf("the file name %.60q leads out of the source", clean)
 	case len(clean) > maxPath || !utf8.ValidString(clean) || strings.ContainsFunc(clean, unnamable):
 		return fmt.Errorf("%.60q is no file name that a compiler takes: at most %d bytes, no quotation marks, no control characters", clean, maxPath)
 	}
 	for _, part := range strings.Split(clean, "/") {
 		if strings.HasPrefix(part, "-") || strings.HasPrefix(part, "@") {
-			return fmt.Errorf("%.60q is no file name that a compiler takes: a name begins neither with - nor with @", clean)
+			return fmt.Errorf("%.60q is no file name that a compiler takes: a name begins neither with - nor with @",
+				clean)
 		}
 	}
 	return nil

@@ -27,7 +27,8 @@ const (
 )
 
 var speedPrograms = []struct{ name, bench string }{
-	{"polled.c", lampOnly}, {"delays.ino", lampOnly}, {"millis.ino", lampOnly}, {"waits.c", lampOnly}, {"scan.c", digits4}, {"polledscan.ino", digits4},
+	{"polled.c", lampOnly}, {"delays.ino", lampOnly}, {"millis.ino", lampOnly}, {"waits.c", lampOnly},
+	{"scan.c", digits4}, {"polledscan.ino", digits4},
 	{"lcd.ino", keeper}, {"compute.c", lampOnly}, {"printing.c", lampOnly}, {"banging.c", lampOnly},
 }
 
@@ -43,16 +44,22 @@ func prepared(t testing.TB, name, parts string) (*exercise.Exercise, *firmware.I
 	require.False(t, r.Failed(), "%v", r.Messages)
 	im, err := firmware.Read(r.ELF, avr.Memories)
 	require.NoError(t, err)
-	x, problems := exercise.Read(name, []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":", 2)[0]+", text: \"\", at: end}]}]\n"))
+	x, problems := exercise.Read(name,
+		[]byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+
+			"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":",
+			2)[0]+", text: \"\", at: end}]}]\n"))
 	if x == nil { // a lamp reads no text
-		x, problems = exercise.Read(name, []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":", 2)[0]+", text: on, at: end}]}]\n"))
+		x, problems = exercise.Read(name,
+			[]byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+parts+
+				"\ntrials: [{name: x, length: 10min, expect: [{reads: "+strings.SplitN(parts, ":",
+				2)[0]+", text: on, at: end}]}]\n"))
 	}
 	require.NotNil(t, x, "%v", problems)
 	return x, im
 }
 
-// BenchmarkSpeed gives the speed of each program with its displays, over that of the plain stepping reference in the same
-// run: the two take turns.
+// BenchmarkSpeed gives the speed of each program with its displays, over that of the plain stepping reference in the
+// same run: the two take turns.
 func BenchmarkSpeed(b *testing.B) {
 	for _, p := range speedPrograms {
 		b.Run(strings.TrimSuffix(p.name, filepath.Ext(p.name)), func(b *testing.B) {
@@ -80,8 +87,8 @@ func BenchmarkSpeed(b *testing.B) {
 	}
 }
 
-// TestExact holds the reels of these programs bit-identical to those of the plain stepping reference: of two seconds, or
-// of twenty with HEMBLE_EXACT set (make exact).
+// TestExact holds the reels of these programs bit-identical to those of the plain stepping reference: of two seconds,
+// or of twenty with HEMBLE_EXACT set (make exact).
 func TestExact(t *testing.T) {
 	length := 2 * clock.Second
 	if os.Getenv("HEMBLE_EXACT") != "" {

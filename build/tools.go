@@ -28,7 +28,8 @@ const frameworkFolder = "/usr/share/arduino/hardware/arduino/avr"
 
 // limits are those of one build, the compiler's every run taken together; and of the build of one library.
 var limits = sandbox.Limits{
-	Wall: 60 * time.Second, CPU: 40 * time.Second, Memory: 1 << 30, Processes: 24, Disk: 64 << 20, Files: 2000, Output: 16 << 20, Messages: 64 << 10,
+	Wall: 60 * time.Second, CPU: 40 * time.Second, Memory: 1 << 30, Processes: 24, Disk: 64 << 20, Files: 2000,
+	Output: 16 << 20, Messages: 64 << 10,
 }
 
 // maxBuild bounds a build with all that it needs built first.

@@ -107,7 +107,8 @@ func listUnexpected(c *cli.Command, r *marking.Result) {
 			fmt.Fprintf(out, "--trial %d --expectation %d   %s: %s\n", i+1, k+1, t.Name, v.Expectation)
 			for n, p := range v.Lanes {
 				if p.Step == judge.Wrong && p.Seen != nil && p.Expected != nil {
-					fmt.Fprintf(out, "  --sight %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From, p.Seen.Text, p.Expected.Text)
+					fmt.Fprintf(out, "  --sight %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From,
+						p.Seen.Text, p.Expected.Text)
 				}
 			}
 			if author.Sequential(v.Kind) {
@@ -146,7 +147,8 @@ func tellMoves(ctx context.Context, c *cli.Command, x *exercise.Exercise, text [
 			same++
 			continue
 		}
-		fmt.Fprintf(c.Root().Writer, "%s: %s instead of %s, of %s\n", filepath.Base(f), now[i].Sheet.Marks, was[i].Sheet.Marks, now[i].Sheet.Of)
+		fmt.Fprintf(c.Root().Writer, "%s: %s instead of %s, of %s\n", filepath.Base(f), now[i].Sheet.Marks,
+			was[i].Sheet.Marks, now[i].Sheet.Of)
 	}
 	fmt.Fprintf(c.Root().Writer, "marks that stay the same: %d\n", same)
 	return nil

@@ -22,8 +22,11 @@ func recordCommand() *cli.Command {
 		ArgsUsage:    "EXERCISE FIRMWARE",
 		Description:  "Runs the reference on each trial and writes a `shows` for each display that has none, with times rounded to those that a person would write. The rest of the file stays as it is. It goes to stdout, or with --write into the file.",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{libraryFlag, &cli.BoolFlag{Name: "anew", Usage: "put what is shown now in the place of a `shows` that it does not meet, for the same marks"}, &cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"}},
-		Action:       record,
+		Flags: []cli.Flag{libraryFlag,
+			&cli.BoolFlag{Name: "anew",
+				Usage: "put what is shown now in the place of a `shows` that it does not meet, for the same marks"},
+			&cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"}},
+		Action: record,
 	}
 }
 
@@ -82,8 +85,9 @@ func strengthCommand() *cli.Command {
 		ArgsUsage:    "EXERCISE REFERENCE",
 		Description:  "Makes faulty variants of a reference firmware, which must get full marks itself, and marks them. Variants that show the same as the reference are left out.",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{libraryFlag, formatFlag, &cli.BoolFlag{Name: "all", Usage: "list the variants that were caught, too"}},
-		Action:       strength,
+		Flags: []cli.Flag{libraryFlag, formatFlag,
+			&cli.BoolFlag{Name: "all", Usage: "list the variants that were caught, too"}},
+		Action: strength,
 	}
 }
 
@@ -101,7 +105,9 @@ func strength(ctx context.Context, c *cli.Command) error {
 	}
 	bar := progressbar.DefaultSilent(1)
 	if term.IsTerminal(int(os.Stderr.Fd())) {
-		bar = progressbar.NewOptions(1, progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("trying"), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(40))
+		bar = progressbar.NewOptions(1, progressbar.OptionSetWriter(os.Stderr),
+			progressbar.OptionSetDescription("trying"), progressbar.OptionClearOnFinish(),
+			progressbar.OptionSetWidth(40))
 	}
 	variants, err := author.Strength(ctx, x, file, func(done, of int) {
 		bar.ChangeMax(of)

@@ -48,7 +48,8 @@ func restoreCommand() *cli.Command {
 		ArgsUsage:    "FILE",
 		Description:  "All that is whole in the backup is brought back; what is not is named, and the command then ends with 1.",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` to make", Sources: cli.EnvVars("HEMBLE_DATA")}},
+		Flags: []cli.Flag{&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` to make",
+			Sources: cli.EnvVars("HEMBLE_DATA")}},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
 				return misused("restore takes a backup: hemble restore hemble.tar.gz --data hemble-data")

@@ -23,10 +23,12 @@ import (
 )
 
 // libraryFlag goes with every command that takes firmware.
-var libraryFlag = &cli.StringSliceFlag{Name: "library", Usage: "`FOLDER` of library folders that source may include by header; may be given again"}
+var libraryFlag = &cli.StringSliceFlag{Name: "library",
+	Usage: "`FOLDER` of library folders that source may include by header; may be given again"}
 
 // plainFlag goes with every command that runs firmware.
-var plainFlag = &cli.BoolFlag{Name: "plain-steps", Usage: "run on the plain stepping reference: slower, the same results"}
+var plainFlag = &cli.BoolFlag{Name: "plain-steps",
+	Usage: "run on the plain stepping reference: slower, the same results"}
 
 func buildCommand() *cli.Command {
 	return &cli.Command{
@@ -73,7 +75,8 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 	}
 	out := c.Root().Writer
 	if c.String("format") == "json" {
-		data := builtSource{Source: path, Built: !r.Failed(), Messages: append([]sheet.Message{}, r.Messages...), Usage: r.Usage}
+		data := builtSource{Source: path, Built: !r.Failed(), Messages: append([]sheet.Message{}, r.Messages...),
+			Usage: r.Usage}
 		if data.Built {
 			data.Output = output
 		}
@@ -94,7 +97,8 @@ func tellUsage(out io.Writer, path string, chip *machine.Chip, u *build.Usage) {
 	if u == nil {
 		return
 	}
-	fmt.Fprintf(out, "%s: flash %d of %d bytes (%d %%), RAM %d of %d bytes (%d %%) and the stack\n", path, u.Flash, chip.Flash, 100*u.Flash/chip.Flash, u.RAM, chip.SRAM, 100*u.RAM/chip.SRAM)
+	fmt.Fprintf(out, "%s: flash %d of %d bytes (%d %%), RAM %d of %d bytes (%d %%) and the stack\n", path, u.Flash,
+		chip.Flash, 100*u.Flash/chip.Flash, u.RAM, chip.SRAM, 100*u.RAM/chip.SRAM)
 	for _, item := range u.Largest {
 		where := "flash"
 		if item.RAM {
@@ -113,7 +117,10 @@ type sources struct {
 
 func newSources(c *cli.Command) *sources {
 	libraries := c.StringSlice("library")
-	return &sources{builder: sync.OnceValues(func() (*build.Builder, error) { return build.New(build.Config{Libraries: libraries}) })}
+	return &sources{builder: sync.OnceValues(func() (*build.Builder,
+		error) {
+		return build.New(build.Config{Libraries: libraries})
+	})}
 }
 
 func (s *sources) build(ctx context.Context, path string, t build.Target) (*build.Result, error) {
@@ -146,7 +153,8 @@ func isSource(path string) (bool, error) {
 
 // firmware gives what runs on the chip: a file as it is, or what source was built to; made is nil where nothing was
 // built.
-func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path string) (file []byte, made *build.Result, err error) {
+func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path string) (file []byte, made *build.Result,
+	err error) {
 	source, err := isSource(path)
 	if err != nil {
 		return nil, nil, err

@@ -20,8 +20,10 @@ func checkCommand() *cli.Command {
 		Usage:        "check exercise files",
 		ArgsUsage:    "EXERCISE…",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{formatFlag, &cli.StringFlag{Name: "schematic", Usage: "draw the bench as a circuit diagram into this SVG `FILE`, of one exercise"}},
-		Action:       check,
+		Flags: []cli.Flag{formatFlag,
+			&cli.StringFlag{Name: "schematic",
+				Usage: "draw the bench as a circuit diagram into this SVG `FILE`, of one exercise"}},
+		Action: check,
 	}
 }
 
@@ -61,7 +63,8 @@ func check(_ context.Context, c *cli.Command) error {
 				cues += len(t.Cues)
 				expectations += len(t.Expect)
 			}
-			fmt.Fprintf(out, "%s: in order; parts %d, trials %d, cues %d, expectations %d, marks %s\n", path, len(x.Parts), len(x.Trials), cues, expectations, x.Marks().RatString())
+			fmt.Fprintf(out, "%s: in order; parts %d, trials %d, cues %d, expectations %d, marks %s\n", path,
+				len(x.Parts), len(x.Trials), cues, expectations, x.Marks().RatString())
 		}
 	}
 	if c.String("format") == "json" {

@@ -11,7 +11,8 @@ import (
 func chipFlags() []cli.Flag {
 	return []cli.Flag{
 		&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
-		&cli.StringFlag{Name: "clock", Usage: "its oscillator's `RATE`, such as 8MHz", DefaultText: "the chip's usual one"},
+		&cli.StringFlag{Name: "clock", Usage: "its oscillator's `RATE`, such as 8MHz",
+			DefaultText: "the chip's usual one"},
 	}
 }
 

@@ -22,17 +22,32 @@ func classCommand() *cli.Command {
 		Usage:        "classes of the service: rosters, members, join codes, libraries",
 		OnUsageError: usage,
 		Commands: []*cli.Command{
-			{Name: "list", Usage: "your classes", OnUsageError: usage, Flags: []cli.Flag{formatFlag}, Action: listClasses},
+			{Name: "list", Usage: "your classes", OnUsageError: usage, Flags: []cli.Flag{formatFlag},
+				Action: listClasses},
 			{Name: "add", Usage: "make a class", ArgsUsage: "NAME TITLE", OnUsageError: usage, Action: addClass},
-			{Name: "use", Usage: "take a class for the commands that name none", ArgsUsage: "NAME", OnUsageError: usage, Action: useClass},
-			{Name: "members", Usage: "who is in the class", OnUsageError: usage, Flags: []cli.Flag{classFlag, formatFlag}, Action: listMembers},
-			{Name: "member", Usage: "put somebody into the class", ArgsUsage: "LOGIN NAME", OnUsageError: usage, Flags: []cli.Flag{classFlag,
-				&cli.StringFlag{Name: "role", Value: string(wire.Student), Usage: "instructor, assistant or `student`"}, &cli.StringFlag{Name: "group", Usage: "the `GROUP`"}, &cli.StringFlag{Name: "number", Usage: "the `NUMBER` at the school"}}, Action: putMember},
-			{Name: "roster", Usage: "take students in from a CSV file with login, name, number and group; without a file, print them", ArgsUsage: "[FILE]", OnUsageError: usage,
-				Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "try", Usage: "only tell what would change"}}, Action: takeRoster},
-			{Name: "link", Usage: "make links that sign students or assistants in once; without a login for all students who have not signed in yet and have none", ArgsUsage: "[LOGIN…]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: memberLinks},
-			{Name: "join-code", Usage: "make a new code by which students join", OnUsageError: usage, Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "drop", Usage: "take it away instead"}}, Action: joinCode},
-			{Name: "library", Usage: "register a library folder that source may include; without one, list them", ArgsUsage: "[FOLDER]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: classLibrary},
+			{Name: "use", Usage: "take a class for the commands that name none", ArgsUsage: "NAME", OnUsageError: usage,
+				Action: useClass},
+			{Name: "members", Usage: "who is in the class", OnUsageError: usage,
+				Flags: []cli.Flag{classFlag, formatFlag}, Action: listMembers},
+			{Name: "member", Usage: "put somebody into the class", ArgsUsage: "LOGIN NAME", OnUsageError: usage,
+				Flags: []cli.Flag{classFlag,
+					&cli.StringFlag{Name: "role", Value: string(wire.Student),
+						Usage: "instructor, assistant or `student`"},
+					&cli.StringFlag{Name: "group", Usage: "the `GROUP`"},
+					&cli.StringFlag{Name: "number", Usage: "the `NUMBER` at the school"}}, Action: putMember},
+			{Name: "roster",
+				Usage:     "take students in from a CSV file with login, name, number and group; without a file, print them",
+				ArgsUsage: "[FILE]", OnUsageError: usage,
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "try", Usage: "only tell what would change"}},
+				Action: takeRoster},
+			{Name: "link",
+				Usage:     "make links that sign students or assistants in once; without a login for all students who have not signed in yet and have none",
+				ArgsUsage: "[LOGIN…]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: memberLinks},
+			{Name: "join-code", Usage: "make a new code by which students join", OnUsageError: usage,
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "drop", Usage: "take it away instead"}},
+				Action: joinCode},
+			{Name: "library", Usage: "register a library folder that source may include; without one, list them",
+				ArgsUsage: "[FOLDER]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: classLibrary},
 		},
 	}
 }
@@ -62,7 +77,8 @@ func listClasses(ctx context.Context, c *cli.Command) error {
 	}
 	rows := [][]string{{"class", "title", "you are", "students", "exercises", "waiting"}}
 	for _, x := range all {
-		rows = append(rows, []string{x.Name, x.Title, string(x.Role), fmt.Sprint(x.Students), fmt.Sprint(x.Exercises), fmt.Sprint(x.Waiting)})
+		rows = append(rows, []string{x.Name, x.Title, string(x.Role), fmt.Sprint(x.Students), fmt.Sprint(x.Exercises),
+			fmt.Sprint(x.Waiting)})
 	}
 	return table(c, rows)
 }
@@ -134,7 +150,9 @@ func putMember(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	return api.PutMember(ctx, class, c.Args().Get(0), wire.SetMember{Name: c.Args().Get(1), Role: wire.Role(c.String("role")), Group: c.String("group"), Number: c.String("number")})
+	return api.PutMember(ctx, class, c.Args().Get(0),
+		wire.SetMember{Name: c.Args().Get(1), Role: wire.Role(c.String("role")), Group: c.String("group"),
+			Number: c.String("number")})
 }
 
 func takeRoster(ctx context.Context, c *cli.Command) error {
@@ -175,7 +193,8 @@ func takeRoster(ctx context.Context, c *cli.Command) error {
 	if !c.Bool("try") {
 		done = "taken in"
 	}
-	fmt.Fprintf(out, "%d new, %d changed, %d missing, %d wrong; %s\n", len(r.Added), len(r.Changed), len(r.Missing), len(r.Wrong), done)
+	fmt.Fprintf(out, "%d new, %d changed, %d missing, %d wrong; %s\n", len(r.Added), len(r.Changed), len(r.Missing),
+		len(r.Wrong), done)
 	if len(r.Wrong) > 0 {
 		return errTold
 	}
@@ -209,7 +228,8 @@ func linksForAll(ctx context.Context, c *cli.Command, api *client.Client, class 
 		fmt.Fprintf(c.Root().Writer, "%s  %s%s\n", l.Login, api.Server, l.Path)
 	}
 	for _, m := range made.Kept {
-		fmt.Fprintf(os.Stderr, "≈ %s has a link already, which stays; class link %s makes another in its place\n", m.Login, m.Login)
+		fmt.Fprintf(os.Stderr, "≈ %s has a link already, which stays; class link %s makes another in its place\n",
+			m.Login, m.Login)
 	}
 	return nil
 }

@@ -59,8 +59,10 @@ func App() *cli.Command {
 		Name:  "hemble",
 		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
 		Commands: []*cli.Command{
-			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(), recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
-			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(), taskCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
+			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(),
+			recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
+			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(),
+			taskCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
 			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,
@@ -77,8 +79,8 @@ func App() *cli.Command {
 	})
 }
 
-// strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of the
-// pen is told, and nothing is done by it.
+// strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of
+// the pen is told, and nothing is done by it.
 func strict(c *cli.Command) *cli.Command {
 	c.DisableSliceFlagSeparator = true // a comma may stand in a file's name
 	for _, sub := range c.Commands {
@@ -108,12 +110,13 @@ func strict(c *cli.Command) *cli.Command {
 // usage makes wrong flags of a command wrong use.
 func usage(_ context.Context, _ *cli.Command, err error, _ bool) error { return misuse{err} }
 
-var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "`text` for people or json", Validator: func(s string) error {
-	if s != "text" && s != "json" {
-		return fmt.Errorf("%q is neither text nor json", s)
-	}
-	return nil
-}}
+var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "`text` for people or json",
+	Validator: func(s string) error {
+		if s != "text" && s != "json" {
+			return fmt.Errorf("%q is neither text nor json", s)
+		}
+		return nil
+	}}
 
 // styleFor looks what an output can show.
 func styleFor(w io.Writer) render.Style {

@@ -29,7 +29,8 @@ func call(t *testing.T, args ...string) (string, error) {
 func TestGradeOne(t *testing.T) {
 	out, err := call(t, "grade", course+"chamber-gauge", course+"chamber-gauge/firmware/stroud-b-f-swapped.elf")
 	require.NoError(t, err)
-	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "4 / 10", "first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
+	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "4 / 10",
+		"first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
 		assert.Contains(t, out, want)
 	}
 	for _, line := range strings.Split(out, "\n") {
@@ -46,7 +47,8 @@ func TestGradeFolder(t *testing.T) {
 }
 
 func TestGradeJSON(t *testing.T) {
-	out, err := call(t, "grade", "--format", "json", "--reels", course+"boat-lamps", course+"boat-lamps/firmware/wain-green-input.hex")
+	out, err := call(t, "grade", "--format", "json", "--reels", course+"boat-lamps",
+		course+"boat-lamps/firmware/wain-green-input.hex")
 	require.NoError(t, err)
 	var list []struct {
 		Marks, Of float64
@@ -68,8 +70,11 @@ func TestGradeJSON(t *testing.T) {
 }
 
 func TestWrongUse(t *testing.T) {
-	for _, args := range [][]string{{"grade"}, {"play"}, {"play", course + "gate-clock"}, {"trace", "--trial", "x", "y"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"}, {"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"},
-		{"trace", "--clock", "99MHz", "x"}, {"trace", "--clock", "soon", "x"}, {"build", "--chip", "atmega9", "x"}, {"serve", "--workers", "0"}, {"serve", "--workers", "1000"}} {
+	for _, args := range [][]string{{"grade"}, {"play"}, {"play", course + "gate-clock"},
+		{"trace", "--trial", "x", "y"}, {"trace"}, {"check"}, {"nonsense"}, {"parts", "lmap"},
+		{"trace", "--for", "soon", "x"}, {"grade", "--format", "xml", "a", "b"}, {"results"}, {"grade", "--nope"},
+		{"trace", "--clock", "99MHz", "x"}, {"trace", "--clock", "soon", "x"}, {"build", "--chip", "atmega9", "x"},
+		{"serve", "--workers", "0"}, {"serve", "--workers", "1000"}} {
 		assert.Equal(t, exitMisused, run(args...), "%v", args)
 	}
 	assert.Equal(t, exitCannot, run("check", "no/such/file"))
@@ -98,7 +103,8 @@ func TestCheck(t *testing.T) {
 }
 
 func TestLists(t *testing.T) {
-	for want, args := range map[string][]string{"seven-segment": {"parts"}, "contact bounces": {"parts", "button"}, "PD6        12  OC0A": {"chips"}, `"$schema"`: {"schema"}, "## Expectations": {"schema", "--markdown"}} {
+	for want, args := range map[string][]string{"seven-segment": {"parts"}, "contact bounces": {"parts", "button"},
+		"PD6        12  OC0A": {"chips"}, `"$schema"`: {"schema"}, "## Expectations": {"schema", "--markdown"}} {
 		out, err := call(t, args...)
 		require.NoError(t, err)
 		assert.Contains(t, out, want)
@@ -128,30 +134,36 @@ func TestTraceOnBench(t *testing.T) {
 	assert.Regexp(t, `506981\.0625.*count "8   "`, out, "a ghost, which the eye does not see")
 
 	vcd := filepath.Join(t.TempDir(), "nets.vcd")
-	out, err = call(t, "trace", "--on", course+"notice-board", "--for", "200ms", "--vcd", vcd, course+"notice-board/firmware/webb-hardware.elf")
+	out, err = call(t, "trace", "--on", course+"notice-board", "--for", "200ms", "--vcd", vcd,
+		course+"notice-board/firmware/webb-hardware.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, "notice            function set: 4 bits, two lines")
 	text, err := os.ReadFile(vcd)
 	require.NoError(t, err)
 	assert.Regexp(t, `\$scope module notice \$end\n\$var wire 1 \S sda \$end`, string(text))
 
-	out, err = call(t, "trace", "--on", course+"log-terminal", "--format", "json", "--window", "1s..1.1s", course+"log-terminal/firmware/tate-polling.elf")
+	out, err = call(t, "trace", "--on", course+"log-terminal", "--format", "json", "--window", "1s..1.1s",
+		course+"log-terminal/firmware/tate-polling.elf")
 	require.NoError(t, err)
 	var data tracedOn
 	require.NoError(t, json.Unmarshal([]byte(out), &data))
 	assert.Equal(t, "USART0", data.Log[0].Part)
 	assert.NotEmpty(t, data.Moments)
-	out, err = call(t, "trace", "--on", course+"log-terminal", "--serial", course+"log-terminal/firmware/tate-polling.elf")
+	out, err = call(t, "trace", "--on", course+"log-terminal", "--serial",
+		course+"log-terminal/firmware/tate-polling.elf")
 	require.NoError(t, err)
 	assert.Equal(t, "Wherry Lock ready\ngate open\nlevel 102 cm\ngate shut\ngate open\n", out)
-	for _, wrong := range [][]string{{"--window", "2s..1s"}, {"--window", "2s"}, {"--window", "9s..10s"}, {"--trial", "nope"}} {
-		assert.Equal(t, exitMisused, run(append(append([]string{"trace", "--on", course + "boat-counter"}, wrong...), elf)...), "%v", wrong)
+	for _, wrong := range [][]string{{"--window", "2s..1s"}, {"--window", "2s"}, {"--window", "9s..10s"},
+		{"--trial", "nope"}} {
+		assert.Equal(t, exitMisused,
+			run(append(append([]string{"trace", "--on", course + "boat-counter"}, wrong...), elf)...), "%v", wrong)
 	}
 }
 
 // The log of buses goes with a mark sheet, where it is asked for.
 func TestGradeBus(t *testing.T) {
-	out, err := call(t, "grade", "--bus", course+"notice-board", course+"notice-board/firmware/ainley-wrong-address.elf")
+	out, err := call(t, "grade", "--bus", course+"notice-board",
+		course+"notice-board/firmware/ainley-wrong-address.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, "write to 0x3F, not acknowledged")
 	assert.Contains(t, out, "nobody on the two-wire bus at PC4 and PC5 answers to address 0x3F")
@@ -201,7 +213,8 @@ func TestSource(t *testing.T) {
 	assert.Regexp(t, `PB0 \s+\d+ changes`, out)
 
 	dir := t.TempDir()
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "bad.c"), []byte("int main(void)\n{\n\treturn nothing;\n}\n"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "bad.c"), []byte("int main(void)\n{\n\treturn nothing;\n}\n"),
+		0o600))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "notes.txt"), []byte("x"), 0o600))
 	out, err = call(t, "build", filepath.Join(dir, "bad.c"))
 	assert.ErrorIs(t, err, errTold)
@@ -238,10 +251,12 @@ func TestTraceSerial(t *testing.T) {
 		t.Skip("avr-gcc is not installed; `make tools` installs it")
 	}
 	elf := filepath.Join(t.TempDir(), "x.elf")
-	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-Os", "-std=gnu99", "-w", "-o", elf, "../core/machine/avr/testdata/library.c").CombinedOutput()
+	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-Os", "-std=gnu99", "-w", "-o", elf,
+		"../core/machine/avr/testdata/library.c").CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	host := filepath.Join(t.TempDir(), "x")
-	message, err = exec.Command("gcc", "-std=gnu99", "-w", "-o", host, "../core/machine/avr/testdata/library.c").CombinedOutput()
+	message, err = exec.Command("gcc", "-std=gnu99", "-w", "-o", host,
+		"../core/machine/avr/testdata/library.c").CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	want, err := exec.Command(host).Output()
 	require.NoError(t, err)
@@ -308,8 +323,13 @@ func TestGradeWiring(t *testing.T) {
 	require.NoError(t, err)
 	dir := t.TempDir()
 	path, wiring := filepath.Join(dir, "exercise.yaml"), filepath.Join(dir, "wiring.yaml")
-	require.NoError(t, os.WriteFile(path, []byte(strings.Replace(string(text), "    common: anode\n", "    common: anode\n    rewire: yes\n", 1)), 0o644))
-	require.NoError(t, os.WriteFile(wiring, []byte("gauge: {a: PC0, b: PC5, c: PC2, d: PC3, e: PC4, f: PC1, g: PB2, dp: PB1}\n"), 0o644))
+	require.NoError(t,
+		os.WriteFile(path,
+			[]byte(strings.Replace(string(text), "    common: anode\n", "    common: anode\n    rewire: yes\n", 1)),
+			0o644))
+	require.NoError(t,
+		os.WriteFile(wiring, []byte("gauge: {a: PC0, b: PC5, c: PC2, d: PC3, e: PC4, f: PC1, g: PB2, dp: PB1}\n"),
+			0o644))
 	firmware := course + "chamber-gauge/firmware/stroud-b-f-swapped.elf"
 	out, err := call(t, "grade", "--format", "csv", "--wiring", wiring, path, firmware)
 	require.NoError(t, err)
@@ -322,7 +342,8 @@ func TestGradeWiring(t *testing.T) {
 // A capture stands in the place of firmware.
 func TestGradeCapture(t *testing.T) {
 	vcd := filepath.Join(t.TempDir(), "gauge.vcd")
-	_, err := call(t, "trace", "--on", course+"chamber-gauge", "--trial", "raising by hand", "--vcd", vcd, course+"chamber-gauge/firmware/haq-interrupts.elf")
+	_, err := call(t, "trace", "--on", course+"chamber-gauge", "--trial", "raising by hand", "--vcd", vcd,
+		course+"chamber-gauge/firmware/haq-interrupts.elf")
 	require.NoError(t, err)
 	out, err := call(t, "grade", "--trial", "raising by hand", course+"chamber-gauge", vcd)
 	require.NoError(t, err)
@@ -349,9 +370,11 @@ func TestPictureCommand(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "\x89PNG", string(data[:4]))
 	for want, args := range map[string][]string{
-		"after the end":                         {"--at", "99s", course + "chamber-gauge", wrong, filepath.Join(dir, "no.png")},
-		"not as":                                {course + "chamber-gauge", wrong, filepath.Join(dir, "no.gif")},
-		"no trial":                              {"--trial", "nothing", course + "chamber-gauge", wrong, filepath.Join(dir, "no.png")},
+		"after the end": {"--at", "99s", course + "chamber-gauge", wrong,
+			filepath.Join(dir, "no.png")},
+		"not as": {course + "chamber-gauge", wrong, filepath.Join(dir, "no.gif")},
+		"no trial": {"--trial", "nothing", course + "chamber-gauge", wrong,
+			filepath.Join(dir, "no.png")},
 		"hemble picture EXERCISE FIRMWARE FILE": {course + "chamber-gauge", wrong},
 	} {
 		_, err := call(t, append([]string{"picture"}, args...)...)
@@ -394,7 +417,8 @@ func TestAcceptCommand(t *testing.T) {
 	assert.Contains(t, out, "there is nothing to accept")
 }
 
-// A bench shared by exercises is included from beside the file; what is wrong in it is told there. Its diagram is drawn.
+// A bench shared by exercises is included from beside the file; what is wrong in it is told there. Its diagram is
+// drawn.
 func TestSharedBench(t *testing.T) {
 	dir := t.TempDir()
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, "lamps"), 0o755))
@@ -414,7 +438,8 @@ func TestSharedBench(t *testing.T) {
 	drawn, err := os.ReadFile(svg)
 	require.NoError(t, err)
 	assert.Contains(t, string(drawn), ">ATmega328P</text>")
-	out, err = call(t, "grade", "--format", "csv", filepath.Join(dir, "lamps"), course+"boat-lamps/firmware/marsh-waits.elf")
+	out, err = call(t, "grade", "--format", "csv", filepath.Join(dir, "lamps"),
+		course+"boat-lamps/firmware/marsh-waits.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, ",10,10,")
 	write("lamps.yaml", "red: {part: lmap}\n")

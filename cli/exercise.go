@@ -20,16 +20,29 @@ func exerciseCommand() *cli.Command {
 		Usage:        "exercises of the service: put in, take out, open to a class, release",
 		OnUsageError: usage,
 		Commands: []*cli.Command{
-			{Name: "list", Usage: "all exercises; with --class, what is open to it", OnUsageError: usage, Flags: []cli.Flag{classFlag, formatFlag}, Action: listExercises},
-			{Name: "put", Usage: "add a revision: from an exercise file, a folder or a zip archive of one", ArgsUsage: "FILE…", OnUsageError: usage, Action: putExercises},
-			{Name: "get", Usage: "print an exercise's text; with --to, write its folder as a zip archive", ArgsUsage: "NAME", OnUsageError: usage,
-				Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "the `FILE` to write"}, &cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the newest without it"}}, Action: getExercise},
-			{Name: "revisions", Usage: "the revisions of an exercise", ArgsUsage: "NAME", OnUsageError: usage, Flags: []cli.Flag{formatFlag}, Action: listRevisions},
-			{Name: "open", Usage: "open an exercise to the class, or change how it is open", ArgsUsage: "NAME", OnUsageError: usage, Flags: append([]cli.Flag{classFlag}, termFlags...), Action: openToClass},
-			{Name: "extend", Usage: "give a student, or a group, more time or attempts", ArgsUsage: "NAME LOGIN", OnUsageError: usage, Flags: []cli.Flag{classFlag,
-				&cli.BoolFlag{Name: "group", Usage: "LOGIN is the name of a group"}, timeFlag("due", "the new due `TIME`"), timeFlag("closes", "the new closing `TIME`"),
-				&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of further attempts"}, &cli.StringFlag{Name: "reason", Required: true, Usage: "the `REASON`, for the audit"}}, Action: extendExercise},
-			{Name: "release", Usage: "let students see their marks", ArgsUsage: "NAME", OnUsageError: usage, Flags: []cli.Flag{classFlag, &cli.BoolFlag{Name: "hide", Usage: "hide them again instead"}}, Action: releaseExercise},
+			{Name: "list", Usage: "all exercises; with --class, what is open to it", OnUsageError: usage,
+				Flags: []cli.Flag{classFlag, formatFlag}, Action: listExercises},
+			{Name: "put", Usage: "add a revision: from an exercise file, a folder or a zip archive of one",
+				ArgsUsage: "FILE…", OnUsageError: usage, Action: putExercises},
+			{Name: "get", Usage: "print an exercise's text; with --to, write its folder as a zip archive",
+				ArgsUsage: "NAME", OnUsageError: usage,
+				Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "the `FILE` to write"},
+					&cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the newest without it"}},
+				Action: getExercise},
+			{Name: "revisions", Usage: "the revisions of an exercise", ArgsUsage: "NAME", OnUsageError: usage,
+				Flags: []cli.Flag{formatFlag}, Action: listRevisions},
+			{Name: "open", Usage: "open an exercise to the class, or change how it is open", ArgsUsage: "NAME",
+				OnUsageError: usage, Flags: append([]cli.Flag{classFlag}, termFlags...), Action: openToClass},
+			{Name: "extend", Usage: "give a student, or a group, more time or attempts", ArgsUsage: "NAME LOGIN",
+				OnUsageError: usage, Flags: []cli.Flag{classFlag,
+					&cli.BoolFlag{Name: "group", Usage: "LOGIN is the name of a group"},
+					timeFlag("due", "the new due `TIME`"), timeFlag("closes", "the new closing `TIME`"),
+					&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of further attempts"},
+					&cli.StringFlag{Name: "reason", Required: true, Usage: "the `REASON`, for the audit"}},
+				Action: extendExercise},
+			{Name: "release", Usage: "let students see their marks", ArgsUsage: "NAME", OnUsageError: usage,
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "hide", Usage: "hide them again instead"}},
+				Action: releaseExercise},
 		},
 	}
 }
@@ -38,10 +51,11 @@ func exerciseCommand() *cli.Command {
 var timeForms = []string{time.RFC3339, "2006-01-02 15:04", "2006-01-02T15:04", "2006-01-02"}
 
 func timeFlag(name, doc string) *cli.StringFlag {
-	return &cli.StringFlag{Name: name, Usage: doc + ", as 2027-02-28 18:00 by this machine's clock", Validator: func(s string) error {
-		_, err := parseTime(s)
-		return err
-	}}
+	return &cli.StringFlag{Name: name, Usage: doc + ", as 2027-02-28 18:00 by this machine's clock",
+		Validator: func(s string) error {
+			_, err := parseTime(s)
+			return err
+		}}
 }
 
 func parseTime(s string) (time.Time, error) {
@@ -66,17 +80,21 @@ func timeOf(c *cli.Command, name string) *time.Time {
 }
 
 var termFlags = []cli.Flag{
-	&cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the one in force, at first the newest, without it"},
-	timeFlag("opens", "the opening `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"), timeFlag("closes", "the closing `TIME`"),
+	&cli.IntFlag{Name: "revision",
+		Usage: "the `NUMBER` of the revision; the one in force, at first the newest, without it"},
+	timeFlag("opens", "the opening `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"),
+	timeFlag("closes", "the closing `TIME`"),
 	&cli.StringFlag{Name: "late", Usage: "what becomes of late work: none, full, per-day or `grace`"},
 	&cli.IntFlag{Name: "per-day", Usage: "`PERCENT` lost for each day begun, with --late per-day"},
 	&cli.IntFlag{Name: "grace", Usage: "`MINUTES` that late work counts whole, with --late grace"},
 	&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of attempts; 0 for any"},
 	&cli.IntFlag{Name: "wait", Usage: "`MINUTES` between attempts"},
 	&cli.StringFlag{Name: "counts", Usage: "whose marks count: of the best attempt or of the `last`"},
-	&cli.StringFlag{Name: "show-sheet", Usage: "when students see what the displays showed: at-once, after-due or `on-release`"},
+	&cli.StringFlag{Name: "show-sheet",
+		Usage: "when students see what the displays showed: at-once, after-due or `on-release`"},
 	&cli.StringFlag{Name: "show-marks", Usage: "when they see marks"},
-	&cli.StringSliceFlag{Name: "takes", Usage: "a `KIND` of work that is taken: firmware, source or capture; may be given again, and replaces what the exercise says"},
+	&cli.StringSliceFlag{Name: "takes",
+		Usage: "a `KIND` of work that is taken: firmware, source or capture; may be given again, and replaces what the exercise says"},
 }
 
 func listExercises(ctx context.Context, c *cli.Command) error {
@@ -100,7 +118,8 @@ func listExercises(ctx context.Context, c *cli.Command) error {
 		if o.Released != nil {
 			released = stamp(o.Released)
 		}
-		rows = append(rows, []string{o.Exercise, fmt.Sprint(o.Revision), string(o.Marks), stamp(o.Due), fmt.Sprint(o.Submissions), fmt.Sprint(o.Waiting), string(o.Mean), released})
+		rows = append(rows, []string{o.Exercise, fmt.Sprint(o.Revision), string(o.Marks), stamp(o.Due),
+			fmt.Sprint(o.Submissions), fmt.Sprint(o.Waiting), string(o.Mean), released})
 	}
 	return table(c, rows)
 }
@@ -187,7 +206,8 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 			if err != nil {
 				return err
 			}
-			if x, err = api.PutExerciseFolder(ctx, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)), archive); err != nil {
+			if x, err = api.PutExerciseFolder(ctx, strings.TrimSuffix(filepath.Base(path), filepath.Ext(path)),
+				archive); err != nil {
 				return err
 			}
 		default:
@@ -204,7 +224,8 @@ func putExercises(ctx context.Context, c *cli.Command) error {
 	return nil
 }
 
-// standalone checks a file here, where its place is known, and gives the name in it, and its text with what it includes.
+// standalone checks a file here, where its place is known, and gives the name in it, and its text with what it
+// includes.
 func standalone(path string) (name string, text []byte, err error) {
 	if text, err = os.ReadFile(path); err != nil {
 		return "", nil, err
@@ -305,7 +326,8 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 	if c.IsSet("closes") {
 		in.Closes = timeOf(c, "closes")
 	}
-	for flag, value := range map[string]*int{"revision": &in.Revision, "per-day": &in.PerDay, "grace": &in.Grace, "attempts": &in.Attempts, "wait": &in.Wait} {
+	for flag, value := range map[string]*int{"revision": &in.Revision, "per-day": &in.PerDay, "grace": &in.Grace,
+		"attempts": &in.Attempts, "wait": &in.Wait} {
 		if c.IsSet(flag) {
 			*value = c.Int(flag)
 		}
@@ -329,7 +351,8 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	fmt.Fprintf(c.Root().Writer, "%s, revision %d, is open to %s from %s; due %s, closes %s, late: %s\n", o.Title, o.Revision, o.Class, stamp(&o.Opens), stamp(o.Due), stamp(o.Closes), o.Late)
+	fmt.Fprintf(c.Root().Writer, "%s, revision %d, is open to %s from %s; due %s, closes %s, late: %s\n", o.Title,
+		o.Revision, o.Class, stamp(&o.Opens), stamp(o.Due), stamp(o.Closes), o.Late)
 	return nil
 }
 
@@ -345,7 +368,9 @@ func extendExercise(ctx context.Context, c *cli.Command) error {
 	if c.Bool("group") {
 		kind = "group"
 	}
-	return api.PutExtension(ctx, class, c.Args().Get(0), wire.Extension{Kind: kind, Who: c.Args().Get(1), Due: timeOf(c, "due"), Closes: timeOf(c, "closes"), Attempts: c.Int("attempts"), Reason: c.String("reason")})
+	return api.PutExtension(ctx, class, c.Args().Get(0),
+		wire.Extension{Kind: kind, Who: c.Args().Get(1), Due: timeOf(c, "due"), Closes: timeOf(c, "closes"),
+			Attempts: c.Int("attempts"), Reason: c.String("reason")})
 }
 
 func releaseExercise(ctx context.Context, c *cli.Command) error {

@@ -33,20 +33,26 @@ func gradeCommand() *cli.Command {
 		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many; or a .vcd file, the capture of a logic analyser or a simulation, which is judged against one trial. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
 		OnUsageError: usage,
 		Flags: append(captureFlags,
-			&cli.StringFlag{Name: "format", Value: "text", Usage: "text for people, `json`, html for a page by itself, csv, or junit", Validator: func(s string) error {
-				if !slices.Contains([]string{"text", "json", "html", "csv", "junit"}, s) {
-					return fmt.Errorf("%q is none of text, json, html, csv and junit", s)
-				}
-				return nil
-			}},
+			&cli.StringFlag{Name: "format", Value: "text",
+				Usage: "text for people, `json`, html for a page by itself, csv, or junit",
+				Validator: func(s string) error {
+					if !slices.Contains([]string{"text", "json", "html", "csv", "junit"}, s) {
+						return fmt.Errorf("%q is none of text, json, html, csv and junit", s)
+					}
+					return nil
+				}},
 			libraryFlag,
 			plainFlag,
 			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
 			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
-			&cli.StringFlag{Name: "wiring", Usage: "a `FILE` with a student's own wiring of the parts that allow it: gauge: {a: PC1, b: PC0}"},
-			&cli.StringFlag{Name: "student", Usage: "whose values to use, in an exercise where some vary: a `NAME`; with --secret"},
-			&cli.StringFlag{Name: "secret", Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
-			&cli.IntFlag{Name: "seeds", Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
+			&cli.StringFlag{Name: "wiring",
+				Usage: "a `FILE` with a student's own wiring of the parts that allow it: gauge: {a: PC1, b: PC0}"},
+			&cli.StringFlag{Name: "student",
+				Usage: "whose values to use, in an exercise where some vary: a `NAME`; with --secret"},
+			&cli.StringFlag{Name: "secret",
+				Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
+			&cli.IntFlag{Name: "seeds",
+				Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
 			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
 		),
 		Action: grade,
@@ -105,7 +111,8 @@ func grade(ctx context.Context, c *cli.Command) error {
 		s := newSources(c)
 		s.marker.Plain = c.Bool("plain-steps")
 		s.captures = captures{c.String("trial"), c.String("zero"), c.StringSlice("signal")}
-		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") || c.Bool("reels")
+		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") ||
+			c.Bool("reels")
 		if results, err = gradeAll(ctx, s, x, files); err != nil {
 			return err
 		}
@@ -213,8 +220,10 @@ func gradeTable(out io.Writer, st render.Style, x *exercise.Exercise, results []
 func gradeAll(ctx context.Context, s *sources, x *exercise.Exercise, files []string) ([]*marking.Result, error) {
 	bar := progressbar.DefaultSilent(int64(len(files)))
 	if len(files) > 1 && term.IsTerminal(int(os.Stderr.Fd())) {
-		bar = progressbar.NewOptions(len(files), progressbar.OptionSetWriter(os.Stderr), progressbar.OptionSetDescription("marking"),
-			progressbar.OptionShowCount(), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(40), progressbar.OptionSetPredictTime(true))
+		bar = progressbar.NewOptions(len(files), progressbar.OptionSetWriter(os.Stderr),
+			progressbar.OptionSetDescription("marking"),
+			progressbar.OptionShowCount(), progressbar.OptionClearOnFinish(), progressbar.OptionSetWidth(40),
+			progressbar.OptionSetPredictTime(true))
 	}
 	results := make([]*marking.Result, len(files))
 	work, ctx := errgroup.WithContext(ctx)
@@ -311,7 +320,8 @@ func firmwareFiles(args []string) ([]string, error) {
 				return err
 			}
 			ext := strings.ToLower(filepath.Ext(path))
-			if name := strings.TrimSuffix(path, filepath.Ext(path)); ext == ".elf" || ext == ".hex" && byName[name] == "" {
+			if name := strings.TrimSuffix(path, filepath.Ext(path)); ext == ".elf" ||
+				ext == ".hex" && byName[name] == "" {
 				byName[name] = path
 			}
 			return nil

@@ -19,12 +19,15 @@ func gradebookCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			classFlag,
-			&cli.StringFlag{Name: "exercise", Usage: "the `NAME` of one exercise: its marks alone, with --csv those of each expectation"},
+			&cli.StringFlag{Name: "exercise",
+				Usage: "the `NAME` of one exercise: its marks alone, with --csv those of each expectation"},
 			&cli.BoolFlag{Name: "csv", Usage: "as CSV"},
 			&cli.StringFlag{Name: "fill", Usage: "the school's own CSV `FILE`, of which --column is filled in"},
 			&cli.StringFlag{Name: "column", Usage: "the `HEADING` of the column to fill"},
-			&cli.StringFlag{Name: "students", Usage: "the `HEADING` of the column that tells the students; without it the one that fits"},
-			&cli.StringFlag{Name: "sheets", Usage: "write a zip archive with a page for each student to `FILE`; with --exercise"},
+			&cli.StringFlag{Name: "students",
+				Usage: "the `HEADING` of the column that tells the students; without it the one that fits"},
+			&cli.StringFlag{Name: "sheets",
+				Usage: "write a zip archive with a page for each student to `FILE`; with --exercise"},
 			formatFlag,
 		},
 		Action: showGradebook,
@@ -131,7 +134,8 @@ func fillFile(ctx context.Context, c *cli.Command, api *client.Client, class str
 	for _, name := range f.Without {
 		fmt.Fprintf(os.Stderr, "≈ %s is in the class and not in the file\n", name)
 	}
-	fmt.Fprintf(os.Stderr, "%d marks filled in; the file is %s, students are told by %q\n", f.Filled, f.Encoding, f.Students)
+	fmt.Fprintf(os.Stderr, "%d marks filled in; the file is %s, students are told by %q\n", f.Filled, f.Encoding,
+		f.Students)
 	_, err = c.Root().Writer.Write(f.Data)
 	return err
 }

@@ -52,7 +52,8 @@ func partsCommand() *cli.Command {
 		Usage:        "list the parts a bench can have, or tell all of one",
 		ArgsUsage:    "[PART]",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{&cli.StringFlag{Name: "svg", Usage: "draw every display, lit, ghosted and dark, into `FILE`"}},
+		Flags: []cli.Flag{&cli.StringFlag{Name: "svg",
+			Usage: "draw every display, lit, ghosted and dark, into `FILE`"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer
 			if name := c.String("svg"); name != "" {
@@ -104,7 +105,8 @@ func partsCommand() *cli.Command {
 				fmt.Fprintf(out, "\nCues\n  %s\n", strings.Join(k.Cues, ", "))
 			}
 			drawn(out, k)
-			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n", "\n  "))
+			fmt.Fprintf(out, "\nExample\n  %s\n", strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n",
+				"\n  "))
 			return nil
 		},
 	}
@@ -139,8 +141,10 @@ func chipsCommand() *cli.Command {
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer
 			for _, chip := range machine.Chips() {
-				fmt.Fprintf(out, "%s (%s)\n  flash %d KB, SRAM %d bytes, EEPROM %d bytes, default clock %s\n", chip.Name, chip.Title, chip.Flash>>10, chip.SRAM, chip.EEPROM, chip.Clock)
-				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n", strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
+				fmt.Fprintf(out, "%s (%s)\n  flash %d KB, SRAM %d bytes, EEPROM %d bytes, default clock %s\n",
+					chip.Name, chip.Title, chip.Flash>>10, chip.SRAM, chip.EEPROM, chip.Clock)
+				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n",
+					strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
 				for _, p := range chip.Pins {
 					if p.Name != "" {
 						fmt.Fprintf(out, "  %-5s %7d  %s\n", p.Name, p.Package, strings.Join(p.Also, " "))

@@ -25,8 +25,10 @@ func loginCommand() *cli.Command {
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the account's `LOGIN`"},
 			&cli.BoolFlag{Name: "password-stdin", Usage: "read the password from standard input without asking"},
-			&cli.BoolFlag{Name: "token-stdin", Usage: "read a personal token from standard input in place of a password"},
-			&cli.BoolFlag{Name: "link-stdin", Usage: "read a one-time link, or its token, from standard input in place of a password"},
+			&cli.BoolFlag{Name: "token-stdin",
+				Usage: "read a personal token from standard input in place of a password"},
+			&cli.BoolFlag{Name: "link-stdin",
+				Usage: "read a one-time link, or its token, from standard input in place of a password"},
 		},
 		Action: login,
 	}

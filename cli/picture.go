@@ -24,12 +24,13 @@ func pictureCommand() *cli.Command {
 		Flags: []cli.Flag{libraryFlag,
 			&cli.StringFlag{Name: "trial", Usage: "of the trial of this `NAME`; the first one where it is not given"},
 			&cli.StringFlag{Name: "at", Usage: "the `TIME` of one moment, such as 2.5s"},
-			&cli.FloatFlag{Name: "scale", Value: 2, Usage: "dots of a PNG for each unit, 0.5 to 8", Validator: func(v float64) error {
-				if v < 0.5 || v > 8 {
-					return fmt.Errorf("a scale is 0.5 to 8, not %g", v)
-				}
-				return nil
-			}},
+			&cli.FloatFlag{Name: "scale", Value: 2, Usage: "dots of a PNG for each unit, 0.5 to 8",
+				Validator: func(v float64) error {
+					if v < 0.5 || v > 8 {
+						return fmt.Errorf("a scale is 0.5 to 8, not %g", v)
+					}
+					return nil
+				}},
 		},
 		Action: picture,
 	}

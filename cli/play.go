@@ -29,7 +29,8 @@ func playCommand() *cli.Command {
 		Description:  "The displays show what a person would see, about a sixth of a second late: the eye needs that long to be sure. A bench without a chip takes no firmware.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "trial", Usage: "the `NAME` of the trial whose seed is used; the first one where it is not given"},
+			&cli.StringFlag{Name: "trial",
+				Usage: "the `NAME` of the trial whose seed is used; the first one where it is not given"},
 			libraryFlag,
 			&cli.BoolFlag{Name: "cues", Usage: "carry out the trial's own cues, too"},
 			plainFlag,
@@ -108,7 +109,8 @@ var speeds = []float64{0.01, 0.1, 0.25, 0.5, 1, 2, 5, 10}
 
 const normalSpeed = 4
 
-func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, name string, cues bool, o bench.Options) (*player, error) {
+func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, name string, cues bool,
+	o bench.Options) (*player, error) {
 	trial := *t
 	trial.Length = longest
 	if !cues {
@@ -140,7 +142,8 @@ func (p *player) bind(parts []*part.Built) {
 		for _, c := range b.Kind.Controls(*b) {
 			for _, k := range strings.ToLower(c.Wish + b.Name + c.Label + "abcdefghijklmnopqrstuvwxyz") {
 				key := string(k)
-				if letter := k >= 'a' && k <= 'z'; !taken[key] && (letter || c.Wish != "" && k > ' ' && strings.HasPrefix(c.Wish, key)) {
+				if letter := k >= 'a' && k <= 'z'; !taken[key] &&
+					(letter || c.Wish != "" && k > ' ' && strings.HasPrefix(c.Wish, key)) {
 					taken[key] = true
 					p.controls = append(p.controls, control{Control: c, part: b.Name, key: key})
 					break
@@ -258,7 +261,8 @@ func (p *player) operate(c *control, back bool) {
 func (p *player) enter(m tea.KeyMsg) {
 	switch m.Type {
 	case tea.KeyEnter:
-		p.bench.Cue(exercise.Cue{At: p.bench.Now(), Part: p.typing.part, Cue: part.Cue{Verb: part.Type, Text: p.text + "\n"}})
+		p.bench.Cue(exercise.Cue{At: p.bench.Now(), Part: p.typing.part,
+			Cue: part.Cue{Verb: part.Type, Text: p.text + "\n"}})
 		p.typing = nil
 	case tea.KeyEsc, tea.KeyCtrlC:
 		p.typing = nil
@@ -325,7 +329,8 @@ func showing(t display.Track) string {
 			lines = append(lines, render.Art(&t, f.State)...)
 		}
 	}
-	if n := len(t.Frames); n > 0 && len(t.Geometry.Shapes) > 0 && !traits.Mixes && t.Frames[n-1].State.Lights.Bits() != 0 {
+	if n := len(t.Frames); n > 0 && len(t.Geometry.Shapes) > 0 && !traits.Mixes &&
+		t.Frames[n-1].State.Lights.Bits() != 0 {
 		style = style.Foreground(lipgloss.Color(t.Geometry.Shapes[0].Color))
 	}
 	drawing := style.Render(strings.Join(lines, "\n"))

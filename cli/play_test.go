@@ -108,7 +108,8 @@ func TestPlaySpeedAndCues(t *testing.T) {
 
 // Every control of every part of the course has a key of its own.
 func TestPlayKeys(t *testing.T) {
-	for _, c := range [][2]string{{"gate-clock", "rudge-timer.elf"}, {"lock-tally", "keane-debounced.elf"}, {"chamber-gauge", "ames-polling.elf"}} {
+	for _, c := range [][2]string{{"gate-clock", "rudge-timer.elf"}, {"lock-tally", "keane-debounced.elf"},
+		{"chamber-gauge", "ames-polling.elf"}} {
 		p := live(t, c[0], c[1], false)
 		keys := map[string]bool{}
 		for _, k := range p.controls {

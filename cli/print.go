@@ -15,7 +15,8 @@ func writeSubmission(w io.Writer, s wire.Submission) {
 	case s.State == wire.Failed:
 		sign, marks = "✗", "failed: "+s.Error
 	case s.State == wire.Marked:
-		marks = fmt.Sprintf("%5s / %-4s met %d · partly %d · missed %d   %s", s.Marks, s.Of, s.Met, s.Partly, s.Missed, s.First)
+		marks = fmt.Sprintf("%5s / %-4s met %d · partly %d · missed %d   %s", s.Marks, s.Of, s.Met, s.Partly, s.Missed,
+			s.First)
 		switch {
 		case s.Missed == 0 && s.Partly == 0 && s.Met > 0:
 			sign = "✓"

@@ -54,7 +54,8 @@ func remark(ctx context.Context, c *cli.Command) error {
 		}
 	}
 	if c.Bool("take") || c.Bool("drop") {
-		if p, err = api.Decide(ctx, class, exercise, p.ID, wire.Decide{Take: c.Bool("take"), Submissions: c.StringSlice("only")}); err != nil {
+		if p, err = api.Decide(ctx, class, exercise, p.ID,
+			wire.Decide{Take: c.Bool("take"), Submissions: c.StringSlice("only")}); err != nil {
 			return err
 		}
 	}
@@ -81,12 +82,14 @@ func remark(ctx context.Context, c *cli.Command) error {
 	if same := len(p.Moves) - moved; same > 0 {
 		fmt.Fprintf(out, "%d keep their marks, by other verdicts\n", same)
 	}
-	fmt.Fprintf(out, "%d would change, %d stay the same; proposal %d by revision %d and engine %s is %s\n", moved, p.Same+len(p.Moves)-moved, p.ID, p.Revision, p.Engine, state)
+	fmt.Fprintf(out, "%d would change, %d stay the same; proposal %d by revision %d and engine %s is %s\n", moved,
+		p.Same+len(p.Moves)-moved, p.ID, p.Revision, p.Engine, state)
 	return nil
 }
 
 // openProposal gives the proposal that is open, or makes one.
-func openProposal(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string) (p wire.Proposal, err error) {
+func openProposal(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string) (p wire.Proposal,
+	err error) {
 	all, err := api.Proposals(ctx, class, exercise)
 	if err != nil {
 		return p, err

@@ -24,7 +24,8 @@ import (
 	"hemble/wire"
 )
 
-var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "the `ADDRESS` to listen at", Sources: cli.EnvVars("HEMBLE_LISTEN")}
+var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "the `ADDRESS` to listen at",
+	Sources: cli.EnvVars("HEMBLE_LISTEN")}
 
 func serveCommand() *cli.Command {
 	return &cli.Command{
@@ -33,17 +34,24 @@ func serveCommand() *cli.Command {
 		Description:  "At its first start the service prints a set-up link, by which its first account is made; or it makes the account that --login names, with the password of --password-file.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything", Sources: cli.EnvVars("HEMBLE_DATA")},
+			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything",
+				Sources: cli.EnvVars("HEMBLE_DATA")},
 			listenFlag,
-			&cli.StringFlag{Name: "login", Usage: "the `LOGIN` of the account made at the first start, in place of a set-up link"},
+			&cli.StringFlag{Name: "login",
+				Usage: "the `LOGIN` of the account made at the first start, in place of a set-up link"},
 			&cli.StringFlag{Name: "name", Usage: "that account's `NAME`, as people see it"},
 			&cli.StringFlag{Name: "password-file", Usage: "a `FILE` with that account's password"},
 			libraryFlag,
-			&cli.StringFlag{Name: "tls-cert", Usage: "a `FILE` with a TLS certificate", Sources: cli.EnvVars("HEMBLE_TLS_CERT")},
+			&cli.StringFlag{Name: "tls-cert", Usage: "a `FILE` with a TLS certificate",
+				Sources: cli.EnvVars("HEMBLE_TLS_CERT")},
 			&cli.StringFlag{Name: "tls-key", Usage: "a `FILE` with its key", Sources: cli.EnvVars("HEMBLE_TLS_KEY")},
-			&cli.StringFlag{Name: "base-path", Usage: "the `PATH` under which a proxy shows the service, as /hemble", Sources: cli.EnvVars("HEMBLE_BASE_PATH")},
-			&cli.StringSliceFlag{Name: "trust-proxy", Usage: "an address or `NETWORK` of a proxy that tells from where and how a request came; may be given again", Sources: cli.EnvVars("HEMBLE_TRUST_PROXY")},
-			&cli.IntFlag{Name: "workers", Usage: "how many `SUBMISSIONS` are marked at a time", DefaultText: "one for each processor", Sources: cli.EnvVars("HEMBLE_WORKERS")},
+			&cli.StringFlag{Name: "base-path", Usage: "the `PATH` under which a proxy shows the service, as /hemble",
+				Sources: cli.EnvVars("HEMBLE_BASE_PATH")},
+			&cli.StringSliceFlag{Name: "trust-proxy",
+				Usage:   "an address or `NETWORK` of a proxy that tells from where and how a request came; may be given again",
+				Sources: cli.EnvVars("HEMBLE_TRUST_PROXY")},
+			&cli.IntFlag{Name: "workers", Usage: "how many `SUBMISSIONS` are marked at a time",
+				DefaultText: "one for each processor", Sources: cli.EnvVars("HEMBLE_WORKERS")},
 			&cli.IntFlag{Name: "reels", Value: 512, Usage: "how many `MB` of reels are kept at hand"},
 		},
 		Action: serve,
@@ -55,8 +63,11 @@ const maxWorkers = 256
 
 func serve(ctx context.Context, c *cli.Command) error {
 	slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
-	config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Console: console.Site(), Libraries: c.StringSlice("library"),
-		Cert: c.String("tls-cert"), Key: c.String("tls-key"), BasePath: strings.TrimRight(c.String("base-path"), "/"), Limits: api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
+	config := service.Config{Dir: c.String("data"), Listen: c.String("listen"), Console: console.Site(),
+		Libraries: c.StringSlice("library"),
+		Cert:      c.String("tls-cert"), Key: c.String("tls-key"),
+		BasePath: strings.TrimRight(c.String("base-path"), "/"),
+		Limits:   api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
 	if c.Int("reels") < 1 {
 		return misused("--reels takes 1 MB or more, not %d", c.Int("reels"))
 	}
@@ -83,7 +94,8 @@ func serve(ctx context.Context, c *cli.Command) error {
 		if err != nil {
 			return err
 		}
-		config.First.Login, config.First.Name, config.First.Password = login, c.String("name"), strings.TrimSpace(string(text))
+		config.First.Login, config.First.Name = login, c.String("name")
+		config.First.Password = strings.TrimSpace(string(text))
 		if config.First.Name == "" {
 			config.First.Name = login
 		}
@@ -131,8 +143,10 @@ func runDemo(ctx context.Context, c *cli.Command) (err error) {
 		return err
 	}
 	out := c.Root().Writer
-	fmt.Fprintf(out, "Hemble listens at %s\nSign in as %s, %s or %s with the password %s\n", s.URL(config), class.Instructor, class.Assistant, class.Student, class.Password)
-	if err := handIn(ctx, s.URL(config), func(format string, args ...any) { fmt.Fprintf(out, format, args...) }); err != nil && ctx.Err() == nil {
+	fmt.Fprintf(out, "Hemble listens at %s\nSign in as %s, %s or %s with the password %s\n", s.URL(config),
+		class.Instructor, class.Assistant, class.Student, class.Password)
+	if err := handIn(ctx, s.URL(config),
+		func(format string, args ...any) { fmt.Fprintf(out, format, args...) }); err != nil && ctx.Err() == nil {
 		return errors.Join(err, s.Close())
 	}
 	fmt.Fprintln(out, "Ctrl-C ends it.")
@@ -150,7 +164,8 @@ func handIn(ctx context.Context, address string, say func(string, ...any)) error
 		return err
 	}
 	for _, x := range course {
-		if _, problems := exercise.Read(filepath.Join(x.Name, "exercise.yaml"), x.Text); exercise.Error(problems) != nil {
+		if _, problems := exercise.Read(filepath.Join(x.Name, "exercise.yaml"),
+			x.Text); exercise.Error(problems) != nil {
 			return exercise.Error(problems)
 		}
 	}

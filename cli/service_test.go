@@ -55,14 +55,17 @@ func TestServiceCommands(t *testing.T) {
 	assert.Contains(t, out, "which class?")
 	must(keeper, "class", "use", "lock-house")
 	roster := filepath.Join(dir, "roster.csv")
-	require.NoError(t, os.WriteFile(roster, []byte("login,name,number,group\nmarsh,A. Marsh,1,morning\noke,R. Oke,2,evening\nosei,L. Osei,3,evening\nbad login,x,,\n"), 0o600))
+	require.NoError(t,
+		os.WriteFile(roster,
+			[]byte("login,name,number,group\nmarsh,A. Marsh,1,morning\noke,R. Oke,2,evening\nosei,L. Osei,3,evening\nbad login,x,,\n"), 0o600))
 	out, err = keeper("", "class", "roster", roster)
 	assert.Error(t, err, "a row is wrong")
 	assert.Contains(t, out, "roster.csv:5: a login is")
 	assert.Contains(t, out, "3 new, 0 changed, 0 missing, 1 wrong; taken in")
 	assert.Contains(t, must(keeper, "class", "members"), "oke")
 	assert.Regexp(t, `^[A-Z2-9]{4}-[A-Z2-9]{4}\n$`, must(keeper, "class", "join-code"))
-	assert.Contains(t, must(keeper, "exercise", "put", course+"boat-lamps", course+"chamber-gauge/exercise.yaml"), "boat-lamps, revision 1\nchamber-gauge, revision 1\n")
+	assert.Contains(t, must(keeper, "exercise", "put", course+"boat-lamps", course+"chamber-gauge/exercise.yaml"),
+		"boat-lamps, revision 1\nchamber-gauge, revision 1\n")
 	assert.Contains(t, must(keeper, "exercise", "list"), "Boat signal lamps")
 	assert.Contains(t, must(keeper, "exercise", "get", "boat-lamps"), "hemble: 1")
 	folder := filepath.Join(dir, "boat-lamps.zip")
@@ -71,9 +74,12 @@ func TestServiceCommands(t *testing.T) {
 	require.NoError(t, err)
 	assert.Greater(t, len(z.File), 5, "the folder's firmware and source, too")
 	z.Close()
-	assert.Contains(t, must(keeper, "exercise", "put", folder), "boat-lamps, revision 1\n", "out and in again is no change")
-	assert.Contains(t, must(keeper, "exercise", "open", "--due", "2099-02-28 18:00", "--late", "per-day", "--per-day", "10", "--show-marks", "on-release", "boat-lamps"), "due 2099-02-28 18:00, closes –, late: per-day")
-	assert.Contains(t, must(keeper, "exercise", "open", "--attempts", "5", "boat-lamps"), "due 2099-02-28 18:00", "what is not named stays")
+	assert.Contains(t, must(keeper, "exercise", "put", folder), "boat-lamps, revision 1\n",
+		"out and in again is no change")
+	assert.Contains(t, must(keeper, "exercise", "open", "--due", "2099-02-28 18:00", "--late", "per-day", "--per-day",
+		"10", "--show-marks", "on-release", "boat-lamps"), "due 2099-02-28 18:00, closes –, late: per-day")
+	assert.Contains(t, must(keeper, "exercise", "open", "--attempts", "5", "boat-lamps"), "due 2099-02-28 18:00",
+		"what is not named stays")
 	out, err = keeper("", "exercise", "open", "--due", "tomorrow", "boat-lamps")
 	assert.Error(t, err)
 	assert.Contains(t, out, `"tomorrow" is no time`)
@@ -89,14 +95,16 @@ func TestServiceCommands(t *testing.T) {
 	out, err = keeper("", "submit", "boat-lamps", course+"boat-lamps/firmware/marsh-waits.hex")
 	assert.Error(t, err, "waits may be somebody's name")
 	assert.Contains(t, out, "perhaps marsh (login); say --whose marsh-waits.hex=LOGIN")
-	out, err = keeper("", "submit", "--wait", "boat-lamps", work("marsh lamps.hex", "marsh-waits.hex"), work("oke.hex", "oke-half-speed.hex"), work("ink.hex", "oke-half-speed.hex"))
+	out, err = keeper("", "submit", "--wait", "boat-lamps", work("marsh lamps.hex", "marsh-waits.hex"),
+		work("oke.hex", "oke-half-speed.hex"), work("ink.hex", "oke-half-speed.hex"))
 	assert.Error(t, err, "a part was not handed in")
 	assert.Contains(t, out, "1 of 3 files were not handed in")
 	assert.Regexp(t, `✓ A. Marsh\s+marsh lamps.hex\s+#1\s+10 / 10`, out)
 	out, err = keeper("", "submit", "boat-lamps", course+"boat-lamps/firmware/wain-green-input.hex")
 	assert.Error(t, err)
 	assert.Contains(t, out, "wain-green-input.hex: not handed in: nobody of the class fits; say --whose")
-	must(keeper, "submit", "--wait", "--whose", "Osei, A. (green).hex=osei", "boat-lamps", work("Osei, A. (green).hex", "wain-green-input.hex"))
+	must(keeper, "submit", "--wait", "--whose", "Osei, A. (green).hex=osei", "boat-lamps",
+		work("Osei, A. (green).hex", "wain-green-input.hex"))
 	out, err = keeper("", "submit", "no-such", course+"boat-lamps/firmware/marsh-waits.hex")
 	assert.Error(t, err)
 	assert.Contains(t, out, "there is nothing at this address")
@@ -111,10 +119,12 @@ func TestServiceCommands(t *testing.T) {
 	assert.Contains(t, task, "Boat signal lamps, 10 marks\ndue 2099-02-28 18:00")
 	assert.Contains(t, task, "Two lamps tell boats whether they may enter")
 	assert.Regexp(t, `PB0 \(14\)\s+red anode`, task)
-	assert.Contains(t, must(keeper, "task", "--student", "oke", "--format", "json", "boat-lamps"), `"title": "Boat signal lamps"`)
+	assert.Contains(t, must(keeper, "task", "--student", "oke", "--format", "json", "boat-lamps"),
+		`"title": "Boat signal lamps"`)
 	_, err = student("", "task", "no-such")
 	assert.Error(t, err)
-	out = must(student, "submit", "--wait", "--comment", "now at full speed", "boat-lamps", course+"boat-lamps/firmware/marsh-waits.elf")
+	out = must(student, "submit", "--wait", "--comment", "now at full speed", "boat-lamps",
+		course+"boat-lamps/firmware/marsh-waits.elf")
 	assert.Contains(t, out, "#2")
 	assert.NotContains(t, out, "10 / 10", "marks are released later")
 	out, err = student("", "gradebook")
@@ -157,7 +167,8 @@ func TestServiceCommands(t *testing.T) {
 
 	// The environment goes before the file.
 	token := exec.Command(binary, "results", "boat-lamps")
-	token.Env = append(os.Environ(), "HEMBLE_CONFIG="+filepath.Join(dir, "none.yaml"), "HEMBLE_SERVER="+address, "HEMBLE_TOKEN=made-up", "HEMBLE_CLASS=lock-house")
+	token.Env = append(os.Environ(), "HEMBLE_CONFIG="+filepath.Join(dir, "none.yaml"), "HEMBLE_SERVER="+address,
+		"HEMBLE_TOKEN=made-up", "HEMBLE_CLASS=lock-house")
 	text, err := token.CombinedOutput()
 	assert.Error(t, err)
 	assert.Contains(t, string(text), "sign in first")

@@ -27,7 +27,8 @@ const (
 	envClass  = "HEMBLE_CLASS"
 )
 
-var classFlag = &cli.StringFlag{Name: "class", Usage: "the class's `NAME`; without it that of `hemble class use`, or the only one", Sources: cli.EnvVars(envClass)}
+var classFlag = &cli.StringFlag{Name: "class",
+	Usage: "the class's `NAME`; without it that of `hemble class use`, or the only one", Sources: cli.EnvVars(envClass)}
 
 func settingsPath() (string, error) {
 	if path := os.Getenv(envConfig); path != "" {

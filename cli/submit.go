@@ -26,7 +26,8 @@ func submitCommand() *cli.Command {
 		Flags: []cli.Flag{
 			classFlag,
 			&cli.StringFlag{Name: "student", Usage: "the student's `LOGIN`"},
-			&cli.StringSliceFlag{Name: "whose", Usage: "whose a file is, as `FILE=LOGIN`; without a login it is left out; may be given again"},
+			&cli.StringSliceFlag{Name: "whose",
+				Usage: "whose a file is, as `FILE=LOGIN`; without a login it is left out; may be given again"},
 			&cli.StringFlag{Name: "wiring", Usage: "a `FILE` with the student's own wiring"},
 			&cli.StringFlag{Name: "comment", Usage: "a `COMMENT` of the student"},
 			&cli.BoolFlag{Name: "wait", Usage: "wait for the marks and print them"},
@@ -89,7 +90,8 @@ func submit(ctx context.Context, c *cli.Command) error {
 	return left
 }
 
-func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string, paths []string) (r wire.Receipt, err error) {
+func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string,
+	paths []string) (r wire.Receipt, err error) {
 	if len(paths) > 1 {
 		return r, misused("one file is handed in at a time; source of several goes in as its folder")
 	}
@@ -123,7 +125,8 @@ func workAt(path string) (name string, data []byte, err error) {
 }
 
 // submitMany hands in what is matched to the roster, and lists what is not.
-func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string, paths []string) (ids []string, err error) {
+func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string,
+	paths []string) (ids []string, err error) {
 	if len(paths) > 1 || !strings.EqualFold(filepath.Ext(paths[0]), ".zip") {
 		if paths, err = firmwareFiles(paths); err != nil {
 			return nil, err
@@ -252,7 +255,8 @@ func statusCommand() *cli.Command {
 				} else if o.Failed > 0 {
 					note = fmt.Sprintf("%d set aside", o.Failed)
 				}
-				rows = append(rows, []string{o.Exercise, stamp(o.Due), stamp(o.Closes), fmt.Sprint(o.Submissions), fmt.Sprint(o.Waiting), note})
+				rows = append(rows, []string{o.Exercise, stamp(o.Due), stamp(o.Closes), fmt.Sprint(o.Submissions),
+					fmt.Sprint(o.Waiting), note})
 			}
 			return table(c, rows)
 		},

@@ -18,7 +18,8 @@ func taskCommand() *cli.Command {
 		ArgsUsage:    "EXERCISE",
 		Description:  "A student reads what is to be built, by when, and how many attempts are left. Who marks the class reads it as a student does, with --student.",
 		OnUsageError: usage,
-		Flags:        []cli.Flag{classFlag, &cli.StringFlag{Name: "student", Usage: "as this student gets it, by `LOGIN`"}, formatFlag},
+		Flags: []cli.Flag{classFlag,
+			&cli.StringFlag{Name: "student", Usage: "as this student gets it, by `LOGIN`"}, formatFlag},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
 				return misused("task takes an exercise's name: hemble task EXERCISE")

@@ -124,7 +124,8 @@ func tellTraced(c *cli.Command, x *exercise.Exercise, r *reel.Reel, window *benc
 		_, err := fmt.Fprint(out, r.Serial)
 		return err
 	case c.String("format") == "json":
-		data := tracedOn{Exercise: x.Name, Trial: r.Trial, For: r.Length, Log: r.Log, Stop: r.Stop, Notes: r.Notes, Counters: r.Counters}
+		data := tracedOn{Exercise: x.Name, Trial: r.Trial, For: r.Length, Log: r.Log, Stop: r.Stop, Notes: r.Notes,
+			Counters: r.Counters}
 		if window != nil {
 			data.Moments = window.Moments
 		}
@@ -133,7 +134,8 @@ func tellTraced(c *cli.Command, x *exercise.Exercise, r *reel.Reel, window *benc
 		fmt.Fprintf(out, "%s on %s, %s: %s to %s\n", c.Args().First(), x.Name, r.Trial, window.From, window.To)
 		return render.Window(out, styleFor(out), window)
 	}
-	fmt.Fprintf(out, "%s on %s, %s: ran %s, %d pin changes\n", c.Args().First(), x.Name, r.Trial, r.Length, r.Counters.Edges)
+	fmt.Fprintf(out, "%s on %s, %s: ran %s, %d pin changes\n", c.Args().First(), x.Name, r.Trial, r.Length,
+		r.Counters.Edges)
 	fmt.Fprint(out, render.Log(styleFor(out), r))
 	stop := machine.Stop{}
 	if r.Stop != nil {
@@ -165,7 +167,8 @@ func parseWindow(text string, length clock.Time) (from, to clock.Time, err error
 	case err != nil:
 		return 0, 0, misuse{err}
 	case !found || to <= from || from >= length:
-		return 0, 0, misused("%q is no stretch of this run (%s); write FROM..TO, such as 1.2s..1.203s", text, length.Short())
+		return 0, 0, misused("%q is no stretch of this run (%s); write FROM..TO, such as 1.2s..1.203s", text,
+			length.Short())
 	}
 	return from, to, nil
 }

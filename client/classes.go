@@ -58,7 +58,8 @@ func (c *Client) MemberLink(ctx context.Context, class, login string) (wire.OneT
 	return call[wire.OneTime](ctx, c, http.MethodPost, path("classes", class, "members", login, "link"), nil)
 }
 
-// MemberLinks makes links for all students of a class who have not signed in yet; open ones stay, but for those of some logins.
+// MemberLinks makes links for all students of a class who have not signed in yet; open ones stay, but for those of some
+// logins.
 func (c *Client) MemberLinks(ctx context.Context, class string, replace []string) (wire.Links, error) {
 	return call[wire.Links](ctx, c, http.MethodPost, path("classes", class, "links"), wire.MakeLinks{Replace: replace})
 }
@@ -74,7 +75,8 @@ func (c *Client) PutRoster(ctx context.Context, class string, csv []byte, try bo
 	if try {
 		only = "1"
 	}
-	return sent[wire.RosterChange](ctx, c, http.MethodPost, query(path("classes", class, "roster"), "try", only), "text/csv", bytes.NewReader(csv))
+	return sent[wire.RosterChange](ctx, c, http.MethodPost, query(path("classes", class, "roster"), "try", only),
+		"text/csv", bytes.NewReader(csv))
 }
 
 // Libraries lists those that source of a class may include.
@@ -84,7 +86,8 @@ func (c *Client) Libraries(ctx context.Context, class string) ([]wire.Library, e
 
 // PutLibrary registers a library.
 func (c *Client) PutLibrary(ctx context.Context, class, name string, archive []byte) error {
-	_, err := sent[nothing](ctx, c, http.MethodPut, path("classes", class, "libraries", name), "application/zip", bytes.NewReader(archive))
+	_, err := sent[nothing](ctx, c, http.MethodPut, path("classes", class, "libraries", name), "application/zip",
+		bytes.NewReader(archive))
 	return err
 }
 
@@ -115,22 +118,26 @@ func (c *Client) CloseOpening(ctx context.Context, class, exercise string) error
 
 // Brief gives an exercise as a student gets it.
 func (c *Client) Brief(ctx context.Context, class, exercise, student string) (wire.Brief, error) {
-	return call[wire.Brief](ctx, c, http.MethodGet, query(path("classes", class, "exercises", exercise, "brief"), "student", student), nil)
+	return call[wire.Brief](ctx, c, http.MethodGet, query(path("classes", class, "exercises", exercise, "brief"),
+		"student", student), nil)
 }
 
 // PutInForce makes another revision of an exercise the one that work to come is marked by.
 func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"), wire.InForce{Revision: revision})
+	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"),
+		wire.InForce{Revision: revision})
 }
 
 // Release releases the marks of an exercise, or hides them again.
 func (c *Client) Release(ctx context.Context, class, exercise string, released bool) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"), wire.Release{Released: released})
+	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"),
+		wire.Release{Released: released})
 }
 
 // Extensions lists extensions.
 func (c *Client) Extensions(ctx context.Context, class, exercise string) ([]wire.Extension, error) {
-	return call[[]wire.Extension](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "extensions"), nil)
+	return call[[]wire.Extension](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "extensions"),
+		nil)
 }
 
 // PutExtension gives an extension.

@@ -78,7 +78,8 @@ func query(address string, pairs ...string) string {
 	return address + "?" + q.Encode()
 }
 
-func (c *Client) request(ctx context.Context, method, path, contentType string, body io.Reader, headers ...string) (*http.Response, error) {
+func (c *Client) request(ctx context.Context, method, path, contentType string, body io.Reader,
+	headers ...string) (*http.Response, error) {
 	r, err := http.NewRequestWithContext(ctx, method, c.Server+"/api/v1"+path, body)
 	if err != nil {
 		return nil, err
@@ -123,7 +124,8 @@ func call[T any](ctx context.Context, c *Client, method, path string, in any) (o
 }
 
 // sent sends body as it is and decodes the answer.
-func sent[T any](ctx context.Context, c *Client, method, path, contentType string, body io.Reader, headers ...string) (out T, err error) {
+func sent[T any](ctx context.Context, c *Client, method, path, contentType string, body io.Reader,
+	headers ...string) (out T, err error) {
 	answer, err := c.request(ctx, method, path, contentType, body, headers...)
 	if err != nil {
 		return out, err

@@ -21,17 +21,20 @@ func (c *Client) Exercise(ctx context.Context, name string) (wire.Exercise, erro
 
 // PutExercise adds a revision of an exercise by its text.
 func (c *Client) PutExercise(ctx context.Context, name string, text []byte) (wire.Exercise, error) {
-	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text))
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml",
+		bytes.NewReader(text))
 }
 
 // NewExercise adds an exercise under a name that none has; a taken one is refused, with a free one.
 func (c *Client) NewExercise(ctx context.Context, name string, text []byte) (wire.Exercise, error) {
-	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml", bytes.NewReader(text), "If-None-Match", "*")
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name), "application/yaml",
+		bytes.NewReader(text), "If-None-Match", "*")
 }
 
 // Compare tells how a text differs from the newest revision of an exercise.
 func (c *Client) Compare(ctx context.Context, name string, text []byte) (wire.Compared, error) {
-	return sent[wire.Compared](ctx, c, http.MethodPost, path("exercises", name, "compare"), "application/yaml", bytes.NewReader(text))
+	return sent[wire.Compared](ctx, c, http.MethodPost, path("exercises", name, "compare"), "application/yaml",
+		bytes.NewReader(text))
 }
 
 // ExerciseFolder gives an exercise's folder as a zip archive.
@@ -41,7 +44,8 @@ func (c *Client) ExerciseFolder(ctx context.Context, name string) ([]byte, error
 
 // PutExerciseFolder adds a revision from a zip archive of a folder.
 func (c *Client) PutExerciseFolder(ctx context.Context, name string, archive []byte) (wire.Exercise, error) {
-	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name, "folder"), "application/zip", bytes.NewReader(archive))
+	return sent[wire.Exercise](ctx, c, http.MethodPut, path("exercises", name, "folder"), "application/zip",
+		bytes.NewReader(archive))
 }
 
 // Revisions lists the revisions of an exercise.
@@ -73,7 +77,8 @@ func (c *Client) Try(ctx context.Context, d Draft) (wire.Tried, error) {
 	return tried[wire.Tried](ctx, c, "/try", d)
 }
 
-// Record writes what a reference shows as expectations into a draft, anew also in the place of those that it does not meet.
+// Record writes what a reference shows as expectations into a draft, anew also in the place of those that it does not
+// meet.
 func (c *Client) Record(ctx context.Context, d Draft, anew bool) (wire.Recorded, error) {
 	more := []string{}
 	if anew {
@@ -92,7 +97,8 @@ func tried[T any](ctx context.Context, c *Client, path string, d Draft, more ...
 	if d.File != "" {
 		files = []File{{"file", d.File, d.Data}}
 	}
-	return form[T](ctx, c, path, append([]string{"text", string(d.Text), "exercise", d.Exercise, "reference", d.Reference}, more...), files)
+	return form[T](ctx, c, path,
+		append([]string{"text", string(d.Text), "exercise", d.Exercise, "reference", d.Reference}, more...), files)
 }
 
 // Schema gives the JSON Schema of exercise files.

@@ -63,7 +63,8 @@ func (c *Client) Alike(ctx context.Context, class, exercise string) ([]wire.Alik
 
 // Statistics tells how a class did.
 func (c *Client) Statistics(ctx context.Context, class, exercise string) (wire.Statistics, error) {
-	return call[wire.Statistics](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "statistics"), nil)
+	return call[wire.Statistics](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "statistics"),
+		nil)
 }
 
 // Routines lists what submissions share.
@@ -73,22 +74,26 @@ func (c *Client) Routines(ctx context.Context, class, exercise string) ([]wire.R
 
 // Proposals lists proposed marks.
 func (c *Client) Proposals(ctx context.Context, class, exercise string) ([]wire.Proposal, error) {
-	return call[[]wire.Proposal](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "proposals"), nil)
+	return call[[]wire.Proposal](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "proposals"),
+		nil)
 }
 
 // Propose has everything marked anew; revision 0 is the newest.
 func (c *Client) Propose(ctx context.Context, class, exercise string, revision int) (wire.Proposal, error) {
-	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "proposals"), wire.NewProposal{Revision: revision})
+	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "proposals"),
+		wire.NewProposal{Revision: revision})
 }
 
 // Proposal tells whose marks would change.
 func (c *Client) Proposal(ctx context.Context, class, exercise string, id int64) (wire.Proposal, error) {
-	return call[wire.Proposal](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "proposals", number(id)), nil)
+	return call[wire.Proposal](ctx, c, http.MethodGet,
+		path("classes", class, "exercises", exercise, "proposals", number(id)), nil)
 }
 
 // Decide takes proposed marks over, or drops them.
 func (c *Client) Decide(ctx context.Context, class, exercise string, id int64, in wire.Decide) (wire.Proposal, error) {
-	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "proposals", number(id)), in)
+	return call[wire.Proposal](ctx, c, http.MethodPost,
+		path("classes", class, "exercises", exercise, "proposals", number(id)), in)
 }
 
 // Gradebook gives the marks of a class.
@@ -103,13 +108,16 @@ func (c *Client) GradebookCSV(ctx context.Context, class, exercise string) ([]by
 
 // Columns tells what columns a school's own file has.
 func (c *Client) Columns(ctx context.Context, class string, csv []byte) (wire.Columns, error) {
-	return sent[wire.Columns](ctx, c, http.MethodPost, path("classes", class, "gradebook", "columns"), "text/csv", bytes.NewReader(csv))
+	return sent[wire.Columns](ctx, c, http.MethodPost, path("classes", class, "gradebook", "columns"), "text/csv",
+		bytes.NewReader(csv))
 }
 
-// Fill fills a column of the school's own CSV: with the marks of an exercise, or ("") the totals. students is the column
-// that tells the students, "" for the one that fits.
-func (c *Client) Fill(ctx context.Context, class string, csv []byte, column, exercise, students string) (wire.Filled, error) {
-	return sent[wire.Filled](ctx, c, http.MethodPost, query(path("classes", class, "gradebook", "fill"), "column", column, "exercise", exercise, "students", students), "text/csv", bytes.NewReader(csv))
+// Fill fills a column of the school's own CSV: with the marks of an exercise, or ("") the totals. students is the
+// column that tells the students, "" for the one that fits.
+func (c *Client) Fill(ctx context.Context, class string, csv []byte, column, exercise, students string) (wire.Filled,
+	error) {
+	return sent[wire.Filled](ctx, c, http.MethodPost, query(path("classes", class, "gradebook", "fill"), "column",
+		column, "exercise", exercise, "students", students), "text/csv", bytes.NewReader(csv))
 }
 
 // Sheets writes a page for each student, as a zip archive.

@@ -31,7 +31,8 @@ func (c *Client) Submit(ctx context.Context, class, exercise string, h Handed) (
 	if h.Wiring != nil {
 		files = append(files, File{"wiring", "wiring.yaml", h.Wiring})
 	}
-	return form[wire.Receipt](ctx, c, path("classes", class, "exercises", exercise, "submissions"), []string{"student", h.Student, "comment", h.Comment}, files)
+	return form[wire.Receipt](ctx, c, path("classes", class, "exercises", exercise, "submissions"),
+		[]string{"student", h.Student, "comment", h.Comment}, files)
 }
 
 // Filter says which submissions are wanted; the zero one is for all.
@@ -42,13 +43,17 @@ type Filter struct {
 }
 
 // SubmissionPage gives one page of submissions.
-func (c *Client) SubmissionPage(ctx context.Context, class, exercise string, f Filter) (wire.Page[wire.Submission], error) {
+func (c *Client) SubmissionPage(ctx context.Context, class, exercise string, f Filter) (wire.Page[wire.Submission],
+	error) {
 	limit := ""
 	if f.Limit > 0 {
 		limit = strconv.Itoa(f.Limit)
 	}
-	return call[wire.Page[wire.Submission]](ctx, c, http.MethodGet, query(path("classes", class, "exercises", exercise, "submissions"),
-		"state", f.State, "search", f.Search, "alike", f.Alike, "student", f.Student, "limit", limit, "after", f.After), nil)
+	return call[wire.Page[wire.Submission]](ctx, c, http.MethodGet,
+		query(path("classes", class, "exercises", exercise, "submissions"),
+			"state", f.State, "search", f.Search, "alike", f.Alike, "student", f.Student, "limit", limit, "after",
+			f.After),
+		nil)
 }
 
 // Submissions gives all submissions of an exercise.
@@ -67,7 +72,9 @@ func (c *Client) Submissions(ctx context.Context, class, exercise string) (all [
 
 // Window gives what happened on the bench of a trial from one time to another, in microseconds, with the eye off.
 func (c *Client) Window(ctx context.Context, id string, trial int, from, to int64) (wire.Window, error) {
-	return call[wire.Window](ctx, c, http.MethodGet, query(path("submissions", id, "reels", strconv.Itoa(trial), "window"), "from", number(from), "to", number(to)), nil)
+	return call[wire.Window](ctx, c, http.MethodGet,
+		query(path("submissions", id, "reels", strconv.Itoa(trial), "window"), "from", number(from), "to", number(to)),
+		nil)
 }
 
 // Film gives a trial as a film strip, an SVG document.
@@ -126,7 +133,8 @@ func (c *Client) SheetPage(ctx context.Context, id string) ([]byte, error) {
 
 // Luck marks a submission under several seeds.
 func (c *Client) Luck(ctx context.Context, id string, seeds int) (wire.Luck, error) {
-	return call[wire.Luck](ctx, c, http.MethodGet, query(path("submissions", id, "luck"), "seeds", strconv.Itoa(seeds)), nil)
+	return call[wire.Luck](ctx, c, http.MethodGet, query(path("submissions", id, "luck"), "seeds", strconv.Itoa(seeds)),
+		nil)
 }
 
 // Done tells whether a submission has come to its end.
@@ -174,7 +182,8 @@ func (c *Client) Wait(ctx context.Context, class, exercise string, ids []string,
 
 // listen reads the event stream of a class until it breaks, or event says to stop. look is called where something may
 // have been missed.
-func (c *Client) listen(ctx context.Context, class string, resume *string, look func() error, event func(wire.Submission) bool) error {
+func (c *Client) listen(ctx context.Context, class string, resume *string, look func() error,
+	event func(wire.Submission) bool) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	r, err := http.NewRequestWithContext(ctx, http.MethodGet, c.Server+"/api/v1"+path("classes", class, "events"), nil)

@@ -39,9 +39,12 @@ func browser(t testing.TB, dark bool) context.Context {
 			time.Sleep(100 * time.Millisecond)
 		}
 	})
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
-		chromedp.UserDataDir(profile), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-background-networking", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("hide-scrollbars", true))
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox,
+		chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
+		chromedp.UserDataDir(profile), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("hide-scrollbars", true))
 	ctx, cancel := chromedp.NewExecAllocator(t.Context(), options...)
 	t.Cleanup(cancel)
 	ctx, cancel = chromedp.NewContext(ctx)
@@ -52,7 +55,10 @@ func browser(t testing.TB, dark bool) context.Context {
 	if dark {
 		scheme = "dark"
 	}
-	require.NoError(t, chromedp.Run(ctx, chromedp.EmulateViewport(1280, 800), emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}})))
+	require.NoError(t,
+		chromedp.Run(ctx, chromedp.EmulateViewport(1280, 800),
+			emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-color-scheme",
+				Value: scheme}})))
 	return ctx
 }
 
@@ -71,7 +77,8 @@ func run(t testing.TB, ctx context.Context, actions ...chromedp.Action) {
 	defer cancel()
 	if err := chromedp.Run(step, actions...); err != nil {
 		var page string
-		_ = chromedp.Run(ctx, chromedp.Evaluate("location.href + String.fromCharCode(10) + document.body.innerText", &page))
+		_ = chromedp.Run(ctx, chromedp.Evaluate("location.href + String.fromCharCode(10) + document.body.innerText",
+			&page))
 		require.NoError(t, err, "the page was: %.3000s", page)
 	}
 }
@@ -134,21 +141,26 @@ func TestConsole(t *testing.T) {
 			chromedp.WaitVisible(`//p[contains(., "login or password is wrong")]`))
 	})
 	t.Run("a link to a page leads there by way of signing in", func(t *testing.T) {
-		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/sign-in"), chromedp.WaitVisible(`input[name=password]`), chromedp.SendKeys(`input[name=login]`, class.Instructor), chromedp.SendKeys(`input[name=password]`, class.Password+"\r"),
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/sign-in"), chromedp.WaitVisible(`input[name=password]`),
+			chromedp.SendKeys(`input[name=login]`, class.Instructor),
+			chromedp.SendKeys(`input[name=password]`, class.Password+"\r"),
 			chromedp.WaitVisible(`//h1[text()="Boat signal lamps"]`))
 	})
 	t.Run("exercises", func(t *testing.T) {
-		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/"), chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/"),
+			chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
 		require.Contains(t, text(t, ctx), "Keeper's board")
 		picture(t, ctx, "exercises")
 	})
 	t.Run("submissions, live", func(t *testing.T) {
-		run(t, ctx, chromedp.Click(`//a[text()="Chamber level gauge"]`), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
+		run(t, ctx, chromedp.Click(`//a[text()="Chamber level gauge"]`),
+			chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
 		page := text(t, ctx)
 		require.Contains(t, page, "all 8 marked")
 		require.Contains(t, page, "10 / 10")
 		picture(t, ctx, "submissions")
-		late, err := c.Submit(t.Context(), class.Name, "chamber-gauge", client.Handed{Student: "zelnik", File: "late.hex", Data: []byte("no firmware")})
+		late, err := c.Submit(t.Context(), class.Name, "chamber-gauge",
+			client.Handed{Student: "zelnik", File: "late.hex", Data: []byte("no firmware")})
 		require.NoError(t, err)
 		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="O. Zelnik"]`)) // without a reload
 		require.Equal(t, 1, late.Attempt)
@@ -182,7 +194,8 @@ func TestConsole(t *testing.T) {
 			chromedp.WaitVisible(`[data-testid=bench] svg polygon`),
 			chromedp.Click(`[aria-label^="one sight on"]`))
 		require.Contains(t, text(t, ctx), "nothing more here")
-		run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "eye on")]`), chromedp.WaitVisible(`//*[name()="svg"][@aria-label="PB0 as driven"]`),
+		run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "eye on")]`),
+			chromedp.WaitVisible(`//*[name()="svg"][@aria-label="PB0 as driven"]`),
 			chromedp.Evaluate(`document.querySelector("[data-testid=bench]").scrollIntoView()`, nil))
 		picture(t, ctx, "result-eye-off")
 	})
@@ -204,7 +217,8 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, page, "horn, expected")
 	})
 	t.Run("results of a terminal", func(t *testing.T) {
-		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["zeller-words.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg text`))
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["zeller-words.elf"].ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg text`))
 		require.Contains(t, text(t, ctx), "Gate opened")
 	})
 	t.Run("source, and what the compiler said", func(t *testing.T) {
@@ -212,7 +226,8 @@ func TestConsole(t *testing.T) {
 			Data: []byte("#include <avr/io.h>\n\nint main(void)\n{\n\tDDRB = 3\n\tPORTB = 1;\n\tfor (;;)\n\t\t;\n}\n")})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
-		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID),
+			chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
 		page := text(t, ctx)
 		require.Contains(t, page, "is not a function or function pointer")
 		require.Contains(t, page, "lamps.c")
@@ -222,7 +237,8 @@ func TestConsole(t *testing.T) {
 		require.NoError(t, err)
 		for _, sub := range list {
 			if sub.Student == "O. Zelnik" {
-				run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID), chromedp.WaitVisible(`//p[contains(., "could not be put on the chip")]`))
+				run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID),
+					chromedp.WaitVisible(`//p[contains(., "could not be put on the chip")]`))
 			}
 		}
 	})
@@ -238,7 +254,8 @@ func result(t *testing.T, ctx context.Context, address string, c *client.Client,
 		chromedp.AttributeValue(`[data-testid=bench] svg`, "aria-label", &label, nil),
 		chromedp.Text(`output`, &clock),
 	}
-	run(t, ctx, chromedp.Navigate("http://"+address+"/submissions/"+id), chromedp.WaitVisible(`[data-testid=bench] svg`), look)
+	run(t, ctx, chromedp.Navigate("http://"+address+"/submissions/"+id),
+		chromedp.WaitVisible(`[data-testid=bench] svg`), look)
 	require.Equal(t, "gauge shows -", label)
 	require.Equal(t, "0.000 s", clock)
 	page := text(t, ctx)
@@ -265,11 +282,13 @@ func TestConsoleInTheDark(t *testing.T) {
 	marked := servicetest.Course(t.Context(), t, c, func(_, file string) bool { return file == "quill-bounce.elf" })
 	ctx := browser(t, true)
 	signIn(t, ctx, s.Address)
-	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["quill-bounce.elf"].ID), chromedp.WaitVisible(`[data-testid=bench] svg`))
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["quill-bounce.elf"].ID),
+		chromedp.WaitVisible(`[data-testid=bench] svg`))
 	require.Contains(t, text(t, ctx), "raising by hand")
 	var background string
 	var clock string
-	run(t, ctx, chromedp.Evaluate(`getComputedStyle(document.body).backgroundColor`, &background), chromedp.Click(`[title^="first difference"]`), chromedp.Text(`output`, &clock))
+	run(t, ctx, chromedp.Evaluate(`getComputedStyle(document.body).backgroundColor`, &background),
+		chromedp.Click(`[title^="first difference"]`), chromedp.Text(`output`, &clock))
 	require.Equal(t, "rgb(18, 26, 27)", background)
 	r, err := c.Result(t.Context(), marked["quill-bounce.elf"].ID)
 	require.NoError(t, err)

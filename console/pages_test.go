@@ -60,19 +60,22 @@ func (c *complaints) take() []string {
 	return out
 }
 
-// axe tells what axe-core finds on the page as it is (WCAG 2.2 A and AA, and good practice), but for what is minor; in the dark only of its colours,
-// on a phone only of the sizes of what is touched: all else is as it is in the light.
+// axe tells what axe-core finds on the page as it is (WCAG 2.2 A and AA, and good practice), but for what is minor; in
+// the dark only of its colours, on a phone only of the sizes of what is touched: all else is as it is in the light.
 func axe(t *testing.T, ctx context.Context, look string) []string {
 	what := map[string]string{"light": `"wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"`}[look]
 	options := `{runOnly: [` + what + `]}`
 	if what == "" {
-		options = `{runOnly: {type: "rule", values: ["` + map[string]string{"dark": "color-contrast", "phone": `target-size", "scrollable-region-focusable`}[look] + `"]}}`
+		options = `{runOnly: {type: "rule", values: ["` + map[string]string{"dark": "color-contrast",
+			"phone": `target-size", "scrollable-region-focusable`}[look] + `"]}}`
 	}
 	script, err := os.ReadFile("node_modules/axe-core/axe.min.js")
 	require.NoError(t, err)
 	var found []string
-	run(t, ctx, chromedp.Evaluate(string(script)+"; 0", nil), chromedp.Evaluate(`axe.run(document, `+options+`).then((r) => r.violations.filter((v) => v.impact !== "minor")
-		.map((v) => v.id + ": " + v.help + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")))`, &found, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	run(t, ctx, chromedp.Evaluate(string(script)+"; 0", nil),
+		chromedp.Evaluate(`axe.run(document, `+options+`).then((r) => r.violations.filter((v) => v.impact !== "minor")
+		.map((v) => v.id + ": " + v.help + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)).join(" | ")))`,
+			&found, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
 	return found
 }
 
@@ -83,12 +86,22 @@ func instructorsPlaces(submission string) []place {
 	at := "/classes/" + class.Name
 	gauge := at + "/exercises/chamber-gauge"
 	return []place{
-		{"class", at, `//a[text()="Chamber level gauge"]`}, {"submissions", gauge, `//a[text()="V. Stroud"]`}, {"contact-sheet", gauge + "/alike", `//li//*[name()="svg"]`},
-		{"overview", gauge + "/overview", `//h2[text()="What was found"]`}, {"proposals", gauge + "/proposals", `//button[text()="Mark anew"]`}, {"routines", gauge + "/routines", `//ol/li`},
-		{"terms", gauge + "/terms", `//button[text()="Keep"]`}, {"gradebook", at + "/gradebook", `//td[text()="V. Stroud"]`}, {"people", at + "/members", `//td[text()="V. Stroud"]`},
-		{"libraries", at + "/libraries", `//td[text()="GateDigits"]`}, {"audit", at + "/audit", `//td[text()="roster taken in"]`}, {"library", "/exercises", `//a[text()="Chamber level gauge"]`}, {"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
-		{"account", "/account", `//td[contains(., "this one")]`}, {"running", "/running", `//h2[text()="Accounts"]`}, {"classes", "/classes", `//a[text()="` + class.Title + `"]`},
-		{"result", "/submissions/" + submission, `[data-testid=bench] svg`}, {"nowhere", "/no/such/page", `//h1[contains(., "nothing at this address")]`},
+		{"class", at, `//a[text()="Chamber level gauge"]`}, {"submissions", gauge, `//a[text()="V. Stroud"]`},
+		{"contact-sheet", gauge + "/alike", `//li//*[name()="svg"]`},
+		{"overview", gauge + "/overview", `//h2[text()="What was found"]`},
+		{"proposals", gauge + "/proposals", `//button[text()="Mark anew"]`},
+		{"routines", gauge + "/routines", `//ol/li`},
+		{"terms", gauge + "/terms", `//button[text()="Keep"]`},
+		{"gradebook", at + "/gradebook", `//td[text()="V. Stroud"]`},
+		{"people", at + "/members", `//td[text()="V. Stroud"]`},
+		{"libraries", at + "/libraries", `//td[text()="GateDigits"]`},
+		{"audit", at + "/audit", `//td[text()="roster taken in"]`},
+		{"library", "/exercises", `//a[text()="Chamber level gauge"]`},
+		{"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
+		{"account", "/account", `//td[contains(., "this one")]`}, {"running", "/running", `//h2[text()="Accounts"]`},
+		{"classes", "/classes", `//a[text()="` + class.Title + `"]`},
+		{"result", "/submissions/" + submission, `[data-testid=bench] svg`},
+		{"nowhere", "/no/such/page", `//h1[contains(., "nothing at this address")]`},
 	}
 }
 
@@ -99,14 +112,15 @@ func (p place) wait() chromedp.Action {
 	return chromedp.WaitVisible(p.ready, chromedp.ByQuery)
 }
 
-// Every page, in light and dark and on a phone: it comes, says nothing in the browser's console, has nothing that axe-core
-// finds serious, and on a phone does not scroll sideways as a whole.
+// Every page, in light and dark and on a phone: it comes, says nothing in the browser's console, has nothing that
+// axe-core finds serious, and on a phone does not scroll sideways as a whole.
 func TestEveryPage(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())
 	marked := servicetest.Course(t.Context(), t, c, func(x, _ string) bool { return x == "chamber-gauge" })
 	id := marked["stroud-b-f-swapped.elf"].ID
-	require.NoError(t, c.PutMember(t.Context(), class.Name, class.Student, wire.SetMember{Name: "A. Marsh", Role: wire.Student}))
+	require.NoError(t,
+		c.PutMember(t.Context(), class.Name, class.Student, wire.SetMember{Name: "A. Marsh", Role: wire.Student}))
 	for _, look := range []string{"light", "dark", "phone"} {
 		t.Run(look, func(t *testing.T) {
 			ctx := browser(t, look == "dark")
@@ -120,7 +134,8 @@ func TestEveryPage(t *testing.T) {
 			visit := func(p place) {
 				run(t, ctx, chromedp.Navigate("http://"+s.Address+p.path), p.wait())
 				pictureOf(t, ctx, look, p.name)
-				if look == "light" && slices.Contains([]string{"contact-sheet", "gradebook", "student-exercise"}, p.name) {
+				if look == "light" && slices.Contains([]string{"contact-sheet", "gradebook", "student-exercise"},
+					p.name) {
 					picture(t, ctx, p.name)
 				}
 				if look == "phone" {
@@ -140,7 +155,8 @@ func TestEveryPage(t *testing.T) {
 			signInAs(t, ctx, s.Address, class.Student)
 			said.take()
 			visit(place{"student-class", "/classes/" + class.Name, `//a[text()="Chamber level gauge"]`})
-			visit(place{"student-exercise", "/classes/" + class.Name + "/exercises/chamber-gauge", `//h2[text()="The task"]`})
+			visit(place{"student-exercise", "/classes/" + class.Name + "/exercises/chamber-gauge",
+				`//h2[text()="The task"]`})
 		})
 	}
 }

@@ -62,10 +62,13 @@ trials: [{name: a minute, length: 60s}]
 		}
 		count.Frames = append(count.Frames, display.Frame{From: from, To: to, Text: `"` + text + `"`, State: s})
 		var cells []display.Cell
-		for _, c := range fmt.Sprintf("%-20s%-20s%-20s%-20s", "Wherry Lock", "Boats today: "+text, "Water: rising", strings.Repeat("*", i%20)) {
+		for _, c := range fmt.Sprintf("%-20s%-20s%-20s%-20s", "Wherry Lock", "Boats today: "+text, "Water: rising",
+			strings.Repeat("*", i%20)) {
 			cells = append(cells, display.Cell(c))
 		}
-		board.Frames = append(board.Frames, display.Frame{From: from, To: to, Text: `"Wherry Lock" / "Boats today: ` + text + `"`, State: display.State{Cells: cells}})
+		board.Frames = append(board.Frames,
+			display.Frame{From: from, To: to, Text: `"Wherry Lock" / "Boats today: ` + text + `"`,
+				State: display.State{Cells: cells}})
 	}
 	return &reel.Reel{Trial: "a minute", Length: 60 * clock.Second, Tracks: []display.Track{count, board}}
 }
@@ -88,7 +91,8 @@ func BenchmarkScrub(b *testing.B) {
 	require.NoError(b, class.Set(b.Context(), c, time.Now()))
 	x, err := demo.Find("boat-lamps")
 	require.NoError(b, err)
-	r, err := c.Submit(b.Context(), class.Name, x.Name, client.Handed{Student: "oke", File: "a.elf", Data: x.Files[0].Data})
+	r, err := c.Submit(b.Context(), class.Name, x.Name,
+		client.Handed{Student: "oke", File: "a.elf", Data: x.Files[0].Data})
 	require.NoError(b, err)
 	require.NoError(b, c.Wait(b.Context(), class.Name, x.Name, []string{r.ID}, func(wire.Submission) {}))
 	sub, err := s.Store.Submissions.Submission(b.Context(), r.ID)
@@ -110,7 +114,9 @@ func BenchmarkScrub(b *testing.B) {
 		return seconds
 	}
 	for b.Loop() {
-		run(b, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+r.ID), chromedp.WaitVisible(`[data-testid=bench] svg polygon`), chromedp.WaitVisible(`[data-testid=bench] svg path`),
+		run(b, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+r.ID),
+			chromedp.WaitVisible(`[data-testid=bench] svg polygon`),
+			chromedp.WaitVisible(`[data-testid=bench] svg path`),
 			chromedp.Evaluate(`document.body.tabIndex = -1; document.body.focus()`, nil), chromedp.Sleep(time.Second))
 		var ms []float64
 		for range 200 {
@@ -134,14 +140,19 @@ func BenchmarkFilter(b *testing.B) {
 	require.NoError(b, class.Set(b.Context(), c, time.Now()))
 	var rows []wire.Submission
 	for i := range 1000 {
-		rows = append(rows, wire.Submission{ID: fmt.Sprint("s", i), Class: class.Name, Exercise: "boat-lamps", Login: fmt.Sprint("student", i), Student: fmt.Sprintf("Student %04d", i), File: fmt.Sprintf("lamps-%d.elf", i%17),
-			Attempt: 1, State: wire.Marked, Marks: "7", Of: "10", Met: 2, Partly: 1, First: fmt.Sprintf("red, at %d.000 s: expected on, saw off", i%13), Submitted: time.Now()})
+		rows = append(rows, wire.Submission{ID: fmt.Sprint("s", i), Class: class.Name, Exercise: "boat-lamps",
+			Login: fmt.Sprint("student", i), Student: fmt.Sprintf("Student %04d", i),
+			File:    fmt.Sprintf("lamps-%d.elf", i%17),
+			Attempt: 1, State: wire.Marked, Marks: "7", Of: "10", Met: 2, Partly: 1,
+			First: fmt.Sprintf("red, at %d.000 s: expected on, saw off", i%13), Submitted: time.Now()})
 	}
 	list, err := json.Marshal(wire.Page[wire.Submission]{Items: rows, Total: len(rows)})
 	require.NoError(b, err)
 	ctx := browser(b, false)
 	signIn(b, ctx, s.Address)
-	instead := `const was = window.fetch; window.fetch = (at, how) => String(at).includes('/submissions?') ? Promise.resolve(new Response(` + "`" + strings.ReplaceAll(string(list), "`", "") + "`" + `, {headers: {'Content-Type': 'application/json'}})) : was(at, how)`
+	instead := `const was = window.fetch; window.fetch = (at, how) => String(at).includes('/submissions?') ? Promise.resolve(new Response(` +
+		"`" + strings.ReplaceAll(string(list), "`",
+		"") + "`" + `, {headers: {'Content-Type': 'application/json'}})) : was(at, how)`
 	run(b, ctx, chromedp.ActionFunc(func(ctx context.Context) error {
 		_, err := page.AddScriptToEvaluateOnNewDocument(instead).Do(ctx)
 		return err
@@ -149,10 +160,12 @@ func BenchmarkFilter(b *testing.B) {
 	for b.Loop() {
 		var ms []float64
 		run(b, ctx, chromedp.Evaluate(`(async () => {
-			const out = [], field = document.querySelector('input[type=search]'), table = () => Number(document.querySelector('table[aria-rowcount]').getAttribute('aria-rowcount'))
+			const out = [], field = document.querySelector('input[type=search]')
+			const table = () => Number(document.querySelector('table[aria-rowcount]').getAttribute('aria-rowcount'))
 			const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set
 			for (let i = 0; i < 60; i++) {
-				const [text, rows] = [['student 00', 100], ['lamps-3', 59], ['', 1000], ['saw off', 1000], ['student 0999', 1], ['at 5.000', 77]][i % 6]
+				const [text, rows] = [['student 00', 100], ['lamps-3', 59], ['', 1000],
+					['saw off', 1000], ['student 0999', 1], ['at 5.000', 77]][i % 6]
 				const start = performance.now()
 				set.call(field, text)
 				field.dispatchEvent(new Event('input', {bubbles: true}))

@@ -55,12 +55,13 @@ func written(t *testing.T, name string, data []byte) []string {
 
 // fetched is what the page's own address gives, with the page's sign-in.
 func fetched(t *testing.T, ctx context.Context, selector string) (text string) {
-	run(t, ctx, chromedp.Evaluate(`fetch(document.querySelector('`+selector+`').href).then((r) => r.text())`, &text, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
+	run(t, ctx, chromedp.Evaluate(`fetch(document.querySelector('`+selector+`').href).then((r) => r.text())`, &text,
+		func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) }))
 	return text
 }
 
-// The whole way of an instructor and a student, from an empty service to an exported gradebook, by the pages alone; the two
-// at once, each in a browser of their own.
+// The whole way of an instructor and a student, from an empty service to an exported gradebook, by the pages alone; the
+// two at once, each in a browser of their own.
 func TestFromNothingToAGradebook(t *testing.T) {
 	requireBuilt(t)
 	config := servicetest.Config(t.TempDir())
@@ -75,48 +76,71 @@ func TestFromNothingToAGradebook(t *testing.T) {
 	require.NoError(t, err)
 
 	keeper := browser(t, false)
-	run(t, keeper, chromedp.Navigate(url+"/setup#"+s.SetUp), chromedp.WaitVisible(`[name=login]`), fill("login", "keeper"), fill("name", "I. Keeper"), fill("password", "wherry-lock"), button("Set up"),
+	run(t, keeper, chromedp.Navigate(url+"/setup#"+s.SetUp), chromedp.WaitVisible(`[name=login]`),
+		fill("login", "keeper"), fill("name", "I. Keeper"), fill("password", "wherry-lock"), button("Set up"),
 		has("Make a class, then bring its students in"))
-	run(t, keeper, button("New class"), chromedp.WaitVisible(`[name=title]`), fill("name", "lock-house"), fill("title", "Wherry Lock"), confirm("Make it"), has("No students yet"))
-	run(t, keeper, button("Take in a roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`), chromedp.SetUploadFiles(`[role=dialog] input[type=file]`, written(t, "roster.csv", []byte("login;name;group\noke;R. Oke;morning\nno good;x;\n"))),
-		confirm("See what it would do"), has("row 3: a login is"), confirm("Take it in"), chromedp.WaitVisible(`//td[text()="R. Oke"]`))
+	run(t, keeper, button("New class"), chromedp.WaitVisible(`[name=title]`), fill("name", "lock-house"),
+		fill("title", "Wherry Lock"), confirm("Make it"), has("No students yet"))
+	run(t, keeper, button("Take in a roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`),
+		chromedp.SetUploadFiles(`[role=dialog] input[type=file]`,
+			written(t, "roster.csv", []byte("login;name;group\noke;R. Oke;morning\nno good;x;\n"))),
+		confirm("See what it would do"), has("row 3: a login is"), confirm("Take it in"),
+		chromedp.WaitVisible(`//td[text()="R. Oke"]`))
 	var code string
 	run(t, keeper, button("Join code"), chromedp.Text(`strong.font-mono`, &code, chromedp.ByQuery))
 	require.Regexp(t, `^[A-Z2-9]{4}-[A-Z2-9]{4}$`, code)
 
 	// The exercise is written in the editor; what is wrong is told at its line.
 	write := func(text string) chromedp.Action {
-		return chromedp.Tasks{chromedp.Focus(`.cm-content`, chromedp.ByQuery), chromedp.Evaluate(`document.execCommand("selectAll")`, nil), input.InsertText(text)}
+		return chromedp.Tasks{chromedp.Focus(`.cm-content`, chromedp.ByQuery),
+			chromedp.Evaluate(`document.execCommand("selectAll")`, nil), input.InsertText(text)}
 	}
 	wrong := strings.Replace(string(x.Text), "part: lamp", "part: lmap", 1)
-	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery), has("valid"), write(wrong), has("lmap"), has("problems; the first in line"))
-	run(t, keeper, write(string(x.Text)), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"), has("revision 1"))
-	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Open an exercise"), chromedp.Click(`//summary[contains(., "when students see what")]`), chromedp.WaitVisible(`[name=show_marks]`), chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Open it"),
+	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
+		has("valid"), write(wrong), has("lmap"), has("problems; the first in line"))
+	run(t, keeper, write(string(x.Text)), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"),
+		has("revision 1"))
+	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Open an exercise"),
+		chromedp.Click(`//summary[contains(., "when students see what")]`), chromedp.WaitVisible(`[name=show_marks]`),
+		chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Open it"),
 		link("Boat signal lamps"), has("Nobody has handed in yet"))
 
 	// The student joins by the code, gets a wrong file refused, hands in, and does better at the second attempt.
 	student := browser(t, false)
 	said := listen(student)
-	run(t, student, chromedp.Navigate(url+"/join?code="+code), chromedp.WaitVisible(`[name=login]`), fill("login", "marsh"), fill("name", "A. Marsh"), fill("password", "wherry-lock"), button("Join"), link("Boat signal lamps"), has("You have not handed in yet"))
+	run(t, student, chromedp.Navigate(url+"/join?code="+code), chromedp.WaitVisible(`[name=login]`),
+		fill("login", "marsh"), fill("name", "A. Marsh"), fill("password", "wherry-lock"), button("Join"),
+		link("Boat signal lamps"), has("You have not handed in yet"))
 	said.take()
 	hand := func(name string, data []byte) chromedp.Action {
-		return chromedp.Tasks{chromedp.SetUploadFiles(`label input[name=file]`, written(t, name, data), chromedp.ByQuery), chromedp.WaitVisible(`//span[text()="` + name + `"]`), chromedp.Click(`//form//button[text()="Hand in"]`)}
+		return chromedp.Tasks{chromedp.SetUploadFiles(`label input[name=file]`, written(t, name, data),
+			chromedp.ByQuery), chromedp.WaitVisible(`//span[text()="` + name + `"]`),
+			chromedp.Click(`//form//button[text()="Hand in"]`)}
 	}
 	run(t, student, hand("photo.png", []byte("\x89PNG")), has("neither firmware"))
 	said.take() // the refusal is in the browser's log, too
-	run(t, student, hand("lamps.elf", slow), has("Received as attempt 1"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[normalize-space(.)="attempt 1"]`))
-	run(t, student, hand("lamps.elf", right), has("Received as attempt 2"), chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[normalize-space(.)="attempt 2"]]//td[contains(., "more met")]`))
+	run(t, student, hand("lamps.elf", slow), has("Received as attempt 1"),
+		chromedp.WaitVisible(`//tr[@data-state="marked"]//a[normalize-space(.)="attempt 1"]`))
+	run(t, student, hand("lamps.elf", right), has("Received as attempt 2"),
+		chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[normalize-space(.)="attempt 2"]]//td[contains(., "more met")]`))
 	require.NotContains(t, text(t, student), "10 / 10", "marks come with the release")
-	run(t, student, chromedp.Evaluate(`document.querySelector("td details").open = true`, nil), chromedp.WaitVisible(`//td//li[contains(., "→")][contains(., "✓ met")]`))
+	run(t, student, chromedp.Evaluate(`document.querySelector("td details").open = true`, nil),
+		chromedp.WaitVisible(`//td//li[contains(., "→")][contains(., "✓ met")]`))
 	assert.Empty(t, said.take())
 
 	// The instructor has seen it come, changes a mark, comments, releases, and takes the marks out.
 	run(t, keeper, chromedp.WaitVisible(`//tr[@data-state="marked"]//td[contains(., "10 / 10")]`)) // without a reload
-	run(t, keeper, link("Contact sheet"), chromedp.WaitVisible(`//h2[contains(., "As it should be")]`), button("Comment"), chromedp.WaitVisible(`[name=text]`), fill("text", "Well timed."), confirm("Say it"), chromedp.WaitNotPresent(`[role=dialog]`),
-		link("A. Marsh"), has("Well timed."), button("Change marks"), chromedp.WaitVisible(`[name=marks]`), fill("marks", "9.5"), fill("reason", "the report was late"), confirm("Change"), has("9.5 / 10"))
-	run(t, keeper, link("Boat signal lamps"), link("Gradebook"), button("release"), chromedp.WaitVisible(`//button[text()="released"]`), chromedp.WaitVisible(`//td[contains(., "9.5 *")]`))
-	assert.Equal(t, "login,name,number,group,boat-lamps,total\nmarsh,A. Marsh,,,9.5,9.5\noke,R. Oke,,morning,,0\n", fetched(t, keeper, `a[href$="gradebook.csv"]`))
-	run(t, student, chromedp.Reload(), chromedp.WaitVisible(`//td[contains(., "9.5 / 10")]`), link("attempt 2"), has("Well timed."))
+	run(t, keeper, link("Contact sheet"), chromedp.WaitVisible(`//h2[contains(., "As it should be")]`),
+		button("Comment"), chromedp.WaitVisible(`[name=text]`), fill("text", "Well timed."), confirm("Say it"),
+		chromedp.WaitNotPresent(`[role=dialog]`),
+		link("A. Marsh"), has("Well timed."), button("Change marks"), chromedp.WaitVisible(`[name=marks]`),
+		fill("marks", "9.5"), fill("reason", "the report was late"), confirm("Change"), has("9.5 / 10"))
+	run(t, keeper, link("Boat signal lamps"), link("Gradebook"), button("release"),
+		chromedp.WaitVisible(`//button[text()="released"]`), chromedp.WaitVisible(`//td[contains(., "9.5 *")]`))
+	assert.Equal(t, "login,name,number,group,boat-lamps,total\nmarsh,A. Marsh,,,9.5,9.5\noke,R. Oke,,morning,,0\n",
+		fetched(t, keeper, `a[href$="gradebook.csv"]`))
+	run(t, student, chromedp.Reload(), chromedp.WaitVisible(`//td[contains(., "9.5 / 10")]`), link("attempt 2"),
+		has("Well timed."))
 	require.Contains(t, text(t, student), "I. Keeper")
 }
 
@@ -133,24 +157,31 @@ func TestAssistant(t *testing.T) {
 	}
 	assert.NotContains(t, page(), "Audit")
 	assert.NotContains(t, page(), "Open an exercise")
-	run(t, ctx, link("Chamber level gauge"), link("K. Tarn"), button("Change marks"), chromedp.WaitVisible(`[name=marks]`), fill("marks", "99"), fill("reason", "too kind"), confirm("Change"), has("marks are 0 to 10 here"),
+	run(t, ctx, link("Chamber level gauge"), link("K. Tarn"), button("Change marks"),
+		chromedp.WaitVisible(`[name=marks]`), fill("marks", "99"), fill("reason", "too kind"), confirm("Change"),
+		has("marks are 0 to 10 here"),
 		chromedp.SetValue(`[name=marks]`, "8", chromedp.ByQuery), confirm("Change"), has("8 / 10"))
 	assert.NotContains(t, page(), "Terms")
-	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/audit"), has("your account may not do this"))
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/audit"),
+		has("your account may not do this"))
 }
 
 // With the keyboard alone: from signing in to a result, its next moment, and back.
 func TestByKeyboard(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())
-	servicetest.Course(t.Context(), t, c, func(_, file string) bool { return file == "quill-bounce.elf" || file == "stroud-b-f-swapped.elf" })
+	servicetest.Course(t.Context(), t, c, func(_, file string) bool {
+		return file == "quill-bounce.elf" ||
+			file == "stroud-b-f-swapped.elf"
+	})
 	ctx := browser(t, false)
 	// tabTo goes on with Tab until the focus is on something whose text or label begins so.
 	tabTo := func(text string) {
 		t.Helper()
 		for range 120 {
 			var on string
-			run(t, ctx, chromedp.KeyEvent(kb.Tab), chromedp.Evaluate(`(document.activeElement.getAttribute("aria-label") || document.activeElement.innerText || document.activeElement.name || "").trim()`, &on))
+			run(t, ctx, chromedp.KeyEvent(kb.Tab),
+				chromedp.Evaluate(`(document.activeElement.getAttribute("aria-label") || document.activeElement.innerText || document.activeElement.name || "").trim()`, &on))
 			if strings.HasPrefix(on, text) {
 				var ringed bool
 				run(t, ctx, chromedp.Evaluate(`document.activeElement.matches(":focus-visible")`, &ringed))
@@ -160,7 +191,9 @@ func TestByKeyboard(t *testing.T) {
 		}
 		require.Fail(t, "the keyboard does not come to "+text)
 	}
-	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/sign-in"), chromedp.WaitVisible(`[name=login]`), chromedp.Sleep(200_000_000), chromedp.KeyEvent(class.Instructor), chromedp.KeyEvent(kb.Tab), chromedp.KeyEvent(class.Password), chromedp.KeyEvent(kb.Enter),
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/sign-in"), chromedp.WaitVisible(`[name=login]`),
+		chromedp.Sleep(200_000_000), chromedp.KeyEvent(class.Instructor), chromedp.KeyEvent(kb.Tab),
+		chromedp.KeyEvent(class.Password), chromedp.KeyEvent(kb.Enter),
 		chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
 	tabTo("Chamber level gauge")
 	run(t, ctx, chromedp.KeyEvent(kb.Enter), chromedp.WaitVisible(`//a[text()="V. Stroud"]`))
@@ -185,7 +218,8 @@ func TestByKeyboard(t *testing.T) {
 	assert.Equal(t, "0.700 s", clock)
 	run(t, ctx, chromedp.KeyEvent("p"), has("D. Quill"), chromedp.KeyEvent("n"), has("V. Stroud"))
 	tabTo("Change")
-	run(t, ctx, chromedp.KeyEvent(kb.Enter), chromedp.WaitVisible(`[role=dialog]`), chromedp.KeyEvent(kb.Escape), chromedp.WaitNotPresent(`[role=dialog]`))
+	run(t, ctx, chromedp.KeyEvent(kb.Enter), chromedp.WaitVisible(`[role=dialog]`), chromedp.KeyEvent(kb.Escape),
+		chromedp.WaitNotPresent(`[role=dialog]`))
 }
 
 // Many files at once, in the page: the wrong kind is told first, the doubtful one is chosen by hand.
@@ -199,10 +233,15 @@ func TestManyFiles(t *testing.T) {
 	require.NoError(t, err)
 	_, other, err := demo.Pick("chamber-gauge", "quill-bounce")
 	require.NoError(t, err)
-	files := append(append(written(t, "haq-gauge.elf", data), written(t, "quil_final.elf", other)...), written(t, "report.pdf", []byte("%PDF"))...)
-	run(t, ctx, link("Chamber level gauge"), has("Nobody has handed in yet"), chromedp.SetUploadFiles(`label input[type=file][multiple]`, files, chromedp.ByQuery), has("3 files"), has("neither firmware"), has("near name: D. Quill"),
-		chromedp.SetValue(`[aria-label="whose is quil_final.elf"]`, "quill", chromedp.ByQuery), chromedp.Evaluate(`document.querySelector('[aria-label="whose is quil_final.elf"]').dispatchEvent(new Event("change", {bubbles: true}))`, nil),
-		button("Hand in 2"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="S. Haq"]`), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="D. Quill"]`))
+	files := append(append(written(t, "haq-gauge.elf", data), written(t, "quil_final.elf", other)...),
+		written(t, "report.pdf", []byte("%PDF"))...)
+	run(t, ctx, link("Chamber level gauge"), has("Nobody has handed in yet"),
+		chromedp.SetUploadFiles(`label input[type=file][multiple]`, files, chromedp.ByQuery), has("3 files"),
+		has("neither firmware"), has("near name: D. Quill"),
+		chromedp.SetValue(`[aria-label="whose is quil_final.elf"]`, "quill", chromedp.ByQuery),
+		chromedp.Evaluate(`document.querySelector('[aria-label="whose is quil_final.elf"]').dispatchEvent(new Event("change", {bubbles: true}))`, nil),
+		button("Hand in 2"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="S. Haq"]`),
+		chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="D. Quill"]`))
 	list, err := c.SubmissionPage(t.Context(), class.Name, "chamber-gauge", client.Filter{})
 	require.NoError(t, err)
 	assert.Len(t, list.Items, 2)

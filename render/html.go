@@ -67,13 +67,15 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 		s := strip{Display: track.Display}
 		if lanes == nil {
 			for _, f := range track.Frames {
-				s.Cells = append(s.Cells, stripCell{From: f.From.String(), Length: f.Length().Brief(), Seen: drawn(track, &f.State)})
+				s.Cells = append(s.Cells, stripCell{From: f.From.String(), Length: f.Length().Brief(),
+					Seen: drawn(track, &f.State)})
 			}
 		}
 		for _, p := range lanes {
 			c := stripCell{Mark: Mark(p.Step), Step: string(p.Step)}
 			if p.Seen != nil {
-				c.From, c.Length, c.Seen = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief(), drawn(track, p.Seen.State)
+				c.From, c.Length, c.Seen = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief(), drawn(track,
+					p.Seen.State)
 			}
 			if p.Expected != nil && p.Step != judge.Right {
 				c.Meant = drawn(track, p.Expected.State)

@@ -22,7 +22,8 @@ func Log(st Style, r *reel.Reel) string {
 		wide = max(wide, len([]rune(e.Part)))
 	}
 	for _, e := range r.Log {
-		b.WriteString("  " + st.second(fmt.Sprintf("%12.6f s", e.At.Seconds())) + "  " + display.Fit(e.Part, wide) + "  " + Entry(e) + "\n")
+		b.WriteString("  " + st.second(fmt.Sprintf("%12.6f s", e.At.Seconds())) + "  " + display.Fit(e.Part,
+			wide) + "  " + Entry(e) + "\n")
 	}
 	if r.Unlogged > 0 {
 		fmt.Fprintf(&b, "  … and %d more that did not fit the log\n", r.Unlogged)

@@ -83,7 +83,8 @@ const (
 	brickInk = "#a63a24"
 )
 
-var stepInk = map[judge.Step]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Wrong: brickInk, judge.Missing: brickInk, judge.Extra: brickInk, judge.Ignored: slateInk}
+var stepInk = map[judge.Step]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Wrong: brickInk,
+	judge.Missing: brickInk, judge.Extra: brickInk, judge.Ignored: slateInk}
 
 // Measures of pictures.
 const (
@@ -119,8 +120,8 @@ func Still(r *reel.Reel, at clock.Time) *Picture {
 	return p
 }
 
-// Film draws what the displays of a trial showed, frame by frame: those that a verdict about a sequence is about with the
-// marks of its steps, and under a frame that is not right what was expected. trial may be nil.
+// Film draws what the displays of a trial showed, frame by frame: those that a verdict about a sequence is about with
+// the marks of its steps, and under a frame that is not right what was expected. trial may be nil.
 func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 	p := &Picture{title: r.Trial, width: across}
 	p.write(edge, edge+16, 18, "start", textInk, r.Trial)
@@ -137,8 +138,8 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 	return p
 }
 
-// withGroup tells whether a track is drawn with another one: a member with its group, where a sequence of that was expected, and else
-// the group by its members.
+// withGroup tells whether a track is drawn with another one: a member with its group, where a sequence of that was
+// expected, and else the group by its members.
 func withGroup(trial *sheet.Trial, r *reel.Reel, i int) bool {
 	t := &r.Tracks[i]
 	if t.Of != nil {
@@ -188,7 +189,8 @@ func (p *Picture) strip(t *display.Track, lanes []judge.Pair, y float64) float64
 			p.write(x, y+h+14, 11, "start", slateInk, pair.Expected.From.String())
 			p.step(x, y+h+28, pair.Step, "missing")
 		}
-		if pair.Expected != nil && pair.Expected.State != nil && pair.Step != judge.Right && pair.Step != judge.Mistimed {
+		if pair.Expected != nil && pair.Expected.State != nil && pair.Step != judge.Right &&
+			pair.Step != judge.Mistimed {
 			p.write(x, y+h+44, 11, "start", slateInk, "expected")
 			p.place(t, *pair.Expected.State, x, y+h+50, w*0.7)
 			below = h*0.7 + 28
@@ -234,15 +236,18 @@ func (p *Picture) SVG() string {
 	var b strings.Builder
 	fmt.Fprintf(&b, `<rect width="%s" height="%s" fill="%s"/>`, number(p.width), number(p.height), paperInk)
 	for _, d := range p.displays {
-		fmt.Fprintf(&b, `<g transform="translate(%s %s) scale(%.4f)">%s</g>`, number(d.x), number(d.y), d.scale, well(d.track, d.sight))
+		fmt.Fprintf(&b, `<g transform="translate(%s %s) scale(%.4f)">%s</g>`, number(d.x), number(d.y), d.scale,
+			well(d.track, d.sight))
 	}
 	for _, m := range p.marks {
 		fmt.Fprintf(&b, `<g transform="translate(%s %s)">%s</g>`, number(m.x), number(m.y-markSize), m.path())
 	}
 	for _, w := range p.words {
-		fmt.Fprintf(&b, `<text x="%s" y="%s" font-size="%s" fill="%s" text-anchor="%s">%s</text>`, number(w.x), number(w.y), number(w.size), w.colour, w.anchor, html.EscapeString(w.text))
+		fmt.Fprintf(&b, `<text x="%s" y="%s" font-size="%s" fill="%s" text-anchor="%s">%s</text>`, number(w.x),
+			number(w.y), number(w.size), w.colour, w.anchor, html.EscapeString(w.text))
 	}
-	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" aria-label="%s" font-family="sans-serif">%s</svg>`+"\n", number(p.width), number(p.height), html.EscapeString(p.title), b.String())
+	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" aria-label="%s" font-family="sans-serif">%s</svg>`+
+		"\n", number(p.width), number(p.height), html.EscapeString(p.title), b.String())
 }
 
 // markSize is how high and wide a mark is, markLine how thick its lines are.
@@ -274,7 +279,8 @@ func (p *Picture) inner() (out []word) {
 				if x.Centred {
 					anchor = "middle"
 				}
-				out = append(out, word{d.x + (x.X+wellMargin)*d.scale, d.y + (x.Y+wellMargin)*d.scale, x.Size * d.scale, x.Text, x.Fill, anchor, true})
+				out = append(out, word{d.x + (x.X+wellMargin)*d.scale, d.y + (x.Y+wellMargin)*d.scale, x.Size * d.scale,
+					x.Text, x.Fill, anchor, true})
 			}
 		}
 	}
@@ -289,7 +295,8 @@ func (p *Picture) PNG(out io.Writer, scale float64) error {
 	for _, d := range p.displays {
 		g := d.track.Geometry
 		well := paper.at(d.x, d.y, d.scale)
-		well.item(display.Panel{Width: g.Width + 2*wellMargin, Height: g.Height + 2*wellMargin, Round: wellRound, Fill: wellColour})
+		well.item(display.Panel{Width: g.Width + 2*wellMargin, Height: g.Height + 2*wellMargin, Round: wellRound,
+			Fill: wellColour})
 		for _, item := range g.Type().Draw(d.track, d.sight) {
 			well.at(wellMargin, wellMargin, 1).item(item)
 		}
@@ -326,7 +333,8 @@ func letter(img *image.RGBA, x word, scale float64) error {
 	if err != nil {
 		return err
 	}
-	face, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: x.size * scale, DPI: 72, Hinting: font.HintingFull})
+	face, err := opentype.NewFace(parsed,
+		&opentype.FaceOptions{Size: x.size * scale, DPI: 72, Hinting: font.HintingFull})
 	if err != nil {
 		return err
 	}

@@ -26,11 +26,15 @@ func TestPictures(t *testing.T) {
 	for _, p := range displays {
 		track := display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 		for i, s := range render.Samples(&track) {
-			track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * clock.Second / 2, To: clock.Time(i+1) * clock.Second / 2, Text: s.Name, State: s.State})
+			track.Frames = append(track.Frames,
+				display.Frame{From: clock.Time(i) * clock.Second / 2, To: clock.Time(i+1) * clock.Second / 2,
+					Text: s.Name, State: s.State})
 		}
 		r.Tracks = append(r.Tracks, track)
 	}
-	for name, p := range map[string]*render.Picture{"film": render.Film(r, nil), "still": render.Still(r, clock.Second/4), "with marks": render.Film(r, &sheet.Trial{Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)})} {
+	for name, p := range map[string]*render.Picture{"film": render.Film(r, nil),
+		"still":      render.Still(r, clock.Second/4),
+		"with marks": render.Film(r, &sheet.Trial{Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)})} {
 		require.NoError(t, xml.Unmarshal([]byte(p.SVG()), new(struct{})), name)
 		var b bytes.Buffer
 		require.NoError(t, p.PNG(&b, 0.4), name)

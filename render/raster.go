@@ -25,8 +25,8 @@ func (r raster) at(x, y, scale float64) raster {
 
 type point struct{ x, y float64 }
 
-// outline is closed shapes that are painted as one: where they overlap, the paint is no thicker. All go round the same way,
-// but for holes.
+// outline is closed shapes that are painted as one: where they overlap, the paint is no thicker. All go round the same
+// way, but for holes.
 type outline struct{ shapes [][]point }
 
 // roundness is how many straight pieces stand for a full circle.
@@ -55,7 +55,8 @@ func (o *outline) panel(x, y, w, h, round float64) {
 		return
 	}
 	var points []point
-	for corner, at := range []point{{x + w - round, y + h - round}, {x + round, y + h - round}, {x + round, y + round}, {x + w - round, y + round}} {
+	for corner, at := range []point{{x + w - round, y + h - round}, {x + round, y + h - round}, {x + round, y + round},
+		{x + w - round, y + round}} {
 		for i := range roundness/4 + 1 {
 			sin, cos := math.Sincos(math.Pi/2*float64(corner) + 2*math.Pi*float64(i)/roundness)
 			points = append(points, point{at.x + round*cos, at.y + round*sin})
@@ -71,7 +72,8 @@ func (o *outline) stroke(points []point, thick float64, closed bool) {
 		if last := i == len(points)-1; closed || !last {
 			if long := math.Hypot(q.x-p.x, q.y-p.y); long > 0 {
 				nx, ny := (q.y-p.y)/long*thick/2, (p.x-q.x)/long*thick/2
-				o.polygon(point{p.x + nx, p.y + ny}, point{q.x + nx, q.y + ny}, point{q.x - nx, q.y - ny}, point{p.x - nx, p.y - ny})
+				o.polygon(point{p.x + nx, p.y + ny}, point{q.x + nx, q.y + ny}, point{q.x - nx, q.y - ny},
+					point{p.x - nx, p.y - ny})
 			}
 		}
 		if closed || i > 0 && i < len(points)-1 {
@@ -86,7 +88,8 @@ func (r raster) paint(o outline, fill string, opacity float64) {
 	for _, shape := range o.shapes {
 		for i, p := range shape {
 			shape[i] = point{r.x + p.x*r.scale, r.y + p.y*r.scale}
-			dot := image.Rect(int(math.Floor(shape[i].x)), int(math.Floor(shape[i].y)), int(math.Ceil(shape[i].x))+1, int(math.Ceil(shape[i].y))+1)
+			dot := image.Rect(int(math.Floor(shape[i].x)), int(math.Floor(shape[i].y)), int(math.Ceil(shape[i].x))+1,
+				int(math.Ceil(shape[i].y))+1)
 			box = box.Union(dot)
 		}
 	}

@@ -38,24 +38,36 @@ func TestPaint(t *testing.T) {
 		area float64
 		do   func(raster)
 	}{
-		"a rectangle":                {800, func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.paint(o, black, 1) }},
-		"half through":               {400, func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.paint(o, black, 0.5) }},
-		"at another place and scale": {200, func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.at(30, 30, 0.5).paint(o, black, 1) }},
-		"a disc":                     {math.Pi * 400, func(r raster) { o := outline{}; o.disc(50, 50, 20); r.paint(o, black, 1) }},
-		"with a hole":                {math.Pi * 300, func(r raster) { o := outline{}; o.disc(50, 50, 20); o.disc(50, 50, -10); r.paint(o, black, 1) }},
-		"overlaps are no thicker":    {1200, func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); o.rect(30, 10, 40, 20); r.paint(o, black, 1) }},
-		"round corners":              {1600 - (4-math.Pi)*25, func(r raster) { o := outline{}; o.panel(10, 10, 40, 40, 5); r.paint(o, black, 1) }},
-		"an open line":               {2*40*4 + 4*4*(math.Pi/4)/4 + 2*2/4.0, func(r raster) { o := outline{}; o.stroke(square[:3], 4, false); r.paint(o, black, 1) }},
-		"a closed line":              {4*40*4 + math.Pi*4 - 4*4, func(r raster) { o := outline{}; o.stroke(square, 4, true); r.paint(o, black, 1) }},
-		"beyond the edge":            {200, func(r raster) { o := outline{}; o.rect(90, 50, 40, 20); r.paint(o, black, 1) }},
-		"nothing":                    {0, func(r raster) { r.paint(outline{}, black, 1) }},
+		"a rectangle": {800,
+			func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.paint(o, black, 1) }},
+		"half through": {400,
+			func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.paint(o, black, 0.5) }},
+		"at another place and scale": {200,
+			func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); r.at(30, 30, 0.5).paint(o, black, 1) }},
+		"a disc": {math.Pi * 400,
+			func(r raster) { o := outline{}; o.disc(50, 50, 20); r.paint(o, black, 1) }},
+		"with a hole": {math.Pi * 300,
+			func(r raster) { o := outline{}; o.disc(50, 50, 20); o.disc(50, 50, -10); r.paint(o, black, 1) }},
+		"overlaps are no thicker": {1200,
+			func(r raster) { o := outline{}; o.rect(10, 10, 40, 20); o.rect(30, 10, 40, 20); r.paint(o, black, 1) }},
+		"round corners": {1600 - (4-math.Pi)*25,
+			func(r raster) { o := outline{}; o.panel(10, 10, 40, 40, 5); r.paint(o, black, 1) }},
+		"an open line": {2*40*4 + 4*4*(math.Pi/4)/4 + 2*2/4.0,
+			func(r raster) { o := outline{}; o.stroke(square[:3], 4, false); r.paint(o, black, 1) }},
+		"a closed line": {4*40*4 + math.Pi*4 - 4*4,
+			func(r raster) { o := outline{}; o.stroke(square, 4, true); r.paint(o, black, 1) }},
+		"beyond the edge": {200,
+			func(r raster) { o := outline{}; o.rect(90, 50, 40, 20); r.paint(o, black, 1) }},
+		"nothing": {0, func(r raster) { r.paint(outline{}, black, 1) }},
 		"squares": {3 * 4 * 4, func(r raster) {
-			r.item(display.Squares{X: 10, Y: 10, Scale: 2, Side: 2, At: [][2]int{{0, 0}, {5, 0}, {0, 5}}, Fill: black, Opacity: 1})
+			r.item(display.Squares{X: 10, Y: 10, Scale: 2, Side: 2, At: [][2]int{{0, 0}, {5, 0}, {0, 5}}, Fill: black,
+				Opacity: 1})
 		}},
 		"a ring": {math.Pi * 2 * 20 * 2, func(r raster) {
 			r.item(display.Disc{Circle: display.Circle{X: 50, Y: 50, R: 20}, Stroke: black, Thick: 2})
 		}},
-		"words are for those who write": {0, func(r raster) { r.item(display.Words{X: 10, Y: 10, Size: 20, Text: "no", Fill: black}) }},
+		"words are for those who write": {0,
+			func(r raster) { r.item(display.Words{X: 10, Y: 10, Size: 20, Text: "no", Fill: black}) }},
 	} {
 		t.Run(name, func(t *testing.T) {
 			for _, scale := range []float64{1, 3} {

@@ -22,7 +22,8 @@ import (
 
 const ms = clock.Millisecond
 
-var digitTrack = &display.Track{Display: "gauge", Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 8)}}
+var digitTrack = &display.Track{Display: "gauge",
+	Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 8)}}
 
 func digit(states string) *display.State {
 	var l display.Lights
@@ -33,16 +34,21 @@ func digit(states string) *display.State {
 }
 
 func TestDigitArt(t *testing.T) {
-	assert.Equal(t, strings.Split("  ━━   \n    ┃  \n  ━━   \n ┃     \n  ━━   ", "\n"), Art(digitTrack, *digit("11011010")))
-	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"), Art(digitTrack, *digit("01100221")), "dim segments are light strokes")
-	two := Art(&display.Track{Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 16)}}, *digit("0110000011111110"))
+	assert.Equal(t, strings.Split("  ━━   \n    ┃  \n  ━━   \n ┃     \n  ━━   ", "\n"),
+		Art(digitTrack, *digit("11011010")))
+	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"),
+		Art(digitTrack, *digit("01100221")), "dim segments are light strokes")
+	two := Art(&display.Track{Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 16)}},
+		*digit("0110000011111110"))
 	assert.Equal(t, "         ━━   ", two[0], "digits stand side by side")
-	assert.Equal(t, []string{"   ●   "}, Art(&display.Track{Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}, *digit("1")))
+	assert.Equal(t, []string{"   ●   "},
+		Art(&display.Track{Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}, *digit("1")))
 }
 
 func TestScreenArt(t *testing.T) {
 	track := &display.Track{Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 4, Rows: 2}}}
-	s := display.State{Cells: []display.Cell{'A', 'b', ' ', display.CustomCell, 0xdf, 0x5c, 'x' | display.WashedOut, ' '}, Cursor: &display.Cursor{Cell: 2}}
+	s := display.State{Cells: []display.Cell{'A', 'b', ' ', display.CustomCell, 0xdf, 0x5c, 'x' | display.WashedOut,
+		' '}, Cursor: &display.Cursor{Cell: 2}}
 	assert.Equal(t, []string{"┌────┐", "│Ab_▢│", "│°¥░ │", "└────┘"}, Art(track, s))
 	s.Cursor = &display.Cursor{Cell: 7, Block: true}
 	assert.Equal(t, "│°¥░▒│", Art(track, s)[2])
@@ -51,11 +57,16 @@ func TestScreenArt(t *testing.T) {
 
 func TestStripShowsWhatDiffers(t *testing.T) {
 	lanes := []judge.Pair{
-		{Step: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", State: digit("00000010")}, Seen: &judge.Span{To: 702 * ms, Text: "-", State: digit("00000010")}},
-		{Step: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2", State: digit("11011010")}, Seen: &judge.Span{From: 702 * ms, To: 1400 * ms, Text: "E", State: digit("10011110")}},
-		{Step: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4", State: digit("01100110")}},
+		{Step: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", State: digit("00000010")},
+			Seen: &judge.Span{To: 702 * ms, Text: "-", State: digit("00000010")}},
+		{Step: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2", State: digit("11011010")},
+			Seen: &judge.Span{From: 702 * ms, To: 1400 * ms, Text: "E", State: digit("10011110")}},
+		{Step: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4",
+			State: digit("01100110")}},
 		{Step: judge.Extra, Seen: &judge.Span{From: 1400 * ms, To: 1500 * ms, Text: "8", State: digit("11111110")}},
-		{Step: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6", State: digit("10111110")}, Seen: &judge.Span{From: 1500 * ms, To: 3500 * ms, Text: "6", State: digit("10111110")}},
+		{Step: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6",
+			State: digit("10111110")}, Seen: &judge.Span{From: 1500 * ms, To: 3500 * ms, Text: "6",
+			State: digit("10111110")}},
 	}
 	out := Strip(Style{Width: 100}, digitTrack, lanes)
 	assert.Contains(t, out, "  from     0.000 s    0.702 s    1.402 s    1.400 s    1.500 s")
@@ -76,7 +87,8 @@ func TestStripShowsWhatDiffers(t *testing.T) {
 func TestLongStripsAreCut(t *testing.T) {
 	track := *digitTrack
 	for i := 0; i < 100; i++ {
-		track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * ms, To: clock.Time(i+1) * ms, State: *digit("00000010")})
+		track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * ms, To: clock.Time(i+1) * ms,
+			State: *digit("00000010")})
 	}
 	assert.Contains(t, Strip(Style{Width: 100}, &track, nil), "… and 40 more frames")
 }
@@ -85,19 +97,24 @@ func marked() *sheet.Sheet {
 	half, two := sheet.Marks{}, sheet.Marks{}
 	_ = json.Unmarshal([]byte("0.5"), &half)
 	_ = json.Unmarshal([]byte("2"), &two)
-	return &sheet.Sheet{Title: "A gauge", Firmware: "x.hex", Marks: half, Of: two, Trials: []sheet.Trial{{Name: "one", Length: 3 * clock.Second, Marks: half, Of: two,
-		Verdicts: []sheet.Verdict{{Expectation: "gauge shows 1 2", Kind: "shows", Marks: half, Of: two, Verdict: judge.Verdict{Outcome: judge.Partly, Display: "gauge", Evidence: []string{"1 of 2 frames right"},
-			First: &judge.Difference{At: 700 * ms, Expected: "2", Seen: "E"}}}}}},
+	return &sheet.Sheet{Title: "A gauge", Firmware: "x.hex", Marks: half, Of: two,
+		Trials: []sheet.Trial{{Name: "one", Length: 3 * clock.Second, Marks: half, Of: two,
+			Verdicts: []sheet.Verdict{{Expectation: "gauge shows 1 2", Kind: "shows", Marks: half, Of: two,
+				Verdict: judge.Verdict{Outcome: judge.Partly, Display: "gauge",
+					Evidence: []string{"1 of 2 frames right"},
+					First:    &judge.Difference{At: 700 * ms, Expected: "2", Seen: "E"}}}}}},
 		Findings: []sheet.Finding{{Code: "x", Text: "PD7 floats", Trial: "one", Evidence: []string{"at 0.001 s"}}}}
 }
 
 func TestSheetText(t *testing.T) {
 	s := marked()
 	out := Sheet(Style{Width: 80}, s, nil)
-	for _, want := range []string{"A gauge · x.hex", "0.5 / 2", "≈ gauge shows 1 2", "1 of 2 frames right", "first difference at 0.700 s: expected 2, saw E", "· PD7 floats", "one: at 0.001 s"} {
+	for _, want := range []string{"A gauge · x.hex", "0.5 / 2", "≈ gauge shows 1 2", "1 of 2 frames right",
+		"first difference at 0.700 s: expected 2, saw E", "· PD7 floats", "one: at 0.001 s"} {
 		assert.Contains(t, out, want)
 	}
-	assert.Equal(t, "≈ x.hex      0.5 / 2   met 0 · partly 1 · missed 0   gauge 0.700 s: 2 → E", Row(Style{Width: 100}, s, 8))
+	assert.Equal(t, "≈ x.hex      0.5 / 2   met 0 · partly 1 · missed 0   gauge 0.700 s: 2 → E",
+		Row(Style{Width: 100}, s, 8))
 	s.Trials[0].Stop = &machine.Stop{Text: "ran off flash"}
 	assert.Equal(t, "ran off flash", s.First())
 	s.Failed = "the file is empty"
@@ -110,7 +127,8 @@ func TestVCD(t *testing.T) {
 	chip := &machine.Chip{Name: "chip", Pins: []machine.PinInfo{{Name: "PB0"}, {}, {Name: "PB2"}}}
 	var out bytes.Buffer
 	v := NewPinVCD(&out, chip)
-	v.Drive(62500, []machine.Change{{Pin: 0, Drive: circuit.DrivenHigh}, {Pin: 2, Drive: circuit.PulledUp}}, machine.Place{})
+	v.Drive(62500, []machine.Change{{Pin: 0, Drive: circuit.DrivenHigh}, {Pin: 2, Drive: circuit.PulledUp}},
+		machine.Place{})
 	v.Drive(62500, []machine.Change{{Pin: 2, Drive: circuit.DrivenLow}}, machine.Place{})
 	v.Drive(125000, []machine.Change{{Pin: 0, Drive: circuit.Released}}, machine.Place{})
 	require.NoError(t, v.Close(clock.Second))

@@ -14,8 +14,8 @@ import (
 	"hemble/render"
 )
 
-// The console draws displays by itself. What it has to draw stands in a table, which is made here and held against both:
-// HEMBLE_WRITE=1 writes it anew.
+// The console draws displays by itself. What it has to draw stands in a table, which is made here and held against
+// both: HEMBLE_WRITE=1 writes it anew.
 const drawings = "testdata/drawings.json"
 
 type drawn struct {
@@ -50,7 +50,8 @@ func TestDrawingsOfTheConsole(t *testing.T) {
 			for i := range s.Cells {
 				s.Cells[i] = display.Cell([]rune("Lock 3")[i%6])
 			}
-			copy(s.Cells, []display.Cell{display.CustomCell, display.CustomCell + 5, display.NamedCell, display.AnyCustom, 'A' | display.WashedOut})
+			copy(s.Cells, []display.Cell{display.CustomCell, display.CustomCell + 5, display.NamedCell,
+				display.AnyCustom, 'A' | display.WashedOut})
 			s.Cursor = &display.Cursor{Cell: 6}
 			add(p.Name+", custom characters", &named, s)
 			s.Cursor = &display.Cursor{Cell: 0, Block: true}
@@ -64,5 +65,6 @@ func TestDrawingsOfTheConsole(t *testing.T) {
 	}
 	want, err := os.ReadFile(drawings)
 	require.NoError(t, err)
-	assert.True(t, string(want) == string(text), "%s is not what is drawn now: look, and write it anew with HEMBLE_WRITE=1", drawings)
+	assert.True(t, string(want) == string(text),
+		"%s is not what is drawn now: look, and write it anew with HEMBLE_WRITE=1", drawings)
 }

@@ -25,7 +25,8 @@ func Strength(st Style, title string, tried []author.Variant, all bool) string {
 		if v.Caught {
 			caught++
 		}
-		i := slices.IndexFunc(groups, func(g variants) bool { return g.Fault == v.Fault && g.Part == v.Part && g.Caught == v.Caught })
+		i := slices.IndexFunc(groups,
+			func(g variants) bool { return g.Fault == v.Fault && g.Part == v.Part && g.Caught == v.Caught })
 		if i < 0 {
 			i = len(groups)
 			groups = append(groups, variants{Variant: v})

@@ -26,7 +26,8 @@ func SVG(t *display.Track, s display.State) string {
 // well is the drawing with its well around it, from 0, 0 on.
 func well(t *display.Track, s display.State) string {
 	return fmt.Sprintf(`<rect width="%s" height="%s" rx="%d" fill="%s"/><g transform="translate(%d %d)">%s</g>`,
-		number(t.Geometry.Width+2*wellMargin), number(t.Geometry.Height+2*wellMargin), wellRound, wellColour, wellMargin, wellMargin, drawing(t, s))
+		number(t.Geometry.Width+2*wellMargin), number(t.Geometry.Height+2*wellMargin), wellRound, wellColour,
+		wellMargin, wellMargin, drawing(t, s))
 }
 
 // drawing writes the items of a display's drawing.
@@ -47,7 +48,8 @@ func svg(item display.Item) string {
 		if x.Stroke != "" {
 			stroke = fmt.Sprintf(` stroke="%s"`, x.Stroke)
 		}
-		return fmt.Sprintf(`<rect x="%s" y="%s" width="%s" height="%s" rx="%s" fill="%s"%s/>`, number(x.X), number(x.Y), number(x.Width), number(x.Height), number(x.Round), x.Fill, stroke)
+		return fmt.Sprintf(`<rect x="%s" y="%s" width="%s" height="%s" rx="%s" fill="%s"%s/>`, number(x.X), number(x.Y),
+			number(x.Width), number(x.Height), number(x.Round), x.Fill, stroke)
 	case display.Disc:
 		fill, stroke := "none", ""
 		if x.Fill != "" {
@@ -56,20 +58,23 @@ func svg(item display.Item) string {
 		if x.Stroke != "" {
 			stroke = fmt.Sprintf(` stroke="%s" stroke-width="%s"`, x.Stroke, number(x.Thick))
 		}
-		return fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="%s"%s/>`, number(x.X), number(x.Y), number(x.R), fill, stroke)
+		return fmt.Sprintf(`<circle cx="%s" cy="%s" r="%s" fill="%s"%s/>`, number(x.X), number(x.Y), number(x.R), fill,
+			stroke)
 	case display.Squares:
 		var d strings.Builder
 		side := number(x.Side)
 		for _, at := range x.At {
 			fmt.Fprintf(&d, "M%d %dh%sv%sh-%sz", at[0], at[1], side, side, side)
 		}
-		return fmt.Sprintf(`<path transform="translate(%s %s) scale(%s)" d="%s" fill="%s" fill-opacity="%s"/>`, number(x.X), number(x.Y), number(x.Scale), d.String(), x.Fill, number(x.Opacity))
+		return fmt.Sprintf(`<path transform="translate(%s %s) scale(%s)" d="%s" fill="%s" fill-opacity="%s"/>`,
+			number(x.X), number(x.Y), number(x.Scale), d.String(), x.Fill, number(x.Opacity))
 	case display.Words:
 		anchor := ""
 		if x.Centred {
 			anchor = ` text-anchor="middle"`
 		}
-		return fmt.Sprintf(`<text x="%s" y="%s" font-family="monospace" font-size="%s"%s fill="%s">%s</text>`, number(x.X), number(x.Y), number(x.Size), anchor, x.Fill, html.EscapeString(x.Text))
+		return fmt.Sprintf(`<text x="%s" y="%s" font-family="monospace" font-size="%s"%s fill="%s">%s</text>`,
+			number(x.X), number(x.Y), number(x.Size), anchor, x.Fill, html.EscapeString(x.Text))
 	}
 	panic(fmt.Sprintf("no drawing of a %T", item))
 }
@@ -98,7 +103,8 @@ func glow(l display.Lamp) float64 {
 func light(l display.Lamp) string {
 	x, outline := l.Shape, ""
 	if x.Circle != nil {
-		outline = fmt.Sprintf(`circle cx="%s" cy="%s" r="%s"`, number(x.Circle.X), number(x.Circle.Y), number(x.Circle.R))
+		outline = fmt.Sprintf(`circle cx="%s" cy="%s" r="%s"`, number(x.Circle.X), number(x.Circle.Y),
+			number(x.Circle.R))
 	} else {
 		var points []string
 		for _, p := range x.Points {
@@ -108,9 +114,11 @@ func light(l display.Lamp) string {
 	}
 	out := ""
 	if l.State == display.Lit {
-		out = fmt.Sprintf(`<%s fill="none" stroke="%s" stroke-opacity="%g" stroke-width="%d" stroke-linejoin="round"/>`, outline, x.Color, haloOpacity, haloWidth)
+		out = fmt.Sprintf(`<%s fill="none" stroke="%s" stroke-opacity="%g" stroke-width="%d" stroke-linejoin="round"/>`,
+			outline, x.Color, haloOpacity, haloWidth)
 	}
-	out += fmt.Sprintf(`<%s fill="%s" stroke="%s" stroke-width="%g"/>`, outline, display.InkDark, display.InkOutline, outlineWidth)
+	out += fmt.Sprintf(`<%s fill="%s" stroke="%s" stroke-width="%g"/>`, outline, display.InkDark, display.InkOutline,
+		outlineWidth)
 	if opacity := glow(l); opacity > 0 {
 		out += fmt.Sprintf(`<%s fill="%s" fill-opacity="%s"/>`, outline, x.Color, number(opacity))
 	}

@@ -85,14 +85,17 @@ func JUnit(w io.Writer, sheets []*sheet.Sheet) error {
 	all := junitSuites{}
 	for _, s := range sheets {
 		if s.Failed != "" {
-			all.Suites = append(all.Suites, junitSuite{Name: s.Firmware, Tests: 1, Errors: 1, Cases: []junitCase{{Name: "runs", Class: s.Firmware, Error: &junitMessage{Message: s.Failed}}}})
+			all.Suites = append(all.Suites,
+				junitSuite{Name: s.Firmware, Tests: 1, Errors: 1,
+					Cases: []junitCase{{Name: "runs", Class: s.Firmware, Error: &junitMessage{Message: s.Failed}}}})
 			continue
 		}
 		for _, t := range s.Trials {
 			suite := junitSuite{Name: s.Firmware + ": " + t.Name, Tests: len(t.Verdicts)}
 			for _, v := range t.Verdicts {
 				c := junitCase{Name: fmt.Sprintf("line %d: %s", v.Line, v.Expectation), Class: s.Firmware}
-				m := &junitMessage{Message: v.Marks.String() + " of " + v.Of.String() + " marks", Text: strings.Join(v.Evidence, "; ")}
+				m := &junitMessage{Message: v.Marks.String() + " of " + v.Of.String() + " marks",
+					Text: strings.Join(v.Evidence, "; ")}
 				if f := v.First; f != nil {
 					m.Text += fmt.Sprintf("\nfirst difference at %s: expected %s, saw %s", f.At, f.Expected, f.Seen)
 				}

@@ -56,7 +56,8 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		for _, f := range s.Findings {
 			b.WriteString("  · " + f.Text + "\n")
 			if f.Mended != nil {
-				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Mended, s.Of)) + st.second("  "+fidelity(f.Fidelity)) + "\n")
+				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Mended, s.Of)) +
+					st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
 			if f.Restored != nil {
 				b.WriteString("    " + st.second(f.Restored.String()+" given back: one fault costs once") + "\n")
@@ -75,7 +76,8 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 
 // fidelity tells how a mend was tested.
 func fidelity(f string) string {
-	return map[string]string{string(advice.OnReel): "judged again", string(advice.OnTape): "its pins played again", string(advice.Rerun): "run again"}[f]
+	return map[string]string{string(advice.OnReel): "judged again", string(advice.OnTape): "its pins played again",
+		string(advice.Rerun): "run again"}[f]
 }
 
 func head(b *strings.Builder, st Style, left, right string) {
@@ -123,7 +125,8 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			} else if f.By != nil {
 				where = fmt.Sprintf("  program address 0x%04X", f.By.PC)
 			}
-			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen, st.second(where)))
+			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen,
+				st.second(where)))
 		}
 		if run == nil || !judge.IsSequence(v.Kind) {
 			continue
@@ -141,7 +144,8 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 	}
 	for i := range run.Tracks {
 		if track := &run.Tracks[i]; !drawn[track.Display] && track.Of == nil {
-			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + scanned(st, track) + Strip(st, track, nil))
+			b.WriteString("\n  " + st.second(track.Display+", as seen") + "\n" + scanned(st, track) + Strip(st, track,
+				nil))
 		}
 	}
 }
@@ -176,7 +180,8 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 		sign, o = "≈", judge.Partly
 	}
 	marks := fmt.Sprintf("%5s / %s", s.Marks, s.Of)
-	return st.outcome(o, sign) + " " + display.Fit(s.Firmware, nameWidth) + " " + marks + "   " + strings.TrimRight(display.Fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
+	return st.outcome(o, sign) + " " + display.Fit(s.Firmware, nameWidth) + " " + marks + "   " +
+		strings.TrimRight(display.Fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
 }
 
 // Luck tells how a submission fares under several seeds.

@@ -60,7 +60,8 @@ func TestWindow(t *testing.T) {
 	w.Settled(30*ms, at)
 	require.Len(t, w.Moments, 3)
 	assert.Equal(t, 10*ms, w.Moments[0].At)
-	assert.Equal(t, map[string]string{"PB0": "high", "PC0": "2.500 V", "GND": "low", "VCC": "high"}, w.Moments[0].Nets, "as it stood before the first change")
+	assert.Equal(t, map[string]string{"PB0": "high", "PC0": "2.500 V", "GND": "low", "VCC": "high"}, w.Moments[0].Nets,
+		"as it stood before the first change")
 	assert.Equal(t, map[string]string{"red": "on", "board": "blank"}, w.Moments[0].Displays)
 	assert.Equal(t, map[string]string{"PB0": "high and low"}, w.Moments[1].Nets)
 	assert.Equal(t, map[string]string{"red": "off"}, w.Moments[1].Displays)
@@ -93,7 +94,8 @@ func TestNetVCD(t *testing.T) {
 	v.Settled(2*ms, machine.Place{})
 	require.NoError(t, v.Close(3*ms))
 	text := out.String()
-	assert.Contains(t, text, "$scope module red $end\n$var wire 1 ! anode $end\n$var wire 1 \" cathode $end\n$upscope $end")
+	assert.Contains(t, text,
+		"$scope module red $end\n$var wire 1 ! anode $end\n$var wire 1 \" cathode $end\n$upscope $end")
 	assert.Contains(t, text, "$var wire 1 ! PB0 $end")
 	assert.Contains(t, text, "$var real 64 $ PC0_volts $end")
 	assert.True(t, strings.HasSuffix(text, "#0\n1!\n0#\nr1.25 $\n#2000000000\nx!\n#3000000000\n"), text)
@@ -134,7 +136,9 @@ func TestDrawings(t *testing.T) {
 
 func TestLog(t *testing.T) {
 	text := render.Log(render.Style{}, &reel.Reel{Trial: "x", Unlogged: 3, Log: []reel.Entry{
-		{At: ms, Part: "board", What: "clear display"}, {At: 2 * ms, Part: "USART0", What: "sent", Data: []int{'O', 'k', 10}}, {Part: "SPI", What: "sent", Data: []int{1, 2}}}})
+		{At: ms, Part: "board", What: "clear display"},
+		{At: 2 * ms, Part: "USART0", What: "sent", Data: []int{'O', 'k', 10}},
+		{Part: "SPI", What: "sent", Data: []int{1, 2}}}})
 	assert.Contains(t, text, "0.001000 s  board   clear display\n")
 	assert.Contains(t, text, "USART0  sent 4F 6B 0A  Ok·\n")
 	assert.Contains(t, text, "SPI     sent 01 02\n")

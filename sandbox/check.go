@@ -12,13 +12,16 @@ import (
 
 // check runs a script that waits, and looks from outside whether it is held back as it should be.
 func (b *Box) check() error {
-	l := Limits{Wall: 20 * time.Second, CPU: 5 * time.Second, Memory: 256 << 20, Processes: 8, Disk: 1 << 20, Files: 100, Output: 64, Messages: 4096}
-	o, err := b.run(context.Background(), []File{{"/src/word", []byte("ready\n")}}, "cat /src/word; while read -r line; do :; done", l, held)
+	l := Limits{Wall: 20 * time.Second, CPU: 5 * time.Second, Memory: 256 << 20, Processes: 8, Disk: 1 << 20,
+		Files: 100, Output: 64, Messages: 4096}
+	o, err := b.run(context.Background(), []File{{"/src/word", []byte("ready\n")}},
+		"cat /src/word; while read -r line; do :; done", l, held)
 	switch {
 	case err != nil:
 		return fmt.Errorf("the sandbox does not hold here: %w", err)
 	case !o.OK:
-		return fmt.Errorf("bubblewrap makes no sandbox here (it needs user namespaces): %s", strings.TrimSpace(strings.ReplaceAll(o.Messages, "\n", "; ")))
+		return fmt.Errorf("bubblewrap makes no sandbox here (it needs user namespaces): %s",
+			strings.TrimSpace(strings.ReplaceAll(o.Messages, "\n", "; ")))
 	case string(o.Output) != "ready\n":
 		return fmt.Errorf("the sandbox said %q", o.Output)
 	}

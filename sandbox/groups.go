@@ -14,8 +14,8 @@ import (
 	"golang.org/x/sys/unix"
 )
 
-// groups is where control groups (cgroups(7)) can be made for runs: of version 2 below a group that was delegated to the
-// service, of version 1 below its own. nil where neither is to be had: then the watcher alone holds a run.
+// groups is where control groups (cgroups(7)) can be made for runs: of version 2 below a group that was delegated to
+// the service, of version 1 below its own. nil where neither is to be had: then the watcher alone holds a run.
 type groups struct {
 	parents []string // folders that a run gets a group in: one, or with version 1 one a controller
 	two     bool
@@ -40,7 +40,8 @@ func findGroups() *groups {
 	}
 	var g *groups
 	if memory, old := own["memory"]; old {
-		g = &groups{parents: []string{filepath.Join(groupRoot, "memory", memory), filepath.Join(groupRoot, "pids", own["pids"])}}
+		g = &groups{parents: []string{filepath.Join(groupRoot, "memory", memory),
+			filepath.Join(groupRoot, "pids", own["pids"])}}
 	} else if parent := filepath.Join(groupRoot, own[""]); delegated(parent) {
 		if takeOver(parent) != nil {
 			return nil

@@ -1,9 +1,9 @@
 // Package sandbox runs tools of this machine over what strangers wrote: without network, without the machine's files,
 // without rights, and within limits that hold for everything that one run starts, taken together.
 //
-// A run is a shell script of ours over files of ours to name. It sees the tools, read-only, the files that it was given,
-// read-only, and one empty folder in memory. What it makes comes out through a pipe, so no path of the sandbox is ever
-// opened outside of it.
+// A run is a shell script of ours over files of ours to name. It sees the tools, read-only, the files that it was
+// given, read-only, and one empty folder in memory. What it makes comes out through a pipe, so no path of the sandbox
+// is ever opened outside of it.
 package sandbox
 
 import (
@@ -70,8 +70,8 @@ type Box struct {
 // shellTools are what a script uses beside the tools that it is about.
 var shellTools = []string{"sh", "cat", "prlimit"}
 
-// New makes a sandbox that has the given tools (names, found by PATH), and can read the given files and folders. Its error
-// says what is missing here; it is only given where a try has shown that what holds a run back does so.
+// New makes a sandbox that has the given tools (names, found by PATH), and can read the given files and folders. Its
+// error says what is missing here; it is only given where a try has shown that what holds a run back does so.
 func New(tools, readable []string) (*Box, error) {
 	b := &Box{asRoot: os.Geteuid() == 0, readable: readable}
 	var err error
@@ -131,7 +131,8 @@ func (b *Box) Run(ctx context.Context, files []File, script string, l Limits) (*
 	return b.run(ctx, files, script, l, nil)
 }
 
-func (b *Box) run(ctx context.Context, files []File, script string, l Limits, started func(pid int) error) (*Outcome, error) {
+func (b *Box) run(ctx context.Context, files []File, script string, l Limits, started func(pid int) error) (*Outcome,
+	error) {
 	dir, err := b.stage(files)
 	if err != nil {
 		return nil, err
@@ -150,7 +151,8 @@ func (b *Box) run(ctx context.Context, files []File, script string, l Limits, st
 		return nil, err
 	}
 	defer filter.Close()
-	cmd := exec.Command("/bin/sh", append([]string{"-c", `read -r go && exec "$@"`, "sh"}, b.line(dir, script, l)...)...)
+	cmd := exec.Command("/bin/sh",
+		append([]string{"-c", `read -r go && exec "$@"`, "sh"}, b.line(dir, script, l)...)...)
 	cmd.Env = []string{}
 	cmd.ExtraFiles = []*os.File{filter} // as descriptor 3
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
@@ -254,8 +256,8 @@ func (b *Box) stage(files []File) (_ string, err error) {
 // one is that of a service that was killed.
 const Leftover = "hemble-sandbox-"
 
-// Sweep takes away what runs of services that were killed left in the system's folder for temporary files: what is older
-// than any run can be.
+// Sweep takes away what runs of services that were killed left in the system's folder for temporary files: what is
+// older than any run can be.
 func Sweep() {
 	left, _ := filepath.Glob(filepath.Join(os.TempDir(), Leftover+"*"))
 	for _, dir := range left {
@@ -267,8 +269,10 @@ func Sweep() {
 
 // line is the command line of a run.
 func (b *Box) line(dir, script string, l Limits) []string {
-	line := []string{b.bwrap, "--unshare-all", "--unshare-user", "--disable-userns", "--uid", strconv.Itoa(userInside), "--gid", strconv.Itoa(userInside),
-		"--cap-drop", "ALL", "--die-with-parent", "--new-session", "--seccomp", "3", "--hostname", "sandbox", "--clearenv",
+	line := []string{b.bwrap, "--unshare-all", "--unshare-user", "--disable-userns", "--uid", strconv.Itoa(userInside),
+		"--gid", strconv.Itoa(userInside),
+		"--cap-drop", "ALL", "--die-with-parent", "--new-session", "--seccomp", "3", "--hostname", "sandbox",
+		"--clearenv",
 		"--setenv", "PATH", "/usr/bin", "--setenv", "LC_ALL", "C", "--setenv", "TMPDIR", Folder}
 	for _, name := range b.readable {
 		line = append(line, "--ro-bind", name, name)
@@ -277,9 +281,11 @@ func (b *Box) line(dir, script string, l Limits) []string {
 	for _, e := range entries {
 		line = append(line, "--ro-bind", filepath.Join(dir, e.Name()), "/"+e.Name())
 	}
-	line = append(line, "--dev", "/dev", "--remount-ro", "/dev", "--perms", "0700", "--size", strconv.FormatInt(l.Disk, 10), "--tmpfs", Folder,
+	line = append(line, "--dev", "/dev", "--remount-ro", "/dev", "--perms", "0700", "--size",
+		strconv.FormatInt(l.Disk, 10), "--tmpfs", Folder,
 		"--remount-ro", "/", "--chdir", Folder, "--", "/usr/bin/prlimit")
-	line = append(line, "--cpu="+strconv.Itoa(int(l.CPU/time.Second)+1), "--as="+strconv.FormatInt(l.Memory, 10), "--fsize="+strconv.FormatInt(l.Disk, 10),
+	line = append(line, "--cpu="+strconv.Itoa(int(l.CPU/time.Second)+1), "--as="+strconv.FormatInt(l.Memory, 10),
+		"--fsize="+strconv.FormatInt(l.Disk, 10),
 		"--nproc="+strconv.Itoa(l.Processes), "--nofile=128", "--core=0", "--msgqueue=0", "--memlock=0")
 	return append(line, "/usr/bin/sh", "-c", script)
 }

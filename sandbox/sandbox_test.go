@@ -14,7 +14,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var limits = Limits{Wall: 20 * time.Second, CPU: 10 * time.Second, Memory: 256 << 20, Processes: 16, Disk: 8 << 20, Files: 200, Output: 1 << 20, Messages: 4096}
+var limits = Limits{Wall: 20 * time.Second, CPU: 10 * time.Second, Memory: 256 << 20, Processes: 16, Disk: 8 << 20,
+	Files: 200, Output: 1 << 20, Messages: 4096}
 
 func box(t testing.TB) *Box {
 	t.Helper()
@@ -38,7 +39,8 @@ func TestRun(t *testing.T) {
 	dir := t.TempDir()
 	require.NoError(t, os.Chmod(filepath.Dir(dir), 0o711)) // the sandbox's user has to come by
 	t.Setenv("TMPDIR", dir)
-	o := run(t, b, `cat /src/a/@b.c; echo said >&2; cat /src/a/@b.c > made; cat made`, limits, File{"/src/a/@b.c", []byte("text\n")})
+	o := run(t, b, `cat /src/a/@b.c; echo said >&2; cat /src/a/@b.c > made; cat made`, limits,
+		File{"/src/a/@b.c", []byte("text\n")})
 	assert.Equal(t, &Outcome{OK: true, Output: []byte("text\ntext\n"), Messages: "said\n"}, o)
 	o = run(t, b, `exit 3`, limits)
 	assert.False(t, o.OK)
@@ -82,14 +84,16 @@ func TestLimits(t *testing.T) {
 	b := box(t)
 	many := `for i in 1 2 3 4 5 6; do `
 	for name, c := range map[string]struct{ script, stopped string }{
-		"wall":                       {`sleep 60`, "longer than 2s"},
-		"wall in the background":     {`sleep 60 & sleep 61 & wait`, "longer than 2s"},
-		"processor time of many":     {many + `(while :; do :; done) & done; wait`, "more than 1s of processor time"},
-		"processor time of short":    {`while :; do id >/dev/null; done`, "more than 1s of processor time"},
-		"memory of many":             {hoard, "of memory"},
-		"files":                      {`i=0; while :; do i=$((i+1)); : > f$i; done`, "more than 200 files"},
-		"output":                     {`while :; do echo 0123456789012345678901234567890123456789; done`, "more output than a program has"},
-		"messages beyond their room": {`while :; do echo 0123456789012345678901234567890123456789 >&2; done`, "more than 1s of processor time"},
+		"wall":                    {`sleep 60`, "longer than 2s"},
+		"wall in the background":  {`sleep 60 & sleep 61 & wait`, "longer than 2s"},
+		"processor time of many":  {many + `(while :; do :; done) & done; wait`, "more than 1s of processor time"},
+		"processor time of short": {`while :; do id >/dev/null; done`, "more than 1s of processor time"},
+		"memory of many":          {hoard, "of memory"},
+		"files":                   {`i=0; while :; do i=$((i+1)); : > f$i; done`, "more than 200 files"},
+		"output": {`while :; do echo 0123456789012345678901234567890123456789; done`,
+			"more output than a program has"},
+		"messages beyond their room": {`while :; do echo 0123456789012345678901234567890123456789 >&2; done`,
+			"more than 1s of processor time"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			l := limits
@@ -133,9 +137,11 @@ func strays(t *testing.T) (list []string) {
 // A run cannot take more of its folder, or more processes, than it may; it goes on without.
 func TestRefusedInside(t *testing.T) {
 	b := box(t)
-	o := run(t, b, `head -c 20000000 /dev/zero > /tmp/big || echo full; : > /tmp/big; head -c 100 /dev/zero > /tmp/small && echo goes on`, limits)
+	o := run(t, b,
+		`head -c 20000000 /dev/zero > /tmp/big || echo full; : > /tmp/big; head -c 100 /dev/zero > /tmp/small && echo goes on`, limits)
 	assert.Equal(t, "full\ngoes on\n", string(o.Output), o.Messages)
-	o = run(t, b, `for i in 1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16 17 18 19 20 21 22; do sleep 20 & done; sleep 20`, limits)
+	o = run(t, b, `for i in 1 2 3 4 5 6 7 8 9 10 11 12 13 14 15 16 17 18 19 20 21 22; do sleep 20 & done; sleep 20`,
+		limits)
 	assert.False(t, o.OK, "more processes than it may have: %s", o.Messages)
 }
 

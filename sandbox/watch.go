@@ -169,7 +169,8 @@ func (u *usage) add(pid int) {
 func folderOf(pids []int) (bytes, files int64, ok bool) {
 	for i := len(pids) - 1; i > 0; i-- {
 		var s syscall.Statfs_t
-		if syscall.Statfs("/proc/"+strconv.Itoa(pids[i])+"/root"+Folder, &s) == nil && s.Type == tmpfsMagic && s.Bsize > 0 {
+		if syscall.Statfs("/proc/"+strconv.Itoa(pids[i])+"/root"+Folder, &s) == nil && s.Type == tmpfsMagic &&
+			s.Bsize > 0 {
 			return int64(s.Blocks-s.Bfree) * s.Bsize, int64(s.Files - s.Ffree), true
 		}
 	}

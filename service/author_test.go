@@ -19,7 +19,8 @@ import (
 	"hemble/wire"
 )
 
-// A draft is tried, recorded and weighed with the reference of its folder, with a file, and with source; nothing of it stays.
+// A draft is tried, recorded and weighed with the reference of its folder, with a file, and with source; nothing of it
+// stays.
 func TestDrafts(t *testing.T) {
 	_, c := servicetest.Start(t, t.TempDir())
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))
@@ -179,7 +180,8 @@ func TestIncludedBench(t *testing.T) {
 		return b.Bytes()
 	}
 	parts := strings.ReplaceAll("\n"+bench, "\n  ", "\n")
-	kept, err := c.PutExerciseFolder(t.Context(), x.Name, archive(map[string]string{"lamps/exercise.yaml": text, "benches/lamps.yaml": parts}))
+	kept, err := c.PutExerciseFolder(t.Context(), x.Name,
+		archive(map[string]string{"lamps/exercise.yaml": text, "benches/lamps.yaml": parts}))
 	require.NoError(t, err)
 	assert.NotContains(t, kept.Text, "include")
 	assert.Contains(t, kept.Text, "  red:   {part: lamp")

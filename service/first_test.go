@@ -15,8 +15,8 @@ import (
 	"hemble/wire"
 )
 
-// A name that is taken is refused with a free one; a revision tells what it changes and whom it concerns; of two who save at once
-// the second is shown the difference.
+// A name that is taken is refused with a free one; a revision tells what it changes and whom it concerns; of two who
+// save at once the second is shown the difference.
 func TestRevisionsTell(t *testing.T) {
 	r := newRoom(t, wire.Terms{})
 	x, err := r.Exercise(t.Context(), gauge)
@@ -68,7 +68,8 @@ func TestRevisionsTell(t *testing.T) {
 	}
 }
 
-// What was seen can be accepted though the exercise has a newer revision, made for another class; it is told that this one has not its changes.
+// What was seen can be accepted though the exercise has a newer revision, made for another class; it is told that this
+// one has not its changes.
 func TestAcceptBesideAnotherRevision(t *testing.T) {
 	r := newRoom(t, wire.Terms{})
 	s := r.must(r.Client, "tarn", "tarn-wrong-six")
@@ -156,8 +157,8 @@ func TestPageOfAnother(t *testing.T) {
 	assert.NotEqual(t, 409, status, "signing in is for everybody")
 }
 
-// A code is read however it is typed; who is on the list and joins is led to a link; links are made for all at once, and none that was
-// given out is made void without a word.
+// A code is read however it is typed; who is on the list and joins is led to a link; links are made for all at once,
+// and none that was given out is made void without a word.
 func TestJoiningAndLinks(t *testing.T) {
 	r := newRoom(t, wire.Terms{})
 	c, err := r.NewJoinCode(t.Context(), lockHouse)
@@ -165,7 +166,8 @@ func TestJoiningAndLinks(t *testing.T) {
 	typed := strings.ToLower(strings.Replace(c.JoinCode, "-", " ", 1))
 	typed = strings.NewReplacer("l", "1", "q", "0").Replace(typed)
 	stranger := client.New(r.Server, "")
-	_, err = stranger.Join(t.Context(), wire.Join{Code: typed, Login: "newcomer", Name: "N. Newcomer", Password: "wherry-lock"})
+	_, err = stranger.Join(t.Context(), wire.Join{Code: typed, Login: "newcomer", Name: "N. Newcomer",
+		Password: "wherry-lock"})
 	require.NoError(t, err, "%s for %s", typed, c.JoinCode)
 	for _, in := range []wire.Join{{Login: "somebody", Name: " s.  HAQ "}, {Login: "HAQ", Name: "Whoever"}} {
 		in.Code, in.Password = typed, "wherry-lock"

@@ -32,7 +32,8 @@ import (
 func certificate(t *testing.T) (cert, key string, pool *x509.CertPool) {
 	secret, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	require.NoError(t, err)
-	template := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}}
+	template := &x509.Certificate{SerialNumber: big.NewInt(1), NotBefore: time.Now().Add(-time.Hour),
+		NotAfter: time.Now().Add(time.Hour), IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}}
 	der, err := x509.CreateCertificate(rand.Reader, template, template, &secret.PublicKey, secret)
 	require.NoError(t, err)
 	private, err := x509.MarshalPKCS8PrivateKey(secret)
@@ -60,7 +61,8 @@ func TestTLS(t *testing.T) {
 	c.HTTP = &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: pool}}}
 	_, err = c.SignIn(t.Context(), class.Instructor, class.Password)
 	require.NoError(t, err)
-	answer, err := c.HTTP.Post(c.Server+"/api/v1/session", "application/json", bytes.NewReader([]byte(`{"login": "instructor", "password": "wherry-lock"}`)))
+	answer, err := c.HTTP.Post(c.Server+"/api/v1/session", "application/json",
+		bytes.NewReader([]byte(`{"login": "instructor", "password": "wherry-lock"}`)))
 	require.NoError(t, err)
 	answer.Body.Close()
 	assert.Contains(t, answer.Header.Get("Set-Cookie"), "Secure")
@@ -110,7 +112,8 @@ func TestLogsKeepSecrets(t *testing.T) {
 	assert.Contains(t, text, refused.Request, "a problem's request is found in the log")
 	assert.Contains(t, text, `"path":"/api/v1/link"`)
 	assert.Contains(t, text, `"by":"instructor"`)
-	for _, secret := range []string{class.Password, c.Token, student.Token, link.Token, token.Token, "a new password", "a wrong password", code.JoinCode, "a-private-query"} {
+	for _, secret := range []string{class.Password, c.Token, student.Token, link.Token, token.Token, "a new password",
+		"a wrong password", code.JoinCode, "a-private-query"} {
 		assert.NotContains(t, text, secret)
 	}
 }

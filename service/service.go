@@ -106,7 +106,8 @@ func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
 	}
 	d := grading.NewDesk(st.Grading, st.Classes, reader, filepath.Join(c.Dir, "cache"))
 	sandbox.Sweep()
-	switch d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"), Libraries: c.Libraries}); {
+	switch d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"),
+		Libraries: c.Libraries}); {
 	case errors.Is(err, build.ErrOff):
 		d.Builder, d.NoBuilder = nil, err.Error()
 		slog.Warn("source is not accepted", "why", err)
@@ -119,11 +120,14 @@ func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
 	}
 	hub := events.NewHub(st.Now)
 	q := grading.NewQueue(st.Grading, d, hub, grading.Here)
-	front := &api.API{Store: st, Keeper: keeper, Reader: reader, Desk: d, Queue: q, Hub: hub, Console: c.Console, BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
-	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1), server: &http.Server{
-		Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
-		ErrorLog: log.New(quietly{}, "", 0),
-	}}
+	front := &api.API{Store: st, Keeper: keeper, Reader: reader, Desk: d, Queue: q, Hub: hub, Console: c.Console,
+		BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
+	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1),
+		server: &http.Server{
+			Handler: front.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 2 * time.Minute,
+			IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
+			ErrorLog: log.New(quietly{}, "", 0),
+		}}
 	workers := c.Workers
 	if workers == 0 {
 		workers = runtime.GOMAXPROCS(0)
@@ -153,7 +157,8 @@ func listen(c Config) (net.Listener, error) {
 		l.Close()
 		return nil, fmt.Errorf("the TLS certificate: %w", err)
 	}
-	return tls.NewListener(l, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}}), nil
+	return tls.NewListener(l, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12,
+		NextProtos: []string{"h2", "http/1.1"}}), nil
 }
 
 // quietly passes on what the HTTP server says of broken connections, which are nobody's trouble.

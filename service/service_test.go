@@ -94,7 +94,8 @@ func TestReelsAreACache(t *testing.T) {
 	config := servicetest.Config(dir)
 	config.MostReels = 20_000
 	_, c := servicetest.StartWith(t, config)
-	marked := servicetest.Course(t.Context(), t, c, func(x, f string) bool { return f == "quill-bounce.elf" || x == "keeper-board" })
+	marked := servicetest.Course(t.Context(), t, c,
+		func(x, f string) bool { return f == "quill-bounce.elf" || x == "keeper-board" })
 	id := marked["quill-bounce.elf"].ID
 	before, err := c.Reel(t.Context(), id, 1)
 	require.NoError(t, err)
@@ -147,13 +148,15 @@ func TestBadInput(t *testing.T) {
 	assert.Equal(t, 2, x.Revision)
 
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))
-	_, err = c.Submit(t.Context(), lockHouse, "no-such", client.Handed{Student: "marsh", File: "x.hex", Data: []byte(":")})
+	_, err = c.Submit(t.Context(), lockHouse, "no-such",
+		client.Handed{Student: "marsh", File: "x.hex", Data: []byte(":")})
 	assert.Equal(t, http.StatusNotFound, status(t, err))
 	_, err = c.Result(t.Context(), "no-such")
 	assert.Equal(t, http.StatusNotFound, status(t, err))
 	var ids []string
 	for i, data := range [][]byte{[]byte(":00"), bytes.Repeat([]byte{0xff}, 1000), []byte("\x7fELF\x01\x01\x01")} {
-		r, err := c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: fmt.Sprintf("../../bad %d.hex", i), Data: data})
+		r, err := c.Submit(t.Context(), lockHouse, "boat-lamps",
+			client.Handed{Student: "marsh", File: fmt.Sprintf("../../bad %d.hex", i), Data: data})
 		require.NoError(t, err)
 		assert.Equal(t, i+1, r.Attempt)
 		assert.Equal(t, fmt.Sprintf("bad %d.hex", i), r.File)
@@ -185,7 +188,10 @@ func TestFolderIsHeldByOne(t *testing.T) {
 func TestReceiptsAreAdopted(t *testing.T) {
 	dir := t.TempDir()
 	s, c := servicetest.Start(t, dir)
-	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "haq-interrupts.elf" || f == "quill-bounce.elf" })
+	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool {
+		return f == "haq-interrupts.elf" ||
+			f == "quill-bounce.elf"
+	})
 	id, other := marked["haq-interrupts.elf"].ID, marked["quill-bounce.elf"].ID
 	require.NoError(t, s.Close())
 	receipt, err := os.ReadFile(filepath.Join(dir, "receipts", id+".json"))
@@ -201,7 +207,10 @@ func TestReceiptsAreAdopted(t *testing.T) {
 	lost := strings.NewReplacer(id, "0000000105e7", blob(receipt), blob(second)).Replace(string(receipt))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0000000105e7.json"), []byte(lost), 0o600))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "damaged.json"), []byte("{"), 0o600))
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "gone.json"), []byte(`{"id": "gone", "class": "no-such", "exercise": "x", "student": "y", "blob": "`+blob(receipt)+`"}`), 0o600))
+	require.NoError(t,
+		os.WriteFile(filepath.Join(dir, "receipts", "gone.json"),
+			[]byte(`{"id": "gone", "class": "no-such", "exercise": "x", "student": "y", "blob": "`+blob(receipt)+`"}`),
+			0o600))
 	_, c = servicetest.Start(t, dir)
 	require.NoError(t, c.Wait(t.Context(), lockHouse, gauge, []string{"0000000105e7"}, func(sub wire.Submission) {
 		assert.Equal(t, json.Number("7"), sub.Marks)
@@ -210,8 +219,8 @@ func TestReceiptsAreAdopted(t *testing.T) {
 	}))
 }
 
-// Source is built by the service; a source that does not compile is marked 0, with the compiler's messages. A wiring file
-// goes with it where the exercise lets students wire.
+// Source is built by the service; a source that does not compile is marked 0, with the compiler's messages. A wiring
+// file goes with it where the exercise lets students wire.
 func TestSource(t *testing.T) {
 	if _, err := exec.LookPath("bwrap"); err != nil {
 		t.Skip("bubblewrap is not installed; `make tools` installs it")
@@ -221,7 +230,8 @@ func TestSource(t *testing.T) {
 	source, err := os.ReadFile("../demo/course/boat-lamps/source/marsh-waits.c")
 	require.NoError(t, err)
 	hand := func(name string, data []byte) (wire.Receipt, *sheet.Sheet) {
-		s, err := c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: name, Data: data})
+		s, err := c.Submit(t.Context(), lockHouse, "boat-lamps",
+			client.Handed{Student: "marsh", File: name, Data: data})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), lockHouse, "boat-lamps", []string{s.ID}, func(wire.Submission) {}))
 		r, err := c.Result(t.Context(), s.ID)
@@ -261,7 +271,8 @@ func TestSource(t *testing.T) {
 	assert.NotZero(t, sh.Messages[0].Line)
 	_, sh = hand("work.zip", []byte("PK\x03\x04nonsense"))
 	assert.Contains(t, sh.Failed, "damaged zip archive")
-	_, err = c.Submit(t.Context(), lockHouse, "boat-lamps", client.Handed{Student: "marsh", File: "lamps.c", Data: source, Wiring: []byte("red: {anode: PB5}\n")})
+	_, err = c.Submit(t.Context(), lockHouse, "boat-lamps",
+		client.Handed{Student: "marsh", File: "lamps.c", Data: source, Wiring: []byte("red: {anode: PB5}\n")})
 	assert.Equal(t, "wiring", client.Code(err), "a wiring that the exercise does not allow costs no attempt")
 }
 
@@ -270,7 +281,8 @@ func TestBackup(t *testing.T) {
 	dir := t.TempDir()
 	_, c := servicetest.Start(t, dir)
 	marked := servicetest.Course(t.Context(), t, c, func(_, f string) bool { return f == "haq-interrupts.elf" })
-	_, err := c.Override(t.Context(), marked["haq-interrupts.elf"].ID, wire.SetOverride{Marks: "3", Reason: "for this test"})
+	_, err := c.Override(t.Context(), marked["haq-interrupts.elf"].ID,
+		wire.SetOverride{Marks: "3", Reason: "for this test"})
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, c.Backup(t.Context(), &b))

@@ -79,12 +79,14 @@ func (r *room) open(terms wire.Terms) {
 
 // hand hands in and waits for the marks.
 func (r *room) hand(as *client.Client, student, firmware string) (wire.Submission, error) {
-	receipt, err := as.Submit(r.t.Context(), lockHouse, gauge, client.Handed{Student: student, File: firmware + ".elf", Data: r.files[firmware]})
+	receipt, err := as.Submit(r.t.Context(), lockHouse, gauge,
+		client.Handed{Student: student, File: firmware + ".elf", Data: r.files[firmware]})
 	if err != nil {
 		return wire.Submission{}, err
 	}
 	s := receipt.Submission
-	require.NoError(r.t, r.Wait(r.t.Context(), lockHouse, gauge, []string{s.ID}, func(done wire.Submission) { s = done }))
+	require.NoError(r.t,
+		r.Wait(r.t.Context(), lockHouse, gauge, []string{s.ID}, func(done wire.Submission) { s = done }))
 	return s, nil
 }
 
@@ -105,7 +107,8 @@ func at(t time.Time, d time.Duration) *time.Time {
 func TestDeadlines(t *testing.T) {
 	r := newRoom(t, wire.Terms{})
 	start := r.clock.now()
-	r.open(wire.Terms{Opens: *at(start, time.Hour), Due: at(start, 48*time.Hour), Closes: at(start, 96*time.Hour), Late: wire.LatePerDay, PerDay: 20, Attempts: 3, Wait: 10, Counts: wire.CountsBest})
+	r.open(wire.Terms{Opens: *at(start, time.Hour), Due: at(start, 48*time.Hour), Closes: at(start, 96*time.Hour),
+		Late: wire.LatePerDay, PerDay: 20, Attempts: 3, Wait: 10, Counts: wire.CountsBest})
 	haq, quill := servicetest.As(t, r.Client, lockHouse, "haq"), servicetest.As(t, r.Client, lockHouse, "quill")
 	_, err := r.hand(haq, "", "haq-interrupts")
 	assert.Equal(t, "not-found", client.Code(err), "before it opens it is not there")
@@ -117,7 +120,8 @@ func TestDeadlines(t *testing.T) {
 	first := r.must(haq, "", "quill-bounce")
 	assert.Equal(t, 100, first.Percent)
 	assert.Equal(t, json.Number("7"), first.Marks)
-	again, err := haq.Submit(t.Context(), lockHouse, gauge, client.Handed{File: "other-name.elf", Data: r.files["quill-bounce"]})
+	again, err := haq.Submit(t.Context(), lockHouse, gauge,
+		client.Handed{File: "other-name.elf", Data: r.files["quill-bounce"]})
 	require.NoError(t, err)
 	assert.True(t, again.Same)
 	assert.Equal(t, first.ID, again.ID, "the same file twice is one")
@@ -143,16 +147,23 @@ func TestDeadlines(t *testing.T) {
 	assert.Equal(t, 2, mark("haq").Attempts)
 
 	// More time for haq: the same work is no longer late. For the evening's group, more attempts.
-	require.NoError(t, r.PutExtension(t.Context(), lockHouse, gauge, wire.Extension{Kind: "student", Who: "haq", Due: at(start, 72*time.Hour), Reason: "was ill"}))
-	require.NoError(t, r.PutExtension(t.Context(), lockHouse, gauge, wire.Extension{Kind: "group", Who: "evening", Attempts: 1, Closes: at(start, 200*time.Hour), Reason: "the lab was shut"}))
+	require.NoError(t,
+		r.PutExtension(t.Context(), lockHouse, gauge,
+			wire.Extension{Kind: "student", Who: "haq", Due: at(start, 72*time.Hour), Reason: "was ill"}))
+	require.NoError(t,
+		r.PutExtension(t.Context(), lockHouse, gauge,
+			wire.Extension{Kind: "group", Who: "evening", Attempts: 1, Closes: at(start, 200*time.Hour),
+				Reason: "the lab was shut"}))
 	book, err = r.Gradebook(t.Context(), lockHouse)
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("10"), mark("haq").Marks)
 	own, err := haq.Opening(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
 	assert.True(t, own.Mine.Due.Equal(*at(start, 72*time.Hour)))
-	for _, bad := range []wire.Extension{{Kind: "student", Who: "nobody", Attempts: 1, Reason: "x"}, {Kind: "group", Who: "none", Attempts: 1, Reason: "x"}, {Kind: "class", Who: "x", Attempts: 1, Reason: "x"},
-		{Kind: "student", Who: "haq", Reason: "x"}, {Kind: "student", Who: "haq", Attempts: 1}, {Kind: "student", Who: "haq", Attempts: -1, Reason: "x"}} {
+	for _, bad := range []wire.Extension{{Kind: "student", Who: "nobody", Attempts: 1, Reason: "x"},
+		{Kind: "group", Who: "none", Attempts: 1, Reason: "x"}, {Kind: "class", Who: "x", Attempts: 1, Reason: "x"},
+		{Kind: "student", Who: "haq", Reason: "x"}, {Kind: "student", Who: "haq", Attempts: 1},
+		{Kind: "student", Who: "haq", Attempts: -1, Reason: "x"}} {
 		assert.Error(t, r.PutExtension(t.Context(), lockHouse, gauge, bad), bad)
 	}
 
@@ -171,8 +182,10 @@ func TestDeadlines(t *testing.T) {
 	}
 	_, err = r.hand(r.Client, "quill", "reyes-too-slow")
 	assert.NoError(t, err, "who marks may hand in for a student at any time")
-	for _, bad := range []wire.Terms{{Late: "sometimes"}, {Counts: "mean"}, {Late: wire.LatePerDay}, {Late: wire.LateGrace}, {Attempts: -1}, {Wait: -1}, {ShowSheet: "never"}, {ShowMarks: wire.AfterDue},
-		{Opens: start, Due: at(start, -time.Hour)}, {Opens: start, Closes: at(start, -time.Hour)}, {Opens: start, Due: at(start, 2*time.Hour), Closes: at(start, time.Hour)}} {
+	for _, bad := range []wire.Terms{{Late: "sometimes"}, {Counts: "mean"}, {Late: wire.LatePerDay},
+		{Late: wire.LateGrace}, {Attempts: -1}, {Wait: -1}, {ShowSheet: "never"}, {ShowMarks: wire.AfterDue},
+		{Opens: start, Due: at(start, -time.Hour)}, {Opens: start, Closes: at(start, -time.Hour)},
+		{Opens: start, Due: at(start, 2*time.Hour), Closes: at(start, time.Hour)}} {
 		_, err := r.Open(t.Context(), lockHouse, gauge, wire.SetOpening{Terms: bad})
 		assert.Equal(t, "terms", client.Code(err), "%+v", bad)
 	}
@@ -231,21 +244,28 @@ func TestBulk(t *testing.T) {
 	assert.False(t, bulk.Files[1].Sure, "then doubtful ones")
 	assert.True(t, bulk.Files[8].Sure)
 	for name, want := range map[string]wire.BulkFile{
-		"S. Haq_81723_file/firmware.elf": {Login: "haq", How: "login", Sure: true}, number["quill"] + "_81724_file/main.elf": {Login: "quill", How: "number", Sure: true},
-		"ames_81725_file/my work.elf": {Login: "ames", How: "login", Sure: true}, "Reyees M_81726_file/slow.elf": {Login: "reyes", How: "near name"}, "Somebody Else_81727_file/x.elf": {How: "nobody"},
-		"tarn_81729_file.zip": {Login: "tarn", How: "login", Sure: true}, "brook_1/a.elf": {Login: "brook", How: "login, one of several"},
+		"S. Haq_81723_file/firmware.elf":         {Login: "haq", How: "login", Sure: true},
+		number["quill"] + "_81724_file/main.elf": {Login: "quill", How: "number", Sure: true},
+		"ames_81725_file/my work.elf":            {Login: "ames", How: "login", Sure: true},
+		"Reyees M_81726_file/slow.elf":           {Login: "reyes", How: "near name"},
+		"Somebody Else_81727_file/x.elf":         {How: "nobody"},
+		"tarn_81729_file.zip":                    {Login: "tarn", How: "login", Sure: true},
+		"brook_1/a.elf":                          {Login: "brook", How: "login, one of several"},
 	} {
 		got := by[name]
 		assert.Equal(t, want, wire.BulkFile{Login: got.Login, How: got.How, Sure: got.Sure}, name)
 	}
-	_, err = r.Confirm(t.Context(), lockHouse, gauge, bulk.ID, wire.Confirm{Logins: map[int]string{by["Somebody Else_81727_file/x.elf"].Number: "no-such"}})
+	_, err = r.Confirm(t.Context(), lockHouse, gauge, bulk.ID,
+		wire.Confirm{Logins: map[int]string{by["Somebody Else_81727_file/x.elf"].Number: "no-such"}})
 	assert.Equal(t, "student", client.Code(err))
 	_, err = r.Confirm(t.Context(), lockHouse, gauge, bulk.ID, wire.Confirm{Logins: map[int]string{99: "haq"}})
 	assert.Equal(t, "file", client.Code(err))
 	list, err := r.Submissions(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
 	assert.Empty(t, list, "a wrong review hands in nothing")
-	done, err := r.Confirm(t.Context(), lockHouse, gauge, bulk.ID, wire.Confirm{Logins: map[int]string{by["Reyees M_81726_file/slow.elf"].Number: "reyes", by["S. Haq_81723_file/firmware.elf"].Number: ""}})
+	done, err := r.Confirm(t.Context(), lockHouse, gauge, bulk.ID,
+		wire.Confirm{Logins: map[int]string{by["Reyees M_81726_file/slow.elf"].Number: "reyes",
+			by["S. Haq_81723_file/firmware.elf"].Number: ""}})
 	require.NoError(t, err)
 	assert.True(t, done.Done)
 	list, err = r.Submissions(t.Context(), lockHouse, gauge)
@@ -259,12 +279,13 @@ func TestBulk(t *testing.T) {
 	assert.Equal(t, "done", client.Code(err))
 }
 
-// An instructor's evening: look-alikes, an override, a comment for all of them, a new revision with proposed marks, release,
-// the school's own file.
+// An instructor's evening: look-alikes, an override, a comment for all of them, a new revision with proposed marks,
+// release, the school's own file.
 func TestAnEvening(t *testing.T) {
 	r := newRoom(t, wire.Terms{ShowMarks: wire.OnRelease})
 	marked := map[string]wire.Submission{}
-	for firmware, student := range map[string]string{"haq-interrupts": "haq", "quill-bounce": "quill", "tarn-wrong-six": "tarn", "reyes-too-slow": "reyes"} {
+	for firmware, student := range map[string]string{"haq-interrupts": "haq", "quill-bounce": "quill",
+		"tarn-wrong-six": "tarn", "reyes-too-slow": "reyes"} {
 		marked[student] = r.must(r.Client, student, firmware)
 	}
 	marked["abbott"] = r.must(r.Client, "abbott", "tarn-wrong-six")
@@ -276,19 +297,25 @@ func TestAnEvening(t *testing.T) {
 	assert.Contains(t, groups[0].First, "One pattern of gauge is wrong")
 	ids := []string{groups[0].Submissions[0].ID, groups[0].Submissions[1].ID}
 	zero := 0
-	require.NoError(t, r.CommentMany(t.Context(), lockHouse, gauge, wire.SetComment{Submissions: ids, Text: "Segment d belongs to the 6.", Keep: true}))
+	require.NoError(t,
+		r.CommentMany(t.Context(), lockHouse, gauge,
+			wire.SetComment{Submissions: ids, Text: "Segment d belongs to the 6.", Keep: true}))
 	bank, err := r.Phrases(t.Context(), lockHouse)
 	require.NoError(t, err)
 	require.Len(t, bank, 1)
 	assert.Equal(t, 2, bank[0].Used)
 
-	for _, bad := range []wire.SetOverride{{Marks: "1", Reason: ""}, {Marks: "-1", Reason: "x"}, {Marks: "1e9", Reason: "x"}, {Marks: "99", Reason: "x"}, {Trial: &zero, Marks: "1", Reason: "x"}, {Row: &zero, Marks: "1", Reason: "x"},
+	for _, bad := range []wire.SetOverride{{Marks: "1", Reason: ""}, {Marks: "-1", Reason: "x"},
+		{Marks: "1e9", Reason: "x"}, {Marks: "99", Reason: "x"}, {Trial: &zero, Marks: "1", Reason: "x"},
+		{Row: &zero, Marks: "1", Reason: "x"},
 		{Trial: &zero, Verdict: new(int), Marks: "7", Reason: "x"}} {
 		_, err := r.Override(t.Context(), ids[0], bad)
 		assert.Error(t, err, "%+v", bad)
 	}
 	before := marked["tarn"].Marks
-	require.NoError(t, r.OverrideMany(t.Context(), lockHouse, gauge, wire.SetOverride{Submissions: ids, Trial: &zero, Verdict: &zero, Marks: "6", Reason: "as good as right"}))
+	require.NoError(t,
+		r.OverrideMany(t.Context(), lockHouse, gauge, wire.SetOverride{Submissions: ids, Trial: &zero, Verdict: &zero,
+			Marks: "6", Reason: "as good as right"}))
 	result, err := r.Result(t.Context(), marked["tarn"].ID)
 	require.NoError(t, err)
 	assert.NotEqual(t, before, result.Marks)
@@ -302,7 +329,8 @@ func TestAnEvening(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, before, result.Marks)
 	assert.False(t, result.Touched)
-	result, err = r.Override(t.Context(), marked["reyes"].ID, wire.SetOverride{Marks: "9.5", Reason: "the clock of the bench was wrong"})
+	result, err = r.Override(t.Context(), marked["reyes"].ID,
+		wire.SetOverride{Marks: "9.5", Reason: "the clock of the bench was wrong"})
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("9.5"), result.Marks)
 
@@ -336,7 +364,8 @@ func TestAnEvening(t *testing.T) {
 	assert.Equal(t, 1, same.Revision)
 	_, err = r.Decide(t.Context(), lockHouse, gauge, p.ID, wire.Decide{Take: true, Submissions: []string{"no-such"}})
 	assert.Equal(t, "submissions", client.Code(err))
-	p, err = r.Decide(t.Context(), lockHouse, gauge, p.ID, wire.Decide{Take: true, Submissions: []string{marked["reyes"].ID}})
+	p, err = r.Decide(t.Context(), lockHouse, gauge, p.ID,
+		wire.Decide{Take: true, Submissions: []string{marked["reyes"].ID}})
 	require.NoError(t, err)
 	assert.Nil(t, p.Closed, "the others are still open")
 	same, err = r.Result(t.Context(), marked["reyes"].ID)
@@ -376,7 +405,8 @@ func TestAnEvening(t *testing.T) {
 	assert.NotEmpty(t, st.Findings)
 
 	// The school's file: its own columns, order, separator, mark and line ends stay.
-	school := "\xef\xbb\xbfMatr.;Name;Lab 3;Notes\r\n" + fmt.Sprintf("%s;Haq;;\"a;b\"\r\n", numberOf("haq")) + fmt.Sprintf("%s;Tarn;;\r\n", numberOf("tarn")) + "9999;Stranger;5;\r\n"
+	school := "\xef\xbb\xbfMatr.;Name;Lab 3;Notes\r\n" + fmt.Sprintf("%s;Haq;;\"a;b\"\r\n",
+		numberOf("haq")) + fmt.Sprintf("%s;Tarn;;\r\n", numberOf("tarn")) + "9999;Stranger;5;\r\n"
 	f, err := r.Fill(t.Context(), lockHouse, []byte(school), "lab 3", gauge, "")
 	require.NoError(t, err)
 	assert.Equal(t, 2, f.Filled)
@@ -384,7 +414,8 @@ func TestAnEvening(t *testing.T) {
 	assert.Contains(t, string(f.Data), numberOf("haq")+`;Haq;10;"a;b"`+"\r\n")
 	assert.Contains(t, string(f.Data), "9999;Stranger;5;\r\n")
 	assert.True(t, strings.HasPrefix(string(f.Data), "\xef\xbb\xbfMatr.;"))
-	for _, bad := range [][3]string{{"Lab 4", gauge, ""}, {"", gauge, ""}, {"Lab 3", "no-such", ""}, {"Lab 3", gauge, "Nobody"}} {
+	for _, bad := range [][3]string{{"Lab 4", gauge, ""}, {"", gauge, ""}, {"Lab 3", "no-such", ""},
+		{"Lab 3", gauge, "Nobody"}} {
 		_, err = r.Fill(t.Context(), lockHouse, []byte(school), bad[0], bad[1], bad[2])
 		assert.Equal(t, "csv", client.Code(err), bad)
 	}
@@ -418,7 +449,8 @@ func TestAnEvening(t *testing.T) {
 		seen[e.Action] = true
 		assert.Equal(t, class.Instructor, e.By)
 	}
-	for _, action := range []string{"marks overridden", "override taken back", "proposed marks taken over", "marks released", "roster taken in", "exercise opened", "marks proposed", "sign-in link made"} {
+	for _, action := range []string{"marks overridden", "override taken back", "proposed marks taken over",
+		"marks released", "roster taken in", "exercise opened", "marks proposed", "sign-in link made"} {
 		assert.True(t, seen[action], action)
 	}
 }
@@ -456,7 +488,8 @@ func TestLibrariesOfAClass(t *testing.T) {
 	require.Len(t, libraries, 4)
 	source := []byte("#include <GateDigits.h>\nvoid setup() { pinMode(13, OUTPUT); }\nvoid loop() { delay(1000); }\n")
 	built := func(in string) *sheet.Sheet {
-		r, err := c.Submit(t.Context(), in, "gate-clock", client.Handed{Student: "oke", File: "clock.ino", Data: source})
+		r, err := c.Submit(t.Context(), in, "gate-clock",
+			client.Handed{Student: "oke", File: "clock.ino", Data: source})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), in, "gate-clock", []string{r.ID}, func(wire.Submission) {}))
 		result, err := c.Result(t.Context(), r.ID)
@@ -472,7 +505,8 @@ func TestLibrariesOfAClass(t *testing.T) {
 // What classmates share, and the reference has not, is ranked; copies come first.
 func TestSharedRoutines(t *testing.T) {
 	r := newRoom(t, wire.Terms{})
-	for firmware, student := range map[string]string{"haq-interrupts": "haq", "ames-polling": "ames", "quill-bounce": "quill", "reyes-too-slow": "reyes"} {
+	for firmware, student := range map[string]string{"haq-interrupts": "haq", "ames-polling": "ames",
+		"quill-bounce": "quill", "reyes-too-slow": "reyes"} {
 		r.must(r.Client, student, firmware)
 	}
 	r.must(r.Client, "oke", "haq-interrupts")
@@ -489,12 +523,13 @@ func TestSharedRoutines(t *testing.T) {
 		alone = alone || slices.Equal(who, []string{"R. Oke", "S. Haq"})
 	}
 	assert.True(t, alone, "what only the copy has is there: %+v", found)
-	assert.Subset(t, []string{"S. Haq", "R. Oke", "M. Reyes"}, []string{found[0].In[0].Student, found[0].In[1].Student}, "variants of one program come first")
+	assert.Subset(t, []string{"S. Haq", "R. Oke", "M. Reyes"}, []string{found[0].In[0].Student, found[0].In[1].Student},
+		"variants of one program come first")
 	assert.NotEmpty(t, found[0].In[0].Source)
 }
 
-// Values that vary are each student's own, the same every time, on the brief and on the sheet; what they follow from never
-// leaves the service.
+// Values that vary are each student's own, the same every time, on the brief and on the sheet; what they follow from
+// never leaves the service.
 func TestOwnValues(t *testing.T) {
 	_, c := servicetest.Start(t, t.TempDir())
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))

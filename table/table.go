@@ -1,5 +1,5 @@
-// Package table reads the tables of schools as they are, CSV in whatever encoding and with whatever separator, and changes cells in
-// them: every byte beside those cells stays.
+// Package table reads the tables of schools as they are, CSV in whatever encoding and with whatever separator, and
+// changes cells in them: every byte beside those cells stays.
 package table
 
 import (
@@ -268,7 +268,8 @@ func (t *Table) row(text []letter, line int) (row []Cell, rest []letter, lines i
 				text = text[1:]
 			}
 		}
-		for len(text) > 0 && text[0].r != t.Separator && ending(text) == 0 { // what is behind a closing quote belongs to it
+		// what is behind a closing quote belongs to it
+		for len(text) > 0 && text[0].r != t.Separator && ending(text) == 0 {
 			b.WriteRune(text[0].r)
 			text = text[1:]
 		}
@@ -287,7 +288,8 @@ func (t *Table) Put(row, column int, text string) {
 	cells := t.Rows[row]
 	if column >= len(cells) {
 		last := cells[len(cells)-1]
-		t.edits = append(t.edits, edit{last.to, last.to, strings.Repeat(string(t.Separator), column-len(cells)+1) + t.written(text, false)})
+		t.edits = append(t.edits,
+			edit{last.to, last.to, strings.Repeat(string(t.Separator), column-len(cells)+1) + t.written(text, false)})
 		return
 	}
 	c := cells[column]

@@ -20,8 +20,10 @@ func TestBytesStay(t *testing.T) {
 		mark string
 		want Encoding
 	}{
-		"UTF-8": {unicode.UTF8, "", UTF8}, "UTF-8 with a mark": {unicode.UTF8, "\xef\xbb\xbf", UTF8}, "Windows-1252": {charmap.Windows1252, "", Windows1252},
-		"UTF-16 LE": {unicode.UTF16(unicode.LittleEndian, unicode.IgnoreBOM), "\xff\xfe", UTF16LE}, "UTF-16 BE": {unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM), "\xfe\xff", UTF16BE},
+		"UTF-8": {unicode.UTF8, "", UTF8}, "UTF-8 with a mark": {unicode.UTF8, "\xef\xbb\xbf", UTF8},
+		"Windows-1252":             {charmap.Windows1252, "", Windows1252},
+		"UTF-16 LE":                {unicode.UTF16(unicode.LittleEndian, unicode.IgnoreBOM), "\xff\xfe", UTF16LE},
+		"UTF-16 BE":                {unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM), "\xfe\xff", UTF16BE},
 		"UTF-16 LE without a mark": {unicode.UTF16(unicode.LittleEndian, unicode.IgnoreBOM), "", UTF16LE},
 	}
 	for name, enc := range encodings {
@@ -78,7 +80,8 @@ func TestRead(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"xy", `z"`}, tab.Texts(1))
 
-	for text, want := range map[string]string{"": "the file is empty", "\n\n": "the file is empty", "a\n\"b\nc": "line 2: a quote is opened and not closed", strings.Repeat(",", 2000): "columns"} {
+	for text, want := range map[string]string{"": "the file is empty", "\n\n": "the file is empty",
+		"a\n\"b\nc": "line 2: a quote is opened and not closed", strings.Repeat(",", 2000): "columns"} {
 		_, err := Read([]byte(text))
 		assert.ErrorContains(t, err, want)
 	}
@@ -106,7 +109,8 @@ func FuzzTable(f *testing.F) {
 		}
 		tab.Put(last, 0, text)
 		again, err := Read(tab.Bytes())
-		if err != nil || again.Encoding != tab.Encoding || again.Separator != tab.Separator || len(again.Rows) != len(tab.Rows) { // by what was put a file may read as another kind
+		if err != nil || again.Encoding != tab.Encoding || again.Separator != tab.Separator ||
+			len(again.Rows) != len(tab.Rows) { // by what was put a file may read as another kind
 			return
 		}
 		assert.Equal(t, text, again.Rows[last][0].Text)

@@ -124,7 +124,8 @@ type Terms struct {
 	Counts    Counts     `json:"counts"`
 	ShowSheet Moment     `json:"show_sheet"` // what the displays showed, verdicts and findings
 	ShowMarks Moment     `json:"show_marks"`
-	Takes     []string   `json:"takes,omitempty"` // kinds of work: firmware, source, capture; without it those that the exercise says
+	// kinds of work: firmware, source, capture; without it those that the exercise says
+	Takes []string `json:"takes,omitempty"`
 }
 
 // SetOpening opens an exercise to a class, or changes how. Revision 0 is the newest, or the one in force.
@@ -148,9 +149,10 @@ type Standing struct {
 	Open     bool       `json:"open"`
 	Why      string     `json:"why,omitempty"` // it is not open
 
-	Last  string      `json:"last,omitempty"`  // the latest attempt
-	State State       `json:"state,omitempty"` // of that
-	Marks json.Number `json:"marks,omitempty"` // what counts by now, lateness taken off; empty where there is none, or it is not shown yet
+	Last  string `json:"last,omitempty"`  // the latest attempt
+	State State  `json:"state,omitempty"` // of that
+	// what counts by now, lateness taken off; empty where there is none, or it is not shown yet
+	Marks json.Number `json:"marks,omitempty"`
 	Of    json.Number `json:"of,omitempty"`
 }
 

@@ -18,10 +18,11 @@ type Exercise struct {
 	Marks    json.Number `json:"marks"`
 	Classes  int         `json:"classes"` // it is opened to
 	Created  time.Time   `json:"created"`
-	Text     string      `json:"text,omitempty"`    // the file, where one exercise is asked for
-	Files    []string    `json:"files,omitempty"`   // of its folder
-	Open     []OpenTo    `json:"open,omitempty"`    // to which of the caller's classes, where one exercise is asked for
-	Changes  string      `json:"changes,omitempty"` // of a revision that was just saved: what it changes from the one before, as a unified diff
+	Text     string      `json:"text,omitempty"`  // the file, where one exercise is asked for
+	Files    []string    `json:"files,omitempty"` // of its folder
+	Open     []OpenTo    `json:"open,omitempty"`  // to which of the caller's classes, where one exercise is asked for
+	// of a revision that was just saved: what it changes from the one before, as a unified diff
+	Changes string `json:"changes,omitempty"`
 }
 
 // OpenTo is a class that an exercise is open to.

@@ -83,8 +83,8 @@ type ProposedMark struct {
 	State      string      `json:"state"` // proposed, taken, dropped
 }
 
-// Accept asks what it would be to accept something that a submission showed: a pair of a verdict's lanes on its sheet, or,
-// without one, the whole sequence.
+// Accept asks what it would be to accept something that a submission showed: a pair of a verdict's lanes on its sheet,
+// or, without one, the whole sequence.
 type Accept struct {
 	Trial   int  `json:"trial"`
 	Verdict int  `json:"verdict"`
@@ -99,8 +99,9 @@ type Accepted struct {
 	Was      string         `json:"was"`  // the lines that change
 	Now      string         `json:"now"`
 	Moves    []ProposedMark `json:"moves"`
-	Same     int            `json:"same"`             // submissions for which nothing would change
-	Beside   int            `json:"beside,omitempty"` // a newer revision, made for something else, whose changes the text has not
+	Same     int            `json:"same"` // submissions for which nothing would change
+	// a newer revision, made for something else, whose changes the text has not
+	Beside int `json:"beside,omitempty"`
 }
 
 // NewProposal asks for one. Revision 0 is the newest.
@@ -144,8 +145,8 @@ type GradebookRow struct {
 	Total  json.Number     `json:"total"`
 }
 
-// GradebookCell is a student's mark for an exercise: that of the attempt that counts, less what lateness costs. An empty
-// one has no submission.
+// GradebookCell is a student's mark for an exercise: that of the attempt that counts, less what lateness costs. An
+// empty one has no submission.
 type GradebookCell struct {
 	Submission string      `json:"submission,omitempty"`
 	Marks      json.Number `json:"marks,omitempty"`

@@ -119,8 +119,8 @@ type OneTime struct {
 	Expires time.Time `json:"expires"`
 }
 
-// MakeLinks asks for links of all students of a class who have not signed in yet. Those who have a link already keep it, but for
-// those that are named: theirs is replaced.
+// MakeLinks asks for links of all students of a class who have not signed in yet. Those who have a link already keep
+// it, but for those that are named: theirs is replaced.
 type MakeLinks struct {
 	Replace []string `json:"replace"`
 }

@@ -5,7 +5,8 @@ import (
 	"time"
 )
 
-// stampLayout is how the service writes a time within a text: whole, and in UTC, because it does not know where its reader is.
+// stampLayout is how the service writes a time within a text: whole, and in UTC, because it does not know where its
+// reader is.
 const stampLayout = "2 January 2006 15:04:05 UTC"
 
 // Stamp writes a time within a text.

@@ -30,8 +30,8 @@ type Mender interface {
 	Score(trial int, r *reel.Reel) *big.Rat
 	// Marks gives the exact marks of each expectation of a trial, before anything that adds them up.
 	Marks(trial int, r *reel.Reel) []*big.Rat
-	// Play gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is false where
-	// that tells nothing: the program would have been told something else, or there is no tape of it.
+	// Play gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is
+	// false where that tells nothing: the program would have been told something else, or there is no tape of it.
 	Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error)
 	// Run runs the firmware on a changed exercise for one trial.
 	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
@@ -59,7 +59,8 @@ type Finding struct {
 	By       *machine.Place
 	Marks    *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
 	Fidelity Fidelity
-	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by signs.
+	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by
+	// signs.
 	Once *big.Rat
 }
 
@@ -128,7 +129,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 	var found []Finding
 	told := signs(x, seen)
 	chain := best(first)
-	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure }) // no mend helps, and signs leave no doubt
+	// no mend helps, and signs leave no doubt
+	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
 	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
@@ -146,7 +148,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 			break
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
-			return finding.Of(g.Code).Covers(finding.Of(f.Code)) && (g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input)
+			return finding.Of(g.Code).Covers(finding.Of(f.Code)) &&
+				(g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input)
 		}) {
 			found = append(found, f)
 		}
@@ -201,7 +204,8 @@ func (s *search) score(reels []*reel.Reel) *big.Rat {
 
 // try tests all faults on all parts that had a part in what went wrong, those on the reel first. What changes nothing
 // for the better is left out.
-func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big.Rat, skip *candidate) (out []candidate, err error) {
+func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big.Rat, skip *candidate) (out []candidate,
+	err error) {
 	worth := func(c candidate) {
 		gain := new(big.Rat).Sub(c.marks, before)
 		lost := new(big.Rat).Sub(s.full, before)
@@ -272,7 +276,8 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 
 // rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
 // nothing. Where the change is one of wiring alone, a tape of the program is tried first, which is cheaper.
-func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate, before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
+func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate,
+	before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
 	out, tier := make([]*reel.Reel, len(s.seen)), OnTape
 	var changes []func(*reel.Reel) *reel.Reel
 	if after != nil {
@@ -425,7 +430,8 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 				if size.Rare {
 					continue
 				}
-				c := candidate{fault: f, size: size, part: p.Name, order: slices.Index(faults, f), marks: s.marks, tier: OnReel}
+				c := candidate{fault: f, size: size, part: p.Name, order: slices.Index(faults, f), marks: s.marks,
+					tier: OnReel}
 				for _, r := range reels {
 					c.reels = append(c.reels, size.Reel(r))
 				}
@@ -447,7 +453,8 @@ func (s *search) tell(c candidate) Finding {
 			}
 			if v.Display == c.part || s.x.Part(c.part).Kind.Geometry == nil {
 				f.Trial, f.At, f.By = i, v.First.At, v.First.By
-				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen, v.First.Expected)}
+				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen,
+					v.First.Expected)}
 			}
 		}
 	}

@@ -87,7 +87,8 @@ func (v *view) noted(code string) bool {
 
 // sighting is what the sign of a display type may look at.
 func (v *view) sighting() *display.Sighting {
-	out := &display.Sighting{Track: v.track, Told: true, Noted: v.noted, Pairs: fault.Pairs(v.reel.Trial, v.track.Display, v.verdicts)}
+	out := &display.Sighting{Track: v.track, Told: true, Noted: v.noted,
+		Pairs: fault.Pairs(v.reel.Trial, v.track.Display, v.verdicts)}
 	for _, x := range v.verdicts {
 		if x.First == nil {
 			out.Told = false
@@ -104,86 +105,103 @@ func (v *view) sighting() *display.Sighting {
 }
 
 var general = []sign{
-	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true}, func(v *view) (string, clock.Time, bool) {
-		for _, n := range v.reel.Notes {
-			pin, floats := strings.CutPrefix(n.Code, "floating-")
-			for _, p := range v.x.Parts {
-				if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) && !bothRails(p) {
-					return fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.", fault.Unpulled(p, pin), p.Name), n.At, true
+	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true},
+		func(v *view) (string, clock.Time, bool) {
+			for _, n := range v.reel.Notes {
+				pin, floats := strings.CutPrefix(n.Code, "floating-")
+				for _, p := range v.x.Parts {
+					if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) && !bothRails(p) {
+						return fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.",
+							fault.Unpulled(p, pin), p.Name), n.At, true
+					}
 				}
 			}
-		}
-		return "", 0, false
-	}},
-	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true}, func(v *view) (string, clock.Time, bool) {
-		for _, f := range v.track.Frames {
-			if !f.State.Unlit() {
-				return "", 0, false
-			}
-		}
-		return fmt.Sprintf("%s stayed dark from beginning to end: it was never switched on, or nothing reached it.", v.track.Display), 0, true
-	}},
-	{finding.Entry{Code: "held", Doc: "a press that is held counts again and again", Order: 7, Sure: true}, func(v *view) (string, clock.Time, bool) {
-		type press struct {
-			length clock.Time
-			steps  int
-		}
-		var all []press
-		for _, c := range v.reel.Cues {
-			if c.Verb != part.Press {
-				continue
-			}
-			before, a := numberAt(v.track, c.Start)
-			after, b := numberAt(v.track, c.End+250*clock.Millisecond)
-			if a && b && after > before {
-				all = append(all, press{c.End - c.Start, after - before})
-			}
-		}
-		for _, short := range all {
-			for _, long := range all {
-				if long.length >= 2*short.length && short.steps >= 2 && 2*long.steps >= 3*short.steps {
-					return fmt.Sprintf("%s counts on while the button is held: %d steps in %s, %d in %s.", v.track.Display, short.steps, short.length.Short(), long.steps, long.length.Short()), firstPress(v.reel), true
+			return "", 0, false
+		}},
+	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true},
+		func(v *view) (string, clock.Time, bool) {
+			for _, f := range v.track.Frames {
+				if !f.State.Unlit() {
+					return "", 0, false
 				}
 			}
-		}
-		return "", 0, false
-	}},
-	{finding.Entry{Code: "both-edges", Doc: "letting a button go counts, too", Order: 8, Sure: true}, func(v *view) (string, clock.Time, bool) {
-		presses, both := 0, 0
-		for _, c := range v.reel.Cues {
-			if c.Verb == part.Press && c.End-c.Start > 60*clock.Millisecond {
-				presses++
-				if begins(v.track, c.Start, 80*clock.Millisecond) && begins(v.track, c.End, 80*clock.Millisecond) {
-					both++
+			return fmt.Sprintf("%s stayed dark from beginning to end: it was never switched on, or nothing reached it.",
+				v.track.Display), 0, true
+		}},
+	{finding.Entry{Code: "held", Doc: "a press that is held counts again and again", Order: 7, Sure: true},
+		func(v *view) (string, clock.Time, bool) {
+			type press struct {
+				length clock.Time
+				steps  int
+			}
+			var all []press
+			for _, c := range v.reel.Cues {
+				if c.Verb != part.Press {
+					continue
+				}
+				before, a := numberAt(v.track, c.Start)
+				after, b := numberAt(v.track, c.End+250*clock.Millisecond)
+				if a && b && after > before {
+					all = append(all, press{c.End - c.Start, after - before})
 				}
 			}
-		}
-		return fmt.Sprintf("%s changes when a press begins and again when it ends: letting go counts, too.", v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
-	}},
-	{finding.Entry{Code: "on-release", Doc: "a display changes when a button is let go, not when it is pressed", Order: 9, Sure: true}, func(v *view) (string, clock.Time, bool) {
+			for _, short := range all {
+				for _, long := range all {
+					if long.length >= 2*short.length && short.steps >= 2 && 2*long.steps >= 3*short.steps {
+						return fmt.Sprintf("%s counts on while the button is held: %d steps in %s, %d in %s.",
+							v.track.Display, short.steps, short.length.Short(), long.steps,
+							long.length.Short()), firstPress(v.reel), true
+					}
+				}
+			}
+			return "", 0, false
+		}},
+	{finding.Entry{Code: "both-edges", Doc: "letting a button go counts, too", Order: 8, Sure: true},
+		func(v *view) (string, clock.Time, bool) {
+			presses, both := 0, 0
+			for _, c := range v.reel.Cues {
+				if c.Verb == part.Press && c.End-c.Start > 60*clock.Millisecond {
+					presses++
+					if begins(v.track, c.Start, 80*clock.Millisecond) && begins(v.track, c.End, 80*clock.Millisecond) {
+						both++
+					}
+				}
+			}
+			return fmt.Sprintf("%s changes when a press begins and again when it ends: letting go counts, too.",
+				v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
+		}},
+	{finding.Entry{Code: "on-release", Doc: "a display changes when a button is let go, not when it is pressed",
+		Order: 9, Sure: true}, func(v *view) (string, clock.Time, bool) {
 		presses, late := 0, 0
 		for _, c := range v.reel.Cues {
 			if c.Verb == part.Press && c.End-c.Start > 60*clock.Millisecond {
 				presses++
-				if !begins(v.track, c.Start, min(c.End-c.Start, 250*clock.Millisecond)) && begins(v.track, c.End, 80*clock.Millisecond) {
+				if !begins(v.track, c.Start, min(c.End-c.Start, 250*clock.Millisecond)) &&
+					begins(v.track, c.End, 80*clock.Millisecond) {
 					late++
 				}
 			}
 		}
-		return fmt.Sprintf("%s changes when the button is let go, not when it is pressed.", v.track.Display), firstPress(v.reel), presses > 0 && late*3 >= presses*2
+		return fmt.Sprintf("%s changes when the button is let go, not when it is pressed.", v.track.Display),
+			firstPress(v.reel), presses > 0 && late*3 >= presses*2
 	}},
-	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10}, func(v *view) (string, clock.Time, bool) {
-		for _, f := range v.track.Frames {
-			if f.State.Uneven && f.Length() > 200*clock.Millisecond {
-				return fmt.Sprintf("The digits of %s differ in brightness by more than a half: one is lit longer than the others in each round.", v.track.Display), f.From, true
+	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10},
+		func(v *view) (string, clock.Time, bool) {
+			for _, f := range v.track.Frames {
+				if f.State.Uneven && f.Length() > 200*clock.Millisecond {
+					return fmt.Sprintf("The digits of %s differ in brightness by more than a half: one is lit longer than the others in each round.",
+						v.track.Display), f.From, true
+				}
 			}
-		}
-		return "", 0, false
-	}},
-	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11}, func(v *view) (string, clock.Time, bool) {
-		return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.", v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
-	}},
-	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16, Sure: true}, func(v *view) (string, clock.Time, bool) {
+			return "", 0, false
+		}},
+	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11},
+		func(v *view) (string, clock.Time, bool) {
+			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.",
+				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
+		}},
+	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
+		Sure: true}, func(v *view) (string, clock.Time, bool) {
 		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") {
 			return "", 0, false
 		}
@@ -239,7 +257,8 @@ func signs(x *exercise.Exercise, seen []Seen) (out []Finding) {
 					return finding.Of(f.Code).Covers(s.Entry) && (f.Part == v.track.Display || finding.Of(f.Code).Input)
 				}) {
 					told[s.key(v.track.Display)] = true
-					out = append(out, Finding{Code: s.Code, Text: text, Part: v.track.Display, Trial: i, At: at, Evidence: []string{"at " + at.String()}})
+					out = append(out, Finding{Code: s.Code, Text: text, Part: v.track.Display, Trial: i, At: at,
+						Evidence: []string{"at " + at.String()}})
 				}
 			}
 		}

@@ -85,7 +85,8 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		}
 		p := v.Lanes[s.Pair]
 		sight := *p.Seen.State
-		if k := slices.IndexFunc(track.Frames, func(f display.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
+		if k := slices.IndexFunc(track.Frames,
+			func(f display.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
 			sight = shows.Frames[k].State
 		}
 		shown := frame(of, shows, sight)
@@ -115,7 +116,8 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 // places are those of the file where the sight of a pair was expected and the same was seen, the last first.
 func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
 	for _, q := range lanes {
-		if q.Step == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text && q.Seen.Text == p.Seen.Text && !slices.Contains(out, q.Expected.Place) {
+		if q.Step == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text &&
+			q.Seen.Text == p.Seen.Text && !slices.Contains(out, q.Expected.Place) {
 			out = append(out, q.Expected.Place)
 		}
 	}
@@ -123,8 +125,8 @@ func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
 	return out
 }
 
-// sights puts a frame beside those that are written at some places, the last of them first: what stands before stays where
-// it is.
+// sights puts a frame beside those that are written at some places, the last of them first: what stands before stays
+// where it is.
 func (s *source) sights(at Sight, places []spec.Pos, shown string) (text []byte, err error) {
 	for _, place := range places {
 		if text, err = s.sight(at, place, shown); err != nil {
@@ -150,8 +152,12 @@ func (s *source) sight(at Sight, place spec.Pos, shown string) ([]byte, error) {
 		return nil, errors.New("the expected sight was not found in the file")
 	}
 	_, item := s.expected(at)
-	if holder, key := holderOf(item, n); key == "pattern" || key == "rows" && value(holder, "reads") != nil || key == "text" && value(holder, "row") != nil {
-		_, others := split(holder, func(k string) bool { return marked(k) || k == "pattern" || k == "rows" || k == "text" || k == "row" })
+	if holder, key := holderOf(item, n); key == "pattern" || key == "rows" && value(holder, "reads") != nil ||
+		key == "text" && value(holder, "row") != nil {
+		_, others := split(holder, func(k string) bool {
+			return marked(k) || k == "pattern" || k == "rows" ||
+				k == "text" || k == "row"
+		})
 		line, err := flow(others)
 		if err != nil {
 			return nil, err

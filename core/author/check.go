@@ -19,8 +19,9 @@ const usual = 20_000_000
 // pinOhms is the resistance of a pin that drives (see circuit.Strength.Ohms).
 const pinOhms = 25
 
-// Check looks at an exercise more deeply than reading does. In its wiring: what can never light, what shorts the supply, and
-// currents above what pins bear, with the resistor that would be right. In its times: what leaves open which sight is meant.
+// Check looks at an exercise more deeply than reading does. In its wiring: what can never light, what shorts the
+// supply, and currents above what pins bear, with the resistor that would be right. In its times: what leaves open
+// which sight is meant.
 func Check(file string, x *exercise.Exercise) []spec.Problem {
 	ps := &spec.Problems{File: file}
 	for _, p := range x.Parts {
@@ -52,8 +53,12 @@ func checkDeductions(x *exercise.Exercise, ps *spec.Problems) {
 		if part, code, ok := strings.Cut(name, " "); ok && x.Part(part) != nil {
 			name = code
 		}
-		if !slices.ContainsFunc(codes, func(code string) bool { return finding.Family(name, code) || finding.Family(code, name) }) {
-			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding, spec.Nearest(name, codes))
+		if !slices.ContainsFunc(codes, func(code string) bool {
+			return finding.Family(name, code) ||
+				finding.Family(code, name)
+		}) {
+			ps.Warn(d.At, "no finding is called %q, so that nothing is ever taken off for it%s", d.Finding,
+				spec.Nearest(name, codes))
 		}
 	}
 }
@@ -69,11 +74,14 @@ func checkEnding(t *exercise.Trial, ps *spec.Problems) {
 		if left == 0 {
 			continue
 		}
-		ps.Warn(spec.Pos{Line: e.Line, Col: 1}, "the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s", left.Brief(), name, judge.Find(e.Kind).Ends)
+		ps.Warn(spec.Pos{Line: e.Line, Col: 1},
+			"the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s",
+			left.Brief(), name, judge.Find(e.Kind).Ends)
 	}
 }
 
-// checkClean tells of digits that a program scans where ghosts cost nothing: nothing about them asks for a clean display.
+// checkClean tells of digits that a program scans where ghosts cost nothing: nothing about them asks for a clean
+// display.
 func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 	first, asked := map[string]int{}, map[string]bool{} // by display: the line of its first sequence
 	for _, t := range x.Trials {
@@ -91,14 +99,16 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 	}
 	for _, p := range x.Parts {
 		if line := first[p.Name]; line > 0 && !asked[p.Name] && p.Kind.Ends != nil && scanned(p) {
-			ps.Warn(spec.Pos{Line: line, Col: 1}, "ghosts on %s cost no marks: `clean: 10%%` here would take a tenth off for them, and `steady: %s` asks for a display without", p.Name, p.Name)
+			ps.Warn(spec.Pos{Line: line, Col: 1},
+				"ghosts on %s cost no marks: `clean: 10%%` here would take a tenth off for them, and `steady: %s` asks for a display without", p.Name, p.Name)
 		}
 	}
 }
 
 // checkContact warns of a contact between the supply's ends.
 func checkContact(p *part.Built, ps *spec.Problems) {
-	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Geometry == nil && slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND") {
+	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Geometry == nil && slices.Contains(p.Wired, "VCC") &&
+		slices.Contains(p.Wired, "GND") {
 		ps.Warn(p.Settings.At("pins"), "%s joins VCC and GND while it is pressed: a short circuit", p.Name)
 	}
 }
@@ -120,7 +130,8 @@ func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 		}
 		switch {
 		case other.Kind.Volts && other.Wired[output] == net && p.Name < other.Name:
-			ps.Warn(p.Settings.At("pins"), "%s and %s both give a voltage to %s: what it is at is neither's", p.Name, other.Name, net)
+			ps.Warn(p.Settings.At("pins"), "%s and %s both give a voltage to %s: what it is at is neither's", p.Name,
+				other.Name, net)
 		case !other.Kind.Volts && len(other.Kind.Cues) > 0 && other.Kind.Geometry == nil:
 			ps.Warn(p.Settings.At("pins"), "%s gives its voltage to %s, which %s decides, too", p.Name, net, other.Name)
 		}
@@ -131,7 +142,8 @@ func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 	vf := part.FindColour(p.Settings.Text("colour")).Vf
 	series := p.Settings.Int("resistor")
-	through := map[string]int64{} // nA of each pin, were all lights on that share it: of one digit, where digits take turns
+	// nA of each pin, were all lights on that share it: of one digit, where digits take turns
+	through := map[string]int64{}
 	lights := map[string]int64{}
 	one, count, digit := map[string]int64{}, map[string]int64{}, 0 // of the digit under way
 	digits := map[int]int{}
@@ -195,11 +207,13 @@ func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 			more++
 			continue
 		}
-		worst = fmt.Sprintf("%s can carry %d mA of %s; the %s bears %d mA at a pin", net, nA/1_000_000, p.Name, x.Chip.Title, x.Chip.Limits.Pin/1_000_000)
+		worst = fmt.Sprintf("%s can carry %d mA of %s; the %s bears %d mA at a pin", net, nA/1_000_000, p.Name,
+			x.Chip.Title, x.Chip.Limits.Pin/1_000_000)
 		if n := lights[net]; n > 1 && series >= 100 {
 			worst += fmt.Sprintf(", and %d lights share it: a transistor for it would be right", n)
 		} else {
-			worst += fmt.Sprintf(": a resistor of %d Ω keeps it to %d mA", standard((p.Supply-vf)*1000*n/usual-pinOhms), usual/1_000_000)
+			worst += fmt.Sprintf(": a resistor of %d Ω keeps it to %d mA", standard((p.Supply-vf)*1000*n/usual-pinOhms),
+				usual/1_000_000)
 		}
 	}
 	if more > 0 {

@@ -31,7 +31,9 @@ func TestCheck(t *testing.T) {
 			name = map[string]string{"cou": "count", "key": "red"}[name]
 		}
 		frame := map[string]string{"count": "12", "red": "on"}[name]
-		x, problems := exercise.Read("x", []byte(fmt.Sprintf("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  %s\ntrials: [{name: x, length: 1s, expect: [{reads: %s, text: %s, at: end}]}]\n", part, name, frame)))
+		x, problems := exercise.Read("x",
+			[]byte(fmt.Sprintf("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  %s\ntrials: [{name: x, length: 1s, expect: [{reads: %s, text: %s, at: end}]}]\n",
+				part, name, frame)))
 		require.NotNil(t, x, "%v", problems)
 		found := author.Check("x", x)
 		if want == "" {
@@ -45,9 +47,10 @@ func TestCheck(t *testing.T) {
 // Times that leave open which sight is meant are told.
 func TestCheckTiming(t *testing.T) {
 	for expect, want := range map[string]string{
-		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":                                                                       "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",
-		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, goes-on: yes}":                                                         "",
-		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "", // no length is asked for
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":               "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, goes-on: yes}": "",
+		// no length is asked for
+		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "",
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: nobody could tell which of the two it answers",
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 400ms}":                                                       "",
 		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 600ms}":                                  "second comes before that",
@@ -114,7 +117,8 @@ trials:
 	require.NotNil(t, x, "%v", problems)
 	found := author.Check("x", x)
 	require.Len(t, found, 1)
-	assert.Equal(t, "x:11:1: warning: this cue would come at 5.100 s, when the trial is over (5 s): it never does", found[0].Error())
+	assert.Equal(t, "x:11:1: warning: this cue would come at 5.100 s, when the trial is over (5 s): it never does",
+		found[0].Error())
 }
 
 // Digits that are scanned, and ghosts that cost nothing.
@@ -127,7 +131,9 @@ func TestCheckClean(t *testing.T) {
 		"{shows: red, frames: [on]}":                    "",
 		"{reads: count, text: 12, at: end}":             "",
 	} {
-		x, problems := exercise.Read("x", []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+bench+"\ntrials:\n  - {name: x, length: 1s, expect: [\n"+expect+"]}\n"))
+		x, problems := exercise.Read("x",
+			[]byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench:\n  "+bench+
+				"\ntrials:\n  - {name: x, length: 1s, expect: [\n"+expect+"]}\n"))
 		require.NotNil(t, x, "%v", problems)
 		if found := author.Check("x", x); want == "" {
 			assert.Empty(t, found, expect)
@@ -140,11 +146,14 @@ func TestCheckClean(t *testing.T) {
 // A deduction for what no finding is called is told.
 func TestCheckDeductions(t *testing.T) {
 	for finding, want := range map[string]string{
-		"floating": "", "floating-PC0": "", "lcd-busy": "", "red lcd-busy": "", "time": "", "scan-slow": "", "asleep": "",
+		"floating": "", "floating-PC0": "", "lcd-busy": "", "red lcd-busy": "", "time": "", "scan-slow": "",
+		"asleep":    "",
 		"floatng":   `x:3:24: warning: no finding is called "floatng", so that nothing is ever taken off for it; did you mean "floating"?`,
 		"red ghost": "no finding is called",
 	} {
-		x, problems := exercise.Read("x", []byte("hemble: 1\nname: x\ndeductions: [{finding: "+finding+", marks: 1}]\ntitle: x\nchip: {is: atmega328p}\nbench:\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}\ntrials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end, marks: 2}]}]\n"))
+		x, problems := exercise.Read("x",
+			[]byte("hemble: 1\nname: x\ndeductions: [{finding: "+finding+
+				", marks: 1}]\ntitle: x\nchip: {is: atmega328p}\nbench:\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}\ntrials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end, marks: 2}]}]\n"))
 		require.NotNil(t, x, "%v", problems)
 		if found := author.Check("x", x); want == "" {
 			assert.Empty(t, found, finding)

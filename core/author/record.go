@@ -32,9 +32,9 @@ type Recording struct {
 // recorded is the kind of expectation that a recording writes.
 const recorded = "shows"
 
-// Record runs a reference on each trial and writes what each display showed as `shows`, with times rounded to those that
-// a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is shown now in
-// its place, for the same marks.
+// Record runs a reference on each trial and writes what each display showed as `shows`, with times rounded to those
+// that a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is
+// shown now in its place, for the same marks.
 func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew bool) (*Recording, error) {
 	m, err := marking.NewMender(x, file)
 	if err != nil {
@@ -55,7 +55,8 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 		var lines []string
 		for k := range r.Tracks {
 			track := &r.Tracks[k]
-			if slices.ContainsFunc(x.Groups, func(g exercise.Group) bool { return slices.Contains(g.Of, track.Display) }) {
+			if slices.ContainsFunc(x.Groups,
+				func(g exercise.Group) bool { return slices.Contains(g.Of, track.Display) }) {
 				continue // it is written with its group
 			}
 			there := slices.IndexFunc(t.Expect, func(e exercise.Expectation) bool {
@@ -119,7 +120,8 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 	return src.replace(from, to, line), nil
 }
 
-// expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is empty.
+// expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is
+// empty.
 func expectation(p *part.Built, t *display.Track) (line string, marks int, why string) {
 	var frames []string
 	var lengths []clock.Time
@@ -205,7 +207,8 @@ func common(lengths []clock.Time) clock.Time {
 
 // rounded is the roundest time within a fiftieth: whole seconds before tenths, and so on.
 func rounded(t clock.Time) clock.Time {
-	for _, step := range []clock.Time{clock.Second, 500 * clock.Millisecond, 100 * clock.Millisecond, 50 * clock.Millisecond, 10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond} {
+	for _, step := range []clock.Time{clock.Second, 500 * clock.Millisecond, 100 * clock.Millisecond,
+		50 * clock.Millisecond, 10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond} {
 		near := (t + step/2) / step * step
 		if d := max(near-t, t-near); near > 0 && d*50 <= t {
 			return near

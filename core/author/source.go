@@ -71,7 +71,9 @@ func (s *source) offset(line, column int) int {
 func (s *source) extent(n *yaml.Node) (from, to int, err error) {
 	from = s.offset(n.Line, n.Column)
 	if !s.begins(n, from) {
-		return 0, 0, fmt.Errorf("line %d: this is written in a way that is not changed by itself; write it plainly first", n.Line)
+		return 0, 0,
+			fmt.Errorf("line %d: this is written in a way that is not changed by itself; write it plainly first",
+				n.Line)
 	}
 	switch {
 	case n.Kind == yaml.AliasNode || n.Anchor != "":

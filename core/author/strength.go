@@ -30,7 +30,8 @@ type Variant struct {
 	Caught bool   `json:"caught"`        // it lost marks
 	Add    string `json:"add,omitempty"` // what would catch it
 
-	Glimpse *display.Track `json:"-"` // the first state in which it differs from the reference: a track with that frame alone
+	// the first state in which it differs from the reference: a track with that frame alone
+	Glimpse *display.Track `json:"-"`
 }
 
 // ErrReference tells that the reference itself does not get full marks.
@@ -89,7 +90,8 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		for i, r := range faulty {
 			marks.Add(marks, m.Score(i, r))
 		}
-		made := Variant{Fault: string(v.fault.Code), Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1), Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
+		made := Variant{Fault: string(v.fault.Code), Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1),
+			Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
 		if made.Makes == "" {
 			made.Makes = v.fault.Doc
 		}
@@ -105,7 +107,8 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 	return out, nil
 }
 
-// glimpse is the first state of a display that a faulty run shows and the reference does not show then; nil where only times differ.
+// glimpse is the first state of a display that a faulty run shows and the reference does not show then; nil where only
+// times differ.
 func glimpse(right, faulty []*reel.Reel) *display.Track {
 	for i := range faulty {
 		for k := range faulty[i].Tracks {
@@ -133,7 +136,8 @@ func pressed(x *exercise.Exercise) bool {
 }
 
 // variant gives the reels of a faulty variant.
-func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, f *fault.Fault, z fault.Size, reels []*reel.Reel) (out []*reel.Reel, err error) {
+func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, f *fault.Fault, z fault.Size,
+	reels []*reel.Reel) (out []*reel.Reel, err error) {
 	changed := x
 	if z.Bench != nil {
 		changed = x.Clone()

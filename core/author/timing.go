@@ -14,8 +14,8 @@ import (
 // looseTolerance is the share at which a program of twice the speed is still in time.
 var looseTolerance = big.NewRat(1, 2)
 
-// checkTiming warns of expectations whose times leave open what they ask for: two sights looked for on one display at once,
-// an answer that may come when the next input is there already, a tolerance that forgives twice the speed.
+// checkTiming warns of expectations whose times leave open what they ask for: two sights looked for on one display at
+// once, an answer that may come when the next input is there already, a tolerance that forgives twice the speed.
 func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 	times := cueTimes(t, ps)
 	type stretch struct {
@@ -28,7 +28,8 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 		at := spec.Pos{Line: e.Line, Col: 1}
 		if timing, ok := e.Expectation.(judge.Timing); ok {
 			if share, timed := timing.Tolerance(); timed && share.Cmp(looseTolerance) >= 0 {
-				ps.Warn(at, "a tolerance of %s %% is met by a program that is twice as fast", new(big.Rat).Mul(share, big.NewRat(100, 1)).FloatString(0))
+				ps.Warn(at, "a tolerance of %s %% is met by a program that is twice as fast",
+					new(big.Rat).Mul(share, big.NewRat(100, 1)).FloatString(0))
 			}
 		}
 		looking, ok := e.Expectation.(judge.Looking)
@@ -48,7 +49,8 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 				for _, name := range slices.Sorted(maps.Keys(times)) {
 					other := times[name]
 					if name != l.After && other.from > zero && other.from < zero+l.To {
-						ps.Warn(at, "%s may show %s until %s, %s after %s, and %s comes before that, at %s: nobody could tell which of the two it answers", l.Display, l.Wants, zero+l.To, l.To.Short(), l.After, name, other.from)
+						ps.Warn(at, "%s may show %s until %s, %s after %s, and %s comes before that, at %s: nobody could tell which of the two it answers",
+							l.Display, l.Wants, zero+l.To, l.To.Short(), l.After, name, other.from)
 					}
 				}
 			}
@@ -58,7 +60,9 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 	for i, b := range all {
 		for _, a := range all[:i] {
 			if a.Display == b.Display && a.Wants != b.Wants && !a.Apart(b.Look) && a.from < b.to && b.from < a.to {
-				ps.Warn(spec.Pos{Line: b.line, Col: 1}, "%s is looked at from %s to %s for %s, and from %s to %s for %s: the two overlap", b.Display, a.from, a.to, a.Wants, b.from, b.to, b.Wants)
+				ps.Warn(spec.Pos{Line: b.line, Col: 1},
+					"%s is looked at from %s to %s for %s, and from %s to %s for %s: the two overlap", b.Display,
+					a.from, a.to, a.Wants, b.from, b.to, b.Wants)
 			}
 		}
 	}
@@ -85,7 +89,8 @@ func cueTimes(t *exercise.Trial, ps *spec.Problems) map[string]spell {
 			}
 		}
 		if from >= t.Length {
-			ps.Warn(spec.Pos{Line: c.Line, Col: 1}, "this cue would come at %s, when the trial is over (%s): it never does", from, t.Length.Short())
+			ps.Warn(spec.Pos{Line: c.Line, Col: 1},
+				"this cue would come at %s, when the trial is over (%s): it never does", from, t.Length.Short())
 		}
 		if c.Name != "" {
 			out[c.Name] = spell{from, from + c.Moves()}

@@ -99,7 +99,8 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 
 // New puts a firmware on the bench and switches it on. The image is nil on a bench without a chip.
 func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
-	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
+	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{},
+		owner:  map[*circuit.Net]*node{},
 		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
 	if x.Chip != nil {
 		n := len(x.Chip.Pins)
@@ -118,7 +119,8 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		b.machine = o.Capture
 		b.connect()
 	case x.Chip != nil:
-		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent, Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
+		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent,
+			Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
 		if o.Record != nil {
 			config.Bytes = func(x machine.Byte) {
 				o.Record.bytes = append(o.Record.bytes, x)
@@ -312,7 +314,8 @@ func (b *Bench) handle(e event) {
 				b.note("cue", "%s: %s", e.cue.Part, err)
 			}
 		}
-		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part, Text: e.cue.Describe(e.cue.Part), To: e.cue.To, Key: e.cue.Key, Start: b.now, End: b.now + e.cue.Moves()})
+		b.reel.Cues = append(b.reel.Cues, reel.Fired{Name: e.cue.Name, Verb: e.cue.Verb, Part: e.cue.Part,
+			Text: e.cue.Describe(e.cue.Part), To: e.cue.To, Key: e.cue.Key, Start: b.now, End: b.now + e.cue.Moves()})
 	}
 	b.settle()
 }
@@ -321,7 +324,8 @@ func (b *Bench) handle(e event) {
 func (b *Bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
 	b.now, b.place = t, at
 	if len(changes) == 1 {
-		if n := b.byPin[changes[0].Pin]; n != nil && n.Alone(b.onChip[changes[0].Pin]) && b.watcher == nil && len(n.sniffers) == 0 {
+		if n := b.byPin[changes[0].Pin]; n != nil && n.Alone(b.onChip[changes[0].Pin]) && b.watcher == nil &&
+			len(n.sniffers) == 0 {
 			b.driveAlone(n, b.onChip[changes[0].Pin], b.own(changes[0].Drive))
 			return b.events.next()
 		}
@@ -460,7 +464,8 @@ func (b *Bench) note(code, format string, args ...any) {
 		return
 	}
 	b.noted[code] = true
-	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now, PC: b.place.PC})
+	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now,
+		PC: b.place.PC})
 }
 
 // log adds an entry, or joins data to the entry before where part and text are the same, no line ended and no
@@ -469,7 +474,8 @@ func (b *Bench) note(code, format string, args ...any) {
 func (b *Bench) log(t clock.Time, who, what string, data []byte) int {
 	log := b.reel.Log
 	last := len(log) - 1
-	if last >= 0 && len(data) > 0 && log[last].Part == who && log[last].What == what && t-b.loggedAt < pause && b.joins(last, data) {
+	if last >= 0 && len(data) > 0 && log[last].Part == who && log[last].What == what && t-b.loggedAt < pause &&
+		b.joins(last, data) {
 		b.loggedAt = t
 		return last
 	}

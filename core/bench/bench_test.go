@@ -57,7 +57,8 @@ func compiled(t testing.TB, source string) *firmware.Image {
 		t.Skip("avr-gcc is not installed; `make tools` installs it")
 	}
 	out := filepath.Join(t.TempDir(), "x.elf")
-	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-o", out, filepath.Join("testdata", source)).CombinedOutput()
+	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-o", out,
+		filepath.Join("testdata", source)).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	file, err := os.ReadFile(out)
 	require.NoError(t, err)

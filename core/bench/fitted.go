@@ -33,7 +33,8 @@ type fitted struct {
 func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	h := fnv.New64a()
 	h.Write([]byte(p.Name))
-	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{}, random: rand.New(rand.NewPCG(seed, h.Sum64()))}
+	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{},
+		random: rand.New(rand.NewPCG(seed, h.Sum64()))}
 	if p.Kind.Geometry == nil {
 		return f
 	}
@@ -94,7 +95,8 @@ func (f *fitted) Contact(a, b int, closed bool) {
 
 func (f *fitted) After(timer int, d clock.Time) {
 	f.timers[timer]++
-	f.bench.events.add(event{at: f.bench.now + d, kind: eventTimer, part: f.number, timer: timer, serial: f.timers[timer]})
+	f.bench.events.add(event{at: f.bench.now + d, kind: eventTimer, part: f.number, timer: timer,
+		serial: f.timers[timer]})
 }
 
 func (f *fitted) Random() uint64 { return f.random.Uint64() }
@@ -172,7 +174,8 @@ func (f *fitted) track() (t display.Track, ok bool) {
 }
 
 func (f *fitted) backlightTrack() display.Track {
-	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name, Geometry: part.BacklightGeometry}
+	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name,
+		Geometry: part.BacklightGeometry}
 }
 
 // live gives the part's tracks with what is seen now.

@@ -43,16 +43,19 @@ const lasting = clock.Millisecond
 const milliampere = 1_000_000
 
 func newLoad(chip *machine.Chip) *load {
-	l := &load{chip: chip, whole: gauge{name: "all pins", joined: " together", verb: "carried", bears: chip.Limits.Chip, since: -1}}
+	l := &load{chip: chip, whole: gauge{name: "all pins", joined: " together", verb: "carried", bears: chip.Limits.Chip,
+		since: -1}}
 	for i, groups := range [2][]machine.Group{chip.Limits.Source, chip.Limits.Sink} {
 		w := &l.ways[i]
 		w.verb = [2]string{"gave", "took"}[i]
 		for _, pin := range chip.Pins {
 			w.groupOf = append(w.groupOf, -1)
-			w.pins = append(w.pins, gauge{name: pin.Name, verb: w.verb, bears: chip.Limits.Pin, since: -1, hints: ": is a resistor missing?"})
+			w.pins = append(w.pins, gauge{name: pin.Name, verb: w.verb, bears: chip.Limits.Pin, since: -1,
+				hints: ": is a resistor missing?"})
 		}
 		for g, group := range groups {
-			w.groups = append(w.groups, gauge{name: group.Name, joined: " together", verb: w.verb, bears: group.Most, since: -1})
+			w.groups = append(w.groups, gauge{name: group.Name, joined: " together", verb: w.verb, bears: group.Most,
+				since: -1})
 			for _, pin := range group.Pins {
 				w.groupOf[pin] = g
 			}
@@ -133,7 +136,8 @@ func (g *gauge) tell(b *Bench, chip *machine.Chip) {
 	if g.since < 0 || b.now-g.since < lasting {
 		return
 	}
-	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s bears %d mA there%s", g.name, g.joined, g.verb, g.most/milliampere,
+	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s bears %d mA there%s", g.name, g.joined,
+		g.verb, g.most/milliampere,
 		(b.now-g.since).Short(), chip.Title, g.bears/milliampere, g.hints))
 }
 

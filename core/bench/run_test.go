@@ -79,7 +79,8 @@ func TestLampFollowsPin(t *testing.T) {
 // The button's contact pulls the pin low against its pull-up; the lamp follows the pin.
 func TestButtonReachesThePin(t *testing.T) {
 	// pull-up on; loop: sbic PIND,7; cbi PORTB,0; sbis PIND,7; sbi PORTB,0; rjmp loop
-	r := run(t, "  key: {part: button, bounce: 0, pins: {1: PD7, 2: GND}}", "{at: 100ms, press: key, for: 150ms, as: one}",
+	r := run(t, "  key: {part: button, bounce: 0, pins: {1: PD7, 2: GND}}",
+		"{at: 100ms, press: key, for: 150ms, as: one}",
 		sbiDDRB0, sbiPORTD7, sbicPIND7, cbiPORTB0, sbisPIND7, sbiPORTB0, 0xcffb)
 	frames := r.Tracks[0].Frames
 	require.Len(t, frames, 3)
@@ -123,7 +124,8 @@ trials: [{name: x, length: 2s, cues: [{at: 500ms, press: key, for: 500ms}], expe
 	r, err := bench.Run(t.Context(), x, &x.Trials[0], nil)
 	require.NoError(t, err)
 	require.Len(t, r.Track("alone").Frames, 1)
-	assert.Equal(t, r.Track("whole").Frames[0].State.Levels, r.Track("alone").Frames[0].State.Levels, "wherever the resistor stands")
+	assert.Equal(t, r.Track("whole").Frames[0].State.Levels, r.Track("alone").Frames[0].State.Levels,
+		"wherever the resistor stands")
 	frames := r.Track("pressed").Frames
 	require.Len(t, frames, 3)
 	assert.Equal(t, []string{"off", "on", "off"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
@@ -166,7 +168,8 @@ func TestStopFreezes(t *testing.T) {
 func TestCancelled(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	cancel()
-	x, _ := exercise.Read("x", []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}\ntrials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end}]}]"))
+	x, _ := exercise.Read("x",
+		[]byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\nbench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}\ntrials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end}]}]"))
 	_, err := bench.Run(ctx, x, &x.Trials[0], &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0xff, 0xcf}}}})
 	assert.ErrorIs(t, err, context.Canceled)
 }
@@ -185,7 +188,8 @@ func TestSerialIsKept(t *testing.T) {
 // A lamp without its resistor draws what its pin does not bear; for a moment that is nothing to tell.
 func TestCurrentsOverLimits(t *testing.T) {
 	r := run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, self)
-	assert.Contains(t, notes(r), "current-PB1: PB1 gave 128 mA for 500 ms; the ATmega328P bears 40 mA there: is a resistor missing?")
+	assert.Contains(t, notes(r),
+		"current-PB1: PB1 gave 128 mA for 500 ms; the ATmega328P bears 40 mA there: is a resistor missing?")
 	assert.NotContains(t, notes(r), "current-PB0")
 	r = run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, 0x9829, self)
 	assert.Empty(t, notes(r))
@@ -246,7 +250,8 @@ trials: [{name: x, length: 2s, cues: [{at: 1s, set: knob, to: on}], expect: [{re
 // A button between PC6 and ground is the reset button: the program starts over, the lamp goes dark until it
 // has.
 func TestResetButton(t *testing.T) {
-	r := run(t, "  restart: {part: button, bounce: 0, pins: {1: PC6, 2: GND}}", "{at: 100ms, press: restart, for: 150ms}", sbiDDRB0, sbiPORTB0, self)
+	r := run(t, "  restart: {part: button, bounce: 0, pins: {1: PC6, 2: GND}}",
+		"{at: 100ms, press: restart, for: 150ms}", sbiDDRB0, sbiPORTB0, self)
 	frames := r.Tracks[0].Frames
 	require.Len(t, frames, 3)
 	assert.Equal(t, []string{"on", "off", "on"}, []string{frames[0].Text, frames[1].Text, frames[2].Text})
@@ -262,7 +267,8 @@ func TestReelsAreSmall(t *testing.T) {
 		trial.Length = length
 		r, err := bench.Run(t.Context(), x, &trial, im)
 		require.NoError(t, err)
-		r.Log, r.Tracks[1].Frames = nil, nil // the LCD shows something new each time; the digits do too, so only quality is left of them
+		// the LCD shows something new each time; the digits do too, so only quality is left of them
+		r.Log, r.Tracks[1].Frames = nil, nil
 		edges := r.Counters.Edges
 		r.Tracks[0].Frames = r.Tracks[0].Frames[:1]
 		text, err := json.Marshal(r)

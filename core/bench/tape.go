@@ -9,16 +9,18 @@ import (
 )
 
 // Tape is what the chip did in one run, and what it was told meanwhile. Played through the parts of a changed bench it
-// stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same times.
+// stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same
+// times.
 type Tape struct {
 	Whole bool // it can be played: nothing was left out of it
 
-	config   exerciseConfig
-	drives   []circuit.Drive // by pin, at power-on
-	edges    []edge
-	inputs   [][]input // by pin
-	bytes    []machine.Byte
-	ends     map[clock.Time]clock.Time // where the chip ended up when it was to run until a moment, where that is another one
+	config exerciseConfig
+	drives []circuit.Drive // by pin, at power-on
+	edges  []edge
+	inputs [][]input // by pin
+	bytes  []machine.Byte
+	// where the chip ended up when it was to run until a moment, where that is another one
+	ends     map[clock.Time]clock.Time
 	stop     machine.Stop
 	notes    []machine.Note
 	counters machine.Counters
@@ -85,7 +87,8 @@ func (t told) news(own circuit.Drive, p machine.Pin, level circuit.Level) bool {
 }
 
 func newRecorder(b *Bench, m machine.Machine, tape *Tape, x *exercise.Exercise, t *exercise.Trial) *recorder {
-	*tape = Tape{Whole: true, config: configOf(x, t), inputs: make([][]input, len(x.Chip.Pins)), ends: map[clock.Time]clock.Time{}}
+	*tape = Tape{Whole: true, config: configOf(x, t), inputs: make([][]input, len(x.Chip.Pins)),
+		ends: map[clock.Time]clock.Time{}}
 	return &recorder{Machine: m, bench: b, tape: tape, told: told{}}
 }
 
@@ -153,7 +156,8 @@ type player struct {
 }
 
 func newPlayer(b *Bench, t *Tape) *player {
-	return &player{tape: t, bench: b, bytes: b.sent, drives: append([]circuit.Drive{}, t.drives...), told: told{}, taken: make([]int, len(t.inputs))}
+	return &player{tape: t, bench: b, bytes: b.sent, drives: append([]circuit.Drive{}, t.drives...), told: told{},
+		taken: make([]int, len(t.inputs))}
 }
 
 // otherwise ends a run in which the tape does not hold.
@@ -236,14 +240,15 @@ func (p *player) Notes() []machine.Note { return p.tape.notes }
 
 // Counters has no instructions: none were interpreted.
 func (p *player) Counters() machine.Counters {
-	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges, Resets: p.tape.counters.Resets, Writes: p.tape.counters.Writes}
+	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges,
+		Resets: p.tape.counters.Resets, Writes: p.tape.counters.Writes}
 }
 
 // Hash is not that of a machine's state.
 func (p *player) Hash() [32]byte { return [32]byte{} }
 
-// Held tells, after a run by a tape, whether that was valid: the chip was told the same at the same times as when it was
-// recorded.
+// Held tells, after a run by a tape, whether that was valid: the chip was told the same at the same times as when it
+// was recorded.
 func (b *Bench) Held() bool {
 	p, playing := b.machine.(*player)
 	return playing && p.held()

@@ -41,7 +41,8 @@ const maxMoments = 10_000
 
 // NewWindow looks at the parts of a bench from one time to another.
 func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
-	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{}, was: map[string]string{}, looked: map[int]display.State{}}
+	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{},
+		was: map[string]string{}, looked: map[int]display.State{}}
 	for _, p := range parts {
 		t, s := display.Track{Display: p.Name}, display.State{}
 		if p.Kind.Geometry != nil {
@@ -159,7 +160,8 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) {
 			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
 			if w.Sights {
-				m.Sights[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights), Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
+				m.Sights[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights),
+					Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
 			}
 		}
 	}

@@ -1,5 +1,5 @@
-// Package capture reads recorded pin activity, of a logic analyser or an HDL simulation, as a tape: it stands in the place
-// of a machine on the bench, so that everything behind the pins is the same.
+// Package capture reads recorded pin activity, of a logic analyser or an HDL simulation, as a tape: it stands in the
+// place of a machine on the bench, so that everything behind the pins is the same.
 package capture
 
 import (
@@ -22,8 +22,8 @@ type Options struct {
 	Zero  clock.Time        // the moment in the capture that counts as power-on
 }
 
-// maxSignals bounds the signals of a capture, maxWord the length of one word of it, maxChanges those that are kept of one
-// input.
+// maxSignals bounds the signals of a capture, maxWord the length of one word of it, maxChanges those that are kept of
+// one input.
 const (
 	maxSignals = 4096
 	maxWord    = 4096
@@ -60,10 +60,11 @@ type Change struct {
 	High bool
 }
 
-// Open reads the header of a VCD file (IEEE 1364-2001, section 18). Signals belong to the pins that they are called by, in
-// whatever scope, or to those that names says; vectors have the pins that the chip says.
+// Open reads the header of a VCD file (IEEE 1364-2001, section 18). Signals belong to the pins that they are called by,
+// in whatever scope, or to those that names says; vectors have the pins that the chip says.
 func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
-	t := &Tape{words: bufio.NewScanner(r), chip: chip, zero: o.Zero, bits: map[string][]int{}, found: make([]bool, len(chip.Pins)),
+	t := &Tape{words: bufio.NewScanner(r), chip: chip, zero: o.Zero, bits: map[string][]int{},
+		found:  make([]bool, len(chip.Pins)),
 		levels: make([]circuit.Drive, len(chip.Pins)), inputs: make([][]Change, len(chip.Pins))}
 	for i := range t.levels {
 		t.levels[i] = circuit.Released
@@ -79,7 +80,8 @@ func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
 		return nil, err
 	}
 	if !slices.Contains(t.found, true) {
-		return nil, fmt.Errorf("no signal of the capture is called by a pin of the %s, as %s is; name them, as in %s=clk", chip.Title, chip.Pins[0].Name, chip.Pins[0].Name)
+		return nil, fmt.Errorf("no signal of the capture is called by a pin of the %s, as %s is; name them, as in %s=clk",
+			chip.Title, chip.Pins[0].Name, chip.Pins[0].Name)
 	}
 	return t, t.body(t.zero)
 }

@@ -38,7 +38,9 @@ const header = "$date today $end\n$timescale 1 us $end\n$scope module top $end\n
 
 func TestTape(t *testing.T) {
 	l := &told{chip: chip(t)}
-	tape, err := capture.Open(strings.NewReader(header+"#0 $dumpvars 0! x\" b101 # $end\n#1500 1! r3.3 r\n#2000000 0! 1\"\n#2000000 bz #\n#9000000 1!\n"), l.chip, capture.Options{Names: map[string]string{"lamp": "PB1"}})
+	tape, err := capture.Open(strings.NewReader(header+
+		"#0 $dumpvars 0! x\" b101 # $end\n#1500 1! r3.3 r\n#2000000 0! 1\"\n#2000000 bz #\n#9000000 1!\n"), l.chip,
+		capture.Options{Names: map[string]string{"lamp": "PB1"}})
 	require.NoError(t, err)
 	pin := func(name string) machine.Pin { p, _ := l.chip.Pin(name); return p }
 	assert.Equal(t, "high", tape.Drives(pin("PD2")).Level.String(), "the vector, filled up with 0")
@@ -63,7 +65,8 @@ func TestTape(t *testing.T) {
 // Power-on may come later than the capture begins; what was there before stands then.
 func TestZero(t *testing.T) {
 	l := &told{chip: chip(t)}
-	tape, err := capture.Open(strings.NewReader(header+"#0 0!\n#500000 1!\n#3000000 0!\n"), l.chip, capture.Options{Zero: clock.Second})
+	tape, err := capture.Open(strings.NewReader(header+"#0 0!\n#500000 1!\n#3000000 0!\n"), l.chip,
+		capture.Options{Zero: clock.Second})
 	require.NoError(t, err)
 	tape.Run(5*clock.Second, l)
 	assert.Equal(t, "2.000 s PB0=low; ", l.text)

@@ -90,8 +90,10 @@ func TestContactsAtRandom(t *testing.T) {
 func TestDiode(t *testing.T) {
 	assert.Equal(t, int64(10_847_457), Diode(supply, RedVf, DrivenHigh, Ground, 270, 0, true, 1))
 	assert.Equal(t, int64(10_847_457), Diode(supply, RedVf, Supply, DrivenLow, 270, 0, true, 1), "either way round")
-	assert.InDelta(t, 91_000, Diode(supply, RedVf, PulledUp, Ground, 270, 0, true, 1), 1000, "a pull-up gives a tenth of a milliampere")
-	assert.Equal(t, int64(128_000_000), Diode(supply, RedVf, DrivenHigh, Ground, 0, 0, true, 1), "without a resistor the pin limits it, far too high")
+	assert.InDelta(t, 91_000, Diode(supply, RedVf, PulledUp, Ground, 270, 0, true, 1), 1000,
+		"a pull-up gives a tenth of a milliampere")
+	assert.Equal(t, int64(128_000_000), Diode(supply, RedVf, DrivenHigh, Ground, 0, 0, true, 1),
+		"without a resistor the pin limits it, far too high")
 	for name, got := range map[string]int64{
 		"wrong way round": Diode(supply, RedVf, Ground, DrivenHigh, 270, 0, true, 1),
 		"both high":       Diode(supply, RedVf, DrivenHigh, Supply, 270, 0, true, 1),
@@ -103,7 +105,8 @@ func TestDiode(t *testing.T) {
 	one := Diode(supply, RedVf, Supply, DrivenLow, 270, 0, false, 1)
 	eight := Diode(supply, RedVf, Supply, DrivenLow, 270, 0, false, 8)
 	assert.Equal(t, one*(270+25)/(270+8*25), eight, "a pin that sinks eight segments limits them")
-	assert.Positive(t, Diode(supply, RedVf, Supply, Ground, 0, 0, true, 1), "no resistance at all is no division by zero")
+	assert.Positive(t, Diode(supply, RedVf, Supply, Ground, 0, 0, true, 1),
+		"no resistance at all is no division by zero")
 }
 
 func TestWords(t *testing.T) {
@@ -141,5 +144,6 @@ func TestResistors(t *testing.T) {
 	assert.Equal(t, int64(1_250_000), n.Drive.Voltage(supply))
 	assert.Equal(t, Released, Behind(PulledUp, 1_000, supply))
 	assert.Equal(t, Released, Behind(n.Drive, 1_000, supply))
-	assert.Equal(t, int64(13_061_224), Diode(supply, RedVf, Behind(DrivenHigh, 220, supply), Ground, 0, 0, true, 1), "through 220 Ω and the pin's 25 Ω")
+	assert.Equal(t, int64(13_061_224), Diode(supply, RedVf, Behind(DrivenHigh, 220, supply), Ground, 0, 0, true, 1),
+		"through 220 Ω and the pin's 25 Ω")
 }

@@ -14,7 +14,8 @@ const (
 // supply and vf are µV, series the resistor of each diode in Ω; the common net's resistance,
 // commonOhms plus its driver's, carries the current of all n.
 func Diode(supply, vf int64, anode, cathode Drive, series, commonOhms int64, commonIsAnode bool, n int64) int64 {
-	if anode.Level != High || cathode.Level != Low || anode.Strength == None || cathode.Strength == None || supply <= vf {
+	if anode.Level != High || cathode.Level != Low || anode.Strength == None || cathode.Strength == None ||
+		supply <= vf {
 		return 0
 	}
 	own, common := cathode.Ohms(), anode.Ohms()

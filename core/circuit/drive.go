@@ -19,13 +19,14 @@ type Strength uint8
 
 // The strengths, weakest first.
 const (
-	None      Strength = iota // drives nothing
-	Pull                      // a pull-up or pull-down resistor of some kΩ
-	Resistive                 // something strong behind a resistor: a pull-up or pull-down of the bench, or one in series
-	Analog                    // a divider or sensor that puts a voltage on the net
-	Weak                      // an output of the 4000 series at 5 V: about a milliampere
-	PushPull                  // a logic output
-	Rail                      // a supply rail
+	None Strength = iota // drives nothing
+	Pull                 // a pull-up or pull-down resistor of some kΩ
+	// something strong behind a resistor: a pull-up or pull-down of the bench, or one in series
+	Resistive
+	Analog   // a divider or sensor that puts a voltage on the net
+	Weak     // an output of the 4000 series at 5 V: about a milliampere
+	PushPull // a logic output
+	Rail     // a supply rail
 )
 
 // Drive is what one terminal does to its net.
@@ -62,8 +63,8 @@ func Voltage(microvolts, supply int64) Drive {
 	return Drive{Level: Level(min(1, microvolts*2/supply)), Strength: Analog, Microvolts: int32(microvolts)}
 }
 
-// Behind is what a drive does through a resistor of some ohms. What is itself behind a resistor, or a pull-up, does nothing: passed on
-// both ways, two nets would hold each other where they were.
+// Behind is what a drive does through a resistor of some ohms. What is itself behind a resistor, or a pull-up, does
+// nothing: passed on both ways, two nets would hold each other where they were.
 func Behind(d Drive, ohms, supply int64) Drive {
 	if d.Strength <= Resistive {
 		return Released

@@ -90,7 +90,8 @@ func (t Time) Short() string {
 var units = []struct {
 	suffix string
 	size   Time
-}{{"ps", Picosecond}, {"ns", Nanosecond}, {"us", Microsecond}, {"µs", Microsecond}, {"ms", Millisecond}, {"min", Minute}, {"s", Second}}
+}{{"ps", Picosecond}, {"ns", Nanosecond}, {"us", Microsecond}, {"µs", Microsecond}, {"ms", Millisecond},
+	{"min", Minute}, {"s", Second}}
 
 // Parse reads a span such as "700ms", "1.5 s", "2min" or "40us". A bare number other than
 // 0 is refused: a span needs its unit.

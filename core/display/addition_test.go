@@ -26,8 +26,8 @@ import (
 	"hemble/render"
 )
 
-// vane is a made-up display type: which of its lights is lit says how far a vane is open. All that there is of it is here, with
-// a part that has it, a cause of its own, and no line in any other file.
+// vane is a made-up display type: which of its lights is lit says how far a vane is open. All that there is of it is
+// here, with a part that has it, a cause of its own, and no line in any other file.
 type vane struct{ lights.Type }
 
 var stands = []string{"shut", "half", "open"}
@@ -54,7 +54,8 @@ func (vane) Mistakes() []*display.Mistake {
 	return []*display.Mistake{{
 		Entry: finding.Entry{Code: "vane-turned", Doc: "a vane opens where it should close"},
 		Sizes: func(c *display.Case) []display.Size {
-			return []display.Size{{Text: c.Name + " opens where it should close.", State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
+			return []display.Size{{Text: c.Name + " opens where it should close.",
+				State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
 		},
 	}}
 }
@@ -70,7 +71,8 @@ type vanePart struct {
 
 func (p *vanePart) Changed(uint64) {
 	for i := range stands {
-		p.sink.Light(i, circuit.Diode(p.supply, part.FindColour("red").Vf, p.world.Net(i), p.world.Net(vaneCommon), 150, 0, true, 1))
+		p.sink.Light(i, circuit.Diode(p.supply, part.FindColour("red").Vf, p.world.Net(i), p.world.Net(vaneCommon), 150,
+			0, true, 1))
 	}
 }
 
@@ -83,7 +85,9 @@ func init() {
 		Geometry: func(part.Built) display.Geometry {
 			g := display.Geometry{Form: "vane", Width: 60, Height: 30}
 			for i, name := range stands {
-				g.Shapes = append(g.Shapes, display.Shape{Light: i, Name: name, Color: "#ff0000", Circle: &display.Circle{X: float64(10 + 20*i), Y: 15, R: 6}})
+				g.Shapes = append(g.Shapes,
+					display.Shape{Light: i, Name: name, Color: "#ff0000",
+						Circle: &display.Circle{X: float64(10 + 20*i), Y: 15, R: 6}})
 			}
 			return g
 		},
@@ -114,9 +118,11 @@ func opens(pins ...int) []byte {
 	return machinetest.Program(append(code, machinetest.Wait(500), machinetest.Jump(len(code)))...)
 }
 
-// Whoever adds a display type adds a folder: judging, recording, drawing, the faults and the catalogue take it as it is.
+// Whoever adds a display type adds a folder: judging, recording, drawing, the faults and the catalogue take it as it
+// is.
 func TestAddingADisplayType(t *testing.T) {
-	text := []byte(vanes + "      - {shows: vane, frames: [shut, half, {text: open, for: any}], each: 500ms, start: power, marks: 3}\n")
+	text := []byte(vanes +
+		"      - {shows: vane, frames: [shut, half, {text: open, for: any}], each: 500ms, start: power, marks: 3}\n")
 	x, problems := exercise.Read("x", text)
 	require.NotNil(t, x, "%v", problems)
 
@@ -154,6 +160,8 @@ func TestAddingADisplayType(t *testing.T) {
 	assert.Equal(t, "open", track.Frames[0].Text)
 	assert.Contains(t, render.SVG(track, track.Frames[0].State), "vane: open")
 	var png bytes.Buffer
-	require.NoError(t, render.Film(&reel.Reel{Trial: "opening", Length: turned.Reels[0].Length, Tracks: turned.Reels[0].Tracks}, &turned.Sheet.Trials[0]).PNG(&png, 1))
+	require.NoError(t,
+		render.Film(&reel.Reel{Trial: "opening", Length: turned.Reels[0].Length, Tracks: turned.Reels[0].Tracks},
+			&turned.Sheet.Trials[0]).PNG(&png, 1))
 	assert.NotEmpty(t, schematic.Draw(x).Strokes)
 }

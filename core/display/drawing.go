@@ -1,7 +1,7 @@
 package display
 
-// Drawing is a display in some state as shapes and words, from back to front, in the units of its geometry. Whoever draws
-// knows these few, and no display type.
+// Drawing is a display in some state as shapes and words, from back to front, in the units of its geometry. Whoever
+// draws knows these few, and no display type.
 type Drawing []Item
 
 // Item is one of Lamp, Panel, Disc, Squares and Words.

@@ -48,14 +48,20 @@ type Key struct {
 
 // The keys that several types have.
 var (
-	KeyRows   = Key{spec.Field{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, or of the lines of text on a graphic one"}, "%q has no rows of text", false, false}
-	KeyBitmap = Key{spec.Field{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"}, "%q has no dots; a bitmap goes with a matrix or a graphic display", false, false}
+	KeyRows = Key{spec.Field{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text},
+		Doc: "the text of each row of a character display, or of the lines of text on a graphic one"},
+		"%q has no rows of text", false, false}
+	KeyBitmap = Key{spec.Field{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text},
+		Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"},
+		"%q has no dots; a bitmap goes with a matrix or a graphic display", false, false}
 )
 
 var (
 	fieldText  = spec.Field{Name: "text", Kind: spec.Text, Doc: "what is shown, as for a plain frame"}
-	fieldOneOf = spec.Field{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Doc: "any of several frames will do"}
-	fieldFor   = spec.Field{Name: "for", Kind: spec.Text, Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"}
+	fieldOneOf = spec.Field{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame},
+		Doc: "any of several frames will do"}
+	fieldFor = spec.Field{Name: "for", Kind: spec.Text,
+		Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"}
 )
 
 // CommonFields are those that a frame written as a mapping may have on any display.
@@ -85,7 +91,8 @@ var FrameFields = sync.OnceValue(func() []spec.Field {
 // AnyLength is the length of a frame that may last as long as it likes.
 const AnyLength = clock.Time(-1)
 
-// ReadFrame reads a frame for a display: nil where it cannot be read, which is told. The length is 0 where none is written.
+// ReadFrame reads a frame for a display: nil where it cannot be read, which is told. The length is 0 where none is
+// written.
 func ReadFrame(v spec.Value, d Named, strict bool, ps *spec.Problems) (Matcher, clock.Time) {
 	t, w := d.Geometry.Type(), Written{Named: d, Value: v, Text: v.Text, Strict: strict}
 	if v.Node.Kind != yaml.MappingNode {

@@ -1,5 +1,5 @@
-// Package display is what displays can show: how they are drawn, the states that they can be in, what a frame of an exercise
-// file asks of them. Each display type is a folder of its own within it.
+// Package display is what displays can show: how they are drawn, the states that they can be in, what a frame of an
+// exercise file asks of them. Each display type is a folder of its own within it.
 package display
 
 import (
@@ -10,8 +10,8 @@ import (
 // Form is the word for a display type in reels.
 type Form string
 
-// Geometry says of which type a display is and how it is drawn: shapes with the light that fills each, a grid of character cells,
-// or pixels. Terminal, SVG and console all draw from it.
+// Geometry says of which type a display is and how it is drawn: shapes with the light that fills each, a grid of
+// character cells, or pixels. Terminal, SVG and console all draw from it.
 type Geometry struct {
 	Form   Form    `json:"form"`
 	Width  float64 `json:"width"` // of the drawing, in tenths of a millimetre or so
@@ -89,8 +89,8 @@ const GroupKind = "group"
 // Nominal is the current in nA at which an LED of a lamp or segment counts as fully bright.
 const Nominal = 10_000_000
 
-// Mixture is how long a state between two others may last without being noticed: members that change together change one
-// after the other, each by its own pins. The eye has the same time for mixtures within one display.
+// Mixture is how long a state between two others may last without being noticed: members that change together change
+// one after the other, each by its own pins. The eye has the same time for mixtures within one display.
 const Mixture = 25 * clock.Millisecond
 
 // Nameless stands for a custom character that the exercise has no letter for.

@@ -47,7 +47,8 @@ func Within(m Matcher) *Region {
 	return nil
 }
 
-// TellApart lets the matchers of one expectation know of each other: what one of them asks for is not taken for another.
+// TellApart lets the matchers of one expectation know of each other: what one of them asks for is not taken for
+// another.
 func TellApart(all []Matcher) {
 	leaves := leaves(all)
 	for _, m := range leaves {
@@ -136,7 +137,8 @@ func ReadPattern(v spec.Value, row int, d Named, ps *spec.Problems) *Pattern {
 	}
 	e, err := regexp.Compile("^(?:" + v.Text + ")$")
 	if err != nil {
-		ps.Add(v.Pos, "%q is no regular expression: %s", v.Text, strings.TrimPrefix(err.Error(), "error parsing regexp: "))
+		ps.Add(v.Pos, "%q is no regular expression: %s", v.Text,
+			strings.TrimPrefix(err.Error(), "error parsing regexp: "))
 		return nil
 	}
 	return &Pattern{e, v.Text, row}

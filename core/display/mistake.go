@@ -8,17 +8,18 @@ import (
 	"hemble/core/finding"
 )
 
-// Mistake is a way in which programs get a display of some type wrong, as a change of what it showed: used one way it makes a
-// faulty run of a right program, used the other way it mends the run of a faulty one.
+// Mistake is a way in which programs get a display of some type wrong, as a change of what it showed: used one way it
+// makes a faulty run of a right program, used the other way it mends the run of a faulty one.
 type Mistake struct {
 	finding.Entry
-	// Once tells that the change only mends: what the mistake did cannot be undone in general, and is undone with the help of
-	// what was expected.
+	// Once tells that the change only mends: what the mistake did cannot be undone in general, and is undone with the
+	// help of what was expected.
 	Once bool
-	// Wiring tells that it is about lines and settings: where the display ever shows what is expected, it is not the cause.
+	// Wiring tells that it is about lines and settings: where the display ever shows what is expected, it is not the
+	// cause.
 	Wiring bool
-	// Sizes gives what is worth trying on a display: the usual sizes of the mistake, and where it was judged, those that what was
-	// seen suggests. The changes of a mistake without Once come in pairs that undo each other.
+	// Sizes gives what is worth trying on a display: the usual sizes of the mistake, and where it was judged, those
+	// that what was seen suggests. The changes of a mistake without Once come in pairs that undo each other.
 	Sizes func(*Case) []Size
 }
 

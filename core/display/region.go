@@ -11,12 +11,15 @@ import (
 type Region struct{ X, Y, Wide, High int }
 
 // RegionField names a part of a display.
-var RegionField = spec.Field{Name: "region", Kind: spec.Mapping, Doc: "look at this part of the display only: in characters, in digits, or in dots of a graphic display, counted from 1", Fields: []spec.Field{
-	{Name: "row", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "its first row"},
-	{Name: "column", Kind: spec.Int, Min: 1, Max: 256, Default: "1", Doc: "its first column"},
-	{Name: "rows", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "how many rows"},
-	{Name: "columns", Kind: spec.Int, Min: 1, Max: 256, Doc: "how many columns; all the others of the row where it is not given"},
-}}
+var RegionField = spec.Field{Name: "region", Kind: spec.Mapping,
+	Doc: "look at this part of the display only: in characters, in digits, or in dots of a graphic display, counted from 1",
+	Fields: []spec.Field{
+		{Name: "row", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "its first row"},
+		{Name: "column", Kind: spec.Int, Min: 1, Max: 256, Default: "1", Doc: "its first column"},
+		{Name: "rows", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "how many rows"},
+		{Name: "columns", Kind: spec.Int, Min: 1, Max: 256,
+			Doc: "how many columns; all the others of the row where it is not given"},
+	}}
 
 // WholeRow is all of one row.
 func WholeRow(row int) *Region { return &Region{Y: row, Wide: math.MaxInt32, High: 1} }
@@ -34,7 +37,8 @@ func ReadRegion(v spec.Values, d Named, ps *spec.Problems) (r Region, ok bool) {
 		r.Wide = columns - r.X
 	}
 	if r.Wide < 1 || r.X+r.Wide > columns || r.Y+r.High > rows {
-		ps.Add(v.Pos, "%q is %d columns wide and %s high: this region leads out of it", d.Name, columns, Plural(rows, "row"))
+		ps.Add(v.Pos, "%q is %d columns wide and %s high: this region leads out of it", d.Name, columns,
+			Plural(rows, "row"))
 		return r, false
 	}
 	return r, true
@@ -91,7 +95,8 @@ type InRegion struct {
 
 // Match looks at the part.
 func (m *InRegion) Match(t *Track, s State) (bool, int) {
-	return m.Inner.Match(&Track{Display: t.Display, Geometry: m.Region.Of(t.Geometry), Custom: t.Custom}, m.Region.Cut(t, s))
+	return m.Inner.Match(&Track{Display: t.Display, Geometry: m.Region.Of(t.Geometry), Custom: t.Custom},
+		m.Region.Cut(t, s))
 }
 
 // Ideal leaves the rest blank.

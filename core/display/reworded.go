@@ -12,8 +12,9 @@ import (
 
 // Reworded is the mistake of text that is written otherwise than it was asked for.
 var Reworded = &Mistake{
-	Entry: finding.Entry{Code: "words", Doc: "a text is written otherwise: letters in the other case, or a few characters different", Vague: true},
-	Once:  true,
+	Entry: finding.Entry{Code: "words",
+		Doc: "a text is written otherwise: letters in the other case, or a few characters different", Vague: true},
+	Once: true,
 	Sizes: func(c *Case) []Size {
 		lettered, _ := As[Lettered](c.Geometry)
 		t, meant, what, only := c.Track(), map[string]string{}, "", true
@@ -24,7 +25,8 @@ var Reworded = &Mistake{
 					continue
 				}
 				meant[seen[i]] = want[i]
-				only = only && strings.EqualFold(strings.ReplaceAll(want[i], " ", ""), strings.ReplaceAll(seen[i], " ", ""))
+				only = only && strings.EqualFold(strings.ReplaceAll(want[i], " ", ""),
+					strings.ReplaceAll(seen[i], " ", ""))
 				if what == "" {
 					what = fmt.Sprintf("%q for %q", strings.TrimRight(seen[i], " "), strings.TrimRight(want[i], " "))
 				}

@@ -58,7 +58,8 @@ func (l Lights) Bits() (b uint64) {
 }
 
 // Cell is one character of a display: a code of its ROM, or CustomCell and an index into the track's
-// Custom; one that is expected may have NamedCell and an index into Grid.Characters. WashedOut marks a character that was rewritten too often to settle.
+// Custom; one that is expected may have NamedCell and an index into Grid.Characters. WashedOut marks a character that
+// was rewritten too often to settle.
 type Cell uint16
 
 // The ranges of a Cell.
@@ -82,7 +83,8 @@ func (s State) Blank() bool {
 			return false
 		}
 	}
-	return s.Lights.Bits() == 0 && s.Pitch == 0 && s.Line == "" && !slices.ContainsFunc(s.Pixels, func(b byte) bool { return b != 0 })
+	return s.Lights.Bits() == 0 && s.Pitch == 0 && s.Line == "" && !slices.ContainsFunc(s.Pixels,
+		func(b byte) bool { return b != 0 })
 }
 
 // Relit is a state with other lights; their levels follow.

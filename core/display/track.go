@@ -20,9 +20,10 @@ type Track struct {
 
 // Quality tells how well a scanned display was driven.
 type Quality struct {
-	Refresh  float64 `json:"refresh,omitempty"`  // of the scan in Hz, the mean over the run; 0 for none
-	Evenness int     `json:"evenness,omitempty"` // the dimmest digit's brightness in percent of the brightest's, at worst
-	Ghost    int     `json:"ghost,omitempty"`    // strength of ghosts in percent of the pattern they are the tail of
+	Refresh float64 `json:"refresh,omitempty"` // of the scan in Hz, the mean over the run; 0 for none
+	// the dimmest digit's brightness in percent of the brightest's, at worst
+	Evenness int `json:"evenness,omitempty"`
+	Ghost    int `json:"ghost,omitempty"` // strength of ghosts in percent of the pattern they are the tail of
 }
 
 // Frame is a stable sight with its start and end; From and To are those of the edges that caused

@@ -10,8 +10,8 @@ import (
 	"hemble/core/spec"
 )
 
-// Type is a display type: all that is particular to lamps, to digits, to a character display and so on. Each is one folder
-// beside this one, which registers it; judging, recording, drawing and the faults ask it, and know none by name.
+// Type is a display type: all that is particular to lamps, to digits, to a character display and so on. Each is one
+// folder beside this one, which registers it; judging, recording, drawing and the faults ask it, and know none by name.
 type Type interface {
 	// Form is the word for it in reels.
 	Form() Form
@@ -19,8 +19,8 @@ type Type interface {
 
 	// Dark is the state of a display that shows nothing, as one that was just switched on.
 	Dark(Geometry) State
-	// Watch makes what turns the doings of a part into frames; it is the sink of the part, too: one of LightSink, CellSink,
-	// ToneSink and LineSink.
+	// Watch makes what turns the doings of a part into frames; it is the sink of the part, too: one of LightSink,
+	// CellSink, ToneSink and LineSink.
 	Watch(Geometry, Bench) Observer
 
 	// Describe tells a state in words, Short in few.
@@ -42,7 +42,8 @@ type Type interface {
 	// Sample is a state to draw it in where there is no run: all in one light.
 	Sample(Geometry, Light) State
 
-	// Mistakes are the ways in which programs get such a display wrong, Signs what it looks like where that cannot be mended.
+	// Mistakes are the ways in which programs get such a display wrong, Signs what it looks like where that cannot be
+	// mended.
 	Mistakes() []*Mistake
 	Signs() []*Sign
 }
@@ -146,7 +147,8 @@ type (
 		Move(pushed bool)
 		Tone(hz int)
 	}
-	// LineSink takes lines of text: one that begins, its first character at the given time, and how it reads from a time on.
+	// LineSink takes lines of text: one that begins, its first character at the given time, and how it reads from a
+	// time on.
 	LineSink interface {
 		Line(from clock.Time, text string)
 		LineNow(from clock.Time, text string)

@@ -8,8 +8,8 @@ import (
 	"strings"
 )
 
-// compute works a sum of whole numbers out: +, −, ×, ÷ rounded down, % for the remainder, and brackets. Errors tell what
-// was found where a number or an operator was meant.
+// compute works a sum of whole numbers out: +, −, ×, ÷ rounded down, % for the remainder, and brackets. Errors tell
+// what was found where a number or an operator was meant.
 func compute(text string) (int64, error) {
 	text = strings.NewReplacer("×", "*", "÷", "/", "−", "-").Replace(text)
 	s := &calculation{rest: text}

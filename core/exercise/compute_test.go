@@ -11,14 +11,16 @@ import (
 
 func TestCompute(t *testing.T) {
 	for text, want := range map[string]int64{
-		"3": 3, "3+8": 11, " 3 + 8 * 2 ": 19, "(3+8)*2": 22, "7/2": 3, "-7/2": -4, "7%4": 3, "-1 % 60": 59, "3 × 4 ÷ 2 − 1": 5, "10-2-3": 5, "2*(3+(4-1))": 12, "--3": 3,
+		"3": 3, "3+8": 11, " 3 + 8 * 2 ": 19, "(3+8)*2": 22, "7/2": 3, "-7/2": -4, "7%4": 3, "-1 % 60": 59,
+		"3 × 4 ÷ 2 − 1": 5, "10-2-3": 5, "2*(3+(4-1))": 12, "--3": 3,
 	} {
 		v, err := compute(text)
 		assert.NoError(t, err, text)
 		assert.Equal(t, want, v, text)
 	}
 	for text, want := range map[string]string{
-		"": "a number is missing", "3+": "a number is missing", "3 4": `"4" stands where`, "a+1": `"a+1" stands where a whole number`, "1/0": "divides by 0", "1 % 0": "divides by 0", "(1": "not closed",
+		"": "a number is missing", "3+": "a number is missing", "3 4": `"4" stands where`,
+		"a+1": `"a+1" stands where a whole number`, "1/0": "divides by 0", "1 % 0": "divides by 0", "(1": "not closed",
 		"99999999999999999999": "too large", "1099511627776 * 1099511627776": "too large", "3.5": `".5" stands where`,
 	} {
 		_, err := compute(text)
@@ -42,8 +44,11 @@ func FuzzCompute(f *testing.F) {
 // Values reach limits and texts, computed where something is to be computed.
 func TestComputedValues(t *testing.T) {
 	for text, want := range map[string]string{
-		`"${start}+8"`: "11", `"${start + 8}"`: "11", `"${start}"`: "3", `"from ${start} to ${start * 2 + 1}"`: "from 3 to 7", `"${start}:${last}"`: "3:12", `"${last} % 5"`: "2", `"${word}"`: "OPEn",
-		`"-${start}"`: "-3", `"${start}s"`: "3s", `"${start * 100}ms"`: "300ms", `"12-3"`: "12-3", `"(${last} - ${start}) / 2"`: "4",
+		`"${start}+8"`: "11", `"${start + 8}"`: "11", `"${start}"`: "3",
+		`"from ${start} to ${start * 2 + 1}"`: "from 3 to 7", `"${start}:${last}"`: "3:12", `"${last} % 5"`: "2",
+		`"${word}"`:   "OPEn",
+		`"-${start}"`: "-3", `"${start}s"`: "3s", `"${start * 100}ms"`: "300ms", `"12-3"`: "12-3",
+		`"(${last} - ${start}) / 2"`: "4",
 	} {
 		var doc yaml.Node
 		assert.NoError(t, yaml.Unmarshal([]byte(text), &doc))
@@ -53,7 +58,9 @@ func TestComputedValues(t *testing.T) {
 		assert.Equal(t, want, doc.Content[0].Value, text)
 	}
 	for text, want := range map[string]string{
-		`"${strat}+8"`: `nothing called "strat" varies; did you mean "start"?`, `"${start + lats}"`: `did you mean "last"?`, `"${word} + 1"`: "", `"${word + 1}"`: `stands where a whole number`, `"${start}/0"`: "divides by 0",
+		`"${strat}+8"`:      `nothing called "strat" varies; did you mean "start"?`,
+		`"${start + lats}"`: `did you mean "last"?`, `"${word} + 1"`: "",
+		`"${word + 1}"`: `stands where a whole number`, `"${start}/0"`: "divides by 0",
 	} {
 		var doc yaml.Node
 		assert.NoError(t, yaml.Unmarshal([]byte(text), &doc))

@@ -14,8 +14,8 @@ import (
 
 var placeholder = regexp.MustCompile(`<(\w+)>`)
 
-// Example is how a kind of part stands under bench:, wired to pins of a chip: <TXD> and the like are the chip's pins for that task,
-// <1>, <2> … any others.
+// Example is how a kind of part stands under bench:, wired to pins of a chip: <TXD> and the like are the chip's pins
+// for that task, <1>, <2> … any others.
 func Example(k *part.Kind, chip *machine.Chip) string {
 	var plain, tasked []string // the pins without a task that an example may ask for, and those with one
 	task := map[string]string{}
@@ -26,7 +26,10 @@ func Example(k *part.Kind, chip *machine.Chip) string {
 		for _, also := range p.Also {
 			task[also] = p.Name
 		}
-		port := slices.ContainsFunc(chip.Serial, func(s machine.SerialPort) bool { return s.Receive == machine.Pin(i) || s.Transmit == machine.Pin(i) })
+		port := slices.ContainsFunc(chip.Serial, func(s machine.SerialPort) bool {
+			return s.Receive == machine.Pin(i) ||
+				s.Transmit == machine.Pin(i)
+		})
 		if port || slices.Contains(p.Also, "SDA") || slices.Contains(p.Also, "SCL") {
 			tasked = append(tasked, p.Name)
 		} else {
@@ -57,7 +60,8 @@ func Examples() (displays []*part.Built, err error) {
 		if k.Geometry == nil {
 			continue
 		}
-		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: " + chip.Name + "}\nbench:\n  " + strings.ReplaceAll(Example(k, chip), "\n", "\n  ") +
+		text := "hemble: 1\nname: x\ntitle: x\nchip: {is: " + chip.Name + "}\nbench:\n  " +
+			strings.ReplaceAll(Example(k, chip), "\n", "\n  ") +
 			"\ntrials: [{name: x, length: 1s, expect: []}]\n"
 		ps := &spec.Problems{File: k.Name}
 		x := read([]byte(text), nil, true, &included{}, ps) // there are no expectations, and that is the only problem

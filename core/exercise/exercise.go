@@ -119,7 +119,8 @@ type Expectation struct {
 	judge.Expectation
 }
 
-// Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one, and so does a group.
+// Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one, and so does a
+// group.
 func (x *Exercise) Part(name string) *part.Built {
 	for _, p := range x.Parts {
 		if p.Name == name {

@@ -55,12 +55,14 @@ func TestProblems(t *testing.T) {
 		{"16MHz", "16", `gauge.yaml:4:31: "16" is not a frequency`},
 		{"16MHz", "40MHz", `gauge.yaml:4:31: 40 MHz is no clock for this chip`},
 		{"5V}", "9V}", `gauge.yaml:4:46: 9V is no supply`},
-		{"seven-segment", "seven-segments", `gauge.yaml:6:17: no kind of part is called "seven-segments"; did you mean "seven-segment"?`},
+		{"seven-segment", "seven-segments",
+			`gauge.yaml:6:17: no kind of part is called "seven-segments"; did you mean "seven-segment"?`},
 		{"common: anode", "comon: anode", `gauge.yaml:6:32: "comon" is unknown here; did you mean "common"?`},
 		{"common: anode", "common: annode", `gauge.yaml:6:40: "common" is "annode"; did you mean "anode"?`},
 		{"resistor: 270", "resistor: much", `gauge.yaml:6:57: "much" is not a resistance`},
 		{"a: PC0", "a: PC9", `the ATmega328P has no pin "PC9"; did you mean`},
-		{"a: PC0", "a: D13", `the ATmega328P has no pin "D13"; a board has D13 at PB5: write that, or chip: {is: atmega328p, board: numbered-20}`},
+		{"a: PC0", "a: D13",
+			`the ATmega328P has no pin "D13"; a board has D13 at PB5: write that, or chip: {is: atmega328p, board: numbered-20}`},
 		{"is: atmega328p", "is: atmega328p, board: numbered-2", `did you mean "numbered-20"?`},
 		{"a: PC0", "q: PC0", `a seven-segment has no pin "q"`},
 		{"a: PC0, ", "", `pin "a" of "gauge" is not wired: segment a`},
@@ -143,8 +145,10 @@ trials:
 func TestExamples(t *testing.T) {
 	for _, chip := range machine.Chips() {
 		for _, k := range part.Kinds() {
-			text := "hemble: 1\nname: x\ntitle: x\nchip: {is: " + chip.Name + "}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: net-of-it, cathode: GND}}\n  driven: {part: square-wave, pins: {out: net-of-it}}\n  " +
-				strings.ReplaceAll(exercise.Example(k, chip), "\n", "\n  ") + "\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
+			text := "hemble: 1\nname: x\ntitle: x\nchip: {is: " + chip.Name +
+				"}\nbench:\n  lamp-for-it: {part: lamp, pins: {anode: net-of-it, cathode: GND}}\n  driven: {part: square-wave, pins: {out: net-of-it}}\n  " +
+				strings.ReplaceAll(exercise.Example(k, chip), "\n",
+					"\n  ") + "\ntrials: [{name: x, length: 1s, expect: [{reads: lamp-for-it, text: on, at: end}]}]\n"
 			_, problems := exercise.Read(k.Name, []byte(text))
 			assert.Empty(t, problems, "%s on the %s", k.Name, chip.Title)
 		}
@@ -154,7 +158,9 @@ func TestExamples(t *testing.T) {
 		_, problems := exercise.Read(k.Name, []byte(text))
 		assert.Empty(t, problems, k.Name)
 	}
-	_, problems := exercise.Read(exercise.AnyOf, []byte(strings.Replace(bench, "[%s]", "\n      - "+strings.ReplaceAll(exercise.AnyOfExample, "\n", "\n        "), 1)))
+	_, problems := exercise.Read(exercise.AnyOf,
+		[]byte(strings.Replace(bench, "[%s]", "\n      - "+strings.ReplaceAll(exercise.AnyOfExample, "\n",
+			"\n        "), 1)))
 	assert.Empty(t, problems)
 	course, err := filepath.Glob("../../demo/course/*/exercise.yaml")
 	require.NoError(t, err)
@@ -198,12 +204,15 @@ func FuzzRead(f *testing.F) {
 
 // A board's names of the pins stand beside the chip's own.
 func TestBoards(t *testing.T) {
-	text := strings.Replace(strings.Replace(good, "is: atmega328p", "is: atmega328p, board: numbered-20", 1), "a: PC0", "a: D13", 1)
+	text := strings.Replace(strings.Replace(good, "is: atmega328p", "is: atmega328p, board: numbered-20", 1), "a: PC0",
+		"a: D13", 1)
 	x, problems := exercise.Read("x", []byte(strings.Replace(text, "b: PC1", "b: A1", 1)))
 	require.NotNil(t, x, "%v", problems)
 	gauge := x.Part("gauge")
-	assert.Equal(t, []string{"PB5", "PC1"}, []string{gauge.Wired[gauge.Kind.Terminal("a")], gauge.Wired[gauge.Kind.Terminal("b")]})
-	for name, want := range map[string]string{"D0": "PD0", "D7": "PD7", "D8": "PB0", "D14": "PC0", "A5": "PC5", "PB3": "PB3", "VCC": "VCC"} {
+	assert.Equal(t, []string{"PB5", "PC1"},
+		[]string{gauge.Wired[gauge.Kind.Terminal("a")], gauge.Wired[gauge.Kind.Terminal("b")]})
+	for name, want := range map[string]string{"D0": "PD0", "D7": "PD7", "D8": "PB0", "D14": "PC0", "A5": "PC5",
+		"PB3": "PB3", "VCC": "VCC"} {
 		assert.Equal(t, want, x.Board.Pin(name))
 	}
 }

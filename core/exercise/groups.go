@@ -29,7 +29,8 @@ func (x *Exercise) readGroups(n *yaml.Node, ps *spec.Problems) {
 		key, list := n.Content[i], n.Content[i+1]
 		switch {
 		case !spec.IsName(key.Value):
-			ps.Add(spec.Where(key), "%q cannot name a group; names are lower-case letters, digits and hyphens", key.Value)
+			ps.Add(spec.Where(key), "%q cannot name a group; names are lower-case letters, digits and hyphens",
+				key.Value)
 		case x.Part(key.Value) != nil:
 			ps.Add(spec.Where(key), "a part or another group is called %q", key.Value)
 		case list.Kind != yaml.SequenceNode || len(list.Content) < 2:
@@ -57,7 +58,9 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 			ps.Add(spec.Where(n), "%q is in the group twice", n.Value)
 			return
 		case spec.Find(display.CommonFields, n.Value) != nil:
-			ps.Add(spec.Where(n), "a member called %q could not be told from what a frame has besides: give that part another name", n.Value)
+			ps.Add(spec.Where(n),
+				"a member called %q could not be told from what a frame has besides: give that part another name",
+				n.Value)
 			return
 		}
 		look := p.Kind.Geometry(*p)
@@ -79,7 +82,9 @@ type Group struct {
 
 // part is the group as a display of its own.
 func (g *Group) part() *part.Built {
-	return &part.Built{Name: g.Name, Kind: &part.Kind{Name: display.GroupKind, Title: "Group", Geometry: func(part.Built) display.Geometry { return g.Geometry }}}
+	return &part.Built{Name: g.Name,
+		Kind: &part.Kind{Name: display.GroupKind, Title: "Group",
+			Geometry: func(part.Built) display.Geometry { return g.Geometry }}}
 }
 
 // Subjects are the parts of the bench, and its groups as displays of their own: all that a program may get wrong.
@@ -128,7 +133,8 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 			continue
 		}
 		if _, ok := glyph.Code(letter[0]); ok {
-			ps.Add(spec.Where(key), "%q is a letter that displays have anyway: take one that they have not, such as ▲", key.Value)
+			ps.Add(spec.Where(key), "%q is a letter that displays have anyway: take one that they have not, such as ▲",
+				key.Value)
 			continue
 		}
 		var rows []string
@@ -146,11 +152,16 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 		}
 		c := display.Character{Letter: key.Value, Dots: dots}
 		if code, ok := glyph.Drawn(dots); ok {
-			ps.Add(spec.Where(list), "%s is drawn like %q, which displays have anyway: nobody could tell them apart", key.Value, glyph.Rune(code))
+			ps.Add(spec.Where(list), "%s is drawn like %q, which displays have anyway: nobody could tell them apart",
+				key.Value, glyph.Rune(code))
 			continue
 		}
-		if k := slices.IndexFunc(out, func(o display.Character) bool { return o.Letter == c.Letter || o.Dots == c.Dots }); k >= 0 {
-			ps.Add(spec.Where(key), "%s and %s are the same: two custom characters have two letters and two patterns", c.Letter, out[k].Letter)
+		if k := slices.IndexFunc(out, func(o display.Character) bool {
+			return o.Letter == c.Letter ||
+				o.Dots == c.Dots
+		}); k >= 0 {
+			ps.Add(spec.Where(key), "%s and %s are the same: two custom characters have two letters and two patterns",
+				c.Letter, out[k].Letter)
 			continue
 		}
 		out = append(out, c)

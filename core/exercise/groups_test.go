@@ -23,8 +23,9 @@ func TestBadCharacters(t *testing.T) {
 		`{"▲": ["..#.."], "▲": ["..##."]}`: "▲ and ▲ are the same",
 		`["▲"]`:                            "a mapping from a letter",
 	} {
-		_, problems := exercise.Read("x.yaml", []byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\ncharacters: "+characters+
-			"\nbench: {board: {part: lcd-two-wire, size: 16x2, pins: {sda: PC4, scl: PC5}}}\ntrials: [{name: x, length: 1s, expect: [{steady: board}]}]\n"))
+		_, problems := exercise.Read("x.yaml",
+			[]byte("hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p}\ncharacters: "+characters+
+				"\nbench: {board: {part: lcd-two-wire, size: 16x2, pins: {sda: PC4, scl: PC5}}}\ntrials: [{name: x, length: 1s, expect: [{steady: board}]}]\n"))
 		if assert.NotEmpty(t, problems, characters) {
 			assert.Contains(t, problems[0].Error(), want, characters)
 			assert.Regexp(t, `^x\.yaml:5:`, problems[0].Error())

@@ -51,7 +51,8 @@ bench:
 		default:
 			continue
 		}
-		r := exercise.Reader{File: "x", Draft: strings.Contains(text, "length: 1s}"), Open: func(string) ([]byte, error) { return []byte(shared), nil }}
+		r := exercise.Reader{File: "x", Draft: strings.Contains(text, "length: 1s}"),
+			Open: func(string) ([]byte, error) { return []byte(shared), nil }}
 		x, problems := r.Read([]byte(text))
 		assert.NotNil(t, x, "%v\n%s", problems, text)
 	}

@@ -17,7 +17,8 @@ type Reader struct {
 	File    string // for problems
 	Student []byte // values that vary are taken by this key (see StudentKey); without one, the first of each
 	Draft   bool   // trials need not have expectations yet
-	// Open gives a file that the bench includes, by its path from the exercise's own. Without it nothing can be included.
+	// Open gives a file that the bench includes, by its path from the exercise's own. Without it nothing can be
+	// included.
 	Open func(name string) ([]byte, error)
 }
 
@@ -143,8 +144,8 @@ func mapped(n *yaml.Node, key string) *yaml.Node {
 	return nil
 }
 
-// Flatten gives a text whose bench has the parts of the files that it includes in their place: it then stands alone. The
-// text must read without problems.
+// Flatten gives a text whose bench has the parts of the files that it includes in their place: it then stands alone.
+// The text must read without problems.
 func Flatten(text []byte, open func(name string) ([]byte, error)) ([]byte, error) {
 	var doc yaml.Node
 	if err := yaml.Unmarshal(text, &doc); err != nil || len(doc.Content) == 0 {

@@ -44,7 +44,8 @@ func reader(files map[string]string) exercise.Reader {
 
 // A bench takes parts from a file that others share, and reads as if they stood there; flattened it stands alone.
 func TestInclude(t *testing.T) {
-	files := map[string]string{"../gate.yaml": shared, "red.yaml": "red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n"}
+	files := map[string]string{"../gate.yaml": shared,
+		"red.yaml": "red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n"}
 	for _, bench := range []string{
 		"  include: ../gate.yaml # shared\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}",
 		"  red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n  include: [../gate.yaml]",
@@ -67,7 +68,8 @@ func TestInclude(t *testing.T) {
 		require.NotNil(t, alone, "%v\n%s", problems, flat)
 		assert.Len(t, alone.Parts, 3)
 		assert.NotEqual(t, x.Hash, alone.Hash)
-		other, _ := reader(map[string]string{"../gate.yaml": strings.Replace(shared, "PB1", "PB2", 1), "red.yaml": files["red.yaml"]}).Read(text)
+		other, _ := reader(map[string]string{"../gate.yaml": strings.Replace(shared, "PB1", "PB2", 1),
+			"red.yaml": files["red.yaml"]}).Read(text)
 		require.NotNil(t, other)
 		assert.NotEqual(t, x.Hash, other.Hash, "what is included tells exercises apart")
 		again, problems := x.Again(text)
@@ -84,8 +86,10 @@ func TestIncludeWrong(t *testing.T) {
 	for _, c := range []struct {
 		bench, file, want string
 	}{
-		{"  include: ../gate.yaml", "green: {part: lmap, pins: {}}\n", `gate.yaml:1:15: no kind of part is called "lmap"`},
-		{"  include: ../gate.yaml\n  green: {part: lamp, pins: {anode: PB0, cathode: GND}}", shared, "gate/exercise.yaml:7:3: two parts are called \"green\""},
+		{"  include: ../gate.yaml", "green: {part: lmap, pins: {}}\n",
+			`gate.yaml:1:15: no kind of part is called "lmap"`},
+		{"  include: ../gate.yaml\n  green: {part: lamp, pins: {anode: PB0, cathode: GND}}", shared,
+			"gate/exercise.yaml:7:3: two parts are called \"green\""},
 		{"  include: gone.yaml", shared, "gate/exercise.yaml:6:12: gone.yaml cannot be included: file does not exist"},
 		{"  include: ../gate.yaml", "- a\n", "it is no mapping of parts"},
 		{"  include: ../gate.yaml", "a: [", "cannot be included: line 1"},

@@ -27,7 +27,8 @@ const (
 	maxLength = 10 * clock.Minute
 )
 
-// Read reads and checks an exercise file that stands alone. The exercise is nil when there are problems beyond warnings.
+// Read reads and checks an exercise file that stands alone. The exercise is nil when there are problems beyond
+// warnings.
 func Read(file string, text []byte) (*Exercise, []spec.Problem) { return Reader{File: file}.Read(text) }
 
 // Error turns problems beyond warnings into one error, nil if there are none.
@@ -72,7 +73,9 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	}
 	varied := vary(doc.Content[0], student, ps)
 	v := spec.Decode(doc.Content[0], fields(), ps)
-	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(slices.Concat(append([][]byte{text}, in.texts...)...), varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number, Once: v.Text("faults") == "once", Varied: varied}
+	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(slices.Concat(append([][]byte{text}, in.texts...)...),
+		varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number,
+		Once: v.Text("faults") == "once", Varied: varied}
 	x.readMarks(v)
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)
@@ -122,7 +125,8 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 		return x
 	}
 	defer func() { // what follows from a part that could not be read is no mistake of its own
-		ps.List = slices.DeleteFunc(ps.List, func(p spec.Problem) bool { return p.About != "" && slices.Contains(x.unread, p.About) })
+		ps.List = slices.DeleteFunc(ps.List,
+			func(p spec.Problem) bool { return p.About != "" && slices.Contains(x.unread, p.About) })
 	}()
 	defer func() {
 		if m := v.Get("marks").Number; m != nil && x.Marks().Cmp(m) != 0 && !x.Draft && !ps.Failed() {
@@ -179,7 +183,8 @@ func (x *Exercise) readBench(n *yaml.Node, ps *spec.Problems) {
 		key, value := n.Content[i], n.Content[i+1]
 		switch {
 		case !spec.IsName(key.Value):
-			ps.Add(spec.Where(key), "%q cannot name a part; names are lower-case letters, digits and hyphens", key.Value)
+			ps.Add(spec.Where(key), "%q cannot name a part; names are lower-case letters, digits and hyphens",
+				key.Value)
 		case x.Part(key.Value) != nil:
 			ps.Add(spec.Where(key), "two parts are called %q", key.Value)
 		default:
@@ -198,7 +203,8 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		for i := 0; i+1 < len(n.Content); i += 2 {
 			if n.Content[i].Value == "part" {
 				if k = part.Find(n.Content[i+1].Value); k == nil {
-					ps.Add(spec.Where(n.Content[i+1]), "no kind of part is called %q%s", n.Content[i+1].Value, part.Meant(n.Content[i+1].Value))
+					ps.Add(spec.Where(n.Content[i+1]), "no kind of part is called %q%s", n.Content[i+1].Value,
+						part.Meant(n.Content[i+1].Value))
 					return
 				}
 			}
@@ -209,7 +215,8 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		return
 	}
 	v := spec.Decode(n, partFields(k), ps)
-	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply, Characters: x.characters}
+	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply,
+		Characters: x.characters}
 	for _, e := range v.Get("pins").Dict {
 		i := k.Terminal(e.Name)
 		if i < 0 {
@@ -243,7 +250,8 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 		return
 	}
 	if x.Chip == nil {
-		ps.Add(e.ValueAt, "%q cannot be wired to: without a chip there are VCC, GND and nets, which have lower-case names", e.Value)
+		ps.Add(e.ValueAt,
+			"%q cannot be wired to: without a chip there are VCC, GND and nets, which have lower-case names", e.Value)
 		return
 	}
 	if _, ok := x.Chip.Pin(e.Value); !ok || e.Value == "" {
@@ -253,7 +261,8 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 				valid = append(valid, p.Name)
 			}
 		}
-		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value, x.meantPin(e.Value, append(valid, "VCC", "GND")))
+		ps.Add(e.ValueAt, "the %s has no pin %q%s", x.Chip.Title, e.Value,
+			x.meantPin(e.Value, append(valid, "VCC", "GND")))
 	} else if reset := x.Chip.Pins[x.Chip.Reset].Name; e.Value == reset && k.Geometry != nil {
 		ps.Add(e.ValueAt, "%s is the reset pin; no display can be wired to it", reset)
 	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
@@ -274,7 +283,8 @@ func (x *Exercise) checkChip(c spec.Values, ps *spec.Problems) {
 		ps.Add(c.At("clock"), "%s is no clock for this chip; it runs at up to %s", x.Clock, fastest)
 	}
 	if least, most := e.Supplies[0], e.Supplies[1]; x.Supply > 0 && (x.Supply < least || x.Supply > most) {
-		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at %s to %s", c.Text("supply"), volts(least), volts(most))
+		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at %s to %s", c.Text("supply"), volts(least),
+			volts(most))
 	}
 }
 
@@ -287,7 +297,8 @@ func volts(microvolts int64) string {
 func (x *Exercise) meantPin(name string, valid []string) string {
 	for _, b := range machine.Boards(x.Chip.Name) {
 		if pin := b.Pin(name); pin != name {
-			return fmt.Sprintf("; a board has %s at %s: write that, or chip: {is: %s, board: %s}", name, pin, x.Chip.Name, b.Name)
+			return fmt.Sprintf("; a board has %s at %s: write that, or chip: {is: %s, board: %s}", name, pin,
+				x.Chip.Name, b.Name)
 		}
 	}
 	return spec.Nearest(name, valid)
@@ -313,7 +324,8 @@ func (x *Exercise) checkNets(n *yaml.Node, ps *spec.Problems) {
 }
 
 func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
-	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed")), Hidden: v.Bool("hidden"), Most: v.Get("most").Number, Notes: v.Text("notes")}
+	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed")), Hidden: v.Bool("hidden"),
+		Most: v.Get("most").Number, Notes: v.Text("notes")}
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}
@@ -340,8 +352,9 @@ func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 
 // readCue reads a cue, whose verb is the one key of Verbs that it has.
 func (x *Exercise) readCue(v spec.Values, t Trial, names []string, ps *spec.Problems) Cue {
-	c := Cue{Line: v.Pos.Line, At: v.Time("at"), Name: v.Text("as"), Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
-		Text: strings.ReplaceAll(v.Text("text"), `\n`, "\n"), Key: v.Text("key")}}
+	c := Cue{Line: v.Pos.Line, At: v.Time("at"), Name: v.Text("as"),
+		Cue: part.Cue{For: v.Time("for"), By: v.Int("by"), To: v.Text("to"),
+			Text: strings.ReplaceAll(v.Text("text"), `\n`, "\n"), Key: v.Text("key")}}
 	for _, verb := range part.Verbs {
 		switch {
 		case !v.Has(verb):
@@ -382,8 +395,10 @@ func (x *Exercise) checkCue(c *Cue, v spec.Values, t Trial, names []string, ps *
 		ps.Add(v.At("for"), "a %s lasts longer than nothing", c.Verb)
 	}
 	for _, other := range t.Cues {
-		if c.Verb == part.Press && other.Verb == part.Press && c.timed() && other.timed() && other.Part == c.Part && other.Key == c.Key && other.At < c.At+c.For && c.At < other.At+other.For {
-			ps.Add(v.At("at"), "%q is already pressed from %s to %s", c.Part, other.At.Short(), (other.At + other.For).Short())
+		if c.Verb == part.Press && other.Verb == part.Press && c.timed() && other.timed() && other.Part == c.Part &&
+			other.Key == c.Key && other.At < c.At+c.For && c.At < other.At+other.For {
+			ps.Add(v.At("at"), "%q is already pressed from %s to %s", c.Part, other.At.Short(),
+				(other.At + other.For).Short())
 		}
 	}
 	for _, name := range names {
@@ -433,7 +448,8 @@ func hasKey(n *yaml.Node, key string) bool {
 }
 
 // buildExpectation reads one of a kind that is registered, with some fields more; built is nil where it cannot be read.
-func (x *Exercise) buildExpectation(e spec.Value, setting judge.Setting, more []spec.Field, ps *spec.Problems) (kind string, v spec.Values, built judge.Expectation) {
+func (x *Exercise) buildExpectation(e spec.Value, setting judge.Setting, more []spec.Field,
+	ps *spec.Problems) (kind string, v spec.Values, built judge.Expectation) {
 	var k *judge.Kind
 	if e.Node.Kind == yaml.MappingNode {
 		for i := 0; i+1 < len(e.Node.Content) && k == nil; i += 2 {

@@ -28,7 +28,8 @@ func Schema() map[string]any {
 	}
 	properties["bench"] = map[string]any{"type": "object", "minProperties": 1, "maxProperties": maxParts,
 		"description": spec.Find(fields(), "bench").Doc, "additionalProperties": map[string]any{"oneOf": parts},
-		"properties": map[string]any{includeKey: map[string]any{"description": "a file with parts by name, shared by several exercises, or a list of some", "type": []any{"string", "array"}, "items": map[string]any{"type": "string"}}}}
+		"properties": map[string]any{includeKey: map[string]any{"description": "a file with parts by name, shared by several exercises, or a list of some",
+			"type": []any{"string", "array"}, "items": map[string]any{"type": "string"}}}}
 
 	var expectations []any
 	for _, k := range judge.Kinds() {
@@ -93,14 +94,16 @@ func Reference() string {
 	}
 	b.WriteString("\n## Expectations\n\nEach may have, beside what its kind has:\n\n" + spec.Reference(marksFields))
 	for _, k := range judge.Kinds() {
-		fmt.Fprintf(&b, "\n### `%s`\n\n%s\n\n%s\n```yaml\n%s\n```\n", k.Name, k.Doc, spec.Reference(expectationFields(k)), k.Example)
+		fmt.Fprintf(&b, "\n### `%s`\n\n%s\n\n%s\n```yaml\n%s\n```\n", k.Name, k.Doc,
+			spec.Reference(expectationFields(k)), k.Example)
 		for _, f := range k.Fields {
 			if f.Kind == spec.Mapping {
 				fmt.Fprintf(&b, "\n`%s` is a mapping:\n\n%s", f.Name, spec.Reference(f.Fields))
 			}
 		}
 	}
-	b.WriteString("\n### `" + AnyOf + "`\n\nAlternatives.\n\n" + spec.Reference(anyOfFields()) + "\n```yaml\n" + AnyOfExample + "\n```\n")
+	b.WriteString("\n### `" + AnyOf + "`\n\nAlternatives.\n\n" + spec.Reference(anyOfFields()) + "\n```yaml\n" +
+		AnyOfExample + "\n```\n")
 	b.WriteString("\n### A frame as a mapping\n\n" + spec.Reference(display.FrameFields()))
 	return b.String()
 }

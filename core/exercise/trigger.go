@@ -19,7 +19,8 @@ func (x *Exercise) readTrigger(c *Cue, v spec.Values, t Trial, names []string, p
 		}
 	}
 	if given != 1 {
-		ps.Add(v.Pos, "a cue comes at a time, after another cue or when a display shows something: it takes one of at, after and when")
+		ps.Add(v.Pos,
+			"a cue comes at a time, after another cue or when a display shows something: it takes one of at, after and when")
 		return
 	}
 	switch {

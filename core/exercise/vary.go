@@ -29,7 +29,8 @@ func StudentKey(secret []byte, exercise, student string) []byte {
 // maxChoices bounds what one value is chosen from.
 const maxChoices = 10_000
 
-// names are those of values within a sum; arithmetic is a scalar that is nothing but a sum, sumOf one with something to compute.
+// names are those of values within a sum; arithmetic is a scalar that is nothing but a sum, sumOf one with something to
+// compute.
 var (
 	names      = regexp.MustCompile(`[a-z][a-z0-9]*(-[a-z][a-z0-9]*)*`)
 	arithmetic = regexp.MustCompile(`^[-+*/%×÷−() 0-9]+$`)
@@ -54,7 +55,8 @@ func vary(root *yaml.Node, key []byte, ps *spec.Problems) (out []Varied) {
 		for k := 0; k+1 < len(n.Content); k += 2 {
 			name := n.Content[k]
 			if !spec.IsName(name.Value) {
-				ps.Add(spec.Where(name), "%q cannot name a value; names are lower-case letters, digits and hyphens", name.Value)
+				ps.Add(spec.Where(name), "%q cannot name a value; names are lower-case letters, digits and hyphens",
+					name.Value)
 				continue
 			}
 			choices := readChoices(n.Content[k+1], ps)
@@ -108,7 +110,8 @@ func readChoices(n *yaml.Node, ps *spec.Problems) (out []string) {
 	return out
 }
 
-// substitute puts values in place of ${name} in every scalar, and computes ${name + 8}, and a scalar that is nothing but a sum.
+// substitute puts values in place of ${name} in every scalar, and computes ${name + 8}, and a scalar that is nothing
+// but a sum.
 func substitute(n *yaml.Node, values map[string]string, ps *spec.Problems) {
 	if n.Kind == yaml.ScalarNode && strings.Contains(n.Value, "${") {
 		failed := false

@@ -11,7 +11,9 @@ import (
 )
 
 // varied is an exercise with values that differ.
-var varied = strings.NewReplacer("title: A gauge\n", "title: A gauge from ${start}\nvary:\n  start: {from: 0, to: 8, step: 2}\n  word: [on, off]\n", `["-", 2, 4]`, `["-", "${start}", 9]`).Replace(good)
+var varied = strings.NewReplacer("title: A gauge\n",
+	"title: A gauge from ${start}\nvary:\n  start: {from: 0, to: 8, step: 2}\n  word: [on, off]\n", `["-", 2, 4]`,
+	`["-", "${start}", 9]`).Replace(good)
 
 func TestVary(t *testing.T) {
 	x, problems := exercise.Read("x", []byte(varied))
@@ -44,7 +46,8 @@ func TestVaryProblems(t *testing.T) {
 		"[on, off]":                 "there is nothing to choose from",
 		"word:":                     `"My word" cannot name a value`,
 	} {
-		text := map[string]string{"${start}": "${strat}", "{from: 0, to: 8, step: 2}": "{from: 9, to: 8}", "[on, off]": "[]", "word:": "My word:"}[old]
+		text := map[string]string{"${start}": "${strat}", "{from: 0, to: 8, step: 2}": "{from: 9, to: 8}",
+			"[on, off]": "[]", "word:": "My word:"}[old]
 		_, problems := exercise.Read("x", []byte(strings.Replace(varied, old, text, 1)))
 		all := ""
 		for _, p := range problems {
@@ -64,7 +67,8 @@ func TestTriggersAndMarks(t *testing.T) {
 		"- {when: {display: gauge, shows: 1, within: 2s}, press: raise}": "",
 		"- {after: {cue: first, from: start, by: 1s}, press: raise}":     "",
 	} {
-		_, problems := exercise.Read("x", []byte(strings.Replace(good, "as: first}\n", "as: first}\n      "+text+"\n", 1)))
+		_, problems := exercise.Read("x",
+			[]byte(strings.Replace(good, "as: first}\n", "as: first}\n      "+text+"\n", 1)))
 		if want == "" {
 			assert.Empty(t, problems, text)
 		} else if assert.NotEmpty(t, problems, text) {
@@ -74,8 +78,9 @@ func TestTriggersAndMarks(t *testing.T) {
 	_, problems := exercise.Read("x", []byte("marks: 8\n"+good))
 	require.Len(t, problems, 1)
 	assert.Contains(t, problems[0].Error(), "x:1:8: the marks add up to 7, not to 8")
-	x, problems := exercise.Read("x", []byte("by-hand: [{what: style, marks: 2, notes: names}]\ndeductions: [{finding: floating, marks: 1}]\nfaults: once\n"+
-		strings.Replace(good, "marks: 6}", "marks: 6, bonus: yes, gate: yes, notes: why}", 1)))
+	x, problems := exercise.Read("x",
+		[]byte("by-hand: [{what: style, marks: 2, notes: names}]\ndeductions: [{finding: floating, marks: 1}]\nfaults: once\n"+
+			strings.Replace(good, "marks: 6}", "marks: 6, bonus: yes, gate: yes, notes: why}", 1)))
 	require.Empty(t, problems)
 	assert.Equal(t, "3", x.Marks().RatString(), "one of reads, two by hand; the bonus comes on top")
 	assert.True(t, x.Once)

@@ -8,8 +8,8 @@ import (
 )
 
 // Rewire gives the exercise with a student's own wiring: a mapping of parts, each a mapping of its pins to pins of the
-// chip. Parts must allow it with `rewire`. The exercise is nil where the wiring cannot be built; every problem says what
-// would happen on the bench.
+// chip. Parts must allow it with `rewire`. The exercise is nil where the wiring cannot be built; every problem says
+// what would happen on the bench.
 func (x *Exercise) Rewire(file string, text []byte) (*Exercise, []spec.Problem) {
 	ps := &spec.Problems{File: file}
 	out := x.rewired(text, ps)
@@ -72,9 +72,11 @@ func (x *Exercise) rewirePart(p *part.Built, pins *yaml.Node, ps *spec.Problems)
 		k := p.Kind.Terminal(key.Value)
 		switch {
 		case k < 0:
-			ps.Add(spec.Where(key), "a %s has no pin %q%s", p.Kind.Name, key.Value, spec.Nearest(key.Value, p.Kind.PinNames()))
+			ps.Add(spec.Where(key), "a %s has no pin %q%s", p.Kind.Name, key.Value,
+				spec.Nearest(key.Value, p.Kind.PinNames()))
 		case !x.onChip(was[k]):
-			ps.Add(spec.Where(key), "pin %q of %q is not at the chip: its wiring is given by the exercise", key.Value, p.Name)
+			ps.Add(spec.Where(key), "pin %q of %q is not at the chip: its wiring is given by the exercise", key.Value,
+				p.Name)
 		case !x.onChip(pin):
 			ps.Add(spec.Where(value), "the %s has no pin %q%s", x.Chip.Title, value.Value, x.meantPin(value.Value, nil))
 		default:
@@ -83,7 +85,8 @@ func (x *Exercise) rewirePart(p *part.Built, pins *yaml.Node, ps *spec.Problems)
 	}
 	for i, name := range p.Kind.Pins {
 		if x.onChip(was[i]) && p.Wired[i] == "" {
-			ps.Add(spec.Where(pins), "pin %q of %q is not wired: %s stays without a connection", name.Name, p.Name, name.Name)
+			ps.Add(spec.Where(pins), "pin %q of %q is not wired: %s stays without a connection", name.Name, p.Name,
+				name.Name)
 		}
 	}
 }
@@ -117,9 +120,11 @@ func (x *Exercise) diagnose(at map[*part.Built]spec.Pos, ps *spec.Problems) {
 				switch {
 				case !mine: // the exercise joins them itself
 				case other.part == p:
-					ps.Add(pos, "%s and %s of %q are both at %s: they can only do the same", other.name, here.name, p.Name, w)
+					ps.Add(pos, "%s and %s of %q are both at %s: they can only do the same", other.name, here.name,
+						p.Name, w)
 				default:
-					ps.Add(pos, "%s is used twice: by %s of %q and by %s of %q", w, other.name, other.part.Name, here.name, p.Name)
+					ps.Add(pos, "%s is used twice: by %s of %q and by %s of %q", w, other.name, other.part.Name,
+						here.name, p.Name)
 				}
 			}
 			used[w] = append(used[w], here)

@@ -7,8 +7,8 @@ import (
 	"hemble/core/machine"
 )
 
-// brightness follows how bright a light is that stays lit. It is looked at in stretches of LevelTime at least, of whole pulses
-// where there are some; once two looks in a row agree that it has visibly changed, a new spell begins.
+// brightness follows how bright a light is that stays lit. It is looked at in stretches of LevelTime at least, of whole
+// pulses where there are some; once two looks in a row agree that it has visibly changed, a new spell begins.
 type brightness struct {
 	from  clock.Time // of the look under way
 	total int64      // the spell's charge then, nA·ns
@@ -74,8 +74,8 @@ func (l *Lights) step(i int, mean int64) {
 	l.queue.put(change{b.since, i, 1 + b.steps%1000, b.by})
 }
 
-// varies is told that the current of a light that is on has changed. A look begins there, so that a step of brightness is
-// known to the edge.
+// varies is told that the current of a light that is on has changed. A look begins there, so that a step of brightness
+// is known to the edge.
 func (l *Lights) varies(i int, t clock.Time, at *machine.Place) {
 	p := &l.lights[i]
 	b := &p.bright
@@ -90,8 +90,8 @@ func (l *Lights) varies(i int, t clock.Time, at *machine.Place) {
 	l.check = min(l.check, b.from+LevelTime)
 }
 
-// follow looks at a light without pauses whose current has changed, up to t, at moments that do not depend on when it is
-// asked.
+// follow looks at a light without pauses whose current has changed, up to t, at moments that do not depend on when it
+// is asked.
 func (l *Lights) follow(i int, t clock.Time) {
 	p := &l.lights[i]
 	b := &p.bright

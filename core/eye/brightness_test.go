@@ -81,8 +81,8 @@ func TestFade(t *testing.T) {
 	assert.IsDecreasing(t, seen[top:])
 }
 
-// A light whose current changes without a pause (a potentiometer, a shared resistor) steps at the edge itself; what changes too
-// little, or too quickly to be followed, is no step.
+// A light whose current changes without a pause (a potentiometer, a shared resistor) steps at the edge itself; what
+// changes too little, or too quickly to be followed, is no step.
 func TestStepsOfCurrent(t *testing.T) {
 	set := func(d *dimmer, at clock.Time, current int64) { d.Set(at, 0, current, &machine.Place{}) }
 	d := newDimmer(1)
@@ -91,7 +91,8 @@ func TestStepsOfCurrent(t *testing.T) {
 	set(d, 2017*ms, full/2)
 	frames := d.Finish(3 * clock.Second)
 	assert.Equal(t, []int{100, 20, 50}, levels(frames))
-	assert.Equal(t, []clock.Time{100 * ms, 1013 * ms, 2017 * ms}, []clock.Time{frames[1].From, frames[2].From, frames[3].From})
+	assert.Equal(t, []clock.Time{100 * ms, 1013 * ms, 2017 * ms},
+		[]clock.Time{frames[1].From, frames[2].From, frames[3].From})
 
 	d = newDimmer(1)
 	set(d, 10*ms, full)

@@ -7,8 +7,8 @@ import (
 )
 
 // Ear listens to a membrane that is pushed and let go. A tone is heard from its first period on; it
-// ends when the membrane rests for longer than two of its periods, or changes its pitch by more than PitchShare. One that is
-// shorter than Shortest is a click, and none.
+// ends when the membrane rests for longer than two of its periods, or changes its pitch by more than PitchShare. One
+// that is shorter than Shortest is a click, and none.
 type Ear struct {
 	frames []display.Frame
 	pushed bool
@@ -57,8 +57,8 @@ const (
 	Shortest = 10 * clock.Millisecond
 	// PitchShare is how far a period may be off before it is another tone: a third of a semitone.
 	PitchShare = 2 // percent
-	// strays is how many rises make a tone, and how many periods in a row that agree another one; noise how many that do
-	// not agree end one.
+	// strays is how many rises make a tone, and how many periods in a row that agree another one; noise how many that
+	// do not agree end one.
 	strays = 3
 	noise  = 12
 )
@@ -136,7 +136,8 @@ func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 		e.frames = e.frames[:n]
 		n--
 	}
-	if e.frames[n].From == t || e.frames[n].State.Pitch == pitch || pitch > 0 && e.frames[n].State.Pitch == 0 && t-e.frames[n].From < Settle && n > 0 {
+	if e.frames[n].From == t || e.frames[n].State.Pitch == pitch || pitch > 0 && e.frames[n].State.Pitch == 0 &&
+		t-e.frames[n].From < Settle && n > 0 {
 		if n > 0 && e.frames[n-1].State.Pitch == pitch { // the same tone goes on
 			e.frames = e.frames[:n]
 			return

@@ -50,7 +50,8 @@ func TestTones(t *testing.T) {
 	assert.Equal(t, []int{0, 2300, 0}, pitches(e.Finish(clock.Second)))
 }
 
-// A tone that is repeated after a short gap keeps its pitch, and its onsets and ends are exact to a period, whatever the gap.
+// A tone that is repeated after a short gap keeps its pitch, and its onsets and ends are exact to a period, whatever
+// the gap.
 func TestRepeatedTone(t *testing.T) {
 	for _, gap := range []clock.Time{28 * ms, 35 * ms, 44 * ms, 60 * ms} {
 		for _, hz := range []int64{188, 440, 2000} {
@@ -89,7 +90,8 @@ func TestScale(t *testing.T) {
 	if assert.Len(t, frames, len(notes)+2) {
 		for i, hz := range notes {
 			assert.InDelta(t, float64(hz), float64(frames[i+1].State.Pitch), float64(hz)/100)
-			assert.InDelta(t, float64(want[i]), float64(frames[i+1].From), float64(clock.Second/clock.Time(hz)+8*ms), "%d Hz", hz)
+			assert.InDelta(t, float64(want[i]), float64(frames[i+1].From), float64(clock.Second/clock.Time(hz)+8*ms),
+				"%d Hz", hz)
 		}
 	}
 }
@@ -144,7 +146,8 @@ func TestGrowingLine(t *testing.T) {
 	frames := p.Finish(clock.Second)
 	assert.Len(t, frames, 4)
 	assert.Equal(t, []display.Stage{{To: 500 * ms, Line: "name?"}}, frames[1].Stages)
-	assert.Equal(t, []string{"name? oke", "level 9", "level 8"}, []string{frames[1].State.Line, frames[2].State.Line, frames[3].State.Line})
+	assert.Equal(t, []string{"name? oke", "level 9", "level 8"},
+		[]string{frames[1].State.Line, frames[2].State.Line, frames[3].State.Line})
 	assert.Equal(t, 900*ms, frames[3].From)
 }
 
@@ -156,7 +159,8 @@ func TestPage(t *testing.T) {
 	assert.Len(t, p.Recent(2), 2)
 	frames := p.Finish(clock.Second)
 	assert.Len(t, frames, 4, "equal lines are lines of their own, however soon")
-	assert.Equal(t, []clock.Time{0, ms, 2 * ms, 3 * ms}, []clock.Time{frames[0].From, frames[1].From, frames[2].From, frames[3].From})
+	assert.Equal(t, []clock.Time{0, ms, 2 * ms, 3 * ms}, []clock.Time{frames[0].From, frames[1].From, frames[2].From,
+		frames[3].From})
 	for i := 0; i < 2*maxLines; i++ {
 		p.Add(clock.Second, "x", machine.Place{})
 	}

@@ -25,8 +25,8 @@ const (
 	FlickerPeriod = 60 * clock.Millisecond
 	// Visible is the mean current in nA below which a light is out.
 	Visible = 200_000
-	// LevelTime is how long brightness is added up for one look at it, LevelRatio and LevelShare how much it must change to be
-	// noticed: by that ratio, and by that part of full brightness.
+	// LevelTime is how long brightness is added up for one look at it, LevelRatio and LevelShare how much it must
+	// change to be noticed: by that ratio, and by that part of full brightness.
 	LevelTime  = 40 * clock.Millisecond
 	LevelRatio = 140 // percent
 	LevelShare = 5   // percent

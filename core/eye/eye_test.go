@@ -80,17 +80,23 @@ func TestDirectSequence(t *testing.T) {
 
 func TestGapsAndFlashes(t *testing.T) {
 	all := []int{0, 1, 2, 3, 4, 5, 6, 7}
-	assert.Equal(t, []uint8{6, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 20 * ms}, {91, 500 * ms}}, all, 0)), "a short dark gap is no sight")
-	assert.Equal(t, []uint8{6, 0, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 80 * ms}, {91, 500 * ms}}, all, 0)), "a long one is")
-	assert.Equal(t, []uint8{0, 4, 0, 4, 0}, patterns(watch([]shot{{0, 95 * ms}, {4, 5 * ms}, {0, 95 * ms}, {4, 5 * ms}, {0, 200 * ms}}, all, 0)), "a flash of 5 ms is seen")
-	assert.Equal(t, []uint8{0}, patterns(watch([]shot{{0, 95 * ms}, {4, 100 * us}, {0, 200 * ms}}, all, 0)), "one of 100 µs is not")
+	assert.Equal(t, []uint8{6, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 20 * ms}, {91, 500 * ms}}, all, 0)),
+		"a short dark gap is no sight")
+	assert.Equal(t, []uint8{6, 0, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 80 * ms}, {91, 500 * ms}}, all, 0)),
+		"a long one is")
+	assert.Equal(t, []uint8{0, 4, 0, 4, 0},
+		patterns(watch([]shot{{0, 95 * ms}, {4, 5 * ms}, {0, 95 * ms}, {4, 5 * ms}, {0, 200 * ms}}, all, 0)),
+		"a flash of 5 ms is seen")
+	assert.Equal(t, []uint8{0}, patterns(watch([]shot{{0, 95 * ms}, {4, 100 * us}, {0, 200 * ms}}, all, 0)),
+		"one of 100 µs is not")
 	assert.Equal(t, []uint8{1, 3, 1}, patterns(watch([]shot{{1, 300 * ms}, {3, 300 * ms}, {1, 300 * ms}}, all, 0)))
 }
 
 // A glimpse of 3 ms beside steady segments is too dim to be a sight; alone in the dark it is one.
 func TestGlimpse(t *testing.T) {
 	all := []int{0, 1, 2, 3, 4, 5, 6, 7}
-	assert.Equal(t, []uint8{0x40, 0x66}, patterns(watch([]shot{{0x40, 500 * ms}, {0x5b, 3 * ms}, {0x66, 500 * ms}}, all, 0)))
+	assert.Equal(t, []uint8{0x40, 0x66},
+		patterns(watch([]shot{{0x40, 500 * ms}, {0x5b, 3 * ms}, {0x66, 500 * ms}}, all, 0)))
 	assert.Equal(t, []uint8{0, 0x5b, 0}, patterns(watch([]shot{{0, 500 * ms}, {0x5b, 3 * ms}, {0, 500 * ms}}, all, 0)))
 }
 
@@ -132,7 +138,8 @@ func TestWeakLight(t *testing.T) {
 	l = NewLights(make([]int, 2), full)
 	l.Set(0, 0, full, &machine.Place{})
 	l.Set(0, 1, full/5, &machine.Place{})
-	assert.Equal(t, display.Lights{display.Lit, display.Dim}, l.Finish(clock.Second)[0].State.Lights, "under 35 % of the brightest is dim")
+	assert.Equal(t, display.Lights{display.Lit, display.Dim}, l.Finish(clock.Second)[0].State.Lights,
+		"under 35 % of the brightest is dim")
 }
 
 // What the eye keeps grows with what it sees, not with edges.
@@ -190,6 +197,7 @@ func TestScreen(t *testing.T) {
 	}
 	assert.Equal(t, []string{"  ", "AB"}, texts(often(15*ms)), "present three quarters of the time")
 	frames = often(11 * ms)
-	assert.Equal(t, display.WashedOut|'A', frames[len(frames)-1].State.Cells[0], "present 55 % of the time is washed out")
+	assert.Equal(t, display.WashedOut|'A', frames[len(frames)-1].State.Cells[0],
+		"present 55 % of the time is washed out")
 	assert.Equal(t, []string{"  "}, texts(often(4*ms)), "present a fifth of the time is not there")
 }

@@ -276,7 +276,8 @@ func (l *Lights) sight(p picture) (s display.State, even int) {
 func (l *Lights) accept(p picture) {
 	s, even := l.sight(p)
 	l.even = min(l.even, even)
-	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle && onlyDim(l.frames[n-1].State, l.frames[n-2].State, s) {
+	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle &&
+		onlyDim(l.frames[n-1].State, l.frames[n-2].State, s) {
 		l.frames = l.frames[:n-1]
 	}
 	if n := len(l.frames); n > 0 {

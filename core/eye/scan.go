@@ -79,8 +79,9 @@ func (s *scan) begin(lights []light, i int, t clock.Time) (inherited bool, patte
 
 // ghost tells whether a pulse that began as a tail, or ended as a head, was over before it could count
 // as shown. cycle is the time to the light's next pulse, or to the present; where the digit's own period
-// is known, that counts. A slot is the period over the number of digits. How strong it is, is told in parts of the pattern that it is
-// a piece of: both come once a period with the same current, so that their times tell their brightness.
+// is known, that counts. A slot is the period over the number of digits. How strong it is, is told in parts of the
+// pattern that it is a piece of: both come once a period with the same current, so that their times tell their
+// brightness.
 func (s *scan) ghost(i int, on, cycle, pattern clock.Time) bool {
 	if at := s.starts[s.of[i]]; at[1] >= 0 && at[0]-at[1] <= FlickerPeriod {
 		cycle = min(cycle, at[0]-at[1])

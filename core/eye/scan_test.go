@@ -165,7 +165,8 @@ func TestGhosts(t *testing.T) {
 		got := contents(s.Finish(s.t))
 		assert.Equal(t, [][]uint8{content, {0, 0, 0x5b, 0x3f}}, got, "tail %v", tail)
 		require.NotNil(t, s.Quality())
-		assert.InDelta(t, tail/(1-tail)*100, float64(s.Quality().Ghost), 1+tail*20, "the ghost is measured, in parts of its pattern")
+		assert.InDelta(t, tail/(1-tail)*100, float64(s.Quality().Ghost), 1+tail*20,
+			"the ghost is measured, in parts of its pattern")
 		for _, f := range s.frames { // and drawn, faint, where a person sees it, and where not, not
 			assert.Zero(t, f.State.Lights[:16].Bits(), "never lit")
 			ghosts := 0
@@ -192,7 +193,8 @@ func TestUneven(t *testing.T) {
 	s.show(content, 4*ms, clock.Second)
 	frames := s.Finish(s.t)
 	require.Equal(t, [][]uint8{content}, contents(frames))
-	assert.InDelta(t, 4, float64(frames[0].State.Levels[8])/float64(frames[0].State.Levels[1]), 0.3, "and is that much brighter")
+	assert.InDelta(t, 4, float64(frames[0].State.Levels[8])/float64(frames[0].State.Levels[1]), 0.3,
+		"and is that much brighter")
 	assert.True(t, frames[0].State.Uneven)
 	require.NotNil(t, s.Quality())
 	assert.InDelta(t, 25, s.Quality().Evenness, 3)

@@ -60,7 +60,8 @@ type trim struct {
 
 // NewScreen watches n cells, blank at first; pixels tells what a cell is.
 func NewScreen(n int, response Response, pixels bool) *Screen {
-	s := &Screen{response: response, enough: response.Time * response.Share / 100, pixels: pixels, cells: make([]cell, n), check: clock.Never}
+	s := &Screen{response: response, enough: response.Time * response.Share / 100, pixels: pixels,
+		cells: make([]cell, n), check: clock.Never}
 	for i := range s.cells {
 		s.cells[i].settled = true
 	}
@@ -216,8 +217,8 @@ func (s *Screen) Now(t clock.Time) display.State {
 	return sight
 }
 
-// Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has from its
-// beginning on, or soon after.
+// Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has
+// from its beginning on, or soon after.
 func (s *Screen) Finish(t clock.Time) []display.Frame {
 	s.advance(t)
 	s.queue.release(t+1, s.settler)
@@ -240,8 +241,8 @@ func (s *Screen) Finish(t clock.Time) []display.Frame {
 	return s.frames
 }
 
-// withCursors gives the frames their cursors. One that was put somewhere while the text changed, or for too short a time to be
-// there on the glass, makes no stretch of its own.
+// withCursors gives the frames their cursors. One that was put somewhere while the text changed, or for too short a
+// time to be there on the glass, makes no stretch of its own.
 func (s *Screen) withCursors(end clock.Time) (out []display.Frame) {
 	var stood []trim
 	for i, x := range s.trims {

@@ -8,8 +8,8 @@ import (
 	"hemble/core/machine"
 )
 
-// WatchLights is the observer of a display of lights, and the sink of its part; of tells of each light which digit or row it
-// belongs to, -1 for none.
+// WatchLights is the observer of a display of lights, and the sink of its part; of tells of each light which digit or
+// row it belongs to, -1 for none.
 func WatchLights(b display.Bench, of []int) display.Observer {
 	return &lightsWatch{NewLights(of, display.Nominal), b}
 }

@@ -14,15 +14,28 @@ import (
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Doc: "two signal lines are exchanged", Order: 12, Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: wiresSwapped})
-	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program calls another bus address", Order: 3, Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: address})
-	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at another rate", Order: 4, Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: baud})
-	register(&Fault{Entry: finding.Entry{Code: "reference", Doc: "the converter measures against another reference", Catch: "set the input to several values, near both ends of its range", Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
-	register(&Fault{Entry: finding.Entry{Code: "bounce", Doc: "the bounce of a contact counts", Catch: "press the button several times and read the count at the end", Order: 6, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: bounce})
-	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a press that is held counts again and again", Catch: "hold a press for a second, and read the count behind it", Order: 7, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
-	register(&Fault{Entry: finding.Entry{Code: "missed", Doc: "short presses are missed", Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
-	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder is taken the wrong way round", Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
-	register(&Fault{Entry: finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Catch: "let the input rest for some seconds before it is used", Order: 1, Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: pullUp})
+	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Doc: "two signal lines are exchanged", Order: 12,
+		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: wiresSwapped})
+	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program calls another bus address", Order: 3,
+		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: address})
+	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at another rate", Order: 4,
+		Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: baud})
+	register(&Fault{Entry: finding.Entry{Code: "reference", Doc: "the converter measures against another reference",
+		Catch:    "set the input to several values, near both ends of its range",
+		Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
+	register(&Fault{Entry: finding.Entry{Code: "bounce", Doc: "the bounce of a contact counts",
+		Catch: "press the button several times and read the count at the end", Order: 6,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: bounce})
+	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a press that is held counts again and again",
+		Catch: "hold a press for a second, and read the count behind it", Order: 7,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
+	register(&Fault{Entry: finding.Entry{Code: "missed", Doc: "short presses are missed",
+		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
+	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder is taken the wrong way round",
+		Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
+	register(&Fault{Entry: finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten",
+		Catch: "let the input rest for some seconds before it is used", Order: 1,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: pullUp})
 }
 
 func wiresSwapped(s *Subject) (out []Size) {
@@ -31,11 +44,13 @@ func wiresSwapped(s *Subject) (out []Size) {
 		if a < 0 || b < 0 || s.Part.Wired[a] == s.Part.Wired[b] || s.Part.Wired[a] == "" || s.Part.Wired[b] == "" {
 			continue
 		}
-		out = append(out, Size{Text: fmt.Sprintf("%s and %s of %s are exchanged (%s and %s).", pair[0], pair[1], s.Part.Name, s.Part.Wired[a], s.Part.Wired[b]),
-			Bench: func(x *exercise.Exercise) {
-				w := x.Part(s.Part.Name).Wired
-				w[a], w[b] = w[b], w[a]
-			}})
+		out = append(out,
+			Size{Text: fmt.Sprintf("%s and %s of %s are exchanged (%s and %s).", pair[0], pair[1], s.Part.Name,
+				s.Part.Wired[a], s.Part.Wired[b]),
+				Bench: func(x *exercise.Exercise) {
+					w := x.Part(s.Part.Name).Wired
+					w[a], w[b] = w[b], w[a]
+				}})
 	}
 	return out
 }
@@ -48,7 +63,9 @@ func address(s *Subject) (out []Size) {
 	is := s.Part.Settings.Text("address")
 	for _, a := range s.addresses() {
 		if a != is {
-			out = append(out, Size{Text: fmt.Sprintf("The program calls address %s; %s has address %s.", a, s.Part.Name, is), Bench: setting(s.Part.Name, "address", spec.Value{Text: a, Int: parse(a)})})
+			out = append(out,
+				Size{Text: fmt.Sprintf("The program calls address %s; %s has address %s.", a, s.Part.Name, is),
+					Bench: setting(s.Part.Name, "address", spec.Value{Text: a, Int: parse(a)})})
 		}
 	}
 	return out
@@ -61,7 +78,10 @@ func baud(s *Subject) (out []Size) {
 	is := s.Part.Settings.Int("baud")
 	for _, baud := range []int64{is / 2, is * 2, 1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200} {
 		if baud != is && !slices.ContainsFunc(out, func(o Size) bool { return o.Makes == fmt.Sprint(baud) }) {
-			out = append(out, Size{Text: fmt.Sprintf("The serial line runs at %d baud; %s expects %d.", baud, s.Part.Name, is), Makes: fmt.Sprint(baud), Bench: setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
+			out = append(out,
+				Size{Text: fmt.Sprintf("The serial line runs at %d baud; %s expects %d.", baud, s.Part.Name, is),
+					Makes: fmt.Sprint(baud),
+					Bench: setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
 		}
 	}
 	return out
@@ -75,10 +95,18 @@ func reference(s *Subject) (out []Size) {
 	supply, own := s.Part.Supply/1000, s.Exercise.Chip.Reference/1000 // mV
 	volts := fmt.Sprintf("%d.%d V", own/1000, own%1000/100)
 	return []Size{
-		{Text: fmt.Sprintf("The program measures %s against the chip's own %s; the supply is meant.", s.Part.Name, volts), Makes: "the converter's reference is the supply in place of " + volts, Bench: scaledVolts(s.Part.Name, own, supply)},
-		{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own %s are meant.", s.Part.Name, volts), Makes: "the converter's reference is " + volts + " in place of the supply", Bench: scaledVolts(s.Part.Name, supply, own)},
-		{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a fifth too large", Bench: scaledVolts(s.Part.Name, percent, 80)},
-		{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.", s.Part.Name), Makes: "values of the converter are a quarter too small", Bench: scaledVolts(s.Part.Name, 80, percent)},
+		{Text: fmt.Sprintf("The program measures %s against the chip's own %s; the supply is meant.", s.Part.Name,
+			volts), Makes: "the converter's reference is the supply in place of " + volts,
+			Bench: scaledVolts(s.Part.Name, own, supply)},
+		{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own %s are meant.", s.Part.Name,
+			volts), Makes: "the converter's reference is " + volts + " in place of the supply",
+			Bench: scaledVolts(s.Part.Name, supply, own)},
+		{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.",
+			s.Part.Name), Makes: "values of the converter are a fifth too large",
+			Bench: scaledVolts(s.Part.Name, percent, 80)},
+		{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.",
+			s.Part.Name), Makes: "values of the converter are a quarter too small",
+			Bench: scaledVolts(s.Part.Name, 80, percent)},
 	}
 }
 
@@ -111,7 +139,8 @@ func held(s *Subject) (out []Size) {
 		})
 	}
 	for _, short := range []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond} {
-		out = append(out, s.cued(part.Press, "While %s is held the program counts on: one press must count once.", func(c *exercise.Cue) { c.For = min(c.For, short) })...)
+		out = append(out, s.cued(part.Press, "While %s is held the program counts on: one press must count once.",
+			func(c *exercise.Cue) { c.For = min(c.For, short) })...)
 	}
 	return out
 }
@@ -125,11 +154,14 @@ func missed(s *Subject) []Size {
 			return []exercise.Cue{c}
 		})
 	}
-	return s.cued(part.Press, "Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.", func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
+	return s.cued(part.Press,
+		"Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.",
+		func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
 }
 
 func direction(s *Subject) []Size {
-	return s.cued(part.Turn, "%s counts the wrong way round: clockwise goes down.", func(c *exercise.Cue) { c.By = -c.By })
+	return s.cued(part.Turn, "%s counts the wrong way round: clockwise goes down.",
+		func(c *exercise.Cue) { c.By = -c.By })
 }
 
 func pullUp(s *Subject) (out []Size) {
@@ -155,7 +187,8 @@ func pullUp(s *Subject) (out []Size) {
 	if !s.floated(pins) {
 		return nil
 	}
-	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.", Unpulled(s.Part, pins[0]), s.Part.Name),
+	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.",
+		Unpulled(s.Part, pins[0]), s.Part.Name),
 		Bench: func(x *exercise.Exercise) {
 			x.Pulled = slices.Clone(x.Pulled)
 			for _, pin := range pins {

@@ -22,11 +22,11 @@ type Fault struct {
 	// Sizes gives what is worth trying on a part: the usual sizes of the mistake, and where verdicts are at hand, those
 	// that what was seen suggests. The transforms of a fault without Once come in pairs that undo each other.
 	Sizes func(*Subject) []Size
-	// Once tells that the transform only mends: what the mistake did to the run cannot be undone in general, and is undone
-	// with the help of what was expected.
+	// Once tells that the transform only mends: what the mistake did to the run cannot be undone in general, and is
+	// undone with the help of what was expected.
 	Once bool
-	// Wiring tells that it is about lines and settings of a display: where the display ever shows what is expected, it is not
-	// the cause.
+	// Wiring tells that it is about lines and settings of a display: where the display ever shows what is expected, it
+	// is not the cause.
 	Wiring bool
 }
 
@@ -62,10 +62,11 @@ func NewSubject(x *exercise.Exercise, p *part.Built, reels []*reel.Reel, verdict
 	if p.Kind.Geometry == nil {
 		return s
 	}
-	s.shown = &display.Case{Named: p.Display(), Judged: verdicts != nil, Wired: func(terminal string) (wired, known bool) {
-		i := p.Kind.Terminal(terminal)
-		return i >= 0 && p.Wired[i] != "", i >= 0
-	}}
+	s.shown = &display.Case{Named: p.Display(), Judged: verdicts != nil,
+		Wired: func(terminal string) (wired, known bool) {
+			i := p.Kind.Terminal(terminal)
+			return i >= 0 && p.Wired[i] != "", i >= 0
+		}}
 	for _, r := range reels {
 		s.shown.Tracks = append(s.shown.Tracks, r.Track(p.Name))
 	}
@@ -82,8 +83,10 @@ func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
 			continue
 		}
 		for _, l := range v.Lanes {
-			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil && l.Step != judge.Extra {
-				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State, Seen: *l.Seen.State, Wrong: l.Step == judge.Wrong})
+			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
+				l.Step != judge.Extra {
+				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State,
+					Seen: *l.Seen.State, Wrong: l.Step == judge.Wrong})
 			}
 		}
 	}
@@ -94,8 +97,8 @@ var table []*Fault
 
 func register(f *Fault) { table = append(table, f) }
 
-// All lists the faults by their codes: those of this table, the mistakes of display types, the settings of parts that are
-// misread.
+// All lists the faults by their codes: those of this table, the mistakes of display types, the settings of parts that
+// are misread.
 var All = sync.OnceValue(func() []*Fault {
 	all := slices.Clone(table)
 	of := map[finding.Code]map[display.Form]*display.Mistake{}
@@ -103,12 +106,13 @@ var All = sync.OnceValue(func() []*Fault {
 		for _, m := range t.Mistakes() {
 			if of[m.Code] == nil {
 				of[m.Code] = map[display.Form]*display.Mistake{}
-				all = append(all, &Fault{Entry: m.Entry, Once: m.Once, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
-					if s.shown == nil || of[m.Code][s.shown.Geometry.Form] == nil {
-						return nil
-					}
-					return s.sizes(of[m.Code][s.shown.Geometry.Form])
-				}})
+				all = append(all,
+					&Fault{Entry: m.Entry, Once: m.Once, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
+						if s.shown == nil || of[m.Code][s.shown.Geometry.Form] == nil {
+							return nil
+						}
+						return s.sizes(of[m.Code][s.shown.Geometry.Form])
+					}})
 			}
 			of[m.Code][t.Form()] = m
 		}

@@ -11,9 +11,14 @@ import (
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "count-offset", Doc: "a number is too large or too small by the same amount everywhere", Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
-	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Doc: "a number goes several steps where one is meant, or the other way round", Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
-	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes on below 0 and comes out large", Vague: true}, Once: true, Sizes: underflow})
+	register(&Fault{Entry: finding.Entry{Code: "count-offset",
+		Doc:   "a number is too large or too small by the same amount everywhere",
+		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
+	register(&Fault{Entry: finding.Entry{Code: "count-scaled",
+		Doc:   "a number goes several steps where one is meant, or the other way round",
+		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
+	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes on below 0 and comes out large",
+		Vague: true}, Once: true, Sizes: underflow})
 }
 
 func countOffset(s *Subject) (out []Size) {
@@ -25,7 +30,8 @@ func countOffset(s *Subject) (out []Size) {
 		if s.single() && by > 5 {
 			how, by = "too large", by-10
 		}
-		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)), Makes: fmt.Sprintf("the number is off by %+d", by),
+		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)),
+			Makes: fmt.Sprintf("the number is off by %+d", by),
 			Reel: renumbered(s, func(n int) (int, bool) {
 				if s.single() { // a decimal counter of one digit goes round
 					return (n + by + 10) % 10, true
@@ -42,10 +48,13 @@ func countScaled(s *Subject) (out []Size) {
 	}
 	for _, k := range []int{2, 4, 10} {
 		out = append(out,
-			Size{Text: fmt.Sprintf("The number on %s is %d times what it should be: each step counts %d times.", s.Part.Name, k, k), Makes: fmt.Sprintf("the number is divided by %d", k),
+			Size{Text: fmt.Sprintf("The number on %s is %d times what it should be: each step counts %d times.",
+				s.Part.Name, k, k), Makes: fmt.Sprintf("the number is divided by %d", k),
 				Reel: s.scaled(1, k)},
-			Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name, map[int]string{2: "half", 4: "quarter", 10: "tenth"}[k]), Makes: fmt.Sprintf("the number is multiplied by %d", k),
-				Reel: s.scaled(k, 1)})
+			Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name,
+				map[int]string{2: "half", 4: "quarter", 10: "tenth"}[k]),
+				Makes: fmt.Sprintf("the number is multiplied by %d", k),
+				Reel:  s.scaled(k, 1)})
 	}
 	return out
 }
@@ -60,7 +69,8 @@ func underflow(s *Subject) (out []Size) {
 		if !ok || want != 0 || blank(p.Seen) || shown && (seen < 50 && !(s.single() && seen == 9)) {
 			continue
 		}
-		return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.", s.Part.Name),
+		return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.",
+			s.Part.Name),
 			Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
 				if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
 					return p.Want

@@ -11,7 +11,8 @@ import (
 	"hemble/core/spec"
 )
 
-// Every line that a kind says gets exchanged is one of its own, and every setting that is misread is there with its values.
+// Every line that a kind says gets exchanged is one of its own, and every setting that is misread is there with its
+// values.
 func TestWhatPartsDeclare(t *testing.T) {
 	for _, k := range part.Kinds() {
 		for _, p := range k.Exchanged {

@@ -18,9 +18,16 @@ import (
 var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 1}, {1000, 1}}
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "time", Doc: "everything takes too long, or is too fast, by the same factor", Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}}, Sizes: allTime})
-	register(&Fault{Entry: finding.Entry{Code: "length", Doc: "one sight stands for another time than it should, each time it comes", Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}}, Once: true, Sizes: eachLength})
-	register(&Fault{Entry: finding.Entry{Code: "limit", Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: limit})
+	register(&Fault{Entry: finding.Entry{Code: "time",
+		Doc:   "everything takes too long, or is too fast, by the same factor",
+		Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
+		Sizes: allTime})
+	register(&Fault{Entry: finding.Entry{Code: "length",
+		Doc:   "one sight stands for another time than it should, each time it comes",
+		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
+		Once: true, Sizes: eachLength})
+	register(&Fault{Entry: finding.Entry{Code: "limit",
+		Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: limit})
 }
 
 func allTime(s *Subject) (out []Size) {
@@ -50,7 +57,8 @@ func eachLength(s *Subject) []Size {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			for _, l := range v.Lanes {
-				if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
+				if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed ||
+					l.Seen.To >= s.Reels[trial].Length {
 					continue
 				}
 				x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
@@ -68,7 +76,8 @@ func eachLength(s *Subject) []Size {
 		return nil
 	}
 	x := by[first]
-	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first, x.seen.Brief(), x.want.Brief()),
+	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first,
+		x.seen.Brief(), x.want.Brief()),
 		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
 			shift := clock.Time(0)
 			for _, f := range t.Frames {
@@ -89,12 +98,17 @@ func limit(s *Subject) (out []Size) {
 	for _, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			for i, l := range v.Lanes {
-				if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil || i == 0 || v.Lanes[i-1].Seen == nil {
+				if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil ||
+					i == 0 || v.Lanes[i-1].Seen == nil {
 					continue
 				}
-				if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil && s.follows(*before.State, *here.State) {
+				if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil &&
+					s.follows(*before.State, *here.State) {
 					gone := *here.State
-					return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.", s.Part.Name, before.Text, here.Text), Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame { return without(t, gone) })}}
+					return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.",
+						s.Part.Name, before.Text, here.Text),
+						Reel: frames(s.Part.Name,
+							func(_ string, t *display.Track) []display.Frame { return without(t, gone) })}}
 				}
 			}
 		}
@@ -113,7 +127,8 @@ func (s *Subject) pace() (n, d int64) {
 				continue
 			}
 			for _, l := range v.Lanes {
-				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 || l.Step != judge.Mistimed && l.Step != judge.Right && l.Step != judge.Wrong {
+				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 ||
+					l.Step != judge.Mistimed && l.Step != judge.Right && l.Step != judge.Wrong {
 					continue
 				}
 				if want := l.Expected.To - l.Expected.From; want > 0 {
@@ -126,7 +141,7 @@ func (s *Subject) pace() (n, d int64) {
 		return 1, 1
 	}
 	slices.SortFunc(all, func(a, b length) int { // by seen/want
-		return int(int64(a.seen/clock.Microsecond)*int64(b.want/clock.Microsecond) - int64(b.seen/clock.Microsecond)*int64(a.want/clock.Microsecond))
+		return int(microseconds(a.seen)*microseconds(b.want) - microseconds(b.seen)*microseconds(a.want))
 	})
 	m := all[len(all)/2]
 	off := func(n, d int64) bool { // by more than 4 %
@@ -138,7 +153,8 @@ func (s *Subject) pace() (n, d int64) {
 	}
 	agree := 0
 	for _, l := range all {
-		if a, b := int64(l.seen/clock.Microsecond)*int64(m.want/clock.Microsecond), int64(l.want/clock.Microsecond)*int64(m.seen/clock.Microsecond); (a-b)*20 <= b && (b-a)*20 <= b {
+		a, b := microseconds(l.seen)*microseconds(m.want), microseconds(l.want)*microseconds(m.seen)
+		if (a-b)*20 <= b && (b-a)*20 <= b {
 			agree++
 		}
 	}
@@ -186,7 +202,8 @@ func (s *Subject) paced(n, d int64) Size {
 
 // clocked makes a program take n/d of its time, by the chip's clock.
 func clocked(n, d int64) Size {
-	return Size{Makes: fmt.Sprintf("everything takes %.3g times as long", float64(n)/float64(d)), Bench: func(x *exercise.Exercise) { x.Clock = clock.Rate(int64(x.Clock) * d / n) }}
+	return Size{Makes: fmt.Sprintf("everything takes %.3g times as long", float64(n)/float64(d)),
+		Bench: func(x *exercise.Exercise) { x.Clock = clock.Rate(int64(x.Clock) * d / n) }}
 }
 
 // retimed tells all times of a reel as d/n of what they were.
@@ -210,6 +227,9 @@ func retimed(r *reel.Reel, n, d int64) *reel.Reel {
 	}
 	return &out
 }
+
+// microseconds is a time that can be multiplied with another.
+func microseconds(t clock.Time) int64 { return int64(t / clock.Microsecond) }
 
 // near tells whether two lengths differ by less than a twentieth.
 func near(a, b clock.Time) bool { return (a-b)*20 <= b && (b-a)*20 <= b }

@@ -1,5 +1,5 @@
-// Package finding is the catalogue of what Hemble can tell about a student's work: one entry for each code, written where its
-// cause is known, a fault of programs, a sign on a display, a note of a chip or a part.
+// Package finding is the catalogue of what Hemble can tell about a student's work: one entry for each code, written
+// where its cause is known, a fault of programs, a sign on a display, a note of a chip or a part.
 package finding
 
 import (
@@ -32,8 +32,8 @@ type Entry struct {
 	Doc string
 	// Catch is what an exercise needs to notice it; empty where most do.
 	Catch string
-	// Order is when a fault is tried whose test takes a run, and when a sign is looked for: the lower ones first. 0 is after all
-	// others.
+	// Order is when a fault is tried whose test takes a run, and when a sign is looked for: the lower ones first. 0 is
+	// after all others.
 	Order int
 	// Sure tells that a sign leaves little doubt.
 	Sure bool
@@ -43,8 +43,8 @@ type Entry struct {
 	Weak bool
 	// Vague tells that many other causes could bring it about: numbers and texts that are mended alone.
 	Vague bool
-	// Hides tells that another fault may hide behind it, so that mending it alone brings nothing yet: the lower ones are tried
-	// first; 0 for those that hide nothing.
+	// Hides tells that another fault may hide behind it, so that mending it alone brings nothing yet: the lower ones
+	// are tried first; 0 for those that hide nothing.
 	Hides int
 	// Subsumes are the signs that it brings with it.
 	Subsumes []Code
@@ -81,8 +81,8 @@ func Provide(source Source, entries func() []Entry) {
 	providers = append(providers, func() (Source, []Entry) { return source, entries() })
 }
 
-// catalogue is made of all sources. The same code may come from several of them: one that is found by mending keeps its words,
-// and what the others know beyond them is added.
+// catalogue is made of all sources. The same code may come from several of them: one that is found by mending keeps its
+// words, and what the others know beyond them is added.
 var catalogue = sync.OnceValue(func() map[Code]Entry {
 	out := map[Code]Entry{}
 	for _, provide := range providers {
@@ -129,8 +129,8 @@ func All() (out []Entry) {
 	return out
 }
 
-// Family tells whether a code is of a family: the same word, or more of it after a hyphen or a space. What a part reports has the
-// part's name before its code.
+// Family tells whether a code is of a family: the same word, or more of it after a hyphen or a space. What a part
+// reports has the part's name before its code.
 func Family(code, of string) bool {
 	for {
 		if rest, ok := strings.CutPrefix(code, of); ok && (rest == "" || rest[0] == '-' || rest[0] == ' ') {

@@ -22,7 +22,8 @@ func Reference() string {
 	var b strings.Builder
 	b.WriteString("# Findings\n\nMade by `make docs` from the catalogue (`core/finding`). A finding's code is what `deductions` name: by whole words, so that `floating` is every\n`floating-…`, with or without the name of the part that tells it.\n")
 	for _, s := range sections {
-		fmt.Fprintf(&b, "\n%s\n\n| code | what the program does | what an exercise needs to notice it |\n|---|---|---|\n", s.text)
+		fmt.Fprintf(&b,
+			"\n%s\n\n| code | what the program does | what an exercise needs to notice it |\n|---|---|---|\n", s.text)
 		for _, e := range All() {
 			if e.Source == s.source {
 				fmt.Fprintf(&b, "| `%s` | %s | %s |\n", e.Code, cell(e.Doc), cell(e.Catch))

@@ -11,8 +11,9 @@ import (
 	"strings"
 )
 
-// Bounds of debug information. Those of programs that fit these chips are far below; without them a file of some kilobytes
-// could ask for gigabytes, or for hours: sections are compressed, and tables may be pointed at from many places.
+// Bounds of debug information. Those of programs that fit these chips are far below; without them a file of some
+// kilobytes could ask for gigabytes, or for hours: sections are compressed, and tables may be pointed at from many
+// places.
 const (
 	maxDebug       = 8 << 20 // bytes of all sections together, unpacked
 	maxString      = 1024    // bytes of a name
@@ -34,7 +35,8 @@ type debug struct {
 	ranges int            // bytes of range lists
 }
 
-// readDebug reads debug information and checks that its tables are as large as they may be. It gives nil where there is none.
+// readDebug reads debug information and checks that its tables are as large as they may be. It gives nil where there is
+// none.
 func readDebug(f *elf.File) (*debug, error) {
 	found := map[string][]byte{}
 	total := uint64(0)
@@ -84,7 +86,8 @@ func readDebug(f *elf.File) (*debug, error) {
 	if err := d.findLines(found["line"], f.ByteOrder); err != nil {
 		return nil, err
 	}
-	if d.data, err = dwarf.New(found["abbrev"], nil, nil, found["info"], found["line"], nil, found["ranges"], found["str"]); err != nil {
+	if d.data, err = dwarf.New(found["abbrev"], nil, nil, found["info"], found["line"], nil, found["ranges"],
+		found["str"]); err != nil {
 		return nil, errors.New("it is damaged")
 	}
 	for _, name := range []string{"line_str", "rnglists", "addr", "str_offsets"} {
@@ -169,7 +172,8 @@ func abbreviations(data []byte) (map[uint64]int, error) {
 
 const formImplicitConst = 0x21 // DW_FORM_implicit_const
 
-// findUnits walks over the headers of .debug_info (DWARF 5, section 7.5.1). All programs for these chips use the 32-bit format.
+// findUnits walks over the headers of .debug_info (DWARF 5, section 7.5.1). All programs for these chips use the 32-bit
+// format.
 func (d *debug) findUnits(data []byte, tables map[uint64]int, order binary.ByteOrder) error {
 	damaged := errors.New("its table of units is damaged")
 	parsed := 0
@@ -216,7 +220,8 @@ func (d *debug) findLines(data []byte, order binary.ByteOrder) error {
 		if version == 5 {
 			header, begin = order.Uint32(data[at+8:]), at+12
 		}
-		if header > maxLineHeader || uint64(begin)+uint64(header) > uint64(at)+4+uint64(length) || longRun(data[begin:begin+int(header)]) {
+		if header > maxLineHeader || uint64(begin)+uint64(header) > uint64(at)+4+uint64(length) ||
+			longRun(data[begin:begin+int(header)]) {
 			return fmt.Errorf("a line table's header takes more than %d bytes", maxLineHeader)
 		}
 		d.lines[int64(at)] = true

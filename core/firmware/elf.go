@@ -156,12 +156,14 @@ func symbols(f *elf.File, layout Layout) []Symbol {
 		each = elf.Sym64Size
 	}
 	for ; len(data) >= each; data = data[each:] {
-		name, kind, value, size := f.ByteOrder.Uint32(data), elf.ST_TYPE(data[12]), uint64(f.ByteOrder.Uint32(data[4:])), uint64(f.ByteOrder.Uint32(data[8:]))
+		name, kind := f.ByteOrder.Uint32(data), elf.ST_TYPE(data[12])
+		value, size := uint64(f.ByteOrder.Uint32(data[4:])), uint64(f.ByteOrder.Uint32(data[8:]))
 		if f.Class == elf.ELFCLASS64 {
 			kind, value, size = elf.ST_TYPE(data[4]), f.ByteOrder.Uint64(data[8:]), f.ByteOrder.Uint64(data[16:])
 		}
 		r := layout.at(value)
-		if r.Kind != Flash && r.Kind != RAM || kind == elf.STT_FILE || kind == elf.STT_SECTION || uint64(name) >= uint64(len(names)) {
+		if r.Kind != Flash && r.Kind != RAM || kind == elf.STT_FILE || kind == elf.STT_SECTION ||
+			uint64(name) >= uint64(len(names)) {
 			continue
 		}
 		text := names[name:min(uint64(name)+maxName, uint64(len(names)))]
@@ -169,7 +171,8 @@ func symbols(f *elf.File, layout Layout) []Symbol {
 		if end <= 0 || bytes.HasPrefix(text, []byte(".L")) {
 			continue
 		}
-		symbol := Symbol{Name: string(text[:end]), Address: r.address(value), Size: uint32(size), IsData: kind == elf.STT_OBJECT}
+		symbol := Symbol{Name: string(text[:end]), Address: r.address(value), Size: uint32(size),
+			IsData: kind == elf.STT_OBJECT}
 		if r.Kind == RAM {
 			symbol.Space = Data
 		}

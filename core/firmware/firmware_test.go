@@ -28,9 +28,11 @@ func TestHex(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []Segment{{0, []byte{9, 8}}, {0x10, []byte{1, 2, 3, 4, 5}}}, im.Flash)
 
-	im, err = Read([]byte(strings.ReplaceAll(record(2, 0, 0x01, 0x00)+record(0, 4, 1)+record(4, 0, 0, 1)+record(0, 0, 2)+record(3, 0, 0, 0, 0, 0)+record(5, 0, 0, 0, 0, 0)+end, "\n", "\r\n")), AVR)
+	im, err = Read([]byte(strings.ReplaceAll(record(2, 0, 0x01, 0x00)+record(0, 4, 1)+record(4, 0, 0, 1)+record(0, 0,
+		2)+record(3, 0, 0, 0, 0, 0)+record(5, 0, 0, 0, 0, 0)+end, "\n", "\r\n")), AVR)
 	require.NoError(t, err)
-	assert.Equal(t, []Segment{{0x1004, []byte{1}}, {0x10000, []byte{2}}}, im.Flash, "segment and linear addresses, start records passed over")
+	assert.Equal(t, []Segment{{0x1004, []byte{1}}, {0x10000, []byte{2}}}, im.Flash,
+		"segment and linear addresses, start records passed over")
 
 	erased := bytes.Repeat([]byte{0xff}, 32)
 	im, err = Read([]byte(record(0, 0, 1, 2)+record(0, 2, erased...)+end), AVR)

@@ -54,7 +54,8 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 			case r.Kind == EEPROM:
 				eeprom.add(r.address(uint64(address)), data)
 			default:
-				return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line, address)
+				return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line,
+					address)
 			}
 		case recordEnd:
 			ended = true
@@ -119,7 +120,8 @@ func parseRecord(text []byte) ([]byte, error) {
 		sum += b
 	}
 	if last := len(record) - 1; sum != 0 {
-		return nil, fmt.Errorf("checksum %02X does not fit the line (%02X would); the file is damaged", record[last], record[last]-sum)
+		return nil, fmt.Errorf("checksum %02X does not fit the line (%02X would); the file is damaged", record[last],
+			record[last]-sum)
 	}
 	return record, nil
 }

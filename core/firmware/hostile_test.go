@@ -42,14 +42,20 @@ func writeELF(flash []Segment, sections ...section) []byte {
 	begin := header + len(flash)*binary.Size(elf.Prog32{})
 	var programs, table bytes.Buffer
 	for _, s := range flash {
-		_ = binary.Write(&programs, binary.LittleEndian, elf.Prog32{Type: uint32(elf.PT_LOAD), Off: uint32(begin + body.Len()), Paddr: s.Address, Vaddr: s.Address, Filesz: uint32(len(s.Data)), Memsz: uint32(len(s.Data))})
+		_ = binary.Write(&programs, binary.LittleEndian,
+			elf.Prog32{Type: uint32(elf.PT_LOAD), Off: uint32(begin + body.Len()), Paddr: s.Address, Vaddr: s.Address,
+				Filesz: uint32(len(s.Data)), Memsz: uint32(len(s.Data))})
 		body.Write(s.Data)
 	}
 	for i, s := range sections {
-		_ = binary.Write(&table, binary.LittleEndian, elf.Section32{Name: at[i], Type: uint32(s.kind), Flags: uint32(s.flags), Off: uint32(begin + body.Len()), Size: uint32(len(s.data)), Link: s.link})
+		_ = binary.Write(&table, binary.LittleEndian,
+			elf.Section32{Name: at[i], Type: uint32(s.kind), Flags: uint32(s.flags), Off: uint32(begin + body.Len()),
+				Size: uint32(len(s.data)), Link: s.link})
 		body.Write(s.data)
 	}
-	h := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: MachineAVR, Version: 1, Phoff: uint32(header), Shoff: uint32(begin + body.Len()), Ehsize: uint16(header), Phentsize: 32, Phnum: uint16(len(flash)), Shentsize: 40, Shnum: uint16(len(sections)), Shstrndx: uint16(len(sections) - 1)}
+	h := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: MachineAVR, Version: 1, Phoff: uint32(header),
+		Shoff: uint32(begin + body.Len()), Ehsize: uint16(header), Phentsize: 32, Phnum: uint16(len(flash)),
+		Shentsize: 40, Shnum: uint16(len(sections)), Shstrndx: uint16(len(sections) - 1)}
 	copy(h.Ident[:], "\x7fELF\x01\x01\x01")
 	var out bytes.Buffer
 	_ = binary.Write(&out, binary.LittleEndian, h)
@@ -62,7 +68,8 @@ func writeELF(flash []Segment, sections ...section) []byte {
 // zeros gives n zero bytes, compressed as sections are.
 func zeros(t testing.TB, n int) []byte {
 	var out bytes.Buffer
-	_ = binary.Write(&out, binary.LittleEndian, elf.Chdr32{Type: uint32(elf.COMPRESS_ZLIB), Size: uint32(n), Addralign: 1})
+	_ = binary.Write(&out, binary.LittleEndian, elf.Chdr32{Type: uint32(elf.COMPRESS_ZLIB), Size: uint32(n),
+		Addralign: 1})
 	w := zlib.NewWriter(&out)
 	block := make([]byte, 1<<20)
 	for ; n > 0; n -= len(block) {
@@ -73,8 +80,8 @@ func zeros(t testing.TB, n int) []byte {
 	return out.Bytes()
 }
 
-// Files that announce, or unpack to, more than a firmware can have cost neither memory nor time: they are refused, or read
-// without what is too large.
+// Files that announce, or unpack to, more than a firmware can have cost neither memory nor time: they are refused, or
+// read without what is too large.
 func TestHostileELF(t *testing.T) {
 	flash := []Segment{{0, []byte{1, 2, 3, 4}}}
 	large := bytes.Repeat([]byte{'a'}, 8<<20)
@@ -106,20 +113,37 @@ func TestHostileELF(t *testing.T) {
 		file          []byte
 		refused, note string
 	}{
-		"debug information":      {writeELF(flash, section{".debug_info", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0, zeros(t, 256<<20)}), "", "more than 8 MB"},
-		"many small":             {writeELF(flash, section{".debug_info", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0, zeros(t, 5<<20)}, section{".debug_str", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0, zeros(t, 5<<20)}), "", "more than 8 MB"},
-		"older compression":      {writeELF(flash, section{".zdebug_info", elf.SHT_PROGBITS, 0, 0, zdebug}), "", "more than 8 MB"},
-		"names of sections":      {writeELF(flash, section{".shstrtab", elf.SHT_STRTAB, 0, 0, nil}, section{"x", elf.SHT_STRTAB, 0, 0, nil}), "", ""},
-		"one name":               {writeELF(flash, many[:50]...), "", ""},
-		"many sections":          {writeELF(flash, many...), "at most 1000 sections", ""},
-		"overlapping segments":   {overlapping, "announce more bytes", ""},
-		"long names of symbols":  {writeELF(flash, section{".symtab", elf.SHT_SYMTAB, 0, 2, symbols}, section{".strtab", elf.SHT_STRTAB, 0, 0, large}), "", ""},
-		"compressed symbols":     {writeELF(flash, section{".symtab", elf.SHT_SYMTAB, elf.SHF_COMPRESSED, 2, zeros(t, 256<<20)}, section{".strtab", elf.SHT_STRTAB, elf.SHF_COMPRESSED, 0, zeros(t, 256<<20)}), "", ""},
-		"many attributes":        {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, attributes}, section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit}), "", "more than 64 attributes"},
-		"long names":             {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain}, section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit}, section{".debug_str", elf.SHT_PROGBITS, 0, 0, large[:5<<20]}), "", "names of more than"},
-		"units of no table":      {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain}, section{".debug_info", elf.SHT_PROGBITS, 0, 0, bytes.Replace(unit, []byte{4, 0, 0}, []byte{4, 0, 2}, 1)}), "", "damaged"},
-		"many units":             {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain}, section{".debug_info", elf.SHT_PROGBITS, 0, 0, bytes.Repeat([]byte{8, 0, 0, 0, 4, 0, 0, 0, 0, 0, 4, 1}, 400_000)}), "", "units"},
-		"a line table's header":  {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain}, section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit}, section{".debug_line", elf.SHT_PROGBITS, 0, 0, lines}), "", "line table's header"},
+		"debug information": {writeELF(flash, section{".debug_info", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0,
+			zeros(t, 256<<20)}), "", "more than 8 MB"},
+		"many small": {writeELF(flash, section{".debug_info", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0,
+			zeros(t, 5<<20)}, section{".debug_str", elf.SHT_PROGBITS, elf.SHF_COMPRESSED, 0, zeros(t, 5<<20)}), "",
+			"more than 8 MB"},
+		"older compression": {writeELF(flash, section{".zdebug_info", elf.SHT_PROGBITS, 0, 0, zdebug}), "",
+			"more than 8 MB"},
+		"names of sections": {writeELF(flash, section{".shstrtab", elf.SHT_STRTAB, 0, 0, nil},
+			section{"x", elf.SHT_STRTAB, 0, 0, nil}), "", ""},
+		"one name":             {writeELF(flash, many[:50]...), "", ""},
+		"many sections":        {writeELF(flash, many...), "at most 1000 sections", ""},
+		"overlapping segments": {overlapping, "announce more bytes", ""},
+		"long names of symbols": {writeELF(flash, section{".symtab", elf.SHT_SYMTAB, 0, 2, symbols},
+			section{".strtab", elf.SHT_STRTAB, 0, 0, large}), "", ""},
+		"compressed symbols": {writeELF(flash,
+			section{".symtab", elf.SHT_SYMTAB, elf.SHF_COMPRESSED, 2, zeros(t, 256<<20)},
+			section{".strtab", elf.SHT_STRTAB, elf.SHF_COMPRESSED, 0, zeros(t, 256<<20)}), "", ""},
+		"many attributes": {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, attributes},
+			section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit}), "", "more than 64 attributes"},
+		"long names": {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain},
+			section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit},
+			section{".debug_str", elf.SHT_PROGBITS, 0, 0, large[:5<<20]}), "", "names of more than"},
+		"units of no table": {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain},
+			section{".debug_info", elf.SHT_PROGBITS, 0, 0, bytes.Replace(unit, []byte{4, 0, 0}, []byte{4, 0, 2}, 1)}),
+			"", "damaged"},
+		"many units": {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain},
+			section{".debug_info", elf.SHT_PROGBITS, 0, 0,
+				bytes.Repeat([]byte{8, 0, 0, 0, 4, 0, 0, 0, 0, 0, 4, 1}, 400_000)}), "", "units"},
+		"a line table's header": {writeELF(flash, section{".debug_abbrev", elf.SHT_PROGBITS, 0, 0, plain},
+			section{".debug_info", elf.SHT_PROGBITS, 0, 0, unit},
+			section{".debug_line", elf.SHT_PROGBITS, 0, 0, lines}), "", "line table's header"},
 		"a table of no sections": {append([]byte(nil), writeELF(flash)[:60]...), "cut off", ""},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -155,9 +179,11 @@ func TestHostileELF(t *testing.T) {
 
 // STABS of any bytes give lines in order, or none.
 func FuzzStabs(f *testing.F) {
-	f.Add([]byte("\x01\x00\x00\x00\x64\x00\x00\x00\x00\x01\x00\x00\x01\x00\x00\x00\x24\x00\x00\x00\x00\x01\x00\x00\x00\x00\x00\x00\x44\x00\x05\x00\x02\x00\x00\x00"), []byte("\x00main.c\x00"))
+	f.Add([]byte("\x01\x00\x00\x00\x64\x00\x00\x00\x00\x01\x00\x00\x01\x00\x00\x00\x24\x00\x00\x00\x00\x01\x00\x00\x00\x00\x00\x00\x44\x00\x05\x00\x02\x00\x00\x00"),
+		[]byte("\x00main.c\x00"))
 	f.Fuzz(func(t *testing.T, entries, names []byte) {
-		im, err := Read(writeELF([]Segment{{0, []byte{1, 2, 3, 4}}}, section{".stab", elf.SHT_PROGBITS, 0, 0, entries}, section{".stabstr", elf.SHT_STRTAB, 0, 0, append(names, 0)}), AVR)
+		im, err := Read(writeELF([]Segment{{0, []byte{1, 2, 3, 4}}}, section{".stab", elf.SHT_PROGBITS, 0, 0, entries},
+			section{".stabstr", elf.SHT_STRTAB, 0, 0, append(names, 0)}), AVR)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -82,7 +82,8 @@ func (im *Image) Hash() [32]byte {
 	return [32]byte(h.Sum(nil))
 }
 
-// DataEnd is the address behind the variables that the program itself lays out; ok is false where the file does not tell.
+// DataEnd is the address behind the variables that the program itself lays out; ok is false where the file does not
+// tell.
 func (im *Image) DataEnd() (address uint32, ok bool) {
 	for _, name := range []string{"__heap_start", "_end", "__bss_end"} {
 		if s, ok := im.Symbol(name); ok && s.Space == Data {
@@ -113,7 +114,8 @@ func (im *Image) Symbol(name string) (Symbol, bool) {
 	return Symbol{}, false
 }
 
-// Read takes a firmware file of any known format, told apart by its first bytes, for a chip with some layout of memories.
+// Read takes a firmware file of any known format, told apart by its first bytes, for a chip with some layout of
+// memories.
 func Read(file []byte, layout Layout) (*Image, error) {
 	if len(file) > MaxFile {
 		return nil, fmt.Errorf("the file has %d bytes; no firmware needs more than %d", len(file), MaxFile)
@@ -127,7 +129,8 @@ func Read(file []byte, layout Layout) (*Image, error) {
 	case trimmed[0] == ':':
 		return readHex(file, layout)
 	}
-	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') nor ELF (it starts with \\x7fELF); the file starts with %q", file[:min(len(file), 8)])
+	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') nor ELF (it starts with \\x7fELF); the file starts with %q",
+		file[:min(len(file), 8)])
 }
 
 // layer collects programmed bytes from records that may come in any order.

@@ -85,7 +85,8 @@ func (l *Lines) read(d *debug, s *stabs, symbols []Symbol) {
 		for table.Next(&e) == nil {
 			x := lineEntry{address: uint32(e.Address), end: e.EndSequence}
 			if e.File != nil {
-				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name), Line: e.Line, Column: e.Column}
+				x.line = Line{File: path.Base(e.File.Name), System: isSystem(e.File.Name), Line: e.Line,
+					Column: e.Column}
 			}
 			if !effort.entry() {
 				return
@@ -101,8 +102,8 @@ type effort struct{ entries, ranges int }
 
 func (e *effort) entry() bool { e.entries--; return e.entries >= 0 }
 
-// SourceFolder and LibraryFolder are where a program that was built from source, and the libraries that it used, stood for
-// the compiler.
+// SourceFolder and LibraryFolder are where a program that was built from source, and the libraries that it used, stood
+// for the compiler.
 const (
 	SourceFolder  = "/src"
 	LibraryFolder = "/library"
@@ -136,7 +137,8 @@ func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile
 		}
 		file, _ := e.Val(dwarf.AttrCallFile).(int64)
 		line, _ := e.Val(dwarf.AttrCallLine).(int64)
-		if e.Tag != dwarf.TagInlinedSubroutine || line == 0 || file <= 0 || int(file) >= len(files) || files[file] == nil {
+		if e.Tag != dwarf.TagInlinedSubroutine || line == 0 || file <= 0 || int(file) >= len(files) ||
+			files[file] == nil {
 			continue
 		}
 		if e.AttrField(dwarf.AttrRanges) != nil {
@@ -149,7 +151,9 @@ func (l *Lines) readInlined(d *debug, unit *dwarf.Entry, files []*dwarf.LineFile
 			continue
 		}
 		for _, x := range ranges {
-			l.inlined = append(l.inlined, inlined{uint32(x[0]), uint32(x[1]), Line{File: path.Base(files[file].Name), System: isSystem(files[file].Name), Line: int(line)}})
+			l.inlined = append(l.inlined,
+				inlined{uint32(x[0]), uint32(x[1]),
+					Line{File: path.Base(files[file].Name), System: isSystem(files[file].Name), Line: int(line)}})
 		}
 	}
 }

@@ -25,8 +25,11 @@ func ownLine(t *testing.T, kind string) {
 	}
 	dir := t.TempDir()
 	source := filepath.Join(dir, "wait.c")
-	require.NoError(t, os.WriteFile(source, []byte("#include <avr/io.h>\n#include <util/delay.h>\nint main(void)\n{\n\tPORTB = 1;\n\t_delay_ms(5);\n\tPORTB = 2;\n\tfor (;;)\n\t\t;\n}\n"), 0o600))
-	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-Os", kind, "-o", filepath.Join(dir, "wait.elf"), source).CombinedOutput()
+	require.NoError(t,
+		os.WriteFile(source,
+			[]byte("#include <avr/io.h>\n#include <util/delay.h>\nint main(void)\n{\n\tPORTB = 1;\n\t_delay_ms(5);\n\tPORTB = 2;\n\tfor (;;)\n\t\t;\n}\n"), 0o600))
+	message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-Os", kind, "-o",
+		filepath.Join(dir, "wait.elf"), source).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	file, err := os.ReadFile(filepath.Join(dir, "wait.elf"))
 	require.NoError(t, err)

@@ -59,8 +59,8 @@ func (s *stabs) text(at uint64) string {
 	return string(text)
 }
 
-// readStabs collects the lines. A stretch of a header of the toolchain, which the compiler put in the place of a call, belongs
-// to the author's line before it.
+// readStabs collects the lines. A stretch of a header of the toolchain, which the compiler put in the place of a call,
+// belongs to the author's line before it.
 func (l *Lines) readStabs(s *stabs, symbols []Symbol) {
 	sizes := map[uint32]uint32{} // of functions: STABS of this compiler does not tell where they end
 	for _, f := range symbols {

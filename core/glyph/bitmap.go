@@ -144,8 +144,8 @@ func (b Bitmap) Text() (lines []string) {
 	return lines
 }
 
-// fuller tells whether a line with more in it begins a little lower: then this one is a piece of it, as the upper part of a Y
-// with what is above it looks like a v.
+// fuller tells whether a line with more in it begins a little lower: then this one is a piece of it, as the upper part
+// of a Y with what is above it looks like a v.
 func (b Bitmap) fuller(y, scale int, line string) bool {
 	for down := 1; down < letterHeight*scale; down++ {
 		if len(b.line(y+down, scale)) > len(line) {

@@ -18,7 +18,8 @@ var codes = sync.OnceValue(func() map[Dots]byte {
 	return out
 })
 
-// Drawn gives the code of the ROM that is drawn with some dots, if there is one: a custom character with those reads the same.
+// Drawn gives the code of the ROM that is drawn with some dots, if there is one: a custom character with those reads
+// the same.
 func Drawn(dots Dots) (byte, bool) {
 	code, ok := codes()[dots]
 	return code, ok
@@ -46,7 +47,8 @@ func ReadDots(rows []string) (out Dots, err error) {
 	return out, nil
 }
 
-// HexRows writes rows of dots as a table in a program has them: a hexadecimal number for each, its rightmost dot the lowest bit.
+// HexRows writes rows of dots as a table in a program has them: a hexadecimal number for each, its rightmost dot the
+// lowest bit.
 func HexRows(rows []string) string {
 	var out []string
 	for _, row := range rows {

@@ -61,16 +61,19 @@ func TestROM(t *testing.T) {
 	assert.False(t, ok)
 	for code := 0x20; code <= 0xff; code++ {
 		_, drawn := font[byte(code)]
-		assert.Equal(t, code < 0x80 || code >= 0xa1 && code != 0xfe, drawn, "code 0x%02X: all that the ROM has is drawn, and nothing else", code)
+		assert.Equal(t, code < 0x80 || code >= 0xa1 && code != 0xfe, drawn,
+			"code 0x%02X: all that the ROM has is drawn, and nothing else", code)
 		if drawn && code != 0x20 {
 			assert.NotEqual(t, Dots{}, ROM(byte(code)))
 			for other := code + 1; other <= 0xff; other++ {
-				assert.NotEqual(t, ROM(byte(code)), ROM(byte(other)), "codes 0x%02X and 0x%02X look different", code, other)
+				assert.NotEqual(t, ROM(byte(code)), ROM(byte(other)), "codes 0x%02X and 0x%02X look different", code,
+					other)
 			}
 		}
 	}
 	for code := 0x20; code <= 0xff; code++ {
-		if back, ok := Code(Rune(byte(code))); assert.True(t, ok || code >= 0x80 && code < 0xa1 || code == 0xfe) && back != byte(code) && ok {
+		if back, ok := Code(Rune(byte(code))); assert.True(t, ok || code >= 0x80 && code < 0xa1 || code == 0xfe) &&
+			back != byte(code) && ok {
 			assert.Equal(t, Rune(byte(code)), Rune(back), "code 0x%02X", code) // two codes that read alike
 		}
 	}
@@ -78,7 +81,8 @@ func TestROM(t *testing.T) {
 
 // Text at any place is read as it was drawn: no letter is taken for a piece of another one.
 func TestText(t *testing.T) {
-	for _, text := range []string{"WHERRY LOCK", "Yv yV", "CHAMBER FULL", "ijl 1Tt", "The quick fox", "0123456789", "QO0 D8B"} {
+	for _, text := range []string{"WHERRY LOCK", "Yv yV", "CHAMBER FULL", "ijl 1Tt", "The quick fox", "0123456789",
+		"QO0 D8B"} {
 		for _, y := range []int{0, 1, 8, 11, 57} {
 			b := NewBitmap(128, 64)
 			b.Draw(text, 7, y, 1)

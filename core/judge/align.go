@@ -66,12 +66,12 @@ func (a *aligner) inTime(e expected, s seen) bool {
 	return off <= tolerance && off >= -tolerance-s.startUp
 }
 
-// longestStartUp is how long a program may take before its display shows anything: a character display wants 40 ms after
-// power-on and some 20 ms of commands (HD44780U, figure 24), and answers slowly.
+// longestStartUp is how long a program may take before its display shows anything: a character display wants 40 ms
+// after power-on and some 20 ms of commands (HD44780U, figure 24), and answers slowly.
 const longestStartUp = 150 * clock.Millisecond
 
-// allowStartUp gives the first frame that shows something what the start-up took of it. A program that shows a thing for a second
-// from power-on on shows it for so much less.
+// allowStartUp gives the first frame that shows something what the start-up took of it. A program that shows a thing
+// for a second from power-on on shows it for so much less.
 func allowStartUp(frames []seen) {
 	for i, f := range frames {
 		switch {
@@ -118,8 +118,9 @@ func (a *aligner) extraCost(e int) int {
 	return costExtra
 }
 
-// align gives the steps in order. Only ways that cost no more than a limit are looked at, first a low one: usual tracks are
-// nearly right, and the work then goes with their length. A way that is found within its limit is the cheapest of all.
+// align gives the steps in order. Only ways that cost no more than a limit are looked at, first a low one: usual tracks
+// are nearly right, and the work then goes with their length. A way that is found within its limit is the cheapest of
+// all.
 func (a *aligner) align() []pairing {
 	for limit := 4 * costMissing; ; limit *= 4 {
 		if steps, found := a.within(limit); found {
@@ -144,8 +145,8 @@ func (r row) at(s int) int32 {
 	return r.best[s-r.from]
 }
 
-// reach gives the seen frames s for which a way through (e, s) can keep within a limit: frames that are left over on either
-// side must be missing or extra.
+// reach gives the seen frames s for which a way through (e, s) can keep within a limit: frames that are left over on
+// either side must be missing or extra.
 func (a *aligner) reach(e, limit int) (from, to int) {
 	n, m := len(a.want), len(a.seen)
 	missing, extra := limit/costMissing, limit/costExtra
@@ -196,7 +197,8 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 		case e > 0 && here == rows[e-1].at(s)+costMissing: // of equal ways the one that matches early
 			e--
 			steps = append(steps, pairing{Missing, e, -1})
-		case e > 0 && s > 0 && rows[e-1].at(s-1) < unreached && here == rows[e-1].at(s-1)+int32(a.cost(a.want[e-1], a.seen[s-1])):
+		case e > 0 && s > 0 && rows[e-1].at(s-1) < unreached &&
+			here == rows[e-1].at(s-1)+int32(a.cost(a.want[e-1], a.seen[s-1])):
 			e--
 			s--
 			step := Wrong

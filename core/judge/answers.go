@@ -17,11 +17,13 @@ func init() {
 		Name: "answers",
 		Doc:  "A table: after each of some cues the display comes to show a sight, and still does when the time is up.",
 		Fields: []spec.Field{
-			{Name: "table", Kind: spec.List, Required: true, Doc: "the rows", Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
-				{Name: "after", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
-				{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
-			}}},
-			{Name: "within", Kind: spec.Duration, Default: "250ms", Doc: "how long after the end of the cue the answer must stand"},
+			{Name: "table", Kind: spec.List, Required: true, Doc: "the rows",
+				Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
+					{Name: "after", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
+					{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+				}}},
+			{Name: "within", Kind: spec.Duration, Default: "250ms",
+				Doc: "how long after the end of the cue the answer must stand"},
 			strictField,
 		},
 		Example: "{answers: gauge, table: [{after: low, shows: 2}, {after: high, shows: 8}], within: 200ms, marks: 2}",
@@ -70,7 +72,8 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 // Judge looks at the display when each answer's time is up.
 func (x *answers) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s answers %d inputs", x.display, len(x.rows))}
+	v := Verdict{Display: x.display, Share: new(big.Rat),
+		Text: fmt.Sprintf("%s answers %d inputs", x.display, len(x.rows))}
 	frames := distinct(t, r)
 	right := int64(0)
 	for _, row := range x.rows {

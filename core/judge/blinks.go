@@ -17,9 +17,12 @@ func init() {
 		Doc:   "The display, or what it shows as a whole, goes on and off with a period.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "period", Kind: spec.Duration, Required: true, Doc: "from one start to the next"},
-			{Name: "lit", Kind: spec.Percent, Doc: "the part of a period for which it is lit; any where it is not given"},
-			{Name: "tolerance", Kind: spec.Percent, Default: "10%", Doc: "how far period and lit time may be off, of the period"},
-			{Name: "times", Kind: spec.Int, Min: 1, Max: 1000, Default: "2", Doc: "how many whole periods there are at least"},
+			{Name: "lit", Kind: spec.Percent,
+				Doc: "the part of a period for which it is lit; any where it is not given"},
+			{Name: "tolerance", Kind: spec.Percent, Default: "10%",
+				Doc: "how far period and lit time may be off, of the period"},
+			{Name: "times", Kind: spec.Int, Min: 1, Max: 1000, Default: "2",
+				Doc: "how many whole periods there are at least"},
 		}, windowFields),
 		Example: "{blinks: red, period: 1s, lit: 50%, from: 2s, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -27,15 +30,18 @@ func init() {
 			if p == nil {
 				return nil
 			}
-			x := &blinks{display: p.Name, window: readWindow(s, v, ps), period: v.Time("period"), lit: -1, tolerance: thousandths(v, "tolerance"), times: v.Int("times")}
+			x := &blinks{display: p.Name, window: readWindow(s, v, ps), period: v.Time("period"), lit: -1,
+				tolerance: thousandths(v, "tolerance"), times: v.Int("times")}
 			if v.Has("lit") {
 				x.lit = thousandths(v, "lit")
 			}
 			if v.Has("period") && x.period < 50*clock.Millisecond {
-				ps.Add(v.At("period"), "what blinks every %s looks steady; `glows` judges its brightness", x.period.Short())
+				ps.Add(v.At("period"), "what blinks every %s looks steady; `glows` judges its brightness",
+					x.period.Short())
 			}
 			if room := x.window.to - x.window.from; s.Length > 0 && clock.Time(x.times)*x.period > room {
-				ps.Add(v.At("times"), "%d periods of %s take longer than the %s that are looked at", x.times, x.period.Short(), room.Short())
+				ps.Add(v.At("times"), "%d periods of %s take longer than the %s that are looked at", x.times,
+					x.period.Short(), room.Short())
 			}
 			return x
 		},
@@ -53,7 +59,8 @@ type blinks struct {
 // Judge measures each whole period: half of its share goes to its length, half to how long it is lit.
 func (x *blinks) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s blinks every %s", x.display, x.period.Short())}
+	v := Verdict{Display: x.display, Share: new(big.Rat),
+		Text: fmt.Sprintf("%s blinks every %s", x.display, x.period.Short())}
 	if x.lit >= 0 {
 		v.Text += fmt.Sprintf(", lit %d %%", x.lit/10)
 	}
@@ -91,13 +98,16 @@ func (x *blinks) Judge(r *reel.Reel) Verdict {
 			step = Wrong
 		}
 		if step != Right && v.First == nil {
-			v.First = &Difference{At: lit[i].From, Expected: v.Text, Seen: fmt.Sprintf("lit for %s, again after %s", on.Brief(), period.Brief()), By: place(t, lit[i].From)}
+			v.First = &Difference{At: lit[i].From, Expected: v.Text,
+				Seen: fmt.Sprintf("lit for %s, again after %s", on.Brief(), period.Brief()), By: place(t, lit[i].From)}
 		}
-		v.Lanes = append(v.Lanes, lane(t, step, &Span{From: lit[i].From, To: lit[i].From + x.period, Text: "lit"}, lit[i]))
+		v.Lanes = append(v.Lanes, lane(t, step, &Span{From: lit[i].From, To: lit[i].From + x.period, Text: "lit"},
+			lit[i]))
 	}
 	if whole > 0 {
 		v.Share = big.NewRat(right, 2*max(whole, x.times))
-		v.Evidence = []string{fmt.Sprintf("%d whole periods, %s on average", whole, ((lit[whole].From - lit[0].From) / clock.Time(whole)).Brief())}
+		v.Evidence = []string{fmt.Sprintf("%d whole periods, %s on average", whole,
+			((lit[whole].From - lit[0].From) / clock.Time(whole)).Brief())}
 	} else {
 		v.Evidence = []string{"it did not blink"}
 		v.First = &Difference{At: x.window.from, Expected: v.Text, Seen: "it did not blink"}

@@ -36,7 +36,8 @@ func TestRegions(t *testing.T) {
 			}
 		}
 	}
-	x, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, `{reads: count, region: {column: 3, columns: 2}, text: 42, at: end}`)))
+	x, problems := exercise.Read("x",
+		[]byte(fmt.Sprintf(bench, `{reads: count, region: {column: 3, columns: 2}, text: 42, at: end}`)))
 	require.NotNil(t, x, "%v", problems)
 	assert.Equal(t, judge.Met, x.Trials[0].Expect[0].Judge(reelOf(x, "count 1742@10000")).Outcome)
 	assert.Equal(t, judge.Missed, x.Trials[0].Expect[0].Judge(reelOf(x, "count 4217@10000")).Outcome)
@@ -72,7 +73,8 @@ trials: [{name: x, length: 1s, expect: [{reads: sign, region: {row: 17, rows: 16
 	}
 }
 
-// What a program made up itself, and nobody can write down before, is captured where it is shown first and asked for later.
+// What a program made up itself, and nobody can write down before, is captured where it is shown first and asked for
+// later.
 func TestCaptures(t *testing.T) {
 	two := func(first, second string) []judge.Verdict {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(bench, first+", "+second)))
@@ -84,17 +86,24 @@ func TestCaptures(t *testing.T) {
 		first, second string
 		want          judge.Outcome
 	}{
-		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 8s}`, judge.Met},
-		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 1s}`, judge.Missed},
-		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: log, pattern: "open.(.*)", same-as: code, at: 4s}`, judge.Met},
-		{`{reads: log, pattern: "code.([0-9])[0-9]+", at: 1s, capture: code}`, `{reads: log, pattern: "open.(.*)", same-as: code, at: 4s}`, judge.Missed},
-		{`{reads: count, at: 8s, capture: code}`, `{reads: log, pattern: "open.([0-9]+)", same-as: code, at: 4s}`, judge.Met},
-		{`{reads: log, pattern: "ticket ([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 8s}`, judge.NotJudged},
+		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 8s}`,
+			judge.Met},
+		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 1s}`,
+			judge.Missed},
+		{`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`,
+			`{reads: log, pattern: "open.(.*)", same-as: code, at: 4s}`, judge.Met},
+		{`{reads: log, pattern: "code.([0-9])[0-9]+", at: 1s, capture: code}`,
+			`{reads: log, pattern: "open.(.*)", same-as: code, at: 4s}`, judge.Missed},
+		{`{reads: count, at: 8s, capture: code}`, `{reads: log, pattern: "open.([0-9]+)", same-as: code, at: 4s}`,
+			judge.Met},
+		{`{reads: log, pattern: "ticket ([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 8s}`,
+			judge.NotJudged},
 	} {
 		v := two(c.first, c.second)
 		assert.Equal(t, c.want, v[1].Outcome, "%s, %s: %s %v", c.first, c.second, v[1].Text, v[1].Evidence)
 	}
-	assert.Contains(t, two(`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`, `{reads: count, same-as: code, at: 1s}`)[1].Text, `count reads "4711"`)
+	assert.Contains(t, two(`{reads: log, pattern: "code.([0-9]+)", at: 1s, capture: code}`,
+		`{reads: count, same-as: code, at: 1s}`)[1].Text, `count reads "4711"`)
 	for text, message := range map[string]string{
 		`{reads: count, same-as: code, at: 1s}`:                                                  "no expectation before this one captures",
 		`{reads: count, at: 1s, capture: code}, {reads: count, text: 12, same-as: code, at: 1s}`: "goes with a pattern",

@@ -27,9 +27,13 @@ func init() {
 		Fields: slices.Concat([]spec.Field{
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},
-			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1", Doc: "the step, upwards or downwards as from and to say"},
-			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss", "mm:ss"}, Default: "plain", Doc: "how numbers are written: `padded` has leading zeros in all digits, `m:ss` and `mm:ss` count seconds, without the colon on digits that have none"},
-			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open", Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again and so on, as long as the trial lasts, `open` where the trial's end decides"},
+			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1",
+				Doc: "the step, upwards or downwards as from and to say"},
+			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss", "mm:ss"},
+				Default: "plain",
+				Doc:     "how numbers are written: `padded` has leading zeros in all digits, `m:ss` and `mm:ss` count seconds, without the colon on digits that have none"},
+			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open",
+				Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again and so on, as long as the trial lasts, `open` where the trial's end decides"},
 			{Name: "before", Kind: spec.Text, Doc: "text before the number, on a character display"},
 			{Name: "behind", Kind: spec.Text, Doc: "text behind it"},
 		}, timingFields),
@@ -40,7 +44,8 @@ func init() {
 				return nil
 			}
 			if grid := p.Kind.Geometry(*p).Grid; grid != nil && grid.Rows > 1 {
-				ps.Warn(v.At("counts"), "the other rows of %s must be blank while it counts: `row: 1` looks at one row only, beside a title in another", p.Name)
+				ps.Warn(v.At("counts"),
+					"the other rows of %s must be blank while it counts: `row: 1` looks at one row only, beside a title in another", p.Name)
 			}
 			texts := countTexts(v, p, ps)
 			if texts == nil {
@@ -49,7 +54,8 @@ func init() {
 			var frames []expected
 			var all []display.Matcher
 			for i, text := range texts {
-				w, _ := display.ReadFrame(spec.Value{Pos: v.At("from"), Text: text, Node: v.Get("counts").Node}, p.Display(), v.Bool("strict"), ps)
+				w, _ := display.ReadFrame(spec.Value{Pos: v.At("from"), Text: text, Node: v.Get("counts").Node},
+					p.Display(), v.Bool("strict"), ps)
 				if w == nil {
 					return nil
 				}

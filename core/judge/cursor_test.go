@@ -26,7 +26,8 @@ bench: {board: {part: lcd-two-wire, size: 16x2, pins: {sda: PC4, scl: PC5}}}
 trials: [{name: x, length: 10s, expect: [%s]}]
 `
 
-// shot is what a character display shows for a second: text in which ^ and v are custom characters, and ~ one without a letter.
+// shot is what a character display shows for a second: text in which ^ and v are custom characters, and ~ one without a
+// letter.
 type shot struct {
 	text   string
 	cursor *display.Cursor
@@ -36,9 +37,11 @@ func glassReel(t *testing.T, expect string, shots ...shot) (judge.Expectation, *
 	x, problems := exercise.Read("x", []byte(fmt.Sprintf(glassBench, expect)))
 	require.Empty(t, problems, expect)
 	p := x.Part("board")
-	track := display.Track{Display: "board", Geometry: p.Kind.Geometry(*p), Custom: [][8]uint8{{4, 14, 31}, {31, 14, 4}, {1}}}
+	track := display.Track{Display: "board", Geometry: p.Kind.Geometry(*p),
+		Custom: [][8]uint8{{4, 14, 31}, {31, 14, 4}, {1}}}
 	for i, s := range shots {
-		f := display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, State: display.State{Cursor: s.cursor}}
+		f := display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second,
+			State: display.State{Cursor: s.cursor}}
 		for _, c := range []byte(fmt.Sprintf("%-32s", s.text)) {
 			cell := display.Cell(c)
 			switch c {
@@ -53,7 +56,8 @@ func glassReel(t *testing.T, expect string, shots ...shot) (judge.Expectation, *
 		}
 		track.Frames = append(track.Frames, f)
 	}
-	return x.Trials[0].Expect[0], &reel.Reel{Length: clock.Time(len(shots)) * clock.Second, Tracks: []display.Track{track}}
+	return x.Trials[0].Expect[0],
+		&reel.Reel{Length: clock.Time(len(shots)) * clock.Second, Tracks: []display.Track{track}}
 }
 
 func TestCursor(t *testing.T) {
@@ -64,18 +68,27 @@ func TestCursor(t *testing.T) {
 		share  string
 		seen   string
 	}{
-		{`{shows: board, frames: [A, B]}`, []shot{{"A", line}, {"A", away}, {"B", nil}}, "1", ""}, // cursors do not matter
-		{`{shows: board, frames: [{text: A, cursor: {row: 1, column: 4}}, {text: A, cursor: {row: 2, column: 4}}]}`, []shot{{"A", line}, {"A", away}}, "1", ""},
-		{`{shows: board, frames: [{text: A, cursor: {row: 1, column: 4}}, {text: A, cursor: {shown: no}}]}`, []shot{{"A", line}, {"A", away}}, "1/2", `"A" / "" with a cursor in row 2, column 4`},
-		{`{shows: board, frames: [{text: A, cursor: {blinking: yes}}, {text: A, cursor: {blinking: no}}]}`, []shot{{"A", block}, {"A", line}}, "1", ""},
+		// cursors do not matter
+		{`{shows: board, frames: [A, B]}`, []shot{{"A", line}, {"A", away}, {"B", nil}}, "1", ""},
+		{`{shows: board, frames: [{text: A, cursor: {row: 1, column: 4}}, {text: A, cursor: {row: 2, column: 4}}]}`,
+			[]shot{{"A", line}, {"A", away}}, "1", ""},
+		{`{shows: board, frames: [{text: A, cursor: {row: 1, column: 4}}, {text: A, cursor: {shown: no}}]}`,
+			[]shot{{"A", line}, {"A", away}}, "1/2", `"A" / "" with a cursor in row 2, column 4`},
+		{`{shows: board, frames: [{text: A, cursor: {blinking: yes}}, {text: A, cursor: {blinking: no}}]}`,
+			[]shot{{"A", block}, {"A", line}}, "1", ""},
 		{`{reads: board, text: {cursor: {row: 1, column: 4}}, at: 500ms}`, []shot{{"A", line}, {"A", away}}, "1", ""},
-		{`{reads: board, text: {cursor: {row: 1, column: 4, blinking: yes}}, at: 500ms}`, []shot{{"A", line}, {"A", away}}, "0", `with a cursor in row 1, column 4`},
+		{`{reads: board, text: {cursor: {row: 1, column: 4, blinking: yes}}, at: 500ms}`,
+			[]shot{{"A", line}, {"A", away}}, "0", `with a cursor in row 1, column 4`},
 		{`{never: board, frame: {cursor: {shown: yes}}}`, []shot{{"A", nil}, {"A", away}}, "0", "cursor in row 2"},
 		{`{never: board, frame: {cursor: {shown: yes}}}`, []shot{{"A", nil}, {"B", nil}}, "1", ""},
 		{`{always: board, row: 2, frame: {cursor: {column: 4}}}`, []shot{{"A", away}, {"B", away}}, "1", ""},
-		{`{always: board, row: 1, frame: {cursor: {column: 4}}}`, []shot{{"A", away}, {"B", away}}, "0", "without a cursor"},
-		{`{shows: board, frames: [{text: A, row: 1}, {text: B, row: 1}], each: 2s}`, []shot{{"A", nil}, {fmt.Sprintf("%-16s%s", "A", "x"), nil}, {"B", nil}, {fmt.Sprintf("%-16s%s", "B", "y"), nil}}, "1", ""}, // whatever row 2 shows
-		{`{shows: board, frames: [{text: A, row: 1}, {text: B, row: 2}]}`, []shot{{"A", nil}, {fmt.Sprintf("%-16s%s", "C", "B"), nil}}, "1", ""},
+		{`{always: board, row: 1, frame: {cursor: {column: 4}}}`, []shot{{"A", away}, {"B", away}}, "0",
+			"without a cursor"},
+		{`{shows: board, frames: [{text: A, row: 1}, {text: B, row: 1}], each: 2s}`,
+			[]shot{{"A", nil}, {fmt.Sprintf("%-16s%s", "A", "x"), nil}, {"B", nil},
+				{fmt.Sprintf("%-16s%s", "B", "y"), nil}}, "1", ""}, // whatever row 2 shows
+		{`{shows: board, frames: [{text: A, row: 1}, {text: B, row: 2}]}`,
+			[]shot{{"A", nil}, {fmt.Sprintf("%-16s%s", "C", "B"), nil}}, "1", ""},
 	} {
 		e, r := glassReel(t, c.expect, c.shots...)
 		v := e.Judge(r)
@@ -111,7 +124,8 @@ func TestCustomCharacters(t *testing.T) {
 	e, r := glassReel(t, `{shows: board, frames: ["▲", "▼"], each: 1s}`, shot{"^", nil}, shot{"v", nil})
 	v := e.Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "two different ones are two states")
-	assert.Equal(t, [8]uint8{31, 14, 4}, characters.Dots(&r.Tracks[0], v.Lanes[1].Expected.State.Cells[0]), "an expected one is drawn with its dots")
+	assert.Equal(t, [8]uint8{31, 14, 4}, characters.Dots(&r.Tracks[0], v.Lanes[1].Expected.State.Cells[0]),
+		"an expected one is drawn with its dots")
 }
 
 func TestBadCursorsAndCharacters(t *testing.T) {

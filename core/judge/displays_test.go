@@ -45,7 +45,8 @@ func judged(t *testing.T, text string, track display.Track) judge.Verdict {
 
 // screen is a character display that shows rows from a time to the next.
 func screen(shots ...any) display.Track {
-	t := display.Track{Display: "board", Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 16, Rows: 2}}}
+	t := display.Track{Display: "board",
+		Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 16, Rows: 2}}}
 	for i := 0; i < len(shots); i += 2 {
 		from := clock.Time(shots[i].(int)) * clock.Millisecond
 		cells := make([]display.Cell, 32)
@@ -62,7 +63,8 @@ func screen(shots ...any) display.Track {
 		if n := len(t.Frames); n > 0 {
 			t.Frames[n-1].To = from
 		}
-		t.Frames = append(t.Frames, display.Frame{From: from, To: 10 * clock.Second, State: display.State{Cells: cells}})
+		t.Frames = append(t.Frames,
+			display.Frame{From: from, To: 10 * clock.Second, State: display.State{Cells: cells}})
 	}
 	return t
 }
@@ -80,10 +82,12 @@ func TestRowsOfText(t *testing.T) {
 	} {
 		assert.Equal(t, want, judged(t, text, good).Outcome, text)
 	}
-	leftover := judged(t, `{reads: board, row: 2, text: "Level 99 cm", at: end}`, screen(0, "                Level 99 cmm"))
+	leftover := judged(t, `{reads: board, row: 2, text: "Level 99 cm", at: end}`,
+		screen(0, "                Level 99 cmm"))
 	assert.Equal(t, judge.Missed, leftover.Outcome, "what a longer text left behind counts")
 	assert.Contains(t, leftover.First.Seen, "Level 99 cmm")
-	assert.Equal(t, judge.Met, judged(t, `{reads: board, text: "21.5 °C", at: end}`, screen(0, "21.5 °C")).Outcome, "a degree sign is the ROM's own")
+	assert.Equal(t, judge.Met, judged(t, `{reads: board, text: "21.5 °C", at: end}`, screen(0, "21.5 °C")).Outcome,
+		"a degree sign is the ROM's own")
 }
 
 func TestWrongTexts(t *testing.T) {
@@ -123,11 +127,14 @@ func fourDigits(text string) display.Track {
 			}
 		}
 	}
-	return display.Track{Display: "count", Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 32)}, Frames: []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
+	return display.Track{Display: "count",
+		Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 32)},
+		Frames:   []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
 }
 
 func TestNumbersOnDigits(t *testing.T) {
-	for text, want := range map[string]judge.Outcome{"  12": judge.Met, "0012": judge.Missed, "12  ": judge.Missed, " 12 ": judge.Missed, "  21": judge.Missed} {
+	for text, want := range map[string]judge.Outcome{"  12": judge.Met, "0012": judge.Missed, "12  ": judge.Missed,
+		" 12 ": judge.Missed, "  21": judge.Missed} {
 		v := judged(t, `{reads: count, text: 12, at: end}`, fourDigits(text))
 		assert.Equal(t, want, v.Outcome, "%q", text)
 		if want == judge.Missed {
@@ -140,9 +147,12 @@ func TestNumbersOnDigits(t *testing.T) {
 func TestLampsOnAndOff(t *testing.T) {
 	lamp := display.Track{Display: "red", Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}
 	for i, s := range []display.Light{display.Lit, display.Dark, display.Dim} {
-		lamp.Frames = append(lamp.Frames, display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second, State: display.State{Lights: display.Lights{s}}})
+		lamp.Frames = append(lamp.Frames,
+			display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second,
+				State: display.State{Lights: display.Lights{s}}})
 	}
 	assert.Equal(t, judge.Met, judged(t, `{shows: red, frames: [on, off], each: 1s, extra: ignore}`, lamp).Outcome)
-	assert.Equal(t, judge.Partly, judged(t, `{shows: red, frames: [on, off, on], each: 1s}`, lamp).Outcome, "dim is not on")
+	assert.Equal(t, judge.Partly, judged(t, `{shows: red, frames: [on, off, on], each: 1s}`, lamp).Outcome,
+		"dim is not on")
 	assert.Equal(t, judge.Met, judged(t, `{reads: red, text: "yes", at: 500ms}`, lamp).Outcome)
 }

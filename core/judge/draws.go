@@ -16,10 +16,13 @@ func init() {
 		Name: "draws-from",
 		Doc:  "After each cue to a part the display shows one of a set of sights, at random: each draw must be of the set, and enough different ones must come up.",
 		Fields: []spec.Field{
-			{Name: "set", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "the sights, each written as a frame of `shows`"},
+			{Name: "set", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
+				Doc: "the sights, each written as a frame of `shows`"},
 			{Name: "each", Kind: spec.Name, Required: true, Doc: "the part whose cues draw"},
-			{Name: "within", Kind: spec.Duration, Default: "500ms", Doc: "how long after a cue's end the drawn sight must stand"},
-			{Name: "different", Kind: spec.Int, Min: 1, Max: 100, Default: "2", Doc: "how many different sights must come up at least"},
+			{Name: "within", Kind: spec.Duration, Default: "500ms",
+				Doc: "how long after a cue's end the drawn sight must stand"},
+			{Name: "different", Kind: spec.Int, Min: 1, Max: 100, Default: "2",
+				Doc: "how many different sights must come up at least"},
 			strictField,
 		},
 		Example: "{draws-from: die, set: [1, 2, 3, 4, 5, 6], each: roll, different: 4, marks: 3}",
@@ -28,7 +31,8 @@ func init() {
 			if p == nil {
 				return nil
 			}
-			x := &draws{display: p.Name, each: v.Text("each"), within: v.Time("within"), different: int(v.Int("different")), set: wants(v, "set", p, ps)}
+			x := &draws{display: p.Name, each: v.Text("each"), within: v.Time("within"),
+				different: int(v.Int("different")), set: wants(v, "set", p, ps)}
 			switch {
 			case x.each != "" && s.Part(x.each) == nil:
 				ps.Unknown(v.At("each"), "part of the bench", x.each, s.Names)
@@ -50,7 +54,8 @@ type draws struct {
 // Judge gives a share for each draw of the set, in proportion to how many of the different sights asked for came.
 func (x *draws) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s draws one of %d sights", x.display, len(x.set))}
+	v := Verdict{Display: x.display, Share: new(big.Rat),
+		Text: fmt.Sprintf("%s draws one of %d sights", x.display, len(x.set))}
 	frames := distinct(t, r)
 	draws, right := int64(0), int64(0)
 	drawn := map[int]bool{}
@@ -84,7 +89,8 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 	v.Share = big.NewRat(right*int64(min(len(drawn), x.different)), draws*int64(x.different))
 	v.Evidence = []string{fmt.Sprintf("%d of %d draws of the set, %d different", right, draws, len(drawn))}
 	if v.First == nil && len(drawn) < x.different {
-		v.First = &Difference{Expected: fmt.Sprintf("at least %d different sights", x.different), Seen: fmt.Sprintf("%d", len(drawn))}
+		v.First = &Difference{Expected: fmt.Sprintf("at least %d different sights", x.different),
+			Seen: fmt.Sprintf("%d", len(drawn))}
 	}
 	v.Outcome = outcome(v.Share)
 	return v

@@ -69,7 +69,8 @@ trials:
 			r := reelOf(x, seen)
 			r.Cues = nil
 			for _, c := range x.Trials[0].Cues {
-				r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, To: c.To, Start: c.At, End: c.At + c.Moves()})
+				r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, To: c.To, Start: c.At,
+					End: c.At + c.Moves()})
 			}
 			r.Counters.Writes = 7
 			if k.Name == "answers" {

@@ -11,7 +11,8 @@ import (
 // SightOf is how a frame that is written as text looks on a display.
 func SightOf(text string, p *part.Built) display.State {
 	ps := &spec.Problems{}
-	w, _ := display.ReadFrame(spec.Value{Text: text, Node: &yaml.Node{Kind: yaml.ScalarNode, Value: text}}, p.Display(), false, ps)
+	w, _ := display.ReadFrame(spec.Value{Text: text, Node: &yaml.Node{Kind: yaml.ScalarNode, Value: text}}, p.Display(),
+		false, ps)
 	if w == nil {
 		panic(ps.List[0].Text)
 	}

@@ -16,7 +16,8 @@ func init() {
 		Doc:  "The display's brightest light has a brightness, as a part of full brightness (10 mA), averaged over the time that is looked at: for lamps dimmed by pulse width or a resistor.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "level", Kind: spec.Percent, Required: true, Doc: "how bright"},
-			{Name: "tolerance", Kind: spec.Percent, Default: "10%", Doc: "how far it may be off, in percent of full brightness"},
+			{Name: "tolerance", Kind: spec.Percent, Default: "10%",
+				Doc: "how far it may be off, in percent of full brightness"},
 		}, windowFields),
 		Example: "{glows: red, level: 50%, from: 1s, to: 2s, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

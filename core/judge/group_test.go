@@ -34,24 +34,40 @@ trials: [{name: x, length: 10s, cues: [{at: 2s, press: roll, as: first}], expect
 // Displays that are read as one: digits as a number, lamps as a phase.
 func TestGroups(t *testing.T) {
 	for _, c := range []struct{ expect, seen, share, first string }{
-		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}", "tens _@2000 1@8000|ones 8@1000 9@1000 0@1000 1@7000", "1", ""},
-		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}", "tens _@2010 1@7990|ones 8@1000 9@1000 0@1000 1@7000", "1", ""}, // one after the other
-		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}", "tens _@2500 1@7500|ones 8@1000 9@1000 0@1000 1@7000", "5/8", `" 0"`},
-		{"{counts: count, from: 8, to: 11, as: padded, limit: stays}", "tens 0@2000 1@8000|ones 8@1000 9@1000 0@1000 1@7000", "1", ""},
+		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}",
+			"tens _@2000 1@8000|ones 8@1000 9@1000 0@1000 1@7000", "1", ""},
+		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}",
+			"tens _@2010 1@7990|ones 8@1000 9@1000 0@1000 1@7000", "1", ""}, // one after the other
+		{"{counts: count, from: 8, to: 11, each: 1s, limit: stays}",
+			"tens _@2500 1@7500|ones 8@1000 9@1000 0@1000 1@7000", "5/8", `" 0"`},
+		{"{counts: count, from: 8, to: 11, as: padded, limit: stays}",
+			"tens 0@2000 1@8000|ones 8@1000 9@1000 0@1000 1@7000", "1", ""},
 		{"{reads: count, text: 11, at: end}", "tens _@2000 1@8000|ones 8@2000 1@8000", "1", ""},
 		{"{never: count, frame: 18}", "tens _@2000 1@8000|ones 8@2010 1@7990", "1", ""}, // a mixture of 10 ms
-		{"{shows: phase, frames: [green, green + amber, {green: off, amber: off, red: on, for: any}], each: 2s}", "green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "1", ""},
-		{"{shows: phase, frames: [green, green amber, red], each: 2s, goes-on: yes}", "green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "27/50", "red for 6 s"},
-		{"{shows: phase, frames: [{green: on, amber: any, red: off}, red]}", "green on@4000 off@6000|amber off@1000 on@2000 off@7000|red off@4000 on@6000", "1", ""}, // one frame, whatever amber does
-		{"{shows: phase, frames: [{green: on, amber: any, red: off, for: 4s}, {green: off, amber: off, red: on, for: any}], start: power}", "green on@4000 off@6000|amber off@1000 on@2000 off@7000|red off@4000 on@6000", "1", ""},
+		{"{shows: phase, frames: [green, green + amber, {green: off, amber: off, red: on, for: any}], each: 2s}",
+			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "1", ""},
+		{"{shows: phase, frames: [green, green amber, red], each: 2s, goes-on: yes}",
+			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "27/50", "red for 6 s"},
+		{"{shows: phase, frames: [{green: on, amber: any, red: off}, red]}",
+			// one frame, whatever amber does
+			"green on@4000 off@6000|amber off@1000 on@2000 off@7000|red off@4000 on@6000", "1", ""},
+		{"{shows: phase, frames: [{green: on, amber: any, red: off, for: 4s}, {green: off, amber: off, red: on, for: any}], start: power}",
+			"green on@4000 off@6000|amber off@1000 on@2000 off@7000|red off@4000 on@6000", "1", ""},
 		{"{always: phase, frame: off}", "green off@10000|amber off@10000|red off@10000", "1", ""},
 		{"{always: phase, frame: off}", "green off@10000|amber off@5000 on@5000|red off@10000", "0", "amber for 5 s"},
-		{"{reads: phase, text: {one-of: [{green: on, amber: off, red: off}, amber]}, at: 1s}", "green off@10000|amber on@10000|red off@10000", "1", ""},
-		{"{together: red, shows: on, while: count, is: 10}", "tens _@5000 1@5000|ones 9@5000 0@5000|red off@5050 on@4950", "1", ""},
-		{"{together: phase, shows: red, while: roll, within: 20ms}", "green on@2000 off@100 on@5900 off@100 on@1900|amber off@10000|red off@2005 on@100 off@5900 on@95 off@1900", "1", ""},
-		{"{shows: all, frames: [{ones: 3, red: off}, {ones: 4, red: on}]}", "ones 3@5000 4@5000|red off@5000 on@5000", "1", ""},
-		{"{shows: all, frames: [{ones: 3, red: off}, {ones: 4, red: on}]}", "ones 3@5000 4@5000|red off@10000", "1/2", "ones 4"},
-		{"{blinks: phase, period: 1s, times: 4}", "green" + strings.Repeat(" on@500 off@500", 10) + "|amber off@10000|red off@10000", "1", ""},
+		{"{reads: phase, text: {one-of: [{green: on, amber: off, red: off}, amber]}, at: 1s}",
+			"green off@10000|amber on@10000|red off@10000", "1", ""},
+		{"{together: red, shows: on, while: count, is: 10}",
+			"tens _@5000 1@5000|ones 9@5000 0@5000|red off@5050 on@4950", "1", ""},
+		{"{together: phase, shows: red, while: roll, within: 20ms}",
+			"green on@2000 off@100 on@5900 off@100 on@1900|amber off@10000|red off@2005 on@100 off@5900 on@95 off@1900",
+			"1", ""},
+		{"{shows: all, frames: [{ones: 3, red: off}, {ones: 4, red: on}]}", "ones 3@5000 4@5000|red off@5000 on@5000",
+			"1", ""},
+		{"{shows: all, frames: [{ones: 3, red: off}, {ones: 4, red: on}]}", "ones 3@5000 4@5000|red off@10000", "1/2",
+			"ones 4"},
+		{"{blinks: phase, period: 1s, times: 4}",
+			"green" + strings.Repeat(" on@500 off@500", 10) + "|amber off@10000|red off@10000", "1", ""},
 	} {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(groupBench, c.expect)))
 		require.Empty(t, problems, c.expect)
@@ -69,7 +85,8 @@ func TestGroups(t *testing.T) {
 		assert.Equal(t, c.share == "1", v.Outcome == judge.Met, c.expect)
 		for _, p := range v.Lanes {
 			if p.Expected != nil && p.Expected.State != nil && p.Seen != nil {
-				assert.Len(t, p.Expected.State.Lights, len(p.Seen.State.Lights), "all lights of the group, %s", c.expect)
+				assert.Len(t, p.Expected.State.Lights, len(p.Seen.State.Lights), "all lights of the group, %s",
+					c.expect)
 			}
 		}
 	}
@@ -107,7 +124,9 @@ func TestBadGroups(t *testing.T) {
 	} {
 		text := strings.Replace(fmt.Sprintf(groupBench, "{steady: red}"), "count: [tens, ones]", groups, 1)
 		if groups[0] == '[' {
-			text = strings.Replace(fmt.Sprintf(groupBench, "{steady: red}"), "groups:\n  count: [tens, ones]\n  phase: [green, amber, red]\n  all: [ones, red]", "groups: "+groups, 1)
+			text = strings.Replace(fmt.Sprintf(groupBench, "{steady: red}"),
+				"groups:\n  count: [tens, ones]\n  phase: [green, amber, red]\n  all: [ones, red]", "groups: "+groups,
+				1)
 		}
 		_, problems := exercise.Read("x", []byte(text))
 		if assert.NotEmpty(t, problems, groups) {

@@ -6,8 +6,8 @@ import (
 	"hemble/core/clock"
 )
 
-// inner is an expectation within another one, which judges it on a run that is seen in another way: what it looks for, how far it may
-// be off and what it asks of the display stay its own.
+// inner is an expectation within another one, which judges it on a run that is seen in another way: what it looks for,
+// how far it may be off and what it asks of the display stay its own.
 type inner struct{ Expectation }
 
 // Looks are those of what is judged.

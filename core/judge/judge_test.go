@@ -42,7 +42,8 @@ func run(text string) *reel.Reel {
 	for i := 0; i < 8; i++ {
 		look.Shapes = append(look.Shapes, display.Shape{Light: i})
 	}
-	r := &reel.Reel{Tracks: []display.Track{{Display: "gauge", Geometry: look}}, Cues: []reel.Fired{{Name: "first", Start: 2 * clock.Second, End: 2100 * ms}}}
+	r := &reel.Reel{Tracks: []display.Track{{Display: "gauge", Geometry: look}},
+		Cues: []reel.Fired{{Name: "first", Start: 2 * clock.Second, End: 2100 * ms}}}
 	at := clock.Time(0)
 	for _, f := range strings.Fields(text) {
 		symbol, length, _ := strings.Cut(f, ":")
@@ -55,7 +56,8 @@ func run(text string) *reel.Reel {
 				lights[i] = display.Lit
 			}
 		}
-		r.Tracks[0].Frames = append(r.Tracks[0].Frames, display.Frame{From: at, To: at + clock.Time(n)*ms, State: display.State{Lights: lights}})
+		r.Tracks[0].Frames = append(r.Tracks[0].Frames,
+			display.Frame{From: at, To: at + clock.Time(n)*ms, State: display.State{Lights: lights}})
 		at += clock.Time(n) * ms
 	}
 	r.Length = at
@@ -64,7 +66,8 @@ func run(text string) *reel.Reel {
 
 func steps(v judge.Verdict) (out string) {
 	for _, p := range v.Lanes {
-		out += map[judge.Step]string{judge.Right: "✓", judge.Mistimed: "≈", judge.Wrong: "✗", judge.Missing: "-", judge.Extra: "+", judge.Ignored: "·"}[p.Step]
+		out += map[judge.Step]string{judge.Right: "✓", judge.Mistimed: "≈", judge.Wrong: "✗", judge.Missing: "-",
+			judge.Extra: "+", judge.Ignored: "·"}[p.Step]
 	}
 	return out
 }
@@ -75,30 +78,50 @@ func TestShows(t *testing.T) {
 		name, expect, seen, steps, share, first string
 	}{
 		{"all right", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 2:1000 3:1000", "✓✓✓", "1", ""},
-		{"before the sequence begins", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "-:3000 1:1000 2:1000 3:1000", "·✓✓✓", "1", ""},
+		{"before the sequence begins", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "-:3000 1:1000 2:1000 3:1000",
+			"·✓✓✓", "1", ""},
 		{"within tolerance", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1049 2:951 3:1000", "✓✓✓", "1", ""},
-		{"one too long", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 2:1100 3:1000", "✓≈✓", "9/10", "1.000 s: 2 for 1 s → 2 for 1.1 s"},
-		{"all twice as long", "{shows: gauge, frames: [1, 2, 3], each: 1s, extra: ignore}", "1:2000 2:2000 3:2000 4:2000", "≈≈≈·", "7/10", "0.000 s: 1 for 1 s → 1 for 2 s"},
-		{"one wrong", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 5:1000 3:1000", "✓✗✓", "2/3", "1.000 s: 2 → 5"},
-		{"one missing", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s}", "1:1000 3:1000 4:1000", "✓-✓✓", "3/4", "1.000 s: 2 → nothing of the kind"},
-		{"one extra", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s}", "1:1000 2:1000 8:1000 3:1000 4:1000", "✓✓+✓✓", "3/4", "2.000 s: nothing more here → 8"},
-		{"one extra, ignored", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s, extra: ignore}", "1:1000 2:1000 8:1000 3:1000 4:1000", "✓✓·✓✓", "1", ""},
-		{"nothing right", "{shows: gauge, frames: [1, 2], each: 1s}", "8:10000", "-✗", "0", "0.000 s: 1 → nothing of the kind"},
+		{"one too long", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 2:1100 3:1000", "✓≈✓", "9/10",
+			"1.000 s: 2 for 1 s → 2 for 1.1 s"},
+		{"all twice as long", "{shows: gauge, frames: [1, 2, 3], each: 1s, extra: ignore}",
+			"1:2000 2:2000 3:2000 4:2000", "≈≈≈·", "7/10", "0.000 s: 1 for 1 s → 1 for 2 s"},
+		{"one wrong", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 5:1000 3:1000", "✓✗✓", "2/3",
+			"1.000 s: 2 → 5"},
+		{"one missing", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s}", "1:1000 3:1000 4:1000", "✓-✓✓", "3/4",
+			"1.000 s: 2 → nothing of the kind"},
+		{"one extra", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s}", "1:1000 2:1000 8:1000 3:1000 4:1000", "✓✓+✓✓",
+			"3/4", "2.000 s: nothing more here → 8"},
+		{"one extra, ignored", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s, extra: ignore}",
+			"1:1000 2:1000 8:1000 3:1000 4:1000", "✓✓·✓✓", "1", ""},
+		{"nothing right", "{shows: gauge, frames: [1, 2], each: 1s}", "8:10000", "-✗", "0",
+			"0.000 s: 1 → nothing of the kind"},
 		{"the end cuts the last", "{shows: gauge, frames: [1, 2], each: 8s}", "1:8000 2:2000", "✓✓", "1", ""},
-		{"a last one of any length", "{shows: gauge, frames: [1, {text: 2, for: any}], each: 1s}", "1:1000 2:9000", "✓✓", "1", ""},
+		{"a last one of any length", "{shows: gauge, frames: [1, {text: 2, for: any}], each: 1s}", "1:1000 2:9000",
+			"✓✓", "1", ""},
 		{"only the order counts", "{shows: gauge, frames: [1, 2, 3]}", "1:10 2:3000 3:70", "✓✓✓", "1", ""},
-		{"repeated", "{shows: gauge, frames: [1, 2], each: 1s, repeat: 3}", "1:1000 2:1000 1:1000 2:1000 1:1000 2:1000", "✓✓✓✓✓✓", "1", ""},
-		{"and so on", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "-:500 1:1000 2:1000 1:1000 2:1000 1:700", "·✓✓✓✓✓", "1", ""},
-		{"and so on, wrong in the third turn", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:1000 2:1000 1:1000 2:1000 1:1000 3:1000", "✓✓✓✓✓✗", "5/6", "5.000 s: 2 → 3"},
-		{"and so on, stopped too early", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:1000 2:1000 1:1000 -:3000", "✓✓✓-✗-", "1/2", "3.000 s: 2 → nothing of the kind"},
-		{"and so on, a little fast", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}", "1:960 2:960 1:960 2:960 1:960 2:960 1:40", "✓✓✓✓✓✓✓", "1", ""},
-		{"and so on, in no time", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 2:900", "✓✓✓✓", "1", ""},
-		{"and so on, in no time, wrong", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 3:900", "✓✓✓✗", "3/4", "4.170 s: 2 → 3"},
-		{"from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:60 1:1000 2:1000", "✓✓", "1", ""},
-		{"too late from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:600 1:1000 2:1000", "+✓✓", "1/2", "0.000 s: nothing more here → blank"},
-		{"content alone", "{shows: gauge, frames: [1, 2], each: 1s, content: 100%, extra: ignore}", "1:3000 2:3000 3:1000", "≈≈·", "1", "0.000 s: 1 for 1 s → 1 for 3 s"},
+		{"repeated", "{shows: gauge, frames: [1, 2], each: 1s, repeat: 3}", "1:1000 2:1000 1:1000 2:1000 1:1000 2:1000",
+			"✓✓✓✓✓✓", "1", ""},
+		{"and so on", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}",
+			"-:500 1:1000 2:1000 1:1000 2:1000 1:700", "·✓✓✓✓✓", "1", ""},
+		{"and so on, wrong in the third turn", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}",
+			"1:1000 2:1000 1:1000 2:1000 1:1000 3:1000", "✓✓✓✓✓✗", "5/6", "5.000 s: 2 → 3"},
+		{"and so on, stopped too early", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}",
+			"1:1000 2:1000 1:1000 -:3000", "✓✓✓-✗-", "1/2", "3.000 s: 2 → nothing of the kind"},
+		{"and so on, a little fast", "{shows: gauge, frames: [1, 2], each: 1s, goes-on: yes}",
+			"1:960 2:960 1:960 2:960 1:960 2:960 1:40", "✓✓✓✓✓✓✓", "1", ""},
+		{"and so on, in no time", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 2:900", "✓✓✓✓",
+			"1", ""},
+		{"and so on, in no time, wrong", "{shows: gauge, frames: [1, 2], goes-on: yes}", "1:100 2:4000 1:70 3:900",
+			"✓✓✓✗", "3/4", "4.170 s: 2 → 3"},
+		{"from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:60 1:1000 2:1000", "✓✓", "1",
+			""},
+		{"too late from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:600 1:1000 2:1000",
+			"+✓✓", "1/2", "0.000 s: nothing more here → blank"},
+		{"content alone", "{shows: gauge, frames: [1, 2], each: 1s, content: 100%, extra: ignore}",
+			"1:3000 2:3000 3:1000", "≈≈·", "1", "0.000 s: 1 for 1 s → 1 for 3 s"},
 		{"a variant of 6", "{shows: gauge, frames: [6]}", "b:1000", "✓", "1", ""},
-		{"but not beside b", "{shows: gauge, frames: [6, b]}", "b:1000", "-✓", "1/2", "0.000 s: 6 → nothing of the kind"},
+		{"but not beside b", "{shows: gauge, frames: [6, b]}", "b:1000", "-✓", "1/2",
+			"0.000 s: 6 → nothing of the kind"},
 		{"nor strictly", "{shows: gauge, frames: [6], strict: yes}", "b:1000", "✗", "0", "0.000 s: 6 → b"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -128,9 +151,12 @@ func TestReads(t *testing.T) {
 		{"in time after a cue", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2200 4:7800", "1"},
 		{"late after a cue", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2400 4:7600", "7/10"},
 		{"too late after a cue", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2600 4:7400", "0"},
-		{"from the cue's end", "{reads: gauge, text: 4, after: {cue: first, from: end}, within: 250ms}", "2:2340 4:7660", "1"},
-		{"too briefly to be read", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2100 4:50 6:7000", "0"},
-		{"a tenth of a second, a little short", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2100 4:99 6:7000", "1"},
+		{"from the cue's end", "{reads: gauge, text: 4, after: {cue: first, from: end}, within: 250ms}",
+			"2:2340 4:7660", "1"},
+		{"too briefly to be read", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}", "2:2100 4:50 6:7000",
+			"0"},
+		{"a tenth of a second, a little short", "{reads: gauge, text: 4, after: {cue: first}, within: 250ms}",
+			"2:2100 4:99 6:7000", "1"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			v := expectation(t, c.expect).Judge(run(c.seen))

@@ -52,9 +52,12 @@ func readBench(t *testing.T, expect string) *exercise.Exercise {
 // has no track shows nothing all the time.
 func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
 	const s = clock.Second
-	r := &reel.Reel{Length: 10 * s, Program: &reel.Program{Flash: 1000, RAM: -1}, Counters: machine.Counters{Writes: 7}, Cues: []reel.Fired{
-		{Name: "first", Verb: "press", Part: "roll", Start: 2 * s, End: 2*s + 100*ms}, {Name: "rises", Verb: "set", Part: "level", To: "4V", Start: 4 * s, End: 4 * s},
-		{Name: "falls", Verb: "set", Part: "level", To: "1V", Start: 6 * s, End: 6 * s}, {Name: "second", Verb: "press", Part: "roll", Start: 8 * s, End: 8*s + 100*ms}}}
+	r := &reel.Reel{Length: 10 * s, Program: &reel.Program{Flash: 1000, RAM: -1}, Counters: machine.Counters{Writes: 7},
+		Cues: []reel.Fired{
+			{Name: "first", Verb: "press", Part: "roll", Start: 2 * s, End: 2*s + 100*ms},
+			{Name: "rises", Verb: "set", Part: "level", To: "4V", Start: 4 * s, End: 4 * s},
+			{Name: "falls", Verb: "set", Part: "level", To: "1V", Start: 6 * s, End: 6 * s},
+			{Name: "second", Verb: "press", Part: "roll", Start: 8 * s, End: 8*s + 100*ms}}}
 	for _, text := range tracks {
 		words := strings.Fields(text)
 		p := x.Part(words[0])
@@ -82,16 +85,23 @@ func TestKinds(t *testing.T) {
 		{"{steady: count}", "count 12@10000", "1", ""},
 		{"{steady: count}", "count 12@9950 ~12@50", "1", ""}, // too short to tell
 		{"{steady: count}", "count 12@5000 ~13@5000", "0", "it flickers"},
-		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@940 2@1000 3@8000", "1", ""}, // the start-up is no fault
-		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s, start: power, within: 200ms}", "gauge _@149 1@851 2@1000 3@8000", "1", ""},
-		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@400 1@600 2@1000 3@8000", "17/20", "1 for 600 ms"},
-		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@1000 2@940 3@8000", "17/20", "2 for 940 ms"},
+		// the start-up is no fault
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@940 2@1000 3@8000", "1", ""},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s, start: power, within: 200ms}",
+			"gauge _@149 1@851 2@1000 3@8000", "1", ""},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@400 1@600 2@1000 3@8000", "17/20",
+			"1 for 600 ms"},
+		{"{shows: gauge, frames: [1, 2, {text: 3, for: any}], each: 1s}", "gauge _@60 1@1000 2@940 3@8000", "17/20",
+			"2 for 940 ms"},
 		{"{steady: count, to: 4s}", "count 12@5000 ~13@5000", "1", ""},
 		{"{steady: count}", "count ____@10000", "0", "it never lights"},
 		{"{steady: gauge}", "gauge _@10000", "0", "it never lights"},
-		{"{steady: count}", "count " + strings.Repeat("1___@62 _2__@62 __3_@62 ___4@64 ", 40), "0", "light up one after another"},
-		{"{steady: count}", "count " + strings.Repeat("1___@250 _2__@250 __3_@250 ___4@250 ", 10), "0", "light up one after another"},
-		{"{steady: count}", "count " + strings.Repeat("1234@50 ____@50 ", 100), "0", "it comes and goes, 10 times a second"},
+		{"{steady: count}", "count " + strings.Repeat("1___@62 _2__@62 __3_@62 ___4@64 ", 40), "0",
+			"light up one after another"},
+		{"{steady: count}", "count " + strings.Repeat("1___@250 _2__@250 __3_@250 ___4@250 ", 10), "0",
+			"light up one after another"},
+		{"{steady: count}", "count " + strings.Repeat("1234@50 ____@50 ", 100), "0",
+			"it comes and goes, 10 times a second"},
 		{"{steady: gauge}", "gauge " + strings.Repeat("3@40 _@60 ", 100), "0", "it comes and goes"},
 		{"{steady: gauge}", "gauge " + strings.Repeat("3@500 _@500 ", 10), "1", ""},      // it blinks
 		{"{steady: count}", "count " + strings.Repeat("1234@50 1235@50 ", 100), "1", ""}, // a stopwatch
@@ -100,7 +110,8 @@ func TestKinds(t *testing.T) {
 		{"{blinks: red, period: 2s}", blink, "0", "again after 1 s"},
 		{"{blinks: red, period: 1s, lit: 20%}", blink, "1/2", "lit for 500 ms"},
 		{"{blinks: red, period: 1s, times: 3}", "red on@500 off@9500", "0", "it did not blink"},
-		{"{blinks: red, period: 1s, times: 4}", "red off@1000 on@500 off@500 on@500 off@500 on@500 off@6500", "1/2", ""},
+		{"{blinks: red, period: 1s, times: 4}", "red off@1000 on@500 off@500 on@500 off@500 on@500 off@6500", "1/2",
+			""},
 		{"{glows: red, level: 100%}", "red on@10000", "1", ""},
 		{"{glows: red, level: 50%}", blink, "1", ""},
 		{"{glows: red, level: 80%}", blink, "0", "50 % on average"},
@@ -113,7 +124,8 @@ func TestKinds(t *testing.T) {
 		{`{says: log, lines: ["ready", "/level [0-9]+/"]}`, "log ready@1000 other@1000 level_7@8000", "1", ""},
 		{`{says: log, lines: ["ready", "/level [0-9]+/"]}`, "log level_7@1000 ready@9000", "1/2", ""},
 		{`{says: log, lines: ["done"], after: {cue: first}, within: 1s}`, "log done@1000 x@1500 done@7500", "1", ""},
-		{`{says: log, lines: ["done"], after: {cue: first}, within: 100ms}`, "log done@1000 x@1500 done@7500", "0", "no such line"},
+		{`{says: log, lines: ["done"], after: {cue: first}, within: 100ms}`, "log done@1000 x@1500 done@7500", "0",
+			"no such line"},
 		{"{sounds: horn, pitch: 880Hz, for: 1s}", "horn silent@2000 880Hz@1500 silent@6500", "1", ""},
 		{"{sounds: horn, pitch: 440Hz, for: 1s}", "horn silent@2000 880Hz@1500 silent@6500", "0", "880 Hz for 1.5 s"},
 		{"{sounds: horn, pitch: 880Hz, for: 2s}", "horn silent@2000 880Hz@1500 silent@6500", "1/2", "880 Hz for 1.5 s"},
@@ -122,11 +134,15 @@ func TestKinds(t *testing.T) {
 		// A trial that outlasts its frames, where nothing says what comes then, takes nothing off for it.
 		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@8000", "1", ""},
 		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@1000 8@1000 9@1000 10@5000", "1", ""},
-		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@100 8@1000 9@6900", "9/10", "for 100 ms"},
+		{"{counts: count, from: 8, to: 10, each: 1s}", "count 8@1000 9@1000 10@100 8@1000 9@6900", "9/10",
+			"for 100 ms"},
 		{"{shows: gauge, frames: [1, 2], each: 1s, start: power}", "gauge 1@1000 2@1000 1@1000 2@1000 1@6000", "1", ""},
-		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, extra: wrong}", "gauge 1@1000 2@1000 3@8000", "1/2", "3"},
-		{"{shows: gauge, frames: [1, 2], start: power}", "gauge 1@1000 2@1000 1@1000 2@7000", "0", "1"}, // two too many, behind: from power-on it begins at the front
-		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, goes-on: yes}", "gauge 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000", "1", ""},
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, extra: wrong}", "gauge 1@1000 2@1000 3@8000", "1/2",
+			"3"},
+		// two too many, behind: from power-on it begins at the front
+		{"{shows: gauge, frames: [1, 2], start: power}", "gauge 1@1000 2@1000 1@1000 2@7000", "0", "1"},
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, goes-on: yes}",
+			"gauge 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000", "1", ""},
 		{"{counts: count, from: 8, to: 10, each: 1s, limit: stays}", "count 8@1000 9@1000 10@8000", "1", ""},
 		{"{counts: count, from: 8, to: 10, limit: stays}", "count 8@1000 9@1000 10@1000 11@7000", "2/3", "11"},
 		{"{counts: count, from: 8, to: 10, as: padded}", "count 0008@1000 0009@1000 0010@8000", "1", ""},
@@ -134,39 +150,57 @@ func TestKinds(t *testing.T) {
 		{"{counts: count, from: 59, to: 61, as: m:ss}", "count _059@1000 _100@1000 _101@8000", "1", ""},
 		{"{counts: gauge, from: 14, to: 10, by: 2, as: hex}", "gauge E@1000 C@1000 A@8000", "1", ""},
 		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@7000", "1", ""},
-		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@4000", "1", ""},
-		{"{counts: gauge, from: 2, to: 0, limit: wraps, each: 1s}", "gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000", "1", ""},
-		{"{counts: gauge, from: 2, to: 0, limit: wraps, each: 1s}", "gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000 1@1000 9@1000 2@1000", "9/10", "9"},
+		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@4000", "1",
+			""},
+		{"{counts: gauge, from: 2, to: 0, limit: wraps, each: 1s}",
+			"gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000", "1", ""},
+		{"{counts: gauge, from: 2, to: 0, limit: wraps, each: 1s}",
+			"gauge 2@1000 1@1000 0@1000 2@1000 1@1000 0@1000 2@1000 1@1000 9@1000 2@1000", "9/10", "9"},
 		{"{counts: gauge, from: 2, to: 0, limit: wraps}", "gauge 2@1000 1@1000 0@1000 9@7000", "3/4", "9"},
 		{`{scrolls: count, text: "AbCdE", enters: filled, each: 1s}`, "count AbCd@2000 bCdE@8000", "1", ""},
 		{`{scrolls: count, text: "AbCdE", enters: filled, towards: right}`, "count AbCd@2000 bCdE@8000", "1/2", ""},
-		{`{scrolls: count, text: "Ab", each: 1s}`, "count _@500 A@1000 Ab@1000 Ab_@1000 Ab__@1000 b___@1000 _@4500", "1", ""},
+		{`{scrolls: count, text: "Ab", each: 1s}`, "count _@500 A@1000 Ab@1000 Ab_@1000 Ab__@1000 b___@1000 _@4500",
+			"1", ""},
 		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@6000 1@1950", "1", ""},
 		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@7950", "1/2", "1"},
 		{"{draws-from: gauge, set: [1, 2, 3], each: roll, different: 2}", "gauge _@2050 3@6000 7@1950", "1/4", "7"},
-		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4100 4@2000 1@3900", "1", ""},
-		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4900 4@5100", "0", "1"},
+		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4100 4@2000 1@3900",
+			"1", ""},
+		{"{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}", "gauge 1@4900 4@5100", "0",
+			"1"},
 		{"{together: red, shows: on, while: level, above: 3V}", "red off@4100 on@2000 off@3900", "1", ""},
 		{"{together: red, shows: on, while: level, above: 3V}", "red off@4100 on@5900", "39/62", "never"},
 		{"{together: red, shows: on, while: level, above: 3V, outside: any}", "red off@4100 on@5900", "1", ""},
 		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5000 on@5000", "1", ""},
-		{"{together: red, shows: on, while: gauge, is: 5, within: 0}", "gauge 1@5000 5@5000|red on@5000 off@5000", "0", "on for 5 s"},
-		// A display that is late by three times what is given has half of the marks, one that is a little late a part of the others.
+		{"{together: red, shows: on, while: gauge, is: 5, within: 0}", "gauge 1@5000 5@5000|red on@5000 off@5000", "0",
+			"on for 5 s"},
+		// A display that is late by three times what is given has half of the marks, one that is a little late a part
+		// of the others.
 		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5090 on@4910", "1", ""},
-		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5200 on@4800", "73/98", "200 ms late"},
-		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5300 on@4700", "24/49", "300 ms late"},
-		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@4700 on@5300", "97/200", "on for 300 ms"},
+		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5200 on@4800", "73/98",
+			"200 ms late"},
+		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5300 on@4700", "24/49",
+			"300 ms late"},
+		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@4700 on@5300", "97/200",
+			"on for 300 ms"},
 		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red on@10000", "1/4", "on for 5 s"},
 		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@10000", "1/4", "never"},
-		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5000 on@1000 off@4000", "97/245", "for a part of the time only"},
-		{"{together: red, shows: on, while: gauge, is: {one-of: [5, 6]}}", "gauge 1@2000 5@3000 6@5000|red off@2000 on@8000", "1", ""},
+		{"{together: red, shows: on, while: gauge, is: 5}", "gauge 1@5000 5@5000|red off@5000 on@1000 off@4000",
+			"97/245", "for a part of the time only"},
+		{"{together: red, shows: on, while: gauge, is: {one-of: [5, 6]}}",
+			"gauge 1@2000 5@3000 6@5000|red off@2000 on@8000", "1", ""},
 		{"{together: red, shows: on, while: level, is: 4V}", "red off@4100 on@2000 off@3900", "1", ""},
 		{"{together: red, shows: on, while: level, is: 4.0V}", "red off@4100 on@2000 off@3900", "1", ""},
-		{"{together: red, shows: on, while: level, above: 3V, from: 5s, to: 7s}", "red off@4100 on@2000 off@3900", "1", ""},
-		{"{together: red, shows: on, while: roll, within: 20ms}", "red off@2010 on@100 off@5900 on@90 off@1900", "1", ""},
-		{"{together: red, shows: off, while: roll, is: pressed, within: 20ms}", "red on@2010 off@100 on@5900 off@90 on@1900", "1", ""},
-		{"{together: red, shows: on, while: roll, is: released, within: 20ms}", "red on@2010 off@100 on@5900 off@90 on@1900", "1", ""},
-		{"{together: count, region: {columns: 1}, shows: 7, while: roll, within: 20ms}", "count ____@2010 7123@100 ____@5900 7456@90 ____@1900", "1", ""},
+		{"{together: red, shows: on, while: level, above: 3V, from: 5s, to: 7s}", "red off@4100 on@2000 off@3900", "1",
+			""},
+		{"{together: red, shows: on, while: roll, within: 20ms}", "red off@2010 on@100 off@5900 on@90 off@1900", "1",
+			""},
+		{"{together: red, shows: off, while: roll, is: pressed, within: 20ms}",
+			"red on@2010 off@100 on@5900 off@90 on@1900", "1", ""},
+		{"{together: red, shows: on, while: roll, is: released, within: 20ms}",
+			"red on@2010 off@100 on@5900 off@90 on@1900", "1", ""},
+		{"{together: count, region: {columns: 1}, shows: 7, while: roll, within: 20ms}",
+			"count ____@2010 7123@100 ____@5900 7456@90 ____@1900", "1", ""},
 		{"{shows: gauge, frames: [{one-of: [1, 2]}, 3]}", "gauge 2@5000 3@5000", "1", ""},
 		{"{shows: gauge, frames: [{one-of: [1, 2]}, 3]}", "gauge 4@5000 3@5000", "1/2", "4"},
 		{"{shows: gauge, frames: [{one-of: [1, 2], for: 1s}, {text: 3, for: any}]}", "gauge 2@1000 3@9000", "1", ""},
@@ -180,7 +214,8 @@ func TestKinds(t *testing.T) {
 		{"{fits: flash, most: 1000}", "red on@10000", "1", ""},
 		{"{fits: flash, most: 999}", "red on@10000", "0", "1000 bytes"},
 		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 4@5000", "1", ""},
-		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 5@5000", "1/2", "5"},
+		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 5@5000", "1/2",
+			"5"},
 	} {
 		x := readBench(t, c.expect)
 		v := x.Trials[0].Expect[0].Judge(reelOf(x, strings.Split(c.seen, "|")...))
@@ -214,7 +249,8 @@ func TestNotJudged(t *testing.T) {
 func TestSafeAndScan(t *testing.T) {
 	x := readBench(t, "{safe: bench}, {steady: count, refresh: 100Hz}")
 	r := reelOf(x, "count 1@10000")
-	r.Notes = []machine.Note{{Code: "current-PB0", Text: "PB0 gave 60 mA"}, {Code: "floating-PD7", Text: "read while nothing drove it"}}
+	r.Notes = []machine.Note{{Code: "current-PB0", Text: "PB0 gave 60 mA"},
+		{Code: "floating-PD7", Text: "read while nothing drove it"}}
 	r.Tracks[0].Quality = &display.Quality{Refresh: 50, Evenness: 100, Ghost: 5}
 	v := x.Trials[0].Expect[0].Judge(r)
 	assert.Equal(t, judge.Missed, v.Outcome)
@@ -238,7 +274,9 @@ func TestClean(t *testing.T) {
 	} {
 		x := readBench(t, c.expect)
 		r := reelOf(x, c.seen)
-		r.Tracks[slices.IndexFunc(r.Tracks, func(t display.Track) bool { return t.Display == "count" })].Quality = &display.Quality{Refresh: 80, Evenness: 100, Ghost: c.ghost}
+		r.Tracks[slices.IndexFunc(r.Tracks,
+			func(t display.Track) bool { return t.Display == "count" })].Quality = &display.Quality{Refresh: 80,
+			Evenness: 100, Ghost: c.ghost}
 		v := x.Trials[0].Expect[0].Judge(r)
 		assert.Equal(t, c.share, v.Share.RatString(), c.expect)
 		if ghosts := fmt.Sprintf("ghosts of %d %%", c.ghost); c.share == "4/5" {

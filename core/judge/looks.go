@@ -31,15 +31,18 @@ func (x *reads) Looks() []Look {
 	case x.end:
 		return nil
 	case x.after != nil:
-		return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), After: x.after.cue, End: x.after.end, To: x.within}}
+		return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), After: x.after.cue,
+			End: x.after.end, To: x.within}}
 	}
-	return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), From: max(0, x.at-x.within), To: x.at + x.within}}
+	return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want),
+		From: max(0, x.at-x.within), To: x.at + x.within}}
 }
 
 // Looks are the moments at which the answers' time is up.
 func (x *answers) Looks() (out []Look) {
 	for _, row := range x.rows {
-		out = append(out, Look{Display: x.display, Wants: row.want.String(), After: row.after.cue, End: true, From: x.within, To: x.within})
+		out = append(out, Look{Display: x.display, Wants: row.want.String(), After: row.after.cue, End: true,
+			From: x.within, To: x.within})
 	}
 	return out
 }

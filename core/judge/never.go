@@ -22,17 +22,18 @@ func init() {
 		if always {
 			name, doc, example = "always", "The display shows a sight all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
 		}
-		register(&Kind{Name: name, Doc: doc, Fields: fields, Parts: true, Example: example, Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-			p := displayOf(s, name, v, ps)
-			if p == nil || !v.Has("frame") {
-				return nil
-			}
-			w, _ := display.ReadFrame(v.Get("frame"), p.Display(), v.Bool("strict"), ps)
-			if w == nil {
-				return nil
-			}
-			return &never{p.Name, always, w, v.At("frame"), readWindow(s, v, ps), v.Time("for")}
-		}})
+		register(&Kind{Name: name, Doc: doc, Fields: fields, Parts: true, Example: example,
+			Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
+				p := displayOf(s, name, v, ps)
+				if p == nil || !v.Has("frame") {
+					return nil
+				}
+				w, _ := display.ReadFrame(v.Get("frame"), p.Display(), v.Bool("strict"), ps)
+				if w == nil {
+					return nil
+				}
+				return &never{p.Name, always, w, v.At("frame"), readWindow(s, v, ps), v.Time("for")}
+			}})
 	}
 }
 
@@ -57,7 +58,8 @@ func (x *never) Judge(r *reel.Reel) Verdict {
 			continue
 		}
 		v.Share.SetInt64(0)
-		v.First = &Difference{At: f.From, Expected: v.Text, Seen: fmt.Sprintf("%s for %s", t.Short(f.State), f.Length().Brief()), By: place(t, f.From)}
+		v.First = &Difference{At: f.From, Expected: v.Text,
+			Seen: fmt.Sprintf("%s for %s", t.Short(f.State), f.Length().Brief()), By: place(t, f.From)}
 		var expected *Span
 		if x.always {
 			expected = meant(f.From, f.To, x.want, t, x.place)

@@ -17,25 +17,32 @@ func init() {
 		Doc:  "The display reads a text at a moment: at a time of the trial, at its end, or within a time after a cue.",
 		Fields: []spec.Field{
 			{Name: "text", Kind: spec.Frame, Doc: "what is shown, written as a frame of `shows`"},
-			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text}, Doc: "the text of each row of a character display, in place of text"},
-			{Name: "pattern", Kind: spec.Text, Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
+			{Name: "rows", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text},
+				Doc: "the text of each row of a character display, in place of text"},
+			{Name: "pattern", Kind: spec.Text,
+				Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
 			display.RegionField,
-			{Name: "capture", Kind: spec.Name, Doc: "a name for what the first group of the pattern matches, all of it where there is none: later expectations refer to it by `same-as`"},
-			{Name: "same-as", Kind: spec.Name, Doc: "the first group of the pattern, or without a pattern the whole text, is what an expectation before this one captured under this name"},
-			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
+			{Name: "capture", Kind: spec.Name,
+				Doc: "a name for what the first group of the pattern matches, all of it where there is none: later expectations refer to it by `same-as`"},
+			{Name: "same-as", Kind: spec.Name,
+				Doc: "the first group of the pattern, or without a pattern the whole text, is what an expectation before this one captured under this name"},
+			{Name: "row", Kind: spec.Int, Min: 1, Max: 4,
+				Doc: "look at this row of a character display only, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			afterField,
-			{Name: "within", Kind: spec.Duration, Default: "250ms", Doc: "how long after the cue, or how far from the time, it may be"},
+			{Name: "within", Kind: spec.Duration, Default: "250ms",
+				Doc: "how long after the cue, or how far from the time, it may be"},
 			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
-			{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for the right sight that comes up to as late again as allowed"},
+			{Name: "content", Kind: spec.Percent, Default: contentShare,
+				Doc: "the part of the marks for the right sight that comes up to as late again as allowed"},
 		},
 		Example: "{reads: gauge, text: 2, after: {cue: first, from: start}, within: 250ms, marks: 2}",
 		Build:   buildReads,
 	})
 }
 
-// readable is the shortest time for which a person can read a display: a tenth of a second, less a margin, so that a stopwatch in
-// tenths can be read. What stood for less is seen (`shows` counts it from 25 ms on), and not read.
+// readable is the shortest time for which a person can read a display: a tenth of a second, less a margin, so that a
+// stopwatch in tenths can be read. What stood for less is seen (`shows` counts it from 25 ms on), and not read.
 const readable = 80 * clock.Millisecond
 
 type reads struct {
@@ -158,7 +165,8 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	if x.sameAs != nil {
 		text, ok := x.sameAs.captured(r)
 		if !ok {
-			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads what %s read: that was not there to capture", x.display, x.sameAs.display)
+			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads what %s read: that was not there to capture",
+				x.display, x.sameAs.display)
 			return v
 		}
 		want = wanting(x.want, text)
@@ -191,14 +199,16 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		}
 		ok, _ := want.Match(t, s.State)
 		if ok && s.Length() < readable && !s.clipped && !t.Geometry.Type().Traits().Lines {
-			v.Evidence = append(v.Evidence[:0], fmt.Sprintf("%s was there at %s for %s only: too short to be read", want, s.From, s.Length().Brief()))
+			v.Evidence = append(v.Evidence[:0], fmt.Sprintf("%s was there at %s for %s only: too short to be read",
+				want, s.From, s.Length().Brief()))
 		}
 		if ok && (s.Length() >= readable || s.clipped || t.Geometry.Type().Traits().Lines) {
 			if s.From <= to {
 				v.Share.SetInt64(1)
 			} else {
 				v.Share.Set(x.content)
-				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", want, when), Seen: fmt.Sprintf("%s after %s", want, (s.From - from).Short()), By: place(t, s.From)}
+				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", want, when),
+					Seen: fmt.Sprintf("%s after %s", want, (s.From - from).Short()), By: place(t, s.From)}
 			}
 			v.Evidence = []string{fmt.Sprintf("there at %s", max(s.From, from))}
 			v.Lanes = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
@@ -211,7 +221,8 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	}
 	v.Outcome = outcome(v.Share)
 	if v.Outcome == Missed && last != nil {
-		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when), Seen: t.Short(last.State), By: place(t, last.From)}
+		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when),
+			Seen: t.Short(last.State), By: place(t, last.From)}
 		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
 		v.Lanes = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
 	}

@@ -16,9 +16,11 @@ func init() {
 		Name: "says",
 		Doc:  "The terminal gets some lines, in this order; others in between do not count. A line between slashes is a regular expression (RE2) for the whole line.",
 		Fields: []spec.Field{
-			{Name: "lines", Kind: spec.List, Of: &spec.Field{Name: "line", Kind: spec.Text}, Required: true, Doc: "the lines"},
+			{Name: "lines", Kind: spec.List, Of: &spec.Field{Name: "line", Kind: spec.Text}, Required: true,
+				Doc: "the lines"},
 			afterField,
-			{Name: "within", Kind: spec.Duration, Doc: "how long after the cue, or after power-on, the last of them may come"},
+			{Name: "within", Kind: spec.Duration,
+				Doc: "how long after the cue, or after power-on, the last of them may come"},
 		},
 		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -58,7 +60,8 @@ func readPattern(v spec.Value, ps *spec.Problems) (p *regexp.Regexp, ok bool) {
 	}
 	p, err := regexp.Compile("^(?:" + text + ")$")
 	if err != nil {
-		ps.Add(v.Pos, "%s is no regular expression: %s", v.Text, strings.TrimPrefix(err.Error(), "error parsing regexp: "))
+		ps.Add(v.Pos, "%s is no regular expression: %s", v.Text,
+			strings.TrimPrefix(err.Error(), "error parsing regexp: "))
 		return regexp.MustCompile("^$"), true
 	}
 	return p, true

@@ -19,8 +19,10 @@ func init() {
 		Doc: "A text longer than the display passes over it, one place at a time, judged as by `shows`.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "text", Kind: spec.Text, Required: true, Doc: "the text"},
-			{Name: "enters", Kind: spec.Choice, Choices: []string{"filled", "empty"}, Default: "empty", Doc: "whether the text comes in over an empty display and leaves it empty, or starts and ends with the display filled"},
-			{Name: "towards", Kind: spec.Choice, Choices: []string{"left", "right"}, Default: "left", Doc: "which way it moves"},
+			{Name: "enters", Kind: spec.Choice, Choices: []string{"filled", "empty"}, Default: "empty",
+				Doc: "whether the text comes in over an empty display and leaves it empty, or starts and ends with the display filled"},
+			{Name: "towards", Kind: spec.Choice, Choices: []string{"left", "right"}, Default: "left",
+				Doc: "which way it moves"},
 		}, timingFields),
 		Example: `{scrolls: word, text: "HELLO boAtS", each: 300ms, marks: 4}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -46,7 +48,8 @@ func init() {
 			}
 			var frames []expected
 			for i := 0; i+width <= len(places); i++ {
-				w, _ := display.ReadFrame(spec.Value{Pos: v.At("text"), Text: string(places[i : i+width]), Node: v.Get("scrolls").Node}, p.Display(), v.Bool("strict"), ps)
+				w, _ := display.ReadFrame(spec.Value{Pos: v.At("text"), Text: string(places[i : i+width]),
+					Node: v.Get("scrolls").Node}, p.Display(), v.Bool("strict"), ps)
 				if w == nil {
 					return nil
 				}

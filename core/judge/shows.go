@@ -26,12 +26,17 @@ const maxFrames = 4000
 var timingFields = []spec.Field{
 	{Name: "each", Kind: spec.Duration, Doc: "how long each frame lasts; without it only the order counts"},
 	{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
-	{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere", Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
-	{Name: "within", Kind: spec.Duration, Default: "100ms", Doc: "how soon after power-on the first frame must be there"},
-	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong", Doc: "what frames that nobody asked for do. Where all frames have times, the trial outlasts them and this is not written, what comes behind the last one costs nothing: `check` asks what is meant"},
+	{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere",
+		Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
+	{Name: "within", Kind: spec.Duration, Default: "100ms",
+		Doc: "how soon after power-on the first frame must be there"},
+	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong",
+		Doc: "what frames that nobody asked for do. Where all frames have times, the trial outlasts them and this is not written, what comes behind the last one costs nothing: `check` asks what is meant"},
 	{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
-	{Name: "clean", Kind: spec.Percent, Default: "0%", Doc: "the part of the marks that a clean display is worth: ghosts that a person sees, of more than a tenth of their pattern's brightness, cost it"},
-	{Name: "content", Kind: spec.Percent, Default: contentShare, Doc: "the part of the marks for what is shown; the rest is for when"},
+	{Name: "clean", Kind: spec.Percent, Default: "0%",
+		Doc: "the part of the marks that a clean display is worth: ghosts that a person sees, of more than a tenth of their pattern's brightness, cost it"},
+	{Name: "content", Kind: spec.Percent, Default: contentShare,
+		Doc: "the part of the marks for what is shown; the rest is for when"},
 }
 
 func init() {
@@ -45,9 +50,11 @@ func init() {
 
 		Doc: "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
 		Fields: slices.Concat([]spec.Field{
-			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true, Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
+			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
+				Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
-			{Name: "goes-on", Kind: spec.Bool, Default: "no", Doc: "after that the sequence comes again and again, to the end of the trial: what fits into it by the frames' times is expected, and without times what is there must be right"},
+			{Name: "goes-on", Kind: spec.Bool, Default: "no",
+				Doc: "after that the sequence comes again and again, to the end of the trial: what fits into it by the frames' times is expected, and without times what is there must be right"},
 		}, timingFields),
 		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
 		Build:   buildShows,
@@ -63,10 +70,11 @@ type shows struct {
 	ignore    bool
 	content   *big.Rat
 	clean     *big.Rat
-	verb      string     // what it does, in words
-	outlasted clock.Time // how long the trial goes on behind the last frame, where nothing says what comes then; 0 for not at all
-	partial   bool       // some frame says nothing about a part of the display
-	cycle     int        // how many of the frames come again and again to the end of the trial; 0 for none
+	verb      string // what it does, in words
+	// how long the trial goes on behind the last frame, where nothing says what comes then; 0 for not at all
+	outlasted clock.Time
+	partial   bool // some frame says nothing about a part of the display
+	cycle     int  // how many of the frames come again and again to the end of the trial; 0 for none
 }
 
 func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -87,7 +95,8 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	x := newShows(p, v, frames, s, ps)
 	if v.Bool("goes-on") {
 		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.Same(frames[x.cycle-1].want) {
-			ps.Add(v.At("goes-on"), "the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
+			ps.Add(v.At("goes-on"),
+				"the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
 		}
 	}
 	return x
@@ -95,8 +104,10 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 
 // newShows makes the expectation of a sequence from timingFields.
 func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *spec.Problems) *shows {
-	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number, power: v.Text("start") == "power",
-		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number, clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
+	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number,
+		power:  v.Text("start") == "power",
+		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number,
+		clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
 		x.partial = x.partial || display.IsPartial(f.want)
@@ -110,7 +121,8 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 		}
 	}
 	if total > s.Length && s.Length > 0 {
-		ps.Add(v.Pos, "the frames take %s up to the last one, and the trial lasts %s: no run can show them all", total.Short(), s.Length.Short())
+		ps.Add(v.Pos, "the frames take %s up to the last one, and the trial lasts %s: no run can show them all",
+			total.Short(), s.Length.Short())
 	}
 	return x
 }
@@ -130,7 +142,8 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 			length = v.Time("each")
 		}
 		if n := len(wants); n > 0 && wants[n-1].Same(w) {
-			ps.Add(f.Pos, "frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
+			ps.Add(f.Pos,
+				"frame %d looks the same as the one before it: no eye could tell them apart; write one frame with the length of both", i+1)
 		}
 		wants = append(wants, w)
 		out = append(out, expected{want: w, length: length, place: f.Pos})
@@ -144,7 +157,8 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 		out = append(out, once...)
 	}
 	if len(once) > 1 && v.Int("repeat") > 1 && wants[0].Same(wants[len(wants)-1]) {
-		ps.Add(v.At("repeat"), "the last frame of the sequence looks the same as the first, so that repeats cannot be told apart")
+		ps.Add(v.At("repeat"),
+			"the last frame of the sequence looks the same as the first, so that repeats cannot be told apart")
 	}
 	return out
 }
@@ -153,7 +167,8 @@ func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore, free: x.outlasted > 0, tolerance: x.slack}
+	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore,
+		free: x.outlasted > 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.Match(t, a.seen[0].State); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
@@ -217,7 +232,8 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		ghosts = ghostly(q)
 		v.Share = new(big.Rat).Mul(v.Share, new(big.Rat).Sub(big.NewRat(1, 1), x.clean))
 		if v.First == nil {
-			v.First = &Difference{At: a.seen[0].From, Expected: "a clean display", Seen: ghosts, By: place(t, a.seen[0].From)}
+			v.First = &Difference{At: a.seen[0].From, Expected: "a clean display", Seen: ghosts,
+				By: place(t, a.seen[0].From)}
 		}
 	}
 	v.Timed = timed > 0
@@ -236,7 +252,8 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	return v
 }
 
-// behind is how long a trial goes on after the last frame, 0 where some frame has no time of its own, or where only slack is left.
+// behind is how long a trial goes on after the last frame, 0 where some frame has no time of its own, or where only
+// slack is left.
 func (x *shows) behind(length clock.Time) clock.Time {
 	all := clock.Time(0)
 	for _, f := range x.frames {
@@ -251,7 +268,8 @@ func (x *shows) behind(length clock.Time) clock.Time {
 	return 0
 }
 
-// Outlasts tells of which display the trial goes on for how long behind the last frame, where nothing says what comes then.
+// Outlasts tells of which display the trial goes on for how long behind the last frame, where nothing says what comes
+// then.
 func (x *shows) Outlasts() (display string, by clock.Time) {
 	return x.display, x.outlasted
 }
@@ -287,8 +305,9 @@ func (x *shows) slack(l clock.Time) clock.Time {
 	return clock.Time(n.Quo(n, x.tolerance.Denom()).Int64())
 }
 
-// goingOn gives the frames of a sequence that goes on to the end of the trial, and how many of them must be there: by their
-// times those that have begun by then however slowly they came, where there are none those that are written. The others may.
+// goingOn gives the frames of a sequence that goes on to the end of the trial, and how many of them must be there: by
+// their times those that have begun by then however slowly they came, where there are none those that are written. The
+// others may.
 func (x *shows) goingOn(t *display.Track, r *reel.Reel, frames []seen) (out []expected, required int) {
 	begin := clock.Time(0)
 	if !x.power {
@@ -333,7 +352,8 @@ func (x *shows) first(r *reel.Reel, t *display.Track, lanes []Pair) *Difference 
 		case Missing:
 			return &Difference{At: p.Expected.From, Expected: p.Expected.Text, Seen: "nothing of the kind"}
 		case Extra:
-			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text, By: place(t, p.Seen.From)}
+			return &Difference{At: p.Seen.From, Expected: "nothing more here", Seen: p.Seen.Text,
+				By: place(t, p.Seen.From)}
 		case Mistimed:
 			return &Difference{At: p.Seen.From, By: place(t, p.Seen.To),
 				Expected: fmt.Sprintf("%s for %s", p.Expected.Text, (p.Expected.To - p.Expected.From).Brief()),
@@ -372,13 +392,15 @@ func distinct(t *display.Track, r *reel.Reel) (out []seen) {
 	return out
 }
 
-// staged is distinct, with each stage of a terminal's line for itself: what it read at a time, not what it came to read.
+// staged is distinct, with each stage of a terminal's line for itself: what it read at a time, not what it came to
+// read.
 func staged(t *display.Track, r *reel.Reel) (out []seen) {
 	for _, s := range distinct(t, r) {
 		from := s.From
 		for _, stage := range s.Stages {
 			part := s
-			part.From, part.To, part.State, part.Stages, part.clipped = from, stage.To, display.State{Line: stage.Line}, nil, false
+			part.From, part.To, part.State = from, stage.To, display.State{Line: stage.Line}
+			part.Stages, part.clipped = nil, false
 			out = append(out, part)
 			from = stage.To
 		}

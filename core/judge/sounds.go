@@ -16,7 +16,8 @@ func init() {
 		Doc:  "The sounder sounds at a pitch, for a time.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "pitch", Kind: spec.Rate, Doc: "the pitch; any where it is not given"},
-			{Name: "tolerance", Kind: spec.Percent, Default: "3%", Doc: "how far the pitch may be off (a semitone is 6 %)"},
+			{Name: "tolerance", Kind: spec.Percent, Default: "3%",
+				Doc: "how far the pitch may be off (a semitone is 6 %)"},
 			{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "how long at least"},
 			{Name: "at-most", Kind: spec.Duration, Doc: "how long at most"},
 			afterField,
@@ -31,7 +32,9 @@ func init() {
 			if !p.Kind.Geometry(*p).Type().Traits().Tone {
 				ps.Add(v.At("sounds"), "%q is a %s and makes no sound", p.Name, p.Kind.Name)
 			}
-			x := &sounds{display: p.Name, window: readWindow(s, v, ps), hz: int64(v.Get("pitch").Rate), tolerance: thousandths(v, "tolerance"), least: v.Time("for"), most: v.Time("at-most"), within: v.Time("within")}
+			x := &sounds{display: p.Name, window: readWindow(s, v, ps), hz: int64(v.Get("pitch").Rate),
+				tolerance: thousandths(v, "tolerance"), least: v.Time("for"), most: v.Time("at-most"),
+				within: v.Time("within")}
 			if v.Has("after") {
 				m := readMoment(s, v.Get("after").Map, ps)
 				x.after = &m

@@ -20,8 +20,10 @@ func init() {
 		Parts: true,
 		Doc:   "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
 		Fields: slices.Concat(windowFields, []spec.Field{
-			{Name: "refresh", Kind: spec.Rate, Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
-			{Name: "ghosts", Kind: spec.Percent, Default: strconv.Itoa(SeenGhost) + "%", Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
+			{Name: "refresh", Kind: spec.Rate,
+				Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
+			{Name: "ghosts", Kind: spec.Percent, Default: strconv.Itoa(SeenGhost) + "%",
+				Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
 		}),
 		Example: "{steady: count, from: 500ms, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -40,8 +42,8 @@ type steady struct {
 	ghosts  int64   // thousandths
 }
 
-// SeenGhost is from where on a person sees a ghost beside its pattern: a tenth of the light, on a segment that is otherwise
-// dark.
+// SeenGhost is from where on a person sees a ghost beside its pattern: a tenth of the light, on a segment that is
+// otherwise dark.
 const SeenGhost = 10 // percent
 
 // ghostly tells of the ghosts of a display.
@@ -127,9 +129,9 @@ func nothingSeen(unseen string, frames []seen) string {
 // uninitialised is the character of the dark boxes that a character display shows before it is initialised.
 const uninitialised display.Cell = 0xff
 
-// restless looks for a display that comes and goes faster than it can be read, for a tenth of the time at least: whose digits
-// light up one after another, or that flickers. A display all of whose digits go on is not: a stopwatch may run. It gives the
-// first frame of that kind.
+// restless looks for a display that comes and goes faster than it can be read, for a tenth of the time at least: whose
+// digits light up one after another, or that flickers. A display all of whose digits go on is not: a stopwatch may run.
+// It gives the first frame of that kind.
 func restless(t *display.Track, frames []seen) (what string, at int) {
 	if len(frames[0].State.Lights) == 0 || t.Geometry.Digits() == 0 {
 		return "", 0
@@ -170,8 +172,8 @@ func restless(t *display.Track, frames []seen) (what string, at int) {
 	return fmt.Sprintf("it comes and goes, %.0f times a second", hz), at
 }
 
-// Below these a digit that is lit alone is one of a slow scan, and a display that is in part or wholly dark comes and goes
-// faster than anybody would make it blink.
+// Below these a digit that is lit alone is one of a slow scan, and a display that is in part or wholly dark comes and
+// goes faster than anybody would make it blink.
 const (
 	walking    = 300 * clock.Millisecond
 	flickering = 150 * clock.Millisecond

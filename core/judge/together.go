@@ -21,12 +21,16 @@ func init() {
 		Doc:   "The display shows a sight while something holds: another display shows something, a button is held down, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise. Half of it is judged by the changes of the condition, each of which the display must follow, and half by time.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
-			{Name: "while", Kind: spec.Name, Doc: "the other display, or the input; the window alone where it is not given"},
-			{Name: "is", Kind: spec.Frame, Doc: "what the other display shows, written as a frame; what the input is set to; of a button `pressed` or `released`, of a keypad the key that is held down. A button is `pressed` where it is not given"},
+			{Name: "while", Kind: spec.Name,
+				Doc: "the other display, or the input; the window alone where it is not given"},
+			{Name: "is", Kind: spec.Frame,
+				Doc: "what the other display shows, written as a frame; what the input is set to; of a button `pressed` or `released`, of a keypad the key that is held down. A button is `pressed` where it is not given"},
 			{Name: "above", Kind: spec.Text, Doc: "the input's value is at least this"},
 			{Name: "below", Kind: spec.Text, Doc: "the input's value is under this"},
-			{Name: "outside", Kind: spec.Choice, Choices: []string{"never", "any"}, Default: "never", Doc: "whether the sight may stand while the condition does not hold"},
-			{Name: "within", Was: "slack", Kind: spec.Duration, Doc: "how far from a change of the condition the display may change and still be together with it; `100ms` for another display, which is what a person takes for one event, `250ms` for an input. What comes three times as far from it earns nothing for that change"},
+			{Name: "outside", Kind: spec.Choice, Choices: []string{"never", "any"}, Default: "never",
+				Doc: "whether the sight may stand while the condition does not hold"},
+			{Name: "within", Was: "slack", Kind: spec.Duration,
+				Doc: "how far from a change of the condition the display may change and still be together with it; `100ms` for another display, which is what a person takes for one event, `250ms` for an input. What comes three times as far from it earns nothing for that change"},
 			strictField,
 		}, windowFields),
 		Example: "{together: alarm, shows: on, while: level, above: 3V, within: 200ms, marks: 3}",
@@ -34,8 +38,9 @@ func init() {
 	})
 }
 
-// How far from a change a display may follow where an exercise does not say: a program answers an input on its next pass; two
-// displays that change a tenth of a second apart are taken for one event, at three tenths nobody takes them for one.
+// How far from a change a display may follow where an exercise does not say: a program answers an input on its next
+// pass; two displays that change a tenth of a second apart are taken for one event, at three tenths nobody takes them
+// for one.
 const (
 	withDisplay = 100 * clock.Millisecond
 	withInput   = 250 * clock.Millisecond
@@ -63,7 +68,8 @@ func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if p == nil || !v.Has("shows") {
 		return nil
 	}
-	x := &together{display: p.Name, window: readWindow(s, v, ps), outside: v.Text("outside") == "any", within: withInput}
+	x := &together{display: p.Name, window: readWindow(s, v, ps), outside: v.Text("outside") == "any",
+		within: withInput}
 	if x.want, _ = display.ReadFrame(v.Get("shows"), p.Display(), v.Bool("strict"), ps); x.want == nil {
 		return nil
 	}
@@ -143,11 +149,13 @@ func readHeld(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (condi
 	case is == "released":
 		c.released = true
 	case o.Kind.CheckCue == nil || o.Kind.CheckCue(*o, part.Cue{Verb: part.Press, Key: is}) != nil:
-		ps.Add(v.At("is"), "%q is no state of a %s: write pressed or released%s", is, o.Kind.Name, map[bool]string{true: ", or one of its keys"}[o.Kind.CheckCue != nil])
+		ps.Add(v.At("is"), "%q is no state of a %s: write pressed or released%s", is, o.Kind.Name,
+			map[bool]string{true: ", or one of its keys"}[o.Kind.CheckCue != nil])
 	default:
 		c.key, is = is, "held down at "+is
 	}
-	s.happens(o.Name, "pressed", v, ps, func(cue part.Cue) bool { return cue.Verb != part.Release && (c.key == "" || cue.Key == c.key) })
+	s.happens(o.Name, "pressed", v, ps,
+		func(cue part.Cue) bool { return cue.Verb != part.Release && (c.key == "" || cue.Key == c.key) })
 	return c, o.Name + " is " + is
 }
 
@@ -233,7 +241,8 @@ func readAt(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (conditi
 		return nil, ""
 	}
 	if !c.holds(c.initial) {
-		s.happens(o.Name, strings.TrimPrefix(words, o.Name+" is "), v, ps, func(cue part.Cue) bool { return c.holds(cue.To) })
+		s.happens(o.Name, strings.TrimPrefix(words, o.Name+" is "), v, ps,
+			func(cue part.Cue) bool { return c.holds(cue.To) })
 	}
 	return c, words
 }
@@ -241,7 +250,8 @@ func readAt(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (conditi
 // happens warns of a condition that no cue of the trial brings about.
 func (s Setting) happens(name, what string, v spec.Values, ps *spec.Problems, does func(part.Cue) bool) {
 	if s.Does != nil && !s.Does(name, does) {
-		ps.Warn(v.At("while"), "%s is never %s in this trial, so that this cannot be judged: no cue brings it about", name, what)
+		ps.Warn(v.At("while"), "%s is never %s in this trial, so that this cannot be judged: no cue brings it about",
+			name, what)
 	}
 }
 
@@ -295,7 +305,8 @@ func (c *isAt) spans(r *reel.Reel) (out []span) {
 
 func (c *isAt) holds(value string) bool {
 	n, ok := quantity(value)
-	if is, number := quantity(c.is); c.is != "" && !(ok && number && is.Cmp(n) == 0) && !strings.EqualFold(c.is, value) {
+	if is, number := quantity(c.is); c.is != "" && !(ok && number && is.Cmp(n) == 0) &&
+		!strings.EqualFold(c.is, value) {
 		return false
 	}
 	return (c.above == nil || ok && n.Cmp(c.above) >= 0) && (c.below == nil || ok && n.Cmp(c.below) < 0)
@@ -340,7 +351,8 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 	v.Evidence = []string{fmt.Sprintf("right for %d %% of the time", int(percent*100))}
 	if changes, followed, n, late := x.byChanges(t, frames, spans); n > 0 {
 		v.Share.Add(v.Share, changes).Quo(v.Share, big.NewRat(2, 1))
-		v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d changes followed within %s", followed, n, x.within.Short()))
+		v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d changes followed within %s", followed, n,
+			x.within.Short()))
 		if late != nil {
 			v.Evidence[1] += ", the first of the others " + late.Seen
 			if v.First == nil || late.At <= v.First.At {
@@ -356,8 +368,8 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 	return v
 }
 
-// byTime is the mean of the share of the time that the condition holds, and of the time that it does not, for which the display
-// does as it must; what comes within reach of a change belongs to that.
+// byTime is the mean of the share of the time that the condition holds, and of the time that it does not, for which the
+// display does as it must; what comes within reach of a change belongs to that.
 func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verdict) *big.Rat {
 	var right, all [2]clock.Time // while it does not hold, and while it does
 	for i, s := range spans {
@@ -379,7 +391,8 @@ func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verd
 			if ok, _ := x.want.Match(t, f.State); ok == s.holds {
 				right[k] += to - from
 			} else if v.First == nil && to-from >= readable {
-				v.First = &Difference{At: from, Expected: x.text, Seen: fmt.Sprintf("%s for %s", t.Short(f.State), (to - from).Brief()), By: place(t, f.From)}
+				v.First = &Difference{At: from, Expected: x.text,
+					Seen: fmt.Sprintf("%s for %s", t.Short(f.State), (to - from).Brief()), By: place(t, f.From)}
 				v.Lanes = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
 				if !s.holds {
 					v.First.Expected, v.Lanes[0].Expected = "not "+x.want.String()+" here", nil
@@ -397,9 +410,10 @@ func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verd
 	return sum.Quo(sum, big.NewRat(max(1, n), 1))
 }
 
-// byChanges is the mean credit of the changes of the condition, how many of them were followed within the time that is given, and
-// the first that was not. A change that the next one comes too soon after is none to follow.
-func (x *together) byChanges(t *display.Track, frames []seen, spans []span) (share *big.Rat, followed, n int, late *Difference) {
+// byChanges is the mean credit of the changes of the condition, how many of them were followed within the time that is
+// given, and the first that was not. A change that the next one comes too soon after is none to follow.
+func (x *together) byChanges(t *display.Track, frames []seen, spans []span) (share *big.Rat, followed, n int,
+	late *Difference) {
 	shown := x.matched(t, frames)
 	share = new(big.Rat)
 	for i := 1; i < len(spans); i++ {
@@ -444,8 +458,8 @@ func (x *together) follows(s span) string {
 	return fmt.Sprintf("%s to end within %s", x.want, x.within.Short())
 }
 
-// distance is how far from a change the display changed: later, or before it, if it then did as it must before the change. A
-// display that never followed is as late as the stretch is long.
+// distance is how far from a change the display changed: later, or before it, if it then did as it must before the
+// change. A display that never followed is as late as the stretch is long.
 func (x *together) distance(shown []span, s span, before clock.Time) clock.Time {
 	for i, m := range shown {
 		switch {

@@ -60,7 +60,8 @@ func lane(t *display.Track, step Step, expected *Span, frames ...seen) Pair {
 // afterField names a cue in place of a time.
 var afterField = spec.Field{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
 	{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
-	{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "start", Doc: "the moment of the cue from which time is counted"},
+	{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "start",
+		Doc: "the moment of the cue from which time is counted"},
 }}
 
 // moment is the start or end of a named cue.
@@ -104,7 +105,8 @@ func wants(v spec.Values, field string, p *part.Built, ps *spec.Problems) (out [
 }
 
 // strictField goes with expectations that compare symbols.
-var strictField = spec.Field{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"}
+var strictField = spec.Field{Name: "strict", Kind: spec.Bool, Default: "no",
+	Doc: "accept only the usual pattern of each symbol"}
 
 // near tells whether two times are no further apart than a slack.
 func near(a, b, slack clock.Time) bool { return a-b <= slack && b-a <= slack }

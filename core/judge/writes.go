@@ -23,7 +23,8 @@ func init() {
 				ps.Add(v.At("writes"), "%q is no memory that a program writes; it can be eeprom", what)
 			}
 			if v.Int("least") > v.Int("most") {
-				ps.Add(v.At("least"), "at least %d and at most %d: no program can do both", v.Int("least"), v.Int("most"))
+				ps.Add(v.At("least"), "at least %d and at most %d: no program can do both", v.Int("least"),
+					v.Int("most"))
 			}
 			return writes{v.Int("least"), v.Int("most")}
 		},

@@ -150,8 +150,8 @@ type Stop struct {
 	PC     uint32     `json:"pc"`
 }
 
-// Chip describes one chip for people and for the circuit, as data: nothing outside its own package knows a port, a register, or
-// a voltage of it.
+// Chip describes one chip for people and for the circuit, as data: nothing outside its own package knows a port, a
+// register, or a voltage of it.
 type Chip struct {
 	Name    string // the word in exercise files
 	Title   string
@@ -183,10 +183,11 @@ type Chip struct {
 	Notes      []finding.Entry // what it may report of a program
 
 	New func(Config) Machine
-	// ReturnAddresses gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from its
-	// top on.
+	// ReturnAddresses gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from
+	// its top on.
 	ReturnAddresses func(im *firmware.Image, stack []uint8) []uint32
-	// Normalise gives an instruction without what differs where the same code stands at another place, and its size in bytes.
+	// Normalise gives an instruction without what differs where the same code stands at another place, and its size in
+	// bytes.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
 }
 

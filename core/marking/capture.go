@@ -18,9 +18,10 @@ import (
 	"hemble/core/sheet"
 )
 
-// MarkCapture judges a capture against one trial of an exercise. Cues are those that the capture shows at its inputs; an
-// expectation about what it does not show is not judged.
-func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Tape) (*Result, error) {
+// MarkCapture judges a capture against one trial of an exercise. Cues are those that the capture shows at its inputs;
+// an expectation about what it does not show is not judged.
+func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Tape) (*Result,
+	error) {
 	t := &x.Trials[trial]
 	b, err := bench.New(x, t, nil, bench.Options{Capture: tape})
 	if err != nil {
@@ -36,8 +37,12 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 		return &Result{Sheet: s}, nil
 	}
 	o := &outcome{reel: b.Finish()}
-	if ended, over := tape.Ended(); over && ended < o.reel.Length { // beyond its last change nothing is known, but stays
-		o.reel.Notes = append(o.reel.Notes, machine.Note{Code: "capture-end", Text: fmt.Sprintf("The last change in the capture is at %s; the trial goes on to %s.", ended, t.Length), At: ended})
+	// beyond its last change nothing is known, but stays
+	if ended, over := tape.Ended(); over && ended < o.reel.Length {
+		o.reel.Notes = append(o.reel.Notes,
+			machine.Note{Code: "capture-end",
+				Text: fmt.Sprintf("The last change in the capture is at %s; the trial goes on to %s.", ended, t.Length),
+				At:   ended})
 	}
 	o.reel.Cues = cuesOf(x, t, tape)
 	o.judge(t)
@@ -47,7 +52,8 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 			v.First.By = nil // no program was seen
 		}
 		if pin := unseen(x, v.Display, tape); pin != "" {
-			v.Verdict = judge.Verdict{Outcome: judge.NotJudged, Display: v.Display, Share: new(big.Rat), Text: v.Text, Evidence: []string{"the capture has no signal for " + pin}}
+			v.Verdict = judge.Verdict{Outcome: judge.NotJudged, Display: v.Display, Share: new(big.Rat), Text: v.Text,
+				Evidence: []string{"the capture has no signal for " + pin}}
 			v.Marks = sheet.NewMarks(nil)
 		}
 	}
@@ -89,8 +95,8 @@ func unseen(x *exercise.Exercise, display string, tape *capture.Tape) string {
 // rest is how long a contact that a finger moves must be still to have come to rest.
 const rest = 25 * clock.Millisecond
 
-// cuesOf finds the presses, settings and turns of a trial's cues in the captured inputs: the first press of a button is its
-// first cue, and so on. What is not there did not come.
+// cuesOf finds the presses, settings and turns of a trial's cues in the captured inputs: the first press of a button is
+// its first cue, and so on. What is not there did not come.
 func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []reel.Fired) {
 	taken := map[string]int{} // of each part and what is done to it
 	for _, c := range t.Cues {
@@ -105,7 +111,8 @@ func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []
 			turns := detents(x, p, tape)
 			n := int(max(c.By, -c.By))
 			taken[c.Part+c.Verb] += n
-			if k+n > len(turns) || slices.ContainsFunc(turns[k:k+n], func(d detent) bool { return d.clockwise != (c.By > 0) }) {
+			if k+n > len(turns) ||
+				slices.ContainsFunc(turns[k:k+n], func(d detent) bool { return d.clockwise != (c.By > 0) }) {
 				continue
 			}
 			f.Start, f.End = turns[k].from, turns[k+n-1].to
@@ -131,8 +138,8 @@ func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []
 // contact is a time for which a contact was closed.
 type contact struct{ from, to clock.Time }
 
-// closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside. The ends of
-// the contact are the first two of the names that the part's kind has.
+// closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside. The
+// ends of the contact are the first two of the names that the part's kind has.
 func closed(x *exercise.Exercise, tape *capture.Tape, p *part.Built, rest clock.Time, names ...string) (out []contact) {
 	var ends []string
 	for _, name := range names {
@@ -169,15 +176,16 @@ type detent struct {
 	clockwise bool
 }
 
-// detents are the steps that an encoder was turned, of those with one period to a detent: both contacts close and open again,
-// that first which leads.
+// detents are the steps that an encoder was turned, of those with one period to a detent: both contacts close and open
+// again, that first which leads.
 func detents(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []detent) {
 	still := max(2*clock.Millisecond, 2*p.Settings.Time("bounce"))
 	a, b := closed(x, tape, p, still, "a", "common"), closed(x, tape, p, still, "b", "common")
 	for _, one := range a {
 		for _, other := range b {
 			if other.from < one.to && one.from < other.to {
-				out = append(out, detent{contact{min(one.from, other.from), max(one.to, other.to)}, one.from < other.from})
+				out = append(out, detent{contact{min(one.from, other.from), max(one.to, other.to)},
+					one.from < other.from})
 				break
 			}
 		}

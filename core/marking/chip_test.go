@@ -40,7 +40,8 @@ trials:
 // far blinks, near follows the button.
 var lamps = machinetest.Program(
 	machinetest.Pull(2),
-	machinetest.High(33), machinetest.Wait(500), machinetest.Low(33), machinetest.Wait(500), machinetest.High(33), machinetest.Wait(500), machinetest.Low(33), machinetest.Send('!'),
+	machinetest.High(33), machinetest.Wait(500), machinetest.Low(33), machinetest.Wait(500), machinetest.High(33),
+	machinetest.Wait(500), machinetest.Low(33), machinetest.Send('!'),
 	machinetest.SkipLow(2), machinetest.Jump(13), // 9, 10
 	machinetest.High(39), machinetest.Jump(14), // 11, 12
 	machinetest.Low(39), machinetest.Wait(5), machinetest.Jump(9), // 13 …
@@ -60,8 +61,10 @@ func TestAnotherKindOfChip(t *testing.T) {
 	assert.Equal(t, uint32(machinetest.FlashAt+4), r.Reels[0].Track("far").Frames[0].At.PC)
 
 	far := r.Reels[0].Track("far")
-	nA := circuit.Diode(x.Supply, part.FindColour("red").Vf, circuit.DrivenHigh.Within(40, 50_000), circuit.Ground, 150, 0, true, 1)
-	assert.InDelta(t, nA*255/display.Nominal, far.Frames[len(far.Frames)-2].State.Levels[0], 1, "through 40 Ω of its output")
+	nA := circuit.Diode(x.Supply, part.FindColour("red").Vf, circuit.DrivenHigh.Within(40, 50_000), circuit.Ground, 150,
+		0, true, 1)
+	assert.InDelta(t, nA*255/display.Nominal, far.Frames[len(far.Frames)-2].State.Levels[0], 1,
+		"through 40 Ω of its output")
 
 	never, err := marking.Mark(t.Context(), x, "dark.hex", machinetest.Program(machinetest.Note(), machinetest.Jump(1)))
 	require.NoError(t, err)
@@ -88,7 +91,8 @@ func TestAnotherKindOfChip(t *testing.T) {
 	drawing := schematic.Draw(x)
 	assert.NotEmpty(t, drawing.Strokes)
 
-	_, problems = exercise.Read("x", []byte(strings.Replace(otherChip, "board: test-board", "board: test-board, supply: 5V", 1)))
+	_, problems = exercise.Read("x",
+		[]byte(strings.Replace(otherChip, "board: test-board", "board: test-board, supply: 5V", 1)))
 	require.NotEmpty(t, problems)
 	assert.Contains(t, problems[0].Error(), "it runs at 1.8 V to 3.6 V")
 	_, problems = exercise.Read("x", []byte(strings.Replace(otherChip, "anode: IO39", "anode: RUN", 1)))

@@ -58,7 +58,8 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	for _, d := range x.Deductions {
 		for _, f := range s.Findings {
 			if finding.Family(string(f.Code), string(d.Finding)) {
-				s.Deducted = append(s.Deducted, sheet.Deduction{Finding: string(f.Code), Marks: sheet.NewMarks(d.Marks)})
+				s.Deducted = append(s.Deducted,
+					sheet.Deduction{Finding: string(f.Code), Marks: sheet.NewMarks(d.Marks)})
 				s.Marks = s.Marks.Add(sheet.NewMarks(new(big.Rat).Neg(d.Marks)))
 				break
 			}

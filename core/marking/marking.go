@@ -51,7 +51,8 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 }
 
 // MarkTelling is Mark, and tells how many of the trials are done.
-func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name string, file []byte, told func(done, of int)) (*Result, error) {
+func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name string, file []byte,
+	told func(done, of int)) (*Result, error) {
 	r := &Result{Sheet: empty(x, name)}
 	s := r.Sheet
 	im, err := image(x, file)
@@ -100,8 +101,8 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 	return r, nil
 }
 
-// once tells what several trials reported alike a single time, where it came first, with the others as evidence. What hidden
-// trials reported stays apart.
+// once tells what several trials reported alike a single time, where it came first, with the others as evidence. What
+// hidden trials reported stays apart.
 func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 	hidden := map[string]bool{}
 	for _, t := range x.Trials {
@@ -121,7 +122,8 @@ func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 			at[key] = len(out)
 			out = append(out, f)
 		case out[first].Trial != f.Trial:
-			out[first].Evidence = append(slices.Clone(out[first].Evidence), fmt.Sprintf("also in the trial %q, at %s", f.Trial, f.At))
+			out[first].Evidence = append(slices.Clone(out[first].Evidence),
+				fmt.Sprintf("also in the trial %q, at %s", f.Trial, f.At))
 		default:
 			out = append(out, f)
 		}
@@ -129,8 +131,8 @@ func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 	return out
 }
 
-// Rejudge marks what a firmware showed before, by an exercise with the same bench, trials and cues, without running it: reels
-// has one of each trial. Causes of lost marks are not sought; Causal tells whether marks depend on them.
+// Rejudge marks what a firmware showed before, by an exercise with the same bench, trials and cues, without running it:
+// reels has one of each trial. Causes of lost marks are not sought; Causal tells whether marks depend on them.
 func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet {
 	s := empty(x, name)
 	for i := range x.Trials {
@@ -149,7 +151,8 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 func Causal(x *exercise.Exercise) bool { return x.Once || len(x.Deductions) > 0 }
 
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
-	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine, Times: clock.Unit, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
+	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine,
+		Times: clock.Unit, Findings: []sheet.Finding{}, Trials: []sheet.Trial{}}
 	for _, row := range x.ByHand {
 		s.ByHand = append(s.ByHand, sheet.ByHand{What: row.What, Of: sheet.NewMarks(row.Marks), Notes: row.Notes})
 	}
@@ -216,9 +219,11 @@ type outcome struct {
 }
 
 func (o *outcome) judge(t *exercise.Trial) {
-	o.trial = sheet.Trial{Name: t.Name, Hidden: t.Hidden, Notes: t.Notes, Length: t.Length, Stop: o.reel.Stop, Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
+	o.trial = sheet.Trial{Name: t.Name, Hidden: t.Hidden, Notes: t.Notes, Length: t.Length, Stop: o.reel.Stop,
+		Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
 	for _, e := range t.Expect {
-		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks), Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
+		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks),
+			Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
 		if !e.Bonus {
@@ -251,7 +256,10 @@ func (o *outcome) tell(chip bool) {
 		still = still && len(t.Frames) <= 1
 	}
 	if still && o.reel.Counters.Edges == 0 && chip {
-		o.findings = append(o.findings, sheet.Finding{Code: "nothing-happened", Text: "The program never changed anything on the bench: no wired pin was ever switched.", Trial: o.reel.Trial, Evidence: []string{}})
+		o.findings = append(o.findings,
+			sheet.Finding{Code: "nothing-happened",
+				Text:  "The program never changed anything on the bench: no wired pin was ever switched.",
+				Trial: o.reel.Trial, Evidence: []string{}})
 	}
 }
 

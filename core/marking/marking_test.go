@@ -76,8 +76,10 @@ func TestBadFirmware(t *testing.T) {
 	flipped[12] ^= 3
 	huge := make([]byte, 40<<20)
 	var arm bytes.Buffer // an ELF file (32 bits, little-endian) with one segment of two bytes
-	header := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: uint16(elf.EM_ARM), Version: 1, Phoff: 52, Ehsize: 52, Phentsize: 32, Phnum: 1}
-	copy(header.Ident[:], []byte{0x7f, 'E', 'L', 'F', byte(elf.ELFCLASS32), byte(elf.ELFDATA2LSB), byte(elf.EV_CURRENT)})
+	header := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: uint16(elf.EM_ARM), Version: 1, Phoff: 52, Ehsize: 52,
+		Phentsize: 32, Phnum: 1}
+	copy(header.Ident[:], []byte{0x7f, 'E', 'L', 'F', byte(elf.ELFCLASS32), byte(elf.ELFDATA2LSB),
+		byte(elf.EV_CURRENT)})
 	for _, part := range []any{header, elf.Prog32{Type: uint32(elf.PT_LOAD), Off: 84, Filesz: 2, Memsz: 2}, [2]byte{}} {
 		require.NoError(t, binary.Write(&arm, binary.LittleEndian, part))
 	}
@@ -85,19 +87,23 @@ func TestBadFirmware(t *testing.T) {
 		file       []byte
 		code, want string
 	}{
-		"empty":            {nil, "firmware", "the file is empty"},
-		"truncated":        {good[:20], "firmware", "cut off"},
-		"bit-flipped":      {flipped, "firmware", "checksum"},
-		"40 MB":            {huge, "firmware", "no firmware needs more"},
-		"other chip":       {arm.Bytes(), "firmware", "built for another kind of chip"},
-		"too large":        {[]byte(":020000040001F9\n:10000000000102030405060708090A0B0C0D0E0F78\n:00000001FF\n"), "firmware", "the ATmega328P ends at"},
-		"runs off flash":   {flash(0, 0), string(machine.OffFlash), "nothing was programmed"},
-		"runs into data":   {flash(0xc001, 0xffff, 0x0001), string(machine.IllegalOpcode), "is no instruction of this chip"},
-		"overruns stack":   {flash(0, 0x920f, 0xcffe), string(machine.StackOverrun), "left the SRAM"},
-		"resets for ever":  {flash(0x940c, 0), string(machine.ResetLoop), "by jumping to address 0"},
-		"changes nothing":  {flash(0, 0xcfff), "nothing-happened", "never changed anything"},
-		"sleeps for ever":  {flash(0xe005, 0xbf03, 0x9588, 0xcfff), string(machine.Asleep), "nothing left that could wake it"},
-		"watchdog, always": {flash(0xe108, 0x9300, 0x0060, 0xe008, 0x9300, 0x0060, 0xcfff), string(machine.ResetLoop), "by watchdog resets"},
+		"empty":       {nil, "firmware", "the file is empty"},
+		"truncated":   {good[:20], "firmware", "cut off"},
+		"bit-flipped": {flipped, "firmware", "checksum"},
+		"40 MB":       {huge, "firmware", "no firmware needs more"},
+		"other chip":  {arm.Bytes(), "firmware", "built for another kind of chip"},
+		"too large": {[]byte(":020000040001F9\n:10000000000102030405060708090A0B0C0D0E0F78\n:00000001FF\n"),
+			"firmware", "the ATmega328P ends at"},
+		"runs off flash": {flash(0, 0), string(machine.OffFlash), "nothing was programmed"},
+		"runs into data": {flash(0xc001, 0xffff, 0x0001), string(machine.IllegalOpcode),
+			"is no instruction of this chip"},
+		"overruns stack":  {flash(0, 0x920f, 0xcffe), string(machine.StackOverrun), "left the SRAM"},
+		"resets for ever": {flash(0x940c, 0), string(machine.ResetLoop), "by jumping to address 0"},
+		"changes nothing": {flash(0, 0xcfff), "nothing-happened", "never changed anything"},
+		"sleeps for ever": {flash(0xe005, 0xbf03, 0x9588, 0xcfff), string(machine.Asleep),
+			"nothing left that could wake it"},
+		"watchdog, always": {flash(0xe108, 0x9300, 0x0060, 0xe008, 0x9300, 0x0060, 0xcfff), string(machine.ResetLoop),
+			"by watchdog resets"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := mark(t, x, c.file).Sheet

@@ -54,8 +54,8 @@ func (m *Mender) Run(ctx context.Context, x *exercise.Exercise, trial int) (*ree
 	return r, err
 }
 
-// Play runs a changed bench by a tape of what the program did on the bench as it is: see advice.Mender. The first one of a
-// trial records it; its counters tell that, too.
+// Play runs a changed bench by a tape of what the program did on the bench as it is: see advice.Mender. The first one
+// of a trial records it; its counters tell that, too.
 func (m *Mender) Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
 	if m.image == nil || m.plain {
 		return nil, false, nil
@@ -84,7 +84,8 @@ func (m *Mender) Play(ctx context.Context, x *exercise.Exercise, trial int) (r *
 	return r, b.Held(), nil
 }
 
-func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image, o bench.Options) (*reel.Reel, *bench.Bench, error) {
+func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image, o bench.Options) (*reel.Reel,
+	*bench.Bench, error) {
 	b, err := bench.New(x, &x.Trials[trial], im, o)
 	if err != nil {
 		return nil, nil, err
@@ -96,7 +97,8 @@ func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Imag
 }
 
 // advise finds the likely causes of lost marks.
-func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, s *sheet.Sheet, runs []*outcome) ([]advice.Finding, error) {
+func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, s *sheet.Sheet,
+	runs []*outcome) ([]advice.Finding, error) {
 	var seen []advice.Seen
 	for i, run := range runs {
 		var verdicts []judge.Verdict
@@ -112,7 +114,8 @@ func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.
 func causes(x *exercise.Exercise, im *firmware.Image, found []advice.Finding) (out []sheet.Finding) {
 	out = []sheet.Finding{}
 	for _, f := range found {
-		c := sheet.Finding{Code: f.Code, Text: f.Text, Trial: x.Trials[f.Trial].Name, At: f.At, Evidence: f.Evidence, Fidelity: string(f.Fidelity)}
+		c := sheet.Finding{Code: f.Code, Text: f.Text, Trial: x.Trials[f.Trial].Name, At: f.At, Evidence: f.Evidence,
+			Fidelity: string(f.Fidelity)}
 		if f.Marks != nil {
 			m := sheet.NewMarks(f.Marks).Round(x.Step)
 			c.Mended = &m

@@ -43,7 +43,8 @@ const (
 
 func (r *runs) start() {
 	r.begin.Do(func() {
-		r.bare, r.reeled, r.advised = cache[*outcome](maxOutcomes), cache[*outcome](maxReels), cache[[]advice.Finding](maxOutcomes)
+		r.bare, r.reeled = cache[*outcome](maxOutcomes), cache[*outcome](maxReels)
+		r.advised = cache[[]advice.Finding](maxOutcomes)
 	})
 }
 
@@ -90,7 +91,8 @@ func (r *runs) get(ctx context.Context, key runKey, withReel bool, run func() (*
 		switch {
 		case err == nil:
 			return made.(*outcome), nil
-		case shared && ctx.Err() == nil && (errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded)):
+		case shared && ctx.Err() == nil && (errors.Is(err, context.Canceled) ||
+			errors.Is(err, context.DeadlineExceeded)):
 			// whoever made it was called off: it is made again
 		default:
 			return nil, err

@@ -26,7 +26,8 @@ func TestRunsAreMadeOnce(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	_, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return nil, errors.New("cancelled") })
+	_, err := r.get(t.Context(), runKey{trial: 9}, false,
+		func() (*outcome, error) { return nil, errors.New("cancelled") })
 	assert.Error(t, err)
 	o, err := r.get(t.Context(), runKey{trial: 9}, false, func() (*outcome, error) { return &outcome{}, nil })
 	assert.NoError(t, err, "what was cancelled is tried again")

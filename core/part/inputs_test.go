@@ -53,7 +53,8 @@ func TestGivenBounce(t *testing.T) {
 	cue(t, clean, part.Cue{Verb: part.Hold})
 	clean.Pass(10 * ms)
 	assert.Len(t, clean.Flips, 1, "a clean contact has none")
-	for edges, want := range map[string]string{"[1ms]": "an even number", "[1ms, 1ms]": "one after the other", "[1ms, 200ms]": "up to 100 ms", "[0ms, 1ms]": "after 0"} {
+	for edges, want := range map[string]string{"[1ms]": "an even number", "[1ms, 1ms]": "one after the other",
+		"[1ms, 200ms]": "up to 100 ms", "[0ms, 1ms]": "after 0"} {
 		problems := parttest.New(t, "button", "edges: "+edges, 1).Problems()
 		require.Len(t, problems, 1, edges)
 		assert.Contains(t, problems[0].Text, want)
@@ -65,7 +66,8 @@ func TestEncoder(t *testing.T) {
 	codes := func(w *parttest.World, by int64) (out string) {
 		cue(t, w, part.Cue{Verb: part.Turn, By: by, For: 40 * ms})
 		for i := int64(0); i < 4*max(by, -by); i++ {
-			out += map[bool]string{true: "A", false: "-"}[w.Closed[[2]int{0, 2}]] + map[bool]string{true: "B", false: "-"}[w.Closed[[2]int{1, 2}]] + " "
+			out += map[bool]string{true: "A", false: "-"}[w.Closed[[2]int{0, 2}]] + map[bool]string{true: "B",
+				false: "-"}[w.Closed[[2]int{1, 2}]] + " "
 			w.Pass(10 * ms)
 		}
 		return out
@@ -226,7 +228,8 @@ func TestTerminal(t *testing.T) {
 	w := parttest.New(t, "terminal", "baud: 9600, enter: crlf", 1)
 	w.Set("rx", circuit.DrivenHigh)
 	send(w, "rx", 9600, "gate open\r\ngate\tshut\n\nlast")
-	assert.Equal(t, []string{"gate open", "gate    shut", "last"}, w.Lines, "a line is there as its characters come, without its end")
+	assert.Equal(t, []string{"gate open", "gate    shut", "last"}, w.Lines,
+		"a line is there as its characters come, without its end")
 	send(w, "rx", 9800, "\n2 % fast\n")
 	assert.Equal(t, "2 % fast", w.Lines[3], "a UART bears some error")
 	send(w, "rx", 4800, "half the rate\n")
@@ -241,7 +244,8 @@ func TestTerminal(t *testing.T) {
 	assert.Equal(t, clock.Second/9600, w.Edges[1].At-w.Edges[0].At)
 }
 
-// Control characters and the usual sequences act as on a terminal (ECMA-48); longer lines than its 120 columns go on below.
+// Control characters and the usual sequences act as on a terminal (ECMA-48); longer lines than its 120 columns go on
+// below.
 func TestTerminalControls(t *testing.T) {
 	for text, want := range map[string][]string{
 		"level 10\rlevel 9 ":             {"level 9 "},

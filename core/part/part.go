@@ -28,7 +28,8 @@ type Kind struct {
 	Settings []spec.Field
 	Pins     []spec.Key // its terminals, in the order that Part uses
 	Cues     []string   // verbs of cues it takes
-	Example  string     // as it stands under bench:, with <1>, <2>, <TXD> … for pins of whatever chip (exercise.Example)
+	// as it stands under bench:, with <1>, <2>, <TXD> … for pins of whatever chip (exercise.Example)
+	Example string
 
 	// Check finds what is wrong with settings and pins beyond their types; may be nil.
 	Check func(Built) []spec.Problem
@@ -50,8 +51,8 @@ type Kind struct {
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Built) bool
-	// Follows tells that its lights follow its nets and nothing else: it drives no net, joins none, has no timers, and tells
-	// the currents of all its lights whenever a net changed.
+	// Follows tells that its lights follow its nets and nothing else: it drives no net, joins none, has no timers, and
+	// tells the currents of all its lights whenever a net changed.
 	Follows bool
 	// Volts tells that it puts a voltage on a net, which is neither high nor low.
 	Volts bool

@@ -98,7 +98,8 @@ func TestSeveralDigits(t *testing.T) {
 	w.Set("common", circuit.Supply, "a", circuit.DrivenLow)
 	alone := w.Lights[0]
 	w.Set("b", circuit.DrivenLow, "c", circuit.DrivenLow)
-	assert.InDelta(t, float64(alone)/3, float64(w.Lights[0]), float64(alone)/10, "lit segments share a resistor in the common line")
+	assert.InDelta(t, float64(alone)/3, float64(w.Lights[0]), float64(alone)/10,
+		"lit segments share a resistor in the common line")
 	assert.InDelta(t, float64(one), float64(alone), 1)
 }
 
@@ -118,7 +119,8 @@ func TestInverterAndColon(t *testing.T) {
 
 func TestBar(t *testing.T) {
 	w := parttest.New(t, "bar", "lights: 3, common: anode", 1)
-	w.Set("common", circuit.Supply, "light1", circuit.DrivenLow, "light2", circuit.DrivenHigh, "light3", circuit.DrivenLow)
+	w.Set("common", circuit.Supply, "light1", circuit.DrivenLow, "light2", circuit.DrivenHigh, "light3",
+		circuit.DrivenLow)
 	assert.Equal(t, []bool{true, false, true}, []bool{w.Lights[0] > 0, w.Lights[1] > 0, w.Lights[2] > 0})
 	w = parttest.New(t, "bar", "lights: 2", 1)
 	w.Set("common", circuit.DrivenLow, "light1", circuit.DrivenHigh)
@@ -130,7 +132,8 @@ func TestBar(t *testing.T) {
 func TestColourLamp(t *testing.T) {
 	w := parttest.New(t, "colour-lamp", "common: cathode", 1)
 	w.Set("common", circuit.Ground, "red", circuit.DrivenHigh, "blue", circuit.DrivenHigh)
-	assert.InDelta(t, float64(w.Lights[0]), float64(w.Lights[2]), float64(w.Lights[0])/20, "equally bright, whatever the forward voltages")
+	assert.InDelta(t, float64(w.Lights[0]), float64(w.Lights[2]), float64(w.Lights[0])/20,
+		"equally bright, whatever the forward voltages")
 	assert.Zero(t, w.Lights[1])
 	w = parttest.New(t, "colour-lamp", "common: anode", 1)
 	w.Set("common", circuit.Supply, "green", circuit.DrivenLow, "red", circuit.DrivenHigh)

@@ -32,7 +32,8 @@ func (r *Reel) Gather(g Group) (out display.Track, ok bool) {
 		}
 	}
 	slices.Sort(changes)
-	out = display.Track{Display: g.Name, Kind: display.GroupKind, Geometry: group.Join(members), Of: g.Of, Quality: worst(tracks)}
+	out = display.Track{Display: g.Name, Kind: display.GroupKind, Geometry: group.Join(members), Of: g.Of,
+		Quality: worst(tracks)}
 	for _, at := range slices.Compact(changes) {
 		if at < begin || at >= end && at > begin {
 			continue
@@ -40,7 +41,8 @@ func (r *Reel) Gather(g Group) (out display.Track, ok bool) {
 		f := display.Frame{From: at, To: end}
 		for _, t := range tracks {
 			one := t.At(at)
-			f.State.Lights, f.State.Levels = append(f.State.Lights, one.State.Lights...), append(f.State.Levels, one.State.Levels...)
+			f.State.Lights, f.State.Levels = append(f.State.Lights, one.State.Lights...), append(f.State.Levels,
+				one.State.Levels...)
 			f.State.Flicker, f.State.Uneven = f.State.Flicker || one.State.Flicker, f.State.Uneven || one.State.Uneven
 			if one.From == at && one.At != nil {
 				f.At = one.At
@@ -91,7 +93,8 @@ func worst(tracks []*display.Track) (out *display.Quality) {
 			c := *q
 			out = &c
 		default:
-			out.Refresh, out.Evenness, out.Ghost = min(out.Refresh, q.Refresh), min(out.Evenness, q.Evenness), max(out.Ghost, q.Ghost)
+			out.Refresh, out.Evenness, out.Ghost = min(out.Refresh, q.Refresh), min(out.Evenness,
+				q.Evenness), max(out.Ghost, q.Ghost)
 		}
 	}
 	return out

@@ -14,10 +14,14 @@ import (
 
 // lampTrack is a lamp that changes at some times in ms, dark at first.
 func lampTrack(name string, changes ...int) display.Track {
-	t := display.Track{Display: name, Geometry: display.Geometry{Form: lamp.Form, Width: 60, Height: 60, Shapes: []display.Shape{{Name: "red", Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}}
+	t := display.Track{Display: name, Geometry: display.Geometry{Form: lamp.Form, Width: 60, Height: 60,
+		Shapes: []display.Shape{{Name: "red", Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}}
 	from, state := clock.Time(0), display.Dark
 	add := func(to clock.Time) {
-		t.Frames = append(t.Frames, display.Frame{From: from, To: to, State: display.State{Lights: display.Lights{state}, Levels: []int{255 * int(state)}}, At: &machine.Place{PC: uint32(from / clock.Millisecond)}})
+		t.Frames = append(t.Frames,
+			display.Frame{From: from, To: to,
+				State: display.State{Lights: display.Lights{state}, Levels: []int{255 * int(state)}},
+				At:    &machine.Place{PC: uint32(from / clock.Millisecond)}})
 		from, state = to, 1-state
 	}
 	for _, ms := range changes {
@@ -41,9 +45,11 @@ func TestGather(t *testing.T) {
 		want []string
 	}{
 		{"at once", []int{100, 300}, []int{300}, []string{"0.000 s all off", "0.100 s a", "0.300 s b"}},
-		{"one soon after the other", []int{100, 300}, []int{310}, []string{"0.000 s all off", "0.100 s a", "0.310 s b"}},
+		{"one soon after the other", []int{100, 300}, []int{310},
+			[]string{"0.000 s all off", "0.100 s a", "0.310 s b"}},
 		{"both for a moment", []int{100, 310}, []int{300}, []string{"0.000 s all off", "0.100 s a", "0.310 s b"}},
-		{"both for longer", []int{100, 330}, []int{300}, []string{"0.000 s all off", "0.100 s a", "0.300 s a + b", "0.330 s b"}},
+		{"both for longer", []int{100, 330}, []int{300},
+			[]string{"0.000 s all off", "0.100 s a", "0.300 s a + b", "0.330 s b"}},
 		{"a flash of its own", []int{100, 110}, nil, []string{"0.000 s all off", "0.100 s a", "0.110 s all off"}},
 		{"at power-on", []int{10}, []int{5}, []string{"0.000 s a + b"}},
 	} {
@@ -77,7 +83,8 @@ func TestRegather(t *testing.T) {
 // The worst member tells how a group was driven.
 func TestGroupQuality(t *testing.T) {
 	a, b := lampTrack("a"), lampTrack("b")
-	a.Quality, b.Quality = &display.Quality{Refresh: 80, Evenness: 90, Ghost: 3}, &display.Quality{Refresh: 60, Evenness: 95, Ghost: 1}
+	a.Quality, b.Quality = &display.Quality{Refresh: 80, Evenness: 90, Ghost: 3}, &display.Quality{Refresh: 60,
+		Evenness: 95, Ghost: 1}
 	assert.Equal(t, &display.Quality{Refresh: 60, Evenness: 90, Ghost: 3}, worst([]*display.Track{&a, &b}))
 	assert.Nil(t, worst([]*display.Track{{}, {}}))
 }

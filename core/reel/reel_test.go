@@ -22,11 +22,18 @@ func lights(text string) (l display.Lights) {
 
 func TestJSONKeepsEverything(t *testing.T) {
 	r := Reel{Trial: "x", Seed: 7, Length: 5, Tracks: []display.Track{
-		{Display: "gauge", Kind: "seven-segment", Geometry: display.Geometry{Width: 1, Height: 2, Shapes: []display.Shape{{Light: 1, Name: "a", Points: [][2]float64{{1, 2}}}}},
-			Frames: []display.Frame{{From: 1, To: 2, Text: "2", State: display.State{Lights: lights("10210000"), Levels: []int{1, 2}, Flicker: true}, At: &machine.Place{PC: 4}}}},
-		{Display: "board", Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 1, Rows: 1}}, Custom: [][8]uint8{{1, 2}},
-			Frames: []display.Frame{{State: display.State{Cells: []display.Cell{'A', display.CustomCell, 'b' | display.WashedOut}, Cursor: &display.Cursor{Cell: 3, Block: true}}}}},
-	}, Cues: []Fired{{Name: "n", Verb: "press", Part: "p", Start: 1, End: 2}}, Stop: &machine.Stop{Reason: machine.Asleep, Text: "t"}, Serial: "hello"}
+		{Display: "gauge", Kind: "seven-segment",
+			Geometry: display.Geometry{Width: 1, Height: 2,
+				Shapes: []display.Shape{{Light: 1, Name: "a", Points: [][2]float64{{1, 2}}}}},
+			Frames: []display.Frame{{From: 1, To: 2, Text: "2",
+				State: display.State{Lights: lights("10210000"), Levels: []int{1, 2}, Flicker: true},
+				At:    &machine.Place{PC: 4}}}},
+		{Display: "board", Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 1, Rows: 1}},
+			Custom: [][8]uint8{{1, 2}},
+			Frames: []display.Frame{{State: display.State{Cells: []display.Cell{'A', display.CustomCell,
+				'b' | display.WashedOut}, Cursor: &display.Cursor{Cell: 3, Block: true}}}}},
+	}, Cues: []Fired{{Name: "n", Verb: "press", Part: "p", Start: 1, End: 2}},
+		Stop: &machine.Stop{Reason: machine.Asleep, Text: "t"}, Serial: "hello"}
 	text, err := json.Marshal(r)
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `"lights":"10210000"`)
@@ -59,7 +66,8 @@ func TestDots(t *testing.T) {
 	assert.Equal(t, [8]uint8(glyph.ROM('A')), characters.Dots(&track, 'A'))
 	assert.Equal(t, [8]uint8{1, 2, 3}, characters.Dots(&track, display.CustomCell))
 	assert.Equal(t, [8]uint8(glyph.ROM('A')), characters.Dots(&track, 'A'|display.WashedOut))
-	assert.NotEqual(t, [8]uint8{}, characters.Dots(&track, display.AnyCustom), "an expected custom character is drawn as a box")
+	assert.NotEqual(t, [8]uint8{}, characters.Dots(&track, display.AnyCustom),
+		"an expected custom character is drawn as a box")
 	r := Reel{Tracks: []display.Track{{Display: "a"}, {Display: "b"}}}
 	assert.Equal(t, "b", r.Track("b").Display)
 	assert.Nil(t, r.Track("c"))

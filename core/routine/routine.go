@@ -1,9 +1,9 @@
-// Package routine finds routines that several programs have in common and that are nobody's library: runs of instructions
-// that are the same but for where they stand. It ranks them by how unlikely it is to meet them by chance, and accuses
-// nobody: classmates who were shown the same thing at the board have it in common, too.
+// Package routine finds routines that several programs have in common and that are nobody's library: runs of
+// instructions that are the same but for where they stand. It ranks them by how unlikely it is to meet them by chance,
+// and accuses nobody: classmates who were shown the same thing at the board have it in common, too.
 //
-// Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson and
-// A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.
+// Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
+// and A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.
 package routine
 
 import (
@@ -135,8 +135,8 @@ func text(code []instruction) string {
 	return b.String()
 }
 
-// fingerprints gives the fingerprint of each window and where it starts. Windows of one and the same instruction, as in a
-// table of equal bytes, are left out.
+// fingerprints gives the fingerprint of each window and where it starts. Windows of one and the same instruction, as in
+// a table of equal bytes, are left out.
 func fingerprints(code []instruction) map[uint64]int {
 	out := map[uint64]int{}
 	for i := range code {
@@ -200,7 +200,8 @@ func site(im *firmware.Image, program int, code []instruction) Site {
 		}
 		s.Line = &line
 		for _, sym := range im.Symbols {
-			if sym.Space == firmware.Code && !sym.IsData && in.address >= sym.Address && in.address < sym.Address+sym.Size {
+			if sym.Space == firmware.Code && !sym.IsData && in.address >= sym.Address &&
+				in.address < sym.Address+sym.Size {
 				s.Function = sym.Name
 			}
 		}

@@ -49,7 +49,8 @@ func (d *Drawing) chip(x *exercise.Exercise) (wide, high float64) {
 	half := (len(all) + 1) / 2
 	high = float64(half)*pitch + 8
 	d.text(side+chipBox/2, 14, roleName, AtMiddle, x.Chip.Title)
-	d.text(side+chipBox/2, 27, roleValue, AtMiddle, fmt.Sprintf("%s, %d.%d V", x.Clock, x.Supply/1_000_000, x.Supply/100_000%10))
+	d.text(side+chipBox/2, 27, roleValue, AtMiddle,
+		fmt.Sprintf("%s, %d.%d V", x.Clock, x.Supply/1_000_000, x.Supply/100_000%10))
 	d.box(side, top, chipBox, high)
 	d.Strokes = append(d.Strokes, fmt.Sprintf("M%g %ga9 9 0 0 0 18 0", side+chipBox/2-9, top)) // the notch
 	for i, l := range all {
@@ -61,7 +62,8 @@ func (d *Drawing) chip(x *exercise.Exercise) (wide, high float64) {
 		d.stroke(edge, y, end, y)
 		d.text(edge+11*to, y-3, rolePin, AtMiddle, strconv.Itoa(l.number))
 		d.text(edge-5*to, y+4, roleNet, anchor(-to), l.name)
-		if x.Chip.Crystals(x.Clock) && l.name == x.Chip.Crystal[0] && !l.used && i+1 < half && all[i+1].name == x.Chip.Crystal[1] && !all[i+1].used {
+		if x.Chip.Crystals(x.Clock) && l.name == x.Chip.Crystal[0] && !l.used && i+1 < half &&
+			all[i+1].name == x.Chip.Crystal[1] && !all[i+1].used {
 			d.crystal(end, y)
 		} else if x.Chip.Crystals(x.Clock) && l.name == x.Chip.Crystal[1] && !l.used {
 			continue // drawn with the other one

@@ -140,7 +140,8 @@ func (d *Drawing) source(p *part.Built, x, y float64, letter string) {
 	d.stroke(x+from, y, middle-14, y)
 	d.circle(middle, y, 14)
 	if letter == "" {
-		d.stroke(middle-9, y+4, middle-5, y+4, middle-5, y-4, middle, y-4, middle, y+4, middle+5, y+4, middle+5, y-4, middle+9, y-4)
+		d.stroke(middle-9, y+4, middle-5, y+4, middle-5, y-4, middle, y-4, middle, y+4, middle+5, y+4, middle+5, y-4,
+			middle+9, y-4)
 	}
 	d.text(middle, y+4, roleNet, AtMiddle, letter)
 	d.stroke(middle+14, y, x+to, y)
@@ -184,8 +185,8 @@ func (d *Drawing) part(p *part.Built, x, y float64) {
 // mostLeft is how many pins one side of a box takes before the other does.
 const mostLeft = 12
 
-// sides gives the terminals at the left and at the right of a box. What goes to the supply stands at the right, and so does
-// what goes on to other parts where some comes from the chip.
+// sides gives the terminals at the left and at the right of a box. What goes to the supply stands at the right, and so
+// does what goes on to other parts where some comes from the chip.
 func sides(p *part.Built) (left, right []int) {
 	chip := slices.ContainsFunc(p.Wired, func(w string) bool { return w != "" && !rail(w) && !spec.IsName(w) })
 	for i, w := range p.Wired {

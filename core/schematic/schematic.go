@@ -1,6 +1,6 @@
-// Package schematic draws the bench of an exercise as a circuit diagram, in the standard symbols (IEC 60617), with net names
-// in place of long wires, and lists what is wired where. The drawing is data: a page, an SVG file and a printer draw it in
-// their own inks.
+// Package schematic draws the bench of an exercise as a circuit diagram, in the standard symbols (IEC 60617), with net
+// names in place of long wires, and lists what is wired where. The drawing is data: a page, an SVG file and a printer
+// draw it in their own inks.
 package schematic
 
 import (
@@ -96,12 +96,17 @@ func Draw(x *exercise.Exercise) *Drawing {
 // SVG draws a diagram in black on white, as a document of its own.
 func (d *Drawing) SVG(title string) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-10 -10 %g %g" role="img" aria-label="%s" font-family="ui-sans-serif, sans-serif"><rect x="-10" y="-10" width="100%%" height="100%%" fill="#fff"/>`, d.Width+20, d.Height+20, html.EscapeString(title))
-	fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="#000" stroke-width="1.3" stroke-linejoin="round"/><path d="%s"/>`, strings.Join(d.Strokes, ""), strings.Join(d.Fills, ""))
+	fmt.Fprintf(&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="-10 -10 %g %g" role="img" aria-label="%s" font-family="ui-sans-serif, sans-serif"><rect x="-10" y="-10" width="100%%" height="100%%" fill="#fff"/>`,
+		d.Width+20, d.Height+20, html.EscapeString(title))
+	fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="#000" stroke-width="1.3" stroke-linejoin="round"/><path d="%s"/>`,
+		strings.Join(d.Strokes, ""), strings.Join(d.Fills, ""))
 	for _, t := range d.Texts {
-		style := map[string]string{roleName: `font-size="13" font-weight="600"`, roleNet: `font-size="11" font-family="ui-monospace, monospace"`,
+		style := map[string]string{roleName: `font-size="13" font-weight="600"`,
+			roleNet: `font-size="11" font-family="ui-monospace, monospace"`,
 			rolePin: `font-size="9" fill="#444"`, roleValue: `font-size="10" fill="#444"`}[t.Role]
-		fmt.Fprintf(&b, `<text x="%g" y="%g" text-anchor="%s" %s>%s</text>`, t.X, t.Y, t.Anchor, style, html.EscapeString(t.Text))
+		fmt.Fprintf(&b, `<text x="%g" y="%g" text-anchor="%s" %s>%s</text>`, t.X, t.Y, t.Anchor, style,
+			html.EscapeString(t.Text))
 	}
 	return b.String() + "</svg>\n"
 }
@@ -128,7 +133,8 @@ func polyline(points []float64) string {
 func (d *Drawing) box(x, y, w, h float64) { d.stroke(x, y, x+w, y, x+w, y+h, x, y+h, x, y) }
 
 func (d *Drawing) circle(x, y, r float64) {
-	d.Strokes = append(d.Strokes, fmt.Sprintf("M%g %ga%g %g 0 1 0 %g 0a%g %g 0 1 0 %g 0", round(x-r), round(y), r, r, 2*r, r, r, -2*r))
+	d.Strokes = append(d.Strokes, fmt.Sprintf("M%g %ga%g %g 0 1 0 %g 0a%g %g 0 1 0 %g 0", round(x-r), round(y), r, r,
+		2*r, r, r, -2*r))
 }
 
 // arrow draws a line with a head at its end.
@@ -141,8 +147,8 @@ func (d *Drawing) arrow(x1, y1, x2, y2 float64) {
 
 func round(v float64) float64 { return math.Round(v*10) / 10 }
 
-// net ends a lead at a place: with the sign of the supply's end that it goes to, or a flag with the net's name. to is -1
-// for a lead that ends at the left, 1 for the right.
+// net ends a lead at a place: with the sign of the supply's end that it goes to, or a flag with the net's name. to is
+// -1 for a lead that ends at the left, 1 for the right.
 func (d *Drawing) net(x, y, to float64, name string) {
 	switch name {
 	case "":

@@ -26,17 +26,22 @@ func read(t *testing.T, text string) *exercise.Exercise {
 func TestEveryPart(t *testing.T) {
 	for _, k := range part.Kinds() {
 		t.Run(k.Name, func(t *testing.T) {
-			x := read(t, "hemble: 1\nname: x\ntitle: a <b> & \"c\"\nchip: {is: atmega328p}\nbench:\n  "+strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n", "\n  ")+"\ntrials: [{name: x, length: 1s, expect: []}]\n")
+			x := read(t,
+				"hemble: 1\nname: x\ntitle: a <b> & \"c\"\nchip: {is: atmega328p}\nbench:\n  "+
+					strings.ReplaceAll(exercise.Example(k, machine.Usual()), "\n",
+						"\n  ")+"\ntrials: [{name: x, length: 1s, expect: []}]\n")
 			d := schematic.Draw(x)
 			drawn := map[string]int{}
 			for _, s := range d.Texts {
 				drawn[s.Text]++
-				assert.True(t, s.X >= 0 && s.X <= d.Width && s.Y >= 0 && s.Y <= d.Height+12, "%+v in %g × %g", s, d.Width, d.Height)
+				assert.True(t, s.X >= 0 && s.X <= d.Width && s.Y >= 0 && s.Y <= d.Height+12, "%+v in %g × %g", s,
+					d.Width, d.Height)
 			}
 			for _, p := range x.Parts {
 				assert.Positive(t, drawn[p.Name])
 				for i, w := range p.Wired {
-					assert.True(t, w == "" || drawn[w] > 0, "%s of %s goes to %s, which is not drawn", p.Kind.Pins[i].Name, p.Name, w)
+					assert.True(t, w == "" || drawn[w] > 0, "%s of %s goes to %s, which is not drawn",
+						p.Kind.Pins[i].Name, p.Name, w)
 				}
 			}
 			assert.NoError(t, xml.Unmarshal([]byte(d.SVG(x.Title)), new(struct{})))
@@ -68,7 +73,8 @@ trials: [{name: x, length: 1s, expect: []}]
 
 // Pins of the datasheet's figure 1-1: every one of the 28 has its number and its name once.
 func TestPackage(t *testing.T) {
-	x := read(t, "hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p, clock: 8MHz}\nbench: {red: {part: lamp, pins: {anode: PB6, cathode: GND}}}\ntrials: [{name: x, length: 1s, expect: []}]\n")
+	x := read(t,
+		"hemble: 1\nname: x\ntitle: x\nchip: {is: atmega328p, clock: 8MHz}\nbench: {red: {part: lamp, pins: {anode: PB6, cathode: GND}}}\ntrials: [{name: x, length: 1s, expect: []}]\n")
 	d := schematic.Draw(x)
 	names := map[string]int{}
 	for _, s := range d.Texts {
@@ -84,7 +90,8 @@ func TestPackage(t *testing.T) {
 }
 
 func TestOhms(t *testing.T) {
-	for n, want := range map[int64]string{0: "0 Ω", 270: "270 Ω", 4700: "4.7 kΩ", 10_000: "10 kΩ", 1_000_000: "1 MΩ", 1234: "1234 Ω"} {
+	for n, want := range map[int64]string{0: "0 Ω", 270: "270 Ω", 4700: "4.7 kΩ", 10_000: "10 kΩ", 1_000_000: "1 MΩ",
+		1234: "1234 Ω"} {
 		assert.Equal(t, want, schematic.Ohms(n))
 	}
 }

@@ -18,8 +18,8 @@ type End struct {
 	Ohms int64  `json:"ohms,omitempty"` // of the resistor in its lead
 }
 
-// Wires lists the nets of a bench: the chip's pins that are used in the order of their package, then the bench's own nets, then
-// the supply's ends.
+// Wires lists the nets of a bench: the chip's pins that are used in the order of their package, then the bench's own
+// nets, then the supply's ends.
 func Wires(x *exercise.Exercise) []Wire {
 	out := []Wire{}
 	at := map[string]int{}
@@ -50,7 +50,8 @@ func Wires(x *exercise.Exercise) []Wire {
 	for _, p := range x.Parts {
 		for i, w := range p.Wired {
 			if w != "" {
-				out[at[w]].Ends = append(out[at[w]].Ends, End{p.Name, p.Kind.Pins[i].Name, p.Kind.Pins[i].Doc, ohms(p, i)})
+				out[at[w]].Ends = append(out[at[w]].Ends,
+					End{p.Name, p.Kind.Pins[i].Name, p.Kind.Pins[i].Doc, ohms(p, i)})
 			}
 		}
 	}

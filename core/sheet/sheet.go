@@ -204,8 +204,8 @@ func simplest(x *big.Rat) *big.Rat {
 	}
 }
 
-// First tells in a few words what went wrong: the cause where one was found by mending it, else where a submission first
-// differs; "" where nothing went wrong.
+// First tells in a few words what went wrong: the cause where one was found by mending it, else where a submission
+// first differs; "" where nothing went wrong.
 func (s *Sheet) First() string {
 	if s.Failed != "" {
 		return s.Failed

@@ -21,7 +21,8 @@ func TestMarksAreExact(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "[0.333333333333333333,10,2.5,0]", string(text))
 	var m Marks
-	for _, r := range []*big.Rat{big.NewRat(1, 3), big.NewRat(22, 7), big.NewRat(99_999_988, 99_999_989), big.NewRat(1, 64), big.NewRat(-5, 7)} {
+	for _, r := range []*big.Rat{big.NewRat(1, 3), big.NewRat(22, 7), big.NewRat(99_999_988, 99_999_989),
+		big.NewRat(1, 64), big.NewRat(-5, 7)} {
 		text, err := NewMarks(r).MarshalJSON()
 		require.NoError(t, err)
 		require.NoError(t, m.UnmarshalJSON(text))
@@ -37,8 +38,10 @@ func TestRoundingIsHalfUp(t *testing.T) {
 		marks, step *big.Rat
 		want        string
 	}{
-		{big.NewRat(29, 4), big.NewRat(1, 2), "7.5"}, {big.NewRat(7249, 1000), big.NewRat(1, 2), "7"}, {big.NewRat(1, 2), big.NewRat(1, 1), "1"},
-		{big.NewRat(1, 8), big.NewRat(1, 4), "0.25"}, {big.NewRat(1, 3), big.NewRat(1, 10), "0.3"}, {big.NewRat(10, 1), big.NewRat(3, 1), "9"}, {new(big.Rat), big.NewRat(1, 2), "0"},
+		{big.NewRat(29, 4), big.NewRat(1, 2), "7.5"}, {big.NewRat(7249, 1000), big.NewRat(1, 2), "7"},
+		{big.NewRat(1, 2), big.NewRat(1, 1), "1"},
+		{big.NewRat(1, 8), big.NewRat(1, 4), "0.25"}, {big.NewRat(1, 3), big.NewRat(1, 10), "0.3"},
+		{big.NewRat(10, 1), big.NewRat(3, 1), "9"}, {new(big.Rat), big.NewRat(1, 2), "0"},
 	} {
 		assert.Equal(t, c.want, NewMarks(c.marks).Round(c.step).String(), "%s to %s", c.marks, c.step)
 	}
@@ -46,6 +49,7 @@ func TestRoundingIsHalfUp(t *testing.T) {
 
 func TestCount(t *testing.T) {
 	v := func(o judge.Outcome) Verdict { return Verdict{Verdict: judge.Verdict{Outcome: o}} }
-	s := Sheet{Trials: []Trial{{Verdicts: []Verdict{v(judge.Met), v(judge.Missed)}}, {Verdicts: []Verdict{v(judge.Met), v(judge.NotJudged)}}}}
+	s := Sheet{Trials: []Trial{{Verdicts: []Verdict{v(judge.Met), v(judge.Missed)}},
+		{Verdicts: []Verdict{v(judge.Met), v(judge.NotJudged)}}}}
 	assert.Equal(t, map[judge.Outcome]int{judge.Met: 2, judge.Missed: 1, judge.NotJudged: 1}, s.Count())
 }

@@ -46,7 +46,8 @@ func (s *Sheet) For(v Viewer) *Sheet {
 		}
 		out.Findings = append(out.Findings, f)
 	}
-	if len(hidden) > 0 && !v.Released { // exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
+	// exact marks here, rounded as a whole elsewhere, would tell what the hidden ones gave
+	if len(hidden) > 0 && !v.Released {
 		out.Marks, out.Exact = NewMarks(nil), nil
 		for _, t := range out.Trials {
 			out.Marks = out.Marks.Add(t.Marks)

@@ -17,10 +17,13 @@ func TestForStudents(t *testing.T) {
 	nine := two.Add(seven)
 	s := &sheet.Sheet{Marks: nine, Of: nine, ByHand: []sheet.ByHand{{What: "style", Notes: "look at names"}},
 		Trials: []sheet.Trial{
-			{Name: "open", Marks: two, Of: two, Notes: "a trap", Verdicts: []sheet.Verdict{{Notes: "secret", Verdict: judge.Verdict{Outcome: judge.Met}}}},
-			{Name: "surprise", Hidden: true, Marks: seven, Of: seven, Verdicts: []sheet.Verdict{{Expectation: "counts to 41"}}},
+			{Name: "open", Marks: two, Of: two, Notes: "a trap",
+				Verdicts: []sheet.Verdict{{Notes: "secret", Verdict: judge.Verdict{Outcome: judge.Met}}}},
+			{Name: "surprise", Hidden: true, Marks: seven, Of: seven,
+				Verdicts: []sheet.Verdict{{Expectation: "counts to 41"}}},
 		},
-		Findings: []sheet.Finding{{Code: "a", Text: "seen", Trial: "open", Mended: &nine}, {Code: "b", Text: "of the surprise", Trial: "surprise"}}}
+		Findings: []sheet.Finding{{Code: "a", Text: "seen", Trial: "open", Mended: &nine},
+			{Code: "b", Text: "of the surprise", Trial: "surprise"}}}
 	text := func(v sheet.Viewer) string {
 		b, err := json.Marshal(s.For(v))
 		require.NoError(t, err)
@@ -44,8 +47,11 @@ func TestForStudents(t *testing.T) {
 // What marks were rounded from tells of hidden trials, and of marks that are not shown yet: it goes with them.
 func TestExactGoesWithWhatItTellsOf(t *testing.T) {
 	exact := sheet.NewMarks(big.NewRat(98, 10))
-	whole := &sheet.Sheet{Marks: sheet.NewMarks(big.NewRat(10, 1)), Of: sheet.NewMarks(big.NewRat(10, 1)), Exact: &exact, Trials: []sheet.Trial{
-		{Name: "seen", Marks: sheet.NewMarks(big.NewRat(5, 1)), Of: sheet.NewMarks(big.NewRat(5, 1))}, {Name: "secret", Hidden: true, Marks: sheet.NewMarks(big.NewRat(48, 10)), Of: sheet.NewMarks(big.NewRat(5, 1))}}}
+	whole := &sheet.Sheet{Marks: sheet.NewMarks(big.NewRat(10, 1)), Of: sheet.NewMarks(big.NewRat(10, 1)),
+		Exact: &exact, Trials: []sheet.Trial{
+			{Name: "seen", Marks: sheet.NewMarks(big.NewRat(5, 1)), Of: sheet.NewMarks(big.NewRat(5, 1))},
+			{Name: "secret", Hidden: true, Marks: sheet.NewMarks(big.NewRat(48, 10)),
+				Of: sheet.NewMarks(big.NewRat(5, 1))}}}
 	assert.Equal(t, &exact, whole.For(sheet.Viewer{}).Exact)
 	assert.Nil(t, whole.For(sheet.Viewer{Student: true}).Exact)
 	assert.Equal(t, &exact, whole.For(sheet.Viewer{Student: true, Released: true}).Exact)

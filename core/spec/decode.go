@@ -84,7 +84,8 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 	out := Values{Pos: Where(n), Node: n, fields: map[string]Value{}}
 	n = resolve(n)
 	if n.Kind != yaml.MappingNode {
-		ps.Add(Where(n), "%s stands where a mapping with %s is meant%s", describe(n), strings.Join(Names(fields), ", "), asMapping(n, fields))
+		ps.Add(Where(n), "%s stands where a mapping with %s is meant%s", describe(n), strings.Join(Names(fields), ", "),
+			asMapping(n, fields))
 		return out
 	}
 	for i := 0; i+1 < len(n.Content); i += 2 {
@@ -230,7 +231,8 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 		number, found := strings.CutSuffix(strings.TrimSpace(n.Value), "%")
 		if v.Number, err = rational(strings.TrimSpace(number)); err != nil || !found {
 			err = fmt.Errorf("%s is not a percentage; write a number and %%, such as 5%%", describe(n))
-		} else if v.Number.Quo(v.Number, big.NewRat(100, 1)); v.Number.Sign() < 0 || v.Number.Cmp(big.NewRat(1, 1)) > 0 {
+		} else if v.Number.Quo(v.Number, big.NewRat(100, 1)); v.Number.Sign() < 0 ||
+			v.Number.Cmp(big.NewRat(1, 1)) > 0 {
 			err = fmt.Errorf("%q is %s; it can be 0%% to 100%%", f.Name, n.Value)
 		}
 	case Duration:
@@ -238,7 +240,8 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 	case Rate:
 		v.Rate, err = clock.ParseRate(n.Value)
 	case Ohms:
-		v.Int, err = scaled(n.Value, "Ω", map[string]int64{"k": 1000, "M": 1_000_000}, 1, "a resistance; write ohms, such as 270 or 4.7k")
+		v.Int, err = scaled(n.Value, "Ω", map[string]int64{"k": 1000, "M": 1_000_000}, 1,
+			"a resistance; write ohms, such as 270 or 4.7k")
 	case Volts:
 		v.Int, err = ParseVolts(n.Value)
 	case Bool:
@@ -300,7 +303,8 @@ func rational(s string) (*big.Rat, error) {
 
 // ParseVolts reads a voltage in µV.
 func ParseVolts(text string) (int64, error) {
-	return scaled(strings.TrimSuffix(text, "V"), "", map[string]int64{"m": 1000}, 1_000_000, "a voltage; write volts, such as 5V or 3.3V")
+	return scaled(strings.TrimSuffix(text, "V"), "", map[string]int64{"m": 1000}, 1_000_000,
+		"a voltage; write volts, such as 5V or 3.3V")
 }
 
 // scaled reads a number with an optional multiplier into units.

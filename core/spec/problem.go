@@ -44,7 +44,9 @@ func (ps *Problems) Add(at Pos, format string, args ...any) {
 
 // Unknown notes that nothing is called by a name, with the nearest of those there are.
 func (ps *Problems) Unknown(at Pos, what, name string, valid []string) {
-	ps.List = append(ps.List, Problem{File: ps.File, Pos: at, Text: fmt.Sprintf("no %s is called %q%s", what, name, Nearest(name, valid)), About: name})
+	ps.List = append(ps.List,
+		Problem{File: ps.File, Pos: at, Text: fmt.Sprintf("no %s is called %q%s", what, name, Nearest(name, valid)),
+			About: name})
 }
 
 // Warn notes something that is allowed and probably not meant.

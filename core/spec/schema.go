@@ -55,7 +55,8 @@ func (f *Field) Schema() map[string]any {
 				required = append(required, k.Name)
 			}
 		}
-		s = map[string]any{"type": "object", "properties": properties, "additionalProperties": len(f.Keys) == 0, "required": required}
+		s = map[string]any{"type": "object", "properties": properties, "additionalProperties": len(f.Keys) == 0,
+			"required": required}
 	case Frame:
 		s = map[string]any{"type": []string{"string", "number", "boolean", "object", "null"}}
 	case Any:
@@ -96,7 +97,8 @@ func Reference(fields []Field) string {
 		if f.Required {
 			initial = "required"
 		}
-		b.WriteString("| `" + f.Name + "` | " + value + " | " + initial + " | " + strings.ReplaceAll(f.Doc, "|", "\\|") + " |\n")
+		b.WriteString("| `" + f.Name + "` | " + value + " | " + initial + " | " + strings.ReplaceAll(f.Doc, "|",
+			"\\|") + " |\n")
 	}
 	return b.String()
 }

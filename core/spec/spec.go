@@ -27,9 +27,12 @@ const (
 )
 
 var kindNames = map[Kind]string{
-	Text: "text", Name: "a name", Int: "a whole number", Decimal: "a number", Duration: "a time such as 250ms", Rate: "a frequency such as 16MHz",
-	Ohms: "a resistance such as 270 or 4.7k", Volts: "a voltage such as 5V", Percent: "a percentage such as 5%", Bool: "yes or no",
-	Choice: "one of a few words", Frame: "a frame", List: "a list", Mapping: "a mapping", Dict: "a mapping of names", Any: "a value",
+	Text: "text", Name: "a name", Int: "a whole number", Decimal: "a number", Duration: "a time such as 250ms",
+	Rate: "a frequency such as 16MHz",
+	Ohms: "a resistance such as 270 or 4.7k", Volts: "a voltage such as 5V", Percent: "a percentage such as 5%",
+	Bool:   "yes or no",
+	Choice: "one of a few words", Frame: "a frame", List: "a list", Mapping: "a mapping", Dict: "a mapping of names",
+	Any: "a value",
 }
 
 // Field is one key of a mapping.

@@ -126,7 +126,8 @@ func TestProblemsAreSorted(t *testing.T) {
 
 func TestNearest(t *testing.T) {
 	words := []string{"shows", "reads", "steady"}
-	for word, want := range map[string]string{"show": `; did you mean "shows"?`, "raeds": `; did you mean "reads"?`, "STEADY": `; did you mean "steady"?`, "xyzzyx": "; it can be shows, reads, steady"} {
+	for word, want := range map[string]string{"show": `; did you mean "shows"?`, "raeds": `; did you mean "reads"?`,
+		"STEADY": `; did you mean "steady"?`, "xyzzyx": "; it can be shows, reads, steady"} {
 		assert.Equal(t, want, Nearest(word, words))
 	}
 	assert.Equal(t, "", Nearest("x", nil))
@@ -135,7 +136,9 @@ func TestNearest(t *testing.T) {
 func TestSchemaAndReference(t *testing.T) {
 	text, err := json.Marshal(Object(all))
 	require.NoError(t, err)
-	for _, want := range []string{`"additionalProperties":false`, `"enum":["anode","cathode","1",1]`, `"maximum":9`, `"default":"5ms"`, `"items":{"type":"integer"}`, `"required":["inner"]`, `"required":["a"]`, `"description":"some text"`} {
+	for _, want := range []string{`"additionalProperties":false`, `"enum":["anode","cathode","1",1]`, `"maximum":9`,
+		`"default":"5ms"`, `"items":{"type":"integer"}`, `"required":["inner"]`, `"required":["a"]`,
+		`"description":"some text"`} {
 		assert.Contains(t, string(text), want)
 	}
 	table := Reference(all)

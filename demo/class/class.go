@@ -48,7 +48,8 @@ func Set(ctx context.Context, api *client.Client, now time.Time) error {
 	if _, err := api.PutRoster(ctx, Name, list.Bytes(), false); err != nil {
 		return err
 	}
-	if err := api.PutMember(ctx, Name, Assistant, wire.SetMember{Name: "C. Waterman", Role: wire.Assistant}); err != nil {
+	if err := api.PutMember(ctx, Name, Assistant,
+		wire.SetMember{Name: "C. Waterman", Role: wire.Assistant}); err != nil {
 		return err
 	}
 	for _, login := range []string{Assistant, Student} {
@@ -76,7 +77,9 @@ func Set(ctx context.Context, api *client.Client, now time.Time) error {
 			return err
 		}
 		opens, due := now.AddDate(0, 0, i-len(course)), now.AddDate(0, 0, 2+i/3)
-		if _, err := api.Open(ctx, Name, x.Name, wire.SetOpening{Terms: wire.Terms{Opens: opens, Due: &due, Late: wire.LatePerDay, PerDay: 10, Counts: wire.CountsBest}}); err != nil {
+		if _, err := api.Open(ctx, Name, x.Name,
+			wire.SetOpening{Terms: wire.Terms{Opens: opens, Due: &due, Late: wire.LatePerDay, PerDay: 10,
+				Counts: wire.CountsBest}}); err != nil {
 			return err
 		}
 	}
@@ -129,9 +132,10 @@ func archive(files map[string][]byte) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-// HandIn hands in what the course's students made for one exercise, as far as want picks it (nil for all), and gives the
-// submissions' ids.
-func HandIn(ctx context.Context, api *client.Client, x demo.Exercise, want func(exercise, file string) bool) (ids []string, err error) {
+// HandIn hands in what the course's students made for one exercise, as far as want picks it (nil for all), and gives
+// the submissions' ids.
+func HandIn(ctx context.Context, api *client.Client, x demo.Exercise,
+	want func(exercise, file string) bool) (ids []string, err error) {
 	for _, f := range x.Files {
 		if want != nil && !want(x.Name, f.Name) {
 			continue

@@ -82,8 +82,8 @@ func (p program) harmless() bool {
 	return p.sheet.Marks.Cmp(p.sheet.Of.Rat) == 0 && len(p.sheet.Findings) == 0
 }
 
-// prebuilt is where the firmware of single faults stands, built and without debug information: whoever has no compiler can
-// try them, too. make findings builds them anew.
+// prebuilt is where the firmware of single faults stands, built and without debug information: whoever has no compiler
+// can try them, too. make findings builds them anew.
 func (c change) prebuilt() string {
 	sum := sha256.Sum256([]byte(c.File + "\x00" + c.Old + "\x00" + c.New))
 	return fmt.Sprintf("firmware/%s-%x.elf", strings.ReplaceAll(c.Source, "/", "-"), sum[:4])
@@ -142,11 +142,13 @@ func keep(t testing.TB, c change, file []byte) {
 	whole := filepath.Join(t.TempDir(), "whole.elf")
 	require.NoError(t, os.WriteFile(whole, file, 0o600))
 	require.NoError(t, os.MkdirAll("firmware", 0o755))
-	message, err := exec.Command("avr-objcopy", "--strip-debug", "--strip-unneeded", whole, c.prebuilt()).CombinedOutput()
+	message, err := exec.Command("avr-objcopy", "--strip-debug", "--strip-unneeded", whole,
+		c.prebuilt()).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 }
 
-// Every single fault has its firmware, there is none beside them, and what is built of the source now is programmed the same.
+// Every single fault has its firmware, there is none beside them, and what is built of the source now is programmed the
+// same.
 func TestPrebuilt(t *testing.T) {
 	wanted := map[string]bool{}
 	all := changes(t)
@@ -203,8 +205,8 @@ func overlap(a, b change) bool {
 	return strings.Contains(a.Old, b.Old) || strings.Contains(b.Old, a.Old)
 }
 
-// TestFindings marks faulty programs: a seeded sample, or all of them with HEMBLE_FINDINGS set to the file that takes the
-// table (make findings).
+// TestFindings marks faulty programs: a seeded sample, or all of them with HEMBLE_FINDINGS set to the file that takes
+// the table (make findings).
 func TestFindings(t *testing.T) {
 	out := os.Getenv("HEMBLE_FINDINGS")
 	b := builder(t)
@@ -244,7 +246,8 @@ func TestFindings(t *testing.T) {
 	}
 	text := "# Findings, tested\n\nFaulty programs made from the right ones of the demo course by changing one place in their source\n(`demo/faults/faults.yaml`), built and marked. Found: the first finding names the fault (of two, one of them). A change\nthat costs no marks leaves nothing to find and is not counted. On the right programs of the course nothing is found\n(`demo/checks/marking`, `TestCauses`). The search was developed against this list, so that programs it has not seen will come out\nlower. Written by `make findings`.\n\n" +
 		"| faults in a program | programs | first finding right | other finding first | nothing found | harmless |\n|---|---|---|---|---|---|\n" +
-		one.row("one") + two.row("two") + "\n## One fault\n\n" + one.table() + "\n## Two faults, those not found\n\n" + two.missed()
+		one.row("one") + two.row("two") + "\n## One fault\n\n" + one.table() + "\n## Two faults, those not found\n\n" +
+		two.missed()
 	require.NoError(t, os.WriteFile(out, []byte(text), 0o644))
 }
 
@@ -274,11 +277,13 @@ func (c *tally) all() int { return len(c.found) + len(c.other) + len(c.none) }
 func (c *tally) percent() int { return len(c.found) * 100 / max(1, c.all()) }
 
 func (c *tally) String() string {
-	return fmt.Sprintf("%d of %d found, %d other first, %d none, %d harmless", len(c.found), c.all(), len(c.other), len(c.none), len(c.harmless))
+	return fmt.Sprintf("%d of %d found, %d other first, %d none, %d harmless", len(c.found), c.all(), len(c.other),
+		len(c.none), len(c.harmless))
 }
 
 func (c *tally) row(name string) string {
-	return fmt.Sprintf("| %s | %d | %d (%d %%) | %d | %d | %d |\n", name, c.all(), len(c.found), c.percent(), len(c.other), len(c.none), len(c.harmless))
+	return fmt.Sprintf("| %s | %d | %d (%d %%) | %d | %d | %d |\n", name, c.all(), len(c.found), c.percent(),
+		len(c.other), len(c.none), len(c.harmless))
 }
 
 func (c *tally) table() string { return lines(c.found, c.other, c.none, c.harmless) }
@@ -305,7 +310,8 @@ func lines(lists ...[]program) string {
 				}
 				found = append(found, text)
 			}
-			fmt.Fprintf(&b, "| `%s` | %s | %s / %s | %s |\n", strings.ReplaceAll(p.String(), "|", "\\|"), strings.Join(finds, ", "), p.sheet.Marks, p.sheet.Of, strings.Join(found, ", "))
+			fmt.Fprintf(&b, "| `%s` | %s | %s / %s | %s |\n", strings.ReplaceAll(p.String(), "|", "\\|"),
+				strings.Join(finds, ", "), p.sheet.Marks, p.sheet.Of, strings.Join(found, ", "))
 		}
 	}
 	return b.String()

@@ -17,23 +17,28 @@ import (
 // module is the name before every package.
 const module = "hemble/"
 
-// rooms are folders of packages, from the ground up: a package may import what is in rooms before its own, and in its own.
-// A package is in the room of its longest prefix here.
+// rooms are folders of packages, from the ground up: a package may import what is in rooms before its own, and in its
+// own. A package is in the room of its longest prefix here.
 var rooms = []string{
 	"core/clock", "core/circuit", "core/firmware", "core/glyph", "core/finding",
 	"core/spec", "core/machine", "core/display", "core/capture", "core/routine", "core/eye", "core/display/",
-	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet", "core/exercise",
+	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
+	"core/exercise",
 	"core/schematic", "core/bench", "core/fault", "core/advice", "core/marking", "core/author",
 	"table", "wire", "render", "sandbox", "build", "client",
-	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db", "service/record", "service/web",
-	"service/people", "service/classes/roster", "service/classes", "service/exercises/terms", "service/exercises", "service/submissions",
-	"service/grading", "service/marks/gradebook", "service/marks", "service/stores", "service/backup", "service/api", "service",
+	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db",
+	"service/record", "service/web",
+	"service/people", "service/classes/roster", "service/classes", "service/exercises/terms", "service/exercises",
+	"service/submissions",
+	"service/grading", "service/marks/gradebook", "service/marks", "service/stores", "service/backup", "service/api",
+	"service",
 	"demo", "console", "service/servicetest", "service/attack", "service/faults", "service/load",
 	"cli", "cmd", "scripts",
 }
 
 // foreign are packages that the core may not depend on: it has no interface, keeps nothing and starts nothing.
-var foreign = []string{"net/http", "database/sql", "os/exec", "golang.org/x/term", "github.com/urfave/cli", "github.com/gin-gonic/gin",
+var foreign = []string{"net/http", "database/sql", "os/exec", "golang.org/x/term", "github.com/urfave/cli",
+	"github.com/gin-gonic/gin",
 	"github.com/jmoiron/sqlx", "github.com/charmbracelet", "github.com/schollz"}
 
 // pkg is a package as the go command knows it.

@@ -58,8 +58,8 @@ func TestGraphIsCurrent(t *testing.T) {
 	assert.True(t, now == string(text), "%s is not current: make docs", page)
 }
 
-// The walks of docs/architecture.md, each by the latest that went it: where the sources speak of it by name. Tests, what is
-// generated, and the demo course are left out.
+// The walks of docs/architecture.md, each by the latest that went it: where the sources speak of it by name. Tests,
+// what is generated, and the demo course are left out.
 func TestWalks(t *testing.T) {
 	inRoot(t)
 	text, err := os.ReadFile(page)
@@ -69,15 +69,20 @@ func TestWalks(t *testing.T) {
 		files   []string
 		outside string // that the words of the pattern mean something else in
 	}{
-		"a display chip": {`max7219|MAX7219`, []string{"core/catalogue/catalogue.go", "core/part/max7219/max7219.go"}, ":!docs"},
+		"a display chip": {`max7219|MAX7219`, []string{"core/catalogue/catalogue.go", "core/part/max7219/max7219.go"},
+			":!docs"},
 		"a display type": {`"bar"|display/bar"`, []string{"core/display/bar/bar.go", "core/part/bar/bar.go"}, ":!docs"},
-		"a chip":         {`[aA][tT]mega2560`, []string{"core/machine/avr/atmega2560.go", "core/machine/avr/board.go"}, ":!docs"},
+		"a chip": {`[aA][tT]mega2560`, []string{"core/machine/avr/atmega2560.go", "core/machine/avr/board.go"},
+			":!docs"},
 		"an expectation": {`"glows"|glows\{`, []string{"core/judge/glows.go"}, ":!docs"},
 		"a cause":        {`Code: +"turned"`, []string{"core/display/graphic/graphic.go"}, ":!docs"},
-		"a call, a page": {`wire\.Place\b|\) place\(r \*web\.Request|'/place'|type Place struct|Schemas\['Place'\]`, []string{"client/submissions.go", "console/src/types.ts", "console/src/ui/Place.tsx", "service/grading/routes.go", "service/grading/turn.go", "wire/wire.go"}, ":!core"},
+		"a call, a page": {`wire\.Place\b|\) place\(r \*web\.Request|'/place'|type Place struct|Schemas\['Place'\]`,
+			[]string{"client/submissions.go", "console/src/types.ts", "console/src/ui/Place.tsx",
+				"service/grading/routes.go", "service/grading/turn.go", "wire/wire.go"}, ":!core"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			found, err := exec.Command("git", "grep", "-lE", w.pattern, "--", ":(glob)**/*.go", ":(glob)**/*.ts", ":(glob)**/*.tsx",
+			found, err := exec.Command("git", "grep", "-lE", w.pattern, "--", ":(glob)**/*.go", ":(glob)**/*.ts",
+				":(glob)**/*.tsx",
 				":!*_test.go", ":!*.test.ts*", ":!console/src/api-types.ts", ":!demo", ":!scripts", w.outside).Output()
 			require.NoError(t, err)
 			assert.Equal(t, w.files, strings.Fields(string(found)))

@@ -33,7 +33,8 @@ func (a *API) identifyCaller(r *web.Request) error {
 		return err
 	}
 	if cookie && changing(r.Request.Method) && !sameOrigin(r.Request) {
-		return web.NewProblem(http.StatusForbidden, "cross-site", "a browser's sign-in makes changes from the service's own pages only")
+		return web.NewProblem(http.StatusForbidden, "cross-site",
+			"a browser's sign-in makes changes from the service's own pages only")
 	}
 	r.Session, r.Account = s, &s.Account
 	return nil
@@ -114,7 +115,8 @@ func (a *API) admit(r *web.Request) error {
 
 // inScope holds personal tokens to what they are good for.
 func (a *API) inScope(r *web.Request) error {
-	outside := web.NewProblem(http.StatusForbidden, "scope", "this token is not good for that: its scope is "+string(r.Session.Scope))
+	outside := web.NewProblem(http.StatusForbidden, "scope",
+		"this token is not good for that: its scope is "+string(r.Session.Scope))
 	if r.Session.Kind == "session" {
 		return nil
 	}

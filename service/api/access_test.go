@@ -24,8 +24,8 @@ import (
 // The people of the world, and what each is to the class lock-house.
 var actors = []string{"nobody", "admin", "keeper", "helper", "anna", "bert", "stranger", "strange-helper", "carl"}
 
-// may tells who gets through, of routes about the class lock-house and anna's submission: written down here once more, not
-// taken from the code.
+// may tells who gets through, of routes about the class lock-house and anna's submission: written down here once more,
+// not taken from the code.
 func may(access web.Access, actor string) bool {
 	in := func(list string) bool { return strings.Contains(" "+list+" ", " "+actor+" ") }
 	switch access {
@@ -77,8 +77,8 @@ func (w *world) fill(route web.Route) string {
 // missing are routes whose last thing is not there in the world: who may use them is told so.
 var missing = map[string]bool{"/bulk/:bulk": true, "/proposals/:proposal": true}
 
-// Every call × everybody, from the table itself: a call that is added is tried without being named here. Changes are made
-// conditional on something that is not so: what gets through to the call itself changes nothing.
+// Every call × everybody, from the table itself: a call that is added is tried without being named here. Changes are
+// made conditional on something that is not so: what gets through to the call itself changes nothing.
 func TestEveryCallForEverybody(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	for _, route := range api.Routes() {
@@ -90,7 +90,8 @@ func TestEveryCallForEverybody(t *testing.T) {
 			if route.Gives == "text/event-stream" {
 				continue // it goes on for ever: TestEventsAreForMembers
 			}
-			about := strings.Contains(route.Path, ":class") && route.Method+route.Path != "POST/classes/:class" || strings.Contains(route.Path, ":submission")
+			about := strings.Contains(route.Path, ":class") && route.Method+route.Path != "POST/classes/:class" ||
+				strings.Contains(route.Path, ":submission")
 			status, _, text := ask(t, w.people[actor], route.Method, w.fill(route), "", "If-Match", `"not this"`)
 			switch {
 			case may(route.Access, actor) && route.Method == http.MethodGet:
@@ -102,7 +103,8 @@ func TestEveryCallForEverybody(t *testing.T) {
 				}
 				assert.Contains(t, want, status, "%s: %.300s", name, text)
 			case may(route.Access, actor):
-				assert.Contains(t, []int{http.StatusPreconditionFailed, http.StatusBadRequest, http.StatusNotFound}, status, "%s: %.300s", name, text)
+				assert.Contains(t, []int{http.StatusPreconditionFailed, http.StatusBadRequest, http.StatusNotFound},
+					status, "%s: %.300s", name, text)
 				if status == http.StatusNotFound { // of the thing that is to be unchanged
 					assert.NotContains(t, text, "sign in", name)
 				}
@@ -114,7 +116,8 @@ func TestEveryCallForEverybody(t *testing.T) {
 				assert.Contains(t, []int{http.StatusForbidden, http.StatusNotFound}, status, "%s: %.300s", name, text)
 			}
 			if !may(route.Access, actor) {
-				for _, secret := range []string{"Name of", "Class lock", "work-of", "comment of", hiddenTrial, markerNote} {
+				for _, secret := range []string{"Name of", "Class lock", "work-of", "comment of", hiddenTrial,
+					markerNote} {
 					assert.NotContains(t, text, secret, name)
 				}
 			}
@@ -122,11 +125,13 @@ func TestEveryCallForEverybody(t *testing.T) {
 	}
 }
 
-// A student's own calls, all of them, tell nothing of hidden trials, of notes for markers, of other students, or of keys.
+// A student's own calls, all of them, tell nothing of hidden trials, of notes for markers, of other students, or of
+// keys.
 func TestStudentsSeeTheirOwn(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	anna := w.people["anna"]
-	secrets := []string{hiddenTrial, markerNote, "bert", "carl", "keeper", "helper", w.work["bert"].ID, w.people["bert"].Token, "argon2", "secret", t.TempDir()[:10]}
+	secrets := []string{hiddenTrial, markerNote, "bert", "carl", "keeper", "helper", w.work["bert"].ID,
+		w.people["bert"].Token, "argon2", "secret", t.TempDir()[:10]}
 	look := func(route web.Route, query string) {
 		status, _, text := ask(t, anna, http.MethodGet, w.fill(route)+query, "")
 		if status == http.StatusBadRequest {
@@ -140,7 +145,8 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 		}
 	}
 	for _, route := range api.Routes() {
-		if route.Method != http.MethodGet || !may(route.Access, "anna") || route.Gives == "text/event-stream" || route.Path == "/openapi.json" || route.Path == "/schema" {
+		if route.Method != http.MethodGet || !may(route.Access, "anna") || route.Gives == "text/event-stream" ||
+			route.Path == "/openapi.json" || route.Path == "/schema" {
 			continue
 		}
 		look(route, "")
@@ -213,7 +219,8 @@ func TestMoments(t *testing.T) {
 	assert.False(t, page.Items[0].Counts)
 
 	// The sheet without the marks.
-	_, err = keeper.Open(t.Context(), ownClass, lamps, wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.AtOnce, ShowMarks: wire.OnRelease}})
+	_, err = keeper.Open(t.Context(), ownClass, lamps,
+		wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.AtOnce, ShowMarks: wire.OnRelease}})
 	require.NoError(t, err)
 	r, err = anna.Result(t.Context(), id)
 	require.NoError(t, err)
@@ -230,7 +237,8 @@ func TestMoments(t *testing.T) {
 	assert.Equal(t, json.Number("14"), r.Marks)
 	_, err = keeper.Release(t.Context(), ownClass, lamps, false)
 	require.NoError(t, err)
-	_, err = keeper.Open(t.Context(), ownClass, lamps, wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease}})
+	_, err = keeper.Open(t.Context(), ownClass, lamps,
+		wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease}})
 	require.NoError(t, err)
 	hidden()
 }
@@ -245,7 +253,8 @@ func TestEventsAreForMembers(t *testing.T) {
 	heard := func(actor string) (text string) {
 		ctx, cancel := context.WithTimeout(t.Context(), 20*time.Second)
 		defer cancel()
-		r, err := http.NewRequestWithContext(ctx, http.MethodGet, w.people[actor].Server+"/api/v1/classes/"+ownClass+"/events", nil)
+		r, err := http.NewRequestWithContext(ctx, http.MethodGet,
+			w.people[actor].Server+"/api/v1/classes/"+ownClass+"/events", nil)
 		require.NoError(t, err)
 		r.Header.Set("Authorization", "Bearer "+w.people[actor].Token)
 		answer, err := http.DefaultClient.Do(r)
@@ -301,7 +310,8 @@ func TestScopes(t *testing.T) {
 	assert.NoError(t, err)
 	_, err = all.NewToken(t.Context(), wire.NewToken{Name: "more", Scope: wire.ScopeAll, Days: 300})
 	assert.Equal(t, "scope", client.Code(err), "a token makes no tokens")
-	for _, bad := range []wire.NewToken{{Name: "", Scope: "all", Days: 1}, {Name: "x", Scope: "some", Days: 1}, {Name: "x", Scope: "all", Days: 0}, {Name: "x", Scope: "all", Days: 5000}} {
+	for _, bad := range []wire.NewToken{{Name: "", Scope: "all", Days: 1}, {Name: "x", Scope: "some", Days: 1},
+		{Name: "x", Scope: "all", Days: 0}, {Name: "x", Scope: "all", Days: 5000}} {
 		_, err = w.people["anna"].NewToken(t.Context(), bad)
 		assert.Equal(t, "token", client.Code(err), bad)
 	}
@@ -319,10 +329,12 @@ func TestRightsCannotBeTaken(t *testing.T) {
 	keeper, helper := w.people["keeper"], w.people["helper"]
 	_, err := keeper.MemberLink(t.Context(), ownClass, "keeper")
 	assert.Equal(t, "forbidden", client.Code(err), "no link for an instructor's account by way of a class")
-	require.NoError(t, keeper.PutMember(t.Context(), ownClass, "stranger", wire.SetMember{Name: "x", Role: wire.Student}))
+	require.NoError(t,
+		keeper.PutMember(t.Context(), ownClass, "stranger", wire.SetMember{Name: "x", Role: wire.Student}))
 	_, err = keeper.MemberLink(t.Context(), ownClass, "stranger")
 	assert.Equal(t, "forbidden", client.Code(err), "nor by making one a student")
-	require.NoError(t, keeper.PutMember(t.Context(), ownClass, "carl", wire.SetMember{Name: "Renamed", Role: wire.Student}))
+	require.NoError(t,
+		keeper.PutMember(t.Context(), ownClass, "carl", wire.SetMember{Name: "Renamed", Role: wire.Student}))
 	_, err = keeper.MemberLink(t.Context(), ownClass, "carl")
 	assert.Equal(t, "forbidden", client.Code(err), "nor into an account that has another class, too")
 	members, err := w.people["stranger"].Members(t.Context(), otherClass)
@@ -330,20 +342,32 @@ func TestRightsCannotBeTaken(t *testing.T) {
 	for _, m := range members {
 		assert.NotEqual(t, "Renamed", m.Name)
 	}
-	assert.Equal(t, "forbidden", client.Code(helper.PutMember(t.Context(), ownClass, "helper", wire.SetMember{Name: "x", Role: wire.Instructor})))
+	assert.Equal(t, "forbidden",
+		client.Code(helper.PutMember(t.Context(), ownClass, "helper",
+			wire.SetMember{Name: "x", Role: wire.Instructor})))
 	require.NoError(t, w.people["admin"].DropMember(t.Context(), otherClass, "instructor"))
-	assert.Equal(t, "last-instructor", client.Code(w.people["stranger"].PutMember(t.Context(), otherClass, "stranger", wire.SetMember{Name: "x", Role: wire.Student})))
-	assert.Equal(t, "last-admin", client.Code(w.people["admin"].SetAccount(t.Context(), "instructor", wire.SetAccount{Name: "x", Role: wire.Person})))
-	_, err = w.people["anna"].Submit(t.Context(), ownClass, lamps, client.Handed{Student: "bert", File: "as-bert.elf", Data: firmwareOf(t, "wain-green-input")})
+	assert.Equal(t, "last-instructor",
+		client.Code(w.people["stranger"].PutMember(t.Context(), otherClass, "stranger",
+			wire.SetMember{Name: "x", Role: wire.Student})))
+	assert.Equal(t, "last-admin",
+		client.Code(w.people["admin"].SetAccount(t.Context(), "instructor",
+			wire.SetAccount{Name: "x", Role: wire.Person})))
+	_, err = w.people["anna"].Submit(t.Context(), ownClass, lamps,
+		client.Handed{Student: "bert", File: "as-bert.elf", Data: firmwareOf(t, "wain-green-input")})
 	require.NoError(t, err)
 	bert, err := w.people["bert"].SubmissionPage(t.Context(), ownClass, lamps, client.Filter{})
 	require.NoError(t, err)
 	assert.Len(t, bert.Items, 1, "a student hands in for themselves only")
-	err = keeper.CommentMany(t.Context(), ownClass, lamps, wire.SetComment{Text: "x", Submissions: []string{w.work["carl"].ID}})
+	err = keeper.CommentMany(t.Context(), ownClass, lamps,
+		wire.SetComment{Text: "x", Submissions: []string{w.work["carl"].ID}})
 	assert.Equal(t, "submissions", client.Code(err), "no other class's submissions")
-	assert.Equal(t, "submissions", client.Code(keeper.OverrideMany(t.Context(), ownClass, lamps, wire.SetOverride{Marks: "1", Reason: "x", Submissions: []string{w.work["carl"].ID}})))
+	assert.Equal(t, "submissions",
+		client.Code(keeper.OverrideMany(t.Context(), ownClass, lamps,
+			wire.SetOverride{Marks: "1", Reason: "x", Submissions: []string{w.work["carl"].ID}})))
 	// Whoever is shut out is out at once.
-	require.NoError(t, w.people["admin"].SetAccount(t.Context(), "bert", wire.SetAccount{Name: "Bert", Role: wire.Person, Disabled: true}))
+	require.NoError(t,
+		w.people["admin"].SetAccount(t.Context(), "bert",
+			wire.SetAccount{Name: "Bert", Role: wire.Person, Disabled: true}))
 	_, err = w.people["bert"].Session(t.Context())
 	assert.Equal(t, "sign-in", client.Code(err))
 }

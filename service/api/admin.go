@@ -32,8 +32,9 @@ func (a *API) audit(r *web.Request) (any, error) {
 
 func (a *API) backup(r *web.Request) (any, error) {
 	slog.Info("a backup is taken", "by", r.Account.Login)
-	return web.Streamed{Name: "hemble-" + a.Store.Now().Format("2006-01-02-1504") + ".tar.gz", Write: func(w io.Writer) error {
-		_, err := backup.Write(r, a.Store.DB, web.Unbounded{Writer: w, R: r})
-		return err
-	}}, nil
+	return web.Streamed{Name: "hemble-" + a.Store.Now().Format("2006-01-02-1504") + ".tar.gz",
+		Write: func(w io.Writer) error {
+			_, err := backup.Write(r, a.Store.DB, web.Unbounded{Writer: w, R: r})
+			return err
+		}}, nil
 }

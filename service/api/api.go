@@ -73,11 +73,14 @@ type API struct {
 func (a *API) assemble() {
 	s := a.Store
 	a.turns = grading.NewTurns(runtime.GOMAXPROCS(0))
-	a.marks = &marks.API{Store: s.Marks, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader, Submissions: s.Submissions,
-		Grading: s.Grading, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
-	a.grading = &grading.API{Store: s.Grading, Exercises: s.Exercises, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
-	a.submissions = &submissions.API{Store: s.Submissions, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader, Events: a.Hub,
-		Wake: a.Queue.Wake, Shown: a.marks.Shown}
+	a.marks = &marks.API{Store: s.Marks, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader,
+		Submissions: s.Submissions,
+		Grading:     s.Grading, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
+	a.grading = &grading.API{Store: s.Grading, Exercises: s.Exercises, Desk: a.Desk, Queue: a.Queue, Turns: a.turns,
+		Events: a.Hub}
+	a.submissions = &submissions.API{Store: s.Submissions, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader,
+		Events: a.Hub,
+		Wake:   a.Queue.Wake, Shown: a.marks.Shown}
 	a.exercises = &exercises.API{Store: s.Exercises, Classes: s.Classes, Reader: a.Reader, Shown: a.marks.OpeningFor}
 	a.classes = &classes.API{Store: s.Classes, People: s.People, Keeper: a.Keeper}
 	a.people = &people.API{Store: s.People, Keeper: a.Keeper, SetCookie: a.setCookie, ClassesOf: a.classes.Of}
@@ -147,8 +150,8 @@ func (a *API) serve(c *gin.Context, route *web.Route) {
 	a.answer(r, answer)
 }
 
-// accountHeader says who a call is meant to come from. A browser has one session for all its pages: a page of one person must do
-// nothing in the name of another who signed in since.
+// accountHeader says who a call is meant to come from. A browser has one session for all its pages: a page of one
+// person must do nothing in the name of another who signed in since.
 const accountHeader = "Hemble-Account"
 
 func (a *API) call(r *web.Request) (any, error) {
@@ -160,8 +163,10 @@ func (a *API) call(r *web.Request) (any, error) {
 	if err := a.identifyCaller(r); err != nil {
 		return nil, err
 	}
-	if of := r.GetHeader(accountHeader); of != "" && r.Account != nil && r.Route.Access != web.Anyone && of != r.Account.Login {
-		return nil, web.NewProblem(http.StatusConflict, "other-account", fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.Account.Login))
+	if of := r.GetHeader(accountHeader); of != "" && r.Account != nil && r.Route.Access != web.Anyone &&
+		of != r.Account.Login {
+		return nil, web.NewProblem(http.StatusConflict, "other-account",
+			fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.Account.Login))
 	}
 	if err := a.limits.allow(r); err != nil {
 		return nil, err
@@ -244,8 +249,8 @@ type sentBody struct{ *bytes.Reader }
 
 func (sentBody) Close() error { return nil }
 
-// readBody reads what was sent, within its bounds of size and time, so that nothing waits for a slow caller later on. Forms
-// with files are left to their reader, within the same bounds of time.
+// readBody reads what was sent, within its bounds of size and time, so that nothing waits for a slow caller later on.
+// Forms with files are left to their reader, within the same bounds of time.
 func readBody(r *web.Request, control *http.ResponseController) error {
 	_ = control.SetReadDeadline(time.Time{}) // that of the server is for the whole of a call
 	if r.Request.Body == nil || r.Request.Body == http.NoBody {
@@ -266,7 +271,8 @@ func readBody(r *web.Request, control *http.ResponseController) error {
 		if errors.As(err, &large) {
 			return err
 		}
-		return web.NewProblem(http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", limit))
+		return web.NewProblem(http.StatusRequestTimeout, "slow",
+			fmt.Sprintf("what was announced did not arrive within %s", limit))
 	}
 	_ = control.SetReadDeadline(time.Time{})
 	r.Request.Body = &sentBody{bytes.NewReader(data)}
@@ -345,8 +351,8 @@ func (a *API) answer(r *web.Request, answer any) {
 // readyFor is how long an answer of /readyz stands: asking more often costs nothing.
 const readyFor = 2 * time.Second
 
-// ready tells whether work that is handed in now would be acknowledged: whether its file, its receipt and its job could be
-// written.
+// ready tells whether work that is handed in now would be acknowledged: whether its file, its receipt and its job could
+// be written.
 func (a *API) ready(c *gin.Context) {
 	a.readiness.Lock()
 	defer a.readiness.Unlock()
@@ -376,7 +382,8 @@ func (a *API) recover(c *gin.Context) {
 		if v == http.ErrAbortHandler {
 			panic(v)
 		}
-		slog.Error("panic in a handler", "request", requestID(c), "path", c.FullPath(), "panic", v, "stack", string(debug.Stack()))
+		slog.Error("panic in a handler", "request", requestID(c), "path", c.FullPath(), "panic", v, "stack",
+			string(debug.Stack()))
 		if !c.Writer.Written() {
 			a.fail(c, errors.New("panic"))
 		}
@@ -410,7 +417,8 @@ func (a *API) console(c *gin.Context) {
 func (a *API) index(c *gin.Context) {
 	page, err := fs.ReadFile(a.Console, "index.html")
 	if err != nil {
-		a.fail(c, web.NewProblem(http.StatusNotFound, "no-console", "this binary was built without the console; `make build` builds both"))
+		a.fail(c, web.NewProblem(http.StatusNotFound, "no-console",
+			"this binary was built without the console; `make build` builds both"))
 		return
 	}
 	page = bytes.Replace(page, []byte("<head>"), []byte(`<head><base href="`+a.BasePath+`/">`), 1)

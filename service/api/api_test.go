@@ -94,9 +94,12 @@ func TestOpenAPI(t *testing.T) {
 			assert.Contains(t, s.Properties, name, schema)
 		}
 	}
-	for path, schema := range map[string]string{"/session": "Session", "/exercises": "Exercise", "/classes": "Class", "/classes/lock-house": "Class", "/classes/lock-house/exercises": "Opening",
-		"/classes/lock-house/members": "Member", "/classes/lock-house/gradebook": "Gradebook", "/classes/lock-house/exercises/chamber-gauge/submissions": "SubmissionPage",
-		"/classes/lock-house/exercises/chamber-gauge/statistics": "Statistics", "/audit": "AuditEntryPage", "/queue": "QueueState", "/accounts": "Account"} {
+	for path, schema := range map[string]string{"/session": "Session", "/exercises": "Exercise", "/classes": "Class",
+		"/classes/lock-house": "Class", "/classes/lock-house/exercises": "Opening",
+		"/classes/lock-house/members": "Member", "/classes/lock-house/gradebook": "Gradebook",
+		"/classes/lock-house/exercises/chamber-gauge/submissions": "SubmissionPage",
+		"/classes/lock-house/exercises/chamber-gauge/statistics":  "Statistics", "/audit": "AuditEntryPage",
+		"/queue": "QueueState", "/accounts": "Account"} {
 		status, _, text := ask(t, c, http.MethodGet, "/api/v1"+path, "")
 		require.Equal(t, http.StatusOK, status, path)
 		var value any
@@ -115,7 +118,8 @@ func TestPeople(t *testing.T) {
 		status, _, _ := ask(t, c, http.MethodPost, "/api/v1/session", body)
 		assert.Equal(t, http.StatusBadRequest, status, "%q", body)
 	}
-	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/session", "login=x", "Content-Type", "application/x-www-form-urlencoded")
+	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/session", "login=x", "Content-Type",
+		"application/x-www-form-urlencoded")
 	assert.Equal(t, http.StatusUnsupportedMediaType, status)
 	status, h, _ := ask(t, c, http.MethodPost, "/api/v1/session", `{"login": "Instructor ", "password": "wherry-lock"}`)
 	assert.Equal(t, http.StatusCreated, status)
@@ -131,16 +135,20 @@ func TestPeople(t *testing.T) {
 	require.NoError(t, err)
 	assert.Regexp(t, `^[A-Z2-9]{4}-[A-Z2-9]{4}$`, x.JoinCode)
 	student := client.New(c.Server, "")
-	_, err = student.Join(t.Context(), wire.Join{Code: "AAAA-AAAA", Login: "oke", Name: "R. Oke", Password: "long enough"})
+	_, err = student.Join(t.Context(),
+		wire.Join{Code: "AAAA-AAAA", Login: "oke", Name: "R. Oke", Password: "long enough"})
 	assert.Equal(t, "code", client.Code(err))
 	for code, in := range map[string]wire.Join{
-		"login": {Code: x.JoinCode, Login: "no such form!", Name: "R. Oke", Password: "long enough"}, "name": {Code: x.JoinCode, Login: "oke", Name: "\x00", Password: "long enough"},
-		"password": {Code: x.JoinCode, Login: "oke", Name: "R. Oke", Password: "short"}, "taken": {Code: x.JoinCode, Login: "instructor", Name: "R. Oke", Password: "long enough"},
+		"login":    {Code: x.JoinCode, Login: "no such form!", Name: "R. Oke", Password: "long enough"},
+		"name":     {Code: x.JoinCode, Login: "oke", Name: "\x00", Password: "long enough"},
+		"password": {Code: x.JoinCode, Login: "oke", Name: "R. Oke", Password: "short"},
+		"taken":    {Code: x.JoinCode, Login: "instructor", Name: "R. Oke", Password: "long enough"},
 	} {
 		_, err = student.Join(t.Context(), in)
 		assert.Equal(t, code, client.Code(err))
 	}
-	s, err := student.Join(t.Context(), wire.Join{Code: x.JoinCode, Login: "Oke", Name: " R.  Oke ", Password: "long enough"})
+	s, err := student.Join(t.Context(), wire.Join{Code: x.JoinCode, Login: "Oke", Name: " R.  Oke ",
+		Password: "long enough"})
 	require.NoError(t, err)
 	assert.Equal(t, "oke", s.Login)
 	assert.Equal(t, "R. Oke", s.Name)
@@ -259,7 +267,8 @@ func TestConsoleIsServed(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, status)
 	status, _, _ = ask(t, client.New(s.Address, ""), http.MethodGet, "/api/v1/setup", "")
 	assert.Equal(t, http.StatusNotFound, status, "what is not under the base path is not there")
-	status, h, _ = ask(t, anyone, http.MethodPost, "/api/v1/session", `{"login": "instructor", "password": "wherry-lock"}`)
+	status, h, _ = ask(t, anyone, http.MethodPost, "/api/v1/session",
+		`{"login": "instructor", "password": "wherry-lock"}`)
 	assert.Equal(t, http.StatusCreated, status)
 	assert.Contains(t, h.Get("Set-Cookie"), "Path=/hemble/")
 }
@@ -268,8 +277,10 @@ func TestConsoleIsServed(t *testing.T) {
 func TestCrossSite(t *testing.T) {
 	_, c := servicetest.Start(t, t.TempDir())
 	anyone := client.New(c.Server, "")
-	for site, want := range map[string]int{"cross-site": http.StatusForbidden, "same-site": http.StatusForbidden, "same-origin": http.StatusUnauthorized} {
-		status, _, _ := ask(t, anyone, http.MethodPost, "/api/v1/session", `{"login": "x", "password": "y"}`, "Sec-Fetch-Site", site)
+	for site, want := range map[string]int{"cross-site": http.StatusForbidden, "same-site": http.StatusForbidden,
+		"same-origin": http.StatusUnauthorized} {
+		status, _, _ := ask(t, anyone, http.MethodPost, "/api/v1/session", `{"login": "x", "password": "y"}`,
+			"Sec-Fetch-Site", site)
 		assert.Equal(t, want, status, site)
 	}
 	cookie := "hemble_session=" + c.Token
@@ -277,13 +288,18 @@ func TestCrossSite(t *testing.T) {
 	for _, s := range []struct {
 		name, value string
 		want        int
-	}{{"Origin", "http://elsewhere.example", 403}, {"Origin", "null", 403}, {"X-None", "", 403}, {"Sec-Fetch-Site", "cross-site", 403}, {"Origin", "http://" + host, 201}, {"Sec-Fetch-Site", "same-origin", 201}} {
-		status, _, text := ask(t, anyone, http.MethodPost, "/api/v1/classes/made-by-"+fmt.Sprint(s.want)+strings.ToLower(s.name[:1]), `{"title": "x", "archived": false}`, "Cookie", cookie, s.name, s.value)
+	}{{"Origin", "http://elsewhere.example", 403}, {"Origin", "null", 403}, {"X-None", "", 403},
+		{"Sec-Fetch-Site", "cross-site", 403}, {"Origin", "http://" + host, 201},
+		{"Sec-Fetch-Site", "same-origin", 201}} {
+		status, _, text := ask(t, anyone, http.MethodPost,
+			"/api/v1/classes/made-by-"+fmt.Sprint(s.want)+strings.ToLower(s.name[:1]),
+			`{"title": "x", "archived": false}`, "Cookie", cookie, s.name, s.value)
 		assert.Equal(t, s.want, status, "%s: %s %s", s.name, s.value, text)
 	}
 	status, _, _ := ask(t, anyone, http.MethodGet, "/api/v1/session", "", "Cookie", cookie)
 	assert.Equal(t, http.StatusOK, status)
-	status, h, _ := ask(t, anyone, http.MethodOptions, "/api/v1/classes", "", "Origin", "http://elsewhere.example", "Access-Control-Request-Method", "GET")
+	status, h, _ := ask(t, anyone, http.MethodOptions, "/api/v1/classes", "", "Origin", "http://elsewhere.example",
+		"Access-Control-Request-Method", "GET")
 	assert.Equal(t, http.StatusMethodNotAllowed, status)
 	assert.Empty(t, h.Get("Access-Control-Allow-Origin"))
 }
@@ -294,7 +310,9 @@ func TestProxies(t *testing.T) {
 		config := servicetest.Config(t.TempDir())
 		config.Trusted = []netip.Prefix{netip.MustParsePrefix(trusted)}
 		s, _ := servicetest.StartWith(t, config)
-		_, h, _ := ask(t, client.New(s.URL(config), ""), http.MethodPost, "/api/v1/session", `{"login": "instructor", "password": "wherry-lock"}`, "X-Forwarded-Proto", "https", "X-Forwarded-For", "192.0.2.7")
+		_, h, _ := ask(t, client.New(s.URL(config), ""), http.MethodPost, "/api/v1/session",
+			`{"login": "instructor", "password": "wherry-lock"}`, "X-Forwarded-Proto", "https", "X-Forwarded-For",
+			"192.0.2.7")
 		assert.Equal(t, secure, strings.Contains(h.Get("Set-Cookie"), "Secure"), trusted)
 		c := servicetest.SignIn(t, s.URL(config), class.Instructor, class.Password)
 		all, err := c.Sessions(t.Context())
@@ -314,17 +332,22 @@ func TestUploads(t *testing.T) {
 	require.NoError(t, err)
 	_, err = c.Open(t.Context(), ownClass, lamps, wire.SetOpening{})
 	require.NoError(t, err)
-	for name, data := range map[string][]byte{"picture.png": []byte("\x89PNG\r\n"), "empty.hex": nil, "page.html": []byte("<script>"), "large.hex": make([]byte, firmware.MaxFile+1)} {
+	for name, data := range map[string][]byte{"picture.png": []byte("\x89PNG\r\n"), "empty.hex": nil,
+		"page.html": []byte("<script>"), "large.hex": make([]byte, firmware.MaxFile+1)} {
 		_, err := c.Submit(t.Context(), ownClass, lamps, client.Handed{Student: "oke", File: name, Data: data})
 		assert.Equal(t, "file", client.Code(err), name)
 	}
-	_, err = c.Submit(t.Context(), ownClass, lamps, client.Handed{Student: "oke", File: "x.hex", Data: make([]byte, firmware.MaxFile+4<<20)})
+	_, err = c.Submit(t.Context(), ownClass, lamps,
+		client.Handed{Student: "oke", File: "x.hex", Data: make([]byte, firmware.MaxFile+4<<20)})
 	assert.Equal(t, "too-large", client.Code(err))
-	_, err = c.Submit(t.Context(), ownClass, lamps, client.Handed{Student: "nobody", File: "x.hex", Data: []byte(":00000001FF\n")})
+	_, err = c.Submit(t.Context(), ownClass, lamps,
+		client.Handed{Student: "nobody", File: "x.hex", Data: []byte(":00000001FF\n")})
 	assert.Equal(t, "student", client.Code(err))
-	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions", `{"file": 1}`)
+	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions",
+		`{"file": 1}`)
 	assert.Equal(t, http.StatusUnsupportedMediaType, status)
-	status, _, _ = ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions", "--x\r\nbroken", "Content-Type", "multipart/form-data; boundary=x")
+	status, _, _ = ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions",
+		"--x\r\nbroken", "Content-Type", "multipart/form-data; boundary=x")
 	assert.Equal(t, http.StatusBadRequest, status)
 
 	archive := func(files map[string][]byte) []byte {
@@ -340,8 +363,10 @@ func TestUploads(t *testing.T) {
 		return b.Bytes()
 	}
 	for name, files := range map[string]map[string][]byte{
-		"a bomb": {"exercise.yaml": make([]byte, 64<<20)}, "leads out": {"../../../etc/exercise.yaml": []byte("x")}, "absolute": {"/etc/passwd": []byte("x")},
-		"backslashes": {`..\..\exercise.yaml`: []byte("x")}, "nothing": {"readme.txt": []byte("x")}, "line ends": {"a\nb": []byte("x")},
+		"a bomb": {"exercise.yaml": make([]byte, 64<<20)}, "leads out": {"../../../etc/exercise.yaml": []byte("x")},
+		"absolute":    {"/etc/passwd": []byte("x")},
+		"backslashes": {`..\..\exercise.yaml`: []byte("x")}, "nothing": {"readme.txt": []byte("x")},
+		"line ends": {"a\nb": []byte("x")},
 	} {
 		_, err := c.PutExerciseFolder(t.Context(), "some-exercise", archive(files))
 		assert.Equal(t, "zip", client.Code(err), name)
@@ -358,8 +383,10 @@ func TestUploads(t *testing.T) {
 	assert.ErrorContains(t, err, "more than 500 files")
 	_, err = c.PutExerciseFolder(t.Context(), "some-exercise", []byte("PK\x03\x04 and so on"))
 	assert.Equal(t, "zip", client.Code(err))
-	assert.Equal(t, "library", client.Code(c.PutLibrary(t.Context(), ownClass, "Lib", archive(map[string][]byte{"only.c": []byte("int x;")}))))
-	assert.Equal(t, "library", client.Code(c.PutLibrary(t.Context(), ownClass, "Lib", archive(map[string][]byte{"../x.h": []byte("int x;")}))))
+	assert.Equal(t, "library",
+		client.Code(c.PutLibrary(t.Context(), ownClass, "Lib", archive(map[string][]byte{"only.c": []byte("int x;")}))))
+	assert.Equal(t, "library",
+		client.Code(c.PutLibrary(t.Context(), ownClass, "Lib", archive(map[string][]byte{"../x.h": []byte("int x;")}))))
 	assert.Equal(t, "name", client.Code(c.PutLibrary(t.Context(), ownClass, "..", nil)))
 	receipts, err := os.ReadDir(dir + "/receipts")
 	require.NoError(t, err)
@@ -370,14 +397,16 @@ func TestUploads(t *testing.T) {
 func TestInjection(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	keeper := w.people["keeper"]
-	for _, evil := range []string{`'; DROP TABLE account; --`, `" OR 1=1`, `%27%20OR%201=1`, `..%2f..%2fetc%2fpasswd`, `<script>alert(1)</script>`, "a\r\nX-Evil: 1", "\x00", strings.Repeat("é", 5000)} {
+	for _, evil := range []string{`'; DROP TABLE account; --`, `" OR 1=1`, `%27%20OR%201=1`, `..%2f..%2fetc%2fpasswd`,
+		`<script>alert(1)</script>`, "a\r\nX-Evil: 1", "\x00", strings.Repeat("é", 5000)} {
 		page, err := keeper.SubmissionPage(t.Context(), ownClass, lamps, client.Filter{Search: evil})
 		require.NoError(t, err, "%q", evil)
 		assert.Empty(t, page.Items)
 		for _, path := range []string{"/submissions/", "/classes/", "/exercises/"} {
 			r, err := http.NewRequest(http.MethodGet, keeper.Server, nil)
 			require.NoError(t, err)
-			r.URL.Opaque = strings.TrimPrefix(keeper.Server, "http:") + "/api/v1" + path + strings.NewReplacer("\r", "%0d", "\n", "%0a", " ", "%20", "\x00", "%00", `"`, "%22", "<", "%3c", ">", "%3e").Replace(evil)
+			r.URL.Opaque = strings.TrimPrefix(keeper.Server, "http:") + "/api/v1" + path + strings.NewReplacer("\r",
+				"%0d", "\n", "%0a", " ", "%20", "\x00", "%00", `"`, "%22", "<", "%3c", ">", "%3e").Replace(evil)
 			r.Header.Set("Authorization", "Bearer "+keeper.Token)
 			answer, err := http.DefaultClient.Do(r)
 			require.NoError(t, err, "%q", evil)
@@ -396,7 +425,8 @@ func TestInjection(t *testing.T) {
 			assert.Equal(t, evil, r.Comments[len(r.Comments)-1].Text)
 		}
 	}
-	r, err := w.people["bert"].Submit(t.Context(), ownClass, lamps, client.Handed{File: `../../"><script>.elf`, Data: firmwareOf(t, "marsh-waits")})
+	r, err := w.people["bert"].Submit(t.Context(), ownClass, lamps,
+		client.Handed{File: `../../"><script>.elf`, Data: firmwareOf(t, "marsh-waits")})
 	require.NoError(t, err)
 	assert.NotContains(t, r.File, "/")
 	_, h, _ := ask(t, keeper, http.MethodGet, "/api/v1/submissions/"+r.ID+"/file", "")
@@ -406,7 +436,8 @@ func TestInjection(t *testing.T) {
 	page, err := keeper.SheetPage(t.Context(), r.ID)
 	require.NoError(t, err)
 	assert.NotContains(t, string(page), "<script>")
-	require.NoError(t, keeper.PutMember(t.Context(), ownClass, "dora", wire.SetMember{Name: "=1+1", Role: wire.Student}))
+	require.NoError(t,
+		keeper.PutMember(t.Context(), ownClass, "dora", wire.SetMember{Name: "=1+1", Role: wire.Student}))
 	text, err := keeper.GradebookCSV(t.Context(), ownClass, "")
 	require.NoError(t, err)
 	assert.Contains(t, string(text), "'=1+1", "a spreadsheet takes it for text")

@@ -45,7 +45,9 @@ func TestClientCallsTheAPI(t *testing.T) {
 			calls++
 			var fits []web.Route
 			for _, r := range api.Routes() {
-				if asked.Method == r.Method && regexp.MustCompile("^/api/v1"+parameter.ReplaceAllString(regexp.QuoteMeta(r.Path), "[^/]+")+"$").MatchString(asked.URL.EscapedPath()) {
+				if asked.Method == r.Method &&
+					regexp.MustCompile("^/api/v1"+parameter.ReplaceAllString(regexp.QuoteMeta(r.Path),
+						"[^/]+")+"$").MatchString(asked.URL.EscapedPath()) {
 					fits = append(fits, r)
 				}
 			}

@@ -23,7 +23,8 @@ func (a *API) events(r *web.Request) (any, error) {
 			after = n
 		}
 	}
-	changes, begin, whole, stop := a.Hub.Listen(events.Listener{Class: r.Class.ID, Account: r.Account.ID, Staff: !r.IsStudent()}, after)
+	changes, begin, whole, stop := a.Hub.Listen(events.Listener{Class: r.Class.ID, Account: r.Account.ID,
+		Staff: !r.IsStudent()}, after)
 	defer stop()
 	h := r.Writer.Header()
 	h.Set("Content-Type", web.MediaEvents)
@@ -82,6 +83,7 @@ func (a *API) stillIn(r *web.Request) bool {
 }
 
 // Told reads a changed submission once for all who listen.
-func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int64) (staff, own bool)) (events.Told, error) {
+func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int64) (staff, own bool)) (events.Told,
+	error) {
 	return a.marks.Told(ctx, id, wanted)
 }

@@ -34,7 +34,8 @@ func requestID(c *gin.Context) string { return c.GetString("request") }
 func (a *API) log(c *gin.Context) {
 	began := time.Now()
 	c.Next()
-	slog.Info("request", "request", requestID(c), "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(), "ms", time.Since(began).Milliseconds(), "from", c.ClientIP(), "by", c.GetString("login"))
+	slog.Info("request", "request", requestID(c), "method", c.Request.Method, "path", c.Request.URL.Path, "status",
+		c.Writer.Status(), "ms", time.Since(began).Milliseconds(), "from", c.ClientIP(), "by", c.GetString("login"))
 }
 
 // secure adds headers, and refuses changes that another site's page asks for.
@@ -44,7 +45,8 @@ func (a *API) secure(c *gin.Context) {
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
-	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'; object-src 'none'")
+	h.Set("Content-Security-Policy",
+		"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'self'; form-action 'self'; object-src 'none'")
 	if a.secureTransport(c) {
 		h.Set("Strict-Transport-Security", "max-age=31536000")
 	}
@@ -83,11 +85,12 @@ func (a *API) setCookie(r *web.Request, value string, age time.Duration) {
 	if value == "" {
 		seconds = -1
 	}
-	http.SetCookie(r.Writer, &http.Cookie{Name: web.CookieName, Value: value, Path: a.BasePath + "/", MaxAge: seconds, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: a.secureTransport(r.Context)})
+	http.SetCookie(r.Writer, &http.Cookie{Name: web.CookieName, Value: value, Path: a.BasePath + "/", MaxAge: seconds,
+		HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: a.secureTransport(r.Context)})
 }
 
-// Limits are how many requests are taken: of an account, and of an address that nobody is signed in from. A zero one has
-// no bound.
+// Limits are how many requests are taken: of an account, and of an address that nobody is signed in from. A zero one
+// has no bound.
 type Limits struct {
 	PerAccount, AccountBurst int // a second; at once
 	PerAddress, AddressBurst int

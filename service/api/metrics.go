@@ -24,15 +24,18 @@ type metrics struct {
 }
 
 func seconds(name, help string) prometheus.Histogram {
-	return prometheus.NewHistogram(prometheus.HistogramOpts{Name: name, Help: help, Buckets: prometheus.ExponentialBuckets(0.01, 3, 10)})
+	return prometheus.NewHistogram(prometheus.HistogramOpts{Name: name, Help: help,
+		Buckets: prometheus.ExponentialBuckets(0.01, 3, 10)})
 }
 
 func (a *API) newMetrics() *metrics {
 	m := &metrics{
 		registry: prometheus.NewRegistry(),
-		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "hemble_requests_total", Help: "HTTP requests by route and status."}, []string{"route", "status"}),
+		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "hemble_requests_total",
+			Help: "HTTP requests by route and status."}, []string{"route", "status"}),
 		jobs: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "hemble_submissions_total",
-			Help: "Submissions by outcome: marked; unbuilt, unreadable or stopped, which are marked with nothing; failed, which is the service's own fault."}, []string{"outcome"}),
+			Help: "Submissions by outcome: marked; unbuilt, unreadable or stopped, which are marked with nothing; failed, which is the service's own fault."},
+			[]string{"outcome"}),
 		marking:  seconds("hemble_marking_seconds", "Time that marking a submission took, its build included."),
 		building: seconds("hemble_build_seconds", "Time that building a source took."),
 		running:  seconds("hemble_run_seconds", "Time that a submission's trials and the search for causes took."),
@@ -44,9 +47,12 @@ func (a *API) newMetrics() *metrics {
 		m.registry.MustRegister(prometheus.NewCounterFunc(prometheus.CounterOpts{Name: name, Help: help}, f))
 	}
 	count("hemble_streams", "Event streams that are open.", func() float64 { return float64(a.Hub.Streams()) })
-	count("hemble_simulations_waiting", "Simulations on request that wait for their turn.", func() float64 { return float64(a.turns.Waiting()) })
-	total("hemble_sqlite_waits_total", "Writes that had to wait for another.", func() float64 { return float64(a.Store.Waits().WaitCount) })
-	total("hemble_sqlite_wait_seconds_total", "Time that writes waited for others.", func() float64 { return a.Store.Waits().WaitDuration.Seconds() })
+	count("hemble_simulations_waiting", "Simulations on request that wait for their turn.",
+		func() float64 { return float64(a.turns.Waiting()) })
+	total("hemble_sqlite_waits_total", "Writes that had to wait for another.",
+		func() float64 { return float64(a.Store.Waits().WaitCount) })
+	total("hemble_sqlite_wait_seconds_total", "Time that writes waited for others.",
+		func() float64 { return a.Store.Waits().WaitDuration.Seconds() })
 	m.registry.MustRegister(m.requests, m.jobs, m.marking, m.building, m.running, &folder{a.Store},
 		collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	return m
@@ -66,10 +72,14 @@ func (m *metrics) marked(outcome string, took time.Duration) {
 type folder struct{ store *stores.Stores }
 
 var (
-	queueJobs   = prometheus.NewDesc("hemble_queue_jobs", "Jobs by kind (first: a student waits; again: marked again) and state.", []string{"kind", "state"}, nil)
-	queueOldest = prometheus.NewDesc("hemble_queue_oldest_seconds", "How long the job has waited that waits longest, by kind.", []string{"kind"}, nil)
-	diskFree    = prometheus.NewDesc("hemble_disk_free_bytes", "What the disk of the data folder still takes.", nil, nil)
-	diskUsed    = prometheus.NewDesc("hemble_data_bytes", "What the data folder takes, by what: database, reels.", []string{"what"}, nil)
+	queueJobs = prometheus.NewDesc("hemble_queue_jobs",
+		"Jobs by kind (first: a student waits; again: marked again) and state.", []string{"kind", "state"}, nil)
+	queueOldest = prometheus.NewDesc("hemble_queue_oldest_seconds",
+		"How long the job has waited that waits longest, by kind.", []string{"kind"}, nil)
+	diskFree = prometheus.NewDesc("hemble_disk_free_bytes", "What the disk of the data folder still takes.", nil,
+		nil)
+	diskUsed = prometheus.NewDesc("hemble_data_bytes", "What the data folder takes, by what: database, reels.",
+		[]string{"what"}, nil)
 )
 
 func (f *folder) Describe(c chan<- *prometheus.Desc) {

@@ -31,7 +31,9 @@ func TestMetricsAreThere(t *testing.T) {
 			assert.Contains(t, string(text), "\n"+name, "%s, of %s", name, file)
 		}
 	}
-	for _, want := range []string{`hemble_submissions_total{outcome="marked"} 3`, `hemble_queue_jobs{kind="first",state="queued"} 0`, `hemble_queue_oldest_seconds{kind="again"} 0`, "hemble_run_seconds_count 3"} {
+	for _, want := range []string{`hemble_submissions_total{outcome="marked"} 3`,
+		`hemble_queue_jobs{kind="first",state="queued"} 0`, `hemble_queue_oldest_seconds{kind="again"} 0`,
+		"hemble_run_seconds_count 3"} {
 		assert.Contains(t, string(text), want)
 	}
 	assert.False(t, strings.Contains(string(text), "anna"), "nobody is named")

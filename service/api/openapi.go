@@ -47,11 +47,14 @@ func describe() json.RawMessage {
 	reference(reflect.TypeFor[wire.Problem](), schemas)
 	text, err := json.Marshal(map[string]any{
 		"openapi": "3.1.0",
-		"info":    map[string]any{"title": "Hemble", "version": "1", "description": "Checks students' display firmware. Sign in with POST /session and send the token as Authorization: Bearer, or use a personal token; a browser has a cookie. Every answer that is not a success is application/problem+json. Times that are numbers are in " + clock.Unit + ", but where a parameter says otherwise."},
-		"paths":   paths,
+		"info": map[string]any{"title": "Hemble", "version": "1",
+			"description": "Checks students' display firmware. Sign in with POST /session and send the token as Authorization: Bearer, or use a personal token; a browser has a cookie. Every answer that is not a success is application/problem+json. Times that are numbers are in " +
+				clock.Unit + ", but where a parameter says otherwise."},
+		"paths": paths,
 		"components": map[string]any{
-			"schemas":         schemas,
-			"securitySchemes": map[string]any{"token": map[string]any{"type": "http", "scheme": "bearer"}, "cookie": map[string]any{"type": "apiKey", "in": "cookie", "name": web.CookieName}},
+			"schemas": schemas,
+			"securitySchemes": map[string]any{"token": map[string]any{"type": "http", "scheme": "bearer"},
+				"cookie": map[string]any{"type": "apiKey", "in": "cookie", "name": web.CookieName}},
 		},
 	})
 	if err != nil {
@@ -63,8 +66,11 @@ func describe() json.RawMessage {
 var parameter = regexp.MustCompile(`:([a-z]+)`)
 
 // who tells in words who may use a route.
-var who = map[web.Access]string{web.Anyone: "anyone", web.SignedIn: "every account", web.Themselves: "every account, in a session", web.Instructors: "instructors", web.Admins: "admins", web.Members: "members of the class",
-	web.Owner: "the student whose it is, and those who mark the class", web.Staff: "instructors and assistants of the class", web.ClassInstructors: "instructors of the class"}
+var who = map[web.Access]string{web.Anyone: "anyone", web.SignedIn: "every account",
+	web.Themselves: "every account, in a session", web.Instructors: "instructors", web.Admins: "admins",
+	web.Members: "members of the class",
+	web.Owner:   "the student whose it is, and those who mark the class",
+	web.Staff:   "instructors and assistants of the class", web.ClassInstructors: "instructors of the class"}
 
 func operation(route *web.Route, schemas map[string]any) map[string]any {
 	text := func(media string, schema any) map[string]any {
@@ -78,12 +84,14 @@ func operation(route *web.Route, schemas map[string]any) map[string]any {
 		success["content"] = text(web.MediaJSON, reference(reflect.TypeOf(route.Answer), schemas))
 	}
 	out := map[string]any{
-		"operationId": strings.Trim(parameter.ReplaceAllString(strings.ReplaceAll(strings.ToLower(route.Method)+route.Path, "/", "-"), "$1"), "-"),
+		"operationId": strings.Trim(parameter.ReplaceAllString(strings.ReplaceAll(strings.ToLower(route.Method)+
+			route.Path, "/", "-"), "$1"), "-"),
 		"summary":     route.Doc,
 		"description": "For " + who[route.Access] + ".",
 		"responses": map[string]any{
 			strconv.Itoa(route.Success()): success,
-			"default":                     map[string]any{"description": "a problem", "content": text(web.MediaProblem, reference(reflect.TypeFor[wire.Problem](), schemas))},
+			"default": map[string]any{"description": "a problem",
+				"content": text(web.MediaProblem, reference(reflect.TypeFor[wire.Problem](), schemas))},
 		},
 	}
 	if route.Access != web.Anyone {
@@ -91,10 +99,12 @@ func operation(route *web.Route, schemas map[string]any) map[string]any {
 	}
 	var parameters []any
 	for _, m := range parameter.FindAllStringSubmatch(route.Path, -1) {
-		parameters = append(parameters, map[string]any{"name": m[1], "in": "path", "required": true, "schema": map[string]any{"type": "string"}})
+		parameters = append(parameters, map[string]any{"name": m[1], "in": "path", "required": true,
+			"schema": map[string]any{"type": "string"}})
 	}
 	for _, q := range route.Query {
-		parameters = append(parameters, map[string]any{"name": q.Name, "in": "query", "description": q.Doc, "schema": map[string]any{"type": "string"}})
+		parameters = append(parameters, map[string]any{"name": q.Name, "in": "query", "description": q.Doc,
+			"schema": map[string]any{"type": "string"}})
 	}
 	if parameters != nil {
 		out["parameters"] = parameters
@@ -103,9 +113,11 @@ func operation(route *web.Route, schemas map[string]any) map[string]any {
 	case route.Takes == web.MediaForm:
 		out["requestBody"] = map[string]any{"required": true, "content": text(web.MediaForm, fieldsOf(route.Form))}
 	case route.Takes != "":
-		out["requestBody"] = map[string]any{"required": true, "content": text(route.Takes, map[string]any{"type": "string"})}
+		out["requestBody"] = map[string]any{"required": true,
+			"content": text(route.Takes, map[string]any{"type": "string"})}
 	case route.Body != nil:
-		out["requestBody"] = map[string]any{"required": true, "content": text(web.MediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
+		out["requestBody"] = map[string]any{"required": true,
+			"content": text(web.MediaJSON, reference(reflect.TypeOf(route.Body), schemas))}
 	}
 	return out
 }
@@ -145,10 +157,13 @@ func schemaName(t reflect.Type) string {
 
 // written are the types that are not written as what they are made of.
 var written = map[reflect.Type]func() *jsonschema.Schema{
-	reflect.TypeFor[json.Number]():      kindOf("number"),
-	reflect.TypeFor[sheet.Marks]():      kindOf("number"),
-	reflect.TypeFor[json.RawMessage]():  kindOf("object"), // documents with formats of their own
-	reflect.TypeFor[time.Time]():        func() *jsonschema.Schema { return &jsonschema.Schema{Type: "string", Format: "date-time"} },
+	reflect.TypeFor[json.Number]():     kindOf("number"),
+	reflect.TypeFor[sheet.Marks]():     kindOf("number"),
+	reflect.TypeFor[json.RawMessage](): kindOf("object"), // documents with formats of their own
+	reflect.TypeFor[time.Time](): func() *jsonschema.Schema {
+		return &jsonschema.Schema{Type: "string",
+			Format: "date-time"}
+	},
 	reflect.TypeFor[display.Lights]():   kindOf("string"),
 	reflect.TypeFor[judge.Outcome]():    func() *jsonschema.Schema { return oneOf(judge.Outcomes) },
 	reflect.TypeFor[judge.Step]():       func() *jsonschema.Schema { return oneOf(judge.Steps) },
@@ -193,7 +208,8 @@ func reference(t reflect.Type, schemas map[string]any) any {
 	var root struct {
 		Defs map[string]any `json:"$defs"`
 	}
-	if err := json.Unmarshal([]byte(strings.ReplaceAll(string(text), "#/$defs/", "#/components/schemas/")), &root); err != nil {
+	if err := json.Unmarshal([]byte(strings.ReplaceAll(string(text), "#/$defs/", "#/components/schemas/")),
+		&root); err != nil {
 		panic(err)
 	}
 	for name, s := range root.Defs {

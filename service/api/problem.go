@@ -18,9 +18,11 @@ import (
 )
 
 // statuses of refusals, where they are not 409.
-var statuses = map[string]int{"password": 422, "login": 422, "name": 422, "token": 422, "override": 422, "revision": 422, "set-up": 403, "disabled": 403}
+var statuses = map[string]int{"password": 422, "login": 422, "name": 422, "token": 422, "override": 422,
+	"revision": 422, "set-up": 403, "disabled": 403}
 
-// fail answers with what went wrong. What is the service's own fault is in the log, by the request's id, and nowhere else.
+// fail answers with what went wrong. What is the service's own fault is in the log, by the request's id, and nowhere
+// else.
 func (a *API) fail(c *gin.Context, err error) {
 	p := wire.Problem{Request: requestID(c)}
 	code := "internal"

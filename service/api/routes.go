@@ -11,7 +11,8 @@ import (
 
 // Routes lists the calls of the API, those of each subject and the few that are of the service as a whole.
 func (a *API) Routes() []web.Route {
-	return slices.Concat(a.people.Routes(), a.classes.Routes(), a.exercises.Routes(), a.submissions.Routes(), a.grading.Routes(),
+	return slices.Concat(a.people.Routes(), a.classes.Routes(), a.exercises.Routes(), a.submissions.Routes(),
+		a.grading.Routes(),
 		a.marks.Routes(), a.own())
 }
 
@@ -20,10 +21,18 @@ func Routes() []web.Route { return new(API).Routes() }
 
 func (a *API) own() []web.Route {
 	return []web.Route{
-		{Method: http.MethodGet, Path: "/audit", Access: web.Admins, Doc: "what changed marks and rights, the newest first", Query: web.Paging, Answer: wire.Page[wire.AuditEntry]{}, Do: a.audit},
-		{Method: http.MethodGet, Path: "/backup", Access: web.Admins, Doc: "a copy of everything, while the service goes on", Gives: web.MediaTar, Do: a.backup},
-		{Method: http.MethodGet, Path: web.ClassPath + "/audit", Access: web.ClassInstructors, Doc: "what changed marks and rights of the class", Query: web.Paging, Answer: wire.Page[wire.AuditEntry]{}, Do: a.audit},
-		{Method: http.MethodGet, Path: web.ClassPath + "/events", Access: web.Members, Doc: "changes of submissions, as server-sent events; Last-Event-ID resumes", Gives: web.MediaEvents, Do: a.events},
-		{Method: http.MethodGet, Path: "/openapi.json", Access: web.Anyone, Doc: "this document", Answer: json.RawMessage{}, Do: a.openAPI},
+		{Method: http.MethodGet, Path: "/audit", Access: web.Admins,
+			Doc: "what changed marks and rights, the newest first", Query: web.Paging,
+			Answer: wire.Page[wire.AuditEntry]{}, Do: a.audit},
+		{Method: http.MethodGet, Path: "/backup", Access: web.Admins,
+			Doc: "a copy of everything, while the service goes on", Gives: web.MediaTar, Do: a.backup},
+		{Method: http.MethodGet, Path: web.ClassPath + "/audit", Access: web.ClassInstructors,
+			Doc: "what changed marks and rights of the class", Query: web.Paging, Answer: wire.Page[wire.AuditEntry]{},
+			Do: a.audit},
+		{Method: http.MethodGet, Path: web.ClassPath + "/events", Access: web.Members,
+			Doc: "changes of submissions, as server-sent events; Last-Event-ID resumes", Gives: web.MediaEvents,
+			Do: a.events},
+		{Method: http.MethodGet, Path: "/openapi.json", Access: web.Anyone, Doc: "this document",
+			Answer: json.RawMessage{}, Do: a.openAPI},
 	}
 }

@@ -10,7 +10,8 @@ import (
 	"hemble/wire"
 )
 
-// A table that is too large, damaged or of nobody's class is refused with what is wrong with it; what it says of itself is told.
+// A table that is too large, damaged or of nobody's class is refused with what is wrong with it; what it says of itself
+// is told.
 func TestTables(t *testing.T) {
 	w := newWorld(t, wire.Terms{})
 	for _, call := range []string{"columns", "fill?column=Lab"} {

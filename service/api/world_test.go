@@ -86,7 +86,8 @@ func firmwareOf(t testing.TB, name string) []byte {
 
 func newWorld(t testing.TB, terms wire.Terms) *world {
 	s, admin := servicetest.Start(t, t.TempDir())
-	w := &world{service: s, people: map[string]*client.Client{"admin": admin, "nobody": client.New(admin.Server, "")}, work: map[string]wire.Submission{}}
+	w := &world{service: s, people: map[string]*client.Client{"admin": admin, "nobody": client.New(admin.Server, "")},
+		work: map[string]wire.Submission{}}
 	_, err := admin.PutExercise(t.Context(), lamps, secretive(t))
 	require.NoError(t, err)
 	for class, people := range map[string]map[string]wire.Role{
@@ -97,9 +98,13 @@ func newWorld(t testing.TB, terms wire.Terms) *world {
 		require.NoError(t, err)
 		for login, role := range people {
 			if role == wire.Instructor {
-				require.NoError(t, admin.SetAccount(t.Context(), login, wire.SetAccount{Name: "Name of " + login, Role: wire.Instructor}))
+				require.NoError(t,
+					admin.SetAccount(t.Context(), login,
+						wire.SetAccount{Name: "Name of " + login, Role: wire.Instructor}))
 			}
-			require.NoError(t, admin.PutMember(t.Context(), class, login, wire.SetMember{Name: "Name of " + login, Role: role, Group: "morning"}))
+			require.NoError(t,
+				admin.PutMember(t.Context(), class, login,
+					wire.SetMember{Name: "Name of " + login, Role: role, Group: "morning"}))
 			link, err := admin.AccountLink(t.Context(), login)
 			require.NoError(t, err)
 			w.people[login] = client.New(admin.Server, "")
@@ -109,14 +114,18 @@ func newWorld(t testing.TB, terms wire.Terms) *world {
 		_, err = admin.Open(t.Context(), class, lamps, wire.SetOpening{Terms: terms})
 		require.NoError(t, err)
 	}
-	for login, firmware := range map[string]string{"anna": "marsh-waits", "bert": "oke-half-speed", "carl": "marsh-waits"} {
+	for login, firmware := range map[string]string{"anna": "marsh-waits", "bert": "oke-half-speed",
+		"carl": "marsh-waits"} {
 		class := ownClass
 		if login == "carl" {
 			class = otherClass
 		}
-		r, err := w.people[login].Submit(t.Context(), class, lamps, client.Handed{File: "work-of-" + login + ".elf", Data: firmwareOf(t, firmware), Comment: "comment of " + login})
+		r, err := w.people[login].Submit(t.Context(), class, lamps,
+			client.Handed{File: "work-of-" + login + ".elf", Data: firmwareOf(t, firmware),
+				Comment: "comment of " + login})
 		require.NoError(t, err)
-		require.NoError(t, admin.Wait(t.Context(), class, lamps, []string{r.ID}, func(s wire.Submission) { w.work[login] = s }))
+		require.NoError(t,
+			admin.Wait(t.Context(), class, lamps, []string{r.ID}, func(s wire.Submission) { w.work[login] = s }))
 		require.Equal(t, wire.Marked, w.work[login].State, w.work[login].Error)
 	}
 	return w

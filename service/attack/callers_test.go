@@ -47,16 +47,20 @@ func TestSlowCallers(t *testing.T) {
 		c, err := net.Dial("tcp", host)
 		require.NoError(t, err)
 		defer c.Close()
-		_, err = fmt.Fprintf(c, "%s\r\nHost: %s\r\nAuthorization: Bearer %s\r\nContent-Type: application/json\r\nContent-Length: 10000\r\n\r\n", head, host, w.admin.Token)
+		_, err = fmt.Fprintf(c,
+			"%s\r\nHost: %s\r\nAuthorization: Bearer %s\r\nContent-Type: application/json\r\nContent-Length: 10000\r\n\r\n",
+			head, host, w.admin.Token)
 		require.NoError(t, err)
 	}
 	time.Sleep(200 * time.Millisecond)
 	began := time.Now()
 	_, err = w.admin.Override(t.Context(), r.ID, wire.SetOverride{Marks: "0.5", Reason: "for this test"})
 	require.NoError(t, err)
-	q, err := http.NewRequestWithContext(t.Context(), http.MethodPatch, w.url+"/api/v1/classes/"+class, strings.NewReader(`{"title": "The wharf"}`))
+	q, err := http.NewRequestWithContext(t.Context(), http.MethodPatch, w.url+"/api/v1/classes/"+class,
+		strings.NewReader(`{"title": "The wharf"}`))
 	require.NoError(t, err)
-	q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {"application/json"}, "If-Match": {tag}}
+	q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {"application/json"},
+		"If-Match": {tag}}
 	answer, err := http.DefaultClient.Do(q)
 	require.NoError(t, err)
 	answer.Body.Close()
@@ -90,11 +94,13 @@ func TestChangesAtOnce(t *testing.T) {
 	var wait sync.WaitGroup
 	for i := range 20 {
 		wait.Go(func() {
-			q, err := http.NewRequestWithContext(t.Context(), http.MethodPatch, w.url+"/api/v1/classes/"+class, strings.NewReader(fmt.Sprintf(`{"title": "Wharf %d"}`, i)))
+			q, err := http.NewRequestWithContext(t.Context(), http.MethodPatch, w.url+"/api/v1/classes/"+class,
+				strings.NewReader(fmt.Sprintf(`{"title": "Wharf %d"}`, i)))
 			if !assert.NoError(t, err) {
 				return
 			}
-			q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {"application/json"}, "If-Match": {head.Get("ETag")}}
+			q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {"application/json"},
+				"If-Match": {head.Get("ETag")}}
 			a, err := http.DefaultClient.Do(q)
 			if !assert.NoError(t, err) {
 				return
@@ -107,7 +113,8 @@ func TestChangesAtOnce(t *testing.T) {
 			}
 		})
 		wait.Go(func() {
-			_, err := w.admin.Override(t.Context(), r.ID, wire.SetOverride{Marks: json.Number(fmt.Sprintf("0.%d", i%10)), Reason: fmt.Sprint(i)})
+			_, err := w.admin.Override(t.Context(), r.ID,
+				wire.SetOverride{Marks: json.Number(fmt.Sprintf("0.%d", i%10)), Reason: fmt.Sprint(i)})
 			if err != nil {
 				assert.Equal(t, "changed", client.Code(err), "%v", err)
 			}
@@ -186,7 +193,8 @@ func TestManyWindows(t *testing.T) {
 	cancel()
 	wait.Wait()
 	assert.GreaterOrEqual(t, busy.Load(), int64(1), "what one person may have waiting is bounded")
-	require.Eventually(t, func() bool { return w.idle(t) }, 5*time.Second, 20*time.Millisecond, "what nobody waits for any more ends")
+	require.Eventually(t, func() bool { return w.idle(t) }, 5*time.Second, 20*time.Millisecond,
+		"what nobody waits for any more ends")
 }
 
 // 2,000 files at once by a form, and not one more.
@@ -203,7 +211,8 @@ func TestBulkForm(t *testing.T) {
 			require.NoError(t, err)
 		}
 		require.NoError(t, m.Close())
-		q, err := http.NewRequestWithContext(t.Context(), http.MethodPost, w.url+"/api/v1/classes/"+class+"/exercises/lamp/bulk", &b)
+		q, err := http.NewRequestWithContext(t.Context(), http.MethodPost,
+			w.url+"/api/v1/classes/"+class+"/exercises/lamp/bulk", &b)
 		require.NoError(t, err)
 		q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {m.FormDataContentType()}}
 		r, err := http.DefaultClient.Do(q)
@@ -248,7 +257,8 @@ func TestLinks(t *testing.T) {
 	assert.Equal(t, "link", client.Code(err))
 	link, err = w.admin.MemberLink(t.Context(), class, "oke")
 	require.NoError(t, err)
-	require.NoError(t, w.admin.SetAccount(t.Context(), "oke", wire.SetAccount{Name: "R. Oke", Role: wire.Person, Disabled: true}))
+	require.NoError(t,
+		w.admin.SetAccount(t.Context(), "oke", wire.SetAccount{Name: "R. Oke", Role: wire.Person, Disabled: true}))
 	_, err = client.New(w.url, "").UseLink(t.Context(), link.Token, "")
 	assert.Equal(t, "disabled", client.Code(err))
 	require.NoError(t, w.admin.SetAccount(t.Context(), "oke", wire.SetAccount{Name: "R. Oke", Role: wire.Person}))
@@ -258,9 +268,12 @@ func TestLinks(t *testing.T) {
 	// Another class that takes a student in takes nothing from those who made the account.
 	_, err = w.people["colleague"].AddClass(t.Context(), "weir", "Weir")
 	require.NoError(t, err)
-	require.NoError(t, w.people["colleague"].PutMember(t.Context(), "weir", "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
-	require.NoError(t, w.admin.SetAccount(t.Context(), "other", wire.SetAccount{Name: "O. Other", Role: wire.Instructor}))
-	require.NoError(t, w.admin.PutMember(t.Context(), class, "other", wire.SetMember{Name: "O. Other", Role: wire.Instructor}))
+	require.NoError(t,
+		w.people["colleague"].PutMember(t.Context(), "weir", "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
+	require.NoError(t,
+		w.admin.SetAccount(t.Context(), "other", wire.SetAccount{Name: "O. Other", Role: wire.Instructor}))
+	require.NoError(t,
+		w.admin.PutMember(t.Context(), class, "other", wire.SetMember{Name: "O. Other", Role: wire.Instructor}))
 	made, err := w.admin.AccountLink(t.Context(), "other")
 	require.NoError(t, err)
 	other := client.New(w.url, "")
@@ -268,7 +281,8 @@ func TestLinks(t *testing.T) {
 	require.NoError(t, err)
 	_, err = other.MemberLink(t.Context(), class, "oke")
 	assert.NoError(t, err, "those of the class that made the account")
-	require.NoError(t, w.people["colleague"].PutMember(t.Context(), "weir", "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
+	require.NoError(t,
+		w.people["colleague"].PutMember(t.Context(), "weir", "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
 }
 
 // /readyz is asked by anybody and anything: many at once cost one write.
@@ -322,7 +336,8 @@ func TestSlipsOfThePen(t *testing.T) {
 func TestBasePath(t *testing.T) {
 	hemble := command(t)
 	wrapped := filepath.Join(t.TempDir(), "hemble")
-	require.NoError(t, os.WriteFile(wrapped, fmt.Appendf(nil, "#!/bin/sh\nexec %s \"$@\" --base-path /hemble\n", hemble), 0o755))
+	require.NoError(t,
+		os.WriteFile(wrapped, fmt.Appendf(nil, "#!/bin/sh\nexec %s \"$@\" --base-path /hemble\n", hemble), 0o755))
 	_, url := servicetest.Serve(t, wrapped, t.TempDir(), "127.0.0.1:0")
 	for path, want := range map[string]int{"": 200, "/": 200, "/healthz": 200, "x": 404, "x/healthz": 404} {
 		r, err := http.Get(url + path)

@@ -55,14 +55,17 @@ func TestNativeCode(t *testing.T) {
 	mark := filepath.Join(t.TempDir(), "mark")
 	code := native(t, mark)
 	for name, archive := range map[string][]byte{
-		"a list of options":    pack(t, "@a.c", "-fplugin=/src/native.c\n", "a.c", "-fplugin=/src/native.c\n", "main.c", blinks, "native.c", code),
-		"an option":            pack(t, "-fplugin=native.c", blinks, "main.c", blinks, "native.c", code),
-		"in a folder":          pack(t, "x/@a.c", "-fplugin=/src/x/native.h\n", "x/main.c", blinks, "x/native.h", code),
-		"as a header":          pack(t, "main.c", "#pragma GCC optimize (\"plugin=/src/native.h\")\n"+blinks, "native.h", code),
-		"a link":               linked(t),
-		"out of the folder":    pack(t, "../../../tmp/x.c", blinks),
-		"shell words":          pack(t, "a; touch $(echo mark) `id`.c", blinks),
-		"names of compilation": pack(t, "main.c", blinks, "0.c", "int x;", "program.elf.c", "int y;", "unit/0.c", "int z;"),
+		"a list of options": pack(t, "@a.c", "-fplugin=/src/native.c\n", "a.c", "-fplugin=/src/native.c\n", "main.c",
+			blinks, "native.c", code),
+		"an option":   pack(t, "-fplugin=native.c", blinks, "main.c", blinks, "native.c", code),
+		"in a folder": pack(t, "x/@a.c", "-fplugin=/src/x/native.h\n", "x/main.c", blinks, "x/native.h", code),
+		"as a header": pack(t, "main.c", "#pragma GCC optimize (\"plugin=/src/native.h\")\n"+blinks,
+			"native.h", code),
+		"a link":            linked(t),
+		"out of the folder": pack(t, "../../../tmp/x.c", blinks),
+		"shell words":       pack(t, "a; touch $(echo mark) `id`.c", blinks),
+		"names of compilation": pack(t, "main.c", blinks, "0.c", "int x;", "program.elf.c", "int y;", "unit/0.c",
+			"int z;"),
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := w.marked(t, "oke", "lamp", "work.zip", archive)
@@ -111,7 +114,9 @@ func TestELFBomb(t *testing.T) {
 // bomb is an ELF file of a small program, and zeros as its debug information.
 func bomb(t *testing.T, size int) []byte {
 	var packed bytes.Buffer
-	require.NoError(t, binary.Write(&packed, binary.LittleEndian, elf.Chdr32{Type: uint32(elf.COMPRESS_ZLIB), Size: uint32(size), Addralign: 1}))
+	require.NoError(t,
+		binary.Write(&packed, binary.LittleEndian, elf.Chdr32{Type: uint32(elf.COMPRESS_ZLIB), Size: uint32(size),
+			Addralign: 1}))
 	z, err := zlib.NewWriterLevel(&packed, zlib.BestSpeed)
 	require.NoError(t, err)
 	block := make([]byte, 1<<20)
@@ -125,7 +130,9 @@ func bomb(t *testing.T, size int) []byte {
 	at := uint32(52 + 32)
 	var out bytes.Buffer
 	put := func(v any) { require.NoError(t, binary.Write(&out, binary.LittleEndian, v)) }
-	h := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: uint16(elf.EM_AVR), Version: 1, Phoff: 52, Shoff: at + uint32(len(program)+packed.Len()+len(names)), Ehsize: 52, Phentsize: 32, Phnum: 1, Shentsize: 40, Shnum: 3, Shstrndx: 2}
+	h := elf.Header32{Type: uint16(elf.ET_EXEC), Machine: uint16(elf.EM_AVR), Version: 1, Phoff: 52,
+		Shoff: at + uint32(len(program)+packed.Len()+len(names)), Ehsize: 52, Phentsize: 32, Phnum: 1, Shentsize: 40,
+		Shnum: 3, Shstrndx: 2}
 	copy(h.Ident[:], "\x7fELF\x01\x01\x01")
 	put(h)
 	put(elf.Prog32{Type: uint32(elf.PT_LOAD), Off: at, Filesz: uint32(len(program)), Memsz: uint32(len(program))})
@@ -133,12 +140,15 @@ func bomb(t *testing.T, size int) []byte {
 	out.Write(packed.Bytes())
 	out.WriteString(names)
 	put(elf.Section32{})
-	put(elf.Section32{Name: 1, Type: uint32(elf.SHT_PROGBITS), Flags: uint32(elf.SHF_COMPRESSED), Off: at + uint32(len(program)), Size: uint32(packed.Len())})
-	put(elf.Section32{Name: 13, Type: uint32(elf.SHT_STRTAB), Off: at + uint32(len(program)+packed.Len()), Size: uint32(len(names))})
+	put(elf.Section32{Name: 1, Type: uint32(elf.SHT_PROGBITS), Flags: uint32(elf.SHF_COMPRESSED),
+		Off: at + uint32(len(program)), Size: uint32(packed.Len())})
+	put(elf.Section32{Name: 13, Type: uint32(elf.SHT_STRTAB), Off: at + uint32(len(program)+packed.Len()),
+		Size: uint32(len(names))})
 	return out.Bytes()
 }
 
-// Sources that are slow to read, slow to compile or full of messages are marked, count as attempts, and leave small sheets.
+// Sources that are slow to read, slow to compile or full of messages are marked, count as attempts, and leave small
+// sheets.
 func TestSlowSources(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke", "lee")
@@ -207,7 +217,8 @@ func TestFairTurns(t *testing.T) {
 	w.opens(t, "lamp", exercise("lamp", 2, "20s"), wire.Terms{})
 	crowd := times(40, 15)
 	for i := range crowd {
-		_, err := w.people["colleague"].Submit(t.Context(), class, "lamp", client.Handed{Student: "oke", File: "lamp.c", Data: fmt.Appendf([]byte(bangs), "// %d\n", i)})
+		_, err := w.people["colleague"].Submit(t.Context(), class, "lamp",
+			client.Handed{Student: "oke", File: "lamp.c", Data: fmt.Appendf([]byte(bangs), "// %d\n", i)})
 		require.NoError(t, err)
 	}
 	r := w.marked(t, "lee", "lamp", "lamp.c", []byte(blinks))
@@ -227,7 +238,8 @@ func TestForgedCapture(t *testing.T) {
 	}
 	_, err := w.people["oke"].Submit(t.Context(), class, "lamp", client.Handed{File: "lamp.vcd", Data: []byte(vcd)})
 	assert.ErrorContains(t, err, "this is a capture; what is taken here is firmware or source")
-	b, err := w.admin.Bulk(t.Context(), class, "lamp", []client.File{{Field: "file", Name: "oke.vcd", Data: []byte(vcd)}})
+	b, err := w.admin.Bulk(t.Context(), class, "lamp",
+		[]client.File{{Field: "file", Name: "oke.vcd", Data: []byte(vcd)}})
 	require.NoError(t, err)
 	assert.Contains(t, b.Files[0].Problem, "this is a capture")
 	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: []string{"capture"}}})

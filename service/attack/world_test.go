@@ -57,8 +57,8 @@ func times(all, few int) int {
 	return few
 }
 
-// exercise is one lamp that blinks; its trials are as long as they may be, so that a program that switches a pin all the
-// time keeps a worker for minutes.
+// exercise is one lamp that blinks; its trials are as long as they may be, so that a program that switches a pin all
+// the time keeps a worker for minutes.
 func exercise(name string, trials int, length string) []byte {
 	text := fmt.Sprintf(`hemble: 1
 name: %s
@@ -104,11 +104,14 @@ func newWharf(t *testing.T, students ...string) *wharf {
 	_, err = w.admin.AddClass(t.Context(), class, "Wharf")
 	require.NoError(t, err)
 	for _, s := range students {
-		require.NoError(t, w.admin.PutMember(t.Context(), class, s, wire.SetMember{Name: "Student " + s, Role: wire.Student}))
+		require.NoError(t,
+			w.admin.PutMember(t.Context(), class, s, wire.SetMember{Name: "Student " + s, Role: wire.Student}))
 		w.people[s] = servicetest.As(t, w.admin, class, s)
 	}
-	require.NoError(t, w.admin.SetAccount(t.Context(), "colleague", wire.SetAccount{Name: "A. Colleague", Role: wire.Instructor}))
-	require.NoError(t, w.admin.PutMember(t.Context(), class, "colleague", wire.SetMember{Name: "A. Colleague", Role: wire.Instructor}))
+	require.NoError(t,
+		w.admin.SetAccount(t.Context(), "colleague", wire.SetAccount{Name: "A. Colleague", Role: wire.Instructor}))
+	require.NoError(t,
+		w.admin.PutMember(t.Context(), class, "colleague", wire.SetMember{Name: "A. Colleague", Role: wire.Instructor}))
 	link, err := w.admin.AccountLink(t.Context(), "colleague")
 	require.NoError(t, err)
 	w.people["colleague"] = client.New(w.url, "")
@@ -121,7 +124,8 @@ func newWharf(t *testing.T, students ...string) *wharf {
 func (w *wharf) opens(t *testing.T, name string, text []byte, terms wire.Terms) {
 	_, err := w.admin.PutExercise(t.Context(), name, text)
 	require.NoError(t, err)
-	terms.Late, terms.Counts, terms.ShowSheet, terms.ShowMarks = wire.LateFull, wire.CountsBest, wire.AtOnce, wire.AtOnce
+	terms.Late, terms.Counts = wire.LateFull, wire.CountsBest
+	terms.ShowSheet, terms.ShowMarks = wire.AtOnce, wire.AtOnce
 	_, err = w.admin.Open(t.Context(), class, name, wire.SetOpening{Terms: terms})
 	require.NoError(t, err)
 }

@@ -1,4 +1,5 @@
-// Package backup copies a data folder while its service goes on, looks through folders and copies, and makes a folder of a copy.
+// Package backup copies a data folder while its service goes on, looks through folders and copies, and makes a folder
+// of a copy.
 package backup
 
 import (
@@ -27,8 +28,8 @@ import (
 const damagedList = "damaged.json"
 
 // Write writes a copy of everything that must not be lost, as a tar archive packed with gzip: the database as it is at
-// this moment, and the files and receipts that it speaks of. The service goes on meanwhile. Each file is looked at on the
-// way; one that is missing or damaged is named in the archive and left out, and the rest goes on.
+// this moment, and the files and receipts that it speaks of. The service goes on meanwhile. Each file is looked at on
+// the way; one that is missing or damaged is named in the archive and left out, and the rest goes on.
 func Write(ctx context.Context, s *db.DB, w io.Writer) ([]Damage, error) {
 	dir, err := os.MkdirTemp(s.Dir, db.BackupFolder)
 	if err != nil {
@@ -112,7 +113,8 @@ func addFile(t *tar.Writer, name, file string) error {
 	if err != nil {
 		return err
 	}
-	if err := t.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: info.Size(), ModTime: info.ModTime(), Typeflag: tar.TypeReg}); err != nil {
+	if err := t.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: info.Size(), ModTime: info.ModTime(),
+		Typeflag: tar.TypeReg}); err != nil {
 		return err
 	}
 	_, err = io.Copy(t, f)
@@ -120,7 +122,8 @@ func addFile(t *tar.Writer, name, file string) error {
 }
 
 func addBytes(t *tar.Writer, name string, data []byte) error {
-	if err := t.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: int64(len(data)), Typeflag: tar.TypeReg}); err != nil {
+	if err := t.WriteHeader(&tar.Header{Name: name, Mode: 0o600, Size: int64(len(data)),
+		Typeflag: tar.TypeReg}); err != nil {
 		return err
 	}
 	_, err := t.Write(data)
@@ -132,8 +135,9 @@ var inBackup = regexp.MustCompile(`^(hemble\.db|damaged\.json|files/[0-9a-f]{2}/
 // maxPacked bounds a file of a backup other than the db.File, in bytes.
 const maxPacked = 300 << 20
 
-// unpackBackup reads a backup into a folder, as far as it is whole. An archive that holds anything that no backup does is an
-// error; what is damaged is in the report. Content is bounded by what the archive really has: nothing that it announces.
+// unpackBackup reads a backup into a folder, as far as it is whole. An archive that holds anything that no backup does
+// is an error; what is damaged is in the report. Content is bounded by what the archive really has: nothing that it
+// announces.
 func unpackBackup(ctx context.Context, r io.Reader, dir string) (*Report, error) {
 	out := &Report{}
 	z, err := gzip.NewReader(r)
@@ -226,7 +230,8 @@ func unpacked(ctx context.Context, r io.Reader, beside string) (dir string, out 
 	if out, err = Verify(ctx, dir); err != nil {
 		return dir, nil, err
 	}
-	// What the archive says was lost when it was made, or is damaged in it, is missing now: it is told once, with its reason.
+	// What the archive says was lost when it was made, or is damaged in it, is missing now: it is told once, with its
+	// reason.
 	reasons := map[string]string{}
 	for _, d := range inArchive.Damaged {
 		reasons[strings.TrimSuffix(d.What, blobs.Packed)] = d.Text
@@ -251,8 +256,8 @@ func unpacked(ctx context.Context, r io.Reader, beside string) (dir string, out 
 	return dir, out, nil
 }
 
-// VerifyBackup looks through a backup: everything that it should hold, by its content. It needs as much room as the backup
-// takes unpacked, in the system's folder for temporary files.
+// VerifyBackup looks through a backup: everything that it should hold, by its content. It needs as much room as the
+// backup takes unpacked, in the system's folder for temporary files.
 func VerifyBackup(ctx context.Context, r io.Reader) (*Report, error) {
 	dir, out, err := unpacked(ctx, r, os.TempDir())
 	if dir != "" {
@@ -261,9 +266,9 @@ func VerifyBackup(ctx context.Context, r io.Reader) (*Report, error) {
 	return out, err
 }
 
-// Restore makes a data folder from a backup. The folder must be empty or missing. All that is whole is brought back, and
-// the report lists the rest; an archive without a whole db.File, or with anything that no backup holds, leaves no folder
-// behind.
+// Restore makes a data folder from a backup. The folder must be empty or missing. All that is whole is brought back,
+// and the report lists the rest; an archive without a whole db.File, or with anything that no backup holds, leaves no
+// folder behind.
 func Restore(ctx context.Context, r io.Reader, dir string) (*Report, error) {
 	if entries, err := os.ReadDir(dir); err == nil && len(entries) > 0 {
 		return nil, fmt.Errorf("%s is not empty: a backup is restored to a new folder", dir)

@@ -44,8 +44,8 @@ type needed struct {
 	Why  string `db:"why"`
 }
 
-// Verify looks through a data folder: the db.File, each file by its content, each receipt, each mark sheet. A service may
-// be at work in it.
+// Verify looks through a data folder: the db.File, each file by its content, each receipt, each mark sheet. A service
+// may be at work in it.
 func Verify(ctx context.Context, dir string) (*Report, error) {
 	file := filepath.Join(dir, db.File)
 	if _, err := os.Stat(file); err != nil {
@@ -103,7 +103,8 @@ func Verify(ctx context.Context, dir string) (*Report, error) {
 }
 
 func verifySheets(ctx context.Context, s *db.DB, out *Report) error {
-	rows, err := s.Reads.QueryContext(ctx, `SELECT x.job_id, j.submission_id, x.sheet FROM result x JOIN job j ON j.id = x.job_id ORDER BY x.job_id`)
+	rows, err := s.Reads.QueryContext(ctx,
+		`SELECT x.job_id, j.submission_id, x.sheet FROM result x JOIN job j ON j.id = x.job_id ORDER BY x.job_id`)
 	if err != nil {
 		out.damage(db.File, "%s", err)
 		return nil

@@ -135,9 +135,9 @@ func (a *API) dropMember(r *web.Request) (any, error) {
 	return nil, a.Store.DropMember(r, r.Account.Login, r.Class.ID, r.Param("login"))
 }
 
-// memberLink signs a student or an assistant in. Nobody gets into an account by way of a class that has more rights than
-// the class gives, or that belongs to another class, too, unless it was made in this one: taking a student in takes nothing
-// from those who answered for them before.
+// memberLink signs a student or an assistant in. Nobody gets into an account by way of a class that has more rights
+// than the class gives, or that belongs to another class, too, unless it was made in this one: taking a student in
+// takes nothing from those who answered for them before.
 func (a *API) memberLink(r *web.Request) (any, error) {
 	all, err := a.Store.Members(r, r.Class.ID)
 	if err != nil {
@@ -150,8 +150,8 @@ func (a *API) memberLink(r *web.Request) (any, error) {
 	return a.linkFor(r, &all[i])
 }
 
-// memberLinks makes links for all students who have not signed in yet. An open link is replaced only where that is asked for: the
-// one that was given out would be void.
+// memberLinks makes links for all students who have not signed in yet. An open link is replaced only where that is
+// asked for: the one that was given out would be void.
 func (a *API) memberLinks(r *web.Request) (any, error) {
 	in, err := web.Body[wire.MakeLinks](r)
 	if err != nil {
@@ -192,7 +192,8 @@ func (a *API) linkFor(r *web.Request, m *record.Member) (*wire.OneTime, error) {
 		return nil, err
 	}
 	if m.Role == wire.Instructor || account.Role != wire.Person {
-		return nil, web.NewProblem(http.StatusForbidden, "forbidden", "an instructor's link is made by who runs the service")
+		return nil, web.NewProblem(http.StatusForbidden, "forbidden",
+			"an instructor's link is made by who runs the service")
 	}
 	if r.Account.Role != wire.Admin && account.Home != r.Class.ID {
 		theirs, err := a.Store.Classes(r, account)
@@ -204,8 +205,10 @@ func (a *API) linkFor(r *web.Request, m *record.Member) (*wire.OneTime, error) {
 			return nil, err
 		}
 		for _, c := range theirs {
-			if !slices.ContainsFunc(mine, func(m record.Class) bool { return m.ID == c.ID && m.Role == wire.Instructor }) {
-				return nil, web.NewProblem(http.StatusForbidden, "forbidden", "this account belongs to another class, too: who runs the service makes its link")
+			if !slices.ContainsFunc(mine,
+				func(m record.Class) bool { return m.ID == c.ID && m.Role == wire.Instructor }) {
+				return nil, web.NewProblem(http.StatusForbidden, "forbidden",
+					"this account belongs to another class, too: who runs the service makes its link")
 			}
 		}
 	}
@@ -235,7 +238,8 @@ func (a *API) putRoster(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := wire.RosterChange{Added: []wire.Member{}, Changed: []wire.Member{}, Missing: []wire.Member{}, Wrong: read.Wrong, Encoding: string(read.Encoding)}
+	out := wire.RosterChange{Added: []wire.Member{}, Changed: []wire.Member{}, Missing: []wire.Member{},
+		Wrong: read.Wrong, Encoding: string(read.Encoding)}
 	known := map[string]wire.Member{}
 	for _, m := range have {
 		known[m.Login] = m.Wire()
@@ -250,7 +254,8 @@ func (a *API) putRoster(r *web.Request) (any, error) {
 			out.Added = append(out.Added, m)
 			put = append(put, m)
 		case was.Role != wire.Student:
-			out.Wrong = append(out.Wrong, wire.Mistake{File: "roster", Text: m.Login + " is " + string(was.Role) + " of this class and stays so"})
+			out.Wrong = append(out.Wrong,
+				wire.Mistake{File: "roster", Text: m.Login + " is " + string(was.Role) + " of this class and stays so"})
 		case was.Name != m.Name || was.Group != m.Group || was.Number != m.Number:
 			out.Changed = append(out.Changed, m)
 			put = append(put, m)
@@ -299,7 +304,8 @@ func (a *API) putLibrary(r *web.Request) (any, error) {
 		}
 	}
 	if len(headers) == 0 {
-		return nil, web.Unfit("library", "a library is found by its headers: this one has none, at its top or under src")
+		return nil, web.Unfit("library",
+			"a library is found by its headers: this one has none, at its top or under src")
 	}
 	slices.Sort(headers)
 	return nil, a.Store.PutLibrary(r, r.Account.Login, r.Class.ID, name, headers, data)

@@ -28,7 +28,8 @@ func (a *API) join(r *web.Request) (any, error) {
 		if listed, err := a.Store.Listed(r, in.Code, in.Login, in.Name); err != nil {
 			return nil, err
 		} else if listed {
-			return nil, web.NewProblem(http.StatusConflict, "on-roster", "you are on the list of this class already: ask your instructor for the link that signs you in. If somebody else of this class has your name, ask to be put in by another login")
+			return nil, web.NewProblem(http.StatusConflict, "on-roster",
+				"you are on the list of this class already: ask your instructor for the link that signs you in. If somebody else of this class has your name, ask to be put in by another login")
 		}
 		if account, err = a.newStudent(r, in); err != nil {
 			return nil, err

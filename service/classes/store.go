@@ -1,4 +1,5 @@
-// Package classes has the classes: who is in them, by roster, by code or by name, and the libraries that their source may use.
+// Package classes has the classes: who is in them, by roster, by code or by name, and the libraries that their source
+// may use.
 package classes
 
 import (
@@ -32,7 +33,8 @@ FROM class c`
 // AddClass makes a class, its maker its instructor.
 func (s *Store) AddClass(ctx context.Context, by *record.Account, name, title string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO class (name, title, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING`, name, title, s.Now())
+		r, err := tx.ExecContext(ctx,
+			`INSERT INTO class (name, title, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING`, name, title, s.Now())
 		if err != nil {
 			return err
 		}
@@ -43,7 +45,9 @@ func (s *Store) AddClass(ctx context.Context, by *record.Account, name, title st
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'instructor', ?)`, id, by.ID, s.Now()); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'instructor', ?)`, id, by.ID,
+			s.Now()); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by.Login, id, "class made", name, title)
@@ -53,7 +57,8 @@ func (s *Store) AddClass(ctx context.Context, by *record.Account, name, title st
 // SetClass changes a class.
 func (s *Store) SetClass(ctx context.Context, by string, class int64, in wire.SetClass) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE class SET title = ?, archived = ? WHERE id = ?`, in.Title, in.Archived, class); err != nil {
+		if err := db.Change(ctx, tx, `UPDATE class SET title = ?, archived = ? WHERE id = ?`, in.Title, in.Archived,
+			class); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by, class, "class changed", in.Title, fmt.Sprintf("archived: %t", in.Archived))
@@ -63,7 +68,8 @@ func (s *Store) SetClass(ctx context.Context, by string, class int64, in wire.Se
 // SetJoinCode gives a class a code by which students join; "" takes it away.
 func (s *Store) SetJoinCode(ctx context.Context, by string, class int64, code string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE class SET join_code = nullif(?, '') WHERE id = ?`, code, class); err != nil {
+		if err := db.Change(ctx, tx, `UPDATE class SET join_code = nullif(?, '') WHERE id = ?`, code,
+			class); err != nil {
 			return err
 		}
 		action := "join code made"
@@ -126,7 +132,10 @@ const memberQuery = `SELECT a.id AS account_id, a.name AS login, a.full_name AS 
 
 // Members lists who is in a class, by role and name.
 func (s *Store) Members(ctx context.Context, class int64) ([]record.Member, error) {
-	return db.List[record.Member](ctx, s.DB, memberQuery+` ORDER BY CASE m.role WHEN 'instructor' THEN 0 WHEN 'assistant' THEN 1 ELSE 2 END, a.full_name, a.name`, class)
+	return db.List[record.Member](ctx, s.DB,
+		memberQuery+
+			` ORDER BY CASE m.role WHEN 'instructor' THEN 0 WHEN 'assistant' THEN 1 ELSE 2 END, a.full_name, a.name`,
+		class)
 }
 
 func (s *Store) member(ctx context.Context, class int64, login string) (*record.Member, error) {
@@ -160,7 +169,8 @@ func (s *Store) PutMember(ctx context.Context, by string, class int64, login str
 // hasInstructor holds a class from losing its last instructor.
 func (s *Store) hasInstructor(ctx context.Context, tx *sqlx.Tx, class int64) error {
 	var left int
-	if err := tx.GetContext(ctx, &left, `SELECT count(*) FROM member WHERE class_id = ? AND role = 'instructor'`, class); err != nil {
+	if err := tx.GetContext(ctx, &left, `SELECT count(*) FROM member WHERE class_id = ? AND role = 'instructor'`,
+		class); err != nil {
 		return err
 	}
 	if left == 0 {
@@ -174,18 +184,23 @@ func (s *Store) putMember(ctx context.Context, tx *sqlx.Tx, class int64, login s
 	err := tx.GetContext(ctx, &id, `SELECT id FROM account WHERE name = ?`, login)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
-		if id, err = s.People.Add(ctx, tx, record.Account{Login: login, Name: in.Name, Role: wire.Person, Home: class}); err != nil {
+		if id, err = s.People.Add(ctx, tx, record.Account{Login: login, Name: in.Name, Role: wire.Person,
+			Home: class}); err != nil {
 			return err
 		}
 	case err != nil:
 		return err
 	default:
-		if _, err := tx.ExecContext(ctx, `UPDATE account SET full_name = ? WHERE id = ? AND password = '' AND NOT EXISTS (SELECT 1 FROM member WHERE account_id = ? AND class_id <> ?)`, in.Name, id, id, class); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`UPDATE account SET full_name = ? WHERE id = ? AND password = '' AND NOT EXISTS (SELECT 1 FROM member WHERE account_id = ? AND class_id <> ?)`,
+			in.Name, id, id, class); err != nil {
 			return err
 		}
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, team, number, created_at) VALUES (?, ?, ?, ?, ?, ?)
-		ON CONFLICT DO UPDATE SET role = excluded.role, team = excluded.team, number = excluded.number`, class, id, in.Role, in.Group, in.Number, s.Now())
+	_, err = tx.ExecContext(ctx,
+		`INSERT INTO member (class_id, account_id, role, team, number, created_at) VALUES (?, ?, ?, ?, ?, ?)
+		ON CONFLICT DO UPDATE SET role = excluded.role, team = excluded.team, number = excluded.number`, class, id,
+		in.Role, in.Group, in.Number, s.Now())
 	return err
 }
 
@@ -193,7 +208,8 @@ func (s *Store) putMember(ctx context.Context, tx *sqlx.Tx, class int64, login s
 func (s *Store) PutRoster(ctx context.Context, by string, class int64, members []wire.Member) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		for _, m := range members {
-			if err := s.putMember(ctx, tx, class, m.Login, wire.SetMember{Name: m.Name, Role: m.Role, Group: m.Group, Number: m.Number}); err != nil {
+			if err := s.putMember(ctx, tx, class, m.Login,
+				wire.SetMember{Name: m.Name, Role: m.Role, Group: m.Group, Number: m.Number}); err != nil {
 				return err
 			}
 		}
@@ -205,13 +221,17 @@ func (s *Store) PutRoster(ctx context.Context, by string, class int64, members [
 func (s *Store) DropMember(ctx context.Context, by string, class int64, login string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM submission s JOIN opening o ON o.id = s.opening_id JOIN account a ON a.id = s.account_id WHERE o.class_id = ? AND a.name = ?`, class, login); err != nil {
+		if err := tx.GetContext(ctx, &n,
+			`SELECT count(*) FROM submission s JOIN opening o ON o.id = s.opening_id JOIN account a ON a.id = s.account_id WHERE o.class_id = ? AND a.name = ?`,
+			class, login); err != nil {
 			return err
 		}
 		if n > 0 {
 			return db.Refused("has-work", "%s has handed in work in this class", login)
 		}
-		if err := db.Change(ctx, tx, `DELETE FROM member WHERE class_id = ? AND account_id = (SELECT id FROM account WHERE name = ?)`, class, login); err != nil {
+		if err := db.Change(ctx, tx,
+			`DELETE FROM member WHERE class_id = ? AND account_id = (SELECT id FROM account WHERE name = ?)`, class,
+			login); err != nil {
 			return err
 		}
 		if err := s.hasInstructor(ctx, tx, class); err != nil {
@@ -221,7 +241,8 @@ func (s *Store) DropMember(ctx context.Context, by string, class int64, login st
 	})
 }
 
-// Join puts an account into the class of a code, making the account (ID 0) where it is new. Who is a member stays as they are.
+// Join puts an account into the class of a code, making the account (ID 0) where it is new. Who is a member stays as
+// they are.
 func (s *Store) Join(ctx context.Context, code string, a *record.Account) (class string, err error) {
 	return class, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var c struct {
@@ -243,7 +264,9 @@ func (s *Store) Join(ctx context.Context, code string, a *record.Account) (class
 			}
 			a.ID = id
 		}
-		r, err := tx.ExecContext(ctx, `INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'student', ?) ON CONFLICT DO NOTHING`, c.ID, a.ID, s.Now())
+		r, err := tx.ExecContext(ctx,
+			`INSERT INTO member (class_id, account_id, role, created_at) VALUES (?, ?, 'student', ?) ON CONFLICT DO NOTHING`,
+			c.ID, a.ID, s.Now())
 		if err != nil {
 			return err
 		}
@@ -254,13 +277,14 @@ func (s *Store) Join(ctx context.Context, code string, a *record.Account) (class
 	})
 }
 
-// Listed tells whether a class that a code is of has a student of this login, or of this name, who has never signed in: somebody
-// whom a link is meant for.
+// Listed tells whether a class that a code is of has a student of this login, or of this name, who has never signed in:
+// somebody whom a link is meant for.
 func (s *Store) Listed(ctx context.Context, code, login, name string) (bool, error) {
 	all, err := db.List[struct {
 		Login string `db:"login"`
 		Name  string `db:"name"`
-	}](ctx, s.DB, `SELECT a.name AS login, a.full_name AS name FROM member m JOIN account a ON a.id = m.account_id JOIN class c ON c.id = m.class_id WHERE c.join_code = ? AND c.archived = 0 AND m.role = 'student' AND a.password = ''`, code)
+	}](ctx, s.DB,
+		`SELECT a.name AS login, a.full_name AS name FROM member m JOIN account a ON a.id = m.account_id JOIN class c ON c.id = m.class_id WHERE c.join_code = ? AND c.archived = 0 AND m.role = 'student' AND a.password = ''`, code)
 	fold := func(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
 	for _, m := range all {
 		if strings.EqualFold(m.Login, strings.TrimSpace(login)) || fold(m.Name) == fold(name) {
@@ -275,7 +299,8 @@ func (s *Store) Linked(ctx context.Context, class int64) (map[string]time.Time, 
 	all, err := db.List[struct {
 		Login   string    `db:"login"`
 		Expires time.Time `db:"expires"`
-	}](ctx, s.DB, `SELECT a.name AS login, l.expires_at AS expires FROM link l JOIN account a ON a.id = l.account_id JOIN member m ON m.account_id = a.id WHERE m.class_id = ? AND l.used_at IS NULL AND l.expires_at > ?`, class, s.Now())
+	}](ctx, s.DB,
+		`SELECT a.name AS login, l.expires_at AS expires FROM link l JOIN account a ON a.id = l.account_id JOIN member m ON m.account_id = a.id WHERE m.class_id = ? AND l.used_at IS NULL AND l.expires_at > ?`, class, s.Now())
 	out := map[string]time.Time{}
 	for _, l := range all {
 		out[l.Login] = l.Expires
@@ -299,18 +324,22 @@ type Library struct {
 
 // Libraries lists those of a class.
 func (s *Store) Libraries(ctx context.Context, class int64) ([]Library, error) {
-	return db.List[Library](ctx, s.DB, `SELECT name, headers, blob, created_at AS created FROM library WHERE class_id = ? ORDER BY name`, class)
+	return db.List[Library](ctx, s.DB,
+		`SELECT name, headers, blob, created_at AS created FROM library WHERE class_id = ? ORDER BY name`, class)
 }
 
 // PutLibrary keeps a library, a zip archive, in place of one of the same name.
-func (s *Store) PutLibrary(ctx context.Context, by string, class int64, name string, headers []string, archive []byte) error {
+func (s *Store) PutLibrary(ctx context.Context, by string, class int64, name string, headers []string,
+	archive []byte) error {
 	blob, err := s.Blobs.Put(ctx, archive)
 	if err != nil {
 		return err
 	}
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO library (class_id, name, headers, blob, created_at) VALUES (?, ?, ?, ?, ?)
-			ON CONFLICT DO UPDATE SET headers = excluded.headers, blob = excluded.blob, created_at = excluded.created_at`, class, name, strings.Join(headers, "\n"), blob, s.Now()); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO library (class_id, name, headers, blob, created_at) VALUES (?, ?, ?, ?, ?)
+			ON CONFLICT DO UPDATE SET headers = excluded.headers, blob = excluded.blob, created_at = excluded.created_at`,
+			class, name, strings.Join(headers, "\n"), blob, s.Now()); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by, class, "library registered", name, blob[:12])

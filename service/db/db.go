@@ -1,5 +1,5 @@
-// Package db is one data folder: a SQLite database and, beside it, files by their content. It knows how to read, to change
-// and to note what was changed; what the tables mean stands with each subject.
+// Package db is one data folder: a SQLite database and, beside it, files by their content. It knows how to read, to
+// change and to note what was changed; what the tables mean stands with each subject.
 package db
 
 import (
@@ -70,7 +70,8 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*DB, error) {
 			return nil, Missing(dir)
 		}
 	}
-	for _, d := range []string{dir, filepath.Join(dir, "files"), filepath.Join(dir, "receipts"), filepath.Join(dir, "reels")} {
+	for _, d := range []string{dir, filepath.Join(dir, "files"), filepath.Join(dir, "receipts"),
+		filepath.Join(dir, "reels")} {
 		if err := os.MkdirAll(d, 0o700); err != nil {
 			return nil, err
 		}
@@ -100,7 +101,8 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*DB, error) {
 		return nil, err
 	}
 	files := FilesOf(dir)
-	s := &DB{Reads: reads, Writes: write, Dir: dir, lock: lock, Blobs: files, Files: files, now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
+	s := &DB{Reads: reads, Writes: write, Dir: dir, lock: lock, Blobs: files, Files: files,
+		now: func() time.Time { return now().UTC().Truncate(time.Millisecond) }}
 	if err := s.start(ctx); err != nil {
 		s.Close()
 		return nil, err
@@ -112,15 +114,17 @@ func Open(ctx context.Context, dir string, now func() time.Time) (*DB, error) {
 func FilesOf(dir string) blobs.Local { return blobs.Local{Dir: filepath.Join(dir, "files")} }
 
 func connect(dir, more string) (*sqlx.DB, error) {
-	db, err := sqlx.Open("sqlite3", "file:"+filepath.Join(dir, File)+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000"+more)
+	db, err := sqlx.Open("sqlite3",
+		"file:"+filepath.Join(dir, File)+"?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=10000"+
+			more)
 	if err == nil {
 		db.Mapper = mapper
 	}
 	return db, err
 }
 
-// View looks at a database file as it is, and neither locks nor changes anything; options are those of the driver. dir is the
-// data folder that it belongs to.
+// View looks at a database file as it is, and neither locks nor changes anything; options are those of the driver. dir
+// is the data folder that it belongs to.
 func View(dir, file, options string) (*DB, error) {
 	reads, err := sqlx.Open("sqlite3", "file:"+file+"?"+options)
 	if err != nil {
@@ -189,7 +193,8 @@ func known(ctx context.Context, provider *goose.Provider) (is int64, err error) 
 // Full tells whether an error says that the disk takes no more, or nothing.
 func Full(err error) bool {
 	var e sqlite3.Error
-	if errors.As(err, &e) && (e.Code == sqlite3.ErrFull || e.Code == sqlite3.ErrReadonly || e.Code == sqlite3.ErrIoErr) {
+	if errors.As(err, &e) && (e.Code == sqlite3.ErrFull || e.Code == sqlite3.ErrReadonly ||
+		e.Code == sqlite3.ErrIoErr) {
 		return true
 	}
 	return errors.Is(err, unix.ENOSPC) || errors.Is(err, unix.EDQUOT) || errors.Is(err, unix.EROFS)
@@ -217,7 +222,8 @@ func (s *DB) Setting(ctx context.Context, key string) (value string, err error) 
 
 // Set keeps a setting.
 func (s *DB) Set(ctx context.Context, key, value string) error {
-	_, err := s.Writes.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value`, key, value)
+	_, err := s.Writes.ExecContext(ctx,
+		`INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value`, key, value)
 	return err
 }
 
@@ -294,7 +300,8 @@ func Missing(dir string) error {
 		return fmt.Errorf("%s is no data folder: it has no %s", dir, File)
 	}
 	receipts, _ := filepath.Glob(filepath.Join(dir, "receipts", "*.json"))
-	return fmt.Errorf("%s has files, the receipts of %d submissions, and no database: put %s back, or restore a backup to a new folder; nothing was changed", dir, len(receipts), File)
+	return fmt.Errorf("%s has files, the receipts of %d submissions, and no database: put %s back, or restore a backup to a new folder; nothing was changed",
+		dir, len(receipts), File)
 }
 
 // check looks at the database of a folder before anything is done with it.
@@ -305,7 +312,8 @@ func (s *DB) check(ctx context.Context) error {
 		err = errors.New(strings.Join(verdicts, "; "))
 	}
 	if err != nil && !Full(err) && ctx.Err() == nil {
-		return fmt.Errorf("the database %s is damaged: %w; `hemble verify` tells what is left, `hemble restore` makes a new folder of a backup", filepath.Join(s.Dir, File), err)
+		return fmt.Errorf("the database %s is damaged: %w; `hemble verify` tells what is left, `hemble restore` makes a new folder of a backup",
+			filepath.Join(s.Dir, File), err)
 	}
 	return err
 }

@@ -16,10 +16,12 @@ const (
 	RestoreFolder = ".restore-"
 )
 
-// tidy makes a data folder its owner's alone, whatever it was before, and sweeps out what a killed service left half made.
+// tidy makes a data folder its owner's alone, whatever it was before, and sweeps out what a killed service left half
+// made.
 func tidy(dir string) error {
-	for name, mode := range map[string]fs.FileMode{".": 0o700, "files": 0o700, "receipts": 0o700, "reels": 0o700, "cache": 0o700,
-		File: 0o600, File + "-wal": 0o600, File + "-shm": 0o600, "lock": 0o600} {
+	for name, mode := range map[string]fs.FileMode{".": 0o700, "files": 0o700, "receipts": 0o700, "reels": 0o700,
+		"cache": 0o700,
+		File:    0o600, File + "-wal": 0o600, File + "-shm": 0o600, "lock": 0o600} {
 		if err := os.Chmod(filepath.Join(dir, name), mode); err != nil && !errors.Is(err, fs.ErrNotExist) {
 			return err
 		}

@@ -9,7 +9,8 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// ErrChanged is for a change whose grounds have changed meanwhile: nothing of it was made, and it may be worked out again.
+// ErrChanged is for a change whose grounds have changed meanwhile: nothing of it was made, and it may be worked out
+// again.
 var ErrChanged = errors.New("what this change depends on has changed meanwhile")
 
 // ClassKey names what belongs to a class, for versions.
@@ -43,7 +44,8 @@ func Changing(ctx context.Context, key string) context.Context {
 	return context.WithValue(ctx, holdingKey{}, &holding{key, -1})
 }
 
-// Holding is Changing, and the first of the changes is refused with ErrChanged where that is not at this version any more.
+// Holding is Changing, and the first of the changes is refused with ErrChanged where that is not at this version any
+// more.
 func Holding(ctx context.Context, key string, at int64) context.Context {
 	return context.WithValue(ctx, holdingKey{}, &holding{key, at})
 }
@@ -62,7 +64,8 @@ func (s *DB) version(ctx context.Context, tx *sqlx.Tx) error {
 	}
 	if h.at >= 0 {
 		var now int64
-		if err := tx.GetContext(ctx, &now, `SELECT coalesce((SELECT number FROM version WHERE key = ?), 0)`, h.key); err != nil {
+		if err := tx.GetContext(ctx, &now, `SELECT coalesce((SELECT number FROM version WHERE key = ?), 0)`,
+			h.key); err != nil {
 			return err
 		}
 		if now != h.at {
@@ -73,7 +76,8 @@ func (s *DB) version(ctx context.Context, tx *sqlx.Tx) error {
 }
 
 func Bump(ctx context.Context, tx *sqlx.Tx, key string) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO version (key, number) VALUES (?, 1) ON CONFLICT DO UPDATE SET number = number + 1`, key)
+	_, err := tx.ExecContext(ctx,
+		`INSERT INTO version (key, number) VALUES (?, 1) ON CONFLICT DO UPDATE SET number = number + 1`, key)
 	return err
 }
 

@@ -18,7 +18,8 @@ const (
 	maxSeen    = 20_000                 // submissions whose last state for their owner is remembered
 )
 
-// Event is a changed submission, as its listener may see it. Numbers are times, so that they tell nothing of what others do.
+// Event is a changed submission, as its listener may see it. Numbers are times, so that they tell nothing of what
+// others do.
 type Event struct {
 	Number int64  // microseconds since 1970, each greater than the one before
 	Data   []byte // nil where the stream ends because its account has too many
@@ -30,15 +31,16 @@ type Listener struct {
 	Staff          bool
 }
 
-// Told is a changed submission, read once for everybody: for those who mark, and for whose it is. What nobody listens to is
-// nil.
+// Told is a changed submission, read once for everybody: for those who mark, and for whose it is. What nobody listens
+// to is nil.
 type Told struct {
 	Class, Owner int64
 	Staff, Own   []byte
 }
 
 // Reader reads a submission for those who listen: wanted tells for whom.
-type Reader func(ctx context.Context, submission string, wanted func(class, owner int64) (staff, own bool)) (Told, error)
+type Reader func(ctx context.Context, submission string, wanted func(class, owner int64) (staff, own bool)) (Told,
+	error)
 
 // Hub hands each change to those who may see it. A listener that does not keep up is let go, and holds nobody up: it is
 // told by the closing of its channel, and looks again by itself.
@@ -71,7 +73,8 @@ type stream struct {
 
 // NewHub makes a hub without listeners; Run makes it work.
 func NewHub(now func() time.Time) *Hub {
-	return &Hub{now: now, wake: make(chan struct{}, 1), open: map[*stream]bool{}, changed: map[string]bool{}, own: map[string][sha256.Size]byte{}}
+	return &Hub{now: now, wake: make(chan struct{}, 1), open: map[*stream]bool{}, changed: map[string]bool{},
+		own: map[string][sha256.Size]byte{}}
 }
 
 // Changed says that a submission has changed.
@@ -175,8 +178,9 @@ func (h *Hub) end(s *stream) {
 	}
 }
 
-// Listen gives a channel of the events behind number after (0: from now on), the number of its beginning, and a function
-// that ends it. whole is false where some events are no longer remembered: the listener has to look by itself first.
+// Listen gives a channel of the events behind number after (0: from now on), the number of its beginning, and a
+// function that ends it. whole is false where some events are no longer remembered: the listener has to look by itself
+// first.
 func (h *Hub) Listen(l Listener, after int64) (c <-chan Event, begin int64, whole bool, stop func()) {
 	h.mu.Lock()
 	defer h.mu.Unlock()

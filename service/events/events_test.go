@@ -15,7 +15,8 @@ import (
 // of is a reader of submissions called CLASS-OWNER-TEXT, which counts how often it reads.
 type of struct{ reads atomic.Int64 }
 
-func (o *of) read(_ context.Context, submission string, wanted func(class, owner int64) (bool, bool)) (t Told, err error) {
+func (o *of) read(_ context.Context, submission string, wanted func(class, owner int64) (bool, bool)) (t Told,
+	err error) {
 	o.reads.Add(1)
 	text := ""
 	if _, err := fmt.Sscanf(submission, "%d-%d-%s", &t.Class, &t.Owner, &text); err != nil {
@@ -107,7 +108,8 @@ func TestResume(t *testing.T) {
 	again, _, whole, _ := h.Listen(Listener{1, 7, false}, seen.Number)
 	assert.True(t, whole)
 	assert.Equal(t, "own 1-7-b", string(next(t, again).Data))
-	for after, want := range map[int64]bool{seen.Number: true, begin: false, 5: false, time.Now().Add(time.Hour).UnixMicro(): false} {
+	for after, want := range map[int64]bool{seen.Number: true, begin: false, 5: false,
+		time.Now().Add(time.Hour).UnixMicro(): false} {
 		_, _, whole, stop := h.Listen(Listener{1, 7, false}, after)
 		stop()
 		assert.Equal(t, want, whole, after)

@@ -82,7 +82,8 @@ func (a *API) compare(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return wire.Compared{Revision: newest.Number, By: newest.By, Created: newest.Created, Changes: changes(newest.Text, string(text))}, nil
+	return wire.Compared{Revision: newest.Number, By: newest.By, Created: newest.Created,
+		Changes: changes(newest.Text, string(text))}, nil
 }
 
 // checked reads an exercise's text; what is wrong in it is an error with its places.
@@ -137,7 +138,9 @@ func (a *API) revise(r *web.Request, text []byte, files []File) (any, error) {
 		return nil, web.Unfit("name", "the file says name: %s, the address %s", x.Name, r.Param("exercise"))
 	}
 	fresh := r.GetHeader("If-None-Match") == "*"
-	if err := a.Store.PutExercise(r, r.Account, NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text, Files: files, Fresh: fresh}); err != nil {
+	if err := a.Store.PutExercise(r, r.Account,
+		NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text,
+			Files: files, Fresh: fresh}); err != nil {
 		return nil, err
 	}
 	saved, err := a.Store.Revision(r, x.Name, 0)
@@ -167,7 +170,8 @@ func (a *API) exportExercise(r *web.Request) (any, error) {
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	for _, f := range append([]File{{Path: FileName, Data: []byte(rev.Text)}}, files...) {
-		w, err := z.CreateHeader(&zip.FileHeader{Name: path.Join(r.Param("exercise"), f.Path), Method: zip.Deflate, Modified: rev.Created})
+		w, err := z.CreateHeader(&zip.FileHeader{Name: path.Join(r.Param("exercise"), f.Path), Method: zip.Deflate,
+			Modified: rev.Created})
 		if err != nil {
 			return nil, err
 		}
@@ -188,7 +192,8 @@ func (a *API) importExercise(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, web.Unfit("zip", "%s", err)
 	}
-	i := slices.IndexFunc(files, func(f File) bool { return path.Base(f.Path) == FileName && strings.Count(f.Path, "/") < 2 })
+	i := slices.IndexFunc(files,
+		func(f File) bool { return path.Base(f.Path) == FileName && strings.Count(f.Path, "/") < 2 })
 	if i < 0 {
 		return nil, web.Unfit("zip", "the archive has no %s at its top", FileName)
 	}

@@ -9,8 +9,8 @@ import (
 	"strings"
 )
 
-// Unzip unpacks an archive in memory, up to so many bytes and files. Paths that lead out, and names that no system takes,
-// are errors; folders, and what archivers leave behind, are left out.
+// Unzip unpacks an archive in memory, up to so many bytes and files. Paths that lead out, and names that no system
+// takes, are errors; folders, and what archivers leave behind, are left out.
 func Unzip(data []byte, mostBytes int64, mostFiles int) (out []File, err error) {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
@@ -25,7 +25,8 @@ func Unzip(data []byte, mostBytes int64, mostFiles int) (out []File, err error) 
 			continue
 		case !f.Mode().IsRegular():
 			return nil, fmt.Errorf("%.60q is not a plain file", f.Name)
-		case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") || strings.ContainsAny(clean, "\x00\n\r") || len(clean) > 250:
+		case path.IsAbs(clean) || clean == ".." || strings.HasPrefix(clean, "../") || strings.Contains(clean, ":") ||
+			strings.ContainsAny(clean, "\x00\n\r") || len(clean) > 250:
 			return nil, fmt.Errorf("the name %.60q leads out of the archive", f.Name)
 		case strings.HasPrefix(path.Base(clean), ".") || strings.HasPrefix(clean, "__MACOSX/"):
 			continue

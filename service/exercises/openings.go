@@ -26,7 +26,8 @@ FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exe
 
 // Openings lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for all.
 func (s *Store) Openings(ctx context.Context, class, student int64) ([]record.Opening, error) {
-	out, err := db.List[record.Opening](ctx, s.DB, openingQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`, student, class)
+	out, err := db.List[record.Opening](ctx, s.DB, openingQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`,
+		student, class)
 	if err != nil {
 		return nil, err
 	}
@@ -58,8 +59,8 @@ func (s *Store) opening(ctx context.Context, where string, args ...any) (*record
 	return &o, err
 }
 
-// Open opens an exercise to a class, or changes how it is open. A revision other than that in force is for submissions to
-// come; those that are there get proposed marks.
+// Open opens an exercise to a class, or changes how it is open. A revision other than that in force is for submissions
+// to come; those that are there get proposed marks.
 func (s *Store) Open(ctx context.Context, by string, class int64, exercise string, number int, t record.Terms) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var now struct {
@@ -71,7 +72,8 @@ func (s *Store) Open(ctx context.Context, by string, class int64, exercise strin
 		if err := tx.GetContext(ctx, &now, `SELECT coalesce(max(e.id), 0) AS exercise,
 			coalesce((SELECT id FROM revision WHERE exercise_id = e.id ORDER BY number DESC LIMIT 1), 0) AS newest,
 			coalesce((SELECT id FROM revision WHERE exercise_id = e.id AND number = ?), 0) AS wanted,
-			coalesce((SELECT revision_id FROM opening WHERE exercise_id = e.id AND class_id = ?), 0) AS is_now FROM exercise e WHERE e.name = ?`, number, class, exercise); err != nil {
+			coalesce((SELECT revision_id FROM opening WHERE exercise_id = e.id AND class_id = ?), 0) AS is_now FROM exercise e WHERE e.name = ?`,
+			number, class, exercise); err != nil {
 			return err
 		}
 		revision := now.Wanted
@@ -85,11 +87,13 @@ func (s *Store) Open(ctx context.Context, by string, class int64, exercise strin
 		case now.Wanted == 0:
 			return db.Refused("revision", "%s has no revision %d", exercise, number)
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, takes, created_at)
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO opening (class_id, exercise_id, revision_id, opens, due, closes, late, per_day, grace, attempts, wait, counts, show_sheet, show_marks, takes, created_at)
 			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 			ON CONFLICT DO UPDATE SET revision_id = excluded.revision_id, opens = excluded.opens, due = excluded.due, closes = excluded.closes, late = excluded.late, per_day = excluded.per_day,
 				grace = excluded.grace, attempts = excluded.attempts, wait = excluded.wait, counts = excluded.counts, show_sheet = excluded.show_sheet, show_marks = excluded.show_marks, takes = excluded.takes`,
-			class, now.Exercise, revision, db.UTC(&t.Opens), db.UTC(t.Due), db.UTC(t.Closes), t.Late, t.PerDay, t.Grace, t.Attempts, t.Wait, t.Counts, t.ShowSheet, t.ShowMarks, strings.Join(t.Takes, " "), s.Now()); err != nil {
+			class, now.Exercise, revision, db.UTC(&t.Opens), db.UTC(t.Due), db.UTC(t.Closes), t.Late, t.PerDay, t.Grace,
+			t.Attempts, t.Wait, t.Counts, t.ShowSheet, t.ShowMarks, strings.Join(t.Takes, " "), s.Now()); err != nil {
 			return err
 		}
 		detail, err := json.Marshal(wire.SetOpening{Revision: number, Terms: t.Wire()})
@@ -110,7 +114,9 @@ func (s *Store) CloseOpening(ctx context.Context, by string, o *record.Opening) 
 		if n > 0 {
 			return db.Refused("has-work", "%d submissions are there: set a closing time instead", n)
 		}
-		for _, q := range []string{`DELETE FROM extension WHERE opening_id = ?`, `DELETE FROM bulk_file WHERE bulk_id IN (SELECT id FROM bulk WHERE opening_id = ?)`, `DELETE FROM bulk WHERE opening_id = ?`,
+		for _, q := range []string{`DELETE FROM extension WHERE opening_id = ?`,
+			`DELETE FROM bulk_file WHERE bulk_id IN (SELECT id FROM bulk WHERE opening_id = ?)`,
+			`DELETE FROM bulk WHERE opening_id = ?`,
 			`DELETE FROM proposal WHERE opening_id = ?`, `DELETE FROM opening WHERE id = ?`} {
 			if _, err := tx.ExecContext(ctx, q, o.ID); err != nil {
 				return err
@@ -136,13 +142,16 @@ func (s *Store) SetReleased(ctx context.Context, by string, o *record.Opening, r
 
 // Extensions lists those of an opening.
 func (s *Store) Extensions(ctx context.Context, opening int64) ([]record.Extension, error) {
-	return db.List[record.Extension](ctx, s.DB, `SELECT kind, who, due, closes, attempts, reason FROM extension WHERE opening_id = ? ORDER BY kind, who`, opening)
+	return db.List[record.Extension](ctx, s.DB,
+		`SELECT kind, who, due, closes, attempts, reason FROM extension WHERE opening_id = ? ORDER BY kind, who`,
+		opening)
 }
 
 // PutExtension gives an extension, in place of an earlier one.
 func (s *Store) PutExtension(ctx context.Context, by string, o *record.Opening, x record.Extension) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO extension (opening_id, kind, who, due, closes, attempts, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO extension (opening_id, kind, who, due, closes, attempts, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
 			ON CONFLICT DO UPDATE SET due = excluded.due, closes = excluded.closes, attempts = excluded.attempts, reason = excluded.reason`,
 			o.ID, x.Kind, x.Who, db.UTC(x.Due), db.UTC(x.Closes), x.Attempts, x.Reason); err != nil {
 			return err
@@ -157,14 +166,16 @@ func (s *Store) PutExtension(ctx context.Context, by string, o *record.Opening, 
 		if x.Attempts > 0 {
 			what = append(what, fmt.Sprintf("%d more attempts", x.Attempts))
 		}
-		return s.Note(ctx, tx, by, o.ClassID, "extension given", o.Exercise+": "+x.Who, strings.Join(append(what, x.Reason), "; "))
+		return s.Note(ctx, tx, by, o.ClassID, "extension given", o.Exercise+": "+x.Who,
+			strings.Join(append(what, x.Reason), "; "))
 	})
 }
 
 // DropExtension takes an extension back.
 func (s *Store) DropExtension(ctx context.Context, by string, o *record.Opening, kind, who string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `DELETE FROM extension WHERE opening_id = ? AND kind = ? AND who = ?`, o.ID, kind, who); err != nil {
+		if err := db.Change(ctx, tx, `DELETE FROM extension WHERE opening_id = ? AND kind = ? AND who = ?`, o.ID, kind,
+			who); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by, o.ClassID, "extension taken back", o.Exercise+": "+who, "")

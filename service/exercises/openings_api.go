@@ -49,7 +49,8 @@ func (a *API) putInForce(r *web.Request) (any, error) {
 	if in.Revision < 1 {
 		return nil, web.Unfit("revision", "revisions are counted from 1")
 	}
-	if err := a.Store.Open(r, r.Account.Login, r.Class.ID, r.Opening.Exercise, in.Revision, r.Opening.Terms); err != nil {
+	if err := a.Store.Open(r, r.Account.Login, r.Class.ID, r.Opening.Exercise, in.Revision,
+		r.Opening.Terms); err != nil {
 		return nil, err
 	}
 	return a.now(r)

@@ -14,8 +14,8 @@ import (
 	"hemble/wire"
 )
 
-// theReference is what may stand in an exercise file, for whoever writes one: parts with their pictures and pins, expectations, and
-// an example of each. It is made once, from the declarations that also check the files.
+// theReference is what may stand in an exercise file, for whoever writes one: parts with their pictures and pins,
+// expectations, and an example of each. It is made once, from the declarations that also check the files.
 var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	displays, err := exercise.Examples()
 	if err != nil {
@@ -28,7 +28,8 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	}
 	out := &wire.Reference{}
 	for _, k := range part.Kinds() {
-		p := wire.ReferencePart{Name: k.Name, Title: k.Title, Doc: k.Doc, Picture: pictures[k.Name], Example: exercise.Example(k, machine.Usual()), Settings: options(k.Settings)}
+		p := wire.ReferencePart{Name: k.Name, Title: k.Title, Doc: k.Doc, Picture: pictures[k.Name],
+			Example: exercise.Example(k, machine.Usual()), Settings: options(k.Settings)}
 		for _, pin := range k.Pins {
 			doc := pin.Doc
 			if pin.Optional {
@@ -39,9 +40,12 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 		out.Parts = append(out.Parts, p)
 	}
 	for _, k := range judge.Kinds() {
-		out.Expectations = append(out.Expectations, wire.ReferenceExpectation{Name: k.Name, Doc: k.Doc, Example: k.Example, Options: options(k.Fields)})
+		out.Expectations = append(out.Expectations,
+			wire.ReferenceExpectation{Name: k.Name, Doc: k.Doc, Example: k.Example, Options: options(k.Fields)})
 	}
-	out.Expectations = append(out.Expectations, wire.ReferenceExpectation{Name: exercise.AnyOf, Doc: "Several expectations, of which the one that comes out best counts.", Example: exercise.AnyOfExample})
+	out.Expectations = append(out.Expectations,
+		wire.ReferenceExpectation{Name: exercise.AnyOf,
+			Doc: "Several expectations, of which the one that comes out best counts.", Example: exercise.AnyOfExample})
 	return out, nil
 })
 

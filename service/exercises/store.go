@@ -1,4 +1,5 @@
-// Package exercises has the exercises with their revisions, how they are open to classes, and their texts as each student has them.
+// Package exercises has the exercises with their revisions, how they are open to classes, and their texts as each
+// student has them.
 package exercises
 
 import (
@@ -54,7 +55,9 @@ func (s *Store) PutExercise(ctx context.Context, by *record.Account, x NewRevisi
 				return err
 			}
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO exercise (name, created_at) VALUES (?, ?) ON CONFLICT (name) DO NOTHING`, x.Name, now); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO exercise (name, created_at) VALUES (?, ?) ON CONFLICT (name) DO NOTHING`, x.Name,
+			now); err != nil {
 			return err
 		}
 		var id int64
@@ -66,13 +69,15 @@ func (s *Store) PutExercise(ctx context.Context, by *record.Account, x NewRevisi
 			Number int    `db:"number"`
 			Blob   string `db:"blob"`
 		}
-		err := tx.GetContext(ctx, &last, `SELECT id, number, blob FROM revision WHERE exercise_id = ? ORDER BY number DESC LIMIT 1`, id)
+		err := tx.GetContext(ctx, &last,
+			`SELECT id, number, blob FROM revision WHERE exercise_id = ? ORDER BY number DESC LIMIT 1`, id)
 		if err != nil && !errors.Is(err, sql.ErrNoRows) {
 			return err
 		}
 		if last.Blob == blob {
 			var before []struct{ Path, Blob string }
-			if err := tx.SelectContext(ctx, &before, `SELECT path AS Path, blob AS Blob FROM revision_file WHERE revision_id = ?`, last.ID); err != nil {
+			if err := tx.SelectContext(ctx, &before,
+				`SELECT path AS Path, blob AS Blob FROM revision_file WHERE revision_id = ?`, last.ID); err != nil {
 				return err
 			}
 			known := map[string]string{}
@@ -83,7 +88,8 @@ func (s *Store) PutExercise(ctx context.Context, by *record.Account, x NewRevisi
 				return nil
 			}
 		}
-		r, err := tx.ExecContext(ctx, `INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+		r, err := tx.ExecContext(ctx,
+			`INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
 			id, last.Number+1, x.Title, x.Brief, x.Marks, blob, now, by.ID)
 		if err != nil {
 			return err
@@ -93,7 +99,8 @@ func (s *Store) PutExercise(ctx context.Context, by *record.Account, x NewRevisi
 			return err
 		}
 		for _, path := range slices.Sorted(maps.Keys(blobs)) {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO revision_file (revision_id, path, blob) VALUES (?, ?, ?)`, revision, path, blobs[path]); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO revision_file (revision_id, path, blob) VALUES (?, ?, ?)`,
+				revision, path, blobs[path]); err != nil {
 				return err
 			}
 		}
@@ -104,7 +111,8 @@ func (s *Store) PutExercise(ctx context.Context, by *record.Account, x NewRevisi
 // untaken refuses a name that an exercise has, and tells one that none has.
 func untaken(ctx context.Context, tx *sqlx.Tx, name string) error {
 	var title string
-	err := tx.GetContext(ctx, &title, `SELECT title FROM revision r JOIN exercise e ON e.id = r.exercise_id WHERE e.name = ? ORDER BY number DESC LIMIT 1`, name)
+	err := tx.GetContext(ctx, &title,
+		`SELECT title FROM revision r JOIN exercise e ON e.id = r.exercise_id WHERE e.name = ? ORDER BY number DESC LIMIT 1`, name)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
 	}
@@ -118,7 +126,9 @@ func untaken(ctx context.Context, tx *sqlx.Tx, name string) error {
 			return err
 		}
 		if taken == 0 {
-			return db.Refused("taken", "an exercise is called %s already (%q): %s is free. To change that one, open it and save a revision", name, title, free)
+			return db.Refused("taken",
+				"an exercise is called %s already (%q): %s is free. To change that one, open it and save a revision",
+				name, title, free)
 		}
 	}
 }
@@ -133,8 +143,10 @@ type OpenTo struct {
 // OpenTo lists the classes that an exercise is open to, with the revision in force: those that an account marks, for an
 // administrator all.
 func (s *Store) OpenTo(ctx context.Context, exercise string, a *record.Account) ([]OpenTo, error) {
-	return db.List[OpenTo](ctx, s.DB, `SELECT c.name AS class, c.title, r.number AS revision FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
-		WHERE e.name = ?1 AND NOT c.archived AND (?2 = 'admin' OR EXISTS (SELECT 1 FROM member m WHERE m.class_id = c.id AND m.account_id = ?3 AND m.role <> 'student')) ORDER BY c.name`, exercise, a.Role, a.ID)
+	return db.List[OpenTo](ctx, s.DB,
+		`SELECT c.name AS class, c.title, r.number AS revision FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
+		WHERE e.name = ?1 AND NOT c.archived AND (?2 = 'admin' OR EXISTS (SELECT 1 FROM member m WHERE m.class_id = c.id AND m.account_id = ?3 AND m.role <> 'student')) ORDER BY c.name`,
+		exercise, a.Role, a.ID)
 }
 
 const exerciseQuery = `
@@ -160,7 +172,8 @@ type Exercise struct {
 
 // Wire is what the API says of it.
 func (x *Exercise) Wire() wire.Exercise {
-	return wire.Exercise{Name: x.Name, Title: x.Title, Brief: x.Brief, Revision: x.Revision, Marks: x.Marks, Classes: x.Classes,
+	return wire.Exercise{Name: x.Name, Title: x.Title, Brief: x.Brief, Revision: x.Revision, Marks: x.Marks,
+		Classes: x.Classes,
 		Created: x.Created, Text: x.Text, Files: x.Files}
 }
 
@@ -180,7 +193,8 @@ func (s *Store) Exercise(ctx context.Context, name string) (*Exercise, error) {
 		return nil, err
 	}
 	x.Text = string(text)
-	err = s.Reads.SelectContext(ctx, &x.Files, `SELECT path FROM revision_file WHERE revision_id = ? ORDER BY path`, x.RevisionID)
+	err = s.Reads.SelectContext(ctx, &x.Files, `SELECT path FROM revision_file WHERE revision_id = ? ORDER BY path`,
+		x.RevisionID)
 	return &x, err
 }
 
@@ -217,7 +231,8 @@ func (s *Store) Revisions(ctx context.Context, exercise string) ([]Revision, err
 // Revision gives one revision with its text; number 0 is the newest.
 func (s *Store) Revision(ctx context.Context, exercise string, number int) (*Revision, error) {
 	var r Revision
-	if err := s.Get(ctx, &r, revisionQuery+` AND (?2 = 0 OR r.number = ?2) ORDER BY r.number DESC LIMIT 1`, exercise, number); err != nil {
+	if err := s.Get(ctx, &r, revisionQuery+` AND (?2 = 0 OR r.number = ?2) ORDER BY r.number DESC LIMIT 1`, exercise,
+		number); err != nil {
 		return nil, err
 	}
 	text, err := s.Blobs.Get(ctx, r.Blob)

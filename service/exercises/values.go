@@ -13,8 +13,8 @@ import (
 	"hemble/service/record"
 )
 
-// secretSetting is the setting that values which vary follow from. It is made at the first start, and is in the database
-// alone.
+// secretSetting is the setting that values which vary follow from. It is made at the first start, and is in the
+// database alone.
 const secretSetting = "values-secret"
 
 // Reader reads the texts of exercises as a student has them.

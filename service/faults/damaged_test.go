@@ -18,8 +18,8 @@ import (
 	"hemble/service/servicetest"
 )
 
-// Files of the data folder are damaged, cut off or gone while the service runs: reading what is left goes on, backups name
-// them and hold the rest, and what is restored is all that was whole.
+// Files of the data folder are damaged, cut off or gone while the service runs: reading what is left goes on, backups
+// name them and hold the rest, and what is restored is all that was whole.
 func TestDamagedFolder(t *testing.T) {
 	rounds := 2
 	if all() {
@@ -32,7 +32,8 @@ func TestDamagedFolder(t *testing.T) {
 	s := newStudents(t)
 	for range 30 {
 		login, firmware, data := s.work()
-		r, err := c.Submit(t.Context(), class.Name, exercise, client.Handed{Student: login, File: firmware + ".hex", Data: data})
+		r, err := c.Submit(t.Context(), class.Name, exercise,
+			client.Handed{Student: login, File: firmware + ".hex", Data: data})
 		require.NoError(t, err)
 		s.acked[r.ID] = firmware
 	}

@@ -64,14 +64,15 @@ func TestKilled(t *testing.T) {
 	t.Logf("%d moments, %d submissions acknowledged, none lost", moments, s.acknowledged())
 }
 
-// The disk fills up midway: what cannot be kept is refused as such, what was acknowledged stays and can be read, and with
-// room made all goes on. On a disk that takes nothing at all the service says so and does not start.
+// The disk fills up midway: what cannot be kept is refused as such, what was acknowledged stays and can be read, and
+// with room made all goes on. On a disk that takes nothing at all the service says so and does not start.
 func TestDiskFull(t *testing.T) {
 	if _, err := exec.LookPath("bwrap"); err != nil {
 		t.Skip("bubblewrap is not installed; `make tools` installs it")
 	}
 	binary, dir := servicetest.Binary(t), t.TempDir()
-	_, url := servicetest.Serve(t, binary, dir, "127.0.0.1:0", "bwrap", "--die-with-parent", "--bind", "/", "/", "--dev", "/dev", "--proc", "/proc", "--size", strconv.Itoa(24<<20), "--tmpfs", dir)
+	_, url := servicetest.Serve(t, binary, dir, "127.0.0.1:0", "bwrap", "--die-with-parent", "--bind", "/", "/",
+		"--dev", "/dev", "--proc", "/proc", "--size", strconv.Itoa(24<<20), "--tmpfs", dir)
 	c := servicetest.SignIn(t, url, class.Instructor, class.Password)
 	ready(t, c)
 	s := newStudents(t)
@@ -99,7 +100,8 @@ func TestDiskFull(t *testing.T) {
 		return r.StatusCode
 	}
 	assert.Equal(t, 200, status("/healthz"), "it lives")
-	assert.Eventually(t, func() bool { return status("/readyz") == 503 }, 5*time.Second, 100*time.Millisecond, "and says that it takes nothing")
+	assert.Eventually(t, func() bool { return status("/readyz") == 503 }, 5*time.Second, 100*time.Millisecond,
+		"and says that it takes nothing")
 	list, err := c.Submissions(t.Context(), class.Name, exercise)
 	require.NoError(t, err, "what is there can be read")
 	assert.GreaterOrEqual(t, len(list), kept)
@@ -112,7 +114,8 @@ func TestDiskFull(t *testing.T) {
 	assert.Greater(t, s.acknowledged(), kept)
 	s.settle(c)
 
-	out, err := exec.Command("bwrap", "--die-with-parent", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc", binary, "serve", "--data", t.TempDir(), "--listen", "127.0.0.1:0").CombinedOutput()
+	out, err := exec.Command("bwrap", "--die-with-parent", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc",
+		binary, "serve", "--data", t.TempDir(), "--listen", "127.0.0.1:0").CombinedOutput()
 	assert.Error(t, err)
 	assert.Contains(t, string(out), "takes nothing", "a disk that cannot be written to: %s", out)
 }
@@ -124,7 +127,8 @@ func insideOf(t *testing.T, dir string) string {
 	for _, p := range procs {
 		line, err := os.ReadFile(p)
 		inside := filepath.Join(filepath.Dir(p), "root", dir)
-		if err != nil || !bytes.Contains(line, []byte("serve\x00--data\x00"+dir)) || bytes.HasPrefix(line, []byte("bwrap")) {
+		if err != nil || !bytes.Contains(line, []byte("serve\x00--data\x00"+dir)) ||
+			bytes.HasPrefix(line, []byte("bwrap")) {
 			continue
 		}
 		if _, err := os.Stat(filepath.Join(inside, "hemble.db")); err == nil {
@@ -135,8 +139,8 @@ func insideOf(t *testing.T, dir string) string {
 	return ""
 }
 
-// The end of the database's log is torn off, as on a disk that promised and did not keep: what was acknowledged is taken up
-// from its receipts.
+// The end of the database's log is torn off, as on a disk that promised and did not keep: what was acknowledged is
+// taken up from its receipts.
 func TestTornLog(t *testing.T) {
 	times := 2
 	if all() {
@@ -163,7 +167,8 @@ func TestTornLog(t *testing.T) {
 		fresh := filepath.Join(t.TempDir(), "restored")
 		_, err := backup.Restore(t.Context(), bytes.NewReader(archive.Bytes()), fresh)
 		require.NoError(t, err)
-		message, err := exec.Command("cp", "-rn", filepath.Join(dir, "files"), filepath.Join(dir, "receipts"), fresh).CombinedOutput()
+		message, err := exec.Command("cp", "-rn", filepath.Join(dir, "files"), filepath.Join(dir, "receipts"),
+			fresh).CombinedOutput()
 		require.NoError(t, err, "%s", message)
 		dir = fresh
 		restored++
@@ -185,7 +190,8 @@ func TestTornLog(t *testing.T) {
 	require.NoError(t, cmd.Process.Signal(syscall.SIGTERM))
 	require.NoError(t, cmd.Wait())
 	once(t, dir)
-	t.Logf("%d logs torn, %d databases damaged by it and restored, %d submissions, none lost", times, restored, s.acknowledged())
+	t.Logf("%d logs torn, %d databases damaged by it and restored, %d submissions, none lost", times, restored,
+		s.acknowledged())
 }
 
 // tear cuts a file somewhere in its second half, and writes nonsense over what is then its end.
@@ -240,8 +246,8 @@ func TestClockJumps(t *testing.T) {
 	once(t, config.Dir)
 }
 
-// A backup that is taken while clients hand in and workers mark, restored, is what the source was: everything acknowledged
-// before it was begun is in it, file and all.
+// A backup that is taken while clients hand in and workers mark, restored, is what the source was: everything
+// acknowledged before it was begun is in it, file and all.
 func TestBackupUnderLoad(t *testing.T) {
 	times := 2
 	if all() {
@@ -293,7 +299,8 @@ func TestBackupUnderLoad(t *testing.T) {
 		for _, sub := range list {
 			from, known := by[sub.ID]
 			require.True(t, known)
-			assert.Equal(t, []any{from.Login, from.File, from.Attempt, from.Submitted, from.Marks, from.First}, []any{sub.Login, sub.File, sub.Attempt, sub.Submitted, sub.Marks, sub.First})
+			assert.Equal(t, []any{from.Login, from.File, from.Attempt, from.Submitted, from.Marks, from.First},
+				[]any{sub.Login, sub.File, sub.Attempt, sub.Submitted, sub.Marks, sub.First})
 			if strings.HasSuffix(sub.ID, "0") { // some of the files, whole
 				want, err := c.File(t.Context(), sub.ID)
 				require.NoError(t, err)

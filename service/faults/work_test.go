@@ -36,10 +36,11 @@ func all() bool { return os.Getenv("HEMBLE_FAULTS") != "" }
 const exercise = "boat-lamps"
 
 // right is what each firmware of the exercise is worth.
-var right = map[string]json.Number{"marsh-waits": "10", "fenwick-timer": "10", "oke-half-speed": "6", "osei-green-inverted": "7", "lindqvist-no-pause": "9", "wain-green-input": "6.5"}
+var right = map[string]json.Number{"marsh-waits": "10", "fenwick-timer": "10", "oke-half-speed": "6",
+	"osei-green-inverted": "7", "lindqvist-no-pause": "9", "wain-green-input": "6.5"}
 
-// students hand in from several clients at once until they are told to stop, and remember what was acknowledged. A service
-// that dies under them they call again.
+// students hand in from several clients at once until they are told to stop, and remember what was acknowledged. A
+// service that dies under them they call again.
 type students struct {
 	t     *testing.T
 	files map[string][]byte
@@ -68,9 +69,11 @@ func (s *students) work() (login, firmware string, data []byte) {
 	defer s.lock.Unlock()
 	s.next++
 	logins := demo.Students()
-	names := []string{"marsh-waits", "oke-half-speed", "fenwick-timer", "osei-green-inverted", "lindqvist-no-pause", "wain-green-input"}
+	names := []string{"marsh-waits", "oke-half-speed", "fenwick-timer", "osei-green-inverted", "lindqvist-no-pause",
+		"wain-green-input"}
 	firmware = names[s.next%len(names)]
-	return logins[s.next%len(logins)].Login, firmware, fmt.Appendf(append([]byte{}, s.files[firmware]...), "%s", strings.Repeat("\n", s.next))
+	return logins[s.next%len(logins)].Login, firmware,
+		fmt.Appendf(append([]byte{}, s.files[firmware]...), "%s", strings.Repeat("\n", s.next))
 }
 
 // handIn hands in until ctx ends or the service refuses; it gives the last error.
@@ -81,7 +84,8 @@ func (s *students) handIn(ctx context.Context, c *client.Client, clients int) er
 		wait.Go(func() {
 			for ctx.Err() == nil {
 				login, firmware, data := s.work()
-				r, err := c.Submit(ctx, class.Name, exercise, client.Handed{Student: login, File: firmware + ".hex", Data: data})
+				r, err := c.Submit(ctx, class.Name, exercise,
+					client.Handed{Student: login, File: firmware + ".hex", Data: data})
 				if err != nil {
 					errs[i] = err
 					return

@@ -29,7 +29,8 @@ type API struct {
 }
 
 // tried is the form of calls that try a firmware on a draft.
-var tried = []web.Field{{Name: "text", Required: true}, {Name: "file", File: true}, {Name: "exercise"}, {Name: "reference"}, {Name: "anew"}}
+var tried = []web.Field{{Name: "text", Required: true}, {Name: "file", File: true}, {Name: "exercise"},
+	{Name: "reference"}, {Name: "anew"}}
 
 // draft is an exercise's text with a firmware for it.
 type draft struct {
@@ -69,7 +70,8 @@ func (a *API) readDraft(r *web.Request) (*draft, error) {
 }
 
 // onDraft does something with a draft and a firmware, alone. A lenient draft need not have expectations yet.
-func (a *API) onDraft(r *web.Request, lenient bool, do func(context.Context, *exercise.Exercise, *draft) (any, error)) (any, error) {
+func (a *API) onDraft(r *web.Request, lenient bool,
+	do func(context.Context, *exercise.Exercise, *draft) (any, error)) (any, error) {
 	d, err := a.readDraft(r)
 	if err != nil {
 		return nil, err
@@ -106,7 +108,8 @@ func (a *API) record(r *web.Request) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...), Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
+		return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...),
+			Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
 	})
 }
 
@@ -118,7 +121,8 @@ func (a *API) strength(r *web.Request) (any, error) {
 		}
 		out := []wire.Variant{}
 		for _, v := range variants {
-			w := wire.Variant{Fault: v.Fault, Part: v.Part, Makes: v.Makes, Marks: v.Marks, Of: v.Of, Caught: v.Caught, Add: v.Add}
+			w := wire.Variant{Fault: v.Fault, Part: v.Part, Makes: v.Makes, Marks: v.Marks, Of: v.Of, Caught: v.Caught,
+				Add: v.Add}
 			if v.Glimpse != nil && len(out) < maxPictures {
 				w.Picture = render.SVG(v.Glimpse, v.Glimpse.Frames[0].State)
 			}

@@ -43,7 +43,8 @@ func (d *Desk) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking
 }
 
 // Record writes what a reference shows as expectations into a text, which x is what it reads as.
-func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording, error) {
+func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording,
+	error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {
 		return nil, err
@@ -106,8 +107,8 @@ func (d *Desk) kept(ctx context.Context, sub *record.Submission, trial int) (*re
 	return r, json.Unmarshal(data, r)
 }
 
-// Rejudge gives the sheet that a submission would have by another text of its exercise whose bench, trials and cues are the
-// same. What it showed is judged again without running it, unless marks depend on the causes of what was lost.
+// Rejudge gives the sheet that a submission would have by another text of its exercise whose bench, trials and cues are
+// the same. What it showed is judged again without running it, unless marks depend on the causes of what was lost.
 func (d *Desk) Rejudge(ctx context.Context, sub *record.Submission, text []byte) (*sheet.Sheet, error) {
 	m, err := d.store.Material(ctx, sub.ID, sub.Job)
 	if err != nil {

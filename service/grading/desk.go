@@ -45,7 +45,8 @@ type Desk struct {
 
 // NewDesk makes a desk; cache is a folder for what can be made again.
 func NewDesk(s *Store, c *classes.Store, reader *exercises.Reader, cache string) *Desk {
-	return &Desk{store: s, classes: c, reader: reader, libraries: filepath.Join(cache, "class-libraries"), marker: marking.Marker{Reels: true}}
+	return &Desk{store: s, classes: c, reader: reader, libraries: filepath.Join(cache, "class-libraries"),
+		marker: marking.Marker{Reels: true}}
 }
 
 // work is a piece of work that is ready to run.
@@ -70,7 +71,8 @@ func (d *Desk) prepare(ctx context.Context, m *Material) (*work, error) {
 			if p.Warning {
 				kind = "warning"
 			}
-			w.messages = append(w.messages, sheet.Message{File: p.File, Line: p.Line, Column: p.Col, Kind: kind, Text: p.Text})
+			w.messages = append(w.messages, sheet.Message{File: p.File, Line: p.Line, Column: p.Col, Kind: kind,
+				Text: p.Text})
 		}
 		if rewired == nil {
 			w.refused = marking.Unbuilt(x, m.File, "the wiring cannot be built", w.messages)
@@ -217,7 +219,8 @@ func (w *work) image() (*firmware.Image, error) {
 	return im, nil
 }
 
-// Reel gives what the displays showed in one trial of a submission, as JSON, making it again where it is no longer kept.
+// Reel gives what the displays showed in one trial of a submission, as JSON, making it again where it is no longer
+// kept.
 func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int) ([]byte, error) {
 	if data, err := d.store.Reel(job, trial); !errors.Is(err, db.ErrNotFound) {
 		return data, err
@@ -247,15 +250,17 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 	return json.Marshal(r)
 }
 
-// Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with the
-// source lines behind it.
-func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*bench.Window, error) {
+// Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with
+// the source lines behind it.
+func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*bench.Window,
+	error) {
 	m, w, err := d.ready(ctx, submission, job, trial)
 	if err != nil {
 		return nil, err
 	}
 	if submissions.IsCapture(m.File) && w.exercise.Chip != nil {
-		return nil, &db.Refusal{Code: "no-run", Text: "a capture has no program that could be run again; its own tool shows its edges"}
+		return nil, &db.Refusal{Code: "no-run",
+			Text: "a capture has no program that could be run again; its own tool shows its edges"}
 	}
 	im, err := w.image()
 	if err != nil {

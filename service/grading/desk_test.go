@@ -40,7 +40,8 @@ trials:
   - {name: at rest, length: 1s, expect: [{reads: lamp, text: off, at: 0.9s, marks: 1}]}
 `
 
-var blinks = machinetest.Program(machinetest.High(10), machinetest.Wait(500), machinetest.Low(10), machinetest.Wait(100), machinetest.Jump(3))
+var blinks = machinetest.Program(machinetest.High(10), machinetest.Wait(500), machinetest.Low(10),
+	machinetest.Wait(100), machinetest.Jump(3))
 
 // handedIn is a desk over a data folder in which one student has handed something in.
 func handedIn(t *testing.T, text []byte, file string, data []byte) (*Desk, *Store, *record.Submission) {
@@ -119,11 +120,13 @@ func TestAdjust(t *testing.T) {
 	r, err := d.MarkJob(t.Context(), sub.ID, sub.Job, func(int, int) {})
 	require.NoError(t, err)
 	zero, nine := 0, 9
-	sh, err := d.Adjust(t.Context(), sub, sub.Job, r.Sheet, []Override{{Trial: &zero, Verdict: &zero, Marks: "1.5", Reason: "half", By: "I. Keeper"}})
+	sh, err := d.Adjust(t.Context(), sub, sub.Job, r.Sheet,
+		[]Override{{Trial: &zero, Verdict: &zero, Marks: "1.5", Reason: "half", By: "I. Keeper"}})
 	require.NoError(t, err)
 	assert.Equal(t, "2.5", sh.Marks.String())
 	assert.Equal(t, "4", r.Sheet.Marks.String(), "the sheet itself stays")
-	_, err = d.Adjust(t.Context(), sub, sub.Job, r.Sheet, []Override{{Trial: &nine, Verdict: &zero, Marks: "1", Reason: "none", By: "I. Keeper"}})
+	_, err = d.Adjust(t.Context(), sub, sub.Job, r.Sheet,
+		[]Override{{Trial: &nine, Verdict: &zero, Marks: "1", Reason: "none", By: "I. Keeper"}})
 	var refusal *db.Refusal
 	assert.ErrorAs(t, err, &refusal)
 }

@@ -28,8 +28,8 @@ func (h *held) told(done, of int) {
 	h.progress = ports.Progress{Done: done, Of: of}
 }
 
-// beat keeps the lease until the work is done: a heartbeat for each third of it, and where the work has come further. Work
-// that nobody wants any more is ended.
+// beat keeps the lease until the work is done: a heartbeat for each third of it, and where the work has come further.
+// Work that nobody wants any more is ended.
 func (h *held) beat(ctx context.Context) {
 	tick := time.NewTicker(h.queue.look)
 	defer tick.Stop()

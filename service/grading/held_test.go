@@ -49,7 +49,8 @@ func TestHeld(t *testing.T) {
 		told  int
 		lost  bool
 	}{
-		"a beat for each third of a lease": {func(_ *line, _ *held) { time.Sleep(ports.Lease - time.Second) }, make([]ports.Progress, 2), 0, false},
+		"a beat for each third of a lease": {func(_ *line, _ *held) { time.Sleep(ports.Lease - time.Second) },
+			make([]ports.Progress, 2), 0, false},
 		"progress is told within a second": {func(_ *line, h *held) {
 			h.told(1, 3)
 			h.told(2, 3)

@@ -11,7 +11,8 @@ import (
 )
 
 // MarkJob marks a submission by one of its jobs; told hears how many trials are done.
-func (d *Desk) MarkJob(ctx context.Context, submission string, job int64, told func(done, of int)) (*ports.Result, error) {
+func (d *Desk) MarkJob(ctx context.Context, submission string, job int64, told func(done, of int)) (*ports.Result,
+	error) {
 	m, err := d.store.Material(ctx, submission, job)
 	if err != nil {
 		return nil, err

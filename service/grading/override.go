@@ -15,7 +15,8 @@ import (
 )
 
 // Adjust gives a sheet with the given overrides. An override that does not fit the sheet is an error.
-func (d *Desk) Adjust(ctx context.Context, sub *record.Submission, job int64, sh *sheet.Sheet, overrides []Override) (*sheet.Sheet, error) {
+func (d *Desk) Adjust(ctx context.Context, sub *record.Submission, job int64, sh *sheet.Sheet,
+	overrides []Override) (*sheet.Sheet, error) {
 	if len(overrides) == 0 {
 		return sh, nil
 	}
@@ -71,7 +72,8 @@ func (o *Override) Wire() wire.Override { return wire.Override(*o) }
 
 // Overrides lists the overrides in force of a submission, in the order in which they were made.
 func (s *Store) Overrides(ctx context.Context, submission string) ([]Override, error) {
-	return db.List[Override](ctx, s.DB, `SELECT v.id, v.trial, v.verdict, v.hand_row AS row, v.marks, v.reason, a.full_name AS by, v.created_at AS created
+	return db.List[Override](ctx, s.DB,
+		`SELECT v.id, v.trial, v.verdict, v.hand_row AS row, v.marks, v.reason, a.full_name AS by, v.created_at AS created
 		FROM override v JOIN account a ON a.id = v.account_id WHERE v.submission_id = ? AND v.dropped_at IS NULL ORDER BY v.id`, submission)
 }
 

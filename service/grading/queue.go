@@ -16,8 +16,9 @@ import (
 
 // Limits of one submission.
 const (
-	maxTime  = 15 * time.Minute // with its build and all its trials; what takes longer is marked as such
-	lookTime = time.Second      // how often an idle worker looks by itself, and a busy one whether its work is still wanted
+	maxTime = 15 * time.Minute // with its build and all its trials; what takes longer is marked as such
+	// how often an idle worker looks by itself, and a busy one whether its work is still wanted
+	lookTime = time.Second
 )
 
 // Queue is workers of one process.
@@ -35,7 +36,8 @@ type Queue struct {
 
 // NewQueue makes a queue of workers under one name; nothing is marked before Run.
 func NewQueue(jobs ports.Jobs, d *Desk, events ports.Events, worker string) *Queue {
-	return &Queue{jobs: jobs, desk: d, events: events, worker: worker, most: maxTime, look: lookTime, wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}}
+	return &Queue{jobs: jobs, desk: d, events: events, worker: worker, most: maxTime, look: lookTime,
+		wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}}
 }
 
 // Wake tells the workers that there is something new.
@@ -140,7 +142,8 @@ func (q *Queue) attempt(ctx context.Context, c ports.Claim) (result *ports.Resul
 	case errors.Is(context.Cause(work), ports.ErrStale):
 		err = ports.ErrStale
 	case errors.Is(work.Err(), context.DeadlineExceeded):
-		return q.desk.Stopped(ctx, c.Submission, c.Job, fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
+		return q.desk.Stopped(ctx, c.Submission, c.Job,
+			fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
 	}
 	return result, err
 }

@@ -17,7 +17,8 @@ func TestReelsForget(t *testing.T) {
 	for i, name := range []string{"1-0.json.gz", "2-0.json.gz", "3-0.json.gz"} {
 		path := filepath.Join(dir, name)
 		require.NoError(t, os.WriteFile(path, make([]byte, 100), 0o600))
-		require.NoError(t, os.Chtimes(path, now.Add(time.Duration(i)*time.Minute), now.Add(time.Duration(i)*time.Minute)))
+		require.NoError(t,
+			os.Chtimes(path, now.Add(time.Duration(i)*time.Minute), now.Add(time.Duration(i)*time.Minute)))
 	}
 	c := reels{Most: 280}
 	require.NoError(t, c.added(dir, 100))

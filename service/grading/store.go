@@ -1,5 +1,5 @@
-// Package grading marks: it keeps the line of jobs and what came of them, gives jobs to workers, and builds and runs what was
-// handed in. It simulates for who asks, too.
+// Package grading marks: it keeps the line of jobs and what came of them, gives jobs to workers, and builds and runs
+// what was handed in. It simulates for who asks, too.
 package grading
 
 import (
@@ -32,9 +32,9 @@ type Store struct {
 	reels       reels
 }
 
-// maxTries is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it died
-// over go behind those that it did not, so that one of them that is to blame holds nobody else up, and one that is not soon
-// finds a quiet moment.
+// maxTries is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it
+// died over go behind those that it did not, so that one of them that is to blame holds nobody else up, and one that is
+// not soon finds a quiet moment.
 const maxTries = 8
 
 // Here is the worker's name of those that live in the process that holds the data folder.
@@ -42,10 +42,11 @@ const Here = "here"
 
 var _ ports.Jobs = (*Store)(nil)
 
-// EndLeases ends what the workers of this process held in an earlier life: they are dead, for the folder is locked by this
-// one. Those of other workers run out by themselves.
+// EndLeases ends what the workers of this process held in an earlier life: they are dead, for the folder is locked by
+// this one. Those of other workers run out by themselves.
 func (s *Store) EndLeases(ctx context.Context) error {
-	_, err := s.Writes.ExecContext(ctx, `UPDATE job SET lease_until = ? WHERE state = 'running' AND worker = ?`, s.Now(), Here)
+	_, err := s.Writes.ExecContext(ctx, `UPDATE job SET lease_until = ? WHERE state = 'running' AND worker = ?`,
+		s.Now(), Here)
 	return err
 }
 
@@ -56,7 +57,8 @@ func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
 		Tries int   `db:"tries"`
 		Class int64 `db:"class_id"`
 	}
-	if err := tx.SelectContext(ctx, &lost, `SELECT j.id, j.tries, o.class_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+	if err := tx.SelectContext(ctx, &lost,
+		`SELECT j.id, j.tries, o.class_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
 		WHERE j.state = 'running' AND j.lease_until <= ?`, now); err != nil {
 		return err
 	}
@@ -76,8 +78,8 @@ func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
 }
 
 // Claim gives a job to a worker. Those that a student waits for go before those that are marked again, and those that a
-// worker died over last. Within that classes take turns, within a class the people who hand in, and a person's own come in
-// order: however much one of them hands in, the next turn of another is not further away.
+// worker died over last. Within that classes take turns, within a class the people who hand in, and a person's own come
+// in order: however much one of them hands in, the next turn of another is not further away.
 func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err error) {
 	none := false
 	err = s.InTx(ctx, func(tx *sqlx.Tx) error {
@@ -90,7 +92,8 @@ func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err er
 			Class int64 `db:"class_id"`
 			By    int64 `db:"by_id"`
 		}
-		err := tx.GetContext(ctx, &next, `SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+		err := tx.GetContext(ctx, &next,
+			`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
 			LEFT JOIN turn c ON c.key = 'class ' || o.class_id LEFT JOIN turn p ON p.key = 'person ' || s.by_id
 			WHERE j.state = 'queued' ORDER BY j.kind = 'again', j.tries, coalesce(c.served, 0), coalesce(p.served, 0), j.id LIMIT 1`)
 		if errors.Is(err, sql.ErrNoRows) {
@@ -100,11 +103,13 @@ func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err er
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO turn (key, served) SELECT column1, coalesce((SELECT served FROM turn WHERE key = 'last'), 0) + 1 FROM (VALUES ('class ' || ?), ('person ' || ?), ('last')) WHERE true
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO turn (key, served) SELECT column1, coalesce((SELECT served FROM turn WHERE key = 'last'), 0) + 1 FROM (VALUES ('class ' || ?), ('person ' || ?), ('last')) WHERE true
 			ON CONFLICT DO UPDATE SET served = excluded.served`, next.Class, next.By); err != nil {
 			return err
 		}
-		return tx.GetContext(ctx, &c, `UPDATE job SET state = 'running', worker = ?, lease_until = ?, claim = claim + 1, tries = tries + 1, done = 0, trials = 0, engine = ?
+		return tx.GetContext(ctx, &c,
+			`UPDATE job SET state = 'running', worker = ?, lease_until = ?, claim = claim + 1, tries = tries + 1, done = 0, trials = 0, engine = ?
 			WHERE id = ? RETURNING id, submission_id, claim`, worker, now.Add(ports.Lease), marking.Engine, next.ID)
 	})
 	if err == nil && none {
@@ -118,7 +123,8 @@ const holds = ` WHERE id = ? AND state = 'running' AND claim = ?`
 
 // Heartbeat begins the lease of a claim anew.
 func (s *Store) Heartbeat(ctx context.Context, c ports.Claim, p ports.Progress) error {
-	return stale(db.Change(ctx, s.Writes, `UPDATE job SET lease_until = ?, done = ?, trials = ?`+holds, s.Now().Add(ports.Lease), p.Done, p.Of, c.Job, c.Number))
+	return stale(db.Change(ctx, s.Writes, `UPDATE job SET lease_until = ?, done = ?, trials = ?`+holds,
+		s.Now().Add(ports.Lease), p.Done, p.Of, c.Job, c.Number))
 }
 
 // Cancelled tells whether a claim no longer holds.
@@ -158,7 +164,8 @@ func (s *Store) Material(ctx context.Context, submission string, job int64) (*Ma
 		Class    int64  `db:"class_id"`
 		Student  string `db:"student"`
 	}
-	err := s.Get(ctx, &row, `SELECT r.blob AS text, s.blob, s.wiring, s.file, e.name AS exercise, o.class_id, a.name AS student
+	err := s.Get(ctx, &row,
+		`SELECT r.blob AS text, s.blob, s.wiring, s.file, e.name AS exercise, o.class_id, a.name AS student
 		FROM submission s JOIN job j ON j.id = CASE ?2 WHEN 0 THEN s.job_id ELSE ?2 END JOIN revision r ON r.id = j.revision_id
 		JOIN opening o ON o.id = s.opening_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON a.id = s.account_id
 		WHERE s.id = ?1 AND j.submission_id = s.id`, submission, job)
@@ -200,11 +207,14 @@ func (s *Store) Finish(ctx context.Context, c ports.Claim, r ports.Result) error
 		if err := s.end(ctx, tx, c, "marked", "", now); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO result (job_id, marks, of_marks, met, partly, missed, first, alike, sheet, marked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			c.Job, sh.Marks.String(), sh.Of.String(), n[judge.Met], n[judge.Partly], n[judge.Missed], sh.First(), sh.Alike(), packed, now); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO result (job_id, marks, of_marks, met, partly, missed, first, alike, sheet, marked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			c.Job, sh.Marks.String(), sh.Of.String(), n[judge.Met], n[judge.Partly], n[judge.Missed], sh.First(),
+			sh.Alike(), packed, now); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE submission SET marks = ? WHERE id = ? AND job_id = ?`, r.Marks, c.Submission, c.Job)
+		_, err := tx.ExecContext(ctx, `UPDATE submission SET marks = ? WHERE id = ? AND job_id = ?`, r.Marks,
+			c.Submission, c.Job)
 		return err
 	}))
 }
@@ -224,24 +234,30 @@ func (s *Store) Fail(ctx context.Context, c ports.Claim, why string) error {
 
 // Release gives a job back.
 func (s *Store) Release(ctx context.Context, c ports.Claim) error {
-	return later(stale(db.Change(ctx, s.Writes, `UPDATE job SET state = 'queued', tries = tries - 1`+holds, c.Job, c.Number)))
+	return later(stale(db.Change(ctx, s.Writes, `UPDATE job SET state = 'queued', tries = tries - 1`+holds, c.Job,
+		c.Number)))
 }
 
 func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c ports.Claim, state, why string, now time.Time) error {
 	var class int64
-	if err := tx.GetContext(ctx, &class, `SELECT o.class_id FROM submission s JOIN opening o ON o.id = s.opening_id WHERE s.id = ?`, c.Submission); err != nil {
+	if err := tx.GetContext(ctx, &class,
+		`SELECT o.class_id FROM submission s JOIN opening o ON o.id = s.opening_id WHERE s.id = ?`,
+		c.Submission); err != nil {
 		return err
 	}
 	if err := db.Bump(ctx, tx, db.ClassKey(class)); err != nil {
 		return err
 	}
-	return stale(db.Change(ctx, tx, `UPDATE job SET state = ?, error = ?, finished_at = ?`+holds, state, why, now, c.Job, c.Number))
+	return stale(db.Change(ctx, tx, `UPDATE job SET state = ?, error = ?, finished_at = ?`+holds, state, why, now,
+		c.Job, c.Number))
 }
 
 // Cancel takes a submission out of the queue before it is marked; the attempt does not count.
 func (s *Store) Cancel(ctx context.Context, by string, sub *record.Submission) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		err := db.Change(ctx, tx, `UPDATE job SET state = 'cancelled', error = ?, finished_at = ? WHERE id = ? AND state IN ('queued', 'running')`, "cancelled by "+by, s.Now(), sub.Job)
+		err := db.Change(ctx, tx,
+			`UPDATE job SET state = 'cancelled', error = ?, finished_at = ? WHERE id = ? AND state IN ('queued', 'running')`,
+			"cancelled by "+by, s.Now(), sub.Job)
 		if errors.Is(err, db.ErrNotFound) {
 			return db.Refused("done", "this submission is no longer waiting")
 		}
@@ -255,7 +271,8 @@ func (s *Store) Cancel(ctx context.Context, by string, sub *record.Submission) e
 // Retry queues a job again that was set aside.
 func (s *Store) Retry(ctx context.Context, by string, job int64) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE job SET state = 'queued', tries = 0, error = '', finished_at = NULL WHERE id = ? AND state = 'failed'`, job); err != nil {
+		if err := db.Change(ctx, tx,
+			`UPDATE job SET state = 'queued', tries = 0, error = '', finished_at = NULL WHERE id = ? AND state = 'failed'`, job); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by, 0, "job queued again", db.Number(job), "")
@@ -280,13 +297,14 @@ type waits struct {
 
 // Line reads who waits.
 func (s *Store) Line(ctx context.Context) (*Line, error) {
-	w, err := db.List[waits](ctx, s.DB, `SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+	w, err := db.List[waits](ctx, s.DB,
+		`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
 		WHERE j.state = 'queued' AND j.kind = 'first'`)
 	return &Line{w}, err
 }
 
-// Ahead tells about how many submissions are marked before one: its person's own earlier ones, and of the others, who take
-// turns, not more than as many each.
+// Ahead tells about how many submissions are marked before one: its person's own earlier ones, and of the others, who
+// take turns, not more than as many each.
 func (l *Line) Ahead(job int64) int {
 	i := slices.IndexFunc(l.waits, func(w waits) bool { return w.ID == job })
 	if i < 0 {
@@ -397,7 +415,8 @@ func UnpackSheet(packed []byte) (*sheet.Sheet, error) {
 const pageOfSheets = 200
 
 // EachSheet calls f with the sheet of each of the submissions that has one, as it was marked.
-func (s *Store) EachSheet(ctx context.Context, subs []record.Submission, f func(*record.Submission, *sheet.Sheet) error) error {
+func (s *Store) EachSheet(ctx context.Context, subs []record.Submission,
+	f func(*record.Submission, *sheet.Sheet) error) error {
 	for page := range slices.Chunk(subs, pageOfSheets) {
 		jobs := make([]int64, len(page))
 		byJob := map[int64]*record.Submission{}
@@ -437,7 +456,8 @@ type Counts struct {
 
 // Count counts submissions, jobs and results.
 func (s *Store) Count(ctx context.Context) (c Counts, err error) {
-	return c, s.Get(ctx, &c, `SELECT (SELECT count(*) FROM submission) AS submissions, (SELECT count(*) FROM job) AS jobs, (SELECT count(*) FROM result) AS results`)
+	return c, s.Get(ctx, &c,
+		`SELECT (SELECT count(*) FROM submission) AS submissions, (SELECT count(*) FROM job) AS jobs, (SELECT count(*) FROM result) AS results`)
 }
 
 // Load is how many jobs of a kind are in a state, and since when the oldest is.
@@ -453,12 +473,15 @@ func (s *Store) Loads(ctx context.Context) (out []Load, err error) {
 	for _, kind := range []string{"first", "again"} {
 		for _, state := range []string{"queued", "running", "failed"} {
 			l := Load{Kind: kind, State: state}
-			if err := s.Get(ctx, &l.Jobs, `SELECT count(*) FROM job WHERE state = ? AND kind = ?`, state, kind); err != nil {
+			if err := s.Get(ctx, &l.Jobs, `SELECT count(*) FROM job WHERE state = ? AND kind = ?`, state,
+				kind); err != nil {
 				return nil, err
 			}
 			if l.Jobs > 0 {
 				l.Oldest = &time.Time{}
-				if err := s.Get(ctx, l.Oldest, `SELECT queued_at FROM job WHERE state = ? AND kind = ? ORDER BY id LIMIT 1`, state, kind); err != nil && err != db.ErrNotFound {
+				if err := s.Get(ctx, l.Oldest,
+					`SELECT queued_at FROM job WHERE state = ? AND kind = ? ORDER BY id LIMIT 1`, state,
+					kind); err != nil && err != db.ErrNotFound {
 					return nil, err
 				}
 			}

@@ -63,7 +63,8 @@ func TestJobs(t *testing.T) {
 	})
 }
 
-// A worker elsewhere keeps its lease through a new start of the service; those that lived in the old process lose theirs.
+// A worker elsewhere keeps its lease through a new start of the service; those that lived in the old process lose
+// theirs.
 func TestLeasesThroughAStart(t *testing.T) {
 	dir := t.TempDir()
 	s, f := opened(t, dir, nil)
@@ -110,7 +111,8 @@ func TestClaims(t *testing.T) {
 	s = open(t, dir, nil)
 	third, err := s.Grading.Claim(t.Context(), grading.Here)
 	require.NoError(t, err)
-	assert.ErrorIs(t, s.Grading.Finish(t.Context(), second, ports.Result{Sheet: one, Marks: "0.5"}), ports.ErrStale, "the claim of an earlier life is stale")
+	assert.ErrorIs(t, s.Grading.Finish(t.Context(), second, ports.Result{Sheet: one, Marks: "0.5"}), ports.ErrStale,
+		"the claim of an earlier life is stale")
 	require.NoError(t, s.Grading.Finish(t.Context(), third, ports.Result{Sheet: one, Marks: "0.5"}))
 	assert.ErrorIs(t, s.Grading.Finish(t.Context(), third, ports.Result{Sheet: one, Marks: "0.5"}), ports.ErrStale)
 	assert.ErrorIs(t, s.Grading.Fail(t.Context(), third, "x"), ports.ErrStale)
@@ -175,7 +177,9 @@ func TestOrderOfTheQueue(t *testing.T) {
 	require.NoError(t, err)
 	o, err := s.Exercises.OpeningOf(t.Context(), id)
 	require.NoError(t, err)
-	require.NoError(t, s.Exercises.PutExercise(t.Context(), by, exercises.NewRevision{Name: "x", Title: "X", Marks: "1", Text: []byte("other text")}))
+	require.NoError(t,
+		s.Exercises.PutExercise(t.Context(), by,
+			exercises.NewRevision{Name: "x", Title: "X", Marks: "1", Text: []byte("other text")}))
 	rev, err := s.Exercises.Revision(t.Context(), "x", 0)
 	require.NoError(t, err)
 	_, err = s.Marks.Propose(t.Context(), by, o, rev.ID)
@@ -202,8 +206,12 @@ func TestTurns(t *testing.T) {
 		}
 		c, err := s.Classes.Class(ctx, keeper, class)
 		require.NoError(t, err)
-		require.NoError(t, s.Classes.PutMember(ctx, "keeper", c.ID, login, wire.SetMember{Name: login, Role: wire.Student}))
-		require.NoError(t, s.Exercises.Open(ctx, "keeper", c.ID, "x", 0, record.Terms{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce, ShowMarks: wire.AtOnce}))
+		require.NoError(t,
+			s.Classes.PutMember(ctx, "keeper", c.ID, login, wire.SetMember{Name: login, Role: wire.Student}))
+		require.NoError(t,
+			s.Exercises.Open(ctx, "keeper", c.ID, "x", 0,
+				record.Terms{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
+					ShowMarks: wire.AtOnce}))
 		o, err := s.Exercises.Opening(ctx, c.ID, "x", 0)
 		require.NoError(t, err)
 		m, err := s.Classes.Student(ctx, c.ID, login)
@@ -211,7 +219,8 @@ func TestTurns(t *testing.T) {
 		by, err := s.People.Account(ctx, login)
 		require.NoError(t, err)
 		for i := range n {
-			id, _, err := s.Submissions.Submit(ctx, submissions.Handed{Opening: o, Student: m, By: by, File: "a.hex", Data: []byte(login + fmt.Sprint(i))})
+			id, _, err := s.Submissions.Submit(ctx, submissions.Handed{Opening: o, Student: m, By: by, File: "a.hex",
+				Data: []byte(login + fmt.Sprint(i))})
 			require.NoError(t, err)
 			who[id] = login
 		}
@@ -236,5 +245,6 @@ func TestTurns(t *testing.T) {
 	assert.Equal(t, []string{"oke", "bulk", "oke", "bulk", "bulk"}, []string{next(), next(), next(), next(), next()})
 	give("weir", "lee", 30)
 	give("weir", "marsh", 1)
-	assert.Equal(t, []string{"lee", "bulk", "marsh", "bulk", "lee", "bulk"}, []string{next(), next(), next(), next(), next(), next()})
+	assert.Equal(t, []string{"lee", "bulk", "marsh", "bulk", "lee", "bulk"},
+		[]string{next(), next(), next(), next(), next(), next()})
 }

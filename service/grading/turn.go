@@ -24,13 +24,15 @@ type Turns struct{ gate *turns.Gate }
 // NewTurns lets so many simulate at a time.
 func NewTurns(places int) *Turns { return &Turns{turns.New(places)} }
 
-// Enter waits until the caller's turn comes to have something simulated; what is done with the context that it gives ends
-// in time. done lets the next one.
+// Enter waits until the caller's turn comes to have something simulated; what is done with the context that it gives
+// ends in time. done lets the next one.
 func (t *Turns) Enter(r *web.Request) (ctx context.Context, done func(), err error) {
 	c := turns.Caller{Who: r.Account.Login, Student: r.IsStudent()}
 	leave, err := t.gate.Enter(r.Request.Context(), c)
 	if errors.Is(err, turns.ErrBusy) {
-		return nil, nil, web.NewProblem(http.StatusTooManyRequests, "busy", "you are waiting for several simulations already; try again when one is done")
+		return nil, nil,
+			web.NewProblem(http.StatusTooManyRequests, "busy",
+				"you are waiting for several simulations already; try again when one is done")
 	}
 	if err != nil {
 		return nil, nil, err
@@ -39,7 +41,9 @@ func (t *Turns) Enter(r *web.Request) (ctx context.Context, done func(), err err
 	if c.Student {
 		limit = maxStudentRequest
 	}
-	ctx, cancel := context.WithTimeoutCause(r.Request.Context(), limit, web.NewProblem(http.StatusServiceUnavailable, "effort", fmt.Sprintf("this took longer than %s and was stopped", limit)))
+	ctx, cancel := context.WithTimeoutCause(r.Request.Context(), limit,
+		web.NewProblem(http.StatusServiceUnavailable, "effort",
+			fmt.Sprintf("this took longer than %s and was stopped", limit)))
 	return ctx, func() { cancel(); leave() }, nil
 }
 

@@ -1,5 +1,5 @@
-// Package load measures a service under the load of a department: on loopback, bounded in number and time, with the real
-// binary. `make load` runs it and prints figures; nothing of it is in `make test`.
+// Package load measures a service under the load of a department: on loopback, bounded in number and time, with the
+// real binary. `make load` runs it and prints figures; nothing of it is in `make test`.
 package load
 
 import (
@@ -71,7 +71,9 @@ func newDepartment(t *testing.T, students int) *department {
 	require.NoError(t, err)
 	for i := range 30 { // an account has few streams: many who mark
 		login := fmt.Sprintf("m%03d", i)
-		require.NoError(t, d.keeper.PutMember(t.Context(), class.Name, login, wire.SetMember{Name: "Marker " + login, Role: wire.Assistant}))
+		require.NoError(t,
+			d.keeper.PutMember(t.Context(), class.Name, login,
+				wire.SetMember{Name: "Marker " + login, Role: wire.Assistant}))
 		d.staff = append(d.staff, servicetest.As(t, d.keeper, class.Name, login))
 	}
 	for i := range students {
@@ -109,8 +111,8 @@ type rush struct {
 	heard                              int64   // events, by all who listen
 }
 
-// hand has 200 students hand in within a minute, all of it different work for twelve exercises, while the workers mark and
-// so many pages listen: two in three of them the students' own, the others of those who mark.
+// hand has 200 students hand in within a minute, all of it different work for twelve exercises, while the workers mark
+// and so many pages listen: two in three of them the students' own, the others of those who mark.
 func (d *department) hand(t *testing.T, listeners int) (r rush) {
 	ctx, cancel := context.WithCancel(t.Context())
 	var heard atomic.Int64
@@ -135,7 +137,8 @@ func (d *department) hand(t *testing.T, listeners int) (r rush) {
 		wait.Go(func() {
 			time.Sleep(at - time.Since(began))
 			start := time.Now()
-			_, err := c.Submit(t.Context(), class.Name, d.of[k], client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
+			_, err := c.Submit(t.Context(), class.Name, d.of[k],
+				client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
 			lock.Lock()
 			defer lock.Unlock()
 			require.NoError(t, err)
@@ -163,7 +166,8 @@ func (d *department) hand(t *testing.T, listeners int) (r rush) {
 	slices.Sort(took)
 	r.p50, r.p99, r.most, r.heard = at(took, 0.5), at(took, 0.99), took[199], heard.Load()
 	fmt.Printf("rush: 200 students within a minute, %d pages open; acknowledged in p50 %v, p99 %v, at most %v; all marked %.1f s after the first; %.1f s of processor time; at most %.0f MB; %d events heard\n",
-		listeners, r.p50.Round(time.Millisecond), r.p99.Round(time.Millisecond), r.most.Round(time.Millisecond), r.drained.Seconds(), r.processor.Seconds(), r.peak, r.heard)
+		listeners, r.p50.Round(time.Millisecond), r.p99.Round(time.Millisecond), r.most.Round(time.Millisecond),
+		r.drained.Seconds(), r.processor.Seconds(), r.peak, r.heard)
 	return r
 }
 
@@ -226,7 +230,9 @@ func TestLongLists(t *testing.T) {
 		wait.Go(func() {
 			for i := range next {
 				for {
-					_, err := d.keeper.Submit(t.Context(), class.Name, "boat-lamps", client.Handed{Student: fmt.Sprintf("s%03d", i%200), File: "lamps.hex", Data: fmt.Appendf(slices.Clone(firmware), "%s", strings.Repeat("\n", i))})
+					_, err := d.keeper.Submit(t.Context(), class.Name, "boat-lamps",
+						client.Handed{Student: fmt.Sprintf("s%03d", i%200), File: "lamps.hex",
+							Data: fmt.Appendf(slices.Clone(firmware), "%s", strings.Repeat("\n", i))})
 					if client.Code(err) == "too-often" {
 						time.Sleep(100 * time.Millisecond)
 						continue
@@ -258,19 +264,21 @@ func TestLongLists(t *testing.T) {
 			after = strconv.Itoa(rand.New(rand.NewSource(int64(i))).Intn(submissions))
 		}
 		start := time.Now()
-		p, err := d.keeper.SubmissionPage(t.Context(), class.Name, "boat-lamps", client.Filter{Limit: 100, After: after})
+		p, err := d.keeper.SubmissionPage(t.Context(), class.Name, "boat-lamps",
+			client.Filter{Limit: 100, After: after})
 		took = append(took, time.Since(start))
 		require.NoError(t, err)
 		require.Equal(t, submissions, p.Total)
 		time.Sleep(20 * time.Millisecond) // within the limits of an account
 	}
 	slices.Sort(took)
-	fmt.Printf("lists: a page of 100 of %d submissions in p50 %v, p95 %v\n", submissions, at(took, 0.5).Round(time.Millisecond), at(took, 0.95).Round(time.Millisecond))
+	fmt.Printf("lists: a page of 100 of %d submissions in p50 %v, p95 %v\n", submissions,
+		at(took, 0.5).Round(time.Millisecond), at(took, 0.95).Round(time.Millisecond))
 	require.Less(t, at(took, 0.95), 100*time.Millisecond)
 }
 
-// What a term takes on the disk: 40 exercises × 200 students × 5 attempts, worked out from 1,000 submissions of different
-// files, all marked.
+// What a term takes on the disk: 40 exercises × 200 students × 5 attempts, worked out from 1,000 submissions of
+// different files, all marked.
 func TestTermOnDisk(t *testing.T) {
 	const sample, term, most = 1000, 40 * 200 * 5, 2 << 30
 	d := newDepartment(t, 84) // each of them hands in about once for each exercise
@@ -279,7 +287,8 @@ func TestTermOnDisk(t *testing.T) {
 	for i := range sample {
 		k := i % len(d.files)
 		for {
-			r, err := d.students[i%len(d.students)].Submit(t.Context(), class.Name, d.of[k], client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
+			r, err := d.students[i%len(d.students)].Submit(t.Context(), class.Name, d.of[k],
+				client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
 			if client.Code(err) == "too-often" {
 				time.Sleep(time.Second)
 				continue
@@ -290,13 +299,16 @@ func TestTermOnDisk(t *testing.T) {
 		}
 	}
 	for x, list := range ids {
-		require.NoError(t, d.keeper.Wait(t.Context(), class.Name, x, list, func(s wire.Submission) { require.Equal(t, wire.Marked, s.State) }))
+		require.NoError(t,
+			d.keeper.Wait(t.Context(), class.Name, x, list,
+				func(s wire.Submission) { require.Equal(t, wire.Marked, s.State) }))
 	}
 	kept := size(t, d.dir)
 	each := (kept - before) / sample
 	reels := int64(512 << 20) // the usual bound of their cache
 	whole := each*term + reels
-	fmt.Printf("disk: %.1f kB a submission with its sheet; a term of %d takes %.2f GB, with %d MB of reels\n", float64(each)/1000, term, float64(whole)/(1<<30), reels>>20)
+	fmt.Printf("disk: %.1f kB a submission with its sheet; a term of %d takes %.2f GB, with %d MB of reels\n",
+		float64(each)/1000, term, float64(whole)/(1<<30), reels>>20)
 	require.Less(t, whole, int64(most))
 }
 

@@ -30,7 +30,9 @@ func (a *API) accept(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if r.Opening.Revision != r.Submission.Revision {
-		return nil, &db.Refusal{Code: "revised", Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is in force: mark it anew first", r.Submission.Revision, r.Opening.Revision)}
+		return nil, &db.Refusal{Code: "revised",
+			Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is in force: mark it anew first",
+				r.Submission.Revision, r.Opening.Revision)}
 	}
 	ctx, done, err := a.Turns.Enter(r)
 	if err != nil {
@@ -41,7 +43,8 @@ func (a *API) accept(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, grading.OutOfTime(ctx, err)
 	}
-	out := wire.Accepted{Exercise: r.Opening.Exercise, What: accepted.What, Text: string(accepted.Text), Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
+	out := wire.Accepted{Exercise: r.Opening.Exercise, What: accepted.What, Text: string(accepted.Text),
+		Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
 	if newest.Number > r.Submission.Revision {
 		out.Beside = newest.Number
 	}
@@ -62,7 +65,8 @@ func (a *API) accept(r *web.Request) (any, error) {
 		if err != nil {
 			return nil, grading.OutOfTime(ctx, err)
 		}
-		m := wire.ProposedMark{Submission: sub.ID, Login: sub.Login, Student: sub.Student, Attempt: sub.Attempt, Old: sub.Marks, State: "preview"}
+		m := wire.ProposedMark{Submission: sub.ID, Login: sub.Login, Student: sub.Student, Attempt: sub.Attempt,
+			Old: sub.Marks, State: "preview"}
 		if after != nil {
 			m.New, m.Why = json.Number(after.Marks.String()), moves(before, after)
 		}

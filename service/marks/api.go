@@ -45,7 +45,8 @@ func reason(s string, most int) (string, error) {
 // overriding checks an override against one submission, and works out its marks with it.
 func (a *API) overriding(r *web.Request, s *record.Submission, o grading.Override) (out Overriding, err error) {
 	if s.State != wire.Marked {
-		return out, &db.Refusal{Code: "not-marked", Text: fmt.Sprintf("the submission of %s is not marked yet", s.Student)}
+		return out, &db.Refusal{Code: "not-marked",
+			Text: fmt.Sprintf("the submission of %s is not marked yet", s.Student)}
 	}
 	overrides, err := a.Grading.Overrides(r, s.ID)
 	if err != nil {
@@ -58,7 +59,8 @@ func (a *API) overriding(r *web.Request, s *record.Submission, o grading.Overrid
 	return a.withOverrides(r, s, append(overrides, o))
 }
 
-func (a *API) withOverrides(r *web.Request, s *record.Submission, overrides []grading.Override) (out Overriding, err error) {
+func (a *API) withOverrides(r *web.Request, s *record.Submission, overrides []grading.Override) (out Overriding,
+	err error) {
 	sh, err := a.Grading.Sheet(r, s.Job)
 	if err != nil {
 		return out, err
@@ -76,14 +78,16 @@ func (a *API) withOverrides(r *web.Request, s *record.Submission, overrides []gr
 func readOverride(in *wire.SetOverride) (o grading.Override, err error) {
 	o = grading.Override{Trial: in.Trial, Verdict: in.Verdict, Row: in.Row, Marks: in.Marks}
 	if (o.Trial == nil) != (o.Verdict == nil) || o.Row != nil && o.Trial != nil {
-		return o, web.Unfit("override", "an override is of an expectation (trial and verdict), of a row, or of the whole")
+		return o, web.Unfit("override",
+			"an override is of an expectation (trial and verdict), of a row, or of the whole")
 	}
 	for _, n := range []*int{o.Trial, o.Verdict, o.Row} {
 		if n != nil && *n < 0 {
 			return o, web.Unfit("override", "trials, verdicts and rows are counted from 0")
 		}
 	}
-	if m, ok := new(big.Rat).SetString(string(o.Marks)); !ok || strings.ContainsAny(string(o.Marks), "eE/_") || len(o.Marks) > 12 || m.Sign() < 0 {
+	if m, ok := new(big.Rat).SetString(string(o.Marks)); !ok || strings.ContainsAny(string(o.Marks), "eE/_") ||
+		len(o.Marks) > 12 || m.Sign() < 0 {
 		return o, web.Unfit("override", "%.20q are no marks", string(o.Marks))
 	}
 	o.Reason, err = reason(in.Reason, 500)

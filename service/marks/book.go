@@ -43,7 +43,8 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 	}
 	for i := range openings {
 		o := &openings[i]
-		out.Exercises = append(out.Exercises, wire.GradebookHead{Exercise: o.Exercise, Title: o.Title, Of: o.Marks, Released: o.Released != nil})
+		out.Exercises = append(out.Exercises, wire.GradebookHead{Exercise: o.Exercise, Title: o.Title, Of: o.Marks,
+			Released: o.Released != nil})
 		attempts, err := a.Submissions.Attempts(r, o.ID)
 		if err != nil {
 			return nil, err
@@ -68,7 +69,9 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 	}
 	for _, m := range members {
 		if m.Role == wire.Student {
-			out.Rows = append(out.Rows, wire.GradebookRow{Login: m.Login, Name: m.Name, Number: m.Number, Group: m.Group, Cells: cells[m.AccountID], Total: json.Number(sheet.NewMarks(totals[m.AccountID]).String())})
+			out.Rows = append(out.Rows, wire.GradebookRow{Login: m.Login, Name: m.Name, Number: m.Number,
+				Group: m.Group, Cells: cells[m.AccountID],
+				Total: json.Number(sheet.NewMarks(totals[m.AccountID]).String())})
 		}
 	}
 	return out, nil
@@ -132,7 +135,8 @@ func (a *API) fillGradebook(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, err := gradebook.Fill(text, book, gradebook.Column{Name: r.Query("column"), Students: r.Query("students"), Exercise: r.Query("exercise")})
+	out, err := gradebook.Fill(text, book, gradebook.Column{Name: r.Query("column"), Students: r.Query("students"),
+		Exercise: r.Query("exercise")})
 	if err != nil {
 		return nil, web.Unfit("csv", "%s", err)
 	}
@@ -167,7 +171,8 @@ func (a *API) sheets(r *web.Request) (any, error) {
 	return web.Streamed{Name: r.Opening.Exercise + "-sheets.zip", Write: func(w io.Writer) error {
 		z := zip.NewWriter(web.Unbounded{Writer: w, R: r})
 		for i := range rows {
-			f, err := z.CreateHeader(&zip.FileHeader{Name: web.PlainName(rows[i].Login) + ".html", Method: zip.Deflate, Modified: rows[i].Submitted})
+			f, err := z.CreateHeader(&zip.FileHeader{Name: web.PlainName(rows[i].Login) + ".html", Method: zip.Deflate,
+				Modified: rows[i].Submitted})
 			if err != nil {
 				return err
 			}
@@ -184,7 +189,8 @@ func (a *API) statistics(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Statistics{Of: r.Opening.Marks, Spread: make([]int, 11), Expectations: []wire.ExpectationSum{}, Findings: []wire.FindingSum{}, FirstRight: []int{}}
+	out := &wire.Statistics{Of: r.Opening.Marks, Spread: make([]int, 11), Expectations: []wire.ExpectationSum{},
+		Findings: []wire.FindingSum{}, FirstRight: []int{}}
 	for _, m := range members {
 		if m.Role == wire.Student {
 			out.Students++
@@ -208,7 +214,8 @@ func (a *API) statistics(r *web.Request) (any, error) {
 				key := fmt.Sprint(ti, " ", vi, " ", v.Expectation)
 				if _, known := sums[key]; !known {
 					sums[key] = len(out.Expectations)
-					out.Expectations = append(out.Expectations, wire.ExpectationSum{Trial: t.Name, Expectation: v.Expectation})
+					out.Expectations = append(out.Expectations,
+						wire.ExpectationSum{Trial: t.Name, Expectation: v.Expectation})
 				}
 				e := &out.Expectations[sums[key]]
 				switch v.Outcome {

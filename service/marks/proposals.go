@@ -99,7 +99,8 @@ func (a *API) move(r *web.Request, row Proposed) (*wire.ProposedMark, error) {
 	if err != nil || after == nil {
 		return nil, err
 	}
-	m := &wire.ProposedMark{Submission: s.ID, Login: s.Login, Student: s.Student, Attempt: s.Attempt, Old: marks, New: json.Number(after.Marks.String()), State: row.State,
+	m := &wire.ProposedMark{Submission: s.ID, Login: s.Login, Student: s.Student, Attempt: s.Attempt, Old: marks,
+		New: json.Number(after.Marks.String()), State: row.State,
 		Why: append(moves(before, after), why...)}
 	if len(m.Why) == 0 && m.Old == m.New {
 		return nil, nil
@@ -108,7 +109,8 @@ func (a *API) move(r *web.Request, row Proposed) (*wire.ProposedMark, error) {
 }
 
 // proposedSheet is the sheet of another job with the overrides of the submission; where they do not fit it, it says so.
-func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh *sheet.Sheet, why []string, err error) {
+func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh *sheet.Sheet, why []string,
+	err error) {
 	if sh, err = a.Grading.Sheet(r, job); err != nil || sh == nil || !s.Touched {
 		return sh, nil, err
 	}
@@ -119,8 +121,8 @@ func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh
 	return adjusted, nil, err
 }
 
-// moves tells which expectations came out otherwise. Where a trial still has as many, worth the same, they are the same ones
-// even if they are worded otherwise now; elsewhere their words tell.
+// moves tells which expectations came out otherwise. Where a trial still has as many, worth the same, they are the same
+// ones even if they are worded otherwise now; elsewhere their words tell.
 func moves(before, after *sheet.Sheet) (out []string) {
 	if before.Failed != after.Failed {
 		out = append(out, fmt.Sprintf("%q before, now %q", before.Failed, after.Failed))
@@ -146,7 +148,8 @@ func trialMoves(before, after sheet.Trial) (out []string) {
 	tell := func(v sheet.Verdict, format string, args ...any) {
 		out = append(out, fmt.Sprintf("%s: %s: ", after.Name, v.Expectation)+fmt.Sprintf(format, args...))
 	}
-	same := slices.EqualFunc(before.Verdicts, after.Verdicts, func(a, b sheet.Verdict) bool { return a.Of.Cmp(b.Of.Rat) == 0 })
+	same := slices.EqualFunc(before.Verdicts, after.Verdicts,
+		func(a, b sheet.Verdict) bool { return a.Of.Cmp(b.Of.Rat) == 0 })
 	left := slices.Clone(before.Verdicts)
 	for _, v := range after.Verdicts {
 		k := 0
@@ -183,7 +186,8 @@ func (a *API) decide(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if in.Take && p.Waiting > 0 && len(in.Submissions) == 0 {
-		return nil, &db.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew", p.Waiting)}
+		return nil, &db.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew",
+			p.Waiting)}
 	}
 	var moves []Moving
 	err = web.Consistently(r, a.Store.DB, func() error {

@@ -28,7 +28,8 @@ func (a *API) submissions(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	f := submissions.Filter{State: r.Query("state"), Search: r.Query("search"), Alike: r.Query("alike"), Limit: limit, Offset: offset}
+	f := submissions.Filter{State: r.Query("state"), Search: r.Query("search"), Alike: r.Query("alike"), Limit: limit,
+		Offset: offset}
 	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
 	if err != nil {
 		return nil, err

@@ -59,7 +59,8 @@ func (a *API) routines(r *web.Request) (any, error) {
 		}
 		w := wire.Routine{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
 		for _, at := range s.Sites {
-			site := wire.RoutineSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student, Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
+			site := wire.RoutineSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
+				Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
 			if at.Line != nil {
 				site.Source = fmt.Sprintf("%s:%d", at.Line.File, at.Line.Line)
 			}

@@ -43,9 +43,10 @@ func (a *API) OpeningFor(r *web.Request, o *record.Opening) (wire.Opening, error
 	return out, a.stand(r, o, attempts, out.Marks, &s)
 }
 
-// stand tells a student what came of their attempts so far, as they may see it. visible are the marks of what they may see of the
-// exercise: where that is all of it, what is stored of an attempt says enough, and no sheet need be read.
-func (a *API) stand(r *web.Request, o *record.Opening, attempts []record.Submission, visible json.Number, s *wire.Standing) error {
+// stand tells a student what came of their attempts so far, as they may see it. visible are the marks of what they may
+// see of the exercise: where that is all of it, what is stored of an attempt says enough, and no sheet need be read.
+func (a *API) stand(r *web.Request, o *record.Opening, attempts []record.Submission, visible json.Number,
+	s *wire.Standing) error {
 	if len(attempts) == 0 {
 		return nil
 	}

@@ -1,5 +1,5 @@
-// Package marks has results as each person may see them, and what people make of them: overrides, comments, proposals of
-// marking anew, the gradebook.
+// Package marks has results as each person may see them, and what people make of them: overrides, comments, proposals
+// of marking anew, the gradebook.
 package marks
 
 import (
@@ -35,11 +35,13 @@ type Overriding struct {
 func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.Override, of []Overriding) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		for _, x := range of {
-			if _, err := tx.ExecContext(ctx, `UPDATE override SET dropped_at = ? WHERE submission_id = ? AND dropped_at IS NULL AND trial IS ? AND verdict IS ? AND hand_row IS ?`,
+			if _, err := tx.ExecContext(ctx,
+				`UPDATE override SET dropped_at = ? WHERE submission_id = ? AND dropped_at IS NULL AND trial IS ? AND verdict IS ? AND hand_row IS ?`,
 				s.Now(), x.Submission.ID, o.Trial, o.Verdict, o.Row); err != nil {
 				return err
 			}
-			if _, err := tx.ExecContext(ctx, `INSERT INTO override (submission_id, trial, verdict, hand_row, marks, reason, account_id, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO override (submission_id, trial, verdict, hand_row, marks, reason, account_id, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
 				x.Submission.ID, o.Trial, o.Verdict, o.Row, o.Marks, o.Reason, by.ID, s.Now()); err != nil {
 				return err
 			}
@@ -53,7 +55,9 @@ func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.O
 			case o.Trial != nil && o.Verdict != nil:
 				what = fmt.Sprintf("trial %d, expectation %d", *o.Trial+1, *o.Verdict+1)
 			}
-			if err := s.Note(ctx, tx, by.Login, x.Submission.ClassID, "marks overridden", x.Submission.ID, fmt.Sprintf("%s: %s to %s; in all %s, was %s: %s", x.Submission.Login, what, o.Marks, x.Marks, x.Submission.Marks, o.Reason)); err != nil {
+			if err := s.Note(ctx, tx, by.Login, x.Submission.ClassID, "marks overridden", x.Submission.ID,
+				fmt.Sprintf("%s: %s to %s; in all %s, was %s: %s", x.Submission.Login, what, o.Marks, x.Marks,
+					x.Submission.Marks, o.Reason)); err != nil {
 				return err
 			}
 		}
@@ -63,20 +67,24 @@ func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.O
 
 // setMarks is held to the job that the marks were worked out from.
 func (s *Store) setMarks(ctx context.Context, tx *sqlx.Tx, x Overriding) error {
-	return db.Change(ctx, tx, `UPDATE submission SET marks = ?, touched = EXISTS (SELECT 1 FROM override v WHERE v.submission_id = submission.id AND v.dropped_at IS NULL) WHERE id = ? AND job_id = ?`,
+	return db.Change(ctx, tx,
+		`UPDATE submission SET marks = ?, touched = EXISTS (SELECT 1 FROM override v WHERE v.submission_id = submission.id AND v.dropped_at IS NULL) WHERE id = ? AND job_id = ?`,
 		x.Marks, x.Submission.ID, x.Submission.Job)
 }
 
 // DropOverride takes an override back.
 func (s *Store) DropOverride(ctx context.Context, by *record.Account, id int64, x Overriding) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE override SET dropped_at = ? WHERE id = ? AND submission_id = ? AND dropped_at IS NULL`, s.Now(), id, x.Submission.ID); err != nil {
+		if err := db.Change(ctx, tx,
+			`UPDATE override SET dropped_at = ? WHERE id = ? AND submission_id = ? AND dropped_at IS NULL`, s.Now(), id,
+			x.Submission.ID); err != nil {
 			return err
 		}
 		if err := s.setMarks(ctx, tx, x); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by.Login, x.Submission.ClassID, "override taken back", x.Submission.ID, fmt.Sprintf("%s: in all %s, was %s", x.Submission.Login, x.Marks, x.Submission.Marks))
+		return s.Note(ctx, tx, by.Login, x.Submission.ClassID, "override taken back", x.Submission.ID,
+			fmt.Sprintf("%s: in all %s, was %s", x.Submission.Login, x.Marks, x.Submission.Marks))
 	})
 }
 
@@ -90,23 +98,29 @@ type Comment struct {
 
 // Comments lists what was said of a submission.
 func (s *Store) Comments(ctx context.Context, submission string) ([]Comment, error) {
-	return db.List[Comment](ctx, s.DB, `SELECT c.id, c.text, a.full_name AS by, c.created_at AS created FROM comment c JOIN account a ON a.id = c.account_id WHERE c.submission_id = ? ORDER BY c.id`, submission)
+	return db.List[Comment](ctx, s.DB,
+		`SELECT c.id, c.text, a.full_name AS by, c.created_at AS created FROM comment c JOIN account a ON a.id = c.account_id WHERE c.submission_id = ? ORDER BY c.id`, submission)
 }
 
 // AddComment says the same of each of the submissions, and with keep puts it into the class's bank.
-func (s *Store) AddComment(ctx context.Context, by *record.Account, class int64, submissions []string, text string, keep bool) error {
+func (s *Store) AddComment(ctx context.Context, by *record.Account, class int64, submissions []string, text string,
+	keep bool) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		for _, id := range submissions {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO comment (submission_id, text, account_id, created_at) VALUES (?, ?, ?, ?)`, id, text, by.ID, s.Now()); err != nil {
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO comment (submission_id, text, account_id, created_at) VALUES (?, ?, ?, ?)`, id, text,
+				by.ID, s.Now()); err != nil {
 				return err
 			}
 		}
 		if keep {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO phrase (class_id, text) VALUES (?, ?) ON CONFLICT DO NOTHING`, class, text); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO phrase (class_id, text) VALUES (?, ?) ON CONFLICT DO NOTHING`,
+				class, text); err != nil {
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE phrase SET used = used + ? WHERE class_id = ? AND text = ?`, len(submissions), class, text)
+		_, err := tx.ExecContext(ctx, `UPDATE phrase SET used = used + ? WHERE class_id = ? AND text = ?`,
+			len(submissions), class, text)
 		return err
 	})
 }
@@ -125,7 +139,8 @@ type Phrase struct {
 
 // Phrases lists a class's bank of comments, the most used first.
 func (s *Store) Phrases(ctx context.Context, class int64) ([]Phrase, error) {
-	return db.List[Phrase](ctx, s.DB, `SELECT id, text, used FROM phrase WHERE class_id = ? ORDER BY used DESC, text`, class)
+	return db.List[Phrase](ctx, s.DB, `SELECT id, text, used FROM phrase WHERE class_id = ? ORDER BY used DESC, text`,
+		class)
 }
 
 // DropPhrase takes a comment out of the bank.
@@ -149,7 +164,8 @@ type Proposal struct {
 
 // Wire is what the API says of it, without what would move.
 func (p *Proposal) Wire() wire.Proposal {
-	return wire.Proposal{ID: p.ID, Exercise: p.Exercise, Revision: p.Revision, Engine: p.Engine, By: p.By, Created: p.Created, Closed: p.Closed, Waiting: p.Waiting}
+	return wire.Proposal{ID: p.ID, Exercise: p.Exercise, Revision: p.Revision, Engine: p.Engine, By: p.By,
+		Created: p.Created, Closed: p.Closed, Waiting: p.Waiting}
 }
 
 const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.engine, a.full_name AS by, p.created_at AS created, p.closed_at AS closed, p.opening_id, p.revision_id,
@@ -158,16 +174,21 @@ const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.
 
 // Propose has every submission of an opening marked anew, by a revision and this engine; what comes of it changes
 // nothing before it is taken over. Submissions that were marked so already are not marked again.
-func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Opening, revision int64) (id int64, err error) {
+func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Opening, revision int64) (id int64,
+	err error) {
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var open int
-		if err := tx.GetContext(ctx, &open, `SELECT count(*) FROM proposal WHERE opening_id = ? AND closed_at IS NULL`, o.ID); err != nil {
+		if err := tx.GetContext(ctx, &open, `SELECT count(*) FROM proposal WHERE opening_id = ? AND closed_at IS NULL`,
+			o.ID); err != nil {
 			return err
 		}
 		if open > 0 {
-			return db.Refused("open", "there are proposed marks of %s already: take them over or drop them first", o.Exercise)
+			return db.Refused("open", "there are proposed marks of %s already: take them over or drop them first",
+				o.Exercise)
 		}
-		r, err := tx.ExecContext(ctx, `INSERT INTO proposal (opening_id, revision_id, engine, account_id, created_at) VALUES (?, ?, ?, ?, ?)`, o.ID, revision, marking.Engine, by.ID, s.Now())
+		r, err := tx.ExecContext(ctx,
+			`INSERT INTO proposal (opening_id, revision_id, engine, account_id, created_at) VALUES (?, ?, ?, ?, ?)`,
+			o.ID, revision, marking.Engine, by.ID, s.Now())
 		if err != nil {
 			return err
 		}
@@ -175,7 +196,8 @@ func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Openi
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO job (submission_id, revision_id, engine, kind, queued_at)
-			SELECT s.id, ?, ?, 'again', ? FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = ? AND j.state = 'marked' ON CONFLICT DO NOTHING`, revision, marking.Engine, s.Now(), o.ID); err != nil {
+			SELECT s.id, ?, ?, 'again', ? FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = ? AND j.state = 'marked' ON CONFLICT DO NOTHING`,
+			revision, marking.Engine, s.Now(), o.ID); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO proposed (proposal_id, submission_id, job_id)
@@ -210,7 +232,8 @@ type Proposed struct {
 
 // Proposed lists the submissions of a proposal.
 func (s *Store) Proposed(ctx context.Context, proposal int64) ([]Proposed, error) {
-	return db.List[Proposed](ctx, s.DB, `SELECT d.submission_id, d.job_id, d.state, j.state AS job_state, coalesce(d.was_job, 0) AS was_job, d.was FROM proposed d JOIN job j ON j.id = d.job_id WHERE d.proposal_id = ? ORDER BY d.submission_id`, proposal)
+	return db.List[Proposed](ctx, s.DB,
+		`SELECT d.submission_id, d.job_id, d.state, j.state AS job_state, coalesce(d.was_job, 0) AS was_job, d.was FROM proposed d JOIN job j ON j.id = d.job_id WHERE d.proposal_id = ? ORDER BY d.submission_id`, proposal)
 }
 
 // Moving is one submission whose proposed mark is decided on; Job 0 drops it.
@@ -229,24 +252,31 @@ func (s *Store) Decide(ctx context.Context, by *record.Account, p *Proposal, mov
 			if m.Job != 0 {
 				state = "taken"
 			}
-			if err := db.Change(ctx, tx, `UPDATE proposed SET state = ?, was_job = ?, was = ? WHERE proposal_id = ? AND submission_id = ? AND state = 'proposed'`, state, m.Submission.Job, m.Submission.Marks, p.ID, m.Submission.ID); err != nil {
+			if err := db.Change(ctx, tx,
+				`UPDATE proposed SET state = ?, was_job = ?, was = ? WHERE proposal_id = ? AND submission_id = ? AND state = 'proposed'`,
+				state, m.Submission.Job, m.Submission.Marks, p.ID, m.Submission.ID); err != nil {
 				return db.Refused("decided", "this was decided already for %s", m.Submission.ID)
 			}
 			if m.Job == 0 {
 				continue
 			}
-			if err := db.Change(ctx, tx, `UPDATE submission SET job_id = ?, marks = ? WHERE id = ? AND job_id = ?`, m.Job, m.Marks, m.Submission.ID, m.Submission.Job); err != nil {
+			if err := db.Change(ctx, tx, `UPDATE submission SET job_id = ?, marks = ? WHERE id = ? AND job_id = ?`,
+				m.Job, m.Marks, m.Submission.ID, m.Submission.Job); err != nil {
 				return db.Refused("changed", "%s was changed meanwhile: look again", m.Submission.ID)
 			}
-			detail, err := json.Marshal(map[string]any{"student": m.Submission.Login, "was": m.Submission.Marks, "is": m.Marks, "proposal": p.ID})
+			detail, err := json.Marshal(map[string]any{"student": m.Submission.Login, "was": m.Submission.Marks,
+				"is": m.Marks, "proposal": p.ID})
 			if err != nil {
 				return err
 			}
-			if err := s.Note(ctx, tx, by.Login, m.Submission.ClassID, "proposed marks taken over", m.Submission.ID, string(detail)); err != nil {
+			if err := s.Note(ctx, tx, by.Login, m.Submission.ClassID, "proposed marks taken over", m.Submission.ID,
+				string(detail)); err != nil {
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE proposal SET closed_at = ? WHERE id = ? AND closed_at IS NULL AND NOT EXISTS (SELECT 1 FROM proposed WHERE proposal_id = ? AND state = 'proposed')`, s.Now(), p.ID, p.ID)
+		_, err := tx.ExecContext(ctx,
+			`UPDATE proposal SET closed_at = ? WHERE id = ? AND closed_at IS NULL AND NOT EXISTS (SELECT 1 FROM proposed WHERE proposal_id = ? AND state = 'proposed')`,
+			s.Now(), p.ID, p.ID)
 		return err
 	})
 }

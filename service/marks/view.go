@@ -24,7 +24,8 @@ type view struct {
 	line    *grading.Line
 }
 
-func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Opening, account *record.Account) (*view, error) {
+func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Opening, account *record.Account) (*view,
+	error) {
 	v := &view{a: a, opening: o, student: class.Role == wire.Student}
 	if !v.student {
 		return v, nil
@@ -87,7 +88,8 @@ func (v *view) one(ctx context.Context, s *record.Submission) (wire.Submission, 
 	if out.State == wire.Failed {
 		out.Error = "this could not be marked, and it is not your fault: whoever runs the service has been told"
 	}
-	out.Marks, out.Of, out.First, out.Alike, out.Met, out.Partly, out.Missed, out.Touched = "", "", "", "", 0, 0, 0, false
+	out.Marks, out.Of, out.Touched = "", "", false
+	out.Met, out.Partly, out.Missed, out.First, out.Alike = 0, 0, 0, "", ""
 	if out.State != wire.Marked {
 		return out, nil
 	}
@@ -211,7 +213,8 @@ func moment(m wire.Moment) string {
 }
 
 // Told reads a changed submission once for all who listen.
-func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int64) (staff, own bool)) (t events.Told, err error) {
+func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int64) (staff, own bool)) (t events.Told,
+	err error) {
 	s, err := a.Submissions.Submission(ctx, id)
 	if err != nil {
 		return t, err
@@ -238,7 +241,8 @@ func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int6
 		}
 	}
 	if own {
-		t.Own, err = tell(&view{a: a, opening: o, student: true, own: terms.Of(o.Terms, o.Extensions, s.Login, s.Group)})
+		t.Own, err = tell(&view{a: a, opening: o, student: true,
+			own: terms.Of(o.Terms, o.Extensions, s.Login, s.Group)})
 	}
 	return t, err
 }

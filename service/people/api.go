@@ -51,7 +51,8 @@ func (a *API) first(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := a.Keeper.First(r, in.Token, record.Account{Login: in.Login, Name: in.Name}, in.Password, ClientOf(r)); err != nil {
+	if err := a.Keeper.First(r, in.Token, record.Account{Login: in.Login, Name: in.Name}, in.Password,
+		ClientOf(r)); err != nil {
 		return nil, err
 	}
 	return a.signInAs(r, in.Login, in.Password)
@@ -87,7 +88,8 @@ func (a *API) useLink(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	gone := web.NewProblem(http.StatusUnauthorized, "link", "this link was used already, or its time is over: ask for a new one")
+	gone := web.NewProblem(http.StatusUnauthorized, "link",
+		"this link was used already, or its time is over: ask for a new one")
 	switch ok, err := a.Store.LinkWorks(r, in.Token); {
 	case err != nil:
 		return nil, err

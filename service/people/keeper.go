@@ -1,5 +1,5 @@
-// Package people has the accounts: who may sign in, how, and what was made of their tries. Passwords and tokens are made and
-// checked in keeper.go.
+// Package people has the accounts: who may sign in, how, and what was made of their tries. Passwords and tokens are
+// made and checked in keeper.go.
 package people
 
 import (
@@ -36,8 +36,8 @@ const (
 	maxPassword = 200
 )
 
-// A name or an address that was wrong this often in a row is locked out for a time. A try counts from its beginning; one
-// that turns out to be right is taken back.
+// A name or an address that was wrong this often in a row is locked out for a time. A try counts from its beginning;
+// one that turns out to be right is taken back.
 const (
 	maxWrong     = 10
 	maxWrongFrom = 100 // from one address: a school has one for many, who may all sign in at once
@@ -54,8 +54,8 @@ func (e LockedError) Error() string {
 	return "too many wrong tries; the next one counts from " + wire.Stamp(e.Until) + " on"
 }
 
-// cost is what a password costs to check: RFC 9106, section 4, with the memory that OWASP's password storage cheat sheet
-// gives for servers.
+// cost is what a password costs to check: RFC 9106, section 4, with the memory that OWASP's password storage cheat
+// sheet gives for servers.
 var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
 // Keeper signs people in.
@@ -89,7 +89,8 @@ func JoinCode() string {
 // likeOthers are characters that no code has and that people read in the place of one that it may have.
 var likeOthers = strings.NewReplacer("0", "Q", "O", "Q", "1", "L", "I", "L")
 
-// ReadCode brings a code as somebody typed it into its one form: whatever its case, its dash, spaces, and letters that look alike.
+// ReadCode brings a code as somebody typed it into its one form: whatever its case, its dash, spaces, and letters that
+// look alike.
 func ReadCode(s string) string {
 	s = strings.Map(func(r rune) rune {
 		if r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' {
@@ -117,7 +118,11 @@ func Login(s string) (string, error) {
 // Name brings a person's name into form.
 func Name(s string) (string, error) {
 	s = strings.Join(strings.Fields(s), " ")
-	if s == "" || utf8.RuneCountInString(s) > 120 || !utf8.ValidString(s) || strings.ContainsFunc(s, func(r rune) bool { return r < ' ' || r == 0x7f || r == 0x2028 || r == 0x2029 || r == 0x202e }) {
+	if s == "" || utf8.RuneCountInString(s) > 120 || !utf8.ValidString(s) ||
+		strings.ContainsFunc(s, func(r rune) bool {
+			return r < ' ' || r == 0x7f || r == 0x2028 || r == 0x2029 ||
+				r == 0x202e
+		}) {
 		return "", errors.New("a name has 1 to 120 characters")
 	}
 	return s, nil
@@ -126,7 +131,8 @@ func Name(s string) (string, error) {
 // Hash hashes a password. Only so many are hashed at a time.
 func (k *Keeper) Hash(ctx context.Context, password string) (string, error) {
 	if len(password) < minPassword || len(password) > maxPassword {
-		return "", &db.Refusal{Code: "password", Text: fmt.Sprintf("a password has %d to %d bytes", minPassword, maxPassword)}
+		return "", &db.Refusal{Code: "password", Text: fmt.Sprintf("a password has %d to %d bytes", minPassword,
+			maxPassword)}
 	}
 	if err := k.begin(ctx); err != nil {
 		return "", err
@@ -195,7 +201,8 @@ func (k *Keeper) try(ctx context.Context, key string, most int) error {
 type Client struct{ Agent, Address string }
 
 // SignIn checks a password and begins a session.
-func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client) (*record.Account, string, time.Time, error) {
+func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client) (*record.Account, string, time.Time,
+	error) {
 	login = strings.ToLower(strings.TrimSpace(login))
 	if len(login) > 64 { // no account has it, and what is counted stays small
 		login = login[:64]
@@ -232,7 +239,9 @@ func (k *Keeper) Begin(ctx context.Context, a *record.Account, from Client) (str
 	if len(agent) > 200 {
 		agent = agent[:200]
 	}
-	_, err := k.store.AddSession(ctx, a.ID, t, record.Session{Kind: "session", Scope: wire.ScopeAll, Agent: strings.ToValidUTF8(agent, ""), Address: from.Address, Expires: expires})
+	_, err := k.store.AddSession(ctx, a.ID, t,
+		record.Session{Kind: "session", Scope: wire.ScopeAll, Agent: strings.ToValidUTF8(agent, ""),
+			Address: from.Address, Expires: expires})
 	return t, expires, err
 }
 
@@ -245,11 +254,14 @@ func (k *Keeper) Token(ctx context.Context, a *record.Account, in wire.NewToken)
 	case in.Scope != wire.ScopeRead && in.Scope != wire.ScopeSubmit && in.Scope != wire.ScopeAll:
 		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("a scope is read, submit or all, not %q", in.Scope)}
 	case in.Days < 1 || in.Days > MaxTokenDays:
-		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("a token is good for 1 to %d days, not %d", MaxTokenDays, in.Days)}
+		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("a token is good for 1 to %d days, not %d",
+			MaxTokenDays, in.Days)}
 	}
 	t := token()
-	out := &wire.Access{Kind: "token", Name: name, Scope: in.Scope, Token: t, Created: k.store.Now(), Expires: k.store.Now().AddDate(0, 0, in.Days)}
-	out.ID, err = k.store.AddSession(ctx, a.ID, t, record.Session{Kind: out.Kind, Name: out.Name, Scope: out.Scope, Expires: out.Expires})
+	out := &wire.Access{Kind: "token", Name: name, Scope: in.Scope, Token: t, Created: k.store.Now(),
+		Expires: k.store.Now().AddDate(0, 0, in.Days)}
+	out.ID, err = k.store.AddSession(ctx, a.ID, t, record.Session{Kind: out.Kind, Name: out.Name, Scope: out.Scope,
+		Expires: out.Expires})
 	return out, err
 }
 
@@ -284,7 +296,8 @@ func (k *Keeper) ChangePassword(ctx context.Context, a *record.Account, old, pas
 // Link makes a link that signs somebody in once.
 func (k *Keeper) Link(ctx context.Context, by string, class int64, login string) (*wire.OneTime, error) {
 	t, expires := token(), k.store.Now().Add(LinkLength)
-	return &wire.OneTime{Login: login, Token: t, Path: "/link#" + t, Expires: expires}, k.store.AddLink(ctx, by, class, login, t, expires)
+	return &wire.OneTime{Login: login, Token: t, Path: "/link#" + t, Expires: expires},
+		k.store.AddLink(ctx, by, class, login, t, expires)
 }
 
 const setupSetting = "setup-token-hash"

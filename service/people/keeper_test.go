@@ -102,7 +102,8 @@ func TestOldHashes(t *testing.T) {
 }
 
 func TestForms(t *testing.T) {
-	for in, want := range map[string]string{"Oke": "oke", " r.oke@school.example ": "r.oke@school.example", "4001": "4001"} {
+	for in, want := range map[string]string{"Oke": "oke", " r.oke@school.example ": "r.oke@school.example",
+		"4001": "4001"} {
 		got, err := Login(in)
 		assert.NoError(t, err)
 		assert.Equal(t, want, got)

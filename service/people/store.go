@@ -55,7 +55,9 @@ func (s *Store) AddFirst(ctx context.Context, a record.Account) (made bool, err 
 
 // Add makes an account in a transaction.
 func (s *Store) Add(ctx context.Context, tx *sqlx.Tx, a record.Account) (int64, error) {
-	r, err := tx.ExecContext(ctx, `INSERT INTO account (name, full_name, role, password, created_at, home_class_id) VALUES (?, ?, ?, ?, ?, nullif(?, 0)) ON CONFLICT DO NOTHING`, a.Login, a.Name, a.Role, a.Password, s.Now(), a.Home)
+	r, err := tx.ExecContext(ctx,
+		`INSERT INTO account (name, full_name, role, password, created_at, home_class_id) VALUES (?, ?, ?, ?, ?, nullif(?, 0)) ON CONFLICT DO NOTHING`,
+		a.Login, a.Name, a.Role, a.Password, s.Now(), a.Home)
 	if err != nil {
 		return 0, err
 	}
@@ -68,18 +70,21 @@ func (s *Store) Add(ctx context.Context, tx *sqlx.Tx, a record.Account) (int64, 
 // SetAccount changes name, role and whether an account may sign in. Nobody can shut out the last admin.
 func (s *Store) SetAccount(ctx context.Context, by, login string, in wire.SetAccount) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE account SET full_name = ?, role = ?, disabled = ? WHERE name = ?`, in.Name, in.Role, in.Disabled, login); err != nil {
+		if err := db.Change(ctx, tx, `UPDATE account SET full_name = ?, role = ?, disabled = ? WHERE name = ?`, in.Name,
+			in.Role, in.Disabled, login); err != nil {
 			return err
 		}
 		var admins int
-		if err := tx.GetContext(ctx, &admins, `SELECT count(*) FROM account WHERE role = 'admin' AND disabled = 0`); err != nil {
+		if err := tx.GetContext(ctx, &admins,
+			`SELECT count(*) FROM account WHERE role = 'admin' AND disabled = 0`); err != nil {
 			return err
 		}
 		if admins == 0 {
 			return db.Refused("last-admin", "%s is the last admin: make another one first", login)
 		}
 		if in.Disabled {
-			if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE account_id = (SELECT id FROM account WHERE name = ?)`, login); err != nil {
+			if _, err := tx.ExecContext(ctx,
+				`DELETE FROM session WHERE account_id = (SELECT id FROM account WHERE name = ?)`, login); err != nil {
 				return err
 			}
 		}
@@ -97,7 +102,8 @@ func (s *Store) Account(ctx context.Context, login string) (*record.Account, err
 	return &a, s.Get(ctx, &a, `SELECT `+accountColumns+` FROM account a WHERE a.name = ?`, login)
 }
 
-// SetPassword keeps a new password, already hashed, and ends every session and token but one (0 for all), and every link.
+// SetPassword keeps a new password, already hashed, and ends every session and token but one (0 for all), and every
+// link.
 func (s *Store) SetPassword(ctx context.Context, account int64, password string, but int64) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if err := db.Change(ctx, tx, `UPDATE account SET password = ? WHERE id = ?`, password, account); err != nil {
@@ -126,7 +132,8 @@ func (s *Store) AddSession(ctx context.Context, account int64, token string, a r
 	if _, err := s.Writes.ExecContext(ctx, `DELETE FROM session WHERE expires_at < ?`, s.Now()); err != nil {
 		return 0, err
 	}
-	r, err := s.Writes.ExecContext(ctx, `INSERT INTO session (token_hash, account_id, kind, name, scope, agent, address, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+	r, err := s.Writes.ExecContext(ctx,
+		`INSERT INTO session (token_hash, account_id, kind, name, scope, agent, address, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 		hashed(token), account, a.Kind, a.Name, a.Scope, a.Agent, a.Address, s.Now(), a.Expires.UTC())
 	if err != nil {
 		return 0, err
@@ -143,14 +150,17 @@ const seenEvery = 5 * time.Minute
 func (s *Store) Session(ctx context.Context, token string) (*record.Session, error) {
 	var out record.Session
 	now := s.Now()
-	if err := s.Get(ctx, &out, `SELECT `+accessColumns+` FROM session s WHERE s.token_hash = ? AND s.expires_at > ?`, hashed(token), now); err != nil {
+	if err := s.Get(ctx, &out, `SELECT `+accessColumns+` FROM session s WHERE s.token_hash = ? AND s.expires_at > ?`,
+		hashed(token), now); err != nil {
 		return nil, err
 	}
-	if err := s.Get(ctx, &out.Account, `SELECT `+accountColumns+` FROM account a WHERE a.id = ? AND a.disabled = 0`, out.AccountID); err != nil {
+	if err := s.Get(ctx, &out.Account, `SELECT `+accountColumns+` FROM account a WHERE a.id = ? AND a.disabled = 0`,
+		out.AccountID); err != nil {
 		return nil, err
 	}
 	if out.Seen == nil || now.Sub(*out.Seen) > seenEvery {
-		if _, err := s.Writes.ExecContext(ctx, `UPDATE session SET seen_at = ? WHERE id = ?`, now, out.ID); err != nil && !db.Full(err) {
+		if _, err := s.Writes.ExecContext(ctx, `UPDATE session SET seen_at = ? WHERE id = ?`, now,
+			out.ID); err != nil && !db.Full(err) {
 			return nil, err
 		}
 	}
@@ -159,7 +169,10 @@ func (s *Store) Session(ctx context.Context, token string) (*record.Session, err
 
 // Sessions lists an account's ways in, sessions or tokens.
 func (s *Store) Sessions(ctx context.Context, account int64, kind string) ([]record.Session, error) {
-	return db.List[record.Session](ctx, s.DB, `SELECT `+accessColumns+` FROM session s WHERE s.account_id = ? AND s.kind = ? AND s.expires_at > ? ORDER BY s.id DESC`, account, kind, s.Now())
+	return db.List[record.Session](ctx, s.DB,
+		`SELECT `+accessColumns+
+			` FROM session s WHERE s.account_id = ? AND s.kind = ? AND s.expires_at > ? ORDER BY s.id DESC`, account,
+		kind, s.Now())
 }
 
 // EndSession forgets one way in of an account.
@@ -176,10 +189,13 @@ func (s *Store) EndSessions(ctx context.Context, account int64) error {
 // AddLink keeps a one-time link by its hash; earlier ones of the account are void.
 func (s *Store) AddLink(ctx context.Context, by string, class int64, login, token string, expires time.Time) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `DELETE FROM link WHERE account_id = (SELECT id FROM account WHERE name = ?)`, login); err != nil {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM link WHERE account_id = (SELECT id FROM account WHERE name = ?)`,
+			login); err != nil {
 			return err
 		}
-		if err := db.Change(ctx, tx, `INSERT INTO link (token_hash, account_id, created_at, expires_at) SELECT ?, id, ?, ? FROM account WHERE name = ?`, hashed(token), s.Now(), expires.UTC(), login); err != nil {
+		if err := db.Change(ctx, tx,
+			`INSERT INTO link (token_hash, account_id, created_at, expires_at) SELECT ?, id, ?, ? FROM account WHERE name = ?`,
+			hashed(token), s.Now(), expires.UTC(), login); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by, class, "sign-in link made", login, "")
@@ -190,14 +206,19 @@ func (s *Store) AddLink(ctx context.Context, by string, class int64, login, toke
 func (s *Store) UseLink(ctx context.Context, token string) (*record.Account, error) {
 	var a record.Account
 	return &a, s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if err := db.Change(ctx, tx, `UPDATE link SET used_at = ? WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?`, s.Now(), hashed(token), s.Now()); err != nil {
+		if err := db.Change(ctx, tx,
+			`UPDATE link SET used_at = ? WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?`, s.Now(),
+			hashed(token), s.Now()); err != nil {
 			return err
 		}
-		if err := tx.GetContext(ctx, &a, `SELECT `+accountColumns+` FROM account a JOIN link l ON l.account_id = a.id WHERE l.token_hash = ?`, hashed(token)); err != nil {
+		if err := tx.GetContext(ctx, &a,
+			`SELECT `+accountColumns+` FROM account a JOIN link l ON l.account_id = a.id WHERE l.token_hash = ?`,
+			hashed(token)); err != nil {
 			return err
 		}
 		if a.Disabled {
-			return db.Refused("disabled", "the account %s is disabled: whoever runs the service can open it again", a.Login)
+			return db.Refused("disabled", "the account %s is disabled: whoever runs the service can open it again",
+				a.Login)
 		}
 		return nil
 	})
@@ -205,6 +226,8 @@ func (s *Store) UseLink(ctx context.Context, token string) (*record.Account, err
 
 // LinkWorks tells whether a one-time link could be used now.
 func (s *Store) LinkWorks(ctx context.Context, token string) (ok bool, err error) {
-	err = s.Reads.GetContext(ctx, &ok, `SELECT EXISTS (SELECT 1 FROM link WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?)`, hashed(token), s.Now())
+	err = s.Reads.GetContext(ctx, &ok,
+		`SELECT EXISTS (SELECT 1 FROM link WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?)`, hashed(token),
+		s.Now())
 	return ok, err
 }

@@ -16,7 +16,8 @@ var (
 	ErrLater = errors.New("this cannot be recorded now, but may be later") // a full disk
 )
 
-// Lease is how long a worker holds a job without a word: then another may have it. A worker gives a word every third of it.
+// Lease is how long a worker holds a job without a word: then another may have it. A worker gives a word every third of
+// it.
 const Lease = 30 * time.Second
 
 // Claim is one worker's hold on a job. Its number grows with each claim of the job, so that a worker that was given up
@@ -39,7 +40,8 @@ type Result struct {
 
 // Jobs is the line of submissions to mark. Each call but Claim fails with ErrStale where the claim no longer holds.
 type Jobs interface {
-	// Claim gives a job to a worker under a lease: one that waits, or one whose lease ran out. ErrNone where there is none.
+	// Claim gives a job to a worker under a lease: one that waits, or one whose lease ran out. ErrNone where there is
+	// none.
 	Claim(ctx context.Context, worker string) (Claim, error)
 	// Heartbeat begins the lease anew, and tells how far the work has come.
 	Heartbeat(ctx context.Context, c Claim, p Progress) error

@@ -46,7 +46,8 @@ type Member struct {
 
 // Wire is what the API says of them.
 func (m *Member) Wire() wire.Member {
-	return wire.Member{Login: m.Login, Name: m.Name, Role: m.Role, Group: m.Group, Number: m.Number, SignedIn: m.SignedIn, Created: m.Created}
+	return wire.Member{Login: m.Login, Name: m.Name, Role: m.Role, Group: m.Group, Number: m.Number,
+		SignedIn: m.SignedIn, Created: m.Created}
 }
 
 // WireMembers is what the API says of several.

@@ -33,8 +33,10 @@ type Opening struct {
 
 // Wire is what the API says of it to those who mark.
 func (o *Opening) Wire() wire.Opening {
-	return wire.Opening{Class: o.Class, Exercise: o.Exercise, Title: o.Title, Revision: o.Revision, Newest: o.Newest, Marks: o.Marks,
-		Terms: o.Terms.Wire(), Released: o.Released, Submissions: o.Submissions, Students: o.Students, Waiting: o.Waiting, Failed: o.Failed}
+	return wire.Opening{Class: o.Class, Exercise: o.Exercise, Title: o.Title, Revision: o.Revision, Newest: o.Newest,
+		Marks: o.Marks,
+		Terms: o.Terms.Wire(), Released: o.Released, Submissions: o.Submissions, Students: o.Students,
+		Waiting: o.Waiting, Failed: o.Failed}
 }
 
 // Terms say when and how often work is taken, what lateness costs, and when students see what.
@@ -55,14 +57,16 @@ type Terms struct {
 
 // TermsOf are terms as they were sent.
 func TermsOf(t wire.Terms) Terms {
-	return Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace, Attempts: t.Attempts,
-		Wait: t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
+	return Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
+		Attempts: t.Attempts,
+		Wait:     t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
 }
 
 // Wire is what the API says of them.
 func (t Terms) Wire() wire.Terms {
-	return wire.Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace, Attempts: t.Attempts,
-		Wait: t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
+	return wire.Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
+		Attempts: t.Attempts,
+		Wait:     t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
 }
 
 // Words are words in one column, with a space between two.

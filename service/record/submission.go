@@ -49,8 +49,11 @@ type Submission struct {
 
 // Wire is what the API says of it to those who mark.
 func (s *Submission) Wire() wire.Submission {
-	return wire.Submission{ID: s.ID, Class: s.Class, Exercise: s.Exercise, Revision: s.Revision, Login: s.Login, Student: s.Student,
-		File: s.File, Attempt: s.Attempt, Comment: s.Comment, Wiring: s.Wiring, State: s.State, Error: s.Error, Marks: s.Marks, Of: s.Of,
-		Percent: s.Percent, Touched: s.Touched, Met: s.Met, Partly: s.Partly, Missed: s.Missed, First: s.First, Alike: s.Alike,
+	return wire.Submission{ID: s.ID, Class: s.Class, Exercise: s.Exercise, Revision: s.Revision, Login: s.Login,
+		Student: s.Student,
+		File:    s.File, Attempt: s.Attempt, Comment: s.Comment, Wiring: s.Wiring, State: s.State, Error: s.Error,
+		Marks: s.Marks, Of: s.Of,
+		Percent: s.Percent, Touched: s.Touched, Met: s.Met, Partly: s.Partly, Missed: s.Missed, First: s.First,
+		Alike:     s.Alike,
 		Submitted: s.Submitted, MarkedAt: s.MarkedAt}
 }

@@ -23,8 +23,8 @@ func Binary(t testing.TB) string {
 	return binary
 }
 
-// Serve starts the real command over a folder, with the demo's instructor as its first account, and gives the process and
-// its address. before goes in front of the command, as a sandbox does.
+// Serve starts the real command over a folder, with the demo's instructor as its first account, and gives the process
+// and its address. before goes in front of the command, as a sandbox does.
 func Serve(t testing.TB, binary, dir, listen string, before ...string) (*exec.Cmd, string) {
 	t.Helper()
 	cmd, address, said := TryServe(t, binary, dir, listen, before...)
@@ -32,12 +32,14 @@ func Serve(t testing.TB, binary, dir, listen string, before ...string) (*exec.Cm
 	return cmd, address
 }
 
-// TryServe is Serve for a folder that the service may refuse: then it is over, the address is empty, and said is its reason.
+// TryServe is Serve for a folder that the service may refuse: then it is over, the address is empty, and said is its
+// reason.
 func TryServe(t testing.TB, binary, dir, listen string, before ...string) (cmd *exec.Cmd, address, said string) {
 	t.Helper()
 	password := filepath.Join(t.TempDir(), "password")
 	require.NoError(t, os.WriteFile(password, []byte(class.Password+"\n"), 0o600))
-	args := append(before, binary, "serve", "--data", dir, "--listen", listen, "--login", class.Instructor, "--password-file", password)
+	args := append(before, binary, "serve", "--data", dir, "--listen", listen, "--login", class.Instructor,
+		"--password-file", password)
 	cmd = exec.Command(args[0], args[1:]...)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)

@@ -66,7 +66,8 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	for _, data := range [][]byte{text, firmware} {
 		hash, err := old.Put(t.Context(), data)
 		require.NoError(t, err)
-		require.NoError(t, os.WriteFile(filepath.Join(dir, "files", hash[:2], hash), data, 0o600)) // as it was: not packed
+		// as it was: not packed
+		require.NoError(t, os.WriteFile(filepath.Join(dir, "files", hash[:2], hash), data, 0o600))
 		require.NoError(t, os.Remove(filepath.Join(dir, "files", hash[:2], hash+blobs.Packed)))
 		hashes[string(data)] = hash
 	}
@@ -74,7 +75,8 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	for _, q := range []string{
 		`INSERT INTO account (name, role, password, created_at) VALUES ('Instructor', 'instructor', '$2a$10$x', ?1)`,
 		`INSERT INTO exercise (name, created_at) VALUES ('lamps', ?1)`,
-		`INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at) VALUES (1, 1, 'Lamps', 'Light them.', '10', '` + hashes["the exercise"] + `', ?1)`,
+		`INSERT INTO revision (exercise_id, number, title, brief, marks, blob, created_at) VALUES (1, 1, 'Lamps', 'Light them.', '10', '` +
+			hashes["the exercise"] + `', ?1)`,
 		`INSERT INTO submission VALUES ('0aaa', 1, 1, 'R. Oke', 'a.hex', '` + hashes["the firmware"] + `', 1, ?1)`,
 		`INSERT INTO submission VALUES ('0bbb', 1, 1, 'R. Oke', 'b.hex', '` + hashes["the firmware"] + `', 2, ?1)`,
 		`INSERT INTO submission VALUES ('0ccc', 1, 1, 'V. Stroud', 'c.hex', '` + hashes["the firmware"] + `', 1, ?1)`,
@@ -88,7 +90,10 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	}
 	require.NoError(t, raw.Close())
 	require.NoError(t, os.MkdirAll(filepath.Join(dir, "receipts"), 0o700))
-	require.NoError(t, os.WriteFile(filepath.Join(dir, "receipts", "0ddd.json"), []byte(`{"id": "0ddd", "exercise": "lamps", "student": "V. Stroud", "file": "d.hex", "blob": "`+hashes["the exercise"]+`", "submitted": "2026-01-01T00:00:00Z"}`), 0o600))
+	require.NoError(t,
+		os.WriteFile(filepath.Join(dir, "receipts", "0ddd.json"),
+			[]byte(`{"id": "0ddd", "exercise": "lamps", "student": "V. Stroud", "file": "d.hex", "blob": "`+
+				hashes["the exercise"]+`", "submitted": "2026-01-01T00:00:00Z"}`), 0o600))
 
 	s := open(t, dir)
 	keeper, err := s.People.Account(t.Context(), "instructor")
@@ -128,7 +133,8 @@ func TestTidy(t *testing.T) {
 	require.NoError(t, work(t, dir, 1).Close())
 	require.NoError(t, os.Chmod(dir, 0o777))
 	require.NoError(t, os.Chmod(filepath.Join(dir, db.File), 0o666))
-	left := []string{".backup-1/hemble.db", "receipts/.new-2", "files/ab/.new-3", "reels/1-0.json.gz.new", "cache/build/making-4"}
+	left := []string{".backup-1/hemble.db", "receipts/.new-2", "files/ab/.new-3", "reels/1-0.json.gz.new",
+		"cache/build/making-4"}
 	for _, name := range left {
 		require.NoError(t, os.MkdirAll(filepath.Dir(filepath.Join(dir, name)), 0o755))
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte("x"), 0o644))
@@ -159,11 +165,14 @@ func TestVersions(t *testing.T) {
 	assert.Equal(t, int64(1), at, "the result of the one submission")
 	first, second := db.Holding(ctx, key, at), db.Holding(ctx, key, at)
 	require.NoError(t, s.Classes.PutMember(first, "keeper", c.ID, "a", wire.SetMember{Name: "A", Role: wire.Student}))
-	require.NoError(t, s.Classes.PutMember(first, "keeper", c.ID, "b", wire.SetMember{Name: "B", Role: wire.Student}), "the same call goes on from its own change")
-	assert.ErrorIs(t, s.Classes.PutMember(second, "keeper", c.ID, "c", wire.SetMember{Name: "C", Role: wire.Student}), db.ErrChanged)
+	require.NoError(t, s.Classes.PutMember(first, "keeper", c.ID, "b", wire.SetMember{Name: "B", Role: wire.Student}),
+		"the same call goes on from its own change")
+	assert.ErrorIs(t, s.Classes.PutMember(second, "keeper", c.ID, "c", wire.SetMember{Name: "C", Role: wire.Student}),
+		db.ErrChanged)
 	_, err = s.Classes.Student(ctx, c.ID, "c")
 	assert.ErrorIs(t, err, db.ErrNotFound)
-	require.NoError(t, s.Classes.PutMember(db.Changing(ctx, key), "keeper", c.ID, "c", wire.SetMember{Name: "C", Role: wire.Student}))
+	require.NoError(t, s.Classes.PutMember(db.Changing(ctx, key), "keeper", c.ID, "c",
+		wire.SetMember{Name: "C", Role: wire.Student}))
 	now, err := s.Version(ctx, key)
 	require.NoError(t, err)
 	assert.Equal(t, at+3, now)
@@ -185,7 +194,8 @@ func TestRefusedDatabase(t *testing.T) {
 			require.NoError(t, os.WriteFile(filepath.Join(dir, db.File), nil, 0o600))
 		}, "and no database"},
 		"nonsense": {func(t *testing.T, dir string) {
-			require.NoError(t, os.WriteFile(filepath.Join(dir, db.File), []byte(strings.Repeat("nonsense ", 5000)), 0o600))
+			require.NoError(t, os.WriteFile(filepath.Join(dir, db.File), []byte(strings.Repeat("nonsense ", 5000)),
+				0o600))
 		}, "is damaged"},
 		"pages": {func(t *testing.T, dir string) {
 			f, err := os.OpenFile(filepath.Join(dir, db.File), os.O_RDWR, 0)

@@ -52,7 +52,8 @@ func (a *API) submit(r *web.Request) (any, error) {
 	if name == "" {
 		return nil, web.Bad("a submission is a form with a file")
 	}
-	h := Handed{Opening: r.Opening, By: r.Account, File: name, Data: data, Comment: strings.TrimSpace(form.Value("comment"))}
+	h := Handed{Opening: r.Opening, By: r.Account, File: name, Data: data,
+		Comment: strings.TrimSpace(form.Value("comment"))}
 	kinds, err := a.Reader.Takes(r, r.Opening)
 	if err != nil {
 		return nil, err

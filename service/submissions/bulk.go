@@ -25,8 +25,9 @@ func (b *Bulk) Wire() wire.Bulk {
 	out := wire.Bulk{ID: b.ID, Done: b.Done, Created: b.Created, Files: []wire.BulkFile{}}
 	for i := range b.Files {
 		f := &b.Files[i]
-		out.Files = append(out.Files, wire.BulkFile{Number: f.Number, Name: f.Name, Size: f.Size, Login: f.Login, Student: f.Student,
-			How: f.How, Sure: f.Sure, Problem: f.Problem, Submission: f.Submission, Candidates: f.Candidates})
+		out.Files = append(out.Files, wire.BulkFile{Number: f.Number, Name: f.Name, Size: f.Size, Login: f.Login,
+			Student: f.Student,
+			How:     f.How, Sure: f.Sure, Problem: f.Problem, Submission: f.Submission, Candidates: f.Candidates})
 	}
 	return out
 }
@@ -49,7 +50,8 @@ type BulkFile struct {
 }
 
 // AddBulk keeps files handed in together until they are confirmed.
-func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, files []BulkFile) (id string, err error) {
+func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, files []BulkFile) (id string,
+	err error) {
 	for i := range files {
 		if files[i].Problem != "" { // what cannot be taken is not kept
 			continue
@@ -61,12 +63,16 @@ func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, 
 	now := s.Now()
 	id = newID(now)
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO bulk (id, opening_id, account_id, created_at) VALUES (?, ?, ?, ?)`, id, opening, by.ID, now); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO bulk (id, opening_id, account_id, created_at) VALUES (?, ?, ?, ?)`, id, opening, by.ID,
+			now); err != nil {
 			return err
 		}
 		for _, f := range files {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO bulk_file (bulk_id, number, name, size, blob, login, how, sure, problem, candidates) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-				id, f.Number, f.Name, f.Size, f.Blob, f.Login, f.How, f.Sure, f.Problem, strings.Join(f.Candidates, " ")); err != nil {
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO bulk_file (bulk_id, number, name, size, blob, login, how, sure, problem, candidates) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+				id, f.Number, f.Name, f.Size, f.Blob, f.Login, f.How, f.Sure, f.Problem,
+				strings.Join(f.Candidates, " ")); err != nil {
 				return err
 			}
 		}
@@ -77,18 +83,22 @@ func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, 
 // Bulk gives files handed in together.
 func (s *Store) Bulk(ctx context.Context, opening int64, id string) (*Bulk, error) {
 	var b Bulk
-	if err := s.Get(ctx, &b, `SELECT id, done_at IS NOT NULL AS done, created_at AS created FROM bulk WHERE id = ? AND opening_id = ?`, id, opening); err != nil {
+	if err := s.Get(ctx, &b,
+		`SELECT id, done_at IS NOT NULL AS done, created_at AS created FROM bulk WHERE id = ? AND opening_id = ?`, id,
+		opening); err != nil {
 		return nil, err
 	}
 	var err error
-	b.Files, err = db.List[BulkFile](ctx, s.DB, `SELECT f.number, f.name, f.size, f.login, coalesce(a.full_name, '') AS student, f.how, f.sure, f.problem, f.submission_id AS submission, f.blob, f.candidates
+	b.Files, err = db.List[BulkFile](ctx, s.DB,
+		`SELECT f.number, f.name, f.size, f.login, coalesce(a.full_name, '') AS student, f.how, f.sure, f.problem, f.submission_id AS submission, f.blob, f.candidates
 		FROM bulk_file f LEFT JOIN account a ON a.name = f.login WHERE f.bulk_id = ? ORDER BY f.problem = '', f.sure, f.number`, id)
 	return &b, err
 }
 
 // BulkTaken notes what became of one of the files.
 func (s *Store) BulkTaken(ctx context.Context, id string, number int, login, submission string) error {
-	return s.ChangeOne(ctx, `UPDATE bulk_file SET login = ?, submission_id = ? WHERE bulk_id = ? AND number = ?`, login, submission, id, number)
+	return s.ChangeOne(ctx, `UPDATE bulk_file SET login = ?, submission_id = ? WHERE bulk_id = ? AND number = ?`, login,
+		submission, id, number)
 }
 
 // BulkDone closes it.

@@ -83,13 +83,14 @@ func twice(files []BulkFile) {
 	}
 	for i := range files {
 		if files[i].Login != "" && count[files[i].Login] > 1 {
-			files[i].Sure, files[i].How, files[i].Candidates = false, files[i].How+", one of several", []string{files[i].Login}
+			files[i].Sure, files[i].How, files[i].Candidates = false, files[i].How+
+				", one of several", []string{files[i].Login}
 		}
 	}
 }
 
-// works makes pieces of work from the files of an archive: each folder with source files is one, packed again, as is each
-// file elsewhere. A folder that holds all others is looked through.
+// works makes pieces of work from the files of an archive: each folder with source files is one, packed again, as is
+// each file elsewhere. A folder that holds all others is looked through.
 func works(files []exercises.File) ([]exercises.File, error) {
 	for len(files) > 0 {
 		top, _, nested := strings.Cut(files[0].Path, "/")
@@ -161,8 +162,8 @@ func (a *API) bulkNow(r *web.Request, id string) (*wire.Bulk, error) {
 	return &out, nil
 }
 
-// confirmBulk hands in what is sure and what was confirmed. It can be done again where it broke off: work that was handed
-// in is not handed in twice.
+// confirmBulk hands in what is sure and what was confirmed. It can be done again where it broke off: work that was
+// handed in is not handed in twice.
 func (a *API) confirmBulk(r *web.Request) (any, error) {
 	in, err := web.Body[wire.Confirm](r)
 	if err != nil {
@@ -214,7 +215,8 @@ func (a *API) confirmBulk(r *web.Request) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		receipt, err := a.hand(r, Handed{Opening: r.Opening, Student: m, By: r.Account, File: web.FileName(f.Name), Data: data})
+		receipt, err := a.hand(r, Handed{Opening: r.Opening, Student: m, By: r.Account, File: web.FileName(f.Name),
+			Data: data})
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)
 		}

@@ -38,7 +38,8 @@ func Takes(taken []string, kind string) error {
 	return fmt.Errorf("this is %s; what is taken here is %s", described[kind], strings.Join(taken, " or "))
 }
 
-var described = map[string]string{exercise.Firmware: "firmware", exercise.Source: "source", exercise.Capture: "a capture"}
+var described = map[string]string{exercise.Firmware: "firmware", exercise.Source: "source",
+	exercise.Capture: "a capture"}
 
 // IsCapture tells whether a file is the capture of a logic analyser or a simulation.
 func IsCapture(name string) bool { return strings.EqualFold(filepath.Ext(name), ".vcd") }

@@ -33,5 +33,6 @@ func TestKind(t *testing.T) {
 		}
 	}
 	assert.NoError(t, Takes([]string{exercise.Firmware}, exercise.Firmware))
-	assert.ErrorContains(t, Takes([]string{exercise.Firmware, exercise.Source}, exercise.Capture), "this is a capture; what is taken here is firmware or source")
+	assert.ErrorContains(t, Takes([]string{exercise.Firmware, exercise.Source}, exercise.Capture),
+		"this is a capture; what is taken here is firmware or source")
 }

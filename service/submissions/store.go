@@ -1,4 +1,5 @@
-// Package submissions takes work in: one file from a student, or many at once for a class. What it acknowledged is not lost.
+// Package submissions takes work in: one file from a student, or many at once for a class. What it acknowledged is not
+// lost.
 package submissions
 
 import (
@@ -67,8 +68,9 @@ type Handed struct {
 // one submission: the first.
 func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err error) {
 	now := s.Now()
-	r := Receipt{ID: newID(now), Class: h.Opening.Class, Exercise: h.Opening.Exercise, Revision: h.Opening.Revision, Student: h.Student.Login,
-		File: h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
+	r := Receipt{ID: newID(now), Class: h.Opening.Class, Exercise: h.Opening.Exercise, Revision: h.Opening.Revision,
+		Student: h.Student.Login,
+		File:    h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
 	if r.Blob, err = s.Blobs.Put(ctx, h.Data); err != nil {
 		return "", false, err
 	}
@@ -106,7 +108,8 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 		if r.Class == "" {
 			r.Class, who = "first-class", `a.full_name = ?3 AND a.role = 'person'`
 		}
-		err := tx.GetContext(ctx, &at, `SELECT o.id AS opening, coalesce((SELECT id FROM revision WHERE exercise_id = o.exercise_id AND number = ?4), o.revision_id) AS revision,
+		err := tx.GetContext(ctx, &at,
+			`SELECT o.id AS opening, coalesce((SELECT id FROM revision WHERE exercise_id = o.exercise_id AND number = ?4), o.revision_id) AS revision,
 			a.id AS account, coalesce((SELECT id FROM account WHERE name = ?5), a.id) AS by_id
 			FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON `+who+`
 			WHERE c.name = ?1 AND e.name = ?2`, r.Class, r.Exercise, r.Student, r.Revision, r.By)
@@ -124,7 +127,8 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 			Attempt   int       `db:"attempt"`
 			Submitted time.Time `db:"submitted"`
 		}
-		if err := tx.SelectContext(ctx, &before, `SELECT s.id, s.blob, s.wiring, s.attempt, s.submitted_at AS submitted, j.state FROM submission s JOIN job j ON j.id = s.job_id
+		if err := tx.SelectContext(ctx, &before,
+			`SELECT s.id, s.blob, s.wiring, s.attempt, s.submitted_at AS submitted, j.state FROM submission s JOIN job j ON j.id = s.job_id
 			WHERE s.opening_id = ? AND s.account_id = ? ORDER BY s.attempt`, at.Opening, at.Account); err != nil {
 			return err
 		}
@@ -147,11 +151,15 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 				return err
 			}
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO submission (id, opening_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-			r.ID, at.Opening, at.Account, attempt, r.File, r.Blob, r.Wiring, r.Comment, at.By, r.Submitted); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO submission (id, opening_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			r.ID, at.Opening, at.Account, attempt, r.File, r.Blob, r.Wiring, r.Comment, at.By,
+			r.Submitted); err != nil {
 			return err
 		}
-		job, err := tx.ExecContext(ctx, `INSERT INTO job (submission_id, revision_id, engine, kind, queued_at) VALUES (?, ?, ?, 'first', ?)`, r.ID, at.Revision, marking.Engine, r.Submitted)
+		job, err := tx.ExecContext(ctx,
+			`INSERT INTO job (submission_id, revision_id, engine, kind, queued_at) VALUES (?, ?, ?, 'first', ?)`, r.ID,
+			at.Revision, marking.Engine, r.Submitted)
 		if err != nil {
 			return err
 		}
@@ -238,7 +246,8 @@ type Filter struct {
 }
 
 // Submissions lists those of an opening by student, a student's attempts in order, and tells how many there are.
-func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out []record.Submission, total int, err error) {
+func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out []record.Submission, total int,
+	err error) {
 	from := ` FROM account a CROSS JOIN submission s ON s.account_id = a.id`
 	where, args := ` WHERE s.opening_id = ?`, []any{opening}
 	if f.State != "" || f.Alike != "" {
@@ -265,12 +274,14 @@ func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out [
 		limit = -1
 	}
 	// The page is found by the few columns that order it, and only then joined with the rest.
-	out, err = db.List[record.Submission](ctx, s.DB, submissionQuery+` WHERE s.id IN (SELECT s.id`+from+where+studentOrder+` LIMIT ? OFFSET ?)`+studentOrder, append(args, limit, f.Offset)...)
+	out, err = db.List[record.Submission](ctx, s.DB,
+		submissionQuery+` WHERE s.id IN (SELECT s.id`+from+where+studentOrder+` LIMIT ? OFFSET ?)`+studentOrder,
+		append(args, limit, f.Offset)...)
 	return out, total, err
 }
 
-// Attempts lists the attempts at an opening of some students, or where none are named of all, by student and in order: what
-// it takes to tell which of them counts.
+// Attempts lists the attempts at an opening of some students, or where none are named of all, by student and in order:
+// what it takes to tell which of them counts.
 func (s *Store) Attempts(ctx context.Context, opening int64, students ...int64) ([]record.Submission, error) {
 	whose, args := ``, []any{opening}
 	if len(students) > 0 {
@@ -280,20 +291,23 @@ func (s *Store) Attempts(ctx context.Context, opening int64, students ...int64) 
 		}
 		whose, args = in, append(args, some...)
 	}
-	return db.List[record.Submission](ctx, s.DB, `SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.touched, s.submitted_at AS submitted, s.job_id
+	return db.List[record.Submission](ctx, s.DB,
+		`SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.touched, s.submitted_at AS submitted, s.job_id
 		FROM submission s JOIN job j ON j.id = s.job_id JOIN account a ON a.id = s.account_id JOIN opening o ON o.id = s.opening_id
 		LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id
 		WHERE s.opening_id = ?`+whose+studentOrder, args...)
 }
 
 // Neighbours gives the submissions before and behind one in the order of its opening, "" for none.
-func (s *Store) Neighbours(ctx context.Context, sub *record.Submission, student int64) (previous, next string, err error) {
+func (s *Store) Neighbours(ctx context.Context, sub *record.Submission, student int64) (previous, next string,
+	err error) {
 	var ids struct {
 		Previous string `db:"previous"`
 		Next     string `db:"next"`
 	}
 	err = s.Get(ctx, &ids, `SELECT coalesce(previous, '') AS previous, coalesce("next", '') AS "next" FROM (
 		SELECT s.id, lag(s.id) OVER w AS previous, lead(s.id) OVER w AS "next" FROM submission s JOIN account a ON a.id = s.account_id
-		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`, sub.OpeningID, student, sub.ID)
+		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`,
+		sub.OpeningID, student, sub.ID)
 	return ids.Previous, ids.Next, err
 }

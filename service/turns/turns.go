@@ -1,5 +1,5 @@
-// Package turns lets a few at a time do what takes long, and the others wait their turn: one person's many never stand in
-// front of another's one, students never take every place, and who waits can be told how long the line is.
+// Package turns lets a few at a time do what takes long, and the others wait their turn: one person's many never stand
+// in front of another's one, students never take every place, and who waits can be told how long the line is.
 package turns
 
 import (
@@ -96,7 +96,8 @@ func (g *Gate) leave(c Caller) {
 	g.next()
 }
 
-// before tells whether x goes before y: those who are not students, then who had a turn longest ago, then who came first.
+// before tells whether x goes before y: those who are not students, then who had a turn longest ago, then who came
+// first.
 func (g *Gate) before(x, y *queued) bool {
 	switch {
 	case x.Student != y.Student:

@@ -22,7 +22,8 @@ func enter(t *testing.T, g *Gate, c Caller) <-chan func() {
 		assert.NoError(t, err)
 		out <- leave
 	}()
-	require.Eventually(t, func() bool { g.mu.Lock(); defer g.mu.Unlock(); return g.count > before }, time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { g.mu.Lock(); defer g.mu.Unlock(); return g.count > before }, time.Second,
+		time.Millisecond)
 	return out
 }
 
@@ -104,7 +105,8 @@ func TestBusyAndGone(t *testing.T) {
 			assert.ErrorIs(t, err, context.Canceled)
 		})
 	}
-	require.Eventually(t, func() bool { g.mu.Lock(); defer g.mu.Unlock(); return len(g.line) == maxWaitingOf }, time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { g.mu.Lock(); defer g.mu.Unlock(); return len(g.line) == maxWaitingOf },
+		time.Second, time.Millisecond)
 	_, err := g.Enter(t.Context(), Caller{"a", true})
 	assert.ErrorIs(t, err, ErrBusy)
 	cancel()

@@ -12,7 +12,8 @@ import (
 // Body decodes what was sent as JSON.
 func Body[T any](r *Request) (*T, error) {
 	if ct := r.ContentType(); ct != MediaJSON {
-		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %q", MediaJSON, ct)}
+		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type",
+			fmt.Sprintf("this takes %s, not %q", MediaJSON, ct)}
 	}
 	d := json.NewDecoder(http.MaxBytesReader(r.Writer, r.Request.Body, MaxBody))
 	d.DisallowUnknownFields()

@@ -33,7 +33,8 @@ const (
 // ReadForm reads a form part by part: of so many bytes, and so many files, at most.
 func ReadForm(r *Request, most int64, files int) (*Upload, error) {
 	if ct := r.ContentType(); ct != MediaForm {
-		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type", fmt.Sprintf("this takes %s, not %.60q", MediaForm, ct)}
+		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type",
+			fmt.Sprintf("this takes %s, not %.60q", MediaForm, ct)}
 	}
 	r.Request.Body = http.MaxBytesReader(r.Writer, r.Request.Body, most)
 	parts, err := r.Request.MultipartReader()
@@ -76,7 +77,8 @@ func formError(err error) error {
 	case errors.As(err, &large):
 		return err
 	case errors.As(err, &late) && late.Timeout():
-		return &Problem{http.StatusRequestTimeout, "slow", fmt.Sprintf("what was announced did not arrive within %s", UploadTime)}
+		return &Problem{http.StatusRequestTimeout, "slow",
+			fmt.Sprintf("what was announced did not arrive within %s", UploadTime)}
 	}
 	return Bad("this is no form: %s", err)
 }

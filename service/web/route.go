@@ -33,8 +33,8 @@ type Field struct {
 	Required bool
 }
 
-// Route is one call of the API: everything that the router, the access checks, the OpenAPI document and the tests need to
-// know of it.
+// Route is one call of the API: everything that the router, the access checks, the OpenAPI document and the tests need
+// to know of it.
 type Route struct {
 	Method  string
 	Path    string // under /api/v1, parameters as :name
@@ -79,7 +79,8 @@ const (
 )
 
 // Paging are the parameters of lists that come in pages.
-var Paging = []Param{{"limit", "how many at most, 1 to 1000; 100 where it is not given"}, {"after", "the next of the page before"}}
+var Paging = []Param{{"limit", "how many at most, 1 to 1000; 100 where it is not given"},
+	{"after", "the next of the page before"}}
 
 // Addresses that many calls begin with.
 const (

@@ -11,8 +11,8 @@ import (
 	"hemble/core/machine"
 )
 
-// Reel is what a trial shows from its beginning to its end, as JSON, without what tells the effort: two ways of running are
-// the same where it is.
+// Reel is what a trial shows from its beginning to its end, as JSON, without what tells the effort: two ways of running
+// are the same where it is.
 func Reel(t testing.TB, x *exercise.Exercise, trial *exercise.Trial, im *firmware.Image, o bench.Options) string {
 	t.Helper()
 	b, err := bench.New(x, trial, im, o)

@@ -46,7 +46,8 @@ func (bar) Read(w display.Written, ps *spec.Problems) display.Matcher {
 			i = n
 		}
 		if i >= n {
-			ps.Add(w.Pos, "%q is not what a bar of %d can show; write how many are lit, or a # or . for each", w.Text, n)
+			ps.Add(w.Pos, "%q is not what a bar of %d can show; write how many are lit, or a # or . for each", w.Text,
+				n)
 			return nil
 		}
 	}

@@ -46,11 +46,12 @@ func (characters) Alike(t *display.Track, a, b display.State) bool {
 		r := letter(t, x)
 		return r == letter(t, y) && (r != display.Nameless || x == y)
 	}
-	return slices.EqualFunc(a.Cells, b.Cells, same) && a.Flicker == b.Flicker && cursor(t.Geometry.Grid, a) == cursor(t.Geometry.Grid, b)
+	return slices.EqualFunc(a.Cells, b.Cells, same) && a.Flicker == b.Flicker &&
+		cursor(t.Geometry.Grid, a) == cursor(t.Geometry.Grid, b)
 }
 
-// Rows gives the text as a person reads it: a custom character by the letter that the exercise has for it, or that the ROM draws
-// alike; '▢' stands for any other and '░' for one that is washed out.
+// Rows gives the text as a person reads it: a custom character by the letter that the exercise has for it, or that the
+// ROM draws alike; '▢' stands for any other and '░' for one that is washed out.
 func Rows(t *display.Track, s display.State) []string {
 	g := t.Geometry.Grid
 	rows := make([]string, 0, g.Rows)
@@ -88,7 +89,8 @@ func letter(t *display.Track, c display.Cell) rune {
 // Dots gives the dots of a cell, row by row, the leftmost in bit 4.
 func Dots(t *display.Track, c display.Cell) [8]uint8 {
 	c &^= display.WashedOut
-	if i := int(c - display.NamedCell); c >= display.NamedCell && t.Geometry.Grid != nil && i < len(t.Geometry.Grid.Characters) {
+	if i := int(c - display.NamedCell); c >= display.NamedCell && t.Geometry.Grid != nil &&
+		i < len(t.Geometry.Grid.Characters) {
 		return t.Geometry.Grid.Characters[i].Dots
 	}
 	if i := int(c - display.CustomCell); c >= display.CustomCell {
@@ -100,7 +102,8 @@ func Dots(t *display.Track, c display.Cell) [8]uint8 {
 	return glyph.ROM(byte(c))
 }
 
-// nameless tells which custom characters without a letter there are, where the track has several: to a person they differ.
+// nameless tells which custom characters without a letter there are, where the track has several: to a person they
+// differ.
 func nameless(t *display.Track, s display.State) string {
 	if len(t.Custom) < 2 {
 		return ""
@@ -133,8 +136,8 @@ func cursor(g *display.Grid, s display.State) string {
 	return fmt.Sprintf(" with %s in row %d, column %d", what, c.Cell/g.Columns+1, c.Cell%g.Columns+1)
 }
 
-// Attend makes the cursor a part of what is compared where a frame has it: frames that differ by their cursor alone are then
-// different ones.
+// Attend makes the cursor a part of what is compared where a frame has it: frames that differ by their cursor alone are
+// then different ones.
 func (characters) Attend() display.Attention {
 	return display.Attention{Key: keyCursor.Name, With: func(g display.Geometry) display.Geometry {
 		grid := *g.Grid

@@ -41,11 +41,13 @@ func (characters) Draw(t *display.Track, s display.State) display.Drawing {
 	wide, high := float64(g.Columns*cellWide-4), float64(g.Rows*cellHigh-8)
 	scale := min((look.Width-60)/wide, (look.Height-50)/high)
 	squares := func(at [][2]int, fill string, opacity float64) display.Squares {
-		return display.Squares{X: (look.Width - wide*scale) / 2, Y: (look.Height - high*scale) / 2, Scale: scale, Side: dotSize, At: at, Fill: fill, Opacity: opacity}
+		return display.Squares{X: (look.Width - wide*scale) / 2, Y: (look.Height - high*scale) / 2, Scale: scale,
+			Side: dotSize, At: at, Fill: fill, Opacity: opacity}
 	}
 	return display.Drawing{
 		display.Panel{Width: look.Width, Height: look.Height, Round: 6, Fill: "#20281a"},
-		display.Panel{X: glassEdge, Y: glassEdge, Width: look.Width - 2*glassEdge, Height: look.Height - 2*glassEdge, Round: 4, Fill: g.Back},
+		display.Panel{X: glassEdge, Y: glassEdge, Width: look.Width - 2*glassEdge, Height: look.Height - 2*glassEdge,
+			Round: 4, Fill: g.Back},
 		squares(unset, g.Faint, 1), squares(set, g.Ink, 1), squares(washed, g.Ink, 0.4),
 	}
 }

@@ -14,7 +14,8 @@ func (characters) Mistakes() []*display.Mistake {
 }
 
 var otherRow = &display.Mistake{
-	Entry: finding.Entry{Code: "rows", Doc: "text stands in another row", Hides: 4, Catch: "read every row, not one of them", Subsumes: []finding.Code{"row-empty", "row-address"}},
+	Entry: finding.Entry{Code: "rows", Doc: "text stands in another row", Hides: 4,
+		Catch: "read every row, not one of them", Subsumes: []finding.Code{"row-empty", "row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
 		for _, order := range display.Permutations(c.Geometry.Grid.Rows) {
@@ -22,13 +23,15 @@ var otherRow = &display.Mistake{
 			if moved < 0 {
 				continue
 			}
-			out = append(out, display.Size{Text: fmt.Sprintf("Text of %s stands in the wrong row: what belongs in row %d came in row %d.", c.Name, moved+1, order[moved]+1),
-				State: changed(func(cells []display.Cell) (moved []display.Cell) {
-					for _, k := range order {
-						moved = append(moved, cells[k*w:(k+1)*w]...)
-					}
-					return moved
-				})})
+			out = append(out,
+				display.Size{Text: fmt.Sprintf("Text of %s stands in the wrong row: what belongs in row %d came in row %d.",
+					c.Name, moved+1, order[moved]+1),
+					State: changed(func(cells []display.Cell) (moved []display.Cell) {
+						for _, k := range order {
+							moved = append(moved, cells[k*w:(k+1)*w]...)
+						}
+						return moved
+					})})
 		}
 		return out
 	},
@@ -45,7 +48,8 @@ func firstMoved(order []int) int {
 }
 
 var otherColumn = &display.Mistake{
-	Entry: finding.Entry{Code: "columns", Doc: "text stands some places too far to the right or left", Catch: "read the whole row", Subsumes: []finding.Code{"row-address"}},
+	Entry: finding.Entry{Code: "columns", Doc: "text stands some places too far to the right or left",
+		Catch: "read the whole row", Subsumes: []finding.Code{"row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
 		for i := range 8 * (c.Geometry.Grid.Rows + 1) {
@@ -58,21 +62,23 @@ var otherColumn = &display.Mistake{
 				side = "left"
 			}
 			places := max(by, -by)
-			out = append(out, display.Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, c.Name, places, side), Makes: fmt.Sprintf("text stands off by %d places", places),
-				State: changed(func(cells []display.Cell) []display.Cell {
-					moved := make([]display.Cell, len(cells))
-					for i := range moved {
-						moved[i] = ' '
-						if row >= 0 && i/w != row {
-							moved[i] = cells[i]
-							continue
+			out = append(out,
+				display.Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, c.Name, places,
+					side), Makes: fmt.Sprintf("text stands off by %d places", places),
+					State: changed(func(cells []display.Cell) []display.Cell {
+						moved := make([]display.Cell, len(cells))
+						for i := range moved {
+							moved[i] = ' '
+							if row >= 0 && i/w != row {
+								moved[i] = cells[i]
+								continue
+							}
+							if from := i%w + by; from >= 0 && from < w {
+								moved[i] = cells[i/w*w+from]
+							}
 						}
-						if from := i%w + by; from >= 0 && from < w {
-							moved[i] = cells[i/w*w+from]
-						}
-					}
-					return moved
-				})})
+						return moved
+					})})
 		}
 		return out
 	},
@@ -106,14 +112,17 @@ var leftovers = &display.Mistake{
 		if len(tails) == 0 {
 			return nil
 		}
-		return []display.Size{{Text: fmt.Sprintf("The end of a longer text stays behind on %s: %s. A shorter text must overwrite all of it.", c.Name, what), State: display.InRows(tails)}}
+		return []display.Size{{Text: fmt.Sprintf("The end of a longer text stays behind on %s: %s. A shorter text must overwrite all of it.",
+			c.Name, what), State: display.InRows(tails)}}
 	},
 }
 
 func (characters) Signs() []*display.Sign { return []*display.Sign{notShown, rowEmpty, rowAddress} }
 
 var notShown = &display.Sign{
-	Entry: finding.Entry{Code: "not-shown", Doc: "no character is ever shown: the display was not initialised, or nothing that was sent arrived", Order: 12, Sure: true},
+	Entry: finding.Entry{Code: "not-shown",
+		Doc: "no character is ever shown: the display was not initialised, or nothing that was sent arrived", Order: 12,
+		Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		if len(v.Frames) == 0 {
 			return "", 0, false
@@ -123,7 +132,8 @@ var notShown = &display.Sign{
 				return "", 0, false
 			}
 		}
-		return fmt.Sprintf("%s never shows a character: it was not initialised, or what was sent never arrived.", v.Display), 0, true
+		return fmt.Sprintf("%s never shows a character: it was not initialised, or what was sent never arrived.",
+			v.Display), 0, true
 	},
 }
 
@@ -131,7 +141,8 @@ var notShown = &display.Sign{
 const busy = "lcd-busy"
 
 var rowEmpty = &display.Sign{
-	Entry: finding.Entry{Code: "row-empty", Doc: "a row stays empty: its text goes to an address that is not shown", Order: 13, Sure: true},
+	Entry: finding.Entry{Code: "row-empty", Doc: "a row stays empty: its text goes to an address that is not shown",
+		Order: 13, Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false
@@ -145,7 +156,8 @@ var rowEmpty = &display.Sign{
 				shown = shown || written(v.Track, f.State, row)
 			}
 			if asked && !shown {
-				return fmt.Sprintf("Row %d of %s stays empty: its text goes to an address that the display does not show.", row+1, v.Display), 0, true
+				return fmt.Sprintf("Row %d of %s stays empty: its text goes to an address that the display does not show.",
+					row+1, v.Display), 0, true
 			}
 		}
 		return "", 0, false
@@ -158,7 +170,8 @@ func written(t *display.Track, s display.State, row int) bool {
 }
 
 var rowAddress = &display.Sign{
-	Entry: finding.Entry{Code: "row-address", Doc: "a row shows only the end of its text: it is written to an address before the row", Order: 14, Sure: true},
+	Entry: finding.Entry{Code: "row-address",
+		Doc: "a row shows only the end of its text: it is written to an address before the row", Order: 14, Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false
@@ -167,8 +180,10 @@ var rowAddress = &display.Sign{
 			want, seen := Rows(v.Track, p.Want), Rows(v.Track, p.Seen)
 			for i := range want {
 				meant, got := strings.TrimSpace(want[i]), strings.TrimRight(seen[i], " ")
-				if got != "" && len(got) < len(meant) && strings.HasSuffix(meant, strings.TrimLeft(got, " ")) && want[i][0] != seen[i][0] {
-					return fmt.Sprintf("Row %d of %s shows only the end of its text: it is written to an address before the row.", i+1, v.Display), p.At, true
+				if got != "" && len(got) < len(meant) && strings.HasSuffix(meant, strings.TrimLeft(got, " ")) &&
+					want[i][0] != seen[i][0] {
+					return fmt.Sprintf("Row %d of %s shows only the end of its text: it is written to an address before the row.",
+						i+1, v.Display), p.At, true
 				}
 			}
 		}

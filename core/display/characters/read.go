@@ -12,14 +12,18 @@ import (
 const neither = "%q is no character display: it has neither rows of text nor a cursor"
 
 var (
-	keyRow = display.Key{Field: spec.Field{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "with `text`: the row of a character display that reads so, counted from 1, whatever the others show"},
+	keyRow = display.Key{Field: spec.Field{Name: "row", Kind: spec.Int, Min: 1, Max: 4,
+		Doc: "with `text`: the row of a character display that reads so, counted from 1, whatever the others show"},
 		Refused: neither, Beside: true}
-	keyCursor = display.Key{Field: spec.Field{Name: "cursor", Kind: spec.Mapping, Doc: "the cursor of a character display, beside what it shows or by itself; where no frame of an expectation has it, cursors do not matter", Fields: []spec.Field{
-		{Name: "shown", Kind: spec.Bool, Default: "yes", Doc: "whether there is one"},
-		{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "its row, counted from 1; any where it is not given"},
-		{Name: "column", Kind: spec.Int, Min: 1, Max: 40, Doc: "its column; any where it is not given"},
-		{Name: "blinking", Kind: spec.Bool, Doc: "a blinking block, or `no` for a line that stands still; either where it is not given"},
-	}}, Refused: neither, Beside: true, Alone: true}
+	keyCursor = display.Key{Field: spec.Field{Name: "cursor", Kind: spec.Mapping,
+		Doc: "the cursor of a character display, beside what it shows or by itself; where no frame of an expectation has it, cursors do not matter",
+		Fields: []spec.Field{
+			{Name: "shown", Kind: spec.Bool, Default: "yes", Doc: "whether there is one"},
+			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "its row, counted from 1; any where it is not given"},
+			{Name: "column", Kind: spec.Int, Min: 1, Max: 40, Doc: "its column; any where it is not given"},
+			{Name: "blinking", Kind: spec.Bool,
+				Doc: "a blinking block, or `no` for a line that stands still; either where it is not given"},
+		}}, Refused: neither, Beside: true, Alone: true}
 )
 
 func (characters) Keys() []display.Key { return []display.Key{display.KeyRows, keyRow, keyCursor} }
@@ -103,7 +107,8 @@ func (m *rows) Match(t *display.Track, s display.State) (bool, int) {
 	return wrong == 0, min(1000, wrong*2000/all)
 }
 
-// misread counts the characters of a row that are not those that were wanted; any custom character will do for a nameless one.
+// misread counts the characters of a row that are not those that were wanted; any custom character will do for a
+// nameless one.
 func misread(t *display.Track, s display.State, i int, row, wanted string) (wrong, all int) {
 	want := []rune(wanted)
 	for k, r := range []rune(row) {
@@ -189,10 +194,12 @@ type withCursor struct {
 
 func readCursor(text display.Matcher, w display.Written, ps *spec.Problems) display.Matcher {
 	c, grid := w.Map.Get(keyCursor.Name).Map, w.Geometry.Grid
-	m := &withCursor{text: text, shown: c.Bool("shown"), row: int(c.Int("row")) - 1, column: int(c.Int("column")) - 1, either: !c.Has("blinking"), blinking: c.Bool("blinking"), columns: grid.Columns}
+	m := &withCursor{text: text, shown: c.Bool("shown"), row: int(c.Int("row")) - 1, column: int(c.Int("column")) - 1,
+		either: !c.Has("blinking"), blinking: c.Bool("blinking"), columns: grid.Columns}
 	switch {
 	case m.row >= grid.Rows || m.column >= grid.Columns:
-		ps.Add(c.Pos, "%q has %s of %d characters: the cursor cannot stand there", w.Name, display.Plural(grid.Rows, "row"), grid.Columns)
+		ps.Add(c.Pos, "%q has %s of %d characters: the cursor cannot stand there", w.Name,
+			display.Plural(grid.Rows, "row"), grid.Columns)
 		return nil
 	case !m.shown && (c.Has("row") || c.Has("column") || c.Has("blinking")):
 		ps.Add(c.Pos, "a cursor that is not shown stands nowhere")
@@ -216,7 +223,8 @@ func (m *withCursor) right(c *display.Cursor) bool {
 	if c == nil || !m.shown {
 		return c == nil && !m.shown
 	}
-	return (m.row < 0 || c.Cell/m.columns == m.row) && (m.column < 0 || c.Cell%m.columns == m.column) && (m.either || c.Block == m.blinking)
+	return (m.row < 0 || c.Cell/m.columns == m.row) && (m.column < 0 || c.Cell%m.columns == m.column) &&
+		(m.either || c.Block == m.blinking)
 }
 
 func (m *withCursor) Ideal(g display.Geometry) *display.State {
@@ -232,7 +240,8 @@ func (m *withCursor) Ideal(g display.Geometry) *display.State {
 
 func (m *withCursor) Same(other display.Matcher) bool {
 	o, ok := other.(*withCursor)
-	if !ok || m.shown != o.shown || m.row != o.row || m.column != o.column || m.either != o.either || m.blinking != o.blinking {
+	if !ok || m.shown != o.shown || m.row != o.row || m.column != o.column || m.either != o.either ||
+		m.blinking != o.blinking {
 		return false
 	}
 	return m.text == nil && o.text == nil || m.text != nil && o.text != nil && m.text.Same(o.text)

@@ -1,4 +1,5 @@
-// Package digits is the display type of seven-segment digits: eight lights to a digit, and perhaps a colon behind them all.
+// Package digits is the display type of seven-segment digits: eight lights to a digit, and perhaps a colon behind them
+// all.
 package digits
 
 import (

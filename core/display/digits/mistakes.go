@@ -17,28 +17,31 @@ func (digits) Mistakes() []*display.Mistake {
 }
 
 var inverted = &display.Mistake{
-	Entry: finding.Entry{Code: "segments-inverted", Doc: "lit and dark segments are exchanged: the patterns are for the other polarity", Hides: 1},
+	Entry: finding.Entry{Code: "segments-inverted",
+		Doc: "lit and dark segments are exchanged: the patterns are for the other polarity", Hides: 1},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		n, wired := c.Geometry.Digits(), wired(c)
 		without := wired
 		without[per-1] = false // the point is often left alone
 		for i, w := range [][per]bool{wired, without, without} {
 			colon := i == 2 && c.Geometry.Colon > 0
-			out = append(out, display.Size{Text: fmt.Sprintf("The segments of %s are inverted: what should be lit is dark, and the other way round. The patterns are for the other polarity.", c.Name),
-				State: lights.Relit(func(l display.Lights) {
-					for i := range l {
-						if i/per < n && w[i%per] || i/per == n && colon {
-							l[i] = l[i].Flip()
+			out = append(out,
+				display.Size{Text: fmt.Sprintf("The segments of %s are inverted: what should be lit is dark, and the other way round. The patterns are for the other polarity.", c.Name),
+					State: lights.Relit(func(l display.Lights) {
+						for i := range l {
+							if i/per < n && w[i%per] || i/per == n && colon {
+								l[i] = l[i].Flip()
+							}
 						}
-					}
-				})})
+					})})
 		}
 		return out
 	},
 }
 
 var bitOrder = &display.Mistake{
-	Entry: finding.Entry{Code: "bit-order", Doc: "the segments come in reverse order: the highest bit where the lowest is meant", Hides: 2,
+	Entry: finding.Entry{Code: "bit-order",
+		Doc: "the segments come in reverse order: the highest bit where the lowest is meant", Hides: 2,
 		Catch: "write `strict: yes`, or show a number whose pattern is another one in reverse"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		for _, n := range []int{per, per - 1} {
@@ -48,14 +51,17 @@ var bitOrder = &display.Mistake{
 					order[i] = n - 1 - i
 				}
 			}
-			out = append(out, permuted(c, order, fmt.Sprintf("The segments of %s stand in reverse order: bits go out lowest first where highest first is meant, or the other way round.", c.Name)))
+			out = append(out,
+				permuted(c, order,
+					fmt.Sprintf("The segments of %s stand in reverse order: bits go out lowest first where highest first is meant, or the other way round.", c.Name)))
 		}
 		return out
 	},
 }
 
 var swapped = &display.Mistake{
-	Entry: finding.Entry{Code: "segments-swapped", Doc: "some segments are exchanged", Hides: 5, Catch: "let all segments be needed: show more different symbols"},
+	Entry: finding.Entry{Code: "segments-swapped", Doc: "some segments are exchanged", Hides: 5,
+		Catch: "let all segments be needed: show more different symbols"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		if c.Judged {
 			order := suggestedOrder(c)
@@ -68,7 +74,8 @@ var swapped = &display.Mistake{
 					moved = append(moved, glyph.Segments[i])
 				}
 			}
-			return []display.Size{permuted(c, order, fmt.Sprintf("Segments %s of %s are exchanged.", listed(moved), c.Name))}
+			return []display.Size{permuted(c, order, fmt.Sprintf("Segments %s of %s are exchanged.", listed(moved),
+				c.Name))}
 		}
 		wired := wired(c)
 		for a := 0; a < per; a++ {
@@ -78,7 +85,9 @@ var swapped = &display.Mistake{
 				}
 				order := []int{0, 1, 2, 3, 4, 5, 6, 7}
 				order[a], order[b] = b, a
-				out = append(out, permuted(c, order, fmt.Sprintf("Segments %s and %s of %s are exchanged.", glyph.Segments[a], glyph.Segments[b], c.Name)))
+				out = append(out,
+					permuted(c, order, fmt.Sprintf("Segments %s and %s of %s are exchanged.", glyph.Segments[a],
+						glyph.Segments[b], c.Name)))
 			}
 		}
 		return out
@@ -103,12 +112,13 @@ var order = &display.Mistake{
 			if mirrored {
 				how = "reverse"
 			}
-			out = append(out, display.Size{Text: fmt.Sprintf("The digits of %s stand in %s order.", c.Name, how), Rare: !mirrored, State: lights.Relit(func(l display.Lights) {
-				was := slices.Clone(l)
-				for i, k := range order {
-					put(l, i, pattern(was, k))
-				}
-			})})
+			out = append(out, display.Size{Text: fmt.Sprintf("The digits of %s stand in %s order.", c.Name, how),
+				Rare: !mirrored, State: lights.Relit(func(l display.Lights) {
+					was := slices.Clone(l)
+					for i, k := range order {
+						put(l, i, pattern(was, k))
+					}
+				})})
 		}
 		return out
 	},
@@ -131,7 +141,8 @@ var wrongPattern = &display.Mistake{
 			if glyph.Distance(seen, want) > 1 {
 				what = "segments " + differ.Lit()
 			}
-			return []display.Size{{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, which differs in %s.", c.Name, want.Symbol(), litOrNothing(seen), what),
+			return []display.Size{{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, which differs in %s.",
+				c.Name, want.Symbol(), litOrNothing(seen), what),
 				State: repatterned(c, changes)}}
 		}
 		return nil
@@ -158,12 +169,15 @@ var stuck = &display.Mistake{
 		if dark == 0 {
 			how = "lights all the time"
 		}
-		return []display.Size{{Text: fmt.Sprintf("Segment %s of %s %s.", differ.Lit(), c.Name, how), State: repatterned(c, changes)}}
+		return []display.Size{{Text: fmt.Sprintf("Segment %s of %s %s.", differ.Lit(), c.Name, how),
+			State: repatterned(c, changes)}}
 	},
 }
 
 var leadingZeros = &display.Mistake{
-	Entry: finding.Entry{Code: "leading-zeros", Doc: "zeros stand before a number where nothing is meant, or the other way round", Hides: 3, Catch: "show a number that does not fill the display"},
+	Entry: finding.Entry{Code: "leading-zeros",
+		Doc: "zeros stand before a number where nothing is meant, or the other way round", Hides: 3,
+		Catch: "show a number that does not fill the display"},
 	Sizes: func(c *display.Case) []display.Size {
 		n := c.Geometry.Digits()
 		if n < 2 {
@@ -178,14 +192,17 @@ var leadingZeros = &display.Mistake{
 			})
 		}
 		return []display.Size{
-			{Text: fmt.Sprintf("%s shows leading zeros where the places before a number should be dark.", c.Name), Makes: "leading zeros are missing", State: swap(zero, blank)},
-			{Text: fmt.Sprintf("%s leaves the places before a number dark where leading zeros are meant.", c.Name), Makes: "leading zeros stand where nothing is meant", State: swap(blank, zero)},
+			{Text: fmt.Sprintf("%s shows leading zeros where the places before a number should be dark.", c.Name),
+				Makes: "leading zeros are missing", State: swap(zero, blank)},
+			{Text: fmt.Sprintf("%s leaves the places before a number dark where leading zeros are meant.", c.Name),
+				Makes: "leading zeros stand where nothing is meant", State: swap(blank, zero)},
 		}
 	},
 }
 
 var colon = &display.Mistake{
-	Entry: finding.Entry{Code: "colon", Doc: "the colon is dark where it should be lit, or the other way round", Catch: "write the colon in the expected text"},
+	Entry: finding.Entry{Code: "colon", Doc: "the colon is dark where it should be lit, or the other way round",
+		Catch: "write the colon in the expected text"},
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Colon == 0 {
 			return nil
@@ -194,8 +211,10 @@ var colon = &display.Mistake{
 		set := func(to display.Light) func(*display.Track, display.State) display.State {
 			return lights.Relit(func(l display.Lights) { l[at] = to })
 		}
-		missing := display.Size{Text: fmt.Sprintf("The colon of %s is missing.", c.Name), Makes: "the colon is always lit", State: set(display.Lit)}
-		lit := display.Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", c.Name), Makes: "the colon is missing", State: set(display.Dark)}
+		missing := display.Size{Text: fmt.Sprintf("The colon of %s is missing.", c.Name),
+			Makes: "the colon is always lit", State: set(display.Lit)}
+		lit := display.Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", c.Name),
+			Makes: "the colon is missing", State: set(display.Dark)}
 		if !c.Judged {
 			return []display.Size{missing, lit}
 		}
@@ -221,8 +240,9 @@ var colon = &display.Mistake{
 }
 
 var scanGaps = &display.Mistake{
-	Entry: finding.Entry{Code: "scan-gaps", Doc: "the display goes dark, or shows a part of its content, while the program waits"},
-	Once:  true,
+	Entry: finding.Entry{Code: "scan-gaps",
+		Doc: "the display goes dark, or shows a part of its content, while the program waits"},
+	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Digits() < 2 || !c.Judged || !slices.ContainsFunc(c.Tracks, hasGaps) {
 			return nil
@@ -381,8 +401,8 @@ func patterns(c *display.Case) map[glyph.Pattern]glyph.Pattern {
 	return out
 }
 
-// mistaken mends one symbol that is shown as another one, where the other one is right elsewhere: by the moments at which
-// it stands. Nil where more is wrong.
+// mistaken mends one symbol that is shown as another one, where the other one is right elsewhere: by the moments at
+// which it stands. Nil where more is wrong.
 func mistaken(c *display.Case) *display.Size {
 	type moment struct {
 		trial string
@@ -399,7 +419,8 @@ func mistaken(c *display.Case) *display.Size {
 			if a == b {
 				continue
 			}
-			if len(wrong) > 0 && (a != seen || b != want) || glyph.Distance(a, b) > 3 || b == 0 { // a digit that is dark has no pattern
+			// a digit that is dark has no pattern
+			if len(wrong) > 0 && (a != seen || b != want) || glyph.Distance(a, b) > 3 || b == 0 {
 				return nil
 			}
 			seen, want = a, b
@@ -409,7 +430,8 @@ func mistaken(c *display.Case) *display.Size {
 	if len(wrong) == 0 {
 		return nil
 	}
-	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name, want.Symbol(), litOrNothing(seen), symbolOrBlank(seen)),
+	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name,
+		want.Symbol(), litOrNothing(seen), symbolOrBlank(seen)),
 		Frames: func(trial string, t *display.Track) []display.Frame {
 			out := slices.Clone(t.Frames)
 			for i := range out {
@@ -422,7 +444,8 @@ func mistaken(c *display.Case) *display.Size {
 }
 
 // repatterned puts one pattern in place of another.
-func repatterned(c *display.Case, changes map[glyph.Pattern]glyph.Pattern) func(*display.Track, display.State) display.State {
+func repatterned(c *display.Case, changes map[glyph.Pattern]glyph.Pattern) func(*display.Track,
+	display.State) display.State {
 	n := c.Geometry.Digits()
 	return lights.Relit(func(l display.Lights) {
 		for d := range n {

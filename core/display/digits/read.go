@@ -37,7 +37,8 @@ func (digits) Read(w display.Written, ps *spec.Problems) display.Matcher {
 		}
 		d, ok := glyph.ParseSeven(symbol)
 		if !ok {
-			ps.Add(w.Pos, "%q is not what a seven-segment digit can show; write symbols, perhaps with a point behind, or {segments: [a, d]}", symbol)
+			ps.Add(w.Pos,
+				"%q is not what a seven-segment digit can show; write symbols, perhaps with a point behind, or {segments: [a, d]}", symbol)
 			return nil
 		}
 		digits = append(digits, d)
@@ -52,14 +53,17 @@ func (digits) Read(w display.Written, ps *spec.Problems) display.Matcher {
 		digits = append([]glyph.Want{blank}, digits...)
 	}
 	if colon >= 0 && colon+n-written != look.Colon {
-		ps.Add(w.Pos, "the colon of %q stands behind %s; that of the display behind %d", text, display.Plural(colon+n-written, "digit"), look.Colon)
+		ps.Add(w.Pos, "the colon of %q stands behind %s; that of the display behind %d", text,
+			display.Plural(colon+n-written, "digit"), look.Colon)
 		return nil
 	}
 	return &matcher{digits: digits, strict: w.Strict, colon: colon >= 0, after: look.Colon}
 }
 
 // segments are the lit segments of a single digit.
-var segments = display.Key{Field: spec.Field{Name: "segments", Kind: spec.List, Of: &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]}, Doc: "the lit segments of a digit"}, Refused: notSingle}
+var segments = display.Key{Field: spec.Field{Name: "segments", Kind: spec.List,
+	Of:  &spec.Field{Name: "segment", Kind: spec.Choice, Choices: glyph.Segments[:]},
+	Doc: "the lit segments of a digit"}, Refused: notSingle}
 
 const notSingle = "%q is not a single seven-segment digit"
 
@@ -143,7 +147,8 @@ func (m *matcher) String() string {
 	return text
 }
 
-// TellFrom keeps the digits of all matchers distinct: no other form of a symbol is taken for one that is asked for, too.
+// TellFrom keeps the digits of all matchers distinct: no other form of a symbol is taken for one that is asked for,
+// too.
 func (m *matcher) TellFrom(all []display.Matcher) {
 	m.used = nil
 	for _, o := range all {

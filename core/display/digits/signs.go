@@ -11,7 +11,8 @@ import (
 func (digits) Signs() []*display.Sign { return []*display.Sign{scanSlow, alike} }
 
 var scanSlow = &display.Sign{
-	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after the other", Order: 2, Sure: true},
+	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after the other",
+		Order: 2, Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		walking, at, last := 0, clock.Time(0), -1
 		for _, f := range v.Frames {
@@ -55,7 +56,8 @@ func lone(g display.Geometry, s display.State) int {
 }
 
 var alike = &display.Sign{
-	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5, Sure: true},
+	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5,
+		Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		n, alike := v.Geometry.Digits(), 0
 		if n < 2 {

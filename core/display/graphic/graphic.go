@@ -74,7 +74,8 @@ func (graphic) Draw(t *display.Track, s display.State) display.Drawing {
 	}
 	return display.Drawing{
 		display.Panel{Width: t.Geometry.Width, Height: t.Geometry.Height, Round: 4, Fill: "#05080a", Stroke: "#2c3a3a"},
-		display.Squares{Scale: 1, Side: 3.4, At: at, Fill: t.Geometry.Pixels.Ink, Opacity: 0.35 + 0.65*float64(level)/255},
+		display.Squares{Scale: 1, Side: 3.4, At: at, Fill: t.Geometry.Pixels.Ink,
+			Opacity: 0.35 + 0.65*float64(level)/255},
 	}
 }
 
@@ -161,8 +162,9 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 	return display.State{Pixels: b.Pages()}
 }
 
-// turns are the ways in which a picture stands wrong on its glass: each undoes itself. A controller reads its memory from either
-// end in both directions (SSD1306 Rev 1.1, 10.1.8 Set Segment Re-map and 10.1.12 Set COM Output Scan Direction).
+// turns are the ways in which a picture stands wrong on its glass: each undoes itself. A controller reads its memory
+// from either end in both directions (SSD1306 Rev 1.1, 10.1.8 Set Segment Re-map and 10.1.12 Set COM Output Scan
+// Direction).
 var turns = []struct {
 	text           string
 	across, upside bool
@@ -178,30 +180,32 @@ var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Doc: "a picture hangs upside down or is mirrored"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		for _, turn := range turns {
-			out = append(out, display.Size{Text: fmt.Sprintf(turn.text, c.Name), State: func(t *display.Track, seen display.State) display.State {
-				if seen.Pixels == nil { // it is off
-					return seen
-				}
-				from := bitmap(t.Geometry, seen)
-				to := glyph.NewBitmap(from.Width, from.Height)
-				for y := range from.Height {
-					for x := range from.Width {
-						if !from.At(x, y) {
-							continue
+			out = append(out,
+				display.Size{Text: fmt.Sprintf(turn.text, c.Name),
+					State: func(t *display.Track, seen display.State) display.State {
+						if seen.Pixels == nil { // it is off
+							return seen
 						}
-						at, down := x, y
-						if turn.across {
-							at = from.Width - 1 - x
+						from := bitmap(t.Geometry, seen)
+						to := glyph.NewBitmap(from.Width, from.Height)
+						for y := range from.Height {
+							for x := range from.Width {
+								if !from.At(x, y) {
+									continue
+								}
+								at, down := x, y
+								if turn.across {
+									at = from.Width - 1 - x
+								}
+								if turn.upside {
+									down = from.Height - 1 - y
+								}
+								to.Set(at, down)
+							}
 						}
-						if turn.upside {
-							down = from.Height - 1 - y
-						}
-						to.Set(at, down)
-					}
-				}
-				seen.Pixels = to.Pages()
-				return seen
-			}})
+						seen.Pixels = to.Pages()
+						return seen
+					}})
 		}
 		return out
 	},
@@ -210,12 +214,14 @@ var turned = &display.Mistake{
 func (graphic) Signs() []*display.Sign { return []*display.Sign{notCleared} }
 
 var notCleared = &display.Sign{
-	Entry: finding.Entry{Code: "not-cleared", Doc: "what the display's memory held at power-on is to be seen", Order: 15, Sure: true},
+	Entry: finding.Entry{Code: "not-cleared", Doc: "what the display's memory held at power-on is to be seen",
+		Order: 15, Sure: true},
 	Look: func(v *display.Sighting) (string, clock.Time, bool) {
 		for _, f := range v.Frames { // chance lights about half of the pixels, text and drawings a few
 			if n := len(f.State.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
 				lit := bitmap(v.Geometry, f.State).Count()
-				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.", v.Display), f.From, lit*3 > n && lit*3 < 2*n
+				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.",
+					v.Display), f.From, lit*3 > n && lit*3 < 2*n
 			}
 		}
 		return "", 0, false

@@ -46,7 +46,8 @@ func readPicture(w display.Written, ps *spec.Problems) display.Matcher {
 	}
 	size := w.Geometry.Pixels
 	if drawn.Width > size.Columns || drawn.Height > size.Rows || drawn.Count() == 0 {
-		ps.Add(w.Pos, "a picture of %d×%d dots cannot stand on a display of %d×%d, or nothing of it is lit", drawn.Width, drawn.Height, size.Columns, size.Rows)
+		ps.Add(w.Pos, "a picture of %d×%d dots cannot stand on a display of %d×%d, or nothing of it is lit",
+			drawn.Width, drawn.Height, size.Columns, size.Rows)
 		return nil
 	}
 	rows := w.List(display.KeyBitmap.Name)
@@ -57,7 +58,8 @@ func readPicture(w display.Written, ps *spec.Problems) display.Matcher {
 		}
 		dots = glyph.HexRows(rows)
 	}
-	return &picture{drawn, fmt.Sprintf("a picture of %d×%d dots, %d of them lit (%s)", drawn.Width, len(rows), drawn.Count(), dots)}
+	return &picture{drawn, fmt.Sprintf("a picture of %d×%d dots, %d of them lit (%s)", drawn.Width, len(rows),
+		drawn.Count(), dots)}
 }
 
 // picture is one that stands anywhere.

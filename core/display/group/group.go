@@ -1,5 +1,5 @@
-// Package group is the display type of several displays of lights that are read as one: single digits as a number, lamps as a
-// phase.
+// Package group is the display type of several displays of lights that are read as one: single digits as a number,
+// lamps as a phase.
 package group
 
 import (
@@ -22,15 +22,16 @@ type group struct{ lights.Type }
 
 func (group) Form() display.Form { return Form }
 
-// Join is the geometry of displays of lights side by side. Where all of them are of one type that joins, such as digits, so is
-// the whole.
+// Join is the geometry of displays of lights side by side. Where all of them are of one type that joins, such as
+// digits, so is the whole.
 func Join(members []display.Member) display.Geometry {
 	const gap = 8
 	out := display.Geometry{Form: members[0].Geometry.Form}
 	lights, digits := 0, 0
 	for _, m := range members {
 		out.Height = max(out.Height, m.Geometry.Height)
-		if j, ok := display.As[display.Joining](m.Geometry); !ok || !j.Joins(m.Geometry) || m.Geometry.Form != out.Form {
+		if j, ok := display.As[display.Joining](m.Geometry); !ok || !j.Joins(m.Geometry) ||
+			m.Geometry.Form != out.Form {
 			out.Form = Form
 		}
 	}

@@ -63,7 +63,8 @@ func (group) Read(w display.Written, ps *spec.Problems) display.Matcher {
 	var names []string
 	for _, m := range w.Geometry.Members {
 		if !m.Geometry.Type().Traits().Single {
-			ps.Add(w.Pos, "%s of %q is no lamp: a frame says what each member shows, as in {%s: …, …}", m.Name, w.Name, m.Name)
+			ps.Add(w.Pos, "%s of %q is no lamp: a frame says what each member shows, as in {%s: …, …}", m.Name, w.Name,
+				m.Name)
 			return nil
 		}
 		names = append(names, m.Name)
@@ -71,7 +72,9 @@ func (group) Read(w display.Written, ps *spec.Problems) display.Matcher {
 		if slices.Contains(words, m.Name) {
 			state = "on"
 		}
-		out.of = append(out.of, m.Geometry.Type().Read(display.Written{Named: display.Named(m), Value: w.Value, Text: state, Strict: w.Strict}, ps))
+		out.of = append(out.of,
+			m.Geometry.Type().Read(display.Written{Named: display.Named(m), Value: w.Value, Text: state,
+				Strict: w.Strict}, ps))
 	}
 	for _, word := range words {
 		if !slices.Contains(names, word) {
@@ -119,7 +122,10 @@ func (m *matcher) Ideal(display.Geometry) *display.State {
 
 func (m *matcher) Same(other display.Matcher) bool {
 	o, ok := other.(*matcher)
-	return ok && slices.EqualFunc(m.of, o.of, func(a, b display.Matcher) bool { return a == nil && b == nil || a != nil && b != nil && a.Same(b) })
+	return ok && slices.EqualFunc(m.of, o.of, func(a, b display.Matcher) bool {
+		return a == nil && b == nil ||
+			a != nil && b != nil && a.Same(b)
+	})
 }
 
 // Partial is so where some member may show anything.

@@ -24,7 +24,8 @@ func (lamp) Traits() display.Traits { return display.Traits{Member: true, Single
 
 // Geometry draws a round lamp, which is told by its colour's word.
 func Geometry(colour, hex string) display.Geometry {
-	return display.Geometry{Form: Form, Width: 60, Height: 60, Shapes: []display.Shape{{Name: colour, Color: hex, Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}
+	return display.Geometry{Form: Form, Width: 60, Height: 60,
+		Shapes: []display.Shape{{Name: colour, Color: hex, Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}
 }
 
 func (lamp) Describe(_ *display.Track, s display.State) string {

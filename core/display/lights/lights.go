@@ -55,8 +55,8 @@ func InRows(g display.Geometry, b display.Bench) display.Observer {
 	return eye.WatchLights(b, of)
 }
 
-// Sample is a state in which all lights are the same. Where they are dim, some are lit beside them, as a ghost stands beside
-// something that is lit.
+// Sample is a state in which all lights are the same. Where they are dim, some are lit beside them, as a ghost stands
+// beside something that is lit.
 func Sample(g display.Geometry, l display.Light, beside func(display.Shape) bool) display.State {
 	n := g.Lights()
 	s := display.Shining(0, n)
@@ -78,7 +78,8 @@ func Relit(change func(display.Lights)) func(*display.Track, display.State) disp
 
 // Inverted is the mistake of lamps that are on when they should be off.
 var Inverted = &display.Mistake{
-	Entry: finding.Entry{Code: "lamp-inverted", Doc: "a lamp is on when it should be off, and the other way round", Subsumes: []finding.Code{"dark", "goes-dark"}},
+	Entry: finding.Entry{Code: "lamp-inverted", Doc: "a lamp is on when it should be off, and the other way round",
+		Subsumes: []finding.Code{"dark", "goes-dark"}},
 	Sizes: func(c *display.Case) []display.Size {
 		changes := false
 		for _, t := range c.Tracks {

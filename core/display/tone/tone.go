@@ -47,7 +47,8 @@ func (tone) Draw(t *display.Track, s display.State) display.Drawing {
 	for _, r := range []float64{10, 15, 20} {
 		out = append(out, display.Disc{Circle: display.Circle{X: c.X, Y: c.Y, R: r}, Stroke: body.Color, Thick: 1.5})
 	}
-	return append(out, display.Words{X: c.X, Y: t.Geometry.Height - 4, Size: 9, Centred: true, Fill: body.Color, Text: fmt.Sprintf("%d Hz", s.Pitch)})
+	return append(out, display.Words{X: c.X, Y: t.Geometry.Height - 4, Size: 9, Centred: true, Fill: body.Color,
+		Text: fmt.Sprintf("%d Hz", s.Pitch)})
 }
 
 func (tone) Sketch(t *display.Track, s display.State) []string {
@@ -106,7 +107,8 @@ func (tone) Signs() []*display.Sign { return []*display.Sign{display.NeverClears
 func (tone) Mistakes() []*display.Mistake { return []*display.Mistake{octave} }
 
 var octave = &display.Mistake{
-	Entry: finding.Entry{Code: "pitch", Doc: "a tone is an octave too high or too low", Catch: "give `sounds` its pitch"},
+	Entry: finding.Entry{Code: "pitch", Doc: "a tone is an octave too high or too low",
+		Catch: "give `sounds` its pitch"},
 	Sizes: func(c *display.Case) []display.Size {
 		scaled := func(n, d int) func(*display.Track, display.State) display.State {
 			return func(_ *display.Track, s display.State) display.State {
@@ -115,8 +117,10 @@ var octave = &display.Mistake{
 			}
 		}
 		return []display.Size{
-			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it must (twice each period).", Makes: "the tone is an octave too high", State: scaled(2, 1)},
-			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it must.", Makes: "the tone is an octave too low", State: scaled(1, 2)},
+			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it must (twice each period).",
+				Makes: "the tone is an octave too high", State: scaled(2, 1)},
+			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it must.",
+				Makes: "the tone is an octave too low", State: scaled(1, 2)},
 		}
 	},
 }

@@ -208,7 +208,8 @@ func (c *adc) reference(m *Machine) int64 {
 	case refs == 3, refs == 2 && m.v.analog.double:
 		return bandgap
 	case refs == 0:
-		m.note("aref", "the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
+		m.note("aref",
+			"the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
 	case refs == 2:
 		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC compared with the supply")
 	}

@@ -49,11 +49,14 @@ func mega(t *testing.T, plain bool, words ...uint16) *Machine {
 		data = append(data, byte(w), byte(w>>8))
 	}
 	m := New(ATmega2560, machine.Config{Plain: plain}).(*Machine)
-	require.NoError(t, m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: data}, {Address: 0x20000, Data: []byte{0x11, 0x22, 0x08, 0x95}}}}))
+	require.NoError(t,
+		m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: data},
+			{Address: 0x20000, Data: []byte{0x11, 0x22, 0x08, 0x95}}}}))
 	return m
 }
 
-// Instructions for more than 128 KB, and return addresses of three bytes (instruction set manual: ELPM, EIJMP, EICALL, CALL, RET).
+// Instructions for more than 128 KB, and return addresses of three bytes (instruction set manual: ELPM, EIJMP, EICALL,
+// CALL, RET).
 func TestFarProgramMemory(t *testing.T) {
 	both(t, func(t *testing.T, plain bool) {
 		m := mega(t, plain, 0x95d8, 0x9127, 0x9136) // elpm; elpm r18, Z+; elpm r19, Z
@@ -71,7 +74,8 @@ func TestFarProgramMemory(t *testing.T) {
 		m.data[30], m.data[31] = 1, 0
 		assert.Equal(t, int64(4), m.one())
 		assert.Equal(t, int32(0x10001), m.pc)
-		assert.Equal(t, []uint8{0, 0, 1}, []uint8{m.data[m.sp+1], m.data[m.sp+2], m.data[m.sp+3]}, "the return address, high byte first")
+		assert.Equal(t, []uint8{0, 0, 1}, []uint8{m.data[m.sp+1], m.data[m.sp+2], m.data[m.sp+3]},
+			"the return address, high byte first")
 		assert.Equal(t, int64(5), m.one(), "RET")
 		assert.Equal(t, int32(1), m.pc)
 		assert.Equal(t, m.ramEnd, m.sp)

@@ -81,7 +81,8 @@ type Machine struct {
 
 // New makes a machine of a variant with erased flash, just powered on.
 func New(v *Variant, config machine.Config) machine.Machine {
-	m := &Machine{v: v, config: config, noted: map[string]bool{}, code: make([]instruction, v.words, maxWords), plain: make([]instruction, v.words), flash: make([]byte, 2*v.words),
+	m := &Machine{v: v, config: config, noted: map[string]bool{}, code: make([]instruction, v.words, maxWords),
+		plain: make([]instruction, v.words), flash: make([]byte, 2*v.words),
 		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
 		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
 	m.ext = external{make([]uint8, len(v.ports)), make([]uint8, len(v.ports))}
@@ -126,7 +127,8 @@ func (m *Machine) Load(im *firmware.Image) error {
 	programmed := make([]bool, len(m.flash))
 	for _, s := range im.Flash {
 		if s.End() > uint32(len(m.flash)) {
-			return fmt.Errorf("the file programs flash up to 0x%05X; the %s ends at 0x%05X", s.End()-1, m.v.title, len(m.flash)-1)
+			return fmt.Errorf("the file programs flash up to 0x%05X; the %s ends at 0x%05X", s.End()-1, m.v.title,
+				len(m.flash)-1)
 		}
 		copy(m.flash[s.Address:], s.Data)
 		for i := range s.Data {
@@ -438,10 +440,13 @@ func (m *Machine) end(reason machine.Reason, format string, args ...any) {
 
 func (m *Machine) stackStop() {
 	if m.stackFloor > m.sramStart {
-		m.end(machine.StackOverrun, "the stack grew down to 0x%04X and ran into the program's variables, which end at 0x%04X", m.sp+1, m.stackFloor-1)
+		m.end(machine.StackOverrun,
+			"the stack grew down to 0x%04X and ran into the program's variables, which end at 0x%04X", m.sp+1,
+			m.stackFloor-1)
 		return
 	}
-	m.end(machine.StackOverrun, "the stack grew down to 0x%04X and left the SRAM, which starts at 0x%04X", m.sp+1, m.sramStart)
+	m.end(machine.StackOverrun, "the stack grew down to 0x%04X and left the SRAM, which starts at 0x%04X", m.sp+1,
+		m.sramStart)
 }
 
 func (m *Machine) emptyStop() {
@@ -454,7 +459,8 @@ func (m *Machine) note(code, format string, args ...any) {
 		return
 	}
 	m.noted[code] = true
-	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(), PC: uint32(m.pc) * 2})
+	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(),
+		PC: uint32(m.pc) * 2})
 }
 
 // Drives tells what a pin does to its net now.

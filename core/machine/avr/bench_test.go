@@ -17,7 +17,8 @@ func (deaf) Drive(clock.Time, []machine.Change, machine.Place) clock.Time { retu
 // BenchmarkCore gives, for each kind of firmware, the speed of the fast core and of the plain
 // reference in the same run. `make bench` prints them as ratios.
 func BenchmarkCore(b *testing.B) {
-	for _, source := range []string{"compute.c", "numbers.c", "polled.c", "millis.c", "waits.c", "idle.c", "banging.c"} {
+	for _, source := range []string{"compute.c", "numbers.c", "polled.c", "millis.c", "waits.c", "idle.c",
+		"banging.c"} {
 		im := compile(b, avr.ATmega328P, source, "-Os")
 		for _, plain := range []bool{true, false} {
 			name := source[:len(source)-2] + "/fast"

@@ -15,7 +15,8 @@ func (m *Machine) load(address uint16) uint8 {
 	switch {
 	case address >= m.sramStart:
 		if address > m.ramEnd {
-			m.note("outside-sram", "the program read address 0x%04X, beyond the SRAM, which ends at 0x%04X", address, m.ramEnd)
+			m.note("outside-sram", "the program read address 0x%04X, beyond the SRAM, which ends at 0x%04X", address,
+				m.ramEnd)
 			return 0
 		}
 	case address >= 0x20:
@@ -37,7 +38,8 @@ func (m *Machine) store(address uint16, value uint8) {
 	switch {
 	case address >= m.sramStart:
 		if address > m.ramEnd {
-			m.note("outside-sram", "the program wrote address 0x%04X, beyond the SRAM, which ends at 0x%04X", address, m.ramEnd)
+			m.note("outside-sram", "the program wrote address 0x%04X, beyond the SRAM, which ends at 0x%04X", address,
+				m.ramEnd)
 			return
 		}
 	case address >= 0x20:

@@ -2,9 +2,9 @@ package avr
 
 import "hemble/core/firmware"
 
-// callers looks through the bytes of a stack for return addresses of two or three bytes: word addresses, high byte first (instruction
-// set manual, CALL), behind an instruction that is a call. Registers that were pushed in between are passed
-// over; one that looks like a return address is taken for one.
+// callers looks through the bytes of a stack for return addresses of two or three bytes: word addresses, high byte
+// first (instruction set manual, CALL), behind an instruction that is a call. Registers that were pushed in between are
+// passed over; one that looks like a return address is taken for one.
 func callers(size int) func(im *firmware.Image, stack []uint8) []uint32 {
 	return func(im *firmware.Image, stack []uint8) (out []uint32) {
 		for i := 0; i+size <= len(stack); i++ {

@@ -5,7 +5,8 @@ func isLong(w uint16) bool {
 	return w&0xfc0f == 0x9000 || w&0xfe0c == 0x940c
 }
 
-// decode reads the instruction at word address pc; next is the word behind it. wide chips have instructions for more than 128 KB.
+// decode reads the instruction at word address pc; next is the word behind it. wide chips have instructions for more
+// than 128 KB.
 func decode(pc int, w, next uint16, pcMask int32, wide bool) instruction {
 	d5 := uint8(w >> 4 & 31)
 	r5 := uint8(w&15 | w>>5&16)
@@ -96,8 +97,10 @@ func decode9(w, next uint16, d5, r5 uint8, pcMask int32, wide bool) instruction 
 	one := func(o op) instruction { return instruction{op: o, d: d5} }
 	switch w >> 9 & 7 {
 	case 0, 1: // 1001 000d dddd xxxx, 1001 001d dddd xxxx
-		load := [16]op{opLDS, opLDZInc, opLDZDec, 0, opLPM, opLPMInc, 0, 0, 0, opLDYInc, opLDYDec, 0, opLDX, opLDXInc, opLDXDec, opPOP}
-		store := [16]op{opSTS, opSTZInc, opSTZDec, 0, 0, 0, 0, 0, 0, opSTYInc, opSTYDec, 0, opSTX, opSTXInc, opSTXDec, opPUSH}
+		load := [16]op{opLDS, opLDZInc, opLDZDec, 0, opLPM, opLPMInc, 0, 0, 0, opLDYInc, opLDYDec, 0, opLDX, opLDXInc,
+			opLDXDec, opPOP}
+		store := [16]op{opSTS, opSTZInc, opSTZDec, 0, 0, 0, 0, 0, 0, opSTYInc, opSTYDec, 0, opSTX, opSTXInc, opSTXDec,
+			opPUSH}
 		in := one(load[w&15])
 		if w&0x0200 != 0 {
 			in = one(store[w&15])

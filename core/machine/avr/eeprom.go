@@ -24,7 +24,8 @@ const (
 )
 
 // Programming times by EEPM1:0 (table 8-1): erase and write, erase only, write only.
-var eepromTimes = [4]clock.Time{3400 * clock.Microsecond, 1800 * clock.Microsecond, 1800 * clock.Microsecond, 3400 * clock.Microsecond}
+var eepromTimes = [4]clock.Time{3400 * clock.Microsecond, 1800 * clock.Microsecond, 1800 * clock.Microsecond,
+	3400 * clock.Microsecond}
 
 // eeprom keeps its memory over resets and over losses of power.
 type eeprom struct {
@@ -100,7 +101,8 @@ func (e *eeprom) load(chip string, segments []firmware.Segment) error {
 	}
 	for _, s := range segments {
 		if s.End() > uint32(len(e.memory)) {
-			return fmt.Errorf("the file programs EEPROM up to 0x%03X; the %s ends at 0x%03X", s.End()-1, chip, len(e.memory)-1)
+			return fmt.Errorf("the file programs EEPROM up to 0x%03X; the %s ends at 0x%03X", s.End()-1, chip,
+				len(e.memory)-1)
 		}
 		copy(e.memory[s.Address:], s.Data)
 	}

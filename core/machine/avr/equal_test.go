@@ -24,7 +24,8 @@ type recorder struct {
 func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
 	for _, c := range changes {
 		r.edges++
-		for _, v := range []uint64{uint64(t), uint64(c.Pin), uint64(c.Drive.Level), uint64(c.Drive.Strength), uint64(at.PC)} {
+		for _, v := range []uint64{uint64(t), uint64(c.Pin), uint64(c.Drive.Level), uint64(c.Drive.Strength),
+			uint64(at.PC)} {
 			r.digest = (r.digest ^ v) * 0x100000001b3
 		}
 	}
@@ -64,7 +65,8 @@ func TestFastEqualsPlain(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes long; the whole of the tests has it")
 	}
-	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c", "polls.c", "polled.c", "millis.c"} {
+	for _, source := range []string{"busy.c", "peripherals.c", "numbers.c", "library.c", "polls.c", "polled.c",
+		"millis.c"} {
 		for _, level := range []string{"-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {
 				runBoth(t, avr.ATmega328P, compile(t, avr.ATmega328P, source, level), 2*clock.Second, 400, 7)

@@ -12,7 +12,8 @@ const (
 	regPCMSK0 = 0x6b
 )
 
-// pinChange is a group of eight pins whose changes share an interrupt: which bits of PCMSKn stand for pins of which ports.
+// pinChange is a group of eight pins whose changes share an interrupt: which bits of PCMSKn stand for pins of which
+// ports.
 type pinChange struct {
 	of []pinChangePart
 }
@@ -72,7 +73,8 @@ func (v *Variant) defineExternal() {
 	}
 }
 
-// sensing is how an external interrupt is set: 0 while its pin is low, 1 by any edge, 2 by a falling and 3 by a rising one.
+// sensing is how an external interrupt is set: 0 while its pin is low, 1 by any edge, 2 by a falling and 3 by a rising
+// one.
 func (m *Machine) sensing(n int) uint8 { return m.data[regEICRA+n/4] >> (2 * (n & 3)) & 3 }
 
 // sense works out which pins anybody listens to.
@@ -211,8 +213,8 @@ func (m *Machine) externalRequests() {
 	}
 }
 
-// quiet tells which floating pins of a port do not toggle although somebody listens: buses without a partner, and a capture
-// pin whose interrupt is off.
+// quiet tells which floating pins of a port do not toggle although somebody listens: buses without a partner, and a
+// capture pin whose interrupt is off.
 func (m *Machine) quiet(i int) (quiet uint8) {
 	if l := &m.v.spi; l.port == i {
 		quiet |= l.ss | l.sck

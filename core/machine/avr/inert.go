@@ -2,8 +2,8 @@ package avr
 
 import "fmt"
 
-// inertRegister is kept and read back without further effect, on purpose, and why. A write that would switch something on is
-// told, once.
+// inertRegister is kept and read back without further effect, on purpose, and why. A write that would switch something
+// on is told, once.
 type inertRegister struct {
 	address uint16
 	name    string
@@ -37,5 +37,6 @@ func (v *Variant) unmodelled() (out []string) {
 			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
 		}
 	}
-	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors", "stopping single clocks (PRR: told by name)")
+	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors",
+		"stopping single clocks (PRR: told by name)")
 }

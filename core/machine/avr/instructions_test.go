@@ -57,7 +57,8 @@ func oracle(a, b, c int, subtract bool) (result, flags uint8) {
 	wide, signed, low := a+sign*(b+c), int(int8(a))+sign*(int(int8(b))+c), a&15+sign*(b&15+c)
 	r := uint8(wide)
 	n, v := r&0x80 != 0, signed < -128 || signed > 127
-	return r, bit(wide < 0 || wide > 255, flagC) | bit(r == 0, flagZ) | bit(n, flagN) | bit(v, flagV) | bit(n != v, flagS) | bit(low < 0 || low > 15, flagH)
+	return r, bit(wide < 0 || wide > 255, flagC) | bit(r == 0, flagZ) | bit(n, flagN) | bit(v, flagV) | bit(n != v,
+		flagS) | bit(low < 0 || low > 15, flagH)
 }
 
 // Every pair of operands with and without carry, for all additions, subtractions and comparisons.
@@ -91,7 +92,8 @@ func TestArithmetic(t *testing.T) {
 				}
 				cycles := m.one()
 				if m.data[17] != want || m.sreg != flags|flagT || cycles != 1 {
-					t.Fatalf("%s %d, %d with SREG carry %d zero %d: got %d flags %08b in %d cycles, want %d flags %08b", x.name, a, b, carry, zero, m.data[17], m.sreg, cycles, want, flags|flagT)
+					t.Fatalf("%s %d, %d with SREG carry %d zero %d: got %d flags %08b in %d cycles, want %d flags %08b",
+						x.name, a, b, carry, zero, m.data[17], m.sreg, cycles, want, flags|flagT)
 				}
 			}
 		}
@@ -100,7 +102,8 @@ func TestArithmetic(t *testing.T) {
 			word        uint16
 			carry, keep bool
 			cmp         bool
-		}{{"SUBI", 0x5000, false, false, false}, {"SBCI", 0x4000, true, true, false}, {"CPI", 0x3000, false, false, true}} {
+		}{{"SUBI", 0x5000, false, false, false}, {"SBCI", 0x4000, true, true, false},
+			{"CPI", 0x3000, false, false, true}} {
 			for k := 0; k < 256; k++ {
 				m := program(t, plain, 0, x.word|uint16(k&0xf0)<<4|uint16(k&15)|4<<4) // r20
 				for i := 0; i < 1<<9; i++ {
@@ -115,7 +118,8 @@ func TestArithmetic(t *testing.T) {
 						want = uint8(a)
 					}
 					if m.one(); m.data[20] != want || m.sreg != flags {
-						t.Fatalf("%s %d, %d carry %d: got %d flags %08b, want %d flags %08b", x.name, a, k, carry, m.data[20], m.sreg, want, flags)
+						t.Fatalf("%s %d, %d carry %d: got %d flags %08b, want %d flags %08b", x.name, a, k, carry,
+							m.data[20], m.sreg, want, flags)
 					}
 				}
 				if k%16 != 0 && testing.Short() {
@@ -148,8 +152,9 @@ func TestLogicAndShifts(t *testing.T) {
 		"SWAP": {0x9402, func(a, _ uint8) (uint8, uint8, uint8) { return a<<4 | a>>4, 0, 0x3f }},
 		"INC":  {0x9403, func(a, _ uint8) (uint8, uint8, uint8) { return a + 1, nz(a+1, a == 0x7f), flagH | flagC }},
 		"DEC":  {0x940a, func(a, _ uint8) (uint8, uint8, uint8) { return a - 1, nz(a-1, a == 0x80), flagH | flagC }},
-		"ASR":  {0x9405, func(a, _ uint8) (uint8, uint8, uint8) { r := uint8(int8(a) >> 1); return r, shift(r, a&1), flagH }},
-		"LSR":  {0x9406, func(a, _ uint8) (uint8, uint8, uint8) { return a >> 1, shift(a>>1, a&1), flagH }},
+		"ASR": {0x9405,
+			func(a, _ uint8) (uint8, uint8, uint8) { r := uint8(int8(a) >> 1); return r, shift(r, a&1), flagH }},
+		"LSR": {0x9406, func(a, _ uint8) (uint8, uint8, uint8) { return a >> 1, shift(a>>1, a&1), flagH }},
 		"ROR": {0x9407, func(a, c uint8) (uint8, uint8, uint8) {
 			r := a>>1 | c<<7
 			return r, shift(r, a&1), flagH
@@ -176,7 +181,8 @@ func TestLogicAndShifts(t *testing.T) {
 					r, flags, kept := x.f(a, c)
 					want := flags&^kept | (c|other)&kept | flagI
 					if m.one(); m.data[22] != r || m.sreg != want {
-						t.Fatalf("%s %d carry %d: got %d flags %08b, want %d flags %08b", name, a, c, m.data[22], m.sreg, r, want)
+						t.Fatalf("%s %d carry %d: got %d flags %08b, want %d flags %08b", name, a, c, m.data[22],
+							m.sreg, r, want)
 					}
 				}
 			}
@@ -194,7 +200,8 @@ func TestWords(t *testing.T) {
 					word |= 0x0100
 				}
 				m := program(t, plain, 0, word)
-				for _, a := range []int{0, 1, k - 1, k, k + 1, 0xff, 0x100, 0x7fff - k, 0x7fff, 0x8000, 0x8000 + k, 0xffff - k, 0x10000 - k, 0xffff, 0x1234} {
+				for _, a := range []int{0, 1, k - 1, k, k + 1, 0xff, 0x100, 0x7fff - k, 0x7fff, 0x8000, 0x8000 + k,
+					0xffff - k, 0x10000 - k, 0xffff, 0x1234} {
 					a &= 0xffff
 					setPair(&m.data, regY, uint16(a))
 					m.pc, m.sreg = 1, flagH
@@ -204,9 +211,11 @@ func TestWords(t *testing.T) {
 					}
 					r := uint16(wide)
 					n, v := r>>15 == 1, signed < -32768 || signed > 32767
-					want := bit(wide < 0 || wide > 0xffff, flagC) | bit(r == 0, flagZ) | bit(n, flagN) | bit(v, flagV) | bit(n != v, flagS) | flagH
+					want := bit(wide < 0 || wide > 0xffff, flagC) | bit(r == 0, flagZ) | bit(n, flagN) | bit(v,
+						flagV) | bit(n != v, flagS) | flagH
 					cycles := m.one()
-					require.Equal(t, []any{r, want, int64(2)}, []any{pair(&m.data, regY), m.sreg, cycles}, "%d with %d, subtract %v", a, k, subtract)
+					require.Equal(t, []any{r, want, int64(2)}, []any{pair(&m.data, regY), m.sreg, cycles},
+						"%d with %d, subtract %v", a, k, subtract)
 				}
 			}
 		}
@@ -239,7 +248,8 @@ func TestProducts(t *testing.T) {
 				}
 				want := flagN | bit(p>>15 == 1, flagC) | bit(r == 0, flagZ)
 				if cycles := m.one(); pair(&m.data, 0) != r || m.sreg != want || cycles != 2 {
-					t.Fatalf("%s %d, %d: got %04x flags %08b, want %04x flags %08b", x.name, a, b, pair(&m.data, 0), m.sreg, r, want)
+					t.Fatalf("%s %d, %d: got %04x flags %08b, want %04x flags %08b", x.name, a, b, pair(&m.data, 0),
+						m.sreg, r, want)
 				}
 			}
 		}
@@ -257,34 +267,59 @@ func TestMovesAndJumps(t *testing.T) {
 		pc     int32
 		after  func(m *Machine) bool
 	}{
-		{"MOV", []uint16{rr(0x2c00, 5, 31)}, func(m *Machine) { m.data[31] = 7 }, 1, 2, func(m *Machine) bool { return m.data[5] == 7 }},
-		{"MOVW", []uint16{0x0128}, func(m *Machine) { setPair(&m.data, 16, 0x1234) }, 1, 2, func(m *Machine) bool { return pair(&m.data, 4) == 0x1234 }},
+		{"MOV", []uint16{rr(0x2c00, 5, 31)}, func(m *Machine) { m.data[31] = 7 }, 1, 2,
+			func(m *Machine) bool { return m.data[5] == 7 }},
+		{"MOVW", []uint16{0x0128}, func(m *Machine) { setPair(&m.data, 16, 0x1234) }, 1, 2,
+			func(m *Machine) bool { return pair(&m.data, 4) == 0x1234 }},
 		{"LDI", []uint16{0xea05}, nil, 1, 2, func(m *Machine) bool { return m.data[16] == 0xa5 }},
-		{"LDS", []uint16{0x9100, 0x0200}, func(m *Machine) { m.data[0x200] = 9 }, 2, 3, func(m *Machine) bool { return m.data[16] == 9 }},
-		{"STS", []uint16{0x9300, 0x0201}, func(m *Machine) { m.data[16] = 8 }, 2, 3, func(m *Machine) bool { return m.data[0x201] == 8 }},
-		{"LD X+", []uint16{0x900d}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 3 }, 2, 2, func(m *Machine) bool { return m.data[0] == 3 && pair(&m.data, x) == 0x200 }},
-		{"LD -X", []uint16{0x900e}, func(m *Machine) { setPair(&m.data, x, 0x200); m.data[0x1ff] = 4 }, 2, 2, func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
-		{"LD X", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 4 }, 2, 2, func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
-		{"LDD Y+63", []uint16{0xac0f}, func(m *Machine) { setPair(&m.data, y, 0x200); m.data[0x23f] = 5 }, 2, 2, func(m *Machine) bool { return m.data[0] == 5 && pair(&m.data, y) == 0x200 }},
-		{"LDD Z+1", []uint16{0x8001}, func(m *Machine) { setPair(&m.data, z, 0x200); m.data[0x201] = 6 }, 2, 2, func(m *Machine) bool { return m.data[0] == 6 }},
-		{"ST -Y", []uint16{0x920a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 7 }, 2, 2, func(m *Machine) bool { return m.data[0x2ff] == 7 && pair(&m.data, y) == 0x2ff }},
-		{"ST Z+", []uint16{0x9201}, func(m *Machine) { setPair(&m.data, z, 0x300); m.data[0] = 8 }, 2, 2, func(m *Machine) bool { return m.data[0x300] == 8 && pair(&m.data, z) == 0x301 }},
-		{"STD Y+2", []uint16{0x820a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 9 }, 2, 2, func(m *Machine) bool { return m.data[0x302] == 9 }},
-		{"LD from a register", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 17); m.data[17] = 77 }, 2, 2, func(m *Machine) bool { return m.data[0] == 77 }},
-		{"LPM", []uint16{0x95c8}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2, func(m *Machine) bool { return m.data[0] == 0xc8 }},
-		{"LPM Rd, Z", []uint16{0x9124}, func(m *Machine) { setPair(&m.data, z, 3) }, 3, 2, func(m *Machine) bool { return m.data[18] == 0x91 && pair(&m.data, z) == 3 }},
-		{"LPM Rd, Z+", []uint16{0x9125}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2, func(m *Machine) bool { return m.data[18] == 0x25 && pair(&m.data, z) == 3 }},
-		{"PUSH", []uint16{0x92ff}, func(m *Machine) { m.data[15] = 1 }, 2, 2, func(m *Machine) bool { return m.data[ramEnd] == 1 && m.sp == ramEnd-1 }},
-		{"POP", []uint16{0x90ff}, func(m *Machine) { m.sp = ramEnd - 1; m.data[ramEnd] = 2 }, 2, 2, func(m *Machine) bool { return m.data[15] == 2 && m.sp == ramEnd }},
+		{"LDS", []uint16{0x9100, 0x0200}, func(m *Machine) { m.data[0x200] = 9 }, 2, 3,
+			func(m *Machine) bool { return m.data[16] == 9 }},
+		{"STS", []uint16{0x9300, 0x0201}, func(m *Machine) { m.data[16] = 8 }, 2, 3,
+			func(m *Machine) bool { return m.data[0x201] == 8 }},
+		{"LD X+", []uint16{0x900d}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 3 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 3 && pair(&m.data, x) == 0x200 }},
+		{"LD -X", []uint16{0x900e}, func(m *Machine) { setPair(&m.data, x, 0x200); m.data[0x1ff] = 4 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
+		{"LD X", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 4 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
+		{"LDD Y+63", []uint16{0xac0f}, func(m *Machine) { setPair(&m.data, y, 0x200); m.data[0x23f] = 5 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 5 && pair(&m.data, y) == 0x200 }},
+		{"LDD Z+1", []uint16{0x8001}, func(m *Machine) { setPair(&m.data, z, 0x200); m.data[0x201] = 6 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 6 }},
+		{"ST -Y", []uint16{0x920a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 7 }, 2, 2,
+			func(m *Machine) bool { return m.data[0x2ff] == 7 && pair(&m.data, y) == 0x2ff }},
+		{"ST Z+", []uint16{0x9201}, func(m *Machine) { setPair(&m.data, z, 0x300); m.data[0] = 8 }, 2, 2,
+			func(m *Machine) bool { return m.data[0x300] == 8 && pair(&m.data, z) == 0x301 }},
+		{"STD Y+2", []uint16{0x820a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 9 }, 2, 2,
+			func(m *Machine) bool { return m.data[0x302] == 9 }},
+		{"LD from a register", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 17); m.data[17] = 77 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 77 }},
+		{"LPM", []uint16{0x95c8}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2,
+			func(m *Machine) bool { return m.data[0] == 0xc8 }},
+		{"LPM Rd, Z", []uint16{0x9124}, func(m *Machine) { setPair(&m.data, z, 3) }, 3, 2,
+			func(m *Machine) bool { return m.data[18] == 0x91 && pair(&m.data, z) == 3 }},
+		{"LPM Rd, Z+", []uint16{0x9125}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2,
+			func(m *Machine) bool { return m.data[18] == 0x25 && pair(&m.data, z) == 3 }},
+		{"PUSH", []uint16{0x92ff}, func(m *Machine) { m.data[15] = 1 }, 2, 2,
+			func(m *Machine) bool { return m.data[ramEnd] == 1 && m.sp == ramEnd-1 }},
+		{"POP", []uint16{0x90ff}, func(m *Machine) { m.sp = ramEnd - 1; m.data[ramEnd] = 2 }, 2, 2,
+			func(m *Machine) bool { return m.data[15] == 2 && m.sp == ramEnd }},
 		{"RJMP", []uint16{0xc003}, nil, 2, 5, nil},
 		{"RJMP back", []uint16{0xcffe}, nil, 2, 0, nil},
 		{"JMP", []uint16{0x940c, 0x0123}, nil, 3, 0x123, nil},
 		{"IJMP", []uint16{0x9409}, func(m *Machine) { setPair(&m.data, z, 0x321) }, 2, 0x321, nil},
-		{"RCALL", []uint16{0xd003}, nil, 3, 5, func(m *Machine) bool { return m.data[ramEnd] == 2 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
-		{"CALL", []uint16{0x940e, 0x0123}, nil, 4, 0x123, func(m *Machine) bool { return m.data[ramEnd] == 3 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
-		{"ICALL", []uint16{0x9509}, func(m *Machine) { setPair(&m.data, z, 0x321) }, 3, 0x321, func(m *Machine) bool { return m.data[ramEnd] == 2 }},
-		{"RET", []uint16{0x9508}, func(m *Machine) { m.sp = ramEnd - 2; m.data[ramEnd] = 0x34; m.data[ramEnd-1] = 0x12 }, 4, 0x1234, func(m *Machine) bool { return m.sp == ramEnd }},
-		{"RETI", []uint16{0x9518}, func(m *Machine) { m.sp = ramEnd - 2; m.data[ramEnd] = 0x34; m.data[ramEnd-1] = 0x12 }, 4, 0x1234, func(m *Machine) bool { return m.sreg&flagI != 0 }},
+		{"RCALL", []uint16{0xd003}, nil, 3, 5,
+			func(m *Machine) bool { return m.data[ramEnd] == 2 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
+		{"CALL", []uint16{0x940e, 0x0123}, nil, 4, 0x123,
+			func(m *Machine) bool { return m.data[ramEnd] == 3 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
+		{"ICALL", []uint16{0x9509}, func(m *Machine) { setPair(&m.data, z, 0x321) }, 3, 0x321,
+			func(m *Machine) bool { return m.data[ramEnd] == 2 }},
+		{"RET", []uint16{0x9508},
+			func(m *Machine) { m.sp = ramEnd - 2; m.data[ramEnd] = 0x34; m.data[ramEnd-1] = 0x12 }, 4, 0x1234,
+			func(m *Machine) bool { return m.sp == ramEnd }},
+		{"RETI", []uint16{0x9518},
+			func(m *Machine) { m.sp = ramEnd - 2; m.data[ramEnd] = 0x34; m.data[ramEnd-1] = 0x12 }, 4, 0x1234,
+			func(m *Machine) bool { return m.sreg&flagI != 0 }},
 		{"BREQ taken", []uint16{0xf011}, func(m *Machine) { m.sreg = flagZ }, 2, 4, nil},
 		{"BREQ not taken", []uint16{0xf011}, nil, 1, 2, nil},
 		{"BRCC taken", []uint16{0xf410}, nil, 2, 4, nil},
@@ -296,13 +331,19 @@ func TestMovesAndJumps(t *testing.T) {
 		{"SBIC over STS", []uint16{0x99f0, 0x9300, 0x0200}, nil, 3, 4, nil},
 		{"SBIS over one", []uint16{0x9bf0, 0x0000}, func(m *Machine) { m.data[0x3e] = 1 }, 2, 3, nil},
 		{"SBI", []uint16{0x9af3}, nil, 2, 2, func(m *Machine) bool { return m.data[0x3e] == 8 }},
-		{"CBI", []uint16{0x98f3}, func(m *Machine) { m.data[0x3e] = 0xff }, 2, 2, func(m *Machine) bool { return m.data[0x3e] == 0xf7 }},
-		{"IN", []uint16{0xb60e}, func(m *Machine) { m.data[0x3e] = 0; m.sp = 0x4ff }, 1, 2, func(m *Machine) bool { return m.data[0] == 4 }},
-		{"OUT SREG", []uint16{0xbe0f}, func(m *Machine) { m.data[0] = 0x2a }, 1, 2, func(m *Machine) bool { return m.sreg == 0x2a }},
-		{"BST", []uint16{0xfa13}, func(m *Machine) { m.data[1] = 8 }, 1, 2, func(m *Machine) bool { return m.sreg == flagT }},
-		{"BLD", []uint16{0xf813}, func(m *Machine) { m.sreg = flagT }, 1, 2, func(m *Machine) bool { return m.data[1] == 8 }},
+		{"CBI", []uint16{0x98f3}, func(m *Machine) { m.data[0x3e] = 0xff }, 2, 2,
+			func(m *Machine) bool { return m.data[0x3e] == 0xf7 }},
+		{"IN", []uint16{0xb60e}, func(m *Machine) { m.data[0x3e] = 0; m.sp = 0x4ff }, 1, 2,
+			func(m *Machine) bool { return m.data[0] == 4 }},
+		{"OUT SREG", []uint16{0xbe0f}, func(m *Machine) { m.data[0] = 0x2a }, 1, 2,
+			func(m *Machine) bool { return m.sreg == 0x2a }},
+		{"BST", []uint16{0xfa13}, func(m *Machine) { m.data[1] = 8 }, 1, 2,
+			func(m *Machine) bool { return m.sreg == flagT }},
+		{"BLD", []uint16{0xf813}, func(m *Machine) { m.sreg = flagT }, 1, 2,
+			func(m *Machine) bool { return m.data[1] == 8 }},
 		{"BSET", []uint16{0x9448}, nil, 1, 2, func(m *Machine) bool { return m.sreg == flagS }},
-		{"BCLR", []uint16{0x9498}, func(m *Machine) { m.sreg = 0x7f }, 1, 2, func(m *Machine) bool { return m.sreg == 0x7d }},
+		{"BCLR", []uint16{0x9498}, func(m *Machine) { m.sreg = 0x7f }, 1, 2,
+			func(m *Machine) bool { return m.sreg == 0x7d }},
 		{"WDR", []uint16{0x95a8}, nil, 1, 2, nil},
 		{"NOP", []uint16{0x0000}, nil, 1, 2, nil},
 	}
@@ -323,7 +364,8 @@ func TestMovesAndJumps(t *testing.T) {
 
 // What the ATmega328P lacks, and what no AVR has, stops the machine.
 func TestIllegal(t *testing.T) {
-	for name, w := range map[string]uint16{"ELPM": 0x95d8, "ELPM Z+": 0x9007, "EIJMP": 0x9419, "EICALL": 0x9519, "DES": 0x940b, "XCH": 0x9204, "LAT": 0x9207, "reserved": 0x0001, "reserved 9": 0x9003, "SPM Z+": 0x95f8} {
+	for name, w := range map[string]uint16{"ELPM": 0x95d8, "ELPM Z+": 0x9007, "EIJMP": 0x9419, "EICALL": 0x9519,
+		"DES": 0x940b, "XCH": 0x9204, "LAT": 0x9207, "reserved": 0x0001, "reserved 9": 0x9003, "SPM Z+": 0x95f8} {
 		both(t, func(t *testing.T, plain bool) {
 			m := program(t, plain, 0, w)
 			stop := m.Run(clock.Millisecond, nil)

@@ -52,7 +52,13 @@ func TestVectors(t *testing.T) {
 		want map[int]int
 	}{
 		"timer 0 overflow": {func(m *Machine) { m.store(0x6e, 1); m.store(0x45, 1) }, map[int]int{16: 39}},
-		"timer 0 compare":  {func(m *Machine) { m.store(0x47, 99); m.store(0x44, 2); m.store(0x6e, 2); m.store(0x45, 1) }, map[int]int{14: 100}},
+		"timer 0 compare": {func(m *Machine) {
+			m.store(0x47, 99)
+			m.store(0x44, 2)
+			m.store(0x6e, 2)
+			m.store(0x45,
+				1)
+		}, map[int]int{14: 100}},
 		"timer 0 compare B": {func(m *Machine) {
 			m.store(0x47, 199)
 			m.store(0x48, 7)
@@ -60,7 +66,13 @@ func TestVectors(t *testing.T) {
 			m.store(0x6e, 4)
 			m.store(0x45, 1)
 		}, map[int]int{15: 50}},
-		"timer 1 compare": {func(m *Machine) { m.store(0x89, 3); m.store(0x88, 0xe7); m.store(0x6f, 2); m.store(0x81, 9) }, map[int]int{11: 10}},
+		"timer 1 compare": {func(m *Machine) {
+			m.store(0x89, 3)
+			m.store(0x88, 0xe7)
+			m.store(0x6f, 2)
+			m.store(0x81,
+				9)
+		}, map[int]int{11: 10}},
 		"timer 1 top": {func(m *Machine) {
 			m.store(0x81, 0x18)
 			m.store(0x87, 3)
@@ -69,10 +81,17 @@ func TestVectors(t *testing.T) {
 			m.store(0x81, 0x19)
 		}, map[int]int{10: 10}},
 		"timer 2 overflow": {func(m *Machine) { m.store(0x70, 1); m.store(0xb1, 2) }, map[int]int{9: 4}},
-		"timer 2 compare":  {func(m *Machine) { m.store(0xb3, 49); m.store(0xb0, 2); m.store(0x70, 2); m.store(0xb1, 1) }, map[int]int{7: 200}},
-		"USART empty":      {func(m *Machine) { m.store(0xc1, bitTXEN|0x20) }, nil},
-		"USART sent":       {func(m *Machine) { m.store(0xc4, 9); m.store(0xc1, bitTXEN|0x40); m.store(0xc6, 1) }, map[int]int{20: 1}},
-		"watchdog":         {func(m *Machine) { m.store(regWDTCSR, bitWDIE) }, nil},
+		"timer 2 compare": {func(m *Machine) {
+			m.store(0xb3, 49)
+			m.store(0xb0, 2)
+			m.store(0x70, 2)
+			m.store(0xb1,
+				1)
+		}, map[int]int{7: 200}},
+		"USART empty": {func(m *Machine) { m.store(0xc1, bitTXEN|0x20) }, nil},
+		"USART sent": {func(m *Machine) { m.store(0xc4, 9); m.store(0xc1, bitTXEN|0x40); m.store(0xc6, 1) },
+			map[int]int{20: 1}},
+		"watchdog": {func(m *Machine) { m.store(regWDTCSR, bitWDIE) }, nil},
 	} {
 		t.Run(name, func(t *testing.T) {
 			m := counting(t)

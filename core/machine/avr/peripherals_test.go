@@ -103,7 +103,8 @@ func TestInterruptPriority(t *testing.T) {
 			order = append(order, m.pc/2)
 		}
 	}
-	assert.Equal(t, []int32{vectorINT0, 14, 16}, order, "INT0 before TIMER0 COMPA before TIMER0 OVF, one instruction of the program between them")
+	assert.Equal(t, []int32{vectorINT0, 14, 16}, order,
+		"INT0 before TIMER0 COMPA before TIMER0 OVF, one instruction of the program between them")
 }
 
 // The stamps of compare outputs and flags for each mode, at the cycles of the timing diagrams.
@@ -117,13 +118,21 @@ func TestTimerModes(t *testing.T) {
 		stamps []int64 // of the first edges, relative to the write that starts the clock
 		levels []circuit.Level
 	}{
-		{"timer 0, CTC, toggle, /1", setup{0x44: 0x42, 0x47: 9, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6", []int64{10, 20, 30}, []circuit.Level{1, 0, 1}},
-		{"timer 0, CTC, toggle, /8", setup{0x44: 0x42, 0x47: 9, 0x45: 2}, []uint16{0x44, 0x47, 0x45}, "PD6", []int64{80, 160, 240}, []circuit.Level{1, 0, 1}},
-		{"timer 0, fast PWM, clear on match", setup{0x44: 0x83, 0x47: 63, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6", []int64{256, 320, 512}, []circuit.Level{1, 0, 1}},
-		{"timer 0, phase correct PWM", setup{0x44: 0x81, 0x47: 63, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6", []int64{510 - 63 + 1, 510 + 63 + 1, 1020 - 63 + 1}, []circuit.Level{1, 0, 1}},
-		{"timer 2, CTC, toggle, /32", setup{0xb0: 0x42, 0xb3: 3, 0xb1: 3}, []uint16{0xb0, 0xb3, 0xb1}, "PB3", []int64{128, 256, 384}, []circuit.Level{1, 0, 1}},
-		{"timer 1, CTC with OCR1A, toggle OC1B", setup{0x80: 0x10, 0x89: 0x03, 0x88: 0xe7, 0x8b: 0, 0x8a: 99, 0x81: 0x09}, []uint16{0x80, 0x89, 0x88, 0x8b, 0x8a, 0x81}, "PB2", []int64{100, 1100, 2100}, []circuit.Level{1, 0, 1}},
-		{"timer 1, fast PWM to ICR1", setup{0x80: 0x82, 0x81: 0x18, 0x87: 0x03, 0x86: 0xe7, 0x89: 0, 0x88: 99}, []uint16{0x80, 0x81, 0x87, 0x86, 0x89, 0x88}, "PB1", []int64{1000, 1100, 2000}, []circuit.Level{1, 0, 1}},
+		{"timer 0, CTC, toggle, /1", setup{0x44: 0x42, 0x47: 9, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6",
+			[]int64{10, 20, 30}, []circuit.Level{1, 0, 1}},
+		{"timer 0, CTC, toggle, /8", setup{0x44: 0x42, 0x47: 9, 0x45: 2}, []uint16{0x44, 0x47, 0x45}, "PD6",
+			[]int64{80, 160, 240}, []circuit.Level{1, 0, 1}},
+		{"timer 0, fast PWM, clear on match", setup{0x44: 0x83, 0x47: 63, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6",
+			[]int64{256, 320, 512}, []circuit.Level{1, 0, 1}},
+		{"timer 0, phase correct PWM", setup{0x44: 0x81, 0x47: 63, 0x45: 1}, []uint16{0x44, 0x47, 0x45}, "PD6",
+			[]int64{510 - 63 + 1, 510 + 63 + 1, 1020 - 63 + 1}, []circuit.Level{1, 0, 1}},
+		{"timer 2, CTC, toggle, /32", setup{0xb0: 0x42, 0xb3: 3, 0xb1: 3}, []uint16{0xb0, 0xb3, 0xb1}, "PB3",
+			[]int64{128, 256, 384}, []circuit.Level{1, 0, 1}},
+		{"timer 1, CTC with OCR1A, toggle OC1B", setup{0x80: 0x10, 0x89: 0x03, 0x88: 0xe7, 0x8b: 0, 0x8a: 99,
+			0x81: 0x09}, []uint16{0x80, 0x89, 0x88, 0x8b, 0x8a, 0x81}, "PB2", []int64{100, 1100, 2100},
+			[]circuit.Level{1, 0, 1}},
+		{"timer 1, fast PWM to ICR1", setup{0x80: 0x82, 0x81: 0x18, 0x87: 0x03, 0x86: 0xe7, 0x89: 0, 0x88: 99},
+			[]uint16{0x80, 0x81, 0x87, 0x86, 0x89, 0x88}, "PB1", []int64{1000, 1100, 2000}, []circuit.Level{1, 0, 1}},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -192,7 +201,8 @@ func TestPortsAndSynchroniser(t *testing.T) {
 	// sbi DDRB,0; sbi PINB,0 (toggle); in r16,PINB; in r17,PINB
 	m := spin(t, 0x9a20, 0x9a18, 0xb103, 0xb113, nop)
 	m.to(20)
-	assert.Equal(t, []uint8{0, 1}, []uint8{m.data[16] & 1, m.data[17] & 1}, "the synchroniser shows an edge one cycle late")
+	assert.Equal(t, []uint8{0, 1}, []uint8{m.data[16] & 1, m.data[17] & 1},
+		"the synchroniser shows an edge one cycle late")
 	assert.Equal(t, uint8(1), m.data[0x25])
 	assert.Equal(t, circuit.DrivenHigh, m.Drives(0))
 
@@ -380,7 +390,8 @@ func TestUnmodelled(t *testing.T) {
 
 // SEI, a write to SREG that sets I, and RETI each let one more instruction run.
 func TestOneInstructionFirst(t *testing.T) {
-	for name, words := range map[string][]uint16{"SEI": {sei, nop, nop}, "OUT SREG": {0xbf0f, nop, nop}, "RETI": {0xd001, nop, reti}} {
+	for name, words := range map[string][]uint16{"SEI": {sei, nop, nop}, "OUT SREG": {0xbf0f, nop, nop},
+		"RETI": {0xd001, nop, reti}} {
 		m := spin(t, words...)
 		m.data[16] = flagI
 		m.store(regEIMSK, 1)
@@ -401,7 +412,8 @@ func TestOneInstructionFirst(t *testing.T) {
 
 // The count of each timer advances once for each divider, for every clock select.
 func TestPrescalers(t *testing.T) {
-	for i, dividers := range [][]int64{{0, 1, 8, 64, 256, 1024}, {0, 1, 8, 64, 256, 1024}, {0, 1, 8, 32, 64, 128, 256, 1024}} {
+	for i, dividers := range [][]int64{{0, 1, 8, 64, 256, 1024}, {0, 1, 8, 64, 256, 1024},
+		{0, 1, 8, 32, 64, 128, 256, 1024}} {
 		for cs, divider := range dividers {
 			m := spin(t)
 			m.to(10)
@@ -425,7 +437,8 @@ func TestPrescalers(t *testing.T) {
 // Where the highest count comes from, for all sixteen modes of timer 1: the period in ticks.
 func TestTimer1Periods(t *testing.T) {
 	const ocr, icr = 999, 499
-	want := map[int]int64{0: 65536, 1: 2 * 255, 2: 2 * 511, 3: 2 * 1023, 4: ocr + 1, 5: 256, 6: 512, 7: 1024, 8: 2 * icr, 9: 2 * ocr, 10: 2 * icr, 11: 2 * ocr, 12: icr + 1, 14: icr + 1, 15: ocr + 1}
+	want := map[int]int64{0: 65536, 1: 2 * 255, 2: 2 * 511, 3: 2 * 1023, 4: ocr + 1, 5: 256, 6: 512, 7: 1024,
+		8: 2 * icr, 9: 2 * ocr, 10: 2 * icr, 11: 2 * ocr, 12: icr + 1, 14: icr + 1, 15: ocr + 1}
 	for mode, period := range want {
 		m := spin(t)
 		m.to(10)
@@ -448,7 +461,8 @@ func TestTimer1Periods(t *testing.T) {
 		assert.Equal(t, first, read(), "mode %d repeats after %d ticks", mode, period)
 		assert.Equal(t, down, m.timers[1].down, "mode %d", mode)
 		m.cycle += period / 2
-		assert.NotEqual(t, [3]any{first[0], first[1], down}, [3]any{m.load(0x84), m.load(0x85), m.timers[1].down}, "mode %d does not repeat earlier", mode)
+		assert.NotEqual(t, [3]any{first[0], first[1], down}, [3]any{m.load(0x84), m.load(0x85), m.timers[1].down},
+			"mode %d does not repeat earlier", mode)
 	}
 }
 
@@ -543,8 +557,8 @@ func TestOutsideSRAM(t *testing.T) {
 	assert.Contains(t, m.Notes()[0].Text, "address 0x0A00, beyond the SRAM")
 }
 
-// In the deep modes only what table 9-1 lists goes on, and only that wakes; a byte that was being sent stops half way and goes
-// on afterwards; timers do not count while the oscillator starts.
+// In the deep modes only what table 9-1 lists goes on, and only that wakes; a byte that was being sent stops half way
+// and goes on afterwards; timers do not count while the oscillator starts.
 func TestDeepSleep(t *testing.T) {
 	asleep := func(mode uint8) *Machine {
 		m := spin(t, sei, 0x9588)
@@ -556,7 +570,8 @@ func TestDeepSleep(t *testing.T) {
 		m.store(regPCIFR, 7)
 		return m
 	}
-	for mode, start := range map[uint8]int64{sleepPowerDown: 16384, sleepPowerSave: 16384, sleepStandby: 6, sleepExtendedStandby: 6, sleepNoiseReduction: 0} {
+	for mode, start := range map[uint8]int64{sleepPowerDown: 16384, sleepPowerSave: 16384, sleepStandby: 6,
+		sleepExtendedStandby: 6, sleepNoiseReduction: 0} {
 		m := asleep(mode)
 		m.store(0x45, 1) // timer 0, each cycle
 		m.store(0xc1, bitTXEN|0x40)

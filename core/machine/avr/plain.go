@@ -468,7 +468,8 @@ func (m *Machine) execute(in instruction) {
 		m.end(machine.OffFlash, "execution reached 0x%04X, where nothing was programmed", m.pc*2)
 		return
 	default:
-		m.end(machine.IllegalOpcode, "0x%04X at 0x%04X is no instruction of this chip", uint16(m.flash[2*(m.pc&m.pcMask)])|uint16(m.flash[2*(m.pc&m.pcMask)+1])<<8, m.pc&m.pcMask*2)
+		m.end(machine.IllegalOpcode, "0x%04X at 0x%04X is no instruction of this chip",
+			uint16(m.flash[2*(m.pc&m.pcMask)])|uint16(m.flash[2*(m.pc&m.pcMask)+1])<<8, m.pc&m.pcMask*2)
 		return
 	}
 	m.cycle += cycles

@@ -239,7 +239,8 @@ func (w *walk) settle(m *Machine) (left bool) {
 		}
 		v.stale = kind == stale
 		if kind == saved {
-			v.stale = v.at < flagPlaces && w.holdsStale(w.regs[v.at]) || v.at >= place(m.sramStart) && w.holdsStale(w.memory[v.at])
+			v.stale = v.at < flagPlaces && w.holdsStale(w.regs[v.at]) ||
+				v.at >= place(m.sramStart) && w.holdsStale(w.memory[v.at])
 		}
 		left = left || v.stale
 	}

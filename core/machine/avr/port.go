@@ -13,16 +13,16 @@ const (
 	bitPUD   = 1 << 4
 )
 
-// portLayout is where a port's registers are: PINx, DDRx and PORTx in a row (datasheet 14.4). Pins that do not exist, and a
-// reset pin, read 0.
+// portLayout is where a port's registers are: PINx, DDRx and PORTx in a row (datasheet 14.4). Pins that do not exist,
+// and a reset pin, read 0.
 type portLayout struct {
 	letter byte
 	base   uint16
 	exists uint8
 }
 
-// inputSwitch is a register that switches digital inputs off (datasheet 24.9.5, 23.3.2): its bits are those of a port's pins,
-// shifted to the left.
+// inputSwitch is a register that switches digital inputs off (datasheet 24.9.5, 23.3.2): its bits are those of a port's
+// pins, shifted to the left.
 type inputSwitch struct {
 	address uint16
 	name    string
@@ -219,7 +219,8 @@ func (m *Machine) readPort(i int) uint8 {
 		if wired := float & p.float & p.watched &^ p.floated; wired != 0 && m.config.Watched != nil {
 			p.floated |= wired & -wired
 			name := m.v.name(i, bits.TrailingZeros8(wired))
-			m.note("floating-"+name, "%s was read while nothing drove it; what it reads is chance (is a pull-up missing?)", name)
+			m.note("floating-"+name,
+				"%s was read while nothing drove it; what it reads is chance (is a pull-up missing?)", name)
 		}
 	}
 	return high &^ m.ext.analog[i]

@@ -33,16 +33,18 @@ const (
 
 // power is the state of sleeping and of the clock.
 type power struct {
-	asleep   bool
-	mode     uint8
-	since    int64         // the cycle at which it fell asleep
-	held     [maxDue]int64 // what was due of peripherals that stand still: how many cycles after since; never for nothing
-	halted   int64         // cycles the core still waits for its clock
-	clkpceAt int64         // when the change of CLKPR was opened, 0 for never
+	asleep bool
+	mode   uint8
+	since  int64 // the cycle at which it fell asleep
+	// what was due of peripherals that stand still: how many cycles after since; never for nothing
+	held     [maxDue]int64
+	halted   int64 // cycles the core still waits for its clock
+	clkpceAt int64 // when the change of CLKPR was opened, 0 for never
 }
 
-// stopped tells whether the I/O clock stands still: that of the timers, the USART, the SPI, the comparator's and the capture
-// unit's interrupts, and of edges at INT0 and INT1 (table 9-1). Timer 2 goes on with a watch crystal only, which is not modelled.
+// stopped tells whether the I/O clock stands still: that of the timers, the USART, the SPI, the comparator's and the
+// capture unit's interrupts, and of edges at INT0 and INT1 (table 9-1). Timer 2 goes on with a watch crystal only,
+// which is not modelled.
 func (p *power) stopped() bool { return p.asleep && p.mode != sleepIdle }
 
 // deep tells whether the ADC's clock stands still, too.
@@ -106,7 +108,8 @@ func (v *Variant) definePower() {
 			m.data[address] = v
 			for bit, what := range r.what {
 				if v>>bit&1 == 1 && what != "" {
-					m.note("unmodelled "+r.name+" "+what, "%s stops the clock of %s on the chip; here it goes on running", r.name, what)
+					m.note("unmodelled "+r.name+" "+what,
+						"%s stops the clock of %s on the chip; here it goes on running", r.name, what)
 				}
 			}
 		})
@@ -118,15 +121,18 @@ func (v *Variant) definePower() {
 		}
 	})
 	if v.wide {
-		v.define(regRAMPZ, "RAMPZ", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8((len(m.flash)-1)>>16) })
+		v.define(regRAMPZ, "RAMPZ", nil,
+			func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8((len(m.flash)-1)>>16) })
 		v.define(regEIND, "EIND", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8(m.pcMask>>16) })
 	}
-	v.define(regSPL, "SPL", func(m *Machine, _ uint16) uint8 { return uint8(m.sp) }, func(m *Machine, _ uint16, v uint8) {
-		m.sp = m.sp&0xff00 | uint16(v)
-	})
-	v.define(regSPH, "SPH", func(m *Machine, _ uint16) uint8 { return uint8(m.sp >> 8) }, func(m *Machine, _ uint16, v uint8) {
-		m.sp = m.sp&0x00ff | uint16(v)<<8
-	})
+	v.define(regSPL, "SPL", func(m *Machine, _ uint16) uint8 { return uint8(m.sp) },
+		func(m *Machine, _ uint16, v uint8) {
+			m.sp = m.sp&0xff00 | uint16(v)
+		})
+	v.define(regSPH, "SPH", func(m *Machine, _ uint16) uint8 { return uint8(m.sp >> 8) },
+		func(m *Machine, _ uint16, v uint8) {
+			m.sp = m.sp&0x00ff | uint16(v)<<8
+		})
 }
 
 // halt stops the core for some cycles, behind the instruction under way.
@@ -215,8 +221,8 @@ func (m *Machine) wakeable() bool {
 	return m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0
 }
 
-// wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood still goes
-// on when the clock does.
+// wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood
+// still goes on when the clock does.
 func (m *Machine) wake() {
 	start := int64(0)
 	switch m.power.mode {

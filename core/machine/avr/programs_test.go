@@ -24,7 +24,8 @@ func compile(t testing.TB, v *avr.Variant, source string, flags ...string) *firm
 		t.Skip("avr-gcc is not installed; `make tools` installs it")
 	}
 	out := filepath.Join(t.TempDir(), "program.elf")
-	args := append([]string{"-mmcu=" + devices[v], "-DF_CPU=16000000UL", "-g", "-std=gnu99", "-o", out, filepath.Join("testdata", source)}, flags...)
+	args := append([]string{"-mmcu=" + devices[v], "-DF_CPU=16000000UL", "-g", "-std=gnu99", "-o", out,
+		filepath.Join("testdata", source)}, flags...)
 	message, err := exec.Command("avr-gcc", args...).CombinedOutput()
 	require.NoError(t, err, "%s", message)
 	return readImage(t, out)
@@ -43,7 +44,8 @@ func readImage(t testing.TB, path string) *firmware.Image {
 func serial(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time) (string, machine.Stop) {
 	t.Helper()
 	var out []byte
-	m := avr.New(v, machine.Config{Watched: []machine.Pin{}, Bytes: func(b machine.Byte) { out = append(out, b.Value) }})
+	m := avr.New(v,
+		machine.Config{Watched: []machine.Pin{}, Bytes: func(b machine.Byte) { out = append(out, b.Value) }})
 	require.NoError(t, m.Load(im))
 	stop := m.Run(length, nil)
 	return string(out), stop
@@ -53,7 +55,8 @@ func serial(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time)
 func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
 	for _, source := range []string{"numbers.c", "library.c"} {
 		host := filepath.Join(t.TempDir(), "host")
-		message, err := exec.Command("gcc", "-std=gnu99", "-O1", "-w", "-o", host, filepath.Join("testdata", source)).CombinedOutput()
+		message, err := exec.Command("gcc", "-std=gnu99", "-O1", "-w", "-o", host,
+			filepath.Join("testdata", source)).CombinedOutput()
 		require.NoError(t, err, "%s", message)
 		want, err := exec.Command(host).Output()
 		require.NoError(t, err)

@@ -65,7 +65,8 @@ func accounted(t *testing.T, v *Variant, summary string) {
 // Initial values that are not zero (register summary).
 func TestInitialValues(t *testing.T) {
 	m := spin(t)
-	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, 0xc0: 0x20, 0xc2: 0x06, regSPL: 0xff, regSPH: 0x08} {
+	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, 0xc0: 0x20, 0xc2: 0x06,
+		regSPL: 0xff, regSPH: 0x08} {
 		assert.Equal(t, v, m.load(address), ATmega328P.registers[address].name)
 	}
 }

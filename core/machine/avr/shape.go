@@ -2,8 +2,8 @@ package avr
 
 import "hemble/core/firmware"
 
-// instructionShape masks the addresses in an instruction (AVR Instruction Set Manual, the encodings of each): the targets of jumps,
-// calls and branches, and the data addresses of LDS and STS.
+// instructionShape masks the addresses in an instruction (AVR Instruction Set Manual, the encodings of each): the
+// targets of jumps, calls and branches, and the data addresses of LDS and STS.
 func instructionShape(im *firmware.Image, address uint32) (uint32, uint32) {
 	w := im.Word(address)
 	switch {

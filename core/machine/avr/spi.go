@@ -265,7 +265,8 @@ func (s *spi) selected(m *Machine, cycle int64) {
 	case s.enabled(m) && low && p.ddr&m.v.spi.ss == 0:
 		m.data[regSPCR] &^= bitMSTR
 		m.data[regSPSR] |= bitSPIF
-		m.note("spi-ss", "SS (%s) is an input and low, which takes the SPI out of master mode", m.v.name(m.v.spi.port, int(log2(m.v.spi.ss))))
+		m.note("spi-ss", "SS (%s) is an input and low, which takes the SPI out of master mode",
+			m.v.name(m.v.spi.port, int(log2(m.v.spi.ss))))
 		s.configure(m)
 	}
 }

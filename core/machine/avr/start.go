@@ -37,7 +37,8 @@ func (m *Machine) started() instruction {
 		if m.data[regMCUSR]&resetWatchdog != 0 {
 			how = "by watchdog resets"
 		}
-		m.end(machine.ResetLoop, "the program started %d times within %s, %s", m.starts.count, (now - m.starts.first).Short(), how)
+		m.end(machine.ResetLoop, "the program started %d times within %s, %s", m.starts.count,
+			(now - m.starts.first).Short(), how)
 	}
 	if m.cycle > 0 {
 		m.counters.Resets++

@@ -73,9 +73,10 @@ func (v *Variant) defineTimers() {
 		v.define(l.tccra, "TCCR"+n+"A", nil, control)
 		if l.wide {
 			v.define(l.tccrb, "TCCR"+n+"B", nil, control)
-			v.define(l.tccrc, "TCCR"+n+"C", func(*Machine, uint16) uint8 { return 0 }, func(m *Machine, _ uint16, v uint8) {
-				m.timers[i].force(m, v)
-			})
+			v.define(l.tccrc, "TCCR"+n+"C", func(*Machine, uint16) uint8 { return 0 },
+				func(m *Machine, _ uint16, v uint8) {
+					m.timers[i].force(m, v)
+				})
 			v.defineWide(i, l.tcnt, "TCNT"+n)
 			v.defineWide(i, l.icr, "ICR"+n)
 			for c, address := range l.ocr {
@@ -120,7 +121,8 @@ func (v *Variant) defineTimers() {
 	v.define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
 		m.data[address] = v & 0x60
 		if v&0x20 != 0 {
-			m.note("unmodelled ASSR", "ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it goes on with the system clock")
+			m.note("unmodelled ASSR",
+				"ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it goes on with the system clock")
 		}
 	})
 }
@@ -494,7 +496,8 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 // matters tells whether the timer's next effects concern anybody at their time: an enabled
 // interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
-	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) || t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index)
+	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) ||
+		t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index)
 }
 
 // schedule announces the next tick at which something may happen.

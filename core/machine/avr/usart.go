@@ -88,7 +88,8 @@ func (v *Variant) defineUSARTs() {
 		v.define(l.ucsrc(), "UCSR"+n+"C", nil, func(m *Machine, address uint16, v uint8) {
 			m.data[address] = v
 			if v&0xc0 != 0 {
-				m.note("unmodelled UCSR"+n+"C", "the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it goes on asynchronously", n)
+				m.note("unmodelled UCSR"+n+"C",
+					"the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it goes on asynchronously", n)
 			}
 		})
 		v.define(l.ubrrl(), "UBRR"+n+"L", nil, nil)

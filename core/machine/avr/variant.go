@@ -8,15 +8,18 @@ import (
 	"hemble/core/machine"
 )
 
-// Variant is what tells one AVR from another: its Memories, and where its registers, interrupt vectors and pins are. A chip is
-// one Variant in a file of its own; the rest of this package is laid out by peripheral and asks it.
+// Variant is what tells one AVR from another: its Memories, and where its registers, interrupt vectors and pins are. A
+// chip is one Variant in a file of its own; the rest of this package is laid out by peripheral and asks it.
 type Variant struct {
 	title             string
 	words             int // of flash, a power of two
 	sramStart, ramEnd uint16
-	eeprom            int                                                                                           // bytes, a power of two
-	run               func(m *Machine, pc int32, cycle int64, sreg uint8, limit int64) (int32, int64, uint8, int64) // of its own sizes
-	wide              bool                                                                                          // the program counter has more than 16 bits: three bytes of it on the stack, RAMPZ and EIND
+	// bytes, a power of two
+	eeprom int
+	// of its own sizes
+	run func(m *Machine, pc int32, cycle int64, sreg uint8, limit int64) (int32, int64, uint8, int64)
+	// the program counter has more than 16 bits: three bytes of it on the stack, RAMPZ and EIND
+	wide bool
 
 	ports      []portLayout
 	reset      machine.Pin
@@ -116,7 +119,8 @@ func (v *Variant) build() *Variant {
 }
 
 // define gives an I/O register its name, and what reading or writing does beyond memory.
-func (v *Variant) define(address uint16, name string, read func(*Machine, uint16) uint8, write func(*Machine, uint16, uint8)) {
+func (v *Variant) define(address uint16, name string, read func(*Machine, uint16) uint8,
+	write func(*Machine, uint16, uint8)) {
 	v.registers[address] = register{name, read, write}
 	v.isPlain[address] = read == nil
 }
@@ -131,7 +135,8 @@ func (v *Variant) name(port int, bit int) string {
 
 // Memories is where avr-ld puts the Memories in its one address space (avr-libc manual, "Memory Sections").
 var Memories = firmware.Layout{Erased: 0xff, Regions: []firmware.Region{
-	{Kind: firmware.Flash}, {From: 0x800000, Kind: firmware.RAM}, {From: 0x810000, Kind: firmware.EEPROM}, {From: 0x820000, Kind: firmware.Fuses}, {From: 0x830000, Kind: firmware.Ignored},
+	{Kind: firmware.Flash}, {From: 0x800000, Kind: firmware.RAM}, {From: 0x810000, Kind: firmware.EEPROM},
+	{From: 0x820000, Kind: firmware.Fuses}, {From: 0x830000, Kind: firmware.Ignored},
 }}
 
 // chip fills in what follows from the variant: Memories, pins by their ports, and how it is made.
@@ -145,7 +150,8 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	c.Firmware = Memories
 	c.New = func(config machine.Config) machine.Machine { return New(v, config) }
 	for _, u := range v.usarts {
-		c.Serial = append(c.Serial, machine.SerialPort{Name: u.name, Receive: u.receive.pin(), Transmit: u.transmit.pin()})
+		c.Serial = append(c.Serial,
+			machine.SerialPort{Name: u.name, Receive: u.receive.pin(), Transmit: u.transmit.pin()})
 	}
 	c.Vectors = map[string][]machine.Pin{}
 	for i, l := range v.ports {

@@ -210,7 +210,8 @@ func (w *walk) step(m *Machine, in *instruction) {
 			break
 		}
 		regs[in.d] = w.logic(regs[in.d], regs[in.r], false, 0, -1, func(a, b uint8) uint8 { return a ^ b })
-	case opCOM, opNEG, opINC, opDEC, opLSR, opROR, opASR, opSWAP, opADIW, opSBIW, opMUL, opMULS, opMULSU, opFMUL, opFMULS, opFMULSU:
+	case opCOM, opNEG, opINC, opDEC, opLSR, opROR, opASR, opSWAP, opADIW, opSBIW, opMUL, opMULS, opMULSU, opFMUL,
+		opFMULS, opFMULSU:
 		cycles = w.concrete(m, in)
 	case opBST:
 		w.set(flagT, 0)

@@ -1,5 +1,5 @@
-// Package machinetest is a chip that no factory makes, for tests of what is behind the chips: forty pins without ports, addresses
-// of 32 bits, a supply of 3.3 V. What works with it knows nothing of AVRs.
+// Package machinetest is a chip that no factory makes, for tests of what is behind the chips: forty pins without ports,
+// addresses of 32 bits, a supply of 3.3 V. What works with it knows nothing of AVRs.
 package machinetest
 
 import (
@@ -88,8 +88,9 @@ var Chip = &machine.Chip{
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_600_000}, Drive: 40, Pull: 50_000},
 	Limits:   machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
 	Flash:    2 << 20, SRAM: 264 << 10, Data: RAMAt,
-	Firmware: firmware.Layout{Erased: 0xff, Regions: []firmware.Region{{Kind: firmware.Ignored}, {From: FlashAt, Kind: firmware.Flash, Shown: FlashAt},
-		{From: RAMAt, Kind: firmware.RAM, Shown: RAMAt}}},
+	Firmware: firmware.Layout{Erased: 0xff,
+		Regions: []firmware.Region{{Kind: firmware.Ignored}, {From: FlashAt, Kind: firmware.Flash, Shown: FlashAt},
+			{From: RAMAt, Kind: firmware.RAM, Shown: RAMAt}}},
 	Models: []string{"pins", "a serial port"}, Unmodelled: []string{"everything else"},
 	Notes:           []finding.Entry{{Code: "remark", Doc: "the program has something to tell"}},
 	New:             newMachine,
@@ -99,7 +100,8 @@ var Chip = &machine.Chip{
 
 func init() {
 	machine.Register(Chip)
-	machine.RegisterBoard(&machine.Board{Name: "test-board", Title: "pins N0 to N39", Chip: Chip.Name, Aliases: map[string]string{"N33": "IO33"}})
+	machine.RegisterBoard(&machine.Board{Name: "test-board", Title: "pins N0 to N39", Chip: Chip.Name,
+		Aliases: map[string]string{"N33": "IO33"}})
 }
 
 func all() (out []machine.Pin) {
@@ -177,7 +179,9 @@ func (m *chip) Run(until clock.Time, l machine.Listener) machine.Stop {
 			m.Reset()
 		}
 		if 4*m.at+4 > len(m.code) {
-			return machine.Stop{Reason: machine.OffFlash, Text: fmt.Sprintf("execution reached 0x%08X, where nothing was programmed", FlashAt+4*m.at), At: m.now, PC: m.place().PC}
+			return machine.Stop{Reason: machine.OffFlash,
+				Text: fmt.Sprintf("execution reached 0x%08X, where nothing was programmed", FlashAt+4*m.at), At: m.now,
+				PC: m.place().PC}
 		}
 		in := m.code[4*m.at : 4*m.at+4]
 		arg := int(binary.LittleEndian.Uint16(in[2:]))
@@ -186,7 +190,8 @@ func (m *chip) Run(until clock.Time, l machine.Listener) machine.Stop {
 		m.now += clock.Microsecond
 		switch in[0] {
 		case opLow, opHigh, opPull:
-			d := map[byte]circuit.Drive{opLow: circuit.DrivenLow, opHigh: circuit.DrivenHigh, opPull: circuit.PulledUp}[in[0]]
+			d := map[byte]circuit.Drive{opLow: circuit.DrivenLow, opHigh: circuit.DrivenHigh,
+				opPull: circuit.PulledUp}[in[0]]
 			if pin := machine.Pin(in[1]); m.drives[pin] != d {
 				m.drives[pin] = d
 				until = min(until, m.tell(pin, d, l))
@@ -204,9 +209,11 @@ func (m *chip) Run(until clock.Time, l machine.Listener) machine.Stop {
 				next++
 			}
 		case opNote:
-			m.notes = append(m.notes, machine.Note{Code: "remark", Text: "the program came by here", At: m.now, PC: m.place().PC})
+			m.notes = append(m.notes, machine.Note{Code: "remark", Text: "the program came by here", At: m.now,
+				PC: m.place().PC})
 		default:
-			return machine.Stop{Reason: machine.IllegalOpcode, Text: fmt.Sprintf("0x%02X is no instruction", in[0]), At: m.now, PC: m.place().PC}
+			return machine.Stop{Reason: machine.IllegalOpcode, Text: fmt.Sprintf("0x%02X is no instruction", in[0]),
+				At: m.now, PC: m.place().PC}
 		}
 		m.at = next
 	}

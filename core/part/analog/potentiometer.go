@@ -27,10 +27,12 @@ func init() {
 		Doc:    "A voltage between those of its ends, by the position of its knob. `set` turns it to a percentage.",
 		Source: "a linear 10 kΩ potentiometer, not loaded",
 		Settings: []spec.Field{
-			{Name: "position", Kind: spec.Percent, Default: "50%", Doc: "where the knob is at power-on, from the low end"},
+			{Name: "position", Kind: spec.Percent, Default: "50%",
+				Doc: "where the knob is at power-on, from the low end"},
 		},
 		Symbol: part.SymbolPotentiometer,
-		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"}, {Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
+		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"},
+			{Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
 			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
 		Volts:   true,
 		Cues:    []string{part.Set},
@@ -45,7 +47,8 @@ func init() {
 			return []part.Control{part.Scale("turn to", 0, 100, 5, int(at*100), part.Unit("%"))}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &potentiometer{world: w, supply: b.Supply, at: b.Settings.Get("position").Number, wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
+			return &potentiometer{world: w, supply: b.Supply, at: b.Settings.Get("position").Number,
+				wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
 		},
 	})
 }

@@ -22,7 +22,8 @@ func init() {
 			{Name: "r25", Kind: spec.Ohms, Default: "10k", Doc: "the thermistor's resistance at 25 °C"},
 			{Name: "beta", Kind: spec.Int, Min: 2000, Max: 6000, Default: "3950", Doc: "its B parameter in kelvin"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "10k", Doc: "the other resistor"},
-			{Name: "at", Kind: spec.Choice, Choices: []string{"ground", "supply"}, Default: "ground", Doc: "at which end the thermistor is"},
+			{Name: "at", Kind: spec.Choice, Choices: []string{"ground", "supply"}, Default: "ground",
+				Doc: "at which end the thermistor is"},
 		},
 		Symbol:  part.SymbolDivider,
 		Pins:    []spec.Key{{Name: "out", Doc: "between the two resistors"}},
@@ -48,7 +49,8 @@ func init() {
 			return []part.Control{part.Scale("set to", -20, 60, 1, int(milli/1000), part.Unit("C"))}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			t := &thermistor{world: w, supply: b.Supply, r25: float64(b.Settings.Int("r25")), beta: float64(b.Settings.Int("beta")),
+			t := &thermistor{world: w, supply: b.Supply, r25: float64(b.Settings.Int("r25")),
+				beta:  float64(b.Settings.Int("beta")),
 				other: float64(b.Settings.Int("resistor")), ground: b.Settings.Text("at") == "ground"}
 			t.milli, _ = Celsius(b.Settings.Text("temperature"))
 			return t

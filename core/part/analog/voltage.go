@@ -46,9 +46,10 @@ func init() {
 			return err
 		},
 		Controls: func(b part.Built) []part.Control {
-			return []part.Control{part.Scale("set to", 0, int(b.Supply/100_000), 1, int(b.Settings.Int("volts")/100_000), func(v int) string {
-				return fmt.Sprintf("%d.%dV", v/10, v%10)
-			})}
+			return []part.Control{part.Scale("set to", 0, int(b.Supply/100_000), 1,
+				int(b.Settings.Int("volts")/100_000), func(v int) string {
+					return fmt.Sprintf("%d.%dV", v/10, v%10)
+				})}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := &source{world: w, supply: b.Supply, points: []point{{0, b.Settings.Int("volts")}}}

@@ -30,17 +30,21 @@ func init() {
 		Source: "forward voltages: typical bar displays by colour",
 		Settings: []spec.Field{
 			{Name: "lights", Kind: spec.Int, Min: 2, Max: maxLights, Default: "10", Doc: "how many LEDs"},
-			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode", Doc: "which end they share"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the lights"},
+			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode",
+				Doc: "which end they share"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the lights"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
 		},
-		Pins:    append(pins, spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
+		Pins: append(pins,
+			spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
 		Example: "level: {part: bar, lights: 4, pins: {light1: <1>, light2: <2>, light3: <3>, light4: <4>, common: GND}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			n := int(b.Settings.Int("lights"))
 			for i := 0; i < maxLights; i++ {
 				if wired := b.Wired[i] != ""; wired != (i < n) {
-					out = append(out, spec.Problem{Text: fmt.Sprintf("a bar of %d has pins light1 to light%d, all wired", n, n)})
+					out = append(out,
+						spec.Problem{Text: fmt.Sprintf("a bar of %d has pins light1 to light%d, all wired", n, n)})
 					break
 				}
 			}
@@ -51,8 +55,10 @@ func init() {
 			out := display.Geometry{Form: form.Form, Height: 60, Width: 12}
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {
 				x := out.Width
-				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprint(i + 1), Color: part.FindColour(b.Settings.Text("colour")).Hex,
-					Points: [][2]float64{{x, 10}, {x + 14, 10}, {x + 14, 50}, {x, 50}}})
+				out.Shapes = append(out.Shapes,
+					display.Shape{Light: i, Name: fmt.Sprint(i + 1),
+						Color:  part.FindColour(b.Settings.Text("colour")).Hex,
+						Points: [][2]float64{{x, 10}, {x + 14, 10}, {x + 14, 50}, {x, 50}}})
 				out.Width += 22
 			}
 			return out
@@ -67,7 +73,8 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &bar{world: w, sink: part.Sink[display.LightSink](w), n: int(b.Settings.Int("lights")), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &bar{world: w, sink: part.Sink[display.LightSink](w), n: int(b.Settings.Int("lights")),
+				supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},
 	})

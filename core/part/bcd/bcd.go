@@ -21,10 +21,12 @@ const (
 
 // patterns47 are those of a 7447 for 0 to 15; 6 and 9 have no tails (SDLS111, "Numerical designations and
 // resultant displays").
-var patterns47 = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7c, 0x07, 0x7f, 0x67, 0x58, 0x4c, 0x62, 0x69, 0x78, 0}
+var patterns47 = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7c, 0x07, 0x7f, 0x67, 0x58, 0x4c, 0x62, 0x69,
+	0x78, 0}
 
 func init() {
-	data := []spec.Key{{Name: "d1", Doc: "data, worth 1"}, {Name: "d2", Doc: "data, worth 2"}, {Name: "d4", Doc: "data, worth 4"}, {Name: "d8", Doc: "data, worth 8"}}
+	data := []spec.Key{{Name: "d1", Doc: "data, worth 1"}, {Name: "d2", Doc: "data, worth 2"},
+		{Name: "d4", Doc: "data, worth 4"}, {Name: "d8", Doc: "data, worth 8"}}
 	var outputs []spec.Key
 	for _, s := range "abcdefg" {
 		outputs = append(outputs, spec.Key{Name: string(s), Doc: "segment " + string(s), Optional: true})
@@ -40,7 +42,8 @@ func init() {
 		Title:  "7447 BCD decoder",
 		Doc:    "Turns four data lines into the segments of a common-anode digit: a lit segment's output is low, the others are open. With rbi low a 0 stays blank.",
 		Source: "Texas Instruments SDLS111, SN7447A",
-		Pins:   pins(spec.Key{Name: "rbi", Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
+		Pins: pins(spec.Key{Name: "rbi",
+			Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
 		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: anode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: VCC}}",
 		New: func(_ part.Built, w part.World) part.Part {
@@ -62,7 +65,8 @@ func init() {
 		Title:  "CD4511 BCD decoder with latch",
 		Doc:    "Turns four data lines into the segments of a common-cathode digit: a lit segment's output is high. With le high it keeps what it showed; above 9 it shows nothing. At power-on the latch holds a chance value.",
 		Source: "Texas Instruments SCHS072, CD4511B",
-		Pins:   pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low where it is not wired", Optional: true}),
+		Pins: pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low where it is not wired",
+			Optional: true}),
 		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
 		New: func(_ part.Built, w part.World) part.Part {

@@ -12,7 +12,8 @@ import (
 )
 
 func put(w *parttest.World, v int) {
-	w.Set("d1", circuit.Output(v&1 != 0), "d2", circuit.Output(v&2 != 0), "d4", circuit.Output(v&4 != 0), "d8", circuit.Output(v&8 != 0))
+	w.Set("d1", circuit.Output(v&1 != 0), "d2", circuit.Output(v&2 != 0), "d4", circuit.Output(v&4 != 0), "d8",
+		circuit.Output(v&8 != 0))
 }
 
 // lit gives the segments whose outputs are at the given drive.
@@ -28,7 +29,8 @@ func lit(w *parttest.World, on circuit.Drive) (p glyph.Pattern) {
 // The function table of SDLS111: 0 to 9 without tails, the odd symbols of 10 to 14, 15 blank.
 func Test7447(t *testing.T) {
 	w := parttest.New(t, "7447", "", 1)
-	for v, want := range []string{"a b c d e f", "b c", "a b d e g", "a b c d g", "b c f g", "a c d f g", "c d e f g", "a b c", "a b c d e f g", "a b c f g",
+	for v, want := range []string{"a b c d e f", "b c", "a b d e g", "a b c d g", "b c f g", "a c d f g", "c d e f g",
+		"a b c", "a b c d e f g", "a b c f g",
 		"d e g", "c d g", "b f g", "a d f g", "d e f g", ""} {
 		put(w, v)
 		assert.Equal(t, want, lit(w, circuit.DrivenLow).Lit(), "%d", v)
@@ -52,7 +54,8 @@ func Test4511(t *testing.T) {
 		put(w, v)
 		want := ""
 		if v < 10 {
-			want = []string{"a b c d e f", "b c", "a b d e g", "a b c d g", "b c f g", "a c d f g", "c d e f g", "a b c", "a b c d e f g", "a b c f g"}[v]
+			want = []string{"a b c d e f", "b c", "a b d e g", "a b c d g", "b c f g", "a c d f g", "c d e f g",
+				"a b c", "a b c d e f g", "a b c f g"}[v]
 		}
 		assert.Equal(t, want, lit(w, circuit.DrivenHigh).Lit(), "%d", v)
 	}

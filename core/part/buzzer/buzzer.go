@@ -23,7 +23,8 @@ func init() {
 		Doc:    "A passive one is a membrane: its pitch is that of the wave that drives it, and a steady level is silent. An active one sounds at its own pitch while it has current. A frame is a pitch, such as 440Hz, or silent.",
 		Source: "piezo sounders: a membrane follows its driving wave; self-drive types of 2 to 4 kHz",
 		Settings: []spec.Field{
-			{Name: "is", Kind: spec.Choice, Choices: []string{"passive", "active"}, Default: "passive", Doc: "whether it needs a wave or makes its own"},
+			{Name: "is", Kind: spec.Choice, Choices: []string{"passive", "active"}, Default: "passive",
+				Doc: "whether it needs a wave or makes its own"},
 			{Name: "pitch", Kind: spec.Rate, Default: "2300Hz", Doc: "of an active one"},
 		},
 		Symbol:  part.SymbolBuzzer,

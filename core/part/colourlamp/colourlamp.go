@@ -24,10 +24,12 @@ func init() {
 		Doc:    "A red, a green and a blue LED in one case, each with its resistor, with one common end. A frame is the word for the mixture: red, orange, yellow, green, cyan, blue, violet, magenta, white or off; pulse-width modulation mixes them.",
 		Source: "forward voltages: typical 5 mm LEDs by colour",
 		Settings: []spec.Field{
-			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode", Doc: "which end they share"},
+			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode",
+				Doc: "which end they share"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
 		},
-		Pins: []spec.Key{{Name: "red", Doc: "the red LED", Optional: true}, {Name: "green", Doc: "the green LED", Optional: true}, {Name: "blue", Doc: "the blue LED", Optional: true},
+		Pins: []spec.Key{{Name: "red", Doc: "the red LED", Optional: true},
+			{Name: "green", Doc: "the green LED", Optional: true}, {Name: "blue", Doc: "the blue LED", Optional: true},
 			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: <1>, green: <2>, blue: <3>, common: GND}}",
 		Follows: true,
@@ -49,7 +51,8 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
+			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
+				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},
 	})
 }
@@ -75,7 +78,8 @@ func (l *lamp) Changed(uint64) {
 			a, k = k, a
 		}
 		current := circuit.Diode(l.supply, vf, a, k, l.ohms, 0, l.anode, 1)
-		if full := circuit.Diode(l.supply, vf, circuit.DrivenHigh, circuit.Ground, l.ohms, 0, l.anode, 1); full > 0 && current > fullScale/20 {
+		if full := circuit.Diode(l.supply, vf, circuit.DrivenHigh, circuit.Ground, l.ohms, 0, l.anode, 1); full > 0 &&
+			current > fullScale/20 {
 			current = current * fullScale / full
 		}
 		l.sink.Light(i, current)

@@ -10,10 +10,12 @@ import (
 )
 
 // Bounce is the setting of parts with contacts.
-var Bounce = spec.Field{Name: "bounce", Kind: spec.Duration, Default: "4ms", Doc: "how long the contact bounces; 0 for a clean one"}
+var Bounce = spec.Field{Name: "bounce", Kind: spec.Duration, Default: "4ms",
+	Doc: "how long the contact bounces; 0 for a clean one"}
 
 // Edges is the setting that gives the bounce edge by edge.
-var Edges = spec.Field{Name: "edges", Kind: spec.List, Of: &spec.Field{Name: "time", Kind: spec.Duration}, Doc: "the bounce edge by edge, in place of one by chance: when, after the contact moved, it opens and closes again, as `[0.4ms, 0.9ms]`; an even number of times, up to 100 ms"}
+var Edges = spec.Field{Name: "edges", Kind: spec.List, Of: &spec.Field{Name: "time", Kind: spec.Duration},
+	Doc: "the bounce edge by edge, in place of one by chance: when, after the contact moved, it opens and closes again, as `[0.4ms, 0.9ms]`; an even number of times, up to 100 ms"}
 
 // longest is the last of given edges; most is how many there may be.
 const (
@@ -26,11 +28,16 @@ func CheckEdges(b part.Built) (out []spec.Problem) {
 	before := clock.Time(0)
 	list := b.Settings.Get("edges").List
 	if len(list)%2 != 0 || len(list) > most {
-		out = append(out, spec.Problem{Pos: b.Settings.At("edges"), Text: fmt.Sprintf("%d edges: an even number of up to %d is needed, for the contact to come to rest where it was put", len(list), most)})
+		out = append(out,
+			spec.Problem{Pos: b.Settings.At("edges"),
+				Text: fmt.Sprintf("%d edges: an even number of up to %d is needed, for the contact to come to rest where it was put", len(list), most)})
 	}
 	for _, e := range list {
 		if e.Time <= before || e.Time > longest {
-			out = append(out, spec.Problem{Pos: e.Pos, Text: fmt.Sprintf("an edge at %s: edges come one after the other, after 0 and up to %s", e.Time.Short(), longest.Short())})
+			out = append(out,
+				spec.Problem{Pos: e.Pos,
+					Text: fmt.Sprintf("an edge at %s: edges come one after the other, after 0 and up to %s",
+						e.Time.Short(), longest.Short())})
 			break
 		}
 		before = e.Time
@@ -53,7 +60,8 @@ type Contact struct {
 	left   []clock.Time // gaps between the openings and closings still to come
 }
 
-// New is an open contact between two terminals, with a timer of its part for its bounce, which its part's settings tell.
+// New is an open contact between two terminals, with a timer of its part for its bounce, which its part's settings
+// tell.
 func New(w part.World, a, b, timer int, settings spec.Values) *Contact {
 	c := &Contact{world: w, a: a, b: b, timer: timer, bounce: settings.Time("bounce")}
 	before := clock.Time(0)
@@ -73,7 +81,8 @@ func (c *Contact) Move(closed bool) {
 	case c.bounce > 0:
 		n := 2 * int64(1+c.world.Random()%3)
 		for i := int64(0); i < n; i++ { // of random length, none longer than its share
-			c.left = append(c.left, c.bounce/clock.Time(n)/4+clock.Time(c.world.Random()%uint64(c.bounce/clock.Time(n)*3/4+1)))
+			c.left = append(c.left,
+				c.bounce/clock.Time(n)/4+clock.Time(c.world.Random()%uint64(c.bounce/clock.Time(n)*3/4+1)))
 		}
 	}
 	c.set(closed)

@@ -45,7 +45,8 @@ func init() {
 			return err
 		},
 		Controls: func(b part.Built) []part.Control {
-			return []part.Control{part.Scale("temperature", 0, 50, 1, int(b.Settings.Int("temperature")), part.Unit("C")),
+			return []part.Control{part.Scale("temperature", 0, 50, 1, int(b.Settings.Int("temperature")),
+				part.Unit("C")),
 				part.Scale("humidity", 20, 90, 5, int(b.Settings.Int("humidity")), part.Unit("%"))}
 		},
 		Notes: []finding.Entry{
@@ -53,7 +54,8 @@ func init() {
 			{Code: "dht11-soon", Doc: "the sensor was asked again too soon"},
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			s := &sensor{world: w, temperature: uint8(b.Settings.Int("temperature")), humidity: uint8(b.Settings.Int("humidity")), idle: circuit.Released, next: settle}
+			s := &sensor{world: w, temperature: uint8(b.Settings.Int("temperature")),
+				humidity: uint8(b.Settings.Int("humidity")), idle: circuit.Released, next: settle}
 			if b.Settings.Bool("pull-up") {
 				s.idle = circuit.PulledUp
 			}
@@ -66,8 +68,10 @@ func init() {
 func reading(to string) (value uint8, humidity bool, err error) {
 	number, percent := strings.CutSuffix(strings.TrimSpace(to), "%")
 	v, parsed := strconv.Atoi(strings.TrimSuffix(strings.TrimSuffix(number, "C"), "°"))
-	if parsed != nil || percent && (v < 20 || v > 90) || !percent && (v < 0 || v > 50 || number == strings.TrimSuffix(number, "C")) {
-		return 0, false, fmt.Errorf("a DHT11 is set `to:` a temperature of 0C to 50C or a humidity of 20%% to 90%%, not %q", to)
+	if parsed != nil || percent && (v < 20 || v > 90) ||
+		!percent && (v < 0 || v > 50 || number == strings.TrimSuffix(number, "C")) {
+		return 0, false,
+			fmt.Errorf("a DHT11 is set `to:` a temperature of 0C to 50C or a humidity of 20%% to 90%%, not %q", to)
 	}
 	return uint8(v), percent, nil
 }
@@ -100,7 +104,8 @@ func (s *sensor) Changed(uint64) {
 	case low:
 		s.fell = now
 	case now-s.fell < startLow:
-		s.world.Note("dht11-start", "the wire was pulled low for %s; the sensor wakes after %s", (now - s.fell).Short(), startLow.Short())
+		s.world.Note("dht11-start", "the wire was pulled low for %s; the sensor wakes after %s", (now - s.fell).Short(),
+			startLow.Short())
 	case now < s.next:
 		s.world.Note("dht11-soon", "the sensor was asked %s too soon, and stayed silent", (s.next - now).Short())
 	default:

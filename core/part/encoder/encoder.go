@@ -26,11 +26,15 @@ func init() {
 		Doc:       "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
 		Source:    "quadrature code of mechanical incremental encoders; " + contact.Source,
 		Settings: []spec.Field{
-			{Name: "bounce", Kind: spec.Duration, Default: "1ms", Doc: "how long each contact bounces; 0 for clean ones"},
-			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period", Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},
+			{Name: "bounce", Kind: spec.Duration, Default: "1ms",
+				Doc: "how long each contact bounces; 0 for clean ones"},
+			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period",
+				Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},
 		},
-		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"}, {Name: "common", Doc: "what A and B close to"},
-			{Name: "push1", Doc: "one side of the push contact", Optional: true}, {Name: "push2", Doc: "the other side", Optional: true}},
+		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"},
+			{Name: "common", Doc: "what A and B close to"},
+			{Name: "push1", Doc: "one side of the push contact", Optional: true},
+			{Name: "push2", Doc: "the other side", Optional: true}},
 		Cues:    []string{part.Turn, part.Press, part.Hold, part.Release},
 		Example: "sluice: {part: encoder, pins: {a: <1>, b: <2>, common: GND, push1: <3>, push2: GND}}",
 		Check: func(p part.Built) (out []spec.Problem) {
@@ -46,7 +50,8 @@ func init() {
 			return append(part.TurnControls(), part.PressControls("", "")...)
 		},
 		New: func(p part.Built, w part.World) part.Part {
-			e := &encoder{world: w, a: contact.New(w, a, common, timerA, p.Settings), b: contact.New(w, b, common, timerB, p.Settings),
+			e := &encoder{world: w, a: contact.New(w, a, common, timerA, p.Settings),
+				b:    contact.New(w, b, common, timerB, p.Settings),
 				push: contact.New(w, push1, push2, timerPush, p.Settings), quarters: 4}
 			if p.Settings.Text("detent") == "half" {
 				e.quarters = 2

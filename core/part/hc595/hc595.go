@@ -33,7 +33,9 @@ func init() {
 	for _, q := range "abcdefgh" {
 		pins = append(pins, spec.Key{Name: "q" + string(q), Doc: fmt.Sprintf("output Q%c", q-32), Optional: true})
 	}
-	pins = append(pins, spec.Key{Name: "out", Doc: "QH': the end of the shift register, to the ser of the next in a chain", Optional: true})
+	pins = append(pins,
+		spec.Key{Name: "out", Doc: "QH': the end of the shift register, to the ser of the next in a chain",
+			Optional: true})
 	part.Register(&part.Kind{
 		Name:      "74hc595",
 		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},

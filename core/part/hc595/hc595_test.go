@@ -13,7 +13,8 @@ import (
 // bench is a register with its inputs at rest and cleared.
 func bench(t *testing.T) *parttest.World {
 	w := parttest.New(t, "74hc595", "", 3)
-	w.Set("ser", circuit.DrivenLow, "srclk", circuit.DrivenLow, "rclk", circuit.DrivenLow, "oe", circuit.Ground, "srclr", circuit.DrivenLow)
+	w.Set("ser", circuit.DrivenLow, "srclk", circuit.DrivenLow, "rclk", circuit.DrivenLow, "oe", circuit.Ground,
+		"srclr", circuit.DrivenLow)
 	w.Set("srclr", circuit.DrivenHigh)
 	return w
 }

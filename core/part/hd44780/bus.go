@@ -54,7 +54,8 @@ func (b *bus) look(now uint16) {
 		}
 	case fell:
 		if width := b.world.Now() - b.eRose; width < minEnable {
-			b.world.Note("lcd-enable", "E was high for only %s; the datasheet asks for %s", width.Short(), minEnable.Short())
+			b.world.Note("lcd-enable", "E was high for only %s; the datasheet asks for %s", width.Short(),
+				minEnable.Short())
 		}
 		if before>>lineRW&1 == 1 {
 			b.given(before>>lineRS&1 == 1)
@@ -72,7 +73,8 @@ func (b *bus) take(data bool, v uint8) {
 		if data {
 			what = "a character"
 		}
-		b.world.Note("lcd-busy", "%s was sent %s before the controller was ready, and lost", what, (b.readyAt - now).Short())
+		b.world.Note("lcd-busy", "%s was sent %s before the controller was ready, and lost", what,
+			(b.readyAt - now).Short())
 		b.world.Log("lost while busy", v)
 		return
 	}

@@ -193,7 +193,8 @@ func (c *controller) custom(code uint8) (dots [8]uint8) {
 
 // cursorAt tells whether the cursor is shown at a place of a line.
 func (c *controller) cursorAt(line, place int) bool {
-	return c.on && !c.toCGRAM && (c.underline || c.blink) && (c.twoLines || line == 0) && c.index(line, place) == int(c.address)
+	return c.on && !c.toCGRAM && (c.underline || c.blink) && (c.twoLines || line == 0) &&
+		c.index(line, place) == int(c.address)
 }
 
 // target names what a data write goes to.

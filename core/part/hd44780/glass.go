@@ -27,7 +27,8 @@ var sizes = []size{
 // settings are those of both kinds of part.
 var settings = []spec.Field{
 	{Name: "size", Kind: spec.Choice, Choices: sizeNames(), Default: "16x2", Doc: "columns and rows"},
-	{Name: "speed", Kind: spec.Choice, Choices: []string{"typical", "slowest"}, Default: "typical", Doc: "execution times at the controller's typical clock of 270 kHz, or at 190 kHz, the slowest its datasheet allows"},
+	{Name: "speed", Kind: spec.Choice, Choices: []string{"typical", "slowest"}, Default: "typical",
+		Doc: "execution times at the controller's typical clock of 270 kHz, or at 190 kHz, the slowest its datasheet allows"},
 }
 
 func sizeNames() (out []string) {
@@ -49,7 +50,8 @@ func sizeOf(b part.Built) size {
 func look(b part.Built) display.Geometry {
 	s := sizeOf(b)
 	return display.Geometry{Form: form.Form, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
-		Grid: &display.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b", Characters: b.Characters}}
+		Grid: &display.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b",
+			Characters: b.Characters}}
 }
 
 // contrast is what the voltage at VO makes of the characters.
@@ -81,7 +83,8 @@ type glass struct {
 }
 
 func newGlass(b part.Built, w part.World) glass {
-	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w, sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
+	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w,
+		sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
 	g.clear()
 	g.readyAt = g.powerOnTime()
 	return g

@@ -29,27 +29,31 @@ func init() {
 		pins = append(pins, spec.Key{Name: d, Doc: "data line " + d[1:], Optional: i < 4})
 	}
 	pins = append(pins,
-		spec.Key{Name: "vo", Doc: "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right where it is not wired", Optional: true},
-		spec.Key{Name: "a", Doc: "anode of the backlight; with k wired too, the backlight is a display of its own, by this part's name and -backlight", Optional: true},
+		spec.Key{Name: "vo",
+			Doc: "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right where it is not wired", Optional: true},
+		spec.Key{Name: "a",
+			Doc: "anode of the backlight; with k wired too, the backlight is a display of its own, by this part's name and -backlight", Optional: true},
 		spec.Key{Name: "k", Doc: "cathode of the backlight", Optional: true})
 	part.Register(&part.Kind{
-		Name:      "lcd",
-		Exchanged: [][2]string{{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"}, {"d4", "d6"}},
-		Also:      []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
-		Title:     "Character LCD",
-		Doc:       "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. What is sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
-		Source:    "Hitachi HD44780U datasheet ADE-207-272(Z)",
-		Settings:  settings,
-		Pins:      pins,
-		Example:   "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
-		Geometry:  look,
-		Backlit:   func(b part.Built) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
+		Name: "lcd",
+		Exchanged: [][2]string{{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"},
+			{"d4", "d6"}},
+		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
+		Title:    "Character LCD",
+		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. What is sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
+		Source:   "Hitachi HD44780U datasheet ADE-207-272(Z)",
+		Settings: settings,
+		Pins:     pins,
+		Example:  "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
+		Geometry: look,
+		Backlit:  func(b part.Built) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
 		Check: func(b part.Built) (out []spec.Problem) {
 			if (b.Wired[pinA] == "") != (b.Wired[pinK] == "") {
 				out = append(out, spec.Problem{Text: "the backlight needs both its ends wired, a and k"})
 			}
 			if b.Wired[pinVO] == "VCC" {
-				out = append(out, spec.Problem{Text: "vo at VCC leaves the display empty for ever; wire a potentiometer, or leave vo out for the right contrast"})
+				out = append(out,
+					spec.Problem{Text: "vo at VCC leaves the display empty for ever; wire a potentiometer, or leave vo out for the right contrast"})
 			}
 			return out
 		},
@@ -83,7 +87,8 @@ func (l *lcd) Changed(terminals uint64) {
 		l.adjust()
 	}
 	if l.backlit && terminals>>pinA != 0 {
-		l.world.Backlight().Light(0, circuit.Diode(l.supply, circuit.WhiteVf, l.world.Net(pinA), l.world.Net(pinK), backlightOhms, 0, true, 1))
+		l.world.Backlight().Light(0, circuit.Diode(l.supply, circuit.WhiteVf, l.world.Net(pinA), l.world.Net(pinK),
+			backlightOhms, 0, true, 1))
 	}
 }
 

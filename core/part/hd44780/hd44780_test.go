@@ -23,7 +23,8 @@ type lcd struct {
 
 func open(t *testing.T, settings string) *lcd {
 	l := &lcd{parttest.New(t, "lcd", settings, 1), 50 * us}
-	l.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow)
+	l.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5",
+		circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow)
 	return l
 }
 
@@ -179,7 +180,8 @@ func TestNibbleSlip(t *testing.T) {
 func TestDataStandBeforeTheEdge(t *testing.T) {
 	l := open(t, "")
 	l.begin()
-	l.Set("rs", circuit.DrivenHigh, "e", circuit.DrivenHigh, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenHigh, "d7", circuit.DrivenLow)
+	l.Set("rs", circuit.DrivenHigh, "e", circuit.DrivenHigh, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6",
+		circuit.DrivenHigh, "d7", circuit.DrivenLow)
 	l.Pass(us)
 	l.Set("e", circuit.DrivenLow, "d4", circuit.DrivenHigh, "d6", circuit.DrivenLow)
 	l.Pass(us)
@@ -193,7 +195,8 @@ func TestReadingBack(t *testing.T) {
 	l.text("K")
 	l.send(false, 0x80)
 	read := func(rs circuit.Drive) (v uint8) {
-		l.Set("rs", rs, "rw", circuit.DrivenHigh, "d4", circuit.Released, "d5", circuit.Released, "d6", circuit.Released, "d7", circuit.Released)
+		l.Set("rs", rs, "rw", circuit.DrivenHigh, "d4", circuit.Released, "d5", circuit.Released, "d6",
+			circuit.Released, "d7", circuit.Released)
 		for half := 0; half < 2; half++ {
 			l.Set("e", circuit.DrivenHigh)
 			l.Pass(us)
@@ -268,7 +271,8 @@ func TestContrastAndBacklight(t *testing.T) {
 		w := parttest.New(t, "lcd", "", 1)
 		k := &lcd{w, 50 * us}
 		k.Wire("vo", "a", "k")
-		k.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5", circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow, "vo", c.vo)
+		k.Set("rs", circuit.DrivenLow, "rw", circuit.Ground, "e", circuit.DrivenLow, "d4", circuit.DrivenLow, "d5",
+			circuit.DrivenLow, "d6", circuit.DrivenLow, "d7", circuit.DrivenLow, "vo", c.vo)
 		k.begin()
 		k.text("W")
 		assert.Equal(t, c.want, k.Cells[0])
@@ -320,5 +324,6 @@ func TestEntryModeShift(t *testing.T) {
 	l.send(false, 0x10, 0x05)
 	l.text("D")
 	assert.Contains(t, l.row(0), "ABCD"[:3], "decrementing, it shifts the other way")
-	assert.Contains(t, strings.Join(l.Logged, ";"), "entry mode: increment, shift;set DDRAM address 0x0F;write 41;write 42;write 43;display on, cursor;shift cursor right;shift cursor left;entry mode: decrement, shift")
+	assert.Contains(t, strings.Join(l.Logged, ";"),
+		"entry mode: increment, shift;set DDRAM address 0x0F;write 41;write 42;write 43;display on, cursor;shift cursor right;shift cursor left;entry mode: decrement, shift")
 }

@@ -30,7 +30,8 @@ func init() {
 		Doc:       "The character LCD of `lcd` in 4-bit mode behind a PCF8574 port expander on a two-wire bus. Its backlight hangs on a pin of the expander, and is a display of its own by this part's name and -backlight.",
 		Source:    "NXP PCF8574; PCF8574A data sheet, Rev. 5 (quasi-bidirectional I/Os; slave addresses 0x20 to 0x27 and 0x38 to 0x3F); Hitachi ADE-207-272(Z)",
 		Settings: append([]spec.Field{
-			{Name: "address", Kind: spec.Text, Default: "0x27", Doc: "of the expander: 0x20 to 0x27 for a PCF8574, 0x38 to 0x3F for a PCF8574A"},
+			{Name: "address", Kind: spec.Text, Default: "0x27",
+				Doc: "of the expander: 0x20 to 0x27 for a PCF8574, 0x38 to 0x3F for a PCF8574A"},
 			{Name: "order", Kind: spec.Text, Default: usualOrder, Doc: "what its pins P0 to P7 go to, in this order"},
 			twowire.PullUps,
 		}, settings...),
@@ -63,7 +64,8 @@ func init() {
 func addressOf(b part.Built) (uint8, error) {
 	v, err := strconv.ParseUint(b.Settings.Text("address"), 0, 8)
 	if err != nil || (v < 0x20 || v > 0x27) && (v < 0x38 || v > 0x3f) {
-		return 0, fmt.Errorf("%q is no address of such a display; it is 0x20 to 0x27, or 0x38 to 0x3F", b.Settings.Text("address"))
+		return 0, fmt.Errorf("%q is no address of such a display; it is 0x20 to 0x27, or 0x38 to 0x3F",
+			b.Settings.Text("address"))
 	}
 	return uint8(v), nil
 }
@@ -73,7 +75,8 @@ const backlightLine = 15
 
 func orderOf(b part.Built) (order [8]int, err error) {
 	words := strings.Fields(b.Settings.Text("order"))
-	known := map[string]int{"rs": lineRS, "rw": lineRW, "e": lineE, "backlight": backlightLine, "d4": lineD0 + 4, "d5": lineD0 + 5, "d6": lineD0 + 6, "d7": lineD0 + 7}
+	known := map[string]int{"rs": lineRS, "rw": lineRW, "e": lineE, "backlight": backlightLine, "d4": lineD0 + 4,
+		"d5": lineD0 + 5, "d6": lineD0 + 6, "d7": lineD0 + 7}
 	if len(words) != len(order) {
 		return order, fmt.Errorf("the order names what each of the eight pins P0 to P7 goes to: %s", usualOrder)
 	}

@@ -19,7 +19,9 @@ func init() {
 	var pins []spec.Key
 	for _, line := range []string{"row", "column"} {
 		for i := 1; i <= size; i++ {
-			pins = append(pins, spec.Key{Name: fmt.Sprintf("%s%d", line, i), Doc: fmt.Sprintf("%s %d, counted from the top left", line, i)})
+			pins = append(pins,
+				spec.Key{Name: fmt.Sprintf("%s%d", line, i),
+					Doc: fmt.Sprintf("%s %d, counted from the top left", line, i)})
 		}
 	}
 	part.Register(&part.Kind{
@@ -39,7 +41,8 @@ func init() {
 				names[k] = true
 			}
 			if len(keysOf(b)) != size*size || len(names) != size*size {
-				out = append(out, spec.Problem{Text: fmt.Sprintf("`keys` names sixteen different keys, such as %s", usual)})
+				out = append(out,
+					spec.Problem{Text: fmt.Sprintf("`keys` names sixteen different keys, such as %s", usual)})
 			}
 			return out
 		},

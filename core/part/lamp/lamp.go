@@ -22,7 +22,8 @@ func init() {
 		Doc:    "An LED and its resistor between two nets. Wire the anode to a pin and the cathode to GND for a lamp that a high pin lights, or the anode to VCC and the cathode to a pin for one that a low pin lights.",
 		Source: "forward voltages: typical 5 mm LEDs by colour",
 		Settings: []spec.Field{
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the light"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the light"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "series resistor in ohms; 0 for none"},
 		},
 		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
@@ -36,7 +37,8 @@ func init() {
 		Resistors: func(b part.Built) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },
 		Ends:      func(part.Built) [][2]int { return [][2]int{{anode, cathode}} },
 		New: func(b part.Built, w part.World) part.Part {
-			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
+			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
+				vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
 		},
 	})
 }

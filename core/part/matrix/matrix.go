@@ -18,7 +18,9 @@ func init() {
 	var pins []spec.Key
 	for _, line := range []string{"row", "column"} {
 		for i := 1; i <= size; i++ {
-			pins = append(pins, spec.Key{Name: fmt.Sprintf("%s%d", line, i), Doc: fmt.Sprintf("%s %d, counted from the top left", line, i)})
+			pins = append(pins,
+				spec.Key{Name: fmt.Sprintf("%s%d", line, i),
+					Doc: fmt.Sprintf("%s %d, counted from the top left", line, i)})
 		}
 	}
 	part.Register(&part.Kind{
@@ -28,8 +30,10 @@ func init() {
 		Doc:    "Sixty-four LEDs between eight rows and eight columns, with a resistor in each column. A program lights one row at a time; the lit LEDs of a row share its pin.",
 		Source: "the usual 16-pin 8×8 dot-matrix display, either polarity",
 		Settings: []spec.Field{
-			{Name: "rows", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "anode", Doc: "which end of its LEDs a row joins: anodes want a high row and low columns"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the lights"},
+			{Name: "rows", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "anode",
+				Doc: "which end of its LEDs a row joins: anodes want a high row and low columns"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the lights"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "220", Doc: "resistor in each column in ohms; 0 for none"},
 		},
 		Pins:     pins,
@@ -45,7 +49,8 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &matrix{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &matrix{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
+				vf:   part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("rows") == "anode"}
 		},
 	})
@@ -55,7 +60,8 @@ func init() {
 func Look(color string) display.Geometry {
 	out := display.Geometry{Form: form.Form, Width: 8*24 + 12, Height: 8*24 + 12}
 	for i := 0; i < size*size; i++ {
-		out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1), Digit: i / size, Color: color,
+		out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1),
+			Digit: i / size, Color: color,
 			Circle: &display.Circle{X: 18 + float64(i%size)*24, Y: 18 + float64(i/size)*24, R: 9}})
 	}
 	return out

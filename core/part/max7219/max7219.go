@@ -47,13 +47,18 @@ func init() {
 		Doc:       "Eight digits, or a matrix of 8×8 LEDs, behind three wires. Sixteen bits are taken in at rising edges of clk, the address in bits 8 to 11; the rising edge of load carries them out. Several make a chain from dout to din. The chip scans its digits at 800 Hz, which no eye resolves: its light counts by its mean. At power-on it is shut down, with all registers 0.",
 		Source:    "Maxim 19-4452, MAX7219/MAX7221",
 		Settings: []spec.Field{
-			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits", Doc: "what hangs on it"},
-			{Name: "first", Kind: spec.Choice, Choices: []string{"right", "left"}, Default: "right", Doc: "at which end of a row of digits register 1 stands"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the light"},
+			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits",
+				Doc: "what hangs on it"},
+			{Name: "first", Kind: spec.Choice, Choices: []string{"right", "left"}, Default: "right",
+				Doc: "at which end of a row of digits register 1 stands"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the light"},
 		},
-		Pins: []spec.Key{{Name: "din", Doc: "serial data in"}, {Name: "clk", Doc: "clock: data are taken at its rising edge"},
+		Pins: []spec.Key{{Name: "din", Doc: "serial data in"},
+			{Name: "clk", Doc: "clock: data are taken at its rising edge"},
 			{Name: "load", Doc: "load, or CS: its rising edge carries out the last sixteen bits"},
-			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain", Optional: true}},
+			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain",
+				Optional: true}},
 		Example: "dial: {part: max7219, pins: {din: <1>, clk: <2>, load: <3>}}",
 		Geometry: func(b part.Built) display.Geometry {
 			hex := part.FindColour(b.Settings.Text("colour")).Hex
@@ -63,7 +68,8 @@ func init() {
 			return sevensegment.Digits(digits, hex)
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &driver{world: w, sink: part.Sink[display.LightSink](w), matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
+			return &driver{world: w, sink: part.Sink[display.LightSink](w),
+				matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
 		},
 	})
 }
@@ -111,7 +117,8 @@ var names = [16]string{"no-op", "digit 0", "digit 1", "digit 2", "digit 3", "dig
 	"decode mode", "intensity", "scan limit", "shutdown", "unused", "unused", "display test"}
 
 // codeB is the font of decode mode (table 5): 0 to 9, -, E, H, L, P, blank.
-var codeB = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f, 0x40, 0x79, 0x76, 0x38, 0x73, 0}
+var codeB = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f, 0x40, 0x79, 0x76, 0x38, 0x73,
+	0}
 
 // segments turns a digit register without decoding, whose bits 6 to 0 are segments A to G, into a pattern.
 func segments(v uint8) (p glyph.Pattern) {

@@ -109,7 +109,8 @@ func TestMatrixAndChain(t *testing.T) {
 	both(0x0c01, 0x0c01)
 	both(0x0b07, 0x0b07)
 	both(0x0381, 0x0000)
-	assert.Positive(t, second.Lights[16], "the word sent first reaches the end of the chain; bit 7 is the leftmost column")
+	assert.Positive(t, second.Lights[16],
+		"the word sent first reaches the end of the chain; bit 7 is the leftmost column")
 	assert.Positive(t, second.Lights[23])
 	assert.Zero(t, second.Lights[17])
 	assert.Zero(t, first.Lights[16], "no-op")

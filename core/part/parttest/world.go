@@ -63,7 +63,8 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 	if len(ps.List) > 0 {
 		t.Fatalf("a %s with {%s}: %v", kind, settings, ps.List)
 	}
-	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)), Lights: map[int]int64{}, Cells: map[int]display.Cell{},
+	w := &World{Nets: make([]circuit.Drive, len(k.Pins)), Driven: make([]circuit.Drive, len(k.Pins)),
+		Lights: map[int]int64{}, Cells: map[int]display.Cell{},
 		Closed: map[[2]int]bool{}, timers: map[int]clock.Time{}, random: rand.New(rand.NewPCG(seed, 0)), kind: k}
 	for i := range w.Nets {
 		w.Nets[i], w.Driven[i] = circuit.Released, circuit.Released

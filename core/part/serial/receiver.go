@@ -34,8 +34,10 @@ type edge struct {
 
 // NewReceiver listens to a terminal with a timer of its part. taken gets each character with the time of its
 // start bit, and whether its stop bit was there.
-func NewReceiver(w part.World, terminal, timer int, baud int64, taken func(start clock.Time, v uint8, framed bool)) *Receiver {
-	return &Receiver{world: w, terminal: terminal, timer: timer, bit: clock.Second / clock.Time(baud), taken: taken, high: true, start: -1}
+func NewReceiver(w part.World, terminal, timer int, baud int64,
+	taken func(start clock.Time, v uint8, framed bool)) *Receiver {
+	return &Receiver{world: w, terminal: terminal, timer: timer, bit: clock.Second / clock.Time(baud), taken: taken,
+		high: true, start: -1}
 }
 
 // Changed looks at the line. The part calls it whenever the line changed; a line that floats is idle.

@@ -23,7 +23,8 @@ func init() {
 		Source: "8N1 framing of a UART; commands by settings",
 		Settings: settings(digitActions,
 			spec.Field{Name: "digits", Kind: spec.Int, Min: 1, Max: 8, Default: "4", Doc: "how many digits"},
-			spec.Field{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"}),
+			spec.Field{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the segments"}),
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
 		Example: "count: {part: serial-digits, digits: 4, pins: {rx: <TXD>}}",
 		Check:   check(digitActions),
@@ -32,7 +33,8 @@ func init() {
 		},
 		Notes: notes,
 		New: func(b part.Built, w part.World) part.Part {
-			d := &digits{line: newLine(b, w, digitActions), sink: part.Sink[display.LightSink](w), patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
+			d := &digits{line: newLine(b, w, digitActions), sink: part.Sink[display.LightSink](w),
+				patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
 			d.begin, d.write, d.command = func() {}, d.put, d.do
 			return d
 		},

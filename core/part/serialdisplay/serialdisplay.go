@@ -29,12 +29,16 @@ type action struct {
 func settings(actions []action, own ...spec.Field) []spec.Field {
 	var keys []spec.Key
 	for _, a := range actions {
-		keys = append(keys, spec.Key{Name: a.name, Doc: fmt.Sprintf("%s (0x%02X where it is not given)", a.doc, a.usual), Optional: true})
+		keys = append(keys,
+			spec.Key{Name: a.name, Doc: fmt.Sprintf("%s (0x%02X where it is not given)", a.doc, a.usual),
+				Optional: true})
 	}
 	return append(own, serial.Baud,
-		spec.Field{Name: "warm-up", Kind: spec.Duration, Default: "500ms", Doc: "how long its controller needs after power-on; characters that come before are garbled"},
+		spec.Field{Name: "warm-up", Kind: spec.Duration, Default: "500ms",
+			Doc: "how long its controller needs after power-on; characters that come before are garbled"},
 		spec.Field{Name: "escape", Kind: spec.Text, Default: "0x1B", Doc: "the byte before each command"},
-		spec.Field{Name: "commands", Kind: spec.Dict, Keys: keys, Doc: "the byte of each command that differs from the usual one"})
+		spec.Field{Name: "commands", Kind: spec.Dict, Keys: keys,
+			Doc: "the byte of each command that differs from the usual one"})
 }
 
 // check finds what is wrong with a command table.
@@ -142,10 +146,13 @@ func newLine(b part.Built, w part.World, actions []action) *line {
 
 func (l *line) taken(start clock.Time, v byte, framed bool) {
 	if !framed {
-		l.world.Note("serial-framing", "a character came without its stop bit: does the program send at the module's rate?")
+		l.world.Note("serial-framing",
+			"a character came without its stop bit: does the program send at the module's rate?")
 	}
 	if start < l.warm {
-		l.world.Note("serial-warm-up", "characters came %s after power-on; the module needs %s, and garbles what comes before", start.Short(), l.warm.Short())
+		l.world.Note("serial-warm-up",
+			"characters came %s after power-on; the module needs %s, and garbles what comes before", start.Short(),
+			l.warm.Short())
 		l.write('!' + byte(l.world.Random()%90))
 		return
 	}

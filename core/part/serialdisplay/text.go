@@ -25,7 +25,8 @@ func init() {
 		Doc:    "A character display with a controller of its own behind one data line: characters stand one behind the other, row by row, and begin anew at the end; an escape byte begins a command. Its backlight is a display of its own, by this part's name and -backlight.",
 		Source: "8N1 framing of a UART; commands by settings",
 		Settings: settings(textActions,
-			spec.Field{Name: "size", Kind: spec.Choice, Choices: []string{"16x2", "20x4"}, Default: "16x2", Doc: "columns and rows"}),
+			spec.Field{Name: "size", Kind: spec.Choice, Choices: []string{"16x2", "20x4"}, Default: "16x2",
+				Doc: "columns and rows"}),
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
 		Example: "log: {part: serial-lcd, baud: 9600, pins: {rx: <TXD>}}",
 		Check:   check(textActions),
@@ -38,7 +39,8 @@ func init() {
 		Notes: notes,
 		New: func(b part.Built, w part.World) part.Part {
 			s := textSizes[b.Settings.Text("size")]
-			d := &text{line: newLine(b, w, textActions), sink: part.Sink[display.CellSink](w), cells: make([]byte, s[0]*s[1]), on: true}
+			d := &text{line: newLine(b, w, textActions), sink: part.Sink[display.CellSink](w),
+				cells: make([]byte, s[0]*s[1]), on: true}
 			d.begin, d.write, d.command = d.start, d.put, d.do
 			for i := range d.cells {
 				d.cells[i] = ' '

@@ -31,13 +31,19 @@ func init() {
 		Doc:    "One to eight digits of seven segments and a decimal point, with a resistor for each segment. With a common anode a segment lights when its pin is low, with a common cathode when it is high. Several digits share the segment pins and are selected by their own: directly by a pin, or through a transistor that a pin switches.",
 		Source: "segment letters and shape: the usual 10-pin LED digit; transistor selects: PNP to the supply for common anodes, NPN to ground for common cathodes",
 		Settings: []spec.Field{
-			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Required: true, Doc: "which end the segments of a digit share"},
+			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Required: true,
+				Doc: "which end the segments of a digit share"},
 			{Name: "digits", Kind: spec.Int, Min: 1, Max: maxDigits, Default: "1", Doc: "how many digits"},
-			{Name: "select", Kind: spec.Choice, Choices: []string{"direct", "transistor", "inverter"}, Default: "direct", Doc: "what selects a digit of several: the pin itself (high for a common anode, low for a common cathode), a transistor behind it (low for a common anode, high for a common cathode), or one pin for two digits, the second behind an inverter"},
-			{Name: "colon", Kind: spec.Bool, Default: "no", Doc: "a colon in the middle, which lights with the digit before it when its own pin asks for it as a segment's does"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"},
+			{Name: "select", Kind: spec.Choice, Choices: []string{"direct", "transistor", "inverter"},
+				Default: "direct",
+				Doc:     "what selects a digit of several: the pin itself (high for a common anode, low for a common cathode), a transistor behind it (low for a common anode, high for a common cathode), or one pin for two digits, the second behind an inverter"},
+			{Name: "colon", Kind: spec.Bool, Default: "no",
+				Doc: "a colon in the middle, which lights with the digit before it when its own pin asks for it as a segment's does"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the segments"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each segment in ohms; 0 for none"},
-			{Name: "common-resistor", Kind: spec.Ohms, Default: "0", Doc: "resistor in the common line of each digit, which its lit segments share"},
+			{Name: "common-resistor", Kind: spec.Ohms, Default: "0",
+				Doc: "resistor in the common line of each digit, which its lit segments share"},
 		},
 		Pins:      pins(),
 		Example:   "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: <1>, b: <2>, c: <3>, d: <4>, e: <5>, f: <6>, g: <7>, dp: <8>, common: VCC}}",
@@ -54,10 +60,12 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &module{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
+			return &module{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
+				vf:   part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
 				anode: b.Settings.Text("common") == "anode", transistor: b.Settings.Text("select") == "transistor",
-				inverter: b.Settings.Text("select") == "inverter", colon: b.Settings.Bool("colon"), conducting: make([]int64, b.Settings.Int("digits"))}
+				inverter: b.Settings.Text("select") == "inverter", colon: b.Settings.Bool("colon"),
+				conducting: make([]int64, b.Settings.Int("digits"))}
 		},
 	})
 }
@@ -70,7 +78,9 @@ func pins() []spec.Key {
 	keys = append(keys, spec.Key{Name: "dp", Doc: "decimal point", Optional: true},
 		spec.Key{Name: "common", Doc: "the end that all segments of a single digit share", Optional: true})
 	for i := 1; i <= maxDigits; i++ {
-		keys = append(keys, spec.Key{Name: fmt.Sprintf("digit%d", i), Doc: fmt.Sprintf("selects digit %d of several, counted from the left", i), Optional: true})
+		keys = append(keys,
+			spec.Key{Name: fmt.Sprintf("digit%d", i),
+				Doc: fmt.Sprintf("selects digit %d of several, counted from the left", i), Optional: true})
 	}
 	keys = append(keys, spec.Key{Name: "colon", Doc: "the colon, of a display that has one", Optional: true})
 	return keys
@@ -115,7 +125,8 @@ func check(b part.Built) (out []spec.Problem) {
 		}
 		n = 1
 	}
-	if b.Settings.Bool("colon") != (b.Wired[colonPin] != "") || b.Settings.Bool("colon") && b.Settings.Int("digits") < 2 {
+	if b.Settings.Bool("colon") != (b.Wired[colonPin] != "") ||
+		b.Settings.Bool("colon") && b.Settings.Int("digits") < 2 {
 		problem("a colon goes with colon: yes, two digits or more, and its pin wired")
 	}
 	for i := 0; i < maxDigits; i++ {
@@ -169,7 +180,8 @@ func AddColon(look *display.Geometry) {
 		}
 	}
 	for _, at := range [][2]float64{{18, 46}, {15, 78}} {
-		look.Shapes = append(look.Shapes, display.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1, Color: look.Shapes[0].Color,
+		look.Shapes = append(look.Shapes, display.Shape{Light: n * segments, Name: "colon", Digit: look.Colon - 1,
+			Color:  look.Shapes[0].Color,
 			Circle: &display.Circle{X: float64(look.Colon)*84 + at[0], Y: at[1], R: 5.5}})
 	}
 	look.Width += room
@@ -181,11 +193,13 @@ func digit(number int, left float64, color string) (out []display.Shape) {
 	slant := func(x, y float64) [2]float64 { return [2]float64{left + x + (100-y)*0.08 + 12, y + 10} }
 	bar := func(x1, x2, y float64) [][2]float64 { // horizontal, with pointed ends
 		t := thick / 2
-		return [][2]float64{slant(x1, y), slant(x1+t, y-t), slant(x2-t, y-t), slant(x2, y), slant(x2-t, y+t), slant(x1+t, y+t)}
+		return [][2]float64{slant(x1, y), slant(x1+t, y-t), slant(x2-t, y-t), slant(x2, y), slant(x2-t, y+t),
+			slant(x1+t, y+t)}
 	}
 	post := func(x, y1, y2 float64) [][2]float64 {
 		t := thick / 2
-		return [][2]float64{slant(x, y1), slant(x+t, y1+t), slant(x+t, y2-t), slant(x, y2), slant(x-t, y2-t), slant(x-t, y1+t)}
+		return [][2]float64{slant(x, y1), slant(x+t, y1+t), slant(x+t, y2-t), slant(x, y2), slant(x-t, y2-t),
+			slant(x-t, y1+t)}
 	}
 	const l, r, top, mid, low, gap = 6.0, 50.0, 6.0, 50.0, 94.0, 1.2
 	shapes := [][][2]float64{
@@ -193,26 +207,34 @@ func digit(number int, left float64, color string) (out []display.Shape) {
 		post(l, mid+gap, low-gap), post(l, top+gap, mid-gap), bar(l+gap, r-gap, mid),
 	}
 	for i, points := range shapes {
-		out = append(out, display.Shape{Light: number*segments + i, Name: string(rune('a' + i)), Digit: number, Color: color, Points: points})
+		out = append(out, display.Shape{Light: number*segments + i, Name: string(rune('a' + i)), Digit: number,
+			Color: color, Points: points})
 	}
 	at := slant(63, 94)
-	return append(out, display.Shape{Light: number*segments + 7, Name: "dp", Digit: number, Color: color, Circle: &display.Circle{X: at[0], Y: at[1], R: 5.5}})
+	return append(out, display.Shape{Light: number*segments + 7, Name: "dp", Digit: number, Color: color,
+		Circle: &display.Circle{X: at[0], Y: at[1], R: 5.5}})
 }
 
 // misread are the polarities that a program for a scanned display may have the wrong way round.
 var misread = []part.Misread{
 	{
-		Entry:   finding.Entry{Code: "selects-inverted", Doc: "digits are selected with the other level", Order: 11, Subsumes: []finding.Code{"dark", "digits-alike"}},
-		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true, Only: scanned,
+		Entry: finding.Entry{Code: "selects-inverted", Doc: "digits are selected with the other level", Order: 11,
+			Subsumes: []finding.Code{"dark", "digits-alike"}},
+		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true,
+		Only: scanned,
 		Text: func(b part.Built, _ string) string {
 			return fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", b.Name)
 		},
 	},
 	{
-		Entry:   finding.Entry{Code: "polarity", Doc: "a scanned display is driven as if its common ends were the other ones", Order: 10, Subsumes: []finding.Code{"dark", "digits-alike"}},
-		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true, Only: scanned,
+		Entry: finding.Entry{Code: "polarity",
+			Doc: "a scanned display is driven as if its common ends were the other ones", Order: 10,
+			Subsumes: []finding.Code{"dark", "digits-alike"}},
+		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true,
+		Only: scanned,
 		Text: func(b part.Built, taken string) string {
-			return fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.", b.Name, taken, b.Settings.Text("common"))
+			return fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.",
+				b.Name, taken, b.Settings.Text("common"))
 		},
 	},
 }
@@ -301,7 +323,8 @@ func (p *module) conducts(segment, end circuit.Drive) bool {
 	if p.anode {
 		segment, end = end, segment
 	}
-	return segment.Level == circuit.High && end.Level == circuit.Low && segment.Strength > circuit.None && end.Strength > circuit.None && p.supply > p.vf
+	return segment.Level == circuit.High && end.Level == circuit.Low && segment.Strength > circuit.None &&
+		end.Strength > circuit.None && p.supply > p.vf
 }
 
 // current is that of one of n conducting segments of a digit.

@@ -41,7 +41,8 @@ func init() {
 			return err
 		},
 		Controls: func(part.Built) []part.Control {
-			return []part.Control{{Label: "set to", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "1Hz", "2Hz", "5Hz", "10Hz", "100Hz", "1kHz", "10kHz"}, At: 1}}
+			return []part.Control{{Label: "set to", Cue: part.Cue{Verb: part.Set},
+				Values: []string{"off", "1Hz", "2Hz", "5Hz", "10Hz", "100Hz", "1kHz", "10kHz"}, At: 1}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
 			s := &source{world: w, rate: b.Settings.Get("frequency").Rate, start: b.Settings.Time("start")}

@@ -23,8 +23,8 @@ type panel struct {
 	world part.World
 	sink  display.CellSink
 	rows  int // of the glass
-	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower right,
-	// so that programs set segment remap A1 and COM scan C8 to write upright; turned is the other way.
+	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower
+	// right, so that programs set segment remap A1 and COM scan C8 to write upright; turned is the other way.
 	turned bool
 	ram    [pages][columns]uint8
 	shown  []uint8
@@ -57,7 +57,8 @@ type scroll struct {
 }
 
 func newPanel(w part.World, rows int, turned bool) *panel {
-	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned, shown: make([]uint8, columns*rows/8)}
+	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned,
+		shown: make([]uint8, columns*rows/8)}
 	for i := range p.ram {
 		for k := range p.ram[i] {
 			p.ram[i][k] = uint8(w.Random())
@@ -69,7 +70,8 @@ func newPanel(w part.World, rows int, turned bool) *panel {
 
 // reset sets what section 8.5 says; the memory stays.
 func (p *panel) reset() {
-	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode, to: columns - 1, pageTo: pages - 1, mux: 63,
+	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode,
+		to: columns - 1, pageTo: pages - 1, mux: 63,
 		alternative: true, level: 0x7f, scroll: scroll{lines: 64}}
 }
 
@@ -150,7 +152,8 @@ func (p *panel) execute(c uint8, a []uint8) {
 	case c&0xfe == 0xae:
 		p.on = c&1 == 1
 		if p.on && !p.pump {
-			p.world.Note("charge-pump", "the display was switched on while its charge pump was off (0x8D 0x14 switches it on): it stays dark")
+			p.world.Note("charge-pump",
+				"the display was switched on while its charge pump was off (0x8D 0x14 switches it on): it stays dark")
 		}
 	case c >= 0xb0 && c <= 0xb7:
 		p.page = int(c & 7)

@@ -35,16 +35,23 @@ func init() {
 		Doc:       "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
 		Source:    "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",
 		Settings: []spec.Field{
-			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64", Doc: "columns and rows"},
-			{Name: "bus", Kind: spec.Choice, Choices: []string{"two-wire", "spi"}, Default: "two-wire", Doc: "how it is wired"},
-			{Name: "address", Kind: spec.Choice, Choices: []string{"0x3C", "0x3D"}, Default: "0x3C", Doc: "on a two-wire bus"},
-			{Name: "mounted", Kind: spec.Choice, Choices: []string{"upright", "turned"}, Default: "upright", Doc: "how the glass sits on its module: `upright` shows text upright with segment remap 0xA1 and COM scan 0xC8, as nearly all modules do; `turned` with 0xA0 and 0xC0"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "white", Doc: "colour of the pixels"},
+			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64",
+				Doc: "columns and rows"},
+			{Name: "bus", Kind: spec.Choice, Choices: []string{"two-wire", "spi"}, Default: "two-wire",
+				Doc: "how it is wired"},
+			{Name: "address", Kind: spec.Choice, Choices: []string{"0x3C", "0x3D"}, Default: "0x3C",
+				Doc: "on a two-wire bus"},
+			{Name: "mounted", Kind: spec.Choice, Choices: []string{"upright", "turned"}, Default: "upright",
+				Doc: "how the glass sits on its module: `upright` shows text upright with segment remap 0xA1 and COM scan 0xC8, as nearly all modules do; `turned` with 0xA0 and 0xC0"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "white",
+				Doc: "colour of the pixels"},
 			twowire.PullUps,
 		},
 		Pins: []spec.Key{optional("sda", "data of a two-wire bus"), optional("scl", "clock of a two-wire bus"),
-			optional("sck", "clock of SPI"), optional("mosi", "data of SPI"), optional("dc", "of SPI: low for commands, high for data"),
-			optional("cs", "chip select of SPI, active low; GND where it is not wired"), optional("res", "reset, active low; VCC where it is not wired")},
+			optional("sck", "clock of SPI"), optional("mosi", "data of SPI"),
+			optional("dc", "of SPI: low for commands, high for data"),
+			optional("cs", "chip select of SPI, active low; GND where it is not wired"),
+			optional("res", "reset, active low; VCC where it is not wired")},
 		Bus:     [2]string{"sda", "scl"},
 		Example: "notice: {part: oled, size: 128x64, pins: {sda: <SDA>, scl: <SCL>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
@@ -54,12 +61,16 @@ func init() {
 			}
 			for _, i := range need {
 				if b.Wired[i] == "" {
-					out = append(out, spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is not wired: " + b.Kind.Pins[i].Doc})
+					out = append(out,
+						spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is not wired: " +
+							b.Kind.Pins[i].Doc})
 				}
 			}
 			for _, i := range other {
 				if b.Wired[i] != "" {
-					out = append(out, spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is wired, but the bus is " + b.Settings.Text("bus")})
+					out = append(out,
+						spec.Problem{Text: "pin " + strconv.Quote(b.Kind.Pins[i].Name) + " is wired, but the bus is " +
+							b.Settings.Text("bus")})
 				}
 			}
 			return out
@@ -67,14 +78,16 @@ func init() {
 		Geometry: func(b part.Built) display.Geometry {
 			rows := rowsOf(b)
 			return display.Geometry{Form: form.Form, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
-				Pixels: &display.Pixels{Columns: columns, Rows: rows, Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
+				Pixels: &display.Pixels{Columns: columns, Rows: rows,
+					Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
 		},
 		Notes: []finding.Entry{
 			{Code: "charge-pump", Doc: "the display was switched on while its charge pump was off"},
 			{Code: "command", Doc: "a byte was sent as a command that the controller does not have"},
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
+			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"),
+				spi: b.Settings.Text("bus") == "spi", own: 0x3c}
 			if b.Settings.Text("address") == "0x3D" {
 				d.own = 0x3d
 			}

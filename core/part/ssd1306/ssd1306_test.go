@@ -81,16 +81,19 @@ func TestAddressing(t *testing.T) {
 	o.commands(0x21, 10, 11, 0x22, 2, 3)
 	o.send(true, 1, 2, 4, 8, 0x10)
 	assert.True(t, o.at(10, 16) || o.at(10, 20), "the window wraps to its beginning")
-	assert.Equal(t, []bool{true, true, true, true}, []bool{o.at(10, 20), o.at(11, 17), o.at(10, 26), o.at(11, 27)}, "horizontal: column by column, then the next page")
+	assert.Equal(t, []bool{true, true, true, true}, []bool{o.at(10, 20), o.at(11, 17), o.at(10, 26), o.at(11, 27)},
+		"horizontal: column by column, then the next page")
 	o.begin()
 	o.commands(0x20, 1, 0x21, 10, 11, 0x22, 2, 3)
 	o.send(true, 1, 2, 4)
-	assert.Equal(t, []bool{true, true, true}, []bool{o.at(10, 16), o.at(10, 25), o.at(11, 18)}, "vertical: page by page, then the next column")
+	assert.Equal(t, []bool{true, true, true}, []bool{o.at(10, 16), o.at(10, 25), o.at(11, 18)},
+		"vertical: page by page, then the next column")
 	o.commands(0x20, 0, 0x21, 0, 127, 0x22, 0, 7)
 	o.begin()
 	o.commands(0x20, 2, 0xb5, 0x0e, 0x17)
 	o.send(true, 1, 1, 1)
-	assert.Equal(t, []bool{true, true, true, false}, []bool{o.at(126, 40), o.at(127, 40), o.at(0, 40), o.at(0, 48)}, "page: the column wraps, the page stays")
+	assert.Equal(t, []bool{true, true, true, false}, []bool{o.at(126, 40), o.at(127, 40), o.at(0, 40), o.at(0, 48)},
+		"page: the column wraps, the page stays")
 }
 
 func TestOrientation(t *testing.T) {
@@ -126,8 +129,8 @@ func TestOrientation(t *testing.T) {
 	assert.False(t, o.at(0, 31), "set up as one of 64 rows it shows every other row")
 }
 
-// The usual modules are upright with segment remap A1 and COM scan C8 (figure 10-5; all common drivers' set-up); A0 and C0
-// show them turned by half a turn.
+// The usual modules are upright with segment remap A1 and COM scan C8 (figure 10-5; all common drivers' set-up); A0 and
+// C0 show them turned by half a turn.
 func TestMounted(t *testing.T) {
 	for _, size := range []string{"128x64", "128x32"} {
 		rows := 64

@@ -40,8 +40,10 @@ func init() {
 		Doc:    "Shows what comes over a serial line, character by character, and types what a cue says. Each line is a frame of its own, from its first character on; a line that is written over, after a carriage return or backspaces, is another. It is 120 columns wide, and does as terminals do with carriage return, backspace, tab, bell, and the sequences that erase a line or the screen. Text at another rate than the terminal's shows as it would on a real one: garbled.",
 		Source: "8N1 framing of a UART; control functions of ECMA-48",
 		Settings: []spec.Field{serial.Baud,
-			{Name: "enter", Kind: spec.Choice, Choices: []string{"lf", "cr", "crlf"}, Default: "lf", Doc: "what its Enter key sends for \\n"}},
-		Pins:    []spec.Key{{Name: "rx", Doc: "what it receives, from the chip's TXD", Optional: true}, {Name: "tx", Doc: "what it sends, to the chip's RXD", Optional: true}},
+			{Name: "enter", Kind: spec.Choice, Choices: []string{"lf", "cr", "crlf"}, Default: "lf",
+				Doc: "what its Enter key sends for \\n"}},
+		Pins: []spec.Key{{Name: "rx", Doc: "what it receives, from the chip's TXD", Optional: true},
+			{Name: "tx", Doc: "what it sends, to the chip's RXD", Optional: true}},
 		Cues:    []string{part.Type},
 		Example: "log: {part: terminal, baud: 9600, pins: {rx: <TXD>, tx: <RXD>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
@@ -53,9 +55,11 @@ func init() {
 		Exchanged: [][2]string{{"rx", "tx"}},
 		Misread: []part.Misread{{
 			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for another end of line", Order: 5},
-			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"}, "crlf": {"cr", "lf"}},
+			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"},
+				"crlf": {"cr", "lf"}},
 			Text: func(b part.Built, taken string) string {
-				return fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.", b.Name, b.Settings.Text("enter"), taken)
+				return fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.",
+					b.Name, b.Settings.Text("enter"), taken)
 			},
 		}},
 		Geometry: func(part.Built) display.Geometry {
@@ -71,7 +75,8 @@ func init() {
 			{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			t := &terminal{world: w, sink: part.Sink[display.LineSink](w), enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
+			t := &terminal{world: w, sink: part.Sink[display.LineSink](w),
+				enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
 			t.receiver = serial.NewReceiver(w, rx, timerReceive, b.Settings.Int("baud"), t.taken)
 			t.sender = serial.NewSender(w, tx, timerSend, b.Settings.Int("baud"))
 			return t
@@ -109,7 +114,8 @@ func (t *terminal) taken(start clock.Time, v uint8, framed bool) {
 	t.start = start
 	if !framed {
 		if t.garbled++; t.garbled == 3 {
-			t.world.Note("serial-framing", "several characters came without their stop bit: does the program send at the terminal's rate?")
+			t.world.Note("serial-framing",
+				"several characters came without their stop bit: does the program send at the terminal's rate?")
 		}
 	}
 	if t.command != nil && framed {
@@ -179,8 +185,8 @@ const (
 	maxCommand = 16
 )
 
-// sequence takes a byte of a control sequence: ESC [ parameters final (ECMA-48, section 5.4). Others than those that move
-// the cursor within the line, or erase, show nothing and are passed over.
+// sequence takes a byte of a control sequence: ESC [ parameters final (ECMA-48, section 5.4). Others than those that
+// move the cursor within the line, or erase, show nothing and are passed over.
 func (t *terminal) sequence(v uint8) {
 	t.command = append(t.command, v)
 	c := t.command

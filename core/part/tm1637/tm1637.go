@@ -33,16 +33,20 @@ func init() {
 		Source:    "Titan Micro Electronics, TM1637 data sheet V2.4 (interface, commands, key scanning)",
 		Settings: []spec.Field{
 			{Name: "digits", Kind: spec.Int, Min: 4, Max: maxDigits, Default: "4", Doc: "how many digits: 4 or 6"},
-			{Name: "points", Kind: spec.Choice, Choices: []string{"colon", "dots"}, Default: "colon", Doc: "what bit 7 of a digit does: the colon, at the second digit, or that digit's own point"},
-			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red", Doc: "colour of the segments"},
-			{Name: "pull-ups", Kind: spec.Bool, Default: "yes", Doc: "the module's own pull-up resistors on both lines"},
+			{Name: "points", Kind: spec.Choice, Choices: []string{"colon", "dots"}, Default: "colon",
+				Doc: "what bit 7 of a digit does: the colon, at the second digit, or that digit's own point"},
+			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
+				Doc: "colour of the segments"},
+			{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
+				Doc: "the module's own pull-up resistors on both lines"},
 		},
 		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, both ways"}},
 		Cues:    []string{part.Press, part.Hold, part.Release},
 		Example: "clock: {part: tm1637, digits: 4, pins: {clk: <1>, dio: <2>}}",
 		Check: func(b part.Built) (out []spec.Problem) {
 			if b.Settings.Int("digits") == 5 || b.Settings.Int("digits") == 6 && b.Settings.Text("points") == "colon" {
-				out = append(out, spec.Problem{Text: "a module has four digits, with a colon or points, or six with points"})
+				out = append(out,
+					spec.Problem{Text: "a module has four digits, with a colon or points, or six with points"})
 			}
 			return out
 		},
@@ -64,7 +68,8 @@ func init() {
 			return out
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			m := &module{world: w, sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")), colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
+			m := &module{world: w, sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")),
+				colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {
 				m.idle = circuit.PulledUp
 			}
@@ -183,7 +188,8 @@ func (m *module) take(v uint8) {
 			m.sending = 8
 			m.world.Log("read keys")
 		} else {
-			m.world.Log(map[bool]string{false: "write data, addresses counting", true: "write data, fixed address"}[m.fixed])
+			m.world.Log(map[bool]string{false: "write data, addresses counting",
+				true: "write data, fixed address"}[m.fixed])
 		}
 	case 2: // display control
 		m.control = v

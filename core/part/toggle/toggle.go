@@ -25,13 +25,16 @@ func init() {
 		Doc:    "A contact that stays where it is put: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
 		Source: contact.Source,
 		Settings: []spec.Field{contact.Bounce, contact.Edges,
-			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off", Doc: "where it is at power-on"}},
-		Pins:   []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"}, {Name: "off", Doc: "what it joins when off", Optional: true}},
+			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off",
+				Doc: "where it is at power-on"}},
+		Pins: []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"},
+			{Name: "off", Doc: "what it joins when off", Optional: true}},
 		Symbol: part.SymbolSwitch,
 		Cues:   []string{part.Set},
 		Value:  "is",
 		Misread: []part.Misread{{
-			Entry:   finding.Entry{Code: "input-inverted", Doc: "a switch is taken for on when it is off", Catch: "set the switch both ways and read the display behind each", Order: 9},
+			Entry: finding.Entry{Code: "input-inverted", Doc: "a switch is taken for on when it is off",
+				Catch: "set the switch both ways and read the display behind each", Order: 9},
 			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
 			Text: func(b part.Built, _ string) string {
 				return fmt.Sprintf("The program takes %s the wrong way round: on for off.", b.Name)
@@ -51,7 +54,8 @@ func init() {
 			return []part.Control{{Label: "is", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "on"}, At: at}}
 		},
 		New: func(b part.Built, w part.World) part.Part {
-			return &toggle{up: contact.New(w, common, on, on, b.Settings), down: contact.New(w, common, off, off, b.Settings), start: b.Settings.Text("is") == "on",
+			return &toggle{up: contact.New(w, common, on, on, b.Settings),
+				down: contact.New(w, common, off, off, b.Settings), start: b.Settings.Text("is") == "on",
 				world: w}
 		},
 	})

@@ -9,7 +9,8 @@ import (
 )
 
 // PullUps is the setting that every such part has: modules carry the bus's pull-up resistors.
-var PullUps = spec.Field{Name: "pull-ups", Kind: spec.Bool, Default: "yes", Doc: "the module's own pull-up resistors on both lines of the bus"}
+var PullUps = spec.Field{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
+	Doc: "the module's own pull-up resistors on both lines of the bus"}
 
 // Device is what answers on the bus.
 type Device interface {

@@ -42,7 +42,8 @@ func (m *counted) Run(ctx context.Context, x *exercise.Exercise, trial int) (*re
 }
 
 // asked looks for the causes of what a firmware lost.
-func asked(t *testing.T, ctx context.Context, name string, file []byte, broken bool) ([]advice.Finding, *counted, error) {
+func asked(t *testing.T, ctx context.Context, name string, file []byte, broken bool) ([]advice.Finding, *counted,
+	error) {
 	e, err := demo.Find(name)
 	require.NoError(t, err)
 	x := checks.Read(t, e.Text)
@@ -86,7 +87,8 @@ func TestTheReelComesFirst(t *testing.T) {
 	assert.Zero(t, m.plays+m.runs)
 }
 
-// A change of wiring is played on a tape, and run where that does not hold: the cause and what mending brings are the same.
+// A change of wiring is played on a tape, and run where that does not hold: the cause and what mending brings are the
+// same.
 func TestTheTapeBeforeTheRun(t *testing.T) {
 	file, err := os.ReadFile("../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects
 	require.NoError(t, err)

@@ -36,7 +36,8 @@ func TestAccept(t *testing.T) {
 					if v.Outcome == judge.Met {
 						continue
 					}
-					if a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
+					if a, err := author.Accept(e.Text, x, got.Reels[trial],
+						author.Sight{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
 						sequences++
 						now := again(t, a, got.Reels[trial], trial, verdict)
 						assert.Equal(t, 1, now.Share.Cmp(v.Share), "%s: %s\n%s", f.Name, v.Text, a.Now)
@@ -46,7 +47,8 @@ func TestAccept(t *testing.T) {
 						if p.Step != judge.Wrong {
 							continue
 						}
-						a, err := author.Accept(e.Text, x, got.Reels[trial], author.Sight{Trial: trial, Verdict: verdict, Pair: pair})
+						a, err := author.Accept(e.Text, x, got.Reels[trial],
+							author.Sight{Trial: trial, Verdict: verdict, Pair: pair})
 						if err != nil {
 							assert.NotContains(t, err.Error(), "does not read", "%s: %s", f.Name, v.Text)
 							continue
@@ -92,26 +94,40 @@ func TestAcceptStyles(t *testing.T) {
 		pair         int
 		now          string
 	}{
-		{"a frame of a sequence", `      - {shows: gauge, frames: [2, 4], each: 1s, marks: 2} # both`, 1, `      - {shows: gauge, frames: [2, {one-of: [4, "7"]}], each: 1s, marks: 2} # both`},
-		{"quoted", `      - {shows: gauge, frames: [2, '4'], marks: 2}`, 1, `      - {shows: gauge, frames: [2, {one-of: ['4', "7"]}], marks: 2}`},
-		{"with its length", `      - {shows: gauge, frames: [2, {text: 4, for: any}]}`, 1, `      - {shows: gauge, frames: [2, {one-of: [{text: 4}, "7"], for: any}]}`},
-		{"one of several", `      - {shows: gauge, frames: [2, {one-of: [4, 5]}]}`, 1, `      - {shows: gauge, frames: [2, {one-of: [4, 5, "7"]}]}`},
-		{"in lines", "      - shows: gauge\n        frames:\n          - 2 # full\n          - 4 # half\n        marks: 3", 1, `          - {one-of: [4, "7"]} # half`},
-		{"read at a time", `      - {reads: gauge, text: 4, at: end}`, 0, `      - {reads: gauge, text: {one-of: [4, "7"]}, at: end}`},
-		{"a pattern", `      - {reads: gauge, pattern: "[45]", at: end, marks: 2}`, 0, "      - any-of:\n          - {reads: gauge, pattern: \"[45]\", at: end}\n          - {reads: gauge, at: end, text: \"7\"}\n        marks: 2"},
-		{"another sequence", `      - {shows: gauge, frames: [2, 4], marks: 2, bonus: yes}`, author.Sequence, "      - any-of:\n          - {shows: gauge, frames: [2, 4]}\n          - {shows: gauge, frames: [{text: \"2\", for: 2s}, {text: \"7\", for: any}], start: power}\n        marks: 2\n        bonus: yes"},
-		{"another one in lines", "      # the gauge\n      - shows: gauge # it\n        frames: # all\n          - 2 # full\n          - 4\n        marks: 3 # many\n        each: 1s\n      - {always: gauge, frame: 2}", author.Sequence,
+		{"a frame of a sequence", `      - {shows: gauge, frames: [2, 4], each: 1s, marks: 2} # both`, 1,
+			`      - {shows: gauge, frames: [2, {one-of: [4, "7"]}], each: 1s, marks: 2} # both`},
+		{"quoted", `      - {shows: gauge, frames: [2, '4'], marks: 2}`, 1,
+			`      - {shows: gauge, frames: [2, {one-of: ['4', "7"]}], marks: 2}`},
+		{"with its length", `      - {shows: gauge, frames: [2, {text: 4, for: any}]}`, 1,
+			`      - {shows: gauge, frames: [2, {one-of: [{text: 4}, "7"], for: any}]}`},
+		{"one of several", `      - {shows: gauge, frames: [2, {one-of: [4, 5]}]}`, 1,
+			`      - {shows: gauge, frames: [2, {one-of: [4, 5, "7"]}]}`},
+		{"in lines",
+			"      - shows: gauge\n        frames:\n          - 2 # full\n          - 4 # half\n        marks: 3", 1,
+			`          - {one-of: [4, "7"]} # half`},
+		{"read at a time", `      - {reads: gauge, text: 4, at: end}`, 0,
+			`      - {reads: gauge, text: {one-of: [4, "7"]}, at: end}`},
+		{"a pattern", `      - {reads: gauge, pattern: "[45]", at: end, marks: 2}`, 0,
+			"      - any-of:\n          - {reads: gauge, pattern: \"[45]\", at: end}\n          - {reads: gauge, at: end, text: \"7\"}\n        marks: 2"},
+		{"another sequence", `      - {shows: gauge, frames: [2, 4], marks: 2, bonus: yes}`, author.Sequence,
+			"      - any-of:\n          - {shows: gauge, frames: [2, 4]}\n          - {shows: gauge, frames: [{text: \"2\", for: 2s}, {text: \"7\", for: any}], start: power}\n        marks: 2\n        bonus: yes"},
+		{"another one in lines",
+			"      # the gauge\n      - shows: gauge # it\n        frames: # all\n          - 2 # full\n          - 4\n        marks: 3 # many\n        each: 1s\n      - {always: gauge, frame: 2}", author.Sequence,
 			"      - any-of:\n          - shows: gauge # it\n            frames: # all\n              - 2 # full\n              - 4\n            each: 1s\n          - {shows: gauge, frames: [{text: \"2\", for: 2s}, {text: \"7\", for: any}], start: power}\n        marks: 3 # many"},
-		{"a third one", "      - any-of:\n          - {shows: gauge, frames: [2, 4]}\n          - {shows: gauge, frames: [2, 5]}\n        marks: 2", author.Sequence,
+		{"a third one",
+			"      - any-of:\n          - {shows: gauge, frames: [2, 4]}\n          - {shows: gauge, frames: [2, 5]}\n        marks: 2", author.Sequence,
 			"          - {shows: gauge, frames: [2, 5]}\n          - {shows: gauge, frames: [{text: \"2\", for: 2s}, {text: \"7\", for: any}], start: power}"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			text := []byte(acceptable + c.expect + "\n  - {name: two, length: 1s, expect: [{always: gauge, frame: 2}]}\n")
+			text := []byte(acceptable + c.expect +
+				"\n  - {name: two, length: 1s, expect: [{always: gauge, frame: 2}]}\n")
 			x, problems := exercise.Read("x", text)
 			require.NotNil(t, x, "%v", problems)
 			p := x.Part("gauge")
-			r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{
-				{From: 0, To: x.Trials[0].Length / 2, State: two}, {From: x.Trials[0].Length / 2, To: x.Trials[0].Length, State: seven}}}}}
+			r := &reel.Reel{Length: x.Trials[0].Length,
+				Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{
+					{From: 0, To: x.Trials[0].Length / 2, State: two},
+					{From: x.Trials[0].Length / 2, To: x.Trials[0].Length, State: seven}}}}}
 			a, err := author.Accept(text, x, r, author.Sight{Trial: 0, Verdict: 0, Pair: c.pair})
 			require.NoError(t, err)
 			assert.Contains(t, string(a.Text), c.now)
@@ -141,10 +157,13 @@ func TestAcceptNot(t *testing.T) {
 		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 0, Verdict: 1, Pair: 0}, "no such expectation"},
 		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 1, Verdict: 0, Pair: 0}, "no such expectation"},
 		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 7}, "nothing was seen there"},
-		{`{shows: gauge, frames: [{text: 2, for: 1s}, 5]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "widen the tolerance"},
-		{`{counts: gauge, from: 4, to: 5, each: 1s, start: power}`, author.Sight{Trial: 0, Verdict: 0, Pair: 1}, "accept the sequence"},
+		{`{shows: gauge, frames: [{text: 2, for: 1s}, 5]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0},
+			"widen the tolerance"},
+		{`{counts: gauge, from: 4, to: 5, each: 1s, start: power}`, author.Sight{Trial: 0, Verdict: 0, Pair: 1},
+			"accept the sequence"},
 		{`{never: gauge, frame: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "accept the sequence"},
-		{`{never: gauge, frame: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: author.Sequence}, "accept one of its sights"},
+		{`{never: gauge, frame: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: author.Sequence},
+			"accept one of its sights"},
 		{`{fits: flash, most: 1}`, author.Sight{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
 		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "by reference"},
 	} {
@@ -152,7 +171,9 @@ func TestAcceptNot(t *testing.T) {
 		x, problems := exercise.Read("x", text)
 		require.NotNil(t, x, "%v", problems)
 		p := x.Part("gauge")
-		r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
+		r := &reel.Reel{Length: x.Trials[0].Length,
+			Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p),
+				Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
 		_, err := author.Accept(text, x, r, c.sight)
 		assert.ErrorContains(t, err, c.want, c.expect)
 	}
@@ -160,12 +181,15 @@ func TestAcceptNot(t *testing.T) {
 
 // Where the expected sight differs from student to student, that is told.
 func TestAcceptVaried(t *testing.T) {
-	text := []byte(strings.Replace(acceptable, "bench:\n", "vary: {level: [4, 6]}\nbench:\n", 1) + "      - {reads: gauge, text: \"${level}\", at: end}\n")
+	text := []byte(strings.Replace(acceptable, "bench:\n", "vary: {level: [4, 6]}\nbench:\n",
+		1) + "      - {reads: gauge, text: \"${level}\", at: end}\n")
 	x, problems := exercise.Read("x", text)
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("gauge")
 	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
-	r := &reel.Reel{Length: x.Trials[0].Length, Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
+	r := &reel.Reel{Length: x.Trials[0].Length,
+		Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p),
+			Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
 	a, err := author.Accept(text, x, r, author.Sight{Trial: 0, Verdict: 0, Pair: 0})
 	require.NoError(t, err)
 	assert.Contains(t, a.Now, `text: {one-of: ["${level}", "2"]}`)

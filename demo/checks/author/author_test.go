@@ -18,8 +18,8 @@ import (
 
 var expectations = regexp.MustCompile(`(?m)^    expect:\n((      .*)?\n)*?(  - |[a-z]|\z)`)
 
-// What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it was,
-// comments too.
+// What is recorded of a reference reads back, gives the reference full marks, and leaves the rest of the file as it
+// was, comments too.
 func TestRecord(t *testing.T) {
 	checks.Each(t, func(t *testing.T, e demo.Exercise) {
 		bare := "# set in autumn\n" + expectations.ReplaceAllString(string(e.Text), "$3")
@@ -98,11 +98,13 @@ func TestStrengthOfLoose(t *testing.T) {
 	assert.ErrorIs(t, err, author.ErrReference)
 }
 
-// A reference that changed is recorded anew: what it does not meet any more is replaced, for the same marks; the rest stays.
+// A reference that changed is recorded anew: what it does not meet any more is replaced, for the same marks; the rest
+// stays.
 func TestRecordAnew(t *testing.T) {
 	course := checks.Course(t)
 	e := course[1]
-	text := strings.Replace(string(e.Text), "frames: [on, off], each: 3s, repeat: 2", "frames: [on, off], each: 2s, repeat: 3", 1)
+	text := strings.Replace(string(e.Text), "frames: [on, off], each: 3s, repeat: 2",
+		"frames: [on, off], each: 2s, repeat: 3", 1)
 	require.NotEqual(t, string(e.Text), text)
 	x, problems := exercise.Read("x", []byte(text))
 	require.NotNil(t, x, "%v", problems)
@@ -113,7 +115,8 @@ func TestRecordAnew(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, rec.Anew, 1)
 	assert.Empty(t, rec.Added)
-	assert.Contains(t, string(rec.Text), "- {shows: red, frames: [on, off, on, off, on, off], each: 3s, start: power, marks: 4}\n      - shows: green\n")
+	assert.Contains(t, string(rec.Text),
+		"- {shows: red, frames: [on, off, on, off, on, off], each: 3s, start: power, marks: 4}\n      - shows: green\n")
 	full, problems := exercise.Read("x", rec.Text)
 	require.NotNil(t, full, "%v", problems)
 	r, err := marking.Mark(t.Context(), full, "x", e.Reference)

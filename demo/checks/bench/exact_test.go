@@ -34,11 +34,13 @@ func TestExact(t *testing.T) {
 					if !whole {
 						trial.Length = min(trial.Length, 2*clock.Second)
 					}
-					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Plain: true}), benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
+					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Plain: true}),
+						benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
 					if !whole {
 						return
 					}
-					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Whole: true}), benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
+					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Whole: true}),
+						benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
 				}
 			})
 		}

@@ -37,15 +37,16 @@ func shown(t *testing.T, r *reel.Reel) string {
 	return string(text)
 }
 
-func tried(t *testing.T, x *exercise.Exercise, trial int, im *firmware.Image, o bench.Options) (*reel.Reel, *bench.Bench) {
+func tried(t *testing.T, x *exercise.Exercise, trial int, im *firmware.Image, o bench.Options) (*reel.Reel,
+	*bench.Bench) {
 	b, err := bench.New(x, &x.Trials[trial], im, o)
 	require.NoError(t, err)
 	require.NoError(t, b.Advance(t.Context(), x.Trials[trial].Length))
 	return b.Finish(), b
 }
 
-// A tape shows what running the program again shows, on the bench that it was recorded on and on changed ones; where the
-// chip would have been told something else, it says so.
+// A tape shows what running the program again shows, on the bench that it was recorded on and on changed ones; where
+// the chip would have been told something else, it says so.
 func TestTapes(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes long; the whole of the tests has it")
@@ -90,7 +91,8 @@ func TestTapes(t *testing.T) {
 							}
 							held++
 							again, _ := tried(t, changed, trial, im, bench.Options{})
-							assert.Equal(t, shown(t, again), shown(t, played), "%s, %s: %s", f.Name, kind.Code, size.Text)
+							assert.Equal(t, shown(t, again), shown(t, played), "%s, %s: %s", f.Name, kind.Code,
+								size.Text)
 						}
 					}
 				}

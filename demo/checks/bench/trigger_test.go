@@ -20,7 +20,9 @@ func gaugeCues(t *testing.T, cues string, o bench.Options) map[string]clock.Time
 	e, data, err := demo.Pick("chamber-gauge", "ames-polling")
 	require.NoError(t, err)
 	head, _, _ := strings.Cut(string(e.Text), "trials:")
-	x, problems := exercise.Read("x", []byte(head+"trials:\n  - name: x\n    length: 6s\n    cues:\n"+cues+"    expect: [{reads: gauge, text: 2, at: end}]\n"))
+	x, problems := exercise.Read("x",
+		[]byte(head+"trials:\n  - name: x\n    length: 6s\n    cues:\n"+cues+
+			"    expect: [{reads: gauge, text: 2, at: end}]\n"))
 	require.NotNil(t, x, "%v", problems)
 	im, err := firmware.Read(data, avr.Memories)
 	require.NoError(t, err)

@@ -42,14 +42,17 @@ func text(t *testing.T, r *reel.Reel) string {
 func lit(r *reel.Reel) (out []any) {
 	for _, track := range r.Tracks {
 		for _, f := range track.Frames {
-			out = append(out, f.From, f.To, f.State.Lights.Bits(), f.State.Cells, f.State.Pitch, f.State.Line, f.State.Pixels)
+			out = append(out, f.From, f.To, f.State.Lights.Bits(), f.State.Cells, f.State.Pitch, f.State.Line,
+				f.State.Pixels)
 		}
 	}
 	return out
 }
 
-var runs = [][2]string{{"chamber-gauge", "haq-interrupts"}, {"boat-counter", "imre-timer"}, {"gate-clock", "rudge-timer"}, {"keeper-board", "doyle-waits"},
-	{"flood-alarm", "naylor-timer"}, {"boat-lamps", "marsh-waits"}, {"log-terminal", "tate-polling"}, {"notice-board", "webb-hardware"}, {"lock-plate", "hale-pages"}}
+var runs = [][2]string{{"chamber-gauge", "haq-interrupts"}, {"boat-counter", "imre-timer"},
+	{"gate-clock", "rudge-timer"}, {"keeper-board", "doyle-waits"},
+	{"flood-alarm", "naylor-timer"}, {"boat-lamps", "marsh-waits"}, {"log-terminal", "tate-polling"},
+	{"notice-board", "webb-hardware"}, {"lock-plate", "hale-pages"}}
 
 func TestTable(t *testing.T) {
 	seen := map[finding.Code]bool{}
@@ -61,8 +64,9 @@ func TestTable(t *testing.T) {
 	assert.Greater(t, len(seen), 30)
 }
 
-// A transform leaves the reel that it is given alone, and one on the reel that is not Once is undone by some transform of
-// the same fault: a mistake can be mended in the way that it is made. (A number that left the display's range is not.)
+// A transform leaves the reel that it is given alone, and one on the reel that is not Once is undone by some transform
+// of the same fault: a mistake can be mended in the way that it is made. (A number that left the display's range is
+// not.)
 func TestTransforms(t *testing.T) {
 	tried := map[finding.Code]int{}
 	for _, name := range runs {
@@ -84,7 +88,8 @@ func TestTransforms(t *testing.T) {
 					}
 					made := size.Reel(r)
 					require.Equal(t, before, text(t, r), f.Code)
-					if f.Code == "count-scaled" || f.Code == "columns" || f.Code == "leading-zeros" || f.Code == "colon" || f.Code == "pitch" {
+					if f.Code == "count-scaled" || f.Code == "columns" || f.Code == "leading-zeros" ||
+						f.Code == "colon" || f.Code == "pitch" {
 						continue // they lose what is cut off or rounded
 					}
 					undone := false

@@ -48,15 +48,18 @@ func TestCapture(t *testing.T) {
 		exercise, file string
 		trial          int
 	}{
-		{"chamber-gauge", "haq-interrupts", 0}, {"chamber-gauge", "haq-interrupts", 1}, {"chamber-gauge", "stroud-b-f-swapped", 1},
-		{"boat-counter", "imre-timer", 0}, {"boat-counter", "jarvis-leading-zeros", 0}, {"gate-word", "frost-loop", 0}, {"gate-codes", "birch-spi", 0},
+		{"chamber-gauge", "haq-interrupts", 0}, {"chamber-gauge", "haq-interrupts", 1},
+		{"chamber-gauge", "stroud-b-f-swapped", 1},
+		{"boat-counter", "imre-timer", 0}, {"boat-counter", "jarvis-leading-zeros", 0}, {"gate-word", "frost-loop", 0},
+		{"gate-codes", "birch-spi", 0},
 		{"boat-lamps", "oke-half-speed", 0}, {"keeper-board", "doyle-waits", 0}, {"notice-board", "webb-hardware", 0},
 		{"sluice-dial", "hale-settled", 0}, {"sluice-dial", "irwin-direction", 0}, {"sluice-dial", "kirk-underflow", 0},
 	} {
 		run, capt := captured(t, c.exercise, c.file, c.trial, same)
 		want := run.Trials[c.trial]
 		require.Len(t, capt.Trials, 1)
-		assert.Equal(t, want.Marks.String(), capt.Trials[0].Marks.String(), "%s %s: %v", c.exercise, c.file, capt.Trials[0].Verdicts)
+		assert.Equal(t, want.Marks.String(), capt.Trials[0].Marks.String(), "%s %s: %v", c.exercise, c.file,
+			capt.Trials[0].Verdicts)
 		for i, v := range want.Verdicts {
 			assert.Equal(t, v.Outcome, capt.Trials[0].Verdicts[i].Outcome, v.Expectation)
 		}

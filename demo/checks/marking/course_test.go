@@ -28,27 +28,39 @@ func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
 
 // demoMarks are the marks of the demo course.
 var demoMarks = map[string]string{
-	"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6", "lindqvist-no-pause": "9", "wain-green-input": "6.5",
-	"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7", "brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
-	"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1", "aldous-no-init": "0",
-	"hollis-loop": "10", "imre-timer": "10", "jarvis-leading-zeros": "0", "kemp-mirrored": "0", "lowe-slow-scan": "1", "nash-blocked-scan": "4.5", "orton-ghosts": "9.5",
+	"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6",
+	"lindqvist-no-pause": "9", "wain-green-input": "6.5",
+	"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7",
+	"brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
+	"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1",
+	"aldous-no-init": "0",
+	"hollis-loop":    "10", "imre-timer": "10", "jarvis-leading-zeros": "0", "kemp-mirrored": "0",
+	"lowe-slow-scan":    "1",
+	"nash-blocked-scan": "4.5", "orton-ghosts": "9.5",
 	"abbott-bits": "10", "birch-spi": "10", "cole-lowest-first": "0.5", "dunn-b-is-8": "9.5", "elgin-prescaler": "7",
 	"frost-loop": "10", "gale-interrupt": "10", "hurst-exchanged": "3", "innes-capital-n": "5", "joyce-walking": "0",
 	"hale-pages": "10", "irwin-window": "10", "kirk-turned": "2", "lacey-no-pump": "0", "oakes-not-cleared": "2",
 	"selby-ramp": "10", "tate-steps": "10", "upton-too-quick": "8", "verney-never-fades": "8", "wyatt-no-prompt": "8",
-	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "3", "noble-release-too": "5", "ogden-bounce": "2",
-	"peake-bits": "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "0", "usher-off": "0", "vane-no-colon": "0",
-	"ainley-wrong-address": "2", "bowles-leftover": "8", "carver-wrong-row": "3", "dyson-dark": "8", "webb-hardware": "10", "yates-by-hand": "10",
-	"bell-table": "10", "hale-settled": "10", "irwin-direction": "2", "kirk-underflow": "7", "lacey-quarters": "3", "mercer-shutdown": "0",
-	"naylor-timer": "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "4", "rowe-octave": "9", "selby-whole-range": "9.5",
+	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "3", "noble-release-too": "5",
+	"ogden-bounce": "2",
+	"peake-bits":   "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "0", "usher-off": "0",
+	"vane-no-colon":        "0",
+	"ainley-wrong-address": "2", "bowles-leftover": "8", "carver-wrong-row": "3", "dyson-dark": "8",
+	"webb-hardware": "10", "yates-by-hand": "10",
+	"bell-table": "10", "hale-settled": "10", "irwin-direction": "2", "kirk-underflow": "7", "lacey-quarters": "3",
+	"mercer-shutdown": "0",
+	"naylor-timer":    "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "4",
+	"rowe-octave": "9", "selby-whole-range": "9.5",
 	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "7", "elgin-lit": "9",
 	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
-	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "0", "wyatt-inverted": "5", "yorke-no-line-end": "6.5", "zeller-words": "5",
+	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "0", "wyatt-inverted": "5",
+	"yorke-no-line-end": "6.5", "zeller-words": "5",
 }
 
 // The marks that a careful person would give to the demo course.
 func TestDemoCourse(t *testing.T) {
-	findings := map[string]string{"brook-no-pull-up": "pull-up", "zelnik-no-wait": "board lcd-busy", "aldous-no-init": ""}
+	findings := map[string]string{"brook-no-pull-up": "pull-up", "zelnik-no-wait": "board lcd-busy",
+		"aldous-no-init": ""}
 	course := checks.Course(t)
 	seen := 0
 	for _, e := range course {
@@ -98,11 +110,13 @@ func TestFirmwareIsCurrent(t *testing.T) {
 	require.Len(t, sources, 92)
 	for _, source := range sources {
 		out := filepath.Join(t.TempDir(), "x.elf")
-		message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source).CombinedOutput()
+		message, err := exec.Command("avr-gcc", "-mmcu=atmega328p", "-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g",
+			"-Wno-unused-function", "-o", out, source).CombinedOutput()
 		require.NoError(t, err, "%s", message)
 		built, err := os.ReadFile(out)
 		require.NoError(t, err)
-		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1), ".c") + ".elf")
+		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1),
+			".c") + ".elf")
 		require.NoError(t, err)
 		a, err := firmware.Read(built, avr.Memories)
 		require.NoError(t, err)
@@ -151,7 +165,8 @@ func TestWrongFirmwareIsNearlyRight(t *testing.T) {
 		others, _ := filepath.Glob(filepath.Join(filepath.Dir(source), "*.c"))
 		for _, other := range others {
 			right := read(other)
-			if demoMarks[strings.TrimSuffix(filepath.Base(other), ".c")] != "10" || len(right) != len(mine) && len(right)+1 != len(mine) {
+			if demoMarks[strings.TrimSuffix(filepath.Base(other), ".c")] != "10" ||
+				len(right) != len(mine) && len(right)+1 != len(mine) {
 				continue
 			}
 			offset, differ := len(mine)-len(right), len(mine)-len(right) // a line more stands at the beginning

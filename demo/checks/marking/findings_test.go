@@ -13,8 +13,8 @@ import (
 	"hemble/demo/checks"
 )
 
-// causes are the faults of the demo course's wrong firmware, by the code of the first finding, and what comes of mending
-// it; "" where no mend is known.
+// causes are the faults of the demo course's wrong firmware, by the code of the first finding, and what comes of
+// mending it; "" where no mend is known.
 var causes = map[string][2]string{
 	"boat-counter/jarvis-leading-zeros": {"leading-zeros", "10"},
 	"boat-counter/kemp-mirrored":        {"digits-order", "10"},
@@ -70,10 +70,13 @@ var causes = map[string][2]string{
 	"sluice-dial/mercer-shutdown":       {"dark", ""},
 }
 
-// unexplained are the faults of the course that nothing is found for: thresholds of a bar at other places, a light that rises in
-// another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor, another colour.
-var unexplained = map[string]bool{"flood-alarm/selby-whole-range": true, "winch-lamp/upton-too-quick": true, "winch-lamp/verney-never-fades": true,
-	"winch-lamp/wyatt-no-prompt": true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true, "tide-board/innes-line": true, "tide-board/joyce-no-yellow": true}
+// unexplained are the faults of the course that nothing is found for: thresholds of a bar at other places, a light that
+// rises in another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor,
+// another colour.
+var unexplained = map[string]bool{"flood-alarm/selby-whole-range": true, "winch-lamp/upton-too-quick": true,
+	"winch-lamp/verney-never-fades": true,
+	"winch-lamp/wyatt-no-prompt":    true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
+	"tide-board/innes-line": true, "tide-board/joyce-no-yellow": true}
 
 // Each wrong firmware of the demo course gets its cause first, with what mending it gives; right firmware gets none.
 func TestCauses(t *testing.T) {
@@ -133,14 +136,15 @@ func TestCausesRepeat(t *testing.T) {
 	}
 }
 
-// A mend is tested in the cheapest way that is valid: on what was seen, on what the program did at its pins, or by running
-// it again where it would have been told something else.
+// A mend is tested in the cheapest way that is valid: on what was seen, on what the program did at its pins, or by
+// running it again where it would have been told something else.
 func TestTiers(t *testing.T) {
 	for _, c := range []struct{ exercise, firmware, code, tier string }{
 		{"chamber-gauge", "stroud-b-f-swapped", "segments-swapped", "reel"},
 		{"chamber-gauge", "quill-bounce", "bounce", "run"},
 		{"chamber-gauge", "brook-no-pull-up", "pull-up", "run"},
-		{"notice-board", "ainley-wrong-address", "address", "run"}, // a slave that is there acknowledges: the program is told so
+		// a slave that is there acknowledges: the program is told so
+		{"notice-board", "ainley-wrong-address", "address", "run"},
 		{"boat-counter", "jarvis-leading-zeros", "leading-zeros", "reel"},
 		{"boat-counter", "../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "tape"},
 	} {

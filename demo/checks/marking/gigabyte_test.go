@@ -43,7 +43,8 @@ func (e *endless) Read(p []byte) (n int, err error) {
 	return n, nil
 }
 
-// judgeCapture judges a capture of so many bytes that spans the trial, and gives the most that was on the heap meanwhile.
+// judgeCapture judges a capture of so many bytes that spans the trial, and gives the most that was on the heap
+// meanwhile.
 func judgeCapture(t testing.TB, bytes int) (most uint64, edges int64) {
 	course, err := demo.Find("boat-lamps")
 	require.NoError(t, err)
@@ -87,7 +88,8 @@ func (o *once) Read(p []byte) (int, error) {
 	return n, nil
 }
 
-// A capture is read as it is needed: what is kept does not grow with it. 24 MB in the tests; HEMBLE_LONG takes a gigabyte.
+// A capture is read as it is needed: what is kept does not grow with it. 24 MB in the tests; HEMBLE_LONG takes a
+// gigabyte.
 func TestLongCapture(t *testing.T) {
 	size := 24 << 20
 	if os.Getenv("HEMBLE_LONG") != "" {

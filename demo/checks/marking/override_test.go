@@ -45,7 +45,10 @@ func TestAdjust(t *testing.T) {
 	out, err = marking.Adjust(x, r.Sheet, []marking.Override{giving(whole(), 9), giving(first, 0)})
 	require.NoError(t, err)
 	assert.Equal(t, "9", out.Marks.String(), "a word on the whole stands, whatever its parts")
-	for _, bad := range []marking.Override{giving(first, 7), giving(first, -1), giving(whole(), 11), giving(marking.Override{Trial: 5, Verdict: 0, Row: -1}, 1), giving(marking.Override{Trial: 0, Verdict: 9, Row: -1}, 1), giving(marking.Override{Trial: -1, Verdict: -1, Row: 0}, 1)} {
+	for _, bad := range []marking.Override{giving(first, 7), giving(first, -1), giving(whole(), 11),
+		giving(marking.Override{Trial: 5, Verdict: 0, Row: -1}, 1),
+		giving(marking.Override{Trial: 0, Verdict: 9, Row: -1}, 1),
+		giving(marking.Override{Trial: -1, Verdict: -1, Row: 0}, 1)} {
 		_, err := marking.Adjust(x, r.Sheet, []marking.Override{bad})
 		assert.Error(t, err, "%+v", bad)
 	}

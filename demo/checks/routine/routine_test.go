@@ -35,11 +35,13 @@ func chip(t *testing.T) *machine.Chip {
 	return c
 }
 
-// moved gives a program with a routine of its own pushed to another place: jumps and calls then differ in their targets.
+// moved gives a program with a routine of its own pushed to another place: jumps and calls then differ in their
+// targets.
 func moved(im *firmware.Image) *firmware.Image {
 	s := im.Flash[0]
 	pad := []byte{0x01, 0x00, 0x12, 0x24, 0x23, 0x24, 0x34, 0x24} // a few instructions that nobody else has there
-	return &firmware.Image{Format: im.Format, Machine: im.Machine, Flash: []firmware.Segment{{Address: s.Address, Data: append(append([]byte{}, pad...), s.Data...)}}}
+	return &firmware.Image{Format: im.Format, Machine: im.Machine,
+		Flash: []firmware.Segment{{Address: s.Address, Data: append(append([]byte{}, pad...), s.Data...)}}}
 }
 
 func TestACopyIsFound(t *testing.T) {

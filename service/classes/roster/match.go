@@ -30,8 +30,8 @@ const (
 // maxCandidates bounds how many are listed.
 const maxCandidates = 6
 
-// Matcher tells whose files are. A file is surely a student's only where that student explains all words of its path that are
-// names, logins or numbers of the class, and nobody else explains as many.
+// Matcher tells whose files are. A file is surely a student's only where that student explains all words of its path
+// that are names, logins or numbers of the class, and nobody else explains as many.
 type Matcher struct {
 	students []student
 	known    map[string]bool // words that belong to some student

@@ -17,10 +17,14 @@ func TestMatching(t *testing.T) {
 		return wire.Member{Login: login, Name: name, Number: number, Role: wire.Student}
 	}
 	m := NewMatcher([]wire.Member{
-		student("oke", "Rosa Oke", "4001"), student("ok", "Olga Kern", ""), student("s17", "Jörg Müller-Lüdenscheidt", "4003"), student("s18", "Jörg Meier", ""),
-		student("s19", "Anna Schmidt", ""), student("s20", "Anna Schmitt", ""), student("schmidt", "Peter Schmidt", ""), student("lopez", "Ines Haq", ""),
-		student("s21", "Ana García López", ""), student("r.bell", "R. Bell", ""), student("s23", "Martin James", ""), student("s24", "James Martin", ""),
-		student("s25", "Seán O'Brien", ""), student("s26", "Lena Groß", ""), student("s27", "Lena Grosser", ""), student("ann", "Bea Quist", "7"),
+		student("oke", "Rosa Oke", "4001"), student("ok", "Olga Kern", ""),
+		student("s17", "Jörg Müller-Lüdenscheidt", "4003"), student("s18", "Jörg Meier", ""),
+		student("s19", "Anna Schmidt", ""), student("s20", "Anna Schmitt", ""), student("schmidt", "Peter Schmidt", ""),
+		student("lopez", "Ines Haq", ""),
+		student("s21", "Ana García López", ""), student("r.bell", "R. Bell", ""), student("s23", "Martin James", ""),
+		student("s24", "James Martin", ""),
+		student("s25", "Seán O'Brien", ""), student("s26", "Lena Groß", ""), student("s27", "Lena Grosser", ""),
+		student("ann", "Bea Quist", "7"),
 		{Login: "keeper", Name: "I. Keeper", Role: wire.Instructor},
 	})
 	for path, want := range map[string]string{ // + for sure, ? for likely, then how; candidates where there are several
@@ -57,7 +61,8 @@ func TestMatching(t *testing.T) {
 		"ann.hex":                         "+ann login",
 		"ann marlow.hex":                  "?ann login",
 		"Schmid Anna.hex":                 " several s19 s20",
-		"keeper.hex":                      " nobody", "final version.hex": " nobody", "": " nobody", "token.hex": " nobody", "ok.hex": " nobody",
+		"keeper.hex":                      " nobody", "final version.hex": " nobody", "": " nobody",
+		"token.hex": " nobody", "ok.hex": " nobody",
 	} {
 		got := m.Match(path)
 		text := " "
@@ -83,18 +88,22 @@ func TestMatching(t *testing.T) {
 
 // What most files of a bulk are called tells nothing; words of the exercise are nobody's name.
 func TestLearn(t *testing.T) {
-	m := NewMatcher([]wire.Member{{Login: "oke", Name: "Rosa Oke", Role: wire.Student}, {Login: "s1", Name: "Jo Lamp", Role: wire.Student}, {Login: "bell", Name: "Ivo Bell", Role: wire.Student}, {Login: "haq", Name: "Sami Haq", Role: wire.Student}})
+	m := NewMatcher([]wire.Member{{Login: "oke", Name: "Rosa Oke", Role: wire.Student},
+		{Login: "s1", Name: "Jo Lamp", Role: wire.Student}, {Login: "bell", Name: "Ivo Bell", Role: wire.Student},
+		{Login: "haq", Name: "Sami Haq", Role: wire.Student}})
 	assert.False(t, m.Match("oke gauge.hex").Sure)
 	m.Learn(nil, "chamber-gauge")
 	assert.True(t, m.Match("oke gauge.hex").Sure)
-	paths := []string{"lamp oke tuesday.hex", "lamp bell tuesday.hex", "lamp haq tuesday.hex", "lamp jo lamp tuesday.hex"}
+	paths := []string{"lamp oke tuesday.hex", "lamp bell tuesday.hex", "lamp haq tuesday.hex",
+		"lamp jo lamp tuesday.hex"}
 	m.Learn(paths)
 	for i, login := range []string{"oke", "bell", "haq", "s1"} {
 		assert.Equal(t, Match{Login: login, How: m.Match(paths[i]).How, Sure: true}, m.Match(paths[i]), paths[i])
 	}
 }
 
-// roster300 is a made-up class: with siblings, surnames of two words, accents, exchanged names, and logins of every usual sort.
+// roster300 is a made-up class: with siblings, surnames of two words, accents, exchanged names, and logins of every
+// usual sort.
 func roster300(r *rand.Rand) (out []wire.Member) {
 	pick := func(words string) string { all := strings.Fields(words); return all[r.IntN(len(all))] }
 	const firsts = "Anna Jörg Rosa Olga Ines Martin James Peter Lena Zoë Åsa Søren Łukasz Nadia Omar Li Wei Jo Max Ida Noor Ewa Ravi Tim Eva Lea Ben Finn Mia Kai Ana René Chloé Müge Ömer Yıldız Grace Hope Rose Dean"
@@ -163,7 +172,8 @@ func TestMatchingOfMany(t *testing.T) {
 	r := rand.New(rand.NewPCG(20, 26))
 	class := roster300(r)
 	flat := func(s string) string { // as it is typed without accents
-		return strings.NewReplacer("ü", "ue", "ö", "oe", "ä", "ae", "ß", "ss", "å", "a", "ø", "o", "æ", "ae", "ł", "l", "é", "e", "ë", "e", "ú", "u", "ñ", "n", "ç", "c", "ı", "i").Replace(strings.ToLower(s))
+		return strings.NewReplacer("ü", "ue", "ö", "oe", "ä", "ae", "ß", "ss", "å", "a", "ø", "o", "æ", "ae", "ł", "l",
+			"é", "e", "ë", "e", "ú", "u", "ñ", "n", "ç", "c", "ı", "i").Replace(strings.ToLower(s))
 	}
 	swapped := func(name string) string {
 		words := strings.Fields(name)
@@ -232,7 +242,8 @@ func TestMatchingOfStrangers(t *testing.T) {
 	m := NewMatcher(class)
 	for range 500 {
 		name := firsts[r.IntN(len(firsts))] + " " + lasts[r.IntN(len(lasts))]
-		if names[name] || slices.ContainsFunc(m.students, func(own student) bool { // a name within a longer one, or the same two exchanged
+		// a name within a longer one, or the same two exchanged
+		if names[name] || slices.ContainsFunc(m.students, func(own student) bool {
 			return !slices.ContainsFunc(tokens(name), func(t token) bool { return own.forms[t.word] == nil })
 		}) {
 			continue
@@ -243,7 +254,8 @@ func TestMatchingOfStrangers(t *testing.T) {
 }
 
 func FuzzMatch(f *testing.F) {
-	m := NewMatcher([]wire.Member{{Login: "oke", Name: "Rosa Oke", Role: wire.Student}, {Login: "s17", Name: "Jörg Müller", Number: "4003", Role: wire.Student}})
+	m := NewMatcher([]wire.Member{{Login: "oke", Name: "Rosa Oke", Role: wire.Student},
+		{Login: "s17", Name: "Jörg Müller", Number: "4003", Role: wire.Student}})
 	f.Add("oke.hex")
 	f.Fuzz(func(t *testing.T, path string) {
 		got := m.Match(path)

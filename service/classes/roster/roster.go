@@ -22,7 +22,8 @@ func Write(w io.Writer, members []wire.Member) error {
 	rows := [][]string{headings}
 	for _, m := range members {
 		if m.Role == wire.Student {
-			rows = append(rows, []string{m.Login, table.EscapeFormula(m.Name), table.EscapeFormula(m.Number), table.EscapeFormula(m.Group)})
+			rows = append(rows, []string{m.Login, table.EscapeFormula(m.Name), table.EscapeFormula(m.Number),
+				table.EscapeFormula(m.Group)})
 		}
 	}
 	return out.WriteAll(rows)
@@ -46,7 +47,8 @@ func Read(data []byte) (*Students, error) {
 		column[strings.ToLower(strings.TrimSpace(h.Text))] = i
 	}
 	if _, ok := column["login"]; !ok {
-		return nil, fmt.Errorf("the first row has no heading \"login\"; headings are %s, the last two as they are wanted", strings.Join(headings, ", "))
+		return nil, fmt.Errorf("the first row has no heading \"login\"; headings are %s, the last two as they are wanted",
+			strings.Join(headings, ", "))
 	}
 	if _, ok := column["name"]; !ok {
 		return nil, errors.New("the first row has no heading \"name\"")
@@ -61,7 +63,8 @@ func Read(data []byte) (*Students, error) {
 			return ""
 		}
 		bad := func(format string, args ...any) {
-			out.Wrong = append(out.Wrong, wire.Mistake{File: "roster", Line: t.Lines[i+1], Column: 1, Text: fmt.Sprintf(format, args...)})
+			out.Wrong = append(out.Wrong,
+				wire.Mistake{File: "roster", Line: t.Lines[i+1], Column: 1, Text: fmt.Sprintf(format, args...)})
 		}
 		login, err := people.Login(cell("login"))
 		if err != nil {
@@ -78,7 +81,8 @@ func Read(data []byte) (*Students, error) {
 			bad("%s: a group and a number have at most 64 characters", login)
 		default:
 			seen[login] = t.Lines[i+1]
-			out.Members = append(out.Members, wire.Member{Login: login, Name: name, Role: wire.Student, Number: cell("number"), Group: cell("group")})
+			out.Members = append(out.Members,
+				wire.Member{Login: login, Name: name, Role: wire.Student, Number: cell("number"), Group: cell("group")})
 		}
 	}
 	return out, nil

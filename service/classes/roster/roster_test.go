@@ -35,7 +35,8 @@ func TestReadAndWrite(t *testing.T) {
 	assert.Equal(t, "Jörg Müller", old.Members[0].Name)
 	assert.Equal(t, "Windows-1252", string(old.Encoding))
 
-	for text, want := range map[string]string{"": "empty", "name\nx": `no heading "login"`, "login\nx": `no heading "name"`, "login,name\n\"x": "line 2: a quote is opened and not closed"} {
+	for text, want := range map[string]string{"": "empty", "name\nx": `no heading "login"`,
+		"login\nx": `no heading "name"`, "login,name\n\"x": "line 2: a quote is opened and not closed"} {
 		_, err := Read([]byte(text))
 		assert.ErrorContains(t, err, want)
 	}

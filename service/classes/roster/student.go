@@ -39,7 +39,8 @@ func newStudent(m wire.Member) student {
 			all[i] = i
 		}
 		initial := string([]rune(first)[0])
-		for _, form := range []string{rest + first, s.words[n-1] + strings.Join(s.words[:n-1], ""), initial + rest, rest + initial} {
+		for _, form := range []string{rest + first, s.words[n-1] + strings.Join(s.words[:n-1], ""), initial + rest,
+			rest + initial} {
 			if _, known := s.forms[form]; !known {
 				s.forms[form] = all
 			}
@@ -96,8 +97,8 @@ func occurs(in, id []token) (at []int) {
 	return at
 }
 
-// named explains the words of a path by the student's name, and tells whether all of the name stands together somewhere, in any
-// order; an initial may stand for a name, and one of another name between.
+// named explains the words of a path by the student's name, and tells whether all of the name stands together
+// somewhere, in any order; an initial may stand for a name, and one of another name between.
 func (s *student) named(in []token, e *evidence) bool {
 	whole := false
 	for i := 0; i < len(in); {

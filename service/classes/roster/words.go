@@ -30,7 +30,8 @@ func tokens(text string) (out []token) {
 			i++
 		case unicode.IsLetter(r[i]) || unicode.IsMark(r[i]):
 			end := i + 1
-			for end < len(r) && (unicode.IsLetter(r[end]) || unicode.IsMark(r[end])) && !(unicode.IsUpper(r[end]) && unicode.IsLower(r[end-1])) {
+			for end < len(r) && (unicode.IsLetter(r[end]) || unicode.IsMark(r[end])) &&
+				!(unicode.IsUpper(r[end]) && unicode.IsLower(r[end-1])) {
 				end++
 			}
 			out = append(out, token{word: canonical(string(r[i:end])), from: i, to: end, component: component})
@@ -46,7 +47,10 @@ func tokens(text string) (out []token) {
 			i++
 		}
 	}
-	alphanumeric := func(i int) bool { return i >= 0 && i < len(r) && (unicode.IsLetter(r[i]) || unicode.IsDigit(r[i])) }
+	alphanumeric := func(i int) bool {
+		return i >= 0 && i < len(r) &&
+			(unicode.IsLetter(r[i]) || unicode.IsDigit(r[i]))
+	}
 	for i := range out {
 		out[i].apart, out[i].apartAfter = !alphanumeric(out[i].from-1), !alphanumeric(out[i].to)
 	}
@@ -54,7 +58,8 @@ func tokens(text string) (out []token) {
 }
 
 // spelled is how letters are written that have no accent to take away.
-var spelled = strings.NewReplacer("ß", "ss", "ø", "o", "œ", "oe", "æ", "ae", "ł", "l", "đ", "d", "ð", "d", "þ", "th", "ı", "i")
+var spelled = strings.NewReplacer("ß", "ss", "ø", "o", "œ", "oe", "æ", "ae", "ł", "l", "đ", "d", "ð", "d", "þ", "th",
+	"ı", "i")
 
 // folded is how sounds are written in two ways: ü is u without its accent and ue where there are none.
 var folded = strings.NewReplacer("ae", "a", "oe", "o", "ue", "u", "ss", "s")
@@ -62,7 +67,8 @@ var folded = strings.NewReplacer("ae", "a", "oe", "o", "ue", "u", "ss", "s")
 // canonical writes a word in one of its spellings: in lower case, without accents, Mueller as Müller and Muller.
 func canonical(word string) string {
 	word = spelled.Replace(strings.ToLower(word))
-	if plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), word); err == nil {
+	if plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC),
+		word); err == nil {
 		word = plain
 	}
 	return folded.Replace(word)

@@ -128,7 +128,9 @@ func Counting(c wire.Counts, attempts []record.Submission) int {
 		if s.State != wire.Marked {
 			continue
 		}
-		if found < 0 || c == wire.CountsLast || Counted(string(s.Marks), s.Percent).Cmp(Counted(string(attempts[found].Marks), attempts[found].Percent)) > 0 {
+		if found < 0 || c == wire.CountsLast ||
+			Counted(string(s.Marks),
+				s.Percent).Cmp(Counted(string(attempts[found].Marks), attempts[found].Percent)) > 0 {
 			found = i
 		}
 	}

@@ -29,9 +29,11 @@ func TestLateness(t *testing.T) {
 	}{
 		{"no due time", record.Terms{Late: wire.LateNone}, day, 0, 100},
 		{"on the dot", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10}, 0, 0, 100},
-		{"a moment late is a day begun", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10}, time.Millisecond, 1, 90},
+		{"a moment late is a day begun", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10},
+			time.Millisecond, 1, 90},
 		{"a day to the second", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10}, day, 86400, 90},
-		{"two days begun", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10}, day + time.Second, 86401, 80},
+		{"two days begun", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 10}, day + time.Second, 86401,
+			80},
 		{"never below nothing", record.Terms{Due: after(0), Late: wire.LatePerDay, PerDay: 60}, 5 * day, 432000, 0},
 		{"within the grace", record.Terms{Due: after(0), Late: wire.LateGrace, Grace: 15}, 15 * time.Minute, 900, 100},
 		{"beyond it", record.Terms{Due: after(0), Late: wire.LateGrace, Grace: 15}, 16 * time.Minute, 960, 0},
@@ -57,12 +59,16 @@ func TestStanding(t *testing.T) {
 		{"before it opens", base, 0, time.Time{}, -time.Second, false, "it opens at 1 March 2027 12:00:00 UTC"},
 		{"open", base, 0, time.Time{}, time.Second, true, ""},
 		{"late work is taken", base, 0, time.Time{}, 3 * day, true, ""},
-		{"waiting", base, 1, noon, 5 * time.Minute, false, "the next attempt may come from 1 March 2027 12:10:00 UTC on"},
+		{"waiting", base, 1, noon, 5 * time.Minute, false,
+			"the next attempt may come from 1 March 2027 12:10:00 UTC on"},
 		{"waited", base, 1, noon, 10 * time.Minute, true, ""},
 		{"no attempts left", base, 2, noon, day, false, "all 2 attempts are made"},
-		{"closed", record.Terms{Opens: noon, Closes: after(day)}, 0, time.Time{}, day + time.Second, false, "it closed at 2 March 2027 12:00:00 UTC"},
-		{"late: none closes when it is due", record.Terms{Opens: noon, Due: after(day), Closes: after(2 * day), Late: wire.LateNone}, 0, time.Time{}, day + time.Second, false, "it closed at 2 March 2027 12:00:00 UTC"},
-		{"grace closes behind the grace", record.Terms{Opens: noon, Due: after(day), Late: wire.LateGrace, Grace: 30}, 0, time.Time{}, day + 31*time.Minute, false, "it closed at 2 March 2027 12:30:00 UTC"},
+		{"closed", record.Terms{Opens: noon, Closes: after(day)}, 0, time.Time{}, day + time.Second, false,
+			"it closed at 2 March 2027 12:00:00 UTC"},
+		{"late: none closes when it is due", record.Terms{Opens: noon, Due: after(day), Closes: after(2 * day),
+			Late: wire.LateNone}, 0, time.Time{}, day + time.Second, false, "it closed at 2 March 2027 12:00:00 UTC"},
+		{"grace closes behind the grace", record.Terms{Opens: noon, Due: after(day), Late: wire.LateGrace, Grace: 30},
+			0, time.Time{}, day + 31*time.Minute, false, "it closed at 2 March 2027 12:30:00 UTC"},
 	} {
 		s := Standing(c.terms, c.attempts, c.last, noon.Add(c.now))
 		assert.Equal(t, c.open, s.Open, c.name)
@@ -75,7 +81,8 @@ func TestStanding(t *testing.T) {
 func TestExtensions(t *testing.T) {
 	base := record.Terms{Due: after(day), Closes: after(2 * day), Attempts: 3}
 	given := []record.Extension{
-		{Kind: "student", Who: "oke", Due: after(5 * day)}, {Kind: "group", Who: "evening", Due: after(3 * day), Attempts: 2}, {Kind: "student", Who: "haq", Due: after(0)},
+		{Kind: "student", Who: "oke", Due: after(5 * day)},
+		{Kind: "group", Who: "evening", Due: after(3 * day), Attempts: 2}, {Kind: "student", Who: "haq", Due: after(0)},
 	}
 	oke := Of(base, given, "oke", "evening")
 	assert.Equal(t, after(5*day), oke.Due, "the later of two")
@@ -90,7 +97,9 @@ func TestCounting(t *testing.T) {
 	attempt := func(marks string, percent int, state wire.State) record.Submission {
 		return record.Submission{Marks: json.Number(marks), Percent: percent, State: state}
 	}
-	all := []record.Submission{attempt("7", 100, wire.Marked), attempt("8", 100, wire.Marked), attempt("10", 80, wire.Marked), attempt("", 50, wire.Queued), attempt("9", 50, wire.Marked), attempt("", 50, wire.Cancelled)}
+	all := []record.Submission{attempt("7", 100, wire.Marked), attempt("8", 100, wire.Marked),
+		attempt("10", 80, wire.Marked), attempt("", 50, wire.Queued), attempt("9", 50, wire.Marked),
+		attempt("", 50, wire.Cancelled)}
 	assert.Equal(t, 1, Counting(wire.CountsBest, all), "8, and not 10 less 20 percent, which is no more")
 	assert.Equal(t, 4, Counting(wire.CountsLast, all))
 	assert.Equal(t, -1, Counting(wire.CountsBest, all[3:4]))
@@ -107,7 +116,9 @@ func TestShown(t *testing.T) {
 		released *time.Time
 		want     bool
 	}{
-		{wire.AtOnce, due, nil, true}, {wire.AfterDue, due, nil, true}, {wire.AfterDue, record.Terms{Due: after(3 * day)}, nil, false}, {wire.AfterDue, record.Terms{Due: after(3 * day)}, after(0), true},
+		{wire.AtOnce, due, nil, true}, {wire.AfterDue, due, nil, true},
+		{wire.AfterDue, record.Terms{Due: after(3 * day)}, nil, false},
+		{wire.AfterDue, record.Terms{Due: after(3 * day)}, after(0), true},
 		{wire.OnRelease, due, nil, false}, {wire.OnRelease, due, after(0), true},
 	} {
 		assert.Equal(t, c.want, Shown(c.moment, c.terms, c.released, now), "%+v", c)

@@ -121,7 +121,8 @@ func Fill(data []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
 	}
 	at := -1
 	if c.Exercise != "" {
-		if at = slices.IndexFunc(b.Exercises, func(x wire.GradebookHead) bool { return x.Exercise == c.Exercise }); at < 0 {
+		if at = slices.IndexFunc(b.Exercises,
+			func(x wire.GradebookHead) bool { return x.Exercise == c.Exercise }); at < 0 {
 			var known []string
 			for _, x := range b.Exercises {
 				known = append(known, x.Exercise)
@@ -193,8 +194,8 @@ func Columns(data []byte, b *wire.Gradebook) (*wire.Columns, error) {
 	return out, nil
 }
 
-// commas tells whether numbers of a table are written with a comma: as most of those are that it has; where it has none, as
-// semicolons between cells suggest.
+// commas tells whether numbers of a table are written with a comma: as most of those are that it has; where it has
+// none, as semicolons between cells suggest.
 func commas(t *table.Table) bool {
 	with, without := 0, 0
 	for _, row := range t.Rows {
@@ -224,7 +225,8 @@ func heading(heads []string, name string) int {
 // students finds the column that tells the students, and what is in it for each: a login, a number or a name.
 func students(t *table.Table, b *wire.Gradebook, name string) (column int, by map[string]wire.GradebookRow, err error) {
 	keys := []func(wire.GradebookRow) string{
-		func(r wire.GradebookRow) string { return r.Login }, func(r wire.GradebookRow) string { return r.Number }, func(r wire.GradebookRow) string { return r.Name },
+		func(r wire.GradebookRow) string { return r.Login }, func(r wire.GradebookRow) string { return r.Number },
+		func(r wire.GradebookRow) string { return r.Name },
 	}
 	best := 0
 	column = -1

@@ -14,7 +14,8 @@ import (
 
 // TestBlobs tries each promise of ports.Blobs; spoil overwrites the place of a file with something else.
 func TestBlobs(t *testing.T, b ports.Blobs, spoil func(hash string)) {
-	for name, data := range map[string][]byte{"text": []byte("firmware"), "nothing": {}, "large": bytes.Repeat([]byte{0, 7}, 1<<20), "packed already": {0x1f, 0x8b, 0}} {
+	for name, data := range map[string][]byte{"text": []byte("firmware"), "nothing": {},
+		"large": bytes.Repeat([]byte{0, 7}, 1<<20), "packed already": {0x1f, 0x8b, 0}} {
 		t.Run(name, func(t *testing.T) {
 			sum := sha256.Sum256(data)
 			want := hex.EncodeToString(sum[:])

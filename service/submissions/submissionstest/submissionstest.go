@@ -30,7 +30,8 @@ func Fill(t *testing.T, d *db.DB, text []byte) *Folder {
 	p := &people.Store{DB: d}
 	c := &classes.Store{DB: d, People: p}
 	x := &exercises.Store{DB: d}
-	made, err := p.AddFirst(t.Context(), record.Account{Login: "keeper", Name: "I. Keeper", Role: wire.Admin, Password: "x"})
+	made, err := p.AddFirst(t.Context(), record.Account{Login: "keeper", Name: "I. Keeper", Role: wire.Admin,
+		Password: "x"})
 	require.NoError(t, err)
 	require.True(t, made)
 	f.By, err = p.Account(t.Context(), "keeper")
@@ -38,9 +39,12 @@ func Fill(t *testing.T, d *db.DB, text []byte) *Folder {
 	require.NoError(t, c.AddClass(t.Context(), f.By, "lock", "Lock"))
 	class, err := c.Class(t.Context(), f.By, "lock")
 	require.NoError(t, err)
-	require.NoError(t, c.PutMember(t.Context(), "keeper", class.ID, "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
-	require.NoError(t, x.PutExercise(t.Context(), f.By, exercises.NewRevision{Name: "x", Title: "X", Marks: "1", Text: text}))
-	terms := record.Terms{Opens: d.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce, ShowMarks: wire.AtOnce}
+	require.NoError(t,
+		c.PutMember(t.Context(), "keeper", class.ID, "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
+	require.NoError(t,
+		x.PutExercise(t.Context(), f.By, exercises.NewRevision{Name: "x", Title: "X", Marks: "1", Text: text}))
+	terms := record.Terms{Opens: d.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
+		ShowMarks: wire.AtOnce}
 	require.NoError(t, x.Open(t.Context(), "keeper", class.ID, "x", 0, terms))
 	f.Opening, err = x.Opening(t.Context(), class.ID, "x", 0)
 	require.NoError(t, err)
@@ -52,7 +56,8 @@ func Fill(t *testing.T, d *db.DB, text []byte) *Folder {
 // Hand hands a file in for the student.
 func (f *Folder) Hand(t *testing.T, file string, data []byte) string {
 	t.Helper()
-	id, _, err := f.Submit(t.Context(), submissions.Handed{Opening: f.Opening, Student: f.Student, By: f.By, File: file, Data: data})
+	id, _, err := f.Submit(t.Context(), submissions.Handed{Opening: f.Opening, Student: f.Student, By: f.By, File: file,
+		Data: data})
 	require.NoError(t, err)
 	return id
 }
