@@ -68,7 +68,7 @@ func BenchmarkSpeed(b *testing.B) {
 			trial.Length = clock.Never / 2
 			fast, err := bench.New(x, &trial, im, bench.Options{})
 			require.NoError(b, err)
-			plain, err := bench.New(x, &trial, im, bench.Options{Plain: true})
+			plain, err := bench.New(x, &trial, im, bench.Options{Reference: true})
 			require.NoError(b, err)
 			const slice, short = 2 * clock.Second, 100 * clock.Millisecond
 			var quick, slow time.Duration
@@ -101,7 +101,7 @@ func TestExact(t *testing.T) {
 			trial := x.Trials[0]
 			trial.Length = length
 			var reels []string
-			for _, o := range []bench.Options{{Plain: true}, {}} {
+			for _, o := range []bench.Options{{Reference: true}, {}} {
 				b, err := bench.New(x, &trial, im, o)
 				require.NoError(t, err)
 				require.NoError(t, b.Advance(t.Context(), trial.Length))

@@ -54,7 +54,7 @@ func accept(ctx context.Context, c *cli.Command) error {
 		listUnexpected(c, r)
 		return nil
 	}
-	sight := author.Sight{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("sight") - 1}
+	sight := author.Choice{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("sight") - 1}
 	if sight.Trial < 0 || sight.Trial >= len(r.Reels) {
 		return fmt.Errorf("the exercise has no trial %d", c.Int("trial"))
 	}
@@ -105,8 +105,8 @@ func listUnexpected(c *cli.Command, r *marking.Result) {
 			}
 			any = true
 			fmt.Fprintf(out, "--trial %d --expectation %d   %s: %s\n", i+1, k+1, t.Name, v.Expectation)
-			for n, p := range v.Lanes {
-				if p.Step == judge.Wrong && p.Seen != nil && p.Expected != nil {
+			for n, p := range v.Alignment {
+				if p.Operation == judge.Wrong && p.Seen != nil && p.Expected != nil {
 					fmt.Fprintf(out, "  --sight %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From,
 						p.Seen.Text, p.Expected.Text)
 				}

@@ -63,7 +63,7 @@ func App() *cli.Command {
 			recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
 			serveCommand(), demoCommand(), loginCommand(), logoutCommand(), classCommand(), exerciseCommand(),
 			taskCommand(), submitCommand(), statusCommand(), resultsCommand(), gradebookCommand(),
-			remarkCommand(), backupCommand(), restoreCommand(), verifyCommand(),
+			markAgainCommand(), backupCommand(), restoreCommand(), verifyCommand(),
 		},
 		EnableShellCompletion: true,
 		ExitErrHandler:        func(context.Context, *cli.Command, error) {},

@@ -105,7 +105,7 @@ func listExercises(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	all, err := api.Openings(ctx, class)
+	all, err := api.Assignments(ctx, class)
 	if err != nil {
 		return err
 	}
@@ -165,7 +165,7 @@ func concerned(x wire.Exercise) (out string) {
 	if added+gone > 0 {
 		out = fmt.Sprintf(": %d lines new, %d gone", added, gone)
 	}
-	for _, o := range x.Open {
+	for _, o := range x.Assigned {
 		if o.Revision != x.Revision {
 			out += fmt.Sprintf("; %s goes on with revision %d", o.Class, o.Revision)
 		}
@@ -307,14 +307,14 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 		return err
 	}
 	name := c.Args().First()
-	all, err := api.Openings(ctx, class)
+	all, err := api.Assignments(ctx, class)
 	if err != nil {
 		return err
 	}
-	in := wire.SetOpening{}
+	in := wire.SetAssignment{}
 	for _, o := range all { // what is not named stays
 		if o.Exercise == name {
-			in.Terms = o.Terms
+			in.Policy = o.Policy
 		}
 	}
 	if c.IsSet("opens") {
@@ -347,7 +347,7 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 	if c.IsSet("takes") {
 		in.Takes = c.StringSlice("takes")
 	}
-	o, err := api.Open(ctx, class, name, in)
+	o, err := api.Assign(ctx, class, name, in)
 	if err != nil {
 		return err
 	}

@@ -63,8 +63,8 @@ func gradeCommand() *cli.Command {
 type graded struct {
 	File string `json:"file"`
 	*sheet.Sheet
-	Reels []*reel.Reel  `json:"reels,omitempty"`
-	Luck  *marking.Luck `json:"luck,omitempty"`
+	Reels []*reel.Reel             `json:"reels,omitempty"`
+	Seeds *marking.SeedSensitivity `json:"luck,omitempty"`
 }
 
 func grade(ctx context.Context, c *cli.Command) error {
@@ -109,7 +109,7 @@ func grade(ctx context.Context, c *cli.Command) error {
 			return err
 		}
 		s := newSources(c)
-		s.marker.Plain = c.Bool("plain-steps")
+		s.marker.Reference = c.Bool("plain-steps")
 		s.captures = captures{c.String("trial"), c.String("zero"), c.StringSlice("signal")}
 		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") ||
 			c.Bool("reels")
@@ -123,7 +123,7 @@ func grade(ctx context.Context, c *cli.Command) error {
 	for _, r := range results {
 		sheets, marked = append(sheets, r.Sheet), append(marked, render.Marked{Sheet: r.Sheet, Reels: r.Reels})
 	}
-	luck, err := tryLuck(ctx, c, x, files)
+	luck, err := trySeeds(ctx, c, x, files)
 	if err != nil {
 		return err
 	}
@@ -140,7 +140,7 @@ func grade(ctx context.Context, c *cli.Command) error {
 		for i, r := range results {
 			g := graded{File: files[i], Sheet: r.Sheet}
 			if luck != nil {
-				g.Luck = luck[i]
+				g.Seeds = luck[i]
 			}
 			if c.Bool("reels") {
 				g.Reels = r.Reels
@@ -165,14 +165,15 @@ func grade(ctx context.Context, c *cli.Command) error {
 	}
 	for i, l := range luck {
 		if l != nil {
-			fmt.Fprintln(out, render.Luck(st, results[i].Sheet, l))
+			fmt.Fprintln(out, render.Seeds(st, results[i].Sheet, l))
 		}
 	}
 	return nil
 }
 
-// tryLuck marks each file under several seeds, where that is asked for; nil for one that cannot be run.
-func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []string) ([]*marking.Luck, error) {
+// trySeeds marks each file under several seeds, where that is asked for; nil for one that cannot be run.
+func trySeeds(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []string) ([]*marking.SeedSensitivity,
+	error) {
 	n := c.Int("seeds")
 	switch {
 	case !c.IsSet("seeds"):
@@ -181,7 +182,7 @@ func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []
 		return nil, misused("--seeds takes 2 to %d; it was given %d", maxSeeds, n)
 	}
 	s := newSources(c)
-	out := make([]*marking.Luck, len(files))
+	out := make([]*marking.SeedSensitivity, len(files))
 	for i, path := range files {
 		var file []byte
 		var err error
@@ -193,7 +194,7 @@ func tryLuck(ctx context.Context, c *cli.Command, x *exercise.Exercise, files []
 				continue // its sheet tells why
 			}
 		}
-		if out[i], err = marking.TryLuck(ctx, x, file, n); ctx.Err() != nil {
+		if out[i], err = marking.TrySeeds(ctx, x, file, n); ctx.Err() != nil {
 			return nil, ctx.Err()
 		} else if err != nil {
 			out[i] = nil

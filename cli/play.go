@@ -65,7 +65,7 @@ func play(ctx context.Context, c *cli.Command) error {
 	if !term.IsTerminal(int(os.Stdout.Fd())) || !term.IsTerminal(int(os.Stdin.Fd())) {
 		return misused("play needs a terminal to show displays and take keys; `hemble grade` and `hemble trace --on` do without")
 	}
-	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"), bench.Options{Plain: c.Bool("plain-steps")})
+	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"), bench.Options{Reference: c.Bool("plain-steps")})
 	if err != nil {
 		return err
 	}
@@ -130,7 +130,7 @@ func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im 
 const reserved = "qlr"
 
 // bind gives every control a key: the one that suits it, a letter of its part's name, any letter.
-func (p *player) bind(parts []*part.Built) {
+func (p *player) bind(parts []*part.Instance) {
 	taken := map[string]bool{}
 	for _, k := range reserved {
 		taken[string(k)] = true

@@ -11,7 +11,7 @@ import (
 	"hemble/wire"
 )
 
-func remarkCommand() *cli.Command {
+func markAgainCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "remark",
 		Usage:        "mark all submissions of an exercise anew, and show whose marks would change",
@@ -26,11 +26,11 @@ func remarkCommand() *cli.Command {
 			&cli.StringSliceFlag{Name: "only", Usage: "only those of this `SUBMISSION`; may be given again"},
 			formatFlag,
 		},
-		Action: remark,
+		Action: markAgain,
 	}
 }
 
-func remark(ctx context.Context, c *cli.Command) error {
+func markAgain(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 || c.Bool("take") && c.Bool("drop") {
 		return misused("remark takes an exercise's name, and at most one of --take and --drop")
 	}

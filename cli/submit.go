@@ -235,7 +235,7 @@ func statusCommand() *cli.Command {
 			if err != nil {
 				return err
 			}
-			all, err := api.Openings(ctx, class)
+			all, err := api.Assignments(ctx, class)
 			if err != nil {
 				return err
 			}

@@ -33,7 +33,7 @@ func taskCommand() *cli.Command {
 			if err != nil {
 				return err
 			}
-			o, err := api.Opening(ctx, class, name)
+			o, err := api.Assignment(ctx, class, name)
 			if err != nil {
 				return err
 			}
@@ -45,7 +45,7 @@ func taskCommand() *cli.Command {
 	}
 }
 
-func writeTask(c *cli.Command, b wire.Brief, o wire.Opening) error {
+func writeTask(c *cli.Command, b wire.Brief, o wire.Assignment) error {
 	out := c.Root().Writer
 	fmt.Fprintf(out, "%s, %s marks\n", b.Title, short(string(b.Marks)))
 	due, closes := o.Due, o.Closes

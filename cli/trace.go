@@ -93,7 +93,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	serial := bufio.NewWriter(out)
 	defer serial.Flush()
 	bytes := 0
-	config := machine.Config{Clock: rate, Seed: 1, Plain: c.Bool("plain-steps"), Bytes: func(b machine.Byte) {
+	config := machine.Config{Clock: rate, Seed: 1, Reference: c.Bool("plain-steps"), Bytes: func(b machine.Byte) {
 		if b.Port != chip.Terminal() {
 			return
 		}

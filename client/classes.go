@@ -96,23 +96,23 @@ func (c *Client) DropLibrary(ctx context.Context, class, name string) error {
 	return c.do(ctx, http.MethodDelete, path("classes", class, "libraries", name), nil)
 }
 
-// Openings lists what is open to a class.
-func (c *Client) Openings(ctx context.Context, class string) ([]wire.Opening, error) {
-	return call[[]wire.Opening](ctx, c, http.MethodGet, path("classes", class, "exercises"), nil)
+// Assignments lists what is open to a class.
+func (c *Client) Assignments(ctx context.Context, class string) ([]wire.Assignment, error) {
+	return call[[]wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "exercises"), nil)
 }
 
-// Opening gives one of them.
-func (c *Client) Opening(ctx context.Context, class, exercise string) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise), nil)
+// Assignment gives one of them.
+func (c *Client) Assignment(ctx context.Context, class, exercise string) (wire.Assignment, error) {
+	return call[wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise), nil)
 }
 
-// Open opens an exercise to a class, or changes how.
-func (c *Client) Open(ctx context.Context, class, exercise string, in wire.SetOpening) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise), in)
+// Assign opens an exercise to a class, or changes how.
+func (c *Client) Assign(ctx context.Context, class, exercise string, in wire.SetAssignment) (wire.Assignment, error) {
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise), in)
 }
 
-// CloseOpening takes an exercise away from a class.
-func (c *Client) CloseOpening(ctx context.Context, class, exercise string) error {
+// Unassign takes an exercise away from a class.
+func (c *Client) Unassign(ctx context.Context, class, exercise string) error {
 	return c.do(ctx, http.MethodDelete, path("classes", class, "exercises", exercise), nil)
 }
 
@@ -123,14 +123,14 @@ func (c *Client) Brief(ctx context.Context, class, exercise, student string) (wi
 }
 
 // PutInForce makes another revision of an exercise the one that work to come is marked by.
-func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"),
+func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Assignment, error) {
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"),
 		wire.InForce{Revision: revision})
 }
 
 // Release releases the marks of an exercise, or hides them again.
-func (c *Client) Release(ctx context.Context, class, exercise string, released bool) (wire.Opening, error) {
-	return call[wire.Opening](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"),
+func (c *Client) Release(ctx context.Context, class, exercise string, released bool) (wire.Assignment, error) {
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"),
 		wire.Release{Released: released})
 }
 

@@ -46,13 +46,13 @@ func (c *Client) DropComment(ctx context.Context, id string, comment int64) erro
 	return c.do(ctx, http.MethodDelete, path("submissions", id, "comments", number(comment)), nil)
 }
 
-// Phrases lists a class's bank of comments.
-func (c *Client) Phrases(ctx context.Context, class string) ([]wire.Phrase, error) {
-	return call[[]wire.Phrase](ctx, c, http.MethodGet, path("classes", class, "phrases"), nil)
+// SavedComments lists a class's bank of comments.
+func (c *Client) SavedComments(ctx context.Context, class string) ([]wire.SavedComment, error) {
+	return call[[]wire.SavedComment](ctx, c, http.MethodGet, path("classes", class, "phrases"), nil)
 }
 
-// DropPhrase takes a comment out of the bank.
-func (c *Client) DropPhrase(ctx context.Context, class string, id int64) error {
+// DropSavedComment takes a comment out of the bank.
+func (c *Client) DropSavedComment(ctx context.Context, class string, id int64) error {
 	return c.do(ctx, http.MethodDelete, path("classes", class, "phrases", number(id)), nil)
 }
 
@@ -67,9 +67,10 @@ func (c *Client) Statistics(ctx context.Context, class, exercise string) (wire.S
 		nil)
 }
 
-// Routines lists what submissions share.
-func (c *Client) Routines(ctx context.Context, class, exercise string) ([]wire.Routine, error) {
-	return call[[]wire.Routine](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "routines"), nil)
+// SimilarCode lists what submissions share.
+func (c *Client) SimilarCode(ctx context.Context, class, exercise string) ([]wire.SimilarCode, error) {
+	return call[[]wire.SimilarCode](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "routines"),
+		nil)
 }
 
 // Proposals lists proposed marks.

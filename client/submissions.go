@@ -131,9 +131,10 @@ func (c *Client) SheetPage(ctx context.Context, id string) ([]byte, error) {
 	return c.bytes(ctx, path("submissions", id, "sheet.html"))
 }
 
-// Luck marks a submission under several seeds.
-func (c *Client) Luck(ctx context.Context, id string, seeds int) (wire.Luck, error) {
-	return call[wire.Luck](ctx, c, http.MethodGet, query(path("submissions", id, "luck"), "seeds", strconv.Itoa(seeds)),
+// SeedSensitivity marks a submission under several seeds.
+func (c *Client) SeedSensitivity(ctx context.Context, id string, seeds int) (wire.SeedSensitivity, error) {
+	return call[wire.SeedSensitivity](ctx, c, http.MethodGet,
+		query(path("submissions", id, "luck"), "seeds", strconv.Itoa(seeds)),
 		nil)
 }
 

@@ -156,9 +156,9 @@ func TestLateAndOffline(t *testing.T) {
 	x, right, err := demo.Pick("boat-lamps", "marsh-waits")
 	require.NoError(t, err)
 	due, closes := time.Now().Add(-time.Hour), time.Now().Add(time.Hour)
-	set := wire.SetOpening{Terms: wire.Terms{Opens: time.Now().Add(-48 * time.Hour), Due: &due, Closes: &closes,
+	set := wire.SetAssignment{Policy: wire.Policy{Opens: time.Now().Add(-48 * time.Hour), Due: &due, Closes: &closes,
 		Late: wire.LatePerDay, PerDay: 10, Counts: wire.CountsBest}}
-	_, err = c.Open(t.Context(), class.Name, x.Name, set)
+	_, err = c.Assign(t.Context(), class.Name, x.Name, set)
 	require.NoError(t, err)
 	ctx := browser(t, false)
 	run(t, ctx, emulation.SetEmulatedMedia().WithFeatures([]*emulation.MediaFeature{{Name: "prefers-reduced-motion",
@@ -179,7 +179,7 @@ func TestLateAndOffline(t *testing.T) {
 
 	over := time.Now().Add(-time.Minute)
 	set.Closes = &over
-	_, err = c.Open(t.Context(), class.Name, x.Name, set)
+	_, err = c.Assign(t.Context(), class.Name, x.Name, set)
 	require.NoError(t, err)
 	other := append([]byte{}, right...)
 	run(t, ctx, hand("again.elf", append(other, 0)), has("this was not taken: "))

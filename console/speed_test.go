@@ -44,7 +44,7 @@ bench:
 trials: [{name: a minute, length: 60s}]
 `))
 	require.NotNil(t, x, "%v", problems)
-	track := func(p *part.Built) display.Track {
+	track := func(p *part.Instance) display.Track {
 		return display.Track{Display: p.Name, Geometry: p.Kind.Geometry(*p)}
 	}
 	count, board := track(x.Part("count")), track(x.Part("board"))

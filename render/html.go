@@ -63,7 +63,7 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 		if withGroup(&t, r, i) {
 			continue
 		}
-		lanes := lanesOf(&t, track)
+		lanes := alignmentOf(&t, track)
 		s := strip{Display: track.Display}
 		if lanes == nil {
 			for _, f := range track.Frames {
@@ -72,12 +72,12 @@ func strips(t sheet.Trial, r *reel.Reel) (out []strip) {
 			}
 		}
 		for _, p := range lanes {
-			c := stripCell{Mark: Mark(p.Step), Step: string(p.Step)}
+			c := stripCell{Mark: Mark(p.Operation), Step: string(p.Operation)}
 			if p.Seen != nil {
 				c.From, c.Length, c.Seen = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief(), drawn(track,
 					p.Seen.State)
 			}
-			if p.Expected != nil && p.Step != judge.Right {
+			if p.Expected != nil && p.Operation != judge.Right {
 				c.Meant = drawn(track, p.Expected.State)
 				if c.From == "" {
 					c.From = p.Expected.From.String()

@@ -26,7 +26,7 @@ func marked() *sheet.Sheet {
 	return &sheet.Sheet{Title: "Gauge <1>", Firmware: "=oke.elf", Marks: m(5), Of: m(10),
 		Values: []sheet.Value{{Name: "start", Value: "7"}},
 		Findings: []sheet.Finding{{Code: "time", Text: "Everything takes 2 times as long as it should.", Trial: "a",
-			Evidence: []string{"at 1 s"}, Mended: &nine, Fidelity: "run"}},
+			Evidence: []string{"at 1 s"}, Repaired: &nine, Fidelity: "run"}},
 		Deducted: []sheet.Deduction{{Finding: "floating-PD7", Marks: m(1)}},
 		ByHand:   []sheet.ByHand{{What: "style", Of: m(2)}},
 		Trials: []sheet.Trial{{Name: "a", Length: clock.Second, Marks: m(5), Of: m(10), Verdicts: []sheet.Verdict{
@@ -113,8 +113,8 @@ func TestStrengthAndLuck(t *testing.T) {
 		assert.LessOrEqual(t, len([]rune(line)), 80)
 	}
 	ten, four := sheet.NewMarks(big.NewRat(10, 1)), sheet.NewMarks(big.NewRat(4, 1))
-	assert.Contains(t, render.Luck(st, marked(), &marking.Luck{Marks: []sheet.Marks{ten, four}, Passed: 1}),
+	assert.Contains(t, render.Seeds(st, marked(), &marking.SeedSensitivity{Marks: []sheet.Marks{ten, four}, Passed: 1}),
 		"passes 1 of 2 seeds: luck decides; marks 10, 4")
-	assert.Contains(t, render.Luck(st, marked(), &marking.Luck{Marks: []sheet.Marks{ten, ten}, Passed: 2}),
+	assert.Contains(t, render.Seeds(st, marked(), &marking.SeedSensitivity{Marks: []sheet.Marks{ten, ten}, Passed: 2}),
 		"the same under all of them")
 }

@@ -60,7 +60,7 @@ func wave(y float64) (out []point) {
 // placed is a display in its well.
 type placed struct {
 	track       *display.Track
-	sight       display.State
+	state       display.State
 	x, y, scale float64
 }
 
@@ -83,7 +83,7 @@ const (
 	brickInk = "#a63a24"
 )
 
-var stepInk = map[judge.Step]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Wrong: brickInk,
+var stepInk = map[judge.Operation]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Wrong: brickInk,
 	judge.Missing: brickInk, judge.Extra: brickInk, judge.Ignored: slateInk}
 
 // Measures of pictures.
@@ -131,7 +131,7 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 	}
 	for i := range r.Tracks {
 		if !withGroup(trial, r, i) {
-			y = p.strip(&r.Tracks[i], lanesOf(trial, &r.Tracks[i]), y)
+			y = p.strip(&r.Tracks[i], alignmentOf(trial, &r.Tracks[i]), y)
 		}
 	}
 	p.height = y
@@ -143,21 +143,21 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 func withGroup(trial *sheet.Trial, r *reel.Reel, i int) bool {
 	t := &r.Tracks[i]
 	if t.Of != nil {
-		return lanesOf(trial, t) == nil
+		return alignmentOf(trial, t) == nil
 	}
-	return lanesOf(trial, t) == nil && slices.ContainsFunc(r.Tracks, func(g display.Track) bool {
-		return slices.Contains(g.Of, t.Display) && lanesOf(trial, &g) != nil
+	return alignmentOf(trial, t) == nil && slices.ContainsFunc(r.Tracks, func(g display.Track) bool {
+		return slices.Contains(g.Of, t.Display) && alignmentOf(trial, &g) != nil
 	})
 }
 
-// lanesOf gives the steps of the first sequence that a trial expects of a display.
-func lanesOf(trial *sheet.Trial, t *display.Track) []judge.Pair {
+// alignmentOf gives the steps of the first sequence that a trial expects of a display.
+func alignmentOf(trial *sheet.Trial, t *display.Track) []judge.Pair {
 	if trial == nil {
 		return nil
 	}
 	for _, v := range trial.Verdicts {
 		if v.Display == t.Display && judge.IsSequence(v.Kind) {
-			return v.Lanes
+			return v.Alignment
 		}
 	}
 	return nil
@@ -184,13 +184,13 @@ func (p *Picture) strip(t *display.Track, lanes []judge.Pair, y float64) float64
 		if pair.Seen != nil {
 			p.place(t, *pair.Seen.State, x, y, w)
 			p.write(x, y+h+14, 11, "start", slateInk, pair.Seen.From.String())
-			p.step(x, y+h+28, pair.Step, (pair.Seen.To - pair.Seen.From).Brief())
+			p.step(x, y+h+28, pair.Operation, (pair.Seen.To - pair.Seen.From).Brief())
 		} else {
 			p.write(x, y+h+14, 11, "start", slateInk, pair.Expected.From.String())
-			p.step(x, y+h+28, pair.Step, "missing")
+			p.step(x, y+h+28, pair.Operation, "missing")
 		}
-		if pair.Expected != nil && pair.Expected.State != nil && pair.Step != judge.Right &&
-			pair.Step != judge.Mistimed {
+		if pair.Expected != nil && pair.Expected.State != nil && pair.Operation != judge.Right &&
+			pair.Operation != judge.Mistimed {
 			p.write(x, y+h+44, 11, "start", slateInk, "expected")
 			p.place(t, *pair.Expected.State, x, y+h+50, w*0.7)
 			below = h*0.7 + 28
@@ -206,7 +206,7 @@ func (p *Picture) strip(t *display.Track, lanes []judge.Pair, y float64) float64
 }
 
 // step writes a few words with the mark of a step before them, where there is one.
-func (p *Picture) step(x, y float64, step judge.Step, text string) {
+func (p *Picture) step(x, y float64, step judge.Operation, text string) {
 	colour := slateInk
 	if own := stepInk[step]; own != "" {
 		colour = own
@@ -237,7 +237,7 @@ func (p *Picture) SVG() string {
 	fmt.Fprintf(&b, `<rect width="%s" height="%s" fill="%s"/>`, number(p.width), number(p.height), paperInk)
 	for _, d := range p.displays {
 		fmt.Fprintf(&b, `<g transform="translate(%s %s) scale(%.4f)">%s</g>`, number(d.x), number(d.y), d.scale,
-			well(d.track, d.sight))
+			well(d.track, d.state))
 	}
 	for _, m := range p.marks {
 		fmt.Fprintf(&b, `<g transform="translate(%s %s)">%s</g>`, number(m.x), number(m.y-markSize), m.path())
@@ -273,7 +273,7 @@ func (m mark) path() string {
 // inner are the words within displays, which a rasteriser of shapes leaves out.
 func (p *Picture) inner() (out []word) {
 	for _, d := range p.displays {
-		for _, item := range d.track.Geometry.Type().Draw(d.track, d.sight) {
+		for _, item := range d.track.Geometry.Type().Draw(d.track, d.state) {
 			if x, ok := item.(display.Words); ok {
 				anchor := "start"
 				if x.Centred {
@@ -297,7 +297,7 @@ func (p *Picture) PNG(out io.Writer, scale float64) error {
 		well := paper.at(d.x, d.y, d.scale)
 		well.item(display.Panel{Width: g.Width + 2*wellMargin, Height: g.Height + 2*wellMargin, Round: wellRound,
 			Fill: wellColour})
-		for _, item := range g.Type().Draw(d.track, d.sight) {
+		for _, item := range g.Type().Draw(d.track, d.state) {
 			well.at(wellMargin, wellMargin, 1).item(item)
 		}
 	}

@@ -23,7 +23,7 @@ import (
 const ms = clock.Millisecond
 
 var digitTrack = &display.Track{Display: "gauge",
-	Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 8)}}
+	Geometry: display.Geometry{TypeName: digits.Form, Shapes: make([]display.Shape, 8)}}
 
 func digit(states string) *display.State {
 	var l display.Lights
@@ -38,15 +38,17 @@ func TestDigitArt(t *testing.T) {
 		Art(digitTrack, *digit("11011010")))
 	assert.Equal(t, strings.Split("       \n │  ┃  \n  ──   \n    ┃  \n     ● ", "\n"),
 		Art(digitTrack, *digit("01100221")), "dim segments are light strokes")
-	two := Art(&display.Track{Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 16)}},
+	two := Art(&display.Track{Geometry: display.Geometry{TypeName: digits.Form, Shapes: make([]display.Shape, 16)}},
 		*digit("0110000011111110"))
 	assert.Equal(t, "         ━━   ", two[0], "digits stand side by side")
 	assert.Equal(t, []string{"   ●   "},
-		Art(&display.Track{Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}, *digit("1")))
+		Art(&display.Track{Geometry: display.Geometry{TypeName: lamp.Form, Shapes: make([]display.Shape, 1)}},
+			*digit("1")))
 }
 
 func TestScreenArt(t *testing.T) {
-	track := &display.Track{Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 4, Rows: 2}}}
+	track := &display.Track{Geometry: display.Geometry{TypeName: characters.Form,
+		Grid: &display.Grid{Columns: 4, Rows: 2}}}
 	s := display.State{Cells: []display.Cell{'A', 'b', ' ', display.CustomCell, 0xdf, 0x5c, 'x' | display.WashedOut,
 		' '}, Cursor: &display.Cursor{Cell: 2}}
 	assert.Equal(t, []string{"┌────┐", "│Ab_▢│", "│°¥░ │", "└────┘"}, Art(track, s))
@@ -57,14 +59,16 @@ func TestScreenArt(t *testing.T) {
 
 func TestStripShowsWhatDiffers(t *testing.T) {
 	lanes := []judge.Pair{
-		{Step: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", State: digit("00000010")},
+		{Operation: judge.Right, Expected: &judge.Span{To: 700 * ms, Text: "-", State: digit("00000010")},
 			Seen: &judge.Span{To: 702 * ms, Text: "-", State: digit("00000010")}},
-		{Step: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2", State: digit("11011010")},
+		{Operation: judge.Wrong, Expected: &judge.Span{From: 702 * ms, To: 1402 * ms, Text: "2",
+			State: digit("11011010")},
 			Seen: &judge.Span{From: 702 * ms, To: 1400 * ms, Text: "E", State: digit("10011110")}},
-		{Step: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4",
+		{Operation: judge.Missing, Expected: &judge.Span{From: 1402 * ms, To: 2102 * ms, Text: "4",
 			State: digit("01100110")}},
-		{Step: judge.Extra, Seen: &judge.Span{From: 1400 * ms, To: 1500 * ms, Text: "8", State: digit("11111110")}},
-		{Step: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6",
+		{Operation: judge.Extra, Seen: &judge.Span{From: 1400 * ms, To: 1500 * ms, Text: "8",
+			State: digit("11111110")}},
+		{Operation: judge.Mistimed, Expected: &judge.Span{From: 1500 * ms, To: 2200 * ms, Text: "6",
 			State: digit("10111110")}, Seen: &judge.Span{From: 1500 * ms, To: 3500 * ms, Text: "6",
 			State: digit("10111110")}},
 	}

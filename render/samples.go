@@ -23,7 +23,7 @@ func Samples(t *display.Track) []Sample {
 }
 
 // Gallery draws every kind of display in all its states on one sheet.
-func Gallery(displays []*part.Built) string {
+func Gallery(displays []*part.Instance) string {
 	const across, tallest, label, head = 400.0, 110.0, 150.0, 30.0
 	var b strings.Builder
 	y := head

@@ -11,7 +11,7 @@ import (
 type cell struct {
 	from, length string
 	mark         string
-	step         judge.Step
+	step         judge.Operation
 	seen, meant  []string // drawings; nil for none
 	meantLength  string
 }
@@ -56,19 +56,19 @@ func Strip(st Style, t *display.Track, lanes []judge.Pair) string {
 }
 
 func pairCell(t *display.Track, p judge.Pair) cell {
-	c := cell{step: p.Step, mark: Mark(p.Step)}
+	c := cell{step: p.Operation, mark: Mark(p.Operation)}
 	if p.Seen != nil {
 		c.from, c.length = p.Seen.From.String(), (p.Seen.To - p.Seen.From).Brief()
 		c.seen = Art(t, *p.Seen.State)
 	}
-	if p.Expected != nil && p.Step != judge.Right {
+	if p.Expected != nil && p.Operation != judge.Right {
 		if c.from == "" {
 			c.from = p.Expected.From.String()
 		}
 		if p.Expected.To > p.Expected.From {
 			c.meantLength = (p.Expected.To - p.Expected.From).Brief()
 		}
-		if p.Step != judge.Mistimed {
+		if p.Operation != judge.Mistimed {
 			c.meant = Art(t, *p.Expected.State)
 		}
 	}
@@ -76,7 +76,7 @@ func pairCell(t *display.Track, p judge.Pair) cell {
 }
 
 // Mark is the sign of a step in the margin.
-func Mark(s judge.Step) string {
+func Mark(s judge.Operation) string {
 	switch s {
 	case judge.Right:
 		return "✓"
@@ -90,7 +90,7 @@ func Mark(s judge.Step) string {
 	return "·"
 }
 
-func (st Style) step(s judge.Step, text string) string {
+func (st Style) step(s judge.Operation, text string) string {
 	switch s {
 	case judge.Right:
 		return st.met(text)

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"hemble/core/advice"
+	"hemble/core/diagnosis"
 	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/marking"
@@ -55,8 +55,8 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		b.WriteString("\n" + st.title("What to know") + "\n")
 		for _, f := range s.Findings {
 			b.WriteString("  · " + f.Text + "\n")
-			if f.Mended != nil {
-				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Mended, s.Of)) +
+			if f.Repaired != nil {
+				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Repaired, s.Of)) +
 					st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
 			if f.Restored != nil {
@@ -76,8 +76,9 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 
 // fidelity tells how a mend was tested.
 func fidelity(f string) string {
-	return map[string]string{string(advice.OnReel): "judged again", string(advice.OnTape): "its pins played again",
-		string(advice.Rerun): "run again"}[f]
+	return map[string]string{string(diagnosis.OnReel): "judged again",
+		string(diagnosis.OnReplay): "its pins played again",
+		string(diagnosis.Rerun):    "run again"}[f]
 }
 
 func head(b *strings.Builder, st Style, left, right string) {
@@ -135,7 +136,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			for _, member := range track.Of { // it is drawn with the group
 				drawn[member] = true
 			}
-			b.WriteString("\n" + scanned(st, track) + Strip(st, track, v.Lanes))
+			b.WriteString("\n" + scanned(st, track) + Strip(st, track, v.Alignment))
 			drawn[v.Display] = true
 		}
 	}
@@ -184,10 +185,10 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 		strings.TrimRight(display.Fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
 }
 
-// Luck tells how a submission fares under several seeds.
-func Luck(st Style, s *sheet.Sheet, l *marking.Luck) string {
+// Seeds tells how a submission fares under several seeds.
+func Seeds(st Style, s *sheet.Sheet, l *marking.SeedSensitivity) string {
 	text := fmt.Sprintf("%s passes %d of %d seeds", s.Firmware, l.Passed, len(l.Marks))
-	if !l.Lucky() {
+	if !l.Depends() {
 		return st.second(text + "; the marks are the same under all of them")
 	}
 	var marks []string

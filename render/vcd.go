@@ -113,7 +113,7 @@ type NetVCD struct {
 
 // NewNetVCD writes the header for a bench: a scope for its nets, by their names, and one for each part, in
 // which its pins are the same signals by the part's own names.
-func NewNetVCD(w io.Writer, name string, parts []*part.Built) *NetVCD {
+func NewNetVCD(w io.Writer, name string, parts []*part.Instance) *NetVCD {
 	v := &NetVCD{vcd: newVCD(w), nets: map[string]int{}, volts: map[string]int{}}
 	v.printf("$version Hemble $end\n$timescale 1 ps $end\n$scope module %s $end\n$scope module nets $end\n", name)
 	signals := 0

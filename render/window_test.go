@@ -126,7 +126,7 @@ func TestDrawings(t *testing.T) {
 			}
 		}
 		assert.NotEqual(t, drawn["lit"], drawn["dark"], p.Name)
-		if form := track.Geometry.Form; form != tone.Form && form != lines.Form {
+		if form := track.Geometry.TypeName; form != tone.Form && form != lines.Form {
 			assert.NotEqual(t, drawn["ghosted"], drawn["dark"], p.Name)
 			assert.NotEqual(t, drawn["ghosted"], drawn["lit"], p.Name)
 		}

@@ -109,8 +109,8 @@ func TestAcceptingASight(t *testing.T) {
 	require.NoError(t, err)
 	sh := result.Sheet
 	pair := -1
-	for i, p := range sh.Trials[0].Verdicts[0].Lanes {
-		if pair < 0 && p.Step == "wrong" {
+	for i, p := range sh.Trials[0].Verdicts[0].Alignment {
+		if pair < 0 && p.Operation == "wrong" {
 			pair = i
 		}
 	}

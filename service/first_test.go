@@ -18,10 +18,10 @@ import (
 // A name that is taken is refused with a free one; a revision tells what it changes and whom it concerns; of two who
 // save at once the second is shown the difference.
 func TestRevisionsTell(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	x, err := r.Exercise(t.Context(), gauge)
 	require.NoError(t, err)
-	assert.Equal(t, []wire.OpenTo{{Class: lockHouse, Title: "Wherry Lock", Revision: 1}}, x.Open)
+	assert.Equal(t, []wire.AssignedTo{{Class: lockHouse, Title: "Wherry Lock", Revision: 1}}, x.Assigned)
 
 	_, err = r.NewExercise(t.Context(), gauge, []byte(x.Text))
 	assert.Equal(t, "taken", client.Code(err))
@@ -44,7 +44,7 @@ func TestRevisionsTell(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, saved.Revision)
 	assert.Regexp(t, `(?m)^-.*within: 250ms[^\n]*\n\+.*within: 300ms`, saved.Changes)
-	assert.Equal(t, 1, saved.Open[0].Revision, "the class goes on with the one it has")
+	assert.Equal(t, 1, saved.Assigned[0].Revision, "the class goes on with the one it has")
 	rev, err := r.Revision(t.Context(), gauge, 2)
 	require.NoError(t, err)
 	assert.Equal(t, saved.Changes, rev.Changes)
@@ -53,7 +53,7 @@ func TestRevisionsTell(t *testing.T) {
 	assert.Empty(t, same.Changes)
 
 	// New work goes on with revision 1, until 2 is put in force; everything else about the opening stays.
-	r.open(wire.Terms{Attempts: 7, ShowMarks: wire.OnRelease})
+	r.open(wire.Policy{Attempts: 7, ShowMarks: wire.OnRelease})
 	haq := r.must(r.Client, "haq", "haq-interrupts")
 	assert.Equal(t, 1, haq.Revision)
 	o, err := r.PutInForce(t.Context(), lockHouse, gauge, 2)
@@ -71,7 +71,7 @@ func TestRevisionsTell(t *testing.T) {
 // What was seen can be accepted though the exercise has a newer revision, made for another class; it is told that this
 // one has not its changes.
 func TestAcceptBesideAnotherRevision(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	s := r.must(r.Client, "tarn", "tarn-wrong-six")
 	x, err := r.Exercise(t.Context(), gauge)
 	require.NoError(t, err)
@@ -83,8 +83,8 @@ func TestAcceptBesideAnotherRevision(t *testing.T) {
 	sh := result.Sheet
 	for trial := range sh.Trials {
 		for v := range sh.Trials[trial].Verdicts {
-			for p, l := range sh.Trials[trial].Verdicts[v].Lanes {
-				if l.Step == "wrong" && first == 0 {
+			for p, l := range sh.Trials[trial].Verdicts[v].Alignment {
+				if l.Operation == "wrong" && first == 0 {
 					first++
 					a, err := r.Accept(t.Context(), s.ID, wire.Accept{Trial: trial, Verdict: v, Pair: &p})
 					require.NoError(t, err)
@@ -99,10 +99,10 @@ func TestAcceptBesideAnotherRevision(t *testing.T) {
 
 // A student's list tells their own mark as far as it is shown, what came of the last attempt, and what is left.
 func TestStudentsList(t *testing.T) {
-	r := newRoom(t, wire.Terms{Attempts: 3, ShowMarks: wire.OnRelease, Counts: wire.CountsBest})
+	r := newRoom(t, wire.Policy{Attempts: 3, ShowMarks: wire.OnRelease, Counts: wire.CountsBest})
 	quill := servicetest.As(t, r.Client, lockHouse, "quill")
 	mine := func() *wire.Standing {
-		all, err := quill.Openings(t.Context(), lockHouse)
+		all, err := quill.Assignments(t.Context(), lockHouse)
 		require.NoError(t, err)
 		require.Len(t, all, 1)
 		return all[0].Mine
@@ -127,7 +127,7 @@ func ptr[T any](v T) *T { return &v }
 
 // A page of one person does nothing in the name of another who signed in since, and says whose it is.
 func TestPageOfAnother(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	haq := servicetest.As(t, r.Client, lockHouse, "haq")
 	call := func(method, path, whose string) (int, string) {
 		q, err := http.NewRequestWithContext(t.Context(), method, haq.Server+"/api/v1"+path, strings.NewReader("{}"))
@@ -160,7 +160,7 @@ func TestPageOfAnother(t *testing.T) {
 // A code is read however it is typed; who is on the list and joins is led to a link; links are made for all at once,
 // and none that was given out is made void without a word.
 func TestJoiningAndLinks(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	c, err := r.NewJoinCode(t.Context(), lockHouse)
 	require.NoError(t, err)
 	typed := strings.ToLower(strings.Replace(c.JoinCode, "-", " ", 1))

@@ -90,7 +90,7 @@ func Start(ctx context.Context, c Config) (*Service, error) {
 
 func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
 	st.Grading.MostReels(c.MostReels)
-	keeper := people.NewKeeper(st.People)
+	keeper := people.NewAuthenticator(st.People)
 	if c.First.Login != "" {
 		if err := keeper.FirstAccount(ctx, c.First.Login, c.First.Name, c.First.Password); err != nil {
 			return nil, err
@@ -104,7 +104,7 @@ func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := grading.NewDesk(st.Grading, st.Classes, reader, filepath.Join(c.Dir, "cache"))
+	d := grading.NewGrader(st.Grading, st.Classes, reader, filepath.Join(c.Dir, "cache"))
 	sandbox.Sweep()
 	switch d.Builder, err = build.New(build.Config{Cache: filepath.Join(c.Dir, "cache", "build"),
 		Libraries: c.Libraries}); {
@@ -120,7 +120,8 @@ func start(ctx context.Context, c Config, st *stores.Stores) (*Service, error) {
 	}
 	hub := events.NewHub(st.Now)
 	q := grading.NewQueue(st.Grading, d, hub, grading.Here)
-	front := &api.API{Store: st, Keeper: keeper, Reader: reader, Desk: d, Queue: q, Hub: hub, Console: c.Console,
+	front := &api.API{Store: st, Authenticator: keeper, Reader: reader, Grader: d, Queue: q, Hub: hub,
+		Console:  c.Console,
 		BasePath: c.BasePath, Trusted: c.Trusted, Limits: c.Limits}
 	s := &Service{Address: l.Addr().String(), SetUp: token, Store: st, hub: hub, failed: make(chan error, 1),
 		server: &http.Server{

@@ -65,10 +65,10 @@ func TestFromFileToSheet(t *testing.T) {
 	_, err = c.Reel(t.Context(), sub.ID, 2)
 	assert.Equal(t, 404, status(t, err))
 
-	list, err := c.Openings(t.Context(), lockHouse)
+	list, err := c.Assignments(t.Context(), lockHouse)
 	require.NoError(t, err)
 	require.Len(t, list, 16)
-	at := slices.IndexFunc(list, func(o wire.Opening) bool { return o.Exercise == gauge })
+	at := slices.IndexFunc(list, func(o wire.Assignment) bool { return o.Exercise == gauge })
 	require.NotEqual(t, -1, at)
 	assert.Equal(t, 8, list[at].Submissions)
 	assert.Zero(t, list[at].Waiting)
@@ -256,7 +256,7 @@ func TestSource(t *testing.T) {
 	window, err := c.Window(t.Context(), s.ID, 0, 2_900_000, 3_100_000) // the red lamp goes out after three seconds
 	require.NoError(t, err)
 	require.Greater(t, len(window.Moments), 1)
-	assert.NotEmpty(t, window.Moments[0].Sights, "all as it stood before")
+	assert.NotEmpty(t, window.Moments[0].States, "all as it stood before")
 	assert.Regexp(t, `^lamps.c:\d+$`, window.Moments[1].Source)
 	for _, w := range [][2]int64{{5, 5}, {0, 2_000_000}, {-1, 5}} {
 		_, err = c.Window(t.Context(), s.ID, 0, w[0], w[1])

@@ -45,7 +45,7 @@ const (
 	gauge     = "chamber-gauge"
 )
 
-func newRoom(t *testing.T, terms wire.Terms) *room {
+func newRoom(t *testing.T, terms wire.Policy) *room {
 	r := &room{t: t, clock: &handClock{}, files: map[string][]byte{}}
 	r.clock.set(time.Date(2027, 3, 1, 12, 0, 0, 0, time.UTC))
 	config := servicetest.Config(t.TempDir())
@@ -71,9 +71,9 @@ func newRoom(t *testing.T, terms wire.Terms) *room {
 	return r
 }
 
-func (r *room) open(terms wire.Terms) {
+func (r *room) open(terms wire.Policy) {
 	r.t.Helper()
-	_, err := r.Open(r.t.Context(), lockHouse, gauge, wire.SetOpening{Terms: terms})
+	_, err := r.Assign(r.t.Context(), lockHouse, gauge, wire.SetAssignment{Policy: terms})
 	require.NoError(r.t, err)
 }
 
@@ -105,14 +105,14 @@ func at(t time.Time, d time.Duration) *time.Time {
 
 // Deadlines, lateness, attempts, waiting times and extensions, by a clock.
 func TestDeadlines(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	start := r.clock.now()
-	r.open(wire.Terms{Opens: *at(start, time.Hour), Due: at(start, 48*time.Hour), Closes: at(start, 96*time.Hour),
+	r.open(wire.Policy{Opens: *at(start, time.Hour), Due: at(start, 48*time.Hour), Closes: at(start, 96*time.Hour),
 		Late: wire.LatePerDay, PerDay: 20, Attempts: 3, Wait: 10, Counts: wire.CountsBest})
 	haq, quill := servicetest.As(t, r.Client, lockHouse, "haq"), servicetest.As(t, r.Client, lockHouse, "quill")
 	_, err := r.hand(haq, "", "haq-interrupts")
 	assert.Equal(t, "not-found", client.Code(err), "before it opens it is not there")
-	all, err := haq.Openings(t.Context(), lockHouse)
+	all, err := haq.Assignments(t.Context(), lockHouse)
 	require.NoError(t, err)
 	assert.Empty(t, all)
 
@@ -157,7 +157,7 @@ func TestDeadlines(t *testing.T) {
 	book, err = r.Gradebook(t.Context(), lockHouse)
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("10"), mark("haq").Marks)
-	own, err := haq.Opening(t.Context(), lockHouse, gauge)
+	own, err := haq.Assignment(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
 	assert.True(t, own.Mine.Due.Equal(*at(start, 72*time.Hour)))
 	for _, bad := range []wire.Extension{{Kind: "student", Who: "nobody", Attempts: 1, Reason: "x"},
@@ -182,16 +182,16 @@ func TestDeadlines(t *testing.T) {
 	}
 	_, err = r.hand(r.Client, "quill", "reyes-too-slow")
 	assert.NoError(t, err, "who marks may hand in for a student at any time")
-	for _, bad := range []wire.Terms{{Late: "sometimes"}, {Counts: "mean"}, {Late: wire.LatePerDay},
+	for _, bad := range []wire.Policy{{Late: "sometimes"}, {Counts: "mean"}, {Late: wire.LatePerDay},
 		{Late: wire.LateGrace}, {Attempts: -1}, {Wait: -1}, {ShowSheet: "never"}, {ShowMarks: wire.AfterDue},
 		{Opens: start, Due: at(start, -time.Hour)}, {Opens: start, Closes: at(start, -time.Hour)},
 		{Opens: start, Due: at(start, 2*time.Hour), Closes: at(start, time.Hour)}} {
-		_, err := r.Open(t.Context(), lockHouse, gauge, wire.SetOpening{Terms: bad})
+		_, err := r.Assign(t.Context(), lockHouse, gauge, wire.SetAssignment{Policy: bad})
 		assert.Equal(t, "terms", client.Code(err), "%+v", bad)
 	}
-	_, err = r.Open(t.Context(), lockHouse, gauge, wire.SetOpening{Revision: 9})
+	_, err = r.Assign(t.Context(), lockHouse, gauge, wire.SetAssignment{Revision: 9})
 	assert.Equal(t, "revision", client.Code(err))
-	assert.Equal(t, "has-work", client.Code(r.CloseOpening(t.Context(), lockHouse, gauge)))
+	assert.Equal(t, "has-work", client.Code(r.Unassign(t.Context(), lockHouse, gauge)))
 	assert.Equal(t, "has-work", client.Code(r.DropMember(t.Context(), lockHouse, "haq")))
 
 	// The clock may jump: what is there keeps its order and its marks.
@@ -209,7 +209,7 @@ func TestDeadlines(t *testing.T) {
 
 // Sixty files, or a learning platform's archive: matched to the roster, wrong kinds first, doubtful ones reviewed.
 func TestBulk(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	var b bytes.Buffer
 	z := zip.NewWriter(&b)
 	put := func(name string, data []byte) {
@@ -282,7 +282,7 @@ func TestBulk(t *testing.T) {
 // An instructor's evening: look-alikes, an override, a comment for all of them, a new revision with proposed marks,
 // release, the school's own file.
 func TestAnEvening(t *testing.T) {
-	r := newRoom(t, wire.Terms{ShowMarks: wire.OnRelease})
+	r := newRoom(t, wire.Policy{ShowMarks: wire.OnRelease})
 	marked := map[string]wire.Submission{}
 	for firmware, student := range map[string]string{"haq-interrupts": "haq", "quill-bounce": "quill",
 		"tarn-wrong-six": "tarn", "reyes-too-slow": "reyes"} {
@@ -300,7 +300,7 @@ func TestAnEvening(t *testing.T) {
 	require.NoError(t,
 		r.CommentMany(t.Context(), lockHouse, gauge,
 			wire.SetComment{Submissions: ids, Text: "Segment d belongs to the 6.", Keep: true}))
-	bank, err := r.Phrases(t.Context(), lockHouse)
+	bank, err := r.SavedComments(t.Context(), lockHouse)
 	require.NoError(t, err)
 	require.Len(t, bank, 1)
 	assert.Equal(t, 2, bank[0].Used)
@@ -437,9 +437,9 @@ func TestAnEvening(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(html), "<svg")
 
-	luck, err := r.Luck(t.Context(), marked["haq"].ID, 3)
+	luck, err := r.SeedSensitivity(t.Context(), marked["haq"].ID, 3)
 	require.NoError(t, err)
-	assert.Equal(t, wire.Luck{Marks: []json.Number{"10", "10", "10"}, Passed: 3}, luck)
+	assert.Equal(t, wire.SeedSensitivity{Marks: []json.Number{"10", "10", "10"}, Passed: 3}, luck)
 
 	// Everything that changed a mark or a right is noted, with who did it.
 	log, err := r.Audit(t.Context(), lockHouse, "")
@@ -481,7 +481,7 @@ func TestLibrariesOfAClass(t *testing.T) {
 	_, err := c.AddClass(t.Context(), "bare", "A class without libraries")
 	require.NoError(t, err)
 	require.NoError(t, c.PutMember(t.Context(), "bare", "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
-	_, err = c.Open(t.Context(), "bare", "gate-clock", wire.SetOpening{})
+	_, err = c.Assign(t.Context(), "bare", "gate-clock", wire.SetAssignment{})
 	require.NoError(t, err)
 	libraries, err := c.Libraries(t.Context(), lockHouse)
 	require.NoError(t, err)
@@ -504,13 +504,13 @@ func TestLibrariesOfAClass(t *testing.T) {
 
 // What classmates share, and the reference has not, is ranked; copies come first.
 func TestSharedRoutines(t *testing.T) {
-	r := newRoom(t, wire.Terms{})
+	r := newRoom(t, wire.Policy{})
 	for firmware, student := range map[string]string{"haq-interrupts": "haq", "ames-polling": "ames",
 		"quill-bounce": "quill", "reyes-too-slow": "reyes"} {
 		r.must(r.Client, student, firmware)
 	}
 	r.must(r.Client, "oke", "haq-interrupts")
-	found, err := r.Routines(t.Context(), lockHouse, gauge)
+	found, err := r.SimilarCode(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
 	require.NotEmpty(t, found)
 	alone := false
@@ -540,7 +540,7 @@ func TestOwnValues(t *testing.T) {
 	require.NotEqual(t, string(x.Text), text)
 	_, err = c.PutExercise(t.Context(), x.Name, []byte(text))
 	require.NoError(t, err)
-	_, err = c.Open(t.Context(), lockHouse, x.Name, wire.SetOpening{Revision: 2})
+	_, err = c.Assign(t.Context(), lockHouse, x.Name, wire.SetAssignment{Revision: 2})
 	require.NoError(t, err)
 	marsh, oke := servicetest.As(t, c, lockHouse, "marsh"), servicetest.As(t, c, lockHouse, "oke")
 	value := func(who *client.Client, student string) string {

@@ -93,15 +93,15 @@ const (
 	OnRelease Moment = "on-release"
 )
 
-// Opening is an exercise opened to a class.
-type Opening struct {
+// Assignment is an exercise opened to a class.
+type Assignment struct {
 	Class    string      `json:"class"`
 	Exercise string      `json:"exercise"`
 	Title    string      `json:"title"`
 	Revision int         `json:"revision"`
 	Newest   int         `json:"newest,omitempty"` // revision there is
 	Marks    json.Number `json:"marks"`
-	Terms
+	Policy
 	Released    *time.Time  `json:"released,omitempty"`
 	Submissions int         `json:"submissions"` // who asks sees: a student their own
 	Students    int         `json:"students,omitempty"`
@@ -111,8 +111,8 @@ type Opening struct {
 	Mine        *Standing   `json:"mine,omitempty"` // a student's own
 }
 
-// Terms are what an opening asks of students, and what it shows them.
-type Terms struct {
+// Policy are what an opening asks of students, and what it shows them.
+type Policy struct {
 	Opens     time.Time  `json:"opens"`
 	Due       *time.Time `json:"due,omitempty"`
 	Closes    *time.Time `json:"closes,omitempty"`
@@ -128,10 +128,10 @@ type Terms struct {
 	Takes []string `json:"takes,omitempty"`
 }
 
-// SetOpening opens an exercise to a class, or changes how. Revision 0 is the newest, or the one in force.
-type SetOpening struct {
+// SetAssignment opens an exercise to a class, or changes how. Revision 0 is the newest, or the one in force.
+type SetAssignment struct {
 	Revision int `json:"revision"`
-	Terms
+	Policy
 }
 
 // InForce makes a revision the one that work to come is marked by.

@@ -43,8 +43,8 @@ type SetComment struct {
 	Keep        bool     `json:"keep,omitempty"`
 }
 
-// Phrase is a comment of a class's bank.
-type Phrase struct {
+// SavedComment is a comment of a class's bank.
+type SavedComment struct {
 	ID   int64  `json:"id"`
 	Text string `json:"text"`
 	Used int    `json:"used"`
@@ -206,16 +206,16 @@ type FindingSum struct {
 	Count int    `json:"count"`
 }
 
-// Routine is a run of instructions that several submissions share, and neither the reference nor a library has.
-type Routine struct {
+// SimilarCode is a run of instructions that several submissions share, and neither the reference nor a library has.
+type SimilarCode struct {
 	Instructions int           `json:"instructions"`
 	Students     int           `json:"students"`
 	Rank         float64       `json:"rank"` // bits: rarer and longer is more
-	In           []RoutineSite `json:"in"`
+	In           []SimilarSite `json:"in"`
 }
 
-// RoutineSite is where it is in one submission.
-type RoutineSite struct {
+// SimilarSite is where it is in one submission.
+type SimilarSite struct {
 	Submission string `json:"submission"`
 	Student    string `json:"student"`
 	Address    string `json:"address"`
@@ -223,11 +223,11 @@ type RoutineSite struct {
 	Source     string `json:"source,omitempty"`
 }
 
-// Luck is a submission under several seeds.
-type Luck struct {
-	Marks  []json.Number `json:"marks"`
-	Passed int           `json:"passed"`
-	Lucky  bool          `json:"lucky"` // the seed decides about the marks
+// SeedSensitivity is a submission under several seeds.
+type SeedSensitivity struct {
+	Marks   []json.Number `json:"marks"`
+	Passed  int           `json:"passed"`
+	Depends bool          `json:"lucky"` // the seed decides about the marks
 }
 
 // AuditEntry is one change of a mark or a right.

@@ -24,8 +24,8 @@ type Acceptance struct {
 	Now  string
 }
 
-// Sight picks what is accepted of a verdict.
-type Sight struct {
+// Choice picks what is accepted of a verdict.
+type Choice struct {
 	Trial, Verdict int
 	Pair           int // of the verdict's lanes; Sequence for everything that the display showed
 }
@@ -41,7 +41,7 @@ func Sequential(kind string) bool {
 
 // Accept makes what a run showed an alternative in the file. x is what the text reads as, r the reel of the trial. An
 // error says why it cannot be done by itself.
-func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptance, error) {
+func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Choice) (*Acceptance, error) {
 	if s.Trial < 0 || s.Trial >= len(x.Trials) || s.Verdict < 0 || s.Verdict >= len(x.Trials[s.Trial].Expect) {
 		return nil, errors.New("the exercise has no such expectation")
 	}
@@ -80,10 +80,11 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		out.What = "what the display showed, as another sequence that is right"
 		out.Text, err = src.alternative(s, line)
 	} else {
-		if s.Pair < 0 || s.Pair >= len(v.Lanes) || v.Lanes[s.Pair].Seen == nil || v.Lanes[s.Pair].Step == judge.Right {
+		if s.Pair < 0 || s.Pair >= len(v.Alignment) || v.Alignment[s.Pair].Seen == nil ||
+			v.Alignment[s.Pair].Operation == judge.Right {
 			return nil, errors.New("nothing was seen there that is not right already")
 		}
-		p := v.Lanes[s.Pair]
+		p := v.Alignment[s.Pair]
 		sight := *p.Seen.State
 		if k := slices.IndexFunc(track.Frames,
 			func(f display.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
@@ -93,13 +94,13 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 		switch {
 		case shown == "":
 			return nil, fmt.Errorf("the sight at %s cannot be written as a frame", p.Seen.From)
-		case p.Step == judge.Mistimed:
+		case p.Operation == judge.Mistimed:
 			return nil, errors.New("the sight is right and its length is not: widen the tolerance, or accept the sequence")
 		case p.Expected == nil || p.Expected.Place.Line == 0:
 			return nil, errors.New("no sight of the file stands in its place: accept the sequence")
 		}
 		out.What = fmt.Sprintf("%s, where %s was expected", p.Seen.Text, p.Expected.Text)
-		out.Text, err = src.sights(s, places(v.Lanes, p), shown)
+		out.Text, err = src.states(s, places(v.Alignment, p), shown)
 	}
 	if err != nil {
 		return nil, err
@@ -116,7 +117,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Sight) (*Acceptan
 // places are those of the file where the sight of a pair was expected and the same was seen, the last first.
 func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
 	for _, q := range lanes {
-		if q.Step == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text &&
+		if q.Operation == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text &&
 			q.Seen.Text == p.Seen.Text && !slices.Contains(out, q.Expected.Place) {
 			out = append(out, q.Expected.Place)
 		}
@@ -125,11 +126,11 @@ func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
 	return out
 }
 
-// sights puts a frame beside those that are written at some places, the last of them first: what stands before stays
+// states puts a frame beside those that are written at some places, the last of them first: what stands before stays
 // where it is.
-func (s *source) sights(at Sight, places []spec.Pos, shown string) (text []byte, err error) {
+func (s *source) states(at Choice, places []spec.Pos, shown string) (text []byte, err error) {
 	for _, place := range places {
-		if text, err = s.sight(at, place, shown); err != nil {
+		if text, err = s.state(at, place, shown); err != nil {
 			return nil, err
 		}
 		if s, err = readSource(text); err != nil {
@@ -140,13 +141,13 @@ func (s *source) sights(at Sight, places []spec.Pos, shown string) (text []byte,
 }
 
 // expected finds the node of an expectation and the list that it stands in.
-func (s *source) expected(at Sight) (list, item *yaml.Node) {
+func (s *source) expected(at Choice) (list, item *yaml.Node) {
 	list = value(value(s.doc.Content[0], "trials").Content[at.Trial], "expect")
 	return list, list.Content[at.Verdict]
 }
 
-// sight puts a frame beside the one that is written at a place.
-func (s *source) sight(at Sight, place spec.Pos, shown string) ([]byte, error) {
+// state puts a frame beside the one that is written at a place.
+func (s *source) state(at Choice, place spec.Pos, shown string) ([]byte, error) {
 	n := s.find(place)
 	if n == nil {
 		return nil, errors.New("the expected sight was not found in the file")
@@ -214,7 +215,7 @@ func (s *source) append(list *yaml.Node, item string) ([]byte, error) {
 func marked(key string) bool { return slices.Contains(exercise.MarkNames(), key) }
 
 // alternative puts an expectation beside another one, as any-of.
-func (s *source) alternative(at Sight, other string) ([]byte, error) {
+func (s *source) alternative(at Choice, other string) ([]byte, error) {
 	list, item := s.expected(at)
 	if several := value(item, exercise.AnyOf); several != nil {
 		return s.append(several, other)

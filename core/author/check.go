@@ -106,7 +106,7 @@ func checkClean(x *exercise.Exercise, ps *spec.Problems) {
 }
 
 // checkContact warns of a contact between the supply's ends.
-func checkContact(p *part.Built, ps *spec.Problems) {
+func checkContact(p *part.Instance, ps *spec.Problems) {
 	if slices.Contains(p.Kind.Cues, part.Press) && p.Kind.Geometry == nil && slices.Contains(p.Wired, "VCC") &&
 		slices.Contains(p.Wired, "GND") {
 		ps.Warn(p.Settings.At("pins"), "%s joins VCC and GND while it is pressed: a short circuit", p.Name)
@@ -114,7 +114,7 @@ func checkContact(p *part.Built, ps *spec.Problems) {
 }
 
 // checkSource warns of a source of voltage whose output something else decides: a rail, another source, or a contact.
-func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
+func checkSource(x *exercise.Exercise, p *part.Instance, ps *spec.Problems) {
 	const output = 0 // of all kinds that put a voltage on a net
 	net := p.Wired[output]
 	if !p.Kind.Volts || net == "" {
@@ -139,7 +139,7 @@ func checkSource(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
 }
 
 // checkLights warns of lights that can never shine, and of those that take too much of a pin.
-func checkLights(x *exercise.Exercise, p *part.Built, ps *spec.Problems) {
+func checkLights(x *exercise.Exercise, p *part.Instance, ps *spec.Problems) {
 	vf := part.FindColour(p.Settings.Text("colour")).Vf
 	series := p.Settings.Int("resistor")
 	// nA of each pin, were all lights on that share it: of one digit, where digits take turns
@@ -244,7 +244,7 @@ func standard(ohms int64) int64 {
 }
 
 // scanned tells whether a display has several digits, which a program lights in turn.
-func scanned(p *part.Built) bool {
+func scanned(p *part.Instance) bool {
 	counting, ok := display.As[display.Counting](p.Kind.Geometry(*p))
 	return ok && counting.Figures(p.Kind.Geometry(*p)) > 1
 }

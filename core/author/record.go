@@ -36,7 +36,7 @@ const recorded = "shows"
 // that a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is
 // shown now in its place, for the same marks.
 func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew bool) (*Recording, error) {
-	m, err := marking.NewMender(x, file)
+	m, err := marking.NewRepairer(x, file)
 	if err != nil {
 		return nil, err
 	}
@@ -71,7 +71,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 				continue
 			}
 			if there >= 0 {
-				again = append(again, rewrite{Sight{Trial: i, Verdict: there}, line})
+				again = append(again, rewrite{Choice{Trial: i, Verdict: there}, line})
 				rec.Anew = append(rec.Anew, fmt.Sprintf("%s: %s", t.Name, line))
 				continue
 			}
@@ -98,7 +98,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 
 // rewrite is an expectation in place of one that is there.
 type rewrite struct {
-	at   Sight
+	at   Choice
 	line string
 }
 
@@ -122,7 +122,7 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 
 // expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is
 // empty.
-func expectation(p *part.Built, t *display.Track) (line string, marks int, why string) {
+func expectation(p *part.Instance, t *display.Track) (line string, marks int, why string) {
 	var frames []string
 	var lengths []clock.Time
 	lines := t.Geometry.Type().Traits().Lines
@@ -220,7 +220,7 @@ func rounded(t clock.Time) clock.Time {
 func written(t clock.Time) string { return strings.ReplaceAll(t.Short(), " ", "") }
 
 // frame writes a sight as a frame that reads back as the same; "" where there is none.
-func frame(p *part.Built, t *display.Track, s display.State) string {
+func frame(p *part.Instance, t *display.Track, s display.State) string {
 	for _, text := range t.Geometry.Type().Spell(t, s) {
 		var doc yaml.Node
 		if yaml.Unmarshal([]byte(text), &doc) != nil || len(doc.Content) == 0 {

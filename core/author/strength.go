@@ -40,7 +40,7 @@ var ErrReference = errors.New("the reference does not get full marks itself")
 // Strength makes faulty variants of a reference, and tells which of them the expectations catch. Variants that show the
 // same as the reference are left out. told is called with the number done and of all; it may be nil.
 func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(done, of int)) ([]Variant, error) {
-	m, err := marking.NewMender(x, file)
+	m, err := marking.NewRepairer(x, file)
 	if err != nil {
 		return nil, err
 	}
@@ -136,7 +136,7 @@ func pressed(x *exercise.Exercise) bool {
 }
 
 // variant gives the reels of a faulty variant.
-func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, f *fault.Fault, z fault.Size,
+func variant(ctx context.Context, x *exercise.Exercise, m *marking.Repairer, f *fault.Fault, z fault.Size,
 	reels []*reel.Reel) (out []*reel.Reel, err error) {
 	changed := x
 	if z.Bench != nil {
@@ -147,7 +147,7 @@ func variant(ctx context.Context, x *exercise.Exercise, m *marking.Mender, f *fa
 		if z.Bench != nil {
 			held := false
 			if f.Wiring { // what the program does stays as it is, most often
-				if r, held, err = m.Play(ctx, changed, i); err != nil {
+				if r, held, err = m.Replay(ctx, changed, i); err != nil {
 					return nil, err
 				}
 			}

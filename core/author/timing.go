@@ -19,7 +19,7 @@ var looseTolerance = big.NewRat(1, 2)
 func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 	times := cueTimes(t, ps)
 	type stretch struct {
-		judge.Look
+		judge.Observation
 		from, to clock.Time
 		line     int
 	}
@@ -32,11 +32,11 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 					new(big.Rat).Mul(share, big.NewRat(100, 1)).FloatString(0))
 			}
 		}
-		looking, ok := e.Expectation.(judge.Looking)
+		looking, ok := e.Expectation.(judge.Observing)
 		if !ok {
 			continue
 		}
-		for _, l := range looking.Looks() {
+		for _, l := range looking.Observations() {
 			zero := clock.Time(0)
 			if l.After != "" {
 				cue, known := times[l.After]
@@ -59,7 +59,8 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 	}
 	for i, b := range all {
 		for _, a := range all[:i] {
-			if a.Display == b.Display && a.Wants != b.Wants && !a.Apart(b.Look) && a.from < b.to && b.from < a.to {
+			if a.Display == b.Display && a.Wants != b.Wants && !a.Apart(b.Observation) && a.from < b.to &&
+				b.from < a.to {
 				ps.Warn(spec.Pos{Line: b.line, Col: 1},
 					"%s is looked at from %s to %s for %s, and from %s to %s for %s: the two overlap", b.Display,
 					a.from, a.to, a.Wants, b.from, b.to, b.Wants)

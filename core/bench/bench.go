@@ -48,7 +48,7 @@ type Bench struct {
 	order    []*node // in the order of wiring
 	byPin    []*node // by pin of the chip; nil where it is wired to nothing
 	onChip   []int   // its terminal on that net
-	parts    []*fitted
+	parts    []*instance
 	events   events
 	now      clock.Time
 	place    machine.Place
@@ -75,13 +75,13 @@ type Bench struct {
 
 // Options are what a run may have beside its trial.
 type Options struct {
-	Watcher Watcher // told of everything that happens; may be nil
-	Plain   bool    // the plain stepping reference
-	Whole   bool    // no skipping of waits
+	Watcher   Watcher // told of everything that happens; may be nil
+	Reference bool    // the plain stepping reference
+	NoSkip    bool    // no skipping of waits
 	// Capture stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine
 	// Record is filled with a tape of the run, Play plays one in the place of the program; see Bench.Held.
-	Record, Play *Tape
+	Record, Replay *Replay
 }
 
 // Run runs one trial. The error says why the firmware cannot be put on the chip at all, or that ctx
@@ -120,7 +120,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		b.connect()
 	case x.Chip != nil:
 		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, Watched: watched, Bytes: b.sent,
-			Sample: b.sample, Plain: o.Plain, Whole: o.Whole}
+			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip}
 		if o.Record != nil {
 			config.Bytes = func(x machine.Byte) {
 				o.Record.bytes = append(o.Record.bytes, x)
@@ -132,14 +132,14 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 				return volts, analog
 			}
 		}
-		if !o.Plain && o.Watcher == nil && o.Record == nil {
+		if !o.Reference && o.Watcher == nil && o.Record == nil {
 			config.Followed, config.Follow = b.follow(), b.followed
 		}
 		switch b.machine = x.Chip.New(config); {
 		case o.Record != nil:
 			b.machine = newRecorder(b, b.machine, o.Record, x, t)
-		case o.Play != nil:
-			b.machine = newPlayer(b, o.Play)
+		case o.Replay != nil:
+			b.machine = newPlayer(b, o.Replay)
 		}
 		if err := b.machine.Load(im); err != nil {
 			return nil, err
@@ -206,7 +206,7 @@ func (b *Bench) Live() []display.Track {
 // wire makes the nets and fits the parts.
 func (b *Bench) wire(seed uint64) {
 	for i, p := range b.exercise.Parts {
-		f := newFitted(b, i, p, seed)
+		f := newInstance(b, i, p, seed)
 		b.parts = append(b.parts, f)
 		for terminal, target := range p.Wired {
 			if target == "" {
@@ -231,7 +231,7 @@ func (b *Bench) wire(seed uint64) {
 		b.load = newLoad(b.exercise.Chip)
 	}
 	for _, f := range b.parts {
-		f.part = f.built.Kind.New(*f.built, f)
+		f.part = f.of.Kind.New(*f.of, f)
 		f.join()
 		b.sniff(f)
 	}
@@ -303,11 +303,11 @@ func (b *Bench) handle(e event) {
 	case eventCue:
 		b.begun(e.number)
 		for _, f := range b.parts {
-			if f.built.Name != e.cue.Part {
+			if f.of.Name != e.cue.Part {
 				continue
 			}
-			err := fmt.Errorf("a %s takes no cue %q", f.built.Kind.Name, e.cue.Verb)
-			if slices.Contains(f.built.Kind.Cues, e.cue.Verb) {
+			err := fmt.Errorf("a %s takes no cue %q", f.of.Kind.Name, e.cue.Verb)
+			if slices.Contains(f.of.Kind.Cues, e.cue.Verb) {
 				err = f.part.Cue(e.cue.Cue)
 			}
 			if err != nil {

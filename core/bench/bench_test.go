@@ -84,11 +84,12 @@ func (deaf) Drive(clock.Time, []machine.Change, machine.Place) clock.Time { retu
 func BenchmarkDisplays(b *testing.B) {
 	x, im := withDisplays(b)
 	const slice = 20 * clock.Millisecond
-	bare := x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: 1, Watched: []machine.Pin{}, Whole: true})
+	bare := x.Chip.New(machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: 1, Watched: []machine.Pin{},
+		NoSkip: true})
 	require.NoError(b, bare.Load(im))
 	t := x.Trials[0]
 	t.Length = clock.Never / 2
-	run, err := bench.New(x, &t, im, bench.Options{Whole: true})
+	run, err := bench.New(x, &t, im, bench.Options{NoSkip: true})
 	require.NoError(b, err)
 	var alone, with time.Duration
 	for b.Loop() {

@@ -40,7 +40,7 @@ func (b *Bench) onlyLights(n *node) bool {
 	}
 	for _, a := range n.parts {
 		p := b.parts[a.part]
-		if !p.built.Kind.Follows {
+		if !p.of.Kind.Follows {
 			return false
 		}
 		for _, other := range p.terminals {
@@ -79,7 +79,7 @@ func (b *Bench) followed(edges []machine.Edge) {
 					continue
 				}
 				f.currents[x.light] = x.nA
-				f.eye.LightAt(e.At, x.light, x.nA, &e.Place)
+				f.vision.LightAt(e.At, x.light, x.nA, &e.Place)
 				b.load.add(f.taps[x.light], x.nA-was)
 			}
 		}

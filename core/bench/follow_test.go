@@ -35,7 +35,7 @@ trials: [{name: x, length: 300ms, expect: [{reads: red, text: on, at: end}]}]
 		flash = append(flash, byte(w), byte(w>>8))
 	}
 	im := &firmware.Image{Flash: []firmware.Segment{{Data: flash}}}
-	plain := benchtest.Reel(t, x, &x.Trials[0], im, bench.Options{Plain: true})
+	plain := benchtest.Reel(t, x, &x.Trials[0], im, bench.Options{Reference: true})
 	assert.Equal(t, plain, benchtest.Reel(t, x, &x.Trials[0], im, bench.Options{}))
 	assert.Contains(t, plain, `"lights":"1"`)
 }

@@ -20,8 +20,8 @@ type sniffer struct {
 }
 
 // sniff listens to the bus of a part, once for each pair of nets.
-func (b *Bench) sniff(f *fitted) {
-	k := f.built.Kind
+func (b *Bench) sniff(f *instance) {
+	k := f.of.Kind
 	if k.Bus[0] == "" {
 		return
 	}

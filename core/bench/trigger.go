@@ -18,7 +18,7 @@ const glance = 5 * clock.Millisecond
 type waiting struct {
 	cue    exercise.Cue
 	number int         // in the trial
-	parts  []*fitted   // the display, or the members of the group
+	parts  []*instance // the display, or the members of the group
 	group  *reel.Group // nil for a display
 	track  int         // 1 for its backlight
 	armed  clock.Time
@@ -39,7 +39,7 @@ func (b *Bench) schedule(cues []exercise.Cue) {
 				}
 			}
 			for _, f := range b.parts {
-				switch name := f.built.Name; {
+				switch name := f.of.Name; {
 				case name == c.When.Display, w.group != nil && slices.Contains(w.group.Of, name):
 					w.parts = append(w.parts, f)
 				case name+part.BacklightSuffix == c.When.Display:

@@ -22,11 +22,11 @@ type Window struct {
 	From, To clock.Time
 	// Place names the program point of a change; may be nil.
 	Place   func(machine.Place) string
-	Sights  bool // keep how displays look, too, for drawing
+	States  bool // keep how displays look, too, for drawing
 	Moments []reel.Moment
 
 	tracks   []display.Track // of each part; without a form for what shows nothing
-	sights   []display.State
+	states   []display.State
 	nets     map[string]string     // levels now
 	changed  []string              // nets that changed at this moment ...
 	was      map[string]string     // and what they were at before, until the window begins
@@ -40,7 +40,7 @@ type Window struct {
 const maxMoments = 10_000
 
 // NewWindow looks at the parts of a bench from one time to another.
-func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
+func NewWindow(parts []*part.Instance, from, to clock.Time) *Window {
 	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{},
 		was: map[string]string{}, looked: map[int]display.State{}}
 	for _, p := range parts {
@@ -49,7 +49,7 @@ func NewWindow(parts []*part.Built, from, to clock.Time) *Window {
 			t.Geometry = p.Kind.Geometry(*p)
 			s = t.Geometry.Type().Dark(t.Geometry)
 		}
-		w.tracks, w.sights = append(w.tracks, t), append(w.sights, s)
+		w.tracks, w.states = append(w.tracks, t), append(w.states, s)
 	}
 	return w
 }
@@ -85,7 +85,7 @@ func (w *Window) Light(number, light int, nA int64) {
 
 // change gives the sight of a display that changes now, and keeps how it looked until the window begins.
 func (w *Window) change(number int) *display.State {
-	s := &w.sights[number]
+	s := &w.states[number]
 	if _, known := w.looked[number]; !known && !w.started {
 		before := *s
 		before.Lights, before.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
@@ -113,7 +113,7 @@ func (w *Window) Settled(t clock.Time, at machine.Place) {
 	if t >= w.From {
 		w.begin()
 		if t <= w.To && len(w.changed)+len(w.touched) > 0 {
-			w.moment(t, at, w.nets, w.sights)
+			w.moment(t, at, w.nets, w.states)
 		}
 	}
 	w.changed = w.changed[:0]
@@ -129,14 +129,14 @@ func (w *Window) begin() {
 	}
 	w.started = true
 	changed, touched := w.changed, w.touched
-	nets, sights := maps.Clone(w.nets), slices.Clone(w.sights)
+	nets, sights := maps.Clone(w.nets), slices.Clone(w.states)
 	maps.Copy(nets, w.was)
 	for i, s := range w.looked {
 		sights[i] = s
 	}
 	w.changed, w.touched = slices.Sorted(maps.Keys(nets)), map[int]bool{}
 	for i, t := range w.tracks {
-		w.touched[i] = t.Geometry.Form != ""
+		w.touched[i] = t.Geometry.TypeName != ""
 	}
 	w.moment(w.From, machine.Place{}, nets, sights)
 	w.changed, w.touched = changed, touched
@@ -148,8 +148,8 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		return
 	}
 	m := reel.Moment{At: t, Nets: map[string]string{}, Displays: map[string]string{}}
-	if w.Sights {
-		m.Sights = map[string]display.State{}
+	if w.States {
+		m.States = map[string]display.State{}
 	}
 	for _, name := range w.changed {
 		if nets[name] != "" {
@@ -159,8 +159,8 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 	for i, touched := range w.touched {
 		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) {
 			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
-			if w.Sights {
-				m.Sights[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights),
+			if w.States {
+				m.States[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights),
 					Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
 			}
 		}

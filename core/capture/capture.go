@@ -30,8 +30,8 @@ const (
 	maxChanges = 100_000
 )
 
-// Tape is a capture under way; a machine.Machine that runs no firmware. It is read once, as it is needed.
-type Tape struct {
+// Replay is a capture under way; a machine.Machine that runs no firmware. It is read once, as it is needed.
+type Replay struct {
 	words *bufio.Scanner
 	word  int // number of the word read last, for errors
 	chip  *machine.Chip
@@ -62,8 +62,8 @@ type Change struct {
 
 // Open reads the header of a VCD file (IEEE 1364-2001, section 18). Signals belong to the pins that they are called by,
 // in whatever scope, or to those that names says; vectors have the pins that the chip says.
-func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
-	t := &Tape{words: bufio.NewScanner(r), chip: chip, zero: o.Zero, bits: map[string][]int{},
+func Open(r io.Reader, chip *machine.Chip, o Options) (*Replay, error) {
+	t := &Replay{words: bufio.NewScanner(r), chip: chip, zero: o.Zero, bits: map[string][]int{},
 		found:  make([]bool, len(chip.Pins)),
 		levels: make([]circuit.Drive, len(chip.Pins)), inputs: make([][]Change, len(chip.Pins))}
 	for i := range t.levels {
@@ -86,18 +86,18 @@ func Open(r io.Reader, chip *machine.Chip, o Options) (*Tape, error) {
 	return t, t.body(t.zero)
 }
 
-func (t *Tape) read() (string, bool) {
+func (t *Replay) read() (string, bool) {
 	ok := t.words.Scan()
 	t.word++
 	return t.words.Text(), ok
 }
 
-func (t *Tape) fail(format string, args ...any) error {
+func (t *Replay) fail(format string, args ...any) error {
 	return fmt.Errorf("VCD, word %d: %s", t.word, fmt.Sprintf(format, args...))
 }
 
 // section reads up to $end.
-func (t *Tape) section() (words []string, err error) {
+func (t *Replay) section() (words []string, err error) {
 	for {
 		w, ok := t.read()
 		if !ok {
@@ -112,7 +112,7 @@ func (t *Tape) section() (words []string, err error) {
 	}
 }
 
-func (t *Tape) header(names map[string]string) error {
+func (t *Replay) header(names map[string]string) error {
 	for {
 		w, ok := t.read()
 		if !ok {
@@ -148,7 +148,7 @@ func (t *Tape) header(names map[string]string) error {
 }
 
 // signal takes a $var: kind, width, code, name and perhaps a range.
-func (t *Tape) signal(words []string, names map[string]string) {
+func (t *Replay) signal(words []string, names map[string]string) {
 	width, err := strconv.Atoi(words[1])
 	if err != nil || width < 1 || width > 64 || words[0] == "real" {
 		return
@@ -176,7 +176,7 @@ func (t *Tape) signal(words []string, names map[string]string) {
 }
 
 // pins are those that a name and a width stand for.
-func (t *Tape) pins(name string, width int) []int {
+func (t *Replay) pins(name string, width int) []int {
 	upper := strings.ToUpper(name)
 	if i := strings.LastIndexAny(upper, "./"); i >= 0 {
 		upper = upper[i+1:]
@@ -215,7 +215,7 @@ func (t *Tape) pins(name string, width int) []int {
 }
 
 // body takes values up to the first moment behind until, and leaves that in next.
-func (t *Tape) body(until clock.Time) error {
+func (t *Replay) body(until clock.Time) error {
 	for {
 		w, ok := t.read()
 		if !ok {
@@ -264,7 +264,7 @@ func (t *Tape) body(until clock.Time) error {
 }
 
 // vector sets the pins of a vector; a shorter value is filled up with 0, or with x and z where those lead.
-func (t *Tape) vector(value, code string) {
+func (t *Replay) vector(value, code string) {
 	pins := t.bits[code]
 	if value == "" || len(value) > len(pins) {
 		return
@@ -285,7 +285,7 @@ func (t *Tape) vector(value, code string) {
 }
 
 // set notes a value; what is neither high nor low is left open.
-func (t *Tape) set(pin int, value byte) {
+func (t *Replay) set(pin int, value byte) {
 	d := circuit.Released
 	switch value {
 	case '1', 'h', 'H':
@@ -303,19 +303,19 @@ func (t *Tape) set(pin int, value byte) {
 }
 
 // Has tells whether the capture has a signal for a pin.
-func (t *Tape) Has(pin machine.Pin) bool { return t.found[pin] }
+func (t *Replay) Has(pin machine.Pin) bool { return t.found[pin] }
 
 // Changes are the levels of a pin so far, from power-on.
-func (t *Tape) Changes(pin machine.Pin) []Change { return t.inputs[pin] }
+func (t *Replay) Changes(pin machine.Pin) []Change { return t.inputs[pin] }
 
 // Err tells what was wrong with the part that was read so far.
-func (t *Tape) Err() error { return t.err }
+func (t *Replay) Err() error { return t.err }
 
 // Ended is when the last change of the capture came; false while it goes on.
-func (t *Tape) Ended() (clock.Time, bool) { return t.last, t.ended }
+func (t *Replay) Ended() (clock.Time, bool) { return t.last, t.ended }
 
 // Run hands over the changes up to a moment.
-func (t *Tape) Run(until clock.Time, l machine.Listener) machine.Stop {
+func (t *Replay) Run(until clock.Time, l machine.Listener) machine.Stop {
 	for !t.ended && t.err == nil && t.next-t.zero <= until {
 		at := t.next - t.zero
 		t.before = append(t.before[:0], t.levels...)
@@ -340,25 +340,25 @@ func (t *Tape) Run(until clock.Time, l machine.Listener) machine.Stop {
 }
 
 // Now is how far the tape was played.
-func (t *Tape) Now() clock.Time { return t.now }
+func (t *Replay) Now() clock.Time { return t.now }
 
 // Load refuses: a tape runs no firmware.
-func (t *Tape) Load(*firmware.Image) error { return fmt.Errorf("a capture runs no firmware") }
+func (t *Replay) Load(*firmware.Image) error { return fmt.Errorf("a capture runs no firmware") }
 
 // Reset and Input change nothing: what was recorded happened.
-func (t *Tape) Reset() {}
+func (t *Replay) Reset() {}
 
 // Input changes nothing.
-func (t *Tape) Input(machine.Pin, circuit.Level) {}
+func (t *Replay) Input(machine.Pin, circuit.Level) {}
 
 // Drives is what a pin does now.
-func (t *Tape) Drives(p machine.Pin) circuit.Drive { return t.levels[p] }
+func (t *Replay) Drives(p machine.Pin) circuit.Drive { return t.levels[p] }
 
 // Notes has nothing.
-func (t *Tape) Notes() []machine.Note { return t.notes }
+func (t *Replay) Notes() []machine.Note { return t.notes }
 
 // Counters has the edges alone.
-func (t *Tape) Counters() machine.Counters { return machine.Counters{Edges: t.edges} }
+func (t *Replay) Counters() machine.Counters { return machine.Counters{Edges: t.edges} }
 
 // Hash is not that of a machine's state.
-func (t *Tape) Hash() [32]byte { return [32]byte{} }
+func (t *Replay) Hash() [32]byte { return [32]byte{} }

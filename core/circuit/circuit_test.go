@@ -44,9 +44,9 @@ func TestContacts(t *testing.T) {
 	assert.Len(t, other.Group(), 3)
 	pin.Set(p, DrivenHigh)
 	assert.Equal(t, Ground, other.Drive)
-	assert.True(t, Part(pin, ground))
+	assert.True(t, Open(pin, ground))
 	assert.Equal(t, []Drive{DrivenHigh, Ground, DrivenHigh}, []Drive{pin.Drive, ground.Drive, other.Drive})
-	Part(pin, other)
+	Open(pin, other)
 	assert.Equal(t, Released, other.Drive)
 	assert.False(t, pin.Joined())
 }
@@ -71,7 +71,7 @@ func TestContactsAtRandom(t *testing.T) {
 		case a == b:
 			nets[a].Set(random.Intn(2), drives[random.Intn(len(drives))])
 		case closed[p]:
-			Part(nets[a], nets[b])
+			Open(nets[a], nets[b])
 			delete(closed, p)
 		default:
 			Join(nets[a], nets[b])
@@ -140,7 +140,7 @@ func TestResistors(t *testing.T) {
 	switched.Set(switched.Attach(), Supply)
 	Join(n, switched)
 	assert.Equal(t, Supply, n.Drive)
-	Part(n, switched)
+	Open(n, switched)
 	assert.Equal(t, int64(1_250_000), n.Drive.Voltage(supply))
 	assert.Equal(t, Released, Behind(PulledUp, 1_000, supply))
 	assert.Equal(t, Released, Behind(n.Drive, 1_000, supply))

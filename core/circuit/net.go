@@ -61,8 +61,8 @@ func Join(a, b *Net) bool {
 	return a.resolve()
 }
 
-// Part opens one contact between two nets.
-func Part(a, b *Net) bool {
+// Open opens one contact between two nets.
+func Open(a, b *Net) bool {
 	a.joined = without(a.joined, b)
 	b.joined = without(b.joined, a)
 	changed := a.resolve()

@@ -32,7 +32,7 @@ type vane struct{ lights.Type }
 
 var stands = []string{"shut", "half", "open"}
 
-func (vane) Form() display.Form { return "vane" }
+func (vane) Name() display.TypeName { return "vane" }
 
 func (vane) Describe(_ *display.Track, s display.State) string {
 	if b := s.Lights.Bits(); bits.OnesCount64(b) == 1 {
@@ -64,7 +64,7 @@ const vaneCommon = 3 // terminal behind those of the lights
 
 type vanePart struct {
 	part.Passive
-	world  part.World
+	world  part.Host
 	sink   display.LightSink
 	supply int64
 }
@@ -82,8 +82,8 @@ func init() {
 		Name: "vane", Title: "Vane", Doc: "Three LEDs that say how far a vane is open.", Source: "made up",
 		Pins:    []spec.Key{{Name: "shut"}, {Name: "half"}, {Name: "open"}, {Name: "common"}},
 		Example: "vane: {part: vane, pins: {shut: <1>, half: <2>, open: <3>, common: GND}}",
-		Geometry: func(part.Built) display.Geometry {
-			g := display.Geometry{Form: "vane", Width: 60, Height: 30}
+		Geometry: func(part.Instance) display.Geometry {
+			g := display.Geometry{TypeName: "vane", Width: 60, Height: 30}
 			for i, name := range stands {
 				g.Shapes = append(g.Shapes,
 					display.Shape{Light: i, Name: name, Color: "#ff0000",
@@ -91,7 +91,7 @@ func init() {
 			}
 			return g
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &vanePart{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply}
 		},
 	})
@@ -136,8 +136,8 @@ func TestAddingADisplayType(t *testing.T) {
 	require.NotEmpty(t, turned.Sheet.Findings)
 	cause := turned.Sheet.Findings[0]
 	assert.EqualValues(t, "vane-turned", cause.Code, cause.Text)
-	require.NotNil(t, cause.Mended)
-	assert.Equal(t, "3", cause.Mended.String())
+	require.NotNil(t, cause.Repaired)
+	assert.Equal(t, "3", cause.Repaired.String())
 	assert.Contains(t, finding.Reference(), "a vane opens where it should close")
 
 	faults, err := author.Strength(t.Context(), x, opens(10, 11, 12), func(int, int) {})

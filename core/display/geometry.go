@@ -7,19 +7,19 @@ import (
 	"hemble/core/glyph"
 )
 
-// Form is the word for a display type in reels.
-type Form string
+// TypeName is the word for a display type in reels.
+type TypeName string
 
 // Geometry says of which type a display is and how it is drawn: shapes with the light that fills each, a grid of
 // character cells, or pixels. Terminal, SVG and console all draw from it.
 type Geometry struct {
-	Form   Form    `json:"form"`
-	Width  float64 `json:"width"` // of the drawing, in tenths of a millimetre or so
-	Height float64 `json:"height"`
-	Shapes []Shape `json:"shapes,omitempty"`
-	Grid   *Grid   `json:"grid,omitempty"`
-	Pixels *Pixels `json:"pixels,omitempty"`
-	Colon  int     `json:"colon,omitempty"` // of digits: behind how many of them the colon stands; 0 for none
+	TypeName TypeName `json:"form"`
+	Width    float64  `json:"width"` // of the drawing, in tenths of a millimetre or so
+	Height   float64  `json:"height"`
+	Shapes   []Shape  `json:"shapes,omitempty"`
+	Grid     *Grid    `json:"grid,omitempty"`
+	Pixels   *Pixels  `json:"pixels,omitempty"`
+	Colon    int      `json:"colon,omitempty"` // of digits: behind how many of them the colon stands; 0 for none
 
 	Members []Member `json:"members,omitempty"` // of a group, in the order of their lights
 }

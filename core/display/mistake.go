@@ -54,11 +54,11 @@ type Pair struct {
 // Track is one without frames, to read states of the display by.
 func (c *Case) Track() *Track { return &Track{Display: c.Name, Geometry: c.Geometry} }
 
-// Sign is what a display looks like where a cause cannot be mended.
-type Sign struct {
+// Symptom is what a display looks like where a cause cannot be mended.
+type Symptom struct {
 	finding.Entry
-	// Look looks at one display in one trial; ok is false where the sign is not there.
-	Look func(*Sighting) (text string, at clock.Time, ok bool)
+	// Find looks at one display in one trial; ok is false where the sign is not there.
+	Find func(*Sighting) (text string, at clock.Time, ok bool)
 }
 
 // Sighting is one display in one trial in which it lost marks.
@@ -79,9 +79,9 @@ type First struct {
 }
 
 // NeverClears is the sign of what goes on and does not go off again.
-var NeverClears = &Sign{
+var NeverClears = &Symptom{
 	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true},
-	Look: func(v *Sighting) (string, clock.Time, bool) {
+	Find: func(v *Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
 		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told {
 			return "", 0, false

@@ -21,5 +21,5 @@ func (Plain) Spell(t *Track, s State) []string { return []string{t.Describe(s)} 
 // Mistakes are none.
 func (Plain) Mistakes() []*Mistake { return nil }
 
-// Signs are none.
-func (Plain) Signs() []*Sign { return nil }
+// Symptoms are none.
+func (Plain) Symptoms() []*Symptom { return nil }

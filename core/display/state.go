@@ -102,8 +102,8 @@ func (s State) Relit(change func(Lights)) State {
 	return s
 }
 
-// Shining is the state of n lights that are fully lit, those of a bit set, or dark.
-func Shining(pattern uint64, n int) State {
+// Emissive is the state of n lights that are fully lit, those of a bit set, or dark.
+func Emissive(pattern uint64, n int) State {
 	s := State{Lights: make(Lights, n), Levels: make([]int, n)}
 	for i := range s.Lights {
 		if pattern>>i&1 == 1 {

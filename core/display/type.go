@@ -13,8 +13,8 @@ import (
 // Type is a display type: all that is particular to lamps, to digits, to a character display and so on. Each is one
 // folder beside this one, which registers it; judging, recording, drawing and the faults ask it, and know none by name.
 type Type interface {
-	// Form is the word for it in reels.
-	Form() Form
+	// Name is the word for it in reels.
+	Name() TypeName
 	Traits() Traits
 
 	// Dark is the state of a display that shows nothing, as one that was just switched on.
@@ -45,7 +45,7 @@ type Type interface {
 	// Mistakes are the ways in which programs get such a display wrong, Signs what it looks like where that cannot be
 	// mended.
 	Mistakes() []*Mistake
-	Signs() []*Sign
+	Symptoms() []*Symptom
 }
 
 // Traits are the plain facts that others ask about a type.
@@ -123,8 +123,8 @@ type Observer interface {
 // Scanned is an observer that can tell how well a display was scanned; nil for one that was not.
 type Scanned interface{ Quality() *Quality }
 
-// LightEye is an observer of lights: it may be told later what happened at a moment, and by which program point.
-type LightEye interface {
+// LightVision is an observer of lights: it may be told later what happened at a moment, and by which program point.
+type LightVision interface {
 	LightSink
 	LightAt(at clock.Time, light int, nA int64, place *machine.Place)
 }
@@ -155,17 +155,17 @@ type (
 	}
 )
 
-var types = map[Form]Type{}
+var types = map[TypeName]Type{}
 
-// Forms lists the words for the display types there are.
-func Forms() []Form { return slices.Sorted(maps.Keys(types)) }
+// TypeNames lists the words for the display types there are.
+func TypeNames() []TypeName { return slices.Sorted(maps.Keys(types)) }
 
 // Register adds a display type; each folder does so once.
 func Register(t Type) {
-	if types[t.Form()] != nil {
-		panic("display type registered twice: " + t.Form())
+	if types[t.Name()] != nil {
+		panic("display type registered twice: " + t.Name())
 	}
-	types[t.Form()] = t
+	types[t.Name()] = t
 }
 
 // Types lists them by their forms.
@@ -178,9 +178,9 @@ func Types() (out []Type) {
 
 // Type is that of a display. One of a form that nobody registered is an error of the program.
 func (g Geometry) Type() Type {
-	t := types[g.Form]
+	t := types[g.TypeName]
 	if t == nil {
-		panic(fmt.Sprintf("no display type %q", g.Form))
+		panic(fmt.Sprintf("no display type %q", g.TypeName))
 	}
 	return t
 }

@@ -54,7 +54,7 @@ func Example(k *part.Kind, chip *machine.Chip) string {
 
 // Examples builds the displays that the kinds of parts give as their own example, in the order of their
 // kinds; each is called by its kind.
-func Examples() (displays []*part.Built, err error) {
+func Examples() (displays []*part.Instance, err error) {
 	chip := machine.Usual()
 	for _, k := range part.Kinds() {
 		if k.Geometry == nil {

@@ -27,7 +27,7 @@ type Exercise struct {
 	Board  *machine.Board // nil for the chip's own names alone
 	Clock  clock.Rate
 	Supply int64 // µV
-	Parts  []*part.Built
+	Parts  []*part.Instance
 	Groups []Group // of parts
 	Trials []Trial
 	Step   *big.Rat // marks are rounded to multiples of it
@@ -121,7 +121,7 @@ type Expectation struct {
 
 // Part finds a part of the bench by name, nil if there is none. The backlight of a display counts as one, and so does a
 // group.
-func (x *Exercise) Part(name string) *part.Built {
+func (x *Exercise) Part(name string) *part.Instance {
 	for _, p := range x.Parts {
 		if p.Name == name {
 			return p

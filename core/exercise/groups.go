@@ -81,14 +81,14 @@ type Group struct {
 }
 
 // part is the group as a display of its own.
-func (g *Group) part() *part.Built {
-	return &part.Built{Name: g.Name,
+func (g *Group) part() *part.Instance {
+	return &part.Instance{Name: g.Name,
 		Kind: &part.Kind{Name: display.GroupKind, Title: "Group",
-			Geometry: func(part.Built) display.Geometry { return g.Geometry }}}
+			Geometry: func(part.Instance) display.Geometry { return g.Geometry }}}
 }
 
 // Subjects are the parts of the bench, and its groups as displays of their own: all that a program may get wrong.
-func (x *Exercise) Subjects() []*part.Built {
+func (x *Exercise) Subjects() []*part.Instance {
 	out := slices.Clone(x.Parts)
 	for i := range x.Groups {
 		out = append(out, x.Groups[i].part())

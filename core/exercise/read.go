@@ -215,7 +215,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		return
 	}
 	v := spec.Decode(n, partFields(k), ps)
-	b := &part.Built{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply,
+	b := &part.Instance{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply,
 		Characters: x.characters}
 	for _, e := range v.Get("pins").Dict {
 		i := k.Terminal(e.Name)

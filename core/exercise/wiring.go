@@ -32,7 +32,7 @@ func (x *Exercise) rewired(text []byte, ps *spec.Problems) *Exercise {
 		return out
 	}
 	root := doc.Content[0]
-	at := map[*part.Built]spec.Pos{}
+	at := map[*part.Instance]spec.Pos{}
 	for i := 0; i+1 < len(root.Content); i += 2 {
 		name, pins := root.Content[i], root.Content[i+1]
 		p := out.Part(name.Value)
@@ -59,7 +59,7 @@ func (x *Exercise) rewired(text []byte, ps *spec.Problems) *Exercise {
 }
 
 // rewirePart takes the pins of one part.
-func (x *Exercise) rewirePart(p *part.Built, pins *yaml.Node, ps *spec.Problems) {
+func (x *Exercise) rewirePart(p *part.Instance, pins *yaml.Node, ps *spec.Problems) {
 	was := append([]string{}, p.Wired...)
 	for i := range p.Wired {
 		if x.onChip(p.Wired[i]) {
@@ -100,9 +100,9 @@ func (x *Exercise) onChip(net string) bool {
 }
 
 // diagnose tells what is joined that should not be.
-func (x *Exercise) diagnose(at map[*part.Built]spec.Pos, ps *spec.Problems) {
+func (x *Exercise) diagnose(at map[*part.Instance]spec.Pos, ps *spec.Problems) {
 	type end struct {
-		part *part.Built
+		part *part.Instance
 		name string
 	}
 	used := map[string][]end{}

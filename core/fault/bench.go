@@ -315,7 +315,7 @@ func parse(hex string) int64 {
 }
 
 // Unpulled names what an input of a contact lacks: it is pulled away from the rail that the contact joins it to.
-func Unpulled(p *part.Built, pin string) string {
+func Unpulled(p *part.Instance, pin string) string {
 	if slices.Contains(p.Wired, "VCC") {
 		return "The pull-down of " + pin + " is missing"
 	}

@@ -49,7 +49,7 @@ type Size struct {
 // Subject is a part on which faults are looked for.
 type Subject struct {
 	Exercise *exercise.Exercise
-	Part     *part.Built
+	Part     *part.Instance
 	Reels    []*reel.Reel      // of each trial
 	Verdicts [][]judge.Verdict // of each trial, where they are at hand
 
@@ -57,7 +57,7 @@ type Subject struct {
 }
 
 // NewSubject looks at a part.
-func NewSubject(x *exercise.Exercise, p *part.Built, reels []*reel.Reel, verdicts [][]judge.Verdict) *Subject {
+func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verdicts [][]judge.Verdict) *Subject {
 	s := &Subject{Exercise: x, Part: p, Reels: reels, Verdicts: verdicts}
 	if p.Kind.Geometry == nil {
 		return s
@@ -82,11 +82,11 @@ func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
 		if v.Display != name {
 			continue
 		}
-		for _, l := range v.Lanes {
+		for _, l := range v.Alignment {
 			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
-				l.Step != judge.Extra {
+				l.Operation != judge.Extra {
 				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State,
-					Seen: *l.Seen.State, Wrong: l.Step == judge.Wrong})
+					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong})
 			}
 		}
 	}
@@ -101,20 +101,20 @@ func register(f *Fault) { table = append(table, f) }
 // are misread.
 var All = sync.OnceValue(func() []*Fault {
 	all := slices.Clone(table)
-	of := map[finding.Code]map[display.Form]*display.Mistake{}
+	of := map[finding.Code]map[display.TypeName]*display.Mistake{}
 	for _, t := range display.Types() {
 		for _, m := range t.Mistakes() {
 			if of[m.Code] == nil {
-				of[m.Code] = map[display.Form]*display.Mistake{}
+				of[m.Code] = map[display.TypeName]*display.Mistake{}
 				all = append(all,
 					&Fault{Entry: m.Entry, Once: m.Once, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
-						if s.shown == nil || of[m.Code][s.shown.Geometry.Form] == nil {
+						if s.shown == nil || of[m.Code][s.shown.Geometry.TypeName] == nil {
 							return nil
 						}
-						return s.sizes(of[m.Code][s.shown.Geometry.Form])
+						return s.sizes(of[m.Code][s.shown.Geometry.TypeName])
 					}})
 			}
-			of[m.Code][t.Form()] = m
+			of[m.Code][t.Name()] = m
 		}
 	}
 	for _, k := range part.Kinds() {

@@ -40,7 +40,7 @@ func allTime(s *Subject) (out []Size) {
 		}
 		return nil
 	}
-	first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Built) bool { return p.Kind.Geometry != nil })
+	first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Instance) bool { return p.Kind.Geometry != nil })
 	if s.Exercise.Parts[first] != s.Part { // it is about the chip, whatever the display
 		return nil
 	}
@@ -56,8 +56,8 @@ func eachLength(s *Subject) []Size {
 	first := ""
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
-			for _, l := range v.Lanes {
-				if v.Display != s.Part.Name || !v.Timed || l.Step != judge.Mistimed ||
+			for _, l := range v.Alignment {
+				if v.Display != s.Part.Name || !v.Timed || l.Operation != judge.Mistimed ||
 					l.Seen.To >= s.Reels[trial].Length {
 					continue
 				}
@@ -97,12 +97,12 @@ func eachLength(s *Subject) []Size {
 func limit(s *Subject) (out []Size) {
 	for _, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
-			for i, l := range v.Lanes {
-				if v.Display != s.Part.Name || l.Step != judge.Extra || l.Seen == nil || l.Seen.State == nil ||
-					i == 0 || v.Lanes[i-1].Seen == nil {
+			for i, l := range v.Alignment {
+				if v.Display != s.Part.Name || l.Operation != judge.Extra || l.Seen == nil || l.Seen.State == nil ||
+					i == 0 || v.Alignment[i-1].Seen == nil {
 					continue
 				}
-				if before, here := v.Lanes[i-1].Seen, l.Seen; before.State != nil &&
+				if before, here := v.Alignment[i-1].Seen, l.Seen; before.State != nil &&
 					s.follows(*before.State, *here.State) {
 					gone := *here.State
 					return []Size{{Text: fmt.Sprintf("%s goes one step too far: after %s it still shows %s.",
@@ -126,9 +126,9 @@ func (s *Subject) pace() (n, d int64) {
 			if v.Display != s.Part.Name || !v.Timed {
 				continue
 			}
-			for _, l := range v.Lanes {
+			for _, l := range v.Alignment {
 				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 ||
-					l.Step != judge.Mistimed && l.Step != judge.Right && l.Step != judge.Wrong {
+					l.Operation != judge.Mistimed && l.Operation != judge.Right && l.Operation != judge.Wrong {
 					continue
 				}
 				if want := l.Expected.To - l.Expected.From; want > 0 {

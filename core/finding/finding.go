@@ -17,10 +17,10 @@ type Source string
 
 // The sources.
 const (
-	Fault Source = "fault" // found by mending it and judging again
-	Sign  Source = "sign"  // told by what a display showed
-	Note  Source = "note"  // noted by the chip, a part or the bench while the program ran
-	Stop  Source = "stop"  // why a run came to an end
+	Fault   Source = "fault" // found by mending it and judging again
+	Symptom Source = "sign"  // told by what a display showed
+	Note    Source = "note"  // noted by the chip, a part or the bench while the program ran
+	Stop    Source = "stop"  // why a run came to an end
 	// Refused is why there was nothing to judge.
 	Refused Source = "refused"
 )

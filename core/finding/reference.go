@@ -11,7 +11,7 @@ var sections = []struct {
 	text   string
 }{
 	{Fault, "Faults: each is tried by mending it. The sheet tells what the marks are with it mended, so that what is told is what it costs. Those whose test takes a run are tried in the order that their entries say."},
-	{Sign, "Signs: what a display looked like, where nothing that can be mended explains it."},
+	{Symptom, "Signs: what a display looked like, where nothing that can be mended explains it."},
 	{Note, "Notes of the chip, of a part or of the bench while the program ran. What a part notes has its name before the code; what it is about, behind it: `floating-PC0`."},
 	{Stop, "Why a run came to an end."},
 	{Refused, "Why there was nothing to judge: no deduction can name these."},

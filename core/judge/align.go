@@ -51,7 +51,7 @@ type aligner struct {
 
 // pairing is one step of the result: indexes, or -1.
 type pairing struct {
-	step Step
+	step Operation
 	e, s int
 }
 

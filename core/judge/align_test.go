@@ -21,7 +21,7 @@ func (a *aligner) every() []pairing {
 
 // numbered makes a track and expected frames of numbered lines of a terminal.
 func numbered(want, seen []int) *aligner {
-	a := &aligner{track: &display.Track{Geometry: display.Geometry{Form: lines.Form}},
+	a := &aligner{track: &display.Track{Geometry: display.Geometry{TypeName: lines.Form}},
 		tolerance: func(l clock.Time) clock.Time { return l / 20 }}
 	for _, n := range want {
 		a.want = append(a.want, expected{want: lines.Matcher(fmt.Sprint(n)), length: clock.Second})

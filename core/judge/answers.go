@@ -44,7 +44,7 @@ type answer struct {
 }
 
 func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
-	var p *part.Built
+	var p *part.Instance
 	if p = displayOf(s, "answers", v, ps); p == nil {
 		return nil
 	}
@@ -72,7 +72,7 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 // Judge looks at the display when each answer's time is up.
 func (x *answers) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat),
+	v := Verdict{Display: x.display, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s answers %d inputs", x.display, len(x.rows))}
 	frames := distinct(t, r)
 	right := int64(0)
@@ -80,28 +80,28 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 		at, ok := row.after.in(r)
 		at = min(at+x.within, r.Length)
 		expected := meant(at, at, row.want, t, row.place)
-		pair := Pair{Step: Missing, Expected: expected}
+		pair := Pair{Operation: Missing, Expected: expected}
 		seen := "the cue never came"
 		for _, f := range frames {
 			if ok && f.From <= at && (at < f.To || f.clipped) {
 				expected.To, seen = f.To, t.Short(f.State)
 				pair = lane(t, Wrong, expected, f)
 				if shows, _ := row.want.Match(t, f.State); shows {
-					pair.Step = Right
+					pair.Operation = Right
 					right++
 				}
 			}
 		}
-		v.Lanes = append(v.Lanes, pair)
-		if pair.Step != Right && v.First == nil {
+		v.Alignment = append(v.Alignment, pair)
+		if pair.Operation != Right && v.First == nil {
 			v.First = &Difference{At: at, Expected: fmt.Sprintf("%s after %s", row.want, row.after.cue), Seen: seen}
 			if pair.Seen != nil {
 				v.First.By = place(t, pair.Seen.From)
 			}
 		}
 	}
-	v.Share = big.NewRat(right, int64(max(1, len(x.rows))))
+	v.Fraction = big.NewRat(right, int64(max(1, len(x.rows))))
 	v.Evidence = []string{fmt.Sprintf("%d of %d answers right", right, len(x.rows))}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

@@ -8,8 +8,8 @@ type AnyOf []Expectation
 // Judge judges them all.
 func (x AnyOf) Judge(r *reel.Reel) (best Verdict) {
 	for i, e := range x {
-		if v := e.Judge(r); i == 0 || v.Share != nil && v.Outcome != NotJudged &&
-			(best.Outcome == NotJudged || v.Share.Cmp(best.Share) > 0) {
+		if v := e.Judge(r); i == 0 || v.Fraction != nil && v.Outcome != NotJudged &&
+			(best.Outcome == NotJudged || v.Fraction.Cmp(best.Fraction) > 0) {
 			best = v
 		}
 	}

@@ -21,7 +21,7 @@ func attend(k *Kind) {
 		}
 		for _, t := range display.Types() {
 			if a, ok := t.(display.Attentive); ok && mentions(v.Node, a.Attend().Key) {
-				e = &attentive{inner{e}, t.Form(), a.Attend()}
+				e = &attentive{inner{e}, t.Name(), a.Attend()}
 			}
 		}
 		return e
@@ -44,12 +44,12 @@ func mentions(n *yaml.Node, key string) bool {
 // attentive judges an expectation with more of what displays of one type show.
 type attentive struct {
 	inner
-	form display.Form
+	form display.TypeName
 	with display.Attention
 }
 
 // Of and Cut are those of what is judged: all of the display where it is about all of it.
-func (x *attentive) Of(whole *part.Built) *part.Built {
+func (x *attentive) Of(whole *part.Instance) *part.Instance {
 	if p, ok := x.Expectation.(Parted); ok {
 		return p.Of(whole)
 	}
@@ -69,7 +69,7 @@ func (x *attentive) Judge(r *reel.Reel) Verdict {
 	seen := *r
 	seen.Tracks = slices.Clone(r.Tracks)
 	for i := range seen.Tracks {
-		if t := &seen.Tracks[i]; t.Geometry.Form == x.form {
+		if t := &seen.Tracks[i]; t.Geometry.TypeName == x.form {
 			t.Geometry = x.with.With(t.Geometry)
 		}
 	}

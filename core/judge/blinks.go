@@ -59,7 +59,7 @@ type blinks struct {
 // Judge measures each whole period: half of its share goes to its length, half to how long it is lit.
 func (x *blinks) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat),
+	v := Verdict{Display: x.display, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s blinks every %s", x.display, x.period.Short())}
 	if x.lit >= 0 {
 		v.Text += fmt.Sprintf(", lit %d %%", x.lit/10)
@@ -101,17 +101,18 @@ func (x *blinks) Judge(r *reel.Reel) Verdict {
 			v.First = &Difference{At: lit[i].From, Expected: v.Text,
 				Seen: fmt.Sprintf("lit for %s, again after %s", on.Brief(), period.Brief()), By: place(t, lit[i].From)}
 		}
-		v.Lanes = append(v.Lanes, lane(t, step, &Span{From: lit[i].From, To: lit[i].From + x.period, Text: "lit"},
-			lit[i]))
+		v.Alignment = append(v.Alignment,
+			lane(t, step, &Span{From: lit[i].From, To: lit[i].From + x.period, Text: "lit"},
+				lit[i]))
 	}
 	if whole > 0 {
-		v.Share = big.NewRat(right, 2*max(whole, x.times))
+		v.Fraction = big.NewRat(right, 2*max(whole, x.times))
 		v.Evidence = []string{fmt.Sprintf("%d whole periods, %s on average", whole,
 			((lit[whole].From - lit[0].From) / clock.Time(whole)).Brief())}
 	} else {
 		v.Evidence = []string{"it did not blink"}
 		v.First = &Difference{At: x.window.from, Expected: v.Text, Seen: "it did not blink"}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

@@ -45,14 +45,14 @@ func (c *Captures) find(name string, at spec.Pos, ps *spec.Problems) *reads {
 // captured gives what an expectation captured in a run; ok is false where it was not met.
 func (x *reads) captured(r *reel.Reel) (text string, ok bool) {
 	v := x.Judge(r)
-	if len(v.Lanes) == 0 || v.Lanes[0].Step != Right {
+	if len(v.Alignment) == 0 || v.Alignment[0].Operation != Right {
 		return "", false
 	}
 	w := x.want
 	if x.sameAs != nil {
 		return x.sameAs.captured(r)
 	}
-	t, s := r.Track(x.display), *v.Lanes[0].Seen.State
+	t, s := r.Track(x.display), *v.Alignment[0].Seen.State
 	if g, inside := w.(*display.InRegion); inside {
 		t, s, w = &display.Track{Geometry: g.Region.Of(t.Geometry), Custom: t.Custom}, g.Region.Cut(t, s), g.Inner
 	}

@@ -30,7 +30,7 @@ func TestRegions(t *testing.T) {
 	} {
 		v := judged(t, text, board)
 		assert.Equal(t, want, v.Outcome, text)
-		for _, p := range v.Lanes {
+		for _, p := range v.Alignment {
 			if p.Expected.State != nil {
 				assert.Len(t, p.Expected.State.Cells, 32, "it is drawn as the whole display")
 			}

@@ -79,7 +79,7 @@ func init() {
 }
 
 // countTexts writes the numbers.
-func countTexts(v spec.Values, p *part.Built, ps *spec.Problems) (out []string) {
+func countTexts(v spec.Values, p *part.Instance, ps *spec.Problems) (out []string) {
 	from, to, by := v.Int("from"), v.Int("to"), v.Int("by")
 	step := by
 	if to < from {

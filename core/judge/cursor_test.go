@@ -92,7 +92,7 @@ func TestCursor(t *testing.T) {
 	} {
 		e, r := glassReel(t, c.expect, c.shots...)
 		v := e.Judge(r)
-		assert.Equal(t, c.share, v.Share.RatString(), "%s: %v %v", c.expect, v.Evidence, v.First)
+		assert.Equal(t, c.share, v.Fraction.RatString(), "%s: %v %v", c.expect, v.Evidence, v.First)
 		if c.seen != "" && assert.NotNil(t, v.First, c.expect) {
 			assert.Contains(t, v.First.Seen, c.seen, c.expect)
 		}
@@ -116,7 +116,7 @@ func TestCustomCharacters(t *testing.T) {
 	} {
 		e, r := glassReel(t, c.expect, shot{c.text, nil})
 		v := e.Judge(r)
-		assert.Equal(t, c.share, v.Share.RatString(), "%s on %s", c.expect, c.text)
+		assert.Equal(t, c.share, v.Fraction.RatString(), "%s on %s", c.expect, c.text)
 		if c.seen != "" && assert.NotNil(t, v.First, c.expect) {
 			assert.Contains(t, v.First.Seen, c.seen, c.expect)
 		}
@@ -124,7 +124,7 @@ func TestCustomCharacters(t *testing.T) {
 	e, r := glassReel(t, `{shows: board, frames: ["▲", "▼"], each: 1s}`, shot{"^", nil}, shot{"v", nil})
 	v := e.Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "two different ones are two states")
-	assert.Equal(t, [8]uint8{31, 14, 4}, characters.Dots(&r.Tracks[0], v.Lanes[1].Expected.State.Cells[0]),
+	assert.Equal(t, [8]uint8{31, 14, 4}, characters.Dots(&r.Tracks[0], v.Alignment[1].Expected.State.Cells[0]),
 		"an expected one is drawn with its dots")
 }
 

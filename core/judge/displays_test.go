@@ -46,7 +46,7 @@ func judged(t *testing.T, text string, track display.Track) judge.Verdict {
 // screen is a character display that shows rows from a time to the next.
 func screen(shots ...any) display.Track {
 	t := display.Track{Display: "board",
-		Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 16, Rows: 2}}}
+		Geometry: display.Geometry{TypeName: characters.Form, Grid: &display.Grid{Columns: 16, Rows: 2}}}
 	for i := 0; i < len(shots); i += 2 {
 		from := clock.Time(shots[i].(int)) * clock.Millisecond
 		cells := make([]display.Cell, 32)
@@ -128,7 +128,7 @@ func fourDigits(text string) display.Track {
 		}
 	}
 	return display.Track{Display: "count",
-		Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 32)},
+		Geometry: display.Geometry{TypeName: digits.Form, Shapes: make([]display.Shape, 32)},
 		Frames:   []display.Frame{{To: 10 * clock.Second, State: display.State{Lights: lights}}}}
 }
 
@@ -145,7 +145,8 @@ func TestNumbersOnDigits(t *testing.T) {
 }
 
 func TestLampsOnAndOff(t *testing.T) {
-	lamp := display.Track{Display: "red", Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}
+	lamp := display.Track{Display: "red",
+		Geometry: display.Geometry{TypeName: lamp.Form, Shapes: make([]display.Shape, 1)}}
 	for i, s := range []display.Light{display.Lit, display.Dark, display.Dim} {
 		lamp.Frames = append(lamp.Frames,
 			display.Frame{From: clock.Time(i) * clock.Second, To: clock.Time(i+1) * clock.Second,

@@ -54,7 +54,7 @@ type draws struct {
 // Judge gives a share for each draw of the set, in proportion to how many of the different sights asked for came.
 func (x *draws) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat),
+	v := Verdict{Display: x.display, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s draws one of %d sights", x.display, len(x.set))}
 	frames := distinct(t, r)
 	draws, right := int64(0), int64(0)
@@ -74,10 +74,10 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 		if which >= 0 {
 			right++
 			drawn[which] = true
-			v.Lanes = append(v.Lanes, lane(t, Right, nil, f))
+			v.Alignment = append(v.Alignment, lane(t, Right, nil, f))
 			continue
 		}
-		v.Lanes = append(v.Lanes, lane(t, Wrong, nil, f))
+		v.Alignment = append(v.Alignment, lane(t, Wrong, nil, f))
 		if v.First == nil {
 			v.First = &Difference{At: at, Expected: "one of the set", Seen: t.Short(f.State), By: place(t, f.From)}
 		}
@@ -86,12 +86,12 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 		v.Outcome, v.Evidence = NotJudged, []string{"nothing was drawn"}
 		return v
 	}
-	v.Share = big.NewRat(right*int64(min(len(drawn), x.different)), draws*int64(x.different))
+	v.Fraction = big.NewRat(right*int64(min(len(drawn), x.different)), draws*int64(x.different))
 	v.Evidence = []string{fmt.Sprintf("%d of %d draws of the set, %d different", right, draws, len(drawn))}
 	if v.First == nil && len(drawn) < x.different {
 		v.First = &Difference{Expected: fmt.Sprintf("at least %d different sights", x.different),
 			Seen: fmt.Sprintf("%d", len(drawn))}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

@@ -9,7 +9,7 @@ import (
 )
 
 // SightOf is how a frame that is written as text looks on a display.
-func SightOf(text string, p *part.Built) display.State {
+func SightOf(text string, p *part.Instance) display.State {
 	ps := &spec.Problems{}
 	w, _ := display.ReadFrame(spec.Value{Text: text, Node: &yaml.Node{Kind: yaml.ScalarNode, Value: text}}, p.Display(),
 		false, ps)

@@ -34,7 +34,7 @@ type fits struct {
 
 // Judge compares with what the run's image takes.
 func (x fits) Judge(r *reel.Reel) Verdict {
-	v := Verdict{Share: new(big.Rat), Text: fmt.Sprintf("the program takes at most %d bytes of %s", x.most, x.what)}
+	v := Verdict{Fraction: new(big.Rat), Text: fmt.Sprintf("the program takes at most %d bytes of %s", x.most, x.what)}
 	used := -1
 	if r.Program != nil {
 		if used = r.Program.Flash; x.what == "ram" {
@@ -47,10 +47,10 @@ func (x fits) Judge(r *reel.Reel) Verdict {
 	}
 	v.Evidence = []string{fmt.Sprintf("%d bytes of %s", used, x.what)}
 	if used <= x.most {
-		v.Share.SetInt64(1)
+		v.Fraction.SetInt64(1)
 	} else {
 		v.First = &Difference{Expected: v.Text, Seen: v.Evidence[0]}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

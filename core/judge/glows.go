@@ -42,7 +42,8 @@ type glows struct {
 // Judge averages the level over the window.
 func (x *glows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
+	v := Verdict{Display: x.display, Fraction: new(big.Rat),
+		Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
 	sum, all := int64(0), clock.Time(0)
 	for _, f := range t.Frames { // frames that differ in brightness alone are not joined here
 		from, to := max(f.From, x.window.from), min(f.To, x.window.to, r.Length)
@@ -57,10 +58,10 @@ func (x *glows) Judge(r *reel.Reel) Verdict {
 	}
 	v.Evidence = []string{fmt.Sprintf("%d %% on average", (mean+5)/10)}
 	if off := mean - x.level; off <= x.tolerance && -off <= x.tolerance {
-		v.Share.SetInt64(1)
+		v.Fraction.SetInt64(1)
 	} else {
 		v.First = &Difference{At: x.window.from, Expected: v.Text, Seen: v.Evidence[0]}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

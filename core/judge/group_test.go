@@ -78,12 +78,12 @@ func TestGroups(t *testing.T) {
 			}
 		}
 		v := x.Trials[0].Expect[0].Judge(r)
-		assert.Equal(t, c.share, v.Share.RatString(), "%s on %s: %v %v", c.expect, c.seen, v.Evidence, v.First)
+		assert.Equal(t, c.share, v.Fraction.RatString(), "%s on %s: %v %v", c.expect, c.seen, v.Evidence, v.First)
 		if c.first != "" && assert.NotNil(t, v.First, c.expect) {
 			assert.Contains(t, v.First.Seen, c.first, c.expect)
 		}
 		assert.Equal(t, c.share == "1", v.Outcome == judge.Met, c.expect)
-		for _, p := range v.Lanes {
+		for _, p := range v.Alignment {
 			if p.Expected != nil && p.Expected.State != nil && p.Seen != nil {
 				assert.Len(t, p.Expected.State.Lights, len(p.Seen.State.Lights), "all lights of the group, %s",
 					c.expect)

@@ -10,10 +10,10 @@ import (
 // how far it may be off and what it asks of the display stay its own.
 type inner struct{ Expectation }
 
-// Looks are those of what is judged.
-func (x inner) Looks() []Look {
-	if l, ok := x.Expectation.(Looking); ok {
-		return l.Looks()
+// Observations are those of what is judged.
+func (x inner) Observations() []Observation {
+	if l, ok := x.Expectation.(Observing); ok {
+		return l.Observations()
 	}
 	return nil
 }

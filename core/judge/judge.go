@@ -33,7 +33,7 @@ type Kind struct {
 
 // Setting is what an expectation may ask about its trial while it is read.
 type Setting struct {
-	Part   func(name string) *part.Built
+	Part   func(name string) *part.Instance
 	Names  []string // of all parts and groups
 	Length clock.Time
 	Cues   []string // names of cues
@@ -64,31 +64,31 @@ var Outcomes = []Outcome{Met, Partly, Missed, NotJudged}
 
 // Verdict is an expectation, judged.
 type Verdict struct {
-	Outcome  Outcome     `json:"outcome"`
-	Share    *big.Rat    `json:"-"` // of its marks, 0 to 1
-	Text     string      `json:"-"` // what was expected, in words
-	Display  string      `json:"display,omitempty"`
-	Evidence []string    `json:"evidence,omitempty"`
-	Lanes    []Pair      `json:"lanes,omitempty"` // expected beside seen
-	Timed    bool        `json:"-"`               // the lengths of expected frames in Lanes are what was asked for
-	First    *Difference `json:"first,omitempty"`
+	Outcome   Outcome     `json:"outcome"`
+	Fraction  *big.Rat    `json:"-"` // of its marks, 0 to 1
+	Text      string      `json:"-"` // what was expected, in words
+	Display   string      `json:"display,omitempty"`
+	Evidence  []string    `json:"evidence,omitempty"`
+	Alignment []Pair      `json:"lanes,omitempty"` // expected beside seen
+	Timed     bool        `json:"-"`               // the lengths of expected frames in Lanes are what was asked for
+	First     *Difference `json:"first,omitempty"`
 }
 
-// Step is what the alignment made of a pair.
-type Step string
+// Operation is what the alignment made of a pair.
+type Operation string
 
 // The steps of an alignment.
 const (
-	Right    Step = "right"
-	Mistimed Step = "mistimed"
-	Wrong    Step = "wrong"
-	Missing  Step = "missing"
-	Extra    Step = "extra"
-	Ignored  Step = "ignored" // an extra frame where those are allowed
+	Right    Operation = "right"
+	Mistimed Operation = "mistimed"
+	Wrong    Operation = "wrong"
+	Missing  Operation = "missing"
+	Extra    Operation = "extra"
+	Ignored  Operation = "ignored" // an extra frame where those are allowed
 )
 
-// Steps lists them.
-var Steps = []Step{Right, Mistimed, Wrong, Missing, Extra, Ignored}
+// Operations lists them.
+var Operations = []Operation{Right, Mistimed, Wrong, Missing, Extra, Ignored}
 
 // Span is a stretch of time and what it shows.
 type Span struct {
@@ -111,9 +111,9 @@ func shown(t *display.Track, f seen) *Span {
 
 // Pair is one expected frame beside the seen one; either may be nil.
 type Pair struct {
-	Step     Step  `json:"step"`
-	Expected *Span `json:"expected,omitempty"`
-	Seen     *Span `json:"seen,omitempty"`
+	Operation Operation `json:"step"`
+	Expected  *Span     `json:"expected,omitempty"`
+	Seen      *Span     `json:"seen,omitempty"`
 }
 
 // Difference is the first place where a run and an expectation part.
@@ -173,7 +173,7 @@ func outcome(share *big.Rat) Outcome {
 }
 
 // displayOf finds the display that an expectation is about, or reports it.
-func displayOf(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Built {
+func displayOf(s Setting, kind string, v spec.Values, ps *spec.Problems) *part.Instance {
 	name := v.Text(kind)
 	p := s.Part(name)
 	switch {

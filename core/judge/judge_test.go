@@ -38,7 +38,7 @@ trials: [{name: x, length: 10s, cues: [{at: 2s, press: raise, as: first}], expec
 
 // run makes a reel from "2:700 4:700": symbols and milliseconds; "." is blank. It ends with the last.
 func run(text string) *reel.Reel {
-	look := display.Geometry{Form: digits.Form}
+	look := display.Geometry{TypeName: digits.Form}
 	for i := 0; i < 8; i++ {
 		look.Shapes = append(look.Shapes, display.Shape{Light: i})
 	}
@@ -65,9 +65,9 @@ func run(text string) *reel.Reel {
 }
 
 func steps(v judge.Verdict) (out string) {
-	for _, p := range v.Lanes {
-		out += map[judge.Step]string{judge.Right: "✓", judge.Mistimed: "≈", judge.Wrong: "✗", judge.Missing: "-",
-			judge.Extra: "+", judge.Ignored: "·"}[p.Step]
+	for _, p := range v.Alignment {
+		out += map[judge.Operation]string{judge.Right: "✓", judge.Mistimed: "≈", judge.Wrong: "✗", judge.Missing: "-",
+			judge.Extra: "+", judge.Ignored: "·"}[p.Operation]
 	}
 	return out
 }
@@ -127,7 +127,7 @@ func TestShows(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) {
 			v := expectation(t, c.expect).Judge(run(c.seen))
 			assert.Equal(t, c.steps, steps(v))
-			assert.Equal(t, c.share, v.Share.RatString())
+			assert.Equal(t, c.share, v.Fraction.RatString())
 			first := ""
 			if v.First != nil {
 				first = fmt.Sprintf("%s: %s → %s", v.First.At, v.First.Expected, v.First.Seen)
@@ -160,8 +160,8 @@ func TestReads(t *testing.T) {
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			v := expectation(t, c.expect).Judge(run(c.seen))
-			assert.Equal(t, c.share, v.Share.RatString())
-			assert.Equal(t, v.Share.RatString() != "1", v.First != nil)
+			assert.Equal(t, c.share, v.Fraction.RatString())
+			assert.Equal(t, v.Fraction.RatString() != "1", v.First != nil)
 		})
 	}
 	r := run("4:10000")

@@ -219,7 +219,7 @@ func TestKinds(t *testing.T) {
 	} {
 		x := readBench(t, c.expect)
 		v := x.Trials[0].Expect[0].Judge(reelOf(x, strings.Split(c.seen, "|")...))
-		assert.Equal(t, c.share, v.Share.RatString(), "%s on %s: %v", c.expect, c.seen, v.Evidence)
+		assert.Equal(t, c.share, v.Fraction.RatString(), "%s on %s: %v", c.expect, c.seen, v.Evidence)
 		if c.first != "" && assert.NotNil(t, v.First, c.expect) {
 			assert.Contains(t, v.First.Seen, c.first, c.expect)
 		}
@@ -242,7 +242,7 @@ func TestNotJudged(t *testing.T) {
 		r.Cues = nil
 		v := x.Trials[0].Expect[0].Judge(r)
 		assert.Equal(t, judge.NotJudged, v.Outcome, expect)
-		assert.Equal(t, 0, v.Share.Sign(), expect)
+		assert.Equal(t, 0, v.Fraction.Sign(), expect)
 	}
 }
 
@@ -278,7 +278,7 @@ func TestClean(t *testing.T) {
 			func(t display.Track) bool { return t.Display == "count" })].Quality = &display.Quality{Refresh: 80,
 			Evenness: 100, Ghost: c.ghost}
 		v := x.Trials[0].Expect[0].Judge(r)
-		assert.Equal(t, c.share, v.Share.RatString(), c.expect)
+		assert.Equal(t, c.share, v.Fraction.RatString(), c.expect)
 		if ghosts := fmt.Sprintf("ghosts of %d %%", c.ghost); c.share == "4/5" {
 			assert.Contains(t, v.First.Seen, ghosts)
 			assert.Contains(t, v.Evidence[1], ghosts)

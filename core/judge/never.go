@@ -49,7 +49,8 @@ type never struct {
 // Judge looks for a frame that must not be there: the sight, or for always any other.
 func (x *never) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: big.NewRat(1, 1), Text: fmt.Sprintf("%s never shows %s", x.display, x.want)}
+	v := Verdict{Display: x.display, Fraction: big.NewRat(1, 1),
+		Text: fmt.Sprintf("%s never shows %s", x.display, x.want)}
 	if x.always {
 		v.Text = fmt.Sprintf("%s always shows %s", x.display, x.want)
 	}
@@ -57,16 +58,16 @@ func (x *never) Judge(r *reel.Reel) Verdict {
 		if ok, _ := x.want.Match(t, f.State); ok == x.always || f.Length() < x.least {
 			continue
 		}
-		v.Share.SetInt64(0)
+		v.Fraction.SetInt64(0)
 		v.First = &Difference{At: f.From, Expected: v.Text,
 			Seen: fmt.Sprintf("%s for %s", t.Short(f.State), f.Length().Brief()), By: place(t, f.From)}
 		var expected *Span
 		if x.always {
 			expected = meant(f.From, f.To, x.want, t, x.place)
 		}
-		v.Lanes = []Pair{lane(t, Wrong, expected, f)}
+		v.Alignment = []Pair{lane(t, Wrong, expected, f)}
 		break
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

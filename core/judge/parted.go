@@ -41,7 +41,7 @@ func inPart(k *Kind) {
 			return nil
 		}
 		all := s.Part
-		s.Part = func(name string) *part.Built {
+		s.Part = func(name string) *part.Instance {
 			if name == p.Name {
 				return partOf(p, g)
 			}
@@ -59,7 +59,7 @@ func inPart(k *Kind) {
 }
 
 // readPart reads which part of a display is looked at.
-func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (display.Region, bool) {
+func readPart(v spec.Values, p *part.Instance, ps *spec.Problems) (display.Region, bool) {
 	if !v.Has("row") {
 		return display.ReadRegion(v.Get("region").Map, p.Display(), ps)
 	}
@@ -78,12 +78,12 @@ func readPart(v spec.Values, p *part.Built, ps *spec.Problems) (display.Region, 
 // Parted is an expectation that may be about a part of its display.
 type Parted interface {
 	// Of gives the part as a display of its own, Cut what that showed.
-	Of(whole *part.Built) *part.Built
+	Of(whole *part.Instance) *part.Instance
 	Cut(whole *display.Track) *display.Track
 }
 
 // Of is the part as a display of its own.
-func (x *parted) Of(whole *part.Built) *part.Built { return partOf(whole, x.part) }
+func (x *parted) Of(whole *part.Instance) *part.Instance { return partOf(whole, x.part) }
 
 // Cut is what the part showed.
 func (x *parted) Cut(t *display.Track) *display.Track {
@@ -105,11 +105,11 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 		}
 	}
 	v := x.Expectation.Judge(&cut)
-	for i := range v.Lanes {
-		if span := v.Lanes[i].Expected; span != nil {
+	for i := range v.Alignment {
+		if span := v.Alignment[i].Expected; span != nil {
 			span.State = x.part.Widen(whole.Geometry, span.State)
 		}
-		if span := v.Lanes[i].Seen; span != nil {
+		if span := v.Alignment[i].Seen; span != nil {
 			span.State = &whole.At(span.From).State // all of what was seen there
 		}
 	}
@@ -118,9 +118,9 @@ func (x *parted) Judge(r *reel.Reel) Verdict {
 }
 
 // partOf is a part of a display as a display of its own, for reading what is wanted there.
-func partOf(p *part.Built, r display.Region) *part.Built {
+func partOf(p *part.Instance, r display.Region) *part.Instance {
 	kind, out, g := *p.Kind, *p, r.Of(p.Kind.Geometry(*p))
-	kind.Geometry = func(part.Built) display.Geometry { return g }
+	kind.Geometry = func(part.Instance) display.Geometry { return g }
 	out.Kind = &kind
 	return &out
 }

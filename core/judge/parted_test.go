@@ -40,12 +40,12 @@ func TestPartOfDigits(t *testing.T) {
 		r := reelOf(x, c.seen)
 		before := fmt.Sprint(r.Tracks)
 		v := x.Trials[0].Expect[0].Judge(r)
-		assert.Equal(t, c.share, v.Share.RatString(), "%s on %s: %v", c.expect, c.seen, v.Evidence)
+		assert.Equal(t, c.share, v.Fraction.RatString(), "%s on %s: %v", c.expect, c.seen, v.Evidence)
 		assert.Equal(t, before, fmt.Sprint(r.Tracks), "the run stays as it is")
 		if c.first != "" {
 			assert.Contains(t, v.First.Seen, c.first, c.expect)
 		}
-		for _, p := range v.Lanes {
+		for _, p := range v.Alignment {
 			for _, s := range []*judge.Span{p.Expected, p.Seen} {
 				if s != nil && s.State != nil {
 					assert.Len(t, s.State.Lights, 32, "a sight of all four digits")
@@ -82,7 +82,7 @@ trials: [{name: x, length: 3s, expect: [
 	v := x.Trials[0].Expect[0].Judge(r)
 	assert.Equal(t, judge.Met, v.Outcome, "%v", v.First)
 	assert.Contains(t, v.Text, "board counts from Level 99 cm to Level 101 cm, in row 2")
-	assert.Len(t, v.Lanes[0].Seen.State.Cells, 32)
+	assert.Len(t, v.Alignment[0].Seen.State.Cells, 32)
 	v = x.Trials[0].Expect[1].Judge(r)
 	assert.Equal(t, judge.Missed, v.Outcome)
 

@@ -150,7 +150,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 }
 
 // pattern reads one for the text of a display, or of the row that is asked for.
-func pattern(of spec.Value, v spec.Values, p *part.Built, ps *spec.Problems) display.Matcher {
+func pattern(of spec.Value, v spec.Values, p *part.Instance, ps *spec.Problems) display.Matcher {
 	if m := display.ReadPattern(of, int(v.Int("row"))-1, p.Display(), ps); m != nil {
 		return m
 	}
@@ -160,7 +160,7 @@ func pattern(of spec.Value, v spec.Values, p *part.Built, ps *spec.Problems) dis
 // Judge looks for the sight in its window, and in as much time again behind it.
 func (x *reads) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat)}
+	v := Verdict{Display: x.display, Fraction: new(big.Rat)}
 	want := x.want
 	if x.sameAs != nil {
 		text, ok := x.sameAs.captured(r)
@@ -204,14 +204,14 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		}
 		if ok && (s.Length() >= readable || s.clipped || t.Geometry.Type().Traits().Lines) {
 			if s.From <= to {
-				v.Share.SetInt64(1)
+				v.Fraction.SetInt64(1)
 			} else {
-				v.Share.Set(x.content)
+				v.Fraction.Set(x.content)
 				v.First = &Difference{At: from, Expected: fmt.Sprintf("%s %s", want, when),
 					Seen: fmt.Sprintf("%s after %s", want, (s.From - from).Short()), By: place(t, s.From)}
 			}
 			v.Evidence = []string{fmt.Sprintf("there at %s", max(s.From, from))}
-			v.Lanes = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
+			v.Alignment = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
 			break
 		}
 		if s.From <= to {
@@ -219,12 +219,12 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 			last = &here
 		}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	if v.Outcome == Missed && last != nil {
 		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when),
 			Seen: t.Short(last.State), By: place(t, last.From)}
 		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
-		v.Lanes = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
+		v.Alignment = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
 	}
 	return v
 }

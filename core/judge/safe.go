@@ -31,14 +31,14 @@ type safe struct{}
 
 // Judge looks at what the run noted.
 func (safe) Judge(r *reel.Reel) Verdict {
-	v := Verdict{Share: big.NewRat(1, 1), Text: "nothing on the bench is overloaded"}
+	v := Verdict{Fraction: big.NewRat(1, 1), Text: "nothing on the bench is overloaded"}
 	more := 0
 	for _, n := range r.Notes {
 		for _, code := range unsafe {
 			if !strings.HasPrefix(n.Code, code) {
 				continue
 			}
-			v.Share.SetInt64(0)
+			v.Fraction.SetInt64(0)
 			if v.Evidence = append(v.Evidence, n.Text); len(v.Evidence) > 3 {
 				more++
 				v.Evidence = v.Evidence[:3]
@@ -51,6 +51,6 @@ func (safe) Judge(r *reel.Reel) Verdict {
 	if more > 0 {
 		v.Evidence = append(v.Evidence, fmt.Sprintf("and %d more", more))
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

@@ -78,7 +78,7 @@ type says struct {
 // Judge gives a share for each line of the longest run of lines that came in order.
 func (x *says) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: fmt.Sprintf("%s says %s", x.display, x.name())}
+	v := Verdict{Display: x.display, Fraction: new(big.Rat), Text: fmt.Sprintf("%s says %s", x.display, x.name())}
 	from, to := clock.Time(0), r.Length
 	if x.after != nil {
 		v.Text += " after " + x.after.cue
@@ -122,11 +122,11 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 		if k < m && is(i, k) && best[i][k] == 1+best[i+1][k+1] {
 			at = frames[k].From
 			expected.From, expected.To = at, at
-			v.Lanes = append(v.Lanes, lane(t, Right, expected, frames[k]))
+			v.Alignment = append(v.Alignment, lane(t, Right, expected, frames[k]))
 			k++
 			continue
 		}
-		v.Lanes = append(v.Lanes, Pair{Step: Missing, Expected: expected})
+		v.Alignment = append(v.Alignment, Pair{Operation: Missing, Expected: expected})
 		if v.First == nil {
 			seen := "no such line"
 			if k < m {
@@ -135,8 +135,8 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 			v.First = &Difference{At: at, Expected: x.lines[i], Seen: seen}
 		}
 	}
-	v.Share = big.NewRat(int64(best[0][0]), int64(max(1, n)))
-	v.Outcome = outcome(v.Share)
+	v.Fraction = big.NewRat(int64(best[0][0]), int64(max(1, n)))
+	v.Outcome = outcome(v.Fraction)
 	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", best[0][0], n)}
 	return v
 }

@@ -103,7 +103,7 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 }
 
 // newShows makes the expectation of a sequence from timingFields.
-func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *spec.Problems) *shows {
+func newShows(p *part.Instance, v spec.Values, frames []expected, s Setting, ps *spec.Problems) *shows {
 	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number,
 		power:  v.Text("start") == "power",
 		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number,
@@ -128,7 +128,7 @@ func newShows(p *part.Built, v spec.Values, frames []expected, s Setting, ps *sp
 }
 
 // readFrames reads frames with their lengths, repeated as asked.
-func readFrames(v spec.Values, p *part.Built, ps *spec.Problems) (out []expected) {
+func readFrames(v spec.Values, p *part.Instance, ps *spec.Problems) (out []expected) {
 	strict := v.Bool("strict")
 	var wants []display.Matcher
 	failed := false
@@ -192,7 +192,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	}
 	at := clock.Time(0)
 	for _, p := range steps {
-		pair := Pair{Step: p.step}
+		pair := Pair{Operation: p.step}
 		if p.s >= 0 {
 			s := a.seen[p.s]
 			at = s.From
@@ -217,27 +217,27 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		case Extra:
 			extra++
 		}
-		v.Lanes = append(v.Lanes, pair)
+		v.Alignment = append(v.Alignment, pair)
 	}
-	v.First = x.first(r, t, v.Lanes)
+	v.First = x.first(r, t, v.Alignment)
 	content := big.NewRat(int64(max(0, right-extra)), int64(max(1, n)))
-	v.Share = content
+	v.Fraction = content
 	if timed > 0 {
 		timing := big.NewRat(int64(max(0, inTime-extra)), int64(timed))
 		rest := new(big.Rat).Sub(big.NewRat(1, 1), x.content)
-		v.Share = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
+		v.Fraction = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
 	}
 	ghosts := ""
 	if q := t.Quality; q != nil && q.Ghost > SeenGhost && x.clean.Sign() > 0 {
 		ghosts = ghostly(q)
-		v.Share = new(big.Rat).Mul(v.Share, new(big.Rat).Sub(big.NewRat(1, 1), x.clean))
+		v.Fraction = new(big.Rat).Mul(v.Fraction, new(big.Rat).Sub(big.NewRat(1, 1), x.clean))
 		if v.First == nil {
 			v.First = &Difference{At: a.seen[0].From, Expected: "a clean display", Seen: ghosts,
 				By: place(t, a.seen[0].From)}
 		}
 	}
 	v.Timed = timed > 0
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	v.Text = x.display + " " + x.verb
 	v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d frames right", right, n))
 	if timed > 0 {
@@ -346,7 +346,7 @@ const lastMoment = 50 * clock.Millisecond
 // first is the first step that is not right, told in words.
 func (x *shows) first(r *reel.Reel, t *display.Track, lanes []Pair) *Difference {
 	for _, p := range lanes {
-		switch p.Step {
+		switch p.Operation {
 		case Right, Ignored:
 			continue
 		case Missing:

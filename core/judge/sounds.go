@@ -56,7 +56,7 @@ type sounds struct {
 // Judge looks for one tone that will do; one of the right pitch and the wrong length gives a half.
 func (x *sounds) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: x.display + " sounds"}
+	v := Verdict{Display: x.display, Fraction: new(big.Rat), Text: x.display + " sounds"}
 	if x.hz > 0 {
 		v.Text += fmt.Sprintf(" at %d Hz", x.hz)
 	}
@@ -81,17 +81,17 @@ func (x *sounds) Judge(r *reel.Reel) Verdict {
 		length := f.Length() >= x.least && (x.most == 0 || f.Length() <= x.most)
 		v.Evidence = append(v.Evidence, fmt.Sprintf("%d Hz for %s at %s", f.State.Pitch, f.Length().Brief(), f.From))
 		if pitch && length {
-			v.Share.SetInt64(1)
+			v.Fraction.SetInt64(1)
 			v.First, v.Evidence = nil, v.Evidence[len(v.Evidence)-1:]
-			v.Lanes = []Pair{lane(t, Right, nil, f)}
+			v.Alignment = []Pair{lane(t, Right, nil, f)}
 			break
 		}
 		if pitch {
-			v.Share.SetFrac64(1, 2)
+			v.Fraction.SetFrac64(1, 2)
 		}
 		if v.First == nil {
 			v.First = &Difference{At: f.From, Expected: v.Text, Seen: v.Evidence[0], By: place(t, f.From)}
-			v.Lanes = []Pair{lane(t, Wrong, nil, f)}
+			v.Alignment = []Pair{lane(t, Wrong, nil, f)}
 		}
 	}
 	if v.Evidence == nil {
@@ -99,6 +99,6 @@ func (x *sounds) Judge(r *reel.Reel) Verdict {
 		v.First = &Difference{At: w.from, Expected: v.Text, Seen: "silent"}
 	}
 	v.Evidence = v.Evidence[:min(3, len(v.Evidence))]
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

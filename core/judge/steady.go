@@ -54,23 +54,23 @@ func ghostly(q *display.Quality) string {
 // Judge looks for frames that no person would call steady; shorter ones than can be read do not count by themselves.
 func (x *steady) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: big.NewRat(1, 1), Text: x.display + " is steady"}
+	v := Verdict{Display: x.display, Fraction: big.NewRat(1, 1), Text: x.display + " is steady"}
 	complain := func(f seen, what string) {
 		if v.First == nil {
 			v.First = &Difference{At: f.From, Expected: "a steady display", Seen: what, By: place(t, f.From)}
-			v.Lanes = []Pair{lane(t, Wrong, nil, f)}
+			v.Alignment = []Pair{lane(t, Wrong, nil, f)}
 		}
-		v.Share.SetInt64(0)
+		v.Fraction.SetInt64(0)
 		v.Evidence = append(v.Evidence, fmt.Sprintf("%s, from %s on", what, f.From))
 	}
 	frames := x.window.of(t, r)
 	if len(frames) == 0 {
-		v.Outcome = outcome(v.Share)
+		v.Outcome = outcome(v.Fraction)
 		return v
 	}
 	if what := nothingSeen(t.Geometry.Type().Traits().Unseen, frames); what != "" {
 		complain(frames[0], what)
-		v.Outcome = outcome(v.Share)
+		v.Outcome = outcome(v.Fraction)
 		return v
 	}
 	for _, f := range frames {
@@ -99,7 +99,7 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 			complain(frames[0], ghostly(q))
 		}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }
 

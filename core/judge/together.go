@@ -138,7 +138,7 @@ type held struct {
 	released  bool
 }
 
-func readHeld(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (condition, string) {
+func readHeld(s Setting, o *part.Instance, v spec.Values, ps *spec.Problems) (condition, string) {
 	c := &held{part: o.Name}
 	is := v.Text("is")
 	switch {
@@ -202,7 +202,7 @@ type isAt struct {
 	initial      string // before any cue
 }
 
-func readAt(s Setting, o *part.Built, v spec.Values, ps *spec.Problems) (condition, string) {
+func readAt(s Setting, o *part.Instance, v spec.Values, ps *spec.Problems) (condition, string) {
 	c := &isAt{part: o.Name, is: v.Text("is"), initial: o.Settings.Text(o.Kind.Value)}
 	words := o.Name + " is"
 	if len(o.Settings.Get("curve").List) > 0 {
@@ -338,7 +338,7 @@ func (x *together) matched(t *display.Track, frames []seen) (out []span) {
 // Judge gives half by changes and half by time; without a change all by time.
 func (x *together) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Share: new(big.Rat), Text: x.text}
+	v := Verdict{Display: x.display, Fraction: new(big.Rat), Text: x.text}
 	frames := x.window.of(t, r)
 	spans := x.conditions(r)
 	if !slices.ContainsFunc(spans, func(s span) bool { return s.holds }) || len(frames) == 0 {
@@ -346,11 +346,11 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 		return v
 	}
 	byTime := x.byTime(t, frames, spans, &v)
-	v.Share.Set(byTime)
+	v.Fraction.Set(byTime)
 	percent, _ := byTime.Float64()
 	v.Evidence = []string{fmt.Sprintf("right for %d %% of the time", int(percent*100))}
 	if changes, followed, n, late := x.byChanges(t, frames, spans); n > 0 {
-		v.Share.Add(v.Share, changes).Quo(v.Share, big.NewRat(2, 1))
+		v.Fraction.Add(v.Fraction, changes).Quo(v.Fraction, big.NewRat(2, 1))
 		v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d changes followed within %s", followed, n,
 			x.within.Short()))
 		if late != nil {
@@ -360,11 +360,11 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 			}
 		}
 	}
-	if v.Share.Cmp(big.NewRat(99, 100)) >= 0 { // what a person does not notice
-		v.Share.SetInt64(1)
-		v.First, v.Lanes = nil, nil
+	if v.Fraction.Cmp(big.NewRat(99, 100)) >= 0 { // what a person does not notice
+		v.Fraction.SetInt64(1)
+		v.First, v.Alignment = nil, nil
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }
 
@@ -393,9 +393,9 @@ func (x *together) byTime(t *display.Track, frames []seen, spans []span, v *Verd
 			} else if v.First == nil && to-from >= readable {
 				v.First = &Difference{At: from, Expected: x.text,
 					Seen: fmt.Sprintf("%s for %s", t.Short(f.State), (to - from).Brief()), By: place(t, f.From)}
-				v.Lanes = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
+				v.Alignment = []Pair{lane(t, Wrong, meant(from, to, x.want, t, x.place), f)}
 				if !s.holds {
-					v.First.Expected, v.Lanes[0].Expected = "not "+x.want.String()+" here", nil
+					v.First.Expected, v.Alignment[0].Expected = "not "+x.want.String()+" here", nil
 				}
 			}
 		}

@@ -49,8 +49,8 @@ func (w window) of(t *display.Track, r *reel.Reel) (out []seen) {
 }
 
 // lane lays seen frames beside one expected span.
-func lane(t *display.Track, step Step, expected *Span, frames ...seen) Pair {
-	p := Pair{Step: step, Expected: expected}
+func lane(t *display.Track, step Operation, expected *Span, frames ...seen) Pair {
+	p := Pair{Operation: step, Expected: expected}
 	if len(frames) > 0 {
 		p.Seen = shown(t, frames[0])
 	}
@@ -92,7 +92,7 @@ func (m moment) in(r *reel.Reel) (t clock.Time, ok bool) {
 }
 
 // wants reads the frames of a list field.
-func wants(v spec.Values, field string, p *part.Built, ps *spec.Problems) (out []display.Matcher) {
+func wants(v spec.Values, field string, p *part.Instance, ps *spec.Problems) (out []display.Matcher) {
 	for _, f := range v.Get(field).List {
 		w, _ := display.ReadFrame(f, p.Display(), v.Bool("strict"), ps)
 		if w == nil {

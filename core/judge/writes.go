@@ -35,7 +35,7 @@ type writes struct{ least, most int64 }
 
 // Judge goes by the chip's count.
 func (x writes) Judge(r *reel.Reel) Verdict {
-	v := Verdict{Share: new(big.Rat), Text: fmt.Sprintf("the program writes at most %d bytes of EEPROM", x.most)}
+	v := Verdict{Fraction: new(big.Rat), Text: fmt.Sprintf("the program writes at most %d bytes of EEPROM", x.most)}
 	if x.least > 0 {
 		v.Text = fmt.Sprintf("the program writes %d to %d bytes of EEPROM", x.least, x.most)
 	}
@@ -46,10 +46,10 @@ func (x writes) Judge(r *reel.Reel) Verdict {
 	n := r.Counters.Writes
 	v.Evidence = []string{fmt.Sprintf("%d bytes written", n)}
 	if x.least <= n && n <= x.most {
-		v.Share.SetInt64(1)
+		v.Fraction.SetInt64(1)
 	} else {
 		v.First = &Difference{Expected: v.Text, Seen: v.Evidence[0]}
 	}
-	v.Outcome = outcome(v.Share)
+	v.Outcome = outcome(v.Fraction)
 	return v
 }

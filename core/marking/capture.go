@@ -20,7 +20,7 @@ import (
 
 // MarkCapture judges a capture against one trial of an exercise. Cues are those that the capture shows at its inputs;
 // an expectation about what it does not show is not judged.
-func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Tape) (*Result,
+func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name string, tape *capture.Replay) (*Result,
 	error) {
 	t := &x.Trials[trial]
 	b, err := bench.New(x, t, nil, bench.Options{Capture: tape})
@@ -52,7 +52,8 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 			v.First.By = nil // no program was seen
 		}
 		if pin := unseen(x, v.Display, tape); pin != "" {
-			v.Verdict = judge.Verdict{Outcome: judge.NotJudged, Display: v.Display, Share: new(big.Rat), Text: v.Text,
+			v.Verdict = judge.Verdict{Outcome: judge.NotJudged, Display: v.Display, Fraction: new(big.Rat),
+				Text:     v.Text,
 				Evidence: []string{"the capture has no signal for " + pin}}
 			v.Marks = sheet.NewMarks(nil)
 		}
@@ -65,12 +66,12 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 }
 
 // unseen names a pin that a display depends on, directly or by parts between, and that the capture does not have.
-func unseen(x *exercise.Exercise, display string, tape *capture.Tape) string {
+func unseen(x *exercise.Exercise, display string, tape *capture.Replay) string {
 	p := x.Part(strings.TrimSuffix(display, part.BacklightSuffix))
 	if p == nil {
 		return ""
 	}
-	reached := []*part.Built{p}
+	reached := []*part.Instance{p}
 	for i := 0; i < len(reached); i++ {
 		for _, w := range reached[i].Wired {
 			if pin, ok := x.Chip.Pin(w); ok && w != "" {
@@ -97,7 +98,7 @@ const rest = 25 * clock.Millisecond
 
 // cuesOf finds the presses, settings and turns of a trial's cues in the captured inputs: the first press of a button is
 // its first cue, and so on. What is not there did not come.
-func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Tape) (out []reel.Fired) {
+func cuesOf(x *exercise.Exercise, t *exercise.Trial, tape *capture.Replay) (out []reel.Fired) {
 	taken := map[string]int{} // of each part and what is done to it
 	for _, c := range t.Cues {
 		p := x.Part(c.Part)
@@ -140,7 +141,8 @@ type contact struct{ from, to clock.Time }
 
 // closed are the times for which the contact of a part between a pin and the supply was closed, bounce left aside. The
 // ends of the contact are the first two of the names that the part's kind has.
-func closed(x *exercise.Exercise, tape *capture.Tape, p *part.Built, rest clock.Time, names ...string) (out []contact) {
+func closed(x *exercise.Exercise, tape *capture.Replay, p *part.Instance, rest clock.Time,
+	names ...string) (out []contact) {
 	var ends []string
 	for _, name := range names {
 		if k := p.Kind.Terminal(name); k >= 0 && len(ends) < 2 {
@@ -178,7 +180,7 @@ type detent struct {
 
 // detents are the steps that an encoder was turned, of those with one period to a detent: both contacts close and open
 // again, that first which leads.
-func detents(x *exercise.Exercise, p *part.Built, tape *capture.Tape) (out []detent) {
+func detents(x *exercise.Exercise, p *part.Instance, tape *capture.Replay) (out []detent) {
 	still := max(2*clock.Millisecond, 2*p.Settings.Time("bounce"))
 	a, b := closed(x, tape, p, still, "a", "common"), closed(x, tape, p, still, "b", "common")
 	for _, one := range a {

@@ -39,19 +39,19 @@ func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (
 // Marker marks many submissions; a run that was made before is not made again. The zero one is ready, and may be used
 // by many at a time.
 type Marker struct {
-	Reels bool // keep what the displays showed
-	Plain bool // by the plain stepping reference
+	Reels     bool // keep what the displays showed
+	Reference bool // by the plain stepping reference
 
 	runs runs
 }
 
 // Mark marks the contents of one firmware file.
 func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
-	return k.MarkTelling(ctx, x, name, file, func(int, int) {})
+	return k.MarkReporting(ctx, x, name, file, func(int, int) {})
 }
 
-// MarkTelling is Mark, and tells how many of the trials are done.
-func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name string, file []byte,
+// MarkReporting is Mark, and tells how many of the trials are done.
+func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name string, file []byte,
 	told func(done, of int)) (*Result, error) {
 	r := &Result{Sheet: empty(x, name)}
 	s := r.Sheet
@@ -70,7 +70,7 @@ func (k *Marker) MarkTelling(ctx context.Context, x *exercise.Exercise, name str
 			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: im.Note})
 		}
 	}
-	key := runKey{sum, x.Hash, 0, dataEnd, k.Plain}
+	key := runKey{sum, x.Hash, 0, dataEnd, k.Reference}
 	k.runs.start()
 	found, known := k.runs.advised.Get(key)
 	var made []*outcome
@@ -200,7 +200,7 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 
 // run makes one run and judges it.
 func (k *Marker) run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image) (*outcome, error) {
-	r, err := (&Mender{exercise: x, image: im, plain: k.Plain}).Run(ctx, x, trial)
+	r, err := (&Repairer{exercise: x, image: im, reference: k.Reference}).Run(ctx, x, trial)
 	if err != nil {
 		return nil, err
 	}
@@ -225,7 +225,7 @@ func (o *outcome) judge(t *exercise.Trial) {
 		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks),
 			Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
 		v.Expectation = v.Text
-		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Share))
+		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Fraction))
 		if !e.Bonus {
 			o.trial.Of = o.trial.Of.Add(v.Of)
 		}

@@ -9,14 +9,14 @@ import (
 	"hemble/core/sheet"
 )
 
-// Luck is the same submission under several seeds: of bounce, phase, floating inputs and memory at power-on.
-type Luck struct {
+// SeedSensitivity is the same submission under several seeds: of bounce, phase, floating inputs and memory at power-on.
+type SeedSensitivity struct {
 	Marks  []sheet.Marks `json:"marks"`  // by seed: the first is the exercise's own
 	Passed int           `json:"passed"` // seeds under which every expectation was met
 }
 
-// Lucky tells whether the seed decides about the marks.
-func (l *Luck) Lucky() bool {
+// Depends tells whether the seed decides about the marks.
+func (l *SeedSensitivity) Depends() bool {
 	for _, m := range l.Marks {
 		if m.Cmp(l.Marks[0].Rat) != 0 {
 			return true
@@ -25,13 +25,13 @@ func (l *Luck) Lucky() bool {
 	return false
 }
 
-// TryLuck marks a firmware under n seeds: the exercise's own, and those that follow it.
-func TryLuck(ctx context.Context, x *exercise.Exercise, file []byte, n int) (*Luck, error) {
-	m, err := NewMender(x, file)
+// TrySeeds marks a firmware under n seeds: the exercise's own, and those that follow it.
+func TrySeeds(ctx context.Context, x *exercise.Exercise, file []byte, n int) (*SeedSensitivity, error) {
+	m, err := NewRepairer(x, file)
 	if err != nil {
 		return nil, err
 	}
-	l := &Luck{}
+	l := &SeedSensitivity{}
 	for seed := range n {
 		changed := x.Clone()
 		sum, met := new(big.Rat), true

@@ -12,9 +12,9 @@ const BacklightSuffix = "-backlight"
 var BacklightGeometry = lamp.Geometry("backlight", FindColour("white").Hex)
 
 // Backlight is the light behind a display as a display of its own.
-func (b *Built) Backlight() *Built {
+func (b *Instance) Backlight() *Instance {
 	k := *b.Kind
-	k.Geometry = func(Built) display.Geometry { return BacklightGeometry }
+	k.Geometry = func(Instance) display.Geometry { return BacklightGeometry }
 	k.Backlit = nil
 	light := *b
 	light.Name, light.Kind = b.Name+BacklightSuffix, &k

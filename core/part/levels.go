@@ -6,7 +6,7 @@ import "hemble/core/circuit"
 type Levels struct{ now, before uint64 }
 
 // Read looks at the first n terminals. One that floats reads as its bit of pulled.
-func (l *Levels) Read(w World, n int, pulled uint64) {
+func (l *Levels) Read(w Host, n int, pulled uint64) {
 	l.before, l.now = l.now, 0
 	for i := 0; i < n; i++ {
 		switch w.Net(i).Level {

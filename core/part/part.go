@@ -32,25 +32,25 @@ type Kind struct {
 	Example string
 
 	// Check finds what is wrong with settings and pins beyond their types; may be nil.
-	Check func(Built) []spec.Problem
+	Check func(Instance) []spec.Problem
 	// Controls are what a person at a keyboard can do with it while a bench runs; may be nil.
-	Controls func(Built) []Control
+	Controls func(Instance) []Control
 	// CheckCue finds what is wrong with a cue, beyond its verb; may be nil.
-	CheckCue func(Built, Cue) error
+	CheckCue func(Instance, Cue) error
 	// Value is the setting that says what the part is at before the first Set; empty where none does.
 	Value string
 	// Look gives the drawing of a display; nil for what shows nothing.
-	Geometry func(Built) display.Geometry
+	Geometry func(Instance) display.Geometry
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
 	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
-	Ends func(Built) [][2]int
+	Ends func(Instance) [][2]int
 	// Symbol is how it stands in a schematic; a box with its pins where it is not given.
 	Symbol Symbol
 	// Resistors gives the resistor in the lead of each terminal, in ohms, 0 for none; nil where there are none at all.
-	Resistors func(Built) []int64
+	Resistors func(Instance) []int64
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
 	// nil for never.
-	Backlit func(Built) bool
+	Backlit func(Instance) bool
 	// Follows tells that its lights follow its nets and nothing else: it drives no net, joins none, has no timers, and
 	// tells the currents of all its lights whenever a net changed.
 	Follows bool
@@ -63,11 +63,11 @@ type Kind struct {
 	// Misread are settings that programs take for another value.
 	Misread []Misread
 	// Scaled gives the settings of a source of voltage with all of its voltages times n/d; nil for what is none.
-	Scaled func(b Built, n, d int64) spec.Values
+	Scaled func(b Instance, n, d int64) spec.Values
 	// Notes are what it may tell a person while it runs.
 	Notes []finding.Entry
 	// New makes one for a run.
-	New func(Built, World) Part
+	New func(Instance, Host) Part
 }
 
 // Misread is a setting that programs take for another value than it has, and what is told of it.
@@ -75,9 +75,9 @@ type Misread struct {
 	finding.Entry
 	Setting string
 	Taken   map[string][]string // for each value those that it is taken for
-	Text    func(b Built, taken string) string
-	Wiring  bool             // it is about lines and polarity: see fault.Fault
-	Only    func(Built) bool // whether a part can be misread so; nil for any
+	Text    func(b Instance, taken string) string
+	Wiring  bool                // it is about lines and polarity: see fault.Fault
+	Only    func(Instance) bool // whether a part can be misread so; nil for any
 }
 
 // Symbol is a standard symbol of schematics (IEC 60617).
@@ -96,8 +96,8 @@ const (
 	SymbolWave          Symbol = "wave"    // a source of a square wave
 )
 
-// Built is a part as an exercise has it.
-type Built struct {
+// Instance is a part as an exercise has it.
+type Instance struct {
 	Name     string
 	Kind     *Kind
 	Settings spec.Values
@@ -108,7 +108,7 @@ type Built struct {
 }
 
 // Lit tells whether the part has a light of its own behind its display.
-func (b *Built) Lit() bool { return b.Kind.Backlit != nil && b.Kind.Backlit(*b) }
+func (b *Instance) Lit() bool { return b.Kind.Backlit != nil && b.Kind.Backlit(*b) }
 
 // Part is a part of a bench during a run.
 type Part interface {
@@ -174,8 +174,8 @@ func (c Cue) Moves() clock.Time {
 	return 0
 }
 
-// World is what a part may do to its bench.
-type World interface {
+// Host is what a part may do to its bench.
+type Host interface {
 	Now() clock.Time
 	// Net is what the net of a terminal is at; a terminal wired to nothing floats.
 	Net(terminal int) circuit.Drive
@@ -197,7 +197,7 @@ type World interface {
 }
 
 // Sink is that of a part's display. One of another kind than its display type has is an error of the program.
-func Sink[S any](w World) S { return w.Sink().(S) }
+func Sink[S any](w Host) S { return w.Sink().(S) }
 
 // Passive can be embedded by parts that have no timers and take no cues.
 type Passive struct{}
@@ -273,6 +273,6 @@ func (k *Kind) PinNames() []string {
 }
 
 // Display is the part as a display with its name; it has one.
-func (b *Built) Display() display.Named {
+func (b *Instance) Display() display.Named {
 	return display.Named{Name: b.Name, Geometry: b.Kind.Geometry(*b)}
 }

@@ -14,7 +14,7 @@ import (
 
 // lampTrack is a lamp that changes at some times in ms, dark at first.
 func lampTrack(name string, changes ...int) display.Track {
-	t := display.Track{Display: name, Geometry: display.Geometry{Form: lamp.Form, Width: 60, Height: 60,
+	t := display.Track{Display: name, Geometry: display.Geometry{TypeName: lamp.Form, Width: 60, Height: 60,
 		Shapes: []display.Shape{{Name: "red", Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}}
 	from, state := clock.Time(0), display.Dark
 	add := func(to clock.Time) {

@@ -11,6 +11,6 @@ type Moment struct {
 	Nets     map[string]string `json:"nets,omitempty"`     // those that changed
 	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
 	Source   string            `json:"source,omitempty"`
-	// Sights are the displays that changed, as driven; only where they were asked for.
-	Sights map[string]display.State `json:"sights,omitempty"`
+	// States are the displays that changed, as driven; only where they were asked for.
+	States map[string]display.State `json:"sights,omitempty"`
 }

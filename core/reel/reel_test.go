@@ -28,8 +28,9 @@ func TestJSONKeepsEverything(t *testing.T) {
 			Frames: []display.Frame{{From: 1, To: 2, Text: "2",
 				State: display.State{Lights: lights("10210000"), Levels: []int{1, 2}, Flicker: true},
 				At:    &machine.Place{PC: 4}}}},
-		{Display: "board", Geometry: display.Geometry{Form: characters.Form, Grid: &display.Grid{Columns: 1, Rows: 1}},
-			Custom: [][8]uint8{{1, 2}},
+		{Display: "board",
+			Geometry: display.Geometry{TypeName: characters.Form, Grid: &display.Grid{Columns: 1, Rows: 1}},
+			Custom:   [][8]uint8{{1, 2}},
 			Frames: []display.Frame{{State: display.State{Cells: []display.Cell{'A', display.CustomCell,
 				'b' | display.WashedOut}, Cursor: &display.Cursor{Cell: 3, Block: true}}}}},
 	}, Cues: []Fired{{Name: "n", Verb: "press", Part: "p", Start: 1, End: 2}},
@@ -43,12 +44,12 @@ func TestJSONKeepsEverything(t *testing.T) {
 }
 
 func TestDescribe(t *testing.T) {
-	lamp := display.Track{Geometry: display.Geometry{Form: lamp.Form, Shapes: make([]display.Shape, 1)}}
+	lamp := display.Track{Geometry: display.Geometry{TypeName: lamp.Form, Shapes: make([]display.Shape, 1)}}
 	for state, want := range map[string]string{"0": "off", "1": "on", "2": "dim"} {
 		assert.Equal(t, want, lamp.Describe(display.State{Lights: lights(state)}))
 		assert.Equal(t, want, lamp.Short(display.State{Lights: lights(state)}))
 	}
-	digit := display.Track{Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 8)}}
+	digit := display.Track{Geometry: display.Geometry{TypeName: digits.Form, Shapes: make([]display.Shape, 8)}}
 	assert.Equal(t, "2", digit.Describe(display.State{Lights: lights("11011010")}))
 	assert.Equal(t, "2.", digit.Short(display.State{Lights: lights("11011011")}))
 	assert.Equal(t, "segments c f", digit.Describe(display.State{Lights: lights("00100100")}))
@@ -56,7 +57,7 @@ func TestDescribe(t *testing.T) {
 	assert.Equal(t, "blank", digit.Short(display.State{Lights: lights("00000000")}))
 	assert.Equal(t, "blank", digit.Describe(display.State{Lights: lights("02020000")}), "dim segments are not lit")
 	assert.Equal(t, "1 (flickering)", digit.Describe(display.State{Lights: lights("01100000"), Flicker: true}))
-	two := display.Track{Geometry: display.Geometry{Form: digits.Form, Shapes: make([]display.Shape, 16)}}
+	two := display.Track{Geometry: display.Geometry{TypeName: digits.Form, Shapes: make([]display.Shape, 16)}}
 	assert.Equal(t, `" 1"`, two.Describe(display.State{Lights: lights("0000000001100000")}))
 	assert.Equal(t, `"?1"`, two.Short(display.State{Lights: lights("0010010001100000")}))
 }

@@ -12,7 +12,7 @@ import (
 // symbol draws a part by its own symbol, from a place on, within a column; high is the room that it takes.
 type symbol struct {
 	high float64
-	draw func(d *Drawing, p *part.Built, x, y float64)
+	draw func(d *Drawing, p *part.Instance, x, y float64)
 }
 
 // Where a level symbol begins and ends, counted from the left of its column, and how far below its name it stands.
@@ -23,7 +23,7 @@ const (
 )
 
 var symbols = map[part.Symbol]symbol{
-	part.SymbolLamp: {54, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolLamp: {54, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		middle := x + (from+to)/2 + 26
 		d.net(x+from, y, -1, p.Wired[0])
@@ -39,7 +39,7 @@ var symbols = map[part.Symbol]symbol{
 		d.stroke(middle+8, y, x+to, y)
 		d.net(x+to, y, 1, p.Wired[1])
 	}},
-	part.SymbolButton: {54, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolButton: {54, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		middle := x + (from+to)/2
 		d.contact(x+from, x+to, y)
@@ -49,7 +49,7 @@ var symbols = map[part.Symbol]symbol{
 		d.net(x+from, y, -1, p.Wired[0])
 		d.net(x+to, y, 1, p.Wired[1])
 	}},
-	part.SymbolSwitch: {66, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolSwitch: {66, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		middle := x + (from+to)/2
 		d.net(x+from, y+6, -1, p.Wired[0])
@@ -66,7 +66,7 @@ var symbols = map[part.Symbol]symbol{
 			}
 		}
 	}},
-	part.SymbolBuzzer: {58, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolBuzzer: {58, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		middle := x + (from+to)/2
 		d.Strokes = append(d.Strokes, fmt.Sprintf("M%g %ga14 14 0 0 1 28 0Z", middle-14, y+2))
@@ -76,13 +76,13 @@ var symbols = map[part.Symbol]symbol{
 		d.net(x+from, y+14, -1, p.Wired[0])
 		d.net(x+to, y+14, 1, p.Wired[1])
 	}},
-	part.SymbolResistor: {54, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolResistor: {54, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		d.net(x+from, y, -1, p.Wired[0])
 		d.resistor(x+from, x+to, y, p.Settings.Int("ohms"))
 		d.net(x+to, y, 1, p.Wired[1])
 	}},
-	part.SymbolPotentiometer: {66, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolPotentiometer: {66, func(d *Drawing, p *part.Instance, x, y float64) {
 		y += below
 		middle := x + (from+to)/2
 		ends := [2]string{"GND", "VCC"} // where they are not wired
@@ -98,7 +98,7 @@ var symbols = map[part.Symbol]symbol{
 		d.arrow(middle, y-10, middle, y+7)
 		d.net(x+to, y-10, 1, p.Wired[0])
 	}},
-	part.SymbolDivider: {88, func(d *Drawing, p *part.Built, x, y float64) {
+	part.SymbolDivider: {88, func(d *Drawing, p *part.Instance, x, y float64) {
 		middle := x + from + 14
 		warm, fixed := 0.0, 1.0 // which of the two is above
 		if p.Settings.Text("at") == "ground" {
@@ -119,8 +119,8 @@ var symbols = map[part.Symbol]symbol{
 		d.stroke(middle, y+31, x+to, y+31)
 		d.net(x+to, y+31, 1, p.Wired[0])
 	}},
-	part.SymbolVoltage: {62, func(d *Drawing, p *part.Built, x, y float64) { d.source(p, x, y, "V") }},
-	part.SymbolWave:    {62, func(d *Drawing, p *part.Built, x, y float64) { d.source(p, x, y, "") }},
+	part.SymbolVoltage: {62, func(d *Drawing, p *part.Instance, x, y float64) { d.source(p, x, y, "V") }},
+	part.SymbolWave:    {62, func(d *Drawing, p *part.Instance, x, y float64) { d.source(p, x, y, "") }},
 }
 
 // contact draws two ends that touch nothing.
@@ -133,7 +133,7 @@ func (d *Drawing) contact(x1, x2, y float64) {
 }
 
 // source draws a source from ground to its net; one without a letter gives a square wave.
-func (d *Drawing) source(p *part.Built, x, y float64, letter string) {
+func (d *Drawing) source(p *part.Instance, x, y float64, letter string) {
 	y += below + 4
 	middle := x + (from+to)/2
 	d.net(x+from, y, -1, "GND")
@@ -149,7 +149,7 @@ func (d *Drawing) source(p *part.Built, x, y float64, letter string) {
 }
 
 // value says in a few words what a part is.
-func value(p *part.Built) string {
+func value(p *part.Instance) string {
 	words := []string{p.Kind.Title}
 	for _, key := range []string{"colour", "common", "volts", "frequency", "address", "size"} {
 		if p.Settings.Has(key) && p.Settings.Text(key) != "" {
@@ -164,7 +164,7 @@ func value(p *part.Built) string {
 }
 
 // size is how high a part stands.
-func size(p *part.Built) float64 {
+func size(p *part.Instance) float64 {
 	if s, ok := symbols[p.Kind.Symbol]; ok {
 		return s.high
 	}
@@ -172,7 +172,7 @@ func size(p *part.Built) float64 {
 	return below + boxHigh(left, right) + 4
 }
 
-func (d *Drawing) part(p *part.Built, x, y float64) {
+func (d *Drawing) part(p *part.Instance, x, y float64) {
 	d.text(x+from-60, y+12, roleName, AtStart, p.Name)
 	d.text(x+from-60+float64(len([]rune(p.Name)))*8.4+10, y+12, roleValue, AtStart, value(p))
 	if s, ok := symbols[p.Kind.Symbol]; ok {
@@ -187,7 +187,7 @@ const mostLeft = 12
 
 // sides gives the terminals at the left and at the right of a box. What goes to the supply stands at the right, and so
 // does what goes on to other parts where some comes from the chip.
-func sides(p *part.Built) (left, right []int) {
+func sides(p *part.Instance) (left, right []int) {
 	chip := slices.ContainsFunc(p.Wired, func(w string) bool { return w != "" && !rail(w) && !spec.IsName(w) })
 	for i, w := range p.Wired {
 		switch {
@@ -206,7 +206,7 @@ func rail(net string) bool { return net == "VCC" || net == "GND" }
 func boxHigh(left, right []int) float64 { return float64(max(len(left), len(right), 2))*pitch + 6 }
 
 // block draws a part as a box with its pins, and its glass in the middle.
-func (d *Drawing) block(p *part.Built, x, y float64) {
+func (d *Drawing) block(p *part.Instance, x, y float64) {
 	left, right := sides(p)
 	const wide, edge = 96.0, from + 46
 	high := boxHigh(left, right)
@@ -236,7 +236,7 @@ func (d *Drawing) block(p *part.Built, x, y float64) {
 }
 
 // glass draws the outline of what a display shows, small, around a place.
-func (d *Drawing) glass(p *part.Built, x, y float64) {
+func (d *Drawing) glass(p *part.Instance, x, y float64) {
 	if p.Kind.Geometry == nil {
 		return
 	}

@@ -202,7 +202,7 @@ func Ohms(ohms int64) string {
 }
 
 // ohms is the resistor in the lead of a terminal, 0 for none.
-func ohms(p *part.Built, terminal int) int64 {
+func ohms(p *part.Instance, terminal int) int64 {
 	if p.Kind.Resistors == nil {
 		return 0
 	}

@@ -99,7 +99,7 @@ type Finding struct {
 	Trial    string         `json:"trial"`
 	At       clock.Time     `json:"at"`
 	Evidence []string       `json:"evidence"`
-	Mended   *Marks         `json:"mended,omitempty"`   // the marks of the sheet with this one thing mended
+	Repaired *Marks         `json:"mended,omitempty"`   // the marks of the sheet with this one thing mended
 	Restored *Marks         `json:"restored,omitempty"` // given back: one fault costs once
 	Fidelity string         `json:"fidelity,omitempty"` // how that was found: on the reel, or by running again
 	Source   *firmware.Line `json:"source,omitempty"`
@@ -210,7 +210,7 @@ func (s *Sheet) First() string {
 	if s.Failed != "" {
 		return s.Failed
 	}
-	if len(s.Findings) > 0 && s.Findings[0].Mended != nil {
+	if len(s.Findings) > 0 && s.Findings[0].Repaired != nil {
 		return s.Findings[0].Text
 	}
 	for _, t := range s.Trials {

@@ -41,8 +41,8 @@ func (s *Sheet) For(v Viewer) *Sheet {
 		if hidden[f.Trial] {
 			continue
 		}
-		if f.Mended != nil && len(hidden) > 0 { // its marks are those of all trials
-			f.Mended = nil
+		if f.Repaired != nil && len(hidden) > 0 { // its marks are those of all trials
+			f.Repaired = nil
 		}
 		out.Findings = append(out.Findings, f)
 	}
@@ -78,6 +78,6 @@ func (s *Sheet) withoutMarks() {
 		s.ByHand[i].Given = nil
 	}
 	for i := range s.Findings {
-		s.Findings[i].Mended, s.Findings[i].Restored = nil, nil
+		s.Findings[i].Repaired, s.Findings[i].Restored = nil, nil
 	}
 }

@@ -22,7 +22,7 @@ func TestForStudents(t *testing.T) {
 			{Name: "surprise", Hidden: true, Marks: seven, Of: seven,
 				Verdicts: []sheet.Verdict{{Expectation: "counts to 41"}}},
 		},
-		Findings: []sheet.Finding{{Code: "a", Text: "seen", Trial: "open", Mended: &nine},
+		Findings: []sheet.Finding{{Code: "a", Text: "seen", Trial: "open", Repaired: &nine},
 			{Code: "b", Text: "of the surprise", Trial: "surprise"}}}
 	text := func(v sheet.Viewer) string {
 		b, err := json.Marshal(s.For(v))

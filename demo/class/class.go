@@ -77,8 +77,8 @@ func Set(ctx context.Context, api *client.Client, now time.Time) error {
 			return err
 		}
 		opens, due := now.AddDate(0, 0, i-len(course)), now.AddDate(0, 0, 2+i/3)
-		if _, err := api.Open(ctx, Name, x.Name,
-			wire.SetOpening{Terms: wire.Terms{Opens: opens, Due: &due, Late: wire.LatePerDay, PerDay: 10,
+		if _, err := api.Assign(ctx, Name, x.Name,
+			wire.SetAssignment{Policy: wire.Policy{Opens: opens, Due: &due, Late: wire.LatePerDay, PerDay: 10,
 				Counts: wire.CountsBest}}); err != nil {
 			return err
 		}

@@ -305,8 +305,8 @@ func lines(lists ...[]program) string {
 			}
 			for _, f := range p.sheet.Findings {
 				text := string(f.Code)
-				if f.Mended != nil {
-					text += " (" + f.Mended.String() + ")"
+				if f.Repaired != nil {
+					text += " (" + f.Repaired.String() + ")"
 				}
 				found = append(found, text)
 			}

@@ -21,10 +21,10 @@ const module = "hemble/"
 // own. A package is in the room of its longest prefix here.
 var rooms = []string{
 	"core/clock", "core/circuit", "core/firmware", "core/glyph", "core/finding",
-	"core/spec", "core/machine", "core/display", "core/capture", "core/routine", "core/eye", "core/display/",
+	"core/spec", "core/machine", "core/display", "core/capture", "core/similarity", "core/vision", "core/display/",
 	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
 	"core/exercise",
-	"core/schematic", "core/bench", "core/fault", "core/advice", "core/marking", "core/author",
+	"core/schematic", "core/bench", "core/fault", "core/diagnosis", "core/marking", "core/author",
 	"table", "wire", "render", "sandbox", "build", "client",
 	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db",
 	"service/record", "service/web",

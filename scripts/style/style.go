@@ -12,8 +12,8 @@ const widest = 120
 
 var strung = regexp.MustCompile("\"(?:\\\\.|[^\"\\\\])*\"|`[^`]*`")
 
-// long lists the lines of a Go file that are too wide, counted from 1. What stands in a string is not broken up: it may be
-// as long as it is.
+// long lists the lines of a Go file that are too wide, counted from 1. What stands in a string is not broken up: it may
+// be as long as it is.
 func long(text string) (out []int) {
 	raw := false
 	for i, line := range strings.Split(text, "\n") {

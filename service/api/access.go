@@ -145,17 +145,17 @@ func (a *API) lookUp(r *web.Request) (err error) {
 	}
 	switch name := r.Param("exercise"); {
 	case r.Submission != nil:
-		r.Opening, err = a.Store.Exercises.OpeningOf(r, r.Submission.ID)
+		r.Assignment, err = a.Store.Exercises.AssignmentOf(r, r.Submission.ID)
 	case name != "":
 		whose := int64(0)
 		if r.IsStudent() {
 			whose = r.Account.ID
 		}
-		r.Opening, err = a.Store.Exercises.Opening(r, r.Class.ID, name, whose)
-		if errors.Is(err, db.ErrNotFound) && r.Request.Method == http.MethodPut && r.Route.Path == web.OpeningPath {
+		r.Assignment, err = a.Store.Exercises.Assignment(r, r.Class.ID, name, whose)
+		if errors.Is(err, db.ErrNotFound) && r.Request.Method == http.MethodPut && r.Route.Path == web.AssignmentPath {
 			err = nil // this opens it
 		}
-		if err == nil && r.Opening != nil && r.IsStudent() && a.Store.Now().Before(r.Opening.Opens) {
+		if err == nil && r.Assignment != nil && r.IsStudent() && a.Store.Now().Before(r.Assignment.Opens) {
 			err = db.ErrNotFound // not yet
 		}
 	}

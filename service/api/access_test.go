@@ -80,7 +80,7 @@ var missing = map[string]bool{"/bulk/:bulk": true, "/proposals/:proposal": true}
 // Every call × everybody, from the table itself: a call that is added is tried without being named here. Changes are
 // made conditional on something that is not so: what gets through to the call itself changes nothing.
 func TestEveryCallForEverybody(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	for _, route := range api.Routes() {
 		for _, actor := range actors {
 			if route.Access == web.Anyone {
@@ -128,7 +128,7 @@ func TestEveryCallForEverybody(t *testing.T) {
 // A student's own calls, all of them, tell nothing of hidden trials, of notes for markers, of other students, or of
 // keys.
 func TestStudentsSeeTheirOwn(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	anna := w.people["anna"]
 	secrets := []string{hiddenTrial, markerNote, "bert", "carl", "keeper", "helper", w.work["bert"].ID,
 		w.people["bert"].Token, "argon2", "secret", t.TempDir()[:10]}
@@ -171,7 +171,7 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 	assert.NoError(t, reel(anna, w.work["anna"].ID, 0))
 	assert.Error(t, reel(anna, w.work["anna"].ID, 1))
 	assert.NoError(t, reel(w.people["helper"], w.work["anna"].ID, 1))
-	o, err := anna.Opening(t.Context(), ownClass, lamps)
+	o, err := anna.Assignment(t.Context(), ownClass, lamps)
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("10"), o.Marks)
 	b, err := anna.Brief(t.Context(), ownClass, lamps, "")
@@ -190,7 +190,7 @@ func TestStudentsSeeTheirOwn(t *testing.T) {
 
 // What is shown when: nothing of sheet or marks before their moment, through any call.
 func TestMoments(t *testing.T) {
-	w := newWorld(t, wire.Terms{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease})
+	w := newWorld(t, wire.Policy{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease})
 	anna, keeper, id := w.people["anna"], w.people["keeper"], w.work["anna"].ID
 	hidden := func() {
 		t.Helper()
@@ -219,8 +219,8 @@ func TestMoments(t *testing.T) {
 	assert.False(t, page.Items[0].Counts)
 
 	// The sheet without the marks.
-	_, err = keeper.Open(t.Context(), ownClass, lamps,
-		wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.AtOnce, ShowMarks: wire.OnRelease}})
+	_, err = keeper.Assign(t.Context(), ownClass, lamps,
+		wire.SetAssignment{Policy: wire.Policy{ShowSheet: wire.AtOnce, ShowMarks: wire.OnRelease}})
 	require.NoError(t, err)
 	r, err = anna.Result(t.Context(), id)
 	require.NoError(t, err)
@@ -237,15 +237,15 @@ func TestMoments(t *testing.T) {
 	assert.Equal(t, json.Number("14"), r.Marks)
 	_, err = keeper.Release(t.Context(), ownClass, lamps, false)
 	require.NoError(t, err)
-	_, err = keeper.Open(t.Context(), ownClass, lamps,
-		wire.SetOpening{Terms: wire.Terms{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease}})
+	_, err = keeper.Assign(t.Context(), ownClass, lamps,
+		wire.SetAssignment{Policy: wire.Policy{ShowSheet: wire.OnRelease, ShowMarks: wire.OnRelease}})
 	require.NoError(t, err)
 	hidden()
 }
 
 // A stream tells a student of their own submissions as they may see them, and strangers of nothing.
 func TestEventsAreForMembers(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	status, _, _ := ask(t, w.people["nobody"], http.MethodGet, "/api/v1/classes/"+ownClass+"/events", "")
 	assert.Equal(t, http.StatusUnauthorized, status)
 	status, _, _ = ask(t, w.people["carl"], http.MethodGet, "/api/v1/classes/"+ownClass+"/events", "")
@@ -285,7 +285,7 @@ func TestEventsAreForMembers(t *testing.T) {
 
 // Tokens are good for their scope, and never for the account's own security.
 func TestScopes(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	token := func(actor string, scope wire.Scope) *client.Client {
 		a, err := w.people[actor].NewToken(t.Context(), wire.NewToken{Name: "for tests", Scope: scope, Days: 1})
 		require.NoError(t, err)
@@ -325,7 +325,7 @@ func TestScopes(t *testing.T) {
 
 // Nobody gets rights that are not theirs to have.
 func TestRightsCannotBeTaken(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	keeper, helper := w.people["keeper"], w.people["helper"]
 	_, err := keeper.MemberLink(t.Context(), ownClass, "keeper")
 	assert.Equal(t, "forbidden", client.Code(err), "no link for an instructor's account by way of a class")

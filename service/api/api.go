@@ -38,16 +38,16 @@ import (
 
 // API is the front of the service. What its fields hold is set before Handler is called.
 type API struct {
-	Store    *stores.Stores
-	Keeper   *people.Keeper
-	Reader   *exercises.Reader
-	Desk     *grading.Desk
-	Queue    *grading.Queue
-	Hub      *events.Hub
-	Console  fs.FS  // the built console; nil for none
-	BasePath string // under which a proxy shows the service, such as /hemble; "" for the root
-	Trusted  []netip.Prefix
-	Limits   Limits
+	Store         *stores.Stores
+	Authenticator *people.Authenticator
+	Reader        *exercises.Reader
+	Grader        *grading.Grader
+	Queue         *grading.Queue
+	Hub           *events.Hub
+	Console       fs.FS  // the built console; nil for none
+	BasePath      string // under which a proxy shows the service, such as /hemble; "" for the root
+	Trusted       []netip.Prefix
+	Limits        Limits
 
 	people      *people.API
 	classes     *classes.API
@@ -75,15 +75,16 @@ func (a *API) assemble() {
 	a.turns = grading.NewTurns(runtime.GOMAXPROCS(0))
 	a.marks = &marks.API{Store: s.Marks, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader,
 		Submissions: s.Submissions,
-		Grading:     s.Grading, Desk: a.Desk, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
-	a.grading = &grading.API{Store: s.Grading, Exercises: s.Exercises, Desk: a.Desk, Queue: a.Queue, Turns: a.turns,
+		Grading:     s.Grading, Grader: a.Grader, Queue: a.Queue, Turns: a.turns, Events: a.Hub}
+	a.grading = &grading.API{Store: s.Grading, Exercises: s.Exercises, Grader: a.Grader, Queue: a.Queue, Turns: a.turns,
 		Events: a.Hub}
 	a.submissions = &submissions.API{Store: s.Submissions, Classes: s.Classes, Exercises: s.Exercises, Reader: a.Reader,
 		Events: a.Hub,
 		Wake:   a.Queue.Wake, Shown: a.marks.Shown}
-	a.exercises = &exercises.API{Store: s.Exercises, Classes: s.Classes, Reader: a.Reader, Shown: a.marks.OpeningFor}
-	a.classes = &classes.API{Store: s.Classes, People: s.People, Keeper: a.Keeper}
-	a.people = &people.API{Store: s.People, Keeper: a.Keeper, SetCookie: a.setCookie, ClassesOf: a.classes.Of}
+	a.exercises = &exercises.API{Store: s.Exercises, Classes: s.Classes, Reader: a.Reader, Shown: a.marks.AssignmentFor}
+	a.classes = &classes.API{Store: s.Classes, People: s.People, Authenticator: a.Authenticator}
+	a.people = &people.API{Store: s.People, Authenticator: a.Authenticator, SetCookie: a.setCookie,
+		ClassesOf: a.classes.Of}
 	a.classes.SignIn = a.people
 	a.routes = a.Routes()
 }
@@ -93,8 +94,8 @@ func (a *API) Handler() http.Handler {
 	gin.SetMode(gin.ReleaseMode)
 	a.metrics = a.newMetrics()
 	a.Queue.Marked = a.metrics.marked
-	a.Desk.Built = func(took time.Duration) { a.metrics.building.Observe(took.Seconds()) }
-	a.Desk.Ran = func(took time.Duration) { a.metrics.running.Observe(took.Seconds()) }
+	a.Grader.Built = func(took time.Duration) { a.metrics.building.Observe(took.Seconds()) }
+	a.Grader.Ran = func(took time.Duration) { a.metrics.running.Observe(took.Seconds()) }
 	a.limits.start(a.Limits, a.Store.Now)
 	a.assemble()
 	r := gin.New()

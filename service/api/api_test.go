@@ -232,7 +232,7 @@ func TestReferenceData(t *testing.T) {
 
 // Two people who change the same thing: the second is told.
 func TestIfMatch(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	address := "/api/v1/classes/" + ownClass + "/exercises/" + lamps
 	_, h, _ := ask(t, w.people["keeper"], http.MethodGet, address, "")
 	body := `{"revision": 0, "opens": "2020-01-01T00:00:00Z", "late": "full", "per_day": 0, "grace": 0, "attempts": 3, "wait": 0, "counts": "best", "show_sheet": "at-once", "show_marks": "at-once"}`
@@ -330,7 +330,7 @@ func TestUploads(t *testing.T) {
 	require.NoError(t, c.PutMember(t.Context(), ownClass, "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
 	_, err = c.PutExercise(t.Context(), lamps, secretive(t))
 	require.NoError(t, err)
-	_, err = c.Open(t.Context(), ownClass, lamps, wire.SetOpening{})
+	_, err = c.Assign(t.Context(), ownClass, lamps, wire.SetAssignment{})
 	require.NoError(t, err)
 	for name, data := range map[string][]byte{"picture.png": []byte("\x89PNG\r\n"), "empty.hex": nil,
 		"page.html": []byte("<script>"), "large.hex": make([]byte, firmware.MaxFile+1)} {
@@ -395,7 +395,7 @@ func TestUploads(t *testing.T) {
 
 // Text that means something to a database, a header, a path or a page means nothing here.
 func TestInjection(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	keeper := w.people["keeper"]
 	for _, evil := range []string{`'; DROP TABLE account; --`, `" OR 1=1`, `%27%20OR%201=1`, `..%2f..%2fetc%2fpasswd`,
 		`<script>alert(1)</script>`, "a\r\nX-Evil: 1", "\x00", strings.Repeat("é", 5000)} {

@@ -16,7 +16,7 @@ import (
 
 // The alert rules and the dashboard name metrics that there are.
 func TestMetricsAreThere(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	r, err := http.Get(w.people["admin"].Server + "/metrics")
 	require.NoError(t, err)
 	defer r.Body.Close()

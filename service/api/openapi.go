@@ -166,8 +166,8 @@ var written = map[reflect.Type]func() *jsonschema.Schema{
 	},
 	reflect.TypeFor[display.Lights]():   kindOf("string"),
 	reflect.TypeFor[judge.Outcome]():    func() *jsonschema.Schema { return oneOf(judge.Outcomes) },
-	reflect.TypeFor[judge.Step]():       func() *jsonschema.Schema { return oneOf(judge.Steps) },
-	reflect.TypeFor[display.Form]():     func() *jsonschema.Schema { return oneOf(display.Forms()) },
+	reflect.TypeFor[judge.Operation]():  func() *jsonschema.Schema { return oneOf(judge.Operations) },
+	reflect.TypeFor[display.TypeName](): func() *jsonschema.Schema { return oneOf(display.TypeNames()) },
 	reflect.TypeFor[schematic.Anchor](): func() *jsonschema.Schema { return oneOf(schematic.Anchors) },
 }
 

@@ -13,7 +13,7 @@ import (
 // A table that is too large, damaged or of nobody's class is refused with what is wrong with it; what it says of itself
 // is told.
 func TestTables(t *testing.T) {
-	w := newWorld(t, wire.Terms{})
+	w := newWorld(t, wire.Policy{})
 	for _, call := range []string{"columns", "fill?column=Lab"} {
 		path := "/api/v1/classes/" + ownClass + "/gradebook/" + call
 		for text, want := range map[string]string{

@@ -84,7 +84,7 @@ func firmwareOf(t testing.TB, name string) []byte {
 	return data
 }
 
-func newWorld(t testing.TB, terms wire.Terms) *world {
+func newWorld(t testing.TB, terms wire.Policy) *world {
 	s, admin := servicetest.Start(t, t.TempDir())
 	w := &world{service: s, people: map[string]*client.Client{"admin": admin, "nobody": client.New(admin.Server, "")},
 		work: map[string]wire.Submission{}}
@@ -111,7 +111,7 @@ func newWorld(t testing.TB, terms wire.Terms) *world {
 			_, err = w.people[login].UseLink(t.Context(), link.Token, "")
 			require.NoError(t, err)
 		}
-		_, err = admin.Open(t.Context(), class, lamps, wire.SetOpening{Terms: terms})
+		_, err = admin.Assign(t.Context(), class, lamps, wire.SetAssignment{Policy: terms})
 		require.NoError(t, err)
 	}
 	for login, firmware := range map[string]string{"anna": "marsh-waits", "bert": "oke-half-speed",

@@ -31,7 +31,7 @@ import (
 func TestSlowCallers(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	r := w.marked(t, "oke", "lamp", "lamp.c", []byte(blinks))
 	host := strings.TrimPrefix(w.url, "http://")
 	open, _, err := w.get(t, "/api/v1/classes/"+class)
@@ -86,7 +86,7 @@ func (w *wharf) get(t *testing.T, path string) (http.Header, []byte, error) {
 func TestChangesAtOnce(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	r := w.marked(t, "oke", "lamp", "lamp.c", []byte(blinks))
 	head, _, err := w.get(t, "/api/v1/classes/"+class)
 	require.NoError(t, err)
@@ -168,7 +168,7 @@ func TestGuessing(t *testing.T) {
 func TestManyWindows(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke")
-	w.opens(t, "long", exercise("long", 1, "2min"), wire.Terms{})
+	w.opens(t, "long", exercise("long", 1, "2min"), wire.Policy{})
 	id := w.marked(t, "oke", "long", "long.c", []byte(bangs)).ID
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
@@ -200,7 +200,7 @@ func TestManyWindows(t *testing.T) {
 // 2,000 files at once by a form, and not one more.
 func TestBulkForm(t *testing.T) {
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	form := func(n int) *http.Response {
 		var b bytes.Buffer
 		m := multipart.NewWriter(&b)

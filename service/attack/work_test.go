@@ -51,7 +51,7 @@ int plugin_init(void *a, void *b) { return 0; }
 func TestNativeCode(t *testing.T) {
 	needs(t, "gcc", "avr-gcc", "bwrap")
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	mark := filepath.Join(t.TempDir(), "mark")
 	code := native(t, mark)
 	for name, archive := range map[string][]byte{
@@ -100,7 +100,7 @@ func linked(t *testing.T) []byte {
 // A small ELF file that unpacks to gigabytes of debug information is marked without it, in little memory.
 func TestELFBomb(t *testing.T) {
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	firmware, err := os.ReadFile("../../demo/course/boat-lamps/firmware/marsh-waits.hex")
 	require.NoError(t, err)
 	before := w.memory(t)
@@ -152,7 +152,7 @@ func bomb(t *testing.T, size int) []byte {
 func TestSlowSources(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke", "lee")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{Attempts: 5})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{Attempts: 5})
 	var many []string
 	for i := range 290 {
 		many = append(many, fmt.Sprintf("f%d.c", i), strings.Repeat("/**/", 6000))
@@ -171,7 +171,7 @@ func TestSlowSources(t *testing.T) {
 		assert.Less(t, len(servicetest.JSON(t, r.Sheet)), 60_000, "%s: bytes of the sheet", name)
 	}
 	assert.Less(t, time.Since(began), 3*time.Minute)
-	o, err := w.people["oke"].Opening(t.Context(), class, "lamp")
+	o, err := w.people["oke"].Assignment(t.Context(), class, "lamp")
 	require.NoError(t, err)
 	assert.Equal(t, 2, *o.Mine.Left, "each of them was an attempt")
 }
@@ -180,7 +180,7 @@ func TestSlowSources(t *testing.T) {
 func TestEndless(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke", "lee")
-	w.opens(t, "long", exercise("long", 4, "10min"), wire.Terms{})
+	w.opens(t, "long", exercise("long", 4, "10min"), wire.Policy{})
 	running := func(who string, data string) string {
 		r, err := w.people[who].Submit(t.Context(), class, "long", client.Handed{File: "long.c", Data: []byte(data)})
 		require.NoError(t, err)
@@ -214,7 +214,7 @@ func (w *wharf) idle(t *testing.T) bool {
 func TestFairTurns(t *testing.T) {
 	needs(t, "avr-gcc", "bwrap")
 	w := newWharf(t, "oke", "lee")
-	w.opens(t, "lamp", exercise("lamp", 2, "20s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 2, "20s"), wire.Policy{})
 	crowd := times(40, 15)
 	for i := range crowd {
 		_, err := w.people["colleague"].Submit(t.Context(), class, "lamp",
@@ -223,7 +223,7 @@ func TestFairTurns(t *testing.T) {
 	}
 	r := w.marked(t, "lee", "lamp", "lamp.c", []byte(blinks))
 	assert.Equal(t, "2", r.Marks.String())
-	o, err := w.admin.Opening(t.Context(), class, "lamp")
+	o, err := w.admin.Assignment(t.Context(), class, "lamp")
 	require.NoError(t, err)
 	assert.Greater(t, o.Waiting, crowd/2, "most of the crowd still waits")
 }
@@ -231,7 +231,7 @@ func TestFairTurns(t *testing.T) {
 // A capture written by hand is no firmware: it is taken only where the instructor says so.
 func TestForgedCapture(t *testing.T) {
 	w := newWharf(t, "oke")
-	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Terms{})
+	w.opens(t, "lamp", exercise("lamp", 1, "3s"), wire.Policy{})
 	vcd := "$timescale 1ms $end\n$var wire 1 ! PB0 $end\n$enddefinitions $end\n#0\n0!\n"
 	for i := 1; i < 8; i++ {
 		vcd += fmt.Sprintf("#%d\n%d!\n", i*500, i%2)
@@ -242,10 +242,12 @@ func TestForgedCapture(t *testing.T) {
 		[]client.File{{Field: "file", Name: "oke.vcd", Data: []byte(vcd)}})
 	require.NoError(t, err)
 	assert.Contains(t, b.Files[0].Problem, "this is a capture")
-	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: []string{"capture"}}})
+	_, err = w.admin.Assign(t.Context(), class, "lamp",
+		wire.SetAssignment{Policy: wire.Policy{Takes: []string{"capture"}}})
 	require.NoError(t, err)
 	r := w.marked(t, "oke", "lamp", "lamp.vcd", []byte(vcd))
 	assert.NotEqual(t, "0", r.Marks.String())
-	_, err = w.admin.Open(t.Context(), class, "lamp", wire.SetOpening{Terms: wire.Terms{Takes: []string{"photograph"}}})
+	_, err = w.admin.Assign(t.Context(), class, "lamp",
+		wire.SetAssignment{Policy: wire.Policy{Takes: []string{"photograph"}}})
 	assert.ErrorContains(t, err, "the kinds of work are firmware, source and capture")
 }

@@ -20,10 +20,10 @@ import (
 
 // API answers the calls about classes.
 type API struct {
-	Store  *Store
-	People *people.Store
-	Keeper *people.Keeper
-	SignIn *people.API
+	Store         *Store
+	People        *people.Store
+	Authenticator *people.Authenticator
+	SignIn        *people.API
 }
 
 func (a *API) classes(r *web.Request) (any, error) { return a.Of(r, r.Account) }
@@ -212,7 +212,7 @@ func (a *API) linkFor(r *web.Request, m *record.Member) (*wire.OneTime, error) {
 			}
 		}
 	}
-	return a.Keeper.Link(r, r.Account.Login, r.Class.ID, m.Login)
+	return a.Authenticator.Link(r, r.Account.Login, r.Class.ID, m.Login)
 }
 
 func (a *API) roster(r *web.Request) (any, error) {

@@ -43,7 +43,7 @@ func (a *API) join(r *web.Request) (any, error) {
 	if r.Account != nil {
 		return a.SignIn.Who(r, account, "", &r.Session.Expires)
 	}
-	token, expires, err := a.Keeper.Begin(r, account, people.ClientOf(r))
+	token, expires, err := a.Authenticator.Begin(r, account, people.ClientOf(r))
 	if err != nil {
 		return nil, err
 	}
@@ -55,6 +55,6 @@ func (a *API) newStudent(r *web.Request, in *wire.Join) (*record.Account, error)
 	if err != nil {
 		return nil, err
 	}
-	hash, err := a.Keeper.Hash(r, in.Password)
+	hash, err := a.Authenticator.Hash(r, in.Password)
 	return &record.Account{Login: login, Name: in.Name, Role: wire.Person, Password: hash}, err
 }

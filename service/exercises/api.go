@@ -29,7 +29,7 @@ type API struct {
 	Reader  *Reader
 
 	// Shown is an opening as who asks may see it, with where a student stands.
-	Shown func(r *web.Request, o *record.Opening) (wire.Opening, error)
+	Shown func(r *web.Request, o *record.Assignment) (wire.Assignment, error)
 }
 
 func (a *API) exercises(r *web.Request) (any, error) {
@@ -49,10 +49,10 @@ func (a *API) whole(r *web.Request, name string) (*wire.Exercise, error) {
 	if err != nil {
 		return nil, err
 	}
-	open, err := a.Store.OpenTo(r, name, r.Account)
+	open, err := a.Store.AssignedTo(r, name, r.Account)
 	out := x.Wire()
 	for _, o := range open {
-		out.Open = append(out.Open, wire.OpenTo(o))
+		out.Assigned = append(out.Assigned, wire.AssignedTo(o))
 	}
 	return &out, err
 }

@@ -14,7 +14,7 @@ import (
 	"hemble/wire"
 )
 
-const openingQuery = `
+const assignmentQuery = `
 SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.name AS exercise, r.title, r.number AS revision, r.marks,
 	o.opens, o.due, o.closes, o.late, o.per_day, o.grace, o.attempts, o.wait, o.counts, o.show_sheet, o.show_marks, o.takes, o.released,
 	(SELECT max(number) FROM revision n WHERE n.exercise_id = o.exercise_id) AS newest,
@@ -24,9 +24,10 @@ SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.n
 	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state = 'failed' AND s.opening_id = o.id) AS failed
 FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id`
 
-// Openings lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for all.
-func (s *Store) Openings(ctx context.Context, class, student int64) ([]record.Opening, error) {
-	out, err := db.List[record.Opening](ctx, s.DB, openingQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`,
+// Assignments lists what is open to a class, in the order of opening. student is whose submissions are counted, 0 for
+// all.
+func (s *Store) Assignments(ctx context.Context, class, student int64) ([]record.Assignment, error) {
+	out, err := db.List[record.Assignment](ctx, s.DB, assignmentQuery+` WHERE o.class_id = ?2 ORDER BY o.opens, o.id`,
 		student, class)
 	if err != nil {
 		return nil, err
@@ -39,19 +40,20 @@ func (s *Store) Openings(ctx context.Context, class, student int64) ([]record.Op
 	return out, nil
 }
 
-// Opening gives one.
-func (s *Store) Opening(ctx context.Context, class int64, exercise string, student int64) (*record.Opening, error) {
-	return s.opening(ctx, ` WHERE o.class_id = ?2 AND e.name = ?3`, student, class, exercise)
+// Assignment gives one.
+func (s *Store) Assignment(ctx context.Context, class int64, exercise string, student int64) (*record.Assignment,
+	error) {
+	return s.assignment(ctx, ` WHERE o.class_id = ?2 AND e.name = ?3`, student, class, exercise)
 }
 
-// OpeningOf gives the opening that a submission belongs to.
-func (s *Store) OpeningOf(ctx context.Context, submission string) (*record.Opening, error) {
-	return s.opening(ctx, ` WHERE o.id = (SELECT opening_id FROM submission WHERE id = ?2)`, int64(0), submission)
+// AssignmentOf gives the opening that a submission belongs to.
+func (s *Store) AssignmentOf(ctx context.Context, submission string) (*record.Assignment, error) {
+	return s.assignment(ctx, ` WHERE o.id = (SELECT opening_id FROM submission WHERE id = ?2)`, int64(0), submission)
 }
 
-func (s *Store) opening(ctx context.Context, where string, args ...any) (*record.Opening, error) {
-	var o record.Opening
-	if err := s.Get(ctx, &o, openingQuery+where, args...); err != nil {
+func (s *Store) assignment(ctx context.Context, where string, args ...any) (*record.Assignment, error) {
+	var o record.Assignment
+	if err := s.Get(ctx, &o, assignmentQuery+where, args...); err != nil {
 		return nil, err
 	}
 	var err error
@@ -59,9 +61,10 @@ func (s *Store) opening(ctx context.Context, where string, args ...any) (*record
 	return &o, err
 }
 
-// Open opens an exercise to a class, or changes how it is open. A revision other than that in force is for submissions
-// to come; those that are there get proposed marks.
-func (s *Store) Open(ctx context.Context, by string, class int64, exercise string, number int, t record.Terms) error {
+// Assign opens an exercise to a class, or changes how it is open. A revision other than that in force is for
+// submissions to come; those that are there get proposed marks.
+func (s *Store) Assign(ctx context.Context, by string, class int64, exercise string, number int,
+	t record.Policy) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var now struct {
 			Exercise int64 `db:"exercise"`
@@ -96,7 +99,7 @@ func (s *Store) Open(ctx context.Context, by string, class int64, exercise strin
 			t.Attempts, t.Wait, t.Counts, t.ShowSheet, t.ShowMarks, strings.Join(t.Takes, " "), s.Now()); err != nil {
 			return err
 		}
-		detail, err := json.Marshal(wire.SetOpening{Revision: number, Terms: t.Wire()})
+		detail, err := json.Marshal(wire.SetAssignment{Revision: number, Policy: t.Wire()})
 		if err != nil {
 			return err
 		}
@@ -104,8 +107,8 @@ func (s *Store) Open(ctx context.Context, by string, class int64, exercise strin
 	})
 }
 
-// CloseOpening takes an exercise away from a class that has handed nothing in.
-func (s *Store) CloseOpening(ctx context.Context, by string, o *record.Opening) error {
+// Unassign takes an exercise away from a class that has handed nothing in.
+func (s *Store) Unassign(ctx context.Context, by string, o *record.Assignment) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var n int
 		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM submission WHERE opening_id = ?`, o.ID); err != nil {
@@ -127,7 +130,7 @@ func (s *Store) CloseOpening(ctx context.Context, by string, o *record.Opening) 
 }
 
 // SetReleased lets students see their marks, or hides them again.
-func (s *Store) SetReleased(ctx context.Context, by string, o *record.Opening, released bool) error {
+func (s *Store) SetReleased(ctx context.Context, by string, o *record.Assignment, released bool) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		at, action := any(nil), "marks hidden"
 		if released {
@@ -148,7 +151,7 @@ func (s *Store) Extensions(ctx context.Context, opening int64) ([]record.Extensi
 }
 
 // PutExtension gives an extension, in place of an earlier one.
-func (s *Store) PutExtension(ctx context.Context, by string, o *record.Opening, x record.Extension) error {
+func (s *Store) PutExtension(ctx context.Context, by string, o *record.Assignment, x record.Extension) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx,
 			`INSERT INTO extension (opening_id, kind, who, due, closes, attempts, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
@@ -172,7 +175,7 @@ func (s *Store) PutExtension(ctx context.Context, by string, o *record.Opening, 
 }
 
 // DropExtension takes an extension back.
-func (s *Store) DropExtension(ctx context.Context, by string, o *record.Opening, kind, who string) error {
+func (s *Store) DropExtension(ctx context.Context, by string, o *record.Assignment, kind, who string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if err := db.Change(ctx, tx, `DELETE FROM extension WHERE opening_id = ? AND kind = ? AND who = ?`, o.ID, kind,
 			who); err != nil {

@@ -14,27 +14,27 @@ import (
 // now answers with the opening as it is after a change.
 func (a *API) now(r *web.Request) (any, error) {
 	var err error
-	if r.Opening, err = a.Store.Opening(r, r.Class.ID, r.Param("exercise"), 0); err != nil {
+	if r.Assignment, err = a.Store.Assignment(r, r.Class.ID, r.Param("exercise"), 0); err != nil {
 		return nil, err
 	}
-	return a.Shown(r, r.Opening)
+	return a.Shown(r, r.Assignment)
 }
 
-func (a *API) open(r *web.Request) (any, error) {
-	in, err := web.Body[wire.SetOpening](r)
+func (a *API) assign(r *web.Request) (any, error) {
+	in, err := web.Body[wire.SetAssignment](r)
 	if err != nil {
 		return nil, err
 	}
 	if in.Opens.IsZero() {
-		if in.Opens = a.Store.Now(); r.Opening != nil {
-			in.Opens = r.Opening.Opens
+		if in.Opens = a.Store.Now(); r.Assignment != nil {
+			in.Opens = r.Assignment.Opens
 		}
 	}
-	asked := record.TermsOf(in.Terms)
+	asked := record.PolicyOf(in.Policy)
 	if err := terms.Check(&asked); err != nil {
 		return nil, web.Unfit("terms", "%s", err)
 	}
-	if err := a.Store.Open(r, r.Account.Login, r.Class.ID, r.Param("exercise"), in.Revision, asked); err != nil {
+	if err := a.Store.Assign(r, r.Account.Login, r.Class.ID, r.Param("exercise"), in.Revision, asked); err != nil {
 		return nil, err
 	}
 	return a.now(r)
@@ -49,15 +49,15 @@ func (a *API) putInForce(r *web.Request) (any, error) {
 	if in.Revision < 1 {
 		return nil, web.Unfit("revision", "revisions are counted from 1")
 	}
-	if err := a.Store.Open(r, r.Account.Login, r.Class.ID, r.Opening.Exercise, in.Revision,
-		r.Opening.Terms); err != nil {
+	if err := a.Store.Assign(r, r.Account.Login, r.Class.ID, r.Assignment.Exercise, in.Revision,
+		r.Assignment.Policy); err != nil {
 		return nil, err
 	}
 	return a.now(r)
 }
 
-func (a *API) closeOpening(r *web.Request) (any, error) {
-	return nil, a.Store.CloseOpening(r, r.Account.Login, r.Opening)
+func (a *API) unassign(r *web.Request) (any, error) {
+	return nil, a.Store.Unassign(r, r.Account.Login, r.Assignment)
 }
 
 func (a *API) release(r *web.Request) (any, error) {
@@ -65,7 +65,7 @@ func (a *API) release(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := a.Store.SetReleased(r, r.Account.Login, r.Opening, in.Released); err != nil {
+	if err := a.Store.SetReleased(r, r.Account.Login, r.Assignment, in.Released); err != nil {
 		return nil, err
 	}
 	return a.now(r)
@@ -73,8 +73,8 @@ func (a *API) release(r *web.Request) (any, error) {
 
 func (a *API) extensions(r *web.Request) (any, error) {
 	out := []wire.Extension{}
-	for i := range r.Opening.Extensions {
-		out = append(out, r.Opening.Extensions[i].Wire())
+	for i := range r.Assignment.Extensions {
+		out = append(out, r.Assignment.Extensions[i].Wire())
 	}
 	return out, nil
 }
@@ -115,7 +115,7 @@ func (a *API) putExtension(r *web.Request) (any, error) {
 	case in.Reason == "" || len(in.Reason) > 500:
 		return nil, web.Unfit("reason", "an extension has a reason, of at most 500 bytes")
 	}
-	return nil, a.Store.PutExtension(r, r.Account.Login, r.Opening, record.Extension(*in))
+	return nil, a.Store.PutExtension(r, r.Account.Login, r.Assignment, record.Extension(*in))
 }
 
 func (a *API) dropExtension(r *web.Request) (any, error) {
@@ -123,7 +123,7 @@ func (a *API) dropExtension(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, db.ErrNotFound
 	}
-	return nil, a.Store.DropExtension(r, r.Account.Login, r.Opening, r.Param("kind"), who)
+	return nil, a.Store.DropExtension(r, r.Account.Login, r.Assignment, r.Param("kind"), who)
 }
 
 func (a *API) brief(r *web.Request) (any, error) {
@@ -135,13 +135,13 @@ func (a *API) brief(r *web.Request) (any, error) {
 		}
 		login = m.Login
 	}
-	x, err := a.Reader.Of(r, r.Opening, login)
+	x, err := a.Reader.Of(r, r.Assignment, login)
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Brief{Title: x.Title, Brief: x.Brief, Marks: r.Opening.Marks, Parts: []wire.BriefPart{}}
+	out := &wire.Brief{Title: x.Title, Brief: x.Brief, Marks: r.Assignment.Marks, Parts: []wire.BriefPart{}}
 	if r.IsStudent() {
-		if out.Marks, err = a.Reader.VisibleMarks(r, r.Opening); err != nil {
+		if out.Marks, err = a.Reader.VisibleMarks(r, r.Assignment); err != nil {
 			return nil, err
 		}
 	}

@@ -133,17 +133,17 @@ func untaken(ctx context.Context, tx *sqlx.Tx, name string) error {
 	}
 }
 
-// OpenTo is a class that an exercise is open to.
-type OpenTo struct {
+// AssignedTo is a class that an exercise is open to.
+type AssignedTo struct {
 	Class    string `db:"class"`
 	Title    string `db:"title"`
 	Revision int    `db:"revision"` // in force there
 }
 
-// OpenTo lists the classes that an exercise is open to, with the revision in force: those that an account marks, for an
-// administrator all.
-func (s *Store) OpenTo(ctx context.Context, exercise string, a *record.Account) ([]OpenTo, error) {
-	return db.List[OpenTo](ctx, s.DB,
+// AssignedTo lists the classes that an exercise is open to, with the revision in force: those that an account marks,
+// for an administrator all.
+func (s *Store) AssignedTo(ctx context.Context, exercise string, a *record.Account) ([]AssignedTo, error) {
+	return db.List[AssignedTo](ctx, s.DB,
 		`SELECT c.name AS class, c.title, r.number AS revision FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
 		WHERE e.name = ?1 AND NOT c.archived AND (?2 = 'admin' OR EXISTS (SELECT 1 FROM member m WHERE m.class_id = c.id AND m.account_id = ?3 AND m.role <> 'student')) ORDER BY c.name`,
 		exercise, a.Role, a.ID)

@@ -47,7 +47,7 @@ func (r *Reader) Read(text []byte, name, login string) (*exercise.Exercise, erro
 }
 
 // Of reads the exercise of an opening with the values of a student; "" for nobody's.
-func (r *Reader) Of(ctx context.Context, o *record.Opening, login string) (*exercise.Exercise, error) {
+func (r *Reader) Of(ctx context.Context, o *record.Assignment, login string) (*exercise.Exercise, error) {
 	text, err := r.blobs.Get(ctx, o.Blob)
 	if err != nil {
 		return nil, err
@@ -56,7 +56,7 @@ func (r *Reader) Of(ctx context.Context, o *record.Opening, login string) (*exer
 }
 
 // Takes are the kinds of work that an opening takes: its own, or those of its exercise.
-func (r *Reader) Takes(ctx context.Context, o *record.Opening) ([]string, error) {
+func (r *Reader) Takes(ctx context.Context, o *record.Assignment) ([]string, error) {
 	if len(o.Takes) > 0 {
 		return o.Takes, nil
 	}
@@ -68,7 +68,7 @@ func (r *Reader) Takes(ctx context.Context, o *record.Opening) ([]string, error)
 }
 
 // VisibleMarks are the marks of an exercise without those of hidden trials: before the release nothing tells of them.
-func (r *Reader) VisibleMarks(ctx context.Context, o *record.Opening) (n json.Number, err error) {
+func (r *Reader) VisibleMarks(ctx context.Context, o *record.Assignment) (n json.Number, err error) {
 	if o.Released != nil {
 		return o.Marks, nil
 	}

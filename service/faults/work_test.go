@@ -118,7 +118,7 @@ func (s *students) settle(c *client.Client) {
 	t.Helper()
 	var list []wire.Submission
 	require.Eventually(t, func() bool {
-		o, err := c.Opening(t.Context(), class.Name, exercise)
+		o, err := c.Assignment(t.Context(), class.Name, exercise)
 		return err == nil && o.Waiting == 0
 	}, 5*time.Minute, 100*time.Millisecond)
 	list, err := c.Submissions(t.Context(), class.Name, exercise)

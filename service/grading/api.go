@@ -22,7 +22,7 @@ import (
 type API struct {
 	Store     *Store
 	Exercises *exercises.Store
-	Desk      *Desk
+	Grader    *Grader
 	Queue     *Queue
 	Turns     *Turns
 	Events    ports.Events
@@ -94,7 +94,7 @@ func (a *API) onDraft(r *web.Request, lenient bool,
 
 func (a *API) try(r *web.Request) (any, error) {
 	return a.onDraft(r, false, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
-		result, err := a.Desk.Try(ctx, x, d.Tried)
+		result, err := a.Grader.Try(ctx, x, d.Tried)
 		if err != nil {
 			return nil, err
 		}
@@ -104,7 +104,7 @@ func (a *API) try(r *web.Request) (any, error) {
 
 func (a *API) record(r *web.Request) (any, error) {
 	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
-		rec, err := a.Desk.Record(ctx, x, d.text, d.Tried, d.anew)
+		rec, err := a.Grader.Record(ctx, x, d.text, d.Tried, d.anew)
 		if err != nil {
 			return nil, err
 		}
@@ -115,7 +115,7 @@ func (a *API) record(r *web.Request) (any, error) {
 
 func (a *API) strength(r *web.Request) (any, error) {
 	return a.onDraft(r, false, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
-		variants, err := a.Desk.Strength(ctx, x, d.Tried)
+		variants, err := a.Grader.Strength(ctx, x, d.Tried)
 		if err != nil {
 			return nil, err
 		}

@@ -30,7 +30,7 @@ type ErrUnbuilt struct {
 func (e *ErrUnbuilt) Error() string { return e.Why }
 
 // Try marks a firmware against an exercise that need not be in the service.
-func (d *Desk) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking.Result, error) {
+func (d *Grader) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking.Result, error) {
 	file, err := d.firmware(ctx, x, f)
 	var unbuilt *ErrUnbuilt
 	if errors.As(err, &unbuilt) {
@@ -43,7 +43,7 @@ func (d *Desk) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking
 }
 
 // Record writes what a reference shows as expectations into a text, which x is what it reads as.
-func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording,
+func (d *Grader) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording,
 	error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {
@@ -53,7 +53,7 @@ func (d *Desk) Record(ctx context.Context, x *exercise.Exercise, text []byte, f 
 }
 
 // Strength tells which faults of a reference the expectations catch.
-func (d *Desk) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([]author.Variant, error) {
+func (d *Grader) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([]author.Variant, error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {
 		return nil, err
@@ -62,7 +62,7 @@ func (d *Desk) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([]a
 }
 
 // firmware gives what is programmed: a file as it is, or what source builds to.
-func (d *Desk) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]byte, error) {
+func (d *Grader) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]byte, error) {
 	if x.Chip == nil || !build.IsSource(f.File, f.Data) {
 		return f.Data, nil
 	}
@@ -77,7 +77,7 @@ func (d *Desk) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]b
 }
 
 // Accept makes what a submission showed an alternative in its exercise.
-func (d *Desk) Accept(ctx context.Context, sub *record.Submission, s author.Sight) (*author.Acceptance, error) {
+func (d *Grader) Accept(ctx context.Context, sub *record.Submission, s author.Choice) (*author.Acceptance, error) {
 	m, err := d.store.Material(ctx, sub.ID, sub.Job)
 	if err != nil {
 		return nil, err
@@ -98,7 +98,7 @@ func (d *Desk) Accept(ctx context.Context, sub *record.Submission, s author.Sigh
 }
 
 // kept is the reel of a trial, as it is kept.
-func (d *Desk) kept(ctx context.Context, sub *record.Submission, trial int) (*reel.Reel, error) {
+func (d *Grader) kept(ctx context.Context, sub *record.Submission, trial int) (*reel.Reel, error) {
 	data, err := d.Reel(ctx, sub.ID, sub.Job, trial)
 	if err != nil {
 		return nil, err
@@ -109,7 +109,7 @@ func (d *Desk) kept(ctx context.Context, sub *record.Submission, trial int) (*re
 
 // Rejudge gives the sheet that a submission would have by another text of its exercise whose bench, trials and cues are
 // the same. What it showed is judged again without running it, unless marks depend on the causes of what was lost.
-func (d *Desk) Rejudge(ctx context.Context, sub *record.Submission, text []byte) (*sheet.Sheet, error) {
+func (d *Grader) Rejudge(ctx context.Context, sub *record.Submission, text []byte) (*sheet.Sheet, error) {
 	m, err := d.store.Material(ctx, sub.ID, sub.Job)
 	if err != nil {
 		return nil, err

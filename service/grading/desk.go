@@ -28,8 +28,8 @@ import (
 	"hemble/service/submissions"
 )
 
-// Desk works over one store.
-type Desk struct {
+// Grader works over one store.
+type Grader struct {
 	Builder   *build.Builder // of source; nil where building is off
 	NoBuilder string         // why it is
 
@@ -43,9 +43,9 @@ type Desk struct {
 	marker    marking.Marker
 }
 
-// NewDesk makes a desk; cache is a folder for what can be made again.
-func NewDesk(s *Store, c *classes.Store, reader *exercises.Reader, cache string) *Desk {
-	return &Desk{store: s, classes: c, reader: reader, libraries: filepath.Join(cache, "class-libraries"),
+// NewGrader makes a desk; cache is a folder for what can be made again.
+func NewGrader(s *Store, c *classes.Store, reader *exercises.Reader, cache string) *Grader {
+	return &Grader{store: s, classes: c, reader: reader, libraries: filepath.Join(cache, "class-libraries"),
 		marker: marking.Marker{Reels: true}}
 }
 
@@ -58,7 +58,7 @@ type work struct {
 }
 
 // prepare reads the exercise, applies a wiring and builds source.
-func (d *Desk) prepare(ctx context.Context, m *Material) (*work, error) {
+func (d *Grader) prepare(ctx context.Context, m *Material) (*work, error) {
 	x, err := d.reader.Read(m.Text, m.Exercise, m.Student)
 	if err != nil {
 		return nil, err
@@ -101,7 +101,7 @@ func (d *Desk) prepare(ctx context.Context, m *Material) (*work, error) {
 }
 
 // timed tells how long it is until the function that it gives is called.
-func (d *Desk) timed(tell func(time.Duration)) func() {
+func (d *Grader) timed(tell func(time.Duration)) func() {
 	began := time.Now()
 	return func() {
 		if tell != nil {
@@ -110,7 +110,7 @@ func (d *Desk) timed(tell func(time.Duration)) func() {
 	}
 }
 
-func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exercise.Exercise) (*build.Result, error) {
+func (d *Grader) build(ctx context.Context, f Tried, libraries []string, x *exercise.Exercise) (*build.Result, error) {
 	if d.Builder == nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: d.NoBuilder}}}, nil
 	}
@@ -122,7 +122,7 @@ func (d *Desk) build(ctx context.Context, f Tried, libraries []string, x *exerci
 }
 
 // classLibraries unpacks the libraries of a class where they are not yet, and gives the folders that hold them.
-func (d *Desk) classLibraries(ctx context.Context, class int64) (dirs []string, err error) {
+func (d *Grader) classLibraries(ctx context.Context, class int64) (dirs []string, err error) {
 	all, err := d.classes.Libraries(ctx, class)
 	if err != nil {
 		return nil, err
@@ -186,7 +186,7 @@ func captured(x *exercise.Exercise, file string) int {
 	return 0
 }
 
-func (d *Desk) markCapture(ctx context.Context, w *work, file string) (*marking.Result, error) {
+func (d *Grader) markCapture(ctx context.Context, w *work, file string) (*marking.Result, error) {
 	tape, err := capture.Open(bytes.NewReader(w.file), w.exercise.Chip, capture.Options{})
 	if err != nil {
 		return marking.Unbuilt(w.exercise, file, "the capture could not be read: "+err.Error(), nil), nil
@@ -195,7 +195,7 @@ func (d *Desk) markCapture(ctx context.Context, w *work, file string) (*marking.
 }
 
 // ready prepares a submission of which one trial is to be run again; ErrNotFound where there is no such thing.
-func (d *Desk) ready(ctx context.Context, submission string, job int64, trial int) (*Material, *work, error) {
+func (d *Grader) ready(ctx context.Context, submission string, job int64, trial int) (*Material, *work, error) {
 	m, err := d.store.Material(ctx, submission, job)
 	if err != nil {
 		return nil, nil, err
@@ -221,7 +221,7 @@ func (w *work) image() (*firmware.Image, error) {
 
 // Reel gives what the displays showed in one trial of a submission, as JSON, making it again where it is no longer
 // kept.
-func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int) ([]byte, error) {
+func (d *Grader) Reel(ctx context.Context, submission string, job int64, trial int) ([]byte, error) {
 	if data, err := d.store.Reel(job, trial); !errors.Is(err, db.ErrNotFound) {
 		return data, err
 	}
@@ -252,7 +252,8 @@ func (d *Desk) Reel(ctx context.Context, submission string, job int64, trial int
 
 // Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with
 // the source lines behind it.
-func (d *Desk) Window(ctx context.Context, submission string, job int64, trial int, from, to clock.Time) (*bench.Window,
+func (d *Grader) Window(ctx context.Context, submission string, job int64, trial int, from,
+	to clock.Time) (*bench.Window,
 	error) {
 	m, w, err := d.ready(ctx, submission, job, trial)
 	if err != nil {
@@ -267,7 +268,7 @@ func (d *Desk) Window(ctx context.Context, submission string, job int64, trial i
 		return nil, err
 	}
 	window := bench.NewWindow(w.exercise.Parts, from, to)
-	window.Sights = true
+	window.States = true
 	window.Place = func(p machine.Place) string {
 		if im == nil {
 			return ""
@@ -287,7 +288,7 @@ func (d *Desk) Window(ctx context.Context, submission string, job int64, trial i
 }
 
 // Source gives the source files that were handed in; none where that was firmware.
-func (d *Desk) Source(ctx context.Context, submission string) ([]build.File, error) {
+func (d *Grader) Source(ctx context.Context, submission string) ([]build.File, error) {
 	m, err := d.store.Material(ctx, submission, 0)
 	if err != nil || !build.IsSource(m.File, m.Data) {
 		return nil, err
@@ -299,8 +300,8 @@ func (d *Desk) Source(ctx context.Context, submission string) ([]build.File, err
 	return s.Files, nil
 }
 
-// Luck marks a submission under n seeds.
-func (d *Desk) Luck(ctx context.Context, submission string, n int) (*marking.Luck, error) {
+// SeedSensitivity marks a submission under n seeds.
+func (d *Grader) SeedSensitivity(ctx context.Context, submission string, n int) (*marking.SeedSensitivity, error) {
 	m, err := d.store.Material(ctx, submission, 0)
 	if err != nil {
 		return nil, err
@@ -312,7 +313,7 @@ func (d *Desk) Luck(ctx context.Context, submission string, n int) (*marking.Luc
 	if w.refused != nil || submissions.IsCapture(m.File) {
 		return nil, &db.Refusal{Code: "no-run", Text: "nothing of this submission can be run again"}
 	}
-	l, err := marking.TryLuck(ctx, w.exercise, w.file, n)
+	l, err := marking.TrySeeds(ctx, w.exercise, w.file, n)
 	if err != nil && ctx.Err() == nil {
 		err = &db.Refusal{Code: "no-run", Text: "nothing of this submission can be run: " + err.Error()}
 	}
@@ -320,7 +321,7 @@ func (d *Desk) Luck(ctx context.Context, submission string, n int) (*marking.Luc
 }
 
 // Image gives the bytes that were programmed for a submission, nil where there are none.
-func (d *Desk) Image(ctx context.Context, submission string) (*firmware.Image, error) {
+func (d *Grader) Image(ctx context.Context, submission string) (*firmware.Image, error) {
 	m, err := d.store.Material(ctx, submission, 0)
 	if err != nil {
 		return nil, err

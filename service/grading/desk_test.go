@@ -44,7 +44,7 @@ var blinks = machinetest.Program(machinetest.High(10), machinetest.Wait(500), ma
 	machinetest.Wait(100), machinetest.Jump(3))
 
 // handedIn is a desk over a data folder in which one student has handed something in.
-func handedIn(t *testing.T, text []byte, file string, data []byte) (*Desk, *Store, *record.Submission) {
+func handedIn(t *testing.T, text []byte, file string, data []byte) (*Grader, *Store, *record.Submission) {
 	t.Helper()
 	open, err := db.Open(t.Context(), t.TempDir(), nil)
 	require.NoError(t, err)
@@ -56,7 +56,7 @@ func handedIn(t *testing.T, text []byte, file string, data []byte) (*Desk, *Stor
 	reader, err := exercises.NewReader(t.Context(), open, func() []byte { return []byte("secret") })
 	require.NoError(t, err)
 	s := &Store{DB: open, Submissions: f.Store}
-	return NewDesk(s, &classes.Store{DB: open}, reader, t.TempDir()), s, sub
+	return NewGrader(s, &classes.Store{DB: open}, reader, t.TempDir()), s, sub
 }
 
 func TestMarkJob(t *testing.T) {
@@ -83,7 +83,7 @@ func TestMarkJob(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, window.Moments, 2, "all as it stood, and the lamp going out")
 	assert.Equal(t, "low", window.Moments[1].Nets["IO10"])
-	luck, err := d.Luck(t.Context(), sub.ID, 3)
+	luck, err := d.SeedSensitivity(t.Context(), sub.ID, 3)
 	require.NoError(t, err)
 	assert.NotNil(t, luck)
 	files, err := d.Source(t.Context(), sub.ID)

@@ -11,7 +11,7 @@ import (
 )
 
 // MarkJob marks a submission by one of its jobs; told hears how many trials are done.
-func (d *Desk) MarkJob(ctx context.Context, submission string, job int64, told func(done, of int)) (*ports.Result,
+func (d *Grader) MarkJob(ctx context.Context, submission string, job int64, told func(done, of int)) (*ports.Result,
 	error) {
 	m, err := d.store.Material(ctx, submission, job)
 	if err != nil {
@@ -25,7 +25,7 @@ func (d *Desk) MarkJob(ctx context.Context, submission string, job int64, told f
 }
 
 // Stopped is the result of work whose marking took too long: it counts, as any other attempt.
-func (d *Desk) Stopped(ctx context.Context, submission string, job int64, why string) (*ports.Result, error) {
+func (d *Grader) Stopped(ctx context.Context, submission string, job int64, why string) (*ports.Result, error) {
 	m, err := d.store.Material(ctx, submission, job)
 	if err != nil {
 		return nil, err
@@ -39,7 +39,7 @@ func (d *Desk) Stopped(ctx context.Context, submission string, job int64, why st
 }
 
 // mark marks a piece of work; told hears how many of its trials are done.
-func (d *Desk) mark(ctx context.Context, m *Material, told func(done, of int)) (*marking.Result, error) {
+func (d *Grader) mark(ctx context.Context, m *Material, told func(done, of int)) (*marking.Result, error) {
 	w, err := d.prepare(ctx, m)
 	if err != nil {
 		return nil, err
@@ -52,7 +52,7 @@ func (d *Desk) mark(ctx context.Context, m *Material, told func(done, of int)) (
 	if submissions.IsCapture(m.File) && w.exercise.Chip != nil {
 		r, err = d.markCapture(ctx, w, m.File)
 	} else {
-		r, err = d.marker.MarkTelling(ctx, w.exercise, m.File, w.file, told)
+		r, err = d.marker.MarkReporting(ctx, w.exercise, m.File, w.file, told)
 	}
 	if err == nil && r.Sheet.Failed == "" {
 		r.Sheet.Messages = append(r.Sheet.Messages, w.messages...)
@@ -61,7 +61,7 @@ func (d *Desk) mark(ctx context.Context, m *Material, told func(done, of int)) (
 }
 
 // marks are those of a new result with the overrides that the submission has; without those where they do not fit.
-func (d *Desk) marks(ctx context.Context, submission string, job int64, sh *sheet.Sheet) string {
+func (d *Grader) marks(ctx context.Context, submission string, job int64, sh *sheet.Sheet) string {
 	sub, err := d.store.Submissions.Submission(ctx, submission)
 	if err != nil || !sub.Touched {
 		return sh.Marks.String()

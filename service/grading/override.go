@@ -15,7 +15,7 @@ import (
 )
 
 // Adjust gives a sheet with the given overrides. An override that does not fit the sheet is an error.
-func (d *Desk) Adjust(ctx context.Context, sub *record.Submission, job int64, sh *sheet.Sheet,
+func (d *Grader) Adjust(ctx context.Context, sub *record.Submission, job int64, sh *sheet.Sheet,
 	overrides []Override) (*sheet.Sheet, error) {
 	if len(overrides) == 0 {
 		return sh, nil
@@ -43,7 +43,7 @@ func adjust(x *exercise.Exercise, sh *sheet.Sheet, overrides []Override) (*sheet
 }
 
 // Adjusted gives the sheet of a submission by one of its jobs with its overrides; nil where it has none yet.
-func (d *Desk) Adjusted(ctx context.Context, sub *record.Submission, job int64) (*sheet.Sheet, error) {
+func (d *Grader) Adjusted(ctx context.Context, sub *record.Submission, job int64) (*sheet.Sheet, error) {
 	sh, err := d.store.Sheet(ctx, job)
 	if err != nil || sh == nil {
 		return nil, err

@@ -27,7 +27,7 @@ type Queue struct {
 
 	jobs   ports.Jobs
 	events ports.Events
-	desk   *Desk
+	grader *Grader
 	worker string        // name of those who hold leases
 	wake   chan struct{} // there is something new
 	most   time.Duration // that marking one submission may take
@@ -35,8 +35,8 @@ type Queue struct {
 }
 
 // NewQueue makes a queue of workers under one name; nothing is marked before Run.
-func NewQueue(jobs ports.Jobs, d *Desk, events ports.Events, worker string) *Queue {
-	return &Queue{jobs: jobs, desk: d, events: events, worker: worker, most: maxTime, look: lookTime,
+func NewQueue(jobs ports.Jobs, d *Grader, events ports.Events, worker string) *Queue {
+	return &Queue{jobs: jobs, grader: d, events: events, worker: worker, most: maxTime, look: lookTime,
 		wake: make(chan struct{}, 1), Marked: func(string, time.Duration) {}}
 }
 
@@ -136,13 +136,13 @@ func (q *Queue) attempt(ctx context.Context, c ports.Claim) (result *ports.Resul
 	beating.Go(func() { h.beat(work) })
 	defer beating.Wait()
 	defer close(h.done)
-	result, err = q.desk.MarkJob(work, c.Submission, c.Job, h.told)
+	result, err = q.grader.MarkJob(work, c.Submission, c.Job, h.told)
 	switch {
 	case err == nil:
 	case errors.Is(context.Cause(work), ports.ErrStale):
 		err = ports.ErrStale
 	case errors.Is(work.Err(), context.DeadlineExceeded):
-		return q.desk.Stopped(ctx, c.Submission, c.Job,
+		return q.grader.Stopped(ctx, c.Submission, c.Job,
 			fmt.Sprintf("Marking this took longer than %s, and was stopped.", q.most))
 	}
 	return result, err

@@ -175,7 +175,7 @@ func TestOrderOfTheQueue(t *testing.T) {
 	require.NoError(t, s.Grading.Finish(t.Context(), c, ports.Result{Sheet: &sheet.Sheet{}, Marks: "0"}))
 	by, err := s.People.Account(t.Context(), "keeper")
 	require.NoError(t, err)
-	o, err := s.Exercises.OpeningOf(t.Context(), id)
+	o, err := s.Exercises.AssignmentOf(t.Context(), id)
 	require.NoError(t, err)
 	require.NoError(t,
 		s.Exercises.PutExercise(t.Context(), by,
@@ -209,17 +209,17 @@ func TestTurns(t *testing.T) {
 		require.NoError(t,
 			s.Classes.PutMember(ctx, "keeper", c.ID, login, wire.SetMember{Name: login, Role: wire.Student}))
 		require.NoError(t,
-			s.Exercises.Open(ctx, "keeper", c.ID, "x", 0,
-				record.Terms{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
+			s.Exercises.Assign(ctx, "keeper", c.ID, "x", 0,
+				record.Policy{Opens: s.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
 					ShowMarks: wire.AtOnce}))
-		o, err := s.Exercises.Opening(ctx, c.ID, "x", 0)
+		o, err := s.Exercises.Assignment(ctx, c.ID, "x", 0)
 		require.NoError(t, err)
 		m, err := s.Classes.Student(ctx, c.ID, login)
 		require.NoError(t, err)
 		by, err := s.People.Account(ctx, login)
 		require.NoError(t, err)
 		for i := range n {
-			id, _, err := s.Submissions.Submit(ctx, submissions.Handed{Opening: o, Student: m, By: by, File: "a.hex",
+			id, _, err := s.Submissions.Submit(ctx, submissions.Work{Assignment: o, Student: m, By: by, File: "a.hex",
 				Data: []byte(login + fmt.Sprint(i))})
 			require.NoError(t, err)
 			who[id] = login

@@ -149,7 +149,7 @@ func (d *department) hand(t *testing.T, listeners int) (r rush) {
 	require.Len(t, took, 200)
 	for {
 		waiting := 0
-		all, err := d.keeper.Openings(t.Context(), class.Name)
+		all, err := d.keeper.Assignments(t.Context(), class.Name)
 		require.NoError(t, err)
 		for _, o := range all {
 			waiting += o.Waiting
@@ -249,7 +249,7 @@ func TestLongLists(t *testing.T) {
 	close(next)
 	wait.Wait()
 	for {
-		o, err := d.keeper.Opening(t.Context(), class.Name, "boat-lamps")
+		o, err := d.keeper.Assignment(t.Context(), class.Name, "boat-lamps")
 		require.NoError(t, err)
 		if o.Waiting == 0 {
 			require.Equal(t, submissions, o.Submissions)
@@ -349,7 +349,7 @@ func TestBackupInBetween(t *testing.T) {
 		require.NoError(t, err)
 		require.Equal(t, http.StatusOK, r.StatusCode)
 		r.Body.Close()
-		_, err = d.students[i%20].Openings(t.Context(), class.Name)
+		_, err = d.students[i%20].Assignments(t.Context(), class.Name)
 		require.NoError(t, err)
 		took = append(took, time.Since(start))
 		time.Sleep(10 * time.Millisecond)

@@ -16,7 +16,7 @@ func (a *API) accept(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := author.Sight{Trial: in.Trial, Verdict: in.Verdict, Pair: author.Sequence}
+	s := author.Choice{Trial: in.Trial, Verdict: in.Verdict, Pair: author.Sequence}
 	if in.Pair != nil {
 		if s.Pair = *in.Pair; s.Pair < 0 {
 			return nil, web.Unfit("accept", "pairs are counted from 0")
@@ -25,25 +25,25 @@ func (a *API) accept(r *web.Request) (any, error) {
 	if r.Submission.State != wire.Marked {
 		return nil, &db.Refusal{Code: "accept", Text: "this submission is not marked"}
 	}
-	newest, err := a.Exercises.Revision(r, r.Opening.Exercise, 0)
+	newest, err := a.Exercises.Revision(r, r.Assignment.Exercise, 0)
 	if err != nil {
 		return nil, err
 	}
-	if r.Opening.Revision != r.Submission.Revision {
+	if r.Assignment.Revision != r.Submission.Revision {
 		return nil, &db.Refusal{Code: "revised",
 			Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is in force: mark it anew first",
-				r.Submission.Revision, r.Opening.Revision)}
+				r.Submission.Revision, r.Assignment.Revision)}
 	}
 	ctx, done, err := a.Turns.Enter(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	accepted, err := a.Desk.Accept(ctx, r.Submission, s)
+	accepted, err := a.Grader.Accept(ctx, r.Submission, s)
 	if err != nil {
 		return nil, grading.OutOfTime(ctx, err)
 	}
-	out := wire.Accepted{Exercise: r.Opening.Exercise, What: accepted.What, Text: string(accepted.Text),
+	out := wire.Accepted{Exercise: r.Assignment.Exercise, What: accepted.What, Text: string(accepted.Text),
 		Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
 	if newest.Number > r.Submission.Revision {
 		out.Beside = newest.Number
@@ -61,7 +61,7 @@ func (a *API) accept(r *web.Request) (any, error) {
 		if before == nil || before.Failed != "" {
 			continue
 		}
-		after, err := a.Desk.Rejudge(ctx, sub, accepted.Text)
+		after, err := a.Grader.Rejudge(ctx, sub, accepted.Text)
 		if err != nil {
 			return nil, grading.OutOfTime(ctx, err)
 		}

@@ -27,7 +27,7 @@ type API struct {
 	Reader      *exercises.Reader
 	Submissions *submissions.Store
 	Grading     *grading.Store
-	Desk        *grading.Desk
+	Grader      *grading.Grader
 	Queue       *grading.Queue
 	Turns       *grading.Turns
 	Events      ports.Events
@@ -68,7 +68,7 @@ func (a *API) withOverrides(r *web.Request, s *record.Submission, overrides []gr
 	if sh == nil {
 		return out, db.ErrNotFound
 	}
-	adjusted, err := a.Desk.Adjust(r, s, s.Job, sh, overrides)
+	adjusted, err := a.Grader.Adjust(r, s, s.Job, sh, overrides)
 	if err != nil {
 		return out, err
 	}
@@ -150,8 +150,8 @@ func (a *API) several(r *web.Request, ids []string) (out []*record.Submission, e
 	}
 	for _, id := range ids {
 		s, err := a.Submissions.Submission(r, id)
-		if err == db.ErrNotFound || err == nil && s.OpeningID != r.Opening.ID {
-			return nil, web.Unfit("submissions", "%s of this class has no submission %.40q", r.Opening.Exercise, id)
+		if err == db.ErrNotFound || err == nil && s.AssignmentID != r.Assignment.ID {
+			return nil, web.Unfit("submissions", "%s of this class has no submission %.40q", r.Assignment.Exercise, id)
 		}
 		if err != nil {
 			return nil, err
@@ -244,26 +244,26 @@ func (a *API) dropComment(r *web.Request) (any, error) {
 	return nil, a.Store.DropComment(r, r.Submission.ID, id)
 }
 
-func (a *API) phrases(r *web.Request) (any, error) {
-	all, err := a.Store.Phrases(r, r.Class.ID)
-	out := []wire.Phrase{}
+func (a *API) savedComments(r *web.Request) (any, error) {
+	all, err := a.Store.SavedComments(r, r.Class.ID)
+	out := []wire.SavedComment{}
 	for _, p := range all {
-		out = append(out, wire.Phrase(p))
+		out = append(out, wire.SavedComment(p))
 	}
 	return out, err
 }
 
-func (a *API) dropPhrase(r *web.Request) (any, error) {
+func (a *API) dropSavedComment(r *web.Request) (any, error) {
 	id, err := web.Numbered(r, "phrase")
 	if err != nil {
 		return nil, err
 	}
-	return nil, a.Store.DropPhrase(r, r.Class.ID, id)
+	return nil, a.Store.DropSavedComment(r, r.Class.ID, id)
 }
 
 // countedOf gives the submissions of the opening that count, whole rows.
 func (a *API) countedOf(r *web.Request) ([]record.Submission, error) {
-	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
+	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
 		return nil, err
 	}
@@ -271,7 +271,7 @@ func (a *API) countedOf(r *web.Request) ([]record.Submission, error) {
 	if err != nil {
 		return nil, err
 	}
-	all, _, err := a.Submissions.Submissions(r, r.Opening.ID, submissions.Filter{})
+	all, _, err := a.Submissions.Submissions(r, r.Assignment.ID, submissions.Filter{})
 	if err != nil {
 		return nil, err
 	}
@@ -291,7 +291,7 @@ func (a *API) alike(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &view{a: a, opening: r.Opening}
+	v := &view{a: a, assignment: r.Assignment}
 	at := map[string]int{}
 	out := []wire.Alike{}
 	for i := range rows {

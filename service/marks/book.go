@@ -30,7 +30,7 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 	if err != nil {
 		return nil, err
 	}
-	openings, err := a.Exercises.Openings(r, r.Class.ID, 0)
+	openings, err := a.Exercises.Assignments(r, r.Class.ID, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -55,7 +55,7 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 				c[i].Waiting = c[i].Waiting || s.State == wire.Queued || s.State == wire.Running
 			}
 		}
-		v := &view{a: a, opening: o}
+		v := &view{a: a, assignment: o}
 		for _, s := range v.counted(attempts) {
 			c := cells[s.AccountID]
 			if c == nil {
@@ -88,14 +88,14 @@ func (a *API) gradebookCSV(r *web.Request) (any, error) {
 		err = gradebook.Write(&b, book)
 		return web.Raw{Data: b.Bytes(), Name: r.Class.Name + "-marks.csv"}, err
 	}
-	if r.Opening, err = a.Exercises.Opening(r, r.Class.ID, name, 0); err != nil {
+	if r.Assignment, err = a.Exercises.Assignment(r, r.Class.ID, name, 0); err != nil {
 		return nil, err
 	}
 	sheets := map[string]*sheet.Sheet{}
 	err = a.eachCounted(r, func(s *record.Submission, sh *sheet.Sheet) error {
 		for i := range sh.Trials { // of the wide parts nothing is needed
 			for k := range sh.Trials[i].Verdicts {
-				sh.Trials[i].Verdicts[k].Lanes = nil
+				sh.Trials[i].Verdicts[k].Alignment = nil
 			}
 		}
 		sheets[s.Login] = sh
@@ -116,7 +116,7 @@ func (a *API) eachCounted(r *web.Request, f func(*record.Submission, *sheet.Shee
 	}
 	return a.Grading.EachSheet(r, rows, func(s *record.Submission, sh *sheet.Sheet) error {
 		if s.Touched {
-			adjusted, err := a.Desk.Adjusted(r, s, s.Job)
+			adjusted, err := a.Grader.Adjusted(r, s, s.Job)
 			if err != nil {
 				return err
 			}
@@ -164,11 +164,11 @@ func (a *API) sheets(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
+	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
 		return nil, err
 	}
-	return web.Streamed{Name: r.Opening.Exercise + "-sheets.zip", Write: func(w io.Writer) error {
+	return web.Streamed{Name: r.Assignment.Exercise + "-sheets.zip", Write: func(w io.Writer) error {
 		z := zip.NewWriter(web.Unbounded{Writer: w, R: r})
 		for i := range rows {
 			f, err := z.CreateHeader(&zip.FileHeader{Name: web.PlainName(rows[i].Login) + ".html", Method: zip.Deflate,
@@ -189,7 +189,7 @@ func (a *API) statistics(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Statistics{Of: r.Opening.Marks, Spread: make([]int, 11), Expectations: []wire.ExpectationSum{},
+	out := &wire.Statistics{Of: r.Assignment.Marks, Spread: make([]int, 11), Expectations: []wire.ExpectationSum{},
 		Findings: []wire.FindingSum{}, FirstRight: []int{}}
 	for _, m := range members {
 		if m.Role == wire.Student {
@@ -199,7 +199,7 @@ func (a *API) statistics(r *web.Request) (any, error) {
 	sums := map[string]int{}
 	findings := map[finding.Code]int{}
 	var marks []*big.Rat
-	of := marksOf(r.Opening.Marks)
+	of := marksOf(r.Assignment.Marks)
 	err = a.eachCounted(r, func(s *record.Submission, sh *sheet.Sheet) error {
 		out.HandedIn++
 		m := terms.Counted(string(s.Marks), s.Percent)
@@ -273,7 +273,7 @@ func tenth(m, of *big.Rat) int {
 
 // firstRight gives for each student who got there the minutes from the opening to the first attempt without fault.
 func (a *API) firstRight(r *web.Request) ([]int, error) {
-	all, _, err := a.Submissions.Submissions(r, r.Opening.ID, submissions.Filter{State: string(wire.Marked)})
+	all, _, err := a.Submissions.Submissions(r, r.Assignment.ID, submissions.Filter{State: string(wire.Marked)})
 	if err != nil {
 		return nil, err
 	}
@@ -282,7 +282,7 @@ func (a *API) firstRight(r *web.Request) ([]int, error) {
 	for _, s := range all {
 		if !done[s.AccountID] && s.Met > 0 && s.Partly+s.Missed == 0 {
 			done[s.AccountID] = true
-			out = append(out, max(0, int(s.Submitted.Sub(r.Opening.Opens)/time.Minute)))
+			out = append(out, max(0, int(s.Submitted.Sub(r.Assignment.Opens)/time.Minute)))
 		}
 	}
 	slices.Sort(out)

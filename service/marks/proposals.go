@@ -13,7 +13,7 @@ import (
 )
 
 func (a *API) proposals(r *web.Request) (any, error) {
-	all, err := a.Store.Proposals(r, r.Opening.ID)
+	all, err := a.Store.Proposals(r, r.Assignment.ID)
 	out := []wire.Proposal{}
 	for i := range all {
 		out = append(out, all[i].Wire())
@@ -29,14 +29,14 @@ func (a *API) propose(r *web.Request) (any, error) {
 	if in.Revision < 0 {
 		return nil, web.Unfit("revision", "revisions are counted from 1")
 	}
-	rev, err := a.Exercises.Revision(r, r.Opening.Exercise, in.Revision)
+	rev, err := a.Exercises.Revision(r, r.Assignment.Exercise, in.Revision)
 	if err == db.ErrNotFound {
-		return nil, web.Unfit("revision", "%s has no revision %d", r.Opening.Exercise, in.Revision)
+		return nil, web.Unfit("revision", "%s has no revision %d", r.Assignment.Exercise, in.Revision)
 	}
 	if err != nil {
 		return nil, err
 	}
-	id, err := a.Store.Propose(r, r.Account, r.Opening, rev.ID)
+	id, err := a.Store.Propose(r, r.Account, r.Assignment, rev.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -54,7 +54,7 @@ func (a *API) proposal(r *web.Request) (any, error) {
 
 // proposalNow tells whose marks would change and why. Overrides stay where they fit the new sheet.
 func (a *API) proposalNow(r *web.Request, id int64) (any, error) {
-	p, err := a.Store.Proposal(r, r.Opening.ID, id)
+	p, err := a.Store.Proposal(r, r.Assignment.ID, id)
 	if err != nil {
 		return nil, err
 	}
@@ -114,7 +114,7 @@ func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh
 	if sh, err = a.Grading.Sheet(r, job); err != nil || sh == nil || !s.Touched {
 		return sh, nil, err
 	}
-	adjusted, err := a.Desk.Adjusted(r, s, job)
+	adjusted, err := a.Grader.Adjusted(r, s, job)
 	if _, unfit := err.(*db.Refusal); unfit {
 		return sh, []string{"its overrides do not fit any more: " + err.Error()}, nil
 	}
@@ -181,7 +181,7 @@ func (a *API) decide(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := a.Store.Proposal(r, r.Opening.ID, id)
+	p, err := a.Store.Proposal(r, r.Assignment.ID, id)
 	if err != nil {
 		return nil, err
 	}

@@ -30,7 +30,7 @@ func (a *API) submissions(r *web.Request) (any, error) {
 	}
 	f := submissions.Filter{State: r.Query("state"), Search: r.Query("search"), Alike: r.Query("alike"), Limit: limit,
 		Offset: offset}
-	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
+	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
 		return nil, err
 	}
@@ -44,7 +44,7 @@ func (a *API) submissions(r *web.Request) (any, error) {
 		}
 		f.Student = m.AccountID
 	}
-	rows, total, err := a.Submissions.Submissions(r, r.Opening.ID, f)
+	rows, total, err := a.Submissions.Submissions(r, r.Assignment.ID, f)
 	if err != nil {
 		return nil, err
 	}
@@ -75,7 +75,7 @@ func (a *API) submissions(r *web.Request) (any, error) {
 }
 
 func (a *API) submission(r *web.Request) (any, error) {
-	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
+	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +89,7 @@ func (a *API) seenTrial(r *web.Request) (v *view, trial int, err error) {
 	if err != nil {
 		return nil, 0, err
 	}
-	if v, err = a.viewOf(r, r.Class, r.Opening, r.Account); err != nil {
+	if v, err = a.viewOf(r, r.Class, r.Assignment, r.Account); err != nil {
 		return nil, 0, err
 	}
 	trial, err = v.trial(r, r.Submission, int(seen))
@@ -191,7 +191,7 @@ func (a *API) window(r *web.Request) (any, error) {
 		return nil, err
 	}
 	defer done()
-	w, err := a.Desk.Window(ctx, r.Submission.ID, r.Submission.Job, trial, from, to)
+	w, err := a.Grader.Window(ctx, r.Submission.ID, r.Submission.Job, trial, from, to)
 	if err != nil {
 		return nil, grading.OutOfTime(ctx, err)
 	}
@@ -199,7 +199,7 @@ func (a *API) window(r *web.Request) (any, error) {
 }
 
 func (a *API) source(r *web.Request) (any, error) {
-	files, err := a.Desk.Source(r, r.Submission.ID)
+	files, err := a.Grader.Source(r, r.Submission.ID)
 	out := []wire.SourceFile{}
 	for _, f := range files {
 		out = append(out, wire.SourceFile{Path: f.Path, Text: strings.ToValidUTF8(string(f.Data), "�")})
@@ -216,7 +216,7 @@ func (a *API) reelOf(r *web.Request, s *record.Submission, trial int) ([]byte, e
 		return nil, err
 	}
 	defer done()
-	data, err := a.Desk.Reel(ctx, s.ID, s.Job, trial)
+	data, err := a.Grader.Reel(ctx, s.ID, s.Job, trial)
 	return data, grading.OutOfTime(ctx, err)
 }
 
@@ -235,7 +235,7 @@ func (v *view) trial(ctx context.Context, s *record.Submission, seen int) (int, 
 	n := 0
 	for i, t := range sh.Trials {
 		switch {
-		case t.Hidden && v.opening.Released == nil:
+		case t.Hidden && v.assignment.Released == nil:
 		case n == seen && t.Hidden:
 			return 0, db.ErrNotFound
 		case n == seen:
@@ -248,7 +248,7 @@ func (v *view) trial(ctx context.Context, s *record.Submission, seen int) (int, 
 }
 
 func (a *API) sheetPage(r *web.Request) (any, error) {
-	v, err := a.viewOf(r, r.Class, r.Opening, r.Account)
+	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
 		return nil, err
 	}
@@ -294,7 +294,7 @@ func (v *view) page(r *web.Request, w io.Writer, s *record.Submission) error {
 	return render.HTML(w, s.Title+" · "+s.Student, []render.Marked{m})
 }
 
-func (a *API) luck(r *web.Request) (any, error) {
+func (a *API) seedSensitivity(r *web.Request) (any, error) {
 	n := 8
 	if q := r.Query("seeds"); q != "" {
 		var err error
@@ -307,11 +307,11 @@ func (a *API) luck(r *web.Request) (any, error) {
 		return nil, err
 	}
 	defer done()
-	l, err := a.Desk.Luck(ctx, r.Submission.ID, n)
+	l, err := a.Grader.SeedSensitivity(ctx, r.Submission.ID, n)
 	if err != nil {
 		return nil, grading.OutOfTime(ctx, err)
 	}
-	out := wire.Luck{Passed: l.Passed, Lucky: l.Lucky(), Marks: []json.Number{}}
+	out := wire.SeedSensitivity{Passed: l.Passed, Depends: l.Depends(), Marks: []json.Number{}}
 	for _, m := range l.Marks {
 		out.Marks = append(out.Marks, json.Number(m.String()))
 	}

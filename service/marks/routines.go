@@ -6,32 +6,32 @@ import (
 	"strings"
 
 	"hemble/core/firmware"
-	"hemble/core/routine"
+	"hemble/core/similarity"
 	"hemble/service/grading"
 	"hemble/service/web"
 	"hemble/wire"
 )
 
-// mostRoutines bounds the list: what comes behind these says little.
-const mostRoutines = 50
+// mostSimilar bounds the list: what comes behind these says little.
+const mostSimilar = 50
 
-// routines compares the submissions that count. The references are the firmware files in the exercise's folder.
-func (a *API) routines(r *web.Request) (any, error) {
+// similarCode compares the submissions that count. The references are the firmware files in the exercise's folder.
+func (a *API) similarCode(r *web.Request) (any, error) {
 	ctx, done, err := a.Turns.Enter(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	x, err := a.Reader.Of(r, r.Opening, "")
+	x, err := a.Reader.Of(r, r.Assignment, "")
 	if err != nil {
 		return nil, err
 	}
-	out := []wire.Routine{}
+	out := []wire.SimilarCode{}
 	if x.Chip == nil {
 		return out, nil
 	}
 	var known []*firmware.Image
-	files, err := a.Exercises.Folder(r, r.Opening.RevisionID)
+	files, err := a.Exercises.Folder(r, r.Assignment.RevisionID)
 	if err != nil {
 		return nil, err
 	}
@@ -49,17 +49,17 @@ func (a *API) routines(r *web.Request) (any, error) {
 	}
 	programs := make([]*firmware.Image, len(rows))
 	for i := range rows {
-		if programs[i], err = a.Desk.Image(ctx, rows[i].ID); err != nil {
+		if programs[i], err = a.Grader.Image(ctx, rows[i].ID); err != nil {
 			return nil, grading.OutOfTime(ctx, err)
 		}
 	}
-	for _, s := range routine.Find(x.Chip, programs, known) {
-		if len(out) == mostRoutines {
+	for _, s := range similarity.Find(x.Chip, programs, known) {
+		if len(out) == mostSimilar {
 			break
 		}
-		w := wire.Routine{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
+		w := wire.SimilarCode{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
 		for _, at := range s.Sites {
-			site := wire.RoutineSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
+			site := wire.SimilarSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
 				Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
 			if at.Line != nil {
 				site.Source = fmt.Sprintf("%s:%d", at.Line.File, at.Line.Line)

@@ -12,8 +12,8 @@ import (
 	"hemble/wire"
 )
 
-// OpeningFor is an opening as who asks may see it.
-func (a *API) OpeningFor(r *web.Request, o *record.Opening) (wire.Opening, error) {
+// AssignmentFor is an opening as who asks may see it.
+func (a *API) AssignmentFor(r *web.Request, o *record.Assignment) (wire.Assignment, error) {
 	out := o.Wire()
 	if !r.IsStudent() {
 		return out, nil
@@ -27,12 +27,12 @@ func (a *API) OpeningFor(r *web.Request, o *record.Opening) (wire.Opening, error
 		return out, err
 	}
 	made, last := countable(attempts)
-	own := terms.Of(o.Terms, o.Extensions, m.Login, m.Group)
+	own := terms.Of(o.Policy, o.Extensions, m.Login, m.Group)
 	s := terms.Standing(own, made, last, a.Store.Now())
 	if o.Archived && s.Open {
 		s.Open, s.Why = false, "the class is archived"
 	}
-	out.Terms, out.Mine = own.Wire(), &s
+	out.Policy, out.Mine = own.Wire(), &s
 	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
 	if out.Takes, err = a.Reader.Takes(r, o); err != nil {
 		return out, err
@@ -45,7 +45,7 @@ func (a *API) OpeningFor(r *web.Request, o *record.Opening) (wire.Opening, error
 
 // stand tells a student what came of their attempts so far, as they may see it. visible are the marks of what they may
 // see of the exercise: where that is all of it, what is stored of an attempt says enough, and no sheet need be read.
-func (a *API) stand(r *web.Request, o *record.Opening, attempts []record.Submission, visible json.Number,
+func (a *API) stand(r *web.Request, o *record.Assignment, attempts []record.Submission, visible json.Number,
 	s *wire.Standing) error {
 	if len(attempts) == 0 {
 		return nil
@@ -96,21 +96,21 @@ func countable(attempts []record.Submission) (n int, last time.Time) {
 	return n, last
 }
 
-func (a *API) openings(r *web.Request) (any, error) {
+func (a *API) assignments(r *web.Request) (any, error) {
 	whose := int64(0)
 	if r.IsStudent() {
 		whose = r.Account.ID
 	}
-	all, err := a.Exercises.Openings(r, r.Class.ID, whose)
+	all, err := a.Exercises.Assignments(r, r.Class.ID, whose)
 	if err != nil {
 		return nil, err
 	}
-	out := []wire.Opening{}
+	out := []wire.Assignment{}
 	for i := range all {
 		if r.IsStudent() && a.Store.Now().Before(all[i].Opens) {
 			continue
 		}
-		o, err := a.OpeningFor(r, &all[i])
+		o, err := a.AssignmentFor(r, &all[i])
 		if err != nil {
 			return nil, err
 		}
@@ -126,9 +126,9 @@ func (a *API) openings(r *web.Request) (any, error) {
 	return out, err
 }
 
-func (a *API) opening(r *web.Request) (any, error) {
-	if r.Opening == nil {
+func (a *API) assignment(r *web.Request) (any, error) {
+	if r.Assignment == nil {
 		return nil, db.ErrNotFound
 	}
-	return a.OpeningFor(r, r.Opening)
+	return a.AssignmentFor(r, r.Assignment)
 }

@@ -130,36 +130,37 @@ func (s *Store) DropComment(ctx context.Context, submission string, id int64) er
 	return s.ChangeOne(ctx, `DELETE FROM comment WHERE id = ? AND submission_id = ?`, id, submission)
 }
 
-// Phrase is a comment of a class's bank.
-type Phrase struct {
+// SavedComment is a comment of a class's bank.
+type SavedComment struct {
 	ID   int64  `db:"id"`
 	Text string `db:"text"`
 	Used int    `db:"used"`
 }
 
-// Phrases lists a class's bank of comments, the most used first.
-func (s *Store) Phrases(ctx context.Context, class int64) ([]Phrase, error) {
-	return db.List[Phrase](ctx, s.DB, `SELECT id, text, used FROM phrase WHERE class_id = ? ORDER BY used DESC, text`,
+// SavedComments lists a class's bank of comments, the most used first.
+func (s *Store) SavedComments(ctx context.Context, class int64) ([]SavedComment, error) {
+	return db.List[SavedComment](ctx, s.DB,
+		`SELECT id, text, used FROM phrase WHERE class_id = ? ORDER BY used DESC, text`,
 		class)
 }
 
-// DropPhrase takes a comment out of the bank.
-func (s *Store) DropPhrase(ctx context.Context, class, id int64) error {
+// DropSavedComment takes a comment out of the bank.
+func (s *Store) DropSavedComment(ctx context.Context, class, id int64) error {
 	return s.ChangeOne(ctx, `DELETE FROM phrase WHERE id = ? AND class_id = ?`, id, class)
 }
 
 // Proposal is the marking anew of everything that was handed in for an opening.
 type Proposal struct {
-	ID         int64      `db:"id"`
-	OpeningID  int64      `db:"opening_id"`
-	RevisionID int64      `db:"revision_id"`
-	Exercise   string     `db:"exercise"`
-	Revision   int        `db:"revision"`
-	Engine     string     `db:"engine"`
-	By         string     `db:"by"`
-	Created    time.Time  `db:"created"`
-	Closed     *time.Time `db:"closed"`
-	Waiting    int        `db:"waiting"` // submissions that are still to be marked anew
+	ID           int64      `db:"id"`
+	AssignmentID int64      `db:"opening_id"`
+	RevisionID   int64      `db:"revision_id"`
+	Exercise     string     `db:"exercise"`
+	Revision     int        `db:"revision"`
+	Engine       string     `db:"engine"`
+	By           string     `db:"by"`
+	Created      time.Time  `db:"created"`
+	Closed       *time.Time `db:"closed"`
+	Waiting      int        `db:"waiting"` // submissions that are still to be marked anew
 }
 
 // Wire is what the API says of it, without what would move.
@@ -174,7 +175,7 @@ const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.
 
 // Propose has every submission of an opening marked anew, by a revision and this engine; what comes of it changes
 // nothing before it is taken over. Submissions that were marked so already are not marked again.
-func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Opening, revision int64) (id int64,
+func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assignment, revision int64) (id int64,
 	err error) {
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var open int

@@ -17,16 +17,16 @@ import (
 // view is how somebody sees the submissions of one opening: the only way out of one. Those who mark see all; a student
 // sees what the terms show by now, and of hidden trials nothing before the release.
 type view struct {
-	a       *API
-	opening *record.Opening
-	student bool
-	own     record.Terms // of the student who looks
-	line    *grading.Line
+	a          *API
+	assignment *record.Assignment
+	student    bool
+	own        record.Policy // of the student who looks
+	line       *grading.Line
 }
 
-func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Opening, account *record.Account) (*view,
+func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Assignment, account *record.Account) (*view,
 	error) {
-	v := &view{a: a, opening: o, student: class.Role == wire.Student}
+	v := &view{a: a, assignment: o, student: class.Role == wire.Student}
 	if !v.student {
 		return v, nil
 	}
@@ -34,16 +34,16 @@ func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Opening
 	if err != nil {
 		return nil, err
 	}
-	v.own = terms.Of(o.Terms, o.Extensions, m.Login, m.Group)
+	v.own = terms.Of(o.Policy, o.Extensions, m.Login, m.Group)
 	return v, nil
 }
 
 func (v *view) seesSheet() bool {
-	return !v.student || terms.Shown(v.opening.ShowSheet, v.own, v.opening.Released, v.a.Store.Now())
+	return !v.student || terms.Shown(v.assignment.ShowSheet, v.own, v.assignment.Released, v.a.Store.Now())
 }
 
 func (v *view) seesMarks() bool {
-	return !v.student || terms.Shown(v.opening.ShowMarks, v.own, v.opening.Released, v.a.Store.Now())
+	return !v.student || terms.Shown(v.assignment.ShowMarks, v.own, v.assignment.Released, v.a.Store.Now())
 }
 
 // sheet gives a submission's sheet with its overrides as it may be seen; nil where there is none to be seen.
@@ -51,16 +51,17 @@ func (v *view) sheet(ctx context.Context, s *record.Submission) (*sheet.Sheet, e
 	if !v.seesSheet() && !v.seesMarks() {
 		return nil, nil
 	}
-	sh, err := v.a.Desk.Adjusted(ctx, s, s.Job)
+	sh, err := v.a.Grader.Adjusted(ctx, s, s.Job)
 	if err != nil || sh == nil {
 		return nil, err
 	}
-	return sh.For(sheet.Viewer{Student: v.student, Released: v.opening.Released != nil, NoMarks: !v.seesMarks()}), nil
+	return sh.For(sheet.Viewer{Student: v.student, Released: v.assignment.Released != nil, NoMarks: !v.seesMarks()}),
+		nil
 }
 
 // lateness tells by how many seconds a submission was late, and how many percent of its marks count.
 func (v *view) lateness(s *record.Submission) (late, percent int) {
-	return terms.Lateness(terms.Of(v.opening.Terms, v.opening.Extensions, s.Login, s.Group), s.Submitted)
+	return terms.Lateness(terms.Of(v.assignment.Policy, v.assignment.Extensions, s.Login, s.Group), s.Submitted)
 }
 
 // one gives a submission as it may be seen. Lateness is that of the student's own terms.
@@ -114,7 +115,7 @@ func (v *view) counting(ctx context.Context, students ...int64) (map[string]bool
 	if v.student && !v.seesMarks() {
 		return out, nil
 	}
-	attempts, err := v.a.Submissions.Attempts(ctx, v.opening.ID, students...)
+	attempts, err := v.a.Submissions.Attempts(ctx, v.assignment.ID, students...)
 	if err != nil {
 		return nil, err
 	}
@@ -144,11 +145,11 @@ func (v *view) counted(attempts []record.Submission) (out []record.Submission) {
 		for n < len(attempts) && attempts[n].AccountID == attempts[0].AccountID {
 			n++
 		}
-		t := terms.Of(v.opening.Terms, v.opening.Extensions, attempts[0].Login, attempts[0].Group)
+		t := terms.Of(v.assignment.Policy, v.assignment.Extensions, attempts[0].Login, attempts[0].Group)
 		for i := range n {
 			_, attempts[i].Percent = terms.Lateness(t, attempts[i].Submitted)
 		}
-		if i := terms.Counting(v.opening.Counts, attempts[:n]); i >= 0 {
+		if i := terms.Counting(v.assignment.Counts, attempts[:n]); i >= 0 {
 			out = append(out, attempts[i])
 		}
 		attempts = attempts[n:]
@@ -177,9 +178,9 @@ func (v *view) result(ctx context.Context, s *record.Submission) (*wire.Result, 
 	}
 	switch {
 	case !v.seesSheet():
-		out.Hidden = "what the displays showed can be seen " + moment(v.opening.ShowSheet)
+		out.Hidden = "what the displays showed can be seen " + moment(v.assignment.ShowSheet)
 	case !v.seesMarks():
-		out.Hidden = "marks can be seen " + moment(v.opening.ShowMarks)
+		out.Hidden = "marks can be seen " + moment(v.assignment.ShowMarks)
 	}
 	if v.seesSheet() {
 		if out.Sheet, err = v.sheet(ctx, s); err != nil {
@@ -224,7 +225,7 @@ func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int6
 	if !staff && !own {
 		return t, nil
 	}
-	o, err := a.Exercises.OpeningOf(ctx, id)
+	o, err := a.Exercises.AssignmentOf(ctx, id)
 	if err != nil {
 		return t, err
 	}
@@ -236,19 +237,19 @@ func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int6
 		return json.Marshal(one)
 	}
 	if staff {
-		if t.Staff, err = tell(&view{a: a, opening: o}); err != nil {
+		if t.Staff, err = tell(&view{a: a, assignment: o}); err != nil {
 			return t, err
 		}
 	}
 	if own {
-		t.Own, err = tell(&view{a: a, opening: o, student: true,
-			own: terms.Of(o.Terms, o.Extensions, s.Login, s.Group)})
+		t.Own, err = tell(&view{a: a, assignment: o, student: true,
+			own: terms.Of(o.Policy, o.Extensions, s.Login, s.Group)})
 	}
 	return t, err
 }
 
 // Shown is a submission as who asks may see it.
-func (a *API) Shown(r *web.Request, o *record.Opening, s *record.Submission) (wire.Submission, error) {
+func (a *API) Shown(r *web.Request, o *record.Assignment, s *record.Submission) (wire.Submission, error) {
 	v, err := a.viewOf(r, r.Class, o, r.Account)
 	if err != nil {
 		return wire.Submission{}, err

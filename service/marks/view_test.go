@@ -15,7 +15,7 @@ func TestProgress(t *testing.T) {
 	s := &record.Submission{Done: 2, Trials: 3}
 	s.State = wire.Running
 	for _, student := range []bool{false, true} {
-		v := &view{opening: &record.Opening{}, student: student}
+		v := &view{assignment: &record.Assignment{}, student: student}
 		out, err := v.one(t.Context(), s)
 		require.NoError(t, err)
 		want := wire.Progress{Done: 2, Of: 3}

@@ -13,8 +13,8 @@ import (
 
 // API answers the calls about people.
 type API struct {
-	Store  *Store
-	Keeper *Keeper
+	Store         *Store
+	Authenticator *Authenticator
 
 	// SetCookie leaves a session's token with a browser, "" takes it away.
 	SetCookie func(r *web.Request, token string, age time.Duration)
@@ -51,7 +51,7 @@ func (a *API) first(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := a.Keeper.First(r, in.Token, record.Account{Login: in.Login, Name: in.Name}, in.Password,
+	if err := a.Authenticator.First(r, in.Token, record.Account{Login: in.Login, Name: in.Name}, in.Password,
 		ClientOf(r)); err != nil {
 		return nil, err
 	}
@@ -67,7 +67,7 @@ func (a *API) signIn(r *web.Request) (any, error) {
 }
 
 func (a *API) signInAs(r *web.Request, login, password string) (any, error) {
-	account, token, expires, err := a.Keeper.SignIn(r, login, password, ClientOf(r))
+	account, token, expires, err := a.Authenticator.SignIn(r, login, password, ClientOf(r))
 	if err != nil {
 		return nil, err
 	}
@@ -98,7 +98,7 @@ func (a *API) useLink(r *web.Request) (any, error) {
 	}
 	hash := ""
 	if in.Password != "" { // before the link is used up
-		if hash, err = a.Keeper.Hash(r, in.Password); err != nil {
+		if hash, err = a.Authenticator.Hash(r, in.Password); err != nil {
 			return nil, err
 		}
 	}
@@ -114,7 +114,7 @@ func (a *API) useLink(r *web.Request) (any, error) {
 			return nil, err
 		}
 	}
-	token, expires, err := a.Keeper.Begin(r, account, ClientOf(r))
+	token, expires, err := a.Authenticator.Begin(r, account, ClientOf(r))
 	if err != nil {
 		return nil, err
 	}
@@ -138,7 +138,7 @@ func (a *API) password(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return nil, a.Keeper.ChangePassword(r, r.Account, in.Old, in.New, r.Session.ID)
+	return nil, a.Authenticator.ChangePassword(r, r.Account, in.Old, in.New, r.Session.ID)
 }
 
 func (a *API) sessions(r *web.Request) (any, error) { return a.ways(r, "session") }
@@ -173,7 +173,7 @@ func (a *API) newToken(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return a.Keeper.Token(r, r.Account, *in)
+	return a.Authenticator.Token(r, r.Account, *in)
 }
 
 func (a *API) accounts(r *web.Request) (any, error) {
@@ -204,5 +204,5 @@ func (a *API) setAccount(r *web.Request) (any, error) {
 }
 
 func (a *API) accountLink(r *web.Request) (any, error) {
-	return a.Keeper.Link(r, r.Account.Login, 0, r.Param("login"))
+	return a.Authenticator.Link(r, r.Account.Login, 0, r.Param("login"))
 }

@@ -58,15 +58,15 @@ func (e LockedError) Error() string {
 // sheet gives for servers.
 var cost = &argon2id.Params{Memory: 19 * 1024, Iterations: 2, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
-// Keeper signs people in.
-type Keeper struct {
+// Authenticator signs people in.
+type Authenticator struct {
 	store   *Store
 	hashing chan struct{} // bounds the memory and the processors that passwords take
 }
 
-// NewKeeper makes a keeper over a store.
-func NewKeeper(s *Store) *Keeper {
-	return &Keeper{store: s, hashing: make(chan struct{}, 2)}
+// NewAuthenticator makes a keeper over a store.
+func NewAuthenticator(s *Store) *Authenticator {
+	return &Authenticator{store: s, hashing: make(chan struct{}, 2)}
 }
 
 // Random gives n random bytes.
@@ -129,7 +129,7 @@ func Name(s string) (string, error) {
 }
 
 // Hash hashes a password. Only so many are hashed at a time.
-func (k *Keeper) Hash(ctx context.Context, password string) (string, error) {
+func (k *Authenticator) Hash(ctx context.Context, password string) (string, error) {
 	if len(password) < minPassword || len(password) > maxPassword {
 		return "", &db.Refusal{Code: "password", Text: fmt.Sprintf("a password has %d to %d bytes", minPassword,
 			maxPassword)}
@@ -141,7 +141,7 @@ func (k *Keeper) Hash(ctx context.Context, password string) (string, error) {
 	return argon2id.CreateHash(password, cost)
 }
 
-func (k *Keeper) begin(ctx context.Context) error {
+func (k *Authenticator) begin(ctx context.Context) error {
 	select {
 	case k.hashing <- struct{}{}:
 		return nil
@@ -150,7 +150,7 @@ func (k *Keeper) begin(ctx context.Context) error {
 	}
 }
 
-func (k *Keeper) end() { <-k.hashing }
+func (k *Authenticator) end() { <-k.hashing }
 
 // absent is compared with where there is no password, so that both take as long.
 var absent = sync.OnceValue(func() string {
@@ -159,7 +159,7 @@ var absent = sync.OnceValue(func() string {
 })
 
 // check tells whether a password is that of an account, and brings an old hash up to date.
-func (k *Keeper) check(ctx context.Context, a *record.Account, password string) (bool, error) {
+func (k *Authenticator) check(ctx context.Context, a *record.Account, password string) (bool, error) {
 	if err := k.begin(ctx); err != nil {
 		return false, err
 	}
@@ -189,7 +189,7 @@ func (k *Keeper) check(ctx context.Context, a *record.Account, password string) 
 }
 
 // try counts a try to sign in before anything is worked out, and refuses one too many.
-func (k *Keeper) try(ctx context.Context, key string, most int) error {
+func (k *Authenticator) try(ctx context.Context, key string, most int) error {
 	until, err := k.store.Try(ctx, key, most, lockTime)
 	if err == nil && !until.IsZero() {
 		err = LockedError{until}
@@ -201,7 +201,8 @@ func (k *Keeper) try(ctx context.Context, key string, most int) error {
 type Client struct{ Agent, Address string }
 
 // SignIn checks a password and begins a session.
-func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client) (*record.Account, string, time.Time,
+func (k *Authenticator) SignIn(ctx context.Context, login, password string, from Client) (*record.Account, string,
+	time.Time,
 	error) {
 	login = strings.ToLower(strings.TrimSpace(login))
 	if len(login) > 64 { // no account has it, and what is counted stays small
@@ -233,7 +234,7 @@ func (k *Keeper) SignIn(ctx context.Context, login, password string, from Client
 }
 
 // Begin begins a session.
-func (k *Keeper) Begin(ctx context.Context, a *record.Account, from Client) (string, time.Time, error) {
+func (k *Authenticator) Begin(ctx context.Context, a *record.Account, from Client) (string, time.Time, error) {
 	t, expires := token(), k.store.Now().Add(SessionLength)
 	agent := from.Agent
 	if len(agent) > 200 {
@@ -246,7 +247,7 @@ func (k *Keeper) Begin(ctx context.Context, a *record.Account, from Client) (str
 }
 
 // Token makes a personal token.
-func (k *Keeper) Token(ctx context.Context, a *record.Account, in wire.NewToken) (*wire.Access, error) {
+func (k *Authenticator) Token(ctx context.Context, a *record.Account, in wire.NewToken) (*wire.Access, error) {
 	name, err := Name(in.Name)
 	switch {
 	case err != nil:
@@ -266,7 +267,8 @@ func (k *Keeper) Token(ctx context.Context, a *record.Account, in wire.NewToken)
 }
 
 // ChangePassword changes one's own password; every other way in ends.
-func (k *Keeper) ChangePassword(ctx context.Context, a *record.Account, old, password string, session int64) error {
+func (k *Authenticator) ChangePassword(ctx context.Context, a *record.Account, old, password string,
+	session int64) error {
 	if a.Password != "" {
 		key := "login " + a.Login
 		if err := k.try(ctx, key, maxWrong); err != nil {
@@ -294,7 +296,7 @@ func (k *Keeper) ChangePassword(ctx context.Context, a *record.Account, old, pas
 }
 
 // Link makes a link that signs somebody in once.
-func (k *Keeper) Link(ctx context.Context, by string, class int64, login string) (*wire.OneTime, error) {
+func (k *Authenticator) Link(ctx context.Context, by string, class int64, login string) (*wire.OneTime, error) {
 	t, expires := token(), k.store.Now().Add(LinkLength)
 	return &wire.OneTime{Login: login, Token: t, Path: "/link#" + t, Expires: expires},
 		k.store.AddLink(ctx, by, class, login, t, expires)
@@ -304,7 +306,7 @@ const setupSetting = "setup-token-hash"
 
 // SetUp gives the token of the set-up link where there is no account yet, "" else. It is a new one at each start: what
 // was printed before is void.
-func (k *Keeper) SetUp(ctx context.Context) (string, error) {
+func (k *Authenticator) SetUp(ctx context.Context) (string, error) {
 	n, err := k.store.Accounts(ctx)
 	if err != nil || n > 0 {
 		return "", err
@@ -318,7 +320,7 @@ func (k *Keeper) SetUp(ctx context.Context) (string, error) {
 }
 
 // First makes the first account, an admin, by the token of the set-up link.
-func (k *Keeper) First(ctx context.Context, token string, a record.Account, password string, from Client) error {
+func (k *Authenticator) First(ctx context.Context, token string, a record.Account, password string, from Client) error {
 	if err := k.try(ctx, "set-up "+from.Address, maxWrong); err != nil {
 		return err
 	}
@@ -338,14 +340,14 @@ func (k *Keeper) First(ctx context.Context, token string, a record.Account, pass
 }
 
 // FirstAccount makes the first account, an admin, where there is none yet.
-func (k *Keeper) FirstAccount(ctx context.Context, login, name, password string) error {
+func (k *Authenticator) FirstAccount(ctx context.Context, login, name, password string) error {
 	if n, err := k.store.Accounts(ctx); err != nil || n > 0 {
 		return err
 	}
 	return k.first(ctx, record.Account{Login: login, Name: name}, password)
 }
 
-func (k *Keeper) first(ctx context.Context, a record.Account, password string) (err error) {
+func (k *Authenticator) first(ctx context.Context, a record.Account, password string) (err error) {
 	if a.Login, err = Login(a.Login); err != nil {
 		return &db.Refusal{Code: "login", Text: err.Error()}
 	}

@@ -13,12 +13,12 @@ import (
 	"hemble/wire"
 )
 
-func keeper(t *testing.T, now func() time.Time) (*Keeper, *Store) {
+func keeper(t *testing.T, now func() time.Time) (*Authenticator, *Store) {
 	d, err := db.Open(t.Context(), t.TempDir(), now)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = d.Close() })
 	s := &Store{DB: d}
-	k := NewKeeper(s)
+	k := NewAuthenticator(s)
 	require.NoError(t, k.FirstAccount(t.Context(), "Keeper", "I. Keeper", "wherry-lock"))
 	return k, s
 }

@@ -9,8 +9,8 @@ import (
 	"hemble/wire"
 )
 
-// Opening is an exercise opened to a class.
-type Opening struct {
+// Assignment is an exercise opened to a class.
+type Assignment struct {
 	ID          int64       `db:"id"`
 	ClassID     int64       `db:"class_id"`
 	Class       string      `db:"class"`
@@ -27,20 +27,20 @@ type Opening struct {
 	Students    int         `db:"students"` // who handed in
 	Waiting     int         `db:"waiting"`
 	Failed      int         `db:"failed"`
-	Terms
+	Policy
 	Extensions []Extension `db:"-"`
 }
 
 // Wire is what the API says of it to those who mark.
-func (o *Opening) Wire() wire.Opening {
-	return wire.Opening{Class: o.Class, Exercise: o.Exercise, Title: o.Title, Revision: o.Revision, Newest: o.Newest,
-		Marks: o.Marks,
-		Terms: o.Terms.Wire(), Released: o.Released, Submissions: o.Submissions, Students: o.Students,
+func (o *Assignment) Wire() wire.Assignment {
+	return wire.Assignment{Class: o.Class, Exercise: o.Exercise, Title: o.Title, Revision: o.Revision, Newest: o.Newest,
+		Marks:  o.Marks,
+		Policy: o.Policy.Wire(), Released: o.Released, Submissions: o.Submissions, Students: o.Students,
 		Waiting: o.Waiting, Failed: o.Failed}
 }
 
-// Terms say when and how often work is taken, what lateness costs, and when students see what.
-type Terms struct {
+// Policy say when and how often work is taken, what lateness costs, and when students see what.
+type Policy struct {
 	Opens     time.Time   `db:"opens"`
 	Due       *time.Time  `db:"due"`
 	Closes    *time.Time  `db:"closes"`
@@ -55,16 +55,16 @@ type Terms struct {
 	Takes     Words       `db:"takes"` // kinds of work; none for those that the exercise says
 }
 
-// TermsOf are terms as they were sent.
-func TermsOf(t wire.Terms) Terms {
-	return Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
+// PolicyOf are terms as they were sent.
+func PolicyOf(t wire.Policy) Policy {
+	return Policy{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
 		Attempts: t.Attempts,
 		Wait:     t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
 }
 
 // Wire is what the API says of them.
-func (t Terms) Wire() wire.Terms {
-	return wire.Terms{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
+func (t Policy) Wire() wire.Policy {
+	return wire.Policy{Opens: t.Opens, Due: t.Due, Closes: t.Closes, Late: t.Late, PerDay: t.PerDay, Grace: t.Grace,
 		Attempts: t.Attempts,
 		Wait:     t.Wait, Counts: t.Counts, ShowSheet: t.ShowSheet, ShowMarks: t.ShowMarks, Takes: t.Takes}
 }

@@ -9,40 +9,40 @@ import (
 
 // Submission is an attempt of a student at an exercise.
 type Submission struct {
-	ID         string      `db:"id"`
-	OpeningID  int64       `db:"opening_id"`
-	ClassID    int64       `db:"class_id"`
-	AccountID  int64       `db:"account_id"`
-	RevisionID int64       `db:"revision_id"`
-	Class      string      `db:"class"`
-	Exercise   string      `db:"exercise"`
-	Title      string      `db:"title"` // of the exercise
-	Revision   int         `db:"revision"`
-	Login      string      `db:"login"`
-	Student    string      `db:"student"` // name
-	Group      string      `db:"group"`
-	File       string      `db:"file"`
-	Attempt    int         `db:"attempt"`
-	Comment    string      `db:"comment"` // of the student
-	Wiring     bool        `db:"wiring"`  // a wiring file came with it
-	Submitted  time.Time   `db:"submitted"`
-	Blob       string      `db:"blob"` // what was handed in
-	WiringBlob string      `db:"wiring_blob"`
-	Text       string      `db:"text"` // blob of the exercise
-	Job        int64       `db:"job_id"`
-	State      wire.State  `db:"state"`
-	Error      string      `db:"error"`
-	Done       int         `db:"done"` // trials, while it is marked
-	Trials     int         `db:"trials"`
-	Marks      json.Number `db:"marks"` // with overrides, before lateness
-	Of         json.Number `db:"of"`
-	Touched    bool        `db:"touched"` // a person changed its marks
-	Met        int         `db:"met"`
-	Partly     int         `db:"partly"`
-	Missed     int         `db:"missed"`
-	First      string      `db:"first"` // the first difference, in words
-	Alike      string      `db:"alike"` // the same for look-alikes
-	MarkedAt   *time.Time  `db:"marked_at"`
+	ID           string      `db:"id"`
+	AssignmentID int64       `db:"opening_id"`
+	ClassID      int64       `db:"class_id"`
+	AccountID    int64       `db:"account_id"`
+	RevisionID   int64       `db:"revision_id"`
+	Class        string      `db:"class"`
+	Exercise     string      `db:"exercise"`
+	Title        string      `db:"title"` // of the exercise
+	Revision     int         `db:"revision"`
+	Login        string      `db:"login"`
+	Student      string      `db:"student"` // name
+	Group        string      `db:"group"`
+	File         string      `db:"file"`
+	Attempt      int         `db:"attempt"`
+	Comment      string      `db:"comment"` // of the student
+	Wiring       bool        `db:"wiring"`  // a wiring file came with it
+	Submitted    time.Time   `db:"submitted"`
+	Blob         string      `db:"blob"` // what was handed in
+	WiringBlob   string      `db:"wiring_blob"`
+	Text         string      `db:"text"` // blob of the exercise
+	Job          int64       `db:"job_id"`
+	State        wire.State  `db:"state"`
+	Error        string      `db:"error"`
+	Done         int         `db:"done"` // trials, while it is marked
+	Trials       int         `db:"trials"`
+	Marks        json.Number `db:"marks"` // with overrides, before lateness
+	Of           json.Number `db:"of"`
+	Touched      bool        `db:"touched"` // a person changed its marks
+	Met          int         `db:"met"`
+	Partly       int         `db:"partly"`
+	Missed       int         `db:"missed"`
+	First        string      `db:"first"` // the first difference, in words
+	Alike        string      `db:"alike"` // the same for look-alikes
+	MarkedAt     *time.Time  `db:"marked_at"`
 
 	Percent int `db:"-"` // of the marks that count, for lateness; worked out from the terms
 }

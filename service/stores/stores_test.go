@@ -103,7 +103,7 @@ func TestForwardFromTheFirstSchema(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, classes, 1)
 	assert.Equal(t, 2, classes[0].Students)
-	o, err := s.Exercises.Opening(t.Context(), classes[0].ID, "lamps", 0)
+	o, err := s.Exercises.Assignment(t.Context(), classes[0].ID, "lamps", 0)
 	require.NoError(t, err)
 	all, total, err := s.Submissions.Submissions(t.Context(), o.ID, submissions.Filter{})
 	require.NoError(t, err)

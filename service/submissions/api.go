@@ -28,7 +28,7 @@ type API struct {
 	// Wake tells the workers that there is something new.
 	Wake func()
 	// Shown is a submission as who asks may see it.
-	Shown func(r *web.Request, o *record.Opening, s *record.Submission) (wire.Submission, error)
+	Shown func(r *web.Request, o *record.Assignment, s *record.Submission) (wire.Submission, error)
 }
 
 // taken tells why a file cannot be work where these kinds are taken; nil where it can.
@@ -52,9 +52,9 @@ func (a *API) submit(r *web.Request) (any, error) {
 	if name == "" {
 		return nil, web.Bad("a submission is a form with a file")
 	}
-	h := Handed{Opening: r.Opening, By: r.Account, File: name, Data: data,
+	h := Work{Assignment: r.Assignment, By: r.Account, File: name, Data: data,
 		Comment: strings.TrimSpace(form.Value("comment"))}
-	kinds, err := a.Reader.Takes(r, r.Opening)
+	kinds, err := a.Reader.Takes(r, r.Assignment)
 	if err != nil {
 		return nil, err
 	}
@@ -75,14 +75,14 @@ func (a *API) submit(r *web.Request) (any, error) {
 		}
 		return nil, err
 	}
-	if err := a.fits(r, r.Opening, h.Student.Login, h.Wiring); err != nil {
+	if err := a.fits(r, r.Assignment, h.Student.Login, h.Wiring); err != nil {
 		return nil, err
 	}
 	if r.IsStudent() {
-		own := terms.Of(r.Opening.Terms, r.Opening.Extensions, h.Student.Login, h.Student.Group)
+		own := terms.Of(r.Assignment.Policy, r.Assignment.Extensions, h.Student.Login, h.Student.Group)
 		h.Admit = func(attempts int, last time.Time) error {
 			s := terms.Standing(own, attempts, last, a.Store.Now())
-			if r.Opening.Archived {
+			if r.Assignment.Archived {
 				s.Open, s.Why = false, "the class is archived"
 			}
 			if !s.Open {
@@ -99,7 +99,7 @@ func (a *API) submit(r *web.Request) (any, error) {
 }
 
 // fits checks a wiring file before the work is taken, so that a slip of the pen costs no attempt.
-func (a *API) fits(ctx context.Context, o *record.Opening, login string, wiring []byte) error {
+func (a *API) fits(ctx context.Context, o *record.Assignment, login string, wiring []byte) error {
 	if len(wiring) == 0 {
 		return nil
 	}
@@ -114,7 +114,7 @@ func (a *API) fits(ctx context.Context, o *record.Opening, login string, wiring 
 }
 
 // hand keeps work and tells of it. From the moment it is begun, the one who sends it may go away.
-func (a *API) hand(r *web.Request, h Handed) (*wire.Receipt, error) {
+func (a *API) hand(r *web.Request, h Work) (*wire.Receipt, error) {
 	id, same, err := a.Store.Submit(context.WithoutCancel(r), h)
 	if err != nil {
 		return nil, err
@@ -125,7 +125,7 @@ func (a *API) hand(r *web.Request, h Handed) (*wire.Receipt, error) {
 	if err != nil {
 		return nil, err
 	}
-	one, err := a.Shown(r, h.Opening, s)
+	one, err := a.Shown(r, h.Assignment, s)
 	return &wire.Receipt{Submission: one, Same: same}, err
 }
 

@@ -22,7 +22,7 @@ import (
 const mostBulk = 2000
 
 func (a *API) addBulk(r *web.Request) (any, error) {
-	kinds, err := a.Reader.Takes(r, r.Opening)
+	kinds, err := a.Reader.Takes(r, r.Assignment)
 	if err != nil {
 		return nil, err
 	}
@@ -55,7 +55,7 @@ func (a *API) addBulk(r *web.Request) (any, error) {
 	for _, f := range given {
 		paths = append(paths, f.Path)
 	}
-	matcher.Learn(paths, r.Opening.Exercise, r.Opening.Title)
+	matcher.Learn(paths, r.Assignment.Exercise, r.Assignment.Title)
 	var files []BulkFile
 	for i, f := range given {
 		b := BulkFile{Data: f.Data, Number: i, Name: f.Path, Size: len(f.Data), How: "nobody"}
@@ -68,7 +68,7 @@ func (a *API) addBulk(r *web.Request) (any, error) {
 		files = append(files, b)
 	}
 	twice(files)
-	id, err := a.Store.AddBulk(r, r.Account, r.Opening.ID, files)
+	id, err := a.Store.AddBulk(r, r.Account, r.Assignment.ID, files)
 	if err != nil {
 		return nil, err
 	}
@@ -154,7 +154,7 @@ func (a *API) bulk(r *web.Request) (any, error) {
 }
 
 func (a *API) bulkNow(r *web.Request, id string) (*wire.Bulk, error) {
-	b, err := a.Store.Bulk(r, r.Opening.ID, id)
+	b, err := a.Store.Bulk(r, r.Assignment.ID, id)
 	if err != nil {
 		return nil, err
 	}
@@ -169,7 +169,7 @@ func (a *API) confirmBulk(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	bulk, err := a.Store.Bulk(r, r.Opening.ID, r.Param("bulk"))
+	bulk, err := a.Store.Bulk(r, r.Assignment.ID, r.Param("bulk"))
 	if err != nil {
 		return nil, err
 	}
@@ -215,7 +215,7 @@ func (a *API) confirmBulk(r *web.Request) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		receipt, err := a.hand(r, Handed{Opening: r.Opening, Student: m, By: r.Account, File: web.FileName(f.Name),
+		receipt, err := a.hand(r, Work{Assignment: r.Assignment, Student: m, By: r.Account, File: web.FileName(f.Name),
 			Data: data})
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", f.Name, err)

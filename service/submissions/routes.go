@@ -10,18 +10,18 @@ import (
 // Routes lists the calls of the API about submissions.
 func (a *API) Routes() []web.Route {
 	return []web.Route{
-		{Method: http.MethodPost, Path: web.OpeningPath + "/submissions", Access: web.Members,
+		{Method: http.MethodPost, Path: web.AssignmentPath + "/submissions", Access: web.Members,
 			Doc:   "hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)",
 			Takes: web.MediaForm, Form: []web.Field{{Name: "file", File: true, Required: true},
 				{Name: "wiring", File: true}, {Name: "comment"}, {Name: "student"}}, Answer: wire.Receipt{},
 			Status: 201, Submits: true, Do: a.submit},
-		{Method: http.MethodPost, Path: web.OpeningPath + "/bulk", Access: web.Staff,
+		{Method: http.MethodPost, Path: web.AssignmentPath + "/bulk", Access: web.Staff,
 			Doc: "many files at once, matched to the roster: a form with one or more file", Takes: web.MediaForm,
 			Form: []web.Field{{Name: "file", File: true, Required: true}}, Answer: wire.Bulk{}, Status: 201,
 			Do: a.addBulk},
-		{Method: http.MethodGet, Path: web.OpeningPath + "/bulk/:bulk", Access: web.Staff,
+		{Method: http.MethodGet, Path: web.AssignmentPath + "/bulk/:bulk", Access: web.Staff,
 			Doc: "files handed in together", Answer: wire.Bulk{}, Do: a.bulk},
-		{Method: http.MethodPost, Path: web.OpeningPath + "/bulk/:bulk", Access: web.Staff,
+		{Method: http.MethodPost, Path: web.AssignmentPath + "/bulk/:bulk", Access: web.Staff,
 			Doc: "hands them in, after the doubtful ones were looked at", Body: wire.Confirm{}, Answer: wire.Bulk{},
 			Do: a.confirmBulk},
 		{Method: http.MethodGet, Path: web.SubmissionPath + "/file", Access: web.Owner, Doc: "what was handed in",

@@ -51,26 +51,27 @@ func newID(t time.Time) string {
 	return fmt.Sprintf("%011x%s", t.UnixMilli(), hex.EncodeToString(random[:]))
 }
 
-// Handed is work that somebody hands in.
-type Handed struct {
-	Opening *record.Opening
-	Student *record.Member
-	By      *record.Account
-	File    string
-	Data    []byte
-	Wiring  []byte
-	Comment string
+// Work is work that somebody hands in.
+type Work struct {
+	Assignment *record.Assignment
+	Student    *record.Member
+	By         *record.Account
+	File       string
+	Data       []byte
+	Wiring     []byte
+	Comment    string
 	// Admit tells whether another attempt is taken, given those that were made; nil for always.
 	Admit func(attempts int, last time.Time) error
 }
 
 // Submit keeps a submission and queues it. When it returns, nothing of it can be lost. The same work handed in twice is
 // one submission: the first.
-func (s *Store) Submit(ctx context.Context, h Handed) (id string, same bool, err error) {
+func (s *Store) Submit(ctx context.Context, h Work) (id string, same bool, err error) {
 	now := s.Now()
-	r := Receipt{ID: newID(now), Class: h.Opening.Class, Exercise: h.Opening.Exercise, Revision: h.Opening.Revision,
-		Student: h.Student.Login,
-		File:    h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
+	r := Receipt{ID: newID(now), Class: h.Assignment.Class, Exercise: h.Assignment.Exercise,
+		Revision: h.Assignment.Revision,
+		Student:  h.Student.Login,
+		File:     h.File, Comment: h.Comment, By: h.By.Login, Submitted: now}
 	if r.Blob, err = s.Blobs.Put(ctx, h.Data); err != nil {
 		return "", false, err
 	}
@@ -308,6 +309,6 @@ func (s *Store) Neighbours(ctx context.Context, sub *record.Submission, student 
 	err = s.Get(ctx, &ids, `SELECT coalesce(previous, '') AS previous, coalesce("next", '') AS "next" FROM (
 		SELECT s.id, lag(s.id) OVER w AS previous, lead(s.id) OVER w AS "next" FROM submission s JOIN account a ON a.id = s.account_id
 		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`,
-		sub.OpeningID, student, sub.ID)
+		sub.AssignmentID, student, sub.ID)
 	return ids.Previous, ids.Next, err
 }

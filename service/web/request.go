@@ -17,7 +17,7 @@ type Request struct {
 	Session    *record.Session // nil where nobody is signed in
 	Account    *record.Account
 	Class      *record.Class
-	Opening    *record.Opening
+	Assignment *record.Assignment
 	Submission *record.Submission
 }
 

@@ -12,13 +12,13 @@ import (
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "bar"
+const Form display.TypeName = "bar"
 
 func init() { display.Register(bar{}) }
 
 type bar struct{ lights.Type }
 
-func (bar) Form() display.Form     { return Form }
+func (bar) Name() display.TypeName { return Form }
 func (bar) Traits() display.Traits { return display.Traits{Member: true} }
 
 func (bar) Describe(_ *display.Track, s display.State) string { return lights.Row(s.Lights) }

@@ -8,18 +8,18 @@ import (
 	"strings"
 
 	"hemble/core/display"
-	"hemble/core/eye"
 	"hemble/core/glyph"
+	"hemble/core/vision"
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "text"
+const Form display.TypeName = "text"
 
 func init() { display.Register(characters{}) }
 
 type characters struct{ display.Plain }
 
-func (characters) Form() display.Form     { return Form }
+func (characters) Name() display.TypeName { return Form }
 func (characters) Traits() display.Traits { return display.Traits{Unseen: "it shows nothing"} }
 
 func (characters) Dark(g display.Geometry) display.State {
@@ -28,7 +28,7 @@ func (characters) Dark(g display.Geometry) display.State {
 
 // Watch knows how slowly liquid crystals follow.
 func (characters) Watch(g display.Geometry, b display.Bench) display.Observer {
-	return eye.WatchScreen(b, g.Grid.Columns*g.Grid.Rows, eye.Crystal, false)
+	return vision.WatchLCD(b, g.Grid.Columns*g.Grid.Rows, vision.LCDResponse, false)
 }
 
 // Describe tells the rows, the custom characters that have no letter, and the cursor where that is looked at.

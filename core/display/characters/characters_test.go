@@ -13,7 +13,7 @@ import (
 func TestCustomCharacters(t *testing.T) {
 	up := [8]uint8{4, 14, 31}
 	a := [8]uint8(glyph.ROM('A'))
-	track := display.Track{Geometry: display.Geometry{Form: Form,
+	track := display.Track{Geometry: display.Geometry{TypeName: Form,
 		Grid: &display.Grid{Columns: 3, Rows: 1, Characters: []display.Character{{Letter: "▲", Dots: up}}}},
 		Custom: [][8]uint8{up, a, {1}, {2}, {}}}
 	sight := func(cells ...display.Cell) display.State { return display.State{Cells: cells} }

@@ -117,13 +117,15 @@ var leftovers = &display.Mistake{
 	},
 }
 
-func (characters) Signs() []*display.Sign { return []*display.Sign{notShown, rowEmpty, rowAddress} }
+func (characters) Symptoms() []*display.Symptom {
+	return []*display.Symptom{notShown, rowEmpty, rowAddress}
+}
 
-var notShown = &display.Sign{
+var notShown = &display.Symptom{
 	Entry: finding.Entry{Code: "not-shown",
 		Doc: "no character is ever shown: the display was not initialised, or nothing that was sent arrived", Order: 12,
 		Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if len(v.Frames) == 0 {
 			return "", 0, false
 		}
@@ -140,10 +142,10 @@ var notShown = &display.Sign{
 // busy is the display's note that it was sent more while it was busy: what is missing may be that.
 const busy = "lcd-busy"
 
-var rowEmpty = &display.Sign{
+var rowEmpty = &display.Symptom{
 	Entry: finding.Entry{Code: "row-empty", Doc: "a row stays empty: its text goes to an address that is not shown",
 		Order: 13, Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false
 		}
@@ -169,10 +171,10 @@ func written(t *display.Track, s display.State, row int) bool {
 	return strings.TrimSpace(Rows(t, s)[row]) != ""
 }
 
-var rowAddress = &display.Sign{
+var rowAddress = &display.Symptom{
 	Entry: finding.Entry{Code: "row-address",
 		Doc: "a row shows only the end of its text: it is written to an address before the row", Order: 14, Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false
 		}

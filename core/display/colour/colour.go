@@ -8,13 +8,13 @@ import (
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "colour"
+const Form display.TypeName = "colour"
 
 func init() { display.Register(colour{}) }
 
 type colour struct{ lights.Type }
 
-func (colour) Form() display.Form     { return Form }
+func (colour) Name() display.TypeName { return Form }
 func (colour) Traits() display.Traits { return display.Traits{Mixes: true} }
 
 // mixtures are those that people have a word for, in thousandths of full light.
@@ -95,7 +95,7 @@ func (m matcher) Match(_ *display.Track, s display.State) (bool, int) {
 }
 
 func (m matcher) Ideal(display.Geometry) *display.State {
-	s := display.Shining(0, 3)
+	s := display.Emissive(0, 3)
 	of, _ := levels(string(m))
 	for i, l := range of {
 		if l > 0 {

@@ -14,13 +14,13 @@ import (
 )
 
 // Form is the word for it in reels. The Digit of a shape is its digit, from the left.
-const Form display.Form = "digits"
+const Form display.TypeName = "digits"
 
 func init() { display.Register(digits{}) }
 
 type digits struct{ lights.Type }
 
-func (digits) Form() display.Form     { return Form }
+func (digits) Name() display.TypeName { return Form }
 func (digits) Traits() display.Traits { return display.Traits{Member: true} }
 
 // per is how many lights a digit has: its segments and its point.
@@ -183,7 +183,7 @@ func (digits) Cut(_ *display.Track, s display.State, r display.Region) display.S
 
 // Widen leaves all others dark.
 func (digits) Widen(g display.Geometry, s display.State, r display.Region) display.State {
-	out := display.Shining(0, g.Lights())
+	out := display.Emissive(0, g.Lights())
 	copy(out.Lights[per*r.X:], s.Lights)
 	copy(out.Levels[per*r.X:], s.Levels)
 	return out

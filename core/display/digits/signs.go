@@ -8,12 +8,12 @@ import (
 	"hemble/core/finding"
 )
 
-func (digits) Signs() []*display.Sign { return []*display.Sign{scanSlow, alike} }
+func (digits) Symptoms() []*display.Symptom { return []*display.Symptom{scanSlow, alike} }
 
-var scanSlow = &display.Sign{
+var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after the other",
 		Order: 2, Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		walking, at, last := 0, clock.Time(0), -1
 		for _, f := range v.Frames {
 			if v.Geometry.Digits() < 2 || f.Length() > 500*clock.Millisecond {
@@ -55,10 +55,10 @@ func lone(g display.Geometry, s display.State) int {
 	return lit
 }
 
-var alike = &display.Sign{
+var alike = &display.Symptom{
 	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5,
 		Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n, alike := v.Geometry.Digits(), 0
 		if n < 2 {
 			return "", 0, false

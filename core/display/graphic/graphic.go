@@ -7,19 +7,19 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
-	"hemble/core/eye"
 	"hemble/core/finding"
 	"hemble/core/glyph"
+	"hemble/core/vision"
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "pixels"
+const Form display.TypeName = "pixels"
 
 func init() { display.Register(graphic{}) }
 
 type graphic struct{ display.Plain }
 
-func (graphic) Form() display.Form { return Form }
+func (graphic) Name() display.TypeName { return Form }
 
 func (graphic) Dark(g display.Geometry) display.State {
 	return display.State{Pixels: make([]byte, g.Pixels.Columns*g.Pixels.Rows/8)}
@@ -27,7 +27,7 @@ func (graphic) Dark(g display.Geometry) display.State {
 
 // Watch knows cells of eight pixels that shine by themselves.
 func (graphic) Watch(g display.Geometry, b display.Bench) display.Observer {
-	return eye.WatchScreen(b, g.Pixels.Columns*g.Pixels.Rows/8, eye.Shining, true)
+	return vision.WatchLCD(b, g.Pixels.Columns*g.Pixels.Rows/8, vision.EmissiveResponse, true)
 }
 
 // bitmap gives the pixels of a state.
@@ -211,12 +211,12 @@ var turned = &display.Mistake{
 	},
 }
 
-func (graphic) Signs() []*display.Sign { return []*display.Sign{notCleared} }
+func (graphic) Symptoms() []*display.Symptom { return []*display.Symptom{notCleared} }
 
-var notCleared = &display.Sign{
+var notCleared = &display.Symptom{
 	Entry: finding.Entry{Code: "not-cleared", Doc: "what the display's memory held at power-on is to be seen",
 		Order: 15, Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		for _, f := range v.Frames { // chance lights about half of the pixels, text and drawings a few
 			if n := len(f.State.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
 				lit := bitmap(v.Geometry, f.State).Count()

@@ -11,7 +11,7 @@ import (
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "group"
+const Form display.TypeName = "group"
 
 // MaxLights is how many lights a group may have together: as many as a bit set of them holds.
 const MaxLights = 64
@@ -20,19 +20,19 @@ func init() { display.Register(group{}) }
 
 type group struct{ lights.Type }
 
-func (group) Form() display.Form { return Form }
+func (group) Name() display.TypeName { return Form }
 
 // Join is the geometry of displays of lights side by side. Where all of them are of one type that joins, such as
 // digits, so is the whole.
 func Join(members []display.Member) display.Geometry {
 	const gap = 8
-	out := display.Geometry{Form: members[0].Geometry.Form}
+	out := display.Geometry{TypeName: members[0].Geometry.TypeName}
 	lights, digits := 0, 0
 	for _, m := range members {
 		out.Height = max(out.Height, m.Geometry.Height)
 		if j, ok := display.As[display.Joining](m.Geometry); !ok || !j.Joins(m.Geometry) ||
-			m.Geometry.Form != out.Form {
-			out.Form = Form
+			m.Geometry.TypeName != out.TypeName {
+			out.TypeName = Form
 		}
 	}
 	for i, m := range members {
@@ -57,7 +57,7 @@ func Join(members []display.Member) display.Geometry {
 		digits += max(1, m.Geometry.Digits())
 		out.Width += m.Geometry.Width
 	}
-	if out.Form == Form {
+	if out.TypeName == Form {
 		out.Members = members
 	}
 	return out

@@ -108,7 +108,7 @@ func (m *matcher) Match(t *display.Track, s display.State) (bool, int) {
 func (m *matcher) Ideal(display.Geometry) *display.State {
 	out := &display.State{}
 	for i, member := range m.members {
-		all := display.Shining(0, member.Geometry.Lights())
+		all := display.Emissive(0, member.Geometry.Lights())
 		if m.of[i] != nil {
 			if s := m.of[i].Ideal(member.Geometry); s != nil {
 				copy(all.Lights, s.Lights)

@@ -13,18 +13,18 @@ import (
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "lamp"
+const Form display.TypeName = "lamp"
 
 func init() { display.Register(lamp{}) }
 
 type lamp struct{ lights.Type }
 
-func (lamp) Form() display.Form     { return Form }
+func (lamp) Name() display.TypeName { return Form }
 func (lamp) Traits() display.Traits { return display.Traits{Member: true, Single: true} }
 
 // Geometry draws a round lamp, which is told by its colour's word.
 func Geometry(colour, hex string) display.Geometry {
-	return display.Geometry{Form: Form, Width: 60, Height: 60,
+	return display.Geometry{TypeName: Form, Width: 60, Height: 60,
 		Shapes: []display.Shape{{Name: colour, Color: hex, Circle: &display.Circle{X: 30, Y: 30, R: 22}}}}
 }
 
@@ -60,7 +60,7 @@ func (m Matcher) Ideal(display.Geometry) *display.State {
 	if m {
 		pattern = 1
 	}
-	s := display.Shining(pattern, 1)
+	s := display.Emissive(pattern, 1)
 	return &s
 }
 
@@ -76,11 +76,11 @@ func (m Matcher) String() string {
 
 func (lamp) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted} }
 
-func (lamp) Signs() []*display.Sign { return []*display.Sign{goesDark, display.NeverClears} }
+func (lamp) Symptoms() []*display.Symptom { return []*display.Symptom{goesDark, display.NeverClears} }
 
-var goesDark = &display.Sign{
+var goesDark = &display.Symptom{
 	Entry: finding.Entry{Code: "goes-dark", Doc: "a lamp goes dark for good", Order: 4, Sure: true},
-	Look: func(v *display.Sighting) (string, clock.Time, bool) {
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
 		if n < 2 || !v.Frames[n-1].State.Unlit() || !v.Told {
 			return "", 0, false

@@ -5,15 +5,15 @@ import (
 	"strings"
 
 	"hemble/core/display"
-	"hemble/core/eye"
 	"hemble/core/finding"
+	"hemble/core/vision"
 )
 
 // Type watches and draws lights that are independent of each other.
 type Type struct{ display.Plain }
 
 // Dark has all of them dark.
-func (Type) Dark(g display.Geometry) display.State { return display.Shining(0, g.Lights()) }
+func (Type) Dark(g display.Geometry) display.State { return display.Emissive(0, g.Lights()) }
 
 // Watch watches each light by itself.
 func (Type) Watch(g display.Geometry, b display.Bench) display.Observer {
@@ -21,7 +21,7 @@ func (Type) Watch(g display.Geometry, b display.Bench) display.Observer {
 	for i := range of {
 		of[i] = -1
 	}
-	return eye.WatchLights(b, of)
+	return vision.WatchEmissive(b, of)
 }
 
 // Draw draws each light.
@@ -52,14 +52,14 @@ func InRows(g display.Geometry, b display.Bench) display.Observer {
 	for _, s := range g.Shapes {
 		of[s.Light] = s.Digit
 	}
-	return eye.WatchLights(b, of)
+	return vision.WatchEmissive(b, of)
 }
 
 // Sample is a state in which all lights are the same. Where they are dim, some are lit beside them, as a ghost stands
 // beside something that is lit.
 func Sample(g display.Geometry, l display.Light, beside func(display.Shape) bool) display.State {
 	n := g.Lights()
-	s := display.Shining(0, n)
+	s := display.Emissive(0, n)
 	for _, x := range g.Shapes {
 		switch i := x.Light; {
 		case l == display.Lit || l == display.Dim && n > 1 && beside(x):

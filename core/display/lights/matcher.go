@@ -21,7 +21,7 @@ func (m *Matcher) Match(_ *display.Track, s display.State) (bool, int) {
 
 // Ideal has them fully lit.
 func (m *Matcher) Ideal(display.Geometry) *display.State {
-	s := display.Shining(m.Pattern, m.N)
+	s := display.Emissive(m.Pattern, m.N)
 	return &s
 }
 

@@ -6,23 +6,25 @@ import (
 	"strings"
 
 	"hemble/core/display"
-	"hemble/core/eye"
 	"hemble/core/spec"
+	"hemble/core/vision"
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "lines"
+const Form display.TypeName = "lines"
 
 func init() { display.Register(lines{}) }
 
 type lines struct{ display.Plain }
 
-func (lines) Form() display.Form     { return Form }
+func (lines) Name() display.TypeName { return Form }
 func (lines) Traits() display.Traits { return display.Traits{Lines: true} }
 
 func (lines) Dark(display.Geometry) display.State { return display.State{} }
 
-func (lines) Watch(_ display.Geometry, b display.Bench) display.Observer { return eye.WatchPage(b) }
+func (lines) Watch(_ display.Geometry, b display.Bench) display.Observer {
+	return vision.WatchTextLines(b)
+}
 
 func (lines) Describe(_ *display.Track, s display.State) string {
 	if s.Line == "" {

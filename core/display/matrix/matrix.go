@@ -13,13 +13,13 @@ import (
 )
 
 // Form is the word for it in reels. The Digit of a shape is its row.
-const Form display.Form = "matrix"
+const Form display.TypeName = "matrix"
 
 func init() { display.Register(matrix{}) }
 
 type matrix struct{ lights.Type }
 
-func (matrix) Form() display.Form { return Form }
+func (matrix) Name() display.TypeName { return Form }
 
 // Watch knows the dots of one row as lit together.
 func (matrix) Watch(g display.Geometry, b display.Bench) display.Observer { return lights.InRows(g, b) }

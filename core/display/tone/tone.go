@@ -7,24 +7,24 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
-	"hemble/core/eye"
 	"hemble/core/finding"
 	"hemble/core/spec"
+	"hemble/core/vision"
 )
 
 // Form is the word for it in reels.
-const Form display.Form = "sound"
+const Form display.TypeName = "sound"
 
 func init() { display.Register(tone{}) }
 
 type tone struct{ display.Plain }
 
-func (tone) Form() display.Form     { return Form }
+func (tone) Name() display.TypeName { return Form }
 func (tone) Traits() display.Traits { return display.Traits{Tone: true} }
 
 func (tone) Dark(display.Geometry) display.State { return display.State{} }
 
-func (tone) Watch(_ display.Geometry, b display.Bench) display.Observer { return eye.WatchTone(b) }
+func (tone) Watch(_ display.Geometry, b display.Bench) display.Observer { return vision.WatchTone(b) }
 
 func (tone) Describe(_ *display.Track, s display.State) string {
 	if s.Pitch == 0 {
@@ -102,7 +102,7 @@ func (m matcher) String() string {
 	return strconv.FormatInt(m.hz, 10) + "Hz"
 }
 
-func (tone) Signs() []*display.Sign { return []*display.Sign{display.NeverClears} }
+func (tone) Symptoms() []*display.Symptom { return []*display.Symptom{display.NeverClears} }
 
 func (tone) Mistakes() []*display.Mistake { return []*display.Mistake{octave} }
 

@@ -6,7 +6,7 @@ package avr
 
 // above gives the form of an operand as the next byte above a chain: it goes on with the chain's form, or it is
 // known and stands above it, which holds for as long as the form below does not wrap.
-func (w *walk) above(lower wide, v value) (wide, bool) {
+func (w *summary) above(lower wide, v value) (wide, bool) {
 	if lower.n+8 > maxBits {
 		return wide{}, false
 	}
@@ -21,7 +21,7 @@ func (w *walk) above(lower wide, v value) (wide, bool) {
 }
 
 // subtract is a - b, with the borrow and Z of the bytes below where it goes on with them.
-func (w *walk) subtract(a, b value, goesOn bool) value {
+func (w *summary) subtract(a, b value, goesOn bool) value {
 	a, b = w.calm(a), w.calm(b)
 	borrow := goesOn && w.sreg&flagC != 0
 	index := uint(a.v)<<8 | uint(b.v)
@@ -87,7 +87,7 @@ func (w *walk) subtract(a, b value, goesOn bool) value {
 }
 
 // calm makes a noisy value known for as long as the noise stays.
-func (w *walk) calm(v value) value {
+func (w *summary) calm(v value) value {
 	if v.kind == noisy {
 		return w.freeze(v)
 	}
@@ -95,7 +95,7 @@ func (w *walk) calm(v value) value {
 }
 
 // worst is what comes of a kind and a value that is not followed.
-func (w *walk) worst(k kind, v value) kind {
+func (w *summary) worst(k kind, v value) kind {
 	if v.kind == saved {
 		k = either(k, fresh)
 		if w.holdsStale(v) {
@@ -107,7 +107,7 @@ func (w *walk) worst(k kind, v value) kind {
 }
 
 // freezeAll makes the operands of an instruction known, and its carry and Z where they count.
-func (w *walk) freezeAll(a, b value, carries, zeros bool) {
+func (w *summary) freezeAll(a, b value, carries, zeros bool) {
 	w.freeze(a)
 	w.freeze(b)
 	if carries {
@@ -119,7 +119,7 @@ func (w *walk) freezeAll(a, b value, carries, zeros bool) {
 }
 
 // subtraction gives a - b as a form and what is known to be taken from it; ok is false where it is not followed.
-func (w *walk) subtraction(a, b value, goesOn bool) (f wide, c uint64, ok bool) {
+func (w *summary) subtraction(a, b value, goesOn bool) (f wide, c uint64, ok bool) {
 	if b.kind != known {
 		return f, 0, false
 	}
@@ -137,7 +137,7 @@ func (w *walk) subtraction(a, b value, goesOn bool) (f wide, c uint64, ok bool) 
 }
 
 // add is d + r, with the carry of the bytes below where it goes on with them.
-func (w *walk) add(in *instruction, goesOn bool) value {
+func (w *summary) add(in *instruction, goesOn bool) value {
 	a, b := w.calm(w.regs[in.d]), w.calm(w.regs[in.r])
 	if a.kind == known && b.kind == formed {
 		a, b = b, a
@@ -184,7 +184,7 @@ func (w *walk) add(in *instruction, goesOn bool) value {
 }
 
 // addition gives a + b as a form, and the test that its carry is.
-func (w *walk) addition(a, b value, same, goesOn bool) (f wide, t test, ok bool) {
+func (w *summary) addition(a, b value, same, goesOn bool) (f wide, t test, ok bool) {
 	carried, kind := w.flags[indexC], w.kindOf(indexC)
 	first := !goesOn || kind == known && w.sreg&flagC == 0
 	switch {
@@ -232,7 +232,7 @@ func plus(f wide, c uint64) wide {
 
 // logic is a bitwise operation. What it leaves as it is keeps its form: with itself (TST), or with ones or zeros
 // that do nothing; neutral is the operand that does, absorbing the one that leaves nothing of the other.
-func (w *walk) logic(a, b value, same bool, neutral, absorbing int, f func(a, b uint8) uint8) value {
+func (w *summary) logic(a, b value, same bool, neutral, absorbing int, f func(a, b uint8) uint8) value {
 	if b.kind != known && a.kind == known {
 		a, b = b, a
 	}
@@ -281,7 +281,7 @@ func (w *walk) logic(a, b value, same bool, neutral, absorbing int, f func(a, b 
 
 // concrete carries an instruction out on known values by the plain interpreter, and gives its cycles. What it
 // works on is frozen; where that cannot be, what it makes is not followed.
-func (w *walk) concrete(m *Machine, in *instruction) int64 {
+func (w *summary) concrete(m *Machine, in *instruction) int64 {
 	uses := [4]uint8{in.d, in.d, in.d, in.d}
 	makes := uses
 	flags := uint8(arithmetic)

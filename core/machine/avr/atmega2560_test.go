@@ -48,7 +48,7 @@ func mega(t *testing.T, plain bool, words ...uint16) *Machine {
 	for _, w := range words {
 		data = append(data, byte(w), byte(w>>8))
 	}
-	m := New(ATmega2560, machine.Config{Plain: plain}).(*Machine)
+	m := New(ATmega2560, machine.Config{Reference: plain}).(*Machine)
 	require.NoError(t,
 		m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: data},
 			{Address: 0x20000, Data: []byte{0x11, 0x22, 0x08, 0x95}}}}))

@@ -26,10 +26,10 @@ type Machine struct {
 	config machine.Config
 	image  *firmware.Image
 
-	code  []instruction // predecoded, with loop heads marked
-	plain []instruction // predecoded only: what the plain interpreter runs
-	flash []byte
-	data  [0x10000]byte // registers, I/O registers, SRAM; up to ramEnd
+	code      []instruction // predecoded, with loop heads marked
+	reference []instruction // predecoded only: what the plain interpreter runs
+	flash     []byte
+	data      [0x10000]byte // registers, I/O registers, SRAM; up to ramEnd
 
 	pcMask            int32 // of word addresses
 	sramStart, ramEnd uint16
@@ -82,7 +82,7 @@ type Machine struct {
 // New makes a machine of a variant with erased flash, just powered on.
 func New(v *Variant, config machine.Config) machine.Machine {
 	m := &Machine{v: v, config: config, noted: map[string]bool{}, code: make([]instruction, v.words, maxWords),
-		plain: make([]instruction, v.words), flash: make([]byte, 2*v.words),
+		reference: make([]instruction, v.words), flash: make([]byte, 2*v.words),
 		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
 		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
 	m.ext = external{make([]uint8, len(v.ports)), make([]uint8, len(v.ports))}
@@ -158,9 +158,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 	if end, ok := im.DataEnd(); ok && end <= uint32(m.ramEnd) {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
-	copy(m.plain, m.code)
+	copy(m.reference, m.code)
 	m.markStart()
-	if !m.config.Plain && !m.config.Whole {
+	if !m.config.Reference && !m.config.NoSkip {
 		markLoops(m.code)
 	}
 	m.powerOn()
@@ -289,7 +289,7 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 			continue
 		}
 		m.setDeadline()
-		if m.config.Plain {
+		if m.config.Reference {
 			m.step()
 		} else {
 			m.interpret()

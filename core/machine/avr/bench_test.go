@@ -26,7 +26,7 @@ func BenchmarkCore(b *testing.B) {
 				name = source[:len(source)-2] + "/plain"
 			}
 			b.Run(name, func(b *testing.B) {
-				m := avr.New(avr.ATmega328P, machine.Config{Plain: plain})
+				m := avr.New(avr.ATmega328P, machine.Config{Reference: plain})
 				require.NoError(b, m.Load(im))
 				const slice = 20 * clock.Millisecond
 				for b.Loop() {

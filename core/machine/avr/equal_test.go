@@ -40,7 +40,7 @@ var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
 // random stops, and requires the whole state and all edges to be equal at each of them.
 func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
 	fast := avr.New(v, machine.Config{Seed: uint64(seed)})
-	plain := avr.New(v, machine.Config{Seed: uint64(seed), Plain: true})
+	plain := avr.New(v, machine.Config{Seed: uint64(seed), Reference: true})
 	require.NoError(t, fast.Load(im))
 	require.NoError(t, plain.Load(im))
 	var a, b recorder

@@ -11,8 +11,8 @@ type inertRegister struct {
 	why     string
 }
 
-// plainRegisters are those that all variants have.
-var plainRegisters = []inertRegister{
+// referenceRegisters are those that all variants have.
+var referenceRegisters = []inertRegister{
 	{0x3e, "GPIOR0", 0, "general purpose: it only keeps what is written"},
 	{0x4a, "GPIOR1", 0, "general purpose: it only keeps what is written"},
 	{0x4b, "GPIOR2", 0, "general purpose: it only keeps what is written"},
@@ -21,7 +21,7 @@ var plainRegisters = []inertRegister{
 }
 
 func (v *Variant) defineInert() {
-	for _, r := range append(plainRegisters, v.inert...) {
+	for _, r := range append(referenceRegisters, v.inert...) {
 		v.define(r.address, r.name, nil, func(m *Machine, a uint16, v uint8) {
 			if m.data[a] = v; v&r.acts != 0 {
 				m.note("inert "+r.name, "%s was written, which has no effect here: %s", r.name, r.why)
@@ -32,7 +32,7 @@ func (v *Variant) defineInert() {
 
 // unmodelled lists what is left out.
 func (v *Variant) unmodelled() (out []string) {
-	for _, r := range append(plainRegisters, v.inert...) {
+	for _, r := range append(referenceRegisters, v.inert...) {
 		if r.acts != 0 {
 			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
 		}

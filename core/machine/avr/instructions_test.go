@@ -19,7 +19,7 @@ func program(t testing.TB, plain bool, words ...uint16) *Machine {
 	for _, w := range words {
 		data = append(data, byte(w), byte(w>>8))
 	}
-	m := New(ATmega328P, machine.Config{Plain: plain, Watched: []machine.Pin{}}).(*Machine)
+	m := New(ATmega328P, machine.Config{Reference: plain, Watched: []machine.Pin{}}).(*Machine)
 	require.NoError(t, m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: data}}}))
 	return m
 }

@@ -14,11 +14,11 @@ import "math/bits"
 
 // polls decides when to look for a loop.
 type polls struct {
-	at     int64 // not before this cycle, at any place
-	wait   int64 // how long to leave it after a failure
-	headAt int64 // not before this cycle, at a head that is known
-	done   int64 // instructions interpreted when it was last looked for
-	walk   *walk
+	at      int64 // not before this cycle, at any place
+	wait    int64 // how long to leave it after a failure
+	headAt  int64 // not before this cycle, at a head that is known
+	done    int64 // instructions interpreted when it was last looked for
+	summary *summary
 }
 
 // How long to leave it: at first, and at most. A walk costs about as much as it takes to interpret 1000 cycles.
@@ -42,8 +42,8 @@ func (m *Machine) findPoll() {
 		return
 	}
 	p.done = m.counters.Instructions
-	if p.walk == nil {
-		p.walk = newWalk(m)
+	if p.summary == nil {
+		p.summary = newWalk(m)
 	}
 	for range maxHeads {
 		if !m.toLoopHead() {
@@ -69,7 +69,7 @@ func (m *Machine) skipPoll() {
 	if m.cycle < p.headAt || m.irq != 0 || m.deadline-m.cycle < minSkip {
 		return
 	}
-	known := p.walk.loop(m.pc)
+	known := p.summary.loop(m.pc)
 	if m.skipRounds() {
 		known.failures = 0
 		p.at = m.cycle + lastWait
@@ -78,14 +78,14 @@ func (m *Machine) skipPoll() {
 	p.headAt = m.cycle + firstWait
 	if known.failures++; known.failures > maxFailures {
 		known.failures = 0
-		m.code[m.pc].op = m.plain[m.pc].op
+		m.code[m.pc].op = m.reference[m.pc].op
 		p.at, p.wait = m.cycle+firstWait, firstWait
 	}
 }
 
 // skipRounds leaves out as many rounds as can be; it tells whether they were enough to be worth it.
 func (m *Machine) skipRounds() bool {
-	round, rounds := m.polls.walk.rounds(m)
+	round, rounds := m.polls.summary.rounds(m)
 	m.cycle += round * rounds
 	return round*rounds >= enough || round > 0 && m.deadline-m.cycle < 2*round
 }
@@ -97,7 +97,7 @@ func (m *Machine) toLoopHead() bool {
 		if m.code[m.pc].op >= opLoopDEC { // a counted wait, which loops.go skips, or a known head
 			return false
 		}
-		from, in := m.pc, m.plain[m.pc]
+		from, in := m.pc, m.reference[m.pc]
 		m.counters.Instructions++
 		m.execute(in)
 		m.pc &= m.pcMask
@@ -116,7 +116,7 @@ func (m *Machine) toLoopHead() bool {
 
 // rounds goes round the loop at whose present instruction the machine stands. It gives the cycles of a round, 0 if
 // this is no loop that can be skipped, and how many rounds to leave out.
-func (w *walk) rounds(m *Machine) (round, rounds int64) {
+func (w *summary) rounds(m *Machine) (round, rounds int64) {
 	before := w.loop(m.pc)
 	if before.head == m.pc { // what it was last time saves most of the work
 		w.varying = append(w.varying[:0], before.varying...)
@@ -153,7 +153,7 @@ func (w *walk) rounds(m *Machine) (round, rounds int64) {
 
 // fixed goes round until all places that vary from round to round are known: what a round changes is anything at
 // the beginning of the next.
-func (w *walk) fixed(m *Machine) bool {
+func (w *summary) fixed(m *Machine) bool {
 	for range maxTries {
 		if !w.round(m) {
 			return false
@@ -173,7 +173,7 @@ type loop struct {
 }
 
 // loop gives the memory of a loop by its head; another may have had it.
-func (w *walk) loop(head int32) *loop { return &w.known[uint(head)%uint(len(w.known))] }
+func (w *summary) loop(head int32) *loop { return &w.known[uint(head)%uint(len(w.known))] }
 
 // Bounds of a walk.
 const (
@@ -197,7 +197,7 @@ type vary struct {
 }
 
 // widen adds places that the round has changed to those that vary; it tells whether there are new ones.
-func (w *walk) widen(m *Machine) bool {
+func (w *summary) widen(m *Machine) bool {
 	n := len(w.varying)
 	check := func(at place, same bool) {
 		if same {
@@ -225,7 +225,7 @@ func (w *walk) widen(m *Machine) bool {
 
 // settle takes the places that the round has made anew, out of nothing stale, off the stale ones. It tells whether
 // some are left.
-func (w *walk) settle(m *Machine) (left bool) {
+func (w *summary) settle(m *Machine) (left bool) {
 	for i := range w.varying {
 		v := &w.varying[i]
 		var kind kind

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// summary is the register summary of the datasheet (section 36): data address and names from there on.
-const summary = `23 PINB DDRB PORTB PINC DDRC PORTC PIND DDRD PORTD
+// registerSummary is the register registerSummary of the datasheet (section 36): data address and names from there on.
+const registerSummary = `23 PINB DDRB PORTB PINC DDRC PORTC PIND DDRD PORTD
 35 TIFR0 TIFR1 TIFR2
 3b PCIFR EIFR EIMSK GPIOR0 EECR EEDR EEARL EEARH GTCCR TCCR0A TCCR0B TCNT0 OCR0A OCR0B
 4a GPIOR1 GPIOR2 SPCR SPSR SPDR
@@ -33,14 +33,14 @@ c4 UBRR0L UBRR0H UDR0`
 // Every I/O register of the datasheet is modelled, or is in the list of those that have no effect on
 // purpose; no other address has a name.
 func TestEveryRegisterIsAccountedFor(t *testing.T) {
-	for v, summary := range map[*Variant]string{ATmega328P: summary, ATmega2560: summary2560} {
-		t.Run(v.title, func(t *testing.T) { accounted(t, v, summary) })
+	for v, registerSummary := range map[*Variant]string{ATmega328P: registerSummary, ATmega2560: summary2560} {
+		t.Run(v.title, func(t *testing.T) { accounted(t, v, registerSummary) })
 	}
 }
 
-func accounted(t *testing.T, v *Variant, summary string) {
+func accounted(t *testing.T, v *Variant, registerSummary string) {
 	want := map[int]string{}
-	for _, line := range strings.Split(summary, "\n") {
+	for _, line := range strings.Split(registerSummary, "\n") {
 		address := 0
 		words := strings.Fields(line)
 		_, err := fmt.Sscanf(words[0], "%x", &address)
@@ -56,13 +56,13 @@ func accounted(t *testing.T, v *Variant, summary string) {
 		}
 	}
 	assert.Equal(t, want, got)
-	for _, r := range append(plainRegisters, v.inert...) {
+	for _, r := range append(referenceRegisters, v.inert...) {
 		assert.Equal(t, r.name, want[int(r.address)])
 		assert.NotEmpty(t, r.why)
 	}
 }
 
-// Initial values that are not zero (register summary).
+// Initial values that are not zero (register registerSummary).
 func TestInitialValues(t *testing.T) {
 	m := spin(t)
 	for address, v := range map[uint16]uint8{regTWSR: 0xf8, regTWAR: 0xfe, regTWDR: 0xff, 0xc0: 0x20, 0xc2: 0x06,

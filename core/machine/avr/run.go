@@ -21,7 +21,7 @@ func setPair(data *[0x10000]byte, r uint8, v uint16) {
 func (m *Machine) interpret() {
 	for {
 		limit := m.deadline
-		if !m.config.Whole {
+		if !m.config.NoSkip {
 			limit = min(limit, m.polls.at)
 		}
 		pc, cycle, sreg, count := m.v.run(m, m.pc, m.cycle, m.sreg, limit)
@@ -30,7 +30,7 @@ func (m *Machine) interpret() {
 		if m.cycle >= m.deadline {
 			return
 		}
-		if !m.config.Whole && m.cycle >= m.polls.at {
+		if !m.config.NoSkip && m.cycle >= m.polls.at {
 			m.findPoll()
 			continue
 		}
@@ -53,7 +53,7 @@ func (m *Machine) interpret() {
 				continue
 			}
 		}
-		if m.execute(m.plain[m.pc]); m.cycle >= m.deadline {
+		if m.execute(m.reference[m.pc]); m.cycle >= m.deadline {
 			m.pc &= m.pcMask
 			return
 		}

@@ -20,9 +20,9 @@ type startCounter struct {
 
 // markStart puts opStart at the reset vector and keeps what stood there.
 func (m *Machine) markStart() {
-	m.first = m.plain[0]
+	m.first = m.reference[0]
 	if m.first.op != opErased && m.first.op != opIllegal {
-		m.code[0].op, m.plain[0].op = opStart, opStart
+		m.code[0].op, m.reference[0].op = opStart, opStart
 	}
 }
 

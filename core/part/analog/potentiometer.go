@@ -38,15 +38,15 @@ func init() {
 		Cues:    []string{part.Set},
 		Value:   "position",
 		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: <1>}}",
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := percent(c.To)
 			return err
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			at, _ := b.Settings.Get("position").Number.Float64()
 			return []part.Control{part.Scale("turn to", 0, 100, 5, int(at*100), part.Unit("%"))}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &potentiometer{world: w, supply: b.Supply, at: b.Settings.Get("position").Number,
 				wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
 		},
@@ -63,7 +63,7 @@ func percent(text string) (*big.Rat, error) {
 }
 
 type potentiometer struct {
-	world  part.World
+	world  part.Host
 	supply int64
 	at     *big.Rat
 	wired  [3]bool

@@ -31,7 +31,7 @@ func init() {
 		Cues:    []string{part.Set},
 		Value:   "temperature",
 		Example: "room: {part: thermistor, temperature: 18C, pins: {out: <1>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if _, err := Celsius(b.Settings.Text("temperature")); err != nil {
 				out = append(out, spec.Problem{Text: err.Error()})
 			}
@@ -40,15 +40,15 @@ func init() {
 			}
 			return out
 		},
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := Celsius(c.To)
 			return err
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			milli, _ := Celsius(b.Settings.Text("temperature"))
 			return []part.Control{part.Scale("set to", -20, 60, 1, int(milli/1000), part.Unit("C"))}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			t := &thermistor{world: w, supply: b.Supply, r25: float64(b.Settings.Int("r25")),
 				beta:  float64(b.Settings.Int("beta")),
 				other: float64(b.Settings.Int("resistor")), ground: b.Settings.Text("at") == "ground"}
@@ -70,7 +70,7 @@ func Celsius(text string) (int64, error) {
 }
 
 type thermistor struct {
-	world            part.World
+	world            part.Host
 	supply           int64
 	r25, beta, other float64
 	ground           bool

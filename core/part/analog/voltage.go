@@ -31,7 +31,7 @@ func init() {
 		Cues:    []string{part.Set},
 		Value:   "volts",
 		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: <1>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			last := clock.Time(-1)
 			for _, p := range b.Settings.Get("curve").List {
 				if p.Map.Time("at") <= last {
@@ -41,17 +41,17 @@ func init() {
 			}
 			return out
 		},
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := volts(c.To)
 			return err
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			return []part.Control{part.Scale("set to", 0, int(b.Supply/100_000), 1,
 				int(b.Settings.Int("volts")/100_000), func(v int) string {
 					return fmt.Sprintf("%d.%dV", v/10, v%10)
 				})}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			s := &source{world: w, supply: b.Supply, points: []point{{0, b.Settings.Int("volts")}}}
 			for _, p := range b.Settings.Get("curve").List {
 				s.points = append(s.points, point{p.Map.Time("at"), p.Map.Int("volts")})
@@ -62,7 +62,7 @@ func init() {
 }
 
 // scaled has all voltages times n/d, those of the curve, too.
-func scaled(b part.Built, n, d int64) spec.Values {
+func scaled(b part.Instance, n, d int64) spec.Values {
 	times := func(v spec.Value) spec.Value {
 		v.Int = v.Int * n / d
 		v.Text = fmt.Sprintf("%duV", v.Int)
@@ -99,7 +99,7 @@ type point struct {
 const grain = 2_500
 
 type source struct {
-	world  part.World
+	world  part.Host
 	supply int64
 	points []point // the first is past or present
 	begun  bool

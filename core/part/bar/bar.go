@@ -39,7 +39,7 @@ func init() {
 		Pins: append(pins,
 			spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
 		Example: "level: {part: bar, lights: 4, pins: {light1: <1>, light2: <2>, light3: <3>, light4: <4>, common: GND}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			n := int(b.Settings.Int("lights"))
 			for i := 0; i < maxLights; i++ {
 				if wired := b.Wired[i] != ""; wired != (i < n) {
@@ -51,8 +51,8 @@ func init() {
 			return out
 		},
 		Follows: true,
-		Geometry: func(b part.Built) display.Geometry {
-			out := display.Geometry{Form: form.Form, Height: 60, Width: 12}
+		Geometry: func(b part.Instance) display.Geometry {
+			out := display.Geometry{TypeName: form.Form, Height: 60, Width: 12}
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {
 				x := out.Width
 				out.Shapes = append(out.Shapes,
@@ -63,16 +63,16 @@ func init() {
 			}
 			return out
 		},
-		Resistors: func(b part.Built) []int64 {
+		Resistors: func(b part.Instance) []int64 {
 			return append(slices.Repeat([]int64{b.Settings.Int("resistor")}, maxLights), 0)
 		},
-		Ends: func(b part.Built) (out [][2]int) {
+		Ends: func(b part.Instance) (out [][2]int) {
 			for i := 0; i < int(b.Settings.Int("lights")); i++ {
 				out = append(out, part.Way(i, common, b.Settings.Text("common") == "anode"))
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &bar{world: w, sink: part.Sink[display.LightSink](w), n: int(b.Settings.Int("lights")),
 				supply: b.Supply, vf: part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
@@ -82,7 +82,7 @@ func init() {
 
 type bar struct {
 	part.Passive
-	world            part.World
+	world            part.Host
 	sink             display.LightSink
 	n                int
 	supply, vf, ohms int64

@@ -46,7 +46,7 @@ func init() {
 			Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
 		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: anode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: VCC}}",
-		New: func(_ part.Built, w part.World) part.Part {
+		New: func(_ part.Instance, w part.Host) part.Part {
 			return &decoder{world: w, decode: func(d *decoder) glyph.Pattern {
 				if d.value() == 0 && !d.High(third) {
 					return 0
@@ -69,7 +69,7 @@ func init() {
 			Optional: true}),
 		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
-		New: func(_ part.Built, w part.World) part.Part {
+		New: func(_ part.Instance, w part.Host) part.Part {
 			held := uint8(w.Random() & 15)
 			return &decoder{world: w, decode: func(d *decoder) glyph.Pattern {
 				if !d.High(third) {
@@ -88,7 +88,7 @@ func init() {
 type decoder struct {
 	part.Passive
 	part.Levels
-	world  part.World
+	world  part.Host
 	decode func(*decoder) glyph.Pattern
 	drive  func(lit bool) circuit.Drive
 	low    uint64 // controls that are low where nothing is wired

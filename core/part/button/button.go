@@ -20,8 +20,8 @@ func init() {
 		Cues:     []string{part.Press, part.Hold, part.Release},
 		Example:  "raise: {part: button, bounce: 4ms, pins: {1: <1>, 2: GND}}",
 		Check:    contact.CheckEdges,
-		Controls: func(part.Built) []part.Control { return part.PressControls("", "") },
-		New: func(b part.Built, w part.World) part.Part {
+		Controls: func(part.Instance) []part.Control { return part.PressControls("", "") },
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings)}
 		},
 	})
@@ -34,7 +34,7 @@ const (
 )
 
 type button struct {
-	world   part.World
+	world   part.Host
 	contact *contact.Contact
 }
 

@@ -30,11 +30,11 @@ func init() {
 		Symbol:  part.SymbolBuzzer,
 		Pins:    []spec.Key{{Name: "plus", Doc: "the positive end"}, {Name: "minus", Doc: "the negative end"}},
 		Example: "horn: {part: buzzer, is: passive, pins: {plus: <1>, minus: GND}}",
-		Geometry: func(part.Built) display.Geometry {
-			return display.Geometry{Form: form.Form, Width: 60, Height: 70, Shapes: []display.Shape{
+		Geometry: func(part.Instance) display.Geometry {
+			return display.Geometry{TypeName: form.Form, Width: 60, Height: 70, Shapes: []display.Shape{
 				{Name: "case", Color: "#e9b44c", Circle: &display.Circle{X: 30, Y: 30, R: 24}}}}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			z := &buzzer{world: w, sink: part.Sink[display.ToneSink](w)}
 			if b.Settings.Text("is") == "active" {
 				z.pitch = int(b.Settings.Get("pitch").Rate)
@@ -46,7 +46,7 @@ func init() {
 
 type buzzer struct {
 	part.Passive
-	world part.World
+	world part.Host
 	sink  display.ToneSink
 	pitch int // of its own oscillator; 0 for none
 	on    bool

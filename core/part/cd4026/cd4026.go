@@ -44,7 +44,7 @@ func init() {
 		Pins:      pins,
 		Example: "units: {part: cd4026, pins: {clk: <1>, rst: <2>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
-		New: func(_ part.Built, w part.World) part.Part {
+		New: func(_ part.Instance, w part.Host) part.Part {
 			return &counter{world: w, count: int(w.Random() % 10)}
 		},
 	})
@@ -53,7 +53,7 @@ func init() {
 type counter struct {
 	part.Passive
 	part.Levels
-	world   part.World
+	world   part.Host
 	count   int
 	clocked bool // the gated clock was high
 	started bool

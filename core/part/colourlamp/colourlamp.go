@@ -33,24 +33,24 @@ func init() {
 			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: <1>, green: <2>, blue: <3>, common: GND}}",
 		Follows: true,
-		Geometry: func(part.Built) display.Geometry {
-			out := display.Geometry{Form: form.Form, Width: 60, Height: 60}
+		Geometry: func(part.Instance) display.Geometry {
+			out := display.Geometry{TypeName: form.Form, Width: 60, Height: 60}
 			for i, c := range channels { // three overlapping circles
 				out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: c, Color: part.FindColour(c).Hex,
 					Circle: &display.Circle{X: []float64{30, 22, 38}[i], Y: []float64{20, 36, 36}[i], R: 14}})
 			}
 			return out
 		},
-		Resistors: func(b part.Built) []int64 {
+		Resistors: func(b part.Instance) []int64 {
 			return append(slices.Repeat([]int64{b.Settings.Int("resistor")}, len(channels)), 0)
 		},
-		Ends: func(b part.Built) (out [][2]int) {
+		Ends: func(b part.Instance) (out [][2]int) {
 			for i := range channels {
 				out = append(out, part.Way(i, common, b.Settings.Text("common") == "anode"))
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("common") == "anode"}
 		},
@@ -59,7 +59,7 @@ func init() {
 
 type lamp struct {
 	part.Passive
-	world        part.World
+	world        part.Host
 	sink         display.LightSink
 	supply, ohms int64
 	anode        bool

@@ -24,7 +24,7 @@ const (
 )
 
 // CheckEdges finds what is wrong with given edges.
-func CheckEdges(b part.Built) (out []spec.Problem) {
+func CheckEdges(b part.Instance) (out []spec.Problem) {
 	before := clock.Time(0)
 	list := b.Settings.Get("edges").List
 	if len(list)%2 != 0 || len(list) > most {
@@ -51,7 +51,7 @@ const Source = "bounce of common tactile switches: under 5 ms, a handful of open
 // Contact joins two terminals of its part. It bounces on closing and on opening, in a way that depends on the
 // trial's seed only.
 type Contact struct {
-	world  part.World
+	world  part.Host
 	a, b   int
 	timer  int
 	bounce clock.Time
@@ -62,7 +62,7 @@ type Contact struct {
 
 // New is an open contact between two terminals, with a timer of its part for its bounce, which its part's settings
 // tell.
-func New(w part.World, a, b, timer int, settings spec.Values) *Contact {
+func New(w part.Host, a, b, timer int, settings spec.Values) *Contact {
 	c := &Contact{world: w, a: a, b: b, timer: timer, bounce: settings.Time("bounce")}
 	before := clock.Time(0)
 	for _, e := range settings.Get("edges").List {

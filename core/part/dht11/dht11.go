@@ -40,11 +40,11 @@ func init() {
 		Cues:    []string{part.Set},
 		Value:   "temperature",
 		Example: "air: {part: dht11, temperature: 21, humidity: 48, pins: {data: <1>}}",
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, _, err := reading(c.To)
 			return err
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			return []part.Control{part.Scale("temperature", 0, 50, 1, int(b.Settings.Int("temperature")),
 				part.Unit("C")),
 				part.Scale("humidity", 20, 90, 5, int(b.Settings.Int("humidity")), part.Unit("%"))}
@@ -53,7 +53,7 @@ func init() {
 			{Code: "dht11-start", Doc: "the start pulse was too short to wake the sensor"},
 			{Code: "dht11-soon", Doc: "the sensor was asked again too soon"},
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			s := &sensor{world: w, temperature: uint8(b.Settings.Int("temperature")),
 				humidity: uint8(b.Settings.Int("humidity")), idle: circuit.Released, next: settle}
 			if b.Settings.Bool("pull-up") {
@@ -77,7 +77,7 @@ func reading(to string) (value uint8, humidity bool, err error) {
 }
 
 type sensor struct {
-	world                 part.World
+	world                 part.Host
 	temperature, humidity uint8
 	idle                  circuit.Drive
 	begun                 bool

@@ -37,19 +37,19 @@ func init() {
 			{Name: "push2", Doc: "the other side", Optional: true}},
 		Cues:    []string{part.Turn, part.Press, part.Hold, part.Release},
 		Example: "sluice: {part: encoder, pins: {a: <1>, b: <2>, common: GND, push1: <3>, push2: GND}}",
-		Check: func(p part.Built) (out []spec.Problem) {
+		Check: func(p part.Instance) (out []spec.Problem) {
 			if (p.Wired[push1] == "") != (p.Wired[push2] == "") {
 				out = append(out, spec.Problem{Text: "the push contact needs both its sides wired, push1 and push2"})
 			}
 			return out
 		},
-		Controls: func(p part.Built) []part.Control {
+		Controls: func(p part.Instance) []part.Control {
 			if p.Wired[push1] == "" {
 				return part.TurnControls()
 			}
 			return append(part.TurnControls(), part.PressControls("", "")...)
 		},
-		New: func(p part.Built, w part.World) part.Part {
+		New: func(p part.Instance, w part.Host) part.Part {
 			e := &encoder{world: w, a: contact.New(w, a, common, timerA, p.Settings),
 				b:    contact.New(w, b, common, timerB, p.Settings),
 				push: contact.New(w, push1, push2, timerPush, p.Settings), quarters: 4}
@@ -71,7 +71,7 @@ const (
 )
 
 type encoder struct {
-	world    part.World
+	world    part.Host
 	a, b     *contact.Contact
 	push     *contact.Contact
 	quarters int64 // of a period, to a detent

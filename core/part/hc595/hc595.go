@@ -45,7 +45,7 @@ func init() {
 		Pins:      pins,
 		Example: "segments: {part: 74hc595, pins: {ser: <1>, srclk: <2>, rclk: <3>, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
-		New: func(_ part.Built, w part.World) part.Part {
+		New: func(_ part.Instance, w part.Host) part.Part {
 			r := w.Random()
 			return &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1}
 		},
@@ -55,7 +55,7 @@ func init() {
 type register struct {
 	part.Passive
 	part.Levels
-	world         part.World
+	world         part.Host
 	shift, stored uint8
 	shown         int // what the outputs do: the stored byte, or off; -1 at first
 }

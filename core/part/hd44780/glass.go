@@ -38,7 +38,7 @@ func sizeNames() (out []string) {
 	return out
 }
 
-func sizeOf(b part.Built) size {
+func sizeOf(b part.Instance) size {
 	for _, s := range sizes {
 		if s.name == b.Settings.Text("size") {
 			return s
@@ -47,9 +47,9 @@ func sizeOf(b part.Built) size {
 	return sizes[0]
 }
 
-func look(b part.Built) display.Geometry {
+func look(b part.Instance) display.Geometry {
 	s := sizeOf(b)
-	return display.Geometry{Form: form.Form, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
+	return display.Geometry{TypeName: form.Form, Width: float64(s.columns)*46 + 64, Height: float64(s.rows)*80 + 70,
 		Grid: &display.Grid{Columns: s.columns, Rows: s.rows, Back: "#8fae2e", Ink: "#1c2a10", Faint: "#86a42b",
 			Characters: b.Characters}}
 }
@@ -74,7 +74,7 @@ const (
 // glass is what a person looks at.
 type glass struct {
 	controller
-	world    part.World
+	world    part.Host
 	sink     display.CellSink
 	size     size
 	contrast contrast
@@ -82,7 +82,7 @@ type glass struct {
 	cursor   *display.Cursor
 }
 
-func newGlass(b part.Built, w part.World) glass {
+func newGlass(b part.Instance, w part.Host) glass {
 	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w,
 		sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
 	g.clear()

@@ -46,8 +46,8 @@ func init() {
 		Pins:     pins,
 		Example:  "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
 		Geometry: look,
-		Backlit:  func(b part.Built) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
-		Check: func(b part.Built) (out []spec.Problem) {
+		Backlit:  func(b part.Instance) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if (b.Wired[pinA] == "") != (b.Wired[pinK] == "") {
 				out = append(out, spec.Problem{Text: "the backlight needs both its ends wired, a and k"})
 			}
@@ -58,7 +58,7 @@ func init() {
 			return out
 		},
 		Notes: notes,
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			l := &lcd{bus: bus{glass: newGlass(b, w)}, vo: b.Wired[pinVO] != "", backlit: b.Lit(), supply: b.Supply}
 			l.answer = l.drive
 			return l

@@ -39,8 +39,8 @@ func init() {
 		Bus:      [2]string{"sda", "scl"},
 		Example:  "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: <SDA>, scl: <SCL>}}",
 		Geometry: look,
-		Backlit:  func(part.Built) bool { return true },
-		Check: func(b part.Built) (out []spec.Problem) {
+		Backlit:  func(part.Instance) bool { return true },
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if _, err := addressOf(b); err != nil {
 				out = append(out, spec.Problem{Text: err.Error()})
 			}
@@ -50,7 +50,7 @@ func init() {
 			return out
 		},
 		Notes: notes,
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			x := &expander{bus: bus{glass: newGlass(b, w)}, latch: 0xff, pulled: 0xff}
 			x.own, _ = addressOf(b)
 			x.order, _ = orderOf(b)
@@ -61,7 +61,7 @@ func init() {
 	})
 }
 
-func addressOf(b part.Built) (uint8, error) {
+func addressOf(b part.Instance) (uint8, error) {
 	v, err := strconv.ParseUint(b.Settings.Text("address"), 0, 8)
 	if err != nil || (v < 0x20 || v > 0x27) && (v < 0x38 || v > 0x3f) {
 		return 0, fmt.Errorf("%q is no address of such a display; it is 0x20 to 0x27, or 0x38 to 0x3F",
@@ -73,7 +73,7 @@ func addressOf(b part.Built) (uint8, error) {
 // backlightLine is the expander's pin that switches the backlight, beside the lines of the bus.
 const backlightLine = 15
 
-func orderOf(b part.Built) (order [8]int, err error) {
+func orderOf(b part.Instance) (order [8]int, err error) {
 	words := strings.Fields(b.Settings.Text("order"))
 	known := map[string]int{"rs": lineRS, "rw": lineRW, "e": lineE, "backlight": backlightLine, "d4": lineD0 + 4,
 		"d5": lineD0 + 5, "d6": lineD0 + 6, "d7": lineD0 + 7}

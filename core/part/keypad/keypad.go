@@ -35,7 +35,7 @@ func init() {
 		Pins:    pins,
 		Cues:    []string{part.Press, part.Hold, part.Release},
 		Example: "keys: {part: keypad, pins: {row1: <1>, row2: <2>, row3: <3>, row4: <4>, column1: <5>, column2: <6>, column3: <7>, column4: <8>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			names := map[string]bool{}
 			for _, k := range keysOf(b) {
 				names[k] = true
@@ -46,17 +46,17 @@ func init() {
 			}
 			return out
 		},
-		CheckCue: func(b part.Built, c part.Cue) error {
+		CheckCue: func(b part.Instance, c part.Cue) error {
 			_, err := keyOf(b, c)
 			return err
 		},
-		Controls: func(b part.Built) (out []part.Control) {
+		Controls: func(b part.Instance) (out []part.Control) {
 			for _, k := range keysOf(b) {
 				out = append(out, part.PressControls(k, k)[0])
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			k := &keypad{world: w, built: b}
 			for i := range k.contacts {
 				k.contacts[i] = contact.New(w, i/size, size+i%size, i, b.Settings)
@@ -66,9 +66,9 @@ func init() {
 	})
 }
 
-func keysOf(b part.Built) []string { return strings.Fields(b.Settings.Text("keys")) }
+func keysOf(b part.Instance) []string { return strings.Fields(b.Settings.Text("keys")) }
 
-func keyOf(b part.Built, c part.Cue) (int, error) {
+func keyOf(b part.Instance, c part.Cue) (int, error) {
 	for i, k := range keysOf(b) {
 		if k == c.Key {
 			return i, nil
@@ -78,8 +78,8 @@ func keyOf(b part.Built, c part.Cue) (int, error) {
 }
 
 type keypad struct {
-	world    part.World
-	built    part.Built
+	world    part.Host
+	built    part.Instance
 	contacts [size * size]*contact.Contact
 }
 

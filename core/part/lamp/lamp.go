@@ -29,14 +29,14 @@ func init() {
 		Pins:    []spec.Key{{Name: "anode", Doc: "the LED's anode"}, {Name: "cathode", Doc: "the LED's cathode"}},
 		Example: "red: {part: lamp, colour: red, resistor: 270, pins: {anode: <1>, cathode: GND}}",
 		Follows: true,
-		Geometry: func(b part.Built) display.Geometry {
+		Geometry: func(b part.Instance) display.Geometry {
 			c := part.FindColour(b.Settings.Text("colour"))
 			return form.Geometry(c.Name, c.Hex)
 		},
 		Symbol:    part.SymbolLamp,
-		Resistors: func(b part.Built) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },
-		Ends:      func(part.Built) [][2]int { return [][2]int{{anode, cathode}} },
-		New: func(b part.Built, w part.World) part.Part {
+		Resistors: func(b part.Instance) []int64 { return []int64{anode: b.Settings.Int("resistor"), cathode: 0} },
+		Ends:      func(part.Instance) [][2]int { return [][2]int{{anode, cathode}} },
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &lamp{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
 				vf: part.FindColour(b.Settings.Text("colour")).Vf, ohms: b.Settings.Int("resistor")}
 		},
@@ -45,7 +45,7 @@ func init() {
 
 type lamp struct {
 	part.Passive
-	world            part.World
+	world            part.Host
 	sink             display.LightSink
 	supply, vf, ohms int64
 	memo             [2]memo // a lamp is mostly at one of two currents

@@ -38,17 +38,17 @@ func init() {
 		},
 		Pins:     pins,
 		Example:  "sign: {part: matrix, pins: {row1: <1>, row2: <2>, row3: <3>, row4: <4>, row5: <5>, row6: <6>, row7: <7>, row8: <8>, column1: <9>, column2: <10>, column3: <11>, column4: <12>, column5: <13>, column6: <14>, column7: <15>, column8: <16>}}",
-		Geometry: func(b part.Built) display.Geometry { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
-		Resistors: func(b part.Built) []int64 {
+		Geometry: func(b part.Instance) display.Geometry { return Look(part.FindColour(b.Settings.Text("colour")).Hex) },
+		Resistors: func(b part.Instance) []int64 {
 			return append(make([]int64, size), slices.Repeat([]int64{b.Settings.Int("resistor")}, size)...)
 		},
-		Ends: func(b part.Built) (out [][2]int) {
+		Ends: func(b part.Instance) (out [][2]int) {
 			for i := 0; i < size*size; i++ {
 				out = append(out, part.Way(size+i%size, i/size, b.Settings.Text("rows") == "anode"))
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &matrix{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
 				vf:   part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), anode: b.Settings.Text("rows") == "anode"}
@@ -58,7 +58,7 @@ func init() {
 
 // Look draws eight rows of eight round dots.
 func Look(color string) display.Geometry {
-	out := display.Geometry{Form: form.Form, Width: 8*24 + 12, Height: 8*24 + 12}
+	out := display.Geometry{TypeName: form.Form, Width: 8*24 + 12, Height: 8*24 + 12}
 	for i := 0; i < size*size; i++ {
 		out.Shapes = append(out.Shapes, display.Shape{Light: i, Name: fmt.Sprintf("%d,%d", i/size+1, i%size+1),
 			Digit: i / size, Color: color,
@@ -69,7 +69,7 @@ func Look(color string) display.Geometry {
 
 type matrix struct {
 	part.Passive
-	world            part.World
+	world            part.Host
 	sink             display.LightSink
 	supply, vf, ohms int64
 	anode            bool

@@ -60,14 +60,14 @@ func init() {
 			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain",
 				Optional: true}},
 		Example: "dial: {part: max7219, pins: {din: <1>, clk: <2>, load: <3>}}",
-		Geometry: func(b part.Built) display.Geometry {
+		Geometry: func(b part.Instance) display.Geometry {
 			hex := part.FindColour(b.Settings.Text("colour")).Hex
 			if b.Settings.Text("shows") == "matrix" {
 				return matrix.Look(hex)
 			}
 			return sevensegment.Digits(digits, hex)
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &driver{world: w, sink: part.Sink[display.LightSink](w),
 				matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
 		},
@@ -77,7 +77,7 @@ func init() {
 type driver struct {
 	part.Passive
 	part.Levels
-	world        part.World
+	world        part.Host
 	sink         display.LightSink
 	matrix, left bool
 	shift        uint16

@@ -41,7 +41,7 @@ type World struct {
 	timers map[int]clock.Time
 	random *rand.Rand
 	kind   *part.Kind
-	built  part.Built
+	built  part.Instance
 }
 
 // Edge is a change of what the part does to a terminal.
@@ -69,7 +69,7 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 	for i := range w.Nets {
 		w.Nets[i], w.Driven[i] = circuit.Released, circuit.Released
 	}
-	w.built = part.Built{Name: kind, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: 5_000_000}
+	w.built = part.Instance{Name: kind, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: 5_000_000}
 	w.Part = k.New(w.built, w)
 	return w
 }

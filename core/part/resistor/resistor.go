@@ -20,7 +20,7 @@ func init() {
 		Symbol:   part.SymbolResistor,
 		Pins:     []spec.Key{{Name: "1", Doc: "one end"}, {Name: "2", Doc: "the other end"}},
 		Example:  "pull: {part: resistor, ohms: 10k, pins: {1: <1>, 2: GND}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			switch ohms := b.Settings.Int("ohms"); {
 			case ohms == 0:
 				out = append(out, spec.Problem{Text: "a resistor of 0 Ω is a wire: give both ends' nets the same name"})
@@ -32,7 +32,7 @@ func init() {
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &resistor{world: w, ohms: b.Settings.Int("ohms"), supply: b.Supply}
 		},
 	})
@@ -40,7 +40,7 @@ func init() {
 
 type resistor struct {
 	part.Passive
-	world        part.World
+	world        part.Host
 	ohms, supply int64
 }
 

@@ -16,7 +16,7 @@ const dataBits = 8
 
 // Receiver samples a line as a UART does, in the middle of each bit.
 type Receiver struct {
-	world    part.World
+	world    part.Host
 	terminal int
 	timer    int
 	bit      clock.Time
@@ -34,7 +34,7 @@ type edge struct {
 
 // NewReceiver listens to a terminal with a timer of its part. taken gets each character with the time of its
 // start bit, and whether its stop bit was there.
-func NewReceiver(w part.World, terminal, timer int, baud int64,
+func NewReceiver(w part.Host, terminal, timer int, baud int64,
 	taken func(start clock.Time, v uint8, framed bool)) *Receiver {
 	return &Receiver{world: w, terminal: terminal, timer: timer, bit: clock.Second / clock.Time(baud), taken: taken,
 		high: true, start: -1}
@@ -86,7 +86,7 @@ func (r *Receiver) at(t clock.Time) bool {
 
 // Sender puts characters on a line.
 type Sender struct {
-	world    part.World
+	world    part.Host
 	terminal int
 	timer    int
 	bit      clock.Time
@@ -95,7 +95,7 @@ type Sender struct {
 }
 
 // NewSender drives a terminal with a timer of its part.
-func NewSender(w part.World, terminal, timer int, baud int64) *Sender {
+func NewSender(w part.Host, terminal, timer int, baud int64) *Sender {
 	return &Sender{world: w, terminal: terminal, timer: timer, bit: clock.Second / clock.Time(baud)}
 }
 

@@ -28,11 +28,11 @@ func init() {
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
 		Example: "count: {part: serial-digits, digits: 4, pins: {rx: <TXD>}}",
 		Check:   check(digitActions),
-		Geometry: func(b part.Built) display.Geometry {
+		Geometry: func(b part.Instance) display.Geometry {
 			return sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 		},
 		Notes: notes,
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			d := &digits{line: newLine(b, w, digitActions), sink: part.Sink[display.LightSink](w),
 				patterns: make([]glyph.Pattern, b.Settings.Int("digits")), level: 255}
 			d.begin, d.write, d.command = func() {}, d.put, d.do

@@ -42,8 +42,8 @@ func settings(actions []action, own ...spec.Field) []spec.Field {
 }
 
 // check finds what is wrong with a command table.
-func check(actions []action) func(part.Built) []spec.Problem {
-	return func(b part.Built) (out []spec.Problem) {
+func check(actions []action) func(part.Instance) []spec.Problem {
+	return func(b part.Instance) (out []spec.Problem) {
 		if _, err := newParser(b, actions); err != nil {
 			out = append(out, spec.Problem{Text: err.Error()})
 		}
@@ -59,7 +59,7 @@ type parser struct {
 	pending *action // waits for its argument
 }
 
-func newParser(b part.Built, actions []action) (*parser, error) {
+func newParser(b part.Instance, actions []action) (*parser, error) {
 	escape, err := byteOf(b.Settings.Text("escape"))
 	if err != nil {
 		return nil, err
@@ -127,7 +127,7 @@ func (p *parser) take(v byte) (command string, argument byte, text bool) {
 
 // line is the module's end of its data line.
 type line struct {
-	world    part.World
+	world    part.Host
 	receiver *serial.Receiver
 	parser   *parser
 	warm     clock.Time
@@ -137,7 +137,7 @@ type line struct {
 	command  func(name string, argument byte)
 }
 
-func newLine(b part.Built, w part.World, actions []action) *line {
+func newLine(b part.Instance, w part.Host, actions []action) *line {
 	l := &line{world: w, warm: b.Settings.Time("warm-up")}
 	l.parser, _ = newParser(b, actions)
 	l.receiver = serial.NewReceiver(w, rx, 0, b.Settings.Int("baud"), l.taken)

@@ -30,14 +30,14 @@ func init() {
 		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
 		Example: "log: {part: serial-lcd, baud: 9600, pins: {rx: <TXD>}}",
 		Check:   check(textActions),
-		Backlit: func(part.Built) bool { return true },
-		Geometry: func(b part.Built) display.Geometry {
+		Backlit: func(part.Instance) bool { return true },
+		Geometry: func(b part.Instance) display.Geometry {
 			s := textSizes[b.Settings.Text("size")]
-			return display.Geometry{Form: form.Form, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
+			return display.Geometry{TypeName: form.Form, Width: float64(s[0])*46 + 64, Height: float64(s[1])*80 + 70,
 				Grid: &display.Grid{Columns: s[0], Rows: s[1], Back: "#3f74b5", Ink: "#f2f7ff", Faint: "#4a7dbb"}}
 		},
 		Notes: notes,
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			s := textSizes[b.Settings.Text("size")]
 			d := &text{line: newLine(b, w, textActions), sink: part.Sink[display.CellSink](w),
 				cells: make([]byte, s[0]*s[1]), on: true}

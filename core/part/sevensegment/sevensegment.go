@@ -52,14 +52,14 @@ func init() {
 		Misread:   misread,
 		Check:     check,
 		Ends:      ends,
-		Resistors: func(b part.Built) []int64 {
+		Resistors: func(b part.Instance) []int64 {
 			out := slices.Repeat([]int64{b.Settings.Int("resistor")}, colonPin+1) // of segments and the colon
 			for i := common; i < colonPin; i++ {
 				out[i] = b.Settings.Int("common-resistor")
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &module{world: w, sink: part.Sink[display.LightSink](w), supply: b.Supply,
 				vf:   part.FindColour(b.Settings.Text("colour")).Vf,
 				ohms: b.Settings.Int("resistor"), shared: b.Settings.Int("common-resistor"),
@@ -87,7 +87,7 @@ func pins() []spec.Key {
 }
 
 // ends gives the terminals of each light; a digit behind a transistor or an inverter has one end inside.
-func ends(b part.Built) (out [][2]int) {
+func ends(b part.Instance) (out [][2]int) {
 	n, anode, inside := int(b.Settings.Int("digits")), b.Settings.Text("common") == "anode", b.Settings.Text("select")
 	shared := func(d int) int {
 		switch {
@@ -107,7 +107,7 @@ func ends(b part.Built) (out [][2]int) {
 	return out
 }
 
-func check(b part.Built) (out []spec.Problem) {
+func check(b part.Instance) (out []spec.Problem) {
 	problem := func(format string, args ...any) {
 		out = append(out, spec.Problem{Text: fmt.Sprintf(format, args...)})
 	}
@@ -145,7 +145,7 @@ func check(b part.Built) (out []spec.Problem) {
 }
 
 // look draws slanted digits 60 wide and 100 high, side by side.
-func look(b part.Built) display.Geometry {
+func look(b part.Instance) display.Geometry {
 	out := Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 	if b.Settings.Bool("colon") {
 		AddColon(&out)
@@ -155,7 +155,7 @@ func look(b part.Built) display.Geometry {
 
 // Digits draws n digits, for parts that have some built in.
 func Digits(n int, color string) display.Geometry {
-	out := display.Geometry{Form: form.Form, Height: 120}
+	out := display.Geometry{TypeName: form.Form, Height: 120}
 	for d := 0; d < n; d++ {
 		out.Shapes = append(out.Shapes, digit(d, out.Width, color)...)
 		out.Width += 84
@@ -222,7 +222,7 @@ var misread = []part.Misread{
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true,
 		Only: scanned,
-		Text: func(b part.Built, _ string) string {
+		Text: func(b part.Instance, _ string) string {
 			return fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", b.Name)
 		},
 	},
@@ -232,18 +232,18 @@ var misread = []part.Misread{
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true,
 		Only: scanned,
-		Text: func(b part.Built, taken string) string {
+		Text: func(b part.Instance, taken string) string {
 			return fmt.Sprintf("%s is driven as if it had a common %s; it has a common %s. Segments and selects are both inverted.",
 				b.Name, taken, b.Settings.Text("common"))
 		},
 	},
 }
 
-func scanned(b part.Built) bool { return b.Settings.Int("digits") > 1 }
+func scanned(b part.Instance) bool { return b.Settings.Int("digits") > 1 }
 
 type module struct {
 	part.Passive
-	world             part.World
+	world             part.Host
 	sink              display.LightSink
 	supply, vf        int64
 	ohms, shared      int64

@@ -30,21 +30,21 @@ func init() {
 		Cues:    []string{part.Set},
 		Value:   "frequency",
 		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: <1>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if b.Settings.Get("frequency").Rate > highest {
 				out = append(out, spec.Problem{Text: errTooFast.Error()})
 			}
 			return out
 		},
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := frequency(c.To)
 			return err
 		},
-		Controls: func(part.Built) []part.Control {
+		Controls: func(part.Instance) []part.Control {
 			return []part.Control{{Label: "set to", Cue: part.Cue{Verb: part.Set},
 				Values: []string{"off", "1Hz", "2Hz", "5Hz", "10Hz", "100Hz", "1kHz", "10kHz"}, At: 1}}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			s := &source{world: w, rate: b.Settings.Get("frequency").Rate, start: b.Settings.Time("start")}
 			duty := b.Settings.Get("duty").Number
 			s.num, s.den = duty.Num().Int64(), duty.Denom().Int64()
@@ -68,7 +68,7 @@ func frequency(to string) (clock.Rate, error) {
 var errTooFast = errors.New("a square wave has a frequency of up to 1 MHz")
 
 type source struct {
-	world    part.World
+	world    part.Host
 	rate     clock.Rate
 	start    clock.Time // of the first period at this rate
 	num, den int64      // the duty

@@ -20,7 +20,7 @@ const (
 
 // panel is the controller with its memory and the glass.
 type panel struct {
-	world part.World
+	world part.Host
 	sink  display.CellSink
 	rows  int // of the glass
 	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower
@@ -56,7 +56,7 @@ type scroll struct {
 	fixed, lines int // of the vertical scroll area
 }
 
-func newPanel(w part.World, rows int, turned bool) *panel {
+func newPanel(w part.Host, rows int, turned bool) *panel {
 	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned,
 		shown: make([]uint8, columns*rows/8)}
 	for i := range p.ram {

@@ -54,7 +54,7 @@ func init() {
 			optional("res", "reset, active low; VCC where it is not wired")},
 		Bus:     [2]string{"sda", "scl"},
 		Example: "notice: {part: oled, size: 128x64, pins: {sda: <SDA>, scl: <SCL>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			need, other := []int{sda, scl}, []int{sck, mosi, dc, cs}
 			if b.Settings.Text("bus") == "spi" {
 				need, other = []int{sck, mosi, dc}, []int{sda, scl}
@@ -75,9 +75,9 @@ func init() {
 			}
 			return out
 		},
-		Geometry: func(b part.Built) display.Geometry {
+		Geometry: func(b part.Instance) display.Geometry {
 			rows := rowsOf(b)
-			return display.Geometry{Form: form.Form, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
+			return display.Geometry{TypeName: form.Form, Width: columns*4 + 40, Height: float64(rows)*4 + 40,
 				Pixels: &display.Pixels{Columns: columns, Rows: rows,
 					Ink: part.FindColour(b.Settings.Text("colour")).Hex}}
 		},
@@ -85,7 +85,7 @@ func init() {
 			{Code: "charge-pump", Doc: "the display was switched on while its charge pump was off"},
 			{Code: "command", Doc: "a byte was sent as a command that the controller does not have"},
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"),
 				spi: b.Settings.Text("bus") == "spi", own: 0x3c}
 			if b.Settings.Text("address") == "0x3D" {
@@ -99,7 +99,7 @@ func init() {
 	})
 }
 
-func rowsOf(b part.Built) int {
+func rowsOf(b part.Instance) int {
 	if b.Settings.Text("size") == "128x32" {
 		return 32
 	}

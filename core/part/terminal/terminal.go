@@ -46,7 +46,7 @@ func init() {
 			{Name: "tx", Doc: "what it sends, to the chip's RXD", Optional: true}},
 		Cues:    []string{part.Type},
 		Example: "log: {part: terminal, baud: 9600, pins: {rx: <TXD>, tx: <RXD>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if b.Wired[rx] == "" && b.Wired[tx] == "" {
 				out = append(out, spec.Problem{Text: "a terminal needs rx or tx wired"})
 			}
@@ -57,15 +57,15 @@ func init() {
 			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for another end of line", Order: 5},
 			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"},
 				"crlf": {"cr", "lf"}},
-			Text: func(b part.Built, taken string) string {
+			Text: func(b part.Instance, taken string) string {
 				return fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.",
 					b.Name, b.Settings.Text("enter"), taken)
 			},
 		}},
-		Geometry: func(part.Built) display.Geometry {
-			return display.Geometry{Form: form.Form, Width: 480, Height: 60}
+		Geometry: func(part.Instance) display.Geometry {
+			return display.Geometry{TypeName: form.Form, Width: 480, Height: 60}
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			if b.Wired[tx] == "" {
 				return nil
 			}
@@ -74,7 +74,7 @@ func init() {
 		Notes: []finding.Entry{
 			{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			t := &terminal{world: w, sink: part.Sink[display.LineSink](w),
 				enter: map[string]string{"lf": "\n", "cr": "\r", "crlf": "\r\n"}[b.Settings.Text("enter")]}
 			t.receiver = serial.NewReceiver(w, rx, timerReceive, b.Settings.Int("baud"), t.taken)
@@ -85,7 +85,7 @@ func init() {
 }
 
 type terminal struct {
-	world    part.World
+	world    part.Host
 	sink     display.LineSink
 	receiver *serial.Receiver
 	sender   *serial.Sender

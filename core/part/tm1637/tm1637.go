@@ -43,31 +43,31 @@ func init() {
 		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, both ways"}},
 		Cues:    []string{part.Press, part.Hold, part.Release},
 		Example: "clock: {part: tm1637, digits: 4, pins: {clk: <1>, dio: <2>}}",
-		Check: func(b part.Built) (out []spec.Problem) {
+		Check: func(b part.Instance) (out []spec.Problem) {
 			if b.Settings.Int("digits") == 5 || b.Settings.Int("digits") == 6 && b.Settings.Text("points") == "colon" {
 				out = append(out,
 					spec.Problem{Text: "a module has four digits, with a colon or points, or six with points"})
 			}
 			return out
 		},
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := keyOf(c)
 			return err
 		},
-		Geometry: func(b part.Built) display.Geometry {
+		Geometry: func(b part.Instance) display.Geometry {
 			look := sevensegment.Digits(int(b.Settings.Int("digits")), part.FindColour(b.Settings.Text("colour")).Hex)
 			if b.Settings.Text("points") == "colon" {
 				sevensegment.AddColon(&look)
 			}
 			return look
 		},
-		Controls: func(part.Built) (out []part.Control) {
+		Controls: func(part.Instance) (out []part.Control) {
 			for k := 1; k <= 4; k++ {
 				out = append(out, part.PressControls("key "+strconv.Itoa(k), strconv.Itoa(k))[0])
 			}
 			return out
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			m := &module{world: w, sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")),
 				colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {
@@ -97,7 +97,7 @@ const full = display.Nominal
 var widths = [8]int64{1, 2, 4, 10, 11, 12, 13, 14}
 
 type module struct {
-	world  part.World
+	world  part.Host
 	sink   display.LightSink
 	digits int
 	colon  bool

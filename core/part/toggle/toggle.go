@@ -36,24 +36,24 @@ func init() {
 			Entry: finding.Entry{Code: "input-inverted", Doc: "a switch is taken for on when it is off",
 				Catch: "set the switch both ways and read the display behind each", Order: 9},
 			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
-			Text: func(b part.Built, _ string) string {
+			Text: func(b part.Instance, _ string) string {
 				return fmt.Sprintf("The program takes %s the wrong way round: on for off.", b.Name)
 			},
 		}},
 		Example: "night: {part: switch, is: off, pins: {common: <1>, on: GND}}",
 		Check:   contact.CheckEdges,
-		CheckCue: func(_ part.Built, c part.Cue) error {
+		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, err := position(c.To)
 			return err
 		},
-		Controls: func(b part.Built) []part.Control {
+		Controls: func(b part.Instance) []part.Control {
 			at := 0
 			if b.Settings.Text("is") == "on" {
 				at = 1
 			}
 			return []part.Control{{Label: "is", Cue: part.Cue{Verb: part.Set}, Values: []string{"off", "on"}, At: at}}
 		},
-		New: func(b part.Built, w part.World) part.Part {
+		New: func(b part.Instance, w part.Host) part.Part {
 			return &toggle{up: contact.New(w, common, on, on, b.Settings),
 				down: contact.New(w, common, off, off, b.Settings), start: b.Settings.Text("is") == "on",
 				world: w}
@@ -72,7 +72,7 @@ func position(to string) (bool, error) {
 }
 
 type toggle struct {
-	world    part.World
+	world    part.Host
 	up, down *contact.Contact
 	start    bool // where it is put at power-on
 	begun    bool

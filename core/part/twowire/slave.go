@@ -24,7 +24,7 @@ type Device interface {
 
 // Slave is a device's end of the bus.
 type Slave struct {
-	world    part.World
+	world    part.Host
 	sda, scl int
 	device   Device
 	idle     circuit.Drive // what it does to a line that it leaves alone
@@ -46,7 +46,7 @@ const (
 )
 
 // New puts a device on the terminals of its part.
-func New(w part.World, b part.Built, sda, scl int, d Device) *Slave {
+func New(w part.Host, b part.Instance, sda, scl int, d Device) *Slave {
 	s := &Slave{world: w, sda: sda, scl: scl, device: d, idle: circuit.Released}
 	if b.Settings.Bool("pull-ups") {
 		s.idle = circuit.PulledUp

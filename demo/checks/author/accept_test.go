@@ -37,25 +37,25 @@ func TestAccept(t *testing.T) {
 						continue
 					}
 					if a, err := author.Accept(e.Text, x, got.Reels[trial],
-						author.Sight{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
+						author.Choice{Trial: trial, Verdict: verdict, Pair: author.Sequence}); err == nil {
 						sequences++
 						now := again(t, a, got.Reels[trial], trial, verdict)
-						assert.Equal(t, 1, now.Share.Cmp(v.Share), "%s: %s\n%s", f.Name, v.Text, a.Now)
+						assert.Equal(t, 1, now.Fraction.Cmp(v.Fraction), "%s: %s\n%s", f.Name, v.Text, a.Now)
 						assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
 					}
-					for pair, p := range v.Lanes {
-						if p.Step != judge.Wrong {
+					for pair, p := range v.Alignment {
+						if p.Operation != judge.Wrong {
 							continue
 						}
 						a, err := author.Accept(e.Text, x, got.Reels[trial],
-							author.Sight{Trial: trial, Verdict: verdict, Pair: pair})
+							author.Choice{Trial: trial, Verdict: verdict, Pair: pair})
 						if err != nil {
 							assert.NotContains(t, err.Error(), "does not read", "%s: %s", f.Name, v.Text)
 							continue
 						}
 						sights++
 						now := again(t, a, got.Reels[trial], trial, verdict)
-						assert.GreaterOrEqual(t, now.Share.Cmp(v.Share), 0, "%s: %s\n%s", f.Name, v.Text, a.Now)
+						assert.GreaterOrEqual(t, now.Fraction.Cmp(v.Fraction), 0, "%s: %s\n%s", f.Name, v.Text, a.Now)
 						assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
 						break // one of each verdict
 					}
@@ -128,7 +128,7 @@ func TestAcceptStyles(t *testing.T) {
 				Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p), Frames: []display.Frame{
 					{From: 0, To: x.Trials[0].Length / 2, State: two},
 					{From: x.Trials[0].Length / 2, To: x.Trials[0].Length, State: seven}}}}}
-			a, err := author.Accept(text, x, r, author.Sight{Trial: 0, Verdict: 0, Pair: c.pair})
+			a, err := author.Accept(text, x, r, author.Choice{Trial: 0, Verdict: 0, Pair: c.pair})
 			require.NoError(t, err)
 			assert.Contains(t, string(a.Text), c.now)
 			for _, line := range strings.Split(a.Now, "\n") {
@@ -150,22 +150,22 @@ func TestAcceptNot(t *testing.T) {
 	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
 	for _, c := range []struct {
 		expect string
-		sight  author.Sight
+		sight  author.Choice
 		want   string
 	}{
-		{`{shows: gauge, frames: [2], marks: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "met as it is"},
-		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 0, Verdict: 1, Pair: 0}, "no such expectation"},
-		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 1, Verdict: 0, Pair: 0}, "no such expectation"},
-		{`{shows: gauge, frames: [4]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 7}, "nothing was seen there"},
-		{`{shows: gauge, frames: [{text: 2, for: 1s}, 5]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0},
+		{`{shows: gauge, frames: [2], marks: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "met as it is"},
+		{`{shows: gauge, frames: [4]}`, author.Choice{Trial: 0, Verdict: 1, Pair: 0}, "no such expectation"},
+		{`{shows: gauge, frames: [4]}`, author.Choice{Trial: 1, Verdict: 0, Pair: 0}, "no such expectation"},
+		{`{shows: gauge, frames: [4]}`, author.Choice{Trial: 0, Verdict: 0, Pair: 7}, "nothing was seen there"},
+		{`{shows: gauge, frames: [{text: 2, for: 1s}, 5]}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0},
 			"widen the tolerance"},
-		{`{counts: gauge, from: 4, to: 5, each: 1s, start: power}`, author.Sight{Trial: 0, Verdict: 0, Pair: 1},
+		{`{counts: gauge, from: 4, to: 5, each: 1s, start: power}`, author.Choice{Trial: 0, Verdict: 0, Pair: 1},
 			"accept the sequence"},
-		{`{never: gauge, frame: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "accept the sequence"},
-		{`{never: gauge, frame: 2}`, author.Sight{Trial: 0, Verdict: 0, Pair: author.Sequence},
+		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "accept the sequence"},
+		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence},
 			"accept one of its sights"},
-		{`{fits: flash, most: 1}`, author.Sight{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
-		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Sight{Trial: 0, Verdict: 0, Pair: 0}, "by reference"},
+		{`{fits: flash, most: 1}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
+		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "by reference"},
 	} {
 		text := []byte(acceptable + "      - " + c.expect + "\n")
 		x, problems := exercise.Read("x", text)
@@ -190,7 +190,7 @@ func TestAcceptVaried(t *testing.T) {
 	r := &reel.Reel{Length: x.Trials[0].Length,
 		Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p),
 			Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
-	a, err := author.Accept(text, x, r, author.Sight{Trial: 0, Verdict: 0, Pair: 0})
+	a, err := author.Accept(text, x, r, author.Choice{Trial: 0, Verdict: 0, Pair: 0})
 	require.NoError(t, err)
 	assert.Contains(t, a.Now, `text: {one-of: ["${level}", "2"]}`)
 	assert.Contains(t, a.What, "differs from student to student")

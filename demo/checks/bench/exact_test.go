@@ -34,12 +34,12 @@ func TestExact(t *testing.T) {
 					if !whole {
 						trial.Length = min(trial.Length, 2*clock.Second)
 					}
-					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Plain: true}),
+					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Reference: true}),
 						benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
 					if !whole {
 						return
 					}
-					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{Whole: true}),
+					assert.Equal(t, benchtest.Reel(t, x, &trial, im, bench.Options{NoSkip: true}),
 						benchtest.Reel(t, x, &trial, im, bench.Options{}), trial.Name)
 				}
 			})

@@ -62,7 +62,7 @@ func TestTapes(t *testing.T) {
 			im, err := firmware.Read(f.Data, avr.Memories)
 			require.NoError(t, err)
 			for trial := range x.Trials {
-				tape := &bench.Tape{}
+				tape := &bench.Replay{}
 				recorded, _ := tried(t, x, trial, im, bench.Options{Record: tape})
 				whole, _ := tried(t, x, trial, im, bench.Options{})
 				require.Equal(t, shown(t, whole), shown(t, recorded), "%s: recording changes nothing", f.Name)
@@ -70,7 +70,7 @@ func TestTapes(t *testing.T) {
 					continue // it read a voltage
 				}
 				require.True(t, tape.Fits(x, &x.Trials[trial]))
-				played, b := tried(t, x, trial, im, bench.Options{Play: tape})
+				played, b := tried(t, x, trial, im, bench.Options{Replay: tape})
 				require.True(t, b.Held(), "%s, %s", f.Name, x.Trials[trial].Name)
 				require.Equal(t, shown(t, recorded), shown(t, played), f.Name)
 				for _, p := range x.Parts {
@@ -84,7 +84,7 @@ func TestTapes(t *testing.T) {
 							if !tape.Fits(changed, &changed.Trials[trial]) {
 								continue
 							}
-							played, b := tried(t, changed, trial, im, bench.Options{Play: tape})
+							played, b := tried(t, changed, trial, im, bench.Options{Replay: tape})
 							if !b.Held() {
 								broken++
 								continue

@@ -48,7 +48,7 @@ func TestTriggers(t *testing.T) {
 	assert.Equal(t, came["seen"]+600*clock.Millisecond, came["then"])
 	assert.NotContains(t, came, "never")
 	assert.NotContains(t, came, "neither")
-	assert.Equal(t, came, gaugeCues(t, cues, bench.Options{Plain: true}), "the same in every run")
+	assert.Equal(t, came, gaugeCues(t, cues, bench.Options{Reference: true}), "the same in every run")
 }
 
 // A cue that waits for a display waits from the moment on when the one before it began.

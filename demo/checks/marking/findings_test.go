@@ -109,9 +109,9 @@ func TestCauses(t *testing.T) {
 				first := s.Findings[0]
 				assert.EqualValues(t, want[0], first.Code, first.Text)
 				if want[1] == "" {
-					assert.Nil(t, first.Mended)
-				} else if assert.NotNil(t, first.Mended, first.Text) {
-					assert.Equal(t, want[1], first.Mended.String())
+					assert.Nil(t, first.Repaired)
+				} else if assert.NotNil(t, first.Repaired, first.Text) {
+					assert.Equal(t, want[1], first.Repaired.String())
 				}
 			})
 		}

@@ -27,7 +27,7 @@ func BenchmarkJudging(b *testing.B) {
 				var stepping, once time.Duration
 				for i := range x.Trials {
 					began := time.Now()
-					run, err := bench.New(x, &x.Trials[i], im, bench.Options{Plain: true})
+					run, err := bench.New(x, &x.Trials[i], im, bench.Options{Reference: true})
 					require.NoError(b, err)
 					require.NoError(b, run.Advance(b.Context(), x.Trials[i].Length))
 					stepping += time.Since(began)

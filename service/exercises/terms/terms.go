@@ -18,7 +18,7 @@ var works = []string{exercise.Firmware, exercise.Source, exercise.Capture}
 
 // Of are the terms as they are for one student: the class's, with the extensions of the student and of the group. Of
 // several extensions the later time and the more attempts count.
-func Of(t record.Terms, extensions []record.Extension, login, group string) record.Terms {
+func Of(t record.Policy, extensions []record.Extension, login, group string) record.Policy {
 	later := func(have, given *time.Time) *time.Time {
 		if have == nil || given == nil || !given.After(*have) {
 			return have
@@ -42,7 +42,7 @@ func Of(t record.Terms, extensions []record.Extension, login, group string) reco
 }
 
 // end is when nothing more is taken, nil for never.
-func end(t record.Terms) *time.Time {
+func end(t record.Policy) *time.Time {
 	e := t.Closes
 	if t.Due == nil {
 		return e
@@ -63,7 +63,7 @@ func end(t record.Terms) *time.Time {
 }
 
 // Standing tells where a student is who has made so many attempts, the last of them at last.
-func Standing(t record.Terms, attempts int, last, now time.Time) wire.Standing {
+func Standing(t record.Policy, attempts int, last, now time.Time) wire.Standing {
 	s := wire.Standing{Due: t.Due, Closes: end(t), Attempts: attempts, Open: true}
 	shut := func(format string, args ...any) {
 		if s.Open {
@@ -92,7 +92,7 @@ func Standing(t record.Terms, attempts int, last, now time.Time) wire.Standing {
 }
 
 // Lateness tells by how many seconds work was late, and how many percent of its marks count.
-func Lateness(t record.Terms, submitted time.Time) (late, percent int) {
+func Lateness(t record.Policy, submitted time.Time) (late, percent int) {
 	if t.Due == nil || !submitted.After(*t.Due) {
 		return 0, 100
 	}
@@ -139,7 +139,7 @@ func Counting(c wire.Counts, attempts []record.Submission) int {
 
 // Shown tells whether students may see something by now. student is whose terms these are: an extension holds a
 // solution back from those who are done, too, only until their own due time.
-func Shown(m wire.Moment, t record.Terms, released *time.Time, now time.Time) bool {
+func Shown(m wire.Moment, t record.Policy, released *time.Time, now time.Time) bool {
 	switch m {
 	case wire.AtOnce:
 		return true
@@ -150,7 +150,7 @@ func Shown(m wire.Moment, t record.Terms, released *time.Time, now time.Time) bo
 }
 
 // Check finds what is wrong with terms, and fills in what was left out.
-func Check(t *record.Terms) error {
+func Check(t *record.Policy) error {
 	if t.Late == "" {
 		t.Late = wire.LateFull
 	}

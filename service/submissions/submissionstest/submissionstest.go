@@ -18,9 +18,9 @@ import (
 // Folder is a data folder with a class that has one exercise and one student.
 type Folder struct {
 	*submissions.Store
-	By      *record.Account // who runs the service
-	Opening *record.Opening
-	Student *record.Member
+	By         *record.Account // who runs the service
+	Assignment *record.Assignment
+	Student    *record.Member
 }
 
 // Fill makes what there is in a new data folder. The exercise is of a text.
@@ -43,10 +43,10 @@ func Fill(t *testing.T, d *db.DB, text []byte) *Folder {
 		c.PutMember(t.Context(), "keeper", class.ID, "oke", wire.SetMember{Name: "R. Oke", Role: wire.Student}))
 	require.NoError(t,
 		x.PutExercise(t.Context(), f.By, exercises.NewRevision{Name: "x", Title: "X", Marks: "1", Text: text}))
-	terms := record.Terms{Opens: d.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
+	terms := record.Policy{Opens: d.Now(), Late: wire.LateFull, Counts: wire.CountsBest, ShowSheet: wire.AtOnce,
 		ShowMarks: wire.AtOnce}
-	require.NoError(t, x.Open(t.Context(), "keeper", class.ID, "x", 0, terms))
-	f.Opening, err = x.Opening(t.Context(), class.ID, "x", 0)
+	require.NoError(t, x.Assign(t.Context(), "keeper", class.ID, "x", 0, terms))
+	f.Assignment, err = x.Assignment(t.Context(), class.ID, "x", 0)
 	require.NoError(t, err)
 	f.Student, err = c.Student(t.Context(), class.ID, "oke")
 	require.NoError(t, err)
@@ -56,7 +56,8 @@ func Fill(t *testing.T, d *db.DB, text []byte) *Folder {
 // Hand hands a file in for the student.
 func (f *Folder) Hand(t *testing.T, file string, data []byte) string {
 	t.Helper()
-	id, _, err := f.Submit(t.Context(), submissions.Handed{Opening: f.Opening, Student: f.Student, By: f.By, File: file,
+	id, _, err := f.Submit(t.Context(), submissions.Work{Assignment: f.Assignment, Student: f.Student, By: f.By,
+		File: file,
 		Data: data})
 	require.NoError(t, err)
 	return id

@@ -7,8 +7,8 @@ import (
 	"hemble/core/display"
 )
 
-// Look is a stretch of a trial in which an expectation looks for one sight.
-type Look struct {
+// Observation is a stretch of a trial in which an expectation looks for one sight.
+type Observation struct {
 	Display  string
 	Wants    string          // the sight, in words
 	After    string          // the cue that From and To are counted from; from power-on where it is empty
@@ -18,30 +18,31 @@ type Look struct {
 }
 
 // Apart tells whether two looks at one display are at parts of it that have nothing in common.
-func (l Look) Apart(other Look) bool {
+func (l Observation) Apart(other Observation) bool {
 	return l.part != nil && other.part != nil && l.part.Apart(*other.part)
 }
 
-// Looking is an expectation that looks for sights at times that the file gives.
-type Looking interface{ Looks() []Look }
+// Observing is an expectation that looks for sights at times that the file gives.
+type Observing interface{ Observations() []Observation }
 
-// Looks is the one stretch of reads.
-func (x *reads) Looks() []Look {
+// Observations is the one stretch of reads.
+func (x *reads) Observations() []Observation {
 	switch {
 	case x.end:
 		return nil
 	case x.after != nil:
-		return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want), After: x.after.cue,
-			End: x.after.end, To: x.within}}
+		return []Observation{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want),
+			After: x.after.cue,
+			End:   x.after.end, To: x.within}}
 	}
-	return []Look{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want),
+	return []Observation{{Display: x.display, Wants: x.want.String(), part: display.Within(x.want),
 		From: max(0, x.at-x.within), To: x.at + x.within}}
 }
 
-// Looks are the moments at which the answers' time is up.
-func (x *answers) Looks() (out []Look) {
+// Observations are the moments at which the answers' time is up.
+func (x *answers) Observations() (out []Observation) {
 	for _, row := range x.rows {
-		out = append(out, Look{Display: x.display, Wants: row.want.String(), After: row.after.cue, End: true,
+		out = append(out, Observation{Display: x.display, Wants: row.want.String(), After: row.after.cue, End: true,
 			From: x.within, To: x.within})
 	}
 	return out

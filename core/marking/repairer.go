@@ -4,8 +4,8 @@ import (
 	"context"
 	"math/big"
 
-	"hemble/core/advice"
 	"hemble/core/bench"
+	"hemble/core/diagnosis"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/judge"
@@ -13,33 +13,33 @@ import (
 	"hemble/core/sheet"
 )
 
-// Mender runs a firmware on an exercise, perhaps changed, and judges what was seen by the exercise as it is: see
-// advice.Mender.
-type Mender struct {
-	exercise *exercise.Exercise
-	image    *firmware.Image
-	plain    bool
-	tapes    map[int]*bench.Tape // of each trial that one was asked for
+// Repairer runs a firmware on an exercise, perhaps changed, and judges what was seen by the exercise as it is: see
+// diagnosis.Mender.
+type Repairer struct {
+	exercise  *exercise.Exercise
+	image     *firmware.Image
+	reference bool
+	replays   map[int]*bench.Replay // of each trial that one was asked for
 }
 
-// NewMender reads the contents of a firmware file.
-func NewMender(x *exercise.Exercise, file []byte) (*Mender, error) {
+// NewRepairer reads the contents of a firmware file.
+func NewRepairer(x *exercise.Exercise, file []byte) (*Repairer, error) {
 	im, err := image(x, file)
 	if err != nil {
 		return nil, err
 	}
-	return &Mender{exercise: x, image: im}, nil
+	return &Repairer{exercise: x, image: im}, nil
 }
 
 // Score judges a reel of one trial.
-func (m *Mender) Score(trial int, r *reel.Reel) *big.Rat {
+func (m *Repairer) Score(trial int, r *reel.Reel) *big.Rat {
 	o := outcome{reel: r}
 	o.judge(&m.exercise.Trials[trial])
 	return o.trial.Marks.Rat
 }
 
 // Marks gives the marks of each expectation of a trial.
-func (m *Mender) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
+func (m *Repairer) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
 	o := outcome{reel: r}
 	o.judge(&m.exercise.Trials[trial])
 	for _, v := range o.trial.Verdicts {
@@ -49,34 +49,34 @@ func (m *Mender) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
 }
 
 // Run runs the firmware on a changed exercise.
-func (m *Mender) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
-	r, _, err := run(ctx, x, trial, m.image, bench.Options{Plain: m.plain})
+func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
+	r, _, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference})
 	return r, err
 }
 
-// Play runs a changed bench by a tape of what the program did on the bench as it is: see advice.Mender. The first one
-// of a trial records it; its counters tell that, too.
-func (m *Mender) Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
-	if m.image == nil || m.plain {
+// Replay runs a changed bench by a tape of what the program did on the bench as it is: see diagnosis.Mender. The first
+// one of a trial records it; its counters tell that, too.
+func (m *Repairer) Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
+	if m.image == nil || m.reference {
 		return nil, false, nil
 	}
 	recorded := int64(0)
-	tape := m.tapes[trial]
+	tape := m.replays[trial]
 	if tape == nil {
-		tape = &bench.Tape{}
+		tape = &bench.Replay{}
 		r, _, err := run(ctx, m.exercise, trial, m.image, bench.Options{Record: tape})
 		if err != nil {
 			return nil, false, err
 		}
-		if m.tapes == nil {
-			m.tapes = map[int]*bench.Tape{}
+		if m.replays == nil {
+			m.replays = map[int]*bench.Replay{}
 		}
-		m.tapes[trial], recorded = tape, r.Counters.Instructions
+		m.replays[trial], recorded = tape, r.Counters.Instructions
 	}
 	if !tape.Fits(x, &x.Trials[trial]) {
 		return nil, false, nil
 	}
-	r, b, err := run(ctx, x, trial, m.image, bench.Options{Play: tape})
+	r, b, err := run(ctx, x, trial, m.image, bench.Options{Replay: tape})
 	if err != nil {
 		return nil, false, err
 	}
@@ -98,27 +98,27 @@ func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Imag
 
 // advise finds the likely causes of lost marks.
 func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, s *sheet.Sheet,
-	runs []*outcome) ([]advice.Finding, error) {
-	var seen []advice.Seen
+	runs []*outcome) ([]diagnosis.Finding, error) {
+	var seen []diagnosis.Seen
 	for i, run := range runs {
 		var verdicts []judge.Verdict
 		for _, v := range s.Trials[i].Verdicts {
 			verdicts = append(verdicts, v.Verdict)
 		}
-		seen = append(seen, advice.Seen{Reel: run.reel, Verdicts: verdicts})
+		seen = append(seen, diagnosis.Seen{Reel: run.reel, Verdicts: verdicts})
 	}
-	return advice.Find(ctx, x, seen, &Mender{exercise: x, image: im, plain: k.Plain})
+	return diagnosis.Find(ctx, x, seen, &Repairer{exercise: x, image: im, reference: k.Reference})
 }
 
 // causes puts findings on a sheet, with the source lines of an image.
-func causes(x *exercise.Exercise, im *firmware.Image, found []advice.Finding) (out []sheet.Finding) {
+func causes(x *exercise.Exercise, im *firmware.Image, found []diagnosis.Finding) (out []sheet.Finding) {
 	out = []sheet.Finding{}
 	for _, f := range found {
 		c := sheet.Finding{Code: f.Code, Text: f.Text, Trial: x.Trials[f.Trial].Name, At: f.At, Evidence: f.Evidence,
 			Fidelity: string(f.Fidelity)}
 		if f.Marks != nil {
 			m := sheet.NewMarks(f.Marks).Round(x.Step)
-			c.Mended = &m
+			c.Repaired = &m
 		}
 		if x.Once && f.Once != nil && f.Once.Sign() > 0 {
 			m := sheet.NewMarks(f.Once)

@@ -1,6 +1,6 @@
 // Package advice finds likely causes of what went wrong: it proposes faults, has each tested by mending it, and judges
 // again. What cannot be mended is told by its signs.
-package advice
+package diagnosis
 
 import (
 	"cmp"
@@ -24,15 +24,15 @@ type Seen struct {
 	Verdicts []judge.Verdict
 }
 
-// Mender judges and runs on behalf of advice.
-type Mender interface {
+// Repairer judges and runs on behalf of advice.
+type Repairer interface {
 	// Score gives the exact marks of one trial for a reel.
 	Score(trial int, r *reel.Reel) *big.Rat
 	// Marks gives the exact marks of each expectation of a trial, before anything that adds them up.
 	Marks(trial int, r *reel.Reel) []*big.Rat
-	// Play gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is
+	// Replay gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is
 	// false where that tells nothing: the program would have been told something else, or there is no tape of it.
-	Play(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error)
+	Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error)
 	// Run runs the firmware on a changed exercise for one trial.
 	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
 }
@@ -42,10 +42,10 @@ type Fidelity string
 
 // The fidelities.
 const (
-	OnReel  Fidelity = "reel" // what was seen, changed and judged again
-	OnTape  Fidelity = "tape" // what the program did at its pins, played through a changed bench
-	Rerun   Fidelity = "run"  // run again on a changed bench
-	BySigns Fidelity = ""     // told by its signs alone
+	OnReel     Fidelity = "reel" // what was seen, changed and judged again
+	OnReplay   Fidelity = "tape" // what the program did at its pins, played through a changed bench
+	Rerun      Fidelity = "run"  // run again on a changed bench
+	BySymptoms Fidelity = ""     // told by its signs alone
 )
 
 // Finding is a likely cause.
@@ -86,22 +86,22 @@ type candidate struct {
 }
 
 type search struct {
-	ctx    context.Context
-	x      *exercise.Exercise
-	seen   []Seen
-	mender Mender
-	reruns int
-	spent  int64 // instructions and edges of reruns
-	budget int64
-	judged int      // frames that were judged again
-	marks  *big.Rat // without any mend
-	full   *big.Rat
+	ctx      context.Context
+	x        *exercise.Exercise
+	seen     []Seen
+	repairer Repairer
+	reruns   int
+	spent    int64 // instructions and edges of reruns
+	budget   int64
+	judged   int      // frames that were judged again
+	marks    *big.Rat // without any mend
+	full     *big.Rat
 }
 
 // Find gives the causes of lost marks, the best explanation first; none where nothing was lost. An error means that ctx
 // was cancelled.
-func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]Finding, error) {
-	s := &search{ctx: ctx, x: x, seen: seen, mender: m, full: x.Marks()}
+func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([]Finding, error) {
+	s := &search{ctx: ctx, x: x, seen: seen, repairer: m, full: x.Marks()}
 	for _, row := range x.ByHand {
 		s.full.Sub(s.full, row.Marks)
 	}
@@ -127,7 +127,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 		return nil, err
 	}
 	var found []Finding
-	told := signs(x, seen)
+	told := symptoms(x, seen)
 	chain := best(first)
 	// no mend helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
@@ -141,7 +141,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Mender) ([]F
 		}
 	}
 	for _, c := range chain {
-		found = append(found, s.tell(c))
+		found = append(found, s.report(c))
 	}
 	for _, f := range told {
 		if len(found) == maxFound {
@@ -185,7 +185,7 @@ func (s *search) enough() *big.Rat {
 }
 
 func strength(f Finding) int {
-	if f.Fidelity == BySigns && finding.Of(f.Code).Sure {
+	if f.Fidelity == BySymptoms && finding.Of(f.Code).Sure {
 		return 1
 	}
 	return 0
@@ -197,7 +197,7 @@ func (s *search) score(reels []*reel.Reel) *big.Rat {
 		for k := range r.Tracks {
 			s.judged += len(r.Tracks[k].Frames)
 		}
-		sum.Add(sum, s.mender.Score(i, r))
+		sum.Add(sum, s.repairer.Score(i, r))
 	}
 	return sum
 }
@@ -278,7 +278,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 // nothing. Where the change is one of wiring alone, a tape of the program is tried first, which is cheaper.
 func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate,
 	before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
-	out, tier := make([]*reel.Reel, len(s.seen)), OnTape
+	out, tier := make([]*reel.Reel, len(s.seen)), OnReplay
 	var changes []func(*reel.Reel) *reel.Reel
 	if after != nil {
 		changes = append(changes, after)
@@ -299,14 +299,14 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 			var err error
 			held := false
 			if wiring {
-				r, held, err = s.mender.Play(s.ctx, x, i)
+				r, held, err = s.repairer.Replay(s.ctx, x, i)
 			}
 			if r != nil && !held {
 				s.spent += r.Counters.Instructions
 			}
 			if !held && err == nil {
 				tier = Rerun
-				r, err = s.mender.Run(s.ctx, x, i)
+				r, err = s.repairer.Run(s.ctx, x, i)
 			}
 			if err != nil {
 				return nil, tier, err
@@ -316,7 +316,7 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 				r = change(r)
 			}
 			out[i] = r
-			gain.Add(gain, s.mender.Score(i, r)).Sub(gain, s.mender.Score(i, before[i]))
+			gain.Add(gain, s.repairer.Score(i, r)).Sub(gain, s.repairer.Score(i, before[i]))
 		}
 		if wrong && gain.Sign() <= 0 {
 			return nil, tier, nil
@@ -335,8 +335,8 @@ func everRight(verdicts [][]judge.Verdict, name string) bool {
 			if v.Display != name {
 				continue
 			}
-			for _, l := range v.Lanes {
-				if l.Step == judge.Right || l.Step == judge.Mistimed {
+			for _, l := range v.Alignment {
+				if l.Operation == judge.Right || l.Operation == judge.Mistimed {
 					return true
 				}
 			}
@@ -442,8 +442,8 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 	return out[:min(len(out), maxHidden)]
 }
 
-// tell makes a finding of a candidate.
-func (s *search) tell(c candidate) Finding {
+// report makes a finding of a candidate.
+func (s *search) report(c candidate) Finding {
 	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: c.tier}
 	f.Once = s.once(c)
 	for i, t := range s.seen {
@@ -465,8 +465,8 @@ func (s *search) tell(c candidate) Finding {
 func (s *search) once(c candidate) *big.Rat {
 	sum, most := new(big.Rat), new(big.Rat)
 	for i := range s.seen {
-		with := s.mender.Marks(i, c.reels[i])
-		for k, without := range s.mender.Marks(i, s.seen[i].Reel) {
+		with := s.repairer.Marks(i, c.reels[i])
+		for k, without := range s.repairer.Marks(i, s.seen[i].Reel) {
 			if cost := new(big.Rat).Sub(with[k], without); cost.Sign() > 0 {
 				sum.Add(sum, cost)
 				if cost.Cmp(most) > 0 {

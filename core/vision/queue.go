@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"slices"

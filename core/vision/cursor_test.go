@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"fmt"
@@ -32,7 +32,7 @@ func TestCursorStretches(t *testing.T) {
 		{"to the same place", []move{{100, 3}, {300, 3}}, []int{100}, "100:3"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			s := NewScreen(8, Crystal, false)
+			s := NewLCD(8, LCDResponse, false)
 			k := 0
 			for at := 0; at < 1000; at += 10 {
 				for _, when := range c.text {

@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"slices"
@@ -11,18 +11,18 @@ import (
 // Response is how quickly a display follows: a content is there when it was present for Share percent
 // of Time.
 type Response struct {
-	Time  clock.Time
-	Share clock.Time
+	Time     clock.Time
+	Fraction clock.Time
 }
 
 // The responses of a liquid crystal and of what shines by itself, where the eye decides.
 var (
-	Crystal = Response{Slow, SlowShare}
-	Shining = Response{Window, SlowShare}
+	LCDResponse      = Response{Slow, SlowFraction}
+	EmissiveResponse = Response{Window, SlowFraction}
 )
 
-// Screen watches a display of cells: the characters of an LCD, or columns of eight pixels.
-type Screen struct {
+// LCD watches a display of cells: the characters of an LCD, or columns of eight pixels.
+type LCD struct {
 	response Response
 	enough   clock.Time // how long a content must stand by itself
 	pixels   bool
@@ -58,9 +58,9 @@ type trim struct {
 	level  int
 }
 
-// NewScreen watches n cells, blank at first; pixels tells what a cell is.
-func NewScreen(n int, response Response, pixels bool) *Screen {
-	s := &Screen{response: response, enough: response.Time * response.Share / 100, pixels: pixels,
+// NewLCD watches n cells, blank at first; pixels tells what a cell is.
+func NewLCD(n int, response Response, pixels bool) *LCD {
+	s := &LCD{response: response, enough: response.Time * response.Fraction / 100, pixels: pixels,
 		cells: make([]cell, n), check: clock.Never}
 	for i := range s.cells {
 		s.cells[i].settled = true
@@ -70,7 +70,7 @@ func NewScreen(n int, response Response, pixels bool) *Screen {
 }
 
 // Paint changes one cell; 0 is blank.
-func (s *Screen) Paint(t clock.Time, i int, value uint16, at machine.Place) {
+func (s *LCD) Paint(t clock.Time, i int, value uint16, at machine.Place) {
 	if t >= s.check {
 		s.advance(t)
 	}
@@ -91,7 +91,7 @@ func (s *Screen) Paint(t clock.Time, i int, value uint16, at machine.Place) {
 }
 
 // settle perceives a cell's present value from the edge that put it there.
-func (s *Screen) settle(i int) {
+func (s *LCD) settle(i int) {
 	c := &s.cells[i]
 	if !c.settled {
 		s.queue.put(change{c.since, i, c.value, c.at})
@@ -100,7 +100,7 @@ func (s *Screen) settle(i int) {
 }
 
 // advance judges what can be judged by the moment t.
-func (s *Screen) advance(t clock.Time) {
+func (s *LCD) advance(t clock.Time) {
 	s.check = clock.Never
 	for i := range s.cells {
 		c := &s.cells[i]
@@ -124,7 +124,7 @@ func (s *Screen) advance(t clock.Time) {
 
 // mixture judges a stretch of quick changes that ends at the given moment: the value that was
 // present long enough, or else the one present longest, washed out.
-func (s *Screen) mixture(i int, end clock.Time) {
+func (s *LCD) mixture(i int, end clock.Time) {
 	c := &s.cells[i]
 	parts := append(slices.Clone(c.parts), part{c.value, c.since, end, c.at})
 	var best part
@@ -151,16 +151,16 @@ func (s *Screen) mixture(i int, end clock.Time) {
 
 // Cursor changes where the cursor is shown; nil for nowhere. A cursor that stood for as long as a content must is a
 // stretch of its own: a frame that differs from the one before by its cursor alone.
-func (s *Screen) Cursor(t clock.Time, c *display.Cursor) {
+func (s *LCD) Cursor(t clock.Time, c *display.Cursor) {
 	s.trim(t, func(x *trim) { x.cursor = c })
 }
 
 // Shade changes how strongly the display shines, 0 to 255; it makes no frames either.
-func (s *Screen) Shade(t clock.Time, level int) {
+func (s *LCD) Shade(t clock.Time, level int) {
 	s.trim(t, func(x *trim) { x.level = level })
 }
 
-func (s *Screen) trim(t clock.Time, change func(*trim)) {
+func (s *LCD) trim(t clock.Time, change func(*trim)) {
 	n := len(s.trims)
 	if n == 0 || t-s.trims[n-1].t >= Settle { // else it was not there long enough to be noticed
 		next := trim{level: 255}
@@ -174,8 +174,8 @@ func (s *Screen) trim(t clock.Time, change func(*trim)) {
 	change(&s.trims[n-1])
 }
 
-// sight makes one of cells.
-func (s *Screen) sight(cells []uint16) (sight display.State) {
+// state makes one of cells.
+func (s *LCD) state(cells []uint16) (sight display.State) {
 	for _, c := range cells {
 		switch {
 		case s.pixels:
@@ -189,24 +189,24 @@ func (s *Screen) sight(cells []uint16) (sight display.State) {
 	return sight
 }
 
-func (s *Screen) accept(p picture) {
+func (s *LCD) accept(p picture) {
 	if n := len(s.frames); n > 0 {
 		s.frames[n-1].To = p.from
 	}
 	at := p.at
-	s.frames = append(s.frames, display.Frame{From: p.from, State: s.sight(p.cells), At: &at})
+	s.frames = append(s.frames, display.Frame{From: p.from, State: s.state(p.cells), At: &at})
 }
 
 // Now gives the sight that the eye is sure of by the moment t, with the cursor and level of the moment.
-func (s *Screen) Now(t clock.Time) display.State {
+func (s *LCD) Now(t clock.Time) display.State {
 	s.advance(t)
 	var sight display.State
 	if p, ok := s.settler.standing(t - 3*s.response.Time); ok {
-		sight = s.sight(p.cells)
+		sight = s.state(p.cells)
 	} else if n := len(s.frames); n > 0 {
 		sight = s.frames[n-1].State
 	} else {
-		sight = s.sight(make([]uint16, len(s.cells)))
+		sight = s.state(make([]uint16, len(s.cells)))
 	}
 	if n := len(s.trims); n > 0 {
 		sight.Cursor = s.trims[n-1].cursor
@@ -219,7 +219,7 @@ func (s *Screen) Now(t clock.Time) display.State {
 
 // Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has
 // from its beginning on, or soon after.
-func (s *Screen) Finish(t clock.Time) []display.Frame {
+func (s *LCD) Finish(t clock.Time) []display.Frame {
 	s.advance(t)
 	s.queue.release(t+1, s.settler)
 	s.settler.finish(t)
@@ -243,7 +243,7 @@ func (s *Screen) Finish(t clock.Time) []display.Frame {
 
 // withCursors gives the frames their cursors. One that was put somewhere while the text changed, or for too short a
 // time to be there on the glass, makes no stretch of its own.
-func (s *Screen) withCursors(end clock.Time) (out []display.Frame) {
+func (s *LCD) withCursors(end clock.Time) (out []display.Frame) {
 	var stood []trim
 	for i, x := range s.trims {
 		to := end

@@ -1,4 +1,4 @@
-package advice
+package diagnosis
 
 import (
 	"cmp"
@@ -17,14 +17,14 @@ import (
 	"hemble/core/reel"
 )
 
-// sign looks at one display of one trial for a cause that cannot be mended; ok is false where there is none.
-type sign struct {
+// symptom looks at one display of one trial for a cause that cannot be mended; ok is false where there is none.
+type symptom struct {
 	finding.Entry
-	look func(*view) (text string, at clock.Time, ok bool)
+	find func(*view) (text string, at clock.Time, ok bool)
 }
 
 // key tells signs apart that were told.
-func (s sign) key(display string) string {
+func (s symptom) key(display string) string {
 	if s.Input {
 		return string(s.Code)
 	}
@@ -32,29 +32,29 @@ func (s sign) key(display string) string {
 }
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
-var all = sync.OnceValue(func() []sign {
+var all = sync.OnceValue(func() []symptom {
 	out := slices.Clone(general)
-	of := map[finding.Code]map[display.Form]*display.Sign{}
+	of := map[finding.Code]map[display.TypeName]*display.Symptom{}
 	for _, t := range display.Types() {
-		for _, s := range t.Signs() {
+		for _, s := range t.Symptoms() {
 			if of[s.Code] == nil {
-				of[s.Code] = map[display.Form]*display.Sign{}
-				out = append(out, sign{s.Entry, func(v *view) (string, clock.Time, bool) {
-					if own := of[s.Code][v.track.Geometry.Form]; own != nil {
-						return own.Look(v.sighting())
+				of[s.Code] = map[display.TypeName]*display.Symptom{}
+				out = append(out, symptom{s.Entry, func(v *view) (string, clock.Time, bool) {
+					if own := of[s.Code][v.track.Geometry.TypeName]; own != nil {
+						return own.Find(v.sighting())
 					}
 					return "", 0, false
 				}})
 			}
-			of[s.Code][t.Form()] = s
+			of[s.Code][t.Name()] = s
 		}
 	}
-	slices.SortStableFunc(out, func(a, b sign) int { return cmp.Compare(a.Last(), b.Last()) })
+	slices.SortStableFunc(out, func(a, b symptom) int { return cmp.Compare(a.Last(), b.Last()) })
 	return out
 })
 
 func init() {
-	finding.Provide(finding.Sign, func() (out []finding.Entry) {
+	finding.Provide(finding.Symptom, func() (out []finding.Entry) {
 		for _, s := range all() {
 			out = append(out, s.Entry)
 		}
@@ -63,7 +63,7 @@ func init() {
 }
 
 // bothRails tells of a switch between the supply's ends: its pin floats only while the contact moves.
-func bothRails(p *part.Built) bool {
+func bothRails(p *part.Instance) bool {
 	return slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND")
 }
 
@@ -95,7 +95,7 @@ func (v *view) sighting() *display.Sighting {
 		} else {
 			out.Firsts = append(out.Firsts, display.First{At: x.First.At, Seen: x.First.Seen})
 		}
-		for _, l := range x.Lanes {
+		for _, l := range x.Alignment {
 			if l.Expected != nil && l.Expected.State != nil {
 				out.Asked = append(out.Asked, *l.Expected.State)
 			}
@@ -104,7 +104,7 @@ func (v *view) sighting() *display.Sighting {
 	return out
 }
 
-var general = []sign{
+var general = []symptom{
 	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, n := range v.reel.Notes {
@@ -238,8 +238,8 @@ func firstPress(r *reel.Reel) clock.Time {
 	return 0
 }
 
-// signs gives what the displays that lost marks show of causes, each once.
-func signs(x *exercise.Exercise, seen []Seen) (out []Finding) {
+// symptoms gives what the displays that lost marks show of causes, each once.
+func symptoms(x *exercise.Exercise, seen []Seen) (out []Finding) {
 	told := map[string]bool{}
 	for _, s := range all() {
 		for i, t := range seen {
@@ -253,7 +253,7 @@ func signs(x *exercise.Exercise, seen []Seen) (out []Finding) {
 				if len(v.verdicts) == 0 || told[s.key(v.track.Display)] {
 					continue
 				}
-				if text, at, ok := s.look(v); ok && !slices.ContainsFunc(out, func(f Finding) bool {
+				if text, at, ok := s.find(v); ok && !slices.ContainsFunc(out, func(f Finding) bool {
 					return finding.Of(f.Code).Covers(s.Entry) && (f.Part == v.track.Display || finding.Of(f.Code).Input)
 				}) {
 					told[s.key(v.track.Display)] = true

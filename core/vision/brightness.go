@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"slices"
@@ -30,13 +30,13 @@ type brightness struct {
 const maxDoubts = 3
 
 // changed tells whether a person notices the difference of two levels.
-func (l *Lights) changed(a, b int64) bool {
+func (l *Emissive) changed(a, b int64) bool {
 	low, high := min(a, b), max(a, b)
-	return high*100 >= low*LevelRatio && (high-low)*100 >= l.nominal*LevelShare
+	return high*100 >= low*LevelRatio && (high-low)*100 >= l.nominal*LevelFraction
 }
 
 // sample ends a look at t, when the light's spell has come to a charge in all, and begins the next.
-func (l *Lights) sample(i int, t clock.Time, total int64, at machine.Place) {
+func (l *Emissive) sample(i int, t clock.Time, total int64, at machine.Place) {
 	p := &l.lights[i]
 	b := &p.bright
 	d := t - b.from
@@ -60,7 +60,7 @@ func (l *Lights) sample(i int, t clock.Time, total int64, at machine.Place) {
 }
 
 // step begins a new spell, of another brightness, with the look that first saw it.
-func (l *Lights) step(i int, mean int64) {
+func (l *Emissive) step(i int, mean int64) {
 	p := &l.lights[i]
 	b := &p.bright
 	old := p.spell
@@ -76,7 +76,7 @@ func (l *Lights) step(i int, mean int64) {
 
 // varies is told that the current of a light that is on has changed. A look begins there, so that a step of brightness
 // is known to the edge.
-func (l *Lights) varies(i int, t clock.Time, at *machine.Place) {
+func (l *Emissive) varies(i int, t clock.Time, at *machine.Place) {
 	p := &l.lights[i]
 	b := &p.bright
 	if !b.varies {
@@ -92,7 +92,7 @@ func (l *Lights) varies(i int, t clock.Time, at *machine.Place) {
 
 // follow looks at a light without pauses whose current has changed, up to t, at moments that do not depend on when it
 // is asked.
-func (l *Lights) follow(i int, t clock.Time) {
+func (l *Emissive) follow(i int, t clock.Time) {
 	p := &l.lights[i]
 	b := &p.bright
 	for end := b.from + LevelTime; end <= t; end = b.from + LevelTime {

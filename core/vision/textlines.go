@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"strings"
@@ -8,10 +8,10 @@ import (
 	"hemble/core/machine"
 )
 
-// Page reads a terminal: each line is a sight of its own from its first character on, however soon the
+// TextLines reads a terminal: each line is a sight of its own from its first character on, however soon the
 // next one follows, and though it may say the same. A line that grows stays one, and what it read whenever it
 // paused is kept as a stage; one that is written over, after a person could have read it, is another.
-type Page struct {
+type TextLines struct {
 	frames  []display.Frame
 	changed clock.Time // the latest change of the last line
 	stages  int
@@ -23,11 +23,11 @@ const (
 	maxStages = 10_000
 )
 
-// NewPage is an empty one.
-func NewPage() *Page { return &Page{frames: []display.Frame{{}}} }
+// NewTextLines is an empty one.
+func NewTextLines() *TextLines { return &TextLines{frames: []display.Frame{{}}} }
 
 // Add begins a line, whose first character began at t.
-func (p *Page) Add(t clock.Time, text string, at machine.Place) {
+func (p *TextLines) Add(t clock.Time, text string, at machine.Place) {
 	if len(p.frames) == maxLines {
 		return
 	}
@@ -37,7 +37,7 @@ func (p *Page) Add(t clock.Time, text string, at machine.Place) {
 }
 
 // Change is how the last line reads from t on.
-func (p *Page) Change(t clock.Time, text string, at machine.Place) {
+func (p *TextLines) Change(t clock.Time, text string, at machine.Place) {
 	last := &p.frames[len(p.frames)-1]
 	was := last.State.Line
 	if text == was || len(p.frames) == 1 || len(p.frames) == maxLines {
@@ -56,10 +56,10 @@ func (p *Page) Change(t clock.Time, text string, at machine.Place) {
 }
 
 // Recent gives the lines that came last, n at most.
-func (p *Page) Recent(n int) []display.Frame { return p.frames[max(0, len(p.frames)-n):] }
+func (p *TextLines) Recent(n int) []display.Frame { return p.frames[max(0, len(p.frames)-n):] }
 
 // Finish ends the run at t and gives the frames.
-func (p *Page) Finish(t clock.Time) []display.Frame {
+func (p *TextLines) Finish(t clock.Time) []display.Frame {
 	p.frames[len(p.frames)-1].To = t
 	return p.frames
 }

@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"math/rand"
@@ -14,7 +14,7 @@ import (
 
 // scanner plays a program that lights the digits of a display in turn.
 type scanner struct {
-	*Lights
+	*Emissive
 	n       int
 	t       clock.Time
 	current []int64 // of each light now
@@ -29,7 +29,7 @@ func newScanner(n int) *scanner {
 	for i := range digits {
 		digits[i] = i / 8
 	}
-	return &scanner{Lights: NewLights(digits, full), n: n, current: make([]int64, 8*n)}
+	return &scanner{Emissive: NewEmissive(digits, full), n: n, current: make([]int64, 8*n)}
 }
 
 func (s *scanner) put(digit int, pattern uint8) {

@@ -5,7 +5,7 @@
 // eye's to say: it is snapped to the edge that caused it.
 //
 // docs/sight.md gives the reason for every number here.
-package eye
+package vision
 
 import (
 	"hemble/core/clock"
@@ -27,19 +27,19 @@ const (
 	Visible = 200_000
 	// LevelTime is how long brightness is added up for one look at it, LevelRatio and LevelShare how much it must
 	// change to be noticed: by that ratio, and by that part of full brightness.
-	LevelTime  = 40 * clock.Millisecond
-	LevelRatio = 140 // percent
-	LevelShare = 5   // percent
-	// LitShare of the brightness of a digit's brightest segment makes a segment lit; less is dim.
-	LitShare = 35 // percent
-	// DigitShare of the brightness of the display's brightest digit is what a digit needs to be read.
-	DigitShare = 12 // percent
-	// EvenShare of the brightness of the brightest digit is what another needs not to look uneven.
-	EvenShare = 50 // percent
-	// GhostShare of its slot is how long a digit may show the tail of its scan neighbour's pattern
+	LevelTime     = 40 * clock.Millisecond
+	LevelRatio    = 140 // percent
+	LevelFraction = 5   // percent
+	// LitFraction of the brightness of a digit's brightest segment makes a segment lit; less is dim.
+	LitFraction = 35 // percent
+	// DigitFraction of the brightness of the display's brightest digit is what a digit needs to be read.
+	DigitFraction = 12 // percent
+	// EvenFraction of the brightness of the brightest digit is what another needs not to look uneven.
+	EvenFraction = 50 // percent
+	// GhostFraction of its slot is how long a digit may show the tail of its scan neighbour's pattern
 	// before that counts as shown on purpose.
-	GhostShare = 40 // percent
+	GhostFraction = 40 // percent
 	// Slow is how long an LCD averages, SlowShare the share of that time that makes a character.
-	Slow      = 150 * clock.Millisecond
-	SlowShare = 60 // percent
+	Slow         = 150 * clock.Millisecond
+	SlowFraction = 60 // percent
 )

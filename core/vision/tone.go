@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"hemble/core/clock"
@@ -6,10 +6,10 @@ import (
 	"hemble/core/machine"
 )
 
-// Ear listens to a membrane that is pushed and let go. A tone is heard from its first period on; it
+// Tone listens to a membrane that is pushed and let go. A tone is heard from its first period on; it
 // ends when the membrane rests for longer than two of its periods, or changes its pitch by more than PitchShare. One
 // that is shorter than Shortest is a click, and none.
-type Ear struct {
+type Tones struct {
 	frames []display.Frame
 	pushed bool
 	tone              // under way
@@ -45,7 +45,7 @@ func (n *tone) heard() bool { return n.periods >= strays-1 }
 
 func (n *tone) near(p clock.Time) bool {
 	m := n.period()
-	return max(p-m, m-p)*100 <= m*PitchShare
+	return max(p-m, m-p)*100 <= m*PitchFraction
 }
 
 // The numbers of a person's hearing.
@@ -55,19 +55,19 @@ const (
 	// Shortest is the shortest tone that has a pitch: below some 10 ms a tone burst is heard as a click, whatever its
 	// frequency (Doughty and Garner, J. Exp. Psychol. 37, 1947).
 	Shortest = 10 * clock.Millisecond
-	// PitchShare is how far a period may be off before it is another tone: a third of a semitone.
-	PitchShare = 2 // percent
+	// PitchFraction is how far a period may be off before it is another tone: a third of a semitone.
+	PitchFraction = 2 // percent
 	// strays is how many rises make a tone, and how many periods in a row that agree another one; noise how many that
 	// do not agree end one.
 	strays = 3
 	noise  = 12
 )
 
-// NewEar hears silence.
-func NewEar() *Ear { return &Ear{frames: []display.Frame{{}}} }
+// NewTones hears silence.
+func NewTones() *Tones { return &Tones{frames: []display.Frame{{}}} }
 
 // Move pushes the membrane or lets it go.
-func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
+func (e *Tones) Move(t clock.Time, pushed bool, at machine.Place) {
 	if pushed == e.pushed {
 		return
 	}
@@ -95,11 +95,11 @@ func (e *Ear) Move(t clock.Time, pushed bool, at machine.Place) {
 }
 
 // start begins a tone with its first rise.
-func (e *Ear) start(t clock.Time, at machine.Place) { e.tone = tone{from: t, by: at, begun: true} }
+func (e *Tones) start(t clock.Time, at machine.Place) { e.tone = tone{from: t, by: at, begun: true} }
 
 // stray is a period that does not fit the tone under way. Once some agree with each other they are another
 // one, which is heard since the first that did not fit.
-func (e *Ear) stray(p clock.Time) {
+func (e *Tones) stray(p clock.Time) {
 	if e.odd++; e.odd == 1 {
 		e.oddAt, e.oddBy = e.last, e.lastBy
 	}
@@ -118,10 +118,10 @@ func (e *Ear) stray(p clock.Time) {
 }
 
 // Tone is a sounder that makes its own pitch in Hz, 0 for silence.
-func (e *Ear) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) }
+func (e *Tones) Tone(t clock.Time, hz int, at machine.Place) { e.frame(t, hz, at) }
 
 // end closes the tone under way.
-func (e *Ear) end(t clock.Time) {
+func (e *Tones) end(t clock.Time) {
 	if e.heard() {
 		e.frame(e.from, pitch(e.period()), e.by)
 		e.frame(t, 0, e.place)
@@ -130,7 +130,7 @@ func (e *Ear) end(t clock.Time) {
 }
 
 // frame begins a frame of a pitch; a tone before it that was too short to be one is forgotten.
-func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
+func (e *Tones) frame(t clock.Time, pitch int, at machine.Place) {
 	n := len(e.frames) - 1
 	if n > 0 && e.frames[n].State.Pitch > 0 && t-e.frames[n].From < Shortest && pitch != e.frames[n].State.Pitch {
 		e.frames = e.frames[:n]
@@ -150,7 +150,7 @@ func (e *Ear) frame(t clock.Time, pitch int, at machine.Place) {
 }
 
 // Now gives what is heard.
-func (e *Ear) Now(t clock.Time) display.State {
+func (e *Tones) Now(t clock.Time) display.State {
 	if e.heard() && t-e.last <= min(Rest, 2*e.period()) {
 		return display.State{Pitch: pitch(e.period())}
 	}
@@ -166,7 +166,7 @@ func pitch(period clock.Time) int {
 }
 
 // Finish ends the run at t and gives the frames.
-func (e *Ear) Finish(t clock.Time) []display.Frame {
+func (e *Tones) Finish(t clock.Time) []display.Frame {
 	if e.begun {
 		e.end(min(t, e.last+e.period()))
 	}

@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"testing"
@@ -11,7 +11,7 @@ import (
 )
 
 // play drives a membrane at a pitch for a time, from a moment on.
-func (e *Ear) play(from clock.Time, hz int64, length clock.Time) clock.Time {
+func (e *Tones) play(from clock.Time, hz int64, length clock.Time) clock.Time {
 	period := clock.Second / clock.Time(hz)
 	for t := from; t < from+length; t += period {
 		e.Move(t, true, machine.Place{})
@@ -28,7 +28,7 @@ func pitches(frames []display.Frame) (out []int) {
 }
 
 func TestTones(t *testing.T) {
-	e := NewEar()
+	e := NewTones()
 	at := e.play(100*ms, 440, 500*ms)
 	at = e.play(at, 880, 500*ms)
 	frames := e.Finish(at + 300*ms)
@@ -37,13 +37,13 @@ func TestTones(t *testing.T) {
 	assert.InDelta(t, float64(600*ms), float64(frames[2].From), float64(3*ms))
 	assert.InDelta(t, float64(1100*ms), float64(frames[3].From), float64(2*ms))
 
-	e = NewEar()
+	e = NewTones()
 	e.play(0, 10, clock.Second)
 	assert.Equal(t, []int{0}, pitches(e.Finish(clock.Second)), "10 Hz is clicks, no tone")
-	e = NewEar()
+	e = NewTones()
 	e.Move(ms, true, machine.Place{})
 	assert.Equal(t, []int{0}, pitches(e.Finish(clock.Second)), "a level is silent")
-	e = NewEar()
+	e = NewTones()
 	e.Tone(ms, 2300, machine.Place{})
 	assert.Equal(t, 2300, e.Now(2*ms).Pitch)
 	e.Tone(500*ms, 0, machine.Place{})
@@ -55,7 +55,7 @@ func TestTones(t *testing.T) {
 func TestRepeatedTone(t *testing.T) {
 	for _, gap := range []clock.Time{28 * ms, 35 * ms, 44 * ms, 60 * ms} {
 		for _, hz := range []int64{188, 440, 2000} {
-			e := NewEar()
+			e := NewTones()
 			period := clock.Second / clock.Time(hz)
 			var want []clock.Time
 			at := 20 * ms
@@ -79,7 +79,7 @@ func TestRepeatedTone(t *testing.T) {
 
 // A change of pitch without a pause, up or down by any interval, is heard within a period.
 func TestScale(t *testing.T) {
-	e := NewEar()
+	e := NewTones()
 	at, notes := 50*ms, []int64{262, 294, 330, 262, 523, 131, 1047, 262}
 	var want []clock.Time
 	for _, hz := range notes {
@@ -98,7 +98,7 @@ func TestScale(t *testing.T) {
 
 // A click of some periods, before or after a tone or alone, is none; one missing or late period does not end a tone.
 func TestClicks(t *testing.T) {
-	e := NewEar()
+	e := NewTones()
 	e.play(10*ms, 2000, 2200*clock.Microsecond)
 	at := e.play(300*ms, 2000, 200*ms)
 	e.play(at+400*ms, 2000, 5*ms)
@@ -106,7 +106,7 @@ func TestClicks(t *testing.T) {
 	e.Tone(at+503*ms, 0, machine.Place{})
 	assert.Equal(t, []int{0, 2000, 0}, pitches(e.Finish(at+clock.Second)))
 
-	e = NewEar()
+	e = NewTones()
 	for i, at := 0, 10*ms; i < 400; i++ {
 		e.Move(at, true, machine.Place{})
 		e.Move(at+clock.Millisecond/2, false, machine.Place{})
@@ -120,7 +120,7 @@ func TestClicks(t *testing.T) {
 
 // A tone whose periods vary by under a third of a semitone is one.
 func TestUnsteadyTone(t *testing.T) {
-	e := NewEar()
+	e := NewTones()
 	at := clock.Time(0)
 	for i := 0; i < 500; i++ {
 		period := clock.Millisecond * clock.Time(1000+i%3*5) / 1000
@@ -134,7 +134,7 @@ func TestUnsteadyTone(t *testing.T) {
 
 // A line that grows is one line, with what it read when it paused; one that is written over is another.
 func TestGrowingLine(t *testing.T) {
-	p := NewPage()
+	p := NewTextLines()
 	p.Add(ms, "n", machine.Place{})
 	p.Change(2*ms, "name?", machine.Place{})
 	p.Change(500*ms, "name? o", machine.Place{})
@@ -152,7 +152,7 @@ func TestGrowingLine(t *testing.T) {
 }
 
 func TestPage(t *testing.T) {
-	p := NewPage()
+	p := NewTextLines()
 	for i := clock.Time(1); i <= 3; i++ {
 		p.Add(i*ms, "tick", machine.Place{})
 	}

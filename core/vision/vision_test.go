@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"math/rand"
@@ -26,7 +26,7 @@ type shot struct {
 }
 
 func watch(shots []shot, order []int, gap clock.Time) []display.Frame {
-	l := NewLights(make([]int, 8), full)
+	l := NewEmissive(make([]int, 8), full)
 	t, now := clock.Time(0), uint8(0)
 	for _, s := range shots {
 		start := t
@@ -102,7 +102,7 @@ func TestGlimpse(t *testing.T) {
 
 // pwm drives light 0 with a period and a duty.
 func pwm(period, on, length clock.Time) []display.Frame {
-	l := NewLights(make([]int, 1), full)
+	l := NewEmissive(make([]int, 1), full)
 	for t := clock.Time(0); t < length; t += period {
 		l.Set(t, 0, full, &machine.Place{})
 		if on < period {
@@ -128,14 +128,14 @@ func TestRepeatedLight(t *testing.T) {
 }
 
 func TestWeakLight(t *testing.T) {
-	l := NewLights(make([]int, 2), full)
+	l := NewEmissive(make([]int, 2), full)
 	l.Set(0, 0, 90_000, &machine.Place{}) // a pull-up alone
 	l.Set(0, 1, 400_000, &machine.Place{})
 	frames := l.Finish(clock.Second)
 	require.Len(t, frames, 1)
 	assert.Equal(t, display.Lights{display.Dark, display.Lit}, frames[0].State.Lights)
 
-	l = NewLights(make([]int, 2), full)
+	l = NewEmissive(make([]int, 2), full)
 	l.Set(0, 0, full, &machine.Place{})
 	l.Set(0, 1, full/5, &machine.Place{})
 	assert.Equal(t, display.Lights{display.Lit, display.Dim}, l.Finish(clock.Second)[0].State.Lights,
@@ -144,7 +144,7 @@ func TestWeakLight(t *testing.T) {
 
 // What the eye keeps grows with what it sees, not with edges.
 func TestMemoryOfFlood(t *testing.T) {
-	l := NewLights(make([]int, 1), full)
+	l := NewEmissive(make([]int, 1), full)
 	for t := clock.Time(0); t < 50*ms; t += 125 * clock.Nanosecond {
 		l.Set(t, 0, full, &machine.Place{})
 		l.Set(t+62_500, 0, 0, &machine.Place{})
@@ -153,12 +153,12 @@ func TestMemoryOfFlood(t *testing.T) {
 }
 
 func TestScreen(t *testing.T) {
-	paint := func(run func(s *Screen)) []display.Frame {
-		s := NewScreen(2, Crystal, false)
+	paint := func(run func(s *LCD)) []display.Frame {
+		s := NewLCD(2, LCDResponse, false)
 		run(s)
 		return s.Finish(2 * clock.Second)
 	}
-	put := func(s *Screen, t clock.Time, text string) {
+	put := func(s *LCD, t clock.Time, text string) {
 		for i, c := range text {
 			if c == ' ' {
 				c = 0
@@ -172,14 +172,14 @@ func TestScreen(t *testing.T) {
 		}
 		return out
 	}
-	frames := paint(func(s *Screen) {
+	frames := paint(func(s *LCD) {
 		put(s, 300*ms, "AB")
 		put(s, 600*ms, "CD")
 	})
 	assert.Equal(t, []string{"  ", "AB", "CD"}, texts(frames), "characters written one after another make one sight")
 	assert.Equal(t, 300*ms+40*us, frames[1].From, "which begins with its last character")
 
-	frames = paint(func(s *Screen) {
+	frames = paint(func(s *LCD) {
 		for at := 100 * ms; at < 2*clock.Second; at += 120 * ms {
 			put(s, at, "  ")
 			put(s, at+2*ms, "AB")
@@ -188,7 +188,7 @@ func TestScreen(t *testing.T) {
 	assert.Equal(t, []string{"  ", "AB"}, texts(frames), "clearing and rewriting for 2 ms of every 120 is not noticed")
 
 	often := func(on clock.Time) []display.Frame {
-		return paint(func(s *Screen) {
+		return paint(func(s *LCD) {
 			for at := 100 * ms; at < 2*clock.Second; at += 20 * ms {
 				put(s, at, "AB")
 				put(s, at+on, "  ")

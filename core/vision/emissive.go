@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"slices"
@@ -8,8 +8,8 @@ import (
 	"hemble/core/machine"
 )
 
-// Lights watches a display made of lights: lamps and segments.
-type Lights struct {
+// Emissive watches a display made of lights: lamps and segments.
+type Emissive struct {
 	nominal int64 // nA at full brightness
 	lights  []light
 	queue   queue // changes of perceived lights
@@ -83,17 +83,17 @@ func seenBy(charge int64, on, cycle clock.Time) bool {
 // horizon is how long after a moment it is known whether a light began or ended then.
 const horizon = FlickerPeriod + Window
 
-// NewLights watches lights whose full brightness is at nominal nA; digits tells of each light which
+// NewEmissive watches lights whose full brightness is at nominal nA; digits tells of each light which
 // digit it belongs to, -1 for none.
-func NewLights(digits []int, nominal int64) *Lights {
+func NewEmissive(digits []int, nominal int64) *Emissive {
 	n := len(digits)
-	l := &Lights{nominal: nominal, lights: make([]light, n), check: clock.Never, scan: newScan(digits), even: 100}
+	l := &Emissive{nominal: nominal, lights: make([]light, n), check: clock.Never, scan: newScan(digits), even: 100}
 	l.settler = newSettler(n, l.accept)
 	return l
 }
 
 // Set changes the current through one light, in nA.
-func (l *Lights) Set(t clock.Time, i int, current int64, at *machine.Place) {
+func (l *Emissive) Set(t clock.Time, i int, current int64, at *machine.Place) {
 	if t >= l.check {
 		l.advance(t)
 	}
@@ -136,7 +136,7 @@ func (p *light) collect(t clock.Time) {
 
 // judgeEnded decides whether the pulse that ended last was visible, now that the next begins at t
 // or none came within Window.
-func (l *Lights) judgeEnded(i int, t clock.Time) {
+func (l *Emissive) judgeEnded(i int, t clock.Time) {
 	p := &l.lights[i]
 	if p.judged || p.end == 0 && p.start == 0 && p.charge == 0 {
 		return
@@ -154,7 +154,7 @@ func (l *Lights) judgeEnded(i int, t clock.Time) {
 }
 
 // visible joins a pulse that can be seen to the light seen before it, or begins a new one.
-func (l *Lights) visible(i int) {
+func (l *Emissive) visible(i int) {
 	p := &l.lights[i]
 	if p.seen {
 		period := p.start - p.lastStart
@@ -182,7 +182,7 @@ func (l *Lights) visible(i int) {
 }
 
 // advance judges what can be judged by the moment t.
-func (l *Lights) advance(t clock.Time) {
+func (l *Emissive) advance(t clock.Time) {
 	l.check = clock.Never
 	for i := range l.lights {
 		p := &l.lights[i]
@@ -226,9 +226,9 @@ func (l *Lights) advance(t clock.Time) {
 	}
 }
 
-// sight is what a picture looks like, as far as its lights' brightness is known now. even is the brightness
+// state is what a picture looks like, as far as its lights' brightness is known now. even is the brightness
 // of the dimmest lit digit in percent of the brightest's.
-func (l *Lights) sight(p picture) (s display.State, even int) {
+func (l *Emissive) state(p picture) (s display.State, even int) {
 	s = display.State{Lights: make(display.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
 	level := make([]int64, len(p.cells))
 	brightest := make([]int64, l.scan.digits) // of each digit
@@ -258,23 +258,23 @@ func (l *Lights) sight(p picture) (s display.State, even int) {
 		if l.scan.of[i] == alone {
 			continue
 		}
-		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitShare || d*100 < most*DigitShare {
+		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitFraction || d*100 < most*DigitFraction {
 			s.Lights[i] = display.Dim
 		}
 	}
 	even = 100
 	for _, b := range brightest {
-		if b*100 >= most*DigitShare && most > 0 {
+		if b*100 >= most*DigitFraction && most > 0 {
 			even = min(even, int(b*100/most))
-			s.Uneven = s.Uneven || b*100 < most*EvenShare
+			s.Uneven = s.Uneven || b*100 < most*EvenFraction
 		}
 	}
 	return s, even
 }
 
 // accept makes a frame of a picture.
-func (l *Lights) accept(p picture) {
-	s, even := l.sight(p)
+func (l *Emissive) accept(p picture) {
+	s, even := l.state(p)
 	l.even = min(l.even, even)
 	if n := len(l.frames); n > 1 && p.from-l.frames[n-1].From < Settle &&
 		onlyDim(l.frames[n-1].State, l.frames[n-2].State, s) {
@@ -318,10 +318,10 @@ func (s spell) level() int64 {
 }
 
 // Now gives the sight that the eye is sure of by the moment t; everything is dark at first.
-func (l *Lights) Now(t clock.Time) display.State {
+func (l *Emissive) Now(t clock.Time) display.State {
 	l.advance(t)
 	if p, ok := l.settler.standing(t - 2*horizon); ok {
-		s, _ := l.sight(p)
+		s, _ := l.state(p)
 		return s
 	}
 	if n := len(l.frames); n > 0 {
@@ -331,7 +331,7 @@ func (l *Lights) Now(t clock.Time) display.State {
 }
 
 // Quality tells how well the display was scanned; nil for one that was not.
-func (l *Lights) Quality() *display.Quality {
+func (l *Emissive) Quality() *display.Quality {
 	s := &l.scan
 	if s.turns < minTurns {
 		return nil
@@ -347,7 +347,7 @@ func (l *Lights) Quality() *display.Quality {
 const minTurns = 10
 
 // Finish ends the run at t and gives the frames.
-func (l *Lights) Finish(t clock.Time) []display.Frame {
+func (l *Emissive) Finish(t clock.Time) []display.Frame {
 	for i := range l.lights {
 		p := &l.lights[i]
 		if p.seen && p.open && p.bright.varies {

@@ -4,7 +4,7 @@
 //
 // Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
 // and A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.
-package routine
+package similarity
 
 import (
 	"cmp"
@@ -24,8 +24,8 @@ const Window = 16
 // common is the share of programs from which on what they share is taken for something that was given to all.
 const common = 0.6
 
-// Shared is a run of instructions that several programs have.
-type Shared struct {
+// Match is a run of instructions that several programs have.
+type Match struct {
 	Instructions int
 	Programs     int
 	Rank         float64 // bits: instructions × log2((programs + 1) / programs that have it)
@@ -50,7 +50,7 @@ var seed = maphash.MakeSeed()
 
 // Find compares programs, one of each author; nil ones have nothing. What stands in one of the known ones, or is a
 // library's by the debug information of any program, is left out, and so is what most programs have.
-func Find(chip *machine.Chip, programs, known []*firmware.Image) []Shared {
+func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 	code := make([][]instruction, len(programs))
 	left := map[uint64]bool{} // fingerprints that are not looked at
 	for _, im := range known {
@@ -80,14 +80,14 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Shared {
 			left[f] = true
 		}
 	}
-	found := map[string]*Shared{}
+	found := map[string]*Match{}
 	var order []string
 	for p := range programs {
 		for _, run := range runs(code[p], have, left) {
 			key := text(code[p][run.from:run.to])
 			s := found[key]
 			if s == nil {
-				s = &Shared{Instructions: run.to - run.from}
+				s = &Match{Instructions: run.to - run.from}
 				found[key] = s
 				order = append(order, key)
 			}
@@ -96,7 +96,7 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Shared {
 			}
 		}
 	}
-	var out []Shared
+	var out []Match
 	for _, key := range order {
 		s := found[key]
 		if s.Programs = len(s.Sites); s.Programs < 2 {
@@ -105,7 +105,7 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Shared {
 		s.Rank = float64(s.Instructions) * math.Log2(float64(compared+1)/float64(s.Programs))
 		out = append(out, *s)
 	}
-	slices.SortStableFunc(out, func(a, b Shared) int { return cmp.Compare(b.Rank, a.Rank) })
+	slices.SortStableFunc(out, func(a, b Match) int { return cmp.Compare(b.Rank, a.Rank) })
 	return out
 }
 

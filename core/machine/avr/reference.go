@@ -10,7 +10,7 @@ import "hemble/core/machine"
 func (m *Machine) step() {
 	for m.cycle < m.deadline {
 		m.counters.Instructions++
-		m.execute(m.plain[m.pc&m.pcMask])
+		m.execute(m.reference[m.pc&m.pcMask])
 	}
 	m.pc &= m.pcMask
 }

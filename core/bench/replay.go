@@ -8,10 +8,10 @@ import (
 	"hemble/core/machine"
 )
 
-// Tape is what the chip did in one run, and what it was told meanwhile. Played through the parts of a changed bench it
-// stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same
+// Replay is what the chip did in one run, and what it was told meanwhile. Played through the parts of a changed bench
+// it stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same
 // times.
-type Tape struct {
+type Replay struct {
 	Whole bool // it can be played: nothing was left out of it
 
 	config exerciseConfig
@@ -57,18 +57,18 @@ type input struct {
 const maxEdges = 400_000
 
 // Fits tells whether the tape can be tried on a trial of an exercise at all.
-func (t *Tape) Fits(x *exercise.Exercise, trial *exercise.Trial) bool {
+func (t *Replay) Fits(x *exercise.Exercise, trial *exercise.Trial) bool {
 	return t.Whole && t.config == configOf(x, trial)
 }
 
 // recorder is a machine that writes a tape of itself.
 type recorder struct {
 	machine.Machine
-	bench *Bench
-	tape  *Tape
-	told  told
-	limit clock.Time
-	next  machine.Listener
+	bench  *Bench
+	replay *Replay
+	told   told
+	limit  clock.Time
+	next   machine.Listener
 }
 
 // told is what each pin was told last.
@@ -86,17 +86,17 @@ func (t told) news(own circuit.Drive, p machine.Pin, level circuit.Level) bool {
 	return true
 }
 
-func newRecorder(b *Bench, m machine.Machine, tape *Tape, x *exercise.Exercise, t *exercise.Trial) *recorder {
-	*tape = Tape{Whole: true, config: configOf(x, t), inputs: make([][]input, len(x.Chip.Pins)),
+func newRecorder(b *Bench, m machine.Machine, tape *Replay, x *exercise.Exercise, t *exercise.Trial) *recorder {
+	*tape = Replay{Whole: true, config: configOf(x, t), inputs: make([][]input, len(x.Chip.Pins)),
 		ends: map[clock.Time]clock.Time{}}
-	return &recorder{Machine: m, bench: b, tape: tape, told: told{}}
+	return &recorder{Machine: m, bench: b, replay: tape, told: told{}}
 }
 
 // Load starts the tape with what the pins do at power-on.
 func (r *recorder) Load(im *firmware.Image) error {
 	err := r.Machine.Load(im)
-	for pin := range r.tape.inputs {
-		r.tape.drives = append(r.tape.drives, r.Machine.Drives(machine.Pin(pin)))
+	for pin := range r.replay.inputs {
+		r.replay.drives = append(r.replay.drives, r.Machine.Drives(machine.Pin(pin)))
 	}
 	return err
 }
@@ -106,21 +106,21 @@ func (r *recorder) Run(until clock.Time, l machine.Listener) machine.Stop {
 	r.limit, r.next = until, l
 	stop := r.Machine.Run(until, r)
 	if stop.Reason != machine.Reached {
-		r.tape.stop = stop
+		r.replay.stop = stop
 	}
 	if now := r.Machine.Now(); now != r.limit {
-		r.tape.ends[r.limit] = now
+		r.replay.ends[r.limit] = now
 	}
 	return stop
 }
 
 // Drive records edges.
 func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
-	if len(r.tape.edges)+len(changes) > maxEdges {
-		r.tape.Whole = false
-	} else if r.tape.Whole {
+	if len(r.replay.edges)+len(changes) > maxEdges {
+		r.replay.Whole = false
+	} else if r.replay.Whole {
 		for i, c := range changes {
-			r.tape.edges = append(r.tape.edges, edge{t, r.limit, c.Drive, c.Pin, i+1 < len(changes)})
+			r.replay.edges = append(r.replay.edges, edge{t, r.limit, c.Drive, c.Pin, i+1 < len(changes)})
 		}
 	}
 	limit := r.next.Drive(t, changes, at)
@@ -131,19 +131,19 @@ func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Plac
 // Input records what a pin is told.
 func (r *recorder) Input(p machine.Pin, level circuit.Level) {
 	if r.told.news(r.Machine.Drives(p), p, level) {
-		r.tape.inputs[p] = append(r.tape.inputs[p], input{r.bench.now, level})
+		r.replay.inputs[p] = append(r.replay.inputs[p], input{r.bench.now, level})
 	}
 	r.Machine.Input(p, level)
 }
 
 // finish keeps what a run comes to.
 func (r *recorder) finish() {
-	r.tape.notes, r.tape.counters = r.Machine.Notes(), r.Machine.Counters()
+	r.replay.notes, r.replay.counters = r.Machine.Notes(), r.Machine.Counters()
 }
 
-// player is a tape in the place of a chip.
-type player struct {
-	tape   *Tape
+// replayed is a tape in the place of a chip.
+type replayed struct {
+	replay *Replay
 	bench  *Bench
 	bytes  func(machine.Byte)
 	drives []circuit.Drive
@@ -155,25 +155,25 @@ type player struct {
 	wrong  bool // the chip was told something else
 }
 
-func newPlayer(b *Bench, t *Tape) *player {
-	return &player{tape: t, bench: b, bytes: b.sent, drives: append([]circuit.Drive{}, t.drives...), told: told{},
+func newPlayer(b *Bench, t *Replay) *replayed {
+	return &replayed{replay: t, bench: b, bytes: b.sent, drives: append([]circuit.Drive{}, t.drives...), told: told{},
 		taken: make([]int, len(t.inputs))}
 }
 
-// otherwise ends a run in which the tape does not hold.
-const otherwise machine.Reason = "otherwise"
+// diverged ends a run in which the tape does not hold.
+const diverged machine.Reason = "otherwise"
 
 // Run plays what the chip did.
-func (p *player) Run(until clock.Time, l machine.Listener) machine.Stop {
-	for p.edge < len(p.tape.edges) && !p.wrong {
-		e := p.tape.edges[p.edge]
+func (p *replayed) Run(until clock.Time, l machine.Listener) machine.Stop {
+	for p.edge < len(p.replay.edges) && !p.wrong {
+		e := p.replay.edges[p.edge]
 		if e.at > until && e.limit > until {
 			break
 		}
 		p.send(e.at)
 		var changes []machine.Change
 		for more := true; more; p.edge++ {
-			e := p.tape.edges[p.edge]
+			e := p.replay.edges[p.edge]
 			p.drives[e.pin] = e.drive
 			changes = append(changes, machine.Change{Pin: e.pin, Drive: e.drive})
 			more = e.more
@@ -182,40 +182,40 @@ func (p *player) Run(until clock.Time, l machine.Listener) machine.Stop {
 		until = min(until, max(e.at, l.Drive(e.at, changes, machine.Place{})))
 	}
 	if p.wrong {
-		return machine.Stop{Reason: otherwise, At: p.now}
+		return machine.Stop{Reason: diverged, At: p.now}
 	}
-	if end, known := p.tape.ends[until]; known {
+	if end, known := p.replay.ends[until]; known {
 		until = end
 	}
 	p.send(until)
 	p.now = max(p.now, until)
-	if s := p.tape.stop; s.Reason != machine.Reached && s.At <= p.now && p.edge == len(p.tape.edges) {
+	if s := p.replay.stop; s.Reason != machine.Reached && s.At <= p.now && p.edge == len(p.replay.edges) {
 		return s
 	}
 	return machine.Stop{At: p.now}
 }
 
 // send tells of bytes up to a moment.
-func (p *player) send(until clock.Time) {
-	for ; p.byte < len(p.tape.bytes) && p.tape.bytes[p.byte].At <= until; p.byte++ {
-		p.bytes(p.tape.bytes[p.byte])
+func (p *replayed) send(until clock.Time) {
+	for ; p.byte < len(p.replay.bytes) && p.replay.bytes[p.byte].At <= until; p.byte++ {
+		p.bytes(p.replay.bytes[p.byte])
 	}
 }
 
 // Input compares what a pin is told with what it was told.
-func (p *player) Input(pin machine.Pin, level circuit.Level) {
+func (p *replayed) Input(pin machine.Pin, level circuit.Level) {
 	if !p.told.news(p.drives[pin], pin, level) {
 		return
 	}
-	if k := p.taken[pin]; k >= len(p.tape.inputs[pin]) || p.tape.inputs[pin][k] != (input{p.bench.now, level}) {
+	if k := p.taken[pin]; k >= len(p.replay.inputs[pin]) || p.replay.inputs[pin][k] != (input{p.bench.now, level}) {
 		p.wrong = true
 	}
 	p.taken[pin]++
 }
 
 // held tells whether the chip was told the same all along.
-func (p *player) held() bool {
-	for pin, list := range p.tape.inputs {
+func (p *replayed) held() bool {
+	for pin, list := range p.replay.inputs {
 		if p.taken[pin] != len(list) {
 			return false
 		}
@@ -224,32 +224,32 @@ func (p *player) held() bool {
 }
 
 // Now is how far the tape was played.
-func (p *player) Now() clock.Time { return p.now }
+func (p *replayed) Now() clock.Time { return p.now }
 
 // Load and Reset change nothing: what was recorded happened.
-func (p *player) Load(*firmware.Image) error { return nil }
+func (p *replayed) Load(*firmware.Image) error { return nil }
 
 // Reset changes nothing.
-func (p *player) Reset() {}
+func (p *replayed) Reset() {}
 
 // Drives is what a pin does now.
-func (p *player) Drives(pin machine.Pin) circuit.Drive { return p.drives[pin] }
+func (p *replayed) Drives(pin machine.Pin) circuit.Drive { return p.drives[pin] }
 
 // Notes are those of the run that was recorded.
-func (p *player) Notes() []machine.Note { return p.tape.notes }
+func (p *replayed) Notes() []machine.Note { return p.replay.notes }
 
 // Counters has no instructions: none were interpreted.
-func (p *player) Counters() machine.Counters {
-	return machine.Counters{Cycles: p.tape.counters.Cycles, Edges: p.tape.counters.Edges,
-		Resets: p.tape.counters.Resets, Writes: p.tape.counters.Writes}
+func (p *replayed) Counters() machine.Counters {
+	return machine.Counters{Cycles: p.replay.counters.Cycles, Edges: p.replay.counters.Edges,
+		Resets: p.replay.counters.Resets, Writes: p.replay.counters.Writes}
 }
 
 // Hash is not that of a machine's state.
-func (p *player) Hash() [32]byte { return [32]byte{} }
+func (p *replayed) Hash() [32]byte { return [32]byte{} }
 
 // Held tells, after a run by a tape, whether that was valid: the chip was told the same at the same times as when it
 // was recorded.
 func (b *Bench) Held() bool {
-	p, playing := b.machine.(*player)
+	p, playing := b.machine.(*replayed)
 	return playing && p.held()
 }

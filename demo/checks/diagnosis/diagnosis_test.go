@@ -1,4 +1,4 @@
-package advice_test
+package diagnosis_test
 
 import (
 	"context"
@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"hemble/core/advice"
 	_ "hemble/core/catalogue"
+	"hemble/core/diagnosis"
 	"hemble/core/exercise"
 	"hemble/core/marking"
 	"hemble/core/reel"
@@ -19,7 +19,7 @@ import (
 
 // counted is a mender that tells what was asked of it.
 type counted struct {
-	*marking.Mender
+	*marking.Repairer
 	plays, held, runs int
 	broken            bool // no tape ever holds
 }
@@ -29,7 +29,7 @@ func (m *counted) Play(ctx context.Context, x *exercise.Exercise, trial int) (*r
 	if m.broken {
 		return nil, false, nil
 	}
-	r, held, err := m.Mender.Play(ctx, x, trial)
+	r, held, err := m.Repairer.Replay(ctx, x, trial)
 	if held {
 		m.held++
 	}
@@ -38,29 +38,29 @@ func (m *counted) Play(ctx context.Context, x *exercise.Exercise, trial int) (*r
 
 func (m *counted) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
 	m.runs++
-	return m.Mender.Run(ctx, x, trial)
+	return m.Repairer.Run(ctx, x, trial)
 }
 
 // asked looks for the causes of what a firmware lost.
-func asked(t *testing.T, ctx context.Context, name string, file []byte, broken bool) ([]advice.Finding, *counted,
+func asked(t *testing.T, ctx context.Context, name string, file []byte, broken bool) ([]diagnosis.Finding, *counted,
 	error) {
 	e, err := demo.Find(name)
 	require.NoError(t, err)
 	x := checks.Read(t, e.Text)
-	m, err := marking.NewMender(x, file)
+	m, err := marking.NewRepairer(x, file)
 	require.NoError(t, err)
-	c := &counted{Mender: m, broken: broken}
-	var seen []advice.Seen
+	c := &counted{Repairer: m, broken: broken}
+	var seen []diagnosis.Seen
 	for i, trial := range x.Trials {
 		r, err := m.Run(t.Context(), x, i)
 		require.NoError(t, err)
-		s := advice.Seen{Reel: r}
+		s := diagnosis.Seen{Reel: r}
 		for _, e := range trial.Expect {
 			s.Verdicts = append(s.Verdicts, e.Judge(r))
 		}
 		seen = append(seen, s)
 	}
-	found, err := advice.Find(ctx, x, seen, c)
+	found, err := diagnosis.Find(ctx, x, seen, c)
 	return found, c, err
 }
 
@@ -83,7 +83,7 @@ func TestTheReelComesFirst(t *testing.T) {
 	found, m, err := asked(t, t.Context(), "boat-counter", pick(t, "boat-counter", "jarvis-leading-zeros"), false)
 	require.NoError(t, err)
 	require.NotEmpty(t, found)
-	assert.Equal(t, advice.OnReel, found[0].Fidelity)
+	assert.Equal(t, diagnosis.OnReel, found[0].Fidelity)
 	assert.Zero(t, m.plays+m.runs)
 }
 
@@ -96,12 +96,12 @@ func TestTheTapeBeforeTheRun(t *testing.T) {
 	require.NoError(t, err)
 	require.NotEmpty(t, found)
 	assert.EqualValues(t, "selects-inverted", found[0].Code)
-	assert.Equal(t, advice.OnTape, found[0].Fidelity)
+	assert.Equal(t, diagnosis.OnReplay, found[0].Fidelity)
 	assert.Positive(t, m.held)
 	again, without, err := asked(t, t.Context(), "boat-counter", file, true)
 	require.NoError(t, err)
 	require.NotEmpty(t, again)
-	assert.Equal(t, advice.Rerun, again[0].Fidelity)
+	assert.Equal(t, diagnosis.Rerun, again[0].Fidelity)
 	assert.Greater(t, without.runs, m.runs)
 	assert.Equal(t, found[0].Code, again[0].Code)
 	assert.Zero(t, found[0].Marks.Cmp(again[0].Marks))

@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import "hemble/core/clock"
 
@@ -87,7 +87,7 @@ func (s *scan) ghost(i int, on, cycle, pattern clock.Time) bool {
 		cycle = min(cycle, at[0]-at[1])
 	}
 	slot := min(cycle, FlickerPeriod) / clock.Time(s.digits)
-	if on*100 >= slot*GhostShare {
+	if on*100 >= slot*GhostFraction {
 		return false
 	}
 	if pattern <= on {

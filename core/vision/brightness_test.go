@@ -1,4 +1,4 @@
-package eye
+package vision
 
 import (
 	"testing"
@@ -12,12 +12,12 @@ import (
 
 // dimmer is a lamp that a program dims by pulse width.
 type dimmer struct {
-	*Lights
+	*Emissive
 	t clock.Time
 }
 
 func newDimmer(lights int) *dimmer {
-	return &dimmer{Lights: NewLights(make([]int, lights), full)}
+	return &dimmer{Emissive: NewEmissive(make([]int, lights), full)}
 }
 
 // pulse makes periods with a share of each on.

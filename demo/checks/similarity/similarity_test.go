@@ -1,4 +1,4 @@
-package routine_test
+package similarity_test
 
 import (
 	"testing"
@@ -10,7 +10,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/machine/avr"
-	"hemble/core/routine"
+	"hemble/core/similarity"
 	"hemble/demo"
 )
 
@@ -47,7 +47,7 @@ func moved(im *firmware.Image) *firmware.Image {
 func TestACopyIsFound(t *testing.T) {
 	all := images(t, "haq-interrupts", "ames-polling", "penn-inverted", "", "brook-no-pull-up")
 	all = append(all, moved(all[1]))
-	found := routine.Find(chip(t), all, nil)
+	found := similarity.Find(chip(t), all, nil)
 	require.NotEmpty(t, found)
 	copied := 0
 	for _, f := range found {
@@ -55,11 +55,11 @@ func TestACopyIsFound(t *testing.T) {
 			copied += f.Instructions
 		}
 	}
-	assert.Greater(t, copied, 2*routine.Window, "what only the copy has, wherever it stands now")
+	assert.Greater(t, copied, 2*similarity.Window, "what only the copy has, wherever it stands now")
 	assert.GreaterOrEqual(t, found[0].Rank, found[len(found)-1].Rank)
 	for _, f := range found {
 		assert.Equal(t, f.Programs, len(f.Sites))
-		assert.GreaterOrEqual(t, f.Instructions, routine.Window)
+		assert.GreaterOrEqual(t, f.Instructions, similarity.Window)
 		for i, s := range f.Sites {
 			assert.NotEqual(t, 3, s.Program, "what has no program shares nothing")
 			assert.True(t, i == 0 || f.Sites[i-1].Program < s.Program)
@@ -71,17 +71,17 @@ func TestACopyIsFound(t *testing.T) {
 func TestTheReferenceIsLeftOut(t *testing.T) {
 	all := images(t, "haq-interrupts", "ames-polling")
 	two := []*firmware.Image{all[0], all[0], all[1]}
-	require.NotEmpty(t, routine.Find(chip(t), two, nil))
-	assert.Empty(t, routine.Find(chip(t), two, all[:1]))
-	assert.Empty(t, routine.Find(chip(t), nil, all))
-	assert.Empty(t, routine.Find(chip(t), []*firmware.Image{nil, nil}, nil))
+	require.NotEmpty(t, similarity.Find(chip(t), two, nil))
+	assert.Empty(t, similarity.Find(chip(t), two, all[:1]))
+	assert.Empty(t, similarity.Find(chip(t), nil, all))
+	assert.Empty(t, similarity.Find(chip(t), []*firmware.Image{nil, nil}, nil))
 }
 
 // The same inputs give the same list, in the same order.
 func TestRoutinesAreDeterministic(t *testing.T) {
 	all := images(t, "haq-interrupts", "ames-polling", "penn-inverted", "reyes-too-slow", "quill-bounce")
-	first := routine.Find(chip(t), all, nil)
+	first := similarity.Find(chip(t), all, nil)
 	for range 3 {
-		assert.Equal(t, first, routine.Find(chip(t), all, nil))
+		assert.Equal(t, first, similarity.Find(chip(t), all, nil))
 	}
 }

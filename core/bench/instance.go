@@ -11,11 +11,11 @@ import (
 	"hemble/core/part"
 )
 
-// fitted is a part on its bench: it is the World of the part.
-type fitted struct {
+// instance is a part on its bench: it is the World of the part.
+type instance struct {
 	bench     *Bench
 	number    int
-	built     *part.Built
+	of        *part.Instance
 	part      part.Part
 	terminals []*node // nil for one that is wired to nothing
 	index     []int   // of the terminal on its net
@@ -30,10 +30,10 @@ type fitted struct {
 	taps      [][]tap          // of each light; nil where no load is watched
 }
 
-func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
+func newInstance(b *Bench, number int, p *part.Instance, seed uint64) *instance {
 	h := fnv.New64a()
 	h.Write([]byte(p.Name))
-	f := &fitted{bench: b, number: number, built: p, timers: map[int]int{},
+	f := &instance{bench: b, number: number, of: p, timers: map[int]int{},
 		random: rand.New(rand.NewPCG(seed, h.Sum64()))}
 	if p.Kind.Geometry == nil {
 		return f
@@ -44,7 +44,7 @@ func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 	}
 	f.observer = f.look.Type().Watch(f.look, f)
 	switch sink := f.observer.(type) { // those that others listen to, too
-	case display.LightEye:
+	case display.LightVision:
 		f.currents = make([]int64, f.look.Lights())
 		f.sink = &lightSink{f, sink}
 	case display.CellSink:
@@ -56,30 +56,30 @@ func newFitted(b *Bench, number int, p *part.Built, seed uint64) *fitted {
 }
 
 // Place is the program point behind what happens now.
-func (f *fitted) Place() *machine.Place { return &f.bench.place }
+func (f *instance) Place() *machine.Place { return &f.bench.place }
 
 // Sink is what takes the doings of the part's display.
-func (f *fitted) Sink() any { return f.sink }
+func (f *instance) Sink() any { return f.sink }
 
 // Backlight takes those of the light behind it.
-func (f *fitted) Backlight() display.LightSink { return f.backlight.(display.LightSink) }
+func (f *instance) Backlight() display.LightSink { return f.backlight.(display.LightSink) }
 
-func (f *fitted) Now() clock.Time { return f.bench.now }
+func (f *instance) Now() clock.Time { return f.bench.now }
 
-func (f *fitted) Net(terminal int) circuit.Drive {
+func (f *instance) Net(terminal int) circuit.Drive {
 	if n := f.terminals[terminal]; n != nil {
 		return n.Drive
 	}
 	return circuit.Released
 }
 
-func (f *fitted) Drive(terminal int, d circuit.Drive) {
+func (f *instance) Drive(terminal int, d circuit.Drive) {
 	if n := f.terminals[terminal]; n != nil {
 		f.bench.set(n, f.index[terminal], d)
 	}
 }
 
-func (f *fitted) Contact(a, b int, closed bool) {
+func (f *instance) Contact(a, b int, closed bool) {
 	x, y := f.terminals[a], f.terminals[b]
 	if x == nil || y == nil || x == y {
 		return
@@ -87,24 +87,24 @@ func (f *fitted) Contact(a, b int, closed bool) {
 	if closed {
 		circuit.Join(&x.Net, &y.Net)
 	} else {
-		circuit.Part(&x.Net, &y.Net)
+		circuit.Open(&x.Net, &y.Net)
 	}
 	f.bench.mark(x)
 	f.bench.mark(y)
 }
 
-func (f *fitted) After(timer int, d clock.Time) {
+func (f *instance) After(timer int, d clock.Time) {
 	f.timers[timer]++
 	f.bench.events.add(event{at: f.bench.now + d, kind: eventTimer, part: f.number, timer: timer,
 		serial: f.timers[timer]})
 }
 
-func (f *fitted) Random() uint64 { return f.random.Uint64() }
+func (f *instance) Random() uint64 { return f.random.Uint64() }
 
 // lightSink has the currents of lights go to the eye, to the chip's pins that they pass and to a watcher.
 type lightSink struct {
-	*fitted
-	eye display.LightEye
+	*instance
+	vision display.LightVision
 }
 
 func (f *lightSink) Light(light int, nA int64) {
@@ -117,7 +117,7 @@ func (f *lightSink) Light(light int, nA int64) {
 		return
 	}
 	f.currents[light] = nA
-	f.eye.LightAt(f.bench.now, light, nA, &f.bench.place)
+	f.vision.LightAt(f.bench.now, light, nA, &f.bench.place)
 	if f.taps != nil {
 		f.bench.load.add(f.taps[light], nA-was)
 	}
@@ -129,7 +129,7 @@ func (f *lightSink) Light(light int, nA int64) {
 // cellSink has the contents of cells go to a watcher, too.
 type cellSink struct {
 	display.CellSink
-	of *fitted
+	of *instance
 }
 
 func (f *cellSink) Cell(cell int, value display.Cell) {
@@ -139,18 +139,18 @@ func (f *cellSink) Cell(cell int, value display.Cell) {
 	}
 }
 
-func (f *fitted) Log(what string, data ...byte) { f.bench.log(f.bench.now, f.built.Name, what, data) }
+func (f *instance) Log(what string, data ...byte) { f.bench.log(f.bench.now, f.of.Name, what, data) }
 
-func (f *fitted) Note(code, format string, args ...any) {
-	f.bench.note(f.built.Name+" "+code, f.built.Name+": "+format, args...)
+func (f *instance) Note(code, format string, args ...any) {
+	f.bench.note(f.of.Name+" "+code, f.of.Name+": "+format, args...)
 }
 
 // join finds the nets at the ends of each light, and where its current goes through the chip.
-func (f *fitted) join() {
-	if f.built.Kind.Ends == nil || f.bench.load == nil {
+func (f *instance) join() {
+	if f.of.Kind.Ends == nil || f.bench.load == nil {
 		return
 	}
-	for _, e := range f.built.Kind.Ends(*f.built) {
+	for _, e := range f.of.Kind.Ends(*f.of) {
 		var nets [2]*node
 		for i, terminal := range e {
 			if terminal >= 0 {
@@ -162,24 +162,24 @@ func (f *fitted) join() {
 }
 
 // track is that of the part, without frames; ok is false for one that shows nothing.
-func (f *fitted) track() (t display.Track, ok bool) {
+func (f *instance) track() (t display.Track, ok bool) {
 	if f.observer == nil {
 		return t, false
 	}
-	t = display.Track{Display: f.built.Name, Kind: f.built.Kind.Name, Geometry: f.look}
+	t = display.Track{Display: f.of.Name, Kind: f.of.Kind.Name, Geometry: f.look}
 	if c, ok := f.observer.(interface{ Customs() [][8]uint8 }); ok {
 		t.Custom = c.Customs()
 	}
 	return t, true
 }
 
-func (f *fitted) backlightTrack() display.Track {
-	return display.Track{Display: f.built.Name + part.BacklightSuffix, Kind: f.built.Kind.Name,
+func (f *instance) backlightTrack() display.Track {
+	return display.Track{Display: f.of.Name + part.BacklightSuffix, Kind: f.of.Kind.Name,
 		Geometry: part.BacklightGeometry}
 }
 
 // live gives the part's tracks with what is seen now.
-func (f *fitted) live(now clock.Time) (out []display.Track) {
+func (f *instance) live(now clock.Time) (out []display.Track) {
 	t, ok := f.track()
 	if !ok {
 		return nil
@@ -201,7 +201,7 @@ func (f *fitted) live(now clock.Time) (out []display.Track) {
 }
 
 // finish adds the part's tracks to the reel.
-func (f *fitted) finish(length clock.Time) {
+func (f *instance) finish(length clock.Time) {
 	if last, ok := f.part.(part.Finisher); ok {
 		last.Finish()
 	}

@@ -1,7 +1,7 @@
 package avr
 
-// walk goes once round a loop on paper, from the machine's present state on.
-type walk struct {
+// summary goes once round a loop on paper, from the machine's present state on.
+type summary struct {
 	regs    [32]value
 	sreg    uint8 // what the flags are in the first round
 	open    uint8 // which of them are not known: what is known of those is in flags
@@ -32,8 +32,8 @@ type countRead struct {
 	until             int64
 }
 
-func newWalk(m *Machine) *walk {
-	w := &walk{memory: make([]value, int(m.ramEnd)+1), seen: make([]uint32, int(m.ramEnd)+1)}
+func newWalk(m *Machine) *summary {
+	w := &summary{memory: make([]value, int(m.ramEnd)+1), seen: make([]uint32, int(m.ramEnd)+1)}
 	for i := range w.known {
 		w.known[i].head = -1
 	}
@@ -41,7 +41,7 @@ func newWalk(m *Machine) *walk {
 }
 
 // round walks until it is back at the machine's present instruction. It tells whether it came there.
-func (w *walk) round(m *Machine) bool {
+func (w *summary) round(m *Machine) bool {
 	w.serial++
 	w.touched, w.counts, w.copies = w.touched[:0], w.counts[:0], w.copies[:0]
 	w.head, w.pc, w.sp, w.cycle, w.limit, w.failed = m.cycle, m.pc, m.sp, m.cycle, m.deadline, false
@@ -65,7 +65,7 @@ func (w *walk) round(m *Machine) bool {
 		}
 	}
 	for steps := 0; steps < maxSteps; steps++ {
-		w.step(m, &m.plain[w.pc&m.pcMask])
+		w.step(m, &m.reference[w.pc&m.pcMask])
 		w.pc &= m.pcMask
 		if w.failed || w.cycle >= w.limit {
 			return false
@@ -78,7 +78,7 @@ func (w *walk) round(m *Machine) bool {
 }
 
 // at is a byte of SRAM.
-func (w *walk) at(m *Machine, address uint16) *value {
+func (w *summary) at(m *Machine, address uint16) *value {
 	v := &w.memory[address]
 	if w.seen[address] != w.serial {
 		w.seen[address] = w.serial
@@ -88,19 +88,19 @@ func (w *walk) at(m *Machine, address uint16) *value {
 	return v
 }
 
-func (w *walk) fail() value {
+func (w *summary) fail() value {
 	w.failed = true
 	return value{}
 }
 
 // within holds the count of a form to fewer than d ticks.
-func (w *walk) within(f wide, d int64) {
+func (w *summary) within(f wide, d int64) {
 	c := &w.counts[f.count]
 	c.until = min(c.until, d)
 }
 
 // freeze makes a value known for as long as its byte stays as it is.
-func (w *walk) freeze(v value) value {
+func (w *summary) freeze(v value) value {
 	switch v.kind {
 	case known:
 	case formed:
@@ -114,14 +114,14 @@ func (w *walk) freeze(v value) value {
 }
 
 // decide makes a flag known for as long as it stays as it is.
-func (w *walk) decide(f uint8) bool {
+func (w *summary) decide(f uint8) bool {
 	if w.open>>f&1 == 1 {
 		w.settled(w.flags[f])
 	}
 	return w.sreg>>f&1 == 1
 }
 
-func (w *walk) settled(f flag) {
+func (w *summary) settled(f flag) {
 	if f.kind == formed {
 		w.within(f.test.wide, f.test.flip())
 	} else {
@@ -130,7 +130,7 @@ func (w *walk) settled(f flag) {
 }
 
 // kindOf tells what is known of a flag.
-func (w *walk) kindOf(f uint8) kind {
+func (w *summary) kindOf(f uint8) kind {
 	if w.open>>f&1 == 0 {
 		return known
 	}
@@ -138,7 +138,7 @@ func (w *walk) kindOf(f uint8) kind {
 }
 
 // follow makes a flag one that a test decides.
-func (w *walk) follow(f uint8, t test) {
+func (w *summary) follow(f uint8, t test) {
 	w.open |= 1 << f
 	w.flags[f] = flag{formed, t}
 }
@@ -152,13 +152,13 @@ func either(a, b kind) kind {
 }
 
 // set makes flags known.
-func (w *walk) set(mask uint8, sreg uint8) {
+func (w *summary) set(mask uint8, sreg uint8) {
 	w.sreg = w.sreg&^mask | sreg&mask
 	w.open &^= mask
 }
 
 // lose marks flags whose value is not followed.
-func (w *walk) lose(mask uint8, k kind, sreg uint8) {
+func (w *summary) lose(mask uint8, k kind, sreg uint8) {
 	w.sreg = w.sreg&^mask | sreg&mask
 	w.open |= mask
 	for ; mask != 0; mask &= mask - 1 {
@@ -174,7 +174,7 @@ const (
 )
 
 // step walks one instruction.
-func (w *walk) step(m *Machine, in *instruction) {
+func (w *summary) step(m *Machine, in *instruction) {
 	regs := &w.regs
 	cycles, words := int64(1), int32(1)
 	switch in.op {
@@ -359,7 +359,7 @@ func (w *walk) step(m *Machine, in *instruction) {
 	w.pc += words
 }
 
-func (w *walk) skipIf(condition bool, in *instruction) {
+func (w *summary) skipIf(condition bool, in *instruction) {
 	w.pc++
 	w.cycle++
 	if condition {
@@ -369,7 +369,7 @@ func (w *walk) skipIf(condition bool, in *instruction) {
 }
 
 // bit is a bit of a value, known for as long as it stays as it is.
-func (w *walk) bit(v value, mask uint8) bool {
+func (w *summary) bit(v value, mask uint8) bool {
 	switch v.kind {
 	case formed:
 		w.within(v.wide, v.wide.next(v.wide.n-8+log2(mask)))
@@ -388,7 +388,7 @@ func (w *walk) bit(v value, mask uint8) bool {
 }
 
 // pointer gives the address in a pair of registers, and moves it.
-func (w *walk) pointer(r uint8, before, after int32) uint16 {
+func (w *summary) pointer(r uint8, before, after int32) uint16 {
 	p := uint16(w.freeze(w.regs[r]).v) | uint16(w.freeze(w.regs[r+1]).v)<<8
 	p += uint16(before)
 	if before != 0 || after != 0 {
@@ -398,7 +398,7 @@ func (w *walk) pointer(r uint8, before, after int32) uint16 {
 	return p
 }
 
-func (w *walk) call(m *Machine, target, back int32, cycles int64) {
+func (w *summary) call(m *Machine, target, back int32, cycles int64) {
 	w.push(m, value{v: uint8(back)})
 	w.push(m, value{v: uint8(back >> 8)})
 	if w.cycle += cycles; m.v.wide {
@@ -408,7 +408,7 @@ func (w *walk) call(m *Machine, target, back int32, cycles int64) {
 	w.pc = target
 }
 
-func (w *walk) push(m *Machine, v value) {
+func (w *summary) push(m *Machine, v value) {
 	if w.sp <= m.stackFloor || w.sp > m.ramEnd {
 		w.failed = true
 		return
@@ -417,7 +417,7 @@ func (w *walk) push(m *Machine, v value) {
 	w.sp--
 }
 
-func (w *walk) pop(m *Machine) value {
+func (w *summary) pop(m *Machine) value {
 	if w.sp+1 > m.ramEnd || w.sp+1 < m.sramStart {
 		return w.fail()
 	}
@@ -426,7 +426,7 @@ func (w *walk) pop(m *Machine) value {
 }
 
 // load reads the data space at a cycle.
-func (w *walk) load(m *Machine, address uint16, cycle int64) value {
+func (w *summary) load(m *Machine, address uint16, cycle int64) value {
 	switch {
 	case address > m.ramEnd || address < 0x20:
 		return w.fail()
@@ -465,7 +465,7 @@ func (w *walk) load(m *Machine, address uint16, cycle int64) value {
 }
 
 // store writes the data space. Of I/O registers only SREG and the stack pointer may be written: others act.
-func (w *walk) store(m *Machine, address uint16, v value) {
+func (w *summary) store(m *Machine, address uint16, v value) {
 	switch {
 	case address >= m.sramStart && address <= m.ramEnd:
 		*w.at(m, address) = v
@@ -486,7 +486,7 @@ func (w *walk) store(m *Machine, address uint16, v value) {
 }
 
 // saveFlags copies SREG.
-func (w *walk) saveFlags() value {
+func (w *summary) saveFlags() value {
 	if len(w.copies) == maxReads {
 		return w.fail()
 	}
@@ -505,7 +505,7 @@ type savedFlags struct {
 }
 
 // readPort is PINx, constant until an event while no pin of it floats.
-func (w *walk) readPort(m *Machine, i int) value {
+func (w *summary) readPort(m *Machine, i int) value {
 	p := &m.ports[i]
 	if m.cycle <= p.changed {
 		return w.fail()
@@ -521,12 +521,12 @@ func (w *walk) readPort(m *Machine, i int) value {
 }
 
 // quiet limits the walk to the time for which floating pins keep their levels.
-func (w *walk) quiet() {
+func (w *summary) quiet() {
 	w.limit = min(w.limit, (w.head/noiseCycles+1)*noiseCycles)
 }
 
 // timerBound limits the walk to the time before anything happens to a timer, and brings the timer up to date.
-func (w *walk) timerBound(m *Machine, t *timer) {
+func (w *summary) timerBound(m *Machine, t *timer) {
 	t.sync(m, m.cycle)
 	p := t.prescaler(m)
 	if t.shift >= pinRising || t.frozen || p.held {
@@ -537,7 +537,7 @@ func (w *walk) timerBound(m *Machine, t *timer) {
 }
 
 // count is a reading of a timer's count.
-func (w *walk) count(m *Machine, t *timer, cycle int64) value {
+func (w *summary) count(m *Machine, t *timer, cycle int64) value {
 	w.timerBound(m, t)
 	p := t.prescaler(m)
 	if t.shift >= pinRising || t.frozen || p.held {
@@ -556,7 +556,7 @@ func (w *walk) count(m *Machine, t *timer, cycle int64) value {
 }
 
 // holdsStale tells whether a copy of SREG has something stale in it.
-func (w *walk) holdsStale(v value) bool {
+func (w *summary) holdsStale(v value) bool {
 	c := &w.copies[v.copy]
 	for rest := c.open; rest != 0; rest &= rest - 1 {
 		if c.flags[log2(rest)].kind == stale {
