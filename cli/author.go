@@ -69,10 +69,10 @@ func record(ctx context.Context, c *cli.Command) error {
 	for _, added := range rec.Added {
 		fmt.Fprintln(c.Root().Writer, "added to "+added)
 	}
-	for _, anew := range rec.Anew {
+	for _, anew := range rec.Replaced {
 		fmt.Fprintln(c.Root().Writer, "recorded anew in "+anew)
 	}
-	if len(rec.Added)+len(rec.Anew) == 0 {
+	if len(rec.Added)+len(rec.Replaced) == 0 {
 		fmt.Fprintln(c.Root().Writer, "nothing to add: every display has its `shows`")
 	}
 	return os.WriteFile(path, rec.Text, 0o644)

@@ -82,7 +82,7 @@ func timeOf(c *cli.Command, name string) *time.Time {
 var termFlags = []cli.Flag{
 	&cli.IntFlag{Name: "revision",
 		Usage: "the `NUMBER` of the revision; the one in force, at first the newest, without it"},
-	timeFlag("opens", "the opening `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"),
+	timeFlag("opens", "the assignment `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"),
 	timeFlag("closes", "the closing `TIME`"),
 	&cli.StringFlag{Name: "late", Usage: "what becomes of late work: none, full, per-day or `grace`"},
 	&cli.IntFlag{Name: "per-day", Usage: "`PERCENT` lost for each day begun, with --late per-day"},

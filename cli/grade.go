@@ -64,7 +64,7 @@ type graded struct {
 	File string `json:"file"`
 	*sheet.Sheet
 	Reels []*reel.Reel             `json:"reels,omitempty"`
-	Seeds *marking.SeedSensitivity `json:"luck,omitempty"`
+	Seeds *marking.SeedSensitivity `json:"seeds,omitempty"`
 }
 
 func grade(ctx context.Context, c *cli.Command) error {

@@ -95,7 +95,7 @@ func writeGradebook(c *cli.Command, book wire.Gradebook, only string) error {
 			case text == "":
 				text = "–"
 			}
-			if cell.Touched {
+			if cell.Overridden {
 				text += "*"
 			}
 			if cell.Submission != "" && cell.Percent < 100 {

@@ -55,7 +55,7 @@ func markAgain(ctx context.Context, c *cli.Command) error {
 	}
 	if c.Bool("take") || c.Bool("drop") {
 		if p, err = api.Decide(ctx, class, exercise, p.ID,
-			wire.Decide{Take: c.Bool("take"), Submissions: c.StringSlice("only")}); err != nil {
+			wire.Decide{Apply: c.Bool("take"), Submissions: c.StringSlice("only")}); err != nil {
 			return err
 		}
 	}

@@ -245,7 +245,7 @@ func statusCommand() *cli.Command {
 			rows := [][]string{{"exercise", "due", "closes", "submissions", "waiting", ""}}
 			for _, o := range all {
 				note := ""
-				if m := o.Mine; m != nil {
+				if m := o.Standing; m != nil {
 					switch {
 					case !m.Open:
 						note = wire.InZone(m.Why, time.Local)

@@ -49,15 +49,15 @@ func writeTask(c *cli.Command, b wire.Brief, o wire.Assignment) error {
 	out := c.Root().Writer
 	fmt.Fprintf(out, "%s, %s marks\n", b.Title, short(string(b.Marks)))
 	due, closes := o.Due, o.Closes
-	if o.Mine != nil {
-		due, closes = o.Mine.Due, o.Mine.Closes
+	if o.Standing != nil {
+		due, closes = o.Standing.Due, o.Standing.Closes
 	}
 	fmt.Fprintf(out, "due %s, closes %s", stamp(due), stamp(closes))
-	if m := o.Mine; m != nil && m.Left != nil {
+	if m := o.Standing; m != nil && m.Left != nil {
 		fmt.Fprintf(out, "; %d attempts left", *m.Left)
 	}
 	fmt.Fprintln(out)
-	if m := o.Mine; m != nil && !m.Open {
+	if m := o.Standing; m != nil && !m.Open {
 		fmt.Fprintln(out, "Nothing is taken now:", wire.InZone(m.Why, time.Local))
 	}
 	fmt.Fprintf(out, "\n%s\n", strings.TrimSpace(b.Brief))

@@ -98,54 +98,54 @@ func (c *Client) DropLibrary(ctx context.Context, class, name string) error {
 
 // Assignments lists what is open to a class.
 func (c *Client) Assignments(ctx context.Context, class string) ([]wire.Assignment, error) {
-	return call[[]wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "exercises"), nil)
+	return call[[]wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "assignments"), nil)
 }
 
 // Assignment gives one of them.
 func (c *Client) Assignment(ctx context.Context, class, exercise string) (wire.Assignment, error) {
-	return call[wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise), nil)
+	return call[wire.Assignment](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise), nil)
 }
 
 // Assign opens an exercise to a class, or changes how.
 func (c *Client) Assign(ctx context.Context, class, exercise string, in wire.SetAssignment) (wire.Assignment, error) {
-	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise), in)
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "assignments", exercise), in)
 }
 
 // Unassign takes an exercise away from a class.
 func (c *Client) Unassign(ctx context.Context, class, exercise string) error {
-	return c.do(ctx, http.MethodDelete, path("classes", class, "exercises", exercise), nil)
+	return c.do(ctx, http.MethodDelete, path("classes", class, "assignments", exercise), nil)
 }
 
 // Brief gives an exercise as a student gets it.
 func (c *Client) Brief(ctx context.Context, class, exercise, student string) (wire.Brief, error) {
-	return call[wire.Brief](ctx, c, http.MethodGet, query(path("classes", class, "exercises", exercise, "brief"),
+	return call[wire.Brief](ctx, c, http.MethodGet, query(path("classes", class, "assignments", exercise, "brief"),
 		"student", student), nil)
 }
 
 // PutInForce makes another revision of an exercise the one that work to come is marked by.
 func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Assignment, error) {
-	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "revision"),
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "assignments", exercise, "revision"),
 		wire.InForce{Revision: revision})
 }
 
 // Release releases the marks of an exercise, or hides them again.
 func (c *Client) Release(ctx context.Context, class, exercise string, released bool) (wire.Assignment, error) {
-	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "exercises", exercise, "release"),
+	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "assignments", exercise, "release"),
 		wire.Release{Released: released})
 }
 
 // Extensions lists extensions.
 func (c *Client) Extensions(ctx context.Context, class, exercise string) ([]wire.Extension, error) {
-	return call[[]wire.Extension](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "extensions"),
+	return call[[]wire.Extension](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "extensions"),
 		nil)
 }
 
 // PutExtension gives an extension.
 func (c *Client) PutExtension(ctx context.Context, class, exercise string, in wire.Extension) error {
-	return c.do(ctx, http.MethodPut, path("classes", class, "exercises", exercise, "extensions"), in)
+	return c.do(ctx, http.MethodPut, path("classes", class, "assignments", exercise, "extensions"), in)
 }
 
 // DropExtension takes an extension back.
 func (c *Client) DropExtension(ctx context.Context, class, exercise, kind, who string) error {
-	return c.do(ctx, http.MethodDelete, path("classes", class, "exercises", exercise, "extensions", kind, who), nil)
+	return c.do(ctx, http.MethodDelete, path("classes", class, "assignments", exercise, "extensions", kind, who), nil)
 }

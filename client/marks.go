@@ -17,7 +17,7 @@ func (c *Client) Override(ctx context.Context, id string, in wire.SetOverride) (
 
 // OverrideMany overrides marks of several submissions.
 func (c *Client) OverrideMany(ctx context.Context, class, exercise string, in wire.SetOverride) error {
-	return c.do(ctx, http.MethodPost, path("classes", class, "exercises", exercise, "overrides"), in)
+	return c.do(ctx, http.MethodPost, path("classes", class, "assignments", exercise, "overrides"), in)
 }
 
 // DropOverride takes an override back.
@@ -38,7 +38,7 @@ func (c *Client) Comment(ctx context.Context, id string, in wire.SetComment) (*w
 
 // CommentMany says the same of several submissions.
 func (c *Client) CommentMany(ctx context.Context, class, exercise string, in wire.SetComment) error {
-	return c.do(ctx, http.MethodPost, path("classes", class, "exercises", exercise, "comments"), in)
+	return c.do(ctx, http.MethodPost, path("classes", class, "assignments", exercise, "comments"), in)
 }
 
 // DropComment takes a comment back.
@@ -48,53 +48,55 @@ func (c *Client) DropComment(ctx context.Context, id string, comment int64) erro
 
 // SavedComments lists a class's bank of comments.
 func (c *Client) SavedComments(ctx context.Context, class string) ([]wire.SavedComment, error) {
-	return call[[]wire.SavedComment](ctx, c, http.MethodGet, path("classes", class, "phrases"), nil)
+	return call[[]wire.SavedComment](ctx, c, http.MethodGet, path("classes", class, "saved-comments"), nil)
 }
 
 // DropSavedComment takes a comment out of the bank.
 func (c *Client) DropSavedComment(ctx context.Context, class string, id int64) error {
-	return c.do(ctx, http.MethodDelete, path("classes", class, "phrases", number(id)), nil)
+	return c.do(ctx, http.MethodDelete, path("classes", class, "saved-comments", number(id)), nil)
 }
 
 // Alike lists look-alikes.
 func (c *Client) Alike(ctx context.Context, class, exercise string) ([]wire.Alike, error) {
-	return call[[]wire.Alike](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "alike"), nil)
+	return call[[]wire.Alike](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "look-alikes"),
+		nil)
 }
 
 // Statistics tells how a class did.
 func (c *Client) Statistics(ctx context.Context, class, exercise string) (wire.Statistics, error) {
-	return call[wire.Statistics](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "statistics"),
+	return call[wire.Statistics](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "statistics"),
 		nil)
 }
 
 // SimilarCode lists what submissions share.
 func (c *Client) SimilarCode(ctx context.Context, class, exercise string) ([]wire.SimilarCode, error) {
-	return call[[]wire.SimilarCode](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "routines"),
+	return call[[]wire.SimilarCode](ctx, c, http.MethodGet,
+		path("classes", class, "assignments", exercise, "similar-code"),
 		nil)
 }
 
 // Proposals lists proposed marks.
 func (c *Client) Proposals(ctx context.Context, class, exercise string) ([]wire.Proposal, error) {
-	return call[[]wire.Proposal](ctx, c, http.MethodGet, path("classes", class, "exercises", exercise, "proposals"),
+	return call[[]wire.Proposal](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "proposals"),
 		nil)
 }
 
 // Propose has everything marked anew; revision 0 is the newest.
 func (c *Client) Propose(ctx context.Context, class, exercise string, revision int) (wire.Proposal, error) {
-	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "proposals"),
+	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "assignments", exercise, "proposals"),
 		wire.NewProposal{Revision: revision})
 }
 
 // Proposal tells whose marks would change.
 func (c *Client) Proposal(ctx context.Context, class, exercise string, id int64) (wire.Proposal, error) {
 	return call[wire.Proposal](ctx, c, http.MethodGet,
-		path("classes", class, "exercises", exercise, "proposals", number(id)), nil)
+		path("classes", class, "assignments", exercise, "proposals", number(id)), nil)
 }
 
 // Decide takes proposed marks over, or drops them.
 func (c *Client) Decide(ctx context.Context, class, exercise string, id int64, in wire.Decide) (wire.Proposal, error) {
 	return call[wire.Proposal](ctx, c, http.MethodPost,
-		path("classes", class, "exercises", exercise, "proposals", number(id)), in)
+		path("classes", class, "assignments", exercise, "proposals", number(id)), in)
 }
 
 // Gradebook gives the marks of a class.
@@ -123,5 +125,5 @@ func (c *Client) Fill(ctx context.Context, class string, csv []byte, column, exe
 
 // Sheets writes a page for each student, as a zip archive.
 func (c *Client) Sheets(ctx context.Context, class, exercise string, w io.Writer) error {
-	return c.copyTo(ctx, w, path("classes", class, "exercises", exercise, "sheets.zip"))
+	return c.copyTo(ctx, w, path("classes", class, "assignments", exercise, "sheets.zip"))
 }

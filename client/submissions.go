@@ -31,7 +31,7 @@ func (c *Client) Submit(ctx context.Context, class, exercise string, h Handed) (
 	if h.Wiring != nil {
 		files = append(files, File{"wiring", "wiring.yaml", h.Wiring})
 	}
-	return form[wire.Receipt](ctx, c, path("classes", class, "exercises", exercise, "submissions"),
+	return form[wire.Receipt](ctx, c, path("classes", class, "assignments", exercise, "submissions"),
 		[]string{"student", h.Student, "comment", h.Comment}, files)
 }
 
@@ -50,7 +50,7 @@ func (c *Client) SubmissionPage(ctx context.Context, class, exercise string, f F
 		limit = strconv.Itoa(f.Limit)
 	}
 	return call[wire.Page[wire.Submission]](ctx, c, http.MethodGet,
-		query(path("classes", class, "exercises", exercise, "submissions"),
+		query(path("classes", class, "assignments", exercise, "submissions"),
 			"state", f.State, "search", f.Search, "alike", f.Alike, "student", f.Student, "limit", limit, "after",
 			f.After),
 		nil)
@@ -97,12 +97,12 @@ func (c *Client) Bulk(ctx context.Context, class, exercise string, files []File)
 	for i := range files {
 		files[i].Field = "file"
 	}
-	return form[wire.Bulk](ctx, c, path("classes", class, "exercises", exercise, "bulk"), nil, files)
+	return form[wire.Bulk](ctx, c, path("classes", class, "assignments", exercise, "bulk"), nil, files)
 }
 
 // Confirm hands in the files of a bulk.
 func (c *Client) Confirm(ctx context.Context, class, exercise, id string, in wire.Confirm) (wire.Bulk, error) {
-	return call[wire.Bulk](ctx, c, http.MethodPost, path("classes", class, "exercises", exercise, "bulk", id), in)
+	return call[wire.Bulk](ctx, c, http.MethodPost, path("classes", class, "assignments", exercise, "bulk", id), in)
 }
 
 // Result gives a submission with its sheet.
@@ -134,7 +134,7 @@ func (c *Client) SheetPage(ctx context.Context, id string) ([]byte, error) {
 // SeedSensitivity marks a submission under several seeds.
 func (c *Client) SeedSensitivity(ctx context.Context, id string, seeds int) (wire.SeedSensitivity, error) {
 	return call[wire.SeedSensitivity](ctx, c, http.MethodGet,
-		query(path("submissions", id, "luck"), "seeds", strconv.Itoa(seeds)),
+		query(path("submissions", id, "seeds"), "seeds", strconv.Itoa(seeds)),
 		nil)
 }
 

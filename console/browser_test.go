@@ -134,7 +134,7 @@ func TestConsole(t *testing.T) {
 
 	t.Run("a wrong password is told", func(t *testing.T) {
 		run(t, ctx,
-			chromedp.Navigate("http://"+s.Address+"/classes/lock-house/exercises/boat-lamps"),
+			chromedp.Navigate("http://"+s.Address+"/classes/lock-house/assignments/boat-lamps"),
 			chromedp.WaitVisible(`input[name=password]`),
 			chromedp.SendKeys(`input[name=login]`, class.Instructor),
 			chromedp.SendKeys(`input[name=password]`, "wrong\r"),

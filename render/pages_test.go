@@ -100,8 +100,9 @@ func TestJUnit(t *testing.T) {
 
 func TestStrengthAndLuck(t *testing.T) {
 	st := render.Style{Width: 80}
-	variants := []author.Variant{{Fault: "time", Part: "gauge", Makes: "everything takes 2 times as long", Marks: "5.0",
-		Of: "10.0", Caught: true}, {Fault: "held", Part: "raise", Makes: "a held press counts again", Marks: "10.0",
+	variants := []author.Variant{{Fault: "time", Part: "gauge", Effect: "everything takes 2 times as long",
+		Marks: "5.0",
+		Of:    "10.0", Caught: true}, {Fault: "held", Part: "raise", Effect: "a held press counts again", Marks: "10.0",
 		Of: "10.0", Add: "hold a press"}}
 	text := render.Strength(st, "Gauge", variants, false)
 	assert.Contains(t, text, "1 of 2 faults caught")

@@ -20,9 +20,9 @@ const drawings = "testdata/drawings.json"
 
 type drawn struct {
 	Name   string           `json:"name"`
-	Look   display.Geometry `json:"look"`
+	Look   display.Geometry `json:"geometry"`
 	Custom [][8]uint8       `json:"custom,omitempty"`
-	Sight  display.State    `json:"sight"`
+	Sight  display.State    `json:"state"`
 	SVG    string           `json:"svg"`
 }
 

@@ -32,8 +32,8 @@ func Strength(st Style, title string, tried []author.Variant, all bool) string {
 			groups = append(groups, variants{Variant: v})
 		}
 		g := &groups[i]
-		if g.count++; !slices.Contains(g.makes, v.Makes) {
-			g.makes = append(g.makes, v.Makes)
+		if g.count++; !slices.Contains(g.makes, v.Effect) {
+			g.makes = append(g.makes, v.Effect)
 		}
 	}
 	var b strings.Builder

@@ -142,7 +142,7 @@ func TestAcceptingASight(t *testing.T) {
 
 	beside, err := c.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})
 	require.NoError(t, err)
-	assert.Equal(t, now.Revision, beside.Beside, "it is told that a newer revision stands beside")
+	assert.Equal(t, now.Revision, beside.NewerRevision, "it is told that a newer revision stands beside")
 	_, err = c.PutInForce(t.Context(), lockHouse, x.Name, now.Revision)
 	require.NoError(t, err)
 	_, err = c.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})

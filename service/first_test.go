@@ -52,7 +52,7 @@ func TestRevisionsTell(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, same.Changes)
 
-	// New work goes on with revision 1, until 2 is put in force; everything else about the opening stays.
+	// New work goes on with revision 1, until 2 is put in force; everything else about the assignment stays.
 	r.open(wire.Policy{Attempts: 7, ShowMarks: wire.OnRelease})
 	haq := r.must(r.Client, "haq", "haq-interrupts")
 	assert.Equal(t, 1, haq.Revision)
@@ -88,7 +88,7 @@ func TestAcceptBesideAnotherRevision(t *testing.T) {
 					first++
 					a, err := r.Accept(t.Context(), s.ID, wire.Accept{Trial: trial, Verdict: v, Pair: &p})
 					require.NoError(t, err)
-					assert.Equal(t, 2, a.Beside)
+					assert.Equal(t, 2, a.NewerRevision)
 					assert.Contains(t, a.Text, "within: 250ms", "it is made from the one in force")
 				}
 			}
@@ -105,7 +105,7 @@ func TestStudentsList(t *testing.T) {
 		all, err := quill.Assignments(t.Context(), lockHouse)
 		require.NoError(t, err)
 		require.Len(t, all, 1)
-		return all[0].Mine
+		return all[0].Standing
 	}
 	assert.Equal(t, wire.Standing{Open: true, Left: ptr(3)}, *mine())
 	r.must(r.Client, "quill", "haq-interrupts")
@@ -148,7 +148,7 @@ func TestPageOfAnother(t *testing.T) {
 		status, _ := call(http.MethodGet, "/classes", whose)
 		assert.Equal(t, 200, status, whose)
 	}
-	for _, path := range []string{"/classes", "/session", "/classes/" + lockHouse + "/exercises"} {
+	for _, path := range []string{"/classes", "/session", "/classes/" + lockHouse + "/assignments"} {
 		status, text := call(http.MethodGet, path, "quill")
 		assert.Equal(t, 409, status, path)
 		assert.Contains(t, text, "this page is quill's, and haq is signed in by now")

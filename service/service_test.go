@@ -99,7 +99,7 @@ func TestReelsAreACache(t *testing.T) {
 	id := marked["quill-bounce.elf"].ID
 	before, err := c.Reel(t.Context(), id, 1)
 	require.NoError(t, err)
-	reels, err := filepath.Glob(filepath.Join(dir, "reels", "*.json.gz"))
+	reels, err := filepath.Glob(filepath.Join(dir, "reels", "*.reel.gz"))
 	require.NoError(t, err)
 	require.NotEmpty(t, reels)
 	size := int64(0)

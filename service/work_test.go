@@ -159,7 +159,7 @@ func TestDeadlines(t *testing.T) {
 	assert.Equal(t, json.Number("10"), mark("haq").Marks)
 	own, err := haq.Assignment(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
-	assert.True(t, own.Mine.Due.Equal(*at(start, 72*time.Hour)))
+	assert.True(t, own.Standing.Due.Equal(*at(start, 72*time.Hour)))
 	for _, bad := range []wire.Extension{{Kind: "student", Who: "nobody", Attempts: 1, Reason: "x"},
 		{Kind: "group", Who: "none", Attempts: 1, Reason: "x"}, {Kind: "class", Who: "x", Attempts: 1, Reason: "x"},
 		{Kind: "student", Who: "haq", Reason: "x"}, {Kind: "student", Who: "haq", Attempts: 1},
@@ -299,7 +299,7 @@ func TestAnEvening(t *testing.T) {
 	zero := 0
 	require.NoError(t,
 		r.CommentMany(t.Context(), lockHouse, gauge,
-			wire.SetComment{Submissions: ids, Text: "Segment d belongs to the 6.", Keep: true}))
+			wire.SetComment{Submissions: ids, Text: "Segment d belongs to the 6.", Save: true}))
 	bank, err := r.SavedComments(t.Context(), lockHouse)
 	require.NoError(t, err)
 	require.Len(t, bank, 1)
@@ -319,7 +319,7 @@ func TestAnEvening(t *testing.T) {
 	result, err := r.Result(t.Context(), marked["tarn"].ID)
 	require.NoError(t, err)
 	assert.NotEqual(t, before, result.Marks)
-	assert.True(t, result.Touched)
+	assert.True(t, result.Overridden)
 	sh := result.Sheet
 	assert.Equal(t, "as good as right", sh.Trials[0].Verdicts[0].Given.Reason)
 	require.Len(t, result.Overrides, 1)
@@ -328,7 +328,7 @@ func TestAnEvening(t *testing.T) {
 	result, err = r.Result(t.Context(), marked["abbott"].ID)
 	require.NoError(t, err)
 	assert.Equal(t, before, result.Marks)
-	assert.False(t, result.Touched)
+	assert.False(t, result.Overridden)
 	result, err = r.Override(t.Context(), marked["reyes"].ID,
 		wire.SetOverride{Marks: "9.5", Reason: "the clock of the bench was wrong"})
 	require.NoError(t, err)
@@ -362,10 +362,10 @@ func TestAnEvening(t *testing.T) {
 	same, err := r.Result(t.Context(), marked["reyes"].ID)
 	require.NoError(t, err)
 	assert.Equal(t, 1, same.Revision)
-	_, err = r.Decide(t.Context(), lockHouse, gauge, p.ID, wire.Decide{Take: true, Submissions: []string{"no-such"}})
+	_, err = r.Decide(t.Context(), lockHouse, gauge, p.ID, wire.Decide{Apply: true, Submissions: []string{"no-such"}})
 	assert.Equal(t, "submissions", client.Code(err))
 	p, err = r.Decide(t.Context(), lockHouse, gauge, p.ID,
-		wire.Decide{Take: true, Submissions: []string{marked["reyes"].ID}})
+		wire.Decide{Apply: true, Submissions: []string{marked["reyes"].ID}})
 	require.NoError(t, err)
 	assert.Nil(t, p.Closed, "the others are still open")
 	same, err = r.Result(t.Context(), marked["reyes"].ID)
@@ -391,7 +391,7 @@ func TestAnEvening(t *testing.T) {
 
 	st, err := r.Statistics(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
-	assert.Equal(t, 5, st.HandedIn)
+	assert.Equal(t, 5, st.Submitted)
 	assert.Equal(t, len(demo.Students()), st.Students)
 	assert.GreaterOrEqual(t, st.Right, 1)
 	assert.Len(t, st.FirstRight, st.Right)

@@ -107,11 +107,11 @@ type Assignment struct {
 	Students    int         `json:"students,omitempty"`
 	Waiting     int         `json:"waiting"`
 	Failed      int         `json:"failed,omitempty"`
-	Mean        json.Number `json:"mean,omitempty"` // of what counts, before lateness
-	Mine        *Standing   `json:"mine,omitempty"` // a student's own
+	Mean        json.Number `json:"mean,omitempty"`     // of what counts, before lateness
+	Standing    *Standing   `json:"standing,omitempty"` // a student's own
 }
 
-// Policy are what an opening asks of students, and what it shows them.
+// Policy are what an assignment asks of students, and what it shows them.
 type Policy struct {
 	Opens     time.Time  `json:"opens"`
 	Due       *time.Time `json:"due,omitempty"`

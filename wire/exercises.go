@@ -105,17 +105,17 @@ type Tried struct {
 
 // Recorded is a draft with what a reference showed as its expectations.
 type Recorded struct {
-	Text  string   `json:"text"`
-	Added []string `json:"added"`
-	Anew  []string `json:"anew"` // in the place of what was there
-	Left  []string `json:"left"` // displays that nothing was recorded of, and why
+	Text     string   `json:"text"`
+	Added    []string `json:"added"`
+	Replaced []string `json:"replaced"` // in the place of what was there
+	Left     []string `json:"left"`     // displays that nothing was recorded of, and why
 }
 
 // Variant is a faulty variant of a reference.
 type Variant struct {
 	Fault  string `json:"fault"`
 	Part   string `json:"part"`
-	Makes  string `json:"makes"` // what it does
+	Effect string `json:"effect"` // what it does
 	Marks  string `json:"marks"`
 	Of     string `json:"of"`
 	Caught bool   `json:"caught"`        // it lost marks

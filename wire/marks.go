@@ -40,7 +40,7 @@ type Comment struct {
 type SetComment struct {
 	Submissions []string `json:"submissions,omitempty"`
 	Text        string   `json:"text"`
-	Keep        bool     `json:"keep,omitempty"`
+	Save        bool     `json:"save,omitempty"`
 }
 
 // SavedComment is a comment of a class's bank.
@@ -101,7 +101,7 @@ type Accepted struct {
 	Moves    []ProposedMark `json:"moves"`
 	Same     int            `json:"same"` // submissions for which nothing would change
 	// a newer revision, made for something else, whose changes the text has not
-	Beside int `json:"beside,omitempty"`
+	NewerRevision int `json:"newer_revision,omitempty"`
 }
 
 // NewProposal asks for one. Revision 0 is the newest.
@@ -111,7 +111,7 @@ type NewProposal struct {
 
 // Decide takes over or drops proposed marks: of these submissions, or of all that are still open.
 type Decide struct {
-	Take        bool     `json:"take"`
+	Apply       bool     `json:"apply"`
 	Submissions []string `json:"submissions,omitempty"`
 }
 
@@ -153,7 +153,7 @@ type GradebookCell struct {
 	Percent    int         `json:"percent,omitempty"`
 	Attempts   int         `json:"attempts"`
 	Waiting    bool        `json:"waiting,omitempty"`
-	Touched    bool        `json:"touched,omitempty"`
+	Overridden bool        `json:"overridden,omitempty"`
 }
 
 // Filled is the school's own file with a column filled in.
@@ -170,7 +170,7 @@ type Filled struct {
 // Columns is what a school's own file has.
 type Columns struct {
 	Encoding string   `json:"encoding"`
-	Heads    []string `json:"heads"`
+	Columns  []string `json:"columns"`
 	Students string   `json:"students"` // the heading of the column that tells the students
 	Rows     int      `json:"rows"`     // without the headings
 	Known    int      `json:"known"`    // rows whose student the class has
@@ -179,7 +179,7 @@ type Columns struct {
 // Statistics is how a class did in an exercise, by the attempts that count.
 type Statistics struct {
 	Students     int              `json:"students"`
-	HandedIn     int              `json:"handed_in"`
+	Submitted    int              `json:"submitted"`
 	Right        int              `json:"right"` // every expectation met
 	Mean         json.Number      `json:"mean,omitempty"`
 	Median       json.Number      `json:"median,omitempty"`
@@ -187,7 +187,7 @@ type Statistics struct {
 	Spread       []int            `json:"spread"` // students by tenths of the marks, the last with full marks
 	Expectations []ExpectationSum `json:"expectations"`
 	Findings     []FindingSum     `json:"findings"`
-	FirstRight   []int            `json:"first_right"` // minutes from opening to each student's first right attempt
+	FirstRight   []int            `json:"first_right"` // minutes from assignment to each student's first right attempt
 }
 
 // ExpectationSum is how often an expectation was met.
@@ -227,7 +227,7 @@ type SimilarSite struct {
 type SeedSensitivity struct {
 	Marks   []json.Number `json:"marks"`
 	Passed  int           `json:"passed"`
-	Depends bool          `json:"lucky"` // the seed decides about the marks
+	Depends bool          `json:"depends"` // the seed decides about the marks
 }
 
 // AuditEntry is one change of a mark or a right.
@@ -243,9 +243,9 @@ type AuditEntry struct {
 
 // QueueState is what waits to be marked.
 type QueueState struct {
-	Waiting int        `json:"waiting"`
-	Running []QueueJob `json:"running"`
-	Aside   []QueueJob `json:"aside"` // given up, with reasons
+	Waiting     int        `json:"waiting"`
+	Running     []QueueJob `json:"running"`
+	Quarantined []QueueJob `json:"quarantined"` // given up, with reasons
 }
 
 // QueueJob is one job of the queue.

@@ -23,32 +23,32 @@ const (
 
 // Submission is work that was handed in. What its viewer may not see yet is left out.
 type Submission struct {
-	ID        string      `json:"id"`
-	Class     string      `json:"class"`
-	Exercise  string      `json:"exercise"`
-	Revision  int         `json:"revision"`
-	Login     string      `json:"login"`
-	Student   string      `json:"student"`
-	File      string      `json:"file"`
-	Attempt   int         `json:"attempt"`
-	Comment   string      `json:"comment,omitempty"` // of the student
-	Wiring    bool        `json:"wiring,omitempty"`  // a wiring file came with it
-	State     State       `json:"state"`
-	Error     string      `json:"error,omitempty"`
-	Marks     json.Number `json:"marks,omitempty"` // with overrides, before lateness
-	Of        json.Number `json:"of,omitempty"`
-	Late      int         `json:"late,omitempty"`    // seconds after the due time
-	Percent   int         `json:"percent"`           // of the marks that count, for lateness
-	Counts    bool        `json:"counts,omitempty"`  // this attempt is the student's mark
-	Touched   bool        `json:"touched,omitempty"` // a person changed its marks
-	Met       int         `json:"met"`
-	Partly    int         `json:"partly"`
-	Missed    int         `json:"missed"`
-	First     string      `json:"first,omitempty"` // the first difference, in words
-	Alike     string      `json:"alike,omitempty"` // the same for look-alikes
-	Submitted time.Time   `json:"submitted"`
-	MarkedAt  *time.Time  `json:"marked_at,omitempty"`
-	Progress  *Progress   `json:"progress,omitempty"`
+	ID         string      `json:"id"`
+	Class      string      `json:"class"`
+	Exercise   string      `json:"exercise"`
+	Revision   int         `json:"revision"`
+	Login      string      `json:"login"`
+	Student    string      `json:"student"`
+	File       string      `json:"file"`
+	Attempt    int         `json:"attempt"`
+	Comment    string      `json:"comment,omitempty"` // of the student
+	Wiring     bool        `json:"wiring,omitempty"`  // a wiring file came with it
+	State      State       `json:"state"`
+	Error      string      `json:"error,omitempty"`
+	Marks      json.Number `json:"marks,omitempty"` // with overrides, before lateness
+	Of         json.Number `json:"of,omitempty"`
+	Late       int         `json:"late,omitempty"`       // seconds after the due time
+	Percent    int         `json:"percent"`              // of the marks that count, for lateness
+	Counts     bool        `json:"counts,omitempty"`     // this attempt is the student's mark
+	Overridden bool        `json:"overridden,omitempty"` // a person changed its marks
+	Met        int         `json:"met"`
+	Partly     int         `json:"partly"`
+	Missed     int         `json:"missed"`
+	First      string      `json:"first,omitempty"` // the first difference, in words
+	Alike      string      `json:"alike,omitempty"` // the same for look-alikes
+	Submitted  time.Time   `json:"submitted"`
+	MarkedAt   *time.Time  `json:"marked_at,omitempty"`
+	Progress   *Progress   `json:"progress,omitempty"`
 }
 
 // Progress is how far marking has come. Students get no counts: they would tell of hidden trials.

@@ -300,6 +300,394 @@ export interface paths {
         patch: operations["patch-classes-class"];
         trace?: never;
     };
+    "/api/v1/classes/{class}/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * what is open to the class
+         * @description For members of the class.
+         */
+        get: operations["get-classes-class-assignments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * an exercise as it is open to the class
+         * @description For members of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise"];
+        /**
+         * opens an exercise to the class, or changes its terms
+         * @description For instructors of the class.
+         */
+        put: operations["put-classes-class-assignments-exercise"];
+        post?: never;
+        /**
+         * takes an exercise away that nobody has handed in for
+         * @description For instructors of the class.
+         */
+        delete: operations["delete-classes-class-assignments-exercise"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * the exercise as a student gets it, with their own values
+         * @description For members of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-brief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * many files at once, matched to the roster: a form with one or more file
+         * @description For instructors and assistants of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/bulk/{bulk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * files handed in together
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-bulk-bulk"];
+        put?: never;
+        /**
+         * hands them in, after the doubtful ones were looked at
+         * @description For instructors and assistants of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-bulk-bulk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * says the same of several submissions
+         * @description For instructors and assistants of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-comments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/extensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * extensions
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-extensions"];
+        /**
+         * gives a student or a group more time or attempts
+         * @description For instructors of the class.
+         */
+        put: operations["put-classes-class-assignments-exercise-extensions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/extensions/{kind}/{who}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * takes an extension back
+         * @description For instructors of the class.
+         */
+        delete: operations["delete-classes-class-assignments-exercise-extensions-kind-who"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/look-alikes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * look-alikes: submissions that first differ in the same way, among the attempts that count
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-look-alikes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * overrides marks of several submissions
+         * @description For instructors and assistants of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-overrides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * proposed marks
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-proposals"];
+        put?: never;
+        /**
+         * marks everything anew by another revision or this engine, and proposes what changes
+         * @description For instructors of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-proposals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/proposals/{proposal}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * whose marks would change, and why
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-proposals-proposal"];
+        put?: never;
+        /**
+         * takes proposed marks over, or drops them
+         * @description For instructors of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-proposals-proposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * releases the marks to the students, or hides them again
+         * @description For instructors of the class.
+         */
+        put: operations["put-classes-class-assignments-exercise-release"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * makes another revision the one in force: work to come is marked by it, what is there stays
+         * @description For instructors of the class.
+         */
+        put: operations["put-classes-class-assignments-exercise-revision"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/sheets.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * a page for each student, as a zip archive
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-sheets.zip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/similar-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * routines that several students' submissions share, and neither references nor libraries have
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-similar-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * how the class did
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-statistics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/submissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * submissions by student and attempt; a student's own
+         * @description For members of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-submissions"];
+        put?: never;
+        /**
+         * hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)
+         * @description For members of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-submissions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/classes/{class}/audit": {
         parameters: {
             query?: never;
@@ -334,394 +722,6 @@ export interface paths {
         get: operations["get-classes-class-events"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * what is open to the class
-         * @description For members of the class.
-         */
-        get: operations["get-classes-class-exercises"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * an exercise as it is open to the class
-         * @description For members of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise"];
-        /**
-         * opens an exercise to the class, or changes its terms
-         * @description For instructors of the class.
-         */
-        put: operations["put-classes-class-exercises-exercise"];
-        post?: never;
-        /**
-         * takes an exercise away that nobody has handed in for
-         * @description For instructors of the class.
-         */
-        delete: operations["delete-classes-class-exercises-exercise"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/alike": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * look-alikes: submissions that first differ in the same way, among the attempts that count
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-alike"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/brief": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * the exercise as a student gets it, with their own values
-         * @description For members of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-brief"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/bulk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * many files at once, matched to the roster: a form with one or more file
-         * @description For instructors and assistants of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-bulk"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/bulk/{bulk}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * files handed in together
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-bulk-bulk"];
-        put?: never;
-        /**
-         * hands them in, after the doubtful ones were looked at
-         * @description For instructors and assistants of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-bulk-bulk"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/comments": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * says the same of several submissions
-         * @description For instructors and assistants of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-comments"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/extensions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * extensions
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-extensions"];
-        /**
-         * gives a student or a group more time or attempts
-         * @description For instructors of the class.
-         */
-        put: operations["put-classes-class-exercises-exercise-extensions"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/extensions/{kind}/{who}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * takes an extension back
-         * @description For instructors of the class.
-         */
-        delete: operations["delete-classes-class-exercises-exercise-extensions-kind-who"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/overrides": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * overrides marks of several submissions
-         * @description For instructors and assistants of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-overrides"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/proposals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * proposed marks
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-proposals"];
-        put?: never;
-        /**
-         * marks everything anew by another revision or this engine, and proposes what changes
-         * @description For instructors of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-proposals"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/proposals/{proposal}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * whose marks would change, and why
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-proposals-proposal"];
-        put?: never;
-        /**
-         * takes proposed marks over, or drops them
-         * @description For instructors of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-proposals-proposal"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/release": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * releases the marks to the students, or hides them again
-         * @description For instructors of the class.
-         */
-        put: operations["put-classes-class-exercises-exercise-release"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/revision": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /**
-         * makes another revision the one in force: work to come is marked by it, what is there stays
-         * @description For instructors of the class.
-         */
-        put: operations["put-classes-class-exercises-exercise-revision"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/routines": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * routines that several students' submissions share, and neither references nor libraries have
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-routines"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/sheets.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * a page for each student, as a zip archive
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-sheets.zip"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/statistics": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * how the class did
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-statistics"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/exercises/{exercise}/submissions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * submissions by student and attempt; a student's own
-         * @description For members of the class.
-         */
-        get: operations["get-classes-class-exercises-exercise-submissions"];
-        put?: never;
-        /**
-         * hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)
-         * @description For members of the class.
-         */
-        post: operations["post-classes-class-exercises-exercise-submissions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -960,46 +960,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/classes/{class}/phrases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * the bank of comments
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-classes-class-phrases"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/classes/{class}/phrases/{phrase}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * takes a comment out of the bank
-         * @description For instructors and assistants of the class.
-         */
-        delete: operations["delete-classes-class-phrases-phrase"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/classes/{class}/roster": {
         parameters: {
             query?: never;
@@ -1019,6 +979,46 @@ export interface paths {
          */
         post: operations["post-classes-class-roster"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/saved-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * the bank of comments
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-classes-class-saved-comments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/saved-comments/{saved}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * takes a comment out of the bank
+         * @description For instructors and assistants of the class.
+         */
+        delete: operations["delete-classes-class-saved-comments-saved"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1508,26 +1508,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/submissions/{submission}/luck": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * the submission under several seeds
-         * @description For instructors and assistants of the class.
-         */
-        get: operations["get-submissions-submission-luck"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/submissions/{submission}/overrides": {
         parameters: {
             query?: never;
@@ -1648,6 +1628,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/submissions/{submission}/seeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * the submission under several seeds
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-submissions-submission-seeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/submissions/{submission}/sheet.html": {
         parameters: {
             query?: never;
@@ -1718,9 +1718,9 @@ export interface components {
             verdict: number;
         };
         Accepted: {
-            beside?: number;
             exercise: string;
             moves: components["schemas"]["ProposedMark"][];
+            newer_revision?: number;
             now: string;
             same: number;
             text: string;
@@ -1755,6 +1755,42 @@ export interface components {
             first: string;
             key: string;
             submissions: components["schemas"]["Submission"][];
+        };
+        AssignedTo: {
+            class: string;
+            revision: number;
+            title: string;
+        };
+        Assignment: {
+            attempts: number;
+            class: string;
+            /** Format: date-time */
+            closes?: string;
+            counts: string;
+            /** Format: date-time */
+            due?: string;
+            exercise: string;
+            failed?: number;
+            grace: number;
+            late: string;
+            marks: number;
+            mean?: number;
+            newest?: number;
+            /** Format: date-time */
+            opens: string;
+            per_day: number;
+            /** Format: date-time */
+            released?: string;
+            revision: number;
+            show_marks: string;
+            show_sheet: string;
+            standing?: components["schemas"]["Standing"];
+            students?: number;
+            submissions: number;
+            takes?: string[];
+            title: string;
+            wait: number;
+            waiting: number;
         };
         AuditEntry: {
             action: string;
@@ -1831,8 +1867,8 @@ export interface components {
             waiting?: number;
         };
         Columns: {
+            columns: string[];
             encoding: string;
-            heads: string[];
             known: number;
             rows: number;
             students: string;
@@ -1857,8 +1893,8 @@ export interface components {
             };
         };
         Decide: {
+            apply: boolean;
             submissions?: string[];
-            take: boolean;
         };
         DisplayCharacter: {
             dots: number[];
@@ -1876,20 +1912,20 @@ export interface components {
         DisplayFrame: {
             at?: components["schemas"]["MachinePlace"];
             from: number;
-            sight: components["schemas"]["DisplayState"];
             stages?: components["schemas"]["DisplayStage"][];
+            state: components["schemas"]["DisplayState"];
             text: string;
             to: number;
         };
         DisplayGeometry: {
             colon?: number;
-            /** @enum {string} */
-            form: "bar" | "colour" | "digits" | "group" | "lamp" | "lines" | "matrix" | "pixels" | "sound" | "text";
             grid?: components["schemas"]["DisplayGrid"];
             height: number;
             members?: components["schemas"]["DisplayMember"][];
             pixels?: components["schemas"]["DisplayPixels"];
             shapes?: components["schemas"]["DisplayShape"][];
+            /** @enum {string} */
+            type: "bar" | "colour" | "digits" | "group" | "lamp" | "lines" | "matrix" | "pixels" | "sound" | "text";
             width: number;
         };
         DisplayGrid: {
@@ -1901,7 +1937,7 @@ export interface components {
             rows: number;
         };
         DisplayMember: {
-            look: components["schemas"]["DisplayGeometry"];
+            geometry: components["schemas"]["DisplayGeometry"];
             name: string;
         };
         DisplayPixels: {
@@ -1941,8 +1977,8 @@ export interface components {
             custom?: number[][];
             display: string;
             frames: components["schemas"]["DisplayFrame"][];
+            geometry: components["schemas"]["DisplayGeometry"];
             kind: string;
-            look: components["schemas"]["DisplayGeometry"];
             of?: string[];
             quality?: components["schemas"]["DisplayQuality"];
         };
@@ -1955,7 +1991,7 @@ export interface components {
             files?: string[];
             marks: number;
             name: string;
-            open?: components["schemas"]["OpenTo"][];
+            open?: components["schemas"]["AssignedTo"][];
             revision: number;
             text?: string;
             title: string;
@@ -2009,9 +2045,9 @@ export interface components {
         GradebookCell: {
             attempts: number;
             marks?: number;
+            overridden?: boolean;
             percent?: number;
             submission?: string;
-            touched?: boolean;
             waiting?: boolean;
         };
         GradebookHead: {
@@ -2045,13 +2081,13 @@ export interface components {
         };
         JudgePair: {
             expected?: components["schemas"]["JudgeSpan"];
-            seen?: components["schemas"]["JudgeSpan"];
             /** @enum {string} */
-            step: "right" | "mistimed" | "wrong" | "missing" | "extra" | "ignored";
+            operation: "right" | "mistimed" | "wrong" | "missing" | "extra" | "ignored";
+            seen?: components["schemas"]["JudgeSpan"];
         };
         JudgeSpan: {
             from: number;
-            sight?: components["schemas"]["DisplayState"];
+            state?: components["schemas"]["DisplayState"];
             text: string;
             to: number;
         };
@@ -2068,11 +2104,6 @@ export interface components {
         Links: {
             kept: components["schemas"]["Member"][];
             links: components["schemas"]["StudentLink"][];
-        };
-        Luck: {
-            lucky: boolean;
-            marks: number[];
-            passed: number;
         };
         MachineCounters: {
             cycles: number;
@@ -2134,42 +2165,6 @@ export interface components {
             path: string;
             token: string;
         };
-        Opening: {
-            attempts: number;
-            class: string;
-            /** Format: date-time */
-            closes?: string;
-            counts: string;
-            /** Format: date-time */
-            due?: string;
-            exercise: string;
-            failed?: number;
-            grace: number;
-            late: string;
-            marks: number;
-            mean?: number;
-            mine?: components["schemas"]["Standing"];
-            newest?: number;
-            /** Format: date-time */
-            opens: string;
-            per_day: number;
-            /** Format: date-time */
-            released?: string;
-            revision: number;
-            show_marks: string;
-            show_sheet: string;
-            students?: number;
-            submissions: number;
-            takes?: string[];
-            title: string;
-            wait: number;
-            waiting: number;
-        };
-        OpenTo: {
-            class: string;
-            revision: number;
-            title: string;
-        };
         Option: {
             default?: string;
             doc: string;
@@ -2189,11 +2184,6 @@ export interface components {
         Password: {
             new: string;
             old: string;
-        };
-        Phrase: {
-            id: number;
-            text: string;
-            used: number;
         };
         Place: {
             ahead: number;
@@ -2248,7 +2238,7 @@ export interface components {
             submission: string;
         };
         QueueState: {
-            aside: components["schemas"]["QueueJob"][];
+            quarantined: components["schemas"]["QueueJob"][];
             running: components["schemas"]["QueueJob"][];
             waiting: number;
         };
@@ -2271,6 +2261,7 @@ export interface components {
             met: number;
             missed: number;
             of?: number;
+            overridden?: boolean;
             partly: number;
             percent: number;
             progress?: components["schemas"]["Progress"];
@@ -2280,13 +2271,12 @@ export interface components {
             student: string;
             /** Format: date-time */
             submitted: string;
-            touched?: boolean;
             wiring?: boolean;
         };
         Recorded: {
             added: string[];
-            anew: string[];
             left: string[];
+            replaced: string[];
             text: string;
         };
         Reel: {
@@ -2328,10 +2318,10 @@ export interface components {
             nets?: {
                 [key: string]: string;
             };
-            sights?: {
+            source?: string;
+            states?: {
                 [key: string]: components["schemas"]["DisplayState"];
             };
-            source?: string;
         };
         ReelProgram: {
             flash: number;
@@ -2381,6 +2371,7 @@ export interface components {
             missed: number;
             next?: string;
             of?: number;
+            overridden?: boolean;
             overrides?: components["schemas"]["Override"][];
             partly: number;
             percent: number;
@@ -2393,7 +2384,6 @@ export interface components {
             /** Format: date-time */
             submitted: string;
             title: string;
-            touched?: boolean;
             wiring?: boolean;
         };
         Revision: {
@@ -2414,18 +2404,10 @@ export interface components {
             missing: components["schemas"]["Member"][];
             wrong: components["schemas"]["Mistake"][];
         };
-        Routine: {
-            in: components["schemas"]["RoutineSite"][];
-            instructions: number;
-            rank: number;
-            students: number;
-        };
-        RoutineSite: {
-            address: string;
-            function?: string;
-            source?: string;
-            student: string;
-            submission: string;
+        SavedComment: {
+            id: number;
+            text: string;
+            used: number;
         };
         SchematicDrawing: {
             fills: string[];
@@ -2454,6 +2436,11 @@ export interface components {
             net: string;
             package?: number;
         };
+        SeedSensitivity: {
+            depends: boolean;
+            marks: number[];
+            passed: number;
+        };
         Session: {
             classes?: components["schemas"]["Class"][];
             /** Format: date-time */
@@ -2468,22 +2455,7 @@ export interface components {
             name: string;
             role: string;
         };
-        SetClass: {
-            archived: boolean;
-            title: string;
-        };
-        SetComment: {
-            keep?: boolean;
-            submissions?: string[];
-            text: string;
-        };
-        SetMember: {
-            group: string;
-            name: string;
-            number: string;
-            role: string;
-        };
-        SetOpening: {
+        SetAssignment: {
             attempts: number;
             /** Format: date-time */
             closes?: string;
@@ -2500,6 +2472,21 @@ export interface components {
             show_sheet: string;
             takes?: string[];
             wait: number;
+        };
+        SetClass: {
+            archived: boolean;
+            title: string;
+        };
+        SetComment: {
+            save?: boolean;
+            submissions?: string[];
+            text: string;
+        };
+        SetMember: {
+            group: string;
+            name: string;
+            number: string;
+            role: string;
         };
         SetOverride: {
             marks: number;
@@ -2547,7 +2534,7 @@ export interface components {
             code: string;
             evidence: string[];
             fidelity?: string;
-            mended?: number;
+            repaired?: number;
             restored?: number;
             source?: components["schemas"]["FirmwareLine"];
             text: string;
@@ -2581,6 +2568,7 @@ export interface components {
             value: string;
         };
         SheetVerdict: {
+            alignment?: components["schemas"]["JudgePair"][];
             bonus?: boolean;
             display?: string;
             evidence?: string[];
@@ -2589,7 +2577,6 @@ export interface components {
             gate?: boolean;
             given?: components["schemas"]["SheetGiven"];
             kind: string;
-            lanes?: components["schemas"]["JudgePair"][];
             line: number;
             marks: number;
             notes?: string;
@@ -2602,6 +2589,19 @@ export interface components {
         SignIn: {
             login: string;
             password: string;
+        };
+        SimilarCode: {
+            in: components["schemas"]["SimilarSite"][];
+            instructions: number;
+            rank: number;
+            students: number;
+        };
+        SimilarSite: {
+            address: string;
+            function?: string;
+            source?: string;
+            student: string;
+            submission: string;
         };
         SourceFile: {
             path: string;
@@ -2627,13 +2627,13 @@ export interface components {
             expectations: components["schemas"]["ExpectationSum"][];
             findings: components["schemas"]["FindingSum"][];
             first_right: number[];
-            handed_in: number;
             mean?: number;
             median?: number;
             of: number;
             right: number;
             spread: number[];
             students: number;
+            submitted: number;
         };
         StudentLink: {
             /** Format: date-time */
@@ -2663,6 +2663,7 @@ export interface components {
             met: number;
             missed: number;
             of?: number;
+            overridden?: boolean;
             partly: number;
             percent: number;
             progress?: components["schemas"]["Progress"];
@@ -2671,7 +2672,6 @@ export interface components {
             student: string;
             /** Format: date-time */
             submitted: string;
-            touched?: boolean;
             wiring?: boolean;
         };
         SubmissionPage: {
@@ -2690,8 +2690,8 @@ export interface components {
         Variant: {
             add?: string;
             caught: boolean;
+            effect: string;
             fault: string;
-            makes: string;
             marks: string;
             of: string;
             part: string;
@@ -3267,6 +3267,868 @@ export interface operations {
             };
         };
     };
+    "get-classes-class-assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assignment"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assignment"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-classes-class-assignments-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetAssignment"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assignment"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-classes-class-assignments-exercise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-brief": {
+        parameters: {
+            query?: {
+                /** @description a login: as this student gets it; for those who mark */
+                student?: string;
+            };
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brief"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bulk"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-bulk-bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bulk: string;
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bulk"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-bulk-bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bulk: string;
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirm"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bulk"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetComment"];
+            };
+        };
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-extensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Extension"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-classes-class-assignments-exercise-extensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Extension"];
+            };
+        };
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-classes-class-assignments-exercise-extensions-kind-who": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+                kind: string;
+                who: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-look-alikes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alike"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetOverride"];
+            };
+        };
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProposal"];
+            };
+        };
+        responses: {
+            /** @description success */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-proposals-proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+                proposal: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-proposals-proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+                proposal: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decide"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-classes-class-assignments-exercise-release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Release"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assignment"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-classes-class-assignments-exercise-revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InForce"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assignment"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-sheets.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-similar-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimilarCode"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-statistics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Statistics"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-submissions": {
+        parameters: {
+            query?: {
+                /** @description the next of the page before */
+                after?: string;
+                /** @description only look-alikes of this key */
+                alike?: string;
+                /** @description how many at most, 1 to 1000; 100 where it is not given */
+                limit?: string;
+                /** @description in names, logins and files */
+                search?: string;
+                /** @description only those in this state */
+                state?: string;
+                /** @description only this login's */
+                student?: string;
+            };
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionPage"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-classes-class-assignments-exercise-submissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    comment?: string;
+                    file: string;
+                    student?: string;
+                    wiring?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Receipt"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-classes-class-audit": {
         parameters: {
             query?: {
@@ -3321,868 +4183,6 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Opening"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Opening"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "put-classes-class-exercises-exercise": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SetOpening"];
-            };
-        };
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Opening"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "delete-classes-class-exercises-exercise": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-alike": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Alike"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-brief": {
-        parameters: {
-            query?: {
-                /** @description a login: as this student gets it; for those who mark */
-                student?: string;
-            };
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Brief"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-bulk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    file: string;
-                };
-            };
-        };
-        responses: {
-            /** @description success */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bulk"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-bulk-bulk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                bulk: string;
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bulk"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-bulk-bulk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                bulk: string;
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Confirm"];
-            };
-        };
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bulk"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-comments": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SetComment"];
-            };
-        };
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-extensions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Extension"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "put-classes-class-exercises-exercise-extensions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Extension"];
-            };
-        };
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "delete-classes-class-exercises-exercise-extensions-kind-who": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-                kind: string;
-                who: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-overrides": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SetOverride"];
-            };
-        };
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-proposals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Proposal"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-proposals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewProposal"];
-            };
-        };
-        responses: {
-            /** @description success */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Proposal"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-proposals-proposal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-                proposal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Proposal"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-proposals-proposal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-                proposal: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Decide"];
-            };
-        };
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Proposal"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "put-classes-class-exercises-exercise-release": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Release"];
-            };
-        };
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Opening"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "put-classes-class-exercises-exercise-revision": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["InForce"];
-            };
-        };
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Opening"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-routines": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Routine"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-sheets.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/zip": string;
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-statistics": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Statistics"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "get-classes-class-exercises-exercise-submissions": {
-        parameters: {
-            query?: {
-                /** @description the next of the page before */
-                after?: string;
-                /** @description only look-alikes of this key */
-                alike?: string;
-                /** @description how many at most, 1 to 1000; 100 where it is not given */
-                limit?: string;
-                /** @description in names, logins and files */
-                search?: string;
-                /** @description only those in this state */
-                state?: string;
-                /** @description only this login's */
-                student?: string;
-            };
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SubmissionPage"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "post-classes-class-exercises-exercise-submissions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                exercise: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    comment?: string;
-                    file: string;
-                    student?: string;
-                    wiring?: string;
-                };
-            };
-        };
-        responses: {
-            /** @description success */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Receipt"];
                 };
             };
             /** @description a problem */
@@ -4655,67 +4655,6 @@ export interface operations {
             };
         };
     };
-    "get-classes-class-phrases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Phrase"][];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "delete-classes-class-phrases-phrase": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                class: string;
-                phrase: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     "get-classes-class-roster": {
         parameters: {
             query?: never;
@@ -4773,6 +4712,67 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RosterChange"];
                 };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-saved-comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedComment"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-classes-class-saved-comments-saved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                saved: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description a problem */
             default: {
@@ -5704,40 +5704,6 @@ export interface operations {
             };
         };
     };
-    "get-submissions-submission-luck": {
-        parameters: {
-            query?: {
-                /** @description 2 to 32; 8 where it is not given */
-                seeds?: string;
-            };
-            header?: never;
-            path: {
-                submission: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description success */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Luck"];
-                };
-            };
-            /** @description a problem */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     "post-submissions-submission-overrides": {
         parameters: {
             query?: never;
@@ -5926,6 +5892,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Window"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-submissions-submission-seeds": {
+        parameters: {
+            query?: {
+                /** @description 2 to 32; 8 where it is not given */
+                seeds?: string;
+            };
+            header?: never;
+            path: {
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeedSensitivity"];
                 };
             };
             /** @description a problem */

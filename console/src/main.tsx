@@ -7,7 +7,7 @@ import { Refused, base } from './api'
 import { ClassFrame } from './pages/ClassFrame'
 import { Classes, Home } from './pages/Classes'
 import { ExerciseFrame } from './pages/ExerciseFrame'
-import { Openings } from './pages/Openings'
+import { Assignments } from './pages/Assignments'
 import { SignIn } from './pages/SignIn'
 import { Frame } from './ui/Frame'
 
@@ -22,7 +22,7 @@ const ResultPage = named(() => import('./pages/ResultPage'), 'ResultPage')
 const ContactSheet = named(() => import('./pages/ContactSheet'), 'ContactSheet')
 const Overview = lazy(() => import('./pages/Overview'))
 const Proposals = named(() => import('./pages/Proposals'), 'Proposals')
-const Routines = named(() => import('./pages/Routines'), 'Routines')
+const Routines = named(() => import('./pages/SimilarCode'), 'Routines')
 const TermsPage = named(() => import('./pages/TermsPage'), 'TermsPage')
 const Gradebook = named(() => import('./pages/Gradebook'), 'Gradebook')
 const Members = named(() => import('./pages/Members'), 'Members')
@@ -53,7 +53,7 @@ const router = createBrowserRouter(
         <Route path="/exercises/:name" element={<Editor />} />
         <Route path="/classes" element={<Classes />} />
         <Route path="/classes/:class" element={<ClassFrame />}>
-          <Route index element={<Openings />} />
+          <Route index element={<Assignments />} />
           <Route path="gradebook" element={<Gradebook />} />
           <Route path="members" element={<Members />} />
           <Route path="libraries" element={<Libraries />} />

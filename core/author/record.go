@@ -23,10 +23,10 @@ const maxRecorded = 64
 
 // Recording is what a reference showed, as expectations.
 type Recording struct {
-	Text  []byte   // the exercise file with them put in; the rest of it is as it was
-	Added []string // each of them, with its trial
-	Anew  []string // those that took the place of what was there
-	Left  []string // displays that nothing was recorded of, and why
+	Text     []byte   // the exercise file with them put in; the rest of it is as it was
+	Added    []string // each of them, with its trial
+	Replaced []string // those that took the place of what was there
+	Left     []string // displays that nothing was recorded of, and why
 }
 
 // recorded is the kind of expectation that a recording writes.
@@ -72,7 +72,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 			}
 			if there >= 0 {
 				again = append(again, rewrite{Choice{Trial: i, Verdict: there}, line})
-				rec.Anew = append(rec.Anew, fmt.Sprintf("%s: %s", t.Name, line))
+				rec.Replaced = append(rec.Replaced, fmt.Sprintf("%s: %s", t.Name, line))
 				continue
 			}
 			line = fmt.Sprintf("%s, marks: %d}", strings.TrimSuffix(line, "}"), marks)

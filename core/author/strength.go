@@ -24,7 +24,7 @@ import (
 type Variant struct {
 	Fault  string `json:"fault"`
 	Part   string `json:"part"`
-	Makes  string `json:"makes"` // what the variant does
+	Effect string `json:"effect"` // what the variant does
 	Marks  string `json:"marks"`
 	Of     string `json:"of"`
 	Caught bool   `json:"caught"`        // it lost marks
@@ -90,10 +90,10 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		for i, r := range faulty {
 			marks.Add(marks, m.Score(i, r))
 		}
-		made := Variant{Fault: string(v.fault.Code), Part: v.part, Makes: v.size.Makes, Marks: marks.FloatString(1),
+		made := Variant{Fault: string(v.fault.Code), Part: v.part, Effect: v.size.Effect, Marks: marks.FloatString(1),
 			Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
-		if made.Makes == "" {
-			made.Makes = v.fault.Doc
+		if made.Effect == "" {
+			made.Effect = v.fault.Doc
 		}
 		if !made.Caught {
 			made.Add = v.fault.Catch

@@ -43,7 +43,7 @@ type Fidelity string
 // The fidelities.
 const (
 	OnReel     Fidelity = "reel" // what was seen, changed and judged again
-	OnReplay   Fidelity = "tape" // what the program did at its pins, played through a changed bench
+	OnReplay   Fidelity = "replay" // what the program did at its pins, played through a changed bench
 	Rerun      Fidelity = "run"  // run again on a changed bench
 	BySymptoms Fidelity = ""     // told by its signs alone
 )

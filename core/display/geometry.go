@@ -13,7 +13,7 @@ type TypeName string
 // Geometry says of which type a display is and how it is drawn: shapes with the light that fills each, a grid of
 // character cells, or pixels. Terminal, SVG and console all draw from it.
 type Geometry struct {
-	TypeName TypeName `json:"form"`
+	TypeName TypeName `json:"type"`
 	Width    float64  `json:"width"` // of the drawing, in tenths of a millimetre or so
 	Height   float64  `json:"height"`
 	Shapes   []Shape  `json:"shapes,omitempty"`
@@ -80,7 +80,7 @@ type Character struct {
 // Member is a display within the geometry of a group.
 type Member struct {
 	Name     string   `json:"name"`
-	Geometry Geometry `json:"look"`
+	Geometry Geometry `json:"geometry"`
 }
 
 // GroupKind is what the track of a group has for its kind of part.

@@ -25,10 +25,10 @@ type Mistake struct {
 
 // Size is a mistake of one size. It has one of State and Frames.
 type Size struct {
-	Text  string // what is wrong with a program that this change mends
-	Makes string // what it makes of a right program; Text where it is empty
-	Rare  bool   // it hardly occurs: it is not tried in search of what may hide another
-	State func(*Track, State) State
+	Text   string // what is wrong with a program that this change mends
+	Effect string // what it makes of a right program; Text where it is empty
+	Rare   bool   // it hardly occurs: it is not tried in search of what may hide another
+	State  func(*Track, State) State
 	// Frames gives the changed frames of a track of one trial; those that are given stay as they are.
 	Frames func(trial string, t *Track) []Frame
 }

@@ -11,7 +11,7 @@ import (
 type Track struct {
 	Display  string     `json:"display"`
 	Kind     string     `json:"kind"`
-	Geometry Geometry   `json:"look"`
+	Geometry Geometry   `json:"geometry"`
 	Frames   []Frame    `json:"frames"`
 	Custom   [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
 	Quality  *Quality   `json:"quality,omitempty"`
@@ -32,7 +32,7 @@ type Frame struct {
 	From  clock.Time     `json:"from"`
 	To    clock.Time     `json:"to"`
 	Text  string         `json:"text"` // what it shows, in words
-	State State          `json:"sight"`
+	State State          `json:"state"`
 	At    *machine.Place `json:"at,omitempty"`
 
 	Stages []Stage `json:"stages,omitempty"` // of a terminal's line: what it read when it paused, in order

@@ -77,11 +77,11 @@ func baud(s *Subject) (out []Size) {
 	}
 	is := s.Part.Settings.Int("baud")
 	for _, baud := range []int64{is / 2, is * 2, 1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200} {
-		if baud != is && !slices.ContainsFunc(out, func(o Size) bool { return o.Makes == fmt.Sprint(baud) }) {
+		if baud != is && !slices.ContainsFunc(out, func(o Size) bool { return o.Effect == fmt.Sprint(baud) }) {
 			out = append(out,
 				Size{Text: fmt.Sprintf("The serial line runs at %d baud; %s expects %d.", baud, s.Part.Name, is),
-					Makes: fmt.Sprint(baud),
-					Bench: setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
+					Effect: fmt.Sprint(baud),
+					Bench:  setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
 		}
 	}
 	return out
@@ -96,16 +96,16 @@ func reference(s *Subject) (out []Size) {
 	volts := fmt.Sprintf("%d.%d V", own/1000, own%1000/100)
 	return []Size{
 		{Text: fmt.Sprintf("The program measures %s against the chip's own %s; the supply is meant.", s.Part.Name,
-			volts), Makes: "the converter's reference is the supply in place of " + volts,
+			volts), Effect: "the converter's reference is the supply in place of " + volts,
 			Bench: scaledVolts(s.Part.Name, own, supply)},
 		{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own %s are meant.", s.Part.Name,
-			volts), Makes: "the converter's reference is " + volts + " in place of the supply",
+			volts), Effect: "the converter's reference is " + volts + " in place of the supply",
 			Bench: scaledVolts(s.Part.Name, supply, own)},
 		{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.",
-			s.Part.Name), Makes: "values of the converter are a fifth too large",
+			s.Part.Name), Effect: "values of the converter are a fifth too large",
 			Bench: scaledVolts(s.Part.Name, percent, 80)},
 		{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.",
-			s.Part.Name), Makes: "values of the converter are a quarter too small",
+			s.Part.Name), Effect: "values of the converter are a quarter too small",
 			Bench: scaledVolts(s.Part.Name, 80, percent)},
 	}
 }
@@ -262,7 +262,7 @@ func (s *Subject) cued(verb, text string, f func(*exercise.Cue)) []Size {
 func (s *Subject) pressed(makes string, f func(exercise.Cue) []exercise.Cue) []Size {
 	sizes := s.cued(part.Press, "%s", nil)
 	for i := range sizes {
-		sizes[i].Makes = makes
+		sizes[i].Effect = makes
 		sizes[i].Bench = func(x *exercise.Exercise) {
 			for t := range x.Trials {
 				var cues []exercise.Cue

@@ -34,8 +34,8 @@ type Fault struct {
 type Size struct {
 	// Text says what is wrong with a program that this transform mends.
 	Text string
-	// Makes says what it makes of a right program; Text where it is empty.
-	Makes string
+	// Effect says what it makes of a right program; Text where it is empty.
+	Effect string
 	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.
 	Rare bool
 	// Reel gives the transformed reel; the one that is given stays as it is.
@@ -147,7 +147,7 @@ func (s *Subject) sizes(m *display.Mistake) (out []Size) {
 		if z.State != nil {
 			change = states(s.Part.Name, z.State)
 		}
-		out = append(out, Size{Text: z.Text, Makes: z.Makes, Rare: z.Rare, Reel: change})
+		out = append(out, Size{Text: z.Text, Effect: z.Effect, Rare: z.Rare, Reel: change})
 	}
 	return out
 }

@@ -31,7 +31,7 @@ func countOffset(s *Subject) (out []Size) {
 			how, by = "too large", by-10
 		}
 		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)),
-			Makes: fmt.Sprintf("the number is off by %+d", by),
+			Effect: fmt.Sprintf("the number is off by %+d", by),
 			Reel: renumbered(s, func(n int) (int, bool) {
 				if s.single() { // a decimal counter of one digit goes round
 					return (n + by + 10) % 10, true
@@ -49,12 +49,12 @@ func countScaled(s *Subject) (out []Size) {
 	for _, k := range []int{2, 4, 10} {
 		out = append(out,
 			Size{Text: fmt.Sprintf("The number on %s is %d times what it should be: each step counts %d times.",
-				s.Part.Name, k, k), Makes: fmt.Sprintf("the number is divided by %d", k),
+				s.Part.Name, k, k), Effect: fmt.Sprintf("the number is divided by %d", k),
 				Reel: s.scaled(1, k)},
 			Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name,
 				map[int]string{2: "half", 4: "quarter", 10: "tenth"}[k]),
-				Makes: fmt.Sprintf("the number is multiplied by %d", k),
-				Reel:  s.scaled(k, 1)})
+				Effect: fmt.Sprintf("the number is multiplied by %d", k),
+				Reel:   s.scaled(k, 1)})
 	}
 	return out
 }

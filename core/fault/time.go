@@ -202,7 +202,7 @@ func (s *Subject) paced(n, d int64) Size {
 
 // clocked makes a program take n/d of its time, by the chip's clock.
 func clocked(n, d int64) Size {
-	return Size{Makes: fmt.Sprintf("everything takes %.3g times as long", float64(n)/float64(d)),
+	return Size{Effect: fmt.Sprintf("everything takes %.3g times as long", float64(n)/float64(d)),
 		Bench: func(x *exercise.Exercise) { x.Clock = clock.Rate(int64(x.Clock) * d / n) }}
 }
 

@@ -69,8 +69,8 @@ type Verdict struct {
 	Text      string      `json:"-"` // what was expected, in words
 	Display   string      `json:"display,omitempty"`
 	Evidence  []string    `json:"evidence,omitempty"`
-	Alignment []Pair      `json:"lanes,omitempty"` // expected beside seen
-	Timed     bool        `json:"-"`               // the lengths of expected frames in Lanes are what was asked for
+	Alignment []Pair      `json:"alignment,omitempty"` // expected beside seen
+	Timed     bool        `json:"-"`                   // the lengths of expected frames in Lanes are what was asked for
 	First     *Difference `json:"first,omitempty"`
 }
 
@@ -95,7 +95,7 @@ type Span struct {
 	From  clock.Time     `json:"from"`
 	To    clock.Time     `json:"to"`
 	Text  string         `json:"text"`
-	State *display.State `json:"sight,omitempty"`
+	State *display.State `json:"state,omitempty"`
 	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this sight; zero where it does not
 }
 
@@ -111,7 +111,7 @@ func shown(t *display.Track, f seen) *Span {
 
 // Pair is one expected frame beside the seen one; either may be nil.
 type Pair struct {
-	Operation Operation `json:"step"`
+	Operation Operation `json:"operation"`
 	Expected  *Span     `json:"expected,omitempty"`
 	Seen      *Span     `json:"seen,omitempty"`
 }

@@ -12,5 +12,5 @@ type Moment struct {
 	Displays map[string]string `json:"displays,omitempty"` // those that changed, in words
 	Source   string            `json:"source,omitempty"`
 	// States are the displays that changed, as driven; only where they were asked for.
-	States map[string]display.State `json:"sights,omitempty"`
+	States map[string]display.State `json:"states,omitempty"`
 }

@@ -99,7 +99,7 @@ type Finding struct {
 	Trial    string         `json:"trial"`
 	At       clock.Time     `json:"at"`
 	Evidence []string       `json:"evidence"`
-	Repaired *Marks         `json:"mended,omitempty"`   // the marks of the sheet with this one thing mended
+	Repaired *Marks         `json:"repaired,omitempty"` // the marks of the sheet with this one thing mended
 	Restored *Marks         `json:"restored,omitempty"` // given back: one fault costs once
 	Fidelity string         `json:"fidelity,omitempty"` // how that was found: on the reel, or by running again
 	Source   *firmware.Line `json:"source,omitempty"`

@@ -28,7 +28,7 @@ var rooms = []string{
 	"table", "wire", "render", "sandbox", "build", "client",
 	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db",
 	"service/record", "service/web",
-	"service/people", "service/classes/roster", "service/classes", "service/exercises/terms", "service/exercises",
+	"service/people", "service/classes/roster", "service/classes", "service/exercises/policy", "service/exercises",
 	"service/submissions",
 	"service/grading", "service/marks/gradebook", "service/marks", "service/stores", "service/backup", "service/api",
 	"service",

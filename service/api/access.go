@@ -131,7 +131,7 @@ func (a *API) inScope(r *web.Request) error {
 	return nil
 }
 
-// lookUp finds the class, the opening and the submission that an address names.
+// lookUp finds the class, the assignment and the submission that an address names.
 func (a *API) lookUp(r *web.Request) (err error) {
 	class := r.Param("class")
 	if id := r.Param("submission"); id != "" {

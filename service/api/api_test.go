@@ -95,10 +95,10 @@ func TestOpenAPI(t *testing.T) {
 		}
 	}
 	for path, schema := range map[string]string{"/session": "Session", "/exercises": "Exercise", "/classes": "Class",
-		"/classes/lock-house": "Class", "/classes/lock-house/exercises": "Opening",
+		"/classes/lock-house": "Class", "/classes/lock-house/assignments": "Assignment",
 		"/classes/lock-house/members": "Member", "/classes/lock-house/gradebook": "Gradebook",
-		"/classes/lock-house/exercises/chamber-gauge/submissions": "SubmissionPage",
-		"/classes/lock-house/exercises/chamber-gauge/statistics":  "Statistics", "/audit": "AuditEntryPage",
+		"/classes/lock-house/assignments/chamber-gauge/submissions": "SubmissionPage",
+		"/classes/lock-house/assignments/chamber-gauge/statistics":  "Statistics", "/audit": "AuditEntryPage",
 		"/queue": "QueueState", "/accounts": "Account"} {
 		status, _, text := ask(t, c, http.MethodGet, "/api/v1"+path, "")
 		require.Equal(t, http.StatusOK, status, path)
@@ -233,7 +233,7 @@ func TestReferenceData(t *testing.T) {
 // Two people who change the same thing: the second is told.
 func TestIfMatch(t *testing.T) {
 	w := newWorld(t, wire.Policy{})
-	address := "/api/v1/classes/" + ownClass + "/exercises/" + lamps
+	address := "/api/v1/classes/" + ownClass + "/assignments/" + lamps
 	_, h, _ := ask(t, w.people["keeper"], http.MethodGet, address, "")
 	body := `{"revision": 0, "opens": "2020-01-01T00:00:00Z", "late": "full", "per_day": 0, "grace": 0, "attempts": 3, "wait": 0, "counts": "best", "show_sheet": "at-once", "show_marks": "at-once"}`
 	status, _, text := ask(t, w.people["keeper"], http.MethodPut, address, body, "If-Match", h.Get("ETag"))
@@ -343,10 +343,10 @@ func TestUploads(t *testing.T) {
 	_, err = c.Submit(t.Context(), ownClass, lamps,
 		client.Handed{Student: "nobody", File: "x.hex", Data: []byte(":00000001FF\n")})
 	assert.Equal(t, "student", client.Code(err))
-	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions",
+	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/assignments/boat-lamps/submissions",
 		`{"file": 1}`)
 	assert.Equal(t, http.StatusUnsupportedMediaType, status)
-	status, _, _ = ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/exercises/boat-lamps/submissions",
+	status, _, _ = ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/assignments/boat-lamps/submissions",
 		"--x\r\nbroken", "Content-Type", "multipart/form-data; boundary=x")
 	assert.Equal(t, http.StatusBadRequest, status)
 

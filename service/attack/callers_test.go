@@ -42,7 +42,7 @@ func TestSlowCallers(t *testing.T) {
 		"PATCH /api/v1/classes/" + class + " HTTP/1.1\r\nIf-Match: " + tag,
 		"POST /api/v1/submissions/" + r.ID + "/overrides HTTP/1.1",
 		"POST /api/v1/session HTTP/1.1",
-		"POST /api/v1/classes/" + class + "/exercises/lamp/bulk HTTP/1.1",
+		"POST /api/v1/classes/" + class + "/assignments/lamp/bulk HTTP/1.1",
 	} {
 		c, err := net.Dial("tcp", host)
 		require.NoError(t, err)

@@ -173,7 +173,7 @@ func TestSlowSources(t *testing.T) {
 	assert.Less(t, time.Since(began), 3*time.Minute)
 	o, err := w.people["oke"].Assignment(t.Context(), class, "lamp")
 	require.NoError(t, err)
-	assert.Equal(t, 2, *o.Mine.Left, "each of them was an attempt")
+	assert.Equal(t, 2, *o.Standing.Left, "each of them was an attempt")
 }
 
 // Work that keeps a worker for minutes ends within a second of its cancelling, and of the service's stop.

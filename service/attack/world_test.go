@@ -121,12 +121,12 @@ func newWharf(t *testing.T, students ...string) *wharf {
 }
 
 // opens puts an exercise into the service and opens it to the class.
-func (w *wharf) opens(t *testing.T, name string, text []byte, terms wire.Policy) {
+func (w *wharf) opens(t *testing.T, name string, text []byte, policy wire.Policy) {
 	_, err := w.admin.PutExercise(t.Context(), name, text)
 	require.NoError(t, err)
-	terms.Late, terms.Counts = wire.LateFull, wire.CountsBest
-	terms.ShowSheet, terms.ShowMarks = wire.AtOnce, wire.AtOnce
-	_, err = w.admin.Assign(t.Context(), class, name, wire.SetAssignment{Policy: terms})
+	policy.Late, policy.Counts = wire.LateFull, wire.CountsBest
+	policy.ShowSheet, policy.ShowMarks = wire.AtOnce, wire.AtOnce
+	_, err = w.admin.Assign(t.Context(), class, name, wire.SetAssignment{Policy: policy})
 	require.NoError(t, err)
 }
 

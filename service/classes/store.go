@@ -26,8 +26,8 @@ type Store struct {
 
 const classQuery = `SELECT c.id, c.name, c.title, c.archived, coalesce(c.join_code, '') AS join_code, c.created_at AS created, ? AS role,
 	(SELECT count(*) FROM member m WHERE m.class_id = c.id AND m.role = 'student') AS students,
-	(SELECT count(*) FROM opening o WHERE o.class_id = c.id) AS exercises,
-	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id CROSS JOIN opening o ON o.id = s.opening_id WHERE j.state IN ('queued', 'running') AND o.class_id = c.id) AS waiting
+	(SELECT count(*) FROM assignment o WHERE o.class_id = c.id) AS exercises,
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id CROSS JOIN assignment o ON o.id = s.assignment_id WHERE j.state IN ('queued', 'running') AND o.class_id = c.id) AS waiting
 FROM class c`
 
 // AddClass makes a class, its maker its instructor.
@@ -222,7 +222,7 @@ func (s *Store) DropMember(ctx context.Context, by string, class int64, login st
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var n int
 		if err := tx.GetContext(ctx, &n,
-			`SELECT count(*) FROM submission s JOIN opening o ON o.id = s.opening_id JOIN account a ON a.id = s.account_id WHERE o.class_id = ? AND a.name = ?`,
+			`SELECT count(*) FROM submission s JOIN assignment o ON o.id = s.assignment_id JOIN account a ON a.id = s.account_id WHERE o.class_id = ? AND a.name = ?`,
 			class, login); err != nil {
 			return err
 		}

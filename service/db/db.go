@@ -175,7 +175,7 @@ func Migrations(of *sql.DB) (*goose.Provider, error) {
 	if err != nil {
 		return nil, err
 	}
-	return goose.NewProvider(goose.DialectSQLite3, of, files)
+	return goose.NewProvider(goose.DialectSQLite3, of, files, goose.WithGoMigrations(renameInSheets))
 }
 
 // known refuses a database that a newer release has brought further than this one knows.

@@ -42,7 +42,9 @@ func tidy(dir string) error {
 			}
 		}
 	}
-	for _, pattern := range []string{"reels/*.new", "cache/build/making-*", "cache/class-libraries/*/*.new"} {
+	// Reels that earlier releases wrote have other names for what is in them.
+	for _, pattern := range []string{"reels/*.new", "reels/*.json.gz", "cache/build/making-*",
+		"cache/class-libraries/*/*.new"} {
 		names, err := filepath.Glob(filepath.Join(dir, filepath.FromSlash(pattern)))
 		if err != nil {
 			return err

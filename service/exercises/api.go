@@ -28,7 +28,7 @@ type API struct {
 	Classes *classes.Store
 	Reader  *Reader
 
-	// Shown is an opening as who asks may see it, with where a student stands.
+	// Shown is an assignment as who asks may see it, with where a student stands.
 	Shown func(r *web.Request, o *record.Assignment) (wire.Assignment, error)
 }
 

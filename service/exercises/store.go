@@ -144,14 +144,14 @@ type AssignedTo struct {
 // for an administrator all.
 func (s *Store) AssignedTo(ctx context.Context, exercise string, a *record.Account) ([]AssignedTo, error) {
 	return db.List[AssignedTo](ctx, s.DB,
-		`SELECT c.name AS class, c.title, r.number AS revision FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
+		`SELECT c.name AS class, c.title, r.number AS revision FROM assignment o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id
 		WHERE e.name = ?1 AND NOT c.archived AND (?2 = 'admin' OR EXISTS (SELECT 1 FROM member m WHERE m.class_id = c.id AND m.account_id = ?3 AND m.role <> 'student')) ORDER BY c.name`,
 		exercise, a.Role, a.ID)
 }
 
 const exerciseQuery = `
 SELECT e.name, r.title, r.brief, r.number AS revision, r.marks, r.created_at AS created, r.blob, r.id AS revision_id,
-	(SELECT count(*) FROM opening o WHERE o.exercise_id = e.id) AS classes
+	(SELECT count(*) FROM assignment o WHERE o.exercise_id = e.id) AS classes
 FROM exercise e JOIN revision r ON r.exercise_id = e.id AND r.number = (SELECT max(number) FROM revision WHERE exercise_id = e.id)`
 
 // Exercise is an exercise by its newest revision.

@@ -46,7 +46,7 @@ func (r *Reader) Read(text []byte, name, login string) (*exercise.Exercise, erro
 	return x, nil
 }
 
-// Of reads the exercise of an opening with the values of a student; "" for nobody's.
+// Of reads the exercise of an assignment with the values of a student; "" for nobody's.
 func (r *Reader) Of(ctx context.Context, o *record.Assignment, login string) (*exercise.Exercise, error) {
 	text, err := r.blobs.Get(ctx, o.Blob)
 	if err != nil {
@@ -55,7 +55,7 @@ func (r *Reader) Of(ctx context.Context, o *record.Assignment, login string) (*e
 	return r.Read(text, o.Exercise, login)
 }
 
-// Takes are the kinds of work that an opening takes: its own, or those of its exercise.
+// Takes are the kinds of work that an assignment takes: its own, or those of its exercise.
 func (r *Reader) Takes(ctx context.Context, o *record.Assignment) ([]string, error) {
 	if len(o.Takes) > 0 {
 		return o.Takes, nil

@@ -109,7 +109,7 @@ func (a *API) record(r *web.Request) (any, error) {
 			return nil, err
 		}
 		return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...),
-			Anew: append([]string{}, rec.Anew...), Left: append([]string{}, rec.Left...)}, nil
+			Replaced: append([]string{}, rec.Replaced...), Left: append([]string{}, rec.Left...)}, nil
 	})
 }
 
@@ -121,8 +121,9 @@ func (a *API) strength(r *web.Request) (any, error) {
 		}
 		out := []wire.Variant{}
 		for _, v := range variants {
-			w := wire.Variant{Fault: v.Fault, Part: v.Part, Makes: v.Makes, Marks: v.Marks, Of: v.Of, Caught: v.Caught,
-				Add: v.Add}
+			w := wire.Variant{Fault: v.Fault, Part: v.Part, Effect: v.Effect, Marks: v.Marks, Of: v.Of,
+				Caught: v.Caught,
+				Add:    v.Add}
 			if v.Glimpse != nil && len(out) < maxPictures {
 				w.Picture = render.SVG(v.Glimpse, v.Glimpse.Frames[0].State)
 			}

@@ -63,7 +63,7 @@ func (d *Grader) mark(ctx context.Context, m *Material, told func(done, of int))
 // marks are those of a new result with the overrides that the submission has; without those where they do not fit.
 func (d *Grader) marks(ctx context.Context, submission string, job int64, sh *sheet.Sheet) string {
 	sub, err := d.store.Submissions.Submission(ctx, submission)
-	if err != nil || !sub.Touched {
+	if err != nil || !sub.Overridden {
 		return sh.Marks.String()
 	}
 	overrides, err := d.store.Overrides(ctx, submission)

@@ -74,7 +74,7 @@ func (o *Override) Wire() wire.Override { return wire.Override(*o) }
 func (s *Store) Overrides(ctx context.Context, submission string) ([]Override, error) {
 	return db.List[Override](ctx, s.DB,
 		`SELECT v.id, v.trial, v.verdict, v.hand_row AS row, v.marks, v.reason, a.full_name AS by, v.created_at AS created
-		FROM override v JOIN account a ON a.id = v.account_id WHERE v.submission_id = ? AND v.dropped_at IS NULL ORDER BY v.id`, submission)
+		FROM override v JOIN account a ON a.id = v.account_id WHERE v.submission_id = ? AND v.withdrawn_at IS NULL ORDER BY v.id`, submission)
 }
 
 // ForMarking gives overrides as marking takes them.

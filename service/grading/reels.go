@@ -26,7 +26,7 @@ type reels struct {
 func (s *Store) MostReels(bytes int64) { s.reels.Most = bytes }
 
 func (s *Store) reelPath(job int64, trial int) string {
-	return filepath.Join(s.Dir, "reels", fmt.Sprintf("%d-%d.json.gz", job, trial))
+	return filepath.Join(s.Dir, "reels", fmt.Sprintf("%d-%d.reel.gz", job, trial))
 }
 
 // PutReel caches a reel of a job.

@@ -14,7 +14,7 @@ import (
 func TestReelsForget(t *testing.T) {
 	dir := t.TempDir()
 	now := time.Now()
-	for i, name := range []string{"1-0.json.gz", "2-0.json.gz", "3-0.json.gz"} {
+	for i, name := range []string{"1-0.reel.gz", "2-0.reel.gz", "3-0.reel.gz"} {
 		path := filepath.Join(dir, name)
 		require.NoError(t, os.WriteFile(path, make([]byte, 100), 0o600))
 		require.NoError(t,
@@ -25,6 +25,6 @@ func TestReelsForget(t *testing.T) {
 	left, err := os.ReadDir(dir)
 	require.NoError(t, err)
 	require.Len(t, left, 2)
-	assert.Equal(t, "2-0.json.gz", left[0].Name())
+	assert.Equal(t, "2-0.reel.gz", left[0].Name())
 	assert.Equal(t, int64(200), c.size)
 }

@@ -58,7 +58,7 @@ func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
 		Class int64 `db:"class_id"`
 	}
 	if err := tx.SelectContext(ctx, &lost,
-		`SELECT j.id, j.tries, o.class_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+		`SELECT j.id, j.tries, o.class_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN assignment o ON o.id = s.assignment_id
 		WHERE j.state = 'running' AND j.lease_until <= ?`, now); err != nil {
 		return err
 	}
@@ -93,7 +93,7 @@ func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err er
 			By    int64 `db:"by_id"`
 		}
 		err := tx.GetContext(ctx, &next,
-			`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+			`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN assignment o ON o.id = s.assignment_id
 			LEFT JOIN turn c ON c.key = 'class ' || o.class_id LEFT JOIN turn p ON p.key = 'person ' || s.by_id
 			WHERE j.state = 'queued' ORDER BY j.kind = 'again', j.tries, coalesce(c.served, 0), coalesce(p.served, 0), j.id LIMIT 1`)
 		if errors.Is(err, sql.ErrNoRows) {
@@ -167,7 +167,7 @@ func (s *Store) Material(ctx context.Context, submission string, job int64) (*Ma
 	err := s.Get(ctx, &row,
 		`SELECT r.blob AS text, s.blob, s.wiring, s.file, e.name AS exercise, o.class_id, a.name AS student
 		FROM submission s JOIN job j ON j.id = CASE ?2 WHEN 0 THEN s.job_id ELSE ?2 END JOIN revision r ON r.id = j.revision_id
-		JOIN opening o ON o.id = s.opening_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON a.id = s.account_id
+		JOIN assignment o ON o.id = s.assignment_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON a.id = s.account_id
 		WHERE s.id = ?1 AND j.submission_id = s.id`, submission, job)
 	if err != nil {
 		return nil, err
@@ -241,7 +241,7 @@ func (s *Store) Release(ctx context.Context, c ports.Claim) error {
 func (s *Store) end(ctx context.Context, tx *sqlx.Tx, c ports.Claim, state, why string, now time.Time) error {
 	var class int64
 	if err := tx.GetContext(ctx, &class,
-		`SELECT o.class_id FROM submission s JOIN opening o ON o.id = s.opening_id WHERE s.id = ?`,
+		`SELECT o.class_id FROM submission s JOIN assignment o ON o.id = s.assignment_id WHERE s.id = ?`,
 		c.Submission); err != nil {
 		return err
 	}
@@ -298,7 +298,7 @@ type waits struct {
 // Line reads who waits.
 func (s *Store) Line(ctx context.Context) (*Line, error) {
 	w, err := db.List[waits](ctx, s.DB,
-		`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id
+		`SELECT j.id, o.class_id, s.by_id FROM job j JOIN submission s ON s.id = j.submission_id JOIN assignment o ON o.id = s.assignment_id
 		WHERE j.state = 'queued' AND j.kind = 'first'`)
 	return &Line{w}, err
 }
@@ -334,7 +334,7 @@ func (l *Line) Ahead(job int64) int {
 }
 
 const queueQuery = `SELECT j.id AS job, j.submission_id AS submission, c.name AS class, e.name AS exercise, a.full_name AS student, j.kind, j.error, j.queued_at AS queued
-	FROM job j JOIN submission s ON s.id = j.submission_id JOIN opening o ON o.id = s.opening_id JOIN class c ON c.id = o.class_id
+	FROM job j JOIN submission s ON s.id = j.submission_id JOIN assignment o ON o.id = s.assignment_id JOIN class c ON c.id = o.class_id
 	JOIN exercise e ON e.id = o.exercise_id JOIN account a ON a.id = s.account_id WHERE j.state = ? ORDER BY j.id LIMIT 200`
 
 // QueueJob is a job as who runs the service looks at it.
@@ -351,8 +351,8 @@ type QueueJob struct {
 
 // QueueState is how many jobs wait, which are under way and which were set aside.
 type QueueState struct {
-	Waiting        int
-	Running, Aside []QueueJob
+	Waiting              int
+	Running, Quarantined []QueueJob
 }
 
 // Wire is what the API says of it.
@@ -364,7 +364,7 @@ func (q *QueueState) Wire() wire.QueueState {
 		}
 		return out
 	}
-	return wire.QueueState{Waiting: q.Waiting, Running: jobs(q.Running), Aside: jobs(q.Aside)}
+	return wire.QueueState{Waiting: q.Waiting, Running: jobs(q.Running), Quarantined: jobs(q.Quarantined)}
 }
 
 // QueueState reads it.
@@ -375,7 +375,7 @@ func (s *Store) QueueState(ctx context.Context) (q QueueState, err error) {
 	if q.Running, err = db.List[QueueJob](ctx, s.DB, queueQuery, "running"); err != nil {
 		return q, err
 	}
-	q.Aside, err = db.List[QueueJob](ctx, s.DB, queueQuery, "failed")
+	q.Quarantined, err = db.List[QueueJob](ctx, s.DB, queueQuery, "failed")
 	return q, err
 }
 

@@ -143,9 +143,9 @@ func TestPoison(t *testing.T) {
 	assert.Equal(t, wire.Failed, sub.State)
 	q, err := s.Grading.QueueState(t.Context())
 	require.NoError(t, err)
-	require.Len(t, q.Aside, 1)
-	assert.Contains(t, q.Aside[0].Error, "died each time")
-	require.NoError(t, s.Grading.Retry(t.Context(), "keeper", q.Aside[0].Job))
+	require.Len(t, q.Quarantined, 1)
+	assert.Contains(t, q.Quarantined[0].Error, "died each time")
+	require.NoError(t, s.Grading.Retry(t.Context(), "keeper", q.Quarantined[0].Job))
 	_, err = s.Grading.Claim(t.Context(), grading.Here)
 	assert.NoError(t, err)
 }

@@ -46,7 +46,7 @@ func (a *API) accept(r *web.Request) (any, error) {
 	out := wire.Accepted{Exercise: r.Assignment.Exercise, What: accepted.What, Text: string(accepted.Text),
 		Was: accepted.Was, Now: accepted.Now, Moves: []wire.ProposedMark{}}
 	if newest.Number > r.Submission.Revision {
-		out.Beside = newest.Number
+		out.NewerRevision = newest.Number
 	}
 	rows, err := a.countedOf(r)
 	if err != nil {

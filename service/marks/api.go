@@ -143,7 +143,7 @@ func (a *API) submissionNow(r *web.Request) (any, error) {
 	return a.submission(r)
 }
 
-// several finds the submissions of the opening that a call names.
+// several finds the submissions of the assignment that a call names.
 func (a *API) several(r *web.Request, ids []string) (out []*record.Submission, err error) {
 	if len(ids) == 0 || len(ids) > web.MostPage {
 		return nil, web.Unfit("submissions", "1 to %d submissions are named", web.MostPage)
@@ -211,7 +211,7 @@ func (a *API) comment(r *web.Request) (any, error) {
 	if in.Text, err = reason(in.Text, submissions.MaxComment); err != nil {
 		return nil, err
 	}
-	if err := a.Store.AddComment(r, r.Account, r.Class.ID, []string{r.Submission.ID}, in.Text, in.Keep); err != nil {
+	if err := a.Store.AddComment(r, r.Account, r.Class.ID, []string{r.Submission.ID}, in.Text, in.Save); err != nil {
 		return nil, err
 	}
 	return a.submissionNow(r)
@@ -233,7 +233,7 @@ func (a *API) commentMany(r *web.Request) (any, error) {
 	for _, s := range of {
 		ids = append(ids, s.ID)
 	}
-	return nil, a.Store.AddComment(r, r.Account, r.Class.ID, ids, in.Text, in.Keep)
+	return nil, a.Store.AddComment(r, r.Account, r.Class.ID, ids, in.Text, in.Save)
 }
 
 func (a *API) dropComment(r *web.Request) (any, error) {
@@ -254,14 +254,14 @@ func (a *API) savedComments(r *web.Request) (any, error) {
 }
 
 func (a *API) dropSavedComment(r *web.Request) (any, error) {
-	id, err := web.Numbered(r, "phrase")
+	id, err := web.Numbered(r, "saved")
 	if err != nil {
 		return nil, err
 	}
 	return nil, a.Store.DropSavedComment(r, r.Class.ID, id)
 }
 
-// countedOf gives the submissions of the opening that count, whole rows.
+// countedOf gives the submissions of the assignment that count, whole rows.
 func (a *API) countedOf(r *web.Request) ([]record.Submission, error) {
 	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {

@@ -15,7 +15,7 @@ import (
 	"hemble/core/judge"
 	"hemble/core/sheet"
 	"hemble/service/db"
-	"hemble/service/exercises/terms"
+	"hemble/service/exercises/policy"
 	"hemble/service/marks/gradebook"
 	"hemble/service/record"
 	"hemble/service/submissions"
@@ -30,7 +30,7 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 	if err != nil {
 		return nil, err
 	}
-	openings, err := a.Exercises.Assignments(r, r.Class.ID, 0)
+	assignments, err := a.Exercises.Assignments(r, r.Class.ID, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -38,11 +38,11 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 	cells := map[int64][]wire.GradebookCell{}
 	totals := map[int64]*big.Rat{}
 	for _, m := range members {
-		cells[m.AccountID] = make([]wire.GradebookCell, len(openings))
+		cells[m.AccountID] = make([]wire.GradebookCell, len(assignments))
 		totals[m.AccountID] = new(big.Rat)
 	}
-	for i := range openings {
-		o := &openings[i]
+	for i := range assignments {
+		o := &assignments[i]
 		out.Exercises = append(out.Exercises, wire.GradebookHead{Exercise: o.Exercise, Title: o.Title, Of: o.Marks,
 			Released: o.Released != nil})
 		attempts, err := a.Submissions.Attempts(r, o.ID)
@@ -61,8 +61,8 @@ func (a *API) book(r *web.Request) (*wire.Gradebook, error) {
 			if c == nil {
 				continue
 			}
-			m := terms.Counted(string(s.Marks), s.Percent)
-			c[i].Submission, c[i].Percent, c[i].Touched = s.ID, s.Percent, s.Touched
+			m := policy.Counted(string(s.Marks), s.Percent)
+			c[i].Submission, c[i].Percent, c[i].Overridden = s.ID, s.Percent, s.Overridden
 			c[i].Marks = json.Number(sheet.NewMarks(m).String())
 			totals[s.AccountID].Add(totals[s.AccountID], m)
 		}
@@ -115,7 +115,7 @@ func (a *API) eachCounted(r *web.Request, f func(*record.Submission, *sheet.Shee
 		return err
 	}
 	return a.Grading.EachSheet(r, rows, func(s *record.Submission, sh *sheet.Sheet) error {
-		if s.Touched {
+		if s.Overridden {
 			adjusted, err := a.Grader.Adjusted(r, s, s.Job)
 			if err != nil {
 				return err
@@ -201,8 +201,8 @@ func (a *API) statistics(r *web.Request) (any, error) {
 	var marks []*big.Rat
 	of := marksOf(r.Assignment.Marks)
 	err = a.eachCounted(r, func(s *record.Submission, sh *sheet.Sheet) error {
-		out.HandedIn++
-		m := terms.Counted(string(s.Marks), s.Percent)
+		out.Submitted++
+		m := policy.Counted(string(s.Marks), s.Percent)
 		marks = append(marks, m)
 		out.Spread[tenth(m, of)]++
 		n := sh.Count()
@@ -271,7 +271,7 @@ func tenth(m, of *big.Rat) int {
 	return max(0, min(9, int(n.Int64())))
 }
 
-// firstRight gives for each student who got there the minutes from the opening to the first attempt without fault.
+// firstRight gives for each student who got there the minutes from the assignment to the first attempt without fault.
 func (a *API) firstRight(r *web.Request) ([]int, error) {
 	all, _, err := a.Submissions.Submissions(r, r.Assignment.ID, submissions.Filter{State: string(wire.Marked)})
 	if err != nil {

@@ -111,7 +111,7 @@ func (a *API) move(r *web.Request, row Proposed) (*wire.ProposedMark, error) {
 // proposedSheet is the sheet of another job with the overrides of the submission; where they do not fit it, it says so.
 func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh *sheet.Sheet, why []string,
 	err error) {
-	if sh, err = a.Grading.Sheet(r, job); err != nil || sh == nil || !s.Touched {
+	if sh, err = a.Grading.Sheet(r, job); err != nil || sh == nil || !s.Overridden {
 		return sh, nil, err
 	}
 	adjusted, err := a.Grader.Adjusted(r, s, job)
@@ -185,7 +185,7 @@ func (a *API) decide(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	if in.Take && p.Waiting > 0 && len(in.Submissions) == 0 {
+	if in.Apply && p.Waiting > 0 && len(in.Submissions) == 0 {
 		return nil, &db.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew",
 			p.Waiting)}
 	}
@@ -225,7 +225,7 @@ func (a *API) moving(r *web.Request, proposal int64, in *wire.Decide) (moves []M
 			return nil, err
 		}
 		m := Moving{Submission: s}
-		if in.Take && row.JobState == string(wire.Marked) {
+		if in.Apply && row.JobState == string(wire.Marked) {
 			sh, _, err := a.proposedSheet(r, s, row.New)
 			if err != nil {
 				return nil, err

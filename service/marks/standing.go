@@ -6,13 +6,13 @@ import (
 
 	"hemble/core/sheet"
 	"hemble/service/db"
-	"hemble/service/exercises/terms"
+	"hemble/service/exercises/policy"
 	"hemble/service/record"
 	"hemble/service/web"
 	"hemble/wire"
 )
 
-// AssignmentFor is an opening as who asks may see it.
+// AssignmentFor is an assignment as who asks may see it.
 func (a *API) AssignmentFor(r *web.Request, o *record.Assignment) (wire.Assignment, error) {
 	out := o.Wire()
 	if !r.IsStudent() {
@@ -27,12 +27,12 @@ func (a *API) AssignmentFor(r *web.Request, o *record.Assignment) (wire.Assignme
 		return out, err
 	}
 	made, last := countable(attempts)
-	own := terms.Of(o.Policy, o.Extensions, m.Login, m.Group)
-	s := terms.Standing(own, made, last, a.Store.Now())
+	own := policy.Of(o.Policy, o.Extensions, m.Login, m.Group)
+	s := policy.Standing(own, made, last, a.Store.Now())
 	if o.Archived && s.Open {
 		s.Open, s.Why = false, "the class is archived"
 	}
-	out.Policy, out.Mine = own.Wire(), &s
+	out.Policy, out.Standing = own.Wire(), &s
 	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
 	if out.Takes, err = a.Reader.Takes(r, o); err != nil {
 		return out, err
@@ -58,7 +58,7 @@ func (a *API) stand(r *web.Request, o *record.Assignment, attempts []record.Subm
 	}
 	if sheet.NewMarks(marksOf(visible)).Cmp(marksOf(o.Marks)) == 0 {
 		for _, c := range v.counted(attempts) {
-			s.Marks, s.Of = json.Number(sheet.NewMarks(terms.Counted(string(c.Marks), c.Percent)).String()), o.Marks
+			s.Marks, s.Of = json.Number(sheet.NewMarks(policy.Counted(string(c.Marks), c.Percent)).String()), o.Marks
 		}
 		return nil
 	}
@@ -79,7 +79,7 @@ func (a *API) stand(r *web.Request, o *record.Assignment, attempts []record.Subm
 			return err
 		}
 		if one.Marks != "" {
-			s.Marks, s.Of = json.Number(sheet.NewMarks(terms.Counted(string(one.Marks), one.Percent)).String()), one.Of
+			s.Marks, s.Of = json.Number(sheet.NewMarks(policy.Counted(string(one.Marks), one.Percent)).String()), one.Of
 		}
 	}
 	return nil

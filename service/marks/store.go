@@ -36,7 +36,7 @@ func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.O
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		for _, x := range of {
 			if _, err := tx.ExecContext(ctx,
-				`UPDATE override SET dropped_at = ? WHERE submission_id = ? AND dropped_at IS NULL AND trial IS ? AND verdict IS ? AND hand_row IS ?`,
+				`UPDATE override SET withdrawn_at = ? WHERE submission_id = ? AND withdrawn_at IS NULL AND trial IS ? AND verdict IS ? AND hand_row IS ?`,
 				s.Now(), x.Submission.ID, o.Trial, o.Verdict, o.Row); err != nil {
 				return err
 			}
@@ -68,7 +68,7 @@ func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.O
 // setMarks is held to the job that the marks were worked out from.
 func (s *Store) setMarks(ctx context.Context, tx *sqlx.Tx, x Overriding) error {
 	return db.Change(ctx, tx,
-		`UPDATE submission SET marks = ?, touched = EXISTS (SELECT 1 FROM override v WHERE v.submission_id = submission.id AND v.dropped_at IS NULL) WHERE id = ? AND job_id = ?`,
+		`UPDATE submission SET marks = ?, overridden = EXISTS (SELECT 1 FROM override v WHERE v.submission_id = submission.id AND v.withdrawn_at IS NULL) WHERE id = ? AND job_id = ?`,
 		x.Marks, x.Submission.ID, x.Submission.Job)
 }
 
@@ -76,7 +76,8 @@ func (s *Store) setMarks(ctx context.Context, tx *sqlx.Tx, x Overriding) error {
 func (s *Store) DropOverride(ctx context.Context, by *record.Account, id int64, x Overriding) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if err := db.Change(ctx, tx,
-			`UPDATE override SET dropped_at = ? WHERE id = ? AND submission_id = ? AND dropped_at IS NULL`, s.Now(), id,
+			`UPDATE override SET withdrawn_at = ? WHERE id = ? AND submission_id = ? AND withdrawn_at IS NULL`, s.Now(),
+			id,
 			x.Submission.ID); err != nil {
 			return err
 		}
@@ -114,12 +115,13 @@ func (s *Store) AddComment(ctx context.Context, by *record.Account, class int64,
 			}
 		}
 		if keep {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO phrase (class_id, text) VALUES (?, ?) ON CONFLICT DO NOTHING`,
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO saved_comment (class_id, text) VALUES (?, ?) ON CONFLICT DO NOTHING`,
 				class, text); err != nil {
 				return err
 			}
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE phrase SET used = used + ? WHERE class_id = ? AND text = ?`,
+		_, err := tx.ExecContext(ctx, `UPDATE saved_comment SET used = used + ? WHERE class_id = ? AND text = ?`,
 			len(submissions), class, text)
 		return err
 	})
@@ -140,19 +142,19 @@ type SavedComment struct {
 // SavedComments lists a class's bank of comments, the most used first.
 func (s *Store) SavedComments(ctx context.Context, class int64) ([]SavedComment, error) {
 	return db.List[SavedComment](ctx, s.DB,
-		`SELECT id, text, used FROM phrase WHERE class_id = ? ORDER BY used DESC, text`,
+		`SELECT id, text, used FROM saved_comment WHERE class_id = ? ORDER BY used DESC, text`,
 		class)
 }
 
 // DropSavedComment takes a comment out of the bank.
 func (s *Store) DropSavedComment(ctx context.Context, class, id int64) error {
-	return s.ChangeOne(ctx, `DELETE FROM phrase WHERE id = ? AND class_id = ?`, id, class)
+	return s.ChangeOne(ctx, `DELETE FROM saved_comment WHERE id = ? AND class_id = ?`, id, class)
 }
 
-// Proposal is the marking anew of everything that was handed in for an opening.
+// Proposal is the marking anew of everything that was handed in for an assignment.
 type Proposal struct {
 	ID           int64      `db:"id"`
-	AssignmentID int64      `db:"opening_id"`
+	AssignmentID int64      `db:"assignment_id"`
 	RevisionID   int64      `db:"revision_id"`
 	Exercise     string     `db:"exercise"`
 	Revision     int        `db:"revision"`
@@ -169,17 +171,18 @@ func (p *Proposal) Wire() wire.Proposal {
 		Created: p.Created, Closed: p.Closed, Waiting: p.Waiting}
 }
 
-const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.engine, a.full_name AS by, p.created_at AS created, p.closed_at AS closed, p.opening_id, p.revision_id,
+const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.engine, a.full_name AS by, p.created_at AS created, p.closed_at AS closed, p.assignment_id, p.revision_id,
 	(SELECT count(*) FROM proposed d JOIN job j ON j.id = d.job_id WHERE d.proposal_id = p.id AND j.state IN ('queued', 'running')) AS waiting
-	FROM proposal p JOIN opening o ON o.id = p.opening_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = p.revision_id JOIN account a ON a.id = p.account_id`
+	FROM proposal p JOIN assignment o ON o.id = p.assignment_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = p.revision_id JOIN account a ON a.id = p.account_id`
 
-// Propose has every submission of an opening marked anew, by a revision and this engine; what comes of it changes
+// Propose has every submission of an assignment marked anew, by a revision and this engine; what comes of it changes
 // nothing before it is taken over. Submissions that were marked so already are not marked again.
 func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assignment, revision int64) (id int64,
 	err error) {
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var open int
-		if err := tx.GetContext(ctx, &open, `SELECT count(*) FROM proposal WHERE opening_id = ? AND closed_at IS NULL`,
+		if err := tx.GetContext(ctx, &open,
+			`SELECT count(*) FROM proposal WHERE assignment_id = ? AND closed_at IS NULL`,
 			o.ID); err != nil {
 			return err
 		}
@@ -188,7 +191,7 @@ func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assig
 				o.Exercise)
 		}
 		r, err := tx.ExecContext(ctx,
-			`INSERT INTO proposal (opening_id, revision_id, engine, account_id, created_at) VALUES (?, ?, ?, ?, ?)`,
+			`INSERT INTO proposal (assignment_id, revision_id, engine, account_id, created_at) VALUES (?, ?, ?, ?, ?)`,
 			o.ID, revision, marking.Engine, by.ID, s.Now())
 		if err != nil {
 			return err
@@ -197,28 +200,28 @@ func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assig
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO job (submission_id, revision_id, engine, kind, queued_at)
-			SELECT s.id, ?, ?, 'again', ? FROM submission s JOIN job j ON j.id = s.job_id WHERE s.opening_id = ? AND j.state = 'marked' ON CONFLICT DO NOTHING`,
+			SELECT s.id, ?, ?, 'again', ? FROM submission s JOIN job j ON j.id = s.job_id WHERE s.assignment_id = ? AND j.state = 'marked' ON CONFLICT DO NOTHING`,
 			revision, marking.Engine, s.Now(), o.ID); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO proposed (proposal_id, submission_id, job_id)
 			SELECT ?, s.id, n.id FROM submission s JOIN job j ON j.id = s.job_id JOIN job n ON n.submission_id = s.id AND n.revision_id = ? AND n.engine = ?
-			WHERE s.opening_id = ? AND j.state = 'marked'`, id, revision, marking.Engine, o.ID); err != nil {
+			WHERE s.assignment_id = ? AND j.state = 'marked'`, id, revision, marking.Engine, o.ID); err != nil {
 			return err
 		}
 		return s.Note(ctx, tx, by.Login, o.ClassID, "marks proposed", o.Exercise, fmt.Sprintf("proposal %d", id))
 	})
 }
 
-// Proposals lists those of an opening, the newest first.
-func (s *Store) Proposals(ctx context.Context, opening int64) ([]Proposal, error) {
-	return db.List[Proposal](ctx, s.DB, proposalQuery+` WHERE p.opening_id = ? ORDER BY p.id DESC`, opening)
+// Proposals lists those of an assignment, the newest first.
+func (s *Store) Proposals(ctx context.Context, assignment int64) ([]Proposal, error) {
+	return db.List[Proposal](ctx, s.DB, proposalQuery+` WHERE p.assignment_id = ? ORDER BY p.id DESC`, assignment)
 }
 
-// Proposal gives one of an opening.
-func (s *Store) Proposal(ctx context.Context, opening, id int64) (*Proposal, error) {
+// Proposal gives one of an assignment.
+func (s *Store) Proposal(ctx context.Context, assignment, id int64) (*Proposal, error) {
 	var p Proposal
-	return &p, s.Get(ctx, &p, proposalQuery+` WHERE p.opening_id = ? AND p.id = ?`, opening, id)
+	return &p, s.Get(ctx, &p, proposalQuery+` WHERE p.assignment_id = ? AND p.id = ?`, assignment, id)
 }
 
 // Proposed is one submission of a proposal: the job whose result counts, and the one whose result may.
@@ -249,9 +252,9 @@ type Moving struct {
 func (s *Store) Decide(ctx context.Context, by *record.Account, p *Proposal, moves []Moving) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		for _, m := range moves {
-			state := "dropped"
+			state := "discarded"
 			if m.Job != 0 {
-				state = "taken"
+				state = "applied"
 			}
 			if err := db.Change(ctx, tx,
 				`UPDATE proposed SET state = ?, was_job = ?, was = ? WHERE proposal_id = ? AND submission_id = ? AND state = 'proposed'`,

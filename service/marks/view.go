@@ -7,15 +7,15 @@ import (
 	"hemble/core/judge"
 	"hemble/core/sheet"
 	"hemble/service/events"
-	"hemble/service/exercises/terms"
+	"hemble/service/exercises/policy"
 	"hemble/service/grading"
 	"hemble/service/record"
 	"hemble/service/web"
 	"hemble/wire"
 )
 
-// view is how somebody sees the submissions of one opening: the only way out of one. Those who mark see all; a student
-// sees what the terms show by now, and of hidden trials nothing before the release.
+// view is how somebody sees the submissions of one assignment: the only way out of one. Those who mark see all; a
+// student sees what the terms show by now, and of hidden trials nothing before the release.
 type view struct {
 	a          *API
 	assignment *record.Assignment
@@ -34,16 +34,16 @@ func (a *API) viewOf(ctx context.Context, class *record.Class, o *record.Assignm
 	if err != nil {
 		return nil, err
 	}
-	v.own = terms.Of(o.Policy, o.Extensions, m.Login, m.Group)
+	v.own = policy.Of(o.Policy, o.Extensions, m.Login, m.Group)
 	return v, nil
 }
 
 func (v *view) seesSheet() bool {
-	return !v.student || terms.Shown(v.assignment.ShowSheet, v.own, v.assignment.Released, v.a.Store.Now())
+	return !v.student || policy.Shown(v.assignment.ShowSheet, v.own, v.assignment.Released, v.a.Store.Now())
 }
 
 func (v *view) seesMarks() bool {
-	return !v.student || terms.Shown(v.assignment.ShowMarks, v.own, v.assignment.Released, v.a.Store.Now())
+	return !v.student || policy.Shown(v.assignment.ShowMarks, v.own, v.assignment.Released, v.a.Store.Now())
 }
 
 // sheet gives a submission's sheet with its overrides as it may be seen; nil where there is none to be seen.
@@ -61,7 +61,7 @@ func (v *view) sheet(ctx context.Context, s *record.Submission) (*sheet.Sheet, e
 
 // lateness tells by how many seconds a submission was late, and how many percent of its marks count.
 func (v *view) lateness(s *record.Submission) (late, percent int) {
-	return terms.Lateness(terms.Of(v.assignment.Policy, v.assignment.Extensions, s.Login, s.Group), s.Submitted)
+	return policy.Lateness(policy.Of(v.assignment.Policy, v.assignment.Extensions, s.Login, s.Group), s.Submitted)
 }
 
 // one gives a submission as it may be seen. Lateness is that of the student's own terms.
@@ -89,7 +89,7 @@ func (v *view) one(ctx context.Context, s *record.Submission) (wire.Submission, 
 	if out.State == wire.Failed {
 		out.Error = "this could not be marked, and it is not your fault: whoever runs the service has been told"
 	}
-	out.Marks, out.Of, out.Touched = "", "", false
+	out.Marks, out.Of, out.Overridden = "", "", false
 	out.Met, out.Partly, out.Missed, out.First, out.Alike = 0, 0, 0, "", ""
 	if out.State != wire.Marked {
 		return out, nil
@@ -100,7 +100,7 @@ func (v *view) one(ctx context.Context, s *record.Submission) (wire.Submission, 
 	}
 	if v.seesMarks() {
 		out.Marks, out.Of = json.Number(sh.Marks.String()), json.Number(sh.Of.String())
-		out.Touched = s.Touched
+		out.Overridden = s.Overridden
 	}
 	if v.seesSheet() {
 		n := sh.Count()
@@ -145,11 +145,11 @@ func (v *view) counted(attempts []record.Submission) (out []record.Submission) {
 		for n < len(attempts) && attempts[n].AccountID == attempts[0].AccountID {
 			n++
 		}
-		t := terms.Of(v.assignment.Policy, v.assignment.Extensions, attempts[0].Login, attempts[0].Group)
+		t := policy.Of(v.assignment.Policy, v.assignment.Extensions, attempts[0].Login, attempts[0].Group)
 		for i := range n {
-			_, attempts[i].Percent = terms.Lateness(t, attempts[i].Submitted)
+			_, attempts[i].Percent = policy.Lateness(t, attempts[i].Submitted)
 		}
-		if i := terms.Counting(v.assignment.Counts, attempts[:n]); i >= 0 {
+		if i := policy.Counting(v.assignment.Counts, attempts[:n]); i >= 0 {
 			out = append(out, attempts[i])
 		}
 		attempts = attempts[n:]
@@ -243,7 +243,7 @@ func (a *API) Told(ctx context.Context, id string, wanted func(class, owner int6
 	}
 	if own {
 		t.Own, err = tell(&view{a: a, assignment: o, student: true,
-			own: terms.Of(o.Policy, o.Extensions, s.Login, s.Group)})
+			own: policy.Of(o.Policy, o.Extensions, s.Login, s.Group)})
 	}
 	return t, err
 }

@@ -10,7 +10,7 @@ import (
 // Submission is an attempt of a student at an exercise.
 type Submission struct {
 	ID           string      `db:"id"`
-	AssignmentID int64       `db:"opening_id"`
+	AssignmentID int64       `db:"assignment_id"`
 	ClassID      int64       `db:"class_id"`
 	AccountID    int64       `db:"account_id"`
 	RevisionID   int64       `db:"revision_id"`
@@ -36,7 +36,7 @@ type Submission struct {
 	Trials       int         `db:"trials"`
 	Marks        json.Number `db:"marks"` // with overrides, before lateness
 	Of           json.Number `db:"of"`
-	Touched      bool        `db:"touched"` // a person changed its marks
+	Overridden   bool        `db:"overridden"` // a person changed its marks
 	Met          int         `db:"met"`
 	Partly       int         `db:"partly"`
 	Missed       int         `db:"missed"`
@@ -53,7 +53,7 @@ func (s *Submission) Wire() wire.Submission {
 		Student: s.Student,
 		File:    s.File, Attempt: s.Attempt, Comment: s.Comment, Wiring: s.Wiring, State: s.State, Error: s.Error,
 		Marks: s.Marks, Of: s.Of,
-		Percent: s.Percent, Touched: s.Touched, Met: s.Met, Partly: s.Partly, Missed: s.Missed, First: s.First,
+		Percent: s.Percent, Overridden: s.Overridden, Met: s.Met, Partly: s.Partly, Missed: s.Missed, First: s.First,
 		Alike:     s.Alike,
 		Submitted: s.Submitted, MarkedAt: s.MarkedAt}
 }

@@ -10,7 +10,7 @@ import (
 	"hemble/service/classes"
 	"hemble/service/db"
 	"hemble/service/exercises"
-	"hemble/service/exercises/terms"
+	"hemble/service/exercises/policy"
 	"hemble/service/ports"
 	"hemble/service/record"
 	"hemble/service/web"
@@ -79,9 +79,9 @@ func (a *API) submit(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if r.IsStudent() {
-		own := terms.Of(r.Assignment.Policy, r.Assignment.Extensions, h.Student.Login, h.Student.Group)
+		own := policy.Of(r.Assignment.Policy, r.Assignment.Extensions, h.Student.Login, h.Student.Group)
 		h.Admit = func(attempts int, last time.Time) error {
-			s := terms.Standing(own, attempts, last, a.Store.Now())
+			s := policy.Standing(own, attempts, last, a.Store.Now())
 			if r.Assignment.Archived {
 				s.Open, s.Why = false, "the class is archived"
 			}

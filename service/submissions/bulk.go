@@ -50,7 +50,7 @@ type BulkFile struct {
 }
 
 // AddBulk keeps files handed in together until they are confirmed.
-func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, files []BulkFile) (id string,
+func (s *Store) AddBulk(ctx context.Context, by *record.Account, assignment int64, files []BulkFile) (id string,
 	err error) {
 	for i := range files {
 		if files[i].Problem != "" { // what cannot be taken is not kept
@@ -64,7 +64,7 @@ func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, 
 	id = newID(now)
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx,
-			`INSERT INTO bulk (id, opening_id, account_id, created_at) VALUES (?, ?, ?, ?)`, id, opening, by.ID,
+			`INSERT INTO bulk (id, assignment_id, account_id, created_at) VALUES (?, ?, ?, ?)`, id, assignment, by.ID,
 			now); err != nil {
 			return err
 		}
@@ -81,11 +81,12 @@ func (s *Store) AddBulk(ctx context.Context, by *record.Account, opening int64, 
 }
 
 // Bulk gives files handed in together.
-func (s *Store) Bulk(ctx context.Context, opening int64, id string) (*Bulk, error) {
+func (s *Store) Bulk(ctx context.Context, assignment int64, id string) (*Bulk, error) {
 	var b Bulk
 	if err := s.Get(ctx, &b,
-		`SELECT id, done_at IS NOT NULL AS done, created_at AS created FROM bulk WHERE id = ? AND opening_id = ?`, id,
-		opening); err != nil {
+		`SELECT id, done_at IS NOT NULL AS done, created_at AS created FROM bulk WHERE id = ? AND assignment_id = ?`,
+		id,
+		assignment); err != nil {
 		return nil, err
 	}
 	var err error

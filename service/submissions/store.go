@@ -100,7 +100,7 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 	id = r.ID
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var at struct {
-			Opening  int64 `db:"opening"`
+			Opening  int64 `db:"assignment"`
 			Revision int64 `db:"revision"`
 			Account  int64 `db:"account"`
 			By       int64 `db:"by_id"`
@@ -110,9 +110,9 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 			r.Class, who = "first-class", `a.full_name = ?3 AND a.role = 'person'`
 		}
 		err := tx.GetContext(ctx, &at,
-			`SELECT o.id AS opening, coalesce((SELECT id FROM revision WHERE exercise_id = o.exercise_id AND number = ?4), o.revision_id) AS revision,
+			`SELECT o.id AS assignment, coalesce((SELECT id FROM revision WHERE exercise_id = o.exercise_id AND number = ?4), o.revision_id) AS revision,
 			a.id AS account, coalesce((SELECT id FROM account WHERE name = ?5), a.id) AS by_id
-			FROM opening o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON `+who+`
+			FROM assignment o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN account a ON `+who+`
 			WHERE c.name = ?1 AND e.name = ?2`, r.Class, r.Exercise, r.Student, r.Revision, r.By)
 		if errors.Is(err, sql.ErrNoRows) {
 			return db.ErrNotFound
@@ -130,7 +130,7 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 		}
 		if err := tx.SelectContext(ctx, &before,
 			`SELECT s.id, s.blob, s.wiring, s.attempt, s.submitted_at AS submitted, j.state FROM submission s JOIN job j ON j.id = s.job_id
-			WHERE s.opening_id = ? AND s.account_id = ? ORDER BY s.attempt`, at.Opening, at.Account); err != nil {
+			WHERE s.assignment_id = ? AND s.account_id = ? ORDER BY s.attempt`, at.Opening, at.Account); err != nil {
 			return err
 		}
 		made, attempt, last := 0, 1, time.Time{}
@@ -153,7 +153,7 @@ func (s *Store) adopt(ctx context.Context, r Receipt, admit func(int, time.Time)
 			}
 		}
 		if _, err := tx.ExecContext(ctx,
-			`INSERT INTO submission (id, opening_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			`INSERT INTO submission (id, assignment_id, account_id, attempt, file, blob, wiring, comment, by_id, submitted_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			r.ID, at.Opening, at.Account, attempt, r.File, r.Blob, r.Wiring, r.Comment, at.By,
 			r.Submitted); err != nil {
 			return err
@@ -220,10 +220,10 @@ func (s *Store) AdoptReceipts(ctx context.Context) error {
 
 const submissionQuery = `
 SELECT s.id, c.name AS class, e.name AS exercise, r.number AS revision, a.name AS login, a.full_name AS student, s.file, s.attempt, s.comment,
-	s.wiring <> '' AS wiring, j.state, j.error, s.marks, coalesce(x.of_marks, '') AS "of", s.touched, coalesce(x.met, 0) AS met, coalesce(x.partly, 0) AS partly,
+	s.wiring <> '' AS wiring, j.state, j.error, s.marks, coalesce(x.of_marks, '') AS "of", s.overridden, coalesce(x.met, 0) AS met, coalesce(x.partly, 0) AS partly,
 	coalesce(x.missed, 0) AS missed, coalesce(x.first, '') AS "first", coalesce(x.alike, '') AS alike, s.submitted_at AS submitted, x.marked_at,
-	s.opening_id, o.class_id, s.account_id, j.revision_id, s.job_id, coalesce(m.team, '') AS "group", r.title, s.blob, s.wiring AS wiring_blob, r.blob AS text, j.done, j.trials
-FROM submission s JOIN opening o ON o.id = s.opening_id JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id
+	s.assignment_id, o.class_id, s.account_id, j.revision_id, s.job_id, coalesce(m.team, '') AS "group", r.title, s.blob, s.wiring AS wiring_blob, r.blob AS text, j.done, j.trials
+FROM submission s JOIN assignment o ON o.id = s.assignment_id JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id
 JOIN account a ON a.id = s.account_id JOIN job j ON j.id = s.job_id JOIN revision r ON r.id = j.revision_id
 LEFT JOIN result x ON x.job_id = j.id LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id`
 
@@ -236,7 +236,7 @@ func (s *Store) Submission(ctx context.Context, id string) (*record.Submission, 
 	return &out, s.Get(ctx, &out, submissionQuery+` WHERE s.id = ?`, id)
 }
 
-// Filter says which submissions of an opening are wanted.
+// Filter says which submissions of an assignment are wanted.
 type Filter struct {
 	Student int64  // 0 for all
 	State   string // "" for all
@@ -246,11 +246,11 @@ type Filter struct {
 	Limit   int // 0 for all
 }
 
-// Submissions lists those of an opening by student, a student's attempts in order, and tells how many there are.
-func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out []record.Submission, total int,
+// Submissions lists those of an assignment by student, a student's attempts in order, and tells how many there are.
+func (s *Store) Submissions(ctx context.Context, assignment int64, f Filter) (out []record.Submission, total int,
 	err error) {
 	from := ` FROM account a CROSS JOIN submission s ON s.account_id = a.id`
-	where, args := ` WHERE s.opening_id = ?`, []any{opening}
+	where, args := ` WHERE s.assignment_id = ?`, []any{assignment}
 	if f.State != "" || f.Alike != "" {
 		from += ` JOIN job j ON j.id = s.job_id LEFT JOIN result x ON x.job_id = j.id`
 	}
@@ -281,10 +281,10 @@ func (s *Store) Submissions(ctx context.Context, opening int64, f Filter) (out [
 	return out, total, err
 }
 
-// Attempts lists the attempts at an opening of some students, or where none are named of all, by student and in order:
-// what it takes to tell which of them counts.
-func (s *Store) Attempts(ctx context.Context, opening int64, students ...int64) ([]record.Submission, error) {
-	whose, args := ``, []any{opening}
+// Attempts lists the attempts at an assignment of some students, or where none are named of all, by student and in
+// order: what it takes to tell which of them counts.
+func (s *Store) Attempts(ctx context.Context, assignment int64, students ...int64) ([]record.Submission, error) {
+	whose, args := ``, []any{assignment}
 	if len(students) > 0 {
 		in, some, err := sqlx.In(` AND s.account_id IN (?)`, students)
 		if err != nil {
@@ -293,13 +293,13 @@ func (s *Store) Attempts(ctx context.Context, opening int64, students ...int64) 
 		whose, args = in, append(args, some...)
 	}
 	return db.List[record.Submission](ctx, s.DB,
-		`SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.touched, s.submitted_at AS submitted, s.job_id
-		FROM submission s JOIN job j ON j.id = s.job_id JOIN account a ON a.id = s.account_id JOIN opening o ON o.id = s.opening_id
+		`SELECT s.id, s.account_id, a.name AS login, a.full_name AS student, coalesce(m.team, '') AS "group", s.attempt, j.state, s.marks, s.overridden, s.submitted_at AS submitted, s.job_id
+		FROM submission s JOIN job j ON j.id = s.job_id JOIN account a ON a.id = s.account_id JOIN assignment o ON o.id = s.assignment_id
 		LEFT JOIN member m ON m.class_id = o.class_id AND m.account_id = s.account_id
-		WHERE s.opening_id = ?`+whose+studentOrder, args...)
+		WHERE s.assignment_id = ?`+whose+studentOrder, args...)
 }
 
-// Neighbours gives the submissions before and behind one in the order of its opening, "" for none.
+// Neighbours gives the submissions before and behind one in the order of its assignment, "" for none.
 func (s *Store) Neighbours(ctx context.Context, sub *record.Submission, student int64) (previous, next string,
 	err error) {
 	var ids struct {
@@ -308,7 +308,7 @@ func (s *Store) Neighbours(ctx context.Context, sub *record.Submission, student 
 	}
 	err = s.Get(ctx, &ids, `SELECT coalesce(previous, '') AS previous, coalesce("next", '') AS "next" FROM (
 		SELECT s.id, lag(s.id) OVER w AS previous, lead(s.id) OVER w AS "next" FROM submission s JOIN account a ON a.id = s.account_id
-		WHERE s.opening_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`,
+		WHERE s.assignment_id = ?1 AND ?2 IN (0, s.account_id) WINDOW w AS (ORDER BY a.full_name, s.account_id, s.attempt)) WHERE id = ?3`,
 		sub.AssignmentID, student, sub.ID)
 	return ids.Previous, ids.Next, err
 }

@@ -85,6 +85,6 @@ var Paging = []Param{{"limit", "how many at most, 1 to 1000; 100 where it is not
 // Addresses that many calls begin with.
 const (
 	ClassPath      = "/classes/:class"
-	AssignmentPath = ClassPath + "/exercises/:exercise"
+	AssignmentPath = ClassPath + "/assignments/:exercise"
 	SubmissionPath = "/submissions/:submission"
 )

@@ -52,7 +52,7 @@ function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' |
         type="button"
         className="quiet"
         onClick={() => step(-1)}
-        aria-label={eye ? 'one sight back' : 'one change back'}
+        aria-label={eye ? 'one state back' : 'one change back'}
         title="back (←)"
       >
         <StepBack size={18} />
@@ -70,7 +70,7 @@ function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' |
         type="button"
         className="quiet"
         onClick={() => step(1)}
-        aria-label={eye ? 'one sight on' : 'one change on'}
+        aria-label={eye ? 'one state on' : 'one change on'}
         title="on (→)"
       >
         <StepForward size={18} />

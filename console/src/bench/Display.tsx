@@ -1,5 +1,5 @@
 import { type ComponentType, memo } from 'react'
-import type { Look, Track } from '../types'
+import type { Geometry, Track } from '../types'
 import { Characters } from './display/Characters'
 import type { Drawn } from './display/drawn'
 import { Lights } from './display/Lights'
@@ -8,7 +8,7 @@ import { Pixels } from './display/Pixels'
 import { Sounder } from './display/Sounder'
 
 // Display types that are not drawn as their lights; core/display has a folder for each, render/testdata what each looks like.
-const drawings: Partial<Record<Look['form'], ComponentType<Drawn>>> = {
+const drawings: Partial<Record<Geometry['type'], ComponentType<Drawn>>> = {
   text: Characters,
   pixels: Pixels,
   sound: Sounder,
@@ -20,11 +20,11 @@ interface Props extends Drawn {
 }
 
 // Display draws a display as it looks, in its dark well: from the drawing that the reel carries.
-export const Display = memo(function Display({ look, sight, custom, rom, label }: Props) {
-  const Drawing = drawings[look.form] ?? Lights
+export const Display = memo(function Display({ geometry, state, custom, rom, label }: Props) {
+  const Drawing = drawings[geometry.type] ?? Lights
   return (
-    <svg viewBox={`0 0 ${look.width} ${look.height}`} role="img" aria-label={label} className="h-full w-full">
-      <Drawing look={look} sight={sight} custom={custom} rom={rom} />
+    <svg viewBox={`0 0 ${geometry.width} ${geometry.height}`} role="img" aria-label={label} className="h-full w-full">
+      <Drawing geometry={geometry} state={state} custom={custom} rom={rom} />
     </svg>
   )
 })

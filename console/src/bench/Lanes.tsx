@@ -1,7 +1,7 @@
 import { ZoomIn, ZoomOut } from 'lucide-react'
 import { memo, useCallback, useEffect, useRef, useState } from 'react'
 import { brief, ruler, second, seconds } from '../time'
-import type { Entry, Pair, Reel, Step, Trial } from '../types'
+import type { Entry, Pair, Reel, Operation, Trial } from '../types'
 import { stepColour, stepMark } from '../ui/marks'
 import { type Clock, useTime } from './player'
 
@@ -9,7 +9,7 @@ interface Bar {
   from: number
   to: number
   text: string
-  step?: Step
+  operation?: Operation
   title: string
 }
 
@@ -40,7 +40,7 @@ export function telling(texts: string[]): (text: string) => string {
   }
 }
 
-// lanes lays everything that has a time on lanes: for each display what was expected above what was
+// lanes lays everything that has a time on alignment: for each display what was expected above what was
 // seen, then the cues.
 export function lanes(trial: Trial, reel: Reel): Lane[] {
   const out: Lane[] = []
@@ -55,21 +55,21 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
           from: p.expected!.from,
           to: Math.max(p.expected!.to, p.expected!.from),
           text: pick(p.expected!.text),
-          step: p.step,
+          operation: p.operation,
           title: `expected ${p.expected!.text}${p.expected!.to > p.expected!.from ? ` for ${brief(p.expected!.to - p.expected!.from)}` : ''}`,
         }))
-    const steps = new Map((sequence?.lanes ?? []).filter((p) => p.seen).map((p) => [p.seen!.from, p.step]))
+    const steps = new Map((sequence?.alignment ?? []).filter((p) => p.seen).map((p) => [p.seen!.from, p.operation]))
     const seen: Bar[] = track.frames.map((f) => ({
       from: f.from,
       to: f.to,
       text: pick(f.text),
-      step: steps.get(f.from),
+      operation: steps.get(f.from),
       title: `${f.text} from ${seconds(f.from)} for ${brief(f.to - f.from)}`,
     }))
     const first = verdicts.map((v) => v.first?.at).filter((t) => t !== undefined)
-    const expected = bars(sequence?.lanes ?? [])
-    const reads = bars(verdicts.filter((v) => v !== sequence).flatMap((v) => v.lanes ?? []))
-    const tall = !!track.look.grid
+    const expected = bars(sequence?.alignment ?? [])
+    const reads = bars(verdicts.filter((v) => v !== sequence).flatMap((v) => v.alignment ?? []))
+    const tall = !!track.geometry.grid
     if (reads.length) out.push({ label: `${track.display}, to read`, bars: reads, tall })
     if (expected.length) out.push({ label: `${track.display}, expected`, bars: expected, tall })
     out.push({
@@ -265,7 +265,7 @@ const Labels = memo(function Labels({ lanes, waves }: { lanes: Lane[]; waves?: W
   )
 })
 
-// mostBars is how many sights are drawn in a lane at once; what is narrower than its share is drawn as one.
+// mostBars is how many states are drawn in a lane at once; what is narrower than its share is drawn as one.
 const mostBars = 300
 
 // together draws neighbours that are too narrow to be told apart as one.
@@ -282,8 +282,8 @@ function together(bars: Bar[], from: number, to: number): Bar[] {
         ...last,
         to: b.to,
         text: '',
-        title: `${++several} sights`,
-        step: worse(last.step, b.step),
+        title: `${++several} states`,
+        operation: worse(last.operation, b.operation),
       }
     } else {
       out.push(b)
@@ -293,8 +293,8 @@ function together(bars: Bar[], from: number, to: number): Bar[] {
   return out
 }
 
-const order: (Step | undefined)[] = [undefined, 'ignored', 'right', 'mistimed', 'extra', 'missing', 'wrong']
-const worse = (a?: Step, b?: Step) => (order.indexOf(a) > order.indexOf(b) ? a : b)
+const order: (Operation | undefined)[] = [undefined, 'ignored', 'right', 'mistimed', 'extra', 'missing', 'wrong']
+const worse = (a?: Operation, b?: Operation) => (order.indexOf(a) > order.indexOf(b) ? a : b)
 
 // instant writes a time with as many places as a stretch of time needs.
 function instant(t: number, span: number) {
@@ -344,12 +344,12 @@ const Rows = memo(function Rows({
               <span
                 key={i}
                 title={b.title}
-                className={`absolute top-1 overflow-hidden border-l-2 border-current pl-1 text-[13px] whitespace-pre ${l.tall ? 'h-11 leading-[22px]' : 'h-7 leading-7'} ${b.step ? stepColour[b.step] : 'text-slate'}`}
+                className={`absolute top-1 overflow-hidden border-l-2 border-current pl-1 text-[13px] whitespace-pre ${l.tall ? 'h-11 leading-[22px]' : 'h-7 leading-7'} ${b.operation ? stepColour[b.operation] : 'text-slate'}`}
                 style={{ left: at(left), width: `max(3px, ${((right - left) / span) * 100}%)` }}
               >
                 <span className="absolute inset-0 bg-current opacity-10" />
                 <span className="relative text-ink">{l.tall ? b.text.replaceAll('" / "', '"\n"') : b.text}</span>{' '}
-                {b.step && <span className="relative">{stepMark[b.step]}</span>}
+                {b.operation && <span className="relative">{stepMark[b.operation]}</span>}
               </span>
             )
           })}

@@ -10,7 +10,7 @@ export function useROM(reel?: Reel) {
     queryKey: ['rom'],
     staleTime: Infinity,
     queryFn: () => get<number[][]>('/character-rom'),
-    enabled: !!reel?.tracks.some((t) => t.look.grid),
+    enabled: !!reel?.tracks.some((t) => t.geometry.grid),
   }).data
 }
 
@@ -33,11 +33,11 @@ export function Strip({ track, rom, most = 14 }: { track?: Track; rom?: number[]
       {track?.frames.slice(0, most).map((f, i) => (
         <span
           key={i}
-          className={`shrink-0 ${track.look.width > 250 ? 'w-40' : 'w-14'}`}
+          className={`shrink-0 ${track.geometry.width > 250 ? 'w-40' : 'w-14'}`}
           title={`${f.text} for ${brief(f.to - f.from)}`}
         >
           <span className="block bg-well p-1">
-            <Display look={track.look} sight={f.sight} custom={track.custom} rom={rom} label={f.text} />
+            <Display geometry={track.geometry} state={f.state} custom={track.custom} rom={rom} label={f.text} />
           </span>
           <span className="block truncate text-center text-[13px] text-slate">{brief(f.to - f.from)}</span>
         </span>

@@ -5,12 +5,12 @@ import { lanes, tell, telling } from './Lanes'
 
 const s = 1e12
 
-const frame = (from: number, to: number, text: string) => ({ from: from * s, to: to * s, text, sight: {} })
+const frame = (from: number, to: number, text: string) => ({ from: from * s, to: to * s, text, state: {} })
 
 const track: Track = {
   display: 'gauge',
   kind: 'seven-segment',
-  look: { form: 'digits', width: 92, height: 120, shapes: [] },
+  geometry: { type: 'digits', width: 92, height: 120, shapes: [] },
   frames: [frame(0, 1, '-'), frame(1, 2, '2'), frame(2, 5, '4')],
 }
 
@@ -39,11 +39,15 @@ const trial: Trial = {
       outcome: 'partly',
       display: 'gauge',
       first: { at: 1 * s, expected: '3', seen: '2' },
-      lanes: [
-        { step: 'right', expected: { from: 0, to: 1 * s, text: '-' }, seen: { from: 0, to: 1 * s, text: '-' } },
-        { step: 'wrong', expected: { from: 1 * s, to: 2 * s, text: '3' }, seen: { from: 1 * s, to: 2 * s, text: '2' } },
-        { step: 'missing', expected: { from: 2 * s, to: 3 * s, text: '5' } },
-        { step: 'extra', seen: { from: 2 * s, to: 5 * s, text: '4' } },
+      alignment: [
+        { operation: 'right', expected: { from: 0, to: 1 * s, text: '-' }, seen: { from: 0, to: 1 * s, text: '-' } },
+        {
+          operation: 'wrong',
+          expected: { from: 1 * s, to: 2 * s, text: '3' },
+          seen: { from: 1 * s, to: 2 * s, text: '2' },
+        },
+        { operation: 'missing', expected: { from: 2 * s, to: 3 * s, text: '5' } },
+        { operation: 'extra', seen: { from: 2 * s, to: 5 * s, text: '4' } },
       ],
     },
     {
@@ -55,7 +59,7 @@ const trial: Trial = {
       outcome: 'missed',
       display: 'gauge',
       first: { at: 0.5 * s, expected: '4', seen: '-' },
-      lanes: [{ step: 'wrong', expected: { from: 0.5 * s, to: 0.7 * s, text: '4' } }],
+      alignment: [{ operation: 'wrong', expected: { from: 0.5 * s, to: 0.7 * s, text: '4' } }],
     },
   ],
 }
@@ -73,12 +77,12 @@ const reel: Reel = {
 test('expected lies above seen, cues below', () => {
   const all = lanes(trial, reel)
   expect(all.map((l) => l.label)).toEqual(['gauge, to read', 'gauge, expected', 'gauge, seen', 'cues'])
-  expect(all[1].bars.map((b) => [b.text, b.step])).toEqual([
+  expect(all[1].bars.map((b) => [b.text, b.operation])).toEqual([
     ['-', 'right'],
     ['3', 'wrong'],
     ['5', 'missing'],
   ])
-  expect(all[2].bars.map((b) => [b.text, b.step])).toEqual([
+  expect(all[2].bars.map((b) => [b.text, b.operation])).toEqual([
     ['-', 'right'],
     ['2', 'wrong'],
     ['4', 'extra'],

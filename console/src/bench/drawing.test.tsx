@@ -1,15 +1,15 @@
 import { renderToStaticMarkup } from 'react-dom/server'
 import { expect, test } from 'vitest'
-import type { Look, Sight } from '../types'
+import type { Geometry, State } from '../types'
 import table from '../../../render/testdata/drawings.json'
 import { Display } from './Display'
 
 // What the service draws of each display (render/testdata/drawings.json): the console has to draw the same.
 interface Case {
   name: string
-  look: Look
+  geometry: Geometry
   custom?: number[][]
-  sight: Sight
+  state: State
   svg: string
 }
 const { rom, cases } = table as unknown as { rom: number[][]; cases: Case[] }
@@ -76,7 +76,7 @@ test('every display is drawn as the service draws it', () => {
   expect(cases.length).toBeGreaterThan(30)
   for (const c of cases) {
     const own = picture(
-      renderToStaticMarkup(<Display look={c.look} sight={c.sight} custom={c.custom} rom={rom} label="x" />),
+      renderToStaticMarkup(<Display geometry={c.geometry} state={c.state} custom={c.custom} rom={rom} label="x" />),
     )
     const its = picture(c.svg)
     its.shapes.shift() // the well around it

@@ -166,7 +166,7 @@ function Firmware(props: Props & { shown: boolean }) {
             'Recording…',
             '/record',
             (r: Recorded) =>
-              r.added.length + r.anew.length
+              r.added.length + r.replaced.length
                 ? setRecorded(r)
                 : setTold([true, '✓ every display has its expectation, and meets it']),
             { anew: '1' },
@@ -183,7 +183,7 @@ function Firmware(props: Props & { shown: boolean }) {
                   + {a}
                 </li>
               ))}
-              {recorded.anew.map((a) => (
+              {recorded.replaced.map((a) => (
                 <li key={a} className="border-t border-line py-1 font-mono">
                   ± in the place of what it does not meet: {a}
                 </li>
@@ -236,7 +236,7 @@ function Firmware(props: Props & { shown: boolean }) {
 
 // Outcome is what a firmware showed, and how it was marked.
 function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
-  const rom = useROM(reels.find((r) => r.tracks.some((t) => t.look.grid)))
+  const rom = useROM(reels.find((r) => r.tracks.some((t) => t.geometry.grid)))
   return (
     <section aria-label="what it shows" className="pt-2">
       <p className="text-lg">
@@ -282,7 +282,7 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
                       first difference at {seconds(v.first.at)}: expected {v.first.expected}, saw {v.first.seen}
                     </span>
                   )}
-                  {v.outcome !== 'met' && !!v.lanes?.length && <Steps lanes={v.lanes} />}
+                  {v.outcome !== 'met' && !!v.alignment?.length && <Steps alignment={v.alignment} />}
                 </span>
                 <span className="whitespace-nowrap">
                   {+v.marks.toFixed(3)} / {v.of}
@@ -297,16 +297,16 @@ function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
 }
 
 // Steps are the frames of a sequence that are not right, one after the other.
-function Steps({ lanes }: { lanes: Pair[] }) {
-  const wrong = lanes.filter((p) => p.step !== 'right' && p.step !== 'ignored')
+function Steps({ alignment }: { alignment: Pair[] }) {
+  const wrong = alignment.filter((p) => p.operation !== 'right' && p.operation !== 'ignored')
   return (
     <ol className="text-slate">
       {wrong.slice(0, 6).map((p, i) => (
         <li key={i}>
-          {seconds((p.seen ?? p.expected)!.from)}: {p.step}
+          {seconds((p.seen ?? p.expected)!.from)}: {p.operation}
           {p.seen ? `, ${p.seen.text} for ${brief(p.seen.to - p.seen.from)}` : ''}
           {p.expected
-            ? ` where ${p.expected.text}${p.step === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected`
+            ? ` where ${p.expected.text}${p.operation === 'mistimed' ? ` for ${brief(p.expected.to - p.expected.from)}` : ''} was expected`
             : ''}
         </li>
       ))}
@@ -321,7 +321,7 @@ function alike(variants: Variant[]) {
   for (const v of [...variants].sort((a, b) => Number(a.caught) - Number(b.caught))) {
     const same = rows.find(
       (r) =>
-        r.variant.makes === v.makes &&
+        r.variant.effect === v.effect &&
         r.variant.marks === v.marks &&
         r.variant.caught === v.caught &&
         r.variant.part === v.part,
@@ -360,7 +360,7 @@ function Strength({ variants }: { variants: Variant[] }) {
                       src={`data:image/svg+xml;charset=utf-8,${encodeURIComponent(v.picture)}`}
                     />
                   )}
-                  {v.makes.startsWith('everything') ? v.makes : `${v.part}: ${v.makes}`}
+                  {v.effect.startsWith('everything') ? v.effect : `${v.part}: ${v.effect}`}
                   {times > 1 ? ` (${times} ways that look the same)` : ''}
                 </td>
                 <td className="number">

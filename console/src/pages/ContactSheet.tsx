@@ -16,15 +16,16 @@ import { useSubmissions } from './Submissions'
 export function ContactSheet() {
   const here = useHere()
   const queries = useQueryClient()
-  const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
+  const list = useSubmissions(here.class.name, here.assignment.exercise, here.at)
   const groups = useQuery({
     queryKey: ['alike', here.at, list.dataUpdatedAt],
-    queryFn: () => get<Alike[]>(`${here.at}/alike`),
+    queryFn: () => get<Alike[]>(`${here.at}/look-alikes`),
   })
   const [trial, setTrial] = useState(0)
   if (list.error || groups.error) return <Problem error={(list.error ?? groups.error)!} />
   if (!list.data || !groups.data) return <Waiting />
-  const again = () => queries.invalidateQueries({ queryKey: ['submissions', here.class.name, here.opening.exercise] })
+  const again = () =>
+    queries.invalidateQueries({ queryKey: ['submissions', here.class.name, here.assignment.exercise] })
   const inGroups = new Set(groups.data.flatMap((g) => g.submissions.map((s) => s.id)))
   const right = list.data.filter((s) => s.counts && s.state === 'marked' && !inGroups.has(s.id))
   const all = groups.data
@@ -116,7 +117,7 @@ function Student({ s, trial }: { s: Submission; trial: number }) {
         <Link to={`/submissions/${s.id}?trial=${trial}`}>{s.student}</Link>
         <span className="block text-sm text-slate">
           {s.marks} / {s.of}
-          {s.touched ? ' *' : ''} <Tally {...s} />
+          {s.overridden ? ' *' : ''} <Tally {...s} />
         </span>
       </span>
       {reel.error ? (

@@ -371,7 +371,7 @@ function Saved({ exercise: x }: { exercise: Exercise }) {
       {x.open?.map((o) => (
         <p key={o.class}>
           {o.title} goes on with revision {o.revision}:{' '}
-          <Link to={`/classes/${o.class}/exercises/${x.name}/proposals`}>
+          <Link to={`/classes/${o.class}/assignments/${x.name}/proposals`}>
             mark again, apply, and put revision {x.revision} in force
           </Link>
           .

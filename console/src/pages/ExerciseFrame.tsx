@@ -3,7 +3,7 @@ import { lazy } from 'react'
 import { Outlet, useOutletContext, useParams } from 'react-router'
 import { get, part } from '../api'
 import { useChanges } from '../changes'
-import type { Class, Opening } from '../types'
+import type { Class, Assignment } from '../types'
 import { Problem, Waiting, Ways } from '../ui/Frame'
 import { answers, marks, useClass } from './ClassFrame'
 
@@ -11,7 +11,7 @@ const StudentExercise = lazy(() => import('./StudentExercise'))
 
 export interface Here {
   class: Class
-  opening: Opening
+  assignment: Assignment
   at: string // its address in the API
   page: string // its address in the console
 }
@@ -22,25 +22,25 @@ export const useHere = () => useOutletContext<Here>()
 export function ExerciseFrame() {
   const here = useClass()
   const { exercise = '' } = useParams()
-  const at = `/classes/${part(here.name)}/exercises/${part(exercise)}`
+  const at = `/classes/${part(here.name)}/assignments/${part(exercise)}`
   const { data, error, refetch } = useQuery({
-    queryKey: ['opening', here.name, exercise],
-    queryFn: () => get<Opening>(at),
+    queryKey: ['assignment', here.name, exercise],
+    queryFn: () => get<Assignment>(at),
   })
   useChanges(here.name, (s) => {
     if (!s || s.exercise === exercise) refetch()
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  const page = `/classes/${here.name}/exercises/${exercise}`
-  const context: Here = { class: here, opening: data, at, page }
+  const page = `/classes/${here.name}/assignments/${exercise}`
+  const context: Here = { class: here, assignment: data, at, page }
   if (!marks(here)) return <StudentExercise {...context} />
   const pages: [string, string][] = [
     [page, 'Submissions'],
-    [`${page}/alike`, 'Contact sheet'],
+    [`${page}/look-alikes`, 'Contact sheet'],
     [`${page}/overview`, 'Overview'],
     [`${page}/proposals`, 'Proposed marks'],
-    [`${page}/routines`, 'Shared routines'],
+    [`${page}/similar-code`, 'Shared routines'],
   ]
   if (answers(here)) pages.push([`${page}/terms`, 'Terms'])
   return (

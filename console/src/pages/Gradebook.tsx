@@ -74,14 +74,14 @@ export function Gradebook() {
               <th>Group</th>
               {data.exercises.map((x) => (
                 <th key={x.exercise} className="number align-bottom">
-                  <Link to={`/classes/${here.name}/exercises/${x.exercise}`}>{x.title}</Link>
+                  <Link to={`/classes/${here.name}/assignments/${x.exercise}`}>{x.title}</Link>
                   <span className="block">of {+x.of}</span>
                   {answers(here) && (
                     <button
                       type="button"
                       className="quiet -mr-2"
                       onClick={() =>
-                        put(`${at}/exercises/${part(x.exercise)}/release`, { released: !x.released }).then(again)
+                        put(`${at}/assignments/${part(x.exercise)}/release`, { released: !x.released }).then(again)
                       }
                     >
                       {x.released ? 'released' : 'release'}
@@ -116,7 +116,7 @@ export function Gradebook() {
                         className="text-ink no-underline hover:underline"
                       >
                         {c.marks}
-                        {c.touched ? ' *' : ''}
+                        {c.overridden ? ' *' : ''}
                         {c.percent! < 100 ? ' late' : ''}
                       </Link>
                     ) : (
@@ -124,7 +124,7 @@ export function Gradebook() {
                     )}
                     {c.submission && (
                       <Enter
-                        at={`${at}/exercises/${part(data.exercises[i].exercise)}`}
+                        at={`${at}/assignments/${part(data.exercises[i].exercise)}`}
                         submission={c.submission}
                         of={+data.exercises[i].of}
                         name={here.name}
@@ -234,7 +234,7 @@ function Fill({ at, book }: { at: string; book: Book }) {
           <Choice
             label="Column to fill"
             name="column"
-            options={columns.heads.filter((h) => h && h !== columns.students).map((h): [string, string] => [h, h])}
+            options={columns.columns.filter((h) => h && h !== columns.students).map((h): [string, string] => [h, h])}
           />
         </>
       )}

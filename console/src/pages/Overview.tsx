@@ -13,17 +13,17 @@ export default function Overview() {
   const { data, error } = useQuery({ queryKey: ['statistics', at], queryFn: () => get<Statistics>(`${at}/statistics`) })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  if (!data.handed_in) return <Empty>Nothing that counts is marked yet.</Empty>
+  if (!data.submitted) return <Empty>Nothing that counts is marked yet.</Empty>
   const spread = data.spread.map((n, i) => ({ name: i === 10 ? 'full' : `${i * 10} %`, count: n }))
   const worst = [...data.expectations].sort((a, b) => b.missed * 2 + b.partly - (a.missed * 2 + a.partly))
   const minutes = data.first_right
   return (
     <>
       <p className="py-4">
-        {data.handed_in} of {data.students} students handed in; {data.right} got everything right. Mean {data.mean},
+        {data.submitted} of {data.students} students handed in; {data.right} got everything right. Mean {data.mean},
         median {data.median} of {+data.of}.
         {minutes.length > 0 &&
-          ` Half of those who got there had their first right attempt within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the opening.`}
+          ` Half of those who got there had their first right attempt within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the assignment.`}
       </p>
       <section aria-labelledby="spread">
         <h2 id="spread" className="pb-2 text-lg">

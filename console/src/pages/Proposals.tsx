@@ -13,12 +13,12 @@ import { useHere } from './ExerciseFrame'
 
 // Proposed marks: what a new revision or a new engine would change, per student, to be taken over or dropped.
 export function Proposals() {
-  const { at, opening, class: here } = useHere()
+  const { at, assignment, class: here } = useHere()
   const queries = useQueryClient()
   const all = useQuery({ queryKey: ['proposals', at], queryFn: () => get<Proposal[]>(`${at}/proposals`) })
   const revisions = useQuery({
-    queryKey: ['revisions', opening.exercise],
-    queryFn: () => get<Revision[]>(`/exercises/${opening.exercise}/revisions`),
+    queryKey: ['revisions', assignment.exercise],
+    queryFn: () => get<Revision[]>(`/exercises/${assignment.exercise}/revisions`),
     retry: false,
   })
   if (all.error) return <Problem error={all.error} />
@@ -29,12 +29,12 @@ export function Proposals() {
     <>
       <div className="flex items-end justify-between gap-4 py-4">
         <p className="max-w-[70ch] text-slate">
-          Revision {opening.revision} is in force
-          {opening.newest && opening.newest > opening.revision ? `; ${opening.newest} is the newest` : ''}. Marking anew
-          changes nothing before you take it over.
+          Revision {assignment.revision} is in force
+          {assignment.newest && assignment.newest > assignment.revision ? `; ${assignment.newest} is the newest` : ''}.
+          Marking anew changes nothing before you take it over.
         </p>
-        {answers(here) && !!opening.newest && opening.newest > opening.revision && (
-          <InForce revision={opening.newest} />
+        {answers(here) && !!assignment.newest && assignment.newest > assignment.revision && (
+          <InForce revision={assignment.newest} />
         )}
         {answers(here) && !open && (
           <Ask
@@ -74,7 +74,7 @@ export function Proposals() {
 
 // InForce makes a revision the one that work to come is marked by.
 function InForce({ revision }: { revision: number }) {
-  const { at, opening, class: here } = useHere()
+  const { at, assignment, class: here } = useHere()
   const queries = useQueryClient()
   return (
     <Ask
@@ -84,11 +84,11 @@ function InForce({ revision }: { revision: number }) {
         </button>
       }
       title={`Revision ${revision} in force`}
-      help={`Work that comes from now on is marked by revision ${revision}, and students see its task. What is marked already stays as it is, by revision ${opening.revision}, until you mark it again and apply.`}
+      help={`Work that comes from now on is marked by revision ${revision}, and students see its task. What is marked already stays as it is, by revision ${assignment.revision}, until you mark it again and apply.`}
       action="Put it in force"
       done={async () => {
         await put(`${at}/revision`, { revision })
-        await queries.invalidateQueries({ queryKey: ['opening', here.name, opening.exercise] })
+        await queries.invalidateQueries({ queryKey: ['assignment', here.name, assignment.exercise] })
       }}
     >
       <></>
@@ -97,7 +97,7 @@ function InForce({ revision }: { revision: number }) {
 }
 
 function One({ id, again }: { id: number; again: () => void }) {
-  const { at, opening, class: here } = useHere()
+  const { at, assignment, class: here } = useHere()
   const [chosen, setChosen] = useState<string[]>([])
   const [problem, setProblem] = useState('')
   const { data, refetch } = useQuery({
@@ -129,9 +129,9 @@ function One({ id, again }: { id: number; again: () => void }) {
           {data.closed && ', decided'}
         </span>
       </div>
-      {data.closed && answers(here) && data.revision > opening.revision && (
+      {data.closed && answers(here) && data.revision > assignment.revision && (
         <p className="py-2 text-amber">
-          ≈ New work is still marked by revision {opening.revision}. <InForce revision={data.revision} />
+          ≈ New work is still marked by revision {assignment.revision}. <InForce revision={data.revision} />
         </p>
       )}
       {!!data.moves?.length && (

@@ -56,7 +56,7 @@ export function ResultPage() {
     <>
       <div className="flex flex-wrap items-baseline justify-between gap-x-8 pt-6 pb-2">
         <h1 ref={title} tabIndex={-1} className="text-xl outline-none">
-          <Link to={order?.back ?? `/classes/${data.class}/exercises/${data.exercise}`} className="text-ink">
+          <Link to={order?.back ?? `/classes/${data.class}/assignments/${data.exercise}`} className="text-ink">
             {data.title}
           </Link>
           <span className="text-base text-slate">
@@ -71,7 +71,7 @@ export function ResultPage() {
           {data.marks !== undefined && (
             <span className="text-xl">
               {data.marks} / {data.of}
-              {data.touched && <span title="changed by hand"> *</span>}
+              {data.overridden && <span title="changed by hand"> *</span>}
               {data.sheet?.exact !== undefined && !data.sheet.unmarked && (
                 <span className="pl-2 text-sm text-slate">rounded from {data.sheet.exact}</span>
               )}
@@ -179,7 +179,7 @@ function Body(about: About) {
                 number={i}
                 trial={t}
                 unmarked={sheet.unmarked}
-                findings={sheet.findings.filter((f) => f.trial === t.name && f.mended === undefined)}
+                findings={sheet.findings.filter((f) => f.trial === t.name && f.repaired === undefined)}
               />
             )}
           </Tabs.Content>

@@ -40,12 +40,12 @@ function Queue() {
         Queue
       </h2>
       <p aria-live="polite">
-        {data.waiting} waiting, {data.running.length} being marked, {data.aside.length} set aside.
+        {data.waiting} waiting, {data.running.length} being marked, {data.quarantined.length} set aside.
       </p>
-      {data.aside.length > 0 && (
+      {data.quarantined.length > 0 && (
         <table className="book">
           <tbody>
-            {data.aside.map((j) => (
+            {data.quarantined.map((j) => (
               <tr key={j.job}>
                 <td>
                   <Link to={`/submissions/${j.submission}`}>{j.student}</Link>

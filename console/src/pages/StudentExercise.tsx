@@ -18,18 +18,19 @@ const anyOf = new Intl.ListFormat('en-GB', { type: 'disjunction' })
 
 // A student's page of an exercise: what is to be built, with their own values; a place to drop a file; what came of it.
 export default function StudentExercise(here: Here) {
-  const { opening, at } = here
+  const { assignment, at } = here
   const brief = useQuery({ queryKey: ['brief', at], queryFn: () => get<Brief>(`${at}/brief`) })
-  const list = useSubmissions(here.class.name, opening.exercise, at)
+  const list = useSubmissions(here.class.name, assignment.exercise, at)
   return (
     <>
-      <h1 className="pt-6 pb-2 text-xl">{opening.title}</h1>
+      <h1 className="pt-6 pb-2 text-xl">{assignment.title}</h1>
       <p className="pb-4 text-slate">
-        {opening.mine?.due ? `due ${when(opening.mine.due)}` : 'no due time'}
-        {opening.mine?.closes ? `, closes ${when(opening.mine.closes)}` : ''}
-        {opening.late === 'per-day' && opening.due
-          ? `, ${opening.per_day} % less for each day begun after it`
-          : ''} · {+opening.marks} marks
+        {assignment.standing?.due ? `due ${when(assignment.standing.due)}` : 'no due time'}
+        {assignment.standing?.closes ? `, closes ${when(assignment.standing.closes)}` : ''}
+        {assignment.late === 'per-day' && assignment.due
+          ? `, ${assignment.per_day} % less for each day begun after it`
+          : ''}{' '}
+        · {+assignment.marks} marks
       </p>
       {list.error ? <Problem error={list.error} /> : <Attempts list={list.data} />}
       <Drop {...here} />
@@ -39,14 +40,14 @@ export default function StudentExercise(here: Here) {
   )
 }
 
-function Drop({ opening, at, class: here }: Here) {
+function Drop({ assignment, at, class: here }: Here) {
   const queries = useQueryClient()
   const [file, setFile] = useState<File>()
   const [over, setOver] = useState(false)
   const [told, setTold] = useState<[boolean, string]>([true, ''])
   const [busy, setBusy] = useState(false)
   const [round, setRound] = useState(0) // a new field for each file: the same one may be chosen again
-  const open = opening.mine?.open
+  const open = assignment.standing?.open
   const { form: kept, drop } = useDraft(`hand in ${at}`)
   const status = useRef<HTMLParagraphElement>(null)
 
@@ -70,7 +71,7 @@ function Drop({ opening, at, class: here }: Here) {
       drop()
       setFile(undefined)
       setRound(round + 1)
-      queries.invalidateQueries({ queryKey: ['opening', here.name] })
+      queries.invalidateQueries({ queryKey: ['assignment', here.name] })
     } catch (e) {
       setTold([false, `✗ ${(e as Error).message}`])
     } finally {
@@ -79,7 +80,7 @@ function Drop({ opening, at, class: here }: Here) {
     }
   }
 
-  const taken = works.filter(([kind]) => opening.takes?.includes(kind))
+  const taken = works.filter(([kind]) => assignment.takes?.includes(kind))
   const dropped = (e: DragEvent) => {
     e.preventDefault()
     setOver(false)
@@ -90,7 +91,7 @@ function Drop({ opening, at, class: here }: Here) {
       <h2 id="hand-in" className="pb-2 text-lg">
         Hand in
       </h2>
-      {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {local(opening.mine?.why ?? '')}.</p>}
+      {!open && <p className="pb-2 text-amber">≈ Nothing is taken now: {local(assignment.standing?.why ?? '')}.</p>}
       <form ref={kept} onSubmit={submit} className="flex max-w-[640px] flex-col gap-4">
         <label
           onDragOver={(e) => (e.preventDefault(), setOver(true))}

@@ -62,12 +62,12 @@ const filters: [string, (s: Submission) => boolean][] = [
   ['waiting', (s) => s.state === 'queued' || s.state === 'running'],
   ['set aside', (s) => s.state === 'failed'],
   ['late', (s) => !!s.late],
-  ['changed by hand', (s) => !!s.touched],
+  ['changed by hand', (s) => !!s.overridden],
 ]
 
 export function Submissions() {
   const here = useHere()
-  const list = useSubmissions(here.class.name, here.opening.exercise, here.at)
+  const list = useSubmissions(here.class.name, here.assignment.exercise, here.at)
   // What is shown, and in which order, is in the address: Back, a reload and a copied link keep it.
   const [params, setParams] = useSearchParams()
   const search = params.get('q') ?? ''
@@ -187,7 +187,7 @@ const columns = [
     header: 'Marks',
     cell: ({ row: { original: s } }) =>
       s.state === 'marked'
-        ? `${s.marks} / ${s.of}${s.touched ? ' *' : ''}`
+        ? `${s.marks} / ${s.of}${s.overridden ? ' *' : ''}`
         : `${states[s.state]}${s.progress?.of ? ` ${s.progress.done}/${s.progress.of}` : ''}`,
     meta: 'number',
   }),

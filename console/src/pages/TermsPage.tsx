@@ -10,17 +10,17 @@ import { TermsFields, readTerms } from '../ui/Terms'
 import { useHere } from './ExerciseFrame'
 
 export function TermsPage() {
-  const { at, opening, class: here } = useHere()
+  const { at, assignment, class: here } = useHere()
   const queries = useQueryClient()
   const [told, setTold] = useState<[boolean, string]>([true, ''])
   const { form, restored, drop } = useDraft(`terms ${at}`)
-  const again = () => queries.invalidateQueries({ queryKey: ['opening', here.name, opening.exercise] })
+  const again = () => queries.invalidateQueries({ queryKey: ['assignment', here.name, assignment.exercise] })
 
   async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
     const f = new FormData(event.currentTarget)
     try {
-      await put(at, readTerms(f, Number(f.get('revision')), opening))
+      await put(at, readTerms(f, Number(f.get('revision')), assignment))
       drop()
       await again()
       setTold([true, '✓ kept'])
@@ -33,20 +33,20 @@ export function TermsPage() {
     <>
       <section className="flex flex-wrap items-baseline justify-between gap-4 py-4">
         <p className="text-slate">
-          {opening.released
-            ? `Marks were released on ${when(opening.released)}.`
+          {assignment.released
+            ? `Marks were released on ${when(assignment.released)}.`
             : 'Marks are not released: hidden trials, and what waits for the release, are kept from students.'}
         </p>
         <button
           type="button"
-          className={opening.released ? 'quiet' : 'plate'}
-          onClick={() => release(!opening.released)}
+          className={assignment.released ? 'quiet' : 'plate'}
+          onClick={() => release(!assignment.released)}
         >
-          {opening.released ? 'Hide marks again' : 'Release marks'}
+          {assignment.released ? 'Hide marks again' : 'Release marks'}
         </button>
       </section>
       <form
-        key={JSON.stringify(opening)}
+        key={JSON.stringify(assignment)}
         ref={form}
         onSubmit={submit}
         className="flex max-w-[760px] flex-col gap-4 border-t border-line pt-4"
@@ -54,10 +54,13 @@ export function TermsPage() {
         <Choice
           label="Revision in force, for submissions to come"
           name="revision"
-          value={String(opening.revision)}
-          options={Array.from({ length: opening.newest ?? opening.revision }, (_, i) => [String(i + 1), String(i + 1)])}
+          value={String(assignment.revision)}
+          options={Array.from({ length: assignment.newest ?? assignment.revision }, (_, i) => [
+            String(i + 1),
+            String(i + 1),
+          ])}
         />
-        <TermsFields o={opening} />
+        <TermsFields o={assignment} />
         {restored && (
           <p role="status" className="text-sm text-amber">
             ≈ These are the terms as you had written them before; they are not kept yet.

@@ -33,7 +33,7 @@ export function AcceptToo(props: Props) {
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-20 bg-black/40" />
         <Radix.Content className="fixed top-[6vh] left-1/2 z-30 max-h-[88vh] w-[860px] max-w-[94vw] -translate-x-1/2 overflow-auto border-2 border-ink bg-paper p-6">
-          <Radix.Title className="text-lg">Accept this sight, too</Radix.Title>
+          <Radix.Title className="text-lg">Accept this state, too</Radix.Title>
           <Radix.Description className="pb-2 text-sm text-slate">
             It becomes an alternative in the exercise, for everybody. Nothing changes before you keep it, and marks
             change only when you take them over.
@@ -52,9 +52,9 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   const [problem, setProblem] = useState('')
   const track = reel.tracks.find((t) => t.display === about.display)
   const rom = useROM(reel)
-  const pairs = (about.lanes ?? [])
+  const pairs = (about.alignment ?? [])
     .map((p, i) => ({ p, i }))
-    .filter(({ p }) => p.step === 'wrong' && p.expected && p.seen)
+    .filter(({ p }) => p.operation === 'wrong' && p.expected && p.seen)
   const distinct = pairs.filter(
     ({ p }, k) =>
       pairs.findIndex(({ p: q }) => q.expected!.text === p.expected!.text && q.seen!.text === p.seen!.text) === k,
@@ -79,7 +79,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
     go(async () => {
       const x = await send<Exercise>('PUT', `/exercises/${part(result.exercise)}`, 'application/yaml', accepted!.text)
       await post<Proposal>(`${exerciseOf(result)}/proposals`, { revision: x.revision })
-      navigate(`/classes/${result.class}/exercises/${result.exercise}/proposals`)
+      navigate(`/classes/${result.class}/assignments/${result.exercise}/proposals`)
     })
 
   const told = (
@@ -98,9 +98,15 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
               {[p.seen!, p.expected!].map((span, k) => (
                 <span key={k} className="flex items-center gap-2">
                   <span className="text-sm">{k ? 'where this was expected' : 'saw'}</span>
-                  {track && span.sight ? (
-                    <span className={`bg-well p-1 ${track.look.width > 250 ? 'w-48' : 'w-12'}`}>
-                      <Display look={track.look} sight={span.sight} custom={track.custom} rom={rom} label={span.text} />
+                  {track && span.state ? (
+                    <span className={`bg-well p-1 ${track.geometry.width > 250 ? 'w-48' : 'w-12'}`}>
+                      <Display
+                        geometry={track.geometry}
+                        state={span.state}
+                        custom={track.custom}
+                        rom={rom}
+                        label={span.text}
+                      />
                     </span>
                   ) : (
                     <span className="font-mono text-sm">{span.text}</span>
@@ -135,9 +141,9 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   return (
     <>
       <p className="pb-2">Accepts {accepted.what}.</p>
-      {!!accepted.beside && (
+      {!!accepted.newer_revision && (
         <p className="pb-2 text-amber">
-          ≈ Revision {accepted.beside} was made for something else meanwhile. This one is made from revision{' '}
+          ≈ Revision {accepted.newer_revision} was made for something else meanwhile. This one is made from revision{' '}
           {result.revision}, which is in force here, and has none of its changes.
         </p>
       )}

@@ -5,7 +5,7 @@ const tested: Record<string, string> = { reel: 'judged again', tape: 'its pins p
 
 // Causes are those that were tested by mending them: they are about the whole sheet.
 export function Causes({ sheet }: { sheet: Sheet }) {
-  const causes = sheet.findings.filter((f) => f.mended !== undefined)
+  const causes = sheet.findings.filter((f) => f.repaired !== undefined)
   if (!causes.length) return null
   return (
     <section className="pb-6" aria-labelledby="causes">
@@ -19,7 +19,7 @@ export function Causes({ sheet }: { sheet: Sheet }) {
             <span>
               {f.text}{' '}
               <strong className="text-moss">
-                With this mended{i > 0 ? ', too' : ''}: {+f.mended!.toFixed(2)} / {sheet.of}
+                With this mended{i > 0 ? ', too' : ''}: {+f.repaired!.toFixed(2)} / {sheet.of}
               </strong>{' '}
               <span className="text-sm text-slate">
                 {tested[f.fidelity ?? '']}; {f.trial}

@@ -48,20 +48,20 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
   const rom = useROM(reel)
   const [eye, setEye] = useState(true)
   const [width, setWidth] = useState(20_000)
-  const sights = useMemo(
+  const shown = useMemo(
     () => [...new Set(reel.tracks.flatMap((t) => t.frames.map((f) => f.from)))].sort((a, b) => a - b),
     [reel],
   )
-  const [edges, setEdges] = useState(sights)
+  const [edges, setEdges] = useState(shown)
   const all = useMemo(() => lanes(trial, reel), [trial, reel])
-  const player = usePlayer(reel.length, eye ? sights : edges)
+  const player = usePlayer(reel.length, eye ? shown : edges)
   const time = useTime(player.clock, !eye)
   const { seen, error, waiting } = useEyeOff(about.result.id, number, !eye, time, width, reel.length)
   const [known, setKnown] = useState(seen)
   if (seen && seen !== known) {
-    // changes as far as they are known, and sights beyond
+    // changes as far as they are known, and states beyond
     setKnown(seen)
-    setEdges([...sights.filter((t) => t < seen.from), ...seen.edges, ...sights.filter((t) => t > seen.to)])
+    setEdges([...shown.filter((t) => t < seen.from), ...seen.edges, ...shown.filter((t) => t > seen.to)])
   }
   const [search, setSearch] = useSearchParams()
   useEffect(() => {
@@ -257,7 +257,7 @@ function place(text: string): Source | undefined {
 // A display without the light behind it is hard to read.
 function dark(reel: Reel, track: Track, time: number) {
   const light = reel.tracks.find((b) => b.display === `${track.display}-backlight`)
-  return !!light && !frameAt(light, time)?.sight.lights?.includes('1')
+  return !!light && !frameAt(light, time)?.state.lights?.includes('1')
 }
 
 const OnBench = memo(function OnBench({
@@ -271,13 +271,18 @@ const OnBench = memo(function OnBench({
   unlit: boolean
   rom?: number[][]
 }) {
-  const wide = track.look.width > 250 ? 'w-full' : Math.max(track.look.width, track.look.height) < 100 ? 'w-20' : 'w-36'
+  const wide =
+    track.geometry.width > 250
+      ? 'w-full'
+      : Math.max(track.geometry.width, track.geometry.height) < 100
+        ? 'w-20'
+        : 'w-36'
   const { refresh, ghost } = track.quality ?? {}
   return (
     <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>
       <Display
-        look={track.look}
-        sight={frame?.sight}
+        geometry={track.geometry}
+        state={frame?.state}
         custom={track.custom}
         rom={rom}
         label={`${track.display} shows ${frame?.text ?? 'nothing'}`}

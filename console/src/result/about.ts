@@ -10,4 +10,4 @@ export interface About {
 }
 
 // exerciseOf is the address of its exercise in the API.
-export const exerciseOf = (r: Result) => `/classes/${part(r.class)}/exercises/${part(r.exercise)}`
+export const exerciseOf = (r: Result) => `/classes/${part(r.class)}/assignments/${part(r.exercise)}`

@@ -9,8 +9,8 @@ const window: Window = {
   to: 9000,
   left: 0,
   moments: [
-    { at: 1000, nets: { PB10: 'low', PB2: 'high', VCC: 'high' }, sights: { count: { lights: '00' } } },
-    { at: 3000, nets: { PB2: 'low' }, sights: { count: { lights: '10' } }, source: 'digits.h:45' },
+    { at: 1000, nets: { PB10: 'low', PB2: 'high', VCC: 'high' }, states: { count: { lights: '00' } } },
+    { at: 3000, nets: { PB2: 'low' }, states: { count: { lights: '10' } }, source: 'digits.h:45' },
     { at: 5000, nets: { PB2: 'pulled high' }, source: '0x0040' },
   ],
 }
@@ -18,7 +18,7 @@ const window: Window = {
 test('moments become frames of each display and waves of each net', () => {
   const seen = read(window)
   expect(seen.edges).toEqual([1000, 3000, 5000])
-  expect(seen.frames.count.map((f) => [f.from, f.to, f.sight.lights])).toEqual([
+  expect(seen.frames.count.map((f) => [f.from, f.to, f.state.lights])).toEqual([
     [1000, 3000, '00'],
     [3000, 9000, '10'],
   ])

@@ -20,11 +20,11 @@ export function read(w: Window): Seen {
   for (const m of w.moments) {
     out.edges.push(m.at)
     if (m.source) out.sources.push({ at: m.at, source: m.source })
-    for (const [display, sight] of Object.entries(m.sights ?? {})) {
+    for (const [display, state] of Object.entries(m.states ?? {})) {
       const frames = (out.frames[display] ??= [])
       const last = frames.at(-1)
       if (last) last.to = m.at
-      frames.push({ from: m.at, to: end, text: 'as driven', sight })
+      frames.push({ from: m.at, to: end, text: 'as driven', state })
     }
     for (const [net, level] of Object.entries(m.nets ?? {})) {
       if (net === 'VCC' || net === 'GND') continue

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { get, part, post } from '../api'
-import type { Phrase } from '../types'
+import type { SavedComment } from '../types'
 import { Ask } from './Dialog'
 import { Area, Field } from './fields'
 
@@ -35,7 +35,7 @@ export function CommentAll({ at, className, submissions, done }: Props) {
 export function CommentFields({ className }: { className: string }) {
   const bank = useQuery({
     queryKey: ['phrases', className],
-    queryFn: () => get<Phrase[]>(`/classes/${part(className)}/phrases`),
+    queryFn: () => get<SavedComment[]>(`/classes/${part(className)}/saved-comments`),
   })
   return (
     <>

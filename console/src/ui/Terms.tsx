@@ -1,8 +1,8 @@
-import type { Opening } from '../types'
+import type { Assignment } from '../types'
 import { Choice, Field, fromInput, toInput } from './fields'
 
-// The terms of an opening as fields of a form, and back.
-export function TermsFields({ o }: { o?: Opening }) {
+// The terms of an assignment as fields of a form, and back.
+export function TermsFields({ o }: { o?: Assignment }) {
   return (
     <>
       <div className="grid gap-4 sm:grid-cols-3">
@@ -113,7 +113,7 @@ const moments: [string, string][] = [
   ['on-release', 'once they are released'],
 ]
 
-export function readTerms(f: FormData, revision = 0, was?: Opening) {
+export function readTerms(f: FormData, revision = 0, was?: Assignment) {
   return {
     revision,
     opens: fromInput(f.get('opens')) ?? was?.opens ?? new Date().toISOString(),

@@ -1,4 +1,4 @@
-import type { Outcome, Sheet, Step, Submission } from '../types'
+import type { Outcome, Sheet, Operation, Submission } from '../types'
 
 // A verdict is a word and a mark in the margin; colour only repeats it.
 export const outcomeMark: Record<Outcome, string> = { met: '✓', partly: '≈', missed: '✗', 'not judged': '·' }
@@ -9,7 +9,7 @@ export const outcomeColour: Record<Outcome, string> = {
   'not judged': 'text-slate',
 }
 
-export const stepMark: Record<Step, string> = {
+export const stepMark: Record<Operation, string> = {
   right: '✓',
   mistimed: '≈',
   wrong: '✗',
@@ -17,7 +17,7 @@ export const stepMark: Record<Step, string> = {
   extra: '+',
   ignored: '·',
 }
-export const stepColour: Record<Step, string> = {
+export const stepColour: Record<Operation, string> = {
   right: 'text-moss',
   mistimed: 'text-amber',
   wrong: 'text-brick',

@@ -64,7 +64,7 @@ var otherColumn = &display.Mistake{
 			places := max(by, -by)
 			out = append(out,
 				display.Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, c.Name, places,
-					side), Makes: fmt.Sprintf("text stands off by %d places", places),
+					side), Effect: fmt.Sprintf("text stands off by %d places", places),
 					State: changed(func(cells []display.Cell) []display.Cell {
 						moved := make([]display.Cell, len(cells))
 						for i := range moved {

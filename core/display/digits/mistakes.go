@@ -193,9 +193,9 @@ var leadingZeros = &display.Mistake{
 		}
 		return []display.Size{
 			{Text: fmt.Sprintf("%s shows leading zeros where the places before a number should be dark.", c.Name),
-				Makes: "leading zeros are missing", State: swap(zero, blank)},
+				Effect: "leading zeros are missing", State: swap(zero, blank)},
 			{Text: fmt.Sprintf("%s leaves the places before a number dark where leading zeros are meant.", c.Name),
-				Makes: "leading zeros stand where nothing is meant", State: swap(blank, zero)},
+				Effect: "leading zeros stand where nothing is meant", State: swap(blank, zero)},
 		}
 	},
 }
@@ -212,9 +212,9 @@ var colon = &display.Mistake{
 			return lights.Relit(func(l display.Lights) { l[at] = to })
 		}
 		missing := display.Size{Text: fmt.Sprintf("The colon of %s is missing.", c.Name),
-			Makes: "the colon is always lit", State: set(display.Lit)}
+			Effect: "the colon is always lit", State: set(display.Lit)}
 		lit := display.Size{Text: fmt.Sprintf("The colon of %s is lit where it should be dark.", c.Name),
-			Makes: "the colon is missing", State: set(display.Dark)}
+			Effect: "the colon is missing", State: set(display.Dark)}
 		if !c.Judged {
 			return []display.Size{missing, lit}
 		}

@@ -118,9 +118,9 @@ var octave = &display.Mistake{
 		}
 		return []display.Size{
 			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it must (twice each period).",
-				Makes: "the tone is an octave too high", State: scaled(2, 1)},
+				Effect: "the tone is an octave too high", State: scaled(2, 1)},
 			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it must.",
-				Makes: "the tone is an octave too low", State: scaled(1, 2)},
+				Effect: "the tone is an octave too low", State: scaled(1, 2)},
 		}
 	},
 }

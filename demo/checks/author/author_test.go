@@ -63,7 +63,7 @@ func TestStrength(t *testing.T) {
 		require.NoError(t, err)
 		caught := 0
 		for _, v := range variants {
-			assert.NotEmpty(t, v.Makes, v.Fault)
+			assert.NotEmpty(t, v.Effect, v.Fault)
 			if v.Caught {
 				caught++
 			} else {
@@ -113,7 +113,7 @@ func TestRecordAnew(t *testing.T) {
 	assert.Equal(t, text, string(rec.Text))
 	rec, err = author.Record(t.Context(), x, []byte(text), e.Reference, true)
 	require.NoError(t, err)
-	require.Len(t, rec.Anew, 1)
+	require.Len(t, rec.Replaced, 1)
 	assert.Empty(t, rec.Added)
 	assert.Contains(t, string(rec.Text),
 		"- {shows: red, frames: [on, off, on, off, on, off], each: 3s, start: power, marks: 4}\n      - shows: green\n")

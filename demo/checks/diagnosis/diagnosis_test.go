@@ -24,7 +24,7 @@ type counted struct {
 	broken            bool // no tape ever holds
 }
 
-func (m *counted) Play(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, bool, error) {
+func (m *counted) Replay(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, bool, error) {
 	m.plays++
 	if m.broken {
 		return nil, false, nil
@@ -89,7 +89,7 @@ func TestTheReelComesFirst(t *testing.T) {
 
 // A change of wiring is played on a tape, and run where that does not hold: the cause and what mending brings are the
 // same.
-func TestTheTapeBeforeTheRun(t *testing.T) {
+func TestTheReplayBeforeTheRun(t *testing.T) {
 	file, err := os.ReadFile("../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects
 	require.NoError(t, err)
 	found, m, err := asked(t, t.Context(), "boat-counter", file, false)

@@ -80,7 +80,7 @@ func TestTransforms(t *testing.T) {
 				}
 				for _, size := range sizes {
 					assert.True(t, (size.Reel == nil) != (size.Bench == nil), f.Code)
-					assert.True(t, size.Text+size.Makes+f.Doc != "", f.Code)
+					assert.True(t, size.Text+size.Effect+f.Doc != "", f.Code)
 					if size.Reel == nil {
 						clone := x.Clone()
 						size.Bench(clone)

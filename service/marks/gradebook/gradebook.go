@@ -178,12 +178,12 @@ func Columns(data []byte, b *wire.Gradebook) (*wire.Columns, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Columns{Encoding: string(t.Encoding), Heads: t.Texts(0), Rows: len(t.Rows) - 1}
+	out := &wire.Columns{Encoding: string(t.Encoding), Columns: t.Texts(0), Rows: len(t.Rows) - 1}
 	who, by, err := students(t, b, "")
 	if err != nil {
 		return nil, err
 	}
-	out.Students = out.Heads[who]
+	out.Students = out.Columns[who]
 	for _, row := range t.Rows[1:] {
 		if who < len(row) {
 			if _, known := by[fold(row[who].Text)]; known {

@@ -87,7 +87,7 @@ func TestFill(t *testing.T) {
 
 	c, err := Columns([]byte("\xef\xbb\xbfNr;Lab;Straße\n4001;;x\n4009;;y\n"), book())
 	require.NoError(t, err)
-	assert.Equal(t, &wire.Columns{Encoding: "UTF-8", Heads: []string{"Nr", "Lab", "Straße"}, Students: "Nr", Rows: 2,
+	assert.Equal(t, &wire.Columns{Encoding: "UTF-8", Columns: []string{"Nr", "Lab", "Straße"}, Students: "Nr", Rows: 2,
 		Known: 1}, c)
 	_, err = Columns([]byte("a,b\nx,y\n"), book())
 	assert.ErrorContains(t, err, "no column of the file")

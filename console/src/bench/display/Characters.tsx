@@ -50,22 +50,22 @@ const Character = memo(function Character({
 const namedCell = 0x4000
 
 // A character display has real dots, with those that are not set just visible.
-export function Characters({ look, sight, custom, rom }: Drawn) {
-  const grid = look.grid!
+export function Characters({ geometry, state, custom, rom }: Drawn) {
+  const grid = geometry.grid!
   const [width, height] = [grid.columns * across, grid.rows * down]
-  const scale = Math.min((look.width - 60) / width, (look.height - 50) / height)
+  const scale = Math.min((geometry.width - 60) / width, (geometry.height - 50) / height)
   return (
     <g>
-      <rect width={look.width} height={look.height} rx={6} fill="#20281a" />
-      <rect x={12} y={12} width={look.width - 24} height={look.height - 24} rx={4} fill={grid.back} />
+      <rect width={geometry.width} height={geometry.height} rx={6} fill="#20281a" />
+      <rect x={12} y={12} width={geometry.width - 24} height={geometry.height - 24} rx={4} fill={grid.back} />
       <g
-        transform={`translate(${(look.width - (width - 4) * scale) / 2} ${(look.height - (height - 8) * scale) / 2}) scale(${scale})`}
+        transform={`translate(${(geometry.width - (width - 4) * scale) / 2} ${(geometry.height - (height - 8) * scale) / 2}) scale(${scale})`}
       >
         <AllDots columns={grid.columns} rows={grid.rows} fill={grid.faint} />
         {Array.from({ length: grid.columns * grid.rows }, (_, i) => {
-          const cell = sight?.cells?.[i] ?? 32
+          const cell = state?.cells?.[i] ?? 32
           const code = cell & 0x7fff
-          const cursor = sight?.cursor?.cell === i ? (sight.cursor.block ? 'block' : 'line') : undefined
+          const cursor = state?.cursor?.cell === i ? (state.cursor.block ? 'block' : 'line') : undefined
           const dots =
             code >= namedCell && code < 0x7fff
               ? grid.characters?.[code - namedCell]?.dots

@@ -3,9 +3,9 @@ import type { Shape } from '../../types'
 import type { Drawn } from './drawn'
 
 // What has lights is drawn as its lights.
-export function Lights({ look, sight }: Drawn) {
-  return look.shapes?.map((s, i) => (
-    <Light key={i} shape={s} state={sight?.lights?.[s.light] ?? '0'} level={sight?.levels?.[s.light] ?? 0} />
+export function Lights({ geometry, state }: Drawn) {
+  return geometry.shapes?.map((s, i) => (
+    <Light key={i} shape={s} state={state?.lights?.[s.light] ?? '0'} level={state?.levels?.[s.light] ?? 0} />
   ))
 }
 

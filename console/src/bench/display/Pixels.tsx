@@ -1,9 +1,9 @@
 import type { Drawn } from './drawn'
 
 // A graphic display has square pixels, as bright as it shines.
-export function Pixels({ look, sight }: Drawn) {
-  const { columns, ink } = look.pixels!
-  const bytes = atob(sight?.pixels ?? '')
+export function Pixels({ geometry, state }: Drawn) {
+  const { columns, ink } = geometry.pixels!
+  const bytes = atob(state?.pixels ?? '')
   let d = ''
   for (let i = 0; i < bytes.length; i++) {
     const column = bytes.charCodeAt(i)
@@ -13,8 +13,8 @@ export function Pixels({ look, sight }: Drawn) {
   }
   return (
     <g>
-      <rect width={look.width} height={look.height} rx={4} fill="#05080a" stroke="#2c3a3a" />
-      <path d={d} fill={ink} fillOpacity={0.35 + (0.65 * (sight?.levels?.[0] ?? 255)) / 255} />
+      <rect width={geometry.width} height={geometry.height} rx={4} fill="#05080a" stroke="#2c3a3a" />
+      <path d={d} fill={ink} fillOpacity={0.35 + (0.65 * (state?.levels?.[0] ?? 255)) / 255} />
     </g>
   )
 }

@@ -1,9 +1,9 @@
-import type { Look, Sight } from '../../types'
+import type { Geometry, State } from '../../types'
 
 // What it takes to draw a display.
 export interface Drawn {
-  look: Look
-  sight?: Sight
+  geometry: Geometry
+  state?: State
   custom?: number[][] // the dots of its custom characters
   rom?: number[][] // the dots of all others
 }

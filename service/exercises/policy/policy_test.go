@@ -1,4 +1,4 @@
-package terms
+package policy
 
 import (
 	"encoding/json"

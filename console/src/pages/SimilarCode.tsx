@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { get } from '../api'
-import type { Routine } from '../types'
+import type { SimilarCode } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { useHere } from './ExerciseFrame'
@@ -11,7 +11,7 @@ export function Routines() {
   const { at } = useHere()
   const { data, error } = useQuery({
     queryKey: ['routines', at],
-    queryFn: () => get<Routine[]>(`${at}/routines`),
+    queryFn: () => get<SimilarCode[]>(`${at}/similar-code`),
     staleTime: 60_000,
   })
   if (error) return <Problem error={error} />

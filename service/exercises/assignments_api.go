@@ -4,14 +4,14 @@ import (
 	"net/url"
 
 	"hemble/service/db"
-	"hemble/service/exercises/terms"
+	"hemble/service/exercises/policy"
 	"hemble/service/people"
 	"hemble/service/record"
 	"hemble/service/web"
 	"hemble/wire"
 )
 
-// now answers with the opening as it is after a change.
+// now answers with the assignment as it is after a change.
 func (a *API) now(r *web.Request) (any, error) {
 	var err error
 	if r.Assignment, err = a.Store.Assignment(r, r.Class.ID, r.Param("exercise"), 0); err != nil {
@@ -31,7 +31,7 @@ func (a *API) assign(r *web.Request) (any, error) {
 		}
 	}
 	asked := record.PolicyOf(in.Policy)
-	if err := terms.Check(&asked); err != nil {
+	if err := policy.Check(&asked); err != nil {
 		return nil, web.Unfit("terms", "%s", err)
 	}
 	if err := a.Store.Assign(r, r.Account.Login, r.Class.ID, r.Param("exercise"), in.Revision, asked); err != nil {
@@ -40,7 +40,7 @@ func (a *API) assign(r *web.Request) (any, error) {
 	return a.now(r)
 }
 
-// putInForce makes another revision the one in force, and leaves everything else about the opening.
+// putInForce makes another revision the one in force, and leaves everything else about the assignment.
 func (a *API) putInForce(r *web.Request) (any, error) {
 	in, err := web.Body[wire.InForce](r)
 	if err != nil {

@@ -3,7 +3,7 @@ import { Link, useSearchParams } from 'react-router'
 import { get, part, put } from '../api'
 import { useChanges } from '../changes'
 import { local, when } from '../time'
-import type { Exercise, Opening } from '../types'
+import type { Exercise, Assignment } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
@@ -12,12 +12,12 @@ import { answers, marks, useClass } from './ClassFrame'
 import { states } from '../ui/marks'
 import { Wide } from '../ui/Wide'
 
-// Openings are the exercises that are open to a class.
-export function Openings() {
+// Assignments are the exercises that are open to a class.
+export function Assignments() {
   const here = useClass()
   const { data, error, refetch } = useQuery({
-    queryKey: ['openings', here.name],
-    queryFn: () => get<Opening[]>(`/classes/${part(here.name)}/exercises`),
+    queryKey: ['assignments', here.name],
+    queryFn: () => get<Assignment[]>(`/classes/${part(here.name)}/assignments`),
   })
   useChanges(here.name, () => refetch())
   if (error) return <Problem error={error} />
@@ -55,7 +55,7 @@ export function Openings() {
               {data.map((o) => (
                 <tr key={o.exercise}>
                   <td>
-                    <Link to={`/classes/${here.name}/exercises/${o.exercise}`}>{o.title}</Link>
+                    <Link to={`/classes/${here.name}/assignments/${o.exercise}`}>{o.title}</Link>
                   </td>
                   <td className="whitespace-nowrap">{when(o.due)}</td>
                   {staff && <td className="number">{o.students}</td>}
@@ -63,7 +63,9 @@ export function Openings() {
                   <td className="number">{o.waiting || '–'}</td>
                   {staff && <td className="number">{o.mean?.toFixed(2) ?? '–'}</td>}
                   <td className="number whitespace-nowrap">
-                    {staff ? +o.marks : `${o.mine?.marks ? +o.mine.marks : '–'} of ${+(o.mine?.of || o.marks)}`}
+                    {staff
+                      ? +o.marks
+                      : `${o.standing?.marks ? +o.standing.marks : '–'} of ${+(o.standing?.of || o.marks)}`}
                   </td>
                   <td className="text-sm text-slate">{staff ? (o.released ? when(o.released) : 'no') : standing(o)}</td>
                 </tr>
@@ -77,7 +79,7 @@ export function Openings() {
 }
 
 // standing tells a student where they are with an exercise: what came of the last attempt, and what is still open to them.
-function standing({ mine: m }: Opening) {
+function standing({ standing: m }: Assignment) {
   if (!m) return ''
   const came = m.state ? (states[m.state] ?? m.state) : 'nothing handed in'
   const left = m.why
@@ -103,14 +105,14 @@ function OpenOne({ open }: { open: string[] }) {
         </button>
       }
       title="Open an exercise to this class"
-      help="Its newest revision; students see it from the opening time on."
+      help="Its newest revision; students see it from the assignment time on."
       action="Open it"
       wide
       open={!!wanted && left.some((x) => x.name === wanted)}
       closed={() => setSearch({}, { replace: true })}
       done={async (f) => {
-        await put(`/classes/${part(here.name)}/exercises/${part(String(f.get('exercise')))}`, readTerms(f))
-        await queries.invalidateQueries({ queryKey: ['openings', here.name] })
+        await put(`/classes/${part(here.name)}/assignments/${part(String(f.get('exercise')))}`, readTerms(f))
+        await queries.invalidateQueries({ queryKey: ['assignments', here.name] })
       }}
     >
       <Choice

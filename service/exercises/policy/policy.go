@@ -1,6 +1,6 @@
-// Package terms works out what the terms of an opening mean for one student: until when, how often, and what lateness
-// costs.
-package terms
+// Package terms works out what the terms of an assignment mean for one student: until when, how often, and what
+// lateness costs.
+package policy
 
 import (
 	"fmt"
