@@ -11,7 +11,7 @@ demo: build
 build: bin/hemble
 
 bin/hemble: console/dist/site/index.html $(GO_SOURCES)
-	go build -o bin/hemble ./cmd/hemble
+	go build -ldflags "-X hemble/cli.commit=$(shell git rev-parse --short=12 HEAD 2>/dev/null)" -o bin/hemble ./cmd/hemble
 
 console: console/dist/site/index.html
 

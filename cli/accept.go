@@ -19,16 +19,16 @@ import (
 func acceptCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "accept",
-		Usage:        "accept what a firmware showed as right, too",
+		Usage:        "accept what a firmware showed as a right answer",
 		ArgsUsage:    "EXERCISE FIRMWARE [OTHERS…]",
-		Description:  "Lists what FIRMWARE showed that was not expected. With --sight or --sequence, makes that an alternative in the exercise file, and tells whose marks would change, of FIRMWARE and OTHERS; the file is changed with --write only.",
+		Description:  "Lists what FIRMWARE showed that was not expected. With --state or --sequence, adds it to the exercise as an alternative and lists whose marks would change among FIRMWARE and OTHERS. The file is changed only with --write.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{libraryFlag,
-			&cli.IntFlag{Name: "trial", Value: 1, Usage: "of this trial, counted from 1"},
-			&cli.IntFlag{Name: "expectation", Value: 1, Usage: "of this expectation of the trial, counted from 1"},
-			&cli.IntFlag{Name: "sight", Usage: "accept the sight of this number on the list"},
-			&cli.BoolFlag{Name: "sequence", Usage: "accept all that the display showed, in its order"},
-			&cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"},
+			&cli.IntFlag{Name: "trial", Value: 1, Usage: "`NUMBER` of the trial, counted from 1"},
+			&cli.IntFlag{Name: "expectation", Value: 1, Usage: "`NUMBER` of the expectation in the trial, counted from 1"},
+			&cli.IntFlag{Name: "state", Usage: "accept the state with this `NUMBER` in the list"},
+			&cli.BoolFlag{Name: "sequence", Usage: "accept everything the display showed, in that order"},
+			&cli.BoolFlag{Name: "write", Usage: "write the change to the exercise file"},
 		},
 		Action: accept,
 	}
@@ -36,9 +36,9 @@ func acceptCommand() *cli.Command {
 
 func accept(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 2 {
-		return misused("accept takes an exercise and a firmware: hemble accept EXERCISE FIRMWARE [OTHERS…]")
+		return misused("accept expects an exercise and a firmware: hemble accept EXERCISE FIRMWARE [OTHERS…]")
 	}
-	if c.Int("sight") > 0 && c.Bool("sequence") {
+	if c.Int("state") > 0 && c.Bool("sequence") {
 		return misused("either one sight is accepted or the whole sequence")
 	}
 	path := exercisePath(c.Args().First())
@@ -50,11 +50,11 @@ func accept(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	if c.Int("sight") == 0 && !c.Bool("sequence") {
+	if c.Int("state") == 0 && !c.Bool("sequence") {
 		listUnexpected(c, r)
 		return nil
 	}
-	sight := author.Choice{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("sight") - 1}
+	sight := author.Choice{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("state") - 1}
 	if sight.Trial < 0 || sight.Trial >= len(r.Reels) {
 		return fmt.Errorf("the exercise has no trial %d", c.Int("trial"))
 	}
@@ -107,12 +107,12 @@ func listUnexpected(c *cli.Command, r *marking.Result) {
 			fmt.Fprintf(out, "--trial %d --expectation %d   %s: %s\n", i+1, k+1, t.Name, v.Expectation)
 			for n, p := range v.Alignment {
 				if p.Operation == judge.Wrong && p.Seen != nil && p.Expected != nil {
-					fmt.Fprintf(out, "  --sight %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From,
+					fmt.Fprintf(out, "  --state %-3d  at %s: %s, where %s was expected\n", n+1, p.Seen.From,
 						p.Seen.Text, p.Expected.Text)
 				}
 			}
 			if author.Sequential(v.Kind) {
-				fmt.Fprintf(out, "  --sequence   all that it showed\n")
+				fmt.Fprintf(out, "  --sequence   everything it showed\n")
 			}
 		}
 	}

@@ -18,21 +18,21 @@ import (
 func recordCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "record",
-		Usage:        "write what a reference firmware shows as expectations",
+		Usage:        "write expectations from what a reference firmware shows",
 		ArgsUsage:    "EXERCISE FIRMWARE",
-		Description:  "Runs the reference on each trial and writes a `shows` for each display that has none, with times rounded to those that a person would write. The rest of the file stays as it is. It goes to stdout, or with --write into the file.",
+		Description:  "Runs the reference in each trial and adds a shows expectation for each display that has none, with times rounded as a person would write them. The rest of the file is unchanged. Prints the result, or with --write changes the file.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{libraryFlag,
-			&cli.BoolFlag{Name: "anew",
-				Usage: "put what is shown now in the place of a `shows` that it does not meet, for the same marks"},
-			&cli.BoolFlag{Name: "write", Usage: "put it into the exercise file"}},
+			&cli.BoolFlag{Name: "replace",
+				Usage: "replace shows expectations that the reference does not meet, keeping their marks"},
+			&cli.BoolFlag{Name: "write", Usage: "write the change to the exercise file"}},
 		Action: record,
 	}
 }
 
 func record(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 2 {
-		return misused("record takes an exercise and a reference: hemble record EXERCISE FIRMWARE")
+		return misused("record expects an exercise and a reference: hemble record EXERCISE FIRMWARE")
 	}
 	path := exercisePath(c.Args().First())
 	text, err := os.ReadFile(path)
@@ -52,7 +52,7 @@ func record(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	rec, err := author.Record(ctx, x, text, file, c.Bool("anew"))
+	rec, err := author.Record(ctx, x, text, file, c.Bool("replace"))
 	if err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
@@ -81,19 +81,19 @@ func record(ctx context.Context, c *cli.Command) error {
 func strengthCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "strength",
-		Usage:        "try which faults the expectations of an exercise catch",
+		Usage:        "find out which faults the expectations of an exercise catch",
 		ArgsUsage:    "EXERCISE REFERENCE",
-		Description:  "Makes faulty variants of a reference firmware, which must get full marks itself, and marks them. Variants that show the same as the reference are left out.",
+		Description:  "Makes faulty variants of a reference firmware and marks them. The reference must get full marks. Variants that show the same as the reference are left out.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{libraryFlag, formatFlag,
-			&cli.BoolFlag{Name: "all", Usage: "list the variants that were caught, too"}},
+			&cli.BoolFlag{Name: "all", Usage: "also list the variants that were caught"}},
 		Action: strength,
 	}
 }
 
 func strength(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 2 {
-		return misused("strength takes an exercise and a reference: hemble strength EXERCISE REFERENCE")
+		return misused("strength expects an exercise and a reference: hemble strength EXERCISE REFERENCE")
 	}
 	x, err := readExercise(c.Args().First())
 	if err != nil {

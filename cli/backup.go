@@ -14,13 +14,13 @@ import (
 func backupCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "backup",
-		Usage:        "copy everything that the service must not lose to a file, while it goes on, and look through what arrived",
+		Usage:        "make an online backup and verify it",
 		ArgsUsage:    "FILE",
-		Description:  "A file of the service that is missing or damaged is named, and the rest is in the backup: the command then ends with 1.",
+		Description:  "The service keeps running. Missing or damaged files are listed and everything else is backed up; the exit status is then 1.",
 		OnUsageError: usage,
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
-				return misused("backup takes the file to write: hemble backup hemble.tar.gz")
+				return misused("backup expects the file to write: hemble backup hemble.tar.gz")
 			}
 			api, err := signedIn()
 			if err != nil {
@@ -44,15 +44,15 @@ func backupCommand() *cli.Command {
 func restoreCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "restore",
-		Usage:        "make a data folder from a backup; `hemble serve --data` goes on with it",
+		Usage:        "restore a backup to a new data folder",
 		ArgsUsage:    "FILE",
-		Description:  "All that is whole in the backup is brought back; what is not is named, and the command then ends with 1.",
+		Description:  "Start the service with it: hemble serve --data FOLDER. Everything intact is restored; what is not is listed, and the exit status is then 1.",
 		OnUsageError: usage,
-		Flags: []cli.Flag{&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` to make",
+		Flags: []cli.Flag{&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the data `FOLDER` to create",
 			Sources: cli.EnvVars("HEMBLE_DATA")}},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
-				return misused("restore takes a backup: hemble restore hemble.tar.gz --data hemble-data")
+				return misused("restore expects a backup: hemble restore hemble.tar.gz --data hemble-data")
 			}
 			f, err := os.Open(c.Args().First())
 			if err != nil {
@@ -72,13 +72,13 @@ func restoreCommand() *cli.Command {
 func verifyCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "verify",
-		Usage:        "look through a data folder or a backup: whether all that it should hold is there and whole",
+		Usage:        "check that a data folder or a backup is complete and undamaged",
 		ArgsUsage:    "FOLDER|FILE",
-		Description:  "Reads the database, each file by its content, each receipt and each mark sheet, and changes nothing. A service may be at work in the folder. Ends with 1 where something is damaged or missing.",
+		Description:  "Reads the database and every file, receipt and mark sheet, and changes nothing. The service may be running. The exit status is 1 if anything is damaged or missing.",
 		OnUsageError: usage,
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
-				return misused("verify takes a data folder or a backup: hemble verify hemble-data")
+				return misused("verify expects a data folder or a backup: hemble verify hemble-data")
 			}
 			name := c.Args().First()
 			info, err := os.Stat(name)

@@ -24,18 +24,18 @@ import (
 
 // libraryFlag goes with every command that takes firmware.
 var libraryFlag = &cli.StringSliceFlag{Name: "library",
-	Usage: "`FOLDER` of library folders that source may include by header; may be given again"}
+	Usage: "`FOLDER` with libraries that source may include; repeatable"}
 
 // plainFlag goes with every command that runs firmware.
-var plainFlag = &cli.BoolFlag{Name: "plain-steps",
-	Usage: "run on the plain stepping reference: slower, the same results"}
+var plainFlag = &cli.BoolFlag{Name: "reference",
+	Usage: "use the reference interpreter: slower, same results"}
 
 func buildCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "build",
-		Usage:        "build firmware from source: a file, a folder or a zip archive",
+		Usage:        "build firmware from a source file, folder or zip archive",
 		ArgsUsage:    "SOURCE",
-		Description:  "C, C++ and assembler with main(), or files with setup() and loop(). The compiler runs in a sandbox: no network, nothing of this machine but the toolchain.",
+		Description:  "Builds C, C++ and assembler with main(), or files with setup() and loop(). The compiler runs in a sandbox that sees only the toolchain and has no network.",
 		OnUsageError: usage,
 		Flags: append([]cli.Flag{
 			&cli.StringFlag{Name: "output", Aliases: []string{"o"}, Usage: "write the ELF to `FILE`"},
@@ -56,7 +56,7 @@ type builtSource struct {
 
 func buildSource(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("build takes one source: hemble build SOURCE")
+		return misused("build expects one source: hemble build SOURCE")
 	}
 	chip, rate, err := chipOf(c)
 	if err != nil {

@@ -19,10 +19,10 @@ import (
 // captureFlags go with grade, for captures in the place of firmware.
 var captureFlags = []cli.Flag{
 	&cli.StringFlag{Name: "trial",
-		Usage: "the `NAME` of the trial that a capture is of; the first one where it is not given"},
+		Usage: "`NAME` of the trial that a capture belongs to (default: the first)"},
 	&cli.StringSliceFlag{Name: "signal",
-		Usage: "a pin of the chip by the name of its signal in a capture, as in PB0=lamp: `PIN=NAME`; may be given again"},
-	&cli.StringFlag{Name: "zero", Value: "0", Usage: "the `TIME` in a capture that counts as power-on"},
+		Usage: "map a chip pin to a signal of the capture, such as PB0=lamp: `PIN=NAME`; repeatable"},
+	&cli.StringFlag{Name: "zero", Value: "0", Usage: "`TIME` in the capture that counts as power-on"},
 }
 
 // captures are how captures are to be read.
@@ -39,14 +39,14 @@ func (k captures) mark(ctx context.Context, x *exercise.Exercise, path string) (
 		return nil, misused("the bench of %s has no chip whose pins could have been captured", x.Name)
 	}
 	if !slices.Contains(x.Takes, exercise.Capture) {
-		return nil, misused("%s takes %s; a capture is taken where the exercise says so: takes: [%s, %s]", x.Name,
+		return nil, misused("%s expects %s; a capture is taken where the exercise says so: takes: [%s, %s]", x.Name,
 			strings.Join(x.Takes, " and "), strings.Join(x.Takes, ", "), exercise.Capture)
 	}
 	o := capture.Options{Names: map[string]string{}}
 	for _, s := range k.signals {
 		pin, name, ok := strings.Cut(s, "=")
 		if !ok {
-			return nil, misused("--signal takes PIN=NAME, as in PB0=lamp; it was given %q", s)
+			return nil, misused("--signal expects PIN=NAME, as in PB0=lamp; it was given %q", s)
 		}
 		o.Names[name] = pin
 	}

@@ -22,14 +22,14 @@ func checkCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{formatFlag,
 			&cli.StringFlag{Name: "schematic",
-				Usage: "draw the bench as a circuit diagram into this SVG `FILE`, of one exercise"}},
+				Usage: "draw the circuit diagram of one exercise to an SVG `FILE`"}},
 		Action: check,
 	}
 }
 
 func check(_ context.Context, c *cli.Command) error {
 	if !c.Args().Present() {
-		return misused("check takes at least one exercise: hemble check EXERCISE…")
+		return misused("check expects at least one exercise: hemble check EXERCISE…")
 	}
 	if c.String("schematic") != "" && c.Args().Len() != 1 {
 		return misused("--schematic draws one exercise")

@@ -10,9 +10,9 @@ import (
 // chipFlags name a bare chip and its oscillator.
 func chipFlags() []cli.Flag {
 	return []cli.Flag{
-		&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`"},
-		&cli.StringFlag{Name: "clock", Usage: "its oscillator's `RATE`, such as 8MHz",
-			DefaultText: "the chip's usual one"},
+		&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`, as listed by hemble chips"},
+		&cli.StringFlag{Name: "clock", Usage: "oscillator `RATE`, such as 8MHz",
+			DefaultText: "the chip's usual rate"},
 	}
 }
 

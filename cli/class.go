@@ -19,34 +19,34 @@ import (
 func classCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "class",
-		Usage:        "classes of the service: rosters, members, join codes, libraries",
+		Usage:        "manage classes: members, roster, join code, libraries",
 		OnUsageError: usage,
 		Commands: []*cli.Command{
-			{Name: "list", Usage: "your classes", OnUsageError: usage, Flags: []cli.Flag{formatFlag},
+			{Name: "list", Usage: "list your classes", OnUsageError: usage, Flags: []cli.Flag{formatFlag},
 				Action: listClasses},
-			{Name: "add", Usage: "make a class", ArgsUsage: "NAME TITLE", OnUsageError: usage, Action: addClass},
-			{Name: "use", Usage: "take a class for the commands that name none", ArgsUsage: "NAME", OnUsageError: usage,
+			{Name: "add", Usage: "create a class", ArgsUsage: "NAME TITLE", OnUsageError: usage, Action: addClass},
+			{Name: "use", Usage: "set the default class for other commands", ArgsUsage: "NAME", OnUsageError: usage,
 				Action: useClass},
-			{Name: "members", Usage: "who is in the class", OnUsageError: usage,
+			{Name: "members", Usage: "list the members", OnUsageError: usage,
 				Flags: []cli.Flag{classFlag, formatFlag}, Action: listMembers},
-			{Name: "member", Usage: "put somebody into the class", ArgsUsage: "LOGIN NAME", OnUsageError: usage,
+			{Name: "member", Usage: "add or change a member", ArgsUsage: "LOGIN NAME", OnUsageError: usage,
 				Flags: []cli.Flag{classFlag,
 					&cli.StringFlag{Name: "role", Value: string(wire.Student),
-						Usage: "instructor, assistant or `student`"},
-					&cli.StringFlag{Name: "group", Usage: "the `GROUP`"},
-					&cli.StringFlag{Name: "number", Usage: "the `NUMBER` at the school"}}, Action: putMember},
+						Usage: "`ROLE` in the class: instructor, assistant or student"},
+					&cli.StringFlag{Name: "group", Usage: "lab `GROUP`"},
+					&cli.StringFlag{Name: "number", Usage: "student `NUMBER` at the school"}}, Action: putMember},
 			{Name: "roster",
-				Usage:     "take students in from a CSV file with login, name, number and group; without a file, print them",
+				Usage:     "import students from a CSV file with the columns login, name, number and group, or print the roster",
 				ArgsUsage: "[FILE]", OnUsageError: usage,
-				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "try", Usage: "only tell what would change"}},
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "dry-run", Usage: "only show what would change"}},
 				Action: takeRoster},
 			{Name: "link",
-				Usage:     "make links that sign students or assistants in once; without a login for all students who have not signed in yet and have none",
+				Usage:     "create one-time sign-in links, by default for every student who has not signed in and has none",
 				ArgsUsage: "[LOGIN…]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: memberLinks},
-			{Name: "join-code", Usage: "make a new code by which students join", OnUsageError: usage,
-				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "drop", Usage: "take it away instead"}},
+			{Name: "join-code", Usage: "create a new join code", OnUsageError: usage,
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "remove", Usage: "remove the join code"}},
 				Action: joinCode},
-			{Name: "library", Usage: "register a library folder that source may include; without one, list them",
+			{Name: "library", Usage: "upload a library folder that source may include, or list the libraries",
 				ArgsUsage: "[FOLDER]", OnUsageError: usage, Flags: []cli.Flag{classFlag}, Action: classLibrary},
 		},
 	}
@@ -85,7 +85,7 @@ func listClasses(ctx context.Context, c *cli.Command) error {
 
 func addClass(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 2 {
-		return misused("class add takes a name and a title: hemble class add lock-house \"Wherry Lock, first year\"")
+		return misused("class add expects a name and a title: hemble class add lock-house \"Wherry Lock, first year\"")
 	}
 	api, err := signedIn()
 	if err != nil {
@@ -101,7 +101,7 @@ func addClass(ctx context.Context, c *cli.Command) error {
 
 func useClass(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("class use takes a class's name")
+		return misused("class use expects a class's name")
 	}
 	api, err := signedIn()
 	if err != nil {
@@ -144,7 +144,7 @@ func listMembers(ctx context.Context, c *cli.Command) error {
 
 func putMember(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 2 {
-		return misused("class member takes a login and a name")
+		return misused("class member expects a login and a name")
 	}
 	api, class, err := inClass(c)
 	if err != nil {
@@ -173,7 +173,7 @@ func takeRoster(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	r, err := api.PutRoster(ctx, class, text, c.Bool("try"))
+	r, err := api.PutRoster(ctx, class, text, c.Bool("dry-run"))
 	if err != nil {
 		return err
 	}
@@ -189,8 +189,8 @@ func takeRoster(ctx context.Context, c *cli.Command) error {
 	for _, w := range r.Wrong {
 		fmt.Fprintf(os.Stderr, "%s:%d: %s\n", c.Args().First(), w.Line, w.Text)
 	}
-	done := "nothing was changed: --try"
-	if !c.Bool("try") {
+	done := "nothing was changed: --dry-run"
+	if !c.Bool("dry-run") {
 		done = "taken in"
 	}
 	fmt.Fprintf(out, "%d new, %d changed, %d missing, %d wrong; %s\n", len(r.Added), len(r.Changed), len(r.Missing),
@@ -239,7 +239,7 @@ func joinCode(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
-	if c.Bool("drop") {
+	if c.Bool("remove") {
 		return api.DropJoinCode(ctx, class)
 	}
 	x, err := api.NewJoinCode(ctx, class)

@@ -54,10 +54,12 @@ func Main(args []string) int {
 
 // App is the tree of commands.
 func App() *cli.Command {
-	cli.VersionFlag = &cli.BoolFlag{Name: "version", Usage: "print the version"}
-	return strict(&cli.Command{
-		Name:  "hemble",
-		Usage: "runs students' display firmware on a simulated bench, and marks what the displays showed",
+	cli.VersionPrinter = func(c *cli.Command) { fmt.Fprintln(c.Root().Writer, version()) }
+	cli.VersionFlag = &cli.BoolFlag{Name: "version", Usage: "print version, commit and engine"}
+	return withExamples(strict(&cli.Command{
+		Name:    "hemble",
+		Version: Version,
+		Usage:   "runs students' firmware on a simulated bench and marks what the displays showed",
 		Commands: []*cli.Command{
 			gradeCommand(), playCommand(), traceCommand(), buildCommand(), checkCommand(), pictureCommand(),
 			recordCommand(), acceptCommand(), strengthCommand(), schemaCommand(), partsCommand(), chipsCommand(),
@@ -76,7 +78,7 @@ func App() *cli.Command {
 			}
 			return cli.ShowRootCommandHelp(c)
 		},
-	})
+	}), "")
 }
 
 // strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of
@@ -98,7 +100,7 @@ func strict(c *cli.Command) *cli.Command {
 		if act := sub.Action; act != nil && sub.ArgsUsage == "" && len(sub.Commands) == 0 {
 			sub.Action = func(ctx context.Context, c *cli.Command) error {
 				if c.Args().Present() {
-					return misused("%s takes no argument; it was given %q", c.Name, c.Args().First())
+					return misused("%s expects no argument; it was given %q", c.Name, c.Args().First())
 				}
 				return act(ctx, c)
 			}
@@ -110,7 +112,7 @@ func strict(c *cli.Command) *cli.Command {
 // usage makes wrong flags of a command wrong use.
 func usage(_ context.Context, _ *cli.Command, err error, _ bool) error { return misuse{err} }
 
-var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "`text` for people or json",
+var formatFlag = &cli.StringFlag{Name: "format", Value: "text", Usage: "output `FORMAT`: text or json",
 	Validator: func(s string) error {
 		if s != "text" && s != "json" {
 			return fmt.Errorf("%q is neither text nor json", s)

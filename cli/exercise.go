@@ -17,31 +17,31 @@ import (
 func exerciseCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "exercise",
-		Usage:        "exercises of the service: put in, take out, open to a class, release",
+		Usage:        "manage exercises: import, export, assign, release",
 		OnUsageError: usage,
 		Commands: []*cli.Command{
-			{Name: "list", Usage: "all exercises; with --class, what is open to it", OnUsageError: usage,
+			{Name: "list", Usage: "list all exercises, or with --class those assigned to a class", OnUsageError: usage,
 				Flags: []cli.Flag{classFlag, formatFlag}, Action: listExercises},
-			{Name: "put", Usage: "add a revision: from an exercise file, a folder or a zip archive of one",
+			{Name: "import", Usage: "import an exercise file, folder or zip archive as a new revision",
 				ArgsUsage: "FILE…", OnUsageError: usage, Action: putExercises},
-			{Name: "get", Usage: "print an exercise's text; with --to, write its folder as a zip archive",
+			{Name: "export", Usage: "print an exercise file, or with --to write its folder as a zip archive",
 				ArgsUsage: "NAME", OnUsageError: usage,
-				Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "the `FILE` to write"},
-					&cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision; the newest without it"}},
+				Flags: []cli.Flag{&cli.StringFlag{Name: "to", Usage: "`FILE` to write"},
+					&cli.IntFlag{Name: "revision", Usage: "`NUMBER` of the revision (default: the newest)"}},
 				Action: getExercise},
-			{Name: "revisions", Usage: "the revisions of an exercise", ArgsUsage: "NAME", OnUsageError: usage,
+			{Name: "revisions", Usage: "list the revisions of an exercise", ArgsUsage: "NAME", OnUsageError: usage,
 				Flags: []cli.Flag{formatFlag}, Action: listRevisions},
-			{Name: "open", Usage: "open an exercise to the class, or change how it is open", ArgsUsage: "NAME",
+			{Name: "assign", Usage: "assign an exercise to the class, or change its policy", ArgsUsage: "NAME",
 				OnUsageError: usage, Flags: append([]cli.Flag{classFlag}, termFlags...), Action: openToClass},
-			{Name: "extend", Usage: "give a student, or a group, more time or attempts", ArgsUsage: "NAME LOGIN",
+			{Name: "extend", Usage: "give a student or a group more time or attempts", ArgsUsage: "NAME LOGIN",
 				OnUsageError: usage, Flags: []cli.Flag{classFlag,
-					&cli.BoolFlag{Name: "group", Usage: "LOGIN is the name of a group"},
+					&cli.BoolFlag{Name: "group", Usage: "treat LOGIN as the name of a group"},
 					timeFlag("due", "the new due `TIME`"), timeFlag("closes", "the new closing `TIME`"),
-					&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of further attempts"},
-					&cli.StringFlag{Name: "reason", Required: true, Usage: "the `REASON`, for the audit"}},
+					&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of extra attempts"},
+					&cli.StringFlag{Name: "reason", Required: true, Usage: "`REASON`, recorded in the audit log"}},
 				Action: extendExercise},
-			{Name: "release", Usage: "let students see their marks", ArgsUsage: "NAME", OnUsageError: usage,
-				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "hide", Usage: "hide them again instead"}},
+			{Name: "release", Usage: "release marks to the students", ArgsUsage: "NAME", OnUsageError: usage,
+				Flags:  []cli.Flag{classFlag, &cli.BoolFlag{Name: "hide", Usage: "hide them again"}},
 				Action: releaseExercise},
 		},
 	}
@@ -51,7 +51,7 @@ func exerciseCommand() *cli.Command {
 var timeForms = []string{time.RFC3339, "2006-01-02 15:04", "2006-01-02T15:04", "2006-01-02"}
 
 func timeFlag(name, doc string) *cli.StringFlag {
-	return &cli.StringFlag{Name: name, Usage: doc + ", as 2027-02-28 18:00 by this machine's clock",
+	return &cli.StringFlag{Name: name, Usage: doc + ", such as 2027-02-28 18:00 in local time",
 		Validator: func(s string) error {
 			_, err := parseTime(s)
 			return err
@@ -81,20 +81,20 @@ func timeOf(c *cli.Command, name string) *time.Time {
 
 var termFlags = []cli.Flag{
 	&cli.IntFlag{Name: "revision",
-		Usage: "the `NUMBER` of the revision; the one in force, at first the newest, without it"},
+		Usage: "`NUMBER` of the revision (default: the current one, at first the newest)"},
 	timeFlag("opens", "the assignment `TIME`; now, at first, without it"), timeFlag("due", "the due `TIME`"),
 	timeFlag("closes", "the closing `TIME`"),
-	&cli.StringFlag{Name: "late", Usage: "what becomes of late work: none, full, per-day or `grace`"},
-	&cli.IntFlag{Name: "per-day", Usage: "`PERCENT` lost for each day begun, with --late per-day"},
-	&cli.IntFlag{Name: "grace", Usage: "`MINUTES` that late work counts whole, with --late grace"},
-	&cli.IntFlag{Name: "attempts", Usage: "`NUMBER` of attempts; 0 for any"},
-	&cli.IntFlag{Name: "wait", Usage: "`MINUTES` between attempts"},
-	&cli.StringFlag{Name: "counts", Usage: "whose marks count: of the best attempt or of the `last`"},
+	&cli.StringFlag{Name: "late", Usage: "`POLICY` for late work: none, full, per-day or grace"},
+	&cli.IntFlag{Name: "per-day", Usage: "`PERCENT` deducted per day or part of a day, with --late per-day"},
+	&cli.IntFlag{Name: "grace", Usage: "`MINUTES` after the due time in which late work gets full marks, with --late grace"},
+	&cli.IntFlag{Name: "attempts", Usage: "maximum `NUMBER` of attempts; 0 for no limit"},
+	&cli.IntFlag{Name: "wait", Usage: "minimum `MINUTES` between attempts"},
+	&cli.StringFlag{Name: "counts", Usage: "which `ATTEMPT` counts: best or last"},
 	&cli.StringFlag{Name: "show-sheet",
-		Usage: "when students see what the displays showed: at-once, after-due or `on-release`"},
-	&cli.StringFlag{Name: "show-marks", Usage: "when they see marks"},
-	&cli.StringSliceFlag{Name: "takes",
-		Usage: "a `KIND` of work that is taken: firmware, source or capture; may be given again, and replaces what the exercise says"},
+		Usage: "`WHEN` students see their mark sheets: at-once, after-due or on-release"},
+	&cli.StringFlag{Name: "show-marks", Usage: "`WHEN` students see marks: at-once, after-due or on-release"},
+	&cli.StringSliceFlag{Name: "accepts",
+		Usage: "`KIND` of work to accept: firmware, source or capture; repeatable; replaces what the exercise says"},
 }
 
 func listExercises(ctx context.Context, c *cli.Command) error {
@@ -175,7 +175,7 @@ func concerned(x wire.Exercise) (out string) {
 
 func putExercises(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() == 0 {
-		return misused("exercise put takes exercise files, folders or zip archives")
+		return misused("exercise import expects exercise files, folders or zip archives")
 	}
 	api, err := signedIn()
 	if err != nil {
@@ -244,7 +244,7 @@ func standalone(path string) (name string, text []byte, err error) {
 
 func getExercise(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("exercise get takes an exercise's name")
+		return misused("exercise export expects an exercise's name")
 	}
 	api, err := signedIn()
 	if err != nil {
@@ -278,7 +278,7 @@ func getExercise(ctx context.Context, c *cli.Command) error {
 
 func listRevisions(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("exercise revisions takes an exercise's name")
+		return misused("exercise revisions expects an exercise's name")
 	}
 	api, err := signedIn()
 	if err != nil {
@@ -300,7 +300,7 @@ func listRevisions(ctx context.Context, c *cli.Command) error {
 
 func openToClass(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("exercise open takes an exercise's name")
+		return misused("exercise assign expects an exercise's name")
 	}
 	api, class, err := inClass(c)
 	if err != nil {
@@ -344,8 +344,8 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 	if c.IsSet("show-marks") {
 		in.ShowMarks = wire.Moment(c.String("show-marks"))
 	}
-	if c.IsSet("takes") {
-		in.Takes = c.StringSlice("takes")
+	if c.IsSet("accepts") {
+		in.Takes = c.StringSlice("accepts")
 	}
 	o, err := api.Assign(ctx, class, name, in)
 	if err != nil {
@@ -358,7 +358,7 @@ func openToClass(ctx context.Context, c *cli.Command) error {
 
 func extendExercise(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 2 {
-		return misused("exercise extend takes an exercise's name and a login")
+		return misused("exercise extend expects an exercise's name and a login")
 	}
 	api, class, err := inClass(c)
 	if err != nil {
@@ -375,7 +375,7 @@ func extendExercise(ctx context.Context, c *cli.Command) error {
 
 func releaseExercise(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("exercise release takes an exercise's name")
+		return misused("exercise release expects an exercise's name")
 	}
 	api, class, err := inClass(c)
 	if err != nil {

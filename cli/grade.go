@@ -28,13 +28,13 @@ import (
 func gradeCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "grade",
-		Usage:        "mark firmware files against an exercise, without a service",
+		Usage:        "mark firmware against an exercise, without a service",
 		ArgsUsage:    "EXERCISE FIRMWARE…",
-		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml; one whose chip is none takes no firmware. FIRMWARE is a .hex or .elf file, source (a file, a zip archive, a folder), or a folder of many; or a .vcd file, the capture of a logic analyser or a simulation, which is judged against one trial. Of one firmware the whole mark sheet is printed with its film strips, of many a table.",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml. FIRMWARE is a .hex or .elf file, source (a file, a zip archive or a folder), a folder of submissions, or a .vcd capture of a logic analyser or a simulation, which is judged against one trial. A bench without a chip takes no firmware. One firmware gives a mark sheet with film strips, several give a table.",
 		OnUsageError: usage,
 		Flags: append(captureFlags,
 			&cli.StringFlag{Name: "format", Value: "text",
-				Usage: "text for people, `json`, html for a page by itself, csv, or junit",
+				Usage: "output `FORMAT`: text, json, html, csv or junit",
 				Validator: func(s string) error {
 					if !slices.Contains([]string{"text", "json", "html", "csv", "junit"}, s) {
 						return fmt.Errorf("%q is none of text, json, html, csv and junit", s)
@@ -43,17 +43,17 @@ func gradeCommand() *cli.Command {
 				}},
 			libraryFlag,
 			plainFlag,
-			&cli.BoolFlag{Name: "bus", Usage: "print what went over buses and serial lines, too"},
-			&cli.BoolFlag{Name: "strips", Usage: "print whole mark sheets of many, too"},
+			&cli.BoolFlag{Name: "bus", Usage: "also print bus and serial traffic"},
+			&cli.BoolFlag{Name: "strips", Usage: "also print every mark sheet when there are several"},
 			&cli.StringFlag{Name: "wiring",
-				Usage: "a `FILE` with a student's own wiring of the parts that allow it: gauge: {a: PC1, b: PC0}"},
+				Usage: "`FILE` with a student's own wiring for parts that allow it"},
 			&cli.StringFlag{Name: "student",
-				Usage: "whose values to use, in an exercise where some vary: a `NAME`; with --secret"},
+				Usage: "`LOGIN` of the student whose values to use, with --secret"},
 			&cli.StringFlag{Name: "secret",
-				Usage: "the `FILE` with the secret that students' values follow from, at least 16 bytes"},
+				Usage: "`FILE` with the secret that students' values are derived from, at least 16 bytes"},
 			&cli.IntFlag{Name: "seeds",
-				Usage: "mark under `N` seeds, too, and tell how many of them it passes: whether luck decides"},
-			&cli.BoolFlag{Name: "reels", Usage: "with --format json: add what every display showed"},
+				Usage: "re-run with `N` seeds to see whether the result depends on chance"},
+			&cli.BoolFlag{Name: "reels", Usage: "include the reels, with --format json"},
 		),
 		Action: grade,
 	}
@@ -69,7 +69,7 @@ type graded struct {
 
 func grade(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 1 {
-		return misused("grade takes an exercise and at least one firmware: hemble grade EXERCISE FIRMWARE…")
+		return misused("grade expects an exercise and at least one firmware: hemble grade EXERCISE FIRMWARE…")
 	}
 	key, err := studentKey(c)
 	if err != nil {
@@ -103,13 +103,13 @@ func grade(ctx context.Context, c *cli.Command) error {
 		}
 		files, results = []string{""}, []*marking.Result{r}
 	case c.Args().Len() == 1:
-		return misused("grade takes at least one firmware: hemble grade EXERCISE FIRMWARE…")
+		return misused("grade expects at least one firmware: hemble grade EXERCISE FIRMWARE…")
 	default:
 		if files, err = firmwareFiles(c.Args().Tail()); err != nil {
 			return err
 		}
 		s := newSources(c)
-		s.marker.Reference = c.Bool("plain-steps")
+		s.marker.Reference = c.Bool("reference")
 		s.captures = captures{c.String("trial"), c.String("zero"), c.StringSlice("signal")}
 		s.marker.Reels = len(files) == 1 || c.String("format") == "html" || c.Bool("strips") || c.Bool("bus") ||
 			c.Bool("reels")
@@ -179,7 +179,7 @@ func trySeeds(ctx context.Context, c *cli.Command, x *exercise.Exercise, files [
 	case !c.IsSet("seeds"):
 		return nil, nil
 	case n < 2 || n > maxSeeds:
-		return nil, misused("--seeds takes 2 to %d; it was given %d", maxSeeds, n)
+		return nil, misused("--seeds expects 2 to %d; it was given %d", maxSeeds, n)
 	}
 	s := newSources(c)
 	out := make([]*marking.SeedSensitivity, len(files))

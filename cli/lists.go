@@ -25,9 +25,9 @@ func schemaCommand() *cli.Command {
 		Usage:        "print the JSON Schema of exercise files",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation in its place"},
-			&cli.BoolFlag{Name: "findings", Usage: "print the documentation of findings in its place"},
-			&cli.BoolFlag{Name: "api", Usage: "print the OpenAPI document of the service's API in its place"},
+			&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation instead"},
+			&cli.BoolFlag{Name: "findings", Usage: "print the documentation of findings instead"},
+			&cli.BoolFlag{Name: "api", Usage: "print the OpenAPI document of the API instead"},
 		},
 		Action: func(_ context.Context, c *cli.Command) error {
 			if c.Bool("markdown") {
@@ -49,11 +49,11 @@ func schemaCommand() *cli.Command {
 func partsCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "parts",
-		Usage:        "list the parts a bench can have, or tell all of one",
+		Usage:        "list the parts a bench can have, or describe one",
 		ArgsUsage:    "[PART]",
 		OnUsageError: usage,
 		Flags: []cli.Flag{&cli.StringFlag{Name: "svg",
-			Usage: "draw every display, lit, ghosted and dark, into `FILE`"}},
+			Usage: "draw every display (lit, ghosted, dark) to `FILE`"}},
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer
 			if name := c.String("svg"); name != "" {
@@ -136,7 +136,7 @@ func drawn(out io.Writer, k *part.Kind) {
 func chipsCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "chips",
-		Usage:        "list the microcontrollers, with their pins and what is modelled",
+		Usage:        "list the microcontrollers, their pins and what is modelled",
 		OnUsageError: usage,
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer

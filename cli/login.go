@@ -18,17 +18,17 @@ import (
 func loginCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "login",
-		Usage:        "sign in to a service, for the commands that work with one",
+		Usage:        "sign in to a service",
 		ArgsUsage:    "ADDRESS",
-		Description:  "The sign-in is kept in the user's configuration folder, or in the file that HEMBLE_CONFIG names. HEMBLE_SERVER, HEMBLE_TOKEN and HEMBLE_CLASS go before it.",
+		Description:  "The session is saved in the user's configuration folder or the file named by HEMBLE_CONFIG. HEMBLE_SERVER, HEMBLE_TOKEN and HEMBLE_CLASS override it.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "the account's `LOGIN`"},
-			&cli.BoolFlag{Name: "password-stdin", Usage: "read the password from standard input without asking"},
+			&cli.StringFlag{Name: "name", Value: "instructor", Usage: "account `LOGIN`"},
+			&cli.BoolFlag{Name: "password-stdin", Usage: "read the password from standard input"},
 			&cli.BoolFlag{Name: "token-stdin",
-				Usage: "read a personal token from standard input in place of a password"},
+				Usage: "read a personal token from standard input"},
 			&cli.BoolFlag{Name: "link-stdin",
-				Usage: "read a one-time link, or its token, from standard input in place of a password"},
+				Usage: "read a one-time link or its token from standard input"},
 		},
 		Action: login,
 	}
@@ -36,7 +36,7 @@ func loginCommand() *cli.Command {
 
 func login(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
-		return misused("login takes the service's address: hemble login http://127.0.0.1:8080")
+		return misused("login expects the service's address: hemble login http://127.0.0.1:8080")
 	}
 	api := client.New(c.Args().First(), "")
 	secret, err := askSecret(c)

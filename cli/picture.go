@@ -17,14 +17,14 @@ import (
 func pictureCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "picture",
-		Usage:        "draw what the displays showed: a film strip, or one moment",
+		Usage:        "draw what the displays showed",
 		ArgsUsage:    "EXERCISE FIRMWARE FILE.svg|FILE.png",
-		Description:  "Without --at, a film strip of every display in a trial, with what was expected under each frame that is not right; with it, all displays as they were at that time.",
+		Description:  "Draws a film strip of every display in a trial, with what was expected under each frame that is not right, or with --at all displays at one time.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{libraryFlag,
-			&cli.StringFlag{Name: "trial", Usage: "of the trial of this `NAME`; the first one where it is not given"},
-			&cli.StringFlag{Name: "at", Usage: "the `TIME` of one moment, such as 2.5s"},
-			&cli.FloatFlag{Name: "scale", Value: 2, Usage: "dots of a PNG for each unit, 0.5 to 8",
+			&cli.StringFlag{Name: "trial", Usage: "`NAME` of the trial (default: the first)"},
+			&cli.StringFlag{Name: "at", Usage: "draw all displays at one `TIME`, such as 2.5s"},
+			&cli.FloatFlag{Name: "scale", Value: 2, Usage: "`SCALE` of a PNG, 0.5 to 8",
 				Validator: func(v float64) error {
 					if v < 0.5 || v > 8 {
 						return fmt.Errorf("a scale is 0.5 to 8, not %g", v)
@@ -38,7 +38,7 @@ func pictureCommand() *cli.Command {
 
 func picture(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 3 {
-		return misused("picture takes an exercise, a firmware and a file to write: hemble picture EXERCISE FIRMWARE FILE.svg")
+		return misused("picture expects an exercise, a firmware and a file to write: hemble picture EXERCISE FIRMWARE FILE.svg")
 	}
 	to := c.Args().Get(2)
 	kind := strings.ToLower(filepath.Ext(to))

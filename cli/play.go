@@ -24,15 +24,15 @@ import (
 func playCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "play",
-		Usage:        "run a firmware on the bench of an exercise, live: displays in the terminal, inputs from the keyboard",
+		Usage:        "run a firmware live: displays in the terminal, inputs from the keyboard",
 		ArgsUsage:    "EXERCISE [FIRMWARE]",
-		Description:  "The displays show what a person would see, about a sixth of a second late: the eye needs that long to be sure. A bench without a chip takes no firmware.",
+		Description:  "The displays are shown as seen, about a sixth of a second late. A bench without a chip takes no firmware.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			&cli.StringFlag{Name: "trial",
-				Usage: "the `NAME` of the trial whose seed is used; the first one where it is not given"},
+				Usage: "`NAME` of the trial whose seed is used (default: the first)"},
 			libraryFlag,
-			&cli.BoolFlag{Name: "cues", Usage: "carry out the trial's own cues, too"},
+			&cli.BoolFlag{Name: "cues", Usage: "also run the trial's own cues"},
 			plainFlag,
 		},
 		Action: play,
@@ -41,7 +41,7 @@ func playCommand() *cli.Command {
 
 func play(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 1 || c.Args().Len() > 2 {
-		return misused("play takes an exercise and one firmware: hemble play EXERCISE FIRMWARE")
+		return misused("play expects an exercise and one firmware: hemble play EXERCISE FIRMWARE")
 	}
 	x, err := readExercise(c.Args().First())
 	if err != nil {
@@ -55,7 +55,7 @@ func play(ctx context.Context, c *cli.Command) error {
 	var im *firmware.Image
 	if x.Chip != nil || c.Args().Len() == 2 {
 		if c.Args().Len() != 2 {
-			return misused("play takes an exercise and one firmware: hemble play EXERCISE FIRMWARE")
+			return misused("play expects an exercise and one firmware: hemble play EXERCISE FIRMWARE")
 		}
 		name = c.Args().Get(1)
 		if im, err = newSources(c).image(ctx, x, name); err != nil {
@@ -65,7 +65,7 @@ func play(ctx context.Context, c *cli.Command) error {
 	if !term.IsTerminal(int(os.Stdout.Fd())) || !term.IsTerminal(int(os.Stdin.Fd())) {
 		return misused("play needs a terminal to show displays and take keys; `hemble grade` and `hemble trace --on` do without")
 	}
-	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"), bench.Options{Reference: c.Bool("plain-steps")})
+	p, err := newPlayer(ctx, x, t, im, name, c.Bool("cues"), bench.Options{Reference: c.Bool("reference")})
 	if err != nil {
 		return err
 	}

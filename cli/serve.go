@@ -24,35 +24,35 @@ import (
 	"hemble/wire"
 )
 
-var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "the `ADDRESS` to listen at",
+var listenFlag = &cli.StringFlag{Name: "listen", Value: "127.0.0.1:8080", Usage: "`ADDRESS` to listen on",
 	Sources: cli.EnvVars("HEMBLE_LISTEN")}
 
 func serveCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "serve",
-		Usage:        "run the service with its console",
-		Description:  "At its first start the service prints a set-up link, by which its first account is made; or it makes the account that --login names, with the password of --password-file.",
+		Usage:        "run the service and its web console",
+		Description:  "On first start the service prints a set-up link for creating the first account, or creates the account given by --login and --password-file.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "the `FOLDER` that holds everything",
+			&cli.StringFlag{Name: "data", Value: "hemble-data", Usage: "data `FOLDER`",
 				Sources: cli.EnvVars("HEMBLE_DATA")},
 			listenFlag,
 			&cli.StringFlag{Name: "login",
-				Usage: "the `LOGIN` of the account made at the first start, in place of a set-up link"},
-			&cli.StringFlag{Name: "name", Usage: "that account's `NAME`, as people see it"},
-			&cli.StringFlag{Name: "password-file", Usage: "a `FILE` with that account's password"},
+				Usage: "`LOGIN` of the account created on first start, instead of a set-up link"},
+			&cli.StringFlag{Name: "name", Usage: "full `NAME` of the first account"},
+			&cli.StringFlag{Name: "password-file", Usage: "`FILE` with the password of the first account"},
 			libraryFlag,
-			&cli.StringFlag{Name: "tls-cert", Usage: "a `FILE` with a TLS certificate",
+			&cli.StringFlag{Name: "tls-cert", Usage: "TLS certificate `FILE`",
 				Sources: cli.EnvVars("HEMBLE_TLS_CERT")},
-			&cli.StringFlag{Name: "tls-key", Usage: "a `FILE` with its key", Sources: cli.EnvVars("HEMBLE_TLS_KEY")},
-			&cli.StringFlag{Name: "base-path", Usage: "the `PATH` under which a proxy shows the service, as /hemble",
+			&cli.StringFlag{Name: "tls-key", Usage: "TLS key `FILE`", Sources: cli.EnvVars("HEMBLE_TLS_KEY")},
+			&cli.StringFlag{Name: "base-path", Usage: "`PATH` under which a proxy serves Hemble, such as /hemble",
 				Sources: cli.EnvVars("HEMBLE_BASE_PATH")},
 			&cli.StringSliceFlag{Name: "trust-proxy",
-				Usage:   "an address or `NETWORK` of a proxy that tells from where and how a request came; may be given again",
+				Usage:   "address or `NETWORK` of a proxy whose forwarding headers are trusted; repeatable",
 				Sources: cli.EnvVars("HEMBLE_TRUST_PROXY")},
-			&cli.IntFlag{Name: "workers", Usage: "how many `SUBMISSIONS` are marked at a time",
-				DefaultText: "one for each processor", Sources: cli.EnvVars("HEMBLE_WORKERS")},
-			&cli.IntFlag{Name: "reels", Value: 512, Usage: "how many `MB` of reels are kept at hand"},
+			&cli.IntFlag{Name: "workers", Usage: "`NUMBER` of submissions marked in parallel",
+				DefaultText: "one per processor", Sources: cli.EnvVars("HEMBLE_WORKERS")},
+			&cli.IntFlag{Name: "reels", Value: 512, Usage: "size of the reel cache in `MB`"},
 		},
 		Action: serve,
 	}
@@ -69,11 +69,11 @@ func serve(ctx context.Context, c *cli.Command) error {
 		BasePath: strings.TrimRight(c.String("base-path"), "/"),
 		Limits:   api.DefaultLimits, MostReels: int64(c.Int("reels")) << 20}
 	if c.Int("reels") < 1 {
-		return misused("--reels takes 1 MB or more, not %d", c.Int("reels"))
+		return misused("--reels expects 1 MB or more, not %d", c.Int("reels"))
 	}
 	if c.IsSet("workers") {
 		if config.Workers = c.Int("workers"); config.Workers < 1 || config.Workers > maxWorkers {
-			return misused("--workers takes 1 to %d, not %d", maxWorkers, config.Workers)
+			return misused("--workers expects 1 to %d, not %d", maxWorkers, config.Workers)
 		}
 	}
 	for _, text := range c.StringSlice("trust-proxy") {
@@ -82,7 +82,7 @@ func serve(ctx context.Context, c *cli.Command) error {
 			p, err = netip.PrefixFrom(a, a.BitLen()), nil
 		}
 		if err != nil {
-			return misused("--trust-proxy takes an address or a network, as 10.0.0.0/8, not %q", text)
+			return misused("--trust-proxy expects an address or a network, as 10.0.0.0/8, not %q", text)
 		}
 		config.Trusted = append(config.Trusted, p)
 	}
@@ -117,10 +117,10 @@ func serve(ctx context.Context, c *cli.Command) error {
 func demoCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "demo",
-		Usage:        "run the service with the demo course and its submissions",
+		Usage:        "run the service with the demo course",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
-			&cli.StringFlag{Name: "data", Usage: "a `FOLDER` to keep; without it a new one is used and thrown away"},
+			&cli.StringFlag{Name: "data", Usage: "data `FOLDER` (default: a temporary one)"},
 			listenFlag,
 		},
 		Action: runDemo,

@@ -64,23 +64,23 @@ func TestServiceCommands(t *testing.T) {
 	assert.Contains(t, out, "3 new, 0 changed, 0 missing, 1 wrong; taken in")
 	assert.Contains(t, must(keeper, "class", "members"), "oke")
 	assert.Regexp(t, `^[A-Z2-9]{4}-[A-Z2-9]{4}\n$`, must(keeper, "class", "join-code"))
-	assert.Contains(t, must(keeper, "exercise", "put", course+"boat-lamps", course+"chamber-gauge/exercise.yaml"),
+	assert.Contains(t, must(keeper, "exercise", "import", course+"boat-lamps", course+"chamber-gauge/exercise.yaml"),
 		"boat-lamps, revision 1\nchamber-gauge, revision 1\n")
 	assert.Contains(t, must(keeper, "exercise", "list"), "Boat signal lamps")
-	assert.Contains(t, must(keeper, "exercise", "get", "boat-lamps"), "hemble: 1")
+	assert.Contains(t, must(keeper, "exercise", "export", "boat-lamps"), "hemble: 1")
 	folder := filepath.Join(dir, "boat-lamps.zip")
-	must(keeper, "exercise", "get", "--to", folder, "boat-lamps")
+	must(keeper, "exercise", "export", "--to", folder, "boat-lamps")
 	z, err := zip.OpenReader(folder)
 	require.NoError(t, err)
 	assert.Greater(t, len(z.File), 5, "the folder's firmware and source, too")
 	z.Close()
-	assert.Contains(t, must(keeper, "exercise", "put", folder), "boat-lamps, revision 1\n",
+	assert.Contains(t, must(keeper, "exercise", "import", folder), "boat-lamps, revision 1\n",
 		"out and in again is no change")
-	assert.Contains(t, must(keeper, "exercise", "open", "--due", "2099-02-28 18:00", "--late", "per-day", "--per-day",
+	assert.Contains(t, must(keeper, "exercise", "assign", "--due", "2099-02-28 18:00", "--late", "per-day", "--per-day",
 		"10", "--show-marks", "on-release", "boat-lamps"), "due 2099-02-28 18:00, closes –, late: per-day")
-	assert.Contains(t, must(keeper, "exercise", "open", "--attempts", "5", "boat-lamps"), "due 2099-02-28 18:00",
+	assert.Contains(t, must(keeper, "exercise", "assign", "--attempts", "5", "boat-lamps"), "due 2099-02-28 18:00",
 		"what is not named stays")
-	out, err = keeper("", "exercise", "open", "--due", "tomorrow", "boat-lamps")
+	out, err = keeper("", "exercise", "assign", "--due", "tomorrow", "boat-lamps")
 	assert.Error(t, err)
 	assert.Contains(t, out, `"tomorrow" is no time`)
 	must(keeper, "exercise", "extend", "--attempts", "2", "--reason", "was ill", "boat-lamps", "oke")
@@ -151,8 +151,8 @@ func TestServiceCommands(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, z.File, 3)
 	z.Close()
-	assert.Contains(t, must(keeper, "remark", "boat-lamps"), "0 would change, 4 stay the same")
-	assert.Contains(t, must(keeper, "remark", "--drop", "boat-lamps"), "is closed")
+	assert.Contains(t, must(keeper, "mark-again", "boat-lamps"), "0 would change, 4 stay the same")
+	assert.Contains(t, must(keeper, "mark-again", "--discard", "boat-lamps"), "is closed")
 
 	backup := filepath.Join(dir, "backup.tar.gz")
 	must(keeper, "backup", backup)

@@ -28,7 +28,7 @@ const (
 )
 
 var classFlag = &cli.StringFlag{Name: "class",
-	Usage: "the class's `NAME`; without it that of `hemble class use`, or the only one", Sources: cli.EnvVars(envClass)}
+	Usage: "class `NAME` (default: set by hemble class use, or your only class)", Sources: cli.EnvVars(envClass)}
 
 func settingsPath() (string, error) {
 	if path := os.Getenv(envConfig); path != "" {

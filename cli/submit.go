@@ -19,17 +19,17 @@ import (
 func submitCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "submit",
-		Usage:        "hand work in to the service",
+		Usage:        "submit work",
 		ArgsUsage:    "EXERCISE FILE…",
-		Description:  "A student hands in one file or a folder of source. Who marks the class hands in for --student, or many files or a learning platform's zip archive, which are matched to the roster: what is doubtful is listed, and waits for --whose.",
+		Description:  "A student submits one file or a folder of source. An instructor or assistant submits for --student, or submits many files or a learning platform's zip archive, which are matched to the roster; doubtful matches are listed and need --whose.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			classFlag,
-			&cli.StringFlag{Name: "student", Usage: "the student's `LOGIN`"},
+			&cli.StringFlag{Name: "student", Usage: "student's `LOGIN`"},
 			&cli.StringSliceFlag{Name: "whose",
-				Usage: "whose a file is, as `FILE=LOGIN`; without a login it is left out; may be given again"},
-			&cli.StringFlag{Name: "wiring", Usage: "a `FILE` with the student's own wiring"},
-			&cli.StringFlag{Name: "comment", Usage: "a `COMMENT` of the student"},
+				Usage: "match a file to a student: `FILE=LOGIN`; without a login the file is skipped; repeatable"},
+			&cli.StringFlag{Name: "wiring", Usage: "`FILE` with the student's own wiring"},
+			&cli.StringFlag{Name: "comment", Usage: "student's `COMMENT`"},
 			&cli.BoolFlag{Name: "wait", Usage: "wait for the marks and print them"},
 			formatFlag,
 		},
@@ -39,7 +39,7 @@ func submitCommand() *cli.Command {
 
 func submit(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() < 2 {
-		return misused("submit takes an exercise's name and at least one file: hemble submit EXERCISE FILE…")
+		return misused("submit expects an exercise's name and at least one file: hemble submit EXERCISE FILE…")
 	}
 	api, class, err := inClass(c)
 	if err != nil {
@@ -95,7 +95,7 @@ func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, e
 	if len(paths) > 1 {
 		return r, misused("one file is handed in at a time; source of several goes in as its folder")
 	}
-	h := client.Handed{Student: c.String("student"), File: filepath.Base(paths[0]), Comment: c.String("comment")}
+	h := client.Work{Student: c.String("student"), File: filepath.Base(paths[0]), Comment: c.String("comment")}
 	if h.File, h.Data, err = workAt(paths[0]); err != nil {
 		return r, err
 	}
@@ -148,7 +148,7 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 	for _, w := range c.StringSlice("whose") {
 		file, login, ok := strings.Cut(w, "=")
 		if !ok {
-			return nil, misused("--whose takes FILE=LOGIN, not %q", w)
+			return nil, misused("--whose expects FILE=LOGIN, not %q", w)
 		}
 		whose[file] = login
 	}
@@ -197,13 +197,13 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 func resultsCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "results",
-		Usage:        "list the submissions of an exercise with their marks",
+		Usage:        "list submissions and marks",
 		ArgsUsage:    "EXERCISE",
 		OnUsageError: usage,
 		Flags:        []cli.Flag{classFlag, formatFlag},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
-				return misused("results takes an exercise's name: hemble results EXERCISE")
+				return misused("results expects an exercise's name: hemble results EXERCISE")
 			}
 			api, class, err := inClass(c)
 			if err != nil {
@@ -227,7 +227,7 @@ func resultsCommand() *cli.Command {
 func statusCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "status",
-		Usage:        "what is open to the class, how long, and what waits to be marked",
+		Usage:        "show assignments, due times and the queue",
 		OnUsageError: usage,
 		Flags:        []cli.Flag{classFlag, formatFlag},
 		Action: func(ctx context.Context, c *cli.Command) error {

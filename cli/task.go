@@ -14,15 +14,15 @@ import (
 func taskCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "task",
-		Usage:        "what an exercise asks for: the task, your own values, and what is wired where",
+		Usage:        "show the brief, your values and the wiring of an exercise",
 		ArgsUsage:    "EXERCISE",
-		Description:  "A student reads what is to be built, by when, and how many attempts are left. Who marks the class reads it as a student does, with --student.",
+		Description:  "Students see what to build, by when, and how many attempts are left. Instructors and assistants see it as a student does with --student.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{classFlag,
-			&cli.StringFlag{Name: "student", Usage: "as this student gets it, by `LOGIN`"}, formatFlag},
+			&cli.StringFlag{Name: "student", Usage: "`LOGIN` of the student whose version to show"}, formatFlag},
 		Action: func(ctx context.Context, c *cli.Command) error {
 			if c.Args().Len() != 1 {
-				return misused("task takes an exercise's name: hemble task EXERCISE")
+				return misused("task expects an exercise's name: hemble task EXERCISE")
 			}
 			api, class, err := inClass(c)
 			if err != nil {

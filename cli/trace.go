@@ -18,21 +18,21 @@ import (
 func traceCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "trace",
-		Usage:        "run a firmware on the bare chip, or on a bench with the eye off: terminal bytes, pins as VCD",
+		Usage:        "run a firmware and record serial output and pins",
 		ArgsUsage:    "FIRMWARE",
-		Description:  "With --on the firmware runs on the bench of an exercise, for one of its trials; the VCD then has the nets by the bench's names, and --window prints every change in a stretch of time, to the cycle, with displays as they were driven, not as an eye would have seen them.",
+		Description:  "With --on the firmware runs on the bench of an exercise, in one of its trials. The VCD then uses the bench's net names, and --window prints every change in a period, exact to the cycle, with displays as driven instead of as seen.",
 		OnUsageError: usage,
 		Flags: append([]cli.Flag{
 			&cli.StringFlag{Name: "for",
-				Usage: "simulated `TIME` to run; 1s, or with --on the length of the trial, where it is not given"},
-			&cli.StringFlag{Name: "on", Usage: "run on the bench of `EXERCISE`"},
+				Usage: "simulated `TIME` to run (default: 1s, or with --on the length of the trial)"},
+			&cli.StringFlag{Name: "on", Usage: "run on the bench of this `EXERCISE`"},
 			&cli.StringFlag{Name: "trial",
-				Usage: "with --on: the `NAME` of the trial; the first one where it is not given"},
+				Usage: "with --on, `NAME` of the trial (default: the first)"},
 			&cli.StringFlag{Name: "window",
-				Usage: "with --on: print all that happens `FROM..TO`, such as 1.2s..1.203s"},
+				Usage: "with --on, print every change in `FROM..TO`, such as 1.2s..1.203s"},
 			&cli.BoolFlag{Name: "serial",
-				Usage: "write the bytes that the chip's first serial port sends, and nothing else, to standard output"},
-			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to `FILE`, for a waveform viewer"},
+				Usage: "print only the bytes sent by the chip's first serial port"},
+			&cli.StringFlag{Name: "vcd", Usage: "write all pin changes to a VCD `FILE`"},
 			plainFlag,
 			formatFlag, libraryFlag,
 		}, chipFlags()...),
@@ -68,7 +68,7 @@ type traced struct {
 
 func trace(ctx context.Context, c *cli.Command) (err error) {
 	if c.Args().Len() != 1 {
-		return misused("trace takes one firmware: hemble trace FIRMWARE")
+		return misused("trace expects one firmware: hemble trace FIRMWARE")
 	}
 	if c.String("on") != "" {
 		return traceOn(ctx, c)
@@ -93,7 +93,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	serial := bufio.NewWriter(out)
 	defer serial.Flush()
 	bytes := 0
-	config := machine.Config{Clock: rate, Seed: 1, Reference: c.Bool("plain-steps"), Bytes: func(b machine.Byte) {
+	config := machine.Config{Clock: rate, Seed: 1, Reference: c.Bool("reference"), Bytes: func(b machine.Byte) {
 		if b.Port != chip.Terminal() {
 			return
 		}

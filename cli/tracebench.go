@@ -106,7 +106,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 			}
 		}()
 	}
-	b, err := bench.New(x, &trial, im, bench.Options{Watcher: all, Reference: c.Bool("plain-steps")})
+	b, err := bench.New(x, &trial, im, bench.Options{Watcher: all, Reference: c.Bool("reference")})
 	if err != nil {
 		return err
 	}

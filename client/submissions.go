@@ -17,7 +17,7 @@ import (
 )
 
 // Handed is work that is handed in.
-type Handed struct {
+type Work struct {
 	Student string // a login; "" for oneself
 	File    string
 	Data    []byte
@@ -26,7 +26,7 @@ type Handed struct {
 }
 
 // Submit hands work in.
-func (c *Client) Submit(ctx context.Context, class, exercise string, h Handed) (wire.Receipt, error) {
+func (c *Client) Submit(ctx context.Context, class, exercise string, h Work) (wire.Receipt, error) {
 	files := []File{{"file", h.File, h.Data}}
 	if h.Wiring != nil {
 		files = append(files, File{"wiring", "wiring.yaml", h.Wiring})

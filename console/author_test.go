@@ -112,7 +112,7 @@ func TestEyeOff(t *testing.T) {
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))
 	wrong := "#define F_CPU 16000000UL\n#include <avr/io.h>\n#include <util/delay.h>\n\nint main(void)\n{\n\tDDRB = 3;\n\tfor (;;) {\n\t\tPORTB = 3;\n\t\t_delay_ms(1000);\n\t\tPORTB = 0;\n\t\t_delay_ms(1000);\n\t}\n}\n"
 	sub, err := c.Submit(t.Context(), class.Name, "boat-lamps",
-		client.Handed{Student: "oke", File: "lamps.c", Data: []byte(wrong)})
+		client.Work{Student: "oke", File: "lamps.c", Data: []byte(wrong)})
 	require.NoError(t, err)
 	require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
 	ctx := browser(t, false)

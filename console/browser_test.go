@@ -160,7 +160,7 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, page, "10 / 10")
 		picture(t, ctx, "submissions")
 		late, err := c.Submit(t.Context(), class.Name, "chamber-gauge",
-			client.Handed{Student: "zelnik", File: "late.hex", Data: []byte("no firmware")})
+			client.Work{Student: "zelnik", File: "late.hex", Data: []byte("no firmware")})
 		require.NoError(t, err)
 		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="O. Zelnik"]`)) // without a reload
 		require.Equal(t, 1, late.Attempt)
@@ -222,7 +222,7 @@ func TestConsole(t *testing.T) {
 		require.Contains(t, text(t, ctx), "Gate opened")
 	})
 	t.Run("source, and what the compiler said", func(t *testing.T) {
-		sub, err := c.Submit(t.Context(), class.Name, "boat-lamps", client.Handed{Student: "zelnik", File: "lamps.c",
+		sub, err := c.Submit(t.Context(), class.Name, "boat-lamps", client.Work{Student: "zelnik", File: "lamps.c",
 			Data: []byte("#include <avr/io.h>\n\nint main(void)\n{\n\tDDRB = 3\n\tPORTB = 1;\n\tfor (;;)\n\t\t;\n}\n")})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))

@@ -92,7 +92,7 @@ func BenchmarkScrub(b *testing.B) {
 	x, err := demo.Find("boat-lamps")
 	require.NoError(b, err)
 	r, err := c.Submit(b.Context(), class.Name, x.Name,
-		client.Handed{Student: "oke", File: "a.elf", Data: x.Files[0].Data})
+		client.Work{Student: "oke", File: "a.elf", Data: x.Files[0].Data})
 	require.NoError(b, err)
 	require.NoError(b, c.Wait(b.Context(), class.Name, x.Name, []string{r.ID}, func(wire.Submission) {}))
 	sub, err := s.Store.Submissions.Submission(b.Context(), r.ID)

@@ -149,14 +149,14 @@ func TestBadInput(t *testing.T) {
 
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))
 	_, err = c.Submit(t.Context(), lockHouse, "no-such",
-		client.Handed{Student: "marsh", File: "x.hex", Data: []byte(":")})
+		client.Work{Student: "marsh", File: "x.hex", Data: []byte(":")})
 	assert.Equal(t, http.StatusNotFound, status(t, err))
 	_, err = c.Result(t.Context(), "no-such")
 	assert.Equal(t, http.StatusNotFound, status(t, err))
 	var ids []string
 	for i, data := range [][]byte{[]byte(":00"), bytes.Repeat([]byte{0xff}, 1000), []byte("\x7fELF\x01\x01\x01")} {
 		r, err := c.Submit(t.Context(), lockHouse, "boat-lamps",
-			client.Handed{Student: "marsh", File: fmt.Sprintf("../../bad %d.hex", i), Data: data})
+			client.Work{Student: "marsh", File: fmt.Sprintf("../../bad %d.hex", i), Data: data})
 		require.NoError(t, err)
 		assert.Equal(t, i+1, r.Attempt)
 		assert.Equal(t, fmt.Sprintf("bad %d.hex", i), r.File)
@@ -231,7 +231,7 @@ func TestSource(t *testing.T) {
 	require.NoError(t, err)
 	hand := func(name string, data []byte) (wire.Receipt, *sheet.Sheet) {
 		s, err := c.Submit(t.Context(), lockHouse, "boat-lamps",
-			client.Handed{Student: "marsh", File: name, Data: data})
+			client.Work{Student: "marsh", File: name, Data: data})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), lockHouse, "boat-lamps", []string{s.ID}, func(wire.Submission) {}))
 		r, err := c.Result(t.Context(), s.ID)
@@ -272,7 +272,7 @@ func TestSource(t *testing.T) {
 	_, sh = hand("work.zip", []byte("PK\x03\x04nonsense"))
 	assert.Contains(t, sh.Failed, "damaged zip archive")
 	_, err = c.Submit(t.Context(), lockHouse, "boat-lamps",
-		client.Handed{Student: "marsh", File: "lamps.c", Data: source, Wiring: []byte("red: {anode: PB5}\n")})
+		client.Work{Student: "marsh", File: "lamps.c", Data: source, Wiring: []byte("red: {anode: PB5}\n")})
 	assert.Equal(t, "wiring", client.Code(err), "a wiring that the exercise does not allow costs no attempt")
 }
 

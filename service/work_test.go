@@ -80,7 +80,7 @@ func (r *room) open(terms wire.Policy) {
 // hand hands in and waits for the marks.
 func (r *room) hand(as *client.Client, student, firmware string) (wire.Submission, error) {
 	receipt, err := as.Submit(r.t.Context(), lockHouse, gauge,
-		client.Handed{Student: student, File: firmware + ".elf", Data: r.files[firmware]})
+		client.Work{Student: student, File: firmware + ".elf", Data: r.files[firmware]})
 	if err != nil {
 		return wire.Submission{}, err
 	}
@@ -121,7 +121,7 @@ func TestDeadlines(t *testing.T) {
 	assert.Equal(t, 100, first.Percent)
 	assert.Equal(t, json.Number("7"), first.Marks)
 	again, err := haq.Submit(t.Context(), lockHouse, gauge,
-		client.Handed{File: "other-name.elf", Data: r.files["quill-bounce"]})
+		client.Work{File: "other-name.elf", Data: r.files["quill-bounce"]})
 	require.NoError(t, err)
 	assert.True(t, again.Same)
 	assert.Equal(t, first.ID, again.ID, "the same file twice is one")
@@ -489,7 +489,7 @@ func TestLibrariesOfAClass(t *testing.T) {
 	source := []byte("#include <GateDigits.h>\nvoid setup() { pinMode(13, OUTPUT); }\nvoid loop() { delay(1000); }\n")
 	built := func(in string) *sheet.Sheet {
 		r, err := c.Submit(t.Context(), in, "gate-clock",
-			client.Handed{Student: "oke", File: "clock.ino", Data: source})
+			client.Work{Student: "oke", File: "clock.ino", Data: source})
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), in, "gate-clock", []string{r.ID}, func(wire.Submission) {}))
 		result, err := c.Result(t.Context(), r.ID)
@@ -553,7 +553,7 @@ func TestOwnValues(t *testing.T) {
 	assert.Equal(t, value(marsh, ""), value(marsh, "oke"), "a student has only their own")
 	assert.NotEqual(t, value(marsh, ""), value(oke, ""))
 	assert.Equal(t, value(oke, ""), value(c, "oke"), "who marks sees them as the student does")
-	r, err := marsh.Submit(t.Context(), lockHouse, x.Name, client.Handed{File: "lamps.elf", Data: x.Files[0].Data})
+	r, err := marsh.Submit(t.Context(), lockHouse, x.Name, client.Work{File: "lamps.elf", Data: x.Files[0].Data})
 	require.NoError(t, err)
 	require.NoError(t, marsh.Wait(t.Context(), lockHouse, x.Name, []string{r.ID}, func(wire.Submission) {}))
 	result, err := marsh.Result(t.Context(), r.ID)

@@ -82,7 +82,7 @@ func (in *included) parts(n *yaml.Node, ps *spec.Problems) []*yaml.Node {
 		ps.Add(at, "include names a file by its path from this one, such as ../benches/chamber.yaml, or a list of some")
 		return nil
 	case in.open == nil:
-		ps.Add(at, "%s cannot be included here, where there is this text alone: `hemble exercise put` takes an exercise with the files that it includes", n.Value)
+		ps.Add(at, "%s cannot be included here, where there is this text alone: `hemble exercise import` takes an exercise with the files that it includes", n.Value)
 		return nil
 	case len(in.names) == maxIncluded:
 		ps.Add(at, "a bench includes at most %d files", maxIncluded)

@@ -140,7 +140,7 @@ func HandIn(ctx context.Context, api *client.Client, x demo.Exercise,
 		if want != nil && !want(x.Name, f.Name) {
 			continue
 		}
-		r, err := api.Submit(ctx, Name, x.Name, client.Handed{Student: f.Login, File: f.Name, Data: f.Data})
+		r, err := api.Submit(ctx, Name, x.Name, client.Work{Student: f.Login, File: f.Name, Data: f.Data})
 		if err != nil {
 			return nil, err
 		}

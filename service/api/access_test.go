@@ -301,7 +301,7 @@ func TestScopes(t *testing.T) {
 		_, err = c.Tokens(t.Context())
 		assert.Equal(t, "scope", client.Code(err))
 	}
-	h := client.Handed{File: "other.elf", Data: firmwareOf(t, "oke-half-speed")}
+	h := client.Work{File: "other.elf", Data: firmwareOf(t, "oke-half-speed")}
 	_, err := read.Submit(t.Context(), ownClass, lamps, h)
 	assert.Equal(t, "scope", client.Code(err))
 	_, err = submit.Submit(t.Context(), ownClass, lamps, h)
@@ -353,7 +353,7 @@ func TestRightsCannotBeTaken(t *testing.T) {
 		client.Code(w.people["admin"].SetAccount(t.Context(), "instructor",
 			wire.SetAccount{Name: "x", Role: wire.Person})))
 	_, err = w.people["anna"].Submit(t.Context(), ownClass, lamps,
-		client.Handed{Student: "bert", File: "as-bert.elf", Data: firmwareOf(t, "wain-green-input")})
+		client.Work{Student: "bert", File: "as-bert.elf", Data: firmwareOf(t, "wain-green-input")})
 	require.NoError(t, err)
 	bert, err := w.people["bert"].SubmissionPage(t.Context(), ownClass, lamps, client.Filter{})
 	require.NoError(t, err)

@@ -334,14 +334,14 @@ func TestUploads(t *testing.T) {
 	require.NoError(t, err)
 	for name, data := range map[string][]byte{"picture.png": []byte("\x89PNG\r\n"), "empty.hex": nil,
 		"page.html": []byte("<script>"), "large.hex": make([]byte, firmware.MaxFile+1)} {
-		_, err := c.Submit(t.Context(), ownClass, lamps, client.Handed{Student: "oke", File: name, Data: data})
+		_, err := c.Submit(t.Context(), ownClass, lamps, client.Work{Student: "oke", File: name, Data: data})
 		assert.Equal(t, "file", client.Code(err), name)
 	}
 	_, err = c.Submit(t.Context(), ownClass, lamps,
-		client.Handed{Student: "oke", File: "x.hex", Data: make([]byte, firmware.MaxFile+4<<20)})
+		client.Work{Student: "oke", File: "x.hex", Data: make([]byte, firmware.MaxFile+4<<20)})
 	assert.Equal(t, "too-large", client.Code(err))
 	_, err = c.Submit(t.Context(), ownClass, lamps,
-		client.Handed{Student: "nobody", File: "x.hex", Data: []byte(":00000001FF\n")})
+		client.Work{Student: "nobody", File: "x.hex", Data: []byte(":00000001FF\n")})
 	assert.Equal(t, "student", client.Code(err))
 	status, _, _ := ask(t, c, http.MethodPost, "/api/v1/classes/lock-house/assignments/boat-lamps/submissions",
 		`{"file": 1}`)
@@ -426,7 +426,7 @@ func TestInjection(t *testing.T) {
 		}
 	}
 	r, err := w.people["bert"].Submit(t.Context(), ownClass, lamps,
-		client.Handed{File: `../../"><script>.elf`, Data: firmwareOf(t, "marsh-waits")})
+		client.Work{File: `../../"><script>.elf`, Data: firmwareOf(t, "marsh-waits")})
 	require.NoError(t, err)
 	assert.NotContains(t, r.File, "/")
 	_, h, _ := ask(t, keeper, http.MethodGet, "/api/v1/submissions/"+r.ID+"/file", "")

@@ -121,7 +121,7 @@ func newWorld(t testing.TB, terms wire.Policy) *world {
 			class = otherClass
 		}
 		r, err := w.people[login].Submit(t.Context(), class, lamps,
-			client.Handed{File: "work-of-" + login + ".elf", Data: firmwareOf(t, firmware),
+			client.Work{File: "work-of-" + login + ".elf", Data: firmwareOf(t, firmware),
 				Comment: "comment of " + login})
 		require.NoError(t, err)
 		require.NoError(t,

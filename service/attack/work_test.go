@@ -182,7 +182,7 @@ func TestEndless(t *testing.T) {
 	w := newWharf(t, "oke", "lee")
 	w.opens(t, "long", exercise("long", 4, "10min"), wire.Policy{})
 	running := func(who string, data string) string {
-		r, err := w.people[who].Submit(t.Context(), class, "long", client.Handed{File: "long.c", Data: []byte(data)})
+		r, err := w.people[who].Submit(t.Context(), class, "long", client.Work{File: "long.c", Data: []byte(data)})
 		require.NoError(t, err)
 		require.Eventually(t, func() bool {
 			s, err := w.admin.Result(t.Context(), r.ID)
@@ -218,7 +218,7 @@ func TestFairTurns(t *testing.T) {
 	crowd := times(40, 15)
 	for i := range crowd {
 		_, err := w.people["colleague"].Submit(t.Context(), class, "lamp",
-			client.Handed{Student: "oke", File: "lamp.c", Data: fmt.Appendf([]byte(bangs), "// %d\n", i)})
+			client.Work{Student: "oke", File: "lamp.c", Data: fmt.Appendf([]byte(bangs), "// %d\n", i)})
 		require.NoError(t, err)
 	}
 	r := w.marked(t, "lee", "lamp", "lamp.c", []byte(blinks))
@@ -236,7 +236,7 @@ func TestForgedCapture(t *testing.T) {
 	for i := 1; i < 8; i++ {
 		vcd += fmt.Sprintf("#%d\n%d!\n", i*500, i%2)
 	}
-	_, err := w.people["oke"].Submit(t.Context(), class, "lamp", client.Handed{File: "lamp.vcd", Data: []byte(vcd)})
+	_, err := w.people["oke"].Submit(t.Context(), class, "lamp", client.Work{File: "lamp.vcd", Data: []byte(vcd)})
 	assert.ErrorContains(t, err, "this is a capture; what is taken here is firmware or source")
 	b, err := w.admin.Bulk(t.Context(), class, "lamp",
 		[]client.File{{Field: "file", Name: "oke.vcd", Data: []byte(vcd)}})

@@ -133,7 +133,7 @@ func (w *wharf) opens(t *testing.T, name string, text []byte, policy wire.Policy
 // marked hands work in and waits for what comes of it.
 func (w *wharf) marked(t *testing.T, who, exercise, file string, data []byte) *wire.Result {
 	t.Helper()
-	r, err := w.people[who].Submit(t.Context(), class, exercise, client.Handed{File: file, Data: data})
+	r, err := w.people[who].Submit(t.Context(), class, exercise, client.Work{File: file, Data: data})
 	require.NoError(t, err)
 	require.NoError(t, w.people[who].Wait(t.Context(), class, exercise, []string{r.ID}, func(wire.Submission) {}))
 	result, err := w.admin.Result(t.Context(), r.ID)

@@ -33,7 +33,7 @@ func TestDamagedFolder(t *testing.T) {
 	for range 30 {
 		login, firmware, data := s.work()
 		r, err := c.Submit(t.Context(), class.Name, exercise,
-			client.Handed{Student: login, File: firmware + ".hex", Data: data})
+			client.Work{Student: login, File: firmware + ".hex", Data: data})
 		require.NoError(t, err)
 		s.acked[r.ID] = firmware
 	}

@@ -85,7 +85,7 @@ func (s *students) handIn(ctx context.Context, c *client.Client, clients int) er
 			for ctx.Err() == nil {
 				login, firmware, data := s.work()
 				r, err := c.Submit(ctx, class.Name, exercise,
-					client.Handed{Student: login, File: firmware + ".hex", Data: data})
+					client.Work{Student: login, File: firmware + ".hex", Data: data})
 				if err != nil {
 					errs[i] = err
 					return

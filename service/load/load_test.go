@@ -138,7 +138,7 @@ func (d *department) hand(t *testing.T, listeners int) (r rush) {
 			time.Sleep(at - time.Since(began))
 			start := time.Now()
 			_, err := c.Submit(t.Context(), class.Name, d.of[k],
-				client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
+				client.Work{File: d.files[k].Name, Data: different(d.files[k], i)})
 			lock.Lock()
 			defer lock.Unlock()
 			require.NoError(t, err)
@@ -231,7 +231,7 @@ func TestLongLists(t *testing.T) {
 			for i := range next {
 				for {
 					_, err := d.keeper.Submit(t.Context(), class.Name, "boat-lamps",
-						client.Handed{Student: fmt.Sprintf("s%03d", i%200), File: "lamps.hex",
+						client.Work{Student: fmt.Sprintf("s%03d", i%200), File: "lamps.hex",
 							Data: fmt.Appendf(slices.Clone(firmware), "%s", strings.Repeat("\n", i))})
 					if client.Code(err) == "too-often" {
 						time.Sleep(100 * time.Millisecond)
@@ -288,7 +288,7 @@ func TestTermOnDisk(t *testing.T) {
 		k := i % len(d.files)
 		for {
 			r, err := d.students[i%len(d.students)].Submit(t.Context(), class.Name, d.of[k],
-				client.Handed{File: d.files[k].Name, Data: different(d.files[k], i)})
+				client.Work{File: d.files[k].Name, Data: different(d.files[k], i)})
 			if client.Code(err) == "too-often" {
 				time.Sleep(time.Second)
 				continue

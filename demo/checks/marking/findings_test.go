@@ -146,7 +146,7 @@ func TestTiers(t *testing.T) {
 		// a slave that is there acknowledges: the program is told so
 		{"notice-board", "ainley-wrong-address", "address", "run"},
 		{"boat-counter", "jarvis-leading-zeros", "leading-zeros", "reel"},
-		{"boat-counter", "../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "tape"},
+		{"boat-counter", "../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf", "selects-inverted", "replay"},
 	} {
 		e, data, err := demo.Pick(c.exercise, c.firmware)
 		if strings.Contains(c.firmware, "/") {

@@ -13,17 +13,17 @@ import (
 
 func markAgainCommand() *cli.Command {
 	return &cli.Command{
-		Name:         "remark",
-		Usage:        "mark all submissions of an exercise anew, and show whose marks would change",
+		Name:         "mark-again",
+		Usage:        "mark all submissions again and show whose marks would change",
 		ArgsUsage:    "EXERCISE",
-		Description:  "Nothing changes before it is taken over with --take. Without a revision it is the newest. Proposed marks that are open already are shown, taken or dropped.",
+		Description:  "Nothing changes until the proposed marks are applied with --apply. If marks are already proposed, those are shown, applied or discarded.",
 		OnUsageError: usage,
 		Flags: []cli.Flag{
 			classFlag,
-			&cli.IntFlag{Name: "revision", Usage: "the `NUMBER` of the revision to mark by"},
-			&cli.BoolFlag{Name: "take", Usage: "take the proposed marks over"},
-			&cli.BoolFlag{Name: "drop", Usage: "drop them"},
-			&cli.StringSliceFlag{Name: "only", Usage: "only those of this `SUBMISSION`; may be given again"},
+			&cli.IntFlag{Name: "revision", Usage: "`NUMBER` of the revision to mark with (default: the newest)"},
+			&cli.BoolFlag{Name: "apply", Usage: "apply the proposed marks"},
+			&cli.BoolFlag{Name: "discard", Usage: "discard the proposed marks"},
+			&cli.StringSliceFlag{Name: "only", Usage: "only this `SUBMISSION`; repeatable"},
 			formatFlag,
 		},
 		Action: markAgain,
@@ -31,8 +31,8 @@ func markAgainCommand() *cli.Command {
 }
 
 func markAgain(ctx context.Context, c *cli.Command) error {
-	if c.Args().Len() != 1 || c.Bool("take") && c.Bool("drop") {
-		return misused("remark takes an exercise's name, and at most one of --take and --drop")
+	if c.Args().Len() != 1 || c.Bool("apply") && c.Bool("discard") {
+		return misused("mark-again expects an exercise's name, and at most one of --apply and --discard")
 	}
 	api, class, err := inClass(c)
 	if err != nil {
@@ -53,9 +53,9 @@ func markAgain(ctx context.Context, c *cli.Command) error {
 			return err
 		}
 	}
-	if c.Bool("take") || c.Bool("drop") {
+	if c.Bool("apply") || c.Bool("discard") {
 		if p, err = api.Decide(ctx, class, exercise, p.ID,
-			wire.Decide{Apply: c.Bool("take"), Submissions: c.StringSlice("only")}); err != nil {
+			wire.Decide{Apply: c.Bool("apply"), Submissions: c.StringSlice("only")}); err != nil {
 			return err
 		}
 	}
@@ -69,7 +69,7 @@ func markAgain(ctx context.Context, c *cli.Command) error {
 			fmt.Fprintf(out, "    %s\n", why)
 		}
 	}
-	state := "open: take it over with --take, or --drop it"
+	state := "open: take it over with --apply, or --discard it"
 	if p.Closed != nil {
 		state = "closed"
 	}
