@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots docs clean
+.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots packaging docs clean
 
 demo: build
 	./bin/hemble demo
@@ -111,14 +111,20 @@ fuzz:
 screenshots: tools build
 	scripts/screenshots.sh
 
+# The systemd units, looked through by systemd itself.
+packaging: build
+	packaging/check.sh
+
 # What is made from declarations: the references of exercise files and of findings, the document of the API, the console's types of it.
 docs:
 	go run ./cmd/hemble schema --markdown > docs/exercise-reference.md
 	go run ./cmd/hemble schema > docs/exercise.schema.json
 	go run ./cmd/hemble schema --findings > docs/causes.md
+	go run ./cmd/hemble schema --errors > docs/errors.md
 	go run ./cmd/hemble schema --api > docs/openapi.json
 	cd console && npm run --silent types
 	go run ./scripts/rooms
+	go run ./scripts/glossary
 
 clean:
 	rm -rf bin console/node_modules console/dist/site

@@ -1,4 +1,4 @@
-// Package build makes firmware from source: it takes what a student handed in (C, C++, assembler, or files with
+// Package build makes firmware from source: it takes what a student submitted (C, C++, assembler, or files with
 // setup() and loop()), compiles it with avr-gcc inside bubblewrap, and gives an ELF file, or the compiler's
 // messages as feedback.
 package build

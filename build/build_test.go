@@ -193,7 +193,7 @@ func TestMessages(t *testing.T) {
 			"int n;\n\nvoid setup()\n{\n\thelp(1);\n}\n\n// a comment { \nvoid loop() { n = nothing; }\n\nvoid help(int a) { n = a; }\n"))
 	require.True(t, r.Failed())
 	assert.Contains(t, r.Why(), "x.ino:9:19: error: 'nothing' was not declared",
-		"lines are those of the file as handed in")
+		"lines are those of the file as submitted")
 	for _, c := range []struct{ file, text, want string }{
 		{"x.h", "#define X\n", "there are headers only"},
 		{"x.c", "int x;\n", "no file has main()"},

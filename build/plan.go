@@ -18,7 +18,7 @@ type planned struct {
 	units     []unit // what is compiled
 	framework bool   // it has setup() and loop()
 	cPlusPlus bool
-	shown     map[string][]string // the lines of each file as it was handed in, for messages
+	shown     map[string][]string // the lines of each file as it was submitted, for messages
 }
 
 var (

@@ -28,7 +28,7 @@ type File struct {
 	Data []byte
 }
 
-// Source is what was handed in.
+// Source is what was submitted.
 type Source struct {
 	Files []File
 	total int

@@ -25,7 +25,8 @@ func acceptCommand() *cli.Command {
 		OnUsageError: usage,
 		Flags: []cli.Flag{libraryFlag,
 			&cli.IntFlag{Name: "trial", Value: 1, Usage: "`NUMBER` of the trial, counted from 1"},
-			&cli.IntFlag{Name: "expectation", Value: 1, Usage: "`NUMBER` of the expectation in the trial, counted from 1"},
+			&cli.IntFlag{Name: "expectation", Value: 1,
+				Usage: "`NUMBER` of the expectation in the trial, counted from 1"},
 			&cli.IntFlag{Name: "state", Usage: "accept the state with this `NUMBER` in the list"},
 			&cli.BoolFlag{Name: "sequence", Usage: "accept everything the display showed, in that order"},
 			&cli.BoolFlag{Name: "write", Usage: "write the change to the exercise file"},
@@ -39,7 +40,7 @@ func accept(ctx context.Context, c *cli.Command) error {
 		return misused("accept expects an exercise and a firmware: hemble accept EXERCISE FIRMWARE [OTHERS…]")
 	}
 	if c.Int("state") > 0 && c.Bool("sequence") {
-		return misused("either one sight is accepted or the whole sequence")
+		return misused("either one state is accepted or the whole sequence")
 	}
 	path := exercisePath(c.Args().First())
 	text, err := os.ReadFile(path)
@@ -54,11 +55,11 @@ func accept(ctx context.Context, c *cli.Command) error {
 		listUnexpected(c, r)
 		return nil
 	}
-	sight := author.Choice{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("state") - 1}
-	if sight.Trial < 0 || sight.Trial >= len(r.Reels) {
+	state := author.Choice{Trial: c.Int("trial") - 1, Verdict: c.Int("expectation") - 1, Pair: c.Int("state") - 1}
+	if state.Trial < 0 || state.Trial >= len(r.Reels) {
 		return fmt.Errorf("the exercise has no trial %d", c.Int("trial"))
 	}
-	a, err := author.Accept(text, x, r.Reels[sight.Trial], sight)
+	a, err := author.Accept(text, x, r.Reels[state.Trial], state)
 	if err != nil {
 		return err
 	}

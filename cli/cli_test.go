@@ -124,7 +124,7 @@ func TestTrace(t *testing.T) {
 	assert.Equal(t, "#4000000000000", stamps[len(stamps)-1][0])
 }
 
-// On a bench: windows with the eye off, nets by their names, the log of buses.
+// On a bench: windows as driven, nets by their names, the log of buses.
 func TestTraceOnBench(t *testing.T) {
 	elf := course + "boat-counter/firmware/orton-ghosts.elf"
 	out, err := call(t, "trace", "--on", course+"boat-counter", "--window", "500ms..510ms", elf)
@@ -301,10 +301,10 @@ func TestGradeOthers(t *testing.T) {
 	out, err := call(t, "grade", course+"chamber-gauge", firmware+"penn-inverted.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, "The segments of gauge are inverted")
-	assert.Contains(t, out, "With this mended: 10 of 10  judged again")
+	assert.Contains(t, out, "With this repaired: 10 of 10  judged again")
 	out, err = call(t, "grade", "--seeds", "4", course+"chamber-gauge", firmware+"brook-no-pull-up.elf")
 	require.NoError(t, err)
-	assert.Contains(t, out, "brook-no-pull-up.elf passes 0 of 4 seeds: luck decides; marks ")
+	assert.Contains(t, out, "brook-no-pull-up.elf passes 0 of 4 seeds: the result depends on chance; marks ")
 	out, err = call(t, "grade", "--format", "html", course+"chamber-gauge", firmware+"penn-inverted.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, "<svg")
@@ -409,7 +409,7 @@ func TestAcceptCommand(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, out, ",8.5,")
 	_, err = call(t, "accept", "--state", "1", "--sequence", path, wrong)
-	assert.ErrorContains(t, err, "either one sight")
+	assert.ErrorContains(t, err, "either one state")
 	_, err = call(t, "accept", "--trial", "7", "--state", "1", path, wrong)
 	assert.ErrorContains(t, err, "no trial 7")
 	out, err = call(t, "accept", path, course+"chamber-gauge/firmware/ames-polling.elf")

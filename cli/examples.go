@@ -9,8 +9,8 @@ import (
 // example is a line that can be typed as it is.
 type example struct{ command, line string }
 
-// examples are one for each command, as its help shows them. They run on the demo data in this order, those of the service by
-// its instructor.
+// examples are one for each command, as its help shows them. They run on the demo data in this order, those of the
+// service by its instructor.
 var examples = []example{
 	{"grade", "hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf"},
 	{"play", "hemble play demo/course/boat-counter demo/course/boat-counter/firmware/imre-timer.elf"},

@@ -62,7 +62,8 @@ func TestExamples(t *testing.T) {
 		cmd.Stdin = strings.NewReader(stdin)
 		out, err := cmd.CombinedOutput()
 		// 1 tells that what was looked at is not right: some examples look at what is not.
-		if exit, ok := err.(*exec.ExitError); ok && exit.ExitCode() == exitCannot && !bytes.Contains(out, []byte("hemble: ")) {
+		if exit, ok := err.(*exec.ExitError); ok && exit.ExitCode() == exitCannot &&
+			!bytes.Contains(out, []byte("hemble: ")) {
 			err = nil
 		}
 		require.NoError(t, err, "%s\n%s", line, out)
@@ -72,7 +73,8 @@ func TestExamples(t *testing.T) {
 	ongoing := []string{"play", "serve", "demo"} // they go on until they are stopped, and have tests of their own
 	for _, e := range examples {
 		args := words(e.line)
-		assert.Equal(t, append([]string{"hemble"}, strings.Fields(e.command)...), args[:1+len(strings.Fields(e.command))])
+		assert.Equal(t, append([]string{"hemble"}, strings.Fields(e.command)...),
+			args[:1+len(strings.Fields(e.command))])
 		switch {
 		case slices.Contains(ongoing, e.command):
 		case e.command == "build" && (noCompiler != nil || noSandbox != nil):

@@ -17,6 +17,7 @@ import (
 	"hemble/core/spec"
 	"hemble/render"
 	"hemble/service/api"
+	"hemble/service/web"
 )
 
 func schemaCommand() *cli.Command {
@@ -27,6 +28,7 @@ func schemaCommand() *cli.Command {
 		Flags: []cli.Flag{
 			&cli.BoolFlag{Name: "markdown", Usage: "print the reference documentation instead"},
 			&cli.BoolFlag{Name: "findings", Usage: "print the documentation of findings instead"},
+			&cli.BoolFlag{Name: "errors", Usage: "print the documentation of the API's errors instead"},
 			&cli.BoolFlag{Name: "api", Usage: "print the OpenAPI document of the API instead"},
 		},
 		Action: func(_ context.Context, c *cli.Command) error {
@@ -36,6 +38,10 @@ func schemaCommand() *cli.Command {
 			}
 			if c.Bool("findings") {
 				fmt.Fprint(c.Root().Writer, finding.Reference())
+				return nil
+			}
+			if c.Bool("errors") {
+				fmt.Fprint(c.Root().Writer, web.CodesDocument())
 				return nil
 			}
 			if c.Bool("api") {

@@ -97,17 +97,17 @@ func TestServiceCommands(t *testing.T) {
 	assert.Contains(t, out, "perhaps marsh (login); say --whose marsh-waits.hex=LOGIN")
 	out, err = keeper("", "submit", "--wait", "boat-lamps", work("marsh lamps.hex", "marsh-waits.hex"),
 		work("oke.hex", "oke-half-speed.hex"), work("ink.hex", "oke-half-speed.hex"))
-	assert.Error(t, err, "a part was not handed in")
-	assert.Contains(t, out, "1 of 3 files were not handed in")
+	assert.Error(t, err, "a part was not submitted")
+	assert.Contains(t, out, "1 of 3 files were not submitted")
 	assert.Regexp(t, `✓ A. Marsh\s+marsh lamps.hex\s+#1\s+10 / 10`, out)
 	out, err = keeper("", "submit", "boat-lamps", course+"boat-lamps/firmware/wain-green-input.hex")
 	assert.Error(t, err)
-	assert.Contains(t, out, "wain-green-input.hex: not handed in: nobody of the class fits; say --whose")
+	assert.Contains(t, out, "wain-green-input.hex: not submitted: nobody of the class fits; say --whose")
 	must(keeper, "submit", "--wait", "--whose", "Osei, A. (green).hex=osei", "boat-lamps",
 		work("Osei, A. (green).hex", "wain-green-input.hex"))
 	out, err = keeper("", "submit", "no-such", course+"boat-lamps/firmware/marsh-waits.hex")
 	assert.Error(t, err)
-	assert.Contains(t, out, "there is nothing at this address")
+	assert.Contains(t, out, "nothing found at this address")
 
 	link := strings.Fields(must(keeper, "class", "link", "oke"))[1]
 	out, err = student(link+"\n", "login", "--link-stdin", address)

@@ -64,7 +64,7 @@ func submit(ctx context.Context, c *cli.Command) error {
 	} else if ids, err = submitMany(ctx, c, api, class, exercise, paths); err != nil && len(ids) == 0 {
 		return err
 	}
-	left := err // errTold, where some of the files were not handed in
+	left := err // errTold, where some of the files were not submitted
 	out, asJSON := c.Root().Writer, c.String("format") == "json"
 	if !c.Bool("wait") {
 		if asJSON {
@@ -93,7 +93,7 @@ func submit(ctx context.Context, c *cli.Command) error {
 func submitOne(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string,
 	paths []string) (r wire.Receipt, err error) {
 	if len(paths) > 1 {
-		return r, misused("one file is handed in at a time; source of several goes in as its folder")
+		return r, misused("one file is submitted at a time; source of several goes in as its folder")
 	}
 	h := client.Work{Student: c.String("student"), File: filepath.Base(paths[0]), Comment: c.String("comment")}
 	if h.File, h.Data, err = workAt(paths[0]); err != nil {
@@ -124,7 +124,7 @@ func workAt(path string) (name string, data []byte, err error) {
 	return filepath.Base(path), data, err
 }
 
-// submitMany hands in what is matched to the roster, and lists what is not.
+// submitMany submits what is matched to the roster, and lists what is not.
 func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, exercise string,
 	paths []string) (ids []string, err error) {
 	if len(paths) > 1 || !strings.EqualFold(filepath.Ext(paths[0]), ".zip") {
@@ -179,7 +179,7 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 			if f.Candidates != nil {
 				guess = fmt.Sprintf("perhaps %s (%s)", strings.Join(f.Candidates, " or "), f.How)
 			}
-			fmt.Fprintf(os.Stderr, "≈ %s: not handed in: %s; say --whose %s=LOGIN\n", f.Name, guess, f.Name)
+			fmt.Fprintf(os.Stderr, "≈ %s: not submitted: %s; say --whose %s=LOGIN\n", f.Name, guess, f.Name)
 		default:
 			ids = append(ids, f.Submission)
 			if asText {
@@ -188,7 +188,7 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 		}
 	}
 	if left > 0 {
-		fmt.Fprintf(os.Stderr, "%d of %d files were not handed in\n", left, len(done.Files))
+		fmt.Fprintf(os.Stderr, "%d of %d files were not submitted\n", left, len(done.Files))
 		return ids, errTold
 	}
 	return ids, nil
@@ -253,7 +253,7 @@ func statusCommand() *cli.Command {
 						note = fmt.Sprintf("%d attempts left", *m.Left)
 					}
 				} else if o.Failed > 0 {
-					note = fmt.Sprintf("%d set aside", o.Failed)
+					note = fmt.Sprintf("%d quarantined", o.Failed)
 				}
 				rows = append(rows, []string{o.Exercise, stamp(o.Due), stamp(o.Closes), fmt.Sprint(o.Submissions),
 					fmt.Sprint(o.Waiting), note})

@@ -58,7 +58,7 @@ type tracedOn struct {
 	Counters machine.Counters `json:"counters"`
 }
 
-// traceOn runs a firmware on the bench of an exercise, with the eye off.
+// traceOn runs a firmware on the bench of an exercise, as driven.
 func traceOn(ctx context.Context, c *cli.Command) (err error) {
 	x, err := readExercise(c.String("on"))
 	if err != nil {

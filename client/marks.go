@@ -81,7 +81,7 @@ func (c *Client) Proposals(ctx context.Context, class, exercise string) ([]wire.
 		nil)
 }
 
-// Propose has everything marked anew; revision 0 is the newest.
+// Propose has everything marked again; revision 0 is the newest.
 func (c *Client) Propose(ctx context.Context, class, exercise string, revision int) (wire.Proposal, error) {
 	return call[wire.Proposal](ctx, c, http.MethodPost, path("classes", class, "assignments", exercise, "proposals"),
 		wire.NewProposal{Revision: revision})

@@ -113,7 +113,7 @@ func (c *Client) Audit(ctx context.Context, class, after string) (wire.Page[wire
 	return call[wire.Page[wire.AuditEntry]](ctx, c, http.MethodGet, query(address, "after", after), nil)
 }
 
-// Retry queues a job again that was set aside.
+// Retry queues a job again that was quarantined.
 func (c *Client) Retry(ctx context.Context, job int64) error {
 	return c.do(ctx, http.MethodPost, path("queue", number(job)), nil)
 }

@@ -16,7 +16,7 @@ import (
 	"hemble/wire"
 )
 
-// Handed is work that is handed in.
+// Handed is work that is submitted.
 type Work struct {
 	Student string // a login; "" for oneself
 	File    string
@@ -25,7 +25,7 @@ type Work struct {
 	Comment string
 }
 
-// Submit hands work in.
+// Submit submits work.
 func (c *Client) Submit(ctx context.Context, class, exercise string, h Work) (wire.Receipt, error) {
 	files := []File{{"file", h.File, h.Data}}
 	if h.Wiring != nil {
@@ -70,7 +70,7 @@ func (c *Client) Submissions(ctx context.Context, class, exercise string) (all [
 	}
 }
 
-// Window gives what happened on the bench of a trial from one time to another, in microseconds, with the eye off.
+// Window gives what happened on the bench of a trial from one time to another, in microseconds, as driven.
 func (c *Client) Window(ctx context.Context, id string, trial int, from, to int64) (wire.Window, error) {
 	return call[wire.Window](ctx, c, http.MethodGet,
 		query(path("submissions", id, "reels", strconv.Itoa(trial), "window"), "from", number(from), "to", number(to)),
@@ -87,7 +87,7 @@ func (c *Client) Still(ctx context.Context, id string, trial int, at int64) ([]b
 	return c.bytes(ctx, query(path("submissions", id, "reels", strconv.Itoa(trial), "still.png"), "at", number(at)))
 }
 
-// Source gives the source files that were handed in.
+// Source gives the source files that were submitted.
 func (c *Client) Source(ctx context.Context, id string) ([]wire.SourceFile, error) {
 	return call[[]wire.SourceFile](ctx, c, http.MethodGet, path("submissions", id, "source"), nil)
 }
@@ -100,7 +100,7 @@ func (c *Client) Bulk(ctx context.Context, class, exercise string, files []File)
 	return form[wire.Bulk](ctx, c, path("classes", class, "assignments", exercise, "bulk"), nil, files)
 }
 
-// Confirm hands in the files of a bulk.
+// Confirm submits the files of a bulk.
 func (c *Client) Confirm(ctx context.Context, class, exercise, id string, in wire.Confirm) (wire.Bulk, error) {
 	return call[wire.Bulk](ctx, c, http.MethodPost, path("classes", class, "assignments", exercise, "bulk", id), in)
 }
@@ -116,7 +116,7 @@ func (c *Client) Cancel(ctx context.Context, id string) error {
 	return c.do(ctx, http.MethodDelete, path("submissions", id), nil)
 }
 
-// File gives what was handed in.
+// File gives what was submitted.
 func (c *Client) File(ctx context.Context, id string) ([]byte, error) {
 	return c.bytes(ctx, path("submissions", id, "file"))
 }

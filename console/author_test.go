@@ -43,7 +43,7 @@ func TestBesideTheText(t *testing.T) {
 	run(t, ctx, tab("firmware"),
 		chromedp.WaitVisible(`//section[@aria-label="what it shows"]//p[normalize-space(.)="10 / 10"]`),
 		chromedp.WaitVisible(`//span[@aria-label][contains(@aria-label, "red showed on, off, on")]`))
-	run(t, ctx, tab("strength"), button("Try its faults"), has("faults caught"))
+	run(t, ctx, tab("strength"), button("Test with faults"), has("faults caught"))
 	require.Contains(t, text(t, ctx), "takes 2 times as long")
 
 	// Another file clears what the last one gave, and a wrong program is told why.
@@ -55,9 +55,9 @@ func TestBesideTheText(t *testing.T) {
 
 	// The help puts an example where it belongs.
 	var helped string
-	run(t, ctx, tab("help"), chromedp.SendKeys(`[aria-label="find in the help"]`, "seven-seg", chromedp.ByQuery),
+	run(t, ctx, tab("help"), chromedp.SendKeys(`[aria-label="search the reference"]`, "seven-seg", chromedp.ByQuery),
 		chromedp.Click(`//summary[span[text()="seven-segment"]]`), chromedp.WaitVisible(`//details[@open]//img`),
-		button("Put it into the text"), chromedp.Evaluate(editorText, &helped))
+		button("Insert"), chromedp.Evaluate(editorText, &helped))
 	assert.Regexp(t, `(?s)bench:.*part: seven-segment.*trials:`, helped)
 
 	x, err := demo.Find("boat-lamps")
@@ -65,7 +65,7 @@ func TestBesideTheText(t *testing.T) {
 	bare, _, _ := strings.Cut(string(x.Text), "    expect:")
 	run(t, ctx, tab("firmware"), chromedp.Focus(`.cm-content`, chromedp.ByQuery),
 		chromedp.Evaluate(`document.execCommand("selectAll")`, nil), input.InsertText("# kept\n"+bare),
-		button("Record what it shows"), button("Put them into the text"),
+		button("Record expectations"), button("Insert into the text"),
 		chromedp.WaitVisible(`//p[contains(., "✓ valid")]`))
 	var now string
 	run(t, ctx, chromedp.Evaluate(editorText, &now))
@@ -78,7 +78,7 @@ func TestBesideTheText(t *testing.T) {
 	assert.Empty(t, said.take())
 }
 
-// What a submission showed is accepted as right, too: previewed, kept, and proposed to be taken over.
+// What a submission showed is accepted as right, too: previewed, kept, and proposed to be applied.
 func TestAcceptingInTheConsole(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())
@@ -88,12 +88,12 @@ func TestAcceptingInTheConsole(t *testing.T) {
 	signIn(t, ctx, s.Address)
 	said.take()
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["tarn-wrong-six.elf"].ID),
-		button("Accept too…"), chromedp.WaitVisible(`//*[@role="dialog"]//*[name()="svg"]`),
-		chromedp.Click(`(//*[@role="dialog"]//button[text()="Preview this"])[1]`), has("that stay: 7"),
+		button("Accept as correct…"), chromedp.WaitVisible(`//*[@role="dialog"]//*[name()="svg"]`),
+		chromedp.Click(`(//*[@role="dialog"]//button[text()="Preview"])[1]`), has("that stay: 7"),
 		chromedp.WaitVisible(`//td[text()="K. Tarn"]`))
 	assert.Empty(t, axe(t, ctx, "light"))
 	picture(t, ctx, "accept")
-	run(t, ctx, confirm("Keep it, and propose the marks"), chromedp.WaitVisible(`//td[contains(., "K. Tarn")]`),
+	run(t, ctx, confirm("Save and propose marks"), chromedp.WaitVisible(`//td[contains(., "K. Tarn")]`),
 		has("8.5"))
 	var kept wire.Exercise
 	require.Eventually(t, func() bool { // the preview had the same words
@@ -105,7 +105,7 @@ func TestAcceptingInTheConsole(t *testing.T) {
 	assert.Empty(t, said.take())
 }
 
-// With the eye off the displays show what is driven, pins are drawn, and the line at work is marked in the source.
+// With as driven the displays show what is driven, pins are drawn, and the line at work is marked in the source.
 func TestEyeOff(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())
@@ -121,18 +121,18 @@ func TestEyeOff(t *testing.T) {
 	said.take()
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID),
 		chromedp.WaitVisible(`[data-testid=bench] svg circle`), chromedp.Click(`[title^="first difference"]`),
-		chromedp.Click(`//button[@aria-pressed][contains(., "eye on")]`),
+		chromedp.Click(`//button[@aria-pressed][contains(., "as seen")]`),
 		chromedp.WaitVisible(`//*[name()="svg"][@aria-label="PB0 as driven"]`),
 		chromedp.WaitVisible(`//output[contains(., "µs")]`))
 	var clock, before string
-	run(t, ctx, chromedp.Text(`output`, &before), chromedp.Click(`[aria-label="one change on"]`),
+	run(t, ctx, chromedp.Text(`output`, &before), chromedp.Click(`[aria-label="next change"]`),
 		chromedp.Text(`output`, &clock))
 	assert.NotEqual(t, before, clock)
 	assert.Contains(t, clock, "µs")
 	run(t, ctx, chromedp.Evaluate(`document.querySelector("details").open = true`, nil),
 		chromedp.WaitReady(`li[aria-current=true]`, chromedp.ByQuery))
 	assert.Empty(t, axe(t, ctx, "light"))
-	run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "eye off")]`),
+	run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "as driven")]`),
 		chromedp.WaitNotPresent(`//*[name()="svg"][@aria-label="PB0 as driven"]`))
 	run(t, ctx, chromedp.Click(`//ul//button[contains(., "lamps.c")]`),
 		chromedp.WaitVisible(`li[aria-current=true]`, chromedp.ByQuery))
@@ -167,7 +167,7 @@ func TestLateAndOffline(t *testing.T) {
 	hand := func(name string, data []byte) chromedp.Action {
 		return chromedp.Tasks{chromedp.SetUploadFiles(`label input[name=file]`, written(t, name, data),
 			chromedp.ByQuery), chromedp.WaitVisible(`//span[text()="` + name + `"]`),
-			chromedp.Click(`//form//button[text()="Hand in"]`)}
+			chromedp.Click(`//form//button[text()="Submit"]`)}
 	}
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/exercises/"+x.Name),
 		chromedp.WaitReady(`label input[name=file]`, chromedp.ByQuery), hand("lamps.elf", right),
@@ -182,10 +182,10 @@ func TestLateAndOffline(t *testing.T) {
 	_, err = c.Assign(t.Context(), class.Name, x.Name, set)
 	require.NoError(t, err)
 	other := append([]byte{}, right...)
-	run(t, ctx, hand("again.elf", append(other, 0)), has("this was not taken: "))
+	run(t, ctx, hand("again.elf", append(other, 0)), has("not accepted: "))
 
-	run(t, ctx, chromedp.Evaluate(`dispatchEvent(new Event("offline"))`, nil), has("There is no connection"))
+	run(t, ctx, chromedp.Evaluate(`dispatchEvent(new Event("offline"))`, nil), has("You are offline"))
 	run(t, ctx, chromedp.Evaluate(`dispatchEvent(new Event("online"))`, nil),
-		chromedp.WaitNotPresent(`//p[@role="status"][contains(., "There is no connection")]`), chromedp.Reload(),
+		chromedp.WaitNotPresent(`//p[@role="status"][contains(., "You are offline")]`), chromedp.Reload(),
 		has("Your attempts"))
 }

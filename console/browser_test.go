@@ -104,7 +104,7 @@ func signInAs(t testing.TB, ctx context.Context, address, login string) {
 		chromedp.WaitVisible(`input[name=password]`),
 		chromedp.SendKeys(`input[name=login]`, login),
 		chromedp.SendKeys(`input[name=password]`, class.Password+"\r"),
-		chromedp.WaitVisible(`//h1[text()="Exercises"]`),
+		chromedp.WaitVisible(`//h1[text()="Assignments"]`),
 	)
 }
 
@@ -165,17 +165,17 @@ func TestConsole(t *testing.T) {
 		run(t, ctx, chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="O. Zelnik"]`)) // without a reload
 		require.Equal(t, 1, late.Attempt)
 	})
-	t.Run("hand in", func(t *testing.T) {
+	t.Run("submit", func(t *testing.T) {
 		file := filepath.Join(t.TempDir(), "again.elf")
 		data, err := os.ReadFile("../demo/course/chamber-gauge/firmware/ames-polling.elf")
 		require.NoError(t, err)
 		require.NoError(t, os.WriteFile(file, data, 0o600))
 		run(t, ctx,
-			chromedp.Click(`//button[text()="Hand in"]`),
+			chromedp.Click(`//button[text()="Submit"]`),
 			chromedp.WaitReady(`select[name=student] option[value=zeller]`, chromedp.ByQuery),
 			chromedp.SetValue(`select[name=student]`, "zeller", chromedp.ByQuery),
 			chromedp.SetUploadFiles(`input[name=file]`, []string{file}),
-			chromedp.Click(`//form//button[text()="Hand in"]`),
+			chromedp.Click(`//form//button[text()="Submit"]`),
 			chromedp.WaitVisible(`//tr[@data-state="marked"][.//a[text()="N. Zeller"]]//td[text()="10 / 10"]`))
 	})
 	t.Run("result", func(t *testing.T) {
@@ -192,9 +192,9 @@ func TestConsole(t *testing.T) {
 	t.Run("result of a scanned display", func(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["nash-blocked-scan.elf"].ID),
 			chromedp.WaitVisible(`[data-testid=bench] svg polygon`),
-			chromedp.Click(`[aria-label^="one sight on"]`))
+			chromedp.Click(`[aria-label^="next state"]`))
 		require.Contains(t, text(t, ctx), "nothing more here")
-		run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "eye on")]`),
+		run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "as seen")]`),
 			chromedp.WaitVisible(`//*[name()="svg"][@aria-label="PB0 as driven"]`),
 			chromedp.Evaluate(`document.querySelector("[data-testid=bench]").scrollIntoView()`, nil))
 		picture(t, ctx, "result-eye-off")
@@ -227,7 +227,7 @@ func TestConsole(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID),
-			chromedp.WaitVisible(`//h2[text()="What the compiler said"]`))
+			chromedp.WaitVisible(`//h2[text()="Compiler messages"]`))
 		page := text(t, ctx)
 		require.Contains(t, page, "is not a function or function pointer")
 		require.Contains(t, page, "lamps.c")
@@ -268,7 +268,7 @@ func result(t *testing.T, ctx context.Context, address string, c *client.Client,
 	require.Equal(t, r.Tracks[0].Frames[1].From.String(), clock)
 	require.Equal(t, "gauge shows "+r.Tracks[0].Frames[1].Text, label)
 
-	run(t, ctx, chromedp.Click(`[aria-label^="one sight on"]`), look)
+	run(t, ctx, chromedp.Click(`[aria-label^="next state"]`), look)
 	require.Equal(t, r.Tracks[0].Frames[2].From.String(), clock)
 	run(t, ctx, chromedp.Click(`//button[contains(., "16×")]`), chromedp.Click(`//button[text()="Play"]`),
 		chromedp.WaitVisible(`//button[text()="Play"]`), look) // it runs to the end and stops there

@@ -49,17 +49,17 @@ func TestWritingTogether(t *testing.T) {
 	now, err := c.Exercise(t.Context(), "boat-lamps")
 	require.NoError(t, err)
 	assert.Equal(t, theirs, now.Text, "nothing was written over")
-	run(t, ctx, button("Save mine as revision 3"), has("saved as revision 3"), has("goes on with revision 1"))
+	run(t, ctx, button("Save mine as revision 3"), has("saved as revision 3"), has("still uses revision 1"))
 
 	// Leaving asks; what was written is offered when one comes back, and after a reload.
 	draft := strings.Replace(mine, "at: 12.9s", "at: 12.8s", 1)
 	run(t, ctx, typed(draft), chromedp.Sleep(500*time.Millisecond), link("All exercises"), has("Leave without saving?"),
-		button("Leave"), chromedp.WaitVisible(`//h1[text()="Exercises"]`),
-		chromedp.Navigate(url+"/exercises/boat-lamps"), has("was not saved"), button("Go on with it"), has("at: 12.8s"))
+		button("Leave"), chromedp.WaitVisible(`//h1[text()="Assignments"]`),
+		chromedp.Navigate(url+"/exercises/boat-lamps"), has("was not saved"), button("Restore it"), has("at: 12.8s"))
 
 	// A taken name is refused with a free one.
 	run(t, ctx, chromedp.Evaluate(`onbeforeunload = null`, nil), link("All exercises"), button("Leave"),
-		link("Write one"), typed(strings.Replace(old, "marks: ", "marks: ", 1)),
+		link("New exercise"), typed(strings.Replace(old, "marks: ", "marks: ", 1)),
 		chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"),
 		has("boat-lamps-2 is free"))
 	now, err = c.Exercise(t.Context(), "boat-lamps")
@@ -67,7 +67,7 @@ func TestWritingTogether(t *testing.T) {
 	assert.Equal(t, 3, now.Revision)
 	run(t, ctx, typed(strings.Replace(old, "name: boat-lamps", "name: boat-lamps-2", 1)),
 		chromedp.Sleep(500*time.Millisecond), button("Save"), has("saved as revision 1"),
-		link("Open it to "+class.Title), has("Open an exercise to this class"), confirm("Open it"),
+		link("Assign to "+class.Title), has("Assign an exercise to this class"), confirm("Assign"),
 		chromedp.WaitVisible(`//a[contains(@href, "exercises/boat-lamps-2")]`))
 }
 
@@ -78,15 +78,15 @@ func TestLinksForAll(t *testing.T) {
 	require.NoError(t, class.Set(t.Context(), c, time.Now()))
 	ctx := browser(t, false)
 	signIn(t, ctx, s.Address)
-	run(t, ctx, link("People"), chromedp.Click(`//button[contains(., "Links for all")]`),
-		has("each signs its student in once"), chromedp.WaitVisible(`//button[@aria-label="copy the link of R. Oke"]`))
+	run(t, ctx, link("Members"), chromedp.Click(`//button[contains(., "Create links for all")]`),
+		has("Each signs its student in once"), chromedp.WaitVisible(`//button[@aria-label="copy the link of R. Oke"]`))
 	var saved string
 	run(t, ctx, chromedp.Evaluate(`decodeURIComponent(document.querySelector('a[download$="links.csv"]').href)`,
 		&saved))
 	assert.Contains(t, saved, "login,name,group,link\r\n")
 	assert.Regexp(t, `"oke","R\. Oke","[a-z]*","http://`, saved)
-	run(t, ctx, button("Done"), chromedp.Click(`//button[contains(., "Links for all")]`),
-		has("have links already, which stay as they were"), has("0 links"))
+	run(t, ctx, button("Close"), chromedp.Click(`//button[contains(., "Create links for all")]`),
+		has("already have links, which are still valid"), has("0 links"))
 }
 
 // A session that ends under somebody's hands is begun again in place, with all that was written; a page of one person
@@ -102,9 +102,9 @@ func TestSessionsInPlace(t *testing.T) {
 	signIn(t, ctx, s.Address)
 	end := chromedp.Evaluate(`fetch("/api/v1/session", {method: "DELETE"}).then(() => 1)`, nil, awaited)
 	run(t, ctx, chromedp.Navigate(url+"/submissions/"+id), button("Comment"), chromedp.WaitVisible(`[name=text]`),
-		fill("text", "Look at the six."), end, confirm("Say it"), has("Sign in again"))
+		fill("text", "Look at the six."), end, confirm("Send"), has("Sign in again"))
 	run(t, ctx, chromedp.SendKeys(`//div[.//h2[text()="Sign in again"]]//input[@name="password"]`, class.Password+"\r"),
-		chromedp.WaitNotPresent(`//h2[text()="Sign in again"]`), confirm("Say it"), has("Look at the six."))
+		chromedp.WaitNotPresent(`//h2[text()="Sign in again"]`), confirm("Send"), has("Look at the six."))
 	result, err := c.Result(t.Context(), id)
 	require.NoError(t, err)
 	require.Len(t, result.Comments, 1)
@@ -115,7 +115,7 @@ func TestSessionsInPlace(t *testing.T) {
 	run(t, ctx, button("Comment"), chromedp.WaitVisible(`[name=text]`), fill("text", "In whose name?"),
 		chromedp.Evaluate(`fetch("/api/v1/session", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({login: "`+
 			class.Student+`", password: "`+class.Password+`"})}).then((r) => r.status)`, nil, awaited),
-		confirm("Say it"), has("Somebody else is signed in"), has("nothing of it was done in the other name"))
+		confirm("Send"), has("Somebody else is signed in"), has("nothing on it was done in the other name"))
 	result, err = c.Result(t.Context(), id)
 	require.NoError(t, err)
 	assert.Len(t, result.Comments, 1)

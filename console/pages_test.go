@@ -84,21 +84,22 @@ type place struct{ name, path, ready string }
 
 func instructorsPlaces(submission string) []place {
 	at := "/classes/" + class.Name
-	gauge := at + "/exercises/chamber-gauge"
+	gauge := at + "/assignments/chamber-gauge"
 	return []place{
 		{"class", at, `//a[text()="Chamber level gauge"]`}, {"submissions", gauge, `//a[text()="V. Stroud"]`},
-		{"contact-sheet", gauge + "/alike", `//li//*[name()="svg"]`},
-		{"overview", gauge + "/overview", `//h2[text()="What was found"]`},
-		{"proposals", gauge + "/proposals", `//button[text()="Mark anew"]`},
-		{"routines", gauge + "/routines", `//ol/li`},
-		{"terms", gauge + "/terms", `//button[text()="Keep"]`},
-		{"gradebook", at + "/gradebook", `//td[text()="V. Stroud"]`},
-		{"people", at + "/members", `//td[text()="V. Stroud"]`},
+		{"contact-sheet", gauge + "/look-alikes", `//li//*[name()="svg"]`},
+		{"overview", gauge + "/overview", `//h2[text()="Causes found"]`},
+		{"proposals", gauge + "/proposals", `//button[text()="Mark again"]`},
+		{"similar-code", gauge + "/similar-code", `//ol/li`},
+		{"policy", gauge + "/policy", `//button[text()="Save"]`},
+		{"gradebook", at + "/gradebook", `//th[text()="V. Stroud"]`},
+		{"members", at + "/members", `//td[text()="V. Stroud"]`},
 		{"libraries", at + "/libraries", `//td[text()="GateDigits"]`},
-		{"audit", at + "/audit", `//td[text()="roster taken in"]`},
+		{"audit", at + "/audit", `//li[contains(., "imported a roster")]`},
 		{"library", "/exercises", `//a[text()="Chamber level gauge"]`},
 		{"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
-		{"account", "/account", `//td[contains(., "this one")]`}, {"running", "/running", `//h2[text()="Accounts"]`},
+		{"account", "/account", `//td[contains(., "this session")]`},
+		{"administration", "/administration", `//h2[text()="Accounts"]`},
 		{"classes", "/classes", `//a[text()="` + class.Title + `"]`},
 		{"result", "/submissions/" + submission, `[data-testid=bench] svg`},
 		{"nowhere", "/no/such/page", `//h1[contains(., "nothing at this address")]`},
@@ -155,8 +156,8 @@ func TestEveryPage(t *testing.T) {
 			signInAs(t, ctx, s.Address, class.Student)
 			said.take()
 			visit(place{"student-class", "/classes/" + class.Name, `//a[text()="Chamber level gauge"]`})
-			visit(place{"student-exercise", "/classes/" + class.Name + "/exercises/chamber-gauge",
-				`//h2[text()="The task"]`})
+			visit(place{"student-exercise", "/classes/" + class.Name + "/assignments/chamber-gauge",
+				`//h2[text()="Task"]`})
 		})
 	}
 }

@@ -40,17 +40,17 @@ func TestTheTour(t *testing.T) {
 	run(t, keeper, chromedp.Navigate(url+"/setup#"+s.SetUp), chromedp.WaitVisible(`[name=login]`),
 		fill("login", "keeper"), fill("name", "I. Keeper"), fill("password", "wherry-lock"), button("Set up"),
 		button("New class"), chromedp.WaitVisible(`[name=title]`), fill("name", "lock-house"),
-		fill("title", "Wherry Lock"), confirm("Make it"), has("No students yet"),
-		button("Take in a roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`),
+		fill("title", "Wherry Lock"), confirm("Create"), has("No students yet"),
+		button("Import roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`),
 		chromedp.SetUploadFiles(`[role=dialog] input[type=file]`,
 			written(t, "roster.csv", []byte("login;name;number\noke;R\xf6sa Oke;4001\n"))),
-		confirm("See what it would do"), has("Windows-1252"), has("Rösa Oke"), confirm("Take it in"),
+		confirm("Preview"), has("Windows-1252"), has("Rösa Oke"), confirm("Import"),
 		chromedp.WaitVisible(`//td[text()="Rösa Oke"]`))
 	var link1 string
 	run(t, keeper, button("Link"), chromedp.Text(`[role=status] code`, &link1, chromedp.ByQuery))
 
 	// 3: the exercise of the tour, tried with a program of one's own, saved.
-	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
+	run(t, keeper, link("Exercises"), link("New exercise"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
 		typed(string(text[1])), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`),
 		chromedp.Click(`//button[@role="tab"][text()="firmware"]`),
 		chromedp.SetUploadFiles(`[role=tabpanel][data-state=active] input[type=file]`,
@@ -59,15 +59,15 @@ func TestTheTour(t *testing.T) {
 		button("Save"), has("saved as revision 1"))
 
 	// 4: open it to the class, from where saving led.
-	run(t, keeper, link("Open it to Wherry Lock"), has("Open an exercise to this class"), confirm("Open it"),
+	run(t, keeper, link("Assign to Wherry Lock"), has("Assign an exercise to this class"), confirm("Assign"),
 		chromedp.WaitVisible(`//a[text()="A signal lamp"]`))
 
-	// 5: the student comes by the link, hands in, and sees the marks.
+	// 5: the student comes by the link, submits, and sees the marks.
 	student := browser(t, false)
 	run(t, student, chromedp.Navigate(link1), chromedp.WaitVisible(`[name=password]`), fill("password", "wherry-lock"),
-		button("Sign in"), link("A signal lamp"), has("You have not handed in yet"),
+		button("Sign in"), link("A signal lamp"), has("You have not submitted yet"),
 		chromedp.SetUploadFiles(`label input[name=file]`, written(t, "main.c", []byte(blinking)), chromedp.ByQuery),
-		chromedp.Click(`//form//button[text()="Hand in"]`), has("Received as attempt 1"),
+		chromedp.Click(`//form//button[text()="Submit"]`), has("Received as attempt 1"),
 		chromedp.WaitVisible(`//tr[@data-state="marked"]//td[contains(., "10 / 10")]`), chromedp.Navigate(url+"/"),
 		chromedp.WaitVisible(`//td[contains(., "10 of 10")]`))
 
@@ -75,11 +75,11 @@ func TestTheTour(t *testing.T) {
 	run(t, keeper, link("A signal lamp"), chromedp.WaitVisible(`//tr[@data-state="marked"]`), link("Rösa Oke"),
 		has("10 / 10"),
 		link("A signal lamp"), link("Gradebook"), button("release"),
-		chromedp.WaitVisible(`//button[text()="released"]`),
-		button("Fill the school’s own file…"),
+		chromedp.WaitVisible(`//button[text()="hide"]`),
+		button("Fill in school file…"),
 		chromedp.SetUploadFiles(`[role=dialog] input[type=file]`,
 			written(t, "school.csv", []byte("Nr;Gr\xf6\xdfe;Lab 1\r\n4001;\"1,80\";\r\n"))),
-		has("“Nr” tells the students: 1 of 1"),
+		has("“Nr” identifies students: 1 of 1"),
 		chromedp.SetValue(`[role=dialog] [name=column]`, "Lab 1", chromedp.ByQuery), confirm("Fill"),
 		has("1 marks filled in"))
 }

@@ -8,6 +8,7 @@ export default defineConfig({
   build: {
     outDir: 'dist/site',
     emptyOutDir: true,
+    assetsInlineLimit: 0, // the service lets pages load what it serves, and nothing that is written into them
     rollupOptions: {
       onwarn(warning, warn) {
         if (warning.code !== 'MODULE_LEVEL_DIRECTIVE') warn(warning) // "use client" means nothing here

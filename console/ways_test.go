@@ -78,16 +78,16 @@ func TestFromNothingToAGradebook(t *testing.T) {
 	keeper := browser(t, false)
 	run(t, keeper, chromedp.Navigate(url+"/setup#"+s.SetUp), chromedp.WaitVisible(`[name=login]`),
 		fill("login", "keeper"), fill("name", "I. Keeper"), fill("password", "wherry-lock"), button("Set up"),
-		has("Make a class, then bring its students in"))
+		has("Create a class, then add its students"))
 	run(t, keeper, button("New class"), chromedp.WaitVisible(`[name=title]`), fill("name", "lock-house"),
-		fill("title", "Wherry Lock"), confirm("Make it"), has("No students yet"))
-	run(t, keeper, button("Take in a roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`),
+		fill("title", "Wherry Lock"), confirm("Create"), has("No students yet"))
+	run(t, keeper, button("Import roster…"), chromedp.WaitReady(`[role=dialog] input[type=file]`),
 		chromedp.SetUploadFiles(`[role=dialog] input[type=file]`,
 			written(t, "roster.csv", []byte("login;name;group\noke;R. Oke;morning\nno good;x;\n"))),
-		confirm("See what it would do"), has("row 3: a login is"), confirm("Take it in"),
+		confirm("Preview"), has("row 3: a login is"), confirm("Import"),
 		chromedp.WaitVisible(`//td[text()="R. Oke"]`))
 	var code string
-	run(t, keeper, button("Join code"), chromedp.Text(`strong.font-mono`, &code, chromedp.ByQuery))
+	run(t, keeper, button("Create join code"), chromedp.Text(`strong.font-mono`, &code, chromedp.ByQuery))
 	require.Regexp(t, `^[A-Z2-9]{4}-[A-Z2-9]{4}$`, code)
 
 	// The exercise is written in the editor; what is wrong is told at its line.
@@ -96,26 +96,26 @@ func TestFromNothingToAGradebook(t *testing.T) {
 			chromedp.Evaluate(`document.execCommand("selectAll")`, nil), input.InsertText(text)}
 	}
 	wrong := strings.Replace(string(x.Text), "part: lamp", "part: lmap", 1)
-	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
+	run(t, keeper, link("Exercises"), link("New exercise"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
 		has("valid"), write(wrong), has("lmap"), has("problems; the first in line"))
 	run(t, keeper, write(string(x.Text)), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"),
 		has("revision 1"))
-	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Open an exercise"),
-		chromedp.Click(`//summary[contains(., "when students see what")]`), chromedp.WaitVisible(`[name=show_marks]`),
-		chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Open it"),
-		link("Boat signal lamps"), has("Nobody has handed in yet"))
+	run(t, keeper, link("Classes"), link("Wherry Lock"), button("Assign exercise"),
+		chromedp.Click(`//summary[contains(., "Late work")]`), chromedp.WaitVisible(`[name=show_marks]`),
+		chromedp.SetValue(`[name=show_marks]`, "on-release", chromedp.ByQuery), confirm("Assign"),
+		link("Boat signal lamps"), has("Nothing has been submitted yet"))
 
-	// The student joins by the code, gets a wrong file refused, hands in, and does better at the second attempt.
+	// The student joins by the code, gets a wrong file refused, submits, and does better at the second attempt.
 	student := browser(t, false)
 	said := listen(student)
 	run(t, student, chromedp.Navigate(url+"/join?code="+code), chromedp.WaitVisible(`[name=login]`),
 		fill("login", "marsh"), fill("name", "A. Marsh"), fill("password", "wherry-lock"), button("Join"),
-		link("Boat signal lamps"), has("You have not handed in yet"))
+		link("Boat signal lamps"), has("You have not submitted yet"))
 	said.take()
 	hand := func(name string, data []byte) chromedp.Action {
 		return chromedp.Tasks{chromedp.SetUploadFiles(`label input[name=file]`, written(t, name, data),
 			chromedp.ByQuery), chromedp.WaitVisible(`//span[text()="` + name + `"]`),
-			chromedp.Click(`//form//button[text()="Hand in"]`)}
+			chromedp.Click(`//form//button[text()="Submit"]`)}
 	}
 	run(t, student, hand("photo.png", []byte("\x89PNG")), has("neither firmware"))
 	said.take() // the refusal is in the browser's log, too
@@ -130,13 +130,13 @@ func TestFromNothingToAGradebook(t *testing.T) {
 
 	// The instructor has seen it come, changes a mark, comments, releases, and takes the marks out.
 	run(t, keeper, chromedp.WaitVisible(`//tr[@data-state="marked"]//td[contains(., "10 / 10")]`)) // without a reload
-	run(t, keeper, link("Contact sheet"), chromedp.WaitVisible(`//h2[contains(., "As it should be")]`),
-		button("Comment"), chromedp.WaitVisible(`[name=text]`), fill("text", "Well timed."), confirm("Say it"),
+	run(t, keeper, link("Contact sheet"), chromedp.WaitVisible(`//h2[contains(., "Correct")]`),
+		button("Comment"), chromedp.WaitVisible(`[name=text]`), fill("text", "Well timed."), confirm("Send"),
 		chromedp.WaitNotPresent(`[role=dialog]`),
 		link("A. Marsh"), has("Well timed."), button("Change marks"), chromedp.WaitVisible(`[name=marks]`),
 		fill("marks", "9.5"), fill("reason", "the report was late"), confirm("Change"), has("9.5 / 10"))
 	run(t, keeper, link("Boat signal lamps"), link("Gradebook"), button("release"),
-		chromedp.WaitVisible(`//button[text()="released"]`), chromedp.WaitVisible(`//td[contains(., "9.5 *")]`))
+		chromedp.WaitVisible(`//button[text()="hide"]`), chromedp.WaitVisible(`//td[contains(., "9.5 *")]`))
 	assert.Equal(t, "login,name,number,group,boat-lamps,total\nmarsh,A. Marsh,,,9.5,9.5\noke,R. Oke,,morning,,0\n",
 		fetched(t, keeper, `a[href$="gradebook.csv"]`))
 	run(t, student, chromedp.Reload(), chromedp.WaitVisible(`//td[contains(., "9.5 / 10")]`), link("attempt 2"),
@@ -156,7 +156,7 @@ func TestAssistant(t *testing.T) {
 		return s
 	}
 	assert.NotContains(t, page(), "Audit")
-	assert.NotContains(t, page(), "Open an exercise")
+	assert.NotContains(t, page(), "Assign exercise")
 	run(t, ctx, link("Chamber level gauge"), link("K. Tarn"), button("Change marks"),
 		chromedp.WaitVisible(`[name=marks]`), fill("marks", "99"), fill("reason", "too kind"), confirm("Change"),
 		has("marks are 0 to 10 here"),
@@ -235,12 +235,12 @@ func TestManyFiles(t *testing.T) {
 	require.NoError(t, err)
 	files := append(append(written(t, "haq-gauge.elf", data), written(t, "quil_final.elf", other)...),
 		written(t, "report.pdf", []byte("%PDF"))...)
-	run(t, ctx, link("Chamber level gauge"), has("Nobody has handed in yet"),
+	run(t, ctx, link("Chamber level gauge"), has("Nothing has been submitted yet"),
 		chromedp.SetUploadFiles(`label input[type=file][multiple]`, files, chromedp.ByQuery), has("3 files"),
 		has("neither firmware"), has("near name: D. Quill"),
-		chromedp.SetValue(`[aria-label="whose is quil_final.elf"]`, "quill", chromedp.ByQuery),
-		chromedp.Evaluate(`document.querySelector('[aria-label="whose is quil_final.elf"]').dispatchEvent(new Event("change", {bubbles: true}))`, nil),
-		button("Hand in 2"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="S. Haq"]`),
+		chromedp.SetValue(`[aria-label="student of quil_final.elf"]`, "quill", chromedp.ByQuery),
+		chromedp.Evaluate(`document.querySelector('[aria-label="student of quil_final.elf"]').dispatchEvent(new Event("change", {bubbles: true}))`, nil),
+		button("Submit 2"), chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="S. Haq"]`),
 		chromedp.WaitVisible(`//tr[@data-state="marked"]//a[text()="D. Quill"]`))
 	list, err := c.SubmissionPage(t.Context(), class.Name, "chamber-gauge", client.Filter{})
 	require.NoError(t, err)

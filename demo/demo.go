@@ -29,7 +29,7 @@ func Library() fs.FS {
 	return sub
 }
 
-// Exercise is one exercise of the course with what was handed in.
+// Exercise is one exercise of the course with what was submitted.
 type Exercise struct {
 	Name      string
 	Text      []byte
@@ -127,7 +127,7 @@ var initials = map[string]string{"marsh": "A.", "fenwick": "J.", "osei": "L.", "
 	"tate":  "J.",
 	"upton": "B.", "verney": "C.", "wyatt": "O.", "yorke": "W.", "zeller": "N."}
 
-// student tells who handed in a file: its name starts with the family name, which is the login, too.
+// student tells who submitted a file: its name starts with the family name, which is the login, too.
 func student(file string) (login, name string) {
 	family, _, _ := strings.Cut(file, "-")
 	r := []rune(family)

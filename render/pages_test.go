@@ -46,7 +46,7 @@ func TestHTML(t *testing.T) {
 		render.HTML(&b, "Gauge",
 			[]render.Marked{{Sheet: marked()}, {Sheet: &sheet.Sheet{Firmware: "bad.elf", Failed: "not a firmware"}}}))
 	page := b.String()
-	for _, want := range []string{"Gauge &lt;1&gt;", "5 / 10", "With this mended: 9 / 10", "run again", "start = 7",
+	for _, want := range []string{"Gauge &lt;1&gt;", "5 / 10", "With this repaired: 9 / 10", "run again", "start = 7",
 		"expected &lt;1&gt;, saw 2", "1 taken off: floating-PD7", "style", "not a firmware", "✓ met", "≈ partly",
 		"· not judged"} {
 		assert.Contains(t, page, want)
@@ -59,7 +59,7 @@ func TestHTML(t *testing.T) {
 func TestSheetTells(t *testing.T) {
 	page := render.Sheet(render.Style{Width: 80}, marked(), nil)
 	for _, want := range []string{"start is 7 for this student", "by hand: style", "… / 2", "1 taken off: floating-PD7",
-		"With this mended: 9 of 10  run again"} {
+		"With this repaired: 9 of 10  run again"} {
 		assert.Contains(t, page, want)
 	}
 }
@@ -115,7 +115,7 @@ func TestStrengthAndLuck(t *testing.T) {
 	}
 	ten, four := sheet.NewMarks(big.NewRat(10, 1)), sheet.NewMarks(big.NewRat(4, 1))
 	assert.Contains(t, render.Seeds(st, marked(), &marking.SeedSensitivity{Marks: []sheet.Marks{ten, four}, Passed: 1}),
-		"passes 1 of 2 seeds: luck decides; marks 10, 4")
+		"passes 1 of 2 seeds: the result depends on chance; marks 10, 4")
 	assert.Contains(t, render.Seeds(st, marked(), &marking.SeedSensitivity{Marks: []sheet.Marks{ten, ten}, Passed: 2}),
 		"the same under all of them")
 }

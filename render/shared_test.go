@@ -22,7 +22,7 @@ type drawn struct {
 	Name   string           `json:"name"`
 	Look   display.Geometry `json:"geometry"`
 	Custom [][8]uint8       `json:"custom,omitempty"`
-	Sight  display.State    `json:"state"`
+	State  display.State    `json:"state"`
 	SVG    string           `json:"svg"`
 }
 

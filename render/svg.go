@@ -16,7 +16,7 @@ const (
 	wellRound  = 6
 )
 
-// SVG draws a sight of a display in its dark well, as a document of its own.
+// SVG draws a state of a display in its dark well, as a document of its own.
 func SVG(t *display.Track, s display.State) string {
 	w, h := t.Geometry.Width+2*wellMargin, t.Geometry.Height+2*wellMargin
 	return fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" role="img" aria-label="%s">%s</svg>`,

@@ -56,7 +56,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		for _, f := range s.Findings {
 			b.WriteString("  · " + f.Text + "\n")
 			if f.Repaired != nil {
-				b.WriteString("    " + st.met(fmt.Sprintf("With this mended: %s of %s", f.Repaired, s.Of)) +
+				b.WriteString("    " + st.met(fmt.Sprintf("With this repaired: %s of %s", f.Repaired, s.Of)) +
 					st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
 			if f.Restored != nil {
@@ -74,7 +74,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	return b.String()
 }
 
-// fidelity tells how a mend was tested.
+// fidelity tells how a repair was tested.
 func fidelity(f string) string {
 	return map[string]string{string(diagnosis.OnReel): "judged again",
 		string(diagnosis.OnReplay): "its pins played again",
@@ -195,5 +195,5 @@ func Seeds(st Style, s *sheet.Sheet, l *marking.SeedSensitivity) string {
 	for _, m := range l.Marks {
 		marks = append(marks, m.String())
 	}
-	return st.partly("≈ "+text) + ": luck decides; marks " + strings.Join(marks, ", ")
+	return st.partly("≈ "+text) + ": the result depends on chance; marks " + strings.Join(marks, ", ")
 }

@@ -87,7 +87,7 @@ func TestDrafts(t *testing.T) {
 	assert.Equal(t, 1, now.Revision)
 }
 
-// Something that a submission showed is accepted: the preview tells whose marks would change, and marking anew by the
+// Something that a submission showed is accepted: the preview tells whose marks would change, and marking again by the
 // revision that comes of it changes exactly those.
 func TestAcceptingASight(t *testing.T) {
 	_, c := servicetest.Start(t, t.TempDir())
@@ -146,7 +146,7 @@ func TestAcceptingASight(t *testing.T) {
 	_, err = c.PutInForce(t.Context(), lockHouse, x.Name, now.Revision)
 	require.NoError(t, err)
 	_, err = c.Accept(t.Context(), tarn, wire.Accept{Pair: &pair})
-	assert.Equal(t, "revised", client.Code(err), "the sheet is of another revision than the one in force")
+	assert.Equal(t, "revised", client.Code(err), "the sheet is of another revision than the one current")
 	far := 99
 	for _, s := range all {
 		if s.Login == "ames" {

@@ -52,7 +52,7 @@ func TestRevisionsTell(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, same.Changes)
 
-	// New work goes on with revision 1, until 2 is put in force; everything else about the assignment stays.
+	// New work goes on with revision 1, until 2 is put current; everything else about the assignment stays.
 	r.open(wire.Policy{Attempts: 7, ShowMarks: wire.OnRelease})
 	haq := r.must(r.Client, "haq", "haq-interrupts")
 	assert.Equal(t, 1, haq.Revision)
@@ -89,7 +89,7 @@ func TestAcceptBesideAnotherRevision(t *testing.T) {
 					a, err := r.Accept(t.Context(), s.ID, wire.Accept{Trial: trial, Verdict: v, Pair: &p})
 					require.NoError(t, err)
 					assert.Equal(t, 2, a.NewerRevision)
-					assert.Contains(t, a.Text, "within: 250ms", "it is made from the one in force")
+					assert.Contains(t, a.Text, "within: 250ms", "it is made from the one current")
 				}
 			}
 		}
@@ -151,7 +151,7 @@ func TestPageOfAnother(t *testing.T) {
 	for _, path := range []string{"/classes", "/session", "/classes/" + lockHouse + "/assignments"} {
 		status, text := call(http.MethodGet, path, "quill")
 		assert.Equal(t, 409, status, path)
-		assert.Contains(t, text, "this page is quill's, and haq is signed in by now")
+		assert.Contains(t, text, "this page belongs to quill, but haq is signed in now")
 	}
 	status, _ := call(http.MethodPost, "/session", "quill")
 	assert.NotEqual(t, 409, status, "signing in is for everybody")
@@ -173,7 +173,7 @@ func TestJoiningAndLinks(t *testing.T) {
 		in.Code, in.Password = typed, "wherry-lock"
 		_, err = client.New(r.Server, "").Join(t.Context(), in)
 		assert.Equal(t, "on-roster", client.Code(err), in.Login)
-		assert.ErrorContains(t, err, "ask your instructor for the link")
+		assert.ErrorContains(t, err, "ask your instructor for your sign-in link")
 	}
 
 	made, err := r.MemberLinks(t.Context(), lockHouse, nil)

@@ -77,7 +77,7 @@ func (r *room) open(terms wire.Policy) {
 	require.NoError(r.t, err)
 }
 
-// hand hands in and waits for the marks.
+// hand submits and waits for the marks.
 func (r *room) hand(as *client.Client, student, firmware string) (wire.Submission, error) {
 	receipt, err := as.Submit(r.t.Context(), lockHouse, gauge,
 		client.Work{Student: student, File: firmware + ".elf", Data: r.files[firmware]})
@@ -181,13 +181,13 @@ func TestDeadlines(t *testing.T) {
 		assert.ErrorContains(t, err, wire.InZone("it closed at 5 March 2027 12:00:00 UTC", time.Local))
 	}
 	_, err = r.hand(r.Client, "quill", "reyes-too-slow")
-	assert.NoError(t, err, "who marks may hand in for a student at any time")
+	assert.NoError(t, err, "who marks may submit for a student at any time")
 	for _, bad := range []wire.Policy{{Late: "sometimes"}, {Counts: "mean"}, {Late: wire.LatePerDay},
 		{Late: wire.LateGrace}, {Attempts: -1}, {Wait: -1}, {ShowSheet: "never"}, {ShowMarks: wire.AfterDue},
 		{Opens: start, Due: at(start, -time.Hour)}, {Opens: start, Closes: at(start, -time.Hour)},
 		{Opens: start, Due: at(start, 2*time.Hour), Closes: at(start, time.Hour)}} {
 		_, err := r.Assign(t.Context(), lockHouse, gauge, wire.SetAssignment{Policy: bad})
-		assert.Equal(t, "terms", client.Code(err), "%+v", bad)
+		assert.Equal(t, "policy", client.Code(err), "%+v", bad)
 	}
 	_, err = r.Assign(t.Context(), lockHouse, gauge, wire.SetAssignment{Revision: 9})
 	assert.Equal(t, "revision", client.Code(err))
@@ -262,7 +262,7 @@ func TestBulk(t *testing.T) {
 	assert.Equal(t, "file", client.Code(err))
 	list, err := r.Submissions(t.Context(), lockHouse, gauge)
 	require.NoError(t, err)
-	assert.Empty(t, list, "a wrong review hands in nothing")
+	assert.Empty(t, list, "a wrong review submits nothing")
 	done, err := r.Confirm(t.Context(), lockHouse, gauge, bulk.ID,
 		wire.Confirm{Logins: map[int]string{by["Reyees M_81726_file/slow.elf"].Number: "reyes",
 			by["S. Haq_81723_file/firmware.elf"].Number: ""}})
@@ -334,7 +334,7 @@ func TestAnEvening(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, json.Number("9.5"), result.Marks)
 
-	// A new revision accepts the slower rate; the marks move only when they are taken over.
+	// A new revision accepts the slower rate; the marks move only when they are applied.
 	x, err := r.Exercise(t.Context(), gauge)
 	require.NoError(t, err)
 	revised := strings.Replace(x.Text, "tolerance: 5%", "tolerance: 60%", 1)
@@ -449,8 +449,8 @@ func TestAnEvening(t *testing.T) {
 		seen[e.Action] = true
 		assert.Equal(t, class.Instructor, e.By)
 	}
-	for _, action := range []string{"marks overridden", "override taken back", "proposed marks taken over",
-		"marks released", "roster taken in", "exercise opened", "marks proposed", "sign-in link made"} {
+	for _, action := range []string{"marks overridden", "override withdrawn", "proposed marks applied",
+		"marks released", "roster imported", "exercise assigned", "marks proposed", "sign-in link created"} {
 		assert.True(t, seen[action], action)
 	}
 }

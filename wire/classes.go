@@ -107,6 +107,7 @@ type Assignment struct {
 	Students    int         `json:"students,omitempty"`
 	Waiting     int         `json:"waiting"`
 	Failed      int         `json:"failed,omitempty"`
+	Doubtful    int         `json:"doubtful,omitempty"` // files submitted together that a person has to match
 	Mean        json.Number `json:"mean,omitempty"`     // of what counts, before lateness
 	Standing    *Standing   `json:"standing,omitempty"` // a student's own
 }
@@ -128,7 +129,7 @@ type Policy struct {
 	Takes []string `json:"takes,omitempty"`
 }
 
-// SetAssignment opens an exercise to a class, or changes how. Revision 0 is the newest, or the one in force.
+// SetAssignment opens an exercise to a class, or changes how. Revision 0 is the newest, or the one current.
 type SetAssignment struct {
 	Revision int `json:"revision"`
 	Policy

@@ -11,16 +11,17 @@ import (
 
 // Exercise is an exercise at its latest revision.
 type Exercise struct {
-	Name     string       `json:"name"`
-	Title    string       `json:"title"`
-	Brief    string       `json:"brief"`
-	Revision int          `json:"revision"`
-	Marks    json.Number  `json:"marks"`
-	Classes  int          `json:"classes"` // it is opened to
-	Created  time.Time    `json:"created"`
-	Text     string       `json:"text,omitempty"`  // the file, where one exercise is asked for
-	Files    []string     `json:"files,omitempty"` // of its folder
-	Assigned []AssignedTo `json:"open,omitempty"`  // to which of the caller's classes, where one exercise is asked for
+	Name     string      `json:"name"`
+	Title    string      `json:"title"`
+	Brief    string      `json:"brief"`
+	Revision int         `json:"revision"`
+	Marks    json.Number `json:"marks"`
+	Classes  int         `json:"classes"` // it is opened to
+	Created  time.Time   `json:"created"`
+	Text     string      `json:"text,omitempty"`  // the file, where one exercise is asked for
+	Files    []string    `json:"files,omitempty"` // of its folder
+	// to which of the caller's classes, where one exercise is asked for
+	Assigned []AssignedTo `json:"assigned,omitempty"`
 	// of a revision that was just saved: what it changes from the one before, as a unified diff
 	Changes string `json:"changes,omitempty"`
 }
@@ -29,7 +30,7 @@ type Exercise struct {
 type AssignedTo struct {
 	Class    string `json:"class"`
 	Title    string `json:"title"`
-	Revision int    `json:"revision"` // in force there
+	Revision int    `json:"revision"` // current there
 }
 
 // Compared is how a text differs from the newest revision.

@@ -66,7 +66,7 @@ type Proposal struct {
 	By       string         `json:"by"`
 	Created  time.Time      `json:"created"`
 	Closed   *time.Time     `json:"closed,omitempty"`
-	Waiting  int            `json:"waiting"` // submissions that are still to be marked anew
+	Waiting  int            `json:"waiting"` // submissions that are still to be marked again
 	Moves    []ProposedMark `json:"moves,omitempty"`
 	Same     int            `json:"same"` // submissions for which nothing would change
 }
@@ -109,7 +109,7 @@ type NewProposal struct {
 	Revision int `json:"revision"`
 }
 
-// Decide takes over or drops proposed marks: of these submissions, or of all that are still open.
+// Decide applies or drops proposed marks: of these submissions, or of all that are still open.
 type Decide struct {
 	Apply       bool     `json:"apply"`
 	Submissions []string `json:"submissions,omitempty"`

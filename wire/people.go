@@ -81,7 +81,7 @@ type Access struct {
 // Scope is what a personal token is good for.
 type Scope string
 
-// The scopes: reading, reading and handing in, everything but the account's own security.
+// The scopes: reading, reading and submitting, everything but the account's own security.
 const (
 	ScopeRead   Scope = "read"
 	ScopeSubmit Scope = "submit"

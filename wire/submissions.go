@@ -17,11 +17,11 @@ const (
 	Queued    State = "queued"
 	Running   State = "running"
 	Marked    State = "marked"
-	Failed    State = "failed"    // set aside, with a reason; not the student's fault
+	Failed    State = "failed"    // quarantined, with a reason; not the student's fault
 	Cancelled State = "cancelled" // before it was marked
 )
 
-// Submission is work that was handed in. What its viewer may not see yet is left out.
+// Submission is work that was submitted. What its viewer may not see yet is left out.
 type Submission struct {
 	ID         string      `json:"id"`
 	Class      string      `json:"class"`
@@ -76,7 +76,7 @@ type Result struct {
 	Next      string       `json:"next,omitempty"`
 }
 
-// Window is a stretch of a run with the eye off.
+// Window is a stretch of a run as driven.
 type Window struct {
 	From    clock.Time    `json:"from"`
 	To      clock.Time    `json:"to"`
@@ -84,13 +84,13 @@ type Window struct {
 	Left    int           `json:"left"` // moments that did not fit: ask for less
 }
 
-// SourceFile is one file of the source that was handed in.
+// SourceFile is one file of the source that was submitted.
 type SourceFile struct {
 	Path string `json:"path"`
 	Text string `json:"text"`
 }
 
-// Bulk is many files handed in at once, before somebody looked at the doubtful ones.
+// Bulk is many files submitted at once, before somebody looked at the doubtful ones.
 type Bulk struct {
 	ID      string     `json:"id"`
 	Done    bool       `json:"done"`

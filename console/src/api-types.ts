@@ -339,7 +339,7 @@ export interface paths {
         put: operations["put-classes-class-assignments-exercise"];
         post?: never;
         /**
-         * takes an exercise away that nobody has handed in for
+         * takes an exercise away that nobody has submitted for
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-assignments-exercise"];
@@ -396,13 +396,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * files handed in together
+         * files submitted together
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-bulk-bulk"];
         put?: never;
         /**
-         * hands them in, after the doubtful ones were looked at
+         * submits them, after the doubtful ones were looked at
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-assignments-exercise-bulk-bulk"];
@@ -530,7 +530,7 @@ export interface paths {
         get: operations["get-classes-class-assignments-exercise-proposals"];
         put?: never;
         /**
-         * marks everything anew by another revision or this engine, and proposes what changes
+         * marks everything again by another revision or this engine, and proposes what changes
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-assignments-exercise-proposals"];
@@ -593,7 +593,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * makes another revision the one in force: work to come is marked by it, what is there stays
+         * makes another revision the one current: work to come is marked by it, what is there stays
          * @description For instructors of the class.
          */
         put: operations["put-classes-class-assignments-exercise-revision"];
@@ -678,7 +678,7 @@ export interface paths {
         get: operations["get-classes-class-assignments-exercise-submissions"];
         put?: never;
         /**
-         * hands in: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)
+         * submits: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)
          * @description For members of the class.
          */
         post: operations["post-classes-class-assignments-exercise-submissions"];
@@ -931,7 +931,7 @@ export interface paths {
         put: operations["put-classes-class-members-login"];
         post?: never;
         /**
-         * takes somebody out who has handed nothing in
+         * takes somebody out who has submitted nothing
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-members-login"];
@@ -1240,7 +1240,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what waits, what is under way, what was set aside
+         * what waits, what is under way, what was quarantined
          * @description For admins.
          */
         get: operations["get-queue"];
@@ -1262,7 +1262,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * queues a job again that was set aside
+         * queues a job again that was quarantined
          * @description For admins.
          */
         post: operations["post-queue-job"];
@@ -1496,7 +1496,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what was handed in
+         * what was submitted
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-file"];
@@ -1616,7 +1616,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what happened on the bench of a trial from one time to another with the eye off: every change of nets and lights as driven
+         * what happened on the bench of a trial from one time to another as driven: every change of nets and lights as driven
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-reels-trial-window"];
@@ -1676,7 +1676,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * the source files that were handed in; none where it was firmware
+         * the source files that were submitted; none where it was firmware
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-source"];
@@ -1767,6 +1767,7 @@ export interface components {
             /** Format: date-time */
             closes?: string;
             counts: string;
+            doubtful?: number;
             /** Format: date-time */
             due?: string;
             exercise: string;
@@ -1983,6 +1984,7 @@ export interface components {
             quality?: components["schemas"]["DisplayQuality"];
         };
         Exercise: {
+            assigned?: components["schemas"]["AssignedTo"][];
             brief: string;
             changes?: string;
             classes: number;
@@ -1991,7 +1993,6 @@ export interface components {
             files?: string[];
             marks: number;
             name: string;
-            open?: components["schemas"]["AssignedTo"][];
             revision: number;
             text?: string;
             title: string;

@@ -4,9 +4,9 @@ import { createRoot } from 'react-dom/client'
 import { Route, RouterProvider, createBrowserRouter, createRoutesFromElements } from 'react-router'
 import './app.css'
 import { Refused, base } from './api'
-import { ClassFrame } from './pages/ClassFrame'
+import { AssignmentFrame } from './frames/AssignmentFrame'
+import { ClassFrame } from './frames/ClassFrame'
 import { Classes, Home } from './pages/Classes'
-import { ExerciseFrame } from './pages/ExerciseFrame'
 import { Assignments } from './pages/Assignments'
 import { SignIn } from './pages/SignIn'
 import { Frame } from './ui/Frame'
@@ -22,8 +22,8 @@ const ResultPage = named(() => import('./pages/ResultPage'), 'ResultPage')
 const ContactSheet = named(() => import('./pages/ContactSheet'), 'ContactSheet')
 const Overview = lazy(() => import('./pages/Overview'))
 const Proposals = named(() => import('./pages/Proposals'), 'Proposals')
-const Routines = named(() => import('./pages/SimilarCode'), 'Routines')
-const TermsPage = named(() => import('./pages/TermsPage'), 'TermsPage')
+const SimilarCode = named(() => import('./pages/SimilarCode'), 'SimilarCode')
+const PolicyPage = named(() => import('./pages/PolicyPage'), 'PolicyPage')
 const Gradebook = named(() => import('./pages/Gradebook'), 'Gradebook')
 const Members = named(() => import('./pages/Members'), 'Members')
 const Libraries = named(() => import('./pages/Libraries'), 'Libraries')
@@ -31,7 +31,7 @@ const ClassAudit = named(() => import('./pages/Audit'), 'ClassAudit')
 const Exercises = named(() => import('./pages/Exercises'), 'Exercises')
 const Editor = lazy(() => import('./pages/Editor'))
 const Account = named(() => import('./pages/Account'), 'Account')
-const Running = named(() => import('./pages/Running'), 'Running')
+const Administration = named(() => import('./pages/Administration'), 'Administration')
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: (count, error) => !(error instanceof Refused && error.status) && count < 3 } },
@@ -47,7 +47,7 @@ const router = createBrowserRouter(
       <Route element={<Frame />}>
         <Route path="/" element={<Home />} />
         <Route path="/account" element={<Account />} />
-        <Route path="/running" element={<Running />} />
+        <Route path="/administration" element={<Administration />} />
         <Route path="/exercises" element={<Exercises />} />
         <Route path="/exercises/new" element={<Editor />} />
         <Route path="/exercises/:name" element={<Editor />} />
@@ -58,13 +58,13 @@ const router = createBrowserRouter(
           <Route path="members" element={<Members />} />
           <Route path="libraries" element={<Libraries />} />
           <Route path="audit" element={<ClassAudit />} />
-          <Route path="exercises/:exercise" element={<ExerciseFrame />}>
+          <Route path="assignments/:exercise" element={<AssignmentFrame />}>
             <Route index element={<Submissions />} />
-            <Route path="alike" element={<ContactSheet />} />
+            <Route path="look-alikes" element={<ContactSheet />} />
             <Route path="overview" element={<Overview />} />
             <Route path="proposals" element={<Proposals />} />
-            <Route path="routines" element={<Routines />} />
-            <Route path="terms" element={<TermsPage />} />
+            <Route path="similar-code" element={<SimilarCode />} />
+            <Route path="policy" element={<PolicyPage />} />
           </Route>
         </Route>
         <Route path="/submissions/:id" element={<ResultPage />} />

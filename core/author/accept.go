@@ -70,7 +70,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Choice) (*Accepta
 			return nil, errors.New(why)
 		}
 		if !Sequential(e.Kind) {
-			return nil, fmt.Errorf("%s is about sights, not about a sequence: accept one of its sights", e.Kind)
+			return nil, fmt.Errorf("%s is about states, not about a sequence: accept one of its states", e.Kind)
 		}
 		_, item := src.expected(s)
 		part, _ := split(item, func(key string) bool { return key == "row" || key == "region" })
@@ -85,19 +85,19 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Choice) (*Accepta
 			return nil, errors.New("nothing was seen there that is not right already")
 		}
 		p := v.Alignment[s.Pair]
-		sight := *p.Seen.State
+		state := *p.Seen.State
 		if k := slices.IndexFunc(track.Frames,
 			func(f display.Frame) bool { return f.From <= p.Seen.From && p.Seen.From < f.To }); inPart && k >= 0 {
-			sight = shows.Frames[k].State
+			state = shows.Frames[k].State
 		}
-		shown := frame(of, shows, sight)
+		shown := frame(of, shows, state)
 		switch {
 		case shown == "":
-			return nil, fmt.Errorf("the sight at %s cannot be written as a frame", p.Seen.From)
+			return nil, fmt.Errorf("the state at %s cannot be written as a frame", p.Seen.From)
 		case p.Operation == judge.Mistimed:
-			return nil, errors.New("the sight is right and its length is not: widen the tolerance, or accept the sequence")
+			return nil, errors.New("the state is right and its length is not: widen the tolerance, or accept the sequence")
 		case p.Expected == nil || p.Expected.Place.Line == 0:
-			return nil, errors.New("no sight of the file stands in its place: accept the sequence")
+			return nil, errors.New("no state of the file stands in its place: accept the sequence")
 		}
 		out.What = fmt.Sprintf("%s, where %s was expected", p.Seen.Text, p.Expected.Text)
 		out.Text, err = src.states(s, places(v.Alignment, p), shown)
@@ -114,7 +114,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Choice) (*Accepta
 	return out, nil
 }
 
-// places are those of the file where the sight of a pair was expected and the same was seen, the last first.
+// places are those of the file where the state of a pair was expected and the same was seen, the last first.
 func places(lanes []judge.Pair, p judge.Pair) (out []spec.Pos) {
 	for _, q := range lanes {
 		if q.Operation == judge.Wrong && q.Expected != nil && q.Seen != nil && q.Expected.Text == p.Expected.Text &&
@@ -150,7 +150,7 @@ func (s *source) expected(at Choice) (list, item *yaml.Node) {
 func (s *source) state(at Choice, place spec.Pos, shown string) ([]byte, error) {
 	n := s.find(place)
 	if n == nil {
-		return nil, errors.New("the expected sight was not found in the file")
+		return nil, errors.New("the expected state was not found in the file")
 	}
 	_, item := s.expected(at)
 	if holder, key := holderOf(item, n); key == "pattern" || key == "rows" && value(holder, "reads") != nil ||

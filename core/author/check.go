@@ -21,7 +21,7 @@ const pinOhms = 25
 
 // Check looks at an exercise more deeply than reading does. In its wiring: what can never light, what shorts the
 // supply, and currents above what pins bear, with the resistor that would be right. In its times: what leaves open
-// which sight is meant.
+// which state is meant.
 func Check(file string, x *exercise.Exercise) []spec.Problem {
 	ps := &spec.Problems{File: file}
 	for _, p := range x.Parts {

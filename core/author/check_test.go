@@ -44,7 +44,7 @@ func TestCheck(t *testing.T) {
 	}
 }
 
-// Times that leave open which sight is meant are told.
+// Times that leave open which state is meant are told.
 func TestCheckTiming(t *testing.T) {
 	for expect, want := range map[string]string{
 		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":               "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",

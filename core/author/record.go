@@ -135,7 +135,7 @@ func expectation(p *part.Instance, t *display.Track) (line string, marks int, wh
 			if i == 0 && f.Length() < 200*clock.Millisecond || lines && f.State.Line == "" {
 				continue // what was there before the program got going
 			}
-			return "", 0, fmt.Sprintf("its sight at %s cannot be written as a frame", f.From)
+			return "", 0, fmt.Sprintf("its state at %s cannot be written as a frame", f.From)
 		}
 		if n := len(frames); n > 0 && frames[n-1] == shown && !lines {
 			lengths[n-1] += f.Length()
@@ -219,7 +219,7 @@ func rounded(t clock.Time) clock.Time {
 
 func written(t clock.Time) string { return strings.ReplaceAll(t.Short(), " ", "") }
 
-// frame writes a sight as a frame that reads back as the same; "" where there is none.
+// frame writes a state as a frame that reads back as the same; "" where there is none.
 func frame(p *part.Instance, t *display.Track, s display.State) string {
 	for _, text := range t.Geometry.Type().Spell(t, s) {
 		var doc yaml.Node

@@ -14,7 +14,7 @@ import (
 // looseTolerance is the share at which a program of twice the speed is still in time.
 var looseTolerance = big.NewRat(1, 2)
 
-// checkTiming warns of expectations whose times leave open what they ask for: two sights looked for on one display at
+// checkTiming warns of expectations whose times leave open what they ask for: two states looked for on one display at
 // once, an answer that may come when the next input is there already, a tolerance that forgives twice the speed.
 func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 	times := cueTimes(t, ps)

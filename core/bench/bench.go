@@ -76,7 +76,7 @@ type Bench struct {
 // Options are what a run may have beside its trial.
 type Options struct {
 	Watcher   Watcher // told of everything that happens; may be nil
-	Reference bool    // the plain stepping reference
+	Reference bool    // the the reference interpreter reference
 	NoSkip    bool    // no skipping of waits
 	// Capture stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine
@@ -187,7 +187,7 @@ func (b *Bench) Cue(c exercise.Cue) {
 	b.events.add(event{at: b.now, kind: eventCue, cue: c, number: -1})
 }
 
-// Live gives each display as it looks now: a track whose only frame is the latest sight. The eye needs some
+// Live gives each display as it looks now: a track whose only frame is the latest state. The eye needs some
 // time to be sure of one, and so is a sixth of a second behind.
 func (b *Bench) Live() []display.Track {
 	var out []display.Track

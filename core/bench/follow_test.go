@@ -13,7 +13,7 @@ import (
 )
 
 // A pin that lights a lamp is followed while it drives, and told of at once where it becomes an input: the reel, with
-// its pull-up and its brightness, is that of plain stepping.
+// its pull-up and its brightness, is that of the reference interpreter.
 func TestFollowedPinThatLetsGo(t *testing.T) {
 	x, problems := exercise.Read("x", []byte(`hemble: 1
 name: x

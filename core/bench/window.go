@@ -16,7 +16,7 @@ import (
 // visible is the current in nA from which a light is written as on: what the eye may see if it lasts.
 const visible = 200_000
 
-// Window shows a stretch of a run with the eye off: every change of nets and displays as it was driven, with
+// Window shows a stretch of a run as driven: every change of nets and displays as it was driven, with
 // its time to the cycle. It is a Watcher.
 type Window struct {
 	From, To clock.Time
@@ -83,7 +83,7 @@ func (w *Window) Light(number, light int, nA int64) {
 	}
 }
 
-// change gives the sight of a display that changes now, and keeps how it looked until the window begins.
+// change gives the state of a display that changes now, and keeps how it looked until the window begins.
 func (w *Window) change(number int) *display.State {
 	s := &w.states[number]
 	if _, known := w.looked[number]; !known && !w.started {
@@ -129,20 +129,20 @@ func (w *Window) begin() {
 	}
 	w.started = true
 	changed, touched := w.changed, w.touched
-	nets, sights := maps.Clone(w.nets), slices.Clone(w.states)
+	nets, states := maps.Clone(w.nets), slices.Clone(w.states)
 	maps.Copy(nets, w.was)
 	for i, s := range w.looked {
-		sights[i] = s
+		states[i] = s
 	}
 	w.changed, w.touched = slices.Sorted(maps.Keys(nets)), map[int]bool{}
 	for i, t := range w.tracks {
 		w.touched[i] = t.Geometry.TypeName != ""
 	}
-	w.moment(w.From, machine.Place{}, nets, sights)
+	w.moment(w.From, machine.Place{}, nets, states)
 	w.changed, w.touched = changed, touched
 }
 
-func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, sights []display.State) {
+func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, states []display.State) {
 	if len(w.Moments) == maxMoments {
 		w.overflow++
 		return
@@ -157,7 +157,7 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		}
 	}
 	for i, touched := range w.touched {
-		if s := sights[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) {
+		if s := states[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) {
 			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
 			if w.States {
 				m.States[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights),

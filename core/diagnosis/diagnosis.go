@@ -1,5 +1,5 @@
-// Package advice finds likely causes of what went wrong: it proposes faults, has each tested by mending it, and judges
-// again. What cannot be mended is told by its signs.
+// Package advice finds likely causes of what went wrong: it proposes faults, has each tested by repairing it, and
+// judges again. What cannot be repaired is told by its signs.
 package diagnosis
 
 import (
@@ -42,10 +42,10 @@ type Fidelity string
 
 // The fidelities.
 const (
-	OnReel     Fidelity = "reel" // what was seen, changed and judged again
+	OnReel     Fidelity = "reel"   // what was seen, changed and judged again
 	OnReplay   Fidelity = "replay" // what the program did at its pins, played through a changed bench
-	Rerun      Fidelity = "run"  // run again on a changed bench
-	BySymptoms Fidelity = ""     // told by its signs alone
+	Rerun      Fidelity = "run"    // run again on a changed bench
+	BySymptoms Fidelity = ""       // told by its signs alone
 )
 
 // Finding is a likely cause.
@@ -57,7 +57,8 @@ type Finding struct {
 	At       clock.Time
 	Evidence []string
 	By       *machine.Place
-	Marks    *big.Rat // the exact marks with this mended, and with those before it that it builds on; nil for by signs
+	// the exact marks with this repaired, and with those before it that it builds on; nil for by signs
+	Marks    *big.Rat
 	Fidelity Fidelity
 	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by
 	// signs.
@@ -74,7 +75,7 @@ const (
 	maxJudged = 400_000 // frames that are judged again while two causes are looked for
 )
 
-// candidate is a mend that was tried.
+// candidate is a repair that was tried.
 type candidate struct {
 	fault *fault.Fault
 	size  fault.Size
@@ -94,7 +95,7 @@ type search struct {
 	spent    int64 // instructions and edges of reruns
 	budget   int64
 	judged   int      // frames that were judged again
-	marks    *big.Rat // without any mend
+	marks    *big.Rat // without any repair
 	full     *big.Rat
 }
 
@@ -129,7 +130,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 	var found []Finding
 	told := symptoms(x, seen)
 	chain := best(first)
-	// no mend helps, and signs leave no doubt
+	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
 	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
@@ -164,8 +165,8 @@ func contains(list []candidate, c candidate) bool {
 	return slices.ContainsFunc(list, func(o candidate) bool { return o.fault == c.fault && o.part == c.part })
 }
 
-// doubtful tells whether a chain of mends leaves something unexplained, or mends numbers and texts alone, which many
-// causes can bring about.
+// doubtful tells whether a chain of repairs leaves something unexplained, or repairs numbers and texts alone, which
+// many causes can bring about.
 func (s *search) doubtful(chain []candidate) bool {
 	if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
 		return true
@@ -370,7 +371,7 @@ func ordered(all []candidate) []candidate {
 // best gives the first of them, as a chain of one; none where there is none.
 func best(all []candidate) []candidate { return ordered(all)[:min(1, len(all))] }
 
-// rank prefers general causes, and those that were mended without the help of what was expected.
+// rank prefers general causes, and those that were repaired without the help of what was expected.
 func rank(c candidate) int {
 	r := c.order
 	if c.fault.Once {
@@ -415,7 +416,7 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 	return both, nil
 }
 
-// hiding lists mends of faults behind which another may hide.
+// hiding lists repairs of faults behind which another may hide.
 func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
 	faults := fault.All()
 	hidden := slices.DeleteFunc(slices.Clone(faults), func(f *fault.Fault) bool { return f.Hides == 0 })

@@ -17,7 +17,7 @@ import (
 	"hemble/core/reel"
 )
 
-// symptom looks at one display of one trial for a cause that cannot be mended; ok is false where there is none.
+// symptom looks at one display of one trial for a cause that cannot be repaired; ok is false where there is none.
 type symptom struct {
 	finding.Entry
 	find func(*view) (text string, at clock.Time, ok bool)

@@ -9,10 +9,10 @@ import (
 )
 
 // Mistake is a way in which programs get a display of some type wrong, as a change of what it showed: used one way it
-// makes a faulty run of a right program, used the other way it mends the run of a faulty one.
+// makes a faulty run of a right program, used the other way it repairs the run of a faulty one.
 type Mistake struct {
 	finding.Entry
-	// Once tells that the change only mends: what the mistake did cannot be undone in general, and is undone with the
+	// Once tells that the change only repairs: what the mistake did cannot be undone in general, and is undone with the
 	// help of what was expected.
 	Once bool
 	// Wiring tells that it is about lines and settings: where the display ever shows what is expected, it is not the
@@ -25,7 +25,7 @@ type Mistake struct {
 
 // Size is a mistake of one size. It has one of State and Frames.
 type Size struct {
-	Text   string // what is wrong with a program that this change mends
+	Text   string // what is wrong with a program that this change repairs
 	Effect string // what it makes of a right program; Text where it is empty
 	Rare   bool   // it hardly occurs: it is not tried in search of what may hide another
 	State  func(*Track, State) State
@@ -54,7 +54,7 @@ type Pair struct {
 // Track is one without frames, to read states of the display by.
 func (c *Case) Track() *Track { return &Track{Display: c.Name, Geometry: c.Geometry} }
 
-// Symptom is what a display looks like where a cause cannot be mended.
+// Symptom is what a display looks like where a cause cannot be repaired.
 type Symptom struct {
 	finding.Entry
 	// Find looks at one display in one trial; ok is false where the sign is not there.

@@ -26,7 +26,7 @@ type Quality struct {
 	Ghost    int `json:"ghost,omitempty"` // strength of ghosts in percent of the pattern they are the tail of
 }
 
-// Frame is a stable sight with its start and end; From and To are those of the edges that caused
+// Frame is a stable state with its start and end; From and To are those of the edges that caused
 // it. At is the program point of the edge that completed it.
 type Frame struct {
 	From  clock.Time     `json:"from"`

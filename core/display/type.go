@@ -43,7 +43,7 @@ type Type interface {
 	Sample(Geometry, Light) State
 
 	// Mistakes are the ways in which programs get such a display wrong, Signs what it looks like where that cannot be
-	// mended.
+	// repaired.
 	Mistakes() []*Mistake
 	Symptoms() []*Symptom
 }

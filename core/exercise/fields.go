@@ -9,7 +9,7 @@ import (
 	"hemble/core/spec"
 )
 
-// The kinds of work that can be handed in.
+// The kinds of work that can be submitted.
 const (
 	Firmware = "firmware" // HEX or ELF
 	Source   = "source"   // a file, or a zip archive of some
@@ -108,10 +108,10 @@ func cueFields() []spec.Field {
 			{Name: "by", Kind: spec.Duration, Default: "0", Doc: "how much later"},
 		}},
 		{Name: "when", Kind: spec.Mapping,
-			Doc: "in place of `at`: when a display comes to show a sight; the eye is sure of it about a sixth of a second later, and then it comes",
+			Doc: "in place of `at`: when a display comes to show a state; it comes about a sixth of a second after that, when a person would have noticed",
 			Fields: []spec.Field{
 				{Name: "display", Kind: spec.Name, Required: true, Doc: "the display, or a terminal"},
-				{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+				{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 				{Name: "within", Kind: spec.Duration,
 					Doc: "how long it is waited for, since power-on; after that the cue does not come, and what depends on it is not judged"},
 			}},

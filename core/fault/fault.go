@@ -1,5 +1,5 @@
 // Package fault is one table of what programs get wrong. A fault is a transform of a run: used one way it makes a
-// faulty run of a right program, to see whether an exercise would notice; used the other way it mends the run of a
+// faulty run of a right program, to see whether an exercise would notice; used the other way it repairs the run of a
 // faulty program, to see whether that was the cause. Each file holds the faults of one kind.
 package fault
 
@@ -22,7 +22,7 @@ type Fault struct {
 	// Sizes gives what is worth trying on a part: the usual sizes of the mistake, and where verdicts are at hand, those
 	// that what was seen suggests. The transforms of a fault without Once come in pairs that undo each other.
 	Sizes func(*Subject) []Size
-	// Once tells that the transform only mends: what the mistake did to the run cannot be undone in general, and is
+	// Once tells that the transform only repairs: what the mistake did to the run cannot be undone in general, and is
 	// undone with the help of what was expected.
 	Once bool
 	// Wiring tells that it is about lines and settings of a display: where the display ever shows what is expected, it
@@ -32,7 +32,7 @@ type Fault struct {
 
 // Size is a mistake of one size, as a transform. It has one of Reel and Bench.
 type Size struct {
-	// Text says what is wrong with a program that this transform mends.
+	// Text says what is wrong with a program that this transform repairs.
 	Text string
 	// Effect says what it makes of a right program; Text where it is empty.
 	Effect string

@@ -111,7 +111,7 @@ func (s *Subject) single() bool {
 
 func abs(n int) int { return max(n, -n) }
 
-// offsets are ±1, ±2 and what the sights suggest.
+// offsets are ±1, ±2 and what the states suggest.
 func (s *Subject) offsets() []int {
 	if _, ok := s.counting(); !ok {
 		return nil
@@ -162,7 +162,7 @@ func blank(s display.State) bool {
 	return true
 }
 
-// renumbered changes the first number of every sight; a result that is not ok leaves the sight alone.
+// renumbered changes the first number of every state; a result that is not ok leaves the state alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
 	return states(s.Part.Name, func(t *display.Track, x display.State) display.State {
 		n, ok := ReadNumber(t, x)

@@ -23,7 +23,7 @@ func init() {
 		Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
 	register(&Fault{Entry: finding.Entry{Code: "length",
-		Doc:   "one sight stands for another time than it should, each time it comes",
+		Doc:   "one state stands for another time than it should, each time it comes",
 		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
 		Once: true, Sizes: eachLength})
 	register(&Fault{Entry: finding.Entry{Code: "limit",
@@ -242,7 +242,7 @@ func (s *Subject) follows(before, here display.State) bool {
 	return ok && shown && (b == a+1 || b == a-1)
 }
 
-// without takes the frames of one sight away; what comes later comes so much earlier.
+// without takes the frames of one state away; what comes later comes so much earlier.
 func without(t *display.Track, gone display.State) (out []display.Frame) {
 	shift := clock.Time(0)
 	for _, f := range t.Frames {

@@ -17,7 +17,7 @@ type Source string
 
 // The sources.
 const (
-	Fault   Source = "fault" // found by mending it and judging again
+	Fault   Source = "fault" // found by repairing it and judging again
 	Symptom Source = "sign"  // told by what a display showed
 	Note    Source = "note"  // noted by the chip, a part or the bench while the program ran
 	Stop    Source = "stop"  // why a run came to an end
@@ -41,9 +41,9 @@ type Entry struct {
 	Input bool
 	// Weak tells that any other finding about the same thing makes it superfluous.
 	Weak bool
-	// Vague tells that many other causes could bring it about: numbers and texts that are mended alone.
+	// Vague tells that many other causes could bring it about: numbers and texts that are repaired alone.
 	Vague bool
-	// Hides tells that another fault may hide behind it, so that mending it alone brings nothing yet: the lower ones
+	// Hides tells that another fault may hide behind it, so that repairing it alone brings nothing yet: the lower ones
 	// are tried first; 0 for those that hide nothing.
 	Hides int
 	// Subsumes are the signs that it brings with it.
@@ -81,8 +81,8 @@ func Provide(source Source, entries func() []Entry) {
 	providers = append(providers, func() (Source, []Entry) { return source, entries() })
 }
 
-// catalogue is made of all sources. The same code may come from several of them: one that is found by mending keeps its
-// words, and what the others know beyond them is added.
+// catalogue is made of all sources. The same code may come from several of them: one that is found by repairing keeps
+// its words, and what the others know beyond them is added.
 var catalogue = sync.OnceValue(func() map[Code]Entry {
 	out := map[Code]Entry{}
 	for _, provide := range providers {

@@ -10,8 +10,8 @@ var sections = []struct {
 	source Source
 	text   string
 }{
-	{Fault, "Faults: each is tried by mending it. The sheet tells what the marks are with it mended, so that what is told is what it costs. Those whose test takes a run are tried in the order that their entries say."},
-	{Symptom, "Signs: what a display looked like, where nothing that can be mended explains it."},
+	{Fault, "Faults: each is tried by repairing it. The sheet tells what the marks are with it repaired, so that what is told is what it costs. Those whose test takes a run are tried in the order that their entries say."},
+	{Symptom, "Signs: what a display looked like, where nothing that can be repaired explains it."},
 	{Note, "Notes of the chip, of a part or of the bench while the program ran. What a part notes has its name before the code; what it is about, behind it: `floating-PC0`."},
 	{Stop, "Why a run came to an end."},
 	{Refused, "Why there was nothing to judge: no deduction can name these."},

@@ -29,7 +29,7 @@ func readELF(file []byte, layout Layout) (im *Image, err error) {
 	}
 	defer f.Close()
 	if f.Type == elf.ET_REL {
-		return nil, fmt.Errorf("this is an object file (.o), not yet linked; hand in the linked .elf or .hex")
+		return nil, fmt.Errorf("this is an object file (.o), not yet linked; submit the linked .elf or .hex")
 	}
 	if f.Type != elf.ET_EXEC {
 		return nil, fmt.Errorf("this ELF file is of type %v, not an executable", f.Type)

@@ -25,8 +25,8 @@ const (
 	costExtra   = 800
 	costIgnored = 500 // an extra frame between expected ones where extra ones are allowed
 	costWrong   = 800
-	costOff     = 60  // on top of costWrong, for a sight that has nothing in common
-	costTime    = 400 // at most, for a right sight of the wrong length
+	costOff     = 60  // on top of costWrong, for a state that has nothing in common
+	costTime    = 400 // at most, for a right state of the wrong length
 )
 
 // seen is one frame of a track; frames that look alike to the expectation are one.
@@ -46,7 +46,7 @@ type aligner struct {
 	anchored  bool // the first expected frame is the first seen one
 	ignore    bool // extra frames do no harm
 	free      bool // those behind the last expected one do none
-	compared  int  // how often a sight was compared: the effort
+	compared  int  // how often a state was compared: the effort
 }
 
 // pairing is one step of the result: indexes, or -1.

@@ -14,15 +14,15 @@ import (
 func init() {
 	register(&Kind{
 		Name: "draws-from",
-		Doc:  "After each cue to a part the display shows one of a set of sights, at random: each draw must be of the set, and enough different ones must come up.",
+		Doc:  "After each cue to a part the display shows one of a set of states, at random: each draw must be of the set, and enough different ones must come up.",
 		Fields: []spec.Field{
 			{Name: "set", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
-				Doc: "the sights, each written as a frame of `shows`"},
+				Doc: "the states, each written as a frame of `shows`"},
 			{Name: "each", Kind: spec.Name, Required: true, Doc: "the part whose cues draw"},
 			{Name: "within", Kind: spec.Duration, Default: "500ms",
-				Doc: "how long after a cue's end the drawn sight must stand"},
+				Doc: "how long after a cue's end the drawn state must stand"},
 			{Name: "different", Kind: spec.Int, Min: 1, Max: 100, Default: "2",
-				Doc: "how many different sights must come up at least"},
+				Doc: "how many different states must come up at least"},
 			strictField,
 		},
 		Example: "{draws-from: die, set: [1, 2, 3, 4, 5, 6], each: roll, different: 4, marks: 3}",
@@ -37,7 +37,7 @@ func init() {
 			case x.each != "" && s.Part(x.each) == nil:
 				ps.Unknown(v.At("each"), "part of the bench", x.each, s.Names)
 			case x.different > len(x.set) && len(x.set) > 0:
-				ps.Add(v.At("different"), "a set of %d cannot give %d different sights", len(x.set), x.different)
+				ps.Add(v.At("different"), "a set of %d cannot give %d different states", len(x.set), x.different)
 			}
 			return x
 		},
@@ -51,11 +51,11 @@ type draws struct {
 	different     int
 }
 
-// Judge gives a share for each draw of the set, in proportion to how many of the different sights asked for came.
+// Judge gives a share for each draw of the set, in proportion to how many of the different states asked for came.
 func (x *draws) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Fraction: new(big.Rat),
-		Text: fmt.Sprintf("%s draws one of %d sights", x.display, len(x.set))}
+		Text: fmt.Sprintf("%s draws one of %d states", x.display, len(x.set))}
 	frames := distinct(t, r)
 	draws, right := int64(0), int64(0)
 	drawn := map[int]bool{}
@@ -89,7 +89,7 @@ func (x *draws) Judge(r *reel.Reel) Verdict {
 	v.Fraction = big.NewRat(right*int64(min(len(drawn), x.different)), draws*int64(x.different))
 	v.Evidence = []string{fmt.Sprintf("%d of %d draws of the set, %d different", right, draws, len(drawn))}
 	if v.First == nil && len(drawn) < x.different {
-		v.First = &Difference{Expected: fmt.Sprintf("at least %d different sights", x.different),
+		v.First = &Difference{Expected: fmt.Sprintf("at least %d different states", x.different),
 			Seen: fmt.Sprintf("%d", len(drawn))}
 	}
 	v.Outcome = outcome(v.Fraction)

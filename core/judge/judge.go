@@ -96,7 +96,7 @@ type Span struct {
 	To    clock.Time     `json:"to"`
 	Text  string         `json:"text"`
 	State *display.State `json:"state,omitempty"`
-	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this sight; zero where it does not
+	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this state; zero where it does not
 }
 
 // meant is an expected span.

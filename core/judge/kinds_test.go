@@ -68,9 +68,9 @@ func reelOf(x *exercise.Exercise, tracks ...string) *reel.Reel {
 			shown, flicker := strings.CutPrefix(shown, "~")
 			var n int
 			fmt.Sscan(length, &n)
-			sight := judge.SightOf(strings.ReplaceAll(shown, "_", " "), p)
-			sight.Flicker = flicker
-			t.Frames = append(t.Frames, display.Frame{From: at, To: at + clock.Time(n)*ms, State: sight})
+			state := judge.SightOf(strings.ReplaceAll(shown, "_", " "), p)
+			state.Flicker = flicker
+			t.Frames = append(t.Frames, display.Frame{From: at, To: at + clock.Time(n)*ms, State: state})
 			at += clock.Time(n) * ms
 		}
 		r.Tracks = append(r.Tracks, t)

@@ -13,14 +13,14 @@ import (
 
 func init() {
 	fields := slices.Concat([]spec.Field{
-		{Name: "frame", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+		{Name: "frame", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "what lasts less than this counts as not seen"},
 		strictField,
 	}, windowFields)
 	for _, always := range []bool{false, true} {
-		name, doc, example := "never", "The display shows a sight at no time.", `{never: gauge, frame: 9, marks: 1}`
+		name, doc, example := "never", "The display shows a state at no time.", `{never: gauge, frame: 9, marks: 1}`
 		if always {
-			name, doc, example = "always", "The display shows a sight all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
+			name, doc, example = "always", "The display shows a state all the time.", `{always: green, frame: off, from: 2s, to: 5s, marks: 1}`
 		}
 		register(&Kind{Name: name, Doc: doc, Fields: fields, Parts: true, Example: example,
 			Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -46,7 +46,7 @@ type never struct {
 	least   clock.Time
 }
 
-// Judge looks for a frame that must not be there: the sight, or for always any other.
+// Judge looks for a frame that must not be there: the state, or for always any other.
 func (x *never) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Fraction: big.NewRat(1, 1),

@@ -7,10 +7,10 @@ import (
 	"hemble/core/display"
 )
 
-// Observation is a stretch of a trial in which an expectation looks for one sight.
+// Observation is a stretch of a trial in which an expectation looks for one state.
 type Observation struct {
 	Display  string
-	Wants    string          // the sight, in words
+	Wants    string          // the state, in words
 	After    string          // the cue that From and To are counted from; from power-on where it is empty
 	End      bool            // from the end of the cue
 	From, To clock.Time      // the same where it looks at one moment
@@ -22,7 +22,7 @@ func (l Observation) Apart(other Observation) bool {
 	return l.part != nil && other.part != nil && l.part.Apart(*other.part)
 }
 
-// Observing is an expectation that looks for sights at times that the file gives.
+// Observing is an expectation that looks for states at times that the file gives.
 type Observing interface{ Observations() []Observation }
 
 // Observations is the one stretch of reads.

@@ -95,7 +95,7 @@ func (x *parted) Cut(t *display.Track) *display.Track {
 	return &out
 }
 
-// Judge judges the part, and gives what it found as sights of the whole display.
+// Judge judges the part, and gives what it found as states of the whole display.
 func (x *parted) Judge(r *reel.Reel) Verdict {
 	whole, cut := r.Track(x.display), *r
 	cut.Tracks = slices.Clone(r.Tracks)

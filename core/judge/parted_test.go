@@ -48,7 +48,7 @@ func TestPartOfDigits(t *testing.T) {
 		for _, p := range v.Alignment {
 			for _, s := range []*judge.Span{p.Expected, p.Seen} {
 				if s != nil && s.State != nil {
-					assert.Len(t, s.State.Lights, 32, "a sight of all four digits")
+					assert.Len(t, s.State.Lights, 32, "a state of all four digits")
 				}
 			}
 		}

@@ -34,7 +34,7 @@ func init() {
 				Doc: "how long after the cue, or how far from the time, it may be"},
 			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 			{Name: "content", Kind: spec.Percent, Default: contentShare,
-				Doc: "the part of the marks for the right sight that comes up to as late again as allowed"},
+				Doc: "the part of the marks for the right state that comes up to as late again as allowed"},
 		},
 		Example: "{reads: gauge, text: 2, after: {cue: first, from: start}, within: 250ms, marks: 2}",
 		Build:   buildReads,
@@ -157,7 +157,7 @@ func pattern(of spec.Value, v spec.Values, p *part.Instance, ps *spec.Problems) 
 	return nil
 }
 
-// Judge looks for the sight in its window, and in as much time again behind it.
+// Judge looks for the state in its window, and in as much time again behind it.
 func (x *reads) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Fraction: new(big.Rat)}

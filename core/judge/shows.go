@@ -340,7 +340,7 @@ func (x *shows) goingOn(t *display.Track, r *reel.Reel, frames []seen) (out []ex
 	return out, required
 }
 
-// lastMoment is the end of a trial, too short for a sight to settle.
+// lastMoment is the end of a trial, too short for a state to settle.
 const lastMoment = 50 * clock.Millisecond
 
 // first is the first step that is not right, told in words.

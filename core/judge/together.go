@@ -18,9 +18,9 @@ func init() {
 	register(&Kind{
 		Name:  "together",
 		Parts: true,
-		Doc:   "The display shows a sight while something holds: another display shows something, a button is held down, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise. Half of it is judged by the changes of the condition, each of which the display must follow, and half by time.",
+		Doc:   "The display shows a state while something holds: another display shows something, a button is held down, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise. Half of it is judged by the changes of the condition, each of which the display must follow, and half by time.",
 		Fields: slices.Concat([]spec.Field{
-			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the sight, written as a frame of `shows`"},
+			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 			{Name: "while", Kind: spec.Name,
 				Doc: "the other display, or the input; the window alone where it is not given"},
 			{Name: "is", Kind: spec.Frame,
@@ -28,7 +28,7 @@ func init() {
 			{Name: "above", Kind: spec.Text, Doc: "the input's value is at least this"},
 			{Name: "below", Kind: spec.Text, Doc: "the input's value is under this"},
 			{Name: "outside", Kind: spec.Choice, Choices: []string{"never", "any"}, Default: "never",
-				Doc: "whether the sight may stand while the condition does not hold"},
+				Doc: "whether the state may stand while the condition does not hold"},
 			{Name: "within", Was: "slack", Kind: spec.Duration,
 				Doc: "how far from a change of the condition the display may change and still be together with it; `100ms` for another display, which is what a person takes for one event, `250ms` for an input. What comes three times as far from it earns nothing for that change"},
 			strictField,
@@ -326,7 +326,7 @@ func (x *together) conditions(r *reel.Reel) (out []span) {
 	return out
 }
 
-// matched are the stretches of the window in which the display shows the sight, and in which it does not.
+// matched are the stretches of the window in which the display shows the state, and in which it does not.
 func (x *together) matched(t *display.Track, frames []seen) (out []span) {
 	for _, f := range frames {
 		ok, _ := x.want.Match(t, f.State)

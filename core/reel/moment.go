@@ -5,7 +5,7 @@ import (
 	"hemble/core/display"
 )
 
-// Moment is a moment of a run with the eye off: what changed on the bench as it was driven.
+// Moment is a moment of a run as driven: what changed on the bench as it was driven.
 type Moment struct {
 	At       clock.Time        `json:"at"`
 	Nets     map[string]string `json:"nets,omitempty"`     // those that changed

@@ -24,7 +24,7 @@ type Sheet struct {
 	Of       Marks       `json:"of"`
 	Exact    *Marks      `json:"exact,omitempty"`    // what Marks was rounded from, where that is another number
 	Failed   string      `json:"failed,omitempty"`   // why nothing could be run
-	Messages []Message   `json:"messages,omitempty"` // of the compiler, where source was handed in
+	Messages []Message   `json:"messages,omitempty"` // of the compiler, where source was submitted
 	Trials   []Trial     `json:"trials"`
 	Findings []Finding   `json:"findings"`
 	ByHand   []ByHand    `json:"by_hand,omitempty"` // rows that a person marks; not in Marks yet
@@ -99,7 +99,7 @@ type Finding struct {
 	Trial    string         `json:"trial"`
 	At       clock.Time     `json:"at"`
 	Evidence []string       `json:"evidence"`
-	Repaired *Marks         `json:"repaired,omitempty"` // the marks of the sheet with this one thing mended
+	Repaired *Marks         `json:"repaired,omitempty"` // the marks of the sheet with this one thing repaired
 	Restored *Marks         `json:"restored,omitempty"` // given back: one fault costs once
 	Fidelity string         `json:"fidelity,omitempty"` // how that was found: on the reel, or by running again
 	Source   *firmware.Line `json:"source,omitempty"`
@@ -204,7 +204,7 @@ func simplest(x *big.Rat) *big.Rat {
 	}
 }
 
-// First tells in a few words what went wrong: the cause where one was found by mending it, else where a submission
+// First tells in a few words what went wrong: the cause where one was found by repairing it, else where a submission
 // first differs; "" where nothing went wrong.
 func (s *Sheet) First() string {
 	if s.Failed != "" {

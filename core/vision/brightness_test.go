@@ -58,7 +58,7 @@ func TestStepsOfPulseWidth(t *testing.T) {
 	}
 }
 
-// A fade is as many sights as an eye tells apart, no more, up and down.
+// A fade is as many states as an eye tells apart, no more, up and down.
 func TestFade(t *testing.T) {
 	d := newDimmer(1)
 	for percent := 4; percent <= 100; percent += 2 {

@@ -287,7 +287,7 @@ func (l *Emissive) accept(p picture) {
 	l.frames = append(l.frames, display.Frame{From: p.from, State: s, At: &at})
 }
 
-// onlyDim tells whether what a short sight has of its own, beside those before and after it, is too
+// onlyDim tells whether what a short state has of its own, beside those before and after it, is too
 // dim beside the rest to be noticed.
 func onlyDim(short, before, after display.State) bool {
 	return short.Lights.Bits()&^(before.Lights.Bits()|after.Lights.Bits()) == 0
@@ -317,7 +317,7 @@ func (s spell) level() int64 {
 	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
 
-// Now gives the sight that the eye is sure of by the moment t; everything is dark at first.
+// Now gives the state that the eye is sure of by the moment t; everything is dark at first.
 func (l *Emissive) Now(t clock.Time) display.State {
 	l.advance(t)
 	if p, ok := l.settler.standing(t - 2*horizon); ok {

@@ -51,7 +51,7 @@ type part struct {
 	at       machine.Place
 }
 
-// trim is what is drawn with a sight without being part of it: the cursor, and how strongly it shines.
+// trim is what is drawn with a state without being part of it: the cursor, and how strongly it shines.
 type trim struct {
 	t      clock.Time
 	cursor *display.Cursor
@@ -175,18 +175,18 @@ func (s *LCD) trim(t clock.Time, change func(*trim)) {
 }
 
 // state makes one of cells.
-func (s *LCD) state(cells []uint16) (sight display.State) {
+func (s *LCD) state(cells []uint16) (state display.State) {
 	for _, c := range cells {
 		switch {
 		case s.pixels:
-			sight.Pixels = append(sight.Pixels, byte(c))
+			state.Pixels = append(state.Pixels, byte(c))
 		case c == 0:
-			sight.Cells = append(sight.Cells, ' ')
+			state.Cells = append(state.Cells, ' ')
 		default:
-			sight.Cells = append(sight.Cells, display.Cell(c))
+			state.Cells = append(state.Cells, display.Cell(c))
 		}
 	}
-	return sight
+	return state
 }
 
 func (s *LCD) accept(p picture) {
@@ -197,24 +197,24 @@ func (s *LCD) accept(p picture) {
 	s.frames = append(s.frames, display.Frame{From: p.from, State: s.state(p.cells), At: &at})
 }
 
-// Now gives the sight that the eye is sure of by the moment t, with the cursor and level of the moment.
+// Now gives the state that the eye is sure of by the moment t, with the cursor and level of the moment.
 func (s *LCD) Now(t clock.Time) display.State {
 	s.advance(t)
-	var sight display.State
+	var state display.State
 	if p, ok := s.settler.standing(t - 3*s.response.Time); ok {
-		sight = s.state(p.cells)
+		state = s.state(p.cells)
 	} else if n := len(s.frames); n > 0 {
-		sight = s.frames[n-1].State
+		state = s.frames[n-1].State
 	} else {
-		sight = s.state(make([]uint16, len(s.cells)))
+		state = s.state(make([]uint16, len(s.cells)))
 	}
 	if n := len(s.trims); n > 0 {
-		sight.Cursor = s.trims[n-1].cursor
+		state.Cursor = s.trims[n-1].cursor
 		if s.pixels {
-			sight.Levels = []int{s.trims[n-1].level}
+			state.Levels = []int{s.trims[n-1].level}
 		}
 	}
-	return sight
+	return state
 }
 
 // Finish ends the run at t and gives the frames. A frame has the level that it had last, and the cursor that it has

@@ -86,7 +86,7 @@ func contents(frames []display.Frame) (out [][]uint8) {
 	return out
 }
 
-// N digits scanned at 40 to 500 Hz give one steady sight; a change of content gives the next one, at
+// N digits scanned at 40 to 500 Hz give one steady state; a change of content gives the next one, at
 // the moment it was complete.
 func TestScanIsSteady(t *testing.T) {
 	random := rand.New(rand.NewSource(11))
@@ -120,7 +120,7 @@ func TestScanIsSteady(t *testing.T) {
 	}
 }
 
-// 16 to 40 Hz is one flickering sight, slower ones walk, at any phase, in any order of digits.
+// 16 to 40 Hz is one flickering state, slower ones walk, at any phase, in any order of digits.
 func TestSlowScans(t *testing.T) {
 	random := rand.New(rand.NewSource(12))
 	content := []uint8{0x06, 0x5b, 0x4f, 0x66}
@@ -149,7 +149,7 @@ func TestSlowScans(t *testing.T) {
 		for i, digits := range got[:28] {
 			want := make([]uint8, 4)
 			want[s.order[i%4]] = content[s.order[i%4]]
-			assert.Equal(t, want, digits, "period %s, sight %d: digits walk", period.Short(), i)
+			assert.Equal(t, want, digits, "period %s, state %d: digits walk", period.Short(), i)
 		}
 	}
 }

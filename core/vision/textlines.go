@@ -8,7 +8,7 @@ import (
 	"hemble/core/machine"
 )
 
-// TextLines reads a terminal: each line is a sight of its own from its first character on, however soon the
+// TextLines reads a terminal: each line is a state of its own from its first character on, however soon the
 // next one follows, and though it may say the same. A line that grows stays one, and what it read whenever it
 // paused is kept as a stage; one that is written over, after a person could have read it, is another.
 type TextLines struct {

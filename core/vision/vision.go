@@ -1,10 +1,10 @@
 // Package eye turns what the lights and cells of a display did into what a person saw.
 //
-// It keeps two questions apart. Which sights exist is the eye's to say: light is averaged, gaps
-// close, mixtures of an old and a new picture are not pictures. When a sight began is never the
+// It keeps two questions apart. Which states exist is the eye's to say: light is averaged, gaps
+// close, mixtures of an old and a new picture are not pictures. When a state began is never the
 // eye's to say: it is snapped to the edge that caused it.
 //
-// docs/sight.md gives the reason for every number here.
+// docs/state.md gives the reason for every number here.
 package vision
 
 import (
@@ -12,7 +12,7 @@ import (
 	"hemble/core/display"
 )
 
-// The numbers of a person's sight.
+// The numbers of a person's state.
 const (
 	// Window is how long the eye adds up light.
 	Window = 20 * clock.Millisecond

@@ -81,7 +81,7 @@ func TestDirectSequence(t *testing.T) {
 func TestGapsAndFlashes(t *testing.T) {
 	all := []int{0, 1, 2, 3, 4, 5, 6, 7}
 	assert.Equal(t, []uint8{6, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 20 * ms}, {91, 500 * ms}}, all, 0)),
-		"a short dark gap is no sight")
+		"a short dark gap is no state")
 	assert.Equal(t, []uint8{6, 0, 91}, patterns(watch([]shot{{6, 500 * ms}, {0, 80 * ms}, {91, 500 * ms}}, all, 0)),
 		"a long one is")
 	assert.Equal(t, []uint8{0, 4, 0, 4, 0},
@@ -92,7 +92,7 @@ func TestGapsAndFlashes(t *testing.T) {
 	assert.Equal(t, []uint8{1, 3, 1}, patterns(watch([]shot{{1, 300 * ms}, {3, 300 * ms}, {1, 300 * ms}}, all, 0)))
 }
 
-// A glimpse of 3 ms beside steady segments is too dim to be a sight; alone in the dark it is one.
+// A glimpse of 3 ms beside steady segments is too dim to be a state; alone in the dark it is one.
 func TestGlimpse(t *testing.T) {
 	all := []int{0, 1, 2, 3, 4, 5, 6, 7}
 	assert.Equal(t, []uint8{0x40, 0x66},
@@ -176,7 +176,7 @@ func TestScreen(t *testing.T) {
 		put(s, 300*ms, "AB")
 		put(s, 600*ms, "CD")
 	})
-	assert.Equal(t, []string{"  ", "AB", "CD"}, texts(frames), "characters written one after another make one sight")
+	assert.Equal(t, []string{"  ", "AB", "CD"}, texts(frames), "characters written one after another make one state")
 	assert.Equal(t, 300*ms+40*us, frames[1].From, "which begins with its last character")
 
 	frames = paint(func(s *LCD) {

@@ -1,5 +1,5 @@
 // Package class brings the demo course into a service, as its instructor would: through the API, with a class, its
-// students and what they handed in.
+// students and what they submitted.
 package class
 
 import (
@@ -132,7 +132,7 @@ func archive(files map[string][]byte) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-// HandIn hands in what the course's students made for one exercise, as far as want picks it (nil for all), and gives
+// HandIn submits what the course's students made for one exercise, as far as want picks it (nil for all), and gives
 // the submissions' ids.
 func HandIn(ctx context.Context, api *client.Client, x demo.Exercise,
 	want func(exercise, file string) bool) (ids []string, err error) {

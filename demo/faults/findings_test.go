@@ -292,7 +292,7 @@ func (c *tally) missed() string { return lines(c.other, c.none) }
 
 func lines(lists ...[]program) string {
 	var b strings.Builder
-	b.WriteString("| program and change | fault | marks | findings, with this mended |\n|---|---|---|---|\n")
+	b.WriteString("| program and change | fault | marks | findings, with this repaired |\n|---|---|---|---|\n")
 	for _, l := range lists {
 		for _, p := range l {
 			var finds, found []string

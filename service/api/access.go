@@ -34,7 +34,7 @@ func (a *API) identifyCaller(r *web.Request) error {
 	}
 	if cookie && changing(r.Request.Method) && !sameOrigin(r.Request) {
 		return web.NewProblem(http.StatusForbidden, "cross-site",
-			"a browser's sign-in makes changes from the service's own pages only")
+			"a browser's session can only change things from the service's own pages")
 	}
 	r.Session, r.Account = s, &s.Account
 	return nil
@@ -116,7 +116,7 @@ func (a *API) admit(r *web.Request) error {
 // inScope holds personal tokens to what they are good for.
 func (a *API) inScope(r *web.Request) error {
 	outside := web.NewProblem(http.StatusForbidden, "scope",
-		"this token is not good for that: its scope is "+string(r.Session.Scope))
+		"the token's scope does not allow this: "+string(r.Session.Scope))
 	if r.Session.Kind == "session" {
 		return nil
 	}

@@ -357,7 +357,7 @@ func TestRightsCannotBeTaken(t *testing.T) {
 	require.NoError(t, err)
 	bert, err := w.people["bert"].SubmissionPage(t.Context(), ownClass, lamps, client.Filter{})
 	require.NoError(t, err)
-	assert.Len(t, bert.Items, 1, "a student hands in for themselves only")
+	assert.Len(t, bert.Items, 1, "a student submits for themselves only")
 	err = keeper.CommentMany(t.Context(), ownClass, lamps,
 		wire.SetComment{Text: "x", Submissions: []string{w.work["carl"].ID}})
 	assert.Equal(t, "submissions", client.Code(err), "no other class's submissions")

@@ -124,7 +124,8 @@ func (a *API) Handler() http.Handler {
 		v1.Handle(route.Method, route.Path, func(c *gin.Context) { a.serve(c, route) })
 	}
 	r.NoMethod(func(c *gin.Context) {
-		a.fail(c, web.NewProblem(http.StatusMethodNotAllowed, "method", "this address does not take "+c.Request.Method))
+		a.fail(c, web.NewProblem(http.StatusMethodNotAllowed, "method",
+			"this address does not support "+c.Request.Method))
 	})
 	r.NoRoute(a.console)
 	if a.BasePath == "" {
@@ -167,7 +168,7 @@ func (a *API) call(r *web.Request) (any, error) {
 	if of := r.GetHeader(accountHeader); of != "" && r.Account != nil && r.Route.Access != web.Anyone &&
 		of != r.Account.Login {
 		return nil, web.NewProblem(http.StatusConflict, "other-account",
-			fmt.Sprintf("this page is %.64s's, and %s is signed in by now", of, r.Account.Login))
+			fmt.Sprintf("this page belongs to %.64s, but %s is signed in now", of, r.Account.Login))
 	}
 	if err := a.limits.allow(r); err != nil {
 		return nil, err
@@ -242,7 +243,7 @@ func (a *API) unchanged(r *web.Request) error {
 		}
 		return nil
 	}
-	return web.Bad("this address takes no If-Match")
+	return web.Bad("this address does not support If-Match")
 }
 
 // sentBody is a body that was read whole.
@@ -273,7 +274,7 @@ func readBody(r *web.Request, control *http.ResponseController) error {
 			return err
 		}
 		return web.NewProblem(http.StatusRequestTimeout, "slow",
-			fmt.Sprintf("what was announced did not arrive within %s", limit))
+			fmt.Sprintf("the request did not arrive within %s", limit))
 	}
 	_ = control.SetReadDeadline(time.Time{})
 	r.Request.Body = &sentBody{bytes.NewReader(data)}
@@ -352,7 +353,7 @@ func (a *API) answer(r *web.Request, answer any) {
 // readyFor is how long an answer of /readyz stands: asking more often costs nothing.
 const readyFor = 2 * time.Second
 
-// ready tells whether work that is handed in now would be acknowledged: whether its file, its receipt and its job could
+// ready tells whether work that is submitted now would be acknowledged: whether its file, its receipt and its job could
 // be written.
 func (a *API) ready(c *gin.Context) {
 	a.readiness.Lock()
@@ -367,7 +368,7 @@ func (a *API) ready(c *gin.Context) {
 	case err == nil:
 		c.String(http.StatusOK, "ok\n")
 	case db.Full(err):
-		c.String(http.StatusServiceUnavailable, "the disk takes nothing: submissions are refused\n")
+		c.String(http.StatusServiceUnavailable, "the disk is full or read-only: submissions are refused\n")
 	default:
 		slog.Error("not ready", "error", err)
 		c.String(http.StatusServiceUnavailable, "the database does not answer: submissions are refused\n")
@@ -397,7 +398,7 @@ func (a *API) recover(c *gin.Context) {
 func (a *API) console(c *gin.Context) {
 	name := strings.TrimPrefix(cleanPath(c.Request.URL.Path), "/")
 	if strings.HasPrefix(name, "api/") || a.Console == nil || c.Request.Method != http.MethodGet {
-		a.fail(c, web.NewProblem(http.StatusNotFound, "not-found", "there is nothing at this address"))
+		a.fail(c, web.NewProblem(http.StatusNotFound, "not-found", "nothing found at this address"))
 		return
 	}
 	if name == "" || name == "index.html" {

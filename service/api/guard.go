@@ -54,7 +54,7 @@ func (a *API) secure(c *gin.Context) {
 	case "", "same-origin", "none":
 	default:
 		if changing(c.Request.Method) {
-			a.fail(c, web.NewProblem(http.StatusForbidden, "cross-site", "this was asked for by another site's page"))
+			a.fail(c, web.NewProblem(http.StatusForbidden, "cross-site", "this request came from another site's page"))
 		}
 	}
 }
@@ -122,7 +122,7 @@ func (l *limiters) allow(r *web.Request) error {
 	return l.take(r, "account "+r.Account.Login, rate.Limit(l.PerAccount), l.AccountBurst)
 }
 
-// allowUpload bounds what one student hands in; those who mark hand in for sixty.
+// allowUpload bounds what one student submits; those who mark submit for sixty.
 func (l *limiters) allowUpload(r *web.Request) error {
 	if r.Route.Takes != web.MediaForm || !r.IsStudent() {
 		return nil

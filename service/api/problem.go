@@ -17,10 +17,6 @@ import (
 	"hemble/wire"
 )
 
-// statuses of refusals, where they are not 409.
-var statuses = map[string]int{"password": 422, "login": 422, "name": 422, "token": 422, "override": 422,
-	"revision": 422, "set-up": 403, "disabled": 403}
-
 // fail answers with what went wrong. What is the service's own fault is in the log, by the request's id, and nowhere
 // else.
 func (a *API) fail(c *gin.Context, err error) {
@@ -35,30 +31,27 @@ func (a *API) fail(c *gin.Context, err error) {
 	case errors.As(err, &own):
 		p.Status, code, p.Detail = own.Status, own.Code, own.Detail
 	case errors.As(err, &refusal):
-		p.Status, code, p.Detail = http.StatusConflict, refusal.Code, refusal.Text
-		if s, ok := statuses[code]; ok {
-			p.Status = s
-		}
+		p.Status, code, p.Detail = web.StatusOf(refusal.Code), refusal.Code, refusal.Text
 	case errors.As(err, &wrong):
 		p.Status, code, p.Detail, p.Mistakes = http.StatusUnprocessableEntity, wrong.Code, wrong.Detail, wrong.Mistakes
 	case errors.As(err, &large):
-		p.Status, code, p.Detail = http.StatusRequestEntityTooLarge, "too-large", fmt.Sprintf("this is larger than the %d bytes that are taken", large.Limit)
+		p.Status, code, p.Detail = http.StatusRequestEntityTooLarge, "too-large", fmt.Sprintf("the request is larger than the limit of %d bytes", large.Limit)
 	case errors.As(err, &locked):
 		p.Status, code, p.Detail = http.StatusTooManyRequests, "locked", locked.Error()
 		c.Header("Retry-After", strconv.Itoa(max(1, int(locked.Until.Sub(a.Store.Now())/time.Second))))
 	case errors.Is(err, people.ErrWrong):
 		p.Status, code, p.Detail = http.StatusUnauthorized, "wrong", err.Error()
 	case errors.Is(err, db.ErrNotFound):
-		p.Status, code, p.Detail = http.StatusNotFound, "not-found", "there is nothing at this address that you can see"
+		p.Status, code, p.Detail = http.StatusNotFound, "not-found", "nothing found at this address"
 	case errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil:
 		c.Abort()
 		return
 	case db.Full(err):
-		slog.Error("the disk takes nothing", "request", p.Request, "error", err)
-		p.Status, code, p.Detail = http.StatusInsufficientStorage, "storage", "the service's disk takes nothing more: this was not kept. Try again later; its keeper has to make room."
+		slog.Error("the disk is full or read-only", "request", p.Request, "error", err)
+		p.Status, code, p.Detail = http.StatusInsufficientStorage, "storage", "the service's disk is full or read-only: nothing was saved. Try again later; an administrator has to make room."
 	default:
 		slog.Error("request failed", "request", p.Request, "path", c.FullPath(), "error", err)
-		p.Status, p.Detail = http.StatusInternalServerError, "something went wrong in the service; its log says what, by the request's id"
+		p.Status, p.Detail = http.StatusInternalServerError, "something went wrong in the service; see its log for this request id"
 	}
 	p.Type, p.Title = "hemble:"+code, http.StatusText(p.Status)
 	h := c.Writer.Header()

@@ -212,7 +212,7 @@ func TestBulkForm(t *testing.T) {
 		}
 		require.NoError(t, m.Close())
 		q, err := http.NewRequestWithContext(t.Context(), http.MethodPost,
-			w.url+"/api/v1/classes/"+class+"/exercises/lamp/bulk", &b)
+			w.url+"/api/v1/classes/"+class+"/assignments/lamp/bulk", &b)
 		require.NoError(t, err)
 		q.Header = http.Header{"Authorization": {"Bearer " + w.admin.Token}, "Content-Type": {m.FormDataContentType()}}
 		r, err := http.DefaultClient.Do(q)
@@ -311,13 +311,13 @@ func TestSlipsOfThePen(t *testing.T) {
 	for line, want := range map[string]string{
 		"serve --reels -1":                               "-1 is negative",
 		"serve --data /nowhere/at/all --reels 0":         "--reels",
-		"serve stray":                                    "serve takes no argument",
-		"status stray":                                   "status takes no argument",
-		"chips stray":                                    "chips takes no argument",
+		"serve stray":                                    "serve expects no argument",
+		"status stray":                                   "status expects no argument",
+		"chips stray":                                    "chips expects no argument",
 		"serve --base-path hemble":                       "a base path is like /hemble",
 		"verify /nowhere":                                "no such file",
 		"verify " + t.TempDir():                          "is no data folder",
-		"exercise open --attempts -3 x":                  "-3 is negative",
+		"exercise assign --attempts -3 x":                  "-3 is negative",
 		"serve --library /nowhere --data " + t.TempDir(): "/nowhere is no folder of libraries",
 	} {
 		t.Run(line, func(t *testing.T) {

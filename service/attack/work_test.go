@@ -249,5 +249,5 @@ func TestForgedCapture(t *testing.T) {
 	assert.NotEqual(t, "0", r.Marks.String())
 	_, err = w.admin.Assign(t.Context(), class, "lamp",
 		wire.SetAssignment{Policy: wire.Policy{Takes: []string{"photograph"}}})
-	assert.ErrorContains(t, err, "the kinds of work are firmware, source and capture")
+	assert.ErrorContains(t, err, "expected firmware, source or capture")
 }

@@ -75,7 +75,7 @@ trials:
 	return []byte(text)
 }
 
-// Work that is handed in: right, and such as never ends.
+// Work that is submitted: right, and such as never ends.
 const (
 	blinks = "#include <avr/io.h>\n#include <util/delay.h>\nint main(void)\n{\n\tDDRB = 1;\n\tfor (;;) {\n\t\tPINB = 1;\n\t\t_delay_ms(500);\n\t}\n}\n"
 	bangs  = "#include <avr/io.h>\nint main(void)\n{\n\tunsigned n = 0;\n\tDDRB = 0x21;\n\tfor (;;) {\n\t\tPORTB ^= 0x21;\n\t\tif (!(++n & 63))\n\t\t\tPORTB = n >> 6;\n\t}\n}\n"
@@ -130,7 +130,7 @@ func (w *wharf) opens(t *testing.T, name string, text []byte, policy wire.Policy
 	require.NoError(t, err)
 }
 
-// marked hands work in and waits for what comes of it.
+// marked submits work and waits for what comes of it.
 func (w *wharf) marked(t *testing.T, who, exercise, file string, data []byte) *wire.Result {
 	t.Helper()
 	r, err := w.people[who].Submit(t.Context(), class, exercise, client.Work{File: file, Data: data})

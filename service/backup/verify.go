@@ -36,7 +36,7 @@ const blobQuery = `SELECT blob, min(why) AS why FROM (
 	UNION SELECT f.blob, f.path || ' of an exercise' FROM revision_file f
 	UNION SELECT s.blob, 'submission ' || s.id FROM submission s
 	UNION SELECT s.wiring, 'the wiring of submission ' || s.id FROM submission s
-	UNION SELECT b.blob, 'files handed in together' FROM bulk_file b
+	UNION SELECT b.blob, 'files submitted together' FROM bulk_file b
 	UNION SELECT l.blob, 'library ' || l.name FROM library l) WHERE blob <> '' GROUP BY blob ORDER BY blob`
 
 type needed struct {

@@ -42,7 +42,7 @@ func (a *API) class(r *web.Request) (any, error) { return r.Class.Wire(), nil }
 
 func classTitle(in *wire.SetClass) (err error) {
 	if in.Title, err = people.Name(in.Title); err != nil {
-		return web.Unfit("title", "a class has a title of 1 to 120 characters")
+		return web.Unfit("title", "a title of 1 to 120 characters is required")
 	}
 	return nil
 }
@@ -54,7 +54,7 @@ func (a *API) addClass(r *web.Request) (any, error) {
 	}
 	name := r.Param("class")
 	if !spec.IsName(name) || len(name) > 64 {
-		return nil, web.Unfit("name", "a class is named by lower-case letters, digits and hyphens, not %.40q", name)
+		return nil, web.Unfit("name", "a class name has lower-case letters, digits and hyphens, got %.40q", name)
 	}
 	if err := classTitle(in); err != nil {
 		return nil, err
@@ -123,7 +123,7 @@ func (a *API) putMember(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if in.Role != wire.Instructor && in.Role != wire.Assistant && in.Role != wire.Student {
-		return nil, web.Unfit("role", "a member is instructor, assistant or student, not %q", in.Role)
+		return nil, web.Unfit("role", "expected the role instructor, assistant or student, got %q", in.Role)
 	}
 	if len(in.Group) > 64 || len(in.Number) > 64 {
 		return nil, web.Unfit("group", "a group and a number have at most 64 characters")
@@ -193,7 +193,7 @@ func (a *API) linkFor(r *web.Request, m *record.Member) (*wire.OneTime, error) {
 	}
 	if m.Role == wire.Instructor || account.Role != wire.Person {
 		return nil, web.NewProblem(http.StatusForbidden, "forbidden",
-			"an instructor's link is made by who runs the service")
+			"only an administrator can create a link for an instructor")
 	}
 	if r.Account.Role != wire.Admin && account.Home != r.Class.ID {
 		theirs, err := a.Store.Classes(r, account)
@@ -208,7 +208,7 @@ func (a *API) linkFor(r *web.Request, m *record.Member) (*wire.OneTime, error) {
 			if !slices.ContainsFunc(mine,
 				func(m record.Class) bool { return m.ID == c.ID && m.Role == wire.Instructor }) {
 				return nil, web.NewProblem(http.StatusForbidden, "forbidden",
-					"this account belongs to another class, too: who runs the service makes its link")
+					"this account belongs to another class too; an administrator has to create its link")
 			}
 		}
 	}
@@ -287,7 +287,7 @@ func (a *API) putLibrary(r *web.Request) (any, error) {
 	if ok := len(name) <= 64 && name != "" && !strings.ContainsFunc(name, func(c rune) bool {
 		return !(c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9' || c == '-' || c == '_')
 	}); !ok {
-		return nil, web.Unfit("name", "a library is named by letters, digits, - and _, not %.40q", name)
+		return nil, web.Unfit("name", "a library name has letters, digits, - and _, got %.40q", name)
 	}
 	data, err := web.Content(r, web.MaxUpload)
 	if err != nil {
@@ -295,7 +295,7 @@ func (a *API) putLibrary(r *web.Request) (any, error) {
 	}
 	source, err := build.FromFile(name+".zip", data)
 	if err != nil || !bytes.HasPrefix(data, []byte("PK")) {
-		return nil, web.Unfit("library", "a library is a zip archive of its folder: %v", err)
+		return nil, web.Unfit("library", "expected a zip archive of the library's folder: %v", err)
 	}
 	var headers []string
 	for _, f := range source.Files {
@@ -305,7 +305,7 @@ func (a *API) putLibrary(r *web.Request) (any, error) {
 	}
 	if len(headers) == 0 {
 		return nil, web.Unfit("library",
-			"a library is found by its headers: this one has none, at its top or under src")
+			"the library has no headers at its top level or in src")
 	}
 	slices.Sort(headers)
 	return nil, a.Store.PutLibrary(r, r.Account.Login, r.Class.ID, name, headers, data)

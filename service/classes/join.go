@@ -29,7 +29,7 @@ func (a *API) join(r *web.Request) (any, error) {
 			return nil, err
 		} else if listed {
 			return nil, web.NewProblem(http.StatusConflict, "on-roster",
-				"you are on the list of this class already: ask your instructor for the link that signs you in. If somebody else of this class has your name, ask to be put in by another login")
+				"you are on the roster of this class; ask your instructor for your sign-in link. If another person in this class has your name, ask for another login")
 		}
 		if account, err = a.newStudent(r, in); err != nil {
 			return nil, err

@@ -34,7 +34,7 @@ func (a *API) Routes() []web.Route {
 			Doc: "puts somebody into the class, or changes what is said of them", Body: wire.SetMember{},
 			Do: a.putMember},
 		{Method: http.MethodDelete, Path: web.ClassPath + "/members/:login", Access: web.ClassInstructors,
-			Doc: "takes somebody out who has handed nothing in", Do: a.dropMember},
+			Doc: "takes somebody out who has submitted nothing", Do: a.dropMember},
 		{Method: http.MethodPost, Path: web.ClassPath + "/members/:login/link", Access: web.ClassInstructors,
 			Doc: "makes a link that signs a student or assistant in once", Answer: wire.OneTime{}, Status: 201,
 			Do: a.memberLink},

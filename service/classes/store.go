@@ -50,7 +50,7 @@ func (s *Store) AddClass(ctx context.Context, by *record.Account, name, title st
 			s.Now()); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by.Login, id, "class made", name, title)
+		return s.Note(ctx, tx, by.Login, id, "class created", name, title)
 	})
 }
 
@@ -72,9 +72,9 @@ func (s *Store) SetJoinCode(ctx context.Context, by string, class int64, code st
 			class); err != nil {
 			return err
 		}
-		action := "join code made"
+		action := "join code created"
 		if code == "" {
-			action = "join code taken away"
+			action = "join code removed"
 		}
 		return s.Note(ctx, tx, by, class, action, "", "")
 	})
@@ -174,7 +174,7 @@ func (s *Store) hasInstructor(ctx context.Context, tx *sqlx.Tx, class int64) err
 		return err
 	}
 	if left == 0 {
-		return db.Refused("last-instructor", "the class would be without an instructor")
+		return db.Refused("last-instructor", "a class needs at least one instructor")
 	}
 	return nil
 }
@@ -213,11 +213,11 @@ func (s *Store) PutRoster(ctx context.Context, by string, class int64, members [
 				return err
 			}
 		}
-		return s.Note(ctx, tx, by, class, "roster taken in", fmt.Sprintf("%d students", len(members)), "")
+		return s.Note(ctx, tx, by, class, "roster imported", fmt.Sprintf("%d students", len(members)), "")
 	})
 }
 
-// DropMember takes somebody out of a class. A student who has handed in stays: marks belong to somebody.
+// DropMember takes somebody out of a class. A student who has submitted stays: marks belong to somebody.
 func (s *Store) DropMember(ctx context.Context, by string, class int64, login string) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var n int
@@ -227,7 +227,7 @@ func (s *Store) DropMember(ctx context.Context, by string, class int64, login st
 			return err
 		}
 		if n > 0 {
-			return db.Refused("has-work", "%s has handed in work in this class", login)
+			return db.Refused("has-work", "%s has submitted work in this class", login)
 		}
 		if err := db.Change(ctx, tx,
 			`DELETE FROM member WHERE class_id = ? AND account_id = (SELECT id FROM account WHERE name = ?)`, class,
@@ -237,7 +237,7 @@ func (s *Store) DropMember(ctx context.Context, by string, class int64, login st
 		if err := s.hasInstructor(ctx, tx, class); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, class, "member taken out", login, "")
+		return s.Note(ctx, tx, by, class, "member removed", login, "")
 	})
 }
 
@@ -342,7 +342,7 @@ func (s *Store) PutLibrary(ctx context.Context, by string, class int64, name str
 			class, name, strings.Join(headers, "\n"), blob, s.Now()); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, class, "library registered", name, blob[:12])
+		return s.Note(ctx, tx, by, class, "library uploaded", name, blob[:12])
 	})
 }
 
@@ -352,6 +352,6 @@ func (s *Store) DropLibrary(ctx context.Context, by string, class int64, name st
 		if err := db.Change(ctx, tx, `DELETE FROM library WHERE class_id = ? AND name = ?`, class, name); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, class, "library dropped", name, "")
+		return s.Note(ctx, tx, by, class, "library deleted", name, "")
 	})
 }

@@ -11,8 +11,8 @@ import (
 	"hemble/service/durable"
 )
 
-// renameInSheets brings the mark sheets of earlier releases to the words of the glossary (schema 7): a sheet is kept as it
-// was marked, and is read by the names of today.
+// renameInSheets brings the mark sheets of earlier releases to the words of the glossary (schema 7): a sheet is kept as
+// it was marked, and is read by the names of today.
 var renameInSheets = goose.NewGoMigration(7, &goose.GoFunc{RunTx: func(ctx context.Context, tx *sql.Tx) error {
 	rows, err := tx.QueryContext(ctx, `SELECT job_id FROM result ORDER BY job_id`)
 	if err != nil {

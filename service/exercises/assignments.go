@@ -21,7 +21,8 @@ SELECT o.id, o.class_id, o.revision_id, r.blob, c.archived, c.name AS class, e.n
 	(SELECT count(*) FROM submission s WHERE s.assignment_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS submissions,
 	(SELECT count(DISTINCT account_id) FROM submission s WHERE s.assignment_id = o.id) AS students,
 	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state IN ('queued', 'running') AND s.assignment_id = o.id AND (?1 = 0 OR s.account_id = ?1)) AS waiting,
-	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state = 'failed' AND s.assignment_id = o.id) AS failed
+	(SELECT count(*) FROM job j CROSS JOIN submission s ON s.id = j.submission_id AND s.job_id = j.id WHERE j.state = 'failed' AND s.assignment_id = o.id) AS failed,
+	(SELECT count(*) FROM bulk b JOIN bulk_file f ON f.bulk_id = b.id WHERE b.assignment_id = o.id AND b.done_at IS NULL AND NOT f.sure AND f.problem = '' AND f.submission_id = '') AS doubtful
 FROM assignment o JOIN class c ON c.id = o.class_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = o.revision_id`
 
 // Assignments lists what is open to a class, in the order of assignment. student is whose submissions are counted, 0
@@ -61,7 +62,7 @@ func (s *Store) assignment(ctx context.Context, where string, args ...any) (*rec
 	return &o, err
 }
 
-// Assign opens an exercise to a class, or changes how it is open. A revision other than that in force is for
+// Assign opens an exercise to a class, or changes how it is open. A revision other than that current is for
 // submissions to come; those that are there get proposed marks.
 func (s *Store) Assign(ctx context.Context, by string, class int64, exercise string, number int,
 	t record.Policy) error {
@@ -103,11 +104,11 @@ func (s *Store) Assign(ctx context.Context, by string, class int64, exercise str
 		if err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, class, "exercise opened", exercise, string(detail))
+		return s.Note(ctx, tx, by, class, "exercise assigned", exercise, string(detail))
 	})
 }
 
-// Unassign takes an exercise away from a class that has handed nothing in.
+// Unassign takes an exercise away from a class that has submitted nothing.
 func (s *Store) Unassign(ctx context.Context, by string, o *record.Assignment) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		var n int
@@ -115,7 +116,7 @@ func (s *Store) Unassign(ctx context.Context, by string, o *record.Assignment) e
 			return err
 		}
 		if n > 0 {
-			return db.Refused("has-work", "%d submissions are there: set a closing time instead", n)
+			return db.Refused("has-work", "there are %d submissions: set a closing time instead", n)
 		}
 		for _, q := range []string{`DELETE FROM extension WHERE assignment_id = ?`,
 			`DELETE FROM bulk_file WHERE bulk_id IN (SELECT id FROM bulk WHERE assignment_id = ?)`,
@@ -125,7 +126,7 @@ func (s *Store) Unassign(ctx context.Context, by string, o *record.Assignment) e
 				return err
 			}
 		}
-		return s.Note(ctx, tx, by, o.ClassID, "exercise taken away", o.Exercise, "")
+		return s.Note(ctx, tx, by, o.ClassID, "exercise unassigned", o.Exercise, "")
 	})
 }
 
@@ -169,7 +170,7 @@ func (s *Store) PutExtension(ctx context.Context, by string, o *record.Assignmen
 		if x.Attempts > 0 {
 			what = append(what, fmt.Sprintf("%d more attempts", x.Attempts))
 		}
-		return s.Note(ctx, tx, by, o.ClassID, "extension given", o.Exercise+": "+x.Who,
+		return s.Note(ctx, tx, by, o.ClassID, "extension granted", o.Exercise+": "+x.Who,
 			strings.Join(append(what, x.Reason), "; "))
 	})
 }
@@ -182,7 +183,7 @@ func (s *Store) DropExtension(ctx context.Context, by string, o *record.Assignme
 			who); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, o.ClassID, "extension taken back", o.Exercise+": "+who, "")
+		return s.Note(ctx, tx, by, o.ClassID, "extension withdrawn", o.Exercise+": "+who, "")
 	})
 }
 

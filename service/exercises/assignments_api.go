@@ -32,7 +32,7 @@ func (a *API) assign(r *web.Request) (any, error) {
 	}
 	asked := record.PolicyOf(in.Policy)
 	if err := policy.Check(&asked); err != nil {
-		return nil, web.Unfit("terms", "%s", err)
+		return nil, web.Unfit("policy", "%s", err)
 	}
 	if err := a.Store.Assign(r, r.Account.Login, r.Class.ID, r.Param("exercise"), in.Revision, asked); err != nil {
 		return nil, err
@@ -40,7 +40,7 @@ func (a *API) assign(r *web.Request) (any, error) {
 	return a.now(r)
 }
 
-// putInForce makes another revision the one in force, and leaves everything else about the assignment.
+// putInForce makes another revision the one current, and leaves everything else about the assignment.
 func (a *API) putInForce(r *web.Request) (any, error) {
 	in, err := web.Body[wire.InForce](r)
 	if err != nil {
@@ -102,18 +102,18 @@ func (a *API) putExtension(r *web.Request) (any, error) {
 			known = known || m.Group == in.Who && in.Who != ""
 		}
 		if !known {
-			return nil, web.Unfit("who", "nobody of the class is in a group %.40q", in.Who)
+			return nil, web.Unfit("who", "the class has no group %.40q", in.Who)
 		}
 	default:
-		return nil, web.Unfit("kind", "an extension is for a student or a group, not for %.40q", in.Kind)
+		return nil, web.Unfit("kind", "expected student or group, got %.40q", in.Kind)
 	}
 	switch {
 	case in.Due == nil && in.Closes == nil && in.Attempts == 0:
-		return nil, web.Unfit("extension", "an extension gives a due time, a closing time or attempts")
+		return nil, web.Unfit("extension", "expected a due time, a closing time or attempts")
 	case in.Attempts < 0 || in.Attempts > 1000:
-		return nil, web.Unfit("extension", "attempts are 0 to 1000, not %d", in.Attempts)
+		return nil, web.Unfit("extension", "expected 0 to 1000 attempts, got %d", in.Attempts)
 	case in.Reason == "" || len(in.Reason) > 500:
-		return nil, web.Unfit("reason", "an extension has a reason, of at most 500 bytes")
+		return nil, web.Unfit("reason", "a reason of at most 500 bytes is required")
 	}
 	return nil, a.Store.PutExtension(r, r.Account.Login, r.Assignment, record.Extension(*in))
 }

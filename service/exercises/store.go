@@ -137,10 +137,10 @@ func untaken(ctx context.Context, tx *sqlx.Tx, name string) error {
 type AssignedTo struct {
 	Class    string `db:"class"`
 	Title    string `db:"title"`
-	Revision int    `db:"revision"` // in force there
+	Revision int    `db:"revision"` // current there
 }
 
-// AssignedTo lists the classes that an exercise is open to, with the revision in force: those that an account marks,
+// AssignedTo lists the classes that an exercise is open to, with the revision current: those that an account marks,
 // for an administrator all.
 func (s *Store) AssignedTo(ctx context.Context, exercise string, a *record.Account) ([]AssignedTo, error) {
 	return db.List[AssignedTo](ctx, s.DB,

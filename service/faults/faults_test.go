@@ -33,7 +33,7 @@ func port(t *testing.T) string {
 	return l.Addr().String()
 }
 
-// Killed at random moments while four clients hand in and the workers mark.
+// Killed at random moments while four clients submit and the workers mark.
 func TestKilled(t *testing.T) {
 	moments := 5
 	if all() {
@@ -90,7 +90,7 @@ func TestDiskFull(t *testing.T) {
 	filler.Close()
 	refused := s.handIn(t.Context(), c, 4)
 	require.Equal(t, "storage", client.Code(refused), "%v", refused)
-	assert.ErrorContains(t, refused, "this was not kept")
+	assert.ErrorContains(t, refused, "nothing was saved")
 	kept := s.acknowledged()
 	require.NotZero(t, kept)
 	status := func(path string) int {
@@ -162,7 +162,7 @@ func TestTornLog(t *testing.T) {
 		if cmd, _, refused = servicetest.TryServe(t, binary, dir, address); refused == "" {
 			return
 		}
-		// Torn was what the database had half taken over. It is refused, and one goes on as docs/service.md tells.
+		// Torn was what the database had half applied. It is refused, and one goes on as docs/service.md tells.
 		require.Contains(t, refused, "hemble.db is damaged")
 		fresh := filepath.Join(t.TempDir(), "restored")
 		_, err := backup.Restore(t.Context(), bytes.NewReader(archive.Bytes()), fresh)
@@ -246,7 +246,7 @@ func TestClockJumps(t *testing.T) {
 	once(t, config.Dir)
 }
 
-// A backup that is taken while clients hand in and workers mark, restored, is what the source was: everything
+// A backup that is taken while clients submit and workers mark, restored, is what the source was: everything
 // acknowledged before it was begun is in it, file and all.
 func TestBackupUnderLoad(t *testing.T) {
 	times := 2

@@ -39,7 +39,7 @@ const exercise = "boat-lamps"
 var right = map[string]json.Number{"marsh-waits": "10", "fenwick-timer": "10", "oke-half-speed": "6",
 	"osei-green-inverted": "7", "lindqvist-no-pause": "9", "wain-green-input": "6.5"}
 
-// students hand in from several clients at once until they are told to stop, and remember what was acknowledged. A
+// students submit from several clients at once until they are told to stop, and remember what was acknowledged. A
 // service that dies under them they call again.
 type students struct {
 	t     *testing.T
@@ -76,7 +76,7 @@ func (s *students) work() (login, firmware string, data []byte) {
 		fmt.Appendf(append([]byte{}, s.files[firmware]...), "%s", strings.Repeat("\n", s.next))
 }
 
-// handIn hands in until ctx ends or the service refuses; it gives the last error.
+// handIn submits until ctx ends or the service refuses; it gives the last error.
 func (s *students) handIn(ctx context.Context, c *client.Client, clients int) error {
 	var wait sync.WaitGroup
 	errs := make([]error, clients)

@@ -163,7 +163,8 @@ func (a *API) retry(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if err := a.Store.Retry(r, r.Account.Login, id); err == db.ErrNotFound {
-		return nil, &db.Refusal{Code: "not-aside", Text: "job " + strconv.FormatInt(id, 10) + " was not set aside"}
+		return nil, &db.Refusal{Code: "not-quarantined",
+			Text: "job " + strconv.FormatInt(id, 10) + " is not quarantined"}
 	} else if err != nil {
 		return nil, err
 	}

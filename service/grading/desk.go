@@ -250,7 +250,7 @@ func (d *Grader) Reel(ctx context.Context, submission string, job int64, trial i
 	return json.Marshal(r)
 }
 
-// Window runs a trial of a submission again with the eye off, and gives what happened from one time to another, with
+// Window runs a trial of a submission again as driven, and gives what happened from one time to another, with
 // the source lines behind it.
 func (d *Grader) Window(ctx context.Context, submission string, job int64, trial int, from,
 	to clock.Time) (*bench.Window,
@@ -261,7 +261,7 @@ func (d *Grader) Window(ctx context.Context, submission string, job int64, trial
 	}
 	if submissions.IsCapture(m.File) && w.exercise.Chip != nil {
 		return nil, &db.Refusal{Code: "no-run",
-			Text: "a capture has no program that could be run again; its own tool shows its edges"}
+			Text: "a capture has no program to run again"}
 	}
 	im, err := w.image()
 	if err != nil {
@@ -287,7 +287,7 @@ func (d *Grader) Window(ctx context.Context, submission string, job int64, trial
 	return window, err
 }
 
-// Source gives the source files that were handed in; none where that was firmware.
+// Source gives the source files that were submitted; none where that was firmware.
 func (d *Grader) Source(ctx context.Context, submission string) ([]build.File, error) {
 	m, err := d.store.Material(ctx, submission, 0)
 	if err != nil || !build.IsSource(m.File, m.Data) {
@@ -311,11 +311,11 @@ func (d *Grader) SeedSensitivity(ctx context.Context, submission string, n int) 
 		return nil, err
 	}
 	if w.refused != nil || submissions.IsCapture(m.File) {
-		return nil, &db.Refusal{Code: "no-run", Text: "nothing of this submission can be run again"}
+		return nil, &db.Refusal{Code: "no-run", Text: "this submission cannot be run again"}
 	}
 	l, err := marking.TrySeeds(ctx, w.exercise, w.file, n)
 	if err != nil && ctx.Err() == nil {
-		err = &db.Refusal{Code: "no-run", Text: "nothing of this submission can be run: " + err.Error()}
+		err = &db.Refusal{Code: "no-run", Text: "this submission cannot be run: " + err.Error()}
 	}
 	return l, err
 }

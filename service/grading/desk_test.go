@@ -43,7 +43,7 @@ trials:
 var blinks = machinetest.Program(machinetest.High(10), machinetest.Wait(500), machinetest.Low(10),
 	machinetest.Wait(100), machinetest.Jump(3))
 
-// handedIn is a desk over a data folder in which one student has handed something in.
+// handedIn is a desk over a data folder in which one student has submitted something.
 func handedIn(t *testing.T, text []byte, file string, data []byte) (*Grader, *Store, *record.Submission) {
 	t.Helper()
 	open, err := db.Open(t.Context(), t.TempDir(), nil)

@@ -70,7 +70,7 @@ type Override struct {
 // Wire is what the API says of it.
 func (o *Override) Wire() wire.Override { return wire.Override(*o) }
 
-// Overrides lists the overrides in force of a submission, in the order in which they were made.
+// Overrides lists the overrides current of a submission, in the order in which they were made.
 func (s *Store) Overrides(ctx context.Context, submission string) ([]Override, error) {
 	return db.List[Override](ctx, s.DB,
 		`SELECT v.id, v.trial, v.verdict, v.hand_row AS row, v.marks, v.reason, a.full_name AS by, v.created_at AS created

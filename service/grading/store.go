@@ -1,5 +1,5 @@
 // Package grading marks: it keeps the line of jobs and what came of them, gives jobs to workers, and builds and runs
-// what was handed in. It simulates for who asks, too.
+// what was submitted. It simulates for who asks, too.
 package grading
 
 import (
@@ -32,7 +32,7 @@ type Store struct {
 	reels       reels
 }
 
-// maxTries is how often a job is taken up before it is set aside. A service dies for other reasons, too: jobs that it
+// maxTries is how often a job is taken up before it is quarantined. A service dies for other reasons, too: jobs that it
 // died over go behind those that it did not, so that one of them that is to blame holds nobody else up, and one that is
 // not soon finds a quiet moment.
 const maxTries = 8
@@ -78,8 +78,8 @@ func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
 }
 
 // Claim gives a job to a worker. Those that a student waits for go before those that are marked again, and those that a
-// worker died over last. Within that classes take turns, within a class the people who hand in, and a person's own come
-// in order: however much one of them hands in, the next turn of another is not further away.
+// worker died over last. Within that classes take turns, within a class the people who submit, and a person's own come
+// in order: however much one of them submits, the next turn of another is not further away.
 func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err error) {
 	none := false
 	err = s.InTx(ctx, func(tx *sqlx.Tx) error {
@@ -145,7 +145,7 @@ func stale(err error) error {
 // Material is what is needed to mark a job.
 type Material struct {
 	Text     []byte // the exercise
-	Data     []byte // what was handed in
+	Data     []byte // what was submitted
 	Wiring   []byte // a wiring file; nil for none
 	File     string
 	Exercise string
@@ -259,7 +259,7 @@ func (s *Store) Cancel(ctx context.Context, by string, sub *record.Submission) e
 			`UPDATE job SET state = 'cancelled', error = ?, finished_at = ? WHERE id = ? AND state IN ('queued', 'running')`,
 			"cancelled by "+by, s.Now(), sub.Job)
 		if errors.Is(err, db.ErrNotFound) {
-			return db.Refused("done", "this submission is no longer waiting")
+			return db.Refused("done", "this submission is not in the queue any more")
 		}
 		if err != nil {
 			return err
@@ -268,7 +268,7 @@ func (s *Store) Cancel(ctx context.Context, by string, sub *record.Submission) e
 	})
 }
 
-// Retry queues a job again that was set aside.
+// Retry queues a job again that was quarantined.
 func (s *Store) Retry(ctx context.Context, by string, job int64) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
 		if err := db.Change(ctx, tx,
@@ -349,7 +349,7 @@ type QueueJob struct {
 	Queued     time.Time `db:"queued"`
 }
 
-// QueueState is how many jobs wait, which are under way and which were set aside.
+// QueueState is how many jobs wait, which are under way and which were quarantined.
 type QueueState struct {
 	Waiting              int
 	Running, Quarantined []QueueJob

@@ -31,7 +31,7 @@ func open(t *testing.T, dir string, now func() time.Time) *stores.Stores {
 	return s
 }
 
-// opened is a new data folder with a student who may hand in.
+// opened is a new data folder with a student who may submit.
 func opened(t *testing.T, dir string, now func() time.Time) (*stores.Stores, *submissionstest.Folder) {
 	s := open(t, dir, now)
 	return s, submissionstest.Fill(t, s.DB, []byte("text"))
@@ -124,7 +124,7 @@ func TestClaims(t *testing.T) {
 	assert.Equal(t, "0.5", sh.Marks.String())
 }
 
-// A submission over which the service dies again and again is set aside with the reason, and can be queued once more.
+// A submission over which the service dies again and again is quarantined with the reason, and can be queued once more.
 func TestPoison(t *testing.T) {
 	dir := t.TempDir()
 	s, f := opened(t, dir, nil)
@@ -163,7 +163,7 @@ func TestCancel(t *testing.T) {
 	var refusal *db.Refusal
 	assert.ErrorAs(t, s.Grading.Cancel(t.Context(), "oke", sub), &refusal)
 	again := f.Hand(t, "a.hex", []byte("data"))
-	assert.NotEqual(t, id, again, "the same file may be handed in again")
+	assert.NotEqual(t, id, again, "the same file may be submitted again")
 }
 
 // A student who waits goes before a remark.
@@ -193,7 +193,7 @@ func TestOrderOfTheQueue(t *testing.T) {
 	assert.Equal(t, id, c.Submission)
 }
 
-// Classes take turns, and within a class those who hand in: sixty of one hold up another's one by a single turn.
+// Classes take turns, and within a class those who submit: sixty of one hold up another's one by a single turn.
 func TestTurns(t *testing.T) {
 	s, _ := opened(t, t.TempDir(), nil)
 	ctx := t.Context()

@@ -32,7 +32,7 @@ func (t *Turns) Enter(r *web.Request) (ctx context.Context, done func(), err err
 	if errors.Is(err, turns.ErrBusy) {
 		return nil, nil,
 			web.NewProblem(http.StatusTooManyRequests, "busy",
-				"you are waiting for several simulations already; try again when one is done")
+				"you already have several simulations waiting; try again when one is done")
 	}
 	if err != nil {
 		return nil, nil, err

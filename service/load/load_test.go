@@ -111,7 +111,7 @@ type rush struct {
 	heard                              int64   // events, by all who listen
 }
 
-// hand has 200 students hand in within a minute, all of it different work for twelve exercises, while the workers mark
+// hand has 200 students submit within a minute, all of it different work for twelve exercises, while the workers mark
 // and so many pages listen: two in three of them the students' own, the others of those who mark.
 func (d *department) hand(t *testing.T, listeners int) (r rush) {
 	ctx, cancel := context.WithCancel(t.Context())
@@ -281,7 +281,7 @@ func TestLongLists(t *testing.T) {
 // different files, all marked.
 func TestTermOnDisk(t *testing.T) {
 	const sample, term, most = 1000, 40 * 200 * 5, 2 << 30
-	d := newDepartment(t, 84) // each of them hands in about once for each exercise
+	d := newDepartment(t, 84) // each of them submits about once for each exercise
 	before := size(t, d.dir)
 	ids := map[string][]string{}
 	for i := range sample {

@@ -31,7 +31,7 @@ func (a *API) accept(r *web.Request) (any, error) {
 	}
 	if r.Assignment.Revision != r.Submission.Revision {
 		return nil, &db.Refusal{Code: "revised",
-			Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is in force: mark it anew first",
+			Text: fmt.Sprintf("this submission was marked by revision %d, and revision %d is current: mark it again first",
 				r.Submission.Revision, r.Assignment.Revision)}
 	}
 	ctx, done, err := a.Turns.Enter(r)

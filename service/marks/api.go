@@ -37,7 +37,7 @@ type API struct {
 func reason(s string, most int) (string, error) {
 	s = strings.TrimSpace(s)
 	if s == "" || len(s) > most || !utf8.ValidString(s) {
-		return "", web.Unfit("text", "there has to be a text, of at most %d bytes", most)
+		return "", web.Unfit("text", "a text of at most %d bytes is required", most)
 	}
 	return s, nil
 }
@@ -79,7 +79,7 @@ func readOverride(in *wire.SetOverride) (o grading.Override, err error) {
 	o = grading.Override{Trial: in.Trial, Verdict: in.Verdict, Row: in.Row, Marks: in.Marks}
 	if (o.Trial == nil) != (o.Verdict == nil) || o.Row != nil && o.Trial != nil {
 		return o, web.Unfit("override",
-			"an override is of an expectation (trial and verdict), of a row, or of the whole")
+			"expected trial and verdict, or row, or neither for the total")
 	}
 	for _, n := range []*int{o.Trial, o.Verdict, o.Row} {
 		if n != nil && *n < 0 {
@@ -88,7 +88,7 @@ func readOverride(in *wire.SetOverride) (o grading.Override, err error) {
 	}
 	if m, ok := new(big.Rat).SetString(string(o.Marks)); !ok || strings.ContainsAny(string(o.Marks), "eE/_") ||
 		len(o.Marks) > 12 || m.Sign() < 0 {
-		return o, web.Unfit("override", "%.20q are no marks", string(o.Marks))
+		return o, web.Unfit("override", "expected marks, got %.20q", string(o.Marks))
 	}
 	o.Reason, err = reason(in.Reason, 500)
 	return o, err

@@ -186,7 +186,7 @@ func (a *API) decide(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if in.Apply && p.Waiting > 0 && len(in.Submissions) == 0 {
-		return nil, &db.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked anew",
+		return nil, &db.Refusal{Code: "waiting", Text: fmt.Sprintf("%d submissions are still to be marked again",
 			p.Waiting)}
 	}
 	var moves []Moving

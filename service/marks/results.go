@@ -167,7 +167,7 @@ func microseconds(r *web.Request, name string, otherwise clock.Time) (clock.Time
 	return clock.Time(n) * clock.Microsecond, nil
 }
 
-// maxWindow bounds a look with the eye off.
+// maxWindow bounds a look as driven.
 const maxWindow = clock.Second
 
 func (a *API) window(r *web.Request) (any, error) {
@@ -299,7 +299,7 @@ func (a *API) seedSensitivity(r *web.Request) (any, error) {
 	if q := r.Query("seeds"); q != "" {
 		var err error
 		if n, err = strconv.Atoi(q); err != nil || n < 2 || n > 32 {
-			return nil, web.Bad("seeds are 2 to 32, not %.20q", q)
+			return nil, web.Bad("seeds: expected 2 to 32, got %.20q", q)
 		}
 	}
 	ctx, done, err := a.Turns.Enter(r)

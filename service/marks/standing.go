@@ -33,7 +33,7 @@ func (a *API) AssignmentFor(r *web.Request, o *record.Assignment) (wire.Assignme
 		s.Open, s.Why = false, "the class is archived"
 	}
 	out.Policy, out.Standing = own.Wire(), &s
-	out.Students, out.Failed, out.Newest, out.Mean = 0, 0, 0, ""
+	out.Students, out.Failed, out.Doubtful, out.Newest, out.Mean = 0, 0, 0, 0, ""
 	if out.Takes, err = a.Reader.Takes(r, o); err != nil {
 		return out, err
 	}

@@ -1,5 +1,5 @@
 // Package marks has results as each person may see them, and what people make of them: overrides, comments, proposals
-// of marking anew, the gradebook.
+// of marking again, the gradebook.
 package marks
 
 import (
@@ -18,7 +18,7 @@ import (
 	"hemble/wire"
 )
 
-// Store keeps what people say of results: overrides, comments, proposals of marking anew.
+// Store keeps what people say of results: overrides, comments, proposals of marking again.
 type Store struct {
 	*db.DB
 	Submissions *submissions.Store
@@ -84,7 +84,7 @@ func (s *Store) DropOverride(ctx context.Context, by *record.Account, id int64, 
 		if err := s.setMarks(ctx, tx, x); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by.Login, x.Submission.ClassID, "override taken back", x.Submission.ID,
+		return s.Note(ctx, tx, by.Login, x.Submission.ClassID, "override withdrawn", x.Submission.ID,
 			fmt.Sprintf("%s: in all %s, was %s", x.Submission.Login, x.Marks, x.Submission.Marks))
 	})
 }
@@ -151,7 +151,7 @@ func (s *Store) DropSavedComment(ctx context.Context, class, id int64) error {
 	return s.ChangeOne(ctx, `DELETE FROM saved_comment WHERE id = ? AND class_id = ?`, id, class)
 }
 
-// Proposal is the marking anew of everything that was handed in for an assignment.
+// Proposal is the marking again of everything that was submitted for an assignment.
 type Proposal struct {
 	ID           int64      `db:"id"`
 	AssignmentID int64      `db:"assignment_id"`
@@ -162,7 +162,7 @@ type Proposal struct {
 	By           string     `db:"by"`
 	Created      time.Time  `db:"created"`
 	Closed       *time.Time `db:"closed"`
-	Waiting      int        `db:"waiting"` // submissions that are still to be marked anew
+	Waiting      int        `db:"waiting"` // submissions that are still to be marked again
 }
 
 // Wire is what the API says of it, without what would move.
@@ -175,8 +175,8 @@ const proposalQuery = `SELECT p.id, e.name AS exercise, r.number AS revision, p.
 	(SELECT count(*) FROM proposed d JOIN job j ON j.id = d.job_id WHERE d.proposal_id = p.id AND j.state IN ('queued', 'running')) AS waiting
 	FROM proposal p JOIN assignment o ON o.id = p.assignment_id JOIN exercise e ON e.id = o.exercise_id JOIN revision r ON r.id = p.revision_id JOIN account a ON a.id = p.account_id`
 
-// Propose has every submission of an assignment marked anew, by a revision and this engine; what comes of it changes
-// nothing before it is taken over. Submissions that were marked so already are not marked again.
+// Propose has every submission of an assignment marked again, by a revision and this engine; what comes of it changes
+// nothing before it is applied. Submissions that were marked so already are not marked again.
 func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assignment, revision int64) (id int64,
 	err error) {
 	return id, s.InTx(ctx, func(tx *sqlx.Tx) error {
@@ -187,7 +187,7 @@ func (s *Store) Propose(ctx context.Context, by *record.Account, o *record.Assig
 			return err
 		}
 		if open > 0 {
-			return db.Refused("open", "there are proposed marks of %s already: take them over or drop them first",
+			return db.Refused("open", "%s already has proposed marks; apply or discard them first",
 				o.Exercise)
 		}
 		r, err := tx.ExecContext(ctx,
@@ -247,7 +247,7 @@ type Moving struct {
 	Marks      string
 }
 
-// Decide takes over or drops proposed marks, all or none of those given. What is decided stays decided; when nothing is
+// Decide applies or drops proposed marks, all or none of those given. What is decided stays decided; when nothing is
 // left to decide the proposal is closed.
 func (s *Store) Decide(ctx context.Context, by *record.Account, p *Proposal, moves []Moving) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error {
@@ -259,21 +259,21 @@ func (s *Store) Decide(ctx context.Context, by *record.Account, p *Proposal, mov
 			if err := db.Change(ctx, tx,
 				`UPDATE proposed SET state = ?, was_job = ?, was = ? WHERE proposal_id = ? AND submission_id = ? AND state = 'proposed'`,
 				state, m.Submission.Job, m.Submission.Marks, p.ID, m.Submission.ID); err != nil {
-				return db.Refused("decided", "this was decided already for %s", m.Submission.ID)
+				return db.Refused("decided", "%s was already decided", m.Submission.ID)
 			}
 			if m.Job == 0 {
 				continue
 			}
 			if err := db.Change(ctx, tx, `UPDATE submission SET job_id = ?, marks = ? WHERE id = ? AND job_id = ?`,
 				m.Job, m.Marks, m.Submission.ID, m.Submission.Job); err != nil {
-				return db.Refused("changed", "%s was changed meanwhile: look again", m.Submission.ID)
+				return db.Refused("changed", "%s has changed in the meantime; look again", m.Submission.ID)
 			}
 			detail, err := json.Marshal(map[string]any{"student": m.Submission.Login, "was": m.Submission.Marks,
 				"is": m.Marks, "proposal": p.ID})
 			if err != nil {
 				return err
 			}
-			if err := s.Note(ctx, tx, by.Login, m.Submission.ClassID, "proposed marks taken over", m.Submission.ID,
+			if err := s.Note(ctx, tx, by.Login, m.Submission.ClassID, "proposed marks applied", m.Submission.ID,
 				string(detail)); err != nil {
 				return err
 			}

@@ -87,7 +87,7 @@ func (v *view) one(ctx context.Context, s *record.Submission) (wire.Submission, 
 		return out, nil
 	}
 	if out.State == wire.Failed {
-		out.Error = "this could not be marked, and it is not your fault: whoever runs the service has been told"
+		out.Error = "this could not be marked because of a problem in the service; it is not your fault, and the administrator can see it"
 	}
 	out.Marks, out.Of, out.Overridden = "", "", false
 	out.Met, out.Partly, out.Missed, out.First, out.Alike = 0, 0, 0, "", ""

@@ -89,7 +89,7 @@ func (a *API) useLink(r *web.Request) (any, error) {
 		return nil, err
 	}
 	gone := web.NewProblem(http.StatusUnauthorized, "link",
-		"this link was used already, or its time is over: ask for a new one")
+		"this link was used or has expired; ask for a new one")
 	switch ok, err := a.Store.LinkWorks(r, in.Token); {
 	case err != nil:
 		return nil, err
@@ -195,7 +195,7 @@ func (a *API) setAccount(r *web.Request) (any, error) {
 		return nil, err
 	}
 	if in.Role != wire.Admin && in.Role != wire.Instructor && in.Role != wire.Person {
-		return nil, web.Unfit("role", "an account is admin, instructor or person, not %q", in.Role)
+		return nil, web.Unfit("role", "expected the role admin, instructor or person, got %q", in.Role)
 	}
 	if err := a.Store.SetAccount(r, r.Account.Login, login, *in); err != db.ErrNotFound {
 		return nil, err

@@ -251,11 +251,12 @@ func (k *Authenticator) Token(ctx context.Context, a *record.Account, in wire.Ne
 	name, err := Name(in.Name)
 	switch {
 	case err != nil:
-		return nil, &db.Refusal{Code: "token", Text: "a token has a name, of at most 120 characters"}
+		return nil, &db.Refusal{Code: "token", Text: "a token name of 1 to 120 characters is required"}
 	case in.Scope != wire.ScopeRead && in.Scope != wire.ScopeSubmit && in.Scope != wire.ScopeAll:
-		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("a scope is read, submit or all, not %q", in.Scope)}
+		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("expected the scope read, submit or all, got %q",
+			in.Scope)}
 	case in.Days < 1 || in.Days > MaxTokenDays:
-		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("a token is good for 1 to %d days, not %d",
+		return nil, &db.Refusal{Code: "token", Text: fmt.Sprintf("expected 1 to %d days, got %d",
 			MaxTokenDays, in.Days)}
 	}
 	t := token()
@@ -334,7 +335,7 @@ func (k *Authenticator) First(ctx context.Context, token string, a record.Accoun
 	ok, _ := argon2id.ComparePasswordAndHash(token, hash)
 	k.end()
 	if !ok {
-		return &db.Refusal{Code: "set-up", Text: "this set-up link is not that of the running service; its log has it"}
+		return &db.Refusal{Code: "set-up", Text: "this is not the set-up link of the running service; see its log"}
 	}
 	return k.first(ctx, a, password)
 }
@@ -360,7 +361,7 @@ func (k *Authenticator) first(ctx context.Context, a record.Account, password st
 	a.Role = wire.Admin
 	made, err := k.store.AddFirst(ctx, a)
 	if err == nil && !made {
-		err = &db.Refusal{Code: "set-up", Text: "this service is set up already"}
+		err = &db.Refusal{Code: "set-up", Text: "the service is set up already"}
 	}
 	return err
 }

@@ -80,7 +80,7 @@ func (s *Store) SetAccount(ctx context.Context, by, login string, in wire.SetAcc
 			return err
 		}
 		if admins == 0 {
-			return db.Refused("last-admin", "%s is the last admin: make another one first", login)
+			return db.Refused("last-admin", "%s is the last administrator; create another one first", login)
 		}
 		if in.Disabled {
 			if _, err := tx.ExecContext(ctx,
@@ -198,7 +198,7 @@ func (s *Store) AddLink(ctx context.Context, by string, class int64, login, toke
 			hashed(token), s.Now(), expires.UTC(), login); err != nil {
 			return err
 		}
-		return s.Note(ctx, tx, by, class, "sign-in link made", login, "")
+		return s.Note(ctx, tx, by, class, "sign-in link created", login, "")
 	})
 }
 
@@ -217,7 +217,7 @@ func (s *Store) UseLink(ctx context.Context, token string) (*record.Account, err
 			return err
 		}
 		if a.Disabled {
-			return db.Refused("disabled", "the account %s is disabled: whoever runs the service can open it again",
+			return db.Refused("disabled", "the account %s is disabled; an administrator can enable it",
 				a.Login)
 		}
 		return nil

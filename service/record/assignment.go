@@ -24,9 +24,10 @@ type Assignment struct {
 	Marks       json.Number `db:"marks"`
 	Released    *time.Time  `db:"released"`
 	Submissions int         `db:"submissions"`
-	Students    int         `db:"students"` // who handed in
+	Students    int         `db:"students"` // who submitted
 	Waiting     int         `db:"waiting"`
 	Failed      int         `db:"failed"`
+	Doubtful    int         `db:"doubtful"` // files submitted together that a person has to match
 	Policy
 	Extensions []Extension `db:"-"`
 }
@@ -36,7 +37,7 @@ func (o *Assignment) Wire() wire.Assignment {
 	return wire.Assignment{Class: o.Class, Exercise: o.Exercise, Title: o.Title, Revision: o.Revision, Newest: o.Newest,
 		Marks:  o.Marks,
 		Policy: o.Policy.Wire(), Released: o.Released, Submissions: o.Submissions, Students: o.Students,
-		Waiting: o.Waiting, Failed: o.Failed}
+		Waiting: o.Waiting, Failed: o.Failed, Doubtful: o.Doubtful}
 }
 
 // Policy say when and how often work is taken, what lateness costs, and when students see what.

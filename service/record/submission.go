@@ -26,7 +26,7 @@ type Submission struct {
 	Comment      string      `db:"comment"` // of the student
 	Wiring       bool        `db:"wiring"`  // a wiring file came with it
 	Submitted    time.Time   `db:"submitted"`
-	Blob         string      `db:"blob"` // what was handed in
+	Blob         string      `db:"blob"` // what was submitted
 	WiringBlob   string      `db:"wiring_blob"`
 	Text         string      `db:"text"` // blob of the exercise
 	Job          int64       `db:"job_id"`

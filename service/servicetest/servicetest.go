@@ -59,7 +59,7 @@ func As(t testing.TB, instructor *client.Client, in, login string) *client.Clien
 	return c
 }
 
-// Course puts the demo class into a service and hands in what want picks; it waits for the marks and gives the
+// Course puts the demo class into a service and submits what want picks; it waits for the marks and gives the
 // submissions by file name.
 func Course(ctx context.Context, t testing.TB, c *client.Client,
 	want func(exercise, file string) bool) map[string]wire.Submission {

@@ -51,7 +51,7 @@ func open(t *testing.T, dir string) *Stores {
 	return s
 }
 
-// What the first released schema held is there afterwards: exercises, who handed in, attempts, marks, files, receipts.
+// What the first released schema held is there afterwards: exercises, who submitted, attempts, marks, files, receipts.
 func TestForwardFromTheFirstSchema(t *testing.T) {
 	dir := t.TempDir()
 	raw, err := sql.Open("sqlite3", filepath.Join(dir, db.File))

@@ -17,7 +17,7 @@ import (
 	"hemble/wire"
 )
 
-// API answers the calls that hand work in.
+// API answers the calls that submit work.
 type API struct {
 	Store     *Store
 	Classes   *classes.Store
@@ -50,7 +50,7 @@ func (a *API) submit(r *web.Request) (any, error) {
 	}
 	name, data := form.File("file")
 	if name == "" {
-		return nil, web.Bad("a submission is a form with a file")
+		return nil, web.Bad("expected a form with a file")
 	}
 	h := Work{Assignment: r.Assignment, By: r.Account, File: name, Data: data,
 		Comment: strings.TrimSpace(form.Value("comment"))}
@@ -62,7 +62,7 @@ func (a *API) submit(r *web.Request) (any, error) {
 		return nil, web.Unfit("file", "%s: %s", name, err)
 	}
 	if len(h.Comment) > MaxComment || !utf8.ValidString(h.Comment) {
-		return nil, web.Unfit("comment", "a comment has at most %d bytes", MaxComment)
+		return nil, web.Unfit("comment", "a comment can have at most %d bytes", MaxComment)
 	}
 	_, h.Wiring = form.File("wiring")
 	login := r.Account.Login
@@ -86,7 +86,7 @@ func (a *API) submit(r *web.Request) (any, error) {
 				s.Open, s.Why = false, "the class is archived"
 			}
 			if !s.Open {
-				return &db.Refusal{Code: "not-open", Text: "this was not taken: " + s.Why}
+				return &db.Refusal{Code: "not-open", Text: "not accepted: " + s.Why}
 			}
 			return nil
 		}

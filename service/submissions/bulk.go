@@ -12,7 +12,7 @@ import (
 	"hemble/wire"
 )
 
-// Bulk is files handed in together.
+// Bulk is files submitted together.
 type Bulk struct {
 	ID      string     `db:"id"`
 	Done    bool       `db:"done"`
@@ -32,7 +32,7 @@ func (b *Bulk) Wire() wire.Bulk {
 	return out
 }
 
-// BulkFile is a file that was handed in with others.
+// BulkFile is a file that was submitted with others.
 type BulkFile struct {
 	Number     int          `db:"number"`
 	Name       string       `db:"name"`
@@ -49,7 +49,7 @@ type BulkFile struct {
 	Data []byte `db:"-"`
 }
 
-// AddBulk keeps files handed in together until they are confirmed.
+// AddBulk keeps files submitted together until they are confirmed.
 func (s *Store) AddBulk(ctx context.Context, by *record.Account, assignment int64, files []BulkFile) (id string,
 	err error) {
 	for i := range files {
@@ -80,7 +80,7 @@ func (s *Store) AddBulk(ctx context.Context, by *record.Account, assignment int6
 	})
 }
 
-// Bulk gives files handed in together.
+// Bulk gives files submitted together.
 func (s *Store) Bulk(ctx context.Context, assignment int64, id string) (*Bulk, error) {
 	var b Bulk
 	if err := s.Get(ctx, &b,

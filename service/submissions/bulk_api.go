@@ -18,7 +18,7 @@ import (
 	"hemble/wire"
 )
 
-// mostBulk bounds the files that are handed in at once.
+// mostBulk bounds the files that are submitted at once.
 const mostBulk = 2000
 
 func (a *API) addBulk(r *web.Request) (any, error) {
@@ -35,7 +35,7 @@ func (a *API) addBulk(r *web.Request) (any, error) {
 		given = append(given, exercises.File{Path: f.Name, Data: f.Data})
 	}
 	if len(given) == 0 {
-		return nil, web.Bad("a bulk is a form with one or more file")
+		return nil, web.Bad("expected a form with one or more files")
 	}
 	if len(given) == 1 && strings.EqualFold(path.Ext(given[0].Path), ".zip") {
 		inside, err := exercises.Unzip(given[0].Data, web.MaxBulk, mostBulk*20)
@@ -144,7 +144,7 @@ func works(files []exercises.File) ([]exercises.File, error) {
 		out = append(out, exercises.File{Path: name + ".zip", Data: b.Bytes()})
 	}
 	if len(out) > mostBulk {
-		return nil, web.Unfit("zip", "the archive has %d pieces of work; %d are taken at once", len(out), mostBulk)
+		return nil, web.Unfit("zip", "the archive has %d submissions; the limit is %d", len(out), mostBulk)
 	}
 	return out, nil
 }
@@ -162,8 +162,8 @@ func (a *API) bulkNow(r *web.Request, id string) (*wire.Bulk, error) {
 	return &out, nil
 }
 
-// confirmBulk hands in what is sure and what was confirmed. It can be done again where it broke off: work that was
-// handed in is not handed in twice.
+// confirmBulk submits what is sure and what was confirmed. It can be done again where it broke off: work that was
+// submitted is not submitted twice.
 func (a *API) confirmBulk(r *web.Request) (any, error) {
 	in, err := web.Body[wire.Confirm](r)
 	if err != nil {
@@ -175,14 +175,14 @@ func (a *API) confirmBulk(r *web.Request) (any, error) {
 	}
 	files := bulk.Files
 	if bulk.Done {
-		return nil, &db.Refusal{Code: "done", Text: "these files were handed in already"}
+		return nil, &db.Refusal{Code: "done", Text: "these files have been submitted already"}
 	}
 	whose := map[int]*record.Member{}
 	for _, f := range files {
 		login, named := in.Logins[f.Number]
 		switch {
 		case named && login != "" && f.Problem != "":
-			return nil, web.Unfit("file", "%s cannot be taken: %s", f.Name, f.Problem)
+			return nil, web.Unfit("file", "%s cannot be accepted: %s", f.Name, f.Problem)
 		case f.Problem != "":
 			continue
 		case !named && f.Sure:

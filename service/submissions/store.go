@@ -51,7 +51,7 @@ func newID(t time.Time) string {
 	return fmt.Sprintf("%011x%s", t.UnixMilli(), hex.EncodeToString(random[:]))
 }
 
-// Work is work that somebody hands in.
+// Work is work that somebody submits.
 type Work struct {
 	Assignment *record.Assignment
 	Student    *record.Member
@@ -64,7 +64,7 @@ type Work struct {
 	Admit func(attempts int, last time.Time) error
 }
 
-// Submit keeps a submission and queues it. When it returns, nothing of it can be lost. The same work handed in twice is
+// Submit keeps a submission and queues it. When it returns, nothing of it can be lost. The same work submitted twice is
 // one submission: the first.
 func (s *Store) Submit(ctx context.Context, h Work) (id string, same bool, err error) {
 	now := s.Now()

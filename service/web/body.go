@@ -13,7 +13,7 @@ import (
 func Body[T any](r *Request) (*T, error) {
 	if ct := r.ContentType(); ct != MediaJSON {
 		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type",
-			fmt.Sprintf("this takes %s, not %q", MediaJSON, ct)}
+			fmt.Sprintf("expected content type %s, got %q", MediaJSON, ct)}
 	}
 	d := json.NewDecoder(http.MaxBytesReader(r.Writer, r.Request.Body, MaxBody))
 	d.DisallowUnknownFields()
@@ -24,9 +24,9 @@ func Body[T any](r *Request) (*T, error) {
 	case errors.As(err, &large):
 		return nil, err
 	case err != nil:
-		return nil, Bad("what was sent is not what this takes: %s", strings.TrimPrefix(err.Error(), "json: "))
+		return nil, Bad("invalid request body: %s", strings.TrimPrefix(err.Error(), "json: "))
 	case d.More():
-		return nil, Bad("there is more behind what this takes")
+		return nil, Bad("unexpected data after the request body")
 	}
 	return &in, nil
 }

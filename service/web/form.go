@@ -34,12 +34,12 @@ const (
 func ReadForm(r *Request, most int64, files int) (*Upload, error) {
 	if ct := r.ContentType(); ct != MediaForm {
 		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type",
-			fmt.Sprintf("this takes %s, not %.60q", MediaForm, ct)}
+			fmt.Sprintf("expected content type %s, got %.60q", MediaForm, ct)}
 	}
 	r.Request.Body = http.MaxBytesReader(r.Writer, r.Request.Body, most)
 	parts, err := r.Request.MultipartReader()
 	if err != nil {
-		return nil, Bad("this is no form: %s", err)
+		return nil, Bad("not a valid form: %s", err)
 	}
 	u := &Upload{values: map[string]string{}}
 	for {
@@ -57,7 +57,7 @@ func ReadForm(r *Request, most int64, files int) (*Upload, error) {
 		name := p.FileName()
 		switch {
 		case name != "" && len(u.files) == files:
-			return nil, Unfit("form", "there are more than %d files; that many are taken at once", files)
+			return nil, Unfit("form", "more than %d files at once are not accepted", files)
 		case name != "":
 			u.files = append(u.files, FormFile{FileName(name), data, p.FormName()})
 		case len(u.values) == maxValues || len(data) > maxValue:
@@ -78,9 +78,9 @@ func formError(err error) error {
 		return err
 	case errors.As(err, &late) && late.Timeout():
 		return &Problem{http.StatusRequestTimeout, "slow",
-			fmt.Sprintf("what was announced did not arrive within %s", UploadTime)}
+			fmt.Sprintf("the request did not arrive within %s", UploadTime)}
 	}
-	return Bad("this is no form: %s", err)
+	return Bad("not a valid form: %s", err)
 }
 
 // File gives the content of one file of a form and its name without folders; "" where there is none.

@@ -48,12 +48,12 @@ func Page(r *Request) (limit, offset int, err error) {
 	limit = usualPage
 	if q := r.Query("limit"); q != "" {
 		if limit, err = strconv.Atoi(q); err != nil || limit < 1 || limit > MostPage {
-			return 0, 0, Bad("limit is 1 to %d, not %.20q", MostPage, q)
+			return 0, 0, Bad("limit: expected 1 to %d, got %.20q", MostPage, q)
 		}
 	}
 	if q := r.Query("after"); q != "" {
 		if offset, err = strconv.Atoi(q); err != nil || offset < 0 {
-			return 0, 0, Bad("after is the next of the page before, not %.20q", q)
+			return 0, 0, Bad("after: expected the next of the previous page, got %.20q", q)
 		}
 	}
 	return limit, offset, nil

@@ -47,7 +47,7 @@ type Route struct {
 	Answer  any    // an example of what comes back as JSON; nil for nothing
 	Gives   string // media type of what comes back, where it is not JSON
 	Status  int    // of success, where it is not 200, or 204 for nothing
-	Submits bool   // handing in: personal tokens of scope submit may
+	Submits bool   // submitting: personal tokens of scope submit may
 	Do      func(*Request) (any, error)
 }
 

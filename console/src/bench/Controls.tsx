@@ -11,7 +11,7 @@ interface Props {
   setEye?: (on: boolean) => void // where it can be switched off
 }
 
-// Controls move the time, and switch the eye off: then the displays show what is driven at this very moment.
+// Controls move the time, and switch as driven: then the displays show what is driven at this very moment.
 export function Controls({ player, length, eye, setEye }: Props) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-3">
@@ -52,7 +52,7 @@ function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' |
         type="button"
         className="quiet"
         onClick={() => step(-1)}
-        aria-label={eye ? 'one state back' : 'one change back'}
+        aria-label={eye ? 'previous state' : 'previous change'}
         title="back (←)"
       >
         <StepBack size={18} />
@@ -70,7 +70,7 @@ function Steps({ playing, step, toggle, eye }: Pick<Player, 'playing' | 'step' |
         type="button"
         className="quiet"
         onClick={() => step(1)}
-        aria-label={eye ? 'one state on' : 'one change on'}
+        aria-label={eye ? 'next state' : 'next change'}
         title="on (→)"
       >
         <StepForward size={18} />
@@ -105,10 +105,10 @@ function Speeds({ speed, setSpeed, eye, setEye }: Pick<Player, 'speed' | 'setSpe
           className="quiet flex items-center gap-2"
           aria-pressed={!eye}
           onClick={() => setEye(!eye)}
-          title="with the eye off, displays show what is driven at this very moment, and pins are drawn"
+          title="as seen: what a person sees; as driven: what is driven at this moment, with pins"
         >
           {eye ? <Eye size={18} aria-hidden /> : <EyeOff size={18} aria-hidden />}
-          {eye ? 'eye on' : 'eye off'}
+          {eye ? 'as seen' : 'as driven'}
         </button>
       )}
     </>

@@ -219,7 +219,7 @@ export function Lanes({
             className="quiet hidden sm:block"
             disabled={whole}
             onClick={() => setView([0, length])}
-            title="the whole run"
+            title="show the whole run"
           >
             {whole ? 'whole' : `${+(length / (to - from)).toPrecision(2)}×`}
           </button>

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore
 import { second } from '../time'
 
 export const speeds = [0.1, 0.25, 0.5, 1, 2, 4, 8, 16]
-// and with the eye off
+// and as driven
 export const slow = [0.00001, 0.0001, 0.001, 0.01, 0.1]
 
 // Clock is the time that a page shows. It changes many times a second: only what reads it with useTime is drawn anew.

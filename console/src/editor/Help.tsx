@@ -22,7 +22,7 @@ export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expe
       <input
         type="search"
         className="field mb-3 w-64"
-        aria-label="find in the help"
+        aria-label="search the reference"
         placeholder="a part, an expectation, a word"
         value={search}
         onChange={(e) => setSearch(e.target.value)}
@@ -60,7 +60,7 @@ export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expe
           <Example text={k.example} put={() => insert(k.example, 'expect')} />
         </details>
       ))}
-      {!parts.length && !kinds.length && <p className="py-4 text-slate">Nothing here is called so.</p>}
+      {!parts.length && !kinds.length && <p className="py-4 text-slate">No match.</p>}
     </div>
   )
 }
@@ -78,7 +78,7 @@ function Options({ title, list }: { title: string; list: { name: string; doc: st
             <dt className="font-mono">{o.name}</dt>
             <dd className="text-slate">
               {o.doc}
-              {o.default ? `; ${o.default} where it is not given` : ''}
+              {o.default ? `; default: ${o.default}` : ''}
             </dd>
           </div>
         ))}
@@ -94,7 +94,7 @@ function Example({ text, put }: { text: string; put: () => void }) {
         {text}
       </pre>
       <button type="button" className="quiet" onClick={put}>
-        Put it into the text
+        Insert
       </button>
     </div>
   )

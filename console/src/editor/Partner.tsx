@@ -26,13 +26,13 @@ export function Partner(props: Props) {
   const { checked } = props
   const stale = checked && !checked.valid && (
     <p role="status" className="pb-2 text-sm text-amber">
-      ≈ The text is not valid now: this is drawn from the last one that was.
+      ≈ The text has errors. This shows the last valid version.
     </p>
   )
   const [shown, setShown] = useState('schematic')
   return (
     <Tabs.Root value={shown} onValueChange={setShown} className="min-w-0">
-      <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="beside the text">
+      <Tabs.List className="flex flex-wrap gap-x-6 border-b border-line" aria-label="views">
         {['schematic', 'pins', 'firmware', 'strength', 'help'].map((t) => (
           <Tabs.Trigger
             key={t}
@@ -48,16 +48,12 @@ export function Partner(props: Props) {
         {checked?.schematic ? (
           <Schematic drawing={checked.schematic} label="circuit diagram of the bench" />
         ) : (
-          <Empty>The diagram is drawn as soon as the file is valid.</Empty>
+          <Empty>The diagram appears once the file is valid.</Empty>
         )}
       </Tabs.Content>
       <Tabs.Content value="pins" className="pt-4">
         {checked?.wires && stale}
-        {checked?.wires ? (
-          <Wires wires={checked.wires} />
-        ) : (
-          <Empty>The table is there as soon as the file is valid.</Empty>
-        )}
+        {checked?.wires ? <Wires wires={checked.wires} /> : <Empty>The table appears once the file is valid.</Empty>}
       </Tabs.Content>
       <Firmware {...props} shown={shown === 'firmware'} />
       <Tabs.Content value="help" className="pt-4">
@@ -120,7 +116,7 @@ function Firmware(props: Props & { shown: boolean }) {
     <div className="flex flex-wrap items-end gap-4 py-3">
       {props.references.length > 0 && (
         <label>
-          <span className="text-sm text-slate">Reference of the folder</span>
+          <span className="text-sm text-slate">Reference firmware</span>
           <select className="field" value={file ? '' : reference} onChange={(e) => pick(e.target.value)}>
             {file && <option value="">{file.name}</option>}
             {props.references.map((r) => (
@@ -130,7 +126,7 @@ function Firmware(props: Props & { shown: boolean }) {
         </label>
       )}
       <label className="quiet cursor-pointer focus-within:outline-2 focus-within:outline-bottle">
-        {file ? file.name : 'another firmware or source…'}
+        {file ? file.name : 'Choose another file…'}
         <input
           type="file"
           className="sr-only"
@@ -162,14 +158,14 @@ function Firmware(props: Props & { shown: boolean }) {
         <div className="flex flex-wrap gap-4">
           {action('Try it', 'Trying…', '/try', setTried)}
           {action(
-            'Record what it shows',
+            'Record expectations',
             'Recording…',
             '/record',
             (r: Recorded) =>
               r.added.length + r.replaced.length
                 ? setRecorded(r)
-                : setTold([true, '✓ every display has its expectation, and meets it']),
-            { anew: '1' },
+                : setTold([true, '✓ every display already has an expectation, and it is met']),
+            { replace: '1' },
           )}
         </div>
         {status}
@@ -202,10 +198,10 @@ function Firmware(props: Props & { shown: boolean }) {
                 setRecorded(undefined)
               }}
             >
-              Put them into the text
+              Insert into the text
             </button>
             <button type="button" className="quiet" onClick={() => setRecorded(undefined)}>
-              Drop them
+              Discard
             </button>
           </section>
         )}
@@ -213,20 +209,20 @@ function Firmware(props: Props & { shown: boolean }) {
         {tried ? (
           <Outcome tried={tried} />
         ) : (
-          <Empty>Try the reference: here is what the displays show, and how it is marked. Nothing of it is kept.</Empty>
+          <Empty>Try the reference to see what the displays show and how it is marked. Nothing is saved.</Empty>
         )}
       </Tabs.Content>
       <Tabs.Content value="strength" forceMount className="data-[state=inactive]:hidden">
         {choose}
-        {action('Try its faults', 'Trying faults…', '/strength', setVariants)}
+        {action('Test with faults', 'Testing…', '/strength', setVariants)}
         {status}
         {variants && older('/strength')}
         {variants ? (
           <Strength variants={variants} />
         ) : (
           <Empty>
-            Faulty variants of the reference are made and marked: the table tells which of them the expectations catch,
-            and what would catch the others.
+            Makes and marks faulty variants of the reference. The table shows which of them the expectations catch, and
+            what would catch the others.
           </Empty>
         )}
       </Tabs.Content>
@@ -361,7 +357,7 @@ function Strength({ variants }: { variants: Variant[] }) {
                     />
                   )}
                   {v.effect.startsWith('everything') ? v.effect : `${v.part}: ${v.effect}`}
-                  {times > 1 ? ` (${times} ways that look the same)` : ''}
+                  {times > 1 ? ` (${times} variants that look the same)` : ''}
                 </td>
                 <td className="number">
                   {v.marks} / {v.of}

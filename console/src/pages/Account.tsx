@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { get, post, put, remove } from '../api'
 import { when } from '../time'
@@ -6,7 +6,8 @@ import type { Access } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty, Field, NewPassword } from '../ui/fields'
 import { forget } from '../ui/Frame'
-import { Wide } from '../ui/Wide'
+import { Act } from '../ui/Act'
+import { Table } from '../ui/Table'
 
 // One's own account: password, where one is signed in, personal tokens.
 export function Account() {
@@ -21,18 +22,13 @@ export function Account() {
 }
 
 function Password() {
-  const [told, setTold] = useState<[boolean, string]>([true, ''])
-  async function submit(event: FormEvent<HTMLFormElement>) {
+  const change = useMutation({
+    mutationFn: (f: FormData) => put('/account/password', { old: f.get('old'), new: f.get('new') }),
+  })
+  function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault()
     const form = event.currentTarget
-    const f = new FormData(form)
-    try {
-      await put('/account/password', { old: f.get('old'), new: f.get('new') })
-      form.reset()
-      setTold([true, '✓ changed; every other session and every token has ended'])
-    } catch (e) {
-      setTold([false, `✗ ${(e as Error).message}`])
-    }
+    change.mutate(new FormData(form), { onSuccess: () => form.reset() })
   }
   return (
     <section className="max-w-[360px] pb-8">
@@ -47,10 +43,13 @@ function Password() {
         />
         <NewPassword label="New password" help="" name="new" required />
         <button type="submit" className="plate self-start">
-          Change
+          Change password{change.isPending && '…'}
         </button>
-        <p role="status" className={told[0] ? 'text-moss' : 'text-brick'}>
-          {told[1]}
+        <p role="status" className="text-moss">
+          {change.isSuccess && '✓ Password changed. All other sessions and tokens have ended.'}
+        </p>
+        <p role="alert" className="text-brick">
+          {change.error && `✗ ${change.error.message}`}
         </p>
       </form>
     </section>
@@ -64,52 +63,45 @@ function Sessions() {
     <section className="pb-8">
       <div className="flex items-baseline justify-between">
         <h2 className="pb-2 text-lg">Where you are signed in</h2>
-        <button type="button" className="quiet" onClick={() => remove('/account/sessions').then(() => forget(queries))}>
-          Sign out everywhere
-        </button>
+        <Act act={() => remove('/account/sessions').then(() => forget(queries))}>Sign out everywhere</Act>
       </div>
-      <Wide>
-        <table className="book">
-          <thead>
-            <tr>
-              <th>From</th>
-              <th>With</th>
-              <th>Since</th>
-              <th>Last used</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {data?.map((s) => (
-              <tr key={s.id}>
-                <td className="font-mono text-sm">{s.address}</td>
-                <td className="max-w-[320px] truncate text-sm" title={s.agent}>
-                  {s.agent || '–'}
-                </td>
-                <td>{when(s.created)}</td>
-                <td>{when(s.seen)}</td>
-                <td className="number">
-                  {s.this ? (
-                    'this one'
-                  ) : (
-                    <button
-                      type="button"
-                      className="quiet"
-                      onClick={() =>
-                        remove(`/account/sessions/${s.id}`).then(() =>
-                          queries.invalidateQueries({ queryKey: ['sessions'] }),
-                        )
-                      }
-                    >
-                      End
-                    </button>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Wide>
+      <Table
+        label="sessions"
+        rows={data ?? []}
+        id={(s) => String(s.id)}
+        columns={[
+          { id: 'from', head: 'Address', cell: (s) => s.address, by: (s) => s.address, style: 'font-mono text-sm' },
+          {
+            id: 'with',
+            head: 'Browser',
+            cell: (s) => s.agent || '–',
+            title: (s) => s.agent,
+            style: 'max-w-[320px] truncate text-sm',
+          },
+          { id: 'since', head: 'Since', cell: (s) => when(s.created), by: (s) => s.created },
+          { id: 'seen', head: 'Last used', cell: (s) => when(s.seen), by: (s) => s.seen },
+          {
+            id: 'actions',
+            head: <span className="sr-only">Actions</span>,
+            number: true,
+            cell: (s) =>
+              s.this ? (
+                'this session'
+              ) : (
+                <Act
+                  label={`End the session from ${s.address}`}
+                  act={() =>
+                    remove(`/account/sessions/${s.id}`).then(() =>
+                      queries.invalidateQueries({ queryKey: ['sessions'] }),
+                    )
+                  }
+                >
+                  End
+                </Act>
+              ),
+          },
+        ]}
+      />
     </section>
   )
 }
@@ -130,8 +122,8 @@ function Tokens() {
             </button>
           }
           title="A personal token"
-          help="It signs the command line or a program of yours in. It is shown once."
-          action="Make it"
+          help="It signs in the command line or your own program. It is shown only once."
+          action="Create"
           done={async (f) => {
             const t = await post<Access>('/account/tokens', {
               name: f.get('name'),
@@ -144,55 +136,50 @@ function Tokens() {
         >
           <Field label="What it is for" name="name" required maxLength={120} />
           <Choice
-            label="Good for"
+            label="Scope"
             name="scope"
             options={[
-              ['read', 'reading'],
-              ['submit', 'reading and handing in'],
-              ['all', 'everything but passwords and tokens'],
+              ['read', 'read'],
+              ['submit', 'read and submit'],
+              ['all', 'everything except passwords and tokens'],
             ]}
           />
-          <Field label="Days until it ends" name="days" type="number" min={1} max={366} defaultValue={90} required />
+          <Field label="Valid for (days)" name="days" type="number" min={1} max={366} defaultValue={90} required />
         </Ask>
       </div>
       {made && (
         <p role="status" className="py-2">
-          Keep it now: <code className="font-mono text-sm break-all">{made}</code>
+          Copy it now: <code className="font-mono text-sm break-all">{made}</code>
         </p>
       )}
       {data?.length === 0 && (
         <Empty>
-          You have none. The command line signs in with one by{' '}
+          You have no tokens. To sign in from the command line with one, run{' '}
           <code className="font-mono text-sm">hemble login --token-stdin</code>.
         </Empty>
       )}
       {!!data?.length && (
-        <table className="book">
-          <thead>
-            <tr>
-              <th>For</th>
-              <th>Good for</th>
-              <th>Last used</th>
-              <th>Ends</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((t) => (
-              <tr key={t.id}>
-                <td>{t.name}</td>
-                <td>{t.scope}</td>
-                <td>{when(t.seen)}</td>
-                <td>{when(t.expires)}</td>
-                <td className="number">
-                  <button type="button" className="quiet" onClick={() => remove(`/account/tokens/${t.id}`).then(again)}>
-                    End
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          label="tokens"
+          rows={data}
+          id={(t) => String(t.id)}
+          columns={[
+            { id: 'name', head: 'Purpose', cell: (t) => t.name, by: (t) => t.name.toLowerCase() },
+            { id: 'scope', head: 'Scope', cell: (t) => t.scope, by: (t) => t.scope },
+            { id: 'seen', head: 'Last used', cell: (t) => when(t.seen), by: (t) => t.seen },
+            { id: 'expires', head: 'Expires', cell: (t) => when(t.expires), by: (t) => t.expires },
+            {
+              id: 'actions',
+              head: <span className="sr-only">Actions</span>,
+              number: true,
+              cell: (t) => (
+                <Act label={`Revoke ${t.name}`} act={() => remove(`/account/tokens/${t.id}`).then(again)}>
+                  Revoke
+                </Act>
+              ),
+            },
+          ]}
+        />
       )}
     </section>
   )

@@ -3,13 +3,13 @@ import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { get } from '../api'
 import { Strip, useROM } from '../bench/Strip'
-import type { Alike, Reel, Submission, Track } from '../types'
+import type { Alike, Reel, Statistics, Submission, Track } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { CommentAll, OverrideAll } from '../ui/MarkMany'
 import { Tally, sign } from '../ui/marks'
-import { useHere } from './ExerciseFrame'
-import { useSubmissions } from './Submissions'
+import { useHere } from '../data/assignment'
+import { useSubmissions } from '../data/submissions'
 
 // The contact sheet: one film strip for each student, look-alikes together under what they have in common. What is said or
 // decided there is said of all of them at once.
@@ -21,6 +21,11 @@ export function ContactSheet() {
     queryKey: ['alike', here.at, list.dataUpdatedAt],
     queryFn: () => get<Alike[]>(`${here.at}/look-alikes`),
   })
+  const statistics = useQuery({
+    queryKey: ['statistics', here.at],
+    queryFn: () => get<Statistics>(`${here.at}/statistics`),
+  })
+  const trials = [...new Set(statistics.data?.expectations.map((e) => e.trial))]
   const [trial, setTrial] = useState(0)
   if (list.error || groups.error) return <Problem error={(list.error ?? groups.error)!} />
   if (!list.data || !groups.data) return <Waiting />
@@ -32,7 +37,7 @@ export function ContactSheet() {
   if (!all.length && !right.length)
     return (
       <Empty>
-        Nothing is marked yet. Here will be a film strip of what each student’s display showed, look-alikes together.
+        Nothing is marked yet. This page will show a film strip of each student’s displays, with look-alikes together.
       </Empty>
     )
   const section = (title: string, subs: Submission[], key: string) => (
@@ -63,21 +68,20 @@ export function ContactSheet() {
   return (
     <>
       <p className="flex items-center gap-4 py-4 text-slate">
-        <label>
-          trial{' '}
-          <input
-            type="number"
-            min={1}
-            max={64}
-            value={trial + 1}
-            onChange={(e) => setTrial(Math.max(0, Number(e.target.value) - 1))}
-            className="field w-16 text-ink"
-          />
+        <label className="flex items-baseline gap-2">
+          Trial
+          <select className="field w-auto text-ink" value={trial} onChange={(e) => setTrial(Number(e.target.value))}>
+            {trials.map((name, i) => (
+              <option key={name} value={i}>
+                {name}
+              </option>
+            ))}
+          </select>
         </label>
-        the attempts that count
+        attempts that count
       </p>
       {all.map((g) => section(g.first || 'Other differences', g.submissions, g.key))}
-      {right.length > 0 && section('As it should be', right, 'right')}
+      {right.length > 0 && section('Correct', right, 'right')}
     </>
   )
 }

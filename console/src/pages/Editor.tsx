@@ -191,14 +191,14 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
   return (
     <>
       <div className="flex flex-wrap items-end justify-between gap-4 pt-8 pb-4">
-        <h1 className="text-xl">{exercise?.title ?? 'A new exercise'}</h1>
+        <h1 className="text-xl">{exercise?.title ?? 'New exercise'}</h1>
         <span className="flex flex-wrap items-center gap-4">
           <span role="status" className={told[0] ? 'text-moss' : 'text-brick'}>
             {told[1]}
           </span>
           {exercise && (
             <a className="quiet no-underline" href={address(`/exercises/${part(exercise.name)}/folder`)}>
-              Folder as zip
+              Export folder
             </a>
           )}
           <button type="button" className="plate" onClick={() => keep()} disabled={wrong > 0}>
@@ -221,7 +221,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
               setDraft(undefined)
             }}
           >
-            Go on with it
+            Restore it
           </button>
           <button
             type="button"
@@ -231,7 +231,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
               setDraft(undefined)
             }}
           >
-            Drop it
+            Discard it
           </button>
         </p>
       )}
@@ -246,7 +246,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
             Save mine as revision {clash.revision + 1}
           </button>
           <button type="button" className="quiet" onClick={() => setClash(undefined)}>
-            Go on writing
+            Keep editing
           </button>
           <button
             type="button"
@@ -262,7 +262,7 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
               setTold([true, 'this is what stands; yours is kept beside it'])
             }}
           >
-            Show me theirs
+            Show that revision
           </button>
         </section>
       )}
@@ -358,34 +358,34 @@ function Changes({ text }: { text: string }) {
 function Saved({ exercise: x }: { exercise: Exercise }) {
   const classes = useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
   const mine =
-    classes.data?.filter((c) => c.role === 'instructor' && !c.archived && !x.open?.some((o) => o.class === c.name)) ??
-    []
+    classes.data?.filter(
+      (c) => c.role === 'instructor' && !c.archived && !x.assigned?.some((o) => o.class === c.name),
+    ) ?? []
   return (
     <section aria-label="saved" className="border-y border-line py-2 text-sm">
       {x.changes && (
         <details>
-          <summary className="text-bottle">what revision {x.revision} changes from the one before</summary>
+          <summary className="text-bottle">Changes from the previous revision</summary>
           <Changes text={x.changes} />
         </details>
       )}
-      {x.open?.map((o) => (
+      {x.assigned?.map((o) => (
         <p key={o.class}>
-          {o.title} goes on with revision {o.revision}:{' '}
+          {o.title} still uses revision {o.revision}:{' '}
           <Link to={`/classes/${o.class}/assignments/${x.name}/proposals`}>
-            mark again, apply, and put revision {x.revision} in force
+            mark again, apply, and make revision {x.revision} current
           </Link>
           .
         </p>
       ))}
-      {(x.classes ?? 0) > (x.open?.length ?? 0) && (
+      {(x.classes ?? 0) > (x.assigned?.length ?? 0) && (
         <p className="text-slate">
-          It is open to {x.classes - (x.open?.length ?? 0)} further classes, which go on with the revision that they
-          have.
+          It is assigned to {x.classes - (x.assigned?.length ?? 0)} other classes, which keep their revision.
         </p>
       )}
       {mine.map((c) => (
         <p key={c.name}>
-          <Link to={`/classes/${c.name}?open=${x.name}`}>Open it to {c.title}</Link>
+          <Link to={`/classes/${c.name}?assign=${x.name}`}>Assign to {c.title}</Link>
         </p>
       ))}
     </section>
@@ -402,7 +402,7 @@ function Leaving({ blocker }: { blocker: Blocker }) {
         <Radix.Content className="fixed top-[8vh] left-1/2 z-30 w-[420px] max-w-[94vw] -translate-x-1/2 border-2 border-ink bg-paper p-6">
           <Radix.Title className="text-lg">Leave without saving?</Radix.Title>
           <Radix.Description className="pb-4 text-sm text-slate">
-            What you wrote stays in this browser, and is offered when you come back.
+            Your text stays in this browser and is offered when you come back.
           </Radix.Description>
           <div className="flex justify-end gap-2">
             <button type="button" className="quiet" onClick={() => blocker.proceed()}>

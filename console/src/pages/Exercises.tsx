@@ -6,9 +6,9 @@ import type { Exercise } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { Wide } from '../ui/Wide'
+import { Table } from '../ui/Table'
 
-// Exercises of the service, whatever class they are open to.
+// Exercises of the service, whatever class they are assigned to.
 export function Exercises() {
   const queries = useQueryClient()
   const navigate = useNavigate()
@@ -23,12 +23,12 @@ export function Exercises() {
           <Ask
             trigger={
               <button type="button" className="quiet">
-                Take in a folder…
+                Import folder…
               </button>
             }
-            title="An exercise’s folder"
-            help="A zip archive with exercise.yaml at its top, and whatever belongs to it beside that."
-            action="Take it in"
+            title="Import an exercise folder"
+            help="A zip archive with exercise.yaml at its top level and any other files of the exercise."
+            action="Import"
             done={async (f) => {
               const file = f.get('file') as File
               const x = await send<Exercise>(
@@ -42,49 +42,44 @@ export function Exercises() {
               navigate(`/exercises/${x.name}`)
             }}
           >
-            <Field label="Name, as it stands in the file" name="name" required />
+            <Field label="Name, as in the file" name="name" required />
             <label>
               <span className="text-sm text-slate">Archive</span>
               <input name="file" type="file" accept=".zip" className="field" required />
             </label>
             <label className="flex items-center gap-2 text-sm">
-              <input type="checkbox" name="revise" /> it is a new revision of an exercise that is here already
+              <input type="checkbox" name="revise" /> this is a new revision of an existing exercise
             </label>
           </Ask>
           <Link to="/exercises/new" className="plate">
-            Write one
+            New exercise
           </Link>
         </span>
       </div>
-      {data.length === 0 && <Empty>There is no exercise yet. Write one, or take in the folder of one.</Empty>}
+      {data.length === 0 && <Empty>No exercises yet. Write one, or import a folder.</Empty>}
       {data.length > 0 && (
-        <Wide>
-          <table className="book">
-            <thead>
-              <tr>
-                <th>Exercise</th>
-                <th className="number">Revision</th>
-                <th>Of</th>
-                <th className="number">Marks</th>
-                <th className="number">Classes</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((x) => (
-                <tr key={x.name}>
-                  <td>
-                    <Link to={`/exercises/${x.name}`}>{x.title}</Link>{' '}
-                    <span className="pl-2 font-mono text-sm text-slate">{x.name}</span>
-                  </td>
-                  <td className="number">{x.revision}</td>
-                  <td className="text-sm text-slate">{when(x.created)}</td>
-                  <td className="number">{+x.marks}</td>
-                  <td className="number">{x.classes}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Wide>
+        <Table
+          label="exercises"
+          rows={data}
+          id={(x) => x.name}
+          columns={[
+            {
+              id: 'title',
+              head: 'Exercise',
+              by: (x) => x.title.toLowerCase(),
+              cell: (x) => (
+                <span>
+                  <Link to={`/exercises/${x.name}`}>{x.title}</Link>{' '}
+                  <span className="pl-2 font-mono text-sm text-slate">{x.name}</span>
+                </span>
+              ),
+            },
+            { id: 'revision', head: 'Revision', number: true, cell: (x) => x.revision, by: (x) => x.revision },
+            { id: 'created', head: 'Saved', cell: (x) => when(x.created), by: (x) => x.created },
+            { id: 'marks', head: 'Marks', number: true, cell: (x) => +x.marks, by: (x) => +x.marks },
+            { id: 'classes', head: 'Classes', number: true, cell: (x) => x.classes, by: (x) => x.classes },
+          ]}
+        />
       )}
     </>
   )

@@ -3,11 +3,12 @@ import { type KeyboardEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { address, get, part, put, send } from '../api'
 import type { Columns, Filled, Gradebook as Book } from '../types'
+import { Act } from '../ui/Act'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
 import { OverrideAll } from '../ui/MarkMany'
-import { answers, useClass } from './ClassFrame'
+import { answers, useClass } from '../data/class'
 
 // The gradebook: arrow keys go from cell to cell, Enter opens the submission behind one.
 export function Gradebook() {
@@ -60,32 +61,33 @@ export function Gradebook() {
             onChange={(e) => setSearch(e.target.value)}
           />
           <a className="quiet no-underline" href={address(`${at}/gradebook.csv`)}>
-            CSV
+            Export CSV
           </a>
           <Fill at={at} book={data} />
         </span>
       </div>
-      {data.exercises.length === 0 && <Empty>Nothing is open to this class yet.</Empty>}
+      {data.exercises.length === 0 && <Empty>Nothing is assigned to this class yet.</Empty>}
       <div className="max-h-[calc(100vh-220px)] min-h-64 overflow-auto" tabIndex={0} role="region" aria-label="marks">
-        <table className="book" onKeyDown={move}>
-          <thead className="sticky top-0 bg-paper">
+        <table className="book grid-book" onKeyDown={move}>
+          <thead className="sticky top-0 z-20 bg-paper">
             <tr>
-              <th className="sticky left-0 bg-paper">Student</th>
+              <th className="sticky left-0 z-10 bg-paper">Student</th>
               <th>Group</th>
               {data.exercises.map((x) => (
                 <th key={x.exercise} className="number align-bottom">
                   <Link to={`/classes/${here.name}/assignments/${x.exercise}`}>{x.title}</Link>
                   <span className="block">of {+x.of}</span>
                   {answers(here) && (
-                    <button
-                      type="button"
-                      className="quiet -mr-2"
-                      onClick={() =>
-                        put(`${at}/assignments/${part(x.exercise)}/release`, { released: !x.released }).then(again)
-                      }
-                    >
-                      {x.released ? 'released' : 'release'}
-                    </button>
+                    <span className="block">
+                      <Act
+                        label={x.released ? `Hide the marks of ${x.title}` : `Release the marks of ${x.title}`}
+                        act={() =>
+                          put(`${at}/assignments/${part(x.exercise)}/release`, { released: !x.released }).then(again)
+                        }
+                      >
+                        {x.released ? 'hide' : 'release'}
+                      </Act>
+                    </span>
                   )}
                 </th>
               ))}
@@ -95,7 +97,9 @@ export function Gradebook() {
           <tbody>
             {rows.map((r) => (
               <tr key={r.login}>
-                <td className="sticky left-0 bg-paper whitespace-nowrap">{r.name}</td>
+                <th scope="row" className="sticky left-0 bg-paper text-ink! whitespace-nowrap">
+                  {r.name}
+                </th>
                 <td className="text-sm text-slate">{r.group}</td>
                 {r.cells.map((c, i) => (
                   <td
@@ -105,7 +109,7 @@ export function Gradebook() {
                     data-submission={c.submission}
                     title={
                       c.submission
-                        ? `${c.attempts} attempts${c.percent! < 100 ? `; late, ${c.percent} % count` : ''}`
+                        ? `${c.attempts} attempts${c.percent! < 100 ? `; late, ${c.percent} % of the marks count` : ''}`
                         : undefined
                     }
                   >
@@ -140,7 +144,8 @@ export function Gradebook() {
         </table>
       </div>
       <p className="pt-2 text-sm text-slate">
-        * changed by hand. Arrow keys go from cell to cell, Enter opens what is behind one, Tab reaches its “Change”.
+        – nothing submitted · … waiting to be marked · * changed by a person · late: a deduction applies. Arrow keys
+        move between cells, Enter opens a submission, Tab reaches its “Change”.
       </p>
     </>
   )
@@ -162,7 +167,7 @@ function Enter({
 }) {
   return (
     <span className="sr-only focus-within:not-sr-only">
-      <OverrideAll at={at} className={name} submissions={[submission]} of={of} done={done} what="Marks for the whole" />
+      <OverrideAll at={at} className={name} submissions={[submission]} of={of} done={done} what="Total marks" />
     </span>
   )
 }
@@ -189,12 +194,12 @@ function Fill({ at, book }: { at: string; book: Book }) {
     <Ask
       trigger={
         <button type="button" className="quiet">
-          Fill the school’s own file…
+          Fill in school file…
         </button>
       }
-      title="Fill a column of your school’s file"
-      help="Everything else in the file stays as it is, to the byte. Students are found by login, number or name."
-      action={result ? 'Done' : 'Fill'}
+      title="Fill in a column of your school’s file"
+      help="All other bytes of the file stay as they are. Students are matched by login, number or name."
+      action={result ? 'Close' : 'Fill in'}
       done={async (f) => {
         if (result) {
           await choose()
@@ -228,8 +233,9 @@ function Fill({ at, book }: { at: string; book: Book }) {
       {columns && (
         <>
           <p className="text-sm text-slate" role="status">
-            Read as {columns.encoding}; “{columns.students}” tells the students: {columns.known} of {columns.rows} rows
-            are of this class.
+            Read as {columns.encoding}. Column “{columns.students}” identifies students: {columns.known} of{' '}
+            {columns.rows}
+            rows are in this class.
           </p>
           <Choice
             label="Column to fill"
@@ -239,13 +245,13 @@ function Fill({ at, book }: { at: string; book: Book }) {
         </>
       )}
       <Choice
-        label="With"
+        label="Fill in with"
         name="exercise"
         options={[['', 'totals'], ...book.exercises.map((x): [string, string] => [x.exercise, x.title])]}
       />
       {result && (
         <p role="status" className="text-sm">
-          <span className="text-moss">✓ {result.filled} marks filled in; the file is among your downloads.</span>
+          <span className="text-moss">✓ {result.filled} marks filled in. The file is in your downloads.</span>
           {result.unknown.length > 0 && (
             <span className="block text-amber">≈ not in the class: {result.unknown.join(', ')}</span>
           )}

@@ -5,8 +5,9 @@ import type { Library } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { answers, useClass } from './ClassFrame'
-import { Wide } from '../ui/Wide'
+import { answers, useClass } from '../data/class'
+import { Act } from '../ui/Act'
+import { Table } from '../ui/Table'
 
 // Libraries are what the class's source may include.
 export function Libraries() {
@@ -25,12 +26,12 @@ export function Libraries() {
           <Ask
             trigger={
               <button type="button" className="plate">
-                Register one
+                Upload library
               </button>
             }
-            title="A library for this class’s source"
-            help="A zip archive of its folder, with headers at the top or under src. Students include them by name; one of the same name is replaced."
-            action="Register"
+            title="Upload a library"
+            help="A zip archive of its folder, with headers at the top level or in src. Students include them by name. A library with the same name is replaced."
+            action="Upload"
             done={async (f) => {
               await send('PUT', `${at}/${part(String(f.get('name')))}`, 'application/zip', f.get('file') as File)
               await again()
@@ -45,44 +46,30 @@ export function Libraries() {
         )}
       </div>
       {data.length === 0 && (
-        <Empty>None are registered: source may include what comes with the compiler and the core library.</Empty>
+        <Empty>No libraries yet. Source can include whatever comes with the compiler and the core library.</Empty>
       )}
       {data.length > 0 && (
-        <Wide>
-          <table className="book">
-            <thead>
-              <tr>
-                <th>Library</th>
-                <th>Headers</th>
-                <th>Registered</th>
-                <th>
-                  <span className="sr-only">Action</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((l) => (
-                <tr key={l.name}>
-                  <td>{l.name}</td>
-                  <td className="font-mono text-sm">{l.headers.join(' ')}</td>
-                  <td className="text-sm text-slate">{when(l.created)}</td>
-                  <td className="number">
-                    {answers(here) && (
-                      <button
-                        type="button"
-                        className="quiet"
-                        aria-label={`Forget ${l.name}`}
-                        onClick={() => remove(`${at}/${part(l.name)}`).then(again)}
-                      >
-                        Forget
-                      </button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Wide>
+        <Table
+          label="libraries"
+          rows={data}
+          id={(l) => l.name}
+          columns={[
+            { id: 'name', head: 'Library', cell: (l) => l.name, by: (l) => l.name.toLowerCase() },
+            { id: 'headers', head: 'Headers', cell: (l) => l.headers.join(' '), style: 'font-mono text-sm' },
+            { id: 'created', head: 'Uploaded', cell: (l) => when(l.created), by: (l) => l.created },
+            {
+              id: 'actions',
+              head: <span className="sr-only">Actions</span>,
+              number: true,
+              cell: (l) =>
+                answers(here) && (
+                  <Act label={`Delete ${l.name}`} act={() => remove(`${at}/${part(l.name)}`).then(again)}>
+                    Delete
+                  </Act>
+                ),
+            },
+          ]}
+        />
       )}
     </>
   )

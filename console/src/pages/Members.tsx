@@ -1,58 +1,49 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { address, get, part, post, put, remove, send } from '../api'
+import { address, part, post, put, remove, send } from '../api'
 import type { Class, Member, OneTime, RosterChange } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty, Field } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { answers, useClass } from './ClassFrame'
-import { useParams } from 'react-router'
+import { answers, useClass } from '../data/class'
+import { useMembers } from '../data/members'
 import { when } from '../time'
 import { Copy } from '../ui/Copy'
-import { Links, linkAt } from './Links'
-import { Wide } from '../ui/Wide'
-
-function useMembers() {
-  const { class: name = '' } = useParams()
-  return useQuery({ queryKey: ['members', name], queryFn: () => get<Member[]>(`/classes/${part(name)}/members`) })
-}
-
-// useStudents gives the students of the class that a page is in.
-export const useStudents = () => useMembers().data?.filter((m) => m.role === 'student') ?? []
+import { Links, linkAt } from '../ui/Links'
+import { Act } from '../ui/Act'
+import { Table } from '../ui/Table'
 
 export function Members() {
   const here = useClass()
   const queries = useQueryClient()
   const { data, error } = useMembers()
   const [link, setLink] = useState<OneTime>()
-  const [problem, setProblem] = useState('')
   const at = `/classes/${part(here.name)}`
   const again = () => {
     queries.invalidateQueries({ queryKey: ['members', here.name] })
     queries.invalidateQueries({ queryKey: ['class', here.name] })
   }
-  const tell = (e: Error) => setProblem(e.message)
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
   return (
     <>
       <div className="flex flex-wrap items-end justify-between gap-4 pt-6 pb-4">
-        <h1 className="text-xl">People</h1>
+        <h1 className="text-xl">Members</h1>
         {answers(here) && (
           <span className="flex flex-wrap items-center gap-2">
             <JoinCode here={here} again={again} />
             <a className="quiet no-underline" href={address(`${at}/roster`)}>
-              Roster as CSV
+              Export roster
             </a>
             <Roster at={at} again={again} />
             <Ask
               trigger={
                 <button type="button" className="plate">
-                  Add somebody
+                  Add member
                 </button>
               }
-              title="Put somebody into the class"
-              action="Put in"
+              title="Add a member"
+              action="Add"
               done={async (f) => {
                 await put(`${at}/members/${part(String(f.get('login')))}`, {
                   name: f.get('name'),
@@ -66,95 +57,83 @@ export function Members() {
               <Field label="Login" name="login" autoCapitalize="none" required />
               <Field label="Name" name="name" required maxLength={120} />
               <Choice
-                label="Is"
+                label="Role"
                 name="role"
                 options={[
-                  ['student', 'a student'],
-                  ['assistant', 'an assistant: marks this class'],
-                  ['instructor', 'an instructor: answers for this class'],
+                  ['student', 'student'],
+                  ['assistant', 'assistant: marks this class'],
+                  ['instructor', 'instructor: manages this class'],
                 ]}
               />
               <Field label="Group" name="group" maxLength={64} />
-              <Field label="Number at the school" name="number" maxLength={64} />
+              <Field label="Student number" name="number" maxLength={64} />
             </Ask>
           </span>
         )}
       </div>
       {link && (
         <p role="status" className="pb-4">
-          For {link.login}, once, within a week:{' '}
+          One-time link for {link.login}, valid for a week:{' '}
           <code className="font-mono text-sm break-all">{linkAt(link.path)}</code>{' '}
           <Copy text={linkAt(link.path)} label={`copy the link of ${link.login}`} />
         </p>
       )}
-      <p role="alert" className="text-brick">
-        {problem && `✗ ${problem}`}
-      </p>
       {answers(here) && <Links name={here.name} members={data} again={again} />}
       {data.filter((m) => m.role === 'student').length === 0 && (
         <Empty>
-          No students yet. Bring them in by a roster (CSV with login, name, number and group), or give them a join code.
+          No students yet. Import a roster (CSV with the columns login, name, number and group) or give them a join
+          code.
         </Empty>
       )}
-      <Wide>
-        <table className="book">
-          <thead>
-            <tr>
-              <th>Name</th>
-              <th>Login</th>
-              <th>Is</th>
-              <th>Group</th>
-              <th className="number">Number</th>
-              <th>Password</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {data.map((m) => (
-              <tr key={m.login}>
-                <td>{m.name}</td>
-                <td className="font-mono text-sm">{m.login}</td>
-                <td>{m.role}</td>
-                <td>{m.group}</td>
-                <td className="number">{m.number}</td>
-                <td className="text-sm text-slate">{m.signed_in ? 'has one' : 'not yet'}</td>
-                <td className="number">
-                  {answers(here) && m.role !== 'instructor' && (
-                    <>
-                      <Link
-                        member={m}
-                        make={() =>
-                          post<OneTime>(`${at}/members/${part(m.login)}/link`).then((l) => (setLink(l), again()), tell)
-                        }
-                      />
-                      <button
-                        type="button"
-                        className="quiet"
-                        aria-label={`Take out ${m.name}`}
-                        onClick={() => remove(`${at}/members/${part(m.login)}`).then(again, tell)}
-                      >
-                        Take out
-                      </button>
-                    </>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </Wide>
+      <Table
+        label="members"
+        rows={data}
+        id={(m) => m.login}
+        columns={[
+          { id: 'name', head: 'Name', cell: (m) => m.name, by: (m) => m.name.toLowerCase() },
+          { id: 'login', head: 'Login', cell: (m) => m.login, by: (m) => m.login, style: 'font-mono text-sm' },
+          { id: 'role', head: 'Role', cell: (m) => m.role, by: (m) => m.role },
+          { id: 'group', head: 'Group', cell: (m) => m.group, by: (m) => m.group },
+          { id: 'number', head: 'Number', cell: (m) => m.number, by: (m) => m.number, number: true },
+          {
+            id: 'password',
+            head: 'Password',
+            cell: (m) => (m.signed_in ? 'set' : 'not set yet'),
+            by: (m) => !m.signed_in,
+            style: 'text-sm text-slate',
+          },
+          {
+            id: 'actions',
+            head: <span className="sr-only">Actions</span>,
+            number: true,
+            cell: (m) =>
+              answers(here) &&
+              m.role !== 'instructor' && (
+                <>
+                  <Link
+                    member={m}
+                    make={() => post<OneTime>(`${at}/members/${part(m.login)}/link`).then((l) => (setLink(l), again()))}
+                  />
+                  <Act label={`Remove ${m.name}`} act={() => remove(`${at}/members/${part(m.login)}`).then(again)}>
+                    Remove
+                  </Act>
+                </>
+              ),
+          },
+        ]}
+      />
     </>
   )
 }
 
-// Link makes a link for one person. Where one is open, it is asked first: that would be void.
+// Link makes a link for one person. Where one is open, it asks first, since that one becomes invalid.
 function Link({ member: m, make }: { member: Member; make: () => Promise<unknown> }) {
-  const label = `Link for ${m.name} to sign in with`
+  const label = `Sign-in link for ${m.name}`
   if (!m.link_until)
     return (
-      <button type="button" className="quiet" aria-label={label} onClick={make}>
+      <Act label={label} act={make}>
         Link
-      </button>
+      </Act>
     )
   return (
     <Ask
@@ -163,13 +142,11 @@ function Link({ member: m, make }: { member: Member; make: () => Promise<unknown
           New link
         </button>
       }
-      title="Another link?"
-      help={`${m.name} has one that is good until ${when(m.link_until)}. A new one makes it void.`}
-      action="Make a new one"
+      title="Replace the link?"
+      help={`${m.name} has a link that is valid until ${when(m.link_until)}. A new one makes it invalid.`}
+      action="Create new link"
       done={make}
-    >
-      <></>
-    </Ask>
+    />
   )
 }
 
@@ -178,14 +155,12 @@ function JoinCode({ here, again }: { here: Class; again: () => void }) {
   return here.join_code ? (
     <span className="text-slate">
       join code <strong className="font-mono text-ink">{here.join_code}</strong>
-      <button type="button" className="quiet" onClick={() => remove(at).then(again)}>
-        take it away
-      </button>
+      <Act label="Remove the join code" act={() => remove(at).then(again)}>
+        Remove
+      </Act>
     </span>
   ) : (
-    <button type="button" className="quiet" onClick={() => post(at).then(again)}>
-      Join code
-    </button>
+    <Act act={() => post(at).then(again)}>Create join code</Act>
   )
 }
 
@@ -199,12 +174,12 @@ function Roster({ at, again }: { at: string; again: () => void }) {
     <Ask
       trigger={
         <button type="button" className="quiet">
-          Take in a roster…
+          Import roster…
         </button>
       }
-      title="A roster"
-      help="CSV with the headings login and name, and as you have them number and group; separated by commas, semicolons or tabs. Nobody is taken out by it."
-      action={change ? 'Take it in' : 'See what it would do'}
+      title="Import a roster"
+      help="A CSV file with the columns login and name, and optionally number and group. Commas, semicolons and tabs work as separators. Nobody is removed."
+      action={change ? 'Import' : 'Preview'}
       wide
       done={async () => {
         if (!file) return false
@@ -246,7 +221,7 @@ function Roster({ at, again }: { at: string; again: () => void }) {
           ))}
           {change.missing.map((m) => (
             <li key={m.login} className="text-slate">
-              · {m.name} ({m.login}) is in the class and not in the file: stays
+              · {m.name} ({m.login}) is in the class but not in the file: kept
             </li>
           ))}
           {change.wrong.map((w, i) => (

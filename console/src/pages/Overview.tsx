@@ -3,9 +3,9 @@ import { get } from '../api'
 import type { Statistics } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { useHere } from './ExerciseFrame'
+import { useHere } from '../data/assignment'
 import { Spread } from '../ui/Spread'
-import { Wide } from '../ui/Wide'
+import { Table } from '../ui/Table'
 
 // How the class did: marks, which expectation fails most, which causes were found, how long the first right attempt took.
 export default function Overview() {
@@ -20,10 +20,10 @@ export default function Overview() {
   return (
     <>
       <p className="py-4">
-        {data.submitted} of {data.students} students handed in; {data.right} got everything right. Mean {data.mean},
+        {data.submitted} of {data.students} students submitted; {data.right} got everything right. Mean {data.mean},
         median {data.median} of {+data.of}.
         {minutes.length > 0 &&
-          ` Half of those who got there had their first right attempt within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the assignment.`}
+          ` Of the students who got everything right, half did so within ${span(minutes[Math.floor((minutes.length - 1) / 2)])} of the opening time.`}
       </p>
       <section aria-labelledby="spread">
         <h2 id="spread" className="pb-2 text-lg">
@@ -33,37 +33,31 @@ export default function Overview() {
       </section>
       <section aria-labelledby="expectations" className="pt-6">
         <h2 id="expectations" className="pb-2 text-lg">
-          Expectations, the most often failed first
+          Expectations, most often failed first
         </h2>
-        <Wide>
-          <table className="book">
-            <thead>
-              <tr>
-                <th>Trial</th>
-                <th>Expectation</th>
-                <th className="number">Met</th>
-                <th className="number">Partly</th>
-                <th className="number">Missed</th>
-              </tr>
-            </thead>
-            <tbody>
-              {worst.map((e, i) => (
-                <tr key={i}>
-                  <td className="text-slate">{e.trial}</td>
-                  <td className="py-1">{e.expectation}</td>
-                  <td className={`number ${e.met ? 'text-moss' : 'text-slate'}`}>{e.met}</td>
-                  <td className={`number ${e.partly ? 'text-amber' : 'text-slate'}`}>{e.partly}</td>
-                  <td className={`number ${e.missed ? 'text-brick' : 'text-slate'}`}>{e.missed}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Wide>
+        <Table
+          label="expectations"
+          rows={worst}
+          id={(e) => `${e.trial}: ${e.expectation}`}
+          columns={[
+            { id: 'trial', head: 'Trial', cell: (e) => e.trial, by: (e) => e.trial, style: 'text-slate' },
+            {
+              id: 'expectation',
+              head: 'Expectation',
+              cell: (e) => e.expectation,
+              by: (e) => e.expectation,
+              style: 'py-1',
+            },
+            { id: 'met', head: 'Met', number: true, cell: (e) => e.met, by: (e) => e.met },
+            { id: 'partly', head: 'Partly', number: true, cell: (e) => e.partly, by: (e) => e.partly },
+            { id: 'missed', head: 'Missed', number: true, cell: (e) => e.missed, by: (e) => e.missed },
+          ]}
+        />
       </section>
       {data.findings.length > 0 && (
         <section aria-labelledby="findings" className="pt-6">
           <h2 id="findings" className="pb-2 text-lg">
-            What was found
+            Causes found
           </h2>
           <ul>
             {data.findings.map((f) => (

@@ -7,11 +7,12 @@ import type { Proposal, Revision } from '../types'
 import { Ask } from '../ui/Dialog'
 import { Choice, Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { Wide } from '../ui/Wide'
-import { answers } from './ClassFrame'
-import { useHere } from './ExerciseFrame'
+import { Act } from '../ui/Act'
+import { Table } from '../ui/Table'
+import { answers } from '../data/class'
+import { useHere } from '../data/assignment'
 
-// Proposed marks: what a new revision or a new engine would change, per student, to be taken over or dropped.
+// Proposed marks: what a new revision or a new engine would change, per student, to be applied or discarded.
 export function Proposals() {
   const { at, assignment, class: here } = useHere()
   const queries = useQueryClient()
@@ -29,9 +30,9 @@ export function Proposals() {
     <>
       <div className="flex items-end justify-between gap-4 py-4">
         <p className="max-w-[70ch] text-slate">
-          Revision {assignment.revision} is in force
+          Revision {assignment.revision} is current
           {assignment.newest && assignment.newest > assignment.revision ? `; ${assignment.newest} is the newest` : ''}.
-          Marking anew changes nothing before you take it over.
+          Marking again changes nothing until you apply the result.
         </p>
         {answers(here) && !!assignment.newest && assignment.newest > assignment.revision && (
           <InForce revision={assignment.newest} />
@@ -40,11 +41,11 @@ export function Proposals() {
           <Ask
             trigger={
               <button type="button" className="plate">
-                Mark anew
+                Mark again
               </button>
             }
-            title="Mark all submissions anew"
-            help="By a revision of the exercise and the engine that runs now. Students who wait go first."
+            title="Mark all submissions again"
+            help="With the chosen revision and the installed engine. New submissions go first."
             action="Mark"
             done={async (f) => {
               await post(`${at}/proposals`, { revision: Number(f.get('revision')) })
@@ -61,8 +62,8 @@ export function Proposals() {
       </div>
       {all.data.length === 0 && (
         <Empty>
-          Nothing was proposed yet. After you change an exercise, mark its submissions anew here and see whose marks
-          would move, and why.
+          No proposed marks. After you change an exercise, mark its submissions again here to see whose marks would
+          change, and why.
         </Empty>
       )}
       {all.data.map((p) => (
@@ -80,36 +81,35 @@ function InForce({ revision }: { revision: number }) {
     <Ask
       trigger={
         <button type="button" className="quiet">
-          Put revision {revision} in force
+          Make revision {revision} current
         </button>
       }
-      title={`Revision ${revision} in force`}
-      help={`Work that comes from now on is marked by revision ${revision}, and students see its task. What is marked already stays as it is, by revision ${assignment.revision}, until you mark it again and apply.`}
-      action="Put it in force"
+      title={`Make revision ${revision} current`}
+      help={`New submissions are marked with revision ${revision}, and students see its brief. Existing results stay with revision ${assignment.revision} until you mark again and apply.`}
+      action="Make current"
       done={async () => {
         await put(`${at}/revision`, { revision })
         await queries.invalidateQueries({ queryKey: ['assignment', here.name, assignment.exercise] })
       }}
-    >
-      <></>
-    </Ask>
+    />
   )
 }
 
 function One({ id, again }: { id: number; again: () => void }) {
   const { at, assignment, class: here } = useHere()
   const [chosen, setChosen] = useState<string[]>([])
-  const [problem, setProblem] = useState('')
   const { data, refetch } = useQuery({
     queryKey: ['proposal', at, id],
     queryFn: () => get<Proposal>(`${at}/proposals/${id}`),
     refetchInterval: (q) => (q.state.data?.waiting ? 500 : false),
   })
   if (!data) return null
-  const decide = (take: boolean) =>
-    post(`${at}/proposals/${id}`, { take, submissions: chosen })
-      .then(() => (setChosen([]), setProblem(''), refetch(), again()))
-      .catch((e: Error) => setProblem(e.message))
+  const decide = (apply: boolean) =>
+    post(`${at}/proposals/${id}`, { apply, submissions: chosen }).then(() => {
+      setChosen([])
+      refetch()
+      again()
+    })
   const moved = data.moves?.filter((m) => Number(m.old) !== Number(m.new)).length ?? 0
   const otherwise = (data.moves?.length ?? 0) - moved // the marks stay, by other verdicts
   const open = data.moves?.filter((m) => m.state === 'proposed') ?? []
@@ -124,68 +124,92 @@ function One({ id, again }: { id: number; again: () => void }) {
         </h2>
         <span aria-live="polite" className="text-slate">
           {data.waiting
-            ? `${data.waiting} still to mark`
-            : `${moved} would move, ${data.same + otherwise} stay${otherwise ? `, ${otherwise} of them by other verdicts` : ''}`}
+            ? `${data.waiting} to be marked`
+            : `${moved} would change, ${data.same + otherwise} stay the same${otherwise ? `, ${otherwise} of them with other verdicts` : ''}`}
           {data.closed && ', decided'}
         </span>
       </div>
       {data.closed && answers(here) && data.revision > assignment.revision && (
         <p className="py-2 text-amber">
-          ≈ New work is still marked by revision {assignment.revision}. <InForce revision={data.revision} />
+          ≈ New submissions are still marked with revision {assignment.revision}. <InForce revision={data.revision} />
         </p>
       )}
       {!!data.moves?.length && (
-        <Wide>
-          <table className="book">
-            <tbody>
-              {data.moves.map((m) => (
-                <tr key={m.submission}>
-                  <td className="w-8">
-                    {m.state === 'proposed' && answers(here) && (
-                      <input
-                        type="checkbox"
-                        aria-label={`choose ${m.student}`}
-                        checked={chosen.includes(m.submission)}
-                        onChange={(e) =>
-                          setChosen(
-                            e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission),
-                          )
-                        }
-                      />
-                    )}
-                  </td>
-                  <td className="whitespace-nowrap">
-                    <Link to={`/submissions/${m.submission}`}>{m.student}</Link>{' '}
-                    <span className="text-sm text-slate">attempt {m.attempt}</span>
-                  </td>
-                  <td className="number">
-                    {m.old} → <strong>{m.new}</strong>
-                  </td>
-                  <td className="py-1 text-sm">
-                    {m.why.map((w, i) => (
-                      <span key={i} className="block">
-                        {w}
-                      </span>
-                    ))}
-                  </td>
-                  <td className="text-sm text-slate">{m.state === 'proposed' ? '' : m.state}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Wide>
+        <Table
+          label="marks that would change"
+          rows={data.moves}
+          id={(m) => m.submission}
+          columns={[
+            {
+              id: 'choose',
+              head: <span className="sr-only">Choose</span>,
+              style: 'w-8',
+              cell: (m) =>
+                m.state === 'proposed' &&
+                answers(here) && (
+                  <input
+                    type="checkbox"
+                    aria-label={`choose ${m.student}`}
+                    checked={chosen.includes(m.submission)}
+                    onChange={(e) =>
+                      setChosen(e.target.checked ? [...chosen, m.submission] : chosen.filter((c) => c !== m.submission))
+                    }
+                  />
+                ),
+            },
+            {
+              id: 'student',
+              head: 'Student',
+              by: (m) => m.student,
+              style: 'whitespace-nowrap',
+              cell: (m) => (
+                <span>
+                  <Link to={`/submissions/${m.submission}`}>{m.student}</Link>{' '}
+                  <span className="text-sm text-slate">attempt {m.attempt}</span>
+                </span>
+              ),
+            },
+            {
+              id: 'marks',
+              head: 'Marks',
+              number: true,
+              by: (m) => Number(m.new) - Number(m.old),
+              cell: (m) => (
+                <span>
+                  {m.old} → <strong>{m.new}</strong>
+                </span>
+              ),
+            },
+            {
+              id: 'why',
+              head: 'Why',
+              style: 'py-1 text-sm',
+              cell: (m) => (
+                <span>
+                  {m.why.map((w, i) => (
+                    <span key={i} className="block">
+                      {w}
+                    </span>
+                  ))}
+                </span>
+              ),
+            },
+            {
+              id: 'state',
+              head: 'State',
+              cell: (m) => (m.state === 'proposed' ? '' : m.state),
+              by: (m) => m.state,
+              style: 'text-sm text-slate',
+            },
+          ]}
+        />
       )}
       {!data.closed && !data.waiting && answers(here) && (
         <div className="flex items-center gap-2 pt-4">
-          <button type="button" className="plate" onClick={() => decide(true)}>
-            Take over {chosen.length ? `${chosen.length} chosen` : open.length ? 'all' : ''}
-          </button>
-          <button type="button" className="quiet" onClick={() => decide(false)}>
-            Drop {chosen.length ? `${chosen.length} chosen` : 'all'}
-          </button>
-          <span role="alert" className="text-brick">
-            {problem && `✗ ${problem}`}
-          </span>
+          <Act plate act={() => decide(true)}>
+            Apply {chosen.length ? `${chosen.length} chosen` : open.length ? 'all' : ''}
+          </Act>
+          <Act act={() => decide(false)}>Discard {chosen.length ? `${chosen.length} chosen` : 'all'}</Act>
         </div>
       )}
     </section>

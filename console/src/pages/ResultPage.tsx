@@ -13,8 +13,9 @@ import { TrialView } from '../result/TrialView'
 import type { About } from '../result/about'
 import type { Result } from '../types'
 import { Problem, Waiting, useSession } from '../ui/Frame'
+import { Act } from '../ui/Act'
 import { Tally } from '../ui/marks'
-import type { Order } from './Submissions'
+import type { Order } from '../data/submissions'
 
 export function ResultPage() {
   const { id = '' } = useParams()
@@ -125,13 +126,9 @@ function Body(about: About) {
         {result.state === 'running'
           ? `Being marked…${result.progress?.of ? ` trial ${(result.progress.done ?? 0) + 1} of ${result.progress.of}` : ''}`
           : `Waiting to be marked…${result.progress?.ahead ? ` ${result.progress.ahead} come first` : ''}`}
-        <button
-          type="button"
-          className="quiet ml-4"
-          onClick={() => remove(`/submissions/${part(result.id)}`).then(again)}
-        >
-          Cancel it
-        </button>
+        <span className="ml-4">
+          <Act act={() => remove(`/submissions/${part(result.id)}`).then(again)}>Cancel submission</Act>
+        </span>
       </p>
     )
   if (!sheet) return <p className="py-6 text-slate">It is marked.</p>

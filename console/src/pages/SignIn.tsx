@@ -9,13 +9,13 @@ export function SignIn() {
   if (setup.data?.needed) return <Navigate to="/setup" replace />
   return (
     <Gate
-      text="What did the display show, and is it what was wanted?"
+      text="What did the display show, and is it what was expected?"
       action="Sign in"
       path="/session"
       body={(f) => ({ login: f.get('login'), password: f.get('password') })}
       below={
         <p className="pt-8 text-sm text-slate">
-          You have a code of your class? <Link to="/join">Join it</Link>.
+          Do you have a join code? <Link to="/join">Join your class</Link>.
         </p>
       }
     >

@@ -4,13 +4,13 @@ import { get } from '../api'
 import type { SimilarCode } from '../types'
 import { Empty } from '../ui/fields'
 import { Problem, Waiting } from '../ui/Frame'
-import { useHere } from './ExerciseFrame'
+import { useHere } from '../data/assignment'
 
-// Routines that several students' programs share. It ranks; it accuses nobody.
-export function Routines() {
+// SimilarCode lists code that several students' programs share. It ranks; it accuses nobody.
+export function SimilarCode() {
   const { at } = useHere()
   const { data, error } = useQuery({
-    queryKey: ['routines', at],
+    queryKey: ['similar-code', at],
     queryFn: () => get<SimilarCode[]>(`${at}/similar-code`),
     staleTime: 60_000,
   })
@@ -19,11 +19,11 @@ export function Routines() {
   return (
     <>
       <p className="max-w-[76ch] py-4 text-slate">
-        Runs of at least 16 instructions that several programs have in common, and neither a reference nor a library
-        has, the least likely by chance first. Classmates who were shown the same thing at the board share it, too: it
-        says where to look, not what to think.
+        Sequences of at least 16 instructions that several programs share and that are in neither a reference nor a
+        library, least likely by chance first. Students who were shown the same thing in class share it too: this list
+        says where to look and proves nothing.
       </p>
-      {data.length === 0 && <Empty>Nothing is shared beyond what was given to all.</Empty>}
+      {data.length === 0 && <Empty>No similar code beyond what everybody was given.</Empty>}
       <ol>
         {data.map((r, i) => (
           <li key={i} className="grid gap-x-6 border-t border-line py-2 sm:grid-cols-[200px_1fr]">

@@ -13,8 +13,8 @@ export function SetUp() {
     <Gate
       text={
         token
-          ? 'This service is new. Make its first account: it runs the service, and is an instructor.'
-          : 'This service is new. Open the set-up link that it printed when it started.'
+          ? 'This service is new. Create the first account: it is an administrator and can teach.'
+          : 'This service is new. Open the set-up link that it printed on start.'
       }
       action="Set up"
       path="/setup"
@@ -38,7 +38,7 @@ export function OneTimeLink() {
   const token = useLocation().hash.slice(1)
   return (
     <Gate
-      text="This link signs you in once. Choose a password for the next time."
+      text="This link signs you in once. Choose a password for later."
       action="Sign in"
       path="/link"
       body={(f) => ({ token, password: f.get('password') || undefined })}
@@ -66,7 +66,7 @@ export function Join() {
   const known = session.data
   return (
     <Gate
-      text={known ? `Join a class as ${known.name}.` : 'Join your class: the code is from your instructor.'}
+      text={known ? `Join a class as ${known.name}.` : 'Join your class with the code from your instructor.'}
       action="Join"
       path="/join"
       body={(f) =>
@@ -76,7 +76,7 @@ export function Join() {
       }
     >
       <Field
-        label="Code of the class"
+        label="Join code"
         name="code"
         className="field font-mono uppercase"
         defaultValue={search.get('code') ?? ''}
@@ -87,7 +87,7 @@ export function Join() {
         <>
           <Field
             label="Login"
-            help="letters and digits; you sign in with it"
+            help="letters and digits; you will sign in with it"
             name="login"
             autoCapitalize="none"
             autoComplete="username"

@@ -27,16 +27,16 @@ export function AcceptToo(props: Props) {
     <Radix.Root open={open} onOpenChange={setOpen}>
       <Radix.Trigger asChild>
         <button type="button" className="quiet">
-          Accept too…
+          Accept as correct…
         </button>
       </Radix.Trigger>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-20 bg-black/40" />
         <Radix.Content className="fixed top-[6vh] left-1/2 z-30 max-h-[88vh] w-[860px] max-w-[94vw] -translate-x-1/2 overflow-auto border-2 border-ink bg-paper p-6">
-          <Radix.Title className="text-lg">Accept this state, too</Radix.Title>
+          <Radix.Title className="text-lg">Accept as correct</Radix.Title>
           <Radix.Description className="pb-2 text-sm text-slate">
-            It becomes an alternative in the exercise, for everybody. Nothing changes before you keep it, and marks
-            change only when you take them over.
+            It becomes an alternative in the exercise, for everybody. Nothing changes until you save it, and marks
+            change only when you apply them.
           </Radix.Description>
           <Choose {...props} />
         </Radix.Content>
@@ -97,7 +97,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
               <span className="text-sm text-slate">{seconds(p.seen!.from)}</span>
               {[p.seen!, p.expected!].map((span, k) => (
                 <span key={k} className="flex items-center gap-2">
-                  <span className="text-sm">{k ? 'where this was expected' : 'saw'}</span>
+                  <span className="text-sm">{k ? 'expected' : 'saw'}</span>
                   {track && span.state ? (
                     <span className={`bg-well p-1 ${track.geometry.width > 250 ? 'w-48' : 'w-12'}`}>
                       <Display
@@ -114,23 +114,21 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
                 </span>
               ))}
               <button type="button" className="quiet ml-auto" disabled={busy} onClick={() => preview(i)}>
-                Preview this
+                Preview
               </button>
             </li>
           ))}
           {sequences.includes(about.kind) && (
             <li className="flex items-center justify-between gap-4 border-t border-line py-2">
-              the whole sequence that it showed
+              the whole sequence it showed
               <button type="button" className="quiet" disabled={busy} onClick={() => preview()}>
-                Preview this
+                Preview
               </button>
             </li>
           )}
         </ul>
         {!distinct.length && !sequences.includes(about.kind) && (
-          <p className="text-slate">
-            Nothing that was seen stands where something else was expected: there is nothing to accept.
-          </p>
+          <p className="text-slate">There is nothing to accept: no frame replaces an expected one.</p>
         )}
         {told}
         <div className="flex justify-end">
@@ -144,7 +142,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
       {!!accepted.newer_revision && (
         <p className="pb-2 text-amber">
           ≈ Revision {accepted.newer_revision} was made for something else meanwhile. This one is made from revision{' '}
-          {result.revision}, which is in force here, and has none of its changes.
+          {result.revision}, which is current here, and has none of its changes.
         </p>
       )}
       <pre
@@ -173,7 +171,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
               <tr>
                 <th>Student</th>
                 <th className="number">Now</th>
-                <th className="number">Then</th>
+                <th className="number">New</th>
                 <th>Why</th>
               </tr>
             </thead>
@@ -195,11 +193,11 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
       {told}
       <div className="flex justify-end gap-2">
         <button type="button" className="quiet" onClick={() => setAccepted(undefined)}>
-          Something else
+          Back
         </button>
         <Radix.Close className="quiet">Cancel</Radix.Close>
         <button type="button" className="plate" disabled={busy} onClick={keep}>
-          Keep it, and propose the marks
+          Save and propose marks
         </button>
       </div>
     </>

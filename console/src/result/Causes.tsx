@@ -1,9 +1,13 @@
 import type { Sheet } from '../types'
 import { SourceLine } from './SourceText'
 
-const tested: Record<string, string> = { reel: 'judged again', tape: 'its pins played again', run: 'run again' }
+const tested: Record<string, string> = {
+  reel: 'repaired on the reel and judged again',
+  replay: 'replayed with a repaired bench',
+  run: 'run again',
+}
 
-// Causes are those that were tested by mending them: they are about the whole sheet.
+// Causes are those that were tested by repairing them: they are about the whole sheet.
 export function Causes({ sheet }: { sheet: Sheet }) {
   const causes = sheet.findings.filter((f) => f.repaired !== undefined)
   if (!causes.length) return null
@@ -19,7 +23,7 @@ export function Causes({ sheet }: { sheet: Sheet }) {
             <span>
               {f.text}{' '}
               <strong className="text-moss">
-                With this mended{i > 0 ? ', too' : ''}: {+f.repaired!.toFixed(2)} / {sheet.of}
+                With this repaired{i > 0 ? ', too' : ''}: {+f.repaired!.toFixed(2)} / {sheet.of}
               </strong>{' '}
               <span className="text-sm text-slate">
                 {tested[f.fidelity ?? '']}; {f.trial}

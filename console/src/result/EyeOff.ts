@@ -4,7 +4,7 @@ import { get, part } from '../api'
 import type { Window } from '../types'
 import { read } from './seen'
 
-// How much is looked at with the eye off, in microseconds.
+// How much is looked at as driven, in microseconds.
 export const widths = [200, 1_000, 5_000, 20_000, 100_000, 1_000_000]
 
 const micro = 1e6

@@ -7,7 +7,7 @@ export function Messages({ list }: { list?: Message[] }) {
   if (!list?.length) return null
   return (
     <section className="pb-6">
-      <h2 className="pb-2 text-lg">What the compiler said</h2>
+      <h2 className="pb-2 text-lg">Compiler messages</h2>
       <ul>
         {list.map((m, i) => {
           const [sign, colour] = kinds[m.kind] ?? ['·', 'text-slate']

@@ -1,5 +1,6 @@
 import { part, remove } from '../api'
 import { when } from '../time'
+import { Act } from '../ui/Act'
 import { CommentAll, OverrideAll } from '../ui/MarkMany'
 import { type About, exerciseOf } from './about'
 
@@ -31,13 +32,12 @@ export function Said({ result, staff, again }: About) {
               </span>
             </span>
             {staff && (
-              <button
-                type="button"
-                className="quiet"
-                onClick={() => remove(`/submissions/${part(result.id)}/comments/${c.id}`).then(again)}
+              <Act
+                label="Delete this comment"
+                act={() => remove(`/submissions/${part(result.id)}/comments/${c.id}`).then(again)}
               >
-                Take back
-              </button>
+                Delete
+              </Act>
             )}
           </li>
         ))}
@@ -47,20 +47,19 @@ export function Said({ result, staff, again }: About) {
               {o.row !== undefined
                 ? `row ${o.row + 1}`
                 : o.trial !== undefined
-                  ? `trial ${o.trial + 1}, expectation ${(o.verdict ?? 0) + 1}`
-                  : 'the whole'}
+                  ? `${result.sheet?.trials[o.trial]?.name ?? `trial ${o.trial + 1}`}, expectation ${(o.verdict ?? 0) + 1}`
+                  : 'total'}
               : <strong>{o.marks}</strong>, {o.reason}{' '}
               <span className="text-sm text-slate">
                 {o.by}, {when(o.created)}
               </span>
             </span>
-            <button
-              type="button"
-              className="quiet"
-              onClick={() => remove(`/submissions/${part(result.id)}/overrides/${o.id}`).then(again)}
+            <Act
+              label="Withdraw this change of marks"
+              act={() => remove(`/submissions/${part(result.id)}/overrides/${o.id}`).then(again)}
             >
-              Take back
-            </button>
+              Withdraw
+            </Act>
           </li>
         ))}
       </ul>

@@ -11,7 +11,7 @@ interface Shown {
 
 const Context = createContext<Shown>({ files: [], show: () => {} })
 
-// WithSource has the source that was handed in at hand, for lines to lead there.
+// WithSource has the source that was submitted at hand, for lines to lead there.
 export function WithSource({ id, children }: { id: string; children: React.ReactNode }) {
   const source = useQuery({
     queryKey: ['source', id],
@@ -25,7 +25,7 @@ export function WithSource({ id, children }: { id: string; children: React.React
 const find = (files: SourceFile[], file: string) =>
   files.find((f) => f.path === file || f.path.endsWith(`/${file}`) || file.endsWith(`/${f.path}`))
 
-// SourceLine names a line; where its source was handed in, it leads there.
+// SourceLine names a line; where its source was submitted, it leads there.
 export function SourceLine({ source }: { source?: Source }) {
   const { files, show } = useContext(Context)
   if (!source) return null
@@ -43,7 +43,7 @@ export function SourceLine({ source }: { source?: Source }) {
   )
 }
 
-// SourceText is what was handed in, with the line that something points at. now is the one that is at work.
+// SourceText is what was submitted, with the line that something points at. now is the one that is at work.
 export const SourceText = memo(function SourceText({ now }: { now?: Source }) {
   const { files, at } = useContext(Context)
   const box = useRef<HTMLDetailsElement>(null)

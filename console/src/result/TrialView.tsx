@@ -36,7 +36,7 @@ export function TrialView(props: Props) {
   if (!reel.data)
     return (
       <p className="py-6 text-slate">
-        <InTurn during="Fetching what the displays showed…" />
+        <InTurn during="Loading the reel…" />
       </p>
     )
   return <Bench {...props} reel={reel.data} />
@@ -123,12 +123,12 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
             </select>
           </label>
           {waiting ? (
-            <InTurn during="running it again…" />
+            <InTurn during="running the trial again…" />
           ) : error ? (
             <span className="text-brick">✗ {error.message}</span>
           ) : (
             seen &&
-            `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} that did not fit: look at less` : ''}`
+            `${seen.edges.length - 1} changes${seen.left ? `, and ${seen.left} more: choose a shorter period` : ''}`
           )}
           {at && <span className="font-mono">{at.replace(/:(\d+)$/, ' line $1')}</span>}
         </p>

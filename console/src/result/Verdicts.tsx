@@ -91,7 +91,7 @@ export const Verdicts = memo(function Verdicts({
               </td>
               <td className="py-1 whitespace-pre-wrap">
                 {v.expectation}
-                {v.notes && <span className="block text-sm text-slate">for markers: {v.notes}</span>}
+                {v.notes && <span className="block text-sm text-slate">note for markers: {v.notes}</span>}
               </td>
               <td className="py-1 text-sm text-slate">
                 {v.evidence?.join('; ')} {v.first && <Moment at={v.first.at} seek={seek} />}

@@ -1,7 +1,7 @@
 import type { Wave } from '../bench/Lanes'
 import type { Frame, Window } from '../types'
 
-// What happened around a moment with the eye off, turned into what pages draw.
+// What happened around a moment as driven, turned into what pages draw.
 export interface Seen {
   from: number
   to: number

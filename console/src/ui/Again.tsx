@@ -47,8 +47,8 @@ export function Again({ me, forget }: { me: Session; forget: () => void }) {
           </Radix.Title>
           <Radix.Description className="pb-4 text-sm text-slate">
             {trouble === 'expired'
-              ? 'Your session is over. What you have written is still here: sign in, and go on.'
-              : `In another tab of this browser somebody else has signed in since. This page is ${me.name}’s: nothing of it was done in the other name. Sign in as ${me.login} to go on here.`}
+              ? 'Your session has ended. Nothing you wrote is lost: sign in to continue.'
+              : `Another person has signed in on another tab of this browser. This page belongs to ${me.name}; nothing on it was done in the other name. Sign in as ${me.login} to continue here.`}
           </Radix.Description>
           <form onSubmit={submit} className="flex flex-col gap-4">
             <Field
@@ -72,7 +72,7 @@ export function Again({ me, forget }: { me: Session; forget: () => void }) {
             </p>
             <div className="flex justify-end gap-2">
               <button type="button" className="quiet" onClick={forget}>
-                {trouble === 'expired' ? 'Leave' : 'Go on as the other'}
+                {trouble === 'expired' ? 'Leave' : 'Continue as the other person'}
               </button>
               <button type="submit" className="plate">
                 Sign in

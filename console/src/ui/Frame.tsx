@@ -45,7 +45,7 @@ export function Frame() {
   return (
     <div className={`mx-auto px-4 sm:px-6 ${wide.test(pathname) ? 'max-w-[1680px]' : 'max-w-[1200px]'}`}>
       <div id="skips">
-        <Skip to="main">to the content</Skip>
+        <Skip to="main">Skip to content</Skip>
       </div>
       <header className="flex min-h-14 flex-wrap items-center justify-between gap-x-6 border-b-2 border-ink">
         <nav aria-label="service" className="flex flex-wrap items-baseline gap-x-6">
@@ -54,7 +54,7 @@ export function Frame() {
           </Link>
           {me && <Way to="/classes">Classes</Way>}
           {teaches(me) && <Way to="/exercises">Exercises</Way>}
-          {me?.role === 'admin' && <Way to="/running">Running it</Way>}
+          {me?.role === 'admin' && <Way to="/administration">Administration</Way>}
         </nav>
         {me && (
           <span className="text-sm text-slate">
@@ -64,7 +64,7 @@ export function Frame() {
               className="quiet ml-2"
               onClick={() => {
                 setLeft(true)
-                remove('/session').finally(() => forget(queries))
+                remove('/session').finally(() => forget(queries)) // the page forgets who it was even if the service is away
               }}
             >
               Sign out
@@ -123,7 +123,7 @@ function Connection() {
   )
   return (
     <p role="status" className={online ? 'sr-only' : 'border-b border-line py-2 text-amber'}>
-      {!online && '≈ There is no connection. What you see may be old; it is fetched again as soon as there is one.'}
+      {!online && '≈ You are offline. What you see may be out of date; it is refreshed when the connection is back.'}
     </p>
   )
 }
@@ -168,7 +168,7 @@ export function Ways({ label, list, inside }: { label: string; list: [string, st
 export function Waiting() {
   return (
     <p role="status" className="py-8 text-slate">
-      Fetching…
+      Loading…
     </p>
   )
 }

@@ -21,10 +21,10 @@ export function CommentAll({ at, className, submissions, done }: Props) {
         </button>
       }
       title={submissions.length > 1 ? `A comment for ${submissions.length} submissions` : 'A comment'}
-      action="Say it"
+      action="Send"
       about={submissions.join(' ')}
       done={(f) =>
-        post(`${at}/comments`, { submissions, text: f.get('text'), keep: f.get('keep') === 'on' }).then(done)
+        post(`${at}/comments`, { submissions, text: f.get('text'), save: f.get('save') === 'on' }).then(done)
       }
     >
       <CommentFields className={className} />
@@ -34,7 +34,7 @@ export function CommentAll({ at, className, submissions, done }: Props) {
 
 export function CommentFields({ className }: { className: string }) {
   const bank = useQuery({
-    queryKey: ['phrases', className],
+    queryKey: ['saved-comments', className],
     queryFn: () => get<SavedComment[]>(`/classes/${part(className)}/saved-comments`),
   })
   return (
@@ -60,7 +60,7 @@ export function CommentFields({ className }: { className: string }) {
         </ul>
       )}
       <label className="flex items-center gap-2 text-sm">
-        <input type="checkbox" name="keep" /> keep it in the class’s bank of comments
+        <input type="checkbox" name="save" /> save it for the class
       </label>
     </>
   )
@@ -82,11 +82,8 @@ export function OverrideAll({
           {what ? 'Change' : `Change marks${submissions.length > 1 ? ` of all ${submissions.length}` : ''}`}
         </button>
       }
-      title={
-        what ??
-        (submissions.length > 1 ? `Marks of ${submissions.length} submissions, for the whole` : 'Marks for the whole')
-      }
-      help="It stands on the sheet with your name and the reason."
+      title={what ?? (submissions.length > 1 ? `Total marks of ${submissions.length} submissions` : 'Total marks')}
+      help="Your name and the reason appear on the mark sheet."
       action="Change"
       about={submissions.join(' ')}
       done={(f) =>

@@ -43,7 +43,7 @@ export const states: Record<string, string> = {
   queued: 'waiting',
   running: 'being marked',
   marked: 'marked',
-  failed: 'set aside',
+  failed: 'quarantined',
   cancelled: 'cancelled',
 }
 

@@ -401,7 +401,7 @@ func patterns(c *display.Case) map[glyph.Pattern]glyph.Pattern {
 	return out
 }
 
-// mistaken mends one symbol that is shown as another one, where the other one is right elsewhere: by the moments at
+// mistaken repairs one symbol that is shown as another one, where the other one is right elsewhere: by the moments at
 // which it stands. Nil where more is wrong.
 func mistaken(c *display.Case) *display.Size {
 	type moment struct {

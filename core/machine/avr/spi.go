@@ -85,7 +85,7 @@ func (s *spi) halfPeriod(m *Machine) int64 {
 	return n
 }
 
-// configure takes over the pins (table 19-1): the directions that the SPI does not decide stay the port's.
+// configure applies the pins (table 19-1): the directions that the SPI does not decide stay the port's.
 func (s *spi) configure(m *Machine) {
 	p := &m.ports[m.v.spi.port]
 	p.override &^= m.v.spi.mosi | m.v.spi.miso | m.v.spi.sck

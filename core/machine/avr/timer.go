@@ -28,8 +28,8 @@ type timer struct {
 	mode    mode
 	count   uint16
 	down    bool
-	ocr     [channels]uint16 // in force
-	ocrNext [channels]uint16 // as written; taken over at TOP or BOTTOM in the PWM modes
+	ocr     [channels]uint16 // current
+	ocrNext [channels]uint16 // as written; applied at TOP or BOTTOM in the PWM modes
 	icr     uint16
 	temp    uint8 // high byte of 16-bit accesses
 	shift   uint8 // log2 of the divider, or stopped, pinFalling, pinRising
@@ -186,7 +186,7 @@ func (t *timer) captures() bool      { return t.wide && t.mode.top != topICR && 
 
 func (t *timer) captureWakes(m *Machine) bool { return m.data[t.timsk]&bitICF != 0 }
 
-// configure takes over TCCRnA and TCCRnB.
+// configure applies TCCRnA and TCCRnB.
 func (t *timer) configure(m *Machine) {
 	a, b := m.data[t.tccra], m.data[t.tccrb]
 	if t.wide {

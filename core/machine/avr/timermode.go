@@ -7,8 +7,8 @@ const (
 	normal shape = iota
 	clearOnMatch
 	fastPWM
-	phasePWM // up and down, compare values taken over at TOP
-	bothPWM  // up and down, compare values taken over at BOTTOM: phase and frequency correct
+	phasePWM // up and down, compare values applied at TOP
+	bothPWM  // up and down, compare values applied at BOTTOM: phase and frequency correct
 )
 
 // Where the highest count comes from.

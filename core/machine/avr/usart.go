@@ -139,7 +139,7 @@ func (u *usart) parity(m *Machine, v uint16) (uint16, bool) {
 	return odd ^ uint16(mode&1), mode >= 2
 }
 
-// enable takes over RXEN and TXEN: the transmitter owns TXDn, the receiver RXDn.
+// enable applies RXEN and TXEN: the transmitter owns TXDn, the receiver RXDn.
 func (u *usart) enable(m *Machine, enabled uint8) {
 	if enabled == u.enabled {
 		return

@@ -320,7 +320,7 @@ func TestEntryModeShift(t *testing.T) {
 	l.send(false, 0x0e)
 	assert.Equal(t, 15, l.At.Cell)
 	l.send(false, 0x14)
-	assert.Nil(t, l.At, "moved out of sight")
+	assert.Nil(t, l.At, "moved out of state")
 	l.send(false, 0x10, 0x05)
 	l.text("D")
 	assert.Contains(t, l.row(0), "ABCD"[:3], "decrementing, it shifts the other way")

@@ -24,7 +24,7 @@ func TestAccept(t *testing.T) {
 		x := checks.Read(t, e.Text)
 		right, err := marking.Mark(t.Context(), x, "x", e.Reference)
 		require.NoError(t, err)
-		sights, sequences := 0, 0
+		states, sequences := 0, 0
 		for _, f := range e.Files {
 			if strings.HasSuffix(f.Name, ".zip") || strings.HasSuffix(f.Name, ".c") {
 				continue
@@ -53,7 +53,7 @@ func TestAccept(t *testing.T) {
 							assert.NotContains(t, err.Error(), "does not read", "%s: %s", f.Name, v.Text)
 							continue
 						}
-						sights++
+						states++
 						now := again(t, a, got.Reels[trial], trial, verdict)
 						assert.GreaterOrEqual(t, now.Fraction.Cmp(v.Fraction), 0, "%s: %s\n%s", f.Name, v.Text, a.Now)
 						assert.Equal(t, judge.Met, again(t, a, right.Reels[trial], trial, verdict).Outcome)
@@ -62,8 +62,8 @@ func TestAccept(t *testing.T) {
 				}
 			}
 		}
-		t.Logf("%d sights, %d sequences", sights, sequences)
-		assert.Positive(t, sights+sequences)
+		t.Logf("%d states, %d sequences", states, sequences)
+		assert.Positive(t, states+sequences)
 	})
 }
 
@@ -150,7 +150,7 @@ func TestAcceptNot(t *testing.T) {
 	two := display.State{Lights: display.Lights{1, 1, 0, 1, 1, 0, 1, 0}, Levels: make([]int, 8)}
 	for _, c := range []struct {
 		expect string
-		sight  author.Choice
+		state  author.Choice
 		want   string
 	}{
 		{`{shows: gauge, frames: [2], marks: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "met as it is"},
@@ -163,7 +163,7 @@ func TestAcceptNot(t *testing.T) {
 			"accept the sequence"},
 		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "accept the sequence"},
 		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence},
-			"accept one of its sights"},
+			"accept one of its states"},
 		{`{fits: flash, most: 1}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
 		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "by reference"},
 	} {
@@ -174,12 +174,12 @@ func TestAcceptNot(t *testing.T) {
 		r := &reel.Reel{Length: x.Trials[0].Length,
 			Tracks: []display.Track{{Display: "gauge", Geometry: p.Kind.Geometry(*p),
 				Frames: []display.Frame{{From: 0, To: x.Trials[0].Length, State: two}}}}}
-		_, err := author.Accept(text, x, r, c.sight)
+		_, err := author.Accept(text, x, r, c.state)
 		assert.ErrorContains(t, err, c.want, c.expect)
 	}
 }
 
-// Where the expected sight differs from student to student, that is told.
+// Where the expected state differs from student to student, that is told.
 func TestAcceptVaried(t *testing.T) {
 	text := []byte(strings.Replace(acceptable, "bench:\n", "vary: {level: [4, 6]}\nbench:\n",
 		1) + "      - {reads: gauge, text: \"${level}\", at: end}\n")

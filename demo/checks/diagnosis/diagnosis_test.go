@@ -87,7 +87,7 @@ func TestTheReelComesFirst(t *testing.T) {
 	assert.Zero(t, m.plays+m.runs)
 }
 
-// A change of wiring is played on a tape, and run where that does not hold: the cause and what mending brings are the
+// A change of wiring is played on a tape, and run where that does not hold: the cause and what repairing brings are the
 // same.
 func TestTheReplayBeforeTheRun(t *testing.T) {
 	file, err := os.ReadFile("../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects

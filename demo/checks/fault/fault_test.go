@@ -65,7 +65,7 @@ func TestTable(t *testing.T) {
 }
 
 // A transform leaves the reel that it is given alone, and one on the reel that is not Once is undone by some transform
-// of the same fault: a mistake can be mended in the way that it is made. (A number that left the display's range is
+// of the same fault: a mistake can be repaired in the way that it is made. (A number that left the display's range is
 // not.)
 func TestTransforms(t *testing.T) {
 	tried := map[finding.Code]int{}

@@ -14,7 +14,7 @@ import (
 )
 
 // causes are the faults of the demo course's wrong firmware, by the code of the first finding, and what comes of
-// mending it; "" where no mend is known.
+// repairing it; "" where no repair is known.
 var causes = map[string][2]string{
 	"boat-counter/jarvis-leading-zeros": {"leading-zeros", "10"},
 	"boat-counter/kemp-mirrored":        {"digits-order", "10"},
@@ -78,7 +78,7 @@ var unexplained = map[string]bool{"flood-alarm/selby-whole-range": true, "winch-
 	"winch-lamp/wyatt-no-prompt":    true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
 	"tide-board/innes-line": true, "tide-board/joyce-no-yellow": true}
 
-// Each wrong firmware of the demo course gets its cause first, with what mending it gives; right firmware gets none.
+// Each wrong firmware of the demo course gets its cause first, with what repairing it gives; right firmware gets none.
 func TestCauses(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it takes long; the whole of the tests has it")
@@ -136,7 +136,7 @@ func TestCausesRepeat(t *testing.T) {
 	}
 }
 
-// A mend is tested in the cheapest way that is valid: on what was seen, on what the program did at its pins, or by
+// A repair is tested in the cheapest way that is valid: on what was seen, on what the program did at its pins, or by
 // running it again where it would have been told something else.
 func TestTiers(t *testing.T) {
 	for _, c := range []struct{ exercise, firmware, code, tier string }{

@@ -13,8 +13,8 @@ import (
 	"hemble/demo/checks"
 )
 
-// BenchmarkJudging gives what judging, and finding causes, take in percent of plain stepping of the same runs: over the
-// wrong firmware of the demo course. Causes are what marking takes beyond runs and judging.
+// BenchmarkJudging gives what judging, and finding causes, take in percent of the reference interpreter of the same
+// runs: over the wrong firmware of the demo course. Causes are what marking takes beyond runs and judging.
 func BenchmarkJudging(b *testing.B) {
 	course := checks.Course(b)
 	for b.Loop() {
@@ -49,7 +49,7 @@ func BenchmarkJudging(b *testing.B) {
 				took := time.Since(began) - once
 				advised += took
 				if took > stepping*3/10 {
-					b.Logf("%s: causes took %d %% of plain stepping", f.Name, took*100/stepping)
+					b.Logf("%s: causes took %d %% of the reference interpreter", f.Name, took*100/stepping)
 				}
 			}
 		}

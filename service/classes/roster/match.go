@@ -35,7 +35,7 @@ const maxCandidates = 6
 type Matcher struct {
 	students []student
 	known    map[string]bool // words that belong to some student
-	filler   map[string]bool // words that are nobody's name: what is handed in, and what most files are called
+	filler   map[string]bool // words that are nobody's name: what is submitted, and what most files are called
 	common   map[string]bool // words of students that most files have in their path: they tell nothing
 }
 

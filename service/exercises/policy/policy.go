@@ -165,19 +165,19 @@ func Check(t *record.Policy) error {
 	}
 	for _, m := range []wire.Moment{t.ShowSheet, t.ShowMarks} {
 		if m != wire.AtOnce && m != wire.AfterDue && m != wire.OnRelease {
-			return fmt.Errorf("students see things at-once, after-due or on-release, not %q", m)
+			return fmt.Errorf("expected at-once, after-due or on-release, got %q", m)
 		}
 	}
 	for i, kind := range t.Takes {
 		if !slices.Contains(works, kind) || slices.Contains(t.Takes[:i], kind) {
-			return fmt.Errorf("the kinds of work are firmware, source and capture, each once, not %q", kind)
+			return fmt.Errorf("takes: expected firmware, source or capture, each once, got %q", kind)
 		}
 	}
 	switch {
 	case t.Late != wire.LateNone && t.Late != wire.LateFull && t.Late != wire.LatePerDay && t.Late != wire.LateGrace:
-		return fmt.Errorf("late is none, full, per-day or grace, not %q", t.Late)
+		return fmt.Errorf("late: expected none, full, per-day or grace, got %q", t.Late)
 	case t.Counts != wire.CountsBest && t.Counts != wire.CountsLast:
-		return fmt.Errorf("counts is best or last, not %q", t.Counts)
+		return fmt.Errorf("counts: expected best or last, got %q", t.Counts)
 	case t.Late == wire.LatePerDay && (t.PerDay < 1 || t.PerDay > 100):
 		return fmt.Errorf("per_day is 1 to 100 percent with late: per-day, not %d", t.PerDay)
 	case t.Late == wire.LateGrace && (t.Grace < 1 || t.Grace > 60*24*30):
@@ -193,7 +193,7 @@ func Check(t *record.Policy) error {
 	case t.Closes != nil && t.Due != nil && t.Closes.Before(*t.Due):
 		return fmt.Errorf("it closes at %s, before it is due at %s", wire.Stamp(*t.Closes), wire.Stamp(*t.Due))
 	case t.Due == nil && (t.ShowSheet == wire.AfterDue || t.ShowMarks == wire.AfterDue):
-		return fmt.Errorf("something is shown after-due, and there is no due time")
+		return fmt.Errorf("after-due needs a due time")
 	}
 	return nil
 }

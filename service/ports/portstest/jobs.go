@@ -86,7 +86,7 @@ func TestJobs(t *testing.T, begin func(t *testing.T) Line) {
 			_, err = l.Claim(t.Context(), "b")
 			assert.ErrorIs(t, err, ports.ErrNone)
 		},
-		"what kills its workers is set aside": func(t *testing.T, l Line, _ string, _ ports.Claim) {
+		"what kills its workers is quarantined": func(t *testing.T, l Line, _ string, _ ports.Claim) {
 			for i := 0; ; i++ {
 				require.Less(t, i, 50)
 				l.Pass(2 * ports.Lease)

@@ -1,20 +1,15 @@
 import type { Assignment } from '../types'
 import { Choice, Field, fromInput, toInput } from './fields'
 
-// The terms of an assignment as fields of a form, and back.
-export function TermsFields({ o }: { o?: Assignment }) {
+// The policy of an assignment as fields of a form, and back.
+export function PolicyFields({ o }: { o?: Assignment }) {
   return (
     <>
       <div className="grid gap-4 sm:grid-cols-3">
-        <Field
-          label="Opens (at once where it is empty)"
-          name="opens"
-          type="datetime-local"
-          defaultValue={toInput(o?.opens)}
-        />
+        <Field label="Opens (empty: now)" name="opens" type="datetime-local" defaultValue={toInput(o?.opens)} />
         <Field label="Due" name="due" type="datetime-local" defaultValue={toInput(o?.due)} />
         <Field
-          label="Attempts (0: any number)"
+          label="Attempts (0: no limit)"
           name="attempts"
           type="number"
           min={0}
@@ -23,7 +18,7 @@ export function TermsFields({ o }: { o?: Assignment }) {
         />
       </div>
       <details open={!!o}>
-        <summary className="text-bottle">lateness, what counts, when students see what, what is taken</summary>
+        <summary className="text-bottle">Late work, attempts, visibility, accepted work</summary>
         <div className="flex flex-col gap-4 pt-4">
           <Field label="Closes" name="closes" type="datetime-local" defaultValue={toInput(o?.closes)} />
           <div className="grid gap-4 sm:grid-cols-3">
@@ -32,14 +27,14 @@ export function TermsFields({ o }: { o?: Assignment }) {
               name="late"
               value={o?.late ?? 'full'}
               options={[
-                ['full', 'counts whole until it closes'],
-                ['per-day', 'loses a share each day'],
-                ['grace', 'counts whole for some minutes'],
-                ['none', 'is not taken'],
+                ['full', 'full marks until it closes'],
+                ['per-day', 'a deduction per day'],
+                ['grace', 'full marks in a grace period'],
+                ['none', 'not accepted'],
               ]}
             />
             <Field
-              label="Percent lost each day"
+              label="Percent deducted per day"
               name="per_day"
               type="number"
               min={0}
@@ -47,7 +42,7 @@ export function TermsFields({ o }: { o?: Assignment }) {
               defaultValue={o?.per_day ?? 10}
             />
             <Field
-              label="Minutes of grace"
+              label="Grace period in minutes"
               name="grace"
               type="number"
               min={0}
@@ -65,26 +60,21 @@ export function TermsFields({ o }: { o?: Assignment }) {
               defaultValue={o?.wait ?? 0}
             />
             <Choice
-              label="What counts"
+              label="Attempt that counts"
               name="counts"
               value={o?.counts}
               options={[
-                ['best', 'the best attempt'],
-                ['last', 'the last attempt'],
+                ['best', 'best'],
+                ['last', 'last'],
               ]}
             />
           </div>
           <div className="grid gap-4 sm:grid-cols-2">
-            <Choice
-              label="Students see what the display showed"
-              name="show_sheet"
-              value={o?.show_sheet}
-              options={moments}
-            />
+            <Choice label="Students see mark sheets" name="show_sheet" value={o?.show_sheet} options={moments} />
             <Choice label="Students see marks" name="show_marks" value={o?.show_marks} options={moments} />
           </div>
           <fieldset>
-            <legend className="text-sm text-slate">Work that is taken; with none ticked, what the exercise says</legend>
+            <legend className="text-sm text-slate">Accepted work (none ticked: as the exercise says)</legend>
             <span className="flex flex-wrap gap-x-6">
               {works.map(([kind, label]) => (
                 <label key={kind} className="flex items-center gap-2">
@@ -110,10 +100,10 @@ export const works: [string, string, string][] = [
 const moments: [string, string][] = [
   ['at-once', 'at once'],
   ['after-due', 'after the due time'],
-  ['on-release', 'once they are released'],
+  ['on-release', 'on release'],
 ]
 
-export function readTerms(f: FormData, revision = 0, was?: Assignment) {
+export function readPolicy(f: FormData, revision = 0, was?: Assignment) {
   return {
     revision,
     opens: fromInput(f.get('opens')) ?? was?.opens ?? new Date().toISOString(),

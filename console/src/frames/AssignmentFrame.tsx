@@ -1,25 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
 import { lazy } from 'react'
-import { Outlet, useOutletContext, useParams } from 'react-router'
+import { Outlet, useParams } from 'react-router'
 import { get, part } from '../api'
 import { useChanges } from '../changes'
-import type { Class, Assignment } from '../types'
+import type { Here } from '../data/assignment'
+import { answers, marks, useClass } from '../data/class'
+import type { Assignment } from '../types'
 import { Problem, Waiting, Ways } from '../ui/Frame'
-import { answers, marks, useClass } from './ClassFrame'
 
-const StudentExercise = lazy(() => import('./StudentExercise'))
+const StudentAssignment = lazy(() => import('./StudentAssignment'))
 
-export interface Here {
-  class: Class
-  assignment: Assignment
-  at: string // its address in the API
-  page: string // its address in the console
-}
-
-export const useHere = () => useOutletContext<Here>()
-
-// ExerciseFrame is what stands above the pages of an exercise that is open to a class. A student has one page of it.
-export function ExerciseFrame() {
+// AssignmentFrame is what stands above the pages of an assignment. A student has one page of it.
+export function AssignmentFrame() {
   const here = useClass()
   const { exercise = '' } = useParams()
   const at = `/classes/${part(here.name)}/assignments/${part(exercise)}`
@@ -34,15 +26,15 @@ export function ExerciseFrame() {
   if (!data) return <Waiting />
   const page = `/classes/${here.name}/assignments/${exercise}`
   const context: Here = { class: here, assignment: data, at, page }
-  if (!marks(here)) return <StudentExercise {...context} />
+  if (!marks(here)) return <StudentAssignment {...context} />
   const pages: [string, string][] = [
     [page, 'Submissions'],
     [`${page}/look-alikes`, 'Contact sheet'],
     [`${page}/overview`, 'Overview'],
     [`${page}/proposals`, 'Proposed marks'],
-    [`${page}/similar-code`, 'Shared routines'],
+    [`${page}/similar-code`, 'Similar code'],
   ]
-  if (answers(here)) pages.push([`${page}/terms`, 'Terms'])
+  if (answers(here)) pages.push([`${page}/policy`, 'Policy'])
   return (
     <>
       <h1 className="pt-6 pb-2 text-xl">{data.title}</h1>

@@ -2,7 +2,8 @@ import { useState } from 'react'
 import { part, post } from '../api'
 import { when } from '../time'
 import type { Links as Made, Member } from '../types'
-import { Copy } from '../ui/Copy'
+import { Act } from './Act'
+import { Copy } from './Copy'
 
 export const linkAt = (path: string) => new URL(path.slice(1), document.baseURI).href
 
@@ -13,55 +14,45 @@ const cell = (text: string) => `"${(/^[=+\-@\t]/.test(text) ? `'${text}` : text)
 export function Links({ name, members, again }: { name: string; members: Member[]; again: () => void }) {
   const at = `/classes/${part(name)}/links`
   const [made, setMade] = useState<Made>()
-  const [problem, setProblem] = useState('')
   const waiting = members.filter((m) => m.role === 'student' && !m.signed_in)
   const make = (replace: string[]) =>
-    post<Made>(at, { replace }).then(
-      (m) => {
-        setMade((was) => ({
-          links: [...(was?.links.filter((l) => !m.links.some((n) => n.login === l.login)) ?? []), ...m.links],
-          kept: m.kept.filter((k) => !was?.links.some((l) => l.login === k.login)),
-        }))
-        setProblem('')
-        again()
-      },
-      (e: Error) => setProblem(e.message),
-    )
+    post<Made>(at, { replace }).then((m) => {
+      setMade((was) => ({
+        links: [...(was?.links.filter((l) => !m.links.some((n) => n.login === l.login)) ?? []), ...m.links],
+        kept: m.kept.filter((k) => !was?.links.some((l) => l.login === k.login)),
+      }))
+      again()
+    })
   if (!waiting.length && !made) return null
   return (
     <section aria-label="links" className="border-y border-line py-3">
       <div className="flex flex-wrap items-center gap-4 print:hidden">
         {waiting.length > 0 && (
-          <button type="button" className="quiet" onClick={() => make([])}>
-            Links for all {waiting.length} who have not signed in yet
-          </button>
+          <Act act={() => make([])}>Create links for all {waiting.length} who have not signed in</Act>
         )}
         {!!made?.links.length && (
           <>
             <button type="button" className="quiet" onClick={() => print()}>
-              Print them
+              Print
             </button>
             <a
               className="quiet no-underline"
               download={`${name}-links.csv`}
               href={`data:text/csv;charset=utf-8,${encodeURIComponent(['login,name,group,link', ...made.links.map((l) => [l.login, l.name, l.group, linkAt(l.path)].map(cell).join(','))].join('\r\n'))}`}
             >
-              Links as CSV
+              Export as CSV
             </a>
             <button type="button" className="quiet" onClick={() => setMade(undefined)}>
-              Done
+              Close
             </button>
           </>
         )}
-        <span role="alert" className="text-brick">
-          {problem && `✗ ${problem}`}
-        </span>
       </div>
       {made && (
         <>
           <p role="status" className="py-2 text-sm text-slate">
-            {made.links.length} links; each signs its student in once, until{' '}
-            {made.links[0] ? when(made.links[0].expires) : '–'}. They are not shown again.
+            {made.links.length} links. Each signs its student in once, until{' '}
+            {made.links[0] ? when(made.links[0].expires) : '–'}. They are shown only once.
           </p>
           <table className="book">
             <tbody>
@@ -82,12 +73,9 @@ export function Links({ name, members, again }: { name: string; members: Member[
             <p className="py-2 text-sm text-amber print:hidden">
               ≈ {made.kept.map((m) => m.name).join(', ')}{' '}
               {made.kept.length === 1
-                ? 'has a link already, which stays as it was'
-                : 'have links already, which stay as they were'}
-              .{' '}
-              <button type="button" className="quiet" onClick={() => make(made.kept.map((m) => m.login))}>
-                Make new ones in their place
-              </button>
+                ? 'already has a link, which is still valid'
+                : 'already have links, which are still valid'}
+              . <Act act={() => make(made.kept.map((m) => m.login))}>Replace them</Act>
             </p>
           )}
         </>
