@@ -66,7 +66,7 @@ trials:
   - name: open and shut
     length: 6s
     expect:
-      - {shows: board, frames: ["Gate open", "Gate shut"], each: 1s, goes-on: yes, marks: 5}
+      - {shows: board, frames: ["Gate open", "Gate shut"], each: 1s, repeats: yes, marks: 5}
       - {together: lamp, shows: on, while: board, is: "Gate open", marks: 5}
 `
 

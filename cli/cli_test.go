@@ -99,7 +99,7 @@ func TestCheck(t *testing.T) {
 	require.NoError(t, os.WriteFile(bad, []byte("hemble: 1\nnmae: x\n"), 0o600))
 	out, err = call(t, "check", bad)
 	assert.ErrorIs(t, err, errTold)
-	assert.Contains(t, out, bad+`:2:1: "nmae" is unknown here; did you mean "name"?`)
+	assert.Contains(t, out, bad+`:2:1: unknown key "nmae"; did you mean "name"?`)
 }
 
 func TestLists(t *testing.T) {
@@ -325,7 +325,8 @@ func TestGradeWiring(t *testing.T) {
 	path, wiring := filepath.Join(dir, "exercise.yaml"), filepath.Join(dir, "wiring.yaml")
 	require.NoError(t,
 		os.WriteFile(path,
-			[]byte(strings.Replace(string(text), "    common: anode\n", "    common: anode\n    rewire: yes\n", 1)),
+			[]byte(strings.Replace(string(text), "    common: anode\n", "    common: anode\n    student-wiring: yes\n",
+				1)),
 			0o644))
 	require.NoError(t,
 		os.WriteFile(wiring, []byte("gauge: {a: PC0, b: PC5, c: PC2, d: PC3, e: PC4, f: PC1, g: PB2, dp: PB1}\n"),

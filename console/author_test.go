@@ -169,7 +169,7 @@ func TestLateAndOffline(t *testing.T) {
 			chromedp.ByQuery), chromedp.WaitVisible(`//span[text()="` + name + `"]`),
 			chromedp.Click(`//form//button[text()="Submit"]`)}
 	}
-	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/exercises/"+x.Name),
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/assignments/"+x.Name),
 		chromedp.WaitReady(`label input[name=file]`, chromedp.ByQuery), hand("lamps.elf", right),
 		chromedp.WaitVisible(`//td[contains(., "late (90 %)")]`),
 		chromedp.WaitVisible(`//tr[@data-state="marked"]//a[normalize-space(.)="attempt 1"]`))

@@ -54,7 +54,7 @@ func TestWritingTogether(t *testing.T) {
 	// Leaving asks; what was written is offered when one comes back, and after a reload.
 	draft := strings.Replace(mine, "at: 12.9s", "at: 12.8s", 1)
 	run(t, ctx, typed(draft), chromedp.Sleep(500*time.Millisecond), link("All exercises"), has("Leave without saving?"),
-		button("Leave"), chromedp.WaitVisible(`//h1[text()="Assignments"]`),
+		button("Leave"), chromedp.WaitVisible(`//h1[text()="Exercises"]`),
 		chromedp.Navigate(url+"/exercises/boat-lamps"), has("was not saved"), button("Restore it"), has("at: 12.8s"))
 
 	// A taken name is refused with a free one.
@@ -68,7 +68,7 @@ func TestWritingTogether(t *testing.T) {
 	run(t, ctx, typed(strings.Replace(old, "name: boat-lamps", "name: boat-lamps-2", 1)),
 		chromedp.Sleep(500*time.Millisecond), button("Save"), has("saved as revision 1"),
 		link("Assign to "+class.Title), has("Assign an exercise to this class"), confirm("Assign"),
-		chromedp.WaitVisible(`//a[contains(@href, "exercises/boat-lamps-2")]`))
+		chromedp.WaitVisible(`//a[contains(@href, "assignments/boat-lamps-2")]`))
 }
 
 // Links are made for everybody who has none, each to be copied; those that were given out stay.
@@ -119,5 +119,5 @@ func TestSessionsInPlace(t *testing.T) {
 	result, err = c.Result(t.Context(), id)
 	require.NoError(t, err)
 	assert.Len(t, result.Comments, 1)
-	run(t, ctx, button("Go on as the other"), chromedp.WaitVisible(`//a[text()="A. Marsh"]`))
+	run(t, ctx, button("Continue as the other person"), chromedp.WaitVisible(`//a[text()="A. Marsh"]`))
 }

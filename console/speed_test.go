@@ -156,7 +156,7 @@ func BenchmarkFilter(b *testing.B) {
 	run(b, ctx, chromedp.ActionFunc(func(ctx context.Context) error {
 		_, err := page.AddScriptToEvaluateOnNewDocument(instead).Do(ctx)
 		return err
-	}), chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/exercises/boat-lamps"), has("all 1000 marked"))
+	}), chromedp.Navigate("http://"+s.Address+"/classes/"+class.Name+"/assignments/boat-lamps"), has("all 1000 marked"))
 	for b.Loop() {
 		var ms []float64
 		run(b, ctx, chromedp.Evaluate(`(async () => {

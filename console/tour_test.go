@@ -80,6 +80,6 @@ func TestTheTour(t *testing.T) {
 		chromedp.SetUploadFiles(`[role=dialog] input[type=file]`,
 			written(t, "school.csv", []byte("Nr;Gr\xf6\xdfe;Lab 1\r\n4001;\"1,80\";\r\n"))),
 		has("“Nr” identifies students: 1 of 1"),
-		chromedp.SetValue(`[role=dialog] [name=column]`, "Lab 1", chromedp.ByQuery), confirm("Fill"),
+		chromedp.SetValue(`[role=dialog] [name=column]`, "Lab 1", chromedp.ByQuery), confirm("Fill in"),
 		has("1 marks filled in"))
 }

@@ -203,7 +203,7 @@ func TestByKeyboard(t *testing.T) {
 	for ; steps < 10 && !there; steps++ {
 		var on string
 		run(t, ctx, chromedp.KeyEvent(kb.Tab), chromedp.Evaluate(`document.activeElement.innerText.trim()`, &on))
-		if on == "to the submissions" {
+		if on == "Skip to submissions" {
 			run(t, ctx, chromedp.KeyEvent(kb.Enter))
 		}
 		run(t, ctx, chromedp.Evaluate(`!!document.activeElement.closest("#list a")`, &there))

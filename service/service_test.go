@@ -122,7 +122,7 @@ func TestBadInput(t *testing.T) {
 	require.NoError(t, err)
 	_, err = c.PutExercise(t.Context(), "boat-lamps", []byte("hemble: 1\nname: boat-lamps\nbench: {red: {part: lmap}}"))
 	require.Equal(t, http.StatusUnprocessableEntity, status(t, err))
-	assert.Contains(t, err.Error(), `exercise.yaml:1:1: "chip" is missing`)
+	assert.Contains(t, err.Error(), `exercise.yaml:1:1: chip is missing`)
 	checked, err := c.Check(t.Context(), []byte("hemble: 1\nname: boat-lamps\nbench: {red: {part: lmap}}"))
 	require.NoError(t, err)
 	assert.False(t, checked.Valid)

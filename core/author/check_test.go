@@ -48,7 +48,7 @@ func TestCheck(t *testing.T) {
 func TestCheckTiming(t *testing.T) {
 	for expect, want := range map[string]string{
 		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 50%}":               "x:10:1: warning: a tolerance of 50 % is met by a program that is twice as fast",
-		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, goes-on: yes}": "",
+		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, repeats: yes}": "",
 		// no length is asked for
 		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "",
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: nobody could tell which of the two it answers",
@@ -70,7 +70,7 @@ func TestCheckTiming(t *testing.T) {
 		"{counts: gauge, from: 1, to: 3, each: 1s}":                                                                                      "`limit: wraps` where the count begins again",
 		"{counts: gauge, from: 1, to: 3, each: 1s, limit: open}":                                                                         "",
 		"{together: board, shows: {text: x, row: 1}, while: key, is: released}":                                                          "",
-		"{reads: gauge, text: 2, at: 3s}\n    hidden: yes\n    seed: 2\n    most: 5":                                                     "",
+		"{reads: gauge, text: 2, at: 3s}\n    hidden: yes\n    seed: 2\n    at-most: 5":                                                  "",
 	} {
 		x, problems := exercise.Read("x", []byte(fmt.Sprintf(`hemble: 1
 name: x

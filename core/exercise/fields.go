@@ -89,7 +89,7 @@ func trialFields() []spec.Field {
 			Doc: "of everything random: bounce, floating inputs, memory at power-on"},
 		{Name: "hidden", Kind: spec.Bool, Default: "no",
 			Doc: "students see that it exists and what it gave, once marks are released, and nothing else of it"},
-		{Name: "most", Kind: spec.Decimal, Doc: "the most marks that this trial gives, bonus included"},
+		{Name: "at-most", Was: "most", Kind: spec.Decimal, Doc: "the most marks that this trial gives, bonus included"},
 		{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 		{Name: "cues", Kind: spec.List, Of: &spec.Field{Name: "cue", Kind: spec.Mapping, Fields: cueFields()},
 			Doc: "timed inputs"},
@@ -165,7 +165,7 @@ func partFields(k *part.Kind) []spec.Field {
 		{Name: "part", Kind: spec.Choice, Choices: partNames(), Required: true, Doc: "the kind of part"},
 		{Name: "pins", Kind: spec.Dict, Keys: k.Pins, Required: true,
 			Doc: "what each terminal is wired to: a pin of the chip, VCC, GND, or a net of your own naming that joins parts to each other"},
-		{Name: "rewire", Kind: spec.Bool, Default: "no",
+		{Name: "student-wiring", Was: "rewire", Kind: spec.Bool, Default: "no",
 			Doc: "students may wire its pins at the chip otherwise, and say so in a wiring file"},
 	}, k.Settings...)
 }

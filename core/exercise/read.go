@@ -325,7 +325,7 @@ func (x *Exercise) checkNets(n *yaml.Node, ps *spec.Problems) {
 
 func (x *Exercise) readTrial(v spec.Values, ps *spec.Problems) {
 	t := Trial{Name: v.Text("name"), Length: v.Time("length"), Seed: uint64(v.Int("seed")), Hidden: v.Bool("hidden"),
-		Most: v.Get("most").Number, Notes: v.Text("notes")}
+		Most: v.Get("at-most").Number, Notes: v.Text("notes")}
 	if v.Has("length") && (t.Length == 0 || t.Length > maxLength) {
 		ps.Add(v.At("length"), "a trial runs for up to %s", maxLength.Short())
 	}

@@ -8,8 +8,8 @@ import (
 )
 
 // Rewire gives the exercise with a student's own wiring: a mapping of parts, each a mapping of its pins to pins of the
-// chip. Parts must allow it with `rewire`. The exercise is nil where the wiring cannot be built; every problem says
-// what would happen on the bench.
+// chip. Parts must allow it with `student-wiring`. The exercise is nil where the wiring cannot be built; every problem
+// says what would happen on the bench.
 func (x *Exercise) Rewire(file string, text []byte) (*Exercise, []spec.Problem) {
 	ps := &spec.Problems{File: file}
 	out := x.rewired(text, ps)
@@ -44,7 +44,7 @@ func (x *Exercise) rewired(text []byte, ps *spec.Problems) *Exercise {
 			}
 			ps.Add(spec.Where(name), "no part of the bench is called %q%s", name.Value, spec.Nearest(name.Value, names))
 			continue
-		case !p.Settings.Bool("rewire"):
+		case !p.Settings.Bool("student-wiring"):
 			ps.Add(spec.Where(name), "the wiring of %q is given by the exercise", p.Name)
 			continue
 		case pins.Kind != yaml.MappingNode:

@@ -11,7 +11,8 @@ import (
 )
 
 func TestRewire(t *testing.T) {
-	x, problems := exercise.Read("x", []byte(strings.Replace(good, "common: anode,", "common: anode, rewire: yes,", 1)))
+	x, problems := exercise.Read("x",
+		[]byte(strings.Replace(good, "common: anode,", "common: anode, student-wiring: yes,", 1)))
 	require.Empty(t, problems)
 	own, problems := x.Rewire("wiring.yaml", []byte("gauge: {a: PC1, b: PC0, c: PC2, d: PC3, e: PC4, f: PC5, g: PB0}"))
 	require.Empty(t, problems)

@@ -14,15 +14,16 @@ func init() {
 		Free: true,
 		Doc:  "The program is small enough: the bytes it takes of flash, or of RAM for variables (known of ELF files only).",
 		Fields: []spec.Field{
-			{Name: "most", Kind: spec.Int, Min: 1, Max: 1 << 20, Required: true, Doc: "how many bytes it may take"},
+			{Name: "at-most", Was: "most", Kind: spec.Int, Min: 1, Max: 1 << 20, Required: true,
+				Doc: "how many bytes it may take"},
 		},
-		Example: "{fits: flash, most: 2048, marks: 1}",
+		Example: "{fits: flash, at-most: 2048, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			what := v.Text("fits")
 			if what != "flash" && what != "ram" {
 				ps.Add(v.At("fits"), "%q is neither flash nor ram", what)
 			}
-			return fits{what, int(v.Int("most"))}
+			return fits{what, int(v.Int("at-most"))}
 		},
 	})
 }

@@ -46,7 +46,7 @@ func TestGroups(t *testing.T) {
 		{"{never: count, frame: 18}", "tens _@2000 1@8000|ones 8@2010 1@7990", "1", ""}, // a mixture of 10 ms
 		{"{shows: phase, frames: [green, green + amber, {green: off, amber: off, red: on, for: any}], each: 2s}",
 			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "1", ""},
-		{"{shows: phase, frames: [green, green amber, red], each: 2s, goes-on: yes}",
+		{"{shows: phase, frames: [green, green amber, red], each: 2s, repeats: yes}",
 			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "27/50", "red for 6 s"},
 		{"{shows: phase, frames: [{green: on, amber: any, red: off}, red]}",
 			// one frame, whatever amber does
@@ -98,7 +98,7 @@ func TestBadGroups(t *testing.T) {
 		"{shows: phase, frames: [blue]}":                                             `"phase" has no lamp "blue"`,
 		"{shows: phase, frames: [{green: on, red: off}]}":                            "does not say what amber shows",
 		"{shows: phase, frames: [{green: any, amber: any, red: any}]}":               "says nothing",
-		"{shows: phase, frames: [{green: on, amber: on, red: on, blue: on}]}":        `"blue" is unknown here`,
+		"{shows: phase, frames: [{green: on, amber: on, red: on, blue: on}]}":        `unknown key "blue"`,
 		"{shows: phase, frames: [{green: dim, amber: on, red: on}]}":                 "not what a lamp can show",
 		"{shows: phase, frames: [{green: {text: on, for: 1s}, amber: on, red: on}]}": "beside the members",
 		"{shows: phase, frames: [green, {green: on, amber: off, red: off}]}":         "looks the same as the one before it",

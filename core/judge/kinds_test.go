@@ -141,7 +141,7 @@ func TestKinds(t *testing.T) {
 			"3"},
 		// two too many, behind: from power-on it begins at the front
 		{"{shows: gauge, frames: [1, 2], start: power}", "gauge 1@1000 2@1000 1@1000 2@7000", "0", "1"},
-		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, goes-on: yes}",
+		{"{shows: gauge, frames: [1, 2], each: 1s, start: power, repeats: yes}",
 			"gauge 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000 1@1000 2@1000", "1", ""},
 		{"{counts: count, from: 8, to: 10, each: 1s, limit: stays}", "count 8@1000 9@1000 10@8000", "1", ""},
 		{"{counts: count, from: 8, to: 10, limit: stays}", "count 8@1000 9@1000 10@1000 11@7000", "2/3", "11"},
@@ -208,11 +208,11 @@ func TestKinds(t *testing.T) {
 		{`{reads: count, pattern: "1[0-9]", at: end}`, "count 27@10000", "0", "27"},
 		{`{reads: log, pattern: "level [0-9]+ cm", at: 5s}`, "log level_102_cm@10000", "1", ""},
 		{"{safe: bench}", "red on@10000", "1", ""},
-		{"{writes: eeprom, most: 7}", "red on@10000", "1", ""},
-		{"{writes: eeprom, most: 6}", "red on@10000", "0", "7 bytes"},
-		{"{writes: eeprom, least: 8, most: 20}", "red on@10000", "0", "7 bytes"},
-		{"{fits: flash, most: 1000}", "red on@10000", "1", ""},
-		{"{fits: flash, most: 999}", "red on@10000", "0", "1000 bytes"},
+		{"{writes: eeprom, at-most: 7}", "red on@10000", "1", ""},
+		{"{writes: eeprom, at-most: 6}", "red on@10000", "0", "7 bytes"},
+		{"{writes: eeprom, at-least: 8, at-most: 20}", "red on@10000", "0", "7 bytes"},
+		{"{fits: flash, at-most: 1000}", "red on@10000", "1", ""},
+		{"{fits: flash, at-most: 999}", "red on@10000", "0", "1000 bytes"},
 		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 4@5000", "1", ""},
 		{"{any-of: [{shows: gauge, frames: [1, 2]}, {shows: gauge, frames: [3, 4]}]}", "gauge 3@5000 5@5000", "1/2",
 			"5"},
@@ -230,12 +230,12 @@ func TestKinds(t *testing.T) {
 // What never came about is not judged, and tells so.
 func TestNotJudged(t *testing.T) {
 	for expect, seen := range map[string]string{
-		"{fits: ram, most: 100}":                                  "red on@10000",
-		"{together: red, shows: on, while: gauge, is: 5}":         "gauge 1@10000|red on@10000",
-		`{says: log, lines: [x], after: {cue: first}}`:            "log x@10000",
-		"{sounds: horn, after: {cue: first}}":                     "horn silent@10000",
-		"{draws-from: gauge, set: [1, 2], each: roll}":            "gauge 1@10000",
-		"{any-of: [{fits: ram, most: 9}, {fits: ram, most: 10}]}": "red on@10000",
+		"{fits: ram, at-most: 100}":                                     "red on@10000",
+		"{together: red, shows: on, while: gauge, is: 5}":               "gauge 1@10000|red on@10000",
+		`{says: log, lines: [x], after: {cue: first}}`:                  "log x@10000",
+		"{sounds: horn, after: {cue: first}}":                           "horn silent@10000",
+		"{draws-from: gauge, set: [1, 2], each: roll}":                  "gauge 1@10000",
+		"{any-of: [{fits: ram, at-most: 9}, {fits: ram, at-most: 10}]}": "red on@10000",
 	} {
 		x := readBench(t, expect)
 		r := reelOf(x, strings.Split(seen, "|")...)
@@ -325,7 +325,7 @@ func TestBadExpectations(t *testing.T) {
 		"{reads: log, pattern: '[', at: end}":                               "no regular expression",
 		"{reads: log, pattern: x, row: 2, at: end}":                         "has no row 2",
 		"{safe: gauge}":                           "write safe: bench",
-		"{fits: disk, most: 1}":                   "neither flash nor ram",
+		"{fits: disk, at-most: 1}":                "neither flash nor ram",
 		"{any-of: [{shows: gauge, frames: [1]}]}": "two expectations or more",
 		"{any-of: [{shows: gauge, frames: [1], marks: 2}, {steady: gauge}]}": `"marks"`,
 	} {

@@ -46,14 +46,14 @@ func init() {
 
 		Sequence:    true,
 		Alternative: true,
-		Ends:        "`goes-on: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter",
+		Ends:        "`repeats: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter",
 
 		Doc: "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
 				Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
 			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
-			{Name: "goes-on", Kind: spec.Bool, Default: "no",
+			{Name: "repeats", Was: "goes-on", Kind: spec.Bool, Default: "no",
 				Doc: "after that the sequence comes again and again, to the end of the trial: what fits into it by the frames' times is expected, and without times what is there must be right"},
 		}, timingFields),
 		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
@@ -93,9 +93,9 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	x := newShows(p, v, frames, s, ps)
-	if v.Bool("goes-on") {
+	if v.Bool("repeats") {
 		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.Same(frames[x.cycle-1].want) {
-			ps.Add(v.At("goes-on"),
+			ps.Add(v.At("repeats"),
 				"the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
 		}
 	}
@@ -115,7 +115,7 @@ func newShows(p *part.Instance, v spec.Values, frames []expected, s Setting, ps 
 			total += f.length
 		}
 	}
-	if !v.Bool("goes-on") && v.Get("extra").Pos.Line == 0 && v.Get("limit").Pos.Line == 0 {
+	if !v.Bool("repeats") && v.Get("extra").Pos.Line == 0 && v.Get("limit").Pos.Line == 0 {
 		if x.outlasted = x.behind(s.Length); x.outlasted > 0 {
 			x.frames[len(x.frames)-1].open = true
 		}

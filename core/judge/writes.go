@@ -14,19 +14,21 @@ func init() {
 		Free: true,
 		Doc:  "The program writes so many bytes of EEPROM in the trial, each time that a byte is programmed counted: what it keeps is written when it changes, and not over and over, which wears the memory out.",
 		Fields: []spec.Field{
-			{Name: "most", Kind: spec.Int, Min: 0, Max: 1 << 20, Required: true, Doc: "how many bytes it may write"},
-			{Name: "least", Kind: spec.Int, Min: 0, Max: 1 << 20, Default: "0", Doc: "how many it must write"},
+			{Name: "at-most", Was: "most", Kind: spec.Int, Min: 0, Max: 1 << 20, Required: true,
+				Doc: "how many bytes it may write"},
+			{Name: "at-least", Was: "least", Kind: spec.Int, Min: 0, Max: 1 << 20, Default: "0",
+				Doc: "how many it must write"},
 		},
-		Example: "{writes: eeprom, least: 1, most: 8, marks: 1}",
+		Example: "{writes: eeprom, at-least: 1, at-most: 8, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			if what := v.Text("writes"); what != "eeprom" {
 				ps.Add(v.At("writes"), "%q is no memory that a program writes; it can be eeprom", what)
 			}
-			if v.Int("least") > v.Int("most") {
-				ps.Add(v.At("least"), "at least %d and at most %d: no program can do both", v.Int("least"),
-					v.Int("most"))
+			if v.Int("at-least") > v.Int("at-most") {
+				ps.Add(v.At("at-least"), "at least %d and at most %d: no program can do both", v.Int("at-least"),
+					v.Int("at-most"))
 			}
-			return writes{v.Int("least"), v.Int("most")}
+			return writes{v.Int("at-least"), v.Int("at-most")}
 		},
 	})
 }

@@ -39,13 +39,16 @@ type Kind struct {
 	CheckCue func(Instance, Cue) error
 	// Value is the setting that says what the part is at before the first Set; empty where none does.
 	Value string
-	// Look gives the drawing of a display; nil for what shows nothing.
+	// Geometry gives the drawing of a display; nil for what shows nothing.
 	Geometry func(Instance) display.Geometry
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
 	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
 	Ends func(Instance) [][2]int
 	// Symbol is how it stands in a schematic; a box with its pins where it is not given.
 	Symbol Symbol
+	// Function stands in its box, where it shows nothing: the qualifying symbol of its function (IEC 60617-12), such as
+	// SRG8.
+	Function string
 	// Resistors gives the resistor in the lead of each terminal, in ohms, 0 for none; nil where there are none at all.
 	Resistors func(Instance) []int64
 	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;

@@ -169,7 +169,7 @@ func size(p *part.Instance) float64 {
 		return s.high
 	}
 	left, right := sides(p)
-	return below + boxHigh(left, right) + 4
+	return below + boxHigh(p, left, right) + 4
 }
 
 func (d *Drawing) part(p *part.Instance, x, y float64) {
@@ -203,13 +203,24 @@ func sides(p *part.Instance) (left, right []int) {
 
 func rail(net string) bool { return net == "VCC" || net == "GND" }
 
-func boxHigh(left, right []int) float64 { return float64(max(len(left), len(right), 2))*pitch + 6 }
+// boxHigh is how high a box is: with room for its pins and, of a display, for what it shows.
+func boxHigh(p *part.Instance, left, right []int) float64 {
+	high := float64(max(len(left), len(right), 2))*pitch + 6
+	if p.Kind.Geometry != nil {
+		high = max(high, 72)
+	}
+	return high
+}
 
 // block draws a part as a box with its pins, and its glass in the middle.
 func (d *Drawing) block(p *part.Instance, x, y float64) {
 	left, right := sides(p)
-	const wide, edge = 96.0, from + 46
-	high := boxHigh(left, right)
+	const edge = from + 46
+	wide := 96.0
+	if p.Kind.Geometry != nil && len(right) == 0 {
+		wide = 150 // there is room for its glass
+	}
+	high := boxHigh(p, left, right)
 	d.box(x+edge, y, wide, high)
 	for i, terminals := range [2][]int{left, right} {
 		side, dir := x+edge, -1.0
@@ -232,31 +243,72 @@ func (d *Drawing) block(p *part.Instance, x, y float64) {
 			d.net(end, level, dir, p.Wired[terminal])
 		}
 	}
-	d.glass(p, x+edge+wide/2, y+high/2)
+	// Beside the names of the pins, which stand at the left alone where there is more room.
+	room := wide - 58
+	middle := x + edge + wide/2
+	if len(right) == 0 {
+		room, middle = wide-44, middle+14
+	}
+	d.glass(p, middle, y+high/2, room, high-16)
+	if p.Kind.Function != "" {
+		d.text(x+edge+wide/2, y+high/2+4, roleValue, AtMiddle, p.Kind.Function)
+	}
 }
 
-// glass draws the outline of what a display shows, small, around a place.
-func (d *Drawing) glass(p *part.Instance, x, y float64) {
+// glass draws what is particular to a display, small, around a place, in so much room: the cells of a character
+// display, the dots of a graphic one, the segments of digits as single lines, lights as circles.
+func (d *Drawing) glass(p *part.Instance, x, y, wide, high float64) {
 	if p.Kind.Geometry == nil {
 		return
 	}
-	look := p.Kind.Geometry(*p)
-	const most = 34.0
-	scale := min(most/look.Width, most/look.Height)
-	left, top := x-look.Width*scale/2, y-look.Height*scale/2
-	if look.Grid != nil || look.Pixels != nil {
-		d.box(x-most/2, y-8, most, 16)
-		return
+	g := p.Kind.Geometry(*p)
+	scale := min(wide/g.Width, high/g.Height)
+	w, h := g.Width*scale, g.Height*scale
+	left, top := x-w/2, y-h/2
+	switch {
+	case g.Grid != nil:
+		d.box(left, top, w, h)
+		d.cells(left, top, w, h, min(g.Grid.Columns, 8), g.Grid.Rows)
+	case g.Pixels != nil:
+		d.box(left, top, w, h)
+		d.dots(left, top, w, h)
 	}
-	for _, s := range look.Shapes {
-		if s.Circle != nil {
-			d.circle(left+s.Circle.X*scale, top+s.Circle.Y*scale, round(max(0.6, s.Circle.R*scale)))
-			continue
+	for _, s := range g.Shapes {
+		switch {
+		case s.Circle != nil:
+			d.circle(left+s.Circle.X*scale, top+s.Circle.Y*scale, round(max(0.8, s.Circle.R*scale)))
+		case len(s.Points) == 6: // a segment, between its two tips
+			a, b := s.Points[0], s.Points[3]
+			d.stroke(left+a[0]*scale, top+a[1]*scale, left+b[0]*scale, top+b[1]*scale)
+		default:
+			var points []float64
+			for _, q := range slices.Concat(s.Points, s.Points[:1]) {
+				points = append(points, left+q[0]*scale, top+q[1]*scale)
+			}
+			d.stroke(points...)
 		}
-		var points []float64
-		for _, q := range slices.Concat(s.Points, s.Points[:1]) {
-			points = append(points, left+q[0]*scale, top+q[1]*scale)
+	}
+}
+
+// cells draws the cells of a character display; of many columns only some.
+func (d *Drawing) cells(x, y, w, h float64, columns, rows int) {
+	const edge = 3.0
+	cw, ch := (w-edge)/float64(columns), (h-edge)/float64(rows)
+	for r := range rows {
+		for c := range columns {
+			d.box(x+edge+float64(c)*cw, y+edge+float64(r)*ch, cw-edge, ch-edge)
 		}
-		d.stroke(points...)
+	}
+}
+
+// dots draws a slope of dots, as a graphic display has many.
+func (d *Drawing) dots(x, y, w, h float64) {
+	const step = 6.0
+	for c := 1; float64(c)*step < w-2; c++ {
+		for r := 1; float64(r)*step < h-2; r++ {
+			if float64(c)*step/w+float64(r)*step/h > 0.95 && (c+r)%2 == 0 {
+				d.circle(x+float64(c)*step, y+float64(r)*step, 1)
+			}
+		}
 	}
 }

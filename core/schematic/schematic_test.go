@@ -95,3 +95,10 @@ func TestOhms(t *testing.T) {
 		assert.Equal(t, want, schematic.Ohms(n))
 	}
 }
+
+// Every part has something of its own in the diagram: a symbol, what it shows, or the function of a box.
+func TestNoEmptyBox(t *testing.T) {
+	for _, k := range part.Kinds() {
+		assert.True(t, k.Symbol != "" || k.Geometry != nil || k.Function != "", "%s is an empty box", k.Name)
+	}
+}

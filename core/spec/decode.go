@@ -84,7 +84,7 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 	out := Values{Pos: Where(n), Node: n, fields: map[string]Value{}}
 	n = resolve(n)
 	if n.Kind != yaml.MappingNode {
-		ps.Add(Where(n), "%s stands where a mapping with %s is meant%s", describe(n), strings.Join(Names(fields), ", "),
+		ps.Add(Where(n), "expected a mapping with %s, got %s%s", strings.Join(Names(fields), ", "), describe(n),
 			asMapping(n, fields))
 		return out
 	}
@@ -92,14 +92,14 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 		key, value := n.Content[i], n.Content[i+1]
 		f := Find(fields, key.Value)
 		if f == nil {
-			ps.Add(Where(key), "%q is unknown here%s", key.Value, Nearest(key.Value, Names(fields)))
+			ps.Add(Where(key), "unknown key %q%s", key.Value, Nearest(key.Value, Names(fields)))
 			continue
 		}
 		if key.Value == f.Was {
 			ps.Warn(Where(key), "%q is called %q now", f.Was, f.Name)
 		}
 		if _, twice := out.fields[f.Name]; twice {
-			ps.Add(Where(key), "%q is given twice", key.Value)
+			ps.Add(Where(key), "%q appears twice", key.Value)
 			continue
 		}
 		if v, ok := decode(value, f, ps); ok {
@@ -114,7 +114,7 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 			continue
 		}
 		if f.Required {
-			ps.Add(out.Pos, "%q is missing: %s", f.Name, f.Doc)
+			ps.Add(out.Pos, "%s is missing: %s", f.Name, f.Doc)
 		}
 		if f.Default != "" {
 			v, _ := decode(&yaml.Node{Kind: yaml.ScalarNode, Value: f.Default}, f, ps)
@@ -182,10 +182,10 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 		items := n.Content
 		if n.Kind != yaml.SequenceNode {
 			if n.Kind != yaml.ScalarNode && n.Kind != yaml.MappingNode {
-				ps.Add(at, "%s stands where a list is meant for %q", describe(n), f.Name)
+				ps.Add(at, "%s: expected a list, got %s", f.Name, describe(n))
 				return v, false
 			}
-			ps.Add(at, "%q takes a list: write [%s]", f.Name, n.Value)
+			ps.Add(at, "%s: expected a list, such as [%s]", f.Name, n.Value)
 			return v, false
 		}
 		for _, item := range items {
@@ -201,39 +201,39 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 		return decodeDict(n, f, v, ps)
 	case Frame:
 		if n.Kind == yaml.SequenceNode {
-			ps.Add(at, "a list stands where one frame is meant")
+			ps.Add(at, "expected one frame, got a list")
 			return v, false
 		}
 		return v, true
 	}
 	if n.Kind != yaml.ScalarNode {
-		ps.Add(at, "%s stands where %s is meant for %q", describe(n), kindNames[f.Kind], f.Name)
+		ps.Add(at, "%s: expected %s, got %s", f.Name, kindNames[f.Kind], describe(n))
 		return v, false
 	}
 	var err error
 	switch f.Kind {
 	case Name:
 		if !IsName(n.Value) {
-			err = fmt.Errorf("%q is not a name; names are lower-case letters, digits and hyphens, starting with a letter", n.Value)
+			err = fmt.Errorf("%s: expected a name (lower-case letters, digits and hyphens, starting with a letter), got %q", f.Name, n.Value)
 		}
 	case Int:
 		if v.Int, err = strconv.ParseInt(n.Value, 10, 64); err != nil {
-			err = fmt.Errorf("%s is not a whole number", describe(n))
+			err = fmt.Errorf("%s: expected a whole number, got %s", f.Name, describe(n))
 		} else if f.Min != f.Max && (v.Int < f.Min || v.Int > f.Max) {
-			err = fmt.Errorf("%q is %d; it can be %d to %d", f.Name, v.Int, f.Min, f.Max)
+			err = fmt.Errorf("%s: expected %d to %d, got %d", f.Name, f.Min, f.Max, v.Int)
 		}
 	case Decimal:
 		v.Number, err = rational(n.Value)
 		if err == nil && v.Number.Sign() < 0 {
-			err = fmt.Errorf("%q cannot be negative", f.Name)
+			err = fmt.Errorf("%s cannot be negative", f.Name)
 		}
 	case Percent:
 		number, found := strings.CutSuffix(strings.TrimSpace(n.Value), "%")
 		if v.Number, err = rational(strings.TrimSpace(number)); err != nil || !found {
-			err = fmt.Errorf("%s is not a percentage; write a number and %%, such as 5%%", describe(n))
+			err = fmt.Errorf("%s: expected a percentage, such as 5%%, got %s", f.Name, describe(n))
 		} else if v.Number.Quo(v.Number, big.NewRat(100, 1)); v.Number.Sign() < 0 ||
 			v.Number.Cmp(big.NewRat(1, 1)) > 0 {
-			err = fmt.Errorf("%q is %s; it can be 0%% to 100%%", f.Name, n.Value)
+			err = fmt.Errorf("%s: expected 0%% to 100%%, got %s", f.Name, n.Value)
 		}
 	case Duration:
 		v.Time, err = clock.Parse(n.Value)
@@ -250,7 +250,7 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 			v.Int = 1
 		case "no", "false", "off":
 		default:
-			err = fmt.Errorf("%s stands where yes or no is meant for %q", describe(n), f.Name)
+			err = fmt.Errorf("%s: expected yes or no, got %s", f.Name, describe(n))
 		}
 	case Choice:
 		found := false
@@ -258,7 +258,7 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 			found = found || c == n.Value
 		}
 		if !found {
-			err = fmt.Errorf("%q is %s%s", f.Name, describe(n), Nearest(n.Value, f.Choices))
+			err = fmt.Errorf("%s: got %s%s", f.Name, describe(n), Nearest(n.Value, f.Choices))
 		}
 	}
 	if err != nil {
@@ -270,19 +270,19 @@ func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {
 
 func decodeDict(n *yaml.Node, f *Field, v Value, ps *Problems) (Value, bool) {
 	if n.Kind != yaml.MappingNode {
-		ps.Add(v.Pos, "%s stands where a mapping is meant for %q", describe(n), f.Name)
+		ps.Add(v.Pos, "%s: expected a mapping, got %s", f.Name, describe(n))
 		return v, false
 	}
 	seen := map[string]bool{}
 	for i := 0; i+1 < len(n.Content); i += 2 {
 		key, value := n.Content[i], resolve(n.Content[i+1])
 		if seen[key.Value] {
-			ps.Add(Where(key), "%q is given twice", key.Value)
+			ps.Add(Where(key), "%q appears twice", key.Value)
 			continue
 		}
 		seen[key.Value] = true
 		if value.Kind != yaml.ScalarNode {
-			ps.Add(Where(n.Content[i+1]), "%s stands where a word is meant for %q", describe(value), key.Value)
+			ps.Add(Where(n.Content[i+1]), "%s: expected a word, got %s", key.Value, describe(value))
 			continue
 		}
 		v.Dict = append(v.Dict, Entry{key.Value, Where(key), value.Value, Where(n.Content[i+1])})
@@ -292,11 +292,11 @@ func decodeDict(n *yaml.Node, f *Field, v Value, ps *Problems) (Value, bool) {
 
 func rational(s string) (*big.Rat, error) {
 	if len(s) > 20 || s == "" || strings.ContainsAny(s, "eE/xX_") {
-		return nil, fmt.Errorf("%q is not a number", s)
+		return nil, fmt.Errorf("expected a number, got %q", s)
 	}
 	r, ok := new(big.Rat).SetString(s)
 	if !ok {
-		return nil, fmt.Errorf("%q is not a number", s)
+		return nil, fmt.Errorf("expected a number, got %q", s)
 	}
 	return r, nil
 }
@@ -323,11 +323,11 @@ func scaled(s, unit string, multipliers map[string]int64, units int64, meant str
 	}
 	r, err := rational(strings.TrimSpace(number))
 	if err != nil || r.Sign() < 0 {
-		return 0, fmt.Errorf("%q is not %s", s, meant)
+		return 0, fmt.Errorf("expected %s, got %q", meant, s)
 	}
 	r.Mul(r, factor)
 	if !r.IsInt() || !r.Num().IsInt64() {
-		return 0, fmt.Errorf("%q is finer than is modelled", s)
+		return 0, fmt.Errorf("%q is finer than the model resolves", s)
 	}
 	return r.Num().Int64(), nil
 }

@@ -90,5 +90,5 @@ func Nearest(word string, valid []string) string {
 	case len(valid) > 14:
 		valid = append(append([]string{}, valid[:14]...), "…")
 	}
-	return "; it can be " + strings.Join(valid, ", ")
+	return "; expected " + strings.Join(valid, ", ")
 }

@@ -75,33 +75,33 @@ frame: 1:10
 
 func TestDecodeProblems(t *testing.T) {
 	for text, want := range map[string]string{
-		"name: My Name":      `x:1:7: "My Name" is not a name`,
-		"int: ten":           `x:1:6: "ten" is not a whole number`,
-		"int: 12":            `"int" is 12; it can be 1 to 9`,
-		"decimal: 1/3":       `"1/3" is not a number`,
-		"decimal: -1":        `"decimal" cannot be negative`,
+		"name: My Name":      `x:1:7: name: expected a name (lower-case letters, digits and hyphens, starting with a letter), got "My Name"`,
+		"int: ten":           `x:1:6: int: expected a whole number, got "ten"`,
+		"int: 12":            `int: expected 1 to 9, got 12`,
+		"decimal: 1/3":       `expected a number, got "1/3"`,
+		"decimal: -1":        `decimal cannot be negative`,
 		"duration: 5":        `"5" is not a time`,
 		"rate: 16":           `"16" is not a frequency`,
-		"ohms: many":         `"many" is not a resistance`,
-		"ohms: 0.5":          `"0.5" is finer than is modelled`,
-		"volts: -5V":         `is not a voltage`,
-		"percent: 5":         `"5" is not a percentage`,
-		"percent: 120%":      `it can be 0% to 100%`,
-		"bool: maybe":        `"maybe" stands where yes or no is meant`,
-		"choice: annode":     `"choice" is "annode"; did you mean "anode"?`,
-		"choice: green":      `it can be anode, cathode, 1`,
-		"list: 1":            `"list" takes a list: write [1]`,
-		"list: [a]":          `"a" is not a whole number`,
-		"mapping: {}":        `"inner" is missing: needed`,
-		"mapping: 5":         `"5" stands where a mapping`,
-		"dict: {a: [1]}":     `a list stands where a word is meant for "a"`,
-		"dict: {a: 1, a: 2}": `"a" is given twice`,
-		"dict: [a]":          `a list stands where a mapping is meant for "dict"`,
-		"text: [a]":          `a list stands where text is meant for "text"`,
-		"frame: [a]":         `a list stands where one frame is meant`,
-		"tetx: a":            `"tetx" is unknown here; did you mean "text"?`,
-		"text: a\ntext: b":   `x:2:1: "text" is given twice`,
-		"- a":                `a list stands where a mapping`,
+		"ohms: many":         `such as 270 or 4.7k, got "many"`,
+		"ohms: 0.5":          `"0.5" is finer than the model resolves`,
+		"volts: -5V":         `expected a voltage`,
+		"percent: 5":         `expected a percentage, such as 5%, got "5"`,
+		"percent: 120%":      `expected 0% to 100%`,
+		"bool: maybe":        `expected yes or no, got "maybe"`,
+		"choice: annode":     `choice: got "annode"; did you mean "anode"?`,
+		"choice: green":      `expected anode, cathode, 1`,
+		"list: 1":            `list: expected a list, such as [1]`,
+		"list: [a]":          `expected a whole number, got "a"`,
+		"mapping: {}":        `inner is missing: needed`,
+		"mapping: 5":         `got "5": write {inner: 5}`,
+		"dict: {a: [1]}":     `a: expected a word, got a list`,
+		"dict: {a: 1, a: 2}": `"a" appears twice`,
+		"dict: [a]":          `dict: expected a mapping, got a list`,
+		"text: [a]":          `text: expected text, got a list`,
+		"frame: [a]":         `expected one frame, got a list`,
+		"tetx: a":            `unknown key "tetx"; did you mean "text"?`,
+		"text: a\ntext: b":   `x:2:1: "text" appears twice`,
+		"- a":                `got a list`,
 	} {
 		_, problems := decodeText(t, text)
 		if assert.NotEmpty(t, problems, text) {
@@ -127,7 +127,7 @@ func TestProblemsAreSorted(t *testing.T) {
 func TestNearest(t *testing.T) {
 	words := []string{"shows", "reads", "steady"}
 	for word, want := range map[string]string{"show": `; did you mean "shows"?`, "raeds": `; did you mean "reads"?`,
-		"STEADY": `; did you mean "steady"?`, "xyzzyx": "; it can be shows, reads, steady"} {
+		"STEADY": `; did you mean "steady"?`, "xyzzyx": "; expected shows, reads, steady"} {
 		assert.Equal(t, want, Nearest(word, words))
 	}
 	assert.Equal(t, "", Nearest("x", nil))

@@ -317,7 +317,7 @@ func TestSlipsOfThePen(t *testing.T) {
 		"serve --base-path hemble":                       "a base path is like /hemble",
 		"verify /nowhere":                                "no such file",
 		"verify " + t.TempDir():                          "is no data folder",
-		"exercise assign --attempts -3 x":                  "-3 is negative",
+		"exercise assign --attempts -3 x":                "-3 is negative",
 		"serve --library /nowhere --data " + t.TempDir(): "/nowhere is no folder of libraries",
 	} {
 		t.Run(line, func(t *testing.T) {

@@ -234,8 +234,7 @@ function Fill({ at, book }: { at: string; book: Book }) {
         <>
           <p className="text-sm text-slate" role="status">
             Read as {columns.encoding}. Column “{columns.students}” identifies students: {columns.known} of{' '}
-            {columns.rows}
-            rows are in this class.
+            {columns.rows} rows are in this class.
           </p>
           <Choice
             label="Column to fill"

@@ -11,7 +11,11 @@ type Seek = (t: number) => void
 
 function Moment({ at, seek }: { at: number; seek: Seek }) {
   return (
-    <button type="button" className="font-mono text-bottle underline underline-offset-3" onClick={() => seek(at)}>
+    <button
+      type="button"
+      className="inline-block min-h-6 min-w-6 font-mono text-bottle underline underline-offset-3"
+      onClick={() => seek(at)}
+    >
       {seconds(at)}
     </button>
   )

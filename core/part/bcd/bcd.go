@@ -38,10 +38,11 @@ func init() {
 		return append(append(append([]spec.Key{}, data...), controls...), outputs...)
 	}
 	part.Register(&part.Kind{
-		Name:   "7447",
-		Title:  "7447 BCD decoder",
-		Doc:    "Turns four data lines into the segments of a common-anode digit: a lit segment's output is low, the others are open. With rbi low a 0 stays blank.",
-		Source: "Texas Instruments SDLS111, SN7447A",
+		Name:     "7447",
+		Title:    "7447 BCD decoder",
+		Function: "BCD/7SEG",
+		Doc:      "Turns four data lines into the segments of a common-anode digit: a lit segment's output is low, the others are open. With rbi low a 0 stays blank.",
+		Source:   "Texas Instruments SDLS111, SN7447A",
 		Pins: pins(spec.Key{Name: "rbi",
 			Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
 		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
@@ -61,10 +62,11 @@ func init() {
 		},
 	})
 	part.Register(&part.Kind{
-		Name:   "4511",
-		Title:  "CD4511 BCD decoder with latch",
-		Doc:    "Turns four data lines into the segments of a common-cathode digit: a lit segment's output is high. With le high it keeps what it showed; above 9 it shows nothing. At power-on the latch holds a chance value.",
-		Source: "Texas Instruments SCHS072, CD4511B",
+		Name:     "4511",
+		Title:    "CD4511 BCD decoder with latch",
+		Function: "BCD/7SEG",
+		Doc:      "Turns four data lines into the segments of a common-cathode digit: a lit segment's output is high. With le high it keeps what it showed; above 9 it shows nothing. At power-on the latch holds a chance value.",
+		Source:   "Texas Instruments SCHS072, CD4511B",
 		Pins: pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low where it is not wired",
 			Optional: true}),
 		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +

@@ -39,6 +39,7 @@ func init() {
 		Name:      "cd4026",
 		Exchanged: [][2]string{{"clk", "rst"}},
 		Title:     "CD4026 counter with digit outputs",
+		Function:  "CTRDIV10/7SEG",
 		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
 		Source:    "Texas Instruments SCHS031, CD4026B",
 		Pins:      pins,

@@ -27,10 +27,11 @@ const (
 
 func init() {
 	part.Register(&part.Kind{
-		Name:   "dht11",
-		Title:  "DHT11 temperature and humidity sensor",
-		Doc:    "Answers on one wire with forty bits after the chip has pulled it low for 18 ms. It needs a second after power-on, and a second between readings; asked sooner it stays silent. `set` gives it a temperature, such as 23C, or a humidity, such as 45%.",
-		Source: "Aosong DHT11 product manual, section 5 (serial interface)",
+		Name:     "dht11",
+		Title:    "DHT11 temperature and humidity sensor",
+		Function: "ϑ, % RH",
+		Doc:      "Answers on one wire with forty bits after the chip has pulled it low for 18 ms. It needs a second after power-on, and a second between readings; asked sooner it stays silent. `set` gives it a temperature, such as 23C, or a humidity, such as 45%.",
+		Source:   "Aosong DHT11 product manual, section 5 (serial interface)",
 		Settings: []spec.Field{
 			{Name: "temperature", Kind: spec.Int, Min: 0, Max: 50, Default: "20", Doc: "in °C at power-on"},
 			{Name: "humidity", Kind: spec.Int, Min: 20, Max: 90, Default: "50", Doc: "in percent at power-on"},

@@ -23,6 +23,7 @@ func init() {
 		Exchanged: [][2]string{{"a", "b"}},
 		Also:      []string{"rotary-encoder", "rotary"},
 		Title:     "Rotary encoder",
+		Function:  "quadrature",
 		Doc:       "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
 		Source:    "quadrature code of mechanical incremental encoders; " + contact.Source,
 		Settings: []spec.Field{

@@ -40,6 +40,7 @@ func init() {
 		Name:      "74hc595",
 		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
 		Title:     "74HC595 shift register",
+		Function:  "SRG8",
 		Doc:       "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
 		Source:    "Texas Instruments SCLS041, SN74HC595",
 		Pins:      pins,

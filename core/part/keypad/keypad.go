@@ -25,11 +25,12 @@ func init() {
 		}
 	}
 	part.Register(&part.Kind{
-		Name:   "keypad",
-		Also:   []string{"keyboard", "key-matrix"},
-		Title:  "4×4 keypad",
-		Doc:    "Sixteen keys, each of which joins its row to its column while pressed; there are no diodes, so that three keys at once can show a fourth. Each key bounces like a button.",
-		Source: "the usual 8-pin membrane keypad; " + contact.Source,
+		Name:     "keypad",
+		Also:     []string{"keyboard", "key-matrix"},
+		Title:    "4×4 keypad",
+		Function: "key matrix",
+		Doc:      "Sixteen keys, each of which joins its row to its column while pressed; there are no diodes, so that three keys at once can show a fourth. Each key bounces like a button.",
+		Source:   "the usual 8-pin membrane keypad; " + contact.Source,
 		Settings: []spec.Field{contact.Bounce,
 			{Name: "keys", Kind: spec.Text, Default: usual, Doc: "what the keys are called, row by row"}},
 		Pins:    pins,

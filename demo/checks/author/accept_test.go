@@ -164,7 +164,7 @@ func TestAcceptNot(t *testing.T) {
 		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "accept the sequence"},
 		{`{never: gauge, frame: 2}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence},
 			"accept one of its states"},
-		{`{fits: flash, most: 1}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
+		{`{fits: flash, at-most: 1}`, author.Choice{Trial: 0, Verdict: 0, Pair: author.Sequence}, "about no display"},
 		{`{shows: gauge, frames: [&five 5, 4, *five]}`, author.Choice{Trial: 0, Verdict: 0, Pair: 0}, "by reference"},
 	} {
 		text := []byte(acceptable + "      - " + c.expect + "\n")
