@@ -1,6 +1,5 @@
-// Package build makes firmware from source: it takes what a student submitted (C, C++, assembler, or files with
-// setup() and loop()), compiles it with avr-gcc inside bubblewrap, and gives an ELF file, or the compiler's
-// messages as feedback.
+// Package build makes firmware from source. It compiles what a student submitted (C, C++, assembler, or files with
+// setup() and loop()) with avr-gcc inside bubblewrap and returns an ELF file, or the compiler's messages as feedback.
 package build
 
 import (

@@ -14,7 +14,7 @@ import (
 
 // planned is a source ready to be compiled.
 type planned struct {
-	files     []File // what stands in the source folder
+	files     []File // what is in the source folder
 	units     []unit // what is compiled
 	framework bool   // it has setup() and loop()
 	cPlusPlus bool

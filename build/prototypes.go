@@ -89,7 +89,7 @@ func functions(data []byte) (code []byte, heads [][]int) {
 	return code, heads
 }
 
-// prototypes declares the functions of a file ahead, and tells where the first of them begins: the end of the file
+// prototypes declares the functions of a file ahead, and returns where the first of them begins: the end of the file
 // where there is none. One with default arguments is left alone: they may stand only once.
 func prototypes(data []byte) (out []string, first int) {
 	code, heads := functions(data)

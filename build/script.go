@@ -9,7 +9,7 @@ import (
 	"hemble/sandbox"
 )
 
-// Where things are in the sandbox. What a student or an instructor called a file stands in no command line: the
+// Where things are in the sandbox. What a student or an instructor called a file is in no command line: the
 // compiler is given files of our own names in unitFolder, each of which includes one of theirs by its whole path.
 const (
 	sourceFolder  = firmware.SourceFolder

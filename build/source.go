@@ -45,7 +45,7 @@ func isKind(name string) bool { return kinds[strings.ToLower(path.Ext(name))] }
 
 var zipMagic = []byte("PK\x03\x04")
 
-// IsSource tells whether a file is source to be built: by its name, or a zip archive by its first bytes.
+// IsSource reports whether a file is source to be built: by its name, or a zip archive by its first bytes.
 func IsSource(name string, data []byte) bool {
 	return isKind(name) || bytes.HasPrefix(data, zipMagic)
 }
@@ -75,7 +75,7 @@ func (s *Source) Add(name string, data []byte) error {
 	return nil
 }
 
-// fileName tells whether a path (with slashes, cleaned) can be that of a source file: it stays inside, and no part of
+// fileName reports whether a path (with slashes, cleaned) can be that of a source file: it stays inside, and no part of
 // it is one that a compiler or a shell takes for an option, a list of options, or the end of a name.
 func fileName(clean string) error {
 	switch {

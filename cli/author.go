@@ -69,8 +69,8 @@ func record(ctx context.Context, c *cli.Command) error {
 	for _, added := range rec.Added {
 		fmt.Fprintln(c.Root().Writer, "added to "+added)
 	}
-	for _, anew := range rec.Replaced {
-		fmt.Fprintln(c.Root().Writer, "recorded anew in "+anew)
+	for _, where := range rec.Replaced {
+		fmt.Fprintln(c.Root().Writer, "recorded again in "+where)
 	}
 	if len(rec.Added)+len(rec.Replaced) == 0 {
 		fmt.Fprintln(c.Root().Writer, "nothing to add: every display has its `shows`")
@@ -115,7 +115,7 @@ func strength(ctx context.Context, c *cli.Command) error {
 	})
 	_ = bar.Finish()
 	if errors.Is(err, author.ErrReference) {
-		return fmt.Errorf("%w; `hemble grade` tells why", err)
+		return fmt.Errorf("%w; `hemble grade` shows why", err)
 	}
 	if err != nil {
 		return err

@@ -97,7 +97,7 @@ func verifyCommand() *cli.Command {
 	}
 }
 
-// verifyFile looks through a backup and tells what it found.
+// verifyFile looks through a backup and returns what it found.
 func verifyFile(ctx context.Context, out io.Writer, name string) error {
 	f, err := os.Open(name)
 	if err != nil {
@@ -111,7 +111,7 @@ func verifyFile(ctx context.Context, out io.Writer, name string) error {
 	return tellReport(out, name, report)
 }
 
-// tellReport tells what was found whole and what was not.
+// tellReport returns what was found whole and what was not.
 func tellReport(out io.Writer, name string, r *backup.Report) error {
 	fmt.Fprintf(out, "%s: %d files, %d receipts and %d mark sheets are whole\n", name, r.Files, r.Receipts, r.Results)
 	if len(r.Damaged) == 0 {

@@ -135,7 +135,7 @@ func (s *sources) build(ctx context.Context, path string, t build.Target) (*buil
 	return b.Build(ctx, source, t)
 }
 
-// isSource tells whether a path is to be built: a folder, or a file of a kind that is source.
+// isSource reports whether a path is to be built: a folder, or a file of a kind that is source.
 func isSource(path string) (bool, error) {
 	info, err := os.Stat(path)
 	if err != nil || info.IsDir() {

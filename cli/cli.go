@@ -84,7 +84,7 @@ func App() *cli.Command {
 // strict makes commands that take no arguments refuse them, and whole numbers of flags refuse to be negative: a slip of
 // the pen is told, and nothing is done by it.
 func strict(c *cli.Command) *cli.Command {
-	c.DisableSliceFlagSeparator = true // a comma may stand in a file's name
+	c.DisableSliceFlagSeparator = true // a comma can be in a file's name
 	for _, sub := range c.Commands {
 		strict(sub)
 		for _, f := range sub.Flags {

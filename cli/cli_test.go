@@ -166,7 +166,7 @@ func TestGradeBus(t *testing.T) {
 		course+"notice-board/firmware/ainley-wrong-address.elf")
 	require.NoError(t, err)
 	assert.Contains(t, out, "write to 0x3F, not acknowledged")
-	assert.Contains(t, out, "nobody on the two-wire bus at PC4 and PC5 answers to address 0x3F")
+	assert.Contains(t, out, "no device on the two-wire bus at PC4 and PC5 answers address 0x3F")
 }
 
 // A bench without a chip is marked without a firmware.
@@ -340,7 +340,7 @@ func TestGradeWiring(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// A capture stands in the place of firmware.
+// A capture is in the place of firmware.
 func TestGradeCapture(t *testing.T) {
 	vcd := filepath.Join(t.TempDir(), "gauge.vcd")
 	_, err := call(t, "trace", "--on", course+"chamber-gauge", "--trial", "raising by hand", "--vcd", vcd,

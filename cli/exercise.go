@@ -151,7 +151,7 @@ func listAll(ctx context.Context, c *cli.Command) error {
 	return table(c, rows)
 }
 
-// concerned tells how many lines a revision changes, and which classes go on with the one that they have.
+// concerned returns how many lines a revision changes, and which classes continue with the one that they have.
 func concerned(x wire.Exercise) (out string) {
 	added, gone := 0, 0
 	for _, line := range strings.Split(x.Changes, "\n") {
@@ -168,7 +168,7 @@ func concerned(x wire.Exercise) (out string) {
 	}
 	for _, o := range x.Assigned {
 		if o.Revision != x.Revision {
-			out += fmt.Sprintf("; %s goes on with revision %d", o.Class, o.Revision)
+			out += fmt.Sprintf("; %s keeps revision %d", o.Class, o.Revision)
 		}
 	}
 	return out

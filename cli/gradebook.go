@@ -134,7 +134,7 @@ func fillFile(ctx context.Context, c *cli.Command, api *client.Client, class str
 	for _, name := range f.Without {
 		fmt.Fprintf(os.Stderr, "≈ %s is in the class and not in the file\n", name)
 	}
-	fmt.Fprintf(os.Stderr, "%d marks filled in; the file is %s, students are told by %q\n", f.Filled, f.Encoding,
+	fmt.Fprintf(os.Stderr, "%d marks filled in; the file is %s, students are identified by %q\n", f.Filled, f.Encoding,
 		f.Students)
 	_, err = c.Root().Writer.Write(f.Data)
 	return err

@@ -355,7 +355,7 @@ func (p *player) logged() string {
 	return b.String() + "\n"
 }
 
-// keys tells what each key does.
+// keys returns what each key does.
 func (p *player) keys() string {
 	if p.typing != nil {
 		return strong.Render(p.typing.part+" ▸ ") + p.text + "█\n" + faint.Render("Enter sends, Esc leaves") + "\n"

@@ -102,7 +102,7 @@ func TestServiceCommands(t *testing.T) {
 	assert.Regexp(t, `✓ A. Marsh\s+marsh lamps.hex\s+#1\s+10 / 10`, out)
 	out, err = keeper("", "submit", "boat-lamps", course+"boat-lamps/firmware/wain-green-input.hex")
 	assert.Error(t, err)
-	assert.Contains(t, out, "wain-green-input.hex: not submitted: nobody of the class fits; say --whose")
+	assert.Contains(t, out, "wain-green-input.hex: not submitted: no match in the class; say --whose")
 	must(keeper, "submit", "--wait", "--whose", "Osei, A. (green).hex=osei", "boat-lamps",
 		work("Osei, A. (green).hex", "wain-green-input.hex"))
 	out, err = keeper("", "submit", "no-such", course+"boat-lamps/firmware/marsh-waits.hex")

@@ -52,7 +52,7 @@ func readSettings() (s settings, err error) {
 		return s, err
 	}
 	if err := yaml.Unmarshal(text, &s); err != nil {
-		return s, fmt.Errorf("%s is damaged (%w); `hemble login ADDRESS` writes it anew", path, err)
+		return s, fmt.Errorf("%s is damaged (%w); `hemble login ADDRESS` writes a new one", path, err)
 	}
 	for name, value := range map[string]*string{envServer: &s.Server, envToken: &s.Token, envClass: &s.Class} {
 		if v := os.Getenv(name); v != "" {

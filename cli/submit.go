@@ -59,7 +59,7 @@ func submit(ctx context.Context, c *cli.Command) error {
 		}
 		ids, receipts = []string{r.ID}, []wire.Submission{r.Submission}
 		if r.Same {
-			fmt.Fprintln(os.Stderr, "the same file is there already, as attempt", r.Attempt)
+			fmt.Fprintln(os.Stderr, "the same file was submitted before, as attempt", r.Attempt)
 		}
 	} else if ids, err = submitMany(ctx, c, api, class, exercise, paths); err != nil && len(ids) == 0 {
 		return err
@@ -175,7 +175,7 @@ func submitMany(ctx context.Context, c *cli.Command, api *client.Client, class, 
 			fmt.Fprintf(os.Stderr, "✗ %s: %s\n", f.Name, f.Problem)
 		case f.Submission == "":
 			left++
-			guess := "nobody of the class fits"
+			guess := "no match in the class"
 			if f.Candidates != nil {
 				guess = fmt.Sprintf("perhaps %s (%s)", strings.Join(f.Candidates, " or "), f.How)
 			}

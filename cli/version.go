@@ -14,8 +14,8 @@ const Version = "0.9.0"
 // commit is that which the program was built from; `make build` sets it.
 var commit string
 
-// version tells what runs: the release, the commit that it was built from, and the engine, which is part of every mark
-// sheet.
+// version returns what runs: the release, the commit that it was built from, and the engine, which is part of every
+// mark sheet.
 func version() string {
 	commit, changed := cmp.Or(commit, "unknown"), ""
 	if info, ok := debug.ReadBuildInfo(); ok {

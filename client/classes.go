@@ -69,7 +69,7 @@ func (c *Client) Roster(ctx context.Context, class string) ([]byte, error) {
 	return c.bytes(ctx, path("classes", class, "roster"))
 }
 
-// PutRoster takes students in from CSV; with try it only tells what would change.
+// PutRoster takes students in from CSV; with try it only returns what would change.
 func (c *Client) PutRoster(ctx context.Context, class string, csv []byte, try bool) (wire.RosterChange, error) {
 	only := ""
 	if try {

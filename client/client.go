@@ -1,5 +1,4 @@
-// Package client talks to a Hemble service through its API. There is a method for each call, in files by what the calls
-// are about.
+// Package client calls a Hemble service through its API. There is one method per call, in files by subject.
 package client
 
 import (

@@ -31,7 +31,7 @@ func (c *Client) NewExercise(ctx context.Context, name string, text []byte) (wir
 		bytes.NewReader(text), "If-None-Match", "*")
 }
 
-// Compare tells how a text differs from the newest revision of an exercise.
+// Compare returns how a text differs from the newest revision of an exercise.
 func (c *Client) Compare(ctx context.Context, name string, text []byte) (wire.Compared, error) {
 	return sent[wire.Compared](ctx, c, http.MethodPost, path("exercises", name, "compare"), "application/yaml",
 		bytes.NewReader(text))
@@ -58,7 +58,7 @@ func (c *Client) Revision(ctx context.Context, name string, number int) (wire.Re
 	return call[wire.Revision](ctx, c, http.MethodGet, path("exercises", name, "revisions", strconv.Itoa(number)), nil)
 }
 
-// Check tells what is to be said of an exercise file.
+// Check returns what is to be said of an exercise file.
 func (c *Client) Check(ctx context.Context, text []byte) (wire.Checked, error) {
 	return sent[wire.Checked](ctx, c, http.MethodPost, "/check", "application/yaml", bytes.NewReader(text))
 }
@@ -77,17 +77,17 @@ func (c *Client) Try(ctx context.Context, d Draft) (wire.Tried, error) {
 	return tried[wire.Tried](ctx, c, "/try", d)
 }
 
-// Record writes what a reference shows as expectations into a draft, anew also in the place of those that it does not
-// meet.
-func (c *Client) Record(ctx context.Context, d Draft, anew bool) (wire.Recorded, error) {
+// Record writes what a reference shows as expectations into a draft; with replace also in place of those that it does
+// not meet.
+func (c *Client) Record(ctx context.Context, d Draft, replace bool) (wire.Recorded, error) {
 	more := []string{}
-	if anew {
-		more = []string{"anew", "1"}
+	if replace {
+		more = []string{"replace", "1"}
 	}
 	return tried[wire.Recorded](ctx, c, "/record", d, more...)
 }
 
-// Strength tells which faults of a reference a draft catches.
+// Strength returns which faults of a reference a draft catches.
 func (c *Client) Strength(ctx context.Context, d Draft) ([]wire.Variant, error) {
 	return tried[[]wire.Variant](ctx, c, "/strength", d)
 }

@@ -25,7 +25,7 @@ func (c *Client) DropOverride(ctx context.Context, id string, override int64) er
 	return c.do(ctx, http.MethodDelete, path("submissions", id, "overrides", number(override)), nil)
 }
 
-// Accept tells what it would be to accept something that a submission showed.
+// Accept returns what it would be to accept something that a submission showed.
 func (c *Client) Accept(ctx context.Context, id string, in wire.Accept) (wire.Accepted, error) {
 	return call[wire.Accepted](ctx, c, http.MethodPost, path("submissions", id, "accept"), in)
 }
@@ -62,7 +62,7 @@ func (c *Client) Alike(ctx context.Context, class, exercise string) ([]wire.Alik
 		nil)
 }
 
-// Statistics tells how a class did.
+// Statistics returns how a class did.
 func (c *Client) Statistics(ctx context.Context, class, exercise string) (wire.Statistics, error) {
 	return call[wire.Statistics](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "statistics"),
 		nil)
@@ -109,7 +109,7 @@ func (c *Client) GradebookCSV(ctx context.Context, class, exercise string) ([]by
 	return c.bytes(ctx, query(path("classes", class, "gradebook.csv"), "exercise", exercise))
 }
 
-// Columns tells what columns a school's own file has.
+// Columns returns what columns a school's own file has.
 func (c *Client) Columns(ctx context.Context, class string, csv []byte) (wire.Columns, error) {
 	return sent[wire.Columns](ctx, c, http.MethodPost, path("classes", class, "gradebook", "columns"), "text/csv",
 		bytes.NewReader(csv))

@@ -23,7 +23,7 @@ func (c *Client) begin(ctx context.Context, path string, in any) (*wire.Session,
 	return &s, nil
 }
 
-// SetUp tells whether the service has no account yet.
+// SetUp reports whether the service has no account yet.
 func (c *Client) SetUp(ctx context.Context) (wire.SetUp, error) {
 	return call[wire.SetUp](ctx, c, http.MethodGet, "/setup", nil)
 }

@@ -138,7 +138,7 @@ func (c *Client) SeedSensitivity(ctx context.Context, id string, seeds int) (wir
 		nil)
 }
 
-// Done tells whether a submission has come to its end.
+// Done reports whether a submission has come to its end.
 func Done(s wire.Submission) bool { return s.State != wire.Queued && s.State != wire.Running }
 
 // Wait returns when all the submissions of an exercise have come to their end, telling of each once. It listens for
@@ -243,7 +243,7 @@ func (c *Client) listen(ctx context.Context, class string, resume *string, look 
 	return lines.Err()
 }
 
-// Place tells how long the line is for what is simulated on request.
+// Place returns how long the line is for what is simulated on request.
 func (c *Client) Place(ctx context.Context) (wire.Place, error) {
 	return call[wire.Place](ctx, c, http.MethodGet, "/place", nil)
 }

@@ -148,7 +148,7 @@ func TestEyeOff(t *testing.T) {
 }
 
 // A late file is taken and says what it costs; one after the close is refused, with the reason. Without a connection
-// the page says so, and goes on when there is one. Nothing moves by itself, reduced motion asked for or not.
+// the page says so, and continues when there is one. Nothing moves by itself, reduced motion asked for or not.
 func TestLateAndOffline(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())

@@ -197,7 +197,7 @@ func TestConsole(t *testing.T) {
 		run(t, ctx, chromedp.Click(`//button[@aria-pressed][contains(., "as seen")]`),
 			chromedp.WaitVisible(`//*[name()="svg"][@aria-label="PB0 as driven"]`),
 			chromedp.Evaluate(`document.querySelector("[data-testid=bench]").scrollIntoView()`, nil))
-		picture(t, ctx, "result-eye-off")
+		picture(t, ctx, "result-as-driven")
 	})
 	t.Run("results with buses and a backlight", func(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["bowles-leftover.elf"].ID),

@@ -1,4 +1,4 @@
-// Package console is the web console, built by Vite and carried in the binary.
+// Package console embeds the web console, built by Vite, into the binary.
 package console
 
 import (

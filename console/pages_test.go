@@ -60,8 +60,8 @@ func (c *complaints) take() []string {
 	return out
 }
 
-// axe tells what axe-core finds on the page as it is (WCAG 2.2 A and AA, and good practice), but for what is minor; in
-// the dark only of its colours, on a phone only of the sizes of what is touched: all else is as it is in the light.
+// axe returns what axe-core finds on the page as it is (WCAG 2.2 A and AA, and good practice), but for what is minor;
+// in the dark only of its colours, on a phone only of the sizes of what is touched: all else is as it is in the light.
 func axe(t *testing.T, ctx context.Context, look string) []string {
 	what := map[string]string{"light": `"wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"`}[look]
 	options := `{runOnly: [` + what + `]}`

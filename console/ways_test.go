@@ -175,7 +175,7 @@ func TestByKeyboard(t *testing.T) {
 			file == "stroud-b-f-swapped.elf"
 	})
 	ctx := browser(t, false)
-	// tabTo goes on with Tab until the focus is on something whose text or label begins so.
+	// tabTo continues with Tab until the focus is on something whose text or label begins so.
 	tabTo := func(text string) {
 		t.Helper()
 		for range 120 {

@@ -1,5 +1,5 @@
-// Package demo is the course of the canal lock-house at Wherry Lock: exercises, and firmware of
-// students who do not exist, right and wrong.
+// Package demo is the course of the canal lock-house at Wherry Lock: exercises, and firmware of invented students,
+// right and wrong.
 package demo
 
 import (

@@ -1,5 +1,5 @@
-// Package render writes mark sheets, reels and benches for people and for other programs: text for terminals, HTML,
-// SVG, PNG, CSV, JUnit XML, and VCD for waveform viewers.
+// Package render writes mark sheets, reels and benches for people and other programs: text for terminals, HTML, SVG,
+// PNG, CSV, JUnit XML, and VCD for waveform viewers.
 package render
 
 import "hemble/core/display"

@@ -138,7 +138,7 @@ func Film(r *reel.Reel, trial *sheet.Trial) *Picture {
 	return p
 }
 
-// withGroup tells whether a track is drawn with another one: a member with its group, where a sequence of that was
+// withGroup reports whether a track is drawn with another one: a member with its group, where a sequence of that was
 // expected, and else the group by its members.
 func withGroup(trial *sheet.Trial, r *reel.Reel, i int) bool {
 	t := &r.Tracks[i]
@@ -287,7 +287,7 @@ func (p *Picture) inner() (out []word) {
 	return out
 }
 
-// PNG writes the picture as an image, so many dots for a unit: 2 is sharp on paper.
+// PNG writes the picture as an image, that many dots for a unit: 2 is sharp on paper.
 func (p *Picture) PNG(out io.Writer, scale float64) error {
 	img := image.NewRGBA(image.Rect(0, 0, int(p.width*scale), int(p.height*scale)))
 	draw.Draw(img, img.Bounds(), image.NewUniform(ink(paperInk)), image.Point{}, draw.Src)

@@ -18,7 +18,7 @@ type raster struct {
 	scale float64 // dots for a unit
 }
 
-// at is a raster for what stands at a place of this one, in units, and is drawn larger or smaller.
+// at is a raster for what is at a place of this one, in units, and is drawn larger or smaller.
 func (r raster) at(x, y, scale float64) raster {
 	return raster{r.img, r.x + x*r.scale, r.y + y*r.scale, r.scale * scale}
 }

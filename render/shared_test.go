@@ -14,7 +14,7 @@ import (
 	"hemble/render"
 )
 
-// The console draws displays by itself. What it has to draw stands in a table, which is made here and held against
+// The console draws displays by itself. What it has to draw is in a table, which is made here and held against
 // both: HEMBLE_WRITE=1 writes it anew.
 const drawings = "testdata/drawings.json"
 

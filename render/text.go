@@ -74,7 +74,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	return b.String()
 }
 
-// fidelity tells how a repair was tested.
+// fidelity returns how a repair was tested.
 func fidelity(f string) string {
 	return map[string]string{string(diagnosis.OnReel): "judged again",
 		string(diagnosis.OnReplay): "its pins played again",
@@ -151,7 +151,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 	}
 }
 
-// scanned tells how well a scanned display was driven.
+// scanned returns how well a scanned display was driven.
 func scanned(st Style, t *display.Track) string {
 	q := t.Quality
 	if q == nil {
@@ -185,7 +185,7 @@ func Row(st Style, s *sheet.Sheet, nameWidth int) string {
 		strings.TrimRight(display.Fit(what, max(20, st.Width-nameWidth-len(marks)-6)), " ")
 }
 
-// Seeds tells how a submission fares under several seeds.
+// Seeds returns how a submission fares under several seeds.
 func Seeds(st Style, s *sheet.Sheet, l *marking.SeedSensitivity) string {
 	text := fmt.Sprintf("%s passes %d of %d seeds", s.Firmware, l.Passed, len(l.Marks))
 	if !l.Depends() {

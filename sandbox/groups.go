@@ -59,7 +59,7 @@ func findGroups() *groups {
 	return g
 }
 
-// delegated tells whether a group was handed to whoever runs in it (systemd marks it so, `Delegate=yes`).
+// delegated reports whether a group was handed to whoever runs in it (systemd marks it so, `Delegate=yes`).
 func delegated(group string) bool {
 	mark := make([]byte, 8)
 	n, err := unix.Getxattr(group, "user.delegate", mark)
@@ -140,7 +140,7 @@ func (g *group) kill() {
 	}
 }
 
-// outOfMemory tells whether the kernel ended a process of the group for want of memory.
+// outOfMemory reports whether the kernel ended a process of the group for want of memory.
 func (g *group) outOfMemory() bool {
 	if g == nil {
 		return false

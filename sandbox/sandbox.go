@@ -1,9 +1,8 @@
-// Package sandbox runs tools of this machine over what strangers wrote: without network, without the machine's files,
-// without rights, and within limits that hold for everything that one run starts, taken together.
+// Package sandbox runs tools of this machine on untrusted files: without network, without the machine's files, without
+// privileges, and within limits that apply to everything one run starts, taken together.
 //
-// A run is a shell script of ours over files of ours to name. It sees the tools, read-only, the files that it was
-// given, read-only, and one empty folder in memory. What it makes comes out through a pipe, so no path of the sandbox
-// is ever opened outside of it.
+// A run is a shell script of ours over files that we name. It sees the tools and the given files, read-only, and one
+// empty folder in memory. Its output comes through a pipe, so no path of the sandbox is ever opened outside of it.
 package sandbox
 
 import (
@@ -95,7 +94,7 @@ func New(tools, readable []string) (*Box, error) {
 	return b, b.check()
 }
 
-// passable tells whether a user of its own can come to a folder: all may enter it and those that it is in.
+// passable reports whether a user of its own can come to a folder: all may enter it and those that it is in.
 func passable(dir string) error {
 	for at := filepath.Clean(dir); ; at = filepath.Dir(at) {
 		info, err := os.Stat(at)

@@ -134,7 +134,7 @@ func strays(t *testing.T) (list []string) {
 	return list
 }
 
-// A run cannot take more of its folder, or more processes, than it may; it goes on without.
+// A run cannot take more of its folder, or more processes, than it may; it continues without.
 func TestRefusedInside(t *testing.T) {
 	b := box(t)
 	o := run(t, b,

@@ -165,7 +165,7 @@ func (u *usage) add(pid int) {
 	u.memory += pages * int64(os.Getpagesize())
 }
 
-// folderOf tells what the files of a run take, by one of its processes: bytes and how many.
+// folderOf returns what the files of a run take, by one of its processes: bytes and how many.
 func folderOf(pids []int) (bytes, files int64, ok bool) {
 	for i := len(pids) - 1; i > 0; i-- {
 		var s syscall.Statfs_t

@@ -159,7 +159,7 @@ func TestAcceptingASight(t *testing.T) {
 	assert.True(t, strings.Contains(err.Error(), "may not"), "%v", err)
 }
 
-// An archive brings a shared bench along; what is kept stands alone. A text alone cannot include anything, and says so.
+// An archive brings a shared bench along; what is kept is alone. A text alone cannot include anything, and says so.
 func TestIncludedBench(t *testing.T) {
 	_, c := servicetest.Start(t, t.TempDir())
 	x, err := demo.Find("boat-lamps")

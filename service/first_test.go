@@ -15,7 +15,7 @@ import (
 	"hemble/wire"
 )
 
-// A name that is taken is refused with a free one; a revision tells what it changes and whom it concerns; of two who
+// A name that is taken is refused with a free one; a revision returns what it changes and whom it concerns; of two who
 // save at once the second is shown the difference.
 func TestRevisionsTell(t *testing.T) {
 	r := newRoom(t, wire.Policy{})
@@ -52,7 +52,7 @@ func TestRevisionsTell(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, same.Changes)
 
-	// New work goes on with revision 1, until 2 is put current; everything else about the assignment stays.
+	// New work continues with revision 1, until 2 is put current; everything else about the assignment stays.
 	r.open(wire.Policy{Attempts: 7, ShowMarks: wire.OnRelease})
 	haq := r.must(r.Client, "haq", "haq-interrupts")
 	assert.Equal(t, 1, haq.Revision)

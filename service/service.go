@@ -1,5 +1,4 @@
-// Package service is the long-running service: a data folder, the workers that mark submissions,
-// and the HTTP front of it all.
+// Package service is the long-running service: a data folder, the workers that mark submissions, and the HTTP server.
 package service
 
 import (

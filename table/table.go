@@ -1,5 +1,5 @@
-// Package table reads the tables of schools as they are, CSV in whatever encoding and with whatever separator, and
-// changes cells in them: every byte beside those cells stays.
+// Package table reads tables as schools have them, CSV in any encoding and with any separator, and changes single
+// cells: every other byte stays.
 package table
 
 import (

@@ -74,7 +74,7 @@ const (
 	LateGrace  Late = "grace"   // whole within the grace time, nothing after it
 )
 
-// Counts tells which attempt's marks count.
+// Counts is which attempt's marks count.
 type Counts string
 
 // Which attempt counts.
@@ -118,10 +118,10 @@ type Policy struct {
 	Due       *time.Time `json:"due,omitempty"`
 	Closes    *time.Time `json:"closes,omitempty"`
 	Late      Late       `json:"late"`
-	PerDay    int        `json:"per_day"`  // percent of the marks lost a day, late: per-day
-	Grace     int        `json:"grace"`    // minutes, late: grace
+	PerDay    int        `json:"per_day" jsonschema:"description=percent lost per day late"`
+	Grace     int        `json:"grace" jsonschema:"description=minutes of grace"`
 	Attempts  int        `json:"attempts"` // at most; 0 for any number
-	Wait      int        `json:"wait"`     // minutes between attempts
+	Wait      int        `json:"wait" jsonschema:"description=minutes between attempts"`
 	Counts    Counts     `json:"counts"`
 	ShowSheet Moment     `json:"show_sheet"` // what the displays showed, verdicts and findings
 	ShowMarks Moment     `json:"show_marks"`

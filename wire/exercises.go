@@ -52,7 +52,7 @@ type Revision struct {
 	Changes string      `json:"changes,omitempty"` // there, too: what it changes from the one before, as a unified diff
 }
 
-// Reference is what may stand in an exercise file.
+// Reference is what may be in an exercise file.
 type Reference struct {
 	Parts        []ReferencePart        `json:"parts"`
 	Expectations []ReferenceExpectation `json:"expectations"`

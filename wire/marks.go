@@ -150,7 +150,7 @@ type GradebookRow struct {
 type GradebookCell struct {
 	Submission string      `json:"submission,omitempty"`
 	Marks      json.Number `json:"marks,omitempty"`
-	Percent    int         `json:"percent,omitempty"`
+	Percent    int         `json:"percent,omitempty" jsonschema:"description=percent that count after lateness"`
 	Attempts   int         `json:"attempts"`
 	Waiting    bool        `json:"waiting,omitempty"`
 	Overridden bool        `json:"overridden,omitempty"`
@@ -187,7 +187,7 @@ type Statistics struct {
 	Spread       []int            `json:"spread"` // students by tenths of the marks, the last with full marks
 	Expectations []ExpectationSum `json:"expectations"`
 	Findings     []FindingSum     `json:"findings"`
-	FirstRight   []int            `json:"first_right"` // minutes from assignment to each student's first right attempt
+	FirstRight   []int            `json:"first_right" jsonschema:"description=minutes to a first right attempt"`
 }
 
 // ExpectationSum is how often an expectation was met.

@@ -92,7 +92,7 @@ const (
 type NewToken struct {
 	Name  string `json:"name"`
 	Scope Scope  `json:"scope"`
-	Days  int    `json:"days"` // until it expires, at most 366
+	Days  int    `json:"days" jsonschema:"description=days until it expires (at most 366)"`
 }
 
 // Account is somebody who can sign in.

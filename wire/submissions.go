@@ -37,8 +37,8 @@ type Submission struct {
 	Error      string      `json:"error,omitempty"`
 	Marks      json.Number `json:"marks,omitempty"` // with overrides, before lateness
 	Of         json.Number `json:"of,omitempty"`
-	Late       int         `json:"late,omitempty"`       // seconds after the due time
-	Percent    int         `json:"percent"`              // of the marks that count, for lateness
+	Late       int         `json:"late,omitempty" jsonschema:"description=seconds after the due time"`
+	Percent    int         `json:"percent" jsonschema:"description=percent that count after lateness"`
 	Counts     bool        `json:"counts,omitempty"`     // this attempt is the student's mark
 	Overridden bool        `json:"overridden,omitempty"` // a person changed its marks
 	Met        int         `json:"met"`

@@ -1,4 +1,4 @@
-// Package wire holds the types of the API as they travel: plain data, no behaviour.
+// Package wire has the types of the API as they are sent: plain data, no behaviour.
 package wire
 
 // Problem is the body of every answer that is not a success (RFC 9457, application/problem+json).

@@ -1,4 +1,4 @@
-// Command hemble checks students' display firmware; see the README.
+// Command hemble marks students' display-programming exercises; see the README.
 package main
 
 import (

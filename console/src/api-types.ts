@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * changes one's password; every other session and every token ends
+         * changes the caller's password; all other sessions and all tokens end
          * @description For every account, in a session.
          */
         put: operations["put-account-password"];
@@ -32,7 +32,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * one's sessions
+         * the caller's sessions
          * @description For every account, in a session.
          */
         get: operations["get-account-sessions"];
@@ -59,7 +59,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * ends one of one's sessions
+         * ends one of the caller's sessions
          * @description For every account, in a session.
          */
         delete: operations["delete-account-sessions-access"];
@@ -76,13 +76,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * one's personal tokens
+         * the caller's personal tokens
          * @description For every account, in a session.
          */
         get: operations["get-account-tokens"];
         put?: never;
         /**
-         * makes a personal token; it is shown this once
+         * creates a personal token; it is shown only this once
          * @description For every account, in a session.
          */
         post: operations["post-account-tokens"];
@@ -103,7 +103,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * ends one of one's tokens
+         * revokes one of the caller's tokens
          * @description For every account, in a session.
          */
         delete: operations["delete-account-tokens-access"];
@@ -141,7 +141,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * makes or changes an account
+         * creates or changes an account
          * @description For admins.
          */
         put: operations["put-accounts-login"];
@@ -162,7 +162,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * makes a link that signs the account in once
+         * creates a one-time sign-in link for an account
          * @description For admins.
          */
         post: operations["post-accounts-login-link"];
@@ -180,7 +180,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what changed marks and rights, the newest first
+         * the audit log: changes of marks and rights, newest first
          * @description For admins.
          */
         get: operations["get-audit"];
@@ -200,7 +200,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * a copy of everything, while the service goes on
+         * a copy of everything, while the service runs
          * @description For admins.
          */
         get: operations["get-backup"];
@@ -242,7 +242,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * what is to be said of an exercise file
+         * checks an exercise file
          * @description For instructors.
          */
         post: operations["post-check"];
@@ -260,7 +260,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * one's classes
+         * the caller's classes
          * @description For every account.
          */
         get: operations["get-classes"];
@@ -286,7 +286,7 @@ export interface paths {
         get: operations["get-classes-class"];
         put?: never;
         /**
-         * makes a class
+         * creates a class
          * @description For instructors.
          */
         post: operations["post-classes-class"];
@@ -308,7 +308,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what is open to the class
+         * the assignments of the class
          * @description For members of the class.
          */
         get: operations["get-classes-class-assignments"];
@@ -328,18 +328,18 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * an exercise as it is open to the class
+         * an assignment of the class
          * @description For members of the class.
          */
         get: operations["get-classes-class-assignments-exercise"];
         /**
-         * opens an exercise to the class, or changes its terms
+         * assigns an exercise to the class, or changes the assignment
          * @description For instructors of the class.
          */
         put: operations["put-classes-class-assignments-exercise"];
         post?: never;
         /**
-         * takes an exercise away that nobody has submitted for
+         * removes an assignment that has no submissions
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-assignments-exercise"];
@@ -378,7 +378,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * many files at once, matched to the roster: a form with one or more file
+         * prepares many files at once, matched to the roster: a form with one or more `file`
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-assignments-exercise-bulk"];
@@ -402,7 +402,7 @@ export interface paths {
         get: operations["get-classes-class-assignments-exercise-bulk-bulk"];
         put?: never;
         /**
-         * submits them, after the doubtful ones were looked at
+         * submits them, after the doubtful ones were checked
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-assignments-exercise-bulk-bulk"];
@@ -422,7 +422,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * says the same of several submissions
+         * adds a comment to several submissions
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-assignments-exercise-comments"];
@@ -467,7 +467,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * takes an extension back
+         * removes an extension
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-assignments-exercise-extensions-kind-who"];
@@ -484,7 +484,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * look-alikes: submissions that first differ in the same way, among the attempts that count
+         * look-alikes: submissions whose first difference is the same, among the attempts that count
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-look-alikes"];
@@ -530,7 +530,7 @@ export interface paths {
         get: operations["get-classes-class-assignments-exercise-proposals"];
         put?: never;
         /**
-         * marks everything again by another revision or this engine, and proposes what changes
+         * marks everything again with another revision or the current engine, and proposes the changes
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-assignments-exercise-proposals"];
@@ -548,13 +548,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * whose marks would change, and why
+         * the proposed changes of marks, with reasons
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-proposals-proposal"];
         put?: never;
         /**
-         * takes proposed marks over, or drops them
+         * applies proposed marks, or discards them
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-assignments-exercise-proposals-proposal"];
@@ -593,7 +593,7 @@ export interface paths {
         };
         get?: never;
         /**
-         * makes another revision the one current: work to come is marked by it, what is there stays
+         * makes another revision the current one: future submissions are marked by it, existing results stay
          * @description For instructors of the class.
          */
         put: operations["put-classes-class-assignments-exercise-revision"];
@@ -612,7 +612,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * a page for each student, as a zip archive
+         * one page per student, as a zip archive
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-sheets.zip"];
@@ -632,7 +632,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * routines that several students' submissions share, and neither references nor libraries have
+         * routines shared by several students' submissions and found in neither references nor libraries
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-similar-code"];
@@ -652,7 +652,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * how the class did
+         * statistics of the class
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-assignments-exercise-statistics"];
@@ -678,7 +678,7 @@ export interface paths {
         get: operations["get-classes-class-assignments-exercise-submissions"];
         put?: never;
         /**
-         * submits: a form with file, and as they are wanted wiring, comment and, from those who mark, student (a login)
+         * submits: a form with file and optionally wiring, comment and, from markers, student (a login)
          * @description For members of the class.
          */
         post: operations["post-classes-class-assignments-exercise-submissions"];
@@ -696,7 +696,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what changed marks and rights of the class
+         * the audit log of the class: changes of marks and rights
          * @description For instructors of the class.
          */
         get: operations["get-classes-class-audit"];
@@ -778,7 +778,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * what columns the school's own CSV has, and which of them tells the students
+         * the columns of the school's own CSV, and which one identifies students
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-gradebook-columns"];
@@ -823,7 +823,7 @@ export interface paths {
          */
         post: operations["post-classes-class-join-code"];
         /**
-         * takes the join code away
+         * removes the join code
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-join-code"];
@@ -867,7 +867,7 @@ export interface paths {
         put: operations["put-classes-class-libraries-library"];
         post?: never;
         /**
-         * forgets a library
+         * removes a library
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-libraries-library"];
@@ -886,7 +886,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * makes links for all students who have not signed in yet; open ones stay, but for those that are named
+         * creates links for all students who have not signed in yet; unused links stay valid, except of the logins given
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-links"];
@@ -904,7 +904,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * who is in the class
+         * the members of the class
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-members"];
@@ -925,13 +925,13 @@ export interface paths {
         };
         get?: never;
         /**
-         * puts somebody into the class, or changes what is said of them
+         * adds a member to the class, or changes one
          * @description For instructors of the class.
          */
         put: operations["put-classes-class-members-login"];
         post?: never;
         /**
-         * takes somebody out who has submitted nothing
+         * removes a member without submissions
          * @description For instructors of the class.
          */
         delete: operations["delete-classes-class-members-login"];
@@ -950,7 +950,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * makes a link that signs a student or assistant in once
+         * creates a one-time sign-in link for a student or assistant
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-members-login-link"];
@@ -974,7 +974,7 @@ export interface paths {
         get: operations["get-classes-class-roster"];
         put?: never;
         /**
-         * takes students in from CSV
+         * imports students from CSV
          * @description For instructors of the class.
          */
         post: operations["post-classes-class-roster"];
@@ -992,7 +992,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * the bank of comments
+         * the saved comments
          * @description For instructors and assistants of the class.
          */
         get: operations["get-classes-class-saved-comments"];
@@ -1015,7 +1015,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * takes a comment out of the bank
+         * deletes a saved comment
          * @description For instructors and assistants of the class.
          */
         delete: operations["delete-classes-class-saved-comments-saved"];
@@ -1057,7 +1057,7 @@ export interface paths {
          */
         get: operations["get-exercises-exercise"];
         /**
-         * adds a revision by its text; the files of the folder stay. With If-None-Match: * only where no exercise has the name
+         * adds a revision with this text; the other files stay. With If-None-Match: * only if no exercise has the name
          * @description For instructors.
          */
         put: operations["put-exercises-exercise"];
@@ -1078,7 +1078,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * how a text differs from the newest revision
+         * the differences of a text from the newest revision
          * @description For instructors.
          */
         post: operations["post-exercises-exercise-compare"];
@@ -1162,7 +1162,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * joins a class by its code; who is not signed in gives the account to be made
+         * joins a class by its code; a caller who is not signed in sends the account to create
          * @description For anyone.
          */
         post: operations["post-join"];
@@ -1220,7 +1220,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * how many simulations come before the caller's own, of those that are made on request
+         * how many simulations on request are ahead of the caller's
          * @description For every account.
          */
         get: operations["get-place"];
@@ -1240,7 +1240,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what waits, what is under way, what was quarantined
+         * the queue: waiting, running and quarantined jobs
          * @description For admins.
          */
         get: operations["get-queue"];
@@ -1262,7 +1262,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * queues a job again that was quarantined
+         * puts a quarantined job back in the queue
          * @description For admins.
          */
         post: operations["post-queue-job"];
@@ -1282,7 +1282,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * writes what a reference shows as expectations into a draft, with anew also in the place of those that it does not meet: a form as of /try
+         * writes what a reference shows as expectations into a draft; with `replace` also in place of those it does not meet: a form as for /try
          * @description For instructors.
          */
         post: operations["post-record"];
@@ -1300,7 +1300,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what may stand in an exercise file, with pictures and examples
+         * the reference of exercise files, with pictures and examples
          * @description For instructors.
          */
         get: operations["get-reference"];
@@ -1340,7 +1340,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * who is signed in, and their classes
+         * the signed-in account and its classes
          * @description For every account.
          */
         get: operations["get-session"];
@@ -1374,7 +1374,7 @@ export interface paths {
         get: operations["get-setup"];
         put?: never;
         /**
-         * makes the first account, by the token of the set-up link
+         * creates the first account, with the token of the set-up link
          * @description For anyone.
          */
         post: operations["post-setup"];
@@ -1394,7 +1394,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * tells which faults of a reference a draft catches: a form as of /try
+         * tests which faults of a reference a draft notices: a form as for /try
          * @description For instructors.
          */
         post: operations["post-strength"];
@@ -1412,7 +1412,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * a submission with its mark sheet, as its viewer may see it
+         * a submission with its mark sheet, as the caller may see it
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission"];
@@ -1438,7 +1438,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * what it would be to accept something that the submission showed: the exercise with it as an alternative, and whose marks would change; nothing is kept
+         * previews accepting something the submission showed: the exercise with it as an alternative, and whose marks would change; stores nothing
          * @description For instructors of the class.
          */
         post: operations["post-submissions-submission-accept"];
@@ -1479,7 +1479,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * takes a comment back
+         * deletes a comment
          * @description For instructors and assistants of the class.
          */
         delete: operations["delete-submissions-submission-comments-comment"];
@@ -1496,7 +1496,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what was submitted
+         * the submitted file
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-file"];
@@ -1539,7 +1539,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * takes an override back
+         * removes an override
          * @description For instructors and assistants of the class.
          */
         delete: operations["delete-submissions-submission-overrides-override"];
@@ -1616,7 +1616,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * what happened on the bench of a trial from one time to another as driven: every change of nets and lights as driven
+         * every change of nets and lights in a time window of a trial, as driven
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-reels-trial-window"];
@@ -1636,7 +1636,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * the submission under several seeds
+         * the submission's results under several seeds
          * @description For instructors and assistants of the class.
          */
         get: operations["get-submissions-submission-seeds"];
@@ -1656,7 +1656,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * the mark sheet with its film strips, as a page that needs nothing else
+         * the mark sheet with its film strips, as a self-contained page
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-sheet.html"];
@@ -1676,7 +1676,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * the source files that were submitted; none where it was firmware
+         * the source files that were submitted; empty for firmware
          * @description For the student whose it is, and those who mark the class.
          */
         get: operations["get-submissions-submission-source"];
@@ -1698,7 +1698,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * marks a firmware against a draft, and keeps nothing: a form with text and either file, or exercise and reference (a file of its folder)
+         * marks firmware against a draft and stores nothing: a form with text and either file, or exercise and reference (a file of its folder)
          * @description For instructors.
          */
         post: operations["post-try"];
@@ -1772,6 +1772,7 @@ export interface components {
             due?: string;
             exercise: string;
             failed?: number;
+            /** @description minutes of grace */
             grace: number;
             late: string;
             marks: number;
@@ -1779,6 +1780,7 @@ export interface components {
             newest?: number;
             /** Format: date-time */
             opens: string;
+            /** @description percent lost per day late */
             per_day: number;
             /** Format: date-time */
             released?: string;
@@ -1790,6 +1792,7 @@ export interface components {
             submissions: number;
             takes?: string[];
             title: string;
+            /** @description minutes between attempts */
             wait: number;
             waiting: number;
         };
@@ -2047,6 +2050,7 @@ export interface components {
             attempts: number;
             marks?: number;
             overridden?: boolean;
+            /** @description percent that count after lateness */
             percent?: number;
             submission?: string;
             waiting?: boolean;
@@ -2155,6 +2159,7 @@ export interface components {
             revision: number;
         };
         NewToken: {
+            /** @description days until it expires (at most 366) */
             days: number;
             name: string;
             scope: string;
@@ -2254,6 +2259,7 @@ export interface components {
             file: string;
             first?: string;
             id: string;
+            /** @description seconds after the due time */
             late?: number;
             login: string;
             /** Format: date-time */
@@ -2264,6 +2270,7 @@ export interface components {
             of?: number;
             overridden?: boolean;
             partly: number;
+            /** @description percent that count after lateness */
             percent: number;
             progress?: components["schemas"]["Progress"];
             revision: number;
@@ -2363,6 +2370,7 @@ export interface components {
             first?: string;
             hidden?: string;
             id: string;
+            /** @description seconds after the due time */
             late?: number;
             login: string;
             /** Format: date-time */
@@ -2375,6 +2383,7 @@ export interface components {
             overridden?: boolean;
             overrides?: components["schemas"]["Override"][];
             partly: number;
+            /** @description percent that count after lateness */
             percent: number;
             previous?: string;
             progress?: components["schemas"]["Progress"];
@@ -2463,15 +2472,18 @@ export interface components {
             counts: string;
             /** Format: date-time */
             due?: string;
+            /** @description minutes of grace */
             grace: number;
             late: string;
             /** Format: date-time */
             opens: string;
+            /** @description percent lost per day late */
             per_day: number;
             revision: number;
             show_marks: string;
             show_sheet: string;
             takes?: string[];
+            /** @description minutes between attempts */
             wait: number;
         };
         SetClass: {
@@ -2627,6 +2639,7 @@ export interface components {
         Statistics: {
             expectations: components["schemas"]["ExpectationSum"][];
             findings: components["schemas"]["FindingSum"][];
+            /** @description minutes to a first right attempt */
             first_right: number[];
             mean?: number;
             median?: number;
@@ -2656,6 +2669,7 @@ export interface components {
             file: string;
             first?: string;
             id: string;
+            /** @description seconds after the due time */
             late?: number;
             login: string;
             /** Format: date-time */
@@ -2666,6 +2680,7 @@ export interface components {
             of?: number;
             overridden?: boolean;
             partly: number;
+            /** @description percent that count after lateness */
             percent: number;
             progress?: components["schemas"]["Progress"];
             revision: number;
@@ -3400,7 +3415,7 @@ export interface operations {
     "get-classes-class-assignments-exercise-brief": {
         parameters: {
             query?: {
-                /** @description a login: as this student gets it; for those who mark */
+                /** @description a login: as this student gets it (markers only) */
                 student?: string;
             };
             header?: never;
@@ -4055,9 +4070,9 @@ export interface operations {
                 limit?: string;
                 /** @description in names, logins and files */
                 search?: string;
-                /** @description only those in this state */
+                /** @description only submissions in this state */
                 state?: string;
-                /** @description only this login's */
+                /** @description only this login's submissions */
                 student?: string;
             };
             header?: never;
@@ -4300,11 +4315,11 @@ export interface operations {
     "post-classes-class-gradebook-fill": {
         parameters: {
             query?: {
-                /** @description the column to fill, by its heading */
+                /** @description the heading of the column to fill */
                 column?: string;
-                /** @description whose marks; without it the totals */
+                /** @description the student's login (default: the totals) */
                 exercise?: string;
-                /** @description the column that tells the students, by its heading; without it the one that fits */
+                /** @description the heading of the column that identifies students (default: the one that fits) */
                 students?: string;
             };
             header?: never;
@@ -4690,7 +4705,7 @@ export interface operations {
     "post-classes-class-roster": {
         parameters: {
             query?: {
-                /** @description 1: only tell what would change */
+                /** @description 1: only report what would change */
                 try?: string;
             };
             header?: never;
@@ -5237,10 +5252,10 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;
+                    replace?: string;
                     text: string;
                 };
             };
@@ -5485,10 +5500,10 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;
+                    replace?: string;
                     text: string;
                 };
             };
@@ -5837,7 +5852,7 @@ export interface operations {
     "get-submissions-submission-reels-trial-still.png": {
         parameters: {
             query?: {
-                /** @description in microseconds since power-on; 0 where it is not given */
+                /** @description in microseconds since power-on (default: 0) */
                 at?: string;
             };
             header?: never;
@@ -5872,9 +5887,9 @@ export interface operations {
     "get-submissions-submission-reels-trial-window": {
         parameters: {
             query?: {
-                /** @description in microseconds since power-on; 0 where it is not given */
+                /** @description in microseconds since power-on (default: 0) */
                 from?: string;
-                /** @description in microseconds, at most a second later; 20 ms later where it is not given */
+                /** @description in microseconds, at most a second later (default: 20 ms later) */
                 to?: string;
             };
             header?: never;
@@ -5909,7 +5924,7 @@ export interface operations {
     "get-submissions-submission-seeds": {
         parameters: {
             query?: {
-                /** @description 2 to 32; 8 where it is not given */
+                /** @description 2 to 32 (default: 8) */
                 seeds?: string;
             };
             header?: never;
@@ -6012,10 +6027,10 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    anew?: string;
                     exercise?: string;
                     file?: string;
                     reference?: string;
+                    replace?: string;
                     text: string;
                 };
             };

@@ -56,7 +56,7 @@ function written(form: HTMLFormElement): Fields {
   return out
 }
 
-// fill puts what was written into a form, as if it were typed, and tells whether anything is different now.
+// fill puts what was written into a form, as if it were typed, and reports whether anything is different now.
 function fill(form: HTMLFormElement, fields: Fields) {
   let changed = false
   const seen: Record<string, number> = {}

@@ -97,7 +97,7 @@ func Accept(text []byte, x *exercise.Exercise, r *reel.Reel, s Choice) (*Accepta
 		case p.Operation == judge.Mistimed:
 			return nil, errors.New("the state is right and its length is not: widen the tolerance, or accept the sequence")
 		case p.Expected == nil || p.Expected.Place.Line == 0:
-			return nil, errors.New("no state of the file stands in its place: accept the sequence")
+			return nil, errors.New("the file expects no single frame there: accept the whole sequence")
 		}
 		out.What = fmt.Sprintf("%s, where %s was expected", p.Seen.Text, p.Expected.Text)
 		out.Text, err = src.states(s, places(v.Alignment, p), shown)
@@ -140,7 +140,7 @@ func (s *source) states(at Choice, places []spec.Pos, shown string) (text []byte
 	return text, nil
 }
 
-// expected finds the node of an expectation and the list that it stands in.
+// expected finds the node of an expectation and the list that it is in.
 func (s *source) expected(at Choice) (list, item *yaml.Node) {
 	list = value(value(s.doc.Content[0], "trials").Content[at.Trial], "expect")
 	return list, list.Content[at.Verdict]

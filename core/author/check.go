@@ -75,7 +75,7 @@ func checkEnding(t *exercise.Trial, ps *spec.Problems) {
 			continue
 		}
 		ps.Warn(spec.Pos{Line: e.Line, Col: 1},
-			"the trial goes on for about %s behind the last frame of %s, and nothing says what is shown then, so that nothing is taken off for it: write %s",
+			"the trial lasts about %s longer than the frames of %s, and the file does not say what should follow, so nothing is deducted for it: write %s",
 			left.Brief(), name, judge.Find(e.Kind).Ends)
 	}
 }
@@ -243,7 +243,7 @@ func standard(ohms int64) int64 {
 	}
 }
 
-// scanned tells whether a display has several digits, which a program lights in turn.
+// scanned reports whether a display has several digits, which a program lights in turn.
 func scanned(p *part.Instance) bool {
 	counting, ok := display.As[display.Counting](p.Kind.Geometry(*p))
 	return ok && counting.Figures(p.Kind.Geometry(*p)) > 1

@@ -51,7 +51,7 @@ func TestCheckTiming(t *testing.T) {
 		"{shows: gauge, frames: [2, 4], each: 1s, tolerance: 30%, repeats: yes}": "",
 		// no length is asked for
 		"{shows: gauge, frames: [2, 4], tolerance: 90%}":                                                                                 "",
-		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: nobody could tell which of the two it answers",
+		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 900ms}":                                                       "second comes before that, at 1.500 s: it is ambiguous which of the two it answers",
 		"{reads: gauge, text: 2, after: {cue: first, from: start}, within: 400ms}":                                                       "",
 		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 600ms}":                                  "second comes before that",
 		"{answers: gauge, table: [{after: first, shows: 2}, {after: second, shows: 4}], within: 200ms}":                                  "",
@@ -63,7 +63,7 @@ func TestCheckTiming(t *testing.T) {
 		"{reads: gauge, text: 2, at: 3s}\n      - {reads: gauge, text: 2, at: 3200ms}":                                                   "", // it is the same
 		"{reads: gauge, text: 2, after: {cue: third, from: start}, within: 1s}":                                                          "", // its time is not in the file
 		"{reads: gauge, text: 2, after: {cue: later, from: end}, within: 90ms}\n      - {reads: gauge, text: 3, at: 2700ms, within: 1s}": "the two overlap",
-		"{shows: gauge, frames: [2, 4], each: 1s}":                                                                                       "the trial goes on for about 2.8 s behind the last frame of gauge",
+		"{shows: gauge, frames: [2, 4], each: 1s}":                                                                                       "the trial lasts about 2.8 s longer than the frames of gauge",
 		"{shows: gauge, frames: [2, {text: 4, for: any}], each: 1s}":                                                                     "",
 		"{shows: gauge, frames: [2, 4], each: 1s, extra: wrong}":                                                                         "",
 		"{shows: gauge, frames: [2, 4], each: 2500ms}":                                                                                   "", // it fills the trial

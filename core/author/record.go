@@ -120,7 +120,7 @@ func (w rewrite) in(text []byte) ([]byte, error) {
 	return src.replace(from, to, line), nil
 }
 
-// expectation writes one, and says how many marks would be usual for it; why tells what is in the way where it is
+// expectation writes one, and says how many marks would be usual for it; why returns what is in the way where it is
 // empty.
 func expectation(p *part.Instance, t *display.Track) (line string, marks int, why string) {
 	var frames []string

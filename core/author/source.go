@@ -95,7 +95,7 @@ func (s *source) extent(n *yaml.Node) (from, to int, err error) {
 	return from, from + len(n.Value), nil
 }
 
-// begins tells whether a node is where it is said to be: files have odd line ends, tags and empty values, too.
+// begins reports whether a node is where it is said to be: files have odd line ends, tags and empty values, too.
 func (s *source) begins(n *yaml.Node, at int) bool {
 	if at >= len(s.text) {
 		return false

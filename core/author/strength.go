@@ -1,5 +1,5 @@
-// Package author helps the person who sets an exercise: it tries what the expectations catch, records them from a
-// reference, and looks at the file more deeply than reading does.
+// Package author supports the person who writes an exercise: it tests what the expectations notice, records
+// expectations from a reference program, and checks a file more deeply than reading it does.
 package author
 
 import (
@@ -37,8 +37,8 @@ type Variant struct {
 // ErrReference tells that the reference itself does not get full marks.
 var ErrReference = errors.New("the reference does not get full marks itself")
 
-// Strength makes faulty variants of a reference, and tells which of them the expectations catch. Variants that show the
-// same as the reference are left out. told is called with the number done and of all; it may be nil.
+// Strength makes faulty variants of a reference, and returns which of them the expectations catch. Variants that show
+// the same as the reference are left out. told is called with the number done and of all; it may be nil.
 func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(done, of int)) ([]Variant, error) {
 	m, err := marking.NewRepairer(x, file)
 	if err != nil {
@@ -125,7 +125,7 @@ func glimpse(right, faulty []*reel.Reel) *display.Track {
 	return nil
 }
 
-// pressed tells whether every trial has keys that decide when something is shown.
+// pressed reports whether every trial has keys that decide when something is shown.
 func pressed(x *exercise.Exercise) bool {
 	for _, t := range x.Trials {
 		if !slices.ContainsFunc(t.Cues, func(c exercise.Cue) bool { return c.Verb != part.Set }) {
@@ -167,7 +167,7 @@ func variant(ctx context.Context, x *exercise.Exercise, m *marking.Repairer, f *
 	return out, nil
 }
 
-// alike tells whether two sets of reels show the same.
+// alike reports whether two sets of reels show the same.
 func alike(a, b []*reel.Reel) bool {
 	for i := range a {
 		for k := range a[i].Tracks {

@@ -49,7 +49,7 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 				for _, name := range slices.Sorted(maps.Keys(times)) {
 					other := times[name]
 					if name != l.After && other.from > zero && other.from < zero+l.To {
-						ps.Warn(at, "%s may show %s until %s, %s after %s, and %s comes before that, at %s: nobody could tell which of the two it answers",
+						ps.Warn(at, "%s may show %s until %s, %s after %s, and %s comes before that, at %s: it is ambiguous which of the two it answers",
 							l.Display, l.Wants, zero+l.To, l.To.Short(), l.After, name, other.from)
 					}
 				}

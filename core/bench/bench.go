@@ -1,5 +1,5 @@
-// Package bench runs a firmware on the bench of an exercise: chip, nets and parts, for one trial,
-// and gives the reel of what the displays showed.
+// Package bench runs firmware on the bench of an exercise (chip, nets and parts) for one trial and returns the reel of
+// what the displays showed.
 package bench
 
 import (
@@ -28,7 +28,7 @@ const maxRounds = 1000
 // attachment is a terminal of a part on a net.
 type attachment struct{ part, terminal int }
 
-// node is a net with what hangs on it.
+// node is a net with what is connected to it.
 type node struct {
 	circuit.Net
 	pins      []machine.Pin // of the chip
@@ -78,9 +78,9 @@ type Options struct {
 	Watcher   Watcher // told of everything that happens; may be nil
 	Reference bool    // the the reference interpreter reference
 	NoSkip    bool    // no skipping of waits
-	// Capture stands in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
+	// Capture is in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine
-	// Record is filled with a tape of the run, Play plays one in the place of the program; see Bench.Held.
+	// Record is filled with a replay of the run, Play plays one in the place of the program; see Bench.Held.
 	Record, Replay *Replay
 }
 
@@ -128,7 +128,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 			}
 			config.Sample = func(p machine.Pin) (int64, bool) {
 				volts, analog := b.sample(p)
-				o.Record.Whole = o.Record.Whole && !analog // a voltage is not on the tape
+				o.Record.Whole = o.Record.Whole && !analog // a voltage is not on the replay
 				return volts, analog
 			}
 		}
@@ -263,7 +263,7 @@ func (b *Bench) node(target string) *node {
 	return n
 }
 
-// Advance goes on to a time, alternating between the machine and the events of parts and cues. A machine
+// Advance continues to a time, alternating between the machine and the events of parts and cues. A machine
 // that stopped leaves its pins as they are; displays go on.
 func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 	length = min(length, b.length)
@@ -291,7 +291,7 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 	return nil
 }
 
-// runs tells whether there is a machine that has not stopped.
+// runs reports whether there is a machine that has not stopped.
 func (b *Bench) runs() bool { return b.machine != nil && b.reel.Stop == nil }
 
 func (b *Bench) handle(e event) {
@@ -392,7 +392,7 @@ func (b *Bench) markOne(n *node) {
 func (b *Bench) settle() {
 	for round := 0; len(b.changed) > 0; round++ {
 		if round == maxRounds {
-			b.note("unstable", "the circuit does not come to rest: parts answer each other for ever")
+			b.note("unstable", "the circuit does not settle: parts keep reacting to each other")
 			b.changed = b.changed[:0]
 			return
 		}
@@ -562,10 +562,10 @@ func init() {
 	finding.Provide(finding.Note, func() []finding.Entry {
 		return []finding.Entry{
 			{Code: "cue", Doc: "a part could not do what a cue asked"},
-			{Code: "unstable", Doc: "nets went on changing each other without coming to rest"},
+			{Code: "unstable", Doc: "nets kept changing each other without settling"},
 			{Code: "contention", Doc: "two outputs drove the same net against each other"},
-			{Code: "current", Doc: "more current went through the chip's pins than it bears"},
-			{Code: "nobody", Doc: "the program called an address on a two-wire bus at which nobody answers"},
+			{Code: "current", Doc: "more current went through the chip's pins than its limits allow"},
+			{Code: "nobody", Doc: "the program called an address on a two-wire bus that no device answers"},
 		}
 	})
 }

@@ -8,9 +8,9 @@ import (
 	"hemble/core/machine"
 )
 
-// Followed pins are those whose level decides the currents of some lights and nothing else: nothing else hangs on
-// their nets, and the other ends of the lights are at the supply. Nobody can answer such an edge, so the machine hands
-// them over in batches, and what a level does is worked out once. Taking this file away changes no reel.
+// Followed pins are those whose level decides the currents of some lights and nothing else: nothing else is connected
+// to their nets, and the other ends of the lights are at the supply. Nobody can answer such an edge, so the machine
+// hands them over in batches, and what a level does is computed once. Taking this file away changes no reel.
 
 // effect is what a level of a pin does to one light.
 type effect struct {
@@ -33,7 +33,7 @@ func (b *Bench) follow() (followed []machine.Pin) {
 	return followed
 }
 
-// onlyLights tells whether nothing but lights between the net and the supply hangs on it.
+// onlyLights reports whether nothing but lights between the net and the supply is connected to it.
 func (b *Bench) onlyLights(n *node) bool {
 	if len(n.sniffers) > 0 {
 		return false

@@ -101,7 +101,7 @@ func (f *instance) After(timer int, d clock.Time) {
 
 func (f *instance) Random() uint64 { return f.random.Uint64() }
 
-// lightSink has the currents of lights go to the eye, to the chip's pins that they pass and to a watcher.
+// lightSink has the currents of lights go to vision, to the chip's pins that they pass and to a watcher.
 type lightSink struct {
 	*instance
 	vision display.LightVision

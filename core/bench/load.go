@@ -7,7 +7,7 @@ import (
 	"hemble/core/machine"
 )
 
-// load adds up the currents of lights at the chip's pins, and tells when one is more than the chip bears.
+// load adds up the currents of lights at the chip's pins, and returns when one is more than the chip bears.
 type load struct {
 	chip  *machine.Chip
 	ways  [2]way // out of the pins, and into them
@@ -136,7 +136,7 @@ func (g *gauge) tell(b *Bench, chip *machine.Chip) {
 	if g.since < 0 || b.now-g.since < lasting {
 		return
 	}
-	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s bears %d mA there%s", g.name, g.joined,
+	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s is rated for %d mA there%s", g.name, g.joined,
 		g.verb, g.most/milliampere,
 		(b.now-g.since).Short(), chip.Title, g.bears/milliampere, g.hints))
 }

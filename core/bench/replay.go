@@ -9,7 +9,7 @@ import (
 )
 
 // Replay is what the chip did in one run, and what it was told meanwhile. Played through the parts of a changed bench
-// it stands in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same
+// it is in the place of the program: much cheaper, and the same, as long as the chip is told the same at the same
 // times.
 type Replay struct {
 	Whole bool // it can be played: nothing was left out of it
@@ -53,15 +53,15 @@ type input struct {
 	level circuit.Level
 }
 
-// maxEdges bounds a tape; a longer one is not worth it.
+// maxEdges bounds a replay; a longer one is not worth it.
 const maxEdges = 400_000
 
-// Fits tells whether the tape can be tried on a trial of an exercise at all.
+// Fits reports whether the replay can be tried on a trial of an exercise at all.
 func (t *Replay) Fits(x *exercise.Exercise, trial *exercise.Trial) bool {
 	return t.Whole && t.config == configOf(x, trial)
 }
 
-// recorder is a machine that writes a tape of itself.
+// recorder is a machine that writes a replay of itself.
 type recorder struct {
 	machine.Machine
 	bench  *Bench
@@ -74,7 +74,7 @@ type recorder struct {
 // told is what each pin was told last.
 type told map[machine.Pin]circuit.Level
 
-// news tells whether a level is one that a program could notice: pins that drive their net know what it is at.
+// news reports whether a level is one that a program could notice: pins that drive their net know what it is at.
 func (t told) news(own circuit.Drive, p machine.Pin, level circuit.Level) bool {
 	if own.Strength == circuit.PushPull && own.Level == level {
 		return false
@@ -92,7 +92,7 @@ func newRecorder(b *Bench, m machine.Machine, tape *Replay, x *exercise.Exercise
 	return &recorder{Machine: m, bench: b, replay: tape, told: told{}}
 }
 
-// Load starts the tape with what the pins do at power-on.
+// Load starts the replay with what the pins do at power-on.
 func (r *recorder) Load(im *firmware.Image) error {
 	err := r.Machine.Load(im)
 	for pin := range r.replay.inputs {
@@ -141,7 +141,7 @@ func (r *recorder) finish() {
 	r.replay.notes, r.replay.counters = r.Machine.Notes(), r.Machine.Counters()
 }
 
-// replayed is a tape in the place of a chip.
+// replayed is a replay in the place of a chip.
 type replayed struct {
 	replay *Replay
 	bench  *Bench
@@ -160,7 +160,7 @@ func newPlayer(b *Bench, t *Replay) *replayed {
 		taken: make([]int, len(t.inputs))}
 }
 
-// diverged ends a run in which the tape does not hold.
+// diverged ends a run in which the replay does not hold.
 const diverged machine.Reason = "otherwise"
 
 // Run plays what the chip did.
@@ -213,7 +213,7 @@ func (p *replayed) Input(pin machine.Pin, level circuit.Level) {
 	p.taken[pin]++
 }
 
-// held tells whether the chip was told the same all along.
+// held reports whether the chip was told the same all along.
 func (p *replayed) held() bool {
 	for pin, list := range p.replay.inputs {
 		if p.taken[pin] != len(list) {
@@ -223,7 +223,7 @@ func (p *replayed) held() bool {
 	return !p.wrong
 }
 
-// Now is how far the tape was played.
+// Now is how far the replay was played.
 func (p *replayed) Now() clock.Time { return p.now }
 
 // Load and Reset change nothing: what was recorded happened.
@@ -247,7 +247,7 @@ func (p *replayed) Counters() machine.Counters {
 // Hash is not that of a machine's state.
 func (p *replayed) Hash() [32]byte { return [32]byte{} }
 
-// Held tells, after a run by a tape, whether that was valid: the chip was told the same at the same times as when it
+// Held tells, after a run by a replay, whether that was valid: the chip was told the same at the same times as when it
 // was recorded.
 func (b *Bench) Held() bool {
 	p, playing := b.machine.(*replayed)

@@ -189,7 +189,7 @@ func TestSerialIsKept(t *testing.T) {
 func TestCurrentsOverLimits(t *testing.T) {
 	r := run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, self)
 	assert.Contains(t, notes(r),
-		"current-PB1: PB1 gave 128 mA for 500 ms; the ATmega328P bears 40 mA there: is a resistor missing?")
+		"current-PB1: PB1 gave 128 mA for 500 ms; the ATmega328P is rated for 40 mA there: is a resistor missing?")
 	assert.NotContains(t, notes(r), "current-PB0")
 	r = run(t, "  bare: {part: lamp, resistor: 0, pins: {anode: PB1, cathode: GND}}", "", 0x9a21, 0x9a29, 0x9829, self)
 	assert.Empty(t, notes(r))

@@ -77,7 +77,7 @@ func (s *sniffer) bit(b *Bench, high bool) {
 		if e := &b.reel.Log[s.entry]; s.first {
 			e.What += ", not acknowledged"
 			b.note(fmt.Sprintf("nobody-0x%02X", s.shift>>1),
-				"nobody on the two-wire bus at %s and %s answers to address 0x%02X", s.sda.Name, s.scl.Name, s.shift>>1)
+				"no device on the two-wire bus at %s and %s answers address 0x%02X", s.sda.Name, s.scl.Name, s.shift>>1)
 		} else if !strings.Contains(e.What, ",") {
 			e.What += ", last byte not acknowledged"
 		}

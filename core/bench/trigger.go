@@ -10,7 +10,7 @@ import (
 	"hemble/core/reel"
 )
 
-// glance is how often the displays are looked at while a cue waits for one. What is seen then is what the eye is sure
+// glance is how often the displays are looked at while a cue waits for one. What is seen then is what vision is sure
 // of, about a sixth of a second behind: the same in every run.
 const glance = 5 * clock.Millisecond
 
@@ -114,13 +114,13 @@ func (w *waiting) shows(now clock.Time) bool {
 	})
 }
 
-// is tells whether a state is what is waited for.
+// is reports whether a state is what is waited for.
 func (w *waiting) is(t *display.Track, s display.State) bool {
 	ok, _ := w.cue.When.Shows.Match(t, s)
 	return ok
 }
 
-// gathered tells whether the group shows what is waited for, and for long enough to be no mixture.
+// gathered reports whether the group shows what is waited for, and for long enough to be no mixture.
 func (w *waiting) gathered(now clock.Time) bool {
 	var r reel.Reel
 	for _, f := range w.parts {

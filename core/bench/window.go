@@ -13,7 +13,7 @@ import (
 	"hemble/core/reel"
 )
 
-// visible is the current in nA from which a light is written as on: what the eye may see if it lasts.
+// visible is the current in nA from which a light is written as on: what vision may see if it lasts.
 const visible = 200_000
 
 // Window shows a stretch of a run as driven: every change of nets and displays as it was driven, with

@@ -1,5 +1,5 @@
-// Package capture reads recorded pin activity, of a logic analyser or an HDL simulation, as a tape: it stands in the
-// place of a machine on the bench, so that everything behind the pins is the same.
+// Package capture reads recorded pin activity, from a logic analyser or an HDL simulation. A capture takes the place
+// of a chip on the bench, so everything behind the pins is the same.
 package capture
 
 import (
@@ -119,7 +119,7 @@ func (t *Replay) header(names map[string]string) error {
 			return t.fail("$enddefinitions is missing: this is no VCD file")
 		}
 		if !strings.HasPrefix(w, "$") {
-			return t.fail("%.20q stands where a section such as $var is meant: this is no VCD file", w)
+			return t.fail("expected a section such as $var, got %.20q: this is not a VCD file", w)
 		}
 		words, err := t.section()
 		if err != nil {
@@ -302,16 +302,16 @@ func (t *Replay) set(pin int, value byte) {
 	}
 }
 
-// Has tells whether the capture has a signal for a pin.
+// Has reports whether the capture has a signal for a pin.
 func (t *Replay) Has(pin machine.Pin) bool { return t.found[pin] }
 
 // Changes are the levels of a pin so far, from power-on.
 func (t *Replay) Changes(pin machine.Pin) []Change { return t.inputs[pin] }
 
-// Err tells what was wrong with the part that was read so far.
+// Err returns what was wrong with the part that was read so far.
 func (t *Replay) Err() error { return t.err }
 
-// Ended is when the last change of the capture came; false while it goes on.
+// Ended is when the last change of the capture came; false while it continues.
 func (t *Replay) Ended() (clock.Time, bool) { return t.last, t.ended }
 
 // Run hands over the changes up to a moment.
@@ -339,10 +339,10 @@ func (t *Replay) Run(until clock.Time, l machine.Listener) machine.Stop {
 	return machine.Stop{At: until}
 }
 
-// Now is how far the tape was played.
+// Now is how far the replay was played.
 func (t *Replay) Now() clock.Time { return t.now }
 
-// Load refuses: a tape runs no firmware.
+// Load refuses: a replay runs no firmware.
 func (t *Replay) Load(*firmware.Image) error { return fmt.Errorf("a capture runs no firmware") }
 
 // Reset and Input change nothing: what was recorded happened.

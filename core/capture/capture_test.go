@@ -21,7 +21,7 @@ func chip(t testing.TB) *machine.Chip {
 	return c
 }
 
-// told writes down what a tape tells.
+// told writes down what a replay tells.
 type told struct {
 	chip *machine.Chip
 	text string
@@ -75,7 +75,7 @@ func TestZero(t *testing.T) {
 func TestBadCaptures(t *testing.T) {
 	for text, want := range map[string]string{
 		"":                     "$enddefinitions is missing",
-		"hello":                "this is no VCD file",
+		"hello":                "this is not a VCD file",
 		"$timescale 1 us":      "ends within a section",
 		"$timescale soon $end": "no time scale",
 		"$enddefinitions $end": "the time scale is missing",

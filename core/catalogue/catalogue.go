@@ -1,5 +1,4 @@
-// Package catalogue registers every chip and every kind of part there is. Whoever reads exercises
-// imports it.
+// Package catalogue registers all chips and all kinds of part. Programs that read exercises import it.
 package catalogue
 
 import (

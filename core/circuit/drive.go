@@ -1,5 +1,4 @@
-// Package circuit resolves what the terminals on a net do to it: levels, strengths,
-// contentions, and the currents through the lights that hang between nets.
+// Package circuit resolves nets: levels, strengths, contention, and the currents through the lights between nets.
 package circuit
 
 // Level is what a net or a terminal is at.

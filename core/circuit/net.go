@@ -21,7 +21,7 @@ func (n *Net) Attach() int {
 	return len(n.terminals) - 1
 }
 
-// Set changes what one terminal does and tells whether the net, or one joined to it, came out
+// Set changes what one terminal does and reports whether the net, or one joined to it, came out
 // differently.
 func (n *Net) Set(terminal int, d Drive) bool {
 	if n.terminals[terminal] == d {
@@ -31,7 +31,7 @@ func (n *Net) Set(terminal int, d Drive) bool {
 	return n.resolve()
 }
 
-// Alone tells whether nothing but one terminal drives the net, and no contact joins it to another.
+// Alone reports whether nothing but one terminal drives the net, and no contact joins it to another.
 func (n *Net) Alone(terminal int) bool {
 	if len(n.joined) > 0 {
 		return false
@@ -54,7 +54,7 @@ func (n *Net) SetAlone(terminal int, d Drive) bool {
 	return true
 }
 
-// Join closes a contact between two nets, Part opens it again. Each tells whether a net changed.
+// Join closes a contact between two nets, Part opens it again. Each reports whether a net changed.
 func Join(a, b *Net) bool {
 	a.joined = append(a.joined, b)
 	b.joined = append(b.joined, a)
@@ -153,5 +153,5 @@ func strongest(d Drive, contended bool, terminals []Drive) (Drive, bool) {
 	return d, contended
 }
 
-// Joined tells whether a closed contact joins the net to another.
+// Joined reports whether a closed contact joins the net to another.
 func (n *Net) Joined() bool { return len(n.joined) > 0 }

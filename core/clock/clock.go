@@ -1,5 +1,5 @@
-// Package clock holds simulated time: picoseconds since power-on, and the exact
-// conversion between them and the cycles of an oscillator.
+// Package clock has simulated time, in picoseconds since power-on, and its exact conversion to and from the cycles of
+// an oscillator.
 package clock
 
 import (

@@ -1,5 +1,5 @@
-// Package advice finds likely causes of what went wrong: it proposes faults, has each tested by repairing it, and
-// judges again. What cannot be repaired is told by its signs.
+// Package diagnosis finds likely causes of lost marks: it proposes faults, tests each by repairing it, and judges
+// again. What cannot be repaired is reported by its symptoms.
 package diagnosis
 
 import (
@@ -37,7 +37,7 @@ type Repairer interface {
 	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
 }
 
-// Fidelity tells how a finding was tested.
+// Fidelity is how a finding was tested.
 type Fidelity string
 
 // The fidelities.
@@ -165,7 +165,7 @@ func contains(list []candidate, c candidate) bool {
 	return slices.ContainsFunc(list, func(o candidate) bool { return o.fault == c.fault && o.part == c.part })
 }
 
-// doubtful tells whether a chain of repairs leaves something unexplained, or repairs numbers and texts alone, which
+// doubtful reports whether a chain of repairs leaves something unexplained, or repairs numbers and texts alone, which
 // many causes can bring about.
 func (s *search) doubtful(chain []candidate) bool {
 	if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
@@ -276,7 +276,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 }
 
 // rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
-// nothing. Where the change is one of wiring alone, a tape of the program is tried first, which is cheaper.
+// nothing. Where the change is one of wiring alone, a replay of the program is tried first, which is cheaper.
 func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate,
 	before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
 	out, tier := make([]*reel.Reel, len(s.seen)), OnReplay
@@ -329,7 +329,7 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 // edgeEffort is what an edge takes, in interpreted instructions.
 const edgeEffort = 10
 
-// everRight tells whether a display showed anything that was expected of it.
+// everRight reports whether a display showed anything that was expected of it.
 func everRight(verdicts [][]judge.Verdict, name string) bool {
 	for _, t := range verdicts {
 		for _, v := range t {
@@ -346,7 +346,7 @@ func everRight(verdicts [][]judge.Verdict, name string) bool {
 	return false
 }
 
-// concerns tells whether some expectation that was not met is about a display.
+// concerns reports whether some expectation that was not met is about a display.
 func (s *search) concerns(verdicts [][]judge.Verdict, name string) bool {
 	for _, t := range verdicts {
 		for _, v := range t {

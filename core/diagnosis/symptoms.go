@@ -75,7 +75,7 @@ type view struct {
 	verdicts []judge.Verdict // about the display, those not met
 }
 
-// noted tells whether the display itself reported something.
+// noted reports whether the display itself reported something.
 func (v *view) noted(code string) bool {
 	for _, n := range v.reel.Notes {
 		if n.Code == v.track.Display+" "+code {
@@ -111,7 +111,7 @@ var general = []symptom{
 				pin, floats := strings.CutPrefix(n.Code, "floating-")
 				for _, p := range v.x.Parts {
 					if floats && len(p.Kind.Cues) > 0 && slices.Contains(p.Wired, pin) && !bothRails(p) {
-						return fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.",
+						return fmt.Sprintf("%s: while the contact of %s is open, nothing defines the level of the pin.",
 							fault.Unpulled(p, pin), p.Name), n.At, true
 					}
 				}
@@ -125,10 +125,10 @@ var general = []symptom{
 					return "", 0, false
 				}
 			}
-			return fmt.Sprintf("%s stayed dark from beginning to end: it was never switched on, or nothing reached it.",
+			return fmt.Sprintf("%s stayed dark throughout: it was never switched on, or nothing reached it.",
 				v.track.Display), 0, true
 		}},
-	{finding.Entry{Code: "held", Doc: "a press that is held counts again and again", Order: 7, Sure: true},
+	{finding.Entry{Code: "held", Doc: "a held press counts repeatedly", Order: 7, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			type press struct {
 				length clock.Time
@@ -148,7 +148,7 @@ var general = []symptom{
 			for _, short := range all {
 				for _, long := range all {
 					if long.length >= 2*short.length && short.steps >= 2 && 2*long.steps >= 3*short.steps {
-						return fmt.Sprintf("%s counts on while the button is held: %d steps in %s, %d in %s.",
+						return fmt.Sprintf("%s keeps counting while the button is held: %d steps in %s, %d in %s.",
 							v.track.Display, short.steps, short.length.Short(), long.steps,
 							long.length.Short()), firstPress(v.reel), true
 					}
@@ -156,7 +156,7 @@ var general = []symptom{
 			}
 			return "", 0, false
 		}},
-	{finding.Entry{Code: "both-edges", Doc: "letting a button go counts, too", Order: 8, Sure: true},
+	{finding.Entry{Code: "both-edges", Doc: "releasing a button counts as well", Order: 8, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			presses, both := 0, 0
 			for _, c := range v.reel.Cues {
@@ -167,10 +167,10 @@ var general = []symptom{
 					}
 				}
 			}
-			return fmt.Sprintf("%s changes when a press begins and again when it ends: letting go counts, too.",
+			return fmt.Sprintf("%s changes when a press begins and again when it ends: releasing the button is counted as well.",
 				v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
 		}},
-	{finding.Entry{Code: "on-release", Doc: "a display changes when a button is let go, not when it is pressed",
+	{finding.Entry{Code: "on-release", Doc: "a display changes when a button is released, not when it is pressed",
 		Order: 9, Sure: true}, func(v *view) (string, clock.Time, bool) {
 		presses, late := 0, 0
 		for _, c := range v.reel.Cues {
@@ -182,14 +182,14 @@ var general = []symptom{
 				}
 			}
 		}
-		return fmt.Sprintf("%s changes when the button is let go, not when it is pressed.", v.track.Display),
+		return fmt.Sprintf("%s changes when the button is released, not when it is pressed.", v.track.Display),
 			firstPress(v.reel), presses > 0 && late*3 >= presses*2
 	}},
 	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10},
 		func(v *view) (string, clock.Time, bool) {
 			for _, f := range v.track.Frames {
 				if f.State.Uneven && f.Length() > 200*clock.Millisecond {
-					return fmt.Sprintf("The digits of %s differ in brightness by more than a half: one is lit longer than the others in each round.",
+					return fmt.Sprintf("The brightness of %s's digits differs by more than half: one is lit longer than the others in each scan.",
 						v.track.Display), f.From, true
 				}
 			}
@@ -197,7 +197,7 @@ var general = []symptom{
 		}},
 	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11},
 		func(v *view) (string, clock.Time, bool) {
-			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before its segments change.",
+			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 		}},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
@@ -205,11 +205,11 @@ var general = []symptom{
 		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") {
 			return "", 0, false
 		}
-		return fmt.Sprintf("%s shows the same from beginning to end.", v.track.Display), 0, true
+		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
 	}},
 }
 
-// begins tells whether a frame begins within a time after a moment.
+// begins reports whether a frame begins within a time after a moment.
 func begins(t *display.Track, at, within clock.Time) bool {
 	for _, f := range t.Frames {
 		if f.From >= at && f.From <= at+within {

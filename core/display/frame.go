@@ -27,7 +27,7 @@ type Written struct {
 	Strict bool // only the usual pattern of each symbol will do
 }
 
-// Has tells whether the frame is a mapping with a key.
+// Has reports whether the frame is a mapping with a key.
 func (w Written) Has(key string) bool { return w.Map.Has(key) }
 
 // List gives the texts of a key's list.
@@ -52,16 +52,16 @@ var (
 		Doc: "the text of each row of a character display, or of the lines of text on a graphic one"},
 		"%q has no rows of text", false, false}
 	KeyBitmap = Key{spec.Field{Name: "bitmap", Kind: spec.List, Of: &spec.Field{Name: "row", Kind: spec.Text},
-		Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture anywhere on a graphic display"},
+		Doc: "rows of # for lit and . for dark dots: the whole of a matrix, or a picture that is anywhere on a graphic display"},
 		"%q has no dots; a bitmap goes with a matrix or a graphic display", false, false}
 )
 
 var (
-	fieldText  = spec.Field{Name: "text", Kind: spec.Text, Doc: "what is shown, as for a plain frame"}
+	fieldText  = spec.Field{Name: "text", Kind: spec.Text, Doc: "what is shown, as in a plain frame"}
 	fieldOneOf = spec.Field{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame},
-		Doc: "any of several frames will do"}
+		Doc: "any of several frames is right"}
 	fieldFor = spec.Field{Name: "for", Kind: spec.Text,
-		Doc: "how long this frame lasts, in place of `each`; `any` for as long as it likes"}
+		Doc: "how long this frame lasts, in place of `each`; `any` for any time"}
 )
 
 // CommonFields are those that a frame written as a mapping may have on any display.

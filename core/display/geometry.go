@@ -1,5 +1,5 @@
-// Package display is what displays can show: how they are drawn, the states that they can be in, what a frame of an
-// exercise file asks of them. Each display type is a folder of its own within it.
+// Package display has what displays can show: how they are drawn, which states they have, and how a frame of an
+// exercise file is compared. Each display type is a folder of its own below it.
 package display
 
 import (

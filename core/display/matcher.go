@@ -10,11 +10,11 @@ import (
 
 // Matcher is what one display is to show at one time.
 type Matcher interface {
-	// Match tells whether a state is what is wanted, and otherwise how far it is off, in thousandths.
+	// Match reports whether a state is what is wanted, and otherwise how far it is off, in thousandths.
 	Match(*Track, State) (ok bool, off int)
 	// Ideal is how the wanted thing would look, for drawing; nil where that cannot be said.
 	Ideal(Geometry) *State
-	// Same tells whether no eye could tell two apart.
+	// Same reports whether no eye could tell two apart.
 	Same(Matcher) bool
 	String() string
 }
@@ -33,7 +33,7 @@ type (
 	Telling interface{ TellFrom([]Matcher) }
 )
 
-// IsPartial tells whether a matcher says nothing about a part of what the display shows.
+// IsPartial reports whether a matcher says nothing about a part of what the display shows.
 func IsPartial(m Matcher) bool {
 	p, ok := m.(Partial)
 	return ok && p.Partial()
@@ -82,7 +82,7 @@ func ReadAny(v spec.Value, d Named, strict bool, ps *spec.Problems) Matcher {
 			return nil
 		}
 		if length != 0 {
-			ps.Add(f.Pos, "the length of a frame stands beside `one-of`, not within it")
+			ps.Add(f.Pos, "the length of a frame belongs beside `one-of`, not inside it")
 			return nil
 		}
 		out = append(out, m)

@@ -39,7 +39,7 @@ type Case struct {
 	Tracks []*Track // of each trial
 	Judged bool     // pairs are at hand
 	Pairs  []Pair
-	// Wired tells whether a terminal of the part is wired; known is false where it has no such terminal.
+	// Wired reports whether a terminal of the part is wired; known is false where it has no such terminal.
 	Wired func(terminal string) (wired, known bool)
 }
 
@@ -68,7 +68,7 @@ type Sighting struct {
 	Asked  []State // all that was expected and can be drawn, seen or not
 	Firsts []First // where each expectation that was not met first differs; those that do not tell are left out
 	Told   bool    // all of them tell
-	// Noted tells whether the display itself reported something.
+	// Noted reports whether the display itself reported something.
 	Noted func(code string) bool
 }
 
@@ -78,7 +78,7 @@ type First struct {
 	Seen string
 }
 
-// NeverClears is the sign of what goes on and does not go off again.
+// NeverClears is the sign of what continues and does not go off again.
 var NeverClears = &Symptom{
 	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true},
 	Find: func(v *Sighting) (string, clock.Time, bool) {
@@ -92,7 +92,7 @@ var NeverClears = &Symptom{
 				return "", 0, false // it went wrong before
 			}
 		}
-		return fmt.Sprintf("%s never goes off again, from %s on.", v.Display, last), last, true
+		return fmt.Sprintf("%s goes on at %s and never goes off again.", v.Display, last), last, true
 	},
 }
 

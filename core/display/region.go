@@ -12,13 +12,13 @@ type Region struct{ X, Y, Wide, High int }
 
 // RegionField names a part of a display.
 var RegionField = spec.Field{Name: "region", Kind: spec.Mapping,
-	Doc: "look at this part of the display only: in characters, in digits, or in dots of a graphic display, counted from 1",
+	Doc: "only this part of the display: in characters, digits, or dots of a graphic display, counted from 1",
 	Fields: []spec.Field{
 		{Name: "row", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "its first row"},
 		{Name: "column", Kind: spec.Int, Min: 1, Max: 256, Default: "1", Doc: "its first column"},
 		{Name: "rows", Kind: spec.Int, Min: 1, Max: 128, Default: "1", Doc: "how many rows"},
 		{Name: "columns", Kind: spec.Int, Min: 1, Max: 256,
-			Doc: "how many columns; all the others of the row where it is not given"},
+			Doc: "number of columns (default: to the end of the row)"},
 	}}
 
 // WholeRow is all of one row.
@@ -44,7 +44,7 @@ func ReadRegion(v spec.Values, d Named, ps *spec.Problems) (r Region, ok bool) {
 	return r, true
 }
 
-// Apart tells whether two regions have nothing in common.
+// Apart reports whether two regions have nothing in common.
 func (r Region) Apart(o Region) bool {
 	return r.X+r.Wide <= o.X || o.X+o.Wide <= r.X || r.Y+r.High <= o.Y || o.Y+o.High <= r.Y
 }

@@ -13,7 +13,7 @@ import (
 // Reworded is the mistake of text that is written otherwise than it was asked for.
 var Reworded = &Mistake{
 	Entry: finding.Entry{Code: "words",
-		Doc: "a text is written otherwise: letters in the other case, or a few characters different", Vague: true},
+		Doc: "a text is spelt differently: letters in the other case, or a few different characters", Vague: true},
 	Once: true,
 	Sizes: func(c *Case) []Size {
 		lettered, _ := As[Lettered](c.Geometry)
@@ -60,7 +60,8 @@ func InRows(meant map[string]string) func(*Track, State) State {
 // Number finds the numbers of a text.
 var Number = regexp.MustCompile(`[0-9]+`)
 
-// nearlySame tells whether two texts are nearly the same: at most a quarter of the characters to change, numbers equal.
+// nearlySame reports whether two texts are nearly the same: at most a quarter of the characters to change, numbers
+// equal.
 func nearlySame(a, b string) bool {
 	if strings.Join(Number.FindAllString(a, -1), " ") != strings.Join(Number.FindAllString(b, -1), " ") {
 		return false

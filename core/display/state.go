@@ -2,7 +2,7 @@ package display
 
 import "slices"
 
-// Light is what one light is to the eye.
+// Light is what one light is to vision.
 type Light uint8
 
 // The states of a light: dark, lit, or visible without counting as lit.
@@ -76,7 +76,7 @@ type Cursor struct {
 	Block bool `json:"block"` // blinking block; else an underline
 }
 
-// Blank tells whether a state shows nothing at all: what is dim counts as dark.
+// Blank reports whether a state shows nothing at all: what is dim counts as dark.
 func (s State) Blank() bool {
 	for _, c := range s.Cells {
 		if c&^WashedOut != ' ' {
@@ -121,7 +121,7 @@ func (l Light) Flip() Light {
 	return Lit
 }
 
-// Unlit tells whether nothing shines, not even dimly, and nothing sounds. What shows text or pictures is never unlit.
+// Unlit reports whether nothing shines, not even dimly, and nothing sounds. What shows text or pictures is never unlit.
 func (s State) Unlit() bool {
 	for _, l := range s.Lights {
 		if l != Dark {

@@ -18,7 +18,7 @@ type Track struct {
 	Of       []string   `json:"of,omitempty"` // of a group: the displays that it is made of
 }
 
-// Quality tells how well a scanned display was driven.
+// Quality is how well a scanned display was driven.
 type Quality struct {
 	Refresh float64 `json:"refresh,omitempty"` // of the scan in Hz, the mean over the run; 0 for none
 	// the dimmest digit's brightness in percent of the brightest's, at worst
@@ -73,7 +73,7 @@ func (t *Track) Short(s State) string {
 	return t.Describe(s)
 }
 
-// Alike tells whether two states of the track look the same.
+// Alike reports whether two states of the track look the same.
 func (t *Track) Alike(a, b State) bool { return t.Geometry.Type().Alike(t, a, b) }
 
 // SameWords is Alike for types whose states are told in full by their words.

@@ -26,7 +26,7 @@ type Type interface {
 	// Describe tells a state in words, Short in few.
 	Describe(*Track, State) string
 	Short(*Track, State) string
-	// Alike tells whether a person would take two states for the same.
+	// Alike reports whether a person would take two states for the same.
 	Alike(t *Track, a, b State) bool
 
 	// Keys are what a frame of an exercise file may have, written as a mapping, beside `text`, `one-of` and `for`.
@@ -64,7 +64,7 @@ type (
 	Divided interface {
 		// Size is how many columns and rows it has.
 		Size(Geometry) (columns, rows int)
-		// Part is a part as a display of its own, Cut what that shows, Widen the other way round, with the rest blank.
+		// Part is a part as a display of its own, Cut what that shows, Widen the reverse, with the rest blank.
 		Part(Geometry, Region) Geometry
 		Cut(*Track, State, Region) State
 		Widen(Geometry, State, Region) State
@@ -133,7 +133,7 @@ type LightVision interface {
 type (
 	// LightSink takes the current through a light in nA.
 	LightSink interface{ Light(light int, nA int64) }
-	// CellSink takes what stands in a cell: a character, or a column of eight pixels.
+	// CellSink takes what is in a cell: a character, or a column of eight pixels.
 	CellSink interface {
 		Cell(cell int, value Cell)
 		// Custom gives the cell value for a character drawn by its dots.

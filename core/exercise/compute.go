@@ -15,7 +15,7 @@ func compute(text string) (int64, error) {
 	s := &calculation{rest: text}
 	v, err := s.terms(0)
 	if s.next(""); err == nil && s.rest != "" {
-		err = fmt.Errorf("%q stands where the sum should end or go on with + − × ÷ or %%", s.rest)
+		err = fmt.Errorf("expected + − × ÷ %% or the end of the sum, got %q", s.rest)
 	}
 	return v, err
 }
@@ -108,7 +108,7 @@ func (s *calculation) number(depth int) (int64, error) {
 		if s.rest == "" {
 			return 0, errors.New("a number is missing at its end")
 		}
-		return 0, fmt.Errorf("%q stands where a whole number is meant", s.rest)
+		return 0, fmt.Errorf("expected a whole number, got %q", s.rest)
 	}
 	v, err := strconv.ParseInt(s.rest[:end], 10, 64)
 	if s.rest = s.rest[end:]; err != nil {

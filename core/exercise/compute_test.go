@@ -19,9 +19,9 @@ func TestCompute(t *testing.T) {
 		assert.Equal(t, want, v, text)
 	}
 	for text, want := range map[string]string{
-		"": "a number is missing", "3+": "a number is missing", "3 4": `"4" stands where`,
-		"a+1": `"a+1" stands where a whole number`, "1/0": "divides by 0", "1 % 0": "divides by 0", "(1": "not closed",
-		"99999999999999999999": "too large", "1099511627776 * 1099511627776": "too large", "3.5": `".5" stands where`,
+		"": "a number is missing", "3+": "a number is missing", "3 4": `got "4"`,
+		"a+1": `expected a whole number, got "a+1"`, "1/0": "divides by 0", "1 % 0": "divides by 0", "(1": "not closed",
+		"99999999999999999999": "too large", "1099511627776 * 1099511627776": "too large", "3.5": `got ".5"`,
 	} {
 		_, err := compute(text)
 		assert.ErrorContains(t, err, want, text)
@@ -60,7 +60,7 @@ func TestComputedValues(t *testing.T) {
 	for text, want := range map[string]string{
 		`"${strat}+8"`:      `nothing called "strat" varies; did you mean "start"?`,
 		`"${start + lats}"`: `did you mean "last"?`, `"${word} + 1"`: "",
-		`"${word + 1}"`: `stands where a whole number`, `"${start}/0"`: "divides by 0",
+		`"${word + 1}"`: `expected a whole number`, `"${start}/0"`: "divides by 0",
 	} {
 		var doc yaml.Node
 		assert.NoError(t, yaml.Unmarshal([]byte(text), &doc))

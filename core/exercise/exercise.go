@@ -1,6 +1,5 @@
-// Package exercise reads exercise files: a bench, trials and marks. What may stand in one is
-// declared in fields.go and by the registries of chips, parts and expectations; everything wrong in
-// a file is reported with its line and column.
+// Package exercise reads exercise files: a bench, trials and marks. Their keys are declared in fields.go and by the
+// registries of chips, parts and expectations. Every mistake in a file is reported with line and column.
 package exercise
 
 import (

@@ -204,7 +204,7 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
-// A board's names of the pins stand beside the chip's own.
+// A board's names of the pins are beside the chip's own.
 func TestBoards(t *testing.T) {
 	text := strings.Replace(strings.Replace(good, "is: atmega328p", "is: atmega328p, board: numbered-20", 1), "a: PC0",
 		"a: D13", 1)
@@ -219,7 +219,7 @@ func TestBoards(t *testing.T) {
 	}
 }
 
-// Errors name the word that was meant, stand at the value, and bring no others behind them that follow from it.
+// Errors name the word that was meant, are at the value, and bring no others behind them that follow from it.
 func TestErrorsNameWhatWasMeant(t *testing.T) {
 	_, problems := exercise.Read("x", []byte(`hemble: 1
 name: x

@@ -39,41 +39,41 @@ func fields() []spec.Field {
 		{Name: "hemble", Kind: spec.Choice, Choices: []string{"1"}, Required: true, Doc: "the version of this format"},
 		{Name: "name", Kind: spec.Name, Required: true, Doc: "the exercise's short name, in addresses and commands"},
 		{Name: "title", Kind: spec.Text, Required: true, Doc: "the exercise's title"},
-		{Name: "brief", Kind: spec.Text, Doc: "what students are told"},
+		{Name: "brief", Kind: spec.Text, Doc: "the text for students"},
 		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: []spec.Field{
 			{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true,
-				Doc: "the chip's part number, or `none` for a bench whose parts drive each other"},
+				Doc: "the chip's part number, or `none` for a bench without a chip, whose parts drive each other"},
 			{Name: "board", Kind: spec.Choice, Choices: boardNames(),
-				Doc: "a board's names of the pins, beside the chip's own: " + boardTitles()},
-			{Name: "clock", Kind: spec.Rate, Doc: "its oscillator; the usual one of the chip where it is not given"},
+				Doc: "a board whose pin names can be used besides the chip's own: " + boardTitles()},
+			{Name: "clock", Kind: spec.Rate, Doc: "its oscillator (default: the chip's usual one)"},
 			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 		}},
-		{Name: "marks", Kind: spec.Decimal, Doc: "what all marks add up to: checked where it is given"},
+		{Name: "marks", Kind: spec.Decimal, Doc: "the sum of all marks, checked if given"},
 		{Name: "takes", Kind: spec.List,
 			Of:  &spec.Field{Name: "kind", Kind: spec.Choice, Choices: []string{Firmware, Source, Capture}},
-			Doc: "the kinds of work that are taken; `[firmware, source]` where it is not given. A capture is what its maker says that a logic analyser saw: it proves nothing"},
+			Doc: "the kinds of submission accepted (default: `[firmware, source]`). A capture proves nothing: it is what its maker says a logic analyser recorded"},
 		{Name: "rounding", Kind: spec.Decimal, Default: "0.5",
-			Doc: "marks are rounded, once and at the end, half up to a multiple of this"},
+			Doc: "marks are rounded once, at the end, half up to a multiple of this"},
 		{Name: "bench", Kind: spec.Any, Required: true,
-			Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`; `include` in place of a name takes parts from a file that several exercises share, or from a list of some, by its path from this one"},
+			Doc: "the parts by name, each a mapping with its `part`, its settings and its `pins`; `include` reads parts from a shared file, or a list of files, by path relative to this one"},
 		{Name: "groups", Kind: spec.Any,
-			Doc: "names for several displays that are read as one, usable wherever a display is: each a list of lamps, digits or bars, from the left. Digits side by side are one number, as `count: [tens, ones]`; a frame of others says what each shows, `{green: on, amber: on, red: off}`, or names the lamps that are lit, `green + amber`, or `off`"},
+			Doc: "groups of displays that are read as one and can be used like a display: each a list of lamps, digits or bars, from the left. Digits side by side are one number, as in `count: [tens, ones]`; a frame of other groups says what each member shows, `{green: on, amber: on, red: off}`, or names the lit lamps, `green + amber`, or `off`"},
 		{Name: "characters", Kind: spec.Any,
-			Doc: "custom characters of character displays, by a letter that stands for each wherever a text is written: the rows of its dots, as `\"▲\": [\"..#..\", \".###.\", \"#####\"]`; `▢` stands for any custom character"},
+			Doc: "custom characters of character displays: for each, a letter to use in texts and the rows of its dots, as `\"▲\": [\"..#..\", \".###.\", \"#####\"]`; `▢` stands for any custom character"},
 		{Name: "vary", Kind: spec.Any,
-			Doc: "values that differ from student to student, by name: each a list to choose from, or {from, to, step}; `${name}` stands for the value anywhere in the file, `${name + 8}` for a sum with it, in whole numbers; a value that is nothing but a sum, such as `\"${name}+8\"`, is worked out, too"},
+			Doc: "values that differ between students, by name: each a list to choose from, or {from, to, step}. `${name}` inserts the value anywhere in the file, `${name + 8}` a sum in whole numbers; a value that is only a sum, such as `\"${name}+8\"`,is computed too"},
 		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "each",
-			Doc: "`once`: what one proved fault costs in several expectations is taken off once, where it costs most"},
+			Doc: "`once`: a proved fault that costs marks in several expectations is charged once, where it costs most"},
 		{Name: "deductions", Kind: spec.List, Doc: "marks taken off for findings",
 			Of: &spec.Field{Name: "deduction", Kind: spec.Mapping, Fields: []spec.Field{
 				{Name: "finding", Kind: spec.Text, Required: true,
-					Doc: "the finding's code, or its first words: `floating` for `floating-PC0`, `lcd-busy` for that of any display"},
-				{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "what is taken off, once"},
+					Doc: "the finding's code, or its first words: `floating` covers `floating-PC0`, `lcd-busy` covers that of any display"},
+				{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "marks deducted, once"},
 			}}},
 		{Name: "by-hand", Kind: spec.List, Doc: "marks that a person gives",
 			Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
 				{Name: "what", Kind: spec.Text, Required: true, Doc: "what is marked"},
-				{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "what it is worth"},
+				{Name: "marks", Kind: spec.Decimal, Required: true, Doc: "its marks"},
 				{Name: "notes", Kind: spec.Text, Doc: "notes for markers"},
 			}}},
 		{Name: "trials", Kind: spec.List, Of: &spec.Field{Name: "trial", Kind: spec.Mapping, Fields: trialFields()},
@@ -86,10 +86,10 @@ func trialFields() []spec.Field {
 		{Name: "name", Kind: spec.Text, Required: true, Doc: "what the trial is called on the mark sheet"},
 		{Name: "length", Kind: spec.Duration, Required: true, Doc: "how long it runs, from power-on"},
 		{Name: "seed", Kind: spec.Int, Min: 0, Max: 1 << 31, Default: "1",
-			Doc: "of everything random: bounce, floating inputs, memory at power-on"},
+			Doc: "seed of everything random: bounce, floating inputs, memory at power-on"},
 		{Name: "hidden", Kind: spec.Bool, Default: "no",
-			Doc: "students see that it exists and what it gave, once marks are released, and nothing else of it"},
-		{Name: "at-most", Was: "most", Kind: spec.Decimal, Doc: "the most marks that this trial gives, bonus included"},
+			Doc: "students only see that it exists and, once marks are released, its marks"},
+		{Name: "at-most", Was: "most", Kind: spec.Decimal, Doc: "the most marks this trial gives, bonus included"},
 		{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 		{Name: "cues", Kind: spec.List, Of: &spec.Field{Name: "cue", Kind: spec.Mapping, Fields: cueFields()},
 			Doc: "timed inputs"},
@@ -102,30 +102,30 @@ func cueFields() []spec.Field {
 	return []spec.Field{
 		{Name: "at", Kind: spec.Duration, Doc: "when, since power-on"},
 		{Name: "after", Kind: spec.Mapping, Doc: "in place of `at`: some time after another cue", Fields: []spec.Field{
-			{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name of a cue before this one"},
+			{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name of an earlier cue"},
 			{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "end",
-				Doc: "the moment of that cue from which time is counted"},
+				Doc: "the moment of that cue that time is counted from"},
 			{Name: "by", Kind: spec.Duration, Default: "0", Doc: "how much later"},
 		}},
 		{Name: "when", Kind: spec.Mapping,
-			Doc: "in place of `at`: when a display comes to show a state; it comes about a sixth of a second after that, when a person would have noticed",
+			Doc: "in place of `at`: as soon as a display shows a state, plus the sixth of a second that a person needs to notice",
 			Fields: []spec.Field{
 				{Name: "display", Kind: spec.Name, Required: true, Doc: "the display, or a terminal"},
 				{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 				{Name: "within", Kind: spec.Duration,
-					Doc: "how long it is waited for, since power-on; after that the cue does not come, and what depends on it is not judged"},
+					Doc: "the latest time, since power-on; after that the cue does not happen, and expectations that depend on it are not judged"},
 			}},
-		{Name: part.Press, Kind: spec.Name, Doc: "the button, keypad or encoder to press, for as long as `for` says"},
-		{Name: part.Hold, Kind: spec.Name, Doc: "what to press and not to let go"},
-		{Name: part.Release, Kind: spec.Name, Doc: "what to let go"},
-		{Name: part.Turn, Kind: spec.Name, Doc: "the encoder to turn, `by` so many detents"},
+		{Name: part.Press, Kind: spec.Name, Doc: "the button, keypad or encoder to press, for the time in `for`"},
+		{Name: part.Hold, Kind: spec.Name, Doc: "what to press and hold"},
+		{Name: part.Release, Kind: spec.Name, Doc: "what to release"},
+		{Name: part.Turn, Kind: spec.Name, Doc: "the encoder to turn, `by` a number of detents"},
 		{Name: part.Set, Kind: spec.Name, Doc: "the part to set, `to` a value"},
-		{Name: part.Type, Kind: spec.Name, Doc: "the terminal to type `text` at"},
+		{Name: part.Type, Kind: spec.Name, Doc: "the terminal to type `text` into"},
 		{Name: "for", Kind: spec.Duration, Default: "100ms",
 			Doc: "how long a press is held; how long a turn takes for each detent"},
 		{Name: "by", Kind: spec.Int, Min: -1000, Max: 1000, Default: "1", Doc: "detents of a turn, clockwise positive"},
 		{Name: "to", Kind: spec.Text,
-			Doc: "the value to set: on or off, a voltage, a percentage, a temperature, as the part takes it"},
+			Doc: "the value to set: on or off, a voltage, a percentage, a temperature, depending on the part"},
 		{Name: "text", Kind: spec.Text, Doc: "what to type; \\n for the Enter key"},
 		{Name: "key", Kind: spec.Text, Doc: "which key of a keypad"},
 		{Name: "as", Kind: spec.Name, Doc: "a name for expectations to refer to"},
@@ -134,9 +134,9 @@ func cueFields() []spec.Field {
 
 // marksFields go with every expectation.
 var marksFields = []spec.Field{
-	{Name: "marks", Kind: spec.Decimal, Default: "1", Doc: "what it is worth"},
-	{Name: "bonus", Kind: spec.Bool, Default: "no", Doc: "its marks come on top and are not part of the full marks"},
-	{Name: "gate", Kind: spec.Bool, Default: "no", Doc: "where it is not met, the trial gives nothing"},
+	{Name: "marks", Kind: spec.Decimal, Default: "1", Doc: "its marks"},
+	{Name: "bonus", Kind: spec.Bool, Default: "no", Doc: "its marks are a bonus on top of full marks"},
+	{Name: "gate", Kind: spec.Bool, Default: "no", Doc: "if it is missed, the trial gives nothing"},
 	{Name: "notes", Kind: spec.Text, Doc: "notes for markers; students do not see them"},
 }
 
@@ -155,7 +155,7 @@ marks: 2`
 // anyOfFields are those of alternatives.
 func anyOfFields() []spec.Field {
 	return append([]spec.Field{{Name: AnyOf, Kind: spec.List, Of: &spec.Field{Name: "expectation", Kind: spec.Any},
-		Required: true, Doc: "expectations without marks, of which the one that comes out best counts"}},
+		Required: true, Doc: "expectations without marks; the best one counts"}},
 		marksFields...)
 }
 
@@ -164,13 +164,13 @@ func partFields(k *part.Kind) []spec.Field {
 	return append([]spec.Field{
 		{Name: "part", Kind: spec.Choice, Choices: partNames(), Required: true, Doc: "the kind of part"},
 		{Name: "pins", Kind: spec.Dict, Keys: k.Pins, Required: true,
-			Doc: "what each terminal is wired to: a pin of the chip, VCC, GND, or a net of your own naming that joins parts to each other"},
+			Doc: "what each terminal is connected to: a pin of the chip, VCC, GND, or a net with a name of your choice that joins parts"},
 		{Name: "student-wiring", Was: "rewire", Kind: spec.Bool, Default: "no",
-			Doc: "students may wire its pins at the chip otherwise, and say so in a wiring file"},
+			Doc: "students may wire its pins differently, and submit a wiring file"},
 	}, k.Settings...)
 }
 
-// subject tells what follows the name of an expectation.
+// subject returns what follows the name of an expectation.
 func subject(k *judge.Kind) string {
 	if k.Free {
 		return "what it is about"

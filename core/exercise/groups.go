@@ -59,7 +59,7 @@ func (x *Exercise) readGroup(name string, list *yaml.Node, ps *spec.Problems) {
 			return
 		case spec.Find(display.CommonFields, n.Value) != nil:
 			ps.Add(spec.Where(n),
-				"a member called %q could not be told from what a frame has besides: give that part another name",
+				"a member named %q conflicts with a key of frames: give that part another name",
 				n.Value)
 			return
 		}
@@ -96,7 +96,7 @@ func (x *Exercise) Subjects() []*part.Instance {
 	return out
 }
 
-// Holds tells whether a group has a part as a member.
+// Holds reports whether a group has a part as a member.
 func (x *Exercise) Holds(group, name string) bool {
 	return slices.ContainsFunc(x.Groups, func(g Group) bool { return g.Name == group && slices.Contains(g.Of, name) })
 }
@@ -129,7 +129,7 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 		key, list := n.Content[i], n.Content[i+1]
 		letter := []rune(key.Value)
 		if len(letter) != 1 || letter[0] == display.Nameless {
-			ps.Add(spec.Where(key), "%q cannot stand for a character: it is one letter of texts, such as ▲", key.Value)
+			ps.Add(spec.Where(key), "%q cannot name a character: expected a single letter such as ▲", key.Value)
 			continue
 		}
 		if _, ok := glyph.Code(letter[0]); ok {
@@ -152,7 +152,7 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 		}
 		c := display.Character{Letter: key.Value, Dots: dots}
 		if code, ok := glyph.Drawn(dots); ok {
-			ps.Add(spec.Where(list), "%s is drawn like %q, which displays have anyway: nobody could tell them apart",
+			ps.Add(spec.Where(list), "%s has the same dots as %q, which displays have built in: the two could not be distinguished",
 				key.Value, glyph.Rune(code))
 			continue
 		}

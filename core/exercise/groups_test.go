@@ -11,14 +11,14 @@ import (
 // What cannot be a custom character is refused where it stands.
 func TestBadCharacters(t *testing.T) {
 	for characters, want := range map[string]string{
-		`{"ab": ["#"]}`:                    "it is one letter of texts",
-		`{"▢": ["#"]}`:                     "cannot stand for a character",
+		`{"ab": ["#"]}`:                    "expected a single letter",
+		`{"▢": ["#"]}`:                     "cannot name a character",
 		`{"A": ["#"]}`:                     "a letter that displays have anyway",
 		`{"▲": "#"}`:                       "a list of its rows",
 		`{"▲": ["######"]}`:                "a row of a character has 5",
 		`{"▲": ["x"]}`:                     `'x' is no dot`,
 		`{"▲": []}`:                        "a character has 1 to 8",
-		`{"▲": ["....."]}`:                 "drawn like",
+		`{"▲": ["....."]}`:                 "has the same dots as",
 		`{"▲": ["..#.."], "▼": ["..#.."]}`: "▼ and ▲ are the same",
 		`{"▲": ["..#.."], "▲": ["..##."]}`: "▲ and ▲ are the same",
 		`["▲"]`:                            "a mapping from a letter",

@@ -35,7 +35,7 @@ func (r Reader) Read(text []byte) (*Exercise, []spec.Problem) {
 	return x, list
 }
 
-// includeKey stands among the parts of a bench for parts that stand in files of their own.
+// includeKey stands among the parts of a bench for parts that are in files of their own.
 const includeKey = "include"
 
 // Problems of an included file are told apart by their lines: those of the nth begin behind n times this.
@@ -103,7 +103,7 @@ func (in *included) parts(n *yaml.Node, ps *spec.Problems) []*yaml.Node {
 		return nil
 	}
 	if len(doc.Content) == 0 || doc.Content[0].Kind != yaml.MappingNode {
-		ps.Add(at, "%s cannot be included: it is no mapping of parts by name, as they stand under bench:", n.Value)
+		ps.Add(at, "%s cannot be included: expected a mapping of parts by name, as under bench:", n.Value)
 		return nil
 	}
 	shift(&doc, len(in.names)*perFile)
@@ -144,7 +144,7 @@ func mapped(n *yaml.Node, key string) *yaml.Node {
 	return nil
 }
 
-// Flatten gives a text whose bench has the parts of the files that it includes in their place: it then stands alone.
+// Flatten gives a text whose bench has the parts of the files that it includes in their place: it then is alone.
 // The text must read without problems.
 func Flatten(text []byte, open func(name string) ([]byte, error)) ([]byte, error) {
 	var doc yaml.Node

@@ -42,7 +42,7 @@ func reader(files map[string]string) exercise.Reader {
 	}}
 }
 
-// A bench takes parts from a file that others share, and reads as if they stood there; flattened it stands alone.
+// A bench takes parts from a file that others share, and reads as if they stood there; flattened it is alone.
 func TestInclude(t *testing.T) {
 	files := map[string]string{"../gate.yaml": shared,
 		"red.yaml": "red: {part: lamp, pins: {anode: PB0, cathode: GND}}\n"}
@@ -91,7 +91,7 @@ func TestIncludeWrong(t *testing.T) {
 		{"  include: ../gate.yaml\n  green: {part: lamp, pins: {anode: PB0, cathode: GND}}", shared,
 			"gate/exercise.yaml:7:3: two parts are called \"green\""},
 		{"  include: gone.yaml", shared, "gate/exercise.yaml:6:12: gone.yaml cannot be included: file does not exist"},
-		{"  include: ../gate.yaml", "- a\n", "it is no mapping of parts"},
+		{"  include: ../gate.yaml", "- a\n", "expected a mapping of parts"},
 		{"  include: ../gate.yaml", "a: [", "cannot be included: line 1"},
 		{"  include: ../gate.yaml", "include: other.yaml\n", "gate.yaml:1:1: an included file includes no others"},
 		{"  include: /etc/passwd", shared, "include names a file by its path from this one"},
@@ -113,7 +113,7 @@ func TestIncludeWrong(t *testing.T) {
 	assert.Error(t, err)
 }
 
-// Whatever is included: what reads with it reads as well when it stands alone, with as many parts.
+// Whatever is included: what reads with it reads as well when it is alone, with as many parts.
 func FuzzInclude(f *testing.F) {
 	f.Add(including("  include: ../gate.yaml # shared\n  red: {part: lamp, pins: {anode: PB0, cathode: GND}}"), shared)
 	f.Add(including("  include:\n    - a\n    - b\n"), "green: {part: lamp, pins: {anode: PB1, cathode: GND}}\n")

@@ -5,7 +5,7 @@ import (
 	"hemble/core/spec"
 )
 
-// readMarks reads what stands at the file's top about marks.
+// readMarks reads what is at the file's top about marks.
 func (x *Exercise) readMarks(v spec.Values) {
 	for _, d := range v.Get("deductions").List {
 		if m := d.Map.Get("marks").Number; m != nil {

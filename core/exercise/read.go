@@ -27,7 +27,7 @@ const (
 	maxLength = 10 * clock.Minute
 )
 
-// Read reads and checks an exercise file that stands alone. The exercise is nil when there are problems beyond
+// Read reads and checks an exercise file that is alone. The exercise is nil when there are problems beyond
 // warnings.
 func Read(file string, text []byte) (*Exercise, []spec.Problem) { return Reader{File: file}.Read(text) }
 
@@ -293,7 +293,7 @@ func volts(microvolts int64) string {
 	return fmt.Sprintf("%d.%d V", microvolts/1_000_000, microvolts/100_000%10)
 }
 
-// meantPin tells which pin was meant by a name that is none: that of a board, or the nearest.
+// meantPin returns which pin was meant by a name that is none: that of a board, or the nearest.
 func (x *Exercise) meantPin(name string, valid []string) string {
 	for _, b := range machine.Boards(x.Chip.Name) {
 		if pin := b.Pin(name); pin != name {

@@ -7,7 +7,7 @@ import (
 	"hemble/core/spec"
 )
 
-// timed tells whether the cue comes at a time that the file gives.
+// timed reports whether the cue comes at a time that the file gives.
 func (c *Cue) timed() bool { return c.After == nil && c.When == nil }
 
 // readTrigger reads what a cue waits for.

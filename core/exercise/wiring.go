@@ -99,7 +99,7 @@ func (x *Exercise) onChip(net string) bool {
 	return ok
 }
 
-// diagnose tells what is joined that should not be.
+// diagnose returns what is joined that should not be.
 func (x *Exercise) diagnose(at map[*part.Instance]spec.Pos, ps *spec.Problems) {
 	type end struct {
 		part *part.Instance

@@ -16,9 +16,9 @@ import (
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Doc: "two signal lines are exchanged", Order: 12,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: wiresSwapped})
-	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program calls another bus address", Order: 3,
+	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program uses the wrong bus address", Order: 3,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: address})
-	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at another rate", Order: 4,
+	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at the wrong rate", Order: 4,
 		Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: baud})
 	register(&Fault{Entry: finding.Entry{Code: "reference", Doc: "the converter measures against another reference",
 		Catch:    "set the input to several values, near both ends of its range",
@@ -26,12 +26,12 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "bounce", Doc: "the bounce of a contact counts",
 		Catch: "press the button several times and read the count at the end", Order: 6,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: bounce})
-	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a press that is held counts again and again",
+	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a held press counts repeatedly",
 		Catch: "hold a press for a second, and read the count behind it", Order: 7,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
 	register(&Fault{Entry: finding.Entry{Code: "missed", Doc: "short presses are missed",
 		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
-	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder is taken the wrong way round",
+	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder's direction is reversed",
 		Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
 	register(&Fault{Entry: finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten",
 		Catch: "let the input rest for some seconds before it is used", Order: 1,
@@ -64,7 +64,7 @@ func address(s *Subject) (out []Size) {
 	for _, a := range s.addresses() {
 		if a != is {
 			out = append(out,
-				Size{Text: fmt.Sprintf("The program calls address %s; %s has address %s.", a, s.Part.Name, is),
+				Size{Text: fmt.Sprintf("The program uses bus address %s; %s has address %s.", a, s.Part.Name, is),
 					Bench: setting(s.Part.Name, "address", spec.Value{Text: a, Int: parse(a)})})
 		}
 	}
@@ -95,16 +95,16 @@ func reference(s *Subject) (out []Size) {
 	supply, own := s.Part.Supply/1000, s.Exercise.Chip.Reference/1000 // mV
 	volts := fmt.Sprintf("%d.%d V", own/1000, own%1000/100)
 	return []Size{
-		{Text: fmt.Sprintf("The program measures %s against the chip's own %s; the supply is meant.", s.Part.Name,
-			volts), Effect: "the converter's reference is the supply in place of " + volts,
+		{Text: fmt.Sprintf("The program measures %s against the chip's internal %s; the exercise needs the supply as the reference.", s.Part.Name,
+			volts), Effect: "the converter's reference is the supply instead of " + volts,
 			Bench: scaledVolts(s.Part.Name, own, supply)},
-		{Text: fmt.Sprintf("The program measures %s against the supply; the chip's own %s are meant.", s.Part.Name,
+		{Text: fmt.Sprintf("The program measures %s against the supply; the exercise needs the chip's internal %s as the reference.", s.Part.Name,
 			volts), Effect: "the converter's reference is " + volts + " in place of the supply",
 			Bench: scaledVolts(s.Part.Name, supply, own)},
-		{Text: fmt.Sprintf("What the program makes of %s is too small by a fifth: the top of the range is not what it takes it for.",
+		{Text: fmt.Sprintf("The program's value of %s is a fifth too small: it assumes the wrong full-scale value.",
 			s.Part.Name), Effect: "values of the converter are a fifth too large",
 			Bench: scaledVolts(s.Part.Name, percent, 80)},
-		{Text: fmt.Sprintf("What the program makes of %s is too large by a quarter: the top of the range is not what it takes it for.",
+		{Text: fmt.Sprintf("The program's value of %s is a quarter too large: it assumes the wrong full-scale value.",
 			s.Part.Name), Effect: "values of the converter are a quarter too small",
 			Bench: scaledVolts(s.Part.Name, 80, percent)},
 	}
@@ -121,7 +121,7 @@ func bounce(s *Subject) []Size {
 			return []exercise.Cue{c, again}
 		})
 	}
-	return []Size{{Text: fmt.Sprintf("The bounce of %s counts: the program takes one press for several. It must wait until the contact has come to rest.", s.Part.Name),
+	return []Size{{Text: fmt.Sprintf("Contact bounce of %s is counted: one press is taken for several. The program must wait until the contact has settled.", s.Part.Name),
 		Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
 }
 
@@ -187,7 +187,7 @@ func pullUp(s *Subject) (out []Size) {
 	if !s.floated(pins) {
 		return nil
 	}
-	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open nothing decides what the pin reads.",
+	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open, nothing defines the level of the pin.",
 		Unpulled(s.Part, pins[0]), s.Part.Name),
 		Bench: func(x *exercise.Exercise) {
 			x.Pulled = slices.Clone(x.Pulled)
@@ -280,7 +280,7 @@ func (s *Subject) pressed(makes string, f func(exercise.Cue) []exercise.Cue) []S
 	return sizes
 }
 
-// floated tells whether a run noted that one of some pins was read while nothing drove it.
+// floated reports whether a run noted that one of some pins was read while nothing drove it.
 func (s *Subject) floated(pins []string) bool {
 	for _, r := range s.Reels {
 		for _, n := range r.Notes {

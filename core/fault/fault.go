@@ -1,6 +1,6 @@
-// Package fault is one table of what programs get wrong. A fault is a transform of a run: used one way it makes a
-// faulty run of a right program, to see whether an exercise would notice; used the other way it repairs the run of a
-// faulty program, to see whether that was the cause. Each file holds the faults of one kind.
+// Package fault is the table of mistakes that programs make. A fault is a transform of a run. Applied, it makes a
+// faulty run of a right program, to test whether an exercise notices it; inverted, it repairs the run of a faulty
+// program, to test whether it was the cause. Each file has the faults of one kind.
 package fault
 
 import (

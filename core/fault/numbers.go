@@ -12,12 +12,12 @@ import (
 
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "count-offset",
-		Doc:   "a number is too large or too small by the same amount everywhere",
+		Doc:   "a number is too large or too small by a constant",
 		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled",
-		Doc:   "a number goes several steps where one is meant, or the other way round",
+		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
-	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes on below 0 and comes out large",
+	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes below 0 and wraps to a large one",
 		Vague: true}, Once: true, Sizes: underflow})
 }
 
@@ -69,7 +69,7 @@ func underflow(s *Subject) (out []Size) {
 		if !ok || want != 0 || blank(p.Seen) || shown && (seen < 50 && !(s.single() && seen == 9)) {
 			continue
 		}
-		return []Size{{Text: fmt.Sprintf("%s goes on below 0: the number wraps round and comes out large.",
+		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",
 			s.Part.Name),
 			Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
 				if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
@@ -103,7 +103,7 @@ func (s *Subject) counting() (c display.Counting, ok bool) {
 	return display.As[display.Counting](s.shown.Geometry)
 }
 
-// single tells whether it shows a single figure: a decimal counter of one digit goes round.
+// single reports whether it shows a single figure: a decimal counter of one digit goes round.
 func (s *Subject) single() bool {
 	c, ok := s.counting()
 	return ok && c.Figures(s.shown.Geometry) == 1
@@ -152,7 +152,7 @@ func ReadNumber(t *display.Track, s display.State) (n int, ok bool) {
 	return c.ReadNumber(t, s)
 }
 
-// blank tells whether no light shines, not even dimly.
+// blank reports whether no light shines, not even dimly.
 func blank(s display.State) bool {
 	for _, l := range s.Lights {
 		if l != display.Dark {

@@ -23,11 +23,11 @@ func init() {
 		Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
 	register(&Fault{Entry: finding.Entry{Code: "length",
-		Doc:   "one state stands for another time than it should, each time it comes",
+		Doc:   "one state lasts too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
 		Once: true, Sizes: eachLength})
 	register(&Fault{Entry: finding.Entry{Code: "limit",
-		Doc: "a count goes one step too far before it starts again or stops"}, Once: true, Sizes: limit})
+		Doc: "a count goes one step too far before it restarts or stops"}, Once: true, Sizes: limit})
 }
 
 func allTime(s *Subject) (out []Size) {
@@ -76,7 +76,7 @@ func eachLength(s *Subject) []Size {
 		return nil
 	}
 	x := by[first]
-	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time, where %s are asked.", s.Part.Name, first,
+	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, first,
 		x.seen.Brief(), x.want.Brief()),
 		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
 			shift := clock.Time(0)
@@ -231,11 +231,11 @@ func retimed(r *reel.Reel, n, d int64) *reel.Reel {
 // microseconds is a time that can be multiplied with another.
 func microseconds(t clock.Time) int64 { return int64(t / clock.Microsecond) }
 
-// near tells whether two lengths differ by less than a twentieth.
+// near reports whether two lengths differ by less than a twentieth.
 func near(a, b clock.Time) bool { return (a-b)*20 <= b && (b-a)*20 <= b }
 
-// follows tells whether a number is the next one after another; of m:ss and 12-hour times, whether minutes or the last
-// two digits are.
+// follows reports whether a number is the next one after another; of m:ss and 12-hour times, whether minutes or the
+// last two digits are.
 func (s *Subject) follows(before, here display.State) bool {
 	a, ok := s.number(before)
 	b, shown := s.number(here)

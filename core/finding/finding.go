@@ -1,5 +1,5 @@
-// Package finding is the catalogue of what Hemble can tell about a student's work: one entry for each code, written
-// where its cause is known, a fault of programs, a sign on a display, a note of a chip or a part.
+// Package finding is the catalogue of findings: one entry per code, written where its cause is known (a fault of
+// programs, a symptom on a display, a note by a chip or a part).
 package finding
 
 import (
@@ -12,7 +12,7 @@ import (
 // Code names a finding in mark sheets, in `deductions` and in the documentation.
 type Code string
 
-// Source tells what finds it.
+// Source is what finds it.
 type Source string
 
 // The sources.
@@ -60,7 +60,7 @@ func (e Entry) Last() int {
 	return e.Order
 }
 
-// Covers tells whether a finding makes another one superfluous.
+// Covers reports whether a finding makes another one superfluous.
 func (e Entry) Covers(other Entry) bool {
 	return e.Code == other.Code || other.Weak || slices.Contains(e.Subsumes, other.Code)
 }
@@ -129,7 +129,7 @@ func All() (out []Entry) {
 	return out
 }
 
-// Family tells whether a code is of a family: the same word, or more of it after a hyphen or a space. What a part
+// Family reports whether a code is of a family: the same word, or more of it after a hyphen or a space. What a part
 // reports has the part's name before its code.
 func Family(code, of string) bool {
 	for {

@@ -10,11 +10,11 @@ var sections = []struct {
 	source Source
 	text   string
 }{
-	{Fault, "Faults: each is tried by repairing it. The sheet tells what the marks are with it repaired, so that what is told is what it costs. Those whose test takes a run are tried in the order that their entries say."},
-	{Symptom, "Signs: what a display looked like, where nothing that can be repaired explains it."},
-	{Note, "Notes of the chip, of a part or of the bench while the program ran. What a part notes has its name before the code; what it is about, behind it: `floating-PC0`."},
-	{Stop, "Why a run came to an end."},
-	{Refused, "Why there was nothing to judge: no deduction can name these."},
+	{Fault, "Faults. Each is tested by repairing it, and the mark sheet shows the marks with it repaired, so its price is known."},
+	{Symptom, "Symptoms: what a display looked like, where no repairable fault explains it."},
+	{Note, "Notes that the chip, a part or the bench made during the run. A part's name comes before the code, the subject after it: `floating-PC0`."},
+	{Stop, "Why a run stopped."},
+	{Refused, "Why there was nothing to judge. `deductions` cannot name these."},
 }
 
 // Reference is the documentation of all codes, as Markdown.

@@ -100,7 +100,7 @@ func readDebug(f *elf.File) (*debug, error) {
 	return d, nil
 }
 
-// longRun tells whether a table of strings has one that is too long.
+// longRun reports whether a table of strings has one that is too long.
 func longRun(data []byte) bool {
 	for len(data) > 0 {
 		end := bytes.IndexByte(data, 0)

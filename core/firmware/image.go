@@ -1,5 +1,5 @@
-// Package firmware reads what a compiler or programmer wrote into one Image: the bytes for
-// flash, EEPROM and fuses, which of them were programmed, and the debug information beside them.
+// Package firmware reads the output of compilers and programmers into one Image: the bytes for flash, EEPROM and
+// fuses, which of them were programmed, and debug information.
 package firmware
 
 import (
@@ -37,7 +37,7 @@ type Segment struct {
 // End is the first address behind the segment.
 func (s Segment) End() uint32 { return s.Address + uint32(len(s.Data)) }
 
-// Space tells which memory a symbol lives in.
+// Space is which memory a symbol lives in.
 type Space uint8
 
 // The spaces: program memory, and that of variables.

@@ -47,7 +47,7 @@ func ownLine(t *testing.T, kind string) {
 		if line.System {
 			within++
 			want := 6
-			if kind != "-gdwarf-4" { // STABS does not tell the call: the author's line before it stands in
+			if kind != "-gdwarf-4" { // STABS does not tell the call: the author's line before it is in
 				want = 5
 			}
 			assert.Equal(t, want, own.Line, "the waiting itself is in %s", line.File)

@@ -20,7 +20,7 @@ func NewBitmap(width, height int) Bitmap {
 // Set lights a pixel.
 func (b Bitmap) Set(x, y int) { b.rows[y][x>>6] |= 1 << (x & 63) }
 
-// At tells whether a pixel is lit; there is no light outside.
+// At reports whether a pixel is lit; there is no light outside.
 func (b Bitmap) At(x, y int) bool {
 	return x >= 0 && y >= 0 && x < b.Width && y < b.Height && b.rows[y][x>>6]>>(x&63)&1 == 1
 }
@@ -79,7 +79,7 @@ func ParseBitmap(rows []string) (b Bitmap, bad rune) {
 	return b, 0
 }
 
-// Contains tells whether part stands in the picture with its corner at x, y, dark pixels included.
+// Contains reports whether part is in the picture with its corner at x, y, dark pixels included.
 func (b Bitmap) Contains(part Bitmap, x, y int) bool {
 	for dy := 0; dy < part.Height; dy++ {
 		for dx := 0; dx < part.Width; dx++ {
@@ -91,7 +91,7 @@ func (b Bitmap) Contains(part Bitmap, x, y int) bool {
 	return true
 }
 
-// Find tells whether part stands anywhere in the picture.
+// Find reports whether part stands anywhere in the picture.
 func (b Bitmap) Find(part Bitmap) bool {
 	for y := 0; y+part.Height <= b.Height; y++ {
 		for x := 0; x+part.Width <= b.Width; x++ {
@@ -127,7 +127,7 @@ var letters = func() map[uint64]rune {
 	return m
 }()
 
-// Text gives the lines of text that stand in the picture, from the top, in the 5×7 font that character
+// Text gives the lines of text that are in the picture, from the top, in the 5×7 font that character
 // displays use, at one or two pixels a dot. A line has at least one letter or digit.
 func (b Bitmap) Text() (lines []string) {
 	for y := 0; y < b.Height; {
@@ -144,8 +144,8 @@ func (b Bitmap) Text() (lines []string) {
 	return lines
 }
 
-// fuller tells whether a line with more in it begins a little lower: then this one is a piece of it, as the upper part
-// of a Y with what is above it looks like a v.
+// fuller reports whether a line with more in it begins a little lower: then this one is a piece of it, as the upper
+// part of a Y with what is above it looks like a v.
 func (b Bitmap) fuller(y, scale int, line string) bool {
 	for down := 1; down < letterHeight*scale; down++ {
 		if len(b.line(y+down, scale)) > len(line) {

@@ -26,7 +26,7 @@ var named = map[rune]byte{'°': 0xdf, '÷': 0xfd, 'Ω': 0xf4, '█': 0xff, '␡'
 	'ｑ': 0xf1, 'θ': 0xf2, '∞': 0xf3, 'ü': 0xf5, 'Σ': 0xf6, 'π': 0xf7, 'ｘ': 0xf8, 'ｙ': 0xf9, '千': 0xfa, '万': 0xfb,
 	'円': 0xfc}
 
-// Half-width katakana stand in the ROM in the order of JIS X 0201, and so of Unicode.
+// Half-width katakana are in the ROM in the order of JIS X 0201, and so of Unicode.
 const (
 	firstKana     = 0xa1
 	firstKanaRune = 0xff61

@@ -1,6 +1,6 @@
-// Package glyph knows what symbols look like: seven-segment patterns and their usual variants, the
-// character ROM of HD44780 displays, and how far two patterns are apart. Patterns are compared as
-// patterns, never as decoded letters.
+// Package glyph has the shapes of symbols: seven-segment patterns and their usual variants, the character ROM of
+// HD44780 displays, and the distance between two patterns. Patterns are compared as patterns, never as decoded
+// letters.
 package glyph
 
 import (
@@ -119,7 +119,7 @@ func ParseSeven(text string) (Want, bool) {
 	return w, true
 }
 
-// Shows tells whether a pattern shows the wanted digit. A variant is accepted unless strict, and
+// Shows reports whether a pattern shows the wanted digit. A variant is accepted unless strict, and
 // never where it is the usual pattern of another symbol that the same exercise uses.
 func (w Want) Shows(p Pattern, strict bool, used []Want) bool {
 	if p == w.Usual {

@@ -15,15 +15,15 @@ import (
 func init() {
 	register(&Kind{
 		Name: "answers",
-		Doc:  "A table: after each of some cues the display comes to show a state, and still does when the time is up.",
+		Doc:  "A table of cues and answers: after each cue the display must show a state and still show it when the time is up.",
 		Fields: []spec.Field{
 			{Name: "table", Kind: spec.List, Required: true, Doc: "the rows",
 				Of: &spec.Field{Name: "row", Kind: spec.Mapping, Fields: []spec.Field{
-					{Name: "after", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
+					{Name: "after", Kind: spec.Name, Required: true, Doc: "the cue's name, given with `as`"},
 					{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 				}}},
 			{Name: "within", Kind: spec.Duration, Default: "250ms",
-				Doc: "how long after the end of the cue the answer must stand"},
+				Doc: "how long after the end of the cue the answer must be there"},
 			strictField,
 		},
 		Example: "{answers: gauge, table: [{after: low, shows: 2}, {after: high, shows: 8}], within: 200ms, marks: 2}",

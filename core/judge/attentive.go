@@ -28,7 +28,7 @@ func attend(k *Kind) {
 	}
 }
 
-// mentions tells whether a mapping within some YAML has a key.
+// mentions reports whether a mapping within some YAML has a key.
 func mentions(n *yaml.Node, key string) bool {
 	if n == nil {
 		return false

@@ -14,15 +14,15 @@ func init() {
 	register(&Kind{
 		Name:  "blinks",
 		Parts: true,
-		Doc:   "The display, or what it shows as a whole, goes on and off with a period.",
+		Doc:   "The display as a whole goes on and off with a period.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "period", Kind: spec.Duration, Required: true, Doc: "from one start to the next"},
 			{Name: "lit", Kind: spec.Percent,
-				Doc: "the part of a period for which it is lit; any where it is not given"},
+				Doc: "the fraction of a period for which it is lit (default: any)"},
 			{Name: "tolerance", Kind: spec.Percent, Default: "10%",
 				Doc: "how far period and lit time may be off, of the period"},
 			{Name: "times", Kind: spec.Int, Min: 1, Max: 1000, Default: "2",
-				Doc: "how many whole periods there are at least"},
+				Doc: "the least number of whole periods"},
 		}, windowFields),
 		Example: "{blinks: red, period: 1s, lit: 50%, from: 2s, marks: 2}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

@@ -23,19 +23,19 @@ func init() {
 		Alternative: true,
 		Ends:        "`limit: wraps` where the count begins again, `limit: stays` where the last number stays, `extra: ignore` where it does not matter",
 
-		Doc: "The display counts: a sequence of numbers in equal steps, judged as by `shows`. `limit` says what may come behind the last number.",
+		Doc: "The display counts: a sequence of numbers in equal steps, judged as by `shows`. `limit` says what may follow the last number.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "from", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the first number"},
 			{Name: "to", Kind: spec.Int, Min: -9_999_999, Max: 99_999_999, Required: true, Doc: "the last number"},
 			{Name: "by", Kind: spec.Int, Min: 1, Max: 1_000_000, Default: "1",
-				Doc: "the step, upwards or downwards as from and to say"},
+				Doc: "the step, up or down according to from and to"},
 			{Name: "as", Kind: spec.Choice, Choices: []string{"plain", "padded", "hex", "m:ss", "mm:ss"},
 				Default: "plain",
 				Doc:     "how numbers are written: `padded` has leading zeros in all digits, `m:ss` and `mm:ss` count seconds, without the colon on digits that have none"},
 			{Name: "limit", Kind: spec.Choice, Choices: []string{"open", "stays", "wraps"}, Default: "open",
-				Doc: "what comes after the last number: `stays` for nothing else, `wraps` for the first one again and so on, as long as the trial lasts, `open` where the trial's end decides"},
+				Doc: "what follows the last number: `stays` (nothing else), `wraps` (the first one again, to the end of the trial), or `open` (not judged)"},
 			{Name: "before", Kind: spec.Text, Doc: "text before the number, on a character display"},
-			{Name: "behind", Kind: spec.Text, Doc: "text behind it"},
+			{Name: "behind", Kind: spec.Text, Doc: "text after the number"},
 		}, timingFields),
 		Example: "{counts: count, from: 8, to: 12, each: 1s, limit: stays, marks: 4}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

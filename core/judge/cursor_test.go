@@ -130,11 +130,11 @@ func TestCustomCharacters(t *testing.T) {
 
 func TestBadCursorsAndCharacters(t *testing.T) {
 	for expect, want := range map[string]string{
-		`{shows: board, frames: [{text: A, cursor: {row: 3}}]}`:            "the cursor cannot stand there",
-		`{shows: board, frames: [{text: A, cursor: {column: 17}}]}`:        "the cursor cannot stand there",
-		`{shows: board, frames: [{text: A, cursor: {shown: no, row: 1}}]}`: "stands nowhere",
+		`{shows: board, frames: [{text: A, cursor: {row: 3}}]}`:            "the cursor cannot be there",
+		`{shows: board, frames: [{text: A, cursor: {column: 17}}]}`:        "the cursor cannot be there",
+		`{shows: board, frames: [{text: A, cursor: {shown: no, row: 1}}]}`: "has no position",
 		`{shows: board, frames: [{text: A, row: 3}]}`:                      "has no row 3",
-		`{shows: board, frames: [{rows: [A], row: 1}]}`:                    "row goes with the text",
+		`{shows: board, frames: [{rows: [A], row: 1}]}`:                    "needs the text of that row",
 		`{shows: board, frames: [{bitmap: ["#"], cursor: {shown: no}}]}`:   "has no dots",
 		`{shows: board, frames: [{cursor: {row: 1}}, {cursor: {row: 1}}]}`: "looks the same as the one before it",
 		`{reads: board, text: "◆", at: end}`:                               "draw this one under `characters`",

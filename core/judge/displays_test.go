@@ -103,7 +103,7 @@ func TestWrongTexts(t *testing.T) {
 		`{shows: red, frames: [{segments: [a]}]}`:                  `"red" is not a single seven-segment digit`,
 		`{shows: count, frames: ["12345"]}`:                        `"12345" has 5 symbols; the display has 4 digits`,
 		`{shows: count, frames: [12, "  12"]}`:                     "frame 2 looks the same as the one before it",
-		`{shows: red, frames: [on, off, on], repeat: 2}`:           "the last frame of the sequence looks the same as the first",
+		`{shows: red, frames: [on, off, on], repeat: 2}`:           "the last frame of the sequence looks like the first",
 		`{shows: red, frames: [{text: on, for: ever}]}`:            `"ever" is not a time`,
 		`{reads: red, text: on, at: soon}`:                         `"soon" is neither a time nor end`,
 		`{reads: red, text: on, at: end, after: {cue: x}}`:         "reads takes one of at or after",

@@ -14,15 +14,15 @@ import (
 func init() {
 	register(&Kind{
 		Name: "draws-from",
-		Doc:  "After each cue to a part the display shows one of a set of states, at random: each draw must be of the set, and enough different ones must come up.",
+		Doc:  "After each cue to a part the display shows one of a set of states at random. Each must be from the set, and enough different ones must appear.",
 		Fields: []spec.Field{
 			{Name: "set", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
 				Doc: "the states, each written as a frame of `shows`"},
-			{Name: "each", Kind: spec.Name, Required: true, Doc: "the part whose cues draw"},
+			{Name: "each", Kind: spec.Name, Required: true, Doc: "the part whose cues start a draw"},
 			{Name: "within", Kind: spec.Duration, Default: "500ms",
-				Doc: "how long after a cue's end the drawn state must stand"},
+				Doc: "how long after a cue's end the drawn state must be there"},
 			{Name: "different", Kind: spec.Int, Min: 1, Max: 100, Default: "2",
-				Doc: "how many different states must come up at least"},
+				Doc: "the least number of different states"},
 			strictField,
 		},
 		Example: "{draws-from: die, set: [1, 2, 3, 4, 5, 6], each: roll, different: 4, marks: 3}",

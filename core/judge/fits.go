@@ -12,10 +12,10 @@ func init() {
 	register(&Kind{
 		Name: "fits",
 		Free: true,
-		Doc:  "The program is small enough: the bytes it takes of flash, or of RAM for variables (known of ELF files only).",
+		Doc:  "The program is small enough: its bytes in flash, or its variables' bytes in RAM (ELF files only).",
 		Fields: []spec.Field{
 			{Name: "at-most", Was: "most", Kind: spec.Int, Min: 1, Max: 1 << 20, Required: true,
-				Doc: "how many bytes it may take"},
+				Doc: "the most bytes it may take up"},
 		},
 		Example: "{fits: flash, at-most: 2048, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

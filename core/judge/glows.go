@@ -13,7 +13,7 @@ import (
 func init() {
 	register(&Kind{
 		Name: "glows",
-		Doc:  "The display's brightest light has a brightness, as a part of full brightness (10 mA), averaged over the time that is looked at: for lamps dimmed by pulse width or a resistor.",
+		Doc:  "The display's brightest light has a brightness, in percent of full brightness (10 mA), averaged over the window: for lamps dimmed by pulse width or a resistor.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "level", Kind: spec.Percent, Required: true, Doc: "how bright"},
 			{Name: "tolerance", Kind: spec.Percent, Default: "10%",

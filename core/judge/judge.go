@@ -1,6 +1,6 @@
-// Package judge compares what a run showed with what an exercise expects. Each kind of expectation
-// is one file that declares its options as data and registers itself; exercise files, their schema
-// and the documentation follow from that.
+// Package judge compares what a run showed with what an exercise expects. Each kind of expectation is one file that
+// declares its options as data and registers itself; exercise files, their schema and the documentation follow from
+// that.
 package judge
 
 import (
@@ -24,7 +24,7 @@ type Kind struct {
 	Parts  bool         // it can look at a part of its display
 
 	Sequence    bool   // it lays frames beside frames
-	Alternative bool   // all that a display showed in a trial can stand beside it as an alternative
+	Alternative bool   // all that a display showed in a trial can be beside it as an alternative
 	Ends        string // of an Ending: what may be written where nothing says what comes behind its last frame
 
 	Example string
@@ -37,7 +37,7 @@ type Setting struct {
 	Names  []string // of all parts and groups
 	Length clock.Time
 	Cues   []string // names of cues
-	// Does tells whether a cue to a part is of some sort; may be nil.
+	// Does reports whether a cue to a part is of some sort; may be nil.
 	Does func(name string, sort func(part.Cue) bool) bool
 	// Captures are those of the trial, shared by its expectations; may be nil.
 	Captures *Captures
@@ -137,7 +137,7 @@ func register(k *Kind) {
 // Find gives a kind of expectation, nil if there is none.
 func Find(name string) *Kind { return kinds[name] }
 
-// IsSequence tells whether a kind of expectation lays frames beside frames.
+// IsSequence reports whether a kind of expectation lays frames beside frames.
 func IsSequence(name string) bool {
 	k := Find(name)
 	return k != nil && k.Sequence

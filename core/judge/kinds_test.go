@@ -101,8 +101,8 @@ func TestKinds(t *testing.T) {
 		{"{steady: count}", "count " + strings.Repeat("1___@250 _2__@250 __3_@250 ___4@250 ", 10), "0",
 			"light up one after another"},
 		{"{steady: count}", "count " + strings.Repeat("1234@50 ____@50 ", 100), "0",
-			"it comes and goes, 10 times a second"},
-		{"{steady: gauge}", "gauge " + strings.Repeat("3@40 _@60 ", 100), "0", "it comes and goes"},
+			"it goes on and off 10 times per second"},
+		{"{steady: gauge}", "gauge " + strings.Repeat("3@40 _@60 ", 100), "0", "it goes on and off"},
 		{"{steady: gauge}", "gauge " + strings.Repeat("3@500 _@500 ", 10), "1", ""},      // it blinks
 		{"{steady: count}", "count " + strings.Repeat("1234@50 1235@50 ", 100), "1", ""}, // a stopwatch
 		{"{steady: count}", "count 1___@2000 12__@2000 123_@2000 1234@4000", "1", ""},
@@ -227,7 +227,7 @@ func TestKinds(t *testing.T) {
 	}
 }
 
-// What never came about is not judged, and tells so.
+// What never happened is not judged, and tells so.
 func TestNotJudged(t *testing.T) {
 	for expect, seen := range map[string]string{
 		"{fits: ram, at-most: 100}":                                     "red on@10000",

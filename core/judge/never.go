@@ -14,7 +14,7 @@ import (
 func init() {
 	fields := slices.Concat([]spec.Field{
 		{Name: "frame", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
-		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "what lasts less than this counts as not seen"},
+		{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "anything shorter counts as not seen"},
 		strictField,
 	}, windowFields)
 	for _, always := range []bool{false, true} {

@@ -17,7 +17,7 @@ type Observation struct {
 	part     *display.Region // of the display; nil for all of it
 }
 
-// Apart tells whether two looks at one display are at parts of it that have nothing in common.
+// Apart reports whether two looks at one display are at parts of it that have nothing in common.
 func (l Observation) Apart(other Observation) bool {
 	return l.part != nil && other.part != nil && l.part.Apart(*other.part)
 }
@@ -54,7 +54,7 @@ type Cleanable interface {
 	Clean() (display string, asks bool)
 }
 
-// Clean tells whether ghosts cost part of the marks.
+// Clean reports whether ghosts cost part of the marks.
 func (x *shows) Clean() (string, bool) { return x.display, x.clean.Sign() > 0 }
 
 // Clean is what a steady display is.

@@ -12,7 +12,7 @@ import (
 
 // partFields let an expectation look at a part of its display: one file for all the kinds that can.
 var partFields = []spec.Field{
-	{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "look at this row of a character display only, counted from 1"},
+	{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "only this row of a character display, counted from 1"},
 	display.RegionField,
 }
 

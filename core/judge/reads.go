@@ -23,18 +23,18 @@ func init() {
 				Doc: "a regular expression (RE2) for the whole text, of any row or of the one that `row` names, in place of text"},
 			display.RegionField,
 			{Name: "capture", Kind: spec.Name,
-				Doc: "a name for what the first group of the pattern matches, all of it where there is none: later expectations refer to it by `same-as`"},
+				Doc: "a name for what the pattern's first group matches (or the whole pattern, if it has no group), for `same-as` in later expectations"},
 			{Name: "same-as", Kind: spec.Name,
-				Doc: "the first group of the pattern, or without a pattern the whole text, is what an expectation before this one captured under this name"},
+				Doc: "the pattern's first group (or the whole text, without a pattern) must equal what an earlier expectation captured under this name"},
 			{Name: "row", Kind: spec.Int, Min: 1, Max: 4,
-				Doc: "look at this row of a character display only, counted from 1"},
+				Doc: "only this row of a character display, counted from 1"},
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			afterField,
 			{Name: "within", Kind: spec.Duration, Default: "250ms",
 				Doc: "how long after the cue, or how far from the time, it may be"},
 			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 			{Name: "content", Kind: spec.Percent, Default: contentShare,
-				Doc: "the part of the marks for the right state that comes up to as late again as allowed"},
+				Doc: "the fraction of the marks for a right state that comes late, up to twice the time allowed"},
 		},
 		Example: "{reads: gauge, text: 2, after: {cue: first, from: start}, within: 250ms, marks: 2}",
 		Build:   buildReads,
@@ -165,7 +165,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	if x.sameAs != nil {
 		text, ok := x.sameAs.captured(r)
 		if !ok {
-			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads what %s read: that was not there to capture",
+			v.Outcome, v.Text = NotJudged, fmt.Sprintf("%s reads what %s read: nothing was captured there",
 				x.display, x.sameAs.display)
 			return v
 		}

@@ -16,7 +16,7 @@ func init() {
 	register(&Kind{
 		Name:    "safe",
 		Free:    true,
-		Doc:     "Nothing on the bench is overloaded: no current above what chip and pins bear, no two outputs against each other. `safe: bench` names all of it.",
+		Doc:     "Nothing on the bench is overloaded: no current above the limits of chip and pins, no two outputs driving against each other. Written as `safe: bench`.",
 		Example: "{safe: bench, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 			if v.Text("safe") != "bench" {

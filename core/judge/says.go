@@ -14,13 +14,13 @@ import (
 func init() {
 	register(&Kind{
 		Name: "says",
-		Doc:  "The terminal gets some lines, in this order; others in between do not count. A line between slashes is a regular expression (RE2) for the whole line.",
+		Doc:  "The terminal receives these lines in this order; other lines in between are ignored. A line between slashes is a regular expression (RE2) for the whole line.",
 		Fields: []spec.Field{
 			{Name: "lines", Kind: spec.List, Of: &spec.Field{Name: "line", Kind: spec.Text}, Required: true,
 				Doc: "the lines"},
 			afterField,
 			{Name: "within", Kind: spec.Duration,
-				Doc: "how long after the cue, or after power-on, the last of them may come"},
+				Doc: "the latest time for the last line, after the cue or after power-on"},
 		},
 		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

@@ -20,7 +20,7 @@ func init() {
 		Fields: slices.Concat([]spec.Field{
 			{Name: "text", Kind: spec.Text, Required: true, Doc: "the text"},
 			{Name: "enters", Kind: spec.Choice, Choices: []string{"filled", "empty"}, Default: "empty",
-				Doc: "whether the text comes in over an empty display and leaves it empty, or starts and ends with the display filled"},
+				Doc: "whether the text enters an empty display and leaves it empty, or starts and ends with a full display"},
 			{Name: "towards", Kind: spec.Choice, Choices: []string{"left", "right"}, Default: "left",
 				Doc: "which way it moves"},
 		}, timingFields),

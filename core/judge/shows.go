@@ -31,12 +31,12 @@ var timingFields = []spec.Field{
 	{Name: "within", Kind: spec.Duration, Default: "100ms",
 		Doc: "how soon after power-on the first frame must be there"},
 	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong",
-		Doc: "what frames that nobody asked for do. Where all frames have times, the trial outlasts them and this is not written, what comes behind the last one costs nothing: `check` asks what is meant"},
+		Doc: "what happens to extra frames. If all frames have times, the trial is longer and this is not given, frames after the last one cost nothing, and `check` asks what is meant"},
 	{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 	{Name: "clean", Kind: spec.Percent, Default: "0%",
-		Doc: "the part of the marks that a clean display is worth: ghosts that a person sees, of more than a tenth of their pattern's brightness, cost it"},
+		Doc: "the fraction of the marks for a display without visible ghosts, of more than a tenth of their pattern's brightness"},
 	{Name: "content", Kind: spec.Percent, Default: contentShare,
-		Doc: "the part of the marks for what is shown; the rest is for when"},
+		Doc: "the fraction of the marks for what is shown; the rest is for when"},
 }
 
 func init() {
@@ -48,13 +48,13 @@ func init() {
 		Alternative: true,
 		Ends:        "`repeats: yes` where the frames come again, `for: any` at the last one where it stays, `extra: wrong` where nothing else may come, `extra: ignore` where it does not matter",
 
-		Doc: "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not spoil the rest.",
+		Doc: "The display shows a sequence of frames, each for a time. Expected and seen frames are aligned, so that one missing or extra frame does not make the rest wrong.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
 				Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
-			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence comes"},
+			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence is shown"},
 			{Name: "repeats", Was: "goes-on", Kind: spec.Bool, Default: "no",
-				Doc: "after that the sequence comes again and again, to the end of the trial: what fits into it by the frames' times is expected, and without times what is there must be right"},
+				Doc: "the sequence repeats to the end of the trial: with times, as often as it fits; without times, whatever is shown must be right"},
 		}, timingFields),
 		Example: `{shows: gauge, frames: ["-", 2, 4, 6, 8], each: 700ms, tolerance: 5%, start: power, marks: 6}`,
 		Build:   buildShows,
@@ -71,7 +71,7 @@ type shows struct {
 	content   *big.Rat
 	clean     *big.Rat
 	verb      string // what it does, in words
-	// how long the trial goes on behind the last frame, where nothing says what comes then; 0 for not at all
+	// how long the trial continues behind the last frame, where nothing says what comes then; 0 for not at all
 	outlasted clock.Time
 	partial   bool // some frame says nothing about a part of the display
 	cycle     int  // how many of the frames come again and again to the end of the trial; 0 for none
@@ -96,7 +96,7 @@ func buildShows(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if v.Bool("repeats") {
 		if x.cycle = len(v.Get("frames").List); x.cycle > 1 && frames[0].want.Same(frames[x.cycle-1].want) {
 			ps.Add(v.At("repeats"),
-				"the last frame of the sequence looks the same as the first, so that its turns cannot be told apart")
+				"the last frame of the sequence looks like the first, so repeats cannot be distinguished")
 		}
 	}
 	return x
@@ -158,7 +158,7 @@ func readFrames(v spec.Values, p *part.Instance, ps *spec.Problems) (out []expec
 	}
 	if len(once) > 1 && v.Int("repeat") > 1 && wants[0].Same(wants[len(wants)-1]) {
 		ps.Add(v.At("repeat"),
-			"the last frame of the sequence looks the same as the first, so that repeats cannot be told apart")
+			"the last frame of the sequence looks like the first, so repeats cannot be distinguished")
 	}
 	return out
 }
@@ -252,7 +252,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	return v
 }
 
-// behind is how long a trial goes on after the last frame, 0 where some frame has no time of its own, or where only
+// behind is how long a trial continues after the last frame, 0 where some frame has no time of its own, or where only
 // slack is left.
 func (x *shows) behind(length clock.Time) clock.Time {
 	all := clock.Time(0)
@@ -268,7 +268,7 @@ func (x *shows) behind(length clock.Time) clock.Time {
 	return 0
 }
 
-// Outlasts tells of which display the trial goes on for how long behind the last frame, where nothing says what comes
+// Outlasts tells of which display the trial continues for how long behind the last frame, where nothing says what comes
 // then.
 func (x *shows) Outlasts() (display string, by clock.Time) {
 	return x.display, x.outlasted
@@ -305,7 +305,7 @@ func (x *shows) slack(l clock.Time) clock.Time {
 	return clock.Time(n.Quo(n, x.tolerance.Denom()).Int64())
 }
 
-// goingOn gives the frames of a sequence that goes on to the end of the trial, and how many of them must be there: by
+// goingOn gives the frames of a sequence that continues to the end of the trial, and how many of them must be there: by
 // their times those that have begun by then however slowly they came, where there are none those that are written. The
 // others may.
 func (x *shows) goingOn(t *display.Track, r *reel.Reel, frames []seen) (out []expected, required int) {

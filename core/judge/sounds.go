@@ -15,7 +15,7 @@ func init() {
 		Name: "sounds",
 		Doc:  "The sounder sounds at a pitch, for a time.",
 		Fields: slices.Concat([]spec.Field{
-			{Name: "pitch", Kind: spec.Rate, Doc: "the pitch; any where it is not given"},
+			{Name: "pitch", Kind: spec.Rate, Doc: "the pitch (default: any)"},
 			{Name: "tolerance", Kind: spec.Percent, Default: "3%",
 				Doc: "how far the pitch may be off (a semitone is 6 %)"},
 			{Name: "for", Kind: spec.Duration, Default: "100ms", Doc: "how long at least"},

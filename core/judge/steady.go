@@ -18,12 +18,12 @@ func init() {
 	register(&Kind{
 		Name:  "steady",
 		Parts: true,
-		Doc:   "The display is easy on the eye: it shows something, nothing flickers, no digit is less than half as bright as another, its digits do not light up one after another, no character is washed out, and no ghosts are to be seen.",
+		Doc:   "The display is steady: it shows something, nothing flickers, no digit is less than half as bright as another, digits do not light up one after another, no character is washed out, and no ghosts are visible.",
 		Fields: slices.Concat(windowFields, []spec.Field{
 			{Name: "refresh", Kind: spec.Rate,
-				Doc: "how often the digits are scanned at least; where it is not given, 40 Hz and above look steady"},
+				Doc: "the lowest scan rate (default: 40 Hz, which looks steady)"},
 			{Name: "ghosts", Kind: spec.Percent, Default: strconv.Itoa(SeenGhost) + "%",
-				Doc: "how strong ghosts may be, in percent of the brightness of the pattern that they are a piece of; below the default a person does not see them"},
+				Doc: "the strongest ghosts allowed, in percent of the brightness of the pattern they come from; below the default they are not visible"},
 		}),
 		Example: "{steady: count, from: 500ms, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -93,7 +93,7 @@ func (x *steady) Judge(r *reel.Reel) Verdict {
 	if q := t.Quality; q != nil {
 		v.Evidence = append(v.Evidence, fmt.Sprintf("scanned at %.1f Hz", q.Refresh))
 		if q.Refresh < x.refresh {
-			complain(frames[0], fmt.Sprintf("scanned at %.1f Hz, %.0f Hz asked", q.Refresh, x.refresh))
+			complain(frames[0], fmt.Sprintf("scanned at %.1f Hz, expected %.0f Hz", q.Refresh, x.refresh))
 		}
 		if int64(q.Ghost)*10 > x.ghosts {
 			complain(frames[0], ghostly(q))
@@ -167,9 +167,9 @@ func restless(t *display.Track, frames []seen) (what string, at int) {
 	}
 	hz := float64(changes) * float64(clock.Second) / float64(whole)
 	if lone*2 > changes && bits.OnesCount64(all) > 1 {
-		return fmt.Sprintf("its digits light up one after another, %.0f a second", hz), at
+		return fmt.Sprintf("its digits light up one after another, %.0f per second", hz), at
 	}
-	return fmt.Sprintf("it comes and goes, %.0f times a second", hz), at
+	return fmt.Sprintf("it goes on and off %.0f times per second", hz), at
 }
 
 // Below these a digit that is lit alone is one of a slow scan, and a display that is in part or wholly dark comes and

@@ -18,19 +18,19 @@ func init() {
 	register(&Kind{
 		Name:  "together",
 		Parts: true,
-		Doc:   "The display shows a state while something holds: another display shows something, a button is held down, or an input that cues set is at a value. Outside of that it must not show it, unless `outside` says otherwise. Half of it is judged by the changes of the condition, each of which the display must follow, and half by time.",
+		Doc:   "The display shows a state while a condition holds: another display shows something, a button is held down, or an input set by cues has a value. Otherwise it must not show the state, unless `outside` allows it. Half of the marks are for following each change of the condition, half for the time in agreement.",
 		Fields: slices.Concat([]spec.Field{
 			{Name: "shows", Kind: spec.Frame, Required: true, Doc: "the state, written as a frame of `shows`"},
 			{Name: "while", Kind: spec.Name,
-				Doc: "the other display, or the input; the window alone where it is not given"},
+				Doc: "the other display, or the input (default: only the window)"},
 			{Name: "is", Kind: spec.Frame,
-				Doc: "what the other display shows, written as a frame; what the input is set to; of a button `pressed` or `released`, of a keypad the key that is held down. A button is `pressed` where it is not given"},
-			{Name: "above", Kind: spec.Text, Doc: "the input's value is at least this"},
-			{Name: "below", Kind: spec.Text, Doc: "the input's value is under this"},
+				Doc: "what the other display shows, as a frame; what the input is set to; `pressed` (the default) or `released` for a button; for a keypad the key that is held"},
+			{Name: "above", Kind: spec.Text, Doc: "condition: the input's value is at least this"},
+			{Name: "below", Kind: spec.Text, Doc: "condition: the input's value is under this"},
 			{Name: "outside", Kind: spec.Choice, Choices: []string{"never", "any"}, Default: "never",
-				Doc: "whether the state may stand while the condition does not hold"},
+				Doc: "whether the state may also be there while the condition does not hold"},
 			{Name: "within", Was: "slack", Kind: spec.Duration,
-				Doc: "how far from a change of the condition the display may change and still be together with it; `100ms` for another display, which is what a person takes for one event, `250ms` for an input. What comes three times as far from it earns nothing for that change"},
+				Doc: "how long before or after a change of the condition the display may change (default: `100ms` beside another display, which a person takes for one event; `250ms` for an input). A change three times as far away earns nothing"},
 			strictField,
 		}, windowFields),
 		Example: "{together: alarm, shows: on, while: level, above: 3V, within: 200ms, marks: 3}",
@@ -450,7 +450,7 @@ func (x *together) byChanges(t *display.Track, frames []seen, spans []span) (sha
 	return share, followed, n, late
 }
 
-// follows tells what the display must do at a change.
+// follows returns what the display must do at a change.
 func (x *together) follows(s span) string {
 	if s.holds {
 		return fmt.Sprintf("%s within %s", x.want, x.within.Short())

@@ -12,8 +12,8 @@ import (
 
 // windowFields bound the part of a trial that an expectation looks at.
 var windowFields = []spec.Field{
-	{Name: "from", Kind: spec.Duration, Default: "0", Doc: "from when on the display is looked at"},
-	{Name: "to", Kind: spec.Duration, Doc: "until when; the end of the trial where it is not given"},
+	{Name: "from", Kind: spec.Duration, Default: "0", Doc: "start of the window"},
+	{Name: "to", Kind: spec.Duration, Doc: "end of the window (default: the end of the trial)"},
 }
 
 // window is a part of a trial.
@@ -59,9 +59,9 @@ func lane(t *display.Track, step Operation, expected *Span, frames ...seen) Pair
 
 // afterField names a cue in place of a time.
 var afterField = spec.Field{Name: "after", Kind: spec.Mapping, Doc: "a cue in place of a time", Fields: []spec.Field{
-	{Name: "cue", Kind: spec.Name, Required: true, Doc: "the name that the cue was given with `as`"},
+	{Name: "cue", Kind: spec.Name, Required: true, Doc: "the cue's name, given with `as`"},
 	{Name: "from", Kind: spec.Choice, Choices: []string{"start", "end"}, Default: "start",
-		Doc: "the moment of the cue from which time is counted"},
+		Doc: "the moment of the cue that time is counted from"},
 }}
 
 // moment is the start or end of a named cue.
@@ -108,7 +108,7 @@ func wants(v spec.Values, field string, p *part.Instance, ps *spec.Problems) (ou
 var strictField = spec.Field{Name: "strict", Kind: spec.Bool, Default: "no",
 	Doc: "accept only the usual pattern of each symbol"}
 
-// near tells whether two times are no further apart than a slack.
+// near reports whether two times are no further apart than a slack.
 func near(a, b, slack clock.Time) bool { return a-b <= slack && b-a <= slack }
 
 // thousandths of a percentage field.

@@ -12,12 +12,12 @@ func init() {
 	register(&Kind{
 		Name: "writes",
 		Free: true,
-		Doc:  "The program writes so many bytes of EEPROM in the trial, each time that a byte is programmed counted: what it keeps is written when it changes, and not over and over, which wears the memory out.",
+		Doc:  "The program writes a limited number of bytes to EEPROM in the trial, counting every time a byte is programmed: values should be stored when they change, not over and over, which wears the memory out.",
 		Fields: []spec.Field{
 			{Name: "at-most", Was: "most", Kind: spec.Int, Min: 0, Max: 1 << 20, Required: true,
-				Doc: "how many bytes it may write"},
+				Doc: "the most bytes it may write"},
 			{Name: "at-least", Was: "least", Kind: spec.Int, Min: 0, Max: 1 << 20, Default: "0",
-				Doc: "how many it must write"},
+				Doc: "how many bytes it must write"},
 		},
 		Example: "{writes: eeprom, at-least: 1, at-most: 8, marks: 1}",
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {

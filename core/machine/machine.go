@@ -1,5 +1,5 @@
-// Package machine says what a simulated chip is to the rest: a source of pin activity that takes
-// firmware and inputs. Each chip family lives in a folder of its own and registers its chips here.
+// Package machine is the interface of simulated chips: a source of pin activity that takes firmware and inputs. Each
+// chip family has a folder of its own and registers its chips here.
 package machine
 
 import (
@@ -48,7 +48,7 @@ type Listener interface {
 
 // Source is anything with pin activity.
 type Source interface {
-	// Run goes on until the given moment, or to the end of the instruction that passes it.
+	// Run continues until the given moment, or to the end of the instruction that passes it.
 	Run(until clock.Time, l Listener) Stop
 }
 
@@ -123,13 +123,13 @@ const (
 
 // Reasons lists those that end a run early.
 var Reasons = []finding.Entry{
-	{Code: finding.Code(IllegalOpcode), Doc: "the program came to a word that is no instruction"},
-	{Code: finding.Code(OffFlash), Doc: "the program ran out of the flash that it was given"},
+	{Code: finding.Code(IllegalOpcode), Doc: "the program reached a word that is no instruction"},
+	{Code: finding.Code(OffFlash), Doc: "the program ran past the end of its code"},
 	{Code: finding.Code(StackOverrun), Doc: "the stack ran into data, or out of memory"},
 	{Code: finding.Code(StackEmpty), Doc: "the program returned, or popped, with nothing on the stack"},
-	{Code: finding.Code(ResetLoop), Doc: "the program starts over and over"},
+	{Code: finding.Code(ResetLoop), Doc: "the program keeps restarting"},
 	{Code: finding.Code(Asleep), Doc: "the chip fell asleep with nothing left that could wake it"},
-	{Code: finding.Code(Breakpoint), Doc: "the program came to a BREAK instruction"},
+	{Code: finding.Code(Breakpoint), Doc: "the program reached a BREAK instruction"},
 }
 
 func init() {
@@ -183,10 +183,10 @@ type Chip struct {
 	Notes      []finding.Entry // what it may report of a program
 
 	New func(Config) Machine
-	// ReturnAddresses gives the byte addresses of the calls whose return addresses stand in the bytes of a stack, from
+	// ReturnAddresses gives the byte addresses of the calls whose return addresses are in the bytes of a stack, from
 	// its top on.
 	ReturnAddresses func(im *firmware.Image, stack []uint8) []uint32
-	// Normalise gives an instruction without what differs where the same code stands at another place, and its size in
+	// Normalise gives an instruction without what differs where the same code is at another place, and its size in
 	// bytes.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
 }
@@ -240,7 +240,7 @@ type Rail struct {
 	Net     string // VCC or GND; empty where it is left open
 }
 
-// Crystals tells whether a clock of this rate comes from a crystal at the chip's pins.
+// Crystals reports whether a clock of this rate comes from a crystal at the chip's pins.
 func (c *Chip) Crystals(r clock.Rate) bool { return !slices.Contains(c.Inside, r) }
 
 // Usual is the chip that is meant where nobody names one: examples and commands take it.

@@ -19,9 +19,9 @@ func init() {
 	})
 	finding.Provide(finding.Refused, func() []finding.Entry {
 		return []finding.Entry{
-			{Code: Firmware, Doc: "the file could not be put on the chip"},
+			{Code: Firmware, Doc: "the file could not be programmed into the chip"},
 			{Code: Capture, Doc: "the capture could not be read"},
-			{Code: Build, Doc: "the source could not be built, or the wiring"},
+			{Code: Build, Doc: "the source could not be built, or the wiring is not possible"},
 			{Code: Effort, Doc: "marking took too long, and was stopped"},
 		}
 	})

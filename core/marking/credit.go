@@ -10,7 +10,7 @@ import (
 )
 
 // Marks come about in this order: gates, expectations, one fault once, the most of a trial, deductions, and at the end
-// rounding. The worked cases stand in docs/marking.md.
+// rounding. The worked cases are in docs/marking.md.
 
 // trialMarks adds up the verdicts of one trial.
 func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
@@ -24,7 +24,7 @@ func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
 	return atMost(t, sum)
 }
 
-// passed tells whether a gate is open: it was met, or a person gave it all its marks.
+// passed reports whether a gate is open: it was met, or a person gave it all its marks.
 func passed(v sheet.Verdict) bool {
 	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0
 }
@@ -37,7 +37,7 @@ func atMost(t *exercise.Trial, m sheet.Marks) sheet.Marks {
 	return m
 }
 
-// credit works out the marks of a sheet from those of its trials.
+// credit computes the marks of a sheet from those of its trials.
 func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	s.Marks = sheet.NewMarks(nil)
 	for _, t := range s.Trials {

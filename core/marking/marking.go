@@ -1,5 +1,5 @@
-// Package marking takes one submission from firmware to mark sheet: it runs every trial, judges
-// what was seen, and adds up the marks.
+// Package marking takes one submission from firmware to mark sheet: it runs every trial, judges what was seen, and
+// adds up the marks.
 package marking
 
 import (
@@ -50,7 +50,7 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 	return k.MarkReporting(ctx, x, name, file, func(int, int) {})
 }
 
-// MarkReporting is Mark, and tells how many of the trials are done.
+// MarkReporting is Mark, and returns how many of the trials are done.
 func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name string, file []byte,
 	told func(done, of int)) (*Result, error) {
 	r := &Result{Sheet: empty(x, name)}
@@ -101,7 +101,7 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 	return r, nil
 }
 
-// once tells what several trials reported alike a single time, where it came first, with the others as evidence. What
+// once returns what several trials reported alike a single time, where it came first, with the others as evidence. What
 // hidden trials reported stays apart.
 func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 	hidden := map[string]bool{}
@@ -132,7 +132,7 @@ func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 }
 
 // Rejudge marks what a firmware showed before, by an exercise with the same bench, trials and cues, without running it:
-// reels has one of each trial. Causes of lost marks are not sought; Causal tells whether marks depend on them.
+// reels has one of each trial. Causes of lost marks are not sought; Causal reports whether marks depend on them.
 func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet {
 	s := empty(x, name)
 	for i := range x.Trials {
@@ -147,7 +147,7 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 	return s
 }
 
-// Causal tells whether the marks of an exercise depend on the causes that are found.
+// Causal reports whether the marks of an exercise depend on the causes that are found.
 func Causal(x *exercise.Exercise) bool { return x.Once || len(x.Deductions) > 0 }
 
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
@@ -234,7 +234,7 @@ func (o *outcome) judge(t *exercise.Trial) {
 	o.trial.Marks = trialMarks(t, o.trial.Verdicts)
 }
 
-// tell tells what the run itself reported: why it ended, and what the chip and the parts noted.
+// tell returns what the run itself reported: why it ended, and what the chip and the parts noted.
 func (o *outcome) tell(chip bool) {
 	add := func(code finding.Code, text string, n machine.Note) {
 		o.findings = append(o.findings, sheet.Finding{Code: code, Text: text, Trial: o.reel.Trial, At: n.At,

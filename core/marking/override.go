@@ -16,7 +16,7 @@ type Override struct {
 	sheet.Given
 }
 
-// Adjust gives a sheet with overrides, its marks worked out anew; later ones go over earlier ones. What is overridden
+// Adjust gives a sheet with overrides, its marks recomputed; later ones go over earlier ones. What is overridden
 // by more marks than it can give, or is not on the sheet, is an error. One fault costing once never lifts a sheet over
 // its full marks.
 func Adjust(x *exercise.Exercise, s *sheet.Sheet, overrides []Override) (*sheet.Sheet, error) {

@@ -54,8 +54,8 @@ func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int) (*r
 	return r, err
 }
 
-// Replay runs a changed bench by a tape of what the program did on the bench as it is: see diagnosis.Mender. The first
-// one of a trial records it; its counters tell that, too.
+// Replay runs a changed bench by a replay of what the program did on the bench as it is: see diagnosis.Mender. The
+// first one of a trial records it; its counters tell that, too.
 func (m *Repairer) Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
 	if m.image == nil || m.reference {
 		return nil, false, nil

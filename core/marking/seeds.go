@@ -15,7 +15,7 @@ type SeedSensitivity struct {
 	Passed int           `json:"passed"` // seeds under which every expectation was met
 }
 
-// Depends tells whether the seed decides about the marks.
+// Depends reports whether the seed decides about the marks.
 func (l *SeedSensitivity) Depends() bool {
 	for _, m := range l.Marks {
 		if m.Cmp(l.Marks[0].Rat) != 0 {

@@ -53,8 +53,8 @@ func TestGivenBounce(t *testing.T) {
 	cue(t, clean, part.Cue{Verb: part.Hold})
 	clean.Pass(10 * ms)
 	assert.Len(t, clean.Flips, 1, "a clean contact has none")
-	for edges, want := range map[string]string{"[1ms]": "an even number", "[1ms, 1ms]": "one after the other",
-		"[1ms, 200ms]": "up to 100 ms", "[0ms, 1ms]": "after 0"} {
+	for edges, want := range map[string]string{"[1ms]": "an even number", "[1ms, 1ms]": "increasing times",
+		"[1ms, 200ms]": "up to 100 ms", "[0ms, 1ms]": "above 0"} {
 		problems := parttest.New(t, "button", "edges: "+edges, 1).Problems()
 		require.Len(t, problems, 1, edges)
 		assert.Contains(t, problems[0].Text, want)

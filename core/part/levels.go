@@ -18,10 +18,10 @@ func (l *Levels) Read(w Host, n int, pulled uint64) {
 	}
 }
 
-// High tells what a terminal is at.
+// High returns what a terminal is at.
 func (l *Levels) High(terminal int) bool { return l.now>>terminal&1 == 1 }
 
-// Was tells what it was at before.
+// Was returns what it was at before.
 func (l *Levels) Was(terminal int) bool { return l.before>>terminal&1 == 1 }
 
 // Rose tells of a rising edge.

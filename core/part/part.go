@@ -1,7 +1,6 @@
-// Package part says what anything on a bench is: terminals, settings and, for a display, a drawing.
-// Each kind of part is one small file or folder that declares all this as data and registers it;
-// the exercise file, its schema, the documentation, the terminal and the console pick it up from
-// there.
+// Package part is the interface of everything on a bench: terminals, settings and, for a display, a drawing. Each kind
+// of part is one folder that declares all this as data and registers it; the exercise file, its schema, the
+// documentation, the terminal and the console read it from there.
 package part
 
 import (
@@ -44,14 +43,14 @@ type Kind struct {
 	// Ends gives the terminals at the anode and the cathode of each light, -1 for one inside the part: the
 	// currents at the chip's pins follow. Nil where the part's own driver supplies its lights.
 	Ends func(Instance) [][2]int
-	// Symbol is how it stands in a schematic; a box with its pins where it is not given.
+	// Symbol is how it is in a schematic; a box with its pins by default.
 	Symbol Symbol
-	// Function stands in its box, where it shows nothing: the qualifying symbol of its function (IEC 60617-12), such as
+	// Function is in its box, where it shows nothing: the qualifying symbol of its function (IEC 60617-12), such as
 	// SRG8.
 	Function string
 	// Resistors gives the resistor in the lead of each terminal, in ohms, 0 for none; nil where there are none at all.
 	Resistors func(Instance) []int64
-	// Backlit tells whether a light of its own stands behind the display, which makes a track by itself;
+	// Backlit reports whether a light of its own is after the display, which makes a track by itself;
 	// nil for never.
 	Backlit func(Instance) bool
 	// Follows tells that its lights follow its nets and nothing else: it drives no net, joins none, has no timers, and
@@ -110,7 +109,7 @@ type Instance struct {
 	Characters []display.Character // custom ones that the exercise has a letter for
 }
 
-// Lit tells whether the part has a light of its own behind its display.
+// Lit reports whether the part has a light of its own behind its display.
 func (b *Instance) Lit() bool { return b.Kind.Backlit != nil && b.Kind.Backlit(*b) }
 
 // Part is a part of a bench during a run.
@@ -166,7 +165,7 @@ func (c Cue) Describe(part string) string {
 	return what
 }
 
-// Moves tells how long it takes to carry a cue out.
+// Moves returns how long it takes to carry a cue out.
 func (c Cue) Moves() clock.Time {
 	switch c.Verb {
 	case Press:
@@ -211,7 +210,7 @@ func (Passive) Wake(int) {}
 // Cue refuses.
 func (Passive) Cue(c Cue) error { return fmt.Errorf("this part takes no cue %q", c.Verb) }
 
-// Meant tells what kind a word that is none was meant for.
+// Meant returns what kind a word that is none was meant for.
 func Meant(word string) string {
 	var names []string
 	low := strings.ToLower(word)

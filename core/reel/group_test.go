@@ -80,7 +80,7 @@ func TestRegather(t *testing.T) {
 	assert.Equal(t, "0.400 s a", texts(r.Tracks[3])[1])
 }
 
-// The worst member tells how a group was driven.
+// The worst member returns how a group was driven.
 func TestGroupQuality(t *testing.T) {
 	a, b := lampTrack("a"), lampTrack("b")
 	a.Quality, b.Quality = &display.Quality{Refresh: 80, Evenness: 90, Ghost: 3}, &display.Quality{Refresh: 60,

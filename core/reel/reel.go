@@ -1,5 +1,5 @@
-// Package reel is the record of what the displays of a bench showed, as a person would have seen
-// it: a track of frames for each display, with how each display is drawn.
+// Package reel is the record of what the displays of a bench showed, as a person would have seen it: one track of
+// frames per display, and how each display is drawn.
 package reel
 
 import (

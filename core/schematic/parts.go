@@ -185,8 +185,8 @@ func (d *Drawing) part(p *part.Instance, x, y float64) {
 // mostLeft is how many pins one side of a box takes before the other does.
 const mostLeft = 12
 
-// sides gives the terminals at the left and at the right of a box. What goes to the supply stands at the right, and so
-// does what goes on to other parts where some comes from the chip.
+// sides gives the terminals at the left and at the right of a box. What goes to the supply is at the right, and so
+// does what continues to other parts where some comes from the chip.
 func sides(p *part.Instance) (left, right []int) {
 	chip := slices.ContainsFunc(p.Wired, func(w string) bool { return w != "" && !rail(w) && !spec.IsName(w) })
 	for i, w := range p.Wired {
@@ -243,7 +243,7 @@ func (d *Drawing) block(p *part.Instance, x, y float64) {
 			d.net(end, level, dir, p.Wired[terminal])
 		}
 	}
-	// Beside the names of the pins, which stand at the left alone where there is more room.
+	// Beside the names of the pins, which are at the left alone where there is more room.
 	room := wide - 58
 	middle := x + edge + wide/2
 	if len(right) == 0 {

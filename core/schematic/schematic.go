@@ -1,6 +1,6 @@
-// Package schematic draws the bench of an exercise as a circuit diagram, in the standard symbols (IEC 60617), with net
-// names in place of long wires, and lists what is wired where. The drawing is data: a page, an SVG file and a printer
-// draw it in their own inks.
+// Package schematic draws the bench of an exercise as a circuit diagram, in standard symbols (IEC 60617), with net
+// names in place of long wires, and lists the connections. The drawing is data: pages, SVG files and printers draw it
+// in their own colours.
 package schematic
 
 import (
@@ -55,7 +55,7 @@ const (
 // Measures of the diagram.
 const (
 	pitch   = 22.0  // from one pin of a box to the next
-	column  = 330.0 // parts stand in columns of this width
+	column  = 330.0 // parts are in columns of this width
 	gap     = 28.0  // between parts
 	chipBox = 120.0 // width of the chip
 )

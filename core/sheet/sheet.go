@@ -105,7 +105,7 @@ type Finding struct {
 	Source   *firmware.Line `json:"source,omitempty"`
 }
 
-// Count tells how many verdicts came out as each outcome.
+// Count returns how many verdicts came out as each outcome.
 func (s *Sheet) Count() map[judge.Outcome]int {
 	n := map[judge.Outcome]int{}
 	for _, t := range s.Trials {
@@ -151,7 +151,7 @@ func (m Marks) String() string {
 	return strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
 }
 
-// Decimals of marks in JSON: what does not end within the first few is written with so many that its fraction can be
+// Decimals of marks in JSON: what does not end within the first few is written with that many that its fraction can be
 // told from them, for denominators up to 10^8.
 const (
 	fewDecimals  = 6

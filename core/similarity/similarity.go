@@ -1,6 +1,6 @@
-// Package routine finds routines that several programs have in common and that are nobody's library: runs of
-// instructions that are the same but for where they stand. It ranks them by how unlikely it is to meet them by chance,
-// and accuses nobody: classmates who were shown the same thing at the board have it in common, too.
+// Package similarity finds routines that several programs share and that are no library's: runs of instructions that
+// are equal except for their addresses. It ranks them by how unlikely a chance match is. A match proves nothing:
+// classmates who were shown the same example share it, too.
 //
 // Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
 // and A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.
@@ -32,7 +32,7 @@ type Match struct {
 	Sites        []Site  // one for each program, in their order
 }
 
-// Site is where a run stands in one program.
+// Site is where a run is in one program.
 type Site struct {
 	Program  int    // its index
 	Address  uint32 // in bytes
@@ -48,7 +48,7 @@ type instruction struct {
 
 var seed = maphash.MakeSeed()
 
-// Find compares programs, one of each author; nil ones have nothing. What stands in one of the known ones, or is a
+// Find compares programs, one of each author; nil ones have nothing. What is in one of the known ones, or is a
 // library's by the debug information of any program, is left out, and so is what most programs have.
 func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 	code := make([][]instruction, len(programs))
@@ -163,7 +163,7 @@ func fingerprint(code []instruction, i int) (uint64, bool) {
 
 type run struct{ from, to int }
 
-// runs gives the longest runs whose windows all stand in the same programs.
+// runs gives the longest runs whose windows all are in the same programs.
 func runs(code []instruction, have map[uint64][]int, left map[uint64]bool) (out []run) {
 	var in []int
 	begun := -1
@@ -190,7 +190,7 @@ func runs(code []instruction, have map[uint64][]int, left map[uint64]bool) (out 
 	return out
 }
 
-// site tells where a run stands: its first address, and the first function and line of the author's own in it.
+// site returns where a run stands: its first address, and the first function and line of the author's own in it.
 func site(im *firmware.Image, program int, code []instruction) Site {
 	s := Site{Program: program, Address: code[0].address}
 	for _, in := range code {

@@ -43,7 +43,7 @@ type Values struct {
 	fields map[string]Value
 }
 
-// Has tells whether a field was written or has a default.
+// Has reports whether a field was written or has a default.
 func (v Values) Has(name string) bool { _, ok := v.fields[name]; return ok }
 
 // With gives the same values with another one of a field.
@@ -125,7 +125,7 @@ func Decode(n *yaml.Node, fields []Field, ps *Problems) Values {
 	return out
 }
 
-// asMapping tells how a scalar is written that stands in the place of a mapping, where one of its fields takes it.
+// asMapping returns how a scalar is written that is in the place of a mapping, where one of its fields takes it.
 func asMapping(n *yaml.Node, fields []Field) string {
 	if n.Kind != yaml.ScalarNode || n.Value == "" {
 		return ""
@@ -168,7 +168,7 @@ func describe(n *yaml.Node) string {
 
 var name = regexp.MustCompile(`^[a-z][a-z0-9]*([-_][a-z0-9]+)*$`)
 
-// IsName tells whether a word can name a part, a cue or an exercise.
+// IsName reports whether a word can name a part, a cue or an exercise.
 func IsName(s string) bool { return len(s) <= 64 && name.MatchString(s) }
 
 func decode(n *yaml.Node, f *Field, ps *Problems) (Value, bool) {

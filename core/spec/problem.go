@@ -63,7 +63,7 @@ func (ps *Problems) Sorted() []Problem {
 	return ps.List
 }
 
-// Failed tells whether there are problems beyond warnings.
+// Failed reports whether there are problems beyond warnings.
 func (ps *Problems) Failed() bool {
 	for _, p := range ps.List {
 		if !p.Warning {

@@ -1,6 +1,5 @@
-// Package spec holds settings declared as data. A list of Fields says what a mapping in an
-// exercise file may contain; from it come decoding and checking with positions, the JSON Schema
-// and the reference documentation.
+// Package spec has settings declared as data. A list of Fields says what a mapping in an exercise file can contain;
+// decoding, checking with positions, the JSON Schema and the reference documentation are derived from it.
 package spec
 
 // Kind is what a field's value is.

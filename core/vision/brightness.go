@@ -13,7 +13,7 @@ type brightness struct {
 	from  clock.Time // of the look under way
 	total int64      // the spell's charge then, nA·ns
 	at    machine.Place
-	level int64 // nA, what the eye holds the light to be; 0 before the first look
+	level int64 // nA, what vision holds the light to be; 0 before the first look
 
 	doubted int // looks in a row that saw another level
 	since   clock.Time
@@ -29,7 +29,7 @@ type brightness struct {
 // maxDoubts is how many looks in a row may differ from each other before the last is believed: a quick fade.
 const maxDoubts = 3
 
-// changed tells whether a person notices the difference of two levels.
+// changed reports whether a person notices the difference of two levels.
 func (l *Emissive) changed(a, b int64) bool {
 	low, high := min(a, b), max(a, b)
 	return high*100 >= low*LevelRatio && (high-low)*100 >= l.nominal*LevelFraction

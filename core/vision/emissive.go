@@ -20,7 +20,7 @@ type Emissive struct {
 	even    int // evenness at worst so far, in percent
 }
 
-// light is what the eye knows of one light. A pulse is a time of current; it is visible when its
+// light is what vision knows of one light. A pulse is a time of current; it is visible when its
 // charge, spread over the time to the next pulse or over Window, reaches Visible. Visible pulses in
 // quick succession are one perceived light.
 type light struct {
@@ -74,7 +74,7 @@ func (g *ghost) add(t clock.Time, charge int64, cycle clock.Time) {
 // least Settle apart.
 const maxPast = 16
 
-// seenBy tells whether a pulse of a charge in nA·ns is visible when it lasted for on and the next one
+// seenBy reports whether a pulse of a charge in nA·ns is visible when it lasted for on and the next one
 // came, or the present is, after cycle.
 func seenBy(charge int64, on, cycle clock.Time) bool {
 	return charge > 0 && charge >= Visible*int64(max(on, min(cycle, Window))/clock.Nanosecond)
@@ -287,7 +287,7 @@ func (l *Emissive) accept(p picture) {
 	l.frames = append(l.frames, display.Frame{From: p.from, State: s, At: &at})
 }
 
-// onlyDim tells whether what a short state has of its own, beside those before and after it, is too
+// onlyDim reports whether what a short state has of its own, beside those before and after it, is too
 // dim beside the rest to be noticed.
 func onlyDim(short, before, after display.State) bool {
 	return short.Lights.Bits()&^(before.Lights.Bits()|after.Lights.Bits()) == 0
@@ -317,7 +317,7 @@ func (s spell) level() int64 {
 	return max(1, s.total/int64((until-s.from)/clock.Nanosecond))
 }
 
-// Now gives the state that the eye is sure of by the moment t; everything is dark at first.
+// Now gives the state that vision is sure of by the moment t; everything is dark at first.
 func (l *Emissive) Now(t clock.Time) display.State {
 	l.advance(t)
 	if p, ok := l.settler.standing(t - 2*horizon); ok {
@@ -330,7 +330,7 @@ func (l *Emissive) Now(t clock.Time) display.State {
 	return display.State{Lights: make(display.Lights, len(l.lights)), Levels: make([]int, len(l.lights))}
 }
 
-// Quality tells how well the display was scanned; nil for one that was not.
+// Quality returns how well the display was scanned; nil for one that was not.
 func (l *Emissive) Quality() *display.Quality {
 	s := &l.scan
 	if s.turns < minTurns {

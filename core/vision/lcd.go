@@ -15,7 +15,7 @@ type Response struct {
 	Fraction clock.Time
 }
 
-// The responses of a liquid crystal and of what shines by itself, where the eye decides.
+// The responses of a liquid crystal and of what shines by itself, where vision decides.
 var (
 	LCDResponse      = Response{Slow, SlowFraction}
 	EmissiveResponse = Response{Window, SlowFraction}
@@ -34,7 +34,7 @@ type LCD struct {
 	trims    []trim
 }
 
-// cell is one character position. While its content changes faster than the eye of an LCD can
+// cell is one character position. While its content changes faster than vision of an LCD can
 // follow, the parts of the present stretch of time are kept.
 type cell struct {
 	value   uint16
@@ -58,7 +58,7 @@ type trim struct {
 	level  int
 }
 
-// NewLCD watches n cells, blank at first; pixels tells what a cell is.
+// NewLCD watches n cells, blank at first; pixels returns what a cell is.
 func NewLCD(n int, response Response, pixels bool) *LCD {
 	s := &LCD{response: response, enough: response.Time * response.Fraction / 100, pixels: pixels,
 		cells: make([]cell, n), check: clock.Never}
@@ -197,7 +197,7 @@ func (s *LCD) accept(p picture) {
 	s.frames = append(s.frames, display.Frame{From: p.from, State: s.state(p.cells), At: &at})
 }
 
-// Now gives the state that the eye is sure of by the moment t, with the cursor and level of the moment.
+// Now gives the state that vision is sure of by the moment t, with the cursor and level of the moment.
 func (s *LCD) Now(t clock.Time) display.State {
 	s.advance(t)
 	var state display.State

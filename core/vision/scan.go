@@ -41,7 +41,7 @@ func newScan(of []int) scan {
 	return s
 }
 
-// begin is told that a light comes on. It tells whether that may be the tail of the pattern of the
+// begin is told that a light comes on. It reports whether that may be the tail of the pattern of the
 // digit before, and for how long that was on; and marks what may have been the head of this one.
 func (s *scan) begin(lights []light, i int, t clock.Time) (inherited bool, pattern clock.Time) {
 	d := s.of[i]
@@ -77,7 +77,7 @@ func (s *scan) begin(lights []light, i int, t clock.Time) (inherited bool, patte
 	return inherited && t-s.starts[d][0] <= handover, pattern
 }
 
-// ghost tells whether a pulse that began as a tail, or ended as a head, was over before it could count
+// ghost reports whether a pulse that began as a tail, or ended as a head, was over before it could count
 // as shown. cycle is the time to the light's next pulse, or to the present; where the digit's own period
 // is known, that counts. A slot is the period over the number of digits. How strong it is, is told in parts of the
 // pattern that it is a piece of: both come once a period with the same current, so that their times tell their

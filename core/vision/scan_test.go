@@ -216,7 +216,7 @@ func TestFlashingScan(t *testing.T) {
 	assert.Equal(t, [][]uint8{content, dark, content, dark, content, dark, content, dark}, contents(s.Finish(s.t)))
 }
 
-// What the eye keeps grows with what it sees, not with edges: a minute of scanning is as small as a second.
+// What vision keeps grows with what it sees, not with edges: a minute of scanning is as small as a second.
 func TestMemoryOfScan(t *testing.T) {
 	kept := func(length clock.Time) int {
 		s := newScanner(4)

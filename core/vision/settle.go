@@ -78,7 +78,7 @@ func (s *settler) judge(p, next picture) {
 	}
 }
 
-// take accepts a picture; one equal to the last goes on with it.
+// take accepts a picture; one equal to the last continues with it.
 func (s *settler) take(p picture) {
 	if s.seen != nil && equal(s.seen.cells, p.cells) {
 		return

@@ -40,7 +40,7 @@ func (n *tone) add(p clock.Time) {
 	n.sum += p
 }
 
-// heard tells whether there are enough periods to have a pitch.
+// heard reports whether there are enough periods to have a pitch.
 func (n *tone) heard() bool { return n.periods >= strays-1 }
 
 func (n *tone) near(p clock.Time) bool {
@@ -138,7 +138,7 @@ func (e *Tones) frame(t clock.Time, pitch int, at machine.Place) {
 	}
 	if e.frames[n].From == t || e.frames[n].State.Pitch == pitch || pitch > 0 && e.frames[n].State.Pitch == 0 &&
 		t-e.frames[n].From < Settle && n > 0 {
-		if n > 0 && e.frames[n-1].State.Pitch == pitch { // the same tone goes on
+		if n > 0 && e.frames[n-1].State.Pitch == pitch { // the same tone continues
 			e.frames = e.frames[:n]
 			return
 		}

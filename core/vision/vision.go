@@ -1,10 +1,10 @@
-// Package eye turns what the lights and cells of a display did into what a person saw.
+// Package vision computes what a person saw from what the lights and cells of a display did.
 //
-// It keeps two questions apart. Which states exist is the eye's to say: light is averaged, gaps
-// close, mixtures of an old and a new picture are not pictures. When a state began is never the
-// eye's to say: it is snapped to the edge that caused it.
+// It treats two questions separately. Which states exist is decided by perception: light is averaged, short gaps are
+// bridged, and a mixture of an old and a new picture is not a picture. When a state began is decided by the pins: it
+// is moved to the edge that caused it.
 //
-// docs/state.md gives the reason for every number here.
+// docs/vision.md gives the reason for every number here.
 package vision
 
 import (
@@ -14,7 +14,7 @@ import (
 
 // The numbers of a person's state.
 const (
-	// Window is how long the eye adds up light.
+	// Window is how long vision adds up light.
 	Window = 20 * clock.Millisecond
 	// Settle is the shortest time for which a mixture of two pictures, or a dark gap between them,
 	// is noticed.

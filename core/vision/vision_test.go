@@ -18,7 +18,7 @@ const (
 	full = 10_000_000 // nA
 )
 
-// watch drives lights from a list of patterns with their lengths; write tells how one pattern
+// watch drives lights from a list of patterns with their lengths; write returns how one pattern
 // becomes the next.
 type shot struct {
 	pattern uint8
@@ -142,7 +142,7 @@ func TestWeakLight(t *testing.T) {
 		"under 35 % of the brightest is dim")
 }
 
-// What the eye keeps grows with what it sees, not with edges.
+// What vision keeps grows with what it sees, not with edges.
 func TestMemoryOfFlood(t *testing.T) {
 	l := NewEmissive(make([]int, 1), full)
 	for t := clock.Time(0); t < 50*ms; t += 125 * clock.Nanosecond {

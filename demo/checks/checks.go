@@ -1,6 +1,6 @@
-// Package checks holds the core to the demo course, in a folder for each room of the core: what marks and causes its
-// programs get, that fast and the reference interpreter show the same, what is recorded and accepted. The core's own
-// tests need none of it.
+// Package checks tests the core on the demo course, in one folder per package of the core: marks and causes of its
+// programs, equality of the fast and the reference interpreter, recording and accepting. The core's own tests do not
+// need the demo course.
 package checks
 
 import (

@@ -1,5 +1,5 @@
-// Package class brings the demo course into a service, as its instructor would: through the API, with a class, its
-// students and what they submitted.
+// Package class brings the demo course into a service through the API, as an instructor would: a class, its students
+// and their submissions.
 package class
 
 import (

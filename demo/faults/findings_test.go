@@ -1,4 +1,4 @@
-// Package faults has the faults of programs as changes of right sources, and tests that each is found.
+// Package faults has mistakes as changes to right sources, and tests that each is found.
 package faults_test
 
 import (
@@ -64,7 +64,7 @@ func (p program) String() string {
 	return strings.TrimSuffix(text, ";")
 }
 
-// found tells whether the first finding is one of the program's faults.
+// found reports whether the first finding is one of the program's faults.
 func (p program) found() bool {
 	if len(p.sheet.Findings) == 0 {
 		return false
@@ -77,7 +77,7 @@ func (p program) found() bool {
 	return false
 }
 
-// harmless tells whether the fault did not cost a mark, so that there is nothing to find.
+// harmless reports whether the fault did not cost a mark, so that there is nothing to find.
 func (p program) harmless() bool {
 	return p.sheet.Marks.Cmp(p.sheet.Of.Rat) == 0 && len(p.sheet.Findings) == 0
 }

@@ -1,6 +1,6 @@
-// Command ratios turns the output of the core's benchmark into the speed table: for each kind of
-// firmware the fast core's speed over that of the plain reference in the same run, each the best of its
-// counts: what else the machine does only slows.
+// Command ratios turns the output of the core's benchmark into the speed table: for each kind of firmware, the fast
+// interpreter's speed over the reference interpreter's in the same run, each the best of its counts, since other load
+// only slows.
 package main
 
 import (

@@ -1,4 +1,4 @@
-// Command rooms writes the package graph into docs/architecture.md, from the imports as they are.
+// Command rooms writes the package graph into docs/architecture.md, from the imports.
 package main
 
 import (
@@ -79,7 +79,7 @@ func roomOf(importPath string) int {
 	return best
 }
 
-// edges tells which rooms each room imports, without itself.
+// edges returns which rooms each room imports, without itself.
 func edges(all []pkg) map[int]map[int]bool {
 	out := map[int]map[int]bool{}
 	for _, p := range all {
@@ -150,7 +150,7 @@ func label(room string) string {
 // table lists the rooms with what their package says of itself.
 func table(all []pkg) string {
 	var b strings.Builder
-	b.WriteString("| room | what it is |\n|---|---|\n")
+	b.WriteString("| package | what it does |\n|---|---|\n")
 	for _, r := range rooms {
 		at := slices.IndexFunc(all, func(p pkg) bool { return p.ImportPath == module+r })
 		text := inWords[r]
@@ -195,7 +195,7 @@ func write(text string, all []pkg) (string, error) {
 	}
 	few := reduced(edges(all))
 	core := func(name string) bool { return strings.HasPrefix(name, "core/") }
-	body := "From the ground up; an arrow goes to what is imported, and those that follow from others are left out.\n\nThe core:\n\n" + graph(few, core) +
+	body := "An arrow points from a package to one that it imports; imports that follow from others are left out.\n\nThe core:\n\n" + graph(few, core) +
 		"\nAround it:\n\n" + graph(outer(all), func(string) bool { return true }) + "\n" + table(all)
 	return before + begin + body + end + after, nil
 }
@@ -224,7 +224,7 @@ func outer(all []pkg) map[int][]int {
 	return reduced(out)
 }
 
-// forTests tells whether a package is there for tests only.
+// forTests reports whether a package is there for tests only.
 func forTests(importPath string) bool {
 	name := path.Base(importPath)
 	return strings.HasSuffix(name, "test") || name == "attack" || name == "faults" || name == "load"

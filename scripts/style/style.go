@@ -1,4 +1,4 @@
-// Package style holds the sources to habits that no formatter knows.
+// Package style checks the sources for habits that no formatter knows.
 package style
 
 import (
@@ -12,7 +12,7 @@ const widest = 120
 
 var strung = regexp.MustCompile("\"(?:\\\\.|[^\"\\\\])*\"|`[^`]*`")
 
-// long lists the lines of a Go file that are too wide, counted from 1. What stands in a string is not broken up: it may
+// long lists the lines of a Go file that are too wide, counted from 1. What is in a string is not broken up: it may
 // be as long as it is.
 func long(text string) (out []int) {
 	raw := false

@@ -16,7 +16,7 @@ func TestLong(t *testing.T) {
 	assert.Equal(t, []int{2, 4}, long("short\n// "+wide+"\ns := \""+wide+"\"\n\t"+wide[:117]+"\ns := `\n"+wide+"\n`\n"))
 }
 
-// Lines are so wide that two files stand beside each other on a screen.
+// Lines are so wide that two files are beside each other on a screen.
 func TestLines(t *testing.T) {
 	names, err := exec.Command("git", "ls-files", "-z", "--full-name", "../../*.go").Output()
 	if err != nil {

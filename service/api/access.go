@@ -44,7 +44,7 @@ func changing(method string) bool {
 	return method != http.MethodGet && method != http.MethodHead && method != http.MethodOptions
 }
 
-// sameOrigin tells whether a browser says that a request comes from the service's own pages.
+// sameOrigin reports whether a browser says that a request comes from the service's own pages.
 func sameOrigin(r *http.Request) bool {
 	if site := r.Header.Get("Sec-Fetch-Site"); site != "" {
 		return site == "same-origin" || site == "none"
@@ -53,8 +53,8 @@ func sameOrigin(r *http.Request) bool {
 	return found && host == r.Host
 }
 
-// admit looks up what a request is about, as who asks sees it, and tells whether they may. What they cannot see is not
-// there.
+// admit looks up what a request is about, as who asks sees it, and reports whether they may. What they cannot see is
+// not there.
 func (a *API) admit(r *web.Request) error {
 	if r.Route.Access == web.Anyone {
 		if r.Account != nil { // a token does no more than its scope, whoever else may do it

@@ -88,7 +88,7 @@ func TestEveryCallForEverybody(t *testing.T) {
 			}
 			name := fmt.Sprintf("%s %s as %s", route.Method, route.Path, actor)
 			if route.Gives == "text/event-stream" {
-				continue // it goes on for ever: TestEventsAreForMembers
+				continue // it continues for ever: TestEventsAreForMembers
 			}
 			about := strings.Contains(route.Path, ":class") && route.Method+route.Path != "POST/classes/:class" ||
 				strings.Contains(route.Path, ":submission")

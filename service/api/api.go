@@ -1,5 +1,5 @@
-// Package api answers the HTTP API under /api/v1 and serves the console. The table of its calls is in route.go; who may
-// use one is decided in access.go, from that table, before anything else.
+// Package api answers the HTTP API under /api/v1 and serves the console. The table of its calls is in route.go;
+// access.go decides from that table who may use one, before anything else.
 package api
 
 import (
@@ -218,7 +218,7 @@ func (a *API) conditionally(r *web.Request) (any, error) {
 	return nil, web.ErrChanged
 }
 
-// unchanged tells whether the address's own GET still gives what If-Match names.
+// unchanged reports whether the address's own GET still gives what If-Match names.
 func (a *API) unchanged(r *web.Request) error {
 	for i := range a.routes {
 		get := &a.routes[i]
@@ -353,8 +353,8 @@ func (a *API) answer(r *web.Request, answer any) {
 // readyFor is how long an answer of /readyz stands: asking more often costs nothing.
 const readyFor = 2 * time.Second
 
-// ready tells whether work that is submitted now would be acknowledged: whether its file, its receipt and its job could
-// be written.
+// ready reports whether work that is submitted now would be acknowledged: whether its file, its receipt and its job
+// could be written.
 func (a *API) ready(c *gin.Context) {
 	a.readiness.Lock()
 	defer a.readiness.Unlock()

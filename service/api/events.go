@@ -72,7 +72,7 @@ func (a *API) events(r *web.Request) (any, error) {
 	}
 }
 
-// stillIn tells whether who listens is still signed in and in the class.
+// stillIn reports whether who listens is still signed in and in the class.
 func (a *API) stillIn(r *web.Request) bool {
 	t, _ := token(r)
 	if _, err := a.Store.People.Session(r, t); err != nil {

@@ -59,7 +59,7 @@ func (a *API) secure(c *gin.Context) {
 	}
 }
 
-// secureTransport tells whether who asks came by TLS: to the service itself, or to a proxy that is trusted to say so.
+// secureTransport reports whether who asks came by TLS: to the service itself, or to a proxy that is trusted to say so.
 func (a *API) secureTransport(c *gin.Context) bool {
 	if c.Request.TLS != nil {
 		return true

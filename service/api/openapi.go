@@ -155,7 +155,7 @@ func schemaName(t reflect.Type) string {
 	return t.Name()
 }
 
-// written are the types that are not written as what they are made of.
+// written are the types whose JSON differs from their Go structure, or whose unit must be stated.
 var written = map[reflect.Type]func() *jsonschema.Schema{
 	reflect.TypeFor[json.Number]():     kindOf("number"),
 	reflect.TypeFor[sheet.Marks]():     kindOf("number"),
@@ -163,6 +163,9 @@ var written = map[reflect.Type]func() *jsonschema.Schema{
 	reflect.TypeFor[time.Time](): func() *jsonschema.Schema {
 		return &jsonschema.Schema{Type: "string",
 			Format: "date-time"}
+	},
+	reflect.TypeFor[clock.Time](): func() *jsonschema.Schema {
+		return &jsonschema.Schema{Type: "integer", Description: "picoseconds; a point in time counts from power-on"}
 	},
 	reflect.TypeFor[display.Lights]():   kindOf("string"),
 	reflect.TypeFor[judge.Outcome]():    func() *jsonschema.Schema { return oneOf(judge.Outcomes) },

@@ -22,12 +22,12 @@ func Routes() []web.Route { return new(API).Routes() }
 func (a *API) own() []web.Route {
 	return []web.Route{
 		{Method: http.MethodGet, Path: "/audit", Access: web.Admins,
-			Doc: "what changed marks and rights, the newest first", Query: web.Paging,
+			Doc: "the audit log: changes of marks and rights, newest first", Query: web.Paging,
 			Answer: wire.Page[wire.AuditEntry]{}, Do: a.audit},
 		{Method: http.MethodGet, Path: "/backup", Access: web.Admins,
-			Doc: "a copy of everything, while the service goes on", Gives: web.MediaTar, Do: a.backup},
+			Doc: "a copy of everything, while the service runs", Gives: web.MediaTar, Do: a.backup},
 		{Method: http.MethodGet, Path: web.ClassPath + "/audit", Access: web.ClassInstructors,
-			Doc: "what changed marks and rights of the class", Query: web.Paging, Answer: wire.Page[wire.AuditEntry]{},
+			Doc: "the audit log of the class: changes of marks and rights", Query: web.Paging, Answer: wire.Page[wire.AuditEntry]{},
 			Do: a.audit},
 		{Method: http.MethodGet, Path: web.ClassPath + "/events", Access: web.Members,
 			Doc: "changes of submissions, as server-sent events; Last-Event-ID resumes", Gives: web.MediaEvents,

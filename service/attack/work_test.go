@@ -203,7 +203,7 @@ func TestEndless(t *testing.T) {
 	assert.Less(t, time.Since(began), 4*time.Second, "and with the service")
 }
 
-// idle tells whether the service does nothing at the moment.
+// idle reports whether the service does nothing at the moment.
 func (w *wharf) idle(t *testing.T) bool {
 	before := w.processor(t)
 	time.Sleep(100 * time.Millisecond)

@@ -1,5 +1,5 @@
-// Package backup copies a data folder while its service goes on, looks through folders and copies, and makes a folder
-// of a copy.
+// Package backup copies a data folder while its service runs, verifies folders and copies, and restores a folder from
+// a copy.
 package backup
 
 import (
@@ -28,8 +28,8 @@ import (
 const damagedList = "damaged.json"
 
 // Write writes a copy of everything that must not be lost, as a tar archive packed with gzip: the database as it is at
-// this moment, and the files and receipts that it speaks of. The service goes on meanwhile. Each file is looked at on
-// the way; one that is missing or damaged is named in the archive and left out, and the rest goes on.
+// this moment, and the files and receipts that it speaks of. The service continues meanwhile. Each file is looked at on
+// the way; one that is missing or damaged is named in the archive and left out, and the rest continues.
 func Write(ctx context.Context, s *db.DB, w io.Writer) ([]Damage, error) {
 	dir, err := os.MkdirTemp(s.Dir, db.BackupFolder)
 	if err != nil {

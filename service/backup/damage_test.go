@@ -21,7 +21,7 @@ import (
 	"hemble/service/submissions/submissionstest"
 )
 
-// work is a data folder with so many submissions, the first of them marked.
+// work is a data folder with that many submissions, the first of them marked.
 func work(t *testing.T, dir string, n int) *stores.Stores {
 	s, err := stores.Open(t.Context(), dir, nil)
 	require.NoError(t, err)

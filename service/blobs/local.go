@@ -1,4 +1,4 @@
-// Package blobs keeps files by their content in a folder of this machine.
+// Package blobs stores files by the hash of their content in a local folder.
 package blobs
 
 import (
@@ -60,7 +60,7 @@ func (l Local) Get(_ context.Context, hash string) ([]byte, error) {
 	return data, nil
 }
 
-// Has tells whether a file is there.
+// Has reports whether a file is there.
 func (l Local) Has(_ context.Context, hash string) (bool, error) {
 	if hash == "" {
 		return false, nil

@@ -1,4 +1,4 @@
-// Package classes has the classes: who is in them, by roster, by code or by name, and the libraries that their source
+// Package classes has the classes: their members (by roster, by join code or by name) and the libraries that source
 // may use.
 package classes
 
@@ -277,8 +277,8 @@ func (s *Store) Join(ctx context.Context, code string, a *record.Account) (class
 	})
 }
 
-// Listed tells whether a class that a code is of has a student of this login, or of this name, who has never signed in:
-// somebody whom a link is meant for.
+// Listed reports whether a class that a code is of has a student of this login, or of this name, who has never signed
+// in: somebody whom a link is meant for.
 func (s *Store) Listed(ctx context.Context, code, login, name string) (bool, error) {
 	all, err := db.List[struct {
 		Login string `db:"login"`
@@ -308,7 +308,7 @@ func (s *Store) Linked(ctx context.Context, class int64) (map[string]time.Time, 
 	return out, err
 }
 
-// CodeWorks tells whether a class can be joined by a code.
+// CodeWorks reports whether a class can be joined by a code.
 func (s *Store) CodeWorks(ctx context.Context, code string) (ok bool, err error) {
 	err = s.Reads.GetContext(ctx, &ok, `SELECT EXISTS (SELECT 1 FROM class WHERE join_code = ? AND archived = 0)`, code)
 	return ok, err

@@ -1,5 +1,5 @@
-// Package db is one data folder: a SQLite database and, beside it, files by their content. It knows how to read, to
-// change and to note what was changed; what the tables mean stands with each subject.
+// Package db is one data folder: a SQLite database and, beside it, files by their content. It reads, writes and
+// records what was changed; each subject defines its own tables.
 package db
 
 import (
@@ -190,7 +190,7 @@ func known(ctx context.Context, provider *goose.Provider) (is int64, err error) 
 	return is, nil
 }
 
-// Full tells whether an error says that the disk takes no more, or nothing.
+// Full reports whether an error says that the disk takes no more, or nothing.
 func Full(err error) bool {
 	var e sqlite3.Error
 	if errors.As(err, &e) && (e.Code == sqlite3.ErrFull || e.Code == sqlite3.ErrReadonly ||
@@ -200,7 +200,7 @@ func Full(err error) bool {
 	return errors.Is(err, unix.ENOSPC) || errors.Is(err, unix.EDQUOT) || errors.Is(err, unix.EROFS)
 }
 
-// Writable tells whether work could be kept now: it writes a file as a receipt is written, and to the database.
+// Writable reports whether work could be kept now: it writes a file as a receipt is written, and to the database.
 func (s *DB) Writable(ctx context.Context) error {
 	if err := durable.Write(filepath.Join(s.Dir, "receipts", ".probe"), make([]byte, 4096)); err != nil {
 		return err
@@ -284,7 +284,7 @@ func (s *DB) ChangeOne(ctx context.Context, query string, args ...any) error {
 	return s.InTx(ctx, func(tx *sqlx.Tx) error { return Change(ctx, tx, query, args...) })
 }
 
-// hasWork tells whether a folder holds anything that a File should speak of.
+// hasWork reports whether a folder holds anything that a File should speak of.
 func hasWork(dir string) bool {
 	for _, pattern := range []string{"receipts/*.json", "files/*/*"} {
 		if some, _ := filepath.Glob(filepath.Join(dir, filepath.FromSlash(pattern))); len(some) > 0 {
@@ -312,7 +312,7 @@ func (s *DB) check(ctx context.Context) error {
 		err = errors.New(strings.Join(verdicts, "; "))
 	}
 	if err != nil && !Full(err) && ctx.Err() == nil {
-		return fmt.Errorf("the database %s is damaged: %w; `hemble verify` tells what is left, `hemble restore` makes a new folder of a backup",
+		return fmt.Errorf("the database %s is damaged: %w; `hemble verify` lists what is left, `hemble restore` makes a new folder from a backup",
 			filepath.Join(s.Dir, File), err)
 	}
 	return err

@@ -8,7 +8,7 @@ import (
 	"golang.org/x/sys/unix"
 )
 
-// Waits tells how often, and how long, writes waited for each other.
+// Waits returns how often, and how long, writes waited for each other.
 func (s *DB) Waits() sql.DBStats { return s.Writes.Stats() }
 
 // Usage is what the database takes of the disk of a data folder, in bytes, and what is left.

@@ -9,7 +9,7 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// ErrChanged is for a change whose grounds have changed meanwhile: nothing of it was made, and it may be worked out
+// ErrChanged is for a change whose grounds have changed meanwhile: nothing of it was made, and it may be computed
 // again.
 var ErrChanged = errors.New("what this change depends on has changed meanwhile")
 
@@ -24,13 +24,13 @@ func AccountKey(login string) string { return "account " + login }
 
 type holdingKey struct{}
 
-// holding is what the changes of a call concern, and the version that they were worked out from: -1 for none.
+// holding is what the changes of a call concern, and the version that they were computed from: -1 for none.
 type holding struct {
 	key string
 	at  int64
 }
 
-// Version tells how often what a key names was changed.
+// Version returns how often what a key names was changed.
 func (s *DB) Version(ctx context.Context, key string) (n int64, err error) {
 	err = s.Reads.GetContext(ctx, &n, `SELECT number FROM version WHERE key = ?`, key)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -50,13 +50,13 @@ func Holding(ctx context.Context, key string, at int64) context.Context {
 	return context.WithValue(ctx, holdingKey{}, &holding{key, at})
 }
 
-// Held tells whether changes made with a context are held to a version.
+// Held reports whether changes made with a context are held to a version.
 func Held(ctx context.Context) bool {
 	h, _ := ctx.Value(holdingKey{}).(*holding)
 	return h != nil && h.at >= 0
 }
 
-// version counts a change, and refuses it where it was worked out from another version.
+// version counts a change, and refuses it where it was computed from another version.
 func (s *DB) version(ctx context.Context, tx *sqlx.Tx) error {
 	h, _ := ctx.Value(holdingKey{}).(*holding)
 	if h == nil {
@@ -81,7 +81,7 @@ func Bump(ctx context.Context, tx *sqlx.Tx, key string) error {
 	return err
 }
 
-// settled remembers that a call's change was made: what it changes further goes on from there.
+// settled remembers that a call's change was made: what it changes further continues from there.
 func settled(ctx context.Context) {
 	if h, _ := ctx.Value(holdingKey{}).(*holding); h != nil {
 		h.at = -1

@@ -1,4 +1,4 @@
-// Package durable writes files that are there whole after a crash or not at all, and packs what is kept.
+// Package durable writes files that are complete after a crash or not there at all, and compresses stored data.
 package durable
 
 import (

@@ -114,7 +114,7 @@ func (h *Hub) Run(ctx context.Context, read Reader) {
 				return
 			}
 			if err != nil {
-				slog.Warn("a change cannot be told", "submission", submission, "error", err)
+				slog.Warn("a change could not be published", "submission", submission, "error", err)
 				continue
 			}
 			h.tell(submission, told)
@@ -122,7 +122,7 @@ func (h *Hub) Run(ctx context.Context, read Reader) {
 	}
 }
 
-// wanted tells whether anybody listens for a submission of a class and an owner.
+// wanted reports whether anybody listens for a submission of a class and an owner.
 func (h *Hub) wanted(class, owner int64) (staff, own bool) {
 	h.mu.Lock()
 	defer h.mu.Unlock()

@@ -132,7 +132,7 @@ func TestSlowListener(t *testing.T) {
 	assert.Equal(t, backlog, n)
 }
 
-// An account has only so many streams: the oldest ends.
+// An account has only that many streams: the oldest ends.
 func TestStreamsOfOne(t *testing.T) {
 	h, _ := hub(t)
 	first, _, _, _ := h.Listen(Listener{1, 7, false}, 0)

@@ -57,10 +57,10 @@ func (a *API) whole(r *web.Request, name string) (*wire.Exercise, error) {
 	return &out, err
 }
 
-// changes tells how one text differs from another, as a unified diff.
+// changes returns how one text differs from another, as a unified diff.
 func changes(was, now string) string { return udiff.Unified("before", "now", was, now) }
 
-// changesOf tells what a revision changes from the one before; empty for the first.
+// changesOf returns what a revision changes from the one before; empty for the first.
 func (a *API) changesOf(r *web.Request, rev *Revision) (string, error) {
 	if rev.Number < 2 {
 		return "", nil
@@ -72,7 +72,7 @@ func (a *API) changesOf(r *web.Request, rev *Revision) (string, error) {
 	return changes(before.Text, rev.Text), nil
 }
 
-// compare tells how a text differs from the newest revision.
+// compare returns how a text differs from the newest revision.
 func (a *API) compare(r *web.Request) (any, error) {
 	text, err := web.Content(r, web.MaxBody)
 	if err != nil {

@@ -9,7 +9,7 @@ import (
 	"strings"
 )
 
-// Unzip unpacks an archive in memory, up to so many bytes and files. Paths that lead out, and names that no system
+// Unzip unpacks an archive in memory, up to that many bytes and files. Paths that lead out, and names that no system
 // takes, are errors; folders, and what archivers leave behind, are left out.
 func Unzip(data []byte, mostBytes int64, mostFiles int) (out []File, err error) {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))

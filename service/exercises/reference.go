@@ -14,7 +14,7 @@ import (
 	"hemble/wire"
 )
 
-// theReference is what may stand in an exercise file, for whoever writes one: parts with their pictures and pins,
+// theReference is what may be in an exercise file, for whoever writes one: parts with their pictures and pins,
 // expectations, and an example of each. It is made once, from the declarations that also check the files.
 var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	displays, err := exercise.Examples()
@@ -45,7 +45,7 @@ var theReference = sync.OnceValues(func() (*wire.Reference, error) {
 	}
 	out.Expectations = append(out.Expectations,
 		wire.ReferenceExpectation{Name: exercise.AnyOf,
-			Doc: "Several expectations, of which the one that comes out best counts.", Example: exercise.AnyOfExample})
+			Doc: "Several expectations; the best one counts.", Example: exercise.AnyOfExample})
 	return out, nil
 })
 

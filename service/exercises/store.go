@@ -1,4 +1,4 @@
-// Package exercises has the exercises with their revisions, how they are open to classes, and their texts as each
+// Package exercises has the exercises with their revisions, their assignments to classes, and their texts as each
 // student has them.
 package exercises
 

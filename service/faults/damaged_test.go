@@ -18,7 +18,7 @@ import (
 	"hemble/service/servicetest"
 )
 
-// Files of the data folder are damaged, cut off or gone while the service runs: reading what is left goes on, backups
+// Files of the data folder are damaged, cut off or gone while the service runs: reading what is left continues, backups
 // name them and hold the rest, and what is restored is all that was whole.
 func TestDamagedFolder(t *testing.T) {
 	rounds := 2

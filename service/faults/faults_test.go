@@ -65,7 +65,7 @@ func TestKilled(t *testing.T) {
 }
 
 // The disk fills up midway: what cannot be kept is refused as such, what was acknowledged stays and can be read, and
-// with room made all goes on. On a disk that takes nothing at all the service says so and does not start.
+// with room made all continues. On a disk that takes nothing at all the service says so and does not start.
 func TestDiskFull(t *testing.T) {
 	if _, err := exec.LookPath("bwrap"); err != nil {
 		t.Skip("bubblewrap is not installed; `make tools` installs it")
@@ -105,7 +105,7 @@ func TestDiskFull(t *testing.T) {
 	list, err := c.Submissions(t.Context(), class.Name, exercise)
 	require.NoError(t, err, "what is there can be read")
 	assert.GreaterOrEqual(t, len(list), kept)
-	// Room is made: all goes on, without a restart.
+	// Room is made: all continues, without a restart.
 	require.NoError(t, os.Remove(filepath.Join(inside, "filler")))
 	assert.Eventually(t, func() bool { return status("/readyz") == 200 }, 5*time.Second, 100*time.Millisecond)
 	more, cancel := context.WithTimeout(t.Context(), time.Second)
@@ -162,7 +162,7 @@ func TestTornLog(t *testing.T) {
 		if cmd, _, refused = servicetest.TryServe(t, binary, dir, address); refused == "" {
 			return
 		}
-		// Torn was what the database had half applied. It is refused, and one goes on as docs/service.md tells.
+		// Torn was what the database had half applied. It is refused, and one continues as docs/service.md tells.
 		require.Contains(t, refused, "hemble.db is damaged")
 		fresh := filepath.Join(t.TempDir(), "restored")
 		_, err := backup.Restore(t.Context(), bytes.NewReader(archive.Bytes()), fresh)

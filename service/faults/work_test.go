@@ -30,7 +30,7 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-// all tells whether every fault is wanted.
+// all reports whether every fault is wanted.
 func all() bool { return os.Getenv("HEMBLE_FAULTS") != "" }
 
 const exercise = "boat-lamps"

@@ -30,12 +30,12 @@ type API struct {
 
 // tried is the form of calls that try a firmware on a draft.
 var tried = []web.Field{{Name: "text", Required: true}, {Name: "file", File: true}, {Name: "exercise"},
-	{Name: "reference"}, {Name: "anew"}}
+	{Name: "reference"}, {Name: "replace"}}
 
 // draft is an exercise's text with a firmware for it.
 type draft struct {
-	text []byte
-	anew bool // of recording
+	text    []byte
+	replace bool // of recording
 	Tried
 }
 
@@ -45,7 +45,7 @@ func (a *API) readDraft(r *web.Request) (*draft, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &draft{text: []byte(form.Value("text")), anew: form.Value("anew") != ""}
+	d := &draft{text: []byte(form.Value("text")), replace: form.Value("replace") != ""}
 	if d.File, d.Data = form.File("file"); d.File != "" {
 		return d, nil
 	}
@@ -104,7 +104,7 @@ func (a *API) try(r *web.Request) (any, error) {
 
 func (a *API) record(r *web.Request) (any, error) {
 	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
-		rec, err := a.Grader.Record(ctx, x, d.text, d.Tried, d.anew)
+		rec, err := a.Grader.Record(ctx, x, d.text, d.Tried, d.replace)
 		if err != nil {
 			return nil, err
 		}

@@ -43,16 +43,17 @@ func (d *Grader) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marki
 }
 
 // Record writes what a reference shows as expectations into a text, which x is what it reads as.
-func (d *Grader) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried, anew bool) (*author.Recording,
+func (d *Grader) Record(ctx context.Context, x *exercise.Exercise, text []byte, f Tried,
+	replace bool) (*author.Recording,
 	error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {
 		return nil, err
 	}
-	return author.Record(ctx, x, text, file, anew)
+	return author.Record(ctx, x, text, file, replace)
 }
 
-// Strength tells which faults of a reference the expectations catch.
+// Strength returns which faults of a reference the expectations catch.
 func (d *Grader) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([]author.Variant, error) {
 	file, err := d.firmware(ctx, x, f)
 	if err != nil {

@@ -100,7 +100,7 @@ func (d *Grader) prepare(ctx context.Context, m *Material) (*work, error) {
 	return w, nil
 }
 
-// timed tells how long it is until the function that it gives is called.
+// timed returns how long it is until the function that it gives is called.
 func (d *Grader) timed(tell func(time.Duration)) func() {
 	began := time.Now()
 	return func() {

@@ -55,7 +55,7 @@ func (d *Grader) Adjusted(ctx context.Context, sub *record.Submission, job int64
 	return d.Adjust(ctx, sub, job, sh, overrides)
 }
 
-// Override is a mark that a person gave in place of the one that was worked out.
+// Override is a mark that a person gave in place of the one that was computed.
 type Override struct {
 	ID      int64       `db:"id"`
 	Trial   *int        `db:"trial"`

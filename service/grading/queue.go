@@ -48,7 +48,7 @@ func (q *Queue) Wake() {
 	}
 }
 
-// Run works with so many workers until ctx ends; what is under way then is given back.
+// Run works with that many workers until ctx ends; what is under way then is given back.
 func (q *Queue) Run(ctx context.Context, workers int) {
 	var wait sync.WaitGroup
 	for range workers {

@@ -1,5 +1,5 @@
-// Package grading marks: it keeps the line of jobs and what came of them, gives jobs to workers, and builds and runs
-// what was submitted. It simulates for who asks, too.
+// Package grading marks submissions: it keeps the job queue and its results, gives jobs to workers, and builds and
+// runs what was submitted. It also simulates on request.
 package grading
 
 import (
@@ -50,7 +50,7 @@ func (s *Store) EndLeases(ctx context.Context) error {
 	return err
 }
 
-// sweep gives back the jobs whose leases ran out, and sets those aside that were tried too often.
+// sweep returns the jobs whose leases ran out, and sets those aside that were tried too often.
 func (s *Store) sweep(ctx context.Context, tx *sqlx.Tx, now time.Time) error {
 	var lost []struct {
 		ID    int64 `db:"id"`
@@ -121,13 +121,13 @@ func (s *Store) Claim(ctx context.Context, worker string) (c ports.Claim, err er
 // holds is where a claim is the one that counts.
 const holds = ` WHERE id = ? AND state = 'running' AND claim = ?`
 
-// Heartbeat begins the lease of a claim anew.
+// Heartbeat renews the lease of a claim.
 func (s *Store) Heartbeat(ctx context.Context, c ports.Claim, p ports.Progress) error {
 	return stale(db.Change(ctx, s.Writes, `UPDATE job SET lease_until = ?, done = ?, trials = ?`+holds,
 		s.Now().Add(ports.Lease), p.Done, p.Of, c.Job, c.Number))
 }
 
-// Cancelled tells whether a claim no longer holds.
+// Cancelled reports whether a claim no longer holds.
 func (s *Store) Cancelled(ctx context.Context, c ports.Claim) (bool, error) {
 	var n int
 	err := s.Reads.GetContext(ctx, &n, `SELECT count(*) FROM job`+holds, c.Job, c.Number)

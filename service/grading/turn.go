@@ -21,7 +21,7 @@ const (
 // Turns lets callers have something simulated one after the other.
 type Turns struct{ gate *turns.Gate }
 
-// NewTurns lets so many simulate at a time.
+// NewTurns lets that many simulate at a time.
 func NewTurns(places int) *Turns { return &Turns{turns.New(places)} }
 
 // Enter waits until the caller's turn comes to have something simulated; what is done with the context that it gives
@@ -55,7 +55,7 @@ func OutOfTime(ctx context.Context, err error) error {
 	return err
 }
 
-// place tells how long the line is for the caller's next simulation.
+// place returns how long the line is for the caller's next simulation.
 func (a *API) place(r *web.Request) (any, error) {
 	ahead, waiting := a.Turns.gate.Ahead(r.Account.Login)
 	return wire.Place{Waiting: waiting, Ahead: ahead}, nil

@@ -1,5 +1,5 @@
 // Package load measures a service under the load of a department: on loopback, bounded in number and time, with the
-// real binary. `make load` runs it and prints figures; nothing of it is in `make test`.
+// real binary. `make load` runs it and prints figures; none of it is in `make test`.
 package load
 
 import (
@@ -40,7 +40,7 @@ func TestMain(m *testing.M) {
 	os.Exit(m.Run())
 }
 
-// department is a service with a class of so many students, each with a token of their own.
+// department is a service with a class of that many students, each with a token of their own.
 type department struct {
 	process  *exec.Cmd
 	dir      string
@@ -112,7 +112,7 @@ type rush struct {
 }
 
 // hand has 200 students submit within a minute, all of it different work for twelve exercises, while the workers mark
-// and so many pages listen: two in three of them the students' own, the others of those who mark.
+// and that many pages listen: two in three of them the students' own, the others of those who mark.
 func (d *department) hand(t *testing.T, listeners int) (r rush) {
 	ctx, cancel := context.WithCancel(t.Context())
 	var heard atomic.Int64
@@ -277,7 +277,7 @@ func TestLongLists(t *testing.T) {
 	require.Less(t, at(took, 0.95), 100*time.Millisecond)
 }
 
-// What a term takes on the disk: 40 exercises × 200 students × 5 attempts, worked out from 1,000 submissions of
+// What a term takes on the disk: 40 exercises × 200 students × 5 attempts, computed from 1,000 submissions of
 // different files, all marked.
 func TestTermOnDisk(t *testing.T) {
 	const sample, term, most = 1000, 40 * 200 * 5, 2 << 30

@@ -42,7 +42,7 @@ func reason(s string, most int) (string, error) {
 	return s, nil
 }
 
-// overriding checks an override against one submission, and works out its marks with it.
+// overriding checks an override against one submission, and computes its marks with it.
 func (a *API) overriding(r *web.Request, s *record.Submission, o grading.Override) (out Overriding, err error) {
 	if s.State != wire.Marked {
 		return out, &db.Refusal{Code: "not-marked",

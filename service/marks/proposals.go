@@ -81,7 +81,7 @@ func (a *API) proposalNow(r *web.Request, id int64) (any, error) {
 	return out, nil
 }
 
-// move tells what a proposed result would change; nil for nothing.
+// move returns what a proposed result would change; nil for nothing.
 func (a *API) move(r *web.Request, row Proposed) (*wire.ProposedMark, error) {
 	s, err := a.Submissions.Submission(r, row.Submission)
 	if err != nil {
@@ -121,8 +121,8 @@ func (a *API) proposedSheet(r *web.Request, s *record.Submission, job int64) (sh
 	return adjusted, nil, err
 }
 
-// moves tells which expectations came out otherwise. Where a trial still has as many, worth the same, they are the same
-// ones even if they are worded otherwise now; elsewhere their words tell.
+// moves returns which expectations came out otherwise. Where a trial still has as many, worth the same, they are the
+// same ones even if they are worded otherwise now; elsewhere their words tell.
 func moves(before, after *sheet.Sheet) (out []string) {
 	if before.Failed != after.Failed {
 		out = append(out, fmt.Sprintf("%q before, now %q", before.Failed, after.Failed))
@@ -205,7 +205,7 @@ func (a *API) decide(r *web.Request) (any, error) {
 	return a.proposalNow(r, id)
 }
 
-// moving works out what a decision changes: which submissions, and what their marks come to.
+// moving computes what a decision changes: which submissions, and what their marks come to.
 func (a *API) moving(r *web.Request, proposal int64, in *wire.Decide) (moves []Moving, err error) {
 	wanted := map[string]bool{}
 	for _, s := range in.Submissions {

@@ -85,7 +85,7 @@ func (a *API) stand(r *web.Request, o *record.Assignment, attempts []record.Subm
 	return nil
 }
 
-// countable tells how many attempts count against a bound, and when the last was made: those that were cancelled, or
+// countable returns how many attempts count against a bound, and when the last was made: those that were cancelled, or
 // could not be marked, do not.
 func countable(attempts []record.Submission) (n int, last time.Time) {
 	for _, s := range attempts {

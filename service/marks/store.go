@@ -1,5 +1,5 @@
-// Package marks has results as each person may see them, and what people make of them: overrides, comments, proposals
-// of marking again, the gradebook.
+// Package marks has results as each person may see them, and what people add: overrides, comments, proposals to mark
+// again, the gradebook.
 package marks
 
 import (
@@ -65,7 +65,7 @@ func (s *Store) AddOverride(ctx context.Context, by *record.Account, o grading.O
 	})
 }
 
-// setMarks is held to the job that the marks were worked out from.
+// setMarks is held to the job that the marks were computed from.
 func (s *Store) setMarks(ctx context.Context, tx *sqlx.Tx, x Overriding) error {
 	return db.Change(ctx, tx,
 		`UPDATE submission SET marks = ?, overridden = EXISTS (SELECT 1 FROM override v WHERE v.submission_id = submission.id AND v.withdrawn_at IS NULL) WHERE id = ? AND job_id = ?`,

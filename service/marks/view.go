@@ -109,7 +109,7 @@ func (v *view) one(ctx context.Context, s *record.Submission) (wire.Submission, 
 	return out, nil
 }
 
-// counting tells which submissions count, of some students or, where none are named, of all.
+// counting returns which submissions count, of some students or, where none are named, of all.
 func (v *view) counting(ctx context.Context, students ...int64) (map[string]bool, error) {
 	out := map[string]bool{}
 	if v.student && !v.seesMarks() {

@@ -121,7 +121,7 @@ func (a *API) useLink(r *web.Request) (any, error) {
 	return a.Begun(r, account, token, expires)
 }
 
-// Person brings a login and a name into form, or tells what is wrong with them.
+// Person brings a login and a name into form, or returns what is wrong with them.
 func Person(login string, name *string) (string, error) {
 	login, err := Login(login)
 	if err != nil {

@@ -1,5 +1,5 @@
-// Package people has the accounts: who may sign in, how, and what was made of their tries. Passwords and tokens are
-// made and checked in keeper.go.
+// Package people has the accounts: who may sign in and how, and the record of failed attempts. keeper.go creates and
+// checks passwords and tokens.
 package people
 
 import (
@@ -128,7 +128,7 @@ func Name(s string) (string, error) {
 	return s, nil
 }
 
-// Hash hashes a password. Only so many are hashed at a time.
+// Hash hashes a password. Only that many are hashed at a time.
 func (k *Authenticator) Hash(ctx context.Context, password string) (string, error) {
 	if len(password) < minPassword || len(password) > maxPassword {
 		return "", &db.Refusal{Code: "password", Text: fmt.Sprintf("a password has %d to %d bytes", minPassword,
@@ -158,7 +158,7 @@ var absent = sync.OnceValue(func() string {
 	return hash
 })
 
-// check tells whether a password is that of an account, and brings an old hash up to date.
+// check reports whether a password is that of an account, and brings an old hash up to date.
 func (k *Authenticator) check(ctx context.Context, a *record.Account, password string) (bool, error) {
 	if err := k.begin(ctx); err != nil {
 		return false, err
@@ -188,7 +188,7 @@ func (k *Authenticator) check(ctx context.Context, a *record.Account, password s
 	return ok, nil
 }
 
-// try counts a try to sign in before anything is worked out, and refuses one too many.
+// try counts a try to sign in before anything is computed, and refuses one too many.
 func (k *Authenticator) try(ctx context.Context, key string, most int) error {
 	until, err := k.store.Try(ctx, key, most, lockTime)
 	if err == nil && !until.IsZero() {

@@ -84,7 +84,7 @@ func TestLockOut(t *testing.T) {
 	assert.NoError(t, err)
 }
 
-// Passwords of the first schema go on, and are hashed anew when they are next used.
+// Passwords of the first schema go on, and are hashed again when they are next used.
 func TestOldHashes(t *testing.T) {
 	k, s := keeper(t, nil)
 	old, err := bcrypt.GenerateFromPassword([]byte("wherry-lock"), bcrypt.MinCost)

@@ -224,7 +224,7 @@ func (s *Store) UseLink(ctx context.Context, token string) (*record.Account, err
 	})
 }
 
-// LinkWorks tells whether a one-time link could be used now.
+// LinkWorks reports whether a one-time link could be used now.
 func (s *Store) LinkWorks(ctx context.Context, token string) (ok bool, err error) {
 	err = s.Reads.GetContext(ctx, &ok,
 		`SELECT EXISTS (SELECT 1 FROM link WHERE token_hash = ? AND used_at IS NULL AND expires_at > ?)`, hashed(token),

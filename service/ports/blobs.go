@@ -9,6 +9,6 @@ type Blobs interface {
 	Put(ctx context.Context, data []byte) (hash string, err error)
 	// Get gives a file by its hash; what is damaged is an error.
 	Get(ctx context.Context, hash string) ([]byte, error)
-	// Has tells whether a file is there, unread.
+	// Has reports whether a file is there, unread.
 	Has(ctx context.Context, hash string) (bool, error)
 }

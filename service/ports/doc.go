@@ -1,4 +1,3 @@
-// Package ports says what the service's marking needs of the world: a line of jobs, a place for files, somebody to tell
-// of changes. Nothing here, and nobody who works through it, assumes that there is one process: workers may be of
-// several.
+// Package ports defines what marking needs from its surroundings: a queue of jobs, storage for files, and someone to
+// notify of changes. Nothing here, and no user of it, assumes a single process: there can be workers in several.
 package ports

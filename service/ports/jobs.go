@@ -43,9 +43,9 @@ type Jobs interface {
 	// Claim gives a job to a worker under a lease: one that waits, or one whose lease ran out. ErrNone where there is
 	// none.
 	Claim(ctx context.Context, worker string) (Claim, error)
-	// Heartbeat begins the lease anew, and tells how far the work has come.
+	// Heartbeat renews the lease, and returns how far the work has come.
 	Heartbeat(ctx context.Context, c Claim, p Progress) error
-	// Cancelled tells whether the claim no longer holds: somebody took the job back, or another worker has it.
+	// Cancelled reports whether the claim no longer holds: somebody took the job back, or another worker has it.
 	Cancelled(ctx context.Context, c Claim) (bool, error)
 	// Finish records a result, exactly once; ErrLater where it may be tried again.
 	Finish(ctx context.Context, c Claim, r Result) error

@@ -1,3 +1,3 @@
-// Package record has the rows that several subjects work with, as the database gives them. What the API says of one is
-// what its Wire method makes of it: a column is not public because it is there.
+// Package record has the database rows that several subjects use. What the API says of a row is what its Wire method
+// returns: a column is not public just because it exists.
 package record

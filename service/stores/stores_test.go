@@ -24,7 +24,7 @@ import (
 	"hemble/wire"
 )
 
-// work is a data folder with so many submissions, the first of them marked.
+// work is a data folder with that many submissions, the first of them marked.
 func work(t *testing.T, dir string, n int) *Stores {
 	s := open(t, dir)
 	f := submissionstest.Fill(t, s.DB, []byte("text"))
@@ -151,7 +151,7 @@ func TestTidy(t *testing.T) {
 	}
 }
 
-// A change that was worked out from what has changed meanwhile is refused whole.
+// A change that was computed from what has changed meanwhile is refused whole.
 func TestVersions(t *testing.T) {
 	s := work(t, t.TempDir(), 1)
 	ctx := t.Context()

@@ -13,7 +13,7 @@ import (
 	"hemble/core/firmware"
 )
 
-// Kind tells what kind of work a file is, by its name and its first bytes; an error says why it is none.
+// Kind returns what kind of work a file is, by its name and its first bytes; an error says why it is none.
 func Kind(name string, data []byte) (kind string, err error) {
 	switch ext := strings.ToLower(path.Ext(name)); {
 	case len(data) == 0:
@@ -30,7 +30,7 @@ func Kind(name string, data []byte) (kind string, err error) {
 	return "", fmt.Errorf("this is neither firmware (.hex, .elf) nor source (.c, .cpp, .ino, .zip) nor a capture (.vcd)")
 }
 
-// Takes tells whether work of a kind is among those that are taken; its error names them.
+// Takes reports whether work of a kind is among those that are taken; its error names them.
 func Takes(taken []string, kind string) error {
 	if slices.Contains(taken, kind) {
 		return nil
@@ -41,5 +41,5 @@ func Takes(taken []string, kind string) error {
 var described = map[string]string{exercise.Firmware: "firmware", exercise.Source: "source",
 	exercise.Capture: "a capture"}
 
-// IsCapture tells whether a file is the capture of a logic analyser or a simulation.
+// IsCapture reports whether a file is the capture of a logic analyser or a simulation.
 func IsCapture(name string) bool { return strings.EqualFold(filepath.Ext(name), ".vcd") }

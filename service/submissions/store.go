@@ -1,5 +1,5 @@
-// Package submissions takes work in: one file from a student, or many at once for a class. What it acknowledged is not
-// lost.
+// Package submissions accepts work: one file from a student, or many at once for a class. What it has acknowledged is
+// never lost.
 package submissions
 
 import (
@@ -60,7 +60,7 @@ type Work struct {
 	Data       []byte
 	Wiring     []byte
 	Comment    string
-	// Admit tells whether another attempt is taken, given those that were made; nil for always.
+	// Admit reports whether another attempt is taken, given those that were made; nil for always.
 	Admit func(attempts int, last time.Time) error
 }
 
@@ -246,7 +246,7 @@ type Filter struct {
 	Limit   int // 0 for all
 }
 
-// Submissions lists those of an assignment by student, a student's attempts in order, and tells how many there are.
+// Submissions lists those of an assignment by student, a student's attempts in order, and returns how many there are.
 func (s *Store) Submissions(ctx context.Context, assignment int64, f Filter) (out []record.Submission, total int,
 	err error) {
 	from := ` FROM account a CROSS JOIN submission s ON s.account_id = a.id`

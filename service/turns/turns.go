@@ -1,5 +1,5 @@
-// Package turns lets a few at a time do what takes long, and the others wait their turn: one person's many never stand
-// in front of another's one, students never take every place, and who waits can be told how long the line is.
+// Package turns shares slow work fairly: a few run at a time, the others wait in a queue that takes turns between
+// people, keeps capacity for staff, and can tell its length.
 package turns
 
 import (
@@ -43,7 +43,7 @@ type queued struct {
 	turn   chan struct{}
 }
 
-// New makes a gate with so many places, two at least: one is kept for those who are not students.
+// New makes a gate with that many places, two at least: one is kept for those who are not students.
 func New(places int) *Gate {
 	return &Gate{places: max(2, places), running: map[string]int{}, served: map[string]int64{}}
 }
@@ -96,7 +96,7 @@ func (g *Gate) leave(c Caller) {
 	g.next()
 }
 
-// before tells whether x goes before y: those who are not students, then who had a turn longest ago, then who came
+// before reports whether x goes before y: those who are not students, then who had a turn longest ago, then who came
 // first.
 func (g *Gate) before(x, y *queued) bool {
 	switch {
@@ -140,7 +140,7 @@ func (g *Gate) next() {
 	}
 }
 
-// Ahead tells how many turns come before the first that a person waits for; waiting is false where none waits.
+// Ahead returns how many turns come before the first that a person waits for; waiting is false where none waits.
 func (g *Gate) Ahead(who string) (ahead int, waiting bool) {
 	g.mu.Lock()
 	defer g.mu.Unlock()

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// enter waits until a caller stands in the line, and gives the function that ends the turn once it comes.
+// enter waits until a caller is in the line, and gives the function that ends the turn once it comes.
 func enter(t *testing.T, g *Gate, c Caller) <-chan func() {
 	t.Helper()
 	g.mu.Lock()

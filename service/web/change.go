@@ -6,10 +6,10 @@ import (
 	"hemble/service/db"
 )
 
-// MaxTries is how often a change is worked out again whose grounds have changed meanwhile.
+// MaxTries is how often a change is computed again whose grounds have changed meanwhile.
 const MaxTries = 10
 
-// Consistently makes a change that is worked out from what is there, again where that has changed meanwhile.
+// Consistently makes a change that is computed from what is there, again where that has changed meanwhile.
 func Consistently(r *Request, s *db.DB, f func() error) error {
 	base, key := r.Request.Context(), r.Key()
 	if db.Held(base) {

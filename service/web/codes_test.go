@@ -19,7 +19,7 @@ import (
 // Every code that the service gives is in the list, once, and every one of the list is given somewhere.
 func TestCodes(t *testing.T) {
 	given := map[string]bool{"internal": true} // what is nobody's mistake
-	// where the code of an error stands in what makes it
+	// where the code of an error is in what makes it
 	place := map[string]int{"NewProblem": 1, "Refused": 0, "Unfit": 0}
 	files := token.NewFileSet()
 	note := func(e ast.Expr) {

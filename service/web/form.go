@@ -30,7 +30,7 @@ const (
 	maxValue  = MaxBody
 )
 
-// ReadForm reads a form part by part: of so many bytes, and so many files, at most.
+// ReadForm reads a form part by part: of that many bytes, and that many files, at most.
 func ReadForm(r *Request, most int64, files int) (*Upload, error) {
 	if ct := r.ContentType(); ct != MediaForm {
 		return nil, &Problem{http.StatusUnsupportedMediaType, "media-type",

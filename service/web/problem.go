@@ -32,7 +32,7 @@ func Unfit(code, format string, args ...any) error {
 
 // ErrChanged is the problem of a change whose grounds have changed.
 var ErrChanged = &Problem{http.StatusPreconditionFailed, "changed",
-	"somebody else changed this since you read it; read it again"}
+	"someone else changed this since you read it; read it again"}
 
 // Faulty is a file that is wrong in places.
 type Faulty struct {

@@ -34,7 +34,7 @@ func (r *Request) Key() string {
 	return ""
 }
 
-// IsStudent tells whether who asks sees the class as one of its students.
+// IsStudent reports whether who asks sees the class as one of its students.
 func (r *Request) IsStudent() bool { return r.Class != nil && r.Class.Role == wire.Student }
 
 // Bounds of a page of a list.

@@ -22,7 +22,7 @@ export function Controls({ player, length, eye, setEye }: Props) {
   )
 }
 
-// Time is all of it that changes while time goes on.
+// Time is all of it that changes while time continues.
 function Time({ player: { clock, seek }, length, eye }: Props) {
   const time = useTime(clock)
   return (

@@ -23,6 +23,9 @@ interface Lane {
 // maxBars bounds what is drawn of a bus: what is closer together is drawn as one.
 const maxBars = 400
 
+// maxLog is how many entries a reel keeps for each part or bus (core/reel).
+const maxLog = 1000
+
 const between = '" / "'
 
 // telling gives the rows that are worth a look where there is room for two only: those in which the frames of
@@ -96,15 +99,19 @@ export function lanes(trial: Trial, reel: Reel): Lane[] {
       const slot = Math.floor((e.at / reel.length) * maxBars)
       if (e.part === part) bursts.set(slot, [...(bursts.get(slot) ?? []), e])
     }
-    out.push({
-      label: `${part}, bus`,
-      bars: [...bursts.values()].map((b) => ({
-        from: b[0].at,
-        to: b[b.length - 1].at,
-        text: '',
-        title: `${seconds(b[0].at)} ${tell(b[0])}${b.length > 1 ? `, and ${b.length - 1} more` : ''}`,
-      })),
-    })
+    const bars: Bar[] = [...bursts.values()].map((b) => ({
+      from: b[0].at,
+      to: b[b.length - 1].at,
+      text: '',
+      title: `${seconds(b[0].at)} ${tell(b[0])}${b.length > 1 ? `, and ${b.length - 1} more` : ''}`,
+    }))
+    const own = reel.log!.filter((e) => e.part === part)
+    if (reel.unlogged && own.length >= maxLog) {
+      const end = own[own.length - 1].at
+      const title = `the log is full at ${seconds(end)}: it keeps the first ${maxLog} entries of each part`
+      bars.push({ from: end, to: reel.length, text: 'not logged', operation: 'ignored', title })
+    }
+    out.push({ label: `${part}, bus`, bars })
   }
   return out
 }
@@ -302,7 +309,7 @@ function instant(t: number, span: number) {
   return `${+(t / second).toFixed(3)} s`
 }
 
-// Rows is what does not change while time goes on.
+// Rows is what does not change while time continues.
 const Rows = memo(function Rows({
   lanes,
   waves,

@@ -119,3 +119,14 @@ test('of four rows those that change are shown', () => {
   expect(pick('blank')).toBe('blank')
   expect(telling(['"a" / "b"'])('"a" / "b"')).toBe('"a" / "b"')
 })
+
+test('a full bus log says where it ends', () => {
+  const log = Array.from({ length: 1000 }, (_, i) => ({ at: i * 1e9, part: 'board', what: 'data' }))
+  const of = (unlogged?: number) =>
+    lanes(trial, { ...reel, log, unlogged })
+      .find((l) => l.label === 'board, bus')!
+      .bars.at(-1)!
+  expect(of(7)).toMatchObject({ from: 999e9, to: reel.length, text: 'not logged' })
+  expect(of(7).title).toContain('the log is full at 0.999')
+  expect(of().text).toBe('')
+})

@@ -16,7 +16,7 @@ const { rom, cases } = table as unknown as { rom: number[][]; cases: Case[] }
 
 const number = (text = '0') => Math.round(Number(text) * 100) / 100
 
-// squares tells where a path of equal squares has them.
+// squares returns where a path of equal squares has them.
 function squares(d: string, attributes: Record<string, string>): string[] {
   return d
     .split('M')

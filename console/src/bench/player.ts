@@ -5,7 +5,7 @@ export const speeds = [0.1, 0.25, 0.5, 1, 2, 4, 8, 16]
 // and as driven
 export const slow = [0.00001, 0.0001, 0.001, 0.01, 0.1]
 
-// Clock is the time that a page shows. It changes many times a second: only what reads it with useTime is drawn anew.
+// Clock is the time that a page shows. It changes many times a second: only what reads it with useTime is redrawn.
 export interface Clock {
   now: () => number
   set: (t: number) => void
@@ -29,7 +29,7 @@ function newClock(): Clock {
   }
 }
 
-// useTime reads a clock, and goes on reading it as long as it is wanted.
+// useTime reads a clock, and continues reading it as long as it is wanted.
 export function useTime(clock: Clock, wanted = true) {
   return useSyncExternalStore(clock.subscribe, () => (wanted ? clock.now() : 0))
 }

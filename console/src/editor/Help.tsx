@@ -4,7 +4,7 @@ import { get } from '../api'
 import type { Reference } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 
-// Help is what may stand in an exercise file, with pictures and pins; a click puts an example into the text, where it belongs.
+// Help is what may be in an exercise file, with pictures and pins; a click puts an example into the text, where it belongs.
 export function Help({ insert }: { insert: (text: string, under: 'bench' | 'expect') => void }) {
   const { data, error } = useQuery({
     queryKey: ['reference'],

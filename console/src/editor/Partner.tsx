@@ -21,7 +21,7 @@ interface Props {
   insert: (text: string, under: 'bench' | 'expect') => void // where it belongs
 }
 
-// Partner stands beside the text of an exercise: its bench as a diagram and as a table, and what a firmware does on it.
+// Partner is beside the text of an exercise: its bench as a diagram and as a table, and what a firmware does on it.
 export function Partner(props: Props) {
   const { checked } = props
   const stale = checked && !checked.valid && (
@@ -64,7 +64,7 @@ export function Partner(props: Props) {
 }
 
 // Firmware is chosen once, for what is tried with it. Its panes stay while another one is looked at, so that what was
-// worked out is not lost.
+// computed is not lost.
 function Firmware(props: Props & { shown: boolean }) {
   const [reference, setReference] = useState(props.references[0] ?? '')
   const [file, setFile] = useState<File>()
@@ -74,7 +74,7 @@ function Firmware(props: Props & { shown: boolean }) {
   const [recorded, setRecorded] = useState<Recorded>()
   const [variants, setVariants] = useState<Variant[]>()
 
-  // What was worked out belongs to one text and one file: with another file it is gone, with another text it says so.
+  // What was computed belongs to one text and one file: with another file it is gone, with another text it says so.
   const [of, setOf] = useState<Record<string, string>>({})
   function pick(name: string, next?: File) {
     setReference(name)

@@ -48,7 +48,7 @@ function readLine(text: string): Line {
   return { indent, dashes, key: m?.[1], value: m ? (m[2] ?? '') : text.slice(indent) }
 }
 
-// opened tells how many brackets of a text are open at its end.
+// opened returns how many brackets of a text are open at its end.
 function opened(text: string) {
   let depth = 0
   for (const c of text.replace(/"(\\.|[^"])*"?|'[^']*'?|(^|\s)#.*/gm, ''))

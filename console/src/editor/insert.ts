@@ -1,4 +1,4 @@
-// inserted tells where a piece belongs in an exercise's text, and how it reads there: at the end of the bench, or of the last trial's
+// inserted returns where a piece belongs in an exercise's text, and how it reads there: at the end of the bench, or of the last trial's
 // expectations, moved in as its neighbours are. A text without such a place gets one at its end.
 export function inserted(text: string, piece: string, under: 'bench' | 'expect'): { at: number; text: string } {
   const lines = text.split('\n')

@@ -267,7 +267,7 @@ function Attempts({ list }: { list?: Submission[] }) {
   )
 }
 
-// Changed tells what an attempt changed against the one before it: in a few words, and opened, expectation by expectation.
+// Changed returns what an attempt changed against the one before it: in a few words, and opened, expectation by expectation.
 function Changed({ before, now }: { before?: Submission; now: Submission }) {
   const [open, setOpen] = useState(false)
   if (now.state !== 'marked') return now.error

@@ -86,7 +86,7 @@ export function ContactSheet() {
   )
 }
 
-// useSeen tells whether an element has come into view, once.
+// useSeen reports whether an element has come into view, once.
 function useSeen() {
   const ref = useRef<HTMLLIElement>(null)
   const [seen, setSeen] = useState(false)

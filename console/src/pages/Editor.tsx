@@ -354,7 +354,7 @@ function Changes({ text }: { text: string }) {
   )
 }
 
-// Saved tells what a revision changes, whom it concerns, and what comes next.
+// Saved returns what a revision changes, whom it concerns, and what comes next.
 function Saved({ exercise: x }: { exercise: Exercise }) {
   const classes = useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
   const mine =

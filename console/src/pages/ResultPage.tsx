@@ -46,7 +46,7 @@ export function ResultPage() {
   }, [next, previous, navigate, order])
   const title = useRef<HTMLHeadingElement>(null)
   const shown = data?.id
-  useEffect(() => title.current?.focus(), [shown]) // whoever comes by the keyboard goes on from here
+  useEffect(() => title.current?.focus(), [shown]) // whoever comes by the keyboard continues from here
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
   const mine = session.data?.classes?.find((c) => c.name === data.class)

@@ -6,7 +6,7 @@ interface Props {
   act: () => Promise<unknown>
   done?: string // what is said when it is done, where nothing on the page shows it
   why?: string // why it cannot be done now
-  label?: string // for those who do not see what it stands beside
+  label?: string // for those who do not see what it is beside
   plate?: boolean // the main action of its place
 }
 

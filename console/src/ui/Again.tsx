@@ -7,7 +7,7 @@ import { begin, useTrouble } from '../session'
 import type { Session } from '../types'
 import { Field } from './fields'
 
-// Again stands over a page whose session is over, or somebody else's: signing in goes on where one was, with all that was written.
+// Again stands over a page whose session is over, or somebody else's: signing in continues where one was, with all that was written.
 export function Again({ me, forget }: { me: Session; forget: () => void }) {
   const trouble = useTrouble()
   const queries = useQueryClient()

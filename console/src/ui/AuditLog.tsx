@@ -7,7 +7,7 @@ import { Act } from './Act'
 import { sentence } from './audit'
 import { Problem, Waiting } from './Frame'
 
-// AuditLog tells what changed marks and rights, the newest first, a sentence for each.
+// AuditLog returns what changed marks and rights, the newest first, a sentence for each.
 export function AuditLog({ path, page }: { path: string; page?: boolean }) {
   const Heading = page ? 'h1' : 'h2' // it is a page of its own, or a part of one
   const [search, setSearch] = useState('')

@@ -13,7 +13,7 @@ import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useStat
 // Column is a column of a table of T.
 export interface Column<T> {
   id: string
-  head: ReactNode // what stands above it; a text also stands beside it where the table is a list
+  head: ReactNode // what stands above it; a text also is beside it where the table is a list
   cell: (row: T) => ReactNode
   by?: (row: T) => string | number | boolean | undefined // what it is sorted by; it cannot be sorted without
   number?: boolean
@@ -35,7 +35,7 @@ interface Props<T> {
 }
 
 const rowHeight = 37
-const few = 100 // so many rows are drawn without looking which of them can be seen
+const few = 100 // that many rows are drawn without looking which of them can be seen
 
 // Table shows rows under heads that stay while it scrolls. A click on a head sorts by it; arrow keys go from cell to cell. On
 // a narrow screen each row is a list of its cells.

@@ -1,4 +1,4 @@
-// Package bar is the display type of lights in a row, each by itself.
+// Package bar is the display type of a row of independent lights.
 package bar
 
 import (

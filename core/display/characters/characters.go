@@ -102,7 +102,7 @@ func Dots(t *display.Track, c display.Cell) [8]uint8 {
 	return glyph.ROM(byte(c))
 }
 
-// nameless tells which custom characters without a letter there are, where the track has several: to a person they
+// nameless returns which custom characters without a letter there are, where the track has several: to a person they
 // differ.
 func nameless(t *display.Track, s display.State) string {
 	if len(t.Custom) < 2 {
@@ -120,7 +120,7 @@ func nameless(t *display.Track, s display.State) string {
 	return fmt.Sprintf(" (%c %s of %d)", display.Nameless, strings.Join(words, " "), len(t.Custom))
 }
 
-// cursor tells where the cursor is, where that is looked at.
+// cursor returns where the cursor is, where that is looked at.
 func cursor(g *display.Grid, s display.State) string {
 	c := s.Cursor
 	switch {

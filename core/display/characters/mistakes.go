@@ -14,7 +14,7 @@ func (characters) Mistakes() []*display.Mistake {
 }
 
 var otherRow = &display.Mistake{
-	Entry: finding.Entry{Code: "rows", Doc: "text stands in another row", Hides: 4,
+	Entry: finding.Entry{Code: "rows", Doc: "text is in the wrong row", Hides: 4,
 		Catch: "read every row, not one of them", Subsumes: []finding.Code{"row-empty", "row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
@@ -24,7 +24,7 @@ var otherRow = &display.Mistake{
 				continue
 			}
 			out = append(out,
-				display.Size{Text: fmt.Sprintf("Text of %s stands in the wrong row: what belongs in row %d came in row %d.",
+				display.Size{Text: fmt.Sprintf("Text on %s is in the wrong row: the text for row %d is in row %d.",
 					c.Name, moved+1, order[moved]+1),
 					State: changed(func(cells []display.Cell) (moved []display.Cell) {
 						for _, k := range order {
@@ -48,7 +48,7 @@ func firstMoved(order []int) int {
 }
 
 var otherColumn = &display.Mistake{
-	Entry: finding.Entry{Code: "columns", Doc: "text stands some places too far to the right or left",
+	Entry: finding.Entry{Code: "columns", Doc: "text is shifted to the right or left",
 		Catch: "read the whole row", Subsumes: []finding.Code{"row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
@@ -63,8 +63,8 @@ var otherColumn = &display.Mistake{
 			}
 			places := max(by, -by)
 			out = append(out,
-				display.Size{Text: fmt.Sprintf("%s of %s stands %d places too far to the %s.", which, c.Name, places,
-					side), Effect: fmt.Sprintf("text stands off by %d places", places),
+				display.Size{Text: fmt.Sprintf("%s of %s is shifted %d places to the %s.", which, c.Name, places,
+					side), Effect: fmt.Sprintf("text is shifted by %d places", places),
 					State: changed(func(cells []display.Cell) []display.Cell {
 						moved := make([]display.Cell, len(cells))
 						for i := range moved {
@@ -93,7 +93,7 @@ func changed(f func([]display.Cell) []display.Cell) func(*display.Track, display
 }
 
 var leftovers = &display.Mistake{
-	Entry: finding.Entry{Code: "leftovers", Doc: "the end of a longer text stays behind a shorter one"},
+	Entry: finding.Entry{Code: "leftovers", Doc: "the end of a longer text remains after a shorter one"},
 	Once:  true,
 	Sizes: func(c *display.Case) []display.Size {
 		t, what, tails := c.Track(), "", map[string]string{} // rows by what is seen
@@ -112,7 +112,7 @@ var leftovers = &display.Mistake{
 		if len(tails) == 0 {
 			return nil
 		}
-		return []display.Size{{Text: fmt.Sprintf("The end of a longer text stays behind on %s: %s. A shorter text must overwrite all of it.",
+		return []display.Size{{Text: fmt.Sprintf("The end of a longer text remains on %s: %s. A shorter text must overwrite all of it.",
 			c.Name, what), State: display.InRows(tails)}}
 	},
 }
@@ -134,7 +134,7 @@ var notShown = &display.Symptom{
 				return "", 0, false
 			}
 		}
-		return fmt.Sprintf("%s never shows a character: it was not initialised, or what was sent never arrived.",
+		return fmt.Sprintf("%s never shows a character: it was not initialised, or nothing that was sent reached it.",
 			v.Display), 0, true
 	},
 }
@@ -158,7 +158,7 @@ var rowEmpty = &display.Symptom{
 				shown = shown || written(v.Track, f.State, row)
 			}
 			if asked && !shown {
-				return fmt.Sprintf("Row %d of %s stays empty: its text goes to an address that the display does not show.",
+				return fmt.Sprintf("Row %d of %s stays empty: its text is written to an address that the display does not show.",
 					row+1, v.Display), 0, true
 			}
 		}
@@ -166,7 +166,7 @@ var rowEmpty = &display.Symptom{
 	},
 }
 
-// written tells whether a row has text.
+// written reports whether a row has text.
 func written(t *display.Track, s display.State, row int) bool {
 	return strings.TrimSpace(Rows(t, s)[row]) != ""
 }

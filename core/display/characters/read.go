@@ -13,16 +13,16 @@ const neither = "%q is no character display: it has neither rows of text nor a c
 
 var (
 	keyRow = display.Key{Field: spec.Field{Name: "row", Kind: spec.Int, Min: 1, Max: 4,
-		Doc: "with `text`: the row of a character display that reads so, counted from 1, whatever the others show"},
+		Doc: "with `text`: the row of a character display, counted from 1; the other rows are ignored"},
 		Refused: neither, Beside: true}
 	keyCursor = display.Key{Field: spec.Field{Name: "cursor", Kind: spec.Mapping,
-		Doc: "the cursor of a character display, beside what it shows or by itself; where no frame of an expectation has it, cursors do not matter",
+		Doc: "the cursor of a character display, with its text or alone; if no frame of an expectation has one, cursors are ignored",
 		Fields: []spec.Field{
 			{Name: "shown", Kind: spec.Bool, Default: "yes", Doc: "whether there is one"},
-			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "its row, counted from 1; any where it is not given"},
-			{Name: "column", Kind: spec.Int, Min: 1, Max: 40, Doc: "its column; any where it is not given"},
+			{Name: "row", Kind: spec.Int, Min: 1, Max: 4, Doc: "its row, counted from 1 (default: any)"},
+			{Name: "column", Kind: spec.Int, Min: 1, Max: 40, Doc: "its column (default: any)"},
 			{Name: "blinking", Kind: spec.Bool,
-				Doc: "a blinking block, or `no` for a line that stands still; either where it is not given"},
+				Doc: "a blinking block, or `no` for a steady line (default: either)"},
 		}}, Refused: neither, Beside: true, Alone: true}
 )
 
@@ -34,7 +34,7 @@ func (characters) Read(w display.Written, ps *spec.Problems) display.Matcher {
 	var m display.Matcher
 	switch {
 	case w.Has(keyRow.Name) && !w.Has("text"):
-		ps.Add(w.Map.At(keyRow.Name), "row goes with the text that stands in it")
+		ps.Add(w.Map.At(keyRow.Name), "`row` needs the text of that row")
 		return nil
 	case w.Has(keyRow.Name) && int(w.Map.Int(keyRow.Name)) > grid.Rows:
 		ps.Add(w.Map.At(keyRow.Name), "%q has no row %d", w.Name, w.Map.Int(keyRow.Name))
@@ -198,11 +198,11 @@ func readCursor(text display.Matcher, w display.Written, ps *spec.Problems) disp
 		either: !c.Has("blinking"), blinking: c.Bool("blinking"), columns: grid.Columns}
 	switch {
 	case m.row >= grid.Rows || m.column >= grid.Columns:
-		ps.Add(c.Pos, "%q has %s of %d characters: the cursor cannot stand there", w.Name,
+		ps.Add(c.Pos, "%q has %s of %d characters: the cursor cannot be there", w.Name,
 			display.Plural(grid.Rows, "row"), grid.Columns)
 		return nil
 	case !m.shown && (c.Has("row") || c.Has("column") || c.Has("blinking")):
-		ps.Add(c.Pos, "a cursor that is not shown stands nowhere")
+		ps.Add(c.Pos, "a cursor that is not shown has no position")
 		return nil
 	}
 	return m

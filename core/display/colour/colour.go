@@ -1,4 +1,4 @@
-// Package colour is the display type of a red, a green and a blue light that mix.
+// Package colour is the display type of a red, a green and a blue light whose colours mix.
 package colour
 
 import (

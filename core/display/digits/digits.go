@@ -1,5 +1,4 @@
-// Package digits is the display type of seven-segment digits: eight lights to a digit, and perhaps a colon behind them
-// all.
+// Package digits is the display type of seven-segment digits: eight lights per digit, and optionally a colon.
 package digits
 
 import (
@@ -118,7 +117,7 @@ func (digits) Places(g display.Geometry) int { return g.Digits() }
 // Joins tells that digits side by side are one display, but for those with a colon of their own.
 func (digits) Joins(g display.Geometry) bool { return g.Colon == 0 }
 
-// ReadNumber reads a number that stands alone.
+// ReadNumber reads a number that is alone.
 func (digits) ReadNumber(t *display.Track, s display.State) (int, bool) {
 	text := strings.TrimLeft(shown(t.Geometry, s).Symbols(), " ")
 	if strings.Trim(text, "0123456789") != "" {

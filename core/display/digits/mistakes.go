@@ -18,7 +18,7 @@ func (digits) Mistakes() []*display.Mistake {
 
 var inverted = &display.Mistake{
 	Entry: finding.Entry{Code: "segments-inverted",
-		Doc: "lit and dark segments are exchanged: the patterns are for the other polarity", Hides: 1},
+		Doc: "lit and dark segments are inverted: the patterns are for the other polarity", Hides: 1},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		n, wired := c.Geometry.Digits(), wired(c)
 		without := wired
@@ -26,7 +26,7 @@ var inverted = &display.Mistake{
 		for i, w := range [][per]bool{wired, without, without} {
 			colon := i == 2 && c.Geometry.Colon > 0
 			out = append(out,
-				display.Size{Text: fmt.Sprintf("The segments of %s are inverted: what should be lit is dark, and the other way round. The patterns are for the other polarity.", c.Name),
+				display.Size{Text: fmt.Sprintf("The segments of %s are inverted: lit and dark are exchanged. The patterns are for the other polarity.", c.Name),
 					State: lights.Relit(func(l display.Lights) {
 						for i := range l {
 							if i/per < n && w[i%per] || i/per == n && colon {
@@ -41,7 +41,7 @@ var inverted = &display.Mistake{
 
 var bitOrder = &display.Mistake{
 	Entry: finding.Entry{Code: "bit-order",
-		Doc: "the segments come in reverse order: the highest bit where the lowest is meant", Hides: 2,
+		Doc: "the segments are in reverse bit order", Hides: 2,
 		Catch: "write `strict: yes`, or show a number whose pattern is another one in reverse"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		for _, n := range []int{per, per - 1} {
@@ -53,7 +53,7 @@ var bitOrder = &display.Mistake{
 			}
 			out = append(out,
 				permuted(c, order,
-					fmt.Sprintf("The segments of %s stand in reverse order: bits go out lowest first where highest first is meant, or the other way round.", c.Name)))
+					fmt.Sprintf("The segments of %s are in reverse order: the bits are sent in the wrong direction (lowest or highest first).", c.Name)))
 		}
 		return out
 	},
@@ -95,7 +95,7 @@ var swapped = &display.Mistake{
 }
 
 var order = &display.Mistake{
-	Entry: finding.Entry{Code: "digits-order", Doc: "the digits stand in another order", Hides: 6},
+	Entry: finding.Entry{Code: "digits-order", Doc: "the digits are in a different order", Hides: 6},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		n := c.Geometry.Digits()
 		if n < 2 {
@@ -112,7 +112,7 @@ var order = &display.Mistake{
 			if mirrored {
 				how = "reverse"
 			}
-			out = append(out, display.Size{Text: fmt.Sprintf("The digits of %s stand in %s order.", c.Name, how),
+			out = append(out, display.Size{Text: fmt.Sprintf("The digits of %s are in %s order.", c.Name, how),
 				Rare: !mirrored, State: lights.Relit(func(l display.Lights) {
 					was := slices.Clone(l)
 					for i, k := range order {
@@ -176,7 +176,7 @@ var stuck = &display.Mistake{
 
 var leadingZeros = &display.Mistake{
 	Entry: finding.Entry{Code: "leading-zeros",
-		Doc: "zeros stand before a number where nothing is meant, or the other way round", Hides: 3,
+		Doc: "leading zeros are shown where blanks are expected, or the reverse", Hides: 3,
 		Catch: "show a number that does not fill the display"},
 	Sizes: func(c *display.Case) []display.Size {
 		n := c.Geometry.Digits()
@@ -192,16 +192,16 @@ var leadingZeros = &display.Mistake{
 			})
 		}
 		return []display.Size{
-			{Text: fmt.Sprintf("%s shows leading zeros where the places before a number should be dark.", c.Name),
+			{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
 				Effect: "leading zeros are missing", State: swap(zero, blank)},
-			{Text: fmt.Sprintf("%s leaves the places before a number dark where leading zeros are meant.", c.Name),
-				Effect: "leading zeros stand where nothing is meant", State: swap(blank, zero)},
+			{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
+				Effect: "leading zeros are shown where blanks are expected", State: swap(blank, zero)},
 		}
 	},
 }
 
 var colon = &display.Mistake{
-	Entry: finding.Entry{Code: "colon", Doc: "the colon is dark where it should be lit, or the other way round",
+	Entry: finding.Entry{Code: "colon", Doc: "the colon is dark where it should be lit, or the reverse",
 		Catch: "write the colon in the expected text"},
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Colon == 0 {
@@ -241,13 +241,13 @@ var colon = &display.Mistake{
 
 var scanGaps = &display.Mistake{
 	Entry: finding.Entry{Code: "scan-gaps",
-		Doc: "the display goes dark, or shows a part of its content, while the program waits"},
+		Doc: "the display goes dark, or shows part of its content, while the program waits"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Digits() < 2 || !c.Judged || !slices.ContainsFunc(c.Tracks, hasGaps) {
 			return nil
 		}
-		return []display.Size{{Text: fmt.Sprintf("The scan of %s stands still at times: single digits stay lit and the rest is dark. The program waits for something else meanwhile.", c.Name),
+		return []display.Size{{Text: fmt.Sprintf("The scan of %s stops at times: one digit stays lit and the rest is dark. The program waits for something else meanwhile.", c.Name),
 			Frames: func(_ string, t *display.Track) (out []display.Frame) {
 				for _, f := range t.Frames {
 					if n := len(out); n > 0 && gap(out[n-1], f) {
@@ -261,7 +261,7 @@ var scanGaps = &display.Mistake{
 	},
 }
 
-// hasGaps tells whether a display shows parts of the state before, for a while.
+// hasGaps reports whether a display shows parts of the state before, for a while.
 func hasGaps(t *display.Track) bool {
 	for i := 1; i < len(t.Frames); i++ {
 		if gap(t.Frames[i-1], t.Frames[i]) {
@@ -271,7 +271,7 @@ func hasGaps(t *display.Track) bool {
 	return false
 }
 
-// gap tells whether a short frame lights some of the lights of the one before it, and no others.
+// gap reports whether a short frame lights some of the lights of the one before it, and no others.
 func gap(before, f display.Frame) bool {
 	a, b := f.State.Lights.Bits(), before.State.Lights.Bits()
 	return f.Length() < clock.Second && a != b && a&^b == 0
@@ -302,7 +302,7 @@ func listed(words []string) string {
 	return strings.Join(words[:last], ", ") + " and " + words[last]
 }
 
-// wired tells which segments can light at all: for a bare display those with a wire, otherwise all.
+// wired returns which segments can light at all: for a bare display those with a wire, otherwise all.
 func wired(c *display.Case) (out [per]bool) {
 	for i, name := range glyph.Segments {
 		wired, known := c.Wired(name)

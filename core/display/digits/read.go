@@ -15,7 +15,7 @@ type matcher struct {
 	used   []glyph.Want // all digits that the expectation uses: they stay distinct
 }
 
-// Read reads a text for a display of digits. A shorter one stands at the right, as numbers do. A
+// Read reads a text for a display of digits. A shorter one is at the right, as numbers do. A
 // colon is written where the display has one.
 func (digits) Read(w display.Written, ps *spec.Problems) display.Matcher {
 	if w.Has(segments.Name) {
@@ -53,7 +53,7 @@ func (digits) Read(w display.Written, ps *spec.Problems) display.Matcher {
 		digits = append([]glyph.Want{blank}, digits...)
 	}
 	if colon >= 0 && colon+n-written != look.Colon {
-		ps.Add(w.Pos, "the colon of %q stands behind %s; that of the display behind %d", text,
+		ps.Add(w.Pos, "the colon of %q is after %s; the display's colon is after digit %d", text,
 			display.Plural(colon+n-written, "digit"), look.Colon)
 		return nil
 	}

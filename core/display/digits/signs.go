@@ -11,7 +11,7 @@ import (
 func (digits) Symptoms() []*display.Symptom { return []*display.Symptom{scanSlow, alike} }
 
 var scanSlow = &display.Symptom{
-	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after the other",
+	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
 		Order: 2, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		walking, at, last := 0, clock.Time(0), -1
@@ -36,7 +36,7 @@ var scanSlow = &display.Symptom{
 		if walking < 12 {
 			return "", 0, false
 		}
-		return fmt.Sprintf("%s is scanned too slowly: its digits are seen one after the other.", v.Display), at, true
+		return fmt.Sprintf("%s is scanned too slowly: its digits are seen one after another.", v.Display), at, true
 	},
 }
 
@@ -77,6 +77,6 @@ var alike = &display.Symptom{
 			}
 			alike++
 		}
-		return fmt.Sprintf("All digits of %s show the same: they are all selected at once.", v.Display), 0, alike > 0
+		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time.", v.Display), 0, alike > 0
 	},
 }

@@ -177,7 +177,7 @@ var turns = []struct {
 func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned} }
 
 var turned = &display.Mistake{
-	Entry: finding.Entry{Code: "turned", Doc: "a picture hangs upside down or is mirrored"},
+	Entry: finding.Entry{Code: "turned", Doc: "a picture is upside down or mirrored"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		for _, turn := range turns {
 			out = append(out,
@@ -214,13 +214,13 @@ var turned = &display.Mistake{
 func (graphic) Symptoms() []*display.Symptom { return []*display.Symptom{notCleared} }
 
 var notCleared = &display.Symptom{
-	Entry: finding.Entry{Code: "not-cleared", Doc: "what the display's memory held at power-on is to be seen",
+	Entry: finding.Entry{Code: "not-cleared", Doc: "the display shows what its memory held at power-on",
 		Order: 15, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		for _, f := range v.Frames { // chance lights about half of the pixels, text and drawings a few
 			if n := len(f.State.Pixels) * 8; n > 0 && f.Length() > 100*clock.Millisecond {
 				lit := bitmap(v.Geometry, f.State).Count()
-				return fmt.Sprintf("What the memory of %s held at power-on is to be seen: write all of it before the display is switched on.",
+				return fmt.Sprintf("%s shows what its memory held at power-on: clear the memory before switching the display on.",
 					v.Display), f.From, lit*3 > n && lit*3 < 2*n
 			}
 		}

@@ -46,7 +46,7 @@ func readPicture(w display.Written, ps *spec.Problems) display.Matcher {
 	}
 	size := w.Geometry.Pixels
 	if drawn.Width > size.Columns || drawn.Height > size.Rows || drawn.Count() == 0 {
-		ps.Add(w.Pos, "a picture of %d×%d dots cannot stand on a display of %d×%d, or nothing of it is lit",
+		ps.Add(w.Pos, "a picture of %d×%d dots does not fit on a display of %d×%d, or none of its dots is lit",
 			drawn.Width, drawn.Height, size.Columns, size.Rows)
 		return nil
 	}

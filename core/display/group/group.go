@@ -79,7 +79,7 @@ func track(m display.Member) *display.Track {
 	return &display.Track{Display: m.Name, Geometry: m.Geometry}
 }
 
-// Describe tells what the members show, lamps by their names alone.
+// Describe returns what the members show, lamps by their names alone.
 func (group) Describe(t *display.Track, s display.State) string {
 	var words []string
 	for i, one := range Split(t.Geometry, s) {

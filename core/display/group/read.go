@@ -38,7 +38,7 @@ func (group) ReadMapping(w display.Written, ps *spec.Problems) (display.Matcher,
 			return nil, length
 		}
 		if own != 0 {
-			ps.Add(f.Pos, "the length of a frame stands beside the members of %q, not within one", w.Name)
+			ps.Add(f.Pos, "the length of a frame belongs beside the members of %q, not inside one", w.Name)
 			return nil, length
 		}
 		out.of, all = append(out.of, one), false

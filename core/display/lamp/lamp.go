@@ -79,7 +79,7 @@ func (lamp) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inv
 func (lamp) Symptoms() []*display.Symptom { return []*display.Symptom{goesDark, display.NeverClears} }
 
 var goesDark = &display.Symptom{
-	Entry: finding.Entry{Code: "goes-dark", Doc: "a lamp goes dark for good", Order: 4, Sure: true},
+	Entry: finding.Entry{Code: "goes-dark", Doc: "a lamp goes off and stays off", Order: 4, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
 		if n < 2 || !v.Frames[n-1].State.Unlit() || !v.Told {
@@ -91,6 +91,6 @@ var goesDark = &display.Symptom{
 				return "", 0, false
 			}
 		}
-		return fmt.Sprintf("%s goes dark at %s and stays so.", v.Display, last), last, true
+		return fmt.Sprintf("%s goes dark at %s and stays dark.", v.Display, last), last, true
 	},
 }

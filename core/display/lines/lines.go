@@ -1,4 +1,4 @@
-// Package lines is the display type of a terminal: each line that comes is a frame of its own.
+// Package lines is the display type of a terminal: each line of text is a frame.
 package lines
 
 import (

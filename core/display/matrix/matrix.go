@@ -1,4 +1,4 @@
-// Package matrix is the display type of rows of dots, which a program scans.
+// Package matrix is the display type of a grid of dots that a program scans.
 package matrix
 
 import (

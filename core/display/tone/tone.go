@@ -1,4 +1,4 @@
-// Package tone is the display type of what is heard and not seen: a pitch.
+// Package tone is the display type of sound: a pitch.
 package tone
 
 import (
@@ -117,9 +117,9 @@ var octave = &display.Mistake{
 			}
 		}
 		return []display.Size{
-			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it must (twice each period).",
+			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it should (twice per period).",
 				Effect: "the tone is an octave too high", State: scaled(2, 1)},
-			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it must.",
+			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it should.",
 				Effect: "the tone is an octave too low", State: scaled(1, 2)},
 		}
 	},

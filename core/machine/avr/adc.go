@@ -172,7 +172,7 @@ var timerTriggers = map[uint8]struct {
 	triggerTimer1Compare: {1, bitOCFB}, triggerTimer1Overflow: {1, bitTOV}, triggerTimer1Capture: {1, bitICF},
 }
 
-// waitsFor tells whether a timer triggers conversions, so that its flags matter at their time.
+// waitsFor reports whether a timer triggers conversions, so that its flags matter at their time.
 func (c *adc) waitsFor(m *Machine, timer int) bool {
 	if m.data[regADCSRA]&(bitADEN|bitADATE) != bitADEN|bitADATE {
 		return false
@@ -211,7 +211,7 @@ func (c *adc) reference(m *Machine) int64 {
 		m.note("aref",
 			"the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
 	case refs == 2:
-		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC compared with the supply")
+		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC used the supply")
 	}
 	return m.config.Supply
 }
@@ -259,7 +259,7 @@ func (m *Machine) voltage(port int, pin uint8, cycle int64) int64 {
 	if p.float&mask != 0 {
 		if m.config.Watched != nil {
 			name := m.v.name(port, int(pin))
-			m.note("floating-"+name, "%s was measured while nothing drove it; what it reads is chance", name)
+			m.note("floating-"+name, "%s was measured while nothing drove it; the value is random", name)
 		}
 		slow := mix(m.config.Seed ^ uint64(port*8+int(pin)+1)<<48 ^ uint64(cycle/noiseCycles/16))
 		return int64(slow % uint64(m.config.Supply))

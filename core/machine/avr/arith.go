@@ -4,7 +4,7 @@ package avr
 // between; here the bytes of a wide number that depends on a count stay bytes of one form, and a carry between
 // them is a test of the form so far, which nobody has to decide. Only a branch decides.
 
-// above gives the form of an operand as the next byte above a chain: it goes on with the chain's form, or it is
+// above gives the form of an operand as the next byte above a chain: it continues with the chain's form, or it is
 // known and stands above it, which holds for as long as the form below does not wrap.
 func (w *summary) above(lower wide, v value) (wide, bool) {
 	if lower.n+8 > maxBits {
@@ -20,7 +20,7 @@ func (w *summary) above(lower wide, v value) (wide, bool) {
 	return wide{}, false
 }
 
-// subtract is a - b, with the borrow and Z of the bytes below where it goes on with them.
+// subtract is a - b, with the borrow and Z of the bytes below where it continues with them.
 func (w *summary) subtract(a, b value, goesOn bool) value {
 	a, b = w.calm(a), w.calm(b)
 	borrow := goesOn && w.sreg&flagC != 0
@@ -136,7 +136,7 @@ func (w *summary) subtraction(a, b value, goesOn bool) (f wide, c uint64, ok boo
 	return f, 0, false
 }
 
-// add is d + r, with the carry of the bytes below where it goes on with them.
+// add is d + r, with the carry of the bytes below where it continues with them.
 func (w *summary) add(in *instruction, goesOn bool) value {
 	a, b := w.calm(w.regs[in.d]), w.calm(w.regs[in.r])
 	if a.kind == known && b.kind == formed {

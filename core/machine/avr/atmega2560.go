@@ -94,7 +94,7 @@ var ATmega2560 = (&Variant{
 		{0x65, "PRR1", [8]string{0: "USART1", 1: "USART2", 2: "USART3", 3: "timer 3", 4: "timer 4", 5: "timer 5"}},
 	},
 	inert: []inertRegister{
-		{0x51, "OCDR", 0, "no debugger is there to read it"},
+		{0x51, "OCDR", 0, "there is no debugger to read it"},
 		{0x74, "XMCRA", 0x80, "there is no external memory"},
 		{0x75, "XMCRB", 0, "there is no external memory"},
 	},

@@ -93,7 +93,7 @@ func TestFarProgramMemory(t *testing.T) {
 	assert.Equal(t, opIllegal, decode(0, 0x95d8, 0, 0x3fff, false).op, "the smaller chip has none of them")
 }
 
-// RAMPZ goes on with Z from one 64 KB to the next.
+// RAMPZ continues with Z from one 64 KB to the next.
 func TestELPMCarries(t *testing.T) {
 	m := mega(t, false, 0x9007)
 	m.data[regRAMPZ], m.data[30], m.data[31] = 1, 0xff, 0xff

@@ -1,10 +1,10 @@
-// Package avr simulates 8-bit AVR microcontrollers, cycle by cycle: the core by the AVR
-// Instruction Set Manual (DS40002198), peripherals by the ATmega328P datasheet (DS40002061).
+// Package avr simulates 8-bit AVR microcontrollers, cycle by cycle: the core from the AVR Instruction Set Manual
+// (DS40002198), peripherals from the ATmega328P datasheet (DS40002061).
 //
-// The interpreter (run.go) executes instructions until a deadline: the next peripheral event, an
-// interrupt, or the end of the run. Peripherals are lazy: they work out their state when somebody
-// looks, and announce the cycle of their next effect as a due time. plain.go is a second, slow,
-// independent interpreter over the same peripherals; tests hold the two equal.
+// The interpreter (run.go) executes instructions until a deadline: the next peripheral event, an interrupt, or the end
+// of the run. Peripherals are lazy: they compute their state when it is read, and announce the cycle of their next
+// effect as a due time. reference.go is a second, slow, independent interpreter over the same peripherals; tests hold
+// the two equal.
 package avr
 
 import (
@@ -72,7 +72,7 @@ type Machine struct {
 
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     startCounter
-	first      instruction // what stands at the reset vector
+	first      instruction // what is at the reset vector
 	stop       machine.Stop
 	notes      []machine.Note
 	noted      map[string]bool
@@ -298,7 +298,7 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 	return m.stop
 }
 
-// setDeadline works out when the interpreter must look up next.
+// setDeadline computes when the interpreter must look up next.
 func (m *Machine) setDeadline() {
 	m.deadline = min(m.until, m.next)
 	if m.irq != 0 && m.sreg&flagI != 0 {
@@ -463,7 +463,7 @@ func (m *Machine) note(code, format string, args ...any) {
 		PC: uint32(m.pc) * 2})
 }
 
-// Drives tells what a pin does to its net now.
+// Drives returns what a pin does to its net now.
 func (m *Machine) Drives(p machine.Pin) circuit.Drive {
 	if p == m.v.reset {
 		return circuit.PulledUp
@@ -485,7 +485,7 @@ var notes = []finding.Entry{
 	{Code: "adc-channel", Doc: "the converter was asked for a channel that has no pin"},
 	{Code: "aref", Doc: "the converter measures against AREF, which is not wired"},
 	{Code: "refs", Doc: "the converter's reference is set to a reserved value"},
-	{Code: "clkpr", Doc: "the clock prescaler was written without its unlocking"},
+	{Code: "clkpr", Doc: "the clock prescaler was written without unlocking it"},
 	{Code: "floating", Doc: "a pin was read while nothing drove it"},
 	{Code: "inert", Doc: "a register was written whose peripheral is not modelled"},
 	{Code: "outside-sram", Doc: "the program used memory that the chip does not have"},

@@ -1,6 +1,6 @@
 package avr
 
-// isLong tells whether a word starts a two-word instruction: LDS, STS, JMP, CALL.
+// isLong reports whether a word starts a two-word instruction: LDS, STS, JMP, CALL.
 func isLong(w uint16) bool {
 	return w&0xfc0f == 0x9000 || w&0xfe0c == 0x940c
 }

@@ -77,7 +77,7 @@ func (v *Variant) defineExternal() {
 // one.
 func (m *Machine) sensing(n int) uint8 { return m.data[regEICRA+n/4] >> (2 * (n & 3)) & 3 }
 
-// sense works out which pins anybody listens to.
+// sense computes which pins anybody listens to.
 func (m *Machine) sense() {
 	s := m.ext.sensing
 	clear(s)
@@ -213,7 +213,7 @@ func (m *Machine) externalRequests() {
 	}
 }
 
-// quiet tells which floating pins of a port do not toggle although somebody listens: buses without a partner, and a
+// quiet returns which floating pins of a port do not toggle although somebody listens: buses without a partner, and a
 // capture pin whose interrupt is off.
 func (m *Machine) quiet(i int) (quiet uint8) {
 	if l := &m.v.spi; l.port == i {

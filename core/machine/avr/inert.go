@@ -38,5 +38,5 @@ func (v *Variant) unmodelled() (out []string) {
 		}
 	}
 	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors",
-		"stopping single clocks (PRR: told by name)")
+		"stopping single clocks (PRR: reported by name)")
 }

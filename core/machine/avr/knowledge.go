@@ -65,7 +65,7 @@ func (w wide) mod(n uint8) wide {
 	return w
 }
 
-// extends tells whether w agrees with the form of the bytes below it.
+// extends reports whether w agrees with the form of the bytes below it.
 func (w wide) extends(lower wide) bool {
 	return w.count == lower.count && w.n == lower.n+8 && w.mod(lower.n) == lower
 }

@@ -50,7 +50,7 @@ func markLoops(code []instruction) {
 	}
 }
 
-// distinct tells whether the register of the nth instruction of a loop is none of those before.
+// distinct reports whether the register of the nth instruction of a loop is none of those before.
 func distinct(code []instruction, pc, n int) bool {
 	pcMask := len(code) - 1
 	for i := 0; i < n; i++ {

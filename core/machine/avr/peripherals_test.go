@@ -557,8 +557,8 @@ func TestOutsideSRAM(t *testing.T) {
 	assert.Contains(t, m.Notes()[0].Text, "address 0x0A00, beyond the SRAM")
 }
 
-// In the deep modes only what table 9-1 lists goes on, and only that wakes; a byte that was being sent stops half way
-// and goes on afterwards; timers do not count while the oscillator starts.
+// In the deep modes only what table 9-1 lists continues, and only that wakes; a byte that was being sent stops half way
+// and continues afterwards; timers do not count while the oscillator starts.
 func TestDeepSleep(t *testing.T) {
 	asleep := func(mode uint8) *Machine {
 		m := spin(t, sei, 0x9588)
@@ -615,7 +615,7 @@ func TestDeepSleep(t *testing.T) {
 	assert.False(t, m.power.asleep, "a low level at INT0 does wake it")
 }
 
-// A pin whose digital input is switched off reads 0 (datasheet 24.9.5, 23.3.2), and PRR tells what it would stop.
+// A pin whose digital input is switched off reads 0 (datasheet 24.9.5, 23.3.2), and PRR returns what it would stop.
 func TestSwitchedOffInputs(t *testing.T) {
 	m := spin(t)
 	m.Input(8, circuit.High)

@@ -83,14 +83,14 @@ func (m *Machine) skipPoll() {
 	}
 }
 
-// skipRounds leaves out as many rounds as can be; it tells whether they were enough to be worth it.
+// skipRounds leaves out as many rounds as can be; it reports whether they were enough to be worth it.
 func (m *Machine) skipRounds() bool {
 	round, rounds := m.polls.summary.rounds(m)
 	m.cycle += round * rounds
 	return round*rounds >= enough || round > 0 && m.deadline-m.cycle < 2*round
 }
 
-// toLoopHead goes on, as usual, up to where a jump backwards leads: there least is under way. It tells whether one
+// toLoopHead continues, as usual, up to where a jump backwards leads: there least is under way. It reports whether one
 // came soon, and in time.
 func (m *Machine) toLoopHead() bool {
 	for range maxSteps {
@@ -196,7 +196,7 @@ type vary struct {
 	stale bool // it is not yet known to be made anew by the rounds that run
 }
 
-// widen adds places that the round has changed to those that vary; it tells whether there are new ones.
+// widen adds places that the round has changed to those that vary; it reports whether there are new ones.
 func (w *summary) widen(m *Machine) bool {
 	n := len(w.varying)
 	check := func(at place, same bool) {
@@ -223,7 +223,7 @@ func (w *summary) widen(m *Machine) bool {
 	return len(w.varying) > n
 }
 
-// settle takes the places that the round has made anew, out of nothing stale, off the stale ones. It tells whether
+// settle takes the places that the round has made anew, out of nothing stale, off the stale ones. It reports whether
 // some are left.
 func (w *summary) settle(m *Machine) (left bool) {
 	for i := range w.varying {

@@ -116,7 +116,7 @@ func (p *port) drive(bit machine.Pin) circuit.Drive {
 	return circuit.Released
 }
 
-// updatePort works out what the pins do at the given cycle and tells the listener what is new.
+// updatePort computes what the pins do at the given cycle and tells the listener what is new.
 func (m *Machine) updatePort(i int, cycle int64) {
 	p := &m.ports[i]
 	out := (p.ddr | p.direction) &^ p.inputs & m.v.ports[i].exists
@@ -177,7 +177,7 @@ func (p *port) set(high, float uint8, cycle int64) {
 	p.high, p.float = high&^float, float
 }
 
-// Input tells what a pin's net is at, from now on.
+// Input returns what a pin's net is at, from now on.
 func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 	if pin == m.v.reset {
 		m.resetLow = level == circuit.Low

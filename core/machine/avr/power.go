@@ -14,7 +14,7 @@ const (
 	regEIND  = 0x5c
 
 	// wakeCycles is the start-up of a crystal oscillator after power-down (datasheet table 8-4,
-	// SUT 11: 16K CK); standbyCycles what it takes where the oscillator went on (9.7, 9.8).
+	// SUT 11: 16K CK); standbyCycles what it takes where the oscillator continued (9.7, 9.8).
 	wakeCycles    = 16384
 	standbyCycles = 6
 	// clkpceCycles is how long CLKPS may be written after CLKPCE (8.12.2).
@@ -42,12 +42,12 @@ type power struct {
 	clkpceAt int64 // when the change of CLKPR was opened, 0 for never
 }
 
-// stopped tells whether the I/O clock stands still: that of the timers, the USART, the SPI, the comparator's and the
-// capture unit's interrupts, and of edges at INT0 and INT1 (table 9-1). Timer 2 goes on with a watch crystal only,
+// stopped reports whether the I/O clock is still: that of the timers, the USART, the SPI, the comparator's and the
+// capture unit's interrupts, and of edges at INT0 and INT1 (table 9-1). Timer 2 continues with a watch crystal only,
 // which is not modelled.
 func (p *power) stopped() bool { return p.asleep && p.mode != sleepIdle }
 
-// deep tells whether the ADC's clock stands still, too.
+// deep reports whether the ADC's clock is still, too.
 func (p *power) deep() bool { return p.asleep && p.mode >= sleepPowerDown }
 
 // reduction is a register that stops the clocks of peripherals, by its bits (9.11.3).
@@ -57,7 +57,7 @@ type reduction struct {
 	what    [8]string
 }
 
-// needsIO tells whether what is due of a slot waits while the I/O clock stands still. The EEPROM and the watchdog have
+// needsIO reports whether what is due of a slot waits while the I/O clock is still. The EEPROM and the watchdog have
 // oscillators of their own.
 func (s *slots) needsIO(slot int) bool {
 	return slot >= s.send && slot < s.watchdog || slot >= s.capture && slot < s.eeprom || slot == s.spi || slot == s.twi
@@ -109,7 +109,7 @@ func (v *Variant) definePower() {
 			for bit, what := range r.what {
 				if v>>bit&1 == 1 && what != "" {
 					m.note("unmodelled "+r.name+" "+what,
-						"%s stops the clock of %s on the chip; here it goes on running", r.name, what)
+						"%s stops the clock of %s on the chip; here it keeps running", r.name, what)
 				}
 			}
 		})
@@ -164,10 +164,10 @@ func (m *Machine) fallAsleep() {
 			m.hold(slot)
 		}
 	}
-	m.deadline = 0 // Run goes on in doze
+	m.deadline = 0 // Run continues in doze
 }
 
-// hold keeps what is due of a peripheral until its clock goes on.
+// hold keeps what is due of a peripheral until its clock continues.
 func (m *Machine) hold(slot int) {
 	if at := m.due[slot]; at != never {
 		m.power.held[slot] = at - m.power.since
@@ -188,7 +188,7 @@ func (m *Machine) doze() {
 	m.cycle = max(m.cycle, min(m.next, m.until))
 }
 
-// wakeable tells whether something outside could still wake the core.
+// wakeable reports whether something outside could still wake the core.
 func (m *Machine) wakeable() bool {
 	if m.sreg&flagI == 0 {
 		return false
@@ -222,7 +222,7 @@ func (m *Machine) wakeable() bool {
 }
 
 // wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood
-// still goes on when the clock does.
+// still continues when the clock does.
 func (m *Machine) wake() {
 	start := int64(0)
 	switch m.power.mode {

@@ -8,7 +8,7 @@ import (
 )
 
 // quickPort carries out an OUT, SBI or CBI of PORTx that changes the levels of outputs and nothing else, as programs do
-// that drive displays by hand: a shorter way to what execute does. It tells whether it did. Taking it away changes
+// that drive displays by hand: a shorter way to what execute does. It reports whether it did. Taking it away changes
 // no result.
 func (m *Machine) quickPort(in *instruction) bool {
 	i := m.v.portOf[in.d]

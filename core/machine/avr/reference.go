@@ -462,7 +462,7 @@ func (m *Machine) execute(in instruction) {
 	case opSPM:
 		m.note("unmodelled SPM", "SPM (writing flash) is not modelled; it did nothing")
 	case opBREAK:
-		m.end(machine.Breakpoint, "a BREAK instruction at 0x%04X; no debugger is there to go on", m.pc*2)
+		m.end(machine.Breakpoint, "a BREAK instruction at 0x%04X, and no debugger to continue", m.pc*2)
 		return
 	case opErased:
 		m.end(machine.OffFlash, "execution reached 0x%04X, where nothing was programmed", m.pc*2)

@@ -61,7 +61,7 @@ func (m *Machine) interpret() {
 }
 
 // words and memory are the sizes of flash and the bounds of SRAM that variants have, as lengths of arrays that take no
-// room: run is compiled once for each variant, with its sizes as constants, which a tenth of its speed hangs on.
+// room: run is compiled once for each variant, with its sizes as constants, which a tenth of its speed is connected to.
 type (
 	words interface {
 		~[0x4000]struct{} | ~[0x20000]struct{}

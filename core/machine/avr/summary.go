@@ -40,7 +40,7 @@ func newWalk(m *Machine) *summary {
 	return w
 }
 
-// round walks until it is back at the machine's present instruction. It tells whether it came there.
+// round walks until it is back at the machine's present instruction. It reports whether it came there.
 func (w *summary) round(m *Machine) bool {
 	w.serial++
 	w.touched, w.counts, w.copies = w.touched[:0], w.counts[:0], w.copies[:0]
@@ -129,7 +129,7 @@ func (w *summary) settled(f flag) {
 	}
 }
 
-// kindOf tells what is known of a flag.
+// kindOf returns what is known of a flag.
 func (w *summary) kindOf(f uint8) kind {
 	if w.open>>f&1 == 0 {
 		return known
@@ -555,7 +555,7 @@ func (w *summary) count(m *Machine, t *timer, cycle int64) value {
 	return value{kind: formed, v: uint8(now), wide: f.mod(8)}
 }
 
-// holdsStale tells whether a copy of SREG has something stale in it.
+// holdsStale reports whether a copy of SREG has something stale in it.
 func (w *summary) holdsStale(v value) bool {
 	c := &w.copies[v.copy]
 	for rest := c.open; rest != 0; rest &= rest - 1 {

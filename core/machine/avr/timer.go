@@ -122,7 +122,7 @@ func (v *Variant) defineTimers() {
 		m.data[address] = v & 0x60
 		if v&0x20 != 0 {
 			m.note("unmodelled ASSR",
-				"ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it goes on with the system clock")
+				"ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it uses the system clock")
 		}
 	})
 }
@@ -422,7 +422,7 @@ func (t *timer) topFlag() uint8 {
 // action is COMnx1:0.
 func (t *timer) action(m *Machine, c int) uint8 { return m.data[t.tccra] >> (6 - 2*c) & 3 }
 
-// connected tells whether a compare output has its pin.
+// connected reports whether a compare output has its pin.
 func (t *timer) connected(m *Machine, c int) bool {
 	switch a := t.action(m, c); {
 	case a == 0:
@@ -493,7 +493,7 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 	}
 }
 
-// matters tells whether the timer's next effects concern anybody at their time: an enabled
+// matters reports whether the timer's next effects concern anybody at their time: an enabled
 // interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
 	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) ||

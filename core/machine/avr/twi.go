@@ -134,7 +134,7 @@ func (t *twi) off(m *Machine) {
 
 func (t *twi) enabled(m *Machine) bool { return m.data[regTWCR]&bitTWEN != 0 }
 
-// wakes tells whether an address could still wake the core.
+// wakes reports whether an address could still wake the core.
 func (t *twi) wakes(m *Machine) bool {
 	return m.data[regTWCR]&(bitTWEN|bitTWEA|bitTWIE) == bitTWEN|bitTWEA|bitTWIE
 }
@@ -164,7 +164,7 @@ func (t *twi) lines(m *Machine, cycle int64) {
 	m.updatePort(m.v.twi.port, cycle)
 }
 
-// level tells whether a line is high. One that nothing pulls up never rises.
+// level reports whether a line is high. One that nothing pulls up never rises.
 func (t *twi) level(m *Machine, pin uint8) bool { return m.ports[m.v.twi.port].high&pin != 0 }
 
 func (t *twi) requests(m *Machine) {
@@ -269,7 +269,7 @@ func (t *twi) put(m *Machine, cycle int64) {
 	t.after(m, cycle, t.half(m), twiLow)
 }
 
-// run goes on with what is due.
+// run continues with what is due.
 func (t *twi) run(m *Machine, cycle int64) {
 	m.setDue(m.v.slots.twi, never)
 	half := t.half(m)
@@ -310,7 +310,7 @@ func (t *twi) run(m *Machine, cycle int64) {
 	}
 }
 
-// rise lets SCL go. Where a slave holds it, the clock goes on when it lets go (lineEdge).
+// rise lets SCL go. Where a slave holds it, the clock continues when it lets go (lineEdge).
 func (t *twi) rise(m *Machine, cycle int64, next twiState) {
 	t.state, t.next, t.scl = twiRising, next, false
 	t.lines(m, cycle)
@@ -525,7 +525,7 @@ func (t *twi) slaveGoesOn(m *Machine, cycle int64) {
 	default: // not addressed any more
 		t.state, t.addressed, t.sda = twiIdle, false, false
 		if t.busy && !t.level(m, m.v.twi.scl) && m.data[regTWSR]&0xf8 == statusSlaveStop {
-			t.state, t.bit, t.shift = twiAddress, 0, 0 // a repeated START came: the address goes on
+			t.state, t.bit, t.shift = twiAddress, 0, 0 // a repeated START came: the address continues
 		}
 	}
 	t.scl = false

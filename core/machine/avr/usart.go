@@ -89,7 +89,7 @@ func (v *Variant) defineUSARTs() {
 			m.data[address] = v
 			if v&0xc0 != 0 {
 				m.note("unmodelled UCSR"+n+"C",
-					"the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it goes on asynchronously", n)
+					"the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it works asynchronously", n)
 			}
 		})
 		v.define(l.ubrrl(), "UBRR"+n+"L", nil, nil)

@@ -65,7 +65,7 @@ type vectors struct {
 	int0, pcint0, watchdog, spi, adc, eeprom, comparator, twi uint
 }
 
-// slots are where the peripherals' events stand in Machine.due; of equal times the first one comes first.
+// slots are where the peripherals' events are in Machine.due; of equal times the first one comes first.
 type slots struct {
 	timer, send, receive, watchdog, noise, capture, eeprom, spi, twi, adc, count int
 }

@@ -58,7 +58,7 @@ func (v *Variant) defineWatchdog() {
 
 func (d *watchdog) reset(m *Machine, causes uint8) {
 	*d = watchdog{}
-	if causes&resetWatchdog != 0 { // it goes on running at its shortest time-out
+	if causes&resetWatchdog != 0 { // it continues running at its shortest time-out
 		m.data[regWDTCSR] = bitWDE
 		d.running = true
 		d.feed(m)

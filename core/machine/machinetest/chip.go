@@ -1,5 +1,5 @@
-// Package machinetest is a chip that no factory makes, for tests of what is behind the chips: forty pins without ports,
-// addresses of 32 bits, a supply of 3.3 V. What works with it knows nothing of AVRs.
+// Package machinetest is an invented chip for tests of everything that uses chips: forty pins without ports, 32-bit
+// addresses, a 3.3 V supply. Code that works with it depends on no particular family.
 package machinetest
 
 import (
@@ -51,7 +51,7 @@ func Wait(ms int) [4]byte { return [4]byte{opWait, 0, byte(ms), byte(ms >> 8)} }
 // Send sends a byte.
 func Send(c byte) [4]byte { return [4]byte{opSend, 0, c} }
 
-// Jump goes on elsewhere.
+// Jump continues elsewhere.
 func Jump(n int) [4]byte { return [4]byte{opJump, 0, byte(n), byte(n >> 8)} }
 
 // SkipLow leaves the next instruction out where a pin is low.

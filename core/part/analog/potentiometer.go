@@ -1,5 +1,5 @@
-// Package analog holds what puts a voltage on a net: a potentiometer, a source that follows a curve, a
-// thermistor in its divider.
+// Package analog has the parts that put a voltage on a net: a potentiometer, a source that follows a curve, and a
+// thermistor in a divider.
 package analog
 
 import (
@@ -24,16 +24,16 @@ func init() {
 		Name:   "potentiometer",
 		Also:   []string{"pot", "poti", "knob"},
 		Title:  "Potentiometer",
-		Doc:    "A voltage between those of its ends, by the position of its knob. `set` turns it to a percentage.",
+		Doc:    "A voltage between those at its ends, by the position of the knob. `set` turns it to a percentage.",
 		Source: "a linear 10 kΩ potentiometer, not loaded",
 		Settings: []spec.Field{
 			{Name: "position", Kind: spec.Percent, Default: "50%",
-				Doc: "where the knob is at power-on, from the low end"},
+				Doc: "the knob's position at power-on, from the low end"},
 		},
 		Symbol: part.SymbolPotentiometer,
 		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"},
-			{Name: "low", Doc: "the end at 0%; GND where it is not wired", Optional: true},
-			{Name: "high", Doc: "the end at 100%; VCC where it is not wired", Optional: true}},
+			{Name: "low", Doc: "the end at 0%; GND if not wired", Optional: true},
+			{Name: "high", Doc: "the end at 100%; VCC if not wired", Optional: true}},
 		Volts:   true,
 		Cues:    []string{part.Set},
 		Value:   "position",
@@ -76,7 +76,7 @@ func (p *potentiometer) end(terminal int, otherwise int64) int64 {
 	return p.world.Net(terminal).Voltage(p.supply)
 }
 
-// Changed works the wiper's voltage out anew.
+// Changed recomputes the wiper's voltage.
 func (p *potentiometer) Changed(uint64) {
 	from, to := p.end(low, 0), p.end(high, p.supply)
 	v := new(big.Rat).Mul(p.at, big.NewRat(to-from, 1))

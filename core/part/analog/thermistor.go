@@ -15,7 +15,7 @@ func init() {
 		Name:   "thermistor",
 		Also:   []string{"ntc", "temperature-sensor"},
 		Title:  "Thermistor in a divider",
-		Doc:    "An NTC thermistor and a resistor in series between supply and ground; the voltage between them is the output. `set` takes it to a temperature, such as 25C.",
+		Doc:    "An NTC thermistor and a resistor in series between supply and ground; the voltage between them is the output. `set` changes its temperature, such as 25C.",
 		Source: "the B-parameter equation R = R25·exp(B·(1/T − 1/298.15 K)), as data sheets of NTC thermistors give it",
 		Settings: []spec.Field{
 			{Name: "temperature", Kind: spec.Text, Default: "20C", Doc: "at power-on"},
@@ -98,7 +98,7 @@ func (t *thermistor) ohms() float64 {
 	return float64(t.r25 * exp(float64(t.beta*float64(float64(1/kelvin)-float64(1/298.15)))))
 }
 
-// Changed works the voltage out anew, to a tenth of a millivolt.
+// Changed recomputes the voltage, to a tenth of a millivolt.
 func (t *thermistor) Changed(uint64) {
 	ntc := t.ohms()
 	part := ntc

@@ -15,13 +15,13 @@ func init() {
 		Name:   "voltage",
 		Also:   []string{"analog", "sensor", "source"},
 		Title:  "Voltage source",
-		Doc:    "A voltage that follows a curve: at each of its times it has that voltage, and between them it goes straight from one to the next. `set` takes it somewhere else, where it stays.",
+		Doc:    "A voltage that follows a curve with straight lines between its points. `set` moves it to a voltage, where it stays.",
 		Source: "an ideal source behind some kΩ, as a sensor has",
 		Settings: []spec.Field{
 			{Name: "volts", Kind: spec.Volts, Default: "0V", Doc: "at power-on"},
 			{Name: "curve", Kind: spec.List, Of: &spec.Field{Name: "point", Kind: spec.Mapping, Fields: []spec.Field{
 				{Name: "at", Kind: spec.Duration, Required: true, Doc: "since power-on"},
-				{Name: "volts", Kind: spec.Volts, Required: true, Doc: "the voltage then"},
+				{Name: "volts", Kind: spec.Volts, Required: true, Doc: "the voltage at that time"},
 			}}, Doc: "points in the order of time"},
 		},
 		Symbol:  part.SymbolVoltage,
@@ -35,7 +35,7 @@ func init() {
 			last := clock.Time(-1)
 			for _, p := range b.Settings.Get("curve").List {
 				if p.Map.Time("at") <= last {
-					out = append(out, spec.Problem{Text: "the points of a curve stand in the order of time"})
+					out = append(out, spec.Problem{Text: "the points of a curve must be in order of time"})
 				}
 				last = p.Map.Time("at")
 			}

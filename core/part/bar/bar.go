@@ -1,4 +1,4 @@
-// Package bar is a row of LEDs with one common end.
+// Package bar is a row of LEDs with one common terminal.
 package bar
 
 import (
@@ -26,18 +26,18 @@ func init() {
 		Name:   "bar",
 		Also:   []string{"led-bar", "bargraph", "bar-graph"},
 		Title:  "Bar of LEDs",
-		Doc:    "Two to ten LEDs in a row, each with its resistor, with one common end. A frame is how many are lit from the first on, or a # or . for each.",
+		Doc:    "Two to ten LEDs in a row, each with its resistor, with one common end. A frame is the number lit, counted from the first, or a # or . for each.",
 		Source: "forward voltages: typical bar displays by colour",
 		Settings: []spec.Field{
 			{Name: "lights", Kind: spec.Int, Min: 2, Max: maxLights, Default: "10", Doc: "how many LEDs"},
 			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode",
-				Doc: "which end they share"},
+				Doc: "the common terminal"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the lights"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
 		},
 		Pins: append(pins,
-			spec.Key{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}),
+			spec.Key{Name: "common", Doc: "the common terminal: GND for a common cathode, VCC for a common anode"}),
 		Example: "level: {part: bar, lights: 4, pins: {light1: <1>, light2: <2>, light3: <3>, light4: <4>, common: GND}}",
 		Check: func(b part.Instance) (out []spec.Problem) {
 			n := int(b.Settings.Int("lights"))
@@ -97,7 +97,7 @@ func (b *bar) current(i int, n int64) int64 {
 	return circuit.Diode(b.supply, b.vf, a, k, b.ohms, 0, b.anode, n)
 }
 
-// Changed works the currents out anew: those of all lit LEDs pass the common end.
+// Changed recomputes the currents: those of all lit LEDs pass the common end.
 func (b *bar) Changed(uint64) {
 	n := int64(0)
 	for i := 0; i < b.n; i++ {

@@ -25,26 +25,26 @@ var patterns47 = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7c, 0x0
 	0x78, 0}
 
 func init() {
-	data := []spec.Key{{Name: "d1", Doc: "data, worth 1"}, {Name: "d2", Doc: "data, worth 2"},
-		{Name: "d4", Doc: "data, worth 4"}, {Name: "d8", Doc: "data, worth 8"}}
+	data := []spec.Key{{Name: "d1", Doc: "data, bit 0"}, {Name: "d2", Doc: "data, bit 1"},
+		{Name: "d4", Doc: "data, bit 2"}, {Name: "d8", Doc: "data, bit 3"}}
 	var outputs []spec.Key
 	for _, s := range "abcdefg" {
 		outputs = append(outputs, spec.Key{Name: string(s), Doc: "segment " + string(s), Optional: true})
 	}
 	pins := func(third spec.Key) []spec.Key {
 		controls := []spec.Key{
-			{Name: "lt", Doc: "lamp test, active low: all segments; high where it is not wired", Optional: true},
-			{Name: "bi", Doc: "blanking, active low: no segment; high where it is not wired", Optional: true}, third}
+			{Name: "lt", Doc: "lamp test, active low: all segments; high if not wired", Optional: true},
+			{Name: "bi", Doc: "blanking, active low: no segment; high if not wired", Optional: true}, third}
 		return append(append(append([]spec.Key{}, data...), controls...), outputs...)
 	}
 	part.Register(&part.Kind{
 		Name:     "7447",
 		Title:    "7447 BCD decoder",
 		Function: "BCD/7SEG",
-		Doc:      "Turns four data lines into the segments of a common-anode digit: a lit segment's output is low, the others are open. With rbi low a 0 stays blank.",
+		Doc:      "Decodes four data lines to the segments of a common-anode digit: the output of a lit segment is low, the others are open. With rbi low a 0 stays blank.",
 		Source:   "Texas Instruments SDLS111, SN7447A",
 		Pins: pins(spec.Key{Name: "rbi",
-			Doc: "ripple blanking in, active low: a 0 stays blank; high where it is not wired", Optional: true}),
+			Doc: "ripple blanking in, active low: a 0 stays blank; high if not wired", Optional: true}),
 		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: anode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: VCC}}",
 		New: func(_ part.Instance, w part.Host) part.Part {
@@ -65,9 +65,9 @@ func init() {
 		Name:     "4511",
 		Title:    "CD4511 BCD decoder with latch",
 		Function: "BCD/7SEG",
-		Doc:      "Turns four data lines into the segments of a common-cathode digit: a lit segment's output is high. With le high it keeps what it showed; above 9 it shows nothing. At power-on the latch holds a chance value.",
+		Doc:      "Decodes four data lines to the segments of a common-cathode digit: the output of a lit segment is high. With le high it keeps its digit; above 9 it is blank. At power-on the latch is random.",
 		Source:   "Texas Instruments SCHS072, CD4511B",
-		Pins: pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low where it is not wired",
+		Pins: pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low if not wired",
 			Optional: true}),
 		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
@@ -105,7 +105,7 @@ func (d *decoder) value() (v uint8) {
 	return v
 }
 
-// Changed decodes: blanking goes before lamp test on the 7447, the other way round on the 4511.
+// Changed decodes: blanking goes before lamp test on the 7447, the reverse on the 4511.
 func (d *decoder) Changed(uint64) {
 	d.Read(d.world, inputs, (1<<lampTest|1<<blanking|1<<third)&^d.low)
 	p := d.decode(d)

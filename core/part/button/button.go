@@ -50,7 +50,7 @@ func (b *button) Cue(c part.Cue) error {
 	return nil
 }
 
-// Wake goes on with a bounce, or releases the button.
+// Wake continues with a bounce, or releases the button.
 func (b *button) Wake(timer int) {
 	if timer == timerRelease {
 		b.contact.Move(false)

@@ -1,5 +1,4 @@
-// Package buzzer is a sounder: a bare membrane that sounds as it is driven, or one with an oscillator of its
-// own.
+// Package buzzer is a sounder: a bare membrane that sounds as it is driven, or one with a built-in oscillator.
 package buzzer
 
 import (
@@ -24,7 +23,7 @@ func init() {
 		Source: "piezo sounders: a membrane follows its driving wave; self-drive types of 2 to 4 kHz",
 		Settings: []spec.Field{
 			{Name: "is", Kind: spec.Choice, Choices: []string{"passive", "active"}, Default: "passive",
-				Doc: "whether it needs a wave or makes its own"},
+				Doc: "`passive` needs a wave, `active` makes its own"},
 			{Name: "pitch", Kind: spec.Rate, Default: "2300Hz", Doc: "of an active one"},
 		},
 		Symbol:  part.SymbolBuzzer,

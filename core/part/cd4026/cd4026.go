@@ -1,5 +1,5 @@
-// Package cd4026 is a CD4026B: a decade counter that drives a seven-segment digit by itself (Texas
-// Instruments SCHS031, "CD4026B, CD4033B types").
+// Package cd4026 is a CD4026B: a decade counter that drives a seven-segment digit (Texas Instruments SCHS031,
+// "CD4026B, CD4033B types").
 package cd4026
 
 import (
@@ -25,12 +25,12 @@ const (
 func init() {
 	pins := []spec.Key{
 		{Name: "clk", Doc: "clock: a rising edge counts"},
-		{Name: "inh", Doc: "clock inhibit: high stops counting; low where it is not wired", Optional: true},
-		{Name: "rst", Doc: "reset: high sets the count to 0; low where it is not wired", Optional: true},
-		{Name: "dei", Doc: "display enable in: low darkens the digit; high where it is not wired", Optional: true},
+		{Name: "inh", Doc: "clock inhibit: high stops counting; low if not wired", Optional: true},
+		{Name: "rst", Doc: "reset: high sets the count to 0; low if not wired", Optional: true},
+		{Name: "dei", Doc: "display enable in: low blanks the digit; high if not wired", Optional: true},
 		{Name: "co", Doc: "carry out: high for 0 to 4, so that it rises when 9 goes to 0", Optional: true},
 		{Name: "deo", Doc: "display enable out: follows dei", Optional: true},
-		{Name: "ucs", Doc: "segment c, whether the display is enabled or not: low for 2 only", Optional: true},
+		{Name: "ucs", Doc: "segment c, whether the display is enabled or not: low only for 2", Optional: true},
 	}
 	for _, s := range "abcdefg" {
 		pins = append(pins, spec.Key{Name: string(s), Doc: "segment " + string(s), Optional: true})
@@ -40,7 +40,7 @@ func init() {
 		Exchanged: [][2]string{{"clk", "rst"}},
 		Title:     "CD4026 counter with digit outputs",
 		Function:  "CTRDIV10/7SEG",
-		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Several make a chain from co to clk. At power-on it holds a chance count until it is reset.",
+		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Chain several from co to clk. At power-on it holds a random count until it is reset.",
 		Source:    "Texas Instruments SCHS031, CD4026B",
 		Pins:      pins,
 		Example: "units: {part: cd4026, pins: {clk: <1>, rst: <2>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +

@@ -1,4 +1,4 @@
-// Package colourlamp is an LED of three colours that mix.
+// Package colourlamp is an LED with three colours that mix.
 package colourlamp
 
 import (
@@ -21,16 +21,16 @@ func init() {
 		Name:   "colour-lamp",
 		Also:   []string{"rgb", "rgb-led", "rgb-lamp", "color-lamp"},
 		Title:  "Three-colour lamp",
-		Doc:    "A red, a green and a blue LED in one case, each with its resistor, with one common end. A frame is the word for the mixture: red, orange, yellow, green, cyan, blue, violet, magenta, white or off; pulse-width modulation mixes them.",
+		Doc:    "A red, a green and a blue LED in one case, each with its resistor, with one common end. A frame is the name of the mixed colour: red, orange, yellow, green, cyan, blue, violet, magenta, white or off; pulse-width modulation mixes them.",
 		Source: "forward voltages: typical 5 mm LEDs by colour",
 		Settings: []spec.Field{
 			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "cathode",
-				Doc: "which end they share"},
+				Doc: "the common terminal"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each LED in ohms; 0 for none"},
 		},
 		Pins: []spec.Key{{Name: "red", Doc: "the red LED", Optional: true},
 			{Name: "green", Doc: "the green LED", Optional: true}, {Name: "blue", Doc: "the blue LED", Optional: true},
-			{Name: "common", Doc: "the end they share: GND for a common cathode, VCC for a common anode"}},
+			{Name: "common", Doc: "the common terminal: GND for a common cathode, VCC for a common anode"}},
 		Example: "signal: {part: colour-lamp, common: cathode, pins: {red: <1>, green: <2>, blue: <3>, common: GND}}",
 		Follows: true,
 		Geometry: func(part.Instance) display.Geometry {
@@ -66,10 +66,10 @@ type lamp struct {
 }
 
 // fullScale is the current in nA of the red LED behind 270 Ω: the others, of a higher forward voltage,
-// are as bright at less current, and the eye's level of a colour counts from their own full current.
+// are as bright at less current, and vision's level of a colour counts from their own full current.
 const fullScale = display.Nominal
 
-// Changed works the currents out anew.
+// Changed recomputes the currents.
 func (l *lamp) Changed(uint64) {
 	for i, name := range channels {
 		vf := part.FindColour(name).Vf

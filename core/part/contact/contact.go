@@ -1,4 +1,4 @@
-// Package contact is a mechanical contact that bounces, for the parts that have some.
+// Package contact is a mechanical contact that bounces, for parts that have contacts.
 package contact
 
 import (
@@ -11,11 +11,11 @@ import (
 
 // Bounce is the setting of parts with contacts.
 var Bounce = spec.Field{Name: "bounce", Kind: spec.Duration, Default: "4ms",
-	Doc: "how long the contact bounces; 0 for a clean one"}
+	Doc: "how long the contact bounces; 0 for no bounce"}
 
 // Edges is the setting that gives the bounce edge by edge.
 var Edges = spec.Field{Name: "edges", Kind: spec.List, Of: &spec.Field{Name: "time", Kind: spec.Duration},
-	Doc: "the bounce edge by edge, in place of one by chance: when, after the contact moved, it opens and closes again, as `[0.4ms, 0.9ms]`; an even number of times, up to 100 ms"}
+	Doc: "the bounce edge by edge, in place of a random one: when the contact opens and closes after it moved, as `[0.4ms, 0.9ms]`; an even number of times, up to 100 ms"}
 
 // longest is the last of given edges; most is how many there may be.
 const (
@@ -30,13 +30,13 @@ func CheckEdges(b part.Instance) (out []spec.Problem) {
 	if len(list)%2 != 0 || len(list) > most {
 		out = append(out,
 			spec.Problem{Pos: b.Settings.At("edges"),
-				Text: fmt.Sprintf("%d edges: an even number of up to %d is needed, for the contact to come to rest where it was put", len(list), most)})
+				Text: fmt.Sprintf("%d edges: expected an even number of at most %d, so that the contact settles in its new position", len(list), most)})
 	}
 	for _, e := range list {
 		if e.Time <= before || e.Time > longest {
 			out = append(out,
 				spec.Problem{Pos: e.Pos,
-					Text: fmt.Sprintf("an edge at %s: edges come one after the other, after 0 and up to %s",
+					Text: fmt.Sprintf("an edge at %s: expected increasing times, above 0 and up to %s",
 						e.Time.Short(), longest.Short())})
 			break
 		}
@@ -45,7 +45,7 @@ func CheckEdges(b part.Instance) (out []spec.Problem) {
 	return out
 }
 
-// Source tells where the bounce comes from.
+// Source is where the bounce comes from.
 const Source = "bounce of common tactile switches: under 5 ms, a handful of openings"
 
 // Contact joins two terminals of its part. It bounces on closing and on opening, in a way that depends on the

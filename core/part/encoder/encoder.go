@@ -24,16 +24,16 @@ func init() {
 		Also:      []string{"rotary-encoder", "rotary"},
 		Title:     "Rotary encoder",
 		Function:  "quadrature",
-		Doc:       "Two contacts that close and open a quarter of a period apart as the shaft is turned, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves `by` detents, one each `for`; all contacts bounce.",
+		Doc:       "Two contacts that close and open a quarter of a period apart as the shaft turns, and one that closes while it is pushed. Clockwise, a closes before b. Each detent is one period, with both contacts open at rest. `turn` moves it `by` detents, each taking `for`; all contacts bounce.",
 		Source:    "quadrature code of mechanical incremental encoders; " + contact.Source,
 		Settings: []spec.Field{
 			{Name: "bounce", Kind: spec.Duration, Default: "1ms",
-				Doc: "how long each contact bounces; 0 for clean ones"},
+				Doc: "how long each contact bounces; 0 for no bounce"},
 			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period",
 				Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},
 		},
 		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"},
-			{Name: "common", Doc: "what A and B close to"},
+			{Name: "common", Doc: "what A and B connect to when closed"},
 			{Name: "push1", Doc: "one side of the push contact", Optional: true},
 			{Name: "push2", Doc: "the other side", Optional: true}},
 		Cues:    []string{part.Turn, part.Press, part.Hold, part.Release},
@@ -124,7 +124,7 @@ func (e *encoder) turn() {
 	e.world.After(timerTurn, e.each)
 }
 
-// Wake goes on with a bounce or a turn, or lets the push contact go.
+// Wake continues with a bounce or a turn, or lets the push contact go.
 func (e *encoder) Wake(timer int) {
 	switch timer {
 	case timerA:

@@ -25,23 +25,23 @@ const (
 func init() {
 	pins := []spec.Key{
 		{Name: "ser", Doc: "serial data in"},
-		{Name: "srclk", Doc: "shift clock: a rising edge takes ser in and moves all bits on"},
-		{Name: "rclk", Doc: "storage clock, or latch: a rising edge takes the shift register over to the outputs"},
-		{Name: "oe", Doc: "output enable, active low; GND where it is not wired", Optional: true},
-		{Name: "srclr", Doc: "clear of the shift register, active low; VCC where it is not wired", Optional: true},
+		{Name: "srclk", Doc: "shift clock: a rising edge shifts in ser"},
+		{Name: "rclk", Doc: "storage clock, or latch: a rising edge copies the shift register to the outputs"},
+		{Name: "oe", Doc: "output enable, active low; GND if not wired", Optional: true},
+		{Name: "srclr", Doc: "clear of the shift register, active low; VCC if not wired", Optional: true},
 	}
 	for _, q := range "abcdefgh" {
 		pins = append(pins, spec.Key{Name: "q" + string(q), Doc: fmt.Sprintf("output Q%c", q-32), Optional: true})
 	}
 	pins = append(pins,
-		spec.Key{Name: "out", Doc: "QH': the end of the shift register, to the ser of the next in a chain",
+		spec.Key{Name: "out", Doc: "QH': the end of the shift register, for the ser of the next in a chain",
 			Optional: true})
 	part.Register(&part.Kind{
 		Name:      "74hc595",
 		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
 		Title:     "74HC595 shift register",
 		Function:  "SRG8",
-		Doc:       "Eight outputs behind three wires. The first bit sent ends up at qh, the last at qa. Several make a chain from out to ser. At power-on the registers hold chance values.",
+		Doc:       "Eight outputs on three wires. The first bit sent ends up at qh, the last at qa. Chain several from out to ser. At power-on the registers are random.",
 		Source:    "Texas Instruments SCLS041, SN74HC595",
 		Pins:      pins,
 		Example: "segments: {part: 74hc595, pins: {ser: <1>, srclk: <2>, rclk: <3>, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +

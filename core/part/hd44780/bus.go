@@ -54,7 +54,7 @@ func (b *bus) look(now uint16) {
 		}
 	case fell:
 		if width := b.world.Now() - b.eRose; width < minEnable {
-			b.world.Note("lcd-enable", "E was high for only %s; the datasheet asks for %s", width.Short(),
+			b.world.Note("lcd-enable", "E was high for only %s; the datasheet requires %s", width.Short(),
 				minEnable.Short())
 		}
 		if before>>lineRW&1 == 1 {

@@ -166,7 +166,7 @@ func (c *controller) peek(data, busy bool) uint8 {
 	return v
 }
 
-// at gives the character code that stands at a place of a line on the glass. Before the controller is set
+// at gives the character code that is at a place of a line on the glass. Before the controller is set
 // to two lines and switched on, it drives the first line with all dots: the dark boxes of an LCD that nobody
 // has initialised.
 func (c *controller) at(line, place int) (code uint8, on bool) {
@@ -191,7 +191,7 @@ func (c *controller) custom(code uint8) (dots [8]uint8) {
 	return dots
 }
 
-// cursorAt tells whether the cursor is shown at a place of a line.
+// cursorAt reports whether the cursor is shown at a place of a line.
 func (c *controller) cursorAt(line, place int) bool {
 	return c.on && !c.toCGRAM && (c.underline || c.blink) && (c.twoLines || line == 0) &&
 		c.index(line, place) == int(c.address)

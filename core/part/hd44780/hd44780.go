@@ -22,17 +22,17 @@ const backlightOhms = 100
 func init() {
 	pins := []spec.Key{
 		{Name: "rs", Doc: "register select: low for instructions, high for data"},
-		{Name: "rw", Doc: "low to write, high to read; GND where nothing is read back"},
-		{Name: "e", Doc: "enable: what stands at the other pins counts when it falls"},
+		{Name: "rw", Doc: "low to write, high to read; GND if nothing is read back"},
+		{Name: "e", Doc: "enable: the other pins are read when it falls"},
 	}
 	for i, d := range []string{"d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7"} {
 		pins = append(pins, spec.Key{Name: d, Doc: "data line " + d[1:], Optional: i < 4})
 	}
 	pins = append(pins,
 		spec.Key{Name: "vo",
-			Doc: "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right where it is not wired", Optional: true},
+			Doc: "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right if not wired", Optional: true},
 		spec.Key{Name: "a",
-			Doc: "anode of the backlight; with k wired too, the backlight is a display of its own, by this part's name and -backlight", Optional: true},
+			Doc: "anode of the backlight; with k wired too, the backlight is a display of its own: this part's name and -backlight", Optional: true},
 		spec.Key{Name: "k", Doc: "cathode of the backlight", Optional: true})
 	part.Register(&part.Kind{
 		Name: "lcd",
@@ -40,7 +40,7 @@ func init() {
 			{"d4", "d6"}},
 		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
 		Title:    "Character LCD",
-		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. What is sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
+		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. Anything sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
 		Source:   "Hitachi HD44780U datasheet ADE-207-272(Z)",
 		Settings: settings,
 		Pins:     pins,
@@ -53,7 +53,7 @@ func init() {
 			}
 			if b.Wired[pinVO] == "VCC" {
 				out = append(out,
-					spec.Problem{Text: "vo at VCC leaves the display empty for ever; wire a potentiometer, or leave vo out for the right contrast"})
+					spec.Problem{Text: "with vo at VCC the display stays empty; wire a potentiometer, or leave vo unwired for the right contrast"})
 			}
 			return out
 		},

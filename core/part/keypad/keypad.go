@@ -29,7 +29,7 @@ func init() {
 		Also:     []string{"keyboard", "key-matrix"},
 		Title:    "4×4 keypad",
 		Function: "key matrix",
-		Doc:      "Sixteen keys, each of which joins its row to its column while pressed; there are no diodes, so that three keys at once can show a fourth. Each key bounces like a button.",
+		Doc:      "Sixteen keys, each of which joins its row to its column while pressed. There are no diodes, so three keys at once can look like a fourth. Each key bounces like a button.",
 		Source:   "the usual 8-pin membrane keypad; " + contact.Source,
 		Settings: []spec.Field{contact.Bounce,
 			{Name: "keys", Kind: spec.Text, Default: usual, Doc: "what the keys are called, row by row"}},
@@ -43,7 +43,7 @@ func init() {
 			}
 			if len(keysOf(b)) != size*size || len(names) != size*size {
 				out = append(out,
-					spec.Problem{Text: fmt.Sprintf("`keys` names sixteen different keys, such as %s", usual)})
+					spec.Problem{Text: fmt.Sprintf("`keys`: expected sixteen different keys, such as %s", usual)})
 			}
 			return out
 		},
@@ -100,7 +100,7 @@ func (k *keypad) Cue(c part.Cue) error {
 	return nil
 }
 
-// Wake goes on with a bounce, or lets a key go.
+// Wake continues with a bounce, or lets a key go.
 func (k *keypad) Wake(timer int) {
 	if timer < len(k.contacts) {
 		k.contacts[timer].Wake()

@@ -1,4 +1,4 @@
-// Package lamp is a single LED with its resistor, either way round.
+// Package lamp is a single LED with its resistor, in either direction.
 package lamp
 
 import (
@@ -51,14 +51,14 @@ type lamp struct {
 	memo             [2]memo // a lamp is mostly at one of two currents
 }
 
-// memo is a current that was worked out before.
+// memo is a current that was computed before.
 type memo struct {
 	anode, cathode circuit.Drive
 	nA             int64
 	known          bool
 }
 
-// Changed works the current out anew.
+// Changed recomputes the current.
 func (l *lamp) Changed(uint64) {
 	a, k := l.world.Net(anode), l.world.Net(cathode)
 	for i := range l.memo {

@@ -1,4 +1,4 @@
-// Package matrix is a matrix of eight by eight LEDs that a program scans row by row.
+// Package matrix is an 8×8 LED matrix that a program scans row by row.
 package matrix
 
 import (
@@ -31,7 +31,7 @@ func init() {
 		Source: "the usual 16-pin 8×8 dot-matrix display, either polarity",
 		Settings: []spec.Field{
 			{Name: "rows", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Default: "anode",
-				Doc: "which end of its LEDs a row joins: anodes want a high row and low columns"},
+				Doc: "which end of its LEDs a row joins: anodes need a high row and low columns"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the lights"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "220", Doc: "resistor in each column in ohms; 0 for none"},
@@ -84,7 +84,7 @@ func (m *matrix) current(row, column int, n int64) int64 {
 	return circuit.Diode(m.supply, m.vf, a, k, m.ohms, 0, m.anode, n)
 }
 
-// Changed works the currents out anew of every row that was or is lit.
+// Changed recomputes the currents of every row that was or is lit.
 func (m *matrix) Changed(uint64) {
 	for r := range m.lit {
 		n := int64(0)

@@ -44,19 +44,19 @@ func init() {
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
 		Title:     "MAX7219 with its LEDs",
-		Doc:       "Eight digits, or a matrix of 8×8 LEDs, behind three wires. Sixteen bits are taken in at rising edges of clk, the address in bits 8 to 11; the rising edge of load carries them out. Several make a chain from dout to din. The chip scans its digits at 800 Hz, which no eye resolves: its light counts by its mean. At power-on it is shut down, with all registers 0.",
+		Doc:       "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
 		Source:    "Maxim 19-4452, MAX7219/MAX7221",
 		Settings: []spec.Field{
 			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits",
-				Doc: "what hangs on it"},
+				Doc: "the modules it drives"},
 			{Name: "first", Kind: spec.Choice, Choices: []string{"right", "left"}, Default: "right",
-				Doc: "at which end of a row of digits register 1 stands"},
+				Doc: "the end of a row of digits at which register 1 is"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the light"},
 		},
 		Pins: []spec.Key{{Name: "din", Doc: "serial data in"},
 			{Name: "clk", Doc: "clock: data are taken at its rising edge"},
-			{Name: "load", Doc: "load, or CS: its rising edge carries out the last sixteen bits"},
+			{Name: "load", Doc: "load, or CS: its rising edge executes the last sixteen bits"},
 			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain",
 				Optional: true}},
 		Example: "dial: {part: max7219, pins: {din: <1>, clk: <2>, load: <3>}}",
@@ -130,7 +130,7 @@ func segments(v uint8) (p glyph.Pattern) {
 	return p | glyph.Pattern(v)&glyph.DP
 }
 
-// light works out the mean currents. The digits of a scan share its time; the intensity is the share of its
+// light computes the mean currents. The digits of a scan share its time; the intensity is the share of its
 // time that a digit is on, in odd 32nds (table 7).
 func (d *driver) light() {
 	scanned := int(d.registers[regScan]&7) + 1

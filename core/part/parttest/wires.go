@@ -23,7 +23,7 @@ func (w Wires) line(pin string, high bool) {
 	w.World.Pass(2 * clock.Microsecond)
 }
 
-// clock is a pulse of SCL; it tells what SDA was.
+// clock is a pulse of SCL; it returns what SDA was.
 func (w Wires) clock() bool {
 	w.line("scl", true)
 	high := w.World.Net(w.World.Terminal("sda")).Level != circuit.Low
@@ -42,7 +42,7 @@ func (w Wires) stop() {
 	w.line("sda", true)
 }
 
-// put sends a byte and tells whether it was acknowledged.
+// put sends a byte and reports whether it was acknowledged.
 func (w Wires) put(v uint8) bool {
 	for i := 7; i >= 0; i-- {
 		w.line("sda", v>>i&1 == 1)
@@ -52,7 +52,7 @@ func (w Wires) put(v uint8) bool {
 	return !w.clock()
 }
 
-// Write is START, address, bytes, STOP; it tells how many bytes, the address among them, were acknowledged.
+// Write is START, address, bytes, STOP; it returns how many bytes, the address among them, were acknowledged.
 func (w Wires) Write(address uint8, bytes ...uint8) (acks int) {
 	w.start()
 	for _, v := range append([]uint8{address << 1}, bytes...) {

@@ -1,5 +1,5 @@
-// Package parttest is a bench of one part for its tests: levels are set by hand, and what the part
-// does is kept.
+// Package parttest is a bench with one part, for tests: levels are set by hand, and everything the part does is
+// recorded.
 package parttest
 
 import (
@@ -77,7 +77,7 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 // Problems are those that the part's kind finds in its settings and pins.
 func (w *World) Problems() []spec.Problem { return w.kind.Check(w.built) }
 
-// Wire tells the part that terminals are wired, for those that ask; it begins anew.
+// Wire tells the part that terminals are wired, for those that ask; it starts again.
 func (w *World) Wire(names ...string) {
 	for _, name := range names {
 		w.built.Wired[w.kind.Terminal(name)] = "net"
@@ -107,7 +107,7 @@ func (w *World) Pulse(name string) {
 	w.Pass(clock.Microsecond)
 }
 
-// Outputs tells what the part does at n terminals from one on: 0, 1 or z.
+// Outputs returns what the part does at n terminals from one on: 0, 1 or z.
 func (w *World) Outputs(first string, n int) (out string) {
 	for _, d := range w.Driven[w.Terminal(first):][:n] {
 		out += map[circuit.Level]string{circuit.Low: "0", circuit.High: "1", circuit.Float: "z"}[d.Level]

@@ -14,7 +14,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:     "resistor",
 		Title:    "Resistor",
-		Doc:      "Joins two nets, so that each pulls the other: a pull-up to VCC, a pull-down to GND, a divider where two meet, or one in series with a switch or a light. It passes on what drives a net, a rail or a voltage; what is itself behind a resistor or a pull-up it does not, so two in a row with nothing between them are to be written as one.",
+		Doc:      "Joins two nets, so that each pulls the other: a pull-up to VCC, a pull-down to GND, a divider of two, or one in series with a switch or a light. It passes on outputs, rails and voltages, but not what is itself behind a resistor or a pull-up: write two in series with nothing between them as one.",
 		Source:   "Ohm's law and Kirchhoff's first law",
 		Settings: []spec.Field{{Name: "ohms", Kind: spec.Ohms, Required: true, Doc: "its resistance"}},
 		Symbol:   part.SymbolResistor,

@@ -19,13 +19,13 @@ func init() {
 	part.Register(&part.Kind{
 		Name:   "serial-digits",
 		Title:  "Serial digit display",
-		Doc:    "Digits with a controller of their own behind one data line: each character stands at the place behind the one before, and begins anew at the left; an escape byte begins a command. The values 0 to 15 show as hexadecimal digits, other characters by the symbol of their code.",
+		Doc:    "Digits with their own controller on one data line: each character is written to the next place, starting again at the left after the last; an escape byte starts a command. The values 0 to 15 show as hexadecimal digits, other characters as their symbol.",
 		Source: "8N1 framing of a UART; commands by settings",
 		Settings: settings(digitActions,
 			spec.Field{Name: "digits", Kind: spec.Int, Min: 1, Max: 8, Default: "4", Doc: "how many digits"},
 			spec.Field{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the segments"}),
-		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or a pin that a program drives"}},
+		Pins:    []spec.Key{{Name: "rx", Doc: "the data line, from the chip's TXD or any pin that the program drives"}},
 		Example: "count: {part: serial-digits, digits: 4, pins: {rx: <TXD>}}",
 		Check:   check(digitActions),
 		Geometry: func(b part.Instance) display.Geometry {

@@ -30,12 +30,12 @@ func settings(actions []action, own ...spec.Field) []spec.Field {
 	var keys []spec.Key
 	for _, a := range actions {
 		keys = append(keys,
-			spec.Key{Name: a.name, Doc: fmt.Sprintf("%s (0x%02X where it is not given)", a.doc, a.usual),
+			spec.Key{Name: a.name, Doc: fmt.Sprintf("%s (default: 0x%02X)", a.doc, a.usual),
 				Optional: true})
 	}
 	return append(own, serial.Baud,
 		spec.Field{Name: "warm-up", Kind: spec.Duration, Default: "500ms",
-			Doc: "how long its controller needs after power-on; characters that come before are garbled"},
+			Doc: "how long its controller needs after power-on; earlier characters are garbled"},
 		spec.Field{Name: "escape", Kind: spec.Text, Default: "0x1B", Doc: "the byte before each command"},
 		spec.Field{Name: "commands", Kind: spec.Dict, Keys: keys,
 			Doc: "the byte of each command that differs from the usual one"})
@@ -179,7 +179,7 @@ func (l *line) Changed(uint64) {
 	l.receiver.Changed()
 }
 
-// Wake goes on with the character coming in.
+// Wake continues with the character coming in.
 func (l *line) Wake(int) { l.receiver.Wake() }
 
 // Cue refuses.
@@ -187,7 +187,7 @@ func (l *line) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
 
 // notes are what such a module may report.
 var notes = []finding.Entry{
-	{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
+	{Code: "serial-framing", Doc: "a character arrived without its stop bit: usually the rate is wrong"},
 	{Code: "serial-warm-up", Doc: "characters came before a module on a serial line was ready"},
 	{Code: "serial-command", Doc: "a module on a serial line was sent a command that it does not have"},
 }

@@ -28,22 +28,22 @@ func init() {
 		Name:   "seven-segment",
 		Also:   []string{"7-segment", "7segment", "7seg", "seven-seg", "sevenseg", "digit", "digits", "display"},
 		Title:  "Seven-segment display",
-		Doc:    "One to eight digits of seven segments and a decimal point, with a resistor for each segment. With a common anode a segment lights when its pin is low, with a common cathode when it is high. Several digits share the segment pins and are selected by their own: directly by a pin, or through a transistor that a pin switches.",
+		Doc:    "One to eight digits of seven segments and a decimal point, with a resistor per segment. With a common anode a segment lights when its pin is low, with a common cathode when it is high. Several digits share the segment pins, and each has a select pin, directly or through a transistor.",
 		Source: "segment letters and shape: the usual 10-pin LED digit; transistor selects: PNP to the supply for common anodes, NPN to ground for common cathodes",
 		Settings: []spec.Field{
 			{Name: "common", Kind: spec.Choice, Choices: []string{"anode", "cathode"}, Required: true,
-				Doc: "which end the segments of a digit share"},
+				Doc: "the common terminal of a digit's segments"},
 			{Name: "digits", Kind: spec.Int, Min: 1, Max: maxDigits, Default: "1", Doc: "how many digits"},
 			{Name: "select", Kind: spec.Choice, Choices: []string{"direct", "transistor", "inverter"},
 				Default: "direct",
-				Doc:     "what selects a digit of several: the pin itself (high for a common anode, low for a common cathode), a transistor behind it (low for a common anode, high for a common cathode), or one pin for two digits, the second behind an inverter"},
+				Doc:     "how a digit is selected: by the pin itself (high for a common anode, low for a common cathode), through a transistor (low for a common anode, high for a common cathode), or by one pin for two digits, the second through an inverter"},
 			{Name: "colon", Kind: spec.Bool, Default: "no",
-				Doc: "a colon in the middle, which lights with the digit before it when its own pin asks for it as a segment's does"},
+				Doc: "a colon in the middle, which lights with the digit before it, from a pin of its own like a segment's"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the segments"},
 			{Name: "resistor", Kind: spec.Ohms, Default: "270", Doc: "resistor of each segment in ohms; 0 for none"},
 			{Name: "common-resistor", Kind: spec.Ohms, Default: "0",
-				Doc: "resistor in the common line of each digit, which its lit segments share"},
+				Doc: "resistor in the common line of each digit, shared by its lit segments"},
 		},
 		Pins:      pins(),
 		Example:   "gauge: {part: seven-segment, common: anode, resistor: 270, pins: {a: <1>, b: <2>, c: <3>, d: <4>, e: <5>, f: <6>, g: <7>, dp: <8>, common: VCC}}",
@@ -76,13 +76,13 @@ func pins() []spec.Key {
 		keys = append(keys, spec.Key{Name: s, Doc: "segment " + s})
 	}
 	keys = append(keys, spec.Key{Name: "dp", Doc: "decimal point", Optional: true},
-		spec.Key{Name: "common", Doc: "the end that all segments of a single digit share", Optional: true})
+		spec.Key{Name: "common", Doc: "the common terminal of a single digit's segments", Optional: true})
 	for i := 1; i <= maxDigits; i++ {
 		keys = append(keys,
 			spec.Key{Name: fmt.Sprintf("digit%d", i),
 				Doc: fmt.Sprintf("selects digit %d of several, counted from the left", i), Optional: true})
 	}
-	keys = append(keys, spec.Key{Name: "colon", Doc: "the colon, of a display that has one", Optional: true})
+	keys = append(keys, spec.Key{Name: "colon", Doc: "the colon, if the display has one", Optional: true})
 	return keys
 }
 
@@ -228,7 +228,7 @@ var misread = []part.Misread{
 	},
 	{
 		Entry: finding.Entry{Code: "polarity",
-			Doc: "a scanned display is driven as if its common ends were the other ones", Order: 10,
+			Doc: "a scanned display is driven for the opposite polarity (common anode or cathode)", Order: 10,
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true,
 		Only: scanned,
@@ -277,7 +277,7 @@ func (p *module) end(d int) circuit.Drive {
 	return circuit.Released
 }
 
-// Changed works the currents out anew of every digit that was or is selected.
+// Changed recomputes the currents of every digit that was or is selected.
 func (p *module) Changed(uint64) {
 	var drives [segments + 1]circuit.Drive
 	for s := 0; s < segments; s++ {
@@ -302,7 +302,7 @@ func (p *module) Changed(uint64) {
 			continue
 		}
 		p.conducting[d] = n
-		var of circuit.Drive // the last one that was worked out: most are alike
+		var of circuit.Drive // the last one that was computed: most are alike
 		current := int64(0)
 		for s := 0; s <= last; s++ {
 			if drives[s] != of {
@@ -318,7 +318,7 @@ func (p *module) Changed(uint64) {
 	}
 }
 
-// conducts tells whether a segment whose pin is at a drive has current, its common line being at end.
+// conducts reports whether a segment whose pin is at a drive has current, its common line being at end.
 func (p *module) conducts(segment, end circuit.Drive) bool {
 	if p.anode {
 		segment, end = end, segment

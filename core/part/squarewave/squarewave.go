@@ -18,11 +18,11 @@ func init() {
 		Name:   "square-wave",
 		Also:   []string{"clock", "oscillator", "generator"},
 		Title:  "Square-wave source",
-		Doc:    "A logic output that is high for a share of each period, from the time `start` on, and low before. `set` gives it another frequency, or `off`. With chip `none` it clocks counters and drivers by itself.",
+		Doc:    "A logic output that is high for a fraction of each period, from `start` on, and low before. `set` changes its frequency, or turns it `off`. With chip `none` it clocks counters and drivers by itself.",
 		Source: "a function generator's logic output",
 		Settings: []spec.Field{
 			{Name: "frequency", Kind: spec.Rate, Default: "1Hz", Doc: "periods per second, up to 1 MHz"},
-			{Name: "duty", Kind: spec.Percent, Default: "50%", Doc: "the share of a period that is high"},
+			{Name: "duty", Kind: spec.Percent, Default: "50%", Doc: "the fraction of a period that is high"},
 			{Name: "start", Kind: spec.Duration, Default: "0", Doc: "when the first period begins"},
 		},
 		Symbol:  part.SymbolWave,
@@ -89,7 +89,7 @@ func (s *source) Changed(uint64) {
 	}
 }
 
-// Wake is an edge. Edges are worked out from the first one, so that nothing drifts.
+// Wake is an edge. Edges are computed from the first one, so that nothing drifts.
 func (s *source) Wake(int) {
 	if s.rate == 0 { // switched off
 		return

@@ -23,7 +23,7 @@ type panel struct {
 	world part.Host
 	sink  display.CellSink
 	rows  int // of the glass
-	// turned tells how the glass sits on its module. On nearly all of them its first column and row are at the lower
+	// turned returns how the glass sits on its module. On nearly all of them its first column and row are at the lower
 	// right, so that programs set segment remap A1 and COM scan C8 to write upright; turned is the other way.
 	turned bool
 	ram    [pages][columns]uint8
@@ -229,7 +229,7 @@ func (p *panel) Wake(int) {
 	p.world.After(timerScroll, p.step())
 }
 
-// lit tells whether a pixel shines, by its place as a person sees it.
+// lit reports whether a pixel shines, by its place as a person sees it.
 func (p *panel) lit(x, y int) bool {
 	if !p.on || !p.pump {
 		return false

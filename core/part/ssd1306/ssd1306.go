@@ -32,7 +32,7 @@ func init() {
 		Exchanged: [][2]string{{"sda", "scl"}},
 		Also:      []string{"ssd1306", "graphic-display"},
 		Title:     "Graphic OLED",
-		Doc:       "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text that stands on it in a 5×7 font, or a picture. Its memory holds chance values at power-on and keeps what it has over a reset.",
+		Doc:       "A graphic display of 128×64 or 128×32 pixels with an SSD1306, on a two-wire bus or by SPI. It stays dark until its charge pump and its display are switched on. A frame is the text shown in a 5×7 font, or a picture. Its memory is random at power-on and keeps its contents over a reset.",
 		Source:    "Solomon Systech SSD1306, Rev 1.1; charge pump: application note in the same",
 		Settings: []spec.Field{
 			{Name: "size", Kind: spec.Choice, Choices: []string{"128x64", "128x32"}, Default: "128x64",
@@ -42,7 +42,7 @@ func init() {
 			{Name: "address", Kind: spec.Choice, Choices: []string{"0x3C", "0x3D"}, Default: "0x3C",
 				Doc: "on a two-wire bus"},
 			{Name: "mounted", Kind: spec.Choice, Choices: []string{"upright", "turned"}, Default: "upright",
-				Doc: "how the glass sits on its module: `upright` shows text upright with segment remap 0xA1 and COM scan 0xC8, as nearly all modules do; `turned` with 0xA0 and 0xC0"},
+				Doc: "how the glass is mounted: `upright` shows text upright with segment remap 0xA1 and COM scan 0xC8, as nearly all modules do; `turned` with 0xA0 and 0xC0"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "white",
 				Doc: "colour of the pixels"},
 			twowire.PullUps,

@@ -38,7 +38,7 @@ func (o oled) begin() {
 	o.send(true, make([]uint8, 1024)...)
 }
 
-// at tells whether a pixel shines.
+// at reports whether a pixel shines.
 func (o oled) at(x, y int) bool { return o.Cells[y/8*128+x]>>(y%8)&1 == 1 }
 
 func (o oled) lit() (n int) {
@@ -187,7 +187,7 @@ func TestReset(t *testing.T) {
 	assert.Equal(t, 8, o.lit(), "not selected, it does not listen")
 }
 
-// On the two-wire bus a control byte tells what follows (8.1.5.2).
+// On the two-wire bus a control byte returns what follows (8.1.5.2).
 func TestTwoWires(t *testing.T) {
 	o := oled{parttest.New(t, "oled", "size: 128x64, address: 0x3D, mounted: turned", 1)}
 	bus := parttest.NewWires(o.World)

@@ -26,7 +26,7 @@ const (
 	timerSend
 )
 
-// columns is how wide the terminal is: a longer line goes on in the next; tabWidth is how far tabulators are apart.
+// columns is how wide the terminal is: a longer line continues in the next; tabWidth is how far tabulators are apart.
 const (
 	columns  = 120
 	tabWidth = 8
@@ -37,7 +37,7 @@ func init() {
 		Name:   "terminal",
 		Also:   []string{"serial", "uart", "usart", "console"},
 		Title:  "Serial terminal",
-		Doc:    "Shows what comes over a serial line, character by character, and types what a cue says. Each line is a frame of its own, from its first character on; a line that is written over, after a carriage return or backspaces, is another. It is 120 columns wide, and does as terminals do with carriage return, backspace, tab, bell, and the sequences that erase a line or the screen. Text at another rate than the terminal's shows as it would on a real one: garbled.",
+		Doc:    "Shows what it receives on a serial line, character by character, and types what a cue says. Each line is a frame, from its first character on; a line that is overwritten, after a carriage return or backspaces, is another. It is 120 columns wide and handles carriage return, backspace, tab, bell, and the sequences that erase a line or the screen as terminals do. Text at the wrong rate is garbled, as on a real one.",
 		Source: "8N1 framing of a UART; control functions of ECMA-48",
 		Settings: []spec.Field{serial.Baud,
 			{Name: "enter", Kind: spec.Choice, Choices: []string{"lf", "cr", "crlf"}, Default: "lf",
@@ -54,11 +54,11 @@ func init() {
 		},
 		Exchanged: [][2]string{{"rx", "tx"}},
 		Misread: []part.Misread{{
-			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for another end of line", Order: 5},
+			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for a different line ending", Order: 5},
 			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"},
 				"crlf": {"cr", "lf"}},
 			Text: func(b part.Instance, taken string) string {
-				return fmt.Sprintf("The program waits for another end of line: %s ends lines with %s, and it takes %s.",
+				return fmt.Sprintf("The program expects a different line ending: %s ends lines with %s, the program waits for %s.",
 					b.Name, b.Settings.Text("enter"), taken)
 			},
 		}},
@@ -72,7 +72,7 @@ func init() {
 			return []part.Control{{Label: "type", Wish: "t", Cue: part.Cue{Verb: part.Type}}}
 		},
 		Notes: []finding.Entry{
-			{Code: "serial-framing", Doc: "a character came without its stop bit: most often the rate is wrong"},
+			{Code: "serial-framing", Doc: "a character arrived without its stop bit: usually the rate is wrong"},
 		},
 		New: func(b part.Instance, w part.Host) part.Part {
 			t := &terminal{world: w, sink: part.Sink[display.LineSink](w),
@@ -227,7 +227,7 @@ func (t *terminal) sequence(v uint8) {
 	}
 }
 
-// Wake goes on receiving or sending.
+// Wake continues receiving or sending.
 func (t *terminal) Wake(timer int) {
 	if timer == timerReceive {
 		t.receiver.Wake()

@@ -29,18 +29,18 @@ func init() {
 		Name:      "tm1637",
 		Exchanged: [][2]string{{"clk", "dio"}},
 		Title:     "TM1637 digits with keys",
-		Doc:       "Four or six digits on two wires, with brightness, a colon or points, and up to sixteen keys that are read back. Bytes go lowest bit first; the chip answers each with an acknowledgement. It scans faster than any eye resolves: its light counts by its mean. At power-on it is off, with a memory of chance.",
+		Doc:       "Four or six digits on two wires, with brightness, a colon or points, and up to sixteen keys that are read back. Bytes are sent lowest bit first; the chip acknowledges each. It scans too fast to see: the mean light counts. At power-on it is off and its memory is random.",
 		Source:    "Titan Micro Electronics, TM1637 data sheet V2.4 (interface, commands, key scanning)",
 		Settings: []spec.Field{
 			{Name: "digits", Kind: spec.Int, Min: 4, Max: maxDigits, Default: "4", Doc: "how many digits: 4 or 6"},
 			{Name: "points", Kind: spec.Choice, Choices: []string{"colon", "dots"}, Default: "colon",
-				Doc: "what bit 7 of a digit does: the colon, at the second digit, or that digit's own point"},
+				Doc: "what bit 7 of a digit does: the colon (at the second digit), or that digit's own point"},
 			{Name: "colour", Kind: spec.Choice, Choices: part.ColourNames(), Default: "red",
 				Doc: "colour of the segments"},
 			{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
 				Doc: "the module's own pull-up resistors on both lines"},
 		},
-		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, both ways"}},
+		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, bidirectional"}},
 		Cues:    []string{part.Press, part.Hold, part.Release},
 		Example: "clock: {part: tm1637, digits: 4, pins: {clk: <1>, dio: <2>}}",
 		Check: func(b part.Instance) (out []spec.Problem) {
@@ -212,7 +212,7 @@ func (m *module) put() {
 	m.sending = max(1, m.sending-1)
 }
 
-// code tells which key is pressed ("Key scanning data"): the lowest three bits are the segment line, counted
+// code returns which key is pressed ("Key scanning data"): the lowest three bits are the segment line, counted
 // down from 7, bits 3 and 4 the key line that is pulled.
 func (m *module) code() uint8 {
 	switch {
@@ -224,7 +224,7 @@ func (m *module) code() uint8 {
 	return 0xe8 | uint8(16-m.key)
 }
 
-// light works out the mean currents.
+// light computes the mean currents.
 func (m *module) light() {
 	on, mean := m.control&8 != 0, full*widths[m.control&7]/widths[7]
 	set := func(light int, lit bool) {

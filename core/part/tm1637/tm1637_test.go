@@ -29,7 +29,7 @@ func level(high bool) circuit.Drive { // open drain
 	return circuit.DrivenLow
 }
 
-// send is START, bytes, STOP; it tells how many bytes were acknowledged.
+// send is START, bytes, STOP; it returns how many bytes were acknowledged.
 func (m module) send(bytes ...uint8) (acks int) {
 	m.Set("dio", circuit.DrivenLow)
 	for _, v := range bytes {

@@ -1,4 +1,4 @@
-// Package toggle is a switch that stays where it is put.
+// Package toggle is a switch that stays in its position.
 package toggle
 
 import (
@@ -22,22 +22,22 @@ func init() {
 		Name:   "switch",
 		Also:   []string{"toggle", "slide-switch"},
 		Title:  "Switch",
-		Doc:    "A contact that stays where it is put: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
+		Doc:    "A switch that stays in its position: `common` is joined to `on` or, where that is wired, to `off`. It bounces like a button. `set` puts it `on` or `off`.",
 		Source: contact.Source,
 		Settings: []spec.Field{contact.Bounce, contact.Edges,
 			{Name: "is", Kind: spec.Choice, Choices: []string{"off", "on"}, Default: "off",
-				Doc: "where it is at power-on"}},
-		Pins: []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it joins when on"},
-			{Name: "off", Doc: "what it joins when off", Optional: true}},
+				Doc: "its position at power-on"}},
+		Pins: []spec.Key{{Name: "common", Doc: "the moving side"}, {Name: "on", Doc: "what it connects when on"},
+			{Name: "off", Doc: "what it connects when off", Optional: true}},
 		Symbol: part.SymbolSwitch,
 		Cues:   []string{part.Set},
 		Value:  "is",
 		Misread: []part.Misread{{
-			Entry: finding.Entry{Code: "input-inverted", Doc: "a switch is taken for on when it is off",
+			Entry: finding.Entry{Code: "input-inverted", Doc: "a switch is read as on when it is off, and the reverse",
 				Catch: "set the switch both ways and read the display behind each", Order: 9},
 			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
 			Text: func(b part.Instance, _ string) string {
-				return fmt.Sprintf("The program takes %s the wrong way round: on for off.", b.Name)
+				return fmt.Sprintf("The program reads %s inverted: on as off.", b.Name)
 			},
 		}},
 		Example: "night: {part: switch, is: off, pins: {common: <1>, on: GND}}",
@@ -109,7 +109,7 @@ func (s *toggle) Cue(c part.Cue) error {
 	return nil
 }
 
-// Wake goes on with a bounce.
+// Wake continues with a bounce.
 func (s *toggle) Wake(timer int) {
 	if timer == on {
 		s.up.Wake()

@@ -1,5 +1,5 @@
-// Package twowire is the slave's side of a two-wire bus (NXP UM10204, "I²C-bus specification and user
-// manual", section 3.1), for the parts that hang on one.
+// Package twowire is the slave's side of a two-wire bus (NXP UM10204, "I²C-bus specification and user manual", section
+// 3.1), for parts on such a bus.
 package twowire
 
 import (
@@ -14,9 +14,9 @@ var PullUps = spec.Field{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
 
 // Device is what answers on the bus.
 type Device interface {
-	// Addressed tells whether the device answers to an address, which begins a transfer.
+	// Addressed reports whether the device answers to an address, which begins a transfer.
 	Addressed(address uint8, read bool) bool
-	// Take is a byte that the master wrote; it tells whether to acknowledge it.
+	// Take is a byte that the master wrote; it reports whether to acknowledge it.
 	Take(v uint8) bool
 	// Give is the next byte for a master that reads.
 	Give() uint8

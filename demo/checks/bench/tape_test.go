@@ -17,7 +17,7 @@ import (
 	"hemble/demo/checks"
 )
 
-// shown is what a run showed, without the program points behind it, which a tape does not keep.
+// shown is what a run showed, without the program points behind it, which a replay does not keep.
 func shown(t *testing.T, r *reel.Reel) string {
 	out := *r
 	out.Tracks = nil

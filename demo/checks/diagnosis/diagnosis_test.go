@@ -17,7 +17,7 @@ import (
 	"hemble/demo/checks"
 )
 
-// counted is a mender that tells what was asked of it.
+// counted is a mender that returns what was asked of it.
 type counted struct {
 	*marking.Repairer
 	plays, held, runs int
@@ -87,8 +87,8 @@ func TestTheReelComesFirst(t *testing.T) {
 	assert.Zero(t, m.plays+m.runs)
 }
 
-// A change of wiring is played on a tape, and run where that does not hold: the cause and what repairing brings are the
-// same.
+// A change of wiring is played on a replay, and run where that does not hold: the cause and what repairing brings are
+// the same.
 func TestTheReplayBeforeTheRun(t *testing.T) {
 	file, err := os.ReadFile("../../faults/firmware/boat-counter-imre-timer-02bd0a6e.elf") // inverted selects
 	require.NoError(t, err)

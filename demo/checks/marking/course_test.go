@@ -169,7 +169,7 @@ func TestWrongFirmwareIsNearlyRight(t *testing.T) {
 				len(right) != len(mine) && len(right)+1 != len(mine) {
 				continue
 			}
-			offset, differ := len(mine)-len(right), len(mine)-len(right) // a line more stands at the beginning
+			offset, differ := len(mine)-len(right), len(mine)-len(right) // a line more is at the beginning
 			for i := range right {
 				if right[i] != mine[i+offset] {
 					differ++

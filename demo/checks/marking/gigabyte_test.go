@@ -17,7 +17,7 @@ import (
 	"hemble/demo"
 )
 
-// endless writes a capture of so many bytes: two lamps that flicker on their way, ten million times a second at most.
+// endless writes a capture of that many bytes: two lamps that flicker on their way, ten million times a second at most.
 type endless struct {
 	left int
 	time int64
@@ -43,7 +43,7 @@ func (e *endless) Read(p []byte) (n int, err error) {
 	return n, nil
 }
 
-// judgeCapture judges a capture of so many bytes that spans the trial, and gives the most that was on the heap
+// judgeCapture judges a capture of that many bytes that spans the trial, and gives the most that was on the heap
 // meanwhile.
 func judgeCapture(t testing.TB, bytes int) (most uint64, edges int64) {
 	course, err := demo.Find("boat-lamps")

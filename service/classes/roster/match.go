@@ -176,7 +176,7 @@ const (
 	somebodys             // a name, login or number of another student
 )
 
-// left tells what of a path a student does not explain.
+// left returns what of a path a student does not explain.
 func (m *Matcher) left(in []token, best evidence, others []evidence) (out rest) {
 	for i, t := range in {
 		switch {

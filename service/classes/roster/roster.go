@@ -1,4 +1,4 @@
-// Package roster reads and writes the list of a class's students, and tells whose a file is.
+// Package roster reads and writes the list of a class's students, and finds the student a file belongs to.
 package roster
 
 import (

@@ -49,7 +49,7 @@ func newStudent(m wire.Member) student {
 	return s
 }
 
-// evidence tells what of a path speaks for the student.
+// evidence returns what of a path speaks for the student.
 func (s *student) evidence(in []token) evidence {
 	e := evidence{student: s, explained: map[int]bool{}, how: NearName}
 	if s.named(in, &e) {
@@ -97,7 +97,7 @@ func occurs(in, id []token) (at []int) {
 	return at
 }
 
-// named explains the words of a path by the student's name, and tells whether all of the name stands together
+// named explains the words of a path by the student's name, and reports whether all of the name stands together
 // somewhere, in any order; an initial may stand for a name, and one of another name between.
 func (s *student) named(in []token, e *evidence) bool {
 	whole := false
@@ -133,7 +133,7 @@ func (s *student) named(in []token, e *evidence) bool {
 	return whole
 }
 
-// abbreviated tells whether a word is one that the student's name has as an initial only.
+// abbreviated reports whether a word is one that the student's name has as an initial only.
 func (s *student) abbreviated(word string, found map[int]bool) bool {
 	for w, own := range s.words {
 		if !found[w] && len([]rune(own)) == 1 && strings.HasPrefix(word, own) {
@@ -143,7 +143,7 @@ func (s *student) abbreviated(word string, found map[int]bool) bool {
 	return false
 }
 
-// abbreviates tells whether one of two words is the initial of the other.
+// abbreviates reports whether one of two words is the initial of the other.
 func abbreviates(a, b string) bool {
 	x, y := []rune(a), []rune(b)
 	return len(x) > 0 && len(y) > 0 && x[0] == y[0] && (len(x) == 1 || len(y) == 1)
@@ -155,7 +155,7 @@ const (
 	clearBy    = 0.1
 )
 
-// like tells how like the words of the name are to words of a path, 0 to 1. The longer words of a name say more; an
+// like returns how like the words of the name are to words of a path, 0 to 1. The longer words of a name say more; an
 // initial says next to nothing.
 func (s *student) like(in []token) float64 {
 	var like, weight float64

@@ -1,5 +1,5 @@
-// Package terms works out what the terms of an assignment mean for one student: until when, how often, and what
-// lateness costs.
+// Package policy computes what the terms of an assignment mean for one student: the deadline, the number of attempts,
+// and the deduction for lateness.
 package policy
 
 import (
@@ -62,7 +62,7 @@ func end(t record.Policy) *time.Time {
 	return e
 }
 
-// Standing tells where a student is who has made so many attempts, the last of them at last.
+// Standing returns where a student is who has made that many attempts, the last of them at last.
 func Standing(t record.Policy, attempts int, last, now time.Time) wire.Standing {
 	s := wire.Standing{Due: t.Due, Closes: end(t), Attempts: attempts, Open: true}
 	shut := func(format string, args ...any) {
@@ -137,7 +137,7 @@ func Counting(c wire.Counts, attempts []record.Submission) int {
 	return found
 }
 
-// Shown tells whether students may see something by now. student is whose terms these are: an extension holds a
+// Shown reports whether students may see something by now. student is whose terms these are: an extension holds a
 // solution back from those who are done, too, only until their own due time.
 func Shown(m wire.Moment, t record.Policy, released *time.Time, now time.Time) bool {
 	switch m {

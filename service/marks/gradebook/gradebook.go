@@ -135,7 +135,7 @@ func Fill(data []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
 		return nil, err
 	}
 	if who == fill {
-		return nil, fmt.Errorf("column %q tells the students: marks would take their place", heads[fill])
+		return nil, fmt.Errorf("column %q identifies the students: marks would overwrite it", heads[fill])
 	}
 	out := &wire.Filled{Unknown: []string{}, Without: []string{}, Encoding: string(t.Encoding), Students: heads[who]}
 	found := map[string]bool{}
@@ -172,7 +172,7 @@ func Fill(data []byte, b *wire.Gradebook, c Column) (*wire.Filled, error) {
 	return out, nil
 }
 
-// Columns tells what a table has: its headings, and which of them tells the class's students.
+// Columns returns what a table has: its headings, and which of them tells the class's students.
 func Columns(data []byte, b *wire.Gradebook) (*wire.Columns, error) {
 	t, err := table.Read(data)
 	if err != nil {
@@ -194,7 +194,7 @@ func Columns(data []byte, b *wire.Gradebook) (*wire.Columns, error) {
 	return out, nil
 }
 
-// commas tells whether numbers of a table are written with a comma: as most of those are that it has; where it has
+// commas reports whether numbers of a table are written with a comma: as most of those are that it has; where it has
 // none, as semicolons between cells suggest.
 func commas(t *table.Table) bool {
 	with, without := 0, 0

@@ -1,4 +1,4 @@
-// Package portstest holds implementations of the ports to what the ports say.
+// Package portstest tests implementations of the ports against what the ports promise.
 package portstest
 
 import (
@@ -41,7 +41,7 @@ func TestJobs(t *testing.T, begin func(t *testing.T) Line) {
 			_, err := l.Claim(t.Context(), "b")
 			assert.ErrorIs(t, err, ports.ErrNone)
 		},
-		"what is given back is there for others": func(t *testing.T, l Line, id string, c ports.Claim) {
+		"what is given back can be claimed by others": func(t *testing.T, l Line, id string, c ports.Claim) {
 			for range 20 { // however often: it counts as no try
 				require.NoError(t, l.Release(t.Context(), c))
 				assertLost(t, l, c)

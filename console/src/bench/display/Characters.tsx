@@ -22,7 +22,7 @@ const AllDots = memo(function AllDots({ columns, rows, fill }: { columns: number
   return <path d={d} fill={fill} />
 })
 
-// Character is the set dots of one cell; it is drawn anew only when it changes.
+// Character is the set dots of one cell; it is redrawn only when it changes.
 const Character = memo(function Character({
   x,
   y,

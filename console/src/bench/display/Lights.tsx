@@ -9,7 +9,7 @@ export function Lights({ geometry, state }: Drawn) {
   ))
 }
 
-// A light has three visible states: lit with a soft halo, dim, or dark but outlined. It is drawn anew only when it changes.
+// A light has three visible states: lit with a soft halo, dim, or dark but outlined. It is redrawn only when it changes.
 const Light = memo(function Light({ shape, state, level }: { shape: Shape; state: string; level: number }) {
   const fill = state === '0' ? 'transparent' : shape.color
   const bright = Math.sqrt(level / 255)
