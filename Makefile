@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings faults attack load fuzz screenshots packaging docs clean
+.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings findings-blind faults attack load fuzz screenshots packaging docs clean
 
 demo: build
 	./bin/hemble demo
@@ -67,9 +67,15 @@ bench: tools console
 bench-class: tools
 	go test ./demo/checks/marking -run '^$$' -bench Class -benchtime 1x
 
-# Every fault of demo/faults, alone and in pairs, built and marked: writes docs/findings.md; `make test` does a sample.
+# Every fault of demo/faults, alone and in pairs, and half A of the second course (demo/elsewhere), built and marked: writes
+# docs/findings.md and docs/findings-elsewhere.md; `make test` does a sample.
 findings: tools
 	HEMBLE_FINDINGS=$(CURDIR)/docs/findings.md go test ./demo/faults -run Findings -timeout 30m -count 1 -v
+	HEMBLE_FINDINGS=$(CURDIR)/docs/findings-elsewhere.md go test ./demo/elsewhere -run 'Findings|Right' -timeout 30m -count 1 -v
+
+# Half B of the second course: totals only, a line in docs/findings-blind.csv.
+findings-blind: tools
+	HEMBLE_BLIND=$(CURDIR)/docs/findings-blind.csv go test ./demo/elsewhere -run Blind -timeout 30m -count 1 -v
 
 # That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
 # does two seconds of each.

@@ -1,0 +1,356 @@
+// Package elsewhere is a second course, for measuring alone: the glasshouses at Farrow Hill, with right programs in
+// several styles and programs with mistakes as students make them. What is true of each, and the marks that a careful
+// person would give, was written down before any of them was run.
+//
+// A hash of the name cuts the programs in two. Half A may be worked with: `make findings` lists it. Of half B
+// `make findings-blind` prints totals alone and appends them to docs/findings-blind.csv. One author wrote both: B is
+// less tuned for, not unseen.
+package elsewhere_test
+
+import (
+	"context"
+	"fmt"
+	"hash/fnv"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"go.yaml.in/yaml/v3"
+
+	"hemble/build"
+	_ "hemble/core/catalogue"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/marking"
+	"hemble/core/sheet"
+)
+
+// fault is a program with one mistake or two: a right one, changed.
+type fault struct {
+	Exercise string `yaml:"-"`
+	Name     string
+	Source   string
+	Mistakes []string   // what is wrong, by the codes that may name it: "pattern|words"
+	Also     []string   // what is true of it besides; every other finding is untrue
+	Marks    [2]float64 // the range that a careful person's marks lie in
+	Why      string     // the reason for that
+	Edits    []struct{ Old, New string }
+}
+
+// blind reports whether the fault is of half B.
+func (f fault) blind() bool {
+	h := fnv.New32a()
+	fmt.Fprintf(h, "%s/%s", f.Exercise, f.Name)
+	return h.Sum32()>>8&1 == 1
+}
+
+func faults(t testing.TB) (out []fault) {
+	files, err := filepath.Glob("faults/*.yaml")
+	require.NoError(t, err)
+	for _, path := range files {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		var list []fault
+		require.NoError(t, yaml.Unmarshal(text, &list), path)
+		for _, f := range list {
+			f.Exercise = strings.TrimSuffix(filepath.Base(path), ".yaml")
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// source is the program's text, with its mistakes.
+func (f fault) source(t testing.TB) []byte {
+	data, err := os.ReadFile(filepath.Join("course", f.Exercise, "source", f.Source))
+	require.NoError(t, err)
+	text := string(data)
+	for _, e := range f.Edits {
+		require.Equal(t, 1, strings.Count(text, e.Old), "%s/%s: %q", f.Exercise, f.Name, e.Old)
+		text = strings.Replace(text, e.Old, e.New, 1)
+	}
+	return []byte(text)
+}
+
+func read(t testing.TB, name string) *exercise.Exercise {
+	text, err := os.ReadFile(filepath.Join("course", name, "exercise.yaml"))
+	require.NoError(t, err)
+	x, problems := exercise.Read("exercise.yaml", text)
+	require.NotNil(t, x, "%v", problems)
+	return x
+}
+
+func builder(t testing.TB) *build.Builder {
+	for _, tool := range []string{"avr-gcc", "bwrap"} {
+		if _, err := exec.LookPath(tool); err != nil {
+			t.Skipf("%s is not installed; `make tools` installs it", tool)
+		}
+	}
+	b, err := build.New(build.Config{Cache: t.TempDir()})
+	require.NoError(t, err)
+	return b
+}
+
+// built builds a source.
+func built(t testing.TB, b *build.Builder, x *exercise.Exercise, file string, text []byte) []byte {
+	s := &build.Source{}
+	require.NoError(t, s.Add(file, text))
+	r, err := b.Build(context.Background(), s, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
+	require.NoError(t, err)
+	require.False(t, r.Failed(), "%s: %v", file, r.Messages)
+	return r.ELF
+}
+
+func mark(t testing.TB, x *exercise.Exercise, file string, elf []byte) *sheet.Sheet {
+	result, err := (&marking.Marker{}).Mark(context.Background(), x, file, elf)
+	require.NoError(t, err)
+	return result.Sheet
+}
+
+// outcome is how a fault came out.
+type outcome struct {
+	fault
+	sheet *sheet.Sheet
+}
+
+// is reports whether a finding is one of some codes, with or without what it is about.
+func is(c finding.Code, codes []string) bool {
+	return slices.ContainsFunc(codes, func(w string) bool {
+		return string(c) == w || strings.HasPrefix(string(c), w+"-") || strings.HasSuffix(string(c), "-"+w)
+	})
+}
+
+// named is every code that may name a mistake of the program.
+func (o outcome) named() (out []string) {
+	for _, m := range o.Mistakes {
+		out = append(out, strings.Split(m, "|")...)
+	}
+	return out
+}
+
+// first reports whether the first finding names a mistake.
+func (o outcome) first() bool {
+	return len(o.sheet.Findings) > 0 && is(o.sheet.Findings[0].Code, o.named())
+}
+
+// untrue are the findings that are not true of the program.
+func (o outcome) untrue() (out []string) {
+	for _, f := range o.sheet.Findings {
+		if !is(f.Code, o.named()) && !is(f.Code, o.Also) {
+			out = append(out, string(f.Code))
+		}
+	}
+	return out
+}
+
+func (o outcome) marks() float64 {
+	v, _ := o.sheet.Marks.Float64()
+	return v
+}
+
+// miss is how far the marks are outside of the person's range.
+func (o outcome) miss() float64 { return max(0, o.Marks[0]-o.marks(), o.marks()-o.Marks[1]) }
+
+// tally adds outcomes up.
+type tally struct {
+	programs, found, none, untrue, within int
+	miss                                  float64
+}
+
+func (s *tally) add(o outcome) {
+	s.programs++
+	if o.first() {
+		s.found++
+	}
+	if len(o.sheet.Findings) == 0 {
+		s.none++
+	}
+	if len(o.untrue()) > 0 {
+		s.untrue++
+	}
+	if o.miss() == 0 {
+		s.within++
+	}
+	s.miss += o.miss()
+}
+
+func (s *tally) meanMiss() float64 { return s.miss / float64(max(1, s.programs)) }
+
+func percent(n, of int) int { return (200*n + of) / max(1, 2*of) }
+
+// outcomes marks faults, several at once.
+func outcomes(t testing.TB, b *build.Builder, list []fault) []outcome {
+	out := make([]outcome, len(list))
+	exercises := map[string]*exercise.Exercise{}
+	for _, f := range list {
+		if exercises[f.Exercise] == nil {
+			exercises[f.Exercise] = read(t, f.Exercise)
+		}
+	}
+	var wait sync.WaitGroup
+	next := make(chan int)
+	for range runtime.GOMAXPROCS(0) {
+		wait.Go(func() {
+			for i := range next {
+				f := list[i]
+				x := exercises[f.Exercise]
+				out[i] = outcome{f, mark(t, x, f.Source, built(t, b, x, f.Source, f.source(t)))}
+			}
+		})
+	}
+	for i := range list {
+		next <- i
+	}
+	close(next)
+	wait.Wait()
+	return out
+}
+
+// Every mistake is a change that can be made, says what is true of it and what a person would give, and names are
+// unlike; both halves have a third of all at least, and of two mistakes in one program.
+func TestList(t *testing.T) {
+	seen, halves := map[string]bool{}, map[bool]int{}
+	doubles := 0
+	all := faults(t)
+	for _, f := range all {
+		name := f.Exercise + "/" + f.Name
+		assert.False(t, seen[name], name)
+		seen[name] = true
+		halves[f.blind()]++
+		assert.NotEmpty(t, f.source(t), name)
+		assert.Contains(t, []int{1, 2}, len(f.Mistakes), name)
+		assert.NotEmpty(t, f.Why, name)
+		assert.LessOrEqual(t, f.Marks[0], f.Marks[1], name)
+		assert.LessOrEqual(t, f.Marks[1], 10.0, name)
+		if len(f.Mistakes) == 2 {
+			doubles++
+		}
+	}
+	assert.GreaterOrEqual(t, len(all), 120)
+	assert.GreaterOrEqual(t, doubles*6, len(all))
+	for _, n := range halves {
+		assert.GreaterOrEqual(t, n*3, len(all))
+	}
+}
+
+// Right programs have full marks, in any style, and nothing is said of them; on eight seeds where HEMBLE_FINDINGS is
+// set.
+func TestRight(t *testing.T) {
+	b := builder(t)
+	files, err := filepath.Glob("course/*/source/*")
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(files), 24)
+	for _, path := range files {
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		x := read(t, filepath.Base(filepath.Dir(filepath.Dir(path))))
+		elf := built(t, b, x, filepath.Base(path), text)
+		s := mark(t, x, filepath.Base(path), elf)
+		assert.Equal(t, s.Of.String(), s.Marks.String(), path)
+		assert.Empty(t, s.Findings, path)
+		if os.Getenv("HEMBLE_FINDINGS") != "" {
+			tried, err := marking.TrySeeds(context.Background(), x, elf, 8)
+			require.NoError(t, err)
+			assert.False(t, tried.Depends(), path)
+		}
+	}
+}
+
+// TestFindings marks half A, or without HEMBLE_FINDINGS, the file that takes the table, one in four of it.
+func TestFindings(t *testing.T) {
+	out := os.Getenv("HEMBLE_FINDINGS")
+	var list []fault
+	for i, f := range faults(t) {
+		if !f.blind() && (out != "" || i%4 == 0) {
+			list = append(list, f)
+		}
+	}
+	all := outcomes(t, builder(t), list)
+	one, two := sums(all)
+	t.Logf("%s", summary(one, two))
+	if out == "" {
+		return // what a sample must reach is said where all are counted
+	}
+	text := "# Findings on a second course, half A\n\nPrograms of the glasshouses at Farrow Hill (`demo/elsewhere`), built and marked. The " +
+		"search was worked on with this half,\nso its figures are no evidence: those of half B are in " +
+		"[findings-blind.csv](findings-blind.csv), as totals. Written by `make findings`.\n\n" + summary(one, two) +
+		"\n| program | mistakes | marks | a person | findings, with this repaired | untrue |\n|---|---|---|---|---|---|\n"
+	for _, o := range all {
+		var found []string
+		for _, f := range o.sheet.Findings {
+			word := string(f.Code)
+			if f.Repaired != nil {
+				word += " (" + f.Repaired.String() + ")"
+			}
+			found = append(found, word)
+		}
+		mark := ""
+		if o.first() {
+			mark = "✓ "
+		}
+		text += fmt.Sprintf("| %s/%s | %s | %s | %g to %g | %s%s | %s |\n", o.Exercise, o.Name,
+			strings.ReplaceAll(strings.Join(o.Mistakes, ", "), "|", " or "), o.sheet.Marks, o.Marks[0], o.Marks[1],
+			mark,
+			strings.Join(found, ", "), strings.Join(o.untrue(), ", "))
+	}
+	require.NoError(t, os.WriteFile(out, []byte(text), 0o644))
+}
+
+func sums(all []outcome) (one, two tally) {
+	for _, o := range all {
+		if len(o.Mistakes) == 1 {
+			one.add(o)
+		} else {
+			two.add(o)
+		}
+	}
+	return one, two
+}
+
+func summary(one, two tally) string {
+	text := "| mistakes | programs | first finding right | nothing found | sheets with an untrue finding | marks in the range | mean miss |\n|---|---|---|---|---|---|---|\n"
+	for i, s := range []tally{one, two} {
+		text += fmt.Sprintf("| %s | %d | %d (%d %%) | %d | %d | %d (%d %%) | %.2f |\n", []string{"one", "two"}[i],
+			s.programs, s.found,
+			percent(s.found, s.programs), s.none, s.untrue, s.within, percent(s.within, s.programs), s.meanMiss())
+	}
+	return text
+}
+
+// TestBlind marks half B where HEMBLE_BLIND names the file of totals, and adds a line to it; nothing else of it is
+// told.
+func TestBlind(t *testing.T) {
+	out := os.Getenv("HEMBLE_BLIND")
+	if out == "" {
+		t.Skip("make findings-blind")
+	}
+	var list []fault
+	for _, f := range faults(t) {
+		if f.blind() {
+			list = append(list, f)
+		}
+	}
+	one, two := sums(outcomes(t, builder(t), list))
+	file, err := os.OpenFile(out, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o644)
+	require.NoError(t, err)
+	defer file.Close()
+	if s, err := file.Stat(); err == nil && s.Size() == 0 {
+		fmt.Fprintln(file,
+			"date,engine,programs with one mistake,first finding right,untrue,marks in the range,mean miss,programs with two,first finding right,untrue,marks in the range,mean miss")
+	}
+	row := func(s tally) string {
+		return fmt.Sprintf("%d,%d,%d,%d,%.2f", s.programs, s.found, s.untrue, s.within, s.meanMiss())
+	}
+	_, err = fmt.Fprintf(file, "%s,%s,%s,%s\n", time.Now().UTC().Format(time.DateOnly), marking.Engine, row(one),
+		row(two))
+	require.NoError(t, err)
+	t.Log("\n" + summary(one, two))
+}
