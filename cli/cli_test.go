@@ -29,7 +29,8 @@ func call(t *testing.T, args ...string) (string, error) {
 func TestGradeOne(t *testing.T) {
 	out, err := call(t, "grade", course+"chamber-gauge", course+"chamber-gauge/firmware/stroud-b-f-swapped.elf")
 	require.NoError(t, err)
-	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "4 / 10",
+	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "6 / 10", "One mistake: −4.1",
+		"0 for what was seen; 0.5 because the mistake counts once",
 		"first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
 		assert.Contains(t, out, want)
 	}
@@ -43,7 +44,7 @@ func TestGradeFolder(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, out, "Keeper's board · 6 submissions")
 	assert.Regexp(t, `✓ doyle-waits.elf\s+10 / 10   met 4`, out)
-	assert.Regexp(t, `≈ ferris-leftover.elf\s+5 / 10`, out)
+	assert.Regexp(t, `≈ ferris-leftover.elf\s+8 / 10`, out)
 }
 
 func TestGradeJSON(t *testing.T) {
@@ -64,8 +65,8 @@ func TestGradeJSON(t *testing.T) {
 	}
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
 	require.Len(t, list, 1)
-	assert.Equal(t, 6.5, list[0].Marks)
-	assert.Equal(t, "partly", list[0].Trials[0].Verdicts[1].Outcome)
+	assert.Equal(t, 5.0, list[0].Marks)
+	assert.Equal(t, "missed", list[0].Trials[0].Verdicts[1].Outcome)
 	assert.Equal(t, "green", list[0].Reels[0].Tracks[1].Display)
 }
 
@@ -364,7 +365,7 @@ func TestPictureCommand(t *testing.T) {
 	require.NoError(t, err)
 	text, err := os.ReadFile(svg)
 	require.NoError(t, err)
-	assert.Contains(t, string(text), "4.5 / 6</text>")
+	assert.Contains(t, string(text), "4.95 / 6</text>")
 	_, err = call(t, "picture", "--trial", "raising by hand", "--at", "1.2s", course+"chamber-gauge", wrong, png)
 	require.NoError(t, err)
 	data, err := os.ReadFile(png)
@@ -399,7 +400,7 @@ func TestAcceptCommand(t *testing.T) {
 	assert.Contains(t, out, "--sequence")
 	out, err = call(t, "accept", "--state", "4", path, wrong, all)
 	require.NoError(t, err)
-	assert.Contains(t, out, "tarn-wrong-six.elf: 8.5 instead of 7, of 10")
+	assert.Contains(t, out, "tarn-wrong-six.elf: 9 instead of 8, of 10")
 	assert.Contains(t, out, "nothing is written")
 	same, err := os.ReadFile(path)
 	require.NoError(t, err)
@@ -408,7 +409,7 @@ func TestAcceptCommand(t *testing.T) {
 	require.NoError(t, err)
 	out, err = call(t, "grade", "--format", "csv", path, wrong)
 	require.NoError(t, err)
-	assert.Contains(t, out, ",8.5,")
+	assert.Contains(t, out, ",9,10,")
 	_, err = call(t, "accept", "--state", "1", "--sequence", path, wrong)
 	assert.ErrorContains(t, err, "either one state")
 	_, err = call(t, "accept", "--trial", "7", "--state", "1", path, wrong)

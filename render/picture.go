@@ -83,7 +83,8 @@ const (
 	brickInk = "#a63a24"
 )
 
-var stepInk = map[judge.Operation]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Wrong: brickInk,
+var stepInk = map[judge.Operation]string{judge.Right: mossInk, judge.Mistimed: amberInk, judge.Near: amberInk,
+	judge.Wrong:   brickInk,
 	judge.Missing: brickInk, judge.Extra: brickInk, judge.Ignored: slateInk}
 
 // Measures of pictures.

@@ -80,7 +80,7 @@ func Mark(s judge.Operation) string {
 	switch s {
 	case judge.Right:
 		return "✓"
-	case judge.Mistimed:
+	case judge.Mistimed, judge.Near:
 		return "≈"
 	case judge.Extra:
 		return "+"
@@ -94,7 +94,7 @@ func (st Style) step(s judge.Operation, text string) string {
 	switch s {
 	case judge.Right:
 		return st.met(text)
-	case judge.Mistimed:
+	case judge.Mistimed, judge.Near:
 		return st.partly(text)
 	case judge.Wrong, judge.Missing, judge.Extra:
 		return st.missed(text)

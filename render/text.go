@@ -59,8 +59,8 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 				b.WriteString("    " + st.met(fmt.Sprintf("With this repaired: %s of %s", f.Repaired, s.Of)) +
 					st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
-			if f.Restored != nil {
-				b.WriteString("    " + st.second(f.Restored.String()+" given back: one fault costs once") + "\n")
+			if f.Price != nil {
+				b.WriteString("    " + st.second("One mistake: −"+f.Price.String()) + "\n")
 			}
 			detail := strings.Join(f.Evidence, ", ")
 			if f.Source != nil {
@@ -118,6 +118,9 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 		b.WriteString("  " + st.outcome(v.Outcome, text) + "  " + right + "\n")
 		if len(v.Evidence) > 0 {
 			b.WriteString("    " + st.second(strings.Join(v.Evidence, "; ")) + "\n")
+		}
+		if once := v.Once(); once != "" {
+			b.WriteString("    " + st.second(once) + "\n")
 		}
 		if f := v.First; f != nil {
 			where := ""

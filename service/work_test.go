@@ -119,7 +119,7 @@ func TestDeadlines(t *testing.T) {
 	r.clock.add(2 * time.Hour)
 	first := r.must(haq, "", "quill-bounce")
 	assert.Equal(t, 100, first.Percent)
-	assert.Equal(t, json.Number("7"), first.Marks)
+	assert.Equal(t, json.Number("7.5"), first.Marks)
 	again, err := haq.Submit(t.Context(), lockHouse, gauge,
 		client.Work{File: "other-name.elf", Data: r.files["quill-bounce"]})
 	require.NoError(t, err)

@@ -2087,7 +2087,7 @@ export interface components {
         JudgePair: {
             expected?: components["schemas"]["JudgeSpan"];
             /** @enum {string} */
-            operation: "right" | "mistimed" | "wrong" | "missing" | "extra" | "ignored";
+            operation: "right" | "mistimed" | "near" | "wrong" | "missing" | "extra" | "ignored";
             seen?: components["schemas"]["JudgeSpan"];
         };
         JudgeSpan: {
@@ -2547,8 +2547,9 @@ export interface components {
             code: string;
             evidence: string[];
             fidelity?: string;
+            paid?: number[];
+            price?: number;
             repaired?: number;
-            restored?: number;
             source?: components["schemas"]["FirmwareLine"];
             text: string;
             trial: string;
@@ -2596,6 +2597,7 @@ export interface components {
             of: number;
             /** @enum {string} */
             outcome: "met" | "partly" | "missed" | "not judged";
+            plain?: number;
             sequence?: boolean;
             source?: components["schemas"]["FirmwareLine"];
         };

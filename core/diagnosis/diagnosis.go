@@ -60,9 +60,11 @@ type Finding struct {
 	// the exact marks with this repaired, and with those before it that it builds on; nil for by signs
 	Marks    *big.Rat
 	Fidelity Fidelity
-	// Once is what the fault cost beyond the one expectation that it cost most in, of those with marks; nil for by
-	// signs.
-	Once *big.Rat
+	// After are the exact marks of each expectation of each trial with this repaired, and those before it; nil for by
+	// symptoms.
+	After [][]*big.Rat
+	// Tested tells that the repair is a rule that mends more than it was made from, or was run again: it has a price.
+	Tested bool
 }
 
 // Bounds of the search.
@@ -137,12 +139,19 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		if err != nil {
 			return nil, err
 		}
-		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.enough()) >= 0) {
+		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) {
 			chain = longer // where neither alone helps, both together must explain much
 		}
 	}
-	for _, c := range chain {
-		found = append(found, s.report(c))
+	if !s.explains(chain) {
+		chain = nil
+	}
+	for i, c := range chain {
+		before := reels
+		if i > 0 {
+			before = chain[i-1].reels
+		}
+		found = append(found, s.report(c, before))
 	}
 	for _, f := range told {
 		if len(found) == maxFound {
@@ -179,10 +188,73 @@ func (s *search) doubtful(chain []candidate) bool {
 	return true
 }
 
-// enough is the mark from which an explanation counts as one: half of what was lost.
-func (s *search) enough() *big.Rat {
-	half := new(big.Rat).Sub(s.full, s.marks)
-	return half.Add(s.marks, half.Quo(half, big.NewRat(2, 1)))
+// part is the mark with one nth of what was lost.
+func (s *search) part(n int64) *big.Rat {
+	lost := new(big.Rat).Sub(s.full, s.marks)
+	return lost.Add(s.marks, lost.Quo(lost, big.NewRat(n, 1)))
+}
+
+// explains reports whether a chain of repairs brings back most of what was lost, or all of it on the displays that it
+// is about. What many causes could bring about must do the latter: it holds in every frame or it is not said.
+func (s *search) explains(chain []candidate) bool {
+	if len(chain) == 0 {
+		return false
+	}
+	last := chain[len(chain)-1]
+	if last.marks.Cmp(s.full) >= 0 {
+		return true
+	}
+	vague, whole := false, true
+	for _, c := range chain {
+		vague = vague || c.fault.Vague
+		whole = whole && s.allMet(last.reels, c.part)
+	}
+	if vague {
+		return whole || last.marks.Cmp(s.part(3)) >= 0 && !s.breaks(last.reels)
+	}
+	return whole || last.marks.Cmp(s.part(2)) >= 0
+}
+
+// breaks reports whether a repair spoils a state that was right before: then what it says does not hold throughout.
+func (s *search) breaks(reels []*reel.Reel) bool {
+	for i, r := range reels {
+		for k, e := range s.x.Trials[i].Expect {
+			before, after := states(s.seen[i].Verdicts[k]), states(e.Judge(r))
+			for n := range min(len(before), len(after)) {
+				if right(before[n]) && !right(after[n]) {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// states are what became of the states that were expected, in their order.
+func states(v judge.Verdict) (out []judge.Operation) {
+	for _, l := range v.Alignment {
+		if l.Expected != nil {
+			out = append(out, l.Operation)
+		}
+	}
+	return out
+}
+
+func right(o judge.Operation) bool { return o == judge.Right || o == judge.Mistimed }
+
+// allMet reports whether every expectation about a display, or about a group that it belongs to, is met; of an input,
+// every expectation.
+func (s *search) allMet(reels []*reel.Reel, name string) bool {
+	input := s.x.Part(name) == nil || s.x.Part(name).Kind.Geometry == nil
+	for i, r := range reels {
+		for _, e := range s.x.Trials[i].Expect {
+			if v := e.Judge(r); v.Outcome != judge.Met &&
+				(input || v.Display == name || s.x.Holds(v.Display, name)) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 func strength(f Finding) int {
@@ -337,7 +409,7 @@ func everRight(verdicts [][]judge.Verdict, name string) bool {
 				continue
 			}
 			for _, l := range v.Alignment {
-				if l.Operation == judge.Right || l.Operation == judge.Mistimed {
+				if l.Operation == judge.Right || l.Operation == judge.Mistimed || l.Operation == judge.Near {
 					return true
 				}
 			}
@@ -388,7 +460,7 @@ func rank(c candidate) int {
 func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judge.Verdict) ([]candidate, error) {
 	tops := ordered(first)
 	tops = tops[:min(maxSecond, len(tops))]
-	if len(tops) == 0 || tops[0].marks.Cmp(s.enough()) < 0 {
+	if len(tops) == 0 || tops[0].marks.Cmp(s.part(2)) < 0 {
 		tops = append(tops, s.hiding(reels, verdicts)...)
 	}
 	var both []candidate
@@ -444,9 +516,12 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 }
 
 // report makes a finding of a candidate.
-func (s *search) report(c candidate) Finding {
+func (s *search) report(c candidate, before []*reel.Reel) Finding {
 	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: c.tier}
-	f.Once = s.once(c)
+	for i := range s.seen {
+		f.After = append(f.After, s.repairer.Marks(i, c.reels[i]))
+	}
+	f.Tested = !c.fault.Explains && (!c.fault.Once || s.right(c.reels)-s.right(before) >= mended)
 	for i, t := range s.seen {
 		for _, v := range t.Verdicts {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
@@ -462,19 +537,20 @@ func (s *search) report(c candidate) Finding {
 	return f
 }
 
-// once is what a fault cost in all expectations but the one that it cost most in.
-func (s *search) once(c candidate) *big.Rat {
-	sum, most := new(big.Rat), new(big.Rat)
-	for i := range s.seen {
-		with := s.repairer.Marks(i, c.reels[i])
-		for k, without := range s.repairer.Marks(i, s.seen[i].Reel) {
-			if cost := new(big.Rat).Sub(with[k], without); cost.Sign() > 0 {
-				sum.Add(sum, cost)
-				if cost.Cmp(most) > 0 {
-					most = cost
+// mended is how many states a repair that was made from what was expected must set right to count as tested: one of
+// them it was made from.
+const mended = 2
+
+// right counts the states that are as expected.
+func (s *search) right(reels []*reel.Reel) (n int) {
+	for i, r := range reels {
+		for _, e := range s.x.Trials[i].Expect {
+			for _, l := range e.Judge(r).Alignment {
+				if right(l.Operation) {
+					n++
 				}
 			}
 		}
 	}
-	return sum.Sub(sum, most)
+	return n
 }

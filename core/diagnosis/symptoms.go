@@ -141,7 +141,8 @@ var general = []symptom{
 				}
 				before, a := numberAt(v.track, c.Start)
 				after, b := numberAt(v.track, c.End+250*clock.Millisecond)
-				if a && b && after > before {
+				long := c.End-c.Start > 250*clock.Millisecond
+				if a && b && after > before && (!long || begun(v.track, c.Start, c.End) >= 2) {
 					all = append(all, press{c.End - c.Start, after - before})
 				}
 			}
@@ -167,6 +168,9 @@ var general = []symptom{
 					}
 				}
 			}
+			if len(v.track.Frames)-1 > 3*presses {
+				return "", 0, false // it changes all the time
+			}
 			return fmt.Sprintf("%s changes when a press begins and again when it ends: releasing the button is counted as well.",
 				v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
 		}},
@@ -183,7 +187,7 @@ var general = []symptom{
 			}
 		}
 		return fmt.Sprintf("%s changes when the button is released, not when it is pressed.", v.track.Display),
-			firstPress(v.reel), presses > 0 && late*3 >= presses*2
+			firstPress(v.reel), presses > 0 && late*3 >= presses*2 && len(v.track.Frames)-1 <= 3*presses
 	}},
 	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10},
 		func(v *view) (string, clock.Time, bool) {
@@ -217,6 +221,16 @@ func begins(t *display.Track, at, within clock.Time) bool {
 		}
 	}
 	return false
+}
+
+// begun counts the frames that begin between two moments.
+func begun(t *display.Track, from, to clock.Time) (n int) {
+	for _, f := range t.Frames {
+		if f.From > from && f.From <= to {
+			n++
+		}
+	}
+	return n
 }
 
 // numberAt is the number that a display shows at a moment.

@@ -12,7 +12,7 @@ import (
 
 // Reworded is the mistake of text that is written otherwise than it was asked for.
 var Reworded = &Mistake{
-	Entry: finding.Entry{Code: "words",
+	Entry: finding.Entry{Code: "words", Explains: true, Price: finding.Constant,
 		Doc: "a text is spelt differently: letters in the other case, or a few different characters", Vague: true},
 	Once: true,
 	Sizes: func(c *Case) []Size {

@@ -29,8 +29,9 @@ type Exercise struct {
 	Parts  []*part.Instance
 	Groups []Group // of parts
 	Trials []Trial
-	Step   *big.Rat // marks are rounded to multiples of it
-	Once   bool     // one fault costs once
+	Step   *big.Rat                   // marks are rounded to multiples of it
+	Each   bool                       // every expectation is marked by what was seen alone; else one mistake costs once
+	Prices map[finding.Price]*big.Rat // those that the file sets, as fractions
 
 	Takes      []string // kinds of work that are taken
 	Pulled     []Pull   // pins with a resistor more on the bench

@@ -1,8 +1,10 @@
 package exercise
 
 import (
+	"math/big"
 	"strings"
 
+	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
@@ -61,9 +63,11 @@ func fields() []spec.Field {
 		{Name: "characters", Kind: spec.Any,
 			Doc: "custom characters of character displays: for each, a letter to use in texts and the rows of its dots, as `\"▲\": [\"..#..\", \".###.\", \"#####\"]`; `▢` stands for any custom character"},
 		{Name: "vary", Kind: spec.Any,
-			Doc: "values that differ between students, by name: each a list to choose from, or {from, to, step}. `${name}` inserts the value anywhere in the file, `${name + 8}` a sum in whole numbers; a value that is only a sum, such as `\"${name}+8\"`,is computed too"},
-		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "each",
-			Doc: "`once`: a proved fault that costs marks in several expectations is charged once, where it costs most"},
+			Doc: "values that differ between students, by name: each a list to choose from, or {from, to, step}. `${name}` inserts the value anywhere in the file, `${name + 8}` a sum in whole numbers; a value that is only a sum, such as `\"${name}+8\"`, is computed too"},
+		{Name: "faults", Kind: spec.Choice, Choices: []string{"each", "once"}, Default: "once",
+			Doc: "`once`: a mistake whose repair was tested costs its price, once, whatever it brought about; `each`: every expectation is marked by what was seen alone"},
+		{Name: "prices", Kind: spec.Mapping, Fields: priceFields(),
+			Doc: "what mistakes cost, in percent of the full marks of each expectation that they touched"},
 		{Name: "deductions", Kind: spec.List, Doc: "marks taken off for findings",
 			Of: &spec.Field{Name: "deduction", Kind: spec.Mapping, Fields: []spec.Field{
 				{Name: "finding", Kind: spec.Text, Required: true,
@@ -196,4 +200,25 @@ func boardTitles() string {
 		out = append(out, "`"+b.Name+"` has "+b.Title)
 	}
 	return strings.Join(out, "; ")
+}
+
+// priceFields has one field for each sort of mistake.
+func priceFields() (out []spec.Field) {
+	for _, p := range finding.Prices {
+		cost, _ := p.Usual()
+		percent := new(big.Rat).Mul(cost, big.NewRat(100, 1))
+		out = append(out, spec.Field{Name: string(p), Kind: spec.Percent, Default: percent.FloatString(0) + "%",
+			Doc: priceDocs[p]})
+	}
+	return out
+}
+
+var priceDocs = map[finding.Price]string{
+	finding.Form:       "the right value in another form: leading zeros, a colon, leftovers of a longer text",
+	finding.Constant:   "a wrong constant: a start, a limit, a hold time, a word",
+	finding.Pace:       "all times too long or too short by the same factor",
+	finding.Single:     "one symbol, one step, one edge of a window",
+	finding.Wiring:     "lines, polarity, order or direction",
+	finding.Behaviour:  "bounce, both edges, something that never ends, a scan that is blocked",
+	finding.Unreadable: "nothing can be read until it is repaired: a wrong rate or address",
 }

@@ -75,7 +75,7 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	v := spec.Decode(doc.Content[0], fields(), ps)
 	x := &Exercise{Draft: draft, Name: v.Text("name"), Hash: sum(slices.Concat(append([][]byte{text}, in.texts...)...),
 		varied), Title: v.Text("title"), Brief: v.Text("brief"), Step: v.Get("rounding").Number,
-		Once: v.Text("faults") == "once", Varied: varied}
+		Each: v.Text("faults") == "each", Varied: varied}
 	x.readMarks(v)
 	if x.Step == nil || x.Step.Sign() == 0 {
 		x.Step = big.NewRat(1, 2)

@@ -83,7 +83,7 @@ func TestTriggersAndMarks(t *testing.T) {
 			strings.Replace(good, "marks: 6}", "marks: 6, bonus: yes, gate: yes, notes: why}", 1)))
 	require.Empty(t, problems)
 	assert.Equal(t, "3", x.Marks().RatString(), "one of reads, two by hand; the bonus comes on top")
-	assert.True(t, x.Once)
+	assert.False(t, x.Each)
 	e := x.Trials[0].Expect[0]
 	assert.True(t, e.Bonus && e.Gate)
 	assert.Equal(t, "why", e.Notes)

@@ -14,26 +14,33 @@ import (
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Doc: "two signal lines are exchanged", Order: 12,
+	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Price: finding.Wiring,
+		Doc: "two signal lines are exchanged", Order: 12,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: wiresSwapped})
-	register(&Fault{Entry: finding.Entry{Code: "address", Doc: "the program uses the wrong bus address", Order: 3,
+	register(&Fault{Entry: finding.Entry{Code: "address", Price: finding.Unreadable,
+		Doc: "the program uses the wrong bus address", Order: 3,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: address})
-	register(&Fault{Entry: finding.Entry{Code: "baud", Doc: "the serial line runs at the wrong rate", Order: 4,
+	register(&Fault{Entry: finding.Entry{Code: "baud", Price: finding.Unreadable,
+		Doc: "the serial line runs at the wrong rate", Order: 4,
 		Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: baud})
-	register(&Fault{Entry: finding.Entry{Code: "reference", Doc: "the converter measures against another reference",
+	register(&Fault{Entry: finding.Entry{Code: "reference", Price: finding.Wiring,
+		Doc:      "the converter measures against another reference",
 		Catch:    "set the input to several values, near both ends of its range",
 		Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
-	register(&Fault{Entry: finding.Entry{Code: "bounce", Doc: "the bounce of a contact counts",
+	register(&Fault{Entry: finding.Entry{Code: "bounce", Price: finding.Behaviour,
+		Doc:   "the bounce of a contact counts",
 		Catch: "press the button several times and read the count at the end", Order: 6,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: bounce})
-	register(&Fault{Entry: finding.Entry{Code: "held", Doc: "a held press counts repeatedly",
+	register(&Fault{Entry: finding.Entry{Code: "held", Price: finding.Behaviour, Doc: "a held press counts repeatedly",
 		Catch: "hold a press for a second, and read the count behind it", Order: 7,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
-	register(&Fault{Entry: finding.Entry{Code: "missed", Doc: "short presses are missed",
+	register(&Fault{Entry: finding.Entry{Code: "missed", Price: finding.Behaviour, Doc: "short presses are missed",
 		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
-	register(&Fault{Entry: finding.Entry{Code: "direction", Doc: "an encoder's direction is reversed",
+	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
+		Doc:   "an encoder's direction is reversed",
 		Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
-	register(&Fault{Entry: finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten",
+	register(&Fault{Entry: finding.Entry{Code: "pull-up", Price: finding.Behaviour,
+		Doc:   "the pull-up of an input was forgotten",
 		Catch: "let the input rest for some seconds before it is used", Order: 1,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: pullUp})
 }

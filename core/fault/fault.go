@@ -86,7 +86,7 @@ func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
 			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
 				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State,
-					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong})
+					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}
 	}

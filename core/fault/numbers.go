@@ -11,13 +11,14 @@ import (
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "count-offset",
+	register(&Fault{Entry: finding.Entry{Code: "count-offset", Price: finding.Constant,
 		Doc:   "a number is too large or too small by a constant",
 		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
-	register(&Fault{Entry: finding.Entry{Code: "count-scaled",
+	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
-	register(&Fault{Entry: finding.Entry{Code: "underflow", Doc: "a number goes below 0 and wraps to a large one",
+	register(&Fault{Entry: finding.Entry{Code: "underflow", Explains: true, Price: finding.Constant,
+		Doc:   "a number goes below 0 and wraps to a large one",
 		Vague: true}, Once: true, Sizes: underflow})
 }
 

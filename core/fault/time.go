@@ -18,16 +18,16 @@ import (
 var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 1}, {1000, 1}}
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "time",
+	register(&Fault{Entry: finding.Entry{Code: "time", Price: finding.Pace,
 		Doc:   "everything takes too long, or is too fast, by the same factor",
 		Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
-	register(&Fault{Entry: finding.Entry{Code: "length",
+	register(&Fault{Entry: finding.Entry{Code: "length", Price: finding.Constant,
 		Doc:   "one state lasts too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
 		Once: true, Sizes: eachLength})
-	register(&Fault{Entry: finding.Entry{Code: "limit",
-		Doc: "a count goes one step too far before it restarts or stops"}, Once: true, Sizes: limit})
+	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
+		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
 }
 
 func allTime(s *Subject) (out []Size) {
@@ -128,7 +128,7 @@ func (s *Subject) pace() (n, d int64) {
 			}
 			for _, l := range v.Alignment {
 				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 ||
-					l.Operation != judge.Mistimed && l.Operation != judge.Right && l.Operation != judge.Wrong {
+					l.Operation == judge.Missing || l.Operation == judge.Extra || l.Operation == judge.Ignored {
 					continue
 				}
 				if want := l.Expected.To - l.Expected.From; want > 0 {

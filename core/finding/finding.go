@@ -46,6 +46,10 @@ type Entry struct {
 	// Hides tells that another fault may hide behind it, so that repairing it alone brings nothing yet: the lower ones
 	// are tried first; 0 for those that hide nothing.
 	Hides int
+	// Price is what sort of mistake it is, of one that is found by repairing it.
+	Price Price
+	// Explains tells that its repair takes what was expected as its result: it explains, and tests nothing.
+	Explains bool
 	// Subsumes are the signs that it brings with it.
 	Subsumes []Code
 

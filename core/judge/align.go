@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"math/big"
 	"slices"
 
 	"hemble/core/clock"
@@ -15,6 +16,7 @@ type expected struct {
 	length clock.Time
 	place  spec.Pos
 	open   bool // it may stay, to the end of the trial
+	index  int  // of what is wanted, among all different ones
 }
 
 // Costs of the alignment, in thousandths. A wrong frame costs no more than a missing one, so that a
@@ -26,13 +28,15 @@ const (
 	costIgnored = 500 // an extra frame between expected ones where extra ones are allowed
 	costWrong   = 800
 	costOff     = 60  // on top of costWrong, for a state that has nothing in common
-	costTime    = 400 // at most, for a right state of the wrong length
+	costTime    = 360 // at most, for a right state of the wrong length
+	costNear    = 390 // for the wanted value in another form: more than any time, less than half a wrong state
 )
 
 // seen is one frame of a track; frames that look alike to the expectation are one.
 type seen struct {
 	display.Frame
 	clipped bool       // the run ended within it
+	index   int        // among the seen frames
 	startUp clock.Time // how long the program had needed before it could show this, the first thing of all
 }
 
@@ -47,6 +51,9 @@ type aligner struct {
 	ignore    bool // extra frames do no harm
 	free      bool // those behind the last expected one do none
 	compared  int  // how often a state was compared: the effort
+	strict    bool // nothing is near
+	matchers  []display.Matcher
+	forms     [][]int8 // what is known of near, by matcher and seen frame: 1 if it is, -1 if not
 }
 
 // pairing is one step of the result: indexes, or -1.
@@ -64,6 +71,22 @@ func (a *aligner) inTime(e expected, s seen) bool {
 		return off <= tolerance || e.open
 	}
 	return off <= tolerance && off >= -tolerance-s.startUp
+}
+
+// timely is what the length of a frame earns: all up to the tolerance, then less and less to nothing at three times.
+func (a *aligner) timely(e expected, s seen) *big.Rat {
+	if a.inTime(e, s) {
+		return big.NewRat(1, 1)
+	}
+	tolerance := a.tolerance(e.length)
+	off := s.Length() - e.length
+	if off < 0 {
+		off = -off - s.startUp
+	}
+	if tolerance <= 0 || off >= 3*tolerance {
+		return new(big.Rat)
+	}
+	return big.NewRat(int64(3*tolerance-off), int64(2*tolerance))
 }
 
 // longestStartUp is how long a program may take before its display shows anything: a character display wants 40 ms
@@ -88,10 +111,12 @@ func allowStartUp(frames []seen) {
 func (a *aligner) cost(e expected, s seen) int {
 	a.compared++
 	ok, off := e.want.Match(a.track, s.State)
-	if !ok {
+	switch {
+	case !ok && a.near(e, s):
+		return costNear
+	case !ok:
 		return costWrong + costOff*off/1000
-	}
-	if a.inTime(e, s) {
+	case a.inTime(e, s):
 		return 0
 	}
 	wrong := s.Length() - e.length
@@ -99,6 +124,42 @@ func (a *aligner) cost(e expected, s seen) int {
 		wrong = -wrong
 	}
 	return min(costTime, int(float64(costTime)*float64(wrong)/float64(e.length)))
+}
+
+// near reports whether a seen frame is an expected one in another form.
+func (a *aligner) near(e expected, s seen) bool {
+	if a.strict {
+		return false
+	}
+	known := &a.forms[e.index][s.index]
+	if *known == 0 {
+		if *known = -1; display.Near(e.want, a.matchers, a.track, s.State, before(a.seen, s.index)) {
+			*known = 1
+		}
+	}
+	return *known > 0
+}
+
+// number gives all frames their places, by which near knows them, and the different things that are expected.
+func (a *aligner) number() {
+	at := map[string]int{}
+	for i := range a.seen {
+		a.seen[i].index = i
+	}
+	for i := range a.want {
+		text := a.want[i].want.String()
+		same, ok := at[text]
+		if !ok {
+			same = len(a.matchers)
+			at[text] = same
+			a.matchers = append(a.matchers, a.want[i].want)
+		}
+		a.want[i].index = same
+	}
+	a.forms = make([][]int8, len(a.matchers))
+	for i := range a.forms {
+		a.forms[i] = make([]int8, len(a.seen))
+	}
 }
 
 // extraCost is that of seen frame s after e expected ones.
@@ -122,6 +183,7 @@ func (a *aligner) extraCost(e int) int {
 // are nearly right, and the work then goes with their length. A way that is found within its limit is the cheapest of
 // all.
 func (a *aligner) align() []pairing {
+	a.number()
 	for limit := 4 * costMissing; ; limit *= 4 {
 		if steps, found := a.within(limit); found {
 			return steps
@@ -206,6 +268,8 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 				if step = Mistimed; a.inTime(a.want[e], a.seen[s]) {
 					step = Right
 				}
+			} else if a.near(a.want[e], a.seen[s]) {
+				step = Near
 			}
 			steps = append(steps, pairing{step, e, s})
 		default:

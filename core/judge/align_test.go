@@ -15,6 +15,7 @@ import (
 
 // every is the alignment by all cells, of which align looks at some.
 func (a *aligner) every() []pairing {
+	a.number()
 	steps, _ := a.within((len(a.want)+1)*costMissing + (len(a.seen)+1)*costExtra)
 	return steps
 }

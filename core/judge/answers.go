@@ -35,6 +35,7 @@ type answers struct {
 	display string
 	rows    []answer
 	within  clock.Time
+	strict  bool // nothing is near
 }
 
 type answer struct {
@@ -48,7 +49,7 @@ func buildAnswers(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if p = displayOf(s, "answers", v, ps); p == nil {
 		return nil
 	}
-	x := &answers{display: p.Name, within: v.Time("within")}
+	x := &answers{display: p.Name, within: v.Time("within"), strict: v.Bool("strict")}
 	var all []display.Matcher
 	for _, row := range v.Get("table").List {
 		w, _ := display.ReadFrame(row.Map.Get("shows"), p.Display(), v.Bool("strict"), ps)
@@ -75,20 +76,27 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 	v := Verdict{Display: x.display, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s answers %d inputs", x.display, len(x.rows))}
 	frames := distinct(t, r)
-	right := int64(0)
+	right, near := int64(0), int64(0)
+	var all []display.Matcher
+	for _, row := range x.rows {
+		all = append(all, row.want)
+	}
 	for _, row := range x.rows {
 		at, ok := row.after.in(r)
 		at = min(at+x.within, r.Length)
 		expected := meant(at, at, row.want, t, row.place)
 		pair := Pair{Operation: Missing, Expected: expected}
 		seen := "the cue never came"
-		for _, f := range frames {
+		for i, f := range frames {
 			if ok && f.From <= at && (at < f.To || f.clipped) {
 				expected.To, seen = f.To, t.Short(f.State)
 				pair = lane(t, Wrong, expected, f)
 				if shows, _ := row.want.Match(t, f.State); shows {
 					pair.Operation = Right
 					right++
+				} else if !x.strict && display.Near(row.want, all, t, f.State, before(frames, i)) {
+					pair.Operation = Near
+					near++
 				}
 			}
 		}
@@ -100,8 +108,12 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 			}
 		}
 	}
-	v.Fraction = big.NewRat(right, int64(max(1, len(x.rows))))
+	sum := new(big.Rat).Mul(nearShare, big.NewRat(near, 1))
+	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(right, 1)), len(x.rows))
 	v.Evidence = []string{fmt.Sprintf("%d of %d answers right", right, len(x.rows))}
+	if near > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
+	}
 	v.Outcome = outcome(v.Fraction)
 	return v
 }

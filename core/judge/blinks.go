@@ -59,7 +59,7 @@ type blinks struct {
 // Judge measures each whole period: half of its share goes to its length, half to how long it is lit.
 func (x *blinks) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Fraction: new(big.Rat),
+	v := Verdict{Display: x.display, Asks: true, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s blinks every %s", x.display, x.period.Short())}
 	if x.lit >= 0 {
 		v.Text += fmt.Sprintf(", lit %d %%", x.lit/10)

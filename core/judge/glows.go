@@ -42,7 +42,7 @@ type glows struct {
 // Judge averages the level over the window.
 func (x *glows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Fraction: new(big.Rat),
+	v := Verdict{Display: x.display, Asks: true, Fraction: new(big.Rat),
 		Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
 	sum, all := int64(0), clock.Time(0)
 	for _, f := range t.Frames { // frames that differ in brightness alone are not joined here

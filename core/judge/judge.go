@@ -70,6 +70,7 @@ type Verdict struct {
 	Display   string      `json:"display,omitempty"`
 	Evidence  []string    `json:"evidence,omitempty"`
 	Alignment []Pair      `json:"alignment,omitempty"` // expected beside seen
+	Asks      bool        `json:"-"`                   // something visible must be shown
 	Timed     bool        `json:"-"`                   // the lengths of expected frames in Lanes are what was asked for
 	First     *Difference `json:"first,omitempty"`
 }
@@ -77,10 +78,11 @@ type Verdict struct {
 // Operation is what the alignment made of a pair.
 type Operation string
 
-// The steps of an alignment.
+// The operations of an alignment.
 const (
 	Right    Operation = "right"
 	Mistimed Operation = "mistimed"
+	Near     Operation = "near" // the same value in another form
 	Wrong    Operation = "wrong"
 	Missing  Operation = "missing"
 	Extra    Operation = "extra"
@@ -88,7 +90,7 @@ const (
 )
 
 // Operations lists them.
-var Operations = []Operation{Right, Mistimed, Wrong, Missing, Extra, Ignored}
+var Operations = []Operation{Right, Mistimed, Near, Wrong, Missing, Extra, Ignored}
 
 // Span is a stretch of time and what it shows.
 type Span struct {

@@ -67,7 +67,7 @@ func run(text string) *reel.Reel {
 func steps(v judge.Verdict) (out string) {
 	for _, p := range v.Alignment {
 		out += map[judge.Operation]string{judge.Right: "✓", judge.Mistimed: "≈", judge.Wrong: "✗", judge.Missing: "-",
-			judge.Extra: "+", judge.Ignored: "·"}[p.Operation]
+			judge.Near: "~", judge.Extra: "+", judge.Ignored: "·"}[p.Operation]
 	}
 	return out
 }
@@ -81,11 +81,11 @@ func TestShows(t *testing.T) {
 		{"before the sequence begins", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "-:3000 1:1000 2:1000 3:1000",
 			"·✓✓✓", "1", ""},
 		{"within tolerance", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1049 2:951 3:1000", "✓✓✓", "1", ""},
-		{"one too long", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 2:1100 3:1000", "✓≈✓", "9/10",
+		{"one too long", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 2:1100 3:1000", "✓≈✓", "19/20",
 			"1.000 s: 2 for 1 s → 2 for 1.1 s"},
 		{"all twice as long", "{shows: gauge, frames: [1, 2, 3], each: 1s, extra: ignore}",
 			"1:2000 2:2000 3:2000 4:2000", "≈≈≈·", "7/10", "0.000 s: 1 for 1 s → 1 for 2 s"},
-		{"one wrong", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 5:1000 3:1000", "✓✗✓", "2/3",
+		{"one wrong", "{shows: gauge, frames: [1, 2, 3], each: 1s}", "1:1000 5:1000 3:1000", "✓✗✓", "23/30",
 			"1.000 s: 2 → 5"},
 		{"one missing", "{shows: gauge, frames: [1, 2, 3, 4], each: 1s}", "1:1000 3:1000 4:1000", "✓-✓✓", "3/4",
 			"1.000 s: 2 → nothing of the kind"},
@@ -104,7 +104,7 @@ func TestShows(t *testing.T) {
 		{"and so on", "{shows: gauge, frames: [1, 2], each: 1s, repeats: yes}",
 			"-:500 1:1000 2:1000 1:1000 2:1000 1:700", "·✓✓✓✓✓", "1", ""},
 		{"and so on, wrong in the third turn", "{shows: gauge, frames: [1, 2], each: 1s, repeats: yes}",
-			"1:1000 2:1000 1:1000 2:1000 1:1000 3:1000", "✓✓✓✓✓✗", "5/6", "5.000 s: 2 → 3"},
+			"1:1000 2:1000 1:1000 2:1000 1:1000 3:1000", "✓✓✓✓✓✗", "53/60", "5.000 s: 2 → 3"},
 		{"and so on, stopped too early", "{shows: gauge, frames: [1, 2], each: 1s, repeats: yes}",
 			"1:1000 2:1000 1:1000 -:3000", "✓✓✓-✗-", "1/2", "3.000 s: 2 → nothing of the kind"},
 		{"and so on, a little fast", "{shows: gauge, frames: [1, 2], each: 1s, repeats: yes}",

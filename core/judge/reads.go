@@ -54,6 +54,7 @@ type reads struct {
 	after   *moment
 	within  clock.Time
 	content *big.Rat
+	strict  bool   // nothing is near
 	sameAs  *reads // whose capture must be there; nil for none
 }
 
@@ -62,7 +63,7 @@ func buildReads(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 	if p == nil {
 		return nil
 	}
-	x := &reads{display: p.Name, within: v.Time("within"), content: v.Get("content").Number}
+	x := &reads{display: p.Name, strict: v.Bool("strict"), within: v.Time("within"), content: v.Get("content").Number}
 	given := 0
 	for _, key := range []string{"text", "rows", "pattern"} {
 		if v.Has(key) {
@@ -219,12 +220,20 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 			last = &here
 		}
 	}
-	v.Outcome = outcome(v.Fraction)
-	if v.Outcome == Missed && last != nil {
-		v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when),
-			Seen: t.Short(last.State), By: place(t, last.From)}
-		v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
-		v.Alignment = []Pair{{Wrong, meant(from, to, want, t, x.place), shown(t, *last)}}
+	if v.Fraction.Sign() > 0 || last == nil {
+		v.Outcome = outcome(v.Fraction)
+		return v
 	}
+	step := Wrong
+	if !x.strict && display.Near(want, []display.Matcher{want}, t, last.State, nil) {
+		step = Near
+		v.Fraction.Set(nearShare)
+		v.Evidence = append(v.Evidence, "the same in another form")
+	}
+	v.Outcome = outcome(v.Fraction)
+	v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when),
+		Seen: t.Short(last.State), By: place(t, last.From)}
+	v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
+	v.Alignment = []Pair{{step, meant(from, to, want, t, x.place), shown(t, *last)}}
 	return v
 }

@@ -18,6 +18,9 @@ import (
 // the rest goes to when.
 const contentShare = "70%"
 
+// nearShare is the part of its content that a frame in another form earns: a person sees that the value is right.
+var nearShare = big.NewRat(3, 5)
+
 // maxFrames bounds how many seen frames are aligned; a display that changes more often than that is
 // judged by its first ones.
 const maxFrames = 4000
@@ -52,7 +55,8 @@ func init() {
 		Fields: slices.Concat([]spec.Field{
 			{Name: "frames", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame}, Required: true,
 				Doc: "what is shown, in order: `on` and `off` for a lamp, a symbol for a digit, the text of the first row for a character display, or a mapping"},
-			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1", Doc: "how many times the sequence is shown"},
+			{Name: "repeat", Kind: spec.Int, Min: 1, Max: 1000, Default: "1",
+				Doc: "how many times the sequence is shown"},
 			{Name: "repeats", Was: "goes-on", Kind: spec.Bool, Default: "no",
 				Doc: "the sequence repeats to the end of the trial: with times, as often as it fits; without times, whatever is shown must be right"},
 		}, timingFields),
@@ -70,6 +74,7 @@ type shows struct {
 	ignore    bool
 	content   *big.Rat
 	clean     *big.Rat
+	strict    bool   // nothing is near
 	verb      string // what it does, in words
 	// how long the trial continues behind the last frame, where nothing says what comes then; 0 for not at all
 	outlasted clock.Time
@@ -107,7 +112,7 @@ func newShows(p *part.Instance, v spec.Values, frames []expected, s Setting, ps 
 	x := &shows{display: p.Name, frames: frames, tolerance: v.Get("tolerance").Number,
 		power:  v.Text("start") == "power",
 		within: v.Time("within"), ignore: v.Text("extra") == "ignore", content: v.Get("content").Number,
-		clean: v.Get("clean").Number, verb: "shows " + summary(frames)}
+		clean: v.Get("clean").Number, strict: v.Bool("strict"), verb: "shows " + summary(frames)}
 	total := clock.Time(0)
 	for i, f := range x.frames {
 		x.partial = x.partial || display.IsPartial(f.want)
@@ -167,8 +172,9 @@ func readFrames(v spec.Values, p *part.Instance, ps *spec.Problems) (out []expec
 func (x *shows) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display}
-	a := &aligner{track: t, want: x.frames, seen: x.alike(t, distinct(t, r)), anchored: x.power, ignore: x.ignore,
-		free: x.outlasted > 0, tolerance: x.slack}
+	a := &aligner{track: t, want: x.frames, strict: x.strict, seen: x.alike(t, distinct(t, r)), anchored: x.power,
+		ignore: x.ignore,
+		free:   x.outlasted > 0, tolerance: x.slack}
 	if x.power && len(a.seen) > 1 && a.seen[0].To <= x.within {
 		if ok, _ := x.frames[0].want.Match(t, a.seen[0].State); !ok { // what was there before the program got going
 			a.seen = a.seen[1:]
@@ -182,7 +188,7 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	frames := a.want
 	// What may come beyond what must is expected where it came.
 	steps := slices.DeleteFunc(a.align(), func(p pairing) bool { return p.step == Missing && p.e >= required })
-	n, right, timed, inTime, extra := 0, 0, 0, 0, 0
+	n, right, near, timed, inTime, extra := 0, 0, 0, 0, 0, 0
 	for _, p := range steps {
 		if p.e >= 0 {
 			if n++; frames[p.e].length > 0 {
@@ -190,6 +196,15 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 			}
 		}
 	}
+	timing := new(big.Rat) // of the frames that are timed
+	for _, p := range steps {
+		if p.step == Right || p.step == Mistimed || p.step == Near {
+			right++
+		}
+	}
+	// Where little is right, a rhythm is none: a wrong frame earns nothing by its length.
+	rhythm := right*3 >= n
+	right = 0
 	at := clock.Time(0)
 	for _, p := range steps {
 		pair := Pair{Operation: p.step}
@@ -206,24 +221,28 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 			}
 			at = pair.Expected.To
 		}
-		switch p.step {
-		case Right:
-			right++
-			if frames[p.e].length > 0 {
+		if p.e >= 0 && p.s >= 0 && frames[p.e].length > 0 && (rhythm || p.step != Wrong) {
+			if a.inTime(frames[p.e], a.seen[p.s]) {
 				inTime++
 			}
-		case Mistimed:
+			timing.Add(timing, a.timely(frames[p.e], a.seen[p.s]))
+		}
+		switch p.step {
+		case Right, Mistimed:
 			right++
+		case Near:
+			near++
 		case Extra:
 			extra++
 		}
 		v.Alignment = append(v.Alignment, pair)
 	}
 	v.First = x.first(r, t, v.Alignment)
-	content := big.NewRat(int64(max(0, right-extra)), int64(max(1, n)))
+	content := new(big.Rat).Mul(nearShare, big.NewRat(int64(near), 1))
+	content = fractionOf(content.Add(content, big.NewRat(int64(right-extra), 1)), n)
 	v.Fraction = content
 	if timed > 0 {
-		timing := big.NewRat(int64(max(0, inTime-extra)), int64(timed))
+		timing = fractionOf(timing.Sub(timing, big.NewRat(int64(extra), 1)), timed)
 		rest := new(big.Rat).Sub(big.NewRat(1, 1), x.content)
 		v.Fraction = new(big.Rat).Add(new(big.Rat).Mul(content, x.content), timing.Mul(timing, rest))
 	}
@@ -240,6 +259,9 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 	v.Outcome = outcome(v.Fraction)
 	v.Text = x.display + " " + x.verb
 	v.Evidence = append(v.Evidence, fmt.Sprintf("%d of %d frames right", right, n))
+	if near > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
+	}
 	if timed > 0 {
 		v.Evidence[0] += fmt.Sprintf(", %d of %d in time", inTime, timed)
 	}
@@ -250,6 +272,14 @@ func (x *shows) Judge(r *reel.Reel) Verdict {
 		v.Evidence = append(v.Evidence, ghosts)
 	}
 	return v
+}
+
+// fractionOf is a sum as a fraction of n, never below nothing.
+func fractionOf(sum *big.Rat, n int) *big.Rat {
+	if sum.Sign() < 0 {
+		return new(big.Rat)
+	}
+	return new(big.Rat).Quo(sum, big.NewRat(int64(max(1, n)), 1))
 }
 
 // behind is how long a trial continues after the last frame, 0 where some frame has no time of its own, or where only

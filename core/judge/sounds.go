@@ -56,7 +56,7 @@ type sounds struct {
 // Judge looks for one tone that will do; one of the right pitch and the wrong length gives a half.
 func (x *sounds) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Fraction: new(big.Rat), Text: x.display + " sounds"}
+	v := Verdict{Display: x.display, Asks: true, Fraction: new(big.Rat), Text: x.display + " sounds"}
 	if x.hz > 0 {
 		v.Text += fmt.Sprintf(" at %d Hz", x.hz)
 	}

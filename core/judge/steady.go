@@ -54,7 +54,7 @@ func ghostly(q *display.Quality) string {
 // Judge looks for frames that no person would call steady; shorter ones than can be read do not count by themselves.
 func (x *steady) Judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Fraction: big.NewRat(1, 1), Text: x.display + " is steady"}
+	v := Verdict{Display: x.display, Asks: true, Fraction: big.NewRat(1, 1), Text: x.display + " is steady"}
 	complain := func(f seen, what string) {
 		if v.First == nil {
 			v.First = &Difference{At: f.From, Expected: "a steady display", Seen: what, By: place(t, f.From)}

@@ -345,6 +345,8 @@ func (x *together) Judge(r *reel.Reel) Verdict {
 		v.Outcome, v.Evidence = NotJudged, []string{"what it depends on never happened"}
 		return v
 	}
+	ideal := x.want.Ideal(t.Geometry)
+	v.Asks = ideal != nil && !ideal.Blank()
 	byTime := x.byTime(t, frames, spans, &v)
 	v.Fraction.Set(byTime)
 	percent, _ := byTime.Float64()

@@ -119,3 +119,11 @@ func thousandths(v spec.Values, name string) int64 {
 	}
 	return n.Num().Int64() * 1000 / n.Denom().Int64()
 }
+
+// before is the state that was there before a frame; nil for none.
+func before(frames []seen, i int) *display.State {
+	if i == 0 {
+		return nil
+	}
+	return &frames[i-1].State
+}

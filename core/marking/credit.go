@@ -9,8 +9,8 @@ import (
 	"hemble/core/sheet"
 )
 
-// Marks come about in this order: gates, expectations, one fault once, the most of a trial, deductions, and at the end
-// rounding. The worked cases are in docs/marking.md.
+// Marks come about in this order: expectations, prices of mistakes, gates, the most of a trial, deductions, and at the
+// end rounding. The worked cases are in docs/marking.md.
 
 // trialMarks adds up the verdicts of one trial.
 func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
@@ -24,9 +24,10 @@ func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
 	return atMost(t, sum)
 }
 
-// passed reports whether a gate is open: it was met, or a person gave it all its marks.
+// passed reports whether a gate is open: it was met, is met with a mistake repaired that has its price, or a person
+// gave it all its marks.
 func passed(v sheet.Verdict) bool {
-	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0
+	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0 || v.Mended
 }
 
 // atMost applies the most that a trial gives.
@@ -42,12 +43,6 @@ func credit(x *exercise.Exercise, s *sheet.Sheet) {
 	s.Marks = sheet.NewMarks(nil)
 	for _, t := range s.Trials {
 		s.Marks = s.Marks.Add(t.Marks)
-	}
-	for _, f := range s.Findings {
-		if f.Restored != nil { // of the best explanation alone: others may cost the same marks
-			s.Marks = s.Marks.Add(*f.Restored)
-			break
-		}
 	}
 	for _, row := range s.ByHand {
 		if row.Given != nil {

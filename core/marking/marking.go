@@ -22,7 +22,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "6"
+const Engine = "7"
 
 // Result is a marked submission.
 type Result struct {
@@ -97,6 +97,7 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		k.runs.advised.Add(key, found)
 	}
 	s.Findings = append(causes(x, im, found), once(x, s.Findings)...)
+	price(x, s, found)
 	credit(x, s)
 	return r, nil
 }
@@ -148,7 +149,7 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 }
 
 // Causal reports whether the marks of an exercise depend on the causes that are found.
-func Causal(x *exercise.Exercise) bool { return x.Once || len(x.Deductions) > 0 }
+func Causal(x *exercise.Exercise) bool { return !x.Each || len(x.Deductions) > 0 }
 
 func empty(x *exercise.Exercise, name string) *sheet.Sheet {
 	s := &sheet.Sheet{Exercise: x.Name, Title: x.Title, Firmware: name, Of: sheet.NewMarks(x.Marks()), Engine: Engine,
@@ -221,9 +222,14 @@ type outcome struct {
 func (o *outcome) judge(t *exercise.Trial) {
 	o.trial = sheet.Trial{Name: t.Name, Hidden: t.Hidden, Notes: t.Notes, Length: t.Length, Stop: o.reel.Stop,
 		Marks: sheet.NewMarks(nil), Of: sheet.NewMarks(nil)}
+	var judged []judge.Verdict
 	for _, e := range t.Expect {
+		judged = append(judged, e.Judge(o.reel))
+	}
+	neverLit(o.reel, judged)
+	for i, e := range t.Expect {
 		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks),
-			Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: e.Judge(o.reel)}
+			Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: judged[i]}
 		v.Expectation = v.Text
 		v.Marks = sheet.NewMarks(new(big.Rat).Mul(e.Marks, v.Fraction))
 		if !e.Bonus {

@@ -120,10 +120,6 @@ func causes(x *exercise.Exercise, im *firmware.Image, found []diagnosis.Finding)
 			m := sheet.NewMarks(f.Marks).Round(x.Step)
 			c.Repaired = &m
 		}
-		if x.Once && f.Once != nil && f.Once.Sign() > 0 {
-			m := sheet.NewMarks(f.Once)
-			c.Restored = &m
-		}
 		if f.By != nil {
 			c.Source = source(x, im, *f.By)
 		}

@@ -83,10 +83,12 @@ type Verdict struct {
 	Sequence    bool   `json:"sequence,omitempty"` // its lanes lay frames beside frames
 	Line        int    `json:"line"`               // of the exercise file
 	Marks       Marks  `json:"marks"`
+	Plain       *Marks `json:"plain,omitempty"` // by what was seen alone, where a mistake's price changed that
 	Of          Marks  `json:"of"`
 	Bonus       bool   `json:"bonus,omitempty"` // on top of the full marks
 	Gate        bool   `json:"gate,omitempty"`  // not met, the trial gives nothing
 	Notes       string `json:"notes,omitempty"` // for markers
+	Mended      bool   `json:"-"`               // met where the mistakes that are priced are repaired
 	judge.Verdict
 	Source *firmware.Line `json:"source,omitempty"` // of the first difference
 	Given  *Given         `json:"given,omitempty"`  // by a person: its marks are in Marks
@@ -100,7 +102,8 @@ type Finding struct {
 	At       clock.Time     `json:"at"`
 	Evidence []string       `json:"evidence"`
 	Repaired *Marks         `json:"repaired,omitempty"` // the marks of the sheet with this one thing repaired
-	Restored *Marks         `json:"restored,omitempty"` // given back: one fault costs once
+	Price    *Marks         `json:"price,omitempty"`    // what this one mistake costs, of all that it touched
+	Paid     []Marks        `json:"paid,omitempty"`     // that, trial by trial
 	Fidelity string         `json:"fidelity,omitempty"` // how that was found: on the reel, or by running again
 	Source   *firmware.Line `json:"source,omitempty"`
 }
@@ -118,6 +121,17 @@ func (s *Sheet) Count() map[judge.Outcome]int {
 
 // Marks is an exact number of marks.
 type Marks struct{ *big.Rat }
+
+// Once says how marks come about that are not those of what was seen alone; "" where they are.
+func (v *Verdict) Once() string {
+	switch {
+	case v.Plain == nil || v.Given != nil || v.Plain.Cmp(v.Marks.Rat) == 0:
+		return ""
+	case v.Plain.Cmp(v.Marks.Rat) < 0:
+		return fmt.Sprintf("%s for what was seen; %s because the mistake counts once", v.Plain, v.Marks)
+	}
+	return fmt.Sprintf("%s for what was seen; %s because the mistake costs something here, too", v.Plain, v.Marks)
+}
 
 // NewMarks makes marks from a rational; nil counts as none.
 func NewMarks(r *big.Rat) Marks {

@@ -41,8 +41,12 @@ func (s *Sheet) For(v Viewer) *Sheet {
 		if hidden[f.Trial] {
 			continue
 		}
-		if f.Repaired != nil && len(hidden) > 0 { // its marks are those of all trials
+		if len(hidden) > 0 { // these marks are those of all trials
 			f.Repaired = nil
+			if f.Price != nil && !v.Released {
+				f.Price = s.paid(f, hidden)
+			}
+			f.Paid = nil
 		}
 		out.Findings = append(out.Findings, f)
 	}
@@ -71,13 +75,24 @@ func (s *Sheet) withoutMarks() {
 		t := &s.Trials[i]
 		t.Marks = none
 		for k := range t.Verdicts {
-			t.Verdicts[k].Marks, t.Verdicts[k].Given = none, nil
+			t.Verdicts[k].Marks, t.Verdicts[k].Plain, t.Verdicts[k].Given = none, nil, nil
 		}
 	}
 	for i := range s.ByHand {
 		s.ByHand[i].Given = nil
 	}
 	for i := range s.Findings {
-		s.Findings[i].Repaired, s.Findings[i].Restored = nil, nil
+		s.Findings[i].Repaired, s.Findings[i].Price, s.Findings[i].Paid = nil, nil, nil
 	}
+}
+
+// paid is what a mistake costs in the trials that are not hidden.
+func (s *Sheet) paid(f Finding, hidden map[string]bool) *Marks {
+	sum := NewMarks(nil)
+	for i, p := range f.Paid {
+		if i < len(s.Trials) && !hidden[s.Trials[i].Name] {
+			sum = sum.Add(p)
+		}
+	}
+	return &sum
 }

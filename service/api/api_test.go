@@ -240,7 +240,7 @@ func TestIfMatch(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status, text)
 	status, _, text = ask(t, w.people["admin"], http.MethodPut, address, body, "If-Match", h.Get("ETag"))
 	assert.Equal(t, http.StatusPreconditionFailed, status, text)
-	assert.Contains(t, text, "somebody else changed this")
+	assert.Contains(t, text, "someone else changed this")
 }
 
 func TestConsoleIsServed(t *testing.T) {

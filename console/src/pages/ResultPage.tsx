@@ -176,7 +176,7 @@ function Body(about: About) {
                 number={i}
                 trial={t}
                 unmarked={sheet.unmarked}
-                findings={sheet.findings.filter((f) => f.trial === t.name && f.repaired === undefined)}
+                findings={sheet.findings.filter((f) => f.trial === t.name && !f.fidelity)}
               />
             )}
           </Tabs.Content>

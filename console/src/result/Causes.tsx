@@ -9,7 +9,7 @@ const tested: Record<string, string> = {
 
 // Causes are those that were tested by repairing them: they are about the whole sheet.
 export function Causes({ sheet }: { sheet: Sheet }) {
-  const causes = sheet.findings.filter((f) => f.repaired !== undefined)
+  const causes = sheet.findings.filter((f) => f.fidelity)
   if (!causes.length) return null
   return (
     <section className="pb-6" aria-labelledby="causes">
@@ -22,9 +22,12 @@ export function Causes({ sheet }: { sheet: Sheet }) {
             <span className="text-brick">✗</span>
             <span>
               {f.text}{' '}
-              <strong className="text-moss">
-                With this repaired{i > 0 ? ', too' : ''}: {+f.repaired!.toFixed(2)} / {sheet.of}
-              </strong>{' '}
+              {f.price !== undefined && <strong>One mistake: −{+f.price.toFixed(2)}. </strong>}
+              {f.repaired !== undefined && (
+                <strong className="text-moss">
+                  With this repaired{i > 0 ? ', too' : ''}: {+f.repaired.toFixed(2)} / {sheet.of}
+                </strong>
+              )}{' '}
               <span className="text-sm text-slate">
                 {tested[f.fidelity ?? '']}; {f.trial}
                 {f.evidence.map((e) => `, ${e}`)}

@@ -102,6 +102,11 @@ export const Verdicts = memo(function Verdicts({
               </td>
               <td className="number">
                 {unmarked ? `of ${v.of}` : `${+v.marks.toFixed(3)} / ${v.of}`}
+                {!unmarked && v.plain !== undefined && v.plain !== v.marks && !v.given && (
+                  <span className="block text-sm text-slate">
+                    {+v.plain.toFixed(3)} for what was seen; a mistake costs once
+                  </span>
+                )}
                 {v.given && (
                   <span className="block text-sm text-slate">
                     {v.given.by}: {v.given.reason}

@@ -12,6 +12,7 @@ export const outcomeColour: Record<Outcome, string> = {
 export const stepMark: Record<Operation, string> = {
   right: '✓',
   mistimed: '≈',
+  near: '≈',
   wrong: '✗',
   missing: '✗',
   extra: '+',
@@ -20,6 +21,7 @@ export const stepMark: Record<Operation, string> = {
 export const stepColour: Record<Operation, string> = {
   right: 'text-moss',
   mistimed: 'text-amber',
+  near: 'text-amber',
   wrong: 'text-brick',
   missing: 'text-brick',
   extra: 'text-brick',

@@ -14,7 +14,7 @@ func (characters) Mistakes() []*display.Mistake {
 }
 
 var otherRow = &display.Mistake{
-	Entry: finding.Entry{Code: "rows", Doc: "text is in the wrong row", Hides: 4,
+	Entry: finding.Entry{Code: "rows", Price: finding.Wiring, Doc: "text is in the wrong row", Hides: 4,
 		Catch: "read every row, not one of them", Subsumes: []finding.Code{"row-empty", "row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
@@ -48,7 +48,7 @@ func firstMoved(order []int) int {
 }
 
 var otherColumn = &display.Mistake{
-	Entry: finding.Entry{Code: "columns", Doc: "text is shifted to the right or left",
+	Entry: finding.Entry{Code: "columns", Price: finding.Form, Doc: "text is shifted to the right or left",
 		Catch: "read the whole row", Subsumes: []finding.Code{"row-address"}},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		w := c.Geometry.Grid.Columns
@@ -93,8 +93,9 @@ func changed(f func([]display.Cell) []display.Cell) func(*display.Track, display
 }
 
 var leftovers = &display.Mistake{
-	Entry: finding.Entry{Code: "leftovers", Doc: "the end of a longer text remains after a shorter one"},
-	Once:  true,
+	Entry: finding.Entry{Code: "leftovers", Price: finding.Form,
+		Doc: "the end of a longer text remains after a shorter one"},
+	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		t, what, tails := c.Track(), "", map[string]string{} // rows by what is seen
 		for _, p := range c.Pairs {

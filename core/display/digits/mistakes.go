@@ -17,7 +17,7 @@ func (digits) Mistakes() []*display.Mistake {
 }
 
 var inverted = &display.Mistake{
-	Entry: finding.Entry{Code: "segments-inverted",
+	Entry: finding.Entry{Code: "segments-inverted", Price: finding.Wiring,
 		Doc: "lit and dark segments are inverted: the patterns are for the other polarity", Hides: 1},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		n, wired := c.Geometry.Digits(), wired(c)
@@ -40,7 +40,7 @@ var inverted = &display.Mistake{
 }
 
 var bitOrder = &display.Mistake{
-	Entry: finding.Entry{Code: "bit-order",
+	Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring,
 		Doc: "the segments are in reverse bit order", Hides: 2,
 		Catch: "write `strict: yes`, or show a number whose pattern is another one in reverse"},
 	Sizes: func(c *display.Case) (out []display.Size) {
@@ -60,7 +60,7 @@ var bitOrder = &display.Mistake{
 }
 
 var swapped = &display.Mistake{
-	Entry: finding.Entry{Code: "segments-swapped", Doc: "some segments are exchanged", Hides: 5,
+	Entry: finding.Entry{Code: "segments-swapped", Price: finding.Wiring, Doc: "some segments are exchanged", Hides: 5,
 		Catch: "let all segments be needed: show more different symbols"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		if c.Judged {
@@ -95,7 +95,8 @@ var swapped = &display.Mistake{
 }
 
 var order = &display.Mistake{
-	Entry: finding.Entry{Code: "digits-order", Doc: "the digits are in a different order", Hides: 6},
+	Entry: finding.Entry{Code: "digits-order", Price: finding.Wiring, Doc: "the digits are in a different order",
+		Hides: 6},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		n := c.Geometry.Digits()
 		if n < 2 {
@@ -125,8 +126,9 @@ var order = &display.Mistake{
 }
 
 var wrongPattern = &display.Mistake{
-	Entry: finding.Entry{Code: "pattern", Doc: "the pattern of one symbol is wrong", Vague: true},
-	Once:  true,
+	Entry: finding.Entry{Code: "pattern", Price: finding.Single, Doc: "the pattern of one symbol is wrong",
+		Vague: true},
+	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		changes := patterns(c)
 		if size := mistaken(c); size != nil && len(changes) == 0 {
@@ -150,7 +152,7 @@ var wrongPattern = &display.Mistake{
 }
 
 var stuck = &display.Mistake{
-	Entry: finding.Entry{Code: "segment-stuck", Doc: "a segment never lights, or always does"},
+	Entry: finding.Entry{Code: "segment-stuck", Price: finding.Wiring, Doc: "a segment never lights, or always does"},
 	Once:  true,
 	Sizes: func(c *display.Case) []display.Size {
 		changes := patterns(c)
@@ -175,7 +177,7 @@ var stuck = &display.Mistake{
 }
 
 var leadingZeros = &display.Mistake{
-	Entry: finding.Entry{Code: "leading-zeros",
+	Entry: finding.Entry{Code: "leading-zeros", Price: finding.Form,
 		Doc: "leading zeros are shown where blanks are expected, or the reverse", Hides: 3,
 		Catch: "show a number that does not fill the display"},
 	Sizes: func(c *display.Case) []display.Size {
@@ -201,7 +203,8 @@ var leadingZeros = &display.Mistake{
 }
 
 var colon = &display.Mistake{
-	Entry: finding.Entry{Code: "colon", Doc: "the colon is dark where it should be lit, or the reverse",
+	Entry: finding.Entry{Code: "colon", Price: finding.Form,
+		Doc:   "the colon is dark where it should be lit, or the reverse",
 		Catch: "write the colon in the expected text"},
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Colon == 0 {
@@ -240,7 +243,7 @@ var colon = &display.Mistake{
 }
 
 var scanGaps = &display.Mistake{
-	Entry: finding.Entry{Code: "scan-gaps",
+	Entry: finding.Entry{Code: "scan-gaps", Price: finding.Behaviour,
 		Doc: "the display goes dark, or shows part of its content, while the program waits"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {

@@ -177,7 +177,7 @@ var turns = []struct {
 func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned} }
 
 var turned = &display.Mistake{
-	Entry: finding.Entry{Code: "turned", Doc: "a picture is upside down or mirrored"},
+	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down or mirrored"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		for _, turn := range turns {
 			out = append(out,

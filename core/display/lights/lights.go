@@ -78,7 +78,8 @@ func Relit(change func(display.Lights)) func(*display.Track, display.State) disp
 
 // Inverted is the mistake of lamps that are on when they should be off.
 var Inverted = &display.Mistake{
-	Entry: finding.Entry{Code: "lamp-inverted", Doc: "a lamp is on when it should be off, and the reverse",
+	Entry: finding.Entry{Code: "lamp-inverted", Price: finding.Wiring,
+		Doc:      "a lamp is on when it should be off, and the reverse",
 		Subsumes: []finding.Code{"dark", "goes-dark"}},
 	Sizes: func(c *display.Case) []display.Size {
 		changes := false
@@ -88,7 +89,8 @@ var Inverted = &display.Mistake{
 		if !changes { // always dark, or always lit: something else is wrong
 			return nil
 		}
-		return []display.Size{{Text: c.Name + " is inverted: lit when it should be dark, and dark when it should be lit.",
+		return []display.Size{{Text: c.Name +
+			" is inverted: lit when it should be dark, and dark when it should be lit.",
 			State: Relit(func(l display.Lights) {
 				for i := range l {
 					l[i] = l[i].Flip()

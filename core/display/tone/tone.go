@@ -107,7 +107,7 @@ func (tone) Symptoms() []*display.Symptom { return []*display.Symptom{display.Ne
 func (tone) Mistakes() []*display.Mistake { return []*display.Mistake{octave} }
 
 var octave = &display.Mistake{
-	Entry: finding.Entry{Code: "pitch", Doc: "a tone is an octave too high or too low",
+	Entry: finding.Entry{Code: "pitch", Price: finding.Form, Doc: "a tone is an octave too high or too low",
 		Catch: "give `sounds` its pitch"},
 	Sizes: func(c *display.Case) []display.Size {
 		scaled := func(n, d int) func(*display.Track, display.State) display.State {

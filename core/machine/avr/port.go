@@ -216,7 +216,11 @@ func (m *Machine) readPort(i int) uint8 {
 	}
 	if float &^= m.ext.analog[i]; float != 0 {
 		high |= float & m.noise(i, m.cycle)
-		if wired := float & p.float & p.watched &^ p.floated; wired != 0 && m.config.Watched != nil {
+		wired := float & p.float & p.watched &^ p.floated
+		if wired != 0 && m.config.Watched != nil {
+			wired &= m.looked()
+		}
+		if wired != 0 && m.config.Watched != nil {
 			p.floated |= wired & -wired
 			name := m.v.name(i, bits.TrailingZeros8(wired))
 			m.note("floating-"+name,

@@ -218,7 +218,8 @@ func digit(number int, left float64, color string) (out []display.Shape) {
 // misread are the polarities that a program for a scanned display may have the wrong way round.
 var misread = []part.Misread{
 	{
-		Entry: finding.Entry{Code: "selects-inverted", Doc: "digits are selected with the other level", Order: 11,
+		Entry: finding.Entry{Code: "selects-inverted", Price: finding.Wiring,
+			Doc: "digits are selected with the other level", Order: 11,
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true,
 		Only: scanned,
@@ -227,7 +228,7 @@ var misread = []part.Misread{
 		},
 	},
 	{
-		Entry: finding.Entry{Code: "polarity",
+		Entry: finding.Entry{Code: "polarity", Price: finding.Wiring,
 			Doc: "a scanned display is driven for the opposite polarity (common anode or cathode)", Order: 10,
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "common", Taken: map[string][]string{"anode": {"cathode"}, "cathode": {"anode"}}, Wiring: true,

@@ -54,7 +54,8 @@ func init() {
 		},
 		Exchanged: [][2]string{{"rx", "tx"}},
 		Misread: []part.Misread{{
-			Entry:   finding.Entry{Code: "line-ending", Doc: "the program waits for a different line ending", Order: 5},
+			Entry: finding.Entry{Code: "line-ending", Price: finding.Unreadable,
+				Doc: "the program waits for a different line ending", Order: 5},
 			Setting: "enter", Taken: map[string][]string{"cr": {"lf", "crlf"}, "lf": {"cr", "crlf"},
 				"crlf": {"cr", "lf"}},
 			Text: func(b part.Instance, taken string) string {

@@ -33,7 +33,8 @@ func init() {
 		Cues:   []string{part.Set},
 		Value:  "is",
 		Misread: []part.Misread{{
-			Entry: finding.Entry{Code: "input-inverted", Doc: "a switch is read as on when it is off, and the reverse",
+			Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
+				Doc:   "a switch is read as on when it is off, and the reverse",
 				Catch: "set the switch both ways and read the display behind each", Order: 9},
 			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
 			Text: func(b part.Instance, _ string) string {

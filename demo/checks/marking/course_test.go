@@ -28,32 +28,33 @@ func mark(t testing.TB, x *exercise.Exercise, file []byte) *marking.Result {
 
 // demoMarks are the marks of the demo course.
 var demoMarks = map[string]string{
-	"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7", "oke-half-speed": "6",
-	"lindqvist-no-pause": "9", "wain-green-input": "6.5",
-	"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "4", "penn-inverted": "0", "quill-bounce": "7",
-	"brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "7",
-	"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "5", "munro-wrong-row": "1", "zelnik-no-wait": "1",
+	"marsh-waits": "10", "fenwick-timer": "10", "osei-green-inverted": "7.5", "oke-half-speed": "6",
+	"lindqvist-no-pause": "9", "wain-green-input": "5",
+	"ames-polling": "10", "haq-interrupts": "10", "stroud-b-f-swapped": "6", "penn-inverted": "5",
+	"quill-bounce":     "7.5",
+	"brook-no-pull-up": "4.5", "reyes-too-slow": "7", "tarn-wrong-six": "8",
+	"doyle-waits": "10", "varga-busy-flag": "10", "ferris-leftover": "8", "munro-wrong-row": "1", "zelnik-no-wait": "1",
 	"aldous-no-init": "0",
-	"hollis-loop":    "10", "imre-timer": "10", "jarvis-leading-zeros": "0", "kemp-mirrored": "0",
+	"hollis-loop":    "10", "imre-timer": "10", "jarvis-leading-zeros": "6", "kemp-mirrored": "5",
 	"lowe-slow-scan":    "1",
 	"nash-blocked-scan": "4.5", "orton-ghosts": "9.5",
-	"abbott-bits": "10", "birch-spi": "10", "cole-lowest-first": "0.5", "dunn-b-is-8": "9.5", "elgin-prescaler": "7",
-	"frost-loop": "10", "gale-interrupt": "10", "hurst-exchanged": "3", "innes-capital-n": "5", "joyce-walking": "0",
-	"hale-pages": "10", "irwin-window": "10", "kirk-turned": "2", "lacey-no-pump": "0", "oakes-not-cleared": "2",
+	"abbott-bits": "10", "birch-spi": "10", "cole-lowest-first": "5", "dunn-b-is-8": "8.5", "elgin-prescaler": "6",
+	"frost-loop": "10", "gale-interrupt": "10", "hurst-exchanged": "5", "innes-capital-n": "7", "joyce-walking": "0",
+	"hale-pages": "10", "irwin-window": "10", "kirk-turned": "6", "lacey-no-pump": "0", "oakes-not-cleared": "2",
 	"selby-ramp": "10", "tate-steps": "10", "upton-too-quick": "8", "verney-never-fades": "8", "wyatt-no-prompt": "8",
-	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "3", "noble-release-too": "5",
-	"ogden-bounce": "2",
+	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "4.5", "noble-release-too": "7",
+	"ogden-bounce": "3.5",
 	"peake-bits":   "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "0", "usher-off": "0",
-	"vane-no-colon":        "0",
-	"ainley-wrong-address": "2", "bowles-leftover": "8", "carver-wrong-row": "3", "dyson-dark": "8",
+	"vane-no-colon":        "6.5",
+	"ainley-wrong-address": "5", "bowles-leftover": "9.5", "carver-wrong-row": "6.5", "dyson-dark": "8",
 	"webb-hardware": "10", "yates-by-hand": "10",
-	"bell-table": "10", "hale-settled": "10", "irwin-direction": "2", "kirk-underflow": "7", "lacey-quarters": "3",
+	"bell-table": "10", "hale-settled": "10", "irwin-direction": "6", "kirk-underflow": "7", "lacey-quarters": "5.5",
 	"mercer-shutdown": "0",
-	"naylor-timer":    "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "4",
-	"rowe-octave": "9", "selby-whole-range": "9.5",
-	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "7", "elgin-lit": "9",
+	"naylor-timer":    "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "6",
+	"rowe-octave": "9.5", "selby-whole-range": "9.5",
+	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "9", "elgin-lit": "9",
 	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
-	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "0", "wyatt-inverted": "5",
+	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "3.5", "wyatt-inverted": "6",
 	"yorke-no-line-end": "6.5", "zeller-words": "5",
 }
 
@@ -126,19 +127,21 @@ func TestFirmwareIsCurrent(t *testing.T) {
 	}
 }
 
-// One fault costs once: the chamber gauge with its segments inverted loses all of 10 marks in four expectations. With
-// faults: once the most expensive one is taken off, 6, and the rest given back.
+// One mistake costs once: the chamber gauge with its segments inverted shows nothing right in four expectations. What
+// its repair brings back counts, less half for wiring; with faults: each, all that followed is lost.
 func TestOneFaultOnce(t *testing.T) {
 	e, data, err := demo.Pick("chamber-gauge", "penn-inverted")
 	require.NoError(t, err)
-	for _, rule := range []struct{ text, marks, restored string }{{"", "0", ""}, {"faults: once\n", "4", "4"}} {
+	for _, rule := range []struct{ text, marks, price string }{
+		{"faults: each\n", "0", ""}, {"", "5", "5"}, {"prices: {wiring: 30%}\n", "7", "3"},
+	} {
 		x, problems := exercise.Read("x", []byte(rule.text+string(e.Text)))
 		require.NotNil(t, x, "%v", problems)
 		r, err := marking.Mark(t.Context(), x, "x", data)
 		require.NoError(t, err)
 		assert.Equal(t, rule.marks, r.Sheet.Marks.String())
-		if rule.restored != "" {
-			assert.Equal(t, rule.restored, r.Sheet.Findings[0].Restored.String())
+		if rule.price != "" {
+			assert.Equal(t, rule.price, r.Sheet.Findings[0].Price.String())
 		}
 	}
 }

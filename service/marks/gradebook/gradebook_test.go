@@ -83,7 +83,7 @@ func TestFill(t *testing.T) {
 	_, err = Fill([]byte("Nr,Labb\n4001,\n"), book(), Column{Name: "Lab"})
 	assert.ErrorContains(t, err, "Labb", "the nearest is named")
 	_, err = Fill([]byte("Nr,Lab\n4001,\n"), book(), Column{Name: "Nr"})
-	assert.ErrorContains(t, err, "tells the students")
+	assert.ErrorContains(t, err, "identifies the students")
 
 	c, err := Columns([]byte("\xef\xbb\xbfNr;Lab;Straße\n4001;;x\n4009;;y\n"), book())
 	require.NoError(t, err)

@@ -1,0 +1,36 @@
+package finding
+
+import "math/big"
+
+// Price is what sort of mistake a cause is: it sets what the mistake costs.
+type Price string
+
+// The sorts of mistakes.
+const (
+	Form       Price = "form"       // the right value, written otherwise
+	Constant   Price = "constant"   // a start, a limit, a word
+	Pace       Price = "pace"       // all times by the same factor
+	Single     Price = "single"     // one symbol, one step, one edge of a window
+	Wiring     Price = "wiring"     // lines, polarity, order, direction
+	Behaviour  Price = "behaviour"  // bounce, both edges, something that never ends
+	Unreadable Price = "unreadable" // nothing can be read until it is repaired
+)
+
+// Prices lists them.
+var Prices = []Price{Form, Constant, Pace, Single, Wiring, Behaviour, Unreadable}
+
+// shares are in percent of the full marks of every expectation that a mistake touched: what it costs, and what it costs
+// at least where the marks without any repair are higher. They are set so that the table of docs/marking.md comes out.
+var shares = map[Price][2]int64{
+	Form: {40, 20}, Constant: {50, 20}, Pace: {50, 40}, Single: {35, 15}, Wiring: {50, 35}, Behaviour: {65, 30},
+	Unreadable: {65, 30},
+}
+
+// Usual is the fraction that a mistake costs, and the least that it costs.
+func (p Price) Usual() (cost, least *big.Rat) {
+	s, ok := shares[p]
+	if !ok {
+		s = shares[Wiring]
+	}
+	return big.NewRat(s[0], 100), big.NewRat(s[1], 100)
+}

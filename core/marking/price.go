@@ -1,0 +1,114 @@
+package marking
+
+import (
+	"math/big"
+
+	"hemble/core/diagnosis"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/sheet"
+)
+
+// price has each tested mistake cost once: an expectation that it touched, whose marks its repair raises, gives the
+// marks of the repaired run less the mistake's price. What was seen alone stands where it gives more, but a mistake
+// costs some of what it touched at least. Prices of two mistakes add up. It is done expectation by expectation, so that
+// the lines of a sheet add up to its marks.
+func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
+	if x.Each {
+		return
+	}
+	type cost struct{ full, least *big.Rat }
+	var chain []diagnosis.Finding
+	var costs []cost
+	for _, f := range found {
+		if f.After == nil {
+			continue
+		}
+		if !f.Tested {
+			break
+		}
+		c := cost{}
+		c.full, c.least = share(x, f.Code)
+		chain, costs = append(chain, f), append(costs, c)
+	}
+	if len(chain) == 0 {
+		return
+	}
+	paid := make([][]sheet.Marks, len(chain)) // by trials
+	for n := range paid {
+		for range s.Trials {
+			paid[n] = append(paid[n], sheet.NewMarks(new(big.Rat)))
+		}
+	}
+	for i := range s.Trials {
+		for k := range s.Trials[i].Verdicts {
+			v := &s.Trials[i].Verdicts[k]
+			before, full, least := v.Marks.Rat, new(big.Rat), new(big.Rat)
+			var by []int
+			for n, f := range chain {
+				if after := f.After[i][k]; after.Cmp(before) > 0 {
+					by = append(by, n)
+					full.Add(full, costs[n].full)
+					least.Add(least, costs[n].least)
+					before = after
+				}
+			}
+			if by == nil {
+				continue
+			}
+			plain := v.Marks
+			less := func(share *big.Rat) *big.Rat {
+				left := new(big.Rat).Sub(before, new(big.Rat).Mul(share, v.Of.Rat))
+				if left.Sign() < 0 {
+					left.SetInt64(0)
+				}
+				return left
+			}
+			marks := less(full)
+			if most := less(least); plain.Cmp(most) < 0 {
+				most = plain.Rat
+				if most.Cmp(marks) > 0 {
+					marks = most
+				}
+			} else if most.Cmp(marks) > 0 {
+				marks = most
+			}
+			v.Plain, v.Marks, v.Mended = &plain, sheet.NewMarks(marks), before.Cmp(v.Of.Rat) >= 0
+			lost := new(big.Rat).Sub(before, marks)
+			lost.Quo(lost, big.NewRat(int64(len(by)), 1))
+			for _, n := range by {
+				paid[n][i] = paid[n][i].Add(sheet.NewMarks(lost))
+			}
+		}
+		s.Trials[i].Marks = trialMarks(&x.Trials[i], s.Trials[i].Verdicts)
+	}
+	n := 0
+	for i := range s.Findings {
+		if n < len(chain) && s.Findings[i].Code == chain[n].Code {
+			m := sheet.NewMarks(new(big.Rat))
+			for _, p := range paid[n] {
+				m = m.Add(p)
+			}
+			s.Findings[i].Price, s.Findings[i].Paid = &m, paid[n]
+			n++
+		}
+	}
+}
+
+// share is the fraction of what it touched that a mistake costs, and at least: nothing where it has a deduction.
+func share(x *exercise.Exercise, code finding.Code) (cost, least *big.Rat) {
+	for _, d := range x.Deductions {
+		if finding.Family(string(code), string(d.Finding)) {
+			return new(big.Rat), new(big.Rat)
+		}
+	}
+	p := finding.Of(code).Price
+	cost, least = p.Usual()
+	if set := x.Prices[p]; set != nil {
+		cost = set
+		if least.Cmp(cost) > 0 {
+			least = cost
+		}
+	}
+	return cost, least
+}
