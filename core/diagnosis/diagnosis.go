@@ -53,7 +53,8 @@ type Finding struct {
 	Code     finding.Code
 	Text     string
 	Part     string
-	Trial    int // where it shows first
+	More     []string // other parts that it is about
+	Trial    int      // where it shows first
 	At       clock.Time
 	Evidence []string
 	By       *machine.Place
@@ -82,6 +83,7 @@ type candidate struct {
 	fault *fault.Fault
 	size  fault.Size
 	part  string
+	more  []string // other parts that it concerns in the same way
 	marks *big.Rat
 	reels []*reel.Reel
 	order int
@@ -159,7 +161,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
 			return finding.Of(g.Code).Covers(finding.Of(f.Code)) &&
-				(g.Part == f.Part || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input)
+				(g.about(f.Part) || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input || finding.Of(g.Code).Whole)
 		}) {
 			found = append(found, f)
 		}
@@ -204,13 +206,18 @@ func (s *search) explains(chain []candidate) bool {
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
+	if s.breaks(last.reels) {
+		return false
+	}
 	vague, whole := false, true
 	for _, c := range chain {
 		vague = vague || c.fault.Vague
-		whole = whole && s.allMet(last.reels, c.part)
+		for _, name := range append([]string{c.part}, c.more...) {
+			whole = whole && s.allMet(last.reels, name)
+		}
 	}
 	if vague {
-		return whole || last.marks.Cmp(s.part(3)) >= 0 && !s.breaks(last.reels)
+		return whole || last.marks.Cmp(s.part(3)) >= 0
 	}
 	return whole || last.marks.Cmp(s.part(2)) >= 0
 }
@@ -257,6 +264,9 @@ func (s *search) allMet(reels []*reel.Reel, name string) bool {
 	return true
 }
 
+// about reports whether a finding is about a part.
+func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }
+
 func strength(f Finding) int {
 	if f.Fidelity == BySymptoms && finding.Of(f.Code).Sure {
 		return 1
@@ -287,6 +297,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		}
 	}
 	var later []candidate
+	var tried sets
 	faults := fault.All()
 	for _, p := range s.x.Subjects() {
 		subject := fault.NewSubject(s.x, p, reels, verdicts)
@@ -300,7 +311,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			if f.Wiring && p.Kind.Geometry != nil && everRight(verdicts, p.Name) {
 				continue
 			}
-			for _, size := range f.Sizes(subject) {
+			sizes := f.Sizes(subject)
+			tried.add(f, order, p, sizes)
+			for _, size := range sizes {
 				c := candidate{fault: f, size: size, part: p.Name, order: order}
 				if size.Reel == nil {
 					later = append(later, c)
@@ -317,7 +330,22 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			}
 		}
 	}
-	if slices.ContainsFunc(out, func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 }) {
+	all := func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 }
+	if slices.ContainsFunc(out, all) {
+		return out, nil
+	}
+	for _, c := range tried.together() {
+		if c.size.Reel == nil {
+			later = append(later, c)
+			continue
+		}
+		for _, r := range reels {
+			c.reels = append(c.reels, c.size.Reel(r))
+		}
+		c.marks, c.tier = s.score(c.reels), OnReel
+		worth(c)
+	}
+	if slices.ContainsFunc(out, all) {
 		return out, nil
 	}
 	slices.SortStableFunc(later, func(a, b candidate) int { return cmp.Compare(a.fault.Last(), b.fault.Last()) })
@@ -517,11 +545,11 @@ func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []c
 
 // report makes a finding of a candidate.
 func (s *search) report(c candidate, before []*reel.Reel) Finding {
-	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, Marks: c.marks, Fidelity: c.tier}
+	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier}
 	for i := range s.seen {
 		f.After = append(f.After, s.repairer.Marks(i, c.reels[i]))
 	}
-	f.Tested = !c.fault.Explains && (!c.fault.Once || s.right(c.reels)-s.right(before) >= mended)
+	f.Tested = !c.fault.Explains && (!c.fault.Once || s.amiss(before)-s.amiss(c.reels) >= mended)
 	for i, t := range s.seen {
 		for _, v := range t.Verdicts {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
@@ -541,12 +569,12 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 // them it was made from.
 const mended = 2
 
-// right counts the states that are as expected.
-func (s *search) right(reels []*reel.Reel) (n int) {
+// amiss counts the states that are not as expected, in what they show or in time.
+func (s *search) amiss(reels []*reel.Reel) (n int) {
 	for i, r := range reels {
 		for _, e := range s.x.Trials[i].Expect {
 			for _, l := range e.Judge(r).Alignment {
-				if right(l.Operation) {
+				if l.Operation != judge.Right && l.Operation != judge.Ignored {
 					n++
 				}
 			}

@@ -20,12 +20,8 @@ var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "time", Price: finding.Pace,
 		Doc:   "everything takes too long, or is too fast, by the same factor",
-		Catch: "give `shows` its times with `each`", Order: 2, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
+		Catch: "give `shows` its times with `each`", Order: 2, Whole: true, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
-	register(&Fault{Entry: finding.Entry{Code: "length", Price: finding.Constant,
-		Doc:   "one state lasts too long or too short, every time",
-		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
-		Once: true, Sizes: eachLength})
 	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
 		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
 }
@@ -38,7 +34,7 @@ func allTime(s *Subject) (out []Size) {
 		if n, d := s.pace(); n != d {
 			return []Size{s.paced(n, d)}
 		}
-		return nil
+		return s.hurried()
 	}
 	first := slices.IndexFunc(s.Exercise.Parts, func(p *part.Instance) bool { return p.Kind.Geometry != nil })
 	if s.Exercise.Parts[first] != s.Part { // it is about the chip, whatever the display
@@ -48,50 +44,6 @@ func allTime(s *Subject) (out []Size) {
 		out = append(out, clocked(r[0], r[1]), clocked(r[1], r[0]))
 	}
 	return out
-}
-
-func eachLength(s *Subject) []Size {
-	type standing struct{ want, seen clock.Time }
-	by := map[string]standing{}
-	first := ""
-	for trial, verdicts := range s.Verdicts {
-		for _, v := range verdicts {
-			for _, l := range v.Alignment {
-				if v.Display != s.Part.Name || !v.Timed || l.Operation != judge.Mistimed ||
-					l.Seen.To >= s.Reels[trial].Length {
-					continue
-				}
-				x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
-				was, ok := by[l.Seen.Text]
-				if ok && !near(was.want, x.want) || ok && !near(was.seen, x.seen) {
-					return nil // not one thing
-				}
-				if by[l.Seen.Text] = x; first == "" {
-					first = l.Seen.Text
-				}
-			}
-		}
-	}
-	if len(by) != 1 {
-		return nil
-	}
-	x := by[first]
-	return []Size{{Text: fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, first,
-		x.seen.Brief(), x.want.Brief()),
-		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
-			shift := clock.Time(0)
-			for _, f := range t.Frames {
-				length := f.Length()
-				if t.Short(f.State) == first && near(length, x.seen) {
-					length = x.want
-				}
-				from := f.From + shift
-				shift += length - f.Length()
-				f.From, f.To = from, from+length
-				out = append(out, f)
-			}
-			return out
-		})}}
 }
 
 func limit(s *Subject) (out []Size) {
@@ -171,6 +123,47 @@ func (s *Subject) pace() (n, d int64) {
 	}
 	thousandths := int64(m.seen) * 1000 / int64(m.want)
 	return max(1, thousandths), 1000
+}
+
+// hurried has the chip run slower, where a display changes much more often than it should, or so fast that its light
+// is dim and steady: whatever follows from the rest of the time that is between two of its states. It is tried for the
+// first display alone, since it is about the chip.
+func (s *Subject) hurried() (out []Size) {
+	var wants, seen []clock.Time
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			if v.Display != s.Part.Name || !v.Timed || v.Outcome == judge.Met {
+				continue
+			}
+			for _, l := range v.Alignment {
+				if l.Expected != nil && l.Expected.To > l.Expected.From && l.Expected.To < s.Reels[trial].Length {
+					wants = append(wants, l.Expected.To-l.Expected.From)
+				}
+			}
+			frames := s.Reels[trial].Track(s.Part.Name).Frames
+			for i := 1; i+1 < len(frames); i++ {
+				seen = append(seen, frames[i].Length())
+			}
+		}
+	}
+	if len(wants) < 2 {
+		return nil
+	}
+	slices.Sort(wants)
+	slices.Sort(seen)
+	want := wants[len(wants)/2]
+	if len(seen) > 0 && seen[len(seen)/2]*3 > want {
+		return nil
+	}
+	for _, r := range ratios {
+		if r[0] < 4 || len(seen) > 0 && !near(seen[len(seen)/2]*clock.Time(r[0]), want) {
+			continue
+		}
+		slow := clocked(r[0], r[1])
+		slow.Text = fmt.Sprintf("Everything goes %d times too fast.", r[0])
+		out = append(out, slow)
+	}
+	return out
 }
 
 // longest is how long a run may take to undo a slow program.

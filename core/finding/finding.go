@@ -39,6 +39,8 @@ type Entry struct {
 	Sure bool
 	// Input tells that it is about an input of the program, on whatever display that shows.
 	Input bool
+	// Whole tells that it is about all that the program does, not about one display.
+	Whole bool
 	// Weak tells that any other finding about the same thing makes it superfluous.
 	Weak bool
 	// Vague tells that many other causes could bring it about: numbers and texts that are repaired alone.

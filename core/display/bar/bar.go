@@ -4,10 +4,12 @@ package bar
 import (
 	"fmt"
 	"math/bits"
+	"slices"
 	"strconv"
 
 	"hemble/core/display"
 	"hemble/core/display/lights"
+	"hemble/core/finding"
 	"hemble/core/spec"
 )
 
@@ -63,4 +65,12 @@ func (bar) Spell(_ *display.Track, s display.State) []string {
 	return []string{fmt.Sprint(bits.OnesCount64(s.Lights.Bits())), display.Quoted(dots)}
 }
 
-func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted} }
+func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, turned} }
+
+var turned = &display.Mistake{
+	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned"},
+	Sizes: func(c *display.Case) []display.Size {
+		return []display.Size{{Text: "The lights of " + c.Name + " are in reverse order: the first is where the last should be.",
+			State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
+	},
+}

@@ -1,0 +1,215 @@
+package fault
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+func init() {
+	register(&Fault{Entry: finding.Entry{Code: "displays-swapped", Price: finding.Wiring,
+		Doc: "two displays of the same kind are exchanged"}, Sizes: displaysSwapped})
+	register(&Fault{Entry: finding.Entry{Code: "keys-swapped", Price: finding.Wiring,
+		Doc: "two buttons are exchanged, or the rows and the columns of a keypad", Order: 5, Input: true,
+		Catch:    "press each of them, and read the display behind each",
+		Subsumes: []finding.Code{"dark", "never-changes"}}, Sizes: keysSwapped})
+	register(&Fault{Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant,
+		Doc: "two texts or two numbers are exchanged"}, Once: true, Sizes: textsSwapped})
+}
+
+// later lists the parts of the same kind that come behind this one: each pair is looked at once.
+func (s *Subject) later() (out []*part.Instance) {
+	at := slices.Index(s.Exercise.Parts, s.Part)
+	if at < 0 { // a group
+		return nil
+	}
+	for _, p := range s.Exercise.Parts[at+1:] {
+		if p.Kind == s.Part.Kind {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+func displaysSwapped(s *Subject) (out []Size) {
+	if s.Part.Kind.Geometry == nil {
+		return nil
+	}
+	for _, p := range s.later() {
+		a, b := s.Part.Name, p.Name
+		if g := p.Kind.Geometry(*p); g.Lights() != s.Part.Kind.Geometry(*s.Part).Lights() {
+			continue
+		}
+		out = append(out, Size{Text: fmt.Sprintf("%s and %s are exchanged: each shows what the other should.", a, b),
+			Reel: func(r *reel.Reel) *reel.Reel {
+				x, y := r.Track(a).Frames, r.Track(b).Frames
+				given := func(frames []display.Frame) func(string, *display.Track) []display.Frame {
+					return func(string, *display.Track) []display.Frame { return frames }
+				}
+				return frames(b, given(x))(frames(a, given(y))(r))
+			}})
+	}
+	return out
+}
+
+func keysSwapped(s *Subject) (out []Size) {
+	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 {
+		return nil
+	}
+	cued := func(name string) bool {
+		for _, t := range s.Exercise.Trials {
+			if slices.ContainsFunc(t.Cues, func(c exercise.Cue) bool { return c.Part == name }) {
+				return true
+			}
+		}
+		return false
+	}
+	for _, p := range s.later() {
+		a, b := s.Part.Name, p.Name
+		if !cued(a) && !cued(b) {
+			continue
+		}
+		out = append(out, Size{Text: fmt.Sprintf("%s and %s are exchanged: each does what the other should.", a, b),
+			Bench: func(x *exercise.Exercise) {
+				for t := range x.Trials {
+					for i := range x.Trials[t].Cues {
+						switch c := &x.Trials[t].Cues[i]; c.Part {
+						case a:
+							c.Part = b
+						case b:
+							c.Part = a
+						}
+					}
+				}
+			}})
+	}
+	return append(out, s.linesTurned()...)
+}
+
+// linesTurned takes the rows of a keypad for its columns, or either from the other end.
+func (s *Subject) linesTurned() (out []Size) {
+	var rows, columns []int
+	for i, t := range s.Part.Kind.Pins {
+		switch {
+		case s.Part.Wired[i] == "":
+		case strings.HasPrefix(t.Name, "row"):
+			rows = append(rows, i)
+		case strings.HasPrefix(t.Name, "column"):
+			columns = append(columns, i)
+		}
+	}
+	if len(rows) < 2 || len(columns) < 2 {
+		return nil
+	}
+	wired := func(to, from []int) func(*exercise.Exercise) {
+		return func(x *exercise.Exercise) {
+			w := x.Part(s.Part.Name).Wired
+			was := slices.Clone(w)
+			for i := range to {
+				w[to[i]] = was[from[i]]
+			}
+		}
+	}
+	turned := func(list []int) []int {
+		back := slices.Clone(list)
+		slices.Reverse(back)
+		return back
+	}
+	if len(rows) == len(columns) {
+		both, other := slices.Concat(rows, columns), slices.Concat(columns, rows)
+		out = append(out, Size{Text: fmt.Sprintf("The rows and the columns of %s are exchanged.", s.Part.Name),
+			Bench: wired(both, other)})
+	}
+	return append(out,
+		Size{Text: fmt.Sprintf("The rows of %s are in reverse order.", s.Part.Name), Bench: wired(rows, turned(rows))},
+		Size{Text: fmt.Sprintf("The columns of %s are in reverse order.", s.Part.Name),
+			Bench: wired(columns, turned(columns))})
+}
+
+// textsSwapped looks for two states of which each is shown in the place of the other. Of texts in rows, it looks at
+// each row by itself.
+func textsSwapped(s *Subject) (out []Size) {
+	if s.shown == nil {
+		return nil
+	}
+	t := s.shown.Track()
+	lettered, rowed := display.As[display.Lettered](t.Geometry)
+	words := func(x display.State) []string {
+		if rowed {
+			return lettered.Rows(t, x)
+		}
+		return []string{t.Short(x)}
+	}
+	wanted, states, sequence := map[string]bool{}, map[string]display.State{}, false
+	for _, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for _, l := range v.Alignment {
+				switch {
+				case v.Display != s.Part.Name || l.Expected == nil:
+				case l.Expected.State == nil: // a line that should come at some time
+					wanted[l.Expected.Text] = true
+				default:
+					sequence = sequence || len(v.Alignment) > 1
+					for _, w := range words(*l.Expected.State) {
+						wanted[w], states[w] = true, *l.Expected.State
+					}
+				}
+			}
+		}
+	}
+	right, shown := map[string]bool{}, map[[2]string]bool{} // shown where it should be; what is shown in place of what
+	for _, p := range s.shown.Pairs {
+		want, got := words(p.Want), words(p.Seen)
+		for i := range min(len(want), len(got)) {
+			right[want[i]] = right[want[i]] || want[i] == got[i]
+			shown[[2]string{want[i], got[i]}] = true
+		}
+	}
+	seen := map[[2]string]bool{}
+	for _, p := range s.shown.Pairs {
+		want, got := words(p.Want), words(p.Seen)
+		if !p.Wrong || len(want) != len(got) {
+			continue
+		}
+		for i := range want {
+			pair := [2]string{min(want[i], got[i]), max(want[i], got[i])}
+			if !wanted[want[i]] || !wanted[got[i]] || seen[pair] || strings.TrimSpace(pair[0]) == "" || len(out) == 4 {
+				continue
+			}
+			seen[pair] = true
+			other := map[string]string{pair[0]: pair[1], pair[1]: pair[0]}
+			change := display.InRows(other)
+			if !rowed {
+				change = func(t *display.Track, x display.State) display.State {
+					if to, ok := other[t.Short(x)]; ok {
+						return states[to]
+					}
+					return x
+				}
+			}
+			out = append(out, Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
+				quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
+				func(_ string, t *display.Track) []display.Frame {
+					list := slices.Clone(t.Frames)
+					for i := range list {
+						list[i].State = change(t, list[i].State)
+					}
+					return list
+				})})
+		}
+	}
+	return out
+}
+
+func quoted(text bool, s string) string {
+	if text {
+		return fmt.Sprintf("%q", strings.TrimSpace(s))
+	}
+	return s
+}

@@ -1,0 +1,393 @@
+package fault
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/reel"
+)
+
+func init() {
+	register(&Fault{Entry: finding.Entry{Code: "step-missing", Price: finding.Single,
+		Doc:   "one step of a sequence, or several in a row, are left out",
+		Catch: "write the whole sequence with `shows`"}, Once: true, Sizes: stepMissing})
+	register(&Fault{Entry: finding.Entry{Code: "extra-step", Price: finding.Single,
+		Doc:   "a sequence has one step too many",
+		Catch: "write the whole sequence with `shows`, without `extra: ignore`"}, Once: true, Sizes: extraStep})
+	register(&Fault{Entry: finding.Entry{Code: "length", Price: finding.Constant,
+		Doc:   "some states last too long or too short, every time",
+		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
+		Once: true, Sizes: eachLength})
+	register(&Fault{Entry: finding.Entry{Code: "lengths-swapped", Price: finding.Single,
+		Doc:   "the times of two states are exchanged",
+		Catch: "give `shows` its times with `for`"}, Once: true, Sizes: lengthsSwapped})
+}
+
+// sequences gives the alignments of all sequences of the display.
+func (s *Subject) sequences(see func(trial int, v judge.Verdict)) {
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			if v.Display == s.Part.Name && len(v.Alignment) > 1 {
+				see(trial, v)
+			}
+		}
+	}
+}
+
+// step is a place of a sequence: between two states, by what they are called.
+type step struct{ before, after string }
+
+// stepMissing looks for states that are left out, always the same at the same place, where all others are there.
+func stepMissing(s *Subject) []Size {
+	type left struct {
+		states  []display.State
+		lengths []clock.Time
+		names   []string
+		covered clock.Time // how long the state before should last, where it lasts through what is left out
+	}
+	by, wrong := map[step]left{}, false
+	first := step{}
+	s.sequences(func(trial int, v judge.Verdict) {
+		seen := func(i int) string { // what stands at a place that is not left out
+			if i >= 0 && i < len(v.Alignment) && v.Alignment[i].Seen != nil {
+				return v.Alignment[i].Seen.Text
+			}
+			return ""
+		}
+		for i := 0; i < len(v.Alignment); i++ {
+			l := v.Alignment[i]
+			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
+				wrong = true
+			}
+			if l.Operation != judge.Missing || l.Expected.State == nil {
+				continue
+			}
+			at, end := step{before: seen(i - 1)}, i
+			gone := left{}
+			for ; end < len(v.Alignment) && v.Alignment[end].Operation == judge.Missing &&
+				v.Alignment[end].Expected.State != nil; end++ {
+				x := v.Alignment[end].Expected
+				gone.states = append(gone.states, *x.State)
+				gone.lengths = append(gone.lengths, x.To-x.From)
+				gone.names = append(gone.names, x.Text)
+			}
+			if i > 0 && v.Timed && v.Alignment[i-1].Operation == judge.Mistimed {
+				gone.covered = v.Alignment[i-1].Expected.To - v.Alignment[i-1].Expected.From
+			}
+			i = end - 1
+			if at.after = seen(end); end == len(v.Alignment) && s.Reels[trial].Length-v.Alignment[end-1].Expected.From < clock.Second {
+				continue // it would have come behind the end
+			}
+			if was, ok := by[at]; ok && !slices.Equal(was.names, gone.names) {
+				wrong = true
+			}
+			if by[at] = gone; first == (step{}) {
+				first = at
+			}
+		}
+	})
+	if wrong || len(by) != 1 || first.before == "" {
+		return nil
+	}
+	gone := by[first]
+	where := "after " + first.before
+	if first.after != "" {
+		where = "between " + first.before + " and " + first.after
+	}
+	return []Size{{Text: fmt.Sprintf("%s leaves out %s %s.", s.Part.Name, listed(gone.names), where),
+		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
+			shift := clock.Time(0)
+			for i, f := range t.Frames {
+				f.From, f.To = f.From+shift, f.To+shift
+				last := i+1 == len(t.Frames)
+				if t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
+					last && first.after != "" {
+					out = append(out, f)
+					continue
+				}
+				total := clock.Time(0)
+				for _, length := range gone.lengths {
+					total += length
+				}
+				if gone.covered > 0 && near(f.Length(), gone.covered+total) {
+					f.To, shift = f.To-total, shift-total
+				}
+				out = append(out, f)
+				for k, state := range gone.states {
+					from := out[len(out)-1].To
+					out = append(out, display.Frame{State: state, From: from, To: from + gone.lengths[k]})
+				}
+				shift += total
+			}
+			return cutAt(out, t)
+		})}}
+}
+
+// extraStep looks for one state that stands where none should be, always between the same two.
+func extraStep(s *Subject) (out []Size) {
+	tried := map[[3]string]bool{}
+	s.sequences(func(_ int, v judge.Verdict) {
+		for i, l := range v.Alignment {
+			if l.Operation == judge.Extra && l.Seen != nil && i > 0 && i+1 < len(v.Alignment) &&
+				v.Alignment[i-1].Seen != nil && v.Alignment[i+1].Seen != nil {
+				tried[[3]string{v.Alignment[i-1].Seen.Text, l.Seen.Text, v.Alignment[i+1].Seen.Text}] = true
+			}
+		}
+	})
+	// a state that comes back after another one where it should go on
+	for trial := range s.Verdicts {
+		t := s.Reels[trial].Track(s.Part.Name)
+		for _, v := range s.Verdicts[trial] {
+			for _, l := range v.Alignment {
+				if v.Display != s.Part.Name || !v.Timed || l.Operation != judge.Mistimed || t == nil {
+					continue
+				}
+				for i := 0; i+2 < len(t.Frames); i++ {
+					a, b, c := t.Frames[i], t.Frames[i+1], t.Frames[i+2]
+					if (a.From == l.Seen.From || c.From == l.Seen.From) && t.Alike(a.State, c.State) && near(c.To-a.From, l.Expected.To-l.Expected.From) {
+						tried[[3]string{t.Short(a.State), t.Short(b.State), t.Short(c.State)}] = true
+					}
+				}
+			}
+		}
+	}
+	if len(tried) > 2 {
+		return nil
+	}
+	for _, x := range slices.SortedFunc(maps.Keys(tried), func(a, b [3]string) int {
+		return strings.Compare(strings.Join(a[:], "|"), strings.Join(b[:], "|"))
+	}) {
+		text := fmt.Sprintf("%s shows %s between %s and %s, where nothing should come between them.", s.Part.Name, x[1],
+			x[0], x[2])
+		if x[0] == x[2] {
+			text = fmt.Sprintf("%s shows %s for a while in the middle of %s.", s.Part.Name, x[1], x[0])
+		}
+		out = append(out, s.moved(text,
+			func(_ string, t *display.Track) (list []display.Frame, shift clock.Time) {
+				for i, f := range t.Frames {
+					here := i > 0 && i+1 < len(t.Frames) && t.Short(t.Frames[i-1].State) == x[0] &&
+						t.Short(f.State) == x[1] && t.Short(t.Frames[i+1].State) == x[2]
+					switch n := len(list); {
+					case here && x[0] == x[2]: // it is bridged
+						list[n-1].To = f.To - shift
+					case here:
+						shift += f.Length()
+					case n > 0 && t.Alike(list[n-1].State, f.State):
+						list[n-1].To = f.To - shift
+					default:
+						f.From, f.To = f.From-shift, f.To-shift
+						list = append(list, f)
+					}
+				}
+				return list, -shift
+			}))
+	}
+	return out
+}
+
+// standing is how long a state should last, and how long it does.
+type standing struct{ want, seen clock.Time }
+
+// place is a state after another one.
+type place struct{ before, text string }
+
+// standings are the states of a display that last too long or too short, all of them the same each time; nil where some
+// do not, or where nothing does.
+func (s *Subject) standings() map[place]standing {
+	by, uneven := map[place]standing{}, false
+	s.sequences(func(trial int, v judge.Verdict) {
+		before := ""
+		for _, l := range v.Alignment {
+			if l.Seen == nil {
+				continue
+			}
+			at := place{before, l.Seen.Text}
+			before = l.Seen.Text
+			if !v.Timed || l.Operation != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
+				continue
+			}
+			x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
+			if was, ok := by[at]; ok && (!near(was.want, x.want) || !near(was.seen, x.seen)) {
+				uneven = true
+			}
+			by[at] = x
+		}
+	})
+	if uneven {
+		return nil
+	}
+	return by
+}
+
+// everyTime reports whether a state lasts as long wherever it comes at its place.
+func (s *Subject) everyTime(at place, seen clock.Time) bool {
+	for _, r := range s.Reels {
+		t := r.Track(s.Part.Name)
+		if t == nil {
+			continue
+		}
+		for i := 1; i+1 < len(t.Frames); i++ {
+			f := t.Frames[i]
+			if t.Short(f.State) == at.text && t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+func eachLength(s *Subject) []Size {
+	by := s.standings()
+	if len(by) == 0 || len(by) > 8 {
+		return nil
+	}
+	names := map[string]standing{}
+	for _, at := range slices.SortedFunc(maps.Keys(by), func(a, b place) int {
+		return strings.Compare(a.text+"|"+a.before, b.text+"|"+b.before)
+	}) {
+		x := by[at]
+		if was, ok := names[at.text]; ok && was != x && !(near(was.want, x.want) && near(was.seen, x.seen)) {
+			return nil
+		}
+		names[at.text] = x
+		if !s.everyTime(at, x.seen) {
+			return nil
+		}
+	}
+	list := slices.Sorted(maps.Keys(names))
+	x := names[list[0]]
+	for _, n := range list {
+		if !near(names[n].want, x.want) || !near(names[n].seen, x.seen) {
+			return nil // not one thing
+		}
+	}
+	return []Size{s.moved(fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, listed(list),
+		x.seen.Brief(), x.want.Brief()), lasting(by))}
+}
+
+func lengthsSwapped(s *Subject) []Size {
+	by := s.standings()
+	if len(by) < 2 || len(by) > 4 {
+		return nil
+	}
+	names := map[string]standing{}
+	for at, x := range by {
+		if was, ok := names[at.text]; ok && !(near(was.want, x.want) && near(was.seen, x.seen)) {
+			return nil
+		}
+		names[at.text] = x
+	}
+	list := slices.Sorted(maps.Keys(names))
+	if len(list) != 2 {
+		return nil
+	}
+	a, b := names[list[0]], names[list[1]]
+	if near(a.want, b.want) || !near(a.want, b.seen) || !near(b.want, a.seen) {
+		return nil
+	}
+	return []Size{s.moved(fmt.Sprintf("The times of %s and %s on %s are exchanged: %s lasts %s and %s %s.", list[0], list[1],
+		s.Part.Name, list[0], a.seen.Brief(), list[1], b.seen.Brief()), lasting(by))}
+}
+
+// lasting gives states the lengths that they should have, wherever they last otherwise at the same place.
+func lasting(by map[place]standing) mover {
+	return func(_ string, t *display.Track) (out []display.Frame, shift clock.Time) {
+		before := ""
+		for i, f := range t.Frames {
+			length, text := f.Length(), t.Short(f.State)
+			if x, ok := by[place{before, text}]; ok && near(length, x.seen) && i+1 < len(t.Frames) {
+				length = x.want
+			}
+			from := f.From + shift
+			shift += length - f.Length()
+			f.From, f.To = from, from+length
+			before, out = text, append(out, f)
+		}
+		return out, shift
+	}
+}
+
+// mover changes the frames of a track of one trial, and tells by how much its end came later; less than 0 for earlier.
+type mover func(trial string, t *display.Track) ([]display.Frame, clock.Time)
+
+// moved is a repair that moves frames. Where they come earlier, what follows behind the end of the trial belongs to it
+// as well: the program is run for so much longer.
+func (s *Subject) moved(text string, change mover) Size {
+	earlier := map[string]clock.Time{} // by trials
+	for _, r := range s.Reels {
+		if t := r.Track(s.Part.Name); t != nil {
+			if _, shift := change(r.Trial, t); shift < 0 {
+				earlier[r.Trial] = -shift
+			}
+		}
+	}
+	repaired := frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
+		list, _ := change(trial, t)
+		return cutAt(list, t)
+	})
+	if len(earlier) == 0 {
+		return Size{Text: text, Reel: repaired}
+	}
+	return Size{Text: text,
+		Bench: func(x *exercise.Exercise) {
+			for i := range x.Trials {
+				x.Trials[i].Length += earlier[x.Trials[i].Name]
+			}
+		},
+		After: func(r *reel.Reel) *reel.Reel { return shortened(repaired(r), earlier[r.Trial]) }}
+}
+
+// shortened is a reel without its last part.
+func shortened(r *reel.Reel, by clock.Time) *reel.Reel {
+	out := *r
+	out.Length -= by
+	out.Tracks = slices.Clone(r.Tracks)
+	for i := range out.Tracks {
+		var list []display.Frame
+		for _, f := range out.Tracks[i].Frames {
+			if f.From < out.Length {
+				f.To = min(f.To, out.Length)
+				list = append(list, f)
+			}
+		}
+		out.Tracks[i].Frames = list
+	}
+	return &out
+}
+
+// cutAt ends frames where the track ends.
+func cutAt(list []display.Frame, t *display.Track) (out []display.Frame) {
+	if len(t.Frames) == 0 {
+		return list
+	}
+	end := t.Frames[len(t.Frames)-1].To
+	for _, f := range list {
+		if f.From < end {
+			f.To = min(f.To, end)
+			out = append(out, f)
+		}
+	}
+	if n := len(out); n > 0 {
+		out[n-1].To = end
+	}
+	return out
+}
+
+// listed names things as a sentence does, the first few of many.
+func listed(all []string) string {
+	switch n := len(all); {
+	case n == 1:
+		return all[0]
+	case n > 4:
+		return strings.Join(all[:3], ", ") + fmt.Sprintf(" and %d more", n-3)
+	default:
+		return strings.Join(all[:n-1], ", ") + " and " + all[n-1]
+	}
+}
