@@ -552,10 +552,25 @@ func (b *Bench) Finish() *reel.Reel {
 		b.load.finish(b)
 		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
 		b.reel.Counters = b.machine.Counters()
+		b.reel.Pins = b.standing()
 	}
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
 	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
 	return b.reel
+}
+
+// standing tells which pins of the chip are no outputs though something is wired to them, and the reverse.
+func (b *Bench) standing() (out reel.Pins) {
+	for i, pin := range b.exercise.Chip.Pins {
+		drives := b.machine.Drives(machine.Pin(i)).Strength == circuit.PushPull
+		switch wired := b.byPin[i] != nil; {
+		case wired && !drives:
+			out.Silent = append(out.Silent, pin.Name)
+		case drives && !wired:
+			out.Loose = append(out.Loose, pin.Name)
+		}
+	}
+	return out
 }
 
 func init() {

@@ -156,7 +156,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		found = append(found, s.report(c, before))
 	}
 	for _, f := range told {
-		if len(found) == maxFound {
+		if len(found) == maxFound || len(chain) > 0 && !s.doubtful(chain) { // or all is explained
 			break
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
@@ -209,17 +209,17 @@ func (s *search) explains(chain []candidate) bool {
 	if s.breaks(last.reels) {
 		return false
 	}
-	vague, whole := false, true
+	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague {
+		return false // with two of them almost anything can be brought about
+	}
+	vague, whole := false, true // a number repaired by a rule must be right throughout
 	for _, c := range chain {
-		vague = vague || c.fault.Vague
+		vague = vague || c.fault.Vague && !c.fault.Once
 		for _, name := range append([]string{c.part}, c.more...) {
 			whole = whole && s.allMet(last.reels, name)
 		}
 	}
-	if vague {
-		return whole || last.marks.Cmp(s.part(3)) >= 0
-	}
-	return whole || last.marks.Cmp(s.part(2)) >= 0
+	return whole || !vague && last.marks.Cmp(s.part(3)) >= 0
 }
 
 // breaks reports whether a repair spoils a state that was right before: then what it says does not hold throughout.

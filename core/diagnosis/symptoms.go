@@ -33,7 +33,7 @@ func (s symptom) key(display string) string {
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
 var all = sync.OnceValue(func() []symptom {
-	out := slices.Clone(general)
+	out := slices.Concat(general, pins, ofParts())
 	of := map[finding.Code]map[display.TypeName]*display.Symptom{}
 	for _, t := range display.Types() {
 		for _, s := range t.Symptoms() {
@@ -73,6 +73,7 @@ type view struct {
 	reel     *reel.Reel
 	track    *display.Track
 	verdicts []judge.Verdict // about the display, those not met
+	all      []judge.Verdict // of the trial
 }
 
 // noted reports whether the display itself reported something.
@@ -126,7 +127,7 @@ var general = []symptom{
 				}
 			}
 			return fmt.Sprintf("%s stayed dark throughout: it was never switched on, or nothing reached it.",
-				v.track.Display), 0, true
+				v.track.Display), 0, !v.follows()
 		}},
 	{finding.Entry{Code: "held", Doc: "a held press counts repeatedly", Order: 7, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
@@ -213,6 +214,21 @@ var general = []symptom{
 	}},
 }
 
+// follows reports whether another display went wrong before this one: what it shows may follow from that.
+func (v *view) follows() bool {
+	first := func(all []judge.Verdict, mine bool) clock.Time {
+		at := v.reel.Length
+		for _, x := range all {
+			own := x.Display == v.track.Display || v.x.Holds(x.Display, v.track.Display)
+			if own == mine && x.First != nil {
+				at = min(at, x.First.At)
+			}
+		}
+		return at
+	}
+	return first(v.all, false) < first(v.all, true)
+}
+
 // begins reports whether a frame begins within a time after a moment.
 func begins(t *display.Track, at, within clock.Time) bool {
 	for _, f := range t.Frames {
@@ -258,7 +274,7 @@ func symptoms(x *exercise.Exercise, seen []Seen) (out []Finding) {
 	for _, s := range all() {
 		for i, t := range seen {
 			for k := range t.Reel.Tracks {
-				v := &view{x: x, reel: t.Reel, track: &t.Reel.Tracks[k]}
+				v := &view{x: x, reel: t.Reel, track: &t.Reel.Tracks[k], all: t.Verdicts}
 				for _, verdict := range t.Verdicts {
 					if verdict.Display == v.track.Display && verdict.Outcome != judge.Met {
 						v.verdicts = append(v.verdicts, verdict)

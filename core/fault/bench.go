@@ -17,6 +17,9 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Price: finding.Wiring,
 		Doc: "two signal lines are exchanged", Order: 12,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: wiresSwapped})
+	register(&Fault{Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
+		Doc:      "the bits of a word are sent, or wired, in reverse order",
+		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: bitsTurned})
 	register(&Fault{Entry: finding.Entry{Code: "address", Price: finding.Unreadable,
 		Doc: "the program uses the wrong bus address", Order: 3,
 		Subsumes: []finding.Code{"not-shown", "row-empty", "dark"}}, Wiring: true, Sizes: address})
@@ -60,6 +63,27 @@ func wiresSwapped(s *Subject) (out []Size) {
 				}})
 	}
 	return out
+}
+
+// bitsTurned has the bits of a word come from the other end. It is one mistake for all parts of a kind.
+func bitsTurned(s *Subject) []Size {
+	var at []int
+	for _, name := range s.Part.Kind.Turned {
+		if i := s.Part.Kind.Terminal(name); i >= 0 {
+			at = append(at, i)
+		}
+	}
+	if len(at) == 0 {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("The bits for %s are in reverse order: the lowest is where the highest should be.", s.Part.Name),
+		Bench: func(x *exercise.Exercise) {
+			w := x.Part(s.Part.Name).Wired
+			was := slices.Clone(w)
+			for i, k := range at {
+				w[k] = was[at[len(at)-1-i]]
+			}
+		}}}
 }
 
 func address(s *Subject) (out []Size) {

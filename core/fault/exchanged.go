@@ -4,10 +4,12 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -59,7 +61,7 @@ func displaysSwapped(s *Subject) (out []Size) {
 }
 
 func keysSwapped(s *Subject) (out []Size) {
-	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 {
+	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 || s.answered() {
 		return nil
 	}
 	cued := func(name string) bool {
@@ -90,6 +92,20 @@ func keysSwapped(s *Subject) (out []Size) {
 			}})
 	}
 	return append(out, s.linesTurned()...)
+}
+
+// answered reports whether some input was answered as it should be, where most were not: then no two are exchanged.
+func (s *Subject) answered() bool {
+	for _, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for _, l := range v.Alignment {
+				if v.Outcome != judge.Met && len(v.Alignment) > 1 && l.Operation == judge.Right {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // linesTurned takes the rows of a keypad for its columns, or either from the other end.
@@ -206,6 +222,9 @@ func textsSwapped(s *Subject) (out []Size) {
 	}
 	return out
 }
+
+// worded reports whether a text has a word in it: numbers get exchanged by chance.
+func worded(text string) bool { return strings.ContainsFunc(text, unicode.IsLetter) }
 
 func quoted(text bool, s string) string {
 	if text {

@@ -62,14 +62,32 @@ type Kind struct {
 	Bus [2]string
 	// Exchanged are pairs of terminals whose wires get exchanged.
 	Exchanged [][2]string
+	// Turned are terminals of a word's bits in their order, which get connected, or sent, from the other end.
+	Turned []string
 	// Misread are settings that programs take for another value.
 	Misread []Misread
 	// Scaled gives the settings of a source of voltage with all of its voltages times n/d; nil for what is none.
 	Scaled func(b Instance, n, d int64) spec.Values
 	// Notes are what it may tell a person while it runs.
 	Notes []finding.Entry
+	// Signs are what its log tells of mistakes, where its display shows other than it should.
+	Signs []Sign
 	// New makes one for a run.
 	New func(Instance, Host) Part
+}
+
+// Sign is a mistake that the log of a part tells.
+type Sign struct {
+	finding.Entry
+	// Find looks at all that the part took; text is empty where the mistake is not there.
+	Find func(b Instance, log []Taken) (text string, at clock.Time)
+}
+
+// Taken is one thing that a part took from its bus.
+type Taken struct {
+	At   clock.Time
+	What string
+	Data []int // bytes that belong to it
 }
 
 // Misread is a setting that programs take for another value than it has, and what is told of it.

@@ -23,6 +23,13 @@ type Reel struct {
 	Serial   string           `json:"serial,omitempty"`   // what the first serial port sent, at most MaxSerial bytes
 	Log      []Entry          `json:"log,omitempty"`      // what went over buses, at most MaxLog entries of each
 	Unlogged int              `json:"unlogged,omitempty"` // how many entries came beyond those
+	Pins     Pins             `json:"-"`                  // how the chip's pins stood at the end
+}
+
+// Pins tell of the pins of a chip at the end of a run that are not what a bench would expect.
+type Pins struct {
+	Silent []string // wired to something, and no output
+	Loose  []string // an output, and wired to nothing
 }
 
 // Program is what a firmware takes, in bytes; RAM is -1 where the file does not tell.

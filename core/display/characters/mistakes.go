@@ -2,6 +2,7 @@ package characters
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -10,7 +11,7 @@ import (
 )
 
 func (characters) Mistakes() []*display.Mistake {
-	return []*display.Mistake{otherRow, otherColumn, leftovers, display.Reworded}
+	return []*display.Mistake{otherRow, otherColumn, leftovers, redrawnGlyph, display.Reworded}
 }
 
 var otherRow = &display.Mistake{
@@ -150,7 +151,13 @@ var rowEmpty = &display.Symptom{
 		if v.Noted(busy) {
 			return "", 0, false
 		}
+		any := slices.ContainsFunc(v.Frames, func(f display.Frame) bool {
+			return strings.Trim(strings.Join(Rows(v.Track, f.State), ""), " ░█") != ""
+		})
 		for row := range v.Geometry.Grid.Rows {
+			if !any { // that is said of the whole display
+				break
+			}
 			asked, shown := false, false
 			for _, s := range v.Asked {
 				asked = asked || written(v.Track, s, row)

@@ -77,29 +77,10 @@ func redrawn(t *display.Track, wanted, seen display.State, a, b []string) bool {
 
 // turned reports whether the dots of a character are those of another, mirrored, upside down, inverted or shifted.
 func turned(a, b [8]uint8) bool {
-	change := func(f func(row int) uint8) bool {
-		for i := range b {
-			if f(i)&0x1f != b[i]&0x1f {
-				return false
-			}
+	for _, t := range turns {
+		if t.of(a) == b {
+			return true
 		}
-		return true
 	}
-	mirrored := func(v uint8) (out uint8) {
-		for i := range 5 {
-			out |= v >> i & 1 << (4 - i)
-		}
-		return out
-	}
-	at := func(i int) uint8 {
-		if i < 0 || i > 7 {
-			return 0
-		}
-		return a[i]
-	}
-	return change(func(i int) uint8 { return mirrored(a[i]) }) || change(func(i int) uint8 { return a[7-i] }) ||
-		change(func(i int) uint8 { return at(6 - i) }) || change(func(i int) uint8 { return ^a[i] }) ||
-		change(func(i int) uint8 { return mirrored(a[7-i]) }) || change(func(i int) uint8 { return a[i] << 1 }) ||
-		change(func(i int) uint8 { return a[i] >> 1 }) || change(func(i int) uint8 { return at(i - 1) }) ||
-		change(func(i int) uint8 { return at(i + 1) })
+	return false
 }

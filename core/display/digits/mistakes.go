@@ -102,6 +102,22 @@ var order = &display.Mistake{
 		if n < 2 {
 			return nil
 		}
+		if n > 2 {
+			out = append(out, display.Size{Text: fmt.Sprintf("The figures of the number on %s are in reverse order: the first one stands last.",
+				c.Name), Rare: true, State: lights.Relit(func(l display.Lights) {
+				first, last := 0, n-1
+				for first < n && pattern(l, first) == 0 {
+					first++
+				}
+				for last > first && pattern(l, last) == 0 {
+					last--
+				}
+				was := slices.Clone(l)
+				for d := first; d <= last; d++ {
+					put(l, d, pattern(was, first+last-d))
+				}
+			})})
+		}
 		for _, order := range orders(n) {
 			if slices.IsSorted(order) {
 				continue

@@ -38,6 +38,7 @@ func init() {
 		return append(append(append([]spec.Key{}, data...), controls...), outputs...)
 	}
 	part.Register(&part.Kind{
+		Turned:   []string{"d1", "d2", "d4", "d8"},
 		Name:     "7447",
 		Title:    "7447 BCD decoder",
 		Function: "BCD/7SEG",
@@ -62,6 +63,7 @@ func init() {
 		},
 	})
 	part.Register(&part.Kind{
+		Turned:   []string{"d1", "d2", "d4", "d8"},
 		Name:     "4511",
 		Title:    "CD4511 BCD decoder with latch",
 		Function: "BCD/7SEG",

@@ -39,6 +39,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:      "74hc595",
 		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
+		Turned:    []string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh"},
 		Title:     "74HC595 shift register",
 		Function:  "SRG8",
 		Doc:       "Eight outputs on three wires. The first bit sent ends up at qh, the last at qa. Chain several from out to ser. At power-on the registers are random.",

@@ -35,7 +35,8 @@ func init() {
 			Doc: "anode of the backlight; with k wired too, the backlight is a display of its own: this part's name and -backlight", Optional: true},
 		spec.Key{Name: "k", Doc: "cathode of the backlight", Optional: true})
 	part.Register(&part.Kind{
-		Name: "lcd",
+		Name:   "lcd",
+		Turned: []string{"d4", "d5", "d6", "d7"},
 		Exchanged: [][2]string{{"rs", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"},
 			{"d4", "d6"}},
 		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},

@@ -43,6 +43,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
+		Signs:     signs,
 		Title:     "MAX7219 with its LEDs",
 		Doc:       "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
 		Source:    "Maxim 19-4452, MAX7219/MAX7221",

@@ -1,0 +1,101 @@
+package diagnosis
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/finding"
+	"hemble/core/part"
+)
+
+// pins are the signs that the chip's pins give: a light that should have been lit and never was, at a pin that is no
+// output.
+var pins = []symptom{
+	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 2,
+		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark"}},
+		func(v *view) (string, clock.Time, bool) {
+			pin := v.silent()
+			if pin == "" || len(v.reel.Pins.Loose) > 0 {
+				return "", 0, false
+			}
+			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0, true
+		}},
+	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
+		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark"}},
+		func(v *view) (string, clock.Time, bool) {
+			pin := v.silent()
+			if pin == "" || len(v.reel.Pins.Loose) == 0 {
+				return "", 0, false
+			}
+			return fmt.Sprintf("%s is not an output, and what it should light on %s stays dark; %s is driven, and wired to nothing.",
+				pin, v.track.Display, strings.Join(v.reel.Pins.Loose[:min(3, len(v.reel.Pins.Loose))], ", ")), 0, true
+		}},
+}
+
+// silent is the pin behind a light that should be lit at some time and never is, where that pin is no output; "" where
+// there is none.
+func (v *view) silent() string {
+	p := v.x.Part(v.track.Display)
+	if p == nil || p.Kind.Ends == nil || v.x.Chip == nil {
+		return ""
+	}
+	asked := v.sighting().Asked
+	for light, ends := range p.Kind.Ends(*p) {
+		if !lit(asked, light) {
+			continue
+		}
+		shone := slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool { return lit([]display.State{f.State}, light) })
+		for _, terminal := range ends {
+			if !shone && terminal >= 0 && slices.Contains(v.reel.Pins.Silent, p.Wired[terminal]) {
+				return p.Wired[terminal]
+			}
+		}
+	}
+	return ""
+}
+
+// lit reports whether a light is lit in one of some states.
+func lit(states []display.State, light int) bool {
+	return slices.ContainsFunc(states, func(s display.State) bool {
+		return light < len(s.Lights) && s.Lights[light] == display.Lit
+	})
+}
+
+// ofParts are the signs that parts find in their logs.
+func ofParts() (out []symptom) {
+	of := map[finding.Code]map[string]part.Sign{}
+	for _, k := range part.Kinds() {
+		for _, sign := range k.Signs {
+			if of[sign.Code] == nil {
+				of[sign.Code] = map[string]part.Sign{}
+				out = append(out, symptom{sign.Entry, func(v *view) (string, clock.Time, bool) {
+					p := v.x.Part(v.track.Display)
+					if p == nil {
+						return "", 0, false
+					}
+					own, ok := of[sign.Code][p.Kind.Name]
+					if !ok {
+						return "", 0, false
+					}
+					text, at := own.Find(*p, v.taken())
+					return text, at, text != ""
+				}})
+			}
+			of[sign.Code][k.Name] = sign
+		}
+	}
+	return out
+}
+
+// taken is what the display took from its bus.
+func (v *view) taken() (out []part.Taken) {
+	for _, e := range v.reel.Log {
+		if e.Part == v.track.Display {
+			out = append(out, part.Taken{At: e.At, What: e.What, Data: e.Data})
+		}
+	}
+	return out
+}

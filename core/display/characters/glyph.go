@@ -1,0 +1,91 @@
+package characters
+
+import (
+	"fmt"
+	"math/bits"
+
+	"hemble/core/display"
+	"hemble/core/finding"
+)
+
+// wide has all dots of a row of a character.
+const wide = 0x1f
+
+// turns are the ways in which a character of one's own comes out otherwise than it was drawn, each with what it makes
+// of the dots.
+var turns = []struct {
+	how string
+	of  func([8]uint8) [8]uint8
+}{
+	{"mirrored: the bits of its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(a[i]) })},
+	{"upside down: its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return row(a, 7-i) })},
+	{"upside down: its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return row(a, 6-i) })},
+	{"turned by a half", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(row(a, 7-i)) })},
+	{"turned by a half", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(row(a, 6-i)) })},
+	{"inverted: its dots are lit and dark the other way round", byRows(func(a *[8]uint8, i int) uint8 { return ^a[i] })},
+	{"shifted to the left", byRows(func(a *[8]uint8, i int) uint8 { return a[i] << 1 })},
+	{"shifted to the right", byRows(func(a *[8]uint8, i int) uint8 { return a[i] >> 1 })},
+	{"shifted down", byRows(func(a *[8]uint8, i int) uint8 { return row(a, i-1) })},
+	{"shifted up", byRows(func(a *[8]uint8, i int) uint8 { return row(a, i+1) })},
+}
+
+func byRows(f func(a *[8]uint8, i int) uint8) func([8]uint8) [8]uint8 {
+	return func(a [8]uint8) (out [8]uint8) {
+		for i := range out {
+			out[i] = f(&a, i) & wide
+		}
+		return out
+	}
+}
+
+func row(a *[8]uint8, i int) uint8 {
+	if i < 0 || i > 7 {
+		return 0
+	}
+	return a[i]
+}
+
+func mirrored(v uint8) uint8 { return bits.Reverse8(v) >> 3 }
+
+// redrawnGlyph is the mistake of a character of one's own that comes out otherwise than it was drawn.
+var redrawnGlyph = &display.Mistake{
+	Entry: finding.Entry{Code: "glyph", Price: finding.Form,
+		Doc: "a custom character is mirrored, upside down, inverted or shifted"},
+	Once: true,
+	Sizes: func(c *display.Case) (out []display.Size) {
+		for _, turn := range turns {
+			for i, meant := range c.Geometry.Grid.Characters {
+				drawn := turn.of(meant.Dots)
+				if drawn == meant.Dots || !drawnBy(c, drawn) {
+					continue
+				}
+				out = append(out, display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, turn.how),
+					State: func(t *display.Track, s display.State) display.State {
+						return changed(func(cells []display.Cell) []display.Cell {
+							mended := make([]display.Cell, len(cells))
+							for k, cell := range cells {
+								mended[k] = cell
+								if cell >= display.CustomCell && cell&display.WashedOut == 0 && Dots(t, cell) == drawn {
+									mended[k] = display.NamedCell + display.Cell(i)
+								}
+							}
+							return mended
+						})(t, s)
+					}})
+			}
+		}
+		return out
+	},
+}
+
+// drawnBy reports whether a run drew a character.
+func drawnBy(c *display.Case, dots [8]uint8) bool {
+	for _, t := range c.Tracks {
+		for _, drawn := range t.Custom {
+			if drawn == dots {
+				return true
+			}
+		}
+	}
+	return false
+}
