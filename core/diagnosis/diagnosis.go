@@ -15,6 +15,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/machine"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -88,6 +89,14 @@ type candidate struct {
 	reels []*reel.Reel
 	order int
 	tier  Fidelity // how it was tested
+	one   one
+}
+
+// one is a size of a fault on parts of a kind.
+type one struct {
+	fault *fault.Fault
+	kind  *part.Kind
+	size  int
 }
 
 type search struct {
@@ -313,8 +322,8 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			}
 			sizes := f.Sizes(subject)
 			tried.add(f, order, p, sizes)
-			for _, size := range sizes {
-				c := candidate{fault: f, size: size, part: p.Name, order: order}
+			for n, size := range sizes {
+				c := candidate{fault: f, size: size, part: p.Name, order: order, one: one{f, p.Kind, n}}
 				if size.Reel == nil {
 					later = append(later, c)
 					continue
@@ -334,9 +343,10 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	if slices.ContainsFunc(out, all) {
 		return out, nil
 	}
+	var first []candidate // those on all parts of a kind: where that is of no use, none is on a single one
 	for _, c := range tried.together() {
 		if c.size.Reel == nil {
-			later = append(later, c)
+			first = append(first, c)
 			continue
 		}
 		for _, r := range reels {
@@ -348,8 +358,13 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	if slices.ContainsFunc(out, all) {
 		return out, nil
 	}
+	later = append(first, later...)
 	slices.SortStableFunc(later, func(a, b candidate) int { return cmp.Compare(a.fault.Last(), b.fault.Last()) })
+	useless := map[one]bool{}
 	for _, c := range later {
+		if useless[c.one] {
+			continue
+		}
 		if s.reruns >= minReruns && s.spent > s.budget {
 			break
 		}
@@ -364,6 +379,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			return nil, err
 		}
 		if c.reels == nil {
+			useless[c.one] = c.more != nil
 			continue
 		}
 		c.marks = s.score(c.reels)
@@ -412,7 +428,7 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 			if err != nil {
 				return nil, tier, err
 			}
-			s.spent += r.Counters.Instructions + edgeEffort*r.Counters.Edges
+			s.spent += r.Counters.Instructions + followEffort*r.Counters.Followed + edgeEffort*r.Counters.Edges
 			for _, change := range changes {
 				r = change(r)
 			}
@@ -426,8 +442,12 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 	return out, tier, nil
 }
 
-// edgeEffort is what an edge takes, in interpreted instructions.
-const edgeEffort = 10
+// edgeEffort is what an edge takes, in interpreted instructions, and followEffort what an instruction takes that is
+// looked at in a loop.
+const (
+	edgeEffort   = 10
+	followEffort = 4
+)
 
 // everRight reports whether a display showed anything that was expected of it.
 func everRight(verdicts [][]judge.Verdict, name string) bool {

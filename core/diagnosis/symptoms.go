@@ -205,13 +205,61 @@ var general = []symptom{
 			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 		}},
+	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 8, Sure: true, Input: true},
+		ignored},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true}, func(v *view) (string, clock.Time, bool) {
-		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") {
+		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() {
 			return "", 0, false
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
 	}},
+}
+
+// ignored looks for a button or a key whose presses nothing follows, where others are answered, or where it should be.
+func ignored(v *view) (string, clock.Time, bool) {
+	type input struct{ part, key, verb string }
+	answered, presses, first := map[input]bool{}, map[input]int{}, map[input]clock.Time{}
+	for i, c := range v.reel.Cues {
+		if c.Verb != part.Press && c.Verb != part.Turn && c.Verb != part.Set {
+			continue
+		}
+		end := c.End + 400*clock.Millisecond
+		if i+1 < len(v.reel.Cues) {
+			end = min(end, v.reel.Cues[i+1].Start)
+		}
+		k := input{c.Part, c.Key, c.Verb}
+		if presses[k]++; presses[k] == 1 {
+			first[k] = c.Start
+		}
+		for _, t := range v.reel.Tracks {
+			for _, f := range t.Frames {
+				answered[k] = answered[k] || f.From > c.Start && f.From <= end
+			}
+		}
+	}
+	for _, c := range v.reel.Cues {
+		k := input{c.Part, c.Key, c.Verb}
+		if answered[k] || presses[k] == 0 || !v.expected(c.Start, c.End+400*clock.Millisecond) {
+			continue
+		}
+		name := k.part
+		if k.key != "" {
+			name = fmt.Sprintf("key %s of %s", k.key, k.part)
+		}
+		return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.", name), first[k], true
+	}
+	return "", 0, false
+}
+
+// expected reports whether the display first went wrong within some time.
+func (v *view) expected(from, to clock.Time) bool {
+	for _, x := range v.verdicts {
+		if x.First != nil && x.First.At >= from && x.First.At <= to {
+			return true
+		}
+	}
+	return false
 }
 
 // follows reports whether another display went wrong before this one: what it shows may follow from that.

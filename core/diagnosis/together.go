@@ -71,7 +71,8 @@ func (s sets) together() (out []candidate) {
 			default:
 				continue
 			}
-			out = append(out, candidate{fault: x.fault, size: size, part: x.parts[0], more: x.parts[1:], order: x.order})
+			out = append(out, candidate{fault: x.fault, size: size, part: x.parts[0], more: x.parts[1:], order: x.order,
+				one: one{x.fault, x.kind, k}})
 		}
 	}
 	return out

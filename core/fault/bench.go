@@ -1,6 +1,7 @@
 package fault
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -9,7 +10,9 @@ import (
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/part"
+	"hemble/core/reel"
 	"hemble/core/spec"
 )
 
@@ -27,9 +30,12 @@ func init() {
 		Doc: "the serial line runs at the wrong rate", Order: 4,
 		Subsumes: []finding.Code{"not-shown", "dark"}}, Wiring: true, Sizes: baud})
 	register(&Fault{Entry: finding.Entry{Code: "reference", Price: finding.Wiring,
-		Doc:      "the converter measures against another reference",
-		Catch:    "set the input to several values, near both ends of its range",
+		Doc:   "the converter measures against another reference",
+		Catch: "set the input to several values, near both ends of its range", Order: 5,
 		Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
+	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true, Order: 6,
+		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
+		Catch: "set the sensor to several values"}, Once: true, Sizes: scale})
 	register(&Fault{Entry: finding.Entry{Code: "bounce", Price: finding.Behaviour,
 		Doc:   "the bounce of a contact counts",
 		Catch: "press the button several times and read the count at the end", Order: 6,
@@ -37,6 +43,9 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "held", Price: finding.Behaviour, Doc: "a held press counts repeatedly",
 		Catch: "hold a press for a second, and read the count behind it", Order: 7,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
+	register(&Fault{Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
+		Doc:   "an input is read the other way round: a button as pressed while it is released, a switch as on while it is off",
+		Catch: "read the display before the first press, and while the button is held", Order: 9, Input: true}, Sizes: buttonInverted})
 	register(&Fault{Entry: finding.Entry{Code: "missed", Price: finding.Behaviour, Doc: "short presses are missed",
 		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
 	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
@@ -49,6 +58,9 @@ func init() {
 }
 
 func wiresSwapped(s *Subject) (out []Size) {
+	if s.Part.Kind.Geometry == nil && len(s.Part.Kind.Cues) == 0 && !s.unreadable() {
+		return nil
+	}
 	for _, pair := range s.Part.Kind.Exchanged {
 		a, b := s.Part.Kind.Terminal(pair[0]), s.Part.Kind.Terminal(pair[1])
 		if a < 0 || b < 0 || s.Part.Wired[a] == s.Part.Wired[b] || s.Part.Wired[a] == "" || s.Part.Wired[b] == "" {
@@ -65,6 +77,32 @@ func wiresSwapped(s *Subject) (out []Size) {
 	return out
 }
 
+// unreadable reports whether some display hardly ever shows what it should: wires of what is between it and the chip may be
+// exchanged. Without verdicts everything may.
+func (s *Subject) unreadable() bool {
+	if s.Verdicts == nil {
+		return true
+	}
+	wrong, right := map[string]int{}, map[string]int{}
+	for _, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			for _, l := range v.Alignment {
+				if l.Operation == judge.Right || l.Operation == judge.Mistimed || l.Operation == judge.Near {
+					right[v.Display]++
+				} else {
+					wrong[v.Display]++
+				}
+			}
+		}
+	}
+	for name := range wrong {
+		if right[name]*3 <= wrong[name] {
+			return true
+		}
+	}
+	return false
+}
+
 // bitsTurned has the bits of a word come from the other end. It is one mistake for all parts of a kind.
 func bitsTurned(s *Subject) []Size {
 	var at []int
@@ -73,7 +111,7 @@ func bitsTurned(s *Subject) []Size {
 			at = append(at, i)
 		}
 	}
-	if len(at) == 0 {
+	if len(at) == 0 || !s.unreadable() {
 		return nil
 	}
 	return []Size{{Text: fmt.Sprintf("The bits for %s are in reverse order: the lowest is where the highest should be.", s.Part.Name),
@@ -128,17 +166,51 @@ func reference(s *Subject) (out []Size) {
 	return []Size{
 		{Text: fmt.Sprintf("The program measures %s against the chip's internal %s; the exercise needs the supply as the reference.", s.Part.Name,
 			volts), Effect: "the converter's reference is the supply instead of " + volts,
-			Bench: scaledVolts(s.Part.Name, own, supply)},
+			Bench: s.scaledVolts(own, supply), After: s.cuesKept},
 		{Text: fmt.Sprintf("The program measures %s against the supply; the exercise needs the chip's internal %s as the reference.", s.Part.Name,
 			volts), Effect: "the converter's reference is " + volts + " in place of the supply",
-			Bench: scaledVolts(s.Part.Name, supply, own)},
+			Bench: s.scaledVolts(supply, own), After: s.cuesKept},
 		{Text: fmt.Sprintf("The program's value of %s is a fifth too small: it assumes the wrong full-scale value.",
 			s.Part.Name), Effect: "values of the converter are a fifth too large",
-			Bench: scaledVolts(s.Part.Name, percent, 80)},
+			Bench: s.scaledVolts(percent, 80), After: s.cuesKept},
 		{Text: fmt.Sprintf("The program's value of %s is a quarter too large: it assumes the wrong full-scale value.",
 			s.Part.Name), Effect: "values of the converter are a quarter too small",
-			Bench: scaledVolts(s.Part.Name, 80, percent)},
+			Bench: s.scaledVolts(80, percent), After: s.cuesKept},
 	}
+}
+
+// scale looks for a ratio between the numbers that were seen and those that were expected.
+func scale(s *Subject) []Size {
+	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Verdicts == nil {
+		return nil
+	}
+	type ratio struct{ seen, want int }
+	var all []ratio
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			t := s.Reels[trial].Track(v.Display)
+			for _, p := range Pairs("", v.Display, []judge.Verdict{v}) {
+				if t == nil {
+					continue
+				}
+				want, a := ReadNumber(t, p.Want)
+				seen, b := ReadNumber(t, p.Seen)
+				if a && b && want > 0 && seen > 0 {
+					all = append(all, ratio{seen, want})
+				}
+			}
+		}
+	}
+	if len(all) < 2 {
+		return nil
+	}
+	slices.SortFunc(all, func(a, b ratio) int { return a.seen*b.want - b.seen*a.want })
+	m := all[len(all)/2]
+	if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.2g times as large as it is: its unit or its scale is wrong.",
+		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)), After: s.cuesKept}}
 }
 
 func bounce(s *Subject) []Size {
@@ -174,6 +246,40 @@ func held(s *Subject) (out []Size) {
 			func(c *exercise.Cue) { c.For = min(c.For, short) })...)
 	}
 	return out
+}
+
+// buttonInverted holds a button at rest, and lets it go where it should be pressed.
+func buttonInverted(s *Subject) []Size {
+	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
+		return nil
+	}
+	text := "%s is read the other way round: the program takes it for pressed while it is released."
+	sizes := s.cued(part.Press, text, nil)
+	for i := range sizes {
+		sizes[i].Bench = func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				cues := []exercise.Cue{s.moves(part.Hold, 0)}
+				for _, c := range x.Trials[t].Cues {
+					if c.Part != s.Part.Name || c.Verb != part.Press {
+						cues = append(cues, c)
+						continue
+					}
+					open := s.moves(part.Release, c.At)
+					open.Name, open.Key = c.Name, c.Key
+					cues = append(cues, open, s.moves(part.Hold, c.At+c.For))
+				}
+				slices.SortStableFunc(cues, func(a, b exercise.Cue) int { return cmp.Compare(a.At, b.At) })
+				x.Trials[t].Cues = cues
+			}
+		}
+	}
+	return sizes
+}
+
+func (s *Subject) moves(verb string, at clock.Time) exercise.Cue {
+	c := exercise.Cue{At: at}
+	c.Part, c.Verb = s.Part.Name, verb
+	return c
 }
 
 func missed(s *Subject) []Size {
@@ -236,12 +342,37 @@ func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
 	}
 }
 
-// scaledVolts has a source give n/d of its voltages.
-func scaledVolts(name string, n, d int64) func(*exercise.Exercise) {
+// scaledVolts has a source give n/d of its voltages, those that cues set, too.
+func (s *Subject) scaledVolts(n, d int64) func(*exercise.Exercise) {
 	return func(x *exercise.Exercise) {
-		p := x.Part(name)
+		p := x.Part(s.Part.Name)
 		p.Settings = p.Kind.Scaled(*p, n, d)
+		for t := range x.Trials {
+			for i := range x.Trials[t].Cues {
+				c := &x.Trials[t].Cues[i]
+				if volts, err := spec.ParseVolts(c.To); err == nil && c.Part == s.Part.Name {
+					volts = volts * n / d
+					c.To = fmt.Sprintf("%d.%06dV", volts/1_000_000, volts%1_000_000)
+				}
+			}
+		}
 	}
+}
+
+// cuesKept tells the cues to the part as the exercise has them: expectations look at what they set.
+func (s *Subject) cuesKept(r *reel.Reel) *reel.Reel {
+	for _, was := range s.Reels {
+		if was.Trial != r.Trial || len(was.Cues) != len(r.Cues) {
+			continue
+		}
+		out := *r
+		out.Cues = slices.Clone(r.Cues)
+		for i := range out.Cues {
+			out.Cues[i].To = was.Cues[i].To
+		}
+		return &out
+	}
+	return r
 }
 
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.

@@ -15,8 +15,8 @@ import (
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "displays-swapped", Price: finding.Wiring,
-		Doc: "two displays of the same kind are exchanged"}, Sizes: displaysSwapped})
+	register(&Fault{Entry: finding.Entry{Code: "wires-swapped", Price: finding.Wiring,
+		Doc: "two signal lines, or two displays of the same kind, are exchanged"}, Sizes: displaysSwapped})
 	register(&Fault{Entry: finding.Entry{Code: "keys-swapped", Price: finding.Wiring,
 		Doc: "two buttons are exchanged, or the rows and the columns of a keypad", Order: 5, Input: true,
 		Catch:    "press each of them, and read the display behind each",

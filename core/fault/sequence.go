@@ -226,6 +226,16 @@ func (s *Subject) standings() map[place]standing {
 	return by
 }
 
+// everInTime reports whether some state lasts as long as it should: else the time of all of them is wrong.
+func (s *Subject) everInTime() (in bool) {
+	s.sequences(func(_ int, v judge.Verdict) {
+		for i, l := range v.Alignment {
+			in = in || v.Timed && l.Operation == judge.Right && i > 0 && i+1 < len(v.Alignment)
+		}
+	})
+	return in
+}
+
 // everyTime reports whether a state lasts as long wherever it comes at its place.
 func (s *Subject) everyTime(at place, seen clock.Time) bool {
 	for _, r := range s.Reels {
@@ -245,7 +255,7 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 
 func eachLength(s *Subject) []Size {
 	by := s.standings()
-	if len(by) == 0 || len(by) > 8 {
+	if len(by) == 0 || len(by) > 8 || len(by) > 1 && !s.everInTime() {
 		return nil
 	}
 	names := map[string]standing{}

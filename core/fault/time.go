@@ -22,8 +22,46 @@ func init() {
 		Doc:   "everything takes too long, or is too fast, by the same factor",
 		Catch: "give `shows` its times with `each`", Order: 2, Whole: true, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
+	register(&Fault{Entry: finding.Entry{Code: "lag", Price: finding.Constant,
+		Doc:   "a display changes some time later than it should, every time",
+		Catch: "join it to what it follows with `together`, or read it `within` a time", Vague: true}, Once: true, Sizes: lag})
 	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
 		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
+}
+
+// delays are those by which a display may be behind, in ms.
+var delays = []clock.Time{100, 150, 200, 250, 300, 400, 500}
+
+// lag moves what a display that changes several times shows to the time when it should.
+func lag(s *Subject) (out []Size) {
+	changes := 0
+	for _, r := range s.Reels {
+		if t := r.Track(s.Part.Name); t != nil {
+			changes = max(changes, len(t.Frames)-1)
+		}
+	}
+	if s.Part.Kind.Geometry == nil || changes < 2 {
+		return nil
+	}
+	for _, d := range delays {
+		d *= clock.Millisecond
+		out = append(out, Size{Text: fmt.Sprintf("%s is behind by about %s: it changes later than it should, every time.", s.Part.Name,
+			d.Brief()), Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
+			for i, f := range t.Frames {
+				if i > 0 {
+					f.From = max(0, f.From-d)
+				}
+				if i+1 < len(t.Frames) {
+					f.To = max(0, f.To-d)
+				}
+				if f.To > f.From {
+					list = append(list, f)
+				}
+			}
+			return list
+		})})
+	}
+	return out
 }
 
 func allTime(s *Subject) (out []Size) {

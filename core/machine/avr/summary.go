@@ -65,6 +65,7 @@ func (w *summary) round(m *Machine) bool {
 		}
 	}
 	for steps := 0; steps < maxSteps; steps++ {
+		m.counters.Followed++
 		w.step(m, &m.reference[w.pc&m.pcMask])
 		w.pc &= m.pcMask
 		if w.failed || w.cycle >= w.limit {
