@@ -212,14 +212,14 @@ func (s *search) explains(chain []candidate) bool {
 		return false
 	}
 	last := chain[len(chain)-1]
+	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague {
+		return false // with two of them almost anything can be brought about
+	}
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
 	if s.breaks(last.reels) {
 		return false
-	}
-	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague {
-		return false // with two of them almost anything can be brought about
 	}
 	vague, whole := false, true // a number repaired by a rule must be right throughout
 	for _, c := range chain {
@@ -339,7 +339,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			}
 		}
 	}
-	all := func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 }
+	all := func(c candidate) bool { return c.marks.Cmp(s.full) >= 0 && !c.fault.Vague }
 	if slices.ContainsFunc(out, all) {
 		return out, nil
 	}

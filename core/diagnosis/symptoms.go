@@ -205,8 +205,11 @@ var general = []symptom{
 			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 		}},
-	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 8, Sure: true, Input: true},
+	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
+		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark"}},
 		ignored},
+	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2, Sure: true,
+		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true}, func(v *view) (string, clock.Time, bool) {
 		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() {
@@ -238,9 +241,10 @@ func ignored(v *view) (string, clock.Time, bool) {
 			}
 		}
 	}
+	alive := slices.ContainsFunc(v.reel.Tracks, func(t display.Track) bool { return len(t.Frames) > 1 })
 	for _, c := range v.reel.Cues {
 		k := input{c.Part, c.Key, c.Verb}
-		if answered[k] || presses[k] == 0 || !v.expected(c.Start, c.End+400*clock.Millisecond) {
+		if !alive || answered[k] || presses[k] == 0 || !v.expected(c.Start, c.End+400*clock.Millisecond) {
 			continue
 		}
 		name := k.part
@@ -248,6 +252,25 @@ func ignored(v *view) (string, clock.Time, bool) {
 			name = fmt.Sprintf("key %s of %s", k.key, k.part)
 		}
 		return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.", name), first[k], true
+	}
+	return "", 0, false
+}
+
+// tooEarly looks for a sequence whose second state stands at power-on, before any input.
+func tooEarly(v *view) (string, clock.Time, bool) {
+	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 {
+		return "", 0, false
+	}
+	first, cue := v.track.Frames[0], v.reel.Cues[0]
+	for _, x := range v.verdicts {
+		if len(x.Alignment) < 3 || x.Alignment[0].Expected == nil || x.Alignment[1].Expected == nil ||
+			x.Alignment[1].Expected.State == nil || x.Alignment[0].Operation == judge.Right {
+			continue
+		}
+		if second := *x.Alignment[1].Expected.State; v.track.Alike(first.State, second) && cue.Start > 100*clock.Millisecond {
+			return fmt.Sprintf("%s shows %s from the start: the program does not wait for %s.", v.track.Display,
+				v.track.Short(first.State), cue.Part), first.From, true
+		}
 	}
 	return "", 0, false
 }

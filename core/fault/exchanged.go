@@ -21,7 +21,7 @@ func init() {
 		Doc: "two buttons are exchanged, or the rows and the columns of a keypad", Order: 5, Input: true,
 		Catch:    "press each of them, and read the display behind each",
 		Subsumes: []finding.Code{"dark", "never-changes"}}, Sizes: keysSwapped})
-	register(&Fault{Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant,
+	register(&Fault{Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant, Vague: true,
 		Doc: "two texts or two numbers are exchanged"}, Once: true, Sizes: textsSwapped})
 }
 

@@ -97,6 +97,9 @@ func stepMissing(s *Subject) []Size {
 		return nil
 	}
 	gone := by[first]
+	if n := len(gone.names); n > 1 && s.shown != nil && s.shown.Track().Short(gone.states[n-1]) == first.before { // it stays, where it should go and come back
+		gone.names = gone.names[:n-1]
+	}
 	where := "after " + first.before
 	if first.after != "" {
 		where = "between " + first.before + " and " + first.after

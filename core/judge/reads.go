@@ -190,6 +190,13 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	if x.after != nil {
 		late = min(r.Length, to+x.within)
 	}
+	stood := to // when what was there in its place is looked at
+	if x.after == nil {
+		stood = min(to, x.at)
+	}
+	if x.end {
+		stood = to
+	}
 	var last *seen // what was there in its place
 	for _, s := range staged(t, r) {
 		if s.From > late || s.To < from || s.To == from && s.To < r.Length {
@@ -215,7 +222,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 			v.Alignment = []Pair{{Right, meant(from, to, want, t, x.place), shown(t, s)}}
 			break
 		}
-		if s.From <= to {
+		if s.From <= stood || last == nil && s.From <= to {
 			here := s
 			last = &here
 		}

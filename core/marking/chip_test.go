@@ -72,7 +72,7 @@ func TestAnotherKindOfChip(t *testing.T) {
 	for _, f := range never.Sheet.Findings {
 		texts += string(f.Code) + " "
 	}
-	assert.Contains(t, texts, "dark")
+	assert.Contains(t, texts, "no-output")
 	assert.Contains(t, texts, "remark")
 
 	off, err := marking.Mark(t.Context(), x, "off.hex", machinetest.Program(machinetest.High(33)))

@@ -130,7 +130,7 @@ func (v *Verdict) Once() string {
 	case v.Plain.Cmp(v.Marks.Rat) < 0:
 		return fmt.Sprintf("%s for what was seen; %s because the mistake counts once", v.Plain, v.Marks)
 	}
-	return fmt.Sprintf("%s for what was seen; %s because the mistake costs something here, too", v.Plain, v.Marks)
+	return fmt.Sprintf("%s for what was seen; %s, since a mistake costs at least its share", v.Plain, v.Marks)
 }
 
 // NewMarks makes marks from a rational; nil counts as none.

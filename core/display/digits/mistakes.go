@@ -13,7 +13,7 @@ import (
 )
 
 func (digits) Mistakes() []*display.Mistake {
-	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, colon, scanGaps}
+	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, leftovers, colon, scanGaps}
 }
 
 var inverted = &display.Mistake{
@@ -215,6 +215,47 @@ var leadingZeros = &display.Mistake{
 			{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 				Effect: "leading zeros are shown where blanks are expected", State: swap(blank, zero)},
 		}
+	},
+}
+
+var leftovers = &display.Mistake{
+	Entry: finding.Entry{Code: "leftovers", Price: finding.Form, Explains: true,
+		Doc: "the end of a longer text remains after a shorter one, or digits that should go dark stay lit"},
+	Once: true,
+	Sizes: func(c *display.Case) []display.Size {
+		n, t := c.Geometry.Digits(), c.Track()
+		meant, what := map[string]display.State{}, ""
+		for _, p := range c.Pairs {
+			if !p.Wrong {
+				continue
+			}
+			left := false
+			for d := range n {
+				switch want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d); {
+				case want == seen:
+				case want == 0 && seen != glyph.Seven('0')[0]:
+					left = true
+				default:
+					return nil
+				}
+			}
+			if !left {
+				return nil
+			}
+			if meant[t.Short(p.Seen)] = p.Want; what == "" {
+				what = fmt.Sprintf("%s for %s", t.Short(p.Seen), t.Short(p.Want))
+			}
+		}
+		if len(meant) < 2 {
+			return nil
+		}
+		return []display.Size{{Text: fmt.Sprintf("Digits of %s that should go dark keep what they showed before: %s.", c.Name, what),
+			State: func(t *display.Track, s display.State) display.State {
+				if to, ok := meant[t.Short(s)]; ok {
+					return to
+				}
+				return s
+			}}}
 	},
 }
 

@@ -66,10 +66,11 @@ var signs = []part.Sign{
 				}
 				return "", 0
 			}
-			decoded, patterns, numbers := decoding(log), 0, 0
+			decoded, patterns, numbers, all := decoding(log), 0, 0, 0
 			var at clock.Time
 			for digit := 1; digit <= digits; digit++ {
 				for _, x := range written(log, uint16(digit)) {
+					all++
 					switch v := x.Data[0] &^ 0x80; {
 					case decoded>>(digit-1)&1 == 1 && v > 15:
 						patterns++
@@ -83,9 +84,9 @@ var signs = []part.Sign{
 				}
 			}
 			switch {
-			case patterns > 2:
+			case patterns*2 > all:
 				return fmt.Sprintf("%s decodes numbers, and the program sends it patterns of segments: decode mode must be 0.", b.Name), at
-			case numbers > 2:
+			case numbers*2 > all:
 				return fmt.Sprintf("%s takes what it gets for patterns of segments, and the program sends numbers: decode mode must be FF.",
 					b.Name), at
 			}
