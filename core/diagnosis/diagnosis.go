@@ -92,6 +92,10 @@ type candidate struct {
 	one   one
 }
 
+// ruled reports whether a rule of numbers or of time makes one state of another: it must hold throughout, since many
+// causes look like it for a while.
+func (c candidate) ruled() bool { return c.fault.Vague && !c.fault.Once }
+
 // one is a size of a fault on parts of a kind.
 type one struct {
 	fault *fault.Fault
@@ -154,8 +158,10 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 			chain = longer // where neither alone helps, both together must explain much
 		}
 	}
-	if !s.explains(chain) {
-		chain = nil
+	for _, c := range [][]candidate{chain, best(first), nil} {
+		if chain = c; s.explains(c) {
+			break
+		}
 	}
 	for i, c := range chain {
 		before := reels
@@ -212,7 +218,7 @@ func (s *search) explains(chain []candidate) bool {
 		return false
 	}
 	last := chain[len(chain)-1]
-	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague {
+	if len(chain) == 2 && chain[0].ruled() && chain[1].ruled() {
 		return false // with two of them almost anything can be brought about
 	}
 	if last.marks.Cmp(s.full) >= 0 {
@@ -223,12 +229,16 @@ func (s *search) explains(chain []candidate) bool {
 	}
 	vague, whole := false, true // a number repaired by a rule must be right throughout
 	for _, c := range chain {
-		vague = vague || c.fault.Vague && !c.fault.Once
+		vague = vague || c.ruled()
 		for _, name := range append([]string{c.part}, c.more...) {
 			whole = whole && s.allMet(last.reels, name)
 		}
 	}
-	return whole || !vague && last.marks.Cmp(s.part(3)) >= 0
+	least := int64(3)
+	if !slices.ContainsFunc(chain, func(c candidate) bool { return c.tier == OnReel }) { // the program itself was asked
+		least = 4
+	}
+	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
 }
 
 // breaks reports whether a repair spoils a state that was right before: then what it says does not hold throughout.
@@ -494,7 +504,7 @@ func best(all []candidate) []candidate { return ordered(all)[:min(1, len(all))] 
 // rank prefers general causes, and those that were repaired without the help of what was expected.
 func rank(c candidate) int {
 	r := c.order
-	if c.fault.Once {
+	if c.fault.Once || c.fault.Vague {
 		r += 100
 	}
 	if c.size.Reel == nil {

@@ -241,7 +241,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 			}
 		}
 	}
-	alive := slices.ContainsFunc(v.reel.Tracks, func(t display.Track) bool { return len(t.Frames) > 1 })
+	alive := v.readable() && slices.ContainsFunc(v.reel.Tracks, func(t display.Track) bool { return len(t.Frames) > 1 })
 	for _, c := range v.reel.Cues {
 		k := input{c.Part, c.Key, c.Verb}
 		if !alive || answered[k] || presses[k] == 0 || !v.expected(c.Start, c.End+400*clock.Millisecond) {
@@ -256,12 +256,27 @@ func ignored(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
+// readable reports whether the display ever showed what it should.
+func (v *view) readable() bool {
+	for _, x := range v.all {
+		if x.Display == v.track.Display && (x.Outcome == judge.Met || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			return p.Operation == judge.Right || p.Operation == judge.Mistimed
+		})) {
+			return true
+		}
+	}
+	return false
+}
+
 // tooEarly looks for a sequence whose second state stands at power-on, before any input.
 func tooEarly(v *view) (string, clock.Time, bool) {
 	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 {
 		return "", 0, false
 	}
 	first, cue := v.track.Frames[0], v.reel.Cues[0]
+	if begins(v.track, cue.Start, 300*clock.Millisecond) { // it does follow, from another state
+		return "", 0, false
+	}
 	for _, x := range v.verdicts {
 		if len(x.Alignment) < 3 || x.Alignment[0].Expected == nil || x.Alignment[1].Expected == nil ||
 			x.Alignment[1].Expected.State == nil || x.Alignment[0].Operation == judge.Right {

@@ -35,7 +35,7 @@ func init() {
 		Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
 	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true, Order: 6,
 		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
-		Catch: "set the sensor to several values"}, Once: true, Sizes: scale})
+		Catch: "set the sensor to several values"}, Sizes: scale})
 	register(&Fault{Entry: finding.Entry{Code: "bounce", Price: finding.Behaviour,
 		Doc:   "the bounce of a contact counts",
 		Catch: "press the button several times and read the count at the end", Order: 6,
@@ -251,6 +251,9 @@ func held(s *Subject) (out []Size) {
 // buttonInverted holds a button at rest, and lets it go where it should be pressed.
 func buttonInverted(s *Subject) []Size {
 	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
+		return nil
+	}
+	if s.Verdicts != nil && s.floated(s.Part.Wired) { // held, it is defined for once
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."

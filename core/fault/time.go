@@ -24,7 +24,7 @@ func init() {
 		Sizes: allTime})
 	register(&Fault{Entry: finding.Entry{Code: "lag", Price: finding.Constant,
 		Doc:   "a display changes some time later than it should, every time",
-		Catch: "join it to what it follows with `together`, or read it `within` a time", Vague: true}, Once: true, Sizes: lag})
+		Catch: "join it to what it follows with `together`, or read it `within` a time", Vague: true}, Sizes: lag})
 	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
 		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
 }
@@ -43,10 +43,14 @@ func lag(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry == nil || changes < 2 {
 		return nil
 	}
-	for _, d := range delays {
+	list := delays
+	if s.Verdicts == nil {
+		list = []clock.Time{300}
+	}
+	for _, d := range list {
 		d *= clock.Millisecond
 		out = append(out, Size{Text: fmt.Sprintf("%s is behind by about %s: it changes later than it should, every time.", s.Part.Name,
-			d.Brief()), Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
+			d.Brief()), Effect: fmt.Sprintf("it changes %s earlier", d.Brief()), Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
 			for i, f := range t.Frames {
 				if i > 0 {
 					f.From = max(0, f.From-d)

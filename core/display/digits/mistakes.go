@@ -219,7 +219,7 @@ var leadingZeros = &display.Mistake{
 }
 
 var leftovers = &display.Mistake{
-	Entry: finding.Entry{Code: "leftovers", Price: finding.Form, Explains: true,
+	Entry: finding.Entry{Code: "leftovers", Price: finding.Form,
 		Doc: "the end of a longer text remains after a shorter one, or digits that should go dark stay lit"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
