@@ -136,7 +136,8 @@ func (g *gauge) tell(b *Bench, chip *machine.Chip) {
 	if g.since < 0 || b.now-g.since < lasting {
 		return
 	}
-	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s is rated for %d mA there%s", g.name, g.joined,
+	b.note("current-"+g.name, "%s", fmt.Sprintf("%s%s %s %d mA for %s; the %s is rated for %d mA there%s", g.name,
+		g.joined,
 		g.verb, g.most/milliampere,
 		(b.now-g.since).Short(), chip.Title, g.bears/milliampere, g.hints))
 }

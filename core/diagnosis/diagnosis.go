@@ -176,7 +176,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		}
 		if !slices.ContainsFunc(found, func(g Finding) bool {
 			return finding.Of(g.Code).Covers(finding.Of(f.Code)) &&
-				(g.about(f.Part) || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input || finding.Of(g.Code).Whole)
+				(g.about(f.Part) || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input ||
+					finding.Of(g.Code).Whole)
 		}) {
 			found = append(found, f)
 		}
@@ -218,7 +219,7 @@ func (s *search) explains(chain []candidate) bool {
 		return false
 	}
 	last := chain[len(chain)-1]
-	if len(chain) == 2 && chain[0].ruled() && chain[1].ruled() {
+	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague && (chain[0].ruled() || chain[1].ruled()) {
 		return false // with two of them almost anything can be brought about
 	}
 	if last.marks.Cmp(s.full) >= 0 {

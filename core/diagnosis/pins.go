@@ -21,7 +21,8 @@ var pins = []symptom{
 			if pin == "" || len(v.reel.Pins.Loose) > 0 {
 				return "", 0, false
 			}
-			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0, true
+			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0,
+				true
 		}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
 		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark"}},
@@ -47,7 +48,8 @@ func (v *view) silent() string {
 		if !lit(asked, light) {
 			continue
 		}
-		shone := slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool { return lit([]display.State{f.State}, light) })
+		shone := slices.ContainsFunc(v.track.Frames,
+			func(f display.Frame) bool { return lit([]display.State{f.State}, light) })
 		for _, terminal := range ends {
 			if !shone && terminal >= 0 && slices.Contains(v.reel.Pins.Silent, p.Wired[terminal]) {
 				return p.Wired[terminal]

@@ -208,7 +208,8 @@ var general = []symptom{
 	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
 		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark"}},
 		ignored},
-	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2, Sure: true,
+	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
+		Sure:     true,
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true}, func(v *view) (string, clock.Time, bool) {
@@ -251,7 +252,8 @@ func ignored(v *view) (string, clock.Time, bool) {
 		if k.key != "" {
 			name = fmt.Sprintf("key %s of %s", k.key, k.part)
 		}
-		return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.", name), first[k], true
+		return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.",
+			name), first[k], true
 	}
 	return "", 0, false
 }
@@ -259,9 +261,10 @@ func ignored(v *view) (string, clock.Time, bool) {
 // readable reports whether the display ever showed what it should.
 func (v *view) readable() bool {
 	for _, x := range v.all {
-		if x.Display == v.track.Display && (x.Outcome == judge.Met || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
-			return p.Operation == judge.Right || p.Operation == judge.Mistimed
-		})) {
+		if x.Display == v.track.Display &&
+			(x.Outcome == judge.Met || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+				return p.Operation == judge.Right || p.Operation == judge.Mistimed
+			})) {
 			return true
 		}
 	}
@@ -282,7 +285,8 @@ func tooEarly(v *view) (string, clock.Time, bool) {
 			x.Alignment[1].Expected.State == nil || x.Alignment[0].Operation == judge.Right {
 			continue
 		}
-		if second := *x.Alignment[1].Expected.State; v.track.Alike(first.State, second) && cue.Start > 100*clock.Millisecond {
+		if second := *x.Alignment[1].Expected.State; v.track.Alike(first.State, second) &&
+			cue.Start > 100*clock.Millisecond {
 			return fmt.Sprintf("%s shows %s from the start: the program does not wait for %s.", v.track.Display,
 				v.track.Short(first.State), cue.Part), first.From, true
 		}

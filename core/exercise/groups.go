@@ -152,7 +152,8 @@ func readCharacters(n *yaml.Node, ps *spec.Problems) (out []display.Character) {
 		}
 		c := display.Character{Letter: key.Value, Dots: dots}
 		if code, ok := glyph.Drawn(dots); ok {
-			ps.Add(spec.Where(list), "%s has the same dots as %q, which displays have built in: the two could not be distinguished",
+			ps.Add(spec.Where(list),
+				"%s has the same dots as %q, which displays have built in: the two could not be distinguished",
 				key.Value, glyph.Rune(code))
 			continue
 		}

@@ -45,7 +45,8 @@ func init() {
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
 	register(&Fault{Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
 		Doc:   "an input is read the other way round: a button as pressed while it is released, a switch as on while it is off",
-		Catch: "read the display before the first press, and while the button is held", Order: 9, Input: true}, Sizes: buttonInverted})
+		Catch: "read the display before the first press, and while the button is held", Order: 9, Input: true},
+		Sizes: buttonInverted})
 	register(&Fault{Entry: finding.Entry{Code: "missed", Price: finding.Behaviour, Doc: "short presses are missed",
 		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
 	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
@@ -77,8 +78,8 @@ func wiresSwapped(s *Subject) (out []Size) {
 	return out
 }
 
-// unreadable reports whether some display hardly ever shows what it should: wires of what is between it and the chip may be
-// exchanged. Without verdicts everything may.
+// unreadable reports whether some display hardly ever shows what it should: wires of what is between it and the chip
+// may be exchanged. Without verdicts everything may.
 func (s *Subject) unreadable() bool {
 	if s.Verdicts == nil {
 		return true
@@ -114,7 +115,8 @@ func bitsTurned(s *Subject) []Size {
 	if len(at) == 0 || !s.unreadable() {
 		return nil
 	}
-	return []Size{{Text: fmt.Sprintf("The bits for %s are in reverse order: the lowest is where the highest should be.", s.Part.Name),
+	return []Size{{Text: fmt.Sprintf("The bits for %s are in reverse order: the lowest is where the highest should be.",
+		s.Part.Name),
 		Bench: func(x *exercise.Exercise) {
 			w := x.Part(s.Part.Name).Wired
 			was := slices.Clone(w)
@@ -210,7 +212,8 @@ func scale(s *Subject) []Size {
 		return nil
 	}
 	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.2g times as large as it is: its unit or its scale is wrong.",
-		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)), After: s.cuesKept}}
+		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
+		After: s.cuesKept}}
 }
 
 func bounce(s *Subject) []Size {

@@ -209,15 +209,16 @@ func textsSwapped(s *Subject) (out []Size) {
 					return x
 				}
 			}
-			out = append(out, Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
-				quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
-				func(_ string, t *display.Track) []display.Frame {
-					list := slices.Clone(t.Frames)
-					for i := range list {
-						list[i].State = change(t, list[i].State)
-					}
-					return list
-				})})
+			out = append(out,
+				Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
+					quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
+					func(_ string, t *display.Track) []display.Frame {
+						list := slices.Clone(t.Frames)
+						for i := range list {
+							list[i].State = change(t, list[i].State)
+						}
+						return list
+					})})
 		}
 	}
 	return out

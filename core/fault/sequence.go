@@ -82,7 +82,8 @@ func stepMissing(s *Subject) []Size {
 				gone.covered = v.Alignment[i-1].Expected.To - v.Alignment[i-1].Expected.From
 			}
 			i = end - 1
-			if at.after = seen(end); end == len(v.Alignment) && s.Reels[trial].Length-v.Alignment[end-1].Expected.From < clock.Second {
+			if at.after = seen(end); end == len(v.Alignment) &&
+				s.Reels[trial].Length-v.Alignment[end-1].Expected.From < clock.Second {
 				continue // it would have come behind the end
 			}
 			if was, ok := by[at]; ok && !slices.Equal(was.names, gone.names) {
@@ -97,7 +98,8 @@ func stepMissing(s *Subject) []Size {
 		return nil
 	}
 	gone := by[first]
-	if n := len(gone.names); n > 1 && s.shown != nil && s.shown.Track().Short(gone.states[n-1]) == first.before { // it stays, where it should go and come back
+	// it stays, where it should go and come back
+	if n := len(gone.names); n > 1 && s.shown != nil && s.shown.Track().Short(gone.states[n-1]) == first.before {
 		gone.names = gone.names[:n-1]
 	}
 	where := "after " + first.before
@@ -154,7 +156,8 @@ func extraStep(s *Subject) (out []Size) {
 				}
 				for i := 0; i+2 < len(t.Frames); i++ {
 					a, b, c := t.Frames[i], t.Frames[i+1], t.Frames[i+2]
-					if (a.From == l.Seen.From || c.From == l.Seen.From) && t.Alike(a.State, c.State) && near(c.To-a.From, l.Expected.To-l.Expected.From) {
+					if (a.From == l.Seen.From || c.From == l.Seen.From) && t.Alike(a.State, c.State) &&
+						near(c.To-a.From, l.Expected.To-l.Expected.From) {
 						tried[[3]string{t.Short(a.State), t.Short(b.State), t.Short(c.State)}] = true
 					}
 				}
@@ -305,7 +308,8 @@ func lengthsSwapped(s *Subject) []Size {
 	if near(a.want, b.want) || !near(a.want, b.seen) || !near(b.want, a.seen) {
 		return nil
 	}
-	return []Size{s.moved(fmt.Sprintf("The times of %s and %s on %s are exchanged: %s lasts %s and %s %s.", list[0], list[1],
+	return []Size{s.moved(fmt.Sprintf("The times of %s and %s on %s are exchanged: %s lasts %s and %s %s.", list[0],
+		list[1],
 		s.Part.Name, list[0], a.seen.Brief(), list[1], b.seen.Brief()), lasting(by))}
 }
 

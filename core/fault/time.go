@@ -20,7 +20,8 @@ var ratios = [][2]int64{{2, 1}, {4, 1}, {8, 1}, {10, 1}, {16, 1}, {32, 1}, {64, 
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "time", Price: finding.Pace,
 		Doc:   "everything takes too long, or is too fast, by the same factor",
-		Catch: "give `shows` its times with `each`", Order: 2, Whole: true, Subsumes: []finding.Code{"goes-dark", "never-clears"}},
+		Catch: "give `shows` its times with `each`", Order: 2, Whole: true,
+		Subsumes: []finding.Code{"goes-dark", "never-clears"}},
 		Sizes: allTime})
 	register(&Fault{Entry: finding.Entry{Code: "lag", Price: finding.Constant,
 		Doc:   "a display changes some time later than it should, every time",
@@ -49,21 +50,24 @@ func lag(s *Subject) (out []Size) {
 	}
 	for _, d := range list {
 		d *= clock.Millisecond
-		out = append(out, Size{Text: fmt.Sprintf("%s is behind by about %s: it changes later than it should, every time.", s.Part.Name,
-			d.Brief()), Effect: fmt.Sprintf("it changes %s earlier", d.Brief()), Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
-			for i, f := range t.Frames {
-				if i > 0 {
-					f.From = max(0, f.From-d)
-				}
-				if i+1 < len(t.Frames) {
-					f.To = max(0, f.To-d)
-				}
-				if f.To > f.From {
-					list = append(list, f)
-				}
-			}
-			return list
-		})})
+		out = append(out,
+			Size{Text: fmt.Sprintf("%s is behind by about %s: it changes later than it should, every time.",
+				s.Part.Name,
+				d.Brief()), Effect: fmt.Sprintf("it changes %s earlier", d.Brief()),
+				Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
+					for i, f := range t.Frames {
+						if i > 0 {
+							f.From = max(0, f.From-d)
+						}
+						if i+1 < len(t.Frames) {
+							f.To = max(0, f.To-d)
+						}
+						if f.To > f.From {
+							list = append(list, f)
+						}
+					}
+					return list
+				})})
 	}
 	return out
 }

@@ -41,8 +41,9 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 	if ended, over := tape.Ended(); over && ended < o.reel.Length {
 		o.reel.Notes = append(o.reel.Notes,
 			machine.Note{Code: "capture-end",
-				Text: fmt.Sprintf("The last change in the capture is at %s; the trial lasts until %s.", ended, t.Length),
-				At:   ended})
+				Text: fmt.Sprintf("The last change in the capture is at %s; the trial lasts until %s.", ended,
+					t.Length),
+				At: ended})
 	}
 	o.reel.Cues = cuesOf(x, t, tape)
 	o.judge(t)

@@ -69,13 +69,13 @@ func TestWalks(t *testing.T) {
 		files   []string
 		outside string // that the words of the pattern mean something else in
 	}{
-		"a display chip": {`max7219|MAX7219`, []string{"core/catalogue/catalogue.go", "core/part/max7219/max7219.go"},
-			":!docs"},
+		"a display chip": {`max7219|MAX7219`, []string{"core/catalogue/catalogue.go", "core/part/max7219/max7219.go",
+			"core/part/max7219/signs.go"}, ":!docs"},
 		"a display type": {`"bar"|display/bar"`, []string{"core/display/bar/bar.go", "core/part/bar/bar.go"}, ":!docs"},
 		"a chip": {`[aA][tT]mega2560`, []string{"core/machine/avr/atmega2560.go", "core/machine/avr/board.go"},
 			":!docs"},
 		"an expectation": {`"glows"|glows\{`, []string{"core/judge/glows.go"}, ":!docs"},
-		"a cause":        {`Code: +"turned"`, []string{"core/display/graphic/graphic.go"}, ":!docs"},
+		"a cause":        {`Code: +"glyph"`, []string{"core/display/characters/glyph.go"}, ":!docs"},
 		"a call, a page": {`wire\.Place\b|\) place\(r \*web\.Request|'/place'|type Place struct|Schemas\['Place'\]`,
 			[]string{"client/submissions.go", "console/src/types.ts", "console/src/ui/Place.tsx",
 				"service/grading/routes.go", "service/grading/turn.go", "wire/wire.go"}, ":!core"},

@@ -70,7 +70,8 @@ func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inve
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned"},
 	Sizes: func(c *display.Case) []display.Size {
-		return []display.Size{{Text: "The lights of " + c.Name + " are in reverse order: the first is where the last should be.",
+		return []display.Size{{Text: "The lights of " + c.Name +
+			" are in reverse order: the first is where the last should be.",
 			State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
 	},
 }

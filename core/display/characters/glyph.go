@@ -17,12 +17,14 @@ var turns = []struct {
 	how string
 	of  func([8]uint8) [8]uint8
 }{
-	{"mirrored: the bits of its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(a[i]) })},
+	{"mirrored: the bits of its rows are in reverse order",
+		byRows(func(a *[8]uint8, i int) uint8 { return mirrored(a[i]) })},
 	{"upside down: its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return row(a, 7-i) })},
 	{"upside down: its rows are in reverse order", byRows(func(a *[8]uint8, i int) uint8 { return row(a, 6-i) })},
 	{"turned by a half", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(row(a, 7-i)) })},
 	{"turned by a half", byRows(func(a *[8]uint8, i int) uint8 { return mirrored(row(a, 6-i)) })},
-	{"inverted: its dots are lit and dark the other way round", byRows(func(a *[8]uint8, i int) uint8 { return ^a[i] })},
+	{"inverted: its dots are lit and dark the other way round",
+		byRows(func(a *[8]uint8, i int) uint8 { return ^a[i] })},
 	{"shifted to the left", byRows(func(a *[8]uint8, i int) uint8 { return a[i] << 1 })},
 	{"shifted to the right", byRows(func(a *[8]uint8, i int) uint8 { return a[i] >> 1 })},
 	{"shifted down", byRows(func(a *[8]uint8, i int) uint8 { return row(a, i-1) })},
@@ -59,19 +61,21 @@ var redrawnGlyph = &display.Mistake{
 				if drawn == meant.Dots || !drawnBy(c, drawn) {
 					continue
 				}
-				out = append(out, display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, turn.how),
-					State: func(t *display.Track, s display.State) display.State {
-						return changed(func(cells []display.Cell) []display.Cell {
-							mended := make([]display.Cell, len(cells))
-							for k, cell := range cells {
-								mended[k] = cell
-								if cell >= display.CustomCell && cell&display.WashedOut == 0 && Dots(t, cell) == drawn {
-									mended[k] = display.NamedCell + display.Cell(i)
+				out = append(out,
+					display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, turn.how),
+						State: func(t *display.Track, s display.State) display.State {
+							return changed(func(cells []display.Cell) []display.Cell {
+								mended := make([]display.Cell, len(cells))
+								for k, cell := range cells {
+									mended[k] = cell
+									if cell >= display.CustomCell && cell&display.WashedOut == 0 &&
+										Dots(t, cell) == drawn {
+										mended[k] = display.NamedCell + display.Cell(i)
+									}
 								}
-							}
-							return mended
-						})(t, s)
-					}})
+								return mended
+							})(t, s)
+						}})
 			}
 		}
 		return out

@@ -18,7 +18,8 @@ var inverted = &display.Mistake{
 		Doc:      "a lamp is on when it should be off, and the reverse",
 		Subsumes: []finding.Code{"dark", "goes-dark"}},
 	Sizes: func(c *display.Case) []display.Size {
-		return []display.Size{{Text: c.Name + " is inverted: each of its colours is lit when it should be dark, and dark when it should be lit.",
+		return []display.Size{{Text: c.Name +
+			" is inverted: each of its colours is lit when it should be dark, and dark when it should be lit.",
 			State: func(_ *display.Track, s display.State) display.State {
 				return s.Relit(func(l display.Lights) {
 					for i := range l {

@@ -13,7 +13,8 @@ import (
 )
 
 func (digits) Mistakes() []*display.Mistake {
-	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, leftovers, colon, scanGaps}
+	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, leftovers, colon,
+		scanGaps}
 }
 
 var inverted = &display.Mistake{
@@ -103,20 +104,21 @@ var order = &display.Mistake{
 			return nil
 		}
 		if n > 2 {
-			out = append(out, display.Size{Text: fmt.Sprintf("The figures of the number on %s are in reverse order: the first one stands last.",
-				c.Name), Rare: true, State: lights.Relit(func(l display.Lights) {
-				first, last := 0, n-1
-				for first < n && pattern(l, first) == 0 {
-					first++
-				}
-				for last > first && pattern(l, last) == 0 {
-					last--
-				}
-				was := slices.Clone(l)
-				for d := first; d <= last; d++ {
-					put(l, d, pattern(was, first+last-d))
-				}
-			})})
+			out = append(out,
+				display.Size{Text: fmt.Sprintf("The figures of the number on %s are in reverse order: the first one stands last.",
+					c.Name), Rare: true, State: lights.Relit(func(l display.Lights) {
+					first, last := 0, n-1
+					for first < n && pattern(l, first) == 0 {
+						first++
+					}
+					for last > first && pattern(l, last) == 0 {
+						last--
+					}
+					was := slices.Clone(l)
+					for d := first; d <= last; d++ {
+						put(l, d, pattern(was, first+last-d))
+					}
+				})})
 		}
 		for _, order := range orders(n) {
 			if slices.IsSorted(order) {
@@ -249,7 +251,8 @@ var leftovers = &display.Mistake{
 		if len(meant) < 2 {
 			return nil
 		}
-		return []display.Size{{Text: fmt.Sprintf("Digits of %s that should go dark keep what they showed before: %s.", c.Name, what),
+		return []display.Size{{Text: fmt.Sprintf("Digits of %s that should go dark keep what they showed before: %s.",
+			c.Name, what),
 			State: func(t *display.Track, s display.State) display.State {
 				if to, ok := meant[t.Short(s)]; ok {
 					return to

@@ -77,6 +77,7 @@ var alike = &display.Symptom{
 			}
 			alike++
 		}
-		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time.", v.Display), 0, alike > 0
+		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time.", v.Display), 0,
+			alike > 0
 	},
 }

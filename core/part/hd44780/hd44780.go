@@ -30,7 +30,8 @@ func init() {
 	}
 	pins = append(pins,
 		spec.Key{Name: "vo",
-			Doc: "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right if not wired", Optional: true},
+			Doc:      "contrast: at 5 V, 0.1 V to 1.5 V shows characters, less dark boxes, more nothing; right if not wired",
+			Optional: true},
 		spec.Key{Name: "a",
 			Doc: "anode of the backlight; with k wired too, the backlight is a display of its own: this part's name and -backlight", Optional: true},
 		spec.Key{Name: "k", Doc: "cathode of the backlight", Optional: true})

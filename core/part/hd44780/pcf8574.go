@@ -32,7 +32,8 @@ func init() {
 		Settings: append([]spec.Field{
 			{Name: "address", Kind: spec.Text, Default: "0x27",
 				Doc: "address of the expander: 0x20 to 0x27 for a PCF8574, 0x38 to 0x3F for a PCF8574A"},
-			{Name: "order", Kind: spec.Text, Default: usualOrder, Doc: "what its pins P0 to P7 are connected to, in this order"},
+			{Name: "order", Kind: spec.Text, Default: usualOrder,
+				Doc: "what its pins P0 to P7 are connected to, in this order"},
 			twowire.PullUps,
 		}, settings...),
 		Pins:     []spec.Key{{Name: "sda", Doc: "data of the bus"}, {Name: "scl", Doc: "clock of the bus"}},

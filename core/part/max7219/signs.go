@@ -23,7 +23,8 @@ var signs = []part.Sign{
 			}
 			return "", 0
 		}},
-	{Entry: finding.Entry{Code: "shutdown", Doc: "a display driver is never taken out of shutdown", Order: 2, Sure: true,
+	{Entry: finding.Entry{Code: "shutdown", Doc: "a display driver is never taken out of shutdown", Order: 2,
+		Sure:     true,
 		Subsumes: []finding.Code{"dark"}},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
 			for _, x := range written(log, regShutdown) {
@@ -33,12 +34,14 @@ var signs = []part.Sign{
 			}
 			for digit := 1; digit <= digits; digit++ {
 				if list := written(log, uint16(digit)); len(list) > 0 {
-					return fmt.Sprintf("%s is never taken out of shutdown: register C must be set to 1.", b.Name), list[0].At
+					return fmt.Sprintf("%s is never taken out of shutdown: register C must be set to 1.", b.Name),
+						list[0].At
 				}
 			}
 			return "", 0
 		}},
-	{Entry: finding.Entry{Code: "scan-limit", Doc: "a display driver does not scan all of its digits", Order: 2, Sure: true},
+	{Entry: finding.Entry{Code: "scan-limit", Doc: "a display driver does not scan all of its digits", Order: 2,
+		Sure: true},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
 			limit := written(log, regScan)
 			scanned := 1
@@ -55,13 +58,15 @@ var signs = []part.Sign{
 			}
 			return "", 0
 		}},
-	{Entry: finding.Entry{Code: "decode-mode", Doc: "a display driver decodes what are patterns, or shows numbers as patterns",
+	{Entry: finding.Entry{Code: "decode-mode",
+		Doc:   "a display driver decodes what are patterns, or shows numbers as patterns",
 		Order: 2, Sure: true},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
 			if b.Settings.Text("shows") == "matrix" {
 				for _, x := range written(log, regDecode) {
 					if x.Data[0] != 0 && x.Data[0] == decoding(log) {
-						return fmt.Sprintf("%s decodes its rows as figures: decode mode must be 0 for a matrix.", b.Name), x.At
+						return fmt.Sprintf("%s decodes its rows as figures: decode mode must be 0 for a matrix.",
+							b.Name), x.At
 					}
 				}
 				return "", 0

@@ -71,8 +71,8 @@ var causes = map[string][2]string{
 	"sluice-dial/mercer-shutdown":       {"dark", ""},
 }
 
-// unexplained are the faults of the course that nothing is found for: a counter that is not reset, a light that rises in
-// another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor.
+// unexplained are the faults of the course that nothing is found for: a counter that is not reset, a light that rises
+// in another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor.
 var unexplained = map[string]bool{"lock-tally/mason-no-reset": true, "winch-lamp/upton-too-quick": true,
 	"winch-lamp/verney-never-fades": true,
 	"winch-lamp/wyatt-no-prompt":    true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
