@@ -107,7 +107,8 @@ func TestStrengthAndLuck(t *testing.T) {
 	text := render.Strength(st, "Gauge", variants, false)
 	assert.Contains(t, text, "1 of 2 faults caught")
 	assert.Contains(t, text, "→ hold a press")
-	assert.NotContains(t, text, "everything takes")
+	assert.NotContains(t, text, "everything takes 2")
+	assert.Regexp(t, `What one such mistake leaves, of 10\n  time +5 `, text)
 	assert.Contains(t, render.Strength(st, "Gauge", variants, true), "everything takes")
 	assert.Contains(t, render.Strength(st, "Gauge", variants[:1], false), "Nothing slipped through.")
 	for _, line := range strings.Split(text, "\n") {

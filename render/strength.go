@@ -1,12 +1,15 @@
 package render
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"hemble/core/author"
 	"hemble/core/display"
+	"hemble/core/finding"
 )
 
 // variants are those of one fault of one part that came out alike.
@@ -64,5 +67,40 @@ func Strength(st Style, title string, tried []author.Variant, all bool) string {
 	if caught == len(tried) {
 		b.WriteString("Nothing slipped through.\n")
 	}
+	given(&b, st, tried)
 	return b.String()
+}
+
+// given writes the marks that a program with one such mistake would get, from the least on.
+func given(b *strings.Builder, st Style, tried []author.Variant) {
+	type row struct {
+		fault       string
+		least, most float64
+	}
+	var rows []row
+	for _, v := range tried {
+		marks, err := strconv.ParseFloat(v.Marks, 64)
+		if err != nil || !v.Caught {
+			continue
+		}
+		i := slices.IndexFunc(rows, func(r row) bool { return r.fault == v.Fault })
+		if i < 0 {
+			i = len(rows)
+			rows = append(rows, row{v.Fault, marks, marks})
+		}
+		rows[i].least, rows[i].most = min(rows[i].least, marks), max(rows[i].most, marks)
+	}
+	if len(rows) == 0 {
+		return
+	}
+	slices.SortStableFunc(rows, func(a, b row) int { return cmp.Compare(a.least, b.least) })
+	b.WriteString("\n" + st.title("What one such mistake leaves, of "+strings.TrimSuffix(tried[0].Of, ".0")) + "\n")
+	for _, r := range rows {
+		marks := fmt.Sprintf("%g", r.least)
+		if r.most > r.least {
+			marks += fmt.Sprintf(" to %g", r.most)
+		}
+		line := fmt.Sprintf("  %-17s %-12s %s", r.fault, marks, finding.Of(finding.Code(r.fault)).Doc)
+		b.WriteString(strings.TrimRight(display.Fit(line, st.Width), " ") + "\n")
+	}
 }

@@ -25,7 +25,7 @@ type Variant struct {
 	Fault  string `json:"fault"`
 	Part   string `json:"part"`
 	Effect string `json:"effect"` // what the variant does
-	Marks  string `json:"marks"`
+	Marks  string `json:"marks"`  // of a program that is right but for this, by the prices of mistakes
 	Of     string `json:"of"`
 	Caught bool   `json:"caught"`        // it lost marks
 	Add    string `json:"add,omitempty"` // what would catch it
@@ -86,12 +86,16 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		if alike(reels, faulty) {
 			continue
 		}
-		marks := new(big.Rat)
+		plain, marks := new(big.Rat), new(big.Rat)
 		for i, r := range faulty {
-			marks.Add(marks, m.Score(i, r))
+			plain.Add(plain, m.Score(i, r))
+			marks.Add(marks, marking.Priced(x, i, v.fault.Code, m.Marks(i, r)))
+		}
+		if gated(x) { // what is gated is lost as a whole
+			marks = plain
 		}
 		made := Variant{Fault: string(v.fault.Code), Part: v.part, Effect: v.size.Effect, Marks: marks.FloatString(1),
-			Of: full.FloatString(1), Caught: marks.Cmp(full) < 0}
+			Of: full.FloatString(1), Caught: plain.Cmp(full) < 0}
 		if made.Effect == "" {
 			made.Effect = v.fault.Doc
 		}
@@ -105,6 +109,16 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 		out = append(out, made)
 	}
 	return out, nil
+}
+
+// gated reports whether an expectation is a gate.
+func gated(x *exercise.Exercise) bool {
+	for _, t := range x.Trials {
+		if slices.ContainsFunc(t.Expect, func(e exercise.Expectation) bool { return e.Gate }) {
+			return true
+		}
+	}
+	return false
 }
 
 // glimpse is the first state of a display that a faulty run shows and the reference does not show then; nil where only

@@ -53,7 +53,7 @@ func stepMissing(s *Subject) []Size {
 		covered clock.Time // how long the state before should last, where it lasts through what is left out
 	}
 	by, wrong := map[step]left{}, false
-	first := step{}
+	first, times, since := step{}, 0, 0 // since: what is wrong behind the last one that is left out
 	s.sequences(func(trial int, v judge.Verdict) {
 		seen := func(i int) string { // what stands at a place that is not left out
 			if i >= 0 && i < len(v.Alignment) && v.Alignment[i].Seen != nil {
@@ -64,11 +64,13 @@ func stepMissing(s *Subject) []Size {
 		for i := 0; i < len(v.Alignment); i++ {
 			l := v.Alignment[i]
 			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
-				wrong = true
+				since++
 			}
 			if l.Operation != judge.Missing || l.Expected.State == nil {
 				continue
 			}
+			wrong = wrong || since > 0
+			times++
 			at, end := step{before: seen(i - 1)}, i
 			gone := left{}
 			for ; end < len(v.Alignment) && v.Alignment[end].Operation == judge.Missing &&
@@ -94,7 +96,8 @@ func stepMissing(s *Subject) []Size {
 			}
 		}
 	})
-	if wrong || len(by) != 1 || first.before == "" {
+	// where it is left out again and again, the end of the sequence has other states than were expected there
+	if wrong || since > 0 && times < 2 || len(by) != 1 || first.before == "" {
 		return nil
 	}
 	gone := by[first]

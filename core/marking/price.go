@@ -57,22 +57,7 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 				continue
 			}
 			plain := v.Marks
-			less := func(share *big.Rat) *big.Rat {
-				left := new(big.Rat).Sub(before, new(big.Rat).Mul(share, v.Of.Rat))
-				if left.Sign() < 0 {
-					left.SetInt64(0)
-				}
-				return left
-			}
-			marks := less(full)
-			if most := less(least); plain.Cmp(most) < 0 {
-				most = plain.Rat
-				if most.Cmp(marks) > 0 {
-					marks = most
-				}
-			} else if most.Cmp(marks) > 0 {
-				marks = most
-			}
+			marks := priced(plain.Rat, before, v.Of.Rat, full, least)
 			v.Plain, v.Marks, v.Mended = &plain, sheet.NewMarks(marks), before.Cmp(v.Of.Rat) >= 0
 			lost := new(big.Rat).Sub(before, marks)
 			lost.Quo(lost, big.NewRat(int64(len(by)), 1))
@@ -93,6 +78,41 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 			n++
 		}
 	}
+}
+
+// priced are the marks of an expectation by what was seen and by what was seen repaired, where mistakes cost shares of
+// its full marks.
+func priced(plain, repaired, of, cost, least *big.Rat) *big.Rat {
+	less := func(share *big.Rat) *big.Rat {
+		left := new(big.Rat).Sub(repaired, new(big.Rat).Mul(share, of))
+		if left.Sign() < 0 {
+			left.SetInt64(0)
+		}
+		return left
+	}
+	marks, most := less(cost), less(least)
+	if plain.Cmp(most) < 0 {
+		most = plain
+	}
+	if most.Cmp(marks) > 0 {
+		return most
+	}
+	return marks
+}
+
+// Priced are the marks that a program with one mistake would get in a trial, where it is found and all else is right:
+// by the marks of each expectation as they would be seen.
+func Priced(x *exercise.Exercise, trial int, code finding.Code, seen []*big.Rat) *big.Rat {
+	cost, least := share(x, code)
+	sum := new(big.Rat)
+	for k, plain := range seen {
+		of := x.Trials[trial].Expect[k].Marks
+		if plain.Cmp(of) < 0 && !x.Each && !finding.Of(code).Explains {
+			plain = priced(plain, of, of, cost, least)
+		}
+		sum.Add(sum, plain)
+	}
+	return sum
 }
 
 // share is the fraction of what it touched that a mistake costs, and at least: nothing where it has a deduction.
