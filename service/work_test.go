@@ -402,7 +402,9 @@ func TestAnEvening(t *testing.T) {
 	assert.Equal(t, 5, sum)
 	require.NotEmpty(t, st.Expectations)
 	assert.Equal(t, 5, st.Expectations[0].Met+st.Expectations[0].Partly+st.Expectations[0].Missed)
-	assert.NotEmpty(t, st.Findings)
+	require.NotEmpty(t, st.Findings)
+	assert.Len(t, st.Findings[0].Sheets, st.Findings[0].Count)
+	assert.NotEmpty(t, st.Findings[0].Sheets[0].Student)
 
 	// The school's file: its own columns, order, separator, mark and line ends stay.
 	school := "\xef\xbb\xbfMatr.;Name;Lab 3;Notes\r\n" + fmt.Sprintf("%s;Haq;;\"a;b\"\r\n",

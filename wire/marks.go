@@ -204,6 +204,14 @@ type FindingSum struct {
 	Code  string `json:"code"`
 	Text  string `json:"text"` // of one of them
 	Count int    `json:"count"`
+	// whose sheets say so
+	Sheets []FoundIn `json:"sheets"`
+}
+
+// FoundIn is a submission whose sheet has a finding.
+type FoundIn struct {
+	Submission string `json:"submission"`
+	Student    string `json:"student"`
 }
 
 // SimilarCode is a run of instructions that several submissions share, and neither the reference nor a library has.

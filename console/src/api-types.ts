@@ -2028,6 +2028,7 @@ export interface components {
         FindingSum: {
             code: string;
             count: number;
+            sheets: components["schemas"]["FoundIn"][];
             text: string;
         };
         FirmwareLine: {
@@ -2040,6 +2041,10 @@ export interface components {
             name: string;
             password: string;
             token: string;
+        };
+        FoundIn: {
+            student: string;
+            submission: string;
         };
         Gradebook: {
             class: string;

@@ -238,7 +238,9 @@ func (a *API) statistics(r *web.Request) (any, error) {
 				findings[f.Code] = len(out.Findings)
 				out.Findings = append(out.Findings, wire.FindingSum{Code: string(f.Code), Text: f.Text})
 			}
-			out.Findings[findings[f.Code]].Count++
+			sum := &out.Findings[findings[f.Code]]
+			sum.Count++
+			sum.Sheets = append(sum.Sheets, wire.FoundIn{Submission: s.ID, Student: s.Student})
 		}
 		return nil
 	})

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
 import { get } from '../api'
 import type { Statistics } from '../types'
 import { Empty } from '../ui/fields'
@@ -59,12 +60,24 @@ export default function Overview() {
           <h2 id="findings" className="pb-2 text-lg">
             Causes found
           </h2>
+          <p className="pb-2 text-slate">Of {data.submitted} who submitted, in the attempts that count.</p>
           <ul>
             {data.findings.map((f) => (
               <li key={f.code} className="flex gap-4 border-t border-line py-1">
                 <span className="w-8 text-right">{f.count}</span>
                 <span>
                   {f.text} <span className="font-mono text-sm text-slate">{f.code}</span>
+                  <details className="text-sm">
+                    <summary className="cursor-pointer text-slate">
+                      {f.count === 1 ? 'one sheet' : `${f.count} sheets`}
+                    </summary>
+                    {f.sheets.map((s, i) => (
+                      <span key={s.submission}>
+                        {i > 0 && ', '}
+                        <Link to={`/submissions/${s.submission}`}>{s.student}</Link>
+                      </span>
+                    ))}
+                  </details>
                 </span>
               </li>
             ))}
