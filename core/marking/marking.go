@@ -74,6 +74,7 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 	k.runs.start()
 	found, known := k.runs.advised.Get(key)
 	var made []*outcome
+	var alive []map[string]bool
 	for i := range x.Trials {
 		told(i, len(x.Trials))
 		run, err := k.runs.get(ctx, key.of(i), k.Reels || !known, func() (*outcome, error) {
@@ -89,7 +90,9 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		made = append(made, run)
 		s.Trials = append(s.Trials, trial)
 		s.Findings = append(s.Findings, reported...)
+		alive = append(alive, run.alive)
 	}
+	neverAlive(x, s, alive)
 	if !known {
 		if found, err = k.advise(ctx, x, im, s, made); err != nil {
 			return nil, err
@@ -136,13 +139,16 @@ func once(x *exercise.Exercise, findings []sheet.Finding) []sheet.Finding {
 // reels has one of each trial. Causes of lost marks are not sought; Causal reports whether marks depend on them.
 func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet {
 	s := empty(x, name)
+	var alive []map[string]bool
 	for i := range x.Trials {
 		run := &outcome{reel: reels[i]}
 		run.judge(&x.Trials[i])
 		run.tell(x.Chip != nil)
 		s.Trials = append(s.Trials, run.trial)
 		s.Findings = append(s.Findings, run.findings...)
+		alive = append(alive, run.alive)
 	}
+	neverAlive(x, s, alive)
 	s.Findings = once(x, s.Findings)
 	credit(x, s)
 	return s
@@ -217,6 +223,7 @@ type outcome struct {
 	findings []sheet.Finding
 	places   []machine.Place // of the findings
 	reel     *reel.Reel      // nil where it is not kept
+	alive    map[string]bool // displays that were asked to show something, with whether they did
 }
 
 func (o *outcome) judge(t *exercise.Trial) {
@@ -226,7 +233,7 @@ func (o *outcome) judge(t *exercise.Trial) {
 	for _, e := range t.Expect {
 		judged = append(judged, e.Judge(o.reel))
 	}
-	neverLit(o.reel, judged)
+	o.alive = neverLit(o.reel, judged)
 	for i, e := range t.Expect {
 		v := sheet.Verdict{Kind: e.Kind, Sequence: judge.IsSequence(e.Kind), Line: e.Line, Of: sheet.NewMarks(e.Marks),
 			Bonus: e.Bonus, Gate: e.Gate, Notes: e.Notes, Verdict: judged[i]}

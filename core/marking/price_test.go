@@ -138,3 +138,22 @@ func TestUnseen(t *testing.T) {
 		})
 	}
 }
+
+// A display that never came alive where it should earns nothing in a trial where dark is right all along either.
+func TestNeverAlive(t *testing.T) {
+	two := sheet.NewMarks(big.NewRat(2, 1))
+	x := &exercise.Exercise{Step: big.NewRat(1, 2), Trials: []exercise.Trial{{}, {}}}
+	for _, c := range []struct {
+		alive []map[string]bool
+		want  string
+	}{
+		{[]map[string]bool{{"lamp": false}, {}}, "0"},
+		{[]map[string]bool{{"lamp": true}, {}}, "2"},
+		{[]map[string]bool{{}, {}}, "2"},
+	} {
+		s := &sheet.Sheet{Trials: []sheet.Trial{{}, {Verdicts: []sheet.Verdict{
+			{Marks: two, Of: two, Verdict: judge.Verdict{Display: "lamp", Outcome: judge.Met}}}}}}
+		neverAlive(x, s, c.alive)
+		assert.Equal(t, c.want, s.Trials[1].Marks.String())
+	}
+}

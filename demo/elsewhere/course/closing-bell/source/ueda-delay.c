@@ -24,6 +24,7 @@ int main(void)
 	DDRB |= (1 << PB1);
 	DDRC |= (1 << PC5);
 	PORTD |= (1 << PD3);
+	_delay_ms(1); // the pull-up needs a moment
 	while (PIND & (1 << PD3))
 		;
 	PORTC |= (1 << PC5);
