@@ -94,7 +94,7 @@ func TestAcceptingInTheConsole(t *testing.T) {
 	assert.Empty(t, axe(t, ctx, "light"))
 	picture(t, ctx, "accept")
 	run(t, ctx, confirm("Save and propose marks"), chromedp.WaitVisible(`//td[contains(., "K. Tarn")]`),
-		has("8.5"))
+		has("9"))
 	var kept wire.Exercise
 	require.Eventually(t, func() bool { // the preview had the same words
 		var err error
