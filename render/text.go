@@ -59,7 +59,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 				b.WriteString("    " + st.met(fmt.Sprintf("With this repaired: %s of %s", f.Repaired, s.Of)) +
 					st.second("  "+fidelity(f.Fidelity)) + "\n")
 			}
-			if f.Price != nil {
+			if f.Price != nil && f.Price.Sign() > 0 {
 				b.WriteString("    " + st.second("One mistake: −"+f.Price.String()) + "\n")
 			}
 			detail := strings.Join(f.Evidence, ", ")

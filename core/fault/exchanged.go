@@ -195,7 +195,10 @@ func textsSwapped(s *Subject) (out []Size) {
 		}
 		for i := range want {
 			pair := [2]string{min(want[i], got[i]), max(want[i], got[i])}
-			if !wanted[want[i]] || !wanted[got[i]] || seen[pair] || strings.TrimSpace(pair[0]) == "" || len(out) == 4 {
+			both := shown[[2]string{got[i], want[i]}] ||
+				!sequence && worded(want[i]) && !right[want[i]] && !right[got[i]]
+			if pair[0] == pair[1] || !wanted[got[i]] || !both || seen[pair] || strings.TrimSpace(pair[0]) == "" ||
+				len(out) == 4 {
 				continue
 			}
 			seen[pair] = true

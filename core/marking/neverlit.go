@@ -39,8 +39,8 @@ func neverLit(r *reel.Reel, verdicts []judge.Verdict) (alive map[string]bool) {
 	return alive
 }
 
-// neverAlive takes away what a display met by being dark in trials where that is right all along, if it never came alive
-// in any trial that asked for it. alive is what neverLit told of each trial.
+// neverAlive takes away what a display met by being dark in trials where that is right all along, if it never came
+// alive in any trial that asked for it. alive is what neverLit told of each trial.
 func neverAlive(x *exercise.Exercise, s *sheet.Sheet, alive []map[string]bool) {
 	dead := map[string]bool{}
 	for _, of := range alive {

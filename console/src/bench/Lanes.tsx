@@ -300,7 +300,16 @@ function together(bars: Bar[], from: number, to: number): Bar[] {
   return out
 }
 
-const order: (Operation | undefined)[] = [undefined, 'ignored', 'right', 'mistimed', 'near', 'extra', 'missing', 'wrong']
+const order: (Operation | undefined)[] = [
+  undefined,
+  'ignored',
+  'right',
+  'mistimed',
+  'near',
+  'extra',
+  'missing',
+  'wrong',
+]
 const worse = (a?: Operation, b?: Operation) => (order.indexOf(a) > order.indexOf(b) ? a : b)
 
 // instant writes a time with as many places as a stretch of time needs.

@@ -21,8 +21,7 @@ export function Causes({ sheet }: { sheet: Sheet }) {
           <li key={i} className="flex gap-3 border-t border-line py-2">
             <span className="text-brick">✗</span>
             <span>
-              {f.text}{' '}
-              {f.price !== undefined && <strong>One mistake: −{+f.price.toFixed(2)}. </strong>}
+              {f.text} {!!f.price && <strong>One mistake: −{+f.price.toFixed(2)}. </strong>}
               {f.repaired !== undefined && (
                 <strong className="text-moss">
                   With this repaired{i > 0 ? ', too' : ''}: {+f.repaired.toFixed(2)} / {sheet.of}

@@ -34,7 +34,7 @@ func init() {
 		Value:  "is",
 		Misread: []part.Misread{{
 			Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
-				Doc:   "a switch is read as on when it is off, and the reverse",
+				Doc:   "an input is read the other way round: a button as pressed while it is released, a switch as on while it is off",
 				Catch: "set the switch both ways and read the display behind each", Order: 9},
 			Setting: "is", Taken: map[string][]string{"on": {"off"}, "off": {"on"}},
 			Text: func(b part.Instance, _ string) string {
