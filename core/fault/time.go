@@ -171,9 +171,9 @@ func (s *Subject) pace() (n, d int64) {
 	return max(1, thousandths), 1000
 }
 
-// hurried has the chip run slower, where a display changes much more often than it should, or so fast that its light
-// is dim and steady: whatever follows from the rest of the time that is between two of its states. It is tried for the
-// first display alone, since it is about the chip.
+// hurried has the chip run slower where a display changes so much more often than it should that no state stands beside
+// an expected one, or where it never changes: so fast that the eye sees it dim and steady. By the length of its states
+// it is one of the usual ratios; where there is none, all of them are tried.
 func (s *Subject) hurried() (out []Size) {
 	var wants, seen []clock.Time
 	for trial, verdicts := range s.Verdicts {
