@@ -2600,6 +2600,7 @@ export interface components {
             marks: number;
             notes?: string;
             of: number;
+            opened?: boolean;
             /** @enum {string} */
             outcome: "met" | "partly" | "missed" | "not judged";
             plain?: number;

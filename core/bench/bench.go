@@ -561,6 +561,9 @@ func (b *Bench) Finish() *reel.Reel {
 
 // standing tells which pins of the chip are no outputs though something is wired to them, and the reverse.
 func (b *Bench) standing() (out reel.Pins) {
+	if b.exercise.Chip == nil { // a capture
+		return out
+	}
 	for i, pin := range b.exercise.Chip.Pins {
 		drives := b.machine.Drives(machine.Pin(i)).Strength == circuit.PushPull
 		switch wired := b.byPin[i] != nil; {

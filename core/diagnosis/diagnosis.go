@@ -206,84 +206,6 @@ func (s *search) doubtful(chain []candidate) bool {
 	return true
 }
 
-// part is the mark with one nth of what was lost.
-func (s *search) part(n int64) *big.Rat {
-	lost := new(big.Rat).Sub(s.full, s.marks)
-	return lost.Add(s.marks, lost.Quo(lost, big.NewRat(n, 1)))
-}
-
-// explains reports whether a chain of repairs brings back most of what was lost, or all of it on the displays that it
-// is about. What many causes could bring about must do the latter: it holds in every frame or it is not said.
-func (s *search) explains(chain []candidate) bool {
-	if len(chain) == 0 {
-		return false
-	}
-	last := chain[len(chain)-1]
-	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague && (chain[0].ruled() || chain[1].ruled()) {
-		return false // with two of them almost anything can be brought about
-	}
-	if last.marks.Cmp(s.full) >= 0 {
-		return true
-	}
-	if s.breaks(last.reels) {
-		return false
-	}
-	vague, whole := false, true // a number repaired by a rule must be right throughout
-	for _, c := range chain {
-		vague = vague || c.ruled()
-		for _, name := range append([]string{c.part}, c.more...) {
-			whole = whole && s.allMet(last.reels, name)
-		}
-	}
-	least := int64(3)
-	if !slices.ContainsFunc(chain, func(c candidate) bool { return c.tier == OnReel }) { // the program itself was asked
-		least = 4
-	}
-	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
-}
-
-// breaks reports whether a repair spoils a state that was right before: then what it says does not hold throughout.
-func (s *search) breaks(reels []*reel.Reel) bool {
-	for i, r := range reels {
-		for k, e := range s.x.Trials[i].Expect {
-			before, after := states(s.seen[i].Verdicts[k]), states(e.Judge(r))
-			for n := range min(len(before), len(after)) {
-				if right(before[n]) && !right(after[n]) {
-					return true
-				}
-			}
-		}
-	}
-	return false
-}
-
-// states are what became of the states that were expected, in their order.
-func states(v judge.Verdict) (out []judge.Operation) {
-	for _, l := range v.Alignment {
-		if l.Expected != nil {
-			out = append(out, l.Operation)
-		}
-	}
-	return out
-}
-
-func right(o judge.Operation) bool { return o == judge.Right || o == judge.Mistimed }
-
-// allMet reports whether every expectation about a display, or about a group that it belongs to, is met; of an input,
-// every expectation.
-func (s *search) allMet(reels []*reel.Reel, name string) bool {
-	input := s.x.Part(name) == nil || s.x.Part(name).Kind.Geometry == nil
-	for i, r := range reels {
-		for _, e := range s.x.Trials[i].Expect {
-			if v := e.Judge(r); v.Outcome != judge.Met &&
-				(input || v.Display == name || s.x.Holds(v.Display, name)) {
-				return false
-			}
-		}
-	}
-	return true
-}
-
 // about reports whether a finding is about a part.
 func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }
 
@@ -514,66 +436,6 @@ func rank(c candidate) int {
 	return r
 }
 
-// second looks for two causes together: on top of the best single ones, and where a single one brings nothing, on top
-// of those that may hide another.
-func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judge.Verdict) ([]candidate, error) {
-	tops := ordered(first)
-	tops = tops[:min(maxSecond, len(tops))]
-	if len(tops) == 0 || tops[0].marks.Cmp(s.part(2)) < 0 {
-		tops = append(tops, s.hiding(reels, verdicts)...)
-	}
-	var both []candidate
-	for _, top := range tops {
-		if s.judged > maxJudged {
-			break
-		}
-		next := make([][]judge.Verdict, len(s.seen))
-		for i := range s.seen {
-			for _, e := range s.x.Trials[i].Expect {
-				next[i] = append(next[i], e.Judge(top.reels[i]))
-			}
-		}
-		more, err := s.try(top.reels, next, top.marks, &top)
-		if err != nil {
-			return nil, err
-		}
-		if b := best(more); len(b) > 0 && (both == nil || b[0].marks.Cmp(both[1].marks) > 0) {
-			both = []candidate{top, b[0]}
-		}
-		if both != nil && both[1].marks.Cmp(s.full) >= 0 {
-			break
-		}
-	}
-	return both, nil
-}
-
-// hiding lists repairs of faults behind which another may hide.
-func (s *search) hiding(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []candidate) {
-	faults := fault.All()
-	hidden := slices.DeleteFunc(slices.Clone(faults), func(f *fault.Fault) bool { return f.Hides == 0 })
-	slices.SortStableFunc(hidden, func(a, b *fault.Fault) int { return cmp.Compare(a.Hides, b.Hides) })
-	for _, p := range s.x.Subjects() {
-		if p.Kind.Geometry == nil || !s.concerns(verdicts, p.Name) {
-			continue
-		}
-		subject := fault.NewSubject(s.x, p, reels, verdicts)
-		for _, f := range hidden {
-			for _, size := range f.Sizes(subject) {
-				if size.Rare {
-					continue
-				}
-				c := candidate{fault: f, size: size, part: p.Name, order: slices.Index(faults, f), marks: s.marks,
-					tier: OnReel}
-				for _, r := range reels {
-					c.reels = append(c.reels, size.Reel(r))
-				}
-				out = append(out, c)
-			}
-		}
-	}
-	return out[:min(len(out), maxHidden)]
-}
-
 // report makes a finding of a candidate.
 func (s *search) report(c candidate, before []*reel.Reel) Finding {
 	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier}
@@ -594,22 +456,4 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 		}
 	}
 	return f
-}
-
-// mended is how many states a repair that was made from what was expected must set right to count as tested: one of
-// them it was made from.
-const mended = 2
-
-// amiss counts the states that are not as expected, in what they show or in time.
-func (s *search) amiss(reels []*reel.Reel) (n int) {
-	for i, r := range reels {
-		for _, e := range s.x.Trials[i].Expect {
-			for _, l := range e.Judge(r).Alignment {
-				if l.Operation != judge.Right && l.Operation != judge.Ignored {
-					n++
-				}
-			}
-		}
-	}
-	return n
 }

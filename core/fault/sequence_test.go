@@ -34,7 +34,7 @@ trials:
 var colours = map[string]uint64{"off": 0, "red": 1, "green": 2, "yellow": 3, "blue": 4, "magenta": 5, "cyan": 6,
 	"white": 7}
 
-// step is a colour for some time.
+// lasts is a colour for some time.
 type lasts struct {
 	colour string
 	ms     clock.Time

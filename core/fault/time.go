@@ -202,7 +202,7 @@ func (s *Subject) hurried() (out []Size) {
 		return nil
 	}
 	for _, r := range ratios {
-		if r[0] < 4 || len(seen) > 0 && !near(seen[len(seen)/2]*clock.Time(r[0]), want) {
+		if r[0] < 4 || len(seen) > 0 && !near(seen[len(seen)/2], want/clock.Time(r[0])) {
 			continue
 		}
 		slow := clocked(r[0], r[1])

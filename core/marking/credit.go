@@ -27,7 +27,7 @@ func trialMarks(t *exercise.Trial, verdicts []sheet.Verdict) sheet.Marks {
 // passed reports whether a gate is open: it was met, is met with a mistake repaired that has its price, or a person
 // gave it all its marks.
 func passed(v sheet.Verdict) bool {
-	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0 || v.Mended
+	return v.Outcome == judge.Met || v.Given != nil && v.Marks.Cmp(v.Of.Rat) >= 0 || v.Opened
 }
 
 // atMost applies the most that a trial gives.

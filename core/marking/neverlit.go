@@ -30,7 +30,7 @@ func neverLit(r *reel.Reel, verdicts []judge.Verdict) (alive map[string]bool) {
 	}
 	for i := range verdicts {
 		v := &verdicts[i]
-		if v.Fraction.Sign() == 0 || !asked[v.Display] || !dark(r, v.Display) {
+		if lives, asked := alive[v.Display]; v.Fraction.Sign() == 0 || !asked || lives {
 			continue
 		}
 		v.Fraction, v.Outcome = new(big.Rat), judge.Missed

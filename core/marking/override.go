@@ -2,7 +2,6 @@ package marking
 
 import (
 	"fmt"
-	"math/big"
 	"slices"
 
 	"hemble/core/exercise"
@@ -17,16 +16,14 @@ type Override struct {
 }
 
 // Adjust gives a sheet with overrides, its marks recomputed; later ones go over earlier ones. What is overridden
-// by more marks than it can give, or is not on the sheet, is an error. One fault costing once never lifts a sheet over
-// its full marks.
+// by more marks than it can give, or is not on the sheet, is an error.
 func Adjust(x *exercise.Exercise, s *sheet.Sheet, overrides []Override) (*sheet.Sheet, error) {
 	out := *s
 	out.Trials, out.ByHand, out.Given = slices.Clone(s.Trials), slices.Clone(s.ByHand), nil
 	for i := range out.Trials {
 		out.Trials[i].Verdicts = slices.Clone(out.Trials[i].Verdicts)
 	}
-	most, full := new(big.Rat), x.Marks()
-	most.Set(full)
+	most := x.Marks()
 	for _, t := range x.Trials {
 		for _, e := range t.Expect {
 			if e.Bonus {
@@ -63,9 +60,6 @@ func Adjust(x *exercise.Exercise, s *sheet.Sheet, overrides []Override) (*sheet.
 	}
 	if out.Failed == "" || len(overrides) > 0 {
 		credit(x, &out)
-	}
-	if out.Given == nil && out.Marks.Cmp(most) > 0 {
-		out.Marks = sheet.NewMarks(most)
 	}
 	return &out, nil
 }

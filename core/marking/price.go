@@ -37,7 +37,7 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 	paid := make([][]sheet.Marks, len(chain)) // by trials
 	for n := range paid {
 		for range s.Trials {
-			paid[n] = append(paid[n], sheet.NewMarks(new(big.Rat)))
+			paid[n] = append(paid[n], sheet.NewMarks(nil))
 		}
 	}
 	for i := range s.Trials {
@@ -58,7 +58,7 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 			}
 			plain := v.Marks
 			marks := priced(plain.Rat, before, v.Of.Rat, full, least)
-			v.Plain, v.Marks, v.Mended = &plain, sheet.NewMarks(marks), before.Cmp(v.Of.Rat) >= 0
+			v.Plain, v.Marks, v.Opened = &plain, sheet.NewMarks(marks), v.Gate && before.Cmp(v.Of.Rat) >= 0
 			lost := new(big.Rat).Sub(before, marks)
 			lost.Quo(lost, big.NewRat(int64(len(by)), 1))
 			for _, n := range by {
@@ -70,7 +70,7 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 	n := 0
 	for i := range s.Findings {
 		if n < len(chain) && s.Findings[i].Code == chain[n].Code {
-			m := sheet.NewMarks(new(big.Rat))
+			m := sheet.NewMarks(nil)
 			for _, p := range paid[n] {
 				m = m.Add(p)
 			}

@@ -1,10 +1,12 @@
 package marking
 
 import (
+	"encoding/json"
 	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"hemble/core/diagnosis"
 	"hemble/core/exercise"
@@ -96,7 +98,7 @@ func TestPrice(t *testing.T) {
 func TestPriceOpensGate(t *testing.T) {
 	x := &exercise.Exercise{Step: big.NewRat(1, 2), Trials: []exercise.Trial{{}}}
 	five, none := sheet.NewMarks(big.NewRat(5, 1)), sheet.NewMarks(nil)
-	s := &sheet.Sheet{Findings: []sheet.Finding{{Code: "colon"}},
+	s := &sheet.Sheet{Of: five.Add(five), Findings: []sheet.Finding{{Code: "colon"}},
 		Trials: []sheet.Trial{{Marks: none, Verdicts: []sheet.Verdict{
 			{Gate: true, Marks: none, Of: five, Verdict: judge.Verdict{Outcome: judge.Missed}},
 			{Marks: five, Of: five}}}}}
@@ -104,6 +106,14 @@ func TestPriceOpensGate(t *testing.T) {
 	price(x, s, []diagnosis.Finding{{Code: "colon", After: all, Tested: true}})
 	credit(x, s)
 	assert.Equal(t, "8", s.Marks.String())
+
+	text, err := json.Marshal(s)
+	require.NoError(t, err)
+	var kept sheet.Sheet
+	require.NoError(t, json.Unmarshal(text, &kept))
+	same, err := Adjust(x, &kept, nil)
+	require.NoError(t, err)
+	assert.Equal(t, "8", same.Marks.String(), "it stays open where the sheet was stored")
 }
 
 // A display that never showed anything earns nothing where something visible was expected of it; one that showed

@@ -85,10 +85,10 @@ type Verdict struct {
 	Marks       Marks  `json:"marks"`
 	Plain       *Marks `json:"plain,omitempty"` // by what was seen alone, where a mistake's price changed that
 	Of          Marks  `json:"of"`
-	Bonus       bool   `json:"bonus,omitempty"` // on top of the full marks
-	Gate        bool   `json:"gate,omitempty"`  // not met, the trial gives nothing
-	Notes       string `json:"notes,omitempty"` // for markers
-	Mended      bool   `json:"-"`               // met where the mistakes that are priced are repaired
+	Bonus       bool   `json:"bonus,omitempty"`  // on top of the full marks
+	Gate        bool   `json:"gate,omitempty"`   // not met, the trial gives nothing
+	Notes       string `json:"notes,omitempty"`  // for markers
+	Opened      bool   `json:"opened,omitempty"` // of a gate: met where the mistakes that are priced are repaired
 	judge.Verdict
 	Source *firmware.Line `json:"source,omitempty"` // of the first difference
 	Given  *Given         `json:"given,omitempty"`  // by a person: its marks are in Marks

@@ -4,10 +4,12 @@
 package checks
 
 import (
+	"os/exec"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"hemble/build"
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
 	"hemble/demo"
@@ -41,4 +43,17 @@ func Each(t *testing.T, check func(t *testing.T, e demo.Exercise)) {
 			check(t, e)
 		})
 	}
+}
+
+// Builder builds programs; where a tool for it is missing the test is left out.
+func Builder(t testing.TB) *build.Builder {
+	t.Helper()
+	for _, tool := range []string{"avr-gcc", "bwrap"} {
+		if _, err := exec.LookPath(tool); err != nil {
+			t.Skipf("%s is not installed; `make tools` installs it", tool)
+		}
+	}
+	b, err := build.New(build.Config{Cache: t.TempDir()})
+	require.NoError(t, err)
+	return b
 }

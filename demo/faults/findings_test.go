@@ -27,6 +27,7 @@ import (
 	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/core/sheet"
+	"hemble/demo/checks"
 )
 
 //go:embed faults.yaml
@@ -161,7 +162,7 @@ func TestPrebuilt(t *testing.T) {
 	for _, path := range kept {
 		assert.True(t, wanted[path], "%s is of no fault any more", path)
 	}
-	b := builder(t)
+	b := checks.Builder(t)
 	random := rand.New(rand.NewPCG(3, 4))
 	for range 6 {
 		c := all[random.IntN(len(all))]
@@ -176,17 +177,6 @@ func TestPrebuilt(t *testing.T) {
 		}
 		assert.InDelta(t, before.Size(), now.Size(), float64(before.Size())/5)
 	}
-}
-
-func builder(t testing.TB) *build.Builder {
-	for _, tool := range []string{"avr-gcc", "bwrap"} {
-		if _, err := exec.LookPath(tool); err != nil {
-			t.Skipf("%s is not installed; `make tools` installs it", tool)
-		}
-	}
-	b, err := build.New(build.Config{Cache: t.TempDir()})
-	require.NoError(t, err)
-	return b
 }
 
 // doubles pairs the changes of one source that leave each other's place alone.
@@ -209,7 +199,7 @@ func overlap(a, b change) bool {
 // the table (make findings).
 func TestFindings(t *testing.T) {
 	out := os.Getenv("HEMBLE_FINDINGS")
-	b := builder(t)
+	b := checks.Builder(t)
 	without := b // singles of a sample are taken as they were built
 	if out == "" {
 		without = nil
@@ -244,7 +234,7 @@ func TestFindings(t *testing.T) {
 	for _, set := range singles {
 		keep(t, set[0], built(t, b, set[0].read(t), set))
 	}
-	text := "# Findings, tested\n\nFaulty programs made from the right ones of the demo course by changing one place in their source\n(`demo/faults/faults.yaml`), built and marked. Found: the first finding names the fault (of two, one of them). A change\nthat costs no marks leaves nothing to find and is not counted. On the right programs of the course nothing is found\n(`demo/checks/marking`, `TestCauses`). The search was developed against this list, so that programs it has not seen will come out\nlower. Written by `make findings`.\n\n" +
+	text := "# Findings, tested\n\nFaulty programs made from the right ones of the demo course by changing one place in their source\n(`demo/faults/faults.yaml`), built and marked. Found: the first finding names the fault (of two, one of them). A change\nthat costs no marks leaves nothing to find and is not counted. On the right programs of the course nothing is found\n(`demo/checks/marking`, `TestCauses`). The search was developed against this list, so that programs it has not seen will come out\nlower: see [a second course](findings-elsewhere.md). Written by `make findings`.\n\n" +
 		"| faults in a program | programs | first finding right | other finding first | nothing found | harmless |\n|---|---|---|---|---|---|\n" +
 		one.row("one") + two.row("two") + "\n## One fault\n\n" + one.table() + "\n## Two faults, those not found\n\n" +
 		two.missed()

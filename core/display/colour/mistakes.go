@@ -5,30 +5,14 @@ import (
 	"slices"
 
 	"hemble/core/display"
+	"hemble/core/display/lights"
 	"hemble/core/finding"
 )
 
-func (colour) Mistakes() []*display.Mistake { return []*display.Mistake{inverted, exchanged} }
+func (colour) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, exchanged} }
 
 // channels are the lights in their order.
 var channels = []string{"red", "green", "blue"}
-
-var inverted = &display.Mistake{
-	Entry: finding.Entry{Code: "lamp-inverted", Price: finding.Wiring,
-		Doc:      "a lamp is on when it should be off, and the reverse",
-		Subsumes: []finding.Code{"dark", "goes-dark"}},
-	Sizes: func(c *display.Case) []display.Size {
-		return []display.Size{{Text: c.Name +
-			" is inverted: each of its colours is lit when it should be dark, and dark when it should be lit.",
-			State: func(_ *display.Track, s display.State) display.State {
-				return s.Relit(func(l display.Lights) {
-					for i := range l {
-						l[i] = l[i].Flip()
-					}
-				})
-			}}}
-	},
-}
 
 var exchanged = &display.Mistake{
 	Entry: finding.Entry{Code: "colours-swapped", Price: finding.Wiring,
@@ -45,10 +29,10 @@ var exchanged = &display.Mistake{
 				}
 			}
 			out = append(out, display.Size{Text: text, State: func(_ *display.Track, s display.State) display.State {
-				lights, levels := s.Lights, s.Levels
-				s.Lights, s.Levels = slices.Clone(lights), slices.Clone(levels)
+				lit, levels := s.Lights, s.Levels
+				s.Lights, s.Levels = slices.Clone(lit), slices.Clone(levels)
 				for i, k := range order {
-					s.Lights[i], s.Levels[i] = lights[k], levels[k]
+					s.Lights[i], s.Levels[i] = lit[k], levels[k]
 				}
 				return s
 			}})

@@ -162,26 +162,17 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 	return display.State{Pixels: b.Pages()}
 }
 
-// turns are the ways in which a picture stands wrong on its glass: each undoes itself. A controller reads its memory
-// from either end in both directions (SSD1306 Rev 1.1, 10.1.8 Set Segment Re-map and 10.1.12 Set COM Output Scan
-// Direction).
-var turns = []struct {
-	text           string
-	across, upside bool
-}{
-	{"The picture of %s hangs upside down: its columns and its rows are both sent from the other end.", true, true},
-	{"The picture of %s is mirrored, left and right exchanged: its columns are sent from the other end.", true, false},
-	{"The picture of %s is mirrored, top and bottom exchanged: its rows are sent from the other end.", false, true},
-}
-
 func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned} }
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down or mirrored"},
 	Sizes: func(c *display.Case) (out []display.Size) {
-		for _, turn := range turns {
+		for _, turn := range display.Turns {
+			if turn.Square {
+				continue
+			}
 			out = append(out,
-				display.Size{Text: fmt.Sprintf(turn.text, c.Name),
+				display.Size{Text: fmt.Sprintf(turn.Text, c.Name),
 					State: func(t *display.Track, seen display.State) display.State {
 						if seen.Pixels == nil { // it is off
 							return seen
@@ -193,13 +184,7 @@ var turned = &display.Mistake{
 								if !from.At(x, y) {
 									continue
 								}
-								at, down := x, y
-								if turn.across {
-									at = from.Width - 1 - x
-								}
-								if turn.upside {
-									down = from.Height - 1 - y
-								}
+								at, down := turn.To(x, y, from.Width, from.Height)
 								to.Set(at, down)
 							}
 						}

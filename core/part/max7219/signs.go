@@ -2,7 +2,6 @@ package max7219
 
 import (
 	"fmt"
-	"math/bits"
 
 	"hemble/core/clock"
 	"hemble/core/finding"
@@ -80,7 +79,7 @@ var signs = []part.Sign{
 					case decoded>>(digit-1)&1 == 1 && v > 15:
 						patterns++
 						at = max(at, x.At)
-					case decoded>>(digit-1)&1 == 0 && v <= 9 && bits.OnesCount8(uint8(v)) > 0:
+					case decoded>>(digit-1)&1 == 0 && v >= 1 && v <= 9:
 						numbers++
 						at = max(at, x.At)
 					case decoded>>(digit-1)&1 == 0 && v > 15:
