@@ -1,7 +1,7 @@
 package display
 
-// Turn is a way in which a picture hangs wrong on its grid: where a dot at column x and row y belongs, on one of so many
-// columns and rows.
+// Turn is a way in which a picture hangs wrong on its grid: where a dot at column x and row y belongs, on one of so
+// many columns and rows.
 type Turn struct {
 	Text   string // of a display by its name
 	Square bool   // it needs as many rows as columns
