@@ -65,6 +65,8 @@ type Finding struct {
 	// After are the exact marks of each expectation of each trial with this repaired, and those before it; nil for by
 	// symptoms.
 	After [][]*big.Rat
+	// Cured are the notes of the run that it does not make with this repaired: they follow from it.
+	Cured []string
 	// Tested tells that the repair is a rule that mends more than it was made from, or was run again: it has a price.
 	Tested bool
 }
@@ -441,6 +443,9 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier}
 	for i := range s.seen {
 		f.After = append(f.After, s.repairer.Marks(i, c.reels[i]))
+	}
+	if c.tier != OnReel {
+		f.Cured = cured(before, c.reels)
 	}
 	f.Tested = !c.fault.Explains && (!c.fault.Once || s.amiss(before)-s.amiss(c.reels) >= mended)
 	for i, t := range s.seen {

@@ -1,9 +1,13 @@
 package diagnosis
 
 import (
+	"slices"
+
 	"hemble/core/clock"
 	"hemble/core/finding"
+	"hemble/core/machine"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // ofParts are the signs that parts find in their logs.
@@ -37,6 +41,23 @@ func (v *view) taken() (out []part.Taken) {
 	for _, e := range v.reel.Log {
 		if e.Part == v.track.Display {
 			out = append(out, part.Taken{At: e.At, What: e.What, Data: e.Data})
+		}
+	}
+	return out
+}
+
+// cured are the codes of notes that runs made before a repair, and none of them with it.
+func cured(before, after []*reel.Reel) (out []string) {
+	noted := func(reels []*reel.Reel, code string) bool {
+		return slices.ContainsFunc(reels, func(r *reel.Reel) bool {
+			return slices.ContainsFunc(r.Notes, func(n machine.Note) bool { return n.Code == code })
+		})
+	}
+	for _, r := range before {
+		for _, n := range r.Notes {
+			if !noted(after, n.Code) && !slices.Contains(out, n.Code) {
+				out = append(out, n.Code)
+			}
 		}
 	}
 	return out

@@ -33,7 +33,7 @@ func (s symptom) key(display string) string {
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
 var all = sync.OnceValue(func() []symptom {
-	out := slices.Concat(general, pins, ofParts())
+	out := slices.Concat(general, pins, sequences, conditions, ofParts())
 	of := map[finding.Code]map[display.TypeName]*display.Symptom{}
 	for _, t := range display.Types() {
 		for _, s := range t.Symptoms() {
@@ -88,7 +88,7 @@ func (v *view) noted(code string) bool {
 
 // sighting is what the sign of a display type may look at.
 func (v *view) sighting() *display.Sighting {
-	out := &display.Sighting{Track: v.track, Told: true, Noted: v.noted,
+	out := &display.Sighting{Track: v.track, Told: true, Noted: v.noted, Follows: v.led(),
 		Pairs: fault.Pairs(v.reel.Trial, v.track.Display, v.verdicts)}
 	for _, x := range v.verdicts {
 		if x.First == nil {
@@ -308,17 +308,34 @@ func (v *view) expected(from, to clock.Time) bool {
 
 // follows reports whether another display went wrong before this one: what it shows may follow from that.
 func (v *view) follows() bool {
-	first := func(all []judge.Verdict, mine bool) clock.Time {
-		at := v.reel.Length
-		for _, x := range all {
-			own := x.Display == v.track.Display || v.x.Holds(x.Display, v.track.Display)
-			if own == mine && x.First != nil {
-				at = min(at, x.First.At)
-			}
+	return v.firstWrong(func(x judge.Verdict) bool { return !v.mine(x) }) < v.firstWrong(v.mine)
+}
+
+// soon is how much later than a lamp a number or a text may be seen to be wrong that the lamp follows.
+const soon = 500 * clock.Millisecond
+
+// led reports whether a number, a text or a picture is wrong by the time that this display is: it may follow that.
+func (v *view) led() bool {
+	return v.firstWrong(func(x judge.Verdict) bool {
+		t := v.reel.Track(x.Display)
+		return t != nil && !v.mine(x) && !t.Geometry.Type().Traits().Single && !t.Geometry.Type().Traits().Tone
+	}) <= v.firstWrong(v.mine)+soon
+}
+
+// mine reports whether a verdict is about this display, or about a group that it belongs to.
+func (v *view) mine(x judge.Verdict) bool {
+	return x.Display == v.track.Display || v.x.Holds(x.Display, v.track.Display)
+}
+
+// firstWrong is when the first of some verdicts went wrong; more than the run's length for never.
+func (v *view) firstWrong(of func(judge.Verdict) bool) clock.Time {
+	at := v.reel.Length + clock.Second
+	for _, x := range v.all {
+		if x.First != nil && of(x) {
+			at = min(at, x.First.At)
 		}
-		return at
 	}
-	return first(v.all, false) < first(v.all, true)
+	return at
 }
 
 // begins reports whether a frame begins within a time after a moment.

@@ -64,10 +64,11 @@ type Symptom struct {
 // Sighting is one display in one trial in which it lost marks.
 type Sighting struct {
 	*Track
-	Pairs  []Pair  // expected states beside those that were seen, extra ones too
-	Asked  []State // all that was expected and can be drawn, seen or not
-	Firsts []First // where each expectation that was not met first differs; those that do not tell are left out
-	Told   bool    // all of them tell
+	Pairs   []Pair  // expected states beside those that were seen, extra ones too
+	Asked   []State // all that was expected and can be drawn, seen or not
+	Firsts  []First // where each expectation that was not met first differs; those that do not tell are left out
+	Told    bool    // all of them tell
+	Follows bool    // another display is wrong by then: what this one shows may follow from that
 	// Noted reports whether the display itself reported something.
 	Noted func(code string) bool
 }
@@ -83,7 +84,7 @@ var NeverClears = &Symptom{
 	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true},
 	Find: func(v *Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
-		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told {
+		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told || v.Follows {
 			return "", 0, false
 		}
 		last := v.Frames[n-1].From

@@ -66,6 +66,7 @@ func nearlySame(a, b string) bool {
 	if strings.Join(Number.FindAllString(a, -1), " ") != strings.Join(Number.FindAllString(b, -1), " ") {
 		return false
 	}
-	x, y := strings.ToLower(strings.TrimSpace(a)), strings.ToLower(strings.TrimSpace(b))
+	once := func(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }
+	x, y := once(a), once(b)
 	return levenshtein.ComputeDistance(x, y)*4 <= max(len([]rune(x)), len([]rune(y)))
 }

@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/judge"
@@ -43,6 +44,10 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "held", Price: finding.Behaviour, Doc: "a held press counts repeatedly",
 		Catch: "hold a press for a second, and read the count behind it", Order: 7,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
+	register(&Fault{Entry: finding.Entry{Code: "on-release", Price: finding.Behaviour,
+		Doc:   "a display changes when a button is released, not when it is pressed",
+		Catch: "hold a press for longer than the time that is allowed, and read the display before it ends", Order: 7},
+		Sizes: released})
 	register(&Fault{Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
 		Doc:   "an input is read the other way round: a button as pressed while it is released, a switch as on while it is off",
 		Catch: "read the display before the first press, and while the button is held", Order: 9, Input: true},
@@ -244,11 +249,55 @@ func held(s *Subject) (out []Size) {
 			return all
 		})
 	}
+	if s.onRelease() {
+		return nil
+	}
+	return s.pressedShortly("While %s is held the program counts on: one press must count once.")
+}
+
+// released has presses end as they begin, where nothing follows them before.
+func released(s *Subject) []Size {
+	if s.Verdicts == nil || !s.onRelease() {
+		return nil
+	}
+	return s.pressedShortly("The program acts when %s is let go, not when it is pressed.")
+}
+
+func (s *Subject) pressedShortly(text string) (out []Size) {
 	for _, short := range []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond} {
-		out = append(out, s.cued(part.Press, "While %s is held the program counts on: one press must count once.",
-			func(c *exercise.Cue) { c.For = min(c.For, short) })...)
+		out = append(out, s.cued(part.Press, text, func(c *exercise.Cue) { c.For = min(c.For, short) })...)
 	}
 	return out
+}
+
+// onRelease reports whether displays change behind the end of most presses of the part, and not before. Presses while
+// something changes anyway tell nothing.
+func (s *Subject) onRelease() bool {
+	begins := func(r *reel.Reel, from, to clock.Time) bool {
+		for _, t := range r.Tracks {
+			if slices.ContainsFunc(t.Frames,
+				func(f display.Frame) bool { return f.From > from && f.From > 0 && f.From <= to }) {
+				return true
+			}
+		}
+		return false
+	}
+	const soon, still = 120 * clock.Millisecond, 300 * clock.Millisecond
+	early, late := 0, 0
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start < soon ||
+				begins(r, c.Start-still, c.Start) {
+				continue
+			}
+			if begins(r, c.Start, c.End) {
+				early++
+			} else if begins(r, c.End, c.End+soon) {
+				late++
+			}
+		}
+	}
+	return late > 0 && late >= 2*early
 }
 
 // buttonInverted holds a button at rest, and lets it go where it should be pressed.

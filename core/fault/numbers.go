@@ -3,10 +3,13 @@ package fault
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
+	"strconv"
 
 	"hemble/core/display"
 	"hemble/core/finding"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -17,9 +20,15 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
+	register(&Fault{Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant,
+		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
+		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})
+	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true,
+		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
+		Catch: "set the sensor to several values"}, Sizes: shownScaled})
 	register(&Fault{Entry: finding.Entry{Code: "underflow", Explains: true, Price: finding.Constant,
 		Doc:   "a number goes below 0 and wraps to a large one",
-		Vague: true}, Once: true, Sizes: underflow})
+		Vague: true, Subsumes: []finding.Code{"limit"}}, Once: true, Sizes: underflow})
 }
 
 func countOffset(s *Subject) (out []Size) {
@@ -58,6 +67,63 @@ func countScaled(s *Subject) (out []Size) {
 				Reel:   s.scaled(k, 1)})
 	}
 	return out
+}
+
+func hexadecimal(s *Subject) []Size {
+	if _, ok := s.counting(); !ok || s.single() {
+		return nil
+	}
+	base := func(from, to int) func(*reel.Reel) *reel.Reel {
+		return renumbered(s, func(n int) (int, bool) {
+			v, err := strconv.ParseInt(strconv.FormatInt(int64(n), to), from, 0)
+			return int(v), err == nil
+		})
+	}
+	return []Size{
+		{Text: fmt.Sprintf("%s shows its number in hexadecimal places: 10 for 16.", s.Part.Name),
+			Effect: "a hexadecimal number is shown in decimal places", Reel: base(16, 10)},
+		{Text: fmt.Sprintf("%s shows its number as if its places were hexadecimal: 16 for 10.", s.Part.Name),
+			Effect: "a number is shown in hexadecimal places", Reel: base(10, 16)},
+	}
+}
+
+// shownScaled looks for one ratio between the numbers that are seen and those that are expected, of a bench with a
+// sensor: a raw reading, or another unit. Both are whole numbers, cut off or rounded, so that each pair of them bounds
+// the ratio; where one ratio is within the bounds of most, it is their middle.
+func shownScaled(s *Subject) []Size {
+	if _, ok := s.counting(); !ok || s.Verdicts == nil || !slices.ContainsFunc(s.Exercise.Parts,
+		func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+		return nil
+	}
+	type pair struct{ want, seen float64 }
+	distinct, fahrenheit := map[pair]bool{}, true
+	for _, p := range s.shown.Pairs {
+		want, a := s.number(p.Want)
+		seen, b := s.number(p.Seen)
+		if !a || !b || want <= 0 {
+			continue
+		}
+		distinct[pair{float64(want), float64(seen)}] = true
+		fahrenheit = fahrenheit && abs(seen*5-want*9-160) <= 10
+	}
+	if len(distinct) < 2 {
+		return nil
+	}
+	if fahrenheit {
+		return []Size{{Text: fmt.Sprintf("The number on %s is in degrees Fahrenheit where Celsius is expected.", s.Part.Name),
+			Reel: renumbered(s, func(n int) (int, bool) { return (n - 32) * 5 / 9, n >= 32 })}}
+	}
+	low, high := 0.0, math.Inf(1)
+	for p := range distinct {
+		low, high = max(low, p.seen/(p.want+1)), min(high, (p.seen+1)/p.want)
+	}
+	ratio := (low + high) / 2
+	if low >= high || low <= 1 && high >= 1 {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
+		s.Part.Name, ratio),
+		Reel: renumbered(s, func(n int) (int, bool) { return int(float64(n) / ratio), true })}}
 }
 
 func underflow(s *Subject) (out []Size) {

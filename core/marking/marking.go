@@ -11,6 +11,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/diagnosis"
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/firmware"
@@ -99,10 +100,21 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		}
 		k.runs.advised.Add(key, found)
 	}
-	s.Findings = append(causes(x, im, found), once(x, s.Findings)...)
+	s.Findings = append(causes(x, im, found), once(x, uncured(x, s.Findings, found))...)
 	price(x, s, found)
 	credit(x, s)
 	return r, nil
+}
+
+// uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.
+func uncured(x *exercise.Exercise, findings []sheet.Finding, found []diagnosis.Finding) []sheet.Finding {
+	return slices.DeleteFunc(slices.Clone(findings), func(f sheet.Finding) bool {
+		return !slices.ContainsFunc(x.Deductions, func(d exercise.Deduction) bool {
+			return finding.Family(string(f.Code), string(d.Finding))
+		}) && slices.ContainsFunc(found, func(d diagnosis.Finding) bool {
+			return d.Tested && slices.Contains(d.Cured, string(f.Code))
+		})
+	})
 }
 
 // once returns what several trials reported alike a single time, where it came first, with the others as evidence. What

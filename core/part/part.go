@@ -94,6 +94,8 @@ type Taken struct {
 type Misread struct {
 	finding.Entry
 	Setting string
+	// Assumed tells that no real part has the setting: with it a part works as the program takes it to.
+	Assumed bool
 	Taken   map[string][]string // for each value those that it is taken for
 	Text    func(b Instance, taken string) string
 	Wiring  bool                // it is about lines and polarity: see fault.Fault

@@ -148,18 +148,23 @@ func (o outcome) marks() float64 {
 // miss is how far the marks are outside of the person's range.
 func (o outcome) miss() float64 { return max(0, o.Marks[0]-o.marks(), o.marks()-o.Marks[1]) }
 
+// hidden reports whether the exercise does not see the mistake: nothing is lost, so that there is nothing to explain.
+func (o outcome) hidden() bool { return o.sheet.Marks.Cmp(o.sheet.Of.Rat) == 0 }
+
 // tally adds outcomes up.
 type tally struct {
-	programs, found, none, untrue, within int
-	miss                                  float64
+	programs, hidden, found, none, untrue, within int
+	miss                                          float64
 }
 
 func (s *tally) add(o outcome) {
 	s.programs++
-	if o.first() {
+	switch {
+	case o.hidden():
+		s.hidden++
+	case o.first():
 		s.found++
-	}
-	if len(o.sheet.Findings) == 0 {
+	case len(o.sheet.Findings) == 0:
 		s.none++
 	}
 	if len(o.untrue()) > 0 {
@@ -306,11 +311,11 @@ func sums(all []outcome) (one, two tally) {
 }
 
 func summary(one, two tally) string {
-	text := "| mistakes | programs | first finding right | nothing found | sheets with an untrue finding | marks in the range | mean miss |\n|---|---|---|---|---|---|---|\n"
+	text := "| mistakes | programs | not seen by the exercise | first finding right, of the others | nothing found | sheets with an untrue finding | marks in the range | mean miss |\n|---|---|---|---|---|---|---|---|\n"
 	for i, s := range []tally{one, two} {
-		text += fmt.Sprintf("| %s | %d | %d (%d %%) | %d | %d | %d (%d %%) | %.2f |\n", []string{"one", "two"}[i],
-			s.programs, s.found,
-			percent(s.found, s.programs), s.none, s.untrue, s.within, percent(s.within, s.programs), s.meanMiss())
+		text += fmt.Sprintf("| %s | %d | %d | %d (%d %%) | %d | %d | %d (%d %%) | %.2f |\n", []string{"one", "two"}[i],
+			s.programs, s.hidden, s.found, percent(s.found, s.programs-s.hidden), s.none, s.untrue, s.within,
+			percent(s.within, s.programs), s.meanMiss())
 	}
 	return text
 }
@@ -334,13 +339,13 @@ func TestBlind(t *testing.T) {
 	defer file.Close()
 	if s, err := file.Stat(); err == nil && s.Size() == 0 {
 		fmt.Fprintln(file,
-			"date,engine,programs with one mistake,first finding right,untrue,marks in the range,mean miss,programs with two,first finding right,untrue,marks in the range,mean miss")
+			"date,engine,programs with one mistake,first finding right,untrue,marks in the range,mean miss,programs with two,first finding right,untrue,marks in the range,mean miss,of one not seen by the exercise,of two not seen by the exercise")
 	}
 	row := func(s tally) string {
 		return fmt.Sprintf("%d,%d,%d,%d,%.2f", s.programs, s.found, s.untrue, s.within, s.meanMiss())
 	}
-	_, err = fmt.Fprintf(file, "%s,%s,%s,%s\n", time.Now().UTC().Format(time.DateOnly), marking.Engine, row(one),
-		row(two))
+	_, err = fmt.Fprintf(file, "%s,%s,%s,%s,%d,%d\n", time.Now().UTC().Format(time.DateOnly), marking.Engine, row(one),
+		row(two), one.hidden, two.hidden)
 	require.NoError(t, err)
 	t.Log("\n" + summary(one, two))
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"hemble/core/clock"
 	"hemble/core/display"
@@ -11,7 +12,7 @@ import (
 )
 
 func (characters) Mistakes() []*display.Mistake {
-	return []*display.Mistake{otherRow, otherColumn, leftovers, redrawnGlyph, display.Reworded}
+	return []*display.Mistake{otherRow, otherColumn, leftovers, washedOut, redrawnGlyph, display.Reworded}
 }
 
 var otherRow = &display.Mistake{
@@ -119,24 +120,81 @@ var leftovers = &display.Mistake{
 	},
 }
 
+// blink is how long a display may be empty for it to be taken for clearing and writing anew.
+const blink = 300 * clock.Millisecond
+
+func blank(t *display.Track, s display.State) bool {
+	return strings.TrimSpace(strings.Join(Rows(t, s), "")) == ""
+}
+
+var washedOut = &display.Mistake{
+	Entry: finding.Entry{Code: "washed-out", Price: finding.Behaviour,
+		Doc:   "a text is cleared before it is written anew, and is seen to go away",
+		Catch: "give `shows` its times, or ask for `steady`"},
+	Once: true,
+	Sizes: func(c *display.Case) []display.Size {
+		empty := func(t *display.Track, i int) bool {
+			return i > 0 && i+1 < len(t.Frames) && t.Frames[i].Length() < blink && blank(t, t.Frames[i].State) &&
+				!blank(t, t.Frames[i-1].State) && !blank(t, t.Frames[i+1].State)
+		}
+		times := 0
+		for _, t := range c.Tracks {
+			for i := range t.Frames {
+				if empty(t, i) {
+					times++
+				}
+			}
+		}
+		if times < 2 {
+			return nil
+		}
+		return []display.Size{{Text: fmt.Sprintf("%s is cleared before its text is written anew, and is seen empty for a moment each time: write over the old text instead.", c.Name),
+			Frames: func(_ string, t *display.Track) (out []display.Frame) {
+				for i, f := range t.Frames {
+					switch n := len(out); {
+					case empty(t, i), n > 0 && t.Alike(out[n-1].State, f.State):
+						out[n-1].To = f.To
+					default:
+						out = append(out, f)
+					}
+				}
+				return out
+			}}}
+	},
+}
+
 func (characters) Symptoms() []*display.Symptom {
 	return []*display.Symptom{notShown, rowEmpty, rowAddress}
 }
 
 var notShown = &display.Symptom{
 	Entry: finding.Entry{Code: "not-shown",
-		Doc: "no character is ever shown: the display was not initialised, or nothing that was sent arrived", Order: 12,
+		Doc: "no text is ever shown: the display was not initialised, or what was sent did not arrive", Order: 12,
 		Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if len(v.Frames) == 0 {
 			return "", 0, false
 		}
 		for _, f := range v.Frames {
-			if strings.Trim(strings.Join(Rows(v.Track, f.State), ""), " ░█") != "" {
+			letters, all := 0, 0 // what stands in no text are boxes, and what the controller makes of other bits
+			for _, r := range strings.Join(Rows(v.Track, f.State), "") {
+				if r != ' ' {
+					all++
+				}
+				if unicode.IsLetter(r) && r < unicode.MaxASCII || unicode.IsDigit(r) {
+					letters++
+				}
+			}
+			if letters*2 > all {
 				return "", 0, false
 			}
+			for _, asked := range v.Asked {
+				if shares(v.Track, asked, f.State) {
+					return "", 0, false
+				}
+			}
 		}
-		return fmt.Sprintf("%s never shows a character: it was not initialised, or nothing that was sent reached it.",
+		return fmt.Sprintf("%s never shows a text: it was not initialised, or what was sent did not reach it as it is meant.",
 			v.Display), 0, true
 	},
 }
@@ -158,20 +216,34 @@ var rowEmpty = &display.Symptom{
 			if !any { // that is said of the whole display
 				break
 			}
-			asked, shown := false, false
+			asked, shown, other := false, false, false // other: another row shows what it should
 			for _, s := range v.Asked {
 				asked = asked || written(v.Track, s, row)
+				for _, f := range v.Frames {
+					other = other || shares(v.Track, s, f.State)
+				}
 			}
 			for _, f := range v.Frames {
 				shown = shown || written(v.Track, f.State, row)
 			}
-			if asked && !shown {
+			if asked && !shown && other {
 				return fmt.Sprintf("Row %d of %s stays empty: its text is written to an address that the display does not show.",
 					row+1, v.Display), 0, true
 			}
 		}
 		return "", 0, false
 	},
+}
+
+// shares reports whether some row of text is the same in two states.
+func shares(t *display.Track, a, b display.State) bool {
+	x, y := Rows(t, a), Rows(t, b)
+	for row := range x {
+		if x[row] == y[row] && strings.TrimSpace(x[row]) != "" {
+			return true
+		}
+	}
+	return false
 }
 
 // written reports whether a row has text.

@@ -216,6 +216,20 @@ var leadingZeros = &display.Mistake{
 				Effect: "leading zeros are missing", State: swap(zero, blank)},
 			{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 				Effect: "leading zeros are shown where blanks are expected", State: swap(blank, zero)},
+			{Text: fmt.Sprintf("%s stays dark where a single 0 is expected: all zeros are taken for leading ones.",
+				c.Name), Effect: "a 0 stands where all is dark", State: lights.Relit(func(l display.Lights) {
+				for d := range n - 1 {
+					if pattern(l, d) != blank {
+						return
+					}
+				}
+				switch pattern(l, n-1) {
+				case blank:
+					put(l, n-1, zero)
+				case zero:
+					put(l, n-1, blank)
+				}
+			})},
 		}
 	},
 }

@@ -2,7 +2,10 @@
 package encoder
 
 import (
+	"fmt"
+
 	"hemble/core/clock"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/contact"
 	"hemble/core/spec"
@@ -29,9 +32,10 @@ func init() {
 		Settings: []spec.Field{
 			{Name: "bounce", Kind: spec.Duration, Default: "1ms",
 				Doc: "how long each contact bounces; 0 for no bounce"},
-			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half"}, Default: "period",
-				Doc: "whether a detent is a whole period, back to both contacts open, or half of one"},
+			{Name: "detent", Kind: spec.Choice, Choices: []string{"period", "half", "quarter"}, Default: "period",
+				Doc: "whether a detent is a whole period, back to both contacts open, or half or a quarter of one"},
 		},
+		Misread: []part.Misread{misread},
 		Pins: []spec.Key{{Name: "a", Doc: "contact A"}, {Name: "b", Doc: "contact B"},
 			{Name: "common", Doc: "what A and B connect to when closed"},
 			{Name: "push1", Doc: "one side of the push contact", Optional: true},
@@ -52,14 +56,33 @@ func init() {
 		},
 		New: func(p part.Instance, w part.Host) part.Part {
 			e := &encoder{world: w, a: contact.New(w, a, common, timerA, p.Settings),
-				b:    contact.New(w, b, common, timerB, p.Settings),
-				push: contact.New(w, push1, push2, timerPush, p.Settings), quarters: 4}
-			if p.Settings.Text("detent") == "half" {
-				e.quarters = 2
-			}
+				b:        contact.New(w, b, common, timerB, p.Settings),
+				push:     contact.New(w, push1, push2, timerPush, p.Settings),
+				quarters: quarters[p.Settings.Text("detent")]}
 			return e
 		},
 	})
+}
+
+// quarters are those of a period that a detent has.
+var quarters = map[string]int64{"period": 4, "half": 2, "quarter": 1}
+
+// misread is a program that counts other edges than each detent has.
+var misread = part.Misread{
+	Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour, Order: 7,
+		Doc:   "a number changes by several steps where one is expected, or the reverse",
+		Catch: "turn the encoder by one detent, and read the value behind it"},
+	Setting: "detent",
+	Taken: map[string][]string{"period": {"quarter", "half"}, "half": {"quarter", "period"},
+		"quarter": {"half", "period"}},
+	Text: func(b part.Instance, taken string) string {
+		has, counts := quarters[b.Settings.Text("detent")], quarters[taken]
+		if has < counts {
+			return fmt.Sprintf("The program takes %d detents of %s for one step.", counts/has, b.Name)
+		}
+		return fmt.Sprintf("Each detent of %s counts %d times: the program counts every edge of its contacts that it sees.",
+			b.Name, has/counts)
+	},
 }
 
 // Timers of an encoder.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"hemble/core/circuit"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -47,11 +48,25 @@ func init() {
 		Pins:      pins,
 		Example: "segments: {part: 74hc595, pins: {ser: <1>, srclk: <2>, rclk: <3>, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
-		New: func(_ part.Instance, w part.Host) part.Part {
+		Misread: []part.Misread{early},
+		New: func(b part.Instance, w part.Host) part.Part {
 			r := w.Random()
-			return &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1}
+			return &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1,
+				open: b.Settings.Text("latch") == "open"}
 		},
 	})
+}
+
+// early is the mistake of a program that gives the latch its edge before it shifts: what it sends is seen one time
+// later. A register whose outputs follow every bit would suit it: bits pass faster than an eye sees.
+var early = part.Misread{
+	Entry: finding.Entry{Code: "latch", Price: finding.Behaviour, Order: 9, Subsumes: []finding.Code{"lag"},
+		Doc:   "a shift register is latched before the bits are shifted: what it shows is one time behind",
+		Catch: "read the display shortly after it should change"},
+	Setting: "latch", Assumed: true, Taken: map[string][]string{"": {"open"}}, Wiring: true,
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("%s is latched before its bits are shifted in: it shows what was sent the time before.", b.Name)
+	},
 }
 
 type register struct {
@@ -59,7 +74,8 @@ type register struct {
 	part.Levels
 	world         part.Host
 	shift, stored uint8
-	shown         int // what the outputs do: the stored byte, or off; -1 at first
+	shown         int  // what the outputs do: the stored byte, or off; -1 at first
+	open          bool // its outputs follow the shift register
 }
 
 const off = 0x100
@@ -79,7 +95,10 @@ func (r *register) Changed(uint64) {
 			r.shift |= 1
 		}
 	}
-	if r.Rose(rclk) {
+	switch {
+	case r.open:
+		r.stored = r.shift
+	case r.Rose(rclk):
 		r.stored = before
 	}
 	shown := int(r.stored)

@@ -3,8 +3,12 @@
 package max7219
 
 import (
+	"fmt"
+	"math/bits"
+
 	"hemble/core/circuit"
 	"hemble/core/display"
+	"hemble/core/finding"
 	"hemble/core/glyph"
 	"hemble/core/part"
 	"hemble/core/part/matrix"
@@ -44,6 +48,7 @@ func init() {
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
 		Signs:     signs,
+		Misread:   []part.Misread{reversed},
 		Title:     "MAX7219 with its LEDs",
 		Doc:       "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
 		Source:    "Maxim 19-4452, MAX7219/MAX7221",
@@ -70,7 +75,8 @@ func init() {
 		},
 		New: func(b part.Instance, w part.Host) part.Part {
 			return &driver{world: w, sink: part.Sink[display.LightSink](w),
-				matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left"}
+				matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left",
+				sent: b.Settings.Text("sent")}
 		},
 	})
 }
@@ -81,6 +87,7 @@ type driver struct {
 	world        part.Host
 	sink         display.LightSink
 	matrix, left bool
+	sent         string // data or word: what comes with its lowest bit first; else nothing
 	shift        uint16
 	registers    [16]uint8
 	shown        [8 * digits]int64
@@ -105,13 +112,34 @@ func (d *driver) Changed(uint64) {
 }
 
 func (d *driver) execute() {
-	address := d.shift >> 8 & 15
-	d.world.Log("register "+names[address], uint8(d.shift))
+	word := d.shift
+	switch d.sent {
+	case "data":
+		word = word&0xff00 | uint16(bits.Reverse8(uint8(word)))
+	case "word":
+		word = bits.Reverse16(word)
+	case "bytes":
+		word = uint16(bits.Reverse8(uint8(word>>8)))<<8 | uint16(bits.Reverse8(uint8(word)))
+	}
+	address := word >> 8 & 15
+	d.world.Log("register "+names[address], uint8(word))
 	if address == 0 {
 		return
 	}
-	d.registers[address] = uint8(d.shift)
+	d.registers[address] = uint8(word)
 	d.light()
+}
+
+// reversed is a program that sends bits from the wrong end: of the data alone, of both bytes, or of the whole word.
+var reversed = part.Misread{
+	Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
+		Doc:      "the bits of a word are sent, or wired, in reverse order",
+		Subsumes: []finding.Code{"dark", "shutdown", "scan-limit", "decode-mode"}},
+	Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"data", "bytes", "word"}}, Wiring: true,
+	Text: func(b part.Instance, taken string) string {
+		return fmt.Sprintf("%s takes its data with the highest bit first, and the program sends the %s with the lowest first.",
+			b.Name, map[string]string{"data": "data", "bytes": "address and the data", "word": "whole word"}[taken])
+	},
 }
 
 var names = [16]string{"no-op", "digit 0", "digit 1", "digit 2", "digit 3", "digit 4", "digit 5", "digit 6", "digit 7",

@@ -88,8 +88,8 @@ func TestTransforms(t *testing.T) {
 					made := size.Reel(r)
 					require.Equal(t, before, text(t, r), f.Code)
 					if f.Code == "count-scaled" || f.Code == "columns" || f.Code == "leading-zeros" ||
-						f.Code == "colon" || f.Code == "pitch" || f.Code == "lag" {
-						continue // they lose what is cut off or rounded
+						f.Code == "colon" || f.Code == "pitch" || f.Code == "lag" || f.Code == "hexadecimal" {
+						continue // they lose what is cut off or rounded, or leave letters alone
 					}
 					undone := false
 					for _, back := range sizes {

@@ -1,0 +1,316 @@
+package diagnosis
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/judge"
+)
+
+// sequences are the signs that states give by the order in which they come, beside those that were expected.
+var sequences = []symptom{
+	{finding.Entry{Code: "limit", Order: 7, Sure: true,
+		Doc:   "a count goes one step too far before it restarts or stops",
+		Catch: "go on for one more step behind the last one"}, goesOn},
+	{finding.Entry{Code: "order", Order: 8, Sure: true,
+		Doc:   "the states of a sequence come in another order, or begin again before its end",
+		Catch: "write the whole sequence with `shows`"}, otherOrder},
+	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
+		Doc:   "what was lit before stays lit when the next state comes",
+		Catch: "write the states of all lights in the frames of `shows`"}, staysLit},
+	{finding.Entry{Code: "never-clears", Order: 8, Sure: true,
+		Doc: "a lamp or a tone never goes off again"}, memberStays},
+	{finding.Entry{Code: "carry", Order: 8, Sure: true,
+		Doc:   "a number never goes beyond the last place: nothing is carried to the next one",
+		Catch: "count beyond 9"}, noCarry},
+	{finding.Entry{Code: "replaced", Order: 8, Sure: true,
+		Doc: "each figure that is entered replaces the ones before it, which should move on"}, replaced},
+	{finding.Entry{Code: "lag", Order: 9, Sure: true,
+		Doc: "a display changes some time later than it should, every time"}, follows},
+}
+
+// goesOn looks for the first thing that is wrong: a state that should stay, after an input that should do nothing, and
+// does not.
+func goesOn(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		for i, l := range x.Alignment {
+			if l.Operation == judge.Right || l.Operation == judge.Mistimed {
+				continue
+			}
+			if i == 0 || l.Expected == nil || l.Seen == nil || x.Alignment[i-1].Expected == nil ||
+				l.Expected.Text != x.Alignment[i-1].Expected.Text || x.Alignment[i-1].Operation != judge.Right ||
+				x.Alignment[i-1].Seen.From == l.Seen.From || l.Seen.State.Unlit() {
+				break
+			}
+			return fmt.Sprintf("%s goes on to %s where it should stay at %s: a limit is not kept.", v.track.Display,
+				l.Seen.Text, l.Expected.Text), l.Seen.From, true
+		}
+	}
+	return "", 0, false
+}
+
+// place is a state of a sequence.
+type place struct {
+	key, text string // what tells it apart, and what it is called
+	at        clock.Time
+}
+
+// laid gives the states of a sequence, as they were expected and as they were seen.
+func (v *view) laid(x judge.Verdict) (want, seen []place) {
+	of := func(s *judge.Span) place {
+		return place{strings.Join(v.track.Geometry.Type().Spell(v.track, *s.State), " "), s.Text, s.From}
+	}
+	for _, l := range x.Alignment {
+		if l.Expected != nil && l.Expected.State != nil {
+			want = append(want, of(l.Expected))
+		}
+		if l.Seen != nil && l.Seen.State != nil {
+			seen = append(seen, of(l.Seen))
+		}
+	}
+	return want, seen
+}
+
+// otherOrder looks for a sequence of the right states that begins again too soon, goes backwards, or is mixed up.
+func otherOrder(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		want, seen := v.laid(x)
+		if kind := judge.IsSequence(v.kind(x)); !kind || len(want) < 4 || len(seen) < 4 {
+			continue
+		}
+		same := alike(want, seen)
+		if same == len(seen) || same == len(want) {
+			continue
+		}
+		if again := alike(want, seen[same:]); same > 2 && again >= min(3, len(seen)-same) && again > 0 {
+			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
+				v.track.Display, want[0].text, want[same].text), seen[same].at, true
+		}
+		wants, sees := steps(want), steps(seen)
+		back := 0
+		for step := range sees {
+			if !wants[step] && wants[[2]string{step[1], step[0]}] {
+				back++
+			}
+		}
+		if back == len(sees) && back >= 3 {
+			return fmt.Sprintf("%s goes the other way round: what should come first comes last.", v.track.Display),
+				seen[1].at, true
+		}
+	}
+	return "", 0, false
+}
+
+// alike is how many of the first states of two sequences are the same.
+func alike(a, b []place) (n int) {
+	for n < min(len(a), len(b)) && a[n].key == b[n].key {
+		n++
+	}
+	return n
+}
+
+// kind is that of the expectation that a verdict is of.
+func (v *view) kind(x judge.Verdict) string {
+	for i := range v.x.Trials {
+		if t := &v.x.Trials[i]; t.Name == v.reel.Trial {
+			for k := range min(len(t.Expect), len(v.all)) {
+				if v.all[k].Text == x.Text && v.all[k].Display == x.Display {
+					return t.Expect[k].Kind
+				}
+			}
+		}
+	}
+	return ""
+}
+
+// steps are what comes after what.
+func steps(all []place) map[[2]string]bool {
+	out := map[[2]string]bool{}
+	for i := 1; i < len(all); i++ {
+		if all[i-1].key != all[i].key {
+			out[[2]string{all[i-1].key, all[i].key}] = true
+		}
+	}
+	return out
+}
+
+// extra are the lights that are lit in wrong states beyond what was wanted, in each; ok is false where some state lacks
+// a light, too.
+func (v *view) extra() (beyond [][]int, pairs []display.Pair, ok bool) {
+	for _, p := range v.sighting().Pairs {
+		if !p.Wrong || p.Want.Unlit() {
+			continue
+		}
+		var more []int
+		for k := range p.Seen.Lights {
+			if k >= len(p.Want.Lights) {
+				return nil, nil, false
+			}
+			switch seen, want := p.Seen.Lights[k] == display.Lit, p.Want.Lights[k] == display.Lit; {
+			case want && !seen:
+				return nil, nil, false
+			case seen && !want:
+				more = append(more, k)
+			}
+		}
+		if len(more) == 0 {
+			return nil, nil, false
+		}
+		beyond, pairs = append(beyond, more), append(pairs, p)
+	}
+	return beyond, pairs, len(beyond) >= 2
+}
+
+// staysLit looks for states in which all that is too much was lit in the state before.
+func staysLit(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	if !ok || !slices.ContainsFunc(beyond, func(list []int) bool { return !slices.Equal(list, beyond[0]) }) {
+		return "", 0, false // what is always too much is none of the state before
+	}
+	for i, p := range pairs {
+		before := v.before(p.At)
+		for _, k := range beyond[i] {
+			if before == nil || before.Lights[k] == display.Dark {
+				return "", 0, false
+			}
+		}
+	}
+	return fmt.Sprintf("What %s lit before stays lit when the next state comes: nothing switches it off.",
+		v.track.Display), pairs[0].At, true
+}
+
+// before is what the display showed just before a moment; nil at the start.
+func (v *view) before(at clock.Time) *display.State {
+	for i := 1; i < len(v.track.Frames); i++ {
+		if v.track.Frames[i].From == at {
+			return &v.track.Frames[i-1].State
+		}
+	}
+	return nil
+}
+
+// single is the one light that is too much in all of some states, -1 where it is not one.
+func single(beyond [][]int) int {
+	for _, list := range beyond {
+		if len(list) != 1 || list[0] != beyond[0][0] {
+			return -1
+		}
+	}
+	return beyond[0][0]
+}
+
+// memberStays looks for one lamp of several that is lit in all wrong states.
+func memberStays(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	if !ok || single(beyond) < 0 || v.track.Geometry.Members == nil {
+		return "", 0, false
+	}
+	light := single(beyond)
+	for _, p := range v.sighting().Pairs { // it goes off nowhere
+		if light < len(p.Seen.Lights) && p.Seen.Lights[light] != display.Lit && p.At > pairs[0].At {
+			return "", 0, false
+		}
+	}
+	from := 0
+	for _, m := range v.track.Geometry.Members {
+		if n := m.Geometry.Lights(); light < from+n {
+			return fmt.Sprintf("%s of %s stays lit where it should go off, from %s on.", m.Name, v.track.Display,
+				pairs[0].At), pairs[0].At, true
+		}
+		from += m.Geometry.Lights()
+	}
+	return "", 0, false
+}
+
+// counted are the numbers of the aligned states: wanted, seen, and whether that is wrong.
+type counted struct {
+	at         clock.Time
+	want, seen int
+	wrong      bool
+}
+
+// numbers are those of all that was expected of the display in the trial, by time; ok is false where a wrong state is
+// no number.
+func (v *view) numbers() (out []counted, ok bool) {
+	for _, p := range fault.Pairs(v.reel.Trial, v.track.Display, v.all) {
+		want, a := fault.ReadNumber(v.track, p.Want)
+		seen, b := fault.ReadNumber(v.track, p.Seen)
+		if p.Wrong && !(a && b) {
+			return nil, false
+		}
+		if a && b {
+			out = append(out, counted{p.At, want, seen, p.Wrong})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b counted) int { return cmp.Compare(a.at, b.at) })
+	return out, true
+}
+
+// lastPlace reports whether no number above 9 is ever shown, where all above it are wrong and no other.
+func (v *view) lastPlace() (all []counted, first counted, ok bool) {
+	all, ok = v.numbers()
+	for _, n := range all {
+		ok = ok && n.seen <= 9 && n.wrong == (n.want > 9)
+		if n.wrong && first == (counted{}) {
+			first = n
+		}
+	}
+	for _, f := range v.track.Frames {
+		if n, is := fault.ReadNumber(v.track, f.State); is && n > 9 {
+			ok = false
+		}
+	}
+	return all, first, ok && first.wrong
+}
+
+// entered reports whether wanted numbers grow at their end, as keys are typed in.
+func entered(all []counted) bool {
+	grown := 0
+	for i := 1; i < len(all); i++ {
+		if a, b := all[i-1].want, all[i].want; a > 0 && b/10 == a {
+			grown++
+		}
+	}
+	return grown >= 2
+}
+
+func noCarry(v *view) (string, clock.Time, bool) {
+	all, first, ok := v.lastPlace()
+	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
+		v.track.Display, first.seen, first.want), first.at, ok && !entered(all)
+}
+
+func replaced(v *view) (string, clock.Time, bool) {
+	all, first, ok := v.lastPlace()
+	return fmt.Sprintf("%s shows one figure at a time (%d where %d is expected): each one replaces those before it.",
+		v.track.Display, first.seen, first.want), first.at, ok && entered(all)
+}
+
+// follows looks for a number that is on its way from the one before to the one that is expected, whenever it is wrong.
+func follows(v *view) (string, clock.Time, bool) {
+	all, ok := v.numbers()
+	wrong, first := 0, 0
+	for i, n := range all {
+		if !n.wrong {
+			continue
+		}
+		if i == 0 || (n.seen-all[i-1].seen)*(n.want-n.seen) < 0 {
+			return "", 0, false // not on its way
+		}
+		if wrong++; wrong == 1 {
+			first = i
+		}
+	}
+	if !ok || wrong < 2 || len(v.track.Frames) < len(all)+wrong { // it moves in several steps each time
+		return "", 0, false
+	}
+	n := all[first]
+	return fmt.Sprintf("%s follows too slowly: it is still at %d, on the way from %d to %d.", v.track.Display, n.seen,
+		all[first-1].seen, n.want), n.at, true
+}
