@@ -26,21 +26,11 @@ func ofParts() (out []symptom) {
 					if !ok {
 						return "", 0, false
 					}
-					text, at := own.Find(*p, v.taken())
+					text, at := own.Find(*p, v.reel.Taken(p.Name))
 					return text, at, text != ""
 				}})
 			}
 			of[sign.Code][k.Name] = sign
-		}
-	}
-	return out
-}
-
-// taken is what the display took from its bus.
-func (v *view) taken() (out []part.Taken) {
-	for _, e := range v.reel.Log {
-		if e.Part == v.track.Display {
-			out = append(out, part.Taken{At: e.At, What: e.What, Data: e.Data})
 		}
 	}
 	return out

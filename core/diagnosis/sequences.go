@@ -21,6 +21,9 @@ var sequences = []symptom{
 	{finding.Entry{Code: "order", Order: 8, Sure: true,
 		Doc:   "the states of a sequence come in another order, or begin again before its end",
 		Catch: "write the whole sequence with `shows`"}, otherOrder},
+	{finding.Entry{Code: "dark-until", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},
+		Doc:   "a display stays dark, or empty, until an input is used",
+		Catch: "read the display before the first input"}, darkUntil},
 	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
 		Doc:   "what was lit before stays lit when the next state comes",
 		Catch: "write the states of all lights in the frames of `shows`"}, staysLit},
@@ -99,12 +102,74 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 				back++
 			}
 		}
-		if back == len(sees) && back >= 3 {
+		if back == len(sees) && back >= 3 || v.countsDown(x) {
 			return fmt.Sprintf("%s goes the other way round: what should come first comes last.", v.track.Display),
 				seen[1].at, true
 		}
 	}
 	return "", 0, false
+}
+
+// darkUntil looks for a display that shows nothing from power-on to the first input, where it should, and is right
+// then.
+func darkUntil(v *view) (string, clock.Time, bool) {
+	if len(v.reel.Cues) == 0 || len(v.track.Frames) < 2 {
+		return "", 0, false
+	}
+	first, cue := v.track.Frames[0], v.reel.Cues[0]
+	if !v.nothing(first.State) || first.To < cue.Start || first.To > cue.End+soon || cue.Start < 100*clock.Millisecond {
+		return "", 0, false
+	}
+	asked := false
+	for _, x := range v.verdicts {
+		for _, l := range x.Alignment {
+			switch {
+			case l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Operation == judge.Right ||
+				l.Operation == judge.Mistimed:
+			case l.Seen.From == first.From && l.Expected.From < cue.Start:
+				asked = asked || !v.nothing(*l.Expected.State)
+			default:
+				return "", 0, false
+			}
+		}
+	}
+	return fmt.Sprintf("%s shows nothing until %s is used: what should be there from the start is never shown.",
+		v.track.Display, cue.Part), first.From, asked
+}
+
+// nothing reports whether a state is dark, or has no text.
+func (v *view) nothing(s display.State) bool {
+	worded, ok := display.As[display.Worded](v.track.Geometry)
+	return s.Unlit() || ok && s.Lights == nil && strings.TrimSpace(strings.Join(worded.Texts(v.track, s), "")) == ""
+}
+
+// countsDown reports whether all numbers of a sequence go down by one where they should go up, or the reverse.
+func (v *view) countsDown(x judge.Verdict) bool {
+	steps := func(of func(judge.Pair) *judge.Span) (up, down, all int) {
+		last, known := 0, false
+		for _, l := range x.Alignment {
+			s := of(l)
+			if s == nil || s.State == nil {
+				continue
+			}
+			n, ok := fault.ReadNumber(v.track, *s.State)
+			if ok && known && n != last {
+				all++
+				switch n - last {
+				case 1:
+					up++
+				case -1:
+					down++
+				}
+			}
+			last, known = n, ok
+		}
+		return up, down, all
+	}
+	up, down, all := steps(func(l judge.Pair) *judge.Span { return l.Expected })
+	risen, fallen, seen := steps(func(l judge.Pair) *judge.Span { return l.Seen })
+	most := func(n, of int) bool { return of >= 3 && n*4 >= of*3 }
+	return most(up, all) && most(fallen, seen) || most(down, all) && most(risen, seen)
 }
 
 // alike is how many of the first states of two sequences are the same.

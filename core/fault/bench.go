@@ -305,7 +305,7 @@ func buttonInverted(s *Subject) []Size {
 	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
 		return nil
 	}
-	if s.Verdicts != nil && s.floated(s.Part.Wired) { // held, it is defined for once
+	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince()) { // held, it is defined for once
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
@@ -329,6 +329,25 @@ func buttonInverted(s *Subject) []Size {
 		}
 	}
 	return sizes
+}
+
+// wrongSince reports whether anything is wrong from the part's first use on: an input that is misread is not right
+// whenever it is used.
+func (s *Subject) wrongSince() bool {
+	for trial, verdicts := range s.Verdicts {
+		first := clock.Never
+		for _, c := range s.Reels[trial].Cues {
+			if c.Part == s.Part.Name {
+				first = min(first, c.Start)
+			}
+		}
+		for _, v := range verdicts {
+			if v.First != nil && v.Outcome != judge.Met && v.First.At >= first {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func (s *Subject) moves(verb string, at clock.Time) exercise.Cue {
@@ -430,9 +449,14 @@ func (s *Subject) cuesKept(r *reel.Reel) *reel.Reel {
 	return r
 }
 
+// told reports whether the part's log in some run bears a mistake out.
+func (s *Subject) told(m part.Misread) bool {
+	return slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool { return m.Told(*s.Part, r.Taken(s.Part.Name)) })
+}
+
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.
 func (s *Subject) misread(m part.Misread) (out []Size) {
-	if m.Only != nil && !m.Only(*s.Part) {
+	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil && !s.told(m) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {

@@ -30,8 +30,8 @@ func init() {
 		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
 }
 
-// delays are those by which a display may be behind, in ms.
-var delays = []clock.Time{100, 150, 200, 250, 300, 400, 500}
+// delays are those by which a display may be behind, in ms; less than 0 for ahead.
+var delays = []clock.Time{100, 150, 200, 250, 300, 400, 500, -150, -200, -300, -400, -500}
 
 // lag moves what a display that changes several times shows to the time when it should.
 func lag(s *Subject) (out []Size) {
@@ -49,11 +49,17 @@ func lag(s *Subject) (out []Size) {
 		list = []clock.Time{300}
 	}
 	for _, d := range list {
+		if d < 0 && !s.joined() {
+			break
+		}
 		d *= clock.Millisecond
+		text, effect := "%s is behind by about %s: it changes later than it should, every time.", "it changes %s earlier"
+		if d < 0 {
+			text, effect = "%s is ahead by about %s: it changes earlier than it should, every time.", "it changes %s later"
+		}
+		size := max(d, -d).Brief()
 		out = append(out,
-			Size{Text: fmt.Sprintf("%s is behind by about %s: it changes later than it should, every time.",
-				s.Part.Name,
-				d.Brief()), Effect: fmt.Sprintf("it changes %s earlier", d.Brief()),
+			Size{Text: fmt.Sprintf(text, s.Part.Name, size), Effect: fmt.Sprintf(effect, size),
 				Reel: frames(s.Part.Name, func(_ string, t *display.Track) (list []display.Frame) {
 					for i, f := range t.Frames {
 						if i > 0 {
@@ -70,6 +76,19 @@ func lag(s *Subject) (out []Size) {
 				})})
 	}
 	return out
+}
+
+// joined reports whether the display is joined to something else, which it may be ahead of.
+func (s *Subject) joined() bool {
+	for trial, verdicts := range s.Verdicts {
+		for k, v := range verdicts {
+			if v.Display == s.Part.Name && v.Outcome != judge.Met &&
+				s.Exercise.Trials[trial].Expect[k].Kind == "together" {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 func allTime(s *Subject) (out []Size) {

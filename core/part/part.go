@@ -96,10 +96,14 @@ type Misread struct {
 	Setting string
 	// Assumed tells that no real part has the setting: with it a part works as the program takes it to.
 	Assumed bool
-	Taken   map[string][]string // for each value those that it is taken for
-	Text    func(b Instance, taken string) string
-	Wiring  bool                // it is about lines and polarity: see fault.Fault
-	Only    func(Instance) bool // whether a part can be misread so; nil for any
+	// Mends tells that a right program works as before with it: it is no mistake, and only repairs one.
+	Mends  bool
+	Taken  map[string][]string // for each value those that it is taken for
+	Text   func(b Instance, taken string) string
+	Wiring bool                // it is about lines and polarity: see fault.Fault
+	Only   func(Instance) bool // whether a part can be misread so; nil for any
+	// Told reports whether what the part took in a run bears it out; nil where that tells nothing.
+	Told func(b Instance, log []Taken) bool
 }
 
 // Symbol is a standard symbol of schematics (IEC 60617).

@@ -6,6 +6,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/machine"
+	"hemble/core/part"
 )
 
 // Reel is one run.
@@ -50,6 +51,16 @@ type Entry struct {
 	Part string     `json:"part"`
 	What string     `json:"what"`
 	Data []int      `json:"data,omitempty"` // bytes that belong to it
+}
+
+// Taken is what a part took from its bus.
+func (r *Reel) Taken(name string) (out []part.Taken) {
+	for _, e := range r.Log {
+		if e.Part == name {
+			out = append(out, part.Taken{At: e.At, What: e.What, Data: e.Data})
+		}
+	}
+	return out
 }
 
 // MaxSerial bounds the terminal output that a reel keeps.

@@ -12,7 +12,8 @@ import (
 )
 
 func (characters) Mistakes() []*display.Mistake {
-	return []*display.Mistake{otherRow, otherColumn, leftovers, washedOut, redrawnGlyph, display.Reworded}
+	return append([]*display.Mistake{otherRow, otherColumn, leftovers, cutOff, washedOut, redrawnGlyph, display.Reworded},
+		display.TextForms...)
 }
 
 var otherRow = &display.Mistake{
@@ -117,6 +118,32 @@ var leftovers = &display.Mistake{
 		}
 		return []display.Size{{Text: fmt.Sprintf("The end of a longer text remains on %s: %s. A shorter text must overwrite all of it.",
 			c.Name, what), State: display.InRows(tails)}}
+	},
+}
+
+var cutOff = &display.Mistake{
+	Entry: finding.Entry{Code: "cut", Explains: true, Price: finding.Form, Vague: true,
+		Doc: "the end of a text is missing: it is written to too few places, or past the end of a row"},
+	Once: true,
+	Sizes: func(c *display.Case) []display.Size {
+		t, what, whole := c.Track(), "", map[string]string{}
+		for _, p := range c.Pairs {
+			want, seen := Rows(t, p.Want), Rows(t, p.Seen)
+			for i := range want {
+				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
+				if gone, ok := strings.CutPrefix(meant, got); ok && len(got) > 2 && gone != "" &&
+					!strings.ContainsRune(gone, ' ') {
+					if whole[seen[i]] = want[i]; what == "" {
+						what = fmt.Sprintf("%q for %q", strings.TrimSpace(got), strings.TrimSpace(meant))
+					}
+				}
+			}
+		}
+		if len(whole) == 0 {
+			return nil
+		}
+		return []display.Size{{Text: fmt.Sprintf("The end of a text is missing on %s: %s.", c.Name, what),
+			State: display.InRows(whole)}}
 	},
 }
 

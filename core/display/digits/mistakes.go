@@ -13,8 +13,8 @@ import (
 )
 
 func (digits) Mistakes() []*display.Mistake {
-	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, leftovers, colon,
-		scanGaps}
+	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, plainSeconds,
+		leftovers, colon, scanGaps}
 }
 
 var inverted = &display.Mistake{
@@ -152,6 +152,14 @@ var wrongPattern = &display.Mistake{
 		if size := mistaken(c); size != nil && len(changes) == 0 {
 			return []display.Size{*size}
 		}
+		if len(changes) == 2 {
+			for a, b := range changes {
+				if changes[b] == a && a < b {
+					return []display.Size{{Text: fmt.Sprintf("Two patterns of %s are exchanged: those of %s and %s.",
+						c.Name, symbolOrBlank(a), symbolOrBlank(b)), State: repatterned(c, changes)}}
+				}
+			}
+		}
 		if len(changes) != 1 {
 			return nil
 		}
@@ -198,9 +206,9 @@ var leadingZeros = &display.Mistake{
 	Entry: finding.Entry{Code: "leading-zeros", Price: finding.Form,
 		Doc: "leading zeros are shown where blanks are expected, or the reverse", Hides: 3,
 		Catch: "show a number that does not fill the display"},
-	Sizes: func(c *display.Case) []display.Size {
+	Sizes: func(c *display.Case) (out []display.Size) {
 		n := c.Geometry.Digits()
-		if n < 2 {
+		if n < 2 || c.Judged && !slices.ContainsFunc(c.Tracks, everLit) {
 			return nil
 		}
 		zero, blank := glyph.Seven('0')[0], glyph.Pattern(0)
@@ -211,26 +219,79 @@ var leadingZeros = &display.Mistake{
 				}
 			})
 		}
-		return []display.Size{
+		out = []display.Size{
 			{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
 				Effect: "leading zeros are missing", State: swap(zero, blank)},
 			{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 				Effect: "leading zeros are shown where blanks are expected", State: swap(blank, zero)},
-			{Text: fmt.Sprintf("%s stays dark where a single 0 is expected: all zeros are taken for leading ones.",
+		}
+		out = append(out, display.Size{
+			Text: fmt.Sprintf("%s stays dark where a single 0 is expected: all zeros are taken for leading ones.",
 				c.Name), Effect: "a 0 stands where all is dark", State: lights.Relit(func(l display.Lights) {
 				for d := range n - 1 {
 					if pattern(l, d) != blank {
 						return
 					}
 				}
-				switch pattern(l, n-1) {
-				case blank:
-					put(l, n-1, zero)
-				case zero:
-					put(l, n-1, blank)
-				}
-			})},
+				exchange(l, n-1, zero, blank)
+			})})
+		if at := c.Geometry.Colon; at > 0 && at < n-1 {
+			out = append(out, display.Size{Text: fmt.Sprintf("%s leaves out the zero behind its colon: 1: 5 for 1:05.",
+				c.Name), Effect: "the place behind the colon is dark where it should show 0",
+				State: lights.Relit(func(l display.Lights) { exchange(l, at, zero, blank) })})
 		}
+		return out
+	},
+}
+
+func everLit(t *display.Track) bool {
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool { return !f.State.Unlit() })
+}
+
+// exchange puts one pattern of a digit in the place of another, and the reverse.
+func exchange(l display.Lights, d int, a, b glyph.Pattern) {
+	switch pattern(l, d) {
+	case a:
+		put(l, d, b)
+	case b:
+		put(l, d, a)
+	}
+}
+
+var plainSeconds = &display.Mistake{
+	Entry: finding.Entry{Code: "plain-seconds", Price: finding.Constant, Vague: true,
+		Doc:   "a time is shown as a plain number of seconds, or minutes, where m:ss is expected",
+		Catch: "show a time of more than a minute"},
+	Once: true,
+	Sizes: func(c *display.Case) []display.Size {
+		if c.Geometry.Colon == 0 || c.Geometry.Colon != c.Geometry.Digits()-2 {
+			return nil
+		}
+		beyond := false // a minute: below it both look alike
+		for _, p := range c.Pairs {
+			seen, ok := digits{}.ReadNumber(c.Track(), p.Seen)
+			want, is := digits{}.ReadNumber(c.Track(), p.Want)
+			if p.Wrong && (!ok || !is || want/100*60+want%100 != seen) {
+				return nil
+			}
+			beyond = beyond || p.Wrong && want >= 100
+		}
+		if !beyond {
+			return nil
+		}
+		return []display.Size{{Text: fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: 65 for 1:05.",
+			c.Name), State: func(t *display.Track, s display.State) display.State {
+			n, ok := digits{}.ReadNumber(t, s)
+			if !ok {
+				return s
+			}
+			s = digits{}.WriteNumber(t, s, n/60*100+n%60)
+			if at := t.Geometry.Colon; pattern(s.Lights, at) == 0 {
+				put(s.Lights, at, glyph.Seven('0')[0])
+			}
+			s.Lights[per*t.Geometry.Digits()] = display.Lit
+			return s
+		}}}
 	},
 }
 

@@ -3,6 +3,7 @@ package graphic
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -162,7 +163,66 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 	return display.State{Pixels: b.Pages()}
 }
 
-func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned} }
+func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned, startLine} }
+
+var startLine = &display.Mistake{
+	Entry: finding.Entry{Code: "start-line", Price: finding.Wiring,
+		Doc:   "a picture begins in another row than the first, and what is moved out below comes back above",
+		Catch: "expect a picture, which has its place, in place of its text alone"},
+	Sizes: func(c *display.Case) (out []display.Size) {
+		rows := c.Geometry.Pixels.Rows
+		by := []int{8, rows - 8, rows / 2}
+		if c.Judged {
+			by = rolled(c)
+		}
+		for _, n := range by {
+			out = append(out, display.Size{
+				Text: fmt.Sprintf("The picture of %s begins %d rows too low: its start line, or the page that it is written to, is wrong.",
+					c.Name, n),
+				State: func(t *display.Track, s display.State) display.State {
+					if s.Pixels != nil {
+						s.Pixels = roll(bitmap(t.Geometry, s), n).Pages()
+					}
+					return s
+				}})
+		}
+		return out
+	},
+}
+
+// roll moves a picture up by some rows, round its end.
+func roll(from glyph.Bitmap, by int) glyph.Bitmap {
+	to := glyph.NewBitmap(from.Width, from.Height)
+	for y := range from.Height {
+		for x := range from.Width {
+			if from.At(x, (y+by)%from.Height) {
+				to.Set(x, y)
+			}
+		}
+	}
+	return to
+}
+
+// rolled is by how many rows the first wrong picture must move up to be the one that was wanted; none where it never
+// is.
+func rolled(c *display.Case) []int {
+	t := c.Track()
+	for _, p := range c.Pairs {
+		if !p.Wrong || p.Seen.Pixels == nil || p.Want.Pixels == nil {
+			continue
+		}
+		seen := bitmap(c.Geometry, p.Seen)
+		for by := 1; by < seen.Height; by++ {
+			moved := p.Seen
+			moved.Pixels = roll(seen, by).Pages()
+			if t.Alike(moved, p.Want) || slices.Equal(moved.Pixels, p.Want.Pixels) {
+				return []int{by}
+			}
+		}
+		return nil
+	}
+	return nil
+}
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down or mirrored"},

@@ -109,4 +109,6 @@ func (lines) WithRows(_ *display.Track, s display.State, rows []string) display.
 	return s
 }
 
-func (lines) Mistakes() []*display.Mistake { return []*display.Mistake{display.Reworded} }
+func (lines) Mistakes() []*display.Mistake {
+	return append([]*display.Mistake{display.Reworded}, display.TextForms...)
+}

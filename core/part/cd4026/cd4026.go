@@ -3,7 +3,10 @@
 package cd4026
 
 import (
+	"fmt"
+
 	"hemble/core/circuit"
+	"hemble/core/finding"
 	"hemble/core/glyph"
 	"hemble/core/part"
 	"hemble/core/spec"
@@ -45,10 +48,26 @@ func init() {
 		Pins:      pins,
 		Example: "units: {part: cd4026, pins: {clk: <1>, rst: <2>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
-		New: func(_ part.Instance, w part.Host) part.Part {
-			return &counter{world: w, count: int(w.Random() % 10)}
+		Misread: []part.Misread{unreset},
+		New: func(b part.Instance, w part.Host) part.Part {
+			c := &counter{world: w, count: int(w.Random() % 10)}
+			if b.Settings.Text("power-on") == "zero" {
+				c.count = 0
+			}
+			return c
 		},
 	})
+}
+
+// unreset is a program that counts on from what the counter holds at power-on, as if that were 0.
+var unreset = part.Misread{
+	Entry: finding.Entry{Code: "not-reset", Price: finding.Behaviour, Order: 5,
+		Doc:      "a counter chip is not reset at the start: it counts on from what it holds at power-on",
+		Subsumes: []finding.Code{"carry", "limit"}},
+	Setting: "power-on", Assumed: true, Mends: true, Taken: map[string][]string{"": {"zero"}}, Wiring: true,
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("%s is not reset at the start: it counts on from what it happens to hold at power-on.", b.Name)
+	},
 }
 
 type counter struct {

@@ -63,7 +63,7 @@ var early = part.Misread{
 	Entry: finding.Entry{Code: "latch", Price: finding.Behaviour, Order: 9, Subsumes: []finding.Code{"lag"},
 		Doc:   "a shift register is latched before the bits are shifted: what it shows is one time behind",
 		Catch: "read the display shortly after it should change"},
-	Setting: "latch", Assumed: true, Taken: map[string][]string{"": {"open"}}, Wiring: true,
+	Setting: "latch", Assumed: true, Mends: true, Taken: map[string][]string{"": {"open"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
 		return fmt.Sprintf("%s is latched before its bits are shifted in: it shows what was sent the time before.", b.Name)
 	},

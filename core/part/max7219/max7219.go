@@ -5,6 +5,7 @@ package max7219
 import (
 	"fmt"
 	"math/bits"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/display"
@@ -48,7 +49,7 @@ func init() {
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
 		Signs:     signs,
-		Misread:   []part.Misread{reversed},
+		Misread:   []part.Misread{reversed, assumed("shutdown", "power", finding.Unreadable), assumed("scan-limit", "scan", finding.Wiring), assumed("decode-mode", "decode", finding.Wiring)},
 		Title:     "MAX7219 with its LEDs",
 		Doc:       "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
 		Source:    "Maxim 19-4452, MAX7219/MAX7221",
@@ -76,7 +77,8 @@ func init() {
 		New: func(b part.Instance, w part.Host) part.Part {
 			return &driver{world: w, sink: part.Sink[display.LightSink](w),
 				matrix: b.Settings.Text("shows") == "matrix", left: b.Settings.Text("first") == "left",
-				sent: b.Settings.Text("sent")}
+				sent: b.Settings.Text("sent"), awake: b.Settings.Text("power") == "on",
+				whole: b.Settings.Text("scan") == "all", decode: b.Settings.Text("decode")}
 		},
 	})
 }
@@ -87,7 +89,9 @@ type driver struct {
 	world        part.Host
 	sink         display.LightSink
 	matrix, left bool
-	sent         string // data or word: what comes with its lowest bit first; else nothing
+	sent         string // data, bytes or word: what comes with its lowest bit first; else nothing
+	awake, whole bool   // it is on, and scans all digits, whatever its registers say
+	decode       string // none or all, whatever its register says; else nothing
 	shift        uint16
 	registers    [16]uint8
 	shown        [8 * digits]int64
@@ -130,6 +134,28 @@ func (d *driver) execute() {
 	d.light()
 }
 
+// assumed is a register that the program sets wrong, or never: the sign of that code tells, and a chip that has it right
+// would suit the program.
+func assumed(code finding.Code, setting string, price finding.Price) part.Misread {
+	i := slices.IndexFunc(signs, func(s part.Sign) bool { return s.Code == code })
+	sign := signs[i]
+	sign.Price, sign.Order = price, 3
+	values := map[string][]string{"power": {"on"}, "scan": {"all"}, "decode": {"none", "all"}}
+	return part.Misread{Entry: sign.Entry, Setting: setting, Assumed: true, Mends: true,
+		Taken: map[string][]string{"": values[setting]},
+		Told: func(b part.Instance, log []part.Taken) bool {
+			text, _ := sign.Find(b, log)
+			return text != ""
+		},
+		Text: func(b part.Instance, _ string) string {
+			return fmt.Sprintf(map[string]string{
+				"power":  "%s is never taken out of shutdown: register C must be set to 1, and stay so.",
+				"scan":   "%s scans too few of its digits: the scan limit must be higher.",
+				"decode": "%s has the wrong decode mode: FF for numbers, 0 for patterns of segments and for a matrix.",
+			}[setting], b.Name)
+		}}
+}
+
 // reversed is a program that sends bits from the wrong end: of the data alone, of both bytes, or of the whole word.
 var reversed = part.Misread{
 	Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
@@ -163,8 +189,18 @@ func segments(v uint8) (p glyph.Pattern) {
 // time that a digit is on, in odd 32nds (table 7).
 func (d *driver) light() {
 	scanned := int(d.registers[regScan]&7) + 1
+	if d.whole {
+		scanned = digits
+	}
 	test := d.registers[regTest]&1 == 1
-	on := test || d.registers[regShutdown]&1 == 1
+	on := test || d.awake || d.registers[regShutdown]&1 == 1
+	decoded := d.registers[regDecode]
+	switch d.decode {
+	case "none":
+		decoded = 0
+	case "all":
+		decoded = 0xff
+	}
 	mean := int64(peak) * int64(2*(d.registers[regIntensity]&15)+1) / 32 / int64(scanned)
 	if test {
 		mean, scanned = peak*31/32/digits, digits
@@ -179,7 +215,7 @@ func (d *driver) light() {
 		switch {
 		case d.matrix:
 			lit = v
-		case !test && d.registers[regDecode]>>i&1 == 1:
+		case !test && decoded>>i&1 == 1:
 			lit = uint8(codeB[v&15]) | v&uint8(glyph.DP)
 		}
 		for k := 0; k < 8; k++ {

@@ -26,15 +26,14 @@ var signs = []part.Sign{
 		Sure:     true,
 		Subsumes: []finding.Code{"dark"}},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
-			for _, x := range written(log, regShutdown) {
-				if x.Data[0]&1 == 1 {
-					return "", 0
-				}
+			set := written(log, regShutdown)
+			if n := len(set); n > 0 && set[n-1].Data[0]&1 == 1 {
+				return "", 0
 			}
 			for digit := 1; digit <= digits; digit++ {
 				if list := written(log, uint16(digit)); len(list) > 0 {
-					return fmt.Sprintf("%s is never taken out of shutdown: register C must be set to 1.", b.Name),
-						list[0].At
+					return fmt.Sprintf("%s is never taken out of shutdown: register C must be set to 1, and stay so.",
+						b.Name), list[0].At
 				}
 			}
 			return "", 0

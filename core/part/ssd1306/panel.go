@@ -30,6 +30,7 @@ type panel struct {
 	shown  []uint8
 
 	mode             int
+	forced           int // the addressing mode whatever is set; -1 for none
 	column, page     int
 	columnFrom, to   int // window of the horizontal and vertical modes
 	pageFrom, pageTo int
@@ -56,8 +57,8 @@ type scroll struct {
 	fixed, lines int // of the vertical scroll area
 }
 
-func newPanel(w part.Host, rows int, turned bool) *panel {
-	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned,
+func newPanel(w part.Host, rows int, turned bool, forced int) *panel {
+	p := &panel{world: w, sink: part.Sink[display.CellSink](w), rows: rows, turned: turned, forced: forced,
 		shown: make([]uint8, columns*rows/8)}
 	for i := range p.ram {
 		for k := range p.ram[i] {
@@ -71,8 +72,15 @@ func newPanel(w part.Host, rows int, turned bool) *panel {
 // reset sets what section 8.5 says; the memory stays.
 func (p *panel) reset() {
 	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode,
-		to: columns - 1, pageTo: pages - 1, mux: 63,
+		to: columns - 1, pageTo: pages - 1, mux: 63, forced: p.forced,
 		alternative: true, level: 0x7f, scroll: scroll{lines: 64}}
+	p.force()
+}
+
+func (p *panel) force() {
+	if p.forced >= 0 {
+		p.mode = p.forced
+	}
 }
 
 // arguments is how many bytes follow a command (table 9-1).
@@ -111,6 +119,7 @@ func (p *panel) execute(c uint8, a []uint8) {
 		p.column = (p.column&0x0f | int(c&15)<<4) % columns
 	case c == 0x20:
 		p.mode = min(pageMode, int(a[0]&3))
+		p.force()
 	case c == 0x21:
 		p.columnFrom, p.to = int(a[0]&127), int(a[1]&127)
 		p.column = p.columnFrom

@@ -3,6 +3,8 @@
 package ssd1306
 
 import (
+	"fmt"
+	"slices"
 	"strconv"
 
 	"hemble/core/display"
@@ -85,9 +87,10 @@ func init() {
 			{Code: "charge-pump", Doc: "the display was switched on while its charge pump was off"},
 			{Code: "command", Doc: "a byte was sent as a command that the controller does not have"},
 		},
+		Misread: []part.Misread{addressing},
 		New: func(b part.Instance, w part.Host) part.Part {
-			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned"),
-				spi: b.Settings.Text("bus") == "spi", own: 0x3c}
+			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned",
+				slices.Index(modes, b.Settings.Text("addressing"))), spi: b.Settings.Text("bus") == "spi", own: 0x3c}
 			if b.Settings.Text("address") == "0x3D" {
 				d.own = 0x3d
 			}
@@ -97,6 +100,19 @@ func init() {
 			return d
 		},
 	})
+}
+
+// modes are the words for the addressing modes.
+var modes = []string{horizontal: "horizontal", vertical: "vertical", pageMode: "page"}
+
+// addressing is a program that sends its picture in another order of columns and pages than it sets.
+var addressing = part.Misread{
+	Entry: finding.Entry{Code: "addressing", Price: finding.Wiring, Order: 6,
+		Doc: "a picture is sent in another order of columns and pages than the display was set to"},
+	Setting: "addressing", Assumed: true, Taken: map[string][]string{"": modes}, Wiring: true,
+	Text: func(b part.Instance, taken string) string {
+		return fmt.Sprintf("The program sends the picture of %s as for %s addressing, and sets another mode.", b.Name, taken)
+	},
 }
 
 func rowsOf(b part.Instance) int {

@@ -4,10 +4,12 @@ package tm1637
 
 import (
 	"fmt"
+	"math/bits"
 	"strconv"
 
 	"hemble/core/circuit"
 	"hemble/core/display"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/part/sevensegment"
 	"hemble/core/spec"
@@ -67,8 +69,10 @@ func init() {
 			}
 			return out
 		},
+		Misread: []part.Misread{reversed, unacknowledged},
 		New: func(b part.Instance, w part.Host) part.Part {
-			m := &module{world: w, sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")),
+			m := &module{world: w, turned: b.Settings.Text("sent") == "reversed",
+				eager: b.Settings.Text("acknowledge") == "none", sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")),
 				colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {
 				m.idle = circuit.PulledUp
@@ -80,6 +84,28 @@ func init() {
 			return m
 		},
 	})
+}
+
+// reversed is a program that sends the highest bit of each byte first; the chip takes the lowest first.
+var reversed = part.Misread{
+	Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
+		Doc: "the bits of a word are sent, or wired, in reverse order"},
+	Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true,
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("%s takes the lowest bit of each byte first, and the program sends the highest first.", b.Name)
+	},
+}
+
+// unacknowledged is a program that gives no ninth clock to the acknowledgement: from the second byte on all is off by
+// a bit.
+var unacknowledged = part.Misread{
+	Entry: finding.Entry{Code: "no-acknowledge", Price: finding.Unreadable, Order: 3,
+		Doc:      "a byte has eight clocks where a ninth is due for the acknowledgement",
+		Subsumes: []finding.Code{"dark"}},
+	Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true,
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.", b.Name)
+	},
 }
 
 func keyOf(c part.Cue) (int, error) {
@@ -103,6 +129,8 @@ type module struct {
 	colon  bool
 	idle   circuit.Drive
 
+	turned  bool    // bytes come with their highest bit first
+	eager   bool    // no clock belongs to the acknowledgement
 	high    [2]bool // CLK, DIO before
 	begun   bool
 	active  bool // between START and STOP
@@ -152,8 +180,14 @@ func (m *module) fall() {
 	case m.bits == 8:
 		if m.sending > 0 {
 			m.sending = 0
+		} else if m.turned {
+			m.take(bits.Reverse8(m.shift))
 		} else {
 			m.take(m.shift)
+		}
+		if m.eager {
+			m.bits, m.shift = 0, 0
+			return
 		}
 		m.world.Drive(dio, circuit.DrivenLow)
 	case m.bits > 8:

@@ -35,7 +35,7 @@ var causes = map[string][2]string{
 	"flood-alarm/quinn-reference":       {"reference", "10"},
 	"flood-alarm/rowe-octave":           {"pitch", "10"},
 	"gate-clock/sharp-sixty":            {"limit", "8.5"},
-	"gate-clock/tully-highest-first":    {"dark", ""},
+	"gate-clock/tully-highest-first":    {"bit-order", "10"},
 	"gate-clock/usher-off":              {"dark", ""},
 	"gate-clock/vane-no-colon":          {"colon", "10"},
 	"gate-codes/cole-lowest-first":      {"bit-order", "10"},
@@ -53,6 +53,7 @@ var causes = map[string][2]string{
 	"lock-plate/oakes-not-cleared":      {"not-cleared", ""},
 	"flood-alarm/selby-whole-range":     {"step-missing", "10"},
 	"tide-board/joyce-no-yellow":        {"step-missing", "10"},
+	"lock-tally/mason-no-reset":         {"not-reset", "10"},
 	"lock-tally/noble-release-too":      {"both-edges", ""},
 	"lock-tally/ogden-bounce":           {"bounce", "10"},
 	"log-terminal/verney-half-baud":     {"baud", "10"},
@@ -68,12 +69,12 @@ var causes = map[string][2]string{
 	"sluice-dial/irwin-direction":       {"direction", "10"},
 	"sluice-dial/kirk-underflow":        {"underflow", "8"},
 	"sluice-dial/lacey-quarters":        {"count-scaled", "10"},
-	"sluice-dial/mercer-shutdown":       {"dark", ""},
+	"sluice-dial/mercer-shutdown":       {"shutdown", "9"},
 }
 
-// unexplained are the faults of the course that nothing is found for: a counter that is not reset, a light that rises
+// unexplained are the faults of the course that nothing is found for: a light that rises
 // in another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor.
-var unexplained = map[string]bool{"lock-tally/mason-no-reset": true, "winch-lamp/upton-too-quick": true,
+var unexplained = map[string]bool{"winch-lamp/upton-too-quick": true,
 	"winch-lamp/verney-never-fades": true,
 	"winch-lamp/wyatt-no-prompt":    true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
 	"tide-board/innes-line": true}

@@ -1,0 +1,121 @@
+package display
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"hemble/core/finding"
+)
+
+// TextForms are the mistakes of numbers and times within a text, each a rule that holds for every text.
+var TextForms = []*Mistake{
+	{
+		Entry: finding.Entry{Code: "leading-zeros", Price: finding.Form,
+			Doc:   "leading zeros are shown where blanks are expected, or the reverse",
+			Catch: "show a number that does not fill the display"},
+		Once: true,
+		Sizes: func(c *Case) []Size {
+			return rule(c, func(rows []string) []string {
+				return byRow(rows, func(row string) string { return afterColon.ReplaceAllString(row, ":0$1$2") })
+			}, func(seen, want string) string {
+				return fmt.Sprintf("%s leaves out the zero behind a colon: %q for %q.", c.Name, seen, want)
+			})
+		},
+	},
+	{
+		Entry: finding.Entry{Code: "plain-seconds", Price: finding.Constant, Vague: true,
+			Doc:   "a time is shown as a plain number of seconds, or minutes, where m:ss is expected",
+			Catch: "show a time of more than a minute"},
+		Once: true,
+		Sizes: func(c *Case) []Size {
+			return rule(c, func(rows []string) []string {
+				return byRow(rows, func(row string) string {
+					if strings.Contains(row, ":") {
+						return row
+					}
+					return Number.ReplaceAllStringFunc(row, func(s string) string {
+						n, err := strconv.Atoi(s)
+						if err != nil {
+							return s
+						}
+						return fmt.Sprintf("%d:%02d", n/60, n%60)
+					})
+				})
+			}, func(seen, want string) string {
+				return fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: %q for %q.", c.Name,
+					seen, want)
+			})
+		},
+	},
+	{
+		Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant, Vague: true,
+			Doc: "two texts or two numbers are exchanged"},
+		Once: true,
+		Sizes: func(c *Case) []Size {
+			return rule(c, func(rows []string) []string {
+				text := strings.Join(rows, "\n")
+				all := Number.FindAllStringIndex(text, 3)
+				if len(all) != 2 {
+					return rows
+				}
+				a, b := all[0], all[1]
+				text = text[:a[0]] + text[b[0]:b[1]] + text[a[1]:b[0]] + text[a[0]:a[1]] + text[b[1]:]
+				return strings.Split(text, "\n")
+			}, func(seen, want string) string {
+				return fmt.Sprintf("The two numbers on %s are exchanged: %q for %q.", c.Name, seen, want)
+			})
+		},
+	},
+}
+
+var afterColon = regexp.MustCompile(`:([0-9])([^0-9]|$)`)
+
+func byRow(rows []string, f func(string) string) []string {
+	out := slices.Clone(rows)
+	for i := range out {
+		out[i] = f(out[i])
+	}
+	return out
+}
+
+// rule gives a change of the rows of a text where it makes some wrong state the one that was wanted. Spaces at the end
+// of a row do not count.
+func rule(c *Case, change func([]string) []string, text func(seen, want string) string) []Size {
+	lettered, _ := As[Lettered](c.Geometry)
+	t := c.Track()
+	trimmed := func(rows []string) []string {
+		return byRow(rows, func(s string) string { return strings.TrimRight(s, " ") })
+	}
+	for _, p := range c.Pairs {
+		if !p.Wrong {
+			continue
+		}
+		seen, want := lettered.Rows(t, p.Seen), trimmed(lettered.Rows(t, p.Want))
+		if !slices.Equal(trimmed(change(seen)), want) || slices.Equal(trimmed(seen), want) {
+			continue
+		}
+		i := 0
+		for strings.TrimRight(seen[i], " ") == want[i] {
+			i++
+		}
+		return []Size{{Text: text(strings.TrimSpace(seen[i]), strings.TrimSpace(want[i])),
+			State: func(t *Track, s State) State {
+				rows := lettered.Rows(t, s)
+				changed := change(rows)
+				if slices.Equal(rows, changed) {
+					return s
+				}
+				if g := t.Geometry.Grid; g != nil { // a row keeps its width
+					for k := range changed {
+						r := []rune(changed[k] + strings.Repeat(" ", g.Columns))
+						changed[k] = string(r[:g.Columns])
+					}
+				}
+				return lettered.WithRows(t, s, changed)
+			}}}
+	}
+	return nil
+}
