@@ -172,6 +172,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		}
 		found = append(found, s.report(c, before))
 	}
+	if len(chain) > 0 { // what follows from what is repaired is no sign of anything else
+		left := symptoms(x, s.repaired(chain[len(chain)-1].reels))
+		told = slices.DeleteFunc(told, func(f Finding) bool {
+			return !slices.ContainsFunc(left, func(g Finding) bool { return g.Code == f.Code && g.Part == f.Part })
+		})
+	}
 	for _, f := range told {
 		if len(found) == maxFound || len(chain) > 0 && !s.doubtful(chain) { // or all is explained
 			break
@@ -188,6 +194,18 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
 	return found, nil
+}
+
+// repaired are the trials as they are with a repair.
+func (s *search) repaired(reels []*reel.Reel) (out []Seen) {
+	for i, r := range reels {
+		one := Seen{Reel: r}
+		for _, e := range s.x.Trials[i].Expect {
+			one.Verdicts = append(one.Verdicts, e.Judge(r))
+		}
+		out = append(out, one)
+	}
+	return out
 }
 
 func contains(list []candidate, c candidate) bool {

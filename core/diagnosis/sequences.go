@@ -11,6 +11,8 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // sequences are the signs that states give by the order in which they come, beside those that were expected.
@@ -91,7 +93,7 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		if same == len(seen) || same == len(want) {
 			continue
 		}
-		if again := alike(want, seen[same:]); same > 2 && again >= min(3, len(seen)-same) && again > 0 {
+		if again := alike(want, seen[same:]); same > 2 && again >= 2 && again >= min(3, len(seen)-same) {
 			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
 				v.track.Display, want[0].text, want[same].text), seen[same].at, true
 		}
@@ -235,6 +237,9 @@ func (v *view) extra() (beyond [][]int, pairs []display.Pair, ok bool) {
 // staysLit looks for states in which all that is too much was lit in the state before.
 func staysLit(v *view) (string, clock.Time, bool) {
 	beyond, pairs, ok := v.extra()
+	if _, counts := display.As[display.Counting](v.track.Geometry); counts {
+		return "", 0, false // a figure may have more segments than another one by chance
+	}
 	if !ok || !slices.ContainsFunc(beyond, func(list []int) bool { return !slices.Equal(list, beyond[0]) }) {
 		return "", 0, false // what is always too much is none of the state before
 	}
@@ -357,10 +362,28 @@ func replaced(v *view) (string, clock.Time, bool) {
 		v.track.Display, first.seen, first.want), first.at, ok && entered(all)
 }
 
+// set reports whether an input is set to values.
+func (v *view) set() bool {
+	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Verb == part.Set })
+}
+
+// turns reports whether wanted numbers go up and down: one that only counts may be late for other reasons.
+func turns(all []counted) bool {
+	up, down := false, false
+	for i := 1; i < len(all); i++ {
+		up = up || all[i].want > all[i-1].want
+		down = down || all[i].want < all[i-1].want
+	}
+	return up && down
+}
+
 // follows looks for a number that is on its way from the one before to the one that is expected, whenever it is wrong.
 func follows(v *view) (string, clock.Time, bool) {
 	all, ok := v.numbers()
 	wrong, first := 0, 0
+	if !v.set() || !turns(all) {
+		return "", 0, false
+	}
 	for i, n := range all {
 		if !n.wrong {
 			continue

@@ -69,7 +69,7 @@ var quarters = map[string]int64{"period": 4, "half": 2, "quarter": 1}
 
 // misread is a program that counts other edges than each detent has.
 var misread = part.Misread{
-	Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour, Order: 7,
+	Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour, Order: 7, Vague: true,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "turn the encoder by one detent, and read the value behind it"},
 	Setting: "detent",
