@@ -308,7 +308,7 @@ type counted struct {
 // numbers are those of all that was expected of the display in the trial, by time; ok is false where a wrong state is
 // no number.
 func (v *view) numbers() (out []counted, ok bool) {
-	for _, p := range fault.Pairs(v.reel.Trial, v.track.Display, v.all) {
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
 		want, a := fault.ReadNumber(v.track, p.Want)
 		seen, b := fault.ReadNumber(v.track, p.Seen)
 		if p.Wrong && !(a && b) {

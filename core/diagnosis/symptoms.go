@@ -89,7 +89,7 @@ func (v *view) noted(code string) bool {
 // sighting is what the sign of a display type may look at.
 func (v *view) sighting() *display.Sighting {
 	out := &display.Sighting{Track: v.track, Told: true, Noted: v.noted, Follows: v.led(),
-		Pairs: fault.Pairs(v.reel.Trial, v.track.Display, v.verdicts)}
+		Pairs: fault.Pairs(v.reel, v.track.Display, v.verdicts)}
 	for _, x := range v.verdicts {
 		if x.First == nil {
 			out.Told = false

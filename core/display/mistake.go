@@ -46,6 +46,7 @@ type Case struct {
 // Pair is an expected state beside the one that was seen in its place.
 type Pair struct {
 	Trial      string
+	On         *Track     // where it was seen: custom characters are its own
 	At         clock.Time // when the seen one began
 	Want, Seen State
 	Wrong      bool // it was not what was wanted, whatever its time

@@ -17,9 +17,9 @@ var Reworded = &Mistake{
 	Once: true,
 	Sizes: func(c *Case) []Size {
 		lettered, _ := As[Lettered](c.Geometry)
-		t, meant, what, only := c.Track(), map[string]string{}, "", true
+		meant, what, only := map[string]string{}, "", true
 		for _, p := range c.Pairs {
-			want, seen := lettered.Rows(t, p.Want), lettered.Rows(t, p.Seen)
+			want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
 			for i := range want {
 				if want[i] == seen[i] || strings.TrimSpace(want[i]) == "" || !nearlySame(want[i], seen[i]) {
 					continue

@@ -85,7 +85,6 @@ func byRow(rows []string, f func(string) string) []string {
 // of a row do not count.
 func rule(c *Case, change func([]string) []string, text func(seen, want string) string) []Size {
 	lettered, _ := As[Lettered](c.Geometry)
-	t := c.Track()
 	trimmed := func(rows []string) []string {
 		return byRow(rows, func(s string) string { return strings.TrimRight(s, " ") })
 	}
@@ -93,7 +92,7 @@ func rule(c *Case, change func([]string) []string, text func(seen, want string) 
 		if !p.Wrong {
 			continue
 		}
-		seen, want := lettered.Rows(t, p.Seen), trimmed(lettered.Rows(t, p.Want))
+		seen, want := lettered.Rows(p.On, p.Seen), trimmed(lettered.Rows(p.On, p.Want))
 		if !slices.Equal(trimmed(change(seen)), want) || slices.Equal(trimmed(seen), want) {
 			continue
 		}

@@ -196,7 +196,7 @@ func scale(s *Subject) []Size {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			t := s.Reels[trial].Track(v.Display)
-			for _, p := range Pairs("", v.Display, []judge.Verdict{v}) {
+			for _, p := range Pairs(s.Reels[trial], v.Display, []judge.Verdict{v}) {
 				if t == nil {
 					continue
 				}

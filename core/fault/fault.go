@@ -71,13 +71,13 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 		s.shown.Tracks = append(s.shown.Tracks, r.Track(p.Name))
 	}
 	for trial, all := range verdicts {
-		s.shown.Pairs = append(s.shown.Pairs, Pairs(reels[trial].Trial, p.Name, all)...)
+		s.shown.Pairs = append(s.shown.Pairs, Pairs(reels[trial], p.Name, all)...)
 	}
 	return s
 }
 
 // Pairs are the expected states of a display beside those that were seen, in the verdicts of one trial.
-func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
+func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) (out []display.Pair) {
 	for _, v := range verdicts {
 		if v.Display != name {
 			continue
@@ -85,7 +85,7 @@ func Pairs(trial, name string, verdicts []judge.Verdict) (out []display.Pair) {
 		for _, l := range v.Alignment {
 			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
-				out = append(out, display.Pair{Trial: trial, At: l.Seen.From, Want: *l.Expected.State,
+				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From, Want: *l.Expected.State,
 					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}

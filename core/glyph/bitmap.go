@@ -1,9 +1,13 @@
 package glyph
 
 import (
+	"encoding/binary"
 	"hash/fnv"
 	"math/bits"
+	"slices"
 	"strings"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 )
 
 // Bitmap is a picture of at most 128 columns.
@@ -129,7 +133,35 @@ var letters = func() map[uint64]rune {
 
 // Text gives the lines of text that are in the picture, from the top, in the 5×7 font that character
 // displays use, at one or two pixels a dot. A line has at least one letter or digit.
-func (b Bitmap) Text() (lines []string) {
+func (b Bitmap) Text() []string {
+	key := b.key()
+	if lines, known := texts.Get(key); known {
+		return slices.Clone(lines)
+	}
+	lines := b.read()
+	texts.Add(key, lines)
+	return slices.Clone(lines)
+}
+
+// key tells pictures apart, to the last pixel.
+func (b Bitmap) key() string {
+	out := binary.LittleEndian.AppendUint32(nil, uint32(b.Width))
+	for _, r := range b.rows {
+		out = binary.LittleEndian.AppendUint64(binary.LittleEndian.AppendUint64(out, r[0]), r[1])
+	}
+	return string(out)
+}
+
+// texts are those of the pictures that were read last: judging looks at the same ones again and again.
+var texts = func() *lru.Cache[string, []string] {
+	c, err := lru.New[string, []string](1024)
+	if err != nil {
+		panic(err) // only of a size below 1
+	}
+	return c
+}()
+
+func (b Bitmap) read() (lines []string) {
 	for y := 0; y < b.Height; {
 		step := 1
 		for scale := 1; scale <= maxScale; scale++ {
@@ -185,6 +217,16 @@ func (b Bitmap) line(y, scale int) string {
 
 // letter reads the character at a place; a dark column and row must stand on each side of it.
 func (b Bitmap) letter(x, y, scale int) (rune, bool) {
+	dark := true
+	for k := 0; k < letterHeight*scale && dark; k++ {
+		if b.At(x-1, y+k) {
+			return 0, false
+		}
+		dark = b.dark(x, y+k, letterWidth*scale)
+	}
+	if dark {
+		return 0, false
+	}
 	key := uint64(0)
 	for row := 0; row < letterHeight; row++ {
 		for col := 0; col < letterWidth; col++ {
@@ -215,6 +257,16 @@ func (b Bitmap) letter(x, y, scale int) (rune, bool) {
 		}
 	}
 	return r, true
+}
+
+// dark reports whether some columns of a row, all within the picture, are dark.
+func (b Bitmap) dark(x, y, columns int) bool {
+	row := b.rows[y]
+	within := row[x>>6] >> (x & 63)
+	if left := 64 - x&63; left < columns {
+		within |= row[1] << left
+	}
+	return within&(1<<columns-1) == 0
 }
 
 // Draw puts text into the picture with its top left corner at x, y.

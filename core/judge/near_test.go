@@ -21,6 +21,10 @@ func TestNear(t *testing.T) {
 		{"another number that shares its end", `{reads: count, text: 12, at: end}`, " 112", "0", judge.Missed},
 		{"nothing", `{reads: count, text: 0, at: end}`, "    ", "0", judge.Missed},
 		{"strict", `{reads: count, text: 12, at: end, strict: yes}`, "0012", "0", judge.Missed},
+		{"always", `{always: count, frame: 12}`, "0012", "3/5", judge.Partly},
+		{"always, strict", `{always: count, frame: 12, strict: yes}`, "0012", "0", judge.Missed},
+		{"together", `{together: count, shows: 12}`, "0012", "3/5", judge.Partly},
+		{"never", `{never: count, frame: 12}`, "0012", "1", judge.Met},
 		{"a digit that walks", `{shows: count, frames: ["   1", "  1 "]}`, "  1 ", "1/2", judge.Partly},
 		{"all in another form", `{shows: count, frames: [" 12 ", {text: 13, for: any}]}`, "  12", "3/10", judge.Partly},
 	} {

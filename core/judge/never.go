@@ -32,7 +32,7 @@ func init() {
 				if w == nil {
 					return nil
 				}
-				return &never{p.Name, always, w, v.At("frame"), readWindow(s, v, ps), v.Time("for")}
+				return &never{p.Name, always, v.Bool("strict"), w, v.At("frame"), readWindow(s, v, ps), v.Time("for")}
 			}})
 	}
 }
@@ -40,14 +40,25 @@ func init() {
 type never struct {
 	display string
 	always  bool
+	strict  bool // nothing is near
 	want    display.Matcher
 	place   spec.Pos
 	window  window
 	least   clock.Time
 }
 
-// Judge looks for a frame that must not be there: the state, or for always any other.
+// Judge looks for a frame that must not be there: the state, or for always any other. What is always there in another
+// form is near.
 func (x *never) Judge(r *reel.Reel) Verdict {
+	v := x.judge(r)
+	return inForm(v, x.strict || !x.always, func() Verdict {
+		other := *x
+		other.want = lenient{x.want}
+		return other.judge(r)
+	})
+}
+
+func (x *never) judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Fraction: big.NewRat(1, 1),
 		Text: fmt.Sprintf("%s never shows %s", x.display, x.want)}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/big"
 	"regexp"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -21,6 +22,7 @@ func init() {
 			afterField,
 			{Name: "within", Kind: spec.Duration,
 				Doc: "the latest time for the last line, after the cue or after power-on"},
+			strictField,
 		},
 		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
 		Build: func(s Setting, v spec.Values, ps *spec.Problems) Expectation {
@@ -31,7 +33,7 @@ func init() {
 			if !p.Kind.Geometry(*p).Type().Traits().Lines {
 				ps.Add(v.At("says"), "%q is a %s, which takes no lines of text", p.Name, p.Kind.Name)
 			}
-			x := &says{display: p.Name, within: v.Time("within")}
+			x := &says{display: p.Name, within: v.Time("within"), strict: v.Bool("strict")}
 			if v.Has("after") {
 				m := readMoment(s, v.Get("after").Map, ps)
 				x.after = &m
@@ -72,6 +74,7 @@ type says struct {
 	lines    []string
 	patterns []*regexp.Regexp
 	after    *moment
+	strict   bool // nothing is near
 	within   clock.Time
 }
 
@@ -104,27 +107,39 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 	for i := range best {
 		best[i] = make([]int, m+1)
 	}
-	is := func(i, k int) bool { return x.patterns[i].MatchString(strings.TrimRight(frames[k].State.Line, " ")) }
 	for i := n - 1; i >= 0; i-- {
 		for k := m - 1; k >= 0; k-- {
 			best[i][k] = max(best[i+1][k], best[i][k+1])
-			if is(i, k) {
-				best[i][k] = max(best[i][k], 1+best[i+1][k+1])
+			if worth := x.worth(i, frames[k].State.Line); worth > 0 {
+				best[i][k] = max(best[i][k], worth+best[i+1][k+1])
 			}
 		}
 	}
+	right, near := 0, 0
 	at, k := from, 0
 	for i := range n {
 		for k < m && best[i][k] == best[i][k+1] && best[i][k] > 0 {
 			k++
 		}
 		expected := &Span{From: at, To: at, Text: x.lines[i]}
-		if k < m && is(i, k) && best[i][k] == 1+best[i+1][k+1] {
-			at = frames[k].From
-			expected.From, expected.To = at, at
-			v.Alignment = append(v.Alignment, lane(t, Right, expected, frames[k]))
-			k++
-			continue
+		if worth := 0; k < m {
+			worth = x.worth(i, frames[k].State.Line)
+			if worth > 0 && best[i][k] == worth+best[i+1][k+1] {
+				at = frames[k].From
+				expected.From, expected.To = at, at
+				pair := lane(t, Right, expected, frames[k])
+				if right++; worth < rightLine {
+					right--
+					near++
+					pair.Operation = Near
+					if v.First == nil {
+						v.First = &Difference{At: at, Expected: x.lines[i], Seen: t.Describe(frames[k].State)}
+					}
+				}
+				v.Alignment = append(v.Alignment, pair)
+				k++
+				continue
+			}
 		}
 		v.Alignment = append(v.Alignment, Pair{Operation: Missing, Expected: expected})
 		if v.First == nil {
@@ -135,10 +150,43 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 			v.First = &Difference{At: at, Expected: x.lines[i], Seen: seen}
 		}
 	}
-	v.Fraction = big.NewRat(int64(best[0][0]), int64(max(1, n)))
+	sum := new(big.Rat).Mul(nearShare, big.NewRat(int64(near), 1))
+	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(int64(right), 1)), max(1, n))
 	v.Outcome = outcome(v.Fraction)
-	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", best[0][0], n)}
+	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", right, n)}
+	if near > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
+	}
 	return v
+}
+
+// What a line is worth, so that one in another form counts as much less as it earns.
+const (
+	rightLine = 5
+	nearLine  = 3
+)
+
+// worth is that of a line that was received, for one that is expected: 0 for another one.
+func (x *says) worth(i int, line string) int {
+	if x.patterns[i].MatchString(strings.TrimRight(line, " ")) {
+		return rightLine
+	}
+	words := func(s string) []string { return strings.Fields(strings.ToLower(s)) }
+	if want := words(x.lines[i]); !x.strict && !strings.HasPrefix(x.lines[i], "/") && len(want) > 0 && slices.Equal(want, words(line)) &&
+		!x.other(i, line) {
+		return nearLine
+	}
+	return 0
+}
+
+// other reports whether a line is what another place asks for: nothing is near that tells two lines apart.
+func (x *says) other(i int, line string) bool {
+	for k, p := range x.patterns {
+		if k != i && x.lines[k] != x.lines[i] && p.MatchString(strings.TrimRight(line, " ")) {
+			return true
+		}
+	}
+	return false
 }
 
 func (x *says) name() string {

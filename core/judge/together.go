@@ -51,6 +51,7 @@ type together struct {
 	want    display.Matcher
 	place   spec.Pos
 	window  window
+	strict  bool      // nothing is near
 	when    condition // nil for the window alone
 	outside bool      // anything may be shown
 	within  clock.Time
@@ -69,7 +70,7 @@ func buildTogether(s Setting, v spec.Values, ps *spec.Problems) Expectation {
 		return nil
 	}
 	x := &together{display: p.Name, window: readWindow(s, v, ps), outside: v.Text("outside") == "any",
-		within: withInput}
+		within: withInput, strict: v.Bool("strict")}
 	if x.want, _ = display.ReadFrame(v.Get("shows"), p.Display(), v.Bool("strict"), ps); x.want == nil {
 		return nil
 	}
@@ -335,8 +336,17 @@ func (x *together) matched(t *display.Track, frames []seen) (out []span) {
 	return out
 }
 
-// Judge gives half by changes and half by time; without a change all by time.
+// Judge gives half by changes and half by time; without a change all by time. The state in another form is near.
 func (x *together) Judge(r *reel.Reel) Verdict {
+	v := x.judge(r)
+	return inForm(v, x.strict, func() Verdict {
+		other := *x
+		other.want = lenient{x.want}
+		return other.judge(r)
+	})
+}
+
+func (x *together) judge(r *reel.Reel) Verdict {
 	t := r.Track(x.display)
 	v := Verdict{Display: x.display, Fraction: new(big.Rat), Text: x.text}
 	frames := x.window.of(t, r)

@@ -44,7 +44,7 @@ func TestPrice(t *testing.T) {
 		price   string // of the first finding
 	}{
 		{"form", []int64{0, 50}, []diagnosis.Finding{cause("leading-zeros", 50, 50)}, exercise.Exercise{},
-			[]string{"3", "5"}, "8", "2"},
+			[]string{"3.25", "5"}, "8.5", "1.75"},
 		{"it touched both", []int64{0, 0}, []diagnosis.Finding{cause("segments-inverted", 50, 50)}, exercise.Exercise{},
 			[]string{"2.5", "2.5"}, "5", "5"},
 		{"what was seen gives more", []int64{40, 50}, []diagnosis.Finding{cause("count-offset", 50, 50)},
@@ -53,9 +53,9 @@ func TestPrice(t *testing.T) {
 			exercise.Exercise{}, []string{"4", "5"}, "9", "1"},
 		{"two add up", []int64{0, 0},
 			[]diagnosis.Finding{cause("leading-zeros", 20, 50), cause("time", 50, 50)}, exercise.Exercise{},
-			[]string{"0.5", "3"}, "3.5", "4.25"},
+			[]string{"0.75", "3.25"}, "4", "3.875"},
 		{"what is not repaired stays lost", []int64{0, 0}, []diagnosis.Finding{cause("leading-zeros", 30, 0)},
-			exercise.Exercise{}, []string{"1", "0"}, "1", "2"},
+			exercise.Exercise{}, []string{"1.25", "0"}, "1.5", "1.75"},
 		{"not tested", []int64{0, 50}, []diagnosis.Finding{guess}, exercise.Exercise{}, []string{"0", "5"}, "5", ""},
 		{"each expectation alone", []int64{0, 50}, []diagnosis.Finding{cause("leading-zeros", 50, 50)},
 			exercise.Exercise{Each: true}, []string{"0", "5"}, "5", ""},
@@ -105,7 +105,7 @@ func TestPriceOpensGate(t *testing.T) {
 	all := [][]*big.Rat{{big.NewRat(5, 1), big.NewRat(5, 1)}}
 	price(x, s, []diagnosis.Finding{{Code: "colon", After: all, Tested: true}})
 	credit(x, s)
-	assert.Equal(t, "8", s.Marks.String())
+	assert.Equal(t, "8.5", s.Marks.String())
 
 	text, err := json.Marshal(s)
 	require.NoError(t, err)
@@ -113,7 +113,7 @@ func TestPriceOpensGate(t *testing.T) {
 	require.NoError(t, json.Unmarshal(text, &kept))
 	same, err := Adjust(x, &kept, nil)
 	require.NoError(t, err)
-	assert.Equal(t, "8", same.Marks.String(), "it stays open where the sheet was stored")
+	assert.Equal(t, "8.5", same.Marks.String(), "it stays open where the sheet was stored")
 }
 
 // A display that never showed anything earns nothing where something visible was expected of it; one that showed

@@ -100,9 +100,9 @@ var leftovers = &display.Mistake{
 		Doc: "the end of a longer text remains after a shorter one"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		t, what, tails := c.Track(), "", map[string]string{} // rows by what is seen
+		what, tails := "", map[string]string{} // rows by what is seen
 		for _, p := range c.Pairs {
-			want, seen := Rows(t, p.Want), Rows(t, p.Seen)
+			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
 				if meant != "" && len(got) > len(meant) && strings.HasPrefix(got, meant) {
@@ -126,9 +126,9 @@ var cutOff = &display.Mistake{
 		Doc: "the end of a text is missing: it is written to too few places, or past the end of a row"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		t, what, whole := c.Track(), "", map[string]string{}
+		what, whole := "", map[string]string{}
 		for _, p := range c.Pairs {
-			want, seen := Rows(t, p.Want), Rows(t, p.Seen)
+			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
 				if gone, ok := strings.CutPrefix(meant, got); ok && len(got) > 2 && gone != "" &&

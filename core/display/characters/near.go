@@ -13,7 +13,7 @@ func (characters) Near(t *display.Track, wanted, seen display.State, before *dis
 	a, b := Rows(t, wanted), Rows(t, seen)
 	words := func(rows []string) []string { return strings.Fields(strings.ToLower(strings.Join(rows, " "))) }
 	if slices.Equal(words(a), words(b)) {
-		return redrawn(t, wanted, seen, a, b)
+		return true
 	}
 	var old []string
 	if before != nil {

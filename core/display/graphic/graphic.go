@@ -204,18 +204,27 @@ func roll(from glyph.Bitmap, by int) glyph.Bitmap {
 }
 
 // rolled is by how many rows the first wrong picture must move up to be the one that was wanted; none where it never
-// is.
+// is. Text takes time to read: it is moved by whole pages, and only where all of its lines are there.
 func rolled(c *display.Case) []int {
-	t := c.Track()
 	for _, p := range c.Pairs {
 		if !p.Wrong || p.Seen.Pixels == nil || p.Want.Pixels == nil {
 			continue
 		}
 		seen := bitmap(c.Geometry, p.Seen)
+		moved := p.Seen
 		for by := 1; by < seen.Height; by++ {
-			moved := p.Seen
-			moved.Pixels = roll(seen, by).Pages()
-			if t.Alike(moved, p.Want) || slices.Equal(moved.Pixels, p.Want.Pixels) {
+			if moved.Pixels = roll(seen, by).Pages(); slices.Equal(moved.Pixels, p.Want.Pixels) {
+				return []int{by}
+			}
+		}
+		lines, want := seen.Text(), bitmap(c.Geometry, p.Want).Text()
+		slices.Sort(lines)
+		slices.Sort(want)
+		if len(lines) < 2 || !slices.Equal(lines, want) {
+			return nil
+		}
+		for by := 8; by < seen.Height; by += 8 {
+			if moved.Pixels = roll(seen, by).Pages(); p.On.Alike(moved, p.Want) {
 				return []int{by}
 			}
 		}

@@ -19,6 +19,7 @@ const (
 
 // controller is the HD44780U behind its bus.
 type controller struct {
+	kept    bool // clearing leaves the text as it is
 	slowest bool
 	readyAt clock.Time
 
@@ -104,7 +105,9 @@ func (c *controller) execute(data bool, v uint8) clock.Time {
 		c.home()
 		return c.time(longTime)
 	case v&0x01 != 0: // clear display
-		c.clear()
+		if !c.kept {
+			c.clear()
+		}
 		c.home()
 		c.increment = true
 		return c.time(longTime)

@@ -1,8 +1,11 @@
 package hd44780
 
 import (
+	"fmt"
+
 	"hemble/core/display"
 	form "hemble/core/display/characters"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -86,6 +89,7 @@ func newGlass(b part.Instance, w part.Host) glass {
 	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w,
 		sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
 	g.clear()
+	g.kept = b.Settings.Text("clear") == "home"
 	g.readyAt = g.powerOnTime()
 	return g
 }
@@ -127,4 +131,26 @@ func (g *glass) paint() {
 	}
 	g.cursor = cursor
 	g.sink.Cursor(cursor)
+}
+
+// cleared is a program that clears the display and writes all of it anew, again and again: what it writes is there for
+// a part of the time, and seen faintly. With a display on which clearing only goes home, its text stays.
+var cleared = part.Misread{
+	Entry: finding.Entry{Code: "washed-out", Price: finding.Behaviour, Order: 6,
+		Doc:      "a text is cleared before it is written anew, and is seen to go away",
+		Catch:    "give `shows` its times, or ask for `steady`",
+		Subsumes: []finding.Code{"not-shown", "row-empty"}},
+	Setting: "clear", Assumed: true, Mends: true, Taken: map[string][]string{"": {"home"}}, Wiring: true,
+	Told: func(_ part.Instance, log []part.Taken) bool {
+		times := 0
+		for _, x := range log {
+			if x.What == "clear display" {
+				times++
+			}
+		}
+		return times > 10
+	},
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("%s is cleared and written anew all the time, so that its text is seen faintly, or in parts: clear it only where another text comes.", b.Name)
+	},
 }
