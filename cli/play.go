@@ -18,6 +18,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/part"
+	"hemble/live"
 	"hemble/render"
 )
 
@@ -129,26 +130,11 @@ func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im 
 // reserved are the keys of the player itself.
 const reserved = "qlr"
 
-// bind gives every control a key: the one that suits it, a letter of its part's name, any letter.
+// bind gives every control a key.
 func (p *player) bind(parts []*part.Instance) {
-	taken := map[string]bool{}
-	for _, k := range reserved {
-		taken[string(k)] = true
-	}
-	for _, b := range parts {
-		if b.Kind.Controls == nil {
-			continue
-		}
-		for _, c := range b.Kind.Controls(*b) {
-			for _, k := range strings.ToLower(c.Wish + b.Name + c.Label + "abcdefghijklmnopqrstuvwxyz") {
-				key := string(k)
-				if letter := k >= 'a' && k <= 'z'; !taken[key] &&
-					(letter || c.Wish != "" && k > ' ' && strings.HasPrefix(c.Wish, key)) {
-					taken[key] = true
-					p.controls = append(p.controls, control{Control: c, part: b.Name, key: key})
-					break
-				}
-			}
+	for _, b := range live.Bind(parts, reserved) {
+		if b.Key != "" {
+			p.controls = append(p.controls, control{Control: b.Control, part: b.Part, key: b.Key})
 		}
 	}
 }

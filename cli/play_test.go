@@ -13,7 +13,7 @@ import (
 )
 
 // live opens a bench of the demo course as `play` does, without a terminal.
-func live(t *testing.T, name, firmware string, cues bool) *player {
+func playing(t *testing.T, name, firmware string, cues bool) *player {
 	x, err := readExercise(course + name)
 	require.NoError(t, err)
 	im, err := (&sources{}).image(t.Context(), x, course+name+"/firmware/"+firmware)
@@ -42,7 +42,7 @@ func (p *player) press(keys ...string) {
 }
 
 func TestPlayButtons(t *testing.T) {
-	p := live(t, "sluice-dial", "bell-table.elf", false)
+	p := playing(t, "sluice-dial", "bell-table.elf", false)
 	p.pass(t, 500*clock.Millisecond)
 	view := p.View()
 	for _, want := range []string{"Sluice dial", "percent", "0.500 s", "[.] turn right", "[,] turn left", "[q] quit"} {
@@ -66,7 +66,7 @@ func TestPlayButtons(t *testing.T) {
 }
 
 func TestPlayValuesAndText(t *testing.T) {
-	p := live(t, "log-terminal", "tate-polling.elf", false)
+	p := playing(t, "log-terminal", "tate-polling.elf", false)
 	p.pass(t, 500*clock.Millisecond)
 	assert.Contains(t, p.View(), "Wherry Lock ready")
 	assert.Contains(t, p.View(), "is off")
@@ -80,7 +80,7 @@ func TestPlayValuesAndText(t *testing.T) {
 	p.pass(t, 500*clock.Millisecond)
 	assert.Contains(t, p.View(), "level 102 cm")
 
-	p = live(t, "flood-alarm", "naylor-timer.elf", false)
+	p = playing(t, "flood-alarm", "naylor-timer.elf", false)
 	for range 40 {
 		p.press("g")
 	}
@@ -91,7 +91,7 @@ func TestPlayValuesAndText(t *testing.T) {
 }
 
 func TestPlaySpeedAndCues(t *testing.T) {
-	p := live(t, "gate-word", "frost-loop.elf", true)
+	p := playing(t, "gate-word", "frost-loop.elf", true)
 	assert.Contains(t, p.View(), "1×")
 	p.press("+", "+", "-")
 	assert.Contains(t, p.View(), "2×")
@@ -110,7 +110,7 @@ func TestPlaySpeedAndCues(t *testing.T) {
 func TestPlayKeys(t *testing.T) {
 	for _, c := range [][2]string{{"gate-clock", "rudge-timer.elf"}, {"lock-tally", "keane-debounced.elf"},
 		{"chamber-gauge", "ames-polling.elf"}} {
-		p := live(t, c[0], c[1], false)
+		p := playing(t, c[0], c[1], false)
 		keys := map[string]bool{}
 		for _, k := range p.controls {
 			assert.False(t, keys[k.key], "%s: %s", c[0], k.key)

@@ -1,0 +1,79 @@
+//go:build js && wasm
+
+// Command hemble-bench is the live bench for a web page: it gives the page's worker an object `bench` whose functions
+// take and give JSON. Each returns {error} where something is wrong.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"syscall/js"
+
+	_ "hemble/core/catalogue"
+	"hemble/core/clock"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/live"
+)
+
+func main() {
+	var x *exercise.Exercise
+	var im *firmware.Image
+	var s *live.Session
+
+	js.Global().Set("bench", js.ValueOf(map[string]any{
+		// read(exercise, firmware): takes both, and gives the names of the trials.
+		"read": call(func(args []js.Value) (any, error) {
+			var err error
+			if x, err = live.Read([]byte(args[0].String())); err != nil {
+				return nil, err
+			}
+			file := make([]byte, args[1].Length())
+			js.CopyBytesToGo(file, args[1])
+			if im, err = live.Image(x, file); err != nil {
+				return nil, err
+			}
+			names := []string{}
+			for _, t := range x.Trials {
+				names = append(names, t.Name)
+			}
+			return names, nil
+		}),
+		// begin(trial, cues): powers on, and describes the bench.
+		"begin": call(func(args []js.Value) (any, error) {
+			var err error
+			if s, err = live.Begin(x, args[0].Int(), im, args[1].Bool()); err != nil {
+				return nil, err
+			}
+			return s.Description, nil
+		}),
+		// advance(nanoseconds): lets time go by, and gives how far it has come, and why it stopped.
+		"advance": call(func(args []js.Value) (any, error) {
+			if err := s.Advance(context.Background(), clock.Time(args[0].Float())*clock.Nanosecond); err != nil {
+				return nil, err
+			}
+			return map[string]any{"now": int64(s.Now() / clock.Nanosecond), "stop": s.Stop()}, nil
+		}),
+		"displays": call(func([]js.Value) (any, error) { return s.Displays(), nil }),
+		"do": call(func(args []js.Value) (any, error) {
+			return nil, s.Do(args[0].Int(), args[1].Bool(), args[2].String())
+		}),
+		"reel": call(func([]js.Value) (any, error) { return s.Reel(), nil }),
+	}))
+	select {}
+}
+
+// call makes a function of the page that gives JSON.
+func call(f func([]js.Value) (any, error)) js.Func {
+	return js.FuncOf(func(_ js.Value, args []js.Value) any {
+		v, err := f(args)
+		if err != nil {
+			v = map[string]string{"error": err.Error()}
+		}
+		text, err := json.Marshal(v)
+		if err != nil {
+			return `{"error":"what the bench gives cannot be written"}`
+		}
+		return string(text)
+	})
+}

@@ -1,0 +1,170 @@
+// Package live is a bench that is worked by hand, in slices of simulated time: what its displays show now, what its
+// parts can be made to do, and at its end the reel. The console runs it in the page, as WebAssembly.
+package live
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"hemble/core/bench"
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// Longest is how long a live bench runs.
+const Longest = 24 * 60 * clock.Minute
+
+// Control is something that a person can do to a part.
+type Control struct {
+	Part   string   `json:"part"`
+	Label  string   `json:"label"`            // within the part; empty where it has one control
+	Key    string   `json:"key"`              // of the keyboard; empty where none is left
+	Verb   string   `json:"verb"`             // hold (and release), turn, set, type
+	Of     string   `json:"of,omitempty"`     // which key of a keypad
+	By     int64    `json:"by,omitempty"`     // detents of a turn
+	For    int64    `json:"for,omitempty"`    // of a turn, in the unit of clock.Time
+	Values []string `json:"values,omitempty"` // to set it to
+	At     int      `json:"at"`               // which of them it is at
+}
+
+// Description is what a page needs to draw a bench.
+type Description struct {
+	Title    string          `json:"title"`
+	Displays []display.Track `json:"displays"`
+	Controls []Control       `json:"controls"`
+}
+
+// Session is one bench, from power-on.
+type Session struct {
+	Description
+	bench *bench.Bench
+}
+
+// Image reads a firmware for an exercise's chip; nil for a bench without one. An error says what it is not.
+func Image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
+	if x.Chip == nil {
+		return nil, nil
+	}
+	im, err := firmware.Read(file, x.Chip.Firmware)
+	if err != nil {
+		return nil, err
+	}
+	return im, x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
+}
+
+// Read reads an exercise; an error has its first problem.
+func Read(text []byte) (*exercise.Exercise, error) {
+	x, problems := exercise.Read("exercise.yaml", text)
+	if x == nil {
+		return nil, fmt.Errorf("%v", problems[0])
+	}
+	return x, nil
+}
+
+// Begin powers a bench on, with the seed of a trial. Its cues are left out unless they are asked for.
+func Begin(x *exercise.Exercise, trial int, im *firmware.Image, cues bool) (*Session, error) {
+	if trial < 0 || trial >= len(x.Trials) {
+		return nil, fmt.Errorf("the exercise has no trial %d", trial+1)
+	}
+	t := x.Trials[trial]
+	if !cues {
+		t.Length, t.Cues = Longest, nil
+	}
+	b, err := bench.New(x, &t, im, bench.Options{})
+	if err != nil {
+		return nil, err
+	}
+	s := &Session{bench: b, Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}
+	return s, nil
+}
+
+// Now is how far it has come.
+func (s *Session) Now() clock.Time { return s.bench.Now() }
+
+// Advance lets simulated time go by.
+func (s *Session) Advance(ctx context.Context, until clock.Time) error {
+	return s.bench.Advance(ctx, until)
+}
+
+// Displays are as a person sees them now, each with a single frame.
+func (s *Session) Displays() []display.Track { return s.bench.Live() }
+
+// Stop is why the program ended; "" while it runs.
+func (s *Session) Stop() string {
+	if stop := s.bench.Stop(); stop != nil {
+		return stop.Text
+	}
+	return ""
+}
+
+// Do carries out what a control does, now. A release ends a hold; to is the value of a set, or the text that is typed.
+func (s *Session) Do(number int, release bool, to string) error {
+	if number < 0 || number >= len(s.Controls) {
+		return fmt.Errorf("there is no control %d", number)
+	}
+	c := s.Controls[number]
+	cue := part.Cue{Verb: c.Verb, Key: c.Of, By: c.By, For: clock.Time(c.For)}
+	switch c.Verb {
+	case part.Hold:
+		if release {
+			cue.Verb = part.Release
+		}
+	case part.Set:
+		cue.To = to
+	case part.Type:
+		cue.Text = to
+	}
+	s.bench.Cue(exercise.Cue{At: s.bench.Now(), Part: c.Part, Cue: cue})
+	return nil
+}
+
+// Reel ends the session.
+func (s *Session) Reel() *reel.Reel { return s.bench.Finish() }
+
+// Bound is a control of a part with its key.
+type Bound struct {
+	part.Control
+	Part string
+	Key  string // of the keyboard; empty where none is left
+}
+
+// Bind gives every control a key that is not reserved: the one that suits it, a letter of its part's name, any letter.
+func Bind(parts []*part.Instance, reserved string) (out []Bound) {
+	taken := map[string]bool{}
+	for _, k := range reserved {
+		taken[string(k)] = true
+	}
+	for _, b := range parts {
+		if b.Kind.Controls == nil {
+			continue
+		}
+		for _, c := range b.Kind.Controls(*b) {
+			one := Bound{Control: c, Part: b.Name}
+			for _, k := range strings.ToLower(c.Wish + b.Name + c.Label + "abcdefghijklmnopqrstuvwxyz") {
+				key := string(k)
+				if letter := k >= 'a' && k <= 'z'; !taken[key] &&
+					(letter || c.Wish != "" && k > ' ' && strings.HasPrefix(c.Wish, key)) {
+					taken[key], one.Key = true, key
+					break
+				}
+			}
+			out = append(out, one)
+		}
+	}
+	return out
+}
+
+// controls are those of all parts, as a page takes them.
+func controls(parts []*part.Instance) (out []Control) {
+	for _, c := range Bind(parts, "") {
+		out = append(out, Control{Part: c.Part, Label: c.Label, Key: c.Key, Verb: c.Cue.Verb, Of: c.Cue.Key, By: c.Cue.By,
+			For: int64(c.Cue.For), Values: c.Values, At: c.At})
+	}
+	return out
+}
