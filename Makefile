@@ -15,8 +15,15 @@ bin/hemble: console/dist/site/index.html $(GO_SOURCES)
 
 console: console/dist/site/index.html
 
-console/dist/site/index.html: console/node_modules/.package-lock.json $(CONSOLE_SOURCES)
+console/dist/site/index.html: console/node_modules/.package-lock.json console/made/bench.wasm.gz $(CONSOLE_SOURCES)
 	cd console && npm run --silent build
+
+# The live bench as the page runs it, with what Go needs of a page.
+console/made/bench.wasm.gz: $(shell git ls-files 'core/*.go' 'live/*.go' 'cmd/hemble-bench/*.go' 'go.*' 2>/dev/null)
+	mkdir -p console/made
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" console/made/go.js
+	GOOS=js GOARCH=wasm go build -ldflags "-s -w" -o console/made/bench.wasm ./cmd/hemble-bench
+	gzip -9 -f -n console/made/bench.wasm
 
 # Not npm ci: it refuses a lock file that leaves out packages for other systems.
 console/node_modules/.package-lock.json: console/package-lock.json

@@ -98,6 +98,7 @@ func instructorsPlaces(submission string) []place {
 		{"audit", at + "/audit", `//li[contains(., "imported a roster")]`},
 		{"library", "/exercises", `//a[text()="Chamber level gauge"]`},
 		{"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
+		{"live-bench", "/exercises/chamber-gauge/bench", `//h1[contains(., "live bench")]`},
 		{"account", "/account", `//td[contains(., "this session")]`},
 		{"administration", "/administration", `//h2[text()="Accounts"]`},
 		{"classes", "/classes", `//a[text()="` + class.Title + `"]`},

@@ -160,9 +160,17 @@ func Bind(parts []*part.Instance, reserved string) (out []Bound) {
 	return out
 }
 
-// controls are those of all parts, as a page takes them.
+// controls are those of all parts, as a page takes them: there a contact is held as long as a finger holds it, so that
+// none is needed that presses it for some time.
 func controls(parts []*part.Instance) (out []Control) {
+	pressed := map[[2]string]string{} // keys of contacts, by part and key
 	for _, c := range Bind(parts, "") {
+		if contact := [2]string{c.Part, c.Cue.Key}; c.Cue.Verb == part.Press {
+			pressed[contact] = c.Key
+			continue
+		} else if key, ok := pressed[contact]; ok && c.Cue.Verb == part.Hold {
+			c.Key, c.Label = key, strings.TrimSpace(strings.TrimPrefix(c.Label, "hold"))
+		}
 		out = append(out, Control{Part: c.Part, Label: c.Label, Key: c.Key, Verb: c.Cue.Verb, Of: c.Cue.Key, By: c.Cue.By,
 			For: int64(c.Cue.For), Values: c.Values, At: c.At})
 	}

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Reel, Track, Trial } from '../types'
-import { frameAt } from './Display'
+import { frameAt, onTheWall } from './Display'
 import { lanes, tell, telling } from './Lanes'
 
 const s = 1e12
@@ -129,4 +129,11 @@ test('a full bus log says where it ends', () => {
   expect(of(7)).toMatchObject({ from: 999e9, to: reel.length, text: 'not logged' })
   expect(of(7).title).toContain('the log is full at 0.999')
   expect(of().text).toBe('')
+})
+
+test('displays that are read as one stand in the order in which they are read', () => {
+  const named = (display: string, of?: string[]) => ({ ...track, display, of })
+  const tracks = [named('lamp'), named('right'), named('bell'), named('left'), named('count', ['left', 'right'])]
+  expect(onTheWall(tracks).map((t) => t.display)).toEqual(['lamp', 'left', 'bell', 'right'])
+  expect(onTheWall([track])).toEqual([track])
 })

@@ -326,8 +326,9 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
           ))}
         </ul>
       )}
-      <p className="pt-4 text-sm">
+      <p className="flex gap-4 pt-4 text-sm">
         <Link to="/exercises">All exercises</Link>
+        {exercise && <Link to={`/exercises/${exercise.name}/bench`}>Live bench</Link>}
       </p>
     </>
   )

@@ -74,6 +74,11 @@ export function Exercises() {
                 </span>
               ),
             },
+            {
+              id: 'bench',
+              head: 'Work it',
+              cell: (x) => <Link to={`/exercises/${x.name}/bench`}>live bench</Link>,
+            },
             { id: 'revision', head: 'Revision', number: true, cell: (x) => x.revision, by: (x) => x.revision },
             { id: 'created', head: 'Saved', cell: (x) => when(x.created), by: (x) => x.created },
             { id: 'marks', head: 'Marks', number: true, cell: (x) => +x.marks, by: (x) => +x.marks },

@@ -3,7 +3,7 @@ import { memo, useCallback, useEffect, useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
-import { Display, frameAt } from '../bench/Display'
+import { Display, frameAt, onTheWall } from '../bench/Display'
 import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Clock, usePlayer, useTime } from '../bench/player'
 import { useROM } from '../bench/Strip'
@@ -221,17 +221,15 @@ function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: 
   const time = useTime(clock)
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="bench">
-      {reel.tracks
-        .filter((t) => !t.of)
-        .map((t) => (
-          <OnBench
-            key={t.display}
-            track={t}
-            frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)}
-            unlit={dark(reel, t, time)}
-            rom={rom}
-          />
-        ))}
+      {onTheWall(reel.tracks).map((t) => (
+        <OnBench
+          key={t.display}
+          track={t}
+          frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)}
+          unlit={dark(reel, t, time)}
+          rom={rom}
+        />
+      ))}
       {[...new Set(reel.cues?.map((c) => c.part))].map((part) => {
         const pressed = reel.cues!.some((c) => c.part === part && c.start <= time && time < c.end)
         return (

@@ -1,0 +1,86 @@
+package console_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/demo"
+	"hemble/demo/class"
+	"hemble/service/servicetest"
+)
+
+// firmware writes a firmware of the demo course to a file.
+func firmware(t testing.TB, exercise, name string) string {
+	x, err := demo.Find(exercise)
+	require.NoError(t, err)
+	for _, f := range x.Files {
+		if f.Name == name {
+			path := filepath.Join(t.TempDir(), name)
+			require.NoError(t, os.WriteFile(path, f.Data, 0o600))
+			return path
+		}
+	}
+	require.Fail(t, "no such firmware", "%s of %s", name, exercise)
+	return ""
+}
+
+// shows waits until a display of the live bench shows something, by its label.
+func shows(display, what string) chromedp.Action {
+	return chromedp.WaitVisible(`//*[@data-testid="live bench"]//*[local-name()="svg"][@aria-label="` + display +
+		` shows ` + what + `"]`)
+}
+
+// The bench runs in the page: a press by the pointer and one by its key count, time can be held, and a file that is no
+// firmware is refused with the reason.
+func TestLiveBench(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	const choose = `input[type=file]`
+	bad := filepath.Join(t.TempDir(), "notes.hex")
+	require.NoError(t, os.WriteFile(bad, []byte("no firmware"), 0o600))
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/lock-tally"), link("Live bench"),
+		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+		chromedp.SetUploadFiles(choose, []string{bad}, chromedp.ByQuery),
+		chromedp.WaitVisible(`//*[@role="alert"][contains(., "✗")]`),
+		chromedp.SetUploadFiles(choose, []string{firmware(t, "lock-tally", "keane-debounced.elf")}, chromedp.ByQuery),
+		shows("right", "0"))
+
+	var x, y float64
+	run(t, ctx, chromedp.Evaluate(`(() => { const b = [...document.querySelectorAll('button')].find(b =>
+		b.getAttribute('aria-keyshortcuts')); const r = b.getBoundingClientRect(); return r.x + r.width / 2 })()`, &x),
+		chromedp.Evaluate(`(() => { const b = [...document.querySelectorAll('button')].find(b =>
+		b.getAttribute('aria-keyshortcuts')); const r = b.getBoundingClientRect(); return r.y + r.height / 2 })()`, &y))
+	down := input.DispatchMouseEvent(input.MousePressed, x, y).WithButton(input.Left).WithClickCount(1)
+	up := input.DispatchMouseEvent(input.MouseReleased, x, y).WithButton(input.Left).WithClickCount(1)
+	run(t, ctx, down, chromedp.Sleep(200*time.Millisecond), up, shows("right", "1"))
+
+	var key string
+	run(t, ctx, chromedp.AttributeValue(`button[aria-keyshortcuts]`, "aria-keyshortcuts", &key, nil, chromedp.ByQuery))
+	require.Len(t, key, 1)
+	press := func(kind input.KeyType) chromedp.Action {
+		return input.DispatchKeyEvent(kind).WithKey(key).WithText(key)
+	}
+	run(t, ctx, press(input.KeyDown), chromedp.Sleep(200*time.Millisecond), press(input.KeyUp), shows("right", "2"))
+	picture(t, ctx, "live-bench")
+
+	at := func() (s string) {
+		run(t, ctx, chromedp.Text(`output[aria-label="time since power-on"]`, &s, chromedp.ByQuery))
+		return s
+	}
+	run(t, ctx, button("Pause"), chromedp.WaitVisible(`//button[contains(., "Run")]`), chromedp.Sleep(200*time.Millisecond))
+	before := at()
+	run(t, ctx, chromedp.Sleep(300*time.Millisecond))
+	assert.Equal(t, before, at(), "time stands still")
+	assert.True(t, strings.HasSuffix(before, " s"))
+}

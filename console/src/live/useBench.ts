@@ -1,0 +1,43 @@
+import { useCallback, useEffect, useRef, useState } from 'react'
+import type { Answer, Description, Request } from './protocol'
+
+export type Shown = Extract<Answer, { kind: 'shown' }>
+
+// useBench has a bench simulated in a worker of its own, from when it is first opened until the page goes.
+export function useBench() {
+  const worker = useRef<Worker>(undefined)
+  const [bench, setBench] = useState<Description>()
+  const [trials, setTrials] = useState<string[]>([])
+  const [shown, setShown] = useState<Shown>()
+  const [error, setError] = useState('')
+  const [waiting, setWaiting] = useState(false)
+
+  const say = useCallback((m: Request) => worker.current?.postMessage(m), [])
+  const open = useCallback((exercise: string, firmware: ArrayBuffer, trial: number) => {
+    if (!worker.current) {
+      worker.current = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
+      worker.current.onerror = () => setError('The bench could not be started in this browser.')
+      worker.current.onmessage = ({ data }: MessageEvent<Answer>) => {
+        switch (data.kind) {
+          case 'opened':
+            setWaiting(false)
+            setTrials(data.trials)
+            setBench(data.bench)
+            return worker.current?.postMessage({ kind: 'run', running: true } satisfies Request)
+          case 'shown':
+            return setShown((was) => ({ ...data, displays: data.displays ?? was?.displays }))
+          case 'failed':
+            setWaiting(false)
+            return setError(data.error)
+        }
+      }
+    }
+    setError('')
+    setShown(undefined)
+    setBench(undefined)
+    setWaiting(true)
+    worker.current.postMessage({ kind: 'open', exercise, firmware, trial } satisfies Request)
+  }, [])
+  useEffect(() => () => worker.current?.terminate(), [])
+  return { open, say, bench, trials, shown, error, waiting }
+}

@@ -1,0 +1,187 @@
+import * as ToggleGroup from '@radix-ui/react-toggle-group'
+import { useQuery } from '@tanstack/react-query'
+import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { get, part, tagged } from '../api'
+import { Display, onTheWall } from '../bench/Display'
+import { Inputs } from '../live/Inputs'
+import { useBench } from '../live/useBench'
+import { seconds } from '../time'
+import type { Exercise, Track } from '../types'
+import { Problem, Waiting } from '../ui/Frame'
+
+const speeds = [0.01, 0.1, 0.25, 1, 2, 4, 16]
+
+// LiveBench runs an exercise's bench in the page, with hands on its keys.
+export default function LiveBench() {
+  const { name } = useParams()
+  const { data, error } = useQuery({
+    queryKey: ['exercise', name],
+    refetchOnWindowFocus: false,
+    queryFn: () => tagged<Exercise>(`/exercises/${part(name!)}`),
+  })
+  if (error) return <Problem error={error} />
+  if (!data) return <Waiting />
+  return <Bench key={name} exercise={data.body} />
+}
+
+function Bench({ exercise }: { exercise: Exercise }) {
+  const { open, say, bench, trials, shown, error, waiting } = useBench()
+  const [firmware, setFirmware] = useState<File>()
+  const [trial, setTrial] = useState(0)
+  const [speed, setSpeed] = useState(1)
+  const start = async (file: File | undefined, trial: number) => {
+    setFirmware(file)
+    setTrial(trial)
+    open(exercise.text ?? '', (await file?.arrayBuffer()) ?? new ArrayBuffer(0), trial)
+    say({ kind: 'speed', speed })
+  }
+  return (
+    <>
+      <h1 className="pt-8 text-xl">{exercise.title}: live bench</h1>
+      <p className="pb-4 text-slate">
+        The bench runs in this page, with what you do to it: nothing is sent, and nothing counts.{' '}
+        <Link to={`/exercises/${exercise.name}`}>Back to the exercise</Link>
+      </p>
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-y border-line py-2">
+        <label>
+          <span className="block text-sm text-slate">Firmware (HEX or ELF)</span>
+          <input
+            type="file"
+            accept=".hex,.elf"
+            className="field"
+            onChange={(e) => e.target.files?.[0] && start(e.target.files[0], trial)}
+          />
+        </label>
+        {trials.length > 1 && (
+          <label>
+            <span className="block text-sm text-slate">With the chance of trial</span>
+            <select className="field" value={trial} onChange={(e) => start(firmware, Number(e.target.value))}>
+              {trials.map((t, i) => (
+                <option key={t} value={i}>
+                  {t}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        {waiting && (
+          <span className="text-slate" role="status">
+            Powering on…
+          </span>
+        )}
+      </div>
+      {error && (
+        <p className="py-4 text-brick" role="alert">
+          ✗ {error}
+        </p>
+      )}
+      {bench && (
+        <div className="grid gap-8 pt-4 md:grid-cols-[3fr_2fr]">
+          <div>
+            <Displays tracks={shown?.displays ?? bench.displays} />
+            <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+              <button
+                type="button"
+                className="plate flex w-24 items-center justify-center gap-2"
+                onClick={() => say({ kind: 'run', running: !shown?.running })}
+              >
+                {shown?.running ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
+                {shown?.running ? 'Pause' : 'Run'}
+              </button>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => say({ kind: 'step' })}
+                aria-label="to the next state"
+                title="to the next state"
+              >
+                <StepForward size={18} />
+              </button>
+              <button
+                type="button"
+                className="quiet"
+                onClick={() => start(firmware, trial)}
+                aria-label="power on again"
+                title="power on again"
+              >
+                <RotateCcw size={18} />
+              </button>
+              <ToggleGroup.Root
+                type="single"
+                value={String(speed)}
+                onValueChange={(v) => {
+                  if (!v) return
+                  setSpeed(Number(v))
+                  say({ kind: 'speed', speed: Number(v) })
+                }}
+                className="flex"
+                aria-label="speed"
+              >
+                {speeds.map((s) => (
+                  <ToggleGroup.Item
+                    key={s}
+                    value={String(s)}
+                    className="px-2 text-sm text-slate data-[state=on]:border-b-2 data-[state=on]:border-bottle data-[state=on]:text-bottle"
+                  >
+                    {s}×
+                  </ToggleGroup.Item>
+                ))}
+              </ToggleGroup.Root>
+              <output className="ml-auto font-mono" aria-label="time since power-on">
+                {seconds((shown?.now ?? 0) * 1000)}
+              </output>
+            </div>
+            <p className="min-h-6 text-sm text-amber" role="status">
+              {shown?.stop
+                ? `≈ The program stopped: ${shown.stop}`
+                : shown?.running && shown.share < 0.9
+                  ? `≈ Slower than asked: ${Math.round(shown.share * 100)} % of ${speed}×. Nothing is left out.`
+                  : ''}
+            </p>
+          </div>
+          <div>
+            <h2 className="text-lg">What hands can do</h2>
+            {bench.controls.length === 0 ? (
+              <p className="text-slate">This bench has nothing to press, turn or set.</p>
+            ) : (
+              <Inputs key={shown ? 'on' : 'off'} controls={bench.controls} say={say} />
+            )}
+          </div>
+        </div>
+      )}
+    </>
+  )
+}
+
+// Displays are the instruments, as a person sees them now.
+function Displays({ tracks }: { tracks: Track[] }) {
+  const rom = useQuery({
+    queryKey: ['rom'],
+    staleTime: Infinity,
+    queryFn: () => get<number[][]>('/character-rom'),
+    enabled: tracks.some((t) => t.geometry.grid),
+  }).data
+  return (
+    <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="live bench">
+      {onTheWall(tracks).map((t) => {
+        const frame = t.frames.at(-1)
+        const wide =
+          t.geometry.width > 250 ? 'w-full' : Math.max(t.geometry.width, t.geometry.height) < 100 ? 'w-20' : 'w-36'
+        return (
+          <figure key={t.display} className={wide}>
+            <Display
+              geometry={t.geometry}
+              state={frame?.state}
+              custom={t.custom}
+              rom={rom}
+              label={`${t.display} shows ${frame?.text ?? 'nothing'}`}
+            />
+            <figcaption className="text-center text-sm text-[#c9c0b2]">{t.display}</figcaption>
+          </figure>
+        )
+      })}
+    </div>
+  )
+}
