@@ -77,6 +77,11 @@ func (c *Client) Try(ctx context.Context, d Draft) (wire.Tried, error) {
 	return tried[wire.Tried](ctx, c, "/try", d)
 }
 
+// Build gives what a draft's chip is programmed with.
+func (c *Client) Build(ctx context.Context, d Draft) (wire.Firmware, error) {
+	return tried[wire.Firmware](ctx, c, "/build", d)
+}
+
 // Record writes what a reference shows as expectations into a draft; with replace also in place of those that it does
 // not meet.
 func (c *Client) Record(ctx context.Context, d Draft, replace bool) (wire.Recorded, error) {

@@ -104,6 +104,12 @@ type Tried struct {
 	Reels []*reel.Reel `json:"reels"`
 }
 
+// Firmware is what a chip is programmed with: a file as it came, or what source was built to.
+type Firmware struct {
+	File string `json:"file"`
+	Data []byte `json:"data"` // in base64
+}
+
 // Recorded is a draft with what a reference showed as its expectations.
 type Recorded struct {
 	Text     string   `json:"text"`

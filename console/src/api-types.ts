@@ -212,6 +212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * gives what a draft's chip is programmed with, source built first, for the live bench: a form as for /try
+         * @description For instructors.
+         */
+        post: operations["post-build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/character-rom": {
         parameters: {
             query?: never;
@@ -2031,6 +2051,10 @@ export interface components {
             sheets: components["schemas"]["FoundIn"][];
             text: string;
         };
+        Firmware: {
+            data: string;
+            file: string;
+        };
         FirmwareLine: {
             column?: number;
             file: string;
@@ -3086,6 +3110,45 @@ export interface operations {
                 };
                 content: {
                     "application/gzip": string;
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    exercise?: string;
+                    file?: string;
+                    reference?: string;
+                    replace?: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Firmware"];
                 };
             };
             /** @description a problem */

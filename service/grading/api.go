@@ -102,6 +102,13 @@ func (a *API) try(r *web.Request) (any, error) {
 	})
 }
 
+func (a *API) build(r *web.Request) (any, error) {
+	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
+		data, err := a.Grader.firmware(ctx, x, d.Tried)
+		return wire.Firmware{File: d.File, Data: data}, err
+	})
+}
+
 func (a *API) record(r *web.Request) (any, error) {
 	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
 		rec, err := a.Grader.Record(ctx, x, d.text, d.Tried, d.replace)

@@ -27,6 +27,9 @@ func (a *API) Routes() []web.Route {
 		{Method: http.MethodPost, Path: "/strength", Access: web.Instructors,
 			Doc: "tests which faults of a reference a draft notices: a form as for /try", Takes: web.MediaForm,
 			Form: tried, Answer: []wire.Variant{}, Do: a.strength},
+		{Method: http.MethodPost, Path: "/build", Access: web.Instructors,
+			Doc:   "gives what a draft's chip is programmed with, source built first, for the live bench: a form as for /try",
+			Takes: web.MediaForm, Form: tried, Answer: wire.Firmware{}, Do: a.build},
 		{Method: http.MethodDelete, Path: web.SubmissionPath, Access: web.Owner,
 			Doc: "cancels a submission that is not marked yet", Do: a.cancel},
 	}

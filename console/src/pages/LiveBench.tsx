@@ -3,12 +3,12 @@ import { useQuery } from '@tanstack/react-query'
 import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { get, part, tagged } from '../api'
+import { form, get, part, tagged } from '../api'
 import { Display, onTheWall } from '../bench/Display'
 import { Inputs } from '../live/Inputs'
 import { useBench } from '../live/useBench'
 import { seconds } from '../time'
-import type { Exercise, Track } from '../types'
+import type { Exercise, Firmware, Track } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 
 const speeds = [0.01, 0.1, 0.25, 1, 2, 4, 16]
@@ -26,38 +26,77 @@ export default function LiveBench() {
   return <Bench key={name} exercise={data.body} />
 }
 
+const ready = /\.(hex|elf)$/i
+const usable = /\.(hex|elf|c|cpp|zip|S)$/i
+
+// programmed gives what the chip is programmed with: a file of one's own stays here unless it is source, which the
+// service builds; a reference is the service's.
+async function programmed(exercise: Exercise, from: File | string): Promise<ArrayBuffer> {
+  if (typeof from !== 'string' && ready.test(from.name)) return from.arrayBuffer()
+  const values: Record<string, string> = { text: exercise.text ?? '' }
+  if (typeof from === 'string') Object.assign(values, { exercise: exercise.name, reference: from })
+  const { data } = await form<Firmware>('/build', values, typeof from === 'string' ? [] : [['file', from]])
+  return Uint8Array.from(atob(data), (c) => c.charCodeAt(0)).buffer
+}
+
 function Bench({ exercise }: { exercise: Exercise }) {
   const { open, say, bench, trials, shown, error, waiting } = useBench()
-  const [firmware, setFirmware] = useState<File>()
+  const references = exercise.files?.filter((f) => usable.test(f)) ?? []
+  const [from, setFrom] = useState<File | string>()
   const [trial, setTrial] = useState(0)
   const [speed, setSpeed] = useState(1)
-  const start = async (file: File | undefined, trial: number) => {
-    setFirmware(file)
+  const [building, setBuilding] = useState(false)
+  const [refused, setRefused] = useState('')
+  const start = async (from: File | string, trial: number) => {
+    setFrom(from)
     setTrial(trial)
-    open(exercise.text ?? '', (await file?.arrayBuffer()) ?? new ArrayBuffer(0), trial)
-    say({ kind: 'speed', speed })
+    setRefused('')
+    setBuilding(true)
+    try {
+      open(exercise.text ?? '', await programmed(exercise, from), trial)
+      say({ kind: 'speed', speed })
+    } catch (e) {
+      setRefused((e as Error).message)
+    } finally {
+      setBuilding(false)
+    }
   }
   return (
     <>
       <h1 className="pt-8 text-xl">{exercise.title}: live bench</h1>
       <p className="pb-4 text-slate">
-        The bench runs in this page, with what you do to it: nothing is sent, and nothing counts.{' '}
-        <Link to={`/exercises/${exercise.name}`}>Back to the exercise</Link>
+        The bench runs in this page, with what you do to it. Nothing counts, and firmware stays here; source is built by
+        the service. <Link to={`/exercises/${exercise.name}`}>Back to the exercise</Link>
       </p>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-y border-line py-2">
+        {references.length > 0 && (
+          <label>
+            <span className="block text-sm text-slate">Reference</span>
+            <select
+              className="field"
+              value={typeof from === 'string' ? from : ''}
+              onChange={(e) => e.target.value && start(e.target.value, trial)}
+            >
+              <option value="">{typeof from === 'object' ? from.name : 'choose…'}</option>
+              {references.map((r) => (
+                <option key={r}>{r}</option>
+              ))}
+            </select>
+          </label>
+        )}
         <label>
-          <span className="block text-sm text-slate">Firmware (HEX or ELF)</span>
+          <span className="block text-sm text-slate">A file: HEX, ELF or source</span>
           <input
             type="file"
-            accept=".hex,.elf"
+            accept=".hex,.elf,.c,.cpp,.zip,.S"
             className="field"
             onChange={(e) => e.target.files?.[0] && start(e.target.files[0], trial)}
           />
         </label>
-        {trials.length > 1 && (
+        {trials.length > 1 && from && (
           <label>
-            <span className="block text-sm text-slate">With the chance of trial</span>
-            <select className="field" value={trial} onChange={(e) => start(firmware, Number(e.target.value))}>
+            <span className="block text-sm text-slate">Bounce and chance as in</span>
+            <select className="field" value={trial} onChange={(e) => start(from, Number(e.target.value))}>
               {trials.map((t, i) => (
                 <option key={t} value={i}>
                   {t}
@@ -66,15 +105,15 @@ function Bench({ exercise }: { exercise: Exercise }) {
             </select>
           </label>
         )}
-        {waiting && (
+        {(building || waiting) && (
           <span className="text-slate" role="status">
-            Powering on…
+            {building ? 'Building…' : 'Powering on…'}
           </span>
         )}
       </div>
-      {error && (
-        <p className="py-4 text-brick" role="alert">
-          ✗ {error}
+      {(refused || error) && (
+        <p className="py-4 whitespace-pre-wrap text-brick" role="alert">
+          ✗ {refused || error}
         </p>
       )}
       {bench && (
@@ -102,7 +141,7 @@ function Bench({ exercise }: { exercise: Exercise }) {
               <button
                 type="button"
                 className="quiet"
-                onClick={() => start(firmware, trial)}
+                onClick={() => from && start(from, trial)}
                 aria-label="power on again"
                 title="power on again"
               >
