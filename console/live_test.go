@@ -97,3 +97,22 @@ func TestLiveBench(t *testing.T) {
 	assert.Equal(t, before, at(), "time stands still")
 	assert.True(t, strings.HasSuffix(before, " s"))
 }
+
+// A terminal is typed into, and keeps what it got; a switch is set.
+func TestLiveTerminal(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/log-terminal/bench"),
+		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+		chromedp.SetUploadFiles(`input[type=file]`, []string{firmware(t, "log-terminal", "tate-polling.elf")},
+			chromedp.ByQuery),
+		chromedp.WaitVisible(`//pre[@role="log"][contains(., "Wherry Lock ready")]`),
+		chromedp.Click(`//button[@role="switch"]`),
+		chromedp.WaitVisible(`//button[@role="switch"][@aria-checked="true"]`),
+		chromedp.SendKeys(`input[aria-label="type to log"]`, "open\n", chromedp.ByQuery),
+		chromedp.WaitVisible(`//pre[@role="log"][contains(., "gate")]`))
+	assert.Empty(t, axe(t, ctx, "light"))
+}

@@ -95,6 +95,9 @@ func (s *Session) Advance(ctx context.Context, until clock.Time) error {
 // Displays are as a person sees them now, each with a single frame.
 func (s *Session) Displays() []display.Track { return s.bench.Live() }
 
+// Serial is what a terminal got so far.
+func (s *Session) Serial() string { return s.bench.Serial() }
+
 // Stop is why the program ended; "" while it runs.
 func (s *Session) Stop() string {
 	if stop := s.bench.Stop(); stop != nil {

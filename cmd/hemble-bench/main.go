@@ -55,6 +55,7 @@ func main() {
 			return map[string]any{"now": int64(s.Now() / clock.Nanosecond), "stop": s.Stop()}, nil
 		}),
 		"displays": call(func([]js.Value) (any, error) { return s.Displays(), nil }),
+		"serial":   call(func([]js.Value) (any, error) { return s.Serial(), nil }),
 		"do": call(func(args []js.Value) (any, error) {
 			return nil, s.Do(args[0].Int(), args[1].Bool(), args[2].String())
 		}),

@@ -182,6 +182,9 @@ func (b *Bench) Log() []reel.Entry { return b.reel.Log }
 // Notes are those of the bench and its parts so far.
 func (b *Bench) Notes() []machine.Note { return b.reel.Notes }
 
+// Serial is what the first serial port sent so far.
+func (b *Bench) Serial() string { return strings.ToValidUTF8(string(b.serial), "�") }
+
 // Cue carries a cue out now.
 func (b *Bench) Cue(c exercise.Cue) {
 	b.events.add(event{at: b.now, kind: eventCue, cue: c, number: -1})
@@ -555,7 +558,7 @@ func (b *Bench) Finish() *reel.Reel {
 		b.reel.Pins = b.standing()
 	}
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
-	b.reel.Serial = strings.ToValidUTF8(string(b.serial), "�")
+	b.reel.Serial = b.Serial()
 	return b.reel
 }
 

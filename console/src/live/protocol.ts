@@ -27,5 +27,5 @@ export type Request =
 
 export type Answer =
   | { kind: 'opened'; trials: string[]; bench: Description }
-  | { kind: 'shown'; now: number; displays?: Track[]; share: number; running: boolean; stop: string }
+  | { kind: 'shown'; now: number; displays?: Track[]; serial?: string; share: number; running: boolean; stop: string }
   | { kind: 'failed'; error: string }

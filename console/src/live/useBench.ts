@@ -25,7 +25,11 @@ export function useBench() {
             setBench(data.bench)
             return worker.current?.postMessage({ kind: 'run', running: true } satisfies Request)
           case 'shown':
-            return setShown((was) => ({ ...data, displays: data.displays ?? was?.displays }))
+            return setShown((was) => ({
+              ...data,
+              displays: data.displays ?? was?.displays,
+              serial: data.serial ?? was?.serial,
+            }))
           case 'failed':
             setWaiting(false)
             return setError(data.error)

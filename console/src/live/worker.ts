@@ -12,6 +12,7 @@ interface Bench {
   begin: (trial: number, cues: boolean) => string
   advance: (until: number) => string
   displays: () => string
+  serial: () => string
   do: (control: number, release: boolean, to: string) => string
 }
 
@@ -46,6 +47,7 @@ let running = false
 let now = 0
 let stop = ''
 let displays = '' // as they were told last
+let lines = false // a terminal is among the displays
 let waiting = 0 // a timer
 
 // advance lets time go by for at most 8 ms of real time, and gives whether that was enough.
@@ -65,7 +67,16 @@ function show() {
   const text = scope.bench.displays()
   const changed = text !== displays
   displays = text
-  say({ kind: 'shown', now, displays: changed ? JSON.parse(text) : undefined, share: pace.share, running, stop })
+  const serial = changed && lines ? told<string>(scope.bench.serial()) : undefined
+  say({
+    kind: 'shown',
+    now,
+    displays: changed ? JSON.parse(text) : undefined,
+    serial,
+    share: pace.share,
+    running,
+    stop,
+  })
   return changed
 }
 
@@ -84,6 +95,7 @@ function answer(m: Request) {
       const trials = told<string[]>(scope.bench.read(m.exercise, new Uint8Array(m.firmware)))
       const bench = told<Extract<Answer, { kind: 'opened' }>['bench']>(scope.bench.begin(m.trial, false))
       opened = true
+      lines = bench.displays.some((t) => t.geometry.type === 'lines')
       now = 0
       stop = ''
       displays = ''

@@ -6,6 +6,7 @@ import { Link, useParams } from 'react-router'
 import { form, get, part, tagged } from '../api'
 import { Display, onTheWall } from '../bench/Display'
 import { Inputs } from '../live/Inputs'
+import { Sound } from '../live/Sound'
 import { useBench } from '../live/useBench'
 import { seconds } from '../time'
 import type { Exercise, Firmware, Track } from '../types'
@@ -168,10 +169,24 @@ function Bench({ exercise }: { exercise: Exercise }) {
                   </ToggleGroup.Item>
                 ))}
               </ToggleGroup.Root>
+              <Sound tracks={shown?.displays ?? bench.displays} />
               <output className="ml-auto font-mono" aria-label="time since power-on">
                 {seconds((shown?.now ?? 0) * 1000)}
               </output>
             </div>
+            {shown?.serial && (
+              <pre
+                className="max-h-48 overflow-auto border-t border-line py-2 font-mono text-sm"
+                tabIndex={0}
+                role="log"
+                aria-label="terminal"
+                ref={(e) => {
+                  e?.scrollTo(0, e.scrollHeight)
+                }}
+              >
+                {shown.serial}
+              </pre>
+            )}
             <p className="min-h-6 text-sm text-amber" role="status">
               {shown?.stop
                 ? `≈ The program stopped: ${shown.stop}`
