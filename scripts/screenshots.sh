@@ -34,7 +34,6 @@ shot grade-folder 'hemble grade demo/course/chamber-gauge demo/course/chamber-ga
 shot grade 'hemble grade demo/course/chamber-gauge demo/course/chamber-gauge/firmware/stroud-b-f-swapped.elf'
 shot strength 'hemble strength demo/course/boat-counter demo/course/boat-counter/firmware/imre-timer.elf'
 shot trace 'hemble trace --for 16s demo/course/boat-lamps/firmware/marsh-waits.elf; hemble check demo/course/*/; hemble parts lamp'
-shot window 'hemble trace --on demo/course/boat-counter --window 500ms..520ms demo/course/boat-counter/firmware/orton-ghosts.elf; hemble grade --bus demo/course/notice-board demo/course/notice-board/firmware/ainley-wrong-address.elf | tail -34 | head -24'
 keys="period period period period period l"
 shot play 'hemble play demo/course/sluice-dial demo/course/sluice-dial/firmware/bell-table.elf'
 

@@ -172,7 +172,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		}
 		found = append(found, s.report(c, before))
 	}
-	if len(chain) > 0 { // what follows from what is repaired is no sign of anything else
+	// what follows from what is repaired is no sign of anything else, unless many causes could bring that about
+	if slices.ContainsFunc(chain, func(c candidate) bool { return !c.fault.Vague }) {
 		left := symptoms(x, s.repaired(chain[len(chain)-1].reels))
 		told = slices.DeleteFunc(told, func(f Finding) bool {
 			return !slices.ContainsFunc(left, func(g Finding) bool { return g.Code == f.Code && g.Part == f.Part })
