@@ -174,7 +174,8 @@ func controls(parts []*part.Instance) (out []Control) {
 		} else if key, ok := pressed[contact]; ok && c.Cue.Verb == part.Hold {
 			c.Key, c.Label = key, strings.TrimSpace(strings.TrimPrefix(c.Label, "hold"))
 		}
-		out = append(out, Control{Part: c.Part, Label: c.Label, Key: c.Key, Verb: c.Cue.Verb, Of: c.Cue.Key, By: c.Cue.By,
+		out = append(out, Control{Part: c.Part, Label: c.Label, Key: c.Key, Verb: c.Cue.Verb, Of: c.Cue.Key,
+			By:  c.Cue.By,
 			For: int64(c.Cue.For), Values: c.Values, At: c.At})
 	}
 	return out

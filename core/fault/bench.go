@@ -456,7 +456,8 @@ func (s *Subject) told(m part.Misread) bool {
 
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.
 func (s *Subject) misread(m part.Misread) (out []Size) {
-	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil && !s.told(m) {
+	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil &&
+		!s.told(m) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {

@@ -85,7 +85,8 @@ func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) (out []display.P
 		for _, l := range v.Alignment {
 			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
-				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From, Want: *l.Expected.State,
+				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From,
+					Want: *l.Expected.State,
 					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}

@@ -172,7 +172,8 @@ func (x *says) worth(i int, line string) int {
 		return rightLine
 	}
 	words := func(s string) []string { return strings.Fields(strings.ToLower(s)) }
-	if want := words(x.lines[i]); !x.strict && !strings.HasPrefix(x.lines[i], "/") && len(want) > 0 && slices.Equal(want, words(line)) &&
+	if want := words(x.lines[i]); !x.strict && !strings.HasPrefix(x.lines[i], "/") && len(want) > 0 &&
+		slices.Equal(want, words(line)) &&
 		!x.other(i, line) {
 		return nearLine
 	}

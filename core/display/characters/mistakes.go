@@ -12,7 +12,8 @@ import (
 )
 
 func (characters) Mistakes() []*display.Mistake {
-	return append([]*display.Mistake{otherRow, otherColumn, leftovers, cutOff, washedOut, redrawnGlyph, display.Reworded},
+	return append([]*display.Mistake{otherRow, otherColumn, leftovers, cutOff, washedOut, redrawnGlyph,
+		display.Reworded},
 		display.TextForms...)
 }
 

@@ -49,10 +49,11 @@ func init() {
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
 		Signs:     signs,
-		Misread:   []part.Misread{reversed, assumed("shutdown", "power", finding.Unreadable), assumed("scan-limit", "scan", finding.Wiring), assumed("decode-mode", "decode", finding.Wiring)},
-		Title:     "MAX7219 with its LEDs",
-		Doc:       "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
-		Source:    "Maxim 19-4452, MAX7219/MAX7221",
+		Misread: []part.Misread{reversed, assumed("shutdown", "power", finding.Unreadable),
+			assumed("scan-limit", "scan", finding.Wiring), assumed("decode-mode", "decode", finding.Wiring)},
+		Title:  "MAX7219 with its LEDs",
+		Doc:    "Eight digits, or an 8×8 LED matrix, on three wires. Sixteen bits are shifted in at rising edges of clk, the address in bits 8 to 11; the rising edge of load executes them. Chain several from dout to din. The chip scans its digits at 800 Hz, which is never visible: the mean light counts. At power-on it is shut down, with all registers 0.",
+		Source: "Maxim 19-4452, MAX7219/MAX7221",
 		Settings: []spec.Field{
 			{Name: "shows", Kind: spec.Choice, Choices: []string{"digits", "matrix"}, Default: "digits",
 				Doc: "the modules it drives"},
@@ -134,8 +135,8 @@ func (d *driver) execute() {
 	d.light()
 }
 
-// assumed is a register that the program sets wrong, or never: the sign of that code tells, and a chip that has it right
-// would suit the program.
+// assumed is a register that the program sets wrong, or never: the sign of that code tells, and a chip that has it
+// right would suit the program.
 func assumed(code finding.Code, setting string, price finding.Price) part.Misread {
 	i := slices.IndexFunc(signs, func(s part.Sign) bool { return s.Code == code })
 	sign := signs[i]

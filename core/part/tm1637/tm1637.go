@@ -72,8 +72,9 @@ func init() {
 		Misread: []part.Misread{reversed, unacknowledged},
 		New: func(b part.Instance, w part.Host) part.Part {
 			m := &module{world: w, turned: b.Settings.Text("sent") == "reversed",
-				eager: b.Settings.Text("acknowledge") == "none", sink: part.Sink[display.LightSink](w), digits: int(b.Settings.Int("digits")),
-				colon: b.Settings.Text("points") == "colon", idle: circuit.Released}
+				eager: b.Settings.Text("acknowledge") == "none", sink: part.Sink[display.LightSink](w),
+				digits: int(b.Settings.Int("digits")),
+				colon:  b.Settings.Text("points") == "colon", idle: circuit.Released}
 			if b.Settings.Bool("pull-ups") {
 				m.idle = circuit.PulledUp
 			}
@@ -92,7 +93,8 @@ var reversed = part.Misread{
 		Doc: "the bits of a word are sent, or wired, in reverse order"},
 	Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
-		return fmt.Sprintf("%s takes the lowest bit of each byte first, and the program sends the highest first.", b.Name)
+		return fmt.Sprintf("%s takes the lowest bit of each byte first, and the program sends the highest first.",
+			b.Name)
 	},
 }
 
@@ -104,7 +106,8 @@ var unacknowledged = part.Misread{
 		Subsumes: []finding.Code{"dark"}},
 	Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
-		return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.", b.Name)
+		return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.",
+			b.Name)
 	},
 }
 
