@@ -1,0 +1,125 @@
+package diagnosis
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/reel"
+)
+
+const weir = `
+hemble: 1
+name: weir
+title: Weir
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  path: {part: bar, lights: 4, pins: {light1: PB0, light2: PB1, light3: PB2, light4: PB3, common: GND}}
+  count: {part: seven-segment, digits: 2, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PC0, digit2: PC1}}
+  lamp: {part: lamp, colour: red, pins: {anode: PB4, cathode: GND}}
+  level: {part: voltage, volts: 1V, pins: {out: PC4}}
+trials:
+  - name: a day
+    length: 9s
+%s
+    expect:
+      - {%s, marks: 10}
+`
+
+// levels are cues that set the level, one each second, and press nothing.
+func levels(volts ...string) (yaml string, fired []reel.Fired) {
+	if len(volts) > 0 {
+		yaml = "    cues:\n"
+	}
+	for i, v := range volts {
+		yaml += fmt.Sprintf("      - {at: %ds, set: level, to: %s, as: c%d}\n", i+1, v, i+1)
+		fired = append(fired, reel.Fired{Name: fmt.Sprintf("c%d", i+1), Verb: "set", Part: "level", To: v,
+			Start: clock.Time(i+1) * clock.Second, End: clock.Time(i+1) * clock.Second})
+	}
+	return yaml, fired
+}
+
+// signsOf are the codes of the signs of a run in which a display has a state for every half second: lights as bits, or
+// numbers; less than 0 is dark.
+func signsOf(t *testing.T, expect, shows string, states []int, volts ...string) (codes []finding.Code) {
+	cues, fired := levels(volts...)
+	x, problems := exercise.Read("exercise.yaml", fmt.Appendf(nil, weir, cues, expect))
+	require.NotNil(t, x, "%v", problems)
+	r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second, Cues: fired}
+	for _, name := range []string{"path", "count", "lamp"} {
+		p := x.Part(name)
+		track := display.Track{Display: name, Geometry: p.Kind.Geometry(*p)}
+		list := states
+		if name != shows {
+			list = []int{-1}
+		}
+		for i, n := range list {
+			s := display.Emissive(0, track.Geometry.Lights())
+			if c, ok := display.As[display.Counting](track.Geometry); ok && n >= 0 {
+				s = c.WriteNumber(&track, s, n)
+			} else if n > 0 {
+				s = display.Emissive(uint64(n), track.Geometry.Lights())
+			}
+			at := clock.Time(i)*500*clock.Millisecond + 20*clock.Millisecond // a program answers a little later
+			if i == 0 {
+				at = 0
+			}
+			if k := len(track.Frames); k > 0 && track.Alike(track.Frames[k-1].State, s) {
+				continue
+			}
+			if k := len(track.Frames); k > 0 {
+				track.Frames[k-1].To = at
+			}
+			track.Frames = append(track.Frames, display.Frame{From: at, State: s})
+		}
+		track.Frames[len(track.Frames)-1].To = r.Length
+		r.Tracks = append(r.Tracks, track)
+	}
+	seen := Seen{Reel: r}
+	for _, e := range x.Trials[0].Expect {
+		seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+	}
+	for _, f := range symptoms(x, []Seen{seen}) {
+		codes = append(codes, f.Code)
+	}
+	return codes
+}
+
+// What states tell by their order, beside those that were expected; what many things may bring about tells nothing.
+func TestSequences(t *testing.T) {
+	const (
+		walk    = `shows: path, frames: ["#...", ".#..", "..#.", "...#", "..#.", ".#..", "#..."], each: 500ms`
+		answers = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 9"}, {after: c4, shows: " 8"}]`
+		counts  = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: 10}, {after: c4, shows: 11}]`
+		heater  = `together: lamp, shows: on, while: level, below: 2V`
+		waits   = `shows: count, frames: [" 7", " 8", " 9"]`
+	)
+	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
+	for _, c := range []struct {
+		name, expect, shows string
+		states              []int
+		volts               []string
+		want                []finding.Code
+	}{
+		{"as it should be", walk, "path", []int{1, 2, 4, 8, 4, 2, 1}, nil, nil},
+		{"it begins again", walk, "path", []int{1, 2, 4, 8, 1, 2, 4, 8, 1}, nil, []finding.Code{"order"}},
+		{"it fills up", walk, "path", []int{1, 3, 7, 15, 15, 15, 15}, nil, []finding.Code{"stays-lit"}},
+		{"a limit is not kept", answers, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 9, 9}, four, []finding.Code{"limit"}},
+		{"nothing is carried", counts, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"carry"}},
+		{"an offset is none of them", counts, "count", []int{8, 8, 9, 9, 10, 10, 11, 11, 12, 12}, four, nil},
+		{"the edge is elsewhere", heater, "lamp", []int{1, 1, 1, 1, 1, 1, -1, -1, 1, 1},
+			[]string{"1V", "2V", "4V", "1V"}, []finding.Code{"edge"}},
+		{"it does not follow", heater, "lamp", []int{1, -1, -1, 1, 1, -1, 1, 1, -1, 1}, []string{"1V", "2V", "4V", "1V"},
+			nil},
+		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
+			[]finding.Code{"dark-until"}},
+	} {
+		assert.Equal(t, c.want, signsOf(t, c.expect, c.shows, c.states, c.volts...), c.name)
+	}
+}

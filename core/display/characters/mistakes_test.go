@@ -1,0 +1,89 @@
+package characters
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/finding"
+)
+
+// showing is a state of a display of one row of 16 characters.
+func showing(text string) display.State {
+	s := display.State{}
+	for _, r := range fmt.Sprintf("%-16s", text) {
+		s.Cells = append(s.Cells, display.Cell(r))
+	}
+	return s
+}
+
+func board() *display.Track {
+	return &display.Track{Display: "board",
+		Geometry: display.Geometry{TypeName: Form, Grid: &display.Grid{Columns: 16, Rows: 1}}}
+}
+
+// repaired gives what the mistake of a code makes of a text, as a rule that it found in what was seen for what was
+// wanted; "" where it found none.
+func repaired(t *testing.T, code finding.Code, seen, want, text string) string {
+	track := board()
+	c := &display.Case{Named: display.Named{Name: "board", Geometry: track.Geometry}, Judged: true,
+		Tracks: []*display.Track{track},
+		Pairs:  []display.Pair{{On: track, Want: showing(want), Seen: showing(seen), Wrong: true}}}
+	for _, m := range (characters{}).Mistakes() {
+		if m.Code != code {
+			continue
+		}
+		if sizes := m.Sizes(c); len(sizes) > 0 {
+			return Rows(track, sizes[0].State(track, showing(text)))[0]
+		}
+	}
+	return ""
+}
+
+// Mistakes of form within a text are rules: found in one state, they hold for another.
+func TestForms(t *testing.T) {
+	for _, c := range []struct {
+		code                    finding.Code
+		seen, want, text, makes string
+	}{
+		{"leading-zeros", "open 1:5", "open 1:05", "shut 2:9 now", "shut 2:09 now   "},
+		{"plain-seconds", "open 65 s", "open 1:05 s", "open 130 s", "open 2:10 s     "},
+		{"texts-swapped", "min 9 max 3", "min 3 max 9", "min 12 max 4", "min 4 max 12    "},
+		{"cut", "Wherry Lo", "Wherry Lock", "Wherry Lo", "Wherry Lock     "},
+		{"leading-zeros", "open 1:5", "open 1:50", "open 1:5", ""},
+		{"plain-seconds", "open 65", "open 65 s", "open 65", ""},
+		{"texts-swapped", "min 9 max 3", "min 9 max 4", "min 9 max 3", ""},
+		{"cut", "Wherry", "Wherry Lock", "Wherry", ""},
+	} {
+		assert.Equal(t, c.makes, repaired(t, c.code, c.seen, c.want, c.text), "%s: %s for %s", c.code, c.seen, c.want)
+	}
+}
+
+// A display that is empty for a moment before each text is one that is cleared first; the text before stands until the
+// next one comes.
+func TestClearedFirst(t *testing.T) {
+	track := board()
+	at := clock.Time(0)
+	for _, text := range []string{"one", "", "two", "", "three"} {
+		length := clock.Second
+		if text == "" {
+			length = 100 * clock.Millisecond
+		}
+		track.Frames = append(track.Frames, display.Frame{State: showing(text), From: at, To: at + length})
+		at += length
+	}
+	c := &display.Case{Named: display.Named{Name: "board", Geometry: track.Geometry}, Judged: true,
+		Tracks: []*display.Track{track}}
+	sizes := washedOut.Sizes(c)
+	require.Len(t, sizes, 1)
+	got := sizes[0].Frames("", track)
+	require.Len(t, got, 3)
+	assert.Equal(t, 1100*clock.Millisecond, got[0].Length())
+	assert.Equal(t, track.Frames[4].From, got[2].From)
+	track.Frames = track.Frames[:3]
+	assert.Empty(t, washedOut.Sizes(c), "once may be meant")
+}
