@@ -39,8 +39,8 @@ test: tools console lint
 
 # Core, service and command line without a browser and without what takes long: under 90 s warm, while one works.
 quick:
-	go vet ./core/... ./demo/... ./service/... ./render ./table ./cli ./client ./wire
-	go test -short ./core/... ./demo/checks/... ./service/... ./render ./table ./cli ./client ./wire
+	go vet ./core/... ./demo/... ./service/... ./render ./table ./live ./cli ./client ./wire
+	go test -short ./core/... ./demo/checks/... ./service/... ./render ./table ./live ./cli ./client ./wire
 
 # What a tool can say of the sources: their form, mistakes, what nobody uses, hooks that are used wrongly, which way
 # imports point (by the go command, so that a cached test would know nothing of a change).
