@@ -103,9 +103,6 @@ type control struct {
 // frame is the time between two pictures.
 const frame = 33 * time.Millisecond
 
-// longest is how long a live bench runs.
-const longest = 24 * 60 * clock.Minute
-
 var speeds = []float64{0.01, 0.1, 0.25, 0.5, 1, 2, 5, 10}
 
 const normalSpeed = 4
@@ -113,7 +110,7 @@ const normalSpeed = 4
 func newPlayer(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, name string, cues bool,
 	o bench.Options) (*player, error) {
 	trial := *t
-	trial.Length = longest
+	trial.Length = live.Longest
 	if !cues {
 		trial.Cues = nil
 	}

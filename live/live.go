@@ -12,7 +12,6 @@ import (
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
-	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -51,11 +50,7 @@ func Image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	if x.Chip == nil {
 		return nil, nil
 	}
-	im, err := firmware.Read(file, x.Chip.Firmware)
-	if err != nil {
-		return nil, err
-	}
-	return im, x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
+	return firmware.Read(file, x.Chip.Firmware)
 }
 
 // Read reads an exercise; an error has its first problem.
@@ -80,8 +75,8 @@ func Begin(x *exercise.Exercise, trial int, im *firmware.Image, cues bool) (*Ses
 	if err != nil {
 		return nil, err
 	}
-	s := &Session{bench: b, Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}
-	return s, nil
+	return &Session{bench: b,
+		Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}, nil
 }
 
 // Now is how far it has come.

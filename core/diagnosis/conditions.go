@@ -24,7 +24,7 @@ func edge(v *view) (string, clock.Time, bool) {
 		if x.Display != v.track.Display || x.Outcome == judge.Met {
 			continue
 		}
-		c, ok := v.expectation(k).(judge.Conditional)
+		c, ok := v.trial().Expect[k].Expectation.(judge.Conditional)
 		if !ok {
 			continue
 		}
@@ -101,14 +101,4 @@ func misplaced(what string, all []judge.Standing) (text string, at clock.Time) {
 		words = append(words, fmt.Sprintf("not at %s, where it should", strings.Join(off, ", ")))
 	}
 	return fmt.Sprintf("The limit is in another place: %s %s.", what, strings.Join(words, ", and ")), at
-}
-
-// expectation is the one that a verdict of the trial is of.
-func (v *view) expectation(k int) judge.Expectation {
-	for i := range v.x.Trials {
-		if t := &v.x.Trials[i]; t.Name == v.reel.Trial && k < len(t.Expect) {
-			return t.Expect[k].Expectation
-		}
-	}
-	return nil
 }

@@ -84,9 +84,12 @@ func (v *view) laid(x judge.Verdict) (want, seen []place) {
 
 // otherOrder looks for a sequence of the right states that begins again too soon, goes backwards, or is mixed up.
 func otherOrder(v *view) (string, clock.Time, bool) {
-	for _, x := range v.verdicts {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
+			continue
+		}
 		want, seen := v.laid(x)
-		if kind := judge.IsSequence(v.kind(x)); !kind || len(want) < 4 || len(seen) < 4 {
+		if len(want) < 4 || len(seen) < 4 {
 			continue
 		}
 		same := alike(want, seen)
@@ -180,20 +183,6 @@ func alike(a, b []place) (n int) {
 		n++
 	}
 	return n
-}
-
-// kind is that of the expectation that a verdict is of.
-func (v *view) kind(x judge.Verdict) string {
-	for i := range v.x.Trials {
-		if t := &v.x.Trials[i]; t.Name == v.reel.Trial {
-			for k := range min(len(t.Expect), len(v.all)) {
-				if v.all[k].Text == x.Text && v.all[k].Display == x.Display {
-					return t.Expect[k].Kind
-				}
-			}
-		}
-	}
-	return ""
 }
 
 // steps are what comes after what.

@@ -76,6 +76,12 @@ type view struct {
 	all      []judge.Verdict // of the trial
 }
 
+// trial is the one that was run.
+func (v *view) trial() *exercise.Trial {
+	i := slices.IndexFunc(v.x.Trials, func(t exercise.Trial) bool { return t.Name == v.reel.Trial })
+	return &v.x.Trials[i]
+}
+
 // noted reports whether the display itself reported something.
 func (v *view) noted(code string) bool {
 	for _, n := range v.reel.Notes {

@@ -41,14 +41,3 @@ export function frameAt(track: Pick<Track, 'frames'>, t: number) {
   }
   return frames[low]
 }
-
-// onTheWall has displays in the order of the bench, and those that are read as one in the order in which they are read.
-export function onTheWall(tracks: Track[]) {
-  const out = tracks.filter((t) => !t.of)
-  for (const { of } of tracks) {
-    const places = out.flatMap((t, i) => (of?.includes(t.display) ? [i] : []))
-    const members = of?.flatMap((name) => out.filter((t) => t.display === name)) ?? []
-    members.forEach((t, i) => (out[places[i]] = t))
-  }
-  return out
-}

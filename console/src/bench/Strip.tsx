@@ -1,16 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
 import { get } from '../api'
 import { brief } from '../time'
-import type { Reel, Track } from '../types'
+import type { Track } from '../types'
 import { Display } from './Display'
 
 // useROM gives the dots of the character LCD's characters, where there is one.
-export function useROM(reel?: Reel) {
+export function useROM(tracks: Track[] = []) {
   return useQuery({
     queryKey: ['rom'],
     staleTime: Infinity,
     queryFn: () => get<number[][]>('/character-rom'),
-    enabled: !!reel?.tracks.some((t) => t.geometry.grid),
+    enabled: tracks.some((t) => t.geometry.grid),
   }).data
 }
 

@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest'
 import type { Reel, Track, Trial } from '../types'
-import { frameAt, onTheWall } from './Display'
+import { frameAt } from './Display'
 import { lanes, tell, telling } from './Lanes'
+import { onTheWall } from './OnBench'
 
 const s = 1e12
 

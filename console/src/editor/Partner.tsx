@@ -232,7 +232,7 @@ function Firmware(props: Props & { shown: boolean }) {
 
 // Outcome is what a firmware showed, and how it was marked.
 function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
-  const rom = useROM(reels.find((r) => r.tracks.some((t) => t.geometry.grid)))
+  const rom = useROM(reels.flatMap((r) => r.tracks))
   return (
     <section aria-label="what it shows" className="pt-2">
       <p className="text-lg">

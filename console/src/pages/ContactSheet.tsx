@@ -111,7 +111,7 @@ function Student({ s, trial }: { s: Submission; trial: number }) {
     retry: false,
     queryFn: () => get<Reel>(`/submissions/${s.id}/reels/${trial}`),
   })
-  const rom = useROM(reel.data)
+  const rom = useROM(reel.data?.tracks)
   const [mark, colour] = sign(s)
   const track = reel.data && busiest(reel.data)
   return (

@@ -3,8 +3,9 @@ import { useQuery } from '@tanstack/react-query'
 import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { form, get, part, tagged } from '../api'
-import { Display, onTheWall } from '../bench/Display'
+import { form, part, tagged } from '../api'
+import { OnBench, onTheWall } from '../bench/OnBench'
+import { useROM } from '../bench/Strip'
 import { Inputs } from '../live/Inputs'
 import { Sound } from '../live/Sound'
 import { useBench } from '../live/useBench'
@@ -211,31 +212,12 @@ function Bench({ exercise }: { exercise: Exercise }) {
 
 // Displays are the instruments, as a person sees them now.
 function Displays({ tracks }: { tracks: Track[] }) {
-  const rom = useQuery({
-    queryKey: ['rom'],
-    staleTime: Infinity,
-    queryFn: () => get<number[][]>('/character-rom'),
-    enabled: tracks.some((t) => t.geometry.grid),
-  }).data
+  const rom = useROM(tracks)
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="live bench">
-      {onTheWall(tracks).map((t) => {
-        const frame = t.frames.at(-1)
-        const wide =
-          t.geometry.width > 250 ? 'w-full' : Math.max(t.geometry.width, t.geometry.height) < 100 ? 'w-20' : 'w-36'
-        return (
-          <figure key={t.display} className={wide}>
-            <Display
-              geometry={t.geometry}
-              state={frame?.state}
-              custom={t.custom}
-              rom={rom}
-              label={`${t.display} shows ${frame?.text ?? 'nothing'}`}
-            />
-            <figcaption className="text-center text-sm text-[#c9c0b2]">{t.display}</figcaption>
-          </figure>
-        )
-      })}
+      {onTheWall(tracks).map((t) => (
+        <OnBench key={t.display} track={t} frame={t.frames.at(-1)} rom={rom} />
+      ))}
     </div>
   )
 }

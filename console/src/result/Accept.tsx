@@ -51,7 +51,7 @@ function Choose({ result, trial, verdict, about, reel }: Props) {
   const [busy, setBusy] = useState(false)
   const [problem, setProblem] = useState('')
   const track = reel.tracks.find((t) => t.display === about.display)
-  const rom = useROM(reel)
+  const rom = useROM(reel?.tracks)
   const pairs = (about.alignment ?? [])
     .map((p, i) => ({ p, i }))
     .filter(({ p }) => p.operation === 'wrong' && p.expected && p.seen)

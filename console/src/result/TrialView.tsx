@@ -3,12 +3,13 @@ import { memo, useCallback, useEffect, useMemo, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
-import { Display, frameAt, onTheWall } from '../bench/Display'
+import { frameAt } from '../bench/Display'
+import { OnBench, onTheWall } from '../bench/OnBench'
 import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Clock, usePlayer, useTime } from '../bench/player'
 import { useROM } from '../bench/Strip'
 import { brief, second } from '../time'
-import type { Finding, Frame, Reel, Source, Track, Trial } from '../types'
+import type { Finding, Reel, Source, Track, Trial } from '../types'
 import { Problem } from '../ui/Frame'
 import { InTurn } from '../ui/Place'
 import type { About } from './about'
@@ -45,7 +46,7 @@ export function TrialView(props: Props) {
 const captured = /\.vcd$/i
 
 function Bench({ about, number, trial, reel, findings, unmarked }: Props & { reel: Reel }) {
-  const rom = useROM(reel)
+  const rom = useROM(reel.tracks)
   const [eye, setEye] = useState(true)
   const [width, setWidth] = useState(20_000)
   const shown = useMemo(
@@ -257,39 +258,3 @@ function dark(reel: Reel, track: Track, time: number) {
   const light = reel.tracks.find((b) => b.display === `${track.display}-backlight`)
   return !!light && !frameAt(light, time)?.state.lights?.includes('1')
 }
-
-const OnBench = memo(function OnBench({
-  track,
-  frame,
-  unlit,
-  rom,
-}: {
-  track: Track
-  frame?: Frame
-  unlit: boolean
-  rom?: number[][]
-}) {
-  const wide =
-    track.geometry.width > 250
-      ? 'w-full'
-      : Math.max(track.geometry.width, track.geometry.height) < 100
-        ? 'w-20'
-        : 'w-36'
-  const { refresh, ghost } = track.quality ?? {}
-  return (
-    <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>
-      <Display
-        geometry={track.geometry}
-        state={frame?.state}
-        custom={track.custom}
-        rom={rom}
-        label={`${track.display} shows ${frame?.text ?? 'nothing'}`}
-      />
-      <figcaption className="text-center text-sm text-[#c9c0b2]">
-        {track.display}
-        {refresh ? `, ${refresh} Hz` : ''}
-        {ghost ? `, ghosts ${ghost} %` : ''}
-      </figcaption>
-    </figure>
-  )
-})
