@@ -271,7 +271,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			if skip != nil && skip.fault == f && skip.part == p.Name {
 				continue
 			}
-			if f.Wiring && p.Kind.Geometry != nil && everRight(verdicts, p.Name) {
+			if f.Wiring && !f.Partly && p.Kind.Geometry != nil && everRight(verdicts, p.Name) {
 				continue
 			}
 			sizes := f.Sizes(subject)
@@ -313,7 +313,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		return out, nil
 	}
 	later = append(first, later...)
-	slices.SortStableFunc(later, func(a, b candidate) int { return cmp.Compare(a.fault.Last(), b.fault.Last()) })
+	slices.SortStableFunc(later, func(a, b candidate) int {
+		return cmp.Or(likely(a)-likely(b), cmp.Compare(a.fault.Last(), b.fault.Last()))
+	})
 	useless := map[one]bool{}
 	for _, c := range later {
 		if useless[c.one] {
@@ -343,6 +345,14 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		}
 	}
 	return out, nil
+}
+
+// likely orders those first that what was seen speaks for.
+func likely(c candidate) int {
+	if c.size.Likely {
+		return 0
+	}
+	return 1
 }
 
 // rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings

@@ -118,7 +118,7 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 // darkUntil looks for a display that shows nothing from power-on to the first input, where it should, and is right
 // then.
 func darkUntil(v *view) (string, clock.Time, bool) {
-	if len(v.reel.Cues) == 0 || len(v.track.Frames) < 2 {
+	if len(v.reel.Cues) == 0 || len(v.track.Frames) < 2 || v.noted("lcd-busy") { // that may be why
 		return "", 0, false
 	}
 	first, cue := v.track.Frames[0], v.reel.Cues[0]
@@ -157,7 +157,7 @@ func (v *view) countsDown(x judge.Verdict) bool {
 			if s == nil || s.State == nil {
 				continue
 			}
-			n, ok := fault.ReadNumber(v.track, *s.State)
+			n, ok := v.number(*s.State)
 			if ok && known && n != last {
 				all++
 				switch n - last {
@@ -298,8 +298,8 @@ type counted struct {
 // no number.
 func (v *view) numbers() (out []counted, ok bool) {
 	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
-		want, a := fault.ReadNumber(v.track, p.Want)
-		seen, b := fault.ReadNumber(v.track, p.Seen)
+		want, a := v.number(p.Want)
+		seen, b := v.number(p.Seen)
 		if p.Wrong && !(a && b) {
 			return nil, false
 		}
@@ -321,7 +321,7 @@ func (v *view) lastPlace() (all []counted, first counted, ok bool) {
 		}
 	}
 	for _, f := range v.track.Frames {
-		if n, is := fault.ReadNumber(v.track, f.State); is && n > 9 {
+		if n, is := v.number(f.State); is && n > 9 {
 			ok = false
 		}
 	}

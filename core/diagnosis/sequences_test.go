@@ -62,7 +62,7 @@ func signsOf(t *testing.T, expect, shows string, states []int, volts ...string) 
 		for i, n := range list {
 			s := display.Emissive(0, track.Geometry.Lights())
 			if c, ok := display.As[display.Counting](track.Geometry); ok && n >= 0 {
-				s = c.WriteNumber(&track, s, n)
+				s = c.WriteNumber(&track, s, 0, n)
 			} else if n > 0 {
 				s = display.Emissive(uint64(n), track.Geometry.Lights())
 			}

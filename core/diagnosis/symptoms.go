@@ -33,7 +33,7 @@ func (s symptom) key(display string) string {
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
 var all = sync.OnceValue(func() []symptom {
-	out := slices.Concat(general, pins, sequences, conditions, ofParts())
+	out := slices.Concat(general, pins, sequences, conditions, answers, overflows, ofParts())
 	of := map[finding.Code]map[display.TypeName]*display.Symptom{}
 	for _, t := range display.Types() {
 		for _, s := range t.Symptoms() {
@@ -67,6 +67,11 @@ func bothRails(p *part.Instance) bool {
 	return slices.Contains(p.Wired, "VCC") && slices.Contains(p.Wired, "GND")
 }
 
+// number is the one that is wrong, of those that a state shows.
+func (v *view) number(s display.State) (int, bool) {
+	return fault.ReadNumber(v.track, s, v.nth)
+}
+
 // view is what a sign may look at.
 type view struct {
 	x        *exercise.Exercise
@@ -74,6 +79,7 @@ type view struct {
 	track    *display.Track
 	verdicts []judge.Verdict // about the display, those not met
 	all      []judge.Verdict // of the trial
+	nth      int             // which of the display's numbers is wrong
 }
 
 // trial is the one that was run.
@@ -146,8 +152,8 @@ var general = []symptom{
 				if c.Verb != part.Press {
 					continue
 				}
-				before, a := numberAt(v.track, c.Start)
-				after, b := numberAt(v.track, c.End+250*clock.Millisecond)
+				before, a := v.numberAt(c.Start)
+				after, b := v.numberAt(c.End + 250*clock.Millisecond)
 				long := c.End-c.Start > 250*clock.Millisecond
 				if a && b && after > before && (!long || begun(v.track, c.Start, c.End) >= 2) {
 					all = append(all, press{c.End - c.Start, after - before})
@@ -365,10 +371,10 @@ func begun(t *display.Track, from, to clock.Time) (n int) {
 }
 
 // numberAt is the number that a display shows at a moment.
-func numberAt(t *display.Track, at clock.Time) (int, bool) {
-	for _, f := range t.Frames {
+func (v *view) numberAt(at clock.Time) (int, bool) {
+	for _, f := range v.track.Frames {
 		if f.From <= at && at < f.To {
-			return fault.ReadNumber(t, f.State)
+			return v.number(f.State)
 		}
 	}
 	return 0, false
@@ -398,6 +404,7 @@ func symptoms(x *exercise.Exercise, seen []Seen) (out []Finding) {
 				if len(v.verdicts) == 0 || told[s.key(v.track.Display)] {
 					continue
 				}
+				v.nth = fault.Which(v.track, fault.Pairs(v.reel, v.track.Display, v.verdicts))
 				if text, at, ok := s.find(v); ok && !slices.ContainsFunc(out, func(f Finding) bool {
 					return finding.Of(f.Code).Covers(s.Entry) && (f.Part == v.track.Display || finding.Of(f.Code).Input)
 				}) {

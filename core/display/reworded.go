@@ -2,7 +2,6 @@ package display
 
 import (
 	"fmt"
-	"regexp"
 	"strings"
 
 	"github.com/agnivade/levenshtein"
@@ -56,9 +55,6 @@ func InRows(meant map[string]string) func(*Track, State) State {
 		return lettered.WithRows(t, s, rows)
 	}
 }
-
-// Number finds the numbers of a text.
-var Number = regexp.MustCompile(`[0-9]+`)
 
 // nearlySame reports whether two texts are nearly the same: at most a quarter of the characters to change, numbers
 // equal.

@@ -80,10 +80,10 @@ type (
 	Spaced interface{ Places(Geometry) int }
 	// Counting is a type that shows numbers.
 	Counting interface {
-		// ReadNumber reads the first number; ok is false where there is none.
-		ReadNumber(*Track, State) (n int, ok bool)
+		// ReadNumber reads the nth number, counted from 0; ok is false where there is none.
+		ReadNumber(t *Track, s State, nth int) (n int, ok bool)
 		// WriteNumber puts one in its place, as wide as that where it had leading zeros.
-		WriteNumber(*Track, State, int) State
+		WriteNumber(t *Track, s State, nth, n int) State
 		// Figures is how many figures a number fills where the display sets that; 0 where the number does.
 		Figures(Geometry) int
 		// Fit gives a number as the display would have it: without a colon where there is none.

@@ -54,9 +54,6 @@ func init() {
 		Sizes: buttonInverted})
 	register(&Fault{Entry: finding.Entry{Code: "missed", Price: finding.Behaviour, Doc: "short presses are missed",
 		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
-	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
-		Doc:   "an encoder's direction is reversed",
-		Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
 	register(&Fault{Entry: finding.Entry{Code: "pull-up", Price: finding.Behaviour,
 		Doc:   "the pull-up of an input was forgotten",
 		Catch: "let the input rest for some seconds before it is used", Order: 1,
@@ -196,12 +193,14 @@ func scale(s *Subject) []Size {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			t := s.Reels[trial].Track(v.Display)
-			for _, p := range Pairs(s.Reels[trial], v.Display, []judge.Verdict{v}) {
-				if t == nil {
-					continue
-				}
-				want, a := ReadNumber(t, p.Want)
-				seen, b := ReadNumber(t, p.Seen)
+			if t == nil {
+				continue
+			}
+			pairs := Pairs(s.Reels[trial], v.Display, []judge.Verdict{v})
+			nth := Which(t, pairs)
+			for _, p := range pairs {
+				want, a := ReadNumber(t, p.Want, nth)
+				seen, b := ReadNumber(t, p.Seen, nth)
 				if a && b && want > 0 && seen > 0 {
 					all = append(all, ratio{seen, want})
 				}
@@ -370,11 +369,6 @@ func missed(s *Subject) []Size {
 		func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
 }
 
-func direction(s *Subject) []Size {
-	return s.cued(part.Turn, "%s counts the wrong way round: clockwise goes down.",
-		func(c *exercise.Cue) { c.By = -c.By })
-}
-
 func pullUp(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
 		return nil
@@ -461,7 +455,8 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
-		out = append(out, Size{Text: m.Text(*s.Part, taken), Bench: func(x *exercise.Exercise) {
+		likely := m.Told != nil && s.Verdicts != nil
+		out = append(out, Size{Text: m.Text(*s.Part, taken), Likely: likely, Bench: func(x *exercise.Exercise) {
 			setting(s.Part.Name, m.Setting, spec.Value{Text: taken})(x)
 			if m.Setting != s.Part.Kind.Value {
 				return

@@ -28,6 +28,8 @@ type Fault struct {
 	// Wiring tells that it is about lines and settings of a display: where the display ever shows what is expected, it
 	// is not the cause.
 	Wiring bool
+	// Partly tells that with one of wiring, too, some of what is expected may be shown.
+	Partly bool
 }
 
 // Size is a mistake of one size, as a transform. It has one of Reel and Bench.
@@ -36,6 +38,8 @@ type Size struct {
 	Text string
 	// Effect says what it makes of a right program; Text where it is empty.
 	Effect string
+	// Likely tells that what was seen speaks for it: of those whose test takes a run, it is tried before the others.
+	Likely bool
 	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.
 	Rare bool
 	// Reel gives the transformed reel; the one that is given stays as it is.
@@ -54,6 +58,7 @@ type Subject struct {
 	Verdicts [][]judge.Verdict // of each trial, where they are at hand
 
 	shown *display.Case // of a display
+	nth   int           // which of its numbers is looked at
 }
 
 // NewSubject looks at a part.
@@ -73,6 +78,7 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 	for trial, all := range verdicts {
 		s.shown.Pairs = append(s.shown.Pairs, Pairs(reels[trial], p.Name, all)...)
 	}
+	s.nth = Which(s.shown.Track(), s.shown.Pairs)
 	return s
 }
 
@@ -120,7 +126,7 @@ var All = sync.OnceValue(func() []*Fault {
 	}
 	for _, k := range part.Kinds() {
 		for _, m := range k.Misread {
-			all = append(all, &Fault{Entry: m.Entry, Wiring: m.Wiring, Sizes: func(s *Subject) []Size {
+			all = append(all, &Fault{Entry: m.Entry, Wiring: m.Wiring, Partly: m.Partly, Sizes: func(s *Subject) []Size {
 				if s.Part.Kind.Name != k.Name {
 					return nil
 				}

@@ -139,7 +139,7 @@ func underflow(s *Subject) (out []Size) {
 		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",
 			s.Part.Name),
 			Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
-				if n, ok := ReadNumber(t, x); !ok && !blank(x) || ok && n >= 50 {
+				if n, ok := ReadNumber(t, x, s.nth); !ok && !blank(x) || ok && n >= 50 {
 					return p.Want
 				}
 				return x
@@ -208,15 +208,38 @@ func (s *Subject) offsets() []int {
 	return by
 }
 
-func (s *Subject) number(x display.State) (int, bool) { return ReadNumber(s.shown.Track(), x) }
+// number is the one that what was seen differs in: of several on one display, the one that is wrong.
+func (s *Subject) number(x display.State) (int, bool) { return ReadNumber(s.shown.Track(), x, s.nth) }
 
-// ReadNumber reads the first number that a state shows; ok is false where there is none.
-func ReadNumber(t *display.Track, s display.State) (n int, ok bool) {
+// ReadNumber reads the nth number that a state shows; ok is false where there is none.
+func ReadNumber(t *display.Track, s display.State, nth int) (n int, ok bool) {
 	c, ok := display.As[display.Counting](t.Geometry)
 	if !ok {
 		return 0, false
 	}
-	return c.ReadNumber(t, s)
+	return c.ReadNumber(t, s, nth)
+}
+
+// several is how many numbers of a display are looked at.
+const several = 6
+
+// Which is the number that is wrong, of those on a display: the first one where none is, or more than one.
+func Which(t *display.Track, pairs []display.Pair) int {
+	wrong := -1
+	for _, p := range pairs {
+		for nth := range several {
+			want, ok := ReadNumber(t, p.Want, nth)
+			seen, shown := ReadNumber(t, p.Seen, nth)
+			switch {
+			case !p.Wrong || !ok || !shown || want == seen || wrong == nth:
+			case wrong >= 0:
+				return 0
+			default:
+				wrong = nth
+			}
+		}
+	}
+	return max(0, wrong)
 }
 
 // blank reports whether no light shines, not even dimly.
@@ -232,7 +255,7 @@ func blank(s display.State) bool {
 // renumbered changes the first number of every state; a result that is not ok leaves the state alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
 	return states(s.Part.Name, func(t *display.Track, x display.State) display.State {
-		n, ok := ReadNumber(t, x)
+		n, ok := ReadNumber(t, x, s.nth)
 		if !ok {
 			return x
 		}
@@ -240,6 +263,6 @@ func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel
 			return x
 		}
 		c, _ := s.counting()
-		return c.WriteNumber(t, x, n)
+		return c.WriteNumber(t, x, s.nth, n)
 	})
 }

@@ -52,7 +52,9 @@ func lag(s *Subject) (out []Size) {
 		if d < 0 && !s.joined() {
 			break
 		}
-		d *= clock.Millisecond
+		if d *= clock.Millisecond; s.Verdicts != nil && s.soonerThan(d) {
+			continue
+		}
 		text, effect := "%s is behind by about %s: it changes later than it should, every time.", "it changes %s earlier"
 		if d < 0 {
 			text, effect = "%s is ahead by about %s: it changes earlier than it should, every time.", "it changes %s later"
@@ -76,6 +78,31 @@ func lag(s *Subject) (out []Size) {
 				})})
 	}
 	return out
+}
+
+// soonerThan reports whether the display changes sooner after most inputs than it could if it were behind by a time.
+func (s *Subject) soonerThan(d clock.Time) bool {
+	sooner, later := 0, 0
+	for _, r := range s.Reels {
+		t := r.Track(s.Part.Name)
+		for i, c := range r.Cues {
+			end := c.Start + 2*max(d, -d)
+			if i+1 < len(r.Cues) {
+				end = min(end, r.Cues[i+1].Start)
+			}
+			for _, f := range t.Frames {
+				if f.From > c.Start && f.From <= end {
+					if f.From < c.Start+d*3/4 {
+						sooner++
+					} else {
+						later++
+					}
+					break
+				}
+			}
+		}
+	}
+	return sooner > later
 }
 
 // joined reports whether the display is joined to something else, which it may be ahead of.

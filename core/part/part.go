@@ -101,6 +101,7 @@ type Misread struct {
 	Taken  map[string][]string // for each value those that it is taken for
 	Text   func(b Instance, taken string) string
 	Wiring bool                // it is about lines and polarity: see fault.Fault
+	Partly bool                // of those, some of what is expected may be shown all the same
 	Only   func(Instance) bool // whether a part can be misread so; nil for any
 	// Told reports whether what the part took in a run bears it out; nil where that tells nothing.
 	Told func(b Instance, log []Taken) bool

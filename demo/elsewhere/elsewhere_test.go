@@ -110,10 +110,10 @@ type outcome struct {
 	sheet *sheet.Sheet
 }
 
-// is reports whether a finding is one of some codes, with or without what it is about.
+// is reports whether a finding is one of some codes, with or without what it is about and the part that tells it.
 func is(c finding.Code, codes []string) bool {
 	return slices.ContainsFunc(codes, func(w string) bool {
-		return string(c) == w || strings.HasPrefix(string(c), w+"-") || strings.HasSuffix(string(c), "-"+w)
+		return finding.Family(string(c), w) || strings.HasSuffix(string(c), "-"+w)
 	})
 }
 

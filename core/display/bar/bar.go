@@ -65,7 +65,7 @@ func (bar) Spell(_ *display.Track, s display.State) []string {
 	return []string{fmt.Sprint(bits.OnesCount64(s.Lights.Bits())), display.Quoted(dots)}
 }
 
-func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, turned} }
+func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, turned, dot} }
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned"},
@@ -73,5 +73,34 @@ var turned = &display.Mistake{
 		return []display.Size{{Text: "The lights of " + c.Name +
 			" are in reverse order: the first is where the last should be.",
 			State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
+	},
+}
+
+var dot = &display.Mistake{
+	Entry: finding.Entry{Code: "dot", Price: finding.Single,
+		Doc: "one light of a bar is lit where all up to it should be, or the reverse"},
+	Sizes: func(c *display.Case) []display.Size {
+		sizes := []display.Size{
+			{Text: c.Name + " shows one light where all up to it should be lit.",
+				State: lights.Relit(func(l display.Lights) {
+					for i := len(l) - 2; i >= 0; i-- {
+						if l[i+1] == display.Lit {
+							l[i] = display.Lit
+						}
+					}
+				})},
+			{Text: c.Name + " shows a bar where one light should be lit.",
+				State: lights.Relit(func(l display.Lights) {
+					for i := range len(l) - 1 {
+						if l[i+1] == display.Lit {
+							l[i] = display.Dark
+						}
+					}
+				})},
+		}
+		if c.Judged { // a bar in place of a dot: what was lit stays lit, which has a sign of its own
+			return sizes[:1]
+		}
+		return sizes
 	},
 }

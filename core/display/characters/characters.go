@@ -194,30 +194,17 @@ func (characters) WithRows(t *display.Track, s display.State, rows []string) dis
 // Places is the width of a row.
 func (characters) Places(g display.Geometry) int { return g.Grid.Columns }
 
-func (characters) ReadNumber(t *display.Track, s display.State) (int, bool) {
-	n, err := strconv.Atoi(display.Number.FindString(strings.Join(Rows(t, s), "\n")))
-	return n, err == nil
+func (characters) ReadNumber(t *display.Track, s display.State, nth int) (int, bool) {
+	return display.NumberIn(Rows(t, s), nth)
 }
 
-func (c characters) WriteNumber(t *display.Track, s display.State, n int) display.State {
-	rows := Rows(t, s)
-	for r, row := range rows {
-		at := display.Number.FindStringIndex(row)
-		if at == nil {
-			continue
-		}
-		text := strconv.Itoa(n)
-		if row[at[0]] == '0' {
-			text = fmt.Sprintf("%0*d", at[1]-at[0], n)
-		}
-		changed := []rune(row[:at[0]] + text + row[at[1]:])
-		for len(changed) < t.Geometry.Grid.Columns {
-			changed = append(changed, ' ')
-		}
-		rows[r] = string(changed[:t.Geometry.Grid.Columns])
-		return c.WithRows(t, s, rows)
+func (c characters) WriteNumber(t *display.Track, s display.State, nth, n int) display.State {
+	rows := display.Renumbered(Rows(t, s), nth, n)
+	for r := range rows {
+		row := []rune(rows[r] + strings.Repeat(" ", t.Geometry.Grid.Columns))
+		rows[r] = string(row[:t.Geometry.Grid.Columns])
 	}
-	return s
+	return c.WithRows(t, s, rows)
 }
 
 func (characters) Figures(display.Geometry) int { return 0 }

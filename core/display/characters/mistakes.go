@@ -102,8 +102,15 @@ var leftovers = &display.Mistake{
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		what, tails := "", map[string]string{} // rows by what is seen
+		whole := map[string][]string{}         // all rows, by what is seen
 		for _, p := range c.Pairs {
 			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
+			if row := keptRow(p, want, seen); row >= 0 {
+				whole[strings.Join(seen, "\n")] = want
+				if what == "" {
+					what = fmt.Sprintf("%q in row %d, which should be empty", strings.TrimSpace(seen[row]), row+1)
+				}
+			}
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
 				if meant != "" && len(got) > len(meant) && strings.HasPrefix(got, meant) {
@@ -114,12 +121,49 @@ var leftovers = &display.Mistake{
 				}
 			}
 		}
-		if len(tails) == 0 {
-			return nil
+		switch {
+		case len(tails) > 0:
+			return []display.Size{{Text: fmt.Sprintf("The end of a longer text remains on %s: %s. A shorter text must overwrite all of it.",
+				c.Name, what), State: display.InRows(tails)}}
+		case len(whole) > 0:
+			return []display.Size{{Text: fmt.Sprintf("A text from before remains on %s: %s.", c.Name, what),
+				State: func(t *display.Track, s display.State) display.State {
+					if rows, ok := whole[strings.Join(Rows(t, s), "\n")]; ok {
+						return characters{}.WithRows(t, s, rows)
+					}
+					return s
+				}}}
 		}
-		return []display.Size{{Text: fmt.Sprintf("The end of a longer text remains on %s: %s. A shorter text must overwrite all of it.",
-			c.Name, what), State: display.InRows(tails)}}
+		return nil
 	},
+}
+
+// keptRow is the row that should be empty and still has the text of the state before, where all others are right; -1
+// where there is none.
+func keptRow(p display.Pair, want, seen []string) (row int) {
+	row = -1
+	for i := range want {
+		switch {
+		case want[i] == seen[i]:
+		case row < 0 && strings.TrimSpace(want[i]) == "":
+			row = i
+		default:
+			return -1
+		}
+	}
+	if row < 0 {
+		return -1
+	}
+	for i := 1; i < len(p.On.Frames); i++ {
+		if p.On.Frames[i].From == p.At {
+			for k := i - 1; k >= 0; k-- { // a row may have been written in several steps
+				if before := Rows(p.On, p.On.Frames[k].State); before[row] == seen[row] && !slices.Equal(before, seen) {
+					return row
+				}
+			}
+		}
+	}
+	return -1
 }
 
 var cutOff = &display.Mistake{

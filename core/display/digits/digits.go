@@ -118,9 +118,9 @@ func (digits) Places(g display.Geometry) int { return g.Digits() }
 func (digits) Joins(g display.Geometry) bool { return g.Colon == 0 }
 
 // ReadNumber reads a number that is alone.
-func (digits) ReadNumber(t *display.Track, s display.State) (int, bool) {
+func (digits) ReadNumber(t *display.Track, s display.State, nth int) (int, bool) {
 	text := strings.TrimLeft(shown(t.Geometry, s).Symbols(), " ")
-	if strings.Trim(text, "0123456789") != "" {
+	if nth > 0 || strings.Trim(text, "0123456789") != "" {
 		return 0, false
 	}
 	n, err := strconv.Atoi(text)
@@ -128,7 +128,7 @@ func (digits) ReadNumber(t *display.Track, s display.State) (int, bool) {
 }
 
 // WriteNumber writes one at the right, its points as they were.
-func (digits) WriteNumber(t *display.Track, s display.State, n int) display.State {
+func (digits) WriteNumber(t *display.Track, s display.State, _, n int) display.State {
 	text, width := strconv.Itoa(n), t.Geometry.Digits()
 	padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
 	s.Lights = slices.Clone(s.Lights)

@@ -212,18 +212,22 @@ var leadingZeros = &display.Mistake{
 			return nil
 		}
 		zero, blank := glyph.Seven('0')[0], glyph.Pattern(0)
-		swap := func(from, to glyph.Pattern) func(*display.Track, display.State) display.State {
+		swap := func(last int, from, to glyph.Pattern) func(*display.Track, display.State) display.State {
 			return lights.Relit(func(l display.Lights) {
-				for d := 0; d < n-1 && pattern(l, d) == from; d++ {
+				for d := 0; d < last && pattern(l, d) == from; d++ {
 					put(l, d, to)
 				}
 			})
 		}
-		out = []display.Size{
-			{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
-				Effect: "leading zeros are missing", State: swap(zero, blank)},
-			{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
-				Effect: "leading zeros are shown where blanks are expected", State: swap(blank, zero)},
+		ends := []int{n - 1} // the place that shows a 0 in any case
+		if at := c.Geometry.Colon; at > 1 && at < n && c.Judged {
+			ends = append(ends, at-1)
+		}
+		for _, last := range ends {
+			out = append(out, display.Size{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
+				Effect: "leading zeros are missing", State: swap(last, zero, blank)},
+				display.Size{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
+					Effect: "leading zeros are shown where blanks are expected", State: swap(last, blank, zero)})
 		}
 		out = append(out, display.Size{
 			Text: fmt.Sprintf("%s stays dark where a single 0 is expected: all zeros are taken for leading ones.",
@@ -269,8 +273,8 @@ var plainSeconds = &display.Mistake{
 		}
 		beyond := false // a minute: below it both look alike
 		for _, p := range c.Pairs {
-			seen, ok := digits{}.ReadNumber(c.Track(), p.Seen)
-			want, is := digits{}.ReadNumber(c.Track(), p.Want)
+			seen, ok := digits{}.ReadNumber(c.Track(), p.Seen, 0)
+			want, is := digits{}.ReadNumber(c.Track(), p.Want, 0)
 			if p.Wrong && (!ok || !is || want/100*60+want%100 != seen) {
 				return nil
 			}
@@ -281,11 +285,11 @@ var plainSeconds = &display.Mistake{
 		}
 		return []display.Size{{Text: fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: 65 for 1:05.",
 			c.Name), State: func(t *display.Track, s display.State) display.State {
-			n, ok := digits{}.ReadNumber(t, s)
+			n, ok := digits{}.ReadNumber(t, s, 0)
 			if !ok {
 				return s
 			}
-			s = digits{}.WriteNumber(t, s, n/60*100+n%60)
+			s = digits{}.WriteNumber(t, s, 0, n/60*100+n%60)
 			if at := t.Geometry.Colon; pattern(s.Lights, at) == 0 {
 				put(s.Lights, at, glyph.Seven('0')[0])
 			}

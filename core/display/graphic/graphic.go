@@ -126,6 +126,36 @@ func (graphic) Spell(t *display.Track, s display.State) []string {
 // Texts are the lines that can be read.
 func (graphic) Texts(t *display.Track, s display.State) []string { return bitmap(t.Geometry, s).Text() }
 
+// Rows are the lines that can be read, with as many empty ones behind them as the display has room for.
+func (graphic) Rows(t *display.Track, s display.State) []string {
+	rows := make([]string, t.Geometry.Pixels.Rows/8)
+	copy(rows, bitmap(t.Geometry, s).Text())
+	return rows
+}
+
+// WithRows draws other lines, one below the other.
+func (x graphic) WithRows(t *display.Track, s display.State, rows []string) display.State {
+	if slices.Equal(rows, x.Rows(t, s)) {
+		return s
+	}
+	s.Pixels = (&text{rows}).Ideal(t.Geometry).Pixels
+	return s
+}
+
+func (x graphic) ReadNumber(t *display.Track, s display.State, nth int) (n int, ok bool) {
+	return display.NumberIn(x.Rows(t, s), nth)
+}
+
+func (x graphic) WriteNumber(t *display.Track, s display.State, nth, n int) display.State {
+	return x.WithRows(t, s, display.Renumbered(x.Rows(t, s), nth, n))
+}
+
+// Figures is 0: a number is as wide as it is.
+func (graphic) Figures(display.Geometry) int { return 0 }
+
+// Fit leaves a number as it is written.
+func (graphic) Fit(_ display.Geometry, text string) string { return text }
+
 // Size is that of its pixels.
 func (graphic) Size(g display.Geometry) (columns, rows int) { return g.Pixels.Columns, g.Pixels.Rows }
 
@@ -163,7 +193,9 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 	return display.State{Pixels: b.Pages()}
 }
 
-func (graphic) Mistakes() []*display.Mistake { return []*display.Mistake{turned, startLine} }
+func (graphic) Mistakes() []*display.Mistake {
+	return append([]*display.Mistake{turned, startLine, display.Reworded}, display.TextForms...)
+}
 
 var startLine = &display.Mistake{
 	Entry: finding.Entry{Code: "start-line", Price: finding.Wiring,

@@ -86,15 +86,12 @@ func (m Matcher) Same(display.Matcher) bool { return false }
 
 func (m Matcher) String() string { return strconv.Quote(string(m)) }
 
-func (lines) ReadNumber(_ *display.Track, s display.State) (n int, ok bool) {
-	n, err := strconv.Atoi(display.Number.FindString(s.Line))
-	return n, err == nil
+func (lines) ReadNumber(_ *display.Track, s display.State, nth int) (n int, ok bool) {
+	return display.NumberIn([]string{s.Line}, nth)
 }
 
-func (lines) WriteNumber(_ *display.Track, s display.State, n int) display.State {
-	if at := display.Number.FindStringIndex(s.Line); at != nil {
-		s.Line = s.Line[:at[0]] + strconv.Itoa(n) + s.Line[at[1]:]
-	}
+func (lines) WriteNumber(_ *display.Track, s display.State, nth, n int) display.State {
+	s.Line = display.Renumbered([]string{s.Line}, nth, n)[0]
 	return s
 }
 

@@ -48,11 +48,15 @@ func init() {
 		Pins:      pins,
 		Example: "segments: {part: 74hc595, pins: {ser: <1>, srclk: <2>, rclk: <3>, qa: seg-a, qb: seg-b, qc: seg-c, qd: seg-d, qe: seg-e, qf: seg-f, qg: seg-g, qh: seg-dp}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 270, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, dp: seg-dp, common: GND}}",
-		Misread: []part.Misread{early},
+		Misread: []part.Misread{early, seven},
 		New: func(b part.Instance, w part.Host) part.Part {
 			r := w.Random()
-			return &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1,
-				open: b.Settings.Text("latch") == "open"}
+			reg := &register{world: w, shift: uint8(r), stored: uint8(r >> 8), shown: -1,
+				open: b.Settings.Text("latch") == "open", last: 7}
+			if b.Settings.Text("stages") == "7" {
+				reg.last = 6
+			}
+			return reg
 		},
 	})
 }
@@ -69,6 +73,19 @@ var early = part.Misread{
 	},
 }
 
+// seven is the mistake of a program that shifts seven bits for each register of a chain: those for the far ones stop one
+// place too early. It would suit registers of seven stages.
+var seven = part.Misread{
+	Entry: finding.Entry{Code: "clocks", Price: finding.Wiring, Order: 10,
+		Doc: "a shift register has fewer clocks than it has stages: all bits are one place off"},
+	Setting: "stages", Assumed: true, Taken: map[string][]string{"": {"7"}}, Wiring: true,
+	Only: func(b part.Instance) bool { return b.Wired[out] != "" },
+	Text: func(b part.Instance, _ string) string {
+		return fmt.Sprintf("Seven bits are shifted for %s, which has eight stages: what is behind it in the chain is one place off.",
+			b.Name)
+	},
+}
+
 type register struct {
 	part.Passive
 	part.Levels
@@ -76,6 +93,7 @@ type register struct {
 	shift, stored uint8
 	shown         int  // what the outputs do: the stored byte, or off; -1 at first
 	open          bool // its outputs follow the shift register
+	last          int  // the stage whose bit goes on to the next register
 }
 
 const off = 0x100
@@ -115,5 +133,5 @@ func (r *register) Changed(uint64) {
 			r.world.Drive(qa+i, d)
 		}
 	}
-	r.world.Drive(out, circuit.Output(r.shift>>7 == 1))
+	r.world.Drive(out, circuit.Output(r.shift>>r.last&1 == 1))
 }

@@ -86,12 +86,16 @@ func (b *bus) take(data bool, v uint8) {
 		b.low = false
 		v = b.high | v>>4
 	}
+	data = b.meant(data, v)
 	if data {
 		b.world.Log(b.target(), v)
 	} else {
 		b.world.Log(describe(v))
 	}
 	b.readyAt = now + b.execute(data, v)
+	if b.kept && !data && v == clearDisplay {
+		b.world.After(0, settling)
+	}
 	b.paint()
 }
 

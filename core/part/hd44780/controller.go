@@ -19,7 +19,8 @@ const (
 
 // controller is the HD44780U behind its bus.
 type controller struct {
-	kept    bool // clearing leaves the text as it is
+	kept    bool     // clearing leaves the text for a while, and what is written anew for good
+	stale   [80]bool // what is not written anew since
 	slowest bool
 	readyAt clock.Time
 
@@ -58,6 +59,15 @@ func (c *controller) clear() {
 	}
 }
 
+// settle clears what was to be cleared and is not written anew.
+func (c *controller) settle() {
+	for i, stale := range c.stale {
+		if stale {
+			c.ddram[i], c.stale[i] = ' ', false
+		}
+	}
+}
+
 // lineLength is how many characters of DDRAM a line has.
 func (c *controller) lineLength() int {
 	if c.twoLines {
@@ -73,6 +83,7 @@ func (c *controller) execute(data bool, v uint8) clock.Time {
 			c.cgram[c.address&63] = v & 0x1f
 		} else {
 			c.ddram[c.address] = v
+			c.stale[c.address] = false
 			if c.shifts {
 				c.scroll(c.increment)
 			}
@@ -107,6 +118,10 @@ func (c *controller) execute(data bool, v uint8) clock.Time {
 	case v&0x01 != 0: // clear display
 		if !c.kept {
 			c.clear()
+		} else {
+			for i := range c.stale {
+				c.stale[i] = true
+			}
 		}
 		c.home()
 		c.increment = true

@@ -3,6 +3,8 @@ package hd44780
 import (
 	"fmt"
 
+	"hemble/core/clock"
+
 	"hemble/core/display"
 	form "hemble/core/display/characters"
 	"hemble/core/finding"
@@ -82,6 +84,7 @@ type glass struct {
 	size     size
 	contrast contrast
 	shown    []display.Cell
+	guessed  string // how RS is guessed from what is sent; "" where it is looked at
 	cursor   *display.Cursor
 }
 
@@ -89,7 +92,8 @@ func newGlass(b part.Instance, w part.Host) glass {
 	g := glass{controller: newController(b.Settings.Text("speed") == "slowest"), world: w,
 		sink: part.Sink[display.CellSink](w), size: sizeOf(b)}
 	g.clear()
-	g.kept = b.Settings.Text("clear") == "home"
+	g.kept = b.Settings.Text("clear") == "later"
+	g.guessed = b.Settings.Text("rs")
 	g.readyAt = g.powerOnTime()
 	return g
 }
@@ -133,14 +137,27 @@ func (g *glass) paint() {
 	g.sink.Cursor(cursor)
 }
 
+// clearDisplay is the instruction; settling is how long after it what is not written anew goes away, on a display that
+// keeps it for a while.
+const (
+	clearDisplay = 0x01
+	settling     = 30 * clock.Millisecond
+)
+
+// later ends that time.
+func (g *glass) later() {
+	g.settle()
+	g.paint()
+}
+
 // cleared is a program that clears the display and writes all of it anew, again and again: what it writes is there for
-// a part of the time, and seen faintly. With a display on which clearing only goes home, its text stays.
+// a part of the time, and seen faintly. With a display that clears later what is not written anew, its text stays.
 var cleared = part.Misread{
 	Entry: finding.Entry{Code: "washed-out", Price: finding.Behaviour, Order: 6,
 		Doc:      "a text is cleared before it is written anew, and is seen to go away",
 		Catch:    "give `shows` its times, or ask for `steady`",
 		Subsumes: []finding.Code{"not-shown", "row-empty"}},
-	Setting: "clear", Assumed: true, Mends: true, Taken: map[string][]string{"": {"home"}}, Wiring: true,
+	Setting: "clear", Assumed: true, Mends: true, Taken: map[string][]string{"": {"later"}}, Wiring: true, Partly: true,
 	Told: func(_ part.Instance, log []part.Taken) bool {
 		times := 0
 		for _, x := range log {

@@ -44,7 +44,7 @@ func init() {
 		Title:    "Character LCD",
 		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. Anything sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
 		Source:   "Hitachi HD44780U datasheet ADE-207-272(Z)",
-		Misread:  []part.Misread{cleared},
+		Misread:  []part.Misread{cleared, selected},
 		Settings: settings,
 		Pins:     pins,
 		Example:  "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
@@ -76,6 +76,9 @@ type lcd struct {
 	vo, backlit bool
 	supply      int64
 }
+
+// Wake clears what was not written anew.
+func (l *lcd) Wake(int) { l.later() }
 
 // Changed looks at the wires. Unwired and floating ones are high: the chip has pull-ups on all but E.
 func (l *lcd) Changed(terminals uint64) {

@@ -116,7 +116,7 @@ func TestReadNumber(t *testing.T) {
 	track := r.Track(x.Parts[0].Name)
 	var seen []int
 	for _, f := range track.Frames {
-		if n, ok := fault.ReadNumber(track, f.State); ok {
+		if n, ok := fault.ReadNumber(track, f.State, 0); ok {
 			seen = append(seen, n)
 		}
 	}

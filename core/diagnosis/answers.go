@@ -1,0 +1,214 @@
+package diagnosis
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/part"
+)
+
+// answers are the signs of displays that should follow what is done at the inputs.
+var answers = []symptom{
+	{finding.Entry{Code: "replaced", Order: 4, Sure: true,
+		Doc:      "each figure that is entered replaces the ones before it, or each press sets a number where it should add to it",
+		Subsumes: []finding.Code{"missed"}},
+		setAgain},
+	{finding.Entry{Code: "missed", Order: 5, Input: true, Doc: "short presses are missed"}, unanswered},
+	{finding.Entry{Code: "lag", Order: 15,
+		Doc: "a display changes some time later than it should, every time"}, late},
+	{finding.Entry{Code: "goes-on", Order: 15,
+		Doc:   "a state goes on where another one should follow, or a count where it should begin again",
+		Catch: "read the display at the end"}, stays},
+}
+
+// row is what was expected of a display behind one input, beside what it showed.
+type row struct {
+	right      bool
+	want, seen judge.Span
+}
+
+// answered are the rows of each expectation about the display, not met, that names an input for each.
+func (v *view) answered() (out [][]row) {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || v.trial().Expect[k].Kind != "answers" {
+			continue
+		}
+		var rows []row
+		for _, l := range x.Alignment {
+			if l.Expected != nil && l.Expected.State != nil && l.Seen != nil && l.Seen.State != nil {
+				rows = append(rows, row{l.Operation == judge.Right, *l.Expected, *l.Seen})
+			}
+		}
+		if len(rows) == len(x.Alignment) {
+			out = append(out, rows)
+		}
+	}
+	return out
+}
+
+// setAgain looks for a number that is the same behind each input, where it should grow from one to the next.
+func setAgain(v *view) (string, clock.Time, bool) {
+	for _, all := range v.answered() {
+		if len(all) < 3 || !all[0].right {
+			continue
+		}
+		same := true
+		for i := 1; i < len(all); i++ {
+			same = same && !all[i].right && v.track.Alike(*all[i].seen.State, *all[0].seen.State) &&
+				all[i].want.Text != all[i-1].want.Text && all[i].want.Text != all[0].want.Text
+		}
+		if same {
+			return fmt.Sprintf("%s shows %s after each input, as after the first: it is set anew each time, where it should go on from what it shows.",
+				v.track.Display, v.track.Short(*all[0].seen.State)), all[1].seen.From, true
+		}
+	}
+	return "", 0, false
+}
+
+// unanswered looks for presses that nothing follows, while others of the same input are answered.
+func unanswered(v *view) (string, clock.Time, bool) {
+	for _, all := range v.answered() {
+		if !slices.ContainsFunc(all, func(r row) bool { return r.right }) || !v.tooFew(all) {
+			continue
+		}
+		type input struct{ part, key string }
+		answered, missed := map[input]int{}, map[input]int{}
+		first := map[input]clock.Time{}
+		for i, c := range v.reel.Cues {
+			if c.Verb != part.Press {
+				continue
+			}
+			end := c.End + 400*clock.Millisecond
+			if i+1 < len(v.reel.Cues) {
+				end = min(end, v.reel.Cues[i+1].Start)
+			}
+			k := input{c.Part, c.Key}
+			switch { // a press that should change nothing tells nothing
+			case begun(v.track, c.Start, end) > 0:
+				answered[k]++
+			case v.expected(c.Start, end) || missed[k] > 0:
+				if missed[k]++; missed[k] == 1 {
+					first[k] = c.Start
+				}
+			}
+		}
+		for _, c := range v.reel.Cues {
+			k := input{c.Part, c.Key}
+			if missed[k] > 0 && answered[k] > 0 && missed[k] <= answered[k]*2 {
+				return fmt.Sprintf("Some presses of %s are missed: nothing follows %d of %d. The program looks at it too seldom, or waits for something else meanwhile.",
+					k.part, missed[k], missed[k]+answered[k]), first[k], true
+			}
+		}
+	}
+	return "", 0, false
+}
+
+// tooFew reports whether a number that should grow is behind wherever it is wrong.
+func (v *view) tooFew(all []row) bool {
+	last := 0
+	for _, r := range all {
+		want, a := v.number(*r.want.State)
+		seen, b := v.number(*r.seen.State)
+		if !a || !b || want < last || seen > want {
+			return false
+		}
+		last = want
+	}
+	return true
+}
+
+// tardy is how long after an input a display may change.
+const tardy = 500 * clock.Millisecond
+
+// late looks for a display that follows values that are set, each time much later, and shows the one before until then.
+func late(v *view) (string, clock.Time, bool) {
+	var slowest clock.Time
+	slow, sets := 0, 0
+	for i, c := range v.reel.Cues {
+		if c.Verb != part.Set {
+			return "", 0, false
+		}
+		end := v.reel.Length
+		if i+1 < len(v.reel.Cues) {
+			end = v.reel.Cues[i+1].Start
+		}
+		sets++
+		after := v.track.Frames[len(v.track.Frames)-1].To
+		for _, f := range v.track.Frames {
+			if f.From > c.Start {
+				after = f.From
+				break
+			}
+		}
+		if delay := min(after, end) - c.Start; delay > tardy {
+			slow++
+			slowest = max(slowest, delay)
+		}
+	}
+	pairs := fault.Pairs(v.reel, v.track.Display, v.all)
+	slices.SortStableFunc(pairs, func(a, b display.Pair) int { return int(a.At - b.At) })
+	shown := false
+	for i, p := range pairs {
+		before := slices.ContainsFunc(pairs[:i], func(q display.Pair) bool { return v.track.Alike(q.Want, p.Seen) })
+		if p.Wrong && !before {
+			return "", 0, false
+		}
+		shown = shown || p.Wrong
+	}
+	if !shown || sets < 3 || slow*3 < sets*2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s follows its input late, by up to %s, and shows what was there before until then: the program looks at it too seldom.",
+		v.track.Display, slowest.Brief()), v.firstWrong(v.mine), true
+}
+
+// stays looks for a state that is right at its time, and stays to the end where others should follow; or for a number
+// that is right up to a moment at which it should begin again, and counts on from there.
+func stays(v *view) (string, clock.Time, bool) {
+	t := v.track
+	if traits := t.Geometry.Type().Traits(); traits.Single || traits.Tone || len(t.Frames) < 2 {
+		return "", 0, false
+	}
+	pairs := fault.Pairs(v.reel, t.Display, v.all)
+	last := t.Frames[len(t.Frames)-1]
+	held, wrong := false, 0
+	for _, p := range pairs {
+		held = held || !p.Wrong && p.At == last.From
+		if p.Wrong {
+			if wrong++; p.At != last.From {
+				wrong = -len(pairs) - 1 // something else is wrong, too
+			}
+		}
+	}
+	if held && wrong >= 2 && last.Length() > clock.Second {
+		return fmt.Sprintf("%s shows %s to the end, from %s on: what should follow never comes.", t.Display,
+			t.Short(last.State), last.From), last.From, true
+	}
+	all, ok := v.numbers()
+	at := slices.IndexFunc(all, func(n counted) bool { return n.wrong })
+	if !ok || at < 0 || len(all)-at < 2 {
+		return "", 0, false
+	}
+	by := all[at].seen - all[at].want
+	for _, n := range all[at:] {
+		if n.seen-n.want != by || by <= 0 {
+			return "", 0, false
+		}
+	}
+	before, shown := 0, false // what the number had come to
+	for _, f := range t.Frames {
+		if n, is := v.number(f.State); is && f.From < all[at].at {
+			before, shown = n, true
+		}
+	}
+	if !shown || before < by || before > all[at].seen || all[at].want >= before {
+		return "", 0, false
+	}
+	return fmt.Sprintf("The number on %s goes on from %d where it should begin again with %d: it is never set back.",
+		t.Display, all[at].seen, all[at].want), all[at].at, true
+}
