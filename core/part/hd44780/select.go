@@ -27,12 +27,14 @@ var selected = part.Misread{
 		if taken == leftLow {
 			return fmt.Sprintf("RS of %s stays low: its text is taken for instructions.", b.Name)
 		}
-		return fmt.Sprintf("RS of %s stays high after the first character: instructions are shown as characters.", b.Name)
+		return fmt.Sprintf("RS of %s stays high after the first character: instructions are shown as characters.",
+			b.Name)
 	},
 }
 
-// levelLeft tells from a log that RS is left at a level: no instruction follows the first character, and some characters
-// set an address; or there is no character at all, and many instructions are letters. "" where neither is so.
+// levelLeft tells from a log that RS is left at a level: no instruction follows the first character, and some
+// characters set an address; or there is no character at all, and many instructions are letters. "" where neither is
+// so.
 func levelLeft(log []part.Taken) string {
 	characters, addresses, behind, letters := 0, 0, 0, 0
 	for _, x := range log {
