@@ -58,6 +58,7 @@ vulnerable:
 # The demo course's .hex and .elf from their sources.
 firmware: tools
 	demo/firmware.sh
+	templates/firmware.sh
 
 # Speed as ratios to the plain stepping reference in the same run, of the bare core and with displays; what displays
 # cost; an hour of a clock; a capture of 1 GB; in headless Chromium, script and layout of a step through a minute of two

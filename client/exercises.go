@@ -3,9 +3,11 @@ package client
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"net/http"
 	"strconv"
 
+	"hemble/core/author"
 	"hemble/wire"
 )
 
@@ -90,6 +92,25 @@ func (c *Client) Record(ctx context.Context, d Draft, replace bool) (wire.Record
 		more = []string{"replace", "1"}
 	}
 	return tried[wire.Recorded](ctx, c, "/record", d, more...)
+}
+
+// Demonstrate makes a trial of what was done by hand on a live bench.
+func (c *Client) Demonstrate(ctx context.Context, d Draft, by author.Demonstration) (wire.Demonstrated, error) {
+	text, err := json.Marshal(by)
+	if err != nil {
+		return wire.Demonstrated{}, err
+	}
+	return tried[wire.Demonstrated](ctx, c, "/demonstrate", d, "demonstration", string(text))
+}
+
+// Templates lists small complete exercises to begin from.
+func (c *Client) Templates(ctx context.Context) ([]wire.Template, error) {
+	return call[[]wire.Template](ctx, c, http.MethodGet, "/templates", nil)
+}
+
+// FromTemplate makes a new exercise of a template.
+func (c *Client) FromTemplate(ctx context.Context, name string, from wire.FromTemplate) (wire.Exercise, error) {
+	return call[wire.Exercise](ctx, c, http.MethodPost, path("exercises", name, "template"), from)
 }
 
 // Strength returns which faults of a reference a draft catches.

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"hemble/core/author"
 	"hemble/core/reel"
 	"hemble/core/schematic"
 	"hemble/core/sheet"
@@ -116,6 +117,30 @@ type Recorded struct {
 	Added    []string `json:"added"`
 	Replaced []string `json:"replaced"` // in the place of what was there
 	Left     []string `json:"left"`     // displays that nothing was recorded of, and why
+}
+
+// Demonstrated is a draft with a trial that was shown by hand.
+type Demonstrated struct {
+	Text         string           `json:"text"`
+	Trial        string           `json:"trial"`
+	Cues         []string         `json:"cues"`         // as the file has them
+	Expectations []author.Drafted `json:"expectations"` // one for each display, with the ways to write it
+	Left         []string         `json:"left"`         // displays that nothing can be expected of, and why
+	Reel         *reel.Reel       `json:"reel"`         // what the reference showed with these cues
+}
+
+// Template is a small complete exercise to begin from.
+type Template struct {
+	Name  string `json:"name"`
+	Title string `json:"title"`
+	Brief string `json:"brief"`
+}
+
+// FromTemplate makes an exercise of a template.
+type FromTemplate struct {
+	Template string `json:"template"`
+	Title    string `json:"title"`
+	Brief    string `json:"brief"`
 }
 
 // Variant is a faulty variant of a reference.

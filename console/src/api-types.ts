@@ -1044,6 +1044,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/demonstrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * makes a trial of what was done by hand on a live bench, with cues and expectations: a form as for /try, with `demonstration` as JSON
+         * @description For instructors.
+         */
+        post: operations["post-demonstrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/exercises": {
         parameters: {
             query?: never;
@@ -1166,6 +1186,26 @@ export interface paths {
         get: operations["get-exercises-exercise-revisions-revision"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/{exercise}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * makes a new exercise of a template, with its reference; refused where the name is taken
+         * @description For instructors.
+         */
+        post: operations["post-exercises-exercise-template"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1708,6 +1748,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * small complete exercises to begin from, each with its reference
+         * @description For instructors.
+         */
+        get: operations["get-templates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/try": {
         parameters: {
             query?: never;
@@ -1831,6 +1891,16 @@ export interface components {
             next?: string;
             total: number;
         };
+        AuthorDrafted: {
+            display: string;
+            form: string;
+            forms: components["schemas"]["AuthorForm"][];
+            marks: number;
+        };
+        AuthorForm: {
+            name: string;
+            text: string;
+        };
         Brief: {
             brief: string;
             chip?: string;
@@ -1919,6 +1989,14 @@ export interface components {
         Decide: {
             apply: boolean;
             submissions?: string[];
+        };
+        Demonstrated: {
+            cues: string[];
+            expectations: components["schemas"]["AuthorDrafted"][];
+            left: string[];
+            reel: components["schemas"]["Reel"];
+            text: string;
+            trial: string;
         };
         DisplayCharacter: {
             dots: number[];
@@ -2069,6 +2147,11 @@ export interface components {
         FoundIn: {
             student: string;
             submission: string;
+        };
+        FromTemplate: {
+            brief: string;
+            template: string;
+            title: string;
         };
         Gradebook: {
             class: string;
@@ -2726,6 +2809,11 @@ export interface components {
             items: components["schemas"]["Submission"][];
             next?: string;
             total: number;
+        };
+        Template: {
+            brief: string;
+            name: string;
+            title: string;
         };
         Tried: {
             reels: components["schemas"]["Reel"][];
@@ -4872,6 +4960,46 @@ export interface operations {
             };
         };
     };
+    "post-demonstrate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    demonstration: string;
+                    exercise?: string;
+                    file?: string;
+                    reference?: string;
+                    replace?: string;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Demonstrated"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-exercises": {
         parameters: {
             query?: never;
@@ -5118,6 +5246,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Revision"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-exercises-exercise-template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromTemplate"];
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
                 };
             };
             /** @description a problem */
@@ -6075,6 +6238,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceFile"][];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Template"][];
                 };
             };
             /** @description a problem */

@@ -126,10 +126,13 @@ func (a *API) putExercise(r *web.Request) (any, error) {
 			return nil, err
 		}
 	}
-	return a.revise(r, text, files)
+	return a.revise(r, text, files, onlyNew(r))
 }
 
-func (a *API) revise(r *web.Request, text []byte, files []File) (any, error) {
+// onlyNew reports whether no exercise may have the name yet.
+func onlyNew(r *web.Request) bool { return r.GetHeader("If-None-Match") == "*" }
+
+func (a *API) revise(r *web.Request, text []byte, files []File, fresh bool) (any, error) {
 	x, err := checked(text)
 	if err != nil {
 		return nil, err
@@ -137,7 +140,6 @@ func (a *API) revise(r *web.Request, text []byte, files []File) (any, error) {
 	if x.Name != r.Param("exercise") {
 		return nil, web.Unfit("name", "the file says name: %s, the address %s", x.Name, r.Param("exercise"))
 	}
-	fresh := r.GetHeader("If-None-Match") == "*"
 	if err := a.Store.PutExercise(r, r.Account,
 		NewRevision{Name: x.Name, Title: x.Title, Brief: x.Brief, Marks: sheet.NewMarks(x.Marks()).String(), Text: text,
 			Files: files, Fresh: fresh}); err != nil {
@@ -219,7 +221,7 @@ func (a *API) importExercise(r *web.Request) (any, error) {
 	if text, err = exercise.Flatten(text, open); err != nil {
 		return nil, web.Unfit("include", "%s", err)
 	}
-	return a.revise(r, text, rest)
+	return a.revise(r, text, rest, onlyNew(r))
 }
 
 // maxFolder bounds an exercise's folder, packed and unpacked.

@@ -2,12 +2,14 @@ package grading
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 
+	"hemble/core/author"
 	"hemble/core/exercise"
 	"hemble/core/reel"
 	"hemble/render"
@@ -32,10 +34,14 @@ type API struct {
 var tried = []web.Field{{Name: "text", Required: true}, {Name: "file", File: true}, {Name: "exercise"},
 	{Name: "reference"}, {Name: "replace"}}
 
+// shown is the form of the call that makes a trial of what was shown by hand.
+var shown = append(slices.Clone(tried), web.Field{Name: "demonstration", Required: true})
+
 // draft is an exercise's text with a firmware for it.
 type draft struct {
 	text    []byte
-	replace bool // of recording
+	replace bool   // of recording
+	shown   string // what was done by hand, as JSON
 	Tried
 }
 
@@ -45,7 +51,8 @@ func (a *API) readDraft(r *web.Request) (*draft, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &draft{text: []byte(form.Value("text")), replace: form.Value("replace") != ""}
+	d := &draft{text: []byte(form.Value("text")), replace: form.Value("replace") != "",
+		shown: form.Value("demonstration")}
 	if d.File, d.Data = form.File("file"); d.File != "" {
 		return d, nil
 	}
@@ -117,6 +124,29 @@ func (a *API) record(r *web.Request) (any, error) {
 		}
 		return wire.Recorded{Text: string(rec.Text), Added: append([]string{}, rec.Added...),
 			Replaced: append([]string{}, rec.Replaced...), Left: append([]string{}, rec.Left...)}, nil
+	})
+}
+
+func (a *API) demonstrate(r *web.Request) (any, error) {
+	return a.onDraft(r, true, func(ctx context.Context, x *exercise.Exercise, d *draft) (any, error) {
+		var by author.Demonstration
+		if err := json.Unmarshal([]byte(d.shown), &by); err != nil {
+			return nil, web.Unfit("demonstration", "what was done by hand cannot be read: %s", err)
+		}
+		file, err := a.Grader.firmware(ctx, x, d.Tried)
+		if err != nil {
+			return nil, err
+		}
+		made, err := author.Demonstrate(ctx, d.text, file, by)
+		switch {
+		case ctx.Err() != nil:
+			return nil, err
+		case err != nil:
+			return nil, web.Unfit("demonstration", "%s", err)
+		}
+		return wire.Demonstrated{Text: string(made.Text), Trial: by.Trial, Cues: append([]string{}, made.Cues...),
+			Expectations: append([]author.Drafted{}, made.Drawn...), Left: append([]string{}, made.Left...),
+			Reel: made.Reel}, nil
 	})
 }
 
