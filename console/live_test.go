@@ -41,7 +41,7 @@ func shows(display, what string) chromedp.Action {
 
 // passes waits until so many seconds have gone by on the live bench.
 func passes(seconds float64) chromedp.Action {
-	const now = `parseFloat(document.querySelector('output[aria-label="time since power-on"]').textContent)`
+	const now = `parseFloat(document.querySelector('output[aria-label="time since power-on"]')?.textContent ?? 0)`
 	return chromedp.Tasks{chromedp.Evaluate(`window.began = `+now, nil),
 		chromedp.Poll(fmt.Sprintf(`%s > window.began + %g`, now, seconds), nil)}
 }

@@ -30,6 +30,7 @@ const Libraries = named(() => import('./pages/Libraries'), 'Libraries')
 const ClassAudit = named(() => import('./pages/Audit'), 'ClassAudit')
 const Exercises = named(() => import('./pages/Exercises'), 'Exercises')
 const Editor = lazy(() => import('./pages/Editor'))
+const FromTemplate = named(() => import('./pages/FromTemplate'), 'FromTemplate')
 const LiveBench = lazy(() => import('./pages/LiveBench'))
 const Account = named(() => import('./pages/Account'), 'Account')
 const Administration = named(() => import('./pages/Administration'), 'Administration')
@@ -51,6 +52,7 @@ const router = createBrowserRouter(
         <Route path="/administration" element={<Administration />} />
         <Route path="/exercises" element={<Exercises />} />
         <Route path="/exercises/new" element={<Editor />} />
+        <Route path="/exercises/new/template" element={<FromTemplate />} />
         <Route path="/exercises/:name" element={<Editor />} />
         <Route path="/exercises/:name/bench" element={<LiveBench />} />
         <Route path="/classes" element={<Classes />} />

@@ -119,7 +119,6 @@ func Demonstrate(ctx context.Context, text, file []byte, d Demonstration) (*Draf
 	if out.Reel, err = m.Run(ctx, x, out.Trial); err != nil {
 		return nil, err
 	}
-	var lines []string
 	for k := range out.Reel.Tracks {
 		track := &out.Reel.Tracks[k]
 		if slices.ContainsFunc(x.Groups,
@@ -131,24 +130,12 @@ func Demonstrate(ctx context.Context, text, file []byte, d Demonstration) (*Draf
 			out.Left = append(out.Left, fmt.Sprintf("%s: %s", track.Display, why))
 			continue
 		}
-		for _, c := range d.Chosen {
-			if c.Display != one.Display {
-				continue
-			}
-			if c.Form != Dropped && !slices.ContainsFunc(one.Forms, func(f Form) bool { return f.Name == c.Form }) {
-				return nil, fmt.Errorf("%s cannot be expected as %q", c.Display, c.Form)
-			}
-			if c.Marks < 0 || c.Marks > 1000 {
-				return nil, fmt.Errorf("%s: %d marks; there can be 0 to 1000", c.Display, c.Marks)
-			}
-			one.Form, one.Marks = c.Form, c.Marks
-		}
 		out.Drawn = append(out.Drawn, *one)
-		for _, f := range one.Forms {
-			if f.Name == one.Form {
-				lines = append(lines, fmt.Sprintf("%s, marks: %d}", strings.TrimSuffix(f.Text, "}"), one.Marks))
-			}
-		}
+	}
+	shared(out.Drawn)
+	lines, err := d.chosen(out.Drawn)
+	if err != nil {
+		return nil, err
 	}
 	if len(lines) == 0 {
 		return out, nil
@@ -163,6 +150,49 @@ func Demonstrate(ctx context.Context, text, file []byte, d Demonstration) (*Draf
 	}
 	out.Text = put(out.Text, []insert{in})
 	return out, nil
+}
+
+// usualMarks are those of a trial.
+const usualMarks = 10
+
+// shared shares the usual marks out, by what was usual for each.
+func shared(all []Drafted) {
+	sum := 0
+	for _, one := range all {
+		sum += one.Marks
+	}
+	left := usualMarks
+	for i := range all {
+		n := max(1, (left*all[i].Marks+sum/2)/max(1, sum))
+		sum -= all[i].Marks
+		all[i].Marks = n
+		left = max(0, left-n)
+	}
+}
+
+// chosen writes the expectations in the forms and for the marks that were chosen.
+func (d Demonstration) chosen(all []Drafted) (lines []string, err error) {
+	for i := range all {
+		one := &all[i]
+		for _, c := range d.Chosen {
+			if c.Display != one.Display {
+				continue
+			}
+			if c.Form != Dropped && !slices.ContainsFunc(one.Forms, func(f Form) bool { return f.Name == c.Form }) {
+				return nil, fmt.Errorf("%s cannot be expected as %q", c.Display, c.Form)
+			}
+			if c.Marks < 0 || c.Marks > 1000 {
+				return nil, fmt.Errorf("%s: %d marks; there can be 0 to 1000", c.Display, c.Marks)
+			}
+			one.Form, one.Marks = c.Form, c.Marks
+		}
+		for _, f := range one.Forms {
+			if f.Name == one.Form {
+				lines = append(lines, fmt.Sprintf("%s, marks: %d}", strings.TrimSuffix(f.Text, "}"), one.Marks))
+			}
+		}
+	}
+	return lines, nil
 }
 
 func (d Demonstration) check() error {
@@ -265,7 +295,8 @@ func (d Demonstration) cues() (out []given, err error) {
 				display.Quoted(d.Done[i].To), as(x.Part)), t})
 		case x.Verb == part.Type:
 			t := at(x.At)
-			out = append(out, given{fmt.Sprintf("{at: %s, type: %s, text: %s%s}", written(t), x.Part, typed(x.To), as(x.Part)), t})
+			out = append(out,
+				given{fmt.Sprintf("{at: %s, type: %s, text: %s%s}", written(t), x.Part, typed(x.To), as(x.Part)), t})
 		default:
 			return nil, fmt.Errorf("nothing is known that is called %q", x.Verb)
 		}

@@ -10,6 +10,19 @@ export interface Control {
   verb: 'hold' | 'turn' | 'set' | 'type'
   values?: string[]
   at: number
+  of?: string // which key of a keypad
+  by?: number // detents of a turn
+}
+
+// Doing is one thing that was done by hand, as core/author takes it. Its time is in ps.
+export interface Doing {
+  at: number
+  part: string
+  verb: Control['verb']
+  release: boolean
+  of?: string
+  by?: number
+  to?: string
 }
 
 export interface Description {
@@ -24,8 +37,10 @@ export type Request =
   | { kind: 'speed'; speed: number }
   | { kind: 'step' } // to the next state of a display
   | { kind: 'do'; control: number; release?: boolean; to?: string }
+  | { kind: 'end' } // pauses, and tells what was done since power-on
 
 export type Answer =
   | { kind: 'opened'; trials: string[]; bench: Description }
   | { kind: 'shown'; now: number; displays?: Track[]; serial?: string; share: number; running: boolean; stop: string }
+  | { kind: 'ended'; length: number; done: Doing[] } // the length in ps
   | { kind: 'failed'; error: string }

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
-import type { Answer, Description, Request } from './protocol'
+import type { Answer, Description, Doing, Request } from './protocol'
 
 export type Shown = Extract<Answer, { kind: 'shown' }>
 
@@ -11,6 +11,7 @@ export function useBench() {
   const [shown, setShown] = useState<Shown>()
   const [error, setError] = useState('')
   const [waiting, setWaiting] = useState(false)
+  const ended = useRef<(end: { length: number; done: Doing[] }) => void>(undefined)
 
   const say = useCallback((m: Request) => worker.current?.postMessage(m), [])
   const open = useCallback((exercise: string, firmware: ArrayBuffer, trial: number) => {
@@ -30,6 +31,8 @@ export function useBench() {
               displays: data.displays ?? was?.displays,
               serial: data.serial ?? was?.serial,
             }))
+          case 'ended':
+            return ended.current?.(data)
           case 'failed':
             setWaiting(false)
             return setError(data.error)
@@ -42,6 +45,15 @@ export function useBench() {
     setWaiting(true)
     worker.current.postMessage({ kind: 'open', exercise, firmware, trial } satisfies Request)
   }, [])
+  // end pauses the bench, and gives what was done by hand since power-on.
+  const end = useCallback(
+    () =>
+      new Promise<{ length: number; done: Doing[] }>((told) => {
+        ended.current = told
+        worker.current?.postMessage({ kind: 'end' } satisfies Request)
+      }),
+    [],
+  )
   useEffect(() => () => worker.current?.terminate(), [])
-  return { open, say, bench, trials, shown, error, waiting }
+  return { open, say, end, bench, trials, shown, error, waiting }
 }

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import '../../made/go.js'
 import code from '../../made/bench.wasm.gz?url'
-import type { Answer, Request } from './protocol'
+import type { Answer, Control, Doing, Request } from './protocol'
 import { Pace } from './pace'
 
 // The simulation, off the page's own thread. Time goes by in slices; between them messages are taken, so that an input
@@ -49,6 +49,8 @@ let stop = ''
 let displays = '' // as they were told last
 let lines = false // a terminal is among the displays
 let waiting = 0 // a timer
+let controls: Control[] = []
+let done: Doing[] = [] // since power-on
 
 // advance lets time go by for at most 8 ms of real time, and gives whether that was enough.
 function advance(until: number) {
@@ -89,6 +91,13 @@ function tick() {
   waiting = scope.setTimeout(tick, pace.behind ? 0 : 12)
 }
 
+// keep notes what was done, for a trial that is made of it; no trial takes more.
+function keep({ control, release = false, to }: Extract<Request, { kind: 'do' }>) {
+  if (done.length > 1000) return
+  const { part, verb, of, by } = controls[control]
+  done.push({ at: now * 1000, part, verb, release, of, by, to })
+}
+
 function answer(m: Request) {
   switch (m.kind) {
     case 'open': {
@@ -96,6 +105,8 @@ function answer(m: Request) {
       const bench = told<Extract<Answer, { kind: 'opened' }>['bench']>(scope.bench.begin(m.trial, false))
       opened = true
       lines = bench.displays.some((t) => t.geometry.type === 'lines')
+      controls = bench.controls
+      done = []
       now = 0
       stop = ''
       displays = ''
@@ -121,7 +132,12 @@ function answer(m: Request) {
     }
     case 'do':
       told(scope.bench.do(m.control, m.release ?? false, m.to ?? ''))
+      keep(m)
       return
+    case 'end':
+      running = false
+      show()
+      return say({ kind: 'ended', length: now * 1000, done })
   }
 }
 

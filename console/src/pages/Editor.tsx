@@ -12,10 +12,11 @@ import { Refused, address, get, part, send, tagged } from '../api'
 import { draftOf, dropDraft, keepDraft } from '../draft'
 import { Partner } from '../editor/Partner'
 import { type Schema, parts, place, words } from '../editor/completion'
+import { Changes, Saved } from '../editor/Saved'
 import { inserted } from '../editor/insert'
 import starter from '../editor/starter.yaml?raw'
 import { when } from '../time'
-import type { Checked, Class, Compared, Exercise } from '../types'
+import type { Checked, Compared, Exercise } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 
 // Editor is an exercise's text, with its problems at their lines while it is written.
@@ -331,65 +332,6 @@ function Text({ exercise: read, tag: readTag }: { exercise?: Exercise; tag: stri
         {exercise && <Link to={`/exercises/${exercise.name}/bench`}>Live bench</Link>}
       </p>
     </>
-  )
-}
-
-// Changes draws a unified diff.
-function Changes({ text }: { text: string }) {
-  const lines = text.split('\n').filter((l) => l && !l.startsWith('---') && !l.startsWith('+++'))
-  return (
-    <pre
-      className="my-2 max-h-64 overflow-auto border border-line p-2 font-mono text-sm"
-      tabIndex={0}
-      aria-label="changes"
-    >
-      {lines.map((l, i) => (
-        <span
-          key={i}
-          className={`block ${l.startsWith('+') ? 'text-moss' : l.startsWith('-') ? 'text-brick' : 'text-slate'}`}
-        >
-          {l.startsWith('@@') ? '…' : l}
-        </span>
-      ))}
-    </pre>
-  )
-}
-
-// Saved returns what a revision changes, whom it concerns, and what comes next.
-function Saved({ exercise: x }: { exercise: Exercise }) {
-  const classes = useQuery({ queryKey: ['classes'], queryFn: () => get<Class[]>('/classes') })
-  const mine =
-    classes.data?.filter(
-      (c) => c.role === 'instructor' && !c.archived && !x.assigned?.some((o) => o.class === c.name),
-    ) ?? []
-  return (
-    <section aria-label="saved" className="border-y border-line py-2 text-sm">
-      {x.changes && (
-        <details>
-          <summary className="text-bottle">Changes from the previous revision</summary>
-          <Changes text={x.changes} />
-        </details>
-      )}
-      {x.assigned?.map((o) => (
-        <p key={o.class}>
-          {o.title} still uses revision {o.revision}:{' '}
-          <Link to={`/classes/${o.class}/assignments/${x.name}/proposals`}>
-            mark again, apply, and make revision {x.revision} current
-          </Link>
-          .
-        </p>
-      ))}
-      {(x.classes ?? 0) > (x.assigned?.length ?? 0) && (
-        <p className="text-slate">
-          It is assigned to {x.classes - (x.assigned?.length ?? 0)} other classes, which keep their revision.
-        </p>
-      )}
-      {mine.map((c) => (
-        <p key={c.name}>
-          <Link to={`/classes/${c.name}?assign=${x.name}`}>Assign to {c.title}</Link>
-        </p>
-      ))}
-    </section>
   )
 }
 

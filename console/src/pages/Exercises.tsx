@@ -51,7 +51,10 @@ export function Exercises() {
               <input type="checkbox" name="revise" /> this is a new revision of an existing exercise
             </label>
           </Ask>
-          <Link to="/exercises/new" className="plate">
+          <Link to="/exercises/new" className="quiet no-underline">
+            Write one
+          </Link>
+          <Link to="/exercises/new/template" className="plate">
             New exercise
           </Link>
         </span>

@@ -1,13 +1,15 @@
 import * as ToggleGroup from '@radix-ui/react-toggle-group'
 import { useQuery } from '@tanstack/react-query'
 import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
-import { useState } from 'react'
-import { Link, useParams } from 'react-router'
+import { useEffect, useRef, useState } from 'react'
+import { Link, useLocation, useParams } from 'react-router'
 import { form, part, tagged } from '../api'
 import { OnBench, onTheWall } from '../bench/OnBench'
 import { useROM } from '../bench/Strip'
 import { Inputs } from '../live/Inputs'
+import { Demonstrate } from '../live/Demonstrate'
 import { Sound } from '../live/Sound'
+import type { Doing } from '../live/protocol'
 import { useBench } from '../live/useBench'
 import { seconds } from '../time'
 import type { Exercise, Firmware, Track } from '../types'
@@ -25,7 +27,7 @@ export default function LiveBench() {
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  return <Bench key={name} exercise={data.body} />
+  return <Bench key={name} exercise={data.body} tag={data.tag} />
 }
 
 const ready = /\.(hex|elf)$/i
@@ -41,15 +43,21 @@ async function programmed(exercise: Exercise, from: File | string): Promise<Arra
   return Uint8Array.from(atob(data), (c) => c.charCodeAt(0)).buffer
 }
 
-function Bench({ exercise }: { exercise: Exercise }) {
-  const { open, say, bench, trials, shown, error, waiting } = useBench()
-  const references = exercise.files?.filter((f) => usable.test(f)) ?? []
+function Bench({ exercise, tag }: { exercise: Exercise; tag: string }) {
+  const { open, say, end, bench, trials, shown, error, waiting } = useBench()
+  // those that need no building come first
+  const references = (exercise.files?.filter((f) => usable.test(f)) ?? []).sort(
+    (a, b) => Number(ready.test(b)) - Number(ready.test(a)),
+  )
   const [from, setFrom] = useState<File | string>()
   const [trial, setTrial] = useState(0)
   const [speed, setSpeed] = useState(1)
   const [building, setBuilding] = useState(false)
   const [refused, setRefused] = useState('')
-  const start = async (from: File | string, trial: number) => {
+  const [recording, setRecording] = useState(false)
+  const [demonstration, setDemonstration] = useState<{ length: number; done: Doing[] }>()
+  const start = async (from: File | string, trial: number, record = false) => {
+    setRecording(record)
     setFrom(from)
     setTrial(trial)
     setRefused('')
@@ -63,6 +71,14 @@ function Bench({ exercise }: { exercise: Exercise }) {
       setBuilding(false)
     }
   }
+  // whoever has just made the exercise sees it run
+  const fresh = useLocation().state?.begin === true && references[0]
+  const begun = useRef(false)
+  useEffect(() => {
+    if (!fresh || begun.current) return
+    begun.current = true
+    void start(fresh, 0)
+  })
   return (
     <>
       <h1 className="pt-8 text-xl">{exercise.title}: live bench</h1>
@@ -171,6 +187,17 @@ function Bench({ exercise }: { exercise: Exercise }) {
                 ))}
               </ToggleGroup.Root>
               <Sound tracks={shown?.displays ?? bench.displays} />
+              <button
+                type="button"
+                className={recording ? 'plate' : 'quiet'}
+                onClick={async () => {
+                  if (!recording) return start(from!, trial, true)
+                  setRecording(false)
+                  setDemonstration(await end())
+                }}
+              >
+                {recording ? 'Stop recording' : 'Record a trial'}
+              </button>
               <output className="ml-auto font-mono" aria-label="time since power-on">
                 {seconds((shown?.now ?? 0) * 1000)}
               </output>
@@ -205,6 +232,17 @@ function Bench({ exercise }: { exercise: Exercise }) {
             )}
           </div>
         </div>
+      )}
+      {demonstration && from && (
+        <Demonstrate
+          key={demonstration.length}
+          exercise={exercise}
+          tag={tag}
+          from={from}
+          trials={trials}
+          shown={demonstration}
+          discard={() => setDemonstration(undefined)}
+        />
       )}
     </>
   )
