@@ -122,6 +122,17 @@ func (c *Client) Brief(ctx context.Context, class, exercise, student string) (wi
 		"student", student), nil)
 }
 
+// Practice gives what a page needs to practise an assignment on its live bench.
+func (c *Client) Practice(ctx context.Context, class, exercise string) (wire.Practice, error) {
+	return call[wire.Practice](ctx, c, http.MethodGet, path("classes", class, "assignments", exercise, "practice"), nil)
+}
+
+// PracticeBuild builds source for practice.
+func (c *Client) PracticeBuild(ctx context.Context, class, exercise, file string, data []byte) (wire.Firmware, error) {
+	return form[wire.Firmware](ctx, c, path("classes", class, "assignments", exercise, "build"), nil,
+		[]File{{"file", file, data}})
+}
+
 // PutInForce makes another revision of an exercise the one that work to come is marked by.
 func (c *Client) PutInForce(ctx context.Context, class, exercise string, revision int) (wire.Assignment, error) {
 	return call[wire.Assignment](ctx, c, http.MethodPut, path("classes", class, "assignments", exercise, "revision"),

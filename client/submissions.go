@@ -247,3 +247,8 @@ func (c *Client) listen(ctx context.Context, class string, resume *string, look 
 func (c *Client) Place(ctx context.Context) (wire.Place, error) {
 	return call[wire.Place](ctx, c, http.MethodGet, "/place", nil)
 }
+
+// Bench gives a submission for a live bench.
+func (c *Client) Bench(ctx context.Context, id string) (wire.Bench, error) {
+	return call[wire.Bench](ctx, c, http.MethodGet, path("submissions", id, "bench"), nil)
+}

@@ -53,22 +53,40 @@ func Image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	return firmware.Read(file, x.Chip.Firmware)
 }
 
-// Read reads an exercise; an error has its first problem.
-func Read(text []byte) (*exercise.Exercise, error) {
-	x, problems := exercise.Read("exercise.yaml", text)
+// Read reads an exercise, with a student's own wiring where there is one; its trials need no expectations. An error has
+// its first problem.
+func Read(text, wiring []byte) (*exercise.Exercise, error) {
+	x, problems := exercise.Reader{File: "exercise.yaml", Draft: true}.Read(text)
+	if x != nil && len(wiring) > 0 {
+		x, problems = x.Rewire("wiring.yaml", wiring)
+	}
 	if x == nil {
 		return nil, fmt.Errorf("%v", problems[0])
 	}
 	return x, nil
 }
 
-// Begin powers a bench on, with the seed of a trial. Its cues are left out unless they are asked for.
-func Begin(x *exercise.Exercise, trial int, im *firmware.Image, cues bool) (*Session, error) {
+// Way is what becomes of a trial's cues.
+type Way string
+
+// The ways.
+const (
+	ByHand Way = "hand"  // they are left out
+	AsCued Way = "cues"  // they are carried out, and nothing else
+	Handed Way = "taken" // they are carried out until somebody takes over
+)
+
+// Begin powers a bench on, with the seed of a trial.
+func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way) (*Session, error) {
 	if trial < 0 || trial >= len(x.Trials) {
 		return nil, fmt.Errorf("the exercise has no trial %d", trial+1)
 	}
 	t := x.Trials[trial]
-	if !cues {
+	switch way {
+	case AsCued:
+	case Handed:
+		t.Length = Longest
+	default:
 		t.Length, t.Cues = Longest, nil
 	}
 	b, err := bench.New(x, &t, im, bench.Options{})
@@ -78,6 +96,9 @@ func Begin(x *exercise.Exercise, trial int, im *firmware.Image, cues bool) (*Ses
 	return &Session{bench: b,
 		Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}, nil
 }
+
+// TakeOver leaves out what is left of the trial's cues: hands go on from here.
+func (s *Session) TakeOver() { s.bench.TakeOver() }
 
 // Now is how far it has come.
 func (s *Session) Now() clock.Time { return s.bench.Now() }

@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -27,7 +28,7 @@ import (
 func read(t *testing.T, folder string) *exercise.Exercise {
 	text, err := os.ReadFile(filepath.Join(folder, "exercise.yaml"))
 	require.NoError(t, err)
-	x, err := live.Read(text)
+	x, err := live.Read(text, nil)
 	require.NoError(t, err)
 	return x
 }
@@ -37,7 +38,7 @@ func image(t *testing.T, x *exercise.Exercise, path string) (s *live.Session) {
 	require.NoError(t, err)
 	im, err := live.Image(x, file)
 	require.NoError(t, err)
-	s, err = live.Begin(x, 0, im, false)
+	s, err = live.Begin(x, 0, im, live.ByHand)
 	require.NoError(t, err)
 	return s
 }
@@ -85,12 +86,12 @@ func TestWorkedByHand(t *testing.T) {
 }
 
 func TestRefused(t *testing.T) {
-	_, err := live.Read([]byte("hemble: 1\nname: [x"))
+	_, err := live.Read([]byte("hemble: 1\nname: [x"), nil)
 	require.Error(t, err)
 	x := read(t, "../demo/course/boat-counter")
 	_, err = live.Image(x, []byte("no firmware"))
 	require.Error(t, err)
-	_, err = live.Begin(x, 7, nil, true)
+	_, err = live.Begin(x, 7, nil, live.ByHand)
 	require.Error(t, err)
 }
 
@@ -99,7 +100,7 @@ const slice = 37 * clock.Millisecond
 
 // sliced runs a trial in slices.
 func sliced(t *testing.T, x *exercise.Exercise, trial int, im *firmware.Image) []byte {
-	s, err := live.Begin(x, trial, im, true)
+	s, err := live.Begin(x, trial, im, live.AsCued)
 	require.NoError(t, err)
 	for end := x.Trials[trial].Length; s.Now() < end; {
 		require.NoError(t, s.Advance(t.Context(), min(end, s.Now()+slice)))
@@ -123,6 +124,63 @@ func effortless(t *testing.T, text []byte) string {
 	out, err := json.Marshal(r)
 	require.NoError(t, err)
 	return string(out)
+}
+
+// A trial is taken over at a moment: what its cues did until then is as in the trial, and none of them comes later.
+func TestTakeOver(t *testing.T) {
+	x := read(t, "../demo/course/lock-tally")
+	file, err := os.ReadFile("../demo/course/lock-tally/firmware/keane-debounced.elf")
+	require.NoError(t, err)
+	im, err := live.Image(x, file)
+	require.NoError(t, err)
+	trial := slices.IndexFunc(x.Trials, func(t exercise.Trial) bool { return len(t.Cues) > 2 })
+	require.GreaterOrEqual(t, trial, 0)
+	cues := x.Trials[trial].Cues
+	whole, err := bench.Run(t.Context(), x, &x.Trials[trial], im)
+	require.NoError(t, err)
+	at := (cues[1].At + cues[2].At) / 2
+	s, err := live.Begin(x, trial, im, live.Handed)
+	require.NoError(t, err)
+	require.NoError(t, s.Advance(t.Context(), at))
+	s.TakeOver()
+	require.NoError(t, s.Advance(t.Context(), x.Trials[trial].Length))
+	control := slices.IndexFunc(s.Controls, func(c live.Control) bool { return c.Part == cues[0].Part })
+	require.NoError(t, s.Do(control, false, ""))
+	require.NoError(t, s.Advance(t.Context(), s.Now()+clock.Second))
+	r := s.Reel()
+	require.Len(t, r.Cues, 3, "two of the trial, and one by hand")
+	assert.Equal(t, whole.Cues[:2], r.Cues[:2])
+	for i := range whole.Tracks {
+		for k, f := range whole.Tracks[i].Frames {
+			if f.To < at {
+				assert.Equal(t, f, r.Tracks[i].Frames[k])
+			}
+		}
+	}
+	_, err = live.Begin(x, 99, im, live.Handed)
+	assert.Error(t, err)
+}
+
+// What is expected is marked as a student sees it.
+func TestCheck(t *testing.T) {
+	x := read(t, "../demo/course/boat-counter")
+	file, err := os.ReadFile("../demo/course/boat-counter/firmware/hollis-loop.elf")
+	require.NoError(t, err)
+	r, err := live.Check(t.Context(), x, "hollis-loop.elf", file, true)
+	require.NoError(t, err)
+	assert.Equal(t, r.Sheet.Of.String(), r.Sheet.Marks.String())
+	assert.Len(t, r.Reels, len(x.Trials))
+	r, err = live.Check(t.Context(), x, "hollis-loop.elf", file, false)
+	require.NoError(t, err)
+	assert.True(t, r.Sheet.Unmarked)
+	r, err = live.Check(t.Context(), x, "x.hex", []byte("rubbish"), true)
+	require.NoError(t, err)
+	assert.NotEmpty(t, r.Sheet.Failed)
+	for i := range x.Trials {
+		x.Trials[i].Expect = nil
+	}
+	_, err = live.Check(t.Context(), x, "hollis-loop.elf", file, true)
+	assert.ErrorContains(t, err, "nothing is expected")
 }
 
 // job is a trial for the bench of a page.

@@ -119,6 +119,25 @@ type Recorded struct {
 	Left     []string `json:"left"`     // displays that nothing was recorded of, and why
 }
 
+// Practice is what a page needs to practise an assignment on its live bench.
+type Practice struct {
+	Title    string   `json:"title"`
+	Exercise string   `json:"exercise"`         // the exercise file, as far as the caller may have it
+	Takes    []string `json:"takes"`            // the kinds of work that are taken
+	Sheet    bool     `json:"sheet"`            // it says what is expected
+	Marks    bool     `json:"marks"`            // and for how many marks
+	Hidden   string   `json:"hidden,omitempty"` // when that can be seen, in words
+}
+
+// Bench is a submission for a live bench.
+type Bench struct {
+	Title    string `json:"title"`
+	Exercise string `json:"exercise"`         // the exercise file, with the student's values
+	Wiring   string `json:"wiring,omitempty"` // the student's own
+	File     string `json:"file"`
+	Data     []byte `json:"data"` // what the chip is programmed with, in base64
+}
+
 // Demonstrated is a draft with a trial that was shown by hand.
 type Demonstrated struct {
 	Text         string           `json:"text"`

@@ -20,16 +20,17 @@ func main() {
 	var x *exercise.Exercise
 	var im *firmware.Image
 	var s *live.Session
+	var file []byte
 
 	js.Global().Set("bench", js.ValueOf(map[string]any{
-		// read(exercise, firmware): takes both, and gives the names of the trials.
+		// read(exercise, wiring, firmware): takes them, and gives the names of the trials.
 		"read": call(func(args []js.Value) (any, error) {
 			var err error
-			if x, err = live.Read([]byte(args[0].String())); err != nil {
+			if x, err = live.Read([]byte(args[0].String()), []byte(args[1].String())); err != nil {
 				return nil, err
 			}
-			file := make([]byte, args[1].Length())
-			js.CopyBytesToGo(file, args[1])
+			file = make([]byte, args[2].Length())
+			js.CopyBytesToGo(file, args[2])
 			if im, err = live.Image(x, file); err != nil {
 				return nil, err
 			}
@@ -39,10 +40,10 @@ func main() {
 			}
 			return names, nil
 		}),
-		// begin(trial, cues): powers on, and describes the bench.
+		// begin(trial, way): powers on, and describes the bench.
 		"begin": call(func(args []js.Value) (any, error) {
 			var err error
-			if s, err = live.Begin(x, args[0].Int(), im, args[1].Bool()); err != nil {
+			if s, err = live.Begin(x, args[0].Int(), im, live.Way(args[1].String())); err != nil {
 				return nil, err
 			}
 			return s.Description, nil
@@ -54,10 +55,22 @@ func main() {
 			}
 			return map[string]any{"now": int64(s.Now() / clock.Nanosecond), "stop": s.Stop()}, nil
 		}),
+		"takeOver": call(func([]js.Value) (any, error) {
+			s.TakeOver()
+			return nil, nil
+		}),
 		"displays": call(func([]js.Value) (any, error) { return s.Displays(), nil }),
 		"serial":   call(func([]js.Value) (any, error) { return s.Serial(), nil }),
 		"do": call(func(args []js.Value) (any, error) {
 			return nil, s.Do(args[0].Int(), args[1].Bool(), args[2].String())
+		}),
+		// check(name, marks): marks the firmware on the trials that are there, and gives {sheet, reels}.
+		"check": call(func(args []js.Value) (any, error) {
+			r, err := live.Check(context.Background(), x, args[0].String(), file, args[1].Bool())
+			if err != nil {
+				return nil, err
+			}
+			return map[string]any{"sheet": r.Sheet, "reels": r.Reels}, nil
 		}),
 		"reel": call(func([]js.Value) (any, error) { return s.Reel(), nil }),
 	}))

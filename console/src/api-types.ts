@@ -388,6 +388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/classes/{class}/assignments/{exercise}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * builds source for practice, and keeps nothing of it
+         * @description For members of the class.
+         */
+        post: operations["post-classes-class-assignments-exercise-build"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/classes/{class}/assignments/{exercise}/bulk": {
         parameters: {
             query?: never;
@@ -530,6 +550,26 @@ export interface paths {
          * @description For instructors and assistants of the class.
          */
         post: operations["post-classes-class-assignments-exercise-overrides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/classes/{class}/assignments/{exercise}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * what a page needs to practise on a live bench: the exercise with the caller's values, for students without hidden trials and with as much of what is expected as sheets show by now
+         * @description For members of the class.
+         */
+        get: operations["get-classes-class-assignments-exercise-practice"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1508,6 +1548,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/submissions/{submission}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * a submission for a live bench: its exercise with the student's values, and what the chip was programmed with
+         * @description For instructors and assistants of the class.
+         */
+        get: operations["get-submissions-submission-bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/submissions/{submission}/comments": {
         parameters: {
             query?: never;
@@ -1900,6 +1960,13 @@ export interface components {
         AuthorForm: {
             name: string;
             text: string;
+        };
+        Bench: {
+            data: string;
+            exercise: string;
+            file: string;
+            title: string;
+            wiring?: string;
         };
         Brief: {
             brief: string;
@@ -2306,6 +2373,14 @@ export interface components {
         Place: {
             ahead: number;
             waiting: boolean;
+        };
+        Practice: {
+            exercise: string;
+            hidden?: string;
+            marks: boolean;
+            sheet: boolean;
+            takes: string[];
+            title: string;
         };
         Problem: {
             detail: string;
@@ -3606,6 +3681,44 @@ export interface operations {
             };
         };
     };
+    "post-classes-class-assignments-exercise-build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Firmware"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-classes-class-assignments-exercise-bulk": {
         parameters: {
             query?: never;
@@ -3900,6 +4013,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-classes-class-assignments-exercise-practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
+                };
             };
             /** @description a problem */
             default: {
@@ -5845,6 +5990,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Accepted"];
+                };
+            };
+            /** @description a problem */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-submissions-submission-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                submission: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description success */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
                 };
             };
             /** @description a problem */

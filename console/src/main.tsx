@@ -31,7 +31,10 @@ const ClassAudit = named(() => import('./pages/Audit'), 'ClassAudit')
 const Exercises = named(() => import('./pages/Exercises'), 'Exercises')
 const Editor = lazy(() => import('./pages/Editor'))
 const FromTemplate = named(() => import('./pages/FromTemplate'), 'FromTemplate')
-const LiveBench = lazy(() => import('./pages/LiveBench'))
+const benches = () => import('./pages/LiveBench')
+const ExerciseBench = named(benches, 'ExerciseBench')
+const PracticeBench = named(benches, 'PracticeBench')
+const TakenOver = named(benches, 'TakenOver')
 const Account = named(() => import('./pages/Account'), 'Account')
 const Administration = named(() => import('./pages/Administration'), 'Administration')
 
@@ -54,7 +57,7 @@ const router = createBrowserRouter(
         <Route path="/exercises/new" element={<Editor />} />
         <Route path="/exercises/new/template" element={<FromTemplate />} />
         <Route path="/exercises/:name" element={<Editor />} />
-        <Route path="/exercises/:name/bench" element={<LiveBench />} />
+        <Route path="/exercises/:name/bench" element={<ExerciseBench />} />
         <Route path="/classes" element={<Classes />} />
         <Route path="/classes/:class" element={<ClassFrame />}>
           <Route index element={<Assignments />} />
@@ -71,7 +74,9 @@ const router = createBrowserRouter(
             <Route path="policy" element={<PolicyPage />} />
           </Route>
         </Route>
+        <Route path="/classes/:class/assignments/:exercise/bench" element={<PracticeBench />} />
         <Route path="/submissions/:id" element={<ResultPage />} />
+        <Route path="/submissions/:id/bench" element={<TakenOver />} />
         <Route path="*" element={<h1 className="py-8 text-xl">There is nothing at this address.</h1>} />
       </Route>
     </Route>,

@@ -94,7 +94,7 @@ func (a *API) onDraft(r *web.Request, lenient bool,
 	defer done()
 	out, err := do(ctx, x, d)
 	if err != nil {
-		return nil, OutOfTime(ctx, tellTried(ctx, d.File, err))
+		return nil, OutOfTime(ctx, TellTried(ctx, d.File, err))
 	}
 	return out, nil
 }
@@ -173,8 +173,8 @@ func (a *API) strength(r *web.Request) (any, error) {
 // maxPictures bounds how many variants are drawn.
 const maxPictures = 200
 
-// tellTried tells why a firmware could not be tried: the file is its owner's, and so is the fault.
-func tellTried(ctx context.Context, file string, err error) error {
+// TellTried tells why a firmware could not be tried: the file is its owner's, and so is the fault.
+func TellTried(ctx context.Context, file string, err error) error {
 	var unbuilt *ErrUnbuilt
 	switch {
 	case ctx.Err() != nil:

@@ -64,10 +64,23 @@ func (d *Grader) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([
 
 // firmware gives what is programmed: a file as it is, or what source builds to.
 func (d *Grader) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]byte, error) {
+	return d.programmed(ctx, x, f, nil)
+}
+
+// Build gives what is programmed, with the libraries of a class.
+func (d *Grader) Build(ctx context.Context, class int64, x *exercise.Exercise, f Tried) ([]byte, error) {
+	dirs, err := d.classLibraries(ctx, class)
+	if err != nil {
+		return nil, err
+	}
+	return d.programmed(ctx, x, f, dirs)
+}
+
+func (d *Grader) programmed(ctx context.Context, x *exercise.Exercise, f Tried, libraries []string) ([]byte, error) {
 	if x.Chip == nil || !build.IsSource(f.File, f.Data) {
 		return f.Data, nil
 	}
-	made, err := d.build(ctx, f, nil, x)
+	made, err := d.build(ctx, f, libraries, x)
 	if err != nil {
 		return nil, err
 	}

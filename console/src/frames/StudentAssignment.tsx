@@ -42,7 +42,7 @@ function short(text: string) {
 }
 
 // AtAGlance says what is asked, by when, how many attempts are left, what is accepted, and what came of the last one.
-function AtAGlance({ here: { assignment }, brief, last }: { here: Here; brief?: Brief; last?: Submission }) {
+function AtAGlance({ here: { assignment, class: of }, brief, last }: { here: Here; brief?: Brief; last?: Submission }) {
   const s = assignment.standing
   const accepted = works.filter(([kind]) => assignment.takes?.includes(kind))
   const rows: [string, ReactNode][] = [
@@ -78,6 +78,17 @@ function AtAGlance({ here: { assignment }, brief, last }: { here: Here; brief?: 
         'none yet'
       ),
     ],
+    ...(accepted.some(([kind]) => kind !== 'capture')
+      ? ([
+          [
+            'Practice',
+            <>
+              <Link to={`/classes/${of.name}/assignments/${assignment.exercise}/bench`}>Try it on the live bench</Link>
+              <span className="text-slate">: no attempt is used</span>
+            </>,
+          ],
+        ] as [string, ReactNode][])
+      : []),
     ['Marks', `${s?.marks ? `${+s.marks} of ` : ''}${+(s?.of || assignment.marks)}`],
   ]
   return (

@@ -1,4 +1,4 @@
-import type { Track } from '../types'
+import type { Track, Tried } from '../types'
 
 // What a page and the worker that simulates say to each other. Times are in ns.
 
@@ -32,15 +32,18 @@ export interface Description {
 }
 
 export type Request =
-  | { kind: 'open'; exercise: string; firmware: ArrayBuffer; trial: number }
+  | { kind: 'open'; exercise: string; wiring: string; firmware: ArrayBuffer; trial: number; from: number }
+  // where from is more than 0, the trial's cues happen until then, and hands take over
   | { kind: 'run'; running: boolean }
   | { kind: 'speed'; speed: number }
   | { kind: 'step' } // to the next state of a display
   | { kind: 'do'; control: number; release?: boolean; to?: string }
+  | { kind: 'check'; name: string; marks: boolean } // marks the trials that are there
   | { kind: 'end' } // pauses, and tells what was done since power-on
 
 export type Answer =
   | { kind: 'opened'; trials: string[]; bench: Description }
   | { kind: 'shown'; now: number; displays?: Track[]; serial?: string; share: number; running: boolean; stop: string }
+  | { kind: 'checked'; tried: Tried }
   | { kind: 'ended'; length: number; done: Doing[] } // the length in ps
   | { kind: 'failed'; error: string }

@@ -1,7 +1,10 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
+import type { Tried } from '../types'
 import type { Answer, Description, Doing, Request } from './protocol'
 
 export type Shown = Extract<Answer, { kind: 'shown' }>
+
+type Opened = Omit<Extract<Request, { kind: 'open' }>, 'kind'>
 
 // useBench has a bench simulated in a worker of its own, from when it is first opened until the page goes.
 export function useBench() {
@@ -11,10 +14,11 @@ export function useBench() {
   const [shown, setShown] = useState<Shown>()
   const [error, setError] = useState('')
   const [waiting, setWaiting] = useState(false)
+  const checked = useRef<(tried?: Tried) => void>(undefined)
   const ended = useRef<(end: { length: number; done: Doing[] }) => void>(undefined)
 
   const say = useCallback((m: Request) => worker.current?.postMessage(m), [])
-  const open = useCallback((exercise: string, firmware: ArrayBuffer, trial: number) => {
+  const open = useCallback((what: Opened) => {
     if (!worker.current) {
       worker.current = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
       worker.current.onerror = () => setError('The bench could not be started in this browser.')
@@ -31,9 +35,12 @@ export function useBench() {
               displays: data.displays ?? was?.displays,
               serial: data.serial ?? was?.serial,
             }))
+          case 'checked':
+            return checked.current?.(data.tried)
           case 'ended':
             return ended.current?.(data)
           case 'failed':
+            checked.current?.()
             setWaiting(false)
             return setError(data.error)
         }
@@ -43,7 +50,7 @@ export function useBench() {
     setShown(undefined)
     setBench(undefined)
     setWaiting(true)
-    worker.current.postMessage({ kind: 'open', exercise, firmware, trial } satisfies Request)
+    worker.current.postMessage({ kind: 'open', ...what } satisfies Request)
   }, [])
   // end pauses the bench, and gives what was done by hand since power-on.
   const end = useCallback(
@@ -54,6 +61,15 @@ export function useBench() {
       }),
     [],
   )
+  // check marks the firmware on the trials that are there.
+  const check = useCallback(
+    (name: string, marks: boolean) =>
+      new Promise<Tried | undefined>((told) => {
+        checked.current = told
+        worker.current?.postMessage({ kind: 'check', name, marks } satisfies Request)
+      }),
+    [],
+  )
   useEffect(() => () => worker.current?.terminate(), [])
-  return { open, say, end, bench, trials, shown, error, waiting }
+  return { open, say, end, check, bench, trials, shown, error, waiting }
 }

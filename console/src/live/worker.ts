@@ -8,8 +8,10 @@ import { Pace } from './pace'
 // happens at the end of a slice.
 
 interface Bench {
-  read: (exercise: string, firmware: Uint8Array) => string
-  begin: (trial: number, cues: boolean) => string
+  read: (exercise: string, wiring: string, firmware: Uint8Array) => string
+  begin: (trial: number, way: 'hand' | 'taken') => string
+  takeOver: () => string
+  check: (name: string, marks: boolean) => string
   advance: (until: number) => string
   displays: () => string
   serial: () => string
@@ -101,8 +103,10 @@ function keep({ control, release = false, to }: Extract<Request, { kind: 'do' }>
 function answer(m: Request) {
   switch (m.kind) {
     case 'open': {
-      const trials = told<string[]>(scope.bench.read(m.exercise, new Uint8Array(m.firmware)))
-      const bench = told<Extract<Answer, { kind: 'opened' }>['bench']>(scope.bench.begin(m.trial, false))
+      const trials = told<string[]>(scope.bench.read(m.exercise, m.wiring, new Uint8Array(m.firmware)))
+      const bench = told<Extract<Answer, { kind: 'opened' }>['bench']>(
+        scope.bench.begin(m.trial, m.from > 0 ? 'taken' : 'hand'),
+      )
       opened = true
       lines = bench.displays.some((t) => t.geometry.type === 'lines')
       controls = bench.controls
@@ -110,7 +114,13 @@ function answer(m: Request) {
       now = 0
       stop = ''
       displays = ''
-      pace.begin(performance.now(), 0)
+      while (now < m.from && !stop) {
+        const state = told<{ now: number; stop: string }>(scope.bench.advance(Math.min(m.from, now + 50e6)))
+        now = state.now
+        stop = state.stop
+      }
+      if (m.from > 0) told(scope.bench.takeOver())
+      pace.begin(performance.now(), now)
       return say({ kind: 'opened', trials, bench })
     }
     case 'run':
@@ -134,6 +144,10 @@ function answer(m: Request) {
       told(scope.bench.do(m.control, m.release ?? false, m.to ?? ''))
       keep(m)
       return
+    case 'check':
+      running = false
+      show()
+      return say({ kind: 'checked', tried: told(scope.bench.check(m.name, m.marks)) })
     case 'end':
       running = false
       show()

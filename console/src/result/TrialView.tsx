@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { memo, useCallback, useEffect, useMemo, useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useNavigate, useSearchParams } from 'react-router'
 import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
 import { frameAt } from '../bench/Display'
@@ -103,6 +103,11 @@ function Bench({ about, number, trial, reel, findings, unmarked }: Props & { ree
         <Moment
           at={`/submissions/${part(about.result.id)}/reels/${number}`}
           clock={player.clock}
+          bench={
+            about.staff && !captured.test(about.result.file)
+              ? (t) => `/submissions/${part(about.result.id)}/bench?trial=${number}&at=${(t / second).toFixed(6)}`
+              : undefined
+          }
           link={(t) =>
             setSearch(
               { trial: String(number), at: (t / second).toFixed(6) },
@@ -200,7 +205,18 @@ const Written = memo(function Written({ reel, seek }: { reel: Reel; seek: (t: nu
 })
 
 // Moment leads to this very moment: by a link, as a picture, and to the film of all of them.
-function Moment({ at, clock, link }: { at: string; clock: Clock; link: (t: number) => void }) {
+function Moment({
+  at,
+  clock,
+  link,
+  bench,
+}: {
+  at: string
+  clock: Clock
+  link: (t: number) => void
+  bench?: (t: number) => string
+}) {
+  const navigate = useNavigate()
   return (
     <span className="flex items-center gap-3 text-sm">
       <a href={address(`${at}/film.svg`)}>film strip</a>
@@ -213,6 +229,11 @@ function Moment({ at, clock, link }: { at: string; clock: Clock; link: (t: numbe
       <button type="button" className="quiet" onClick={() => link(clock.now())}>
         Link to this moment
       </button>
+      {bench && (
+        <button type="button" className="quiet" onClick={() => navigate(bench(clock.now()))}>
+          Take over from here
+        </button>
+      )}
     </span>
   )
 }
