@@ -16,6 +16,7 @@ import (
 	"hemble/demo"
 	"hemble/demo/class"
 	"hemble/service/servicetest"
+	"hemble/wire"
 )
 
 // firmware writes a firmware of the demo course to a file.
@@ -123,4 +124,54 @@ func TestLiveTerminal(t *testing.T) {
 		chromedp.SendKeys(`input[aria-label="type to log"]`, "open\n", chromedp.ByQuery),
 		chromedp.WaitVisible(`//pre[@role="log"][contains(., "gate")]`))
 	assert.Empty(t, axe(t, ctx, "light"))
+}
+
+// A probe is put to the bench while it runs: what was done stays done, nets are drawn at any width, time goes from edge
+// to edge, and displays can be looked at as driven.
+func TestLiveScope(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	_, err := c.FromTemplate(t.Context(), "boats", wire.FromTemplate{Template: "four-digits-scanned", Title: "Boats",
+		Brief: "Count."})
+	require.NoError(t, err)
+	reference, err := filepath.Abs("../templates/04-four-digits-scanned/reference.elf")
+	require.NoError(t, err)
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/boats/bench"),
+		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+		chromedp.SetUploadFiles(`input[type=file]`, []string{reference}, chromedp.ByQuery),
+		chromedp.WaitVisible(`//*[@data-testid="live bench"]`), passes(0.3))
+	press := func(kind input.KeyType) chromedp.Action {
+		return input.DispatchKeyEvent(kind).WithKey("b").WithText("b")
+	}
+	run(t, ctx, press(input.KeyDown), passes(0.15), press(input.KeyUp), passes(0.2))
+	counted := func() chromedp.Action {
+		return chromedp.Poll(`[...document.querySelectorAll('[data-testid="live bench"] svg')].some(s =>
+			/ shows +1$/.test(s.getAttribute('aria-label').replace(/"/g, '')))`, nil)
+	}
+	run(t, ctx, counted(), button("Scope"), chromedp.WaitVisible(`section[aria-label="scope"] canvas`), counted(),
+		button("Pause"), chromedp.WaitVisible(`//button[contains(., "Run")]`))
+	for range 8 {
+		run(t, ctx, chromedp.Click(`button[aria-label="less time"]`, chromedp.ByQuery))
+	}
+	run(t, ctx, chromedp.Sleep(200*time.Millisecond))
+	picture(t, ctx, "live-scope")
+	assert.Empty(t, axe(t, ctx, "light"))
+	at := func() (s string) {
+		run(t, ctx, chromedp.Text(`output[aria-label="time since power-on"]`, &s, chromedp.ByQuery))
+		return s
+	}
+	before := at()
+	run(t, ctx, button("Next edge"), button("Next edge"), chromedp.Sleep(200*time.Millisecond))
+	for range 3 {
+		run(t, ctx, button("Next edge"), chromedp.Sleep(100*time.Millisecond))
+	}
+	assert.NotEqual(t, before, at())
+	run(t, ctx, chromedp.Click(`//button[.="as driven"]`), chromedp.Sleep(200*time.Millisecond))
+	var shown string
+	run(t, ctx, chromedp.Evaluate(`[...document.querySelectorAll('[data-testid="live bench"] svg')].map(s =>
+		s.getAttribute('aria-label')).join()`, &shown))
+	assert.NotRegexp(t, ` shows +1$`, shown, "one digit at a time")
 }

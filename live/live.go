@@ -4,6 +4,7 @@ package live
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 
@@ -43,6 +44,7 @@ type Description struct {
 type Session struct {
 	Description
 	bench *bench.Bench
+	probe *Probe // nil for none
 }
 
 // Image reads a firmware for an exercise's chip; nil for a bench without one. An error says what it is not.
@@ -76,8 +78,8 @@ const (
 	Handed Way = "taken" // they are carried out until somebody takes over
 )
 
-// Begin powers a bench on, with the seed of a trial.
-func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way) (*Session, error) {
+// Begin powers a bench on, with the seed of a trial; with a probe where one is wanted, which costs time.
+func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way, probed bool) (*Session, error) {
 	if trial < 0 || trial >= len(x.Trials) {
 		return nil, fmt.Errorf("the exercise has no trial %d", trial+1)
 	}
@@ -89,11 +91,17 @@ func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way) (*Sessi
 	default:
 		t.Length, t.Cues = Longest, nil
 	}
-	b, err := bench.New(x, &t, im, bench.Options{})
+	var probe *Probe
+	var o bench.Options
+	if probed {
+		probe = newProbe(x.Parts)
+		o.Watcher = probe
+	}
+	b, err := bench.New(x, &t, im, o)
 	if err != nil {
 		return nil, err
 	}
-	return &Session{bench: b,
+	return &Session{bench: b, probe: probe,
 		Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}, nil
 }
 
@@ -106,6 +114,32 @@ func (s *Session) Now() clock.Time { return s.bench.Now() }
 // Advance lets simulated time go by.
 func (s *Session) Advance(ctx context.Context, until clock.Time) error {
 	return s.bench.Advance(ctx, until)
+}
+
+// AdvanceToChange goes on to the next moment at which a net changes, or to a time; it needs a probe.
+func (s *Session) AdvanceToChange(ctx context.Context, until clock.Time) error {
+	if s.probe == nil {
+		return errNoProbe
+	}
+	return s.bench.AdvanceToChange(ctx, until)
+}
+
+var errNoProbe = errors.New("no probe is at the bench")
+
+// Scope gives all nets from one time to another, in so many columns; it needs a probe.
+func (s *Session) Scope(from, to clock.Time, columns int) ([]Trace, error) {
+	if s.probe == nil {
+		return nil, errNoProbe
+	}
+	return s.probe.Scope(from, to, columns), nil
+}
+
+// Driven are the displays as they are driven now, each with a single frame; it needs a probe.
+func (s *Session) Driven() ([]display.Track, error) {
+	if s.probe == nil {
+		return nil, errNoProbe
+	}
+	return s.probe.Driven(s.Now()), nil
 }
 
 // Displays are as a person sees them now, each with a single frame.

@@ -38,7 +38,7 @@ func image(t *testing.T, x *exercise.Exercise, path string) (s *live.Session) {
 	require.NoError(t, err)
 	im, err := live.Image(x, file)
 	require.NoError(t, err)
-	s, err = live.Begin(x, 0, im, live.ByHand)
+	s, err = live.Begin(x, 0, im, live.ByHand, false)
 	require.NoError(t, err)
 	return s
 }
@@ -91,7 +91,7 @@ func TestRefused(t *testing.T) {
 	x := read(t, "../demo/course/boat-counter")
 	_, err = live.Image(x, []byte("no firmware"))
 	require.Error(t, err)
-	_, err = live.Begin(x, 7, nil, live.ByHand)
+	_, err = live.Begin(x, 7, nil, live.ByHand, false)
 	require.Error(t, err)
 }
 
@@ -100,7 +100,7 @@ const slice = 37 * clock.Millisecond
 
 // sliced runs a trial in slices.
 func sliced(t *testing.T, x *exercise.Exercise, trial int, im *firmware.Image) []byte {
-	s, err := live.Begin(x, trial, im, live.AsCued)
+	s, err := live.Begin(x, trial, im, live.AsCued, false)
 	require.NoError(t, err)
 	for end := x.Trials[trial].Length; s.Now() < end; {
 		require.NoError(t, s.Advance(t.Context(), min(end, s.Now()+slice)))
@@ -139,7 +139,7 @@ func TestTakeOver(t *testing.T) {
 	whole, err := bench.Run(t.Context(), x, &x.Trials[trial], im)
 	require.NoError(t, err)
 	at := (cues[1].At + cues[2].At) / 2
-	s, err := live.Begin(x, trial, im, live.Handed)
+	s, err := live.Begin(x, trial, im, live.Handed, false)
 	require.NoError(t, err)
 	require.NoError(t, s.Advance(t.Context(), at))
 	s.TakeOver()
@@ -157,7 +157,7 @@ func TestTakeOver(t *testing.T) {
 			}
 		}
 	}
-	_, err = live.Begin(x, 99, im, live.Handed)
+	_, err = live.Begin(x, 99, im, live.Handed, false)
 	assert.Error(t, err)
 }
 

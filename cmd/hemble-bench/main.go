@@ -40,21 +40,34 @@ func main() {
 			}
 			return names, nil
 		}),
-		// begin(trial, way): powers on, and describes the bench.
+		// begin(trial, way, probe): powers on, with a probe where one is wanted, and describes the bench.
 		"begin": call(func(args []js.Value) (any, error) {
 			var err error
-			if s, err = live.Begin(x, args[0].Int(), im, live.Way(args[1].String())); err != nil {
+			if s, err = live.Begin(x, args[0].Int(), im, live.Way(args[1].String()),
+				args[2].Bool()); err != nil {
 				return nil, err
 			}
 			return s.Description, nil
 		}),
 		// advance(nanoseconds): lets time go by, and gives how far it has come, and why it stopped.
 		"advance": call(func(args []js.Value) (any, error) {
-			if err := s.Advance(context.Background(), clock.Time(args[0].Float())*clock.Nanosecond); err != nil {
+			if err := s.Advance(context.Background(), nanoseconds(args[0])); err != nil {
 				return nil, err
 			}
-			return map[string]any{"now": int64(s.Now() / clock.Nanosecond), "stop": s.Stop()}, nil
+			return map[string]any{"now": inNanoseconds(s.Now()), "stop": s.Stop()}, nil
 		}),
+		// edge(nanoseconds): goes on to the next moment at which a net changes.
+		"edge": call(func(args []js.Value) (any, error) {
+			if err := s.AdvanceToChange(context.Background(), nanoseconds(args[0])); err != nil {
+				return nil, err
+			}
+			return map[string]any{"now": inNanoseconds(s.Now()), "stop": s.Stop()}, nil
+		}),
+		// scope(from, to, columns): all nets over a stretch of time.
+		"scope": call(func(args []js.Value) (any, error) {
+			return s.Scope(nanoseconds(args[0]), nanoseconds(args[1]), args[2].Int())
+		}),
+		"driven": call(func([]js.Value) (any, error) { return s.Driven() }),
 		"takeOver": call(func([]js.Value) (any, error) {
 			s.TakeOver()
 			return nil, nil
@@ -76,6 +89,10 @@ func main() {
 	}))
 	select {}
 }
+
+// Times of the page are in ns, with fractions.
+func nanoseconds(v js.Value) clock.Time  { return clock.Time(v.Float() * float64(clock.Nanosecond)) }
+func inNanoseconds(t clock.Time) float64 { return float64(t) / float64(clock.Nanosecond) }
 
 // call makes a function of the page that gives JSON.
 func call(f func([]js.Value) (any, error)) js.Func {

@@ -63,6 +63,8 @@ type Bench struct {
 	loggedAt clock.Time
 	load     *load // nil without a chip
 	watcher  Watcher
+	single   bool // Advance ends with the next net that changes
+	moved    bool // one did
 
 	effects   [][2][]effect  // of followed pins, by level
 	touched   []machine.Edge // a buffer of followed
@@ -275,7 +277,7 @@ func (b *Bench) node(target string) *node {
 // that stopped leaves its pins as they are; displays go on.
 func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 	length = min(length, b.length)
-	for b.now < length {
+	for b.now < length && !(b.single && b.moved) {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
@@ -297,6 +299,14 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 		}
 	}
 	return nil
+}
+
+// AdvanceToChange continues to the next moment at which a net changes, or to a time. It takes a watcher: without one
+// edges may come in bundles.
+func (b *Bench) AdvanceToChange(ctx context.Context, until clock.Time) error {
+	b.single, b.moved = true, false
+	defer func() { b.single = false }()
+	return b.Advance(ctx, until)
 }
 
 // runs reports whether there is a machine that has not stopped.
@@ -347,6 +357,9 @@ func (b *Bench) Drive(t clock.Time, changes []machine.Change, at machine.Place) 
 		}
 	}
 	b.settle()
+	if b.single && b.moved {
+		return b.now
+	}
 	return b.events.next()
 }
 
@@ -425,7 +438,7 @@ func (b *Bench) settle() {
 			if n.told == n.Drive {
 				continue
 			}
-			n.told = n.Drive
+			n.told, b.moved = n.Drive, true
 			for _, a := range n.parts {
 				b.parts[a.part].changed |= 1 << a.terminal
 				touched |= 1 << a.part

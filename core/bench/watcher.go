@@ -7,7 +7,7 @@ import (
 	"hemble/core/machine"
 )
 
-// Watcher is told of everything that happens on a bench, as it happens: vision is off.
+// Watcher is told of everything that happens on a bench, as it happens, without the inertia of an eye.
 type Watcher interface {
 	// Net is a net that came out differently; contended tells that strong drivers work against each other.
 	Net(name string, d circuit.Drive, contended bool)

@@ -25,8 +25,7 @@ type Window struct {
 	States  bool // keep how displays look, too, for drawing
 	Moments []reel.Moment
 
-	tracks   []display.Track // of each part; without a form for what shows nothing
-	states   []display.State
+	driven   *Driven
 	nets     map[string]string     // levels now
 	changed  []string              // nets that changed at this moment ...
 	was      map[string]string     // and what they were at before, until the window begins
@@ -41,17 +40,8 @@ const maxMoments = 10_000
 
 // NewWindow looks at the parts of a bench from one time to another.
 func NewWindow(parts []*part.Instance, from, to clock.Time) *Window {
-	w := &Window{From: from, To: to, nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{},
+	return &Window{From: from, To: to, driven: NewDriven(parts), nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{},
 		was: map[string]string{}, looked: map[int]display.State{}}
-	for _, p := range parts {
-		t, s := display.Track{Display: p.Name}, display.State{}
-		if p.Kind.Geometry != nil {
-			t.Geometry = p.Kind.Geometry(*p)
-			s = t.Geometry.Type().Dark(t.Geometry)
-		}
-		w.tracks, w.states = append(w.tracks, t), append(w.states, s)
-	}
-	return w
 }
 
 // Net takes a net's new level.
@@ -76,36 +66,22 @@ func (w *Window) Net(name string, d circuit.Drive, contended bool) {
 
 // Light takes a light's new current.
 func (w *Window) Light(number, light int, nA int64) {
-	s := w.change(number)
-	s.Lights[light], s.Levels[light] = display.Dark, int(min(255, nA*255/display.Nominal))
-	if nA >= visible {
-		s.Lights[light] = display.Lit
-	}
-}
-
-// change gives the state of a display that changes now, and keeps how it looked until the window begins.
-func (w *Window) change(number int) *display.State {
-	s := &w.states[number]
-	if _, known := w.looked[number]; !known && !w.started {
-		before := *s
-		before.Lights, before.Levels = slices.Clone(s.Lights), slices.Clone(s.Levels)
-		before.Cells, before.Pixels = slices.Clone(s.Cells), slices.Clone(s.Pixels)
-		w.looked[number] = before
-	}
-	w.touched[number] = true
-	return s
+	w.change(number)
+	w.driven.Light(number, light, nA)
 }
 
 // Cell takes a cell's new content.
 func (w *Window) Cell(number, cell int, value display.Cell) {
-	switch s := w.change(number); {
-	case s.Pixels != nil:
-		s.Pixels[cell] = byte(value)
-	case value == 0:
-		s.Cells[cell] = ' '
-	default:
-		s.Cells[cell] = value
+	w.change(number)
+	w.driven.Cell(number, cell, value)
+}
+
+// change notes that a display changes now, and keeps how it looked until the window begins.
+func (w *Window) change(number int) {
+	if _, known := w.looked[number]; !known && !w.started {
+		w.looked[number] = w.driven.State(number)
 	}
+	w.touched[number] = true
 }
 
 // Settled ends a moment. The first one of a window is everything as it stood before the window began.
@@ -113,7 +89,7 @@ func (w *Window) Settled(t clock.Time, at machine.Place) {
 	if t >= w.From {
 		w.begin()
 		if t <= w.To && len(w.changed)+len(w.touched) > 0 {
-			w.moment(t, at, w.nets, w.states)
+			w.moment(t, at, w.nets, w.driven)
 		}
 	}
 	w.changed = w.changed[:0]
@@ -129,20 +105,20 @@ func (w *Window) begin() {
 	}
 	w.started = true
 	changed, touched := w.changed, w.touched
-	nets, states := maps.Clone(w.nets), slices.Clone(w.states)
+	nets, before := maps.Clone(w.nets), &Driven{w.driven.Tracks, slices.Clone(w.driven.States)}
 	maps.Copy(nets, w.was)
 	for i, s := range w.looked {
-		states[i] = s
+		before.States[i] = s
 	}
 	w.changed, w.touched = slices.Sorted(maps.Keys(nets)), map[int]bool{}
-	for i, t := range w.tracks {
+	for i, t := range w.driven.Tracks {
 		w.touched[i] = t.Geometry.TypeName != ""
 	}
-	w.moment(w.From, machine.Place{}, nets, states)
+	w.moment(w.From, machine.Place{}, nets, before)
 	w.changed, w.touched = changed, touched
 }
 
-func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, states []display.State) {
+func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, driven *Driven) {
 	if len(w.Moments) == maxMoments {
 		w.overflow++
 		return
@@ -157,12 +133,13 @@ func (w *Window) moment(t clock.Time, at machine.Place, nets map[string]string, 
 		}
 	}
 	for i, touched := range w.touched {
-		if s := states[i]; touched && (s.Lights != nil || s.Cells != nil || s.Pixels != nil) {
-			m.Displays[w.tracks[i].Display] = w.tracks[i].Describe(s)
-			if w.States {
-				m.States[w.tracks[i].Display] = display.State{Lights: slices.Clone(s.Lights),
-					Levels: slices.Clone(s.Levels), Cells: slices.Clone(s.Cells), Pixels: slices.Clone(s.Pixels)}
-			}
+		if !touched || !driven.shows(i) {
+			continue
+		}
+		t := &driven.Tracks[i]
+		m.Displays[t.Display] = t.Describe(driven.States[i])
+		if w.States {
+			m.States[t.Display] = driven.State(i)
 		}
 	}
 	if w.Place != nil && at != (machine.Place{}) {

@@ -18,7 +18,7 @@ const told = (text) => {
 for (const job of JSON.parse(readFileSync(0, 'utf8'))) {
   const firmware = job.firmware ? readFileSync(job.firmware) : new Uint8Array()
   told(globalThis.bench.read(readFileSync(job.exercise, 'utf8'), '', firmware))
-  told(globalThis.bench.begin(job.trial, 'cues'))
+  told(globalThis.bench.begin(job.trial, 'cues', false))
   for (let now = 0; now < job.length; ) now = told(globalThis.bench.advance(Math.min(now + slice, job.length))).now
   console.log(createHash('sha256').update(globalThis.bench.reel()).digest('hex'))
 }

@@ -4,6 +4,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { OnBench, onTheWall } from '../bench/OnBench'
 import { useROM } from '../bench/Strip'
 import { Inputs } from './Inputs'
+import { ScopeLanes, columns } from './ScopeLanes'
 import { Sound } from './Sound'
 import type { Doing } from './protocol'
 import { useBench } from './useBench'
@@ -46,6 +47,8 @@ export function LiveBench({ of }: { of: Subject }) {
   const [refused, setRefused] = useState('')
   const [recording, setRecording] = useState(false)
   const [demonstration, setDemonstration] = useState<{ length: number; done: Doing[] }>()
+  const [driven, setDriven] = useState(false)
+  const [scope, setScope] = useState<{ width: number; end?: number }>()
   const [tried, setTried] = useState<Tried>()
   const [checking, setChecking] = useState(false)
   const start = async (from: File | string, trial: number, record = false, at = 0) => {
@@ -63,6 +66,11 @@ export function LiveBench({ of }: { of: Subject }) {
     } finally {
       setBuilding(false)
     }
+  }
+  const look = (driven: boolean, scope?: { width: number; end?: number }) => {
+    setDriven(driven)
+    setScope(scope)
+    say({ kind: 'look', driven, scope: scope && { ...scope, columns } })
   }
   const begun = useRef(false)
   useEffect(() => {
@@ -134,7 +142,10 @@ export function LiveBench({ of }: { of: Subject }) {
               <button
                 type="button"
                 className="plate flex w-24 items-center justify-center gap-2"
-                onClick={() => say({ kind: 'run', running: !shown?.running })}
+                onClick={() => {
+                  if (scope?.end !== undefined) look(driven, { width: scope.width }) // now again
+                  say({ kind: 'run', running: !shown?.running })
+                }}
               >
                 {shown?.running ? <Pause size={16} aria-hidden /> : <Play size={16} aria-hidden />}
                 {shown?.running ? 'Pause' : 'Run'}
@@ -178,6 +189,36 @@ export function LiveBench({ of }: { of: Subject }) {
                   </ToggleGroup.Item>
                 ))}
               </ToggleGroup.Root>
+              <ToggleGroup.Root
+                type="single"
+                value={driven ? 'driven' : 'seen'}
+                onValueChange={(v) => v && look(v === 'driven', scope)}
+                className="flex"
+                aria-label="how displays are looked at"
+              >
+                {['seen', 'driven'].map((v) => (
+                  <ToggleGroup.Item
+                    key={v}
+                    value={v}
+                    className="px-2 text-sm text-slate data-[state=on]:border-b-2 data-[state=on]:border-bottle data-[state=on]:text-bottle"
+                  >
+                    as {v}
+                  </ToggleGroup.Item>
+                ))}
+              </ToggleGroup.Root>
+              <button
+                type="button"
+                className="quiet"
+                aria-pressed={!!scope}
+                onClick={() => look(driven, scope ? undefined : { width: 1e8 })}
+              >
+                Scope
+              </button>
+              {(driven || scope) && (
+                <button type="button" className="quiet" onClick={() => say({ kind: 'edge' })}>
+                  Next edge
+                </button>
+              )}
               <Sound tracks={shown?.displays ?? bench.displays} />
               {of.demonstrate && (
                 <button
@@ -196,6 +237,21 @@ export function LiveBench({ of }: { of: Subject }) {
                 {seconds((shown?.now ?? 0) * 1000)}
               </output>
             </div>
+            {scope && shown?.traces && (
+              <ScopeLanes
+                traces={shown.traces}
+                until={shown.until ?? shown.now}
+                width={scope.width}
+                setWidth={(width) => look(driven, { ...scope, width })}
+                still={!shown.running}
+                move={(by) =>
+                  look(driven, {
+                    ...scope,
+                    end: Math.min(shown.now, Math.max(scope.width, (scope.end ?? shown.now) + by * scope.width)),
+                  })
+                }
+              />
+            )}
             {shown?.serial && (
               <pre
                 className="max-h-48 overflow-auto border-t border-line py-2 font-mono text-sm"

@@ -31,6 +31,20 @@ export interface Description {
   controls: Control[]
 }
 
+// Scope is a stretch of time of all nets, up to a moment; now where there is none.
+export interface Scope {
+  width: number
+  columns: number
+  end?: number
+}
+
+// Trace is a net over that stretch: for each column 0, 1, z (floating), ~ (between), x (fought over), # (several
+// changes) or a space (not known any more).
+export interface Trace {
+  net: string
+  columns: string
+}
+
 export type Request =
   | { kind: 'open'; exercise: string; wiring: string; firmware: ArrayBuffer; trial: number; from: number }
   // where from is more than 0, the trial's cues happen until then, and hands take over
@@ -38,12 +52,24 @@ export type Request =
   | { kind: 'speed'; speed: number }
   | { kind: 'step' } // to the next state of a display
   | { kind: 'do'; control: number; release?: boolean; to?: string }
+  | { kind: 'edge' } // to the next change of a net, where a probe is at the bench
+  | { kind: 'look'; driven: boolean; scope?: Scope } // puts a probe to the bench, where one is needed
   | { kind: 'check'; name: string; marks: boolean } // marks the trials that are there
   | { kind: 'end' } // pauses, and tells what was done since power-on
 
 export type Answer =
   | { kind: 'opened'; trials: string[]; bench: Description }
-  | { kind: 'shown'; now: number; displays?: Track[]; serial?: string; share: number; running: boolean; stop: string }
+  | {
+      kind: 'shown'
+      now: number
+      displays?: Track[]
+      serial?: string
+      traces?: Trace[]
+      until?: number // where the traces end
+      share: number
+      running: boolean
+      stop: string
+    }
   | { kind: 'checked'; tried: Tried }
   | { kind: 'ended'; length: number; done: Doing[] } // the length in ps
   | { kind: 'failed'; error: string }

@@ -34,6 +34,8 @@ export function useBench() {
               ...data,
               displays: data.displays ?? was?.displays,
               serial: data.serial ?? was?.serial,
+              traces: data.traces ?? was?.traces,
+              until: data.until ?? was?.until,
             }))
           case 'checked':
             return checked.current?.(data.tried)
