@@ -62,7 +62,7 @@ firmware: tools
 
 # Speed as ratios to the plain stepping reference in the same run, of the bare core and with displays; what displays
 # cost; an hour of a clock; a capture of 1 GB; in headless Chromium, script and layout of a step through a minute of two
-# displays (8 ms meant), and filtering 1,000 rows as one types (100 ms meant).
+# displays (8 ms meant), filtering 1,000 rows as one types (100 ms meant), and the live bench.
 bench: tools console
 	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
@@ -70,6 +70,7 @@ bench: tools console
 	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
 	HEMBLE_LONG=1 go test ./demo/checks/marking -run LongCapture -count 1 -v
 	go test ./console -run '^$$' -bench 'Scrub|Filter' -benchtime 3x
+	go test ./console -run '^$$' -bench Live -benchtime 1x
 
 # 200 submissions of four trials of 20 s each.
 bench-class: tools

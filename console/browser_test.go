@@ -150,7 +150,6 @@ func TestConsole(t *testing.T) {
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/"),
 			chromedp.WaitVisible(`//a[text()="Chamber level gauge"]`))
 		require.Contains(t, text(t, ctx), "Keeper's board")
-		picture(t, ctx, "exercises")
 	})
 	t.Run("submissions, live", func(t *testing.T) {
 		run(t, ctx, chromedp.Click(`//a[text()="Chamber level gauge"]`),

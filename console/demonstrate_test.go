@@ -36,7 +36,6 @@ func TestDemonstrate(t *testing.T) {
 	signIn(t, ctx, s.Address)
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises"), link("New exercise"),
 		chromedp.WaitVisible(`input[name=template]`))
-	picture(t, ctx, "templates")
 	assert.Empty(t, axe(t, ctx, "light"))
 	run(t, ctx, chromedp.Click(`input[value=digit-with-keys]`, chromedp.ByQuery),
 		chromedp.WaitVisible(`input[name=title]`),
@@ -59,7 +58,6 @@ func TestDemonstrate(t *testing.T) {
 		return input.DispatchKeyEvent(kind).WithKey(key).WithText(key)
 	}
 	run(t, ctx, press(input.KeyDown), shows("paddle", "0"), passes(0.1), press(input.KeyUp), passes(0.5))
-	picture(t, ctx, "recording")
 	run(t, ctx, button("Stop recording"), chromedp.WaitVisible(`//h2[contains(., "as you showed it")]`),
 		button("Make a trial of it"),
 		chromedp.WaitVisible(`//p[@role="status"][contains(., "Played again, the reference has")][contains(., "✓")]`),
@@ -72,7 +70,6 @@ func TestDemonstrate(t *testing.T) {
 		chromedp.WaitVisible(`//p[@role="status"][contains(., "8 / 8")]`),
 		chromedp.WaitVisible(`//section[@aria-label="strength"]`),
 		button("Save as a new revision"), has("saved as revision 2"))
-	picture(t, ctx, "saved")
 
 	saved, err := c.Exercise(t.Context(), "paddle-height")
 	require.NoError(t, err)

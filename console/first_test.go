@@ -59,7 +59,7 @@ func TestWritingTogether(t *testing.T) {
 
 	// A taken name is refused with a free one.
 	run(t, ctx, chromedp.Evaluate(`onbeforeunload = null`, nil), link("All exercises"), button("Leave"),
-		link("New exercise"), typed(strings.Replace(old, "marks: ", "marks: ", 1)),
+		link("Write one"), typed(strings.Replace(old, "marks: ", "marks: ", 1)),
 		chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"),
 		has("boat-lamps-2 is free"))
 	now, err = c.Exercise(t.Context(), "boat-lamps")

@@ -4,6 +4,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,7 +30,6 @@ func TestPractice(t *testing.T) {
 			chromedp.ByQuery), shows("right", "0"), button("Check it here"),
 		chromedp.WaitVisible(`//section[@aria-label="what it shows"]`))
 	assert.Contains(t, text(t, ctx), "Hidden trials")
-	picture(t, ctx, "practice")
 	assert.Empty(t, axe(t, ctx, "light"))
 	var sheet string
 	run(t, ctx, chromedp.Text(`section[aria-label="what it shows"] p`, &sheet, chromedp.ByQuery))
@@ -40,8 +40,8 @@ func TestPractice(t *testing.T) {
 	assert.Empty(t, list)
 }
 
-// Who marks takes a submission over at the moment that is shown, and works its keys from there.
-func TestTakeOver(t *testing.T) {
+// Who marks continues a submission by hand from the moment that is shown, and works its keys from there.
+func TestContinue(t *testing.T) {
 	requireBuilt(t)
 	s, c := servicetest.Start(t, t.TempDir())
 	marked := servicetest.Course(t.Context(), t, c, func(x, file string) bool {
@@ -52,10 +52,12 @@ func TestTakeOver(t *testing.T) {
 	ctx := browser(t, false)
 	signIn(t, ctx, s.Address)
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID+"?trial=0&at=2.5"),
-		button("Take over from here"), chromedp.WaitVisible(`//p[contains(., "taken over at 2.500 s")]`),
+		button("Continue by hand from here"),
+		chromedp.WaitVisible(`//p[contains(., "continued by hand from 2.500 s")]`),
 		chromedp.Poll(`parseFloat(document.querySelector('output')?.textContent ?? 0) > 2.5`, nil))
-	picture(t, ctx, "taken-over")
-	var x, y float64
-	run(t, ctx, chromedp.WaitVisible(`//h2[.="What hands can do"]`))
-	_, _ = x, y
+	press := func(kind input.KeyType) chromedp.Action {
+		return input.DispatchKeyEvent(kind).WithKey("b").WithText("b")
+	}
+	run(t, ctx, shows("right", "4"), press(input.KeyDown), shows("right", "5"), press(input.KeyUp), passes(2))
+	run(t, ctx, shows("right", "5"))
 }

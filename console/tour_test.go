@@ -50,7 +50,7 @@ func TestTheTour(t *testing.T) {
 	run(t, keeper, button("Link"), chromedp.Text(`[role=status] code`, &link1, chromedp.ByQuery))
 
 	// 3: the exercise of the tour, tried with a program of one's own, saved.
-	run(t, keeper, link("Exercises"), link("New exercise"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
+	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
 		typed(string(text[1])), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`),
 		chromedp.Click(`//button[@role="tab"][text()="firmware"]`),
 		chromedp.SetUploadFiles(`[role=tabpanel][data-state=active] input[type=file]`,

@@ -96,7 +96,7 @@ func TestFromNothingToAGradebook(t *testing.T) {
 			chromedp.Evaluate(`document.execCommand("selectAll")`, nil), input.InsertText(text)}
 	}
 	wrong := strings.Replace(string(x.Text), "part: lamp", "part: lmap", 1)
-	run(t, keeper, link("Exercises"), link("New exercise"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
+	run(t, keeper, link("Exercises"), link("Write one"), chromedp.WaitVisible(`.cm-content`, chromedp.ByQuery),
 		has("valid"), write(wrong), has("lmap"), has("problems; the first in line"))
 	run(t, keeper, write(string(x.Text)), chromedp.WaitVisible(`//p[contains(., "✓ valid")]`), button("Save"),
 		has("revision 1"))

@@ -73,9 +73,9 @@ type Way string
 
 // The ways.
 const (
-	ByHand Way = "hand"  // they are left out
-	AsCued Way = "cues"  // they are carried out, and nothing else
-	Handed Way = "taken" // they are carried out until somebody takes over
+	ByHand Way = "hand"   // they are left out
+	AsCued Way = "cues"   // they are carried out, and nothing else
+	Handed Way = "handed" // they are carried out until hands go on
 )
 
 // Begin powers a bench on, with the seed of a trial; with a probe where one is wanted, which costs time.
@@ -105,8 +105,8 @@ func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way, probed 
 		Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}, nil
 }
 
-// TakeOver leaves out what is left of the trial's cues: hands go on from here.
-func (s *Session) TakeOver() { s.bench.TakeOver() }
+// ByHand leaves out what is left of the trial's cues: hands go on from here.
+func (s *Session) ByHand() { s.bench.ByHand() }
 
 // Now is how far it has come.
 func (s *Session) Now() clock.Time { return s.bench.Now() }
@@ -134,16 +134,32 @@ func (s *Session) Scope(from, to clock.Time, columns int) ([]Trace, error) {
 	return s.probe.Scope(from, to, columns), nil
 }
 
-// Driven are the displays as they are driven now, each with a single frame; it needs a probe.
-func (s *Session) Driven() ([]display.Track, error) {
+// Driven are the displays as they are driven now; it needs a probe.
+func (s *Session) Driven() ([]Shown, error) {
 	if s.probe == nil {
 		return nil, errNoProbe
 	}
-	return s.probe.Driven(s.Now()), nil
+	return shown(s.probe.Driven(s.Now())), nil
 }
 
-// Displays are as a person sees them now, each with a single frame.
-func (s *Session) Displays() []display.Track { return s.bench.Live() }
+// Shown is what a display shows now: a frame, of a terminal its latest lines. What it is made of stands in the
+// description.
+type Shown struct {
+	Display string          `json:"display"`
+	Custom  [][8]uint8      `json:"custom,omitempty"` // as of a display.Track
+	Frames  []display.Frame `json:"frames"`
+}
+
+func shown(tracks []display.Track) []Shown {
+	out := []Shown{}
+	for _, t := range tracks {
+		out = append(out, Shown{t.Display, t.Custom, t.Frames})
+	}
+	return out
+}
+
+// Displays are as a person sees them now.
+func (s *Session) Displays() []Shown { return shown(s.bench.Live()) }
 
 // Serial is what a terminal got so far.
 func (s *Session) Serial() string { return s.bench.Serial() }

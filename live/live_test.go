@@ -126,8 +126,9 @@ func effortless(t *testing.T, text []byte) string {
 	return string(out)
 }
 
-// A trial is taken over at a moment: what its cues did until then is as in the trial, and none of them comes later.
-func TestTakeOver(t *testing.T) {
+// A trial is continued by hand from a moment on: what its cues did until then is as in the trial, and none of them
+// comes later.
+func TestContinue(t *testing.T) {
 	x := read(t, "../demo/course/lock-tally")
 	file, err := os.ReadFile("../demo/course/lock-tally/firmware/keane-debounced.elf")
 	require.NoError(t, err)
@@ -142,7 +143,7 @@ func TestTakeOver(t *testing.T) {
 	s, err := live.Begin(x, trial, im, live.Handed, false)
 	require.NoError(t, err)
 	require.NoError(t, s.Advance(t.Context(), at))
-	s.TakeOver()
+	s.ByHand()
 	require.NoError(t, s.Advance(t.Context(), x.Trials[trial].Length))
 	control := slices.IndexFunc(s.Controls, func(c live.Control) bool { return c.Part == cues[0].Part })
 	require.NoError(t, s.Do(control, false, ""))

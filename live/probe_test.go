@@ -12,8 +12,8 @@ import (
 	"hemble/live"
 )
 
-// A probe changes nothing of what is seen. It tells each net's levels at any width, stops at each change of one, and has
-// the displays as driven.
+// A probe changes nothing of what is seen. It tells each net's levels at any width, stops at each change of one, and
+// has the displays as driven.
 func TestProbe(t *testing.T) {
 	x := read(t, "../templates/04-four-digits-scanned")
 	file, err := os.ReadFile("../templates/04-four-digits-scanned/reference.elf")

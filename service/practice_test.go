@@ -80,7 +80,8 @@ func TestPractice(t *testing.T) {
 		require.NotNil(t, x, "%v\n%s", problems, p.Exercise)
 		assert.Contains(t, x.Brief, brief.Values[0].Value)
 	}
-	built, err := marsh.PracticeBuild(t.Context(), class.Name, "guarded", "a.c", []byte("int main(void) { for (;;); }\n"))
+	built, err := marsh.PracticeBuild(t.Context(), class.Name, "guarded", "a.c",
+		[]byte("int main(void) { for (;;); }\n"))
 	require.NoError(t, err)
 	assert.Equal(t, "\x7fELF", string(built.Data[:4]))
 	_, err = marsh.PracticeBuild(t.Context(), class.Name, "guarded", "a.c", []byte("int main(void) { retrun; }\n"))
@@ -135,7 +136,8 @@ func TestFromTemplate(t *testing.T) {
 	assert.Contains(t, x.Files, "reference.elf")
 	_, err = c.FromTemplate(t.Context(), "paddle", from)
 	assert.Equal(t, "taken", client.Code(err))
-	for name, bad := range map[string]wire.FromTemplate{"No Name": from, "a": {Template: "none", Title: "a", Brief: "b"},
+	for name, bad := range map[string]wire.FromTemplate{"No Name": from,
+		"a": {Template: "none", Title: "a", Brief: "b"},
 		"b": {Template: from.Template, Brief: "b"}, "c": {Template: from.Template, Title: "a\nb", Brief: "b"},
 		"d": {Template: from.Template, Title: "a"}} {
 		_, err := c.FromTemplate(t.Context(), name, bad)

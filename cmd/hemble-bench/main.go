@@ -68,8 +68,8 @@ func main() {
 			return s.Scope(nanoseconds(args[0]), nanoseconds(args[1]), args[2].Int())
 		}),
 		"driven": call(func([]js.Value) (any, error) { return s.Driven() }),
-		"takeOver": call(func([]js.Value) (any, error) {
-			s.TakeOver()
+		"byHand": call(func([]js.Value) (any, error) {
+			s.ByHand()
 			return nil, nil
 		}),
 		"displays": call(func([]js.Value) (any, error) { return s.Displays(), nil }),

@@ -34,7 +34,7 @@ const FromTemplate = named(() => import('./pages/FromTemplate'), 'FromTemplate')
 const benches = () => import('./pages/LiveBench')
 const ExerciseBench = named(benches, 'ExerciseBench')
 const PracticeBench = named(benches, 'PracticeBench')
-const TakenOver = named(benches, 'TakenOver')
+const ContinuedBench = named(benches, 'ContinuedBench')
 const Account = named(() => import('./pages/Account'), 'Account')
 const Administration = named(() => import('./pages/Administration'), 'Administration')
 
@@ -76,7 +76,7 @@ const router = createBrowserRouter(
         </Route>
         <Route path="/classes/:class/assignments/:exercise/bench" element={<PracticeBench />} />
         <Route path="/submissions/:id" element={<ResultPage />} />
-        <Route path="/submissions/:id/bench" element={<TakenOver />} />
+        <Route path="/submissions/:id/bench" element={<ContinuedBench />} />
         <Route path="*" element={<h1 className="py-8 text-xl">There is nothing at this address.</h1>} />
       </Route>
     </Route>,

@@ -69,7 +69,7 @@ type Bench struct {
 	effects   [][2][]effect  // of followed pins, by level
 	touched   []machine.Edge // a buffer of followed
 	cues      []exercise.Cue
-	byHand    bool // the trial's cues are left out from now on
+	byHand    bool         // the trial's cues are left out from now on
 	started   []clock.Time // when each of them began; -1 for not yet
 	waiting   []*waiting
 	glanced   clock.Time
@@ -188,9 +188,9 @@ func (b *Bench) Notes() []machine.Note { return b.reel.Notes }
 // Serial is what the first serial port sent so far.
 func (b *Bench) Serial() string { return strings.ToValidUTF8(string(b.serial), "�") }
 
-// TakeOver leaves out the cues of the trial that have not begun: from now on it is worked from outside. A press that has
+// ByHand leaves out the cues of the trial that have not begun: from now on it is worked from outside. A press that has
 // begun ends in its time.
-func (b *Bench) TakeOver() { b.byHand, b.waiting = true, nil }
+func (b *Bench) ByHand() { b.byHand, b.waiting = true, nil }
 
 // Cue carries a cue out now.
 func (b *Bench) Cue(c exercise.Cue) {

@@ -40,8 +40,9 @@ const maxMoments = 10_000
 
 // NewWindow looks at the parts of a bench from one time to another.
 func NewWindow(parts []*part.Instance, from, to clock.Time) *Window {
-	return &Window{From: from, To: to, driven: NewDriven(parts), nets: map[string]string{"GND": "low", "VCC": "high"}, touched: map[int]bool{},
-		was: map[string]string{}, looked: map[int]display.State{}}
+	return &Window{From: from, To: to, driven: NewDriven(parts), nets: map[string]string{"GND": "low", "VCC": "high"},
+		touched: map[int]bool{},
+		was:     map[string]string{}, looked: map[int]display.State{}}
 }
 
 // Net takes a net's new level.

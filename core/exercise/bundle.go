@@ -27,8 +27,8 @@ var (
 
 // Bundle writes an exercise as somebody may have it, to be simulated elsewhere: with the values of the student that the
 // reader is for, without comments, and, for students, without hidden trials, notes, choices that others have and what
-// persons mark. An exercise whose trials are all hidden gets one without cues. Trials may lack expectations: it is to be
-// read as a draft.
+// persons mark. An exercise whose trials are all hidden gets one without cues. Trials may lack expectations: it is to
+// be read as a draft.
 func (r Reader) Bundle(text []byte, p Part) ([]byte, error) {
 	var doc yaml.Node
 	if err := yaml.Unmarshal(text, &doc); err != nil {

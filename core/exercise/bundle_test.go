@@ -64,7 +64,8 @@ func TestBundle(t *testing.T) {
 	for _, p := range []exercise.Part{{}, {Expectations: true}, {Expectations: true, Marks: true}} {
 		text, err := exercise.Reader{Student: key}.Bundle([]byte(secretive), p)
 		require.NoError(t, err)
-		for _, word := range []string{"SECRET", "hidden", "vary", "4321", "1250", "2718", "notes", "style", "&lamp", "${"} {
+		for _, word := range []string{"SECRET", "hidden", "vary", "4321", "1250", "2718", "notes", "style", "&lamp",
+			"${"} {
 			if word != own.Varied[0].Value {
 				assert.NotContains(t, string(text), word)
 			}

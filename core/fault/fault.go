@@ -126,12 +126,13 @@ var All = sync.OnceValue(func() []*Fault {
 	}
 	for _, k := range part.Kinds() {
 		for _, m := range k.Misread {
-			all = append(all, &Fault{Entry: m.Entry, Wiring: m.Wiring, Partly: m.Partly, Sizes: func(s *Subject) []Size {
-				if s.Part.Kind.Name != k.Name {
-					return nil
-				}
-				return s.misread(m)
-			}})
+			all = append(all,
+				&Fault{Entry: m.Entry, Wiring: m.Wiring, Partly: m.Partly, Sizes: func(s *Subject) []Size {
+					if s.Part.Kind.Name != k.Name {
+						return nil
+					}
+					return s.misread(m)
+				}})
 		}
 	}
 	slices.SortFunc(all, func(a, b *Fault) int { return strings.Compare(string(a.Code), string(b.Code)) })

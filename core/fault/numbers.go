@@ -110,7 +110,8 @@ func shownScaled(s *Subject) []Size {
 		return nil
 	}
 	if fahrenheit {
-		return []Size{{Text: fmt.Sprintf("The number on %s is in degrees Fahrenheit where Celsius is expected.", s.Part.Name),
+		return []Size{{Text: fmt.Sprintf("The number on %s is in degrees Fahrenheit where Celsius is expected.",
+			s.Part.Name),
 			Reel: renumbered(s, func(n int) (int, bool) { return (n - 32) * 5 / 9, n >= 32 })}}
 	}
 	low, high := 0.0, math.Inf(1)

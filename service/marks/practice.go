@@ -1,7 +1,6 @@
 package marks
 
 import (
-	"context"
 	"strings"
 
 	"hemble/core/exercise"
@@ -10,8 +9,8 @@ import (
 	"hemble/wire"
 )
 
-// practice gives what a page needs to practise an assignment on its live bench: for a student with their own values, and
-// of what is expected as much as they see on a sheet by now.
+// practice gives what a page needs to practise an assignment on its live bench: for a student with their own values,
+// and of what is expected as much as they see on a sheet by now.
 func (a *API) practice(r *web.Request) (any, error) {
 	v, err := a.viewOf(r, r.Class, r.Assignment, r.Account)
 	if err != nil {
@@ -46,14 +45,9 @@ func (a *API) practiceBuild(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	ctx, done, err := a.Turns.Enter(r)
+	data, err := a.built(r, r.Class.ID, x, f)
 	if err != nil {
 		return nil, err
-	}
-	defer done()
-	data, err := a.Grader.Build(ctx, r.Class.ID, x, f)
-	if err != nil {
-		return nil, grading.OutOfTime(ctx, grading.TellTried(ctx, f.File, err))
 	}
 	return wire.Firmware{File: f.File, Data: data}, nil
 }
@@ -73,21 +67,23 @@ func (a *API) bench(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	data, err := a.built(r, r.Submission.ClassID, x, grading.Tried{File: m.File, Data: m.Data})
+	if err != nil {
+		return nil, err
+	}
+	return &wire.Bench{Title: strings.TrimSpace(x.Title), Exercise: string(text), Wiring: string(m.Wiring),
+		File: m.File,
+		Data: data}, nil
+}
+
+// built gives what a chip is programmed with, in the caller's turn.
+func (a *API) built(r *web.Request, class int64, x *exercise.Exercise, f grading.Tried) ([]byte, error) {
 	ctx, done, err := a.Turns.Enter(r)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	data, err := a.built(ctx, r, x, grading.Tried{File: m.File, Data: m.Data})
-	if err != nil {
-		return nil, err
-	}
-	return &wire.Bench{Title: strings.TrimSpace(x.Title), Exercise: string(text), Wiring: string(m.Wiring), File: m.File,
-		Data: data}, nil
-}
-
-func (a *API) built(ctx context.Context, r *web.Request, x *exercise.Exercise, f grading.Tried) ([]byte, error) {
-	data, err := a.Grader.Build(ctx, r.Submission.ClassID, x, f)
+	data, err := a.Grader.Build(ctx, class, x, f)
 	if err != nil {
 		return nil, grading.OutOfTime(ctx, grading.TellTried(ctx, f.File, err))
 	}

@@ -48,3 +48,17 @@ export function Strip({ track, rom, most = 14 }: { track?: Track; rom?: number[]
     </span>
   )
 }
+
+// Strips are those of all displays, with groups in the place of their members.
+export function Strips({ tracks, rom }: { tracks: Track[]; rom?: number[][] }) {
+  return tracks
+    .filter((track) => !tracks.some((group) => group.of?.includes(track.display)))
+    .map((track) => (
+      <div key={track.display} className="flex items-center gap-3 py-1">
+        <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
+          {track.display}
+        </span>
+        <Strip track={track} rom={rom} />
+      </div>
+    ))
+}

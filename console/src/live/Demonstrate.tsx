@@ -2,11 +2,11 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { form, part, send } from '../api'
-import { Strip, useROM } from '../bench/Strip'
+import { Strips, useROM } from '../bench/Strip'
 import { Saved } from '../editor/Saved'
 import { Strength } from '../editor/Strength'
 import type { Demonstrated, Exercise, Tried, Variant } from '../types'
-import { seconds } from '../time'
+import { brief, seconds } from '../time'
 import { Act } from '../ui/Act'
 import { InTurn } from '../ui/Place'
 import type { Doing } from './protocol'
@@ -139,16 +139,7 @@ export function Demonstrate({ exercise, tag, from, trials, shown, discard }: Pro
       )}
       {draft && (
         <>
-          {draft.reel.tracks
-            .filter((track) => !draft.reel.tracks.some((group) => group.of?.includes(track.display)))
-            .map((track) => (
-              <div key={track.display} className="flex items-center gap-3 py-1">
-                <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
-                  {track.display}
-                </span>
-                <Strip track={track} rom={rom} />
-              </div>
-            ))}
+          <Strips tracks={draft.reel.tracks} rom={rom} />
           {!!draft.reel.cues?.length && (
             <>
               <h3 className="pt-3 text-slate">What is done</h3>
@@ -156,6 +147,7 @@ export function Demonstrate({ exercise, tag, from, trials, shown, discard }: Pro
                 {draft.reel.cues.map((c, i) => (
                   <li key={i} title={draft.cues[i]}>
                     <span className="inline-block w-20 pr-3 text-right font-mono">{seconds(c.start)}</span> {c.text}
+                    {c.end > c.start ? ` for ${brief(c.end - c.start)}` : ''}
                   </li>
                 ))}
               </ul>

@@ -1,13 +1,13 @@
 import * as ToggleGroup from '@radix-ui/react-toggle-group'
 import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
-import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { type ReactNode, useEffect, useRef, useState, useSyncExternalStore } from 'react'
 import { OnBench, onTheWall } from '../bench/OnBench'
 import { useROM } from '../bench/Strip'
 import { Inputs } from './Inputs'
 import { ScopeLanes, columns } from './ScopeLanes'
 import { Sound } from './Sound'
 import type { Doing } from './protocol'
-import { useBench } from './useBench'
+import { type Time, useBench } from './useBench'
 import { seconds } from '../time'
 import { Outcome } from '../result/Outcome'
 import type { Track, Tried } from '../types'
@@ -38,7 +38,7 @@ export interface Shown {
 
 // LiveBench runs a bench in the page, with hands on its keys.
 export function LiveBench({ of }: { of: Subject }) {
-  const { open, say, end, check, bench, trials, shown, error, waiting } = useBench()
+  const { open, say, end, check, bench, trials, shown, time, error, waiting } = useBench()
   const references = of.references ?? []
   const [from, setFrom] = useState<File | string>()
   const [trial, setTrial] = useState(0)
@@ -208,7 +208,7 @@ export function LiveBench({ of }: { of: Subject }) {
               </ToggleGroup.Root>
               <button
                 type="button"
-                className="quiet"
+                className="quiet aria-pressed:text-bottle aria-pressed:underline"
                 aria-pressed={!!scope}
                 onClick={() => look(driven, scope ? undefined : { width: 1e8 })}
               >
@@ -234,20 +234,20 @@ export function LiveBench({ of }: { of: Subject }) {
                 </button>
               )}
               <output className="ml-auto font-mono" aria-label="time since power-on">
-                {seconds((shown?.now ?? 0) * 1000)}
+                <Now time={time} />
               </output>
             </div>
             {scope && shown?.traces && (
               <ScopeLanes
                 traces={shown.traces}
-                until={shown.until ?? shown.now}
+                until={shown.until}
                 width={scope.width}
                 setWidth={(width) => look(driven, { ...scope, width })}
                 still={!shown.running}
                 move={(by) =>
                   look(driven, {
                     ...scope,
-                    end: Math.min(shown.now, Math.max(scope.width, (scope.end ?? shown.now) + by * scope.width)),
+                    end: Math.min(time.now(), Math.max(scope.width, (scope.end ?? time.now()) + by * scope.width)),
                   })
                 }
               />
@@ -278,7 +278,7 @@ export function LiveBench({ of }: { of: Subject }) {
             {bench.controls.length === 0 ? (
               <p className="text-slate">This bench has nothing to press, turn or set.</p>
             ) : (
-              <Inputs key={shown ? 'on' : 'off'} controls={bench.controls} say={say} />
+              <Inputs controls={bench.controls} say={say} />
             )}
           </div>
         </div>
@@ -308,6 +308,11 @@ export function LiveBench({ of }: { of: Subject }) {
         of.demonstrate?.({ from, trials, done: demonstration, discard: () => setDemonstration(undefined) })}
     </>
   )
+}
+
+// Now is the time since power-on.
+function Now({ time }: { time: Time }) {
+  return <>{seconds(useSyncExternalStore(time.subscribe, time.now) * 1000)}</>
 }
 
 // Displays are the instruments, as a person sees them now.

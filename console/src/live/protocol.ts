@@ -25,6 +25,9 @@ export interface Doing {
   to?: string
 }
 
+// Shown is what a display shows now; what it is made of stands in the description.
+export type Shown = Pick<Track, 'display' | 'custom' | 'frames'>
+
 export interface Description {
   title: string
   displays: Track[]
@@ -47,7 +50,7 @@ export interface Trace {
 
 export type Request =
   | { kind: 'open'; exercise: string; wiring: string; firmware: ArrayBuffer; trial: number; from: number }
-  // where from is more than 0, the trial's cues happen until then, and hands take over
+  // where from is more than 0, the trial's cues happen until then, and hands go on
   | { kind: 'run'; running: boolean }
   | { kind: 'speed'; speed: number }
   | { kind: 'step' } // to the next state of a display
@@ -62,7 +65,7 @@ export type Answer =
   | {
       kind: 'shown'
       now: number
-      displays?: Track[]
+      displays?: Shown[] // those that changed
       serial?: string
       traces?: Trace[]
       until?: number // where the traces end

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import '../../made/go.js'
 import code from '../../made/bench.wasm.gz?url'
-import type { Answer, Description, Doing, Request, Scope, Trace } from './protocol'
+import type { Answer, Description, Doing, Request, Scope, Shown, Trace } from './protocol'
 import { Pace } from './pace'
 
 // The simulation, off the page's own thread. Time goes by in slices; between them messages are taken, so that an input
@@ -9,11 +9,11 @@ import { Pace } from './pace'
 
 interface Bench {
   read: (exercise: string, wiring: string, firmware: Uint8Array) => string
-  begin: (trial: number, way: 'hand' | 'taken', probe: boolean) => string
+  begin: (trial: number, way: 'hand' | 'handed', probe: boolean) => string
   edge: (until: number) => string
   scope: (from: number, to: number, columns: number) => string
   driven: () => string
-  takeOver: () => string
+  byHand: () => string
   check: (name: string, marks: boolean) => string
   advance: (until: number) => string
   displays: () => string
@@ -52,6 +52,7 @@ let running = false
 let now = 0
 let stop = ''
 let displays = '' // as they were told last
+let each: Record<string, string> = {} // the same, one by one
 let lines = false // a terminal is among the displays
 let waiting = 0 // a timer
 let origin: { trial: number; from: number } = { trial: 0, from: 0 }
@@ -84,6 +85,22 @@ function traces(): { traces?: Trace[]; until?: number } {
   return { traces: told<Trace[]>(page.bench.scope(Math.max(0, until - scope.width), until, scope.columns)), until }
 }
 
+// forget has all displays told again.
+function forget() {
+  displays = ''
+  each = {}
+}
+
+// changes are the displays that show something else than was told.
+function changes(text: string): Shown[] {
+  return (JSON.parse(text) as Shown[]).filter((d) => {
+    const now = JSON.stringify([d.custom, d.frames.map((f) => [f.text, f.state])])
+    const same = each[d.display] === now
+    each[d.display] = now
+    return !same
+  })
+}
+
 function show() {
   const text = driven && probed ? page.bench.driven() : page.bench.displays()
   const changed = text !== displays
@@ -92,7 +109,7 @@ function show() {
   say({
     kind: 'shown',
     now,
-    displays: changed ? JSON.parse(text) : undefined,
+    displays: changed ? changes(text) : undefined,
     serial,
     ...traces(),
     share: pace.share,
@@ -108,7 +125,7 @@ function tick() {
   const target = pace.target(performance.now(), now)
   pace.reached(advance(target), now)
   show()
-  waiting = page.setTimeout(tick, pace.behind ? 0 : 12)
+  waiting = page.setTimeout(tick, pace.behind ? 0 : 15)
 }
 
 // keep notes what was done, for a trial that is made of it; no trial takes more.
@@ -122,14 +139,14 @@ function keep({ control, release = false, to }: Extract<Request, { kind: 'do' }>
 // power switches the bench on, and brings it to where it was to begin.
 function power(probe: boolean) {
   probed = probe
-  const bench = told<Description>(page.bench.begin(origin.trial, origin.from > 0 ? 'taken' : 'hand', probe))
+  const bench = told<Description>(page.bench.begin(origin.trial, origin.from > 0 ? 'handed' : 'hand', probe))
   controls = bench.controls
   lines = bench.displays.some((t) => t.geometry.type === 'lines')
   now = 0
   stop = ''
-  displays = ''
+  forget()
   reach(origin.from)
-  if (origin.from > 0) told(page.bench.takeOver())
+  if (origin.from > 0) told(page.bench.byHand())
   return bench
 }
 
@@ -201,7 +218,7 @@ function answer(m: Request) {
       scoped = 0
       const wanted = driven || !!scope
       if (opened && wanted !== probed) probe(wanted)
-      displays = ''
+      forget()
       probed = opened ? probed : wanted
       if (opened) show()
       return

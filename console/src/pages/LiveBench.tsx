@@ -109,8 +109,8 @@ export function PracticeBench() {
   )
 }
 
-// TakenOver is a submission, taken over at a moment of one of its trials.
-export function TakenOver() {
+// ContinuedBench is a submission, continued by hand from a moment of one of its trials.
+export function ContinuedBench() {
   const { id = '' } = useParams()
   const [search] = useSearchParams()
   const { data, error } = useQuery({
@@ -130,14 +130,13 @@ export function TakenOver() {
           <>
             This is {data.file}, with its student’s values
             {seconds > 0
-              ? `, taken over at ${seconds.toFixed(3)} s of its trial: what the trial does later is yours`
+              ? `, continued by hand from ${seconds.toFixed(3)} s of its trial on: what the trial would do later is yours`
               : ''}
             . Nothing counts. <Link to={`/submissions/${id}`}>Back to the result</Link>
           </>
         ),
         text: data.exercise,
         wiring: data.wiring,
-        references: [data.file],
         begin: { from: data.file, trial, at: Math.max(0, Math.round((seconds * second) / 1000)) },
         programmed: async () => bytes(data.data),
       }}

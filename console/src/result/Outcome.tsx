@@ -1,4 +1,4 @@
-import { Strip, useROM } from '../bench/Strip'
+import { Strips, useROM } from '../bench/Strip'
 import { brief, seconds } from '../time'
 import type { Pair, Tried } from '../types'
 import { outcomeColour, outcomeMark } from '../ui/marks'
@@ -24,16 +24,7 @@ export function Outcome({ tried: { sheet, reels } }: { tried: Tried }) {
       {sheet.trials.map((t, i) => (
         <section key={t.name} className="pt-3">
           <h3 className="border-t-2 border-ink pt-1">{t.name}</h3>
-          {reels[i]?.tracks
-            .filter((track) => !reels[i].tracks.some((group) => group.of?.includes(track.display)))
-            .map((track) => (
-              <div key={track.display} className="flex items-center gap-3 py-1">
-                <span className="w-24 shrink-0 truncate text-sm text-slate" title={track.display}>
-                  {track.display}
-                </span>
-                <Strip track={track} rom={rom} />
-              </div>
-            ))}
+          {reels[i] && <Strips tracks={reels[i].tracks} rom={rom} />}
           <ul className="text-sm">
             {t.verdicts.map((v, k) => (
               <li key={k} className="flex gap-3 border-t border-line py-1">

@@ -231,7 +231,7 @@ function Moment({
       </button>
       {bench && (
         <button type="button" className="quiet" onClick={() => navigate(bench(clock.now()))}>
-          Take over from here
+          Continue by hand from here
         </button>
       )}
     </span>

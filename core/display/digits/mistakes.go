@@ -224,8 +224,9 @@ var leadingZeros = &display.Mistake{
 			ends = append(ends, at-1)
 		}
 		for _, last := range ends {
-			out = append(out, display.Size{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
-				Effect: "leading zeros are missing", State: swap(last, zero, blank)},
+			out = append(out,
+				display.Size{Text: fmt.Sprintf("%s shows leading zeros where blanks are expected.", c.Name),
+					Effect: "leading zeros are missing", State: swap(last, zero, blank)},
 				display.Size{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 					Effect: "leading zeros are shown where blanks are expected", State: swap(last, blank, zero)})
 		}

@@ -66,7 +66,8 @@ var unreset = part.Misread{
 		Subsumes: []finding.Code{"carry", "limit"}},
 	Setting: "power-on", Assumed: true, Mends: true, Taken: map[string][]string{"": {"zero"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
-		return fmt.Sprintf("%s is not reset at the start: it counts on from what it happens to hold at power-on.", b.Name)
+		return fmt.Sprintf("%s is not reset at the start: it counts on from what it happens to hold at power-on.",
+			b.Name)
 	},
 }
 

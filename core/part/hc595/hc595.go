@@ -69,12 +69,13 @@ var early = part.Misread{
 		Catch: "read the display shortly after it should change"},
 	Setting: "latch", Assumed: true, Mends: true, Taken: map[string][]string{"": {"open"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
-		return fmt.Sprintf("%s is latched before its bits are shifted in: it shows what was sent the time before.", b.Name)
+		return fmt.Sprintf("%s is latched before its bits are shifted in: it shows what was sent the time before.",
+			b.Name)
 	},
 }
 
-// seven is the mistake of a program that shifts seven bits for each register of a chain: those for the far ones stop one
-// place too early. It would suit registers of seven stages.
+// seven is the mistake of a program that shifts seven bits for each register of a chain: those for the far ones stop
+// one place too early. It would suit registers of seven stages.
 var seven = part.Misread{
 	Entry: finding.Entry{Code: "clocks", Price: finding.Wiring, Order: 10,
 		Doc: "a shift register has fewer clocks than it has stages: all bits are one place off"},

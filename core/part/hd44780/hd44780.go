@@ -38,7 +38,8 @@ func init() {
 	part.Register(&part.Kind{
 		Name:   "lcd",
 		Turned: []string{"d4", "d5", "d6", "d7"},
-		Exchanged: [][2]string{{"rs", "e"}, {"rs", "rw"}, {"rw", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"}, {"d6", "d7"}, {"d5", "d7"},
+		Exchanged: [][2]string{{"rs", "e"}, {"rs", "rw"}, {"rw", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"},
+			{"d6", "d7"}, {"d5", "d7"},
 			{"d4", "d6"}},
 		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
 		Title:    "Character LCD",

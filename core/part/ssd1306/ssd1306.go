@@ -111,7 +111,8 @@ var addressing = part.Misread{
 		Doc: "a picture is sent in another order of columns and pages than the display was set to"},
 	Setting: "addressing", Assumed: true, Taken: map[string][]string{"": modes}, Wiring: true,
 	Text: func(b part.Instance, taken string) string {
-		return fmt.Sprintf("The program sends the picture of %s as for %s addressing, and sets another mode.", b.Name, taken)
+		return fmt.Sprintf("The program sends the picture of %s as for %s addressing, and sets another mode.", b.Name,
+			taken)
 	},
 }
 
