@@ -99,6 +99,8 @@ func instructorsPlaces(submission string) []place {
 		{"library", "/exercises", `//a[text()="Chamber level gauge"]`},
 		{"editor", "/exercises/chamber-gauge", `//p[contains(., "valid")]`},
 		{"live-bench", "/exercises/chamber-gauge/bench", `//h1[contains(., "live bench")]`},
+		{"templates", "/exercises/new/template", `//input[@name="template"]`},
+		{"continued", "/submissions/" + submission + "/bench?trial=0&at=1", `[data-testid="live bench"] svg`},
 		{"account", "/account", `//td[contains(., "this session")]`},
 		{"administration", "/administration", `//h2[text()="Accounts"]`},
 		{"classes", "/classes", `//a[text()="` + class.Title + `"]`},
@@ -159,6 +161,8 @@ func TestEveryPage(t *testing.T) {
 			visit(place{"student-class", "/classes/" + class.Name, `//a[text()="Chamber level gauge"]`})
 			visit(place{"student-exercise", "/classes/" + class.Name + "/assignments/chamber-gauge",
 				`//h2[text()="Task"]`})
+			visit(place{"practice", "/classes/" + class.Name + "/assignments/chamber-gauge/bench",
+				`//h1[contains(., "live bench")]`})
 		})
 	}
 }

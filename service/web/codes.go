@@ -19,6 +19,7 @@ type Code struct {
 var Codes = []Code{
 	{"accept", 422, "Nothing can be accepted here: the submission is not marked, or the frame does not exist."},
 	{"bad-request", 400, "The request is not well formed."},
+	{"brief", 422, "A brief is required, or it is too long."},
 	{"busy", 429, "You are already waiting for several simulations."},
 	{"changed", 412, "Somebody else changed this since you read it. Read it again."},
 	{"code", 404, "No class has this join code."},
@@ -26,6 +27,7 @@ var Codes = []Code{
 	{"cross-site", 403, "A browser's session can only change things from the service's own pages."},
 	{"csv", 422, "The table cannot be read; the text says where."},
 	{"decided", 409, "These proposed marks were applied or discarded already."},
+	{"demonstration", 422, "No trial can be made of what was done by hand; the text says why."},
 	{"disabled", 403, "The account is disabled."},
 	{"done", 409, "This was finished already."},
 	{"effort", 503, "The simulation took too long and was stopped."},
@@ -74,6 +76,7 @@ var Codes = []Code{
 	{"student", 422, "The class has no such student."},
 	{"submissions", 422, "One of the submissions is not of this assignment, or none is named."},
 	{"taken", 409, "The name or login is taken."},
+	{"template", 422, "There is no template of this name."},
 	{"text", 422, "A text is missing or too long."},
 	{"title", 422, "The title is missing or too long."},
 	{"token", 422, "The token's name, scope or number of days is not valid."},

@@ -22,6 +22,9 @@ export interface Subject {
   wiring?: string // a student's own
   references?: string[] // firmware that is at hand, by name
   accept?: string // the kinds of file that may be chosen; none where none may
+  rewired?: boolean // a student's own wiring may be given
+  chipless?: boolean // it has no chip, and needs no firmware
+  none?: string // why there is nothing to run
   programmed: (from: File | string) => Promise<ArrayBuffer> // what the chip is programmed with
   begin?: { from: string; trial: number; at: number } // at once; at a moment of a trial where it is more than 0, in ns
   check?: { marks: boolean; note: ReactNode } // the visible trials can be marked here
@@ -47,11 +50,12 @@ export function LiveBench({ of }: { of: Subject }) {
   const [refused, setRefused] = useState('')
   const [recording, setRecording] = useState(false)
   const [demonstration, setDemonstration] = useState<{ length: number; done: Doing[] }>()
+  const [wiring, setWiring] = useState(of.wiring ?? '')
   const [driven, setDriven] = useState(false)
   const [scope, setScope] = useState<{ width: number; end?: number }>()
   const [tried, setTried] = useState<Tried>()
   const [checking, setChecking] = useState(false)
-  const start = async (from: File | string, trial: number, record = false, at = 0) => {
+  const start = async (from: File | string, trial: number, record = false, at = 0, own?: string) => {
     setRecording(record)
     setTried(undefined)
     setFrom(from)
@@ -59,7 +63,7 @@ export function LiveBench({ of }: { of: Subject }) {
     setRefused('')
     setBuilding(true)
     try {
-      open({ exercise: of.text, wiring: of.wiring ?? '', firmware: await of.programmed(from), trial, from: at })
+      open({ exercise: of.text, wiring: own ?? wiring, firmware: await of.programmed(from), trial, from: at })
       say({ kind: 'speed', speed })
     } catch (e) {
       setRefused((e as Error).message)
@@ -111,7 +115,28 @@ export function LiveBench({ of }: { of: Subject }) {
             />
           </label>
         )}
-        {trials.length > 1 && from && (
+        {of.rewired && (
+          <label>
+            <span className="block text-sm text-slate">Your own wiring, if it differs</span>
+            <input
+              type="file"
+              accept=".yaml,.yml"
+              className="field"
+              onChange={async (e) => {
+                const own = (await e.target.files?.[0]?.text()) ?? ''
+                setWiring(own)
+                if (from) void start(from, trial, false, 0, own)
+              }}
+            />
+          </label>
+        )}
+        {of.chipless && (
+          <button type="button" className="plate" onClick={() => start('', trial)}>
+            Power on
+          </button>
+        )}
+        {of.none && <p className="text-amber">≈ {of.none}</p>}
+        {trials.length > 1 && from !== undefined && (
           <label>
             <span className="block text-sm text-slate">Bounce and chance as in</span>
             <select className="field" value={trial} onChange={(e) => start(from, Number(e.target.value))}>

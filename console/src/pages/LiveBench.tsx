@@ -12,6 +12,9 @@ const ready = /\.(hex|elf)$/i
 const usable = /\.(hex|elf|c|cpp|zip|S)$/i
 const kinds = { firmware: ['.hex', '.elf'], source: ['.c', '.cpp', '.zip', '.S'] }
 
+// A bench without a chip runs by itself.
+const chipless = (text = '') => /^chip:\s*(\{[^}]*)?\bis: none\b/m.test(text)
+
 const bytes = (data: string) => Uint8Array.from(atob(data), (c) => c.charCodeAt(0)).buffer
 
 // ExerciseBench is the bench of an exercise, for those who write it: trials are made of what they do.
@@ -43,9 +46,11 @@ export function ExerciseBench() {
         ),
         text: exercise.text ?? '',
         references,
-        accept: [...kinds.firmware, ...kinds.source].join(),
+        chipless: chipless(exercise.text),
+        accept: chipless(exercise.text) ? undefined : [...kinds.firmware, ...kinds.source].join(),
         begin: fresh && references[0] ? { from: references[0], trial: 0, at: 0 } : undefined,
         programmed: async (from) => {
+          if (from === '') return new ArrayBuffer(0)
           if (typeof from !== 'string' && ready.test(from.name)) return from.arrayBuffer()
           const values: Record<string, string> = { text: exercise.text ?? '' }
           if (typeof from === 'string') Object.assign(values, { exercise: exercise.name, reference: from })
@@ -92,9 +97,14 @@ export function PracticeBench() {
           </>
         ),
         text: data.exercise,
-        accept: takes.flatMap((t) => kinds[t]).join(),
+        accept: chipless(data.exercise) ? undefined : takes.flatMap((t) => kinds[t]).join() || undefined,
+        chipless: chipless(data.exercise),
+        rewired: /student-wiring: (yes|true)/.test(data.exercise),
+        none: takes.length
+          ? undefined
+          : 'This assignment takes captures. A live bench cannot run them: there is no program in them.',
         programmed: async (from) => {
-          if (typeof from === 'string') throw new Error('Choose a file.')
+          if (typeof from === 'string') return new ArrayBuffer(0)
           if (ready.test(from.name)) return from.arrayBuffer()
           return bytes((await form<Firmware>(`${at}/build`, {}, [['file', from]])).data)
         },
