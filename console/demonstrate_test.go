@@ -1,6 +1,7 @@
 package console_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -12,6 +13,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/demo/class"
 	"hemble/service/servicetest"
+	"hemble/wire"
 )
 
 // point is the middle of a control that hands can work, by its part's name.
@@ -79,5 +81,9 @@ func TestDemonstrate(t *testing.T) {
 	assert.Len(t, read.Trials[0].Cues, 2, saved.Text)
 	assert.Equal(t, "raise", read.Trials[0].Cues[0].Part)
 	assert.Equal(t, "lower", read.Trials[0].Cues[1].Part)
-	run(t, ctx, chromedp.Click(`//a[starts-with(., "Assign to")]`), chromedp.WaitVisible(`//*[@role="dialog"]`))
+	run(t, ctx, chromedp.Click(`//a[starts-with(., "Assign to")]`), chromedp.WaitVisible(`//*[@role="dialog"]`),
+		confirm("Assign"), chromedp.WaitNotPresent(`//*[@role="dialog"]`))
+	assigned, err := c.Assignments(t.Context(), class.Name)
+	require.NoError(t, err)
+	assert.True(t, slices.ContainsFunc(assigned, func(a wire.Assignment) bool { return a.Exercise == "paddle-height" }))
 }

@@ -59,7 +59,8 @@ func TestLiveBench(t *testing.T) {
 	bad := filepath.Join(t.TempDir(), "notes.hex")
 	require.NoError(t, os.WriteFile(bad, []byte("no firmware"), 0o600))
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/lock-tally"),
-		chromedp.WaitVisible(`//a[.="Live bench"][@href="/exercises/lock-tally/bench"]`), // the page may still grow above it
+		// the page may still grow above it
+		chromedp.WaitVisible(`//a[.="Live bench"][@href="/exercises/lock-tally/bench"]`),
 		chromedp.Navigate("http://"+s.Address+"/exercises/lock-tally/bench"),
 		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
 		chromedp.SetUploadFiles(choose, []string{bad}, chromedp.ByQuery),

@@ -42,6 +42,7 @@ var sheetTemplate = template.Must(template.New("sheet").Funcs(template.FuncMap{
 		}
 		return nil
 	},
+	"cutOff": func() string { return sheet.CutOffText },
 	"count": func(s *sheet.Sheet, o judge.Outcome) int { return s.Count()[o] },
 }).Parse(sheetPage))
 

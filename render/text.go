@@ -51,7 +51,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 	for _, d := range s.Deducted {
 		b.WriteString(st.missed(d.Marks.String()+" taken off: "+d.Finding) + "\n")
 	}
-	if len(s.Findings) > 0 {
+	if len(s.Findings) > 0 || s.CutOff {
 		b.WriteString("\n" + st.title("What to know") + "\n")
 		for _, f := range s.Findings {
 			b.WriteString("  · " + f.Text + "\n")
@@ -70,6 +70,9 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 				b.WriteString("    " + st.second(f.Trial+": "+detail) + "\n")
 			}
 		}
+	}
+	if s.CutOff {
+		b.WriteString("  · " + sheet.CutOffText + "\n")
 	}
 	return b.String()
 }

@@ -2701,6 +2701,7 @@ export interface components {
         };
         Sheet: {
             by_hand?: components["schemas"]["SheetByHand"][];
+            cut_off?: boolean;
             deducted?: components["schemas"]["SheetDeduction"][];
             engine: string;
             exact?: number;

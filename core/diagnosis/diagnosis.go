@@ -105,6 +105,14 @@ type one struct {
 	size  int
 }
 
+// Advice is what a search came to.
+type Advice struct {
+	Findings []Finding
+	// CutOff tells that something is left unexplained, and that the search ended at its limit before everything was
+	// tried.
+	CutOff bool
+}
+
 type search struct {
 	ctx      context.Context
 	x        *exercise.Exercise
@@ -116,11 +124,12 @@ type search struct {
 	judged   int      // frames that were judged again
 	marks    *big.Rat // without any repair
 	full     *big.Rat
+	cutOff   bool // not everything was tried
 }
 
 // Find gives the causes of lost marks, the best explanation first; none where nothing was lost. An error means that ctx
 // was cancelled.
-func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([]Finding, error) {
+func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (Advice, error) {
 	s := &search{ctx: ctx, x: x, seen: seen, repairer: m, full: x.Marks()}
 	for _, row := range x.ByHand {
 		s.full.Sub(s.full, row.Marks)
@@ -136,15 +145,15 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 		}
 	}
 	if !lost {
-		return nil, nil
+		return Advice{}, nil
 	}
 	s.marks = s.score(reels)
 	if s.marks.Cmp(s.full) >= 0 {
-		return nil, nil
+		return Advice{}, nil
 	}
 	first, err := s.try(reels, verdicts, s.marks, nil)
 	if err != nil {
-		return nil, err
+		return Advice{}, err
 	}
 	var found []Finding
 	told := symptoms(x, seen)
@@ -154,7 +163,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
-			return nil, err
+			return Advice{}, err
 		}
 		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) {
 			chain = longer // where neither alone helps, both together must explain much
@@ -194,7 +203,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) ([
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
-	return found, nil
+	explained := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) >= 0 ||
+		slices.ContainsFunc(found, func(f Finding) bool { return strength(f) > 0 })
+	return Advice{found, s.cutOff && !explained}, nil
 }
 
 // repaired are the trials as they are with a repair.
@@ -322,6 +333,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			continue
 		}
 		if s.reruns >= minReruns && s.spent > s.budget {
+			s.cutOff = true
 			break
 		}
 		s.reruns++

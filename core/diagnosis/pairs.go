@@ -20,6 +20,7 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 	var both []candidate
 	for _, top := range tops {
 		if s.judged > maxJudged {
+			s.cutOff = true
 			break
 		}
 		next := make([][]judge.Verdict, len(s.seen))

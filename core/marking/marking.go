@@ -73,7 +73,7 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 	}
 	key := runKey{sum, x.Hash, 0, dataEnd, k.Reference}
 	k.runs.start()
-	found, known := k.runs.advised.Get(key)
+	advice, known := k.runs.advised.Get(key)
 	var made []*outcome
 	var alive []map[string]bool
 	for i := range x.Trials {
@@ -95,11 +95,13 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 	}
 	neverAlive(x, s, alive)
 	if !known {
-		if found, err = k.advise(ctx, x, im, s, made); err != nil {
+		if advice, err = k.advise(ctx, x, im, s, made); err != nil {
 			return nil, err
 		}
-		k.runs.advised.Add(key, found)
+		k.runs.advised.Add(key, advice)
 	}
+	found := advice.Findings
+	s.CutOff = advice.CutOff
 	s.Findings = append(causes(x, im, found), once(x, uncured(x, s.Findings, found))...)
 	price(x, s, found)
 	credit(x, s)

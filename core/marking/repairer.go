@@ -98,7 +98,7 @@ func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Imag
 
 // advise finds the likely causes of lost marks.
 func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, s *sheet.Sheet,
-	runs []*outcome) ([]diagnosis.Finding, error) {
+	runs []*outcome) (diagnosis.Advice, error) {
 	var seen []diagnosis.Seen
 	for i, run := range runs {
 		var verdicts []judge.Verdict

@@ -32,7 +32,7 @@ type runs struct {
 	making  singleflight.Group
 	bare    *lru.Cache[runKey, *outcome] // without their reels
 	reeled  *lru.Cache[runKey, *outcome] // with them
-	advised *lru.Cache[runKey, []diagnosis.Finding]
+	advised *lru.Cache[runKey, diagnosis.Advice]
 }
 
 // Bounds of what is remembered: outcomes and causes are small, reels are not.
@@ -44,7 +44,7 @@ const (
 func (r *runs) start() {
 	r.begin.Do(func() {
 		r.bare, r.reeled = cache[*outcome](maxOutcomes), cache[*outcome](maxReels)
-		r.advised = cache[[]diagnosis.Finding](maxOutcomes)
+		r.advised = cache[diagnosis.Advice](maxOutcomes)
 	})
 }
 

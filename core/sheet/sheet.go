@@ -27,6 +27,7 @@ type Sheet struct {
 	Messages []Message   `json:"messages,omitempty"` // of the compiler, where source was submitted
 	Trials   []Trial     `json:"trials"`
 	Findings []Finding   `json:"findings"`
+	CutOff   bool        `json:"cut_off,omitempty"` // not every cause was tried of what is lost: see CutOffText
 	ByHand   []ByHand    `json:"by_hand,omitempty"` // rows that a person marks; not in Marks yet
 	Deducted []Deduction `json:"deducted,omitempty"`
 	Values   []Value     `json:"values,omitempty"`   // what varies, as it is for this student
@@ -35,6 +36,9 @@ type Sheet struct {
 	Engine   string      `json:"engine"`
 	Times    string      `json:"times,omitempty"` // the unit of all times: clock.Unit
 }
+
+// CutOffText is what a sheet says where the search for causes ended at its limit, with something unexplained.
+const CutOffText = "Not every possible cause was tried: the search ended at its limit. A person should look at what was lost."
 
 // ByHand is a row that a person marks.
 type ByHand struct {

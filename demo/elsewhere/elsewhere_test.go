@@ -31,6 +31,7 @@ import (
 	"hemble/core/marking"
 	"hemble/core/sheet"
 	"hemble/demo/checks"
+	"hemble/render"
 )
 
 // fault is a program with one mistake or two: a right one, changed.
@@ -256,6 +257,25 @@ func TestRight(t *testing.T) {
 			assert.False(t, tried.Depends(), path)
 		}
 	}
+}
+
+// Where the search for causes ends at its limit, and leaves what was lost unexplained, the sheet says so; not where
+// nothing was lost.
+func TestCutOff(t *testing.T) {
+	b := checks.Builder(t)
+	x := read(t, "stopwatch")
+	for _, f := range faults(t) {
+		if f.Exercise == "stopwatch" && f.Name == "stops-only" {
+			s := mark(t, x, f.Source, built(t, b, x, f.Source, f.source(t)))
+			assert.True(t, s.CutOff)
+			assert.Contains(t, render.Sheet(render.Style{Width: 100}, s, nil), sheet.CutOffText)
+			right, err := os.ReadFile(filepath.Join("course", f.Exercise, "source", f.Source))
+			require.NoError(t, err)
+			assert.False(t, mark(t, x, f.Source, built(t, b, x, f.Source, right)).CutOff)
+			return
+		}
+	}
+	assert.Fail(t, "the program is gone")
 }
 
 // TestFindings marks half A, or without HEMBLE_FINDINGS, the file that takes the table, one in four of it.

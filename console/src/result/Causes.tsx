@@ -10,7 +10,12 @@ const tested: Record<string, string> = {
 // Causes are those that were tested by repairing them: they are about the whole sheet.
 export function Causes({ sheet }: { sheet: Sheet }) {
   const causes = sheet.findings.filter((f) => f.fidelity)
-  if (!causes.length) return null
+  const cutOff = sheet.cut_off && (
+    <p className="pb-4 text-amber">
+      ≈ Not every possible cause was tried: the search ended at its limit. A person should look at what was lost.
+    </p>
+  )
+  if (!causes.length) return cutOff || null
   return (
     <section className="pb-6" aria-labelledby="causes">
       <h2 id="causes" className="pb-2 text-lg">
@@ -36,6 +41,7 @@ export function Causes({ sheet }: { sheet: Sheet }) {
           </li>
         ))}
       </ul>
+      {cutOff}
     </section>
   )
 }

@@ -61,7 +61,7 @@ func asked(t *testing.T, ctx context.Context, name string, file []byte, broken b
 		seen = append(seen, s)
 	}
 	found, err := diagnosis.Find(ctx, x, seen, c)
-	return found, c, err
+	return found.Findings, c, err
 }
 
 func pick(t *testing.T, name, firmware string) []byte {
