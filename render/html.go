@@ -43,7 +43,7 @@ var sheetTemplate = template.Must(template.New("sheet").Funcs(template.FuncMap{
 		return nil
 	},
 	"cutOff": func() string { return sheet.CutOffText },
-	"count": func(s *sheet.Sheet, o judge.Outcome) int { return s.Count()[o] },
+	"count":  func(s *sheet.Sheet, o judge.Outcome) int { return s.Count()[o] },
 }).Parse(sheetPage))
 
 // HTML writes mark sheets as one page that needs nothing from elsewhere.
