@@ -6,11 +6,18 @@ import { LiveBench } from '../live/LiveBench'
 import { second } from '../time'
 import type { Exercise, Firmware, Practice, SubmissionBench } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
+import { works } from '../ui/Policy'
 
 // What a chip can be programmed with as it is, and what is built first.
 const ready = /\.(hex|elf)$/i
-const usable = /\.(hex|elf|c|cpp|zip|S)$/i
-const kinds = { firmware: ['.hex', '.elf'], source: ['.c', '.cpp', '.zip', '.S'] }
+const usable = /\.(hex|elf|c|cpp|ino|zip|S)$/i
+
+// endings are those of the files of some kinds of work that a live bench can run.
+const endings = (kinds: string[]) =>
+  works
+    .filter(([kind]) => kind !== 'capture' && kinds.includes(kind))
+    .map((w) => w[2])
+    .join(', ')
 
 // A bench without a chip runs by itself.
 const chipless = (text = '') => /^chip:\s*(\{[^}]*)?\bis: none\b/m.test(text)
@@ -47,7 +54,7 @@ export function ExerciseBench() {
         text: exercise.text ?? '',
         references,
         chipless: chipless(exercise.text),
-        accept: chipless(exercise.text) ? undefined : [...kinds.firmware, ...kinds.source].join(),
+        accept: chipless(exercise.text) ? undefined : endings(['firmware', 'source']),
         begin: fresh && references[0] ? { from: references[0], trial: 0, at: 0 } : undefined,
         programmed: async (from) => {
           if (from === '') return new ArrayBuffer(0)
@@ -84,7 +91,7 @@ export function PracticeBench() {
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  const takes = data.takes.filter((t): t is keyof typeof kinds => t in kinds)
+  const accept = endings(data.takes)
   return (
     <LiveBench
       of={{
@@ -92,15 +99,15 @@ export function PracticeBench() {
         intro: (
           <>
             Try your program before you submit it: no attempt is used, and firmware stays in this browser
-            {takes.includes('source') ? '; source is built by the service, which keeps nothing of it' : ''}.{' '}
+            {data.takes.includes('source') ? '; source is built by the service, which keeps nothing of it' : ''}.{' '}
             <Link to={`/classes/${params.class}`}>Back to the assignments</Link>
           </>
         ),
         text: data.exercise,
-        accept: chipless(data.exercise) ? undefined : takes.flatMap((t) => kinds[t]).join() || undefined,
+        accept: chipless(data.exercise) ? undefined : accept || undefined,
         chipless: chipless(data.exercise),
         rewired: /student-wiring: (yes|true)/.test(data.exercise),
-        none: takes.length
+        none: accept
           ? undefined
           : 'This assignment takes captures. A live bench cannot run them: there is no program in them.',
         programmed: async (from) => {
