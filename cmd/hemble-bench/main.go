@@ -7,6 +7,7 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"math"
 	"syscall/js"
 
 	_ "hemble/core/catalogue"
@@ -90,8 +91,11 @@ func main() {
 	select {}
 }
 
-// Times of the page are in ns, with fractions.
-func nanoseconds(v js.Value) clock.Time  { return clock.Time(v.Float() * float64(clock.Nanosecond)) }
+// Times of the page are in ns, with fractions: what was told comes back as the same moment.
+func nanoseconds(v js.Value) clock.Time {
+	return clock.Time(math.Round(v.Float() * float64(clock.Nanosecond)))
+}
+
 func inNanoseconds(t clock.Time) float64 { return float64(t) / float64(clock.Nanosecond) }
 
 // call makes a function of the page that gives JSON.

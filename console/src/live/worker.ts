@@ -66,6 +66,7 @@ let scoped = 0 // when the scope was told last
 
 // advance lets time go by for at most 8 ms of real time, and gives whether that was enough.
 function advance(until: number) {
+  until = Math.floor(until) // whole ns: the bench comes to them exactly, and to no fraction
   const began = performance.now()
   while (now < until && performance.now() - began < 8) {
     const before = performance.now()
