@@ -178,3 +178,23 @@ func TestLiveScope(t *testing.T) {
 		s.getAttribute('aria-label')).join()`, &shown))
 	assert.NotRegexp(t, ` shows +1$`, shown, "one digit at a time")
 }
+
+// A step goes on to the next state of a display, and not to less.
+func TestLiveStep(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	_, err := c.FromTemplate(t.Context(), "level", wire.FromTemplate{Template: "one-digit-counting", Title: "Level",
+		Brief: "Count."})
+	require.NoError(t, err)
+	reference, err := filepath.Abs("../templates/02-one-digit-counting/reference.elf")
+	require.NoError(t, err)
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/level/bench"),
+		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+		chromedp.SetUploadFiles(`input[type=file]`, []string{reference}, chromedp.ByQuery), shows("level", "1"),
+		button("Pause"), chromedp.WaitVisible(`//button[contains(., "Run")]`),
+		chromedp.Click(`button[aria-label="to the next state"]`, chromedp.ByQuery), shows("level", "2"),
+		chromedp.Click(`button[aria-label="to the next state"]`, chromedp.ByQuery), shows("level", "3"))
+}

@@ -2,6 +2,7 @@ package console_test
 
 import (
 	"context"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -24,16 +25,36 @@ import (
 )
 
 func button(text string) chromedp.Action {
-	return chromedp.Click(`//button[normalize-space(.)="`+text+`"]`, chromedp.BySearch)
+	return click(`//button[normalize-space(.)="` + text + `"]`)
 }
 
 // confirm is the action of the dialog that is open.
 func confirm(text string) chromedp.Action {
-	return chromedp.Click(`//*[@role="dialog"]//button[normalize-space(.)="`+text+`"]`, chromedp.BySearch)
+	return click(`//*[@role="dialog"]//button[normalize-space(.)="` + text + `"]`)
 }
 
 func link(text string) chromedp.Action {
-	return chromedp.Click(`//a[normalize-space(.)="`+text+`"]`, chromedp.BySearch)
+	return click(`//a[normalize-space(.)="` + text + `"]`)
+}
+
+// click clicks on what a path finds. A page that still grows can move it away between the look for it and the click,
+// which is by a place: what was missed is clicked on again.
+func click(path string) chromedp.Action {
+	watch := fmt.Sprintf(`window.met = false; document.addEventListener('click', (e) => {
+		const all = document.evaluate(%q, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null)
+		for (let i = 0; i < all.snapshotLength; i++) window.met ||= all.snapshotItem(i).contains(e.target)
+	}, { capture: true, once: true })`, path)
+	return chromedp.ActionFunc(func(ctx context.Context) error {
+		for {
+			missed := false
+			if err := chromedp.Run(ctx, chromedp.WaitVisible(path, chromedp.BySearch), chromedp.Evaluate(watch, nil),
+				chromedp.Click(path, chromedp.BySearch),
+				// where the click led to another page, nothing is left of the watch
+				chromedp.Evaluate(`window.met === false`, &missed)); err != nil || !missed {
+				return err
+			}
+		}
+	})
 }
 
 func fill(name, text string) chromedp.Action {

@@ -232,6 +232,7 @@ func Bind(parts []*part.Instance, reserved string) (out []Bound) {
 // controls are those of all parts, as a page takes them: there a contact is held as long as a finger holds it, so that
 // none is needed that presses it for some time.
 func controls(parts []*part.Instance) (out []Control) {
+	out = []Control{}                 // a list in JSON, also where there is nothing to do
 	pressed := map[[2]string]string{} // keys of contacts, by part and key
 	for _, c := range Bind(parts, "") {
 		if contact := [2]string{c.Part, c.Cue.Key}; c.Cue.Verb == part.Press {

@@ -48,8 +48,13 @@ type Probe struct {
 	driven *bench.Driven
 	lines  []*line
 	byName map[string]*line
-	now    []change // of this moment, by its place in lines
-	places []int
+	now    []pending // of this moment
+}
+
+// pending is a change whose moment is not over.
+type pending struct {
+	of    *line
+	level byte
 }
 
 func newProbe(parts []*part.Instance) *Probe {
@@ -67,8 +72,7 @@ func (p *Probe) Net(name string, d circuit.Drive, contended bool) {
 		p.byName[name] = l
 		p.lines = append(p.lines, l)
 	}
-	p.places = append(p.places, slices.Index(p.lines, l))
-	p.now = append(p.now, change{level: level(d, contended)})
+	p.now = append(p.now, pending{l, level(d, contended)})
 }
 
 func level(d circuit.Drive, contended bool) byte {
@@ -93,10 +97,10 @@ func (p *Probe) Cell(number, cell int, value display.Cell) { p.driven.Cell(numbe
 
 // Settled ends what happened at one moment.
 func (p *Probe) Settled(t clock.Time, _ machine.Place) {
-	for i, n := range p.places {
-		p.lines[n].add(change{t, p.now[i].level})
+	for _, c := range p.now {
+		c.of.add(change{t, c.level})
 	}
-	p.places, p.now = p.places[:0], p.now[:0]
+	p.now = p.now[:0]
 }
 
 // add keeps a change; of several at one moment the last one.

@@ -55,14 +55,14 @@ func main() {
 			if err := s.Advance(context.Background(), nanoseconds(args[0])); err != nil {
 				return nil, err
 			}
-			return map[string]any{"now": inNanoseconds(s.Now()), "stop": s.Stop()}, nil
+			return came(s), nil
 		}),
 		// edge(nanoseconds): goes on to the next moment at which a net changes.
 		"edge": call(func(args []js.Value) (any, error) {
 			if err := s.AdvanceToChange(context.Background(), nanoseconds(args[0])); err != nil {
 				return nil, err
 			}
-			return map[string]any{"now": inNanoseconds(s.Now()), "stop": s.Stop()}, nil
+			return came(s), nil
 		}),
 		// scope(from, to, columns): all nets over a stretch of time.
 		"scope": call(func(args []js.Value) (any, error) {
@@ -96,7 +96,10 @@ func nanoseconds(v js.Value) clock.Time {
 	return clock.Time(math.Round(v.Float() * float64(clock.Nanosecond)))
 }
 
-func inNanoseconds(t clock.Time) float64 { return float64(t) / float64(clock.Nanosecond) }
+// came is how far a bench has come, and why its program stopped.
+func came(s *live.Session) any {
+	return map[string]any{"now": float64(s.Now()) / float64(clock.Nanosecond), "stop": s.Stop()}
+}
 
 // call makes a function of the page that gives JSON.
 func call(f func([]js.Value) (any, error)) js.Func {

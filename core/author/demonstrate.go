@@ -15,6 +15,7 @@ import (
 	"hemble/core/marking"
 	"hemble/core/part"
 	"hemble/core/reel"
+	"hemble/core/spec"
 )
 
 // Doing is one thing that was done by hand on a live bench.
@@ -49,12 +50,12 @@ const Dropped = "none"
 
 // Draft is a trial made of a demonstration.
 type Draft struct {
-	Text  []byte     // the exercise file with the trial in it
-	Trial int        // which one it is
-	Cues  []string   // in words
-	Drawn []Drafted  // an expectation for each display
-	Left  []string   // displays that nothing can be expected of, and why
-	Reel  *reel.Reel // what the reference showed with these cues
+	Text         []byte     // the exercise file with the trial in it
+	Trial        int        // which one it is
+	Cues         []string   // as the file has them
+	Expectations []Drafted  // one for each display
+	Left         []string   // displays that nothing can be expected of, and why
+	Reel         *reel.Reel // what the reference showed with these cues
 }
 
 // Drafted is what a display showed as an expectation, and the ways to write it.
@@ -74,7 +75,8 @@ type Form struct {
 // Bounds of a demonstration.
 const (
 	maxDoings       = 1000
-	maxDemonstrated = 10 * 60 * clock.Second
+	maxDetents      = 1000 // of a turn
+	maxDemonstrated = 10 * clock.Minute
 )
 
 // Demonstrate makes a trial of what was done by hand, with a reference: cues at times that a person would write, with
@@ -130,10 +132,10 @@ func Demonstrate(ctx context.Context, text, file []byte, d Demonstration) (*Draf
 			out.Left = append(out.Left, fmt.Sprintf("%s: %s", track.Display, why))
 			continue
 		}
-		out.Drawn = append(out.Drawn, *one)
+		out.Expectations = append(out.Expectations, *one)
 	}
-	shared(out.Drawn)
-	lines, err := d.chosen(out.Drawn)
+	shared(out.Expectations)
+	lines, err := d.chosen(out.Expectations)
 	if err != nil {
 		return nil, err
 	}
@@ -205,6 +207,9 @@ func (d Demonstration) check() error {
 		return fmt.Errorf("it went on for %s; a trial takes up to %s", d.Length.Short(), maxDemonstrated.Short())
 	}
 	for i, x := range d.Done {
+		if !spec.IsName(x.Part) || x.By < -maxDetents || x.By > maxDetents {
+			return fmt.Errorf("at %s something was done that no bench has: %.40q", x.At, x.Part)
+		}
 		if x.At < 0 || x.At > d.Length || i > 0 && x.At < d.Done[i-1].At {
 			return fmt.Errorf("what was done is not in the order of its times, at %s", x.At)
 		}

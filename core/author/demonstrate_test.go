@@ -52,7 +52,7 @@ func TestDemonstrate(t *testing.T) {
 		if form != "" {
 			draft, err := author.Demonstrate(t.Context(), text, file, d)
 			require.NoError(t, err)
-			for _, one := range draft.Drawn {
+			for _, one := range draft.Expectations {
 				f := form
 				if form != author.Dropped &&
 					!slices.ContainsFunc(one.Forms, func(f author.Form) bool { return f.Name == form }) {
@@ -66,7 +66,7 @@ func TestDemonstrate(t *testing.T) {
 		assert.Equal(t, []string{"{at: 700ms, press: " + button + ", for: 150ms, as: " + button + "-1}",
 			"{at: 1.9s, press: " + button + ", for: 150ms, as: " + button + "-2}"}, draft.Cues)
 		assert.Contains(t, string(draft.Text), string(text), "what was there stays")
-		require.NotEmpty(t, draft.Drawn)
+		require.NotEmpty(t, draft.Expectations)
 		if form == author.Dropped {
 			continue
 		}

@@ -16,7 +16,7 @@ import (
 var answers = []symptom{
 	{finding.Entry{Code: "replaced", Order: 4, Sure: true,
 		Doc:      "each figure that is entered replaces the ones before it, or each press sets a number where it should add to it",
-		Subsumes: []finding.Code{"missed"}},
+		Subsumes: []finding.Code{"missed", "goes-on"}},
 		setAgain},
 	{finding.Entry{Code: "missed", Order: 5, Input: true, Doc: "short presses are missed"}, unanswered},
 	{finding.Entry{Code: "lag", Order: 15,
@@ -127,8 +127,11 @@ const tardy = 500 * clock.Millisecond
 
 // late looks for a display that follows values that are set, each time much later, and shows the one before until then.
 func late(v *view) (string, clock.Time, bool) {
+	if len(v.track.Frames) == 0 {
+		return "", 0, false
+	}
 	var slowest clock.Time
-	slow, sets := 0, 0
+	slow, sets, late := 0, 0, 0
 	for i, c := range v.reel.Cues {
 		if c.Verb != part.Set {
 			return "", 0, false
@@ -146,7 +149,9 @@ func late(v *view) (string, clock.Time, bool) {
 			}
 		}
 		if delay := min(after, end) - c.Start; delay > tardy {
-			slow++
+			if slow++; after < end { // it does change, and not for the next input
+				late++
+			}
 			slowest = max(slowest, delay)
 		}
 	}
@@ -160,7 +165,7 @@ func late(v *view) (string, clock.Time, bool) {
 		}
 		shown = shown || p.Wrong
 	}
-	if !shown || sets < 3 || slow*3 < sets*2 {
+	if !shown || sets < 3 || late == 0 || slow*3 < sets*2 {
 		return "", 0, false
 	}
 	return fmt.Sprintf("%s follows its input late, by up to %s, and shows what was there before until then: the program looks at it too seldom.",
@@ -178,9 +183,9 @@ func stays(v *view) (string, clock.Time, bool) {
 	last := t.Frames[len(t.Frames)-1]
 	held, wrong := false, 0
 	for _, p := range pairs {
-		held = held || !p.Wrong && p.At == last.From
+		held = held || !p.Wrong && p.At >= last.From
 		if p.Wrong {
-			if wrong++; p.At != last.From {
+			if wrong++; p.At < last.From {
 				wrong = -len(pairs) - 1 // something else is wrong, too
 			}
 		}

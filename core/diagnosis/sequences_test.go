@@ -97,6 +97,8 @@ func TestSequences(t *testing.T) {
 		walk    = `shows: path, frames: ["#...", ".#..", "..#.", "...#", "..#.", ".#..", "#..."], each: 500ms`
 		answers = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 9"}, {after: c4, shows: " 8"}]`
 		counts  = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: 10}, {after: c4, shows: 11}]`
+		small   = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 6"}, {after: c3, shows: " 9"}, {after: c4, shows: 12}]`
+		back    = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 1"}, {after: c4, shows: " 2"}]`
 		heater  = `together: lamp, shows: on, while: level, below: 2V`
 		waits   = `shows: count, frames: [" 7", " 8", " 9"]`
 	)
@@ -113,6 +115,13 @@ func TestSequences(t *testing.T) {
 		{"a limit is not kept", answers, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 9, 9}, four, []finding.Code{"limit"}},
 		{"nothing is carried", counts, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"carry"}},
 		{"an offset is none of them", counts, "count", []int{8, 8, 9, 9, 10, 10, 11, 11, 12, 12}, four, nil},
+		{"it is set anew each time", counts, "count", []int{7, 7, 8, 8, 8, 8, 8, 8, 8, 8}, four,
+			[]finding.Code{"replaced"}},
+		{"what does not fit is lost", small, "count", []int{2, 2, 4, 4, 6, 6, 1, 1, 4, 4}, four,
+			[]finding.Code{"overflow"}},
+		{"other numbers are not that", small, "count", []int{2, 2, 4, 4, 6, 6, 1, 1, 5, 5}, four, nil},
+		{"it is never set back", back, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 11, 11}, four,
+			[]finding.Code{"goes-on"}},
 		{"the edge is elsewhere", heater, "lamp", []int{1, 1, 1, 1, 1, 1, -1, -1, 1, 1},
 			[]string{"1V", "2V", "4V", "1V"}, []finding.Code{"edge"}},
 		{"it does not follow", heater, "lamp", []int{1, -1, -1, 1, 1, -1, 1, 1, -1, 1},

@@ -10,8 +10,8 @@ import (
 	"hemble/core/spec"
 )
 
-// Part is what of an exercise somebody may have.
-type Part struct {
+// Share is what of an exercise somebody may have.
+type Share struct {
 	Whole        bool // everything; the others are for students
 	Expectations bool // what is expected, and what mistakes cost
 	Marks        bool // and for how many marks
@@ -29,7 +29,7 @@ var (
 // reader is for, without comments, and, for students, without hidden trials, notes, choices that others have and what
 // persons mark. An exercise whose trials are all hidden gets one without cues. Trials may lack expectations: it is to
 // be read as a draft.
-func (r Reader) Bundle(text []byte, p Part) ([]byte, error) {
+func (r Reader) Bundle(text []byte, p Share) ([]byte, error) {
 	var doc yaml.Node
 	if err := yaml.Unmarshal(text, &doc); err != nil {
 		return nil, err
@@ -61,7 +61,7 @@ func (r Reader) Bundle(text []byte, p Part) ([]byte, error) {
 }
 
 // cut leaves what a student may have.
-func (p Part) cut(root *yaml.Node) {
+func (p Share) cut(root *yaml.Node) {
 	keep := bundled
 	if p.Expectations && p.Marks {
 		keep = slices.Concat(bundled, bundledMarks)
@@ -80,7 +80,7 @@ func (p Part) cut(root *yaml.Node) {
 				keys = slices.Concat(bundledTrial, bundledJudge)
 			}
 			if p.Expectations && p.Marks {
-				keys = append(keys, "at-most")
+				keys = append(keys, "at-most", "most") // its old name, too
 			}
 			drop(t, func(key string) bool { return !slices.Contains(keys, key) })
 			if expect := mapped(t, "expect"); expect != nil {
@@ -96,7 +96,7 @@ func (p Part) cut(root *yaml.Node) {
 }
 
 // without drops the notes of expectations, and their marks where those are not to be had.
-func (p Part) without(n *yaml.Node) {
+func (p Share) without(n *yaml.Node) {
 	drop(n, func(key string) bool {
 		return key == "notes" || !p.Marks && (key == "marks" || key == "bonus" || key == "gate")
 	})

@@ -61,7 +61,7 @@ func TestBundle(t *testing.T) {
 	key := exercise.StudentKey([]byte("k"), "gate-lamp", "abney")
 	own, problems := exercise.Reader{Student: key}.Read([]byte(secretive))
 	require.NotNil(t, own, "%v", problems)
-	for _, p := range []exercise.Part{{}, {Expectations: true}, {Expectations: true, Marks: true}} {
+	for _, p := range []exercise.Share{{}, {Expectations: true}, {Expectations: true, Marks: true}} {
 		text, err := exercise.Reader{Student: key}.Bundle([]byte(secretive), p)
 		require.NoError(t, err)
 		for _, word := range []string{"SECRET", "hidden", "vary", "4321", "1250", "2718", "notes", "style", "&lamp",
@@ -83,14 +83,14 @@ func TestBundle(t *testing.T) {
 			assert.Equal(t, "10", x.Marks().RatString())
 		}
 	}
-	whole, err := exercise.Reader{Student: key}.Bundle([]byte(secretive), exercise.Part{Whole: true})
+	whole, err := exercise.Reader{Student: key}.Bundle([]byte(secretive), exercise.Share{Whole: true})
 	require.NoError(t, err)
 	x, problems := exercise.Read("", whole)
 	require.NotNil(t, x, "%v\n%s", problems, whole)
 	assert.Len(t, x.Trials, 2)
 
 	all := strings.Replace(secretive, "name: seen\n", "name: seen\n    hidden: yes\n", 1)
-	text, err := exercise.Reader{Student: key}.Bundle([]byte(all), exercise.Part{Expectations: true, Marks: true})
+	text, err := exercise.Reader{Student: key}.Bundle([]byte(all), exercise.Share{Expectations: true, Marks: true})
 	require.NoError(t, err)
 	assert.NotContains(t, string(text), "seen")
 	x, problems = exercise.Reader{Draft: true}.Read(text)
@@ -100,7 +100,7 @@ func TestBundle(t *testing.T) {
 		bomb += fmt.Sprintf("a%d: &a%d [*a%d, *a%d, *a%d]\n", i+1, i+1, i, i, i)
 	}
 	for _, bad := range []string{bomb, "", "- a", "{", "bench: {include: x.yaml}"} {
-		_, err := exercise.Reader{}.Bundle([]byte(bad), exercise.Part{})
+		_, err := exercise.Reader{}.Bundle([]byte(bad), exercise.Share{})
 		assert.Error(t, err, bad)
 	}
 }
@@ -115,7 +115,7 @@ func TestBundles(t *testing.T) {
 		require.NoError(t, err)
 		x, _ := exercise.Read(path, text)
 		require.NotNil(t, x)
-		for _, p := range []exercise.Part{{}, {Expectations: true, Marks: true}, {Whole: true}} {
+		for _, p := range []exercise.Share{{}, {Expectations: true, Marks: true}, {Whole: true}} {
 			bundle, err := exercise.Reader{}.Bundle(text, p)
 			require.NoError(t, err, path)
 			y, problems := exercise.Reader{Draft: true}.Read(bundle)
@@ -135,4 +135,35 @@ func TestBundles(t *testing.T) {
 			}
 		}
 	}
+}
+
+// Whatever is in a file that reads: its bundles read, a student's has no trial that is hidden, and the whole one all.
+func FuzzBundle(f *testing.F) {
+	f.Add(secretive)
+	f.Add(strings.Replace(secretive, "hidden: yes", "hidden: no", 1))
+	f.Add(strings.Replace(secretive, "{lamp: &lamp", "{other: *lamp, lamp: &lamp", 1))
+	f.Fuzz(func(t *testing.T, text string) {
+		x, _ := exercise.Read("", []byte(text))
+		whole, err := exercise.Reader{}.Bundle([]byte(text), exercise.Share{Whole: true})
+		if x == nil {
+			return
+		}
+		require.NoError(t, err)
+		y, problems := exercise.Read("", whole)
+		require.NotNil(t, y, "%v\n%s", problems, whole)
+		require.Len(t, y.Trials, len(x.Trials))
+		for _, p := range []exercise.Share{{}, {Expectations: true, Marks: true}} {
+			part, err := exercise.Reader{}.Bundle([]byte(text), p)
+			require.NoError(t, err)
+			y, problems := exercise.Reader{Draft: true}.Read(part)
+			require.NotNil(t, y, "%v\n%s", problems, part)
+			for _, trial := range x.Trials {
+				if trial.Hidden && trial.Name != "practice" {
+					for _, shown := range y.Trials {
+						assert.NotEqual(t, trial.Name, shown.Name)
+					}
+				}
+			}
+		}
+	})
 }

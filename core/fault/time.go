@@ -85,6 +85,9 @@ func (s *Subject) soonerThan(d clock.Time) bool {
 	sooner, later := 0, 0
 	for _, r := range s.Reels {
 		t := r.Track(s.Part.Name)
+		if t == nil {
+			continue
+		}
 		for i, c := range r.Cues {
 			end := c.Start + 2*max(d, -d)
 			if i+1 < len(r.Cues) {

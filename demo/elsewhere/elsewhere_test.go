@@ -259,6 +259,32 @@ func TestRight(t *testing.T) {
 	}
 }
 
+// Causes that no program of the demo course has, each with one of half A.
+func TestNamed(t *testing.T) {
+	want := map[string]finding.Code{
+		"bed-timer/first-bit-first": "bit-order", "bed-timer/sets-to-thirty": "replaced",
+		"bed-timer/waits-a-second": "missed", "bed-timer/zero-in-front": "leading-zeros",
+		"harvest-count/commands-as-letters": "register-select", "harvest-count/redrawn-all-the-time": "washed-out",
+		"harvest-count/second-row-left": "leftovers", "harvest-count/peppers-go-on": "goes-on",
+		"harvest-count/evening-for-ever": "goes-on", "heat-panel/knob-reversed": "direction",
+		"heat-panel/page-mode": "addressing", "tank-bar/seven-clocks": "clocks", "tank-bar/sixteen-bits": "overflow",
+		"tank-bar/only-the-last-lamp": "dot", "tank-bar/every-three-seconds": "lag",
+	}
+	var list []fault
+	for _, f := range faults(t) {
+		if want[f.Exercise+"/"+f.Name] != "" {
+			require.False(t, f.blind(), "half B stays shut")
+			list = append(list, f)
+		}
+	}
+	require.Len(t, list, len(want))
+	for _, o := range outcomes(t, checks.Builder(t), list) {
+		if name := o.Exercise + "/" + o.Name; assert.NotEmpty(t, o.sheet.Findings, name) {
+			assert.Equal(t, want[name], o.sheet.Findings[0].Code, name)
+		}
+	}
+}
+
 // Where the search for causes ends at its limit, and leaves what was lost unexplained, the sheet says so; not where
 // nothing was lost.
 func TestCutOff(t *testing.T) {

@@ -47,12 +47,12 @@ func (r *Reader) Read(text []byte, name, login string) (*exercise.Exercise, erro
 }
 
 // Bundle writes an exercise with the values of a student, or what of it they may have, for a live bench.
-func (r *Reader) Bundle(text []byte, name, login string, p exercise.Part) ([]byte, error) {
+func (r *Reader) Bundle(text []byte, name, login string, p exercise.Share) ([]byte, error) {
 	return exercise.Reader{File: FileName, Student: exercise.StudentKey(r.secret, name, login)}.Bundle(text, p)
 }
 
 // BundleOf is that of an assignment's exercise.
-func (r *Reader) BundleOf(ctx context.Context, o *record.Assignment, login string, p exercise.Part) ([]byte, error) {
+func (r *Reader) BundleOf(ctx context.Context, o *record.Assignment, login string, p exercise.Share) ([]byte, error) {
 	text, err := r.blobs.Get(ctx, o.Blob)
 	if err != nil {
 		return nil, err

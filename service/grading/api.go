@@ -145,7 +145,7 @@ func (a *API) demonstrate(r *web.Request) (any, error) {
 			return nil, web.Unfit("demonstration", "%s", err)
 		}
 		return wire.Demonstrated{Text: string(made.Text), Trial: by.Trial, Cues: append([]string{}, made.Cues...),
-			Expectations: append([]author.Drafted{}, made.Drawn...), Left: append([]string{}, made.Left...),
+			Expectations: append([]author.Drafted{}, made.Expectations...), Left: append([]string{}, made.Left...),
 			Reel: made.Reel}, nil
 	})
 }

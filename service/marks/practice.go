@@ -26,7 +26,7 @@ func (a *API) practice(r *web.Request) (any, error) {
 		out.Hidden = "what is expected can be seen " + moment(r.Assignment.ShowSheet)
 	}
 	text, err := a.Reader.BundleOf(r, r.Assignment, r.Account.Login,
-		exercise.Part{Expectations: out.Sheet, Marks: out.Marks})
+		exercise.Share{Expectations: out.Sheet, Marks: out.Marks})
 	out.Exercise = string(text)
 	return out, err
 }
@@ -59,7 +59,7 @@ func (a *API) bench(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	text, err := a.Reader.Bundle(m.Text, m.Exercise, m.Student, exercise.Part{Whole: true})
+	text, err := a.Reader.Bundle(m.Text, m.Exercise, m.Student, exercise.Share{Whole: true})
 	if err != nil {
 		return nil, err
 	}

@@ -28,11 +28,11 @@ export interface Subject {
   programmed: (from: File | string) => Promise<ArrayBuffer> // what the chip is programmed with
   begin?: { from: string; trial: number; at: number } // at once; at a moment of a trial where it is more than 0, in ns
   check?: { marks: boolean; note: ReactNode } // the visible trials can be marked here
-  demonstrate?: (shown: Shown) => ReactNode // a trial is made of what was done
+  demonstrate?: (shown: ByHand) => ReactNode // a trial is made of what was done
 }
 
-// Shown is what was done by hand with a firmware.
-export interface Shown {
+// ByHand is what was done by hand with a firmware.
+export interface ByHand {
   from: File | string
   trials: string[]
   done: { length: number; done: Doing[] }
@@ -125,7 +125,7 @@ export function LiveBench({ of }: { of: Subject }) {
               onChange={async (e) => {
                 const own = (await e.target.files?.[0]?.text()) ?? ''
                 setWiring(own)
-                if (from) void start(from, trial, false, 0, own)
+                if (from !== undefined) void start(from, trial, false, 0, own)
               }}
             />
           </label>
@@ -187,7 +187,7 @@ export function LiveBench({ of }: { of: Subject }) {
               <button
                 type="button"
                 className="quiet"
-                onClick={() => from && start(from, trial)}
+                onClick={() => from !== undefined && start(from, trial)}
                 aria-label="power on again"
                 title="power on again"
               >
@@ -329,7 +329,7 @@ export function LiveBench({ of }: { of: Subject }) {
         </section>
       )}
       {demonstration &&
-        from &&
+        from !== undefined &&
         of.demonstrate?.({ from, trials, done: demonstration, discard: () => setDemonstration(undefined) })}
     </>
   )

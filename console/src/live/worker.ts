@@ -51,18 +51,24 @@ let opened = false
 let running = false
 let now = 0
 let stop = ''
-let displays = '' // as they were told last
-let each: Record<string, string> = {} // the same, one by one
+let displays: Record<string, string> = {} // as they were told last
 let lines = false // a terminal is among the displays
+let serial = '' // what it got, as it was told last
 let waiting = 0 // a timer
 let origin: { trial: number; from: number } = { trial: 0, from: 0 }
 let controls: Description['controls'] = []
-let done: Doing[] = [] // since power-on
-let inputs: { at: number; control: number; release: boolean; to: string }[] = [] // the same, to be done again
+let inputs: { at: number; control: number; release: boolean; to: string }[] = [] // since power-on
 let probed = false
 let driven = false // displays are shown as driven
 let scope: Scope | undefined
 let scoped = 0 // when the scope was told last
+
+// came takes how far time has come, and why the program stopped.
+function came(answer: string) {
+  const state = told<{ now: number; stop: string }>(answer)
+  now = state.now
+  stop = state.stop
+}
 
 // advance lets time go by for at most 8 ms of real time, and gives whether that was enough.
 function advance(until: number) {
@@ -70,10 +76,8 @@ function advance(until: number) {
   const began = performance.now()
   while (now < until && performance.now() - began < 8) {
     const before = performance.now()
-    const state = told<{ now: number; stop: string }>(page.bench.advance(Math.min(until, now + pace.slice)))
+    came(page.bench.advance(Math.min(until, now + pace.slice)))
     pace.took(performance.now() - before)
-    now = state.now
-    stop = state.stop
   }
   return now >= until
 }
@@ -86,38 +90,33 @@ function traces(): { traces?: Trace[]; until?: number } {
   return { traces: told<Trace[]>(page.bench.scope(Math.max(0, until - scope.width), until, scope.columns)), until }
 }
 
-// forget has all displays told again.
-function forget() {
-  displays = ''
-  each = {}
-}
-
-// changes are the displays that show something else than was told.
-function changes(text: string): Shown[] {
-  return (JSON.parse(text) as Shown[]).filter((d) => {
+// changes are the displays that show something else than was told. Their times are those of the moment.
+function changes(): Shown[] {
+  return told<Shown[]>(driven && probed ? page.bench.driven() : page.bench.displays()).filter((d) => {
     const now = JSON.stringify([d.custom, d.frames.map((f) => [f.text, f.state])])
-    const same = each[d.display] === now
-    each[d.display] = now
+    const same = displays[d.display] === now
+    displays[d.display] = now
     return !same
   })
 }
 
+// show tells the page what is different, and gives whether a display is.
 function show() {
-  const text = driven && probed ? page.bench.driven() : page.bench.displays()
-  const changed = text !== displays
-  displays = text
-  const serial = changed && lines ? told<string>(page.bench.serial()) : undefined
+  const changed = changes()
+  const got = lines ? told<string>(page.bench.serial()) : serial
+  const more = got !== serial
+  serial = got
   say({
     kind: 'shown',
     now,
-    displays: changed ? changes(text) : undefined,
-    serial,
+    displays: changed,
+    serial: more ? got : undefined,
     ...traces(),
     share: pace.share,
     running,
     stop,
   })
-  return changed
+  return changed.length > 0
 }
 
 function tick() {
@@ -129,14 +128,6 @@ function tick() {
   waiting = page.setTimeout(tick, pace.behind ? 0 : 15)
 }
 
-// keep notes what was done, for a trial that is made of it; no trial takes more.
-function keep({ control, release = false, to }: Extract<Request, { kind: 'do' }>) {
-  if (done.length > 1000) return
-  const { part, verb, of, by } = controls[control]
-  done.push({ at: Math.round(now * 1000), part, verb, release, of, by, to })
-  inputs.push({ at: now, control, release, to: to ?? '' })
-}
-
 // power switches the bench on, and brings it to where it was to begin.
 function power(probe: boolean) {
   probed = probe
@@ -145,7 +136,8 @@ function power(probe: boolean) {
   lines = bench.displays.some((t) => t.geometry.type === 'lines')
   now = 0
   stop = ''
-  forget()
+  displays = {}
+  serial = ''
   reach(origin.from)
   if (origin.from > 0) told(page.bench.byHand())
   return bench
@@ -153,11 +145,7 @@ function power(probe: boolean) {
 
 // reach lets time go by up to a moment, as fast as it goes.
 function reach(moment: number) {
-  while (now < moment && !stop) {
-    const state = told<{ now: number; stop: string }>(page.bench.advance(Math.min(moment, now + 50e6)))
-    now = state.now
-    stop = state.stop
-  }
+  while (now < moment && !stop) came(page.bench.advance(Math.min(moment, now + 50e6)))
 }
 
 // probe puts a probe to the bench, or takes it away: the same run from power-on, with the same hands at the same times.
@@ -172,12 +160,19 @@ function probe(on: boolean) {
   pace.begin(performance.now(), now)
 }
 
+const picoseconds = (ns: number) => Math.round(ns * 1000)
+
+// doing is an input as a trial is made of it.
+function doing({ at, control, release, to }: (typeof inputs)[number]): Doing {
+  const { part, verb, of, by } = controls[control]
+  return { at: picoseconds(at), part, verb, release, of, by, to }
+}
+
 function answer(m: Request) {
   switch (m.kind) {
     case 'open': {
       const trials = told<string[]>(page.bench.read(m.exercise, m.wiring, new Uint8Array(m.firmware)))
       origin = { trial: m.trial, from: m.from }
-      done = []
       inputs = []
       const bench = power(probed)
       opened = true
@@ -201,15 +196,15 @@ function answer(m: Request) {
       while (!show() && now < end && performance.now() - began < 2000)
       return
     }
-    case 'do':
-      told(page.bench.do(m.control, m.release ?? false, m.to ?? ''))
-      keep(m)
+    case 'do': {
+      const input = { at: now, control: m.control, release: m.release ?? false, to: m.to ?? '' }
+      told(page.bench.do(input.control, input.release, input.to))
+      inputs.push(input)
       return
+    }
     case 'edge': {
       running = false
-      const state = told<{ now: number; stop: string }>(page.bench.edge(now + 10e9))
-      now = state.now
-      stop = state.stop
+      came(page.bench.edge(now + 10e9))
       show()
       return
     }
@@ -218,10 +213,13 @@ function answer(m: Request) {
       scope = m.scope
       scoped = 0
       const wanted = driven || !!scope
-      if (opened && wanted !== probed) probe(wanted)
-      forget()
-      probed = opened ? probed : wanted
-      if (opened) show()
+      if (!opened) {
+        probed = wanted // when it is
+        return
+      }
+      if (wanted !== probed) probe(wanted)
+      displays = {}
+      show()
       return
     }
     case 'check':
@@ -231,7 +229,7 @@ function answer(m: Request) {
     case 'end':
       running = false
       show()
-      return say({ kind: 'ended', length: Math.round(now * 1000), done })
+      return say({ kind: 'ended', length: picoseconds(now), done: inputs.map(doing) })
   }
 }
 

@@ -105,7 +105,7 @@ var leftovers = &display.Mistake{
 		whole := map[string][]string{}         // all rows, by what is seen
 		for _, p := range c.Pairs {
 			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
-			if row := keptRow(p, want, seen); row >= 0 {
+			if row := keptRow(p, want, seen); p.Wrong && row >= 0 {
 				whole[strings.Join(seen, "\n")] = want
 				if what == "" {
 					what = fmt.Sprintf("%q in row %d, which should be empty", strings.TrimSpace(seen[row]), row+1)
@@ -155,7 +155,7 @@ func keptRow(p display.Pair, want, seen []string) (row int) {
 		return -1
 	}
 	for i := 1; i < len(p.On.Frames); i++ {
-		if p.On.Frames[i].From == p.At {
+		if f := p.On.Frames[i]; f.From <= p.At && p.At < f.To { // a reading begins later than the frame that it reads
 			for k := i - 1; k >= 0; k-- { // a row may have been written in several steps
 				if before := Rows(p.On, p.On.Frames[k].State); before[row] == seen[row] && !slices.Equal(before, seen) {
 					return row
