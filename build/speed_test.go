@@ -58,8 +58,8 @@ func prepared(t testing.TB, name, parts string) (*exercise.Exercise, *firmware.I
 	return x, im
 }
 
-// BenchmarkSpeed gives the speed of each program with its displays, over that of the the reference interpreter
-// reference in the same run: the two take turns.
+// BenchmarkSpeed gives the speed of each program with its displays, over that of the reference interpreter
+// in the same run: the two take turns.
 func BenchmarkSpeed(b *testing.B) {
 	for _, p := range speedPrograms {
 		b.Run(strings.TrimSuffix(p.name, filepath.Ext(p.name)), func(b *testing.B) {
@@ -87,7 +87,7 @@ func BenchmarkSpeed(b *testing.B) {
 	}
 }
 
-// TestExact holds the reels of these programs bit-identical to those of the the reference interpreter reference: of two
+// TestExact holds the reels of these programs bit-identical to those of the reference interpreter: of two
 // seconds, or of twenty with HEMBLE_EXACT set (make exact).
 func TestExact(t *testing.T) {
 	length := 2 * clock.Second

@@ -79,7 +79,7 @@ type Bench struct {
 // Options are what a run may have beside its trial.
 type Options struct {
 	Watcher   Watcher // told of everything that happens; may be nil
-	Reference bool    // the the reference interpreter reference
+	Reference bool    // the reference interpreter
 	NoSkip    bool    // no skipping of waits
 	// Capture is in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine

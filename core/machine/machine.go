@@ -61,7 +61,7 @@ type Config struct {
 	Bytes   func(Byte) // told of each byte a serial port has sent; may be nil
 	// Sample gives the voltage of a pin's net in µV where that is neither rail; may be nil.
 	Sample    func(Pin) (microvolts int64, analog bool)
-	Reference bool // the the reference interpreter reference: slower, same results
+	Reference bool // the reference interpreter: slower, same results
 	NoSkip    bool // no skipping of waits: slower, same results
 	// Followed are pins whose edges between low and high nobody answers. The machine may keep such edges and hand them
 	// to Follow later, in order, before it tells of anything else.

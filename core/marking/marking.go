@@ -41,7 +41,7 @@ func Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (
 // by many at a time.
 type Marker struct {
 	Reels     bool // keep what the displays showed
-	Reference bool // by the the reference interpreter reference
+	Reference bool // by the reference interpreter
 
 	runs runs
 }

@@ -17,7 +17,7 @@ import (
 )
 
 // Skipping waits and the fast interpreter change nothing: the reel of every firmware of the demo course is, byte for
-// byte, that of the the reference interpreter reference. Two seconds of each first trial here; all of all trials with
+// byte, that of the reference interpreter. Two seconds of each first trial here; all of all trials with
 // HEMBLE_EXACT set (make exact).
 func TestExact(t *testing.T) {
 	whole := os.Getenv("HEMBLE_EXACT") != ""
