@@ -87,6 +87,28 @@ func BenchmarkSpeed(b *testing.B) {
 	}
 }
 
+// Most of each wait is left out: what a second of it takes at most, in instructions and in walks round its loops. This
+// is the speed of waiting without a clock.
+func TestEffort(t *testing.T) {
+	t.Parallel()
+	for name, most := range map[string][2]int64{
+		"polled.c":       {180_000, 35},
+		"delays.ino":     {390_000, 40},
+		"millis.ino":     {210_000, 4},
+		"waits.c":        {1_800, 1},
+		"scan.c":         {22_000, 5},
+		"polledscan.ino": {390_000, 40},
+	} {
+		_, im := prepared(t, name, lampOnly)
+		m := avr.New(avr.ATmega328P, machine.Config{})
+		require.NoError(t, m.Load(im))
+		m.Run(10*clock.Second, silent{})
+		c := m.Counters()
+		assert.LessOrEqual(t, c.Instructions/10, most[0], "instructions of %s", name)
+		assert.LessOrEqual(t, c.Walks/10, most[1], "walks of %s", name)
+	}
+}
+
 // TestExact holds the reels of these programs bit-identical to those of the reference interpreter: of two
 // seconds, or of twenty with HEMBLE_EXACT set (make exact).
 func TestExact(t *testing.T) {

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"math/bits"
 	"os"
 
 	"github.com/urfave/cli/v3"
@@ -40,20 +41,29 @@ func traceCommand() *cli.Command {
 	}
 }
 
-// counter counts edges, and hands them on.
+// counter counts the changes of pins, and hands them on where somebody wants them.
 type counter struct {
-	next  machine.Listener
-	edges map[machine.Pin]int
+	next    machine.Listener
+	changes [256]int
 }
 
 func (n *counter) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
 	for _, c := range changes {
-		n.edges[c.Pin]++
+		n.changes[c.Pin]++
 	}
 	if n.next != nil {
 		return n.next.Drive(t, changes, at)
 	}
 	return clock.Never
+}
+
+// follow counts what comes in batches.
+func (n *counter) follow(edges []machine.Edge) {
+	for i := range edges {
+		for rest := edges[i].Pins; rest != 0; rest &= rest - 1 {
+			n.changes[int(edges[i].From)+bits.TrailingZeros32(rest)]++
+		}
+	}
 }
 
 // traced is what --format json writes.
@@ -104,11 +114,17 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	if c.Bool("serial") && c.String("vcd") == "" {
 		config.Watched = []machine.Pin{} // nobody looks at the pins
 	}
+	l := &counter{}
+	if c.String("vcd") == "" { // nobody answers
+		config.Follow = l.follow
+		for p := range chip.Pins {
+			config.Followed = append(config.Followed, machine.Pin(p))
+		}
+	}
 	m := chip.New(config)
 	if err := m.Load(im); err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}
-	l := &counter{edges: map[machine.Pin]int{}}
 	if name := c.String("vcd"); name != "" {
 		f, err := os.Create(name)
 		if err != nil {
@@ -134,14 +150,16 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	}
 	if c.String("format") == "json" {
 		pins := map[string]int{}
-		for p, n := range l.edges {
-			pins[chip.Pins[p].Name] = n
+		for p, info := range chip.Pins {
+			if n := l.changes[p]; n > 0 {
+				pins[info.Name] = n
+			}
 		}
 		return writeJSON(out, traced{length, stop, pins, bytes, m.Notes(), m.Counters()})
 	}
 	fmt.Fprintf(out, "%s on %s at %s: %d bytes of flash, ran %s\n", path, chip.Title, rate, im.Size(), m.Now())
 	for p, info := range chip.Pins {
-		if n := l.edges[machine.Pin(p)]; n > 0 {
+		if n := l.changes[p]; n > 0 {
 			d := m.Drives(machine.Pin(p))
 			fmt.Fprintf(out, "  %-4s %9d changes, now %s\n", info.Name, n, d.Level)
 		}

@@ -422,7 +422,7 @@ func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel)
 // looked at in a loop.
 const (
 	edgeEffort   = 10
-	followEffort = 4
+	followEffort = 40
 )
 
 // everRight reports whether a display showed anything that was expected of it.

@@ -92,7 +92,8 @@ type Machine interface {
 // Counters tell the effort of a run, equal on every machine.
 type Counters struct {
 	Instructions int64 `json:"instructions"` // interpreted one by one
-	Followed     int64 `json:"-"`            // looked at to find out what a round of a loop does
+	Followed     int64 `json:"-"`            // looked at to find out what a round of a loop does ...
+	Walks        int64 `json:"-"`            // ... in so many goes
 	Cycles       int64 `json:"cycles"`
 	Edges        int64 `json:"edges"`
 	Resets       int64 `json:"resets"`

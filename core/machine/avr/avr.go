@@ -110,7 +110,9 @@ func New(v *Variant, config machine.Config) machine.Machine {
 		}
 	}
 	for _, p := range config.Followed {
-		m.ports[p>>3].followed |= 1 << (p & 7)
+		if int(p>>3) < len(m.ports) {
+			m.ports[p>>3].followed |= 1 << (p & 7)
+		}
 	}
 	if len(config.Followed) > 0 {
 		m.kept = make([]machine.Edge, 0, maxKept)
@@ -158,6 +160,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 	if end, ok := im.DataEnd(); ok && end <= uint32(m.ramEnd) {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
+	m.polls.loops.Reset()
 	copy(m.reference, m.code)
 	m.markStart()
 	if !m.config.Reference && !m.config.NoSkip {
@@ -178,7 +181,8 @@ func (m *Machine) powerOn() {
 	m.stop, m.notes, m.noted = machine.Stop{}, nil, map[string]bool{}
 	m.counters = machine.Counters{}
 	m.starts = startCounter{}
-	m.polls.at, m.polls.wait = 0, 0
+	m.polls.at, m.polls.wait, m.polls.headAt = 0, 0, 0
+	m.polls.loops.Rewind()
 	m.reset(resetPowerOn)
 }
 
@@ -246,6 +250,7 @@ func (m *Machine) Notes() []machine.Note { return m.notes }
 func (m *Machine) Counters() machine.Counters {
 	c := m.counters
 	c.Cycles = m.cycle
+	c.Followed, c.Walks = m.polls.loops.Followed, m.polls.loops.Walks
 	return c
 }
 
