@@ -248,15 +248,31 @@ func strength(f Finding) int {
 	return 0
 }
 
-func (s *search) score(reels []*reel.Reel) *big.Rat {
-	sum := new(big.Rat)
+// score is what the runs earn together.
+func (s *search) score(reels []*reel.Reel) *big.Rat { return sum(s.scores(reels)) }
+
+// scores are what they earn, one by one.
+func (s *search) scores(reels []*reel.Reel) (out []*big.Rat) {
 	for i, r := range reels {
-		for k := range r.Tracks {
-			s.judged += len(r.Tracks[k].Frames)
-		}
-		sum.Add(sum, s.repairer.Score(i, r))
+		s.judges(r)
+		out = append(out, s.repairer.Score(i, r))
 	}
-	return sum
+	return out
+}
+
+// judges counts what is judged again.
+func (s *search) judges(r *reel.Reel) {
+	for k := range r.Tracks {
+		s.judged += len(r.Tracks[k].Frames)
+	}
+}
+
+func sum(of []*big.Rat) *big.Rat {
+	all := new(big.Rat)
+	for _, r := range of {
+		all.Add(all, r)
+	}
+	return all
 }
 
 // try tests all faults on all parts that had a part in what went wrong, those on the reel first. What changes nothing
@@ -327,6 +343,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	slices.SortStableFunc(later, func(a, b candidate) int {
 		return cmp.Or(likely(a)-likely(b), cmp.Compare(a.fault.Last(), b.fault.Last()))
 	})
+	again := &again{before: reels, verdicts: verdicts, skip: skip}
 	useless := map[one]bool{}
 	for _, c := range later {
 		if useless[c.one] {
@@ -343,14 +360,13 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			skip.size.Bench(x)
 		}
 		wiring := c.fault.Wiring && (skip == nil || skip.size.Bench == nil || skip.fault.Wiring)
-		if c.reels, c.tier, err = s.rerun(x, wiring, c.size.After, skip, reels, verdicts); err != nil {
+		if err = s.rerun(again, &c, x, wiring); err != nil {
 			return nil, err
 		}
 		if c.reels == nil {
 			useless[c.one] = c.more != nil
 			continue
 		}
-		c.marks = s.score(c.reels)
 		worth(c)
 		if c.marks.Cmp(s.full) >= 0 {
 			break
@@ -367,55 +383,107 @@ func likely(c candidate) int {
 	return 1
 }
 
-// rerun runs all trials again on a changed exercise, those first in which something went wrong: nil where that brings
-// nothing. Where the change is one of wiring alone, a replay of the program is tried first, which is cheaper.
-func (s *search) rerun(x *exercise.Exercise, wiring bool, after func(*reel.Reel) *reel.Reel, skip *candidate,
-	before []*reel.Reel, verdicts [][]judge.Verdict) ([]*reel.Reel, Fidelity, error) {
-	out, tier := make([]*reel.Reel, len(s.seen)), OnReplay
+// again is what repairs are run again beside: how it was, and what it earned.
+type again struct {
+	before   []*reel.Reel
+	verdicts [][]judge.Verdict
+	skip     *candidate // what is repaired already
+	base     []*big.Rat // what each trial earned
+	order    []int      // the trials, those that lost most first
+	wrong    int        // how many of them lost something
+	lost     []*big.Rat // what those lost, up to each of them
+}
+
+// weigh finds out which trials lost most.
+func (s *search) weigh(a *again) {
+	if a.base != nil {
+		return
+	}
+	lost := make([]*big.Rat, len(a.before))
+	for i, r := range a.before {
+		a.base = append(a.base, s.repairer.Score(i, r))
+		a.order = append(a.order, i)
+		full := new(big.Rat)
+		for _, e := range s.x.Trials[i].Expect {
+			full.Add(full, e.Marks)
+		}
+		lost[i] = full.Sub(full, a.base[i])
+	}
+	isWrong := func(i int) bool {
+		return slices.ContainsFunc(a.verdicts[i], func(v judge.Verdict) bool { return v.Outcome != judge.Met })
+	}
+	slices.SortStableFunc(a.order, func(i, j int) int {
+		switch {
+		case isWrong(i) != isWrong(j) && isWrong(i):
+			return -1
+		case isWrong(i) != isWrong(j):
+			return 1
+		}
+		return lost[j].Cmp(lost[i])
+	})
+	all := new(big.Rat)
+	for _, i := range a.order {
+		if isWrong(i) {
+			a.wrong++
+			all = new(big.Rat).Add(all, lost[i])
+			a.lost = append(a.lost, all)
+		}
+	}
+}
+
+// rerun runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost three
+// quarters of it earn no more. Where the change is one of wiring alone, a replay of the program is tried first,
+// which is cheaper.
+func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool) error {
+	s.weigh(a)
 	var changes []func(*reel.Reel) *reel.Reel
-	if after != nil {
-		changes = append(changes, after)
+	if c.size.After != nil {
+		changes = append(changes, c.size.After)
 	}
-	if skip != nil && skip.size.After != nil {
-		changes = append(changes, skip.size.After)
+	if a.skip != nil && a.skip.size.After != nil {
+		changes = append(changes, a.skip.size.After)
 	}
-	if skip != nil && skip.size.Reel != nil {
-		changes = append(changes, skip.size.Reel)
+	if a.skip != nil && a.skip.size.Reel != nil {
+		changes = append(changes, a.skip.size.Reel)
 	}
-	for _, wrong := range []bool{true, false} {
-		gain := new(big.Rat)
-		for i := range s.seen {
-			if slices.ContainsFunc(verdicts[i], func(v judge.Verdict) bool { return v.Outcome != judge.Met }) != wrong {
-				continue
-			}
-			var r *reel.Reel
-			var err error
-			held := false
-			if wiring {
-				r, held, err = s.repairer.Replay(s.ctx, x, i)
-			}
-			if r != nil && !held {
-				s.spent += r.Counters.Instructions
-			}
-			if !held && err == nil {
-				tier = Rerun
-				r, err = s.repairer.Run(s.ctx, x, i)
-			}
-			if err != nil {
-				return nil, tier, err
-			}
-			s.spent += r.Counters.Instructions + followEffort*r.Counters.Followed + edgeEffort*r.Counters.Edges
-			for _, change := range changes {
-				r = change(r)
-			}
-			out[i] = r
-			gain.Add(gain, s.repairer.Score(i, r)).Sub(gain, s.repairer.Score(i, before[i]))
+	out, scores := make([]*reel.Reel, len(s.seen)), make([]*big.Rat, len(s.seen))
+	gain := new(big.Rat)
+	c.tier = OnReplay
+	for n, i := range a.order {
+		var r *reel.Reel
+		var err error
+		held := false
+		if wiring {
+			r, held, err = s.repairer.Replay(s.ctx, x, i)
 		}
-		if wrong && gain.Sign() <= 0 {
-			return nil, tier, nil
+		if r != nil && !held {
+			s.spent += r.Counters.Instructions
+		}
+		if !held && err == nil {
+			c.tier = Rerun
+			r, err = s.repairer.Run(s.ctx, x, i)
+		}
+		if err != nil {
+			return err
+		}
+		s.spent += r.Counters.Instructions + followEffort*r.Counters.Followed + edgeEffort*r.Counters.Edges
+		for _, change := range changes {
+			r = change(r)
+		}
+		out[i], scores[i] = r, s.repairer.Score(i, r)
+		gain.Add(gain, scores[i]).Sub(gain, a.base[i])
+		if n < a.wrong && gain.Sign() <= 0 {
+			most := new(big.Rat).Mul(a.lost[n], big.NewRat(4, 3))
+			if n == a.wrong-1 || most.Cmp(a.lost[a.wrong-1]) > 0 {
+				return nil
+			}
 		}
 	}
-	return out, tier, nil
+	for _, r := range out {
+		s.judges(r)
+	}
+	c.reels, c.marks = out, sum(scores)
+	return nil
 }
 
 // edgeEffort is what an edge takes, in interpreted instructions, and followEffort what an instruction takes that is

@@ -3,6 +3,7 @@ package graphic
 
 import (
 	"fmt"
+	"math/bits"
 	"slices"
 	"strings"
 
@@ -35,10 +36,8 @@ func (graphic) Watch(g display.Geometry, b display.Bench) display.Observer {
 func bitmap(g display.Geometry, s display.State) glyph.Bitmap {
 	b := glyph.NewBitmap(g.Pixels.Columns, g.Pixels.Rows)
 	for i, column := range s.Pixels {
-		for y := 0; y < 8; y++ {
-			if column>>y&1 == 1 {
-				b.Set(i%b.Width, i/b.Width*8+y)
-			}
+		for ; column != 0; column &= column - 1 {
+			b.Set(i%b.Width, i/b.Width*8+bits.TrailingZeros8(column))
 		}
 	}
 	return b
