@@ -121,6 +121,8 @@ const (
 	ResetLoop     Reason = "reset-loop"     // the program starts over and over
 	Asleep        Reason = "asleep"         // asleep with nothing left that could wake it
 	Breakpoint    Reason = "break"          // a BREAK instruction with no debugger to take it
+	Fault         Reason = "fault"          // something the processor cannot do: a HardFault
+	NoStart       Reason = "no-start"       // the chip finds no program that it would start
 )
 
 // Reasons lists those that end a run early.
@@ -132,6 +134,8 @@ var Reasons = []finding.Entry{
 	{Code: finding.Code(ResetLoop), Doc: "the program keeps restarting"},
 	{Code: finding.Code(Asleep), Doc: "the chip fell asleep with nothing left that could wake it"},
 	{Code: finding.Code(Breakpoint), Doc: "the program reached a BREAK instruction"},
+	{Code: finding.Code(Fault), Doc: "the processor met what it cannot do: a HardFault"},
+	{Code: finding.Code(NoStart), Doc: "the chip found no program that it would start"},
 }
 
 func init() {

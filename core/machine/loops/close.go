@@ -13,7 +13,8 @@ type closing struct {
 	inside   map[int32]bool // residues that are checked to stay within their bits
 }
 
-// counter is places that together are a number, the lowest part first, that a round adds the same to.
+// counter is places that together are a number, the lowest part first, that a round adds the same to. The number may
+// have fewer bits than its one place, which has zeros above it.
 type counter struct {
 	atoms []int32
 	bits  uint8 // of a part
@@ -85,6 +86,10 @@ func (c *closing) findCounters() {
 		if !c.varies[low.atom] || c.of[low.atom] > 0 {
 			continue
 		}
+		if n, ok := c.narrow(low); ok {
+			c.count(n)
+			continue
+		}
 		step, ok := added(low, form{n: low.bits}, 0)
 		if !ok {
 			continue
@@ -108,12 +113,33 @@ func (c *closing) findCounters() {
 				break
 			}
 		}
-		c.counters = append(c.counters, n)
-		for _, a := range n.atoms {
-			c.of[a] = len(c.counters)
-			delete(c.varies, a)
-		}
+		c.count(n)
 	}
+}
+
+func (c *closing) count(n counter) {
+	c.counters = append(c.counters, n)
+	for _, a := range n.atoms {
+		c.of[a] = len(c.counters)
+		delete(c.varies, a)
+	}
+}
+
+// narrow finds a counter of fewer bits than its place: a byte in a register of four.
+func (c *closing) narrow(p kept) (counter, bool) {
+	e := c.nodes[p.now]
+	if e.kind != part || e.lo != 0 || e.bits != p.bits {
+		return counter{}, false
+	}
+	f := c.forms[e.more]
+	if f.c != 0 || len(f.terms) != 1 || f.terms[0].k != 1 || c.atoms[f.terms[0].atom].kind != residue {
+		return counter{}, false
+	}
+	inner := c.atoms[f.terms[0].atom].form
+	if len(inner.terms) != 1 || inner.terms[0] != (term{p.atom, 1}) {
+		return counter{}, false
+	}
+	return counter{[]int32{p.atom}, p.bits, inner.c, form{n: inner.n, terms: inner.terms}}, true
 }
 
 // settle makes a place that varies one that is held to what the round leaves in it.

@@ -49,6 +49,7 @@ const (
 	compareOn
 	compareConst // d - k
 	and          // d &= k
+	low          // d &= 2^k - 1
 	or           // d |= s
 	half         // d >>= 1
 	ticks        // d = the lower half of the timer
@@ -124,6 +125,8 @@ func (t *toy) step() {
 		subtract(in.k, 0, false)
 	case and:
 		*d &= in.k
+	case low:
+		*d &= 1<<in.k - 1
 	case or:
 		*d |= s
 	case half:
@@ -241,6 +244,8 @@ func (t *toy) Follow(w *loops.Walk) bool {
 		difference(w.Const(32, uint64(in.k)), nothing, false)
 	case and:
 		w.Set(at, w.And(get(in.d), uint64(in.k)))
+	case low:
+		w.Set(at, w.Join(w.Slice(get(in.d), 0, uint8(in.k)), w.Const(uint8(32-in.k), 0)))
 	case or:
 		a, b := get(in.d), get(in.s)
 		w.Set(at, w.Make(32, w.Now(a)|w.Now(b), a, b))
@@ -317,6 +322,10 @@ func TestWaits(t *testing.T) {
 			{constant, 2, 0, 0}, {store, 2, 0, 1}, {load, 3, 0, 1}, {addConst, 3, 0, 1}, {store, 3, 0, 1},
 			{compareConst, 3, 0, 50_000}, {ifLess, 0, 0, 2}, {addConst, 7, 0, 1}, {jump, 0, 0, 0},
 		},
+		"down from a number of sixteen bits": {
+			{constant, 2, 0, 60_000}, {addConst, 2, 0, ^uint32(0)}, {low, 2, 0, 16}, {compareConst, 2, 0, 0},
+			{ifNot, 0, 0, 1}, {addConst, 7, 0, 1}, {jump, 0, 0, 0},
+		},
 		"for an input, or until tries run out": {
 			{constant, 2, 0, 20_000}, {read, 0, 0, 0}, {and, 0, 0, 8}, {compareConst, 0, 0, 8}, {ifZero, 0, 0, 7},
 			{addConst, 2, 0, ^uint32(0)}, {ifNot, 0, 0, 1}, {addConst, 7, 0, 1}, {jump, 0, 0, 0},
@@ -369,6 +378,8 @@ func program(random *rand.Rand) (code []instruction) {
 			in.k = []uint32{1, ^uint32(0), 4, small()}[random.Intn(4)]
 		case constant, compareConst:
 			in.k = small()
+		case low:
+			in.k = []uint32{8, 16}[random.Intn(2)]
 		case and:
 			in.k = []uint32{8, 0xff, 1 << 31, small()}[random.Intn(4)]
 		case ticks:

@@ -53,8 +53,9 @@ type compiled struct {
 // laidCounter is a number that rounds add to.
 type laidCounter struct {
 	places []Place
-	bits   uint8
+	bits   uint8 // of each place
 	step   uint64
+	narrow uint64 // what the place may be at most where the number has fewer bits than it; 0 where it has not
 }
 
 // lay lays out what the tests need.
@@ -69,6 +70,9 @@ func (c *closing) lay(s *Summary) *Summary {
 	}
 	for _, n := range c.counters {
 		out := laidCounter{bits: n.bits, step: n.step}
+		if n.form.n < n.bits {
+			out.narrow = ones(n.form.n)
+		}
 		for _, a := range n.atoms {
 			out.places = append(out.places, c.atoms[a].place)
 		}
@@ -128,6 +132,13 @@ func (s *Summary) rounds(core Core, cycle, limit int64) (n, again int64, ok bool
 			return 0, 0, false
 		}
 		limit = min(limit, until)
+	}
+	for i := range s.counters {
+		if c := &s.counters[i]; c.narrow > 0 {
+			if v, _, ok := core.Look(c.places[0], 0); !ok || v > c.narrow {
+				return 0, 0, false
+			}
+		}
 	}
 	for i := range s.slots {
 		switch x := &s.slots[i]; x.kind {
@@ -198,7 +209,9 @@ func (c *laidCounter) add(core Core, n int64) {
 		x, _, _ := core.Look(p, 0)
 		v |= x & ones(c.bits) << (uint8(i) * c.bits)
 	}
-	v += c.step * uint64(n)
+	if v += c.step * uint64(n); c.narrow > 0 {
+		v &= c.narrow
+	}
 	for i, p := range c.places {
 		core.Put(p, v>>(uint8(i)*c.bits)&ones(c.bits))
 	}

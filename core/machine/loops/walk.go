@@ -272,7 +272,7 @@ func (w *Walk) Add(a, b, carry Value) (sum, out Value) {
 	case c.kind == constant && c.v == 0:
 		x, y := w.formOf(a, bits), w.formOf(b, bits)
 		return w.part(w.plus(x, y), 0), w.judge(test{op: carries, x: x, y: y})
-	case c.kind == verdict && w.tests[c.more].op == carries:
+	case c.kind == verdict && w.tests[c.more].op == carries && !w.tests[c.more].not:
 		t := w.tests[c.more]
 		if !w.continues(t.x, a) && !w.continues(t.y, b) && (w.continues(t.x, b) || w.continues(t.y, a)) {
 			a, b = b, a
@@ -294,7 +294,7 @@ func (w *Walk) Subtract(a, b, borrow Value) (difference, out Value) {
 	case c.kind == constant && c.v == 0:
 		x, y := w.formOf(a, bits), w.formOf(b, bits)
 		return w.part(w.minus(x, y), 0), w.judge(test{op: less, x: x, y: y})
-	case c.kind == verdict && w.tests[c.more].op == less:
+	case c.kind == verdict && w.tests[c.more].op == less && !w.tests[c.more].not:
 		t := w.tests[c.more]
 		x, ok := w.above(t.x, a, bits)
 		y, also := w.above(t.y, b, bits)
@@ -313,7 +313,7 @@ func (w *Walk) Subtract(a, b, borrow Value) (difference, out Value) {
 // LessSigned is the verdict of the comparison that gave a borrow, where the numbers have a sign.
 func (w *Walk) LessSigned(borrow Value) (Value, bool) {
 	c := w.nodes[borrow]
-	if c.kind != verdict || w.tests[c.more].op != less {
+	if c.kind != verdict || w.tests[c.more].op != less || w.tests[c.more].not {
 		return 0, false
 	}
 	t := w.tests[c.more]
@@ -342,7 +342,7 @@ func (w *Walk) AlsoZero(below, v Value) Value {
 		return below
 	case b.kind == constant:
 		return w.Zero(v)
-	case b.kind == verdict && w.tests[b.more].op == zero:
+	case b.kind == verdict && w.tests[b.more].op == zero && !w.tests[b.more].not:
 		if f, ok := w.above(w.tests[b.more].x, v, w.nodes[v].bits); ok {
 			return w.judge(test{op: zero, x: f})
 		}
@@ -392,3 +392,6 @@ func (w *Walk) Fixed(v Value) (uint64, bool) {
 	x := w.nodes[v]
 	return x.v, x.kind == constant
 }
+
+// Bits is how many bits a value has.
+func (w *Walk) Bits(v Value) uint8 { return w.nodes[v].bits }

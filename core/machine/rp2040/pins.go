@@ -1,0 +1,283 @@
+package rp2040
+
+import (
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
+
+// pin is one GPIO: its registers in IO_BANK0 and PADS_BANK0, and what it does to its net.
+type pin struct {
+	ctrl, pad uint32
+	drive     circuit.Drive
+	level     circuit.Level // what the net is at
+	high      bool          // what the chip makes of it
+}
+
+// bank are the interrupts of IO_BANK0 (2.19.3): four bits for each pin, of levels and edges.
+type bank struct {
+	edges          [4]uint32 // INTR: those that stay
+	enabled, force [4]uint32 // of core 0
+}
+
+// Functions of pins (2.19.2).
+const (
+	functionUART = 2
+	functionPWM  = 4
+	functionSIO  = 5
+)
+
+// Bits of pads (2.19.6.3).
+const (
+	padDown  = 1 << 2
+	padUp    = 1 << 3
+	padInput = 1 << 6
+	padOff   = 1 << 7
+)
+
+// drives gives what a pin does to its net.
+func (m *Machine) drives(i int) circuit.Drive {
+	p := &m.pins[i]
+	out, enabled := false, false
+	if m.resets.held>>5&1 == 0 {
+		switch p.ctrl & 31 {
+		case functionSIO:
+			out, enabled = m.sio.out>>i&1 == 1, m.sio.oe>>i&1 == 1
+		case functionPWM:
+			out, enabled = m.pwm.high(m, i), true
+		case functionUART:
+			if i&3 == 0 {
+				out, enabled = m.uarts[(i+4)>>3&1].line(), true
+			}
+		}
+		out = override(out, p.ctrl>>8&3)
+		enabled = override(enabled, p.ctrl>>12&3)
+	}
+	switch {
+	case enabled && p.pad&padOff == 0 && m.resets.held>>8&1 == 0:
+		return circuit.Output(out)
+	case p.pad&padUp != 0:
+		return circuit.PulledUp
+	case p.pad&padDown != 0:
+		return circuit.PulledDown
+	}
+	return circuit.Released
+}
+
+func override(v bool, how uint32) bool {
+	switch how {
+	case 1:
+		return !v
+	case 2:
+		return false
+	case 3:
+		return true
+	}
+	return v
+}
+
+// updatePins computes what the pins do now and tells the listener what is new, all at once.
+func (m *Machine) updatePins() {
+	m.changes = m.changes[:0]
+	changed := false
+	for i := range m.pins {
+		p := &m.pins[i]
+		d := m.drives(i)
+		if d == p.drive {
+			continue
+		}
+		p.drive, changed = d, true
+		// As far as the pin alone decides; the bench corrects what the rest of the net decides.
+		m.sees(i, d.Level)
+		if m.watched>>i&1 == 1 {
+			m.changes = append(m.changes, machine.Change{Pin: machine.Pin(i), Drive: d})
+		}
+	}
+	if !changed || len(m.changes) == 0 || m.listener == nil {
+		return
+	}
+	m.core.Counters.Edges += int64(len(m.changes))
+	m.telling = true
+	until := m.listener.Drive(m.Now(), m.changes, m.place())
+	m.telling = false
+	if until != clock.Never {
+		if c := m.now.cycleAt(until); c < m.until {
+			m.until = c
+			m.core.Deadline = min(m.core.Deadline, c)
+		}
+	}
+}
+
+// Input is what a pin's net is at, from now on.
+func (m *Machine) Input(p machine.Pin, level circuit.Level) {
+	if p == run {
+		m.resetLow = level == circuit.Low
+		return
+	}
+	m.sees(int(p), level)
+}
+
+// sees takes what a pin's net is at, with what that means to interrupts and peripherals.
+func (m *Machine) sees(i int, level circuit.Level) {
+	p := &m.pins[i]
+	if p.level == level {
+		return
+	}
+	was := p.high
+	p.level = level
+	if p.high = level == circuit.High; p.high == was {
+		return
+	}
+	if p.pad&padInput != 0 {
+		bit := uint32(2) // an edge down
+		if p.high {
+			bit = 3
+		}
+		m.bank.edges[i>>3] |= 1 << (4*(uint32(i)&7) + bit)
+		m.requestBank()
+	}
+	for k := range m.uarts {
+		m.uarts[k].received(m, i, p.high)
+	}
+}
+
+// Drives gives what a pin does to its net now.
+func (m *Machine) Drives(p machine.Pin) circuit.Drive {
+	if p == run {
+		return circuit.PulledUp
+	}
+	return m.pins[p].drive
+}
+
+// noiseCycles is how long a floating input keeps the level it happens to have.
+const noiseCycles = 1 << 14
+
+// readPins is what the inputs show; those whose input is off show 0.
+func (m *Machine) readPins() uint32 {
+	v := uint32(0)
+	for i := range m.pins {
+		p := &m.pins[i]
+		high := p.high
+		if p.level == circuit.Float {
+			high = m.noise()>>i&1 == 1
+		}
+		if p.pad&padInput != 0 {
+			high = override(high, p.ctrl>>16&3)
+			if high {
+				v |= 1 << i
+			}
+		}
+	}
+	return v
+}
+
+func (m *Machine) noise() uint64 { return mix(m.config.Seed ^ uint64(m.core.Cycle/noiseCycles)) }
+
+// raw is INTR of some pins: edges that stay, and levels as they are.
+func (m *Machine) raw(n int) uint32 {
+	v := m.bank.edges[n] & 0xcccc_cccc
+	for k := range 8 {
+		i := 8*n + k
+		if i >= gpios || m.pins[i].pad&padInput == 0 {
+			continue
+		}
+		if m.pins[i].high {
+			v |= 2 << (4 * k)
+		} else {
+			v |= 1 << (4 * k)
+		}
+	}
+	return v
+}
+
+func (m *Machine) requestBank() {
+	on := false
+	for n := range 4 {
+		on = on || m.raw(n)&m.bank.enabled[n]|m.bank.force[n] != 0
+	}
+	m.core.Request(13, on)
+}
+
+func (m *Machine) readBank(offset uint32) uint32 {
+	if i := offset / 8; i < gpios {
+		if offset&4 != 0 {
+			return m.pins[i].ctrl
+		}
+		return m.status(int(i))
+	}
+	n := int(offset>>2) & 3
+	switch {
+	case offset >= 0xf0 && offset < 0x100:
+		return m.raw(n)
+	case offset >= 0x100 && offset < 0x110:
+		return m.bank.enabled[n]
+	case offset >= 0x110 && offset < 0x120:
+		return m.bank.force[n]
+	case offset >= 0x120 && offset < 0x130:
+		return m.raw(n)&m.bank.enabled[n] | m.bank.force[n]
+	}
+	return m.plain[0x4001_4000+offset]
+}
+
+// status is GPIOx_STATUS (2.19.6.1): what goes out, whether it does, and what comes in.
+func (m *Machine) status(i int) uint32 {
+	v := uint32(0)
+	if d := m.pins[i].drive; d.Strength == circuit.PushPull {
+		v |= 1 << 13
+		if d.Level == circuit.High {
+			v |= 1 << 9
+		}
+	}
+	if m.readPins()>>i&1 == 1 {
+		v |= 1<<17 | 1<<19
+	}
+	return v
+}
+
+func (m *Machine) writeBank(offset, v uint32) {
+	if i := offset / 8; i < gpios {
+		if offset&4 != 0 {
+			m.pins[i].ctrl = v
+			m.tellFunction(int(i), v&31)
+			m.updatePins()
+			m.pwm.schedule(m)
+		}
+		return
+	}
+	n := offset >> 2 & 3
+	switch {
+	case offset >= 0xf0 && offset < 0x100:
+		m.bank.edges[n] &^= v
+	case offset >= 0x100 && offset < 0x110:
+		m.bank.enabled[n] = v
+	case offset >= 0x110 && offset < 0x120:
+		m.bank.force[n] = v
+	default:
+		m.plain[0x4001_4000+offset] = v
+	}
+	m.requestBank()
+}
+
+// tellFunction tells where a pin is given to a peripheral that is not modelled.
+func (m *Machine) tellFunction(i int, function uint32) {
+	if name := map[uint32]string{1: "SPI", 3: "I2C", 6: "PIO0", 7: "PIO1"}[function]; name != "" {
+		m.note("unmodelled "+name+" pin", "GP%d is given to %s, which is not modelled: the pin does nothing", i, name)
+	}
+}
+
+func (m *Machine) readPads(offset uint32) uint32 {
+	if i := offset/4 - 1; offset >= 4 && i < gpios {
+		return m.pins[i].pad
+	}
+	return m.plain[0x4001_c000+offset]
+}
+
+func (m *Machine) writePads(offset, v uint32) {
+	if i := offset/4 - 1; offset >= 4 && i < gpios {
+		m.pins[i].pad = v & 0xff
+		m.updatePins()
+		m.requestBank()
+		return
+	}
+	m.plain[0x4001_c000+offset] = v
+}
