@@ -3,16 +3,20 @@ package build
 import (
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 )
 
 // common are the flags of every compilation: small code, as firmware is usually built, with the debug
 // information that findings need.
 func common(t Target) []string {
-	return []string{"-mmcu=" + t.Chip.Toolchain.Device, fmt.Sprintf("-DF_CPU=%dUL", t.Clock), "-Os", "-g", "-gdwarf-4",
-		"-ffunction-sections", "-fdata-sections",
+	args := slices.Clone(t.Chip.Toolchain.Device)
+	if t.Chip.Toolchain.Support == nil { // the packages' own headers want to know
+		args = append(args, fmt.Sprintf("-DF_CPU=%dUL", t.Clock))
+	}
+	return append(args, "-Os", "-g", "-gdwarf-4", "-ffunction-sections", "-fdata-sections",
 		"-fno-diagnostics-show-caret", "-fdiagnostics-color=never", "-fmax-errors=20", "-ftemplate-depth=256",
-		"-fmessage-length=0", "-pipe"}
+		"-fmessage-length=0", "-pipe")
 }
 
 // compileArgs are the flags for a file by its language.
@@ -34,7 +38,11 @@ func compileArgs(name string, t Target, framework bool) []string {
 
 func linkArgs(t Target) []string {
 	// No plug-ins of the linker, nor what they would read: bytes that an object says are of the compiler itself.
-	return append(common(t), "-fno-lto", "-fno-use-linker-plugin", "-Wl,--gc-sections", "-Wl,--no-warn-mismatch")
+	args := append(common(t), "-fno-lto", "-fno-use-linker-plugin", "-Wl,--gc-sections", "-Wl,--no-warn-mismatch")
+	if t.Chip.Toolchain.Support != nil {
+		args = append(args, "-nostartfiles", "-specs=nano.specs", "-T", linkScript)
+	}
+	return args
 }
 
 func isAssembler(name string) bool { return strings.EqualFold(path.Ext(name), ".s") }

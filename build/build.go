@@ -1,5 +1,5 @@
 // Package build makes firmware from source. It compiles what a student submitted (C, C++, assembler, or files with
-// setup() and loop()) with avr-gcc inside bubblewrap and returns an ELF file, or the compiler's messages as feedback.
+// setup() and loop()) with the chip's compiler inside bubblewrap and returns an ELF file, or the compiler's messages as feedback.
 package build
 
 import (
@@ -17,7 +17,6 @@ import (
 
 // Builder builds sources, one or many at a time.
 type Builder struct {
-	tools     tools
 	cache     string   // where core archives are kept
 	libraries []string // folders of library folders, those of an instructor
 	limits    sandbox.Limits
@@ -46,20 +45,20 @@ func New(c Config) (*Builder, error) {
 		}
 		libraries = append(libraries, abs)
 	}
-	t, err := findTools()
-	if err != nil {
+	if _, err := findTools(usual); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrOff, err)
 	}
 	if c.Cache == "" {
-		if c.Cache, err = os.UserCacheDir(); err != nil {
+		dir, err := os.UserCacheDir()
+		if err != nil {
 			return nil, fmt.Errorf("%w: %w", ErrOff, err)
 		}
-		c.Cache = filepath.Join(c.Cache, "hemble", "build")
+		c.Cache = filepath.Join(dir, "hemble", "build")
 	}
 	if err := os.MkdirAll(c.Cache, 0o700); err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrOff, err)
 	}
-	return &Builder{tools: t, cache: c.Cache, libraries: libraries, limits: limits}, nil
+	return &Builder{cache: c.Cache, libraries: libraries, limits: limits}, nil
 }
 
 // With gives a builder with further folders of library folders, which go before those of b.
@@ -107,9 +106,14 @@ func (r *Result) Why() string {
 func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, error) {
 	ctx, cancel := context.WithTimeout(ctx, maxBuild)
 	defer cancel()
-	if t.Chip.Toolchain.Compiler != compiler {
+	if t.Chip.Toolchain.Compiler == "" {
 		return &Result{Messages: []sheet.Message{{Kind: "error",
 			Text: fmt.Sprintf("nothing here builds source for the %s: submit a built firmware", t.Chip.Title)}}}, nil
+	}
+	with, err := findTools(t.Chip.Toolchain.Compiler)
+	if err != nil {
+		return &Result{Messages: []sheet.Message{{Kind: "error",
+			Text: fmt.Sprintf("no source for the %s is built here: %s", t.Chip.Title, err)}}}, nil
 	}
 	p, problem := plan(ctx, s)
 	if problem != nil {
@@ -118,7 +122,7 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
-	j := &job{builder: b, plan: p, target: t, script: newScript()}
+	j := &job{builder: b, tools: with, plan: p, target: t, script: newScript(with.prefix)}
 	r, err := j.run(ctx)
 	if errors.Is(err, context.DeadlineExceeded) && errors.Is(ctx.Err(), context.DeadlineExceeded) {
 		return &Result{Messages: []sheet.Message{{Kind: "error",
@@ -127,12 +131,10 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	return r, err
 }
 
-// compiler is the one that this package works with.
-const compiler = "avr-gcc"
-
 // job is one build under way.
 type job struct {
 	builder   *Builder
+	tools     tools
 	plan      *planned
 	target    Target
 	script    *script
@@ -147,6 +149,9 @@ func (j *job) run(ctx context.Context) (*Result, error) {
 	includes := []string{"-I" + sourceFolder, "-I" + inSource("src")}
 	for _, l := range j.libraries {
 		includes = append(includes, "-I"+l.inside)
+	}
+	if j.target.Chip.Toolchain.Support != nil {
+		includes = append(includes, "-I"+supportFolder)
 	}
 	var archives []string
 	for _, l := range j.libraries {
@@ -164,7 +169,7 @@ func (j *job) run(ctx context.Context) (*Result, error) {
 		}
 	}
 	text := j.commands(includes, archives)
-	o, err := j.builder.tools.box.Run(ctx, j.script.files, text, j.builder.limits)
+	o, err := j.tools.box.Run(ctx, j.script.files, text, j.builder.limits)
 	if err != nil {
 		return nil, err
 	}
@@ -192,9 +197,12 @@ func (j *job) commands(includes, archives []string) string {
 		objects = append(objects,
 			j.script.compile(u, append(compileArgs(u.name, j.target, j.plan.framework), includes...)))
 	}
-	linker := "avr-gcc"
+	linker := j.tools.prefix + "gcc"
 	if j.plan.cPlusPlus {
-		linker = "avr-g++"
+		linker = j.tools.prefix + "g++"
+	}
+	for _, f := range j.support() {
+		objects = append(objects, j.script.compile(f, append(compileArgs(f.name, j.target, false), includes...)))
 	}
 	program := sandbox.Folder + "/program.elf"
 	args := append(linkArgs(j.target), objects...)

@@ -88,7 +88,7 @@ func TestPlainProgram(t *testing.T) {
 // The course's libraries, by programs with setup() and loop(), on the benches of the course.
 func TestCourseLibraries(t *testing.T) {
 	b := builder(t)
-	if b.tools.framework == "" {
+	if framework() == "" {
 		t.Skip("arduino-core-avr is not installed; `make tools` installs it")
 	}
 	for folder, name := range map[string]string{"clock": "gate-clock", "notice": "notice-board",
@@ -126,7 +126,7 @@ func TestCourseLibraries(t *testing.T) {
 // Every library of the framework that is promised can be used.
 func TestFrameworkLibraries(t *testing.T) {
 	b := builder(t)
-	if b.tools.framework == "" {
+	if framework() == "" {
 		t.Skip("arduino-core-avr is not installed; `make tools` installs it")
 	}
 	s := text(t, "all.ino", `#include <Wire.h>
@@ -319,7 +319,7 @@ func TestWithoutTools(t *testing.T) {
 	t.Setenv("PATH", t.TempDir())
 	_, err := exec.LookPath("bwrap")
 	require.Error(t, err)
-	if _, known := findTools(); known == nil {
+	if _, known := findTools(usual); known == nil {
 		t.Skip("the tools were found before")
 	}
 	_, err = New(Config{Cache: t.TempDir()})
@@ -473,7 +473,7 @@ func FuzzNames(f *testing.F) {
 			if problem != nil {
 				t.Fatal(problem)
 			}
-			j := &job{plan: p, target: numbered20, script: newScript()}
+			j := &job{plan: p, target: numbered20, script: newScript("avr-")}
 			out := j.commands(nil, nil)
 			for _, file := range j.script.files {
 				if file.Path != path.Clean(file.Path) || !strings.HasPrefix(file.Path, "/src/") &&
@@ -507,4 +507,10 @@ func FuzzPlan(f *testing.F) {
 			t.Fatal("a plan or a problem")
 		}
 	})
+}
+
+// framework is the folder of the core with setup() and loop(), "" where it is not installed.
+func framework() string {
+	t, _ := findTools(usual)
+	return t.framework
 }

@@ -35,10 +35,10 @@ type libraryFile struct {
 var include = regexp.MustCompile(`(?m)^[ \t]*#[ \t]*include[ \t]*[<"]([^>"\n]+)[>"]`)
 
 // known lists the libraries there are: an instructor's go before those of the framework.
-func (b *Builder) known(framework bool) (all []library) {
-	dirs := append([]string(nil), b.libraries...)
-	if framework && b.tools.framework != "" {
-		dirs = append(dirs, filepath.Join(b.tools.framework, "libraries"))
+func (j *job) known() (all []library) {
+	dirs := append([]string(nil), j.builder.libraries...)
+	if j.plan.framework && j.tools.framework != "" {
+		dirs = append(dirs, filepath.Join(j.tools.framework, "libraries"))
 	}
 	for _, dir := range dirs {
 		entries, _ := os.ReadDir(dir)
@@ -66,7 +66,7 @@ const (
 // findLibraries follows the includes of a source, and of the libraries that it finds, to the libraries that have
 // them. The core with setup() and loop() comes last.
 func (j *job) findLibraries() *sheet.Message {
-	known := j.builder.known(j.plan.framework)
+	known := j.known()
 	looked := map[string]bool{}
 	var queue [][]byte
 	for _, f := range j.plan.files {
@@ -113,7 +113,11 @@ func (j *job) findLibraries() *sheet.Message {
 	if !j.plan.framework {
 		return nil
 	}
-	root := j.builder.tools.framework
+	if j.target.Chip.Toolchain.Variant == "" {
+		return &sheet.Message{Kind: "error", Text: "programs with setup() and loop() are not built for the " +
+			j.target.Chip.Title + " here: submit a program with main(), or a built firmware"}
+	}
+	root := j.tools.framework
 	if root == "" {
 		return &sheet.Message{Kind: "error",
 			Text: "programs with setup() and loop() need the Debian package arduino-core-avr, which is not installed here"}
@@ -130,7 +134,7 @@ func (j *job) findLibraries() *sheet.Message {
 // take reads a library, and gives it its place in the sandbox.
 func (j *job) take(l *library) error {
 	l.inside = l.folder // as the framework's, which is part of the tools
-	if framework := j.builder.tools.framework; framework == "" || !strings.HasPrefix(l.folder, framework+"/") {
+	if framework := j.tools.framework; framework == "" || !strings.HasPrefix(l.folder, framework+"/") {
 		l.inside = fmt.Sprintf("%s/%d", libraryFolder, len(j.libraries))
 	}
 	total := 0
@@ -177,8 +181,8 @@ func (l library) brought() []libraryFile {
 // may include. It is nil for headers alone.
 func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, error) {
 	key := sha256.New()
-	fmt.Fprintln(key, j.builder.tools.version, compileArgs("x.cpp", j.target, true), l.inside)
-	s := newScript()
+	fmt.Fprintln(key, j.tools.version, compileArgs("x.cpp", j.target, true), l.inside)
+	s := newScript(j.tools.prefix)
 	var includes []string
 	for _, other := range j.libraries {
 		includes = append(includes, "-I"+other.inside)
@@ -205,7 +209,7 @@ func (j *job) archive(ctx context.Context, l library) ([]byte, []sheet.Message, 
 	if data, err := os.ReadFile(name); err == nil {
 		return data, nil, nil
 	}
-	o, err := j.builder.tools.box.Run(ctx, s.files, s.finish(result, "avr-ar", args), j.builder.limits)
+	o, err := j.tools.box.Run(ctx, s.files, s.finish(result, j.tools.prefix+"ar", args), j.builder.limits)
 	if err != nil {
 		return nil, nil, err
 	}

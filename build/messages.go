@@ -98,7 +98,7 @@ func (j *job) messages(o *sandbox.Outcome) []sheet.Message {
 	for i, m := range out {
 		if a := absent.FindStringSubmatch(m.Text); a != nil && m.Kind == "error" {
 			var names []string
-			for _, l := range j.builder.known(j.plan.framework) {
+			for _, l := range j.known() {
 				names = append(names, l.name)
 			}
 			there := "no libraries are registered"

@@ -19,13 +19,14 @@ const (
 
 // script is a run of the compiler in the making: its files, its commands, how its messages are read.
 type script struct {
-	files []sandbox.File
-	lines []string
-	units int
+	prefix string // of the compiler's commands
+	files  []sandbox.File
+	lines  []string
+	units  int
 }
 
-func newScript() *script {
-	return &script{lines: []string{"bad=0"}}
+func newScript(prefix string) *script {
+	return &script{prefix: prefix, lines: []string{"bad=0"}}
 }
 
 // put makes a file readable at a path of the sandbox.
@@ -35,12 +36,12 @@ func (s *script) put(name string, data []byte) {
 
 // compile adds a unit: code in a file of its own. It gives the object.
 func (s *script) compile(u unit, args []string) string {
-	tool, ext := "avr-gcc", ".c"
+	tool, ext := s.prefix+"gcc", ".c"
 	switch {
 	case isAssembler(u.name):
 		ext = ".S"
 	case isCPlusPlus(u.name):
-		tool, ext = "avr-g++", ".cpp"
+		tool, ext = s.prefix+"g++", ".cpp"
 	}
 	name := fmt.Sprintf("%s/%d%s", unitFolder, s.units, ext)
 	object := fmt.Sprintf("%s/%d.o", sandbox.Folder, s.units)

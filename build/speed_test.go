@@ -35,7 +35,7 @@ var speedPrograms = []struct{ name, bench string }{
 // prepared builds a program and reads its bench.
 func prepared(t testing.TB, name, parts string) (*exercise.Exercise, *firmware.Image) {
 	b := builder(t)
-	if strings.HasSuffix(name, loopExt) && b.tools.framework == "" {
+	if strings.HasSuffix(name, loopExt) && framework() == "" {
 		t.Skip("arduino-core-avr is not installed; `make tools` installs it")
 	}
 	s, err := FromPath(filepath.Join("testdata/speed", name))

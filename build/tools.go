@@ -1,7 +1,6 @@
 package build
 
 import (
-	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -13,18 +12,34 @@ import (
 	"hemble/sandbox"
 )
 
-// tools are the compiler of this machine, in its sandbox.
+// tools are a compiler of this machine, in its sandbox.
 type tools struct {
+	prefix    string // of its commands
 	box       *sandbox.Box
 	version   string // of the compiler
 	framework string // folder of the core with setup() and loop(); empty where it is not installed
 }
 
-// programs are what a build runs.
-var programs = []string{"avr-gcc", "avr-g++", "avr-as", "avr-ld", "avr-ar"}
+// family is a compiler with its programs, and where they keep what they need.
+type family struct {
+	prefix    string
+	packages  string // of Debian
+	places    []string
+	framework string
+}
 
-// Where Debian's arduino-core-avr puts its core and libraries.
-const frameworkFolder = "/usr/share/arduino/hardware/arduino/avr"
+// families are the compilers that this package works with, by their commands.
+var families = map[string]family{
+	"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
+		"/usr/share/arduino/hardware/arduino/avr"}, // where Debian's arduino-core-avr puts its core and libraries
+	"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
+		[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
+			"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
+		""},
+}
+
+// usual is the compiler without which nothing is built.
+const usual = "avr-gcc"
 
 // limits are those of one build, the compiler's every run taken together; and of the build of one library.
 var limits = sandbox.Limits{
@@ -35,27 +50,42 @@ var limits = sandbox.Limits{
 // maxBuild bounds a build with all that it needs built first.
 const maxBuild = 2 * time.Minute
 
-var findTools = sync.OnceValues(func() (t tools, err error) {
-	gcc, err := exec.LookPath("avr-gcc")
+var found sync.Map // by the compiler's command: what findTools found
+
+// findTools looks for a compiler and what it needs, once.
+func findTools(compiler string) (tools, error) {
+	once, _ := found.LoadOrStore(compiler, sync.OnceValues(func() (tools, error) {
+		f, ok := families[compiler]
+		if !ok {
+			return tools{}, fmt.Errorf("%s is not known here", compiler)
+		}
+		return f.find(compiler)
+	}))
+	return once.(func() (tools, error))()
+}
+
+func (f family) find(compiler string) (t tools, err error) {
+	t.prefix = f.prefix
+	gcc, err := exec.LookPath(compiler)
 	if err != nil {
-		return t, errors.New("avr-gcc is not installed (Debian packages gcc-avr, binutils-avr, avr-libc)")
+		return t, fmt.Errorf("%s is not installed (Debian packages %s)", compiler, f.packages)
 	}
 	text := func(args ...string) string {
 		out, _ := exec.Command(gcc, args...).Output()
 		return strings.TrimSpace(string(out))
 	}
-	t.version = text("-dumpversion")
+	t.version = compiler + " " + text("-dumpversion")
 	readable := []string{filepath.Dir(text("-print-libgcc-file-name"))} // cc1 and the compiler's own headers
 	for _, name := range []string{"as", "ld"} {
 		readable = append(readable, filepath.Dir(text("-print-prog-name="+name)))
 	}
-	for _, dir := range []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"} {
+	for _, dir := range f.places {
 		if _, err := os.Stat(dir); err == nil {
 			readable = append(readable, dir)
 		}
 	}
-	if _, err := os.Stat(filepath.Join(frameworkFolder, "cores/arduino/Arduino.h")); err == nil {
-		t.framework = frameworkFolder
+	if _, err := os.Stat(filepath.Join(f.framework, "cores/arduino/Arduino.h")); f.framework != "" && err == nil {
+		t.framework = f.framework
 		readable = append(readable, t.framework)
 	}
 	for _, name := range []string{"cc1", "cc1plus"} {
@@ -65,9 +95,13 @@ var findTools = sync.OnceValues(func() (t tools, err error) {
 		}
 		readable = append(readable, loaded...)
 	}
+	var programs []string
+	for _, name := range []string{"gcc", "g++", "as", "ld", "ar"} {
+		programs = append(programs, f.prefix+name)
+	}
 	t.box, err = sandbox.New(programs, readable)
 	return t, err
-})
+}
 
 // stopped is the message of a run that went over its limits.
 func stopped(o *sandbox.Outcome) string {

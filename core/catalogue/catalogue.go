@@ -2,7 +2,8 @@
 package catalogue
 
 import (
-	_ "hemble/core/machine/avr"        // ATmega328P
+	_ "hemble/core/machine/avr"        // ATmega328P, ATmega2560
+	_ "hemble/core/machine/rp2040"     // RP2040
 	_ "hemble/core/part/analog"        // potentiometer, voltage source, thermistor
 	_ "hemble/core/part/bar"           // bar of LEDs
 	_ "hemble/core/part/bcd"           // 7447 and 4511

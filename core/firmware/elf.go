@@ -12,6 +12,9 @@ import (
 // MachineAVR is e_machine of AVR ELF files (EM_AVR).
 const MachineAVR = uint16(elf.EM_AVR)
 
+// MachineARM is e_machine of Arm ELF files (EM_ARM).
+const MachineARM = uint16(elf.EM_ARM)
+
 // readELF reads an executable ELF file: its loadable segments at their load addresses, its symbols
 // and its DWARF.
 func readELF(file []byte, layout Layout) (im *Image, err error) {

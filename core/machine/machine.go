@@ -4,6 +4,7 @@ package machine
 
 import (
 	"fmt"
+	"io/fs"
 	"slices"
 	"sort"
 
@@ -213,9 +214,11 @@ type Electric struct {
 
 // Toolchain is what builds source for a chip. A zero one is for chips that take built firmware only.
 type Toolchain struct {
-	Compiler string // the Debian package's command
-	Device   string // as the compiler calls the chip
-	Variant  string // the folder of pin names of programs with setup() and loop()
+	Compiler string   // the command of the Debian package
+	Device   []string // the flags by which it knows the chip
+	Variant  string   // the folder of pin names of programs with setup() and loop(); "" where there are none for the chip
+	// Support has start-up code, headers and, as link.ld, the linker's script, where the packages have none; else nil.
+	Support fs.FS
 }
 
 // Limits are the currents in nA that a chip bears.

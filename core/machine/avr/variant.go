@@ -170,7 +170,8 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	c.ReturnAddresses = callers(stack)
 	c.Normalise = instructionShape
 	c.Inside = []clock.Rate{8_000_000, 1_000_000}
-	c.Machine, c.Toolchain.Compiler, c.Toolchain.Device = firmware.MachineAVR, "avr-gcc", c.Name
+	c.Machine, c.Toolchain.Compiler = firmware.MachineAVR, "avr-gcc"
+	c.Toolchain.Device = []string{"-mmcu=" + c.Name}
 	c.Electric = machine.Electric{Supply: 5_000_000, Supplies: [2]int64{1_800_000, 5_500_000}, Drive: 25, Pull: 35_000}
 	return c
 }

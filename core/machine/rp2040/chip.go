@@ -4,7 +4,9 @@
 package rp2040
 
 import (
+	"embed"
 	"fmt"
+	"io/fs"
 
 	"hemble/core/clock"
 	"hemble/core/finding"
@@ -45,6 +47,7 @@ var Chip = &machine.Chip{
 	Limits:   machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
 	Flash:    flashSize, SRAM: ramSize, Data: ramAt,
 	Firmware: layout, Machine: firmware.MachineARM,
+	Toolchain: machine.Toolchain{Compiler: "arm-none-eabi-gcc", Device: []string{"-mcpu=cortex-m0plus", "-mthumb"}},
 	Models: []string{"core 0", "boot checksum", "resets", "clocks, crystal, PLLs", "watchdog tick and reset", "timer",
 		"single-cycle I/O: pins, divider, spinlocks", "pins, pads, pin interrupts", "UART0, UART1", "PWM", "ADC"},
 	Unmodelled: []string{"core 1", "PIO0, PIO1", "DMA", "USB", "I2C0, I2C1", "SPI0, SPI1", "RTC", "interpolators"},
@@ -62,8 +65,12 @@ var notes = []finding.Entry{
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},
 }
 
+//go:embed support
+var support embed.FS
+
 func init() {
 	Chip.New = newMachine
+	Chip.Toolchain.Support, _ = fs.Sub(support, "support")
 	machine.Register(Chip)
 	b := &machine.Board{Name: "numbered-29", Title: "pins GP0 to GP28, also 0 to 28, and A0 to A2", Chip: Chip.Name,
 		Aliases: map[string]string{}}
