@@ -30,7 +30,7 @@ func gradeCommand() *cli.Command {
 		Name:         "grade",
 		Usage:        "mark firmware against an exercise, without a service",
 		ArgsUsage:    "EXERCISE FIRMWARE…",
-		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml. FIRMWARE is a .hex or .elf file, source (a file, a zip archive or a folder), a folder of submissions, or a .vcd capture of a logic analyser or a simulation, which is judged against one trial. A bench without a chip takes no firmware. One firmware gives a mark sheet with film strips, several give a table.",
+		Description:  "EXERCISE is an exercise file or a folder with an exercise.yaml. FIRMWARE is a .hex, .elf, .uf2 or .bin file, source (a file, a zip archive or a folder), a folder of submissions, or a .vcd capture of a logic analyser or a simulation, which is judged against one trial. A bench without a chip takes no firmware. One firmware gives a mark sheet with film strips, several give a table.",
 		OnUsageError: usage,
 		Flags: append(captureFlags,
 			&cli.StringFlag{Name: "format", Value: "text",
@@ -322,7 +322,7 @@ func firmwareFiles(args []string) ([]string, error) {
 			}
 			ext := strings.ToLower(filepath.Ext(path))
 			if name := strings.TrimSuffix(path, filepath.Ext(path)); ext == ".elf" ||
-				ext == ".hex" && byName[name] == "" {
+				slices.Contains(firmware.Endings, ext) && byName[name] == "" {
 				byName[name] = path
 			}
 			return nil
@@ -336,7 +336,7 @@ func firmwareFiles(args []string) ([]string, error) {
 				return nil, err
 			}
 			if len(found) == 0 {
-				return nil, fmt.Errorf("%s: neither .hex or .elf files nor source are in this folder", a)
+				return nil, fmt.Errorf("%s: neither firmware (.elf, .hex, .uf2, .bin) nor source are in this folder", a)
 			}
 			out = append(out, found...)
 			continue

@@ -84,7 +84,7 @@ var references = map[string]string{
 	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits",
 	"lock-tally": "keane-debounced", "lock-plate": "hale-pages", "log-terminal": "tate-polling",
 	"notice-board": "webb-hardware", "quay-signal": "birch-table", "tide-board": "frost-sprintf",
-	"sluice-dial": "hale-settled", "winch-lamp": "selby-ramp",
+	"sluice-dial": "hale-settled", "weir-count": "ames-alarms", "winch-lamp": "selby-ramp",
 }
 
 // Find gives one exercise of the course.

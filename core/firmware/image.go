@@ -15,7 +15,7 @@ const MaxFile = 16 << 20
 
 // Image is a firmware ready to be put on a chip.
 type Image struct {
-	Format  string    // "hex" or "elf"
+	Format  string    // "hex", "elf", "uf2" or "bin"
 	Machine uint16    // ELF e_machine, 0 if the format does not say
 	Flash   []Segment // programmed bytes, in order, not overlapping
 	EEPROM  []Segment
@@ -129,8 +129,30 @@ func Read(file []byte, layout Layout) (*Image, error) {
 	case trimmed[0] == ':':
 		return readHex(file, layout)
 	}
-	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') nor ELF (it starts with \\x7fELF); the file starts with %q",
+	if len(file) >= 4 && binary.LittleEndian.Uint32(file) == uf2First && layout.Family != 0 {
+		return readUF2(file, layout)
+	}
+	others := "nor ELF (it starts with \\x7fELF)"
+	if layout.Raw != nil {
+		if from, ok := layout.Raw(file); ok {
+			return readRaw(file, from, layout)
+		}
+		others = "nor ELF (it starts with \\x7fELF) nor UF2 (\"UF2\\n\") nor a plain copy of the chip's flash"
+	}
+	return nil, fmt.Errorf("this is neither Intel HEX (its lines start with ':') %s; the file starts with %q", others,
 		file[:min(len(file), 8)])
+}
+
+// Endings are those of the names of firmware files.
+var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin"}
+
+// readRaw takes a plain copy of flash.
+func readRaw(file []byte, from uint32, layout Layout) (*Image, error) {
+	if last := uint64(from) + uint64(len(file)) - 1; layout.at(last) != layout.at(uint64(from)) {
+		return nil, fmt.Errorf("the file has %d bytes, which is more than the flash has from 0x%08X on", len(file), from)
+	}
+	segments := trimErased([]Segment{{from, bytes.Clone(file)}}, layout.Erased)
+	return &Image{Format: "bin", Flash: segments}, nil
 }
 
 // layer collects programmed bytes from records that may come in any order.

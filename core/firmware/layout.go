@@ -23,6 +23,9 @@ type Region struct {
 type Layout struct {
 	Regions []Region // in the order of From; the first one begins at 0
 	Erased  byte     // of flash that was never programmed
+	Family  uint32   // by which blocks of UF2 know the chip; 0 where there are none for it
+	// Raw tells whether a file is a plain copy of flash, and from where on; nil where nothing tells one.
+	Raw func(file []byte) (from uint32, ok bool)
 }
 
 // address is where the chip has what a file has at an address.

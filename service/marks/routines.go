@@ -3,6 +3,7 @@ package marks
 import (
 	"fmt"
 	"path"
+	"slices"
 	"strings"
 
 	"hemble/core/firmware"
@@ -36,7 +37,7 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		return nil, err
 	}
 	for _, f := range files {
-		if ext := strings.ToLower(path.Ext(f.Path)); ext != ".elf" && ext != ".hex" {
+		if ext := strings.ToLower(path.Ext(f.Path)); !slices.Contains(firmware.Endings, ext) {
 			continue
 		}
 		if im, err := firmware.Read(f.Data, x.Chip.Firmware); err == nil {

@@ -24,10 +24,10 @@ func Kind(name string, data []byte) (kind string, err error) {
 		return "", fmt.Errorf("the file has %d bytes; no firmware needs more than %d", len(data), firmware.MaxFile)
 	case build.IsSource(name, data):
 		return exercise.Source, nil
-	case bytes.HasPrefix(data, []byte("\x7fELF")) || ext == ".hex" || ext == ".ihex" || ext == ".elf":
+	case bytes.HasPrefix(data, []byte("\x7fELF")) || slices.Contains(firmware.Endings, ext):
 		return exercise.Firmware, nil
 	}
-	return "", fmt.Errorf("this is neither firmware (.hex, .elf) nor source (.c, .cpp, .ino, .zip) nor a capture (.vcd)")
+	return "", fmt.Errorf("this is neither firmware (.hex, .elf, .uf2, .bin) nor source (.c, .cpp, .ino, .zip) nor a capture (.vcd)")
 }
 
 // Takes reports whether work of a kind is among those that are taken; its error names them.

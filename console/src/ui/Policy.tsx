@@ -92,7 +92,7 @@ export function PolicyFields({ o }: { o?: Assignment }) {
 
 // The kinds of work, how they are called, and the endings of their files.
 export const works: [string, string, string][] = [
-  ['firmware', 'firmware', '.hex, .elf'],
+  ['firmware', 'firmware', '.hex, .elf, .uf2, .bin'],
   ['source', 'source', '.c, .cpp, .ino, .zip'],
   ['capture', 'captures of a logic analyser', '.vcd'],
 ]

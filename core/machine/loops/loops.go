@@ -63,7 +63,7 @@ type head struct {
 const (
 	maxKept   = 4 // paths of a loop
 	firstWait = 64
-	lastWait  = 500_009 // no multiple of a timer's period
+	lastWait  = 4_000_037 // no multiple of a timer's period
 )
 
 // Reset forgets all loops: another program was loaded.

@@ -28,11 +28,16 @@ const (
 )
 
 // layout is where linkers put what: addresses are the chip's own.
-var layout = firmware.Layout{Erased: 0xff, Regions: []firmware.Region{{Kind: firmware.Ignored},
+var layout = firmware.Layout{Erased: 0xff, Family: 0xe48b_ff56, Raw: raw, Regions: []firmware.Region{{Kind: firmware.Ignored},
 	{From: flashAt, Kind: firmware.Flash, Shown: flashAt},
 	{From: flashAt + flashSize, Kind: firmware.Ignored},
 	{From: ramAt, Kind: firmware.RAM, Shown: ramAt},
 	{From: ramAt + ramSize, Kind: firmware.Ignored}}}
+
+// raw tells a plain copy of flash by the checksum of its second stage.
+func raw(file []byte) (from uint32, ok bool) {
+	return flashAt, len(file) > secondStage && checksum(file[:secondStage-4]) == word(file[secondStage-4:])
+}
 
 // Chip is the RP2040 with 2 MB of flash and a crystal of 12 MHz, as boards have it.
 var Chip = &machine.Chip{

@@ -70,6 +70,8 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 	switch b.name {
 	case "SIO":
 		switch {
+		case offset == 4 && m.floats() != 0: // the program is told of it at the first look
+			return 0, 0, false
 		case offset == 4:
 			for i := range m.pins { // a pin that floats is noise for a while
 				if m.pins[i].level == circuit.Float {
@@ -106,6 +108,9 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 	case "RESETS", "CLOCKS", "PLL_SYS", "PLL_USB", "WATCHDOG":
 	default:
 		return 0, 0, false
+	}
+	if b.name == "SIO" && offset == 4 {
+		return uint64(m.readPins()), until, true
 	}
 	return uint64(m.register(b, address, offset)), until, true
 }

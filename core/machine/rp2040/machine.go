@@ -57,6 +57,7 @@ type Machine struct {
 	adc      adc
 	plain    map[uint32]uint32 // registers that only keep what was written
 	watched  uint32
+	floated  uint32 // pins whose floating was told
 
 	polls polls
 	notes []machine.Note
@@ -122,7 +123,7 @@ func (m *Machine) powerOn() {
 	}
 	m.core.Cycle, m.core.Counters = 0, machine.Counters{}
 	m.now = timebase{rate: rosc}
-	m.notes, m.noted = nil, map[string]bool{}
+	m.notes, m.noted, m.floated = nil, map[string]bool{}, 0
 	m.polls.rewind()
 	m.watchdog = watchdog{}
 	for i := range m.pins {

@@ -171,6 +171,63 @@ func (m *Machine) readPins() uint32 {
 	return v
 }
 
+// floats are the pins that a person should know of when the program looks at them: wired, and driven by nothing.
+func (m *Machine) floats() (pins uint32) {
+	if m.config.Watched == nil {
+		return 0
+	}
+	for i := range m.pins {
+		if m.pins[i].level == circuit.Float && m.pins[i].pad&padInput != 0 {
+			pins |= 1 << i
+		}
+	}
+	return pins & m.watched &^ m.floated
+}
+
+// tellFloating tells of such a pin, once of each.
+func (m *Machine) tellFloating() {
+	pins := m.floats()
+	if pins == 0 {
+		return
+	}
+	if pins &= m.looked(); pins == 0 {
+		return
+	}
+	i := lowest(pins)
+	m.floated |= 1 << i
+	name := Chip.Pins[i].Name
+	m.note("floating-"+name, "%s was read while nothing drove it; what it reads is chance (is a pull-up missing?)", name)
+}
+
+// looked gives the bits of the word that the instruction at hand loads which the next few look at; all bits where that
+// cannot be told.
+func (m *Machine) looked() uint32 {
+	c := m.core
+	code := func(k uint32) uint32 {
+		if i := c.R[15] + 2*k - flashAt; uint64(i)+2 <= uint64(len(m.flash)) {
+			return uint32(m.flash[i]) | uint32(m.flash[i+1])<<8
+		}
+		return 0
+	}
+	in := code(0) & 7
+	for k := uint32(1); k < 4; k++ {
+		switch n := code(k); {
+		case n>>11 == 0 && n>>3&7 == in && n>>6&31 > 0: // LSL: to the sign
+			return 1 << (31 - n>>6&31)
+		case n>>11 == 1 && n>>3&7 == in && n>>6&31 > 0: // LSR: down to bit 0
+			return 1 << (n >> 6 & 31)
+		case n>>6 == 0b0100001000 && n&7 == in, n>>6 == 0b0100000000 && n&7 == in: // TST, AND
+			return c.R[n>>3&7]
+		case n>>6 == 0b0100001000 && n>>3&7 == in, n>>6 == 0b0100000000 && n>>3&7 == in:
+			return c.R[n&7]
+		case n>>11 == 0b00100 && n>>8&7 != in: // MOV of something else
+		default:
+			return ^uint32(0)
+		}
+	}
+	return ^uint32(0)
+}
+
 func (m *Machine) noise() uint64 { return mix(m.config.Seed ^ uint64(m.core.Cycle/noiseCycles)) }
 
 // raw is INTR of some pins: edges that stay, and levels as they are.

@@ -18,6 +18,7 @@ func (m *Machine) readSIO(offset uint32) uint32 {
 	case 0x000: // CPUID
 		return 0
 	case 0x004:
+		m.tellFloating()
 		return m.readPins()
 	case 0x010:
 		return s.out

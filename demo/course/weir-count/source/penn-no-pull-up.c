@@ -1,0 +1,3 @@
+/* I. Penn: nothing pulls the key up. */
+#define PULL PULL_NONE
+#include "ames-alarms.c"

@@ -1,0 +1,3 @@
+/* V. Stroud: the digits take turns too slowly. */
+#define SLOT 60000
+#include "haq-polling.c"
