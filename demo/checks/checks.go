@@ -12,6 +12,7 @@ import (
 	"hemble/build"
 	_ "hemble/core/catalogue"
 	"hemble/core/exercise"
+	"hemble/core/firmware"
 	"hemble/demo"
 )
 
@@ -29,6 +30,14 @@ func Read(t testing.TB, text []byte) *exercise.Exercise {
 	x, problems := exercise.Read("exercise.yaml", text)
 	require.NotNil(t, x, "%v", problems)
 	return x
+}
+
+// Image reads a firmware for the chip of an exercise.
+func Image(t testing.TB, x *exercise.Exercise, file []byte) *firmware.Image {
+	t.Helper()
+	im, err := firmware.Read(file, x.Chip.Firmware)
+	require.NoError(t, err)
+	return im
 }
 
 // Each checks each exercise of the course, several at a time. It takes long: short runs leave it out.

@@ -5,14 +5,11 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"hemble/core/bench"
 	"hemble/core/bench/benchtest"
 	_ "hemble/core/catalogue"
 	"hemble/core/clock"
-	"hemble/core/firmware"
-	"hemble/core/machine/avr"
 	"hemble/demo/checks"
 )
 
@@ -27,8 +24,7 @@ func TestExact(t *testing.T) {
 		for _, f := range e.Files {
 			t.Run(f.Name, func(t *testing.T) {
 				t.Parallel()
-				im, err := firmware.Read(f.Data, avr.Memories)
-				require.NoError(t, err)
+				im := checks.Image(t, x, f.Data)
 				for i := range x.Trials {
 					trial := x.Trials[i]
 					if !whole {

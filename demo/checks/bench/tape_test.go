@@ -12,7 +12,6 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/firmware"
-	"hemble/core/machine/avr"
 	"hemble/core/reel"
 	"hemble/demo/checks"
 )
@@ -59,8 +58,7 @@ func TestTapes(t *testing.T) {
 			if n > 2 && !strings.Contains(f.Name, "address") && !strings.Contains(f.Name, "swapped") {
 				continue // a few of each exercise
 			}
-			im, err := firmware.Read(f.Data, avr.Memories)
-			require.NoError(t, err)
+			im := checks.Image(t, x, f.Data)
 			for trial := range x.Trials {
 				tape := &bench.Replay{}
 				recorded, _ := tried(t, x, trial, im, bench.Options{Record: tape})

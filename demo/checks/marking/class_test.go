@@ -17,7 +17,6 @@ import (
 	"hemble/core/clock"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
-	"hemble/core/machine/avr"
 	"hemble/core/marking"
 	"hemble/demo/checks"
 )
@@ -50,6 +49,9 @@ func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exerci
 	for round := 0; len(files) < n; round++ {
 		for _, e := range course {
 			x := checks.Read(t, e.Text)
+			if !x.Chip.Usual { // figures are those of one chip
+				continue
+			}
 			first := x.Trials[0]
 			first.Length = length
 			x.Trials = nil
@@ -58,8 +60,7 @@ func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exerci
 				x.Trials = append(x.Trials, first)
 			}
 			if len(files) < n {
-				im, err := firmware.Read(e.Files[round%len(e.Files)].Data, avr.Memories)
-				require.NoError(t, err)
+				im := checks.Image(t, x, e.Files[round%len(e.Files)].Data)
 				exercises, files = append(exercises, x), append(files, hexFile(im, len(files)))
 			}
 		}

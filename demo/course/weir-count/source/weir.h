@@ -1,11 +1,11 @@
 /* The weir's display: segments a to g at GP0 to GP6, digits at GP8 and GP9; its key at GP14. */
 #include "board.h"
 
-#ifndef NINE
-#define NINE 0x6f
+#ifndef EIGHT
+#define EIGHT 0x7f
 #endif
 
-static const uint8_t font[10] = {0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, NINE};
+static const uint8_t font[10] = {0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, EIGHT, 0x6f};
 
 #define LOG 14
 
