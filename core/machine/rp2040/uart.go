@@ -11,14 +11,12 @@ type uart struct {
 	levels        uint32 // IFLS
 	mask, raw     uint32
 	send, receive []byte
-	shifting      bool
 	frame, left   uint32 // the bits under way, the next one lowest, and how many
 	began         int64
-	overrun       bool
-	getting       int // bits of a frame that were sampled, from 1 on; 0 for none
-	got           uint32
+	getting       int    // the bit of a frame that is sampled next, from 1 on; 0 for none
+	got           uint32 // the pin, and above it the bits so far
 	gotAt         int64
-	gotAll        uint32
+	sending       uint32 // the byte under way
 }
 
 // Bits of UARTRIS (4.2.8).
@@ -154,13 +152,13 @@ func (u *uart) sendNext(m *Machine, at int64) {
 	if u.left > 0 {
 		u.frame >>= 1
 		if u.left--; u.left == 0 && m.config.Bytes != nil {
-			m.config.Bytes(machine.Byte{At: m.now.at(at), Port: Chip.Serial[u.index].Name, Value: byte(u.gotAll)})
+			m.config.Bytes(machine.Byte{At: m.now.at(at), Port: Chip.Serial[u.index].Name, Value: byte(u.sending)})
 		}
 	}
 	if u.left == 0 && len(u.send) > 0 && bit > 0 {
 		v := uint32(u.send[0])
 		u.send = u.send[1:]
-		u.gotAll = v
+		u.sending = v
 		data := v & (1<<u.bits() - 1)
 		u.frame, u.left, u.began = data<<1, 1+u.bits(), at
 		if u.format>>1&1 == 1 { // parity, even or odd
@@ -175,7 +173,6 @@ func (u *uart) sendNext(m *Machine, at int64) {
 			u.frame |= 1 << u.left
 			u.left++
 		}
-		u.shifting = true
 	}
 	if u.left == 0 {
 		m.setDue(dueSend+u.index, never)
@@ -197,12 +194,9 @@ func (u *uart) received(m *Machine, pin int, high bool) {
 	}
 	if bit := u.bit(m); bit > 0 {
 		u.getting, u.got, u.gotAt = 1, uint32(pin), m.core.Cycle
-		u.frameIn(m, 0)
 		m.setDue(dueReceive+u.index, u.gotAt+bit/128)
 	}
 }
-
-func (u *uart) frameIn(_ *Machine, v uint32) { u.overrun = v != 0 && u.overrun }
 
 // sample looks at the middle of a bit.
 func (u *uart) sample(m *Machine, at int64) {
