@@ -1,5 +1,6 @@
 // Package build makes firmware from source. It compiles what a student submitted (C, C++, assembler, or files with
-// setup() and loop()) with the chip's compiler inside bubblewrap and returns an ELF file, or the compiler's messages as feedback.
+// setup() and loop()) with the chip's compiler inside bubblewrap and returns an ELF file, or the compiler's messages as
+// feedback.
 package build
 
 import (

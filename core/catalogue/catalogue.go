@@ -2,7 +2,7 @@
 package catalogue
 
 import (
-	_ "hemble/core/machine/avr"        // ATmega328P, ATmega2560
+	_ "hemble/core/machine/avr"        // chips of the AVR family
 	_ "hemble/core/machine/rp2040"     // RP2040
 	_ "hemble/core/part/analog"        // potentiometer, voltage source, thermistor
 	_ "hemble/core/part/bar"           // bar of LEDs

@@ -431,8 +431,8 @@ func (s *search) weigh(a *again) {
 	}
 }
 
-// rerun runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost three
-// quarters of it earn no more. Where the change is one of wiring alone, a replay of the program is tried first,
+// rerun runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost
+// three quarters of it earn no more. Where the change is one of wiring alone, a replay of the program is tried first,
 // which is cheaper.
 func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool) error {
 	s.weigh(a)

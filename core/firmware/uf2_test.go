@@ -20,7 +20,8 @@ func writeUF2(data []byte, address uint32, size int) (out []byte) {
 	for i := 0; i < count; i++ {
 		part := data[i*size : min(len(data), (i+1)*size)]
 		b := make([]byte, uf2Block)
-		for k, v := range []uint32{uf2First, uf2Again, uf2Family, address + uint32(i*size), uint32(len(part)), uint32(i),
+		for k, v := range []uint32{uf2First, uf2Again, uf2Family, address + uint32(i*size), uint32(len(part)),
+			uint32(i),
 			uint32(count), arm.Family} {
 			binary.LittleEndian.PutUint32(b[4*k:], v)
 		}

@@ -216,7 +216,8 @@ type Electric struct {
 type Toolchain struct {
 	Compiler string   // the command of the Debian package
 	Device   []string // the flags by which it knows the chip
-	Variant  string   // the folder of pin names of programs with setup() and loop(); "" where there are none for the chip
+	// the folder of pin names of programs with setup() and loop(); "" where there are none for the chip
+	Variant string
 	// Support has start-up code, headers and, as link.ld, the linker's script, where the packages have none; else nil.
 	Support fs.FS
 }

@@ -93,7 +93,8 @@ func shift(kind int, x uint32, n uint, c bool) (uint32, bool) {
 func TestInstructions(t *testing.T) {
 	random := rand.New(rand.NewSource(1))
 	operand := func() uint32 {
-		return []uint32{0, 1, 0x7fff_ffff, 0x8000_0000, 0xffff_ffff, random.Uint32(), random.Uint32() >> random.Intn(32),
+		return []uint32{0, 1, 0x7fff_ffff, 0x8000_0000, 0xffff_ffff, random.Uint32(),
+			random.Uint32() >> random.Intn(32),
 			uint32(random.Intn(40))}[random.Intn(8)]
 	}
 	add := func(s *state, d int, x, y uint32, carry bool) {
@@ -326,7 +327,8 @@ func TestFaults(t *testing.T) {
 		"0x30000000 was read, where the chip has nothing":       {0x2003, 0x0700, 0x6801},
 		"0x10000000 was written, which is memory that can only": {0x2001, 0x0700, 0x6001},
 		"a branch led to 0x00000002, which is even":             {0x2002, 0x4700},
-		"execution reached 0x20001000, where the chip has no":   {0x2080, 0x0580, 0x2110, 0x0209, 0x1840, 0x3001, 0x4700},
+		"execution reached 0x20001000, where the chip has no": {0x2080, 0x0580, 0x2110, 0x0209, 0x1840, 0x3001,
+			0x4700},
 	} {
 		c := program(t, code...)
 		for range 20 {
@@ -355,7 +357,8 @@ func TestSysTick(t *testing.T) {
 		control, _ := c.loadSystem(regCSR, 4)
 		seen = append(seen, fmt.Sprint(v, control>>16))
 	}
-	assert.Equal(t, []string{"9 0", "8 0", "7 0", "6 0", "5 0", "4 0", "3 0", "2 0", "1 0", "0 1", "9 0", "8 0", "7 0", "6 0",
+	assert.Equal(t, []string{"9 0", "8 0", "7 0", "6 0", "5 0", "4 0", "3 0", "2 0", "1 0", "0 1", "9 0", "8 0", "7 0",
+		"6 0",
 		"5 0", "4 0", "3 0", "2 0", "1 0", "0 1", "9 0", "8 0", "7 0", "6 0"}, seen)
 	require.True(t, c.Attend())
 	assert.EqualValues(t, excSysTick, c.handling)

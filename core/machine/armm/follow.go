@@ -19,8 +19,8 @@ const (
 // SysTickCount is the number by which walks read SysTick.
 const SysTickCount = 255
 
-// Times is what a chip tells of its counts: the one that is read at an address, by its number, how many bits it has, and
-// from which bit on they are read.
+// Times is what a chip tells of its counts: the one that is read at an address, by its number, how many bits it has,
+// and from which bit on they are read.
 type Times interface {
 	TimeAt(address uint32) (id, bits, from uint8, ok bool)
 	// Idle tells whether it has no effect to write a value, as long as some register stays as it is.
@@ -573,7 +573,8 @@ func (w walk) load(address uint32, size int) loops.Value {
 	case size != 4:
 		return w.nothing()
 	case address == regCVR && w.c.tick.runs():
-		v, _ := w.Subtract(w.Const(24, uint64(w.c.tick.reload)), w.Slice(w.Walk.Count(SysTickCount, 32), 0, 24), w.Const(1, 0))
+		v, _ := w.Subtract(w.Const(24, uint64(w.c.tick.reload)), w.Slice(w.Walk.Count(SysTickCount, 32), 0, 24),
+			w.Const(1, 0))
 		return w.wide(v)
 	}
 	if id, bits, from, ok := w.t.TimeAt(address); ok {

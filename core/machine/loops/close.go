@@ -3,8 +3,8 @@ package loops
 import "slices"
 
 // closing finds out, at the end of a round, what is the same in every round, what counts rounds, and what is made
-// anew. A place that the round leaves changed is one that varies, unless what it is left with is what it holds now: then
-// that is one more condition.
+// anew. A place that the round leaves changed is one that varies, unless what it is left with is what it holds now:
+// then that is one more condition.
 type closing struct {
 	*Walk
 	varies   map[int32]bool // by entry atoms; false again for what is held
@@ -258,7 +258,8 @@ func (c *closing) compile(s *Summary, k check) bool {
 	if !ok {
 		return false
 	}
-	out := compiled{op: t.op, not: t.not, n: t.x.n, lo: t.lo, want: k.want, was: k.v, x: t.x, count: x.count, step: x.step}
+	out := compiled{op: t.op, not: t.not, n: t.x.n, lo: t.lo, want: k.want, was: k.v, x: t.x, count: x.count,
+		step: x.step}
 	if t.op == less || t.op == carries {
 		y, ok := c.motion(t.y)
 		if !ok || x.step != 0 && y.step != 0 {

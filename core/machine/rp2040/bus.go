@@ -87,8 +87,8 @@ var far = map[uint32]block{
 	0xd000: {"SIO", 32, (*Machine).readSIO, (*Machine).writeSIO},
 }
 
-// at finds the block of an address, and what of the address is an offset in it and one of the aliases that change single
-// bits (2.1.2).
+// at finds the block of an address, and what of the address is an offset in it and one of the aliases that change
+// single bits (2.1.2).
 func at(address uint32) (b *block, offset, alias uint32) {
 	if address>>28 == 4 {
 		i := address >> 14 & 0x3fff

@@ -1,6 +1,6 @@
-// Package rp2040 simulates the RP2040 microcontroller around one of its two Cortex-M0+ cores, by the RP2040 Datasheet (build
-// of 2024): memories and boot (2.6, 2.8), clocks (2.15 to 2.18), the single-cycle I/O block (2.3), pins (2.19), timer
-// (4.6), watchdog (4.7), UART (4.2), PWM (4.5) and ADC (4.9). Registers stand in a file for each block of it.
+// Package rp2040 simulates the RP2040 microcontroller around one of its two Cortex-M0+ cores, by the RP2040 Datasheet
+// (build of 2024): memories and boot (2.6, 2.8), clocks (2.15 to 2.18), the single-cycle I/O block (2.3), pins (2.19),
+// timer (4.6), watchdog (4.7), UART (4.2), PWM (4.5) and ADC (4.9). Registers stand in a file for each block of it.
 package rp2040
 
 import (
@@ -28,11 +28,12 @@ const (
 )
 
 // layout is where linkers put what: addresses are the chip's own.
-var layout = firmware.Layout{Erased: 0xff, Family: 0xe48b_ff56, Raw: raw, Regions: []firmware.Region{{Kind: firmware.Ignored},
-	{From: flashAt, Kind: firmware.Flash, Shown: flashAt},
-	{From: flashAt + flashSize, Kind: firmware.Ignored},
-	{From: ramAt, Kind: firmware.RAM, Shown: ramAt},
-	{From: ramAt + ramSize, Kind: firmware.Ignored}}}
+var layout = firmware.Layout{Erased: 0xff, Family: 0xe48b_ff56, Raw: raw,
+	Regions: []firmware.Region{{Kind: firmware.Ignored},
+		{From: flashAt, Kind: firmware.Flash, Shown: flashAt},
+		{From: flashAt + flashSize, Kind: firmware.Ignored},
+		{From: ramAt, Kind: firmware.RAM, Shown: ramAt},
+		{From: ramAt + ramSize, Kind: firmware.Ignored}}}
 
 // raw tells a plain copy of flash by the checksum of its second stage.
 func raw(file []byte) (from uint32, ok bool) {
@@ -97,7 +98,8 @@ func all() (out []machine.Pin) {
 
 // pins lists GP0 to GP29 with their numbers on the package (1.4.1), and RUN.
 func pins() (out []machine.PinInfo) {
-	packaged := [gpios]int{2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14, 15, 16, 17, 18, 27, 28, 29, 30, 31, 32, 34, 35, 36, 37,
+	packaged := [gpios]int{2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14, 15, 16, 17, 18, 27, 28, 29, 30, 31, 32, 34, 35, 36,
+		37,
 		38, 39, 40, 41}
 	for i, n := range packaged {
 		info := machine.PinInfo{Name: fmt.Sprintf("GP%d", i), Package: n, Also: []string{fmt.Sprintf("GPIO%d", i)}}

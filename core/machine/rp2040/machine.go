@@ -45,6 +45,9 @@ type Machine struct {
 	resetLow bool
 	inReset  bool
 
+	starts     int // by resets, since the first of them ...
+	firstStart clock.Time
+
 	resets   resets
 	clocks   clocks
 	watchdog watchdog
@@ -94,14 +97,16 @@ func newMachine(config machine.Config) machine.Machine {
 // Load puts an image into flash and restarts from power-on.
 func (m *Machine) Load(im *firmware.Image) error {
 	if im.Machine != 0 && im.Machine != firmware.MachineARM {
-		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an Arm core", im.Machine)
+		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an Arm core",
+			im.Machine)
 	}
 	for i := range m.flash {
 		m.flash[i] = 0xff
 	}
 	for _, s := range im.Flash {
 		if s.Address < flashAt || uint64(s.Address)+uint64(len(s.Data)) > flashAt+flashSize {
-			return fmt.Errorf("the file programs 0x%08X to 0x%08X; the flash of this board is 0x%08X to 0x%08X", s.Address,
+			return fmt.Errorf("the file programs 0x%08X to 0x%08X; the flash of this board is 0x%08X to 0x%08X",
+				s.Address,
 				s.End()-1, flashAt, flashAt+flashSize-1)
 		}
 		copy(m.flash[s.Address-flashAt:], s.Data)
@@ -126,6 +131,7 @@ func (m *Machine) powerOn() {
 	m.notes, m.noted, m.floated = nil, map[string]bool{}, 0
 	m.polls.rewind()
 	m.watchdog = watchdog{}
+	m.starts = 0
 	for i := range m.pins {
 		m.pins[i] = pin{level: circuit.Float}
 	}
@@ -143,7 +149,7 @@ func (m *Machine) reset() {
 	m.clocks.reset(m)
 	m.watchdog.reset()
 	m.timer = timer{}
-	m.sio = sio{spinlocks: m.sio.spinlocks &^ m.sio.spinlocks}
+	m.sio = sio{}
 	m.bank = bank{}
 	for i := range m.uarts {
 		m.uarts[i] = uart{index: i}
@@ -162,11 +168,31 @@ func (m *Machine) boot() {
 	m.core.Reset(flashAt + secondStage)
 	if crc := checksum(m.flash[:secondStage-4]); crc != word(m.flash[secondStage-4:]) {
 		m.core.Stop = machine.Stop{}
-		m.core.End(machine.NoStart, "the first 252 bytes of flash do not have their checksum (0x%08X; bytes 252 to 255 "+
-			"have 0x%08X): the boot ROM would not start this program", crc, word(m.flash[secondStage-4:]))
+		m.core.End(machine.NoStart,
+			"the first 252 bytes of flash do not have their checksum (0x%08X; bytes 252 to 255 "+
+				"have 0x%08X): the boot ROM would not start this program", crc, word(m.flash[secondStage-4:]))
 	}
 	if m.core.Stop.Reason == "" && m.core.Cycle > 0 {
 		m.core.Counters.Resets++
+		m.restarted()
+	}
+}
+
+// A program that starts over and over does so faster than anybody means it to: so many starts within that time end
+// the run.
+const (
+	maxStarts   = 64
+	startWindow = 4 * clock.Second
+)
+
+// restarted counts a start that was not the first.
+func (m *Machine) restarted() {
+	if now := m.Now(); m.starts == 0 || now-m.firstStart > startWindow {
+		m.starts, m.firstStart = 0, now
+	}
+	if m.starts++; m.starts >= maxStarts {
+		m.core.End(machine.ResetLoop, "the program started %d times within %s, by resets of the watchdog or of its own",
+			m.starts, (m.Now() - m.firstStart).Short())
 	}
 }
 
@@ -290,7 +316,8 @@ func (m *Machine) note(code, format string, args ...any) {
 		return
 	}
 	m.noted[code] = true
-	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(), PC: m.core.R[15]})
+	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(),
+		PC: m.core.R[15]})
 }
 
 // place is the program point to which an effect is ascribed.

@@ -62,14 +62,16 @@ func (e *edges) Drive(t clock.Time, changes []machine.Change, _ machine.Place) c
 // Registers as they are after reset (2.14.3, 2.15.7, 2.16.7, 2.18.4, 2.19.6, 4.6.5, 4.7.6).
 func TestResetValues(t *testing.T) {
 	m := newMachine(machine.Config{}).(*Machine)
-	for address, want := range map[uint32]uint32{0x4000_c000: 0x1ff_ffff, 0x4000_c008: 0, 0x4000_8038: 1, 0x4000_8044: 1,
+	for address, want := range map[uint32]uint32{0x4000_c000: 0x1ff_ffff, 0x4000_c008: 0, 0x4000_8038: 1,
+		0x4000_8044: 1,
 		0x4002_4004: 0, 0x4002_400c: 0xc4, 0x4005_802c: 0x200, 0xd000_0000: 0, 0xd000_0078: 1} {
 		assert.Equal(t, want, m.get(t, address), "0x%08X", address)
 	}
 	m.put(t, 0x4000_f000, 1<<5|1<<8|1<<12) // clears bits
 	assert.Equal(t, uint32(0x1ff_ffff&^(1<<5|1<<8|1<<12)), m.get(t, 0x4000_c000))
 	assert.Equal(t, uint32(1<<5|1<<8|1<<12), m.get(t, 0x4000_c008))
-	for address, want := range map[uint32]uint32{0x4001_4004: 0x1f, 0x4001_c004: 0x56, 0x4002_8000: 1, 0x4002_8004: 0x2d,
+	for address, want := range map[uint32]uint32{0x4001_4004: 0x1f, 0x4001_c004: 0x56, 0x4002_8000: 1,
+		0x4002_8004: 0x2d,
 		0x4002_800c: 0x7_7000} {
 		assert.Equal(t, want, m.get(t, address), "0x%08X", address)
 	}
@@ -256,6 +258,16 @@ func TestWatchdog(t *testing.T) {
 	assert.Equal(t, []uint32{1, 77}, []uint32{m.get(t, 0x4005_8008), m.get(t, 0x4005_800c)})
 }
 
+// A program that resets itself over and over ends with the reason.
+func TestResetLoop(t *testing.T) {
+	m := idle(t, machine.Config{})
+	copy(m.flash[0x200:], []byte{0x01, 0x48, 0x02, 0x49, 0x01, 0x60, 0xfe, 0xe7, 0x0c, 0xed, 0x00, 0xe0, 0x04, 0x00,
+		0xfa, 0x05})
+	stop := m.Run(clock.Second, &edges{})
+	assert.Equal(t, machine.ResetLoop, stop.Reason, stop.Text)
+	assert.Contains(t, stop.Text, "started 64 times")
+}
+
 // Functions of the boot ROM are found by their letters, and do what they are for (2.8.3).
 func TestROM(t *testing.T) {
 	m := idle(t, machine.Config{})
@@ -295,7 +307,8 @@ func TestNoStart(t *testing.T) {
 	assert.Equal(t, machine.NoStart, stop.Reason)
 	assert.Contains(t, stop.Text, "do not have their checksum")
 	require.ErrorContains(t, m.Load(&firmware.Image{Machine: firmware.MachineAVR}), "not for an Arm core")
-	require.ErrorContains(t, m.Load(&firmware.Image{Flash: []firmware.Segment{{Address: 0x2000_0000, Data: []byte{1}}}}),
+	require.ErrorContains(t,
+		m.Load(&firmware.Image{Flash: []firmware.Segment{{Address: 0x2000_0000, Data: []byte{1}}}}),
 		"the flash of this board is 0x10000000 to 0x101FFFFF")
 }
 

@@ -4,8 +4,8 @@ import (
 	"math/bits"
 )
 
-// The boot ROM (2.8.2) is the chip's own: here its functions are carried out by the simulation, in a few cycles for each
-// byte or word, and its tables lead to them.
+// The boot ROM (2.8.2) is the chip's own: here its functions are carried out by the simulation, in a few cycles for
+// each byte or word, and its tables lead to them.
 const (
 	romSize   = 0x4000
 	romTable  = 0x0100 // of functions

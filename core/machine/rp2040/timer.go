@@ -2,8 +2,8 @@ package rp2040
 
 import "hemble/core/clock"
 
-// timer is the microsecond timer with its four alarms (4.6). count is what it had at the cycle since; it counts one more
-// every period cycles, and stands where the period is 0.
+// timer is the microsecond timer with its four alarms (4.6). count is what it had at the cycle since; it counts one
+// more every period cycles, and stands where the period is 0.
 type timer struct {
 	count         uint64
 	since, period int64

@@ -55,7 +55,8 @@ var demoMarks = map[string]string{
 	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
 	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "3.5", "wyatt-inverted": "6",
 	"yorke-no-line-end": "6.5", "zeller-words": "5",
-	"ames-alarms": "10", "haq-polling": "10", "quill-interrupts": "10", "brook-leading-zero": "8", "doyle-ghosts": "9.5",
+	"ames-alarms": "10", "haq-polling": "10", "quill-interrupts": "10", "brook-leading-zero": "8",
+	"doyle-ghosts":    "9.5",
 	"penn-no-pull-up": "3.5", "reyes-mirrored": "5", "stroud-slow-scan": "0", "tarn-eight": "9.5",
 }
 
@@ -121,17 +122,21 @@ func TestFirmwareIsCurrent(t *testing.T) {
 		args := []string{"-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source}
 		if x.Chip.Toolchain.Support != nil {
 			folder := filepath.Dir(support[0])
-			args = append([]string{"-std=gnu11", "-Os", "-g", "-ffunction-sections", "-fdata-sections", "-Wl,--gc-sections",
-				"-nostartfiles", "-specs=nano.specs", "-T", folder + "/link.ld", "-I", folder, "-o", out, source}, support...)
+			args = append([]string{"-std=gnu11", "-Os", "-g", "-ffunction-sections", "-fdata-sections",
+				"-Wl,--gc-sections",
+				"-nostartfiles", "-specs=nano.specs", "-T", folder + "/link.ld", "-I", folder, "-o", out, source},
+				support...)
 		}
-		message, err := exec.Command(compiler, append(slices.Clone(x.Chip.Toolchain.Device), args...)...).CombinedOutput()
+		message, err := exec.Command(compiler,
+			append(slices.Clone(x.Chip.Toolchain.Device), args...)...).CombinedOutput()
 		require.NoError(t, err, "%s", message)
 		built, err := os.ReadFile(out)
 		require.NoError(t, err)
 		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1),
 			".c") + ".elf")
 		require.NoError(t, err)
-		assert.Equal(t, checks.Image(t, x, committed).Hash(), checks.Image(t, x, built).Hash(), "%s: run `make firmware`", source)
+		assert.Equal(t, checks.Image(t, x, committed).Hash(), checks.Image(t, x, built).Hash(),
+			"%s: run `make firmware`", source)
 	}
 }
 
