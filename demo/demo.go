@@ -79,8 +79,9 @@ func Course() ([]Exercise, error) {
 
 // references are right programs of the course, by exercise.
 var references = map[string]string{
-	"boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "chamber-gauge": "ames-polling",
-	"flood-alarm": "naylor-timer", "gate-clock": "rudge-timer",
+	"basin-level": "bowles-interrupt", "boat-counter": "imre-timer", "boat-lamps": "marsh-waits",
+	"chamber-gauge": "ames-polling",
+	"flood-alarm":   "naylor-timer", "gate-clock": "rudge-timer",
 	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits",
 	"lock-tally": "keane-debounced", "lock-plate": "hale-pages", "log-terminal": "tate-polling",
 	"notice-board": "webb-hardware", "quay-signal": "birch-table", "tide-board": "frost-sprintf",

@@ -55,8 +55,8 @@ var Chip = &machine.Chip{
 	Firmware: layout, Machine: firmware.MachineARM,
 	Toolchain: machine.Toolchain{Compiler: "arm-none-eabi-gcc", Device: []string{"-mcpu=cortex-m0plus", "-mthumb"}},
 	Models: []string{"core 0", "boot checksum", "resets", "clocks, crystal, PLLs", "watchdog tick and reset", "timer",
-		"single-cycle I/O: pins, divider, spinlocks", "pins, pads, pin interrupts", "UART0, UART1", "PWM", "ADC"},
-	Unmodelled: []string{"core 1", "PIO0, PIO1", "DMA", "USB", "I2C0, I2C1", "SPI0, SPI1", "RTC", "interpolators"},
+		"single-cycle I/O: pins, divider, spinlocks", "pins, pads, pin interrupts", "UART0, UART1", "I2C0, I2C1 as masters", "PWM", "ADC"},
+	Unmodelled: []string{"core 1", "PIO0, PIO1", "DMA", "USB", "SPI0, SPI1", "RTC", "interpolators"},
 	Notes:      notes,
 
 	ReturnAddresses: callers,
@@ -66,6 +66,7 @@ var Chip = &machine.Chip{
 // notes are what the chip may report of a program.
 var notes = []finding.Entry{
 	{Code: "floating", Doc: "a pin was read while nothing drove it"},
+	{Code: "i2c-lines", Doc: "an I2C bus has no pull-ups, or no pins"},
 	{Code: "in-reset", Doc: "a peripheral was used that is still held in reset"},
 	{Code: "no-tick", Doc: "the timer was read while it stands still: nothing gives it its tick"},
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},

@@ -33,6 +33,11 @@ func (m *Machine) writeResets(offset, v uint32) {
 			m.uarts[i].restart(m)
 		}
 	}
+	for i, bit := range []uint{3, 4} {
+		if fresh>>bit&1 == 1 {
+			m.i2cs[i].reset(m)
+		}
+	}
 	if fresh>>14&1 == 1 {
 		m.pwm.reset()
 		m.setDue(duePWM, never)

@@ -89,6 +89,10 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 		if offset < 0x18 {
 			return 0, 0, false
 		}
+	case "I2C0", "I2C1":
+		if offset == 0x10 || offset >= 0x40 && offset < 0x6c {
+			return 0, 0, false
+		}
 	case "ADC":
 		if offset == 0xc {
 			return 0, 0, false

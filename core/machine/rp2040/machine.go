@@ -23,7 +23,8 @@ const (
 	duePWM      = 8
 	dueADC      = 9
 	dueWatchdog = 10
-	dues        = 11
+	dueI2C      = 11 // two
+	dues        = 13
 )
 
 // Machine is an RP2040 running firmware on its core 0.
@@ -56,6 +57,7 @@ type Machine struct {
 	pins     [gpios]pin
 	bank     bank
 	uarts    [2]uart
+	i2cs     [2]i2c
 	pwm      pwm
 	adc      adc
 	plain    map[uint32]uint32 // registers that only keep what was written
@@ -153,6 +155,10 @@ func (m *Machine) reset() {
 	m.bank = bank{}
 	for i := range m.uarts {
 		m.uarts[i] = uart{index: i}
+	}
+	for i := range m.i2cs {
+		m.i2cs[i].index = i
+		m.i2cs[i].reset(m)
 	}
 	m.pwm.reset()
 	m.adc = adc{}
@@ -304,6 +310,8 @@ func (m *Machine) fire() {
 				m.adc.done(m)
 			case slot == dueWatchdog:
 				m.watchdog.bite(m)
+			default:
+				m.i2cs[slot-dueI2C].step(m, at)
 			}
 			break
 		}
@@ -335,7 +343,8 @@ func (m *Machine) Hash() [32]byte {
 	h.Write(m.ram)
 	h.Write(m.core.Hash())
 	m.timer.sync(m)
-	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.pwm, m.adc,
+	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.i2cs, m.pwm,
+		m.adc,
 		m.plain, m.inReset)
 	return [32]byte(h.Sum(nil))
 }

@@ -245,6 +245,88 @@ func TestADC(t *testing.T) {
 	assert.Equal(t, uint32(1365), m.get(t, 0x4004_c004))
 }
 
+// An I2C byte to an address where nobody answers: a start, seven bits and the direction, no acknowledge, a stop
+// (4.3.2); where SDA is held low at its ninth bit it is acknowledged, and the byte follows.
+func TestI2C(t *testing.T) {
+	for _, acknowledged := range []bool{false, true} {
+		m := idle(t, machine.Config{Watched: []machine.Pin{4, 5}})
+		m.put(t, 0x4000_f000, 1<<3)
+		for _, w := range [][2]uint32{{0x4001_c014, 0x5a}, {0x4001_c018, 0x5a}, {0x4001_4024, 3}, {0x4001_402c, 3},
+			{0x4004_4000, 0x165}, {0x4004_401c, 499}, {0x4004_4020, 749}, {0x4004_4004, 0x27}, {0x4004_406c, 1}} {
+			m.put(t, w[0], w[1])
+		}
+		m.Input(4, circuit.High)
+		m.Input(5, circuit.High)
+		w := &wires{m: m, answers: acknowledged}
+		m.listener = w
+		m.put(t, 0x4004_4010, 0xa5|1<<9)
+		m.Run(m.Now()+clock.Millisecond, w)
+		assert.Equal(t, uint32(1<<9), m.get(t, 0x4004_4034)&(1<<9), "a stop")
+		if !acknowledged {
+			assert.Equal(t, "S 010011101 P", w.seen)
+			assert.Equal(t, uint32(noAddress), m.get(t, 0x4004_4080))
+			continue
+		}
+		assert.Equal(t, "S 010011100101001010 P", w.seen)
+		assert.Zero(t, m.get(t, 0x4004_4080))
+	}
+}
+
+// wires are SDA and SCL with a device that acknowledges, if it does.
+type wires struct {
+	m        *Machine
+	answers  bool
+	sda, scl bool // what the chip lets be high, turned round
+	bits     int
+	seen     string
+}
+
+func (w *wires) Drive(_ clock.Time, changes []machine.Change, _ machine.Place) clock.Time {
+	for _, c := range changes {
+		low := c.Drive == circuit.DrivenLow
+		switch {
+		case c.Pin == 5 && w.scl && !low: // SCL goes high
+			w.bits++
+			ninth := w.bits%9 == 0 && w.answers
+			if bit := "1"; !w.stops() {
+				if w.sda || ninth {
+					bit = "0"
+				}
+				w.seen += bit
+			}
+		case c.Pin == 4 && !w.scl && low && w.seen == "":
+			w.seen = "S "
+		case c.Pin == 4 && !w.scl && !low && w.sda:
+			w.seen += " P"
+		}
+		if c.Pin == 4 {
+			w.sda = low
+		} else {
+			w.scl = low
+		}
+	}
+	level := circuit.High
+	if w.sda || w.answers && w.bits%9 == 8 && w.scl || w.answers && w.bits%9 == 0 && w.bits > 0 && !w.scl &&
+		!w.stops() {
+		level = circuit.Low
+	}
+	w.m.Input(4, level)
+	clockLevel := circuit.High
+	if w.scl {
+		clockLevel = circuit.Low
+	}
+	w.m.Input(5, clockLevel)
+	return clock.Never
+}
+
+// stops tells that all bits have been sent: what comes is the stop.
+func (w *wires) stops() bool {
+	if w.answers {
+		return w.bits > 18
+	}
+	return w.bits > 9
+}
+
 // The watchdog resets the chip, and says so afterwards.
 func TestWatchdog(t *testing.T) {
 	m := idle(t, machine.Config{})

@@ -113,7 +113,7 @@ func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, see
 
 // Waits are left out, and nothing else changes by it.
 func TestFastEqualsPlain(t *testing.T) {
-	for _, source := range []string{"blink.c", "alarms.c", "polls.c", "waves.c"} {
+	for _, source := range []string{"blink.c", "alarms.c", "polls.c", "waves.c", "bus.c"} {
 		for _, level := range []string{"-O0", "-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {
 				t.Parallel()

@@ -16,6 +16,10 @@ import (
 // causes are the faults of the demo course's wrong firmware, by the code of the first finding, and what comes of
 // repairing it; "" where no repair is known.
 var causes = map[string][2]string{
+	"basin-level/ainley-other-address":  {"address", "10"},
+	"basin-level/munro-below-the-glass": {"row-address", ""},
+	"basin-level/varga-dark":            {"goes-dark", ""},
+	"basin-level/zelnik-leftover":       {"leftovers", "10"},
 	"boat-counter/jarvis-leading-zeros": {"leading-zeros", "10"},
 	"boat-counter/kemp-mirrored":        {"digits-order", "10"},
 	"boat-counter/lowe-slow-scan":       {"scan-slow", ""},

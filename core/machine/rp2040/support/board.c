@@ -133,6 +133,69 @@ unsigned adc_read(unsigned pin)
 	return ADC_RESULT;
 }
 
+static uintptr_t bus; /* I2C0 or I2C1 */
+
+#define IC(offset) REG(bus + (offset))
+
+void i2c_start(unsigned sda, uint32_t hz)
+{
+	bus = sda / 2 % 2 ? 0x40048000 : 0x40044000;
+	release(sda / 2 % 2 ? 1 << 4 : 1 << 3);
+	uint32_t period = SYSTEM / hz;
+	IC(0x6c) = 0;
+	IC(0x00) = 1 << 8 | 1 << 6 | 1 << 5 | 2 << 1 | 1; /* a master, in fast mode, with repeated starts */
+	IC(0x1c) = period * 2 / 5;
+	IC(0x20) = period * 3 / 5;
+	for (unsigned pin = sda; pin < sda + 2; pin++) {
+		PADS_GPIO(pin) = PAD_INPUT | PAD_STRENGTH | PAD_SCHMITT | PULL_UP << 2;
+		GPIO_CTRL(pin) = 3;
+	}
+	IC(0x6c) = 1;
+}
+
+/* Waits until all is sent, and tells whether it was acknowledged. */
+static bool i2c_sent(void)
+{
+	while (!(IC(0x34) & 1 << 9)) /* a stop */
+		;
+	(void)IC(0x60);
+	bool refused = IC(0x80) != 0;
+	(void)IC(0x54);
+	return !refused;
+}
+
+static void i2c_target(unsigned address)
+{
+	IC(0x6c) = 0;
+	IC(0x04) = address;
+	IC(0x6c) = 1;
+}
+
+bool i2c_write(unsigned address, const uint8_t *bytes, unsigned n)
+{
+	i2c_target(address);
+	for (unsigned i = 0; i < n && IC(0x80) == 0; i++) {
+		while (!(IC(0x70) & 1 << 1)) /* room */
+			;
+		IC(0x10) = bytes[i] | (i + 1 == n) << 9;
+	}
+	return i2c_sent();
+}
+
+bool i2c_read(unsigned address, uint8_t *bytes, unsigned n)
+{
+	i2c_target(address);
+	for (unsigned i = 0; i < n; i++) {
+		IC(0x10) = 1 << 8 | (i + 1 == n) << 9;
+		while (!IC(0x78) && IC(0x80) == 0)
+			;
+		if (IC(0x80))
+			break;
+		bytes[i] = IC(0x10);
+	}
+	return i2c_sent();
+}
+
 bool uart_started;
 
 void uart_start(uint32_t baud)

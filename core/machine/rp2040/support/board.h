@@ -111,6 +111,11 @@ void pwm_duty(unsigned pin, uint32_t duty);
 /* What a pin from 26 to 29 is at: 0 to 4095 for 0 V to the supply. */
 unsigned adc_read(unsigned pin);
 
+/* I2C as a master: SDA at an even pin, SCL at the one behind it. Both give false where nothing acknowledges. */
+void i2c_start(unsigned sda, uint32_t hz);
+bool i2c_write(unsigned address, const uint8_t *bytes, unsigned n);
+bool i2c_read(unsigned address, uint8_t *bytes, unsigned n);
+
 /* UART0 at GP0 and GP1; printf() prints to it. uart_read() gives -1 where nothing has come. */
 extern bool uart_started;
 void uart_start(uint32_t baud);

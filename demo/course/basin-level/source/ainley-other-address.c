@@ -1,0 +1,3 @@
+/* F. Ainley: the address of another board. */
+#define ADDRESS 0x26
+#include "carver-polling.c"

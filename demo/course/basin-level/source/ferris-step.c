@@ -1,0 +1,3 @@
+/* G. Ferris: another word. */
+#define LINE "%u stages "
+#include "carver-polling.c"
