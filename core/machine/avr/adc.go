@@ -1,6 +1,10 @@
 package avr
 
-import "math/bits"
+import (
+	"math/bits"
+
+	"hemble/core/machine"
+)
 
 // ADC (datasheet 24).
 const (
@@ -242,13 +246,13 @@ func (c *adc) input(m *Machine, cycle int64) int64 {
 		return m.voltageAt(a.channels[n], cycle)
 	}
 	m.note("adc-channel", "ADC channel %d has no pin on this chip's package", channel)
-	return int64(mix(m.config.Seed^uint64(cycle)) % uint64(m.config.Supply))
+	return int64(machine.Mix(m.config.Seed^uint64(cycle)) % uint64(m.config.Supply))
 }
 
 // convert gives the code for the input as it is now, with about half a step of noise.
 func (c *adc) convert(m *Machine, cycle int64) uint16 {
 	reference := c.reference(m)
-	noise := int64(mix(m.config.Seed^uint64(cycle)*0x9e37)%1001) - 500 // thousandths of a step
+	noise := int64(machine.Mix(m.config.Seed^uint64(cycle)*0x9e37)%1001) - 500 // thousandths of a step
 	steps := (c.input(m, cycle)*1024*1000/reference + noise) / 1000
 	return uint16(max(0, min(1023, steps)))
 }
@@ -261,7 +265,7 @@ func (m *Machine) voltage(port int, pin uint8, cycle int64) int64 {
 			name := m.v.name(port, int(pin))
 			m.note("floating-"+name, "%s was measured while nothing drove it; the value is random", name)
 		}
-		slow := mix(m.config.Seed ^ uint64(port*8+int(pin)+1)<<48 ^ uint64(cycle/noiseCycles/16))
+		slow := machine.Mix(m.config.Seed ^ uint64(port*8+int(pin)+1)<<48 ^ uint64(cycle/noiseCycles/16))
 		return int64(slow % uint64(m.config.Supply))
 	}
 	if m.config.Sample != nil {

@@ -174,7 +174,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 func (m *Machine) powerOn() {
 	random := m.config.Seed ^ 0x5eed
 	for i := int(m.sramStart); i <= int(m.ramEnd); i++ {
-		m.data[i] = byte(mix(random + uint64(i)))
+		m.data[i] = byte(machine.Mix(random + uint64(i)))
 	}
 	m.cycle, m.now.cycles, m.now.ticks = 0, 0, 0
 	m.noIRQBefore = 0
@@ -474,15 +474,6 @@ func (m *Machine) Drives(p machine.Pin) circuit.Drive {
 		return circuit.PulledUp
 	}
 	return m.ports[p>>3].drive(p & 7)
-}
-
-// mix is the finaliser of splitmix64 (Steele, Lea, Flood: Fast splittable pseudorandom number
-// generators, OOPSLA 2014): a good hash of small inputs.
-func mix(x uint64) uint64 {
-	x += 0x9e3779b97f4a7c15
-	x = (x ^ x>>30) * 0xbf58476d1ce4e5b9
-	x = (x ^ x>>27) * 0x94d049bb133111eb
-	return x ^ x>>31
 }
 
 // notes are what the chip may report of a program.

@@ -12,26 +12,8 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/machine/avr"
+	"hemble/core/machine/machinetest"
 )
-
-// recorder keeps a digest of every edge with its time and place.
-type recorder struct {
-	edges  int
-	digest uint64
-	last   string
-}
-
-func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
-	for _, c := range changes {
-		r.edges++
-		for _, v := range []uint64{uint64(t), uint64(c.Pin), uint64(c.Drive.Level), uint64(c.Drive.Strength),
-			uint64(at.PC)} {
-			r.digest = (r.digest ^ v) * 0x100000001b3
-		}
-	}
-	r.last = fmt.Sprint(t, changes, at)
-	return clock.Never
-}
 
 // pins is how many a variant has.
 var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
@@ -43,7 +25,7 @@ func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time
 	plain := avr.New(v, machine.Config{Seed: uint64(seed), Reference: true})
 	require.NoError(t, fast.Load(im))
 	require.NoError(t, plain.Load(im))
-	var a, b recorder
+	var a, b machinetest.Recorder
 	random := rand.New(rand.NewSource(seed))
 	for i := 1; i <= stops; i++ {
 		until := clock.Time(random.Int63n(int64(length)/int64(stops)*2)) + fast.Now()

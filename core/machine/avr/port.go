@@ -236,7 +236,7 @@ const noiseCycles = 2048
 // noise is what floating pins of a port read: random, but the same in every run with this seed. A
 // receiver's line to which nothing is wired counts as idle.
 func (m *Machine) noise(i int, cycle int64) uint8 {
-	v := uint8(mix(m.config.Seed ^ uint64(i+1)<<56 ^ uint64(cycle/noiseCycles)))
+	v := uint8(machine.Mix(m.config.Seed ^ uint64(i+1)<<56 ^ uint64(cycle/noiseCycles)))
 	for k := range m.usarts {
 		if u := &m.usarts[k]; u.receiving() && u.l.receive.port == i {
 			v |= u.l.receive.mask

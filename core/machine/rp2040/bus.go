@@ -1,6 +1,10 @@
 package rp2040
 
-import "strings"
+import (
+	"strings"
+
+	"hemble/core/machine"
+)
 
 // block is a peripheral on one of the chip's buses, with its registers at multiples of four.
 type block struct {
@@ -58,7 +62,7 @@ var blocks = [32]block{
 		case 0x18: // STATUS: stable, enabled
 			return 1<<31 | 1<<12
 		case 0x1c: // RANDOMBIT
-			return uint32(mix(m.config.Seed^uint64(m.core.Cycle))) & 1
+			return uint32(machine.Mix(m.config.Seed^uint64(m.core.Cycle))) & 1
 		}
 		return m.plain[0x4006_0000+offset]
 	}, nil},

@@ -123,7 +123,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 func (m *Machine) powerOn() {
 	random := m.config.Seed ^ 0x5eed
 	for i := 0; i < len(m.ram); i += 8 {
-		v := mix(random + uint64(i))
+		v := machine.Mix(random + uint64(i))
 		for k := range 8 {
 			m.ram[i+k] = byte(v >> (8 * k))
 		}
@@ -347,14 +347,6 @@ func (m *Machine) Hash() [32]byte {
 		m.adc,
 		m.plain, m.inReset)
 	return [32]byte(h.Sum(nil))
-}
-
-// mix is the finaliser of splitmix64 (Steele, Lea, Flood: Fast splittable pseudorandom number generators, OOPSLA 2014).
-func mix(x uint64) uint64 {
-	x += 0x9e3779b97f4a7c15
-	x = (x ^ x>>30) * 0xbf58476d1ce4e5b9
-	x = (x ^ x>>27) * 0x94d049bb133111eb
-	return x ^ x>>31
 }
 
 // timebase turns cycles of the system clock into time. At each change of the clock a new base is taken.

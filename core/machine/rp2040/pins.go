@@ -232,7 +232,9 @@ func (m *Machine) looked() uint32 {
 	return ^uint32(0)
 }
 
-func (m *Machine) noise() uint64 { return mix(m.config.Seed ^ uint64(m.core.Cycle/noiseCycles)) }
+func (m *Machine) noise() uint64 {
+	return machine.Mix(m.config.Seed ^ uint64(m.core.Cycle/noiseCycles))
+}
 
 // raw is INTR of some pins: edges that stay, and levels as they are.
 func (m *Machine) raw(n int) uint32 {

@@ -15,6 +15,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/machinetest"
 )
 
 // compile builds a C program for the chip, and gives the second stage its checksum.
@@ -67,25 +68,6 @@ func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
 	}
 }
 
-// recorder keeps a digest of every edge with its time and place.
-type recorder struct {
-	edges  int
-	digest uint64
-	last   string
-}
-
-func (r *recorder) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
-	for _, c := range changes {
-		r.edges++
-		for _, v := range []uint64{uint64(t), uint64(c.Pin), uint64(c.Drive.Level), uint64(c.Drive.Strength),
-			uint64(at.PC)} {
-			r.digest = (r.digest ^ v) * 0x100000001b3
-		}
-	}
-	r.last = fmt.Sprint(t, changes, at)
-	return clock.Never
-}
-
 // runBoth runs an image with and without leaving waits out, with the same random inputs at random stops, and requires
 // the whole state and all edges to be equal at each of them. It gives how many instructions each took.
 func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, seed int64) (fast, plain int64) {
@@ -93,7 +75,7 @@ func runBoth(t testing.TB, im *firmware.Image, length clock.Time, stops int, see
 	b := newMachine(machine.Config{Seed: uint64(seed), Reference: true})
 	require.NoError(t, a.Load(im))
 	require.NoError(t, b.Load(im))
-	var x, y recorder
+	var x, y machinetest.Recorder
 	random := rand.New(rand.NewSource(seed))
 	for i := 1; i <= stops; i++ {
 		until := clock.Time(random.Int63n(int64(length)/int64(stops)*2)) + a.Now()
