@@ -17,7 +17,7 @@ import (
 // repairing it; "" where no repair is known.
 var causes = map[string][2]string{
 	"basin-level/ainley-other-address":  {"address", "10"},
-	"basin-level/munro-below-the-glass": {"row-address", ""},
+	"basin-level/munro-below-the-glass": {"row-empty", ""},
 	"basin-level/varga-dark":            {"goes-dark", ""},
 	"basin-level/zelnik-leftover":       {"leftovers", "10"},
 	"boat-counter/jarvis-leading-zeros": {"leading-zeros", "10"},
@@ -66,7 +66,7 @@ var causes = map[string][2]string{
 	"weir-count/penn-no-pull-up":        {"pull-up", "10"},
 	"weir-count/reyes-mirrored":         {"digits-order", "10"},
 	"weir-count/stroud-slow-scan":       {"scan-slow", ""},
-	"weir-count/tarn-nine":              {"pattern", "10"},
+	"weir-count/tarn-eight":             {"pattern", "10"},
 	"log-terminal/wyatt-inverted":       {"input-inverted", "10"},
 	"log-terminal/yorke-no-line-end":    {"line-ending", "10"},
 	"log-terminal/zeller-words":         {"words", "8.5"},
@@ -84,7 +84,8 @@ var causes = map[string][2]string{
 
 // unexplained are the faults of the course that nothing is found for: a light that rises
 // in another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor.
-var unexplained = map[string]bool{"winch-lamp/upton-too-quick": true,
+var unexplained = map[string]bool{"basin-level/aldous-eleven": true, "basin-level/ferris-step": true,
+	"winch-lamp/upton-too-quick":    true,
 	"winch-lamp/verney-never-fades": true,
 	"winch-lamp/wyatt-no-prompt":    true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
 	"tide-board/innes-line": true}
