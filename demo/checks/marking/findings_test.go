@@ -82,8 +82,8 @@ var causes = map[string][2]string{
 	"sluice-dial/mercer-shutdown":       {"shutdown", "9"},
 }
 
-// unexplained are the faults of the course that nothing is found for: a light that rises
-// in another way, a prompt that comes too late, a phase left out, a number that stays lit, another cursor, a limit of eleven, a word.
+// unexplained are the faults of the course that nothing is found for: a light that rises in another way, a prompt that
+// comes too late, a phase left out, a number that stays lit, another cursor, a limit of eleven, a word.
 var unexplained = map[string]bool{"basin-level/aldous-eleven": true, "basin-level/ferris-step": true,
 	"winch-lamp/upton-too-quick":    true,
 	"winch-lamp/verney-never-fades": true,
