@@ -24,6 +24,14 @@ func Course(t testing.TB) []demo.Exercise {
 	return course
 }
 
+// One is an exercise of the course.
+func One(t testing.TB, name string) demo.Exercise {
+	t.Helper()
+	e, err := demo.Find(name)
+	require.NoError(t, err)
+	return e
+}
+
 // Read reads an exercise that is in order.
 func Read(t testing.TB, text []byte) *exercise.Exercise {
 	t.Helper()

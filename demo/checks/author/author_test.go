@@ -47,11 +47,11 @@ func TestRecord(t *testing.T) {
 
 // A list in brackets cannot take lines; the error says what to do.
 func TestRecordIntoBrackets(t *testing.T) {
-	course := checks.Course(t)
-	text := expectations.ReplaceAllString(string(course[1].Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
+	e := checks.One(t, "boat-lamps")
+	text := expectations.ReplaceAllString(string(e.Text), "    expect: [{reads: red, text: on, at: 1s}]\n$3")
 	x, problems := exercise.Reader{File: "x", Draft: true}.Read([]byte(text))
 	require.NotNil(t, x, "%v", problems)
-	_, err := author.Record(t.Context(), x, []byte(text), course[1].Reference, false)
+	_, err := author.Record(t.Context(), x, []byte(text), e.Reference, false)
 	assert.ErrorContains(t, err, "without brackets")
 }
 
@@ -76,8 +76,7 @@ func TestStrength(t *testing.T) {
 
 // Loose expectations let faults through, and a reference must be right itself.
 func TestStrengthOfLoose(t *testing.T) {
-	course := checks.Course(t)
-	e := course[2]
+	e := checks.One(t, "chamber-gauge")
 	require.Equal(t, "chamber-gauge", e.Name)
 	loose := expectations.ReplaceAllString(string(e.Text), "    expect: [{reads: gauge, text: 2, at: 1s}]\n$3")
 	loose = loose[:strings.Index(loose, "  - name: raising")]
@@ -101,8 +100,7 @@ func TestStrengthOfLoose(t *testing.T) {
 // A reference that changed is recorded anew: what it does not meet any more is replaced, for the same marks; the rest
 // stays.
 func TestRecordAnew(t *testing.T) {
-	course := checks.Course(t)
-	e := course[1]
+	e := checks.One(t, "boat-lamps")
 	text := strings.Replace(string(e.Text), "frames: [on, off], each: 3s, repeat: 2",
 		"frames: [on, off], each: 2s, repeat: 3", 1)
 	require.NotEqual(t, string(e.Text), text)
