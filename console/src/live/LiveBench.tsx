@@ -105,7 +105,7 @@ export function LiveBench({ of }: { of: Subject }) {
         {of.accept && (
           <label>
             <span className="block text-sm text-slate">
-              A file: {of.accept.includes('.c') ? 'HEX, ELF or source' : 'HEX or ELF'}
+              A file: {of.accept.includes('.c') ? 'HEX, ELF, UF2, BIN or source' : 'HEX, ELF, UF2 or BIN'}
             </span>
             <input
               type="file"

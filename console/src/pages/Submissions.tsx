@@ -220,7 +220,7 @@ function Submit() {
         </button>
       }
       title="Submit for a student"
-      help="Intel HEX or ELF, source (one file, or a zip archive of several), or a capture. With source or an ELF with debug information, results name source lines."
+      help="Intel HEX, ELF, UF2 or a plain copy of flash, source (one file, or a zip archive of several), or a capture. With source or an ELF with debug information, results name source lines."
       action="Submit"
       done={(f) =>
         form<Receipt>(
