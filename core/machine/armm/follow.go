@@ -427,17 +427,7 @@ func (w walk) high(in uint32) bool {
 }
 
 func (w walk) transfer(in uint32) {
-	t, base, offset, size := in&7, in>>3&7, in>>6&31, 4
-	switch in >> 12 {
-	case 0b0110:
-		offset <<= 2
-	case 0b0111:
-		size = 1
-	case 0b1000:
-		offset, size = offset<<1, 2
-	default:
-		t, base, offset = in>>8&7, 13, in&0xff<<2
-	}
+	t, base, offset, size := operands(in)
 	address := uint32(w.Known(w.reg(base))) + offset
 	w.Cycle += w.c.extra(address)
 	if in>>11&1 == 1 {
@@ -536,11 +526,8 @@ func (w walk) long(in uint32) bool {
 	}
 	switch {
 	case next>>14 == 3 && next>>12&1 == 1:
-		s := in >> 10 & 1
-		i1, i2 := ^(next>>13^s)&1, ^(next>>11^s)&1
-		offset := s<<24 | i1<<23 | i2<<22 | in&0x3ff<<12 | next&0x7ff<<1
 		w.set(14, w.Const(32, uint64(w.PC+4|1)))
-		w.PC += 4 + uint32(int32(offset<<7)>>7)
+		w.PC += 4 + branchOffset(in, next)
 		w.Cycle += 3
 		return true
 	case in == 0xf3bf && next&0xffc0 == 0x8f40:

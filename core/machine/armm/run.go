@@ -299,20 +299,32 @@ func (c *Core) jump(to uint32) {
 	}
 }
 
-// transfer is a load or a store with an offset (A5.2.4).
-func (c *Core) transfer(in uint32) {
-	r := &c.R
-	t, base, offset, size := in&7, r[in>>3&7], in>>6&31, 4
+// operands are those of a load or a store with an offset (A5.2.4): its register, the one with the base of its address, the
+// offset and the size in bytes.
+func operands(in uint32) (t, base, offset uint32, size int) {
 	switch in >> 12 {
 	case 0b0110:
-		offset <<= 2
+		return in & 7, in >> 3 & 7, in >> 6 & 31 << 2, 4
 	case 0b0111:
-		size = 1
+		return in & 7, in >> 3 & 7, in >> 6 & 31, 1
 	case 0b1000:
-		offset, size = offset<<1, 2
-	default: // of the stack
-		t, base, offset = in>>8&7, r[13], in&0xff<<2
+		return in & 7, in >> 3 & 7, in >> 6 & 31 << 1, 2
 	}
+	return in >> 8 & 7, 13, in & 0xff << 2, 4 // of the stack
+}
+
+// branchOffset is that of BL (A6.7.13).
+func branchOffset(in, next uint32) uint32 {
+	s := in >> 10 & 1
+	i1, i2 := ^(next>>13^s)&1, ^(next>>11^s)&1
+	return uint32(int32((s<<24|i1<<23|i2<<22|in&0x3ff<<12|next&0x7ff<<1)<<7) >> 7)
+}
+
+// transfer is a load or a store with an offset.
+func (c *Core) transfer(in uint32) {
+	r := &c.R
+	t, n, offset, size := operands(in)
+	base := r[n]
 	c.Cycle += c.extra(base + offset)
 	if in>>11&1 == 1 {
 		r[t] = c.load(base+offset, size)
@@ -459,11 +471,8 @@ func (c *Core) long(in uint32) bool {
 	}
 	switch {
 	case next>>14 == 3 && next>>12&1 == 1: // BL
-		s := in >> 10 & 1
-		i1, i2 := ^(next>>13^s)&1, ^(next>>11^s)&1
-		offset := s<<24 | i1<<23 | i2<<22 | in&0x3ff<<12 | next&0x7ff<<1
 		c.R[14] = c.R[15] + 4 | 1
-		c.R[15] += 4 + uint32(int32(offset<<7)>>7)
+		c.R[15] += 4 + branchOffset(in, next)
 		c.Cycle += 3
 		return true
 	case in == 0xf3bf && next&0xffc0 == 0x8f40: // DSB, DMB, ISB

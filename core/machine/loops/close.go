@@ -7,10 +7,18 @@ import "slices"
 // then that is one more condition.
 type closing struct {
 	*Walk
-	varies   map[int32]bool // by entry atoms; false again for what is held
+	varies   map[int32]bool // by entry atoms; what is held to what it is does not
 	counters []counter      // places that grow evenly
 	of       map[int32]int  // which counter an entry atom belongs to, and 1
 	inside   map[int32]bool // residues that are checked to stay within their bits
+	moved    []moving       // the checks so far, with how they move
+}
+
+// moving is a check with how its side that moves does.
+type moving struct {
+	check
+	movesY bool
+	motion
 }
 
 // counter is places that together are a number, the lowest part first, that a round adds the same to. The number may
@@ -29,20 +37,17 @@ type motion struct {
 }
 
 func (w *Walk) close() *Summary {
-	c := closing{w, map[int32]bool{}, nil, map[int32]int{}, map[int32]bool{}}
+	c := closing{Walk: w, varies: map[int32]bool{}, of: map[int32]int{}, inside: map[int32]bool{}}
 	for _, p := range w.places {
 		if e := w.nodes[p.now]; e.kind != part || e.lo != 0 || !w.forms[e.more].equal(w.single(p.atom, p.bits)) {
 			c.varies[p.atom] = true
 		}
 	}
 	c.findCounters()
-	s := &Summary{round: w.Cycle}
-	for i := 0; i < len(w.checks); i++ { // what they need adds more
-		if !c.compile(s, w.checks[i]) {
-			return nil
-		}
+	if !c.testAll() {
+		return nil
 	}
-	for done := 0; done < len(w.bits); { // the same, of places that vary
+	for done := 0; done < len(w.bits); { // what places must hold that vary adds more
 		for _, b := range w.bits[done:] {
 			done++
 			a := w.atomOf(b.place)
@@ -50,22 +55,33 @@ func (w *Walk) close() *Summary {
 				return nil
 			}
 		}
-		for i := len(s.tests); i < len(w.checks); i++ {
-			if !c.compile(s, w.checks[i]) {
-				return nil
-			}
+		if !c.testAll() {
+			return nil
 		}
 	}
-	// What was held to while checks were compiled may have added bits of places that count or vary.
+	// What was held to while checks were looked at may have added bits of places that count or vary.
 	for _, b := range w.bits {
 		if a := w.atomOf(b.place); c.of[a] > 0 || c.varies[a] {
 			return nil
 		}
 	}
-	if s.depth = c.depth(); s.depth == 0 {
+	depth := c.depth()
+	if depth == 0 {
 		return nil
 	}
-	return c.lay(s)
+	return c.lay(depth)
+}
+
+// testAll finds out how the checks move that were not looked at yet; what they need adds more.
+func (c *closing) testAll() bool {
+	for i := len(c.moved); i < len(c.checks); i++ {
+		t, ok := c.moves(c.checks[i])
+		if !ok {
+			return false
+		}
+		c.moved = append(c.moved, t)
+	}
+	return true
 }
 
 // findCounters finds places that a round adds a constant to, in one or more parts.
@@ -247,30 +263,24 @@ func (n *counter) factor(terms []term, bits uint8) (k uint64, ok bool) {
 	return k, true
 }
 
-// compile puts a check into the summary.
-func (c *closing) compile(s *Summary, k check) bool {
-	t := k.test
-	if t.op == carries && t.x.equal(t.y) { // a doubling: its highest bit
-		t = test{op: stays, x: t.x, lo: t.x.n - 1}
-		k.want, k.v = true, c.value(t.x)
+// moves finds out how a check moves; ok is false where it moves in a way that is not followed.
+func (c *closing) moves(k check) (out moving, ok bool) {
+	if k.test.op == carries && k.test.x.equal(k.test.y) { // a doubling: its highest bit
+		x := k.test.x
+		k = check{test{op: stays, x: x, lo: x.n - 1}, true, c.value(x)}
 	}
-	x, ok := c.motion(t.x)
-	if !ok {
-		return false
+	out.check = k
+	if out.motion, ok = c.motion(k.test.x); !ok || k.test.op != less && k.test.op != carries {
+		return out, ok
 	}
-	out := compiled{op: t.op, not: t.not, n: t.x.n, lo: t.lo, want: k.want, was: k.v, x: t.x, count: x.count,
-		step: x.step}
-	if t.op == less || t.op == carries {
-		y, ok := c.motion(t.y)
-		if !ok || x.step != 0 && y.step != 0 {
-			return false
-		}
-		if out.y = t.y; y.step != 0 {
-			out.movesY, out.count, out.step = true, y.count, y.step
-		}
+	y, ok := c.motion(k.test.y)
+	if !ok || out.step != 0 && y.step != 0 {
+		return out, false
 	}
-	s.tests = append(s.tests, out)
-	return true
+	if y.step != 0 {
+		out.movesY, out.motion = true, y
+	}
+	return out, true
 }
 
 // maxDepth is after how many rounds at most nothing may depend any more on the rounds that were left out.

@@ -1,5 +1,7 @@
 package loops
 
+import "slices"
+
 // Summary is what is known of the rounds of a loop that take one path: a way to find out, from what the places hold at
 // its head, how many of them there will be.
 type Summary struct {
@@ -46,8 +48,7 @@ type compiled struct {
 	was    uint64
 	count  int8   // the reading with which the moving side moves; -1 for round by round
 	step   uint64 // by how much
-	x, y   form
-	lx, ly laid
+	x, y   laid
 }
 
 // laidCounter is a number that rounds add to.
@@ -58,15 +59,17 @@ type laidCounter struct {
 	narrow uint64 // what the place may be at most where the number has fewer bits than it; 0 where it has not
 }
 
-// lay lays out what the tests need.
-func (c *closing) lay(s *Summary) *Summary {
-	s.guards = append(s.guards, c.guards...)
-	s.bits = append(s.bits, c.bits...)
+// lay lays out what a summary needs.
+func (c *closing) lay(depth int64) *Summary {
+	s := &Summary{round: c.Cycle, depth: depth, guards: slices.Clone(c.guards), bits: slices.Clone(c.bits)}
 	at := map[int32]int32{}
-	for i := range s.tests {
-		t := &s.tests[i]
-		t.lx, t.ly = c.layForm(s, at, t.x), c.layForm(s, at, t.y)
-		t.x, t.y = form{}, form{}
+	for _, t := range c.moved {
+		out := compiled{op: t.test.op, not: t.test.not, movesY: t.movesY, n: t.test.x.n, lo: t.test.lo, want: t.want,
+			was: t.v, count: t.count, step: t.step, x: c.layForm(s, at, t.test.x)}
+		if t.test.op == less || t.test.op == carries {
+			out.y = c.layForm(s, at, t.test.y)
+		}
+		s.tests = append(s.tests, out)
 	}
 	for _, n := range c.counters {
 		out := laidCounter{bits: n.bits, step: n.step}
@@ -167,7 +170,7 @@ func (s *Summary) rounds(core Core, cycle, limit int64) (n, again int64, ok bool
 	}
 	for i := range s.tests {
 		t := &s.tests[i]
-		x, y := s.value(t.lx), s.value(t.ly)
+		x, y := s.value(t.x), s.value(t.y)
 		if t.op == stays {
 			if x>>t.lo != t.was>>t.lo {
 				return 0, 0, false

@@ -20,7 +20,7 @@ const (
 	inside                // x has not come to its modulus: always so at first
 )
 
-// answer is what a test says of two numbers; was is the number x of which stays is told.
+// answer is what a test says of two numbers; of stays and inside it is so where they were walked.
 func (t testOp) answer(x, y uint64, n uint8) bool {
 	switch t {
 	case less:
@@ -77,15 +77,11 @@ func (t testOp) span(x, y uint64, n, lo uint8, movesY bool) (from, to uint64) {
 	return 0, most
 }
 
-// steps is how many steps of s, modulo 2^n, a number takes until it leaves a span, at the latest.
+// steps is how many steps of s, modulo 2^n and not 0, a number takes until it leaves a span, at the latest.
 func steps(v, from, to, s uint64, n uint8) int64 {
 	const most = 1 << 40
-	switch half := ones(n)>>1 + 1; {
-	case s == 0:
-		return most
-	case s <= half:
+	if half := ones(n)>>1 + 1; s <= half {
 		return int64(min((to-v)/s, most-1)) + 1
-	default:
-		return int64(min((v-from)/(ones(n)-s+1), most-1)) + 1
 	}
+	return int64(min((v-from)/(ones(n)-s+1), most-1)) + 1
 }

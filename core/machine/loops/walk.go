@@ -106,9 +106,6 @@ func (w *Walk) Fail() Value {
 	return w.Const(8, 0)
 }
 
-// Failed reports whether it could not.
-func (w *Walk) Failed() bool { return w.failed }
-
 func (w *Walk) add(n node) Value {
 	w.nodes = append(w.nodes, n)
 	return Value(len(w.nodes) - 1)

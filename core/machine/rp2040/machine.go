@@ -31,7 +31,6 @@ const (
 type Machine struct {
 	core   *armm.Core
 	config machine.Config
-	image  *firmware.Image
 	flash  []byte
 	ram    []byte
 
@@ -41,7 +40,6 @@ type Machine struct {
 	next  int64
 
 	listener machine.Listener
-	telling  bool
 	changes  []machine.Change
 	resetLow bool
 	inReset  bool
@@ -113,7 +111,6 @@ func (m *Machine) Load(im *firmware.Image) error {
 		}
 		copy(m.flash[s.Address-flashAt:], s.Data)
 	}
-	m.image = im
 	m.polls = polls{}
 	m.powerOn()
 	return nil
@@ -264,7 +261,6 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 			return machine.Stop{At: m.Now(), PC: c.R[15]}
 		}
 		awake := c.Attend()
-		until = clock.Never
 		c.Deadline = min(m.until, m.next, c.NextTick())
 		switch {
 		case c.Stop.Reason != "":

@@ -101,9 +101,7 @@ func (m *Machine) updatePins() {
 		return
 	}
 	m.core.Counters.Edges += int64(len(m.changes))
-	m.telling = true
 	until := m.listener.Drive(m.Now(), m.changes, m.place())
-	m.telling = false
 	if until != clock.Never {
 		if c := m.now.cycleAt(until); c < m.until {
 			m.until = c
