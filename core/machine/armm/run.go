@@ -299,8 +299,8 @@ func (c *Core) jump(to uint32) {
 	}
 }
 
-// operands are those of a load or a store with an offset (A5.2.4): its register, the one with the base of its address, the
-// offset and the size in bytes.
+// operands are those of a load or a store with an offset (A5.2.4): its register, the one with the base of its address,
+// the offset and the size in bytes.
 func operands(in uint32) (t, base, offset uint32, size int) {
 	switch in >> 12 {
 	case 0b0110:

@@ -1,13 +1,11 @@
 package avr_test
 
 import (
-	"fmt"
 	"math/rand"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
-	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -18,29 +16,13 @@ import (
 // pins is how many a variant has.
 var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
 
-// runBoth runs an image on the fast and on the plain interpreter, with the same random inputs at
-// random stops, and requires the whole state and all edges to be equal at each of them.
+// runBoth runs an image on the fast and on the plain interpreter.
 func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
-	fast := avr.New(v, machine.Config{Seed: uint64(seed)})
-	plain := avr.New(v, machine.Config{Seed: uint64(seed), Reference: true})
-	require.NoError(t, fast.Load(im))
-	require.NoError(t, plain.Load(im))
-	var a, b machinetest.Recorder
-	random := rand.New(rand.NewSource(seed))
-	for i := 1; i <= stops; i++ {
-		until := clock.Time(random.Int63n(int64(length)/int64(stops)*2)) + fast.Now()
-		stop, other := fast.Run(until, &a), plain.Run(until, &b)
-		require.Equal(t, other, stop, "stop %d", i)
-		require.Equal(t, fmt.Sprint(b), fmt.Sprint(a), "edges before stop %d", i)
-		require.Equal(t, plain.Hash(), fast.Hash(), "state at stop %d, %s, PC 0x%04X", i, fast.Now(), stop.PC)
-		if stop.Reason != machine.Reached {
-			return stop
-		}
-		pin, level := machine.Pin(random.Intn(pins[v])), circuit.Level(random.Intn(3))
-		fast.Input(pin, level)
-		plain.Input(pin, level)
-	}
-	return machine.Stop{}
+	t.Helper()
+	end, _, _ := machinetest.Both(t, func(c machine.Config) machine.Machine { return avr.New(v, c) }, im, pins[v],
+		length,
+		stops, seed)
+	return end
 }
 
 func TestFastEqualsPlain(t *testing.T) {

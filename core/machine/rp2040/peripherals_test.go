@@ -11,6 +11,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/machinetest"
 )
 
 // idle is a machine whose program does nothing, with the clocks as programs set them: 125 MHz, microseconds counted.
@@ -397,8 +398,9 @@ func TestNoStart(t *testing.T) {
 // The second stage that programs are built with has its checksum.
 func TestSecondStage(t *testing.T) {
 	im := compile(t, []string{"-Os"}, "testdata/blink.c")
-	_, ok := raw(im.Flash[0].Data)
+	from, ok := raw(im.Flash[0].Data)
 	assert.True(t, ok)
+	assert.EqualValues(t, flashAt, from)
 }
 
 // Any image ends in some way or goes on, in bounded time, with leaving waits out or without: the same.
@@ -420,6 +422,6 @@ func FuzzImage(f *testing.F) {
 		}
 		im := &firmware.Image{Flash: []firmware.Segment{{Address: flashAt, Data: append(data, code...)}}}
 		seal(im)
-		runBoth(t, im, 100*clock.Microsecond, 4, seed&0xffff)
+		machinetest.Both(t, newMachine, im, 4, 100*clock.Microsecond, 4, seed&0xffff)
 	})
 }

@@ -32,7 +32,7 @@ void pin_input(unsigned pin, enum pull pull)
 
 static void (*pin_calls[30])(void);
 
-void IO_IRQ_BANK0(void)
+__attribute__((weak)) void IO_IRQ_BANK0(void)
 {
 	for (unsigned pin = 0; pin < 30; pin++) {
 		uint32_t edges = INTR(pin / 8) >> 4 * (pin % 8) & PROC0_INTE(pin / 8) >> 4 * (pin % 8) & 12;
@@ -73,7 +73,7 @@ void wait_us(uint64_t us)
 static uint32_t period;
 static void (*period_call)(void);
 
-void TIMER_IRQ_0(void)
+__attribute__((weak)) void TIMER_IRQ_0(void)
 {
 	TIMER_INTR = 1;
 	TIMER_ALARM(0) = TIMER_ALARM(0) + period;

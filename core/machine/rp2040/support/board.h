@@ -57,7 +57,8 @@ extern "C" {
 #define NVIC_ICER REG(0xe000e180)
 #define NVIC_ICPR REG(0xe000e280)
 
-/* Handlers that a program may have, by the names of the vectors (2.3.2). */
+/* Handlers that a program may have, by the names of the vectors (2.3.2). With one of its own for TIMER_IRQ_0 or
+   IO_IRQ_BANK0, every_us() or pin_interrupt() does nothing. */
 void TIMER_IRQ_0(void);
 void TIMER_IRQ_1(void);
 void TIMER_IRQ_2(void);

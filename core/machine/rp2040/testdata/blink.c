@@ -2,10 +2,9 @@
 #include "board.h"
 int main(void)
 {
-	clocks();
-	output(25);
+	pin_output(25);
 	for (;;) {
-		REG(SIO + 0x1c) = 1u << 25;
+		pin_toggle(25);
 		wait_us(5000);
 	}
 }
