@@ -19,9 +19,9 @@ var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
 // runBoth runs an image on the fast and on the plain interpreter.
 func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
 	t.Helper()
-	end, _, _ := machinetest.Both(t, func(c machine.Config) machine.Machine { return avr.New(v, c) }, im, pins[v],
-		length,
-		stops, seed)
+	end, _, _, err := machinetest.Both(func(c machine.Config) machine.Machine { return avr.New(v, c) }, im, pins[v],
+		length, stops, seed)
+	require.NoError(t, err)
 	return end
 }
 

@@ -422,6 +422,7 @@ func FuzzImage(f *testing.F) {
 		}
 		im := &firmware.Image{Flash: []firmware.Segment{{Address: flashAt, Data: append(data, code...)}}}
 		seal(im)
-		machinetest.Both(t, newMachine, im, 4, 100*clock.Microsecond, 4, seed&0xffff)
+		_, _, _, err := machinetest.Both(newMachine, im, 4, 100*clock.Microsecond, 4, seed&0xffff)
+		require.NoError(t, err)
 	})
 }

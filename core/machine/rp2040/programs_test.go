@@ -71,7 +71,8 @@ func TestFastEqualsPlain(t *testing.T) {
 			t.Run(source+level, func(t *testing.T) {
 				t.Parallel()
 				im := compile(t, []string{level}, "testdata/"+source)
-				_, fast, plain := machinetest.Both(t, newMachine, im, 4, 300*clock.Millisecond, 40, 7)
+				_, fast, plain, err := machinetest.Both(newMachine, im, 4, 300*clock.Millisecond, 40, 7)
+				require.NoError(t, err)
 				assert.Less(t, fast.Instructions, plain.Instructions/5+10_000, "of %d", plain.Instructions)
 			})
 		}
