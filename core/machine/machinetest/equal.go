@@ -12,8 +12,8 @@ import (
 )
 
 // Both runs an image on a chip the fast way and by its reference interpreter, with the same random inputs of the first
-// so many pins at random stops, and compares the whole state and all edges at each of them. It gives the end of the run,
-// and what each took; an error says what was not the same.
+// so many pins at random stops, and compares the whole state and all edges at each of them. It gives the end of the
+// run, and what each took; an error says what was not the same.
 func Both(create func(machine.Config) machine.Machine, im *firmware.Image, pins int, length clock.Time, stops int,
 	seed int64) (end machine.Stop, fast, plain machine.Counters, err error) {
 	a := create(machine.Config{Seed: uint64(seed)})
