@@ -1,6 +1,7 @@
 package console_test
 
 import (
+	"context"
 	"slices"
 	"testing"
 	"time"
@@ -86,4 +87,60 @@ func TestDemonstrate(t *testing.T) {
 	assigned, err := c.Assignments(t.Context(), class.Name)
 	require.NoError(t, err)
 	assert.True(t, slices.ContainsFunc(assigned, func(a wire.Assignment) bool { return a.Exercise == "paddle-height" }))
+}
+
+// Every template is a whole exercise: its reference runs in the page, what is shown with it becomes a trial on which it
+// has full marks, and the strength of that is told.
+func TestEveryTemplateIsDemonstrated(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	all, err := c.Templates(t.Context())
+	require.NoError(t, err)
+	require.Len(t, all, 10)
+	for _, one := range all {
+		name := "shown-" + one.Name
+		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/new/template"),
+			chromedp.WaitVisible(`input[name=template]`),
+			chromedp.Click(`input[value="`+one.Name+`"]`, chromedp.ByQuery),
+			chromedp.SetValue(`input[name=title]`, one.Title, chromedp.ByQuery),
+			chromedp.SetValue(`input[name=name]`, name, chromedp.ByQuery),
+			button("Make the exercise"), chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+			button("Record a trial"), chromedp.WaitVisible(`//button[.="Stop recording"]`),
+			chromedp.Poll(`document.querySelector('output')?.textContent.startsWith('0.')`, nil), passes(1))
+		worked := work(t, ctx)
+		run(t, ctx, passes(2.5), button("Stop recording"), chromedp.WaitVisible(`//h2[contains(., "as you showed it")]`),
+			button("Make a trial of it"),
+			chromedp.WaitVisible(`//p[@role="status"][contains(., "Played again, the reference has")]`),
+			chromedp.WaitVisible(`//section[@aria-label="strength"]`))
+		var status string
+		run(t, ctx, chromedp.Text(`//p[@role="status"][contains(., "Played again")]`, &status),
+			button("Save as a new revision"), has("saved as revision 2"))
+		assert.Contains(t, status, "✓", one.Name)
+		saved, err := c.Exercise(t.Context(), name)
+		require.NoError(t, err)
+		read, problems := exercise.Read("exercise.yaml", []byte(saved.Text))
+		require.NotNil(t, read, "%s: %v", one.Name, problems)
+		require.Len(t, read.Trials, 1)
+		assert.Equal(t, worked, len(read.Trials[0].Cues) > 0, "%s: what hands did became cues", one.Name)
+		assert.NotEmpty(t, read.Trials[0].Expect, one.Name)
+	}
+}
+
+// work does something to the first part that hands can work, by its key or by typing; false where there is none.
+func work(t *testing.T, ctx context.Context) bool {
+	var key string
+	var typed bool
+	run(t, ctx, chromedp.Evaluate(`document.querySelector('li kbd')?.textContent ?? ''`, &key),
+		chromedp.Evaluate(`!!document.querySelector('input[aria-label^="type to"]')`, &typed))
+	switch {
+	case typed:
+		run(t, ctx, chromedp.SendKeys(`input[aria-label^="type to"]`, "7\n", chromedp.ByQuery))
+	case key != "":
+		run(t, ctx, input.DispatchKeyEvent(input.KeyDown).WithKey(key).WithText(key), passes(0.2),
+			input.DispatchKeyEvent(input.KeyUp).WithKey(key))
+	}
+	return typed || key != ""
 }

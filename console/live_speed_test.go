@@ -25,7 +25,7 @@ chip: {is: atmega328p, clock: 16MHz}
 bench:
   count: {part: seven-segment, digits: 4, common: cathode, select: transistor, pins: {a: PC0, b: PC1, c: PC2, d: PC3, e: PC4, f: PC5, g: PD0, digit1: PD1, digit2: PD2, digit3: PD3, digit4: PB3}}
   board: {part: lcd, pins: {rs: PB0, rw: GND, e: PB1, d4: PD4, d5: PD5, d6: PD6, d7: PD7}}
-  boat: {part: button, bounce: 4ms, pins: {1: PB2, 2: GND}}
+  boat: {part: button, bounce: 0ms, pins: {1: PB2, 2: GND}}
 trials:
   - name: at rest
     length: 2s

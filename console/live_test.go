@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"hemble/client"
 	"hemble/demo"
 	"hemble/demo/class"
 	"hemble/service/servicetest"
@@ -125,8 +126,76 @@ func TestLiveTerminal(t *testing.T) {
 		chromedp.Click(`//button[@role="switch"]`),
 		chromedp.WaitVisible(`//button[@role="switch"][@aria-checked="true"]`),
 		chromedp.SendKeys(`input[aria-label="type to log"]`, "open\n", chromedp.ByQuery),
-		chromedp.WaitVisible(`//pre[@role="log"][contains(., "gate")]`))
+		chromedp.WaitVisible(`//pre[@role="log"][contains(., "gate")]`),
+		button("Scope"), chromedp.WaitVisible(`//canvas[starts-with(@aria-label, "USART0: nothing was sent")]`))
 	assert.Empty(t, axe(t, ctx, "light"))
+}
+
+const twoPorts = `hemble: 1
+name: two-ports
+title: Two ports
+brief: A terminal at each of two ports, and a display whose light dims.
+chip: {is: atmega2560, clock: 16MHz}
+bench:
+  near: {part: terminal, baud: 9600, pins: {rx: PE1}}
+  far: {part: terminal, baud: 9600, pins: {rx: PD3}}
+  board: {part: lcd, pins: {rs: PA0, rw: GND, e: PA1, d4: PA2, d5: PA3, d6: PA4, d7: PA5, a: PB5, k: GND}}
+trials:
+  - name: at rest
+    length: 2s
+    expect: [{steady: board}]
+`
+
+const twoPortsProgram = `#include <avr/io.h>
+
+static void say(const char *text, volatile uint8_t *status, volatile uint8_t *data)
+{
+	for (; *text; text++) {
+		while (!(*status & _BV(UDRE0)))
+			;
+		*data = *text;
+	}
+}
+
+int main(void)
+{
+	UBRR0 = UBRR1 = 103;
+	UCSR0B = _BV(TXEN0);
+	UCSR1B = _BV(TXEN1);
+	DDRB = _BV(PB5);
+	TCCR1A = _BV(COM1A1) | _BV(WGM10);
+	TCCR1B = _BV(WGM12) | _BV(CS10);
+	OCR1A = 77;
+	say("at the near gate\n", &UCSR0A, &UDR0);
+	say("at the far gate\n", &UCSR1A, &UDR1);
+	for (;;)
+		;
+}
+`
+
+// What each serial port sent is there by its name, and the light behind a display dims it.
+func TestLivePorts(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	_, err := c.NewExercise(t.Context(), "two-ports", []byte(twoPorts))
+	require.NoError(t, err)
+	built, err := c.Build(t.Context(), client.Draft{Text: []byte(twoPorts), File: "ports.c",
+		Data: []byte(twoPortsProgram)})
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "ports.elf")
+	require.NoError(t, os.WriteFile(file, built.Data, 0o600))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/two-ports/bench"),
+		chromedp.WaitVisible(`//h1[contains(., "live bench")]`),
+		chromedp.SetUploadFiles(`input[type=file]`, []string{file}, chromedp.ByQuery),
+		chromedp.WaitVisible(`//pre[@aria-label="sent by USART0"][contains(., "at the near gate")]`),
+		chromedp.WaitVisible(`//pre[@aria-label="sent by USART1"][contains(., "at the far gate")]`), passes(1))
+	var lit float64
+	run(t, ctx, chromedp.Evaluate(`parseFloat(getComputedStyle([...document.querySelectorAll('figure')].find(f =>
+		f.textContent === 'board')).getPropertyValue('--lit'))`, &lit))
+	assert.InDelta(t, 0.35+0.65*0.49, lit, 0.05, "three tenths of 16 mA, beside 10 mA")
 }
 
 // A probe is put to the bench while it runs: what was done stays done, nets are drawn at any width, time goes from edge

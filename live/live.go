@@ -13,6 +13,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -44,7 +45,8 @@ type Description struct {
 type Session struct {
 	Description
 	bench *bench.Bench
-	probe *Probe // nil for none
+	chip  *machine.Chip // nil for none
+	probe *Probe        // nil for none
 }
 
 // Image reads a firmware for an exercise's chip; nil for a bench without one. An error says what it is not.
@@ -101,7 +103,7 @@ func Begin(x *exercise.Exercise, trial int, im *firmware.Image, way Way, probed 
 	if err != nil {
 		return nil, err
 	}
-	return &Session{bench: b, probe: probe,
+	return &Session{bench: b, chip: x.Chip, probe: probe,
 		Description: Description{Title: x.Title, Displays: b.Live(), Controls: controls(x.Parts)}}, nil
 }
 
@@ -161,8 +163,28 @@ func shown(tracks []display.Track) []Shown {
 // Displays are as a person sees them now.
 func (s *Session) Displays() []Shown { return shown(s.bench.Live()) }
 
-// Serial is what a terminal got so far.
-func (s *Session) Serial() string { return s.bench.Serial() }
+// Sure are those that vision is sure of, somewhat later.
+func (s *Session) Sure() []Shown { return shown(s.bench.Sure()) }
+
+// Transmitted is how much Serial has to tell, in bytes.
+func (s *Session) Transmitted() int { return s.bench.Transmitted() }
+
+// Port is a serial port of the chip, and what it sent so far.
+type Port struct {
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
+// Serial is what the chip's serial ports sent so far, of those that sent something.
+func (s *Session) Serial() []Port {
+	out := []Port{}
+	for i, text := range s.bench.Serial() {
+		if text != "" {
+			out = append(out, Port{s.chip.Serial[i].Name, text})
+		}
+	}
+	return out
+}
 
 // Stop is why the program ended; "" while it runs.
 func (s *Session) Stop() string {

@@ -2,6 +2,7 @@ package live
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"sort"
 
@@ -48,6 +49,7 @@ type Probe struct {
 	driven *bench.Driven
 	lines  []*line
 	byName map[string]*line
+	buses  map[string]*traffic
 	now    []pending // of this moment
 }
 
@@ -58,7 +60,7 @@ type pending struct {
 }
 
 func newProbe(parts []*part.Instance) *Probe {
-	return &Probe{driven: bench.NewDriven(parts), byName: map[string]*line{}}
+	return &Probe{driven: bench.NewDriven(parts), byName: map[string]*line{}, buses: map[string]*traffic{}}
 }
 
 // Net takes a net's new level; see bench.Watcher.
@@ -123,20 +125,26 @@ func (l *line) add(c change) {
 	l.count++
 }
 
-// Trace is a net over a stretch of time: a level for each column.
+// Trace is a net or a bus over a stretch of time: a level for each column, or what went over it.
 type Trace struct {
 	Net     string `json:"net"`
-	Columns string `json:"columns"`
+	Columns string `json:"columns,omitempty"`
+	Sent    []Mark `json:"sent,omitempty"`
+	Bus     bool   `json:"bus,omitempty"`
 }
 
-// Scope gives all nets from one time to another, in so many columns.
+// Scope gives all buses and nets from one time to another, in so many columns.
 func (p *Probe) Scope(from, to clock.Time, columns int) []Trace {
 	columns = max(1, min(maxColumns, columns))
 	out := []Trace{}
-	for _, l := range p.lines {
-		out = append(out, Trace{l.name, l.columns(from, to, columns)})
+	for _, name := range slices.Sorted(maps.Keys(p.buses)) {
+		out = append(out, Trace{Net: name, Bus: true, Sent: p.buses[name].marks(from, to, columns)})
 	}
-	slices.SortFunc(out, func(a, b Trace) int { return cmp.Compare(a.Net, b.Net) })
+	buses := len(out)
+	for _, l := range p.lines {
+		out = append(out, Trace{Net: l.name, Columns: l.columns(from, to, columns)})
+	}
+	slices.SortFunc(out[buses:], func(a, b Trace) int { return cmp.Compare(a.Net, b.Net) })
 	return out
 }
 

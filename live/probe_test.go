@@ -99,3 +99,34 @@ func TestProbeForgets(t *testing.T) {
 		}
 	}
 }
+
+// What went over a bus stands in the scope where it was over, as long as it is kept; what falls into one column is
+// counted.
+func TestProbeHearsBuses(t *testing.T) {
+	x := read(t, "../templates/06-two-wire-clock")
+	file, err := os.ReadFile("../templates/06-two-wire-clock/reference.elf")
+	require.NoError(t, err)
+	im, err := live.Image(x, file)
+	require.NoError(t, err)
+	s, err := live.Begin(x, 0, im, live.ByHand, true)
+	require.NoError(t, err)
+	require.NoError(t, s.Advance(t.Context(), 1100*clock.Millisecond))
+	traces, err := s.Scope(0, s.Now(), 1000)
+	require.NoError(t, err)
+	require.True(t, traces[0].Bus)
+	require.NotEmpty(t, traces[0].Sent)
+	first := traces[0].Sent[0]
+	at := clock.Time(first.Column) * s.Now() / 1000
+	close, err := s.Scope(at, at+2*clock.Millisecond, 1000)
+	require.NoError(t, err)
+	texts := []string{}
+	for _, m := range close[0].Sent {
+		texts = append(texts, m.Text)
+	}
+	assert.Equal(t, "write data, addresses counting", first.Text)
+	assert.Contains(t, texts, "display 0x01 BF", "a 0 and the colon")
+	assert.Positive(t, first.More, "in a second, they are too close to tell")
+	for _, one := range traces[1:] {
+		assert.False(t, one.Bus, one.Net)
+	}
+}

@@ -74,6 +74,7 @@ func main() {
 			return nil, nil
 		}),
 		"displays": call(func([]js.Value) (any, error) { return s.Displays(), nil }),
+		"sure":     call(func([]js.Value) (any, error) { return s.Sure(), nil }),
 		"serial":   call(func([]js.Value) (any, error) { return s.Serial(), nil }),
 		"do": call(func(args []js.Value) (any, error) {
 			return nil, s.Do(args[0].Int(), args[1].Bool(), args[2].String())
@@ -96,9 +97,10 @@ func nanoseconds(v js.Value) clock.Time {
 	return clock.Time(math.Round(v.Float() * float64(clock.Nanosecond)))
 }
 
-// came is how far a bench has come, and why its program stopped.
+// came is how far a bench has come, why its program stopped, and how much its serial ports sent.
 func came(s *live.Session) any {
-	return map[string]any{"now": float64(s.Now()) / float64(clock.Nanosecond), "stop": s.Stop()}
+	return map[string]any{"now": float64(s.Now()) / float64(clock.Nanosecond), "stop": s.Stop(),
+		"transmitted": s.Transmitted()}
 }
 
 // call makes a function of the page that gives JSON.

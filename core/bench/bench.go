@@ -55,7 +55,7 @@ type Bench struct {
 	changed  []*node
 	reel     *reel.Reel
 	noted    map[string]bool
-	serial   []byte
+	serial   [][]byte // what each serial port of the chip sent
 	buses    []*sniffer
 	owner    map[*circuit.Net]*node
 	length   clock.Time
@@ -63,8 +63,9 @@ type Bench struct {
 	loggedAt clock.Time
 	load     *load // nil without a chip
 	watcher  Watcher
-	single   bool // Advance ends with the next net that changes
-	moved    bool // one did
+	ear      BusWatcher // the same, where it listens; nil otherwise
+	single   bool       // Advance ends with the next net that changes
+	moved    bool       // one did
 
 	effects   [][2][]effect  // of followed pins, by level
 	touched   []machine.Edge // a buffer of followed
@@ -105,7 +106,9 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{},
 		owner:  map[*circuit.Net]*node{},
 		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
+	b.ear, _ = o.Watcher.(BusWatcher)
 	if x.Chip != nil {
+		b.serial = make([][]byte, len(x.Chip.Serial))
 		n := len(x.Chip.Pins)
 		b.byPin, b.onChip, b.effects = make([]*node, n), make([]int, n), make([][2][]effect, n)
 	}
@@ -185,8 +188,13 @@ func (b *Bench) Log() []reel.Entry { return b.reel.Log }
 // Notes are those of the bench and its parts so far.
 func (b *Bench) Notes() []machine.Note { return b.reel.Notes }
 
-// Serial is what the first serial port sent so far.
-func (b *Bench) Serial() string { return strings.ToValidUTF8(string(b.serial), "�") }
+// Serial is what the serial ports sent so far, in the order of the chip.
+func (b *Bench) Serial() (out []string) {
+	for _, port := range b.serial {
+		out = append(out, strings.ToValidUTF8(string(port), "�"))
+	}
+	return out
+}
 
 // ByHand leaves out the cues of the trial that have not begun: from now on it is worked from outside. A press that has
 // begun ends in its time.
@@ -197,12 +205,15 @@ func (b *Bench) Cue(c exercise.Cue) {
 	b.events.add(event{at: b.now, kind: eventCue, cue: c, number: -1})
 }
 
-// Live gives each display as it looks now: a track whose only frame is the latest state. The eye needs some
-// time to be sure of one, and so is a sixth of a second behind.
-func (b *Bench) Live() []display.Track {
-	var out []display.Track
+// Live gives each display as a hand at the bench sees it now: a track whose only frame is the latest state.
+func (b *Bench) Live() []display.Track { return b.tracks(glimpse) }
+
+// Sure is the same for what vision is sure of, a sixth of a second later or more: what frames of a reel are.
+func (b *Bench) Sure() []display.Track { return b.tracks(sure) }
+
+func (b *Bench) tracks(see func(display.Observer, clock.Time) []display.Frame) (out []display.Track) {
 	for _, f := range b.parts {
-		out = append(out, f.live(b.now)...)
+		out = append(out, f.live(b.now, see)...)
 	}
 	parts := reel.Reel{Tracks: out}
 	for _, g := range b.exercise.Groups {
@@ -496,6 +507,9 @@ func (b *Bench) note(code, format string, args ...any) {
 // pause came between. Each part has its own room in the log. It gives the index of the entry, -1 where there was
 // no room.
 func (b *Bench) log(t clock.Time, who, what string, data []byte) int {
+	if b.ear != nil {
+		b.ear.Sent(t, who, what, data)
+	}
 	log := b.reel.Log
 	last := len(log) - 1
 	if last >= 0 && len(data) > 0 && log[last].Part == who && log[last].What == what && t-b.loggedAt < pause &&
@@ -548,9 +562,19 @@ func (b *Bench) keep(t display.Track) {
 // sent keeps what the chip's serial ports sent.
 func (b *Bench) sent(x machine.Byte) {
 	b.log(x.At, x.Port, "sent", []byte{x.Value})
-	if x.Port == b.exercise.Chip.Terminal() && len(b.serial) < reel.MaxSerial {
-		b.serial = append(b.serial, x.Value)
+	for i, port := range b.exercise.Chip.Serial {
+		if x.Port == port.Name && len(b.serial[i]) < reel.MaxSerial {
+			b.serial[i] = append(b.serial[i], x.Value)
+		}
 	}
+}
+
+// Transmitted is how many bytes the serial ports sent so far, of those that are kept.
+func (b *Bench) Transmitted() (n int) {
+	for _, port := range b.serial {
+		n += len(port)
+	}
+	return n
 }
 
 // Finish ends the run where it has come to, and gives the reel.
@@ -579,7 +603,9 @@ func (b *Bench) Finish() *reel.Reel {
 		b.reel.Pins = b.standing()
 	}
 	slices.SortStableFunc(b.reel.Notes, func(x, y machine.Note) int { return int(min(1, max(-1, x.At-y.At))) })
-	b.reel.Serial = b.Serial()
+	if ports := b.Serial(); len(ports) > 0 {
+		b.reel.Serial = ports[0]
+	}
 	return b.reel
 }
 

@@ -178,14 +178,26 @@ func (f *instance) backlightTrack() display.Track {
 		Geometry: part.BacklightGeometry}
 }
 
+// sure is what vision is sure of, glimpse what a hand at the bench sees of it sooner.
+func sure(o display.Observer, t clock.Time) []display.Frame { return o.Now(t) }
+
+func glimpse(o display.Observer, t clock.Time) []display.Frame {
+	if g, ok := o.(display.Glimpsed); ok {
+		return g.Glimpse(t)
+	}
+	return o.Now(t)
+}
+
 // live gives the part's tracks with what is seen now.
-func (f *instance) live(now clock.Time) (out []display.Track) {
+func (f *instance) live(
+	now clock.Time, see func(display.Observer, clock.Time) []display.Frame,
+) (out []display.Track) {
 	t, ok := f.track()
 	if !ok {
 		return nil
 	}
 	add := func(t display.Track, o display.Observer) {
-		t.Frames = o.Now(now)
+		t.Frames = see(o, now)
 		for i := range t.Frames {
 			if t.Frames[i].Text == "" {
 				t.Frames[i].Text = t.Short(t.Frames[i].State)

@@ -72,6 +72,11 @@ func (s *sniffer) bit(b *Bench, high bool) {
 		s.entry = b.log(b.now, s.name, fmt.Sprintf("%s 0x%02X", direction, s.shift>>1), nil)
 	case s.entry >= 0 && !b.joins(s.entry, []byte{s.shift}):
 		s.entry = b.log(b.now, s.name, b.reel.Log[s.entry].What, []byte{s.shift})
+	case b.ear != nil:
+		b.ear.Sent(b.now, s.name, "", []byte{s.shift})
+	}
+	if high && b.ear != nil {
+		b.ear.Sent(b.now, s.name, "NACK", nil)
 	}
 	if high && s.entry >= 0 {
 		if e := &b.reel.Log[s.entry]; s.first {

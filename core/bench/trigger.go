@@ -105,7 +105,7 @@ func (w *waiting) shows(now clock.Time) bool {
 	if w.group != nil {
 		return w.gathered(now)
 	}
-	t := w.parts[0].live(now)[w.track]
+	t := w.parts[0].live(now, sure)[w.track]
 	if !t.Geometry.Type().Traits().Lines {
 		return w.is(&t, t.Frames[0].State)
 	}
@@ -124,7 +124,7 @@ func (w *waiting) is(t *display.Track, s display.State) bool {
 func (w *waiting) gathered(now clock.Time) bool {
 	var r reel.Reel
 	for _, f := range w.parts {
-		r.Tracks = append(r.Tracks, f.live(now)...)
+		r.Tracks = append(r.Tracks, f.live(now, sure)...)
 	}
 	t, ok := r.Gather(*w.group)
 	if !ok || !w.is(&t, t.Frames[len(t.Frames)-1].State) {

@@ -18,3 +18,9 @@ type Watcher interface {
 	// Settled ends what happened at one moment, by the instruction at the given place.
 	Settled(t clock.Time, at machine.Place)
 }
+
+// BusWatcher is a watcher that is told of every byte and command that went over a bus, too, when it is over: by the
+// name that the log has for the bus, or for the part that took it. What a byte belongs to is told with it.
+type BusWatcher interface {
+	Sent(t clock.Time, bus, what string, data []byte)
+}

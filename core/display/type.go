@@ -120,6 +120,9 @@ type Observer interface {
 	Finish(clock.Time) []Frame
 }
 
+// Glimpsed is an observer that can tell what a hand at the bench sees, before it is sure; see vision.
+type Glimpsed interface{ Glimpse(clock.Time) []Frame }
+
 // Scanned is an observer that can tell how well a display was scanned; nil for one that was not.
 type Scanned interface{ Quality() *Quality }
 

@@ -18,6 +18,8 @@ type Emissive struct {
 	check   clock.Time // when some light must be looked at again
 	scan    scan
 	even    int // evenness at worst so far, in percent
+	looks   []look
+	glimpse display.State // as it was given last; without lights before the first
 }
 
 // light is what vision knows of one light. A pulse is a time of current; it is visible when its
@@ -27,6 +29,7 @@ type light struct {
 	current int64 // nA
 	since   clock.Time
 	charge  int64 // of the pulse under way, nA·ns
+	shed    int64 // of all pulses so far, nA·ns; it wraps, only differences count
 
 	on         bool       // a pulse is under way
 	judged     bool       // it, or the one that ended last, is known to be visible or not
@@ -125,11 +128,12 @@ func (l *Emissive) Set(t clock.Time, i int, current int64, at *machine.Place) {
 // collect adds up the charge since the last change.
 func (p *light) collect(t clock.Time) {
 	if d := t - p.since; p.current > 0 {
+		more := p.current * int64(d/clock.Nanosecond)
 		if d < clock.Millisecond {
-			p.charge += p.current * int64(d) / 1000
-		} else {
-			p.charge += p.current * int64(d/clock.Nanosecond)
+			more = p.current * int64(d) / 1000
 		}
+		p.charge += more
+		p.shed += more
 	}
 	p.since = t
 }
@@ -229,36 +233,48 @@ func (l *Emissive) advance(t clock.Time) {
 // state is what a picture looks like, as far as its lights' brightness is known now. even is the brightness
 // of the dimmest lit digit in percent of the brightest's.
 func (l *Emissive) state(p picture) (s display.State, even int) {
-	s = display.State{Lights: make(display.Lights, len(p.cells)), Levels: make([]int, len(p.cells))}
-	level := make([]int64, len(p.cells))
-	brightest := make([]int64, l.scan.digits) // of each digit
-	most := int64(0)
+	level, flicker := make([]int64, len(p.cells)), false
 	for i, c := range p.cells {
 		if c == 0 {
 			continue
 		}
 		now := l.lights[i].at(p.from)
 		level[i] = now.level()
-		s.Flicker = s.Flicker || now.slow >= 3
-		if d := l.scan.of[i]; d != alone {
-			brightest[d] = max(brightest[d], level[i])
-			most = max(most, level[i])
+		flicker = flicker || now.slow >= 3
+	}
+	s, even = l.graded(level)
+	s.Flicker = flicker
+	for i := range level {
+		// A ghost is drawn with what a person sees of it, and is never lit.
+		if g := l.lights[i].ghost; level[i] == 0 && g.level >= Visible && g.to >= p.from && g.from < p.to-Settle {
+			s.Lights[i], s.Levels[i] = display.Dim, int(min(255, max(1, g.level*255/l.nominal)))
 		}
 	}
-	for i := range level {
-		if level[i] == 0 {
-			// A ghost is drawn with what a person sees of it, and is never lit.
-			if g := l.lights[i].ghost; g.level >= Visible && g.to >= p.from && g.from < p.to-Settle {
-				s.Lights[i], s.Levels[i] = display.Dim, int(min(255, max(1, g.level*255/l.nominal)))
-			}
+	return s, even
+}
+
+// graded is what lights of these mean currents in nA look like beside each other: one far below the brightest of its
+// digit, or a digit far below the brightest one, is dim.
+func (l *Emissive) graded(level []int64) (s display.State, even int) {
+	s = display.State{Lights: make(display.Lights, len(level)), Levels: make([]int, len(level))}
+	brightest := make([]int64, l.scan.digits) // of each digit
+	most := int64(0)
+	for i, v := range level {
+		if d := l.scan.of[i]; d != alone {
+			brightest[d] = max(brightest[d], v)
+			most = max(most, v)
+		}
+	}
+	for i, v := range level {
+		if v == 0 {
 			continue
 		}
-		s.Levels[i] = int(min(255, max(1, level[i]*255/l.nominal)))
+		s.Levels[i] = int(min(255, max(1, v*255/l.nominal)))
 		s.Lights[i] = display.Lit
 		if l.scan.of[i] == alone {
 			continue
 		}
-		if d := brightest[l.scan.of[i]]; level[i]*100 < d*LitFraction || d*100 < most*DigitFraction {
+		if d := brightest[l.scan.of[i]]; v*100 < d*LitFraction || d*100 < most*DigitFraction {
 			s.Lights[i] = display.Dim
 		}
 	}

@@ -32,6 +32,7 @@ type LCD struct {
 	frames   []display.Frame
 	check    clock.Time
 	trims    []trim
+	glimpsed []uint16 // what a glimpse saw of each cell last; nil before the first
 }
 
 // cell is one character position. While its content changes faster than vision of an LCD can

@@ -27,7 +27,8 @@ func (w *emissiveWatch) LightAt(at clock.Time, light int, nA int64, place *machi
 	w.Set(at, light, nA, place)
 }
 
-func (w *emissiveWatch) Now(t clock.Time) []display.Frame { return now(t, w.Emissive.Now(t)) }
+func (w *emissiveWatch) Now(t clock.Time) []display.Frame     { return now(t, w.Emissive.Now(t)) }
+func (w *emissiveWatch) Glimpse(t clock.Time) []display.Frame { return now(t, w.Emissive.Glimpse(t)) }
 
 // WatchLCD is the observer of a display of n cells.
 func WatchLCD(b display.Bench, n int, response Response, pixels bool) display.Observer {
@@ -65,6 +66,8 @@ func (w *lcdWatch) Customs() [][8]uint8 { return w.custom }
 func (w *lcdWatch) Cursor(c *display.Cursor)         { w.LCD.Cursor(w.bench.Now(), c) }
 func (w *lcdWatch) Shade(level int)                  { w.LCD.Shade(w.bench.Now(), level) }
 func (w *lcdWatch) Now(t clock.Time) []display.Frame { return now(t, w.LCD.Now(t)) }
+
+func (w *lcdWatch) Glimpse(t clock.Time) []display.Frame { return now(t, w.LCD.Glimpse(t)) }
 
 // WatchTone is the observer of what is heard.
 func WatchTone(b display.Bench) display.Observer { return &toneWatch{NewTones(), b} }

@@ -1,4 +1,4 @@
-import { memo } from 'react'
+import { type CSSProperties, memo } from 'react'
 import type { Frame, Track } from '../types'
 import { Display } from './Display'
 
@@ -13,16 +13,25 @@ export function onTheWall(tracks: Track[]) {
   return out
 }
 
+// lit is how brightly a display is lit from behind: fully where no light of its own is there for that. Without it, it is
+// hard to read.
+export function lit(tracks: Track[], track: Track, frame: (t: Track) => Frame | undefined) {
+  const light = tracks.find((b) => b.display === `${track.display}-backlight`)
+  if (!light) return 1
+  const state = frame(light)?.state
+  return state?.lights?.includes('1') ? Math.min(1, (state.levels?.[0] ?? 255) / 255) : 0
+}
+
 // OnBench is a display as it hangs on the wall, with its name and how it is driven.
 export const OnBench = memo(function OnBench({
   track,
   frame,
-  unlit,
+  lit = 1,
   rom,
 }: {
   track: Track
   frame?: Frame
-  unlit?: boolean
+  lit?: number // how brightly from behind, 0 to 1
   rom?: number[][]
 }) {
   const wide =
@@ -33,7 +42,10 @@ export const OnBench = memo(function OnBench({
         : 'w-36'
   const { refresh, ghost } = track.quality ?? {}
   return (
-    <figure className={`${wide} ${unlit ? '[&>svg]:brightness-[0.35]' : ''}`}>
+    <figure
+      className={`${wide} ${lit < 1 ? '[&>svg]:brightness-(--lit)' : ''}`}
+      style={{ '--lit': 0.35 + 0.65 * lit } as CSSProperties}
+    >
       <Display
         geometry={track.geometry}
         state={frame?.state}

@@ -1,12 +1,12 @@
 import * as ToggleGroup from '@radix-ui/react-toggle-group'
 import { Pause, Play, RotateCcw, StepForward } from 'lucide-react'
 import { type ReactNode, useEffect, useRef, useState, useSyncExternalStore } from 'react'
-import { OnBench, onTheWall } from '../bench/OnBench'
+import { OnBench, lit, onTheWall } from '../bench/OnBench'
 import { useROM } from '../bench/Strip'
 import { Inputs } from './Inputs'
 import { ScopeLanes, columns } from './ScopeLanes'
 import { Sound } from './Sound'
-import type { Doing } from './protocol'
+import type { Doing, Port } from './protocol'
 import { type Time, useBench } from './useBench'
 import { seconds } from '../time'
 import { Outcome } from '../result/Outcome'
@@ -277,19 +277,9 @@ export function LiveBench({ of }: { of: Subject }) {
                 }
               />
             )}
-            {shown?.serial && (
-              <pre
-                className="max-h-48 overflow-auto border-t border-line py-2 font-mono text-sm"
-                tabIndex={0}
-                role="log"
-                aria-label="terminal"
-                ref={(e) => {
-                  e?.scrollTo(0, e.scrollHeight)
-                }}
-              >
-                {shown.serial}
-              </pre>
-            )}
+            {shown?.serial?.map((port) => (
+              <SerialPort key={port.name} port={port} />
+            ))}
             <p className="min-h-6 text-sm text-amber" role="status">
               {shown?.stop
                 ? `≈ The program stopped: ${shown.stop}`
@@ -335,9 +325,31 @@ export function LiveBench({ of }: { of: Subject }) {
   )
 }
 
+const now = (t: Track) => t.frames.at(-1)
+
 // Now is the time since power-on.
 function Now({ time }: { time: Time }) {
   return <>{seconds(useSyncExternalStore(time.subscribe, time.now) * 1000)}</>
+}
+
+// SerialPort is what the chip sent to a terminal, its end in view.
+function SerialPort({ port }: { port: Port }) {
+  return (
+    <section className="border-t border-line py-2">
+      <h2 className="text-sm text-slate">sent by {port.name}</h2>
+      <pre
+        className="max-h-48 overflow-auto font-mono text-sm"
+        tabIndex={0}
+        role="log"
+        aria-label={`sent by ${port.name}`}
+        ref={(e) => {
+          e?.scrollTo(0, e.scrollHeight)
+        }}
+      >
+        {port.text}
+      </pre>
+    </section>
+  )
 }
 
 // Displays are the instruments, as a person sees them now.
@@ -346,7 +358,7 @@ function Displays({ tracks }: { tracks: Track[] }) {
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="live bench">
       {onTheWall(tracks).map((t) => (
-        <OnBench key={t.display} track={t} frame={t.frames.at(-1)} rom={rom} />
+        <OnBench key={t.display} track={t} frame={t.frames.at(-1)} lit={lit(tracks, t, now)} rom={rom} />
       ))}
     </div>
   )

@@ -59,13 +59,13 @@ export function ScopeLanes({ traces, until, width, setWidth, still, move }: Prop
           </>
         )}
       </div>
-      <ul className="max-h-96 overflow-y-auto" tabIndex={0} aria-label="nets">
+      <ul className="max-h-96 overflow-y-auto" tabIndex={0} aria-label="buses and nets">
         {traces.map((t) => (
           <li key={t.net} className="flex items-center gap-3 border-b border-line py-0.5">
-            <span className="w-20 shrink-0 truncate font-mono text-sm" title={t.net}>
+            <span className="w-28 shrink-0 truncate font-mono text-sm" title={t.net}>
               {t.net}
             </span>
-            <Wave trace={t} />
+            {t.bus ? <Bus trace={t} /> : <Wave trace={t} />}
           </li>
         ))}
       </ul>
@@ -83,21 +83,71 @@ const words: Record<string, string> = {
   ' ': 'not known',
 }
 
-function Wave({ trace }: { trace: Trace }) {
+function Wave({ trace: { net, columns = '' } }: { trace: Trace }) {
+  return (
+    <Lane label={`${net} is ${words[columns.at(-1) ?? ' ']}`} changed={columns} draw={(g) => drawLevels(g, columns)} />
+  )
+}
+
+// Bus is what went over one: a mark where each byte or command ended, and its words where there is room before the next.
+function Bus({ trace: { net, sent = [] } }: { trace: Trace }) {
+  const last = sent.at(-1)
+  return (
+    <div className="relative min-w-0 grow">
+      <Lane
+        label={last ? `${net}: ${last.text} was sent last` : `${net}: nothing was sent`}
+        changed={JSON.stringify(sent)}
+        draw={(g) => drawSent(g, sent)}
+      />
+      {sent.map(
+        ({ column, text, more }, i) =>
+          !more &&
+          (sent[i + 1]?.column ?? columns) - column > text.length * charWidth + 6 && (
+            <span
+              key={column}
+              aria-hidden
+              className="absolute top-0.5 hidden pl-1 font-mono text-xs whitespace-pre md:inline"
+              style={{ left: `${(column / columns) * 100}%` }}
+            >
+              {text}
+            </span>
+          ),
+      )}
+    </div>
+  )
+}
+
+// charWidth is that of a character of a bus's words, in columns, where a lane is at its narrowest.
+const charWidth = 8
+
+// Lane is drawn anew when what it shows changed.
+function Lane({
+  label,
+  changed,
+  draw,
+}: {
+  label: string
+  changed: string
+  draw: (g: CanvasRenderingContext2D) => void
+}) {
   const canvas = useRef<HTMLCanvasElement>(null)
   useEffect(() => {
     const c = canvas.current
     const g = c?.getContext('2d')
-    if (c && g) draw(g, c, trace.columns)
-  }, [trace.columns])
+    if (!c || !g) return
+    g.clearRect(0, 0, c.width, c.height)
+    g.fillStyle = getComputedStyle(c).color
+    draw(g)
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- draw is another function each time
+  }, [changed])
   return (
     <canvas
       ref={canvas}
       width={columns}
       height={22}
-      className="h-[22px] min-w-0 grow text-bottle"
+      className="h-[22px] w-full min-w-0 text-bottle"
       role="img"
-      aria-label={`${trace.net} is ${words[trace.columns.at(-1) ?? ' ']}`}
+      aria-label={label}
     />
   )
 }
@@ -105,11 +155,16 @@ function Wave({ trace }: { trace: Trace }) {
 const top = 3
 const bottom = 19
 
-// draw has levels as lines, changes that are too close to tell as blocks, and what nobody drives as dashes in the middle.
-function draw(g: CanvasRenderingContext2D, c: HTMLCanvasElement, levels: string) {
-  g.clearRect(0, 0, c.width, c.height)
-  const ink = getComputedStyle(c).color
-  g.fillStyle = ink
+function drawSent(g: CanvasRenderingContext2D, sent: NonNullable<Trace['sent']>) {
+  for (const { column, more } of sent) {
+    g.globalAlpha = more ? 1 : 0.6
+    g.fillRect(column, top, more ? 2 : 1, bottom - top + 1)
+  }
+  g.globalAlpha = 1
+}
+
+// drawLevels has levels as lines, changes that are too close to tell as blocks, and what nobody drives as dashes in the middle.
+function drawLevels(g: CanvasRenderingContext2D, levels: string) {
   let before = -1
   for (let x = 0; x < levels.length; x++) {
     const level = levels[x]

@@ -42,10 +42,19 @@ export interface Scope {
 }
 
 // Trace is a net over that stretch: for each column 0, 1, z (floating), ~ (between), x (fought over), # (several
-// changes) or a space (not known any more).
+// changes) or a space (not known any more). Of a bus it has what was sent, by the column in which that ended; more is
+// how many others ended there, too.
 export interface Trace {
   net: string
-  columns: string
+  columns?: string
+  bus?: boolean
+  sent?: { column: number; text: string; more?: number }[]
+}
+
+// Port is a serial port of the chip with what it sent.
+export interface Port {
+  name: string
+  text: string
 }
 
 export type Request =
@@ -66,7 +75,7 @@ export type Answer =
       kind: 'shown'
       now: number
       displays?: Shown[] // those that changed
-      serial?: string
+      serial?: Port[]
       traces?: Trace[]
       until?: number // where the traces end
       share: number

@@ -1,11 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Track, Tried } from '../types'
-import type { Answer, Description, Doing, Request, Trace } from './protocol'
+import type { Answer, Description, Doing, Port, Request, Trace } from './protocol'
 
 // State is what a page draws of a bench, but for its time.
 export interface State {
   displays: Track[]
-  serial?: string
+  serial?: Port[]
   traces?: Trace[]
   until: number // where the traces end, in ns
   running: boolean

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import '../../made/go.js'
 import code from '../../made/bench.wasm.gz?url'
-import type { Answer, Description, Doing, Request, Scope, Shown, Trace } from './protocol'
+import type { Answer, Description, Doing, Port, Request, Scope, Shown, Trace } from './protocol'
 import { Pace } from './pace'
 
 // The simulation, off the page's own thread. Time goes by in slices; between them messages are taken, so that an input
@@ -17,6 +17,7 @@ interface Bench {
   check: (name: string, marks: boolean) => string
   advance: (until: number) => string
   displays: () => string
+  sure: () => string
   serial: () => string
   do: (control: number, release: boolean, to: string) => string
 }
@@ -52,9 +53,10 @@ let running = false
 let now = 0
 let stop = ''
 let displays: Record<string, string> = {} // as they were told last
-let lines = false // a terminal is among the displays
-let serial = '' // what it got, as it was told last
+let transmitted = 0 // bytes that the serial ports sent
+let heard = 0 // of them, how many the page was told
 let waiting = 0 // a timer
+let worked = 0 // when hands did something last
 let origin: { trial: number; from: number } = { trial: 0, from: 0 }
 let controls: Description['controls'] = []
 let inputs: { at: number; control: number; release: boolean; to: string }[] = [] // since power-on
@@ -65,9 +67,10 @@ let scoped = 0 // when the scope was told last
 
 // came takes how far time has come, and why the program stopped.
 function came(answer: string) {
-  const state = told<{ now: number; stop: string }>(answer)
+  const state = told<{ now: number; stop: string; transmitted: number }>(answer)
   now = state.now
   stop = state.stop
+  transmitted = state.transmitted
 }
 
 // advance lets time go by for at most 8 ms of real time, and gives whether that was enough.
@@ -90,33 +93,50 @@ function traces(): { traces?: Trace[]; until?: number } {
   return { traces: told<Trace[]>(page.bench.scope(Math.max(0, until - scope.width), until, scope.columns)), until }
 }
 
-// changes are the displays that show something else than was told. Their times are those of the moment.
-function changes(): Shown[] {
-  return told<Shown[]>(driven && probed ? page.bench.driven() : page.bench.displays()).filter((d) => {
-    const now = JSON.stringify([d.custom, d.frames.map((f) => [f.text, f.state])])
-    const same = displays[d.display] === now
-    displays[d.display] = now
+// looks is what a display looks like, without its times, which are those of the moment.
+const looks = (d: Shown) => JSON.stringify([d.custom, d.frames.map((f) => [f.text, f.state])])
+
+// changes are the displays that look different than was told.
+function changes(now: Shown[]): Shown[] {
+  return now.filter((d) => {
+    const look = looks(d)
+    const same = displays[d.display] === look
+    displays[d.display] = look
     return !same
   })
 }
 
-// show tells the page what is different, and gives whether a display is.
-function show() {
-  const changed = changes()
-  const got = lines ? told<string>(page.bench.serial()) : serial
-  const more = got !== serial
-  serial = got
+// seen are the displays now: as they are driven, or seen, or only as far as that is sure.
+const seen = (sure = false) =>
+  told<Shown[]>(driven && probed ? page.bench.driven() : sure ? page.bench.sure() : page.bench.displays())
+
+// step goes on to what a display comes to show, and is there for long enough to be sure of.
+function step() {
+  const end = now + 60e9 // as far as is looked for
+  const began = performance.now()
+  const before = new Map(seen(true).map((d) => [d.display, looks(d)]))
+  for (;;) {
+    advance(Math.min(end, now + 1e6))
+    const after = seen(true)
+    const came = after.some((d) => ![before.get(d.display), displays[d.display]].includes(looks(d)))
+    if (came || now >= end || performance.now() - began > 2000) return show(after)
+  }
+}
+
+// show tells the page what is different.
+function show(displays = seen()) {
+  const more = transmitted !== heard
+  heard = transmitted
   say({
     kind: 'shown',
     now,
-    displays: changed,
-    serial: more ? got : undefined,
+    displays: changes(displays),
+    serial: more ? told<Port[]>(page.bench.serial()) : undefined,
     ...traces(),
     share: pace.share,
     running,
     stop,
   })
-  return changed.length > 0
 }
 
 function tick() {
@@ -125,7 +145,7 @@ function tick() {
   const target = pace.target(performance.now(), now)
   pace.reached(advance(target), now)
   show()
-  waiting = page.setTimeout(tick, pace.behind ? 0 : 15)
+  waiting = page.setTimeout(tick, pace.behind ? 0 : performance.now() - worked < 100 ? 8 : 15)
 }
 
 // power switches the bench on, and brings it to where it was to begin.
@@ -133,11 +153,10 @@ function power(probe: boolean) {
   probed = probe
   const bench = told<Description>(page.bench.begin(origin.trial, origin.from > 0 ? 'handed' : 'hand', probe))
   controls = bench.controls
-  lines = bench.displays.some((t) => t.geometry.type === 'lines')
   now = 0
   stop = ''
   displays = {}
-  serial = ''
+  transmitted = heard = 0
   reach(origin.from)
   if (origin.from > 0) told(page.bench.byHand())
   return bench
@@ -188,18 +207,18 @@ function answer(m: Request) {
     case 'speed':
       pace.speed = m.speed
       return pace.begin(performance.now(), now)
-    case 'step': {
+    case 'step':
       running = false
-      const end = now + 60e9 // as far as is looked for
-      const began = performance.now()
-      do advance(Math.min(end, now + 1e6))
-      while (!show() && now < end && performance.now() - began < 2000)
-      return
-    }
+      return step()
     case 'do': {
       const input = { at: now, control: m.control, release: m.release ?? false, to: m.to ?? '' }
       told(page.bench.do(input.control, input.release, input.to))
       inputs.push(input)
+      worked = performance.now()
+      if (waiting) {
+        page.clearTimeout(waiting) // it is felt at once
+        tick()
+      }
       return
     }
     case 'edge': {

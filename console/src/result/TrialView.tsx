@@ -4,12 +4,12 @@ import { useNavigate, useSearchParams } from 'react-router'
 import { address, get, part } from '../api'
 import { Controls } from '../bench/Controls'
 import { frameAt } from '../bench/Display'
-import { OnBench, onTheWall } from '../bench/OnBench'
+import { OnBench, lit, onTheWall } from '../bench/OnBench'
 import { Lanes, lanes, tell } from '../bench/Lanes'
 import { type Clock, usePlayer, useTime } from '../bench/player'
 import { useROM } from '../bench/Strip'
 import { brief, second } from '../time'
-import type { Finding, Reel, Source, Track, Trial } from '../types'
+import type { Finding, Reel, Source, Trial } from '../types'
 import { Problem } from '../ui/Frame'
 import { InTurn } from '../ui/Place'
 import type { About } from './about'
@@ -248,7 +248,7 @@ function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: 
           key={t.display}
           track={t}
           frame={frameAt(seen?.frames[t.display] ? { frames: seen.frames[t.display] } : t, time)}
-          unlit={dark(reel, t, time)}
+          lit={lit(reel.tracks, t, (b) => frameAt(b, time))}
           rom={rom}
         />
       ))}
@@ -272,10 +272,4 @@ function Displays({ reel, seen, clock, rom }: { reel: Reel; seen?: Seen; clock: 
 function place(text: string): Source | undefined {
   const m = /^(.*):(\d+)$/.exec(text)
   return m ? { file: m[1], line: Number(m[2]) } : undefined
-}
-
-// A display without the light behind it is hard to read.
-function dark(reel: Reel, track: Track, time: number) {
-  const light = reel.tracks.find((b) => b.display === `${track.display}-backlight`)
-  return !!light && !frameAt(light, time)?.state.lights?.includes('1')
 }
