@@ -99,26 +99,29 @@ function Bus({ trace: { net, sent = [] } }: { trace: Trace }) {
         changed={JSON.stringify(sent)}
         draw={(g) => drawSent(g, sent)}
       />
-      {sent.map(
-        ({ column, text, more }, i) =>
+      {sent.map(({ column, text, more }, i) => {
+        const room = (sent[i + 1]?.column ?? columns) - column
+        return (
           !more &&
-          (sent[i + 1]?.column ?? columns) - column > text.length * charWidth + 6 && (
+          room > least && (
             <span
               key={column}
               aria-hidden
-              className="absolute top-0.5 hidden pl-1 font-mono text-xs whitespace-pre md:inline"
-              style={{ left: `${(column / columns) * 100}%` }}
+              title={text}
+              className="absolute top-0.5 hidden truncate pl-1 font-mono text-xs md:inline"
+              style={{ left: `${(column / columns) * 100}%`, width: `${(room / columns) * 100}%` }}
             >
               {text}
             </span>
-          ),
-      )}
+          )
+        )
+      })}
     </div>
   )
 }
 
-// charWidth is that of a character of a bus's words, in columns, where a lane is at its narrowest.
-const charWidth = 8
+// least is how many columns the words of what was sent must have: two figures fit there.
+const least = 22
 
 // Lane is drawn anew when what it shows changed.
 function Lane({
