@@ -197,3 +197,6 @@ func (c *Core) Hash() []byte {
 	return fmt.Append(nil, c.R, c.N, c.Z, c.C, c.V, c.Cycle, c.primask, c.psp, c.process, c.handling, c.event, c.nvic,
 		c.tick, c.vectors, c.sleeping, c.Asleep, c.Stop)
 }
+
+// Compare sets the flags as a comparison does that finds less, equal or more: -1, 0, 1.
+func (c *Core) Compare(how int32) { c.N, c.Z, c.C, c.V = how < 0, how == 0, how >= 0, false }

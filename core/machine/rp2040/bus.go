@@ -46,8 +46,10 @@ var blocks = [32]block{
 		func(m *Machine, o, v uint32) { m.uarts[0].write(m, o, v) }},
 	{"UART1", 23, func(m *Machine, o uint32) uint32 { return m.uarts[1].read(m, o) },
 		func(m *Machine, o, v uint32) { m.uarts[1].write(m, o, v) }},
-	{"SPI0?", 16, nil, nil},
-	{"SPI1?", 17, nil, nil},
+	{"SPI0", 16, func(m *Machine, o uint32) uint32 { return m.spis[0].read(m, o) },
+		func(m *Machine, o, v uint32) { m.spis[0].write(m, o, v) }},
+	{"SPI1", 17, func(m *Machine, o uint32) uint32 { return m.spis[1].read(m, o) },
+		func(m *Machine, o, v uint32) { m.spis[1].write(m, o, v) }},
 	{"I2C0", 3, func(m *Machine, o uint32) uint32 { return m.i2cs[0].read(m, o) },
 		func(m *Machine, o, v uint32) { m.i2cs[0].write(m, o, v) }},
 	{"I2C1", 4, func(m *Machine, o uint32) uint32 { return m.i2cs[1].read(m, o) },
@@ -56,7 +58,7 @@ var blocks = [32]block{
 	{"PWM", 14, (*Machine).readPWM, (*Machine).writePWM},
 	{"TIMER", 21, (*Machine).readTimer, (*Machine).writeTimer},
 	{"WATCHDOG", 32, (*Machine).readWatchdog, (*Machine).writeWatchdog},
-	{"RTC?", 15, nil, nil},
+	{"RTC", 15, (*Machine).readRTC, (*Machine).writeRTC},
 	{"ROSC", 32, func(m *Machine, offset uint32) uint32 {
 		switch offset {
 		case 0x18: // STATUS: stable, enabled
@@ -85,7 +87,7 @@ var far = map[uint32]block{
 		}
 		return 0
 	}, nil},
-	0x5000: {"DMA?", 2, nil, nil},
+	0x5000: {"DMA", 2, (*Machine).readDMA, (*Machine).writeDMA},
 	0x5010: {"USB memory", 32, nil, nil},
 	0x5011: {"USB", 24, nil, nil}, // there, and connected to nothing
 	0x5020: {"PIO0?", 10, nil, nil},
@@ -192,6 +194,9 @@ func (m *Machine) Write(address uint32, size int, v uint32) bool {
 		b.write(m, offset, v)
 	} else {
 		m.plain[base(address)+offset] = v
+	}
+	if m.dma.busy != 0 {
+		m.pace()
 	}
 	return true
 }

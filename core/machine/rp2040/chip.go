@@ -1,6 +1,7 @@
 // Package rp2040 simulates the RP2040 microcontroller around one of its two Cortex-M0+ cores, by the RP2040 Datasheet
 // (build of 2024): memories and boot (2.6, 2.8), clocks (2.15 to 2.18), the single-cycle I/O block (2.3), pins (2.19),
-// timer (4.6), watchdog (4.7), UART (4.2), PWM (4.5) and ADC (4.9). Registers stand in a file for each block of it.
+// timer (4.6), watchdog (4.7), UART (4.2), I2C (4.3), SPI (4.4), PWM (4.5), RTC (4.8), ADC (4.9) and DMA (2.5).
+// Registers stand in a file for each block of it.
 package rp2040
 
 import (
@@ -55,8 +56,9 @@ var Chip = &machine.Chip{
 	Firmware: layout, Machine: firmware.MachineARM,
 	Toolchain: machine.Toolchain{Compiler: "arm-none-eabi-gcc", Device: []string{"-mcpu=cortex-m0plus", "-mthumb"}},
 	Models: []string{"core 0", "boot checksum", "resets", "clocks, crystal, PLLs", "watchdog tick and reset", "timer",
-		"single-cycle I/O: pins, divider, spinlocks", "pins, pads, pin interrupts", "UART0, UART1", "I2C0, I2C1 as masters", "PWM", "ADC"},
-	Unmodelled: []string{"core 1", "PIO0, PIO1", "DMA", "USB", "SPI0, SPI1", "RTC", "interpolators"},
+		"single-cycle I/O: pins, divider, spinlocks", "pins, pads, pin interrupts", "UART0, UART1", "I2C0, I2C1 as masters",
+		"SPI0, SPI1 as masters", "PWM", "ADC", "RTC", "DMA"},
+	Unmodelled: []string{"core 1", "PIO0, PIO1", "USB", "interpolators"},
 	Notes:      notes,
 
 	ReturnAddresses: callers,
@@ -65,6 +67,7 @@ var Chip = &machine.Chip{
 
 // notes are what the chip may report of a program.
 var notes = []finding.Entry{
+	{Code: "dma-address", Doc: "a DMA channel came to an address where nothing is"},
 	{Code: "floating", Doc: "a pin was read while nothing drove it"},
 	{Code: "i2c-lines", Doc: "an I2C bus has no pull-ups, or no pins"},
 	{Code: "in-reset", Doc: "a peripheral was used that is still held in reset"},

@@ -33,6 +33,21 @@ func (m *Machine) writeResets(offset, v uint32) {
 			m.uarts[i].restart(m)
 		}
 	}
+	for i, bit := range []uint{16, 17} {
+		if fresh>>bit&1 == 1 {
+			m.spis[i].restart(m)
+		}
+	}
+	if fresh>>15&1 == 1 {
+		m.rtc = rtc{}
+		m.setDue(dueRTC, never)
+		m.core.Request(25, false)
+	}
+	if fresh>>2&1 == 1 {
+		m.dma = dma{}
+		m.setDue(dueDMA, never)
+		m.requestDMA()
+	}
 	for i, bit := range []uint{3, 4} {
 		if fresh>>bit&1 == 1 {
 			m.i2cs[i].reset(m)
@@ -69,6 +84,7 @@ const (
 	clkSys    = 5
 	clkPeri   = 6
 	clkADC    = 8
+	clkRTC    = 9
 	clockSets = 10
 )
 
@@ -269,4 +285,9 @@ func (m *Machine) rebase() {
 		m.core.Deadline = min(m.core.Deadline, cycle)
 	}
 	m.timer.retime(m)
+	if m.rtc.running {
+		m.setDue(dueRTC, m.now.cycleAt(m.rtc.next))
+	} else if m.rtc.ctrl&rtcEnable != 0 {
+		m.rtc.retime(m, m.Now()) // its clock may have come
+	}
 }

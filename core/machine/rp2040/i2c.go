@@ -9,6 +9,8 @@ type i2c struct {
 	mask             uint32
 	sticky, aborted  uint32 // interrupts that stay; IC_TX_ABRT_SOURCE
 	sendAt, fullAt   uint32 // TX_TL, RX_TL
+	dma, sendDMA     uint32 // IC_DMA_CR, IC_DMA_TDLR
+	fullDMA          uint32 // IC_DMA_RDLR
 	enabled          bool
 	queue            []uint32
 	received         []byte
@@ -159,6 +161,12 @@ func (x *i2c) read(m *Machine, offset uint32) uint32 {
 		return uint32(len(x.received))
 	case 0x80:
 		return x.aborted
+	case 0x88:
+		return x.dma
+	case 0x8c:
+		return x.sendDMA
+	case 0x90:
+		return x.fullDMA
 	}
 	return 0
 }
@@ -187,6 +195,12 @@ func (x *i2c) write(m *Machine, offset, v uint32) {
 		x.fullAt = min(v&0xff, i2cFIFO)
 	case 0x3c:
 		x.sendAt = min(v&0xff, i2cFIFO)
+	case 0x88:
+		x.dma = v & 3
+	case 0x8c:
+		x.sendDMA = v & 15
+	case 0x90:
+		x.fullDMA = v & 15
 	case 0x6c:
 		if x.enabled = v&1 == 1; !x.enabled {
 			x.queue, x.received = nil, nil

@@ -93,6 +93,15 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 		if offset == 0x10 || offset >= 0x40 && offset < 0x6c {
 			return 0, 0, false
 		}
+	case "SPI0", "SPI1":
+		if offset == 8 {
+			return 0, 0, false
+		}
+	case "DMA": // what moves on is an event
+	case "RTC":
+		if offset == 0x1c { // it keeps the day
+			return 0, 0, false
+		}
 	case "ADC":
 		if offset == 0xc {
 			return 0, 0, false

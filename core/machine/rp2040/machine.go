@@ -24,7 +24,10 @@ const (
 	dueADC      = 9
 	dueWatchdog = 10
 	dueI2C      = 11 // two
-	dues        = 13
+	dueSPI      = 13 // two
+	dueRTC      = 15
+	dueDMA      = 16
+	dues        = 17
 )
 
 // Machine is an RP2040 running firmware on its core 0.
@@ -56,6 +59,9 @@ type Machine struct {
 	bank     bank
 	uarts    [2]uart
 	i2cs     [2]i2c
+	spis     [2]spi
+	rtc      rtc
+	dma      dma
 	pwm      pwm
 	adc      adc
 	plain    map[uint32]uint32 // registers that only keep what was written
@@ -157,8 +163,11 @@ func (m *Machine) reset() {
 		m.i2cs[i].index = i
 		m.i2cs[i].reset(m)
 	}
+	for i := range m.spis {
+		m.spis[i] = spi{index: i}
+	}
 	m.pwm.reset()
-	m.adc = adc{}
+	m.adc, m.rtc, m.dma = adc{}, rtc{}, dma{}
 	for i := range m.pins {
 		m.pins[i].ctrl, m.pins[i].pad = 0x1f, 0x56
 	}
@@ -306,10 +315,19 @@ func (m *Machine) fire() {
 				m.adc.done(m)
 			case slot == dueWatchdog:
 				m.watchdog.bite(m)
-			default:
+			case slot < dueSPI:
 				m.i2cs[slot-dueI2C].step(m, at)
+			case slot < dueRTC:
+				m.spis[slot-dueSPI].step(m, at)
+			case slot == dueRTC:
+				m.rtc.second(m)
+			default:
+				m.move()
 			}
 			break
+		}
+		if m.dma.busy != 0 {
+			m.pace()
 		}
 	}
 }
@@ -339,8 +357,8 @@ func (m *Machine) Hash() [32]byte {
 	h.Write(m.ram)
 	h.Write(m.core.Hash())
 	m.timer.sync(m)
-	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.i2cs, m.pwm,
-		m.adc,
+	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.i2cs, m.spis, m.pwm,
+		m.adc, m.rtc, m.dma,
 		m.plain, m.inReset)
 	return [32]byte(h.Sum(nil))
 }

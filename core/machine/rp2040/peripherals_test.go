@@ -89,8 +89,8 @@ func TestHeldInReset(t *testing.T) {
 	assert.Zero(t, m.get(t, 0x4005_4010))
 	require.Len(t, m.Notes(), 1)
 	assert.Equal(t, "in-reset TIMER", m.Notes()[0].Code)
-	m.put(t, 0x5000_0000, 1)
-	assert.Equal(t, "unmodelled DMA", m.Notes()[1].Code)
+	m.put(t, 0x5020_0000, 1)
+	assert.Equal(t, "unmodelled PIO0", m.Notes()[1].Code)
 	_, ok := m.Read(0x4300_0000, 4)
 	assert.False(t, ok)
 }

@@ -22,6 +22,7 @@ type bank struct {
 
 // Functions of pins (2.19.2).
 const (
+	functionSPI  = 1
 	functionUART = 2
 	functionI2C  = 3
 	functionPWM  = 4
@@ -49,6 +50,8 @@ func (m *Machine) drives(i int) circuit.Drive {
 		case functionI2C: // open drain
 			x := &m.i2cs[i>>1&1]
 			out, enabled = false, x.sdaLow && i&1 == 0 || x.sclLow && i&1 == 1
+		case functionSPI:
+			out, enabled = m.spis[i>>3&1].drives(i & 3)
 		case functionUART:
 			if i&3 == 0 {
 				out, enabled = m.uarts[(i+4)>>3&1].line(), true
@@ -321,7 +324,7 @@ func (m *Machine) writeBank(offset, v uint32) {
 
 // tellFunction tells where a pin is given to a peripheral that is not modelled.
 func (m *Machine) tellFunction(i int, function uint32) {
-	if name := map[uint32]string{1: "SPI", 6: "PIO0", 7: "PIO1"}[function]; name != "" {
+	if name := map[uint32]string{6: "PIO0", 7: "PIO1"}[function]; name != "" {
 		m.note("unmodelled "+name+" pin", "GP%d is given to %s, which is not modelled: the pin does nothing", i, name)
 	}
 }

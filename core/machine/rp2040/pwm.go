@@ -107,6 +107,11 @@ func (s *slice) next(cycle int64) int64 {
 // schedule announces the next change of an output that a pin has, or wrap that requests an interrupt.
 func (p *pwm) schedule(m *Machine) {
 	used := p.mask
+	for i := range p.slices {
+		if m.dma.waitsFor(requestPWM + uint32(i)) {
+			used |= 1 << i
+		}
+	}
 	for i := range m.pins {
 		if m.pins[i].ctrl&31 == functionPWM {
 			used |= 1 << (i >> 1 & 7)
@@ -127,6 +132,9 @@ func (p *pwm) edge(m *Machine, at int64) {
 		s := &p.slices[i]
 		if count, _ := s.at(at); s.runs() && count == 0 && s.phase(at) == 0 {
 			p.raw |= 1 << i
+			if m.dma.waitsFor(requestPWM+uint32(i)) && m.dma.wraps[i] < 63 {
+				m.dma.wraps[i]++
+			}
 			s.sync(at)
 		}
 	}

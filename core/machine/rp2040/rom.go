@@ -12,7 +12,16 @@ const (
 	romData   = 0x0200
 	romLookup = 0x0240 // the function that looks one up
 	romCode   = 0x0400 // where those of the table stand, 16 bytes apart
+	romSingle = 0x0800 // the addresses of functions for single precision, and for double
+	romDouble = 0x0900
+	romFloats = 0x1000 // where those stand
 )
+
+// romTables are what is found as data, by two letters (2.8.3).
+var romTables = []struct {
+	code string
+	at   uint32
+}{{"SF", romSingle}, {"SD", romDouble}}
 
 // romFunctions are those that programs look up, by their two letters (2.8.3).
 var romFunctions = []struct {
@@ -71,22 +80,32 @@ func (m *Machine) each(at, n uint32, do func(i uint32)) {
 	m.core.Cycle += int64(n)
 }
 
+func letters(code string) uint32 { return uint32(code[0]) | uint32(code[1])<<8 }
+
 // Call carries out a function of the boot ROM.
 func (m *Machine) Call(address uint32) bool {
 	r := &m.core.R
 	switch i := (address - romCode) / 16; {
 	case address == romLookup: // of a table and a code
 		found := uint32(0)
-		if r[0] == romTable {
+		switch r[0] {
+		case romTable:
 			for n := range romFunctions {
-				if code := romFunctions[n].code; r[1]&0xffff == uint32(code[0])|uint32(code[1])<<8 {
+				if letters(romFunctions[n].code) == r[1]&0xffff {
 					found = romCode + 16*uint32(n) + 1
+				}
+			}
+		case romData:
+			for _, t := range romTables {
+				if letters(t.code) == r[1]&0xffff {
+					found = t.at
 				}
 			}
 		}
 		r[0] = found
 	case address >= romCode && address&15 == 0 && i < uint32(len(romFunctions)):
 		romFunctions[i].call(m, r)
+	case address >= romFloats && address&15 == 0 && m.callFloat(int(address-romFloats)/16):
 	default:
 		return false
 	}
@@ -116,6 +135,15 @@ func romByte(address uint32) byte {
 		return half(romData)
 	case 0x18:
 		return half(romLookup + 1)
+	}
+	if address >= romSingle && address < romDouble+4*floatSlots {
+		return byte(floatAddress((address-romSingle)/4) >> (8 * (address & 3)))
+	}
+	if n := (address - romData) / 4; address >= romData && n < uint32(len(romTables)) {
+		if address&2 == 0 {
+			return romTables[n].code[address&1]
+		}
+		return half(romTables[n].at)
 	}
 	if n := (address - romTable) / 4; address >= romTable && n < uint32(len(romFunctions)) {
 		if address&2 == 0 {

@@ -10,6 +10,7 @@ type uart struct {
 	control       uint32 // CR
 	levels        uint32 // IFLS
 	mask, raw     uint32
+	dma           uint32 // DMACR
 	send, receive []byte
 	frame, left   uint32 // the bits under way, the next one lowest, and how many
 	began         int64
@@ -100,6 +101,8 @@ func (u *uart) read(m *Machine, offset uint32) uint32 {
 		return u.raw
 	case 0x40:
 		return u.raw & u.mask
+	case 0x48:
+		return u.dma
 	}
 	return 0
 }
@@ -128,6 +131,8 @@ func (u *uart) write(m *Machine, offset, v uint32) {
 		u.mask = v & 0x7ff
 	case 0x44:
 		u.raw &^= v
+	case 0x48:
+		u.dma = v & 7
 	}
 	u.request(m)
 }
