@@ -1,6 +1,5 @@
 // Package armm is the ARMv6-M processor core: its instructions, exceptions, interrupt controller and SysTick timer, by
-// the ARMv6-M Architecture Reference Manual (ARM DDI 0419E), with the cycles of the Cortex-M0+ (ARM DDI 0484C, table
-// 3-1). Memories and peripherals are the chip's, which has a folder of its own.
+// the ARMv6-M Architecture Reference Manual (ARM DDI 0419E), with the cycles of a Cortex-M0+ or a Cortex-M0. Memories and peripherals are the chip's, which has a folder of its own.
 package armm
 
 import (
@@ -41,6 +40,7 @@ type Core struct {
 	Stop       machine.Stop
 	Asleep     Sleep
 
+	variant  Variant
 	bus      Bus
 	primask  bool
 	psp      uint32 // the stack pointer that is not in use
@@ -65,15 +65,15 @@ const (
 )
 
 // New makes a core on a bus.
-func New(b Bus) *Core { return &Core{bus: b} }
+func New(v Variant, b Bus) *Core { return &Core{variant: v, bus: b} }
 
 // Reset starts with the stack pointer and the address that a vector table has (B1.5.5).
 func (c *Core) Reset(table uint32) {
-	memories, bus, cycle, counters := c.Memories, c.bus, c.Cycle, c.Counters
-	*c = Core{Memories: memories, bus: bus, Cycle: cycle, Counters: counters, Deadline: c.Deadline}
+	*c = Core{variant: c.variant, Memories: c.Memories, bus: c.bus, Cycle: c.Cycle, Counters: c.Counters,
+		Deadline: c.Deadline}
 	c.vectors = table
 	c.nvic.reset()
-	c.tick.reset(cycle)
+	c.tick.reset(c.Cycle)
 	c.R[14] = 0xffff_ffff
 	sp, ok := c.read(table, 4)
 	pc, also := c.read(table+4, 4)

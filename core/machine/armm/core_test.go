@@ -27,7 +27,7 @@ const (
 // program makes a core whose flash has vectors and, from 0x40 words on, the given half-words.
 func program(t testing.TB, code ...uint16) *Core {
 	t.Helper()
-	c := New(nowhere{})
+	c := New(CortexM0Plus, nowhere{})
 	data := make([]byte, 4096)
 	put := func(at int, v uint32) {
 		for i := range 4 {
@@ -244,34 +244,91 @@ func TestLoadsAndStores(t *testing.T) {
 	assert.Contains(t, c.Stop.Text, "4 bytes were written at 0x20000006, which is no multiple of 4")
 }
 
-// What instructions take on a Cortex-M0+ (DDI 0484C, table 3-1, for memory without wait states and a multiplier of one
-// cycle).
+// What instructions take on a Cortex-M0+ and on a Cortex-M0 (DDI 0484C and DDI 0432C, table 3-1, for memory without wait
+// states and a multiplier of one cycle), as SysTick measures it: it is read before and after, which takes some cycles
+// itself.
 func TestCycles(t *testing.T) {
 	for _, x := range []struct {
-		name   string
-		code   []uint16
-		cycles int64
+		name     string
+		code     []uint16
+		plus, m0 int64
 	}{
-		{"MOV", []uint16{0x2001}, 1}, {"ADD", []uint16{0x1840}, 1}, {"MUL", []uint16{0x4348}, 1},
-		{"LDR", []uint16{0x6808}, 2}, {"STR", []uint16{0x6008}, 2}, {"LDRB", []uint16{0x7808}, 2},
-		{"LDM of three", []uint16{0xc90d}, 4}, {"STM of two", []uint16{0xc10c}, 3},
-		{"PUSH of four", []uint16{0xb513}, 5}, {"POP of two", []uint16{0xbc03}, 3},
-		{"B", []uint16{0xe002}, 2}, {"BEQ taken", []uint16{0xd001}, 2}, {"BNE not taken", []uint16{0xd101}, 1},
-		{"BL", []uint16{0xf000, 0xf802}, 3}, {"BX", []uint16{0x4770}, 2}, {"BLX", []uint16{0x4780}, 2},
-		{"MRS", []uint16{0xf3ef, 0x8010}, 3}, {"DSB", []uint16{0xf3bf, 0x8f4f}, 3}, {"NOP", []uint16{0xbf00}, 1},
-		{"CPSID", []uint16{0xb672}, 1}, {"ADD to PC", []uint16{0x4487}, 2},
+		{"MOV", []uint16{0x2001}, 1, 1}, {"ADD", []uint16{0x1840}, 1, 1}, {"MUL", []uint16{0x4348}, 1, 1},
+		{"LDR", []uint16{0x6808}, 2, 2}, {"STR", []uint16{0x6008}, 2, 2}, {"LDRB", []uint16{0x7808}, 2, 2},
+		{"LDM of three", []uint16{0xc991}, 4, 4}, {"STM of two", []uint16{0xc10c}, 3, 3},
+		{"PUSH of four", []uint16{0xb513}, 5, 5}, {"POP of two", []uint16{0xbc03}, 3, 3},
+		{"B", []uint16{0xe000, 0xbf00}, 2, 3}, {"BEQ taken", []uint16{0xd000, 0xbf00}, 2, 3},
+		{"BNE not taken", []uint16{0xd100}, 1, 1},
+		{"BL", []uint16{0xf000, 0xf801, 0xbf00}, 3, 4}, {"BX", []uint16{0x4728}, 2, 3}, {"BLX", []uint16{0x47a8}, 2, 3},
+		{"POP with PC", []uint16{0xbd00}, 4, 5},
+		{"MRS", []uint16{0xf3ef, 0x8010}, 3, 4}, {"MSR", []uint16{0xf380, 0x8800}, 3, 4},
+		{"DSB", []uint16{0xf3bf, 0x8f4f}, 3, 4}, {"DMB", []uint16{0xf3bf, 0x8f5f}, 3, 4}, {"NOP", []uint16{0xbf00}, 1, 1},
+		{"CPSID", []uint16{0xb672}, 1, 1}, {"MOV to PC", []uint16{0x46af}, 2, 3}, {"SEV", []uint16{0xbf40}, 1, 1},
+		{"REV", []uint16{0xba00}, 1, 1}, {"UXTB", []uint16{0xb2c0}, 1, 1}, {"ADR", []uint16{0xa000}, 1, 1},
+		{"LSL", []uint16{0x4088}, 1, 1}, {"CMP", []uint16{0x4288}, 1, 1}, {"ADD SP", []uint16{0xb001}, 1, 1},
 	} {
-		c := program(t, x.code...)
-		c.Z = true
-		c.R[0], c.R[1], c.R[14] = flash+0x121, ram+0x40, flash+0x121
-		c.R[13] -= 0x20
-		if x.name == "ADD to PC" {
-			c.R[0] = 0x10
+		for which, v := range []Variant{CortexM0Plus, CortexM0} {
+			// r6 = SYST_CVR; LDR r2, [r6]; the instruction; LDR r3, [r6]
+			code := append(append([]uint16{0x6832}, x.code...), 0x6833)
+			after := uint32(len(code)-1) * 2
+			measure := func(code []uint16, after uint32) int64 {
+				c := program(t, code...)
+				c.variant = v
+				c.storeSystem(regRVR, 4, 0xffffff)
+				c.storeSystem(regCVR, 4, 0)
+				c.storeSystem(regCSR, 4, 5)
+				c.Z = true
+				c.R[0], c.R[1], c.R[4], c.R[5] = 0x10, ram+0x40, 5, flash+0x100+after+1
+				c.R[6] = regCVR
+				c.R[13] -= 0x20
+				c.store(c.R[13], 4, c.R[5])
+				if x.name == "POP of two" {
+					c.store(c.R[13], 4, 0)
+				}
+				for range 3 {
+					c.Step()
+					if len(code) == 2 && c.R[15] >= flash+0x104 {
+						break
+					}
+				}
+				require.Empty(t, c.Stop.Reason, c.Stop.Text)
+				require.EqualValues(t, flash+0x100+after+2, c.R[15], x.name)
+				return int64(c.R[2]-c.R[3]) & 0xffffff
+			}
+			nothing := measure([]uint16{0x6832, 0x6833}, 2)
+			assert.Equal(t, []int64{x.plus, x.m0}[which], measure(code, after)-nothing, x.name)
 		}
-		before := c.Cycle
+	}
+}
+
+// An exception that is pending when another ends follows at once, without what was stacked being unstacked in between.
+func TestTailChaining(t *testing.T) {
+	for _, v := range []Variant{CortexM0Plus, CortexM0} {
+		c := program(t, 0xbf00, 0xbf00)
+		c.variant = v
+		data := c.Memories[flash>>28].Data
+		for _, e := range []int{excIRQ + 3, excIRQ + 5} {
+			at := 0x200 + 0x10*e
+			data[4*e], data[4*e+1], data[4*e+3] = byte(at+1), byte(at>>8), flash>>24
+			data[at], data[at+1] = 0x70, 0x47 // BX lr
+		}
+		c.storeSystem(regISER, 4, 1<<3|1<<5)
+		sp, before := c.R[13], c.Cycle
+		c.Request(3, true)
+		require.True(t, c.Attend())
+		assert.Equal(t, v.Enter, c.Cycle-before)
+		c.Request(3, false)
+		c.Request(5, true)
+		c.Request(5, false)
+		before = c.Cycle
 		c.Step()
-		require.Empty(t, c.Stop.Reason, c.Stop.Text)
-		assert.Equal(t, x.cycles, c.Cycle-before, x.name)
+		assert.EqualValues(t, excIRQ+5, c.handling)
+		assert.Equal(t, sp-32, c.R[13])
+		assert.Equal(t, v.Branch+v.Chain, c.Cycle-before)
+		c.Step()
+		assert.Zero(t, c.handling)
+		assert.Equal(t, sp, c.R[13])
+		assert.EqualValues(t, flash+0x100, c.R[15])
 	}
 }
 

@@ -121,6 +121,12 @@ func (c *Core) enter(exception int) {
 		c.R[14] = 0xffff_fff9
 	}
 	c.useStack(false)
+	c.handle(exception)
+	c.Cycle += c.variant.Enter
+}
+
+// handle begins an exception's handler.
+func (c *Core) handle(exception int) {
 	c.handling = uint32(exception)
 	c.nvic.active |= 1 << exception
 	pc, ok := c.read(c.vectors+4*uint32(exception), 4)
@@ -130,7 +136,6 @@ func (c *Core) enter(exception int) {
 		return
 	}
 	c.R[15] = pc &^ 1
-	c.Cycle += 15
 	c.event = true // an exception is an event (B1.5.18)
 	c.Counters.Instructions++
 }
@@ -145,6 +150,13 @@ func (c *Core) leave(how uint32) {
 	c.nvic.active &^= 1 << e
 	if c.nvic.lines>>e&1 == 1 { // still requested
 		c.nvic.pending |= 1 << e
+	}
+	if next := c.urgent(true); next != 0 { // it follows at once: nothing is unstacked in between
+		c.nvic.pending &^= 1 << next
+		c.R[14] = how
+		c.handle(next)
+		c.Cycle += c.variant.Chain
+		return
 	}
 	c.useStack(how == 0xffff_fffd)
 	sp := c.R[13]
@@ -163,7 +175,7 @@ func (c *Core) leave(how uint32) {
 	if (how == 0xffff_fff1) != (c.handling != 0) {
 		c.fault("an exception returned to where it did not come from")
 	}
-	c.Cycle += 10
+	c.Cycle += c.variant.Leave
 	c.event = true // an exception return is an event
 	c.attend()
 }

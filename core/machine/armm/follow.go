@@ -203,12 +203,12 @@ func (c *Core) Follow(l *loops.Walk, t Times) bool {
 		}
 		if w.holds(condition) {
 			l.PC = pc + 4 + uint32(int32(int8(in)))<<1
-			l.Cycle += 2
+			l.Cycle += w.c.variant.Branch
 			return true
 		}
 	case 0b11100:
 		l.PC = pc + 4 + uint32(int32(in<<21)>>20)
-		l.Cycle += 2
+		l.Cycle += w.c.variant.Branch
 		return true
 	case 0b11110:
 		return w.long(in)
@@ -408,13 +408,13 @@ func (w walk) high(in uint32) bool {
 			w.set(14, w.Const(32, uint64(w.PC+2|1)))
 		}
 		w.PC = to &^ 1
-		w.Cycle += 2
+		w.Cycle += w.c.variant.Branch
 		return true
 	}
 	switch {
 	case d == 15:
 		w.PC = uint32(w.Known(v)) &^ 1
-		w.Cycle += 2
+		w.Cycle += w.c.variant.Branch
 		return true
 	case d == 13:
 		w.set(13, w.And(v, 0xffff_fffc))
@@ -486,7 +486,7 @@ func (w walk) various(in uint32) (next, ok bool) {
 		if in>>8&1 == 1 {
 			to := uint32(w.Known(w.load(at, 4)))
 			w.set(13, w.Const(32, uint64(at+4)))
-			w.Cycle += 4
+			w.Cycle += w.c.variant.Return + 1
 			w.PC = to &^ 1
 			return false, to&1 == 1 && to>>28 != 15
 		}
@@ -528,7 +528,7 @@ func (w walk) long(in uint32) bool {
 	case next>>14 == 3 && next>>12&1 == 1:
 		w.set(14, w.Const(32, uint64(w.PC+4|1)))
 		w.PC += 4 + branchOffset(in, next)
-		w.Cycle += 3
+		w.Cycle += w.c.variant.Link
 		return true
 	case in == 0xf3bf && next&0xffc0 == 0x8f40:
 	case in&0xfff0 == 0xf380 && next == 0x8810: // MSR PRIMASK
@@ -539,7 +539,7 @@ func (w walk) long(in uint32) bool {
 		return false
 	}
 	w.PC += 4
-	w.Cycle += 3
+	w.Cycle += w.c.variant.Special
 	return true
 }
 

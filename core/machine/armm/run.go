@@ -124,12 +124,12 @@ func (c *Core) Step() {
 			return
 		case c.holds(condition):
 			r[15] = pc + 4 + uint32(int32(int8(in)))<<1
-			c.Cycle += 2
+			c.Cycle += c.variant.Branch
 			return
 		}
 	case 0b11100: // B
 		r[15] = pc + 4 + uint32(int32(in<<21)>>20)
-		c.Cycle += 2
+		c.Cycle += c.variant.Branch
 		return
 	case 0b11110:
 		if c.long(in) {
@@ -143,9 +143,9 @@ func (c *Core) Step() {
 	c.Cycle++
 }
 
-// extra is what an access takes beyond one cycle: the single-cycle port of the core's own bus takes none.
+// extra is what an access takes beyond one cycle: a single-cycle port takes none.
 func (c *Core) extra(address uint32) int64 {
-	if address>>28 == 0xd {
+	if address>>28 == 0xd && c.variant.Port {
 		return 0
 	}
 	return 1
@@ -268,14 +268,14 @@ func (c *Core) high(in uint32) bool {
 		if in>>7&1 == 1 {
 			r[14] = r[15] + 2 | 1
 		}
-		c.Cycle += 2
+		c.Cycle += c.variant.Branch
 		c.jump(v)
 		return true
 	}
 	switch d {
 	case 15:
 		r[15] = v &^ 1
-		c.Cycle += 2
+		c.Cycle += c.variant.Branch
 		return true
 	case 13:
 		v &^= 3
@@ -397,7 +397,7 @@ func (c *Core) various(in uint32) bool {
 		if in>>8&1 == 1 {
 			pc := c.load(at, 4)
 			r[13] = at + 4
-			c.Cycle += 4
+			c.Cycle += c.variant.Return + 1
 			if c.Stop.Reason == "" {
 				c.jump(pc)
 			}
@@ -473,7 +473,7 @@ func (c *Core) long(in uint32) bool {
 	case next>>14 == 3 && next>>12&1 == 1: // BL
 		c.R[14] = c.R[15] + 4 | 1
 		c.R[15] += 4 + branchOffset(in, next)
-		c.Cycle += 3
+		c.Cycle += c.variant.Link
 		return true
 	case in == 0xf3bf && next&0xffc0 == 0x8f40: // DSB, DMB, ISB
 	case in&0xfff0 == 0xf380 && next&0xff00 == 0x8800:
@@ -485,7 +485,7 @@ func (c *Core) long(in uint32) bool {
 		return true
 	}
 	c.R[15] += 4
-	c.Cycle += 3
+	c.Cycle += c.variant.Special
 	return true
 }
 

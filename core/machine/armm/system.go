@@ -109,7 +109,9 @@ func (c *Core) storeSystem(address uint32, size int, v uint32) bool {
 		n.pending |= uint64(v>>28&1)<<excPendSV | uint64(v>>26&1)<<excSysTick | uint64(v>>31)<<excNMI
 		n.pending &^= uint64(v>>27&1)<<excPendSV | uint64(v>>25&1)<<excSysTick
 	case regVTOR:
-		c.vectors = v &^ 0xff
+		if c.variant.Vectors {
+			c.vectors = v &^ 0xff
+		}
 	case regAIRCR:
 		c.Restart = c.Restart || v>>16 == 0x05fa && v&4 != 0
 	case regSCR:

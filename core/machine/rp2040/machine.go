@@ -75,7 +75,7 @@ type Machine struct {
 
 func newMachine(config machine.Config) machine.Machine {
 	m := &Machine{config: config, noted: map[string]bool{}, flash: make([]byte, flashSize), ram: make([]byte, ramSize)}
-	m.core = armm.New(m)
+	m.core = armm.New(armm.CortexM0Plus, m)
 	if m.config.Clock == 0 {
 		m.config.Clock = Chip.Clock
 	}
