@@ -73,26 +73,29 @@ var blocks = [32]block{
 	{"TBMAN", 32, func(*Machine, uint32) uint32 { return 1 }, nil},
 }
 
-// far are blocks elsewhere, by the upper half of their addresses.
-var far = map[uint32]block{
-	0x1400: {"XIP_CTRL", 32, func(_ *Machine, offset uint32) uint32 {
+// far are blocks elsewhere, by the upper half of their addresses, those first that programs use most.
+var far = [...]struct {
+	page uint32
+	block
+}{
+	{0xd000, block{"SIO", 32, (*Machine).readSIO, (*Machine).writeSIO}},
+	{0x5000, block{"DMA", 2, (*Machine).readDMA, (*Machine).writeDMA}},
+	{0x1400, block{"XIP_CTRL", 32, func(_ *Machine, offset uint32) uint32 {
 		if offset == 8 { // STAT: the cache is empty and ready
 			return 3
 		}
 		return 0
-	}, nil},
-	0x1800: {"SSI", 32, func(_ *Machine, offset uint32) uint32 {
+	}, nil}},
+	{0x1800, block{"SSI", 32, func(_ *Machine, offset uint32) uint32 {
 		if offset == 0x28 { // SR: nothing under way
 			return 4
 		}
 		return 0
-	}, nil},
-	0x5000: {"DMA", 2, (*Machine).readDMA, (*Machine).writeDMA},
-	0x5010: {"USB memory", 32, nil, nil},
-	0x5011: {"USB", 24, nil, nil}, // there, and connected to nothing
-	0x5020: {"PIO0?", 10, nil, nil},
-	0x5030: {"PIO1?", 11, nil, nil},
-	0xd000: {"SIO", 32, (*Machine).readSIO, (*Machine).writeSIO},
+	}, nil}},
+	{0x5010, block{"USB memory", 32, nil, nil}},
+	{0x5011, block{"USB", 24, nil, nil}}, // there, and connected to nothing
+	{0x5020, block{"PIO0?", 10, nil, nil}},
+	{0x5030, block{"PIO1?", 11, nil, nil}},
 }
 
 // at finds the block of an address, and what of the address is an offset in it and one of the aliases that change
@@ -105,14 +108,15 @@ func at(address uint32) (b *block, offset, alias uint32) {
 		}
 		return &blocks[i], address & 0xfff, address >> 12 & 3
 	}
-	f, ok := far[address>>16]
-	if !ok {
-		return nil, 0, 0
+	for i := range far {
+		if f := &far[i]; f.page == address>>16 {
+			if address>>28 == 5 && f.page != 0x5010 {
+				return &f.block, address & 0xfff, address >> 12 & 3
+			}
+			return &f.block, address & 0xffff, 0
+		}
 	}
-	if address>>28 == 5 && f.name != "USB memory" {
-		return &f, address & 0xfff, address >> 12 & 3
-	}
-	return &f, address & 0xffff, 0
+	return nil, 0, 0
 }
 
 // Read reads what is no plain memory.
@@ -152,7 +156,8 @@ func base(address uint32) uint32 {
 
 // answers reports whether a block does, and tells what a person should know where it does not.
 func (m *Machine) answers(b *block) bool {
-	if name, missing := strings.CutSuffix(b.name, "?"); missing {
+	if b.name[len(b.name)-1] == '?' {
+		name := strings.TrimSuffix(b.name, "?")
 		m.note("unmodelled "+name, "the program uses %s, which is not modelled", name)
 	}
 	if b.reset < 32 && m.resets.held>>b.reset&1 == 1 {

@@ -67,15 +67,15 @@ func (m *Machine) writeResets(offset, v uint32) {
 	if fresh>>5&1 == 1 {
 		m.bank = bank{}
 		for i := range m.pins {
-			m.pins[i].ctrl = 0x1f
+			m.give(i, 0x1f)
 		}
 	}
 	if fresh>>8&1 == 1 {
 		for i := range m.pins {
-			m.pins[i].pad = 0x56
+			m.pins[i].pad, m.stale = 0x56, true
 		}
 	}
-	m.updatePins()
+	m.updatePins(allPins)
 }
 
 // Clock generators (2.15.3), by the order of their registers.

@@ -67,8 +67,8 @@ func (x *i2c) reset(m *Machine) {
 
 // line finds the pin that has SDA (0) or SCL (1), -1 where none has.
 func (x *i2c) line(m *Machine, which int) int {
-	for i := which; i < gpios; i += 2 {
-		if i>>1&1 == x.index && m.pins[i].ctrl&31 == functionI2C {
+	for g := m.given[functionI2C]; g != 0; g &= g - 1 {
+		if i := lowest(g); i&1 == which && i>>1&1 == x.index {
 			return i
 		}
 	}
@@ -206,7 +206,7 @@ func (x *i2c) write(m *Machine, offset, v uint32) {
 			x.queue, x.received = nil, nil
 			x.sdaLow, x.sclLow, x.phase = false, false, free
 			m.setDue(dueI2C+x.index, never)
-			m.updatePins()
+			m.updatePins(m.given[functionI2C])
 		}
 	}
 	x.request(m)
@@ -222,7 +222,7 @@ func (x *i2c) wait(m *Machine, at int64, p phase, which int) {
 	}
 	x.phase = p
 	m.setDue(dueI2C+x.index, at+int64(max(n, 6))+1)
-	m.updatePins()
+	m.updatePins(m.given[functionI2C])
 	x.request(m)
 }
 
@@ -241,7 +241,7 @@ func (x *i2c) begin(m *Machine, at int64) {
 // holdClock has SCL low before SDA may change.
 func (x *i2c) holdClock(m *Machine) {
 	x.sclLow = true
-	m.updatePins()
+	m.updatePins(m.given[functionI2C])
 }
 
 // send begins a byte: SCL is low, and SDA takes its first bit.

@@ -1,7 +1,6 @@
 package rp2040
 
 import (
-	"hemble/core/circuit"
 	"hemble/core/machine/armm"
 	"hemble/core/machine/loops"
 )
@@ -73,10 +72,8 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 		case offset == 4 && m.floats() != 0: // the program is told of it at the first look
 			return 0, 0, false
 		case offset == 4:
-			for i := range m.pins { // a pin that floats is noise for a while
-				if m.pins[i].level == circuit.Float {
-					until = (m.core.Cycle/noiseCycles + 1) * noiseCycles
-				}
+			if m.readPins(); m.floating != 0 { // that is noise for a while
+				until = (m.core.Cycle/noiseCycles + 1) * noiseCycles
 			}
 		case offset > 0x20 && offset != 0x5c:
 			return 0, 0, false

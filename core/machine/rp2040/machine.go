@@ -66,7 +66,11 @@ type Machine struct {
 	adc      adc
 	plain    map[uint32]uint32 // registers that only keep what was written
 	watched  uint32
-	floated  uint32 // pins whose floating was told
+	given    [32]uint32 // pins, by the function that has them
+	stale    bool       // levels and floating are those of before
+	levels   uint32     // of pins whose input is on
+	floating uint32     // such pins that nothing drives
+	floated  uint32     // pins whose floating was told
 
 	polls polls
 	notes []machine.Note
@@ -140,6 +144,7 @@ func (m *Machine) powerOn() {
 	for i := range m.pins {
 		m.pins[i] = pin{level: circuit.Float}
 	}
+	m.given, m.stale = [32]uint32{allPins}, true
 	m.reset()
 }
 
@@ -169,9 +174,10 @@ func (m *Machine) reset() {
 	m.pwm.reset()
 	m.adc, m.rtc, m.dma = adc{}, rtc{}, dma{}
 	for i := range m.pins {
-		m.pins[i].ctrl, m.pins[i].pad = 0x1f, 0x56
+		m.give(i, 0x1f)
+		m.pins[i].pad = 0x56
 	}
-	m.updatePins()
+	m.updatePins(allPins)
 	m.boot()
 }
 

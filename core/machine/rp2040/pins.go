@@ -83,11 +83,15 @@ func override(v bool, how uint32) bool {
 	return v
 }
 
-// updatePins computes what the pins do now and tells the listener what is new, all at once.
-func (m *Machine) updatePins() {
+// allPins is the mask of all there are.
+const allPins = 1<<gpios - 1
+
+// updatePins computes what some pins do now and tells the listener what is new, all at once.
+func (m *Machine) updatePins(which uint32) {
 	m.changes = m.changes[:0]
 	changed := false
-	for i := range m.pins {
+	for ; which != 0; which &= which - 1 {
+		i := lowest(which)
 		p := &m.pins[i]
 		d := m.drives(i)
 		if d == p.drive {
@@ -129,7 +133,7 @@ func (m *Machine) sees(i int, level circuit.Level) {
 		return
 	}
 	was := p.high
-	p.level = level
+	p.level, m.stale = level, true
 	if p.high = level == circuit.High; p.high == was {
 		return
 	}
@@ -159,16 +163,14 @@ const noiseCycles = 1 << 14
 
 // readPins is what the inputs show; those whose input is off show 0.
 func (m *Machine) readPins() uint32 {
-	v := uint32(0)
-	for i := range m.pins {
-		p := &m.pins[i]
-		high := p.high
-		if p.level == circuit.Float {
-			high = m.noise()>>i&1 == 1
-		}
-		if p.pad&padInput != 0 {
-			high = override(high, p.ctrl>>16&3)
-			if high {
+	if m.stale {
+		m.refresh()
+	}
+	v := m.levels
+	if m.floating != 0 {
+		noise := uint32(m.noise())
+		for f := m.floating; f != 0; f &= f - 1 {
+			if i := lowest(f); override(noise>>i&1 == 1, m.pins[i].ctrl>>16&3) {
 				v |= 1 << i
 			}
 		}
@@ -176,17 +178,29 @@ func (m *Machine) readPins() uint32 {
 	return v
 }
 
+// refresh finds out anew what the pins are at, and which of those whose input is on float.
+func (m *Machine) refresh() {
+	m.stale, m.levels, m.floating = false, 0, 0
+	for i := range m.pins {
+		switch p := &m.pins[i]; {
+		case p.pad&padInput == 0:
+		case p.level == circuit.Float:
+			m.floating |= 1 << i
+		case override(p.high, p.ctrl>>16&3):
+			m.levels |= 1 << i
+		}
+	}
+}
+
 // floats are the pins that a person should know of when the program looks at them: wired, and driven by nothing.
-func (m *Machine) floats() (pins uint32) {
+func (m *Machine) floats() uint32 {
 	if m.config.Watched == nil {
 		return 0
 	}
-	for i := range m.pins {
-		if m.pins[i].level == circuit.Float && m.pins[i].pad&padInput != 0 {
-			pins |= 1 << i
-		}
+	if m.stale {
+		m.refresh()
 	}
-	return pins & m.watched &^ m.floated
+	return m.floating & m.watched &^ m.floated
 }
 
 // tellFloating tells of such a pin, once of each.
@@ -301,9 +315,9 @@ func (m *Machine) status(i int) uint32 {
 func (m *Machine) writeBank(offset, v uint32) {
 	if i := offset / 8; i < gpios {
 		if offset&4 != 0 {
-			m.pins[i].ctrl = v
+			m.give(int(i), v)
 			m.tellFunction(int(i), v&31)
-			m.updatePins()
+			m.updatePins(1 << i)
 			m.pwm.schedule(m)
 		}
 		return
@@ -322,6 +336,13 @@ func (m *Machine) writeBank(offset, v uint32) {
 	m.requestBank()
 }
 
+// give gives a pin to a function.
+func (m *Machine) give(i int, ctrl uint32) {
+	m.given[m.pins[i].ctrl&31] &^= 1 << i
+	m.given[ctrl&31] |= 1 << i
+	m.pins[i].ctrl, m.stale = ctrl, true
+}
+
 // tellFunction tells where a pin is given to a peripheral that is not modelled.
 func (m *Machine) tellFunction(i int, function uint32) {
 	if name := map[uint32]string{6: "PIO0", 7: "PIO1"}[function]; name != "" {
@@ -338,8 +359,8 @@ func (m *Machine) readPads(offset uint32) uint32 {
 
 func (m *Machine) writePads(offset, v uint32) {
 	if i := offset/4 - 1; offset >= 4 && i < gpios {
-		m.pins[i].pad = v & 0xff
-		m.updatePins()
+		m.pins[i].pad, m.stale = v&0xff, true
+		m.updatePins(1 << i)
 		m.requestBank()
 		return
 	}

@@ -112,10 +112,8 @@ func (p *pwm) schedule(m *Machine) {
 			used |= 1 << i
 		}
 	}
-	for i := range m.pins {
-		if m.pins[i].ctrl&31 == functionPWM {
-			used |= 1 << (i >> 1 & 7)
-		}
+	for g := m.given[functionPWM]; g != 0; g &= g - 1 {
+		used |= 1 << (lowest(g) >> 1 & 7)
 	}
 	due := never
 	for i := range p.slices {
@@ -139,7 +137,7 @@ func (p *pwm) edge(m *Machine, at int64) {
 		}
 	}
 	m.core.Request(4, p.raw&p.mask|p.now != 0)
-	m.updatePins()
+	m.updatePins(m.given[functionPWM])
 	p.schedule(m)
 }
 
@@ -215,6 +213,6 @@ func (m *Machine) writePWM(offset, v uint32) {
 		p.now = v & 0xff
 	}
 	m.core.Request(4, p.raw&p.mask|p.now != 0)
-	m.updatePins()
+	m.updatePins(m.given[functionPWM])
 	p.schedule(m)
 }

@@ -67,7 +67,6 @@ func (m *Machine) readSIO(offset uint32) uint32 {
 
 func (m *Machine) writeSIO(offset, v uint32) {
 	s := &m.sio
-	const all = 1<<gpios - 1
 	change := func(of *uint32, how uint32) {
 		switch how {
 		case 0:
@@ -82,13 +81,15 @@ func (m *Machine) writeSIO(offset, v uint32) {
 	}
 	switch {
 	case offset >= 0x010 && offset < 0x020:
+		was := s.out
 		change(&s.out, offset-0x010)
-		s.out &= all
-		m.updatePins()
+		s.out &= allPins
+		m.updatePins((s.out ^ was) & m.given[functionSIO])
 	case offset >= 0x020 && offset < 0x030:
+		was := s.oe
 		change(&s.oe, offset-0x020)
-		s.oe &= all
-		m.updatePins()
+		s.oe &= allPins
+		m.updatePins((s.oe ^ was) & m.given[functionSIO])
 	case offset >= 0x030 && offset < 0x040:
 		change(&s.qspi, offset-0x030)
 	case offset >= 0x040 && offset < 0x050:

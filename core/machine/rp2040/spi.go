@@ -85,7 +85,7 @@ func (s *spi) next(m *Machine, at int64) {
 	if len(s.send) == 0 {
 		s.selected = false
 		m.setDue(dueSPI+s.index, never)
-		m.updatePins()
+		m.updatePins(m.given[functionSPI])
 		return
 	}
 	s.began, s.halves, s.selected = at, 2*s.bits(), true
@@ -95,7 +95,7 @@ func (s *spi) next(m *Machine, at int64) {
 	s.out, s.in = uint32(s.send[0]), 0
 	s.send = s.send[1:]
 	m.setDue(dueSPI+s.index, s.until(m, 1))
-	m.updatePins()
+	m.updatePins(m.given[functionSPI])
 }
 
 // step is a half clock that is over.
@@ -114,7 +114,7 @@ func (s *spi) step(m *Machine, at int64) {
 		s.next(m, at)
 	} else {
 		m.setDue(dueSPI+s.index, s.until(m, s.half+1))
-		m.updatePins()
+		m.updatePins(m.given[functionSPI])
 	}
 	s.request(m)
 }
@@ -140,8 +140,8 @@ func (s *spi) sees(m *Machine) uint32 {
 	if s.mode&1 == 1 {
 		high = s.line()
 	} else {
-		for i := 0; i < gpios; i += 4 {
-			if i>>3&1 == s.index && m.pins[i].ctrl&31 == functionSPI {
+		for g := m.given[functionSPI] & 0x1111_1111; g != 0; g &= g - 1 {
+			if i := lowest(g); i>>3&1 == s.index {
 				high = m.readPins()>>i&1 == 1
 			}
 		}
@@ -199,14 +199,14 @@ func (s *spi) write(m *Machine, offset, v uint32) {
 			m.note("unmodelled format of SPI", "SPI%d is set to a frame format other than Motorola's, which is not modelled",
 				s.index)
 		}
-		m.updatePins()
+		m.updatePins(m.given[functionSPI])
 	case 0x04:
 		s.mode = v & 0xf
 		if v>>2&1 == 1 {
 			m.note("unmodelled SPI as a device", "SPI%d is set to be a device of another master, which is not modelled",
 				s.index)
 		}
-		m.updatePins()
+		m.updatePins(m.given[functionSPI])
 	case 0x08:
 		if len(s.send) < spiDepth {
 			s.send = append(s.send, uint16(v)&uint16(1<<s.bits()-1))

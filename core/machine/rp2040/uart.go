@@ -124,7 +124,7 @@ func (u *uart) write(m *Machine, offset, v uint32) {
 		u.format = v & 0xff
 	case 0x30:
 		u.control = v & 0xffff
-		m.updatePins()
+		m.updatePins(m.given[functionUART])
 	case 0x34:
 		u.levels = v & 0x3f
 	case 0x38:
@@ -186,7 +186,7 @@ func (u *uart) sendNext(m *Machine, at int64) {
 		m.setDue(dueSend+u.index, u.began+bit*int64(total-u.left+1)/64)
 	}
 	u.request(m)
-	m.updatePins()
+	m.updatePins(m.given[functionUART])
 }
 
 // received takes an edge at a pin: a start bit begins a frame.
