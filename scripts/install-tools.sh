@@ -13,6 +13,7 @@ need chromium chromium
 need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"
 need gcc gcc
+need clang clang
 [ -n "$missing" ] || exit 0
 echo "installing:$missing"
 root=""

@@ -42,24 +42,47 @@ func seal(im *firmware.Image) {
 	}
 }
 
-// Programs print on the simulated chip what the same source prints on the host.
+// object compiles a source by clang, whose code is another than gcc's.
+func object(t testing.TB, level, source string) string {
+	t.Helper()
+	if _, err := exec.LookPath("clang"); err != nil {
+		t.Skip("clang is not installed; `make tools` installs it")
+	}
+	out := filepath.Join(t.TempDir(), "program.o")
+	message, err := exec.Command("clang", "--target=thumbv6m-none-eabi", "-mcpu=cortex-m0plus", "-w", level, "-isystem",
+		"/usr/include/newlib", "-I", "support", "-c", source, "-o", out).CombinedOutput()
+	require.NoError(t, err, "%s", message)
+	return out
+}
+
+// Programs print on the simulated chip what the same source prints on the host, with either compiler.
 func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
-	for _, source := range []string{"../avr/testdata/numbers.c", "../avr/testdata/library.c", "testdata/doubles.c"} {
+	sources, err := filepath.Glob("testdata/prints/*.c")
+	require.NoError(t, err)
+	require.NotEmpty(t, sources)
+	for _, source := range append(sources, "../avr/testdata/numbers.c", "../avr/testdata/library.c") {
 		host := filepath.Join(t.TempDir(), "host")
 		message, err := exec.Command("gcc", "-std=gnu99", "-O1", "-w", "-o", host, source, "-lm").CombinedOutput()
 		require.NoError(t, err, "%s", message)
 		want, err := exec.Command(host).Output()
 		require.NoError(t, err)
 		for _, level := range []string{"-O0", "-Os", "-O2"} {
-			t.Run(filepath.Base(source)+level, func(t *testing.T) {
-				var got []byte
-				m := newMachine(machine.Config{Watched: []machine.Pin{},
-					Bytes: func(b machine.Byte) { got = append(got, b.Value) }})
-				require.NoError(t, m.Load(compile(t, []string{level, "-w"}, source)))
-				stop := m.Run(5*clock.Second, nil)
-				assert.Equal(t, machine.Breakpoint, stop.Reason, stop.Text)
-				require.Equal(t, string(want), string(got))
-			})
+			for _, compiler := range []string{"gcc", "clang"} {
+				t.Run(filepath.Base(source)+level+"/"+compiler, func(t *testing.T) {
+					t.Parallel()
+					from := source
+					if compiler == "clang" {
+						from = object(t, level, source)
+					}
+					var got []byte
+					m := newMachine(machine.Config{Watched: []machine.Pin{},
+						Bytes: func(b machine.Byte) { got = append(got, b.Value) }})
+					require.NoError(t, m.Load(compile(t, []string{level, "-w"}, from)))
+					stop := m.Run(30*clock.Second, nil)
+					assert.Equal(t, machine.Breakpoint, stop.Reason, stop.Text)
+					require.Equal(t, string(want), string(got))
+				})
+			}
 		}
 	}
 }
