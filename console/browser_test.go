@@ -226,7 +226,7 @@ func TestConsole(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, c.Wait(t.Context(), class.Name, "boat-lamps", []string{sub.ID}, func(wire.Submission) {}))
 		run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+sub.ID),
-			chromedp.WaitVisible(`//h2[text()="Compiler messages"]`))
+			chromedp.WaitVisible(`//h2[text()="About the file"]`))
 		page := text(t, ctx)
 		require.Contains(t, page, "is not a function or function pointer")
 		require.Contains(t, page, "lamps.c")

@@ -28,7 +28,7 @@ func Sheet(st Style, s *sheet.Sheet, reels []*reel.Reel) string {
 		b.WriteString(st.missed("✗ "+s.Failed) + "\n")
 	}
 	if len(s.Messages) > 0 {
-		b.WriteString("\n" + st.title("What the compiler said") + "\n" + Messages(st, s.Messages))
+		b.WriteString("\n" + st.title("About the file") + "\n" + Messages(st, s.Messages))
 	}
 	if s.Failed != "" {
 		return b.String()

@@ -155,6 +155,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 			b.reel.Program.RAM = int(end) - x.Chip.Data
 		}
 		b.connect()
+		b.said(x.Chip.SaysOf(im))
 	}
 	if o.Capture == nil {
 		b.schedule(t.Cues)
@@ -632,6 +633,8 @@ func init() {
 			{Code: "cue", Doc: "a part could not do what a cue asked"},
 			{Code: "unstable", Doc: "nets kept changing each other without settling"},
 			{Code: "contention", Doc: "two outputs drove the same net against each other"},
+			{Code: "level", Doc: "a part at another supply than the board's was given what is neither low nor high for sure"},
+			{Code: "volts", Doc: "a part puts more on a pin of the chip than that bears"},
 			{Code: "current", Doc: "more current went through the chip's pins than its limits allow"},
 			{Code: "nobody", Doc: "the program called an address on a two-wire bus that no device answers"},
 		}

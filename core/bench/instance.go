@@ -26,6 +26,7 @@ type instance struct {
 	observer  display.Observer // nil for what shows nothing
 	sink      any              // what the part tells of its display
 	backlight display.Observer // nil where there is none
+	inputs    *inputs          // nil at the board's supply
 	currents  []int64          // of each light, nA
 	taps      [][]tap          // of each light; nil where no load is watched
 }
@@ -35,6 +36,7 @@ func newInstance(b *Bench, number int, p *part.Instance, seed uint64) *instance 
 	h.Write([]byte(p.Name))
 	f := &instance{bench: b, number: number, of: p, timers: map[int]int{},
 		random: rand.New(rand.NewPCG(seed, h.Sum64()))}
+	f.inputs = newInputs(f)
 	if p.Kind.Geometry == nil {
 		return f
 	}
@@ -68,6 +70,9 @@ func (f *instance) Now() clock.Time { return f.bench.now }
 
 func (f *instance) Net(terminal int) circuit.Drive {
 	if n := f.terminals[terminal]; n != nil {
+		if f.inputs != nil {
+			return f.read(terminal)
+		}
 		return n.Drive
 	}
 	return circuit.Released
@@ -75,6 +80,9 @@ func (f *instance) Net(terminal int) circuit.Drive {
 
 func (f *instance) Drive(terminal int, d circuit.Drive) {
 	if n := f.terminals[terminal]; n != nil {
+		if f.inputs != nil {
+			f.tooMuch(terminal, d)
+		}
 		f.bench.set(n, f.index[terminal], d)
 	}
 }

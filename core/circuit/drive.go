@@ -1,6 +1,8 @@
 // Package circuit resolves nets: levels, strengths, contention, and the currents through the lights between nets.
 package circuit
 
+import "fmt"
+
 // Level is what a net or a terminal is at.
 type Level uint8
 
@@ -134,4 +136,9 @@ func (s Strength) Ohms() int64 {
 		return 35_000
 	}
 	return 0
+}
+
+// Volts writes a voltage in µV to a tenth of a volt.
+func Volts(microvolts int64) string {
+	return fmt.Sprintf("%d.%d V", microvolts/1_000_000, microvolts/100_000%10)
 }

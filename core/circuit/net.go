@@ -31,6 +31,9 @@ func (n *Net) Set(terminal int, d Drive) bool {
 	return n.resolve()
 }
 
+// Of is what a terminal does.
+func (n *Net) Of(terminal int) Drive { return n.terminals[terminal] }
+
 // Alone reports whether nothing but one terminal drives the net, and no contact joins it to another.
 func (n *Net) Alone(terminal int) bool {
 	if len(n.joined) > 0 {

@@ -12,6 +12,7 @@ import (
 
 	"go.yaml.in/yaml/v3"
 
+	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/judge"
 	"hemble/core/machine"
@@ -217,6 +218,10 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 	v := spec.Decode(n, partFields(k), ps)
 	b := &part.Instance{Name: name, Kind: k, Settings: v, Wired: make([]string, len(k.Pins)), Supply: x.Supply,
 		Characters: x.characters}
+	if k.Input != nil && v.Has("supply") {
+		b.Supply = v.Int("supply")
+		x.checkSupply(b, v.At("supply"), ps)
+	}
 	for _, e := range v.Get("pins").Dict {
 		i := k.Terminal(e.Name)
 		if i < 0 {
@@ -242,6 +247,14 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		}
 	}
 	x.Parts = append(x.Parts, b)
+}
+
+// checkSupply warns of a part whose inputs take more for high than the board has.
+func (x *Exercise) checkSupply(b *part.Instance, at spec.Pos, ps *spec.Problems) {
+	if _, high := b.Kind.Input.Bounds(b.Supply); x.Supply > 0 && high > x.Supply {
+		ps.Warn(at, "at %s, a %s is sure of a high only from %s on; the board's %s are less: what is sent may not be read",
+			circuit.Volts(b.Supply), b.Kind.Name, circuit.Volts(high), circuit.Volts(x.Supply))
+	}
 }
 
 // checkWire checks what a terminal is wired to. Lower-case names are nets of the bench's own.
@@ -283,14 +296,9 @@ func (x *Exercise) checkChip(c spec.Values, ps *spec.Problems) {
 		ps.Add(c.At("clock"), "%s is no clock for this chip; it runs at up to %s", x.Clock, fastest)
 	}
 	if least, most := e.Supplies[0], e.Supplies[1]; x.Supply > 0 && (x.Supply < least || x.Supply > most) {
-		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at %s to %s", c.Text("supply"), volts(least),
-			volts(most))
+		ps.Add(c.At("supply"), "%s is no supply for this chip; it runs at %s to %s", c.Text("supply"), circuit.Volts(least),
+			circuit.Volts(most))
 	}
-}
-
-// volts writes a voltage in µV to a tenth.
-func volts(microvolts int64) string {
-	return fmt.Sprintf("%d.%d V", microvolts/1_000_000, microvolts/100_000%10)
 }
 
 // meantPin returns which pin was meant by a name that is none: that of a board, or the nearest.

@@ -190,6 +190,8 @@ type Chip struct {
 	Notes      []finding.Entry // what it may report of a program
 
 	New func(Config) Machine
+	// Says reads what a program says of itself; nil where programs for the chip do not.
+	Says func(im *firmware.Image) Says
 	// ReturnAddresses gives the byte addresses of the calls whose return addresses are in the bytes of a stack, from
 	// its top on.
 	ReturnAddresses func(im *firmware.Image, stack []uint8) []uint32
@@ -210,6 +212,7 @@ type Electric struct {
 	Supplies [2]int64 // µV, the least and the most
 	Drive    int64    // Ω of an output
 	Pull     int64    // Ω of a pull-up or pull-down of its own
+	Over     int64    // µV above the supply that a pin bears
 }
 
 // Toolchain is what builds source for a chip. A zero one is for chips that take built firmware only.

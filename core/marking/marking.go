@@ -70,6 +70,9 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		if im.Note != "" {
 			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: im.Note})
 		}
+		if says := x.Chip.SaysOf(im).Tell(x.Chip); says != "" {
+			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: "the file says of itself: " + says})
+		}
 	}
 	key := runKey{sum, x.Hash, 0, dataEnd, k.Reference}
 	k.runs.start()

@@ -68,6 +68,8 @@ type Kind struct {
 	Misread []Misread
 	// Scaled gives the settings of a source of voltage with all of its voltages times n/d; nil for what is none.
 	Scaled func(b Instance, n, d int64) spec.Values
+	// Input are the levels its logic inputs take; nil for a kind whose levels are the board's.
+	Input *Input
 	// Notes are what it may tell a person while it runs.
 	Notes []finding.Entry
 	// Signs are what its log tells of mistakes, where its display shows other than it should.
@@ -263,6 +265,9 @@ var kinds = map[string]*Kind{}
 func Register(k *Kind) {
 	if kinds[k.Name] != nil {
 		panic("part registered twice: " + k.Name)
+	}
+	if k.Input != nil {
+		k.Settings = append(slices.Clip(k.Settings), supplySetting)
 	}
 	kinds[k.Name] = k
 }

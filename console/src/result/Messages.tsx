@@ -2,12 +2,12 @@ import type { Message } from '../types'
 
 const kinds: Record<string, [string, string]> = { error: ['✗', 'text-brick'], warning: ['≈', 'text-amber'] }
 
-// Messages are the compiler's, each with the line it is about.
+// Messages are the compiler's, each with the line it is about, and what is to be said of the file.
 export function Messages({ list }: { list?: Message[] }) {
   if (!list?.length) return null
   return (
     <section className="pb-6">
-      <h2 className="pb-2 text-lg">Compiler messages</h2>
+      <h2 className="pb-2 text-lg">About the file</h2>
       <ul>
         {list.map((m, i) => {
           const [sign, colour] = kinds[m.kind] ?? ['·', 'text-slate']

@@ -50,9 +50,10 @@ var Chip = &machine.Chip{
 	Supplies: []machine.Rail{{Name: "IOVDD", Package: 1, Net: "VCC"}, {Name: "GND", Package: 57, Net: "GND"}},
 	Serial:   []machine.SerialPort{{Name: "UART0", Receive: 1, Transmit: 0}, {Name: "UART1", Receive: 5, Transmit: 4}},
 	// 5.5.3: an output of the usual 4 mA drops at most 0.5 V; pulls have 50 to 80 kΩ.
-	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_630_000}, Drive: 60, Pull: 65_000},
-	Limits:   machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
-	Flash:    flashSize, SRAM: ramSize, Data: ramAt,
+	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_630_000}, Drive: 60, Pull: 65_000,
+		Over: 500_000},
+	Limits: machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
+	Flash:  flashSize, SRAM: ramSize, Data: ramAt,
 	Firmware: layout, Machine: firmware.MachineARM,
 	Toolchain: machine.Toolchain{Compiler: "arm-none-eabi-gcc", Device: []string{"-mcpu=cortex-m0plus", "-mthumb"}},
 	Models: []string{"core 0", "boot checksum", "resets", "clocks, crystal, PLLs", "watchdog tick and reset", "timer",
@@ -63,6 +64,7 @@ var Chip = &machine.Chip{
 
 	ReturnAddresses: callers,
 	Normalise:       shape,
+	Says:            says,
 }
 
 // notes are what the chip may report of a program.
@@ -72,6 +74,7 @@ var notes = []finding.Entry{
 	{Code: "i2c-lines", Doc: "an I2C bus has no pull-ups, or no pins"},
 	{Code: "in-reset", Doc: "a peripheral was used that is still held in reset"},
 	{Code: "no-tick", Doc: "the timer was read while it stands still: nothing gives it its tick"},
+	{Code: "pin-says", Doc: "the program's file says that a pin is for something that the bench has at another"},
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},
 }
 

@@ -16,6 +16,10 @@ const (
 	pinK  = lines + 2
 )
 
+// levels are those of the controller's inputs at 4.5 to 5.5 V (HD44780U, DC characteristics).
+var levels = &part.Input{Low: 600_000, High: 2_200_000,
+	Of: []string{"rs", "rw", "e", "d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7"}}
+
 // backlightOhms is the resistor that modules have in series with their backlight.
 const backlightOhms = 100
 
@@ -48,6 +52,7 @@ func init() {
 		Misread:  []part.Misread{cleared, selected},
 		Settings: settings,
 		Pins:     pins,
+		Input:    levels,
 		Example:  "board: {part: lcd, pins: {rs: <1>, rw: GND, e: <2>, d4: <3>, d5: <4>, d6: <5>, d7: <6>}}",
 		Geometry: look,
 		Backlit:  func(b part.Instance) bool { return b.Wired[pinA] != "" && b.Wired[pinK] != "" },

@@ -39,6 +39,7 @@ func init() {
 		}, settings...),
 		Pins:     []spec.Key{{Name: "sda", Doc: "data of the bus"}, {Name: "scl", Doc: "clock of the bus"}},
 		Bus:      [2]string{"sda", "scl"},
+		Input:    part.CMOS,
 		Example:  "notice: {part: lcd-two-wire, address: 0x27, size: 20x4, pins: {sda: <SDA>, scl: <SCL>}}",
 		Geometry: look,
 		Backlit:  func(part.Instance) bool { return true },

@@ -67,6 +67,7 @@ func init() {
 			{Name: "load", Doc: "load, or CS: its rising edge executes the last sixteen bits"},
 			{Name: "dout", Doc: "serial data out, sixteen and a half clocks later, to the din of the next in a chain",
 				Optional: true}},
+		Input:   &part.Input{Low: 800_000, High: 3_500_000}, // electrical characteristics, at 5 V
 		Example: "dial: {part: max7219, pins: {din: <1>, clk: <2>, load: <3>}}",
 		Geometry: func(b part.Instance) display.Geometry {
 			hex := part.FindColour(b.Settings.Text("colour")).Hex

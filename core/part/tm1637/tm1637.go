@@ -44,6 +44,7 @@ func init() {
 		},
 		Pins:    []spec.Key{{Name: "clk", Doc: "clock"}, {Name: "dio", Doc: "data, bidirectional"}},
 		Cues:    []string{part.Press, part.Hold, part.Release},
+		Input:   part.CMOS,
 		Example: "clock: {part: tm1637, digits: 4, pins: {clk: <1>, dio: <2>}}",
 		Check: func(b part.Instance) (out []spec.Problem) {
 			if b.Settings.Int("digits") == 5 || b.Settings.Int("digits") == 6 && b.Settings.Text("points") == "colon" {
