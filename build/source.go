@@ -12,6 +12,8 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"hemble/core/exercise"
 )
 
 // Bounds of a source.
@@ -232,4 +234,25 @@ func readBounded(name string, most int64) ([]byte, error) {
 	}
 	defer f.Close()
 	return io.ReadAll(io.LimitReader(f, most))
+}
+
+// For gives an exercise for the chip that submitted work is for: a firmware's file says it, and source by its headers.
+func For(x *exercise.Exercise, name string, data []byte) *exercise.Exercise {
+	if !IsSource(name, data) {
+		return x.For(data)
+	}
+	s, err := FromFile(name, data)
+	if err != nil { // it is told where that is built
+		return x
+	}
+	return s.For(x)
+}
+
+// For gives an exercise for the chip that the source is for.
+func (s *Source) For(x *exercise.Exercise) *exercise.Exercise {
+	var texts [][]byte
+	for _, f := range s.Files {
+		texts = append(texts, f.Data)
+	}
+	return x.ForSource(texts...)
 }

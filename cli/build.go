@@ -63,7 +63,9 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 		return err
 	}
 	path := c.Args().First()
-	r, err := newSources(c).build(ctx, path, build.Target{Chip: chip, Clock: int64(rate)})
+	r, err := newSources(c).build(ctx, path, func(*build.Source) build.Target {
+		return build.Target{Chip: chip, Clock: int64(rate)}
+	})
 	if err != nil {
 		return err
 	}
@@ -123,7 +125,8 @@ func newSources(c *cli.Command) *sources {
 	})}
 }
 
-func (s *sources) build(ctx context.Context, path string, t build.Target) (*build.Result, error) {
+func (s *sources) build(ctx context.Context, path string, target func(*build.Source) build.Target) (*build.Result,
+	error) {
 	b, err := s.builder()
 	if err != nil {
 		return nil, err
@@ -132,7 +135,7 @@ func (s *sources) build(ctx context.Context, path string, t build.Target) (*buil
 	if err != nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
-	return b.Build(ctx, source, t)
+	return b.Build(ctx, source, target(source))
 }
 
 // isSource reports whether a path is to be built: a folder, or a file of a kind that is source.
@@ -163,7 +166,11 @@ func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path strin
 		file, err = readBounded(path)
 		return file, nil, err
 	}
-	if made, err = s.build(ctx, path, build.Target{Chip: x.Chip, Clock: int64(x.Clock)}); err != nil {
+	made, err = s.build(ctx, path, func(source *build.Source) build.Target {
+		of := source.For(x)
+		return build.Target{Chip: of.Chip, Clock: int64(of.Clock)}
+	})
+	if err != nil {
 		return nil, nil, err
 	}
 	return made.ELF, made, nil
@@ -197,20 +204,22 @@ func (s *sources) bytes(ctx context.Context, x *exercise.Exercise, path string) 
 	return file, err
 }
 
-// image reads a firmware file for the chip of an exercise, or builds it.
-func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) (*firmware.Image, error) {
+// image reads a firmware file, or builds it, and gives the exercise for the chip that it is for.
+func (s *sources) image(ctx context.Context, x *exercise.Exercise, path string) (*exercise.Exercise, *firmware.Image,
+	error) {
 	if x.Chip == nil {
-		return nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
+		return nil, nil, misused("the bench of %s has no chip that a firmware could run on", x.Name)
 	}
 	file, err := s.bytes(ctx, x, path)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
+	x = x.For(file)
 	im, err := firmware.Read(file, x.Chip.Firmware)
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", path, err)
+		return nil, nil, fmt.Errorf("%s: %w", path, err)
 	}
-	return im, nil
+	return x, im, nil
 }
 
 // sourcesIn lists the submissions in a folder without firmware: the folder itself where it is one program, else

@@ -59,7 +59,7 @@ func play(ctx context.Context, c *cli.Command) error {
 			return misused("play expects an exercise and one firmware: hemble play EXERCISE FIRMWARE")
 		}
 		name = c.Args().Get(1)
-		if im, err = newSources(c).image(ctx, x, name); err != nil {
+		if x, im, err = newSources(c).image(ctx, x, name); err != nil {
 			return err
 		}
 	}

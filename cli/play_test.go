@@ -16,7 +16,7 @@ import (
 func playing(t *testing.T, name, firmware string, cues bool) *player {
 	x, err := readExercise(course + name)
 	require.NoError(t, err)
-	im, err := (&sources{}).image(t.Context(), x, course+name+"/firmware/"+firmware)
+	x, im, err := (&sources{}).image(t.Context(), x, course+name+"/firmware/"+firmware)
 	require.NoError(t, err)
 	p, err := newPlayer(t.Context(), x, &x.Trials[0], im, firmware, cues, bench.Options{})
 	require.NoError(t, err)

@@ -95,7 +95,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 		return err
 	}
 	path := c.Args().First()
-	im, err := newSources(c).image(ctx, &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: rate}, path)
+	_, im, err := newSources(c).image(ctx, &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: rate}, path)
 	if err != nil {
 		return err
 	}

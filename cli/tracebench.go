@@ -72,7 +72,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 	if trial.Length, err = traceLength(c, t.Length); err != nil {
 		return err
 	}
-	im, err := newSources(c).image(ctx, x, c.Args().First())
+	x, im, err := newSources(c).image(ctx, x, c.Args().First())
 	if err != nil {
 		return err
 	}

@@ -5,7 +5,7 @@ cd "$(dirname "$0")/course"
 support=../../core/machine/rp2040/support
 for source in */source/*.c; do
 	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.c$||')
-	if grep -q 'is: rp2040' "${source%%/*}/exercise.yaml"; then
+	if grep -q 'is: rp2040' "${source%%/*}/exercise.yaml" && ! grep -q '#include <avr/' "$source"; then
 		arm-none-eabi-gcc -mcpu=cortex-m0plus -mthumb -std=gnu11 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall \
 			-ffunction-sections -fdata-sections -Wl,--gc-sections -nostartfiles -specs=nano.specs -T $support/link.ld \
 			-I $support -fdebug-prefix-map="$PWD"=. -o "$out.elf" "$source" $support/*.c $support/second.S

@@ -57,10 +57,13 @@ func Image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	return firmware.Read(file, x.Chip.Firmware)
 }
 
-// Read reads an exercise, with a student's own wiring where there is one; its trials need no expectations. An error has
-// its first problem.
-func Read(text, wiring []byte) (*exercise.Exercise, error) {
+// Read reads an exercise for the chip that a firmware is for, with a student's own wiring where there is one; its trials
+// need no expectations. An error has its first problem.
+func Read(text, wiring, file []byte) (*exercise.Exercise, error) {
 	x, problems := exercise.Reader{File: "exercise.yaml", Draft: true}.Read(text)
+	if x != nil {
+		x = x.For(file)
+	}
 	if x != nil && len(wiring) > 0 {
 		x, problems = x.Rewire("wiring.yaml", wiring)
 	}

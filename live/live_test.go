@@ -28,7 +28,7 @@ import (
 func read(t *testing.T, folder string) *exercise.Exercise {
 	text, err := os.ReadFile(filepath.Join(folder, "exercise.yaml"))
 	require.NoError(t, err)
-	x, err := live.Read(text, nil)
+	x, err := live.Read(text, nil, nil)
 	require.NoError(t, err)
 	return x
 }
@@ -86,7 +86,7 @@ func TestWorkedByHand(t *testing.T) {
 }
 
 func TestRefused(t *testing.T) {
-	_, err := live.Read([]byte("hemble: 1\nname: [x"), nil)
+	_, err := live.Read([]byte("hemble: 1\nname: [x"), nil, nil)
 	require.Error(t, err)
 	x := read(t, "../demo/course/boat-counter")
 	_, err = live.Image(x, []byte("no firmware"))

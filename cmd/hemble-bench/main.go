@@ -27,11 +27,11 @@ func main() {
 		// read(exercise, wiring, firmware): takes them, and gives the names of the trials.
 		"read": call(func(args []js.Value) (any, error) {
 			var err error
-			if x, err = live.Read([]byte(args[0].String()), []byte(args[1].String())); err != nil {
-				return nil, err
-			}
 			file = make([]byte, args[2].Length())
 			js.CopyBytesToGo(file, args[2])
+			if x, err = live.Read([]byte(args[0].String()), []byte(args[1].String()), file); err != nil {
+				return nil, err
+			}
 			if im, err = live.Image(x, file); err != nil {
 				return nil, err
 			}

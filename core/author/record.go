@@ -36,6 +36,7 @@ const recorded = "shows"
 // that a person would write. Displays that a trial already has a `shows` for are left alone, or, anew, get what is
 // shown now in its place, for the same marks.
 func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew bool) (*Recording, error) {
+	x = x.For(file)
 	m, err := marking.NewRepairer(x, file)
 	if err != nil {
 		return nil, err

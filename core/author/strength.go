@@ -40,6 +40,7 @@ var ErrReference = errors.New("the reference does not get full marks itself")
 // Strength makes faulty variants of a reference, and returns which of them the expectations catch. Variants that show
 // the same as the reference are left out. told is called with the number done and of all; it may be nil.
 func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(done, of int)) ([]Variant, error) {
+	x = x.For(file)
 	m, err := marking.NewRepairer(x, file)
 	if err != nil {
 		return nil, err

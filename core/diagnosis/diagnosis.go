@@ -174,6 +174,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			break
 		}
 	}
+	// nothing follows an input: that leaves no doubt, and repairs that bring back only some of it are about its traces
+	if len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) < 0 && slices.ContainsFunc(told, func(f Finding) bool {
+		return finding.Of(f.Code).Sure && finding.Of(f.Code).Input
+	}) {
+		chain = nil
+	}
 	for i, c := range chain {
 		before := reels
 		if i > 0 {

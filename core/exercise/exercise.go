@@ -40,6 +40,12 @@ type Exercise struct {
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 
+	// Others is the exercise for each other chip that its work may be done on.
+	Others []*Exercise
+
+	others     int   // how many there should be
+	choice     bool  // there is more than one chip
+	moves      moves // of pins, from those of the first chip
 	characters []display.Character
 	unread     []string // parts that could not be read
 	reader     Reader

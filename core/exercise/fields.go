@@ -2,6 +2,7 @@ package exercise
 
 import (
 	"math/big"
+	"slices"
 	"strings"
 
 	"hemble/core/finding"
@@ -37,19 +38,20 @@ func partNames() (out []string) {
 
 // fields are those of the file.
 func fields() []spec.Field {
+	chip := []spec.Field{
+		{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true,
+			Doc: "the chip's part number, or `none` for a bench without a chip, whose parts drive each other"},
+		{Name: "board", Kind: spec.Choice, Choices: boardNames(),
+			Doc: "a board whose pin names can be used besides the chip's own: " + boardTitles()},
+		{Name: "clock", Kind: spec.Rate, Doc: "its oscillator (default: the chip's usual one)"},
+		{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
+	}
 	return []spec.Field{
 		{Name: "hemble", Kind: spec.Choice, Choices: []string{"1"}, Required: true, Doc: "the version of this format"},
 		{Name: "name", Kind: spec.Name, Required: true, Doc: "the exercise's short name, in addresses and commands"},
 		{Name: "title", Kind: spec.Text, Required: true, Doc: "the exercise's title"},
 		{Name: "brief", Kind: spec.Text, Doc: "the text for students"},
-		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: []spec.Field{
-			{Name: "is", Kind: spec.Choice, Choices: append(chipNames(), noChip), Required: true,
-				Doc: "the chip's part number, or `none` for a bench without a chip, whose parts drive each other"},
-			{Name: "board", Kind: spec.Choice, Choices: boardNames(),
-				Doc: "a board whose pin names can be used besides the chip's own: " + boardTitles()},
-			{Name: "clock", Kind: spec.Rate, Doc: "its oscillator (default: the chip's usual one)"},
-			{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
-		}},
+		{Name: "chip", Kind: spec.Mapping, Required: true, Doc: "the microcontroller", Fields: append(slices.Clip(chip), orFields(chip))},
 		{Name: "marks", Kind: spec.Decimal, Doc: "the sum of all marks, checked if given"},
 		{Name: "takes", Kind: spec.List,
 			Of:  &spec.Field{Name: "kind", Kind: spec.Choice, Choices: []string{Firmware, Source, Capture}},

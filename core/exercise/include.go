@@ -24,15 +24,28 @@ type Reader struct {
 
 // Read reads and checks a text. The exercise is nil when there are problems beyond warnings.
 func (r Reader) Read(text []byte) (*Exercise, []spec.Problem) {
-	ps := &spec.Problems{File: r.File}
-	in := &included{open: r.Open}
-	x := read(text, r.Student, r.Draft, in, ps)
-	list := in.place(ps.Sorted())
-	if ps.Failed() {
+	x, list, failed := r.read(text, 0)
+	if failed {
 		return nil, list
 	}
-	x.reader = r
+	list = r.readOthers(x, text, list)
+	if Error(list) != nil {
+		return nil, list
+	}
 	return x, list
+}
+
+// read is Read for the exercise's own chip, or one of the others, counted from 1.
+func (r Reader) read(text []byte, chip int) (x *Exercise, list []spec.Problem, failed bool) {
+	ps := &spec.Problems{File: r.File}
+	in := &included{open: r.Open}
+	x = read(text, r.Student, r.Draft, chip, in, ps)
+	list = in.place(ps.Sorted())
+	if ps.Failed() {
+		return nil, list, true
+	}
+	x.reader = r
+	return x, list, false
 }
 
 // includeKey stands among the parts of a bench for parts that are in files of their own.

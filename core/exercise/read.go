@@ -45,7 +45,7 @@ func Error(problems []spec.Problem) error {
 
 var yamlLine = regexp.MustCompile(`line (\d+): (.*)`)
 
-func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Exercise {
+func read(text, student []byte, draft bool, chip int, in *included, ps *spec.Problems) *Exercise {
 	if len(text) > maxFile {
 		ps.Add(spec.Pos{Line: 1, Col: 1}, "the file has %d bytes; an exercise needs less than %d", len(text), maxFile)
 		return nil
@@ -93,6 +93,18 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 		}
 	}
 	c := v.Get("chip").Map
+	others := c.Get("or").List
+	if x.others = len(others); x.others > maxOthers {
+		ps.Add(c.At("or"), "an exercise is for at most %d chips besides its own", maxOthers)
+		return nil
+	}
+	x.choice = len(others) > 0
+	if chip > 0 {
+		other := others[chip-1].Map
+		x.moves = newMoves(c, other)
+		c = other
+		x.Hash = sum(x.Hash[:], []Varied{{Name: "chip", Value: c.Text("is")}})
+	}
 	x.Chip, _ = machine.Find(c.Text("is"))
 	if c.Has("board") && x.Chip != nil {
 		for _, b := range machine.Boards(x.Chip.Name) {
@@ -117,6 +129,7 @@ func read(text, student []byte, draft bool, in *included, ps *spec.Problems) *Ex
 	if v.Has("bench") {
 		x.readBench(v.Get("bench").Node, ps)
 	}
+	x.moves.unused(ps)
 	if v.Has("groups") {
 		x.readGroups(v.Get("groups").Node, ps)
 	}
@@ -228,7 +241,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 			ps.Add(e.At, "a %s has no pin %q%s", k.Name, e.Name, spec.Nearest(e.Name, k.PinNames()))
 			continue
 		}
-		e.Value = x.Board.Pin(e.Value)
+		e.Value = x.Board.Pin(x.moves.pin(e.Value, x.Chip, ps))
 		b.Wired[i] = e.Value
 		x.checkWire(e, k, ps)
 	}

@@ -42,7 +42,7 @@ func countOffset(s *Subject) (out []Size) {
 		}
 		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)),
 			Effect: fmt.Sprintf("the number is off by %+d", by),
-			Reel: renumbered(s, func(n int) (int, bool) {
+			Reel: throughout(s, func(n int) (int, bool) {
 				if s.single() { // a decimal counter of one digit goes round
 					return (n + by + 10) % 10, true
 				}
@@ -251,6 +251,24 @@ func blank(s display.State) bool {
 		}
 	}
 	return true
+}
+
+// throughout is renumbered where every number can be another; else nothing is changed.
+func throughout(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
+	change := renumbered(s, f)
+	return func(r *reel.Reel) *reel.Reel {
+		for i := range r.Tracks {
+			t := &r.Tracks[i]
+			for _, frame := range t.Frames {
+				if n, ok := ReadNumber(t, frame.State, s.nth); ok && t.Display == s.Part.Name {
+					if _, ok = f(n); !ok {
+						return r
+					}
+				}
+			}
+		}
+		return change(r)
+	}
 }
 
 // renumbered changes the first number of every state; a result that is not ok leaves the state alone.

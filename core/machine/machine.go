@@ -219,6 +219,7 @@ type Electric struct {
 type Toolchain struct {
 	Compiler string   // the command of the Debian package
 	Device   []string // the flags by which it knows the chip
+	Headers  []string // how the names of headers begin that source for the chip includes, and for others does not
 	// the folder of pin names of programs with setup() and loop(); "" where there are none for the chip
 	Variant string
 	// Support has start-up code, headers and, as link.ld, the linker's script, where the packages have none; else nil.

@@ -54,6 +54,7 @@ func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, fi
 // MarkReporting is Mark, and returns how many of the trials are done.
 func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name string, file []byte,
 	told func(done, of int)) (*Result, error) {
+	x = x.For(file)
 	r := &Result{Sheet: empty(x, name)}
 	s := r.Sheet
 	im, err := image(x, file)
@@ -69,6 +70,9 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		s.Image = hex.EncodeToString(sum[:8])
 		if im.Note != "" {
 			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: im.Note})
+		}
+		if which := x.OnChip(); which != "" {
+			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: which})
 		}
 		if says := x.Chip.SaysOf(im).Tell(x.Chip); says != "" {
 			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: "the file says of itself: " + says})

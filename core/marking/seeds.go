@@ -27,6 +27,7 @@ func (l *SeedSensitivity) Depends() bool {
 
 // TrySeeds marks a firmware under n seeds: the exercise's own, and those that follow it.
 func TrySeeds(ctx context.Context, x *exercise.Exercise, file []byte, n int) (*SeedSensitivity, error) {
+	x = x.For(file)
 	m, err := NewRepairer(x, file)
 	if err != nil {
 		return nil, err

@@ -80,6 +80,7 @@ func (d *Grader) programmed(ctx context.Context, x *exercise.Exercise, f Tried, 
 	if x.Chip == nil || !build.IsSource(f.File, f.Data) {
 		return f.Data, nil
 	}
+	x = build.For(x, f.File, f.Data)
 	made, err := d.build(ctx, f, libraries, x)
 	if err != nil {
 		return nil, err

@@ -63,6 +63,7 @@ func (d *Grader) prepare(ctx context.Context, m *Material) (*work, error) {
 	if err != nil {
 		return nil, err
 	}
+	x = build.For(x, m.File, m.Data)
 	w := &work{exercise: x, file: m.Data}
 	if m.Wiring != nil {
 		rewired, problems := x.Rewire("wiring.yaml", m.Wiring)
@@ -320,22 +321,23 @@ func (d *Grader) SeedSensitivity(ctx context.Context, submission string, n int) 
 	return l, err
 }
 
-// Image gives the bytes that were programmed for a submission, nil where there are none.
-func (d *Grader) Image(ctx context.Context, submission string) (*firmware.Image, error) {
+// Image gives the bytes that were programmed for a submission, and the chip; nil where there are none.
+func (d *Grader) Image(ctx context.Context, submission string) (*firmware.Image, *machine.Chip, error) {
 	m, err := d.store.Material(ctx, submission, 0)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	w, err := d.prepare(ctx, m)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	if w.refused != nil || w.exercise.Chip == nil {
-		return nil, nil
+	chip := w.exercise.Chip
+	if w.refused != nil || chip == nil {
+		return nil, nil, nil
 	}
-	im, err := firmware.Read(w.file, w.exercise.Chip.Firmware)
+	im, err := firmware.Read(w.file, chip.Firmware)
 	if err != nil {
-		return nil, nil
+		return nil, nil, nil
 	}
-	return im, nil
+	return im, chip, nil
 }

@@ -89,7 +89,7 @@ func TestMarkJob(t *testing.T) {
 	files, err := d.Source(t.Context(), sub.ID)
 	require.NoError(t, err)
 	assert.Empty(t, files)
-	im, err := d.Image(t.Context(), sub.ID)
+	im, _, err := d.Image(t.Context(), sub.ID)
 	require.NoError(t, err)
 	assert.NotNil(t, im)
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"hemble/core/firmware"
+	"hemble/core/machine"
 	"hemble/core/similarity"
 	"hemble/service/grading"
 	"hemble/service/web"
@@ -31,7 +32,7 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 	if x.Chip == nil {
 		return out, nil
 	}
-	var known []*firmware.Image
+	known := map[*machine.Chip][]*firmware.Image{}
 	files, err := a.Exercises.Folder(r, r.Assignment.RevisionID)
 	if err != nil {
 		return nil, err
@@ -40,21 +41,33 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		if ext := strings.ToLower(path.Ext(f.Path)); !slices.Contains(firmware.Endings, ext) {
 			continue
 		}
-		if im, err := firmware.Read(f.Data, x.Chip.Firmware); err == nil {
-			known = append(known, im)
+		chip := x.For(f.Data).Chip
+		if im, err := firmware.Read(f.Data, chip.Firmware); err == nil {
+			known[chip] = append(known[chip], im)
 		}
 	}
 	rows, err := a.countedOf(r)
 	if err != nil {
 		return nil, err
 	}
-	programs := make([]*firmware.Image, len(rows))
+	programs := map[*machine.Chip][]*firmware.Image{}
+	for _, one := range x.Every() {
+		programs[one.Chip] = make([]*firmware.Image, len(rows))
+	}
 	for i := range rows {
-		if programs[i], err = a.Grader.Image(ctx, rows[i].ID); err != nil {
+		im, chip, err := a.Grader.Image(ctx, rows[i].ID)
+		if err != nil {
 			return nil, grading.OutOfTime(ctx, err)
 		}
+		if of := programs[chip]; of != nil {
+			of[i] = im
+		}
 	}
-	for _, s := range similarity.Find(x.Chip, programs, known) {
+	var same []similarity.Match
+	for _, one := range x.Every() {
+		same = append(same, similarity.Find(one.Chip, programs[one.Chip], known[one.Chip])...)
+	}
+	for _, s := range same {
 		if len(out) == mostSimilar {
 			break
 		}

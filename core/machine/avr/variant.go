@@ -172,6 +172,7 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	c.Inside = []clock.Rate{8_000_000, 1_000_000}
 	c.Machine, c.Toolchain.Compiler = firmware.MachineAVR, "avr-gcc"
 	c.Toolchain.Device = []string{"-mmcu=" + c.Name}
+	c.Toolchain.Headers = []string{"avr/", "util/", "Arduino.h"}
 	c.Electric = machine.Electric{Supply: 5_000_000, Supplies: [2]int64{1_800_000, 5_500_000}, Drive: 25, Pull: 35_000,
 		Over: 500_000}
 	return c

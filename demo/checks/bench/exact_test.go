@@ -24,6 +24,7 @@ func TestExact(t *testing.T) {
 		for _, f := range e.Files {
 			t.Run(f.Name, func(t *testing.T) {
 				t.Parallel()
+				x := x.For(f.Data)
 				im := checks.Image(t, x, f.Data)
 				for i := range x.Trials {
 					trial := x.Trials[i]

@@ -58,6 +58,7 @@ func TestTapes(t *testing.T) {
 			if n > 2 && !strings.Contains(f.Name, "address") && !strings.Contains(f.Name, "swapped") {
 				continue // a few of each exercise
 			}
+			x := x.For(f.Data)
 			im := checks.Image(t, x, f.Data)
 			for trial := range x.Trials {
 				tape := &bench.Replay{}

@@ -49,7 +49,7 @@ func class(t testing.TB, n int, length clock.Time) (exercises []*exercise.Exerci
 	for round := 0; len(files) < n; round++ {
 		for _, e := range course {
 			x := checks.Read(t, e.Text)
-			if !x.Chip.Usual { // figures are those of one chip
+			if !x.Chip.Usual || len(x.Others) > 0 { // figures are those of one chip
 				continue
 			}
 			first := x.Trials[0]
