@@ -8,6 +8,7 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"hemble/core/schematic"
 	"hemble/wire"
 )
 
@@ -71,8 +72,22 @@ func writeTask(c *cli.Command, b wire.Brief, o wire.Assignment) error {
 		fmt.Fprintf(out, "\nThe chip is an %s at %s.\n", b.Chip, b.Clock)
 	}
 	fmt.Fprintln(out)
+	if err := table(c, wireRows(b.Wires)); err != nil {
+		return err
+	}
+	for _, other := range b.Others {
+		fmt.Fprintf(out, "\nOr it is an %s at %s.\n\n", other.Chip, other.Clock)
+		if err := table(c, wireRows(other.Wires)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// wireRows is the table of a wiring.
+func wireRows(wires []schematic.Wire) [][]string {
 	rows := [][]string{{"pin", "is wired to", ""}}
-	for _, w := range b.Wires {
+	for _, w := range wires {
 		net := w.Net
 		if w.Package > 0 {
 			net += fmt.Sprintf(" (%d)", w.Package)
@@ -88,5 +103,5 @@ func writeTask(c *cli.Command, b wire.Brief, o wire.Assignment) error {
 			rows = append(rows, []string{net, e.Part + " " + e.Pin, doc})
 		}
 	}
-	return table(c, rows)
+	return rows
 }

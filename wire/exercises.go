@@ -97,6 +97,15 @@ type Checked struct {
 type Drawn struct {
 	Schematic *schematic.Drawing `json:"schematic,omitempty"`
 	Wires     []schematic.Wire   `json:"wires,omitempty"`
+	Others    []OnChip           `json:"others,omitempty"` // the same on other chips that the work may be done on
+}
+
+// OnChip is a bench at another chip.
+type OnChip struct {
+	Chip      string             `json:"chip"`
+	Clock     string             `json:"clock"`
+	Schematic *schematic.Drawing `json:"schematic"`
+	Wires     []schematic.Wire   `json:"wires"`
 }
 
 // Tried is a firmware that was tried on a draft of an exercise: its mark sheet and its reels.

@@ -1973,6 +1973,7 @@ export interface components {
             chip?: string;
             clock?: string;
             marks: number;
+            others?: components["schemas"]["OnChip"][];
             parts: components["schemas"]["BriefPart"][];
             schematic?: components["schemas"]["SchematicDrawing"];
             title: string;
@@ -2010,6 +2011,7 @@ export interface components {
         };
         Checked: {
             mistakes: components["schemas"]["Mistake"][];
+            others?: components["schemas"]["OnChip"][];
             schematic?: components["schemas"]["SchematicDrawing"];
             title?: string;
             valid: boolean;
@@ -2342,6 +2344,12 @@ export interface components {
             days: number;
             name: string;
             scope: string;
+        };
+        OnChip: {
+            chip: string;
+            clock: string;
+            schematic: components["schemas"]["SchematicDrawing"];
+            wires: components["schemas"]["SchematicWire"][];
         };
         OneTime: {
             /** Format: date-time */

@@ -67,4 +67,4 @@ export type Geometry = Schemas['DisplayGeometry']
 export type Shape = Schemas['DisplayShape']
 export type Window = Schemas['Window']
 export type Schematic = Schemas['SchematicDrawing']
-export type Drawn = Pick<Checked, 'schematic' | 'wires'>
+export type Drawn = Pick<Checked, 'schematic' | 'wires' | 'others'>

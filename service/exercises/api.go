@@ -256,5 +256,10 @@ func (a *API) characterROM(r *web.Request) (any, error) { return glyph.Table(), 
 
 // drawn is the bench of an exercise as a diagram and as a table.
 func drawn(x *exercise.Exercise) wire.Drawn {
-	return wire.Drawn{Schematic: schematic.Draw(x), Wires: schematic.Wires(x)}
+	out := wire.Drawn{Schematic: schematic.Draw(x), Wires: schematic.Wires(x)}
+	for _, other := range x.Others {
+		out.Others = append(out.Others, wire.OnChip{Chip: other.Chip.Title, Clock: other.Clock.String(),
+			Schematic: schematic.Draw(other), Wires: schematic.Wires(other)})
+	}
+	return out
 }

@@ -43,14 +43,35 @@ export function Partner(props: Props) {
       <Tabs.Content value="schematic" className="pt-4">
         {checked?.schematic && stale}
         {checked?.schematic ? (
-          <Schematic drawing={checked.schematic} label="circuit diagram of the bench" />
+          <>
+            <Schematic drawing={checked.schematic} label="circuit diagram of the bench" />
+            {checked.others?.map((other) => (
+              <Schematic
+                key={other.chip}
+                drawing={other.schematic}
+                label={`circuit diagram of the bench with the ${other.chip}`}
+              />
+            ))}
+          </>
         ) : (
           <Empty>The diagram appears once the file is valid.</Empty>
         )}
       </Tabs.Content>
       <Tabs.Content value="pins" className="pt-4">
         {checked?.wires && stale}
-        {checked?.wires ? <Wires wires={checked.wires} /> : <Empty>The table appears once the file is valid.</Empty>}
+        {checked?.wires ? (
+          <>
+            <Wires wires={checked.wires} />
+            {checked.others?.map((other) => (
+              <section key={other.chip}>
+                <h3 className="pt-6 pb-3 text-slate">With the {other.chip}</h3>
+                <Wires wires={other.wires} />
+              </section>
+            ))}
+          </>
+        ) : (
+          <Empty>The table appears once the file is valid.</Empty>
+        )}
       </Tabs.Content>
       <Firmware {...props} shown={shown === 'firmware'} />
       <Tabs.Content value="help" className="pt-4">

@@ -351,6 +351,15 @@ function Task({ brief }: { brief: Brief }) {
       <h3 className="pt-2 pb-3 text-slate">Wiring{brief.chip ? ` of the ${brief.chip}, ${brief.clock}` : ''}</h3>
       {brief.schematic && <Schematic drawing={brief.schematic} label="circuit diagram of the bench" />}
       <Wires wires={brief.wires} />
+      {brief.others?.map((other) => (
+        <section key={other.chip}>
+          <h3 className="pt-6 pb-3 text-slate">
+            Or with the {other.chip}, {other.clock}
+          </h3>
+          <Schematic drawing={other.schematic} label={`circuit diagram of the bench with the ${other.chip}`} />
+          <Wires wires={other.wires} />
+        </section>
+      ))}
     </section>
   )
 }
