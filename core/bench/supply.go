@@ -31,7 +31,8 @@ func (f *instance) read(terminal int) circuit.Drive {
 		return d
 	}
 	volts := d.Voltage(n.Supply)
-	if own := n.Of(f.index[terminal]); d.Level == circuit.High && own.Level == circuit.High && own.Strength == d.Strength {
+	if own := n.Of(f.index[terminal]); d.Level == circuit.High && own.Level == circuit.High &&
+		own.Strength == d.Strength {
 		volts = f.of.Supply // it has pulled the net there itself
 	}
 	switch {

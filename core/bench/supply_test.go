@@ -13,7 +13,8 @@ import (
 	"hemble/core/machine/machinetest"
 )
 
-// A display at 5 V on a board of 3.3 V: an HD44780 takes 2.2 V and more for high, a MAX7219 3.5 V, and so is never sure.
+// A display at 5 V on a board of 3.3 V: an HD44780 takes 2.2 V and more for high, a MAX7219 3.5 V, and so is never
+// sure.
 func TestPartsAtAnotherSupply(t *testing.T) {
 	for _, c := range []struct{ part, note string }{
 		{"{part: lcd, supply: 5V, pins: {rs: IO0, rw: GND, e: IO1, d4: IO2, d5: IO3, d6: IO4, d7: IO5}}", ""},

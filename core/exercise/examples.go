@@ -64,7 +64,8 @@ func Examples() (displays []*part.Instance, err error) {
 			strings.ReplaceAll(Example(k, chip), "\n", "\n  ") +
 			"\ntrials: [{name: x, length: 1s, expect: []}]\n"
 		ps := &spec.Problems{File: k.Name}
-		x := read([]byte(text), nil, true, 0, &included{}, ps) // there are no expectations, and that is the only problem
+		x := read([]byte(text), nil, true, 0, &included{},
+			ps) // there are no expectations, and that is the only problem
 		if x == nil || len(x.Parts) == 0 {
 			return nil, fmt.Errorf("the example of %s: %v", k.Name, ps.List)
 		}

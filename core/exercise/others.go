@@ -19,8 +19,9 @@ func orFields(chip []spec.Field) spec.Field {
 	of := slices.Clone(chip)
 	of[0].Choices = chipNames()
 	return spec.Field{Name: "or", Kind: spec.List, Doc: "other chips that the work may be done on: a firmware's file says which it is for, source by what it includes",
-		Of: &spec.Field{Name: "chip", Kind: spec.Mapping, Fields: append(of, spec.Field{Name: "pins", Kind: spec.Dict, Required: true,
-			Doc: "for each pin of the first chip that the bench is wired to, the one that takes its place"})}}
+		Of: &spec.Field{Name: "chip", Kind: spec.Mapping, Fields: append(of, spec.Field{Name: "pins", Kind: spec.Dict,
+			Required: true,
+			Doc:      "for each pin of the first chip that the bench is wired to, the one that takes its place"})}}
 }
 
 // moves are the pins of the exercise's first chip that another chip has elsewhere.

@@ -1,5 +1,6 @@
 // Package armm is the ARMv6-M processor core: its instructions, exceptions, interrupt controller and SysTick timer, by
-// the ARMv6-M Architecture Reference Manual (ARM DDI 0419E), with the cycles of a Cortex-M0+ or a Cortex-M0. Memories and peripherals are the chip's, which has a folder of its own.
+// the ARMv6-M Architecture Reference Manual (ARM DDI 0419E), with the cycles of a Cortex-M0+ or a Cortex-M0. Memories
+// and peripherals are the chip's, which has a folder of its own.
 package armm
 
 import (

@@ -244,7 +244,8 @@ func TestLoadsAndStores(t *testing.T) {
 	assert.Contains(t, c.Stop.Text, "4 bytes were written at 0x20000006, which is no multiple of 4")
 }
 
-// What instructions take on a Cortex-M0+ and on a Cortex-M0 (DDI 0484C and DDI 0432C, table 3-1, for memory without wait
+// What instructions take on a Cortex-M0+ and on a Cortex-M0 (DDI 0484C and DDI 0432C, table 3-1, for memory without
+// wait
 // states and a multiplier of one cycle), as SysTick measures it: it is read before and after, which takes some cycles
 // itself.
 func TestCycles(t *testing.T) {

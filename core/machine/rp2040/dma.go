@@ -283,7 +283,8 @@ func (m *Machine) requestDMA() {
 	}
 }
 
-// The registers of a channel stand four times, in other orders; writing the last one of each row begins a block (2.5.2.1).
+// The registers of a channel stand four times, in other orders; writing the last one of each row begins a block
+// (2.5.2.1).
 const (
 	dmaRead = iota
 	dmaWrite

@@ -363,7 +363,8 @@ func (m *Machine) Hash() [32]byte {
 	h.Write(m.ram)
 	h.Write(m.core.Hash())
 	m.timer.sync(m)
-	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.i2cs, m.spis, m.pwm,
+	fmt.Fprint(h, m.due, m.now, m.resets, m.clocks, m.watchdog, m.timer, m.sio, m.pins, m.bank, m.uarts, m.i2cs,
+		m.spis, m.pwm,
 		m.adc, m.rtc, m.dma,
 		m.plain, m.inReset)
 	return [32]byte(h.Sum(nil))

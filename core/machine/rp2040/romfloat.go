@@ -7,7 +7,8 @@ import (
 // floatSlots is how many functions each of the two tables has.
 const floatSlots = 32
 
-// floatAddress is what stands in so many words behind the beginning of the first table: the second begins 64 words later.
+// floatAddress is what stands in so many words behind the beginning of the first table: the second begins 64 words
+// later.
 func floatAddress(slot uint32) uint32 {
 	if slot%64 >= floatSlots {
 		return 0

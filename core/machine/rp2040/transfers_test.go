@@ -66,9 +66,11 @@ func (s *slave) Drive(_ clock.Time, changes []machine.Change, _ machine.Place) c
 func TestSPI(t *testing.T) {
 	for mode := range uint32(4) {
 		var told []machine.Byte
-		m := idle(t, machine.Config{Watched: []machine.Pin{0, 1, 2, 3}, Bytes: func(b machine.Byte) { told = append(told, b) }})
+		m := idle(t, machine.Config{Watched: []machine.Pin{0, 1, 2, 3},
+			Bytes: func(b machine.Byte) { told = append(told, b) }})
 		assert.Equal(t, uint32(3), func() uint32 { m.put(t, unreset, 1<<16); return m.get(t, spi0+0x0c) }())
-		assert.Equal(t, []uint32{0x22, 0x10, 0x34}, []uint32{m.get(t, spi0+0xfe0), m.get(t, spi0+0xfe4), m.get(t, spi0+0xfe8)})
+		assert.Equal(t, []uint32{0x22, 0x10, 0x34},
+			[]uint32{m.get(t, spi0+0xfe0), m.get(t, spi0+0xfe4), m.get(t, spi0+0xfe8)})
 		s := &slave{m: m, idle: mode>>1 == 1, late: mode&1 == 1, sck: mode>>1 == 1, cs: true, gives: []byte("0110010100")}
 		m.listener = s
 		m.Input(0, circuit.Low)
@@ -259,7 +261,8 @@ func TestROMFloats(t *testing.T) {
 		w := math.Float64frombits(random.Uint64()&0x83ff_ffff_ffff_ffff | 0x3c00_0000_0000_0000)
 		a, b := new(big.Float).SetFloat64(v), new(big.Float).SetFloat64(w)
 		exact := func() *big.Float { return new(big.Float).SetPrec(53) }
-		for offset, want := range map[uint32]*big.Float{0: exact().Add(a, b), 4: exact().Sub(a, b), 8: exact().Mul(a, b),
+		for offset, want := range map[uint32]*big.Float{0: exact().Add(a, b), 4: exact().Sub(a, b),
+			8:  exact().Mul(a, b),
 			12: exact().Quo(a, b), 0x18: exact().Sqrt(new(big.Float).Abs(a))} {
 			first := v
 			if offset == 0x18 {
