@@ -128,6 +128,7 @@ func (a *adc) done(m *Machine) {
 
 // voltage is what a pin's net is at, in µV.
 func (m *Machine) voltage(p machine.Pin) int64 {
+	m.tellWaves()
 	if m.config.Sample != nil {
 		if v, analog := m.config.Sample(p); analog {
 			return v

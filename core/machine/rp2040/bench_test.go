@@ -10,7 +10,7 @@ import (
 )
 
 // BenchmarkCore steps a program without leaving waits out, for comparison with the cycles of the AVR's reference, and
-// runs two that wait for twelve seconds: by polling the timer, and asleep between alarms.
+// runs two that wait for twelve seconds, by polling the timer and asleep between alarms, and one that dims lamps.
 func BenchmarkCore(b *testing.B) {
 	for _, c := range []struct {
 		name, source string
@@ -19,12 +19,14 @@ func BenchmarkCore(b *testing.B) {
 		{"stepped", "compute.c", 200 * clock.Millisecond},
 		{"polling", "blink.c", 12 * clock.Second},
 		{"alarms", "alarms.c", 12 * clock.Second},
+		{"dimmed", "dimmed.c", 100 * clock.Millisecond},
 	} {
 		b.Run(c.name, func(b *testing.B) {
 			im := compile(b, []string{"-Os", "-w"}, "testdata/"+c.source)
 			instructions := int64(0)
 			for b.Loop() {
-				m := newMachine(machine.Config{NoSkip: c.name == "stepped"}).(*Machine)
+				m := newMachine(machine.Config{NoSkip: c.name == "stepped", Followed: []machine.Pin{0, 1, 2, 3},
+					Follow: func([]machine.Edge) {}}).(*Machine)
 				require.NoError(b, m.Load(im))
 				m.Run(c.length, nil)
 				instructions += m.core.Counters.Instructions

@@ -25,6 +25,7 @@ func (m *Machine) writeResets(offset, v uint32) {
 		m.plain[0x4000_c000+offset] = v
 		return
 	}
+	m.tellWaves()
 	v &= allBlocks
 	fresh := v &^ m.resets.held
 	m.resets.held = v
@@ -76,6 +77,7 @@ func (m *Machine) writeResets(offset, v uint32) {
 		}
 	}
 	m.updatePins(allPins)
+	m.pwm.schedule(m)
 }
 
 // Clock generators (2.15.3), by the order of their registers.
@@ -275,6 +277,7 @@ func (m *Machine) rebase() {
 			m.note("unmodelled clock", "the system clock was switched to a source that stands; it goes on at %s", rosc)
 		}
 	}
+	m.tellWaves()
 	m.timer.sync(m)
 	if cycle := m.core.Cycle; rate != m.now.rate {
 		until := m.now.at(m.until)

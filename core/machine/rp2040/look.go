@@ -75,6 +75,9 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 			if m.readPins(); m.floating != 0 { // that is noise for a while
 				until = (m.core.Cycle/noiseCycles + 1) * noiseCycles
 			}
+			for w := uint32(m.pwm.waves); w != 0; w &= w - 1 {
+				until = min(until, m.pwm.slices[lowest(w)].edge)
+			}
 		case offset > 0x20 && offset != 0x5c:
 			return 0, 0, false
 		}

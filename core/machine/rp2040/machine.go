@@ -66,6 +66,8 @@ type Machine struct {
 	adc      adc
 	plain    map[uint32]uint32 // registers that only keep what was written
 	watched  uint32
+	followed uint32 // pins whose edges may be told later
+	kept     []machine.Edge
 	given    [32]uint32 // pins, by the function that has them
 	stale    bool       // levels and floating are those of before
 	levels   uint32     // of pins whose input is on
@@ -93,6 +95,11 @@ func newMachine(config machine.Config) machine.Machine {
 			if p < gpios {
 				m.watched |= 1 << p
 			}
+		}
+	}
+	for _, p := range config.Followed {
+		if p < gpios {
+			m.followed |= 1 << p
 		}
 	}
 	for i := range m.flash {
@@ -150,6 +157,7 @@ func (m *Machine) powerOn() {
 
 // reset is one of the whole chip: registers begin anew, and the boot ROM starts what it finds in flash (2.8).
 func (m *Machine) reset() {
+	m.tellWaves()
 	for i := range m.due {
 		m.due[i] = never
 	}
@@ -252,6 +260,12 @@ func (m *Machine) Counters() machine.Counters {
 
 // Run interprets until the given moment; see machine.Source.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
+	stop := m.run(until, l)
+	m.tellWaves()
+	return stop
+}
+
+func (m *Machine) run(until clock.Time, l machine.Listener) machine.Stop {
 	c := m.core
 	m.listener = l
 	m.until = m.now.cycleAt(until)

@@ -37,8 +37,8 @@ const (
 	padOff   = 1 << 7
 )
 
-// drives gives what a pin does to its net.
-func (m *Machine) drives(i int) circuit.Drive {
+// drives gives what a pin does to its net at a cycle.
+func (m *Machine) drives(i int, cycle int64) circuit.Drive {
 	p := &m.pins[i]
 	out, enabled := false, false
 	if m.resets.held>>5&1 == 0 {
@@ -46,7 +46,7 @@ func (m *Machine) drives(i int) circuit.Drive {
 		case functionSIO:
 			out, enabled = m.sio.out>>i&1 == 1, m.sio.oe>>i&1 == 1
 		case functionPWM:
-			out, enabled = m.pwm.high(m, i), true
+			out, enabled = m.pwm.high(i, cycle), true
 		case functionI2C: // open drain
 			x := &m.i2cs[i>>1&1]
 			out, enabled = false, x.sdaLow && i&1 == 0 || x.sclLow && i&1 == 1
@@ -88,12 +88,18 @@ const allPins = 1<<gpios - 1
 
 // updatePins computes what some pins do now and tells the listener what is new, all at once.
 func (m *Machine) updatePins(which uint32) {
+	m.tellWaves()
+	m.updatePinsAt(which, m.core.Cycle, nil)
+}
+
+// updatePinsAt is updatePins for a cycle that is over, by the instruction at a place; nil for the one at hand.
+func (m *Machine) updatePinsAt(which uint32, cycle int64, by *machine.Place) {
 	m.changes = m.changes[:0]
 	changed := false
 	for ; which != 0; which &= which - 1 {
 		i := lowest(which)
 		p := &m.pins[i]
-		d := m.drives(i)
+		d := m.drives(i, cycle)
 		if d == p.drive {
 			continue
 		}
@@ -108,7 +114,11 @@ func (m *Machine) updatePins(which uint32) {
 		return
 	}
 	m.core.Counters.Edges += int64(len(m.changes))
-	until := m.listener.Drive(m.Now(), m.changes, m.place())
+	place := m.place()
+	if by != nil {
+		place = *by
+	}
+	until := m.listener.Drive(m.now.at(cycle), m.changes, place)
 	if until != clock.Never {
 		if c := m.now.cycleAt(until); c < m.until {
 			m.until = c
@@ -163,6 +173,7 @@ const noiseCycles = 1 << 14
 
 // readPins is what the inputs show; those whose input is off show 0.
 func (m *Machine) readPins() uint32 {
+	m.tellWaves()
 	if m.stale {
 		m.refresh()
 	}
@@ -253,6 +264,7 @@ func (m *Machine) noise() uint64 {
 
 // raw is INTR of some pins: edges that stay, and levels as they are.
 func (m *Machine) raw(n int) uint32 {
+	m.tellWaves()
 	v := m.bank.edges[n] & 0xcccc_cccc
 	for k := range 8 {
 		i := 8*n + k
@@ -313,6 +325,7 @@ func (m *Machine) status(i int) uint32 {
 }
 
 func (m *Machine) writeBank(offset, v uint32) {
+	m.tellWaves()
 	if i := offset / 8; i < gpios {
 		if offset&4 != 0 {
 			m.give(int(i), v)
@@ -328,6 +341,7 @@ func (m *Machine) writeBank(offset, v uint32) {
 		m.bank.edges[n] &^= v
 	case offset >= 0x100 && offset < 0x110:
 		m.bank.enabled[n] = v
+		m.pwm.schedule(m)
 	case offset >= 0x110 && offset < 0x120:
 		m.bank.force[n] = v
 	default:
@@ -358,9 +372,11 @@ func (m *Machine) readPads(offset uint32) uint32 {
 }
 
 func (m *Machine) writePads(offset, v uint32) {
+	m.tellWaves()
 	if i := offset/4 - 1; offset >= 4 && i < gpios {
 		m.pins[i].pad, m.stale = v&0xff, true
 		m.updatePins(1 << i)
+		m.pwm.schedule(m)
 		m.requestBank()
 		return
 	}

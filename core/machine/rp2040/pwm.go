@@ -1,9 +1,12 @@
 package rp2040
 
+import "hemble/core/machine"
+
 // pwm are the eight slices (4.5). Each counts at its own rate; what its outputs do follows from its count.
 type pwm struct {
 	slices         [8]slice
 	raw, mask, now uint32 // INTR, INTE, INTF
+	waves          uint8  // slices that are no events: see tellWaves
 }
 
 // slice is one of them: count is what it had at the cycle since, on its way down where it turns.
@@ -12,6 +15,8 @@ type slice struct {
 	count             uint32
 	down              bool
 	since             int64
+	edge              int64         // of a wave: when something happens next
+	place             machine.Place // where it was set: its edges are ascribed to that
 }
 
 func (p *pwm) reset() {
@@ -71,10 +76,10 @@ func (s *slice) sync(cycle int64) {
 	s.since += n * s.sixteenths() / 16
 }
 
-// high reports whether the output of a pin is.
-func (p *pwm) high(m *Machine, pin int) bool {
+// high reports whether the output of a pin is at a cycle.
+func (p *pwm) high(pin int, cycle int64) bool {
 	s := &p.slices[pin>>1&7]
-	count, _ := s.at(m.core.Cycle)
+	count, _ := s.at(cycle)
 	level := s.cc & 0xffff
 	invert := s.csr>>2&1 == 1
 	if pin&1 == 1 {
@@ -106,6 +111,7 @@ func (s *slice) next(cycle int64) int64 {
 
 // schedule announces the next change of an output that a pin has, or wrap that requests an interrupt.
 func (p *pwm) schedule(m *Machine) {
+	m.tellWaves()
 	used := p.mask
 	for i := range p.slices {
 		if m.dma.waitsFor(requestPWM + uint32(i)) {
@@ -116,9 +122,15 @@ func (p *pwm) schedule(m *Machine) {
 		used |= 1 << (lowest(g) >> 1 & 7)
 	}
 	due := never
+	p.waves = 0
 	for i := range p.slices {
-		if used>>i&1 == 1 {
-			due = min(due, p.slices[i].next(m.core.Cycle))
+		switch s := &p.slices[i]; {
+		case used>>i&1 == 0:
+		case m.isWave(i):
+			p.waves |= 1 << i
+			s.edge = s.next(m.core.Cycle)
+		default:
+			due = min(due, s.next(m.core.Cycle))
 		}
 	}
 	m.setDue(duePWM, due)
@@ -126,22 +138,32 @@ func (p *pwm) schedule(m *Machine) {
 
 // edge is where an output may change, or a count wraps.
 func (p *pwm) edge(m *Machine, at int64) {
+	m.tellWaves()
 	for i := range p.slices {
-		s := &p.slices[i]
-		if count, _ := s.at(at); s.runs() && count == 0 && s.phase(at) == 0 {
-			p.raw |= 1 << i
-			if m.dma.waitsFor(requestPWM+uint32(i)) && m.dma.wraps[i] < 63 {
-				m.dma.wraps[i]++
-			}
-			s.sync(at)
+		if p.wrapped(i, at) && m.dma.waitsFor(requestPWM+uint32(i)) && m.dma.wraps[i] < 63 {
+			m.dma.wraps[i]++
 		}
 	}
 	m.core.Request(4, p.raw&p.mask|p.now != 0)
-	m.updatePins(m.given[functionPWM])
+	for i := range p.slices {
+		m.updatePinsAt(m.given[functionPWM]&pinsOf(i), at, &p.slices[i].place)
+	}
 	p.schedule(m)
 }
 
+// wrapped notes that the count of a slice has come to 0 at a cycle, if it has.
+func (p *pwm) wrapped(i int, at int64) bool {
+	s := &p.slices[i]
+	if !s.runs() || s.phase(at) != 0 {
+		return false
+	}
+	p.raw |= 1 << i
+	s.sync(at)
+	return true
+}
+
 func (m *Machine) readPWM(offset uint32) uint32 {
+	m.tellWaves()
 	p := &m.pwm
 	if i := offset / 20; i < 8 {
 		s := &p.slices[i]
@@ -178,10 +200,12 @@ func (m *Machine) readPWM(offset uint32) uint32 {
 }
 
 func (m *Machine) writePWM(offset, v uint32) {
+	m.tellWaves()
 	p := &m.pwm
 	if i := offset / 20; i < 8 {
 		s := &p.slices[i]
 		s.sync(m.core.Cycle)
+		s.place = m.place()
 		switch offset % 20 {
 		case 0:
 			s.csr = v & 0x3f
@@ -203,7 +227,9 @@ func (m *Machine) writePWM(offset, v uint32) {
 	case 0xa0:
 		for i := range p.slices {
 			p.slices[i].sync(m.core.Cycle)
-			p.slices[i].csr = p.slices[i].csr&^1 | v>>i&1
+			if s := &p.slices[i]; (s.csr^v>>i)&1 == 1 {
+				s.csr, s.place = s.csr&^1|v>>i&1, m.place()
+			}
 		}
 	case 0xa4:
 		p.raw &^= v

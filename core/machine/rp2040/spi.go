@@ -130,6 +130,7 @@ func (s *spi) over(m *Machine, at int64) {
 		return
 	}
 	for shift := (s.bits() - 1) &^ 7; shift >= 0; shift -= 8 {
+		m.tellWaves()
 		m.config.Bytes(machine.Byte{At: m.now.at(at), Port: []string{"SPI0", "SPI1"}[s.index], Value: byte(s.out >> shift)})
 	}
 }

@@ -157,6 +157,7 @@ func (u *uart) sendNext(m *Machine, at int64) {
 	if u.left > 0 {
 		u.frame >>= 1
 		if u.left--; u.left == 0 && m.config.Bytes != nil {
+			m.tellWaves()
 			m.config.Bytes(machine.Byte{At: m.now.at(at), Port: Chip.Serial[u.index].Name, Value: byte(u.sending)})
 		}
 	}

@@ -1,0 +1,101 @@
+package rp2040
+
+import (
+	"math/bits"
+
+	"hemble/core/circuit"
+	"hemble/core/machine"
+)
+
+// Waves are PWM slices whose edges nobody answers and nothing in the chip waits for: they are no events. What they did is
+// told in batches, before anything else is, or is looked at. Taking this file away changes no result.
+
+// maxKept is how many edges are handed over at once.
+const maxKept = 256
+
+// pinsOf are the pins that a slice can have.
+func pinsOf(slice int) uint32 { return 3<<(2*slice) | 3<<(2*slice+16)&allPins }
+
+// isWave reports whether a slice that runs is one.
+func (m *Machine) isWave(i int) bool {
+	s := &m.pwm.slices[i]
+	if m.config.Follow == nil || !s.runs() || m.pwm.mask>>i&1 == 1 || m.dma.waitsFor(requestPWM+uint32(i)) ||
+		m.resets.held>>5&1|m.resets.held>>8&1 == 1 {
+		return false
+	}
+	for g := m.given[functionPWM] & pinsOf(i); g != 0; g &= g - 1 {
+		k := lowest(g)
+		p := &m.pins[k]
+		if m.watched&^m.followed>>k&1 == 1 || p.ctrl>>8 != 0 || p.pad&padOff != 0 ||
+			m.bank.enabled[k>>3]>>(4*(k&7))&15 != 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// tellWaves tells what waves did up to now.
+func (m *Machine) tellWaves() {
+	p := &m.pwm
+	if p.waves == 0 {
+		return
+	}
+	now, waves := m.core.Cycle, uint32(p.waves)
+	p.waves = 0 // what is told here looks at pins itself
+	for {
+		at := now + 1
+		for w := waves; w != 0; w &= w - 1 {
+			at = min(at, p.slices[lowest(w)].edge)
+		}
+		if at > now {
+			break
+		}
+		for w := waves; w != 0; w &= w - 1 {
+			if i := lowest(w); p.slices[i].edge == at {
+				m.keepWave(i, at)
+			}
+		}
+	}
+	p.waves = uint8(waves)
+	m.handOver()
+}
+
+// keepWave is an edge of a wave.
+func (m *Machine) keepWave(i int, at int64) {
+	p := &m.pwm
+	s := &p.slices[i]
+	var changed, levels uint32
+	for g := m.given[functionPWM] & pinsOf(i); g != 0; g &= g - 1 {
+		k := lowest(g)
+		high := p.high(k, at)
+		if d := circuit.Output(high); m.pins[k].drive != d {
+			m.pins[k].drive = d
+			m.sees(k, d.Level)
+			changed |= 1 << k
+			if high {
+				levels |= 1 << k
+			}
+		}
+	}
+	p.wrapped(i, at)
+	s.edge = s.next(at)
+	if changed &= m.watched; changed == 0 {
+		return
+	}
+	if len(m.kept) == maxKept {
+		m.handOver()
+	}
+	m.kept = append(m.kept, machine.Edge{At: m.now.at(at), Pins: changed, Levels: levels, Place: s.place})
+}
+
+// handOver gives the edges that were kept to who follows them.
+func (m *Machine) handOver() {
+	if len(m.kept) == 0 {
+		return
+	}
+	for i := range m.kept {
+		m.core.Counters.Edges += int64(bits.OnesCount32(m.kept[i].Pins))
+	}
+	m.config.Follow(m.kept)
+	m.kept = m.kept[:0]
+}
