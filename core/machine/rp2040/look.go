@@ -99,7 +99,8 @@ func (m *Machine) Look(p loops.Place, _ uint64) (v uint64, until int64, ok bool)
 		}
 	case "DMA": // what moves on is an event
 	case "RTC":
-		if offset == 0x1c { // it keeps the day
+		// a look at the time keeps the day, which changes nothing where it is kept already
+		if day, _ := m.rtc.now.words(); m.rtc.latched != day {
 			return 0, 0, false
 		}
 	case "ADC":

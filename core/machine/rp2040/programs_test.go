@@ -89,14 +89,19 @@ func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
 
 // Waits are left out, and nothing else changes by it.
 func TestFastEqualsPlain(t *testing.T) {
-	for _, source := range []string{"blink.c", "alarms.c", "polls.c", "waves.c", "bus.c"} {
+	for _, source := range []string{"blink.c", "alarms.c", "polls.c", "waves.c", "bus.c", "calendar.c",
+		"transfers.c", "dimmed.c"} {
 		for _, level := range []string{"-O0", "-Os", "-O2"} {
 			t.Run(source+level, func(t *testing.T) {
 				t.Parallel()
 				im := compile(t, []string{level}, "testdata/"+source)
 				_, fast, plain, err := machinetest.Both(newMachine, im, 4, 300*clock.Millisecond, 40, 7)
 				require.NoError(t, err)
-				assert.Less(t, fast.Instructions, plain.Instructions/5+10_000, "of %d", plain.Instructions)
+				few := plain.Instructions / 5
+				if source == "dimmed.c" || source == "calendar.c" {
+					few = plain.Instructions / 2 // edges of PWM come between, and quick seconds
+				}
+				assert.Less(t, fast.Instructions, few+10_000, "of %d", plain.Instructions)
 			})
 		}
 	}
