@@ -7,7 +7,8 @@ import (
 	"hemble/core/machine"
 )
 
-// Waves are PWM slices whose edges nobody answers and nothing in the chip waits for: they are no events. What they did is
+// Waves are PWM slices whose edges nobody answers and nothing in the chip waits for: they are no events. What they did
+// is
 // told in batches, before anything else is, or is looked at. Taking this file away changes no result.
 
 // maxKept is how many edges are handed over at once.
