@@ -249,6 +249,12 @@ int main(void)
 					"  include: ../benches/chamber.yaml\n", "", 1) +
 				"trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]\n",
 			"#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
+		{"several chips", strings.Replace(head, "chip: {is: atmega328p}\n", "", 1) + find("  or:\n") + `
+bench:
+  lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}
+  others: {part: bar, lights: 5, pins: {light1: PB3, light2: PB2, light3: PD2, light4: PD3, light5: PD7, common: GND}}
+trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]
+`, "#include <avr/io.h>\nint main(void)\n{\n\tDDRB = PORTB = _BV(5);\n\tfor (;;) ;\n}\n"},
 		{"prices", head + find("prices: {form") + `
 bench: {lamp: {part: lamp, pins: {anode: PB5, cathode: GND}}}
 trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]

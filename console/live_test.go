@@ -96,6 +96,8 @@ func TestLiveBench(t *testing.T) {
 		chromedp.WaitVisible(`//*[@role="alert"][contains(., "retrun")]`),
 		chromedp.SetUploadFiles(choose, []string{whole}, chromedp.ByQuery),
 		chromedp.WaitNotPresent(`//*[@role="alert"]`),
+		// the bench before is gone, and the new one runs
+		chromedp.WaitNotPresent(`//*[local-name()="svg"][@aria-label="right shows 2"]`),
 		chromedp.Poll(`document.querySelector('output[aria-label="time since power-on"]')?.textContent.startsWith('0.')`,
 			nil))
 

@@ -79,7 +79,7 @@ func Course() ([]Exercise, error) {
 
 // references are right programs of the course, by exercise.
 var references = map[string]string{
-	"basin-level": "bowles-interrupt", "boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "ferry-fares": "coble-spi",
+	"basin-level": "bowles-interrupt", "boat-counter": "imre-timer", "boat-lamps": "marsh-waits", "ferry-fares": "webb-spi",
 	"chamber-gauge": "ames-polling",
 	"flood-alarm":   "naylor-timer", "gate-clock": "rudge-timer",
 	"gate-codes": "birch-spi", "gate-word": "frost-loop", "keeper-board": "doyle-waits",

@@ -56,9 +56,56 @@ func goesOn(v *view) (string, clock.Time, bool) {
 			return fmt.Sprintf("%s goes on to %s where it should stay at %s: a limit is not kept.", v.track.Display,
 				l.Seen.Text, l.Expected.Text), l.Seen.From, true
 		}
+		if text, at := v.wrapsLate(x); text != "" {
+			return text, at, true
+		}
 	}
 	return "", 0, false
 }
+
+// wrapsLate looks for a number that counts up and should begin again, and takes one step more before it does.
+func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
+	var want, seen []*judge.Span
+	for _, l := range x.Alignment {
+		if l.Expected != nil && l.Expected.State != nil {
+			want = append(want, l.Expected)
+		}
+		if l.Seen != nil && l.Seen.State != nil && len(want) > 0 { // not what was there before
+			seen = append(seen, l.Seen)
+		}
+	}
+	for nth := range maxNumbers {
+		number := func(list []*judge.Span, i int) (int, bool) {
+			if i >= len(list) {
+				return 0, false
+			}
+			return fault.ReadNumber(v.track, *list[i].State, nth)
+		}
+		for i := 2; i < min(len(want), len(seen)); i++ {
+			before, a := number(want, i-2)
+			last, b := number(want, i-1)
+			again, c := number(want, i)
+			one, d := number(seen, i-1)
+			more, e := number(seen, i)
+			if !a || !b || !c || !d || !e || one != last {
+				break
+			}
+			if more == again {
+				continue
+			}
+			then, f := number(seen, i+1)
+			if step := last - before; again < last && step > 0 && more == last+step && (!f || then == again) {
+				return fmt.Sprintf("%s goes on to %s before it begins again with %s: its limit is a step too high.",
+					v.track.Display, seen[i].Text, want[i].Text), seen[i].From
+			}
+			break
+		}
+	}
+	return "", 0
+}
+
+// maxNumbers is how many numbers of a display are looked at.
+const maxNumbers = 4
 
 // place is a state of a sequence.
 type place struct {

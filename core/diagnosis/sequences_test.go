@@ -100,6 +100,7 @@ func TestSequences(t *testing.T) {
 		small   = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 6"}, {after: c3, shows: " 9"}, {after: c4, shows: 12}]`
 		back    = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 1"}, {after: c4, shows: " 2"}]`
 		heater  = `together: lamp, shows: on, while: level, below: 2V`
+		round   = `shows: count, frames: [" 7", " 8", " 0", " 1"]`
 		waits   = `shows: count, frames: [" 7", " 8", " 9"]`
 	)
 	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
@@ -113,6 +114,7 @@ func TestSequences(t *testing.T) {
 		{"it begins again", walk, "path", []int{1, 2, 4, 8, 1, 2, 4, 8, 1}, nil, []finding.Code{"order"}},
 		{"it fills up", walk, "path", []int{1, 3, 7, 15, 15, 15, 15}, nil, []finding.Code{"stays-lit"}},
 		{"a limit is not kept", answers, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 9, 9}, four, []finding.Code{"limit"}},
+		{"it begins again a step late", round, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 0}, nil, []finding.Code{"limit"}},
 		{"nothing is carried", counts, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"carry"}},
 		{"an offset is none of them", counts, "count", []int{8, 8, 9, 9, 10, 10, 11, 11, 12, 12}, four, nil},
 		{"it is set anew each time", counts, "count", []int{7, 7, 8, 8, 8, 8, 8, 8, 8, 8}, four,

@@ -9,7 +9,7 @@ import (
 type Board struct {
 	Name    string            // the word in exercise files
 	Title   string            // how it numbers its pins
-	Chip    string            // by name
+	Chips   []string          // by name, those that stand on it
 	Aliases map[string]string // pins of the chip by what the board calls them
 }
 
@@ -21,7 +21,7 @@ func RegisterBoard(b *Board) { boards = append(boards, b) }
 // Boards lists the boards there are for a chip, all of them for "".
 func Boards(chip string) (out []*Board) {
 	for _, b := range boards {
-		if chip == "" || b.Chip == chip {
+		if chip == "" || slices.Contains(b.Chips, chip) {
 			out = append(out, b)
 		}
 	}

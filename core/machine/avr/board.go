@@ -9,7 +9,7 @@ import (
 
 func init() {
 	b := &machine.Board{Name: "numbered-20", Title: "pins D0 to D13 and A0 to A5, which are D14 to D19, too",
-		Chip: "atmega328p", Aliases: map[string]string{}}
+		Chips: []string{"atmega328p", "atmega168"}, Aliases: map[string]string{}}
 	for i := range 20 {
 		pin := fmt.Sprintf("PD%d", i)
 		switch {
@@ -31,7 +31,7 @@ func board2560() *machine.Board {
 		PF0 PF1 PF2 PF3 PF4 PF5 PF6 PF7 PK0 PK1 PK2 PK3 PK4 PK5 PK6 PK7`)
 	const analog = 54 // the first of the pins that are called A0 and so on, too
 	b := &machine.Board{Name: "numbered-70", Title: "pins D0 to D53 and A0 to A15, which are D54 to D69, too",
-		Chip: "atmega2560", Aliases: map[string]string{}}
+		Chips: []string{"atmega2560"}, Aliases: map[string]string{}}
 	for i, pin := range pins {
 		b.Aliases[fmt.Sprintf("D%d", i)] = pin
 		if i >= analog {

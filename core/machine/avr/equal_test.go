@@ -14,7 +14,7 @@ import (
 )
 
 // pins is how many a variant has.
-var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega2560: 89}
+var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega168: 24, avr.ATmega2560: 89}
 
 // runBoth runs an image on the fast and on the plain interpreter.
 func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
@@ -36,6 +36,11 @@ func TestFastEqualsPlain(t *testing.T) {
 				runBoth(t, avr.ATmega328P, compile(t, avr.ATmega328P, source, level), 2*clock.Second, 400, 7)
 			})
 		}
+	}
+	for _, source := range []string{"busy.c", "polls.c"} {
+		t.Run("168-"+source, func(t *testing.T) {
+			runBoth(t, avr.ATmega168, compile(t, avr.ATmega168, source, "-Os"), clock.Second, 200, 7)
+		})
 	}
 	for _, source := range []string{"busy.c", "numbers.c", "library.c", "many.c"} {
 		t.Run("2560-"+source, func(t *testing.T) {

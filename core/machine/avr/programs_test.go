@@ -15,7 +15,8 @@ import (
 )
 
 // devices are the variants as avr-gcc calls them.
-var devices = map[*avr.Variant]string{avr.ATmega328P: "atmega328p", avr.ATmega2560: "atmega2560"}
+var devices = map[*avr.Variant]string{avr.ATmega328P: "atmega328p", avr.ATmega168: "atmega168",
+	avr.ATmega2560: "atmega2560"}
 
 // compile builds a C program for the chip with the real toolchain.
 func compile(t testing.TB, v *avr.Variant, source string, flags ...string) *firmware.Image {

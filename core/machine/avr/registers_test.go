@@ -33,7 +33,8 @@ c4 UBRR0L UBRR0H UDR0`
 // Every I/O register of the datasheet is modelled, or is in the list of those that have no effect on
 // purpose; no other address has a name.
 func TestEveryRegisterIsAccountedFor(t *testing.T) {
-	for v, registerSummary := range map[*Variant]string{ATmega328P: registerSummary, ATmega2560: summary2560} {
+	for v, registerSummary := range map[*Variant]string{ATmega328P: registerSummary, ATmega168: registerSummary,
+		ATmega2560: summary2560} {
 		t.Run(v.title, func(t *testing.T) { accounted(t, v, registerSummary) })
 	}
 }

@@ -64,10 +64,10 @@ func (m *Machine) interpret() {
 // room: run is compiled once for each variant, with its sizes as constants, which a tenth of its speed is connected to.
 type (
 	words interface {
-		~[0x4000]struct{} | ~[0x20000]struct{}
+		~[0x2000]struct{} | ~[0x4000]struct{} | ~[0x20000]struct{}
 	}
 	memory interface {
-		~[0x100]struct{} | ~[0x200]struct{} | ~[0x8ff]struct{} | ~[0x21ff]struct{}
+		~[0x100]struct{} | ~[0x200]struct{} | ~[0x4ff]struct{} | ~[0x8ff]struct{} | ~[0x21ff]struct{}
 	}
 )
 

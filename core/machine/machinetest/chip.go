@@ -100,7 +100,7 @@ var Chip = &machine.Chip{
 
 func init() {
 	machine.Register(Chip)
-	machine.RegisterBoard(&machine.Board{Name: "test-board", Title: "pins N0 to N39", Chip: Chip.Name,
+	machine.RegisterBoard(&machine.Board{Name: "test-board", Title: "pins N0 to N39", Chips: []string{Chip.Name},
 		Aliases: map[string]string{"N33": "IO33"}})
 }
 

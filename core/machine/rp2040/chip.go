@@ -86,7 +86,8 @@ func init() {
 	Chip.New = newMachine
 	Chip.Toolchain.Support, _ = fs.Sub(support, "support")
 	machine.Register(Chip)
-	b := &machine.Board{Name: "numbered-29", Title: "pins GP0 to GP28, also 0 to 28, and A0 to A2", Chip: Chip.Name,
+	b := &machine.Board{Name: "numbered-29", Title: "pins GP0 to GP28, also 0 to 28, and A0 to A2",
+		Chips:   []string{Chip.Name},
 		Aliases: map[string]string{}}
 	for i := range gpios - 1 {
 		b.Aliases[fmt.Sprint(i)] = fmt.Sprintf("GP%d", i)

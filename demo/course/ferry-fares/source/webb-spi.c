@@ -1,4 +1,4 @@
-/* C. Hadley: does not wait for a byte to be sent. ATmega328P. */
+/* Y. Webb: the chip's SPI sends, the buttons are looked at every 5 ms. ATmega328P. */
 #include <avr/io.h>
 #include <util/delay.h>
 #include "chain.h"
@@ -6,6 +6,8 @@
 static void send_byte(uint8_t byte)
 {
 	SPDR = byte;
+	while (!(SPSR & _BV(SPIF)))
+		;
 }
 
 static void latch(void)

@@ -1,4 +1,4 @@
-/* G. Merrow: no pull-up for the fare button. RP2040. */
+/* H. Usher: everything in one loop, each bit by hand. RP2040. */
 #include "board.h"
 #include "ferry.h"
 
@@ -19,7 +19,6 @@ int main(void)
 	bool fare = false, clear = false;
 
 	ferry_begin();
-	pin_input(FARE, PULL_NONE);
 	pin_output(CLOCK);
 	pin_output(DATA);
 	show(fares);

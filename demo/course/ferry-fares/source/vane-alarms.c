@@ -1,4 +1,4 @@
-/* E. Lisle: the tens always show a figure. RP2040. */
+/* O. Vane: SPI0 sends, an alarm every 5 ms looks at the buttons. RP2040. */
 #include "board.h"
 #include "ferry.h"
 
@@ -35,9 +35,7 @@ int main(void)
 	for (;;) {
 		if (changed) {
 			changed = false;
-			send_byte(figure[fares / 10]);
-			send_byte(figure[fares % 10]);
-			latch();
+			show(fares);
 			pin_write(FULL, fares >= 15);
 		}
 		wait_for_interrupt();

@@ -1,4 +1,4 @@
-/* A. Knell: sends the lowest bit first. ATmega328P. */
+/* A. Rudge: full is more than 15. ATmega328P. */
 #include <avr/io.h>
 #include <util/delay.h>
 #include "chain.h"
@@ -24,7 +24,7 @@ int main(void)
 	DDRB = _BV(2) | _BV(3) | _BV(5);
 	DDRD = _BV(7);
 	PORTD = _BV(2) | _BV(3);
-	SPCR = _BV(SPE) | _BV(MSTR) | _BV(DORD);
+	SPCR = _BV(SPE) | _BV(MSTR);
 	show(fares);
 	for (;;) {
 		uint8_t now = ~PIND & (_BV(2) | _BV(3));
@@ -34,7 +34,7 @@ int main(void)
 			fares = fares < 95 ? fares + 5 : 95;
 		if (pressed & _BV(3))
 			fares = 0;
-		if (fares >= 15)
+		if (fares > 15)
 			PORTD |= _BV(7);
 		else
 			PORTD &= ~_BV(7);

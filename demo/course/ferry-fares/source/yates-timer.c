@@ -1,4 +1,4 @@
-/* P. Drewry: each bit by hand, a timer's interrupt for the buttons. ATmega328P. */
+/* Z. Yates: each bit by hand, a timer's interrupt for the buttons. ATmega328P. */
 #include <avr/interrupt.h>
 #include <avr/io.h>
 #include "chain.h"

@@ -1,4 +1,4 @@
-/* R. Nunn: the clear button does nothing. RP2040. */
+/* J. Noble: no pull-up for the fare button. RP2040. */
 #include "board.h"
 #include "ferry.h"
 
@@ -19,6 +19,7 @@ int main(void)
 	bool fare = false, clear = false;
 
 	ferry_begin();
+	pin_input(FARE, PULL_NONE);
 	pin_output(CLOCK);
 	pin_output(DATA);
 	show(fares);
@@ -33,6 +34,8 @@ int main(void)
 		}
 		if (cleared != clear) {
 			clear = cleared;
+			if (cleared)
+				fares = 0;
 			show(fares);
 			wait_ms(10);
 		}

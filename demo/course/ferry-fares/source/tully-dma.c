@@ -1,4 +1,4 @@
-/* T. Gower: DMA feeds SPI0 fifty times a second; the buttons' edges come as interrupts. RP2040. */
+/* C. Tully: DMA feeds SPI0 fifty times a second; the buttons' edges come as interrupts. RP2040. */
 #include "board.h"
 #include "ferry.h"
 

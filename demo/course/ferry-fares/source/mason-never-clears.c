@@ -1,4 +1,4 @@
-/* J. Fenn: everything in one loop, each bit by hand. RP2040. */
+/* G. Mason: the clear button does nothing. RP2040. */
 #include "board.h"
 #include "ferry.h"
 
@@ -33,8 +33,6 @@ int main(void)
 		}
 		if (cleared != clear) {
 			clear = cleared;
-			if (cleared)
-				fares = 0;
 			show(fares);
 			wait_ms(10);
 		}
