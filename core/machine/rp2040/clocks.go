@@ -45,7 +45,7 @@ func (m *Machine) writeResets(offset, v uint32) {
 		m.core.Request(25, false)
 	}
 	if fresh>>2&1 == 1 {
-		m.dma = dma{}
+		m.dma = newDMA()
 		m.setDue(dueDMA, never)
 		m.requestDMA()
 	}
@@ -206,7 +206,34 @@ func (m *Machine) readClocks(offset uint32) uint32 {
 			return 1
 		}
 	}
+	switch offset {
+	case 0x98: // FC0_STATUS: what was asked for is counted at once
+		if m.plain[0x4000_8094] != 0 {
+			return 1 << 4
+		}
+	case 0x9c: // FC0_RESULT, in thirty-seconds of a kHz
+		return uint32(m.counted(m.plain[0x4000_8094]&0xff) * 32 / 1000)
+	}
 	return m.plain[0x4000_8000+offset]
+}
+
+// counted is the rate of a source of the frequency counter, by its number in FC0_SRC (2.15.6.2).
+func (m *Machine) counted(source uint32) clock.Rate {
+	crystal := clock.Rate(0)
+	if m.crystalRuns() {
+		crystal = m.config.Clock
+	}
+	switch {
+	case source == 1 || source == 2:
+		return m.clocks.plls[source-1].rate(crystal)
+	case source == 3 || source == 4:
+		return rosc
+	case source == 5:
+		return crystal
+	case source >= 8 && source < 14:
+		return m.rateOf(clkRef + int(source-8))
+	}
+	return 0
 }
 
 func (m *Machine) writeClocks(offset, v uint32) {

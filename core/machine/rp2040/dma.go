@@ -59,6 +59,14 @@ const (
 
 func (c *channel) request() uint32 { return c.ctrl >> 15 & 63 }
 
+// newDMA has each channel chained to itself, which is to none.
+func newDMA() (d dma) {
+	for i := range d.channels {
+		d.channels[i].ctrl = uint32(i) << 11
+	}
+	return d
+}
+
 // waitsFor reports whether some channel under way is paced by a request.
 func (d *dma) waitsFor(request uint32) bool {
 	for left := d.busy; left != 0; left &= left - 1 {

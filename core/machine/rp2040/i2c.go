@@ -167,6 +167,8 @@ func (x *i2c) read(m *Machine, offset uint32) uint32 {
 		return x.sendDMA
 	case 0x90:
 		return x.fullDMA
+	default:
+		return m.plain[i2cAt+0x4000*uint32(x.index)+offset]
 	}
 	return 0
 }
@@ -201,6 +203,8 @@ func (x *i2c) write(m *Machine, offset, v uint32) {
 		x.sendDMA = v & 15
 	case 0x90:
 		x.fullDMA = v & 15
+	case 0x08, 0x7c, 0x94, 0x98, 0xa0:
+		m.plain[i2cAt+0x4000*uint32(x.index)+offset] = v
 	case 0x6c:
 		if x.enabled = v&1 == 1; !x.enabled {
 			x.queue, x.received = nil, nil

@@ -162,7 +162,7 @@ func (m *Machine) reset() {
 		m.due[i] = never
 	}
 	m.next = never
-	m.plain = map[uint32]uint32{}
+	m.resetPlain()
 	m.resets = resets{held: allBlocks}
 	m.clocks.reset(m)
 	m.watchdog.reset()
@@ -170,7 +170,7 @@ func (m *Machine) reset() {
 	m.sio = sio{}
 	m.bank = bank{}
 	for i := range m.uarts {
-		m.uarts[i] = uart{index: i}
+		m.uarts[i] = newUART(i)
 	}
 	for i := range m.i2cs {
 		m.i2cs[i].index = i
@@ -180,7 +180,7 @@ func (m *Machine) reset() {
 		m.spis[i] = spi{index: i}
 	}
 	m.pwm.reset()
-	m.adc, m.rtc, m.dma = adc{}, rtc{}, dma{}
+	m.adc, m.rtc, m.dma = adc{}, rtc{}, newDMA()
 	for i := range m.pins {
 		m.give(i, 0x1f)
 		m.pins[i].pad = 0x56

@@ -177,7 +177,7 @@ func (w *watchdog) reset() {
 	if w.bitten {
 		reason = 1
 	}
-	*w = watchdog{tick: 1 << 9, reason: reason, scratch: scratch}
+	*w = watchdog{ctrl: 7 << 24, tick: 1 << 9, reason: reason, scratch: scratch}
 }
 
 // ticks is by how much the reference clock is divided, 0 where there is no tick.

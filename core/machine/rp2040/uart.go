@@ -29,8 +29,10 @@ const (
 
 const fifo = 32
 
+func newUART(index int) uart { return uart{index: index, levels: 0x12, control: 0x300} }
+
 func (u *uart) restart(m *Machine) {
-	*u = uart{index: u.index}
+	*u = newUART(u.index)
 	m.setDue(dueSend+u.index, never)
 	m.setDue(dueReceive+u.index, never)
 	m.core.Request(20+u.index, false)
@@ -103,6 +105,8 @@ func (u *uart) read(m *Machine, offset uint32) uint32 {
 		return u.raw & u.mask
 	case 0x48:
 		return u.dma
+	case 0xfe0, 0xfe4, 0xfe8, 0xfec, 0xff0, 0xff4, 0xff8, 0xffc: // UARTPERIPHID, UARTPCELLID
+		return []uint32{0x11, 0x10, 0x34, 0x00, 0x0d, 0xf0, 0x05, 0xb1}[offset>>2&7]
 	}
 	return 0
 }
