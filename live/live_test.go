@@ -224,6 +224,7 @@ func TestSameInPage(t *testing.T) {
 				data, err = os.ReadFile(file)
 				require.NoError(t, err)
 			}
+			x := x.For(data)
 			im, err := live.Image(x, data)
 			require.NoError(t, err)
 			for i := range x.Trials {
