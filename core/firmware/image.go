@@ -96,8 +96,7 @@ func (im *Image) DataEnd() (address uint32, ok bool) {
 // Word is the programmed word at a byte address, 0xffff where none is.
 func (im *Image) Word(address uint32) uint16 {
 	for _, s := range im.Flash {
-		if address >= s.Address && address+2 <= s.End() {
-			i := address - s.Address
+		if i := uint64(address) - uint64(s.Address); address >= s.Address && i+2 <= uint64(len(s.Data)) {
 			return uint16(s.Data[i]) | uint16(s.Data[i+1])<<8
 		}
 	}

@@ -236,14 +236,18 @@ func (m *Machine) fail(i int, bit uint32, format string, address uint32) {
 	m.note("dma-address", "a DMA channel "+format+", where it finds nothing: it stopped", address)
 }
 
-// trigger begins a channel's block.
+// trigger begins a channel's block. One of no data is over at once, and begins no other: two that are chained to each
+// other would never end.
 func (m *Machine) trigger(i int) {
 	c := &m.dma.channels[i]
 	if c.ctrl&dmaEnable == 0 || m.dma.busy>>i&1 == 1 {
 		return
 	}
 	if c.count = c.again; c.count == 0 {
-		m.complete(i)
+		if c.ctrl&dmaQuiet == 0 {
+			m.dma.raw |= 1 << i
+		}
+		m.requestDMA()
 		return
 	}
 	m.dma.busy |= 1 << i

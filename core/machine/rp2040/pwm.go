@@ -128,7 +128,7 @@ func (p *pwm) schedule(m *Machine) {
 		case used>>i&1 == 0:
 		case m.isWave(i):
 			p.waves |= 1 << i
-			s.edge = s.next(m.core.Cycle)
+			m.planWave(i, m.core.Cycle)
 		default:
 			due = min(due, s.next(m.core.Cycle))
 		}

@@ -57,6 +57,7 @@ func TestSays(t *testing.T) {
 // Whatever stands in the header, it is read in bounded time, and what comes of it is plain text and pins of the chip.
 func FuzzSays(f *testing.F) {
 	f.Add(words(uint32(saysTag)<<16|saysPins, 0xffff_ffff, flashAt+0xe40), uint32(flashAt+0x400), uint32(flashAt+0x404))
+	f.Add([]byte("\t\x00RP0000\xff\xff\xff\xff"), uint32(flashAt+0x3e4), uint32(flashAt+0x42e)) // a text at the end of all addresses
 	f.Fuzz(func(t *testing.T, entry []byte, from, to uint32) {
 		im := about(entry[:min(len(entry), 0x400)])
 		copy(im.Flash[0].Data[0x1ac:], words(from, to))

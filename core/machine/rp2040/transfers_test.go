@@ -176,6 +176,13 @@ func TestDMA(t *testing.T) {
 	assert.Equal(t, uint32(3), m.get(t, dmaAt+0x40c))
 	m.put(t, dmaAt+0x40c, 1)
 	assert.Equal(t, uint32(2), m.get(t, dmaAt+0x400))
+	m.put(t, dmaAt+0x08, 0) // two blocks of no data, each chained to the other
+	m.put(t, dmaAt+0x48, 0)
+	m.put(t, dmaAt+0x50, 63<<15|0<<11|dmaEnable)
+	m.put(t, dmaAt+0x0c, 63<<15|1<<11|dmaEnable)
+	m.Run(m.Now()+clock.Microsecond, &edges{})
+	assert.Equal(t, uint32(3), m.get(t, dmaAt+0x400))
+	m.put(t, dmaAt+0x08, 20)
 	m.put(t, dmaAt+0x3c, 0xd000_0004) // AL3_READ_ADDR_TRIG: what only the core reaches
 	m.Run(m.Now()+clock.Microsecond, &edges{})
 	assert.Equal(t, uint32(dmaReadFail|dmaFail), m.get(t, dmaAt+0x0c)&(dmaReadFail|dmaFail|dmaBusy))

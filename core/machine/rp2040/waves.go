@@ -61,6 +61,23 @@ func (m *Machine) tellWaves() {
 	m.handOver()
 }
 
+// planWave finds when something happens next to a wave: where its outputs stay as they are, only that its count comes
+// to 0, once.
+func (m *Machine) planWave(i int, at int64) {
+	s := &m.pwm.slices[i]
+	steady := true
+	for g := m.given[functionPWM] & pinsOf(i); g != 0; g &= g - 1 {
+		level := s.cc >> (16 * (lowest(g) & 1)) & 0xffff
+		steady = steady && (level == 0 || level > s.top) &&
+			m.pins[lowest(g)].drive == circuit.Output(m.pwm.high(lowest(g), at))
+	}
+	if steady && m.pwm.raw>>i&1 == 1 {
+		s.edge = never
+	} else {
+		s.edge = s.next(at)
+	}
+}
+
 // keepWave is an edge of a wave.
 func (m *Machine) keepWave(i int, at int64) {
 	p := &m.pwm
@@ -79,7 +96,7 @@ func (m *Machine) keepWave(i int, at int64) {
 		}
 	}
 	p.wrapped(i, at)
-	s.edge = s.next(at)
+	m.planWave(i, at)
 	if changed &= m.watched; changed == 0 {
 		return
 	}
