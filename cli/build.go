@@ -63,9 +63,7 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 		return err
 	}
 	path := c.Args().First()
-	r, err := newSources(c).build(ctx, path, func(*build.Source) build.Target {
-		return build.Target{Chip: chip, Clock: int64(rate)}
-	})
+	r, err := newSources(c).build(ctx, path, &exercise.Exercise{Chip: chip, Clock: rate})
 	if err != nil {
 		return err
 	}
@@ -125,8 +123,8 @@ func newSources(c *cli.Command) *sources {
 	})}
 }
 
-func (s *sources) build(ctx context.Context, path string, target func(*build.Source) build.Target) (*build.Result,
-	error) {
+// build builds source for the chip of an exercise that it is for.
+func (s *sources) build(ctx context.Context, path string, x *exercise.Exercise) (*build.Result, error) {
 	b, err := s.builder()
 	if err != nil {
 		return nil, err
@@ -135,7 +133,8 @@ func (s *sources) build(ctx context.Context, path string, target func(*build.Sou
 	if err != nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
-	return b.Build(ctx, source, target(source))
+	x = source.For(x)
+	return b.Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
 }
 
 // isSource reports whether a path is to be built: a folder, or a file of a kind that is source.
@@ -166,11 +165,7 @@ func (s *sources) firmware(ctx context.Context, x *exercise.Exercise, path strin
 		file, err = readBounded(path)
 		return file, nil, err
 	}
-	made, err = s.build(ctx, path, func(source *build.Source) build.Target {
-		of := source.For(x)
-		return build.Target{Chip: of.Chip, Clock: int64(of.Clock)}
-	})
-	if err != nil {
+	if made, err = s.build(ctx, path, x); err != nil {
 		return nil, nil, err
 	}
 	return made.ELF, made, nil

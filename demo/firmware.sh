@@ -6,7 +6,7 @@ support=../../core/machine/rp2040/support
 for source in */source/*.c; do
 	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.c$||')
 	if grep -q 'is: rp2040' "${source%%/*}/exercise.yaml" && ! grep -q '#include <avr/' "$source"; then
-		arm-none-eabi-gcc -mcpu=cortex-m0plus -mthumb -std=gnu11 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall \
+		arm-none-eabi-gcc -mcpu=cortex-m0plus -mthumb -std=gnu11 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall -Wno-unused-function \
 			-ffunction-sections -fdata-sections -Wl,--gc-sections -nostartfiles -specs=nano.specs -T $support/link.ld \
 			-I $support -fdebug-prefix-map="$PWD"=. -o "$out.elf" "$source" $support/*.c $support/second.S
 		arm-none-eabi-objcopy -O ihex "$out.elf" "$out.hex"

@@ -58,8 +58,7 @@ func Image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 }
 
 // Read reads an exercise for the chip that a firmware is for, with a student's own wiring where there is one; its
-// trials
-// need no expectations. An error has its first problem.
+// trials need no expectations. An error has its first problem.
 func Read(text, wiring, file []byte) (*exercise.Exercise, error) {
 	x, problems := exercise.Reader{File: "exercise.yaml", Draft: true}.Read(text)
 	if x != nil {

@@ -1,6 +1,6 @@
 #!/bin/sh
 # Installs what builds and tests need from Debian's packages, where it is missing: the AVR toolchain with the core
-# for setup() and loop(), the Arm one with its C library, a sandbox, a browser, and a C compiler. As another user than root, sudo is used.
+# for setup() and loop(), the Arm one with its C library, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
 set -eu
 missing=""
 need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }

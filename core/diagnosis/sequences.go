@@ -74,7 +74,7 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			seen = append(seen, l.Seen)
 		}
 	}
-	for nth := range maxNumbers {
+	for nth := range fault.Several {
 		number := func(list []*judge.Span, i int) (int, bool) {
 			if i >= len(list) {
 				return 0, false
@@ -103,9 +103,6 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 	}
 	return "", 0
 }
-
-// maxNumbers is how many numbers of a display are looked at.
-const maxNumbers = 4
 
 // place is a state of a sequence.
 type place struct {

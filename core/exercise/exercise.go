@@ -43,8 +43,7 @@ type Exercise struct {
 	// Others is the exercise for each other chip that its work may be done on.
 	Others []*Exercise
 
-	others     int   // how many there should be
-	choice     bool  // there is more than one chip
+	others     int   // how many chips there are besides the first
 	moves      moves // of pins, from those of the first chip
 	characters []display.Character
 	unread     []string // parts that could not be read

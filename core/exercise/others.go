@@ -100,9 +100,12 @@ func (x *Exercise) Every() []*Exercise { return append([]*Exercise{x}, x.Others.
 
 // For gives the exercise for the chip that a firmware's file is for: the first one that takes it.
 func (x *Exercise) For(file []byte) *Exercise {
+	if len(x.Others) == 0 {
+		return x
+	}
 	for _, one := range x.Every() {
-		if len(x.Others) == 0 || one.Chip == nil {
-			break
+		if one.Chip == nil {
+			continue
 		}
 		im, err := firmware.Read(file, one.Chip.Firmware)
 		if err == nil && len(im.Flash) > 0 && (im.Machine == 0 || im.Machine == one.Chip.Machine) {
@@ -119,8 +122,8 @@ var include = regexp.MustCompile(`(?m)^\s*#\s*include\s*[<"]([^">\n]+)`)
 func (x *Exercise) ForSource(texts ...[]byte) *Exercise {
 	best, most := x, 0
 	for _, one := range x.Every() {
-		if len(x.Others) == 0 || one.Chip == nil {
-			break
+		if one.Chip == nil {
+			continue
 		}
 		n := 0
 		for _, text := range texts {
@@ -141,7 +144,7 @@ func (x *Exercise) ForSource(texts ...[]byte) *Exercise {
 
 // OnChip says which chip the work was taken to be for; "" where there is no choice.
 func (x *Exercise) OnChip() string {
-	if !x.choice {
+	if x.others == 0 {
 		return ""
 	}
 	return fmt.Sprintf("the work is for the %s", x.Chip.Title)

@@ -98,7 +98,6 @@ func read(text, student []byte, draft bool, chip int, in *included, ps *spec.Pro
 		ps.Add(c.At("or"), "an exercise is for at most %d chips besides its own", maxOthers)
 		return nil
 	}
-	x.choice = len(others) > 0
 	if chip > 0 {
 		other := others[chip-1].Map
 		x.moves = newMoves(c, other)

@@ -221,14 +221,14 @@ func ReadNumber(t *display.Track, s display.State, nth int) (n int, ok bool) {
 	return c.ReadNumber(t, s, nth)
 }
 
-// several is how many numbers of a display are looked at.
-const several = 6
+// Several is how many numbers of a display are looked at.
+const Several = 6
 
 // Which is the number that is wrong, of those on a display: the first one where none is, or more than one.
 func Which(t *display.Track, pairs []display.Pair) int {
 	wrong := -1
 	for _, p := range pairs {
-		for nth := range several {
+		for nth := range Several {
 			want, ok := ReadNumber(t, p.Want, nth)
 			seen, shown := ReadNumber(t, p.Seen, nth)
 			switch {

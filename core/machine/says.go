@@ -36,7 +36,7 @@ func (s Says) Tell(c *Chip) string {
 
 // SaysOf is what a firmware for a chip says of itself.
 func (c *Chip) SaysOf(im *firmware.Image) Says {
-	if c.Says == nil || im == nil {
+	if c.Says == nil {
 		return Says{}
 	}
 	return c.Says(im)

@@ -7,8 +7,7 @@ import (
 )
 
 // Input are the levels that the logic inputs of a kind of part are sure of, by its datasheet: in µV, or in thousandths
-// of
-// its supply. A kind that has them may be at another supply than the board's.
+// of its supply. A kind that has them may be at another supply than the board's.
 type Input struct {
 	Low, High           int64    // µV
 	LowShare, HighShare int64    // thousandths, where the others are 0

@@ -128,9 +128,11 @@ func (l *Emissive) Set(t clock.Time, i int, current int64, at *machine.Place) {
 // collect adds up the charge since the last change.
 func (p *light) collect(t clock.Time) {
 	if d := t - p.since; p.current > 0 {
-		more := p.current * int64(d/clock.Nanosecond)
+		var more int64
 		if d < clock.Millisecond {
 			more = p.current * int64(d) / 1000
+		} else {
+			more = p.current * int64(d/clock.Nanosecond)
 		}
 		p.charge += more
 		p.shed += more

@@ -358,7 +358,7 @@ function Displays({ tracks }: { tracks: Track[] }) {
   return (
     <div className="flex flex-wrap items-end justify-center gap-4 rounded-sm bg-well p-6" data-testid="live bench">
       {onTheWall(tracks).map((t) => (
-        <OnBench key={t.display} track={t} frame={t.frames.at(-1)} lit={lit(tracks, t, now)} rom={rom} />
+        <OnBench key={t.display} track={t} frame={now(t)} lit={lit(tracks, t, now)} rom={rom} />
       ))}
     </div>
   )

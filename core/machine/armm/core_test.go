@@ -245,9 +245,8 @@ func TestLoadsAndStores(t *testing.T) {
 }
 
 // What instructions take on a Cortex-M0+ and on a Cortex-M0 (DDI 0484C and DDI 0432C, table 3-1, for memory without
-// wait
-// states and a multiplier of one cycle), as SysTick measures it: it is read before and after, which takes some cycles
-// itself.
+// wait states and a multiplier of one cycle), as SysTick measures it: it is read before and after, which takes some
+// cycles itself.
 func TestCycles(t *testing.T) {
 	for _, x := range []struct {
 		name     string

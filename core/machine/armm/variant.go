@@ -14,9 +14,8 @@ type Variant struct {
 }
 
 // The cores: DDI 0484C, tables 3-1 and 3-2 (Cortex-M0+), DDI 0432C, table 3-1 (Cortex-M0), for memory without wait
-// states
-// and a multiplier of one cycle. Neither says what leaving and chaining take: leaving takes the eight words that are
-// unstacked, and two cycles; where one exception follows another, what both take without the sixteen words.
+// states and a multiplier of one cycle. Neither says what leaving and chaining take: leaving takes the eight words that
+// are unstacked, and two cycles; where one exception follows another, what both take without the sixteen words.
 var (
 	CortexM0Plus = Variant{Branch: 2, Link: 3, Return: 3, Special: 3, Enter: 15, Leave: 10, Chain: 9, Port: true,
 		Vectors: true}

@@ -57,6 +57,7 @@ const (
 	noAcknowledge = 1 << 3
 
 	i2cFIFO = 16
+	i2cAt   = 0x4004_4000 // where I2C0 is; I2C1 is behind it
 )
 
 func (x *i2c) reset(m *Machine) {

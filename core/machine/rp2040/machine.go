@@ -3,6 +3,7 @@ package rp2040
 import (
 	"crypto/sha256"
 	"fmt"
+	"maps"
 	"math/bits"
 
 	"hemble/core/circuit"
@@ -162,7 +163,7 @@ func (m *Machine) reset() {
 		m.due[i] = never
 	}
 	m.next = never
-	m.resetPlain()
+	m.plain = maps.Clone(plainAtReset)
 	m.resets = resets{held: allBlocks}
 	m.clocks.reset(m)
 	m.watchdog.reset()

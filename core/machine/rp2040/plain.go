@@ -1,7 +1,5 @@
 package rp2040
 
-import "maps"
-
 // plainAtReset are registers that only keep what is written to them, and have something else than 0 after a reset, by
 // their addresses (2.2 and the lists of registers of each block).
 var plainAtReset = func() map[uint32]uint32 {
@@ -33,8 +31,3 @@ var plainAtReset = func() map[uint32]uint32 {
 	}
 	return out
 }()
-
-// i2cAt is where I2C0 is; I2C1 is behind it.
-const i2cAt = 0x4004_4000
-
-func (m *Machine) resetPlain() { m.plain = maps.Clone(plainAtReset) }

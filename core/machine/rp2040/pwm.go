@@ -19,6 +19,9 @@ type slice struct {
 	place             machine.Place // where it was set: its edges are ascribed to that
 }
 
+// pinsOf are the pins that a slice can have.
+func pinsOf(slice int) uint32 { return 3<<(2*slice) | 3<<(2*slice+16)&allPins }
+
 func (p *pwm) reset() {
 	*p = pwm{}
 	for i := range p.slices {

@@ -35,9 +35,9 @@ func (m *Machine) callFloat(n int) bool {
 	case 1:
 		f.give(x - y)
 	case 2:
-		f.give(f.times(x, y))
+		f.give(x * y)
 	case 3:
-		f.give(f.over(x, y))
+		f.give(x / y)
 	case 4, 5, 21: // compares; those of the first version set flags
 		c := compare(x, y)
 		f.r[0] = uint32(c)
@@ -68,9 +68,9 @@ func (m *Machine) callFloat(n int) bool {
 		f.give(math.Tan(x))
 	case 18: // sine and cosine at once
 		f.give(math.Sin(x))
-		f.giveSecond(math.Cos(x))
+		f.put(1, math.Cos(x))
 	case 19:
-		f.give(math.Exp(x))
+		f.give(math.Exp2(x * math.Log2E)) // math.Exp differs from machine to machine in its last bit
 	case 20:
 		f.give(math.Log(x))
 	case 22:
@@ -135,50 +135,26 @@ func (f form) take(n int) float64 {
 
 // give is a result. That of a sum, a product, a quotient or a root of two singles, computed as a double, rounds to the
 // same single: a double has more than twice their bits and two.
-func (f form) give(v float64) {
+func (f form) give(v float64) { f.put(0, v) }
+
+// put is one of several results. What is no number has a sign on one machine and none on another: here it has none.
+func (f form) put(n int, v float64) {
+	if v != v {
+		v = math.Inf(1)
+	}
 	if f.double {
 		b := math.Float64bits(v)
 		if b>>52&0x7ff == 0 {
 			b &= 1 << 63
 		}
-		if v != v {
-			b = 0x7ff0_0000_0000_0000 | b&(1<<63)
-		}
-		f.r[0], f.r[1] = uint32(b), uint32(b>>32)
+		f.r[2*n], f.r[2*n+1] = uint32(b), uint32(b>>32)
 		return
 	}
-	f.r[0] = single(v)
-}
-
-func single(v float64) uint32 {
 	b := math.Float32bits(float32(v))
 	if b>>23&0xff == 0 {
 		b &= 1 << 31
 	}
-	if v != v {
-		b = 0x7f80_0000 | b&(1<<31)
-	}
-	return b
-}
-
-// giveSecond is another result, in the registers behind the first.
-func (f form) giveSecond(v float64) {
-	if f.double {
-		b := math.Float64bits(v)
-		f.r[2], f.r[3] = uint32(b), uint32(b>>32)
-		return
-	}
-	f.r[1] = single(v)
-}
-
-// times and over keep the compiler from fusing what is computed with them into one step, rounded once.
-func (f form) times(x, y float64) float64 { return float64(x * y) }
-
-func (f form) over(x, y float64) float64 {
-	if y == 0 && x == 0 {
-		return math.Inf(1)
-	}
-	return x / y
+	f.r[n] = b
 }
 
 // places is how many binary places a fixed-point result has: the argument behind the number.

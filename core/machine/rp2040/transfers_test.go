@@ -68,7 +68,8 @@ func TestSPI(t *testing.T) {
 		var told []machine.Byte
 		m := idle(t, machine.Config{Watched: []machine.Pin{0, 1, 2, 3},
 			Bytes: func(b machine.Byte) { told = append(told, b) }})
-		assert.Equal(t, uint32(3), func() uint32 { m.put(t, unreset, 1<<16); return m.get(t, spi0+0x0c) }())
+		m.put(t, unreset, 1<<16)
+		assert.Equal(t, uint32(3), m.get(t, spi0+0x0c))
 		assert.Equal(t, []uint32{0x22, 0x10, 0x34},
 			[]uint32{m.get(t, spi0+0xfe0), m.get(t, spi0+0xfe4), m.get(t, spi0+0xfe8)})
 		s := &slave{m: m, idle: mode>>1 == 1, late: mode&1 == 1, sck: mode>>1 == 1, cs: true, gives: []byte("0110010100")}

@@ -8,14 +8,10 @@ import (
 )
 
 // Waves are PWM slices whose edges nobody answers and nothing in the chip waits for: they are no events. What they did
-// is
-// told in batches, before anything else is, or is looked at. Taking this file away changes no result.
+// is told in batches, before anything else is, or is looked at. Without them no result is another.
 
 // maxKept is how many edges are handed over at once.
 const maxKept = 256
-
-// pinsOf are the pins that a slice can have.
-func pinsOf(slice int) uint32 { return 3<<(2*slice) | 3<<(2*slice+16)&allPins }
 
 // isWave reports whether a slice that runs is one.
 func (m *Machine) isWave(i int) bool {

@@ -1,4 +1,4 @@
-/* Y. Webb: the chip's SPI sends, the buttons are looked at every 5 ms. ATmega328P. */
+/* Y. Webb: the chip's SPI sends, the buttons are looked at every 10 ms. ATmega328P. */
 #include <avr/io.h>
 #include <util/delay.h>
 #include "chain.h"
