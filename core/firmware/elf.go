@@ -15,6 +15,9 @@ const MachineAVR = uint16(elf.EM_AVR)
 // MachineARM is e_machine of Arm ELF files (EM_ARM).
 const MachineARM = uint16(elf.EM_ARM)
 
+// MachinePIC is e_machine of 8-bit PICs (EM_MCHP_PIC), which stands for them where a file is no ELF file, too.
+const MachinePIC = uint16(204)
+
 // readELF reads an executable ELF file: its loadable segments at their load addresses, its symbols
 // and its DWARF.
 func readELF(file []byte, layout Layout) (im *Image, err error) {
@@ -61,10 +64,10 @@ func readELF(file []byte, layout Layout) (im *Image, err error) {
 		case RAM, Ignored: // initial RAM contents have their load address in flash
 		}
 	}
-	if im.Flash, err = flash.sorted(); err != nil {
+	if im.Flash, err = flash.sorted(layout); err != nil {
 		return nil, err
 	}
-	if im.EEPROM, err = eeprom.sorted(); err != nil {
+	if im.EEPROM, err = eeprom.sorted(layout); err != nil {
 		return nil, err
 	}
 	if im.Flash = trimErased(im.Flash, layout.Erased); len(im.Flash) == 0 {

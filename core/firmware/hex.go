@@ -19,7 +19,7 @@ const (
 
 // readHex reads Intel HEX. Errors name the line.
 func readHex(file []byte, layout Layout) (*Image, error) {
-	var flash, eeprom layer
+	var flash, eeprom, fuses layer
 	base, line, ended := uint32(0), 0, false
 	for rest := bytes.TrimPrefix(file, []byte("\ufeff")); len(rest) > 0; {
 		line++
@@ -48,14 +48,13 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 		case recordData:
 			offset := uint32(record[1])<<8 | uint32(record[2])
 			address := base + offset
-			switch r := layout.at(uint64(address)); {
-			case r.Kind == Flash:
-				flash.add(r.address(uint64(address)), data)
-			case r.Kind == EEPROM:
-				eeprom.add(r.address(uint64(address)), data)
-			default:
-				return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line,
-					address)
+			for at := uint64(address); len(data) > 0; {
+				n := min(uint64(len(data)), layout.end(at)-at)
+				if !layout.at(at).take(&flash, &eeprom, &fuses, at, data[:n]) {
+					return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line,
+						at)
+				}
+				data, at = data[n:], at+n
 			}
 		case recordEnd:
 			ended = true
@@ -75,11 +74,15 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 	if !ended {
 		return nil, fmt.Errorf("line %d: %s", line, lastRecordNotes)
 	}
-	segments, err := flash.sorted()
+	segments, err := flash.sorted(layout)
 	if err != nil {
 		return nil, err
 	}
-	kept, err := eeprom.sorted()
+	kept, err := eeprom.sorted(layout)
+	if err != nil {
+		return nil, err
+	}
+	set, err := fuses.sorted(layout)
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +90,18 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 	if len(segments) == 0 {
 		return nil, fmt.Errorf("the file programs no byte of flash")
 	}
-	return &Image{Format: "hex", Flash: segments, EEPROM: kept}, nil
+	return &Image{Format: "hex", Flash: segments, EEPROM: kept, Fuses: joined(set)}, nil
+}
+
+// joined gives the bytes of segments as they stand in memory, from 0 on; what none gives is erased.
+func joined(segments []Segment) (out []byte) {
+	for _, s := range segments {
+		for len(out) < int(s.End()) {
+			out = append(out, 0xff)
+		}
+		copy(out[s.Address:], s.Data)
+	}
+	return out
 }
 
 // parseRecord gives the bytes of one line: count, address (2), type, data, checksum.

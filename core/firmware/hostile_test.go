@@ -208,7 +208,7 @@ func FuzzRoundTrip(f *testing.F) {
 		// Its tail of erased bytes is no part of an image; up to 15 of them are.
 		want := layer{}
 		want.add(uint32(address), data)
-		segments, err := want.sorted()
+		segments, err := want.sorted(AVR)
 		require.NoError(t, err)
 		erased := 0
 		for ; erased < len(data) && data[len(data)-1-erased] == 0xff; erased++ {

@@ -171,7 +171,7 @@ func (l *layer) add(address uint32, data []byte) {
 }
 
 // sorted gives the segments in order, neighbours joined. Overlapping records are an error.
-func (l *layer) sorted() ([]Segment, error) {
+func (l *layer) sorted(shown Layout) ([]Segment, error) {
 	sort.SliceStable(l.segments, func(i, j int) bool { return l.segments[i].Address < l.segments[j].Address })
 	var out []Segment
 	for _, s := range l.segments {
@@ -192,14 +192,14 @@ func (l *layer) sorted() ([]Segment, error) {
 // a whole chip ends in them, a program does not.
 const erasedTail = 16
 
-func trimErased(segments []Segment, erased byte) []Segment {
+func trimErased(segments []Segment, erased uint16) []Segment {
 	n := len(segments)
 	if n == 0 {
 		return segments
 	}
 	last := &segments[n-1]
 	kept := last.Data
-	for len(kept) > 0 && kept[len(kept)-1] == erased {
+	for len(kept) > 0 && kept[len(kept)-1] == byte(erased>>(8*((last.Address+uint32(len(kept))-1)&1))) {
 		kept = kept[:len(kept)-1]
 	}
 	if len(last.Data)-len(kept) < erasedTail {

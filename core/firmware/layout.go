@@ -1,5 +1,10 @@
 package firmware
 
+import (
+	"fmt"
+	"math"
+)
+
 // Memory is a kind of memory that a firmware file fills.
 type Memory uint8
 
@@ -10,6 +15,7 @@ const (
 	EEPROM
 	Fuses
 	Ignored // what a chip has there is not modelled
+	Aside   // what a file may give there says nothing to the chip
 )
 
 // Region is a stretch of a file's addresses, up to where the next one begins.
@@ -17,12 +23,15 @@ type Region struct {
 	From  uint64
 	Kind  Memory
 	Shown uint64 // the address at which the chip itself has it
+	// Spread is how many bytes of the file there are for each byte of the memory, which is the first of them; 0 for one.
+	Spread uint64
 }
 
 // Layout says where the addresses of a chip's firmware files belong.
 type Layout struct {
 	Regions []Region // in the order of From; the first one begins at 0
-	Erased  byte     // of flash that was never programmed
+	Erased  uint16   // a word of flash that was never programmed
+	Word    uint32   // bytes that an address of the chip counts, where that is more than one
 	Family  uint32   // by which blocks of UF2 know the chip; 0 where there are none for it
 	// Raw tells whether a file is a plain copy of flash, and from where on; nil where nothing tells one.
 	Raw func(file []byte) (from uint32, ok bool)
@@ -40,4 +49,51 @@ func (l Layout) at(address uint64) (r Region) {
 		r = next
 	}
 	return r
+}
+
+// end is where the region of an address ends.
+func (l Layout) end(address uint64) uint64 {
+	for _, next := range l.Regions {
+		if address < next.From {
+			return next.From
+		}
+	}
+	return math.MaxUint64
+}
+
+// Address is an address of flash as the trade writes it for the chip: some count words.
+func (l Layout) Address(at uint32) string { return fmt.Sprintf("0x%04X", at/max(1, l.Word)) }
+
+// take gives data to the memory that has it in this region, and reports whether there is one that a file could fill.
+func (r Region) take(flash, eeprom, fuses *layer, at uint64, data []byte) bool {
+	switch r.Kind {
+	case Flash:
+		flash.add(r.address(at), data)
+	case EEPROM:
+		eeprom.add(r.spread(at, data))
+	case Fuses:
+		fuses.add(r.address(at), data)
+	case Aside:
+	default:
+		return false
+	}
+	return true
+}
+
+// spread gives the bytes of a memory that are spread over a file's.
+func (r Region) spread(at uint64, data []byte) (uint32, []byte) {
+	if r.Spread < 2 {
+		return r.address(at), data
+	}
+	var out []byte
+	first := uint64(0)
+	for i, b := range data {
+		if n := at + uint64(i) - r.From; n%r.Spread == 0 {
+			if out == nil {
+				first = n / r.Spread
+			}
+			out = append(out, b)
+		}
+	}
+	return uint32(first + r.Shown), out
 }

@@ -54,7 +54,7 @@ func readUF2(file []byte, layout Layout) (*Image, error) {
 		}
 		flash.add(r.address(uint64(address)), b[32:32+n])
 	}
-	segments, err := flash.sorted()
+	segments, err := flash.sorted(layout)
 	if err != nil {
 		return nil, err
 	}

@@ -10,7 +10,7 @@ import (
 )
 
 // arm is a layout with flash at 0x10000000.
-var arm = Layout{Erased: 0xff, Family: 0xe48bff56, Regions: []Region{{Kind: Ignored},
+var arm = Layout{Erased: 0xffff, Family: 0xe48bff56, Regions: []Region{{Kind: Ignored},
 	{From: 0x1000_0000, Kind: Flash, Shown: 0x1000_0000}, {From: 0x1020_0000, Kind: Ignored}},
 	Raw: func(file []byte) (uint32, bool) { return 0x1000_0000, bytes.HasPrefix(file, []byte("RAW")) }}
 

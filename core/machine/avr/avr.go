@@ -16,6 +16,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/loops"
 )
 
 const never = int64(math.MaxInt64)
@@ -68,20 +69,19 @@ type Machine struct {
 	dog        watchdog
 	power      power
 
-	polls polls
+	polls loops.Polls
 
 	stackFloor uint16 // where data ends: a stack below has run into it
-	starts     startCounter
+	starts     machine.Starts
 	first      instruction // what is at the reset vector
 	stop       machine.Stop
-	notes      []machine.Note
-	noted      map[string]bool
+	notes      machine.Notes
 	counters   machine.Counters
 }
 
 // New makes a machine of a variant with erased flash, just powered on.
 func New(v *Variant, config machine.Config) machine.Machine {
-	m := &Machine{v: v, config: config, noted: map[string]bool{}, code: make([]instruction, v.words, maxWords),
+	m := &Machine{v: v, config: config, code: make([]instruction, v.words, maxWords),
 		reference: make([]instruction, v.words), flash: make([]byte, 2*v.words),
 		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
 		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
@@ -160,7 +160,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 	if end, ok := im.DataEnd(); ok && end <= uint32(m.ramEnd) {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
-	m.polls.loops.Reset()
+	m.polls.Reset()
 	copy(m.reference, m.code)
 	m.markStart()
 	if !m.config.Reference && !m.config.NoSkip {
@@ -178,11 +178,11 @@ func (m *Machine) powerOn() {
 	}
 	m.cycle, m.now.cycles, m.now.ticks = 0, 0, 0
 	m.noIRQBefore = 0
-	m.stop, m.notes, m.noted = machine.Stop{}, nil, map[string]bool{}
+	m.stop = machine.Stop{}
+	m.notes.Reset()
 	m.counters = machine.Counters{}
-	m.starts = startCounter{}
-	m.polls.at, m.polls.wait, m.polls.headAt = 0, 0, 0
-	m.polls.loops.Rewind()
+	m.starts = machine.Starts{}
+	m.polls.Rewind()
 	m.reset(resetPowerOn)
 }
 
@@ -244,13 +244,13 @@ func (m *Machine) Reset() {
 func (m *Machine) Now() clock.Time { return m.now.at(m.cycle) }
 
 // Notes lists what the firmware did that a person should know of.
-func (m *Machine) Notes() []machine.Note { return m.notes }
+func (m *Machine) Notes() []machine.Note { return m.notes.List }
 
 // Counters tell the effort so far.
 func (m *Machine) Counters() machine.Counters {
 	c := m.counters
 	c.Cycles = m.cycle
-	c.Followed, c.Walks = m.polls.loops.Followed, m.polls.loops.Walks
+	c.Followed, c.Walks = m.polls.Effort()
 	return c
 }
 
@@ -460,12 +460,7 @@ func (m *Machine) emptyStop() {
 
 // note reports a thing once by its code.
 func (m *Machine) note(code, format string, args ...any) {
-	if m.noted[code] {
-		return
-	}
-	m.noted[code] = true
-	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(),
-		PC: uint32(m.pc) * 2})
+	m.notes.Add(code, m.Now(), uint32(m.pc)*2, format, args...)
 }
 
 // Drives returns what a pin does to its net now.

@@ -22,7 +22,7 @@ func (m *Machine) interpret() {
 	for {
 		limit := m.deadline
 		if !m.config.NoSkip {
-			limit = min(limit, m.polls.at)
+			limit = min(limit, m.polls.At)
 		}
 		pc, cycle, sreg, count := m.v.run(m, m.pc, m.cycle, m.sreg, limit)
 		m.pc, m.cycle, m.sreg = pc&m.pcMask, cycle, sreg
@@ -30,13 +30,13 @@ func (m *Machine) interpret() {
 		if m.cycle >= m.deadline {
 			return
 		}
-		if !m.config.NoSkip && m.cycle >= m.polls.at {
-			m.findPoll()
+		if !m.config.NoSkip && m.cycle >= m.polls.At {
+			m.polls.Find(m)
 			continue
 		}
 		m.counters.Instructions++
 		if in := &m.code[m.pc]; in.op == opPoll {
-			if m.skipPoll(); m.cycle >= m.deadline {
+			if m.polls.Skip(m); m.cycle >= m.deadline {
 				return
 			}
 		} else if in.op >= opLoopDEC {

@@ -134,7 +134,7 @@ func (v *Variant) name(port int, bit int) string {
 }
 
 // Memories is where avr-ld puts the Memories in its one address space (avr-libc manual, "Memory Sections").
-var Memories = firmware.Layout{Erased: 0xff, Regions: []firmware.Region{
+var Memories = firmware.Layout{Erased: 0xffff, Regions: []firmware.Region{
 	{Kind: firmware.Flash}, {From: 0x800000, Kind: firmware.RAM}, {From: 0x810000, Kind: firmware.EEPROM},
 	{From: 0x820000, Kind: firmware.Fuses}, {From: 0x830000, Kind: firmware.Ignored},
 }}

@@ -88,7 +88,7 @@ var Chip = &machine.Chip{
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_600_000}, Drive: 40, Pull: 50_000},
 	Limits:   machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
 	Flash:    2 << 20, SRAM: 264 << 10, Data: RAMAt,
-	Firmware: firmware.Layout{Erased: 0xff,
+	Firmware: firmware.Layout{Erased: 0xffff,
 		Regions: []firmware.Region{{Kind: firmware.Ignored}, {From: FlashAt, Kind: firmware.Flash, Shown: FlashAt},
 			{From: RAMAt, Kind: firmware.RAM, Shown: RAMAt}}},
 	Models: []string{"pins", "a serial port"}, Unmodelled: []string{"everything else"},

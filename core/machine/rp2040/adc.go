@@ -89,7 +89,7 @@ func (a *adc) start(m *Machine) {
 	}
 	a.busy = true
 	counts := max(conversion, int64(a.div>>8)+1)
-	m.setDue(dueADC, m.core.Cycle+counts*int64(m.now.rate)/int64(rate))
+	m.setDue(dueADC, m.core.Cycle+counts*int64(m.now.Rate)/int64(rate))
 }
 
 // done ends a conversion: 12 bits of the supply (4.9.3), or the sensor's 0.706 V at 27 °C (4.9.5).

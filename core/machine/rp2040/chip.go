@@ -29,7 +29,7 @@ const (
 )
 
 // layout is where linkers put what: addresses are the chip's own.
-var layout = firmware.Layout{Erased: 0xff, Family: 0xe48b_ff56, Raw: raw,
+var layout = firmware.Layout{Erased: 0xffff, Family: 0xe48b_ff56, Raw: raw,
 	Regions: []firmware.Region{{Kind: firmware.Ignored},
 		{From: flashAt, Kind: firmware.Flash, Shown: flashAt},
 		{From: flashAt + flashSize, Kind: firmware.Ignored},

@@ -1,6 +1,9 @@
 package rp2040
 
-import "hemble/core/clock"
+import (
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
 
 // rosc is the ring oscillator as it is after reset: about this (2.17).
 const rosc = clock.Rate(6_500_000)
@@ -139,7 +142,7 @@ func (m *Machine) writeCrystal(offset, v uint32) {
 		was := m.crystalRuns()
 		if c.crystal = v & 0xff_ffff; m.crystalRuns() && !was {
 			ticks := int64(c.startup&0x3fff) * 256 // of the crystal (2.16.3)
-			c.steady = m.core.Cycle + ticks*int64(m.now.rate)/int64(m.config.Clock)
+			c.steady = m.core.Cycle + ticks*int64(m.now.Rate)/int64(m.config.Clock)
 		}
 		m.rebase()
 	case 0xc:
@@ -306,17 +309,17 @@ func (m *Machine) rebase() {
 	}
 	m.tellWaves()
 	m.timer.sync(m)
-	if cycle := m.core.Cycle; rate != m.now.rate {
-		until := m.now.at(m.until)
-		m.now = timebase{rate, cycle, m.now.at(cycle)}
+	if cycle := m.core.Cycle; rate != m.now.Rate {
+		until := m.now.At(m.until)
+		m.now = machine.Timebase{Rate: rate, Clocks: 1, Cycle: cycle, Time: m.now.At(cycle)}
 		if m.until != never {
-			m.until = m.now.cycleAt(until)
+			m.until = m.now.CycleAt(until)
 		}
 		m.core.Deadline = min(m.core.Deadline, cycle)
 	}
 	m.timer.retime(m)
 	if m.rtc.running {
-		m.setDue(dueRTC, m.now.cycleAt(m.rtc.next))
+		m.setDue(dueRTC, m.now.CycleAt(m.rtc.next))
 	} else if m.rtc.ctrl&rtcEnable != 0 {
 		m.rtc.retime(m, m.Now()) // its clock may have come
 	}

@@ -38,7 +38,7 @@ type Machine struct {
 	flash  []byte
 	ram    []byte
 
-	now   timebase
+	now   machine.Timebase
 	until int64
 	due   [dues]int64
 	next  int64
@@ -48,8 +48,7 @@ type Machine struct {
 	resetLow bool
 	inReset  bool
 
-	starts     int // by resets, since the first of them ...
-	firstStart clock.Time
+	starts machine.Starts // by resets
 
 	resets   resets
 	clocks   clocks
@@ -76,12 +75,11 @@ type Machine struct {
 	floated  uint32     // pins whose floating was told
 
 	polls polls
-	notes []machine.Note
-	noted map[string]bool
+	notes machine.Notes
 }
 
 func newMachine(config machine.Config) machine.Machine {
-	m := &Machine{config: config, noted: map[string]bool{}, flash: make([]byte, flashSize), ram: make([]byte, ramSize)}
+	m := &Machine{config: config, flash: make([]byte, flashSize), ram: make([]byte, ramSize)}
 	m.core = armm.New(armm.CortexM0Plus, m)
 	if m.config.Clock == 0 {
 		m.config.Clock = Chip.Clock
@@ -144,11 +142,12 @@ func (m *Machine) powerOn() {
 		}
 	}
 	m.core.Cycle, m.core.Counters = 0, machine.Counters{}
-	m.now = timebase{rate: rosc}
-	m.notes, m.noted, m.floated = nil, map[string]bool{}, 0
+	m.now = machine.Timebase{Rate: rosc, Clocks: 1}
+	m.notes.Reset()
+	m.floated = 0
 	m.polls.rewind()
 	m.watchdog = watchdog{}
-	m.starts = 0
+	m.starts = machine.Starts{}
 	for i := range m.pins {
 		m.pins[i] = pin{level: circuit.Float}
 	}
@@ -205,21 +204,11 @@ func (m *Machine) boot() {
 	}
 }
 
-// A program that starts over and over does so faster than anybody means it to: so many starts within that time end
-// the run.
-const (
-	maxStarts   = 64
-	startWindow = 4 * clock.Second
-)
-
 // restarted counts a start that was not the first.
 func (m *Machine) restarted() {
-	if now := m.Now(); m.starts == 0 || now-m.firstStart > startWindow {
-		m.starts, m.firstStart = 0, now
-	}
-	if m.starts++; m.starts >= maxStarts {
+	if n, within, often := m.starts.Count(m.Now()); often {
 		m.core.End(machine.ResetLoop, "the program started %d times within %s, by resets of the watchdog or of its own",
-			m.starts, (m.Now() - m.firstStart).Short())
+			n, within.Short())
 	}
 }
 
@@ -246,10 +235,10 @@ func checksum(data []byte) uint32 {
 func (m *Machine) Reset() { m.reset() }
 
 // Now is the present simulated time.
-func (m *Machine) Now() clock.Time { return m.now.at(m.core.Cycle) }
+func (m *Machine) Now() clock.Time { return m.now.At(m.core.Cycle) }
 
 // Notes lists what the firmware did that a person should know of.
-func (m *Machine) Notes() []machine.Note { return m.notes }
+func (m *Machine) Notes() []machine.Note { return m.notes.List }
 
 // Counters tell the effort so far.
 func (m *Machine) Counters() machine.Counters {
@@ -269,7 +258,7 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 func (m *Machine) run(until clock.Time, l machine.Listener) machine.Stop {
 	c := m.core
 	m.listener = l
-	m.until = m.now.cycleAt(until)
+	m.until = m.now.CycleAt(until)
 	if m.resetLow != m.inReset {
 		if m.inReset = m.resetLow; m.resetLow {
 			m.reset()
@@ -355,12 +344,7 @@ func (m *Machine) fire() {
 
 // note reports a thing once by its code.
 func (m *Machine) note(code, format string, args ...any) {
-	if m.noted[code] {
-		return
-	}
-	m.noted[code] = true
-	m.notes = append(m.notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: m.Now(),
-		PC: m.core.R[15]})
+	m.notes.Add(code, m.Now(), m.core.R[15], format, args...)
 }
 
 // place is the program point to which an effect is ascribed.
@@ -383,23 +367,6 @@ func (m *Machine) Hash() [32]byte {
 		m.adc, m.rtc, m.dma,
 		m.plain, m.inReset)
 	return [32]byte(h.Sum(nil))
-}
-
-// timebase turns cycles of the system clock into time. At each change of the clock a new base is taken.
-type timebase struct {
-	rate   clock.Rate
-	cycles int64
-	time   clock.Time
-}
-
-func (b *timebase) at(cycle int64) clock.Time { return b.time + b.rate.At(cycle-b.cycles) }
-
-// cycleAt is the first cycle at or after t.
-func (b *timebase) cycleAt(t clock.Time) int64 {
-	if t == clock.Never {
-		return never
-	}
-	return b.cycles + b.rate.Cycles(t-b.time)
 }
 
 // polls decides when to look for a loop that waits.

@@ -33,7 +33,7 @@ func idle(t testing.TB, config machine.Config) *Machine {
 		{0x4000_8048, 1 << 11}, {0x4005_802c, 1<<9 | 12}, {0x4000_f000, 1<<5 | 1<<8 | 1<<21}} {
 		require.True(t, m.Write(w[0], 4, w[1]))
 	}
-	require.EqualValues(t, 125_000_000, m.now.rate)
+	require.EqualValues(t, 125_000_000, m.now.Rate)
 	return m
 }
 

@@ -118,9 +118,9 @@ func (m *Machine) updatePinsAt(which uint32, cycle int64, by *machine.Place) {
 	if by != nil {
 		place = *by
 	}
-	until := m.listener.Drive(m.now.at(cycle), m.changes, place)
+	until := m.listener.Drive(m.now.At(cycle), m.changes, place)
 	if until != clock.Never {
-		if c := m.now.cycleAt(until); c < m.until {
+		if c := m.now.CycleAt(until); c < m.until {
 			m.until = c
 			m.core.Deadline = min(m.core.Deadline, c)
 		}

@@ -80,7 +80,7 @@ func (r *rtc) retime(m *Machine, from clock.Time) {
 		return
 	}
 	r.next = from + rate.At(int64(r.divider)+1)
-	m.setDue(dueRTC, m.now.cycleAt(r.next))
+	m.setDue(dueRTC, m.now.CycleAt(r.next))
 }
 
 // second is one that is over.

@@ -45,7 +45,7 @@ func (s *spi) until(m *Machine, halves int) int64 {
 		return never
 	}
 	clocks := int64(s.prescale&^1) * int64(1+s.control>>8&0xff)
-	return s.began + int64(halves)*clocks*int64(m.now.rate)/(2*int64(peri))
+	return s.began + int64(halves)*clocks*int64(m.now.Rate)/(2*int64(peri))
 }
 
 // clock, line and chip select, as they go out.
@@ -131,7 +131,7 @@ func (s *spi) over(m *Machine, at int64) {
 	}
 	for shift := (s.bits() - 1) &^ 7; shift >= 0; shift -= 8 {
 		m.tellWaves()
-		m.config.Bytes(machine.Byte{At: m.now.at(at), Port: []string{"SPI0", "SPI1"}[s.index], Value: byte(s.out >> shift)})
+		m.config.Bytes(machine.Byte{At: m.now.At(at), Port: []string{"SPI0", "SPI1"}[s.index], Value: byte(s.out >> shift)})
 	}
 }
 

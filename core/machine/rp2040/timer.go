@@ -52,7 +52,7 @@ func (t *timer) retime(m *Machine) {
 	ref := m.rateOf(clkRef)
 	if m.watchdog.ticks() > 0 && ref > 0 {
 		n := clock.Rate(m.watchdog.ticks())
-		t.period = int64((m.now.rate*n + ref/2) / ref)
+		t.period = int64((m.now.Rate*n + ref/2) / ref)
 	}
 	t.since = m.core.Cycle
 	t.schedule(m)

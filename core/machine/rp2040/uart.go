@@ -44,7 +44,7 @@ func (u *uart) bit(m *Machine) int64 {
 	if peri == 0 || u.whole == 0 {
 		return 0
 	}
-	return int64(16*(64*u.whole+u.part)) * int64(m.now.rate) / int64(peri)
+	return int64(16*(64*u.whole+u.part)) * int64(m.now.Rate) / int64(peri)
 }
 
 func (u *uart) depth() int {
@@ -162,7 +162,7 @@ func (u *uart) sendNext(m *Machine, at int64) {
 		u.frame >>= 1
 		if u.left--; u.left == 0 && m.config.Bytes != nil {
 			m.tellWaves()
-			m.config.Bytes(machine.Byte{At: m.now.at(at), Port: Chip.Serial[u.index].Name, Value: byte(u.sending)})
+			m.config.Bytes(machine.Byte{At: m.now.At(at), Port: Chip.Serial[u.index].Name, Value: byte(u.sending)})
 		}
 	}
 	if u.left == 0 && len(u.send) > 0 && bit > 0 {

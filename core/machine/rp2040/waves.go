@@ -99,7 +99,7 @@ func (m *Machine) keepWave(i int, at int64) {
 	if len(m.kept) == maxKept {
 		m.handOver()
 	}
-	m.kept = append(m.kept, machine.Edge{At: m.now.at(at), Pins: changed, Levels: levels, Place: s.place})
+	m.kept = append(m.kept, machine.Edge{At: m.now.At(at), Pins: changed, Levels: levels, Place: s.place})
 }
 
 // handOver gives the edges that were kept to who follows them.
