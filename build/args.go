@@ -45,7 +45,10 @@ func linkArgs(t Target) []string {
 	return args
 }
 
-func isAssembler(name string) bool { return strings.EqualFold(path.Ext(name), ".s") }
+func isAssembler(name string) bool {
+	ext := path.Ext(name)
+	return strings.EqualFold(ext, ".s") || strings.EqualFold(ext, assemblerExt)
+}
 
 func isCPlusPlus(name string) bool {
 	switch path.Ext(name) {

@@ -1,6 +1,6 @@
 // Package build makes firmware from source. It compiles what a student submitted (C, C++, assembler, or files with
-// setup() and loop()) with the chip's compiler inside bubblewrap and returns an ELF file, or the compiler's messages as
-// feedback.
+// setup() and loop()) with the chip's compiler, or assembles it, inside bubblewrap and returns a program's file, or the
+// compiler's messages as feedback.
 package build
 
 import (
@@ -75,9 +75,9 @@ type Target struct {
 	Clock int64 // Hz
 }
 
-// Result is what came of a build: an ELF file, or nil and the messages that tell why.
+// Result is what came of a build: a program's file, or nil and the messages that tell why.
 type Result struct {
-	ELF      []byte
+	ELF      []byte // or COFF, or Intel HEX, of an assembler
 	Messages []sheet.Message
 	Usage    *Usage // nil where nothing was linked
 }
@@ -115,6 +115,9 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 	if err != nil {
 		return &Result{Messages: []sheet.Message{{Kind: "error",
 			Text: fmt.Sprintf("no source for the %s is built here: %s", t.Chip.Title, err)}}}, nil
+	}
+	if families[t.Chip.Toolchain.Compiler].programs != nil {
+		return b.assemble(ctx, with, s, t)
 	}
 	p, problem := plan(ctx, s)
 	if problem != nil {

@@ -38,7 +38,10 @@ type Source struct {
 
 // kinds of files that belong to a source; others in a folder or archive are left aside.
 var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true,
-	".inc": true, ".s": true, loopExt: true}
+	".inc": true, ".s": true, assemblerExt: true, loopExt: true}
+
+// assemblerExt is the extension of assembler for chips whose assembler is no C compiler's.
+const assemblerExt = ".asm"
 
 // loopExt is the extension that students' editors give to files with setup() and loop().
 const loopExt = ".ino"
@@ -126,7 +129,7 @@ func FromFile(name string, data []byte) (*Source, error) {
 	}
 	s.strip()
 	if len(s.Files) == 0 {
-		return nil, fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, loopExt)
+		return nil, fmt.Errorf("%s has no source files (.c, .cpp, .h, .S, %s or %s)", name, assemblerExt, loopExt)
 	}
 	return s, nil
 }
@@ -221,7 +224,7 @@ func fromFolder(name string) (*Source, error) {
 		return s.Add(filepath.ToSlash(inside), data)
 	})
 	if err == nil && len(s.Files) == 0 {
-		err = fmt.Errorf("%s has no source files (.c, .cpp, .h, .S or %s)", name, loopExt)
+		err = fmt.Errorf("%s has no source files (.c, .cpp, .h, .S, %s or %s)", name, assemblerExt, loopExt)
 	}
 	sort.Slice(s.Files, func(i, j int) bool { return s.Files[i].Path < s.Files[j].Path })
 	return s, err

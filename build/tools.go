@@ -26,16 +26,18 @@ type family struct {
 	packages  string // of Debian
 	places    []string
 	framework string
+	programs  []string // of an assembler and its linker; nil where it is a C compiler's
 }
 
 // families are the compilers that this package works with, by their commands.
 var families = map[string]family{
 	"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
-		"/usr/share/arduino/hardware/arduino/avr"}, // where Debian's arduino-core-avr puts its core and libraries
+		"/usr/share/arduino/hardware/arduino/avr", nil}, // where Debian's arduino-core-avr puts its core and libraries
 	"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
 		[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
 			"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
-		""},
+		"", nil},
+	"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"}},
 }
 
 // usual is the compiler without which nothing is built.
@@ -69,6 +71,10 @@ func (f family) find(compiler string) (t tools, err error) {
 	gcc, err := exec.LookPath(compiler)
 	if err != nil {
 		return t, fmt.Errorf("%s is not installed (Debian packages %s)", compiler, f.packages)
+	}
+	if f.programs != nil {
+		t.box, err = sandbox.New(f.programs, f.places)
+		return t, err
 	}
 	text := func(args ...string) string {
 		out, _ := exec.Command(gcc, args...).Output()

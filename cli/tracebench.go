@@ -88,7 +88,7 @@ func traceOn(ctx context.Context, c *cli.Command) (err error) {
 			if line, ok := im.Own(p.PC, x.Chip.ReturnAddresses(im, p.Stack[:])); ok {
 				return fmt.Sprintf("%s line %d", line.File, line.Line)
 			}
-			return fmt.Sprintf("0x%04X", p.PC)
+			return x.Chip.Firmware.Address(p.PC)
 		}
 		all = append(all, window)
 	}

@@ -1,6 +1,6 @@
 #!/bin/sh
 # Installs what builds and tests need from Debian's packages, where it is missing: the AVR toolchain with the core
-# for setup() and loop(), the Arm one with its C library, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
+# for setup() and loop(), the Arm one with its C library, an assembler for PICs, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
 set -eu
 missing=""
 need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }
@@ -9,6 +9,7 @@ need avr-objcopy binutils-avr
 [ -e /usr/lib/avr/include/avr/io.h ] || missing="$missing avr-libc"
 need arm-none-eabi-gcc gcc-arm-none-eabi
 [ -e /usr/include/newlib/stdio.h ] || missing="$missing libnewlib-arm-none-eabi"
+need gpasm gputils
 need chromium chromium
 need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"

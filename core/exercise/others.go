@@ -115,7 +115,7 @@ func (x *Exercise) For(file []byte) *Exercise {
 	return x
 }
 
-var include = regexp.MustCompile(`(?m)^\s*#\s*include\s*[<"]([^">\n]+)`)
+var include = regexp.MustCompile(`(?mi)^\s*#?\s*include\s*[<"]([^">\n]+)`)
 
 // ForSource gives the exercise for the chip that source is for, by the headers that it includes: those of a chip's own.
 // Where it includes none, that is the exercise's own chip.
@@ -129,7 +129,7 @@ func (x *Exercise) ForSource(texts ...[]byte) *Exercise {
 		for _, text := range texts {
 			for _, m := range include.FindAllSubmatch(text, -1) {
 				if slices.ContainsFunc(one.Chip.Toolchain.Headers, func(h string) bool {
-					return strings.HasPrefix(string(m[1]), h)
+					return strings.HasPrefix(strings.ToLower(string(m[1])), strings.ToLower(h))
 				}) {
 					n++
 				}

@@ -41,7 +41,7 @@ func readELF(file []byte, layout Layout) (im *Image, err error) {
 		return nil, fmt.Errorf("this ELF file is of type %v, not an executable", f.Type)
 	}
 	im = &Image{Format: "elf", Machine: uint16(f.Machine)}
-	var flash, eeprom layer
+	var flash, eeprom, fuses layer
 	loaded := uint64(0)
 	for _, p := range f.Progs {
 		if p.Type != elf.PT_LOAD || p.Filesz == 0 {
@@ -56,7 +56,7 @@ func readELF(file []byte, layout Layout) (im *Image, err error) {
 		data := file[p.Off : p.Off+p.Filesz]
 		switch r := layout.at(p.Paddr); r.Kind {
 		case Fuses:
-			im.Fuses = bytes.Clone(data[:min(len(data), 3)])
+			fuses.add(r.address(p.Paddr), data[:min(len(data), 3)])
 		case EEPROM:
 			eeprom.add(r.address(p.Paddr), data)
 		case Flash:
@@ -64,14 +64,8 @@ func readELF(file []byte, layout Layout) (im *Image, err error) {
 		case RAM, Ignored: // initial RAM contents have their load address in flash
 		}
 	}
-	if im.Flash, err = flash.sorted(layout); err != nil {
+	if err := im.takeLayers(&flash, &eeprom, &fuses, layout); err != nil {
 		return nil, err
-	}
-	if im.EEPROM, err = eeprom.sorted(layout); err != nil {
-		return nil, err
-	}
-	if im.Flash = trimErased(im.Flash, layout.Erased); len(im.Flash) == 0 {
-		return nil, fmt.Errorf("the file programs no byte of flash")
 	}
 	im.Symbols = symbols(f, layout)
 	if im.debug, err = readDebug(f); err == nil { // a program may have both: its libraries have the other kind

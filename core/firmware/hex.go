@@ -48,13 +48,8 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 		case recordData:
 			offset := uint32(record[1])<<8 | uint32(record[2])
 			address := base + offset
-			for at := uint64(address); len(data) > 0; {
-				n := min(uint64(len(data)), layout.end(at)-at)
-				if !layout.at(at).take(&flash, &eeprom, &fuses, at, data[:n]) {
-					return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line,
-						at)
-				}
-				data, at = data[n:], at+n
+			if at, ok := layout.fill(&flash, &eeprom, &fuses, uint64(address), data); !ok {
+				return nil, fmt.Errorf("line %d: address 0x%X is in no memory of the chip that a file could fill", line, at)
 			}
 		case recordEnd:
 			ended = true
@@ -74,23 +69,27 @@ func readHex(file []byte, layout Layout) (*Image, error) {
 	if !ended {
 		return nil, fmt.Errorf("line %d: %s", line, lastRecordNotes)
 	}
-	segments, err := flash.sorted(layout)
-	if err != nil {
-		return nil, err
+	im := &Image{Format: "hex"}
+	return im, im.takeLayers(&flash, &eeprom, &fuses, layout)
+}
+
+// takeLayers takes what records or sections gave for the memories.
+func (im *Image) takeLayers(flash, eeprom, fuses *layer, layout Layout) (err error) {
+	if im.Flash, err = flash.sorted(layout); err != nil {
+		return err
 	}
-	kept, err := eeprom.sorted(layout)
-	if err != nil {
-		return nil, err
+	if im.EEPROM, err = eeprom.sorted(layout); err != nil {
+		return err
 	}
 	set, err := fuses.sorted(layout)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	segments = trimErased(segments, layout.Erased)
-	if len(segments) == 0 {
-		return nil, fmt.Errorf("the file programs no byte of flash")
+	im.Fuses = joined(set)
+	if im.Flash = trimErased(im.Flash, layout.Erased); len(im.Flash) == 0 {
+		return fmt.Errorf("the file programs no byte of flash")
 	}
-	return &Image{Format: "hex", Flash: segments, EEPROM: kept, Fuses: joined(set)}, nil
+	return nil
 }
 
 // joined gives the bytes of segments as they stand in memory, from 0 on; what none gives is erased.

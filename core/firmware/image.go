@@ -15,7 +15,7 @@ const MaxFile = 16 << 20
 
 // Image is a firmware ready to be put on a chip.
 type Image struct {
-	Format  string    // "hex", "elf", "uf2" or "bin"
+	Format  string    // "hex", "elf", "uf2", "bin" or "coff"
 	Machine uint16    // ELF e_machine, 0 if the format does not say
 	Flash   []Segment // programmed bytes, in order, not overlapping
 	EEPROM  []Segment
@@ -131,6 +131,9 @@ func Read(file []byte, layout Layout) (*Image, error) {
 	if len(file) >= 4 && binary.LittleEndian.Uint32(file) == uf2First && layout.Family != 0 {
 		return readUF2(file, layout)
 	}
+	if len(file) >= 2 && binary.LittleEndian.Uint16(file) == coffMagic && layout.Word > 1 {
+		return readCOFF(file, layout)
+	}
 	others := "nor ELF (it starts with \\x7fELF)"
 	if layout.Raw != nil {
 		if from, ok := layout.Raw(file); ok {
@@ -143,7 +146,7 @@ func Read(file []byte, layout Layout) (*Image, error) {
 }
 
 // Endings are those of the names of firmware files.
-var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin"}
+var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin", ".cof"}
 
 // readRaw takes a plain copy of flash.
 func readRaw(file []byte, from uint32, layout Layout) (*Image, error) {
@@ -178,7 +181,7 @@ func (l *layer) sorted(shown Layout) ([]Segment, error) {
 		n := len(out)
 		switch {
 		case n > 0 && s.Address < out[n-1].End():
-			return nil, fmt.Errorf("two records give bytes for address 0x%04X", s.Address)
+			return nil, fmt.Errorf("two records give bytes for address %s", shown.Address(s.Address))
 		case n > 0 && s.Address == out[n-1].End():
 			out[n-1].Data = append(out[n-1].Data, s.Data...)
 		default:

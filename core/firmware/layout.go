@@ -51,6 +51,18 @@ func (l Layout) at(address uint64) (r Region) {
 	return r
 }
 
+// fill gives data from an address of a file on to the memories that have it. Where there is none, it tells the address.
+func (l Layout) fill(flash, eeprom, fuses *layer, at uint64, data []byte) (bad uint64, ok bool) {
+	for len(data) > 0 {
+		n := min(uint64(len(data)), l.end(at)-at)
+		if !l.at(at).take(flash, eeprom, fuses, at, data[:n]) {
+			return at, false
+		}
+		data, at = data[n:], at+n
+	}
+	return 0, true
+}
+
 // end is where the region of an address ends.
 func (l Layout) end(address uint64) uint64 {
 	for _, next := range l.Regions {

@@ -52,10 +52,7 @@ func (im *Image) Line(address uint32) (Line, bool) {
 func (l *Lines) read(d *debug, s *stabs, symbols []Symbol) {
 	defer func() {
 		_ = recover()
-		sort.SliceStable(l.entries, func(i, j int) bool { // where one sequence ends the next may begin
-			a, b := l.entries[i], l.entries[j]
-			return a.address < b.address || a.address == b.address && a.end && !b.end
-		})
+		l.sort()
 	}()
 	if s != nil {
 		l.readStabs(s, symbols)
@@ -95,6 +92,14 @@ func (l *Lines) read(d *debug, s *stabs, symbols []Symbol) {
 		}
 		l.readInlined(d, unit, table.Files(), effort)
 	}
+}
+
+// sort puts the entries in order: where one sequence ends the next may begin.
+func (l *Lines) sort() {
+	sort.SliceStable(l.entries, func(i, j int) bool {
+		a, b := l.entries[i], l.entries[j]
+		return a.address < b.address || a.address == b.address && a.end && !b.end
+	})
 }
 
 // effort is how much debug information is still looked at.

@@ -60,7 +60,7 @@ func MarkCapture(ctx context.Context, x *exercise.Exercise, trial int, name stri
 		}
 	}
 	o.trial.Marks = trialMarks(t, o.trial.Verdicts)
-	o.tell(false)
+	o.tell(nil)
 	s.Of, s.Trials, s.Findings = o.trial.Of, []sheet.Trial{o.trial}, append(s.Findings, o.findings...)
 	credit(x, s)
 	return &Result{Sheet: s, Reels: []*reel.Reel{o.reel}}, nil

@@ -29,7 +29,7 @@ func TestCodes(t *testing.T) {
 			for _, m := range note.FindAllStringSubmatch(string(text), -1) {
 				code := m[1]
 				for _, of := range []string{"contention", "current", "floating", "inert", "level", "nobody",
-					"pin-says", "unmodelled", "volts"} {
+					"pin-says", "read-modify-write", "unmodelled", "volts"} {
 					if strings.HasPrefix(code, of+"-") {
 						code = of
 					}

@@ -164,7 +164,7 @@ func Rejudge(x *exercise.Exercise, name string, reels []*reel.Reel) *sheet.Sheet
 	for i := range x.Trials {
 		run := &outcome{reel: reels[i]}
 		run.judge(&x.Trials[i])
-		run.tell(x.Chip != nil)
+		run.tell(x.Chip)
 		s.Trials = append(s.Trials, run.trial)
 		s.Findings = append(s.Findings, run.findings...)
 		alive = append(alive, run.alive)
@@ -234,7 +234,7 @@ func (k *Marker) run(ctx context.Context, x *exercise.Exercise, trial int, im *f
 	}
 	o := &outcome{reel: r}
 	o.judge(&x.Trials[trial])
-	o.tell(im != nil)
+	o.tell(x.Chip)
 	return o, nil
 }
 
@@ -268,11 +268,16 @@ func (o *outcome) judge(t *exercise.Trial) {
 	o.trial.Marks = trialMarks(t, o.trial.Verdicts)
 }
 
-// tell returns what the run itself reported: why it ended, and what the chip and the parts noted.
-func (o *outcome) tell(chip bool) {
+// tell returns what the run itself reported: why it ended, and what the chip, nil where there is none, and the parts
+// noted.
+func (o *outcome) tell(chip *machine.Chip) {
 	add := func(code finding.Code, text string, n machine.Note) {
+		evidence := fmt.Sprintf("at %s", n.At)
+		if chip != nil {
+			evidence += ", program address " + chip.Firmware.Address(n.PC)
+		}
 		o.findings = append(o.findings, sheet.Finding{Code: code, Text: text, Trial: o.reel.Trial, At: n.At,
-			Evidence: []string{fmt.Sprintf("at %s, program address 0x%04X", n.At, n.PC)}})
+			Evidence: []string{evidence}})
 		o.places = append(o.places, machine.Place{PC: n.PC})
 	}
 	if s := o.reel.Stop; s != nil {
@@ -289,7 +294,7 @@ func (o *outcome) tell(chip bool) {
 	for _, t := range o.reel.Tracks {
 		still = still && len(t.Frames) <= 1
 	}
-	if still && o.reel.Counters.Edges == 0 && chip {
+	if still && o.reel.Counters.Edges == 0 && chip != nil {
 		o.findings = append(o.findings,
 			sheet.Finding{Code: "nothing-happened",
 				Text:  "The program never changed anything on the bench: no wired pin was ever switched.",

@@ -277,7 +277,7 @@ func (d *Grader) Window(ctx context.Context, submission string, job int64, trial
 		if line, ok := im.Own(p.PC, w.exercise.Chip.ReturnAddresses(im, p.Stack[:])); ok {
 			return fmt.Sprintf("%s:%d", line.File, line.Line)
 		}
-		return fmt.Sprintf("0x%04X", p.PC)
+		return w.exercise.Chip.Firmware.Address(p.PC)
 	}
 	b, err := bench.New(w.exercise, &w.exercise.Trials[trial], im, bench.Options{Watcher: window})
 	if err != nil {

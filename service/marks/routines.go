@@ -54,11 +54,13 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 	for _, one := range x.Every() {
 		programs[one.Chip] = make([]*firmware.Image, len(rows))
 	}
+	chips := make([]*machine.Chip, len(rows))
 	for i := range rows {
 		im, chip, err := a.Grader.Image(ctx, rows[i].ID)
 		if err != nil {
 			return nil, grading.OutOfTime(ctx, err)
 		}
+		chips[i] = chip
 		if of := programs[chip]; of != nil {
 			of[i] = im
 		}
@@ -74,7 +76,7 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		w := wire.SimilarCode{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
 		for _, at := range s.Sites {
 			site := wire.SimilarSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
-				Address: fmt.Sprintf("0x%04X", at.Address), Function: at.Function}
+				Address: chips[at.Program].Firmware.Address(at.Address), Function: at.Function}
 			if at.Line != nil {
 				site.Source = fmt.Sprintf("%s:%d", at.Line.File, at.Line.Line)
 			}

@@ -217,7 +217,7 @@ func (m *Machine) pop() uint16 {
 	m.sp = (m.sp - 1) & 7
 	if m.depth--; m.depth < 0 {
 		m.depth = 0
-		m.note("stack-empty", "a return at 0x%04X took an address from a stack that has none: the chip goes where the "+
+		m.note("stack-underflow", "a return at 0x%04X took an address from a stack that has none: the chip goes where the "+
 			"last one of eight leads", m.pc)
 	}
 	return m.stack[m.sp&7] & m.mask

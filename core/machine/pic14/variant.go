@@ -349,7 +349,7 @@ var notes = []finding.Entry{
 	{Code: "overrun", Doc: "the serial receiver stands still because a byte was not read in time"},
 	{Code: "read-modify-write", Doc: "an instruction on one pin changed the output latch of another"},
 	{Code: "reserved", Doc: "the program used a reserved address"},
-	{Code: "stack-empty", Doc: "a return found no address on the stack"},
+	{Code: "stack-underflow", Doc: "a return found no address on the stack"},
 	{Code: "stack-wraps", Doc: "more than eight return addresses were put on the stack"},
 	{Code: "table-page", Doc: "a computed jump crossed a boundary of 256 words"},
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},

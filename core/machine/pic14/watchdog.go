@@ -24,7 +24,7 @@ func (v *Variant) defineWatchdog() {
 }
 
 func (d *watchdog) reset(m *Machine) {
-	*d = watchdog{began: m.Now()}
+	*d = watchdog{began: m.now.At(m.begins)} // it is cleared while the chip starts
 	d.configure(m)
 }
 
