@@ -67,24 +67,24 @@ type adc struct {
 
 func (v *Variant) defineADC() {
 	v.acknowledged[v.vectors.adc] = func(m *Machine) {
-		m.data[regADCSRA] &^= bitADIF
+		m.io[regADCSRA] &^= bitADIF
 		m.adc.requests(m)
 	}
 	v.define(regADMUX, "ADMUX", nil, nil)
 	v.define(regADCSRB, "ADCSRB", nil, func(m *Machine, a uint16, v uint8) {
-		if m.data[a] = v & 0x47; m.v.analog.high {
-			m.data[a] |= v & bitMUX5
+		if m.io[a] = v & 0x47; m.v.analog.high {
+			m.io[a] |= v & bitMUX5
 		}
 		m.comparator.update(m, m.cycle)
 		m.adc.listen(m)
 	})
 	v.define(regADCSRA, "ADCSRA", nil, func(m *Machine, a uint16, v uint8) {
 		c := &m.adc
-		old := m.data[a]
-		m.data[a] = v&^(bitADIF|bitADSC) | old&bitADIF&^v | old&bitADSC
+		old := m.io[a]
+		m.io[a] = v&^(bitADIF|bitADSC) | old&bitADIF&^v | old&bitADSC
 		switch {
 		case v&bitADEN == 0:
-			m.data[a] &^= bitADSC
+			m.io[a] &^= bitADSC
 			c.running = false
 			m.setDue(m.v.slots.adc, never)
 		case old&bitADEN == 0:
@@ -109,22 +109,22 @@ func (v *Variant) defineADC() {
 }
 
 func (c *adc) aligned(m *Machine) uint16 {
-	if m.data[regADMUX]&bitADLAR != 0 {
+	if m.io[regADMUX]&bitADLAR != 0 {
 		return c.result << 6
 	}
 	return c.result
 }
 
 // divider is the ADC prescaler's (table 24-5).
-func (c *adc) divider(m *Machine) int64 { return 1 << max(1, m.data[regADCSRA]&7) }
+func (c *adc) divider(m *Machine) int64 { return 1 << max(1, m.io[regADCSRA]&7) }
 
 // start begins a conversion at the next ADC clock.
 func (c *adc) start(m *Machine, cycle int64) {
 	d := c.divider(m)
 	c.began = cycle + (d-(cycle-c.base)%d)%d
 	c.running, c.sampled, c.long, c.first = true, false, c.first, false
-	c.mux, c.mux5 = m.data[regADMUX], m.data[regADCSRB]&bitMUX5 != 0
-	m.data[regADCSRA] |= bitADSC
+	c.mux, c.mux5 = m.io[regADMUX], m.io[regADCSRB]&bitMUX5 != 0
+	m.io[regADCSRA] |= bitADSC
 	halves := int64(3) // 1.5 clocks to the sample
 	if c.long {
 		halves = 27
@@ -152,9 +152,9 @@ func (c *adc) next(m *Machine, cycle int64) {
 	if !c.locked {
 		c.result = c.held
 	}
-	m.data[regADCSRA] |= bitADIF
-	m.data[regADCSRA] &^= bitADSC
-	if m.data[regADCSRA]&bitADATE != 0 && m.data[regADCSRB]&7 == triggerFree {
+	m.io[regADCSRA] |= bitADIF
+	m.io[regADCSRA] &^= bitADSC
+	if m.io[regADCSRA]&bitADATE != 0 && m.io[regADCSRB]&7 == triggerFree {
 		c.start(m, cycle)
 	}
 	c.requests(m)
@@ -162,7 +162,7 @@ func (c *adc) next(m *Machine, cycle int64) {
 
 // trigger is told that a flag came up that conversions may wait for.
 func (c *adc) trigger(m *Machine, source uint8, cycle int64) {
-	if m.data[regADCSRA]&(bitADEN|bitADATE) == bitADEN|bitADATE && m.data[regADCSRB]&7 == source && !c.running {
+	if m.io[regADCSRA]&(bitADEN|bitADATE) == bitADEN|bitADATE && m.io[regADCSRB]&7 == source && !c.running {
 		c.start(m, cycle)
 	}
 }
@@ -178,16 +178,16 @@ var timerTriggers = map[uint8]struct {
 
 // waitsFor reports whether a timer triggers conversions, so that its flags matter at their time.
 func (c *adc) waitsFor(m *Machine, timer int) bool {
-	if m.data[regADCSRA]&(bitADEN|bitADATE) != bitADEN|bitADATE {
+	if m.io[regADCSRA]&(bitADEN|bitADATE) != bitADEN|bitADATE {
 		return false
 	}
-	source, ok := timerTriggers[m.data[regADCSRB]&7]
+	source, ok := timerTriggers[m.io[regADCSRB]&7]
 	return ok && source.timer == timer
 }
 
 func (c *adc) timerFlags(m *Machine, timer int, flags uint8, cycle int64) {
-	if c.waitsFor(m, timer) && flags&timerTriggers[m.data[regADCSRB]&7].flag != 0 {
-		c.trigger(m, m.data[regADCSRB]&7, cycle)
+	if c.waitsFor(m, timer) && flags&timerTriggers[m.io[regADCSRB]&7].flag != 0 {
+		c.trigger(m, m.io[regADCSRB]&7, cycle)
 	}
 }
 
@@ -200,7 +200,7 @@ func (c *adc) listen(m *Machine) {
 }
 
 func (c *adc) requests(m *Machine) {
-	a := m.data[regADCSRA]
+	a := m.io[regADCSRA]
 	m.raise(m.v.vectors.adc, a&bitADIE != 0 && a&bitADIF != 0)
 }
 

@@ -60,7 +60,7 @@ func mega(t *testing.T, plain bool, words ...uint16) *Machine {
 func TestFarProgramMemory(t *testing.T) {
 	both(t, func(t *testing.T, plain bool) {
 		m := mega(t, plain, 0x95d8, 0x9127, 0x9136) // elpm; elpm r18, Z+; elpm r19, Z
-		m.data[regRAMPZ], m.data[30], m.data[31] = 2, 0, 0
+		m.io[regRAMPZ], m.data[30], m.data[31] = 2, 0, 0
 		assert.Equal(t, int64(3), m.one())
 		assert.Equal(t, uint8(0x11), m.data[0])
 		m.one()
@@ -70,7 +70,7 @@ func TestFarProgramMemory(t *testing.T) {
 		assert.Equal(t, uint8(0x22), m.data[19])
 
 		m = mega(t, plain, 0x9519, 0xcfff) // eicall
-		m.data[regEIND] = 1
+		m.io[regEIND] = 1
 		m.data[30], m.data[31] = 1, 0
 		assert.Equal(t, int64(4), m.one())
 		assert.Equal(t, int32(0x10001), m.pc)
@@ -81,7 +81,7 @@ func TestFarProgramMemory(t *testing.T) {
 		assert.Equal(t, m.ramEnd, m.sp)
 
 		m = mega(t, plain, 0x9419) // eijmp
-		m.data[regEIND], m.data[30] = 1, 1
+		m.io[regEIND], m.data[30] = 1, 1
 		assert.Equal(t, int64(2), m.one())
 		assert.Equal(t, int32(0x10001), m.pc)
 
@@ -96,9 +96,9 @@ func TestFarProgramMemory(t *testing.T) {
 // RAMPZ continues with Z from one 64 KB to the next.
 func TestELPMCarries(t *testing.T) {
 	m := mega(t, false, 0x9007)
-	m.data[regRAMPZ], m.data[30], m.data[31] = 1, 0xff, 0xff
+	m.io[regRAMPZ], m.data[30], m.data[31] = 1, 0xff, 0xff
 	m.one()
-	assert.Equal(t, uint8(2), m.data[regRAMPZ])
+	assert.Equal(t, uint8(2), m.io[regRAMPZ])
 	assert.Zero(t, pair(&m.data, regZ))
 }
 

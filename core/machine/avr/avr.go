@@ -30,7 +30,8 @@ type Machine struct {
 	code      []instruction // predecoded, with loop heads marked
 	reference []instruction // predecoded only: what the plain interpreter runs
 	flash     []byte
-	data      [0x10000]byte // registers, I/O registers, SRAM; up to ramEnd
+	data      [0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
+	io        [maxIO]byte   // I/O registers, where the larger chips have them
 
 	pcMask            int32 // of word addresses
 	sramStart, ramEnd uint16
@@ -196,12 +197,13 @@ const (
 // reset puts every I/O register at its initial value (datasheet, register summary) and starts at
 // the reset vector. SRAM keeps what it has.
 func (m *Machine) reset(cause uint8) {
-	causes := m.data[regMCUSR] | cause
+	causes := m.io[regMCUSR] | cause
 	if cause == resetPowerOn {
 		causes = cause
 	}
-	clear(m.data[:m.sramStart])
-	m.data[regMCUSR] = causes
+	clear(m.data[:0x20])
+	clear(m.io[:])
+	m.io[regMCUSR] = causes
 	m.pc, m.sreg, m.sp = 0, 0, m.ramEnd
 	m.irq, m.noIRQBefore = 0, 0
 	for i := range m.due {
@@ -212,7 +214,7 @@ func (m *Machine) reset(cause uint8) {
 	if m.image != nil && len(m.image.Fuses) > 0 && m.image.Fuses[0]&0x80 == 0 {
 		divide = 3 // fuse CKDIV8 programmed
 	}
-	m.data[regCLKPR] = divide
+	m.io[regCLKPR] = divide
 	m.now.rebase(m.cycle, uint(divide))
 	m.power = power{}
 	for i := range m.ports {

@@ -2,11 +2,12 @@ package avr
 
 import "hemble/core/machine"
 
-// register is one I/O register: its name, and what reading or writing does beyond memory.
+// register is one I/O register: its name, what reading or writing does beyond memory, and where it is kept.
 type register struct {
 	name  string
-	read  func(m *Machine, address uint16) uint8
-	write func(m *Machine, address uint16, value uint8)
+	read  func(m *Machine, at uint16) uint8
+	write func(m *Machine, at uint16, value uint8)
+	at    uint16
 }
 
 // load reads the data space at m.cycle. An access to I/O first sees to what is due by then; SREG has
@@ -20,15 +21,18 @@ func (m *Machine) load(address uint16) uint8 {
 			return 0
 		}
 	case address >= 0x20:
-		if hook := m.v.registers[address].read; hook != nil {
+		r := &m.v.registers[address]
+		if r.read != nil {
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}
-			return hook(m, address)
+			return r.read(m, r.at)
 		}
-		if m.v.registers[address].name == "" {
+		if r.name == "" {
 			m.note("reserved", "the program read the reserved I/O address 0x%02X", address)
+			return 0
 		}
+		return m.io[r.at]
 	}
 	return m.data[address]
 }
@@ -43,17 +47,20 @@ func (m *Machine) store(address uint16, value uint8) {
 			return
 		}
 	case address >= 0x20:
-		if hook := m.v.registers[address].write; hook != nil {
+		r := &m.v.registers[address]
+		if r.write != nil {
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}
-			hook(m, address, value)
+			r.write(m, r.at, value)
 			return
 		}
-		if m.v.registers[address].name == "" {
+		if r.name == "" {
 			m.note("reserved", "the program wrote the reserved I/O address 0x%02X", address)
 			return
 		}
+		m.io[r.at] = value
+		return
 	}
 	m.data[address] = value
 }

@@ -27,14 +27,14 @@ func (v *Variant) defineComparator() {
 	v.define(regACSR, "ACSR", func(m *Machine, a uint16) uint8 {
 		m.comparator.used = true
 		m.comparator.update(m, m.cycle)
-		v := m.data[a] &^ bitACO
+		v := m.io[a] &^ bitACO
 		if m.comparator.high {
 			v |= bitACO
 		}
 		return v
 	}, func(m *Machine, a uint16, v uint8) {
 		m.comparator.used = true
-		m.data[a] = v&^(bitACO|bitACI) | m.data[a]&bitACI&^v
+		m.io[a] = v&^(bitACO|bitACI) | m.io[a]&bitACI&^v
 		m.comparator.update(m, m.cycle)
 		m.comparator.requests(m)
 	})
@@ -42,17 +42,17 @@ func (v *Variant) defineComparator() {
 
 // update compares now.
 func (c *comparator) update(m *Machine, cycle int64) {
-	if !c.used || m.data[regACSR]&bitACD != 0 {
+	if !c.used || m.io[regACSR]&bitACD != 0 {
 		return
 	}
 	a, plus := &m.v.analog, int64(bandgap)
-	if m.data[regACSR]&bitACBG == 0 {
+	if m.io[regACSR]&bitACBG == 0 {
 		plus = m.voltageAt(a.ain0, cycle)
 	}
 	minus := int64(0)
-	if m.data[regADCSRB]&bitACME != 0 && m.data[regADCSRA]&bitADEN == 0 {
-		n := int(m.data[regADMUX] & 7)
-		if a.high && m.data[regADCSRB]&bitMUX5 != 0 {
+	if m.io[regADCSRB]&bitACME != 0 && m.io[regADCSRA]&bitADEN == 0 {
+		n := int(m.io[regADMUX] & 7)
+		if a.high && m.io[regADCSRB]&bitMUX5 != 0 {
 			n += 8
 		}
 		minus = m.voltageAt(a.channels[n%len(a.channels)], cycle)
@@ -67,23 +67,23 @@ func (c *comparator) update(m *Machine, cycle int64) {
 	if m.power.stopped() { // no clock to see the edge by
 		return
 	}
-	if m.data[regACSR]&bitACIC != 0 && m.timers[1].captures() {
+	if m.io[regACSR]&bitACIC != 0 && m.timers[1].captures() {
 		m.timers[1].captureEdge(m, high, cycle)
 	}
-	if mode := m.data[regACSR] & 3; mode == 0 || mode == 2 && !high || mode == 3 && high { // table 23-2
-		m.data[regACSR] |= bitACI
+	if mode := m.io[regACSR] & 3; mode == 0 || mode == 2 && !high || mode == 3 && high { // table 23-2
+		m.io[regACSR] |= bitACI
 		m.adc.trigger(m, triggerComparator, cycle)
 	}
 	c.requests(m)
 }
 
 func (c *comparator) requests(m *Machine) {
-	a := m.data[regACSR]
+	a := m.io[regACSR]
 	m.raise(m.v.vectors.comparator, a&bitACIE != 0 && a&bitACI != 0)
 }
 
 func (c *comparator) acknowledge(m *Machine) {
-	m.data[regACSR] &^= bitACI
+	m.io[regACSR] &^= bitACI
 	c.requests(m)
 }
 

@@ -37,34 +37,34 @@ func (v *Variant) defineEEPROM() {
 	v.define(regEEDR, "EEDR", nil, nil)
 	v.define(regEEARL, "EEARL", nil, nil)
 	v.define(regEEARH, "EEARH", nil, func(m *Machine, a uint16, v uint8) {
-		m.data[a] = v & uint8((len(m.eeprom.memory)-1)>>8)
+		m.io[a] = v & uint8((len(m.eeprom.memory)-1)>>8)
 	})
 	v.define(regEECR, "EECR", nil, func(m *Machine, a uint16, v uint8) {
 		e := &m.eeprom
-		busy := m.data[a] & bitEEPE
+		busy := m.io[a] & bitEEPE
 		mode := v >> 4 & 3
 		if busy != 0 {
-			mode = m.data[a] >> 4 & 3 // it cannot change while programming
+			mode = m.io[a] >> 4 & 3 // it cannot change while programming
 		}
 		open := e.openAt > 0 && m.cycle <= e.openAt+eempeCycles
-		m.data[a] = mode<<4 | v&bitEERIE | busy
-		address := (uint16(m.data[regEEARH])<<8 | uint16(m.data[regEEARL])) & uint16(len(e.memory)-1)
+		m.io[a] = mode<<4 | v&bitEERIE | busy
+		address := (uint16(m.io[regEEARH])<<8 | uint16(m.io[regEEARL])) & uint16(len(e.memory)-1)
 		switch {
 		case v&bitEEPE != 0 && open && busy == 0:
 			e.openAt = 0
-			e.program(address, m.data[regEEDR], mode)
+			e.program(address, m.io[regEEDR], mode)
 			m.counters.Writes++
-			m.data[a] |= bitEEPE
+			m.io[a] |= bitEEPE
 			m.setDue(m.v.slots.eeprom, m.now.cycleAt(m.Now()+eepromTimes[mode]))
 			m.halt(2)
 		case v&bitEEMPE != 0:
 			e.openAt = m.cycle
-			m.data[a] |= bitEEMPE
+			m.io[a] |= bitEEMPE
 		default:
 			e.openAt = 0
 		}
 		if v&bitEERE != 0 && busy == 0 {
-			m.data[regEEDR] = e.memory[address]
+			m.io[regEEDR] = e.memory[address]
 			m.halt(4)
 		}
 		e.requests(m)
@@ -86,12 +86,12 @@ func (e *eeprom) program(address uint16, v, mode uint8) {
 // programmed ends a programming cycle.
 func (e *eeprom) programmed(m *Machine) {
 	m.setDue(m.v.slots.eeprom, never)
-	m.data[regEECR] &^= bitEEPE
+	m.io[regEECR] &^= bitEEPE
 	e.requests(m)
 }
 
 func (e *eeprom) requests(m *Machine) {
-	m.raise(m.v.vectors.eeprom, m.data[regEECR]&(bitEERIE|bitEEPE) == bitEERIE)
+	m.raise(m.v.vectors.eeprom, m.io[regEECR]&(bitEERIE|bitEEPE) == bitEERIE)
 }
 
 // load fills the memory with what an image brings; the rest is erased.

@@ -39,12 +39,12 @@ type external struct {
 
 func (v *Variant) defineExternal() {
 	refresh := func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v
+		m.io[address] = v
 		m.sense()
 		m.externalRequests()
 	}
 	clearFlags := func(m *Machine, address uint16, v uint8) {
-		m.data[address] &^= v
+		m.io[address] &^= v
 		m.externalRequests()
 	}
 	v.define(regPCIFR, "PCIFR", nil, clearFlags)
@@ -59,14 +59,14 @@ func (v *Variant) defineExternal() {
 	for i := range v.changes {
 		v.define(uint16(regPCMSK0+i), fmt.Sprintf("PCMSK%d", i), nil, refresh)
 		v.acknowledged[v.vectors.pcint0+uint(i)] = func(m *Machine) {
-			m.data[regPCIFR] &^= 1 << i
+			m.io[regPCIFR] &^= 1 << i
 			m.externalRequests()
 		}
 		v.deepWakes |= 1 << (v.vectors.pcint0 + uint(i))
 	}
 	for n := range v.interrupts {
 		v.acknowledged[v.vectors.int0+uint(n)] = func(m *Machine) {
-			m.data[regEIFR] &^= 1 << n
+			m.io[regEIFR] &^= 1 << n
 			m.externalRequests()
 		}
 		v.deepWakes |= 1 << (v.vectors.int0 + uint(n))
@@ -75,21 +75,21 @@ func (v *Variant) defineExternal() {
 
 // sensing is how an external interrupt is set: 0 while its pin is low, 1 by any edge, 2 by a falling and 3 by a rising
 // one.
-func (m *Machine) sensing(n int) uint8 { return m.data[regEICRA+n/4] >> (2 * (n & 3)) & 3 }
+func (m *Machine) sensing(n int) uint8 { return m.io[regEICRA+n/4] >> (2 * (n & 3)) & 3 }
 
 // sense computes which pins anybody listens to.
 func (m *Machine) sense() {
 	s := m.ext.sensing
 	clear(s)
 	for g, group := range m.v.changes {
-		if m.data[regPCICR]>>g&1 == 1 {
+		if m.io[regPCICR]>>g&1 == 1 {
 			for _, p := range group.of {
-				s[p.port] |= p.pins(m.data[regPCMSK0+g])
+				s[p.port] |= p.pins(m.io[regPCMSK0+g])
 			}
 		}
 	}
 	for n, pin := range m.v.interrupts {
-		if m.data[regEIMSK]>>n&1 == 1 {
+		if m.io[regEIMSK]>>n&1 == 1 {
 			s[pin.port] |= pin.mask
 		}
 	}
@@ -141,12 +141,12 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 		return
 	}
 	for g, group := range m.v.changes {
-		if m.data[regPCICR]>>g&1 == 0 {
+		if m.io[regPCICR]>>g&1 == 0 {
 			continue
 		}
 		for _, p := range group.of {
-			if p.port == i && p.bits(changed)&m.data[regPCMSK0+g] != 0 {
-				m.data[regPCIFR] |= 1 << g
+			if p.port == i && p.bits(changed)&m.io[regPCMSK0+g] != 0 {
+				m.io[regPCIFR] |= 1 << g
 			}
 		}
 	}
@@ -177,7 +177,7 @@ func (m *Machine) interruptEdges(i int, changed, now uint8, cycle int64) {
 		}
 		rising := now&pin.mask != 0
 		if mode := m.sensing(n); mode == 1 || mode == 2 && !rising || mode == 3 && rising {
-			m.data[regEIFR] |= 1 << n
+			m.io[regEIFR] |= 1 << n
 			if n == 0 {
 				m.adc.trigger(m, triggerINT0, cycle)
 			}
@@ -201,15 +201,15 @@ func (m *Machine) timerEdges(i int, changed, now uint8, cycle int64) {
 // externalRequests brings the interrupt requests in line with flags, masks and low levels.
 func (m *Machine) externalRequests() {
 	for n, pin := range m.v.interrupts {
-		request := m.data[regEIFR]>>n&1 == 1
+		request := m.io[regEIFR]>>n&1 == 1
 		if m.sensing(n) == 0 { // while the pin is low
 			p := &m.ports[pin.port]
 			request = (p.high|p.float)&pin.mask == 0
 		}
-		m.raise(m.v.vectors.int0+uint(n), request && m.data[regEIMSK]>>n&1 == 1)
+		m.raise(m.v.vectors.int0+uint(n), request && m.io[regEIMSK]>>n&1 == 1)
 	}
 	for g := range m.v.changes {
-		m.raise(m.v.vectors.pcint0+uint(g), (m.data[regPCIFR]&m.data[regPCICR])>>g&1 == 1)
+		m.raise(m.v.vectors.pcint0+uint(g), (m.io[regPCIFR]&m.io[regPCICR])>>g&1 == 1)
 	}
 }
 
@@ -228,7 +228,7 @@ func (m *Machine) quiet(i int) (quiet uint8) {
 		}
 	}
 	for k := range m.timers {
-		if t := &m.timers[k]; t.wide && t.capturePin.port == i && m.data[t.timsk]&bitICF == 0 {
+		if t := &m.timers[k]; t.wide && t.capturePin.port == i && m.io[t.timsk]&bitICF == 0 {
 			quiet |= t.capturePin.mask
 		}
 	}

@@ -30,19 +30,26 @@ func (m *Machine) Look(p loops.Place, mask uint64) (v uint64, until int64, ok bo
 		return uint64(m.sp), loops.Never, true
 	case p >= placeFlags:
 		return uint64(m.sreg >> (p - placeFlags) & 1), loops.Never, true
-	case p < 0x20 || p >= loops.Place(m.sramStart) || m.v.isPlain[p]:
+	case p < 0x20 || p >= loops.Place(m.sramStart):
 		return uint64(m.data[p]), loops.Never, true
+	case m.v.isPlain[p]:
+		return uint64(m.io[m.v.registers[p].at]), loops.Never, true
 	case m.v.pinsOf[p] >= 0:
 		return m.lookAtPort(int(m.v.pinsOf[p]), uint8(mask))
 	}
-	for i := range m.timers {
-		if t := &m.timers[i]; uint16(p) == t.tifr {
-			return uint64(m.data[p]), t.quietUntil(m), true
+	r := &m.v.registers[p]
+	if timers := m.v.timersOf[p]; timers != 0 {
+		until = loops.Never
+		for i := range m.timers {
+			if timers>>i&1 == 1 {
+				until = min(until, m.timers[i].quietUntil(m))
+			}
 		}
+		return uint64(r.read(m, r.at)), until, true
 	}
 	for i := range m.usarts {
-		if a := m.usarts[i].l.ucsra(); uint16(p) == a {
-			return uint64(m.v.registers[p].read(m, a)), loops.Never, true
+		if r.at == m.usarts[i].l.ucsra() {
+			return uint64(r.read(m, r.at)), loops.Never, true
 		}
 	}
 	return 0, 0, false
@@ -573,15 +580,16 @@ func (w walk) load(address uint16) loops.Value {
 	case m.v.registers[address].name == "":
 		return w.Fail()
 	}
+	at := m.v.registers[address].at
 	for i := range m.timers {
 		switch t := &m.timers[i]; {
-		case address == t.tcnt && t.wide:
+		case at == t.tcnt && t.wide:
 			c := w.Count(uint8(i), 16)
 			w.Set(placeTemp+loops.Place(i), w.Slice(c, 8, 8))
 			return w.Slice(c, 0, 8)
-		case address == t.tcnt:
+		case at == t.tcnt:
 			return w.Count(uint8(i), 8)
-		case t.wide && address == t.tcnt+1:
+		case t.wide && at == t.tcnt+1:
 			return w.Get(placeTemp+loops.Place(i), 8)
 		}
 	}
@@ -603,7 +611,7 @@ func (w walk) store(address uint16, v loops.Value) {
 		w.setStack(w.stack()&0xff00 | uint16(w.Known(v)))
 	case address == regSPH:
 		w.setStack(w.stack()&0x00ff | uint16(w.Known(v))<<8)
-	case m.portRegister(address) && w.Known(v) == uint64(m.data[address]):
+	case m.portRegister(address) && w.Known(v) == uint64(m.io[m.v.registers[address].at]):
 		w.Known(w.Input(loops.Place(address), 8))
 	default:
 		w.Fail()
@@ -612,7 +620,7 @@ func (w walk) store(address uint16, v loops.Value) {
 
 // writeBit is SBI and CBI, where the bit is as it shall be.
 func (w walk) writeBit(address uint16, mask uint8, on bool) {
-	if !w.m.portRegister(address) || (w.m.data[address]&mask != 0) != on {
+	if !w.m.portRegister(address) || (w.m.io[w.m.v.registers[address].at]&mask != 0) != on {
 		w.Fail()
 		return
 	}
@@ -621,6 +629,10 @@ func (w walk) writeBit(address uint16, mask uint8, on bool) {
 
 // portRegister reports whether an address is that of DDRx or PORTx.
 func (m *Machine) portRegister(address uint16) bool {
+	if address >= m.sramStart {
+		return false
+	}
+	address = m.v.registers[address].at
 	for _, l := range m.v.ports {
 		if address == l.base+1 || address == l.base+2 {
 			return true

@@ -15,6 +15,7 @@ func (m *Machine) Hash() [32]byte {
 		fmt.Fprint(h, t.mode, t.count, t.down, t.ocr, t.ocrNext, t.icr, t.temp, t.shift, t.masked, t.frozen, t.level)
 	}
 	h.Write(m.data[:int(m.ramEnd)+1])
+	h.Write(m.io[:])
 	for i := range m.usarts {
 		u := m.usarts[i]
 		u.l = nil

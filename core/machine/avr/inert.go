@@ -23,7 +23,7 @@ var referenceRegisters = []inertRegister{
 func (v *Variant) defineInert() {
 	for _, r := range append(referenceRegisters, v.inert...) {
 		v.define(r.address, r.name, nil, func(m *Machine, a uint16, v uint8) {
-			if m.data[a] = v; v&r.acts != 0 {
+			if m.io[a] = v; v&r.acts != 0 {
 				m.note("inert "+r.name, "%s was written, which has no effect here: %s", r.name, r.why)
 			}
 		})

@@ -72,14 +72,14 @@ func TestInterruptLatency(t *testing.T) {
 	m.to(3) // rjmp (2), sei (1)
 	assert.Equal(t, int32(53), m.pc)
 	m.store(0x6e, bitTOV)
-	m.data[regTIFR0] |= bitTOV
+	m.io[regTIFR0] |= bitTOV
 	m.timers[0].requests(m)
 	m.to(4) // the instruction behind SEI runs first
 	assert.Equal(t, int32(54), m.pc)
 	m.to(5) // then four cycles to the vector
 	assert.Equal(t, int32(32), m.pc)
 	assert.Equal(t, int64(8), m.cycle)
-	assert.Zero(t, m.data[regTIFR0], "taking the interrupt clears its flag")
+	assert.Zero(t, m.io[regTIFR0], "taking the interrupt clears its flag")
 	assert.Zero(t, m.sreg&flagI)
 	assert.Equal(t, uint8(54), m.data[ramEnd])
 	m.to(9) // RETI: four cycles
@@ -93,8 +93,8 @@ func TestInterruptPriority(t *testing.T) {
 	m.store(regEIMSK, 1)
 	m.store(regEICRA, 3)
 	m.store(0x6e, bitTOV|bitOCFA)
-	m.data[regEIFR] |= 1
-	m.data[regTIFR0] |= bitTOV | bitOCFA
+	m.io[regEIFR] |= 1
+	m.io[regTIFR0] |= bitTOV | bitOCFA
 	m.timers[0].requests(m)
 	m.externalRequests()
 	var order []int32
@@ -203,7 +203,7 @@ func TestPortsAndSynchroniser(t *testing.T) {
 	m.to(20)
 	assert.Equal(t, []uint8{0, 1}, []uint8{m.data[16] & 1, m.data[17] & 1},
 		"the synchroniser shows an edge one cycle late")
-	assert.Equal(t, uint8(1), m.data[0x25])
+	assert.Equal(t, uint8(1), m.io[0x25])
 	assert.Equal(t, circuit.DrivenHigh, m.Drives(0))
 
 	m.store(0x2b, 0x80)
@@ -235,13 +235,13 @@ func TestPinInterrupts(t *testing.T) {
 	m.store(regEIFR, 3)
 	m.store(regPCIFR, 7)
 	m.Input(18, circuit.High)
-	assert.Zero(t, m.data[regEIFR])
+	assert.Zero(t, m.io[regEIFR])
 	m.Input(18, circuit.Low)
-	assert.Equal(t, uint8(1), m.data[regEIFR])
+	assert.Equal(t, uint8(1), m.io[regEIFR])
 	m.Input(19, circuit.High)
-	assert.Equal(t, uint8(3), m.data[regEIFR])
+	assert.Equal(t, uint8(3), m.io[regEIFR])
 	m.Input(8, circuit.High)
-	assert.Equal(t, uint8(2), m.data[regPCIFR])
+	assert.Equal(t, uint8(2), m.io[regPCIFR])
 	assert.Equal(t, uint64(1<<vectorINT0|1<<(vectorINT0+1)|1<<(vectorPCINT0+1)), m.irq)
 	m.store(regEICRA, 0) // low level
 	m.Input(18, circuit.High)
@@ -305,20 +305,20 @@ func TestWatchdog(t *testing.T) {
 	m.store(regWDTCSR, bitWDCE|bitWDE)
 	m.store(regWDTCSR, bitWDE|2) // 64 ms
 	m.Run(60*clock.Millisecond, nil)
-	assert.Zero(t, m.data[regMCUSR]&resetWatchdog)
+	assert.Zero(t, m.io[regMCUSR]&resetWatchdog)
 	m.dog.feed(m)
 	m.Run(120*clock.Millisecond, nil)
-	assert.Zero(t, m.data[regMCUSR]&resetWatchdog, "fed in time")
+	assert.Zero(t, m.io[regMCUSR]&resetWatchdog, "fed in time")
 	m.Run(130*clock.Millisecond, nil)
-	assert.NotZero(t, m.data[regMCUSR]&resetWatchdog)
-	assert.Equal(t, uint8(bitWDE), m.data[regWDTCSR], "after its reset it runs at the shortest time-out")
+	assert.NotZero(t, m.io[regMCUSR]&resetWatchdog)
+	assert.Equal(t, uint8(bitWDE), m.io[regWDTCSR], "after its reset it runs at the shortest time-out")
 	m.store(regWDTCSR, 0)
-	assert.NotZero(t, m.data[regWDTCSR]&bitWDE, "WDRF holds WDE")
+	assert.NotZero(t, m.io[regWDTCSR]&bitWDE, "WDRF holds WDE")
 
 	m = spin(t)
 	m.to(10)
 	m.store(regWDTCSR, bitWDE|2)
-	assert.Zero(t, m.data[regWDTCSR]&7, "the prescaler needs the timed sequence")
+	assert.Zero(t, m.io[regWDTCSR]&7, "the prescaler needs the timed sequence")
 }
 
 func TestSleep(t *testing.T) {
@@ -364,7 +364,7 @@ func TestClockPrescaler(t *testing.T) {
 	m.cycle += 100
 	assert.Equal(t, 50*clock.Microsecond, m.Now()-from, "divided by eight")
 	m.store(regCLKPR, 0)
-	assert.Equal(t, uint8(3), m.data[regCLKPR], "a change needs the timed sequence")
+	assert.Equal(t, uint8(3), m.io[regCLKPR], "a change needs the timed sequence")
 }
 
 func TestStops(t *testing.T) {
@@ -396,7 +396,7 @@ func TestOneInstructionFirst(t *testing.T) {
 		m.data[16] = flagI
 		m.store(regEIMSK, 1)
 		m.store(regEICRA, 3)
-		m.data[regEIFR] = 1
+		m.io[regEIFR] = 1
 		m.externalRequests()
 		ran := 0
 		for m.pc != vectorINT0*2 && m.cycle < 40 {

@@ -61,20 +61,20 @@ func (v *Variant) definePorts() {
 		v.define(base, "PIN"+name, func(m *Machine, _ uint16) uint8 { return m.readPort(i) },
 			func(m *Machine, _ uint16, v uint8) { // a one toggles PORTx (14.2.2)
 				m.ports[i].latch ^= v
-				m.data[base+2] = m.ports[i].latch
+				m.io[base+2] = m.ports[i].latch
 				m.updatePort(i, m.cycle)
 			})
 		v.define(base+1, "DDR"+name, nil, func(m *Machine, address uint16, v uint8) {
-			m.ports[i].ddr, m.data[address] = v, v
+			m.ports[i].ddr, m.io[address] = v, v
 			m.updatePort(i, m.cycle)
 		})
 		v.define(base+2, "PORT"+name, nil, func(m *Machine, address uint16, v uint8) {
-			m.ports[i].latch, m.data[address] = v, v
+			m.ports[i].latch, m.io[address] = v, v
 			m.updatePort(i, m.cycle)
 		})
 	}
 	v.define(regMCUCR, "MCUCR", nil, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v
+		m.io[address] = v
 		if v&3 != 0 {
 			m.note("unmodelled MCUCR", "MCUCR.IVSEL/IVCE (moving the interrupt vectors) is not modelled")
 		}
@@ -84,7 +84,7 @@ func (v *Variant) definePorts() {
 	})
 	for _, s := range v.inputs {
 		v.define(s.address, s.name, nil, func(m *Machine, a uint16, v uint8) {
-			m.data[a] = v & s.mask
+			m.io[a] = v & s.mask
 			m.ext.analog[s.port] = m.ext.analog[s.port]&^(s.mask<<s.shift) | v&s.mask<<s.shift
 		})
 	}
@@ -123,7 +123,7 @@ func (m *Machine) updatePort(i int, cycle int64) {
 	level := p.latch&^p.compare | p.compared&p.compare
 	level = (level&^p.override | p.forced&p.override) & out
 	pulled := p.latch &^ out & m.v.ports[i].exists
-	if m.data[regMCUCR]&bitPUD != 0 {
+	if m.io[regMCUCR]&bitPUD != 0 {
 		pulled = 0
 	}
 	changed := (out ^ p.out) | (level ^ p.level) | (pulled ^ p.pulled)

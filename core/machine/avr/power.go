@@ -77,17 +77,17 @@ func (m *Machine) wakes() uint64 {
 func (v *Variant) definePower() {
 	v.define(regSMCR, "SMCR", nil, nil)
 	v.define(regMCUSR, "MCUSR", nil, func(m *Machine, address uint16, v uint8) {
-		m.data[address] &= v // flags are cleared by writing zero
+		m.io[address] &= v // flags are cleared by writing zero
 	})
 	v.define(regCLKPR, "CLKPR", nil, func(m *Machine, address uint16, v uint8) {
 		if v == 0x80 {
 			m.power.clkpceAt = m.cycle
-			m.data[address] |= 0x80
+			m.io[address] |= 0x80
 			return
 		}
 		open := m.power.clkpceAt > 0 && m.cycle <= m.power.clkpceAt+clkpceCycles
 		m.power.clkpceAt = 0
-		m.data[address] &^= 0x80
+		m.io[address] &^= 0x80
 		if !open || v&0x80 != 0 {
 			return
 		}
@@ -96,7 +96,7 @@ func (v *Variant) definePower() {
 			m.note("clkpr", "CLKPR was given the reserved divider %d", divide)
 			return
 		}
-		m.data[address] = divide
+		m.io[address] = divide
 		at := m.now.at(m.until)
 		m.now.rebase(m.cycle, uint(divide))
 		m.until = m.now.cycleAt(at)
@@ -105,7 +105,7 @@ func (v *Variant) definePower() {
 	})
 	for _, r := range v.reduced {
 		v.define(r.address, r.name, nil, func(m *Machine, address uint16, v uint8) {
-			m.data[address] = v
+			m.io[address] = v
 			for bit, what := range r.what {
 				if v>>bit&1 == 1 && what != "" {
 					m.note("unmodelled "+r.name+" "+what,
@@ -122,8 +122,8 @@ func (v *Variant) definePower() {
 	})
 	if v.wide {
 		v.define(regRAMPZ, "RAMPZ", nil,
-			func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8((len(m.flash)-1)>>16) })
-		v.define(regEIND, "EIND", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v & uint8(m.pcMask>>16) })
+			func(m *Machine, a uint16, v uint8) { m.io[a] = v & uint8((len(m.flash)-1)>>16) })
+		v.define(regEIND, "EIND", nil, func(m *Machine, a uint16, v uint8) { m.io[a] = v & uint8(m.pcMask>>16) })
 	}
 	v.define(regSPL, "SPL", func(m *Machine, _ uint16) uint8 { return uint8(m.sp) },
 		func(m *Machine, _ uint16, v uint8) {
@@ -143,12 +143,12 @@ func (m *Machine) halt(cycles int64) {
 
 // fallAsleep is SLEEP with SE set.
 func (m *Machine) fallAsleep() {
-	if m.data[regSMCR]&1 == 0 {
+	if m.io[regSMCR]&1 == 0 {
 		return
 	}
-	mode := m.data[regSMCR] >> 1 & 7
+	mode := m.io[regSMCR] >> 1 & 7
 	m.power.asleep, m.power.since, m.power.mode = true, m.cycle, mode
-	if mode == sleepNoiseReduction && m.data[regADCSRA]&bitADEN != 0 && !m.adc.running {
+	if mode == sleepNoiseReduction && m.io[regADCSRA]&bitADEN != 0 && !m.adc.running {
 		m.adc.start(m, m.cycle)
 	}
 	for slot := range m.power.held {
@@ -193,16 +193,16 @@ func (m *Machine) wakeable() bool {
 	if m.sreg&flagI == 0 {
 		return false
 	}
-	edges := m.data[regEIMSK] // external interrupts: without the I/O clock only their low level is seen
+	edges := m.io[regEIMSK] // external interrupts: without the I/O clock only their low level is seen
 	if m.power.stopped() {
 		edges = 0
 		for n := range m.v.interrupts {
 			if m.sensing(n) == 0 {
-				edges |= m.data[regEIMSK] & (1 << n)
+				edges |= m.io[regEIMSK] & (1 << n)
 			}
 		}
 	}
-	if edges != 0 || m.data[regPCICR] != 0 || m.twi.wakes(m) {
+	if edges != 0 || m.io[regPCICR] != 0 || m.twi.wakes(m) {
 		return true
 	}
 	if m.power.stopped() {
@@ -218,7 +218,7 @@ func (m *Machine) wakeable() bool {
 			return true
 		}
 	}
-	return m.data[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.data[regACSR]&bitACIE != 0
+	return m.io[regSPCR]&bitSPIE != 0 && m.spi.slave(m) || m.io[regACSR]&bitACIE != 0
 }
 
 // wake ends a sleep: four cycles on top of the interrupt's own, after the start-up that the mode needs. What stood

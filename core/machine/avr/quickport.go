@@ -29,7 +29,7 @@ func (m *Machine) quickPort(in *instruction) bool {
 		return false
 	}
 	m.cycle = cycle
-	p.latch, m.data[in.d] = v, v
+	p.latch, m.io[m.v.registers[in.d].at] = v, v
 	if changed := (v ^ p.level) & p.out; changed != 0 {
 		wasHigh, wasFloat := p.high, p.float
 		p.level ^= changed

@@ -153,12 +153,12 @@ func (m *Machine) call(target, back int32, cycles int64) {
 
 // farZ is the byte address in flash that RAMPZ and Z make.
 func (m *Machine) farZ() int {
-	return (int(m.data[regRAMPZ])<<16 | int(pair(&m.data, regZ))) & (len(m.flash) - 1)
+	return (int(m.io[regRAMPZ])<<16 | int(pair(&m.data, regZ))) & (len(m.flash) - 1)
 }
 
 // farCall is the word address that EIND and Z make.
 func (m *Machine) farCall() int32 {
-	return (int32(m.data[regEIND])<<16 | int32(pair(&m.data, regZ))) & m.pcMask
+	return (int32(m.io[regEIND])<<16 | int32(pair(&m.data, regZ))) & m.pcMask
 }
 
 // execute carries out one instruction.
@@ -290,7 +290,7 @@ func (m *Machine) execute(in instruction) {
 		z := m.farZ()
 		data[in.d] = m.flash[z]
 		setPair(data, regZ, uint16(z+1))
-		data[regRAMPZ] = uint8((z + 1) >> 16)
+		m.io[regRAMPZ] = uint8((z + 1) >> 16)
 		cycles = 3
 	case opWDR:
 		m.dog.feed(m)

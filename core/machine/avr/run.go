@@ -333,7 +333,7 @@ fast:
 			if !m.v.isPlain[in.d] {
 				break fast
 			}
-			if (data[in.d]&in.r != 0) == (in.op == opSBIS) {
+			if (m.io[m.v.registers[in.d].at]&in.r != 0) == (in.op == opSBIS) {
 				pc += 1 + int32(in.skip)
 				cyc += 1 + int64(in.skip)
 			} else {
@@ -585,7 +585,7 @@ fast:
 			if in.r == regSREG {
 				data[in.d] = sreg
 			} else if m.v.isPlain[in.r] {
-				data[in.d] = data[in.r]
+				data[in.d] = m.io[m.v.registers[in.r].at]
 			} else {
 				break fast
 			}

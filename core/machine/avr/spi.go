@@ -38,19 +38,19 @@ type spi struct {
 
 func (v *Variant) defineSPI() {
 	v.acknowledged[v.vectors.spi] = func(m *Machine) {
-		m.data[regSPSR] &^= bitSPIF
+		m.io[regSPSR] &^= bitSPIF
 		m.spi.requests(m)
 	}
 	v.define(regSPCR, "SPCR", nil, func(m *Machine, a uint16, v uint8) {
-		m.data[a] = v
+		m.io[a] = v
 		m.spi.configure(m)
 	})
 	v.define(regSPSR, "SPSR", func(m *Machine, a uint16) uint8 {
-		if m.data[a]&bitSPIF != 0 {
+		if m.io[a]&bitSPIF != 0 {
 			m.spi.read = true
 		}
-		return m.data[a]
-	}, func(m *Machine, a uint16, v uint8) { m.data[a] = m.data[a]&^bitSPI2X | v&bitSPI2X })
+		return m.io[a]
+	}, func(m *Machine, a uint16, v uint8) { m.io[a] = m.io[a]&^bitSPI2X | v&bitSPI2X })
 	v.define(regSPDR, "SPDR", func(m *Machine, _ uint16) uint8 {
 		m.spi.clear(m)
 		return m.spi.received
@@ -59,27 +59,27 @@ func (v *Variant) defineSPI() {
 
 func (s *spi) reset() { *s = spi{} }
 
-func (s *spi) enabled(m *Machine) bool { return m.data[regSPCR]&bitSPE != 0 }
-func (s *spi) master(m *Machine) bool  { return m.data[regSPCR]&bitMSTR != 0 }
+func (s *spi) enabled(m *Machine) bool { return m.io[regSPCR]&bitSPE != 0 }
+func (s *spi) master(m *Machine) bool  { return m.io[regSPCR]&bitMSTR != 0 }
 func (s *spi) slave(m *Machine) bool   { return s.enabled(m) && !s.master(m) }
 
 // clear is an access to SPDR: it clears the flags that were seen (19.5.2).
 func (s *spi) clear(m *Machine) {
 	if s.read {
 		s.read = false
-		m.data[regSPSR] &^= bitSPIF | bitWCOL
+		m.io[regSPSR] &^= bitSPIF | bitWCOL
 		s.requests(m)
 	}
 }
 
 func (s *spi) requests(m *Machine) {
-	m.raise(m.v.vectors.spi, m.data[regSPCR]&bitSPIE != 0 && m.data[regSPSR]&bitSPIF != 0)
+	m.raise(m.v.vectors.spi, m.io[regSPCR]&bitSPIE != 0 && m.io[regSPSR]&bitSPIF != 0)
 }
 
 // halfPeriod is half a clock period in CPU cycles (table 19-5).
 func (s *spi) halfPeriod(m *Machine) int64 {
-	n := [4]int64{2, 8, 32, 64}[m.data[regSPCR]&3]
-	if m.data[regSPSR]&bitSPI2X != 0 {
+	n := [4]int64{2, 8, 32, 64}[m.io[regSPCR]&3]
+	if m.io[regSPSR]&bitSPI2X != 0 {
 		return max(1, n/2)
 	}
 	return n
@@ -103,7 +103,7 @@ func (s *spi) configure(m *Machine) {
 		p.override |= m.v.spi.miso
 	}
 	if !s.busy {
-		s.level(m, m.v.spi.sck, m.data[regSPCR]&bitCPOL != 0)
+		s.level(m, m.v.spi.sck, m.io[regSPCR]&bitCPOL != 0)
 	}
 	m.updatePort(m.v.spi.port, m.cycle)
 	m.sense()
@@ -120,7 +120,7 @@ func (s *spi) level(m *Machine, pin uint8, high bool) {
 
 // bit is one bit of a byte in the order of transmission.
 func (s *spi) bit(m *Machine, v uint8, n int) uint8 {
-	if m.data[regSPCR]&bitDORD != 0 {
+	if m.io[regSPCR]&bitDORD != 0 {
 		return v >> n & 1
 	}
 	return v >> (7 - n) & 1
@@ -130,7 +130,7 @@ func (s *spi) bit(m *Machine, v uint8, n int) uint8 {
 func (s *spi) put(m *Machine, v uint8) {
 	s.clear(m)
 	if s.busy && (s.master(m) || s.half > 0) {
-		m.data[regSPSR] |= bitWCOL
+		m.io[regSPSR] |= bitWCOL
 		return
 	}
 	s.out = v
@@ -145,7 +145,7 @@ func (s *spi) put(m *Machine, v uint8) {
 
 // present puts the first bit on the wire before the first clock edge, where CPHA asks for it.
 func (s *spi) present(m *Machine, cycle int64) {
-	if m.data[regSPCR]&bitCPHA == 0 {
+	if m.io[regSPCR]&bitCPHA == 0 {
 		s.shiftOut(m, 0, cycle)
 	}
 }
@@ -172,7 +172,7 @@ func (s *spi) shiftIn(m *Machine, n int) {
 	if high&pin == 0 {
 		return
 	}
-	if m.data[regSPCR]&bitDORD != 0 {
+	if m.io[regSPCR]&bitDORD != 0 {
 		s.in |= 1 << n
 	} else {
 		s.in |= 0x80 >> n
@@ -202,7 +202,7 @@ func (s *spi) edge(m *Machine, cycle int64) {
 		}
 	}
 	leading := s.half%2 == 0
-	s.level(m, m.v.spi.sck, (m.data[regSPCR]&bitCPOL != 0) != leading)
+	s.level(m, m.v.spi.sck, (m.io[regSPCR]&bitCPOL != 0) != leading)
 	m.updatePort(m.v.spi.port, cycle)
 	s.clocked(m, leading, cycle)
 	if s.busy {
@@ -214,7 +214,7 @@ func (s *spi) edge(m *Machine, cycle int64) {
 func (s *spi) clocked(m *Machine, leading bool, cycle int64) {
 	n := s.half / 2
 	s.half++
-	late := m.data[regSPCR]&bitCPHA != 0
+	late := m.io[regSPCR]&bitCPHA != 0
 	switch {
 	case leading == late && late: // CPHA 1: the leading edge changes
 		s.shiftOut(m, n, cycle)
@@ -231,7 +231,7 @@ func (s *spi) clocked(m *Machine, leading bool, cycle int64) {
 	}
 	s.busy, s.half = false, 0
 	s.received, s.in = s.in, 0
-	m.data[regSPSR] |= bitSPIF
+	m.io[regSPSR] |= bitSPIF
 	s.read = false
 	s.requests(m)
 }
@@ -247,7 +247,7 @@ func (s *spi) lineEdge(m *Machine, changed uint8, cycle int64) {
 	}
 	high := m.ports[m.v.spi.port].high&m.v.spi.sck != 0
 	s.busy = true
-	s.clocked(m, high != (m.data[regSPCR]&bitCPOL != 0), cycle)
+	s.clocked(m, high != (m.io[regSPCR]&bitCPOL != 0), cycle)
 	if !s.busy {
 		s.present(m, cycle)
 	}
@@ -263,8 +263,8 @@ func (s *spi) selected(m *Machine, cycle int64) {
 			s.present(m, cycle)
 		}
 	case s.enabled(m) && low && p.ddr&m.v.spi.ss == 0:
-		m.data[regSPCR] &^= bitMSTR
-		m.data[regSPSR] |= bitSPIF
+		m.io[regSPCR] &^= bitMSTR
+		m.io[regSPSR] |= bitSPIF
 		m.note("spi-ss", "SS (%s) is an input and low, which takes the SPI out of master mode",
 			m.v.name(m.v.spi.port, int(log2(m.v.spi.ss))))
 		s.configure(m)

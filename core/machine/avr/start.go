@@ -15,7 +15,7 @@ func (m *Machine) markStart() {
 func (m *Machine) started() instruction {
 	if n, within, often := m.starts.Count(m.Now()); often {
 		how := "by jumping to address 0"
-		if m.data[regMCUSR]&resetWatchdog != 0 {
+		if m.io[regMCUSR]&resetWatchdog != 0 {
 			how = "by watchdog resets"
 		}
 		m.end(machine.ResetLoop, "the program started %d times within %s, %s", n, within.Short(), how)

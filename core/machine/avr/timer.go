@@ -44,7 +44,7 @@ func (v *Variant) defineTimers() {
 	for i := range v.timers {
 		l := &v.timers[i]
 		n := string(rune('0' + i))
-		v.isFlags[l.tifr] = true
+		v.isFlags[l.tifr], v.timersOf[l.tifr] = true, 1<<i
 		for _, vector := range append([]uint{l.overflow, l.capture}, l.compare...) {
 			if vector != 0 {
 				v.acknowledged[vector] = func(m *Machine) { m.timers[i].acknowledge(m, vector) }
@@ -52,22 +52,22 @@ func (v *Variant) defineTimers() {
 		}
 		v.define(l.tifr, "TIFR"+n, func(m *Machine, address uint16) uint8 {
 			m.timers[i].sync(m, m.cycle)
-			return m.data[address]
+			return m.io[address]
 		}, func(m *Machine, address uint16, v uint8) {
 			m.timers[i].sync(m, m.cycle)
-			m.data[address] &^= v
+			m.io[address] &^= v
 			m.timers[i].requests(m)
 			m.timers[i].schedule(m)
 		})
 		v.define(l.timsk, "TIMSK"+n, nil, func(m *Machine, address uint16, v uint8) {
 			m.timers[i].sync(m, m.cycle)
-			m.data[address] = v
+			m.io[address] = v
 			m.timers[i].requests(m)
 			m.timers[i].schedule(m)
 		})
 		control := func(m *Machine, address uint16, v uint8) {
 			m.timers[i].sync(m, m.cycle)
-			m.data[address] = v
+			m.io[address] = v
 			m.timers[i].configure(m)
 		}
 		v.define(l.tccra, "TCCR"+n+"A", nil, control)
@@ -110,8 +110,8 @@ func (v *Variant) defineTimers() {
 			m.preasync.base = m.cycle
 		}
 		m.presync.held, m.preasync.held = held && v&0x01 != 0, held && v&0x02 != 0
-		if m.data[address] = v; !held {
-			m.data[address] = 0
+		if m.io[address] = v; !held {
+			m.io[address] = 0
 		}
 		for i := range m.timers {
 			m.timers[i].synced = m.cycle
@@ -119,7 +119,7 @@ func (v *Variant) defineTimers() {
 		}
 	})
 	v.define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
-		m.data[address] = v & 0x60
+		m.io[address] = v & 0x60
 		if v&0x20 != 0 {
 			m.note("unmodelled ASSR",
 				"ASSR.AS2 (timer 2 on a watch crystal) is not modelled; it uses the system clock")
@@ -184,11 +184,11 @@ func (t *timer) reset(m *Machine, i int) {
 func (t *timer) externalClock() bool { return t.shift == pinFalling || t.shift == pinRising }
 func (t *timer) captures() bool      { return t.wide && t.mode.top != topICR && t.shift != stopped }
 
-func (t *timer) captureWakes(m *Machine) bool { return m.data[t.timsk]&bitICF != 0 }
+func (t *timer) captureWakes(m *Machine) bool { return m.io[t.timsk]&bitICF != 0 }
 
 // configure applies TCCRnA and TCCRnB.
 func (t *timer) configure(m *Machine) {
-	a, b := m.data[t.tccra], m.data[t.tccrb]
+	a, b := m.io[t.tccra], m.io[t.tccrb]
 	if t.wide {
 		t.mode = modes16[a&3|b>>1&12]
 	} else {
@@ -407,7 +407,7 @@ func (t *timer) tick(m *Machine, cycle int64) {
 	default:
 		t.count = value + 1
 	}
-	m.data[t.tifr] |= flags
+	m.io[t.tifr] |= flags
 	m.adc.timerFlags(m, t.index, flags, cycle)
 }
 
@@ -420,7 +420,7 @@ func (t *timer) topFlag() uint8 {
 }
 
 // action is COMnx1:0.
-func (t *timer) action(m *Machine, c int) uint8 { return m.data[t.tccra] >> (6 - 2*c) & 3 }
+func (t *timer) action(m *Machine, c int) uint8 { return m.io[t.tccra] >> (6 - 2*c) & 3 }
 
 // connected reports whether a compare output has its pin.
 func (t *timer) connected(m *Machine, c int) bool {
@@ -496,7 +496,7 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 // matters reports whether the timer's next effects concern anybody at their time: an enabled
 // interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
-	return m.data[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.data[t.timsk] != 0 || t.connected(m, 0) ||
+	return m.io[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.io[t.timsk] != 0 || t.connected(m, 0) ||
 		t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index)
 }
 
@@ -520,7 +520,7 @@ func (t *timer) run(m *Machine, cycle int64) {
 
 // requests brings the interrupt requests in line with flags and masks.
 func (t *timer) requests(m *Machine) {
-	on := m.data[t.tifr] & m.data[t.timsk]
+	on := m.io[t.tifr] & m.io[t.timsk]
 	m.raise(t.overflow, on&bitTOV != 0)
 	for c, vector := range t.compare {
 		m.raise(vector, on&(bitOCFA<<c) != 0)
@@ -538,7 +538,7 @@ func (t *timer) acknowledge(m *Machine, vector uint) {
 		flag = bitTOV
 	}
 	t.sync(m, m.cycle)
-	m.data[t.tifr] &^= flag
+	m.io[t.tifr] &^= flag
 	t.requests(m)
 }
 
@@ -553,10 +553,10 @@ func (t *timer) clockEdge(m *Machine, rising bool, cycle int64) {
 
 // captureEdge is an edge at ICPn: the count is stored, four cycles later with the noise canceler.
 func (t *timer) captureEdge(m *Machine, rising bool, cycle int64) {
-	if rising != (m.data[t.tccrb]&0x40 != 0) {
+	if rising != (m.io[t.tccrb]&0x40 != 0) {
 		return
 	}
-	if m.data[t.tccrb]&0x80 != 0 {
+	if m.io[t.tccrb]&0x80 != 0 {
 		m.setDue(m.v.slots.capture+t.captureSlot, cycle+4)
 		return
 	}
@@ -566,7 +566,7 @@ func (t *timer) captureEdge(m *Machine, rising bool, cycle int64) {
 func (t *timer) capture(m *Machine, cycle int64) {
 	t.sync(m, cycle)
 	t.icr = t.count
-	m.data[t.tifr] |= bitICF
+	m.io[t.tifr] |= bitICF
 	m.adc.timerFlags(m, t.index, bitICF, cycle)
 	t.requests(m)
 }

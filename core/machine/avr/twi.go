@@ -84,21 +84,21 @@ type twi struct {
 func (v *Variant) defineTWI() {
 	v.deepWakes |= 1 << v.vectors.twi
 	v.define(regTWBR, "TWBR", nil, nil)
-	v.define(regTWSR, "TWSR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = m.data[a]&0xf8 | v&3 })
+	v.define(regTWSR, "TWSR", nil, func(m *Machine, a uint16, v uint8) { m.io[a] = m.io[a]&0xf8 | v&3 })
 	v.define(regTWAR, "TWAR", nil, nil)
-	v.define(regTWAMR, "TWAMR", nil, func(m *Machine, a uint16, v uint8) { m.data[a] = v &^ 1 })
+	v.define(regTWAMR, "TWAMR", nil, func(m *Machine, a uint16, v uint8) { m.io[a] = v &^ 1 })
 	v.define(regTWDR, "TWDR", nil, func(m *Machine, a uint16, v uint8) {
-		if m.data[regTWCR]&bitTWINT == 0 && m.twi.state != twiIdle {
-			m.data[regTWCR] |= bitTWWC
+		if m.io[regTWCR]&bitTWINT == 0 && m.twi.state != twiIdle {
+			m.io[regTWCR] |= bitTWWC
 			return
 		}
-		m.data[regTWCR] &^= bitTWWC
-		m.data[a] = v
+		m.io[regTWCR] &^= bitTWWC
+		m.io[a] = v
 	})
 	v.define(regTWCR, "TWCR", nil, func(m *Machine, a uint16, v uint8) {
 		t := &m.twi
-		old := m.data[a]
-		m.data[a] = v&^(bitTWINT|bitTWWC|2) | old&(bitTWINT|bitTWWC)
+		old := m.io[a]
+		m.io[a] = v&^(bitTWINT|bitTWWC|2) | old&(bitTWINT|bitTWWC)
 		if v&bitTWEN == 0 {
 			t.off(m)
 			return
@@ -108,7 +108,7 @@ func (v *Variant) defineTWI() {
 			m.sense()
 		}
 		if v&bitTWINT != 0 {
-			m.data[a] &^= bitTWINT
+			m.io[a] &^= bitTWINT
 		}
 		t.requests(m)
 		if v&bitTWINT != 0 || old&bitTWINT == 0 && t.state == twiIdle {
@@ -120,28 +120,28 @@ func (v *Variant) defineTWI() {
 // reset leaves the initial values that are not zero.
 func (t *twi) reset(m *Machine) {
 	*t = twi{}
-	m.data[regTWSR], m.data[regTWAR], m.data[regTWDR] = statusNothing, 0xfe, 0xff
+	m.io[regTWSR], m.io[regTWAR], m.io[regTWDR] = statusNothing, 0xfe, 0xff
 }
 
 func (t *twi) off(m *Machine) {
 	*t = twi{}
-	m.data[regTWCR] &^= bitTWINT | bitTWWC | bitTWSTO
+	m.io[regTWCR] &^= bitTWINT | bitTWWC | bitTWSTO
 	m.setDue(m.v.slots.twi, never)
 	t.lines(m, m.cycle)
 	m.sense()
 	t.requests(m)
 }
 
-func (t *twi) enabled(m *Machine) bool { return m.data[regTWCR]&bitTWEN != 0 }
+func (t *twi) enabled(m *Machine) bool { return m.io[regTWCR]&bitTWEN != 0 }
 
 // wakes reports whether an address could still wake the core.
 func (t *twi) wakes(m *Machine) bool {
-	return m.data[regTWCR]&(bitTWEN|bitTWEA|bitTWIE) == bitTWEN|bitTWEA|bitTWIE
+	return m.io[regTWCR]&(bitTWEN|bitTWEA|bitTWIE) == bitTWEN|bitTWEA|bitTWIE
 }
 
 // half is half a period of SCL in CPU cycles (22.5.2).
 func (t *twi) half(m *Machine) int64 {
-	return max(4, (16+2*int64(m.data[regTWBR])<<(2*(m.data[regTWSR]&3)))/2)
+	return max(4, (16+2*int64(m.io[regTWBR])<<(2*(m.io[regTWSR]&3)))/2)
 }
 
 // lines brings the pins in line with what we pull low.
@@ -168,15 +168,15 @@ func (t *twi) lines(m *Machine, cycle int64) {
 func (t *twi) level(m *Machine, pin uint8) bool { return m.ports[m.v.twi.port].high&pin != 0 }
 
 func (t *twi) requests(m *Machine) {
-	c := m.data[regTWCR]
+	c := m.io[regTWCR]
 	m.raise(m.v.vectors.twi, c&bitTWIE != 0 && c&bitTWINT != 0)
 }
 
 // report sets TWINT with a status; the program has to act.
 func (t *twi) report(m *Machine, status uint8, state twiState) {
 	t.state = state
-	m.data[regTWSR] = m.data[regTWSR]&3 | status
-	m.data[regTWCR] |= bitTWINT
+	m.io[regTWSR] = m.io[regTWSR]&3 | status
+	m.io[regTWCR] |= bitTWINT
 	m.setDue(m.v.slots.twi, never)
 	t.requests(m)
 }
@@ -188,7 +188,7 @@ func (t *twi) after(m *Machine, cycle, d int64, state twiState) {
 
 // command acts on a write of TWCR that cleared TWINT, or found nothing going on.
 func (t *twi) command(m *Machine, cycle int64) {
-	c := m.data[regTWCR]
+	c := m.io[regTWCR]
 	owner := t.state == twiOwner
 	switch {
 	case c&bitTWSTO != 0 && owner:
@@ -196,7 +196,7 @@ func (t *twi) command(m *Machine, cycle int64) {
 		t.lines(m, cycle)
 		t.after(m, cycle, t.half(m), twiStopLow)
 	case c&bitTWSTO != 0: // out of any trouble: lines released, no STOP sent (22.7.5)
-		m.data[regTWCR] &^= bitTWSTO
+		m.io[regTWCR] &^= bitTWSTO
 		t.release(m, cycle)
 		if c&bitTWSTA != 0 {
 			t.start(m, cycle)
@@ -240,14 +240,14 @@ func (t *twi) start(m *Machine, cycle int64) {
 
 // byte begins to send TWDR, or to receive.
 func (t *twi) byte(m *Machine, cycle int64) {
-	status := m.data[regTWSR] & 0xf8
+	status := m.io[regTWSR] & 0xf8
 	t.address = status == statusStart || status == statusRepeatedStart
 	if t.address {
-		t.reading = m.data[regTWDR]&1 != 0
+		t.reading = m.io[regTWDR]&1 != 0
 	}
 	t.bit, t.shift = 0, 0xff
 	if t.sending() {
-		t.shift = m.data[regTWDR]
+		t.shift = m.io[regTWDR]
 	}
 	t.put(m, cycle)
 }
@@ -262,7 +262,7 @@ func (t *twi) put(m *Machine, cycle int64) {
 	case t.sending():
 		t.sda = false
 	default: // our acknowledge of a received byte
-		t.ack = m.data[regTWCR]&bitTWEA != 0
+		t.ack = m.io[regTWCR]&bitTWEA != 0
 		t.sda = t.ack
 	}
 	t.lines(m, cycle)
@@ -298,10 +298,10 @@ func (t *twi) run(m *Machine, cycle int64) {
 		t.rise(m, cycle, twiStopHigh)
 	case twiStopHigh:
 		t.sda, t.state = false, twiIdle
-		m.data[regTWCR] &^= bitTWSTO
-		m.data[regTWSR] = m.data[regTWSR]&3 | statusNothing
+		m.io[regTWCR] &^= bitTWSTO
+		m.io[regTWSR] = m.io[regTWSR]&3 | statusNothing
 		t.lines(m, cycle)
-		if m.data[regTWCR]&bitTWSTA != 0 {
+		if m.io[regTWCR]&bitTWSTA != 0 {
 			t.state = twiWaiting
 			m.setDue(m.v.slots.twi, cycle+half)
 		}
@@ -358,7 +358,7 @@ func (t *twi) sampled(m *Machine, cycle int64) {
 	case !t.reading:
 		status = statusSentData
 	default:
-		m.data[regTWDR] = t.shift
+		m.io[regTWDR] = t.shift
 	}
 	if !t.ack {
 		status += statusNotAcknowledge
@@ -405,7 +405,7 @@ func (t *twi) startSeen(m *Machine, cycle int64) {
 		t.report(m, statusSlaveStop, twiHeld)
 		return
 	}
-	if m.data[regTWCR]&bitTWINT == 0 && t.state != twiWaiting || t.addressed {
+	if m.io[regTWCR]&bitTWINT == 0 && t.state != twiWaiting || t.addressed {
 		t.state, t.bit, t.shift = twiAddress, -1, 0
 	}
 }
@@ -422,7 +422,7 @@ func (t *twi) stopSeen(m *Machine, cycle int64) {
 	case t.state == twiAddress:
 		t.state = twiIdle
 	}
-	if t.state == twiWaiting || t.state == twiIdle && m.data[regTWCR]&bitTWSTA != 0 {
+	if t.state == twiWaiting || t.state == twiIdle && m.io[regTWCR]&bitTWSTA != 0 {
 		t.after(m, cycle, t.half(m), twiWaiting)
 	}
 }
@@ -457,7 +457,7 @@ func (t *twi) slaveFall(m *Machine, cycle int64) {
 		t.sda = false
 		t.lines(m, cycle)
 	case t.bit == 8:
-		t.ack = m.data[regTWCR]&bitTWEA != 0 && (t.state == twiSlaveIn || t.matches(m))
+		t.ack = m.io[regTWCR]&bitTWEA != 0 && (t.state == twiSlaveIn || t.matches(m))
 		if t.state == twiAddress && !t.ack {
 			t.state = twiIdle
 			return
@@ -474,8 +474,8 @@ func (t *twi) slaveFall(m *Machine, cycle int64) {
 
 // matches compares an address with TWAR under the mask of TWAMR.
 func (t *twi) matches(m *Machine) bool {
-	t.general = t.shift == 0 && m.data[regTWAR]&1 != 0
-	return t.general || (t.shift^m.data[regTWAR])&^m.data[regTWAMR]&0xfe == 0
+	t.general = t.shift == 0 && m.io[regTWAR]&1 != 0
+	return t.general || (t.shift^m.io[regTWAR])&^m.io[regTWAMR]&0xfe == 0
 }
 
 // slaveByte ends a byte with its acknowledge: the clock is held until the program acted.
@@ -499,13 +499,13 @@ func (t *twi) slaveByte(m *Machine, cycle int64) {
 		}
 	case !t.ack:
 		status = statusSlaveSent + statusNotAcknowledge
-	case m.data[regTWCR]&bitTWEA == 0:
+	case m.io[regTWCR]&bitTWEA == 0:
 		status = statusSlaveLast
 	default:
 		status = statusSlaveSent
 	}
 	if t.state != twiSlaveOut {
-		m.data[regTWDR] = t.shift
+		m.io[regTWDR] = t.shift
 	}
 	if t.state == twiAddress {
 		t.addressed = true
@@ -516,15 +516,15 @@ func (t *twi) slaveByte(m *Machine, cycle int64) {
 // slaveGoesOn lets the clock go after the program has acted.
 func (t *twi) slaveGoesOn(m *Machine, cycle int64) {
 	t.bit = 0
-	switch m.data[regTWSR] & 0xf8 {
+	switch m.io[regTWSR] & 0xf8 {
 	case statusOwnSLAR, statusSlaveSent:
-		t.state, t.shift = twiSlaveOut, m.data[regTWDR]
+		t.state, t.shift = twiSlaveOut, m.io[regTWDR]
 		t.sda = t.shift&0x80 == 0
 	case statusOwnSLAW, statusGeneralCall, statusSlaveGot, statusGeneralGot:
 		t.state, t.shift = twiSlaveIn, 0
 	default: // not addressed any more
 		t.state, t.addressed, t.sda = twiIdle, false, false
-		if t.busy && !t.level(m, m.v.twi.scl) && m.data[regTWSR]&0xf8 == statusSlaveStop {
+		if t.busy && !t.level(m, m.v.twi.scl) && m.io[regTWSR]&0xf8 == statusSlaveStop {
 			t.state, t.bit, t.shift = twiAddress, 0, 0 // a repeated START came: the address continues
 		}
 	}

@@ -65,35 +65,35 @@ func (v *Variant) defineUSARTs() {
 		l, n := &v.usarts[i], string(rune('0'+i))
 		v.acknowledged[l.sent] = func(m *Machine) { m.usarts[i].acknowledgeSent(m) }
 		v.define(l.ucsra(), "UCSR"+n+"A", func(m *Machine, address uint16) uint8 {
-			v := m.data[address]
+			v := m.io[address]
 			if u := &m.usarts[i]; u.filled > 0 {
 				v |= bitRXC | u.fifo[0].flags
 			}
 			return v
 		}, func(m *Machine, address uint16, v uint8) {
-			m.data[address] = m.data[address]&^(bitTXC&v|bitU2X|1) | v&(bitU2X|1)
+			m.io[address] = m.io[address]&^(bitTXC&v|bitU2X|1) | v&(bitU2X|1)
 			m.usarts[i].requests(m)
 		})
 		v.define(l.ucsrb(), "UCSR"+n+"B", func(m *Machine, address uint16) uint8 {
-			v := m.data[address] &^ 2
+			v := m.io[address] &^ 2
 			if u := &m.usarts[i]; u.filled > 0 {
 				v |= uint8(u.fifo[0].data >> 8 << 1)
 			}
 			return v
 		}, func(m *Machine, address uint16, v uint8) {
-			m.data[address] = v
+			m.io[address] = v
 			m.usarts[i].enable(m, v&(bitRXEN|bitTXEN))
 			m.usarts[i].requests(m)
 		})
 		v.define(l.ucsrc(), "UCSR"+n+"C", nil, func(m *Machine, address uint16, v uint8) {
-			m.data[address] = v
+			m.io[address] = v
 			if v&0xc0 != 0 {
 				m.note("unmodelled UCSR"+n+"C",
 					"the synchronous and SPI modes of the USART (UCSR%sC.UMSEL) are not modelled; it works asynchronously", n)
 			}
 		})
 		v.define(l.ubrrl(), "UBRR"+n+"L", nil, nil)
-		v.define(l.ubrrh(), "UBRR"+n+"H", nil, func(m *Machine, address uint16, v uint8) { m.data[address] = v & 15 })
+		v.define(l.ubrrh(), "UBRR"+n+"H", nil, func(m *Machine, address uint16, v uint8) { m.io[address] = v & 15 })
 		v.define(l.udr(), "UDR"+n, func(m *Machine, _ uint16) uint8 {
 			u := &m.usarts[i]
 			v := u.fifo[0].data
@@ -110,14 +110,14 @@ func (v *Variant) defineUSARTs() {
 // reset leaves the initial values that are not zero.
 func (u *usart) reset(m *Machine, i int) {
 	*u = usart{l: &m.v.usarts[i], index: i}
-	m.data[u.l.ucsra()], m.data[u.l.ucsrc()] = bitUDRE, 0x06
+	m.io[u.l.ucsra()], m.io[u.l.ucsrc()] = bitUDRE, 0x06
 }
 
 func (u *usart) receiving() bool       { return u.enabled&bitRXEN != 0 }
-func (u *usart) wakes(m *Machine) bool { return u.receiving() && m.data[u.l.ucsrb()]&0x80 != 0 }
+func (u *usart) wakes(m *Machine) bool { return u.receiving() && m.io[u.l.ucsrb()]&0x80 != 0 }
 func (u *usart) bit(m *Machine) int64 {
-	divisor := int64(m.data[u.l.ubrrl()]) | int64(m.data[u.l.ubrrh()])<<8
-	if m.data[u.l.ucsra()]&bitU2X != 0 {
+	divisor := int64(m.io[u.l.ubrrl()]) | int64(m.io[u.l.ubrrh()])<<8
+	if m.io[u.l.ucsra()]&bitU2X != 0 {
 		return 8 * (divisor + 1)
 	}
 	return 16 * (divisor + 1)
@@ -125,8 +125,8 @@ func (u *usart) bit(m *Machine) int64 {
 
 // dataBits is the number of data bits of a frame, 5 to 9 (table 20-11).
 func (u *usart) dataBits(m *Machine) int {
-	n := int(m.data[u.l.ucsrc()] >> 1 & 3)
-	if m.data[u.l.ucsrb()]&bitUCSZ2 != 0 {
+	n := int(m.io[u.l.ucsrc()] >> 1 & 3)
+	if m.io[u.l.ucsrb()]&bitUCSZ2 != 0 {
 		return 9
 	}
 	return 5 + n
@@ -134,7 +134,7 @@ func (u *usart) dataBits(m *Machine) int {
 
 // parity is the parity bit of a value, and whether frames have one.
 func (u *usart) parity(m *Machine, v uint16) (uint16, bool) {
-	mode := m.data[u.l.ucsrc()] >> 4 & 3
+	mode := m.io[u.l.ucsrc()] >> 4 & 3
 	odd := uint16(bits.OnesCount16(v) & 1)
 	return odd ^ uint16(mode&1), mode >= 2
 }
@@ -179,11 +179,11 @@ func (u *usart) line(m *Machine, cycle int64) {
 
 // put is a write of UDRn.
 func (u *usart) put(m *Machine, v uint8) {
-	if u.enabled&bitTXEN == 0 || m.data[u.l.ucsra()]&bitUDRE == 0 {
+	if u.enabled&bitTXEN == 0 || m.io[u.l.ucsra()]&bitUDRE == 0 {
 		return // a full buffer ignores it (20.6.3)
 	}
-	u.buffer, u.waiting = uint16(v)|uint16(m.data[u.l.ucsrb()]&1)<<8, true
-	m.data[u.l.ucsra()] &^= bitUDRE
+	u.buffer, u.waiting = uint16(v)|uint16(m.io[u.l.ucsrb()]&1)<<8, true
+	m.io[u.l.ucsra()] &^= bitUDRE
 	if !u.sending {
 		u.start(m, m.cycle)
 	}
@@ -200,11 +200,11 @@ func (u *usart) start(m *Machine, cycle int64) {
 		u.frame |= bit << u.left
 		u.left++
 	}
-	stops := 1 + int(m.data[u.l.ucsrc()]>>3&1)
+	stops := 1 + int(m.io[u.l.ucsrc()]>>3&1)
 	u.frame |= (1<<stops - 1) << u.left
 	u.left += stops
 	u.sending, u.waiting = true, false
-	m.data[u.l.ucsra()] |= bitUDRE
+	m.io[u.l.ucsra()] |= bitUDRE
 	u.line(m, cycle)
 	u.scheduleSend(m, cycle)
 }
@@ -234,7 +234,7 @@ func (u *usart) sendNext(m *Machine, cycle int64) {
 	if u.waiting {
 		u.start(m, cycle)
 	} else {
-		m.data[u.l.ucsra()] |= bitTXC
+		m.io[u.l.ucsra()] |= bitTXC
 		u.line(m, cycle)
 	}
 	u.requests(m)
@@ -291,13 +291,13 @@ func (u *usart) sample(m *Machine, cycle int64) {
 }
 
 func (u *usart) requests(m *Machine) {
-	a, b := m.data[u.l.ucsra()], m.data[u.l.ucsrb()]
+	a, b := m.io[u.l.ucsra()], m.io[u.l.ucsrb()]
 	m.raise(u.l.received, b&0x80 != 0 && u.filled > 0)
 	m.raise(u.l.empty, b&0x20 != 0 && a&bitUDRE != 0 && b&bitTXEN != 0)
 	m.raise(u.l.sent, b&0x40 != 0 && a&bitTXC != 0)
 }
 
 func (u *usart) acknowledgeSent(m *Machine) {
-	m.data[u.l.ucsra()] &^= bitTXC
+	m.io[u.l.ucsra()] &^= bitTXC
 	u.requests(m)
 }

@@ -35,12 +35,16 @@ type Variant struct {
 	reduced    []reduction
 	inert      []inertRegister
 
+	views        []view // of a chip whose registers are elsewhere: what each of its addresses shows; nil for others
+
 	// Made of those (build).
-	registers    [maxIO]register
-	isPlain      [maxIO]bool // registers that can be read like memory, by a quick look
-	portOf       [256]int8   // the port of a PORTx register by its data address, or -1
-	pinsOf       [maxIO]int8 // the port of a PINx register, or -1
-	isFlags      [maxIO]bool // registers whose bits are cleared by writing ones, among those that SBI reaches
+	own          [maxIO]register // the registers as the peripherals have them ...
+	registers    [maxIO]register // ... and by the chip's addresses
+	isPlain      [maxIO]bool     // addresses that can be read like memory, by a quick look
+	portOf       [256]int8       // the port of a PORTx register by its address, or -1
+	pinsOf       [maxIO]int8     // the port of a PINx register, or -1
+	isFlags      [maxIO]bool     // registers whose bits are cleared by writing ones, among those that SBI reaches
+	timersOf     [maxIO]uint8    // the timers whose flags a register shows
 	acknowledged [maxVectors]func(*Machine)
 	slots        slots
 	deepWakes    uint64 // the interrupts that end the deepest sleep
@@ -115,14 +119,14 @@ func (v *Variant) build() *Variant {
 	v.defineADC()
 	v.defineComparator()
 	v.defineInert()
+	v.place()
 	return v
 }
 
 // define gives an I/O register its name, and what reading or writing does beyond memory.
 func (v *Variant) define(address uint16, name string, read func(*Machine, uint16) uint8,
 	write func(*Machine, uint16, uint8)) {
-	v.registers[address] = register{name, read, write}
-	v.isPlain[address] = read == nil
+	v.own[address] = register{name, read, write, address}
 }
 
 // pin is the index of a pin among the chip's.

@@ -29,7 +29,7 @@ func (v *Variant) defineWatchdog() {
 	v.deepWakes |= 1 << v.vectors.watchdog
 	v.define(regWDTCSR, "WDTCSR", nil, func(m *Machine, address uint16, v uint8) {
 		d := &m.dog
-		old := m.data[address]
+		old := m.io[address]
 		open := d.openedAt > 0 && m.cycle <= d.openedAt+openCycles
 		next := old&^(bitWDIE|bitWDIF) | v&bitWDIE | old&bitWDIF&^v
 		if open {
@@ -37,14 +37,14 @@ func (v *Variant) defineWatchdog() {
 		} else if v&bitWDE != 0 {
 			next |= bitWDE
 		}
-		if m.data[regMCUSR]&resetWatchdog != 0 {
+		if m.io[regMCUSR]&resetWatchdog != 0 {
 			next |= bitWDE // WDRF holds WDE
 		}
 		d.openedAt = 0
 		if v&(bitWDCE|bitWDE) == bitWDCE|bitWDE {
 			d.openedAt = m.cycle
 		}
-		m.data[address] = next &^ bitWDCE
+		m.io[address] = next &^ bitWDCE
 		running := next&(bitWDE|bitWDIE) != 0
 		if running && (!d.running || open) {
 			d.running = true
@@ -59,14 +59,14 @@ func (v *Variant) defineWatchdog() {
 func (d *watchdog) reset(m *Machine, causes uint8) {
 	*d = watchdog{}
 	if causes&resetWatchdog != 0 { // it continues running at its shortest time-out
-		m.data[regWDTCSR] = bitWDE
+		m.io[regWDTCSR] = bitWDE
 		d.running = true
 		d.feed(m)
 	}
 }
 
 func (d *watchdog) timeout(m *Machine) clock.Time {
-	w := m.data[regWDTCSR]
+	w := m.io[regWDTCSR]
 	return dogTick << min(w&7|w>>2&8, 9)
 }
 
@@ -90,7 +90,7 @@ func (d *watchdog) clockChanged(m *Machine) {
 // timedOut is an interrupt if WDIE is set, otherwise a reset, which Run carries out between two
 // instructions.
 func (d *watchdog) timedOut(m *Machine) {
-	w := &m.data[regWDTCSR]
+	w := &m.io[regWDTCSR]
 	if *w&bitWDIE == 0 {
 		d.bitten = true
 		m.setDue(m.v.slots.watchdog, never)
@@ -104,15 +104,15 @@ func (d *watchdog) timedOut(m *Machine) {
 }
 
 func (d *watchdog) requests(m *Machine) {
-	w := m.data[regWDTCSR]
+	w := m.io[regWDTCSR]
 	m.raise(m.v.vectors.watchdog, w&bitWDIF != 0 && w&bitWDIE != 0)
 }
 
 // acknowledge: taking the interrupt clears WDIF, and WDIE where a reset is to follow.
 func (d *watchdog) acknowledge(m *Machine) {
-	m.data[regWDTCSR] &^= bitWDIF
-	if m.data[regWDTCSR]&bitWDE != 0 {
-		m.data[regWDTCSR] &^= bitWDIE
+	m.io[regWDTCSR] &^= bitWDIF
+	if m.io[regWDTCSR]&bitWDE != 0 {
+		m.io[regWDTCSR] &^= bitWDIE
 	}
 	d.requests(m)
 }
