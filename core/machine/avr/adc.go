@@ -20,11 +20,10 @@ const (
 	bitADIF  = 1 << 4
 	bitADIE  = 1 << 3
 
-	bitADLAR = 1 << 5
-	bitMUX5  = 1 << 3 // of ADCSRB
-
+	bitADLAR    = 1 << 5
 	bandgap     = 1_100_000 // µV, V_BG typical
 	bandgap2    = 2_560_000 // µV, of those chips that have a second one
+	bandgap8    = 1_300_000 // µV, that of the ATmega8
 	temperature = 314_000   // µV of the temperature sensor at 25 °C (table 24-2)
 )
 
@@ -32,10 +31,18 @@ const (
 type analogLayout struct {
 	channels   []pinAt         // by number
 	special    map[uint8]int64 // µV of those that are inside, by MUX
-	high       bool            // ADCSRB has MUX5: a sixth bit of the channel
-	double     bool            // REFS 10 and 11 are the two own references; otherwise 10 is reserved
+	mux5       uint8           // of ADCSRB: a sixth bit of the channel; 0 for none
+	references [8]int64        // µV by REFS: or one of the three below
+	more       bool            // ADMUX has REFS2 where others have MUX4
 	ain0, ain1 pinAt
 }
+
+// References that are no voltage of the chip's own.
+const (
+	fromAREF = iota
+	fromSupply
+	reserved
+)
 
 // Sources that may trigger a conversion, ADTS2:0 (table 24-6).
 const (
@@ -72,9 +79,7 @@ func (v *Variant) defineADC() {
 	}
 	v.define(regADMUX, "ADMUX", nil, nil)
 	v.define(regADCSRB, "ADCSRB", nil, func(m *Machine, a uint16, v uint8) {
-		if m.io[a] = v & 0x47; m.v.analog.high {
-			m.io[a] |= v & bitMUX5
-		}
+		m.io[a] = v & (0x47 | m.v.analog.mux5)
 		m.comparator.update(m, m.cycle)
 		m.adc.listen(m)
 	})
@@ -123,7 +128,7 @@ func (c *adc) start(m *Machine, cycle int64) {
 	d := c.divider(m)
 	c.began = cycle + (d-(cycle-c.base)%d)%d
 	c.running, c.sampled, c.long, c.first = true, false, c.first, false
-	c.mux, c.mux5 = m.io[regADMUX], m.io[regADCSRB]&bitMUX5 != 0
+	c.mux, c.mux5 = m.io[regADMUX], m.io[regADCSRB]&m.v.analog.mux5 != 0
 	m.io[regADCSRA] |= bitADSC
 	halves := int64(3) // 1.5 clocks to the sample
 	if c.long {
@@ -206,23 +211,26 @@ func (c *adc) requests(m *Machine) {
 
 // reference is the voltage of a full scale in µV, by REFS1:0 (table 24-3).
 func (c *adc) reference(m *Machine) int64 {
-	switch refs := c.mux >> 6; {
-	case refs == 3 && m.v.analog.double:
-		return bandgap2
-	case refs == 3, refs == 2 && m.v.analog.double:
-		return bandgap
-	case refs == 0:
+	refs := c.mux >> 6
+	if m.v.analog.more {
+		refs |= c.mux >> 2 & 4
+	}
+	switch v := m.v.analog.references[refs]; v {
+	case fromAREF:
 		m.note("aref",
-			"the ADC compares with AREF (ADMUX.REFS 00), to which nothing is wired; it was taken as the supply")
-	case refs == 2:
-		m.note("refs", "ADMUX.REFS 10 is reserved; the ADC used the supply")
+			"the ADC compares with AREF (ADMUX.REFS), to which nothing is wired; it was taken as the supply")
+	case reserved:
+		m.note("refs", "ADMUX.REFS %02b is reserved; the ADC used the supply", refs)
+	case fromSupply:
+	default:
+		return v
 	}
 	return m.config.Supply
 }
 
 // channel is the number that MUX selects: four bits, or six.
 func (c *adc) channel(m *Machine) uint8 {
-	if !m.v.analog.high {
+	if m.v.analog.mux5 == 0 {
 		return c.mux & 15
 	}
 	channel := c.mux & 31
@@ -242,7 +250,7 @@ func (c *adc) input(m *Machine, cycle int64) int64 {
 	if channel >= 32 {
 		n = channel - 32 + 8
 	}
-	if int(n) < len(a.channels) && (n < 8 || channel >= 32) {
+	if int(n) < len(a.channels) && (n < 8 || channel >= 32) && a.channels[n].mask != 0 {
 		return m.voltageAt(a.channels[n], cycle)
 	}
 	m.note("adc-channel", "ADC channel %d has no pin on this chip's package", channel)

@@ -26,7 +26,7 @@ const reset2560 = 11 * 8
 // timer16 is a 16-bit timer with three compare channels: Timer/Counter 1, 3, 4 or 5, whose control registers and
 // interrupt vectors follow each other (datasheet 17.11, 14).
 func timer16(tifr, timsk, control uint16, firstVector uint, outputs [3]pinAt, clock, capture pinAt) timerLayout {
-	return timerLayout{wide: true, dividers: &dividers01, tifr: tifr, timsk: timsk, tccra: control, tccrb: control + 1,
+	return timerLayout{wide: true, dividers: dividers01, tifr: tifr, timsk: timsk, tccra: control, tccrb: control + 1,
 		tccrc: control + 2, tcnt: control + 4, icr: control + 6,
 		ocr: []uint16{control + 8, control + 10, control + 12}, capture: firstVector,
 		compare: []uint{firstVector + 1, firstVector + 2, firstVector + 3}, overflow: firstVector + 4,
@@ -51,13 +51,13 @@ var ATmega2560 = (&Variant{
 		{'G', 0x32, 0x3f}, {'H', 0x100, 0xff}, {'J', 0x103, 0xff}, {'K', 0x106, 0xff}, {'L', 0x109, 0xff}},
 	reset: reset2560,
 	timers: []timerLayout{
-		{dividers: &dividers01, tifr: 0x35, timsk: 0x6e, tccra: 0x44, tccrb: 0x45, tcnt: 0x46,
+		{dividers: dividers01, tifr: 0x35, timsk: 0x6e, tccra: 0x44, tccrb: 0x45, tcnt: 0x46,
 			ocr:     []uint16{0x47, 0x48},
 			compare: []uint{21, 22}, overflow: 23, outputs: []pinAt{{b2560, 1 << 7}, {g2560, 1 << 5}},
 			clockPin: pinAt{d2560, 1 << 7}},
 		timer16(0x36, 0x6f, 0x80, 16, [3]pinAt{{b2560, 1 << 5}, {b2560, 1 << 6}, {b2560, 1 << 7}}, pinAt{d2560, 1 << 6},
 			pinAt{d2560, 1 << 4}),
-		{async: true, dividers: &dividers2, tifr: 0x37, timsk: 0x70, tccra: 0xb0, tccrb: 0xb1, tcnt: 0xb2,
+		{async: true, dividers: dividers2, tifr: 0x37, timsk: 0x70, tccra: 0xb0, tccrb: 0xb1, tcnt: 0xb2,
 			ocr:     []uint16{0xb3, 0xb4},
 			compare: []uint{13, 14}, overflow: 15, outputs: []pinAt{{b2560, 1 << 4}, {h2560, 1 << 6}}},
 		timer16(0x38, 0x71, 0x90, 31, [3]pinAt{{e2560, 1 << 3}, {e2560, 1 << 4}, {e2560, 1 << 5}}, pinAt{e2560, 1 << 6},
@@ -84,8 +84,9 @@ var ATmega2560 = (&Variant{
 		{[]pinChangePart{{k2560, 0xff, 0}}}},
 	vectors: vectors{int0: 1, pcint0: 9, watchdog: 12, spi: 24, adc: 29, eeprom: 30, comparator: 28, twi: 39},
 	analog: analogLayout{channels: append(pinsOf(f2560, 0, 8), pinsOf(k2560, 0, 8)...),
-		special: map[uint8]int64{30: bandgap, 31: 0}, high: true, double: true,
-		ain0: pinAt{e2560, 1 << 2}, ain1: pinAt{e2560, 1 << 3}},
+		special: map[uint8]int64{30: bandgap, 31: 0}, mux5: 1 << 3,
+		references: [8]int64{fromAREF, fromSupply, bandgap, bandgap2},
+		ain0:       pinAt{e2560, 1 << 2}, ain1: pinAt{e2560, 1 << 3}},
 	inputs: []inputSwitch{{0x7e, "DIDR0", 0xff, f2560, 0}, {0x7d, "DIDR2", 0xff, k2560, 0},
 		{0x7f, "DIDR1", 3, e2560, 2}},
 	reduced: []reduction{

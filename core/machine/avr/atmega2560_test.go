@@ -156,7 +156,7 @@ func TestUpperChannels(t *testing.T) {
 	m.config.Sample = func(p machine.Pin) (int64, bool) { return 1_280_000, p == k2560*8+3 }
 	m.Input(k2560*8+3, circuit.High)
 	m.store(regADMUX, 3<<6|3)
-	m.store(regADCSRB, bitMUX5)
+	m.store(regADCSRB, uint8(1<<3))
 	m.store(regADCSRA, bitADEN|bitADSC|7)
 	m.Run(m.now.at(m.cycle+26*128), nil)
 	assert.InDelta(t, 512, int(m.load(regADCL))|int(m.load(regADCH))<<8, 1)

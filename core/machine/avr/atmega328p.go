@@ -26,15 +26,15 @@ func layout328(v Variant) *Variant {
 	v.ports = []portLayout{{'B', 0x23, 0xff}, {'C', 0x26, 0x3f}, {'D', 0x29, 0xff}}
 	v.reset = 14 // PC6, which has a pull-up of its own (11.3)
 	v.timers = []timerLayout{
-		{dividers: &dividers01, tifr: 0x35, timsk: 0x6e, tccra: 0x44, tccrb: 0x45, tcnt: 0x46,
+		{dividers: dividers01, tifr: 0x35, timsk: 0x6e, tccra: 0x44, tccrb: 0x45, tcnt: 0x46,
 			ocr:     []uint16{0x47, 0x48},
 			compare: []uint{14, 15}, overflow: 16, outputs: []pinAt{{d328, 1 << 6}, {d328, 1 << 5}},
 			clockPin: pinAt{d328, 1 << 4}},
-		{wide: true, dividers: &dividers01, tifr: 0x36, timsk: 0x6f, tccra: 0x80, tccrb: 0x81, tccrc: 0x82, tcnt: 0x84,
+		{wide: true, dividers: dividers01, tifr: 0x36, timsk: 0x6f, tccra: 0x80, tccrb: 0x81, tccrc: 0x82, tcnt: 0x84,
 			icr: 0x86, ocr: []uint16{0x88, 0x8a},
 			capture: 10, compare: []uint{11, 12}, overflow: 13, outputs: []pinAt{{b328, 1 << 1}, {b328, 1 << 2}},
 			clockPin: pinAt{d328, 1 << 5}, capturePin: pinAt{b328, 1 << 0}},
-		{async: true, dividers: &dividers2, tifr: 0x37, timsk: 0x70, tccra: 0xb0, tccrb: 0xb1, tcnt: 0xb2,
+		{async: true, dividers: dividers2, tifr: 0x37, timsk: 0x70, tccra: 0xb0, tccrb: 0xb1, tcnt: 0xb2,
 			ocr:     []uint16{0xb3, 0xb4},
 			compare: []uint{7, 8}, overflow: 9, outputs: []pinAt{{b328, 1 << 3}, {d328, 1 << 3}}},
 	}
@@ -49,7 +49,8 @@ func layout328(v Variant) *Variant {
 	v.analog = analogLayout{
 		channels: []pinAt{{c328, 1 << 0}, {c328, 1 << 1}, {c328, 1 << 2}, {c328, 1 << 3}, {c328, 1 << 4},
 			{c328, 1 << 5}},
-		special: map[uint8]int64{8: temperature, 14: bandgap, 15: 0}, ain0: pinAt{d328, 1 << 6},
+		references: [8]int64{fromAREF, fromSupply, reserved, bandgap},
+		special:    map[uint8]int64{8: temperature, 14: bandgap, 15: 0}, ain0: pinAt{d328, 1 << 6},
 		ain1: pinAt{d328, 1 << 7},
 	}
 	v.inputs = []inputSwitch{{0x7e, "DIDR0", 0x3f, c328, 0}, {0x7f, "DIDR1", 3, d328, 6}}

@@ -68,6 +68,8 @@ type Machine struct {
 	comparator comparator
 	ext        external
 	dog        watchdog
+	usi        usi
+	pll        pll
 	power      power
 
 	polls loops.Polls
@@ -147,6 +149,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 		if programmed[2*pc] || programmed[2*pc+1] {
 			in = decode(pc, word(pc), word(pc+1), m.pcMask, m.v.wide)
 		}
+		if m.v.lacks(in.op) {
+			in = instruction{op: opIllegal}
+		}
 		in.skip = 1
 		if isLong(word(pc + 1)) {
 			in.skip = 2
@@ -211,7 +216,7 @@ func (m *Machine) reset(cause uint8) {
 	}
 	m.next = never
 	divide := uint8(0)
-	if m.image != nil && len(m.image.Fuses) > 0 && m.image.Fuses[0]&0x80 == 0 {
+	if !m.v.undivided && m.image != nil && len(m.image.Fuses) > 0 && m.image.Fuses[0]&0x80 == 0 {
 		divide = 3 // fuse CKDIV8 programmed
 	}
 	m.io[regCLKPR] = divide
@@ -229,6 +234,7 @@ func (m *Machine) reset(cause uint8) {
 	}
 	m.eeprom.openAt = 0
 	m.spi.reset()
+	m.usi, m.pll = usi{}, pll{}
 	m.twi.reset(m)
 	m.adc, m.comparator = adc{}, comparator{}
 	clear(m.ext.sensing)
@@ -393,7 +399,9 @@ func (m *Machine) enterInterrupt() {
 	m.acknowledge(vector)
 	m.pushPC(m.pc)
 	m.sreg &^= flagI
-	m.pc = int32(vector) * 2
+	if m.pc = int32(vector) * 2; m.v.short {
+		m.pc = int32(vector)
+	}
 	m.cycle += 4
 	if m.v.wide {
 		m.cycle++

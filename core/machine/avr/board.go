@@ -9,7 +9,7 @@ import (
 
 func init() {
 	b := &machine.Board{Name: "numbered-20", Title: "pins D0 to D13 and A0 to A5, which are D14 to D19, too",
-		Chips: []string{"atmega328p", "atmega168"}, Aliases: map[string]string{}}
+		Chips: []string{"atmega328p", "atmega168", "atmega8"}, Aliases: map[string]string{}}
 	for i := range 20 {
 		pin := fmt.Sprintf("PD%d", i)
 		switch {
@@ -37,6 +37,19 @@ func board2560() *machine.Board {
 		if i >= analog {
 			b.Aliases[fmt.Sprintf("A%d", i-analog)] = pin
 		}
+	}
+	return b
+}
+
+// board32U4 numbers the pins of an ATmega32U4 as boards with a USB socket do.
+func board32U4() *machine.Board {
+	b := &machine.Board{Name: "numbered-26", Title: "pins D0 to D13, and A0 to A11, some of which are the same",
+		Chips: []string{"atmega32u4"}, Aliases: map[string]string{}}
+	for i, pin := range strings.Fields("PD2 PD3 PD1 PD0 PD4 PC6 PD7 PE6 PB4 PB5 PB6 PB7 PD6 PC7") {
+		b.Aliases[fmt.Sprintf("D%d", i)] = pin
+	}
+	for i, pin := range strings.Fields("PF7 PF6 PF5 PF4 PF1 PF0 PD4 PD7 PB4 PB5 PB6 PD6") {
+		b.Aliases[fmt.Sprintf("A%d", i)] = pin
 	}
 	return b
 }

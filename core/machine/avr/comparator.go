@@ -52,7 +52,7 @@ func (c *comparator) update(m *Machine, cycle int64) {
 	minus := int64(0)
 	if m.io[regADCSRB]&bitACME != 0 && m.io[regADCSRA]&bitADEN == 0 {
 		n := int(m.io[regADMUX] & 7)
-		if a.high && m.io[regADCSRB]&bitMUX5 != 0 {
+		if m.io[regADCSRB]&a.mux5 != 0 {
 			n += 8
 		}
 		minus = m.voltageAt(a.channels[n%len(a.channels)], cycle)

@@ -14,7 +14,8 @@ import (
 )
 
 // pins is how many a variant has.
-var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega168: 24, avr.ATmega2560: 89}
+var pins = map[*avr.Variant]int{avr.ATmega328P: 24, avr.ATmega168: 24, avr.ATmega2560: 89, avr.ATmega8: 24,
+	avr.ATtiny85: 6, avr.ATmega32U4: 41}
 
 // runBoth runs an image on the fast and on the plain interpreter.
 func runBoth(t testing.TB, v *avr.Variant, im *firmware.Image, length clock.Time, stops int, seed int64) machine.Stop {
@@ -40,6 +41,11 @@ func TestFastEqualsPlain(t *testing.T) {
 	for _, source := range []string{"busy.c", "polls.c"} {
 		t.Run("168-"+source, func(t *testing.T) {
 			runBoth(t, avr.ATmega168, compile(t, avr.ATmega168, source, "-Os"), clock.Second, 200, 7)
+		})
+	}
+	for _, v := range []*avr.Variant{avr.ATmega8, avr.ATtiny85, avr.ATmega32U4} {
+		t.Run(devices[v]+" siblings.c", func(t *testing.T) {
+			runBoth(t, v, compile(t, v, "siblings.c", "-Os"), clock.Second, 200, 7)
 		})
 	}
 	for _, source := range []string{"busy.c", "numbers.c", "library.c", "many.c"} {
@@ -69,6 +75,13 @@ func TestFastEqualsPlainOnRandomFlash(t *testing.T) {
 		ends[stop.Reason]++
 		if seed < 60 {
 			runBoth(t, avr.ATmega2560, randomImage(seed), 4*clock.Millisecond, 12, seed)
+			runBoth(t, avr.ATmega32U4, randomImage(seed), 4*clock.Millisecond, 12, seed)
+		}
+		if seed < 120 {
+			small := randomImage(seed)
+			small.Flash[0].Data = small.Flash[0].Data[:min(len(small.Flash[0].Data), 8000)]
+			runBoth(t, avr.ATmega8, small, 4*clock.Millisecond, 12, seed)
+			runBoth(t, avr.ATtiny85, small, 4*clock.Millisecond, 12, seed)
 		}
 	}
 	require.Greater(t, len(ends), 3, "random programs end in several ways: %v", ends)
@@ -86,5 +99,10 @@ func FuzzFlash(f *testing.F) {
 		im := &firmware.Image{Flash: []firmware.Segment{{Data: data}}}
 		runBoth(t, avr.ATmega328P, im, clock.Millisecond, 5, seed&0xffff)
 		runBoth(t, avr.ATmega2560, im, clock.Millisecond, 5, seed&0xffff)
+		runBoth(t, avr.ATmega32U4, im, clock.Millisecond, 5, seed&0xffff)
+		if len(data) <= 8192 {
+			runBoth(t, avr.ATmega8, im, clock.Millisecond, 5, seed&0xffff)
+			runBoth(t, avr.ATtiny85, im, clock.Millisecond, 5, seed&0xffff)
+		}
 	})
 }

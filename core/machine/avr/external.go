@@ -116,6 +116,7 @@ func (m *Machine) sense() {
 	if l := &m.v.twi; m.twi.enabled(m) {
 		s[l.port] |= l.sda | l.scl
 	}
+	s[m.v.usi.port] |= m.usi.senses(m)
 	m.scheduleNoise()
 }
 
@@ -165,6 +166,9 @@ func (m *Machine) edges(i int, old, now uint8, cycle int64) {
 	}
 	if l := &m.v.twi; l.port == i && changed&(l.sda|l.scl) != 0 && m.twi.enabled(m) {
 		m.twi.lineEdge(m, changed, cycle)
+	}
+	if i == m.v.usi.port && changed&m.usi.senses(m) != 0 {
+		m.usi.edges(m, changed, now)
 	}
 	m.externalRequests()
 }

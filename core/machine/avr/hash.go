@@ -27,7 +27,7 @@ func (m *Machine) Hash() [32]byte {
 		fmt.Fprint(h, p)
 	}
 	fmt.Fprint(h, m.pc, m.sreg, m.sp, m.irq, m.noIRQBefore, m.due, m.eeprom, m.spi, m.twi, m.adc, m.comparator, m.ext,
-		m.dog, m.power, m.inReset, m.presync, m.preasync, m.now, m.starts, m.stop)
+		m.dog, m.usi, m.pll, m.power, m.inReset, m.presync, m.preasync, m.now, m.starts, m.stop)
 	binary.Write(h, binary.LittleEndian, m.cycle)
 	return [32]byte(h.Sum(nil))
 }

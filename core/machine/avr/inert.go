@@ -37,6 +37,17 @@ func (v *Variant) unmodelled() (out []string) {
 			out = append(out, fmt.Sprintf("%s (%s)", r.name, r.why))
 		}
 	}
-	return append(out, "USART in synchronous and SPI modes", "timer 2 on a watch crystal", "moved interrupt vectors",
-		"stopping single clocks (PRR: reported by name)")
+	if len(v.usarts) > 0 {
+		out = append(out, "USART in synchronous and SPI modes")
+	}
+	if v.watchCrystal() {
+		out = append(out, "timer 2 on a watch crystal")
+	}
+	if !v.short {
+		out = append(out, "moved interrupt vectors")
+	}
+	if len(v.reduced) > 0 {
+		out = append(out, "stopping single clocks (PRR: reported by name)")
+	}
+	return out
 }

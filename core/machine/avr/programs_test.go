@@ -16,7 +16,7 @@ import (
 
 // devices are the variants as avr-gcc calls them.
 var devices = map[*avr.Variant]string{avr.ATmega328P: "atmega328p", avr.ATmega168: "atmega168",
-	avr.ATmega2560: "atmega2560"}
+	avr.ATmega2560: "atmega2560", avr.ATmega8: "atmega8", avr.ATtiny85: "attiny85", avr.ATmega32U4: "atmega32u4"}
 
 // compile builds a C program for the chip with the real toolchain.
 func compile(t testing.TB, v *avr.Variant, source string, flags ...string) *firmware.Image {

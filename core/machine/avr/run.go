@@ -64,10 +64,11 @@ func (m *Machine) interpret() {
 // room: run is compiled once for each variant, with its sizes as constants, which a tenth of its speed is connected to.
 type (
 	words interface {
-		~[0x2000]struct{} | ~[0x4000]struct{} | ~[0x20000]struct{}
+		~[0x1000]struct{} | ~[0x2000]struct{} | ~[0x4000]struct{} | ~[0x20000]struct{}
 	}
 	memory interface {
-		~[0x100]struct{} | ~[0x200]struct{} | ~[0x4ff]struct{} | ~[0x8ff]struct{} | ~[0x21ff]struct{}
+		~[0x60]struct{} | ~[0x100]struct{} | ~[0x200]struct{} | ~[0x25f]struct{} | ~[0x45f]struct{} | ~[0x4ff]struct{} |
+			~[0x8ff]struct{} | ~[0xaff]struct{} | ~[0x21ff]struct{}
 	}
 )
 

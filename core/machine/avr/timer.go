@@ -43,7 +43,10 @@ type timer struct {
 func (v *Variant) defineTimers() {
 	for i := range v.timers {
 		l := &v.timers[i]
-		n := string(rune('0' + i))
+		n := l.number
+		if n == "" {
+			n = string(rune('0' + i))
+		}
 		v.isFlags[l.tifr], v.timersOf[l.tifr] = true, 1<<i
 		for _, vector := range append([]uint{l.overflow, l.capture}, l.compare...) {
 			if vector != 0 {
@@ -118,6 +121,17 @@ func (v *Variant) defineTimers() {
 			m.timers[i].schedule(m)
 		}
 	})
+	if v.watchCrystal() {
+		v.defineASSR()
+	}
+}
+
+// watchCrystal tells whether a timer may have a crystal of its own.
+func (v *Variant) watchCrystal() bool {
+	return slices.ContainsFunc(v.timers, func(l timerLayout) bool { return l.async && l.modes == nil })
+}
+
+func (v *Variant) defineASSR() {
 	v.define(0xb6, "ASSR", nil, func(m *Machine, address uint16, v uint8) {
 		m.io[address] = v & 0x60
 		if v&0x20 != 0 {
@@ -176,7 +190,11 @@ func (t *timer) setWide(m *Machine, address uint16, v uint16) {
 func (t *timer) reset(m *Machine, i int) {
 	*t = timer{timerLayout: &m.v.timers[i], index: i, shift: stopped, synced: m.cycle}
 	t.mode = modes8[0]
-	if t.wide {
+	t.icr = t.timerLayout.top
+	switch {
+	case t.modes != nil:
+		t.mode = t.modes[0]
+	case t.wide:
 		t.mode = modes16[0]
 	}
 }
@@ -189,12 +207,15 @@ func (t *timer) captureWakes(m *Machine) bool { return m.io[t.timsk]&bitICF != 0
 // configure applies TCCRnA and TCCRnB.
 func (t *timer) configure(m *Machine) {
 	a, b := m.io[t.tccra], m.io[t.tccrb]
-	if t.wide {
+	switch {
+	case t.modes != nil:
+		t.mode = t.modes[a&3]
+	case t.wide:
 		t.mode = modes16[a&3|b>>1&12]
-	} else {
+	default:
 		t.mode = modes8[a&3|b>>1&4]
 	}
-	t.shift = t.dividers[b&7]
+	t.shift = t.dividers[int(b)&(len(t.dividers)-1)]
 	if !t.mode.pwm() {
 		t.ocr = t.ocrNext
 	}
@@ -217,7 +238,10 @@ func (t *timer) top() uint16 {
 }
 
 func (t *timer) max() uint16 {
-	if t.wide {
+	switch {
+	case t.most != 0:
+		return t.most
+	case t.wide:
 		return 0xffff
 	}
 	return 0xff
@@ -398,7 +422,7 @@ func (t *timer) tick(m *Machine, cycle int64) {
 			t.ocr = t.ocrNext
 			t.bottom(m, cycle)
 		}
-		if t.mode.shape == clearOnMatch && top == t.max() {
+		if t.mode.shape == clearOnMatch && (top == t.max() || t.topOverflows) {
 			flags |= bitTOV
 		}
 	case value == t.max():
@@ -409,6 +433,9 @@ func (t *timer) tick(m *Machine, cycle int64) {
 	}
 	m.io[t.tifr] |= flags
 	m.adc.timerFlags(m, t.index, flags, cycle)
+	if t.index == 0 && flags&bitOCFA != 0 {
+		m.usi.timer(m)
+	}
 }
 
 // topFlag is ICF1 where ICR1 is TOP (16.7.3).
@@ -497,7 +524,8 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 // interrupt, a connected output, or conversions that it triggers.
 func (t *timer) matters(m *Machine) bool {
 	return m.io[t.timsk]&^bitICF != 0 || t.mode.top == topICR && m.io[t.timsk] != 0 || t.connected(m, 0) ||
-		t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index)
+		t.connected(m, 1) || len(t.compare) > 2 && t.connected(m, 2) || m.adc.waitsFor(m, t.index) ||
+		t.index == 0 && m.usi.byTimer(m)
 }
 
 // schedule announces the next tick at which something may happen.

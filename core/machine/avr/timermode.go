@@ -69,15 +69,20 @@ const (
 )
 
 var (
-	dividers01 = [8]uint8{stopped, 0, 3, 6, 8, 10, pinFalling, pinRising}
-	dividers2  = [8]uint8{stopped, 0, 3, 5, 6, 7, 8, 10}
+	dividers01 = []uint8{stopped, 0, 3, 6, 8, 10, pinFalling, pinRising}
+	dividers2  = []uint8{stopped, 0, 3, 5, 6, 7, 8, 10}
 )
 
 // timerLayout is where a timer's registers, interrupts and pins are.
 type timerLayout struct {
-	wide                bool // 16 bits, with input capture
-	async               bool // it has a prescaler of its own
-	dividers            *[8]uint8
+	wide                bool    // 16 bits, with input capture
+	async               bool    // it has a prescaler of its own
+	number              string  // in names; "" for its place in the list
+	dividers            []uint8 // by CS
+	modes               []mode  // by WGM; nil for the usual ones
+	most                uint16  // the highest count of one of neither 8 nor 16 bits; else 0
+	top                 uint16  // what the register for TOP holds after a reset
+	topOverflows        bool    // the overflow flag comes at TOP in every mode
 	tifr, timsk         uint16
 	tccra, tccrb, tccrc uint16 // tccrc 0: none
 	tcnt, icr           uint16

@@ -2,6 +2,7 @@ package avr
 
 import (
 	"math/bits"
+	"strings"
 
 	"hemble/core/machine"
 )
@@ -27,6 +28,14 @@ type usartLayout struct {
 	base                  uint16 // UCSRnA; UCSRnB, UCSRnC, UBRRnL, UBRRnH and UDRn come behind it
 	received, empty, sent uint   // vectors
 	receive, transmit     pinAt
+}
+
+// number is that in the names of registers.
+func (l *usartLayout) number() string {
+	if n := strings.TrimPrefix(l.name, "USART"); n != "" {
+		return n
+	}
+	return "0"
 }
 
 func (l *usartLayout) ucsra() uint16 { return l.base }
@@ -58,11 +67,12 @@ type usart struct {
 	taken    int // bits sampled of the frame coming in, start bit first
 	incoming uint16
 	enabled  uint8 // RXEN and TXEN as last seen
+	highRead int64 // the cycle at which UBRRH was read last, where UCSRC is at the same address
 }
 
 func (v *Variant) defineUSARTs() {
 	for i := range v.usarts {
-		l, n := &v.usarts[i], string(rune('0'+i))
+		l, n := &v.usarts[i], v.usarts[i].number()
 		v.acknowledged[l.sent] = func(m *Machine) { m.usarts[i].acknowledgeSent(m) }
 		v.define(l.ucsra(), "UCSR"+n+"A", func(m *Machine, address uint16) uint8 {
 			v := m.io[address]

@@ -19,7 +19,11 @@ type Variant struct {
 	// of its own sizes
 	run func(m *Machine, pc int32, cycle int64, sreg uint8, limit int64) (int32, int64, uint8, int64)
 	// the program counter has more than 16 bits: three bytes of it on the stack, RAMPZ and EIND
-	wide bool
+	wide  bool
+	short bool // 8 KB of flash or less: vectors of one word, neither JMP nor CALL
+	// the clock cannot be divided: no CLKPR, and no fuse for it
+	undivided bool
+	lacksMUL  bool
 
 	ports      []portLayout
 	reset      machine.Pin
@@ -35,7 +39,10 @@ type Variant struct {
 	reduced    []reduction
 	inert      []inertRegister
 
-	views        []view // of a chip whose registers are elsewhere: what each of its addresses shows; nil for others
+	moved bool   // its registers are elsewhere: only views show them
+	views []view // what addresses show that are not registers of peripherals as those have them
+	usi   usiLayout
+	pll   bool // PLLCSR
 
 	// Made of those (build).
 	own          [maxIO]register // the registers as the peripherals have them ...
@@ -118,9 +125,22 @@ func (v *Variant) build() *Variant {
 	v.defineTWI()
 	v.defineADC()
 	v.defineComparator()
+	v.defineUSI()
+	v.definePLL()
 	v.defineInert()
 	v.place()
 	return v
+}
+
+// lacks tells instructions that the chip has not.
+func (v *Variant) lacks(o op) bool {
+	switch o {
+	case opMUL, opMULS, opMULSU, opFMUL, opFMULS, opFMULSU:
+		return v.lacksMUL
+	case opJMP, opCALL:
+		return v.short
+	}
+	return false
 }
 
 // define gives an I/O register its name, and what reading or writing does beyond memory.
@@ -147,7 +167,7 @@ var Memories = firmware.Layout{Erased: 0xffff, Regions: []firmware.Region{
 func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	c.Title = v.title
 	c.Flash, c.SRAM, c.Data, c.EEPROM = 2*v.words, int(v.ramEnd-v.sramStart)+1, int(v.sramStart), v.eeprom
-	c.Reference = bandgap
+	c.Reference = v.analog.references[3]
 	c.Unmodelled = append(v.unmodelled(), c.Unmodelled...)
 	c.Notes = notes
 	c.Reset = v.reset
@@ -173,11 +193,15 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	}
 	c.ReturnAddresses = callers(stack)
 	c.Normalise = instructionShape
-	c.Inside = []clock.Rate{8_000_000, 1_000_000}
+	if c.Inside == nil {
+		c.Inside = []clock.Rate{8_000_000, 1_000_000}
+	}
 	c.Machine, c.Toolchain.Compiler = firmware.MachineAVR, "avr-gcc"
-	c.Toolchain.Device = []string{"-mmcu=" + c.Name}
+	c.Toolchain.Device = append([]string{"-mmcu=" + c.Name}, c.Toolchain.Device...)
 	c.Toolchain.Headers = []string{"avr/", "util/", "Arduino.h"}
-	c.Electric = machine.Electric{Supply: 5_000_000, Supplies: [2]int64{1_800_000, 5_500_000}, Drive: 25, Pull: 35_000,
-		Over: 500_000}
+	if c.Electric.Supply == 0 {
+		c.Electric = machine.Electric{Supply: 5_000_000, Supplies: [2]int64{1_800_000, 5_500_000}}
+	}
+	c.Electric.Drive, c.Electric.Pull, c.Electric.Over = 25, 35_000, 500_000
 	return c
 }

@@ -2,7 +2,7 @@ package avr
 
 import "fmt"
 
-// view is what an address of a chip shows whose registers are elsewhere than those of the ATmega328P, or are other
+// view is what an address of a chip shows whose registers are elsewhere than those of the ATmega328P, or are made of
 // parts of them: the peripherals have theirs where that chip has them, whatever the chip.
 type view struct {
 	address uint16
@@ -16,19 +16,19 @@ type view struct {
 
 // place finds out what is at the chip's addresses.
 func (v *Variant) place() {
-	if v.views == nil {
-		for a := range v.own {
-			v.put(uint16(a), v.own[a])
-		}
-		return
-	}
 	flags, timers, ports, inputs := v.isFlags, v.timersOf, v.portOf, v.pinsOf
-	v.isFlags, v.timersOf = [maxIO]bool{}, [maxIO]uint8{}
-	for i := range v.portOf {
-		v.portOf[i] = -1
-	}
-	for i := range v.pinsOf {
-		v.pinsOf[i] = -1
+	if v.moved {
+		v.isFlags, v.timersOf = [maxIO]bool{}, [maxIO]uint8{}
+		for i := range v.portOf {
+			v.portOf[i] = -1
+		}
+		for i := range v.pinsOf {
+			v.pinsOf[i] = -1
+		}
+	} else {
+		for a := range v.sramStart {
+			v.put(a, v.own[a])
+		}
 	}
 	for _, w := range v.views {
 		if w.of == "" {
