@@ -103,6 +103,21 @@ func (j *job) assembly(units []File, linked bool) string {
 		"then cat " + sandbox.Folder + "/linked.cof", "else cat " + sandbox.Folder + "/plain.hex", "fi"}, "\n") + "\n"
 }
 
+// processor is how source names the chip that it is for.
+var processor = regexp.MustCompile(`(?mi)^\s*(?:list\s+[^;\n]*\bp\s*=\s*|processor\s+)(?:pic)?(\w+)`)
+
+// named tells whether the source names no other chip than the exercise does.
+func (j *job) named() bool {
+	for _, lines := range j.plan.shown {
+		for _, m := range processor.FindAllStringSubmatch(strings.Join(lines, "\n"), -1) {
+			if !strings.EqualFold("pic"+m[1], j.target.Chip.Name) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
 // assemblerMessages are those of a run, in the form of a compiler's.
 func (j *job) assemblerMessages(o *sandbox.Outcome) []sheet.Message {
 	var text bytes.Buffer
@@ -112,7 +127,7 @@ func (j *job) assemblerMessages(o *sandbox.Outcome) []sheet.Message {
 	for _, line := range strings.Split(o.Messages, "\n") {
 		m := assembled.FindStringSubmatch(line)
 		switch {
-		case m == nil:
+		case m == nil, strings.Contains(line, "Processor superseded") && j.named():
 		case m[1] == "" || strings.HasPrefix(m[1], unitFolder+"/"):
 			fmt.Fprintf(&text, "error: %s\n", m[4])
 		default:

@@ -34,7 +34,9 @@ type Exercise struct {
 	Name      string
 	Text      []byte
 	Files     []File
-	Reference []byte // the firmware that the course's instructor goes by
+	Reference []byte // the firmware that the course's instructor goes by ...
+	// ... and a name for its file
+	ReferenceName string
 }
 
 // File is one firmware.
@@ -44,6 +46,9 @@ type File struct {
 	Name    string
 	Data    []byte
 }
+
+// Stem is the name without its ending.
+func (f File) Stem() string { return strings.TrimSuffix(f.Name, path.Ext(f.Name)) }
 
 // Course reads the exercises.
 func Course() ([]Exercise, error) {
@@ -57,7 +62,7 @@ func Course() ([]Exercise, error) {
 		if x.Text, err = course.ReadFile(path.Join("course", d.Name(), "exercise.yaml")); err != nil {
 			return nil, err
 		}
-		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.elf"))
+		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.[ec][lo]f"))
 		if err != nil {
 			return nil, err
 		}
@@ -68,8 +73,8 @@ func Course() ([]Exercise, error) {
 			}
 			login, name := student(path.Base(f))
 			x.Files = append(x.Files, File{Login: login, Student: name, Name: path.Base(f), Data: data})
-			if path.Base(f) == references[x.Name]+".elf" {
-				x.Reference = data
+			if x.Files[len(x.Files)-1].Stem() == references[x.Name] {
+				x.Reference, x.ReferenceName = data, "reference"+path.Ext(f)
 			}
 		}
 		out = append(out, x)
@@ -86,6 +91,8 @@ var references = map[string]string{
 	"lock-tally": "keane-debounced", "lock-plate": "hale-pages", "log-terminal": "tate-polling",
 	"notice-board": "webb-hardware", "quay-signal": "birch-table", "tide-board": "frost-sprintf",
 	"sluice-dial": "hale-settled", "weir-count": "ames-alarms", "winch-lamp": "selby-ramp",
+	"barge-tally": "irwin-loop", "mooring-board": "noble-waits", "wheel-ledger": "vane-waits",
+	"lantern-row": "upton-shift", "two-gates": "dyson-waits",
 }
 
 // Find gives one exercise of the course.
@@ -103,7 +110,7 @@ func Find(name string) (Exercise, error) {
 func Pick(exercise, firmware string) (Exercise, []byte, error) {
 	x, err := Find(exercise)
 	for _, f := range x.Files {
-		if f.Name == firmware+".elf" {
+		if f.Stem() == firmware {
 			return x, f.Data, nil
 		}
 	}

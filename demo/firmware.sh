@@ -1,8 +1,25 @@
 #!/bin/sh
-# Rebuilds the firmware of the demo course: one .elf and .hex for each source.
+# Rebuilds the firmware of the demo course: one .elf and .hex for each source, and of assembler one .cof and .hex.
 set -eu
 cd "$(dirname "$0")/course"
 support=../../core/machine/rp2040/support
+chip() { sed -n 's/.*\bis: \([a-z0-9]*\).*/\1/p' "${1%%/*}/exercise.yaml" | head -1; }
+clock() { sed -n 's/^chip: .*clock: \([0-9]*\)MHz.*/\1000000UL/p' "${1%%/*}/exercise.yaml"; }
+for source in */source/*.asm; do
+	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.asm$||')
+	device=$(chip "$source" | sed 's/^pic//')
+	made=$(mktemp -d)
+	cp "$source" "$made"
+	(
+		cd "$made"
+		gpasm -c -w 2 -p "$device" -o x.o "$(basename "$source")"
+		gplink -c -l -s "/usr/share/gputils/lkr/${device}_g.lkr" -o x.hex x.o
+	) >&2
+	cp "$made/x.hex" "$out.hex"
+	cp "$made/x.cof" "$out.cof"
+	printf '\0\0\0\0' | dd of="$out.cof" bs=1 seek=4 conv=notrunc 2>/dev/null # when it was built
+	rm -r "$made"
+done
 for source in */source/*.c; do
 	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.c$||')
 	if grep -q 'is: rp2040' "${source%%/*}/exercise.yaml" && ! grep -q '#include <avr/' "$source"; then
@@ -12,7 +29,9 @@ for source in */source/*.c; do
 		arm-none-eabi-objcopy -O ihex "$out.elf" "$out.hex"
 		continue
 	fi
-	avr-gcc -mmcu=atmega328p -DF_CPU=16000000UL -std=gnu99 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall -Wno-unused-function \
+	device=$(chip "$source") rate=$(clock "$source")
+	[ -n "$rate" ] || device=atmega328p rate=16000000UL
+	avr-gcc -mmcu="$device" -DF_CPU="$rate" -std=gnu99 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall -Wno-unused-function \
 		-fdebug-prefix-map="$PWD"=. -o "$out.elf" "$source"
 	avr-objcopy -O ihex -R .eeprom "$out.elf" "$out.hex"
 done

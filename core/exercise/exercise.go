@@ -40,6 +40,8 @@ type Exercise struct {
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 
+	Fuses []func([]byte) []byte // changes of a firmware's settings of the chip, where its causes are looked for
+
 	// Others is the exercise for each other chip that its work may be done on.
 	Others []*Exercise
 

@@ -82,6 +82,11 @@ func (im *Image) Hash() [32]byte {
 	return [32]byte(h.Sum(nil))
 }
 
+// Set gives the image with other settings of the chip, without what it says of its source.
+func (im *Image) Set(fuses []byte) *Image {
+	return &Image{Format: im.Format, Machine: im.Machine, Flash: im.Flash, EEPROM: im.EEPROM, Fuses: fuses}
+}
+
 // DataEnd is the address behind the variables that the program itself lays out; ok is false where the file does not
 // tell.
 func (im *Image) DataEnd() (address uint32, ok bool) {

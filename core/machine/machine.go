@@ -188,6 +188,7 @@ type Chip struct {
 	Models     []string        // peripherals modelled
 	Unmodelled []string        // peripherals not modelled yet
 	Notes      []finding.Entry // what it may report of a program
+	Settings   []Setting       // of its configuration, those that keep programs from working
 
 	New func(Config) Machine
 	// Says reads what a program says of itself; nil where programs for the chip do not.
@@ -198,6 +199,13 @@ type Chip struct {
 	// Normalise gives an instruction without what differs where the same code is at another place, and its size in
 	// bytes.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
+}
+
+// Setting is one of a chip's configuration that programs are often built with by mistake.
+type Setting struct {
+	Note   string                    // by which a run tells that it mattered
+	Text   string                    // what is wrong, for a person
+	Change func(fuses []byte) []byte // the configuration without it
 }
 
 // SerialPort is a serial port of a chip, by the name that its bytes are told with.

@@ -28,7 +28,7 @@ func TestCodes(t *testing.T) {
 			text, err := os.ReadFile(path)
 			for _, m := range note.FindAllStringSubmatch(string(text), -1) {
 				code := m[1]
-				for _, of := range []string{"contention", "current", "floating", "inert", "level", "nobody",
+				for _, of := range []string{"analog", "contention", "current", "floating", "inert", "level", "nobody",
 					"pin-says", "read-modify-write", "unmodelled", "volts"} {
 					if strings.HasPrefix(code, of+"-") {
 						code = of

@@ -355,14 +355,18 @@ func (l *Emissive) Quality() *display.Quality {
 		return nil
 	}
 	q := &display.Quality{Refresh: float64(int64(clock.Second)*s.turns*10/s.turning) / 10, Evenness: l.even}
-	if s.ghosts > 0 {
+	if s.ghosts*minShare >= s.turns { // what came once and for all nobody saw
 		q.Ghost = int((s.strength/s.ghosts + 5) / 10)
 	}
 	return q
 }
 
-// minTurns is how often the digits must have come round to speak of a scan.
-const minTurns = 10
+// minTurns is how often the digits must have come round to speak of a scan, and minShare in how many of the turns at
+// most there must be a ghost to speak of ghosts.
+const (
+	minTurns = 10
+	minShare = 100
+)
 
 // Finish ends the run at t and gives the frames.
 func (l *Emissive) Finish(t clock.Time) []display.Frame {

@@ -69,7 +69,7 @@ func Set(ctx context.Context, api *client.Client, now time.Time) error {
 		return err
 	}
 	for i, x := range course {
-		folder, err := archive(map[string][]byte{"exercise.yaml": x.Text, "reference.elf": x.Reference})
+		folder, err := archive(map[string][]byte{"exercise.yaml": x.Text, x.ReferenceName: x.Reference})
 		if err != nil {
 			return err
 		}

@@ -1,6 +1,8 @@
 package pic14
 
 import (
+	"strings"
+
 	"hemble/core/clock"
 	"hemble/core/machine"
 )
@@ -106,6 +108,23 @@ func (m *Machine) setAnalog() {
 		m.ports[p.port].analog |= p.mask
 	}
 	m.setTaken()
+}
+
+// analogBy names the registers that make pins digital.
+func (v *Variant) analogBy() string {
+	var names []string
+	for _, a := range []uint16{v.adc.ansel, v.adc.anselh} {
+		if a != 0 {
+			names = append(names, v.registers.name[a])
+		}
+	}
+	if len(names) == 0 && v.adc.con1 != 0 {
+		names = append(names, "ADCON1")
+	}
+	if v.comparator.cmcon != 0 {
+		names = append(names, "CMCON")
+	}
+	return strings.Join(names, ", ")
 }
 
 // ownClock tells whether the converter's clock goes on in sleep.

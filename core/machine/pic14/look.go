@@ -77,6 +77,9 @@ func (m *Machine) Look(p loops.Place, mask uint64) (v uint64, until int64, ok bo
 func (m *Machine) lookAtPort(i int, mask uint8) (v uint64, until int64, ok bool) {
 	p, l := &m.ports[i], &m.v.ports[i]
 	dead := p.analog | p.taken
+	if p.analog&p.watched&^p.told != 0 && m.config.Watched != nil { // so is this
+		return 0, 0, false
+	}
 	float := p.float &^ dead & l.exists
 	if float&p.watched&^p.floated != 0 && m.config.Watched != nil { // the program is told of it at the first read
 		return 0, 0, false

@@ -205,7 +205,7 @@ func (m *Machine) powerOn() {
 	m.runsErased = false
 	m.polls.Rewind()
 	for i := range m.ports {
-		m.ports[i].floated = 0
+		m.ports[i].floated, m.ports[i].told = 0, 0
 	}
 }
 

@@ -42,6 +42,7 @@ type port struct {
 	out, pulled, level uint8 // what the pins do: driven, pulled up, and the driven level
 	high, float        uint8 // what the nets are at
 	floated            uint8 // pins whose floating was told
+	told               uint8 // pins that were read as digital ones while they are analog
 	seen               uint8 // what a read saw last, for interrupts on change
 }
 
@@ -264,6 +265,12 @@ func (m *Machine) readPort(i int) uint8 {
 			m.note("floating-"+name,
 				"%s was read while nothing drove it; what it reads is chance (is a pull-up missing?)", name)
 		}
+	}
+	if told := p.analog & p.watched &^ p.told & m.looked(); told != 0 && m.config.Watched != nil {
+		p.told |= told & -told
+		name := m.v.name(i, bits.TrailingZeros8(told))
+		m.note("analog-"+name, "%s was read as a digital input while it is an analog one, as it is after a reset: it reads 0 "+
+			"whatever is at it (%s)", name, m.v.analogBy())
 	}
 	high &= l.exists &^ dead
 	if i == m.v.onChange.port { // reading ends the mismatch

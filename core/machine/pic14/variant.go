@@ -2,6 +2,7 @@ package pic14
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/clock"
 	"hemble/core/finding"
@@ -254,7 +255,7 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 		c.SRAM += int(r[1]-r[0]) + 1
 	}
 	c.Data, c.Clock = 0x20, usualClock
-	c.Notes, c.Reset = notes, v.reset
+	c.Notes, c.Reset, c.Settings = notes, v.reset, v.settings()
 	c.Firmware = v.layout()
 	c.Machine = firmware.MachinePIC
 	c.Inside = v.oscillator.rates
@@ -278,6 +279,25 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	}
 	c.ReturnAddresses, c.Normalise = callers, shape
 	return c
+}
+
+// settings are those of the configuration word that programs are often built with by mistake.
+func (v *Variant) settings() []machine.Setting {
+	without := func(mask uint16) func([]byte) []byte {
+		return func(fuses []byte) []byte {
+			out := append(slices.Clone(fuses), 0xff, 0x3f)[:max(2, len(fuses))]
+			out[0], out[1] = out[0]&^uint8(mask), out[1]&^uint8(mask>>8)
+			return out
+		}
+	}
+	f := &v.fuses
+	return []machine.Setting{
+		{Note: "watchdog", Change: without(f.dog),
+			Text: "The watchdog is on in the configuration word, and nothing clears it in time: it restarts the program."},
+		{Note: "low-voltage-programming", Change: without(f.lowVoltage),
+			Text: fmt.Sprintf("Low-voltage programming is on in the configuration word: %s belongs to it, and is no output.",
+				v.name(f.programming.port, bit(f.programming.mask)))},
+	}
 }
 
 // layout is where a file has what: two bytes for each word, and the data EEPROM a byte in each word (DS39025, 2.2).
@@ -338,6 +358,7 @@ var notes = []finding.Entry{
 	{Code: "adc-channel", Doc: "the converter was asked for a channel that has no pin"},
 	{Code: "adc-clock", Doc: "the converter's clock is too fast for it"},
 	{Code: "adc-digital", Doc: "a pin was converted that is a digital one"},
+	{Code: "analog", Doc: "a pin was read as a digital input while it is an analog one"},
 	{Code: "configuration", Doc: "the file has no configuration word"},
 	{Code: "eeprom-key", Doc: "a byte of EEPROM was to be written without the sequence that allows it"},
 	{Code: "erased", Doc: "the program ran into flash that was never programmed"},

@@ -6,6 +6,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -63,6 +64,16 @@ var demoMarks = map[string]string{
 	"penn-no-pull-up": "3.5", "reyes-mirrored": "5", "stroud-slow-scan": "0", "tarn-eight": "9.5",
 	"bowles-interrupt": "10", "carver-polling": "10", "dyson-alarms": "10", "ainley-other-address": "5",
 	"aldous-eleven": "7.5", "ferris-step": "2", "munro-below-the-glass": "2", "varga-dark": "8", "zelnik-leftover": "9",
+	"quinn-interrupt": "10", "hurst-zeros": "6.5", "irwin-loop": "10", "joyce-no-pull-up": "3.5",
+	"keane-from-the-left": "5", "lunt-nine": "8", "mason-unhurried": "0",
+	"noble-waits": "10", "ogden-analog": "3.5", "peake-second-row": "7.5", "rudge-half": "7.5",
+	"sharp-from-eight": "7.5", "tully-capital": "7", "usher-timer": "10",
+	"ainley-both-ways": "7", "bowles-bounce": "3.5", "carver-watchdog": "5.5", "tate-timer": "10",
+	"vane-waits": "10", "webb-comparators": "3.5", "yates-not-reset": "4.5",
+	"rowe-from-the-end": "6", "tate-table": "10", "upton-shift": "10", "verney-last-twice": "8",
+	"wyatt-dark-one": "7.5", "yorke-hasty": "6.5", "zeller-all-but-one": "5",
+	"bell-timer": "10", "dyson-waits": "10", "hale-positive": "7.5", "kirk-other-end": "8",
+	"lacey-both-up": "8.5", "mercer-slow": "5", "pratt-zeros": "9",
 }
 
 // The marks that a careful person would give to the demo course.
@@ -74,7 +85,7 @@ func TestDemoCourse(t *testing.T) {
 	for _, e := range course {
 		x := checks.Read(t, e.Text)
 		for _, f := range e.Files {
-			name := strings.TrimSuffix(f.Name, ".elf")
+			name := f.Stem()
 			t.Run(name, func(t *testing.T) {
 				r := mark(t, x, f.Data)
 				assert.Equal(t, demoMarks[name], r.Sheet.Marks.String())
@@ -115,7 +126,7 @@ func TestFirmwareIsCurrent(t *testing.T) {
 	}
 	sources, err := filepath.Glob("../../course/*/source/*.c")
 	require.NoError(t, err)
-	require.Len(t, sources, 121)
+	require.Len(t, sources, 135)
 	support, err := filepath.Glob("../../../core/machine/rp2040/support/*.[cS]")
 	require.NoError(t, err)
 	for _, source := range sources {
@@ -126,7 +137,7 @@ func TestFirmwareIsCurrent(t *testing.T) {
 		require.NoError(t, err)
 		x := checks.Read(t, text).ForSource(program)
 		compiler := x.Chip.Toolchain.Compiler
-		args := []string{"-DF_CPU=16000000UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source}
+		args := []string{"-DF_CPU=" + strconv.FormatInt(int64(x.Clock), 10) + "UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source}
 		if x.Chip.Toolchain.Support != nil {
 			folder := filepath.Dir(support[0])
 			args = append([]string{"-std=gnu11", "-Os", "-g", "-ffunction-sections", "-fdata-sections",
@@ -141,6 +152,32 @@ func TestFirmwareIsCurrent(t *testing.T) {
 		require.NoError(t, err)
 		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1),
 			".c") + ".elf")
+		require.NoError(t, err)
+		assert.Equal(t, checks.Image(t, x, committed).Hash(), checks.Image(t, x, built).Hash(),
+			"%s: run `make firmware`", source)
+	}
+}
+
+// So is that of assembler.
+func TestAssembledFirmwareIsCurrent(t *testing.T) {
+	if _, err := exec.LookPath("gpasm"); err != nil {
+		t.Skip("the assembler is not installed; `make tools` installs it")
+	}
+	sources, err := filepath.Glob("../../course/*/source/*.asm")
+	require.NoError(t, err)
+	require.Len(t, sources, 21)
+	for _, source := range sources {
+		out := filepath.Join(t.TempDir(), "x.hex")
+		text, err := os.ReadFile(filepath.Join(filepath.Dir(filepath.Dir(source)), "exercise.yaml"))
+		require.NoError(t, err)
+		x := checks.Read(t, text)
+		message, err := exec.Command("gpasm", "-p", strings.TrimPrefix(x.Chip.Name, "pic"), "-w", "2", "-o", out,
+			source).CombinedOutput()
+		require.NoError(t, err, "%s", message)
+		built, err := os.ReadFile(out)
+		require.NoError(t, err)
+		committed, err := os.ReadFile(strings.TrimSuffix(strings.Replace(source, "/source/", "/firmware/", 1),
+			".asm") + ".cof")
 		require.NoError(t, err)
 		assert.Equal(t, checks.Image(t, x, committed).Hash(), checks.Image(t, x, built).Hash(),
 			"%s: run `make firmware`", source)
