@@ -37,7 +37,7 @@ func (b *Builder) assemble(ctx context.Context, with tools, s *Source, t Target)
 	for _, f := range s.Files {
 		if ext := strings.ToLower(path.Ext(f.Path)); ext != assemblerExt && ext != ".s" && ext != ".inc" {
 			return &Result{Messages: []sheet.Message{{File: f.Path, Kind: "error",
-				Text: fmt.Sprintf("for the %s only assembler (.asm, .inc) is built here; hand in the built program "+
+				Text: fmt.Sprintf("for the %s only assembler (.asm, .inc) is built here; submit the built program "+
 					"(.hex) of a compiler", t.Chip.Title)}}}, nil
 		}
 		p.shown[f.Path] = strings.Split(string(f.Data), "\n")

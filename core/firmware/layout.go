@@ -23,7 +23,8 @@ type Region struct {
 	From  uint64
 	Kind  Memory
 	Shown uint64 // the address at which the chip itself has it
-	// Spread is how many bytes of the file there are for each byte of the memory, which is the first of them; 0 for one.
+	// Spread is how many bytes of the file there are for each byte of the memory, which is the first of them; 0 for
+	// one.
 	Spread uint64
 }
 

@@ -8,8 +8,8 @@ import (
 // modesTiny are those of Timer/Counter 1: normal, PWM up to OCR1C, cleared at OCR1C.
 var modesTiny = []mode{{normal, topFixed, 0xff}, {fastPWM, topICR, 0}, {clearOnMatch, topICR, 0}, {fastPWM, topICR, 0}}
 
-// ATtiny85 is the variant by its datasheet, Microchip DS2586Q: register summary (23), interrupt vectors (9.1), alternate
-// functions of port B (10.2), Timer/Counter 1 (12), USI (15).
+// ATtiny85 is the variant by its datasheet, Microchip DS2586Q: register summary (23), interrupt vectors (9.1),
+// alternate functions of port B (10.2), Timer/Counter 1 (12), USI (15).
 var ATtiny85 = (&Variant{
 	title: "ATtiny85", words: 0x1000, sramStart: 0x60, ramEnd: 0x25f, eeprom: 512, short: true, lacksMUL: true,
 	moved: true, pll: true, run: run[[0x1000]struct{}, [0x60]struct{}, [0x25f]struct{}],
@@ -26,8 +26,10 @@ var ATtiny85 = (&Variant{
 	changes:    []pinChange{{[]pinChangePart{{0, 0x3f, 0}}}},
 	vectors:    vectors{int0: 1, pcint0: 2, watchdog: 12, adc: 8, eeprom: 6, comparator: 7},
 	analog: analogLayout{channels: []pinAt{{0, 1 << 5}, {0, 1 << 2}, {0, 1 << 4}, {0, 1 << 3}},
-		references: [8]int64{fromSupply, fromAREF, bandgap, reserved, fromSupply, reserved, bandgap2, bandgap2}, more: true,
-		special: map[uint8]int64{12: bandgap, 13: 0, 15: temperature}, ain0: pinAt{0, 1 << 0}, ain1: pinAt{0, 1 << 1}},
+		references: [8]int64{fromSupply, fromAREF, bandgap, reserved, fromSupply, reserved, bandgap2, bandgap2},
+		more:       true,
+		special:    map[uint8]int64{12: bandgap, 13: 0, 15: temperature}, ain0: pinAt{0, 1 << 0},
+		ain1: pinAt{0, 1 << 1}},
 	usi:     usiLayout{port: 0, di: 1 << 0, do: 1 << 1, sck: 1 << 2, start: 13, overflow: 14},
 	inputs:  []inputSwitch{{0x7e, "DIDR0", 0x3f, 0, 0}},
 	reduced: []reduction{{0x64, "PRR", [8]string{0: "the ADC", 1: "the USI", 2: "timer 0", 3: "timer 1"}}},
@@ -86,7 +88,8 @@ func viewsTiny() []view {
 				m.poke(regPLLCSR, v)
 				fastTiny(m)
 			}},
-		view{address: 0x4c, name: "GTCCR", read: func(m *Machine) uint8 { return m.io[regTiny+1]&0x70 | m.see(regGTCCR)&0x83 },
+		view{address: 0x4c, name: "GTCCR",
+			read: func(m *Machine) uint8 { return m.io[regTiny+1]&0x70 | m.see(regGTCCR)&0x83 },
 			write: func(m *Machine, v uint8) {
 				m.io[regTiny+1] = v & 0x70
 				fastTiny(m)
@@ -122,8 +125,9 @@ func init() {
 	}
 	machine.Register(ATtiny85.chip(&machine.Chip{Name: "attiny85",
 		Source: "Microchip DS2586Q (ATtiny25/45/85), DS40002198A (AVR Instruction Set Manual)",
-		Clock:  8_000_000, Clocks: [2]clock.Rate{10_000, 20_000_000}, Inside: []clock.Rate{8_000_000, 1_000_000, 16_000_000},
-		Pins: list, Crystal: [2]string{"PB3", "PB4"},
+		Clock:  8_000_000, Clocks: [2]clock.Rate{10_000, 20_000_000},
+		Inside: []clock.Rate{8_000_000, 1_000_000, 16_000_000},
+		Pins:   list, Crystal: [2]string{"PB3", "PB4"},
 		Supplies: []machine.Rail{{Name: "GND", Package: 4, Net: "GND"}, {Name: "VCC", Package: 8, Net: "VCC"}},
 		Models: []string{"core", "port B", "timer 0", "timer 1 with the PLL", "USI", "INT0", "pin-change interrupt", "sleep",
 			"watchdog", "clock prescaler", "EEPROM", "ADC", "analog comparator"},

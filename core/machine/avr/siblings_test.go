@@ -66,7 +66,8 @@ func TestEveryRegisterOfTheHeaders(t *testing.T) {
 func on(t testing.TB, v *Variant, c machine.Config) *Machine {
 	t.Helper()
 	m := New(v, c).(*Machine)
-	require.NoError(t, m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: []byte{0, 0, 0xff, 0xcf}}}, Fuses: []byte{0xff}}))
+	require.NoError(t, m.Load(&firmware.Image{Flash: []firmware.Segment{{Data: []byte{0, 0, 0xff, 0xcf}}},
+		Fuses: []byte{0xff}}))
 	return m
 }
 
@@ -126,9 +127,10 @@ func TestViewsOfTheATmega8(t *testing.T) {
 func TestShortVectors(t *testing.T) {
 	m := New(ATmega8, machine.Config{}).(*Machine)
 	words := make([]uint16, 40)
-	words[0], words[9] = 0xc013, 0xc014                                        // rjmp 20; timer 0's overflow: rjmp 30
-	copy(words[20:], []uint16{0xe001, 0xbf03, 0xe001, 0xbf09, 0x9478, 0xcfff}) // r16 = 1; out TCCR0; out TIMSK; sei; rjmp .
-	copy(words[30:], []uint16{0x9513, 0x9518})                                 // inc r17; reti
+	words[0], words[9] = 0xc013, 0xc014 // rjmp 20; timer 0's overflow: rjmp 30
+	copy(words[20:], []uint16{0xe001, 0xbf03, 0xe001, 0xbf09, 0x9478,
+		0xcfff}) // r16 = 1; out TCCR0; out TIMSK; sei; rjmp .
+	copy(words[30:], []uint16{0x9513, 0x9518}) // inc r17; reti
 	var data []byte
 	for _, w := range words {
 		data = append(data, byte(w), byte(w>>8))
@@ -229,7 +231,8 @@ func TestTimer4OfTheATmega32U4(t *testing.T) {
 	for _, x := range []struct {
 		d            uint8
 		period, high clock.Time
-	}{{0, 1000 * clock.Microsecond, 251 * clock.Microsecond}, {1, 2 * 999 * clock.Microsecond, 2 * 250 * clock.Microsecond}} {
+	}{{0, 1000 * clock.Microsecond, 251 * clock.Microsecond}, {1, 2 * 999 * clock.Microsecond,
+		2 * 250 * clock.Microsecond}} {
 		m := on(t, ATmega32U4, machine.Config{Clock: 16_000_000})
 		m.store(0x28, 1<<7|1<<6) // PC7 out
 		m.store(0x27, 1<<7)

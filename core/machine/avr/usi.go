@@ -39,7 +39,8 @@ func (v *Variant) defineUSI() {
 	}
 	v.acknowledged[l.start] = func(*Machine) {} // flags are cleared by writing ones
 	v.acknowledged[l.overflow] = func(*Machine) {}
-	v.define(regUSICR, "USICR", func(m *Machine, a uint16) uint8 { return m.io[a] & 0xfc }, func(m *Machine, a uint16, x uint8) {
+	v.define(regUSICR, "USICR", func(m *Machine, a uint16) uint8 { return m.io[a] & 0xfc }, func(m *Machine, a uint16,
+		x uint8) {
 		m.io[a] = x & 0xfe
 		p := &m.ports[l.port]
 		strobe := x&(bitUSICS1|bitUSICS0) == 0 && x&bitUSICLK != 0

@@ -113,7 +113,8 @@ func (c *ccp) configure(m *Machine, x uint8) {
 	m.timer2.schedule(m)
 }
 
-// duty is the width of a pulse in clocks of the oscillator: ten bits of CCPRxL and DCxB, each the divider long (14.5.2).
+// duty is the width of a pulse in clocks of the oscillator: ten bits of CCPRxL and DCxB, each the divider long
+// (14.5.2).
 func (c *ccp) duty(m *Machine) int64 {
 	return int64(uint16(m.ram[c.l.low])<<2|uint16(m.ram[c.l.con]>>4&3)) * m.timer2.divider(m)
 }

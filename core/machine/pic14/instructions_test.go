@@ -125,7 +125,8 @@ func TestOperationsOnBytes(t *testing.T) {
 					}
 					took := m.one()
 					want := before&^x.flags | flags&x.flags
-					if m.w != wantW || m.ram[0x25] != wantF || m.status != want || m.pc != wantPC || took != wantCycles {
+					if m.w != wantW || m.ram[0x25] != wantF || m.status != want || m.pc != wantPC ||
+						took != wantCycles {
 						t.Fatalf("%s d=%d of %#x, W %#x, STATUS %08b: W %#x, f %#x, STATUS %08b, PC %d in %d cycles; want %#x, "+
 							"%#x, %08b, %d in %d", x.name, d, a, w, before, m.w, m.ram[0x25], m.status, m.pc, took, wantW, wantF,
 							want, wantPC, wantCycles)
@@ -145,9 +146,15 @@ func TestOperationsOnLiterals(t *testing.T) {
 		want  func(k, w int) (uint8, uint8)
 	}{
 		{"MOVLW", []uint16{0x30, 0x31, 0x32, 0x33}, noFlags, func(k, _ int) (uint8, uint8) { return uint8(k), 0 }},
-		{"IORLW", []uint16{0x38}, onlyZ, func(k, w int) (uint8, uint8) { return uint8(k | w), flagged(false, false, k|w == 0) }},
-		{"ANDLW", []uint16{0x39}, onlyZ, func(k, w int) (uint8, uint8) { return uint8(k & w), flagged(false, false, k&w == 0) }},
-		{"XORLW", []uint16{0x3a}, onlyZ, func(k, w int) (uint8, uint8) { return uint8(k ^ w), flagged(false, false, k == w) }},
+		{"IORLW", []uint16{0x38}, onlyZ, func(k, w int) (uint8, uint8) {
+			return uint8(k | w), flagged(false, false, k|w == 0)
+		}},
+		{"ANDLW", []uint16{0x39}, onlyZ, func(k, w int) (uint8, uint8) {
+			return uint8(k & w), flagged(false, false, k&w == 0)
+		}},
+		{"XORLW", []uint16{0x3a}, onlyZ, func(k, w int) (uint8, uint8) {
+			return uint8(k ^ w), flagged(false, false, k == w)
+		}},
 		{"SUBLW", []uint16{0x3c, 0x3d}, allFlags, func(k, w int) (uint8, uint8) { return sums(k, w, true) }},
 		{"ADDLW", []uint16{0x3e, 0x3f}, allFlags, func(k, w int) (uint8, uint8) { return sums(k, w, false) }},
 	}
@@ -289,7 +296,8 @@ func TestCallsAndJumps(t *testing.T) {
 	})
 }
 
-// A stack of eight that runs round: nine calls lose the first one, and a return from nothing goes where the oldest leads.
+// A stack of eight that runs round: nine calls lose the first one, and a return from nothing goes where the oldest
+// leads.
 func TestStackRunsRound(t *testing.T) {
 	both(t, func(t *testing.T, plain bool) {
 		m := program(t, plain, 0x2000) // CALL 0, for ever

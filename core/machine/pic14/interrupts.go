@@ -52,8 +52,8 @@ func (m *Machine) requests(cycle int64) {
 	}
 }
 
-// enterInterrupt goes to address 4. From the request on that takes three cycles, of which the first still carries out an
-// instruction (8.3).
+// enterInterrupt goes to address 4. From the request on that takes three cycles, of which the first still carries out
+// an instruction (8.3).
 func (m *Machine) enterInterrupt() {
 	m.push(m.pc)
 	m.ram[regINTCON] &^= bitGIE
@@ -117,8 +117,8 @@ func (m *Machine) wakeable() bool {
 	return c&bitPEIE != 0 && (m.ram[regPIE1] != 0 || m.v.flags.eeprom.register == regPIR2 && m.ram[regPIE2] != 0)
 }
 
-// wake ends a sleep: the oscillator starts again, the instruction behind SLEEP is carried out, and then the interrupt is
-// taken where they are on (26.3.1).
+// wake ends a sleep: the oscillator starts again, the instruction behind SLEEP is carried out, and then the interrupt
+// is taken where they are on (26.3.1).
 func (m *Machine) wake() {
 	m.asleep = false
 	pause := m.cycle - m.slept

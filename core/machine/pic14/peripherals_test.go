@@ -162,7 +162,8 @@ func TestTimer1WatchCrystal(t *testing.T) {
 	m := newMachine(PIC16F877A, machine.Config{Clock: 4_000_000})
 	// bsf RP0; bsf PIE1,0; bcf RP0; clrf TMR1L; movlw 80; movwf TMR1H; movlw 0F; movwf T1CON; bsf INTCON,6
 	// 9: sleep; nop; bcf PIR1,0; movlw 80; movwf TMR1H; incf 20; goto 9
-	require.NoError(t, m.Load(image(quiet, map[uint16][]uint16{0: {0x1683, 0x140c, 0x1283, 0x018e, 0x3080, 0x008f, 0x300f,
+	require.NoError(t, m.Load(image(quiet, map[uint16][]uint16{0: {0x1683, 0x140c, 0x1283, 0x018e, 0x3080,
+		0x008f, 0x300f,
 		0x0090, 0x170b, 0x0063, 0x0000, 0x100c, 0x3080, 0x008f, 0x0aa0, 0x2809}})))
 	m.ram[0x20] = 0
 	end := m.Run(10*clock.Second+clock.Second/2, &wave{m: m})
@@ -332,7 +333,9 @@ func TestUSART(t *testing.T) {
 		{PIC16F628A, calm628a, 10, 9, 0x24, 25, 104 * clock.Microsecond},
 	} {
 		var sent []byte
-		m := newMachine(x.v, machine.Config{Clock: 4_000_000, Bytes: func(b machine.Byte) { sent = append(sent, b.Value) }})
+		m := newMachine(x.v, machine.Config{Clock: 4_000_000, Bytes: func(b machine.Byte) {
+			sent = append(sent, b.Value)
+		}})
 		require.NoError(t, m.Load(image(x.config, map[uint16][]uint16{0: {0x2800}})))
 		m.cycle = m.begins
 		b := &bench{m, t, &wave{m: m, joins: [][2]machine.Pin{{x.tx, x.rx}}}}
@@ -593,7 +596,8 @@ func TestWatchdog(t *testing.T) {
 		wdtcon  uint8
 		timeout clock.Time
 	}{
-		{PIC16F877A, quiet | 4, 0xff, 0, 18 * 128 * clock.Millisecond}, {PIC16F877A, quiet | 4, 0x08, 0, 18 * clock.Millisecond},
+		{PIC16F877A, quiet | 4, 0xff, 0, 18 * 128 * clock.Millisecond},
+		{PIC16F877A, quiet | 4, 0x08, 0, 18 * clock.Millisecond},
 		{PIC16F628A, calm628a | 4, 0x0a, 0, 72 * clock.Millisecond},
 		{PIC16F887, calm887 | 8, 0x07, 0x08, 16384 * clock.Microsecond},
 		{PIC16F88, calm88, 0x07, 0x0b, 32768 * clock.Microsecond},
@@ -741,8 +745,10 @@ func TestOscillators(t *testing.T) {
 		osccon int
 		rate   clock.Rate
 	}{
-		{PIC16F877A, quiet, -1, 20_000_000}, {PIC16F628A, calm628a, -1, 4_000_000}, {PIC16F887, calm887&^7 | 4, -1, 4_000_000},
-		{PIC16F887, calm887&^7 | 4, 0x70, 8_000_000}, {PIC16F887, calm887, 0x11, 125_000}, {PIC16F887, calm887, 0x70, 20_000_000},
+		{PIC16F877A, quiet, -1, 20_000_000}, {PIC16F628A, calm628a, -1, 4_000_000},
+		{PIC16F887, calm887&^7 | 4, -1, 4_000_000},
+		{PIC16F887, calm887&^7 | 4, 0x70, 8_000_000}, {PIC16F887, calm887, 0x11, 125_000},
+		{PIC16F887, calm887, 0x70, 20_000_000},
 		{PIC16F88, 0x3f30, -1, 31_250}, {PIC16F88, 0x3f30, 0x60, 4_000_000}, {PIC16F88, calm88, -1, 20_000_000},
 		{PIC16F88, calm88, 0x72, 8_000_000},
 	} {

@@ -34,7 +34,8 @@ func large40(v Variant) *Variant {
 		{name: "CCP1", con: 0x17, low: 0x15, high: 0x16, pin: pinOf(portC, 2), flag: flag{regPIR1, 1 << 2}},
 		{name: "CCP2", con: 0x1d, low: 0x1b, high: 0x1c, pin: pinOf(portC, 1), flag: flag{regPIR2, 1 << 0}, special: true}}
 	v.usart.receive, v.usart.transmit = pinOf(portC, 7), pinOf(portC, 6)
-	v.ssp = sspLayout{sck: pinOf(portC, 3), sdi: pinOf(portC, 4), sdo: pinOf(portC, 5), ss: pinOf(portA, 5), master: true}
+	v.ssp = sspLayout{sck: pinOf(portC, 3), sdi: pinOf(portC, 4), sdo: pinOf(portC, 5), ss: pinOf(portA, 5),
+		master: true}
 	v.eedata = eepromLayout{con1: 0x18c, con2: 0x18d, data: 0x10c, address: 0x10d, dataHigh: 0x10e, addressHigh: 0x10f}
 	v.adc.high, v.adc.low, v.adc.con0, v.adc.con1 = 0x1e, 0x9e, 0x1f, 0x9f
 	v.flags = flags{timer1: flag{regPIR1, 1 << 0}, timer2: flag{regPIR1, 1 << 1}, ssp: flag{regPIR1, 1 << 3},
@@ -107,7 +108,8 @@ var models40 = []string{"core", "configuration words", "ports A to E", "timers 0
 
 func init() {
 	c := &machine.Chip{Name: "pic16f877a", Source: "Microchip DS39582B (PIC16F87XA)",
-		Clocks: [2]clock.Rate{10_000, 20_000_000}, Crystal: [2]string{"OSC1", "OSC2"}, Supplies: rails40,
+		Clocks: [2]clock.Rate{10_000, 20_000_000}, Crystal: [2]string{"OSC1", "OSC2"},
+		Supplies: append([]machine.Rail{{Name: "OSC1", Package: 13}, {Name: "OSC2", Package: 14}}, rails40...),
 		Pins: PIC16F877A.pins(pins40([2]int{}, 0), map[string][]string{"RA4": {"T0CKI"}, "RB0": {"INT"}, "RC0": {"T1CKI"},
 			"RC1": {"CCP2"}, "RC2": {"CCP1"}, "RC3": {"SCK", "SCL"}, "RC4": {"SDI", "SDA"}, "RC5": {"SDO"}, "RC6": {"TX"},
 			"RC7": {"RX"}}),

@@ -164,8 +164,9 @@ func (m *Machine) put(in instruction, v uint8) {
 }
 
 // affected are the flags that operations with a destination set.
-var affected = [opTRIS + 1]uint8{opCLRF: statusZ, opSUBWF: statusC | statusDC | statusZ, opADDWF: statusC | statusDC | statusZ,
-	opDECF: statusZ, opINCF: statusZ, opIORWF: statusZ, opANDWF: statusZ, opXORWF: statusZ, opMOVF: statusZ,
+var affected = [opTRIS + 1]uint8{opCLRF: statusZ, opSUBWF: statusC | statusDC | statusZ,
+	opADDWF: statusC | statusDC | statusZ,
+	opDECF:  statusZ, opINCF: statusZ, opIORWF: statusZ, opANDWF: statusZ, opXORWF: statusZ, opMOVF: statusZ,
 	opCOMF: statusZ, opRRF: statusC, opRLF: statusC}
 
 func (m *Machine) zero(v uint8) uint8 {

@@ -207,7 +207,8 @@ func (m *Machine) pinsChanged(i int, wasHigh uint8, cycle int64) {
 	edge := func(at pinAt) (came, up bool) {
 		return at.port == i && at.mask&changed != 0, p.high&at.mask != 0
 	}
-	if came, up := edge(m.v.external); came && up == (m.ram[regOPTION]&bitINTEDG != 0) && p.analog&m.v.external.mask == 0 {
+	if came, up := edge(m.v.external); came && up == (m.ram[regOPTION]&bitINTEDG != 0) &&
+		p.analog&m.v.external.mask == 0 {
 		m.ram[regINTCON] |= bitINTF
 		m.requests(cycle)
 	}

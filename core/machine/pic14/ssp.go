@@ -210,7 +210,8 @@ func (s *ssp) edge(m *Machine, cycle int64) {
 		}
 	}
 	s.lines(m, cycle)
-	if sampled := n&1 == 1; sampled != early && m.ram[regSSPSTAT]&bitSMP == 0 || n&1 == 1 && m.ram[regSSPSTAT]&bitSMP != 0 {
+	// It is taken in the middle of its time, or with SMP at the end.
+	if late := m.ram[regSSPSTAT]&bitSMP != 0; late && n&1 == 1 || !late && (n&1 == 1) != early {
 		s.coming <<= 1
 		if p := m.v.ssp.sdi; m.ports[p.port].high&p.mask != 0 {
 			s.coming |= 1

@@ -18,7 +18,7 @@ func TestWires(t *testing.T) {
 		ends, last := 0, 0
 		for _, w := range schematic.Wires(x) {
 			ends += len(w.Ends)
-			assert.NotEmpty(t, w.Ends, w.Net)
+			assert.NotEmpty(t, w.Ends, "%s %+v", e.Name, w)
 			if w.Package > 0 {
 				assert.Greater(t, w.Package, last)
 				last = w.Package
