@@ -65,6 +65,7 @@ firmware: tools
 # displays (8 ms meant), filtering 1,000 rows as one types (100 ms meant), and the live bench.
 bench: tools console
 	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
+	go test ./core/machine/pic14 -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
 	go test ./core/machine/rp2040 -run '^$$' -bench Core -benchtime 2s
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3

@@ -13,7 +13,7 @@ import (
 // Usage is how much of the chip a program takes, and what for.
 type Usage struct {
 	Flash   int    `json:"flash"` // bytes
-	RAM     int    `json:"ram"`   // bytes of variables; the stack comes on top
+	RAM     int    `json:"ram"`   // bytes of variables; the stack comes on top; -1 where the file does not tell
 	Largest []Item `json:"largest"`
 }
 
@@ -32,8 +32,9 @@ func usage(file []byte, layout firmware.Layout) *Usage {
 	if err != nil {
 		return nil
 	}
-	u := &Usage{Flash: im.Size()}
+	u := &Usage{Flash: im.Size(), RAM: -1}
 	if f, err := elf.NewFile(bytes.NewReader(file)); err == nil {
+		u.RAM = 0
 		for _, s := range f.Sections {
 			switch s.Name {
 			case ".data", ".bss", ".noinit":

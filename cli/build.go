@@ -35,7 +35,7 @@ func buildCommand() *cli.Command {
 		Name:         "build",
 		Usage:        "build firmware from a source file, folder or zip archive",
 		ArgsUsage:    "SOURCE",
-		Description:  "Builds C, C++ and assembler with main(), or files with setup() and loop(). The compiler runs in a sandbox that sees only the toolchain and has no network.",
+		Description:  "Builds C, C++ and assembler with main(), files with setup() and loop(), or assembler for a PIC. The compiler runs in a sandbox that sees only the toolchain and has no network.",
 		OnUsageError: usage,
 		Flags: append([]cli.Flag{
 			&cli.StringFlag{Name: "output", Aliases: []string{"o"}, Usage: "write the ELF to `FILE`"},
@@ -97,8 +97,11 @@ func tellUsage(out io.Writer, path string, chip *machine.Chip, u *build.Usage) {
 	if u == nil {
 		return
 	}
-	fmt.Fprintf(out, "%s: flash %d of %d bytes (%d %%), RAM %d of %d bytes (%d %%) and the stack\n", path, u.Flash,
-		chip.Flash, 100*u.Flash/chip.Flash, u.RAM, chip.SRAM, 100*u.RAM/chip.SRAM)
+	fmt.Fprintf(out, "%s: flash %d of %d bytes (%d %%)", path, u.Flash, chip.Flash, 100*u.Flash/chip.Flash)
+	if u.RAM >= 0 {
+		fmt.Fprintf(out, ", RAM %d of %d bytes (%d %%) and the stack", u.RAM, chip.SRAM, 100*u.RAM/chip.SRAM)
+	}
+	fmt.Fprintln(out)
 	for _, item := range u.Largest {
 		where := "flash"
 		if item.RAM {

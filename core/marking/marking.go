@@ -23,7 +23,7 @@ import (
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
 // reel or other marks.
-const Engine = "7"
+const Engine = "8"
 
 // Result is a marked submission.
 type Result struct {

@@ -29,7 +29,7 @@ func init() {
 			"RB1": {"RX"}, "RB2": {"TX"}, "RB3": {"CCP1"}, "RB6": {"T1CKI"}}),
 		Models: []string{"core", "configuration word", "oscillator inside", "ports A and B", "timers 0, 1, 2", "CCP1",
 			"USART", "comparators and their reference", "EEPROM", "watchdog", "sleep"},
-		Unmodelled: []string{"synchronous serial port"}}
+		Unmodelled: []string{"USART in synchronous modes"}}
 	c.Limits.Chip = 200_000_000
 	machine.Register(PIC16F628A.chip(c))
 }

@@ -114,7 +114,7 @@ func init() {
 			"RC1": {"CCP2"}, "RC2": {"CCP1"}, "RC3": {"SCK", "SCL"}, "RC4": {"SDI", "SDA"}, "RC5": {"SDO"}, "RC6": {"TX"},
 			"RC7": {"RX"}}),
 		Models:     models40,
-		Unmodelled: []string{"parallel slave port", "I2C as a slave", "synchronous serial port", "writing flash"}}
+		Unmodelled: []string{"parallel slave port", "I2C as a slave", "USART in synchronous modes", "writing flash"}}
 	c.Pins = append(c.Pins, machine.PinInfo{Name: "MCLR", Package: 1})
 	c.Limits.Chip = 200_000_000
 	machine.Register(PIC16F877A.chip(c))

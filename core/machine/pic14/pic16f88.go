@@ -86,7 +86,7 @@ func init() {
 			"RB1": {"SDI"}, "RB2": {"RX", "SDO"}, "RB4": {"SCK"}, "RB5": {"TX"}, "RB6": {"T1CKI"}}),
 		Models: []string{"core", "configuration words", "oscillator inside", "ports A and B", "timers 0, 1, 2", "CCP1",
 			"ADC", "SPI", "USART", "comparators and their reference", "EEPROM", "watchdog", "sleep"},
-		Unmodelled: []string{"I2C", "synchronous serial port", "fail-safe clock monitor", "two-speed start-up",
+		Unmodelled: []string{"I2C", "USART in synchronous modes", "fail-safe clock monitor", "two-speed start-up",
 			"timer 1's oscillator as the clock", "writing flash"}}
 	c.Limits.Chip = 200_000_000
 	machine.Register(PIC16F88.chip(c))

@@ -47,7 +47,7 @@ func init() {
 			"RC5": {"SDO"}, "RC6": {"TX"}, "RC7": {"RX"}, "RD5": {"P1B"}, "RD6": {"P1C"}, "RD7": {"P1D"}, "RE3": {"MCLR"}}),
 		Models: append([]string{"oscillator inside"}, models40...),
 		Unmodelled: []string{"automatic shutdown and pauses of the PWM", "SR latch", "fail-safe clock monitor",
-			"measuring a serial speed", "I2C as a slave", "synchronous serial port", "writing flash"}}
+			"measuring a serial speed", "I2C as a slave", "USART in synchronous modes", "writing flash"}}
 	c.Limits.Chip = 90_000_000
 	machine.Register(PIC16F887.chip(c))
 }
