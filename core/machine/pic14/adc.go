@@ -12,11 +12,10 @@ type adcLayout struct {
 	high, low      uint16 // ADRESH, ADRESL; 0 where the chip has none
 	con0, con1     uint16
 	channels       []pinAt
-	choose         uint8  // shift of the channel in ADCON0 ...
-	chooses        uint8  // ... and its bits
-	goes           uint8  // the bit that starts a conversion
-	ansel, anselh  uint16 // registers that make pins analog; 0 where ADCON1 does
-	anselReset     uint8
+	choose         uint8                // shift of the channel in ADCON0 ...
+	chooses        uint8                // ... and its bits
+	goes           uint8                // the bit that starts a conversion
+	ansel, anselh  uint16               // registers that make pins analog; 0 where ADCON1 does
 	moreClock      uint8                // of ADCON1: the bit that halves the clock; 0 for none
 	plus, minus    func(con1 uint8) int // the channel at a reference, or -1
 	fixed, divided uint8                // channels of the fixed reference and of CVREF; 0 for none

@@ -2,18 +2,17 @@ package pic14
 
 // comparatorLayout is that of the two comparators and of their reference (DS39582, 12 and 13; DS41291, 8).
 type comparatorLayout struct {
-	cmcon     uint16 // one register for both; 0 where each has its own
-	initial   uint8
-	modes     *[8]comparatorMode
-	ladder    uint16 // CVRCON
-	name      string // of that register
-	inputs    [4]pinAt
-	own       [2]uint16 // CM1CON0, CM2CON0
-	more      uint16    // CM2CON1
-	negative  [4]pinAt  // of those: C12IN0- to C12IN3-
-	positive  [2]pinAt
-	outputs   [2]pinAt
-	reference pinAt // where CVREF may go out
+	cmcon    uint16 // one register for both; 0 where each has its own
+	initial  uint8
+	modes    *[8]comparatorMode
+	ladder   uint16 // CVRCON
+	name     string // of that register
+	inputs   [4]pinAt
+	own      [2]uint16 // CM1CON0, CM2CON0
+	more     uint16    // CM2CON1
+	negative [4]pinAt  // of those: C12IN0- to C12IN3-
+	positive [2]pinAt
+	outputs  [2]pinAt
 }
 
 // comparatorMode is what a mode of CMCON connects: inputs 0 to 3 of the layout, -1 for a comparator that is off.

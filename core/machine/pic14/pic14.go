@@ -99,7 +99,6 @@ type Machine struct {
 	eeprom     eeprom
 	comparator comparator
 	dog        watchdog
-	rate       clock.Rate // of the oscillator at hand
 
 	polls    loops.Polls
 	starts   machine.Starts
