@@ -8,6 +8,8 @@ import (
 	"encoding/binary"
 	"fmt"
 	"sort"
+
+	"hemble/core/netlist"
 )
 
 // MaxFile is the largest firmware file that is looked at, in bytes.
@@ -15,13 +17,14 @@ const MaxFile = 16 << 20
 
 // Image is a firmware ready to be put on a chip.
 type Image struct {
-	Format  string    // "hex", "elf", "uf2", "bin" or "coff"
+	Format  string    // "hex", "elf", "uf2", "bin", "coff" or "design"
 	Machine uint16    // ELF e_machine, 0 if the format does not say
 	Flash   []Segment // programmed bytes, in order, not overlapping
 	EEPROM  []Segment
 	Fuses   []byte // low, high, extended; as many as the file gives
 	Symbols []Symbol
-	Note    string // what of the file was left aside, and why; "" for nothing
+	Design  *netlist.Design // of programmable logic; else nil
+	Note    string          // what of the file was left aside, and why; "" for nothing
 
 	debug *debug // nil without DWARF
 	stabs *stabs // nil without STABS
@@ -79,6 +82,9 @@ func (im *Image) Hash() [32]byte {
 	part(im.Flash)
 	part(im.EEPROM)
 	h.Write(im.Fuses)
+	if im.Design != nil {
+		h.Write(im.Design.Hash[:])
+	}
 	return [32]byte(h.Sum(nil))
 }
 
@@ -135,6 +141,9 @@ func Read(file []byte, layout Layout) (*Image, error) {
 	}
 	if len(file) >= 4 && binary.LittleEndian.Uint32(file) == uf2First && layout.Family != 0 {
 		return readUF2(file, layout)
+	}
+	if layout.Design {
+		return readDesign(file)
 	}
 	if len(file) >= 2 && binary.LittleEndian.Uint16(file) == coffMagic && layout.Word > 1 {
 		return readCOFF(file, layout)

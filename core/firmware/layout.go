@@ -32,6 +32,7 @@ type Region struct {
 type Layout struct {
 	Regions []Region // in the order of From; the first one begins at 0
 	Erased  uint16   // a word of flash that was never programmed
+	Design  bool     // files are designs of programmable logic
 	Word    uint32   // bytes that an address of the chip counts, where that is more than one
 	Family  uint32   // by which blocks of UF2 know the chip; 0 where there are none for it
 	// Raw tells whether a file is a plain copy of flash, and from where on; nil where nothing tells one.

@@ -15,7 +15,7 @@ import (
 )
 
 // Pin is an index into a chip's Pins.
-type Pin uint8
+type Pin uint16
 
 // Place is the program point behind an edge: the byte address of the instruction, and what lay on top of the
 // stack then, from which the calls that led there can be found.
@@ -124,6 +124,8 @@ const (
 	Breakpoint    Reason = "break"          // a BREAK instruction with no debugger to take it
 	Fault         Reason = "fault"          // something the processor cannot do: a HardFault
 	NoStart       Reason = "no-start"       // the chip finds no program that it would start
+	TooMuch       Reason = "too-much"       // a design that takes too long to follow
+	Restless      Reason = "restless"       // a design whose registers set each other off without end
 )
 
 // Reasons lists those that end a run early.
@@ -137,6 +139,8 @@ var Reasons = []finding.Entry{
 	{Code: finding.Code(Breakpoint), Doc: "the program reached a BREAK instruction"},
 	{Code: finding.Code(Fault), Doc: "the processor met what it cannot do: a HardFault"},
 	{Code: finding.Code(NoStart), Doc: "the chip found no program that it would start"},
+	{Code: finding.Code(TooMuch), Doc: "the design takes too long to follow: nothing in it could be left out"},
+	{Code: finding.Code(Restless), Doc: "the design comes to no rest: its registers set each other off without end"},
 }
 
 func init() {
@@ -172,6 +176,7 @@ type Chip struct {
 	Pins     []PinInfo
 	Vectors  map[string][]Pin // pins that captures have under one name, in capitals, bit 0 first
 	Reset    Pin              // pulled low it resets the chip
+	ClockPin string           // the pin that the board's oscillator is at, of a chip that looks at it; else ""
 	Supplies []Rail           // pins of the package that are no ports
 	Serial   []SerialPort
 	Electric Electric

@@ -348,7 +348,7 @@ func TestResetLoop(t *testing.T) {
 		0xfa, 0x05})
 	stop := m.Run(clock.Second, &edges{})
 	assert.Equal(t, machine.ResetLoop, stop.Reason, stop.Text)
-	assert.Contains(t, stop.Text, "started 64 times")
+	assert.Contains(t, stop.Text, "started 65 times")
 }
 
 // Functions of the boot ROM are found by their letters, and do what they are for (2.8.3).

@@ -1,0 +1,332 @@
+// Package netlist reads designs of programmable logic: the word-level netlist of a module without others in it, as
+// yosys writes it (write_json), and which of its ports sits on which pin of the board.
+package netlist
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Bounds of a design.
+const (
+	MaxCells = 60_000
+	MaxBits  = 2_000_000 // of all ports of all cells
+	maxWidth = 1 << 16   // of a port
+)
+
+// Magic begins the file of a design.
+const Magic = `{"hemble-design":1,`
+
+// Bit is a wire of a netlist, by its number, or a constant.
+type Bit int32
+
+// The constants. Undefined and undriven bits are configured as 0.
+const (
+	Zero Bit = -1
+	One  Bit = -2
+	None Bit = -3 // nothing drives it
+)
+
+// Design is a netlist with its pins.
+type Design struct {
+	Ports []Port
+	Cells []Cell
+	Init  map[Bit]bool // what registers are configured with, where it is not 0
+	Names map[string][]Bit
+	Pins  map[string]string // pins of the board, by port and bit: "seg[3]", "clk"
+	Pulls map[string]string // PullUp or PullDown, in the same way
+	Hash  [32]byte          // of the file it was read from
+}
+
+// What a constraint may have a pin pulled to.
+const (
+	PullUp   = "up"
+	PullDown = "down"
+)
+
+// Port is one of the module.
+type Port struct {
+	Name          string
+	Input, Output bool // both for an inout
+	Bits          []Bit
+	From          int  // the index of the first bit ...
+	Down          bool // ... and whether they go down from there, as in [0:6]
+}
+
+// Bit names a bit of the port as constraints do.
+func (p Port) Bit(i int) string {
+	if len(p.Bits) == 1 && p.From == 0 {
+		return p.Name
+	}
+	if p.Down {
+		return fmt.Sprintf("%s[%d]", p.Name, p.From+len(p.Bits)-1-i)
+	}
+	return fmt.Sprintf("%s[%d]", p.Name, p.From+i)
+}
+
+// Cell is one operation or register.
+type Cell struct {
+	Name, Type string
+	Parameters map[string]string // binary digits, the highest first
+	Ports      map[string][]Bit
+	File       string // where it comes from
+	Line       int
+	Column     int
+}
+
+// Number is a parameter as a number; 0 where there is none.
+func (c *Cell) Number(name string) int {
+	v, err := strconv.ParseInt(strings.Map(binary, c.Parameters[name]), 2, 32)
+	if err != nil {
+		return 0
+	}
+	return int(v)
+}
+
+// Flag is whether a parameter is not 0.
+func (c *Cell) Flag(name string) bool { return strings.Contains(c.Parameters[name], "1") }
+
+func binary(r rune) rune {
+	if r == '0' || r == '1' {
+		return r
+	}
+	return '0'
+}
+
+type rawPort struct {
+	Direction string            `json:"direction"`
+	Bits      []json.RawMessage `json:"bits"`
+	Offset    int               `json:"offset"`
+	Upto      int               `json:"upto"`
+}
+
+type rawCell struct {
+	Type        string                       `json:"type"`
+	Parameters  map[string]json.RawMessage   `json:"parameters"`
+	Attributes  map[string]json.RawMessage   `json:"attributes"`
+	Connections map[string][]json.RawMessage `json:"connections"`
+}
+
+type rawNet struct {
+	Bits       []json.RawMessage          `json:"bits"`
+	Attributes map[string]json.RawMessage `json:"attributes"`
+	Hide       int                        `json:"hide_name"`
+}
+
+// Module is a module as yosys writes it.
+type Module struct {
+	Attributes map[string]json.RawMessage `json:"attributes"`
+	Ports      map[string]rawPort         `json:"ports"`
+	Cells      map[string]rawCell         `json:"cells"`
+	Nets       map[string]rawNet          `json:"netnames"`
+}
+
+// file is a design as it is kept: a module, and pins.
+type file struct {
+	Version int               `json:"hemble-design"`
+	Pins    map[string]string `json:"pins"`
+	Pulls   map[string]string `json:"pulls"`
+	Module  json.RawMessage   `json:"module"`
+}
+
+// Is tells the file of a design by its first bytes.
+func Is(data []byte) bool { return bytes.HasPrefix(data, []byte(Magic)) }
+
+// Write makes the file of a design of a module.
+func Write(module json.RawMessage, pins, pulls map[string]string) ([]byte, error) {
+	named, err := json.Marshal(pins)
+	if err != nil {
+		return nil, err
+	}
+	pulled, err := json.Marshal(pulls)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	b.WriteString(Magic + `"pins":`)
+	b.Write(named)
+	b.WriteString(`,"pulls":`)
+	b.Write(pulled)
+	b.WriteString(`,"module":`)
+	if err := json.Compact(&b, module); err != nil {
+		return nil, err
+	}
+	b.WriteString("}\n")
+	return b.Bytes(), nil
+}
+
+// Read reads the file of a design.
+func Read(data []byte) (*Design, error) {
+	var f file
+	if err := json.Unmarshal(data, &f); err != nil {
+		return nil, fmt.Errorf("the design is damaged: %w", err)
+	}
+	if f.Version != 1 {
+		return nil, fmt.Errorf("the design is of version %d; version 1 is known here", f.Version)
+	}
+	d, err := ReadModule(f.Module)
+	if err != nil {
+		return nil, err
+	}
+	d.Pins, d.Pulls, d.Hash = f.Pins, f.Pulls, sha256.Sum256(data)
+	return d, nil
+}
+
+// ReadModule reads a module as yosys writes it.
+func ReadModule(data []byte) (*Design, error) {
+	var m Module
+	if err := json.Unmarshal(data, &m); err != nil {
+		return nil, fmt.Errorf("the netlist is damaged: %w", err)
+	}
+	if len(m.Cells) > MaxCells {
+		return nil, fmt.Errorf("the netlist has %d cells; at most %d are taken", len(m.Cells), MaxCells)
+	}
+	r := reader{d: &Design{Init: map[Bit]bool{}, Names: map[string][]Bit{}}}
+	for _, name := range sorted(m.Ports) {
+		p := m.Ports[name]
+		r.d.Ports = append(r.d.Ports, Port{Name: name, Input: p.Direction != "output", Output: p.Direction != "input",
+			Bits: r.bits(p.Bits), From: p.Offset, Down: p.Upto != 0})
+	}
+	for _, name := range sorted(m.Cells) {
+		r.d.Cells = append(r.d.Cells, r.cell(name, m.Cells[name]))
+	}
+	for _, name := range sorted(m.Nets) {
+		n := m.Nets[name]
+		bits := r.bits(n.Bits)
+		if n.Hide == 0 {
+			r.d.Names[name] = bits
+		}
+		init := text(n.Attributes["init"])
+		for i := 0; i < len(init) && i < len(bits); i++ {
+			if init[len(init)-1-i] == '1' && bits[i] >= 0 {
+				r.d.Init[bits[i]] = true
+			}
+		}
+	}
+	return r.d, r.err
+}
+
+func sorted[V any](m map[string]V) []string {
+	names := make([]string, 0, len(m))
+	for name := range m {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+// reader keeps the first problem.
+type reader struct {
+	d     *Design
+	total int
+	err   error
+}
+
+func (r *reader) fail(format string, args ...any) {
+	if r.err == nil {
+		r.err = fmt.Errorf(format, args...)
+	}
+}
+
+func (r *reader) bits(raw []json.RawMessage) []Bit {
+	if r.total += len(raw); len(raw) > maxWidth || r.total > MaxBits {
+		r.fail("the netlist has too many bits: %d in one port, %d in all", len(raw), r.total)
+		return nil
+	}
+	out := make([]Bit, len(raw))
+	for i, b := range raw {
+		switch s := string(b); s {
+		case `"0"`:
+			out[i] = Zero
+		case `"1"`:
+			out[i] = One
+		case `"x"`, `"z"`:
+			out[i] = None
+		default:
+			n, err := strconv.ParseInt(s, 10, 32)
+			if err != nil || n < 0 {
+				r.fail("%.20s is no bit of a netlist", s)
+				return nil
+			}
+			out[i] = Bit(n)
+		}
+	}
+	return out
+}
+
+// text is a string, or a number written as binary digits.
+func text(raw json.RawMessage) string {
+	var s string
+	if json.Unmarshal(raw, &s) == nil {
+		return s
+	}
+	var n int64
+	if json.Unmarshal(raw, &n) == nil && n >= 0 {
+		return strconv.FormatInt(n, 2)
+	}
+	return ""
+}
+
+func (r *reader) cell(name string, raw rawCell) Cell {
+	c := Cell{Name: name, Type: raw.Type, Parameters: map[string]string{}, Ports: map[string][]Bit{}}
+	for p, v := range raw.Parameters {
+		c.Parameters[p] = text(v)
+	}
+	for _, port := range sorted(raw.Connections) {
+		c.Ports[port] = r.bits(raw.Connections[port])
+	}
+	c.File, c.Line, c.Column = place(text(raw.Attributes["src"]))
+	return c
+}
+
+// place is where something comes from: "lock.v:9.5-9.13", of several the first that names a line.
+func place(src string) (file string, line, column int) {
+	for _, one := range strings.Split(src, "|") {
+		name, rest, ok := cutLast(one, ":")
+		if !ok {
+			continue
+		}
+		first, _, _ := strings.Cut(rest, "-")
+		l, c, _ := strings.Cut(first, ".")
+		if line, _ = strconv.Atoi(l); line > 0 {
+			column, _ = strconv.Atoi(c)
+			return name, line, column
+		}
+	}
+	return "", 0, 0
+}
+
+func cutLast(s, sep string) (before, after string, ok bool) {
+	i := strings.LastIndex(s, sep)
+	if i < 0 {
+		return s, "", false
+	}
+	return s[:i], s[i+len(sep):], true
+}
+
+// Top gives the module of a file of yosys (write_json) that is marked as the top, or the only one.
+func Top(data []byte) (json.RawMessage, error) {
+	var all struct {
+		Modules map[string]json.RawMessage `json:"modules"`
+	}
+	if err := json.Unmarshal(data, &all); err != nil {
+		return nil, fmt.Errorf("the netlist is damaged: %w", err)
+	}
+	for _, name := range sorted(all.Modules) {
+		var m struct {
+			Attributes map[string]json.RawMessage `json:"attributes"`
+		}
+		if err := json.Unmarshal(all.Modules[name], &m); err != nil {
+			return nil, fmt.Errorf("the netlist is damaged: %w", err)
+		}
+		if strings.Contains(text(m.Attributes["top"]), "1") || len(all.Modules) == 1 {
+			return all.Modules[name], nil
+		}
+	}
+	return nil, fmt.Errorf("the netlist has %d modules, and none is the top", len(all.Modules))
+}
