@@ -86,7 +86,7 @@ func (c *compiler) addCell(of *netlist.Cell) {
 	p := of.Ports
 	x := cell{op: kinds[of.Type], index: c.index(of), width: len(p["Y"]), signed: of.Flag("A_SIGNED"),
 		signedB: of.Flag("B_SIGNED"), a: c.wide(p["A"], reads), b: c.wide(p["B"], reads), s: c.wide(p["S"], reads),
-		y: c.wordOf(p["Y"])}
+		y: c.standsIn(p["Y"])}
 	x.narrow = x.width <= 64 && x.a.width <= 64 && (x.b.width <= 64 || x.op == opPmux) && x.s.width <= 64
 	switch x.op {
 	case opPmux:
@@ -122,8 +122,8 @@ func (c *compiler) addCell(of *netlist.Cell) {
 	c.depends = append(c.depends, reads)
 }
 
-// wordOf is the word that bits stand in as a whole; they were put there by newWord.
-func (c *compiler) wordOf(of []netlist.Bit) int32 {
+// standsIn is the word that bits stand in as a whole; they were put there by newWord.
+func (c *compiler) standsIn(of []netlist.Bit) int32 {
 	for _, b := range of {
 		if p, ok := c.at[b]; ok && b >= 0 {
 			return p.word

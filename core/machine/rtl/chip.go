@@ -53,4 +53,4 @@ func pins() (out []machine.PinInfo) {
 
 // Passes are those of yosys that make a design what this package reads: one module, words kept whole, registers and
 // memories as their own cells.
-const Passes = "hierarchy -check -auto-top; proc; flatten; opt -nodffe -nosdff; memory -nomap; opt_clean; check"
+const Passes = "hierarchy -check -auto-top; proc; flatten; tribuf; opt -nodffe -nosdff; memory -nomap; opt_clean; check"

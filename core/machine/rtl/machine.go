@@ -40,6 +40,7 @@ type Machine struct {
 	notes    machine.Notes
 	counters machine.Counters
 	skipper  skipper
+	most     int64 // cells that a run may compute
 }
 
 // output is a bit of the design at a pin.
@@ -51,7 +52,7 @@ type output struct {
 }
 
 func newMachine(chip *machine.Chip, config machine.Config) machine.Machine {
-	m := &Machine{config: config, chip: chip, clock: place{word: -1}}
+	m := &Machine{config: config, chip: chip, most: maxWork, clock: place{word: -1}}
 	n := len(chip.Pins)
 	m.inputs, m.levels, m.drives = make([][]place, n), make([]circuit.Level, n), make([]circuit.Drive, n)
 	m.pulls, m.watched = make([]circuit.Drive, n), make([]bool, n)
@@ -258,7 +259,7 @@ func (m *Machine) Counters() machine.Counters {
 }
 
 // maxWork bounds the cells that a run computes.
-const maxWork = 2_000_000_000
+const maxWork = 200_000_000
 
 // Run continues until the given moment.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
@@ -272,7 +273,7 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 		if t > until || m.clock.word < 0 {
 			break
 		}
-		if m.state.work > maxWork {
+		if m.state.work > m.most {
 			m.end(machine.TooMuch, "the design is too much to follow: after %s, with %d edges of the oscillator, its logic was "+
 				"computed %d million times and nothing in it could be left out", m.now, m.half, m.state.work/1_000_000)
 			break

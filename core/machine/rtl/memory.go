@@ -77,11 +77,11 @@ func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 		if !digit(of, "RD_CLK_ENABLE", i) {
 			reads := map[int32]bool{}
 			c.cells = append(c.cells, cell{op: opRead, narrow: m.width <= 64 && bits <= 64, index: index,
-				y: c.wordOf(data), width: m.width, a: c.wide(address, reads), memory: m})
+				y: c.standsIn(data), width: m.width, a: c.wide(address, reads), memory: m})
 			c.depends = append(c.depends, reads)
 			continue
 		}
-		r := register{index: index, q: c.wordOf(data), width: m.width, memory: m, port: i, address: c.wide(address, nil),
+		r := register{index: index, q: c.standsIn(data), width: m.width, memory: m, port: i, address: c.wide(address, nil),
 			clock: one("RD_CLK", i, digit(of, "RD_CLK_POLARITY", i)), enable: one("RD_EN", i, true)}
 		value := func(name string) string {
 			s := of.Parameters[name]

@@ -25,6 +25,7 @@ type program struct {
 	inputs    map[string]place // of the bits of input ports
 	reset     []uint64         // what the arena is configured with
 	undriven  int              // bits that something looks at and nothing drives
+	wordOf    []int32          // the word of each limb, where it has no more than one; else -1
 }
 
 // place is where a bit is.
@@ -196,6 +197,7 @@ func compile(d *netlist.Design) (*program, error) {
 		return nil, c.err
 	}
 	c.groupRegisters()
+	c.limbsToWords()
 	c.configure()
 	return c.program, nil
 }
@@ -269,6 +271,18 @@ func (c *compiler) order() {
 		slices.Sort(c.words[i].fan)
 	}
 	c.cells = cells
+}
+
+// limbsToWords finds the words of limbs.
+func (c *compiler) limbsToWords() {
+	c.wordOf = make([]int32, c.limbs)
+	for i, w := range c.words {
+		for k := range (w.width + 63) / 64 {
+			if c.wordOf[int(w.limb)+k] = -1; w.width <= 64 {
+				c.wordOf[w.limb] = int32(i)
+			}
+		}
+	}
 }
 
 // configure finds what registers and memories begin with.

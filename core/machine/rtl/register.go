@@ -82,7 +82,7 @@ func (c *compiler) line(of *netlist.Cell, port, polarity string, reads map[int32
 // addRegister adds a flip-flop or a latch.
 func (c *compiler) addRegister(of *netlist.Cell, index int32) {
 	kind := strings.TrimPrefix(of.Type, "$")
-	r := register{index: index, q: c.wordOf(of.Ports["Q"]), width: len(of.Ports["Q"]), d: c.wide(of.Ports["D"], nil)}
+	r := register{index: index, q: c.standsIn(of.Ports["Q"]), width: len(of.Ports["Q"]), d: c.wide(of.Ports["D"], nil)}
 	if kind != "sr" && r.d.width != r.width {
 		c.fail(of, "a register of %d bits takes %d", r.width, r.d.width)
 		return

@@ -1,8 +1,445 @@
 package rtl
 
-import "hemble/core/clock"
+import (
+	"math/bits"
 
-// skipper leaves out edges at which nothing that anybody sees happens.
-type skipper struct{}
+	"hemble/core/clock"
+)
 
-func (m *Machine) skip(clock.Time) int64 { return 0 }
+// skipper leaves out rounds of the oscillator in which nothing happens that anybody sees: counters count, and nothing
+// else changes. It does so by proof. From one round to the next each register has moved by some amount; the guess is that
+// it goes on like that. A proof follows the design through one round of such moving values, finds how long every
+// decision in it stays as it is, and that each register then has just what the guess says it has in the next round: by
+// induction the guess holds for all those rounds. Where registers do not move evenly from one round to the next, rounds of two,
+// four and eight periods are tried: a toggled bit is the same every second time.
+//
+// Taking this away changes no result.
+type skipper struct {
+	proof   proof
+	before  []uint64 // the arena some rounds ago
+	from    int64    // the edge at which it was taken
+	taken   bool
+	size    int   // of rounds, in periods, as log2
+	wait    int64 // periods to leave it alone after a failure ...
+	at      int64 // ... and the edge before which it is
+	failed  int
+	edges   int64 // tellings of changes so far: a guess across one is none
+	skipped int64 // periods left out
+}
+
+// Bounds of it.
+const (
+	leastRounds = 8    // that are worth it
+	mostWait    = 4096 // periods
+	sizes       = 4    // 1, 2, 4 and 8 periods
+	mostEdges   = 1 << 40
+)
+
+// skip gives how many edges of the oscillator may be left out now, behind a rising one, having moved the design past
+// them.
+func (m *Machine) skip(until clock.Time) int64 {
+	s := &m.skipper
+	if m.config.Reference || m.config.NoSkip || m.half&1 == 1 || m.half < s.at || m.clock.word < 0 {
+		return 0
+	}
+	if !m.provable() {
+		s.at = forEver
+		return 0
+	}
+	period := int64(2) << s.size
+	if !s.taken || s.edges != m.counters.Edges || m.half-s.from > period {
+		s.before = append(s.before[:0], m.state.arena...)
+		s.from, s.taken, s.edges = m.half, true, m.counters.Edges
+		return 0
+	}
+	if m.half-s.from < period {
+		return 0
+	}
+	s.taken = false
+	left := int64(mostEdges) // edges up to the next event
+	if until < m.edgeTime(m.half+left) {
+		if left = (2 * m.config.Clock).Cycles(until) - m.half; m.edgeTime(m.half+left) > until {
+			left--
+		}
+	}
+	n := m.prove(left / period)
+	m.state.work += s.proof.work
+	s.proof.work = 0
+	if n < leastRounds {
+		if s.size++; s.size == sizes {
+			s.size = 0
+			s.wait = min(max(2*s.wait, 16), mostWait)
+			s.at = m.half + 2*s.wait
+		}
+		return 0
+	}
+	s.wait, s.size = 0, 0
+	s.skipped += n * period / 2
+	for w := range m.state.words {
+		if by := s.proof.first0[w]; by != 0 {
+			limb := m.state.words[w].limb
+			m.state.arena[limb] = (m.state.arena[limb] + uint64(by)*uint64(n)) & ones(m.state.words[w].width)
+			m.state.touch(int32(w))
+		}
+	}
+	m.state.settle()
+	return n * period
+}
+
+// provable tells whether the design has nothing that a proof does not follow.
+func (m *Machine) provable() bool {
+	return len(m.state.latches) == 0 && len(m.state.words[m.clock.word].fan) == 0 && !m.levelOfClock()
+}
+
+// levelOfClock tells whether the oscillator's level is looked at otherwise than by edges.
+func (m *Machine) levelOfClock() bool {
+	p := m.state.program
+	for i := range p.registers {
+		r := &p.registers[i]
+		for _, l := range []line{r.enable, r.reset, r.force} {
+			if l.used && l.at == m.clock {
+				return true
+			}
+		}
+		for _, w := range []wide{r.d, r.forceTo, r.set, r.clear, r.address, r.mask} {
+			for _, o := range w.limbs {
+				for _, x := range o.pieces {
+					if x.limb == m.clock.limb {
+						return true
+					}
+				}
+			}
+		}
+	}
+	return false
+}
+
+// prove gives how many rounds from here on, of those at most, go as guessed.
+func (m *Machine) prove(most int64) int64 {
+	s, st := &m.skipper, m.state
+	p := &s.proof
+	p.program, p.bound = st.program, most-1
+	if most < leastRounds {
+		return 0
+	}
+	p.arena = append(p.arena[:0], st.arena...)
+	n := len(st.words)
+	if len(p.by) != n {
+		p.by, p.first0 = make([]int64, n), make([]int64, n)
+		p.dirty = make([]uint64, len(st.dirty))
+	}
+	clear(p.by)
+	clear(p.first0)
+	clear(p.dirty)
+	p.was = p.was[:0]
+	for i := range st.groups {
+		p.was = append(p.was, st.groups[i].was)
+	}
+	for i := range st.registers {
+		r := &st.registers[i]
+		if r.write {
+			continue
+		}
+		w := &st.words[r.q]
+		d := int64(0)
+		for k := range (w.width + 63) / 64 {
+			at := int(w.limb) + k
+			if st.arena[at] == s.before[at] {
+				continue
+			}
+			if w.width > 62 { // it moves, and is not followed
+				return 0
+			}
+			d = int64(st.arena[at] - s.before[at])
+			if half := int64(1) << (w.width - 1); w.width > 1 && d >= half {
+				d -= 1 << w.width
+			} else if w.width > 1 && d < -half {
+				d += 1 << w.width
+			}
+		}
+		if d != 0 {
+			p.first0[r.q], p.by[r.q] = d, d
+			p.within(st.arena[w.limb], 0, ones(w.width), d)
+			p.touch(r.q)
+		}
+	}
+	for range 1 << s.size {
+		p.compute()
+		if !m.still() || p.bound < leastRounds {
+			return 0
+		}
+		for _, high := range []bool{false, true} { // the oscillator falls, and rises
+			p.arena[m.clock.limb] = p.arena[m.clock.limb]&^(1<<m.clock.shift) | truth(high)<<m.clock.shift
+			if !p.settle() || p.bound < leastRounds {
+				return 0
+			}
+			if !high && !m.still() {
+				return 0
+			}
+		}
+	}
+	for i := range st.registers { // where it came to is where the next round begins
+		r := &st.registers[i]
+		if r.write {
+			continue
+		}
+		w := &st.words[r.q]
+		if p.by[r.q] != p.first0[r.q] {
+			return 0
+		}
+		for k := range (w.width + 63) / 64 {
+			at := int(w.limb) + k
+			if want := st.arena[at] + uint64(p.first0[r.q]); p.arena[at] != want&ones(min(64, w.width-64*k)) {
+				return 0
+			}
+		}
+	}
+	if !m.still() {
+		return 0
+	}
+	for i := range p.was {
+		if p.was[i] && !m.falling && st.groups[i].clock.at == m.clock {
+			p.was[i] = false // as Machine.low has it
+		}
+		if p.was[i] != st.groups[i].was {
+			return 0
+		}
+	}
+	return p.bound
+}
+
+// still tells whether what pins show stands as it is.
+func (m *Machine) still() bool {
+	p := &m.skipper.proof
+	for i := range m.outputs {
+		o := &m.outputs[i]
+		if o.at.limb < 0 || !m.watched[o.pin] {
+			continue
+		}
+		at, by := p.take(piece{limb: o.at.limb, shift: o.at.shift, width: 1})
+		if by != 0 || at != m.state.arena[o.at.limb]>>o.at.shift&1 {
+			return false
+		}
+		if o.three != nil {
+			if _, driven := o.three.three(p.arena); driven != (m.drives[o.pin] != m.pulls[o.pin]) {
+				return false
+			}
+			for k := range o.three.drivers {
+				if _, by := p.get(&o.three.drivers[k].enable); by != 0 {
+					return false
+				}
+			}
+		}
+	}
+	return true
+}
+
+func (p *proof) touch(w int32) {
+	for _, c := range p.words[w].fan {
+		p.dirty[c/64] |= 1 << (c % 64)
+	}
+}
+
+// compute follows what is dirty, in order.
+func (p *proof) compute() {
+	for i := 0; i < len(p.dirty) && p.bound >= leastRounds; i++ {
+		for p.dirty[i] != 0 {
+			n := i*64 + bits.TrailingZeros64(p.dirty[i])
+			p.dirty[i] &= p.dirty[i] - 1
+			p.work++
+			p.cell(&p.cells[n])
+		}
+	}
+}
+
+// cell computes a cell and has what depends on it computed where it changed, or moves otherwise.
+func (p *proof) cell(c *cell) {
+	w := &p.words[c.y]
+	if c.op == opRead {
+		for i := range c.a.limbs {
+			p.fixed(&c.a.limbs[i])
+		}
+	}
+	if c.narrow && c.op != opRead {
+		at, by := p.follow(c)
+		p.put(c.y, at, by)
+		return
+	}
+	for _, of := range []wide{c.a, c.b, c.s} {
+		for i := range of.limbs {
+			p.fixed(&of.limbs[i])
+		}
+	}
+	changed := false
+	if c.narrow {
+		p.put(c.y, c.compute(p.arena), 0)
+		return
+	}
+	digits := c.computeWide(p.arena).Bits()
+	for k := range (w.width + 63) / 64 {
+		v := uint64(0)
+		if k < len(digits) {
+			v = uint64(digits[k])
+		}
+		if at := int(w.limb) + k; p.arena[at] != v {
+			p.arena[at], changed = v, true
+		}
+	}
+	if changed {
+		p.touch(c.y)
+	}
+}
+
+// put has a word at a value that moves so.
+func (p *proof) put(w int32, at uint64, by int64) {
+	limb := p.words[w].limb
+	if p.arena[limb] == at && p.by[w] == by {
+		return
+	}
+	p.arena[limb], p.by[w] = at, by
+	p.touch(w)
+}
+
+// settle is state.settle on paper.
+func (p *proof) settle() bool {
+	for range maxRounds {
+		if p.compute(); p.bound < leastRounds {
+			return false
+		}
+		if p.levels() {
+			continue
+		}
+		any, ok := p.edges()
+		if !ok || !any {
+			return ok
+		}
+	}
+	return false
+}
+
+// levels is state.levels for registers that a level sets.
+func (p *proof) levels() (any bool) {
+	for _, i := range p.forced {
+		r := &p.registers[i]
+		if r.set.width > 0 { // bit by bit: only where none is
+			for k := range r.set.limbs {
+				set, clear := p.fixed(&r.set.limbs[k]), p.fixed(&r.clear.limbs[k])
+				if r.setHigh != (set != 0) && set != ones(r.set.limbs[k].width) || r.clearHigh && clear != 0 {
+					p.until(-1)
+				}
+			}
+			continue
+		}
+		if !p.active(r.force) {
+			continue
+		}
+		any = p.assign(r, &r.forceTo) || any
+	}
+	return any
+}
+
+// assign sets a register to a value.
+func (p *proof) assign(r *register, v *wide) bool {
+	w := &p.words[r.q]
+	if w.width <= 64 {
+		at, by := uint64(0), int64(0)
+		if len(v.limbs) > 0 {
+			at, by = p.get(&v.limbs[0])
+		}
+		if p.arena[w.limb] == at && p.by[r.q] == by {
+			return false
+		}
+		p.put(r.q, at, by)
+		return true
+	}
+	changed := false
+	for k := range v.limbs {
+		at := p.fixed(&v.limbs[k])
+		changed = changed || p.arena[int(w.limb)+k] != at
+		p.arena[int(w.limb)+k] = at
+	}
+	if changed {
+		p.touch(r.q)
+	}
+	return changed
+}
+
+// next is a register that is about to change.
+type next struct {
+	register int32
+	at       uint64
+	by       int64
+	more     []uint64 // of one with more than 64 bits: all of them
+}
+
+// edges is state.edges on paper. ok is false for what is not followed.
+func (p *proof) edges() (any, ok bool) {
+	all := p.pending[:0]
+	defer func() { p.pending = all }()
+	for i := range p.groups {
+		g := &p.groups[i]
+		now := p.active(g.clock)
+		if now == p.was[i] {
+			continue
+		}
+		if p.was[i] = now; !now {
+			continue
+		}
+		any = true
+		for _, k := range g.registers {
+			r := &p.registers[k]
+			switch {
+			case r.write:
+				for i := range r.mask.limbs {
+					if p.fixed(&r.mask.limbs[i]) != 0 {
+						return any, false
+					}
+				}
+				continue
+			case r.enable.used && !p.active(r.enable) && (!r.reset.used || r.resetWaits || !p.active(r.reset)):
+				continue
+			case r.reset.used && p.active(r.reset):
+				v := make([]uint64, (r.width+63)/64)
+				for i := range r.width {
+					if n := len(r.resetTo) - 1 - i; n >= 0 && r.resetTo[n] == '1' {
+						v[i/64] |= 1 << (i % 64)
+					}
+				}
+				all = append(all, next{register: k, at: v[0], more: v})
+				continue
+			case r.memory != nil:
+				row, found := r.memory.row(p.fixed(&r.address.limbs[0]))
+				v := make([]uint64, r.memory.limbs)
+				if found {
+					copy(v, r.memory.data[row:])
+				}
+				all = append(all, next{register: k, at: v[0], more: v})
+				continue
+			}
+			x := next{register: k}
+			if r.width <= 64 {
+				x.at, x.by = p.get(&r.d.limbs[0])
+			} else {
+				for i := range r.d.limbs {
+					x.more = append(x.more, p.fixed(&r.d.limbs[i]))
+				}
+			}
+			all = append(all, x)
+		}
+	}
+	for _, x := range all {
+		r := &p.registers[x.register]
+		w := &p.words[r.q]
+		if w.width <= 64 {
+			p.put(r.q, x.at, x.by)
+			continue
+		}
+		for k, v := range x.more {
+			if p.arena[int(w.limb)+k] != v {
+				p.arena[int(w.limb)+k] = v
+				p.touch(r.q)
+			}
+		}
+	}
+	return any, true
+}
