@@ -71,13 +71,14 @@ func (b *Builder) With(dirs ...string) *Builder {
 
 // Target is what to build for.
 type Target struct {
-	Chip  *machine.Chip
-	Clock int64 // Hz
+	Chip     *machine.Chip
+	Clock    int64  // Hz
+	ClockPin string // where the oscillator is, of a chip that looks at it
 }
 
 // Result is what came of a build: a program's file, or nil and the messages that tell why.
 type Result struct {
-	ELF      []byte // or COFF, or Intel HEX, of an assembler
+	ELF      []byte // or COFF, or Intel HEX, of an assembler, or a design of programmable logic
 	Messages []sheet.Message
 	Usage    *Usage // nil where nothing was linked
 }
@@ -116,8 +117,11 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 		return &Result{Messages: []sheet.Message{{Kind: "error",
 			Text: fmt.Sprintf("no source for the %s is built here: %s", t.Chip.Title, err)}}}, nil
 	}
-	if families[t.Chip.Toolchain.Compiler].programs != nil {
-		return b.assemble(ctx, with, s, t)
+	if t.ClockPin == "" {
+		t.ClockPin = t.Chip.ClockPin
+	}
+	if other := families[t.Chip.Toolchain.Compiler].build; other != nil {
+		return other(b, ctx, with, s, t)
 	}
 	p, problem := plan(ctx, s)
 	if problem != nil {

@@ -38,7 +38,8 @@ type Source struct {
 
 // kinds of files that belong to a source; others in a folder or archive are left aside.
 var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true,
-	".inc": true, ".s": true, assemblerExt: true, loopExt: true}
+	".inc": true, ".s": true, assemblerExt: true, loopExt: true,
+	".v": true, ".sv": true, ".vh": true, ".vhd": true, ".vhdl": true, ".xdc": true, ".pcf": true}
 
 // assemblerExt is the extension of assembler for chips whose assembler is no C compiler's.
 const assemblerExt = ".asm"
@@ -191,7 +192,7 @@ func FromPath(name string) (*Source, error) {
 		return nil, err
 	}
 	for _, e := range beside {
-		if ext := strings.ToLower(path.Ext(e.Name())); e.Type().IsRegular() && (ext == ".h" || ext == ".hpp") {
+		if e.Type().IsRegular() && goesWith(name, e.Name()) {
 			header, err := readBounded(filepath.Join(filepath.Dir(name), e.Name()), maxOne+1)
 			if err != nil {
 				return nil, err
@@ -202,6 +203,25 @@ func FromPath(name string) (*Source, error) {
 		}
 	}
 	return s, nil
+}
+
+// goesWith tells whether a file belongs to a single one that it stands beside: headers, and for a design constraints.
+func goesWith(name, other string) bool {
+	switch strings.ToLower(path.Ext(other)) {
+	case ".h", ".hpp":
+		return !isDesign(name)
+	case ".xdc", ".pcf", ".vh":
+		return isDesign(name)
+	}
+	return false
+}
+
+func isDesign(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".v", ".sv", ".vhd", ".vhdl":
+		return true
+	}
+	return false
 }
 
 func fromFolder(name string) (*Source, error) {

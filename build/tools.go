@@ -1,6 +1,7 @@
 package build
 
 import (
+	"context"
 	"fmt"
 	"os"
 	"os/exec"
@@ -26,18 +27,23 @@ type family struct {
 	packages  string // of Debian
 	places    []string
 	framework string
-	programs  []string // of an assembler and its linker; nil where it is a C compiler's
+	programs  []string                                                                 // of what is no C compiler; else nil
+	build     func(*Builder, context.Context, tools, *Source, Target) (*Result, error) // by those
 }
 
 // families are the compilers that this package works with, by their commands.
 var families = map[string]family{
 	"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
-		"/usr/share/arduino/hardware/arduino/avr", nil}, // where Debian's arduino-core-avr puts its core and libraries
+		"/usr/share/arduino/hardware/arduino/avr", nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
 	"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
 		[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
 			"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
-		"", nil},
-	"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"}},
+		"", nil, nil},
+	"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"},
+		build: (*Builder).assemble},
+	"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
+		"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
+		build: (*Builder).synthesise},
 }
 
 // usual is the compiler without which nothing is built.
@@ -73,7 +79,15 @@ func (f family) find(compiler string) (t tools, err error) {
 		return t, fmt.Errorf("%s is not installed (Debian packages %s)", compiler, f.packages)
 	}
 	if f.programs != nil {
-		t.box, err = sandbox.New(f.programs, f.places)
+		var places []string
+		for _, dir := range f.places {
+			if _, err := os.Stat(dir); err == nil {
+				places = append(places, dir)
+			}
+		}
+		if t.box, err = sandbox.New(f.programs, places); err == nil && compiler == "yosys" {
+			t.box = t.box.Self(gcc) // it finds its files beside itself
+		}
 		return t, err
 	}
 	text := func(args ...string) string {

@@ -137,7 +137,7 @@ func (s *sources) build(ctx context.Context, path string, x *exercise.Exercise) 
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
 	x = source.For(x)
-	return b.Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
+	return b.Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock), ClockPin: x.ClockPin})
 }
 
 // isSource reports whether a path is to be built: a folder, or a file of a kind that is source.
@@ -239,7 +239,9 @@ func sourcesIn(dir string) ([]string, error) {
 			if s, err := build.FromPath(path); err == nil && len(s.Files) > 0 {
 				out = append(out, path)
 			}
-		case ext == ".zip" || ext == ".c" || ext == ".cpp" || ext == ".cc":
+		case ext == ".xdc" || ext == ".pcf" || ext == ".v" || ext == ".sv" || ext == ".vhd":
+			return []string{dir}, nil
+		case ext == ".zip" || ext == ".asm" || ext == ".c" || ext == ".cpp" || ext == ".cc":
 			out = append(out, path)
 		}
 	}

@@ -62,7 +62,7 @@ func Course() ([]Exercise, error) {
 		if x.Text, err = course.ReadFile(path.Join("course", d.Name(), "exercise.yaml")); err != nil {
 			return nil, err
 		}
-		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.[ec][lo]f"))
+		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.[ecd][loe][fs]*"))
 		if err != nil {
 			return nil, err
 		}
@@ -93,6 +93,7 @@ var references = map[string]string{
 	"sluice-dial": "hale-settled", "weir-count": "ames-alarms", "winch-lamp": "selby-ramp",
 	"barge-tally": "irwin-loop", "mooring-board": "noble-waits", "wheel-ledger": "vane-waits",
 	"lantern-row": "upton-shift", "two-gates": "dyson-waits",
+	"gate-digit": "hollis-counter", "tide-seconds": "ames-one-block",
 }
 
 // Find gives one exercise of the course.

@@ -1,5 +1,6 @@
 #!/bin/sh
-# Rebuilds the firmware of the demo course: one .elf and .hex for each source, and of assembler one .cof and .hex.
+# Rebuilds the firmware of the demo course: one .elf and .hex for each source, and of assembler one .cof and .hex, of a
+# hardware description one .design.
 set -eu
 cd "$(dirname "$0")/course"
 support=../../core/machine/rp2040/support
@@ -35,3 +36,9 @@ for source in */source/*.c; do
 		-fdebug-prefix-map="$PWD"=. -o "$out.elf" "$source"
 	avr-objcopy -O ihex -R .eeprom "$out.elf" "$out.hex"
 done
+(cd ../.. && go build -o /tmp/hemble-designs ./cmd/hemble)
+for source in */source/*.v */source/*.vhd */source/*-pins; do
+	out=$(echo "$source" | sed -E 's|/source/|/firmware/|; s|\.vh?d?$||')
+	/tmp/hemble-designs build --chip fpga --output "$out.design" "$source" || exit 1
+done
+rm /tmp/hemble-designs

@@ -63,6 +63,7 @@ type Box struct {
 	readable []string // files and folders of the machine that are seen inside where they are
 	filter   []byte   // of system calls, as the kernel takes it
 	groups   *groups  // nil where there are none to be had
+	self     string   // the program that a tool is told it is: there is no /proc; "" for none
 	asRoot   bool     // the service is root: runs are of a user of their own
 }
 
@@ -92,6 +93,13 @@ func New(tools, readable []string) (*Box, error) {
 		}
 	}
 	return b, b.check()
+}
+
+// Self gives a sandbox in which a tool that asks which program it is gets told so.
+func (b *Box) Self(program string) *Box {
+	out := *b
+	out.self = program
+	return &out
 }
 
 // passable reports whether a user of its own can come to a folder: all may enter it and those that it is in.
@@ -279,6 +287,9 @@ func (b *Box) line(dir, script string, l Limits) []string {
 	entries, _ := os.ReadDir(dir)
 	for _, e := range entries {
 		line = append(line, "--ro-bind", filepath.Join(dir, e.Name()), "/"+e.Name())
+	}
+	if b.self != "" {
+		line = append(line, "--symlink", b.self, "/proc/self/exe")
 	}
 	line = append(line, "--dev", "/dev", "--remount-ro", "/dev", "--perms", "0700", "--size",
 		strconv.FormatInt(l.Disk, 10), "--tmpfs", Folder,

@@ -1,6 +1,6 @@
 #!/bin/sh
 # Installs what builds and tests need from Debian's packages, where it is missing: the AVR toolchain with the core
-# for setup() and loop(), the Arm one with its C library, an assembler for PICs, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
+# for setup() and loop(), the Arm one with its C library, an assembler for PICs, front ends for Verilog and VHDL, a simulator of Verilog to compare with, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
 set -eu
 missing=""
 need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }
@@ -10,6 +10,10 @@ need avr-objcopy binutils-avr
 need arm-none-eabi-gcc gcc-arm-none-eabi
 [ -e /usr/include/newlib/stdio.h ] || missing="$missing libnewlib-arm-none-eabi"
 need gpasm gputils
+need yosys yosys
+need ghdl-mcode ghdl-mcode
+need verilator_bin verilator
+need iverilog iverilog
 need chromium chromium
 need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"

@@ -160,7 +160,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	chain := best(first)
 	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
-	if explained := len(chain) > 0 && chain[0].marks.Cmp(s.full) >= 0; !explained && !sure {
+	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole && s.nearly(chain[0].marks)); !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
 			return Advice{}, err
@@ -212,6 +212,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	explained := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) >= 0 ||
 		slices.ContainsFunc(found, func(f Finding) bool { return strength(f) > 0 })
 	return Advice{found, s.cutOff && !explained}, nil
+}
+
+// nearly tells whether marks are all but full: where all time is stretched, that of contacts is, too.
+func (s *search) nearly(marks *big.Rat) bool {
+	left := new(big.Rat).Sub(s.full, marks)
+	return left.Mul(left, big.NewRat(10, 1)).Cmp(s.full) <= 0
 }
 
 // repaired are the trials as they are with a repair.

@@ -18,20 +18,22 @@ import (
 
 // Exercise is a checked exercise.
 type Exercise struct {
-	Name   string
-	Hash   [32]byte // of the text it was read from
-	Title  string
-	Brief  string         // what students are told
-	Chip   *machine.Chip  // nil for a bench without one
-	Board  *machine.Board // nil for the chip's own names alone
-	Clock  clock.Rate
-	Supply int64 // µV
-	Parts  []*part.Instance
-	Groups []Group // of parts
-	Trials []Trial
-	Step   *big.Rat                   // marks are rounded to multiples of it
-	Each   bool                       // every expectation is marked by what was seen alone; else one mistake costs once
-	Prices map[finding.Price]*big.Rat // those that the file sets, as fractions
+	Name  string
+	Hash  [32]byte // of the text it was read from
+	Title string
+	Brief string         // what students are told
+	Chip  *machine.Chip  // nil for a bench without one
+	Board *machine.Board // nil for the chip's own names alone
+	Clock clock.Rate
+	// ClockPin is where the oscillator is, of a chip that looks at it.
+	ClockPin string
+	Supply   int64 // µV
+	Parts    []*part.Instance
+	Groups   []Group // of parts
+	Trials   []Trial
+	Step     *big.Rat                   // marks are rounded to multiples of it
+	Each     bool                       // every expectation is marked by what was seen alone; else one mistake costs once
+	Prices   map[finding.Price]*big.Rat // those that the file sets, as fractions
 
 	Takes      []string // kinds of work that are taken
 	Pulled     []Pull   // pins with a resistor more on the bench

@@ -44,6 +44,7 @@ func fields() []spec.Field {
 		{Name: "board", Kind: spec.Choice, Choices: boardNames(),
 			Doc: "a board whose pin names can be used besides the chip's own: " + boardTitles()},
 		{Name: "clock", Kind: spec.Rate, Doc: "its oscillator (default: the chip's usual one)"},
+		{Name: "clock-pin", Kind: spec.Text, Doc: "of an `fpga`: the pin that the oscillator is at (default: E3)"},
 		{Name: "supply", Kind: spec.Volts, Default: "5V", Doc: "the board's supply"},
 	}
 	return []spec.Field{

@@ -115,12 +115,13 @@ func read(text, student []byte, draft bool, chip int, in *included, ps *spec.Pro
 			ps.Add(c.At("board"), "no board called %q has an %s", c.Text("board"), x.Chip.Title)
 		}
 	}
-	x.Clock, x.Supply = c.Get("clock").Rate, c.Int("supply")
+	x.Clock, x.Supply, x.ClockPin = c.Get("clock").Rate, c.Int("supply"), c.Text("clock-pin")
 	if x.Chip == nil && c.Text("is") != noChip {
 		return nil
 	}
 	if x.Chip != nil {
 		x.checkChip(c, ps)
+		x.checkClockPin(c, ps)
 	}
 	if v.Has("characters") {
 		x.characters = readCharacters(v.Get("characters").Node, ps)
@@ -493,4 +494,15 @@ func (x *Exercise) buildExpectation(e spec.Value, setting judge.Setting, more []
 		return k.Name, v, nil
 	}
 	return k.Name, v, built
+}
+
+// checkClockPin looks whether the oscillator is at a pin that the chip has.
+func (x *Exercise) checkClockPin(c spec.Values, ps *spec.Problems) {
+	if x.ClockPin == "" {
+		x.ClockPin = x.Chip.ClockPin
+		return
+	}
+	if _, ok := x.Chip.Pin(x.ClockPin); !ok || x.Chip.ClockPin == "" {
+		ps.Add(c.At("clock-pin"), "the %s has no oscillator at a pin called %q", x.Chip.Title, x.ClockPin)
+	}
 }

@@ -159,7 +159,9 @@ func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
 				break
 			}
 		}
-		return renumbered(s, func(x int) (int, bool) { return base + (x-base)*n/d, base+(x-base)*n/d >= 0 })(r)
+		return renumbered(s, func(x int) (int, bool) { // numbers between the steps speak against it
+			return base + (x-base)*n/d, base+(x-base)*n/d >= 0 && (x-base)*n%d == 0
+		})(r)
 	}
 }
 

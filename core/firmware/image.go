@@ -160,7 +160,7 @@ func Read(file []byte, layout Layout) (*Image, error) {
 }
 
 // Endings are those of the names of firmware files.
-var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin", ".cof"}
+var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin", ".cof", ".design"}
 
 // readRaw takes a plain copy of flash.
 func readRaw(file []byte, from uint32, layout Layout) (*Image, error) {

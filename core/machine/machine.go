@@ -55,11 +55,12 @@ type Source interface {
 
 // Config is what a machine needs to know of its bench.
 type Config struct {
-	Clock   clock.Rate
-	Supply  int64      // µV; 5 V where it is 0
-	Seed    uint64     // of everything random: memory at power-on, floating inputs
-	Watched []Pin      // pins whose edges anyone wants; nil means all
-	Bytes   func(Byte) // told of each byte a serial port has sent; may be nil
+	Clock    clock.Rate
+	Supply   int64      // µV; 5 V where it is 0
+	ClockPin string     // where the oscillator is, where a chip looks at it; "" for its usual place
+	Seed     uint64     // of everything random: memory at power-on, floating inputs
+	Watched  []Pin      // pins whose edges anyone wants; nil means all
+	Bytes    func(Byte) // told of each byte a serial port has sent; may be nil
 	// Sample gives the voltage of a pin's net in µV where that is neither rail; may be nil.
 	Sample    func(Pin) (microvolts int64, analog bool)
 	Reference bool // the reference interpreter: slower, same results

@@ -20,7 +20,7 @@ const module = "hemble/"
 // rooms are folders of packages, from the ground up: a package may import what is in rooms before its own, and in its
 // own. A package is in the room of its longest prefix here.
 var rooms = []string{
-	"core/clock", "core/circuit", "core/firmware", "core/glyph", "core/finding",
+	"core/clock", "core/circuit", "core/netlist", "core/firmware", "core/glyph", "core/finding",
 	"core/spec", "core/machine", "core/display", "core/capture", "core/similarity", "core/vision", "core/display/",
 	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
 	"core/exercise",

@@ -2,10 +2,12 @@ package digits
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/finding"
+	"hemble/core/glyph"
 )
 
 func (digits) Symptoms() []*display.Symptom { return []*display.Symptom{scanSlow, alike} }
@@ -55,6 +57,9 @@ func lone(g display.Geometry, s display.State) int {
 	return lit
 }
 
+// nought is the pattern of 0: what stands still at 0000 shows no more than that.
+const nought glyph.Pattern = 0x3f
+
 var alike = &display.Symptom{
 	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5,
 		Sure: true},
@@ -64,7 +69,9 @@ var alike = &display.Symptom{
 			return "", 0, false
 		}
 		for _, f := range v.Frames {
-			if f.State.Unlit() {
+			if f.State.Unlit() || pattern(f.State.Lights, 0) == nought || slices.ContainsFunc(v.Asked, func(want display.State) bool {
+				return slices.Equal(want.Lights, f.State.Lights) // what is expected is no sign
+			}) {
 				continue
 			}
 			first := f.State.Lights[:per]

@@ -22,11 +22,12 @@ var Chip = &machine.Chip{
 	Clock: 100_000_000, Clocks: [2]clock.Rate{1_000, 500_000_000}, ClockPin: "E3",
 	Pins:     pins(),
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_140_000, 3_450_000}, Drive: 40, Pull: 20_000, Over: 300_000},
-	Limits:   machine.Limits{Pin: 24_000_000},
+	Limits:   machine.Limits{Pin: 24_000_000, Chip: 800_000_000},
 	Firmware: firmware.Layout{Design: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Models: []string{"registers, latches and memories", "several and derived clocks, both edges", "asynchronous resets",
 		"three-state pins", "pull-ups and pull-downs"},
 	Unmodelled: []string{"primitives of a maker's own", "delays: logic takes no time", "undefined values: what is not set begins as 0"},
+	Toolchain:  machine.Toolchain{Compiler: "yosys"},
 	Notes:      []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"}},
 
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
@@ -35,7 +36,7 @@ var Chip = &machine.Chip{
 
 func init() {
 	Chip.New = func(c machine.Config) machine.Machine { return newMachine(Chip, c) }
-	Chip.Reset = machine.Pin(len(Chip.Pins)) // it has none
+	Chip.Reset = machine.Pin(len(Chip.Pins) - 1)
 	machine.Register(Chip)
 }
 
@@ -48,7 +49,7 @@ func pins() (out []machine.PinInfo) {
 	for n := 1; n <= legs; n++ {
 		out = append(out, machine.PinInfo{Name: fmt.Sprintf("P%d", n)})
 	}
-	return out
+	return append(out, machine.PinInfo{Name: "PROGRAM"}) // pulled low, the device is configured anew
 }
 
 // Passes are those of yosys that make a design what this package reads: one module, words kept whole, registers and

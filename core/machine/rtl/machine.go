@@ -59,6 +59,10 @@ func newMachine(chip *machine.Chip, config machine.Config) machine.Machine {
 	if m.config.Clock == 0 {
 		m.config.Clock = chip.Clock
 	}
+	if m.config.ClockPin == "" {
+		m.config.ClockPin = chip.ClockPin
+	}
+	m.drives[chip.Reset] = circuit.PulledUp
 	for i := range n {
 		m.levels[i], m.drives[i], m.pulls[i] = circuit.Float, circuit.Released, circuit.Released
 		m.watched[i] = config.Watched == nil
@@ -156,7 +160,7 @@ func (m *Machine) wire(d *netlist.Design) error {
 			if p.Input {
 				if at, ok := m.state.inputs[name]; ok {
 					m.inputs[pin] = append(m.inputs[pin], at)
-					if board == m.chip.ClockPin {
+					if board == m.config.ClockPin {
 						m.clock = at
 					}
 				}
@@ -211,7 +215,7 @@ func (m *Machine) drive(o *output) circuit.Drive {
 
 // feed gives the design what a pin is at.
 func (m *Machine) feed(pin machine.Pin) {
-	if m.chip.Pins[pin].Name == m.chip.ClockPin {
+	if m.chip.Pins[pin].Name == m.config.ClockPin {
 		return // the oscillator's
 	}
 	on := m.levels[pin] == circuit.High
@@ -234,6 +238,11 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 	if m.levels[pin] == level {
 		return
 	}
+	if pin == m.chip.Reset && level == circuit.Low && m.state.design != nil {
+		m.levels[pin] = level
+		m.again()
+		return
+	}
 	m.levels[pin] = level
 	m.feed(pin)
 	m.stale = true
@@ -242,8 +251,25 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 // Drives gives what a pin does to its net now.
 func (m *Machine) Drives(pin machine.Pin) circuit.Drive { return m.drives[pin] }
 
-// Reset is nothing that a design knows of: a reset key is an input like others.
-func (m *Machine) Reset() {}
+// Reset configures the device anew.
+func (m *Machine) Reset() { m.again() }
+
+// again is a configuration anew, in the middle of time.
+func (m *Machine) again() {
+	p := m.state.program
+	m.state = newState(p)
+	m.skipper = skipper{}
+	if m.falling && m.half > 0 && m.half&1 == 0 { // the oscillator is high, which is no edge
+		m.state.set(m.clock, true)
+		for i := range p.groups {
+			p.groups[i].was = p.groups[i].clock.active(m.state.arena)
+		}
+	}
+	for pin := range m.inputs {
+		m.feed(machine.Pin(pin))
+	}
+	m.stale = true
+}
 
 // Now is the present simulated time.
 func (m *Machine) Now() clock.Time { return m.now }

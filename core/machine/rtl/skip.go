@@ -88,7 +88,7 @@ func (m *Machine) skip(until clock.Time) int64 {
 
 // provable tells whether the design has nothing that a proof does not follow.
 func (m *Machine) provable() bool {
-	return len(m.state.latches) == 0 && len(m.state.words[m.clock.word].fan) == 0 && !m.levelOfClock()
+	return len(m.state.words[m.clock.word].fan) == 0 && !m.levelOfClock()
 }
 
 // levelOfClock tells whether the oscillator's level is looked at otherwise than by edges.
@@ -96,7 +96,7 @@ func (m *Machine) levelOfClock() bool {
 	p := m.state.program
 	for i := range p.registers {
 		r := &p.registers[i]
-		for _, l := range []line{r.enable, r.reset, r.force} {
+		for _, l := range []line{r.enable, r.reset, r.force, r.open} {
 			if l.used && l.at == m.clock {
 				return true
 			}
@@ -317,8 +317,13 @@ func (p *proof) settle() bool {
 	return false
 }
 
-// levels is state.levels for registers that a level sets.
+// levels is state.levels on paper.
 func (p *proof) levels() (any bool) {
+	for _, i := range p.latches {
+		if r := &p.registers[i]; !p.active(r.force) && p.active(r.open) {
+			any = p.assign(r, &r.d) || any
+		}
+	}
 	for _, i := range p.forced {
 		r := &p.registers[i]
 		if r.set.width > 0 { // bit by bit: only where none is

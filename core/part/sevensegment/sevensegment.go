@@ -222,7 +222,8 @@ var misread = []part.Misread{
 			Doc: "digits are selected with the other level", Order: 11,
 			Subsumes: []finding.Code{"dark", "digits-alike"}},
 		Setting: "select", Taken: map[string][]string{"direct": {"transistor"}, "transistor": {"direct"}}, Wiring: true,
-		Only: scanned,
+		Partly: true, // a number whose digits are alike reads right
+		Only:   scanned,
 		Text: func(b part.Instance, _ string) string {
 			return fmt.Sprintf("The digit selects of %s are inverted: a digit is on when it should be off.", b.Name)
 		},

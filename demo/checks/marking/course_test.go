@@ -74,6 +74,10 @@ var demoMarks = map[string]string{
 	"wyatt-dark-one": "7.5", "yorke-hasty": "6.5", "zeller-all-but-one": "5",
 	"bell-timer": "10", "dyson-waits": "10", "hale-positive": "7.5", "kirk-other-end": "8",
 	"lacey-both-up": "8.5", "mercer-slow": "5", "pratt-zeros": "9",
+	"abbott-ten-times": "7", "birch-latch": "9", "hollis-counter": "10", "imre-states": "10", "jarvis-process": "10",
+	"kemp-ten": "9.5", "lowe-dark-lit": "6", "nash-lamp": "9.5", "orton-no-key": "7",
+	"ames-one-block": "10", "brook-pins": "8", "doyle-half": "5.5", "haq-modules": "10", "penn-no-two": "8.5",
+	"quill-narrow": "1.5", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
 }
 
 // The marks that a careful person would give to the demo course.

@@ -1,0 +1,242 @@
+package build
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"hemble/core/machine/rtl"
+	"hemble/core/netlist"
+	"hemble/core/sheet"
+	"hemble/sandbox"
+)
+
+// maxSynthesis bounds what takes a second: loops of a generate may have no end.
+const maxSynthesis = 12 * time.Second
+
+var (
+	linted   = regexp.MustCompile(`^%(Error|Warning)(?:-([A-Z0-9]+))?: (/\S[^:]*):(\d+):(\d+): (.*)$`)
+	yosysSay = regexp.MustCompile(`^(?:(/[^:]+):(\d+): )?ERROR: (.*)$`)
+	ghdlSay  = regexp.MustCompile(`^(/[^:]+):(\d+):(\d+):(error:|warning:)? ?(.*)$`)
+	narrow   = regexp.MustCompile(`^Operator (?:EQ|NEQ|LT|LTE|GT|GTE)\w* expects (?:\d+ or )?(\d+) bits on the LHS, but LHS's VARREF '(\w+)' generates (\d+) bits`)
+	drivers  = regexp.MustCompile(`multiple conflicting drivers for \S*?\\(\w+)`)
+)
+
+// plainly are a linter's warnings in words that a first-year reads; those that are not here are left out.
+var plainly = map[string]string{
+	"PROCASSWIRE":    "a wire is assigned in an always block: declare it as reg",
+	"CASEINCOMPLETE": "the case has no branch for some values, and no default: what it sets keeps its old value then",
+	"LATCH":          "something is not set on every way through this block: that makes a latch",
+	"MULTIDRIVEN":    "this is driven from several places",
+	"WIDTH":          "", // of comparisons alone: see narrow
+	"CMPCONST":       "a comparison has always the same result: the register is too narrow for the number",
+	"COMBDLY":        "",
+	"BLKSEQ":         "",
+	"UNDRIVEN":       "nothing drives this",
+	"IMPLICIT":       "this name is not declared",
+	"PINMISSING":     "a port of the module is not connected",
+	"CASEOVERLAP":    "two branches of the case are for the same value",
+	"INITIALDLY":     "",
+	"SELRANGE":       "",
+	"LITENDIAN":      "",
+}
+
+// synthesise makes a netlist of Verilog or VHDL, and puts its ports on pins.
+func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Target) (*Result, error) {
+	j := &job{builder: b, tools: with, plan: &planned{shown: map[string][]string{}}, target: t, script: newScript("")}
+	var verilog, vhdl []File
+	for _, f := range s.Files {
+		j.plan.shown[f.Path] = strings.Split(string(f.Data), "\n")
+		switch ext := strings.ToLower(path.Ext(f.Path)); ext {
+		case ".v", ".sv":
+			j.script.put(inSource(f.Path), f.Data)
+			verilog = append(verilog, f)
+		case ".vhd", ".vhdl":
+			vhdl = append(vhdl, f)
+		case ".vh", ".xdc", ".pcf":
+			j.script.put(inSource(f.Path), f.Data)
+		default:
+			return &Result{Messages: []sheet.Message{{File: f.Path, Kind: "error",
+				Text: "for programmable logic only Verilog (.v, .sv), VHDL (.vhd) and constraints (.xdc, .pcf) are taken"}}}, nil
+		}
+	}
+	if len(verilog)+len(vhdl) == 0 {
+		return &Result{Messages: []sheet.Message{{Kind: "error", Text: "there is no design (.v, .sv, .vhd)"}}}, nil
+	}
+	limits := b.limits
+	limits.CPU, limits.Memory = min(limits.CPU, maxSynthesis), min(limits.Memory, 768<<20)
+	r := &Result{}
+	translated := ""
+	if len(vhdl) > 0 {
+		top, all := topEntity(vhdl)
+		if top == "" {
+			return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("none of the entities (%s) is the top: "+
+				"each is used by another, or there is none", strings.Join(all, ", "))}}}, nil
+		}
+		text, o, err := j.translate(ctx, with.box, vhdl, top, limits)
+		if err != nil {
+			return nil, err
+		}
+		if r.Messages = j.designMessages(o, vhdl); !o.OK {
+			return unbuilt(r, o), nil
+		}
+		translated = text
+	}
+	o, err := with.box.Run(ctx, j.script.files, j.synthesis(verilog, translated), limits)
+	if err != nil {
+		return nil, err
+	}
+	if r.Messages = append(r.Messages, j.designMessages(o, vhdl)...); !o.OK {
+		return unbuilt(r, o), nil
+	}
+	made := o.Output
+	for i, f := range vhdl { // its own name again
+		if name, err := json.Marshal(inSource(f.Path)); err == nil {
+			made = bytes.ReplaceAll(made, fmt.Appendf(nil, "%s/%d.vhd:", unitFolder, i), append(name[1:len(name)-1], ':'))
+		}
+	}
+	return j.place(r, made, s), nil
+}
+
+// unbuilt says why there is no design.
+func unbuilt(r *Result, o *sandbox.Outcome) *Result {
+	if !slices.ContainsFunc(r.Messages, func(m sheet.Message) bool { return m.Kind == "error" }) {
+		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the design could not be built: " + lastLine(o.Messages)})
+	}
+	return r
+}
+
+// synthesis is the script. No name that a student chose is in it.
+func (j *job) synthesis(verilog []File, translated string) string {
+	lines := []string{"export VERILATOR_ROOT=/usr/share/verilator"}
+	out := sandbox.Folder + "/design.json"
+	read := ""
+	var units []string
+	for i, f := range verilog {
+		name := fmt.Sprintf("%s/%d%s", unitFolder, i, strings.ToLower(path.Ext(f.Path)))
+		j.script.put(name, []byte("`include \""+inSource(f.Path)+"\"\n"))
+		units = append(units, name)
+		kind := ""
+		if strings.HasSuffix(name, ".sv") {
+			kind = "-sv "
+		}
+		read += "read_verilog " + kind + "-I" + sourceFolder + " " + name + "; "
+	}
+	if len(units) > 0 {
+		language := "1364-2005"
+		if strings.Contains(read, "-sv") {
+			language = "1800-2017"
+		}
+		lint := append([]string{"--lint-only", "--default-language", language, "-Wno-fatal", "-Wno-DECLFILENAME", "-Wno-MULTITOP",
+			"-I" + sourceFolder}, units...)
+		lines = append(lines, command("verilator_bin", lint)+" || bad=1")
+	}
+	if translated != "" {
+		j.script.put(unitFolder+"/vhdl.v", []byte(translated))
+		read += "read_verilog " + unitFolder + "/vhdl.v; "
+	}
+	lines = append(lines, "[ -z \"$bad\" ] || exit 1",
+		command("yosys", []string{"-q", "-p", read + rtl.Passes + " -assert; write_json " + out})+" || exit 1", "cat "+out)
+	return strings.Join(lines, "\n") + "\n"
+}
+
+// place puts the ports of a netlist on pins.
+func (j *job) place(r *Result, file []byte, s *Source) *Result {
+	fail := func(text string) *Result {
+		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: text})
+		return r
+	}
+	module, err := netlist.Top(file)
+	if err != nil {
+		return fail(err.Error())
+	}
+	d, err := netlist.ReadModule(module)
+	if err != nil {
+		return fail(err.Error())
+	}
+	c := readConstraints(s)
+	placed := c.check(d, j.target)
+	r.Messages = append(r.Messages, placed...)
+	if slices.ContainsFunc(placed, func(m sheet.Message) bool { return m.Kind == "error" }) {
+		return r
+	}
+	design, err := netlist.Write(module, c.pins, c.pulls)
+	if err != nil {
+		return fail(err.Error())
+	}
+	r.ELF = design
+	return r
+}
+
+// designMessages are those of a run.
+func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Message) {
+	add := func(file, line, column, kind, text string) {
+		m := sheet.Message{Kind: kind, Text: short(strings.TrimSpace(text), maxText)}
+		if file = strings.TrimPrefix(file, sourceFolder+"/"); !strings.HasPrefix(file, "/") {
+			m.File = file
+			_, _ = fmt.Sscan(line, &m.Line)
+			_, _ = fmt.Sscan(column, &m.Column)
+			if lines := j.plan.shown[file]; m.Line > 0 && m.Line <= len(lines) {
+				m.Code = short(strings.TrimRight(lines[m.Line-1], "\r"), maxCode)
+			}
+		}
+		if len(out) < maxMessages && !slices.ContainsFunc(out, func(x sheet.Message) bool { return x.String() == m.String() }) {
+			out = append(out, m)
+		}
+	}
+	if o.Stopped != "" {
+		add("", "", "", "error", "building the design was stopped: it needed "+o.Stopped)
+	}
+	failed := false
+	for _, line := range strings.Split(o.Messages, "\n") {
+		if m := linted.FindStringSubmatch(line); m != nil {
+			plain, known := plainly[m[2]]
+			kind := strings.ToLower(m[1])
+			text := m[6]
+			switch {
+			case m[2] != "" && !known:
+				continue
+			case plain != "":
+				text = plain + " (" + text + ")"
+			case narrow.MatchString(text):
+				n := narrow.FindStringSubmatch(text)
+				text = fmt.Sprintf("%s has %s bits and is compared with a number that needs %s: it never gets there", n[2], n[3], n[1])
+			case kind == "warning" && m[2] != "SELRANGE":
+				continue
+			}
+			failed = failed || kind == "error"
+			add(m[3], m[4], m[5], kind, text)
+			continue
+		}
+		if m := yosysSay.FindStringSubmatch(line); m != nil && !failed {
+			add(m[1], m[2], "", "error", m[3])
+			continue
+		}
+		if m := drivers.FindStringSubmatch(line); m != nil {
+			add("", "", "", "error", m[1]+" is driven from several places")
+			continue
+		}
+		if m := ghdlSay.FindStringSubmatch(line); m != nil {
+			var n int
+			if _, err := fmt.Sscanf(m[1], unitFolder+"/%d.vhd", &n); err == nil && n < len(vhdl) {
+				kind := "error"
+				if m[4] == "warning:" {
+					kind = "warning"
+				}
+				add(inSource(vhdl[n].Path), m[2], m[3], kind, m[5])
+			}
+		}
+	}
+	return out
+}
+
+func lastLine(text string) string {
+	lines := strings.Split(strings.TrimSpace(text), "\n")
+	return short(lines[len(lines)-1], maxText)
+}
