@@ -12,7 +12,8 @@ import (
 	"hemble/core/sheet"
 )
 
-// constraints say which port of a design sits on which pin: set_property of an .xdc, with -dict or without, and set_io of
+// constraints say which port of a design sits on which pin: set_property of an .xdc, with -dict or without, and set_io
+// of
 // a .pcf.
 type constraints struct {
 	pins, pulls map[string]string
@@ -38,7 +39,8 @@ func readConstraints(s *Source) *constraints {
 		}
 		c.any = true
 		for i, line := range strings.Split(string(f.Data), "\n") {
-			where := sheet.Message{File: f.Path, Line: i + 1, Kind: "error", Code: short(strings.TrimRight(line, "\r"), maxCode)}
+			where := sheet.Message{File: f.Path, Line: i + 1, Kind: "error", Code: short(strings.TrimRight(line,
+				"\r"), maxCode)}
 			line = strings.TrimSpace(line)
 			if m := dictionary.FindStringSubmatch(line); m != nil && ext == ".xdc" {
 				words := strings.Fields(m[1])

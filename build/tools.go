@@ -27,8 +27,9 @@ type family struct {
 	packages  string // of Debian
 	places    []string
 	framework string
-	programs  []string                                                                 // of what is no C compiler; else nil
-	build     func(*Builder, context.Context, tools, *Source, Target) (*Result, error) // by those
+	programs  []string // of what is no C compiler; else nil
+	// build is by those.
+	build func(*Builder, context.Context, tools, *Source, Target) (*Result, error)
 }
 
 // families are the compilers that this package works with, by their commands.

@@ -41,7 +41,8 @@ func topEntity(files []File) (top string, all []string) {
 }
 
 // translate makes Verilog of VHDL, since yosys reads no other. The sandbox's outcome tells what went wrong.
-func (j *job) translate(ctx context.Context, box *sandbox.Box, files []File, top string, limits sandbox.Limits) (string, *sandbox.Outcome, error) {
+func (j *job) translate(ctx context.Context, box *sandbox.Box, files []File, top string,
+	limits sandbox.Limits) (string, *sandbox.Outcome, error) {
 	script := newScript("")
 	args := []string{"--synth", "--std=08"}
 	var units []string
@@ -73,7 +74,8 @@ func defaults(vhdl string) map[string]string {
 		if m := others.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil && name != "" {
 			v := m[1]
 			if digits := strings.Trim(v, `"'`); digits != v {
-				v = fmt.Sprintf("%d'b%s", len(digits), strings.NewReplacer("X", "x", "U", "x", "-", "x", "W", "x", "Z", "z").Replace(digits))
+				v = fmt.Sprintf("%d'b%s", len(digits), strings.NewReplacer("X", "x", "U", "x", "-", "x", "W", "x",
+					"Z", "z").Replace(digits))
 			}
 			out[name], name = v, ""
 		}

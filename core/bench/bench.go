@@ -125,7 +125,8 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		b.machine = o.Capture
 		b.connect()
 	case x.Chip != nil:
-		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, ClockPin: x.ClockPin, Watched: watched, Bytes: b.sent,
+		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, ClockPin: x.ClockPin,
+			Watched: watched, Bytes: b.sent,
 			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip}
 		if o.Record != nil {
 			config.Bytes = func(x machine.Byte) {

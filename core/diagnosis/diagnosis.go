@@ -160,7 +160,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	chain := best(first)
 	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
-	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole && s.nearly(chain[0].marks)); !explained && !sure {
+	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole &&
+		s.nearly(chain[0].marks)); !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
 			return Advice{}, err

@@ -32,7 +32,7 @@ type Exercise struct {
 	Groups   []Group // of parts
 	Trials   []Trial
 	Step     *big.Rat                   // marks are rounded to multiples of it
-	Each     bool                       // every expectation is marked by what was seen alone; else one mistake costs once
+	Each     bool                       // expectations are marked by what was seen alone
 	Prices   map[finding.Price]*big.Rat // those that the file sets, as fractions
 
 	Takes      []string // kinds of work that are taken

@@ -119,7 +119,8 @@ func (d *Grader) build(ctx context.Context, f Tried, libraries []string, x *exer
 	if err != nil {
 		return &build.Result{Messages: []sheet.Message{{Kind: "error", Text: err.Error()}}}, nil
 	}
-	return d.Builder.With(libraries...).Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock), ClockPin: x.ClockPin})
+	return d.Builder.With(libraries...).Build(ctx, source, build.Target{Chip: x.Chip, Clock: int64(x.Clock),
+		ClockPin: x.ClockPin})
 }
 
 // classLibraries unpacks the libraries of a class where they are not yet, and gives the folders that hold them.

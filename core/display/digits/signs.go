@@ -69,9 +69,10 @@ var alike = &display.Symptom{
 			return "", 0, false
 		}
 		for _, f := range v.Frames {
-			if f.State.Unlit() || pattern(f.State.Lights, 0) == nought || slices.ContainsFunc(v.Asked, func(want display.State) bool {
-				return slices.Equal(want.Lights, f.State.Lights) // what is expected is no sign
-			}) {
+			if f.State.Unlit() || pattern(f.State.Lights, 0) == nought || slices.ContainsFunc(v.Asked,
+				func(want display.State) bool {
+					return slices.Equal(want.Lights, f.State.Lights) // what is expected is no sign
+				}) {
 				continue
 			}
 			first := f.State.Lights[:per]

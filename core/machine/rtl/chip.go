@@ -20,8 +20,9 @@ const legs = 144
 var Chip = &machine.Chip{
 	Name: "fpga", Title: "FPGA", Source: "IEEE 1364-2005, IEEE 1076-2008; the yosys manual for its word-level cells",
 	Clock: 100_000_000, Clocks: [2]clock.Rate{1_000, 500_000_000}, ClockPin: "E3",
-	Pins:     pins(),
-	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_140_000, 3_450_000}, Drive: 40, Pull: 20_000, Over: 300_000},
+	Pins: pins(),
+	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_140_000, 3_450_000}, Drive: 40, Pull: 20_000,
+		Over: 300_000},
 	Limits:   machine.Limits{Pin: 24_000_000, Chip: 800_000_000},
 	Firmware: firmware.Layout{Design: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Models: []string{"registers, latches and memories", "several and derived clocks, both edges", "asynchronous resets",

@@ -81,7 +81,8 @@ func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 			c.depends = append(c.depends, reads)
 			continue
 		}
-		r := register{index: index, q: c.standsIn(data), width: m.width, memory: m, port: i, address: c.wide(address, nil),
+		r := register{index: index, q: c.standsIn(data), width: m.width, memory: m, port: i, address: c.wide(address,
+			nil),
 			clock: one("RD_CLK", i, digit(of, "RD_CLK_POLARITY", i)), enable: one("RD_EN", i, true)}
 		value := func(name string) string {
 			s := of.Parameters[name]
