@@ -32,7 +32,6 @@ type Machine struct {
 	watched  []bool
 	pulls    []circuit.Drive
 	listener machine.Listener
-	telling  bool
 	stale    bool // inputs changed, and nothing was settled yet
 	changes  []machine.Change
 

@@ -22,7 +22,6 @@ type skipper struct {
 	size    int   // of rounds, in periods, as log2
 	wait    int64 // periods to leave it alone after a failure ...
 	at      int64 // ... and the edge before which it is
-	failed  int
 	edges   int64 // tellings of changes so far: a guess across one is none
 	skipped int64 // periods left out
 }
