@@ -13,8 +13,7 @@ import (
 )
 
 // constraints say which port of a design sits on which pin: set_property of an .xdc, with -dict or without, and set_io
-// of
-// a .pcf.
+// of a .pcf.
 type constraints struct {
 	pins, pulls map[string]string
 	at          map[string]sheet.Message // where each port's pin is given

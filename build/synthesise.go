@@ -25,26 +25,19 @@ var (
 	yosysSay = regexp.MustCompile(`^(?:(/[^:]+):(\d+): )?ERROR: (.*)$`)
 	ghdlSay  = regexp.MustCompile(`^(/[^:]+):(\d+):(\d+):(error:|warning:)? ?(.*)$`)
 	narrow   = regexp.MustCompile(`^Operator (?:EQ|NEQ|LT|LTE|GT|GTE)\w* expects (?:\d+ or )?(\d+) bits on the LHS, but LHS's VARREF '(\w+)' generates (\d+) bits`)
+	inLoop   = regexp.MustCompile(`^ +cell \$\w+\$(/[^:]+):(\d+)\$\d+ `)
 	drivers  = regexp.MustCompile(`multiple conflicting drivers for \S*?\\(\w+)`)
 )
 
 // plainly are a linter's warnings in words that a first-year reads; those that are not here are left out.
 var plainly = map[string]string{
-	"PROCASSWIRE":    "a wire is assigned in an always block: declare it as reg",
-	"CASEINCOMPLETE": "the case has no branch for some values, and no default: what it sets keeps its old value then",
-	"LATCH":          "something is not set on every way through this block: that makes a latch",
-	"MULTIDRIVEN":    "this is driven from several places",
-	"WIDTH":          "", // of comparisons alone: see narrow
-	"CMPCONST":       "a comparison has always the same result: the register is too narrow for the number",
-	"COMBDLY":        "",
-	"BLKSEQ":         "",
-	"UNDRIVEN":       "nothing drives this",
-	"IMPLICIT":       "this name is not declared",
-	"PINMISSING":     "a port of the module is not connected",
-	"CASEOVERLAP":    "two branches of the case are for the same value",
-	"INITIALDLY":     "",
-	"SELRANGE":       "",
-	"LITENDIAN":      "",
+	"PROCASSWIRE": "a wire is assigned in an always block: declare it as reg",
+	"MULTIDRIVEN": "this is driven from several places",
+	"CMPCONST":    "a comparison has always the same result: the register is too narrow for the number",
+	"UNDRIVEN":    "nothing drives this",
+	"IMPLICIT":    "this name is not declared",
+	"PINMISSING":  "a port of the module is not connected",
+	"CASEOVERLAP": "two branches of the case are for the same value",
 }
 
 // synthesise makes a netlist of Verilog or VHDL, and puts its ports on pins.
@@ -92,7 +85,7 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 	if err != nil {
 		return nil, err
 	}
-	if r.Messages = append(r.Messages, j.designMessages(o, vhdl)...); !o.OK {
+	if r.Messages = append(r.Messages, j.designMessages(o, vhdl)...); !o.OK || slices.ContainsFunc(r.Messages, wrong) {
 		return unbuilt(r, o), nil
 	}
 	made := o.Output
@@ -104,9 +97,11 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 	return j.place(r, made, s), nil
 }
 
+func wrong(m sheet.Message) bool { return m.Kind == "error" }
+
 // unbuilt says why there is no design.
 func unbuilt(r *Result, o *sandbox.Outcome) *Result {
-	if !slices.ContainsFunc(r.Messages, func(m sheet.Message) bool { return m.Kind == "error" }) {
+	if !slices.ContainsFunc(r.Messages, wrong) {
 		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the design could not be built: " + lastLine(o.Messages)})
 	}
 	return r
@@ -160,10 +155,11 @@ func (j *job) place(r *Result, file []byte, s *Source) *Result {
 	if err != nil {
 		return fail(err.Error())
 	}
+	r.Messages = append(r.Messages, j.latches(d)...)
 	c := readConstraints(s)
 	placed := c.check(d, j.target)
 	r.Messages = append(r.Messages, placed...)
-	if slices.ContainsFunc(placed, func(m sheet.Message) bool { return m.Kind == "error" }) {
+	if slices.ContainsFunc(placed, wrong) {
 		return r
 	}
 	design, err := netlist.Write(module, c.pins, c.pulls)
@@ -172,6 +168,26 @@ func (j *job) place(r *Result, file []byte, s *Source) *Result {
 	}
 	r.ELF = design
 	return r
+}
+
+// latches says where a design keeps what a first-year did not mean to keep.
+func (j *job) latches(d *netlist.Design) (out []sheet.Message) {
+	for i := range d.Cells {
+		c := &d.Cells[i]
+		if !strings.Contains(c.Type, "dlatch") {
+			continue
+		}
+		m := sheet.Message{Kind: "warning", Line: c.Line, Column: c.Column, Text: fmt.Sprintf("%s is not set in every case, and then "+
+			"keeps its old value: that makes a latch. Is a default or an else missing?", d.Name(c.Ports["Q"]))}
+		m.File = strings.TrimPrefix(c.File, sourceFolder+"/")
+		if lines := j.plan.shown[m.File]; m.Line > 0 && m.Line <= len(lines) {
+			m.Code = short(strings.TrimRight(lines[m.Line-1], "\r"), maxCode)
+		}
+		if len(out) < maxMessages {
+			out = append(out, m)
+		}
+	}
+	return out
 }
 
 // designMessages are those of a run.
@@ -193,22 +209,20 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 	if o.Stopped != "" {
 		add("", "", "", "error", "building the design was stopped: it needed "+o.Stopped)
 	}
-	failed := false
+	failed, circle := false, false
 	for _, line := range strings.Split(o.Messages, "\n") {
 		if m := linted.FindStringSubmatch(line); m != nil {
-			plain, known := plainly[m[2]]
-			kind := strings.ToLower(m[1])
-			text := m[6]
+			plain, kind, text := plainly[m[2]], strings.ToLower(m[1]), m[6]
 			switch {
-			case m[2] != "" && !known:
-				continue
+			case strings.Contains(text, "multiple combinational drivers"):
+				kind, text = "error", plain+" ("+text+")"
 			case plain != "":
 				text = plain + " (" + text + ")"
 			case narrow.MatchString(text):
 				n := narrow.FindStringSubmatch(text)
 				text = fmt.Sprintf("%s has %s bits and is compared with a number that needs %s: it never gets there", n[2], n[3], n[1])
 			case kind == "warning" && m[2] != "SELRANGE":
-				continue
+				continue // a matter of taste
 			}
 			failed = failed || kind == "error"
 			add(m[3], m[4], m[5], kind, text)
@@ -220,6 +234,14 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 		}
 		if m := drivers.FindStringSubmatch(line); m != nil {
 			add("", "", "", "error", m[1]+" is driven from several places")
+			failed = true
+			continue
+		}
+		if circle = circle || strings.HasPrefix(line, "Warning: found logic loop in module"); circle {
+			if m := inLoop.FindStringSubmatch(line); m != nil {
+				add(m[1], m[2], "", "error", "logic goes round in a circle here, with no register in between: it never settles")
+				circle, failed = false, true
+			}
 			continue
 		}
 		if m := ghdlSay.FindStringSubmatch(line); m != nil {

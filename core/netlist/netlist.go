@@ -58,6 +58,25 @@ type Port struct {
 	Down          bool // ... and whether they go down from there, as in [0:6]
 }
 
+// Name is what the design calls wires: a port before anything else, and else its shortest name that has the first of
+// them; "" where they have none.
+func (d *Design) Name(of []Bit) (best string) {
+	if len(of) == 0 {
+		return ""
+	}
+	for _, p := range d.Ports {
+		if slices.Contains(p.Bits, of[0]) {
+			return p.Name
+		}
+	}
+	for name, bits := range d.Names {
+		if slices.Contains(bits, of[0]) && (best == "" || len(name) < len(best) || len(name) == len(best) && name < best) {
+			best = name
+		}
+	}
+	return best
+}
+
 // Bit names a bit of the port as constraints do.
 func (p Port) Bit(i int) string {
 	if len(p.Bits) == 1 && p.From == 0 {

@@ -60,7 +60,7 @@ test('what can be written there, by the schema of the service', () => {
   const labels = (before: string, more = '') =>
     words(schema, place(...at(before, more)), parts(text), ['PB0', 'PB1']).map((w) => w.label)
   expect(labels('chip: {is: ')).toContain('atmega328p')
-  expect(labels('chip: {is: atmega328p, ')).toEqual(['board', 'or', 'supply'])
+  expect(labels('chip: {is: atmega328p, ')).toEqual(['board', 'clock-pin', 'or', 'supply'])
   expect(labels('common: anode, ')).toContain('colour')
   expect(labels('common: anode, ')).not.toContain('bounce')
   expect(labels('    part: button\n', '    ')).toContain('bounce')
