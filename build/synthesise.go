@@ -102,7 +102,7 @@ func wrong(m sheet.Message) bool { return m.Kind == "error" }
 // unbuilt says why there is no design.
 func unbuilt(r *Result, o *sandbox.Outcome) *Result {
 	if !slices.ContainsFunc(r.Messages, wrong) {
-		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the design could not be built: " + lastLine(o.Messages)})
+		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: "the design could not be built: " + last(o.Messages)})
 	}
 	return r
 }
@@ -258,7 +258,15 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 	return out
 }
 
-func lastLine(text string) string {
+// last is what the tools said last, or what it means.
+func last(text string) string {
 	lines := strings.Split(strings.TrimSpace(text), "\n")
-	return short(lines[len(lines)-1], maxText)
+	switch line := lines[len(lines)-1]; {
+	case line == "Aborted" || strings.Contains(text, "bad_alloc"):
+		return "it needs too much memory"
+	case strings.Trim(line, "*") == "":
+		return "the VHDL front end broke down over it: it is too large, or calls itself without end"
+	default:
+		return short(line, maxText)
+	}
 }

@@ -70,7 +70,8 @@ func (d *Design) Name(of []Bit) (best string) {
 		}
 	}
 	for name, bits := range d.Names {
-		if slices.Contains(bits, of[0]) && (best == "" || len(name) < len(best) || len(name) == len(best) && name < best) {
+		shorter := len(name) < len(best) || len(name) == len(best) && name < best
+		if slices.Contains(bits, of[0]) && (best == "" || shorter) {
 			best = name
 		}
 	}
