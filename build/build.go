@@ -117,9 +117,6 @@ func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, erro
 		return &Result{Messages: []sheet.Message{{Kind: "error",
 			Text: fmt.Sprintf("no source for the %s is built here: %s", t.Chip.Title, err)}}}, nil
 	}
-	if t.ClockPin == "" {
-		t.ClockPin = t.Chip.ClockPin
-	}
 	if other := families[t.Chip.Toolchain.Compiler].build; other != nil {
 		return other(b, ctx, with, s, t)
 	}

@@ -58,12 +58,12 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 	if c.Args().Len() != 1 {
 		return misused("build expects one source: hemble build SOURCE")
 	}
-	chip, rate, err := chipOf(c)
+	x, err := bareChip(c)
 	if err != nil {
 		return err
 	}
 	path := c.Args().First()
-	r, err := newSources(c).build(ctx, path, &exercise.Exercise{Chip: chip, Clock: rate})
+	r, err := newSources(c).build(ctx, path, x)
 	if err != nil {
 		return err
 	}
@@ -85,7 +85,7 @@ func buildSource(ctx context.Context, c *cli.Command) error {
 		}
 	} else {
 		fmt.Fprint(out, render.Messages(styleFor(out), r.Messages))
-		tellUsage(out, path, chip, r.Usage)
+		tellUsage(out, path, x.Chip, r.Usage)
 	}
 	if r.Failed() {
 		return errTold

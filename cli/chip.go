@@ -4,6 +4,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/core/clock"
+	"hemble/core/exercise"
 	"hemble/core/machine"
 )
 
@@ -13,24 +14,30 @@ func chipFlags() []cli.Flag {
 		&cli.StringFlag{Name: "chip", Value: machine.Usual().Name, Usage: "the `CHIP`, as listed by hemble chips"},
 		&cli.StringFlag{Name: "clock", Usage: "oscillator `RATE`, such as 8MHz",
 			DefaultText: "the chip's usual rate"},
+		&cli.StringFlag{Name: "clock-pin", Usage: "`PIN` that the oscillator is at, of programmable logic"},
 	}
 }
 
-// chipOf is the chip that a command is about, and its clock.
-func chipOf(c *cli.Command) (*machine.Chip, clock.Rate, error) {
+// bareChip is the chip that a command is about, with its clock.
+func bareChip(c *cli.Command) (*exercise.Exercise, error) {
 	chip, err := machine.Find(c.String("chip"))
 	if err != nil {
-		return nil, 0, misuse{err}
+		return nil, misuse{err}
+	}
+	x := &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: chip.Clock, ClockPin: c.String("clock-pin")}
+	if x.ClockPin != "" {
+		if _, ok := chip.Pin(x.ClockPin); !ok || chip.ClockPin == "" {
+			return nil, misused("an %s has no oscillator at a pin called %q", chip.Title, x.ClockPin)
+		}
 	}
 	if !c.IsSet("clock") {
-		return chip, chip.Clock, nil
+		return x, nil
 	}
-	rate, err := clock.ParseRate(c.String("clock"))
-	if err != nil {
-		return nil, 0, misuse{err}
+	if x.Clock, err = clock.ParseRate(c.String("clock")); err != nil {
+		return nil, misuse{err}
 	}
-	if slowest, fastest := chip.Clocks[0], chip.Clocks[1]; rate < slowest || rate > fastest {
-		return nil, 0, misused("an %s runs at %s to %s, not at %s", chip.Title, slowest, fastest, rate)
+	if slowest, fastest := chip.Clocks[0], chip.Clocks[1]; x.Clock < slowest || x.Clock > fastest {
+		return nil, misused("an %s runs at %s to %s, not at %s", chip.Title, slowest, fastest, x.Clock)
 	}
-	return chip, rate, nil
+	return x, nil
 }

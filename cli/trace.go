@@ -11,7 +11,6 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/core/clock"
-	"hemble/core/exercise"
 	"hemble/core/machine"
 	"hemble/render"
 )
@@ -44,7 +43,7 @@ func traceCommand() *cli.Command {
 // counter counts the changes of pins, and hands them on where somebody wants them.
 type counter struct {
 	next    machine.Listener
-	changes [256]int
+	changes []int
 }
 
 func (n *counter) Drive(t clock.Time, changes []machine.Change, at machine.Place) clock.Time {
@@ -90,12 +89,12 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	if err != nil {
 		return err
 	}
-	chip, rate, err := chipOf(c)
+	x, err := bareChip(c)
 	if err != nil {
 		return err
 	}
 	path := c.Args().First()
-	_, im, err := newSources(c).image(ctx, &exercise.Exercise{Name: "a bare chip", Chip: chip, Clock: rate}, path)
+	_, im, err := newSources(c).image(ctx, x, path)
 	if err != nil {
 		return err
 	}
@@ -103,7 +102,8 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	serial := bufio.NewWriter(out)
 	defer serial.Flush()
 	bytes := 0
-	config := machine.Config{Clock: rate, Seed: 1, Reference: c.Bool("reference"), Bytes: func(b machine.Byte) {
+	chip := x.Chip
+	config := machine.Config{Clock: x.Clock, ClockPin: x.ClockPin, Seed: 1, Reference: c.Bool("reference"), Bytes: func(b machine.Byte) {
 		if b.Port != chip.Terminal() {
 			return
 		}
@@ -114,7 +114,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	if c.Bool("serial") && c.String("vcd") == "" {
 		config.Watched = []machine.Pin{} // nobody looks at the pins
 	}
-	l := &counter{}
+	l := &counter{changes: make([]int, len(chip.Pins))}
 	if c.String("vcd") == "" { // nobody answers
 		config.Follow = l.follow
 		for p := range chip.Pins {
@@ -157,7 +157,11 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 		}
 		return writeJSON(out, traced{length, stop, pins, bytes, m.Notes(), m.Counters()})
 	}
-	fmt.Fprintf(out, "%s on %s at %s: %d bytes of flash, ran %s\n", path, chip.Title, rate, im.Size(), m.Now())
+	size := fmt.Sprintf("%d bytes of flash", im.Size())
+	if im.Design != nil {
+		size = fmt.Sprintf("%d cells", len(im.Design.Cells))
+	}
+	fmt.Fprintf(out, "%s on %s at %s: %s, ran %s\n", path, chip.Title, x.Clock, size, m.Now())
 	for p, info := range chip.Pins {
 		if n := l.changes[p]; n > 0 {
 			d := m.Drives(machine.Pin(p))

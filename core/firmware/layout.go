@@ -76,7 +76,13 @@ func (l Layout) end(address uint64) uint64 {
 }
 
 // Address is an address of flash as the trade writes it for the chip: some count words.
-func (l Layout) Address(at uint32) string { return fmt.Sprintf("0x%04X", at/max(1, l.Word)) }
+// "" for designs, which have none.
+func (l Layout) Address(at uint32) string {
+	if l.Design {
+		return ""
+	}
+	return fmt.Sprintf("0x%04X", at/max(1, l.Word))
+}
 
 // take gives data to the memory that has it in this region, and reports whether there is one that a file could fill.
 func (r Region) take(flash, eeprom, fuses *layer, at uint64, data []byte) bool {

@@ -18,7 +18,7 @@ import (
 
 // Every note that the core's source makes is in the catalogue, and none is left over.
 func TestCodes(t *testing.T) {
-	note := regexp.MustCompile(`(?:[nN]ote\((?:fmt\.Sprintf\()?|(?:Finding|Note)\{Code: )"([a-z][a-z0-9-]*)`)
+	note := regexp.MustCompile(`(?:(?:[nN]ote|[nN]otes\.Add)\((?:fmt\.Sprintf\()?|(?:Finding|Note)\{Code: )"([a-z][a-z0-9-]*)`)
 	found := []string{}
 	for _, dir := range []string{"../part", "../bench", "../machine", "."} {
 		require.NoError(t, filepath.WalkDir(dir, func(path string, d fs.DirEntry, err error) error {
@@ -29,7 +29,7 @@ func TestCodes(t *testing.T) {
 			for _, m := range note.FindAllStringSubmatch(string(text), -1) {
 				code := m[1]
 				for _, of := range []string{"analog", "contention", "current", "floating", "inert", "level", "nobody",
-					"pin-says", "read-modify-write", "unmodelled", "volts"} {
+					"pin-says", "read-modify-write", "unmodelled", "unused", "volts"} {
 					if strings.HasPrefix(code, of+"-") {
 						code = of
 					}

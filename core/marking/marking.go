@@ -274,7 +274,9 @@ func (o *outcome) tell(chip *machine.Chip) {
 	add := func(code finding.Code, text string, n machine.Note) {
 		evidence := fmt.Sprintf("at %s", n.At)
 		if chip != nil {
-			evidence += ", program address " + chip.Firmware.Address(n.PC)
+			if address := chip.Firmware.Address(n.PC); address != "" {
+				evidence += ", program address " + address
+			}
 		}
 		o.findings = append(o.findings, sheet.Finding{Code: code, Text: text, Trial: o.reel.Trial, At: n.At,
 			Evidence: []string{evidence}})

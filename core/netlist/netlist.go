@@ -78,6 +78,31 @@ func (d *Design) Name(of []Bit) (best string) {
 	return best
 }
 
+// Unused are the bits of ports that are inputs alone and that nothing in the design looks at.
+func (d *Design) Unused() (names []string) {
+	used := map[Bit]bool{}
+	for i := range d.Cells {
+		for _, bits := range d.Cells[i].Ports {
+			for _, b := range bits {
+				used[b] = true
+			}
+		}
+	}
+	for _, p := range d.Ports {
+		for _, b := range p.Bits {
+			used[b] = used[b] || p.Output
+		}
+	}
+	for _, p := range d.Ports {
+		for i, b := range p.Bits {
+			if !used[b] {
+				names = append(names, p.Bit(i))
+			}
+		}
+	}
+	return names
+}
+
 // Bit names a bit of the port as constraints do.
 func (p Port) Bit(i int) string {
 	if len(p.Bits) == 1 && p.From == 0 {

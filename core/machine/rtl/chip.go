@@ -29,7 +29,8 @@ var Chip = &machine.Chip{
 		"three-state pins", "pull-ups and pull-downs"},
 	Unmodelled: []string{"primitives of a maker's own", "delays: logic takes no time", "undefined values: what is not set begins as 0"},
 	Toolchain:  machine.Toolchain{Compiler: "yosys"},
-	Notes:      []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"}},
+	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
+		{Code: "unused", Doc: "a design does nothing with an input that is wired"}},
 
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
 	Normalise:       func(*firmware.Image, uint32) (uint32, uint32) { return 0, 1 },

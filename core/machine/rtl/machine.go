@@ -101,6 +101,7 @@ func (m *Machine) configure(p *program) error {
 	if err := m.wire(p.design); err != nil {
 		return err
 	}
+	m.tellUnused(p.design)
 	m.falling = m.clock.word >= 0 && p.usesLevel(m.clock)
 	m.skipper = skipper{}
 	for pin := range m.inputs {
@@ -378,6 +379,16 @@ func (m *Machine) changed() (until clock.Time) {
 		}
 	}
 	return until
+}
+
+// tellUnused tells of wired inputs that the design does not look at.
+func (m *Machine) tellUnused(d *netlist.Design) {
+	for _, name := range d.Unused() {
+		pin, ok := m.chip.Pin(d.Pins[name])
+		if board := d.Pins[name]; ok && m.watched[pin] && board != m.config.ClockPin {
+			m.notes.Add("unused-"+board, 0, 0, "the design has an input %s, at %s, and does nothing with it", name, board)
+		}
+	}
 }
 
 // tellFloating tells of wired inputs that nothing drives.

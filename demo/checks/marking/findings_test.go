@@ -95,6 +95,7 @@ var causes = map[string][2]string{
 	"gate-digit/birch-latch":            {"step-missing", "10"},
 	"gate-digit/kemp-ten":               {"step-missing", "10"},
 	"gate-digit/lowe-dark-lit":          {"segments-inverted", "10"},
+	"gate-digit/orton-no-key":           {"unused-P44", ""},
 	"gate-digit/nash-lamp":              {"lamp-inverted", "10"},
 	"tide-seconds/brook-pins":           {"segments-swapped", "10"},
 	"tide-seconds/doyle-half":           {"time", "10"},
@@ -130,8 +131,7 @@ var causes = map[string][2]string{
 var unexplained = map[string]bool{"basin-level/ferris-step": true,
 	"ferry-fares/rudge-over-fifteen": true,
 	"winch-lamp/upton-too-quick":     true,
-	"winch-lamp/verney-never-fades":  true,
-	"gate-digit/orton-no-key":        true, "winch-lamp/wyatt-no-prompt": true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
+	"winch-lamp/verney-never-fades":  true, "winch-lamp/wyatt-no-prompt": true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
 	"tide-board/innes-line": true}
 
 // Each wrong firmware of the demo course gets its cause first, with what repairing it gives; right firmware gets none.
