@@ -121,6 +121,7 @@ fuzz:
 	go test ./core/machine/armm -run '^$$' -fuzz FuzzCode -fuzztime $(FUZZTIME)
 	go test ./core/machine/rp2040 -run '^$$' -fuzz FuzzImage -fuzztime $(FUZZTIME)
 	go test ./core/machine/rp2040 -run '^$$' -fuzz FuzzSays -fuzztime $(FUZZTIME)
+	go test ./core/machine/rtl -run '^$$' -fuzz FuzzDesign -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzBundle -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./core/exercise -run '^$$' -fuzz FuzzInclude -fuzzminimizetime 20x -fuzztime $(FUZZTIME)

@@ -103,14 +103,15 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	defer serial.Flush()
 	bytes := 0
 	chip := x.Chip
-	config := machine.Config{Clock: x.Clock, ClockPin: x.ClockPin, Seed: 1, Reference: c.Bool("reference"), Bytes: func(b machine.Byte) {
-		if b.Port != chip.Terminal() {
-			return
-		}
-		if bytes++; c.Bool("serial") {
-			serial.WriteByte(b.Value)
-		}
-	}}
+	config := machine.Config{Clock: x.Clock, ClockPin: x.ClockPin, Seed: 1, Reference: c.Bool("reference"),
+		Bytes: func(b machine.Byte) {
+			if b.Port != chip.Terminal() {
+				return
+			}
+			if bytes++; c.Bool("serial") {
+				serial.WriteByte(b.Value)
+			}
+		}}
 	if c.Bool("serial") && c.String("vcd") == "" {
 		config.Watched = []machine.Pin{} // nobody looks at the pins
 	}

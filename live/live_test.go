@@ -213,7 +213,7 @@ func TestSameInPage(t *testing.T) {
 	for _, path := range folders {
 		folder := filepath.Dir(path)
 		x := read(t, folder)
-		files, err := filepath.Glob(filepath.Join(folder, "firmware", "*.elf"))
+		files, err := filepath.Glob(filepath.Join(folder, "firmware", "*.[ecd][loe][fs]*")) // .elf, .cof, .design
 		require.NoError(t, err)
 		if x.Chip == nil {
 			files = []string{""}

@@ -284,8 +284,11 @@ func (o *outcome) tell(chip *machine.Chip) {
 	}
 	if s := o.reel.Stop; s != nil {
 		text := "The program stopped: " + s.Text
-		if s.Reason == machine.Asleep {
+		switch s.Reason {
+		case machine.Asleep:
 			text = "The chip fell asleep for good: " + s.Text
+		case machine.TooMuch:
+			text = "It was not followed to the end, and must be marked by hand: " + s.Text
 		}
 		add(finding.Code(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
 	}

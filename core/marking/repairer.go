@@ -9,6 +9,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/reel"
 	"hemble/core/sheet"
 )
@@ -101,6 +102,9 @@ func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.
 	runs []*outcome) (diagnosis.Advice, error) {
 	var seen []diagnosis.Seen
 	for i, run := range runs {
+		if stop := run.reel.Stop; stop != nil && stop.Reason == machine.TooMuch { // nobody saw how it goes on
+			return diagnosis.Advice{}, nil
+		}
 		var verdicts []judge.Verdict
 		for _, v := range s.Trials[i].Verdicts {
 			verdicts = append(verdicts, v.Verdict)

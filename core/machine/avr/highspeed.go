@@ -4,8 +4,7 @@ import "hemble/core/clock"
 
 // What the fast timers have in common, Timer/Counter 1 of the ATtiny85 (DS2586, 12) and Timer/Counter 4 of the
 // ATmega32U4 (DS7766, 15): a divider of 14 steps, a register of its own for TOP, and a clock from a PLL. They are
-// timers
-// like the others behind registers of their own; where those are kept, no chip has anything.
+// timers like the others behind registers of their own; where those are kept, no chip has anything.
 const (
 	regFastTIFR  = 0x180
 	regFastTIMSK = 0x181

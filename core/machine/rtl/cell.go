@@ -71,6 +71,7 @@ type cell struct {
 	signed   bool // of the first operand; where both have a sign, of the comparison
 	signedB  bool
 	narrow   bool // all values have at most 64 bits
+	cost     int64
 	index    int32
 	y        int32
 	width    int // of the result
@@ -92,6 +93,7 @@ func (c *compiler) addCell(of *netlist.Cell) {
 	case opPmux:
 		if x.b.width != x.width*x.s.width {
 			c.fail(of, "a choice has %d bits for %d of %d", x.b.width, x.s.width, x.width)
+			return
 		}
 		x.narrow = x.narrow && x.width <= 64
 		x.b = wide{width: x.b.width}
@@ -103,6 +105,9 @@ func (c *compiler) addCell(of *netlist.Cell) {
 			c.fail(of, "a choice of two has other widths than its result")
 		}
 	case opPow:
+		if !x.narrow {
+			c.fail(of, "a power of more than 64 bits is not modelled")
+		}
 		x.narrow = false
 	case opBmux:
 		if x.s.width > 12 || x.a.width != x.width<<x.s.width {
@@ -118,8 +123,31 @@ func (c *compiler) addCell(of *netlist.Cell) {
 	if x.width == 0 {
 		return
 	}
+	x.cost = x.effort()
 	c.cells = append(c.cells, x)
 	c.depends = append(c.depends, reads)
+}
+
+// effort is what computing a cell costs, where the usual one with few pieces costs 1.
+func (c *cell) effort() int64 {
+	pieces, limbs := 0, (c.width+63)/64
+	for _, w := range []wide{c.a, c.b, c.s} {
+		limbs = max(limbs, len(w.limbs))
+		for i := range w.limbs {
+			pieces += len(w.limbs[i].pieces)
+		}
+	}
+	cost := int64(1 + pieces/8)
+	if c.narrow {
+		return cost
+	}
+	switch c.op {
+	case opMul, opDiv, opMod, opDivFloor, opModFloor:
+		return cost + 20 + int64(limbs)*int64(limbs)/4
+	case opPow:
+		return cost + 100
+	}
+	return cost + 20 + int64(limbs)
 }
 
 // standsIn is the word that bits stand in as a whole; they were put there by newWord.

@@ -54,9 +54,8 @@ func imageOf(t testing.TB, dir, name, text string) *firmware.Image {
 
 var scale = regexp.MustCompile(`(?m)^// edges: (\d+)`)
 
-// With waiting left out and without it: the same edges at the same times, and the same state, at random stops with
-// random
-// inputs.
+// With waiting left out and without it: the same edges at the same times, and the same state, at random stops
+// with random inputs.
 func TestSkippingChangesNothing(t *testing.T) {
 	dir := t.TempDir()
 	for name, text := range modules(t) {

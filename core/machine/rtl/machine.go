@@ -285,7 +285,7 @@ func (m *Machine) Counters() machine.Counters {
 }
 
 // maxWork bounds the cells that a run computes.
-const maxWork = 200_000_000
+const maxWork = 60_000_000
 
 // Run continues until the given moment.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {

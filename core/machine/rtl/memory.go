@@ -16,14 +16,17 @@ type memory struct {
 	readers       []int32 // cells
 }
 
-// maxMemory bounds the bits of a memory.
-const maxMemory = 1 << 23
+// Bounds of all memories of a design together, and of the ports of one.
+const (
+	maxMemory = 1 << 20 // 64-bit words; a row takes whole ones
+	maxPorts  = 64
+)
 
 // declareMemory makes room for what reading ports give.
 func (c *compiler) declareMemory(of *netlist.Cell) {
 	width, ports := of.Number("WIDTH"), of.Number("RD_PORTS")
 	bits := of.Ports["RD_DATA"]
-	if width <= 0 || len(bits) != width*ports {
+	if width <= 0 || ports > maxPorts || len(bits) != width*ports {
 		c.fail(of, "a memory of %d bits a word has %d for %d reading ports", width, len(bits), ports)
 		return
 	}
@@ -41,11 +44,12 @@ func digit(of *netlist.Cell, name string, i int) bool {
 // addMemory adds a memory with its ports: cells that read at once, registers that read at a clock, and writing ports.
 func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 	m := &memory{index: index, width: of.Number("WIDTH"), size: of.Number("SIZE"), offset: of.Number("OFFSET")}
-	if m.size <= 0 || m.width <= 0 || m.size > maxMemory/m.width {
-		c.fail(of, "a memory of %d words of %d bits: at most %d bits are taken", m.size, m.width, maxMemory)
+	m.limbs = (m.width + 63) / 64
+	if c.memory += m.size * m.limbs; m.size <= 0 || m.width <= 0 || m.size > maxMemory || c.memory > maxMemory {
+		c.fail(of, "a memory of %d words of %d bits: there is room for %d words of up to 64 bits in all", m.size, m.width,
+			maxMemory)
 		return
 	}
-	m.limbs = (m.width + 63) / 64
 	m.initial = make([]uint64, m.size*m.limbs)
 	for i, s := 0, of.Parameters["INIT"]; i < len(s) && i < m.size*m.width; i++ {
 		if s[len(s)-1-i] == '1' {
@@ -58,7 +62,8 @@ func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 	bits := of.Number("ABITS")
 	readers, writers := of.Number("RD_PORTS"), of.Number("WR_PORTS")
 	p := of.Ports
-	if len(p["RD_ADDR"]) != bits*readers || len(p["WR_ADDR"]) != bits*writers || len(p["WR_DATA"]) != m.width*writers ||
+	if bits < 0 || readers > maxPorts || writers > maxPorts || len(p["RD_ADDR"]) != bits*readers ||
+		len(p["WR_ADDR"]) != bits*writers || len(p["WR_DATA"]) != m.width*writers ||
 		len(p["WR_EN"]) != m.width*writers || len(p["WR_CLK"]) != writers || len(p["RD_CLK"]) != readers ||
 		len(p["RD_EN"]) != readers || len(p["RD_SRST"]) != readers || len(p["RD_ARST"]) != readers {
 		c.fail(of, "a memory's ports have other widths than it says")
@@ -77,7 +82,7 @@ func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 		if !digit(of, "RD_CLK_ENABLE", i) {
 			reads := map[int32]bool{}
 			c.cells = append(c.cells, cell{op: opRead, narrow: m.width <= 64 && bits <= 64, index: index,
-				y: c.standsIn(data), width: m.width, a: c.wide(address, reads), memory: m})
+				y: c.standsIn(data), width: m.width, cost: int64(1 + m.limbs/4), a: c.wide(address, reads), memory: m})
 			c.depends = append(c.depends, reads)
 			continue
 		}
@@ -111,6 +116,22 @@ func (c *compiler) addMemory(of *netlist.Cell, index int32) {
 			address: c.wide(p["WR_ADDR"][i*bits:(i+1)*bits], nil),
 			clock:   one("WR_CLK", i, digit(of, "WR_CLK_POLARITY", i))})
 	}
+}
+
+// nowhere is an address that no memory has.
+const nowhere = ^uint64(0)
+
+// at is a value as an address, gathered limb by limb.
+func (w *wide) at(get func(*operand) uint64) (address uint64) {
+	for i := range w.limbs {
+		switch v := get(&w.limbs[i]); {
+		case i == 0:
+			address = v
+		case v != 0:
+			return nowhere
+		}
+	}
+	return address
 }
 
 // row is where a word is; ok is false for an address that has none.

@@ -73,6 +73,7 @@ func ones(n int) uint64 {
 type compiler struct {
 	*program
 	depends []map[int32]bool // words that each cell reads
+	memory  int              // 64-bit words of all memories so far
 	later   func()           // adds what stands for three-state drivers
 	err     error
 }

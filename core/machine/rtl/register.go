@@ -60,6 +60,7 @@ type group struct {
 	clock     line
 	was       bool
 	registers []int32
+	cost      int64
 }
 
 func (c *compiler) line(of *netlist.Cell, port, polarity string, reads map[int32]bool) line {
@@ -107,7 +108,27 @@ func (c *compiler) addRegister(of *netlist.Cell, index int32) {
 		r.set, r.clear = c.wide(of.Ports["SET"], nil), c.wide(of.Ports["CLR"], nil)
 		r.setHigh, r.clearHigh = of.Flag("SET_POLARITY"), of.Flag("CLR_POLARITY")
 	}
+	for _, w := range []wide{r.set, r.clear, r.forceTo} {
+		if w.width > 0 && w.width != r.width {
+			c.fail(of, "a register of %d bits is set to %d", r.width, w.width)
+		}
+	}
+	if (r.set.width > 0) != (r.clear.width > 0) || r.width == 0 {
+		c.fail(of, "a register has no bits, or is only set")
+		return
+	}
 	c.registers = append(c.registers, r)
+}
+
+// effort is what an edge of a register costs, as for cells.
+func (r *register) effort() int64 {
+	pieces := 0
+	for _, w := range []wide{r.d, r.mask, r.address} {
+		for i := range w.limbs {
+			pieces += len(w.limbs[i].pieces)
+		}
+	}
+	return int64(1 + pieces/8 + r.width/512)
 }
 
 // digits are constant bits of binary digits, the highest first.
@@ -137,6 +158,7 @@ func (c *compiler) groupRegisters() {
 				c.groups = append(c.groups, group{clock: r.clock})
 			}
 			c.groups[g].registers = append(c.groups[g].registers, int32(i))
+			c.groups[g].cost += r.effort()
 		}
 		if r.force.used || r.set.width > 0 {
 			c.forced = append(c.forced, int32(i))

@@ -122,6 +122,7 @@ func (m *Machine) prove(most int64) int64 {
 		return 0
 	}
 	p.arena = append(p.arena[:0], st.arena...)
+	p.work += int64(len(st.words) / 16)
 	n := len(st.words)
 	if len(p.by) != n {
 		p.by, p.first0 = make([]int64, n), make([]int64, n)
@@ -245,7 +246,7 @@ func (p *proof) compute() {
 		for p.dirty[i] != 0 {
 			n := i*64 + bits.TrailingZeros64(p.dirty[i])
 			p.dirty[i] &= p.dirty[i] - 1
-			p.work++
+			p.work += p.cells[n].cost
 			p.cell(&p.cells[n])
 		}
 	}
@@ -412,7 +413,7 @@ func (p *proof) edges() (any, ok bool) {
 				all = append(all, next{register: k, at: v[0], more: v})
 				continue
 			case r.memory != nil:
-				row, found := r.memory.row(p.fixed(&r.address.limbs[0]))
+				row, found := r.memory.row(r.address.at(p.fixed))
 				v := make([]uint64, r.memory.limbs)
 				if found {
 					copy(v, r.memory.data[row:])

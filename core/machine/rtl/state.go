@@ -57,12 +57,13 @@ func (s *state) set(p place, on bool) {
 
 // compute computes what is dirty, in order.
 func (s *state) compute() {
+	s.work += int64(len(s.dirty) / 16)
 	for i := 0; i < len(s.dirty); i++ {
 		for s.dirty[i] != 0 {
 			n := i*64 + bits.TrailingZeros64(s.dirty[i])
 			s.dirty[i] &= s.dirty[i] - 1
 			c := &s.cells[n]
-			s.work++
+			s.work += c.cost
 			w := &s.words[c.y]
 			if c.narrow {
 				if v := c.compute(s.arena); v != s.arena[w.limb] {
@@ -72,7 +73,6 @@ func (s *state) compute() {
 				}
 				continue
 			}
-			s.work += 20
 			changed := false
 			digits := c.computeWide(s.arena).Bits()
 			for k := range (w.width + 63) / 64 {
@@ -111,6 +111,7 @@ func (s *state) settle() bool {
 
 // levels changes latches that are open, and registers that a level sets; it reports whether one did.
 func (s *state) levels() (any bool) {
+	s.work += int64(len(s.latches) + len(s.forced))
 	for _, i := range s.latches {
 		r := &s.registers[i]
 		n := len(r.d.limbs)
@@ -138,6 +139,8 @@ func (s *state) levels() (any bool) {
 	}
 	return any
 }
+
+func (s *state) get(o *operand) uint64 { return o.get(s.arena) }
 
 func (s *state) value(r *register) []uint64 {
 	w := &s.words[r.q]
@@ -173,6 +176,7 @@ func (s *state) assign(r *register, v []uint64) (changed bool) {
 func (s *state) edges() (any bool) {
 	s.pending, s.next = s.pending[:0], s.next[:0]
 	var writes []int32
+	s.work += int64(len(s.groups) / 8)
 	for i := range s.groups {
 		g := &s.groups[i]
 		now := g.clock.active(s.arena)
@@ -183,6 +187,7 @@ func (s *state) edges() (any bool) {
 			continue
 		}
 		any = true
+		s.work += g.cost
 		for _, k := range g.registers {
 			r := &s.registers[k]
 			if r.write {
@@ -212,14 +217,13 @@ func (s *state) edges() (any bool) {
 		r := &s.registers[p.register]
 		s.assign(r, s.next[p.from:p.from+(r.width+63)/64])
 	}
-	s.work += int64(len(s.pending))
 	return true
 }
 
 // read is a reading port of a memory at its clock: what is there before the writes of this edge, but for ports that it
 // sees through.
 func (s *state) read(r *register, into []uint64, together []int32) {
-	address := r.address.limbs[0].get(s.arena)
+	address := r.address.at(s.get)
 	at, ok := r.memory.row(address)
 	if !ok {
 		return
@@ -228,7 +232,7 @@ func (s *state) read(r *register, into []uint64, together []int32) {
 	for _, k := range together {
 		w := &s.registers[k]
 		if w.write && w.memory == r.memory && w.port < len(r.transparency) && r.transparency[w.port] &&
-			w.address.limbs[0].get(s.arena) == address {
+			w.address.at(s.get) == address {
 			for i := range into {
 				mask := w.mask.limbs[i].get(s.arena)
 				into[i] = into[i]&^mask | w.d.limbs[i].get(s.arena)&mask
@@ -239,7 +243,7 @@ func (s *state) read(r *register, into []uint64, together []int32) {
 
 // write is a writing port at its clock.
 func (s *state) write(r *register) {
-	at, ok := r.memory.row(r.address.limbs[0].get(s.arena))
+	at, ok := r.memory.row(r.address.at(s.get))
 	if !ok {
 		return
 	}

@@ -62,6 +62,7 @@ func (c *compiler) threeStates() {
 					c.fail(of, "a three-state driver has other widths than its result")
 					return
 				}
+				x.cost++
 				x.drivers = append(x.drivers, driver{c.operand(of.Ports["EN"], reads),
 					c.operand(of.Ports["A"][k:k+1], reads)})
 			}
