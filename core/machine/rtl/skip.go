@@ -1,36 +1,46 @@
 package rtl
 
 import (
+	"math"
 	"math/bits"
+	"slices"
 
 	"hemble/core/clock"
 )
 
 // skipper leaves out rounds of the oscillator in which nothing happens that anybody sees: counters count, and nothing
-// else changes. It does so by proof. From one round to the next each register has moved by some amount; the guess is
-// that it goes on like that. A proof follows the design through one round of such moving values, finds how long every
+// else changes. It does so by proof. From one round to the next each register has moved by some amount; the guess is that
+// it goes on like that. A proof follows the design through one round of such moving values, finds how long every
 // decision in it stays as it is, and that each register then has just what the guess says it has in the next round: by
-// induction the guess holds for all those rounds. Where registers do not move evenly from one round to the next,
-// rounds of two, four and eight periods are tried: a toggled bit is the same every second time.
+// induction the guess holds for all those rounds.
+//
+// A round is one period of the oscillator where that works. Where some registers do not move evenly from period to
+// period, a round is as long as those need to come back to where they were: two periods for a toggled bit, ten for a
+// divider by ten.
 //
 // Taking this away changes no result.
 type skipper struct {
 	proof   proof
-	before  []uint64 // the arena some rounds ago
-	from    int64    // the edge at which it was taken
+	before  []uint64 // the arena where a round began
+	from    int64    // the edge at which that was
 	taken   bool
-	size    int   // of rounds, in periods, as log2
-	wait    int64 // periods to leave it alone after a failure ...
-	at      int64 // ... and the edge before which it is
-	edges   int64 // tellings of changes so far: a guess across one is none
-	skipped int64 // periods left out
+	round   int64   // periods that were a round the last time
+	back    []int32 // words that must have come back before the next proof is tried
+	short   int     // proofs in a row that held for too few rounds
+	wait    int64   // periods to leave it alone after a failure ...
+	at      int64   // ... and the edge before which it is
+	edges   int64   // tellings of changes so far: a guess across one is none
+	skipped int64   // periods left out
 }
 
 // Bounds of it.
 const (
 	leastRounds = 8    // that are worth it
+	mostPeriods = 1024 // of a round
+	mostDoubled = 64   // of one that is tried because shorter ones held for too few
+	mostBack    = 32
+	mostShort   = 3
 	mostWait    = 4096 // periods
-	sizes       = 4    // 1, 2, 4 and 8 periods
 	mostEdges   = 1 << 40
 )
 
@@ -45,35 +55,36 @@ func (m *Machine) skip(until clock.Time) int64 {
 		s.at = forEver
 		return 0
 	}
-	period := int64(2) << s.size
-	if !s.taken || s.edges != m.counters.Edges || m.half-s.from > period {
+	round := (m.half - s.from) / 2
+	switch {
+	case !s.taken || s.edges != m.counters.Edges || round > mostPeriods:
+		if s.taken && round > mostPeriods {
+			s.giveUp(m.half)
+		}
 		s.before = append(s.before[:0], m.state.arena...)
-		s.from, s.taken, s.edges = m.half, true, m.counters.Edges
+		s.from, s.taken, s.edges, s.back = m.half, true, m.counters.Edges, s.back[:0]
+		return 0
+	case round == 0 || round < s.round || !s.returned(m.state):
 		return 0
 	}
-	if m.half-s.from < period {
-		return 0
-	}
-	s.taken = false
 	left := int64(mostEdges) // edges up to the next event
 	if until < m.edgeTime(m.half+left) {
 		if left = (2 * m.config.Clock).Cycles(until) - m.half; m.edgeTime(m.half+left) > until {
 			left--
 		}
 	}
-	n := m.prove(left / period)
+	if left/(2*round) < leastRounds {
+		return 0
+	}
+	n, odd := m.prove(round, left/(2*round))
 	m.state.work += s.proof.work
 	s.proof.work = 0
 	if n < leastRounds {
-		if s.size++; s.size == sizes {
-			s.size = 0
-			s.wait = min(max(2*s.wait, 16), mostWait)
-			s.at = m.half + 2*s.wait
-		}
+		s.failed(m, round, n, odd)
 		return 0
 	}
-	s.wait, s.size = 0, 0
-	s.skipped += n * period / 2
+	s.taken, s.round, s.wait, s.short = false, round, 0, 0
+	s.skipped += n * round
 	for w := range m.state.words {
 		if by := s.proof.first0[w]; by != 0 {
 			limb := m.state.words[w].limb
@@ -82,7 +93,70 @@ func (m *Machine) skip(until clock.Time) int64 {
 		}
 	}
 	m.state.settle()
-	return n * period
+	return n * 2 * round
+}
+
+// returned tells whether all that must have come back are where they were.
+func (s *skipper) returned(st *state) bool {
+	for _, w := range s.back {
+		limb := int(st.words[w].limb)
+		for k := range (st.words[w].width + 63) / 64 {
+			if st.arena[limb+k] != s.before[limb+k] {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// failed thinks of another round. Registers that were odd, and did not move as guessed, must come back; where a proof
+// held for few rounds again and again, the fastest of those that move must.
+func (s *skipper) failed(m *Machine, round, held int64, odd []int32) {
+	s.round = 0
+	if len(odd) == 0 {
+		s.short++
+		switch {
+		case s.short <= mostShort: // something happens soon
+			s.taken, s.round, s.at = false, round, m.half+2*round*(max(held, 0)+1)
+			return
+		case len(s.back) == 0 && round < mostDoubled: // it may be that only upper bits of a counter are looked at
+			s.taken, s.round = false, 2*round
+			return
+		}
+		if fastest := s.fastest(m.state); fastest >= 0 {
+			odd = []int32{fastest}
+		}
+	}
+	before := len(s.back)
+	for _, w := range odd {
+		if !slices.Contains(s.back, w) {
+			s.back = append(s.back, w)
+		}
+	}
+	if len(s.back) == before || len(s.back) > mostBack {
+		s.giveUp(m.half)
+	}
+}
+
+// fastest is the word that goes round first of those that move and need not have come back; -1 for none.
+func (s *skipper) fastest(st *state) int32 {
+	best, least := int32(-1), 0.0
+	for w, by := range s.proof.first0 {
+		if by == 0 || slices.Contains(s.back, int32(w)) {
+			continue
+		}
+		if turn := math.Ldexp(1, st.words[w].width) / math.Abs(float64(by)); best < 0 || turn < least {
+			best, least = int32(w), turn
+		}
+	}
+	return best
+}
+
+// giveUp leaves it alone for a while, longer each time.
+func (s *skipper) giveUp(half int64) {
+	s.taken, s.short = false, 0
+	s.wait = min(max(2*s.wait, 16), mostWait)
+	s.at = half + 2*s.wait
 }
 
 // provable tells whether the design has nothing that a proof does not follow.
@@ -113,14 +187,12 @@ func (m *Machine) levelOfClock() bool {
 	return false
 }
 
-// prove gives how many rounds from here on, of those at most, go as guessed.
-func (m *Machine) prove(most int64) int64 {
+// prove gives how many rounds of so many periods from here on, of those at most, go as guessed, and which registers did
+// not.
+func (m *Machine) prove(round, most int64) (rounds int64, odd []int32) {
 	s, st := &m.skipper, m.state
 	p := &s.proof
 	p.program, p.bound = st.program, most-1
-	if most < leastRounds {
-		return 0
-	}
 	p.arena = append(p.arena[:0], st.arena...)
 	p.work += int64(len(st.words) / 16)
 	n := len(st.words)
@@ -148,7 +220,7 @@ func (m *Machine) prove(most int64) int64 {
 				continue
 			}
 			if w.width > 62 { // it moves, and is not followed
-				return 0
+				return 0, []int32{r.q}
 			}
 			d = int64(st.arena[at] - s.before[at])
 			if half := int64(1) << (w.width - 1); w.width > 1 && d >= half {
@@ -163,18 +235,18 @@ func (m *Machine) prove(most int64) int64 {
 			p.touch(r.q)
 		}
 	}
-	for range 1 << s.size {
+	for range round {
 		p.compute()
 		if !m.still() || p.bound < leastRounds {
-			return 0
+			return 0, nil
 		}
 		for _, high := range []bool{false, true} { // the oscillator falls, and rises
 			p.arena[m.clock.limb] = p.arena[m.clock.limb]&^(1<<m.clock.shift) | truth(high)<<m.clock.shift
 			if !p.settle() || p.bound < leastRounds {
-				return 0
+				return 0, nil
 			}
 			if !high && !m.still() {
-				return 0
+				return 0, nil
 			}
 		}
 	}
@@ -185,27 +257,29 @@ func (m *Machine) prove(most int64) int64 {
 		}
 		w := &st.words[r.q]
 		if p.by[r.q] != p.first0[r.q] {
-			return 0
+			odd = append(odd, r.q)
+			continue
 		}
 		for k := range (w.width + 63) / 64 {
 			at := int(w.limb) + k
 			if want := st.arena[at] + uint64(p.first0[r.q]); p.arena[at] != want&ones(min(64, w.width-64*k)) {
-				return 0
+				odd = append(odd, r.q)
+				break
 			}
 		}
 	}
-	if !m.still() {
-		return 0
+	if len(odd) > 0 || !m.still() {
+		return 0, odd
 	}
 	for i := range p.was {
 		if p.was[i] && !m.falling && st.groups[i].clock.at == m.clock {
 			p.was[i] = false // as Machine.low has it
 		}
 		if p.was[i] != st.groups[i].was {
-			return 0
+			return 0, nil
 		}
 	}
-	return p.bound
+	return p.bound, nil
 }
 
 // still tells whether what pins show stands as it is.
