@@ -9,8 +9,8 @@ import (
 )
 
 // skipper leaves out rounds of the oscillator in which nothing happens that anybody sees: counters count, and nothing
-// else changes. It does so by proof. From one round to the next each register has moved by some amount; the guess is that
-// it goes on like that. A proof follows the design through one round of such moving values, finds how long every
+// else changes. It does so by proof. From one round to the next each register has moved by some amount; the guess is
+// that it goes on like that. A proof follows the design through one round of such moving values, finds how long every
 // decision in it stays as it is, and that each register then has just what the guess says it has in the next round: by
 // induction the guess holds for all those rounds.
 //

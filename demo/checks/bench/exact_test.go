@@ -15,8 +15,8 @@ import (
 
 // Skipping waits and the fast interpreter change nothing: the reel of every firmware of the demo course is, byte for
 // byte, that of the reference interpreter. Two seconds of each first trial here; all of all trials with
-// HEMBLE_EXACT set (make exact). Of designs that are some milliseconds, for the reference engine has the limit of effort
-// that all have; longer runs are in the tests of the engine.
+// HEMBLE_EXACT set (make exact). Of designs that are some milliseconds, for the reference engine has the limit of
+// effort that all have; longer runs are in the tests of the engine.
 func TestExact(t *testing.T) {
 	whole := os.Getenv("HEMBLE_EXACT") != ""
 	course := checks.Course(t)
