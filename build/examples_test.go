@@ -85,6 +85,18 @@ func TestGuide(t *testing.T) {
 	chamber := find("name: chamber-gauge")
 	used := 0
 	for _, c := range []struct{ name, text, program string }{
+		{"programmable logic", "hemble: 1\nname: x\ntitle: x\n" + find("is: fpga") + `
+trials: [{name: x, length: 3s, cues: [{press: back, at: 2500ms, for: 200ms}], expect: [{shows: gate, frames: [0, 1, 2, 0]}]}]
+`, `module top(input clk, input back, output [6:0] seg);
+  reg [23:0] div = 0;
+  reg [1:0] n = 0;
+  always @(posedge clk)
+    if (!back) {div, n} <= 0;
+    else if (div == 11_999_999) begin div <= 0; n <= n + 1; end
+    else div <= div + 1;
+  assign seg = n == 0 ? 7'h3f : n == 1 ? 7'h06 : n == 2 ? 7'h5b : 7'h4f;
+endmodule
+`},
 		{"a bench and a trial", chamber + find("raising by hand"), `#include <avr/io.h>
 #include <util/delay.h>
 static void show(uint8_t p) { PORTC = ~p & 0x3f; PORTB = p & 0x40 ? 0 : _BV(2); }
@@ -265,7 +277,14 @@ trials: [{name: x, length: 1s, expect: [{reads: lamp, text: on, at: end}]}]
 			b := builder(t)
 			x, problems := exercise.Read("x", []byte(c.text))
 			require.NotNil(t, x, "%v\n%s", problems, c.text)
-			r := built(t, b, sourceOf(t, c.program))
+			source := sourceOf(t, c.program)
+			if x.ClockPin != "" {
+				source = text(t, "top.v", c.program, "board.pcf", "set_io clk P21\nset_io -pullup yes back P44\n"+
+					"set_io seg[0] P1\nset_io seg[1] P2\nset_io seg[2] P3\nset_io seg[3] P4\nset_io seg[4] P7\n"+
+					"set_io seg[5] P8\nset_io seg[6] P9\n")
+			}
+			r, err := b.Build(t.Context(), source, Target{Chip: x.Chip, Clock: int64(x.Clock), ClockPin: x.ClockPin})
+			require.NoError(t, err)
 			require.False(t, r.Failed(), "%v", r.Messages)
 			m, err := marking.Mark(t.Context(), x, "x.elf", r.ELF)
 			require.NoError(t, err)

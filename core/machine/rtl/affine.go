@@ -15,6 +15,10 @@ type proof struct {
 	pending []next
 	bound   int64 // the last round for which all this holds
 	work    int64
+
+	aside   []int32 // words of registers that are set aside
+	unknown []bool  // words that depend on them
+	flows   []flow
 }
 
 const forEver = math.MaxInt64
@@ -37,6 +41,9 @@ func (p *proof) within(at, low, high uint64, by int64) {
 // take is some bits of a limb.
 func (p *proof) take(x piece) (at uint64, by int64) {
 	w := p.wordOf[x.limb]
+	if w >= 0 && p.unknown[w] { // whoever can do without has asked before
+		p.until(-1)
+	}
 	if w < 0 || p.by[w] == 0 {
 		return p.arena[x.limb] >> x.shift & ones(int(x.width)), 0
 	}

@@ -103,7 +103,7 @@ func (m *Machine) configure(p *program) error {
 	}
 	m.tellUnused(p.design)
 	m.falling = m.clock.word >= 0 && p.usesLevel(m.clock)
-	m.skipper = skipper{}
+	m.skipper = newSkipper(m)
 	for pin := range m.inputs {
 		m.feed(machine.Pin(pin))
 	}
@@ -246,6 +246,7 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 	m.levels[pin] = level
 	m.feed(pin)
 	m.stale = true
+	m.skipper.hopeAgain(m.half)
 }
 
 // Drives gives what a pin does to its net now.
@@ -258,7 +259,7 @@ func (m *Machine) Reset() { m.again() }
 func (m *Machine) again() {
 	p := m.state.program
 	m.state = newState(p)
-	m.skipper = skipper{}
+	m.skipper = newSkipper(m)
 	if m.falling && m.half > 0 && m.half&1 == 0 { // the oscillator is high, which is no edge
 		m.state.set(m.clock, true)
 		for i := range p.groups {

@@ -26,6 +26,7 @@ type program struct {
 	reset     []uint64         // what the arena is configured with
 	undriven  int              // bits that something looks at and nothing drives
 	wordOf    []int32          // the word of each limb, where it has no more than one; else -1
+	driver    []int32          // the cell that computes each word; -1 for registers and inputs
 }
 
 // place is where a bit is.
@@ -272,6 +273,10 @@ func (c *compiler) order() {
 		slices.Sort(c.words[i].fan)
 	}
 	c.cells = cells
+	for i := range cells {
+		driver[cells[i].y] = int32(i)
+	}
+	c.driver = driver
 }
 
 // limbsToWords finds the words of limbs.

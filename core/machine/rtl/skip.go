@@ -29,8 +29,15 @@ type skipper struct {
 	short   int     // proofs in a row that held for too few rounds
 	wait    int64   // periods to leave it alone after a failure ...
 	at      int64   // ... and the edge before which it is
+	hoped   int64   // the edge before which a changed input does not end that
 	edges   int64   // tellings of changes so far: a guess across one is none
 	skipped int64   // periods left out
+
+	orbits    orbits  // of registers that are set aside
+	lastBy    []int64 // how registers moved in the last round that was looked at ...
+	lastRound int64   // ... and how many periods it had
+	asideWait int64   // periods to set none aside after that was in vain ...
+	asideAt   int64   // ... and the edge before which none is
 }
 
 // Bounds of it.
@@ -39,20 +46,24 @@ const (
 	mostPeriods = 1024 // of a round
 	mostDoubled = 64   // of one that is tried because shorter ones held for too few
 	mostBack    = 32
+	mostJoined  = 8 // times that more registers are set aside for a proof
 	mostShort   = 3
 	mostWait    = 4096 // periods
 	mostEdges   = 1 << 40
 )
 
+func newSkipper(m *Machine) skipper {
+	if !m.provable() {
+		return skipper{at: forEver}
+	}
+	return skipper{}
+}
+
 // skip gives how many edges of the oscillator may be left out now, behind a rising one, having moved the design past
 // them.
 func (m *Machine) skip(until clock.Time) int64 {
 	s := &m.skipper
-	if m.config.Reference || m.config.NoSkip || m.half&1 == 1 || m.half < s.at || m.clock.word < 0 {
-		return 0
-	}
-	if !m.provable() {
-		s.at = forEver
+	if m.config.Reference || m.config.NoSkip || m.half&1 == 1 || m.half < s.at {
 		return 0
 	}
 	round := (m.half - s.from) / 2
@@ -76,7 +87,8 @@ func (m *Machine) skip(until clock.Time) int64 {
 	if left/(2*round) < leastRounds {
 		return 0
 	}
-	n, odd := m.prove(round, left/(2*round))
+	most := left / (2 * round)
+	n, odd := m.provenRounds(round, most)
 	m.state.work += s.proof.work
 	s.proof.work = 0
 	if n < leastRounds {
@@ -84,6 +96,9 @@ func (m *Machine) skip(until clock.Time) int64 {
 		return 0
 	}
 	s.taken, s.round, s.wait, s.short = false, round, 0, 0
+	if n < most { // what happens in the next round is no guide for those behind it
+		s.at = m.half + 2*round*(n+1)
+	}
 	s.skipped += n * round
 	for w := range m.state.words {
 		if by := s.proof.first0[w]; by != 0 {
@@ -92,8 +107,70 @@ func (m *Machine) skip(until clock.Time) int64 {
 			m.state.touch(int32(w))
 		}
 	}
+	s.orbits.advance(&s.proof, m.state, n)
+	m.state.work += s.proof.work
+	s.proof.work = 0
 	m.state.settle()
 	return n * 2 * round
+}
+
+// provenRounds gives how many rounds go as guessed, of those at most, and which registers moved otherwise; registers are
+// set aside where that helps.
+func (m *Machine) provenRounds(round, most int64) (rounds int64, odd []int32) {
+	s := &m.skipper
+	p := &s.proof
+	try := func() bool {
+		rounds, odd = m.prove(round, most)
+		return rounds >= leastRounds && s.orbits.prepare(p, m.state)
+	}
+	if try() {
+		return rounds, odd
+	}
+	if len(p.aside) > 0 { // somebody looks at them now
+		p.aside = p.aside[:0]
+		s.keepAside(m.half)
+		rounds, odd = m.prove(round, most)
+		return rounds, odd
+	}
+	if m.half < s.asideAt {
+		return rounds, odd
+	}
+	plain, others := rounds, odd
+	if len(odd) == 0 {
+		odd = s.uneven(m.state, round)
+	}
+	for range mostJoined {
+		if len(odd) == 0 || slices.ContainsFunc(odd, func(w int32) bool { return m.state.words[w].width > 64 }) {
+			break
+		}
+		p.aside = append(p.aside, odd...)
+		slices.Sort(p.aside)
+		if try() {
+			s.asideWait = 0
+			return rounds, nil
+		}
+	}
+	p.aside = p.aside[:0]
+	s.keepAside(m.half)
+	return plain, others
+}
+
+// uneven gives registers that moved otherwise this time than they did the last time that this was asked.
+func (s *skipper) uneven(st *state, round int64) (odd []int32) {
+	same := s.lastRound == round && len(s.lastBy) == len(s.proof.first0)
+	for i := range st.registers {
+		if r := &st.registers[i]; same && !r.write && s.proof.first0[r.q] != s.lastBy[r.q] {
+			odd = append(odd, r.q)
+		}
+	}
+	s.lastRound, s.lastBy = round, append(s.lastBy[:0], s.proof.first0...)
+	return odd
+}
+
+// keepAside has nothing set aside for a while, longer each time.
+func (s *skipper) keepAside(half int64) {
+	s.asideWait = min(max(2*s.asideWait, 1), mostWait)
+	s.asideAt = half + 2*s.asideWait
 }
 
 // returned tells whether all that must have come back are where they were.
@@ -115,15 +192,15 @@ func (s *skipper) failed(m *Machine, round, held int64, odd []int32) {
 	s.round = 0
 	if len(odd) == 0 {
 		s.short++
+		fastest, turn := s.fastest(m.state)
 		switch {
 		case s.short <= mostShort: // something happens soon
 			s.taken, s.round, s.at = false, round, m.half+2*round*(max(held, 0)+1)
 			return
-		case len(s.back) == 0 && round < mostDoubled: // it may be that only upper bits of a counter are looked at
-			s.taken, s.round = false, 2*round
+		case len(s.back) == 0 && round < mostDoubled && float64(round)*turn > mostDoubled:
+			s.taken, s.round = false, 2*round // it may be that only upper bits of a counter are looked at
 			return
-		}
-		if fastest := s.fastest(m.state); fastest >= 0 {
+		case fastest >= 0:
 			odd = []int32{fastest}
 		}
 	}
@@ -138,9 +215,10 @@ func (s *skipper) failed(m *Machine, round, held int64, odd []int32) {
 	}
 }
 
-// fastest is the word that goes round first of those that move and need not have come back; -1 for none.
-func (s *skipper) fastest(st *state) int32 {
-	best, least := int32(-1), 0.0
+// fastest is the word that goes round first of those that move and need not have come back, and after how many rounds it
+// does at the latest; -1 for none.
+func (s *skipper) fastest(st *state) (best int32, least float64) {
+	best = -1
 	for w, by := range s.proof.first0 {
 		if by == 0 || slices.Contains(s.back, int32(w)) {
 			continue
@@ -149,7 +227,7 @@ func (s *skipper) fastest(st *state) int32 {
 			best, least = int32(w), turn
 		}
 	}
-	return best
+	return best, least
 }
 
 // giveUp leaves it alone for a while, longer each time.
@@ -159,9 +237,17 @@ func (s *skipper) giveUp(half int64) {
 	s.at = half + 2*s.wait
 }
 
+// hopeAgain ends waiting, for an input has changed, and what was in vain may not be now.
+func (s *skipper) hopeAgain(half int64) {
+	if s.at < forEver && half >= s.hoped {
+		s.at, s.wait, s.asideAt, s.asideWait, s.short = 0, 0, 0, 0, 0
+		s.hoped = half + 2*mostWait
+	}
+}
+
 // provable tells whether the design has nothing that a proof does not follow.
 func (m *Machine) provable() bool {
-	return len(m.state.words[m.clock.word].fan) == 0 && !m.levelOfClock()
+	return m.clock.word >= 0 && len(m.state.words[m.clock.word].fan) == 0 && !m.levelOfClock()
 }
 
 // levelOfClock tells whether the oscillator's level is looked at otherwise than by edges.
@@ -198,18 +284,24 @@ func (m *Machine) prove(round, most int64) (rounds int64, odd []int32) {
 	n := len(st.words)
 	if len(p.by) != n {
 		p.by, p.first0 = make([]int64, n), make([]int64, n)
-		p.dirty = make([]uint64, len(st.dirty))
+		p.dirty, p.unknown = make([]uint64, len(st.dirty)), make([]bool, n)
+		p.aside = p.aside[:0]
+	}
+	clear(p.dirty)
+	p.flows = p.flows[:0]
+	clear(p.unknown)
+	for _, w := range p.aside {
+		p.forget(w)
 	}
 	clear(p.by)
 	clear(p.first0)
-	clear(p.dirty)
 	p.was = p.was[:0]
 	for i := range st.groups {
 		p.was = append(p.was, st.groups[i].was)
 	}
 	for i := range st.registers {
 		r := &st.registers[i]
-		if r.write {
+		if r.write || p.unknown[r.q] {
 			continue
 		}
 		w := &st.words[r.q]
@@ -252,11 +344,11 @@ func (m *Machine) prove(round, most int64) (rounds int64, odd []int32) {
 	}
 	for i := range st.registers { // where it came to is where the next round begins
 		r := &st.registers[i]
-		if r.write {
+		if r.write || slices.Contains(p.aside, r.q) {
 			continue
 		}
 		w := &st.words[r.q]
-		if p.by[r.q] != p.first0[r.q] {
+		if p.unknown[r.q] || p.by[r.q] != p.first0[r.q] {
 			odd = append(odd, r.q)
 			continue
 		}
@@ -279,7 +371,7 @@ func (m *Machine) prove(round, most int64) (rounds int64, odd []int32) {
 			return 0, nil
 		}
 	}
-	return p.bound, nil
+	return p.bound + 1, nil
 }
 
 // still tells whether what pins show stands as it is.
@@ -334,6 +426,9 @@ func (p *proof) cell(c *cell) {
 			p.fixed(&c.a.limbs[i])
 		}
 	}
+	if len(p.aside) > 0 && p.vague(c) {
+		return
+	}
 	if c.narrow && c.op != opRead {
 		at, by := p.follow(c)
 		p.put(c.y, at, by)
@@ -367,10 +462,10 @@ func (p *proof) cell(c *cell) {
 // put has a word at a value that moves so.
 func (p *proof) put(w int32, at uint64, by int64) {
 	limb := p.words[w].limb
-	if p.arena[limb] == at && p.by[w] == by {
+	if p.arena[limb] == at && p.by[w] == by && !p.unknown[w] {
 		return
 	}
-	p.arena[limb], p.by[w] = at, by
+	p.arena[limb], p.by[w], p.unknown[w] = at, by, false
 	p.touch(w)
 }
 
@@ -420,6 +515,9 @@ func (p *proof) levels() (any bool) {
 // assign sets a register to a value.
 func (p *proof) assign(r *register, v *wide) bool {
 	w := &p.words[r.q]
+	if p.unknown[r.q] {
+		p.until(-1)
+	}
 	if w.width <= 64 {
 		at, by := uint64(0), int64(0)
 		if len(v.limbs) > 0 {
@@ -449,6 +547,7 @@ type next struct {
 	at       uint64
 	by       int64
 	more     []uint64 // of one with more than 64 bits: all of them
+	unknown  bool
 }
 
 // edges is state.edges on paper. ok is false for what is not followed.
@@ -465,9 +564,16 @@ func (p *proof) edges() (any, ok bool) {
 			continue
 		}
 		any = true
+		fired := false
 		for _, k := range g.registers {
 			r := &p.registers[k]
 			switch {
+			case len(p.aside) > 0 && slices.Contains(p.aside, r.q) && !r.write:
+				fired = true
+				continue
+			case len(p.aside) > 0 && !r.write && r.memory == nil && !p.samples(r):
+				all = append(all, next{register: k, unknown: true})
+				continue
 			case r.write:
 				for i := range r.mask.limbs {
 					if p.fixed(&r.mask.limbs[i]) != 0 {
@@ -505,10 +611,17 @@ func (p *proof) edges() (any, ok bool) {
 			}
 			all = append(all, x)
 		}
+		if fired {
+			p.fired(int32(i))
+		}
 	}
 	for _, x := range all {
 		r := &p.registers[x.register]
 		w := &p.words[r.q]
+		if x.unknown {
+			p.forget(r.q)
+			continue
+		}
 		if w.width <= 64 {
 			p.put(r.q, x.at, x.by)
 			continue

@@ -1,4 +1,5 @@
-// A shift register with feedback that never stands: nothing can be left out.
+// full
+// A die: a shift register with feedback that never stands, sampled by a key.
 module top(input clk, input key, output reg [2:0] die);
   reg [15:0] r = 16'hace1;
   always @(posedge clk) begin

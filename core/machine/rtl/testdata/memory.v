@@ -4,6 +4,7 @@ module top(input clk, input key, output reg [7:0] d, output reg e);
   reg [12:0] t = 0;
   reg [3:0] at = 0;
   integer i;
+  initial {d, e} = 0;
   initial for (i = 0; i < 16; i = i + 1) mem[i] = 65 + i;
   always @(posedge clk) begin
     t <= t == 4999 ? 0 : t + 1;
