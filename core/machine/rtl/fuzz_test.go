@@ -37,7 +37,7 @@ func FuzzDesign(f *testing.F) {
 			if m.Load(&firmware.Image{Design: d}) != nil {
 				return
 			}
-			m.most = 2_000_000
+			m.most = 200_000
 			if stop := m.Run(20*clock.Microsecond, &seen[i]); stop.Reason != machine.Reached {
 				return
 			}

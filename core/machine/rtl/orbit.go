@@ -6,8 +6,8 @@ import (
 )
 
 // orbit finds where registers of one flow have come to after any number of edges, without going there edge by edge.
-// Where what they take is made of exclusive ors, the way is a matrix over the two-element field, and its powers are found
-// by squaring; else the states are gone through once, up to a number, and looked up from then on.
+// Where what they take is made of exclusive ors, the way is a matrix over the two-element field, and its powers are
+// found by squaring; else the states are gone through once, up to a number, and looked up from then on.
 type orbit struct {
 	flow      flow
 	registers []int32

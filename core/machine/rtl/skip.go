@@ -114,8 +114,8 @@ func (m *Machine) skip(until clock.Time) int64 {
 	return n * 2 * round
 }
 
-// provenRounds gives how many rounds go as guessed, of those at most, and which registers moved otherwise; registers are
-// set aside where that helps.
+// provenRounds gives how many rounds go as guessed, of those at most, and which registers moved otherwise; registers
+// are set aside where that helps.
 func (m *Machine) provenRounds(round, most int64) (rounds int64, odd []int32) {
 	s := &m.skipper
 	p := &s.proof
@@ -215,8 +215,8 @@ func (s *skipper) failed(m *Machine, round, held int64, odd []int32) {
 	}
 }
 
-// fastest is the word that goes round first of those that move and need not have come back, and after how many rounds it
-// does at the latest; -1 for none.
+// fastest is the word that goes round first of those that move and need not have come back, and after how many rounds
+// it does at the latest; -1 for none.
 func (s *skipper) fastest(st *state) (best int32, least float64) {
 	best = -1
 	for w, by := range s.proof.first0 {

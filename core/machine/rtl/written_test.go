@@ -43,7 +43,8 @@ func TestWrittenDesigns(t *testing.T) {
 			for _, in := range inputs {
 				fmt.Fprintf(&bench, "%s = 0; ", in.Name)
 			}
-			// A simulator of the language takes x to 0 at the beginning for an edge; what is configured has none: again.
+			// A simulator of the language takes x to 0 at the beginning for an edge; what is configured has none:
+			// again.
 			bench.WriteString("\n    #1 ")
 			for _, m := range begins.FindAllStringSubmatch(text, -1) {
 				fmt.Fprintf(&bench, "dut.%s = %s; ", m[1], m[2])
