@@ -203,7 +203,7 @@ type Chip struct {
 	// its top on.
 	ReturnAddresses func(im *firmware.Image, stack []uint8) []uint32
 	// Normalise gives an instruction without what differs where the same code is at another place, and its size in
-	// bytes.
+	// bytes; nil for programmable logic.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
 }
 

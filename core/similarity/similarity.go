@@ -1,5 +1,5 @@
 // Package similarity finds routines that several programs share and that are no library's: runs of instructions that
-// are equal except for their addresses. It ranks them by how unlikely a chance match is. A match proves nothing:
+// are equal except for their addresses, or cells of programmable logic in the order of the source. It ranks them by how unlikely a chance match is. A match proves nothing:
 // classmates who were shown the same example share it, too.
 //
 // Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
@@ -21,10 +21,18 @@ import (
 // Window is how many instructions in a row are no chance any more.
 const Window = 16
 
+// window is that for a program: a cell of programmable logic says more than an instruction, and designs are small.
+func window(im *firmware.Image) int {
+	if im.Design != nil {
+		return 10
+	}
+	return Window
+}
+
 // common is the share of programs from which on what they share is taken for something that was given to all.
 const common = 0.6
 
-// Match is a run of instructions that several programs have.
+// Match is a run of instructions that several programs have, or of cells that designs have.
 type Match struct {
 	Instructions int
 	Programs     int
@@ -54,7 +62,7 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 	code := make([][]instruction, len(programs))
 	left := map[uint64]bool{} // fingerprints that are not looked at
 	for _, im := range known {
-		for f := range fingerprints(disassemble(chip, im)) {
+		for f := range fingerprints(disassemble(chip, im), window(im)) {
 			left[f] = true
 		}
 	}
@@ -66,7 +74,7 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 		}
 		compared++
 		code[p] = disassemble(chip, im)
-		for f, at := range fingerprints(code[p]) {
+		for f, at := range fingerprints(code[p], window(im)) {
 			if own := have[f]; len(own) == 0 || own[len(own)-1] != p {
 				have[f] = append(own, p)
 			}
@@ -82,8 +90,11 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 	}
 	found := map[string]*Match{}
 	var order []string
-	for p := range programs {
-		for _, run := range runs(code[p], have, left) {
+	for p, im := range programs {
+		if im == nil {
+			continue
+		}
+		for _, run := range runs(code[p], window(im), have, left) {
 			key := text(code[p][run.from:run.to])
 			s := found[key]
 			if s == nil {
@@ -111,6 +122,9 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 
 // disassemble gives the instructions of a program in the order of their addresses. Erased flash is none.
 func disassemble(chip *machine.Chip, im *firmware.Image) (out []instruction) {
+	if im.Design != nil {
+		return cells(im)
+	}
 	for _, s := range im.Flash {
 		for a := s.Address; a+2 <= s.End(); {
 			shape, size := chip.Normalise(im, a)
@@ -137,10 +151,10 @@ func text(code []instruction) string {
 
 // fingerprints gives the fingerprint of each window and where it starts. Windows of one and the same instruction, as in
 // a table of equal bytes, are left out.
-func fingerprints(code []instruction) map[uint64]int {
+func fingerprints(code []instruction, window int) map[uint64]int {
 	out := map[uint64]int{}
 	for i := range code {
-		if f, ok := fingerprint(code, i); ok {
+		if f, ok := fingerprint(code, i, window); ok {
 			if _, twice := out[f]; !twice {
 				out[f] = i
 			}
@@ -149,32 +163,32 @@ func fingerprints(code []instruction) map[uint64]int {
 	return out
 }
 
-func fingerprint(code []instruction, i int) (uint64, bool) {
-	if i+Window > len(code) {
+func fingerprint(code []instruction, i, window int) (uint64, bool) {
+	if i+window > len(code) {
 		return 0, false
 	}
-	window := code[i : i+Window]
+	all := code[i : i+window]
 	kinds := map[uint32]bool{}
-	for _, in := range window {
+	for _, in := range all {
 		kinds[in.shape] = true
 	}
-	return maphash.String(seed, text(window)), len(kinds) > Window/3
+	return maphash.String(seed, text(all)), len(kinds) > window/3
 }
 
 type run struct{ from, to int }
 
 // runs gives the longest runs whose windows all are in the same programs.
-func runs(code []instruction, have map[uint64][]int, left map[uint64]bool) (out []run) {
+func runs(code []instruction, window int, have map[uint64][]int, left map[uint64]bool) (out []run) {
 	var in []int
 	begun := -1
 	end := func(i int) {
 		if begun >= 0 {
-			out = append(out, run{begun, i - 1 + Window})
+			out = append(out, run{begun, i - 1 + window})
 		}
 		begun = -1
 	}
 	for i := range code {
-		f, ok := fingerprint(code, i)
+		f, ok := fingerprint(code, i, window)
 		if !ok || left[f] {
 			end(i)
 			continue
@@ -186,7 +200,7 @@ func runs(code []instruction, have map[uint64][]int, left map[uint64]bool) (out 
 			begun, in = i, have[f]
 		}
 	}
-	end(len(code) - Window + 1)
+	end(len(code) - window + 1)
 	return out
 }
 

@@ -73,7 +73,8 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		if len(out) == mostSimilar {
 			break
 		}
-		w := wire.SimilarCode{Instructions: s.Instructions, Students: s.Programs, Rank: s.Rank}
+		w := wire.SimilarCode{Instructions: s.Instructions, Cells: chips[s.Sites[0].Program].Firmware.Design,
+			Students: s.Programs, Rank: s.Rank}
 		for _, at := range s.Sites {
 			site := wire.SimilarSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
 				Address: chips[at.Program].Firmware.Address(at.Address), Function: at.Function}

@@ -33,7 +33,6 @@ var Chip = &machine.Chip{
 		{Code: "unused", Doc: "a design does nothing with an input that is wired"}},
 
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
-	Normalise:       func(*firmware.Image, uint32) (uint32, uint32) { return 0, 1 },
 }
 
 func init() {
