@@ -144,6 +144,8 @@ type job struct {
 	target    Target
 	script    *script
 	libraries []library
+
+	narrow []narrowed // registers of a design that may be too narrow
 }
 
 // run compiles every file and links, all in one run of the sandbox.

@@ -20,6 +20,9 @@ import (
 // maxSynthesis bounds what takes a second: loops of a generate may have no end.
 const maxSynthesis = 12 * time.Second
 
+// checked are the passes, with what is wrong as an error.
+const checked = rtl.Passes + " -assert"
+
 var (
 	linted   = regexp.MustCompile(`^%(Error|Warning)(?:-([A-Z0-9]+))?: (/\S[^:]*):(\d+):(\d+): (.*)$`)
 	yosysSay = regexp.MustCompile(`^(?:(/[^:]+):(\d+): )?ERROR: (.*)$`)
@@ -33,7 +36,7 @@ var (
 var plainly = map[string]string{
 	"PROCASSWIRE": "a wire is assigned in an always block: declare it as reg",
 	"MULTIDRIVEN": "this is driven from several places",
-	"CMPCONST":    "a comparison has always the same result: the register is too narrow for the number",
+	"CMPCONST":    "a comparison always has the same result",
 	"UNDRIVEN":    "nothing drives this",
 	"IMPLICIT":    "this name is not declared",
 	"PINMISSING":  "a port of the module is not connected",
@@ -88,13 +91,18 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 	if r.Messages = append(r.Messages, j.designMessages(o, vhdl)...); !o.OK || slices.ContainsFunc(r.Messages, wrong) {
 		return unbuilt(r, o), nil
 	}
+	wider, err := j.widened(ctx, s, limits)
+	if err != nil {
+		return nil, err
+	}
+	r.Messages = j.tellNarrow(r.Messages)
 	made := o.Output
 	for i, f := range vhdl { // its own name again
 		if name, err := json.Marshal(inSource(f.Path)); err == nil {
 			made = bytes.ReplaceAll(made, fmt.Appendf(nil, "%s/%d.vhd:", unitFolder, i), append(name[1:len(name)-1], ':'))
 		}
 	}
-	return j.place(r, made, s), nil
+	return j.place(r, made, wider, s), nil
 }
 
 func wrong(m sheet.Message) bool { return m.Kind == "error" }
@@ -109,20 +117,8 @@ func unbuilt(r *Result, o *sandbox.Outcome) *Result {
 
 // synthesis is the script. No name that a student chose is in it.
 func (j *job) synthesis(verilog []File, translated string) string {
+	read, units := j.reads(verilog)
 	lines := []string{"export VERILATOR_ROOT=/usr/share/verilator"}
-	out := sandbox.Folder + "/design.json"
-	read := ""
-	var units []string
-	for i, f := range verilog {
-		name := fmt.Sprintf("%s/%d%s", unitFolder, i, strings.ToLower(path.Ext(f.Path)))
-		j.script.put(name, []byte("`include \""+inSource(f.Path)+"\"\n"))
-		units = append(units, name)
-		kind := ""
-		if strings.HasSuffix(name, ".sv") {
-			kind = "-sv "
-		}
-		read += "read_verilog " + kind + "-I" + sourceFolder + " " + name + "; "
-	}
 	if len(units) > 0 {
 		language := "1364-2005"
 		if strings.Contains(read, "-sv") {
@@ -136,13 +132,32 @@ func (j *job) synthesis(verilog []File, translated string) string {
 		j.script.put(unitFolder+"/vhdl.v", []byte(translated))
 		read += "read_verilog " + unitFolder + "/vhdl.v; "
 	}
-	lines = append(lines, "[ -z \"$bad\" ] || exit 1",
-		command("yosys", []string{"-q", "-p", read + rtl.Passes + " -assert; write_json " + out})+" || exit 1", "cat "+out)
-	return strings.Join(lines, "\n") + "\n"
+	return strings.Join(append(lines, "[ -z \"$bad\" ] || exit 1", netlisted(read, checked)), "\n") + "\n"
 }
 
-// place puts the ports of a netlist on pins.
-func (j *job) place(r *Result, file []byte, s *Source) *Result {
+// reads puts units for files of Verilog into the script, and gives what reads them.
+func (j *job) reads(verilog []File) (read string, units []string) {
+	for i, f := range verilog {
+		name := fmt.Sprintf("%s/%d%s", unitFolder, i, strings.ToLower(path.Ext(f.Path)))
+		j.script.put(name, []byte("`include \""+inSource(f.Path)+"\"\n"))
+		units = append(units, name)
+		kind := ""
+		if strings.HasSuffix(name, ".sv") {
+			kind = "-sv "
+		}
+		read += "read_verilog " + kind + "-I" + sourceFolder + " " + name + "; "
+	}
+	return read, units
+}
+
+// netlisted makes a netlist of what is read, and prints it.
+func netlisted(read, passes string) string {
+	out := sandbox.Folder + "/design.json"
+	return command("yosys", []string{"-q", "-p", read + passes + "; write_json " + out}) + " || exit 1\ncat " + out
+}
+
+// place puts the ports of a netlist on pins; wider is one in which registers are as wide as they should be, or nil.
+func (j *job) place(r *Result, file, wider []byte, s *Source) *Result {
 	fail := func(text string) *Result {
 		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: text})
 		return r
@@ -162,7 +177,7 @@ func (j *job) place(r *Result, file []byte, s *Source) *Result {
 	if slices.ContainsFunc(placed, wrong) {
 		return r
 	}
-	design, err := netlist.Write(module, c.pins, c.pulls)
+	design, err := netlist.Write(module, c.pins, c.pulls, j.tooNarrow(), j.alike(d, wider))
 	if err != nil {
 		return fail(err.Error())
 	}
@@ -219,8 +234,7 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 			case plain != "":
 				text = plain + " (" + text + ")"
 			case narrow.MatchString(text):
-				n := narrow.FindStringSubmatch(text)
-				text = fmt.Sprintf("%s has %s bits and is compared with a number that needs %s: it never gets there", n[2], n[3], n[1])
+				text = j.maybeNarrow(m[3], m[4], narrow.FindStringSubmatch(text))
 			case kind == "warning" && m[2] != "SELRANGE":
 				continue // a matter of taste
 			}

@@ -148,12 +148,8 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		case o.Replay != nil:
 			b.machine = newPlayer(b, o.Replay)
 		}
-		if len(x.Fuses) > 0 {
-			fuses := im.Fuses
-			for _, change := range x.Fuses {
-				fuses = change(fuses)
-			}
-			im = im.Set(fuses)
+		for _, change := range x.Mended {
+			im = change(im)
 		}
 		if err := b.machine.Load(im); err != nil {
 			return nil, err

@@ -58,7 +58,7 @@ const maxEdges = 400_000
 
 // Fits reports whether the replay can be tried on a trial of an exercise at all.
 func (t *Replay) Fits(x *exercise.Exercise, trial *exercise.Trial) bool {
-	return t.Whole && len(x.Fuses) == 0 && t.config == configOf(x, trial)
+	return t.Whole && len(x.Mended) == 0 && t.config == configOf(x, trial)
 }
 
 // recorder is a machine that writes a replay of itself.

@@ -10,6 +10,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/finding"
+	"hemble/core/firmware"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
@@ -42,7 +43,7 @@ type Exercise struct {
 	Draft      bool     // its trials need not have expectations yet
 	Varied     []Varied // values of this student
 
-	Fuses []func([]byte) []byte // changes of a firmware's settings of the chip, where its causes are looked for
+	Mended []func(*firmware.Image) *firmware.Image // changes of a firmware, where its causes are looked for
 
 	// Others is the exercise for each other chip that its work may be done on.
 	Others []*Exercise

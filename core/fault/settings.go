@@ -1,35 +1,53 @@
 package fault
 
 import (
+	"cmp"
 	"slices"
 
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/machine"
+	"hemble/core/reel"
 )
 
 func init() {
-	register(&Fault{Entry: finding.Entry{Code: "chip-settings", Price: finding.Behaviour, Order: 1,
+	register(&Fault{Entry: finding.Entry{Code: machine.SettingCode, Price: finding.Behaviour, Order: 1,
 		Doc: "a setting of the chip's configuration keeps the program from working: the watchdog is on, a pin belongs to " +
 			"programming",
-		Subsumes: []finding.Code{"dark", "not-shown", "ignored-key", "goes-dark"}}, Once: true, Sizes: settings})
+		Subsumes: []finding.Code{"dark", "not-shown", "ignored-key", "goes-dark"}}, Once: true,
+		Sizes: settings(machine.SettingCode)})
+	register(&Fault{Entry: finding.Entry{Code: machine.NarrowCode, Price: finding.Behaviour, Order: 1,
+		Doc:      "a register of a design is too narrow for the number that it is compared with",
+		Subsumes: []finding.Code{"never-changes", "ignored-key"}}, Once: true, Sizes: settings(machine.NarrowCode)})
 }
 
-// settings are those of the chip's configuration that the run told of: without them, the program is run again.
-func settings(s *Subject) (out []Size) {
-	if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil || s.Verdicts == nil {
-		return nil
-	}
-	for _, setting := range s.Exercise.Chip.Settings {
-		told := false
-		for _, r := range s.Reels {
-			for _, n := range r.Notes {
-				told = told || n.Code == setting.Note
+// settings are those of a chip that the run told of: without them, the program is run again.
+func settings(code finding.Code) func(*Subject) []Size {
+	return func(s *Subject) (out []Size) {
+		if s.Exercise.Chip == nil || s.Part.Kind.Geometry == nil || s.Verdicts == nil {
+			return nil
+		}
+		for _, setting := range s.Exercise.Chip.Settings {
+			if setting.Code != code {
+				continue
+			}
+			if text := told(s.Reels, setting.Note); text != "" {
+				out = append(out, Size{Text: cmp.Or(setting.Text, text), Likely: true,
+					Bench: func(x *exercise.Exercise) { x.Mended = append(slices.Clone(x.Mended), setting.Change) }})
 			}
 		}
-		if told {
-			out = append(out, Size{Text: setting.Text, Likely: true,
-				Bench: func(x *exercise.Exercise) { x.Fuses = append(slices.Clone(x.Fuses), setting.Change) }})
+		return out
+	}
+}
+
+// told is what runs say under a code, as a sentence; "" for nothing.
+func told(reels []*reel.Reel, code string) string {
+	for _, r := range reels {
+		for _, n := range r.Notes {
+			if n.Code == code && n.Text != "" {
+				return n.Text + "."
+			}
 		}
 	}
-	return out
+	return ""
 }

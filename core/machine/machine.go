@@ -194,7 +194,7 @@ type Chip struct {
 	Models     []string        // peripherals modelled
 	Unmodelled []string        // peripherals not modelled yet
 	Notes      []finding.Entry // what it may report of a program
-	Settings   []Setting       // of its configuration, those that keep programs from working
+	Settings   []Setting       // those that keep programs from working
 
 	New func(Config) Machine
 	// Says reads what a program says of itself; nil where programs for the chip do not.
@@ -207,11 +207,18 @@ type Chip struct {
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
 }
 
-// Setting is one of a chip's configuration that programs are often built with by mistake.
+// Causes that settings are.
+const (
+	SettingCode finding.Code = "chip-settings"   // the chip's configuration
+	NarrowCode  finding.Code = "register-narrow" // a register of a design has too few bits
+)
+
+// Setting is something that programs are often built with by mistake, in the chip's configuration or else.
 type Setting struct {
-	Note   string                    // by which a run tells that it mattered
-	Text   string                    // what is wrong, for a person
-	Change func(fuses []byte) []byte // the configuration without it
+	Code   finding.Code                          // of the cause
+	Note   string                                // by which a run tells that it mattered
+	Text   string                                // what is wrong, for a person; "" where the note says it
+	Change func(*firmware.Image) *firmware.Image // the firmware without it
 }
 
 // SerialPort is a serial port of a chip, by the name that its bytes are told with.

@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -18,6 +19,11 @@ const (
 	MaxBits  = 2_000_000 // of all ports of all cells
 	maxWidth = 1 << 16   // of a port
 )
+
+const maxNarrow = 20
+
+// name is that of a register.
+var name = regexp.MustCompile(`^[A-Za-z_]\w{0,59}$`)
 
 // Magic begins the file of a design.
 const Magic = `{"hemble-design":1,`
@@ -41,6 +47,16 @@ type Design struct {
 	Pins  map[string]string // pins of the board, by port and bit: "seg[3]", "clk"
 	Pulls map[string]string // PullUp or PullDown, in the same way
 	Hash  [32]byte          // of the file it was read from
+
+	Narrow []Narrow // registers that never get to a number that they are compared with ...
+	Wider  *Design  // ... and the same design, with no pins, in which they do; nil where there is none
+}
+
+// Narrow is a register that is too narrow.
+type Narrow struct {
+	Register string `json:"register"` // a name of the language
+	Bits     int    `json:"bits"`
+	Needs    int    `json:"needs"`
 }
 
 // What a constraint may have a pin pulled to.
@@ -177,13 +193,17 @@ type file struct {
 	Pins    map[string]string `json:"pins"`
 	Pulls   map[string]string `json:"pulls"`
 	Module  json.RawMessage   `json:"module"`
+	Narrow  []Narrow          `json:"narrow"`
+	Wider   json.RawMessage   `json:"wider"` // a module
 }
 
 // Is tells the file of a design by its first bytes.
 func Is(data []byte) bool { return bytes.HasPrefix(data, []byte(Magic)) }
 
-// Write makes the file of a design of a module.
-func Write(module json.RawMessage, pins, pulls map[string]string) ([]byte, error) {
+// Write makes the file of a design of a module. The registers of it that are too narrow, and the module in which they
+// are not, may be missing.
+func Write(module json.RawMessage, pins, pulls map[string]string, narrow []Narrow, wider json.RawMessage) ([]byte,
+	error) {
 	named, err := json.Marshal(pins)
 	if err != nil {
 		return nil, err
@@ -200,6 +220,20 @@ func Write(module json.RawMessage, pins, pulls map[string]string) ([]byte, error
 	b.WriteString(`,"module":`)
 	if err := json.Compact(&b, module); err != nil {
 		return nil, err
+	}
+	if len(narrow) > 0 {
+		told, err := json.Marshal(narrow)
+		if err != nil {
+			return nil, err
+		}
+		b.WriteString(`,"narrow":`)
+		b.Write(told)
+	}
+	if len(wider) > 0 {
+		b.WriteString(`,"wider":`)
+		if err := json.Compact(&b, wider); err != nil {
+			return nil, err
+		}
 	}
 	b.WriteString("}\n")
 	return b.Bytes(), nil
@@ -218,7 +252,21 @@ func Read(data []byte) (*Design, error) {
 	if err != nil {
 		return nil, err
 	}
-	d.Pins, d.Pulls, d.Hash = f.Pins, f.Pulls, sha256.Sum256(data)
+	d.Pins, d.Pulls, d.Hash, d.Narrow = f.Pins, f.Pulls, sha256.Sum256(data), f.Narrow
+	if len(f.Narrow) > maxNarrow {
+		return nil, fmt.Errorf("the design tells of %d narrow registers; at most %d are told", len(f.Narrow), maxNarrow)
+	}
+	for _, n := range f.Narrow {
+		if !name.MatchString(n.Register) || n.Bits < 1 || n.Needs <= n.Bits || n.Needs > maxWidth {
+			return nil, fmt.Errorf("the design tells of a narrow register %.20q of %d bits that needs %d", n.Register, n.Bits,
+				n.Needs)
+		}
+	}
+	if len(f.Wider) > 0 && len(f.Narrow) > 0 {
+		if d.Wider, err = ReadModule(f.Wider); err != nil {
+			return nil, err
+		}
+	}
 	return d, nil
 }
 

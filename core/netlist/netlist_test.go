@@ -37,7 +37,7 @@ func TestReadModule(t *testing.T) {
 
 func TestWriteAndRead(t *testing.T) {
 	pins, pulls := map[string]string{"clk": "E3", "q[4]": "H17"}, map[string]string{"clk": PullUp}
-	file, err := Write([]byte(small), pins, pulls)
+	file, err := Write([]byte(small), pins, pulls, nil, nil)
 	require.NoError(t, err)
 	assert.True(t, Is(file))
 	d, err := Read(file)
@@ -47,14 +47,25 @@ func TestWriteAndRead(t *testing.T) {
 	module, err := ReadModule([]byte(small))
 	require.NoError(t, err)
 	assert.Equal(t, module.Cells, d.Cells)
+	assert.Empty(t, d.Narrow)
+
+	narrow := []Narrow{{Register: "wait_second", Bits: 26, Needs: 27}}
+	file, err = Write([]byte(small), pins, pulls, narrow, []byte(small))
+	require.NoError(t, err)
+	d, err = Read(file)
+	require.NoError(t, err)
+	assert.Equal(t, narrow, d.Narrow)
+	assert.Equal(t, module.Cells, d.Wider.Cells)
 }
 
 func TestDamaged(t *testing.T) {
 	for text, want := range map[string]string{
-		`{"hemble-design":1,`:                                        "the design is damaged",
-		`{"hemble-design":2,"module":{}}`:                            "version 2; version 1 is known here",
-		`{"hemble-design":1,"module":"x"}`:                           "the netlist is damaged",
-		`{"hemble-design":1,"module":{"ports":{"a":{"bits":[-5]}}}}`: "-5 is no bit of a netlist",
+		`{"hemble-design":1,`:              "the design is damaged",
+		`{"hemble-design":2,"module":{}}`:  "version 2; version 1 is known here",
+		`{"hemble-design":1,"module":"x"}`: "the netlist is damaged",
+		`{"hemble-design":1,"module":{},"narrow":[{"register":"a<b","bits":1,"needs":2}]}`:          "a narrow register \"a<b\" of 1 bits",
+		`{"hemble-design":1,"module":{},"narrow":[{"register":"a","bits":1,"needs":2}],"wider":[]}`: "the netlist is damaged",
+		`{"hemble-design":1,"module":{"ports":{"a":{"bits":[-5]}}}}`:                                "-5 is no bit of a netlist",
 	} {
 		_, err := Read([]byte(text))
 		require.Error(t, err, text)
@@ -67,7 +78,8 @@ func TestDamaged(t *testing.T) {
 
 // Whatever is read can be written, and is read as the same again.
 func FuzzDesign(f *testing.F) {
-	module, err := Write([]byte(small), map[string]string{"clk": "E3"}, map[string]string{})
+	module, err := Write([]byte(small), map[string]string{"clk": "E3"}, map[string]string{},
+		[]Narrow{{Register: "n", Bits: 2, Needs: 3}}, []byte(small))
 	require.NoError(f, err)
 	f.Add(module)
 	course, err := filepath.Glob("../../demo/course/*/firmware/*.design")
@@ -85,15 +97,18 @@ func FuzzDesign(f *testing.F) {
 		}
 		var raw struct {
 			Module json.RawMessage `json:"module"`
+			Wider  json.RawMessage `json:"wider"`
 		}
 		require.NoError(t, json.Unmarshal(data, &raw))
-		again, err := Write(raw.Module, d.Pins, d.Pulls)
+		again, err := Write(raw.Module, d.Pins, d.Pulls, d.Narrow, raw.Wider)
 		require.NoError(t, err)
 		e, err := Read(again)
 		require.NoError(t, err)
 		assert.Equal(t, d.Ports, e.Ports)
 		assert.Equal(t, d.Cells, e.Cells)
 		assert.Equal(t, d.Init, e.Init)
+		assert.Equal(t, d.Narrow, e.Narrow)
+		assert.Equal(t, d.Wider, e.Wider)
 		assert.True(t, maps.Equal(d.Pins, e.Pins))
 		assert.Equal(t, slices.Sorted(maps.Keys(d.Names)), slices.Sorted(maps.Keys(e.Names)))
 	})

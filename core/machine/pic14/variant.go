@@ -283,18 +283,18 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 
 // settings are those of the configuration word that programs are often built with by mistake.
 func (v *Variant) settings() []machine.Setting {
-	without := func(mask uint16) func([]byte) []byte {
-		return func(fuses []byte) []byte {
-			out := append(slices.Clone(fuses), 0xff, 0x3f)[:max(2, len(fuses))]
+	without := func(mask uint16) func(*firmware.Image) *firmware.Image {
+		return func(im *firmware.Image) *firmware.Image {
+			out := append(slices.Clone(im.Fuses), 0xff, 0x3f)[:max(2, len(im.Fuses))]
 			out[0], out[1] = out[0]&^uint8(mask), out[1]&^uint8(mask>>8)
-			return out
+			return im.Set(out)
 		}
 	}
 	f := &v.fuses
 	return []machine.Setting{
-		{Note: "watchdog", Change: without(f.dog),
+		{Code: machine.SettingCode, Note: "watchdog", Change: without(f.dog),
 			Text: "The watchdog is on in the configuration word, and nothing clears it in time: it restarts the program."},
-		{Note: "low-voltage-programming", Change: without(f.lowVoltage),
+		{Code: machine.SettingCode, Note: "low-voltage-programming", Change: without(f.lowVoltage),
 			Text: fmt.Sprintf("Low-voltage programming is on in the configuration word: %s belongs to it, and is no output.",
 				v.name(f.programming.port, bit(f.programming.mask)))},
 	}

@@ -102,6 +102,7 @@ func (m *Machine) configure(p *program) error {
 		return err
 	}
 	m.tellUnused(p.design)
+	m.tellNarrow(p.design)
 	m.falling = m.clock.word >= 0 && p.usesLevel(m.clock)
 	m.skipper = newSkipper(m)
 	for pin := range m.inputs {
@@ -390,6 +391,27 @@ func (m *Machine) tellUnused(d *netlist.Design) {
 			m.notes.Add("unused-"+board, 0, 0, "the design has an input %s, at %s, and does nothing with it", name, board)
 		}
 	}
+}
+
+// narrowNote is the note of a register that is too narrow.
+const narrowNote = "narrow-register"
+
+// tellNarrow tells of registers that never get to what they are compared with.
+func (m *Machine) tellNarrow(d *netlist.Design) {
+	for _, n := range d.Narrow {
+		m.notes.Add(narrowNote, 0, 0, "%s has %d bits and is compared with a number that needs %d: it never gets there",
+			n.Register, n.Bits, n.Needs)
+	}
+}
+
+// widened is a design whose registers have the bits that they need.
+func widened(im *firmware.Image) *firmware.Image {
+	if im.Design == nil || im.Design.Wider == nil {
+		return im
+	}
+	out := *im.Design.Wider
+	out.Pins, out.Pulls = im.Design.Pins, im.Design.Pulls
+	return &firmware.Image{Format: im.Format, Design: &out}
 }
 
 // tellFloating tells of wired inputs that nothing drives.

@@ -77,7 +77,7 @@ var demoMarks = map[string]string{
 	"abbott-ten-times": "7", "birch-latch": "9", "hollis-counter": "10", "imre-states": "10", "jarvis-process": "10",
 	"kemp-ten": "9.5", "lowe-dark-lit": "6", "nash-lamp": "9.5", "orton-no-key": "7",
 	"ames-one-block": "10", "brook-pins": "8", "doyle-half": "5.5", "haq-modules": "10", "penn-no-two": "8.5",
-	"quill-narrow": "1.5", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
+	"quill-narrow": "4", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
 }
 
 // The marks that a careful person would give to the demo course.

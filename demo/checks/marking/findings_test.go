@@ -100,7 +100,7 @@ var causes = map[string][2]string{
 	"tide-seconds/brook-pins":           {"segments-swapped", "10"},
 	"tide-seconds/doyle-half":           {"time", "10"},
 	"tide-seconds/penn-no-two":          {"pattern", "10"},
-	"tide-seconds/quill-narrow":         {"never-changes", ""},
+	"tide-seconds/quill-narrow":         {"register-narrow", "10"},
 	"tide-seconds/reyes-segments":       {"bit-order", "10"},
 	"tide-seconds/stroud-selects":       {"selects-inverted", "10"},
 	"tide-seconds/tarn-key":             {"input-inverted", "10"},
