@@ -6,6 +6,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -27,24 +28,37 @@ type family struct {
 	packages  string // of Debian
 	places    []string
 	framework string
+	endings   []string // of the usual files of a source
 	programs  []string // of what is no C compiler; else nil
 	// build is by those.
 	build func(*Builder, context.Context, tools, *Source, Target) (*Result, error)
 }
 
+// Endings are those of the names of files that source for a compiler comes in, the usual ones first.
+func Endings(compiler string) []string {
+	if compiler == "" {
+		return nil
+	}
+	return append(slices.Clone(families[compiler].endings), ".zip")
+}
+
+// inC are the endings of C and what is like it.
+var inC = []string{".c", ".cpp", loopExt}
+
 // families are the compilers that this package works with, by their commands.
 var families = map[string]family{
 	"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
-		"/usr/share/arduino/hardware/arduino/avr", nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
+		"/usr/share/arduino/hardware/arduino/avr", inC, nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
 	"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
 		[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
 			"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
-		"", nil, nil},
+		"", inC, nil, nil},
 	"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"},
-		build: (*Builder).assemble},
+		endings: []string{assemblerExt},
+		build:   (*Builder).assemble},
 	"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
 		"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
-		build: (*Builder).synthesise},
+		endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
 }
 
 // usual is the compiler without which nothing is built.

@@ -71,9 +71,9 @@ func (j *job) tellNarrow(all []sheet.Message) (out []sheet.Message) {
 	return out
 }
 
-// widened finds which registers are too narrow, by the netlist as it is before anything in it is left out, and then makes
-// one of the same source in which they have the bits that they need: nil where that cannot be done. By it is tested
-// whether they are what is wrong.
+// widened finds which registers are too narrow, by the netlist as it is before anything in it is left out, and then
+// makes one of the same source in which they have the bits that they need: nil where that cannot be done. By it is
+// tested whether they are what is wrong.
 func (j *job) widened(ctx context.Context, s *Source, limits sandbox.Limits) ([]byte, error) {
 	if len(j.narrow) == 0 {
 		return nil, nil
@@ -100,7 +100,8 @@ var comparing = []string{"$eq", "$ne", "$lt", "$le", "$gt", "$ge", "$eqx", "$nex
 func (n *narrowed) measure(d *netlist.Design) {
 	for i := range d.Cells {
 		c := &d.Cells[i]
-		if c.Line != n.line || strings.TrimPrefix(c.File, sourceFolder+"/") != n.file || !slices.Contains(comparing, c.Type) {
+		here := c.Line == n.line && strings.TrimPrefix(c.File, sourceFolder+"/") == n.file
+		if !here || !slices.Contains(comparing, c.Type) {
 			continue
 		}
 		for _, sides := range [][2]string{{"A", "B"}, {"B", "A"}} {
@@ -135,7 +136,8 @@ func (j *job) rebuilt(ctx context.Context, s *Source, passes string, limits sand
 	for _, f := range s.Files {
 		text := string(f.Data)
 		for _, n := range j.tooNarrow() {
-			if slices.ContainsFunc(j.narrow, func(o narrowed) bool { return o.file == f.Path && o.Register == n.Register }) {
+			here := func(o narrowed) bool { return o.file == f.Path && o.Register == n.Register }
+			if slices.ContainsFunc(j.narrow, here) {
 				text = widen(text, n)
 			}
 		}
@@ -191,8 +193,8 @@ func readTop(file []byte) (*netlist.Design, json.RawMessage) {
 func (j *job) alike(d *netlist.Design, file []byte) json.RawMessage {
 	w, module := readTop(file)
 	same := func(a, b netlist.Port) bool {
-		return a.Name == b.Name && a.Input == b.Input && a.Output == b.Output && len(a.Bits) == len(b.Bits) && a.From == b.From &&
-			a.Down == b.Down
+		return a.Name == b.Name && a.Input == b.Input && a.Output == b.Output && len(a.Bits) == len(b.Bits) &&
+			a.From == b.From && a.Down == b.Down
 	}
 	if w == nil || !slices.EqualFunc(d.Ports, w.Ports, same) {
 		return nil

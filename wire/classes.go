@@ -109,6 +109,7 @@ type Assignment struct {
 	Failed      int         `json:"failed,omitempty"`
 	Doubtful    int         `json:"doubtful,omitempty"` // files submitted together that a person has to match
 	Mean        json.Number `json:"mean,omitempty"`     // of what counts, before lateness
+	Works       []Work      `json:"works,omitempty"`    // that are taken of a student, with how their files are called
 	Standing    *Standing   `json:"standing,omitempty"` // a student's own
 }
 

@@ -21,10 +21,17 @@ type Exercise struct {
 	Created  time.Time   `json:"created"`
 	Text     string      `json:"text,omitempty"`  // the file, where one exercise is asked for
 	Files    []string    `json:"files,omitempty"` // of its folder
+	Works    []Work      `json:"works,omitempty"` // that its chips can be given, where one exercise is asked for
 	// to which of the caller's classes, where one exercise is asked for
 	Assigned []AssignedTo `json:"assigned,omitempty"`
 	// of a revision that was just saved: what it changes from the one before, as a unified diff
 	Changes string `json:"changes,omitempty"`
+}
+
+// Work is a kind of work, and how its files are called.
+type Work struct {
+	Kind    string   `json:"kind"`    // firmware, source, capture
+	Endings []string `json:"endings"` // of file names: ".hex"
 }
 
 // AssignedTo is a class that an exercise is open to.
@@ -130,12 +137,12 @@ type Recorded struct {
 
 // Practice is what a page needs to practise an assignment on its live bench.
 type Practice struct {
-	Title    string   `json:"title"`
-	Exercise string   `json:"exercise"`         // the exercise file, as far as the caller may have it
-	Takes    []string `json:"takes"`            // the kinds of work that are taken
-	Sheet    bool     `json:"sheet"`            // it says what is expected
-	Marks    bool     `json:"marks"`            // and for how many marks
-	Hidden   string   `json:"hidden,omitempty"` // when that can be seen, in words
+	Title    string `json:"title"`
+	Exercise string `json:"exercise"`         // the exercise file, as far as the caller may have it
+	Works    []Work `json:"works"`            // the kinds of work that are taken
+	Sheet    bool   `json:"sheet"`            // it says what is expected
+	Marks    bool   `json:"marks"`            // and for how many marks
+	Hidden   string `json:"hidden,omitempty"` // when that can be seen, in words
 }
 
 // Bench is a submission for a live bench.

@@ -1935,6 +1935,7 @@ export interface components {
             /** @description minutes between attempts */
             wait: number;
             waiting: number;
+            works?: components["schemas"]["Work"][];
         };
         AuditEntry: {
             action: string;
@@ -2166,6 +2167,7 @@ export interface components {
             revision: number;
             text?: string;
             title: string;
+            works?: components["schemas"]["Work"][];
         };
         ExpectationSum: {
             expectation: string;
@@ -2387,8 +2389,8 @@ export interface components {
             hidden?: string;
             marks: boolean;
             sheet: boolean;
-            takes: string[];
             title: string;
+            works: components["schemas"]["Work"][];
         };
         Problem: {
             detail: string;
@@ -2803,6 +2805,7 @@ export interface components {
             password: string;
         };
         SimilarCode: {
+            cells?: boolean;
             in: components["schemas"]["SimilarSite"][];
             instructions: number;
             rank: number;
@@ -2922,6 +2925,10 @@ export interface components {
             left: number;
             moments: components["schemas"]["ReelMoment"][];
             to: number;
+        };
+        Work: {
+            endings: string[];
+            kind: string;
         };
     };
     responses: never;

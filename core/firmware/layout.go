@@ -39,6 +39,26 @@ type Layout struct {
 	Raw func(file []byte) (from uint32, ok bool)
 }
 
+// Endings are those of the names of the files that programs for the chip come in, the usual ones first.
+func (l Layout) Endings() []string {
+	if l.Design {
+		return []string{".design"}
+	}
+	out := []string{".hex"}
+	if l.Word > 1 {
+		out = append(out, ".cof")
+	} else {
+		out = append(out, ".elf")
+	}
+	if l.Family != 0 {
+		out = append(out, ".uf2")
+	}
+	if l.Raw != nil {
+		out = append(out, ".bin")
+	}
+	return out
+}
+
 // address is where the chip has what a file has at an address.
 func (r Region) address(at uint64) uint32 { return uint32(at - r.From + r.Shown) }
 

@@ -49,8 +49,11 @@ func (a *API) whole(r *web.Request, name string) (*wire.Exercise, error) {
 	if err != nil {
 		return nil, err
 	}
-	open, err := a.Store.AssignedTo(r, name, r.Account)
 	out := x.Wire()
+	if out.Works, err = a.Reader.WorksFor(r, x); err != nil {
+		return nil, err
+	}
+	open, err := a.Store.AssignedTo(r, name, r.Account)
 	for _, o := range open {
 		out.Assigned = append(out.Assigned, wire.AssignedTo(o))
 	}

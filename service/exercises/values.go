@@ -5,12 +5,15 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"slices"
 
+	"hemble/build"
 	"hemble/core/exercise"
 	"hemble/core/sheet"
 	"hemble/service/db"
 	"hemble/service/ports"
 	"hemble/service/record"
+	"hemble/wire"
 )
 
 // secretSetting is the setting that values which vary follow from. It is made at the first start, and is in the
@@ -67,6 +70,59 @@ func (r *Reader) Of(ctx context.Context, o *record.Assignment, login string) (*e
 		return nil, err
 	}
 	return r.Read(text, o.Exercise, login)
+}
+
+// Works are kinds of work with how their files are called, for all chips of an exercise.
+func Works(x *exercise.Exercise, kinds []string) []wire.Work {
+	out := []wire.Work{}
+	for _, kind := range kinds {
+		w := wire.Work{Kind: kind, Endings: []string{}}
+		if kind == exercise.Capture {
+			w.Endings = append(w.Endings, ".vcd")
+		}
+		for _, one := range x.Every() {
+			var endings []string
+			switch {
+			case one.Chip == nil:
+			case kind == exercise.Firmware:
+				endings = one.Chip.Firmware.Endings()
+			case kind == exercise.Source:
+				endings = build.Endings(one.Chip.Toolchain.Compiler)
+			}
+			for _, e := range endings {
+				if !slices.Contains(w.Endings, e) {
+					w.Endings = append(w.Endings, e)
+				}
+			}
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// WorksFor are those that chips of an exercise can be given.
+func (r *Reader) WorksFor(ctx context.Context, x *Exercise) ([]wire.Work, error) {
+	text, err := r.blobs.Get(ctx, x.Blob)
+	if err != nil {
+		return nil, err
+	}
+	read, err := r.Read(text, x.Name, "")
+	if err != nil {
+		return nil, err
+	}
+	return Works(read, []string{exercise.Firmware, exercise.Source}), nil
+}
+
+// Works are those that an assignment takes.
+func (r *Reader) Works(ctx context.Context, o *record.Assignment) ([]wire.Work, error) {
+	x, err := r.Of(ctx, o, "")
+	if err != nil {
+		return nil, err
+	}
+	if len(o.Takes) > 0 {
+		return Works(x, o.Takes), nil
+	}
+	return Works(x, x.Takes), nil
 }
 
 // Takes are the kinds of work that an assignment takes: its own, or those of its exercise.

@@ -16,11 +16,11 @@ func (a *API) practice(r *web.Request) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	takes, err := a.Reader.Takes(r, r.Assignment)
+	works, err := a.Reader.Works(r, r.Assignment)
 	if err != nil {
 		return nil, err
 	}
-	out := &wire.Practice{Title: r.Assignment.Title, Takes: takes, Sheet: v.seesSheet()}
+	out := &wire.Practice{Title: r.Assignment.Title, Works: works, Sheet: v.seesSheet()}
 	out.Marks = out.Sheet && v.seesMarks()
 	if !out.Sheet {
 		out.Hidden = "what is expected can be seen " + moment(r.Assignment.ShowSheet)

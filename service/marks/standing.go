@@ -34,8 +34,12 @@ func (a *API) AssignmentFor(r *web.Request, o *record.Assignment) (wire.Assignme
 	}
 	out.Policy, out.Standing = own.Wire(), &s
 	out.Students, out.Failed, out.Doubtful, out.Newest, out.Mean = 0, 0, 0, 0, ""
-	if out.Takes, err = a.Reader.Takes(r, o); err != nil {
+	if out.Works, err = a.Reader.Works(r, o); err != nil {
 		return out, err
+	}
+	out.Takes = nil
+	for _, w := range out.Works {
+		out.Takes = append(out.Takes, w.Kind)
 	}
 	if out.Marks, err = a.Reader.VisibleMarks(r, o); err != nil {
 		return out, err

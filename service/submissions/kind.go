@@ -27,7 +27,8 @@ func Kind(name string, data []byte) (kind string, err error) {
 	case bytes.HasPrefix(data, []byte("\x7fELF")) || slices.Contains(firmware.Endings, ext):
 		return exercise.Firmware, nil
 	}
-	return "", fmt.Errorf("this is neither firmware (.hex, .elf, .uf2, .bin) nor source (.c, .cpp, .ino, .asm, .zip) nor a capture (.vcd)")
+	return "", fmt.Errorf("this is neither firmware (%s) nor source (.c, .cpp, .ino, .asm, .v, .sv, .vhd, .zip) nor a "+
+		"capture (.vcd)", strings.Join(firmware.Endings, ", "))
 }
 
 // Takes reports whether work of a kind is among those that are taken; its error names them.

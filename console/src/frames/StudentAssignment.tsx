@@ -11,7 +11,7 @@ import { Problem } from '../ui/Frame'
 import { Tally, differences, outcomeColour, outcomeMark, sign, states } from '../ui/marks'
 import type { Here } from '../data/assignment'
 import { useSubmissions } from '../data/submissions'
-import { works } from '../ui/Policy'
+import { endings } from '../data/works'
 import { Table } from '../ui/Table'
 
 const anyOf = new Intl.ListFormat('en-GB', { type: 'disjunction' })
@@ -44,7 +44,7 @@ function short(text: string) {
 // AtAGlance says what is asked, by when, how many attempts are left, what is accepted, and what came of the last one.
 function AtAGlance({ here: { assignment, class: of }, brief, last }: { here: Here; brief?: Brief; last?: Submission }) {
   const s = assignment.standing
-  const accepted = works.filter(([kind]) => assignment.takes?.includes(kind))
+  const accepted = assignment.works ?? []
   const rows: [string, ReactNode][] = [
     ['Task', brief ? short(brief.brief) : '…'],
     [
@@ -59,7 +59,7 @@ function AtAGlance({ here: { assignment, class: of }, brief, last }: { here: Her
       'Attempts',
       `${s?.attempts ?? 0} made, ${s?.left === undefined ? 'no limit' : `${s.left} left`}${s?.next_from && new Date(s.next_from) > new Date() ? `, next from ${when(s.next_from)}` : ''}`,
     ],
-    ['Accepted files', accepted.map((w) => w[2]).join(', ') || '–'],
+    ['Accepted files', endings(accepted) || '–'],
     [
       'Last attempt',
       last ? (
@@ -78,7 +78,7 @@ function AtAGlance({ here: { assignment, class: of }, brief, last }: { here: Her
         'none yet'
       ),
     ],
-    ...(accepted.some(([kind]) => kind !== 'capture')
+    ...(accepted.some((w) => w.kind !== 'capture')
       ? ([
           [
             'Practice',
@@ -133,7 +133,7 @@ function Drop({ assignment, at, class: here }: Here) {
     if (!why && !sending.isPending) sending.mutate(new FormData(event.currentTarget))
   }
 
-  const taken = works.filter(([kind]) => assignment.takes?.includes(kind))
+  const taken = assignment.works ?? []
   const dropped = (e: DragEvent) => {
     e.preventDefault()
     setOver(false)
@@ -155,7 +155,7 @@ function Drop({ assignment, at, class: here }: Here) {
           {file ? (
             <span className="font-mono">{file.name}</span>
           ) : (
-            <span className="text-slate">{`Drop ${anyOf.format(taken.map((w) => (w[0] === 'capture' ? 'a capture' : w[0])))} here, or choose a file: ${taken.map((w) => w[2]).join(', ')}`}</span>
+            <span className="text-slate">{`Drop ${anyOf.format(taken.map((w) => (w.kind === 'capture' ? 'a capture' : w.kind)))} here, or choose a file: ${endings(taken)}`}</span>
           )}
           <input
             key={round}

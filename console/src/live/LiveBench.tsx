@@ -104,9 +104,7 @@ export function LiveBench({ of }: { of: Subject }) {
         )}
         {of.accept && (
           <label>
-            <span className="block text-sm text-slate">
-              A file: {of.accept.includes('.c') ? 'HEX, ELF, UF2, BIN or source' : 'HEX, ELF, UF2 or BIN'}
-            </span>
+            <span className="block text-sm text-slate">A file: {of.accept}</span>
             <input
               type="file"
               accept={of.accept}

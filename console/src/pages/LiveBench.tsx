@@ -6,18 +6,10 @@ import { LiveBench } from '../live/LiveBench'
 import { second } from '../time'
 import type { Exercise, Firmware, Practice, SubmissionBench } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
-import { works } from '../ui/Policy'
+import { endings, isOf } from '../data/works'
 
-// What a chip can be programmed with as it is, and what is built first.
-const ready = /\.(hex|elf)$/i
-const usable = /\.(hex|elf|c|cpp|ino|zip|S)$/i
-
-// endings are those of the files of some kinds of work that a live bench can run.
-const endings = (kinds: string[]) =>
-  works
-    .filter(([kind]) => kind !== 'capture' && kinds.includes(kind))
-    .map((w) => w[2])
-    .join(', ')
+// What a live bench can run: as it is, or when the service has built it.
+const runs = ['firmware', 'source']
 
 // A bench without a chip runs by itself.
 const chipless = (text = '') => /^chip:\s*(\{[^}]*)?\bis: none\b/m.test(text)
@@ -37,8 +29,9 @@ export function ExerciseBench() {
   if (!data) return <Waiting />
   const { body: exercise, tag } = data
   // those that need no building come first
-  const references = (exercise.files?.filter((f) => usable.test(f)) ?? []).sort(
-    (a, b) => Number(ready.test(b)) - Number(ready.test(a)),
+  const ready = (name: string) => isOf(exercise.works, 'firmware', name)
+  const references = (exercise.files?.filter((f) => ready(f) || isOf(exercise.works, 'source', f)) ?? []).sort(
+    (a, b) => Number(ready(b)) - Number(ready(a)),
   )
   return (
     <LiveBench
@@ -54,11 +47,11 @@ export function ExerciseBench() {
         text: exercise.text ?? '',
         references,
         chipless: chipless(exercise.text),
-        accept: chipless(exercise.text) ? undefined : endings(['firmware', 'source']),
+        accept: chipless(exercise.text) ? undefined : endings(exercise.works),
         begin: fresh && references[0] ? { from: references[0], trial: 0, at: 0 } : undefined,
         programmed: async (from) => {
           if (from === '') return new ArrayBuffer(0)
-          if (typeof from !== 'string' && ready.test(from.name)) return from.arrayBuffer()
+          if (typeof from !== 'string' && ready(from.name)) return from.arrayBuffer()
           const values: Record<string, string> = { text: exercise.text ?? '' }
           if (typeof from === 'string') Object.assign(values, { exercise: exercise.name, reference: from })
           const { data } = await form<Firmware>('/build', values, typeof from === 'string' ? [] : [['file', from]])
@@ -91,7 +84,7 @@ export function PracticeBench() {
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  const accept = endings(data.takes)
+  const accept = endings(data.works, runs)
   return (
     <LiveBench
       of={{
@@ -99,8 +92,10 @@ export function PracticeBench() {
         intro: (
           <>
             Try your program before you submit it: no attempt is used, and firmware stays in this browser
-            {data.takes.includes('source') ? '; source is built by the service, which keeps nothing of it' : ''}.{' '}
-            <Link to={`/classes/${params.class}`}>Back to the assignments</Link>
+            {data.works.some((w) => w.kind === 'source')
+              ? '; source is built by the service, which keeps nothing of it'
+              : ''}
+            . <Link to={`/classes/${params.class}`}>Back to the assignments</Link>
           </>
         ),
         text: data.exercise,
@@ -112,7 +107,7 @@ export function PracticeBench() {
           : 'This assignment takes captures. A live bench cannot run them: there is no program in them.',
         programmed: async (from) => {
           if (typeof from === 'string') return new ArrayBuffer(0)
-          if (ready.test(from.name)) return from.arrayBuffer()
+          if (isOf(data.works, 'firmware', from.name)) return from.arrayBuffer()
           return bytes((await form<Firmware>(`${at}/build`, {}, [['file', from]])).data)
         },
         check: data.sheet

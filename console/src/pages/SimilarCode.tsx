@@ -20,8 +20,8 @@ export function SimilarCode() {
     <>
       <p className="max-w-[76ch] py-4 text-slate">
         Sequences of at least 16 instructions, or of 10 cells of a design, that several programs share and that are in
-        neither a reference nor a library, least likely by chance first. Students who were shown the same thing in class share it too: this list
-        says where to look and proves nothing.
+        neither a reference nor a library, least likely by chance first. Students who were shown the same thing in class
+        share it too: this list says where to look and proves nothing.
       </p>
       {data.length === 0 && <Empty>No similar code beyond what everybody was given.</Empty>}
       <ol>

@@ -1,5 +1,6 @@
 import type { Assignment } from '../types'
 import { Choice, Field, fromInput, toInput } from './fields'
+import { kinds } from '../data/works'
 
 // The policy of an assignment as fields of a form, and back.
 export function PolicyFields({ o }: { o?: Assignment }) {
@@ -76,7 +77,7 @@ export function PolicyFields({ o }: { o?: Assignment }) {
           <fieldset>
             <legend className="text-sm text-slate">Accepted work (none ticked: as the exercise says)</legend>
             <span className="flex flex-wrap gap-x-6">
-              {works.map(([kind, label]) => (
+              {kinds.map(([kind, label]) => (
                 <label key={kind} className="flex items-center gap-2">
                   <input type="checkbox" name="takes" value={kind} defaultChecked={o?.takes?.includes(kind)} />
                   {label}
@@ -89,13 +90,6 @@ export function PolicyFields({ o }: { o?: Assignment }) {
     </>
   )
 }
-
-// The kinds of work, how they are called, and the endings of their files.
-export const works: [string, string, string][] = [
-  ['firmware', 'firmware', '.hex, .elf, .uf2, .bin'],
-  ['source', 'source', '.c, .cpp, .ino, .zip'],
-  ['capture', 'captures of a logic analyser', '.vcd'],
-]
 
 const moments: [string, string][] = [
   ['at-once', 'at once'],

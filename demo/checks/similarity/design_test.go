@@ -32,7 +32,8 @@ func TestACopiedDesignIsFound(t *testing.T) {
 	s := &build.Source{}
 	require.NoError(t, s.Add("mine.v", []byte(copied)))
 	require.NoError(t, s.Add("board.xdc", pins))
-	built, err := checks.Builder(t).Build(t.Context(), s, build.Target{Chip: rtl.Chip, Clock: 100_000_000, ClockPin: "E3"})
+	built, err := checks.Builder(t).Build(t.Context(), s, build.Target{Chip: rtl.Chip, Clock: 100_000_000,
+		ClockPin: "E3"})
 	require.NoError(t, err)
 	require.False(t, built.Failed(), "%v", built.Messages)
 
