@@ -66,6 +66,7 @@ firmware: tools
 bench: tools console
 	go test ./core/machine/avr -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
 	go test ./core/machine/pic14 -run '^$$' -bench Core -benchtime 0.5s -count 5 | go run ./scripts/ratios
+	go test ./core/machine/rtl -run '^$$' -bench TenSeconds
 	go test ./core/machine/rp2040 -run '^$$' -bench Core -benchtime 2s
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3

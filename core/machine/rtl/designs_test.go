@@ -8,7 +8,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -18,7 +17,6 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/machine/machinetest"
-	"hemble/core/netlist"
 )
 
 // modules are the designs of testdata, each with how long it is stepped for comparison.
@@ -98,23 +96,49 @@ func TestSkippingChangesNothing(t *testing.T) {
 	}
 }
 
-// Ten seconds at 100 MHz.
-func TestTenSeconds(t *testing.T) {
+// full are the designs that are followed for ten seconds at 100 MHz.
+func full(t testing.TB) map[string]*firmware.Image {
 	dir := t.TempDir()
+	out := map[string]*firmware.Image{}
 	for name, text := range modules(t) {
-		if !strings.Contains(text, "// full") {
-			continue
+		if strings.Contains(text, "// full") {
+			out[name] = imageOf(t, dir, name, text)
 		}
-		im := imageOf(t, dir, name, text)
-		m := newMachine(Chip, machine.Config{Seed: 3}).(*Machine)
-		require.NoError(t, m.Load(im))
-		var x machinetest.Recorder
-		m.most = 60_000_000
-		began := time.Now()
-		stop := m.Run(10*clock.Second, &x)
-		assert.Equal(t, machine.Reached, stop.Reason, stop.Text)
-		t.Logf("%s: %d edges, %d cells computed, %s", name, x.Edges, m.state.work, time.Since(began))
+	}
+	return out
+}
+
+// counting is a listener that only counts.
+type counting int
+
+func (c *counting) Drive(_ clock.Time, all []machine.Change, _ machine.Place) clock.Time {
+	*c += counting(len(all))
+	return clock.Never
+}
+
+func tenSeconds(t testing.TB, im *firmware.Image) (m *Machine, x counting) {
+	m = newMachine(Chip, machine.Config{Seed: 3}).(*Machine)
+	require.NoError(t, m.Load(im))
+	stop := m.Run(10*clock.Second, &x)
+	require.Equal(t, machine.Reached, stop.Reason, stop.Text)
+	return m, x
+}
+
+// Ten seconds at 100 MHz are far from the limit of effort.
+func TestTenSeconds(t *testing.T) {
+	for name, im := range full(t) {
+		m, x := tenSeconds(t, im)
+		t.Logf("%s: %d edges, %d cells computed", name, x, m.state.work)
+		assert.Less(t, m.state.work, int64(maxWork/2), name)
 	}
 }
 
-var _ = netlist.Zero
+func BenchmarkTenSeconds(b *testing.B) {
+	for name, im := range full(b) {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				tenSeconds(b, im)
+			}
+		})
+	}
+}
