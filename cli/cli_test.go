@@ -105,7 +105,8 @@ func TestCheck(t *testing.T) {
 
 func TestLists(t *testing.T) {
 	for want, args := range map[string][]string{"seven-segment": {"parts"}, "contact bounces": {"parts", "button"},
-		"PD6        12  OC0A": {"chips"}, `"$schema"`: {"schema"}, "## Expectations": {"schema", "--markdown"}} {
+		"PD6        12  OC0A": {"chips", "atmega328p"}, "atmega328p (ATmega328P)": {"chips"},
+		"A1 to A20, B1 to B20": {"chips", "fpga"}, `"$schema"`: {"schema"}, "## Expectations": {"schema", "--markdown"}} {
 		out, err := call(t, args...)
 		require.NoError(t, err)
 		assert.Contains(t, out, want)

@@ -23,7 +23,7 @@ var examples = []example{
 	{"strength", "hemble strength demo/course/boat-lamps demo/course/boat-lamps/firmware/fenwick-timer.elf"},
 	{"schema", "hemble schema --markdown"},
 	{"parts", "hemble parts lcd"},
-	{"chips", "hemble chips"},
+	{"chips", "hemble chips atmega328p"},
 	{"serve", "hemble serve --data hemble-data --listen 127.0.0.1:8080"},
 	{"demo", "hemble demo"},
 	{"login", "hemble login --name instructor http://127.0.0.1:8080"},

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"strings"
 
 	"github.com/urfave/cli/v3"
@@ -142,22 +143,69 @@ func drawn(out io.Writer, k *part.Kind) {
 func chipsCommand() *cli.Command {
 	return &cli.Command{
 		Name:         "chips",
-		Usage:        "list the microcontrollers, their pins and what is modelled",
+		Usage:        "list the chips and what is modelled, or describe one with its pins",
+		ArgsUsage:    "[CHIP]",
 		OnUsageError: usage,
 		Action: func(_ context.Context, c *cli.Command) error {
 			out := c.Root().Writer
-			for _, chip := range machine.Chips() {
-				fmt.Fprintf(out, "%s (%s)\n  flash %d KB, SRAM %d bytes, EEPROM %d bytes, default clock %s\n",
-					chip.Name, chip.Title, chip.Flash>>10, chip.SRAM, chip.EEPROM, chip.Clock)
-				fmt.Fprintf(out, "  models: %s\n  not modelled yet: %s\n  source: %s\n\n  pin   package  also\n",
-					strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
-				for _, p := range chip.Pins {
-					if p.Name != "" {
-						fmt.Fprintf(out, "  %-5s %7d  %s\n", p.Name, p.Package, strings.Join(p.Also, " "))
+			if c.Args().Present() {
+				chip, err := machine.Find(c.Args().First())
+				if err != nil {
+					var names []string
+					for _, chip := range machine.Chips() {
+						names = append(names, chip.Name)
 					}
+					return misused("no chip is called %q%s", c.Args().First(), spec.Nearest(c.Args().First(), names))
 				}
+				described(out, chip)
+				fmt.Fprintln(out)
+				pinsOf(out, chip)
+				return nil
 			}
+			for _, chip := range machine.Chips() {
+				described(out, chip)
+			}
+			fmt.Fprintln(out, "\n`hemble chips CHIP` lists the pins of one.")
 			return nil
 		},
+	}
+}
+
+// described says what a chip is, and what of it is modelled.
+func described(out io.Writer, chip *machine.Chip) {
+	memories := ""
+	if chip.Flash > 0 {
+		memories = fmt.Sprintf("flash %d KB, SRAM %d bytes, EEPROM %d bytes, ", chip.Flash>>10, chip.SRAM, chip.EEPROM)
+	}
+	fmt.Fprintf(out, "%s (%s)\n  %sdefault clock %s\n  models: %s\n  not modelled yet: %s\n  source: %s\n", chip.Name,
+		chip.Title, memories, chip.Clock, strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
+}
+
+// pinsOf lists the pins of a chip; in any package there are too many for a line each.
+func pinsOf(out io.Writer, chip *machine.Chip) {
+	if !slices.ContainsFunc(chip.Pins, func(p machine.PinInfo) bool { return p.Package > 0 || len(p.Also) > 0 }) {
+		first, last := map[string]string{}, map[string]string{}
+		var rows []string
+		for _, p := range chip.Pins {
+			row := strings.TrimRight(p.Name, "0123456789")
+			if first[row] == "" {
+				rows = append(rows, row)
+				first[row] = p.Name
+			}
+			last[row] = p.Name
+		}
+		for i, row := range rows {
+			if rows[i] = first[row]; last[row] != first[row] {
+				rows[i] += " to " + last[row]
+			}
+		}
+		fmt.Fprintf(out, "  pins: %s\n", strings.Join(rows, ", "))
+		return
+	}
+	fmt.Fprintln(out, "  pin   package  also")
+	for _, p := range chip.Pins {
+		if p.Name != "" {
+			fmt.Fprintln(out, strings.TrimRight(fmt.Sprintf("  %-5s %7d  %s", p.Name, p.Package, strings.Join(p.Also, " ")), " "))
+		}
 	}
 }
