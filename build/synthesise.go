@@ -28,6 +28,7 @@ var (
 	yosysSay = regexp.MustCompile(`^(?:(/[^:]+):(\d+): )?ERROR: (.*)$`)
 	ghdlSay  = regexp.MustCompile(`^(/[^:]+):(\d+):(\d+):(error:|warning:)? ?(.*)$`)
 	narrow   = regexp.MustCompile(`^Operator (?:EQ|NEQ|LT|LTE|GT|GTE)\w* expects (?:\d+ or )?(\d+) bits on the LHS, but LHS's VARREF '(\w+)' generates (\d+) bits`)
+	quoted   = regexp.MustCompile(`'[^']*'`)
 	inLoop   = regexp.MustCompile(`^ +cell \$\w+\$(/[^:]+):(\d+)\$\d+ `)
 	drivers  = regexp.MustCompile(`multiple conflicting drivers for \S*?\\(\w+)`)
 )
@@ -89,6 +90,7 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 		return nil, err
 	}
 	if r.Messages = append(r.Messages, j.designMessages(o, vhdl)...); !o.OK || slices.ContainsFunc(r.Messages, wrong) {
+		r.Messages = j.tellNarrow(r.Messages)
 		return unbuilt(r, o), nil
 	}
 	wider, err := j.widened(ctx, s, limits)
@@ -225,6 +227,7 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 		add("", "", "", "error", "building the design was stopped: it needed "+o.Stopped)
 	}
 	failed, circle := false, false
+	told := map[string]bool{} // what is said of one name is said once
 	for _, line := range strings.Split(o.Messages, "\n") {
 		if m := linted.FindStringSubmatch(line); m != nil {
 			plain, kind, text := plainly[m[2]], strings.ToLower(m[1]), m[6]
@@ -232,6 +235,11 @@ func (j *job) designMessages(o *sandbox.Outcome, vhdl []File) (out []sheet.Messa
 			case strings.Contains(text, "multiple combinational drivers"):
 				kind, text = "error", plain+" ("+text+")"
 			case plain != "":
+				if of := quoted.FindString(text); of != "" && told[m[2]+of] {
+					continue
+				} else {
+					told[m[2]+of] = true
+				}
 				text = plain + " (" + text + ")"
 			case narrow.MatchString(text):
 				text = j.maybeNarrow(m[3], m[4], narrow.FindStringSubmatch(text))

@@ -1,6 +1,7 @@
 package build
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -46,14 +47,15 @@ func TestSynthesise(t *testing.T) {
 		"  process (clk) begin if clk'event and clk = '1' then s <= not s; end if; end process;\n  q <= s;\nend;\n"
 	for _, c := range []struct {
 		name  string
+		place string // of the register
 		files []File
 	}{
-		{"verilog", []File{{"Top design.v", []byte(toggle)}, {"board.xdc", []byte(twoPins)}}},
-		{"modules and headers", []File{{"top.v", []byte("`include \"width.vh\"\nmodule top(input clk, output q);\n" +
+		{"verilog", "Top design.v:3", []File{{"Top design.v", []byte(toggle)}, {"board.xdc", []byte(twoPins)}}},
+		{"modules and headers", "half.sv:2", []File{{"top.v", []byte("`include \"width.vh\"\nmodule top(input clk, output q);\n" +
 			"  half h(.clk(clk), .q(q));\nendmodule\n")},
 			{"half.sv", []byte("module half(input logic clk, output logic q = `START);\n  always_ff @(posedge clk) q <= !q;\nendmodule\n")},
 			{"width.vh", []byte("`define START 0\n")}, {"board.xdc", []byte(twoPins)}}},
-		{"vhdl", []File{{"Top $(x).vhd", []byte(vhdl)}, {"board.pcf", []byte("set_io clk E3\nset_io -nowarn q H17\n")}}},
+		{"vhdl", "Top $(x).vhd:3", []File{{"Top $(x).vhd", []byte(vhdl)}, {"board.pcf", []byte("set_io clk E3\nset_io -nowarn q H17\n")}}},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			r := synthesised(t, c.files...)
@@ -62,15 +64,10 @@ func TestSynthesise(t *testing.T) {
 			im, err := firmware.Read(r.ELF, rtl.Chip.Firmware)
 			require.NoError(t, err)
 			assert.Equal(t, map[string]string{"clk": "E3", "q": "H17"}, im.Design.Pins)
-			line := 0
 			for _, cell := range im.Design.Cells {
 				if strings.Contains(cell.Type, "dff") {
-					assert.Contains(t, cell.File, strings.TrimSuffix(c.files[0].Path, ".v"))
-					line = cell.Line
+					assert.Equal(t, inSource(c.place), fmt.Sprintf("%s:%d", cell.File, cell.Line))
 				}
-			}
-			if len(c.files) == 2 {
-				assert.Equal(t, 3, line)
 			}
 		})
 	}

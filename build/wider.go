@@ -15,8 +15,8 @@ import (
 	"hemble/sandbox"
 )
 
-// declared is how registers with a range of plain numbers are declared.
-var declared = regexp.MustCompile(`\b(?:reg|logic)\b(?:\s+signed\b)?\s*\[\s*(\d+)\s*:\s*(\d+)\s*\]([^;]*)`)
+// declared is how registers with a range are declared.
+var declared = regexp.MustCompile(`\b(?:reg|logic)\b(?:\s+signed\b)?\s*\[\s*([^]:;]+?)\s*:\s*([^]:;]+?)\s*\]([^;]*)`)
 
 // narrowed is a register that a linter found compared with something wider.
 type narrowed struct {
@@ -157,21 +157,27 @@ func (j *job) rebuilt(ctx context.Context, s *Source, passes string, limits sand
 	return o.Output, nil
 }
 
-// widen gives a register the bits that it needs.
+// widen gives a register the bits that it needs. What its range is computed from is left out of it.
 func widen(text string, n netlist.Narrow) string {
 	named := regexp.MustCompile(`\b` + regexp.QuoteMeta(n.Register) + `\b`)
 	for _, m := range declared.FindAllStringSubmatchIndex(text, -1) {
-		from, err1 := strconv.Atoi(text[m[2]:m[3]])
-		to, err2 := strconv.Atoi(text[m[4]:m[5]])
-		if err1 != nil || err2 != nil || !named.MatchString(text[m[6]:m[7]]) || max(from-to, to-from)+1 != n.Bits {
+		if !named.MatchString(text[m[6]:m[7]]) {
 			continue
 		}
-		if from >= to {
-			from = to + n.Needs - 1
-		} else {
-			to = from + n.Needs - 1
+		left, right := text[m[2]:m[3]], text[m[4]:m[5]]
+		from, err1 := strconv.Atoi(left)
+		to, err2 := strconv.Atoi(right)
+		switch {
+		case err1 == nil && err2 == nil && max(from-to, to-from)+1 != n.Bits: // another one of this name
+			continue
+		case err2 == nil && (err1 != nil || from >= to):
+			left = strconv.Itoa(to + n.Needs - 1)
+		case err1 == nil:
+			right = strconv.Itoa(from + n.Needs - 1)
+		default:
+			continue
 		}
-		return text[:m[2]] + fmt.Sprint(from) + text[m[3]:m[4]] + fmt.Sprint(to) + text[m[5]:]
+		return text[:m[2]] + left + text[m[3]:m[4]] + right + text[m[5]:]
 	}
 	return text
 }

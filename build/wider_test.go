@@ -45,7 +45,7 @@ func TestTooNarrow(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, c.want, im.Design.Narrow, c.line)
 		assert.Equal(t, len(c.want) > 0, strings.Contains(said(r), "it never gets there"), said(r))
-		assert.Equal(t, c.want != nil && c.want[0].Register != "few", widerBits(im.Design), c.line)
+		assert.Equal(t, len(c.want) > 0, widerBits(im.Design), c.line)
 	}
 	vhdl := "library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n" +
 		"entity top is port (clk : in std_logic; q : out std_logic); end;\narchitecture a of top is\n" +

@@ -17,6 +17,9 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "count-offset", Price: finding.Constant,
 		Doc:   "a number is too large or too small by a constant",
 		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
+	register(&Fault{Entry: finding.Entry{Code: "count-start", Price: finding.Constant,
+		Doc:   "a number begins with another one than it should, and is right once it has been set",
+		Catch: "read the number before anything sets it, and behind that", Vague: true}, Once: true, Sizes: countStart})
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
@@ -50,6 +53,75 @@ func countOffset(s *Subject) (out []Size) {
 			})})
 	}
 	return out
+}
+
+// countStart is an offset that ends where the number is set to what it should have begun with. Where nothing ever sets
+// it, that is an offset like any other.
+func countStart(s *Subject) []Size {
+	if _, ok := s.counting(); !ok || s.Verdicts == nil {
+		return nil
+	}
+	want, ok := s.expectedFirst()
+	begins, shown := s.begins()
+	if !ok || !shown || want == begins {
+		return nil
+	}
+	set := func(t *display.Track) int { // the first frame that is right
+		for i, f := range t.Frames {
+			if n, ok := s.number(f.State); ok && n == want && i > 0 {
+				return i
+			}
+		}
+		return len(t.Frames)
+	}
+	if !slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool {
+		t := r.Track(s.Part.Name)
+		return set(t) < len(t.Frames)
+	}) {
+		return nil
+	}
+	c, _ := s.counting()
+	return []Size{{Text: fmt.Sprintf("The number on %s begins with %d where %d is expected; once it is set to %d, it is right.",
+		s.Part.Name, begins, want, want),
+		Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame {
+			out := slices.Clone(t.Frames)
+			for i := range set(t) {
+				if n, ok := ReadNumber(t, out[i].State, s.nth); ok && n+want-begins >= 0 {
+					out[i].State = c.WriteNumber(t, out[i].State, s.nth, n+want-begins)
+				}
+			}
+			return out
+		})}}
+}
+
+// expectedFirst is the number that a sequence of states begins with.
+func (s *Subject) expectedFirst() (int, bool) {
+	for _, all := range s.Verdicts {
+		for _, v := range all {
+			if v.Display == s.Part.Name && len(v.Alignment) > 1 && v.Alignment[0].Expected != nil &&
+				v.Alignment[0].Expected.State != nil {
+				return s.number(*v.Alignment[0].Expected.State)
+			}
+		}
+	}
+	return 0, false
+}
+
+// begins is the number that is seen first, where all trials begin with the same.
+func (s *Subject) begins() (first int, ok bool) {
+	for i, t := range s.shown.Tracks {
+		n, found := 0, false
+		for _, f := range t.Frames {
+			if n, found = s.number(f.State); found {
+				break
+			}
+		}
+		if !found || i > 0 && n != first {
+			return 0, false
+		}
+		first = n
+	}
+	return first, len(s.shown.Tracks) > 0
 }
 
 func countScaled(s *Subject) (out []Size) {

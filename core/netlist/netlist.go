@@ -379,7 +379,9 @@ func (r *reader) cell(name string, raw rawCell) Cell {
 
 // place is where something comes from: "lock.v:9.5-9.13", of several the first that names a line.
 func place(src string) (file string, line, column int) {
-	for _, one := range strings.Split(src, "|") {
+	all := strings.Split(src, "|")
+	slices.Reverse(all) // of a cell of an instance, where the instance is stands before where the cell is
+	for _, one := range all {
 		name, rest, ok := cutLast(one, ":")
 		if !ok {
 			continue
