@@ -10,14 +10,12 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"os/exec"
 	"path"
 	"path/filepath"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 )
 
@@ -140,80 +138,26 @@ func (b *Box) Run(ctx context.Context, files []File, script string, l Limits) (*
 
 func (b *Box) run(ctx context.Context, files []File, script string, l Limits, started func(pid int) error) (*Outcome,
 	error) {
-	dir, err := b.stage(files)
+	out := &bounded{most: l.Output}
+	p, err := b.start(ctx, files, script, l, out)
 	if err != nil {
 		return nil, err
-	}
-	defer os.RemoveAll(dir)
-	group, err := b.groups.make(l)
-	if err != nil {
-		return nil, err
-	}
-	defer group.remove()
-
-	ctx, cancel := context.WithTimeout(ctx, l.Wall)
-	defer cancel()
-	filter, err := b.openFilter()
-	if err != nil {
-		return nil, err
-	}
-	defer filter.Close()
-	cmd := exec.Command("/bin/sh",
-		append([]string{"-c", `read -r go && exec "$@"`, "sh"}, b.line(dir, script, l)...)...)
-	cmd.Env = []string{}
-	cmd.ExtraFiles = []*os.File{filter} // as descriptor 3
-	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
-	if b.asRoot {
-		cmd.SysProcAttr.Credential = &syscall.Credential{Uid: userOutside, Gid: userOutside}
-	}
-	cmd.WaitDelay = 2 * time.Second
-	w := watch(l, group)
-	out := &bounded{most: l.Output, over: func() { w.stop("more output than a program has") }}
-	messages := &bounded{most: l.Messages, over: func() {}}
-	cmd.Stdout, cmd.Stderr = out, messages
-	// It waits for a word, so that it is held back by its group before it does anything.
-	gate, err := cmd.StdinPipe()
-	if err != nil {
-		return nil, err
-	}
-	if err := cmd.Start(); err != nil {
-		return nil, fmt.Errorf("starting the sandbox: %w", err)
-	}
-	if err := group.add(cmd.Process.Pid); err != nil {
-		_ = cmd.Process.Kill()
-		_ = cmd.Wait()
-		return nil, fmt.Errorf("holding the sandbox back: %w", err)
 	}
 	var weak error
-	if _, err := io.WriteString(gate, "go\n"); err == nil && started != nil {
-		weak = started(cmd.Process.Pid)
+	if started != nil {
+		weak = started(p.cmd.Process.Pid)
 	}
-	closing := gate.Close()
-	ended := make(chan struct{})
-	watched := make(chan struct{})
-	go func() {
-		defer close(watched)
-		w.follow(ctx, cmd.Process.Pid, ended)
-	}()
-	waited := cmd.Wait()
-	close(ended)
-	<-watched
-
-	o := &Outcome{OK: waited == nil, Output: out.kept.Bytes(), Messages: messages.kept.String(), Stopped: w.reason()}
-	var exit *exec.ExitError
+	closing := p.in.Close()
+	o, err := p.Wait()
 	switch {
-	case errors.Is(ctx.Err(), context.DeadlineExceeded) && o.Stopped == "":
-		o.Stopped = fmt.Sprintf("longer than %s", l.Wall)
-	case ctx.Err() != nil && o.Stopped == "":
-		return nil, ctx.Err()
-	case weak != nil:
+	case err != nil:
+		return nil, err
+	case o.Stopped == "" && weak != nil:
 		return nil, weak
-	case waited != nil && !errors.As(waited, &exit) && !errors.Is(waited, exec.ErrWaitDelay):
-		return nil, waited
 	case closing != nil && !errors.Is(closing, os.ErrClosed):
 		return nil, closing
 	}
-	o.OK = o.OK && o.Stopped == ""
+	o.Output = out.kept.Bytes()
 	return o, nil
 }
 
