@@ -31,8 +31,8 @@ var Chip = &machine.Chip{
 	Toolchain:  machine.Toolchain{Compiler: "yosys"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
 		{Code: "unused", Doc: "a design does nothing with an input that is wired"},
-		{Code: narrowNote, Doc: "a register is too narrow for the number that it is compared with"}},
-	Settings: []machine.Setting{{Code: machine.NarrowCode, Note: narrowNote, Change: widened}},
+		{Code: "narrow-register", Doc: "a register is too narrow for the number that it is compared with"}},
+	Settings: []machine.Setting{{Code: machine.NarrowCode, Note: "narrow-register", Change: widened}},
 
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
 }

@@ -393,13 +393,10 @@ func (m *Machine) tellUnused(d *netlist.Design) {
 	}
 }
 
-// narrowNote is the note of a register that is too narrow.
-const narrowNote = "narrow-register"
-
 // tellNarrow tells of registers that never get to what they are compared with.
 func (m *Machine) tellNarrow(d *netlist.Design) {
 	for _, n := range d.Narrow {
-		m.notes.Add(narrowNote, 0, 0, "%s has %d bits and is compared with a number that needs %d: it never gets there",
+		m.notes.Add("narrow-register", 0, 0, "%s has %d bits and is compared with a number that needs %d: it never gets there",
 			n.Register, n.Bits, n.Needs)
 	}
 }
