@@ -39,7 +39,7 @@ type Source struct {
 // kinds of files that belong to a source; others in a folder or archive are left aside.
 var kinds = map[string]bool{".c": true, ".cpp": true, ".cc": true, ".cxx": true, ".h": true, ".hpp": true, ".hh": true,
 	".inc": true, ".s": true, assemblerExt: true, loopExt: true,
-	".v": true, ".sv": true, ".vh": true, ".vhd": true, ".vhdl": true, ".xdc": true, ".pcf": true}
+	".v": true, ".sv": true, ".vh": true, ".vhd": true, ".vhdl": true, ".xdc": true, ".pcf": true, ".py": true}
 
 // assemblerExt is the extension of assembler for chips whose assembler is no C compiler's.
 const assemblerExt = ".asm"

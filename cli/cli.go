@@ -15,6 +15,7 @@ import (
 	"golang.org/x/term"
 
 	_ "hemble/core/catalogue" // the chips and parts there are
+	_ "hemble/interpreter"    // runs scripts
 	"hemble/render"
 )
 

@@ -62,11 +62,15 @@ func Course() ([]Exercise, error) {
 		if x.Text, err = course.ReadFile(path.Join("course", d.Name(), "exercise.yaml")); err != nil {
 			return nil, err
 		}
-		files, err := fs.Glob(course, path.Join("course", d.Name(), "firmware", "*.[ecd][loe][fs]*"))
+		files, err := fs.ReadDir(course, path.Join("course", d.Name(), "firmware"))
 		if err != nil {
 			return nil, err
 		}
-		for _, f := range files {
+		for _, entry := range files {
+			if path.Ext(entry.Name()) == ".hex" { // the same again
+				continue
+			}
+			f := path.Join("course", d.Name(), "firmware", entry.Name())
 			data, err := course.ReadFile(f)
 			if err != nil {
 				return nil, err
@@ -93,7 +97,7 @@ var references = map[string]string{
 	"sluice-dial": "hale-settled", "weir-count": "ames-alarms", "winch-lamp": "selby-ramp",
 	"barge-tally": "irwin-loop", "mooring-board": "noble-waits", "wheel-ledger": "vane-waits",
 	"lantern-row": "upton-shift", "two-gates": "dyson-waits",
-	"gate-digit": "hollis-counter", "tide-seconds": "ames-one-block",
+	"gate-digit": "hollis-counter", "tide-seconds": "ames-one-block", "ferry-bell": "abbott-asks",
 }
 
 // Find gives one exercise of the course.

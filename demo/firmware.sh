@@ -1,10 +1,10 @@
 #!/bin/sh
 # Rebuilds the firmware of the demo course: one .elf and .hex for each source, and of assembler one .cof and .hex, of a
-# hardware description one .design.
+# hardware description one .design, of a script one .script.
 set -eu
 cd "$(dirname "$0")/course"
 support=../../core/machine/rp2040/support
-chip() { sed -n 's/.*\bis: \([a-z0-9]*\).*/\1/p' "${1%%/*}/exercise.yaml" | head -1; }
+chip() { sed -n 's/.*\bis: \([a-z0-9-]*\).*/\1/p' "${1%%/*}/exercise.yaml" | head -1; }
 clock() { sed -n 's/^chip: .*clock: \([0-9]*\)MHz.*/\1000000UL/p' "${1%%/*}/exercise.yaml"; }
 for source in */source/*.asm; do
 	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.asm$||')
@@ -40,5 +40,9 @@ done
 for source in */source/*.v */source/*.vhd */source/*-pins; do
 	out=$(echo "$source" | sed -E 's|/source/|/firmware/|; s|\.vh?d?$||')
 	/tmp/hemble-designs build --chip fpga --output "$out.design" "$source" || exit 1
+done
+for source in */source/*.py; do
+	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.py$||')
+	/tmp/hemble-designs build --chip "$(chip "$source")" --output "$out.script" "$source" || exit 1
 done
 rm /tmp/hemble-designs

@@ -1,6 +1,6 @@
 #!/bin/sh
 # Installs what builds and tests need from Debian's packages, where it is missing: the AVR toolchain with the core
-# for setup() and loop(), the Arm one with its C library, an assembler for PICs, front ends for Verilog and VHDL, a simulator of Verilog to compare with, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
+# for setup() and loop(), the Arm one with its C library, an assembler for PICs, front ends for Verilog and VHDL, a simulator of Verilog to compare with, an interpreter of scripts, a sandbox, a browser, and two C compilers. As another user than root, sudo is used.
 set -eu
 missing=""
 need() { command -v "$1" >/dev/null 2>&1 || missing="$missing $2"; }
@@ -14,6 +14,7 @@ need yosys yosys
 need ghdl-mcode ghdl-mcode
 need verilator_bin verilator
 need iverilog iverilog
+[ -x /usr/bin/python3 ] || missing="$missing python3"
 need chromium chromium
 need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"

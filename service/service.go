@@ -20,6 +20,7 @@ import (
 
 	"hemble/build"
 	_ "hemble/core/catalogue" // the chips and parts there are
+	_ "hemble/interpreter"    // runs scripts
 	"hemble/sandbox"
 	"hemble/service/api"
 	"hemble/service/events"

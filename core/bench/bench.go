@@ -295,6 +295,7 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 	length = min(length, b.length)
 	for b.now < length && !(b.single && b.moved) {
 		if err := ctx.Err(); err != nil {
+			b.close()
 			return err
 		}
 		until := min(length, b.events.next(), b.look(), b.now+slice)
@@ -602,6 +603,7 @@ func (b *Bench) Finish() *reel.Reel {
 		r.finish()
 	}
 	if b.machine != nil {
+		b.close()
 		b.load.finish(b)
 		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
 		b.reel.Counters = b.machine.Counters()
@@ -612,6 +614,13 @@ func (b *Bench) Finish() *reel.Reel {
 		b.reel.Serial = ports[0]
 	}
 	return b.reel
+}
+
+// close ends what runs outside of the bench.
+func (b *Bench) close() {
+	if m, ok := b.machine.(interface{ Close() }); ok {
+		m.Close()
+	}
 }
 
 // standing tells which pins of the chip are no outputs though something is wired to them, and the reverse.

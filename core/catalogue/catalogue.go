@@ -6,6 +6,7 @@ import (
 	_ "hemble/core/machine/pic14"      // PIC16F877A, PIC16F887, PIC16F88, PIC16F628A
 	_ "hemble/core/machine/rp2040"     // RP2040
 	_ "hemble/core/machine/rtl"        // programmable logic
+	_ "hemble/core/machine/scripted"   // boards that run scripts
 	_ "hemble/core/part/analog"        // potentiometer, voltage source, thermistor
 	_ "hemble/core/part/bar"           // bar of LEDs
 	_ "hemble/core/part/bcd"           // 7447 and 4511

@@ -5,7 +5,6 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/finding"
-	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -38,15 +37,25 @@ func ofParts() (out []symptom) {
 
 // cured are the codes of notes that runs made before a repair, and none of them with it.
 func cured(before, after []*reel.Reel) (out []string) {
-	noted := func(reels []*reel.Reel, code string) bool {
-		return slices.ContainsFunc(reels, func(r *reel.Reel) bool {
-			return slices.ContainsFunc(r.Notes, func(n machine.Note) bool { return n.Code == code })
-		})
+	noted := func(r *reel.Reel) (codes []string) {
+		for _, n := range r.Notes {
+			codes = append(codes, n.Code)
+		}
+		if r.Stop != nil {
+			codes = append(codes, string(r.Stop.Reason))
+		}
+		return codes
+	}
+	still := map[string]bool{}
+	for _, r := range after {
+		for _, code := range noted(r) {
+			still[code] = true
+		}
 	}
 	for _, r := range before {
-		for _, n := range r.Notes {
-			if !noted(after, n.Code) && !slices.Contains(out, n.Code) {
-				out = append(out, n.Code)
+		for _, code := range noted(r) {
+			if !still[code] && !slices.Contains(out, code) {
+				out = append(out, code)
 			}
 		}
 	}

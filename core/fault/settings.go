@@ -19,6 +19,10 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: machine.NarrowCode, Price: finding.Behaviour, Order: 1,
 		Doc:      "a register of a design is too narrow for the number that it is compared with",
 		Subsumes: []finding.Code{"never-changes", "ignored-key"}}, Once: true, Sizes: settings(machine.NarrowCode)})
+	register(&Fault{Entry: finding.Entry{Code: machine.NumberCode, Price: finding.Wiring, Order: 1,
+		Doc:      "a script's pins are numbered as on the header where the processor's numbers are meant, or the reverse",
+		Subsumes: []finding.Code{"dark", "ignored-key", "never-changes", "wrong-pin", "no-output", "too-early", "floating"}},
+		Once: true, Sizes: settings(machine.NumberCode)})
 }
 
 // settings are those of a chip that the run told of: without them, the program is run again.

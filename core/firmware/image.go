@@ -10,6 +10,7 @@ import (
 	"sort"
 
 	"hemble/core/netlist"
+	"hemble/core/script"
 )
 
 // MaxFile is the largest firmware file that is looked at, in bytes.
@@ -17,13 +18,14 @@ const MaxFile = 16 << 20
 
 // Image is a firmware ready to be put on a chip.
 type Image struct {
-	Format  string    // "hex", "elf", "uf2", "bin", "coff" or "design"
+	Format  string    // "hex", "elf", "uf2", "bin", "coff", "design" or "script"
 	Machine uint16    // ELF e_machine, 0 if the format does not say
 	Flash   []Segment // programmed bytes, in order, not overlapping
 	EEPROM  []Segment
 	Fuses   []byte // low, high, extended; as many as the file gives
 	Symbols []Symbol
 	Design  *netlist.Design // of programmable logic; else nil
+	Script  *script.Program // a script; else nil
 	Note    string          // what of the file was left aside, and why; "" for nothing
 
 	debug *debug // nil without DWARF
@@ -85,6 +87,9 @@ func (im *Image) Hash() [32]byte {
 	if im.Design != nil {
 		h.Write(im.Design.Hash[:])
 	}
+	if im.Script != nil {
+		h.Write(im.Script.Hash[:])
+	}
 	return [32]byte(h.Sum(nil))
 }
 
@@ -142,8 +147,11 @@ func Read(file []byte, layout Layout) (*Image, error) {
 	if len(file) >= 4 && binary.LittleEndian.Uint32(file) == uf2First && layout.Family != 0 {
 		return readUF2(file, layout)
 	}
-	if layout.Design {
+	switch {
+	case layout.Design:
 		return readDesign(file)
+	case layout.Script:
+		return readScript(file)
 	}
 	if len(file) >= 2 && binary.LittleEndian.Uint16(file) == coffMagic && layout.Word > 1 {
 		return readCOFF(file, layout)
@@ -160,7 +168,7 @@ func Read(file []byte, layout Layout) (*Image, error) {
 }
 
 // Endings are those of the names of firmware files.
-var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin", ".cof", ".design"}
+var Endings = []string{".elf", ".hex", ".ihex", ".uf2", ".bin", ".cof", ".design", ".script"}
 
 // readRaw takes a plain copy of flash.
 func readRaw(file []byte, from uint32, layout Layout) (*Image, error) {

@@ -33,6 +33,7 @@ type Layout struct {
 	Regions []Region // in the order of From; the first one begins at 0
 	Erased  uint16   // a word of flash that was never programmed
 	Design  bool     // files are designs of programmable logic
+	Script  bool     // files are scripts
 	Word    uint32   // bytes that an address of the chip counts, where that is more than one
 	Family  uint32   // by which blocks of UF2 know the chip; 0 where there are none for it
 	// Raw tells whether a file is a plain copy of flash, and from where on; nil where nothing tells one.
@@ -41,8 +42,11 @@ type Layout struct {
 
 // Endings are those of the names of the files that programs for the chip come in, the usual ones first.
 func (l Layout) Endings() []string {
-	if l.Design {
+	switch {
+	case l.Design:
 		return []string{".design"}
+	case l.Script:
+		return []string{".script"}
 	}
 	out := []string{".hex"}
 	if l.Word > 1 {
@@ -98,7 +102,7 @@ func (l Layout) end(address uint64) uint64 {
 // Address is an address of flash as the trade writes it for the chip: some count words.
 // "" for designs, which have none.
 func (l Layout) Address(at uint32) string {
-	if l.Design {
+	if l.Design || l.Script {
 		return ""
 	}
 	return fmt.Sprintf("0x%04X", at/max(1, l.Word))

@@ -125,7 +125,8 @@ const (
 	Breakpoint    Reason = "break"          // a BREAK instruction with no debugger to take it
 	Fault         Reason = "fault"          // something the processor cannot do: a HardFault
 	NoStart       Reason = "no-start"       // the chip finds no program that it would start
-	TooMuch       Reason = "too-much"       // a design that takes too long to follow
+	Exception     Reason = "exception"      // a script ended by an exception
+	TooMuch       Reason = "too-much"       // a design or a script that takes too long to follow
 	Restless      Reason = "restless"       // a design whose registers set each other off without end
 )
 
@@ -140,7 +141,8 @@ var Reasons = []finding.Entry{
 	{Code: finding.Code(Breakpoint), Doc: "the program reached a BREAK instruction"},
 	{Code: finding.Code(Fault), Doc: "the processor met what it cannot do: a HardFault"},
 	{Code: finding.Code(NoStart), Doc: "the chip found no program that it would start"},
-	{Code: finding.Code(TooMuch), Doc: "the design takes too long to follow: nothing in it could be left out"},
+	{Code: finding.Code(Exception), Doc: "the script ended by an exception"},
+	{Code: finding.Code(TooMuch), Doc: "the design or the script takes too long to follow"},
 	{Code: finding.Code(Restless), Doc: "the design comes to no rest: its registers set each other off without end"},
 }
 
@@ -211,6 +213,7 @@ type Chip struct {
 const (
 	SettingCode finding.Code = "chip-settings"   // the chip's configuration
 	NarrowCode  finding.Code = "register-narrow" // a register of a design has too few bits
+	NumberCode  finding.Code = "numbering"       // a script numbers pins in the other way
 )
 
 // Setting is something that programs are often built with by mistake, in the chip's configuration or else.

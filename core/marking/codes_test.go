@@ -16,13 +16,14 @@ import (
 	"hemble/core/finding"
 )
 
-// Every note that the core's source makes is in the catalogue, and none is left over.
+// Every note that the source of the core and of scripts' surroundings makes is in the catalogue, and none is left over.
 func TestCodes(t *testing.T) {
 	note := regexp.MustCompile(`(?:(?:[nN]ote|[nN]otes\.Add)\((?:fmt\.Sprintf\()?|(?:Finding|Note)\{Code: )"([a-z][a-z0-9-]*)`)
 	found := []string{}
-	for _, dir := range []string{"../part", "../bench", "../machine", "."} {
+	for _, dir := range []string{"../part", "../bench", "../machine", ".", "../../interpreter/python"} {
 		require.NoError(t, filepath.WalkDir(dir, func(path string, d fs.DirEntry, err error) error {
-			if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			source := strings.HasSuffix(path, ".go") || strings.HasSuffix(path, ".py")
+			if err != nil || d.IsDir() || !source || strings.HasSuffix(path, "_test.go") {
 				return err
 			}
 			text, err := os.ReadFile(path)

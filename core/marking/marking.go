@@ -107,12 +107,22 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 		}
 		k.runs.advised.Add(key, advice)
 	}
-	found := advice.Findings
+	found := explained(advice.Findings, s.Findings)
 	s.CutOff = advice.CutOff
 	s.Findings = append(causes(x, im, found), once(x, uncured(x, s.Findings, found))...)
 	price(x, s, found)
 	credit(x, s)
 	return r, nil
+}
+
+// explained leaves out causes that would explain what an exception had for its consequence.
+func explained(found []diagnosis.Finding, told []sheet.Finding) []diagnosis.Finding {
+	if !slices.ContainsFunc(told, func(f sheet.Finding) bool { return f.Code == finding.Code(machine.Exception) }) {
+		return found
+	}
+	return slices.DeleteFunc(slices.Clone(found), func(d diagnosis.Finding) bool {
+		return !d.Tested || !slices.Contains(d.Cured, string(machine.Exception))
+	})
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.

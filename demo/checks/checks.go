@@ -14,6 +14,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/demo"
+	_ "hemble/interpreter" // runs scripts
 )
 
 // Course is the course.

@@ -1,0 +1,60 @@
+package scripted
+
+import (
+	"fmt"
+
+	"hemble/core/clock"
+	"hemble/core/finding"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+// header is where a GPIO of the Linux board is on its header of 40 pins.
+var header = [28]int{27, 28, 3, 5, 7, 29, 31, 26, 24, 21, 19, 23, 32, 33, 8, 10, 36, 11, 12, 35, 38, 40, 15, 16, 18, 22, 37, 13}
+
+// Linux is a single-board computer with a header of 40 pins, on which Python runs.
+var Linux = &machine.Chip{
+	Name: "linux-board", Title: "Linux board with a header of 40 pins",
+	Source: "BCM2835 ARM Peripherals, 6.1 (functions of its pins); the Python 3.11 documentation",
+	Clock:  1_000_000_000, Clocks: [2]clock.Rate{1_000_000_000, 1_000_000_000},
+	Pins: headerPins(),
+	Supplies: []machine.Rail{{Name: "3V3", Package: 1, Net: "VCC"}, {Name: "3V3", Package: 17, Net: "VCC"},
+		{Name: "5V", Package: 2}, {Name: "5V", Package: 4}, {Name: "GND", Package: 6, Net: "GND"},
+		{Name: "GND", Package: 9, Net: "GND"}, {Name: "GND", Package: 14, Net: "GND"}, {Name: "GND", Package: 20, Net: "GND"},
+		{Name: "GND", Package: 25, Net: "GND"}, {Name: "GND", Package: 30, Net: "GND"}, {Name: "GND", Package: 34, Net: "GND"},
+		{Name: "GND", Package: 39, Net: "GND"}},
+	Serial: []machine.SerialPort{{Name: "terminal", Receive: 15, Transmit: 14}},
+	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{3_135_000, 3_465_000}, Drive: 50, Pull: 50_000,
+		Over: 300_000},
+	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
+	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
+	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"RPi.GPIO"}},
+	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "time, threads, timers, queues",
+		"the terminal"},
+	Settings: []machine.Setting{{Code: machine.NumberCode, Note: "numbering-scheme", Change: exchanged,
+		Text: "The pins are numbered the other way: GPIO.BCM counts GPIOs, GPIO.BOARD the pins of the header."}},
+	Unmodelled: []string{"I2C and SPI", "the pins' other functions"},
+	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
+		{Code: "numbering-scheme", Doc: "a script uses pins that are not wired, and the same numbers in the other numbering are"},
+		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
+	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
+}
+
+func init() {
+	Linux.New = func(c machine.Config) machine.Machine { return newMachine(Linux, c) }
+	Linux.Reset = machine.Pin(len(Linux.Pins) - 1)
+	machine.Register(Linux)
+	aliases := map[string]string{}
+	for gpio, position := range header {
+		aliases[fmt.Sprintf("pin%d", position)] = fmt.Sprintf("GPIO%d", gpio)
+	}
+	machine.RegisterBoard(&machine.Board{Name: "header-40", Title: "pin1 to pin40, as they stand on the header",
+		Chips: []string{Linux.Name}, Aliases: aliases})
+}
+
+func headerPins() (out []machine.PinInfo) {
+	for gpio, position := range header {
+		out = append(out, machine.PinInfo{Name: fmt.Sprintf("GPIO%d", gpio), Package: position})
+	}
+	return append(out, machine.PinInfo{Name: "RUN"}) // pulled low, the board starts anew
+}

@@ -1,0 +1,35 @@
+package scripted
+
+import (
+	"io"
+
+	"hemble/core/script"
+)
+
+// Host starts scripts in a process of their own. Whoever can do that gives one to Use; where nobody does, as in a page,
+// scripts are not run.
+type Host interface {
+	Start(p *script.Program, b Board) (Child, error)
+}
+
+// Board is what a script's surroundings need to know.
+type Board struct {
+	Name string // of the chip
+	Pins int    // that the protocol can name, from 0
+	Seed uint64 // of everything random
+}
+
+// Child is a script that runs. What it writes and reads is the protocol: see Machine.
+type Child interface {
+	io.ReadWriter
+	// Stop ends it.
+	Stop()
+	// Wait gives why it was stopped, as the end of "it needed …", and what it said on its standard error; both are
+	// empty for one that ended by itself.
+	Wait() (stopped, messages string)
+}
+
+var host Host
+
+// Use gives the host. It is called once, before anything runs.
+func Use(h Host) { host = h }

@@ -1,0 +1,114 @@
+package scripted
+
+import (
+	"bytes"
+	"io"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/circuit"
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/machine/machinetest"
+	"hemble/core/script"
+)
+
+// spoken is a child that says some lines, and keeps what it is told.
+type spoken struct {
+	io.Reader
+	heard   bytes.Buffer
+	stopped string
+}
+
+func (s *spoken) Write(p []byte) (int, error)  { return s.heard.Write(p) }
+func (s *spoken) Stop()                        {}
+func (s *spoken) Wait() (stopped, said string) { return s.stopped, "it said so" }
+
+type stage struct{ child *spoken }
+
+func (s stage) Start(*script.Program, Board) (Child, error) { return s.child, nil }
+
+// on starts a machine with what a script says.
+func on(t testing.TB, said string) (*Machine, *spoken) {
+	t.Helper()
+	child := &spoken{Reader: strings.NewReader(said)}
+	before := host
+	t.Cleanup(func() { host = before })
+	host = stage{child}
+	m := newMachine(Linux, machine.Config{Seed: 5, Supply: 3_300_000}).(*Machine)
+	require.NoError(t, m.Load(&firmware.Image{Script: &script.Program{Main: "a.py", Files: map[string]string{"a.py": ""}}}))
+	return m, child
+}
+
+func TestWritesAndQuestions(t *testing.T) {
+	m, child := on(t, "w 1000 17 1 12\nw 1000 27 0 13\nb 2000\ns 2000 900000 20\nw 900000 17 z 14\nx 900000 \"\"\n")
+	var seen machinetest.Recorder
+	assert.Equal(t, machine.Reached, m.Run(500*clock.Microsecond, &seen).Reason)
+	assert.Equal(t, circuit.Output(true), m.Drives(17))
+	assert.Equal(t, circuit.Output(false), m.Drives(27))
+	assert.Contains(t, child.heard.String(), "2000 ", "the question is answered at its time")
+	assert.Contains(t, child.heard.String(), " 500000\n", "nothing changes before the next event")
+	m.Input(5, circuit.High)
+	assert.Equal(t, machine.Reached, m.Run(clock.Millisecond, &seen).Reason)
+	lines := strings.Split(strings.TrimSpace(child.heard.String()), "\n")
+	require.Len(t, lines, 2)
+	assert.True(t, strings.HasPrefix(lines[1], "500000 "), "a change of an input ends the sleep: %s", lines[1])
+	assert.Equal(t, circuit.Released, m.Drives(17))
+	assert.Equal(t, clock.Millisecond, m.Now())
+}
+
+func TestWhatIsNotTrusted(t *testing.T) {
+	for said, want := range map[string]string{
+		"w 5 99 1 1\n":                 "is no line of a script",
+		"w -5 1 1 1\n":                 "is no line of a script",
+		"w 5 1 7 1\n":                  "is no line of a script",
+		"w 5 1 1 99999999999999\n":     "is no line of a script",
+		"s 5 99999999999999999999 0\n": "is no line of a script",
+		"o 5 text\n":                   "is no line of a script",
+		"n 5 watchdog \"x\"\n":         "is no line of a script",
+		"b 7000\nb 5\n":                "its time goes back",
+		"\n":                           "is no line of a script",
+		"b " + strings.Repeat("0", mostLine) + "": "a line of it has no end",
+		"b 5": "the script's process ended: it said so",
+	} {
+		m, _ := on(t, said)
+		var seen machinetest.Recorder
+		stop := m.Run(clock.Second, &seen)
+		assert.Equal(t, machine.Exception, stop.Reason, said)
+		assert.Contains(t, stop.Text, want)
+	}
+	m, child := on(t, "b 5\n")
+	child.stopped = "more than 512 MB of memory"
+	stop := m.Run(clock.Second, nil)
+	assert.Equal(t, machine.TooMuch, stop.Reason)
+	assert.Contains(t, stop.Text, "it needed more than 512 MB of memory")
+}
+
+func TestNumbering(t *testing.T) {
+	m := newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
+	m.driven = 1<<11 | 1<<13 | 1<<15 // 11, 13 and 15 on the header are GPIO17, 27 and 22
+	assert.Len(t, m.Notes(), 1)
+	m = newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
+	m.driven = 1<<17 | 1<<27 | 1<<11
+	assert.Empty(t, m.Notes())
+}
+
+// FuzzLines gives a board whatever a script's process may send: never a panic, never a hang.
+func FuzzLines(f *testing.F) {
+	f.Add("w 1000 17 1 12\ns 1000 5000 ff\nx 5000 \"\"\n")
+	f.Add("o 1 \"a\"\nn 2 thread-exception \"b\"\ni 3 4\na 5 6\n")
+	f.Fuzz(func(t *testing.T, said string) {
+		m, _ := on(t, said)
+		var seen machinetest.Recorder
+		for i := range clock.Time(5) {
+			m.Run(i*clock.Millisecond, &seen)
+			m.Input(machine.Pin(i), circuit.High)
+			require.Equal(t, i*clock.Millisecond, max(m.Now(), i*clock.Millisecond))
+		}
+		m.Notes()
+	})
+}

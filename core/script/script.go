@@ -1,0 +1,102 @@
+// Package script reads programs that are scripts: their files, and which of them is the one that is started.
+package script
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+)
+
+// Magic begins the file of a script.
+const Magic = `{"hemble-script":1,`
+
+// Bounds of a script.
+const (
+	MaxFiles = 100
+	maxBytes = 2 << 20
+)
+
+// Program is a script with its files.
+type Program struct {
+	Main  string            // the file that is started
+	Files map[string]string // texts by path, with slashes
+	Hash  [32]byte
+
+	Exchanged bool // of the two numberings of a header the other one is meant: to try whether that is what is wrong
+}
+
+type file struct {
+	Version int               `json:"hemble-script"`
+	Main    string            `json:"main"`
+	Files   map[string]string `json:"files"`
+}
+
+// Is tells the file of a script by its first bytes.
+func Is(data []byte) bool { return bytes.HasPrefix(data, []byte(Magic)) }
+
+// Write makes the file of a script.
+func Write(entry string, files map[string]string) ([]byte, error) {
+	out, err := json.Marshal(file{1, entry, files})
+	if err != nil {
+		return nil, err
+	}
+	return append(out, '\n'), nil
+}
+
+// Read reads the file of a script.
+func Read(data []byte) (*Program, error) {
+	var f file
+	if err := json.Unmarshal(data, &f); err != nil {
+		return nil, fmt.Errorf("the script is damaged: %w", err)
+	}
+	if f.Version != 1 {
+		return nil, fmt.Errorf("the script is of version %d; version 1 is known here", f.Version)
+	}
+	if _, ok := f.Files[f.Main]; !ok {
+		return nil, fmt.Errorf("the script begins with %.60q, which is none of its files", f.Main)
+	}
+	if len(f.Files) > MaxFiles {
+		return nil, fmt.Errorf("the script has %d files; at most %d are taken", len(f.Files), MaxFiles)
+	}
+	total := 0
+	for name, text := range f.Files {
+		if total += len(text); total > maxBytes {
+			return nil, fmt.Errorf("the script has more than %d bytes", maxBytes)
+		}
+		if name != path.Clean(name) || path.IsAbs(name) || strings.HasPrefix(name, "..") || strings.ContainsAny(name, "\\\x00") ||
+			len(name) > 120 {
+			return nil, fmt.Errorf("%.60q is no name of a file of a script", name)
+		}
+	}
+	return &Program{Main: f.Main, Files: f.Files, Hash: sha256.Sum256(data)}, nil
+}
+
+// Names are its files, in order.
+func (p *Program) Names() (out []string) {
+	for name := range p.Files {
+		out = append(out, name)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// A program address of a script is a line of one of its files.
+const lineBits = 20
+
+// Address is that of a line; ok is false for a file that it has not.
+func (p *Program) Address(name string, line int) (address uint32, ok bool) {
+	i := slices.Index(p.Names(), name)
+	return uint32(i)<<lineBits | uint32(line)&(1<<lineBits-1), i >= 0 && line >= 0
+}
+
+// Line is the line of an address; an empty name for none.
+func (p *Program) Line(address uint32) (name string, line int) {
+	if names := p.Names(); int(address>>lineBits) < len(names) {
+		return names[address>>lineBits], int(address & (1<<lineBits - 1))
+	}
+	return "", 0
+}

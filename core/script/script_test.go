@@ -1,0 +1,64 @@
+package script
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestWriteAndRead(t *testing.T) {
+	files := map[string]string{"main.py": "import lamp\n", "lamp.py": "ON = 1\n", "a/b.py": ""}
+	data, err := Write("main.py", files)
+	require.NoError(t, err)
+	assert.True(t, Is(data))
+	p, err := Read(data)
+	require.NoError(t, err)
+	assert.Equal(t, files, p.Files)
+	assert.Equal(t, []string{"a/b.py", "lamp.py", "main.py"}, p.Names())
+	at, ok := p.Address("lamp.py", 7)
+	require.True(t, ok)
+	name, line := p.Line(at)
+	assert.Equal(t, "lamp.py", name)
+	assert.Equal(t, 7, line)
+	_, ok = p.Address("other.py", 1)
+	assert.False(t, ok)
+}
+
+func TestDamaged(t *testing.T) {
+	for text, want := range map[string]string{
+		`{"hemble-script":1,`: "the script is damaged",
+		`{"hemble-script":2,"main":"a.py","files":{"a.py":""}}`:                    "version 2; version 1 is known here",
+		`{"hemble-script":1,"main":"b.py","files":{"a.py":""}}`:                    `begins with "b.py", which is none of its files`,
+		`{"hemble-script":1,"main":"a.py","files":{"a.py":"","../b.py":""}}`:       `"../b.py" is no name`,
+		`{"hemble-script":1,"main":"a.py","files":{"a.py":"","/etc/passwd":""}}`:   `"/etc/passwd" is no name`,
+		`{"hemble-script":1,"main":"a.py","files":{"a.py":"","b\\..\\c.py":"\n"}}`: "is no name",
+	} {
+		_, err := Read([]byte(text))
+		assert.ErrorContains(t, err, want)
+	}
+	big, err := Write("a.py", map[string]string{"a.py": strings.Repeat("#", maxBytes+1)})
+	require.NoError(t, err)
+	_, err = Read(big)
+	assert.ErrorContains(t, err, "more than")
+}
+
+// Whatever is read can be written, and is read as the same again.
+func FuzzScript(f *testing.F) {
+	data, err := Write("main.py", map[string]string{"main.py": "print(1)\n", "x/y.py": "\x00"})
+	require.NoError(f, err)
+	f.Add(data)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		p, err := Read(data)
+		if err != nil {
+			return
+		}
+		again, err := Write(p.Main, p.Files)
+		require.NoError(t, err)
+		q, err := Read(again)
+		require.NoError(t, err)
+		assert.Equal(t, p.Main, q.Main)
+		assert.Equal(t, p.Files, q.Files)
+	})
+}

@@ -1,0 +1,299 @@
+"""Pins of the Linux board, by the documented calls of the module that scripts import under this name."""
+import builtins
+
+from board import NEVER
+
+BCM, BOARD = 11, 10
+OUT, IN = 0, 1
+LOW, HIGH = 0, 1
+PUD_OFF, PUD_DOWN, PUD_UP = 20, 21, 22
+RISING, FALLING, BOTH = 31, 32, 33
+UNKNOWN, SERIAL, SPI, I2C, HARD_PWM = -1, 40, 41, 42, 43
+VERSION = "0.7.0"
+RPI_REVISION = 3
+RPI_INFO = {"P1_REVISION": 3, "TYPE": "Linux board", "REVISION": "0", "RAM": "1G", "PROCESSOR": "", "MANUFACTURER": ""}
+
+_board = builtins.__board__
+_header = {27: 0, 28: 1, 3: 2, 5: 3, 7: 4, 29: 5, 31: 6, 26: 7, 24: 8, 21: 9, 19: 10, 23: 11, 32: 12, 33: 13, 8: 14, 10: 15,
+           36: 16, 11: 17, 12: 18, 35: 19, 38: 20, 40: 21, 15: 22, 16: 23, 18: 24, 22: 25, 37: 26, 13: 27}
+_others = {1: "3.3 V", 17: "3.3 V", 2: "5 V", 4: "5 V", 6: "ground", 9: "ground", 14: "ground", 20: "ground", 25: "ground",
+           30: "ground", 34: "ground", 39: "ground"}
+_mode = None
+_modes = {}  # by GPIO: OUT or IN
+_values = {}  # of outputs
+_edges = {}  # by GPIO: [edge, callbacks, bounce in ns, time of the last, whether one has come]
+_waits = {}  # by GPIO: locks of wait_for_edge
+_pwm = {}
+_line = lambda: _board.line()
+
+
+def setwarnings(on):
+    pass
+
+
+def setmode(mode):
+    global _mode
+    if mode not in (BCM, BOARD):
+        raise ValueError("the numbering is GPIO.BCM or GPIO.BOARD")
+    if _mode not in (None, mode):
+        raise ValueError("another numbering was chosen before")
+    _mode = mode
+
+
+def getmode():
+    return _mode
+
+
+def _gpio(channel):
+    if _mode is None:
+        raise RuntimeError("no numbering is chosen: GPIO.setmode(GPIO.BCM) or GPIO.setmode(GPIO.BOARD) comes first")
+    if not isinstance(channel, int):
+        raise ValueError(f"a channel is a whole number, not {channel!r}")
+    if (_mode == BCM) != _board.exchanged:
+        if not 0 <= channel <= 27:
+            raise ValueError(f"there is no GPIO{channel}: they are 0 to 27 (GPIO.BCM)")
+        return channel
+    if channel in _others:
+        raise ValueError(f"pin {channel} of the header is {_others[channel]} (GPIO.BOARD)")
+    if channel not in _header:
+        raise ValueError(f"the header has no pin {channel} (GPIO.BOARD)")
+    return _header[channel]
+
+
+def _several(channels):
+    return list(channels) if isinstance(channels, (list, tuple)) else [channels]
+
+
+def _spend():
+    _board.spend(_board.pin_cost)
+
+
+def setup(channel, direction, pull_up_down=PUD_OFF, initial=None):
+    if direction not in (IN, OUT):
+        raise ValueError("a direction is GPIO.IN or GPIO.OUT")
+    if direction == OUT and pull_up_down != PUD_OFF:
+        raise ValueError("an output has no pull")
+    line = _line()
+    for one in _several(channel):
+        pin = _gpio(one)
+        _spend()
+        _modes[pin] = direction
+        if direction == OUT:
+            _values[pin] = int(bool(_values.get(pin, 0) if initial is None or initial == -1 else initial))
+            _board.write(pin, _values[pin], line)
+        else:
+            _values.pop(pin, None)
+            _board.write(pin, {PUD_OFF: "z", PUD_UP: "u", PUD_DOWN: "d"}[pull_up_down], line)
+            _board.say(f"i {_board.now} {pin}\n")
+
+
+def output(channel, value):
+    channels = _several(channel)
+    values = _several(value)
+    if len(values) == 1:
+        values *= len(channels)
+    if len(values) != len(channels):
+        raise RuntimeError("there are not as many values as channels")
+    line = _line()
+    for one, level in zip(channels, values):
+        pin = _gpio(one)
+        if _modes.get(pin) != OUT:
+            raise RuntimeError(f"channel {one} is no output: GPIO.setup({one}, GPIO.OUT) comes first")
+        _spend()
+        _values[pin] = int(bool(level))
+        _board.write(pin, _values[pin], line)
+
+
+def input(channel):
+    pin = _gpio(channel)
+    if pin not in _modes:
+        raise RuntimeError(f"channel {channel} is not set up: GPIO.setup({channel}, GPIO.IN) comes first")
+    _spend()
+    if _modes[pin] == OUT:
+        return _values[pin]
+    return _board.read(pin)
+
+
+def gpio_function(channel):
+    pin = _gpio(channel)
+    return _modes.get(pin, IN)
+
+
+def cleanup(channel=None):
+    global _mode
+    line = _line()
+    for pin in list(_modes) if channel is None else [_gpio(c) for c in _several(channel)]:
+        if pin in _pwm:
+            _pwm[pin].stop()
+        _forget(pin)
+        if _modes.pop(pin, None) is not None:
+            _values.pop(pin, None)
+            _board.write(pin, "z", line)
+    if channel is None:
+        _mode = None
+
+
+# Edges. A thread of its own carries out callbacks, one after the other.
+
+def _changed(pins):
+    for pin in sorted(set(_edges) | set(_waits)):
+        if not pins >> pin & 1:
+            continue
+        level = _board.levels >> pin & 1
+        e = _edges.get(pin)
+        if e and e[0] in (BOTH, RISING if level else FALLING) and (e[3] < 0 or _board.now - e[3] >= e[2]):
+            e[3], e[4] = _board.now, True
+            for callback in e[1]:
+                _queue.append((callback, e[5]))
+            if e[1]:
+                _wake()
+        for wait in list(_waits.get(pin, [])):
+            if wait[0] in (BOTH, RISING if level else FALLING) and (wait[3] is None or _board.now - wait[3] >= wait[2]):
+                _waits[pin].remove(wait)
+                wait[4] = True
+                wait[1].release()
+
+
+_queue = []
+_worker = [None]
+
+
+def _wake():
+    import _thread
+
+    if _worker[0] is None:
+        _worker[0] = _thread.allocate_lock()
+        _worker[0].acquire()
+        _thread.start_new_thread(_work, ())
+    elif _worker[0].locked():
+        _worker[0].release()
+
+
+def _work():
+    while True:
+        while _queue:
+            callback, channel = _queue.pop(0)
+            callback(channel)
+        _worker[0].acquire()
+
+
+def _watch():
+    _board.look()  # what has been so far is no change
+    _board.watched = sum(1 << pin for pin in set(_edges) | {p for p, w in _waits.items() if w})
+    _board.changed = _changed
+
+
+def add_event_detect(channel, edge, callback=None, bouncetime=0):
+    pin = _gpio(channel)
+    if _modes.get(pin) != IN:
+        raise RuntimeError(f"channel {channel} is no input: GPIO.setup({channel}, GPIO.IN) comes first")
+    if edge not in (RISING, FALLING, BOTH):
+        raise ValueError("an edge is GPIO.RISING, GPIO.FALLING or GPIO.BOTH")
+    if pin in _edges:
+        raise RuntimeError(f"edges of channel {channel} are looked for already")
+    _spend()
+    _edges[pin] = [edge, [callback] if callback else [], bouncetime * 1_000_000, -1, False, channel]
+    _watch()
+
+
+def add_event_callback(channel, callback):
+    pin = _gpio(channel)
+    if pin not in _edges:
+        raise RuntimeError(f"no edges of channel {channel} are looked for: GPIO.add_event_detect comes first")
+    _edges[pin][1].append(callback)
+
+
+def _forget(pin):
+    if _edges.pop(pin, None) is not None:
+        _watch()
+
+
+def remove_event_detect(channel):
+    _forget(_gpio(channel))
+
+
+def event_detected(channel):
+    pin = _gpio(channel)
+    _spend()
+    _board.read(pin)
+    if pin in _edges and _edges[pin][4]:
+        _edges[pin][4] = False
+        return True
+    return False
+
+
+def wait_for_edge(channel, edge, bouncetime=0, timeout=-1):
+    import _thread
+
+    pin = _gpio(channel)
+    if _modes.get(pin) != IN:
+        raise RuntimeError(f"channel {channel} is no input: GPIO.setup({channel}, GPIO.IN) comes first")
+    lock = _thread.allocate_lock()
+    lock.acquire()
+    wait = [edge, lock, bouncetime * 1_000_000, _board.now if bouncetime > 0 else None, False]
+    _waits.setdefault(pin, []).append(wait)
+    _watch()
+    lock.acquire(timeout=timeout / 1000 if timeout >= 0 else -1)
+    if not wait[4]:
+        _waits[pin].remove(wait)
+    _watch()
+    return channel if wait[4] else None
+
+
+class PWM:
+    """Pulses that a thread of the module makes."""
+
+    def __init__(self, channel, frequency):
+        self.pin = _gpio(channel)
+        if _modes.get(self.pin) != OUT:
+            raise RuntimeError(f"channel {channel} is no output: GPIO.setup({channel}, GPIO.OUT) comes first")
+        if frequency <= 0:
+            raise ValueError("a frequency is above 0")
+        if self.pin in _pwm:
+            raise RuntimeError(f"channel {channel} has pulses already")
+        self.frequency, self.duty, self.runs, self.level = frequency, 0, 0, 0
+        _pwm[self.pin] = self
+
+    def start(self, duty):
+        self.ChangeDutyCycle(duty)
+        self.line = _line()
+        if self.runs == 0:
+            self.runs = run = object()
+            begins = [_board.now]
+            high = [True]
+
+            def edge(now):
+                if self.runs is not run:
+                    return None
+                period = max(1000, int(1e9 / self.frequency))
+                on = int(period * self.duty / 100)
+                if high[0]:
+                    begins[0] = now
+                    if on > 0:
+                        _board.say(f"w {now} {self.pin} 1 {self.line}\n")
+                    if on < period:
+                        high[0] = on == 0
+                        if on == 0:
+                            _board.say(f"w {now} {self.pin} 0 {self.line}\n")
+                    return now + (period if on in (0, period) else on)
+                high[0] = True
+                _board.say(f"w {now} {self.pin} 0 {self.line}\n")
+                return begins[0] + period
+
+            _board.at(_board.now, edge)
+            _board.due()
+
+    def ChangeDutyCycle(self, duty):
+        if not 0 <= duty <= 100:
+            raise ValueError("a duty cycle is from 0 to 100")
+        self.duty = duty
+
+    def ChangeFrequency(self, frequency):
+        if frequency <= 0:
+            raise ValueError("a frequency is above 0")
+        self.frequency = frequency
+
+    def stop(self):
+        self.runs = 0
+        _pwm.pop(self.pin, None)
+        _board.write(self.pin, 0, _line())

@@ -1,0 +1,1 @@
+"""The package that scripts on Linux boards import their pins from."""

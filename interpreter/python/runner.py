@@ -1,0 +1,136 @@
+"""Starts a script under simulated time, as run.json beside this file says."""
+import ast
+import builtins
+import importlib.abc
+import importlib.machinery
+import json
+import os
+import sys
+
+HERE, WORK = "/hemble", "/work"
+sys.path.insert(0, HERE)
+
+
+class Ticks(ast.NodeTransformer):
+    """Has each block say how many statements it has."""
+
+    def block(self, body, more=0):
+        body = [self.visit(s) for s in body]
+        at = 0
+        while at < len(body) and (
+            isinstance(body[at], ast.ImportFrom) and body[at].module == "__future__"
+            or at == 0 and isinstance(body[at], ast.Expr) and isinstance(body[at].value, ast.Constant)
+        ):
+            at += 1
+        if at < len(body):
+            call = ast.Call(ast.Name("__tick__", ast.Load()), [ast.Constant(len(body) - at + more)], [])
+            body.insert(at, ast.copy_location(ast.Expr(call), body[at]))
+        return body
+
+    def generic_visit(self, node):
+        for field, value in ast.iter_fields(node):
+            if isinstance(value, list) and value and isinstance(value[0], ast.stmt) and not isinstance(node, ast.ClassDef):
+                setattr(node, field, self.block(value, isinstance(node, (ast.For, ast.While, ast.AsyncFor))))
+            elif isinstance(value, list):
+                setattr(node, field, [self.visit(v) if isinstance(v, ast.AST) else v for v in value])
+            elif isinstance(value, ast.AST):
+                setattr(node, field, self.visit(value))
+        return node
+
+
+def compiled(text, name):
+    tree = Ticks().visit(ast.parse(text, name))
+    return compile(ast.fix_missing_locations(tree), name, "exec", dont_inherit=True)
+
+
+class Modules(importlib.abc.MetaPathFinder, importlib.abc.Loader):
+    """Finds the script's own modules."""
+
+    def __init__(self, files):
+        self.files = files
+
+    def find_spec(self, name, path=None, target=None):
+        stem = name.replace(".", "/")
+        for file, package in ((stem + ".py", False), (stem + "/__init__.py", True)):
+            if file in self.files:
+                spec = importlib.machinery.ModuleSpec(name, self, origin=file, is_package=package)
+                return spec
+        return None
+
+    def exec_module(self, module):
+        file = module.__spec__.origin
+        module.__file__ = file
+        with open(WORK + "/" + file, encoding="utf-8") as f:
+            exec(compiled(f.read(), file), module.__dict__)
+
+
+def main():
+    with open(HERE + "/run.json", encoding="utf-8") as f:
+        run = json.load(f)
+    entry, files = run["main"], run["files"]
+    from board import Board
+    import simulated
+
+    receive, send = os.fdopen(os.dup(0), "rb"), os.dup(1)
+    null = os.open("/dev/null", os.O_RDWR)
+    os.dup2(null, 0)
+    os.dup2(null, 1)
+    board = Board(receive, send, files, run["cost"], run["pin_cost"])
+    board.exchanged = run["exchanged"]
+    builtins.__board__, builtins.__tick__ = board, board.tick
+    simulated.threads(board)
+    time = simulated.clock(board)
+    changes = simulated.waiting(board)
+    changes.update(datetime=simulated.dates(time), random=simulated.chance(run["seed"]))
+    simulated.terminal(board)
+    import threading
+    import traceback
+
+    def told(error):
+        """An exception in the words of its last line, with where in the script it came from."""
+        at = ""
+        if isinstance(error, SyntaxError) and error.filename in files:
+            at = f"{error.filename}:{error.lineno}: "
+        for frame in traceback.extract_tb(error.__traceback__):
+            if frame.filename in files:
+                at = f"{frame.filename}:{frame.lineno}: "
+        return at + "".join(traceback.format_exception_only(type(error), error)).strip().splitlines()[-1][:300]
+
+    def failed(error):
+        board.show(f"exception in a thread: {told(error)}\n")
+        board.note("thread-exception", "a thread ended by an exception: " + told(error))
+
+    board.failed = failed
+    threading.excepthook = lambda args: args.exc_type is SystemExit or failed(args.exc_value)
+    for name in list(changes):
+        if name in sys.modules:
+            changes.pop(name)(sys.modules[name])
+    sys.meta_path[:0] = [Modules(files), simulated.After(changes)]
+    sys.path[:] = [p for p in sys.path if p and p != HERE] + [HERE]
+    sys.argv = [entry]
+    module = type(sys)("__main__")
+    sys.modules["__main__"] = module
+    module.__file__, module.__builtins__ = entry, builtins
+    ended = ""
+    try:
+        with open(WORK + "/" + entry, encoding="utf-8") as f:
+            text = f.read()
+        exec(compiled(text, entry), module.__dict__)
+        threading._shutdown()
+    except SystemExit:
+        pass
+    except BaseException as error:
+        ended = told(error)
+    try:
+        import atexit
+
+        atexit._run_exitfuncs()
+    except BaseException as error:
+        ended = ended or told(error)
+    board.due()
+    board.say(f"x {board.now} {json.dumps(ended)}\n")
+    board.flush()
+    os._exit(0)
+
+
+main()
