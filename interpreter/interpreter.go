@@ -24,8 +24,8 @@ var surroundings embed.FS
 const Python = "/usr/bin/python3"
 
 // limits are those of one run of a script.
-var limits = sandbox.Limits{Wall: 90 * time.Second, CPU: 20 * time.Second, Memory: 512 << 20, Processes: 40, Disk: 16 << 20,
-	Files: 200, Messages: 16 << 10}
+var limits = sandbox.Limits{Wall: 90 * time.Second, CPU: 20 * time.Second, Memory: 512 << 20, Processes: 40,
+	Disk: 16 << 20, Files: 200, Messages: 16 << 10}
 
 // costs are what a statement and a call for a pin take on a board, in ns.
 var costs = map[string][2]int{"linux-board": {2_000, 3_000}}

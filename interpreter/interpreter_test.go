@@ -46,7 +46,8 @@ func run(t testing.TB, text string, length clock.Time, presses ...press) (*told,
 		t.Skip("python3 is not installed; `make tools` installs it")
 	}
 	s := &told{}
-	m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000, Bytes: func(b machine.Byte) { s.text.WriteByte(b.Value) }})
+	m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000,
+		Bytes: func(b machine.Byte) { s.text.WriteByte(b.Value) }})
 	im := &firmware.Image{Script: &script.Program{Main: "main.py", Files: map[string]string{"main.py": text,
 		"helper.py": "def twice(n):\n    return 2 * n\n"}}}
 	require.NoError(t, m.Load(im))

@@ -67,8 +67,8 @@ func Read(data []byte) (*Program, error) {
 		if total += len(text); total > maxBytes {
 			return nil, fmt.Errorf("the script has more than %d bytes", maxBytes)
 		}
-		if name != path.Clean(name) || path.IsAbs(name) || strings.HasPrefix(name, "..") || strings.ContainsAny(name, "\\\x00") ||
-			len(name) > 120 {
+		outside := name != path.Clean(name) || path.IsAbs(name) || strings.HasPrefix(name, "..")
+		if outside || strings.ContainsAny(name, "\\\x00") || len(name) > 120 {
 			return nil, fmt.Errorf("%.60q is no name of a file of a script", name)
 		}
 	}

@@ -20,12 +20,12 @@ const module = "hemble/"
 // rooms are folders of packages, from the ground up: a package may import what is in rooms before its own, and in its
 // own. A package is in the room of its longest prefix here.
 var rooms = []string{
-	"core/clock", "core/circuit", "core/netlist", "core/firmware", "core/glyph", "core/finding",
+	"core/clock", "core/circuit", "core/netlist", "core/script", "core/firmware", "core/glyph", "core/finding",
 	"core/spec", "core/machine", "core/display", "core/capture", "core/similarity", "core/vision", "core/display/",
 	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
 	"core/exercise",
 	"core/schematic", "core/bench", "core/fault", "core/diagnosis", "core/marking", "core/author",
-	"table", "wire", "render", "live", "templates", "sandbox", "build", "client",
+	"table", "wire", "render", "live", "templates", "sandbox", "build", "interpreter", "client",
 	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db",
 	"service/record", "service/web",
 	"service/people", "service/classes/roster", "service/classes", "service/exercises/policy", "service/exercises",

@@ -10,7 +10,8 @@ import (
 )
 
 // header is where a GPIO of the Linux board is on its header of 40 pins.
-var header = [28]int{27, 28, 3, 5, 7, 29, 31, 26, 24, 21, 19, 23, 32, 33, 8, 10, 36, 11, 12, 35, 38, 40, 15, 16, 18, 22, 37, 13}
+var header = [28]int{27, 28, 3, 5, 7, 29, 31, 26, 24, 21, 19, 23, 32, 33, 8, 10, 36, 11, 12, 35, 38, 40, 15, 16, 18,
+	22, 37, 13}
 
 // Linux is a single-board computer with a header of 40 pins, on which Python runs.
 var Linux = &machine.Chip{

@@ -1,11 +1,11 @@
-// Package scripted is boards that are programmed by scripts. A script runs in a process of its own under simulated time,
-// and talks with its board in lines of text: what it does to pins, with the time at which it does so, and questions
-// that are answered when that time has come. Nothing that it sends is trusted.
+// Package scripted is boards that are programmed by scripts. A script runs in a process of its own under simulated
+// time, and talks with its board in lines of text: what it does to pins, with the time at which it does so, and
+// questions that are answered when that time has come. Nothing that it sends is trusted.
 //
 // The script's lines (times in ns since power-on, never going back; PIN is a number):
 //
 //	i TIME PIN              the pin is an input from now on
-//	w TIME PIN DRIVE LINE   the pin drives 0 or 1, lets go (z), is pulled up (u) or down (d); LINE is where in the program
+//	w TIME PIN DRIVE LINE   the pin drives 0 or 1, lets go (z), is pulled up (u) or down (d); LINE is the program's
 //	b TIME                  what are inputs at?
 //	s TIME WAKE PINS        sleep until WAKE, or until one of PINS changes (a mask in hexadecimal)
 //	a TIME PIN              what is the voltage there?

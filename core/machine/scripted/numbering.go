@@ -7,8 +7,8 @@ import (
 	"hemble/core/firmware"
 )
 
-// tellNumbering tells of a script whose pins are wired to nothing while those of the same numbers in the other numbering
-// are: positions on the header were given where the processor's numbers count, or the reverse.
+// tellNumbering tells of a script whose pins are wired to nothing while those of the same numbers in the other
+// numbering are: positions on the header were given where the processor's numbers count, or the reverse.
 func (m *Machine) tellNumbering() {
 	if m.chip != Linux {
 		return
@@ -28,8 +28,9 @@ func (m *Machine) tellNumbering() {
 		}
 		return found
 	}
-	position := func(pin int) int { return slices.Index(header[:], pin) } // GPIO11 given, pin 11 meant
-	number := func(pin int) int {                                         // pin 11, which is GPIO17, given, GPIO11 meant
+	position := func(pin int) int { return slices.Index(header[:], pin) } // GPIO11 is given, pin 11 meant
+	// pin 11, which is GPIO17, is given, and GPIO11 meant
+	number := func(pin int) int {
 		if header[pin] < len(header) {
 			return header[pin]
 		}
