@@ -59,12 +59,15 @@ var families = map[string]family{
 	"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
 		"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
 		endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
-	pythonCommand: {packages: "python3", places: []string{"/usr/lib/python3", "/usr/lib/python3.11"},
+	pythonCommand: {packages: "python3", places: pythonPlaces,
 		programs: []string{pythonCommand}, endings: []string{".py"}, build: (*Builder).python},
 }
 
 // pythonCommand is the interpreter of scripts; PATH may have others.
 const pythonCommand = "/usr/bin/python3"
+
+// pythonPlaces are its libraries.
+var pythonPlaces, _ = filepath.Glob("/usr/lib/python3*")
 
 // usual is the compiler without which nothing is built.
 const usual = "avr-gcc"

@@ -27,8 +27,15 @@ const Python = "/usr/bin/python3"
 var limits = sandbox.Limits{Wall: 90 * time.Second, CPU: 20 * time.Second, Memory: 512 << 20, Processes: 40,
 	Disk: 16 << 20, Files: 200, Messages: 16 << 10}
 
-// costs are what a statement and a call for a pin take on a board, in ns.
-var costs = map[string][2]int{"linux-board": {2_000, 3_000}}
+// setting is what a board is like for its scripts.
+type setting struct {
+	statement, pin int // what a statement and a call for a pin take, in ns
+	micro          bool
+}
+
+// settings are those of the boards. A Linux board of the usual kind carries out half a million statements a second, a
+// microcontroller a tenth of that: figures in the middle of what such boards do.
+var settings = map[string]setting{"linux-board": {2_000, 3_000, false}, "rp2040-python": {10_000, 5_000, true}}
 
 type host struct{}
 
@@ -59,9 +66,9 @@ func (host) Start(p *script.Program, b scripted.Board) (scripted.Child, error) {
 	if err != nil {
 		return nil, err
 	}
-	cost := costs[b.Name]
-	run, err := json.Marshal(map[string]any{"seed": b.Seed, "cost": cost[0], "pin_cost": cost[1], "main": p.Main,
-		"files": p.Names(), "exchanged": p.Exchanged})
+	set := settings[b.Name]
+	run, err := json.Marshal(map[string]any{"seed": b.Seed, "cost": set.statement, "pin_cost": set.pin, "micro": set.micro,
+		"main": p.Main, "files": p.Names(), "exchanged": p.Exchanged})
 	if err != nil {
 		return nil, err
 	}

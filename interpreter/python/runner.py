@@ -102,11 +102,13 @@ def main():
 
     board.failed = failed
     threading.excepthook = lambda args: args.exc_type is SystemExit or failed(args.exc_value)
+    if run["micro"]:
+        changes.update(simulated.micro(board, time, files))
     for name in list(changes):
         if name in sys.modules:
             changes.pop(name)(sys.modules[name])
     sys.meta_path[:0] = [Modules(files), simulated.After(changes)]
-    sys.path[:] = [p for p in sys.path if p and p != HERE] + [HERE]
+    sys.path[:] = [p for p in sys.path if p and not p.startswith(HERE)] + [HERE, HERE + "/micro"][:1 + run["micro"]]
     sys.argv = [entry]
     module = type(sys)("__main__")
     sys.modules["__main__"] = module

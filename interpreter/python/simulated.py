@@ -61,6 +61,43 @@ def clock(board):
     return time
 
 
+def micro(board, time, files):
+    """A microcontroller's board: its own names for time, and no modules but those that it has."""
+    most = 1 << 30  # ticks go round, as they do there
+    small = types.ModuleType("time")
+    for name in ("sleep", "time", "time_ns", "localtime", "gmtime", "mktime"):
+        setattr(small, name, getattr(time, name))
+    small.sleep_ms = lambda ms: board.sleep(int(ms) * 1_000_000)
+    small.sleep_us = lambda us: board.sleep(int(us) * 1_000)
+    small.ticks_ms = lambda: time.monotonic_ns() // 1_000_000 % most
+    small.ticks_us = small.ticks_cpu = lambda: time.monotonic_ns() // 1_000 % most
+    small.ticks_add = lambda ticks, delta: (ticks + delta) % most
+    small.ticks_diff = lambda a, b: (a - b + most // 2) % most - most // 2
+    own = {"time": small, "utime": small}
+    has = {"machine", "micropython", "math", "cmath", "random", "sys", "os", "gc", "json", "re", "struct", "array", "collections",
+           "io", "errno", "binascii", "hashlib", "asyncio", "_thread", "builtins", "heapq", "select"}
+    plain = builtins.__import__
+
+    def load(name, globals=None, locals=None, fromlist=(), level=0):
+        if not globals or globals.get("__file__") not in files or level:
+            return plain(name, globals, locals, fromlist, level)
+        first = name.partition(".")[0]
+        if first in own:
+            return own[first]
+        if first[:1] == "u" and first[1:] in has:
+            return plain(first[1:], globals, locals, fromlist, level)
+        if first in has or any(f == first + ".py" or f.startswith(first + "/") for f in files):
+            return plain(name, globals, locals, fromlist, level)
+        raise ImportError(f"no module named '{name}' on this board")
+
+    builtins.__import__ = load
+
+    def tasks(module):
+        module.sleep_ms = lambda ms: module.sleep(ms / 1000)
+
+    return {"asyncio": tasks}
+
+
 class After(importlib.abc.MetaPathFinder):
     """Changes modules when a script imports them."""
 

@@ -41,7 +41,40 @@ var Linux = &machine.Chip{
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
 }
 
+// Micro is a board with an RP2040 on which Python runs.
+var Micro = &machine.Chip{
+	Name: "rp2040-python", Title: "RP2040 with Python",
+	Source: "RP2040 Datasheet, 1.4.1 (pins) and 5.5.3 (electrical); the MicroPython 1.22 documentation of machine and time",
+	Clock:  125_000_000, Clocks: [2]clock.Rate{125_000_000, 125_000_000},
+	Pins:     microPins(),
+	Supplies: []machine.Rail{{Name: "IOVDD", Package: 1, Net: "VCC"}, {Name: "GND", Package: 57, Net: "GND"}},
+	Vectors:  map[string][]machine.Pin{},
+	Serial:   []machine.SerialPort{{Name: "terminal", Receive: 1, Transmit: 0}},
+	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_630_000}, Drive: 60, Pull: 65_000,
+		Over: 500_000},
+	Limits:    machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
+	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
+	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"machine"}},
+	Models: []string{"machine: Pin, Signal, PWM, ADC, Timer, I2C, SPI, time_pulse_us", "time and utime", "asyncio, _thread",
+		"the terminal"},
+	Unmodelled: []string{"UART", "PIO (rp2)", "neopixel, onewire, dht", "USB", "files that stay"},
+	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
+		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
+	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
+}
+
+// microPins are GP0 to GP29, as on the RP2040 with firmware, and RUN.
+func microPins() (out []machine.PinInfo) {
+	for i := range 30 {
+		out = append(out, machine.PinInfo{Name: fmt.Sprintf("GP%d", i), Also: []string{fmt.Sprintf("GPIO%d", i)}})
+	}
+	return append(out, machine.PinInfo{Name: "RUN"})
+}
+
 func init() {
+	Micro.New = func(c machine.Config) machine.Machine { return newMachine(Micro, c) }
+	Micro.Reset = machine.Pin(len(Micro.Pins) - 1)
+	machine.Register(Micro)
 	Linux.New = func(c machine.Config) machine.Machine { return newMachine(Linux, c) }
 	Linux.Reset = machine.Pin(len(Linux.Pins) - 1)
 	machine.Register(Linux)

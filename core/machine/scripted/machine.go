@@ -43,6 +43,9 @@ const (
 	cycle         = 100 * clock.Nanosecond
 )
 
+// drift is how long an input that nothing drives keeps its level.
+const drift = 700 * clock.Microsecond
+
 // Machine is a board with a script.
 type Machine struct {
 	config machine.Config
@@ -176,18 +179,23 @@ func (m *Machine) Input(p machine.Pin, level circuit.Level) {
 	m.moved |= 1 << p
 }
 
+// floats tells whether nothing drives a pin, the board's own pulls included.
+func (m *Machine) floats(pin int) bool {
+	return m.levels[pin] == circuit.Float && m.drives[pin] == circuit.Released
+}
+
 // high is what an input reads: one that nothing drives is chance.
 func (m *Machine) high(pin int) bool {
-	if m.levels[pin] == circuit.Float {
-		if own := m.drives[pin]; own != circuit.Released {
-			return own.Level == circuit.High
-		}
+	if m.levels[pin] == circuit.Float && !m.floats(pin) {
+		return m.drives[pin].Level == circuit.High
+	}
+	if m.floats(pin) {
 		if m.watched[pin] && m.asked>>pin&1 == 1 {
 			name := m.chip.Pins[pin].Name
 			m.notes.Add("floating-"+name, m.now, 0, "%s was read while nothing drove it: what it reads is chance (is a pull-up missing?)",
 				name)
 		}
-		return machine.Mix(m.config.Seed^uint64(pin+1)<<40)&1 == 1
+		return machine.Mix(m.config.Seed^uint64(pin+1)<<40^uint64(m.now/drift))&1 == 1
 	}
 	return m.levels[pin] == circuit.High
 }
@@ -291,6 +299,11 @@ func (m *Machine) show(x *message) {
 // reply answers a question.
 func (m *Machine) reply(horizon clock.Time) {
 	m.moved = 0
+	for i := range len(m.chip.Pins) - 1 {
+		if m.asked>>i&1 == 1 && m.floats(i) {
+			horizon = min(horizon, (m.now/drift+1)*drift)
+		}
+	}
 	m.say("%d %x %d\n", (m.now+clock.Nanosecond-1)/clock.Nanosecond, m.mask(), horizon/clock.Nanosecond)
 }
 

@@ -77,7 +77,9 @@ var demoMarks = map[string]string{
 	"abbott-ten-times": "7", "birch-latch": "9", "hollis-counter": "10", "imre-states": "10", "jarvis-process": "10",
 	"kemp-ten": "9.5", "lowe-dark-lit": "6", "nash-lamp": "9.5", "orton-no-key": "7",
 	"ames-one-block": "10", "brook-pins": "8", "doyle-half": "5.5", "haq-modules": "10", "penn-no-two": "8.5",
-	"abbott-asks": "10", "birch-events": "10", "cole-slow": "6", "dunn-no-pull": "5", "elgin-order": "9", "frost-two": "9",
+	"hale-class": "10", "innes-timer": "10", "joyce-address": "3.5", "lunt-leftovers": "9.5",
+	"mason-one-right": "7.5", "noble-lamp": "9.5", "peake-threads": "0", "rudge-no-enable": "2",
+	"abbott-asks": "10", "birch-events": "10", "cole-slow": "6", "dunn-no-pull": "7.5", "elgin-order": "9", "frost-two": "9",
 	"gale-header": "5", "hurst-not-set-up": "4.5", "innes-red-stays": "8.5",
 	"quill-narrow": "4", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
 }

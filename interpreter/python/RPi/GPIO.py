@@ -1,7 +1,7 @@
 """Pins of the Linux board, by the documented calls of the module that scripts import under this name."""
 import builtins
 
-from board import NEVER
+import events
 
 BCM, BOARD = 11, 10
 OUT, IN = 0, 1
@@ -24,6 +24,7 @@ _values = {}  # of outputs
 _edges = {}  # by GPIO: [edge, callbacks, bounce in ns, time of the last, whether one has come]
 _waits = {}  # by GPIO: locks of wait_for_edge
 _pwm = {}
+_worker = events.Worker()
 _line = lambda: _board.line()
 
 
@@ -133,7 +134,7 @@ def cleanup(channel=None):
         _mode = None
 
 
-# Edges. A thread of its own carries out callbacks, one after the other.
+# Edges.
 
 def _changed(pins):
     for pin in sorted(set(_edges) | set(_waits)):
@@ -144,37 +145,12 @@ def _changed(pins):
         if e and e[0] in (BOTH, RISING if level else FALLING) and (e[3] < 0 or _board.now - e[3] >= e[2]):
             e[3], e[4] = _board.now, True
             for callback in e[1]:
-                _queue.append((callback, e[5]))
-            if e[1]:
-                _wake()
+                _worker.give(callback, e[5])
         for wait in list(_waits.get(pin, [])):
             if wait[0] in (BOTH, RISING if level else FALLING) and (wait[3] is None or _board.now - wait[3] >= wait[2]):
                 _waits[pin].remove(wait)
                 wait[4] = True
                 wait[1].release()
-
-
-_queue = []
-_worker = [None]
-
-
-def _wake():
-    import _thread
-
-    if _worker[0] is None:
-        _worker[0] = _thread.allocate_lock()
-        _worker[0].acquire()
-        _thread.start_new_thread(_work, ())
-    elif _worker[0].locked():
-        _worker[0].release()
-
-
-def _work():
-    while True:
-        while _queue:
-            callback, channel = _queue.pop(0)
-            callback(channel)
-        _worker[0].acquire()
 
 
 def _watch():
@@ -251,49 +227,31 @@ class PWM:
             raise ValueError("a frequency is above 0")
         if self.pin in _pwm:
             raise RuntimeError(f"channel {channel} has pulses already")
-        self.frequency, self.duty, self.runs, self.level = frequency, 0, 0, 0
+        self.frequency, self.duty = frequency, 0
+        self.pulses = events.Pulses(_board, self.pin)
         _pwm[self.pin] = self
+
+    def _set(self):
+        self.pulses.period = max(1000, int(1e9 / self.frequency))
+        self.pulses.on = int(self.pulses.period * self.duty / 100)
 
     def start(self, duty):
         self.ChangeDutyCycle(duty)
-        self.line = _line()
-        if self.runs == 0:
-            self.runs = run = object()
-            begins = [_board.now]
-            high = [True]
-
-            def edge(now):
-                if self.runs is not run:
-                    return None
-                period = max(1000, int(1e9 / self.frequency))
-                on = int(period * self.duty / 100)
-                if high[0]:
-                    begins[0] = now
-                    if on > 0:
-                        _board.say(f"w {now} {self.pin} 1 {self.line}\n")
-                    if on < period:
-                        high[0] = on == 0
-                        if on == 0:
-                            _board.say(f"w {now} {self.pin} 0 {self.line}\n")
-                    return now + (period if on in (0, period) else on)
-                high[0] = True
-                _board.say(f"w {now} {self.pin} 0 {self.line}\n")
-                return begins[0] + period
-
-            _board.at(_board.now, edge)
-            _board.due()
+        self.pulses.start(_line())
 
     def ChangeDutyCycle(self, duty):
         if not 0 <= duty <= 100:
             raise ValueError("a duty cycle is from 0 to 100")
         self.duty = duty
+        self._set()
 
     def ChangeFrequency(self, frequency):
         if frequency <= 0:
             raise ValueError("a frequency is above 0")
         self.frequency = frequency
+        self._set()
 
     def stop(self):
-        self.runs = 0
+        self.pulses.stop()
         _pwm.pop(self.pin, None)
         _board.write(self.pin, 0, _line())
