@@ -115,6 +115,8 @@ fuzz:
 	go test ./core/firmware -run '^$$' -fuzz FuzzRoundTrip -fuzztime $(FUZZTIME)
 	go test ./core/firmware -run '^$$' -fuzz FuzzUF2 -fuzztime $(FUZZTIME)
 	go test ./core/netlist -run '^$$' -fuzz FuzzDesign -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
+	go test ./core/script -run '^$$' -fuzz FuzzScript -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
+	go test ./core/machine/scripted -run '^$$' -fuzz FuzzLines -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)

@@ -3,6 +3,7 @@ package build
 import (
 	"context"
 	"fmt"
+	"os"
 	"path"
 	"regexp"
 	"slices"
@@ -56,6 +57,9 @@ func (b *Builder) python(ctx context.Context, with tools, s *Source, _ Target) (
 	if err != nil {
 		return nil, err
 	}
+	if file, line := usesZero(names, files); file != "" && zeroMissing() {
+		return fail(sheet.Message{File: file, Line: line, Text: "gpiozero is not installed here (Debian package python3-gpiozero)"})
+	}
 	r := &Result{}
 	for _, l := range strings.Split(string(o.Output), "\n") {
 		m := pythonSays.FindStringSubmatch(l)
@@ -86,6 +90,25 @@ func (b *Builder) python(ctx context.Context, with tools, s *Source, _ Target) (
 	}
 	r.ELF, err = packed.Write(entry, files)
 	return r, err
+}
+
+var importsZero = regexp.MustCompile(`^\s*(?:from|import)\s+gpiozero\b`)
+
+// usesZero is where a script imports the package of the system that it may have; no file for nowhere.
+func usesZero(names []string, files map[string]string) (file string, line int) {
+	for _, name := range names {
+		for i, l := range strings.Split(files[name], "\n") {
+			if importsZero.MatchString(l) {
+				return name, i + 1
+			}
+		}
+	}
+	return "", 0
+}
+
+func zeroMissing() bool {
+	_, err := os.Stat("/usr/lib/python3/dist-packages/gpiozero")
+	return err != nil
 }
 
 // entryOf is the file that is started: the only one, or main.py.

@@ -59,7 +59,7 @@ var families = map[string]family{
 	"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
 		"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
 		endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
-	pythonCommand: {packages: "python3", places: pythonPlaces,
+	pythonCommand: {packages: "python3, python3-gpiozero", places: pythonPlaces,
 		programs: []string{pythonCommand}, endings: []string{".py"}, build: (*Builder).python},
 }
 

@@ -226,6 +226,36 @@ GPIO.cleanup()
 	assert.Equal(t, 7, high, "pulses of 100 Hz for 60 ms: %v", s.edges)
 }
 
+// The package of the system that drives pins by objects, with its threads and callbacks.
+func TestZero(t *testing.T) {
+	if _, err := os.Stat("/usr/lib/python3/dist-packages/gpiozero"); err != nil {
+		t.Skip("python3-gpiozero is not installed; `make tools` installs it")
+	}
+	s, stop := run(t, `
+from gpiozero import LED, Button, PWMLED
+from signal import pause
+import time
+lamp, dim, key = LED(17), PWMLED(27), Button(4)
+def pressed():
+    print("pressed", round(time.monotonic() - begin, 2))
+    lamp.blink(0.1, 0.1, n=2)
+key.when_pressed = pressed
+key.when_released = lambda: print("released", round(time.monotonic() - begin, 2))
+dim.value = 0.5
+begin = 0
+pause()
+`, 2*clock.Second, press{clock.Second, 4, circuit.Low}, press{1200 * clock.Millisecond, 4, circuit.Float})
+	assert.Equal(t, machine.Reached, stop.Reason, stop.Text)
+	assert.Equal(t, "pressed 1.0\nreleased 1.2\n", s.text.String())
+	var lamp []string
+	for _, e := range s.edges {
+		if strings.Contains(e, "GPIO17") {
+			lamp = append(lamp, e)
+		}
+	}
+	assert.Len(t, lamp, 5, "an output, on and off twice: %v", lamp)
+}
+
 // Exceptions are told with the script's lines, and what is missing on the board is missing.
 func TestExceptions(t *testing.T) {
 	for text, want := range map[string]string{

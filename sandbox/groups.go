@@ -14,12 +14,14 @@ import (
 	"golang.org/x/sys/unix"
 )
 
+// runs counts those of this process, whatever box they are of.
+var runs atomic.Int64
+
 // groups is where control groups (cgroups(7)) can be made for runs: of version 2 below a group that was delegated to
 // the service, of version 1 below its own. nil where neither is to be had: then the watcher alone holds a run.
 type groups struct {
 	parents []string // folders that a run gets a group in: one, or with version 1 one a controller
 	two     bool
-	count   atomic.Int64
 }
 
 const groupRoot = "/sys/fs/cgroup"
@@ -96,7 +98,7 @@ func (g *groups) make(l Limits) (*group, error) {
 	if g == nil {
 		return nil, nil
 	}
-	name := fmt.Sprintf("hemble-run-%d-%d", os.Getpid(), g.count.Add(1))
+	name := fmt.Sprintf("hemble-run-%d-%d", os.Getpid(), runs.Add(1))
 	out := &group{two: g.two}
 	processes := strconv.Itoa(l.Processes + outerProcesses)
 	memory := strconv.FormatInt(l.Memory, 10)

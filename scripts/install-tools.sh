@@ -15,6 +15,7 @@ need ghdl-mcode ghdl-mcode
 need verilator_bin verilator
 need iverilog iverilog
 [ -x /usr/bin/python3 ] || missing="$missing python3"
+[ -e /usr/lib/python3/dist-packages/gpiozero ] || missing="$missing python3-gpiozero"
 need chromium chromium
 need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"

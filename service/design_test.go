@@ -99,33 +99,41 @@ func TestDesigns(t *testing.T) {
 		assert.True(t, m.Cells)
 	}
 
-	same := func(c *client.Client, name, id string) {
-		e, data, err := demo.Pick(task, name)
-		require.NoError(t, err)
-		x, problems := exercise.Read("", e.Text)
-		require.NotNil(t, x, "%v", problems)
-		im, err := firmware.Read(data, x.Chip.Firmware)
-		require.NoError(t, err)
-		want, err := bench.Run(t.Context(), x, &x.Trials[0], im)
-		require.NoError(t, err)
-		got, err := c.Reel(t.Context(), id, 0)
-		require.NoError(t, err)
-		a, err := json.Marshal(want)
-		require.NoError(t, err)
-		b, err := json.Marshal(got)
-		require.NoError(t, err)
-		assert.JSONEq(t, string(a), string(b), name)
-	}
-	same(c, "kemp-ten", kemp)
-	same(c, "hollis-counter", counter) // built by the command line there, and by the service here
+	same(t, c, task, "kemp-ten", kemp)
+	same(t, c, task, "hollis-counter", counter) // built by the command line there, and by the service here
 	require.NoError(t, s.Close())
+	forgetReels(t, dir)
+	_, c = servicetest.Start(t, dir)
+	same(t, c, task, "kemp-ten", kemp)
+	same(t, c, task, "hollis-counter", counter) // built by the command line there, and by the service here
+}
+
+// same checks that a submission showed, by the service, what the core has a firmware of the course show.
+func same(t *testing.T, c *client.Client, task, firmwareName, id string) {
+	t.Helper()
+	e, data, err := demo.Pick(task, firmwareName)
+	require.NoError(t, err)
+	x, problems := exercise.Read("", e.Text)
+	require.NotNil(t, x, "%v", problems)
+	im, err := firmware.Read(data, x.Chip.Firmware)
+	require.NoError(t, err)
+	want, err := bench.Run(t.Context(), x, &x.Trials[0], im)
+	require.NoError(t, err)
+	got, err := c.Reel(t.Context(), id, 0)
+	require.NoError(t, err)
+	a, err := json.Marshal(want)
+	require.NoError(t, err)
+	b, err := json.Marshal(got)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(a), string(b), firmwareName)
+}
+
+// forgetReels takes away what a service keeps of runs: they are made again.
+func forgetReels(t *testing.T, dir string) {
 	kept, err := filepath.Glob(filepath.Join(dir, "reels", "*.reel.gz"))
 	require.NoError(t, err)
 	require.NotEmpty(t, kept)
 	for _, path := range kept {
 		require.NoError(t, os.Remove(path))
 	}
-	_, c = servicetest.Start(t, dir)
-	same(c, "kemp-ten", kemp)
-	same(c, "hollis-counter", counter) // built by the command line there, and by the service here
 }

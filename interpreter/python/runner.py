@@ -102,7 +102,12 @@ def main():
 
     board.failed = failed
     threading.excepthook = lambda args: args.exc_type is SystemExit or failed(args.exc_value)
-    if run["micro"]:
+    if not run["micro"]:
+        import packages
+
+        changes.update(packages.changes())
+        sys.meta_path.append(packages.Packages())
+    else:
         changes.update(simulated.micro(board, time, files))
     for name in list(changes):
         if name in sys.modules:

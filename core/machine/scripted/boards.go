@@ -30,7 +30,7 @@ var Linux = &machine.Chip{
 	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"RPi.GPIO"}},
-	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "time, threads, timers, queues",
+	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero", "time, threads, timers, queues",
 		"the terminal"},
 	Settings: []machine.Setting{{Code: machine.NumberCode, Note: "numbering-scheme", Change: exchanged,
 		Text: "The pins are numbered the other way: GPIO.BCM counts GPIOs, GPIO.BOARD the pins of the header."}},

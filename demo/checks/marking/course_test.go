@@ -79,7 +79,7 @@ var demoMarks = map[string]string{
 	"ames-one-block": "10", "brook-pins": "8", "doyle-half": "5.5", "haq-modules": "10", "penn-no-two": "8.5",
 	"hale-class": "10", "innes-timer": "10", "joyce-address": "3.5", "lunt-leftovers": "9.5",
 	"mason-one-right": "7.5", "noble-lamp": "9.5", "peake-threads": "0", "rudge-no-enable": "2",
-	"abbott-asks": "10", "birch-events": "10", "cole-slow": "6", "dunn-no-pull": "7.5", "elgin-order": "9", "frost-two": "9",
+	"abbott-asks": "10", "birch-events": "10", "jarvis-zero": "10", "cole-slow": "6", "dunn-no-pull": "7.5", "elgin-order": "9", "frost-two": "9",
 	"gale-header": "5", "hurst-not-set-up": "4.5", "innes-red-stays": "8.5",
 	"quill-narrow": "4", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
 }
