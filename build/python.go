@@ -30,7 +30,10 @@ for name in sys.argv[1:]:
 var pythonSays = regexp.MustCompile(`^(\d+)\.py\t(\d+)\t(\d+)\t(.*)$`)
 
 // python packs a script, when Python could read it.
-func (b *Builder) python(ctx context.Context, with tools, s *Source, _ Target) (*Result, error) {
+func (b *Builder) python(ctx context.Context, with tools, s *Source, t Target) (*Result, error) {
+	if t.Chip.Toolchain.Support != nil && isC(s) {
+		return b.onBoard(ctx, s, t)
+	}
 	fail := func(m sheet.Message) (*Result, error) {
 		m.Kind = "error"
 		return &Result{Messages: []sheet.Message{m}}, nil

@@ -29,7 +29,11 @@ func TestPython(t *testing.T) {
 		{"C", []string{"main.c", "int main(void) { return 0; }\n"}, "only Python (.py) is taken"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			r, err := b.Build(t.Context(), text(t, c.files...), Target{Chip: scripted.Linux})
+			chip := scripted.Linux
+			if c.name == "C" {
+				chip = scripted.Micro
+			}
+			r, err := b.Build(t.Context(), text(t, c.files...), Target{Chip: chip})
 			require.NoError(t, err)
 			if c.say != "" {
 				require.True(t, r.Failed())

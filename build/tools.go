@@ -11,6 +11,7 @@ import (
 	"sync"
 	"time"
 
+	"hemble/core/machine"
 	"hemble/sandbox"
 )
 
@@ -34,37 +35,53 @@ type family struct {
 	build func(*Builder, context.Context, tools, *Source, Target) (*Result, error)
 }
 
-// Endings are those of the names of files that source for a compiler comes in, the usual ones first.
-func Endings(compiler string) []string {
-	if compiler == "" {
+// Endings are those of the names of files that source for a chip comes in, the usual ones first.
+func Endings(chip *machine.Chip) []string {
+	if chip.Toolchain.Compiler == "" {
 		return nil
 	}
-	return append(slices.Clone(families[compiler].endings), ".zip")
+	out := slices.Clone(families[chip.Toolchain.Compiler].endings)
+	if chip.Toolchain.Compiler == pythonCommand && chip.Toolchain.Support != nil {
+		out = append(out, ".c")
+	}
+	return append(out, ".zip")
 }
 
 // inC are the endings of C and what is like it.
 var inC = []string{".c", ".cpp", loopExt}
 
 // families are the compilers that this package works with, by their commands.
-var families = map[string]family{
-	"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
-		"/usr/share/arduino/hardware/arduino/avr", inC, nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
-	"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
-		[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
-			"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
-		"", inC, nil, nil},
-	"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"},
-		endings: []string{assemblerExt},
-		build:   (*Builder).assemble},
-	"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
-		"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
-		endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
-	pythonCommand: {packages: "python3, python3-gpiozero", places: pythonPlaces,
-		programs: []string{pythonCommand}, endings: []string{".py"}, build: (*Builder).python},
+var families map[string]family
+
+func init() { // one builder looks for the tools of another
+	families = map[string]family{
+		"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
+			"/usr/share/arduino/hardware/arduino/avr", inC, nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
+		"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
+			[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
+				"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
+			"", inC, nil, nil},
+		"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"},
+			endings: []string{assemblerExt},
+			build:   (*Builder).assemble},
+		"yosys": {packages: "yosys, ghdl-mcode, verilator", places: []string{"/usr/share/yosys", "/usr/lib/ghdl",
+			"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
+			endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
+		clang: {packages: "clang, lld, wasi-libc, libclang-rt-dev-wasm32", places: append(clangPlaces, "/usr/lib/wasm32-wasi",
+			"/usr/include/wasm32-wasi"), programs: []string{clang, "wasm-ld"}},
+		pythonCommand: {packages: "python3, python3-gpiozero", places: pythonPlaces,
+			programs: []string{pythonCommand}, endings: []string{".py"}, build: (*Builder).python},
+	}
 }
 
 // pythonCommand is the interpreter of scripts; PATH may have others.
 const pythonCommand = "/usr/bin/python3"
+
+// clangPlaces are where clang keeps what it needs, and clangOwn its headers, which it looks for beside itself.
+var (
+	clangPlaces, _ = filepath.Glob("/usr/lib/llvm-*/lib/clang")
+	clangOwn, _    = filepath.Glob("/usr/lib/llvm-*/lib/clang/[0-9]*.*")
+)
 
 // pythonPlaces are its libraries.
 var pythonPlaces, _ = filepath.Glob("/usr/lib/python3*")

@@ -97,7 +97,7 @@ var references = map[string]string{
 	"sluice-dial": "hale-settled", "weir-count": "ames-alarms", "winch-lamp": "selby-ramp",
 	"barge-tally": "irwin-loop", "mooring-board": "noble-waits", "wheel-ledger": "vane-waits",
 	"lantern-row": "upton-shift", "two-gates": "dyson-waits",
-	"gate-digit": "hollis-counter", "tide-seconds": "ames-one-block", "ferry-bell": "abbott-asks", "level-post": "hale-class",
+	"gate-digit": "hollis-counter", "tide-seconds": "ames-one-block", "ferry-bell": "abbott-asks", "level-post": "hale-class", "crane-lamps": "noble-table",
 }
 
 // Find gives one exercise of the course.

@@ -23,6 +23,7 @@ for source in */source/*.asm; do
 done
 for source in */source/*.c; do
 	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.c$||')
+	grep -q 'is: linux-board' "${source%%/*}/exercise.yaml" && continue
 	if grep -q 'is: rp2040' "${source%%/*}/exercise.yaml" && ! grep -q '#include <avr/' "$source"; then
 		arm-none-eabi-gcc -mcpu=cortex-m0plus -mthumb -std=gnu11 -Os -g -gdwarf-4 -gno-record-gcc-switches -Wall -Wno-unused-function \
 			-ffunction-sections -fdata-sections -Wl,--gc-sections -nostartfiles -specs=nano.specs -T $support/link.ld \
@@ -41,8 +42,8 @@ for source in */source/*.v */source/*.vhd */source/*-pins; do
 	out=$(echo "$source" | sed -E 's|/source/|/firmware/|; s|\.vh?d?$||')
 	/tmp/hemble-designs build --chip fpga --output "$out.design" "$source" || exit 1
 done
-for source in */source/*.py; do
-	out=$(echo "$source" | sed 's|/source/|/firmware/|; s|\.py$||')
+for source in */source/*.py crane-lamps/source/*.c; do
+	out=$(echo "$source" | sed -E 's|/source/|/firmware/|; s/\.(py|c)$//')
 	/tmp/hemble-designs build --chip "$(chip "$source")" --output "$out.script" "$source" || exit 1
 done
 rm /tmp/hemble-designs

@@ -58,6 +58,9 @@ const folder, work = "/hemble/", "/work/"
 
 // Start starts a script.
 func (host) Start(p *script.Program, b scripted.Board) (scripted.Child, error) {
+	if p.Binary != nil {
+		return startNative(p, b), nil
+	}
 	at, err := box()
 	if err != nil {
 		return nil, err

@@ -45,11 +45,15 @@ func run(t testing.TB, text string, length clock.Time, presses ...press) (*told,
 	if _, err := os.Stat(Python); err != nil {
 		t.Skip("python3 is not installed; `make tools` installs it")
 	}
+	return runImage(t, &firmware.Image{Script: &script.Program{Main: "main.py", Files: map[string]string{"main.py": text,
+		"helper.py": "def twice(n):\n    return 2 * n\n"}}}, length, presses...)
+}
+
+func runImage(t testing.TB, im *firmware.Image, length clock.Time, presses ...press) (*told, machine.Stop) {
+	t.Helper()
 	s := &told{}
 	m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000,
 		Bytes: func(b machine.Byte) { s.text.WriteByte(b.Value) }})
-	im := &firmware.Image{Script: &script.Program{Main: "main.py", Files: map[string]string{"main.py": text,
-		"helper.py": "def twice(n):\n    return 2 * n\n"}}}
 	require.NoError(t, m.Load(im))
 	defer m.(*scripted.Machine).Close()
 	var stop machine.Stop

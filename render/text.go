@@ -129,7 +129,7 @@ func trial(b *strings.Builder, st Style, t sheet.Trial, run *reel.Reel) {
 			where := ""
 			if v.Source != nil {
 				where = fmt.Sprintf("  %s line %d", v.Source.File, v.Source.Line)
-			} else if f.By != nil {
+			} else if f.By != nil && f.By.PC != 0 {
 				where = fmt.Sprintf("  program address 0x%04X", f.By.PC)
 			}
 			b.WriteString(fmt.Sprintf("    first difference at %s: expected %s, saw %s%s\n", f.At, f.Expected, f.Seen,

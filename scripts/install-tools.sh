@@ -21,6 +21,9 @@ need bwrap bubblewrap
 [ -e /usr/share/arduino/hardware/arduino/avr/cores/arduino/Arduino.h ] || missing="$missing arduino-core-avr"
 need gcc gcc
 need clang clang
+need wasm-ld lld
+[ -e /usr/include/wasm32-wasi/stdio.h ] || missing="$missing wasi-libc"
+ls /usr/lib/llvm-*/lib/clang/*/lib/wasi/*.a >/dev/null 2>&1 || missing="$missing libclang-rt-dev-wasm32"
 [ -n "$missing" ] || exit 0
 echo "installing:$missing"
 root=""

@@ -57,7 +57,7 @@ func TestScripts(t *testing.T) {
 	marsh := servicetest.SignIn(t, s.Address, class.Student, class.Password)
 	o, err := marsh.Assignment(t.Context(), lockHouse, task)
 	require.NoError(t, err)
-	assert.Equal(t, []wire.Work{{Kind: "source", Endings: []string{".py", ".zip"}},
+	assert.Equal(t, []wire.Work{{Kind: "source", Endings: []string{".py", ".c", ".zip"}},
 		{Kind: "firmware", Endings: []string{".script"}}}, o.Works)
 	tried, err := marsh.PracticeBuild(t.Context(), lockHouse, task, "a.py", text)
 	require.NoError(t, err)

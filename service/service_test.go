@@ -67,7 +67,7 @@ func TestFromFileToSheet(t *testing.T) {
 
 	list, err := c.Assignments(t.Context(), lockHouse)
 	require.NoError(t, err)
-	require.Len(t, list, 28)
+	require.Len(t, list, 29)
 	at := slices.IndexFunc(list, func(o wire.Assignment) bool { return o.Exercise == gauge })
 	require.NotEqual(t, -1, at)
 	assert.Equal(t, 8, list[at].Submissions)

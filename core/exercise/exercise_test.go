@@ -166,7 +166,7 @@ func TestExamples(t *testing.T) {
 	assert.Empty(t, problems)
 	course, err := filepath.Glob("../../demo/course/*/exercise.yaml")
 	require.NoError(t, err)
-	require.Len(t, course, 28)
+	require.Len(t, course, 29)
 	for _, path := range course {
 		text, err := os.ReadFile(path)
 		require.NoError(t, err)

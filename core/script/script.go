@@ -18,6 +18,8 @@ const Magic = `{"hemble-script":1,`
 const (
 	MaxFiles = 100
 	maxBytes = 2 << 20
+
+	maxBinary = 8 << 20
 )
 
 // Program is a script with its files.
@@ -26,6 +28,8 @@ type Program struct {
 	Files map[string]string // texts by path, with slashes
 	Hash  [32]byte
 
+	// Binary is what was built of the files, as WebAssembly; nil for scripts that are interpreted.
+	Binary    []byte
 	Exchanged bool // of the two numberings of a header the other one is meant: to try whether that is what is wrong
 }
 
@@ -33,6 +37,7 @@ type file struct {
 	Version int               `json:"hemble-script"`
 	Main    string            `json:"main"`
 	Files   map[string]string `json:"files"`
+	Binary  []byte            `json:"binary,omitempty"`
 }
 
 // Is tells the file of a script by its first bytes.
@@ -40,7 +45,12 @@ func Is(data []byte) bool { return bytes.HasPrefix(data, []byte(Magic)) }
 
 // Write makes the file of a script.
 func Write(entry string, files map[string]string) ([]byte, error) {
-	out, err := json.Marshal(file{1, entry, files})
+	return WriteBinary(entry, files, nil)
+}
+
+// WriteBinary makes the file of a program that was built.
+func WriteBinary(entry string, files map[string]string, binary []byte) ([]byte, error) {
+	out, err := json.Marshal(file{1, entry, files, binary})
 	if err != nil {
 		return nil, err
 	}
@@ -72,7 +82,10 @@ func Read(data []byte) (*Program, error) {
 			return nil, fmt.Errorf("%.60q is no name of a file of a script", name)
 		}
 	}
-	return &Program{Main: f.Main, Files: f.Files, Hash: sha256.Sum256(data)}, nil
+	if len(f.Binary) > maxBinary {
+		return nil, fmt.Errorf("the program has %d bytes; at most %d are taken", len(f.Binary), maxBinary)
+	}
+	return &Program{Main: f.Main, Files: f.Files, Binary: f.Binary, Hash: sha256.Sum256(data)}, nil
 }
 
 // Names are its files, in order.

@@ -87,7 +87,7 @@ func Works(x *exercise.Exercise, kinds []string) []wire.Work {
 			case kind == exercise.Firmware:
 				endings = one.Chip.Firmware.Endings()
 			case kind == exercise.Source:
-				endings = build.Endings(one.Chip.Toolchain.Compiler)
+				endings = build.Endings(one.Chip)
 			}
 			for _, e := range endings {
 				if !slices.Contains(w.Endings, e) {

@@ -1,13 +1,18 @@
 package scripted
 
 import (
+	"embed"
 	"fmt"
+	"io/fs"
 
 	"hemble/core/clock"
 	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
+
+//go:embed support
+var support embed.FS
 
 // header is where a GPIO of the Linux board is on its header of 40 pins.
 var header = [28]int{27, 28, 3, 5, 7, 29, 31, 26, 24, 21, 19, 23, 32, 33, 8, 10, 36, 11, 12, 35, 38, 40, 15, 16, 18,
@@ -30,7 +35,7 @@ var Linux = &machine.Chip{
 	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"RPi.GPIO"}},
-	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero", "time, threads, timers, queues",
+	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero", "wiringPi.h for C: pins, pulls, PWM, delays, interrupts", "time, threads, timers, queues",
 		"the terminal"},
 	Settings: []machine.Setting{{Code: machine.NumberCode, Note: "numbering-scheme", Change: exchanged,
 		Text: "The pins are numbered the other way: GPIO.BCM counts GPIOs, GPIO.BOARD the pins of the header."}},
@@ -72,6 +77,7 @@ func microPins() (out []machine.PinInfo) {
 }
 
 func init() {
+	Linux.Toolchain.Support, _ = fs.Sub(support, "support")
 	Micro.New = func(c machine.Config) machine.Machine { return newMachine(Micro, c) }
 	Micro.Reset = machine.Pin(len(Micro.Pins) - 1)
 	machine.Register(Micro)

@@ -79,6 +79,8 @@ var demoMarks = map[string]string{
 	"ames-one-block": "10", "brook-pins": "8", "doyle-half": "5.5", "haq-modules": "10", "penn-no-two": "8.5",
 	"hale-class": "10", "innes-timer": "10", "joyce-address": "3.5", "lunt-leftovers": "9.5",
 	"mason-one-right": "7.5", "noble-lamp": "9.5", "peake-threads": "0", "rudge-no-enable": "2",
+	"noble-table": "10", "rudge-clock": "10", "sharp-half": "6.5", "tully-other-end": "7",
+	"vane-no-pull-up": "6", "webb-dark-one": "5", "yates-key": "5", "ainley-numbers": "0",
 	"abbott-asks": "10", "birch-events": "10", "jarvis-zero": "10", "cole-slow": "6", "dunn-no-pull": "7.5", "elgin-order": "9", "frost-two": "9",
 	"gale-header": "5", "hurst-not-set-up": "4.5", "innes-red-stays": "8.5",
 	"quill-narrow": "4", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
@@ -134,7 +136,7 @@ func TestFirmwareIsCurrent(t *testing.T) {
 	}
 	sources, err := filepath.Glob("../../course/*/source/*.c")
 	require.NoError(t, err)
-	require.Len(t, sources, 135)
+	require.Len(t, sources, 143)
 	support, err := filepath.Glob("../../../core/machine/rp2040/support/*.[cS]")
 	require.NoError(t, err)
 	for _, source := range sources {
@@ -144,6 +146,9 @@ func TestFirmwareIsCurrent(t *testing.T) {
 		program, err := os.ReadFile(source)
 		require.NoError(t, err)
 		x := checks.Read(t, text).ForSource(program)
+		if x.Chip.Firmware.Script { // what is packed with the sources is theirs
+			continue
+		}
 		compiler := x.Chip.Toolchain.Compiler
 		args := []string{"-DF_CPU=" + strconv.FormatInt(int64(x.Clock), 10) + "UL", "-std=gnu99", "-Os", "-g", "-Wno-unused-function", "-o", out, source}
 		if x.Chip.Toolchain.Support != nil {

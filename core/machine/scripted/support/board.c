@@ -1,0 +1,202 @@
+/* What stands between a program and its board. Time passes by the basic blocks that the compiler counts. */
+#include "wiringPi.h"
+#include "softPwm.h"
+#include <stdio.h>
+#include <stdlib.h>
+
+#define BOARD(name) __attribute__((import_module("board"), import_name(#name)))
+#define UNCOUNTED __attribute__((no_sanitize("coverage")))
+
+BOARD(spend) void board_spend(unsigned int blocks);
+BOARD(sleep) void board_sleep(unsigned int blocks, uint64_t microseconds);
+BOARD(drive) void board_drive(unsigned int blocks, int pin, int drive);
+BOARD(level) int board_level(unsigned int blocks, int pin);
+BOARD(now) uint64_t board_now(unsigned int blocks);
+BOARD(pulses) void board_pulses(unsigned int blocks, int pin, unsigned int period, unsigned int high);
+BOARD(watch) void board_watch(unsigned int blocks, int pin, int edge);
+BOARD(await) int board_await(unsigned int blocks, int pin, int64_t microseconds);
+
+/* Blocks that have passed since the board was told, and what it says of inputs: they stay so for some blocks to come. */
+static unsigned int counted;
+static struct {
+	uint64_t levels, left;
+} view;
+
+__attribute__((export_name("board_view"))) UNCOUNTED void *board_view(void) { return &view; }
+
+UNCOUNTED static unsigned int blocks(void)
+{
+	unsigned int n = counted;
+	counted = 0;
+	return n;
+}
+
+UNCOUNTED void __sanitizer_cov_trace_pc(void)
+{
+	if (++counted >= 1000)
+		board_spend(blocks());
+}
+
+/* What a look at a pin costs, in blocks. */
+#define READ 5
+
+enum { OWN, GPIO, HEADER };
+static int numbers = -1, modes[28], pulls[28], values[28];
+static unsigned int range = 1024, divisor = 32;
+static void (*handlers[28])(void);
+static int soft[28];
+
+static const signed char own[32] = {17, 18, 27, 22, 23, 24, 25, 4, 2, 3, 8, 7, 10, 9, 11, 14, 15, -1, -1, -1, -1,
+	5, 6, 13, 19, 26, 12, 16, 20, 21, 0, 1};
+static const signed char header[41] = {-1, -1, -1, 2, -1, 3, -1, 4, 14, -1, 15, 17, 18, 27, -1, 22, 23, -1, 24, 10, -1,
+	9, 25, 11, 8, -1, 7, 0, 1, 5, -1, 6, 12, 13, -1, 19, 16, 26, 20, -1, 21};
+
+UNCOUNTED static int gpio(int pin)
+{
+	if (numbers < 0) {
+		fprintf(stderr, "a pin is used before wiringPiSetup\n");
+		exit(1);
+	}
+	if (numbers == OWN)
+		return pin >= 0 && pin < 32 ? own[pin] : -1;
+	if (numbers == HEADER)
+		return pin >= 0 && pin < 41 ? header[pin] : -1;
+	return pin >= 0 && pin < 28 ? pin : -1;
+}
+
+UNCOUNTED int wpiPinToGpio(int pin) { return pin >= 0 && pin < 32 ? own[pin] : -1; }
+UNCOUNTED int physPinToGpio(int pin) { return pin >= 0 && pin < 41 ? header[pin] : -1; }
+
+UNCOUNTED int wiringPiSetup(void) { numbers = OWN; return 0; }
+UNCOUNTED int wiringPiSetupGpio(void) { numbers = GPIO; return 0; }
+UNCOUNTED int wiringPiSetupPhys(void) { numbers = HEADER; return 0; }
+UNCOUNTED int wiringPiSetupSys(void) { numbers = GPIO; return 0; }
+
+UNCOUNTED static void show(int pin)
+{
+	if (modes[pin] == OUTPUT)
+		board_drive(blocks(), pin, values[pin]);
+	else
+		board_drive(blocks(), pin, pulls[pin] == PUD_UP ? 'u' : pulls[pin] == PUD_DOWN ? 'd' : 'z');
+}
+
+UNCOUNTED void pinMode(int number, int mode)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	board_pulses(blocks(), pin, 0, 0);
+	modes[pin] = mode == PWM_OUTPUT ? PWM_OUTPUT : mode == OUTPUT ? OUTPUT : INPUT;
+	if (mode != PWM_OUTPUT)
+		show(pin);
+}
+
+UNCOUNTED void pullUpDnControl(int number, int pull)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	pulls[pin] = pull;
+	if (modes[pin] == INPUT)
+		show(pin);
+}
+
+UNCOUNTED void digitalWrite(int number, int value)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	values[pin] = value != 0;
+	if (modes[pin] == OUTPUT)
+		show(pin);
+}
+
+UNCOUNTED void digitalWriteByte(int value)
+{
+	for (int i = 0; i < 8; i++)
+		digitalWrite(i, value >> i & 1);
+}
+
+UNCOUNTED int digitalRead(int number)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return 0;
+	if (modes[pin] == OUTPUT)
+		return values[pin];
+	counted += READ;
+	return counted < view.left ? view.levels >> pin & 1 : board_level(blocks(), pin);
+}
+
+/* The clock of pulses is 19.2 MHz. */
+UNCOUNTED void pwmWrite(int number, int value)
+{
+	int pin = gpio(number);
+	if (pin < 0 || modes[pin] != PWM_OUTPUT)
+		return;
+	uint64_t step = (uint64_t)divisor * 10000 / 192; /* ns */
+	board_pulses(blocks(), pin, range * step, (value < 0 ? 0 : value) * step);
+}
+
+UNCOUNTED void pwmSetMode(int mode) { (void)mode; }
+UNCOUNTED void pwmSetRange(unsigned int r) { if (r) range = r; }
+UNCOUNTED void pwmSetClock(int d) { if (d > 0) divisor = d; }
+
+UNCOUNTED int softPwmCreate(int number, int value, int r)
+{
+	int pin = gpio(number);
+	if (pin < 0 || r <= 0)
+		return -1;
+	modes[pin] = OUTPUT;
+	soft[pin] = r;
+	softPwmWrite(number, value);
+	return 0;
+}
+
+UNCOUNTED void softPwmWrite(int number, int value)
+{
+	int pin = gpio(number);
+	if (pin < 0 || !soft[pin])
+		return;
+	if (value < 0)
+		value = 0;
+	board_pulses(blocks(), pin, soft[pin] * 100000u, (value > soft[pin] ? soft[pin] : value) * 100000u);
+}
+
+UNCOUNTED void softPwmStop(int number)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	soft[pin] = 0;
+	board_pulses(blocks(), pin, 0, 0);
+	digitalWrite(number, 0);
+}
+
+UNCOUNTED void delay(unsigned int ms) { board_sleep(blocks(), (uint64_t)ms * 1000); }
+UNCOUNTED void delayMicroseconds(unsigned int us) { board_sleep(blocks(), us); }
+UNCOUNTED unsigned int millis(void) { return board_now(blocks()) / 1000; }
+UNCOUNTED unsigned int micros(void) { return board_now(blocks()); }
+
+UNCOUNTED int wiringPiISR(int number, int edge, void (*function)(void))
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return -1;
+	handlers[pin] = function;
+	board_watch(blocks(), pin, edge);
+	return 0;
+}
+
+UNCOUNTED int waitForInterrupt(int number, int ms)
+{
+	int pin = gpio(number);
+	return pin < 0 ? -1 : board_await(blocks(), pin, ms < 0 ? -1 : (int64_t)ms * 1000);
+}
+
+/* The board calls it when an edge has come. */
+__attribute__((export_name("board_interrupt"))) UNCOUNTED void board_interrupt(int pin)
+{
+	if (pin >= 0 && pin < 28 && handlers[pin])
+		handlers[pin]();
+}

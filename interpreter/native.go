@@ -1,0 +1,464 @@
+package interpreter
+
+import (
+	"bufio"
+	"container/heap"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math/bits"
+	"regexp"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/tetratelabs/wazero"
+	"github.com/tetratelabs/wazero/api"
+	"github.com/tetratelabs/wazero/imports/wasi_snapshot_preview1"
+	"github.com/tetratelabs/wazero/sys"
+
+	"hemble/core/machine"
+	"hemble/core/machine/scripted"
+	"hemble/core/script"
+)
+
+// What a program in C costs on its board, in ns: a basic block, and a call for a pin.
+const (
+	blockCost = 100
+	callCost  = 500
+)
+
+const (
+	never     = 9_000_000_000_000_000 // ns, as board.py has it
+	syncAfter = 50_000_000
+	mostPages = 1024 // of 64 KB
+	began     = 1_772_438_400
+)
+
+// compiled keeps programs that were made ready, for the runs of one sheet.
+var compiled = wazero.NewCompilationCache()
+
+// native is a program in C that runs in this process: it says to its board what a script would.
+type native struct {
+	read   *io.PipeReader // what it says
+	write  *io.PipeWriter // what it is told
+	cancel context.CancelFunc
+	ended  chan struct{}
+	late   *time.Timer
+	once   sync.Once
+	why    string
+}
+
+func (n *native) Read(p []byte) (int, error)  { return n.read.Read(p) }
+func (n *native) Write(p []byte) (int, error) { return n.write.Write(p) }
+
+// Stop ends it.
+func (n *native) Stop() {
+	n.once.Do(func() {
+		n.cancel()
+		n.read.Close()
+		n.write.Close()
+	})
+}
+
+// Wait waits for its end.
+func (n *native) Wait() (stopped, messages string) {
+	<-n.ended
+	n.late.Stop()
+	return n.why, ""
+}
+
+// startNative starts a program that was built.
+func startNative(p *script.Program, b scripted.Board) scripted.Child {
+	ctx, cancel := context.WithCancel(context.Background())
+	said, say := io.Pipe()
+	hear, told := io.Pipe()
+	n := &native{read: said, write: told, cancel: cancel, ended: make(chan struct{})}
+	n.late = time.AfterFunc(limits.CPU, func() {
+		n.why = fmt.Sprintf("more than %s", limits.CPU)
+		n.Stop()
+	})
+	t := &talk{ctx: ctx, out: bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
+		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed}
+	go func() {
+		defer close(n.ended)
+		defer say.Close()
+		text := t.run(p.Binary)
+		if ctx.Err() == nil {
+			t.due()
+			quoted, _ := json.Marshal(text)
+			t.say("x %d %s\n", t.now, quoted)
+			_ = t.out.Flush()
+		}
+	}()
+	return n
+}
+
+// talk is what a program says to its board and is told; times are in ns.
+type talk struct {
+	ctx     context.Context
+	out     *bufio.Writer
+	in      *bufio.Reader
+	program api.Module
+	seed    uint64
+
+	now, sync, horizon int64
+	levels, watched    uint64
+	edges              map[int]int32 // that are looked for, by pin
+	waiting            []int         // pins whose handler is called next
+	handling           bool
+	come               uint64 // pins whose edge has come since it was waited for
+	pulses             map[int]*pulse
+	timers             timers
+	viewAt             uint32 // where the program has what it may know of inputs without asking
+}
+
+// view tells the program what inputs are at, and for how many blocks they stay so.
+func (t *talk) view() {
+	if t.viewAt == 0 {
+		return
+	}
+	left := max(0, min(t.horizon, t.sync)-t.now) / blockCost
+	if len(t.timers) > 0 {
+		left = 0
+	}
+	memory := t.program.Memory()
+	memory.WriteUint64Le(t.viewAt, t.levels)
+	memory.WriteUint64Le(t.viewAt+8, uint64(left))
+}
+
+// gone ends a program whose board has gone.
+var errGone = errors.New("the board has gone")
+
+func (t *talk) say(format string, args ...any) {
+	if _, err := fmt.Fprintf(t.out, format, args...); err != nil {
+		panic(errGone)
+	}
+}
+
+// ask asks what inputs are at.
+func (t *talk) ask(format string, args ...any) {
+	t.say(format, args...)
+	if t.out.Flush() != nil {
+		panic(errGone)
+	}
+	line, err := t.in.ReadString('\n')
+	f := strings.Fields(line)
+	if err != nil || len(f) != 3 {
+		panic(errGone)
+	}
+	now, _ := strconv.ParseInt(f[0], 10, 64)
+	levels, _ := strconv.ParseUint(f[1], 16, 64)
+	t.horizon, _ = strconv.ParseInt(f[2], 10, 64)
+	t.now = max(t.now, now)
+	t.sync = t.now + syncAfter
+	changed := (levels ^ t.levels) & t.watched
+	t.levels = levels
+	for ; changed != 0; changed &= changed - 1 {
+		pin := bits.TrailingZeros64(changed)
+		high := levels>>pin&1 == 1
+		if e := t.edges[pin]; e == 3 || e == 2 && high || e == 1 && !high {
+			t.come |= 1 << pin
+			t.waiting = append(t.waiting, pin)
+		}
+	}
+}
+
+func (t *talk) look() { t.ask("b %d\n", t.now) }
+
+// spend lets time pass.
+func (t *talk) spend(time int64) {
+	t.now += time
+	t.due()
+	if t.now >= t.sync || t.watched != 0 && t.now >= t.horizon {
+		t.look()
+	}
+	t.interrupts()
+}
+
+// sleep lets time go by up to a moment, or to an edge of a pin that is waited for; -1 for none.
+func (t *talk) sleep(until int64, pin int) bool {
+	for t.now < until {
+		if pin >= 0 && t.come>>pin&1 == 1 {
+			return true
+		}
+		next := until
+		if len(t.timers) > 0 {
+			next = min(next, t.timers[0].at)
+		}
+		switch {
+		case t.watched != 0:
+			t.ask("s %d %d %x\n", t.now, next, t.watched)
+		default:
+			if t.now = max(t.now, next); t.now >= t.sync {
+				t.look()
+			}
+		}
+		t.due()
+		t.interrupts()
+	}
+	return pin >= 0 && t.come>>pin&1 == 1
+}
+
+// interrupts calls what the program wants to have called.
+func (t *talk) interrupts() {
+	for len(t.waiting) > 0 && !t.handling {
+		pin := t.waiting[0]
+		t.waiting = t.waiting[1:]
+		t.handling = true
+		t.view()
+		if call := t.program.ExportedFunction("board_interrupt"); call != nil {
+			if _, err := call.Call(t.ctx, uint64(pin)); err != nil {
+				panic(err)
+			}
+		}
+		t.handling = false
+	}
+}
+
+// pulse is a pin that goes on and off by itself.
+type pulse struct {
+	pin          int
+	at           int64
+	begin        int64
+	high         bool
+	period, long int64
+	over         bool
+}
+
+type timers []*pulse
+
+func (t timers) Len() int { return len(t) }
+func (t timers) Less(i, k int) bool {
+	return t[i].at < t[k].at || t[i].at == t[k].at && t[i].pin < t[k].pin
+}
+func (t timers) Swap(i, k int) { t[i], t[k] = t[k], t[i] }
+func (t *timers) Push(x any)   { *t = append(*t, x.(*pulse)) }
+func (t *timers) Pop() any {
+	last := (*t)[len(*t)-1]
+	*t = (*t)[:len(*t)-1]
+	return last
+}
+
+// due has pulses do what they have to by now.
+func (t *talk) due() {
+	for len(t.timers) > 0 && t.timers[0].at <= t.now {
+		p := t.timers[0]
+		if p.over {
+			heap.Pop(&t.timers)
+			continue
+		}
+		at := p.at
+		if p.high {
+			t.say("w %d %d 0 0\n", at, p.pin)
+			p.high, p.at = false, max(at+1, p.begin+p.period)
+		} else {
+			p.begin = at
+			switch long := min(p.long, p.period); {
+			case long == 0:
+				t.say("w %d %d 0 0\n", at, p.pin)
+				p.at = at + p.period
+			case long == p.period:
+				t.say("w %d %d 1 0\n", at, p.pin)
+				p.at = at + p.period
+			default:
+				t.say("w %d %d 1 0\n", at, p.pin)
+				p.high, p.at = true, at+long
+			}
+		}
+		heap.Fix(&t.timers, 0)
+	}
+}
+
+// sourceLine is where in a program's own source a trap came from.
+var sourceLine = regexp.MustCompile(`/source/(\S+?\.[ch]):(\d+):`)
+
+// run runs a program to its end, and gives what a person should know of that end.
+func (t *talk) run(binary []byte) (text string) {
+	defer func() {
+		if r := recover(); r != nil {
+			text = fmt.Sprint(r)
+		}
+	}()
+	runtime := wazero.NewRuntimeWithConfig(t.ctx, wazero.NewRuntimeConfig().WithCloseOnContextDone(true).
+		WithMemoryLimitPages(mostPages).WithCompilationCache(compiled))
+	defer runtime.Close(context.Background())
+	wasi_snapshot_preview1.MustInstantiate(t.ctx, runtime)
+	if err := t.offer(runtime); err != nil {
+		return err.Error()
+	}
+	module, err := runtime.CompileModule(t.ctx, binary)
+	if err != nil {
+		return "the program is damaged: " + firstLine(err)
+	}
+	var failing strings.Builder
+	random := t.seed
+	config := wazero.NewModuleConfig().WithName("").WithArgs("program").WithStartFunctions().
+		WithStdout(terminal{t, nil}).WithStderr(terminal{t, &failing}).
+		WithNanosleep(func(ns int64) { t.sleep(t.now+max(0, ns), -1) }).
+		WithNanotime(func() int64 { return t.now }, 1).
+		WithWalltime(func() (int64, int32) { return began + t.now/1e9, int32(t.now % 1e9) }, 1).
+		WithRandSource(readerFunc(func(p []byte) (int, error) {
+			for i := range p {
+				random = machine.Mix(random)
+				p[i] = byte(random)
+			}
+			return len(p), nil
+		}))
+	if t.program, err = runtime.InstantiateModule(t.ctx, module, config); err != nil {
+		return "the program could not be started: " + firstLine(err)
+	}
+	if at := t.program.ExportedFunction("board_view"); at != nil {
+		if where, err := at.Call(t.ctx); err == nil && len(where) == 1 {
+			t.viewAt = uint32(where[0])
+		}
+	}
+	start := t.program.ExportedFunction("_start")
+	if start == nil {
+		return "the program has no beginning"
+	}
+	_, err = start.Call(t.ctx)
+	var exit *sys.ExitError
+	switch {
+	case err == nil || errors.As(err, &exit) && exit.ExitCode() == 0:
+		return ""
+	case errors.As(err, &exit):
+		return strings.TrimSpace(fmt.Sprintf("the program ended with code %d. %.200s", exit.ExitCode(), failing.String()))
+	}
+	where := ""
+	if m := sourceLine.FindStringSubmatch(err.Error()); m != nil {
+		where = m[1] + ":" + m[2] + ": "
+	}
+	return where + "the program failed: " + strings.TrimPrefix(firstLine(err), "wasm error: ")
+}
+
+func firstLine(err error) string {
+	line, _, _ := strings.Cut(err.Error(), "\n")
+	return line
+}
+
+type readerFunc func([]byte) (int, error)
+
+func (f readerFunc) Read(p []byte) (int, error) { return f(p) }
+
+// terminal shows what is printed.
+type terminal struct {
+	t    *talk
+	kept *strings.Builder
+}
+
+func (w terminal) Write(p []byte) (int, error) {
+	for rest := p; len(rest) > 0; {
+		n := min(len(rest), 1<<13)
+		quoted, err := json.Marshal(strings.ToValidUTF8(string(rest[:n]), "?"))
+		if err != nil {
+			return 0, err
+		}
+		w.t.say("o %d %s\n", w.t.now, quoted)
+		rest = rest[n:]
+	}
+	if w.kept != nil && w.kept.Len() < 1000 {
+		w.kept.Write(p)
+	}
+	return len(p), nil
+}
+
+// driven are the drives that programs name by a letter.
+var driven = map[int32]string{0: "0", 1: "1", 'z': "z", 'u': "u", 'd': "d"}
+
+// offer gives a program the calls of core/machine/scripted/support/board.c.
+func (t *talk) offer(r wazero.Runtime) error {
+	pin := func(n int32) bool { return n >= 0 && n < 28 }
+	_, err := r.NewHostModuleBuilder("board").
+		NewFunctionBuilder().WithFunc(func(blocks uint32) {
+		t.spend(int64(blocks) * blockCost)
+		t.view()
+	}).Export("spend").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, us uint64) {
+		t.spend(int64(blocks) * blockCost)
+		t.sleep(t.now+int64(min(us, never/1000))*1000, -1)
+		t.view()
+	}).Export("sleep").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, n, drive int32) {
+		t.spend(int64(blocks)*blockCost + callCost)
+		if d, ok := driven[drive]; ok && pin(n) {
+			t.say("w %d %d %s 0\n", t.now, n, d)
+			if drive > 1 {
+				t.say("i %d %d\n", t.now, n)
+			}
+			t.horizon = 0
+		}
+		t.view()
+	}).Export("drive").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32) int32 {
+		t.spend(int64(blocks) * blockCost)
+		if !pin(n) {
+			return 0
+		}
+		defer t.view()
+		if t.now >= t.horizon {
+			t.look()
+		}
+		return int32(t.levels >> n & 1)
+	}).Export("level").
+		NewFunctionBuilder().WithFunc(func(blocks uint32) uint64 {
+		t.spend(int64(blocks)*blockCost + callCost/5)
+		t.view()
+		return uint64(t.now / 1000)
+	}).Export("now").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32, period, long uint32) {
+		t.spend(int64(blocks)*blockCost + callCost)
+		if !pin(n) {
+			return
+		}
+		defer t.view()
+		p := t.pulses[int(n)]
+		switch {
+		case period == 0 && p != nil:
+			p.over = true
+			delete(t.pulses, int(n))
+		case period > 0 && p != nil:
+			p.period, p.long = max(1000, int64(period)), int64(long)
+		case period > 0:
+			p = &pulse{pin: int(n), at: t.now, period: max(1000, int64(period)), long: int64(long)}
+			t.pulses[int(n)] = p
+			heap.Push(&t.timers, p)
+			t.due()
+		}
+	}).Export("pulses").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, n, edge int32) {
+		t.spend(int64(blocks)*blockCost + callCost)
+		if pin(n) {
+			t.look()
+			t.edges[int(n)] = edge
+			t.watched |= 1 << n
+		}
+		t.view()
+	}).Export("watch").
+		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32, us int64) int32 {
+		t.spend(int64(blocks)*blockCost + callCost)
+		defer t.view()
+		if !pin(n) {
+			return -1
+		}
+		if t.watched>>n&1 == 0 {
+			t.look()
+			t.edges[int(n)] = 3
+			t.watched |= 1 << n
+		}
+		t.come &^= 1 << n
+		until := int64(never)
+		if us >= 0 {
+			until = t.now + us*1000
+		}
+		if t.sleep(until, int(n)) {
+			return 1
+		}
+		return 0
+	}).Export("await").
+		Instantiate(t.ctx)
+	return err
+}
