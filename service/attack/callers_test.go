@@ -314,7 +314,7 @@ func TestSlipsOfThePen(t *testing.T) {
 		"serve --data /nowhere/at/all --reels 0":         "--reels",
 		"serve stray":                                    "serve expects no argument",
 		"status stray":                                   "status expects no argument",
-		"chips stray":                                    "chips expects no argument",
+		"chips stray":                                    `no chip is called "stray"`,
 		"serve --base-path hemble":                       "a base path is like /hemble",
 		"verify /nowhere":                                "no such file",
 		"verify " + t.TempDir():                          "is no data folder",
