@@ -10,12 +10,13 @@ import (
 	"strconv"
 	"strings"
 
+	"hemble/core/machine/scripted"
 	packed "hemble/core/script"
 	"hemble/core/sheet"
 )
 
 // checkScript has Python read each file, and tells of what it cannot.
-const checkScript = `import ast, sys
+const checkScript = `import sys
 for name in sys.argv[1:]:
     with open(name, "rb") as f:
         text = f.read()
@@ -56,7 +57,7 @@ func (b *Builder) python(ctx context.Context, with tools, s *Source, t Target) (
 	if problem != "" {
 		return fail(sheet.Message{Text: problem})
 	}
-	o, err := with.box.Run(ctx, sc.files, "cd "+unitFolder+" && exec "+pythonCommand+" -I -S -B check.py"+line+"\n", b.limits)
+	o, err := with.box.Run(ctx, sc.files, "cd "+unitFolder+" && exec "+scripted.Python+" -I -S -B check.py"+line+"\n", b.limits)
 	if err != nil {
 		return nil, err
 	}

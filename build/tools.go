@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"hemble/core/machine"
+	"hemble/core/machine/scripted"
 	"hemble/sandbox"
 )
 
@@ -41,7 +42,7 @@ func Endings(chip *machine.Chip) []string {
 		return nil
 	}
 	out := slices.Clone(families[chip.Toolchain.Compiler].endings)
-	if chip.Toolchain.Compiler == pythonCommand && chip.Toolchain.Support != nil {
+	if chip.Toolchain.Compiler == scripted.Python && chip.Toolchain.Support != nil {
 		out = append(out, ".c")
 	}
 	return append(out, ".zip")
@@ -69,13 +70,10 @@ func init() { // one builder looks for the tools of another
 			endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
 		clang: {packages: "clang, lld, wasi-libc, libclang-rt-dev-wasm32", places: append(clangPlaces, "/usr/lib/wasm32-wasi",
 			"/usr/include/wasm32-wasi"), programs: []string{clang, "wasm-ld"}},
-		pythonCommand: {packages: "python3, python3-gpiozero", places: pythonPlaces,
-			programs: []string{pythonCommand}, endings: []string{".py"}, build: (*Builder).python},
+		scripted.Python: {packages: "python3, python3-gpiozero", places: pythonPlaces,
+			programs: []string{scripted.Python}, endings: []string{".py"}, build: (*Builder).python},
 	}
 }
-
-// pythonCommand is the interpreter of scripts; PATH may have others.
-const pythonCommand = "/usr/bin/python3"
 
 // clangPlaces are where clang keeps what it needs, and clangOwn its headers, which it looks for beside itself.
 var (

@@ -201,6 +201,7 @@ func (p *player) key(m tea.KeyMsg) tea.Cmd {
 		if b, err := p.start(); err != nil {
 			p.message = err.Error()
 		} else {
+			p.bench.Close()
 			p.bench = b
 			for i := range p.controls {
 				p.controls[i].held = false

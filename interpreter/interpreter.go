@@ -20,9 +20,6 @@ import (
 //go:embed python
 var surroundings embed.FS
 
-// Python is the interpreter that is used.
-const Python = "/usr/bin/python3"
-
 // limits are those of one run of a script.
 var limits = sandbox.Limits{Wall: 90 * time.Second, CPU: 20 * time.Second, Memory: 512 << 20, Processes: 40,
 	Disk: 16 << 20, Files: 200, Messages: 16 << 10}
@@ -46,7 +43,7 @@ var box = sync.OnceValues(func() (*sandbox.Box, error) {
 	if err != nil {
 		return nil, err
 	}
-	b, err := sandbox.New([]string{Python}, places)
+	b, err := sandbox.New([]string{scripted.Python}, places)
 	if err != nil {
 		return nil, fmt.Errorf("scripts cannot be run here: %w (Debian package python3)", err)
 	}
@@ -80,7 +77,7 @@ func (host) Start(p *script.Program, b scripted.Board) (scripted.Child, error) {
 		files = append(files, sandbox.File{Path: work + name, Data: []byte(p.Files[name])})
 	}
 	child, err := at.Start(context.Background(), files,
-		"PYTHONHASHSEED=0 exec "+Python+" -s -S -P -B "+folder+"runner.py\n", limits)
+		"PYTHONHASHSEED=0 exec "+scripted.Python+" -s -S -P -B "+folder+"runner.py\n", limits)
 	if err != nil {
 		return nil, err
 	}

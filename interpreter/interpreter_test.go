@@ -42,11 +42,14 @@ type press struct {
 // run runs a script, and gives what it did.
 func run(t testing.TB, text string, length clock.Time, presses ...press) (*told, machine.Stop) {
 	t.Helper()
-	if _, err := os.Stat(Python); err != nil {
+	if _, err := os.Stat(scripted.Python); err != nil {
 		t.Skip("python3 is not installed; `make tools` installs it")
 	}
-	return runImage(t, &firmware.Image{Script: &script.Program{Main: "main.py", Files: map[string]string{"main.py": text,
-		"helper.py": "def twice(n):\n    return 2 * n\n"}}}, length, presses...)
+	data, err := script.Write("main.py", map[string]string{"main.py": text, "helper.py": "def twice(n):\n    return 2 * n\n"})
+	require.NoError(t, err)
+	im, err := firmware.Read(data, scripted.Linux.Firmware)
+	require.NoError(t, err)
+	return runImage(t, im, length, presses...)
 }
 
 func runImage(t testing.TB, im *firmware.Image, length clock.Time, presses ...press) (*told, machine.Stop) {

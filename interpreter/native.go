@@ -47,17 +47,19 @@ type native struct {
 	write  *io.PipeWriter // what it is told
 	cancel context.CancelFunc
 	ended  chan struct{}
-	late   *time.Timer
 	once   sync.Once
-	why    string
+	why    string // it was stopped, of which once takes care
 }
 
 func (n *native) Read(p []byte) (int, error)  { return n.read.Read(p) }
 func (n *native) Write(p []byte) (int, error) { return n.write.Write(p) }
 
 // Stop ends it.
-func (n *native) Stop() {
+func (n *native) Stop() { n.stop("") }
+
+func (n *native) stop(why string) {
 	n.once.Do(func() {
+		n.why = why
 		n.cancel()
 		n.read.Close()
 		n.write.Close()
@@ -67,25 +69,25 @@ func (n *native) Stop() {
 // Wait waits for its end.
 func (n *native) Wait() (stopped, messages string) {
 	<-n.ended
-	n.late.Stop()
+	n.stop("") // or one that is under way has come to its end
 	return n.why, ""
 }
 
 // startNative starts a program that was built.
 func startNative(p *script.Program, b scripted.Board) scripted.Child {
-	ctx, cancel := context.WithCancel(context.Background())
+	ctx, cancel := context.WithTimeout(context.Background(), limits.Wall)
 	said, say := io.Pipe()
 	hear, told := io.Pipe()
 	n := &native{read: said, write: told, cancel: cancel, ended: make(chan struct{})}
-	n.late = time.AfterFunc(limits.CPU, func() {
-		n.why = fmt.Sprintf("more than %s", limits.CPU)
-		n.Stop()
-	})
-	t := &talk{ctx: ctx, out: bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
+	context.AfterFunc(ctx, func() { n.stop("longer than " + limits.Wall.String()) })
+	t := &talk{ctx: ctx, busy: time.Now(), left: limits.CPU,
+		late: time.AfterFunc(limits.CPU, func() { n.stop("more than " + limits.CPU.String()) }),
+		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
 		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed}
 	go func() {
 		defer close(n.ended)
 		defer say.Close()
+		defer t.late.Stop()
 		text := t.run(p.Binary)
 		if ctx.Err() == nil {
 			t.due()
@@ -104,6 +106,10 @@ type talk struct {
 	in      *bufio.Reader
 	program api.Module
 	seed    uint64
+
+	busy time.Time // when the program last went on ...
+	left time.Duration
+	late *time.Timer // ... and what ends it when it has computed for long: what its board takes is not its own
 
 	now, sync, horizon int64
 	levels, watched    uint64
@@ -142,10 +148,14 @@ func (t *talk) say(format string, args ...any) {
 // ask asks what inputs are at.
 func (t *talk) ask(format string, args ...any) {
 	t.say(format, args...)
+	t.late.Stop()
+	t.left -= time.Since(t.busy)
 	if t.out.Flush() != nil {
 		panic(errGone)
 	}
 	line, err := t.in.ReadString('\n')
+	t.busy = time.Now()
+	t.late.Reset(max(0, t.left))
 	f := strings.Fields(line)
 	if err != nil || len(f) != 3 {
 		panic(errGone)

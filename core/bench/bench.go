@@ -295,7 +295,7 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 	length = min(length, b.length)
 	for b.now < length && !(b.single && b.moved) {
 		if err := ctx.Err(); err != nil {
-			b.close()
+			b.Close()
 			return err
 		}
 		until := min(length, b.events.next(), b.look(), b.now+slice)
@@ -603,7 +603,7 @@ func (b *Bench) Finish() *reel.Reel {
 		r.finish()
 	}
 	if b.machine != nil {
-		b.close()
+		b.Close()
 		b.load.finish(b)
 		b.reel.Notes = append(b.reel.Notes, b.machine.Notes()...)
 		b.reel.Counters = b.machine.Counters()
@@ -616,12 +616,8 @@ func (b *Bench) Finish() *reel.Reel {
 	return b.reel
 }
 
-// close ends what runs outside of the bench.
-func (b *Bench) close() {
-	if m, ok := b.machine.(interface{ Close() }); ok {
-		m.Close()
-	}
-}
+// Close ends what runs outside of the bench, as scripts do. Who leaves a bench without Finish calls it.
+func (b *Bench) Close() { machine.Close(b.machine) }
 
 // standing tells which pins of the chip are no outputs though something is wired to them, and the reverse.
 func (b *Bench) standing() (out reel.Pins) {

@@ -71,6 +71,9 @@ type recorder struct {
 	next   machine.Listener
 }
 
+// Close ends what the machine has running.
+func (r *recorder) Close() { machine.Close(r.Machine) }
+
 // told is what each pin was told last.
 type told map[machine.Pin]circuit.Level
 

@@ -38,6 +38,10 @@ type lineEntry struct {
 // Line gives the source line of the instruction at a byte address, if the image has debug
 // information for it.
 func (im *Image) Line(address uint32) (Line, bool) {
+	if im.Script != nil {
+		name, line := im.Script.Line(address)
+		return Line{File: name, Line: line}, line > 0
+	}
 	im.lines.once.Do(func() { im.lines.read(im.debug, im.stabs, im.Symbols) })
 	e := im.lines.entries
 	i := sort.Search(len(e), func(i int) bool { return e[i].address > address }) - 1

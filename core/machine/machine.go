@@ -91,6 +91,13 @@ type Machine interface {
 	Hash() [32]byte                   // whole state, for equality tests
 }
 
+// Close ends what a machine has running outside of itself; most have nothing.
+func Close(m Machine) {
+	if c, ok := m.(interface{ Close() }); ok {
+		c.Close()
+	}
+}
+
 // Counters tell the effort of a run, equal on every machine.
 type Counters struct {
 	Instructions int64 `json:"instructions"` // interpreted one by one

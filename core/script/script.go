@@ -6,6 +6,7 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"path"
 	"slices"
 	"strings"
@@ -29,7 +30,9 @@ type Program struct {
 	Hash  [32]byte
 
 	// Binary is what was built of the files, as WebAssembly; nil for scripts that are interpreted.
-	Binary    []byte
+	Binary []byte
+	names  []string // of the files, in order
+
 	Exchanged bool // of the two numberings of a header the other one is meant: to try whether that is what is wrong
 }
 
@@ -85,31 +88,20 @@ func Read(data []byte) (*Program, error) {
 	if len(f.Binary) > maxBinary {
 		return nil, fmt.Errorf("the program has %d bytes; at most %d are taken", len(f.Binary), maxBinary)
 	}
-	return &Program{Main: f.Main, Files: f.Files, Binary: f.Binary, Hash: sha256.Sum256(data)}, nil
+	return &Program{Main: f.Main, Files: f.Files, Binary: f.Binary, Hash: sha256.Sum256(data),
+		names: slices.Sorted(maps.Keys(f.Files))}, nil
 }
 
 // Names are its files, in order.
-func (p *Program) Names() (out []string) {
-	for name := range p.Files {
-		out = append(out, name)
-	}
-	slices.Sort(out)
-	return out
-}
+func (p *Program) Names() []string { return p.names }
 
-// A program address of a script is a line of one of its files.
+// lineBits are those of a line in a program address; above them is the number of its file in Names.
 const lineBits = 20
 
-// Address is that of a line; ok is false for a file that it has not.
-func (p *Program) Address(name string, line int) (address uint32, ok bool) {
-	i := slices.Index(p.Names(), name)
-	return uint32(i)<<lineBits | uint32(line)&(1<<lineBits-1), i >= 0 && line >= 0
-}
-
-// Line is the line of an address; an empty name for none.
+// Line is the line of one of its files that a program address is; 0 for none.
 func (p *Program) Line(address uint32) (name string, line int) {
-	if names := p.Names(); int(address>>lineBits) < len(names) {
-		return names[address>>lineBits], int(address & (1<<lineBits - 1))
+	if file := int(address >> lineBits); file < len(p.names) {
+		return p.names[file], int(address & (1<<lineBits - 1))
 	}
 	return "", 0
 }

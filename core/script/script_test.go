@@ -17,13 +17,11 @@ func TestWriteAndRead(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, files, p.Files)
 	assert.Equal(t, []string{"a/b.py", "lamp.py", "main.py"}, p.Names())
-	at, ok := p.Address("lamp.py", 7)
-	require.True(t, ok)
-	name, line := p.Line(at)
+	name, line := p.Line(1<<lineBits | 7)
 	assert.Equal(t, "lamp.py", name)
 	assert.Equal(t, 7, line)
-	_, ok = p.Address("other.py", 1)
-	assert.False(t, ok)
+	_, line = p.Line(3<<lineBits | 1)
+	assert.Zero(t, line)
 }
 
 func TestDamaged(t *testing.T) {

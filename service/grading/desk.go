@@ -284,6 +284,7 @@ func (d *Grader) Window(ctx context.Context, submission string, job int64, trial
 	if err != nil {
 		return nil, db.ErrNotFound
 	}
+	defer b.Close()
 	err = b.Advance(ctx, to)
 	window.Finish()
 	return window, err

@@ -11,6 +11,9 @@ import (
 	"hemble/core/machine"
 )
 
+// Python is the interpreter of scripts: the system's own, whatever PATH has.
+const Python = "/usr/bin/python3"
+
 //go:embed support
 var support embed.FS
 
@@ -34,7 +37,7 @@ var Linux = &machine.Chip{
 		Over: 300_000},
 	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
-	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"RPi.GPIO"}},
+	Toolchain: machine.Toolchain{Compiler: Python},
 	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero", "wiringPi.h for C: pins, pulls, PWM, delays, interrupts", "time, threads, timers, queues",
 		"the terminal"},
 	Settings: []machine.Setting{{Code: machine.NumberCode, Note: "numbering-scheme", Change: exchanged,
@@ -59,7 +62,7 @@ var Micro = &machine.Chip{
 		Over: 500_000},
 	Limits:    machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
-	Toolchain: machine.Toolchain{Compiler: "/usr/bin/python3", Device: []string{"machine"}},
+	Toolchain: machine.Toolchain{Compiler: Python},
 	Models: []string{"machine: Pin, Signal, PWM, ADC, Timer, I2C, SPI, time_pulse_us", "time and utime", "asyncio, _thread",
 		"the terminal"},
 	Unmodelled: []string{"UART", "PIO (rp2)", "neopixel, onewire, dht", "USB", "files that stay"},
