@@ -75,13 +75,14 @@ func (n *native) Wait() (stopped, messages string) {
 
 // startNative starts a program that was built.
 func startNative(p *script.Program, b scripted.Board) scripted.Child {
-	ctx, cancel := context.WithTimeout(context.Background(), limits.Wall)
+	most := limits
+	ctx, cancel := context.WithTimeout(context.Background(), most.Wall)
 	said, say := io.Pipe()
 	hear, told := io.Pipe()
 	n := &native{read: said, write: told, cancel: cancel, ended: make(chan struct{})}
-	context.AfterFunc(ctx, func() { n.stop("longer than " + limits.Wall.String()) })
-	t := &talk{ctx: ctx, busy: time.Now(), left: limits.CPU,
-		late: time.AfterFunc(limits.CPU, func() { n.stop("more than " + limits.CPU.String()) }),
+	context.AfterFunc(ctx, func() { n.stop("longer than " + most.Wall.String()) })
+	t := &talk{ctx: ctx, busy: time.Now(), left: most.CPU,
+		late: time.AfterFunc(most.CPU, func() { n.stop("more than " + most.CPU.String()) }),
 		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
 		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed}
 	go func() {
