@@ -1,7 +1,9 @@
 package build
 
 import (
+	"maps"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -21,6 +23,7 @@ var (
 	diagnostic = regexp.MustCompile(`^(?:\./)?([^:\s][^:]*):(\d+):(?:(\d+):)? ((?i:fatal error|error|warning|note)): (.*)$`)
 	linker     = regexp.MustCompile(`^([^:\s][^:]*):(\d+): (undefined reference to|multiple definition of) (.*)$`)
 	unplaced   = regexp.MustCompile("^.*: (undefined reference to|multiple definition of) (.*)$|^.*(region `.*' overflowed by \\d+ bytes|will not fit in region .*)$|^(error: .*)$")
+	lld        = regexp.MustCompile(`^wasm-ld: error: (?:\S+: )?(undefined|duplicate) symbol: (\S+)$`)
 	killed     = regexp.MustCompile(`(internal compiler error.*|virtual memory exhausted.*|File size limit exceeded|out of memory.*|Killed|CPU time limit exceeded)`)
 	absent     = regexp.MustCompile(`^(\S+): No such file or directory$`)
 )
@@ -55,6 +58,11 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 			m := linker.FindStringSubmatch(text)
 			line, _ := strconv.Atoi(m[2])
 			add(sheet.Message{File: m[1], Line: line, Kind: "error", Text: m[3] + " " + m[4]})
+		case lld.MatchString(text): // which knows no lines: where the name is called
+			m := lld.FindStringSubmatch(text)
+			what := map[string]string{"undefined": "undefined reference to", "duplicate": "multiple definition of"}[m[1]]
+			file, line := called(m[2], lines)
+			add(sheet.Message{File: file, Line: line, Kind: "error", Text: what + " `" + m[2] + "'"})
 		case unplaced.MatchString(text):
 			m := unplaced.FindStringSubmatch(text)
 			add(sheet.Message{Kind: "error",
@@ -66,6 +74,22 @@ func parse(output string, lines map[string][]string) (out []sheet.Message) {
 	}
 	return out
 }
+
+// called is where a name is first followed by a parenthesis, as a whole word.
+func called(name string, lines map[string][]string) (file string, line int) {
+	call := regexp.MustCompile(`(^|\W)` + regexp.QuoteMeta(name) + `\s*\(`)
+	for _, file := range slices.Sorted(maps.Keys(lines)) {
+		for i, l := range lines[file] {
+			if call.MatchString(l) && (!declaration.MatchString(l) || strings.HasPrefix(strings.TrimSpace(l), "return")) {
+				return file, i + 1
+			}
+		}
+	}
+	return "", 0
+}
+
+// declaration is a line that only declares a function.
+var declaration = regexp.MustCompile(`^\s*(extern\s+)?(\w+[\s*]+)+\w+\s*\([^;{]*\)\s*;`)
 
 // short cuts a text to a length that a person reads, at a whole character.
 func short(s string, most int) string {

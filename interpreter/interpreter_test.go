@@ -55,7 +55,11 @@ func run(t testing.TB, text string, length clock.Time, presses ...press) (*told,
 func runImage(t testing.TB, im *firmware.Image, length clock.Time, presses ...press) (*told, machine.Stop) {
 	t.Helper()
 	s := &told{}
-	m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000,
+	pins := make([]machine.Pin, 28) // nothing is wired to the console
+	for i := range pins {
+		pins[i] = machine.Pin(i)
+	}
+	m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000, Watched: pins,
 		Bytes: func(b machine.Byte) { s.text.WriteByte(b.Value) }})
 	require.NoError(t, m.Load(im))
 	defer m.(*scripted.Machine).Close()

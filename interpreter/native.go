@@ -2,8 +2,10 @@ package interpreter
 
 import (
 	"bufio"
+	"bytes"
 	"container/heap"
 	"context"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -34,7 +36,9 @@ const (
 const (
 	never     = 9_000_000_000_000_000 // ns, as board.py has it
 	syncAfter = 50_000_000
-	mostPages = 1024 // of 64 KB
+	mostPages = 1024   // of 64 KB
+	character = 86_810 // ns that the console's line needs for one, as board.py has it
+	mostShown = 4096   // characters that may wait for that
 	began     = 1_772_438_400
 )
 
@@ -84,7 +88,11 @@ func startNative(p *script.Program, b scripted.Board) scripted.Child {
 	t := &talk{ctx: ctx, busy: time.Now(), left: most.CPU,
 		late: time.AfterFunc(most.CPU, func() { n.stop("more than " + most.CPU.String()) }),
 		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
-		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed}
+		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, console: b.Console, wired: b.Wired,
+		gone: make(chan struct{})}
+	if !b.Typed {
+		t.console = -1
+	}
 	go func() {
 		defer close(n.ended)
 		defer say.Close()
@@ -121,6 +129,20 @@ type talk struct {
 	pulses             map[int]*pulse
 	timers             timers
 	viewAt             uint32 // where the program has what it may know of inputs without asking
+
+	console  int   // the pin at which what is typed comes in
+	wired    bool  // the console: what it shows takes its time
+	shown    int64 // when it will have shown everything
+	keys     bool  // something is being typed
+	typed    []byte
+	tasks    []*task
+	task     *task // that has the turn ...
+	since    int64 // ... from then on
+	pointer  api.MutableGlobal
+	failed   error // of a thread: the program ends by it
+	gone     chan struct{}
+	unwound  sync.WaitGroup
+	underWay [16]bool // channels of buses
 }
 
 // view tells the program what inputs are at, and for how many blocks they stay so.
@@ -146,8 +168,8 @@ func (t *talk) say(format string, args ...any) {
 	}
 }
 
-// ask asks what inputs are at.
-func (t *talk) ask(format string, args ...any) {
+// question asks something, and gives the words of the answer.
+func (t *talk) question(format string, args ...any) []string {
 	t.say(format, args...)
 	t.late.Stop()
 	t.left -= time.Since(t.busy)
@@ -157,8 +179,16 @@ func (t *talk) ask(format string, args ...any) {
 	line, err := t.in.ReadString('\n')
 	t.busy = time.Now()
 	t.late.Reset(max(0, t.left))
-	f := strings.Fields(line)
-	if err != nil || len(f) != 3 {
+	if err != nil {
+		panic(errGone)
+	}
+	return strings.Fields(line)
+}
+
+// ask asks what inputs are at.
+func (t *talk) ask(format string, args ...any) {
+	f := t.question(format, args...)
+	if len(f) != 3 {
 		panic(errGone)
 	}
 	now, _ := strconv.ParseInt(f[0], 10, 64)
@@ -170,6 +200,7 @@ func (t *talk) ask(format string, args ...any) {
 	t.levels = levels
 	for ; changed != 0; changed &= changed - 1 {
 		pin := bits.TrailingZeros64(changed)
+		t.keys = t.keys || pin == t.console
 		high := levels>>pin&1 == 1
 		if e := t.edges[pin]; e == 3 || e == 2 && high || e == 1 && !high {
 			t.come |= 1 << pin
@@ -180,38 +211,33 @@ func (t *talk) ask(format string, args ...any) {
 
 func (t *talk) look() { t.ask("b %d\n", t.now) }
 
-// spend lets time pass.
+// spend lets time pass. What is printed faster than the console's line takes it waits for that.
 func (t *talk) spend(time int64) {
 	t.now += time
 	t.due()
+	if late := t.shown - t.now - mostShown*character; late > 0 {
+		t.sleep(t.now + late)
+	}
 	if t.now >= t.sync || t.watched != 0 && t.now >= t.horizon {
 		t.look()
 	}
 	t.interrupts()
+	t.share()
 }
 
-// sleep lets time go by up to a moment, or to an edge of a pin that is waited for; -1 for none.
-func (t *talk) sleep(until int64, pin int) bool {
-	for t.now < until {
-		if pin >= 0 && t.come>>pin&1 == 1 {
-			return true
-		}
-		next := until
-		if len(t.timers) > 0 {
-			next = min(next, t.timers[0].at)
-		}
-		switch {
-		case t.watched != 0:
-			t.ask("s %d %d %x\n", t.now, next, t.watched)
-		default:
-			if t.now = max(t.now, next); t.now >= t.sync {
-				t.look()
-			}
-		}
-		t.due()
-		t.interrupts()
+// advance lets time go by up to a moment, or to a change of an input that is waited for.
+func (t *talk) advance(until int64) {
+	next := until
+	if len(t.timers) > 0 {
+		next = min(next, t.timers[0].at)
 	}
-	return pin >= 0 && t.come>>pin&1 == 1
+	if t.watched != 0 || next >= never {
+		t.ask("s %d %d %x\n", t.now, next, t.watched)
+	} else if t.now = max(t.now, next); t.now >= t.sync {
+		t.look()
+	}
+	t.due()
+	t.interrupts()
 }
 
 // interrupts calls what the program wants to have called.
@@ -297,6 +323,8 @@ func (t *talk) run(binary []byte) (text string) {
 	runtime := wazero.NewRuntimeWithConfig(t.ctx, wazero.NewRuntimeConfig().WithCloseOnContextDone(true).
 		WithMemoryLimitPages(mostPages).WithCompilationCache(compiled))
 	defer runtime.Close(context.Background())
+	defer t.unwound.Wait()
+	defer close(t.gone)
 	wasi_snapshot_preview1.MustInstantiate(t.ctx, runtime)
 	if err := t.offer(runtime); err != nil {
 		return err.Error()
@@ -309,7 +337,7 @@ func (t *talk) run(binary []byte) (text string) {
 	random := t.seed
 	config := wazero.NewModuleConfig().WithName("").WithArgs("program").WithStartFunctions().
 		WithStdout(terminal{t, nil}).WithStderr(terminal{t, &failing}).
-		WithNanosleep(func(ns int64) { t.sleep(t.now+max(0, ns), -1) }).
+		WithStdin(keyboard{t}).WithNanosleep(func(ns int64) { t.sleep(t.now + max(0, ns)) }).
 		WithNanotime(func() int64 { return t.now }, 1).
 		WithWalltime(func() (int64, int32) { return began + t.now/1e9, int32(t.now % 1e9) }, 1).
 		WithRandSource(readerFunc(func(p []byte) (int, error) {
@@ -322,11 +350,13 @@ func (t *talk) run(binary []byte) (text string) {
 	if t.program, err = runtime.InstantiateModule(t.ctx, module, config); err != nil {
 		return "the program could not be started: " + firstLine(err)
 	}
+	t.pointer, _ = t.program.ExportedGlobal("__stack_pointer").(api.MutableGlobal)
 	if at := t.program.ExportedFunction("board_view"); at != nil {
 		if where, err := at.Call(t.ctx); err == nil && len(where) == 1 {
 			t.viewAt = uint32(where[0])
 		}
 	}
+	t.first()
 	start := t.program.ExportedFunction("_start")
 	if start == nil {
 		return "the program has no beginning"
@@ -371,105 +401,45 @@ func (w terminal) Write(p []byte) (int, error) {
 		w.t.say("o %d %s\n", w.t.now, quoted)
 		rest = rest[n:]
 	}
+	if w.t.wired {
+		w.t.horizon = 0
+		w.t.shown = max(w.t.shown, w.t.now) + int64(len(p)+bytes.Count(p, []byte("\n")))*character
+	}
 	if w.kept != nil && w.kept.Len() < 1000 {
 		w.kept.Write(p)
 	}
 	return len(p), nil
 }
 
-// driven are the drives that programs name by a letter.
-var driven = map[int32]string{0: "0", 1: "1", 'z': "z", 'u': "u", 'd': "d"}
+// keyboard is the standard input: lines that are typed at the console. Before it waits, what was printed is shown.
+type keyboard struct{ t *talk }
 
-// offer gives a program the calls of core/machine/scripted/support/board.c.
-func (t *talk) offer(r wazero.Runtime) error {
-	pin := func(n int32) bool { return n >= 0 && n < 28 }
-	_, err := r.NewHostModuleBuilder("board").
-		NewFunctionBuilder().WithFunc(func(blocks uint32) {
-		t.spend(int64(blocks) * blockCost)
-		t.view()
-	}).Export("spend").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, us uint64) {
-		t.spend(int64(blocks) * blockCost)
-		t.sleep(t.now+int64(min(us, never/1000))*1000, -1)
-		t.view()
-	}).Export("sleep").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, n, drive int32) {
-		t.spend(int64(blocks)*blockCost + callCost)
-		if d, ok := driven[drive]; ok && pin(n) {
-			t.say("w %d %d %s 0\n", t.now, n, d)
-			if drive > 1 {
-				t.say("i %d %d\n", t.now, n)
-			}
-			t.horizon = 0
+func (k keyboard) Read(p []byte) (int, error) {
+	t := k.t
+	if t.console < 0 {
+		return 0, io.EOF
+	}
+	if flush := t.program.ExportedFunction("board_flush"); flush != nil && len(t.typed) == 0 {
+		if _, err := flush.Call(t.ctx); err != nil {
+			return 0, err
 		}
-		t.view()
-	}).Export("drive").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32) int32 {
-		t.spend(int64(blocks) * blockCost)
-		if !pin(n) {
-			return 0
+	}
+	if t.watched>>t.console&1 == 0 {
+		t.look()
+		t.watched |= 1 << t.console
+	}
+	for len(t.typed) == 0 {
+		t.keys = false
+		f := t.question("r %d 0\n", t.now)
+		if len(f) != 1 {
+			panic(errGone)
 		}
-		defer t.view()
-		if t.now >= t.horizon {
-			t.look()
+		if t.typed, _ = hex.DecodeString(strings.TrimSuffix(f[0], ".")); len(t.typed) == 0 {
+			t.wait(never, func() bool { return t.keys })
+			t.sleep(t.now + character)
 		}
-		return int32(t.levels >> n & 1)
-	}).Export("level").
-		NewFunctionBuilder().WithFunc(func(blocks uint32) uint64 {
-		t.spend(int64(blocks)*blockCost + callCost/5)
-		t.view()
-		return uint64(t.now / 1000)
-	}).Export("now").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32, period, long uint32) {
-		t.spend(int64(blocks)*blockCost + callCost)
-		if !pin(n) {
-			return
-		}
-		defer t.view()
-		p := t.pulses[int(n)]
-		switch {
-		case period == 0 && p != nil:
-			p.over = true
-			delete(t.pulses, int(n))
-		case period > 0 && p != nil:
-			p.period, p.long = max(1000, int64(period)), int64(long)
-		case period > 0:
-			p = &pulse{pin: int(n), at: t.now, period: max(1000, int64(period)), long: int64(long)}
-			t.pulses[int(n)] = p
-			heap.Push(&t.timers, p)
-			t.due()
-		}
-	}).Export("pulses").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, n, edge int32) {
-		t.spend(int64(blocks)*blockCost + callCost)
-		if pin(n) {
-			t.look()
-			t.edges[int(n)] = edge
-			t.watched |= 1 << n
-		}
-		t.view()
-	}).Export("watch").
-		NewFunctionBuilder().WithFunc(func(blocks uint32, n int32, us int64) int32 {
-		t.spend(int64(blocks)*blockCost + callCost)
-		defer t.view()
-		if !pin(n) {
-			return -1
-		}
-		if t.watched>>n&1 == 0 {
-			t.look()
-			t.edges[int(n)] = 3
-			t.watched |= 1 << n
-		}
-		t.come &^= 1 << n
-		until := int64(never)
-		if us >= 0 {
-			until = t.now + us*1000
-		}
-		if t.sleep(until, int(n)) {
-			return 1
-		}
-		return 0
-	}).Export("await").
-		Instantiate(t.ctx)
-	return err
+	}
+	n := copy(p, t.typed)
+	t.typed = t.typed[n:]
+	return n, nil
 }

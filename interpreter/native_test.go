@@ -36,7 +36,8 @@ func runC(t testing.TB, text string, length clock.Time, presses ...press) (*told
 	return runImage(t, im, length, presses...)
 }
 
-const begin = "#include <wiringPi.h>\n#include <softPwm.h>\n#include <stdio.h>\n#include <stdlib.h>\n#include <string.h>\n" +
+const begin = "#include <wiringPi.h>\n#include <softPwm.h>\n#include <pthread.h>\n#include <wiringPiI2C.h>\n#include <wiringPiSPI.h>\n" +
+	"#include <stdio.h>\n#include <stdlib.h>\n#include <string.h>\n" +
 	"#include <unistd.h>\n#include <time.h>\n"
 
 // Time, pins, pulses and edges of a program in C.
@@ -54,6 +55,29 @@ func TestNative(t *testing.T) {
 		{"waiting for an edge", `int main(void) { wiringPiSetupPhys(); pinMode(7, INPUT); pullUpDnControl(7, PUD_UP);
 			printf("%d %u\n", waitForInterrupt(7, 400), millis()); printf("%d %u\n", waitForInterrupt(7, -1), millis()); }`,
 			"0 400\n1 1000\n"},
+		{"threads", `static volatile int shared; static pthread_mutex_t m = PTHREAD_MUTEX_INITIALIZER;
+			static void *blink(void *of) { int ms = *(int *)of; char room[2000]; memset(room, ms & 127, sizeof room);
+				for (int i = 0; i < 3; i++) { pthread_mutex_lock(&m); shared++; printf("%d %u\n", ms, millis()); pthread_mutex_unlock(&m);
+					delay(ms); }
+				return room[1999] == (ms & 127) ? of : 0; }
+			int main(void) { int a = 300, b = 200; void *r; pthread_t x, y; wiringPiSetup();
+				pthread_create(&x, 0, blink, &a); pthread_create(&y, 0, blink, &b);
+				pthread_join(x, &r); printf("joined %d %d %u\n", *(int *)r, shared, millis()); }`,
+			"300 0\n200 0\n200 200\n300 300\n200 400\n300 600\njoined 300 6 900\n"},
+		{"a thread that never waits", `static volatile unsigned n; PI_THREAD(count) { for (;;) n++; }
+			int main(void) { wiringPiSetup(); piThreadCreate(count); delay(1000); printf("%d %d\n", n > 1000, millis() >= 1000 && millis() < 1010); }`,
+			"1 1\n"},
+		{"a condition", `static pthread_mutex_t m; static pthread_cond_t c; static int ready;
+			static void *wait(void *of) { pthread_mutex_lock(&m); while (!ready) pthread_cond_wait(&c, &m); printf("ready %u\n", millis());
+				pthread_mutex_unlock(&m); pthread_exit(of); }
+			int main(void) { pthread_t t; wiringPiSetup(); pthread_create(&t, 0, wait, 0); delay(500); pthread_mutex_lock(&m); ready = 1;
+				pthread_cond_signal(&c); pthread_mutex_unlock(&m); pthread_join(t, 0); puts("over"); }`,
+			"ready 500\nover\n"},
+		{"a thread that ends the program", `PI_THREAD(last) { delay(100); puts("last"); exit(0); }
+			int main(void) { wiringPiSetup(); piThreadCreate(last); for (;;) delay(50); }`, "last\n"},
+		{"buses where nobody answers", `int main(void) { wiringPiSetup(); int d = wiringPiI2CSetup(0x27); unsigned char b[] = {1, 2};
+			printf("%d %d %d\n", d, wiringPiI2CWrite(d, 1), wiringPiI2CReadReg8(d, 2));
+			printf("%d %d\n", wiringPiSPISetup(0, 1000000), wiringPiSPIDataRW(0, b, 2)); }`, "39 -1 -1\n3 2\n"},
 		{"chance", `int main(void) { srand(7); printf("%d\n", rand() % 2 < 2); }`, "1\n"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -64,7 +88,10 @@ func TestNative(t *testing.T) {
 			assert.Equal(t, c.want, s.text.String())
 		})
 	}
-	s, stop := runC(t, begin+`int main(void) { wiringPiSetupGpio(); softPwmCreate(17, 25, 100); delay(100);
+	s, stop := runC(t, begin+`int main(void) { int n; wiringPiSetupGpio(); printf("How many? "); if (scanf("%d", &n) == EOF) puts("nobody"); }`, clock.Second)
+	assert.Equal(t, machine.Reached, stop.Reason, stop.Text)
+	assert.Equal(t, "How many? nobody\n", s.text.String(), "nothing is wired to the console")
+	s, stop = runC(t, begin+`int main(void) { wiringPiSetupGpio(); softPwmCreate(17, 25, 100); delay(100);
 		softPwmStop(17); pinMode(18, PWM_OUTPUT); pwmWrite(18, 512); for (;;) delay(1000); }`, 200*clock.Millisecond)
 	assert.Equal(t, machine.Reached, stop.Reason, stop.Text)
 	count := map[string]int{}

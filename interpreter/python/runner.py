@@ -68,21 +68,21 @@ def main():
     with open(HERE + "/run.json", encoding="utf-8") as f:
         run = json.load(f)
     entry, files = run["main"], run["files"]
-    from board import Board
-    import simulated
+    from surroundings import console, simulated
+    from surroundings.board import Board
 
     receive, send = os.fdopen(os.dup(0), "rb"), os.dup(1)
     null = os.open("/dev/null", os.O_RDWR)
     os.dup2(null, 0)
     os.dup2(null, 1)
-    board = Board(receive, send, files, run["cost"], run["pin_cost"])
+    board = Board(receive, send, files, run["cost"], run["pin_cost"], run["wired"])
     board.exchanged = run["exchanged"]
     builtins.__board__, builtins.__tick__ = board, board.tick
     simulated.threads(board)
     time = simulated.clock(board)
     changes = simulated.waiting(board)
     changes.update(datetime=simulated.dates(time), random=simulated.chance(run["seed"]))
-    simulated.terminal(board)
+    changes.update(console.attach(board, run["console"] if run["typed"] else None, run["micro"]))
     import threading
     import traceback
 
@@ -103,7 +103,7 @@ def main():
     board.failed = failed
     threading.excepthook = lambda args: args.exc_type is SystemExit or failed(args.exc_value)
     if not run["micro"]:
-        import packages
+        from surroundings import packages
 
         changes.update(packages.changes())
         sys.meta_path.append(packages.Packages())
@@ -113,7 +113,7 @@ def main():
         if name in sys.modules:
             changes.pop(name)(sys.modules[name])
     sys.meta_path[:0] = [Modules(files), simulated.After(changes)]
-    sys.path[:] = [p for p in sys.path if p and not p.startswith(HERE)] + [HERE, HERE + "/micro"][:1 + run["micro"]]
+    sys.path[:] = [p for p in sys.path if p and not p.startswith(HERE)] + [HERE + ("/micro" if run["micro"] else "/linux"), HERE]
     sys.argv = [entry]
     module = type(sys)("__main__")
     sys.modules["__main__"] = module

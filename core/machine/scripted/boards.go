@@ -32,7 +32,7 @@ var Linux = &machine.Chip{
 		{Name: "GND", Package: 9, Net: "GND"}, {Name: "GND", Package: 14, Net: "GND"}, {Name: "GND", Package: 20, Net: "GND"},
 		{Name: "GND", Package: 25, Net: "GND"}, {Name: "GND", Package: 30, Net: "GND"}, {Name: "GND", Package: 34, Net: "GND"},
 		{Name: "GND", Package: 39, Net: "GND"}},
-	Serial: []machine.SerialPort{{Name: "terminal", Receive: 15, Transmit: 14}},
+	Serial: []machine.SerialPort{{Name: "console", Receive: 29, Transmit: 28}},
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{3_135_000, 3_465_000}, Drive: 50, Pull: 50_000,
 		Over: 300_000},
 	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
@@ -57,7 +57,8 @@ var Micro = &machine.Chip{
 	Pins:     microPins(),
 	Supplies: []machine.Rail{{Name: "IOVDD", Package: 1, Net: "VCC"}, {Name: "GND", Package: 57, Net: "GND"}},
 	Vectors:  map[string][]machine.Pin{},
-	Serial:   []machine.SerialPort{{Name: "terminal", Receive: 1, Transmit: 0}},
+	Serial: []machine.SerialPort{{Name: "console", Receive: 31, Transmit: 30}, {Name: "UART0", Receive: 1, Transmit: 0},
+		{Name: "UART1", Receive: 5, Transmit: 4}},
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_630_000}, Drive: 60, Pull: 65_000,
 		Over: 500_000},
 	Limits:    machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
@@ -76,8 +77,13 @@ func microPins() (out []machine.PinInfo) {
 	for i := range 30 {
 		out = append(out, machine.PinInfo{Name: fmt.Sprintf("GP%d", i), Also: []string{fmt.Sprintf("GPIO%d", i)}})
 	}
-	return append(out, machine.PinInfo{Name: "RUN"})
+	out[8].Also, out[9].Also = append(out[8].Also, "SDA"), append(out[9].Also, "SCL") // of the bus 0
+	return append(out, others...)
 }
+
+// others are what boards have besides their GPIOs: the line of the console, at 115,200 Bd, and RUN: pulled low, the
+// board starts anew.
+var others = []machine.PinInfo{{Name: "CONSOLE_OUT"}, {Name: "CONSOLE_IN"}, {Name: "RUN"}}
 
 func init() {
 	Linux.Toolchain.Support, _ = fs.Sub(support, "support")
@@ -99,5 +105,6 @@ func headerPins() (out []machine.PinInfo) {
 	for gpio, position := range header {
 		out = append(out, machine.PinInfo{Name: fmt.Sprintf("GPIO%d", gpio), Package: position})
 	}
-	return append(out, machine.PinInfo{Name: "RUN"}) // pulled low, the board starts anew
+	out[2].Also, out[3].Also = []string{"SDA"}, []string{"SCL"}
+	return append(out, others...)
 }

@@ -14,9 +14,11 @@ type Host interface {
 
 // Board is what a script's surroundings need to know.
 type Board struct {
-	Name string // of the chip
-	Pins int    // that the protocol can name, from 0
-	Seed uint64 // of everything random
+	Name    string // of the chip
+	Seed    uint64 // of everything random
+	Console int    // the pin at which what is typed comes in
+	Wired   bool   // somebody reads what the console shows, which then takes its time
+	Typed   bool   // somebody may type there
 }
 
 // Child is a script that runs. What it writes and reads is the protocol: see Machine.

@@ -9,9 +9,23 @@
 //	b TIME                  what are inputs at?
 //	s TIME WAKE PINS        sleep until WAKE, or until one of PINS changes (a mask in hexadecimal)
 //	a TIME PIN              what is the voltage there?
-//	o TIME TEXT             the terminal shows something (a JSON string)
+//	o TIME TEXT             the console shows something (a JSON string)
 //	n TIME CODE TEXT        something to know of the run (a JSON string)
 //	x TIME TEXT             the script has ended; TEXT says by what exception, if by one
+//
+// What the hardware of buses and ports does by itself, meanwhile, goes by channels. LINE is the program's; HEX are
+// bytes; HALF and BIT are in ns; a pin that is not there is -; MODE is 0 to 3, and 4 more where bits go from the lowest
+// on; FORMAT is like 8n1:
+//
+//	c TIME CHANNEL SCL SDA HALF LINE WORDS               a transfer on two wires (see twoWire)
+//	y TIME CHANNEL SCK OUT IN SELECT HALF MODE LINE HEX  an exchange with a clock line
+//	p TIME CHANNEL TX RX BIT FORMAT                      a serial port is at these pins
+//	t TIME CHANNEL LINE HEX                              the port sends
+//	f TIME CHANNEL                                       what has come of the transfer?
+//	r TIME CHANNEL                                       what has the port received?
+//
+// The answer to c, y and t is when that is over at the latest; to f how many bytes were acknowledged, and those that
+// came; to r the bytes, each answer with a point at its end.
 //
 // Questions (b, s) are answered by a line "TIME LEVELS HORIZON": the time that it is, what inputs are at (a mask in
 // hexadecimal), and up to when they surely stay so if the script changes nothing. The answer to a is µV.
@@ -34,7 +48,13 @@ const (
 	mostMessages = 4_000_000
 	mostLine     = 1 << 16
 	mostNotes    = 20
+	// how many steps of a bus are as much as a message
+	stepsPerMessage = 4
+	mostSteps       = 2_000_000 // that wait on one channel
 )
+
+// consoleFormat is that of the console's line.
+var consoleFormat = format{bit: 8681, bits: 8, parity: 'n', stops: 1} // 115,200 Bd
 
 // What a script costs, in instructions of an interpreted chip.
 const (
@@ -58,12 +78,16 @@ type Machine struct {
 	over   bool // it has ended by itself
 	now    clock.Time
 
-	levels  []circuit.Level
-	drives  []circuit.Drive
-	watched []bool
-	moved   uint64 // inputs that changed since the last answer
-	asked   uint64 // pins that the script takes for inputs
-	driven  uint64 // pins that it has driven
+	levels    []circuit.Level
+	drives    []circuit.Drive
+	watched   []bool
+	sequences [channels]*sequence
+	ports     [channels]*port
+	one       [1]machine.Change
+	typed     []byte // at the console, up to Enter
+	moved     uint64 // inputs that changed since the last answer
+	asked     uint64 // pins that the script takes for inputs
+	driven    uint64 // pins that it has driven
 
 	stop     machine.Stop
 	notes    machine.Notes
@@ -77,14 +101,21 @@ func newMachine(chip *machine.Chip, config machine.Config) machine.Machine {
 	m := &Machine{config: config, chip: chip, levels: make([]circuit.Level, n), drives: make([]circuit.Drive, n),
 		watched: make([]bool, n)}
 	for i := range n {
-		m.levels[i], m.drives[i] = circuit.Float, circuit.Released
+		m.levels[i], m.drives[i] = circuit.Float, m.rest(machine.Pin(i))
 		m.watched[i] = config.Watched == nil
 	}
 	for _, p := range config.Watched {
 		m.watched[p] = true
 	}
-	m.drives[chip.Reset] = circuit.PulledUp
 	return m
+}
+
+// rest is what a pin does that the script leaves alone: the Linux board has resistors of its own at its bus.
+func (m *Machine) rest(p machine.Pin) circuit.Drive {
+	if p == m.chip.Reset || m.chip == Linux && (p == 2 || p == 3) {
+		return circuit.PulledUp
+	}
+	return circuit.Released
 }
 
 // Load puts a script on the board and starts it.
@@ -97,17 +128,21 @@ func (m *Machine) Load(im *firmware.Image) error {
 	}
 	m.Close()
 	m.image = im
-	return m.begin()
+	return m.start()
 }
 
-// begin starts the script.
-func (m *Machine) begin() error {
-	child, err := host.Start(m.image.Script, Board{Name: m.chip.Name, Pins: len(m.chip.Pins) - 1, Seed: m.config.Seed})
+// start starts the script.
+func (m *Machine) start() error {
+	console := m.chip.Serial[0]
+	child, err := host.Start(m.image.Script, Board{Name: m.chip.Name, Seed: m.config.Seed,
+		Console: int(console.Receive), Wired: m.watched[console.Transmit], Typed: m.watched[console.Receive]})
 	if err != nil {
 		return err
 	}
 	m.child, m.lines = child, bufio.NewReaderSize(child, mostLine)
 	m.peeked, m.asleep, m.over, m.stop = nil, false, false, machine.Stop{}
+	m.sequences, m.ports, m.typed = [channels]*sequence{}, [channels]*port{}, nil
+	m.open(0, &port{tx: uint8(console.Transmit), rx: uint8(console.Receive), format: consoleFormat})
 	if m.now > 0 { // time goes on where it is
 		m.answer()
 	}
@@ -127,12 +162,10 @@ func (m *Machine) Close() {
 func (m *Machine) Reset() {
 	m.Close()
 	for i := range m.drives {
-		if machine.Pin(i) != m.chip.Reset {
-			m.drives[i] = circuit.Released
-		}
+		m.drives[i] = m.rest(machine.Pin(i))
 	}
 	m.counters.Resets++
-	if err := m.begin(); err != nil {
+	if err := m.start(); err != nil {
 		m.end(machine.NoStart, "%v", err)
 	}
 }
@@ -177,6 +210,11 @@ func (m *Machine) Input(p machine.Pin, level circuit.Level) {
 		return
 	}
 	m.moved |= 1 << p
+	for _, port := range m.ports {
+		if port != nil && int(port.rx) == int(p) {
+			port.changed(m.now, level != circuit.Low)
+		}
+	}
 }
 
 // floats tells whether nothing drives a pin, the board's own pulls included.
@@ -202,63 +240,135 @@ func (m *Machine) high(pin int) bool {
 
 // Run continues until the given moment.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
-	for m.stop.Reason == "" && !m.over && m.child != nil {
-		x := m.peek()
-		if x == nil || x.at > until {
+	for m.stop.Reason == "" {
+		x, at := m.due()
+		if m.stop.Reason != "" {
 			break
 		}
-		m.now = max(m.now, x.at)
-		switch x.kind {
-		case 'w':
+		next, channel, hears := m.next()
+		if min(at, next) > until {
+			break
+		}
+		if next <= at {
+			if hears {
+				m.hear(channel)
+			} else {
+				until = min(until, m.advance(channel, l))
+			}
+			continue
+		}
+		m.now = max(m.now, at)
+		if x.kind == 'w' {
 			until = min(until, m.write(x, l))
 			continue
-		case 's':
-			woken := m.asleep && m.moved&x.pins != 0
-			if !woken && x.wake > until {
-				if !m.asleep {
-					m.asleep, m.moved = true, 0
-				}
-				m.now = until
-				return machine.Stop{At: m.now}
-			}
-			if !woken {
-				m.now = max(m.now, x.wake)
-			}
-			m.asleep = false
-			m.reply(until)
-		case 'b':
-			m.reply(until)
-		case 'i':
-			m.asked |= 1 << x.pin
-		case 'a':
-			volts := int64(0)
-			if m.config.Sample != nil {
-				if v, analog := m.config.Sample(machine.Pin(x.pin)); analog {
-					volts = v
-				} else if m.high(x.pin) {
-					volts = m.config.Supply
-				}
-			}
-			m.say("%d\n", volts)
-		case 'o':
-			m.show(x)
-		case 'n':
-			if m.told++; m.told <= mostNotes {
-				m.notes.Add(x.code, x.at, x.line, "%s", x.text)
-			}
-		case 'x':
-			m.over = true
-			if x.text != "" {
-				m.end(machine.Exception, "%s", x.text)
-			}
 		}
-		m.peeked = nil
+		if x.kind == 's' && !m.asleep {
+			m.asleep, m.moved = true, 0
+			continue
+		}
+		m.peeked, m.asleep = nil, false
+		m.take(x, until)
 	}
 	if m.stop.Reason != "" {
 		return m.stop
 	}
 	m.now = max(m.now, until)
 	return machine.Stop{At: m.now}
+}
+
+// due is what the script does next, and when; Never for nothing.
+func (m *Machine) due() (*message, clock.Time) {
+	if m.over || m.child == nil {
+		return nil, clock.Never
+	}
+	x := m.peek()
+	switch {
+	case x == nil:
+		return nil, clock.Never
+	case m.asleep && m.moved&x.pins != 0:
+		return x, m.now
+	case m.asleep:
+		return x, max(x.at, x.wake)
+	}
+	return x, x.at
+}
+
+// take does what a message says that concerns nobody's pins at this moment.
+func (m *Machine) take(x *message, until clock.Time) {
+	switch x.kind {
+	case 'b', 's':
+		m.reply(until)
+	case 'i':
+		m.asked |= 1 << x.pin
+	case 'a':
+		volts := int64(0)
+		if m.config.Sample != nil {
+			if v, analog := m.config.Sample(machine.Pin(x.pin)); analog {
+				volts = v
+			} else if m.high(x.pin) {
+				volts = m.config.Supply
+			}
+		}
+		m.say("%d\n", volts)
+	case 'o':
+		m.show(x.text)
+	case 'n':
+		if m.told++; m.told <= mostNotes {
+			m.notes.Add(x.code, x.at, x.line, "%s", x.text)
+		}
+	case 'x':
+		m.over = true
+		if x.text != "" {
+			m.end(machine.Exception, "%s", x.text)
+		}
+	case 'p':
+		m.open(x.channel, x.port)
+	case 't':
+		p := m.ports[x.channel]
+		if p == nil || p.tx == nobody {
+			m.end(machine.Exception, "the script has broken out of its surroundings: it has no such port")
+			return
+		}
+		m.begin(x.channel, x.line, p.send(x.data))
+		m.tellEnd(x.channel)
+	case 'c', 'y':
+		if q := m.sequences[x.channel]; q != nil && (len(q.steps) > 0 || m.ports[x.channel] != nil) {
+			m.end(machine.Exception, "the script has broken out of its surroundings: its bus is busy")
+			return
+		}
+		m.sequences[x.channel] = &sequence{}
+		m.begin(x.channel, x.line, x.steps)
+		m.tellEnd(x.channel)
+	case 'f':
+		q := m.sequences[x.channel]
+		if q == nil {
+			q = &sequence{}
+		}
+		m.say("%d %x.\n", q.answers, q.data)
+	case 'r':
+		var got []byte
+		if p := m.ports[x.channel]; p != nil {
+			got, p.received = p.received, nil
+		}
+		m.say("%x.\n", got)
+	}
+}
+
+// begin has a channel begin with some steps; their effort is bounded as that of messages is.
+func (m *Machine) begin(channel int, line uint32, steps []step) {
+	q := m.sequences[channel]
+	if len(steps) > 0 {
+		q.begin(m.now, line, steps)
+	}
+	m.count(int64(len(steps) / stepsPerMessage))
+	if len(q.steps) > mostSteps {
+		m.end(machine.TooMuch, "the script sends faster than its port can: %d bits wait", len(q.steps))
+	}
+}
+
+// tellEnd tells the script when a channel will have done what it has to.
+func (m *Machine) tellEnd(channel int) {
+	m.say("%d\n", (m.sequences[channel].over+clock.Nanosecond-1)/clock.Nanosecond)
 }
 
 // write has pins drive otherwise: all that the script does at one moment.
@@ -268,6 +378,8 @@ func (m *Machine) write(x *message, l machine.Listener) clock.Time {
 	for x != nil && x.kind == 'w' && x.at == at {
 		if x.drive.Strength == circuit.PushPull {
 			m.driven |= 1 << x.pin
+		} else if pull := m.rest(machine.Pin(x.pin)); pull != circuit.Released {
+			x.drive = pull
 		}
 		if m.drives[x.pin] != x.drive {
 			m.drives[x.pin] = x.drive
@@ -286,19 +398,11 @@ func (m *Machine) write(x *message, l machine.Listener) clock.Time {
 	return l.Drive(at, changes, machine.Place{PC: line})
 }
 
-// show gives the terminal what the script prints.
-func (m *Machine) show(x *message) {
-	if m.config.Bytes == nil || len(m.chip.Serial) == 0 {
-		return
-	}
-	for _, b := range []byte(x.text) {
-		m.config.Bytes(machine.Byte{At: x.at, Port: m.chip.Serial[0].Name, Value: b})
-	}
-}
-
 // reply answers a question.
 func (m *Machine) reply(horizon clock.Time) {
 	m.moved = 0
+	next, _, _ := m.next()
+	horizon = min(horizon, next)
 	for i := range len(m.chip.Pins) - 1 {
 		if m.asked>>i&1 == 1 && m.floats(i) {
 			horizon = min(horizon, (m.now/drift+1)*drift)
@@ -332,9 +436,7 @@ func (m *Machine) peek() *message {
 		m.ended(len(line) > 0 && err == bufio.ErrBufferFull)
 		return nil
 	}
-	if m.counters.Instructions++; m.counters.Instructions > mostMessages {
-		m.end(machine.TooMuch, "the script does more than can be followed: after %s it has done %d things to pins", m.now,
-			mostMessages)
+	if m.count(1); m.stop.Reason != "" {
 		return nil
 	}
 	x, err := parse(strings.TrimSuffix(string(line), "\n"), len(m.chip.Pins)-1)
@@ -347,6 +449,14 @@ func (m *Machine) peek() *message {
 	}
 	m.peeked = x
 	return x
+}
+
+// count counts what a script has done.
+func (m *Machine) count(n int64) {
+	if m.counters.Instructions += n; m.counters.Instructions > mostMessages {
+		m.end(machine.TooMuch, "the script does more than can be followed: after %s it has done %d things to pins", m.now,
+			mostMessages)
+	}
 }
 
 // ended finds out why there is nothing more to read.

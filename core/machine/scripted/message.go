@@ -1,6 +1,7 @@
 package scripted
 
 import (
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -22,6 +23,11 @@ type message struct {
 	line  uint32
 	code  string
 	text  string
+	data  []byte
+
+	channel int
+	steps   []step
+	port    *port
 }
 
 var drives = map[string]circuit.Drive{"0": circuit.Output(false), "1": circuit.Output(true), "z": circuit.Released,
@@ -54,6 +60,31 @@ func parse(line string, pins int) (*message, error) {
 		x.pin = r.pin(pins)
 	case 'o', 'x':
 		x.text = r.text()
+	case 'c':
+		x.channel = r.channel()
+		scl, sda, half := r.pin(pins), r.pin(pins), r.number(10, math.MaxUint32)
+		x.line = uint32(r.number(10, math.MaxUint32))
+		var err error
+		if x.steps, err = twoWire(uint8(scl), uint8(sda), uint32(half), r.word()); err != nil {
+			r.bad = true
+		}
+	case 'y':
+		x.channel = r.channel()
+		b := spi{clock: uint8(r.pin(pins)), out: r.line(pins), in: r.line(pins), selected: r.line(pins),
+			half: uint32(r.number(10, math.MaxUint32))}
+		mode := r.number(8, 7)
+		b.phase, b.polarity, b.lowFirst = mode&1 == 1, mode&2 == 2, mode&4 == 4
+		x.line = uint32(r.number(10, math.MaxUint32))
+		x.steps = b.transfer(r.bytes())
+	case 'p':
+		x.channel = r.channel()
+		x.port = &port{tx: r.line(pins), rx: r.line(pins), format: format{bit: uint32(r.number(10, math.MaxUint32))}}
+		r.format(&x.port.format)
+		r.bad = r.bad || x.channel == 0 // the console stays where it is
+	case 't':
+		x.channel, x.line, x.data = r.channel(), uint32(r.number(10, math.MaxUint32)), r.bytes()
+	case 'f', 'r':
+		x.channel = r.channel()
 	case 'n':
 		x.code = r.word()
 		r.bad = r.bad || !known[x.code]
@@ -92,6 +123,35 @@ func (f *fields) time() clock.Time {
 }
 
 func (f *fields) pin(pins int) int { return int(f.number(10, uint64(pins-1))) }
+
+// line is a pin, or nobody.
+func (f *fields) line(pins int) uint8 {
+	if rest, none := strings.CutPrefix(f.rest, "- "); none {
+		f.rest = rest
+		return nobody
+	}
+	return uint8(f.pin(pins))
+}
+
+func (f *fields) channel() int { return int(f.number(10, channels-1)) }
+
+// bytes are in hexadecimal.
+func (f *fields) bytes() []byte {
+	data, err := hex.DecodeString(f.word())
+	f.bad = f.bad || err != nil || len(data) > mostBytes
+	return data
+}
+
+// format is a word like 8n1.
+func (f *fields) format(to *format) {
+	w := f.word()
+	if len(w) != 3 || !strings.Contains("5678", w[:1]) || !strings.Contains("neo", w[1:2]) ||
+		!strings.Contains("12", w[2:]) || to.bit == 0 {
+		f.bad = true
+		return
+	}
+	to.bits, to.parity, to.stops = int(w[0]-'0'), w[1], int(w[2]-'0')
+}
 
 // text is the rest of the line, a JSON string.
 func (f *fields) text() (s string) {

@@ -1,7 +1,7 @@
 """The pins, clocks and buses of the microcontroller board, by the documented calls of the module of this name."""
 import builtins
 
-import events
+from surroundings import buses, events
 
 _board = builtins.__board__
 _worker = events.Worker()
@@ -97,13 +97,11 @@ class Pin:
 
     def irq(self, handler=None, trigger=12, hard=False, *args, **kwargs):
         _spend()
-        _board.look()
         if handler is None:
             _handlers.pop(self.number, None)
         else:
             _handlers[self.number] = (handler, trigger, self)
-        _board.watched = sum(1 << n for n in _handlers)
-        _board.changed = _changed
+        _board.watch("irq", sum(1 << n for n in _handlers), _changed)
         return self
 
     def flags(self):
@@ -239,99 +237,48 @@ def _wait(time):
 
 
 class SoftI2C:
-    """A bus of two lines that are let go or pulled low, at the times that its frequency gives."""
+    """A bus of two lines."""
 
     def __init__(self, scl, sda, *, freq=400_000, timeout=50_000):
-        self.scl, self.sda = Pin(scl, Pin.OPEN_DRAIN, value=1), Pin(sda, Pin.OPEN_DRAIN, value=1)
-        self.half = max(500, int(5e8 / freq))
-        self.line = 0
+        _spend()
+        self.bus = buses.TwoWire(_board, _number(scl), _number(sda), freq)
 
-    def _set(self, pin, level):
-        pin.level = level
-        pin._let(self.line)
+    def init(self, scl=None, sda=None, *, freq=400_000):
+        self.__init__(self.bus.scl if scl is None else scl, self.bus.sda if sda is None else sda, freq=freq)
 
-    def _clock(self):
-        """One clock: the level of the data line while the clock is high."""
-        _board.now += self.half // 2
-        self._set(self.scl, 1)
-        _board.now += self.half
-        level = _board.read(self.sda.number)
-        self._set(self.scl, 0)
-        _board.now += self.half // 2
-        return level
+    def deinit(self):
+        pass
 
-    def _quick(self):
-        _board.now += self.half // 2
-        self._set(self.scl, 1)
-        _board.now += self.half
-        self._set(self.scl, 0)
-        _board.now += self.half // 2
+    # The parts of a transfer, one by one.
 
     def start(self):
-        self.line = _board.line()
-        self._set(self.sda, 1)
-        _board.now += self.half
-        self._set(self.scl, 1)
-        _board.now += self.half
-        self._set(self.sda, 0)
-        _board.now += self.half
-        self._set(self.scl, 0)
+        self.bus.transfer("S")
 
     def stop(self):
-        self._set(self.sda, 0)
-        _board.now += self.half
-        self._set(self.scl, 1)
-        _board.now += self.half
-        self._set(self.sda, 1)
-        _board.now += self.half
-        _board.spend(0)
+        self.bus.transfer("P")
 
-    def _byte(self, value):
-        for i in range(7, -1, -1):
-            self._set(self.sda, value >> i & 1)
-            self._quick()
-        self._set(self.sda, 1)
-        return self._clock() == 0
+    def write(self, buf):
+        return self.bus.transfer("w" + bytes(buf).hex())[0]
 
-    def _take(self, more):
-        value = 0
-        self._set(self.sda, 1)
-        for _ in range(8):
-            value = value << 1 | self._clock()
-        self._set(self.sda, 0 if more else 1)
-        self._quick()
-        self._set(self.sda, 1)
-        return value
+    def readinto(self, buf, nack=True):
+        buf[:] = self.bus.transfer(f"r{len(buf)}")[1]
 
-    def write(self, data):
-        return sum(self._byte(b) for b in data)
+    # Whole transfers.
 
-    def _called(self, address, reading):
-        self.start()
-        if not self._byte(address << 1 | reading):
-            self.stop()
+    @staticmethod
+    def _answered(result, address):
+        if result is None:
             raise OSError(5, "nobody answers at 0x%02x" % address)
+        return result
 
     def writeto(self, addr, buf, stop=True):
-        self._called(addr, 0)
-        count = 0
-        for b in buf:
-            if not self._byte(b):
-                break
-            count += 1
-        if stop:
-            self.stop()
-        return count
+        return self._answered(self.bus.write(addr, bytes(buf), stop), addr)
 
     def writevto(self, addr, vector, stop=True):
         return self.writeto(addr, b"".join(bytes(v) for v in vector), stop)
 
     def readfrom(self, addr, nbytes, stop=True):
-        self._called(addr, 1)
-        data = bytes(self._take(i < nbytes - 1) for i in range(nbytes))
-        if stop:
-            self.stop()
-        return data
+        return self._answered(self.bus.read(addr, nbytes, None, stop), addr)
 
     def readfrom_into(self, addr, buf, stop=True):
         buf[:] = self.readfrom(addr, len(buf), stop)
@@ -340,20 +287,13 @@ class SoftI2C:
         self.writeto(addr, memaddr.to_bytes(addrsize // 8, "big") + bytes(buf))
 
     def readfrom_mem(self, addr, memaddr, nbytes, *, addrsize=8):
-        self.writeto(addr, memaddr.to_bytes(addrsize // 8, "big"), False)
-        return self.readfrom(addr, nbytes)
+        return self._answered(self.bus.read(addr, nbytes, memaddr.to_bytes(addrsize // 8, "big")), addr)
 
     def readfrom_mem_into(self, addr, memaddr, buf, *, addrsize=8):
         buf[:] = self.readfrom_mem(addr, memaddr, len(buf), addrsize=addrsize)
 
     def scan(self):
-        found = []
-        for address in range(8, 120):
-            self.start()
-            if self._byte(address << 1):
-                found.append(address)
-            self.stop()
-        return found
+        return [address for address in range(8, 120) if self.bus.answers(address)]
 
 
 class I2C(SoftI2C):
@@ -372,51 +312,38 @@ class SoftSPI:
     MSB, LSB = 0, 1
 
     def __init__(self, baudrate=500_000, *, polarity=0, phase=0, bits=8, firstbit=0, sck=None, mosi=None, miso=None):
-        self.half = max(20, int(5e8 / baudrate))
-        self.polarity, self.phase, self.first = polarity, phase, firstbit
-        self.sck = Pin(sck, Pin.OUT, value=polarity)
+        _spend()
+        sck = Pin(sck, Pin.OUT, value=polarity)
         self.mosi = None if mosi is None else Pin(mosi, Pin.OUT)
         self.miso = None if miso is None else Pin(miso, Pin.IN)
+        self.bus = buses.Clocked(_board, sck.number, self.mosi and self.mosi.number, self.miso and self.miso.number)
+        self.setting = dict(baudrate=baudrate, polarity=polarity, phase=phase, firstbit=firstbit)
+        self.init()
 
-    def init(self, *args, **kwargs):
-        pass
+    def init(self, baudrate=None, *, polarity=None, phase=None, bits=8, firstbit=None, sck=None, mosi=None, miso=None):
+        given = dict(baudrate=baudrate, polarity=polarity, phase=phase, firstbit=firstbit)
+        self.setting.update({name: value for name, value in given.items() if value is not None})
+        now = self.setting
+        if now["baudrate"] <= 0:
+            raise ValueError("a baudrate is above 0")
+        self.bus.set(now["baudrate"], bool(now["phase"]) + 2 * bool(now["polarity"]), now["firstbit"] == SoftSPI.LSB)
+        _board.write(self.bus.clock, int(bool(now["polarity"])), _board.line())
 
-    def _bit(self, level, reading, line):
-        if self.phase:
-            _board.write(self.sck.number, 1 - self.polarity, line)
-        if self.mosi:
-            _board.write(self.mosi.number, level, line)
-        _board.now += self.half
-        taken = _board.read(self.miso.number) if reading and self.miso else 0
-        _board.write(self.sck.number, self.polarity if self.phase else 1 - self.polarity, line)
-        _board.now += self.half
-        if not self.phase:
-            _board.write(self.sck.number, self.polarity, line)
-        return taken
-
-    def _pass(self, data, reading):
+    def _pass(self, data):
         _spend()
-        line, out = _board.line(), bytearray()
-        for byte in data:
-            value = 0
-            for i in range(8):
-                at = i if self.first == SoftSPI.LSB else 7 - i
-                value |= self._bit(byte >> at & 1, reading, line) << at
-            out.append(value)
-        _board.spend(0)
-        return bytes(out)
+        return b"".join(self.bus.transfer(data[at:at + self.bus.MOST]) for at in range(0, len(data), self.bus.MOST))
 
     def write(self, buf):
-        self._pass(bytes(buf), False)
+        self._pass(bytes(buf))
 
     def read(self, nbytes, write=0):
-        return self._pass(bytes([write]) * nbytes, True)
+        return self._pass(bytes([write]) * nbytes)
 
     def readinto(self, buf, write=0):
         buf[:] = self.read(len(buf), write)
 
     def write_readinto(self, out, into):
-        into[:] = self._pass(bytes(out), True)
+        into[:] = self._pass(bytes(out))
 
     def deinit(self):
         pass
@@ -428,10 +355,111 @@ class SPI(SoftSPI):
             raise ValueError("the buses are 0 and 1")
         sck = (18, 10)[id] if sck is None else sck
         mosi = (19, 11)[id] if mosi is None else mosi
-        for pin, name, rest in ((sck, "SCK", 2), (mosi, "MOSI", 3)):
+        lines = [(sck, "SCK", 2), (mosi, "MOSI", 3)] + ([] if miso is None else [(miso, "MISO", 0)])
+        for pin, name, rest in lines:
             if _number(pin) % 4 != rest or _number(pin) // 8 % 2 != id:
                 raise ValueError(f"GPIO{_number(pin)} cannot be {name} of SPI{id}")
         super().__init__(baudrate, polarity=polarity, phase=phase, bits=bits, firstbit=firstbit, sck=sck, mosi=mosi, miso=miso)
+
+
+class UART:
+    """A serial port."""
+
+    IRQ_RXIDLE = 1
+    _at = {0: (0, 1), 1: (4, 5)}
+
+    def __init__(self, id, baudrate=115_200, bits=8, parity=None, stop=1, *, tx=None, rx=None, **more):
+        if id not in (0, 1):
+            raise ValueError("the ports are 0 and 1")
+        self.id, self.handler = id, None
+        self.setting = dict(baudrate=baudrate, bits=bits, parity=parity, stop=stop, tx=UART._at[id][0] if tx is None else tx,
+                            rx=UART._at[id][1] if rx is None else rx, timeout=0, timeout_char=2, txbuf=256, rxbuf=256)
+        self.init(**more)
+
+    def init(self, baudrate=None, bits=None, parity=-1, stop=None, **more):
+        given = dict(baudrate=baudrate, bits=bits, stop=stop, **more)
+        now = self.setting
+        for name, value in given.items():
+            if name not in now and name not in ("invert", "flow", "cts", "rts"):
+                raise TypeError(f"extra keyword argument: {name}")
+            if value is not None:
+                now[name] = value
+        if parity != -1:
+            now["parity"] = parity
+        tx, rx = _number(now["tx"]), _number(now["rx"])
+        for pin, name, rest in ((tx, "TX", 0), (rx, "RX", 1)):
+            if pin % 4 != rest or (pin + 4) // 8 % 2 != self.id:
+                raise ValueError(f"GPIO{pin} cannot be {name} of UART{self.id}")
+        if now["baudrate"] <= 0 or now["bits"] not in (5, 6, 7, 8) or now["stop"] not in (1, 2):
+            raise ValueError("a port has a baudrate above 0, 5 to 8 bits and 1 or 2 stop bits")
+        _spend()
+        parity = "n" if now["parity"] is None else "o" if now["parity"] else "e"
+        bit = max(1, round(1e9 / now["baudrate"]))
+        channel = 1 + self.id
+        _board.say(f"p {_board.now} {channel} {tx} {rx} {bit} {now['bits']}{parity}{now['stop']}\n")
+        length = 1 + now["bits"] + (parity != "n") + now["stop"]
+        self.port = buses.Port(_board, channel, rx, bit, length, self._came, now["rxbuf"])
+
+    def _came(self, data):
+        if self.handler:
+            _worker.give(self.handler, self)
+
+    def irq(self, handler=None, trigger=1, hard=False):
+        self.handler = handler
+        return self
+
+    def any(self):
+        _spend()
+        if _board.now >= _board.horizon:
+            _board.look()
+        return len(self.port.data)
+
+    def _up_to(self, count):
+        """Wait for as much, each as long as its time out allows."""
+        end = _board.now + self.setting["timeout"] * 1_000_000
+        while len(self.port.data) < count and self.port.wait(end):
+            end = _board.now + max(self.setting["timeout_char"] * 1_000_000, 2 * self.port.time)
+        return len(self.port.data)
+
+    def _got(self, count):
+        data = bytes(self.port.data[:count])
+        del self.port.data[:count]
+        return data or None
+
+    def read(self, nbytes=None):
+        self.any()
+        self._up_to(1 << 16 if nbytes is None else nbytes)
+        return self._got(1 << 16 if nbytes is None else nbytes)
+
+    def readinto(self, buf, nbytes=None):
+        data = self.read(len(buf) if nbytes is None else min(nbytes, len(buf)))
+        if data is None:
+            return None
+        buf[:len(data)] = data
+        return len(data)
+
+    def readline(self):
+        self.any()
+        count = 1
+        while count <= self._up_to(count) and self.port.data[count - 1] != 10:
+            count += 1
+        return self._got(count)
+
+    def write(self, buf):
+        data = buf.encode() if isinstance(buf, str) else bytes(buf)
+        _spend()
+        self.port.send(data, self.setting["txbuf"])
+        return len(data)
+
+    def flush(self):
+        _board.sleep(self.port.sent - _board.now)
+
+    def txdone(self):
+        _spend()
+        return _board.now >= self.port.sent
+
+    def deinit(self):
+        pass
 
 
 def time_pulse_us(pin, level, timeout_us=1_000_000):

@@ -1,20 +1,10 @@
 /* What stands between a program and its board. Time passes by the basic blocks that the compiler counts. */
+#include "board.h"
 #include "wiringPi.h"
 #include "softPwm.h"
+#include "softTone.h"
 #include <stdio.h>
 #include <stdlib.h>
-
-#define BOARD(name) __attribute__((import_module("board"), import_name(#name)))
-#define UNCOUNTED __attribute__((no_sanitize("coverage")))
-
-BOARD(spend) void board_spend(unsigned int blocks);
-BOARD(sleep) void board_sleep(unsigned int blocks, uint64_t microseconds);
-BOARD(drive) void board_drive(unsigned int blocks, int pin, int drive);
-BOARD(level) int board_level(unsigned int blocks, int pin);
-BOARD(now) uint64_t board_now(unsigned int blocks);
-BOARD(pulses) void board_pulses(unsigned int blocks, int pin, unsigned int period, unsigned int high);
-BOARD(watch) void board_watch(unsigned int blocks, int pin, int edge);
-BOARD(await) int board_await(unsigned int blocks, int pin, int64_t microseconds);
 
 /* Blocks that have passed since the board was told, and what it says of inputs: they stay so for some blocks to come. */
 static unsigned int counted;
@@ -24,7 +14,7 @@ static struct {
 
 __attribute__((export_name("board_view"))) UNCOUNTED void *board_view(void) { return &view; }
 
-UNCOUNTED static unsigned int blocks(void)
+UNCOUNTED unsigned int board_blocks(void)
 {
 	unsigned int n = counted;
 	counted = 0;
@@ -34,7 +24,7 @@ UNCOUNTED static unsigned int blocks(void)
 UNCOUNTED void __sanitizer_cov_trace_pc(void)
 {
 	if (++counted >= 1000)
-		board_spend(blocks());
+		board_spend(board_blocks());
 }
 
 /* What a look at a pin costs, in blocks. */
@@ -75,9 +65,9 @@ UNCOUNTED int wiringPiSetupSys(void) { numbers = GPIO; return 0; }
 UNCOUNTED static void show(int pin)
 {
 	if (modes[pin] == OUTPUT)
-		board_drive(blocks(), pin, values[pin]);
+		board_drive(board_blocks(), pin, values[pin]);
 	else
-		board_drive(blocks(), pin, pulls[pin] == PUD_UP ? 'u' : pulls[pin] == PUD_DOWN ? 'd' : 'z');
+		board_drive(board_blocks(), pin, pulls[pin] == PUD_UP ? 'u' : pulls[pin] == PUD_DOWN ? 'd' : 'z');
 }
 
 UNCOUNTED void pinMode(int number, int mode)
@@ -85,7 +75,7 @@ UNCOUNTED void pinMode(int number, int mode)
 	int pin = gpio(number);
 	if (pin < 0)
 		return;
-	board_pulses(blocks(), pin, 0, 0);
+	board_pulses(board_blocks(), pin, 0, 0);
 	modes[pin] = mode == PWM_OUTPUT ? PWM_OUTPUT : mode == OUTPUT ? OUTPUT : INPUT;
 	if (mode != PWM_OUTPUT)
 		show(pin);
@@ -125,7 +115,7 @@ UNCOUNTED int digitalRead(int number)
 	if (modes[pin] == OUTPUT)
 		return values[pin];
 	counted += READ;
-	return counted < view.left ? view.levels >> pin & 1 : board_level(blocks(), pin);
+	return counted < view.left ? view.levels >> pin & 1 : board_level(board_blocks(), pin);
 }
 
 /* The clock of pulses is 19.2 MHz. */
@@ -135,7 +125,7 @@ UNCOUNTED void pwmWrite(int number, int value)
 	if (pin < 0 || modes[pin] != PWM_OUTPUT)
 		return;
 	uint64_t step = (uint64_t)divisor * 10000 / 192; /* ns */
-	board_pulses(blocks(), pin, range * step, (value < 0 ? 0 : value) * step);
+	board_pulses(board_blocks(), pin, range * step, (value < 0 ? 0 : value) * step);
 }
 
 UNCOUNTED void pwmSetMode(int mode) { (void)mode; }
@@ -160,7 +150,7 @@ UNCOUNTED void softPwmWrite(int number, int value)
 		return;
 	if (value < 0)
 		value = 0;
-	board_pulses(blocks(), pin, soft[pin] * 100000u, (value > soft[pin] ? soft[pin] : value) * 100000u);
+	board_pulses(board_blocks(), pin, soft[pin] * 100000u, (value > soft[pin] ? soft[pin] : value) * 100000u);
 }
 
 UNCOUNTED void softPwmStop(int number)
@@ -169,14 +159,43 @@ UNCOUNTED void softPwmStop(int number)
 	if (pin < 0)
 		return;
 	soft[pin] = 0;
-	board_pulses(blocks(), pin, 0, 0);
+	board_pulses(board_blocks(), pin, 0, 0);
 	digitalWrite(number, 0);
 }
 
-UNCOUNTED void delay(unsigned int ms) { board_sleep(blocks(), (uint64_t)ms * 1000); }
-UNCOUNTED void delayMicroseconds(unsigned int us) { board_sleep(blocks(), us); }
-UNCOUNTED unsigned int millis(void) { return board_now(blocks()) / 1000; }
-UNCOUNTED unsigned int micros(void) { return board_now(blocks()); }
+UNCOUNTED int softToneCreate(int number)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return -1;
+	pinMode(number, OUTPUT);
+	return 0;
+}
+
+UNCOUNTED void softToneWrite(int number, int frequency)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	if (frequency > 0)
+		board_pulses(board_blocks(), pin, 1000000000u / frequency, 500000000u / frequency);
+	else
+		softToneStop(number);
+}
+
+UNCOUNTED void softToneStop(int number)
+{
+	int pin = gpio(number);
+	if (pin < 0)
+		return;
+	board_pulses(board_blocks(), pin, 0, 0);
+	digitalWrite(number, 0);
+}
+
+UNCOUNTED void delay(unsigned int ms) { board_sleep(board_blocks(), (uint64_t)ms * 1000); }
+UNCOUNTED void delayMicroseconds(unsigned int us) { board_sleep(board_blocks(), us); }
+UNCOUNTED unsigned int millis(void) { return board_now(board_blocks()) / 1000; }
+UNCOUNTED unsigned int micros(void) { return board_now(board_blocks()); }
 
 UNCOUNTED int wiringPiISR(int number, int edge, void (*function)(void))
 {
@@ -184,14 +203,14 @@ UNCOUNTED int wiringPiISR(int number, int edge, void (*function)(void))
 	if (pin < 0)
 		return -1;
 	handlers[pin] = function;
-	board_watch(blocks(), pin, edge);
+	board_watch(board_blocks(), pin, edge);
 	return 0;
 }
 
 UNCOUNTED int waitForInterrupt(int number, int ms)
 {
 	int pin = gpio(number);
-	return pin < 0 ? -1 : board_await(blocks(), pin, ms < 0 ? -1 : (int64_t)ms * 1000);
+	return pin < 0 ? -1 : board_await(board_blocks(), pin, ms < 0 ? -1 : (int64_t)ms * 1000);
 }
 
 /* The board calls it when an edge has come. */
@@ -200,3 +219,9 @@ __attribute__((export_name("board_interrupt"))) UNCOUNTED void board_interrupt(i
 	if (pin >= 0 && pin < 28 && handlers[pin])
 		handlers[pin]();
 }
+
+/* The board calls it before it waits for what is typed. */
+__attribute__((export_name("board_flush"))) UNCOUNTED void board_flush(void) { fflush(stdout); }
+
+/* The console is a terminal: what is printed is shown line by line. */
+__attribute__((constructor)) UNCOUNTED static void line_by_line(void) { setvbuf(stdout, 0, _IOLBF, BUFSIZ); }

@@ -57,4 +57,11 @@ unsigned int micros(void);
 int wiringPiISR(int pin, int edge, void (*function)(void));
 int waitForInterrupt(int pin, int milliseconds);
 
+/* Threads, of which one runs at a time; a program begins one as PI_THREAD(name) { ... } and piThreadCreate(name). */
+#define PI_THREAD(X) void *X(void *dummy)
+int piThreadCreate(void *(*function)(void *));
+void piLock(int key);
+void piUnlock(int key);
+int piHiPri(int priority);
+
 #endif

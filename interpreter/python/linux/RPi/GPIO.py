@@ -1,7 +1,7 @@
 """Pins of the Linux board, by the documented calls of the module that scripts import under this name."""
 import builtins
 
-import events
+from surroundings import events
 
 BCM, BOARD = 11, 10
 OUT, IN = 0, 1
@@ -154,9 +154,7 @@ def _changed(pins):
 
 
 def _watch():
-    _board.look()  # what has been so far is no change
-    _board.watched = sum(1 << pin for pin in set(_edges) | {p for p, w in _waits.items() if w})
-    _board.changed = _changed
+    _board.watch("edges", sum(1 << pin for pin in set(_edges) | {p for p, w in _waits.items() if w}), _changed)
 
 
 def add_event_detect(channel, edge, callback=None, bouncetime=0):

@@ -13,7 +13,9 @@ import sys
 NEVER = 9_000_000_000_000_000  # ns
 SYNC = 50_000_000  # ns after which the board is told how late it is
 QUANTUM = 5_000_000  # ns that a thread keeps the processor while others wait for it
-MOST_TEXT = 1 << 14  # characters of one line of the terminal
+MOST_TEXT = 1 << 12  # characters that are shown at once
+CHARACTER = 86_810  # ns that the console's line needs for one
+MOST_SHOWN = 4096  # characters that may wait for that
 
 _lock = _thread.allocate_lock
 _start = _thread.start_new_thread
@@ -35,16 +37,17 @@ class Task:
 class Board:
     """The board, as a script sees it. Times are in ns since power-on, pins are numbers."""
 
-    def __init__(self, receive, send, files, cost, pin_cost):
+    def __init__(self, receive, send, files, cost, pin_cost, wired):
         self.receive, self.send = receive, send
         self.files = {name: number for number, name in enumerate(files)}
         self.cost, self.pin_cost = cost, pin_cost
+        self.wired, self.shown = wired, 0  # the console; when it will have shown everything
         self.now = 0
         self.sync = SYNC
         self.horizon = 0  # up to when inputs surely stay as they are
         self.levels = 0
         self.watched = 0  # inputs whose changes somebody waits for
-        self.changed = lambda pins: None  # is told of changes of those
+        self.watchers = {}  # by who watches: (pins, what is told of their changes)
         self.out = []
         self.timers = []  # (time, number, what is done then)
         self.count = 0
@@ -74,7 +77,7 @@ class Board:
         line = self.receive.readline()
         if not line:
             os._exit(0)
-        return line.split()
+        return line.decode().split()
 
     def told(self, answer):
         now, levels, horizon = int(answer[0]), int(answer[1], 16), int(answer[2])
@@ -83,7 +86,17 @@ class Board:
         changed = (levels ^ self.levels) & self.watched
         self.levels = levels
         if changed:
-            self.changed(changed)
+            for pins, tell in list(self.watchers.values()):
+                if pins & changed:
+                    tell(pins & changed)
+
+    def watch(self, who, pins, tell):
+        """Have somebody told of changes of some pins, from now on."""
+        self.look()  # what has been so far is no change
+        self.watchers[who] = pins, tell
+        self.watched = 0
+        for pins, _ in self.watchers.values():
+            self.watched |= pins
 
     def look(self):
         """Ask what inputs are at, and say how late it is."""
@@ -118,8 +131,15 @@ class Board:
         self.say(f"n {self.now} {code} {json.dumps(text)}\n")
 
     def show(self, text):
+        """Print something. Where it goes over a line, it waits until there is room for it."""
         for at in range(0, len(text), MOST_TEXT):
             self.say(f"o {self.now} {json.dumps(text[at:at + MOST_TEXT])}\n")
+        if self.wired:
+            self.horizon = 0
+            self.shown = max(self.shown, self.now) + (len(text.encode()) + text.count("\n")) * CHARACTER
+            late = self.shown - self.now - MOST_SHOWN * CHARACTER
+            if late > 0:
+                self.sleep(late)
 
     # Time.
 

@@ -3,13 +3,12 @@ import _thread
 import builtins
 import importlib.abc
 import importlib.util
-import io
 import os
 import sys
 import time as real
 import types
 
-from board import NEVER, Lock
+from surroundings.board import NEVER, Lock
 
 # Monday, 2 March 2026, 8:00: when every script is started.
 BEGIN = 1_772_438_400
@@ -74,7 +73,7 @@ def micro(board, time, files):
     small.ticks_add = lambda ticks, delta: (ticks + delta) % most
     small.ticks_diff = lambda a, b: (a - b + most // 2) % most - most // 2
     own = {"time": small, "utime": small}
-    has = {"machine", "micropython", "math", "cmath", "random", "sys", "os", "gc", "json", "re", "struct", "array", "collections",
+    has = {"machine", "micropython", "dht", "math", "cmath", "random", "sys", "os", "gc", "json", "re", "struct", "array", "collections",
            "io", "errno", "binascii", "hashlib", "asyncio", "_thread", "builtins", "heapq", "select"}
     plain = builtins.__import__
 
@@ -181,19 +180,6 @@ def waiting(board):
         for name in ("DefaultSelector", "EpollSelector", "PollSelector", "SelectSelector"):
             setattr(module, name, Selector)
 
-    def select(module):
-        plain = module.select
-
-        class Poll:  # a function in a class would become a method
-            def __call__(self, r, w, x, timeout=None):
-                found = plain(r, w, x, 0)
-                if not any(found) and timeout != 0:
-                    board.wait(NEVER if timeout is None else board.now + max(0, int(timeout * 1e9)))
-                    found = plain(r, w, x, 0)
-                return found
-
-        module.select = Poll()
-
     def signal(module):
         module.pause = lambda: board.wait(NEVER)
 
@@ -209,34 +195,4 @@ def waiting(board):
         loop._make_self_pipe = loop._close_self_pipe = lambda self: None
         loop._write_to_self = ring
 
-    return {"selectors": selectors, "select": select, "signal": signal, "asyncio.selector_events": events}
-
-
-class Terminal(io.TextIOBase):
-    """What is printed goes to the board's terminal, line by line."""
-
-    encoding = "utf-8"
-
-    def __init__(self, board):
-        self.board = board
-
-    def writable(self):
-        return True
-
-    def write(self, text):
-        if not isinstance(text, str):
-            raise TypeError(f"write() argument must be str, not {type(text).__name__}")
-        self.board.show(text)
-        return len(text)
-
-
-def terminal(board):
-    sys.stdout = sys.__stdout__ = sys.stderr = sys.__stderr__ = Terminal(board)
-
-    def ask(prompt=""):
-        if prompt:
-            board.show(str(prompt))
-        raise EOFError("nobody types at this terminal")
-
-    builtins.input = ask
-    sys.stdin = sys.__stdin__ = io.StringIO()
+    return {"selectors": selectors, "signal": signal, "asyncio.selector_events": events}

@@ -1,0 +1,22 @@
+/* Character displays with an HD44780 controller on any pins, by the documented calls of the library whose header has this
+   name. */
+#ifndef BOARD_LCD_H
+#define BOARD_LCD_H
+
+#define MAX_LCDS 8
+
+/* The number of a display of so many rows and columns on 4 or 8 data lines; -1 where it cannot be. */
+int lcdInit(int rows, int columns, int lines, int rs, int strobe, int d0, int d1, int d2, int d3, int d4, int d5, int d6, int d7);
+void lcdHome(int lcd);
+void lcdClear(int lcd);
+void lcdDisplay(int lcd, int on);
+void lcdCursor(int lcd, int on);
+void lcdCursorBlink(int lcd, int on);
+void lcdSendCommand(int lcd, unsigned char command);
+void lcdPosition(int lcd, int x, int y);
+void lcdCharDef(int lcd, int index, unsigned char rows[8]);
+void lcdPutchar(int lcd, unsigned char data);
+void lcdPuts(int lcd, const char *text);
+void lcdPrintf(int lcd, const char *format, ...);
+
+#endif

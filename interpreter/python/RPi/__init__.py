@@ -1,1 +1,0 @@
-"""The package that scripts on Linux boards import their pins from."""
