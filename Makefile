@@ -117,6 +117,7 @@ fuzz:
 	go test ./core/netlist -run '^$$' -fuzz FuzzDesign -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/script -run '^$$' -fuzz FuzzScript -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/machine/scripted -run '^$$' -fuzz FuzzLines -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
+	go test ./core/machine/scripted -run '^$$' -fuzz FuzzPort -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)

@@ -88,7 +88,8 @@ func startNative(p *script.Program, b scripted.Board) scripted.Child {
 	t := &talk{ctx: ctx, busy: time.Now(), left: most.CPU,
 		late: time.AfterFunc(most.CPU, func() { n.stop("more than " + most.CPU.String()) }),
 		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
-		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, console: b.Console, wired: b.Wired,
+		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, numbering: p.Numbering, names: p.Names(), places: map[uint32]int{},
+		console: b.Console, wired: b.Wired,
 		gone: make(chan struct{})}
 	if !b.Typed {
 		t.console = -1
@@ -129,6 +130,11 @@ type talk struct {
 	pulses             map[int]*pulse
 	timers             timers
 	viewAt             uint32 // where the program has what it may know of inputs without asking
+
+	numbering string         // of pins that is meant, whatever the program says
+	numbers   string         // that it says
+	names     []string       // of the program's files
+	places    map[uint32]int // by the address of a file's name in the program: its number
 
 	console  int   // the pin at which what is typed comes in
 	wired    bool  // the console: what it shows takes its time
@@ -263,6 +269,7 @@ type pulse struct {
 	begin        int64
 	high         bool
 	period, long int64
+	line         uint32 // of the program
 	over         bool
 }
 
@@ -290,19 +297,19 @@ func (t *talk) due() {
 		}
 		at := p.at
 		if p.high {
-			t.say("w %d %d 0 0\n", at, p.pin)
+			t.say("w %d %d 0 %d\n", at, p.pin, p.line)
 			p.high, p.at = false, max(at+1, p.begin+p.period)
 		} else {
 			p.begin = at
 			switch long := min(p.long, p.period); {
 			case long == 0:
-				t.say("w %d %d 0 0\n", at, p.pin)
+				t.say("w %d %d 0 %d\n", at, p.pin, p.line)
 				p.at = at + p.period
 			case long == p.period:
-				t.say("w %d %d 1 0\n", at, p.pin)
+				t.say("w %d %d 1 %d\n", at, p.pin, p.line)
 				p.at = at + p.period
 			default:
-				t.say("w %d %d 1 0\n", at, p.pin)
+				t.say("w %d %d 1 %d\n", at, p.pin, p.line)
 				p.high, p.at = true, at+long
 			}
 		}

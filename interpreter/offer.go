@@ -1,13 +1,19 @@
 package interpreter
 
 import (
+	"cmp"
 	"container/heap"
 	"encoding/hex"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/tetratelabs/wazero"
+
+	"hemble/core/firmware"
+	"hemble/core/machine/scripted"
+	"hemble/core/script"
 )
 
 // driven are the drives that programs name by a letter.
@@ -23,6 +29,7 @@ func (t *talk) offer(r wazero.Runtime) error {
 		NewFunctionBuilder().WithFunc(t.level).Export("level").
 		NewFunctionBuilder().WithFunc(t.time).Export("now").
 		NewFunctionBuilder().WithFunc(t.pulse).Export("pulses").
+		NewFunctionBuilder().WithFunc(t.gpio).Export("gpio").
 		NewFunctionBuilder().WithFunc(t.watch).Export("watch").
 		NewFunctionBuilder().WithFunc(t.await).Export("await").
 		NewFunctionBuilder().WithFunc(t.twoWire).Export("two_wire").
@@ -32,6 +39,48 @@ func (t *talk) offer(r wazero.Runtime) error {
 		NewFunctionBuilder().WithFunc(func() uint32 { return t.task.argument }).Export("self").
 		Instantiate(t.ctx)
 	return err
+}
+
+// place is where in the program's source the call stands that is under way, as an address; 0 where nobody knows.
+func (t *talk) place() uint32 {
+	memory := t.program.Memory()
+	file, _ := memory.ReadUint32Le(t.viewAt + 16)
+	line, ok := memory.ReadUint32Le(t.viewAt + 20)
+	if t.viewAt == 0 || file == 0 || !ok {
+		return 0
+	}
+	number, known := t.places[file]
+	if !known {
+		number = -1
+		if text, ok := memory.Read(file, 200); ok {
+			name, _, _ := strings.Cut(string(text), "\x00")
+			number = slices.Index(t.names, strings.TrimPrefix(name, firmware.SourceFolder+"/"))
+		}
+		t.places[file] = number
+	}
+	if number < 0 {
+		return 0
+	}
+	return script.Address(number, int(line))
+}
+
+// ways are the numberings, as board.c counts them.
+var ways = []string{"own", "gpio", "header"}
+
+// gpio is what a number means; where a numbering is chosen, another one may be meant.
+func (t *talk) gpio(way, number, chosen int32) int32 {
+	if way < 0 || int(way) >= len(ways) {
+		return -1
+	}
+	name := ways[way]
+	if chosen != 0 {
+		if name != t.numbers {
+			t.numbers = name
+			t.say("m %d %s\n", t.now, name)
+		}
+		name = cmp.Or(t.numbering, name)
+	}
+	return int32(scripted.GPIO(name, int(number)))
 }
 
 // isPin tells whether a GPIO has this number.
@@ -54,7 +103,7 @@ func (t *talk) doze(blocks uint32, us uint64) {
 func (t *talk) drive(blocks uint32, n, drive int32) {
 	t.call(blocks)
 	if d, ok := driven[drive]; ok && isPin(n) {
-		t.say("w %d %d %s 0\n", t.now, n, d)
+		t.say("w %d %d %s %d\n", t.now, n, d, t.place())
 		if drive > 1 {
 			t.say("i %d %d\n", t.now, n)
 		}
@@ -95,7 +144,8 @@ func (t *talk) pulse(blocks uint32, n int32, period, long uint32) {
 	case period > 0 && p != nil:
 		p.period, p.long = max(1000, int64(period)), int64(long)
 	case period > 0:
-		p = &pulse{pin: int(n), at: t.now, period: max(1000, int64(period)), long: int64(long)}
+		p = &pulse{pin: int(n), at: t.now, period: max(1000, int64(period)), long: int64(long),
+			line: t.place()}
 		t.pulses[int(n)] = p
 		heap.Push(&t.timers, p)
 		t.due()
@@ -181,7 +231,7 @@ func (t *talk) twoWire(blocks uint32, address int32, out, outLength, in, inLengt
 		words += fmt.Sprintf("S,w%02x,r%d,", uint8(address<<1|1), inLength)
 		want++
 	}
-	acknowledged, data := t.carryOut(wireChannel, "c %d %d 3 2 5000 0 %sP\n", t.now, wireChannel, words)
+	acknowledged, data := t.carryOut(wireChannel, "c %d %d 3 2 5000 %d %sP\n", t.now, wireChannel, t.place(), words)
 	if acknowledged < want {
 		return 0
 	}
@@ -198,7 +248,7 @@ func (t *talk) exchange(blocks uint32, device, mode int32, hertz, at, length uin
 		return
 	}
 	channel := clockChannel + int(device)
-	_, got := t.carryOut(channel, "y %d %d 11 10 9 %d %d %d 0 %x\n", t.now, channel, 8-device, max(20, 500_000_000/hertz), mode,
-		data)
+	_, got := t.carryOut(channel, "y %d %d 11 10 9 %d %d %d %d %x\n", t.now, channel, 8-device, max(20, 500_000_000/hertz),
+		mode, t.place(), data)
 	t.program.Memory().Write(at, got)
 }

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -52,6 +54,7 @@ func findGroups() *groups {
 	} else {
 		return nil
 	}
+	g.clear()
 	if try, err := g.make(Limits{Memory: 1 << 20, Processes: 1}); err != nil {
 		try.remove()
 		return nil
@@ -93,12 +96,67 @@ type group struct {
 	two  bool
 }
 
+const namePrefix = "hemble-run-"
+
+// free is a name that no group has: one of an earlier process with this number may still be there.
+func (g *groups) free() string {
+	for {
+		name := fmt.Sprintf("%s%d-%d", namePrefix, os.Getpid(), runs.Add(1))
+		taken := false
+		for _, parent := range g.parents {
+			_, err := os.Lstat(filepath.Join(parent, name))
+			taken = taken || err == nil
+		}
+		if !taken {
+			return name
+		}
+	}
+}
+
+// orphaned is how old a group is at least that a process left behind which is no more.
+const orphaned = 10 * time.Minute
+
+// clear removes groups that processes left behind which are no more. One with processes in it stays.
+func (g *groups) clear() {
+	for _, parent := range g.parents {
+		entries, _ := os.ReadDir(parent)
+		for _, e := range entries {
+			pid, _, ours := strings.Cut(strings.TrimPrefix(e.Name(), namePrefix), "-")
+			info, err := e.Info()
+			if !strings.HasPrefix(e.Name(), namePrefix) || !ours || err != nil || time.Since(info.ModTime()) < orphaned {
+				continue
+			}
+			if _, err := os.Stat("/proc/" + pid); errors.Is(err, os.ErrNotExist) {
+				_ = os.Remove(filepath.Join(parent, e.Name()))
+			}
+		}
+	}
+}
+
+// late are groups that could not be removed when their run was over: the kernel needs its time for processes that were
+// killed.
+var late struct {
+	sync.Mutex
+	dirs []string
+}
+
+// sweep tries again to remove groups of runs that are over.
+func sweep() {
+	late.Lock()
+	defer late.Unlock()
+	late.dirs = slices.DeleteFunc(late.dirs, func(dir string) bool {
+		err := os.Remove(dir)
+		return err == nil || errors.Is(err, os.ErrNotExist)
+	})
+}
+
 // make makes a group with limits; nil where there are none to be had.
 func (g *groups) make(l Limits) (*group, error) {
 	if g == nil {
 		return nil, nil
 	}
-	name := fmt.Sprintf("hemble-run-%d-%d", os.Getpid(), runs.Add(1))
+	sweep()
+	name := g.free()
 	out := &group{two: g.two}
 	processes := strconv.Itoa(l.Processes + outerProcesses)
 	memory := strconv.FormatInt(l.Memory, 10)
@@ -160,17 +218,13 @@ func (g *group) outOfMemory() bool {
 	return false
 }
 
-// remove gives the group up. The kernel may need a moment for processes that were killed.
+// remove gives the group up.
 func (g *group) remove() {
 	if g == nil {
 		return
 	}
-	for _, dir := range g.dirs {
-		for range 50 {
-			if err := os.Remove(dir); err == nil || errors.Is(err, os.ErrNotExist) {
-				break
-			}
-			time.Sleep(2 * time.Millisecond)
-		}
-	}
+	late.Lock()
+	late.dirs = append(late.dirs, g.dirs...)
+	late.Unlock()
+	sweep()
 }

@@ -96,7 +96,7 @@ func TestDesigns(t *testing.T) {
 	alike, err := c.SimilarCode(t.Context(), lockHouse, task)
 	require.NoError(t, err)
 	for _, m := range alike {
-		assert.True(t, m.Cells)
+		assert.Equal(t, "cells", m.Of)
 	}
 
 	same(t, c, task, "kemp-ten", kemp)

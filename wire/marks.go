@@ -217,7 +217,7 @@ type FoundIn struct {
 // SimilarCode is a run of instructions that several submissions share, and neither the reference nor a library has.
 type SimilarCode struct {
 	Instructions int           `json:"instructions"`
-	Cells        bool          `json:"cells,omitempty"` // these are cells of designs
+	Of           string        `json:"of"` // what these are: instructions, cells of designs, words of scripts
 	Students     int           `json:"students"`
 	Rank         float64       `json:"rank"` // bits: rarer and longer is more
 	In           []SimilarSite `json:"in"`

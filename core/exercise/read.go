@@ -244,6 +244,7 @@ func (x *Exercise) readPart(name string, n *yaml.Node, ps *spec.Problems) {
 		e.Value = x.Board.Pin(x.moves.pin(e.Value, x.Chip, ps))
 		b.Wired[i] = e.Value
 		x.checkWire(e, k, ps)
+		x.checkBaud(e, v, ps)
 	}
 	for i, p := range k.Pins {
 		if b.Wired[i] == "" && !p.Optional && v.Has("pins") {
@@ -293,6 +294,19 @@ func (x *Exercise) checkWire(e spec.Entry, k *part.Kind, ps *spec.Problems) {
 		ps.Add(e.ValueAt, "%s is the reset pin; no display can be wired to it", reset)
 	} else if slices.Contains(x.Chip.Crystal[:], e.Value) && x.Chip.Crystals(x.Clock) {
 		ps.Warn(e.ValueAt, "%s carries the crystal at %s", e.Value, x.Clock)
+	}
+}
+
+// checkBaud warns of a part at a port whose rate no program sets, at another rate than that.
+func (x *Exercise) checkBaud(e spec.Entry, v spec.Values, ps *spec.Problems) {
+	if x.Chip == nil || !v.Has("baud") {
+		return
+	}
+	pin, ok := x.Chip.Pin(e.Value)
+	for _, s := range x.Chip.Serial {
+		if ok && s.Baud > 0 && (pin == s.Receive || pin == s.Transmit) && v.Int("baud") != s.Baud {
+			ps.Warn(e.ValueAt, "the %s of the %s is at %d Bd, this part at %d", s.Name, x.Chip.Title, s.Baud, v.Int("baud"))
+		}
 	}
 }
 

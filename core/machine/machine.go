@@ -235,6 +235,7 @@ type Setting struct {
 type SerialPort struct {
 	Name              string
 	Receive, Transmit Pin
+	Baud              int64 // of one whose rate no program sets; else 0
 }
 
 // Electric are the electrical facts of a chip's pins and supply.

@@ -33,7 +33,7 @@ type Program struct {
 	Binary []byte
 	names  []string // of the files, in order
 
-	Exchanged bool // of the two numberings of a header the other one is meant: to try whether that is what is wrong
+	Numbering string // of a header's pins, in place of that which the program says: to try whether that is what is wrong
 }
 
 type file struct {
@@ -97,6 +97,9 @@ func (p *Program) Names() []string { return p.names }
 
 // lineBits are those of a line in a program address; above them is the number of its file in Names.
 const lineBits = 20
+
+// Address is the program address of a line of the file with a number in Names.
+func Address(file, line int) uint32 { return uint32(file<<lineBits | line) }
 
 // Line is the line of one of its files that a program address is; 0 for none.
 func (p *Program) Line(address uint32) (name string, line int) {

@@ -1,6 +1,7 @@
 // Package similarity finds routines that several programs share and that are no library's: runs of instructions that
-// are equal except for their addresses, or cells of programmable logic in the order of the source. It ranks them by
-// how unlikely a chance match is. A match proves nothing: classmates who were shown the same example share it, too.
+// are equal except for their addresses, cells of programmable logic in the order of the source, or words of scripts. It
+// ranks them by how unlikely a chance match is. A match proves nothing: classmates who were shown the same example share
+// it, too.
 //
 // Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
 // and A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.
@@ -21,10 +22,14 @@ import (
 // Window is how many instructions in a row are no chance any more.
 const Window = 16
 
-// window is that for a program: a cell of programmable logic says more than an instruction, and designs are small.
+// window is that for a program: a cell of programmable logic says more than an instruction, and designs are small; a
+// word of a script says less.
 func window(im *firmware.Image) int {
-	if im.Design != nil {
+	switch {
+	case im.Design != nil:
 		return 10
+	case im.Script != nil:
+		return 40
 	}
 	return Window
 }
@@ -32,7 +37,7 @@ func window(im *firmware.Image) int {
 // common is the share of programs from which on what they share is taken for something that was given to all.
 const common = 0.6
 
-// Match is a run of instructions that several programs have, or of cells that designs have.
+// Match is a run of instructions that several programs have, of cells that designs have, or of words of scripts.
 type Match struct {
 	Instructions int
 	Programs     int
@@ -62,6 +67,9 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 	code := make([][]instruction, len(programs))
 	left := map[uint64]bool{} // fingerprints that are not looked at
 	for _, im := range known {
+		if im == nil {
+			continue
+		}
 		for f := range fingerprints(disassemble(chip, im), window(im)) {
 			left[f] = true
 		}
@@ -122,8 +130,11 @@ func Find(chip *machine.Chip, programs, known []*firmware.Image) []Match {
 
 // disassemble gives the instructions of a program in the order of their addresses. Erased flash is none.
 func disassemble(chip *machine.Chip, im *firmware.Image) (out []instruction) {
-	if im.Design != nil {
+	switch {
+	case im.Design != nil:
 		return cells(im)
+	case im.Script != nil:
+		return words(im)
 	}
 	for _, s := range im.Flash {
 		for a := s.Address; a+2 <= s.End(); {
@@ -172,7 +183,7 @@ func fingerprint(code []instruction, i, window int) (uint64, bool) {
 	for _, in := range all {
 		kinds[in.shape] = true
 	}
-	return maphash.String(seed, text(all)), len(kinds) > window/3
+	return maphash.String(seed, text(all)), len(kinds) > min(window/3, 8)
 }
 
 type run struct{ from, to int }

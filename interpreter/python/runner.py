@@ -76,7 +76,7 @@ def main():
     os.dup2(null, 0)
     os.dup2(null, 1)
     board = Board(receive, send, files, run["cost"], run["pin_cost"], run["wired"])
-    board.exchanged = run["exchanged"]
+    board.numbering, board.header = run["numbering"], run["header"]
     builtins.__board__, builtins.__tick__ = board, board.tick
     simulated.threads(board)
     time = simulated.clock(board)

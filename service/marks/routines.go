@@ -8,6 +8,7 @@ import (
 
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/script"
 	"hemble/core/similarity"
 	"hemble/service/grading"
 	"hemble/service/web"
@@ -38,7 +39,15 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		return nil, err
 	}
 	for _, f := range files {
-		if ext := strings.ToLower(path.Ext(f.Path)); !slices.Contains(firmware.Endings, ext) {
+		ext := strings.ToLower(path.Ext(f.Path))
+		if ext == ".py" || ext == ".c" {
+			for _, one := range x.Every() {
+				if one.Chip.Firmware.Script {
+					known[one.Chip] = append(known[one.Chip], given(f.Path, f.Data))
+				}
+			}
+		}
+		if !slices.Contains(firmware.Endings, ext) {
 			continue
 		}
 		chip := x.For(f.Data).Chip
@@ -73,7 +82,7 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		if len(out) == mostSimilar {
 			break
 		}
-		w := wire.SimilarCode{Instructions: s.Instructions, Cells: chips[s.Sites[0].Program].Firmware.Design,
+		w := wire.SimilarCode{Instructions: s.Instructions, Of: unit(chips[s.Sites[0].Program].Firmware),
 			Students: s.Programs, Rank: s.Rank}
 		for _, at := range s.Sites {
 			site := wire.SimilarSite{Submission: rows[at.Program].ID, Student: rows[at.Program].Student,
@@ -86,4 +95,28 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		out = append(out, w)
 	}
 	return out, nil
+}
+
+// given is a script that stands beside the exercise: what students began with.
+func given(name string, text []byte) *firmware.Image {
+	data, err := script.Write(name, map[string]string{name: string(text)})
+	if err != nil {
+		return nil
+	}
+	p, err := script.Read(data)
+	if err != nil {
+		return nil
+	}
+	return &firmware.Image{Script: p}
+}
+
+// unit is what programs of a kind are compared by.
+func unit(l firmware.Layout) string {
+	switch {
+	case l.Design:
+		return "cells"
+	case l.Script:
+		return "words"
+	}
+	return "instructions"
 }

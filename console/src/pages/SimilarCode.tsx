@@ -19,7 +19,7 @@ export function SimilarCode() {
   return (
     <>
       <p className="max-w-[76ch] py-4 text-slate">
-        Sequences of at least 16 instructions, or of 10 cells of a design, that several programs share and that are in
+        Sequences of at least 16 instructions, 10 cells of a design or 40 words of a script that several programs share and that are in
         neither a reference nor a library, least likely by chance first. Students who were shown the same thing in class
         share it too: this list says where to look and proves nothing.
       </p>
@@ -28,7 +28,7 @@ export function SimilarCode() {
         {data.map((r, i) => (
           <li key={i} className="grid gap-x-6 border-t border-line py-2 sm:grid-cols-[200px_1fr]">
             <span>
-              {r.instructions} {r.cells ? 'cells' : 'instructions'}, {r.students} students
+              {r.instructions} {r.of}, {r.students} students
               <span className="block text-sm text-slate">rank {Math.round(r.rank)}</span>
             </span>
             <span>

@@ -32,19 +32,17 @@ var Linux = &machine.Chip{
 		{Name: "GND", Package: 9, Net: "GND"}, {Name: "GND", Package: 14, Net: "GND"}, {Name: "GND", Package: 20, Net: "GND"},
 		{Name: "GND", Package: 25, Net: "GND"}, {Name: "GND", Package: 30, Net: "GND"}, {Name: "GND", Package: 34, Net: "GND"},
 		{Name: "GND", Package: 39, Net: "GND"}},
-	Serial: []machine.SerialPort{{Name: "console", Receive: 29, Transmit: 28}},
+	Serial: []machine.SerialPort{{Name: "console", Receive: 29, Transmit: 28, Baud: consoleBaud}},
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{3_135_000, 3_465_000}, Drive: 50, Pull: 50_000,
 		Over: 300_000},
 	Limits:    machine.Limits{Pin: 16_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Toolchain: machine.Toolchain{Compiler: Python},
-	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero", "wiringPi.h for C: pins, pulls, PWM, delays, interrupts", "time, threads, timers, queues",
-		"the terminal"},
-	Settings: []machine.Setting{{Code: machine.NumberCode, Note: "numbering-scheme", Change: exchanged,
-		Text: "The pins are numbered the other way: GPIO.BCM counts GPIOs, GPIO.BOARD the pins of the header."}},
-	Unmodelled: []string{"I2C and SPI", "the pins' other functions"},
+	Models: []string{"RPi.GPIO: pins in either numbering, pulls, PWM, edges and their callbacks", "gpiozero",
+		"smbus, smbus2, spidev", "for C: wiringPi.h and its headers for buses, displays and threads, pthread.h",
+		"time, threads, timers, queues", "the console, at CONSOLE_OUT and CONSOLE_IN, 115,200 Bd"},
+	Unmodelled: []string{"a serial port at the header", "the pins' other functions"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
-		{Code: "numbering-scheme", Doc: "a script uses pins that are not wired, and the same numbers in the other numbering are"},
 		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
 }
@@ -57,16 +55,16 @@ var Micro = &machine.Chip{
 	Pins:     microPins(),
 	Supplies: []machine.Rail{{Name: "IOVDD", Package: 1, Net: "VCC"}, {Name: "GND", Package: 57, Net: "GND"}},
 	Vectors:  map[string][]machine.Pin{},
-	Serial: []machine.SerialPort{{Name: "console", Receive: 31, Transmit: 30}, {Name: "UART0", Receive: 1, Transmit: 0},
+	Serial: []machine.SerialPort{{Name: "console", Receive: 31, Transmit: 30, Baud: consoleBaud}, {Name: "UART0", Receive: 1, Transmit: 0},
 		{Name: "UART1", Receive: 5, Transmit: 4}},
 	Electric: machine.Electric{Supply: 3_300_000, Supplies: [2]int64{1_800_000, 3_630_000}, Drive: 60, Pull: 65_000,
 		Over: 500_000},
 	Limits:    machine.Limits{Pin: 12_000_000, Chip: 50_000_000},
 	Firmware:  firmware.Layout{Script: true, Regions: []firmware.Region{{Kind: firmware.Ignored}}},
 	Toolchain: machine.Toolchain{Compiler: Python},
-	Models: []string{"machine: Pin, Signal, PWM, ADC, Timer, I2C, SPI, time_pulse_us", "time and utime", "asyncio, _thread",
-		"the terminal"},
-	Unmodelled: []string{"UART", "PIO (rp2)", "neopixel, onewire, dht", "USB", "files that stay"},
+	Models: []string{"machine: Pin, Signal, PWM, ADC, Timer, I2C, SPI, UART, time_pulse_us", "time and utime", "dht",
+		"asyncio, select, _thread", "the console, at CONSOLE_OUT and CONSOLE_IN, 115,200 Bd"},
+	Unmodelled: []string{"PIO (rp2)", "neopixel, onewire", "USB", "files that stay"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
 		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
@@ -87,6 +85,8 @@ var others = []machine.PinInfo{{Name: "CONSOLE_OUT"}, {Name: "CONSOLE_IN"}, {Nam
 
 func init() {
 	Linux.Toolchain.Support, _ = fs.Sub(support, "support")
+	settings, notes := numberSettings()
+	Linux.Settings, Linux.Notes = settings, append(Linux.Notes, notes...)
 	Micro.New = func(c machine.Config) machine.Machine { return newMachine(Micro, c) }
 	Micro.Reset = machine.Pin(len(Micro.Pins) - 1)
 	machine.Register(Micro)

@@ -11,6 +11,7 @@
 //	a TIME PIN              what is the voltage there?
 //	o TIME TEXT             the console shows something (a JSON string)
 //	n TIME CODE TEXT        something to know of the run (a JSON string)
+//	m TIME NUMBERING        pins are numbered so from now on: gpio, header or own
 //	x TIME TEXT             the script has ended; TEXT says by what exception, if by one
 //
 // What the hardware of buses and ports does by itself, meanwhile, goes by channels. LINE is the program's; HEX are
@@ -54,7 +55,9 @@ const (
 )
 
 // consoleFormat is that of the console's line.
-var consoleFormat = format{bit: 8681, bits: 8, parity: 'n', stops: 1} // 115,200 Bd
+var consoleFormat = format{bit: (1_000_000_000 + consoleBaud/2) / consoleBaud, bits: 8, parity: 'n', stops: 1}
+
+const consoleBaud = 115_200
 
 // What a script costs, in instructions of an interpreted chip.
 const (
@@ -85,6 +88,7 @@ type Machine struct {
 	ports     [channels]*port
 	one       [1]machine.Change
 	typed     []byte // at the console, up to Enter
+	numbering string // of pins, that the program says
 	moved     uint64 // inputs that changed since the last answer
 	asked     uint64 // pins that the script takes for inputs
 	driven    uint64 // pins that it has driven
@@ -321,6 +325,8 @@ func (m *Machine) take(x *message, until clock.Time) {
 		if x.text != "" {
 			m.end(machine.Exception, "%s", x.text)
 		}
+	case 'm':
+		m.numbering = x.code
 	case 'p':
 		m.open(x.channel, x.port)
 	case 't':

@@ -63,16 +63,24 @@ func TestWritesAndQuestions(t *testing.T) {
 
 func TestWhatIsNotTrusted(t *testing.T) {
 	for said, want := range map[string]string{
-		"w 5 99 1 1\n":                 "is no line of a script",
-		"w -5 1 1 1\n":                 "is no line of a script",
-		"w 5 1 7 1\n":                  "is no line of a script",
-		"w 5 1 1 99999999999999\n":     "is no line of a script",
-		"s 5 99999999999999999999 0\n": "is no line of a script",
-		"o 5 text\n":                   "is no line of a script",
-		"n 5 watchdog \"x\"\n":         "is no line of a script",
-		"b 7000\nb 5\n":                "its time goes back",
-		"\n":                           "is no line of a script",
-		"b " + strings.Repeat("0", mostLine) + "": "a line of it has no end",
+		"w 5 99 1 1\n":                    "is no line of a script",
+		"w -5 1 1 1\n":                    "is no line of a script",
+		"w 5 1 7 1\n":                     "is no line of a script",
+		"w 5 1 1 99999999999999\n":        "is no line of a script",
+		"s 5 99999999999999999999 0\n":    "is no line of a script",
+		"o 5 text\n":                      "is no line of a script",
+		"n 5 watchdog \"x\"\n":            "is no line of a script",
+		"b 7000\nb 5\n":                   "its time goes back",
+		"\n":                              "is no line of a script",
+		"p 5 0 1 2 8681 8n1\n":            "is no line of a script",
+		"p 5 1 1 2 8681 9n1\n":            "is no line of a script",
+		"t 5 1 0 4142\n":                  "it has no such port",
+		"c 5 4 3 2 100 0 S,w4e,r9999,P\n": "is no line of a script",
+		"c 5 4 3 2 9000 0 S,w4e,P\nc 6 4 3 2 9000 0 S,w4e,P\n":                "its bus is busy",
+		"c 5 0 3 2 100 0 S,P\n":                                               "its bus is busy",
+		"y 5 4 11 10 9 - 500 9 0 41\n":                                        "is no line of a script",
+		"y 5 4 11 10 9 - 500 0 0 " + strings.Repeat("41", mostBytes+1) + "\n": "is no line of a script",
+		"b " + strings.Repeat("0", mostLine) + "":                             "a line of it has no end",
 		"b 5": "the script's process ended: it said so",
 	} {
 		m, _ := on(t, said)
@@ -89,18 +97,40 @@ func TestWhatIsNotTrusted(t *testing.T) {
 }
 
 func TestNumbering(t *testing.T) {
-	m := newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
-	m.driven = 1<<11 | 1<<13 | 1<<15 // 11, 13 and 15 on the header are GPIO17, 27 and 22
-	assert.Len(t, m.Notes(), 1)
-	m = newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
-	m.driven = 1<<17 | 1<<27 | 1<<11
-	assert.Empty(t, m.Notes())
+	for _, c := range []struct {
+		said  string
+		pins  uint64
+		c     bool
+		wants string
+	}{
+		{"gpio", 1<<11 | 1<<13 | 1<<15, false, "numbering-header"}, // which are GPIO17, 27 and 22 there
+		{"header", 1<<0 | 1<<1 | 1<<22, false, ""},
+		{"header", 1<<18 | 1<<25, false, ""},                // places 12 and 22
+		{"gpio", 1<<0 | 1<<2 | 1<<3, true, "numbering-own"}, // which are GPIO17, 27 and 22 there
+		{"gpio", 1<<0 | 1<<2 | 1<<3, false, ""},             // Python has no such numbering
+		{"own", 1<<14 | 1<<17 | 1<<15, true, ""},            // the numbers 15, 0 and 16
+		{"gpio", 1<<17 | 1<<27 | 1<<11, false, ""},          // most are right
+	} {
+		m := newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
+		m.image = &firmware.Image{Script: &script.Program{}}
+		if c.c {
+			m.image.Script.Binary = []byte{0}
+		}
+		m.numbering, m.driven = c.said, c.pins
+		var codes []string
+		for _, n := range m.Notes() {
+			codes = append(codes, string(n.Code))
+		}
+		assert.Equal(t, c.wants, strings.Join(codes, " "), "%+v", c)
+	}
 }
 
 // FuzzLines gives a board whatever a script's process may send: never a panic, never a hang.
 func FuzzLines(f *testing.F) {
 	f.Add("w 1000 17 1 12\ns 1000 5000 ff\nx 5000 \"\"\n")
 	f.Add("o 1 \"a\"\nn 2 thread-exception \"b\"\ni 3 4\na 5 6\n")
+	f.Add("c 1 4 3 2 5000 1 S,w4e0a,S,w4f,r2,P\nf 900000 4\ny 900000 5 11 10 - 8 500 7 2 4142\nf 990000 5\n")
+	f.Add("p 1 1 0 1 8681 8n1\nt 1 1 3 4142\nr 1000000 1\n")
 	f.Fuzz(func(t *testing.T, said string) {
 		m, _ := on(t, said)
 		var seen machinetest.Recorder

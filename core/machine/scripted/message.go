@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -83,6 +84,9 @@ func parse(line string, pins int) (*message, error) {
 		r.bad = r.bad || x.channel == 0 // the console stays where it is
 	case 't':
 		x.channel, x.line, x.data = r.channel(), uint32(r.number(10, math.MaxUint32)), r.bytes()
+	case 'm':
+		x.code = r.word()
+		r.bad = r.bad || !slices.ContainsFunc(numberings, func(n numbering) bool { return n.name == x.code })
 	case 'f', 'r':
 		x.channel = r.channel()
 	case 'n':

@@ -1,50 +1,114 @@
 package scripted
 
 import (
+	"fmt"
 	"math/bits"
 	"slices"
 
+	"hemble/core/finding"
 	"hemble/core/firmware"
+	"hemble/core/machine"
 )
 
-// tellNumbering tells of a script whose pins are wired to nothing while those of the same numbers in the other
-// numbering are: positions on the header were given where the processor's numbers count, or the reverse.
+// numbering is a way in which programs for the Linux board number pins.
+type numbering struct {
+	name string
+	// GPIO gives what a number means; -1 for nothing.
+	gpio func(number int) int
+	is   string // what such numbers are, and how a program says so
+	c    bool   // only programs in C have it
+}
+
+// ours are where GPIOs stand in wiringPi's own numbering: 0 to 16 and 21 to 31.
+var ours = [32]int{17, 18, 27, 22, 23, 24, 25, 4, 2, 3, 8, 7, 10, 9, 11, 14, 15, -1, -1, -1, -1, 5, 6, 13, 19, 26, 12, 16, 20,
+	21, 0, 1}
+
+var numberings = []numbering{
+	{"gpio", func(n int) int {
+		if n >= 0 && n < len(header) {
+			return n
+		}
+		return -1
+	}, "the processor's, GPIO17 is 17 (GPIO.BCM; wiringPiSetupGpio)", false},
+	{"header", func(n int) int { return slices.Index(header[:], n) },
+		"places on the header, GPIO17 is 11 (GPIO.BOARD; wiringPiSetupPhys)", false},
+	{"own", func(n int) int {
+		if n >= 0 && n < len(ours) {
+			return ours[n]
+		}
+		return -1
+	}, "the library's own, GPIO17 is 0 (wiringPiSetup)", true},
+}
+
+// GPIO is what a number means in one of the numberings; -1 for nothing.
+func GPIO(numbering string, number int) int {
+	for _, n := range numberings {
+		if n.name == numbering {
+			return n.gpio(number)
+		}
+	}
+	return -1
+}
+
+// Header is where the GPIOs are on the header, from GPIO0 on.
+func Header() []int { return header[:] }
+
+// tellNumbering tells of a program whose pins are wired to nothing while those of the same numbers in another numbering
+// are.
 func (m *Machine) tellNumbering() {
-	if m.chip != Linux {
+	if m.chip != Linux || m.numbering == "" {
 		return
 	}
-	used := m.driven | m.asked
-	n, wired := bits.OnesCount64(used), 0
-	for pin := range header {
-		if used>>pin&1 == 1 && m.watched[pin] {
+	var used []int // numbers that the program uses
+	wired := 0
+	for number := range 64 {
+		pin := GPIO(m.numbering, number)
+		if pin < 0 || (m.driven|m.asked)>>pin&1 == 0 {
+			continue
+		}
+		used = append(used, number)
+		if m.watched[pin] {
 			wired++
 		}
 	}
-	meant := func(other func(int) int) (found int) {
-		for pin := range header {
-			if to := other(pin); used>>pin&1 == 1 && to >= 0 && m.watched[to] {
-				found++
+	best, most := numbering{}, wired
+	for _, n := range numberings {
+		if n.name == m.numbering || n.c && m.image.Script.Binary == nil {
+			continue
+		}
+		var found uint64
+		for _, number := range used {
+			if pin := n.gpio(number); pin >= 0 && m.watched[pin] {
+				found |= 1 << pin
 			}
 		}
-		return found
-	}
-	position := func(pin int) int { return slices.Index(header[:], pin) } // GPIO11 is given, pin 11 meant
-	// pin 11, which is GPIO17, is given, and GPIO11 meant
-	number := func(pin int) int {
-		if header[pin] < len(header) {
-			return header[pin]
+		if bits.OnesCount64(found) > most {
+			best, most = n, bits.OnesCount64(found)
 		}
-		return -1
 	}
-	if best := max(meant(position), meant(number)); n >= 2 && best > wired && 3*best >= 2*n {
-		m.notes.Add("numbering-scheme", 0, 0, "of the %d pins that the script uses %d are wired, and %d of those with the same "+
-			"numbers in the other numbering: GPIO.BCM counts GPIOs, GPIO.BOARD the pins of the header", n, wired, best)
+	if best.name != "" && len(used) >= 2 && 3*most >= 2*len(used) {
+		m.notes.Add(string(best.note()), 0, 0, "of the %d pins that the program uses %d are wired, and %d of those with the "+
+			"same numbers in another numbering: %s", len(used), wired, most, best.is)
 	}
 }
 
-// exchanged is a script with the other numbering.
-func exchanged(im *firmware.Image) *firmware.Image {
+// note is the code of what is told where this numbering was meant.
+func (n numbering) note() finding.Code { return finding.Code("numbering-" + n.name) }
+
+// numberSettings are the numberings as settings, each to be tried where it seems to be meant.
+func numberSettings() (out []machine.Setting, notes []finding.Entry) {
+	for _, n := range numberings {
+		out = append(out, machine.Setting{Code: machine.NumberCode, Note: string(n.note()), Change: n.meant,
+			Text: fmt.Sprintf("The pins are numbered in another way than the program says: its numbers are %s.", n.is)})
+		notes = append(notes, finding.Entry{Code: n.note(),
+			Doc: "pins of a program are wired to nothing, and those of the same numbers are, where these are " + n.is})
+	}
+	return out, notes
+}
+
+// meant is a program with this numbering, whatever it says.
+func (n numbering) meant(im *firmware.Image) *firmware.Image {
 	p := *im.Script
-	p.Exchanged = true
+	p.Numbering = n.name
 	return &firmware.Image{Format: im.Format, Script: &p}
 }

@@ -181,7 +181,7 @@ func (m *Machine) show(text string) {
 func (m *Machine) open(channel int, p *port) {
 	p.high = true
 	m.ports[channel], m.sequences[channel] = p, &sequence{}
-	if p.tx != nobody {
+	if p.tx != nobody && (channel > 0 || m.watched[p.tx]) {
 		m.sequences[channel].begin(m.now, 0, []step{{0, high, p.tx}})
 	}
 	if p.rx != nobody {

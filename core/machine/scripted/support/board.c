@@ -1,5 +1,6 @@
 /* What stands between a program and its board. Time passes by the basic blocks that the compiler counts. */
 #include "board.h"
+#include "here.h"
 #include "wiringPi.h"
 #include "softPwm.h"
 #include "softTone.h"
@@ -8,11 +9,9 @@
 
 /* Blocks that have passed since the board was told, and what it says of inputs: they stay so for some blocks to come. */
 static unsigned int counted;
-static struct {
-	uint64_t levels, left;
-} view;
+struct board_view board_now_known;
 
-__attribute__((export_name("board_view"))) UNCOUNTED void *board_view(void) { return &view; }
+__attribute__((export_name("board_view"))) UNCOUNTED void *board_view(void) { return &board_now_known; }
 
 UNCOUNTED unsigned int board_blocks(void)
 {
@@ -36,10 +35,16 @@ static unsigned int range = 1024, divisor = 32;
 static void (*handlers[28])(void);
 static int soft[28];
 
-static const signed char own[32] = {17, 18, 27, 22, 23, 24, 25, 4, 2, 3, 8, 7, 10, 9, 11, 14, 15, -1, -1, -1, -1,
-	5, 6, 13, 19, 26, 12, 16, 20, 21, 0, 1};
-static const signed char header[41] = {-1, -1, -1, 2, -1, 3, -1, 4, 14, -1, 15, 17, 18, 27, -1, 22, 23, -1, 24, 10, -1,
-	9, 25, 11, 8, -1, 7, 0, 1, 5, -1, 6, 12, 13, -1, 19, 16, 26, 20, -1, 21};
+/* What numbers mean, once a numbering is chosen. */
+static signed char gpios[64];
+
+UNCOUNTED static int number(int way)
+{
+	numbers = way;
+	for (int i = 0; i < 64; i++)
+		gpios[i] = board_gpio(way, i, 1);
+	return 0;
+}
 
 UNCOUNTED static int gpio(int pin)
 {
@@ -47,20 +52,16 @@ UNCOUNTED static int gpio(int pin)
 		fprintf(stderr, "a pin is used before wiringPiSetup\n");
 		exit(1);
 	}
-	if (numbers == OWN)
-		return pin >= 0 && pin < 32 ? own[pin] : -1;
-	if (numbers == HEADER)
-		return pin >= 0 && pin < 41 ? header[pin] : -1;
-	return pin >= 0 && pin < 28 ? pin : -1;
+	return pin >= 0 && pin < 64 ? gpios[pin] : -1;
 }
 
-UNCOUNTED int wpiPinToGpio(int pin) { return pin >= 0 && pin < 32 ? own[pin] : -1; }
-UNCOUNTED int physPinToGpio(int pin) { return pin >= 0 && pin < 41 ? header[pin] : -1; }
+UNCOUNTED int wpiPinToGpio(int pin) { return board_gpio(OWN, pin, 0); }
+UNCOUNTED int physPinToGpio(int pin) { return board_gpio(HEADER, pin, 0); }
 
-UNCOUNTED int wiringPiSetup(void) { numbers = OWN; return 0; }
-UNCOUNTED int wiringPiSetupGpio(void) { numbers = GPIO; return 0; }
-UNCOUNTED int wiringPiSetupPhys(void) { numbers = HEADER; return 0; }
-UNCOUNTED int wiringPiSetupSys(void) { numbers = GPIO; return 0; }
+UNCOUNTED int wiringPiSetup(void) { return number(OWN); }
+UNCOUNTED int wiringPiSetupGpio(void) { return number(GPIO); }
+UNCOUNTED int wiringPiSetupPhys(void) { return number(HEADER); }
+UNCOUNTED int wiringPiSetupSys(void) { return number(GPIO); }
 
 UNCOUNTED static void show(int pin)
 {
@@ -115,7 +116,7 @@ UNCOUNTED int digitalRead(int number)
 	if (modes[pin] == OUTPUT)
 		return values[pin];
 	counted += READ;
-	return counted < view.left ? view.levels >> pin & 1 : board_level(board_blocks(), pin);
+	return counted < board_now_known.left ? board_now_known.levels >> pin & 1 : board_level(board_blocks(), pin);
 }
 
 /* The clock of pulses is 19.2 MHz. */

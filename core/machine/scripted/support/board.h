@@ -13,6 +13,8 @@ BOARD(drive) void board_drive(unsigned int blocks, int pin, int drive);
 BOARD(level) int board_level(unsigned int blocks, int pin);
 BOARD(now) uint64_t board_now(unsigned int blocks);
 BOARD(pulses) void board_pulses(unsigned int blocks, int pin, unsigned int period, unsigned int high);
+/* What a number means in one of the numberings, and whether the program numbers so from now on. */
+BOARD(gpio) int board_gpio(int way, int number, int chosen);
 BOARD(watch) void board_watch(unsigned int blocks, int pin, int edge);
 BOARD(await) int board_await(unsigned int blocks, int pin, int64_t microseconds);
 BOARD(two_wire) int board_two_wire(unsigned int blocks, int address, const void *out, unsigned int written, void *in,

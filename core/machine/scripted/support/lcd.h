@@ -19,4 +19,20 @@ void lcdPutchar(int lcd, unsigned char data);
 void lcdPuts(int lcd, const char *text);
 void lcdPrintf(int lcd, const char *format, ...);
 
+#ifndef BOARD_BOARD_H
+#include "here.h"
+#define lcdInit(...) (BOARD_HERE, lcdInit(__VA_ARGS__))
+#define lcdHome(...) (BOARD_HERE, lcdHome(__VA_ARGS__))
+#define lcdClear(...) (BOARD_HERE, lcdClear(__VA_ARGS__))
+#define lcdDisplay(...) (BOARD_HERE, lcdDisplay(__VA_ARGS__))
+#define lcdCursor(...) (BOARD_HERE, lcdCursor(__VA_ARGS__))
+#define lcdCursorBlink(...) (BOARD_HERE, lcdCursorBlink(__VA_ARGS__))
+#define lcdSendCommand(...) (BOARD_HERE, lcdSendCommand(__VA_ARGS__))
+#define lcdPosition(...) (BOARD_HERE, lcdPosition(__VA_ARGS__))
+#define lcdCharDef(...) (BOARD_HERE, lcdCharDef(__VA_ARGS__))
+#define lcdPutchar(...) (BOARD_HERE, lcdPutchar(__VA_ARGS__))
+#define lcdPuts(...) (BOARD_HERE, lcdPuts(__VA_ARGS__))
+#define lcdPrintf(...) (BOARD_HERE, lcdPrintf(__VA_ARGS__))
+#endif
+
 #endif

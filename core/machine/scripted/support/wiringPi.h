@@ -64,4 +64,13 @@ void piLock(int key);
 void piUnlock(int key);
 int piHiPri(int priority);
 
+#ifndef BOARD_BOARD_H
+#include "here.h"
+#define pinMode(...) (BOARD_HERE, pinMode(__VA_ARGS__))
+#define pullUpDnControl(...) (BOARD_HERE, pullUpDnControl(__VA_ARGS__))
+#define digitalWrite(...) (BOARD_HERE, digitalWrite(__VA_ARGS__))
+#define digitalWriteByte(...) (BOARD_HERE, digitalWriteByte(__VA_ARGS__))
+#define pwmWrite(...) (BOARD_HERE, pwmWrite(__VA_ARGS__))
+#endif
+
 #endif

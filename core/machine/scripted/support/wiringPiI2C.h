@@ -12,4 +12,14 @@ int wiringPiI2CWrite(int device, int data);
 int wiringPiI2CWriteReg8(int device, int reg, int data);
 int wiringPiI2CWriteReg16(int device, int reg, int data);
 
+#ifndef BOARD_BOARD_H
+#include "here.h"
+#define wiringPiI2CRead(...) (BOARD_HERE, wiringPiI2CRead(__VA_ARGS__))
+#define wiringPiI2CReadReg8(...) (BOARD_HERE, wiringPiI2CReadReg8(__VA_ARGS__))
+#define wiringPiI2CReadReg16(...) (BOARD_HERE, wiringPiI2CReadReg16(__VA_ARGS__))
+#define wiringPiI2CWrite(...) (BOARD_HERE, wiringPiI2CWrite(__VA_ARGS__))
+#define wiringPiI2CWriteReg8(...) (BOARD_HERE, wiringPiI2CWriteReg8(__VA_ARGS__))
+#define wiringPiI2CWriteReg16(...) (BOARD_HERE, wiringPiI2CWriteReg16(__VA_ARGS__))
+#endif
+
 #endif

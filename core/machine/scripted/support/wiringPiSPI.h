@@ -7,4 +7,11 @@ int wiringPiSPISetupMode(int channel, int speed, int mode);
 int wiringPiSPIGetFd(int channel);
 int wiringPiSPIDataRW(int channel, unsigned char *data, int length);
 
+#ifndef BOARD_BOARD_H
+#include "here.h"
+#define wiringPiSPISetup(...) (BOARD_HERE, wiringPiSPISetup(__VA_ARGS__))
+#define wiringPiSPISetupMode(...) (BOARD_HERE, wiringPiSPISetupMode(__VA_ARGS__))
+#define wiringPiSPIDataRW(...) (BOARD_HERE, wiringPiSPIDataRW(__VA_ARGS__))
+#endif
+
 #endif

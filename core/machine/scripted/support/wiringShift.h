@@ -10,4 +10,9 @@
 uint8_t shiftIn(uint8_t data, uint8_t clock, uint8_t order);
 void shiftOut(uint8_t data, uint8_t clock, uint8_t order, uint8_t value);
 
+#ifndef BOARD_BOARD_H
+#include "here.h"
+#define shiftOut(...) (BOARD_HERE, shiftOut(__VA_ARGS__))
+#endif
+
 #endif

@@ -14,8 +14,7 @@ RPI_REVISION = 3
 RPI_INFO = {"P1_REVISION": 3, "TYPE": "Linux board", "REVISION": "0", "RAM": "1G", "PROCESSOR": "", "MANUFACTURER": ""}
 
 _board = builtins.__board__
-_header = {27: 0, 28: 1, 3: 2, 5: 3, 7: 4, 29: 5, 31: 6, 26: 7, 24: 8, 21: 9, 19: 10, 23: 11, 32: 12, 33: 13, 8: 14, 10: 15,
-           36: 16, 11: 17, 12: 18, 35: 19, 38: 20, 40: 21, 15: 22, 16: 23, 18: 24, 22: 25, 37: 26, 13: 27}
+_header = {place: gpio for gpio, place in enumerate(_board.header)}
 _others = {1: "3.3 V", 17: "3.3 V", 2: "5 V", 4: "5 V", 6: "ground", 9: "ground", 14: "ground", 20: "ground", 25: "ground",
            30: "ground", 34: "ground", 39: "ground"}
 _mode = None
@@ -38,6 +37,8 @@ def setmode(mode):
         raise ValueError("the numbering is GPIO.BCM or GPIO.BOARD")
     if _mode not in (None, mode):
         raise ValueError("another numbering was chosen before")
+    if _mode is None:
+        _board.say(f"m {_board.now} {'gpio' if mode == BCM else 'header'}\n")
     _mode = mode
 
 
@@ -50,7 +51,7 @@ def _gpio(channel):
         raise RuntimeError("no numbering is chosen: GPIO.setmode(GPIO.BCM) or GPIO.setmode(GPIO.BOARD) comes first")
     if not isinstance(channel, int):
         raise ValueError(f"a channel is a whole number, not {channel!r}")
-    if (_mode == BCM) != _board.exchanged:
+    if {"gpio": BCM, "header": BOARD}.get(_board.numbering, _mode) == BCM:
         if not 0 <= channel <= 27:
             raise ValueError(f"there is no GPIO{channel}: they are 0 to 27 (GPIO.BCM)")
         return channel
