@@ -30,7 +30,8 @@ func isC(s *Source) bool {
 func (b *Builder) onBoard(ctx context.Context, s *Source, t Target) (*Result, error) {
 	with, err := findTools(clang)
 	if err != nil {
-		return nil, err
+		return &Result{Messages: []sheet.Message{{Kind: "error",
+			Text: fmt.Sprintf("no C for the %s is built here: %s", t.Chip.Title, err)}}}, nil
 	}
 	j := &job{builder: b, tools: with, plan: &planned{shown: map[string][]string{}}, target: t, script: newScript("")}
 	files := map[string]string{}

@@ -32,6 +32,7 @@ type family struct {
 	framework string
 	endings   []string // of the usual files of a source
 	programs  []string // of what is no C compiler; else nil
+	needs     []string // patterns of files, of which each has one that is there
 	// build is by those.
 	build func(*Builder, context.Context, tools, *Source, Target) (*Result, error)
 }
@@ -57,11 +58,11 @@ var families map[string]family
 func init() { // one builder looks for the tools of another
 	families = map[string]family{
 		"avr-gcc": {"avr-", "gcc-avr, binutils-avr, avr-libc", []string{"/usr/lib/avr", "/usr/avr", "/usr/lib/gcc/avr"},
-			"/usr/share/arduino/hardware/arduino/avr", inC, nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
+			"/usr/share/arduino/hardware/arduino/avr", inC, nil, nil, nil}, // where Debian's arduino-core-avr puts its core and libraries
 		"arm-none-eabi-gcc": {"arm-none-eabi-", "gcc-arm-none-eabi, libnewlib-arm-none-eabi",
 			[]string{"/usr/lib/arm-none-eabi", "/usr/arm-none-eabi", "/usr/lib/gcc/arm-none-eabi",
 				"/usr/include/newlib", "/etc/alternatives/gcc-arm-none-eabi-include", "/etc/alternatives/gcc-arm-none-eabi-lib"},
-			"", inC, nil, nil},
+			"", inC, nil, nil, nil},
 		"gpasm": {packages: "gputils", places: []string{"/usr/share/gputils"}, programs: []string{"gpasm", "gplink"},
 			endings: []string{assemblerExt},
 			build:   (*Builder).assemble},
@@ -69,7 +70,8 @@ func init() { // one builder looks for the tools of another
 			"/usr/share/verilator"}, programs: []string{"yosys", "ghdl-mcode", "verilator_bin"},
 			endings: []string{".v", ".sv", ".vhd"}, build: (*Builder).synthesise},
 		clang: {packages: "clang, lld, wasi-libc, libclang-rt-dev-wasm32", places: append(clangPlaces, "/usr/lib/wasm32-wasi",
-			"/usr/include/wasm32-wasi"), programs: []string{clang, "wasm-ld"}},
+			"/usr/include/wasm32-wasi"), programs: []string{clang, "wasm-ld"},
+			needs: []string{"/usr/include/wasm32-wasi/stdio.h", "/usr/lib/llvm-*/lib/clang/*/lib/wasi/*.a"}},
 		scripted.Python: {packages: "python3, python3-gpiozero", places: pythonPlaces,
 			programs: []string{scripted.Python}, endings: []string{".py"}, build: (*Builder).python},
 	}
@@ -110,11 +112,40 @@ func findTools(compiler string) (tools, error) {
 	return once.(func() (tools, error))()
 }
 
+// Ready is why no source for a chip can be built here, and what to install; nil where it can.
+func Ready(chip *machine.Chip) error {
+	if chip.Toolchain.Compiler == "" {
+		return fmt.Errorf("nothing builds source for this chip: it takes built firmware")
+	}
+	if _, err := findTools(chip.Toolchain.Compiler); err != nil {
+		return err
+	}
+	if chip.Toolchain.Compiler == scripted.Python && chip.Toolchain.Support != nil {
+		if _, err := findTools(clang); err != nil {
+			return fmt.Errorf("only Python, no C: %w", err)
+		}
+	}
+	return nil
+}
+
+// lookPath finds a program.
+var lookPath = exec.LookPath
+
 func (f family) find(compiler string) (t tools, err error) {
 	t.prefix = f.prefix
-	gcc, err := exec.LookPath(compiler)
+	gcc, err := lookPath(compiler)
 	if err != nil {
 		return t, fmt.Errorf("%s is not installed (Debian packages %s)", compiler, f.packages)
+	}
+	for _, program := range f.programs {
+		if _, err := lookPath(program); err != nil {
+			return t, fmt.Errorf("%s is not installed (Debian packages %s)", program, f.packages)
+		}
+	}
+	for _, pattern := range f.needs {
+		if there, _ := filepath.Glob(pattern); there == nil {
+			return t, fmt.Errorf("%s is not installed (Debian packages %s)", pattern, f.packages)
+		}
 	}
 	if f.programs != nil {
 		var places []string

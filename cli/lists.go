@@ -10,6 +10,7 @@ import (
 
 	"github.com/urfave/cli/v3"
 
+	"hemble/build"
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
@@ -177,8 +178,13 @@ func described(out io.Writer, chip *machine.Chip) {
 	if chip.Flash > 0 {
 		memories = fmt.Sprintf("flash %d KB, SRAM %d bytes, EEPROM %d bytes, ", chip.Flash>>10, chip.SRAM, chip.EEPROM)
 	}
-	fmt.Fprintf(out, "%s (%s)\n  %sdefault clock %s\n  models: %s\n  not modelled yet: %s\n  source: %s\n", chip.Name,
-		chip.Title, memories, chip.Clock, strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), chip.Source)
+	source := "takes source: " + strings.Join(build.Endings(chip), ", ")
+	if err := build.Ready(chip); err != nil {
+		source = "takes no source here: " + err.Error()
+	}
+	fmt.Fprintf(out, "%s (%s)\n  %sdefault clock %s\n  models: %s\n  not modelled yet: %s\n  %s\n  documents: %s\n", chip.Name,
+		chip.Title, memories, chip.Clock, strings.Join(chip.Models, ", "), strings.Join(chip.Unmodelled, ", "), source,
+		chip.Source)
 }
 
 // pinsOf lists the pins of a chip; in any package there are too many for a line each.

@@ -2805,9 +2805,9 @@ export interface components {
             password: string;
         };
         SimilarCode: {
-            cells?: boolean;
             in: components["schemas"]["SimilarSite"][];
             instructions: number;
+            of: string;
             rank: number;
             students: number;
         };

@@ -247,11 +247,11 @@ func (b *Bench) wire(seed uint64) {
 		}
 	}
 	for _, p := range b.exercise.Pulled {
-		n, d := b.node(p.Pin), circuit.PulledUp
+		n, to := b.node(p.Pin), circuit.Supply
 		if p.Down {
-			d = circuit.PulledDown
+			to = circuit.Ground
 		}
-		n.Set(n.Attach(), d)
+		n.Set(n.Attach(), circuit.Behind(to, benchPull, b.exercise.Supply))
 	}
 	if b.exercise.Chip != nil {
 		b.load = newLoad(b.exercise.Chip)
@@ -262,6 +262,9 @@ func (b *Bench) wire(seed uint64) {
 		b.sniff(f)
 	}
 }
+
+// benchPull is a pull-up or pull-down resistor of the bench in Ω: stronger than those in a chip.
+const benchPull = 4_700
 
 func (b *Bench) node(target string) *node {
 	if n := b.nodes[target]; n != nil {
@@ -625,12 +628,22 @@ func (b *Bench) standing() (out reel.Pins) {
 		return out
 	}
 	for i, pin := range b.exercise.Chip.Pins {
-		drives := b.machine.Drives(machine.Pin(i)).Strength == circuit.PushPull
+		d := b.machine.Drives(machine.Pin(i))
+		drives := d.Strength == circuit.PushPull
 		switch wired := b.byPin[i] != nil; {
+		case d.Strength == circuit.Pull && d.Level == circuit.High && !wired && machine.Pin(i) != b.exercise.Chip.Reset:
+			out.Waiting = append(out.Waiting, pin.Name)
 		case wired && !drives:
 			out.Silent = append(out.Silent, pin.Name)
 		case drives && !wired:
 			out.Loose = append(out.Loose, pin.Name)
+		}
+		if d.Strength == circuit.Pull && b.byPin[i] != nil {
+			if d.Level == circuit.Low {
+				out.Down = append(out.Down, pin.Name)
+			} else {
+				out.Up = append(out.Up, pin.Name)
+			}
 		}
 	}
 	return out

@@ -160,8 +160,8 @@ func hexadecimal(s *Subject) []Size {
 }
 
 // shownScaled looks for one ratio between the numbers that are seen and those that are expected, of a bench with a
-// sensor: a raw reading, or another unit. Both are whole numbers, cut off or rounded, so that each pair of them bounds
-// the ratio; where one ratio is within the bounds of most, it is their middle.
+// sensor: a raw reading, or another unit. Both are whole numbers, cut off or rounded, so that each wrong pair of them
+// bounds the ratio; where one ratio is within the bounds of all, it is their middle.
 func shownScaled(s *Subject) []Size {
 	if _, ok := s.counting(); !ok || s.Verdicts == nil || !slices.ContainsFunc(s.Exercise.Parts,
 		func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
@@ -172,7 +172,7 @@ func shownScaled(s *Subject) []Size {
 	for _, p := range s.shown.Pairs {
 		want, a := s.number(p.Want)
 		seen, b := s.number(p.Seen)
-		if !a || !b || want <= 0 {
+		if !a || !b || want <= 0 || !p.Wrong {
 			continue
 		}
 		distinct[pair{float64(want), float64(seen)}] = true
@@ -196,7 +196,40 @@ func shownScaled(s *Subject) []Size {
 	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
 		s.Part.Name, ratio),
-		Reel: renumbered(s, func(n int) (int, bool) { return int(float64(n) / ratio), true })}}
+		Reel: s.besides(func(n int) (int, bool) { return int(float64(n) / ratio), true })}}
+}
+
+// besides is renumbered but for what is right with another text around the number: a value in another unit, which the
+// mistake does not concern.
+func (s *Subject) besides(f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
+	c, _ := s.counting()
+	around := func(t *display.Track, x display.State) string {
+		if _, ok := c.ReadNumber(t, x, s.nth); !ok {
+			return ""
+		}
+		return fmt.Sprint(c.WriteNumber(t, x, s.nth, 0))
+	}
+	right, wrong := map[string]bool{}, map[string]bool{}
+	for _, p := range s.shown.Pairs {
+		of := right
+		if p.Wrong {
+			of = wrong
+		}
+		of[around(p.On, p.Seen)] = true
+	}
+	change := renumbered(s, f)
+	return func(r *reel.Reel) *reel.Reel {
+		before := r.Track(s.Part.Name)
+		out := change(r)
+		t := out.Track(s.Part.Name)
+		for i, x := range before.Frames {
+			if form := around(before, x.State); right[form] && !wrong[form] {
+				t.Frames[i].State = x.State
+			}
+		}
+		out.Regather(s.Part.Name)
+		return out
+	}
 }
 
 func underflow(s *Subject) (out []Size) {

@@ -31,6 +31,9 @@ type Reel struct {
 type Pins struct {
 	Silent []string // wired to something, and no output
 	Loose  []string // an output, and wired to nothing
+
+	Down, Up []string // wired to something, and pulled by the chip
+	Waiting  []string // pulled up by the chip, and wired to nothing
 }
 
 // Program is what a firmware takes, in bytes; RAM is -1 where the file does not tell.

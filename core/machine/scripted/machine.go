@@ -114,10 +114,16 @@ func newMachine(chip *machine.Chip, config machine.Config) machine.Machine {
 	return m
 }
 
+// boardPull is what the Linux board has at its bus, in Ω.
+const boardPull = 1_800
+
 // rest is what a pin does that the script leaves alone: the Linux board has resistors of its own at its bus.
 func (m *Machine) rest(p machine.Pin) circuit.Drive {
-	if p == m.chip.Reset || m.chip == Linux && (p == 2 || p == 3) {
+	switch {
+	case p == m.chip.Reset:
 		return circuit.PulledUp
+	case m.chip == Linux && (p == 2 || p == 3):
+		return circuit.Behind(circuit.Supply, boardPull, m.chip.Electric.Supply)
 	}
 	return circuit.Released
 }

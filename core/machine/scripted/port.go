@@ -184,7 +184,7 @@ func (m *Machine) open(channel int, p *port) {
 	if p.tx != nobody && (channel > 0 || m.watched[p.tx]) {
 		m.sequences[channel].begin(m.now, 0, []step{{0, high, p.tx}})
 	}
-	if p.rx != nobody {
+	if p.rx != nobody && (channel > 0 || m.watched[p.rx]) {
 		m.asked |= 1 << p.rx
 		m.drives[p.rx] = circuit.PulledUp // a line where nobody sends is idle
 	}

@@ -89,7 +89,11 @@ func (m *Machine) advance(channel int, l machine.Listener) clock.Time {
 	case low, high:
 		return m.set(pin, circuit.Output(s.act == high), q.line, l)
 	case letGo:
-		return m.set(pin, circuit.PulledUp, q.line, l)
+		d := m.rest(pin)
+		if d == circuit.Released {
+			d = circuit.PulledUp
+		}
+		return m.set(pin, d, q.line, l)
 	case take:
 		if q.bits&7 == 0 {
 			q.data = append(q.data, 0)
