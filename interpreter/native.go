@@ -88,8 +88,8 @@ func startNative(p *script.Program, b scripted.Board) scripted.Child {
 	t := &talk{ctx: ctx, busy: time.Now(), left: most.CPU,
 		late: time.AfterFunc(most.CPU, func() { n.stop("more than " + most.CPU.String()) }),
 		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
-		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, numbering: p.Numbering, names: p.Names(), places: map[uint32]int{},
-		console: b.Console, wired: b.Wired,
+		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, numbering: p.Numbering, names: p.Names(),
+		places: map[uint32]int{}, console: b.Console, wired: b.Wired,
 		gone: make(chan struct{})}
 	if !b.Typed {
 		t.console = -1

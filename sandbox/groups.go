@@ -123,7 +123,8 @@ func (g *groups) clear() {
 		for _, e := range entries {
 			pid, _, ours := strings.Cut(strings.TrimPrefix(e.Name(), namePrefix), "-")
 			info, err := e.Info()
-			if !strings.HasPrefix(e.Name(), namePrefix) || !ours || err != nil || time.Since(info.ModTime()) < orphaned {
+			if !strings.HasPrefix(e.Name(), namePrefix) || !ours || err != nil ||
+				time.Since(info.ModTime()) < orphaned {
 				continue
 			}
 			if _, err := os.Stat("/proc/" + pid); errors.Is(err, os.ErrNotExist) {

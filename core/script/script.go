@@ -33,7 +33,8 @@ type Program struct {
 	Binary []byte
 	names  []string // of the files, in order
 
-	Numbering string // of a header's pins, in place of that which the program says: to try whether that is what is wrong
+	// Numbering of a header's pins, in place of that which the program says: to try whether that is what is wrong.
+	Numbering string
 }
 
 type file struct {

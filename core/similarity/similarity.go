@@ -1,7 +1,7 @@
 // Package similarity finds routines that several programs share and that are no library's: runs of instructions that
 // are equal except for their addresses, cells of programmable logic in the order of the source, or words of scripts. It
-// ranks them by how unlikely a chance match is. A match proves nothing: classmates who were shown the same example share
-// it, too.
+// ranks them by how unlikely a chance match is. A match proves nothing: classmates who were shown the same example
+// share it, too.
 //
 // Programs are compared by the fingerprints of all their windows of a few instructions, as S. Schleimer, D. Wilkerson
 // and A. Aiken do for texts (Winnowing, SIGMOD 2003); programs are small enough to keep every fingerprint.

@@ -20,8 +20,8 @@ type numbering struct {
 }
 
 // ours are where GPIOs stand in wiringPi's own numbering: 0 to 16 and 21 to 31.
-var ours = [32]int{17, 18, 27, 22, 23, 24, 25, 4, 2, 3, 8, 7, 10, 9, 11, 14, 15, -1, -1, -1, -1, 5, 6, 13, 19, 26, 12, 16, 20,
-	21, 0, 1}
+var ours = [32]int{17, 18, 27, 22, 23, 24, 25, 4, 2, 3, 8, 7, 10, 9, 11, 14, 15, -1, -1, -1, -1, 5, 6, 13, 19, 26, 12,
+	16, 20, 21, 0, 1}
 
 var numberings = []numbering{
 	{"gpio", func(n int) int {

@@ -141,8 +141,8 @@ func (m *Machine) hear(channel int) {
 	}
 }
 
-// edit takes a character of a line that is typed at the console of the Linux board. It is shown at once; the script gets
-// whole lines (POSIX.1-2017, 11.1.6, canonical mode).
+// edit takes a character of a line that is typed at the console of the Linux board. It is shown at once; the script
+// gets whole lines (POSIX.1-2017, 11.1.6, canonical mode).
 func (m *Machine) edit(v byte) {
 	switch v {
 	case '\b', 0x7f:

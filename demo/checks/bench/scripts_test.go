@@ -10,8 +10,8 @@ import (
 	"hemble/demo/checks"
 )
 
-// A script does the same in every run, whatever else the machine does: its reels are equal, byte for byte. Three runs of
-// each here, twenty with HEMBLE_LONG.
+// A script does the same in every run, whatever else the machine does: its reels are equal, byte for byte. Three runs
+// of each here, twenty with HEMBLE_LONG.
 func TestScriptsAreTheSame(t *testing.T) {
 	runs := 3
 	if os.Getenv("HEMBLE_LONG") != "" {

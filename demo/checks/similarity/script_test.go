@@ -23,8 +23,8 @@ func scriptOf(t *testing.T, name, text string) *firmware.Image {
 	return im
 }
 
-// A script that was copied is found, whatever its variables, numbers, comments and layout are; what two people wrote for
-// the same task shares little.
+// A script that was copied is found, whatever its variables, numbers, comments and layout are; what two people wrote
+// for the same task shares little.
 func TestACopiedScriptIsFound(t *testing.T) {
 	for _, c := range []struct {
 		folder, original, other string
