@@ -69,6 +69,7 @@ bench: tools console
 	go test ./core/machine/rtl -run '^$$' -bench TenSeconds
 	go test ./core/machine/rp2040 -run '^$$' -bench Core -benchtime 2s
 	go test ./build -run '^$$' -bench Speed -benchtime 10x
+	go test ./interpreter -run '^$$' -bench Scripts -benchtime 10x
 	go test ./core/bench -run '^$$' -bench 'Displays|Flood' -benchtime 2s -count 3
 	go test ./core/bench -run '^$$' -bench Hour -benchtime 3x
 	HEMBLE_LONG=1 go test ./demo/checks/marking -run LongCapture -count 1 -v

@@ -11,6 +11,7 @@ import (
 	"github.com/urfave/cli/v3"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/machine"
 	"hemble/render"
 )
@@ -161,6 +162,9 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	size := fmt.Sprintf("%d bytes of flash", im.Size())
 	if im.Design != nil {
 		size = fmt.Sprintf("%d cells", len(im.Design.Cells))
+	}
+	if im.Script != nil {
+		size = fmt.Sprintf("%d bytes in %s", im.Script.Size(), display.Plural(len(im.Script.Files), "file"))
 	}
 	fmt.Fprintf(out, "%s on %s at %s: %s, ran %s\n", path, chip.Title, x.Clock, size, m.Now())
 	for p, info := range chip.Pins {

@@ -3,6 +3,7 @@ package interpreter
 import (
 	"cmp"
 	"container/heap"
+	"context"
 	"encoding/hex"
 	"fmt"
 	"slices"
@@ -10,6 +11,7 @@ import (
 	"strings"
 
 	"github.com/tetratelabs/wazero"
+	"github.com/tetratelabs/wazero/api"
 
 	"hemble/core/firmware"
 	"hemble/core/machine/scripted"
@@ -19,15 +21,26 @@ import (
 // driven are the drives that programs name by a letter.
 var driven = map[int32]string{0: "0", 1: "1", 'z': "z", 'u': "u", 'd': "d"}
 
+// words are so many parameters or results of 32 bits.
+func words(n int) []api.ValueType { return slices.Repeat([]api.ValueType{api.ValueTypeI32}, n) }
+
 // offer gives a program the calls of core/machine/scripted/support/board.c. Each tells first how many basic blocks have
-// passed.
+// passed. Those that programs call all the time do without reflection.
 func (t *talk) offer(r wazero.Runtime) error {
 	_, err := r.NewHostModuleBuilder("board").
-		NewFunctionBuilder().WithFunc(t.pass).Export("spend").
+		NewFunctionBuilder().WithGoFunction(api.GoFunc(func(_ context.Context, s []uint64) {
+		t.pass(uint32(s[0]))
+	}), words(1), nil).Export("spend").
 		NewFunctionBuilder().WithFunc(t.doze).Export("sleep").
-		NewFunctionBuilder().WithFunc(t.drive).Export("drive").
-		NewFunctionBuilder().WithFunc(t.level).Export("level").
-		NewFunctionBuilder().WithFunc(t.time).Export("now").
+		NewFunctionBuilder().WithGoFunction(api.GoFunc(func(_ context.Context, s []uint64) {
+		t.drive(uint32(s[0]), int32(s[1]), int32(s[2]))
+	}), words(3), nil).Export("drive").
+		NewFunctionBuilder().WithGoFunction(api.GoFunc(func(_ context.Context, s []uint64) {
+		s[0] = uint64(uint32(t.level(uint32(s[0]), int32(s[1]))))
+	}), words(2), words(1)).Export("level").
+		NewFunctionBuilder().WithGoFunction(api.GoFunc(func(_ context.Context, s []uint64) {
+		s[0] = t.time(uint32(s[0]))
+	}), words(1), []api.ValueType{api.ValueTypeI64}).Export("now").
 		NewFunctionBuilder().WithFunc(t.pulse).Export("pulses").
 		NewFunctionBuilder().WithFunc(t.gpio).Export("gpio").
 		NewFunctionBuilder().WithFunc(t.watch).Export("watch").

@@ -93,6 +93,14 @@ func Read(data []byte) (*Program, error) {
 		names: slices.Sorted(maps.Keys(f.Files))}, nil
 }
 
+// Size is that of its files in bytes.
+func (p *Program) Size() (n int) {
+	for _, text := range p.Files {
+		n += len(text)
+	}
+	return n
+}
+
 // Names are its files, in order.
 func (p *Program) Names() []string { return p.names }
 

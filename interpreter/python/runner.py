@@ -87,14 +87,16 @@ def main():
     import traceback
 
     def told(error):
-        """An exception in the words of its last line, with where in the script it came from."""
-        at = ""
+        """An exception in the words of its last line, with where in the script it came from, and by which calls."""
+        at = [f"{frame.filename}:{frame.lineno}" for frame in traceback.extract_tb(error.__traceback__) if frame.filename in files]
         if isinstance(error, SyntaxError) and error.filename in files:
-            at = f"{error.filename}:{error.lineno}: "
-        for frame in traceback.extract_tb(error.__traceback__):
-            if frame.filename in files:
-                at = f"{frame.filename}:{frame.lineno}: "
-        return at + "".join(traceback.format_exception_only(type(error), error)).strip().splitlines()[-1][:300]
+            at.append(f"{error.filename}:{error.lineno}")
+        text = "".join(traceback.format_exception_only(type(error), error)).strip().splitlines()[-1][:300]
+        if at:
+            text = f"{at[-1]}: {text}"
+        if len(at) > 1:  # the nearest calls say most
+            text += ", called at " + ", ".join(at[-2:-5:-1])
+        return text
 
     def failed(error):
         board.show(f"exception in a thread: {told(error)}\n")

@@ -428,7 +428,8 @@ func (m *Machine) answer() { m.reply(m.now) }
 
 func (m *Machine) mask() (out uint64) {
 	for i := range len(m.chip.Pins) - 1 {
-		if m.high(i) {
+		// one that floats and is no input of the script is chance that nobody looks at
+		if (m.asked>>i&1 == 1 || !m.floats(i)) && m.high(i) {
 			out |= 1 << i
 		}
 	}

@@ -12,6 +12,9 @@ import sys
 
 NEVER = 9_000_000_000_000_000  # ns
 SYNC = 50_000_000  # ns after which the board is told how late it is
+# A script that has only asked for a while, or only computed, gets the processor less often.
+A_WHILE, SELDOM = 10_000_000, 100_000  # ns of asking, and ns that a question takes from then on
+LONG, SLOWER = 100_000_000, 10  # ns of computing, and how much slower it goes on
 QUANTUM = 5_000_000  # ns that a thread keeps the processor while others wait for it
 MOST_TEXT = 1 << 12  # characters that are shown at once
 CHARACTER = 86_810  # ns that the console's line needs for one
@@ -56,6 +59,7 @@ class Board:
         self.ready = collections.deque()
         self.sleeping = []  # (time, number, task, waits)
         self.since = 0  # when the running task got its turn
+        self.did = 0  # when the script last did anything but ask and compute, or was told of a change
 
     # What is said to the board.
 
@@ -84,6 +88,8 @@ class Board:
         self.now = max(self.now, now)
         self.horizon, self.sync = horizon, self.now + SYNC
         changed = (levels ^ self.levels) & self.watched
+        if levels != self.levels:
+            self.did = self.now
         self.levels = levels
         if changed:
             for pins, tell in list(self.watchers.values()):
@@ -116,12 +122,19 @@ class Board:
         self.due()
         self.say(f"w {self.now} {pin} {drive} {line}\n")
         self.horizon = 0  # somebody may answer
+        self.did = self.now
 
     def read(self, pin):
         self.due()
+        self.ask_seldom()
         if self.now >= self.horizon:
             self.look()
         return self.levels >> pin & 1
+
+    def ask_seldom(self):
+        """A question takes longer if there was nothing else for a while."""
+        if self.now - self.did > A_WHILE:
+            self.spend(SELDOM)
 
     def voltage(self, pin):
         """The voltage at a pin, in µV."""
@@ -132,6 +145,7 @@ class Board:
 
     def show(self, text):
         """Print something. Where it goes over a line, it waits until there is room for it."""
+        self.did = self.now
         for at in range(0, len(text), MOST_TEXT):
             self.say(f"o {self.now} {json.dumps(text[at:at + MOST_TEXT])}\n")
         if self.wired:
@@ -145,7 +159,7 @@ class Board:
 
     def tick(self, statements):
         """Some statements have been carried out."""
-        self.spend(statements * self.cost)
+        self.spend(statements * self.cost * (1 if self.now - self.did < LONG else SLOWER))
 
     def spend(self, time):
         self.now += time
@@ -215,10 +229,12 @@ class Board:
         """Wait up to a time, or until another task lets this one go on; tells whether one did."""
         me = self.task
         me.got = False
+        self.did = self.now
         if until < NEVER:
             self.count += 1
             heapq.heappush(self.sleeping, (until, self.count, me, me.waits))
         self.switch()
+        self.did = self.now
         return me.got
 
     def sleep(self, time):

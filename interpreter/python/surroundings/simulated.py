@@ -37,6 +37,7 @@ def clock(board):
 
     def ns():
         board.spend(board.cost // 4)
+        board.ask_seldom()
         return board.now
 
     def sleep(seconds):

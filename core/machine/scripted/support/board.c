@@ -13,21 +13,43 @@ struct board_view board_now_known;
 
 __attribute__((export_name("board_view"))) UNCOUNTED void *board_view(void) { return &board_now_known; }
 
+/* How often in a row the board was told of nothing but blocks. A program that only computes, for a tenth of a second and
+   more, gets the processor less often. */
+static unsigned int computing;
+
+enum { EACH = 1000, LONG = 1000, SLOWER = 10 };
+
 UNCOUNTED unsigned int board_blocks(void)
 {
 	unsigned int n = counted;
-	counted = 0;
+	counted = computing = 0;
 	return n;
 }
 
 UNCOUNTED void __sanitizer_cov_trace_pc(void)
 {
-	if (++counted >= 1000)
-		board_spend(board_blocks());
+	if (++counted < EACH)
+		return;
+	unsigned int long_since = computing++ >= LONG, so_far = computing;
+	board_spend(board_blocks() * (long_since ? SLOWER : 1));
+	computing = so_far;
 }
 
-/* What a look at a pin costs, in blocks. */
-#define READ 5
+/* What a question costs, in blocks: what a pin is at, or the time. A program that has only asked for a while, and was
+   answered the same, gets the processor less often. */
+enum { READ = 5, SELDOM = 200, A_WHILE = 20000 };
+
+static unsigned int questions; /* since anything else */
+static uint64_t answered;
+
+UNCOUNTED static unsigned int question(void)
+{
+	if (answered != board_now_known.levels) {
+		answered = board_now_known.levels;
+		questions = 0;
+	}
+	return questions < A_WHILE ? questions++, READ : SELDOM;
+}
 
 enum { OWN, GPIO, HEADER };
 static int numbers = -1, modes[28], pulls[28], values[28];
@@ -65,6 +87,7 @@ UNCOUNTED int wiringPiSetupSys(void) { return number(GPIO); }
 
 UNCOUNTED static void show(int pin)
 {
+	questions = 0;
 	if (modes[pin] == OUTPUT)
 		board_drive(board_blocks(), pin, values[pin]);
 	else
@@ -115,7 +138,7 @@ UNCOUNTED int digitalRead(int number)
 		return 0;
 	if (modes[pin] == OUTPUT)
 		return values[pin];
-	counted += READ;
+	counted += question();
 	return counted < board_now_known.left ? board_now_known.levels >> pin & 1 : board_level(board_blocks(), pin);
 }
 
@@ -193,10 +216,22 @@ UNCOUNTED void softToneStop(int number)
 	digitalWrite(number, 0);
 }
 
-UNCOUNTED void delay(unsigned int ms) { board_sleep(board_blocks(), (uint64_t)ms * 1000); }
-UNCOUNTED void delayMicroseconds(unsigned int us) { board_sleep(board_blocks(), us); }
-UNCOUNTED unsigned int millis(void) { return board_now(board_blocks()) / 1000; }
-UNCOUNTED unsigned int micros(void) { return board_now(board_blocks()); }
+UNCOUNTED static void rest(uint64_t us)
+{
+	questions = 0;
+	board_sleep(board_blocks(), us);
+}
+
+UNCOUNTED void delay(unsigned int ms) { rest((uint64_t)ms * 1000); }
+UNCOUNTED void delayMicroseconds(unsigned int us) { rest(us); }
+UNCOUNTED static uint64_t now(void)
+{
+	counted += question();
+	return board_now(board_blocks());
+}
+
+UNCOUNTED unsigned int millis(void) { return now() / 1000; }
+UNCOUNTED unsigned int micros(void) { return now(); }
 
 UNCOUNTED int wiringPiISR(int number, int edge, void (*function)(void))
 {

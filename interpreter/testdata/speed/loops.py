@@ -1,0 +1,3 @@
+n = 0
+while True:
+    n += 1
