@@ -41,6 +41,20 @@ func shows(display, what string) chromedp.Action {
 		` shows ` + what + `"]`)
 }
 
+// A script does not run in the page: the live bench says where it does, and offers nothing.
+func TestLiveBenchOfScripts(t *testing.T) {
+	requireBuilt(t)
+	s, c := servicetest.Start(t, t.TempDir())
+	require.NoError(t, class.Set(t.Context(), c, time.Now()))
+	ctx := browser(t, false)
+	signIn(t, ctx, s.Address)
+	var files int
+	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/exercises/ferry-bell/bench"),
+		chromedp.WaitVisible(`//p[contains(., "run on the service, not in a page")]`),
+		chromedp.Evaluate(`document.querySelectorAll("input[type=file], select").length`, &files))
+	assert.Zero(t, files)
+}
+
 // passes waits until so many seconds have gone by on the live bench.
 func passes(seconds float64) chromedp.Action {
 	const now = `parseFloat(document.querySelector('output[aria-label="time since power-on"]')?.textContent ?? 0)`

@@ -4,7 +4,7 @@ import { form, get, part, tagged } from '../api'
 import { Demonstrate } from '../live/Demonstrate'
 import { LiveBench } from '../live/LiveBench'
 import { second } from '../time'
-import type { Exercise, Firmware, Practice, SubmissionBench } from '../types'
+import type { Exercise, Firmware, Practice, SubmissionBench, Work } from '../types'
 import { Problem, Waiting } from '../ui/Frame'
 import { endings, isOf } from '../data/works'
 
@@ -13,6 +13,15 @@ const runs = ['firmware', 'source']
 
 // A bench without a chip runs by itself.
 const chipless = (text = '') => /^chip:\s*(\{[^}]*)?\bis: none\b/m.test(text)
+
+// Scripts run in processes of their own, which a page has not.
+const scripts = 'Programs for this board run on the service, not in a page: a result shows what they showed.'
+
+// scripted tells whether all that can be run are scripts.
+const scripted = (works: Work[] = []) => {
+  const firmware = works.filter((w) => w.kind === 'firmware').flatMap((w) => w.endings)
+  return firmware.length > 0 && firmware.every((e) => e === '.script')
+}
 
 const bytes = (data: string) => Uint8Array.from(atob(data), (c) => c.charCodeAt(0)).buffer
 
@@ -40,15 +49,18 @@ export function ExerciseBench() {
         title: exercise.title,
         intro: (
           <>
-            The bench runs in this page, with what you do to it. Nothing counts, and firmware stays here; source is
-            built by the service. <Link to={`/exercises/${exercise.name}`}>Back to the exercise</Link>
+            {!scripted(exercise.works) &&
+              'The bench runs in this page, with what you do to it. Nothing counts, and firmware stays here; source is built by the service. '}
+            <Link to={`/exercises/${exercise.name}`}>Back to the exercise</Link>
           </>
         ),
         text: exercise.text ?? '',
-        references,
+        references: scripted(exercise.works) ? [] : references,
         chipless: chipless(exercise.text),
-        accept: chipless(exercise.text) ? undefined : endings(exercise.works),
-        begin: fresh && references[0] ? { from: references[0], trial: 0, at: 0 } : undefined,
+        accept: chipless(exercise.text) || scripted(exercise.works) ? undefined : endings(exercise.works),
+        none: scripted(exercise.works) ? scripts : undefined,
+        begin:
+          fresh && references[0] && !scripted(exercise.works) ? { from: references[0], trial: 0, at: 0 } : undefined,
         programmed: async (from) => {
           if (from === '') return new ArrayBuffer(0)
           if (typeof from !== 'string' && ready(from.name)) return from.arrayBuffer()
@@ -84,27 +96,31 @@ export function PracticeBench() {
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
-  const accept = endings(data.works, runs)
+  const accept = scripted(data.works) ? '' : endings(data.works, runs)
   return (
     <LiveBench
       of={{
         title: data.title,
         intro: (
           <>
-            Try your program before you submit it: no attempt is used, and firmware stays in this browser
-            {data.works.some((w) => w.kind === 'source')
-              ? '; source is built by the service, which keeps nothing of it'
-              : ''}
-            . <Link to={`/classes/${params.class}`}>Back to the assignments</Link>
+            {accept &&
+              `Try your program before you submit it: no attempt is used, and firmware stays in this browser${
+                data.works.some((w) => w.kind === 'source')
+                  ? '; source is built by the service, which keeps nothing of it'
+                  : ''
+              }. `}
+            <Link to={`/classes/${params.class}`}>Back to the assignments</Link>
           </>
         ),
         text: data.exercise,
         accept: chipless(data.exercise) ? undefined : accept || undefined,
         chipless: chipless(data.exercise),
         rewired: /student-wiring: (yes|true)/.test(data.exercise),
-        none: accept
-          ? undefined
-          : 'This assignment takes captures. A live bench cannot run them: there is no program in them.',
+        none: scripted(data.works)
+          ? scripts
+          : accept
+            ? undefined
+            : 'This assignment takes captures. A live bench cannot run them: there is no program in them.',
         programmed: async (from) => {
           if (typeof from === 'string') return new ArrayBuffer(0)
           if (isOf(data.works, 'firmware', from.name)) return from.arrayBuffer()
@@ -132,6 +148,7 @@ export function ContinuedBench() {
   })
   if (error) return <Problem error={error} />
   if (!data) return <Waiting />
+  const script = atob(data.data).startsWith('{"hemble-script"')
   const trial = Number(search.get('trial') ?? 0)
   const seconds = Number(search.get('at') ?? 0)
   return (
@@ -149,7 +166,8 @@ export function ContinuedBench() {
         ),
         text: data.exercise,
         wiring: data.wiring,
-        begin: { from: data.file, trial, at: Math.max(0, Math.round((seconds * second) / 1000)) },
+        none: script ? scripts : undefined,
+        begin: script ? undefined : { from: data.file, trial, at: Math.max(0, Math.round((seconds * second) / 1000)) },
         programmed: async () => bytes(data.data),
       }}
     />

@@ -19,9 +19,9 @@ export function SimilarCode() {
   return (
     <>
       <p className="max-w-[76ch] py-4 text-slate">
-        Sequences of at least 16 instructions, 10 cells of a design or 40 words of a script that several programs share and that are in
-        neither a reference nor a library, least likely by chance first. Students who were shown the same thing in class
-        share it too: this list says where to look and proves nothing.
+        Sequences of at least 16 instructions, 10 cells of a design or 40 words of a script that several programs share
+        and that are in neither a reference nor a library, least likely by chance first. Students who were shown the
+        same thing in class share it too: this list says where to look and proves nothing.
       </p>
       {data.length === 0 && <Empty>No similar code beyond what everybody was given.</Empty>}
       <ol>
