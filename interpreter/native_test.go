@@ -123,6 +123,10 @@ func TestNativeFails(t *testing.T) {
 			{"never ends", "int main(void) { for (;;) ; }", machine.Reached, ""},
 			{"not counted", "__attribute__((no_sanitize(\"coverage\"))) int main(void) { volatile int n = 0; for (;;) n++; }",
 				machine.TooMuch, "it needed more than 4s"},
+			{"a thread that is not counted", "__attribute__((no_sanitize(\"coverage\"))) static void *f(void *of) { volatile int n = 0; for (;;) n++; return of; }\n" +
+				"int main(void) { wiringPiSetup(); piThreadCreate(f); for (;;) delay(1); }", machine.TooMuch, "it needed more than 4s"},
+			{"threads without end", "static void *f(void *of) { piThreadCreate(f); for (;;) delay(1); return of; }\n" +
+				"int main(void) { wiringPiSetup(); f(0); }", machine.Reached, ""},
 			{"printing without end", "int main(void) { for (;;) puts(\"xxxxxxxxxxxxxxxxxxxxxxxxxxx\"); }", "", ""},
 			{"files", "int main(void) { FILE *f = fopen(\"/etc/hostname\", \"r\"); printf(\"%d\\n\", f != 0); return f ? 9 : 0; }",
 				machine.Reached, ""},
