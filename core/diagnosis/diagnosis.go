@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/finding"
@@ -207,6 +208,11 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			found = append(found, f)
 		}
 	}
+	found = slices.DeleteFunc(found, func(f Finding) bool { // what another one brings with it
+		return slices.ContainsFunc(found, func(g Finding) bool {
+			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
+		})
+	})
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
@@ -380,6 +386,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			useless[c.one] = c.more != nil
 			continue
 		}
+		if c.fault.Value && disturbs(reels, c.reels, verdicts) {
+			continue
+		}
 		worth(c)
 		if c.marks.Cmp(s.full) >= 0 {
 			break
@@ -387,6 +396,47 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	}
 	return out, nil
 }
+
+// disturbs reports whether a repair of a sensor's value changes what a display shows that is right throughout: what it
+// shows then is of the same value, which was read as it is.
+func disturbs(before, after []*reel.Reel, verdicts [][]judge.Verdict) bool {
+	right := map[string]bool{}
+	for _, all := range verdicts {
+		for _, v := range all {
+			if was, known := right[v.Display]; v.Display != "" {
+				right[v.Display] = v.Outcome == judge.Met && (was || !known)
+			}
+		}
+	}
+	for i := range before {
+		if i >= len(after) || after[i] == nil {
+			continue
+		}
+		for k := range before[i].Tracks {
+			a := &before[i].Tracks[k]
+			if b := after[i].Track(a.Display); right[a.Display] && b != nil && !sameTrack(a, b) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func sameTrack(a, b *display.Track) bool {
+	if len(a.Frames) != len(b.Frames) {
+		return false
+	}
+	for i := range a.Frames {
+		x, y := &a.Frames[i], &b.Frames[i]
+		if !a.Alike(x.State, y.State) || x.From-y.From > sameTime || y.From-x.From > sameTime {
+			return false
+		}
+	}
+	return true
+}
+
+// sameTime is by how much the times of two tracks may differ that show the same.
+const sameTime = 60 * clock.Millisecond
 
 // likely orders those first that what was seen speaks for.
 func likely(c candidate) int {

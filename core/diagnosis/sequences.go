@@ -20,7 +20,7 @@ var sequences = []symptom{
 	{finding.Entry{Code: "limit", Order: 7, Sure: true,
 		Doc:   "a count goes one step too far before it restarts or stops",
 		Catch: "go on for one more step behind the last one"}, goesOn},
-	{finding.Entry{Code: "order", Order: 8, Sure: true,
+	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped"},
 		Doc:   "the states of a sequence come in another order, or begin again before its end",
 		Catch: "write the whole sequence with `shows`"}, otherOrder},
 	{finding.Entry{Code: "dark-until", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},

@@ -33,10 +33,10 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "reference", Price: finding.Wiring,
 		Doc:   "the converter measures against another reference",
 		Catch: "set the input to several values, near both ends of its range", Order: 5,
-		Subsumes: []finding.Code{"never-clears"}}, Sizes: reference})
+		Subsumes: []finding.Code{"never-clears"}}, Value: true, Sizes: reference})
 	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true, Order: 6,
 		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
-		Catch: "set the sensor to several values"}, Sizes: scale})
+		Catch: "set the sensor to several values"}, Value: true, Sizes: scale})
 	register(&Fault{Entry: finding.Entry{Code: "bounce", Price: finding.Behaviour,
 		Doc:   "the bounce of a contact counts",
 		Catch: "press the button several times and read the count at the end", Order: 6,
@@ -455,7 +455,7 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
-		likely := m.Told != nil && s.Verdicts != nil
+		likely := s.Verdicts != nil && (m.Told != nil || m.Wiring && s.unreadable())
 		out = append(out, Size{Text: m.Text(*s.Part, taken), Likely: likely, Bench: func(x *exercise.Exercise) {
 			setting(s.Part.Name, m.Setting, spec.Value{Text: taken})(x)
 			if m.Setting != s.Part.Kind.Value {

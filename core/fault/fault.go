@@ -28,6 +28,8 @@ type Fault struct {
 	// Wiring tells that it is about lines and settings of a display: where the display ever shows what is expected, it
 	// is not the cause.
 	Wiring bool
+	// Value tells that it is about what a program makes of a sensor's value, which all that it shows would share.
+	Value bool
 	// Partly tells that with one of wiring, too, some of what is expected may be shown.
 	Partly bool
 }

@@ -9,6 +9,7 @@ import (
 
 	"hemble/core/display"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -18,7 +19,7 @@ func init() {
 		Doc:   "a number is too large or too small by a constant",
 		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
 	register(&Fault{Entry: finding.Entry{Code: "count-start", Price: finding.Constant,
-		Doc:   "a number begins with another one than it should, and is right once it has been set",
+		Doc:   "a number begins with another one than it should, and is right once it has been set, or goes on from there",
 		Catch: "read the number before anything sets it, and behind that", Vague: true}, Once: true, Sizes: countStart})
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
@@ -78,7 +79,7 @@ func countStart(s *Subject) []Size {
 		t := r.Track(s.Part.Name)
 		return set(t) < len(t.Frames)
 	}) {
-		return nil
+		return s.startsElsewhere()
 	}
 	c, _ := s.counting()
 	return []Size{{Text: fmt.Sprintf("The number on %s begins with %d where %d is expected; once it is set to %d, it is right.",
@@ -98,9 +99,10 @@ func countStart(s *Subject) []Size {
 func (s *Subject) expectedFirst() (int, bool) {
 	for _, all := range s.Verdicts {
 		for _, v := range all {
-			if v.Display == s.Part.Name && len(v.Alignment) > 1 && v.Alignment[0].Expected != nil &&
-				v.Alignment[0].Expected.State != nil {
-				return s.number(*v.Alignment[0].Expected.State)
+			first := slices.IndexFunc(v.Alignment, func(l judge.Pair) bool { return l.Expected != nil })
+			if v.Display == s.Part.Name && first >= 0 && len(v.Alignment) > first+1 &&
+				v.Alignment[first].Expected.State != nil {
+				return s.number(*v.Alignment[first].Expected.State)
 			}
 		}
 	}

@@ -3,9 +3,11 @@ package fault
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -79,6 +81,9 @@ func wrongPull(s *Subject) (out []Size) {
 }
 
 func inputElsewhere(s *Subject) (out []Size) {
+	if s.Part.Kind.Scaled != nil && s.Exercise.Chip != nil && s.Verdicts != nil {
+		return s.measuredElsewhere()
+	}
 	if !s.contact() || !slices.Contains(s.Part.Wired, "GND") {
 		return nil
 	}
@@ -94,6 +99,33 @@ func inputElsewhere(s *Subject) (out []Size) {
 		for _, at := range elsewhere[:min(mostWaiting, len(elsewhere))] {
 			out = append(out, Size{Likely: true,
 				Text:  fmt.Sprintf("The program reads %s at %s; it is wired to %s.", s.Part.Name, at, pin),
+				Bench: func(x *exercise.Exercise) { x.Part(s.Part.Name).Wired[i] = at }})
+		}
+	}
+	return out
+}
+
+// measuredElsewhere is for a voltage that the program may take from a pin to which nothing is wired.
+func (s *Subject) measuredElsewhere() (out []Size) {
+	var at []string
+	for _, r := range s.Reels {
+		for _, n := range r.Notes {
+			pin, floats := strings.CutPrefix(n.Code, "floating-")
+			wired := slices.ContainsFunc(s.Exercise.Parts, func(p *part.Instance) bool {
+				return slices.Contains(p.Wired, pin)
+			})
+			if floats && !wired && !slices.Contains(at, pin) {
+				at = append(at, pin)
+			}
+		}
+	}
+	for i, pin := range s.Part.Wired {
+		if _, ok := s.Exercise.Chip.Pin(pin); !ok || pin == "" {
+			continue
+		}
+		for _, at := range at[:min(mostWaiting, len(at))] {
+			out = append(out, Size{Likely: true,
+				Text:  fmt.Sprintf("The program measures %s at %s; it is wired to %s.", s.Part.Name, at, pin),
 				Bench: func(x *exercise.Exercise) { x.Part(s.Part.Name).Wired[i] = at }})
 		}
 	}

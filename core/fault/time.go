@@ -27,7 +27,7 @@ func init() {
 		Doc:   "a display changes some time later than it should, every time",
 		Catch: "join it to what it follows with `together`, or read it `within` a time", Vague: true}, Sizes: lag})
 	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
-		Doc: "a count goes one step too far before it restarts or stops", Vague: true}, Once: true, Sizes: limit})
+		Doc: "a count goes too far or not far enough before it begins again, or begins again with another number", Vague: true}, Once: true, Sizes: limit})
 }
 
 // delays are those by which a display may be behind, in ms; less than 0 for ahead.
@@ -160,7 +160,7 @@ func limit(s *Subject) (out []Size) {
 			}
 		}
 	}
-	return nil
+	return s.otherRound()
 }
 
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with

@@ -178,8 +178,9 @@ var wrongPattern = &display.Mistake{
 }
 
 var stuck = &display.Mistake{
-	Entry: finding.Entry{Code: "segment-stuck", Price: finding.Wiring, Doc: "a segment never lights, or always does"},
-	Once:  true,
+	Entry: finding.Entry{Code: "segment-stuck", Price: finding.Wiring, Doc: "a segment never lights, or always does",
+		Subsumes: []finding.Code{"pattern"}},
+	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		changes := patterns(c)
 		if len(changes) < 2 {

@@ -87,7 +87,7 @@ func init() {
 			{Code: "charge-pump", Doc: "the display was switched on while its charge pump was off"},
 			{Code: "command", Doc: "a byte was sent as a command that the controller does not have"},
 		},
-		Misread: []part.Misread{addressing},
+		Misread: append([]part.Misread{addressing}, twowire.Misread...),
 		New: func(b part.Instance, w part.Host) part.Part {
 			d := &module{panel: newPanel(w, rowsOf(b), b.Settings.Text("mounted") == "turned",
 				slices.Index(modes, b.Settings.Text("addressing"))), spi: b.Settings.Text("bus") == "spi", own: 0x3c}

@@ -3,7 +3,11 @@
 package twowire
 
 import (
+	"fmt"
+	"math/bits"
+
 	"hemble/core/circuit"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/spec"
 )
@@ -11,6 +15,25 @@ import (
 // PullUps is the setting that every such part has: modules carry the bus's pull-up resistors.
 var PullUps = spec.Field{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
 	Doc: "the module's own pull-up resistors on both lines of the bus"}
+
+// Misread is what programs take such a bus for that switch its lines by hand.
+var Misread = []part.Misread{
+	{Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
+		Doc: "the bits of a word are sent, or wired, in reverse order"},
+		Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true,
+		Text: func(b part.Instance, _ string) string {
+			return fmt.Sprintf("%s takes the highest bit of each byte first, and the program sends the lowest first.",
+				b.Name)
+		}},
+	{Entry: finding.Entry{Code: "no-acknowledge", Price: finding.Unreadable, Order: 3,
+		Doc:      "a byte has eight clocks where a ninth is due for the acknowledgement",
+		Subsumes: []finding.Code{"dark", "not-shown"}},
+		Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true,
+		Text: func(b part.Instance, _ string) string {
+			return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.",
+				b.Name)
+		}},
+}
 
 // Device is what answers on the bus.
 type Device interface {
@@ -28,6 +51,8 @@ type Slave struct {
 	sda, scl int
 	device   Device
 	idle     circuit.Drive // what it does to a line that it leaves alone
+	turned   bool          // bits are taken from the lowest on
+	eager    bool          // no clock belongs to the acknowledgement
 
 	high     [2]bool // SDA, SCL before
 	state    state
@@ -47,7 +72,8 @@ const (
 
 // New puts a device on the terminals of its part.
 func New(w part.Host, b part.Instance, sda, scl int, d Device) *Slave {
-	s := &Slave{world: w, sda: sda, scl: scl, device: d, idle: circuit.Released}
+	s := &Slave{world: w, sda: sda, scl: scl, device: d, idle: circuit.Released,
+		turned: b.Settings.Text("sent") == "reversed", eager: b.Settings.Text("acknowledge") == "none"}
 	if b.Settings.Bool("pull-ups") {
 		s.idle = circuit.PulledUp
 	}
@@ -99,7 +125,9 @@ func (s *Slave) rise(high bool) {
 func (s *Slave) fall() {
 	switch {
 	case s.bits == 8:
-		s.ninth()
+		if s.ninth(); s.eager {
+			s.next()
+		}
 	case s.bits > 8:
 		s.next()
 	case s.state == giving:
@@ -109,6 +137,9 @@ func (s *Slave) fall() {
 
 // ninth is the time for an acknowledgement.
 func (s *Slave) ninth() {
+	if s.turned && s.state != giving {
+		s.shift = bits.Reverse8(s.shift)
+	}
 	ack := false
 	switch s.state {
 	case address:
