@@ -53,8 +53,13 @@ func stepMissing(s *Subject) []Size {
 		covered clock.Time // how long the state before should last, where it lasts through what is left out
 	}
 	by, wrong := map[step]left{}, false
-	first, times, since := step{}, 0, 0 // since: what is wrong behind the last one that is left out
+	// since is what is wrong behind the last one that is left out; behind is how much of that stands at the very end,
+	// where what comes too early leaves room for more
+	first, times, since, behind := step{}, 0, 0, 0
 	s.sequences(func(trial int, v judge.Verdict) {
+		for i := len(v.Alignment) - 1; i >= 0 && v.Alignment[i].Operation == judge.Extra; i-- {
+			behind++
+		}
 		seen := func(i int) string { // what stands at a place that is not left out
 			if i >= 0 && i < len(v.Alignment) && v.Alignment[i].Seen != nil {
 				return v.Alignment[i].Seen.Text
@@ -97,10 +102,13 @@ func stepMissing(s *Subject) []Size {
 		}
 	})
 	// where it is left out again and again, the end of the sequence has other states than were expected there
-	if wrong || since > 0 && times < 2 || len(by) != 1 || first.before == "" {
+	if wrong || len(by) != 1 || first.before == "" {
 		return nil
 	}
 	gone := by[first]
+	if since > 0 && times < 2 && (since > behind || since > len(gone.states)) {
+		return nil
+	}
 	// it stays, where it should go and come back
 	if n := len(gone.names); n > 1 && s.shown != nil && s.shown.Track().Short(gone.states[n-1]) == first.before {
 		gone.names = gone.names[:n-1]
@@ -109,36 +117,108 @@ func stepMissing(s *Subject) []Size {
 	if first.after != "" {
 		where = "between " + first.before + " and " + first.after
 	}
-	return []Size{{Text: fmt.Sprintf("%s leaves out %s %s.", s.Part.Name, listed(gone.names), where),
-		Reel: frames(s.Part.Name, func(_ string, t *display.Track) (out []display.Frame) {
-			shift := clock.Time(0)
-			for i, f := range t.Frames {
-				f.From, f.To = f.From+shift, f.To+shift
-				last := i+1 == len(t.Frames)
-				if t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
-					last && first.after != "" {
-					out = append(out, f)
-					continue
-				}
-				total := clock.Time(0)
-				for _, length := range gone.lengths {
-					total += length
-				}
-				if gone.covered > 0 && near(f.Length(), gone.covered+total) {
-					f.To, shift = f.To-total, shift-total
-				}
-				out = append(out, f)
-				for k, state := range gone.states {
-					from := out[len(out)-1].To
-					out = append(out, display.Frame{State: state, From: from, To: from + gone.lengths[k]})
-				}
-				shift += total
+	text := fmt.Sprintf("%s leaves out %s %s.", s.Part.Name, listed(gone.names), where)
+	total := clock.Time(0)
+	for _, length := range gone.lengths {
+		total += length
+	}
+	// what comes behind is later then, up to the next cue, which many programs begin anew with
+	put := func(trial string, t *display.Track) (out []display.Frame, all []delay) {
+		shift, until := clock.Time(0), clock.Never
+		for i, was := range t.Frames {
+			if shift != 0 && was.From >= until {
+				shift, until = 0, clock.Never
+				out = ending(out, was.From)
 			}
-			return cutAt(out, t)
-		})}}
+			f := was
+			f.From, f.To = f.From+shift, f.To+shift
+			last := i+1 == len(t.Frames)
+			if t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
+				last && first.after != "" {
+				out = append(out, f)
+				continue
+			}
+			more := total
+			if gone.covered > 0 && near(f.Length(), gone.covered+total) {
+				f.To, more = f.To-total, 0
+			}
+			out = append(out, f)
+			for k, state := range gone.states {
+				from := out[len(out)-1].To
+				out = append(out, display.Frame{State: state, From: from, To: from + gone.lengths[k]})
+			}
+			shift += more
+			until = s.cueBehind(trial, was.To)
+			all = append(all, delay{was.To, until, more})
+		}
+		return cutAt(out, t), all
+	}
+	own := frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
+		out, _ := put(trial, t)
+		return out
+	})
+	return []Size{{Text: text, Reel: own}, {Text: text, Rare: true, Reel: func(r *reel.Reel) *reel.Reel {
+		track := r.Track(s.Part.Name)
+		_, delays := put(r.Trial, track)
+		out := own(r)
+		for _, t := range r.Tracks { // the whole program is later; groups follow their displays
+			if t.Display != s.Part.Name && !slices.Contains(track.Of, t.Display) && len(t.Of) == 0 {
+				out = frames(t.Display, func(_ string, t *display.Track) []display.Frame { return delayed(t, delays) })(out)
+			}
+		}
+		return out
+	}}}
 }
 
-// extraStep looks for one state that stands where none should be, always between the same two.
+// delay is that what is shown from a time on, up to another, comes later.
+type delay struct{ from, until, by clock.Time }
+
+// delayed has a display follow delays, which are in order.
+func delayed(t *display.Track, delays []delay) (out []display.Frame) {
+	for _, f := range t.Frames {
+		shift := clock.Time(0)
+		for _, d := range delays {
+			if f.From >= d.from && f.From < d.until {
+				shift += d.by
+			} else if f.From >= d.until {
+				out = ending(out, f.From)
+			}
+		}
+		f.From, f.To = f.From+shift, f.To+shift
+		if n := len(out); n > 0 {
+			out[n-1].To = f.From
+		}
+		out = append(out, f)
+	}
+	return cutAt(out, t)
+}
+
+// ending gives the frames that begin before a time, the last of them up to it.
+func ending(list []display.Frame, at clock.Time) (out []display.Frame) {
+	for _, f := range list {
+		if f.From < at {
+			out = append(out, f)
+		}
+	}
+	if n := len(out); n > 0 {
+		out[n-1].To = at
+	}
+	return out
+}
+
+// cueBehind is when the first cue of a trial comes that is behind a time; Never for none.
+func (s *Subject) cueBehind(trial string, at clock.Time) clock.Time {
+	first := clock.Never
+	for _, t := range s.Exercise.Trials {
+		for _, c := range t.Cues {
+			if t.Name == trial && c.At > at {
+				first = min(first, c.At)
+			}
+		}
+	}
+	return first
+}
+
 func extraStep(s *Subject) (out []Size) {
 	tried := map[[3]string]bool{}
 	s.sequences(func(_ int, v judge.Verdict) {
