@@ -611,6 +611,9 @@ func rank(c candidate) int {
 	if c.fault.Once || c.fault.Vague {
 		r += 100
 	}
+	if c.fault.Explains {
+		r += 200
+	}
 	if c.size.Reel == nil {
 		r += 50
 	}

@@ -66,3 +66,75 @@ func nearlySame(a, b string) bool {
 	x, y := once(a), once(b)
 	return levenshtein.ComputeDistance(x, y)*4 <= max(len([]rune(x)), len([]rune(y)))
 }
+
+// OneWord is the mistake of one word that is written otherwise wherever it stands: what one text tells of it mends the
+// others.
+var OneWord = &Mistake{
+	Entry: finding.Entry{Code: "word", Price: finding.Constant, Order: 9, Subsumes: []finding.Code{"words", "cut"},
+		Doc: "one word is spelt differently, in several texts"},
+	Once: true,
+	Sizes: func(c *Case) []Size {
+		lettered, _ := As[Lettered](c.Geometry)
+		var rule *[2]string
+		mends := map[string]bool{} // texts, by what was written
+		for _, p := range c.Pairs {
+			want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+			for i := range want {
+				if want[i] == seen[i] || strings.TrimSpace(want[i]) == "" {
+					continue
+				}
+				if rule == nil {
+					rule = differs(seen[i], want[i])
+				}
+				if rule == nil || withWord(seen[i], *rule) != want[i] {
+					return nil
+				}
+				mends[seen[i]] = true
+			}
+		}
+		if len(mends) < 2 {
+			return nil
+		}
+		return []Size{{Text: fmt.Sprintf("%s writes %q where %q is expected, each time.", c.Name, rule[0], rule[1]),
+			State: func(t *Track, s State) State {
+				lettered, _ := As[Lettered](t.Geometry)
+				rows := lettered.Rows(t, s)
+				for i := range rows {
+					rows[i] = withWord(rows[i], *rule)
+				}
+				return lettered.WithRows(t, s, rows)
+			}}}
+	},
+}
+
+// differs is the one word in which two texts differ, as it is and as it should be; nil where there is not one, or it is
+// a number.
+func differs(a, b string) *[2]string {
+	x, y := strings.Fields(a), strings.Fields(b)
+	if len(x) != len(y) {
+		return nil
+	}
+	var out *[2]string
+	for i := range x {
+		if x[i] == y[i] {
+			continue
+		}
+		if out != nil || Number.MatchString(x[i]) || Number.MatchString(y[i]) {
+			return nil
+		}
+		out = &[2]string{x[i], y[i]}
+	}
+	return out
+}
+
+// withWord is a row of text with a word in the place of another one, as wide as before.
+func withWord(row string, rule [2]string) string {
+	width := len([]rune(row))
+	out := " " + row + " "
+	out = strings.ReplaceAll(out, " "+rule[0]+" ", " "+rule[1]+" ")
+	text := []rune(strings.TrimRight(out[1:], " "))
+	for len(text) < width {
+		text = append(text, ' ')
+	}
+	return string(text[:width])
+}

@@ -451,11 +451,11 @@ func (s *Subject) told(m part.Misread) bool {
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.
 func (s *Subject) misread(m part.Misread) (out []Size) {
 	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil &&
-		!s.told(m) {
+		!s.told(m) || m.Called != nil && s.Verdicts != nil && !m.Called(*s.Part, s.addresses()) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
-		likely := s.Verdicts != nil && (m.Told != nil || m.Wiring && s.unreadable())
+		likely := s.Verdicts != nil && (m.Told != nil || m.Garbles && s.unreadable())
 		out = append(out, Size{Text: m.Text(*s.Part, taken), Likely: likely, Bench: func(x *exercise.Exercise) {
 			setting(s.Part.Name, m.Setting, spec.Value{Text: taken})(x)
 			if m.Setting != s.Part.Kind.Value {

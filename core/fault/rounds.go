@@ -97,8 +97,12 @@ func (s *Subject) rounds() (want, seen round, ok bool) {
 	if want, ok = roundOf(longest); !ok {
 		return want, seen, false
 	}
+	most := 2*len(longest) + 4 // or it shows digits one by one, or other things in between
 	longest = nil
 	for _, t := range s.shown.Tracks {
+		if len(t.Frames) > most {
+			return want, seen, false
+		}
 		if numbers := s.numbers(t); len(numbers) > len(longest) {
 			longest = numbers
 		}

@@ -30,7 +30,7 @@ func TestCodes(t *testing.T) {
 			for _, m := range note.FindAllStringSubmatch(string(text), -1) {
 				code := m[1]
 				for _, of := range []string{"analog", "contention", "current", "floating", "inert", "level", "nobody",
-					"pin-says", "read-modify-write", "unmodelled", "unused", "volts"} {
+					"numbered", "pin-says", "read-modify-write", "unmodelled", "unused", "volts"} {
 					if strings.HasPrefix(code, of+"-") {
 						code = of
 					}

@@ -107,6 +107,10 @@ type Misread struct {
 	Only   func(Instance) bool // whether a part can be misread so; nil for any
 	// Told reports whether what the part took in a run bears it out; nil where that tells nothing.
 	Told func(b Instance, log []Taken) bool
+	// Garbles tells that nothing readable comes of it: where nothing readable was shown, it is tried before others.
+	Garbles bool
+	// Called reports whether the addresses that were called on the bus, as 0x27, bear it out; nil where they tell nothing.
+	Called func(b Instance, addresses []string) bool
 }
 
 // Symbol is a standard symbol of schematics (IEC 60617).

@@ -13,7 +13,7 @@ import (
 
 func (characters) Mistakes() []*display.Mistake {
 	return append([]*display.Mistake{otherRow, otherColumn, leftovers, cutOff, washedOut, redrawnGlyph,
-		display.Reworded},
+		display.Reworded, display.OneWord},
 		display.TextForms...)
 }
 

@@ -107,5 +107,5 @@ func (lines) WithRows(_ *display.Track, s display.State, rows []string) display.
 }
 
 func (lines) Mistakes() []*display.Mistake {
-	return append([]*display.Mistake{display.Reworded}, display.TextForms...)
+	return append([]*display.Mistake{display.Reworded, display.OneWord}, display.TextForms...)
 }

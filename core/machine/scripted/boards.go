@@ -43,6 +43,7 @@ var Linux = &machine.Chip{
 		"time, threads, timers, queues", "the console, at CONSOLE_OUT and CONSOLE_IN, 115,200 Bd"},
 	Unmodelled: []string{"a serial port at the header", "the pins' other functions"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
+		{Code: "numbered", Doc: "pins of a program are wired to nothing, and those of the same numbers in another numbering are"},
 		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
 }
@@ -85,8 +86,7 @@ var others = []machine.PinInfo{{Name: "CONSOLE_OUT"}, {Name: "CONSOLE_IN"}, {Nam
 
 func init() {
 	Linux.Toolchain.Support, _ = fs.Sub(support, "support")
-	settings, notes := numberSettings()
-	Linux.Settings, Linux.Notes = settings, append(Linux.Notes, notes...)
+	Linux.Settings = numberSettings()
 	Micro.New = func(c machine.Config) machine.Machine { return newMachine(Micro, c) }
 	Micro.Reset = machine.Pin(len(Micro.Pins) - 1)
 	machine.Register(Micro)

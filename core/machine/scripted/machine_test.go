@@ -103,13 +103,13 @@ func TestNumbering(t *testing.T) {
 		c     bool
 		wants string
 	}{
-		{"gpio", 1<<11 | 1<<13 | 1<<15, false, "numbering-header"}, // which are GPIO17, 27 and 22 there
+		{"gpio", 1<<11 | 1<<13 | 1<<15, false, "numbered-header"}, // which are GPIO17, 27 and 22 there
 		{"header", 1<<0 | 1<<1 | 1<<22, false, ""},
-		{"header", 1<<18 | 1<<25, false, ""},                // places 12 and 22
-		{"gpio", 1<<0 | 1<<2 | 1<<3, true, "numbering-own"}, // which are GPIO17, 27 and 22 there
-		{"gpio", 1<<0 | 1<<2 | 1<<3, false, ""},             // Python has no such numbering
-		{"own", 1<<14 | 1<<17 | 1<<15, true, ""},            // the numbers 15, 0 and 16
-		{"gpio", 1<<17 | 1<<27 | 1<<11, false, ""},          // most are right
+		{"header", 1<<18 | 1<<25, false, ""},               // places 12 and 22
+		{"gpio", 1<<0 | 1<<2 | 1<<3, true, "numbered-own"}, // which are GPIO17, 27 and 22 there
+		{"gpio", 1<<0 | 1<<2 | 1<<3, false, ""},            // Python has no such numbering
+		{"own", 1<<14 | 1<<17 | 1<<15, true, ""},           // the numbers 15, 0 and 16
+		{"gpio", 1<<17 | 1<<27 | 1<<11, false, ""},         // most are right
 	} {
 		m := newMachine(Linux, machine.Config{Watched: []machine.Pin{17, 27, 22}}).(*Machine)
 		m.image = &firmware.Image{Script: &script.Program{}}

@@ -5,7 +5,6 @@ import (
 	"math/bits"
 	"slices"
 
-	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
@@ -87,23 +86,18 @@ func (m *Machine) tellNumbering() {
 		}
 	}
 	if best.name != "" && len(used) >= 2 && 3*most >= 2*len(used) {
-		m.notes.Add(string(best.note()), 0, 0, "of the %d pins that the program uses %d are wired, and %d of those with the "+
+		m.notes.Add("numbered-"+best.name, 0, 0, "of the %d pins that the program uses %d are wired, and %d of those with the "+
 			"same numbers in another numbering: %s", len(used), wired, most, best.is)
 	}
 }
 
-// note is the code of what is told where this numbering was meant.
-func (n numbering) note() finding.Code { return finding.Code("numbering-" + n.name) }
-
 // numberSettings are the numberings as settings, each to be tried where it seems to be meant.
-func numberSettings() (out []machine.Setting, notes []finding.Entry) {
+func numberSettings() (out []machine.Setting) {
 	for _, n := range numberings {
-		out = append(out, machine.Setting{Code: machine.NumberCode, Note: string(n.note()), Change: n.meant,
+		out = append(out, machine.Setting{Code: machine.NumberCode, Note: "numbered-" + n.name, Change: n.meant,
 			Text: fmt.Sprintf("The pins are numbered in another way than the program says: its numbers are %s.", n.is)})
-		notes = append(notes, finding.Entry{Code: n.note(),
-			Doc: "pins of a program are wired to nothing, and those of the same numbers are, where these are " + n.is})
 	}
-	return out, notes
+	return out
 }
 
 // meant is a program with this numbering, whatever it says.

@@ -92,7 +92,7 @@ func init() {
 var reversed = part.Misread{
 	Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
 		Doc: "the bits of a word are sent, or wired, in reverse order"},
-	Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true,
+	Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true, Garbles: true,
 	Text: func(b part.Instance, _ string) string {
 		return fmt.Sprintf("%s takes the lowest bit of each byte first, and the program sends the highest first.",
 			b.Name)
@@ -105,7 +105,7 @@ var unacknowledged = part.Misread{
 	Entry: finding.Entry{Code: "no-acknowledge", Price: finding.Unreadable, Order: 3,
 		Doc:      "a byte has eight clocks where a ninth is due for the acknowledgement",
 		Subsumes: []finding.Code{"dark"}},
-	Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true,
+	Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true, Garbles: true,
 	Text: func(b part.Instance, _ string) string {
 		return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.",
 			b.Name)

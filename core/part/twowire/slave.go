@@ -5,6 +5,8 @@ package twowire
 import (
 	"fmt"
 	"math/bits"
+	"slices"
+	"strconv"
 
 	"hemble/core/circuit"
 	"hemble/core/finding"
@@ -20,7 +22,10 @@ var PullUps = spec.Field{Name: "pull-ups", Kind: spec.Bool, Default: "yes",
 var Misread = []part.Misread{
 	{Entry: finding.Entry{Code: "bit-order", Price: finding.Wiring, Order: 2,
 		Doc: "the bits of a word are sent, or wired, in reverse order"},
-		Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true,
+		Setting: "sent", Assumed: true, Taken: map[string][]string{"": {"reversed"}}, Wiring: true, Garbles: true,
+		Called: func(b part.Instance, addresses []string) bool {
+			return slices.Contains(addresses, fmt.Sprintf("0x%02X", bits.Reverse8(own(b)<<1)>>1))
+		},
 		Text: func(b part.Instance, _ string) string {
 			return fmt.Sprintf("%s takes the highest bit of each byte first, and the program sends the lowest first.",
 				b.Name)
@@ -28,11 +33,20 @@ var Misread = []part.Misread{
 	{Entry: finding.Entry{Code: "no-acknowledge", Price: finding.Unreadable, Order: 3,
 		Doc:      "a byte has eight clocks where a ninth is due for the acknowledgement",
 		Subsumes: []finding.Code{"dark", "not-shown"}},
-		Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true,
+		Setting: "acknowledge", Assumed: true, Taken: map[string][]string{"": {"none"}}, Wiring: true, Garbles: true,
+		Called: func(b part.Instance, addresses []string) bool { // the first byte comes whole
+			return slices.Equal(addresses, []string{fmt.Sprintf("0x%02X", own(b))})
+		},
 		Text: func(b part.Instance, _ string) string {
 			return fmt.Sprintf("The program gives %s eight clocks for each byte; a ninth is due, for the acknowledgement.",
 				b.Name)
 		}},
+}
+
+// own is what a part answers to.
+func own(b part.Instance) uint8 {
+	n, _ := strconv.ParseUint(b.Settings.Text("address"), 0, 7)
+	return uint8(n)
 }
 
 // Device is what answers on the bus.

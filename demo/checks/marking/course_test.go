@@ -63,7 +63,7 @@ var demoMarks = map[string]string{
 	"doyle-ghosts":    "9.5",
 	"penn-no-pull-up": "3.5", "reyes-mirrored": "5", "stroud-slow-scan": "0", "tarn-eight": "9.5",
 	"bowles-interrupt": "10", "carver-polling": "10", "dyson-alarms": "10", "ainley-other-address": "5",
-	"aldous-eleven": "7.5", "ferris-step": "2", "munro-below-the-glass": "2", "varga-dark": "8", "zelnik-leftover": "9",
+	"aldous-eleven": "7.5", "ferris-step": "6", "munro-below-the-glass": "2", "varga-dark": "8", "zelnik-leftover": "9",
 	"quinn-interrupt": "10", "hurst-zeros": "6.5", "irwin-loop": "10", "joyce-no-pull-up": "3.5",
 	"keane-from-the-left": "5", "lunt-nine": "8", "mason-unhurried": "0",
 	"noble-waits": "10", "ogden-analog": "3.5", "peake-second-row": "7.5", "rudge-half": "7.5",

@@ -17,7 +17,9 @@ import (
 // repairing it; "" where no repair is known.
 var causes = map[string][2]string{
 	"basin-level/ainley-other-address":  {"address", "10"},
-	"basin-level/aldous-eleven":         {"limit", ""},
+	"basin-level/aldous-eleven":         {"limit", "10"},
+	"basin-level/ferris-step":           {"word", "10"},
+	"quay-signal/cole-no-amber":         {"step-missing", "10"},
 	"basin-level/munro-below-the-glass": {"row-empty", ""},
 	"basin-level/varga-dark":            {"goes-dark", ""},
 	"basin-level/zelnik-leftover":       {"leftovers", "10"},
@@ -76,7 +78,7 @@ var causes = map[string][2]string{
 	"mooring-board/peake-second-row":    {"columns", "10"},
 	"mooring-board/rudge-half":          {"time", "10"},
 	"mooring-board/sharp-from-eight":    {"limit", "10"},
-	"mooring-board/tully-capital":       {"words", "10"},
+	"mooring-board/tully-capital":       {"word", "10"},
 	"wheel-ledger/ainley-both-ways":     {"both-edges", ""},
 	"wheel-ledger/bowles-bounce":        {"bounce", "10"},
 	"wheel-ledger/carver-watchdog":      {"chip-settings", "10"},
@@ -138,7 +140,7 @@ var causes = map[string][2]string{
 	"notice-board/carver-wrong-row":     {"rows", "10"},
 	"notice-board/dyson-dark":           {"goes-dark", ""},
 	"quay-signal/dunn-zero":             {"leading-zeros", "10"},
-	"tide-board/hurst-half-arrow":       {"words", "10"},
+	"tide-board/hurst-half-arrow":       {"word", "10"},
 	"sluice-dial/irwin-direction":       {"direction", "10"},
 	"sluice-dial/kirk-underflow":        {"underflow", "8"},
 	"sluice-dial/lacey-quarters":        {"count-scaled", "10"},
@@ -146,11 +148,10 @@ var causes = map[string][2]string{
 }
 
 // unexplained are the faults of the course that nothing is found for: a light that rises in another way, a prompt that
-// comes too late, a phase left out, a number that stays lit, another cursor, a limit of eleven, a word.
-var unexplained = map[string]bool{"basin-level/ferris-step": true,
-	"ferry-fares/rudge-over-fifteen": true,
-	"winch-lamp/upton-too-quick":     true,
-	"winch-lamp/verney-never-fades":  true, "winch-lamp/wyatt-no-prompt": true, "quay-signal/cole-no-amber": true, "quay-signal/elgin-lit": true,
+// comes too late, a number that stays lit, another cursor, a limit of fifteen.
+var unexplained = map[string]bool{"ferry-fares/rudge-over-fifteen": true,
+	"winch-lamp/upton-too-quick":    true,
+	"winch-lamp/verney-never-fades": true, "winch-lamp/wyatt-no-prompt": true, "quay-signal/elgin-lit": true,
 	"tide-board/innes-line": true}
 
 // Each wrong firmware of the demo course gets its cause first, with what repairing it gives; right firmware gets none.
