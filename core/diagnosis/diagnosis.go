@@ -193,7 +193,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	if slices.ContainsFunc(chain, func(c candidate) bool { return !c.fault.Vague }) {
 		left := symptoms(x, s.repaired(chain[len(chain)-1].reels))
 		told = slices.DeleteFunc(told, func(f Finding) bool {
-			return !instead(f, found) && !slices.ContainsFunc(left, func(g Finding) bool { return g.Code == f.Code && g.Part == f.Part })
+			return !instead(f, found) && !slices.ContainsFunc(left, func(g Finding) bool {
+				return g.Code == f.Code && g.Part == f.Part
+			})
 		})
 	}
 	for _, f := range told {
@@ -257,7 +259,7 @@ func (s *search) doubtful(chain []candidate) bool {
 	return true
 }
 
-// instead reports whether a sign that leaves no doubt stands for some of what was found: that is what it brings with it.
+// instead reports whether a sign that leaves no doubt stands for some of what was found, which it brings with it.
 func instead(f Finding, found []Finding) bool {
 	return strength(f) > 0 && slices.ContainsFunc(found, func(g Finding) bool {
 		return slices.Contains(finding.Of(f.Code).Subsumes, g.Code) && f.about(g.Part)

@@ -163,7 +163,9 @@ func stepMissing(s *Subject) []Size {
 		out := own(r)
 		for _, t := range r.Tracks { // the whole program is later; groups follow their displays
 			if t.Display != s.Part.Name && !slices.Contains(track.Of, t.Display) && len(t.Of) == 0 {
-				out = frames(t.Display, func(_ string, t *display.Track) []display.Frame { return delayed(t, delays) })(out)
+				out = frames(t.Display, func(_ string, t *display.Track) []display.Frame {
+					return delayed(t, delays)
+				})(out)
 			}
 		}
 		return out

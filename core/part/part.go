@@ -109,7 +109,7 @@ type Misread struct {
 	Told func(b Instance, log []Taken) bool
 	// Garbles tells that nothing readable comes of it: where nothing readable was shown, it is tried before others.
 	Garbles bool
-	// Called reports whether the addresses that were called on the bus, as 0x27, bear it out; nil where they tell nothing.
+	// Called reports whether what was called on the bus, as 0x27, bears it out; nil where that tells nothing.
 	Called func(b Instance, addresses []string) bool
 }
 
