@@ -12,7 +12,10 @@ import (
 	"hemble/core/spec"
 )
 
-var placeholder = regexp.MustCompile(`<(\w+)>`)
+var (
+	placeholder = regexp.MustCompile(`<(\w+)>`)
+	rate        = regexp.MustCompile(`baud: \d+`)
+)
 
 // Example is how a kind of part stands under bench:, wired to pins of a chip: <TXD> and the like are the chip's pins
 // for that task, <1>, <2> … any others.
@@ -36,11 +39,19 @@ func Example(k *part.Kind, chip *machine.Chip) string {
 			plain = append(plain, p.Name)
 		}
 	}
-	if len(chip.Serial) > 0 {
-		task["RXD"], task["TXD"] = chip.Pins[chip.Serial[0].Receive].Name, chip.Pins[chip.Serial[0].Transmit].Name
+	example := k.Example
+	// a console, whose rate is its own, is for people; modules are at a port that a program sets
+	if i := slices.IndexFunc(chip.Serial, func(s machine.SerialPort) bool {
+		return s.Baud == 0 || slices.Contains(k.Cues, part.Type)
+	}); i >= 0 {
+		s := chip.Serial[i]
+		task["RXD"], task["TXD"] = chip.Pins[s.Receive].Name, chip.Pins[s.Transmit].Name
+		if s.Baud > 0 {
+			example = rate.ReplaceAllString(example, fmt.Sprintf("baud: %d", s.Baud))
+		}
 	}
 	free := append(plain, tasked...)
-	return placeholder.ReplaceAllStringFunc(k.Example, func(word string) string {
+	return placeholder.ReplaceAllStringFunc(example, func(word string) string {
 		word = strings.Trim(word, "<>")
 		if n, err := strconv.Atoi(word); err == nil && n <= len(free) {
 			return free[n-1]

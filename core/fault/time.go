@@ -55,10 +55,14 @@ func lag(s *Subject) (out []Size) {
 		if d *= clock.Millisecond; s.Verdicts != nil && s.soonerThan(d) {
 			continue
 		}
-		text, effect := "%s is behind by about %s: it changes later than it should, every time.", "it changes %s earlier"
+		text, effect := "%s is behind by about %s: it changes later than it should", "it changes %s earlier"
 		if d < 0 {
-			text, effect = "%s is ahead by about %s: it changes earlier than it should, every time.", "it changes %s later"
+			text, effect = "%s is ahead by about %s: it changes earlier than it should", "it changes %s later"
 		}
+		if s.missed() > 1 {
+			text += ", every time"
+		}
+		text += "."
 		size := max(d, -d).Brief()
 		out = append(out,
 			Size{Text: fmt.Sprintf(text, s.Part.Name, size), Effect: fmt.Sprintf(effect, size),
@@ -78,6 +82,18 @@ func lag(s *Subject) (out []Size) {
 				})})
 	}
 	return out
+}
+
+// missed is how many expectations of the display were not met.
+func (s *Subject) missed() (n int) {
+	for _, all := range s.Verdicts {
+		for _, v := range all {
+			if v.Display == s.Part.Name && v.Outcome != judge.Met {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 // soonerThan reports whether the display changes sooner after most inputs than it could if it were behind by a time.

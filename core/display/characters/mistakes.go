@@ -299,7 +299,7 @@ var rowEmpty = &display.Symptom{
 				shown = shown || written(v.Track, f.State, row)
 			}
 			if asked && !shown && other {
-				return fmt.Sprintf("Row %d of %s stays empty: its text is written to an address that the display does not show.",
+				return fmt.Sprintf("Row %d of %s stays empty: its text is never written, or to an address that the display does not show.",
 					row+1, v.Display), 0, true
 			}
 		}
