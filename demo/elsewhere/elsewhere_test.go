@@ -114,10 +114,13 @@ type outcome struct {
 	sheet *sheet.Sheet
 }
 
+// newer are codes that say the same as older ones in the lists of what is true, and more exactly.
+var newer = map[finding.Code]string{"output-elsewhere": "wrong-pin", "input-elsewhere": "channel", "word": "words"}
+
 // is reports whether a finding is one of some codes, with or without what it is about and the part that tells it.
 func is(c finding.Code, codes []string) bool {
 	return slices.ContainsFunc(codes, func(w string) bool {
-		return finding.Family(string(c), w) || strings.HasSuffix(string(c), "-"+w)
+		return finding.Family(string(c), w) || newer[c] == w || strings.HasSuffix(string(c), "-"+w)
 	})
 }
 
