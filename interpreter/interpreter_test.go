@@ -174,6 +174,22 @@ def work(n):
 with ThreadPoolExecutor(max_workers=2) as pool:
     print(list(pool.map(work, [3, 1, 2])), round(time.monotonic(), 1))
 `, "[3, 1, 2] 0.3\n"},
+		{"a bus that several threads use, and that is opened again and again", `
+import threading, time, smbus, spidev
+def call(name, pause):
+    for i in range(3):
+        try:
+            smbus.SMBus(1).write_i2c_block_data(0x27, 0, [0] * 32)
+        except OSError as e:
+            print(name, i, e.errno)
+        time.sleep(pause)
+a = threading.Thread(target=call, args=("a", 0.001)); b = threading.Thread(target=call, args=("b", 0.001))
+a.start(); b.start(); a.join(); b.join()
+for i in range(40):
+    with spidev.SpiDev(0, 0) as spi:
+        spi.xfer2([1, 2])
+print("over")
+`, "a 0 121\nb 0 121\na 1 121\nb 1 121\na 2 121\nb 2 121\nover\n"},
 		{"modules and chance", `
 import random, os, uuid
 from helper import twice

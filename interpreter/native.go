@@ -36,9 +36,7 @@ const (
 const (
 	never     = 9_000_000_000_000_000 // ns, as board.py has it
 	syncAfter = 50_000_000
-	mostPages = 1024   // of 64 KB
-	character = 86_810 // ns that the console's line needs for one, as board.py has it
-	mostShown = 4096   // characters that may wait for that
+	mostPages = 1024 // of 64 KB
 	began     = 1_772_438_400
 )
 
@@ -89,11 +87,8 @@ func startNative(p *script.Program, b scripted.Board) scripted.Child {
 		late: time.AfterFunc(most.CPU, func() { n.stop("more than " + most.CPU.String()) }),
 		out:  bufio.NewWriterSize(say, 1<<15), in: bufio.NewReader(hear), sync: syncAfter,
 		edges: map[int]int32{}, pulses: map[int]*pulse{}, seed: b.Seed, numbering: p.Numbering, names: p.Names(),
-		places: map[uint32]int{}, console: b.Console, wired: b.Wired,
+		places: map[uint32]int{}, console: b.Console,
 		gone: make(chan struct{})}
-	if !b.Typed {
-		t.console = -1
-	}
 	go func() {
 		defer close(n.ended)
 		defer say.Close()
@@ -136,9 +131,8 @@ type talk struct {
 	names     []string       // of the program's files
 	places    map[uint32]int // by the address of a file's name in the program: its number
 
-	console  int   // the pin at which what is typed comes in
-	wired    bool  // the console: what it shows takes its time
-	shown    int64 // when it will have shown everything
+	console  scripted.Console
+	shown    int64 // when the console will have shown everything
 	keys     bool  // something is being typed
 	typed    []byte
 	tasks    []*task
@@ -206,7 +200,7 @@ func (t *talk) ask(format string, args ...any) {
 	t.levels = levels
 	for ; changed != 0; changed &= changed - 1 {
 		pin := bits.TrailingZeros64(changed)
-		t.keys = t.keys || pin == t.console
+		t.keys = t.keys || pin == t.console.Pin
 		high := levels>>pin&1 == 1
 		if e := t.edges[pin]; e == 3 || e == 2 && high || e == 1 && !high {
 			t.come |= 1 << pin
@@ -221,7 +215,7 @@ func (t *talk) look() { t.ask("b %d\n", t.now) }
 func (t *talk) spend(time int64) {
 	t.now += time
 	t.due()
-	if late := t.shown - t.now - mostShown*character; late > 0 {
+	if late := t.shown - t.now - int64(t.console.Room)*t.console.Character; late > 0 {
 		t.sleep(t.now + late)
 	}
 	if t.now >= t.sync || t.watched != 0 && t.now >= t.horizon {
@@ -408,9 +402,9 @@ func (w terminal) Write(p []byte) (int, error) {
 		w.t.say("o %d %s\n", w.t.now, quoted)
 		rest = rest[n:]
 	}
-	if w.t.wired {
+	if w.t.console.Wired {
 		w.t.horizon = 0
-		w.t.shown = max(w.t.shown, w.t.now) + int64(len(p)+bytes.Count(p, []byte("\n")))*character
+		w.t.shown = max(w.t.shown, w.t.now) + int64(len(p)+bytes.Count(p, []byte("\n")))*w.t.console.Character
 	}
 	if w.kept != nil && w.kept.Len() < 1000 {
 		w.kept.Write(p)
@@ -423,7 +417,7 @@ type keyboard struct{ t *talk }
 
 func (k keyboard) Read(p []byte) (int, error) {
 	t := k.t
-	if t.console < 0 {
+	if !t.console.Typed {
 		return 0, io.EOF
 	}
 	if flush := t.program.ExportedFunction("board_flush"); flush != nil && len(t.typed) == 0 {
@@ -431,9 +425,9 @@ func (k keyboard) Read(p []byte) (int, error) {
 			return 0, err
 		}
 	}
-	if t.watched>>t.console&1 == 0 {
+	if t.watched>>t.console.Pin&1 == 0 {
 		t.look()
-		t.watched |= 1 << t.console
+		t.watched |= 1 << t.console.Pin
 	}
 	for len(t.typed) == 0 {
 		t.keys = false
@@ -443,7 +437,7 @@ func (k keyboard) Read(p []byte) (int, error) {
 		}
 		if t.typed, _ = hex.DecodeString(strings.TrimSuffix(f[0], ".")); len(t.typed) == 0 {
 			t.wait(never, func() bool { return t.keys })
-			t.sleep(t.now + character)
+			t.sleep(t.now + t.console.Character)
 		}
 	}
 	n := copy(p, t.typed)

@@ -75,6 +75,10 @@ func TestNative(t *testing.T) {
 			"ready 500\nover\n"},
 		{"a thread that ends the program", `PI_THREAD(last) { delay(100); puts("last"); exit(0); }
 			int main(void) { wiringPiSetup(); piThreadCreate(last); for (;;) delay(50); }`, "last\n"},
+		{"a bus that two threads use", `static int d; static void *call(void *of) {
+				for (int i = 0; i < 3; i++) { wiringPiI2CWriteReg16(d, 1, 2); delayMicroseconds(30); } return of; }
+			int main(void) { pthread_t x, y; wiringPiSetup(); d = wiringPiI2CSetup(0x27); pthread_create(&x, 0, call, 0);
+				pthread_create(&y, 0, call, 0); pthread_join(x, 0); pthread_join(y, 0); puts("over"); }`, "over\n"},
 		{"buses where nobody answers", `int main(void) { wiringPiSetup(); int d = wiringPiI2CSetup(0x27); unsigned char b[] = {1, 2};
 			printf("%d %d %d\n", d, wiringPiI2CWrite(d, 1), wiringPiI2CReadReg8(d, 2));
 			printf("%d %d\n", wiringPiSPISetup(0, 1000000), wiringPiSPIDataRW(0, b, 2)); }`, "39 -1 -1\n3 2\n"},

@@ -210,8 +210,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			found = append(found, f)
 		}
 	}
+	all := slices.Clone(found)
 	found = slices.DeleteFunc(found, func(f Finding) bool { // what another one brings with it
-		return slices.ContainsFunc(found, func(g Finding) bool {
+		return slices.ContainsFunc(all, func(g Finding) bool {
 			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
 		})
 	})

@@ -91,18 +91,9 @@ func inputElsewhere(s *Subject) (out []Size) {
 	for _, pin := range append(s.stood(up), s.stood(down)...) { // at which somebody looks
 		quiet = slices.DeleteFunc(quiet, func(q string) bool { return q == pin })
 	}
-	elsewhere := s.stood(waiting)
-	for i, pin := range s.Part.Wired {
-		if !slices.Contains(quiet, pin) {
-			continue
-		}
-		for _, at := range elsewhere[:min(mostWaiting, len(elsewhere))] {
-			out = append(out, Size{Likely: true,
-				Text:  fmt.Sprintf("The program reads %s at %s; it is wired to %s.", s.Part.Name, at, pin),
-				Bench: func(x *exercise.Exercise) { x.Part(s.Part.Name).Wired[i] = at }})
-		}
-	}
-	return out
+	return s.elsewhere(quiet, s.stood(waiting), mostWaiting, func(_, at, pin string) string {
+		return fmt.Sprintf("The program reads %s at %s; it is wired to %s.", s.Part.Name, at, pin)
+	})
 }
 
 // measuredElsewhere is for a voltage that the program may take from a pin to which nothing is wired.
@@ -119,32 +110,36 @@ func (s *Subject) measuredElsewhere() (out []Size) {
 			}
 		}
 	}
-	for i, pin := range s.Part.Wired {
-		if _, ok := s.Exercise.Chip.Pin(pin); !ok || pin == "" {
-			continue
-		}
-		for _, at := range at[:min(mostWaiting, len(at))] {
-			out = append(out, Size{Likely: true,
-				Text:  fmt.Sprintf("The program measures %s at %s; it is wired to %s.", s.Part.Name, at, pin),
-				Bench: func(x *exercise.Exercise) { x.Part(s.Part.Name).Wired[i] = at }})
+	var own []string
+	for _, pin := range s.Part.Wired {
+		if _, ok := s.Exercise.Chip.Pin(pin); ok && pin != "" {
+			own = append(own, pin)
 		}
 	}
-	return out
+	return s.elsewhere(own, at, mostWaiting, func(_, at, pin string) string {
+		return fmt.Sprintf("The program measures %s at %s; it is wired to %s.", s.Part.Name, at, pin)
+	})
 }
 
 func outputElsewhere(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry == nil || s.Exercise.Chip == nil || s.Verdicts == nil {
 		return nil
 	}
-	quiet, elsewhere := s.stood(silent), s.stood(loose)
+	return s.elsewhere(s.stood(silent), s.stood(loose), mostLoose, func(terminal, at, pin string) string {
+		return fmt.Sprintf("The program drives %s of %s at %s; it is wired to %s.", terminal, s.Part.Name, at, pin)
+	})
+}
+
+// elsewhere has the part's terminals that are wired to some pins stand at others, one of them at one of those at a
+// time.
+func (s *Subject) elsewhere(own, others []string, most int, text func(terminal, at, pin string) string) (out []Size) {
+	others = others[:min(most, len(others))]
 	for i, pin := range s.Part.Wired {
-		if pin == "" || !slices.Contains(quiet, pin) || len(out) >= mostLoose*mostLoose {
+		if !slices.Contains(own, pin) || len(out) >= most*most {
 			continue
 		}
-		for _, at := range elsewhere[:min(mostLoose, len(elsewhere))] {
-			out = append(out, Size{Likely: true,
-				Text: fmt.Sprintf("The program drives %s of %s at %s; it is wired to %s.", s.Part.Kind.Pins[i].Name, s.Part.Name, at,
-					pin),
+		for _, at := range others {
+			out = append(out, Size{Likely: true, Text: text(s.Part.Kind.Pins[i].Name, at, pin),
 				Bench: func(x *exercise.Exercise) { x.Part(s.Part.Name).Wired[i] = at }})
 		}
 	}

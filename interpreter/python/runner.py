@@ -75,14 +75,14 @@ def main():
     null = os.open("/dev/null", os.O_RDWR)
     os.dup2(null, 0)
     os.dup2(null, 1)
-    board = Board(receive, send, files, run["cost"], run["pin_cost"], run["wired"])
+    board = Board(receive, send, files, run["cost"], run["pin_cost"], run["console"])
     board.numbering, board.header = run["numbering"], run["header"]
     builtins.__board__, builtins.__tick__ = board, board.tick
     simulated.threads(board)
     time = simulated.clock(board)
     changes = simulated.waiting(board)
     changes.update(datetime=simulated.dates(time), random=simulated.chance(run["seed"]))
-    changes.update(console.attach(board, run["console"] if run["typed"] else None, run["micro"]))
+    changes.update(console.attach(board, run["console"]["Pin"] if run["console"]["Typed"] else None, run["micro"]))
     import threading
     import traceback
 

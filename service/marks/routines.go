@@ -43,7 +43,7 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 		if ext == ".py" || ext == ".c" {
 			for _, one := range x.Every() {
 				if one.Chip.Firmware.Script {
-					known[one.Chip] = append(known[one.Chip], given(f.Path, f.Data))
+					known[one.Chip] = append(known[one.Chip], given(one.Chip, f.Path, f.Data))
 				}
 			}
 		}
@@ -97,17 +97,17 @@ func (a *API) similarCode(r *web.Request) (any, error) {
 	return out, nil
 }
 
-// given is a script that stands beside the exercise: what students began with.
-func given(name string, text []byte) *firmware.Image {
+// given is a script that stands beside the exercise: what students began with; nil where it cannot be read.
+func given(chip *machine.Chip, name string, text []byte) *firmware.Image {
 	data, err := script.Write(name, map[string]string{name: string(text)})
 	if err != nil {
 		return nil
 	}
-	p, err := script.Read(data)
+	im, err := firmware.Read(data, chip.Firmware)
 	if err != nil {
 		return nil
 	}
-	return &firmware.Image{Script: p}
+	return im
 }
 
 // unit is what programs of a kind are compared by.

@@ -16,9 +16,16 @@ type Host interface {
 type Board struct {
 	Name    string // of the chip
 	Seed    uint64 // of everything random
-	Console int    // the pin at which what is typed comes in
-	Wired   bool   // somebody reads what the console shows, which then takes its time
-	Typed   bool   // somebody may type there
+	Console Console
+}
+
+// Console is the line at which a script's terminal is.
+type Console struct {
+	Pin       int   // at which what is typed comes in
+	Wired     bool  // somebody reads what it shows, which then takes its time
+	Typed     bool  // somebody may type there
+	Character int64 // ns that one takes
+	Room      int   // how many may wait for that
 }
 
 // Child is a script that runs. What it writes and reads is the protocol: see Machine.

@@ -57,7 +57,10 @@ const (
 // consoleFormat is that of the console's line.
 var consoleFormat = format{bit: (1_000_000_000 + consoleBaud/2) / consoleBaud, bits: 8, parity: 'n', stops: 1}
 
-const consoleBaud = 115_200
+const (
+	consoleBaud = 115_200
+	consoleRoom = 4096 // characters that wait before a script does
+)
 
 // What a script costs, in instructions of an interpreted chip.
 const (
@@ -145,7 +148,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 func (m *Machine) start() error {
 	console := m.chip.Serial[0]
 	child, err := host.Start(m.image.Script, Board{Name: m.chip.Name, Seed: m.config.Seed,
-		Console: int(console.Receive), Wired: m.watched[console.Transmit], Typed: m.watched[console.Receive]})
+		Console: Console{Pin: int(console.Receive), Wired: m.watched[console.Transmit],
+			Typed:     m.watched[console.Receive],
+			Character: int64(consoleFormat.bit) * int64(consoleFormat.length()), Room: consoleRoom}})
 	if err != nil {
 		return err
 	}
@@ -153,8 +158,8 @@ func (m *Machine) start() error {
 	m.peeked, m.asleep, m.over, m.stop = nil, false, false, machine.Stop{}
 	m.sequences, m.ports, m.typed = [channels]*sequence{}, [channels]*port{}, nil
 	m.open(0, &port{tx: uint8(console.Transmit), rx: uint8(console.Receive), format: consoleFormat})
-	if m.now > 0 { // time goes on where it is
-		m.answer()
+	if m.now > 0 { // it begins late, and is told what time it is
+		m.reply(m.now)
 	}
 	return nil
 }
@@ -422,9 +427,6 @@ func (m *Machine) reply(horizon clock.Time) {
 	}
 	m.say("%d %x %d\n", (m.now+clock.Nanosecond-1)/clock.Nanosecond, m.mask(), horizon/clock.Nanosecond)
 }
-
-// answer tells a script that begins late what time it is.
-func (m *Machine) answer() { m.reply(m.now) }
 
 func (m *Machine) mask() (out uint64) {
 	for i := range len(m.chip.Pins) - 1 {

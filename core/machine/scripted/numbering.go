@@ -12,7 +12,7 @@ import (
 // numbering is a way in which programs for the Linux board number pins.
 type numbering struct {
 	name string
-	// GPIO gives what a number means; -1 for nothing.
+	// gpio gives what a number means; -1 for nothing.
 	gpio func(number int) int
 	is   string // what such numbers are, and how a program says so
 	c    bool   // only programs in C have it

@@ -57,6 +57,15 @@ func (q *sequence) begin(now clock.Time, line uint32, steps []step) {
 	q.line = line
 }
 
+// pass goes on behind some steps, from a time on.
+func (q *sequence) pass(n int, now clock.Time) {
+	if q.steps = q.steps[n:]; len(q.steps) == 0 {
+		q.steps = nil
+		return
+	}
+	q.at = now + clock.Time(q.steps[0].after)*clock.Nanosecond
+}
+
 // next is when a channel does something by itself, or hears a character; Never where nothing is under way.
 func (m *Machine) next() (at clock.Time, channel int, hears bool) {
 	at = clock.Never
@@ -76,14 +85,7 @@ func (m *Machine) advance(channel int, l machine.Listener) clock.Time {
 	q := m.sequences[channel]
 	s, at := q.steps[0], q.at
 	m.now = max(m.now, at)
-	q.steps = q.steps[1:]
-	defer func() {
-		if len(q.steps) > 0 {
-			q.at = at + clock.Time(q.steps[0].after)*clock.Nanosecond
-		} else {
-			q.steps = nil
-		}
-	}()
+	q.pass(1, at)
 	pin := machine.Pin(s.pin)
 	switch s.act {
 	case low, high:
@@ -104,10 +106,10 @@ func (m *Machine) advance(channel int, l machine.Listener) clock.Time {
 			q.data[len(q.data)-1] |= 1
 		}
 	case answer:
-		if m.high(int(pin)) {
-			q.steps = q.steps[max(0, slices.IndexFunc(q.steps, func(s step) bool { return s.act == stop })):]
-		} else {
+		if !m.high(int(pin)) {
 			q.answers++
+		} else if i := slices.IndexFunc(q.steps, func(s step) bool { return s.act == stop }); i > 0 {
+			q.pass(i, at)
 		}
 	case sent:
 		m.tell(channel, s.pin)

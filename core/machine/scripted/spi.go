@@ -37,7 +37,7 @@ func (b spi) transfer(data []byte) (steps []step) {
 				do(0, active, b.clock)
 			}
 			do(0, level(v>>at&1 == 1), b.out)
-			do(b.half, b.taken(), b.in)
+			do(b.half, take, b.in)
 			if b.phase {
 				do(0, idle, b.clock)
 			} else {
@@ -51,11 +51,4 @@ func (b spi) transfer(data []byte) (steps []step) {
 	}
 	do(b.half, high, b.selected)
 	return steps
-}
-
-func (b spi) taken() act {
-	if b.in == nobody {
-		return rest
-	}
-	return take
 }

@@ -49,10 +49,9 @@ func twoWire(scl, sda uint8, half uint32, what string) (steps []step, err error)
 			do(half, rest, 0)
 		case 'w':
 			data, err := hex.DecodeString(more)
-			if err != nil {
-				return nil, err
+			if bytes += len(data); err != nil || bytes > mostBytes {
+				return nil, fmt.Errorf("no bytes, or too many")
 			}
-			bytes += len(data)
 			for _, b := range data {
 				for i := 7; i >= 0; i-- {
 					bit(level(b>>i&1 == 1), rest)
@@ -61,12 +60,8 @@ func twoWire(scl, sda uint8, half uint32, what string) (steps []step, err error)
 			}
 		case 'r':
 			n, err := strconv.ParseUint(more, 10, 16)
-			if err != nil {
-				return nil, err
-			}
-			bytes += int(n)
-			if bytes > mostBytes {
-				return nil, fmt.Errorf("too many bytes")
+			if bytes += int(n); err != nil || bytes > mostBytes {
+				return nil, fmt.Errorf("no count, or too many bytes")
 			}
 			for i := range n {
 				for range 8 {
@@ -76,9 +71,6 @@ func twoWire(scl, sda uint8, half uint32, what string) (steps []step, err error)
 			}
 		default:
 			return nil, fmt.Errorf("an unknown word")
-		}
-		if bytes > mostBytes {
-			return nil, fmt.Errorf("too many bytes")
 		}
 	}
 	return steps, nil

@@ -17,8 +17,6 @@ A_WHILE, SELDOM = 10_000_000, 100_000  # ns of asking, and ns that a question ta
 LONG, SLOWER = 100_000_000, 10  # ns of computing, and how much slower it goes on
 QUANTUM = 5_000_000  # ns that a thread keeps the processor while others wait for it
 MOST_TEXT = 1 << 12  # characters that are shown at once
-CHARACTER = 86_810  # ns that the console's line needs for one
-MOST_SHOWN = 4096  # characters that may wait for that
 
 _lock = _thread.allocate_lock
 _start = _thread.start_new_thread
@@ -40,11 +38,13 @@ class Task:
 class Board:
     """The board, as a script sees it. Times are in ns since power-on, pins are numbers."""
 
-    def __init__(self, receive, send, files, cost, pin_cost, wired):
+    def __init__(self, receive, send, files, cost, pin_cost, console):
         self.receive, self.send = receive, send
         self.files = {name: number for number, name in enumerate(files)}
         self.cost, self.pin_cost = cost, pin_cost
-        self.wired, self.shown = wired, 0  # the console; when it will have shown everything
+        self.wired = console["Wired"]  # the console shows what is printed to somebody
+        self.character, self.room = console["Character"], console["Room"]  # see core/machine/scripted
+        self.shown = 0  # when it will have shown everything
         self.now = 0
         self.sync = SYNC
         self.horizon = 0  # up to when inputs surely stay as they are
@@ -150,8 +150,8 @@ class Board:
             self.say(f"o {self.now} {json.dumps(text[at:at + MOST_TEXT])}\n")
         if self.wired:
             self.horizon = 0
-            self.shown = max(self.shown, self.now) + (len(text.encode()) + text.count("\n")) * CHARACTER
-            late = self.shown - self.now - MOST_SHOWN * CHARACTER
+            self.shown = max(self.shown, self.now) + (len(text.encode()) + text.count("\n")) * self.character
+            late = self.shown - self.now - self.room * self.character
             if late > 0:
                 self.sleep(late)
 

@@ -1,26 +1,28 @@
 """Buses and serial ports, whose hardware works while the script goes on. See core/machine/scripted for what is said."""
-import itertools
-
-_channels = itertools.count(4)  # 0 is the console's, 1 to 3 are for ports
+FIRST, MOST = 4, 12  # channels of buses: 0 is the console's, 1 to 3 are for ports
+_locks = {}  # of those that are in use, by their lines, in the order of their channels
 
 
 class Hardware:
-    """A channel of the board."""
+    """A channel of the board, the same one for the same lines."""
 
-    def __init__(self, board):
+    def __init__(self, board, lines):
         from _thread import allocate_lock
 
-        self.board, self.channel = board, next(_channels)
-        if self.channel > 15:
-            raise OSError("there are too many buses and ports")
-        self.lock = allocate_lock()
+        self.board, self.lines = board, " ".join("-" if pin is None else str(pin) for pin in lines)
+        if self.lines not in _locks and len(_locks) == MOST:
+            raise OSError("there are too many buses")
+        self.lock = _locks.setdefault(self.lines, allocate_lock())
+        self.channel = FIRST + list(_locks).index(self.lines)
 
-    def carry_out(self, order):
-        """Have a transfer carried out; how many bytes were acknowledged, and those that came."""
+    def carry_out(self, kind, setting, what):
+        """Have a transfer on the lines carried out; how many bytes were acknowledged, and those that came."""
+        board, line = self.board, self.board.line()
         with self.lock:
-            end = int(self.board.ask(order)[0])
-            self.board.sleep(end - self.board.now)
-            acknowledged, data = self.board.ask(f"f {self.board.now} {self.channel}\n")
+            board.due()
+            end = int(board.ask(f"{kind} {board.now} {self.channel} {self.lines} {setting} {line} {what}\n")[0])
+            board.sleep(end - board.now)
+            acknowledged, data = board.ask(f"f {board.now} {self.channel}\n")
         return int(acknowledged), bytes.fromhex(data[:-1])
 
 
@@ -28,17 +30,14 @@ class TwoWire(Hardware):
     """A master on two lines that are let go or pulled low."""
 
     def __init__(self, board, scl, sda, frequency):
-        super().__init__(board)
+        super().__init__(board, (scl, sda))
         self.scl, self.sda, self.half = scl, sda, max(100, int(5e8 / frequency))
         line = board.line()
         for pin in (sda, scl):
             board.write(pin, "u", line)
 
     def transfer(self, *words):
-        board = self.board
-        board.due()
-        return self.carry_out(
-            f"c {board.now} {self.channel} {self.scl} {self.sda} {self.half} {board.line()} {','.join(words)}\n")
+        return self.carry_out("c", self.half, ",".join(words))
 
     def write(self, address, data, stop=True):
         """Write, and give how many bytes were acknowledged; None where nobody answers."""
@@ -63,22 +62,17 @@ class Clocked(Hardware):
     MOST = 4096
 
     def __init__(self, board, clock, out, into, select=None):
-        super().__init__(board)
-        self.lines = " ".join("-" if pin is None else str(pin) for pin in (clock, out, into, select))
+        super().__init__(board, (clock, out, into, select))
         self.clock = clock
         self.set(1_000_000, 0, False)
 
     def set(self, frequency, mode, low_first):
         self.half = max(20, int(5e8 / frequency))
-        self.mode = mode
         self.bits = mode + (4 if low_first else 0)
         self.low_first = low_first
 
     def transfer(self, data):
-        board = self.board
-        board.due()
-        _, into = self.carry_out(
-            f"y {board.now} {self.channel} {self.lines} {self.half} {self.bits} {board.line()} {bytes(data).hex()}\n")
+        _, into = self.carry_out("y", f"{self.half} {self.bits}", bytes(data).hex())
         if self.low_first:
             into = bytes(int(f"{b:08b}"[::-1], 2) for b in into)
         return into or bytes(len(data))

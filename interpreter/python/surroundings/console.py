@@ -4,7 +4,7 @@ import collections
 import io
 import sys
 
-from surroundings.board import CHARACTER, NEVER
+from surroundings.board import NEVER
 from surroundings.buses import Port
 
 
@@ -47,7 +47,7 @@ class Keyboard(io.TextIOBase):
         if self.pin is None:
             raise EOFError("nobody types at this terminal")
         if self.port is None:
-            self.port = Port(self.board, 0, self.pin, CHARACTER // 10, 10, self.came)
+            self.port = Port(self.board, 0, self.pin, self.board.character // 10, 10, self.came)
             self.port.take()
 
     def came(self, data):
