@@ -130,8 +130,7 @@ func outputElsewhere(s *Subject) (out []Size) {
 	})
 }
 
-// elsewhere has the part's terminals that are wired to some pins stand at others, one of them at one of those at a
-// time.
+// elsewhere tries the part's terminals that are wired to some pins at others, one at a time.
 func (s *Subject) elsewhere(own, others []string, most int, text func(terminal, at, pin string) string) (out []Size) {
 	others = others[:min(most, len(others))]
 	for i, pin := range s.Part.Wired {
