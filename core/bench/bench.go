@@ -315,7 +315,9 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 		b.now = max(b.now, until)
 		b.glanceAt()
 		for b.events.next() <= b.now && b.events.next() < length {
-			b.handle(b.events.pop())
+			if b.handle(b.events.pop()); ctx.Err() != nil { // parts may wake each other without end
+				break
+			}
 		}
 	}
 	return nil

@@ -47,6 +47,10 @@ type panel struct {
 	scroll           scroll
 }
 
+// intervals are the frames from one step of scrolling to the next (10.2.1). Scrolling that was never set up takes the
+// first.
+var intervals = [8]int{5, 64, 128, 256, 3, 4, 25, 2}
+
 // scroll is the continuous scrolling that commands 0x26 to 0x2A set up.
 type scroll struct {
 	active       bool
@@ -73,7 +77,7 @@ func newPanel(w part.Host, rows int, turned bool, forced int) *panel {
 func (p *panel) reset() {
 	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode,
 		to: columns - 1, pageTo: pages - 1, mux: 63, forced: p.forced,
-		alternative: true, level: 0x7f, scroll: scroll{lines: 64}}
+		alternative: true, level: 0x7f, scroll: scroll{lines: 64, frames: intervals[0]}}
 	p.force()
 }
 
@@ -129,7 +133,7 @@ func (p *panel) execute(c uint8, a []uint8) {
 	case c == 0x26, c == 0x27, c == 0x29, c == 0x2a:
 		p.scroll.left = c&1 == 1 != (c >= 0x29)
 		p.scroll.from, p.scroll.to = int(a[1]&7), int(a[3]&7)
-		p.scroll.frames = [8]int{5, 64, 128, 256, 3, 4, 25, 2}[a[2]&7]
+		p.scroll.frames = intervals[a[2]&7]
 		p.scroll.vertical = 0
 		if c >= 0x29 {
 			p.scroll.vertical = int(a[4] & 63)

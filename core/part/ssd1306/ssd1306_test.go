@@ -173,6 +173,19 @@ func TestScrolling(t *testing.T) {
 	assert.True(t, o.at(0, 0), "to the right")
 }
 
+// Scrolling that was never set up goes at the first of the intervals, 5 frames: it once took no time at all, and went on
+// for ever.
+func TestScrollingNeverSetUp(t *testing.T) {
+	o := open(t, "size: 128x64")
+	o.begin()
+	o.commands(0x21, 0, 127, 0x22, 0, 7)
+	o.send(true, 1)
+	o.commands(0x2f)
+	o.Pass(50 * clock.Millisecond)
+	assert.True(t, o.at(1, 0))
+	assert.Equal(t, 1, o.lit())
+}
+
 func TestReset(t *testing.T) {
 	o := open(t, "size: 128x64")
 	o.begin()
