@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"hemble/core/clock"
@@ -10,6 +11,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // answers are the signs of displays that should follow what is done at the inputs.
@@ -19,6 +21,12 @@ var answers = []symptom{
 		Subsumes: []finding.Code{"missed", "goes-on"}},
 		setAgain},
 	{finding.Entry{Code: "missed", Order: 5, Input: true, Doc: "short presses are missed"}, unanswered},
+	{finding.Entry{Code: "direction", Order: 5, Sure: true,
+		Doc: "a number goes the other way: it counts down where it should count up"}, oneWay},
+	{finding.Entry{Code: "ignored-key", Order: 8, Sure: true, Input: true,
+		Doc: "a button, or a key, is never answered"}, onlyOnce},
+	{finding.Entry{Code: "scale", Order: 9, Sure: true,
+		Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, slightly},
 	{finding.Entry{Code: "lag", Order: 15,
 		Doc: "a display changes some time later than it should, every time"}, late},
 	{finding.Entry{Code: "goes-on", Order: 15,
@@ -68,6 +76,97 @@ func setAgain(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// oneWay looks for a number that goes the same way for inputs of both directions, and is right in one of them.
+func oneWay(v *view) (string, clock.Time, bool) {
+	for _, all := range v.answered() {
+		up, down, turned, at := 0, 0, 0, clock.Time(0)
+		for i := 1; i < len(all); i++ {
+			want, a := v.number(*all[i].want.State)
+			seen, b := v.number(*all[i].seen.State)
+			wanted, c := v.number(*all[i-1].want.State)
+			saw, d := v.number(*all[i-1].seen.State)
+			if !a || !b || !c || !d {
+				return "", 0, false
+			}
+			step, did := want-wanted, seen-saw
+			switch {
+			case step == 0:
+			case did == step && step > 0:
+				up++
+			case did == step:
+				down++
+			case did == -step:
+				if turned++; at == 0 {
+					at = all[i].seen.From
+				}
+			case did*step < 0:
+				return "", 0, false
+			}
+		}
+		if turned > 0 && (up >= 2 && down == 0 || down >= 2 && up == 0) {
+			return fmt.Sprintf("%s counts the same way for both directions, where one of them should count the other way.",
+				v.track.Display), at, true
+		}
+	}
+	return "", 0, false
+}
+
+// onlyOnce looks for an input that is answered, and whose last use nothing follows any more, while the rest of what is
+// expected never comes.
+func onlyOnce(v *view) (string, clock.Time, bool) {
+	waits := false // the end of a sequence is missing
+	for _, x := range v.verdicts {
+		n := len(x.Alignment)
+		waits = waits || n > 2 && x.Alignment[n-1].Operation == judge.Missing
+	}
+	if !waits || len(v.reel.Cues) < 2 {
+		return "", 0, false
+	}
+	changes := func(from, to clock.Time) bool {
+		return slices.ContainsFunc(v.reel.Tracks, func(t display.Track) bool { return begun(&t, from, to) > 0 })
+	}
+	last := v.reel.Cues[len(v.reel.Cues)-1]
+	before := slices.IndexFunc(v.reel.Cues, func(c reel.Fired) bool {
+		return c.Part == last.Part && c.Key == last.Key && c.Verb == last.Verb && c.To == last.To
+	})
+	first := v.reel.Cues[before]
+	if first.Start == last.Start || !changes(first.Start, first.Start+tardy) || changes(last.Start, v.reel.Length) ||
+		v.reel.Length-last.Start < clock.Second {
+		return "", 0, false
+	}
+	return fmt.Sprintf("Nothing follows when %s is used at %s, as it does the first time: the program does not come back to look at it.",
+		last.Part, last.Start), last.Start, true
+}
+
+// slightly looks for numbers that are right while they are small, and a little off where they are large, all to the same
+// side.
+func slightly(v *view) (string, clock.Time, bool) {
+	all, ok := v.numbers()
+	wrong := map[int]int{} // seen, by wanted
+	side, largest, at := 0, -1, clock.Time(0)
+	for _, n := range all {
+		off := n.seen - n.want
+		if !n.wrong {
+			largest = max(largest, n.want)
+			continue
+		}
+		if off*side < 0 || off*off > 1+n.want*n.want/900 {
+			return "", 0, false
+		}
+		if side = off; at == 0 {
+			at = n.at
+		}
+		wrong[n.want] = n.seen
+	}
+	if !ok || len(wrong) < 2 || !v.set() {
+		return "", 0, false
+	}
+	smallest, biggest := slices.Min(slices.Collect(maps.Keys(wrong))), slices.Max(slices.Collect(maps.Keys(wrong)))
+	how := map[bool]string{true: "small", false: "large"}[side < 0]
+	return fmt.Sprintf("Large numbers on %s are a little too %s (%d for %d, %d for %d), small ones are right: the scale is slightly off, or cut off where it should be rounded.",
+		v.track.Display, how, wrong[smallest], smallest, wrong[biggest], biggest), at, largest >= 0 && largest < smallest
 }
 
 // unanswered looks for presses that nothing follows, while others of the same input are answered.

@@ -2,17 +2,21 @@ package diagnosis
 
 import (
 	"fmt"
+	"math/big"
 	"slices"
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/part"
 )
 
 // conditions are the signs of displays that follow something else.
 var conditions = []symptom{
-	{finding.Entry{Code: "edge", Order: 5, Sure: true,
+	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck"},
 		Doc:   "the edge of a condition is elsewhere: a limit is included that should not be, or the reverse",
 		Catch: "set the input to values just beside the limit, and join the display to it with `together`"}, edge},
 }
@@ -29,16 +33,55 @@ func edge(v *view) (string, clock.Time, bool) {
 			continue
 		}
 		what, _, _ := strings.Cut(x.Text, " while ")
-		if text, at := misplaced(what, c.Standings(v.reel)); text != "" {
+		if text, at := misplaced(what, c.Standings(v.reel), false); text != "" {
 			return text, at, true
 		}
 	}
-	return "", 0, false
+	return v.memberEdge()
+}
+
+// memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but from
+// another value on.
+func (v *view) memberEdge() (string, clock.Time, bool) {
+	beyond, _, more := v.extra()
+	light := -1
+	if more {
+		light = single(beyond)
+	}
+	inputs := map[string]bool{}
+	for _, c := range v.reel.Cues {
+		inputs[c.Part] = true
+	}
+	if light < 0 || len(inputs) != 1 {
+		return "", 0, false
+	}
+	var all []judge.Standing
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		value := ""
+		for _, c := range v.reel.Cues {
+			if c.Verb == part.Set && c.Start <= p.At {
+				value = c.To
+			}
+		}
+		n, ok := judge.Quantity(value)
+		if !ok || light >= len(p.Want.Lights) || light >= len(p.Seen.Lights) {
+			continue
+		}
+		shown := new(big.Rat)
+		if p.Seen.Lights[light] == display.Lit {
+			shown.SetInt64(1)
+		}
+		all = append(all, judge.Standing{From: p.At, Value: value, Number: n,
+			Holds: p.Want.Lights[light] == display.Lit, Shown: shown})
+	}
+	text, at := misplaced(fmt.Sprintf("light %d of %s is lit", light+1, v.track.Display), all, true)
+	return text, at, text != ""
 }
 
 // misplaced tells of a limit that is elsewhere; text is empty where the state does not depend on the value alone, or
-// where no limit does it. What says what the display should do, as in "heater shows on".
-func misplaced(what string, all []judge.Standing) (text string, at clock.Time) {
+// where no limit does it. What says what the display should do, as in "heater shows on". Far is for limits that may be
+// several values away.
+func misplaced(what string, all []judge.Standing, far bool) (text string, at clock.Time) {
 	type level struct {
 		judge.Standing
 		shown bool
@@ -79,7 +122,7 @@ func misplaced(what string, all []judge.Standing) (text string, at clock.Time) {
 		return "", 0
 	}
 	for i := range seen {
-		if d := seen[i] - want[i]; d > 1 || d < -1 {
+		if d := seen[i] - want[i]; !far && (d > 1 || d < -1) {
 			return "", 0
 		}
 	}

@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -29,9 +30,16 @@ var sequences = []symptom{
 	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
 		Doc:   "what was lit before stays lit when the next state comes",
 		Catch: "write the states of all lights in the frames of `shows`"}, staysLit},
-	{finding.Entry{Code: "never-clears", Order: 8, Sure: true,
+	{finding.Entry{Code: "never-clears", Order: 8, Sure: true, Subsumes: []finding.Code{"lamp-stuck"},
 		Doc: "a lamp or a tone never goes off again"}, memberStays},
-	{finding.Entry{Code: "carry", Order: 8, Sure: true,
+	{finding.Entry{Code: "dark", Order: 9, Sure: true, Subsumes: []finding.Code{"pattern"},
+		Doc: "a display stays dark from beginning to end"}, lampDark},
+	{finding.Entry{Code: "lamp-stuck", Order: 9, Sure: true, Subsumes: []finding.Code{"pattern"},
+		Doc: "one lamp is lit in states that it does not belong to"}, lampStays},
+	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
+		Doc:   "one step of a sequence, or several in a row, are left out",
+		Catch: "write the whole sequence with `shows`"}, leftOut},
+	{finding.Entry{Code: "carry", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},
 		Doc:   "a number never goes beyond the last place: nothing is carried to the next one",
 		Catch: "count beyond 9"}, noCarry},
 	{finding.Entry{Code: "replaced", Order: 8, Sure: true,
@@ -57,6 +65,9 @@ func goesOn(v *view) (string, clock.Time, bool) {
 				l.Seen.Text, l.Expected.Text), l.Seen.From, true
 		}
 		if text, at := v.wrapsLate(x); text != "" {
+			return text, at, true
+		}
+		if text, at := v.stopsShort(x); text != "" {
 			return text, at, true
 		}
 	}
@@ -104,6 +115,43 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 	return "", 0
 }
 
+// stopsShort looks for a number that goes with its inputs, and stays one step before the last number on its side.
+func (v *view) stopsShort(x judge.Verdict) (string, clock.Time) {
+	last, lastSeen, known := 0, 0, false
+	lowest, highest := math.MaxInt, math.MinInt
+	for _, l := range x.Alignment {
+		if l.Expected != nil && l.Expected.State != nil {
+			if n, ok := v.number(*l.Expected.State); ok {
+				lowest, highest = min(lowest, n), max(highest, n)
+			}
+		}
+	}
+	steps := 0
+	for _, l := range x.Alignment {
+		if l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Seen.State == nil {
+			return "", 0
+		}
+		want, a := v.number(*l.Expected.State)
+		seen, b := v.number(*l.Seen.State)
+		if !a || !b {
+			return "", 0
+		}
+		if want != seen {
+			if known && steps >= 2 && seen == lastSeen && last == seen && max(want-last, last-want) == 1 &&
+				(want == lowest || want == highest) {
+				return fmt.Sprintf("%s stays at %s where it should go on to %s: its limit is a step too soon.",
+					v.track.Display, l.Seen.Text, l.Expected.Text), l.Seen.From
+			}
+			return "", 0
+		}
+		if known && want != last {
+			steps++
+		}
+		last, lastSeen, known = want, seen, true
+	}
+	return "", 0
+}
+
 // place is a state of a sequence.
 type place struct {
 	key, text string // what tells it apart, and what it is called
@@ -144,6 +192,10 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
 				v.track.Display, want[0].text, want[same].text), seen[same].at, true
 		}
+		if i := exchanged(want, seen, same); i > 0 {
+			return fmt.Sprintf("%s shows %s before %s, where it should come behind it: two steps are exchanged.",
+				v.track.Display, seen[i-1].text, seen[i].text), seen[i-1].at, true
+		}
 		wants, sees := steps(want), steps(seen)
 		back := 0
 		for step := range sees {
@@ -157,6 +209,25 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// exchanged gives the second of two states that stand in each other's place, where all others stand in their own and
+// the first is at a place; 0 where there are none.
+func exchanged(want, seen []place, first int) int {
+	at := 0
+	for i := first; i < min(len(want), len(seen)); i++ {
+		if want[i].key == seen[i].key {
+			continue
+		}
+		if i+1 >= min(len(want), len(seen)) || want[i].key != seen[i+1].key || want[i+1].key != seen[i].key {
+			return 0
+		}
+		if at == 0 {
+			at = i + 1
+		}
+		i++
+	}
+	return at
 }
 
 // darkUntil looks for a display that shows nothing from power-on to the first input, where it should, and is right
@@ -327,6 +398,91 @@ func memberStays(v *view) (string, clock.Time, bool) {
 				pairs[0].At), pairs[0].At, true
 		}
 		from += m.Geometry.Lights()
+	}
+	return "", 0, false
+}
+
+// lampStays looks for one lamp that is lit in all wrong states, where it goes off again later, or has been off before.
+func lampStays(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	members := v.track.Geometry.Members
+	if !ok || single(beyond) < 0 || members == nil {
+		return "", 0, false
+	}
+	right, from := 0, 0
+	for _, p := range v.sighting().Pairs {
+		if !p.Wrong {
+			right++
+		}
+	}
+	for _, m := range members {
+		n := m.Geometry.Lights()
+		if from += n; single(beyond) < from {
+			return fmt.Sprintf("%s of %s is lit with %s, where it should be off; all other states are right.", m.Name,
+				v.track.Display, v.track.Short(pairs[0].Want)), pairs[0].At, n == 1 && right >= 2
+		}
+	}
+	return "", 0, false
+}
+
+// lampDark looks for one lamp of several that never lights, where all else is right.
+func lampDark(v *view) (string, clock.Time, bool) {
+	light, wrong, at := -1, 0, clock.Time(0)
+	for _, p := range v.sighting().Pairs {
+		for k := range p.Seen.Lights {
+			if k >= len(p.Want.Lights) || p.Seen.Lights[k] == p.Want.Lights[k] {
+				continue
+			}
+			if p.Seen.Lights[k] == display.Lit || light >= 0 && light != k {
+				return "", 0, false
+			}
+			light = k
+			if wrong++; wrong == 1 {
+				at = p.At
+			}
+		}
+	}
+	from := 0
+	for _, m := range v.track.Geometry.Members {
+		n := m.Geometry.Lights()
+		if from += n; light < 0 || light >= from {
+			continue
+		}
+		return fmt.Sprintf("%s of %s never lights, where all else is right.", m.Name, v.track.Display), at,
+			n == 1 && wrong >= 2 && !slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool {
+				return f.State.Lights[light] == display.Lit
+			})
+	}
+	return "", 0, false
+}
+
+// leftOut looks for a state that comes nowhere between two others where it should, each time.
+func leftOut(v *view) (string, clock.Time, bool) {
+	type gap struct{ before, gone, after string }
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
+			continue
+		}
+		times, at := map[gap]int{}, clock.Time(0)
+		for i, l := range x.Alignment {
+			if l.Operation == judge.Wrong {
+				return "", 0, false
+			}
+			if l.Operation != judge.Missing || i == 0 || i+1 == len(x.Alignment) || x.Alignment[i-1].Seen == nil ||
+				x.Alignment[i+1].Seen == nil {
+				continue
+			}
+			if at == 0 {
+				at = x.Alignment[i+1].Seen.From
+			}
+			times[gap{x.Alignment[i-1].Seen.Text, l.Expected.Text, x.Alignment[i+1].Seen.Text}]++
+		}
+		for g, n := range times {
+			if n >= 2 && len(times) == 1 {
+				return fmt.Sprintf("%s leaves out %s between %s and %s, each time.", v.track.Display, g.gone, g.before,
+					g.after), at, true
+			}
+		}
 	}
 	return "", 0, false
 }

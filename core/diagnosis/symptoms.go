@@ -225,7 +225,11 @@ var general = []symptom{
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true}, func(v *view) (string, clock.Time, bool) {
-		if len(v.track.Frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() {
+		frames := v.track.Frames
+		if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
+			frames = frames[1:]
+		}
+		if len(frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() {
 			return "", 0, false
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true

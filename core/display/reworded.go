@@ -32,7 +32,7 @@ var Reworded = &Mistake{
 			}
 		}
 		if len(meant) == 0 {
-			return nil
+			return anotherText(c)
 		}
 		how := "otherwise than asked"
 		if only {
@@ -40,6 +40,34 @@ var Reworded = &Mistake{
 		}
 		return []Size{{Text: fmt.Sprintf("%s writes its text %s: %s.", c.Name, how, what), State: InRows(meant)}}
 	},
+}
+
+// anotherText is a text that always stands where another one is asked for, where most others are right.
+func anotherText(c *Case) []Size {
+	wrong, asked := c.Instead()
+	lettered, _ := As[Lettered](c.Geometry)
+	var p Pair
+	size := Size{}
+	switch one, mended := c.Misstep(); {
+	case len(wrong) == 1 && asked >= 3:
+		p, size.State = wrong[0], c.Restored(wrong)
+	case one != nil:
+		p, size.Frames = *one, mended
+	default:
+		return nil
+	}
+	want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+	for i := range want {
+		if want[i] == seen[i] {
+			continue
+		}
+		if worded := func(row string) string { return strings.TrimSpace(Number.ReplaceAllString(row, "")) }; worded(want[i]) ==
+			worded(seen[i]) || worded(seen[i]) == "" { // a number that is wrong, or nothing at all
+			return nil
+		}
+	}
+	size.Text = fmt.Sprintf("%s shows another text than asked: %s for %s.", c.Name, p.On.Short(p.Seen), p.On.Short(p.Want))
+	return []Size{size}
 }
 
 // InRows puts some rows of text in the place of others.

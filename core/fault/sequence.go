@@ -142,6 +142,9 @@ func stepMissing(s *Subject) []Size {
 			if gone.covered > 0 && near(f.Length(), gone.covered+total) {
 				f.To, more = f.To-total, 0
 			}
+			if last && t.Geometry.Type().Traits().Lines { // they have no length
+				f.To = f.From + f.Length()/2
+			}
 			out = append(out, f)
 			for k, state := range gone.states {
 				from := out[len(out)-1].To

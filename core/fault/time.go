@@ -11,6 +11,7 @@ import (
 	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
+	"hemble/core/spec"
 )
 
 // ratios are those by which programs are off in time, in lowest terms: double or half, a wrong prescaler, milliseconds
@@ -298,6 +299,12 @@ func (s *Subject) paced(n, d int64) Size {
 				t.Length = stretched(t.Length)
 				for k := range t.Cues {
 					t.Cues[k].At, t.Cues[k].For = stretched(t.Cues[k].At), stretched(t.Cues[k].For)
+				}
+			}
+			for _, p := range x.Parts { // contacts rest as much sooner
+				if spec.Find(p.Kind.Settings, "bounce") != nil && n < d {
+					rests := stretched(p.Settings.Time("bounce"))
+					setting(p.Name, "bounce", spec.Value{Text: rests.Brief()})(x)
 				}
 			}
 		},

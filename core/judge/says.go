@@ -5,9 +5,11 @@ import (
 	"math/big"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -101,8 +103,68 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 			frames = append(frames, f)
 		}
 	}
-	// The longest common subsequence of lines and patterns.
+	came := x.inOrder(frames)
+	right, near, passed, at := 0, 0, 0, from
+	for i, k := range came {
+		expected := &Span{From: at, To: at, Text: x.word(i), State: x.ideal(i)}
+		pair, seen := Pair{Operation: Missing, Expected: expected}, "no such line"
+		switch {
+		case k >= 0:
+			at, passed = frames[k].From, k+1
+			expected.From, expected.To = at, at
+			if pair = lane(t, Right, expected, frames[k]); x.worth(i, frames[k].State.Line) < rightLine {
+				pair.Operation, seen = Near, t.Describe(frames[k].State)
+				near++
+			} else {
+				right++
+			}
+		case passed < len(frames):
+			seen = t.Describe(frames[passed].State) + " next"
+			if other := x.beside(i, came, frames); other >= 0 {
+				pair = lane(t, Wrong, expected, frames[other])
+			}
+		}
+		if v.First == nil && pair.Operation != Right {
+			v.First = &Difference{At: at, Expected: x.word(i), Seen: seen}
+		}
+		v.Alignment = append(v.Alignment, pair)
+	}
+	sum := new(big.Rat).Mul(nearShare, big.NewRat(int64(near), 1))
+	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(int64(right), 1)), max(1, len(came)))
+	v.Outcome = outcome(v.Fraction)
+	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", right, len(came))}
+	if near > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
+	}
+	return v
+}
+
+// word is a line as differences tell it: a pattern between its slashes, text in quotes.
+func (x *says) word(i int) string {
+	if strings.HasPrefix(x.lines[i], "/") {
+		return x.lines[i]
+	}
+	return strconv.Quote(x.lines[i])
+}
+
+// ideal is the state that shows a line; nil for a pattern.
+func (x *says) ideal(i int) *display.State {
+	if strings.HasPrefix(x.lines[i], "/") {
+		return nil
+	}
+	return &display.State{Line: x.lines[i]}
+}
+
+// inOrder gives for each line that is expected the one that came for it, -1 for none: the longest common subsequence,
+// and of equal ones that in which lines stand nearest to their places.
+func (x *says) inOrder(frames []seen) []int {
 	n, m := len(x.patterns), len(frames)
+	value := func(i, k int) int {
+		if worth := x.worth(i, frames[k].State.Line); worth > 0 {
+			return worth*(n+m)*(n+m) - max(i-k, k-i)
+		}
+		return 0
+	}
 	best := make([][]int, n+1)
 	for i := range best {
 		best[i] = make([]int, m+1)
@@ -110,54 +172,53 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 	for i := n - 1; i >= 0; i-- {
 		for k := m - 1; k >= 0; k-- {
 			best[i][k] = max(best[i+1][k], best[i][k+1])
-			if worth := x.worth(i, frames[k].State.Line); worth > 0 {
-				best[i][k] = max(best[i][k], worth+best[i+1][k+1])
+			if v := value(i, k); v > 0 {
+				best[i][k] = max(best[i][k], v+best[i+1][k+1])
 			}
 		}
 	}
-	right, near := 0, 0
-	at, k := from, 0
+	out := make([]int, n)
+	k := 0
 	for i := range n {
-		for k < m && best[i][k] == best[i][k+1] && best[i][k] > 0 {
+		out[i] = -1
+		for k < m && best[i][k] > 0 && best[i][k] == best[i][k+1] {
 			k++
 		}
-		expected := &Span{From: at, To: at, Text: x.lines[i]}
-		if worth := 0; k < m {
-			worth = x.worth(i, frames[k].State.Line)
-			if worth > 0 && best[i][k] == worth+best[i+1][k+1] {
-				at = frames[k].From
-				expected.From, expected.To = at, at
-				pair := lane(t, Right, expected, frames[k])
-				if right++; worth < rightLine {
-					right--
-					near++
-					pair.Operation = Near
-					if v.First == nil {
-						v.First = &Difference{At: at, Expected: x.lines[i], Seen: t.Describe(frames[k].State)}
-					}
-				}
-				v.Alignment = append(v.Alignment, pair)
-				k++
-				continue
-			}
-		}
-		v.Alignment = append(v.Alignment, Pair{Operation: Missing, Expected: expected})
-		if v.First == nil {
-			seen := "no such line"
-			if k < m {
-				seen = t.Describe(frames[k].State) + " next"
-			}
-			v.First = &Difference{At: at, Expected: x.lines[i], Seen: seen}
+		if k < m && best[i][k] > best[i+1][k] {
+			out[i] = k
+			k++
 		}
 	}
-	sum := new(big.Rat).Mul(nearShare, big.NewRat(int64(near), 1))
-	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(int64(right), 1)), max(1, n))
-	v.Outcome = outcome(v.Fraction)
-	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", right, n)}
-	if near > 0 {
-		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
+	return out
+}
+
+// beside is the line that came in the place of one that did not, -1 for none: where as many came between their
+// neighbours as are missing there, each in its turn, unless it is one that came for another place.
+func (x *says) beside(i int, came []int, frames []seen) int {
+	first, last := i, i+1
+	for first > 0 && came[first-1] < 0 {
+		first--
 	}
-	return v
+	for last < len(came) && came[last] < 0 {
+		last++
+	}
+	from, to := 0, len(frames)
+	if first > 0 {
+		from = came[first-1] + 1
+	}
+	if last < len(came) {
+		to = came[last]
+	}
+	if to-from != last-first {
+		return -1
+	}
+	k := from + i - first
+	for other, at := range came {
+		if at >= 0 && x.worth(other, frames[k].State.Line) > 0 {
+			return -1
+		}
+	}
+	return k
 }
 
 // What a line is worth, so that one in another form counts as much less as it earns.

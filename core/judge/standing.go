@@ -30,7 +30,7 @@ func (x *together) Standings(r *reel.Reel) (out []Standing) {
 	case *isAt:
 		at, value := clock.Time(0), c.initial
 		add := func(to clock.Time) {
-			n, _ := quantity(value)
+			n, _ := Quantity(value)
 			values = append(values, Standing{From: at, To: to, Value: value, Number: n, Holds: c.holds(value)})
 		}
 		for _, f := range r.Cues {
@@ -45,7 +45,7 @@ func (x *together) Standings(r *reel.Reel) (out []Standing) {
 		for _, f := range t.Frames {
 			holds, _ := c.want.Match(t, f.State)
 			value := t.Short(f.State)
-			n, _ := quantity(value)
+			n, _ := Quantity(value)
 			values = append(values, Standing{From: f.From, To: f.To, Value: value, Number: n, Holds: holds})
 		}
 	}

@@ -226,7 +226,7 @@ func readAt(s Setting, o *part.Instance, v spec.Values, ps *spec.Problems) (cond
 			}
 			continue
 		}
-		n, ok := quantity(v.Text(key))
+		n, ok := Quantity(v.Text(key))
 		if !ok {
 			ps.Add(v.At(key), "%q is not a number, perhaps with a unit", v.Text(key))
 			return nil, ""
@@ -256,8 +256,8 @@ func (s Setting) happens(name, what string, v spec.Values, ps *spec.Problems, do
 	}
 }
 
-// quantity reads the number that a value begins with: "3.2V" is 16/5.
-func quantity(text string) (*big.Rat, bool) {
+// Quantity reads the number that a value begins with: "3.2V" is 16/5.
+func Quantity(text string) (*big.Rat, bool) {
 	text = strings.TrimSpace(text)
 	end := strings.IndexFunc(text, func(r rune) bool { return !strings.ContainsRune("+-.0123456789", r) })
 	scale := int64(1)
@@ -305,8 +305,8 @@ func (c *isAt) spans(r *reel.Reel) (out []span) {
 }
 
 func (c *isAt) holds(value string) bool {
-	n, ok := quantity(value)
-	if is, number := quantity(c.is); c.is != "" && !(ok && number && is.Cmp(n) == 0) &&
+	n, ok := Quantity(value)
+	if is, number := Quantity(c.is); c.is != "" && !(ok && number && is.Cmp(n) == 0) &&
 		!strings.EqualFold(c.is, value) {
 		return false
 	}

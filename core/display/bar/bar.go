@@ -65,7 +65,9 @@ func (bar) Spell(_ *display.Track, s display.State) []string {
 	return []string{fmt.Sprint(bits.OnesCount64(s.Lights.Bits())), display.Quoted(dots)}
 }
 
-func (bar) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, turned, dot} }
+func (bar) Mistakes() []*display.Mistake {
+	return []*display.Mistake{lights.Inverted, lights.Pattern, turned, dot}
+}
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned"},

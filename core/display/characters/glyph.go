@@ -52,34 +52,63 @@ func mirrored(v uint8) uint8 { return bits.Reverse8(v) >> 3 }
 // redrawnGlyph is the mistake of a character of one's own that comes out otherwise than it was drawn.
 var redrawnGlyph = &display.Mistake{
 	Entry: finding.Entry{Code: "glyph", Price: finding.Form,
-		Doc: "a custom character is mirrored, upside down, inverted or shifted"},
+		Doc: "a custom character is mirrored, upside down, inverted or shifted, or some of its dots are wrong"},
 	Once: true,
 	Sizes: func(c *display.Case) (out []display.Size) {
-		for _, turn := range turns {
-			for i, meant := range c.Geometry.Grid.Characters {
-				drawn := turn.of(meant.Dots)
-				if drawn == meant.Dots || !drawnBy(c, drawn) {
-					continue
+		add := func(i int, drawn [8]uint8, how string) {
+			meant := c.Geometry.Grid.Characters[i]
+			if drawn == meant.Dots || !drawnBy(c, drawn) {
+				return
+			}
+			out = append(out, display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, how),
+				State: func(t *display.Track, s display.State) display.State {
+					return changed(func(cells []display.Cell) []display.Cell {
+						mended := make([]display.Cell, len(cells))
+						for k, cell := range cells {
+							mended[k] = cell
+							if cell >= display.CustomCell && cell&display.WashedOut == 0 && Dots(t, cell) == drawn {
+								mended[k] = display.NamedCell + display.Cell(i)
+							}
+						}
+						return mended
+					})(t, s)
+				}})
+		}
+		for i, meant := range c.Geometry.Grid.Characters {
+			for _, turn := range turns {
+				add(i, turn.of(meant.Dots), turn.how)
+			}
+			for _, t := range c.Tracks {
+				for _, drawn := range t.Custom {
+					if out == nil && slips(c.Geometry, meant.Dots, drawn) {
+						add(i, drawn, fmt.Sprintf("drawn otherwise: %s of it", display.Plural(apart(meant.Dots, drawn), "dot")))
+					}
 				}
-				out = append(out,
-					display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, turn.how),
-						State: func(t *display.Track, s display.State) display.State {
-							return changed(func(cells []display.Cell) []display.Cell {
-								mended := make([]display.Cell, len(cells))
-								for k, cell := range cells {
-									mended[k] = cell
-									if cell >= display.CustomCell && cell&display.WashedOut == 0 &&
-										Dots(t, cell) == drawn {
-										mended[k] = display.NamedCell + display.Cell(i)
-									}
-								}
-								return mended
-							})(t, s)
-						}})
 			}
 		}
 		return out
 	},
+}
+
+// apart is in how many dots two characters differ.
+func apart(a, b [8]uint8) (n int) {
+	for i := range a {
+		n += bits.OnesCount8((a[i] ^ b[i]) & wide)
+	}
+	return n
+}
+
+// slips reports whether a character that was drawn is one that was meant but for a few dots, and none of the others
+// that the display is to show.
+func slips(g display.Geometry, meant, drawn [8]uint8) bool {
+	const most = 6 // of 40
+	for _, other := range g.Grid.Characters {
+		if other.Dots != meant && apart(other.Dots, drawn) <= apart(meant, drawn) {
+			return false
+		}
+	}
+	n := apart(meant, drawn)
+	return n > 0 && n <= most && 2*n <= apart(meant, [8]uint8{})
 }
 
 // drawnBy reports whether a run drew a character.

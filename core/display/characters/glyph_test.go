@@ -32,6 +32,17 @@ func TestGlyph(t *testing.T) {
 	}
 	g := display.Geometry{TypeName: Form, Grid: &display.Grid{Columns: 4, Rows: 1,
 		Characters: []display.Character{{Letter: "♣", Dots: leaf}}}}
+	slip := leaf
+	slip[1] = 0x0f
+	track := display.Track{Display: "label", Geometry: g, Custom: [][8]uint8{slip}}
+	sizes := redrawnGlyph.Sizes(&display.Case{Named: display.Named{Name: "label", Geometry: g},
+		Tracks: []*display.Track{&track}, Judged: true})
+	require.Len(t, sizes, 1)
+	assert.Equal(t, "The character ♣ of label is drawn otherwise: 1 dot of it.", sizes[0].Text)
+	beside := g
+	beside.Grid = &display.Grid{Columns: 4, Rows: 1,
+		Characters: []display.Character{{Letter: "♣", Dots: leaf}, {Letter: "♠", Dots: slip}}}
+	assert.False(t, slips(beside, leaf, slip), "it is another one that is to be shown")
 	right := display.Track{Display: "label", Geometry: g, Custom: [][8]uint8{leaf}}
 	assert.Empty(t, redrawnGlyph.Sizes(&display.Case{Named: display.Named{Name: "label", Geometry: g},
 		Tracks: []*display.Track{&right}, Judged: true}), "as it was drawn")

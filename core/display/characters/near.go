@@ -8,7 +8,7 @@ import (
 )
 
 // Near takes spacing, column, row and case for form, and what is cut off at the last column, the end of the text before
-// that remains, and a character of one's own that is drawn mirrored, inverted or shifted.
+// that remains, and a character of one's own that is drawn mirrored, inverted or shifted, or with a few dots otherwise.
 func (characters) Near(t *display.Track, wanted, seen display.State, before *display.State) bool {
 	a, b := Rows(t, wanted), Rows(t, seen)
 	words := func(rows []string) []string { return strings.Fields(strings.ToLower(strings.Join(rows, " "))) }
@@ -45,7 +45,7 @@ func leftover(wanted, seen, old string) bool {
 }
 
 // redrawn reports whether rows differ in nothing but characters of one's own whose dots are the wanted ones, mirrored,
-// upside down, inverted or shifted by one.
+// upside down, inverted or shifted by one, or but for a few.
 func redrawn(t *display.Track, wanted, seen display.State, a, b []string) bool {
 	if slices.Equal(a, b) {
 		return true
@@ -67,7 +67,7 @@ func redrawn(t *display.Track, wanted, seen display.State, a, b []string) bool {
 			}
 			w, s := wanted.Cells[row*wide+k], seen.Cells[row*wide+k]
 			if w < display.CustomCell || s < display.CustomCell || s&display.WashedOut != 0 ||
-				!turned(Dots(t, w), Dots(t, s)) {
+				!turned(Dots(t, w), Dots(t, s)) && !slips(t.Geometry, Dots(t, w), Dots(t, s)) {
 				return false
 			}
 		}

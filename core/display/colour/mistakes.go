@@ -9,7 +9,9 @@ import (
 	"hemble/core/finding"
 )
 
-func (colour) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, exchanged} }
+func (colour) Mistakes() []*display.Mistake {
+	return []*display.Mistake{lights.Inverted, lights.Pattern, exchanged}
+}
 
 // channels are the lights in their order.
 var channels = []string{"red", "green", "blue"}

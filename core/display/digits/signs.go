@@ -10,7 +10,9 @@ import (
 	"hemble/core/glyph"
 )
 
-func (digits) Symptoms() []*display.Symptom { return []*display.Symptom{scanSlow, alike} }
+func (digits) Symptoms() []*display.Symptom {
+	return []*display.Symptom{scanSlow, alike, darkDigit, stuckDigit}
+}
 
 var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
@@ -87,5 +89,64 @@ var alike = &display.Symptom{
 		}
 		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time.", v.Display), 0,
 			alike > 0
+	},
+}
+
+// lonely is the one digit in which all wrong states differ from what was asked for, -1 where it is not one.
+func lonely(v *display.Sighting) int {
+	one := -1
+	for _, p := range v.Pairs {
+		for d := range v.Geometry.Digits() {
+			if !p.Wrong || pattern(p.Want.Lights, d) == pattern(p.Seen.Lights, d) {
+				continue
+			}
+			if one >= 0 && one != d {
+				return -1
+			}
+			one = d
+		}
+	}
+	return one
+}
+
+// patternsOf are those that a digit shows over a trial, and those that are asked of it.
+func patternsOf(v *display.Sighting, digit int) (shown, asked map[glyph.Pattern]bool) {
+	shown, asked = map[glyph.Pattern]bool{}, map[glyph.Pattern]bool{}
+	for _, f := range v.Frames {
+		if !f.State.Unlit() {
+			shown[pattern(f.State.Lights, digit)] = true
+		}
+	}
+	for _, s := range v.Asked {
+		asked[pattern(s.Lights, digit)] = true
+	}
+	return shown, asked
+}
+
+var darkDigit = &display.Symptom{
+	Entry: finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 9, Sure: true,
+		Subsumes: []finding.Code{"leading-zeros", "pattern"}},
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
+		d := lonely(v)
+		if v.Geometry.Digits() < 2 || d < 0 {
+			return "", 0, false
+		}
+		shown, asked := patternsOf(v, d)
+		return fmt.Sprintf("Digit %d of %s stays dark throughout; all others are right.", d+1, v.Display), 0,
+			len(shown) == 1 && shown[0] && len(asked) > 1
+	},
+}
+
+var stuckDigit = &display.Symptom{
+	Entry: finding.Entry{Code: "never-changes", Doc: "a display shows the same from beginning to end", Order: 9,
+		Sure: true},
+	Find: func(v *display.Sighting) (string, clock.Time, bool) {
+		d := lonely(v)
+		if v.Geometry.Digits() < 2 || d < 0 {
+			return "", 0, false
+		}
+		shown, asked := patternsOf(v, d)
+		return fmt.Sprintf("Digit %d of %s never changes; all others are right.", d+1, v.Display), 0,
+			len(shown) == 1 && !shown[0] && len(asked) > 2
 	},
 }

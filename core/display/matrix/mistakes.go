@@ -8,7 +8,9 @@ import (
 	"hemble/core/finding"
 )
 
-func (matrix) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inverted, turned} }
+func (matrix) Mistakes() []*display.Mistake {
+	return []*display.Mistake{lights.Inverted, lights.Pattern, turned}
+}
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned",

@@ -4,6 +4,7 @@ package tone
 import (
 	"fmt"
 	"strconv"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/display"
@@ -107,7 +108,7 @@ func (tone) Symptoms() []*display.Symptom { return []*display.Symptom{display.Ne
 func (tone) Mistakes() []*display.Mistake { return []*display.Mistake{octave} }
 
 var octave = &display.Mistake{
-	Entry: finding.Entry{Code: "pitch", Price: finding.Form, Doc: "a tone is an octave too high or too low",
+	Entry: finding.Entry{Code: "pitch", Price: finding.Form, Doc: "a tone is an octave too high or too low, or another one",
 		Catch: "give `sounds` its pitch"},
 	Sizes: func(c *display.Case) []display.Size {
 		scaled := func(n, d int) func(*display.Track, display.State) display.State {
@@ -116,11 +117,28 @@ var octave = &display.Mistake{
 				return s
 			}
 		}
-		return []display.Size{
+		sizes := []display.Size{
 			{Text: c.Name + " sounds an octave too low: its pin changes half as often as it should (twice per period).",
 				Effect: "the tone is an octave too high", State: scaled(2, 1)},
 			{Text: c.Name + " sounds an octave too high: its pin changes twice as often as it should.",
 				Effect: "the tone is an octave too low", State: scaled(1, 2)},
 		}
+		wrong, _ := c.Instead()
+		var words []string
+		for _, p := range wrong {
+			if p.Seen.Pitch == 0 || p.Want.Pitch == 0 { // that is none of pitch
+				return sizes
+			}
+			words = append(words, fmt.Sprintf("%d Hz for %d Hz", p.Seen.Pitch, p.Want.Pitch))
+		}
+		if one, mended := c.Misstep(); len(wrong) == 0 && one != nil && one.Want.Pitch > 0 && one.Seen.Pitch > 0 {
+			sizes = append(sizes, display.Size{Text: fmt.Sprintf("%s sounds another pitch than it should in one place: %d Hz for %d Hz.",
+				c.Name, one.Seen.Pitch, one.Want.Pitch), Frames: mended})
+		}
+		if len(wrong) > 0 {
+			sizes = append(sizes, display.Size{Text: fmt.Sprintf("%s sounds another pitch than it should, each time: %s.",
+				c.Name, strings.Join(words, ", ")), State: c.Restored(wrong)})
+		}
+		return sizes
 	},
 }

@@ -1,0 +1,108 @@
+package display
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+)
+
+// spelt tells states of a display apart.
+func (c *Case) spelt(on *Track, s State) string {
+	return strings.Join(c.Geometry.Type().Spell(on, s), "\n")
+}
+
+// Instead gives the states that are shown as always the same other one wherever they are asked for, each once, and how
+// many different states are asked for. None where a state is right at times, where what is shown in its place is what
+// another place asks for, or where a state has several in its place.
+func (c *Case) Instead() (out []Pair, asked int) {
+	right, by := map[string]bool{}, map[string]Pair{}
+	shown := map[string]string{} // what is shown, for what
+	for _, p := range c.Pairs {
+		want := c.spelt(p.On, p.Want)
+		if !p.Wrong {
+			right[want] = true
+			continue
+		}
+		seen := c.spelt(p.On, p.Seen)
+		if was, ok := by[want]; ok && c.spelt(was.On, was.Seen) != seen {
+			return nil, 0
+		}
+		if of, ok := shown[seen]; ok && of != want {
+			return nil, 0
+		}
+		by[want], shown[seen] = p, want
+	}
+	wanted := func(seen string) bool { return right[seen] || by[seen].On != nil }
+	for want, p := range by {
+		if right[want] || wanted(c.spelt(p.On, p.Seen)) {
+			return nil, 0
+		}
+		out = append(out, p)
+		right[want] = false
+	}
+	slices.SortFunc(out, func(a, b Pair) int { return int(a.At - b.At) })
+	return out, len(right)
+}
+
+// Restored puts what was asked for where something else was always shown.
+func (c *Case) Restored(pairs []Pair) func(*Track, State) State {
+	meant := map[string]State{}
+	for _, p := range pairs {
+		meant[c.spelt(p.On, p.Seen)] = p.Want
+	}
+	return func(t *Track, s State) State {
+		if want, ok := meant[c.spelt(t, s)]; ok {
+			return want
+		}
+		return s
+	}
+}
+
+// step is a place of a sequence: a state between two others.
+type step struct{ before, here, after string }
+
+// start stands before the first state.
+const start = "\x00"
+
+// Misstep gives a step of a sequence that is always the same wrong one where all others are right, as a change of
+// frames that mends it; nil for none. A state that is right elsewhere may be wrong at one place.
+func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Frame) {
+	pairs := slices.Clone(c.Pairs)
+	slices.SortStableFunc(pairs, func(a, b Pair) int { return cmp.Or(cmp.Compare(a.Trial, b.Trial), cmp.Compare(a.At, b.At)) })
+	var at step
+	right := map[step]bool{}
+	others := 0
+	for i, p := range pairs {
+		here := step{before: start, here: c.spelt(p.On, p.Seen)}
+		if i > 0 && pairs[i-1].Trial == p.Trial {
+			here.before = c.spelt(pairs[i-1].On, pairs[i-1].Seen)
+		}
+		if i+1 < len(pairs) && pairs[i+1].Trial == p.Trial {
+			here.after = c.spelt(pairs[i+1].On, pairs[i+1].Seen)
+		}
+		switch {
+		case !p.Wrong:
+			right[here] = true
+			others++
+		case wrong == nil:
+			wrong, at = &pairs[i], here
+		case c.spelt(p.On, p.Want) != c.spelt(wrong.On, wrong.Want) || here != at && here.after != "":
+			return nil, nil
+		}
+	}
+	if wrong == nil || right[at] || others < 3 {
+		return nil, nil
+	}
+	return wrong, func(_ string, t *Track) []Frame {
+		out := slices.Clone(t.Frames)
+		before := start
+		for i := range out {
+			was := before
+			if before = c.spelt(t, t.Frames[i].State); was == at.before && c.spelt(t, t.Frames[i].State) == at.here &&
+				(i+1 == len(out) || c.spelt(t, t.Frames[i+1].State) == at.after) {
+				out[i].State = wrong.Want
+			}
+		}
+		return out
+	}
+}
