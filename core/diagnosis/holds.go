@@ -24,6 +24,10 @@ func (s *search) explains(chain []candidate) bool {
 	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague && (chain[0].ruled() || chain[1].ruled()) {
 		return false // with two of them almost anything can be brought about
 	}
+	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague &&
+		s.amiss(chain[0].reels)-s.amiss(last.reels) < mended {
+		return false
+	}
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}

@@ -14,7 +14,7 @@ import (
 // output.
 var pins = []symptom{
 	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 2,
-		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern"}},
+		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || len(v.reel.Pins.Loose) > 0 {
@@ -24,7 +24,7 @@ var pins = []symptom{
 				true
 		}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
-		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern"}},
+		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || len(v.reel.Pins.Loose) == 0 {

@@ -24,7 +24,7 @@ var sequences = []symptom{
 	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped"},
 		Doc:   "the states of a sequence come in another order, or begin again before its end",
 		Catch: "write the whole sequence with `shows`"}, otherOrder},
-	{finding.Entry{Code: "dark-until", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},
+	{finding.Entry{Code: "dark-until", Order: 8, Sure: true, Subsumes: []finding.Code{"dark", "pattern"},
 		Doc:   "a display stays dark, or empty, until an input is used",
 		Catch: "read the display before the first input"}, darkUntil},
 	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
@@ -36,6 +36,9 @@ var sequences = []symptom{
 		Doc: "a display stays dark from beginning to end"}, lampDark},
 	{finding.Entry{Code: "lamp-stuck", Order: 9, Sure: true, Subsumes: []finding.Code{"pattern"},
 		Doc: "one lamp is lit in states that it does not belong to"}, lampStays},
+	{finding.Entry{Code: "length", Order: 9, Sure: true,
+		Doc:   "some states last too long or too short, every time",
+		Catch: "give `shows` its times with `each` or `for`"}, oddLength},
 	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
@@ -452,6 +455,52 @@ func lampDark(v *view) (string, clock.Time, bool) {
 			n == 1 && wrong >= 2 && !slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool {
 				return f.State.Lights[light] == display.Lit
 			})
+	}
+	return "", 0, false
+}
+
+// oddLength looks for one state that lasts much too long or too short wherever it comes, where all that stands before
+// the first is in time, and all that stands elsewhere is right.
+func oddLength(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		if !x.Timed {
+			continue
+		}
+		odd, at, inTime := "", clock.Time(0), 0
+		var want, seen clock.Time
+		for i, l := range x.Alignment {
+			switch l.Operation {
+			case judge.Right:
+				if odd == "" && i > 0 {
+					inTime++
+				}
+			case judge.Missing:
+				if odd == "" {
+					return "", 0, false
+				}
+			case judge.Mistimed:
+				if odd != "" && odd != l.Expected.Text {
+					return "", 0, false
+				}
+				length, meant := l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From
+				if l.Seen.To >= v.reel.Length { // it has not ended
+					continue
+				}
+				if odd != "" && max(length-seen, seen-length)*10 > seen || 2*length > meant && length < 2*meant {
+					return "", 0, false
+				}
+				if odd == "" {
+					at, want, seen = l.Seen.From, meant, length
+				}
+				odd = l.Expected.Text
+			default:
+				return "", 0, false
+			}
+		}
+		if odd != "" && inTime >= 1 {
+			return fmt.Sprintf("%s shows %s for %s; expected: %s.", v.track.Display, odd, seen.Brief(), want.Brief()), at,
+				true
+		}
 	}
 	return "", 0, false
 }

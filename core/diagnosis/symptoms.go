@@ -80,6 +80,7 @@ type view struct {
 	verdicts []judge.Verdict // about the display, those not met
 	all      []judge.Verdict // of the trial
 	nth      int             // which of the display's numbers is wrong
+	others   []judge.Verdict // of the other trials
 }
 
 // trial is the one that was run.
@@ -223,6 +224,7 @@ var general = []symptom{
 	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
 		Sure:     true,
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
+	{finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 10, Sure: true}, goesOut},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true}, func(v *view) (string, clock.Time, bool) {
 		frames := v.track.Frames
@@ -234,6 +236,30 @@ var general = []symptom{
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
 	}},
+}
+
+// goesOut looks for a display of several lights that is right until it goes dark, and stays so.
+func goesOut(v *view) (string, clock.Time, bool) {
+	t := v.track
+	if traits := t.Geometry.Type().Traits(); traits.Single || traits.Tone || traits.Lines || len(t.Frames) < 3 {
+		return "", 0, false
+	}
+	last := t.Frames[len(t.Frames)-1]
+	if !v.nothing(last.State) || last.Length() < clock.Second {
+		return "", 0, false
+	}
+	right, wrong := 0, 0
+	for _, p := range fault.Pairs(v.reel, t.Display, v.all) {
+		switch {
+		case !p.Wrong:
+			right++
+		case p.At < last.From || v.nothing(p.Want):
+			return "", 0, false
+		default:
+			wrong++
+		}
+	}
+	return fmt.Sprintf("%s goes dark at %s and stays dark.", t.Display, last.From), last.From, right >= 2 && wrong > 0
 }
 
 // ignored looks for a button or a key whose presses nothing follows, where others are answered, or where it should be.
@@ -263,7 +289,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 	}
 	for _, c := range v.reel.Cues {
 		k := input{c.Part, c.Key, c.Verb}
-		if answered[k] || presses[k] == 0 || !v.expected(c.Start, c.End+400*clock.Millisecond) {
+		if answered[k] || presses[k] == 0 || !v.expected(c.Start, v.until(c)) {
 			continue
 		}
 		name := k.part
@@ -276,9 +302,21 @@ func ignored(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// readable reports whether the display ever showed what it should.
+// until is when what an input should have done must have been missed: soon, or before the next input if that comes
+// sooner.
+func (v *view) until(c reel.Fired) clock.Time {
+	end := c.End + 700*clock.Millisecond
+	for _, other := range v.reel.Cues {
+		if other.Start > c.Start {
+			end = min(end, other.Start)
+		}
+	}
+	return max(end, c.End+400*clock.Millisecond)
+}
+
+// readable reports whether the display ever showed what it should, in any trial.
 func (v *view) readable() bool {
-	for _, x := range v.all {
+	for _, x := range slices.Concat(v.all, v.others) {
 		if x.Display == v.track.Display &&
 			(x.Outcome == judge.Met || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
 				return p.Operation == judge.Right || p.Operation == judge.Mistimed
@@ -400,6 +438,11 @@ func symptoms(x *exercise.Exercise, seen []Seen) (out []Finding) {
 		for i, t := range seen {
 			for k := range t.Reel.Tracks {
 				v := &view{x: x, reel: t.Reel, track: &t.Reel.Tracks[k], all: t.Verdicts}
+				for other := range seen {
+					if other != i {
+						v.others = append(v.others, seen[other].Verdicts...)
+					}
+				}
 				for _, verdict := range t.Verdicts {
 					if verdict.Display == v.track.Display && verdict.Outcome != judge.Met {
 						v.verdicts = append(v.verdicts, verdict)

@@ -238,6 +238,9 @@ func underflow(s *Subject) (out []Size) {
 	if _, ok := s.counting(); !ok {
 		return nil
 	}
+	if !slices.ContainsFunc(s.shown.Pairs, func(p display.Pair) bool { return !p.Wrong }) {
+		return nil // it never came down to 0
+	}
 	for _, p := range s.shown.Pairs {
 		want, ok := s.number(p.Want)
 		seen, shown := s.number(p.Seen)

@@ -211,6 +211,19 @@ func ending(list []display.Frame, at clock.Time) (out []display.Frame) {
 	return out
 }
 
+// afterCue reports whether what begins at a time follows a cue.
+func (s *Subject) afterCue(trial string, at clock.Time) bool {
+	const soon = 100 * clock.Millisecond
+	for _, t := range s.Exercise.Trials {
+		for _, c := range t.Cues {
+			if t.Name == trial && c.At <= at && at <= c.At+soon {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // cueBehind is when the first cue of a trial comes that is behind a time; Never for none.
 func (s *Subject) cueBehind(trial string, at clock.Time) clock.Time {
 	first := clock.Never
@@ -373,7 +386,7 @@ func eachLength(s *Subject) []Size {
 		}
 	}
 	return []Size{s.moved(fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, listed(list),
-		x.seen.Brief(), x.want.Brief()), lasting(by))}
+		x.seen.Brief(), x.want.Brief()), s.lasting(by))}
 }
 
 func lengthsSwapped(s *Subject) []Size {
@@ -398,14 +411,18 @@ func lengthsSwapped(s *Subject) []Size {
 	}
 	return []Size{s.moved(fmt.Sprintf("The times of %s and %s on %s are exchanged: %s lasts %s and %s %s.", list[0],
 		list[1],
-		s.Part.Name, list[0], a.seen.Brief(), list[1], b.seen.Brief()), lasting(by))}
+		s.Part.Name, list[0], a.seen.Brief(), list[1], b.seen.Brief()), s.lasting(by))}
 }
 
 // lasting gives states the lengths that they should have, wherever they last otherwise at the same place.
-func lasting(by map[place]standing) mover {
-	return func(_ string, t *display.Track) (out []display.Frame, shift clock.Time) {
+// What a cue brings about stays where it is.
+func (s *Subject) lasting(by map[place]standing) mover {
+	return func(trial string, t *display.Track) (out []display.Frame, shift clock.Time) {
 		before := ""
 		for i, f := range t.Frames {
+			if n := len(out); n > 0 && shift != 0 && s.afterCue(trial, f.From) && out[n-1].From < f.From {
+				out[n-1].To, shift = f.From, 0
+			}
 			length, text := f.Length(), t.Short(f.State)
 			if x, ok := by[place{before, text}]; ok && near(length, x.seen) && i+1 < len(t.Frames) {
 				length = x.want

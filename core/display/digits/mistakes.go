@@ -316,7 +316,7 @@ var leftovers = &display.Mistake{
 			for d := range n {
 				switch want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d); {
 				case want == seen:
-				case want == 0 && seen != glyph.Seven('0')[0]:
+				case want == 0 && seen != glyph.Seven('0')[0] && stayed(p, d):
 					left = true
 				default:
 					return nil
@@ -341,6 +341,16 @@ var leftovers = &display.Mistake{
 				return s
 			}}}
 	},
+}
+
+// stayed reports whether a digit shows what it did just before, where a track tells that.
+func stayed(p display.Pair, digit int) bool {
+	for i := len(p.On.Frames) - 1; i >= 0; i-- {
+		if f := p.On.Frames[i]; f.From < p.At && !f.State.Unlit() {
+			return pattern(f.State.Lights, digit) == pattern(p.Seen.Lights, digit)
+		}
+	}
+	return len(p.On.Frames) == 0
 }
 
 var colon = &display.Mistake{
