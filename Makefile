@@ -3,7 +3,7 @@
 GO_SOURCES = $(shell git ls-files '*.go' '*.sql' 'go.*' 2>/dev/null) demo/course demo/library/* core/glyph/font.txt
 CONSOLE_SOURCES = $(shell git ls-files 'console/src' 'console/*.ts' 'console/*.json' console/index.html 2>/dev/null)
 
-.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings findings-blind faults attack load fuzz screenshots packaging docs clean
+.PHONY: demo test quick lint vulnerable build console tools firmware bench bench-class exact findings findings-blind findings-mutants faults attack load fuzz screenshots packaging docs clean
 
 demo: build
 	./bin/hemble demo
@@ -89,6 +89,13 @@ findings: tools
 # Half B of the second course: totals only, a line in docs/findings-blind.csv.
 findings-blind: tools
 	HEMBLE_BLIND=$(CURDIR)/docs/findings-blind.csv go test ./demo/elsewhere -run Blind -timeout 30m -count 1 -v
+
+# Programs of the second course with changes that nobody chose, drawn by the number SEED: writes docs/findings-mutants.md;
+# `make test` does one of each.
+SEED ?= 5
+findings-mutants: tools
+	HEMBLE_MUTANTS=$(CURDIR)/docs/findings-mutants.md HEMBLE_SEED=$(SEED) go test ./demo/elsewhere -run Mutants \
+		-timeout 30m -count 1 -v
 
 # That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
 # does two seconds of each.

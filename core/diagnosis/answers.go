@@ -271,12 +271,45 @@ func late(v *view) (string, clock.Time, bool) {
 		v.track.Display, slowest.Brief()), v.firstWrong(v.mine), true
 }
 
+// comesToRest looks for a sequence that is right up to a state that stays to the end, much longer than it should, where
+// others should follow.
+func (v *view) comesToRest() (string, clock.Time) {
+	for _, x := range v.verdicts {
+		var last *judge.Pair
+		missing := 0
+		for i, l := range x.Alignment {
+			switch l.Operation {
+			case judge.Right, judge.Mistimed:
+				if missing > 0 {
+					return "", 0
+				}
+				last = &x.Alignment[i]
+			case judge.Missing:
+				missing++
+			default:
+				return "", 0
+			}
+		}
+		if last == nil || missing == 0 || !x.Timed || last.Seen.To < v.reel.Length {
+			continue
+		}
+		if last.Seen.To-last.Seen.From >= 2*(last.Expected.To-last.Expected.From) {
+			return fmt.Sprintf("%s shows %s to the end, from %s on: what should follow does not come, or much too late.",
+				v.track.Display, last.Seen.Text, last.Seen.From), last.Seen.From
+		}
+	}
+	return "", 0
+}
+
 // stays looks for a state that is right at its time, and stays to the end where others should follow; or for a number
 // that is right up to a moment at which it should begin again, and counts on from there.
 func stays(v *view) (string, clock.Time, bool) {
 	t := v.track
-	if traits := t.Geometry.Type().Traits(); traits.Single || traits.Tone || len(t.Frames) < 2 {
+	if traits := t.Geometry.Type().Traits(); traits.Single || traits.Tone || traits.Lines || len(t.Frames) < 2 {
 		return "", 0, false
+	}
+	if text, at := v.comesToRest(); text != "" {
+		return text, at, true
 	}
 	pairs := fault.Pairs(v.reel, t.Display, v.all)
 	last := t.Frames[len(t.Frames)-1]

@@ -170,7 +170,7 @@ func (v *view) laid(x judge.Verdict) (want, seen []place) {
 		if l.Expected != nil && l.Expected.State != nil {
 			want = append(want, of(l.Expected))
 		}
-		if l.Seen != nil && l.Seen.State != nil {
+		if l.Seen != nil && l.Seen.State != nil && !(l.Operation == judge.Ignored && len(want) == 0) {
 			seen = append(seen, of(l.Seen))
 		}
 	}
@@ -191,7 +191,8 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		if same == len(seen) || same == len(want) {
 			continue
 		}
-		if again := alike(want, seen[same:]); same > 2 && again >= 2 && again >= min(3, len(seen)-same) {
+		again := alike(want, seen[same:])
+		if same > 2 && again >= 2 && again >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2) {
 			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
 				v.track.Display, want[0].text, want[same].text), seen[same].at, true
 		}
@@ -212,6 +213,16 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// rounds reports whether states are the first n over and over, at least two rounds of them.
+func rounds(seen []place, n int) bool {
+	for i := n; i < len(seen); i++ {
+		if seen[i].key != seen[i-n].key {
+			return false
+		}
+	}
+	return len(seen) >= 2*n
 }
 
 // exchanged gives the second of two states that stand in each other's place, where all others stand in their own and
@@ -459,8 +470,8 @@ func lampDark(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// oddLength looks for one state that lasts much too long or too short wherever it comes, where all that stands before
-// the first is in time, and all that stands elsewhere is right.
+// oddLength looks for one state that lasts much too long or too short wherever it comes, where others are in time, and
+// all that is shown is right.
 func oddLength(v *view) (string, clock.Time, bool) {
 	for _, x := range v.verdicts {
 		if !x.Timed {
@@ -471,7 +482,7 @@ func oddLength(v *view) (string, clock.Time, bool) {
 		for i, l := range x.Alignment {
 			switch l.Operation {
 			case judge.Right:
-				if odd == "" && i > 0 {
+				if i > 0 && i+1 < len(x.Alignment) {
 					inTime++
 				}
 			case judge.Missing:
@@ -507,6 +518,9 @@ func oddLength(v *view) (string, clock.Time, bool) {
 
 // leftOut looks for a state that comes nowhere between two others where it should, each time.
 func leftOut(v *view) (string, clock.Time, bool) {
+	if v.track.Geometry.Type().Traits().Lines {
+		return v.lineLeftOut()
+	}
 	type gap struct{ before, gone, after string }
 	for k, x := range v.all {
 		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
@@ -531,6 +545,26 @@ func leftOut(v *view) (string, clock.Time, bool) {
 				return fmt.Sprintf("%s leaves out %s between %s and %s, each time.", v.track.Display, g.gone, g.before,
 					g.after), at, true
 			}
+		}
+	}
+	return "", 0, false
+}
+
+// lineLeftOut looks for one line that never comes, where all others do.
+func (v *view) lineLeftOut() (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		var gone *judge.Span
+		for _, l := range x.Alignment {
+			switch {
+			case l.Operation == judge.Right:
+			case l.Operation == judge.Missing && gone == nil:
+				gone = l.Expected
+			default:
+				return "", 0, false
+			}
+		}
+		if gone != nil && len(x.Alignment) > 2 {
+			return fmt.Sprintf("%s leaves out %s; all other lines come.", v.track.Display, gone.Text), gone.From, true
 		}
 	}
 	return "", 0, false

@@ -337,22 +337,13 @@ func TestFindings(t *testing.T) {
 		"5 marks were in the range. Of sprout-timer (programmable logic), in the same way: 4 of 5 that could be seen and 2 of 2 with two;\none finding was not on the list of what is true (a lamp never changes), and is now.\n\n" + summary(one, two) +
 		"\n| program | mistakes | marks | a person | findings, with this repaired | untrue |\n|---|---|---|---|---|---|\n"
 	for _, o := range all {
-		var found []string
-		for _, f := range o.sheet.Findings {
-			word := string(f.Code)
-			if f.Repaired != nil {
-				word += " (" + f.Repaired.String() + ")"
-			}
-			found = append(found, word)
-		}
 		mark := ""
 		if o.first() {
 			mark = "✓ "
 		}
 		text += fmt.Sprintf("| %s/%s | %s | %s | %g to %g | %s%s | %s |\n", o.Exercise, o.Name,
 			strings.ReplaceAll(strings.Join(o.Mistakes, ", "), "|", " or "), o.sheet.Marks, o.Marks[0], o.Marks[1],
-			mark,
-			strings.Join(found, ", "), strings.Join(o.untrue(), ", "))
+			mark, codes(o.sheet), strings.Join(o.untrue(), ", "))
 	}
 	require.NoError(t, os.WriteFile(out, []byte(text), 0o644))
 }
