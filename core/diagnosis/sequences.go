@@ -140,7 +140,7 @@ func (v *view) stopsShort(x judge.Verdict) (string, clock.Time) {
 			return "", 0
 		}
 		if want != seen {
-			if known && steps >= 2 && seen == lastSeen && last == seen && max(want-last, last-want) == 1 &&
+			if known && steps >= 1 && seen == lastSeen && last == seen && max(want-last, last-want) == 1 &&
 				(want == lowest || want == highest) {
 				return fmt.Sprintf("%s stays at %s where it should go on to %s: its limit is a step too soon.",
 					v.track.Display, l.Seen.Text, l.Expected.Text), l.Seen.From

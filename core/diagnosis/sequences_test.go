@@ -102,6 +102,10 @@ func TestSequences(t *testing.T) {
 		heater  = `together: lamp, shows: on, while: level, below: 2V`
 		round   = `shows: count, frames: [" 7", " 8", " 0", " 1"]`
 		waits   = `shows: count, frames: [" 7", " 8", " 9"]`
+		low     = `answers: count, table: [{after: c1, shows: " 2"}, {after: c2, shows: " 1"}, {after: c3, shows: " 0"}, {after: c4, shows: " 0"}]`
+		turns   = `answers: count, table: [{after: c1, shows: " 3"}, {after: c2, shows: " 4"}, {after: c3, shows: " 6"}, {after: c4, shows: " 5"}]`
+		level   = `answers: path, table: [{after: c1, shows: 1}, {after: c2, shows: 1}, {after: c3, shows: 2}, {after: c4, shows: 4}]`
+		read    = `answers: count, table: [{after: c1, shows: " 6"}, {after: c2, shows: 43}, {after: c3, shows: 72}, {after: c4, shows: 98}]`
 	)
 	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
 	for _, c := range []struct {
@@ -129,6 +133,16 @@ func TestSequences(t *testing.T) {
 		{"it does not follow", heater, "lamp", []int{1, -1, -1, 1, 1, -1, 1, 1, -1, 1},
 			[]string{"1V", "2V", "4V", "1V"},
 			nil},
+		{"it stops a step short", low, "count", []int{3, 3, 2, 2, 1, 1, 1, 1, 1, 1}, four, []finding.Code{"limit"}},
+		{"both ways up", turns, "count", []int{2, 2, 3, 3, 4, 4, 6, 6, 7, 7}, four, []finding.Code{"direction"}},
+		{"large numbers are off", read, "count", []int{0, 0, 6, 6, 42, 42, 71, 71, 97, 97}, four,
+			[]finding.Code{"scale"}},
+		{"two steps are exchanged", walk, "path", []int{1, 4, 2, 8, 4, 2, 1}, nil, []finding.Code{"order"}},
+		{"it goes out", walk, "path", []int{1, 2, 4, 8, -1, -1, -1}, nil, []finding.Code{"goes-dark"}},
+		{"it comes to rest", walk, "path", []int{1, 2, 4, 8, 8, 8, 8}, nil, []finding.Code{"goes-on"}},
+		{"a step lasts too long", walk, "path", []int{1, 2, 2, 2, 2, 4, 8, 4, 2, 1}, nil, []finding.Code{"length"}},
+		{"a lamp is lit from a lower value on", level, "path", []int{0, 0, 1, 1, 9, 9, 11, 11, 15, 15},
+			[]string{"1V", "2V", "3V", "4V"}, []finding.Code{"edge"}},
 		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
 			[]finding.Code{"dark-until"}},
 	} {

@@ -1,6 +1,7 @@
 package vision
 
 import (
+	"math/bits"
 	"slices"
 
 	"hemble/core/clock"
@@ -354,7 +355,12 @@ func (l *Emissive) Quality() *display.Quality {
 	if s.turns < minTurns {
 		return nil
 	}
-	q := &display.Quality{Refresh: float64(int64(clock.Second)*s.turns*10/s.turning) / 10, Evenness: l.even}
+	high, low := bits.Mul64(uint64(10*clock.Second), uint64(s.turns)) // beyond 64 bits after a million turns
+	if uint64(s.turning) <= high {                                    // turns that took no time are none
+		return nil
+	}
+	tenths, _ := bits.Div64(high, low, uint64(s.turning))
+	q := &display.Quality{Refresh: float64(tenths) / 10, Evenness: l.even}
 	if s.ghosts*minShare >= s.turns { // what came once and for all nobody saw
 		q.Ghost = int((s.strength/s.ghosts + 5) / 10)
 	}

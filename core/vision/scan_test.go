@@ -230,3 +230,19 @@ func TestMemoryOfScan(t *testing.T) {
 	}
 	assert.Equal(t, kept(clock.Second), kept(60*clock.Second))
 }
+
+// Digits that come on at one and the same moment are no scan, and a rate is told after any number of turns.
+func TestRefreshOfExtremes(t *testing.T) {
+	s := newScanner(2)
+	for range 20 {
+		for _, light := range []int{0, 8} {
+			s.Set(clock.Millisecond, light, full, &machine.Place{})
+			s.Set(clock.Millisecond, light, 0, &machine.Place{})
+		}
+	}
+	require.Greater(t, s.scan.turns, int64(minTurns))
+	assert.Nil(t, s.Quality())
+	s.scan.turns, s.scan.turning = 4_000_000, int64(4000*clock.Second)
+	require.NotNil(t, s.Quality())
+	assert.Equal(t, 1000.0, s.Quality().Refresh)
+}
