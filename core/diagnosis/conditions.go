@@ -16,7 +16,7 @@ import (
 
 // conditions are the signs of displays that follow something else.
 var conditions = []symptom{
-	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck"},
+	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck", "limit"},
 		Doc:   "the edge of a condition is elsewhere: a limit is included that should not be, or the reverse",
 		Catch: "set the input to values just beside the limit, and join the display to it with `together`"}, edge},
 }

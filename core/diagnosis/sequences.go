@@ -18,7 +18,7 @@ import (
 
 // sequences are the signs that states give by the order in which they come, beside those that were expected.
 var sequences = []symptom{
-	{finding.Entry{Code: "limit", Order: 7, Sure: true,
+	{finding.Entry{Code: "limit", Order: 7, Sure: true, Subsumes: []finding.Code{"goes-on"},
 		Doc:   "a count goes one step too far before it restarts or stops",
 		Catch: "go on for one more step behind the last one"}, goesOn},
 	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped"},
