@@ -140,8 +140,8 @@ func onlyOnce(v *view) (string, clock.Time, bool) {
 		last.Part, last.Start), last.Start, true
 }
 
-// slightly looks for numbers that are right while they are small, and a little off where they are large, all to the same
-// side.
+// slightly looks for numbers that are right while they are small, and a little off where they are large, all to the
+// same side.
 func slightly(v *view) (string, clock.Time, bool) {
 	all, ok := v.numbers()
 	wrong := map[int]int{} // seen, by wanted
@@ -166,7 +166,8 @@ func slightly(v *view) (string, clock.Time, bool) {
 	smallest, biggest := slices.Min(slices.Collect(maps.Keys(wrong))), slices.Max(slices.Collect(maps.Keys(wrong)))
 	how := map[bool]string{true: "small", false: "large"}[side < 0]
 	return fmt.Sprintf("Large numbers on %s are a little too %s (%d for %d, %d for %d), small ones are right: the scale is slightly off, or cut off where it should be rounded.",
-		v.track.Display, how, wrong[smallest], smallest, wrong[biggest], biggest), at, largest >= 0 && largest < smallest
+			v.track.Display, how, wrong[smallest], smallest, wrong[biggest], biggest), at,
+		largest >= 0 && largest < smallest
 }
 
 // unanswered looks for presses that nothing follows, while others of the same input are answered.

@@ -40,8 +40,8 @@ func edge(v *view) (string, clock.Time, bool) {
 	return v.memberEdge()
 }
 
-// memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but from
-// another value on.
+// memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but
+// from another value on.
 func (v *view) memberEdge() (string, clock.Time, bool) {
 	beyond, _, more := v.extra()
 	light := -1

@@ -68,7 +68,9 @@ const start = "\x00"
 // frames that mends it; nil for none. A state that is right elsewhere may be wrong at one place.
 func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Frame) {
 	pairs := slices.Clone(c.Pairs)
-	slices.SortStableFunc(pairs, func(a, b Pair) int { return cmp.Or(cmp.Compare(a.Trial, b.Trial), cmp.Compare(a.At, b.At)) })
+	slices.SortStableFunc(pairs, func(a, b Pair) int {
+		return cmp.Or(cmp.Compare(a.Trial, b.Trial), cmp.Compare(a.At, b.At))
+	})
 	var at step
 	right := map[step]bool{}
 	others := 0

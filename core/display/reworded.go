@@ -61,14 +61,17 @@ func anotherText(c *Case) []Size {
 		if want[i] == seen[i] {
 			continue
 		}
-		if worded := func(row string) string { return strings.TrimSpace(Number.ReplaceAllString(row, "")) }; worded(want[i]) ==
-			worded(seen[i]) || worded(seen[i]) == "" { // a number that is wrong, or nothing at all
+		// a number that is wrong, or nothing at all
+		if shown := worded(seen[i]); shown == "" || shown == worded(want[i]) {
 			return nil
 		}
 	}
 	size.Text = fmt.Sprintf("%s shows another text than asked: %s for %s.", c.Name, p.On.Short(p.Seen), p.On.Short(p.Want))
 	return []Size{size}
 }
+
+// worded is a row of text without its numbers.
+func worded(row string) string { return strings.TrimSpace(Number.ReplaceAllString(row, "")) }
 
 // InRows puts some rows of text in the place of others.
 func InRows(meant map[string]string) func(*Track, State) State {

@@ -137,7 +137,7 @@ var All = sync.OnceValue(func() []*Fault {
 				}})
 		}
 	}
-	slices.SortFunc(all, func(a, b *Fault) int { return strings.Compare(string(a.Code), string(b.Code)) })
+	slices.SortStableFunc(all, func(a, b *Fault) int { return strings.Compare(string(a.Code), string(b.Code)) })
 	return all
 })
 

@@ -241,7 +241,7 @@ func (characters) Symptoms() []*display.Symptom {
 
 var notShown = &display.Symptom{
 	Entry: finding.Entry{Code: "not-shown",
-		Doc: "no text is ever shown: the display was not initialised, or what was sent did not arrive", Order: 12,
+		Doc: "no text is ever shown: the display was not initialised or switched on, or what was sent did not arrive", Order: 12,
 		Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if len(v.Frames) == 0 {

@@ -193,7 +193,8 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 }
 
 func (graphic) Mistakes() []*display.Mistake {
-	return append([]*display.Mistake{turned, startLine, misdrawn, display.Reworded, display.OneWord}, display.TextForms...)
+	return append([]*display.Mistake{turned, startLine, misdrawn, display.Reworded, display.OneWord},
+		display.TextForms...)
 }
 
 // misdrawn is a character that cannot be read, or is read as another one, wherever it stands.

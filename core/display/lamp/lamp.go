@@ -79,7 +79,7 @@ func (lamp) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inv
 func (lamp) Symptoms() []*display.Symptom { return []*display.Symptom{goesDark, display.NeverClears} }
 
 var goesDark = &display.Symptom{
-	Entry: finding.Entry{Code: "goes-dark", Doc: "a lamp goes off and stays off", Order: 4, Sure: true},
+	Entry: finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 4, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
 		if n < 2 || !v.Frames[n-1].State.Unlit() || !v.Told {

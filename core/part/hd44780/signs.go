@@ -38,7 +38,7 @@ var signs = []part.Sign{
 			return "", 0
 		}},
 	{Entry: finding.Entry{Code: "not-shown", Order: 3, Sure: true,
-		Doc: "text is sent to a character LCD that was never initialised, or never switched on"},
+		Doc: "no text is ever shown: the display was not initialised or switched on, or what was sent did not arrive"},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
 			control := func(x part.Taken) bool { return strings.HasPrefix(x.What, "display o") }
 			on := slices.ContainsFunc(log, func(x part.Taken) bool { return strings.HasPrefix(x.What, "display on") })

@@ -173,8 +173,8 @@ func TestScrolling(t *testing.T) {
 	assert.True(t, o.at(0, 0), "to the right")
 }
 
-// Scrolling that was never set up goes at the first of the intervals, 5 frames: it once took no time at all, and went on
-// for ever.
+// Scrolling that was never set up goes at the first of the intervals, 5 frames: it once took no time at all, and went
+// on for ever.
 func TestScrollingNeverSetUp(t *testing.T) {
 	o := open(t, "size: 128x64")
 	o.begin()
