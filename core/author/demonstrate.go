@@ -118,7 +118,7 @@ func Demonstrate(ctx context.Context, text, file []byte, d Demonstration) (*Draf
 	if err != nil {
 		return nil, err
 	}
-	if out.Reel, err = m.Run(ctx, x, out.Trial); err != nil {
+	if out.Reel, err = m.Run(ctx, x, out.Trial, 0); err != nil {
 		return nil, err
 	}
 	for k := range out.Reel.Tracks {

@@ -49,7 +49,7 @@ func Record(ctx context.Context, x *exercise.Exercise, text, file []byte, anew b
 	var inserts []insert
 	var again []rewrite
 	for i, t := range x.Trials {
-		r, err := m.Run(ctx, x, i)
+		r, err := m.Run(ctx, x, i, 0)
 		if err != nil {
 			return nil, err
 		}

@@ -48,7 +48,7 @@ func Strength(ctx context.Context, x *exercise.Exercise, file []byte, told func(
 	var reels []*reel.Reel
 	score, full := new(big.Rat), new(big.Rat)
 	for i, t := range x.Trials {
-		r, err := m.Run(ctx, x, i)
+		r, err := m.Run(ctx, x, i, 0)
 		if err != nil {
 			return nil, err
 		}
@@ -167,7 +167,7 @@ func variant(ctx context.Context, x *exercise.Exercise, m *marking.Repairer, f *
 				}
 			}
 			if !held {
-				if r, err = m.Run(ctx, changed, i); err != nil {
+				if r, err = m.Run(ctx, changed, i, 0); err != nil {
 					return nil, err
 				}
 			}

@@ -59,6 +59,7 @@ type Bench struct {
 	buses    []*sniffer
 	owner    map[*circuit.Net]*node
 	length   clock.Time
+	effort   int64          // that the program may take; 0 for any
 	logged   map[string]int // entries of each part
 	loggedAt clock.Time
 	load     *load // nil without a chip
@@ -84,6 +85,8 @@ type Options struct {
 	NoSkip    bool    // no skipping of waits
 	// Capture is in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine
+	// Effort is how much the program may take; a run that takes more is ended as too much to follow. 0 is any.
+	Effort int64
 	// Record is filled with a replay of the run, Play plays one in the place of the program; see Bench.Held.
 	Record, Replay *Replay
 }
@@ -103,7 +106,7 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 
 // New puts a firmware on the bench and switches it on. The image is nil on a bench without a chip.
 func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
-	b := &Bench{exercise: x, length: t.Length, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{},
+	b := &Bench{exercise: x, length: t.Length, effort: o.Effort, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{},
 		owner:  map[*circuit.Net]*node{},
 		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
 	b.ear, _ = o.Watcher.(BusWatcher)
@@ -304,6 +307,10 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 		until := min(length, b.events.next(), b.look(), b.now+slice)
 		if b.runs() {
 			stop := b.machine.Run(until, b)
+			if stop.Reason == machine.Reached && b.effort > 0 && b.machine.Counters().Effort() > b.effort {
+				stop = machine.Stop{Reason: machine.TooMuch, At: b.machine.Now(),
+					Text: "the run took more effort than it was given"}
+			}
 			if stop.Reason != machine.Reached {
 				b.reel.Stop = &stop
 			}

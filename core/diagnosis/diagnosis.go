@@ -35,8 +35,9 @@ type Repairer interface {
 	// Replay gives what a changed bench shows of what the program did at the chip's pins on the bench as it is. held is
 	// false where that tells nothing: the program would have been told something else, or there is no tape of it.
 	Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error)
-	// Run runs the firmware on a changed exercise for one trial.
-	Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error)
+	// Run runs the firmware on a changed exercise for one trial. It is ended as too much where it takes more than an
+	// effort.
+	Run(ctx context.Context, x *exercise.Exercise, trial int, effort int64) (*reel.Reel, error)
 }
 
 // Fidelity is how a finding was tested.
@@ -75,7 +76,9 @@ type Finding struct {
 // Bounds of the search.
 const (
 	effort    = 30      // percent of the cycles of the marked runs that running again may interpret
-	minReruns = 2       // of them, however long they take
+	minReruns = 2       // of them, even if they take more than that together
+	most      = 4       // times that, at most, for one: a program that works takes more than one that waits for ever
+	least     = 50e6    // instructions that one may take in any case, where the program stopped before it had done much
 	maxSecond = 3       // first causes to which a second one is looked for
 	maxHidden = 10      // more of those that bring nothing by themselves
 	maxFound  = 4       // findings told
@@ -534,12 +537,16 @@ func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool
 		}
 		if !held && err == nil {
 			c.tier = Rerun
-			r, err = s.repairer.Run(s.ctx, x, i)
+			r, err = s.repairer.Run(s.ctx, x, i, max(most*s.budget, least))
 		}
 		if err != nil {
 			return err
 		}
-		s.spent += r.Counters.Instructions + followEffort*r.Counters.Followed + edgeEffort*r.Counters.Edges
+		s.spent += r.Counters.Effort()
+		if r.Stop != nil && r.Stop.Reason == machine.TooMuch { // nobody saw how it goes on
+			s.cutOff = true
+			return nil
+		}
 		for _, change := range changes {
 			r = change(r)
 		}
@@ -558,13 +565,6 @@ func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool
 	c.reels, c.marks = out, sum(scores)
 	return nil
 }
-
-// edgeEffort is what an edge takes, in interpreted instructions, and followEffort what an instruction takes that is
-// looked at in a loop.
-const (
-	edgeEffort   = 10
-	followEffort = 40
-)
 
 // everRight reports whether a display showed anything that was expected of it.
 func everRight(verdicts [][]judge.Verdict, name string) bool {

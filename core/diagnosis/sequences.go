@@ -225,8 +225,8 @@ func rounds(seen []place, n int) bool {
 	return len(seen) >= 2*n
 }
 
-// exchanged gives the second of two states that stand in each other's place, where all others stand in their own and
-// the first is at a place; 0 where there are none.
+// exchanged gives the second of two states that stand in each other's place, where all others stand in their own, one
+// of the two elsewhere, too, and the first is at a place; 0 where there are none.
 func exchanged(want, seen []place, first int) int {
 	at := 0
 	for i := first; i < min(len(want), len(seen)); i++ {
@@ -241,7 +241,12 @@ func exchanged(want, seen []place, first int) int {
 		}
 		i++
 	}
-	return at
+	for i := range min(len(want), len(seen)) { // exchanged wherever they stand: their states are, not the steps
+		if at > 0 && want[i].key == seen[i].key && (want[i].key == seen[at].key || want[i].key == seen[at-1].key) {
+			return at
+		}
+	}
+	return 0
 }
 
 // darkUntil looks for a display that shows nothing from power-on to the first input, where it should, and is right

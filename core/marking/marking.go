@@ -238,7 +238,7 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 
 // run makes one run and judges it.
 func (k *Marker) run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Image) (*outcome, error) {
-	r, err := (&Repairer{exercise: x, image: im, reference: k.Reference}).Run(ctx, x, trial)
+	r, err := (&Repairer{exercise: x, image: im, reference: k.Reference}).Run(ctx, x, trial, 0)
 	if err != nil {
 		return nil, err
 	}

@@ -49,9 +49,9 @@ func (m *Repairer) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
 	return out
 }
 
-// Run runs the firmware on a changed exercise.
-func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
-	r, _, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference})
+// Run runs the firmware on a changed exercise, with an effort that it may take at most (see machine.Counters); 0 is any.
+func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int, effort int64) (*reel.Reel, error) {
+	r, _, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference, Effort: effort})
 	return r, err
 }
 

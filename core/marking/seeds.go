@@ -38,7 +38,7 @@ func TrySeeds(ctx context.Context, x *exercise.Exercise, file []byte, n int) (*S
 		sum, met := new(big.Rat), true
 		for i := range changed.Trials {
 			changed.Trials[i].Seed += uint64(seed)
-			r, err := m.Run(ctx, changed, i)
+			r, err := m.Run(ctx, changed, i, 0)
 			if err != nil {
 				return nil, err
 			}

@@ -3,6 +3,7 @@ package characters
 import (
 	"fmt"
 	"math/bits"
+	"slices"
 
 	"hemble/core/display"
 	"hemble/core/finding"
@@ -57,7 +58,9 @@ var redrawnGlyph = &display.Mistake{
 	Sizes: func(c *display.Case) (out []display.Size) {
 		add := func(i int, drawn [8]uint8, how string) {
 			meant := c.Geometry.Grid.Characters[i]
-			if drawn == meant.Dots || !drawnBy(c, drawn) {
+			if !drawnBy(c, drawn) || slices.ContainsFunc(c.Geometry.Grid.Characters, func(x display.Character) bool {
+				return x.Dots == drawn // as it is meant, or another one
+			}) {
 				return
 			}
 			out = append(out, display.Size{Text: fmt.Sprintf("The character %s of %s is %s.", meant.Letter, c.Name, how),
@@ -80,7 +83,7 @@ var redrawnGlyph = &display.Mistake{
 			}
 			for _, t := range c.Tracks {
 				for _, drawn := range t.Custom {
-					if out == nil && slips(c.Geometry, meant.Dots, drawn) {
+					if slips(c.Geometry, meant.Dots, drawn) {
 						add(i, drawn, fmt.Sprintf("drawn otherwise: %s of it", display.Plural(apart(meant.Dots, drawn), "dot")))
 					}
 				}

@@ -34,17 +34,22 @@ type panel struct {
 	column, page     int
 	columnFrom, to   int // window of the horizontal and vertical modes
 	pageFrom, pageTo int
-	start            int  // display start line
-	offset           int  // vertical shift by COM
-	mux              int  // rows driven, less one
 	remap            bool // columns counted from the right
-	flip             bool // rows driven from the bottom
-	alternative      bool // COM pins: odd and even rows at opposite sides
-	inverse, all     bool
-	on, pump         bool
-	level            uint8
-	pending          []uint8 // a command that waits for its arguments
-	scroll           scroll
+	look
+	level   uint8
+	pending []uint8 // a command that waits for its arguments
+	scroll  scroll
+}
+
+// look is what decides, beside the memory, which pixels shine.
+type look struct {
+	start        int  // display start line
+	offset       int  // vertical shift by COM
+	mux          int  // rows driven, less one
+	flip         bool // rows driven from the bottom
+	alternative  bool // COM pins: odd and even rows at opposite sides
+	inverse, all bool
+	on, pump     bool
 }
 
 // intervals are the frames from one step of scrolling to the next (10.2.1). Scrolling that was never set up takes the
@@ -76,8 +81,8 @@ func newPanel(w part.Host, rows int, turned bool, forced int) *panel {
 // reset sets what section 8.5 says; the memory stays.
 func (p *panel) reset() {
 	*p = panel{world: p.world, sink: p.sink, rows: p.rows, turned: p.turned, ram: p.ram, shown: p.shown, mode: pageMode,
-		to: columns - 1, pageTo: pages - 1, mux: 63, forced: p.forced,
-		alternative: true, level: 0x7f, scroll: scroll{lines: 64, frames: intervals[0]}}
+		to: columns - 1, pageTo: pages - 1, forced: p.forced,
+		look: look{mux: 63, alternative: true}, level: 0x7f, scroll: scroll{lines: 64, frames: intervals[0]}}
 	p.force()
 }
 
@@ -111,8 +116,10 @@ func (p *panel) command(v uint8) {
 	c := p.pending
 	p.pending = nil
 	p.world.Log("command", c...)
-	p.execute(c[0], c[1:])
-	p.paint()
+	before := p.look
+	if p.execute(c[0], c[1:]); p.look != before { // most commands only say where data go
+		p.paint()
+	}
 }
 
 func (p *panel) execute(c uint8, a []uint8) {

@@ -36,9 +36,9 @@ func (m *counted) Replay(ctx context.Context, x *exercise.Exercise, trial int) (
 	return r, held, err
 }
 
-func (m *counted) Run(ctx context.Context, x *exercise.Exercise, trial int) (*reel.Reel, error) {
+func (m *counted) Run(ctx context.Context, x *exercise.Exercise, trial int, effort int64) (*reel.Reel, error) {
 	m.runs++
-	return m.Repairer.Run(ctx, x, trial)
+	return m.Repairer.Run(ctx, x, trial, effort)
 }
 
 // asked looks for the causes of what a firmware lost.
@@ -52,7 +52,7 @@ func asked(t *testing.T, ctx context.Context, name string, file []byte, broken b
 	c := &counted{Repairer: m, broken: broken}
 	var seen []diagnosis.Seen
 	for i, trial := range x.Trials {
-		r, err := m.Run(t.Context(), x, i)
+		r, err := m.Run(t.Context(), x, i, 0)
 		require.NoError(t, err)
 		s := diagnosis.Seen{Reel: r}
 		for _, e := range trial.Expect {

@@ -53,7 +53,7 @@ var demoMarks = map[string]string{
 	"naylor-timer":    "10", "oakes-interrupts": "10", "pratt-never-clears": "7", "quinn-reference": "6",
 	"rowe-octave": "9.5", "selby-whole-range": "9.5",
 	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "9", "elgin-lit": "9",
-	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "8", "innes-line": "8", "joyce-no-yellow": "9.5",
+	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "9", "innes-line": "8", "joyce-no-yellow": "9.5",
 	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "3.5", "wyatt-inverted": "6",
 	"yorke-no-line-end": "6.5", "zeller-words": "5",
 	"webb-spi": "10", "yates-timer": "10", "vane-alarms": "10", "usher-polling": "10", "tully-dma": "10",

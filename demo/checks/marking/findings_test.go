@@ -140,7 +140,7 @@ var causes = map[string][2]string{
 	"notice-board/carver-wrong-row":     {"rows", "10"},
 	"notice-board/dyson-dark":           {"goes-dark", ""},
 	"quay-signal/dunn-zero":             {"leading-zeros", "10"},
-	"tide-board/hurst-half-arrow":       {"word", "10"},
+	"tide-board/hurst-half-arrow":       {"glyph", "10"},
 	"sluice-dial/irwin-direction":       {"direction", "10"},
 	"sluice-dial/kirk-underflow":        {"underflow", "8"},
 	"sluice-dial/lacey-quarters":        {"count-scaled", "10"},
