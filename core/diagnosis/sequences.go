@@ -207,7 +207,8 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 				back++
 			}
 		}
-		if back == len(sees) && back >= 3 || v.countsDown(x) {
+		// a round of three that goes the other way is one of two states exchanged
+		if back == len(sees) && back > 3 || v.countsDown(x) {
 			return fmt.Sprintf("%s goes the other way round: what should come first comes last.", v.track.Display),
 				seen[1].at, true
 		}
