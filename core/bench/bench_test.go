@@ -40,6 +40,29 @@ trials: [{name: x, length: 100ms, expect: [{reads: red, text: on, at: end}]}]
 	b.ReportMetric(float64(b.Elapsed().Nanoseconds())/float64(edges), "ns/edge")
 }
 
+// A run that takes more effort than it was given is ended as too much; without a limit it goes to its end.
+func TestEffort(t *testing.T) {
+	x, problems := exercise.Read("x", []byte(`hemble: 1
+name: x
+title: x
+chip: {is: atmega328p}
+bench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}
+trials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end}]}]
+`))
+	require.Empty(t, problems)
+	im := &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0x20, 0x9a, 0x18, 0x9a, 0xfe, 0xcf}}}}
+	for effort, want := range map[int64]machine.Reason{0: machine.Reached, 1 << 40: machine.Reached, 1000: machine.TooMuch} {
+		b, err := bench.New(x, &x.Trials[0], im, bench.Options{Effort: effort})
+		require.NoError(t, err)
+		require.NoError(t, b.Advance(t.Context(), x.Trials[0].Length))
+		stopped := machine.Reached
+		if r := b.Finish(); r.Stop != nil {
+			stopped = r.Stop.Reason
+		}
+		require.Equal(t, want, stopped, effort)
+	}
+}
+
 const displays = `hemble: 1
 name: x
 title: x
