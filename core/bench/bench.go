@@ -106,8 +106,8 @@ func Run(ctx context.Context, x *exercise.Exercise, t *exercise.Trial, im *firmw
 
 // New puts a firmware on the bench and switches it on. The image is nil on a bench without a chip.
 func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options) (*Bench, error) {
-	b := &Bench{exercise: x, length: t.Length, effort: o.Effort, watcher: o.Watcher, nodes: map[string]*node{}, noted: map[string]bool{},
-		owner:  map[*circuit.Net]*node{},
+	b := &Bench{exercise: x, length: t.Length, effort: o.Effort, watcher: o.Watcher, nodes: map[string]*node{},
+		noted: map[string]bool{}, owner: map[*circuit.Net]*node{},
 		logged: map[string]int{}, reel: &reel.Reel{Trial: t.Name, Seed: t.Seed, Length: t.Length, Times: clock.Unit}}
 	b.ear, _ = o.Watcher.(BusWatcher)
 	if x.Chip != nil {

@@ -51,7 +51,9 @@ trials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end}]}]
 `))
 	require.Empty(t, problems)
 	im := &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0x20, 0x9a, 0x18, 0x9a, 0xfe, 0xcf}}}}
-	for effort, want := range map[int64]machine.Reason{0: machine.Reached, 1 << 40: machine.Reached, 1000: machine.TooMuch} {
+	for effort, want := range map[int64]machine.Reason{
+		0: machine.Reached, 1 << 40: machine.Reached, 1000: machine.TooMuch,
+	} {
 		b, err := bench.New(x, &x.Trials[0], im, bench.Options{Effort: effort})
 		require.NoError(t, err)
 		require.NoError(t, b.Advance(t.Context(), x.Trials[0].Length))

@@ -49,7 +49,8 @@ func (m *Repairer) Marks(trial int, r *reel.Reel) (out []*big.Rat) {
 	return out
 }
 
-// Run runs the firmware on a changed exercise, with an effort that it may take at most (see machine.Counters); 0 is any.
+// Run runs the firmware on a changed exercise, with an effort that it may take at most (see machine.Counters); 0 is
+// any.
 func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int, effort int64) (*reel.Reel, error) {
 	r, _, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference, Effort: effort})
 	return r, err
