@@ -2,6 +2,7 @@ package display
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -33,16 +34,20 @@ func (c *Case) Instead() (out []Pair, asked int) {
 		by[want], shown[seen] = p, want
 	}
 	wanted := func(seen string) bool { return right[seen] || by[seen].On != nil }
-	for want, p := range by {
+	for _, want := range slices.Sorted(maps.Keys(by)) {
+		p := by[want]
 		if right[want] || wanted(c.spelt(p.On, p.Seen)) {
 			return nil, 0
 		}
 		out = append(out, p)
 		right[want] = false
 	}
-	slices.SortFunc(out, func(a, b Pair) int { return int(a.At - b.At) })
+	slices.SortStableFunc(out, inTime)
 	return out, len(right)
 }
+
+// inTime orders pairs by their trials, and by time.
+func inTime(a, b Pair) int { return cmp.Or(cmp.Compare(a.Trial, b.Trial), cmp.Compare(a.At, b.At)) }
 
 // Restored puts what was asked for where something else was always shown.
 func (c *Case) Restored(pairs []Pair) func(*Track, State) State {
@@ -68,9 +73,7 @@ const start = "\x00"
 // frames that mends it; nil for none. A state that is right elsewhere may be wrong at one place.
 func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Frame) {
 	pairs := slices.Clone(c.Pairs)
-	slices.SortStableFunc(pairs, func(a, b Pair) int {
-		return cmp.Or(cmp.Compare(a.Trial, b.Trial), cmp.Compare(a.At, b.At))
-	})
+	slices.SortStableFunc(pairs, inTime)
 	var at step
 	right := map[step]bool{}
 	others := 0

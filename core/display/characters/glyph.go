@@ -81,9 +81,11 @@ var redrawnGlyph = &display.Mistake{
 			for _, turn := range turns {
 				add(i, turn.of(meant.Dots), turn.how)
 			}
+			tried := map[[8]uint8]bool{}
 			for _, t := range c.Tracks {
 				for _, drawn := range t.Custom {
-					if slips(c.Geometry, meant.Dots, drawn) {
+					if !tried[drawn] && slips(c.Geometry, meant.Dots, drawn) {
+						tried[drawn] = true
 						add(i, drawn, fmt.Sprintf("drawn otherwise: %s of it", display.Plural(apart(meant.Dots, drawn), "dot")))
 					}
 				}
