@@ -322,8 +322,10 @@ func (b *Bench) Advance(ctx context.Context, length clock.Time) error {
 		b.now = max(b.now, until)
 		b.glanceAt()
 		for b.events.next() <= b.now && b.events.next() < length {
-			if b.handle(b.events.pop()); ctx.Err() != nil { // parts may wake each other without end
-				break
+			b.handle(b.events.pop())
+			if err := ctx.Err(); err != nil { // parts may wake each other without end
+				b.Close()
+				return err
 			}
 		}
 	}

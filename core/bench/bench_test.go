@@ -19,9 +19,8 @@ import (
 	"hemble/core/machine/avr"
 )
 
-// BenchmarkFlood is a lamp whose pin is switched every four cycles, for 100 ms: the cost of an edge
-// through nets, part and eye.
-func BenchmarkFlood(b *testing.B) {
+// flood is a lamp whose pin is switched every four cycles, for 100 ms.
+func flood(t testing.TB) (*exercise.Exercise, *firmware.Image) {
 	x, problems := exercise.Read("x", []byte(`hemble: 1
 name: x
 title: x
@@ -29,8 +28,14 @@ chip: {is: atmega328p}
 bench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}
 trials: [{name: x, length: 100ms, expect: [{reads: red, text: on, at: end}]}]
 `))
-	require.Empty(b, problems)
+	require.Empty(t, problems)
 	im := &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0x20, 0x9a, 0x18, 0x9a, 0xfe, 0xcf}}}}
+	return x, im
+}
+
+// BenchmarkFlood is the cost of an edge through nets, part and eye.
+func BenchmarkFlood(b *testing.B) {
+	x, im := flood(b)
 	edges := int64(0)
 	for b.Loop() {
 		r, err := bench.Run(b.Context(), x, &x.Trials[0], im)
@@ -42,15 +47,7 @@ trials: [{name: x, length: 100ms, expect: [{reads: red, text: on, at: end}]}]
 
 // A run that takes more effort than it was given is ended as too much; without a limit it goes to its end.
 func TestEffort(t *testing.T) {
-	x, problems := exercise.Read("x", []byte(`hemble: 1
-name: x
-title: x
-chip: {is: atmega328p}
-bench: {red: {part: lamp, pins: {anode: PB0, cathode: GND}}}
-trials: [{name: x, length: 1s, expect: [{reads: red, text: on, at: end}]}]
-`))
-	require.Empty(t, problems)
-	im := &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0x20, 0x9a, 0x18, 0x9a, 0xfe, 0xcf}}}}
+	x, im := flood(t)
 	for effort, want := range map[int64]machine.Reason{
 		0: machine.Reached, 1 << 40: machine.Reached, 1000: machine.TooMuch,
 	} {
