@@ -129,6 +129,7 @@ fuzz:
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
+	go test ./core/machine/avr -run '^$$' -fuzz FuzzTranslation -fuzztime $(FUZZTIME)
 	go test ./core/machine/pic14 -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/machine/loops -run '^$$' -fuzz FuzzLoops -fuzztime $(FUZZTIME)
 	go test ./core/machine/armm -run '^$$' -fuzz FuzzCode -fuzztime $(FUZZTIME)

@@ -5,6 +5,7 @@ import (
 	"os"
 
 	"hemble/cli"
+	_ "hemble/native" // faster where it runs
 )
 
 func main() { os.Exit(cli.Main(os.Args)) }

@@ -25,7 +25,7 @@ var rooms = []string{
 	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
 	"core/exercise",
 	"core/schematic", "core/bench", "core/fault", "core/diagnosis", "core/marking", "core/author",
-	"table", "wire", "render", "live", "templates", "sandbox", "build", "interpreter", "client",
+	"table", "wire", "render", "live", "templates", "sandbox", "build", "interpreter", "native", "client",
 	"service/ports", "service/durable", "service/blobs", "service/events", "service/turns", "service/db",
 	"service/record", "service/web",
 	"service/people", "service/classes/roster", "service/classes", "service/exercises/policy", "service/exercises",

@@ -65,7 +65,7 @@ func TestFarProgramMemory(t *testing.T) {
 		assert.Equal(t, uint8(0x11), m.data[0])
 		m.one()
 		assert.Equal(t, uint8(0x11), m.data[18])
-		assert.Equal(t, uint16(1), pair(&m.data, regZ))
+		assert.Equal(t, uint16(1), pair(m.data, regZ))
 		m.one()
 		assert.Equal(t, uint8(0x22), m.data[19])
 
@@ -99,7 +99,7 @@ func TestELPMCarries(t *testing.T) {
 	m.io[regRAMPZ], m.data[30], m.data[31] = 1, 0xff, 0xff
 	m.one()
 	assert.Equal(t, uint8(2), m.io[regRAMPZ])
-	assert.Zero(t, pair(&m.data, regZ))
+	assert.Zero(t, pair(m.data, regZ))
 }
 
 // Pins far from each other share an interrupt: PE0 is PCINT8, PJ0 to PJ6 are PCINT9 to 15 (datasheet 15.2.7).

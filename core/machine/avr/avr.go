@@ -30,8 +30,8 @@ type Machine struct {
 	code      []instruction // predecoded, with loop heads marked
 	reference []instruction // predecoded only: what the plain interpreter runs
 	flash     []byte
-	data      [0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
-	io        [maxIO]byte   // I/O registers, where the larger chips have them
+	data      *[0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
+	io        *[maxIO]byte   // I/O registers, where the larger chips have them
 
 	pcMask            int32 // of word addresses
 	sramStart, ramEnd uint16
@@ -73,6 +73,7 @@ type Machine struct {
 	power      power
 
 	polls loops.Polls
+	heat  heat
 
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     machine.Starts
@@ -86,6 +87,7 @@ type Machine struct {
 func New(v *Variant, config machine.Config) machine.Machine {
 	m := &Machine{v: v, config: config, code: make([]instruction, v.words, maxWords),
 		reference: make([]instruction, v.words), flash: make([]byte, 2*v.words),
+		data: new([0x10000]byte), io: new([maxIO]byte),
 		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
 		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
 	m.ext = external{make([]uint8, len(v.ports)), make([]uint8, len(v.ports))}
@@ -167,6 +169,8 @@ func (m *Machine) Load(im *firmware.Image) error {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
 	m.polls.Reset()
+	m.exit()
+	m.heat = heat{}
 	copy(m.reference, m.code)
 	m.markStart()
 	if !m.config.Reference && !m.config.NoSkip {

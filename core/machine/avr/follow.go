@@ -260,6 +260,9 @@ func (m *Machine) Follow(l *loops.Walk) bool {
 		cycles = 2
 
 	case opLDX, opLDXInc, opLDXDec, opLDYInc, opLDYDec, opLDDY, opLDZInc, opLDZDec, opLDDZ, opLDS:
+		if in.loadsPointer() {
+			return false
+		}
 		address := w.address(in)
 		l.Cycle++ // a load sees what is there at its last cycle but one
 		w.set(in.d, w.load(address))
@@ -280,6 +283,9 @@ func (m *Machine) Follow(l *loops.Walk) bool {
 		w.set(in.d, w.flash(w.pointer(regZ, 0, 0)))
 		cycles = 3
 	case opLPMInc:
+		if in.loadsPointer() {
+			return false
+		}
 		w.set(in.d, w.flash(w.pointer(regZ, 0, 1)))
 		cycles = 3
 	case opIN:
@@ -493,6 +499,22 @@ func (w walk) pointer(r uint8, before, after int32) uint16 {
 		w.set(r+1, w.byte(uint8(next>>8)))
 	}
 	return p
+}
+
+// loadsPointer reports whether an instruction loads into the pointer that it moves, which is undefined (instruction set
+// manual, LD, "Note"): in the interpreters the pointer wins.
+func (in *instruction) loadsPointer() bool {
+	pointer := uint8(regX)
+	switch in.op {
+	case opLDXInc, opLDXDec:
+	case opLDYInc, opLDYDec:
+		pointer = regY
+	case opLDZInc, opLDZDec, opLPMInc:
+		pointer = regZ
+	default:
+		return false
+	}
+	return in.d&^1 == pointer
 }
 
 // address is that of a load or a store.

@@ -203,7 +203,7 @@ func TestWords(t *testing.T) {
 				for _, a := range []int{0, 1, k - 1, k, k + 1, 0xff, 0x100, 0x7fff - k, 0x7fff, 0x8000, 0x8000 + k,
 					0xffff - k, 0x10000 - k, 0xffff, 0x1234} {
 					a &= 0xffff
-					setPair(&m.data, regY, uint16(a))
+					setPair(m.data, regY, uint16(a))
 					m.pc, m.sreg = 1, flagH
 					wide, signed := a+k, int(int16(a))+k
 					if subtract {
@@ -214,7 +214,7 @@ func TestWords(t *testing.T) {
 					want := bit(wide < 0 || wide > 0xffff, flagC) | bit(r == 0, flagZ) | bit(n, flagN) | bit(v,
 						flagV) | bit(n != v, flagS) | flagH
 					cycles := m.one()
-					require.Equal(t, []any{r, want, int64(2)}, []any{pair(&m.data, regY), m.sreg, cycles},
+					require.Equal(t, []any{r, want, int64(2)}, []any{pair(m.data, regY), m.sreg, cycles},
 						"%d with %d, subtract %v", a, k, subtract)
 				}
 			}
@@ -247,8 +247,8 @@ func TestProducts(t *testing.T) {
 					r = p << 1
 				}
 				want := flagN | bit(p>>15 == 1, flagC) | bit(r == 0, flagZ)
-				if cycles := m.one(); pair(&m.data, 0) != r || m.sreg != want || cycles != 2 {
-					t.Fatalf("%s %d, %d: got %04x flags %08b, want %04x flags %08b", x.name, a, b, pair(&m.data, 0),
+				if cycles := m.one(); pair(m.data, 0) != r || m.sreg != want || cycles != 2 {
+					t.Fatalf("%s %d, %d: got %04x flags %08b, want %04x flags %08b", x.name, a, b, pair(m.data, 0),
 						m.sreg, r, want)
 				}
 			}
@@ -269,37 +269,37 @@ func TestMovesAndJumps(t *testing.T) {
 	}{
 		{"MOV", []uint16{rr(0x2c00, 5, 31)}, func(m *Machine) { m.data[31] = 7 }, 1, 2,
 			func(m *Machine) bool { return m.data[5] == 7 }},
-		{"MOVW", []uint16{0x0128}, func(m *Machine) { setPair(&m.data, 16, 0x1234) }, 1, 2,
-			func(m *Machine) bool { return pair(&m.data, 4) == 0x1234 }},
+		{"MOVW", []uint16{0x0128}, func(m *Machine) { setPair(m.data, 16, 0x1234) }, 1, 2,
+			func(m *Machine) bool { return pair(m.data, 4) == 0x1234 }},
 		{"LDI", []uint16{0xea05}, nil, 1, 2, func(m *Machine) bool { return m.data[16] == 0xa5 }},
 		{"LDS", []uint16{0x9100, 0x0200}, func(m *Machine) { m.data[0x200] = 9 }, 2, 3,
 			func(m *Machine) bool { return m.data[16] == 9 }},
 		{"STS", []uint16{0x9300, 0x0201}, func(m *Machine) { m.data[16] = 8 }, 2, 3,
 			func(m *Machine) bool { return m.data[0x201] == 8 }},
-		{"LD X+", []uint16{0x900d}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 3 }, 2, 2,
-			func(m *Machine) bool { return m.data[0] == 3 && pair(&m.data, x) == 0x200 }},
-		{"LD -X", []uint16{0x900e}, func(m *Machine) { setPair(&m.data, x, 0x200); m.data[0x1ff] = 4 }, 2, 2,
-			func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
-		{"LD X", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 0x1ff); m.data[0x1ff] = 4 }, 2, 2,
-			func(m *Machine) bool { return m.data[0] == 4 && pair(&m.data, x) == 0x1ff }},
-		{"LDD Y+63", []uint16{0xac0f}, func(m *Machine) { setPair(&m.data, y, 0x200); m.data[0x23f] = 5 }, 2, 2,
-			func(m *Machine) bool { return m.data[0] == 5 && pair(&m.data, y) == 0x200 }},
-		{"LDD Z+1", []uint16{0x8001}, func(m *Machine) { setPair(&m.data, z, 0x200); m.data[0x201] = 6 }, 2, 2,
+		{"LD X+", []uint16{0x900d}, func(m *Machine) { setPair(m.data, x, 0x1ff); m.data[0x1ff] = 3 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 3 && pair(m.data, x) == 0x200 }},
+		{"LD -X", []uint16{0x900e}, func(m *Machine) { setPair(m.data, x, 0x200); m.data[0x1ff] = 4 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 4 && pair(m.data, x) == 0x1ff }},
+		{"LD X", []uint16{0x900c}, func(m *Machine) { setPair(m.data, x, 0x1ff); m.data[0x1ff] = 4 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 4 && pair(m.data, x) == 0x1ff }},
+		{"LDD Y+63", []uint16{0xac0f}, func(m *Machine) { setPair(m.data, y, 0x200); m.data[0x23f] = 5 }, 2, 2,
+			func(m *Machine) bool { return m.data[0] == 5 && pair(m.data, y) == 0x200 }},
+		{"LDD Z+1", []uint16{0x8001}, func(m *Machine) { setPair(m.data, z, 0x200); m.data[0x201] = 6 }, 2, 2,
 			func(m *Machine) bool { return m.data[0] == 6 }},
-		{"ST -Y", []uint16{0x920a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 7 }, 2, 2,
-			func(m *Machine) bool { return m.data[0x2ff] == 7 && pair(&m.data, y) == 0x2ff }},
-		{"ST Z+", []uint16{0x9201}, func(m *Machine) { setPair(&m.data, z, 0x300); m.data[0] = 8 }, 2, 2,
-			func(m *Machine) bool { return m.data[0x300] == 8 && pair(&m.data, z) == 0x301 }},
-		{"STD Y+2", []uint16{0x820a}, func(m *Machine) { setPair(&m.data, y, 0x300); m.data[0] = 9 }, 2, 2,
+		{"ST -Y", []uint16{0x920a}, func(m *Machine) { setPair(m.data, y, 0x300); m.data[0] = 7 }, 2, 2,
+			func(m *Machine) bool { return m.data[0x2ff] == 7 && pair(m.data, y) == 0x2ff }},
+		{"ST Z+", []uint16{0x9201}, func(m *Machine) { setPair(m.data, z, 0x300); m.data[0] = 8 }, 2, 2,
+			func(m *Machine) bool { return m.data[0x300] == 8 && pair(m.data, z) == 0x301 }},
+		{"STD Y+2", []uint16{0x820a}, func(m *Machine) { setPair(m.data, y, 0x300); m.data[0] = 9 }, 2, 2,
 			func(m *Machine) bool { return m.data[0x302] == 9 }},
-		{"LD from a register", []uint16{0x900c}, func(m *Machine) { setPair(&m.data, x, 17); m.data[17] = 77 }, 2, 2,
+		{"LD from a register", []uint16{0x900c}, func(m *Machine) { setPair(m.data, x, 17); m.data[17] = 77 }, 2, 2,
 			func(m *Machine) bool { return m.data[0] == 77 }},
-		{"LPM", []uint16{0x95c8}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2,
+		{"LPM", []uint16{0x95c8}, func(m *Machine) { setPair(m.data, z, 2) }, 3, 2,
 			func(m *Machine) bool { return m.data[0] == 0xc8 }},
-		{"LPM Rd, Z", []uint16{0x9124}, func(m *Machine) { setPair(&m.data, z, 3) }, 3, 2,
-			func(m *Machine) bool { return m.data[18] == 0x91 && pair(&m.data, z) == 3 }},
-		{"LPM Rd, Z+", []uint16{0x9125}, func(m *Machine) { setPair(&m.data, z, 2) }, 3, 2,
-			func(m *Machine) bool { return m.data[18] == 0x25 && pair(&m.data, z) == 3 }},
+		{"LPM Rd, Z", []uint16{0x9124}, func(m *Machine) { setPair(m.data, z, 3) }, 3, 2,
+			func(m *Machine) bool { return m.data[18] == 0x91 && pair(m.data, z) == 3 }},
+		{"LPM Rd, Z+", []uint16{0x9125}, func(m *Machine) { setPair(m.data, z, 2) }, 3, 2,
+			func(m *Machine) bool { return m.data[18] == 0x25 && pair(m.data, z) == 3 }},
 		{"PUSH", []uint16{0x92ff}, func(m *Machine) { m.data[15] = 1 }, 2, 2,
 			func(m *Machine) bool { return m.data[ramEnd] == 1 && m.sp == ramEnd-1 }},
 		{"POP", []uint16{0x90ff}, func(m *Machine) { m.sp = ramEnd - 1; m.data[ramEnd] = 2 }, 2, 2,
@@ -307,12 +307,12 @@ func TestMovesAndJumps(t *testing.T) {
 		{"RJMP", []uint16{0xc003}, nil, 2, 5, nil},
 		{"RJMP back", []uint16{0xcffe}, nil, 2, 0, nil},
 		{"JMP", []uint16{0x940c, 0x0123}, nil, 3, 0x123, nil},
-		{"IJMP", []uint16{0x9409}, func(m *Machine) { setPair(&m.data, z, 0x321) }, 2, 0x321, nil},
+		{"IJMP", []uint16{0x9409}, func(m *Machine) { setPair(m.data, z, 0x321) }, 2, 0x321, nil},
 		{"RCALL", []uint16{0xd003}, nil, 3, 5,
 			func(m *Machine) bool { return m.data[ramEnd] == 2 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
 		{"CALL", []uint16{0x940e, 0x0123}, nil, 4, 0x123,
 			func(m *Machine) bool { return m.data[ramEnd] == 3 && m.data[ramEnd-1] == 0 && m.sp == ramEnd-2 }},
-		{"ICALL", []uint16{0x9509}, func(m *Machine) { setPair(&m.data, z, 0x321) }, 3, 0x321,
+		{"ICALL", []uint16{0x9509}, func(m *Machine) { setPair(m.data, z, 0x321) }, 3, 0x321,
 			func(m *Machine) bool { return m.data[ramEnd] == 2 }},
 		{"RET", []uint16{0x9508},
 			func(m *Machine) { m.sp = ramEnd - 2; m.data[ramEnd] = 0x34; m.data[ramEnd-1] = 0x12 }, 4, 0x1234,

@@ -99,6 +99,8 @@ const (
 	opWDR
 	opBREAK
 
+	opNative // where a translation can be entered (hot.go)
+
 	opStart // the reset vector: counts a start, then does what is there (see start.go)
 	// What the skipping of counted loops puts at a loop's head (loops.go).
 	opLoopDEC

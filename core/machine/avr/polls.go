@@ -25,6 +25,9 @@ func (m *Machine) Mark(pc uint32, on bool) {
 	case !on:
 		m.code[pc].op = m.reference[pc].op
 	case m.code[pc].op < opStart:
+		if h := &m.heat; h.running != nil && h.running.within[pc] {
+			m.exit()
+		}
 		m.code[pc].op = opPoll
 	}
 }

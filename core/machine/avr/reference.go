@@ -121,18 +121,18 @@ func (m *Machine) write(cycles int64, address uint16, v uint8) {
 
 // pointer gives the address of an indirect access and moves the pointer register.
 func (m *Machine) pointer(r uint8, before, after int32) uint16 {
-	p := pair(&m.data, r) + uint16(before)
+	p := pair(m.data, r) + uint16(before)
 	if before != 0 || after != 0 {
-		setPair(&m.data, r, p+uint16(after))
+		setPair(m.data, r, p+uint16(after))
 	}
 	return p
 }
 
 func (m *Machine) loadVia(in instruction, r uint8, before, after int32) {
-	p := pair(&m.data, r) + uint16(before)
+	p := pair(m.data, r) + uint16(before)
 	m.data[in.d] = m.read(2, p)
 	if before != 0 || after != 0 {
-		setPair(&m.data, r, p+uint16(after))
+		setPair(m.data, r, p+uint16(after))
 	}
 	m.pc++
 }
@@ -153,17 +153,17 @@ func (m *Machine) call(target, back int32, cycles int64) {
 
 // farZ is the byte address in flash that RAMPZ and Z make.
 func (m *Machine) farZ() int {
-	return (int(m.io[regRAMPZ])<<16 | int(pair(&m.data, regZ))) & (len(m.flash) - 1)
+	return (int(m.io[regRAMPZ])<<16 | int(pair(m.data, regZ))) & (len(m.flash) - 1)
 }
 
 // farCall is the word address that EIND and Z make.
 func (m *Machine) farCall() int32 {
-	return (int32(m.io[regEIND])<<16 | int32(pair(&m.data, regZ))) & m.pcMask
+	return (int32(m.io[regEIND])<<16 | int32(pair(m.data, regZ))) & m.pcMask
 }
 
 // execute carries out one instruction.
 func (m *Machine) execute(in instruction) {
-	data := &m.data
+	data := m.data
 	d, r := data[in.d], data[in.r]
 	carry := m.sreg & flagC
 	cycles := int64(1) // of the simple instructions, which fall out of the switch

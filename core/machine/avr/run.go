@@ -17,12 +17,17 @@ func setPair(data *[0x10000]byte, r uint8, v uint16) {
 
 // interpret executes instructions until the deadline. What run leaves to it, because it touches
 // more than registers and SRAM, is done by the plain interpreter; so are the heads of counted loops
-// after most of the loop was skipped.
+// after most of the loop was skipped. What was translated is left to the translation.
 func (m *Machine) interpret() {
 	for {
 		limit := m.deadline
 		if !m.config.NoSkip {
 			limit = min(limit, m.polls.At)
+		}
+		watching := m.heat.left > 0
+		if watching {
+			m.watch()
+			limit = min(limit, m.cycle+1)
 		}
 		pc, cycle, sreg, count := m.v.run(m, m.pc, m.cycle, m.sreg, limit)
 		m.pc, m.cycle, m.sreg = pc&m.pcMask, cycle, sreg
@@ -32,6 +37,16 @@ func (m *Machine) interpret() {
 		}
 		if !m.config.NoSkip && m.cycle >= m.polls.At {
 			m.polls.Find(m)
+			m.warm()
+			continue
+		}
+		if watching && m.cycle >= limit {
+			continue
+		}
+		if m.code[m.pc].op == opNative && m.quickly(limit) {
+			if m.cycle >= m.deadline {
+				return
+			}
 			continue
 		}
 		m.counters.Instructions++
@@ -40,7 +55,7 @@ func (m *Machine) interpret() {
 				return
 			}
 		} else if in.op >= opLoopDEC {
-			m.cycle += skipLoop(&m.data, in, m.cycle, m.deadline)
+			m.cycle += skipLoop(m.data, in, m.cycle, m.deadline)
 			if m.cycle >= m.deadline {
 				return
 			}
@@ -81,7 +96,7 @@ func run[W words, S, E memory](m *Machine, pc int32, cyc int64, sreg uint8, limi
 		s S
 		e E
 	)
-	data, code := &m.data, (*[maxWords]instruction)(m.code[:maxWords])
+	data, code := m.data, (*[maxWords]instruction)(m.code[:maxWords])
 	pcMask := int32(len(w) - 1)
 	start, end, wide := uint16(len(s)), uint16(len(e)), len(w) > 0x10000
 	size := end - start

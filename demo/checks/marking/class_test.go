@@ -19,6 +19,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/marking"
 	"hemble/demo/checks"
+	_ "hemble/native"
 )
 
 // hexFile writes an image as Intel HEX, with a number in a word of flash that no program of the course reaches: the
