@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"math/big"
 	"slices"
+	"strconv"
 
 	"hemble/core/clock"
 	"hemble/core/display"
@@ -77,8 +78,9 @@ type Finding struct {
 const (
 	effort    = 30      // percent of the cycles of the marked runs that running again may interpret
 	minReruns = 2       // of them, even if they take more than that together
-	most      = 4       // times that, at most, for one: a program that works takes more than one that waits for ever
-	least     = 50e6    // instructions that one may take in any case, where the program stopped before it had done much
+	most      = 20      // times the effort of the marked run, at most, for one: programs that work take more than such that wait ...
+	least     = 100e6   // ... and any may take as much, where the program stopped before it had done much
+	maxKept   = 100     // reels of changed benches that are kept, since a second cause is tried on the same ones
 	maxSecond = 3       // first causes to which a second one is looked for
 	maxHidden = 10      // more of those that bring nothing by themselves
 	maxFound  = 4       // findings told
@@ -125,6 +127,7 @@ type search struct {
 	reruns   int
 	spent    int64 // instructions and edges of reruns
 	budget   int64
+	kept     map[string]rerun
 	judged   int      // frames that were judged again
 	marks    *big.Rat // without any repair
 	full     *big.Rat
@@ -134,7 +137,7 @@ type search struct {
 // Find gives the causes of lost marks, the best explanation first; none where nothing was lost. An error means that ctx
 // was cancelled.
 func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (Advice, error) {
-	s := &search{ctx: ctx, x: x, seen: seen, repairer: m, full: x.Marks()}
+	s := &search{ctx: ctx, x: x, seen: seen, repairer: m, full: x.Marks(), kept: map[string]rerun{}}
 	for _, row := range x.ByHand {
 		s.full.Sub(s.full, row.Marks)
 	}
@@ -392,7 +395,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			skip.size.Bench(x)
 		}
 		wiring := c.fault.Wiring && (skip == nil || skip.size.Bench == nil || skip.fault.Wiring)
-		if err = s.rerun(again, &c, x, wiring); err != nil {
+		if err = s.runAgain(again, &c, x, wiring); err != nil {
 			return nil, err
 		}
 		if c.reels == nil {
@@ -507,10 +510,10 @@ func (s *search) weigh(a *again) {
 	}
 }
 
-// rerun runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost
+// runAgain runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost
 // three quarters of it earn no more. Where the change is one of wiring alone, a replay of the program is tried first,
 // which is cheaper.
-func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool) error {
+func (s *search) runAgain(a *again, c *candidate, x *exercise.Exercise, wiring bool) error {
 	s.weigh(a)
 	var changes []func(*reel.Reel) *reel.Reel
 	if c.size.After != nil {
@@ -526,23 +529,13 @@ func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool
 	gain := new(big.Rat)
 	c.tier = OnReplay
 	for n, i := range a.order {
-		var r *reel.Reel
-		var err error
-		held := false
-		if wiring {
-			r, held, err = s.repairer.Replay(s.ctx, x, i)
-		}
-		if r != nil && !held {
-			s.spent += r.Counters.Instructions
-		}
-		if !held && err == nil {
-			c.tier = Rerun
-			r, err = s.repairer.Run(s.ctx, x, i, max(most*s.budget, least))
-		}
+		r, tier, err := s.show(x, i, wiring)
 		if err != nil {
 			return err
 		}
-		s.spent += r.Counters.Effort()
+		if tier == Rerun {
+			c.tier = Rerun
+		}
 		if r.Stop != nil && r.Stop.Reason == machine.TooMuch { // nobody saw how it goes on
 			s.cutOff = true
 			return nil
@@ -564,6 +557,55 @@ func (s *search) rerun(a *again, c *candidate, x *exercise.Exercise, wiring bool
 	}
 	c.reels, c.marks = out, sum(scores)
 	return nil
+}
+
+// rerun is what a changed bench showed.
+type rerun struct {
+	reel  *reel.Reel
+	tier  Fidelity
+	bench *exercise.Exercise // kept, since keys have the addresses of what hangs on it
+}
+
+// benchKey is the same only for benches that are the same in all that a repair may change.
+func benchKey(x *exercise.Exercise, trial int) string {
+	t := &x.Trials[trial]
+	key := fmt.Sprint(trial, t.Length, t.Seed, t.Cues, x.Clock, x.ClockPin, x.Supply, x.Pulled)
+	for _, p := range x.Parts {
+		key += fmt.Sprintf("\n%+v", *p)
+	}
+	return key
+}
+
+// show gives what a changed bench shows in a trial, by a replay or a run, or as it was found out before.
+func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel, Fidelity, error) {
+	key := ""
+	if len(x.Mended) == 0 { // changes of the program are functions
+		key = benchKey(x, trial) + strconv.FormatBool(wiring)
+		if k, ok := s.kept[key]; ok {
+			return k.reel, k.tier, nil
+		}
+	}
+	var r *reel.Reel
+	var err error
+	tier, held := OnReplay, false
+	if wiring {
+		r, held, err = s.repairer.Replay(s.ctx, x, trial)
+	}
+	if r != nil && !held {
+		s.spent += r.Counters.Instructions
+	}
+	if !held && err == nil {
+		tier = Rerun
+		r, err = s.repairer.Run(s.ctx, x, trial, max(most*s.seen[trial].Reel.Counters.Effort(), least))
+	}
+	if err != nil {
+		return nil, "", err
+	}
+	s.spent += r.Counters.Effort()
+	if key != "" && len(s.kept) < maxKept {
+		s.kept[key] = rerun{r, tier, x}
+	}
+	return r, tier, nil
 }
 
 // everRight reports whether a display showed anything that was expected of it.
