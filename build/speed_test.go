@@ -17,6 +17,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/machine/avr"
+	_ "hemble/native"
 )
 
 // Benches for the programs of testdata/speed, by the display that they drive.

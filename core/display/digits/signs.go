@@ -127,13 +127,9 @@ var darkDigit = &display.Symptom{
 	Entry: finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 9, Sure: true,
 		Subsumes: []finding.Code{"leading-zeros", "pattern"}},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
-		d := lonely(v)
-		if v.Geometry.Digits() < 2 || d < 0 {
-			return "", 0, false
-		}
-		shown, asked := patternsOf(v, d)
+		d, dark, asked := still(v)
 		return fmt.Sprintf("Digit %d of %s stays dark throughout; all others are right.", d+1, v.Display), 0,
-			len(shown) == 1 && shown[0] && len(asked) > 1
+			dark && asked > 1
 	},
 }
 
@@ -141,12 +137,21 @@ var stuckDigit = &display.Symptom{
 	Entry: finding.Entry{Code: "never-changes", Doc: "a display shows the same from beginning to end", Order: 9,
 		Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
-		d := lonely(v)
-		if v.Geometry.Digits() < 2 || d < 0 {
-			return "", 0, false
-		}
-		shown, asked := patternsOf(v, d)
+		d, dark, asked := still(v)
 		return fmt.Sprintf("Digit %d of %s never changes; all others are right.", d+1, v.Display), 0,
-			len(shown) == 1 && !shown[0] && len(asked) > 2
+			!dark && asked > 2
 	},
+}
+
+// still is the one digit that is wrong, if it always shows the same, perhaps nothing, and how many patterns were asked
+// of it; else 0.
+func still(v *display.Sighting) (digit int, dark bool, asked int) {
+	if digit = lonely(v); v.Geometry.Digits() < 2 || digit < 0 {
+		return 0, false, 0
+	}
+	shown, wanted := patternsOf(v, digit)
+	if len(shown) != 1 {
+		return 0, false, 0
+	}
+	return digit, shown[0], len(wanted)
 }

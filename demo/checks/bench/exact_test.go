@@ -11,6 +11,7 @@ import (
 	_ "hemble/core/catalogue"
 	"hemble/core/clock"
 	"hemble/demo/checks"
+	_ "hemble/native"
 )
 
 // Skipping waits and the fast interpreter change nothing: the reel of every firmware of the demo course is, byte for

@@ -1,0 +1,156 @@
+package diagnosis
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+)
+
+// Signs of lamps that are lit beyond their states, or never.
+
+// extra are the lights that are lit in wrong states beyond what was wanted, in each; ok is false where some state lacks
+// a light, too.
+func (v *view) extra() (beyond [][]int, pairs []display.Pair, ok bool) {
+	for _, p := range v.sighting().Pairs {
+		if !p.Wrong || p.Want.Unlit() {
+			continue
+		}
+		var more []int
+		for k := range p.Seen.Lights {
+			if k >= len(p.Want.Lights) {
+				return nil, nil, false
+			}
+			switch seen, want := p.Seen.Lights[k] == display.Lit, p.Want.Lights[k] == display.Lit; {
+			case want && !seen:
+				return nil, nil, false
+			case seen && !want:
+				more = append(more, k)
+			}
+		}
+		if len(more) == 0 {
+			return nil, nil, false
+		}
+		beyond, pairs = append(beyond, more), append(pairs, p)
+	}
+	return beyond, pairs, len(beyond) >= 2
+}
+
+// staysLit looks for states in which all that is too much was lit in the state before.
+func staysLit(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	if _, counts := display.As[display.Counting](v.track.Geometry); counts {
+		return "", 0, false // a figure may have more segments than another one by chance
+	}
+	if !ok || !slices.ContainsFunc(beyond, func(list []int) bool { return !slices.Equal(list, beyond[0]) }) {
+		return "", 0, false // what is always too much is none of the state before
+	}
+	for i, p := range pairs {
+		before := v.before(p.At)
+		for _, k := range beyond[i] {
+			if before == nil || before.Lights[k] == display.Dark {
+				return "", 0, false
+			}
+		}
+	}
+	return fmt.Sprintf("What %s lit before stays lit when the next state comes: nothing switches it off.",
+		v.track.Display), pairs[0].At, true
+}
+
+// before is what the display showed just before a moment; nil at the start.
+func (v *view) before(at clock.Time) *display.State {
+	for i := 1; i < len(v.track.Frames); i++ {
+		if v.track.Frames[i].From == at {
+			return &v.track.Frames[i-1].State
+		}
+	}
+	return nil
+}
+
+// single is the one light that is too much in all of some states, -1 where it is not one.
+func single(beyond [][]int) int {
+	for _, list := range beyond {
+		if len(list) != 1 || list[0] != beyond[0][0] {
+			return -1
+		}
+	}
+	return beyond[0][0]
+}
+
+// memberStays looks for one lamp of several that is lit in all wrong states.
+func memberStays(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	if !ok || single(beyond) < 0 || v.track.Geometry.Members == nil {
+		return "", 0, false
+	}
+	light := single(beyond)
+	for _, p := range v.sighting().Pairs { // it goes off nowhere
+		if light < len(p.Seen.Lights) && p.Seen.Lights[light] != display.Lit && p.At > pairs[0].At {
+			return "", 0, false
+		}
+	}
+	from := 0
+	for _, m := range v.track.Geometry.Members {
+		if n := m.Geometry.Lights(); light < from+n {
+			return fmt.Sprintf("%s of %s stays lit where it should go off, from %s on.", m.Name, v.track.Display,
+				pairs[0].At), pairs[0].At, true
+		}
+		from += m.Geometry.Lights()
+	}
+	return "", 0, false
+}
+
+// lampStays looks for one lamp that is lit in all wrong states, where it goes off again later, or has been off before.
+func lampStays(v *view) (string, clock.Time, bool) {
+	beyond, pairs, ok := v.extra()
+	members := v.track.Geometry.Members
+	if !ok || single(beyond) < 0 || members == nil {
+		return "", 0, false
+	}
+	right, from := 0, 0
+	for _, p := range v.sighting().Pairs {
+		if !p.Wrong {
+			right++
+		}
+	}
+	for _, m := range members {
+		n := m.Geometry.Lights()
+		if from += n; single(beyond) < from {
+			return fmt.Sprintf("%s of %s is lit with %s, where it should be off; all other states are right.", m.Name,
+				v.track.Display, v.track.Short(pairs[0].Want)), pairs[0].At, n == 1 && right >= 2
+		}
+	}
+	return "", 0, false
+}
+
+// lampDark looks for one lamp of several that never lights, where all else is right.
+func lampDark(v *view) (string, clock.Time, bool) {
+	light, wrong, at := -1, 0, clock.Time(0)
+	for _, p := range v.sighting().Pairs {
+		for k := range p.Seen.Lights {
+			if k >= len(p.Want.Lights) || p.Seen.Lights[k] == p.Want.Lights[k] {
+				continue
+			}
+			if p.Seen.Lights[k] == display.Lit || light >= 0 && light != k {
+				return "", 0, false
+			}
+			light = k
+			if wrong++; wrong == 1 {
+				at = p.At
+			}
+		}
+	}
+	from := 0
+	for _, m := range v.track.Geometry.Members {
+		n := m.Geometry.Lights()
+		if from += n; light < 0 || light >= from {
+			continue
+		}
+		return fmt.Sprintf("%s of %s never lights, where all else is right.", m.Name, v.track.Display), at,
+			n == 1 && wrong >= 2 && !slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool {
+				return f.State.Lights[light] == display.Lit
+			})
+	}
+	return "", 0, false
+}
