@@ -443,46 +443,21 @@ func (e *emitter) branch(pc, more int32) {
 
 // access writes loads and stores.
 func (e *emitter) access(in *instruction) {
-	var base, before, after int32
-	store := false
-	switch in.op {
-	case opLDX, opSTX:
-		base = regX
-	case opLDXInc, opSTXInc:
-		base, after = regX, 1
-	case opLDXDec, opSTXDec:
-		base, before = regX, -1
-	case opLDYInc, opSTYInc:
-		base, after = regY, 1
-	case opLDYDec, opSTYDec:
-		base, before = regY, -1
-	case opLDDY, opSTDY:
-		base = regY
-	case opLDZInc, opSTZInc:
-		base, after = regZ, 1
-	case opLDZDec, opSTZDec:
-		base, before = regZ, -1
-	case opLDDZ, opSTDZ:
-		base = regZ
-	}
-	store = in.op >= opSTX
-	switch in.op {
-	case opLDS:
+	store := in.op >= opSTX
+	base, before, after, offset, ok := in.through()
+	if !ok { // of an address in SRAM
 		e.c.Get(localZero)
-		e.c.Load8(uint32(uint16(in.k)))
-		e.setReg(in.d)
-		return
-	case opSTS:
-		e.c.Get(localZero)
-		e.reg(in.d)
-		e.c.Store8(uint32(uint16(in.k)))
+		if store {
+			e.reg(in.d)
+			e.c.Store8(uint32(uint16(in.k)))
+		} else {
+			e.c.Load8(uint32(uint16(in.k)))
+			e.setReg(in.d)
+		}
 		return
 	}
-	e.pair(uint8(base))
-	offset := before
-	if in.op == opLDDY || in.op == opLDDZ || in.op == opSTDY || in.op == opSTDZ {
-		offset = in.k
-	}
+	e.pair(base)
+	offset += before
 	if offset != 0 {
 		e.c.Const(offset)
 		e.c.Op(wasm.Add)
@@ -509,6 +484,6 @@ func (e *emitter) access(in *instruction) {
 			e.c.Op(wasm.Add)
 			e.word()
 		}
-		e.setPair(uint8(base))
+		e.setPair(base)
 	}
 }

@@ -504,42 +504,17 @@ func (w walk) pointer(r uint8, before, after int32) uint16 {
 // loadsPointer reports whether an instruction loads into the pointer that it moves, which is undefined (instruction set
 // manual, LD, "Note"): in the interpreters the pointer wins.
 func (in *instruction) loadsPointer() bool {
-	pointer := uint8(regX)
-	switch in.op {
-	case opLDXInc, opLDXDec:
-	case opLDYInc, opLDYDec:
-		pointer = regY
-	case opLDZInc, opLDZDec, opLPMInc:
-		pointer = regZ
-	default:
-		return false
-	}
-	return in.d&^1 == pointer
+	pointer, before, after, _, _ := in.through()
+	return before|after != 0 && in.d&^1 == pointer
 }
 
 // address is that of a load or a store.
 func (w walk) address(in *instruction) uint16 {
-	switch in.op {
-	case opLDX, opSTX:
-		return w.pointer(regX, 0, 0)
-	case opLDXInc, opSTXInc:
-		return w.pointer(regX, 0, 1)
-	case opLDXDec, opSTXDec:
-		return w.pointer(regX, -1, 0)
-	case opLDYInc, opSTYInc:
-		return w.pointer(regY, 0, 1)
-	case opLDYDec, opSTYDec:
-		return w.pointer(regY, -1, 0)
-	case opLDDY, opSTDY:
-		return w.pointer(regY, 0, 0) + uint16(in.k)
-	case opLDZInc, opSTZInc:
-		return w.pointer(regZ, 0, 1)
-	case opLDZDec, opSTZDec:
-		return w.pointer(regZ, -1, 0)
-	case opLDDZ, opSTDZ:
-		return w.pointer(regZ, 0, 0) + uint16(in.k)
+	pointer, before, after, offset, ok := in.through()
+	if !ok {
+		return uint16(in.k)
 	}
-	return uint16(in.k)
+	return w.pointer(pointer, before, after) + uint16(offset)
 }
 
 func (w walk) flash(address uint16) loops.Value {

@@ -118,3 +118,29 @@ type instruction struct {
 	skip uint8 // length in words of the instruction behind this one, for the skips
 	k    int32 // immediate, data address, or target as a word address
 }
+
+// through is the pointer that a load or a store goes by, what is added to it before and after, and what is added for
+// this access alone; ok is false for those that have their address in them.
+func (in *instruction) through() (pointer uint8, before, after, offset int32, ok bool) {
+	switch in.op {
+	case opLDX, opSTX:
+		return regX, 0, 0, 0, true
+	case opLDXInc, opSTXInc:
+		return regX, 0, 1, 0, true
+	case opLDXDec, opSTXDec:
+		return regX, -1, 0, 0, true
+	case opLDYInc, opSTYInc:
+		return regY, 0, 1, 0, true
+	case opLDYDec, opSTYDec:
+		return regY, -1, 0, 0, true
+	case opLDDY, opSTDY:
+		return regY, 0, 0, in.k, true
+	case opLDZInc, opSTZInc, opLPMInc:
+		return regZ, 0, 1, 0, true
+	case opLDZDec, opSTZDec:
+		return regZ, -1, 0, 0, true
+	case opLDDZ, opSTDZ:
+		return regZ, 0, 0, in.k, true
+	}
+	return 0, 0, 0, 0, false
+}
