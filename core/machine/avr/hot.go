@@ -34,18 +34,18 @@ const (
 
 // heat is how far a machine is with it.
 type heat struct {
-	from     int64 // instructions interpreted when it was last looked at ...
-	fromDone int64 // ... and those that translations had carried out
-	bursts   int   // still to come
-	left     int   // still to be noted down of the one under way
-	breaks   int   // of those, the ones that a translation has not
-	hot      []bool
-	asked    int
-	refused  bool // what there was does not fit this run
-	job      *job
+	from     int64  // instructions interpreted when it was last looked at ...
+	fromDone int64  // ... and those that translations had carried out
+	bursts   int    // still to come
+	left     int    // still to be noted down of the one under way
+	breaks   int    // of those, the ones that a translation has not
+	hot      []bool // by word address: those that were noted down
+	asked    int    // translations
+	refused  bool   // what there was does not fit this run
+	job      *job   // that is waited for
 	running  *job
-	bound    machine.Bound
-	done     int64 // instructions that translations have carried out
+	bound    machine.Bound // the running one, on this machine's memory
+	done     int64         // instructions that translations have carried out
 	stack    [parameters]uint64
 	finished runtime.Cleanup
 }
@@ -143,7 +143,6 @@ func (j *job) make(code *hotCode) {
 	t := code.translate()
 	compiled, err := machine.Translates().Compile(t.module)
 	if err != nil {
-		fmt.Println(err)
 		return
 	}
 	t.module = nil
