@@ -17,15 +17,21 @@ func init() { machine.SetNative(&compiler{}) }
 
 type compiler struct{}
 
-// Compile gives each module a runtime of its own, so that one that is no longer used goes with what it holds.
-func (*compiler) Compile(module []byte) (machine.Compiled, error) {
+// Compile gives each module a runtime of its own, so that one that is no longer used goes with what it holds. Where the
+// system lets no memory hold instructions that were made here, wazero panics: that is an error like others.
+func (*compiler) Compile(module []byte) (c machine.Compiled, err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("the module does not compile: %v", p)
+		}
+	}()
 	ctx := context.Background()
 	r := wazero.NewRuntimeWithConfig(ctx, wazero.NewRuntimeConfigCompiler().WithMemoryCapacityFromMax(true))
-	c, err := r.CompileModule(ctx, module)
+	m, err := r.CompileModule(ctx, module)
 	if err != nil {
 		return nil, fmt.Errorf("the module does not compile: %w", err)
 	}
-	return &compiled{r, c}, nil
+	return &compiled{r, m}, nil
 }
 
 type compiled struct {
