@@ -13,8 +13,8 @@ import (
 	_ "hemble/native"
 )
 
-// sum adds the first so many bytes of the memory, and leaves the sum behind them and in a global variable, which it gives
-// as it was, too.
+// sum adds the first so many bytes of the memory, and leaves the sum behind them and in a global variable, which it
+// gives as it was, too.
 func sum() []byte {
 	var c wasm.Code
 	const n, total = 0, 1

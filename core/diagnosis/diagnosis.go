@@ -78,9 +78,10 @@ type Finding struct {
 const (
 	effort    = 30      // percent of the cycles of the marked runs that running again may interpret
 	minReruns = 2       // of them, even if they take more than that together
-	most      = 20      // times the effort of the marked run, at most, for one: programs that work take more than such that wait ...
-	least     = 100e6   // ... and any may take as much, where the program stopped before it had done much
-	maxKept   = 100     // reels of changed benches that are kept, since a second cause is tried on the same ones
+	most      = 20      // times the effort of the marked run for one, at most: who works takes more than who waits ...
+	mostOfAll = 4       // ... and times what all may take
+	least     = 100e6   // effort that any may take, where the program stopped before it had done much
+	maxKept   = 100     // reels of changed benches that are kept: a second cause is tried on the same ones
 	maxSecond = 3       // first causes to which a second one is looked for
 	maxHidden = 10      // more of those that bring nothing by themselves
 	maxFound  = 4       // findings told
@@ -596,7 +597,8 @@ func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel,
 	}
 	if !held && err == nil {
 		tier = Rerun
-		r, err = s.repairer.Run(s.ctx, x, trial, max(most*s.seen[trial].Reel.Counters.Effort(), least))
+		limit := min(most*s.seen[trial].Reel.Counters.Effort(), mostOfAll*s.budget)
+		r, err = s.repairer.Run(s.ctx, x, trial, max(limit, least))
 	}
 	if err != nil {
 		return nil, "", err

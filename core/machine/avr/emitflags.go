@@ -237,7 +237,8 @@ func (e *emitter) condition(flag uint8) {
 			e.c.Get(localKept)
 			e.c.Op(wasm.And)
 		}
-	case f.source != settled && f.source < fromADIW && flag == flagN, (f.source == fromLogic || f.source == fromCOM) && flag == flagS:
+	case f.source != settled && f.source < fromADIW && flag == flagN,
+		(f.source == fromLogic || f.source == fromCOM) && flag == flagS:
 		shifted(localResult, 7)
 		e.mod(1)
 	case f.source == fromSubtract && flag == flagS:

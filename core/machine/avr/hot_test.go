@@ -98,13 +98,15 @@ func randomCode(seed int64) *firmware.Image {
 		two := d<<4 | r&16<<5 | r&15
 		switch x := random.Intn(25); {
 		case x < 8: // of two registers
-			word([]int{0x0400, 0x0800, 0x0c00, 0x1000, 0x1400, 0x1800, 0x1c00, 0x2000, 0x2400, 0x2800, 0x2c00}[random.Intn(11)] | two)
+			word([]int{0x0400, 0x0800, 0x0c00, 0x1000, 0x1400, 0x1800, 0x1c00, 0x2000, 0x2400, 0x2800,
+				0x2c00}[random.Intn(11)] | two)
 		case x < 10: // with a number
 			word([]int{0x3000, 0x4000, 0x5000, 0x6000, 0x7000, 0xe000}[random.Intn(6)] | k&0xf0<<4 | d&15<<4 | k&15)
 		case x < 12: // of one register
 			word(0x9400 | d<<4 | []int{0, 1, 2, 3, 5, 6, 7, 10}[random.Intn(8)])
 		case x < 14: // words, products
-			word([]int{0x9600 | k, 0x9700 | k, 0x9600 | k, 0x9700 | k, 0x0100 | k, 0x0200 | k, 0x0300 | k, 0x9c00 | two}[random.Intn(8)])
+			word([]int{0x9600 | k, 0x9700 | k, 0x9600 | k, 0x9700 | k, 0x0100 | k, 0x0200 | k, 0x0300 | k,
+				0x9c00 | two}[random.Intn(8)])
 		case x < 16: // branches a little away
 			word(0xf000 | random.Intn(2)<<10 | (random.Intn(24)-8)&0x7f<<3 | random.Intn(8))
 		case x < 17: // skips, bits

@@ -12,8 +12,8 @@ func TestNumbers(t *testing.T) {
 	for _, v := range []uint32{0, 1, 127, 128, 300, 0x3fff, 0x4000, math.MaxUint32} {
 		assert.Equal(t, binary.AppendUvarint(nil, uint64(v)), unsigned(nil, v), "%d", v)
 	}
-	for v, want := range map[int32][]byte{0: {0}, 2: {2}, -2: {0x7e}, 63: {63}, 64: {0xc0, 0}, -64: {0x40}, 127: {0xff, 0},
-		-127: {0x81, 0x7f}, 128: {0x80, 1}, -128: {0x80, 0x7f}, -129: {0xff, 0x7e},
+	for v, want := range map[int32][]byte{0: {0}, 2: {2}, -2: {0x7e}, 63: {63}, 64: {0xc0, 0}, -64: {0x40},
+		127: {0xff, 0}, -127: {0x81, 0x7f}, 128: {0x80, 1}, -128: {0x80, 0x7f}, -129: {0xff, 0x7e},
 		math.MaxInt32: {0xff, 0xff, 0xff, 0xff, 7}, math.MinInt32: {0x80, 0x80, 0x80, 0x80, 0x78}} {
 		assert.Equal(t, want, signed(nil, v), "%d", v)
 	}
