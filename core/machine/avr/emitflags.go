@@ -2,8 +2,8 @@ package avr
 
 import "hemble/core/machine/wasm"
 
-// The flags of SREG are only computed where something looks at them or the block ends: until then it is known what
-// they come from.
+// The flags of SREG are only computed where something looks at them: until then it is known what they come from, within
+// a block here, and from a block to the next and to the end by localLazy.
 
 // source is the kind of operation that flags come from.
 type source uint8

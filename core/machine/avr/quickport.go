@@ -7,16 +7,22 @@ import (
 	"hemble/core/machine"
 )
 
-// quickPort carries out an OUT, SBI or CBI of PORTx that changes the levels of outputs and nothing else, as programs do
-// that drive displays by hand: a shorter way to what execute does. It reports whether it did. Taking it away changes
-// no result.
+// quickPort carries out an OUT, SBI or CBI of PORTx or DDRx, as programs do that drive displays by hand: a shorter way
+// to what execute does, and a yet shorter one where it changes the levels of outputs and nothing else. It reports
+// whether it did. Taking it away changes no result.
 func (m *Machine) quickPort(in *instruction) bool {
-	i := m.v.portOf[in.d]
-	if i < 0 {
-		return false
+	i, direction := m.v.portOf[in.d], false
+	if i < 0 { // DDRx is before PORTx (14.4)
+		if i, direction = m.v.portOf[in.d+1], true; i < 0 {
+			return false
+		}
 	}
 	p := &m.ports[i]
-	v, cycle := p.latch, m.cycle+2
+	register := &p.latch
+	if direction {
+		register = &p.ddr
+	}
+	v, cycle := *register, m.cycle+2
 	switch in.op {
 	case opOUT:
 		v, cycle = m.data[in.r], m.cycle+1
@@ -25,8 +31,15 @@ func (m *Machine) quickPort(in *instruction) bool {
 	default:
 		v &^= in.r
 	}
-	if m.next <= cycle || p.compare|p.override|p.direction|p.inputs|(v^p.latch)&^p.out != 0 {
+	if m.next <= cycle {
 		return false
+	}
+	if direction || p.compare|p.override|p.direction|p.inputs|(v^p.latch)&^p.out != 0 {
+		m.cycle = cycle
+		*register, m.io[m.v.registers[in.d].at] = v, v
+		m.updatePort(int(i), cycle)
+		m.pc++
+		return true
 	}
 	m.cycle = cycle
 	p.latch, m.io[m.v.registers[in.d].at] = v, v
