@@ -45,7 +45,7 @@ func sum() []byte {
 }
 
 func TestOneModuleForManyMemories(t *testing.T) {
-	compiled, err := machine.Translates().Compile(sum())
+	compiled, err := machine.Translator().Compile(sum())
 	require.NoError(t, err)
 	for i := range 3 {
 		memory := make([]byte, 0x10000)
@@ -65,10 +65,10 @@ func TestOneModuleForManyMemories(t *testing.T) {
 
 func TestWhatIsNoModuleIsRefused(t *testing.T) {
 	for _, bad := range [][]byte{nil, {1, 2, 3}, sum()[:20]} {
-		_, err := machine.Translates().Compile(bad)
+		_, err := machine.Translator().Compile(bad)
 		assert.ErrorContains(t, err, "does not compile")
 	}
-	compiled, err := machine.Translates().Compile(sum())
+	compiled, err := machine.Translator().Compile(sum())
 	require.NoError(t, err)
 	_, err = compiled.Bind(make([]byte, 100))
 	assert.EqualError(t, err, "the module has a memory of 65536 bytes, not of 100")

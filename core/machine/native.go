@@ -27,5 +27,5 @@ var native Native
 // SetNative has chips translate programs from now on. It is called before any machine is made.
 func SetNative(n Native) { native = n }
 
-// Translates gives what compiles, or nil.
-func Translates() Native { return native }
+// Translator gives what compiles translations, or nil.
+func Translator() Native { return native }

@@ -253,10 +253,10 @@ func (e *emitter) instruction(in *instruction) {
 		e.c.Const(1)
 		e.c.Op(wasm.Add)
 		e.c.Tee(localP)
-		e.c.Const(int32(e.ramEnd))
+		e.c.Const(int32(e.v.ramEnd))
 		e.c.Op(wasm.GtU)
 		e.c.Get(localP)
-		e.c.Const(int32(e.sramStart))
+		e.c.Const(int32(e.v.sramStart))
 		e.c.Op(wasm.LtU, wasm.Or)
 		e.unless()
 		e.c.Get(localP)
@@ -341,10 +341,10 @@ func (e *emitter) roomAt(below int32) {
 		e.c.Op(wasm.Sub)
 	}
 	e.word()
-	e.c.Const(int32(e.ramEnd - e.sramStart))
+	e.c.Const(int32(e.v.ramEnd - e.v.sramStart))
 	e.c.Op(wasm.GtU)
 	e.c.Get(localSP)
-	e.c.Const(int32(e.ramEnd))
+	e.c.Const(int32(e.v.ramEnd))
 	e.c.Op(wasm.GtU, wasm.Or)
 	e.unless()
 }
@@ -391,9 +391,9 @@ func (e *emitter) control(in *instruction) {
 		}
 	case opRET:
 		e.c.Get(localSP)
-		e.c.Const(int32(e.sramStart))
+		e.c.Const(int32(e.v.sramStart))
 		e.c.Op(wasm.Sub)
-		e.c.Const(int32(e.ramEnd-e.sramStart) - e.address())
+		e.c.Const(int32(e.v.ramEnd-e.v.sramStart) - e.address())
 		e.c.Op(wasm.GtU)
 		e.unless()
 		for i := range e.address() {
@@ -464,9 +464,9 @@ func (e *emitter) access(in *instruction) {
 		e.word()
 	}
 	e.c.Tee(localP)
-	e.c.Const(int32(e.sramStart))
+	e.c.Const(int32(e.v.sramStart))
 	e.c.Op(wasm.Sub)
-	e.c.Const(int32(e.ramEnd - e.sramStart))
+	e.c.Const(int32(e.v.ramEnd - e.v.sramStart))
 	e.c.Op(wasm.GtU)
 	e.unless()
 	e.c.Get(localP)

@@ -29,6 +29,7 @@ func (e Eager) Load(im *firmware.Image) error {
 		return err
 	}
 	j := &job{}
+	queue <- struct{}{}
 	code, _ := e.hotCode(slices.Repeat([]bool{true}, len(e.code)))
 	j.make(code)
 	if j.ready.Load() {

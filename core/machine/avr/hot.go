@@ -14,8 +14,8 @@ import (
 // Programs that compute are translated to the instructions of the processor at hand (translate.go), where there is
 // something that compiles: what was interpreted often is noted down, translated and compiled aside, and from then on
 // run enters it where a block begins. A translation stops where run would have stopped for others, and counts like it,
-// so that nothing but the time it takes tells whether there is one. Taking the files hot.go, translate.go, emit.go and
-// emitflags.go and their places in interpret away changes no result.
+// so that nothing but the time it takes tells whether there is one. Taking hot.go, translate.go, the files that begin
+// with emit, and their places in interpret away changes no result.
 
 // When to translate.
 var (
@@ -63,16 +63,18 @@ type translated struct {
 	v     *Variant
 }
 
-// jobs are the last translations, at most some hundreds of kB each; one is made at a time.
+// jobs are the last translations, of a few MB at most. One is made at a time; where some wait already, no more is
+// asked for.
 var (
-	jobs, _ = lru.New[translated, *job](64)
+	jobs, _ = lru.New[translated, *job](16)
 	turn    = make(chan struct{}, 1)
+	queue   = make(chan struct{}, 8)
 )
 
 // warm looks, now and then, whether to translate, and whether a translation is there.
 func (m *Machine) warm() {
-	native, h := machine.Translates(), &m.heat
-	if native == nil || h.left > 0 {
+	h := &m.heat
+	if machine.Translator() == nil || h.left > 0 {
 		return
 	}
 	if h.bursts > 0 {
@@ -121,6 +123,11 @@ func (m *Machine) watch() {
 		h.asked = mostAsked
 		return
 	}
+	select {
+	case queue <- struct{}{}:
+	default:
+		return
+	}
 	h.job = &job{}
 	jobs.Add(translated{m.image, m.v}, h.job)
 	if aside {
@@ -136,16 +143,16 @@ func (m *Machine) suits(pc int32) bool {
 	return (is == m.reference[pc].op || is == opNative) && m.v.translatable(&m.reference[pc])
 }
 
-// make translates and compiles. What does not compile is never ready, and goes on being interpreted.
+// make translates and compiles, when its turn comes. What does not compile is never ready, and goes on being
+// interpreted.
 func (j *job) make(code *hotCode) {
 	turn <- struct{}{}
-	defer func() { <-turn }()
-	t := code.translate()
-	compiled, err := machine.Translates().Compile(t.module)
+	defer func() { <-turn; <-queue }()
+	t, module := code.translate()
+	compiled, err := machine.Translator().Compile(module)
 	if err != nil {
 		return
 	}
-	t.module = nil
 	j.translation, j.compiled = t, compiled
 	j.ready.Store(true)
 }

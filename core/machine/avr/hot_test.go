@@ -184,3 +184,25 @@ func FuzzTranslation(f *testing.F) {
 		eagerly(t, v, &firmware.Image{Flash: []firmware.Segment{{Data: data}}}, clock.Millisecond, seed&0xffff)
 	})
 }
+
+// TestWhatIsNotTranslated has programs for which a translation would be of no use, or too large.
+func TestWhatIsNotTranslated(t *testing.T) {
+	avr.TranslateSoon(t)
+	var large []byte
+	for len(large) < 24_000 { // of 2-word loads from SRAM, which nothing skips
+		large = append(large, 0x00, 0x91, 0x00, 0x02)
+	}
+	large = append(large, 0x0c, 0x94, 2, 0) // not to the reset vector, which counts starts
+	for name, im := range map[string]*firmware.Image{
+		"left at every third instruction": compile(t, avr.ATmega328P, "banging.c", "-Os"),
+		"too large":                       {Flash: []firmware.Segment{{Data: large}}},
+		"over soon":                       compile(t, avr.ATmega328P, "library.c", "-Os"),
+	} {
+		t.Run(name, func(t *testing.T) {
+			m := avr.New(avr.ATmega328P, machine.Config{})
+			require.NoError(t, m.Load(im))
+			m.Run(clock.Second, deaf{})
+			assert.Zero(t, avr.Translated(m))
+		})
+	}
+}

@@ -57,9 +57,8 @@ const registers = 32
 // longest is how many cycles a block takes at most: a translation can be entered if that many are left.
 const longest = 150
 
-// translation is what was made of a program: a module, and where it can be entered.
+// translation is what was made of a program, beside the module: its memory's size, and where it can be entered.
 type translation struct {
-	module []byte
 	pages  int
 	blocks []block // by address
 	within []bool  // by word address: instructions that it has
@@ -146,12 +145,11 @@ type hotCode struct {
 	v      *Variant
 	code   []instruction
 	within []bool // by word address: the instructions to translate
-	flash  int    // its size
 }
 
 // hotCode gives those of the instructions that are hot which a translation has, and how many.
 func (m *Machine) hotCode(hot []bool) (h *hotCode, n int) {
-	h = &hotCode{m.v, slices.Clone(m.reference), make([]bool, len(hot)), len(m.flash)}
+	h = &hotCode{m.v, slices.Clone(m.reference), make([]bool, len(hot))}
 	for pc := range hot {
 		h.within[pc] = hot[pc] && m.suits(int32(pc))
 		if h.within[pc] {
@@ -162,16 +160,14 @@ func (m *Machine) hotCode(hot []bool) (h *hotCode, n int) {
 }
 
 // translate makes a module of them.
-func (h *hotCode) translate() *translation {
-	n := len(h.code)
-	t := &translation{within: h.within, blocks: h.blocks()}
-	flash := atBlocks + 2*n
-	t.pages = (flash + h.flash + pageSize - 1) / pageSize
-	e := emitter{hotCode: h, t: t, atFlash: uint32(flash), mask: int32(n - 1), sramStart: h.v.sramStart,
-		ramEnd: h.v.ramEnd}
+func (h *hotCode) translate() (t *translation, module []byte) {
+	words := len(h.code)
+	t = &translation{within: h.within, blocks: h.blocks()}
+	flash := atBlocks + 2*words
+	t.pages = (flash + 2*words + pageSize - 1) / pageSize
+	e := emitter{hotCode: h, t: t, atFlash: uint32(flash), mask: int32(words - 1)}
 	e.function()
-	t.module = e.c.Module(parameters, results, locals-parameters, registers, t.pages)
-	return t
+	return t, e.c.Module(parameters, results, locals-parameters, registers, t.pages)
 }
 
 // blocks cuts the code into blocks: they begin where something leads to, behind calls, and where nothing leads to that
@@ -264,11 +260,10 @@ func (t *translation) number(pc int32) (int, bool) {
 // emitter writes the function, block by block.
 type emitter struct {
 	*hotCode
-	t                 *translation
-	c                 wasm.Code
-	atFlash           uint32
-	mask              int32 // of word addresses
-	sramStart, ramEnd uint16
+	t       *translation
+	c       wasm.Code
+	atFlash uint32
+	mask    int32 // of word addresses
 
 	block int   // the one at hand
 	open  int   // loops and ifs in it that are open

@@ -22,7 +22,6 @@ const (
 	Shl     = 0x74
 	ShrU    = 0x76
 	Extend8 = 0xc0 // the sign of the low byte, through the rest
-	Drop    = 0x1a
 )
 
 const (
@@ -114,9 +113,6 @@ func (c *Code) BrTable(labels []int, last int) {
 func (c *Code) index(op byte, i uint32) { c.b = unsigned(append(c.b, op), i) }
 
 func (c *Code) memory(op, align byte, offset uint32) { c.b = unsigned(append(c.b, op, align), offset) }
-
-// Len is how many bytes there are.
-func (c *Code) Len() int { return len(c.b) }
 
 // Module is a module that exports the function as "run": of so many parameters, results and further locals, over so
 // many global variables, all 32-bit integers, and a memory of just so many pages of 64 KB.
