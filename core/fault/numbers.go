@@ -81,14 +81,13 @@ func countStart(s *Subject) []Size {
 	}) {
 		return s.startsElsewhere()
 	}
-	c, _ := s.counting()
 	return []Size{{Text: fmt.Sprintf("The number on %s begins with %d where %d is expected; once it is set to %d, it is right.",
 		s.Part.Name, begins, want, want),
 		Reel: frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame {
 			out := slices.Clone(t.Frames)
 			for i := range set(t) {
-				if n, ok := ReadNumber(t, out[i].State, s.nth); ok && n+want-begins >= 0 {
-					out[i].State = c.WriteNumber(t, out[i].State, s.nth, n+want-begins)
+				if n, ok := s.read(t, out[i].State); ok && n+want-begins >= 0 {
+					out[i].State = s.write(t, out[i].State, n+want-begins)
 				}
 			}
 			return out
@@ -250,7 +249,7 @@ func underflow(s *Subject) (out []Size) {
 		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",
 			s.Part.Name),
 			Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
-				if n, ok := ReadNumber(t, x, s.nth); !ok && !blank(x) || ok && n >= 50 {
+				if n, ok := s.read(t, x); !ok && !blank(x) || ok && n >= 50 {
 					return p.Want
 				}
 				return x
@@ -322,7 +321,31 @@ func (s *Subject) offsets() []int {
 }
 
 // number is the one that what was seen differs in: of several on one display, the one that is wrong.
-func (s *Subject) number(x display.State) (int, bool) { return ReadNumber(s.shown.Track(), x, s.nth) }
+func (s *Subject) number(x display.State) (int, bool) { return s.read(s.shown.Track(), x) }
+
+// sixty reports whether the last two figures stand behind a colon: seconds or minutes, of which 60 make one before it.
+func (s *Subject) sixty() bool {
+	g := s.shown.Geometry
+	return g.Colon > 0 && g.Colon == g.Digits()-2
+}
+
+// read is the number of a state, in seconds where it is in minutes and seconds.
+func (s *Subject) read(t *display.Track, x display.State) (int, bool) {
+	n, ok := ReadNumber(t, x, s.nth)
+	if ok && s.sixty() {
+		n = n/100*60 + n%100
+	}
+	return n, ok
+}
+
+// write puts a number, as read reads it, in the place of the one that a state shows.
+func (s *Subject) write(t *display.Track, x display.State, n int) display.State {
+	c, _ := s.counting()
+	if !s.sixty() {
+		return c.WriteNumber(t, x, s.nth, n)
+	}
+	return c.WriteNumber(t, x, s.nth, n/60*100+n%60)
+}
 
 // ReadNumber reads the nth number that a state shows; ok is false where there is none.
 func ReadNumber(t *display.Track, s display.State, nth int) (n int, ok bool) {
@@ -336,23 +359,24 @@ func ReadNumber(t *display.Track, s display.State, nth int) (n int, ok bool) {
 // Several is how many numbers of a display are looked at.
 const Several = 6
 
-// Which is the number that is wrong, of those on a display: the first one where none is, or more than one.
-func Which(t *display.Track, pairs []display.Pair) int {
-	wrong := -1
+// Which is the number that is wrong most often, of those on a display: the first one where none is.
+func Which(t *display.Track, pairs []display.Pair) (nth int) {
+	var wrong [Several]int
 	for _, p := range pairs {
-		for nth := range Several {
-			want, ok := ReadNumber(t, p.Want, nth)
-			seen, shown := ReadNumber(t, p.Seen, nth)
-			switch {
-			case !p.Wrong || !ok || !shown || want == seen || wrong == nth:
-			case wrong >= 0:
-				return 0
-			default:
-				wrong = nth
+		for i := range wrong {
+			want, ok := ReadNumber(t, p.Want, i)
+			seen, shown := ReadNumber(t, p.Seen, i)
+			if p.Wrong && ok && shown && want != seen {
+				wrong[i]++
 			}
 		}
 	}
-	return max(0, wrong)
+	for i, n := range wrong {
+		if n > wrong[nth] {
+			nth = i
+		}
+	}
+	return nth
 }
 
 // blank reports whether no light shines, not even dimly.
@@ -372,7 +396,7 @@ func throughout(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel
 		for i := range r.Tracks {
 			t := &r.Tracks[i]
 			for _, frame := range t.Frames {
-				if n, ok := ReadNumber(t, frame.State, s.nth); ok && t.Display == s.Part.Name {
+				if n, ok := s.read(t, frame.State); ok && t.Display == s.Part.Name {
 					if _, ok = f(n); !ok {
 						return r
 					}
@@ -386,14 +410,13 @@ func throughout(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel
 // renumbered changes the first number of every state; a result that is not ok leaves the state alone.
 func renumbered(s *Subject, f func(int) (int, bool)) func(*reel.Reel) *reel.Reel {
 	return states(s.Part.Name, func(t *display.Track, x display.State) display.State {
-		n, ok := ReadNumber(t, x, s.nth)
+		n, ok := s.read(t, x)
 		if !ok {
 			return x
 		}
 		if n, ok = f(n); !ok {
 			return x
 		}
-		c, _ := s.counting()
-		return c.WriteNumber(t, x, s.nth, n)
+		return s.write(t, x, n)
 	})
 }

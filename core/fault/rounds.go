@@ -128,12 +128,11 @@ func (s *Subject) numbers(t *display.Track) (out []int) {
 
 // along has a display count along another round.
 func (s *Subject) along(want round) func(*reel.Reel) *reel.Reel {
-	c, _ := s.counting()
 	return frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame {
 		out := slices.Clone(t.Frames)
 		n, before, begun := want.first, 0, false
 		for i, f := range out {
-			shown, ok := ReadNumber(t, f.State, s.nth)
+			shown, ok := s.read(t, f.State)
 			if !ok {
 				continue
 			}
@@ -141,7 +140,7 @@ func (s *Subject) along(want round) func(*reel.Reel) *reel.Reel {
 				n = want.next(n)
 			}
 			before, begun = shown, true
-			out[i].State = c.WriteNumber(t, f.State, s.nth, n)
+			out[i].State = s.write(t, f.State, n)
 		}
 		return out
 	})

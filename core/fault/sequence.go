@@ -74,7 +74,7 @@ func stepMissing(s *Subject) []Size {
 			if l.Operation != judge.Missing || l.Expected.State == nil {
 				continue
 			}
-			wrong = wrong || since > 0
+			wrong = wrong || since > 0 || s.asked(trial, v, i)
 			times++
 			at, end := step{before: seen(i - 1)}, i
 			gone := left{}
@@ -173,6 +173,25 @@ func stepMissing(s *Subject) []Size {
 		}
 		return out
 	}}}
+}
+
+// asked reports whether what is left out at a place should have followed an input of its own: between the states around
+// it there are several.
+func (s *Subject) asked(trial int, v judge.Verdict, i int) bool {
+	end := i
+	for end < len(v.Alignment) && v.Alignment[end].Seen == nil {
+		end++
+	}
+	if i == 0 || v.Alignment[i-1].Seen == nil || end == len(v.Alignment) {
+		return false
+	}
+	inputs := 0
+	for _, c := range s.Reels[trial].Cues {
+		if c.Start > v.Alignment[i-1].Seen.From && c.Start < v.Alignment[end].Seen.From {
+			inputs++
+		}
+	}
+	return inputs > 1
 }
 
 // delay is that what is shown from a time on, up to another, comes later.

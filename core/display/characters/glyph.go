@@ -58,7 +58,7 @@ var redrawnGlyph = &display.Mistake{
 	Sizes: func(c *display.Case) (out []display.Size) {
 		add := func(i int, drawn [8]uint8, how string) {
 			meant := c.Geometry.Grid.Characters[i]
-			if !drawnBy(c, drawn) || slices.ContainsFunc(c.Geometry.Grid.Characters, func(x display.Character) bool {
+			if slices.ContainsFunc(c.Geometry.Grid.Characters, func(x display.Character) bool {
 				return x.Dots == drawn // as it is meant, or another one
 			}) {
 				return
@@ -79,7 +79,9 @@ var redrawnGlyph = &display.Mistake{
 		}
 		for i, meant := range c.Geometry.Grid.Characters {
 			for _, turn := range turns {
-				add(i, turn.of(meant.Dots), turn.how)
+				if drawn := turn.of(meant.Dots); drawnBy(c, drawn) {
+					add(i, drawn, turn.how)
+				}
 			}
 			tried := map[[8]uint8]bool{}
 			for _, t := range c.Tracks {
@@ -90,9 +92,29 @@ var redrawnGlyph = &display.Mistake{
 					}
 				}
 			}
+			if drawn, ok := instead(c, i); ok && !tried[drawn] {
+				add(i, drawn, "not there: in its place is a character of another number, or one that was never drawn")
+			}
 		}
 		return out
 	},
+}
+
+// instead is the custom character that always stands where one is meant.
+func instead(c *display.Case, i int) (drawn [8]uint8, ok bool) {
+	for _, p := range c.Pairs {
+		for k, cell := range p.Want.Cells {
+			if cell != display.NamedCell+display.Cell(i) {
+				continue
+			}
+			seen := p.Seen.Cells[k]
+			if seen < display.CustomCell || seen&display.WashedOut != 0 || ok && Dots(p.On, seen) != drawn {
+				return drawn, false
+			}
+			drawn, ok = Dots(p.On, seen), true
+		}
+	}
+	return drawn, ok
 }
 
 // apart is in how many dots two characters differ.

@@ -127,13 +127,16 @@ func (digits) ReadNumber(t *display.Track, s display.State, nth int) (int, bool)
 	return n, err == nil
 }
 
-// WriteNumber writes one at the right, its points as they were.
+// WriteNumber writes one at the right, its points as they were. Before a colon there is a figure, be it 0.
 func (digits) WriteNumber(t *display.Track, s display.State, _, n int) display.State {
 	text, width := strconv.Itoa(n), t.Geometry.Digits()
 	padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
 	s.Lights = slices.Clone(s.Lights)
 	if padded {
 		text = fmt.Sprintf("%0*d", width, n)
+	}
+	if at := t.Geometry.Colon; at > 0 && at < width && len(text) <= width-at {
+		text = fmt.Sprintf("%0*d", width-at+1, n)
 	}
 	text = text[max(0, len(text)-width):]
 	for d := range width {

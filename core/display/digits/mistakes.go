@@ -292,9 +292,6 @@ var plainSeconds = &display.Mistake{
 				return s
 			}
 			s = digits{}.WriteNumber(t, s, 0, n/60*100+n%60)
-			if at := t.Geometry.Colon; pattern(s.Lights, at) == 0 {
-				put(s.Lights, at, glyph.Seven('0')[0])
-			}
 			s.Lights[per*t.Geometry.Digits()] = display.Lit
 			return s
 		}}}

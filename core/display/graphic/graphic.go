@@ -197,47 +197,6 @@ func (graphic) Mistakes() []*display.Mistake {
 		display.TextForms...)
 }
 
-// misdrawn is a character that cannot be read, or is read as another one, wherever it stands.
-var misdrawn = &display.Mistake{
-	Entry: finding.Entry{Code: "pattern", Price: finding.Single, Doc: "the pattern of one symbol is wrong", Vague: true},
-	Once:  true,
-	Sizes: func(c *display.Case) []display.Size {
-		wrong, _ := c.Instead()
-		if len(wrong) == 0 {
-			return nil
-		}
-		rows := func(on *display.Track, s display.State) string {
-			return strings.Join(strings.Fields(strings.Join(bitmap(on.Geometry, s).Text(), " ")), " ")
-		}
-		right := ""
-		for _, p := range c.Pairs {
-			if !p.Wrong {
-				right += rows(p.On, p.Want)
-			}
-		}
-		for _, one := range rows(wrong[0].On, wrong[0].Want) {
-			if one == ' ' || strings.ContainsRune(right, one) {
-				continue
-			}
-			if !slices.ContainsFunc(wrong, func(p display.Pair) bool {
-				without := strings.ReplaceAll(rows(p.On, p.Want), string(one), " ")
-				return strings.Join(strings.Fields(without), " ") != rows(p.On, p.Seen) || !unread(p)
-			}) {
-				return []display.Size{{Text: fmt.Sprintf("%s draws %q so that it cannot be read: its pattern is wrong.", c.Name,
-					one), State: c.Restored(wrong)}}
-			}
-		}
-		return nil
-	},
-}
-
-// unread reports whether more pixels are lit than the text that can be read takes.
-func unread(p display.Pair) bool {
-	seen := bitmap(p.On.Geometry, p.Seen)
-	read := bitmap(p.On.Geometry, *(&text{seen.Text()}).Ideal(p.On.Geometry))
-	return seen.Count() > read.Count()+2
-}
-
 var startLine = &display.Mistake{
 	Entry: finding.Entry{Code: "start-line", Price: finding.Wiring,
 		Doc:   "a picture begins in another row than the first, and what is moved out below comes back above",
