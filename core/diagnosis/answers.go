@@ -121,7 +121,7 @@ func onlyOnce(v *view) (string, clock.Time, bool) {
 		n := len(x.Alignment)
 		waits = waits || n > 2 && x.Alignment[n-1].Operation == judge.Missing
 	}
-	if !waits || len(v.reel.Cues) < 2 {
+	if !waits || len(v.reel.Cues) < 2 || !v.readable() {
 		return "", 0, false
 	}
 	changes := func(from, to clock.Time) bool {

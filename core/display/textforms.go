@@ -52,7 +52,7 @@ var TextForms = []*Mistake{
 	},
 	{
 		Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant, Vague: true,
-			Doc: "two texts or two numbers are exchanged"},
+			Doc: "two texts, numbers or tones are exchanged"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
 			return rule(c, func(rows []string) []string {

@@ -2,6 +2,7 @@ package fault
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"unicode"
@@ -22,7 +23,7 @@ func init() {
 		Catch:    "press each of them, and read the display behind each",
 		Subsumes: []finding.Code{"dark", "never-changes"}}, Sizes: keysSwapped})
 	register(&Fault{Entry: finding.Entry{Code: "texts-swapped", Price: finding.Constant, Vague: true,
-		Doc: "two texts or two numbers are exchanged"}, Once: true, Sizes: textsSwapped})
+		Doc: "two texts, numbers or tones are exchanged"}, Once: true, Sizes: textsSwapped})
 }
 
 // later lists the parts of the same kind that come behind this one: each pair is looked at once.
@@ -179,6 +180,27 @@ func textsSwapped(s *Subject) (out []Size) {
 			}
 		}
 	}
+	exchanged := func(pair [2]string) Size {
+		other := map[string]string{pair[0]: pair[1], pair[1]: pair[0]}
+		change := display.InRows(other)
+		if !rowed {
+			change = func(t *display.Track, x display.State) display.State {
+				if to, ok := other[t.Short(x)]; ok {
+					return states[to]
+				}
+				return x
+			}
+		}
+		return Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
+			quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
+			func(_ string, t *display.Track) []display.Frame {
+				list := slices.Clone(t.Frames)
+				for i := range list {
+					list[i].State = change(t, list[i].State)
+				}
+				return list
+			})}
+	}
 	right, shown := map[string]bool{}, map[[2]string]bool{} // shown where it should be; what is shown in place of what
 	for _, p := range s.shown.Pairs {
 		want, got := words(p.Want), words(p.Seen)
@@ -202,29 +224,32 @@ func textsSwapped(s *Subject) (out []Size) {
 				continue
 			}
 			seen[pair] = true
-			other := map[string]string{pair[0]: pair[1], pair[1]: pair[0]}
-			change := display.InRows(other)
-			if !rowed {
-				change = func(t *display.Track, x display.State) display.State {
-					if to, ok := other[t.Short(x)]; ok {
-						return states[to]
-					}
-					return x
-				}
+			out = append(out, exchanged(pair))
+		}
+	}
+	if traits := t.Geometry.Type().Traits(); len(out) > 0 || !sequence || !traits.Tone || len(states) > mostExchanged {
+		return out
+	}
+	// where the order is another one from the start, nothing stands beside what should be there
+	names := slices.Sorted(maps.Keys(states))
+	for i, a := range names {
+		for _, b := range names[i+1:] {
+			if s.shows(states[a]) && s.shows(states[b]) && !states[a].Unlit() && !states[b].Unlit() {
+				out = append(out, exchanged([2]string{a, b}))
 			}
-			out = append(out,
-				Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
-					quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
-					func(_ string, t *display.Track) []display.Frame {
-						list := slices.Clone(t.Frames)
-						for i := range list {
-							list[i].State = change(t, list[i].State)
-						}
-						return list
-					})})
 		}
 	}
 	return out
+}
+
+// mostExchanged is among how many states any two are tried.
+const mostExchanged = 5
+
+// shows reports whether a state of the display is ever seen.
+func (s *Subject) shows(x display.State) bool {
+	return slices.ContainsFunc(s.shown.Tracks, func(t *display.Track) bool {
+		return slices.ContainsFunc(t.Frames, func(f display.Frame) bool { return t.Alike(f.State, x) })
+	})
 }
 
 // worded reports whether a text has a word in it: numbers get exchanged by chance.

@@ -177,7 +177,10 @@ func limit(s *Subject) (out []Size) {
 			}
 		}
 	}
-	return s.otherRound()
+	if out = s.otherRound(); out == nil {
+		out = drivenLimit(s)
+	}
+	return out
 }
 
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with

@@ -1,0 +1,327 @@
+package fault
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/judge"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// Numbers that inputs drive: what each input does is learnt from what is expected behind it, and a limit that is
+// elsewhere, or is none, must then give every number that was seen.
+
+// used is an input that was used: which one, and how often or how far.
+type used struct {
+	input string
+	by    int
+}
+
+// answer is a number that is asked for, beside the one that is seen, and the inputs that were used since the one before.
+type answer struct {
+	at         clock.Time
+	inputs     []used
+	want, seen int
+	readable   bool // what is seen is a number
+	wrong      bool
+	state      display.State // the wanted one
+}
+
+// effect is what an input does: so many steps, or it sets the number.
+type effect struct {
+	step, to int
+	sets     bool
+}
+
+// Bounds: kinds of inputs, what one may do, and steps at once.
+const (
+	mostInputs  = 4
+	mostEffects = 5
+	mostSteps   = 1000
+)
+
+// span is between which numbers a count is kept, and how.
+type span struct {
+	low, high    int
+	over, under  bool // beyond the high end it begins again with the low one; beyond the low end with the high one
+	above, below bool // it has no such end
+}
+
+// move gives the number after so many steps.
+func (r span) move(n, by int) int {
+	for ; by > 0; by-- {
+		if n++; n > r.high && !r.above {
+			if n = r.high; r.over {
+				n = r.low
+			}
+		}
+	}
+	for ; by < 0; by++ {
+		if n--; n < r.low && !r.below {
+			if n = r.low; r.under {
+				n = r.high
+			}
+		}
+	}
+	return n
+}
+
+// drivenLimit looks for a limit of a number that inputs drive.
+func drivenLimit(s *Subject) []Size {
+	trials := s.drivenAnswers()
+	if len(trials) == 0 {
+		return nil
+	}
+	var answers []answer
+	least, greatest, wrong := 0, 0, false // of those seen
+	for _, all := range trials {
+		for _, a := range all {
+			if a.readable {
+				if len(answers) == 0 {
+					least, greatest = a.seen, a.seen
+				}
+				least, greatest = min(least, a.seen), max(greatest, a.seen)
+				answers = append(answers, a)
+			}
+			wrong = wrong || a.wrong
+		}
+	}
+	if len(answers) < 3 || !wrong {
+		return nil
+	}
+	var out []Size
+	learn(trials, func(m model) bool {
+		for _, try := range m.elsewhere(s.Part.Name, least, greatest) {
+			if try.low < try.high && try.span != m.span && gives(trials, model{m.effects, m.first, try.span}, true) {
+				out = []Size{{Text: try.text, Reel: s.mended(trials)}}
+				return true
+			}
+		}
+		return false
+	})
+	return out
+}
+
+// model is a count that inputs drive.
+type model struct {
+	effects map[string]effect
+	first   int
+	span
+}
+
+// limits are ends of a count that is wrong, and what to say of them.
+type limits struct {
+	span
+	text string
+}
+
+// elsewhere are the limits that a count may have in place of its own: given the least and the greatest number seen.
+func (m model) elsewhere(name string, least, greatest int) []limits {
+	return []limits{
+		{span{low: m.low, high: greatest, over: m.over, under: m.under},
+			fmt.Sprintf("The number on %s ends at %d; %d is expected to be the last.", name, greatest, m.high)},
+		{span{low: least, high: m.high, over: m.over, under: m.under},
+			fmt.Sprintf("The number on %s ends at %d below; %d is expected to be the last.", name, least, m.low)},
+		{span{low: m.low, high: m.high, over: true, under: true},
+			fmt.Sprintf("The number on %s begins again beyond its ends, %d and %d, where it should stay.", name, m.low, m.high)},
+		{span{low: m.low, high: m.high, over: true},
+			fmt.Sprintf("After %d the number on %s begins again with %d, where it should stay.", m.high, name, m.low)},
+		{span{low: m.low, high: m.high, under: true},
+			fmt.Sprintf("Below %d the number on %s goes on with %d, where it should stay.", m.low, name, m.high)},
+		{span{low: m.low, high: m.high, above: true, below: true},
+			fmt.Sprintf("The number on %s goes beyond its ends, %d and %d.", name, m.low, m.high)},
+		{span{low: m.low, high: m.high, above: true, under: m.under},
+			fmt.Sprintf("The number on %s goes beyond %d, where it should stay.", name, m.high)},
+		{span{low: m.low, high: m.high, below: true, over: m.over},
+			fmt.Sprintf("The number on %s goes below %d, where it should stay.", name, m.low)},
+		{span{low: m.low, high: m.high},
+			fmt.Sprintf("The number on %s stays at its ends, %d and %d, where it should begin again.", name, m.low, m.high)},
+	}
+}
+
+// drivenAnswers are those of each trial of the display, by time.
+func (s *Subject) drivenAnswers() map[string][]answer {
+	if _, ok := s.counting(); !ok || s.Verdicts == nil {
+		return nil
+	}
+	out := map[string][]answer{}
+	for trial, verdicts := range s.Verdicts {
+		x := s.Exercise.Trials[trial]
+		var all []answer
+		for k, v := range verdicts {
+			if kind := x.Expect[k].Kind; v.Display != s.Part.Name || kind != "answers" && kind != "reads" {
+				continue
+			}
+			for _, l := range v.Alignment {
+				if l.Expected == nil || l.Expected.State == nil || l.Seen == nil || l.Seen.State == nil {
+					return nil
+				}
+				a := answer{at: l.Expected.From, state: *l.Expected.State, wrong: l.Operation == judge.Wrong || l.Operation == judge.Near}
+				want, ok := s.number(*l.Expected.State)
+				if !ok {
+					continue // another text
+				}
+				a.want = want
+				a.seen, a.readable = s.number(*l.Seen.State)
+				all = append(all, a)
+			}
+		}
+		slices.SortStableFunc(all, func(a, b answer) int { return cmp.Compare(a.at, b.at) })
+		before := clock.Time(-1)
+		for i := range all {
+			for _, c := range s.Reels[trial].Cues {
+				if c.Start <= before || c.Start > all[i].at {
+					continue
+				}
+				by := 1
+				if c.Verb == part.Set || c.Verb == part.Type {
+					return nil // the number follows a value
+				}
+				for _, cue := range x.Cues {
+					if cue.Verb == part.Turn && cue.Describe(cue.Part) == c.Text {
+						by = int(max(-mostSteps, min(mostSteps, cue.By)))
+					}
+				}
+				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
+					all[i].inputs = append(all[i].inputs, used{c.Part + " " + c.Verb + " " + c.Key, by})
+				}
+			}
+			before = all[i].at
+		}
+		if len(all) > 0 {
+			out[x.Name] = all
+		}
+	}
+	return out
+}
+
+// learn gives what each input may do, the number at power-on and the ends of the count, by what is expected, until take
+// takes one.
+func learn(trials map[string][]answer, take func(model) bool) {
+	may := map[string][]effect{}
+	add := func(input string, e effect) {
+		if !slices.Contains(may[input], e) && len(may[input]) < mostEffects {
+			may[input] = append(may[input], e)
+		}
+	}
+	starts, ends, begun := []int{0}, span{}, false
+	for _, trial := range slices.Sorted(maps.Keys(trials)) {
+		all := trials[trial]
+		for i, a := range all {
+			if !begun {
+				ends.low, ends.high, begun = a.want, a.want, true
+			}
+			ends.low, ends.high = min(ends.low, a.want), max(ends.high, a.want)
+			for _, u := range a.inputs {
+				add(u.input, effect{step: 1})
+				add(u.input, effect{step: -1})
+			}
+			if i == 0 && len(a.inputs) == 0 && !slices.Contains(starts, a.want) {
+				starts = slices.Insert(starts, 0, a.want)
+			}
+			if i == 0 || len(a.inputs) != 1 {
+				continue
+			}
+			u, by := a.inputs[0], a.want-all[i-1].want
+			if by != 0 && u.by != 0 && by%u.by == 0 && max(by, -by) <= mostSteps {
+				add(u.input, effect{step: by / u.by})
+			}
+			if u.by == 1 {
+				add(u.input, effect{to: a.want, sets: true})
+			}
+		}
+	}
+	inputs := slices.Sorted(maps.Keys(may))
+	if len(inputs) == 0 || len(inputs) > mostInputs {
+		return
+	}
+	for _, over := range []bool{false, true} {
+		ends.over, ends.under = over, over
+		for _, first := range starts {
+			if assign(inputs, may, map[string]effect{}, func(e map[string]effect) bool {
+				m := model{maps.Clone(e), first, ends}
+				return gives(trials, m, false) && take(m)
+			}) {
+				return
+			}
+		}
+	}
+}
+
+// assign tries the effects that each input may have, until all together are fit.
+func assign(inputs []string, may map[string][]effect, so map[string]effect, fit func(map[string]effect) bool) bool {
+	if len(inputs) == 0 {
+		return fit(so)
+	}
+	return slices.ContainsFunc(may[inputs[0]], func(e effect) bool {
+		so[inputs[0]] = e
+		return assign(inputs[1:], may, so, fit)
+	})
+}
+
+// gives reports whether a model gives all numbers: those that were seen, or those that are wanted. What cannot be read
+// as a number may be one beyond the ends.
+func gives(trials map[string][]answer, m model, seen bool) bool {
+	for _, all := range trials {
+		n := m.first
+		for _, a := range all {
+			for _, u := range a.inputs {
+				if e := m.effects[u.input]; e.sets {
+					n = e.to
+				} else {
+					n = m.move(n, e.step*u.by)
+				}
+			}
+			switch {
+			case !seen && n != a.want, seen && a.readable && n != a.seen,
+				seen && !a.readable && n >= m.low && n <= m.high:
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// mended puts the wanted numbers in the places of those that were seen.
+func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel {
+	return func(r *reel.Reel) *reel.Reel {
+		return frames(s.Part.Name, func(trial string, t *display.Track) (out []display.Frame) {
+			var cuts []clock.Time // between what belongs to one input and to the next
+			for _, c := range r.Cues {
+				cuts = append(cuts, c.Start)
+			}
+			for _, f := range t.Frames {
+				for _, at := range cuts {
+					if at > f.From && at < f.To {
+						head := f
+						head.To, f.From = at, at
+						out = append(out, head)
+					}
+				}
+				out = append(out, f)
+			}
+			for i := range out {
+				f := &out[i]
+				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= f.From })
+				if k < 0 {
+					continue
+				}
+				a := trials[trial][k]
+				n, ok := s.read(t, f.State)
+				switch between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at }); {
+				case between || !a.wrong || ok != a.readable || n != a.seen:
+				case ok:
+					f.State = s.write(t, f.State, a.want)
+				default:
+					f.State = a.state
+				}
+			}
+			return out
+		})(r)
+	}
+}
