@@ -402,7 +402,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			useless[c.one] = c.more != nil
 			continue
 		}
-		if c.fault.Value && disturbs(reels, c.reels, verdicts) {
+		if c.fault.Value && disturbs(reels, c.reels, verdicts) || c.fault.Input && unmoved(reels, c.reels, verdicts) {
 			continue
 		}
 		worth(c)
@@ -411,6 +411,27 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		}
 	}
 	return out, nil
+}
+
+// unmoved reports whether a display is wrong before any input is used, and shows the same then with a repair of inputs:
+// something else is wrong.
+func unmoved(before, after []*reel.Reel, verdicts [][]judge.Verdict) bool {
+	for i, all := range verdicts {
+		if len(before[i].Cues) == 0 {
+			continue
+		}
+		first := before[i].Cues[0].Start
+		for _, v := range all {
+			a, b := before[i].Track(v.Display), after[i].Track(v.Display)
+			if v.First == nil || v.First.At >= first || a == nil || b == nil {
+				continue
+			}
+			if x, y := a.At(first-1), b.At(first-1); x != nil && y != nil && a.Alike(x.State, y.State) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // disturbs reports whether a repair of a sensor's value changes what a display shows that is right throughout: what it

@@ -62,8 +62,11 @@ func displaysSwapped(s *Subject) (out []Size) {
 }
 
 func keysSwapped(s *Subject) (out []Size) {
-	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 || s.answered() {
+	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 {
 		return nil
+	}
+	if out = s.linesExchanged(); out != nil || s.answered() {
+		return out
 	}
 	cued := func(name string) bool {
 		for _, t := range s.Exercise.Trials {
@@ -107,46 +110,6 @@ func (s *Subject) answered() bool {
 		}
 	}
 	return false
-}
-
-// linesTurned takes the rows of a keypad for its columns, or either from the other end.
-func (s *Subject) linesTurned() (out []Size) {
-	var rows, columns []int
-	for i, t := range s.Part.Kind.Pins {
-		switch {
-		case s.Part.Wired[i] == "":
-		case strings.HasPrefix(t.Name, "row"):
-			rows = append(rows, i)
-		case strings.HasPrefix(t.Name, "column"):
-			columns = append(columns, i)
-		}
-	}
-	if len(rows) < 2 || len(columns) < 2 {
-		return nil
-	}
-	wired := func(to, from []int) func(*exercise.Exercise) {
-		return func(x *exercise.Exercise) {
-			w := x.Part(s.Part.Name).Wired
-			was := slices.Clone(w)
-			for i := range to {
-				w[to[i]] = was[from[i]]
-			}
-		}
-	}
-	turned := func(list []int) []int {
-		back := slices.Clone(list)
-		slices.Reverse(back)
-		return back
-	}
-	if len(rows) == len(columns) {
-		both, other := slices.Concat(rows, columns), slices.Concat(columns, rows)
-		out = append(out, Size{Text: fmt.Sprintf("The rows and the columns of %s are exchanged.", s.Part.Name),
-			Bench: wired(both, other)})
-	}
-	return append(out,
-		Size{Text: fmt.Sprintf("The rows of %s are in reverse order.", s.Part.Name), Bench: wired(rows, turned(rows))},
-		Size{Text: fmt.Sprintf("The columns of %s are in reverse order.", s.Part.Name),
-			Bench: wired(columns, turned(columns))})
 }
 
 // textsSwapped looks for two states of which each is shown in the place of the other. Of texts in rows, it looks at
