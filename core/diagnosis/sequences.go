@@ -188,6 +188,10 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		if same == len(seen) || same == len(want) {
 			continue
 		}
+		if j := beginsLater(want, seen); same == 0 && j > 0 && seen[0].at < soon {
+			return fmt.Sprintf("%s begins with %s, where %s should come first: the sequence does not start at its beginning.",
+				v.track.Display, seen[0].text, want[0].text), 0, true
+		}
 		again := alike(want, seen[same:])
 		if same > 2 && again >= 2 && again >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2) {
 			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
@@ -211,6 +215,16 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// beginsLater is the place of a sequence at which what is seen begins, and goes on from there; 0 for none but the first.
+func beginsLater(want, seen []place) int {
+	for j := 1; j+2 < len(want); j++ {
+		if n := alike(want[j:], seen); n > 2 && n >= min(len(want)-j, len(seen)) {
+			return j
+		}
+	}
+	return 0
 }
 
 // rounds reports whether states are the first n over and over, at least two rounds of them.

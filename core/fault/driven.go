@@ -96,8 +96,11 @@ func drivenLimit(s *Subject) []Size {
 	}
 	var out []Size
 	learn(trials, func(m model) bool {
+		endless := model{m.effects, m.first, span{low: m.low, high: m.high, above: true, below: true}}
+		kept := !gives(trials, endless, false) // the wanted numbers come to an end and stay there
 		for _, try := range m.elsewhere(s.Part.Name, least, greatest) {
-			if try.low < try.high && try.span != m.span && gives(trials, model{m.effects, m.first, try.span}, true) {
+			shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
+			if try.low < try.high && try.span != m.span && (kept || shorter) && gives(trials, model{m.effects, m.first, try.span}, true) {
 				out = []Size{{Text: try.text, Reel: s.mended(trials)}}
 				return true
 			}

@@ -94,12 +94,29 @@ func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) (out []display.P
 			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
 				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From,
-					Want: *l.Expected.State,
+					Want: whole(r.Track(name), *l.Expected.State, *l.Seen.State, l.Expected.Within),
 					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}
 	}
 	return out
+}
+
+// whole is the wanted state of a display of which a part is asked for: the rest is as it is seen.
+func whole(t *display.Track, want, seen display.State, within *display.Region) display.State {
+	lettered, ok := display.As[display.Lettered](t.Geometry)
+	if !ok || within == nil {
+		return want
+	}
+	rows, asked := lettered.Rows(t, seen), lettered.Rows(t, want)
+	for y := within.Y; y < within.Y+within.High && y < len(rows); y++ {
+		row, from := []rune(rows[y]), []rune(asked[y])
+		for x := within.X; x < within.X+within.Wide && x < len(row) && x < len(from); x++ {
+			row[x] = from[x]
+		}
+		rows[y] = string(row)
+	}
+	return lettered.WithRows(t, seen, rows)
 }
 
 var table []*Fault

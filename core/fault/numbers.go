@@ -187,17 +187,31 @@ func shownScaled(s *Subject) []Size {
 			s.Part.Name),
 			Reel: renumbered(s, func(n int) (int, bool) { return (n - 32) * 5 / 9, n >= 32 })}}
 	}
-	low, high := 0.0, math.Inf(1)
+	low, high, most := 0.0, math.Inf(1), math.Inf(1)
 	for p := range distinct {
 		low, high = max(low, p.seen/(p.want+1)), min(high, (p.seen+1)/p.want)
+		most = min(most, p.seen/p.want)
 	}
 	ratio := (low + high) / 2
 	if low >= high || low <= 1 && high >= 1 {
 		return nil
 	}
+	// of what is within these bounds, a ratio by which all numbers come out, cut off or rounded
+	back := func(n, ratio, up float64) int { return int(n/ratio + up) }
+	by, up := ratio, 0.0
+	for _, try := range []struct{ ratio, up float64 }{{ratio, 0}, {most, 0}, {math.Round(ratio), 0}, {ratio, 0.5}, {most, 0.5}} {
+		fits := try.ratio > 0
+		for p := range distinct {
+			fits = fits && back(p.seen, try.ratio, try.up) == int(p.want)
+		}
+		if fits {
+			by, up = try.ratio, try.up
+			break
+		}
+	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
-		s.Part.Name, ratio),
-		Reel: s.besides(func(n int) (int, bool) { return int(float64(n) / ratio), true })}}
+		s.Part.Name, by),
+		Reel: s.besides(func(n int) (int, bool) { return back(float64(n), by, up), true })}}
 }
 
 // besides is renumbered but for what is right with another text around the number: a value in another unit, which the

@@ -99,11 +99,14 @@ type Span struct {
 	Text  string         `json:"text"`
 	State *display.State `json:"state,omitempty"`
 	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this state; zero where it does not
+	// Within is the part of the display that is asked for; nil for all of it.
+	Within *display.Region `json:"-"`
 }
 
 // meant is an expected span.
 func meant(from, to clock.Time, w display.Matcher, t *display.Track, place spec.Pos) *Span {
-	return &Span{From: from, To: to, Text: w.String(), State: w.Ideal(t.Geometry), Place: place}
+	return &Span{From: from, To: to, Text: w.String(), State: w.Ideal(t.Geometry), Place: place,
+		Within: display.Within(w)}
 }
 
 // shown is a seen span.
