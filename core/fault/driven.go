@@ -78,7 +78,8 @@ func drivenLimit(s *Subject) []Size {
 		return nil
 	}
 	var answers []answer
-	least, greatest, wrong := 0, 0, false // of those seen
+	least, greatest := 0, 0 // of those seen
+	wrong, right := 0, 0
 	for _, all := range trials {
 		for _, a := range all {
 			if a.readable {
@@ -88,10 +89,14 @@ func drivenLimit(s *Subject) []Size {
 				least, greatest = min(least, a.seen), max(greatest, a.seen)
 				answers = append(answers, a)
 			}
-			wrong = wrong || a.wrong
+			if a.wrong {
+				wrong++
+			} else {
+				right++
+			}
 		}
 	}
-	if len(answers) < 3 || !wrong {
+	if wrong == 0 || right < 3 { // too few to learn from
 		return nil
 	}
 	var out []Size
