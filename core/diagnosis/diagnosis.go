@@ -163,7 +163,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		return Advice{}, err
 	}
 	var found []Finding
-	told := symptoms(x, seen)
+	told := symptoms(all(), x, seen)
 	chain := best(first)
 	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
@@ -197,7 +197,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}
 	// what follows from what is repaired is no sign of anything else, unless many causes could bring that about
 	if slices.ContainsFunc(chain, func(c candidate) bool { return !c.fault.Vague }) {
-		left := symptoms(x, s.repaired(chain[len(chain)-1].reels))
+		left := symptoms(all(), x, s.repaired(chain[len(chain)-1].reels))
 		told = slices.DeleteFunc(told, func(f Finding) bool {
 			return !instead(f, found) && !slices.ContainsFunc(left, func(g Finding) bool {
 				return g.Code == f.Code && g.Part == f.Part
@@ -222,6 +222,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
 		})
 	})
+	if len(found) == 0 {
+		found = append(found, symptoms(readings, x, seen)...)
+	}
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}

@@ -85,7 +85,7 @@ func signsOf(t *testing.T, expect, shows string, states []int, volts ...string) 
 	for _, e := range x.Trials[0].Expect {
 		seen.Verdicts = append(seen.Verdicts, e.Judge(r))
 	}
-	for _, f := range symptoms(x, []Seen{seen}) {
+	for _, f := range symptoms(all(), x, []Seen{seen}) {
 		codes = append(codes, f.Code)
 	}
 	return codes

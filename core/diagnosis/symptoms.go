@@ -55,7 +55,7 @@ var all = sync.OnceValue(func() []symptom {
 
 func init() {
 	finding.Provide(finding.Symptom, func() (out []finding.Entry) {
-		for _, s := range all() {
+		for _, s := range slices.Concat(all(), readings) {
 			out = append(out, s.Entry)
 		}
 		return out
@@ -431,10 +431,10 @@ func firstPress(r *reel.Reel) clock.Time {
 	return 0
 }
 
-// symptoms gives what the displays that lost marks show of causes, each once.
-func symptoms(x *exercise.Exercise, seen []Seen) (out []Finding) {
+// symptoms gives what the displays that lost marks show of causes, each once, by some signs.
+func symptoms(signs []symptom, x *exercise.Exercise, seen []Seen) (out []Finding) {
 	told := map[string]bool{}
-	for _, s := range all() {
+	for _, s := range signs {
 		for i, t := range seen {
 			for k := range t.Reel.Tracks {
 				v := &view{x: x, reel: t.Reel, track: &t.Reel.Tracks[k], all: t.Verdicts}

@@ -66,7 +66,7 @@ func told(t *testing.T, lamp, bell []int, pins reel.Pins) (codes []finding.Code)
 	for _, e := range x.Trials[0].Expect {
 		seen.Verdicts = append(seen.Verdicts, e.Judge(r))
 	}
-	for _, f := range symptoms(x, []Seen{seen}) {
+	for _, f := range symptoms(all(), x, []Seen{seen}) {
 		codes = append(codes, f.Code)
 	}
 	return codes

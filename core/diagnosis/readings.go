@@ -1,0 +1,133 @@
+package diagnosis
+
+import (
+	"fmt"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/judge"
+)
+
+// readings are the signs of single states that are looked for at one time, and stand at another: they are looked for
+// where nothing else is found, since most mistakes bring some of them about.
+var readings = []symptom{
+	{finding.Entry{Code: "length", Order: 16,
+		Doc: "some states last too long or too short, every time"}, goesTooSoon},
+	{finding.Entry{Code: "lag", Order: 16,
+		Doc: "a display changes some time later than it should, every time"}, comesLate},
+	{finding.Entry{Code: "limit", Order: 16, Subsumes: []finding.Code{"goes-on"},
+		Doc: "a count goes one step too far before it restarts or stops"}, endsShort},
+}
+
+// reading is what was looked for at one time, and was not there.
+type reading struct {
+	want, seen display.State
+	text       string
+	at         clock.Time
+	from, to   clock.Time // from the last input before it to the next one behind it
+}
+
+// misread are those of the display, of expectations that name one state.
+func (v *view) misread() (out []reading) {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || v.trial().Expect[k].Kind != "reads" || len(x.Alignment) != 1 {
+			continue
+		}
+		l, pairs := x.Alignment[0], fault.Pairs(v.reel, x.Display, []judge.Verdict{x})
+		if l.Operation != judge.Wrong || len(pairs) != 1 || v.nothing(pairs[0].Seen) && v.nothing(pairs[0].Want) {
+			continue
+		}
+		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To, to: v.reel.Length}
+		for _, c := range v.reel.Cues {
+			if c.Start <= r.at {
+				r.from = c.Start
+			} else {
+				r.to = min(r.to, c.Start)
+			}
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// counts reports whether what is seen differs from what is wanted in a number alone: what counts passes by what is
+// looked for.
+func (v *view) counts(r reading) bool {
+	_, number := v.number(r.want)
+	return number && v.words(r.want) == v.words(r.seen)
+}
+
+// goesTooSoon looks for a state that was there before it was looked for, and has gone for another one.
+func goesTooSoon(v *view) (string, clock.Time, bool) {
+	for _, r := range v.misread() {
+		if v.counts(r) {
+			return "", 0, false
+		}
+		for _, f := range v.track.Frames {
+			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) {
+				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
+					f.From, f.To, r.at), f.To, true
+			}
+		}
+	}
+	return "", 0, false
+}
+
+// comesLate looks for a state that comes after it was looked for, with no other input before it.
+func comesLate(v *view) (string, clock.Time, bool) {
+	for _, r := range v.misread() {
+		if v.counts(r) {
+			return "", 0, false
+		}
+		for _, f := range v.track.Frames {
+			if f.From > r.at && f.From < r.to && v.track.Alike(f.State, r.want) {
+				return fmt.Sprintf("%s shows %s from %s on, where it is expected at %s: it comes too late.", v.track.Display,
+					r.text, f.From, r.at), f.From, true
+			}
+		}
+	}
+	return "", 0, false
+}
+
+// words is the text of a state without its numbers.
+func (v *view) words(s display.State) string {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok {
+		return ""
+	}
+	text := display.Number.ReplaceAllString(strings.Join(lettered.Rows(v.track, s), " "), "")
+	return strings.Join(strings.Fields(text), " ")
+}
+
+// endsShort looks for a number that counts by ones in even time and comes to rest a step before, or behind, the last one.
+func endsShort(v *view) (string, clock.Time, bool) {
+	n := len(v.track.Frames)
+	if n < 5 {
+		return "", 0, false
+	}
+	last, before, early := v.track.Frames[n-1], v.track.Frames[n-2], v.track.Frames[n-3]
+	a, first := v.number(early.State)
+	b, second := v.number(before.State)
+	c, third := v.number(last.State)
+	step := c - b
+	if !first || !second || !third || b-a != step || step != 1 && step != -1 || last.Length() < 2*before.Length() ||
+		max(before.Length()-early.Length(), early.Length()-before.Length())*10 > before.Length() {
+		return "", 0, false
+	}
+	for _, r := range v.misread() {
+		want, ok := v.number(r.want)
+		if !ok || r.at < last.From+before.Length() || v.words(r.want) != v.words(r.seen) || (want-c)*step <= 0 && want != b {
+			continue
+		}
+		how := "too soon"
+		if want == b {
+			how = "too late"
+		}
+		return fmt.Sprintf("%s counts to %s and stays there, where %s is expected: it ends a step or more %s.",
+			v.track.Display, v.track.Short(last.State), r.text, how), last.From, true
+	}
+	return "", 0, false
+}
