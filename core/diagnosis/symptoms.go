@@ -333,6 +333,9 @@ func tooEarly(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	first, cue := v.track.Frames[0], v.reel.Cues[0]
+	if p := v.x.Part(cue.Part); p != nil && p.Kind.Scaled != nil { // a sensor has a value from the start
+		return "", 0, false
+	}
 	if begins(v.track, cue.Start, 300*clock.Millisecond) { // it does follow, from another state
 		return "", 0, false
 	}

@@ -69,6 +69,11 @@ type step struct{ before, here, after string }
 // start stands before the first state.
 const start = "\x00"
 
+// like reports whether two places are the same: the first one of a sequence may be like any.
+func (a step) like(b step) bool {
+	return a.here == b.here && a.after == b.after && (a.before == b.before || a.before == start || b.before == start)
+}
+
 // Misstep gives a step of a sequence that is always the same wrong one where all others are right, as a change of
 // frames that mends it; nil for none. A state that is right elsewhere may be wrong at one place.
 func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Frame) {
@@ -91,8 +96,10 @@ func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Fra
 			others++
 		case wrong == nil:
 			wrong, at = &pairs[i], here
-		case c.spelt(p.On, p.Want) != c.spelt(wrong.On, wrong.Want) || here != at && here.after != "":
+		case c.spelt(p.On, p.Want) != c.spelt(wrong.On, wrong.Want) || !at.like(here) && here.after != "":
 			return nil, nil
+		case at.before == start && at.like(here):
+			at = here
 		}
 	}
 	if wrong == nil || right[at] || others < 3 {
@@ -103,7 +110,7 @@ func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Fra
 		before := start
 		for i := range out {
 			was := before
-			if before = c.spelt(t, t.Frames[i].State); was == at.before && c.spelt(t, t.Frames[i].State) == at.here &&
+			if before = c.spelt(t, t.Frames[i].State); (was == at.before || was == start) && c.spelt(t, t.Frames[i].State) == at.here &&
 				(i+1 == len(out) || c.spelt(t, t.Frames[i+1].State) == at.after) {
 				out[i].State = wrong.Want
 			}

@@ -2,6 +2,7 @@ package display
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/agnivade/levenshtein"
@@ -118,13 +119,13 @@ var OneWord = &Mistake{
 					rule = differs(seen[i], want[i])
 				}
 				if rule == nil || withWord(seen[i], *rule) != want[i] {
-					return nil
+					return sameRow(c)
 				}
 				mends[seen[i]] = true
 			}
 		}
 		if len(mends) < 2 {
-			return nil
+			return sameRow(c)
 		}
 		return []Size{{Text: fmt.Sprintf("%s writes %q where %q is expected, each time.", c.Name, rule[0], rule[1]),
 			State: func(t *Track, s State) State {
@@ -136,6 +137,36 @@ var OneWord = &Mistake{
 				return lettered.WithRows(t, s, rows)
 			}}}
 	},
+}
+
+// sameRow is a row that is always the same wrong one where always the same is asked for, beside other rows that change
+// and are right: what one state tells of it mends the others.
+func sameRow(c *Case) []Size {
+	lettered, _ := As[Lettered](c.Geometry)
+	row, from, to := -1, "", ""
+	beside := map[string]bool{} // what the other rows show
+	for _, p := range c.Pairs {
+		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+		for i := range want {
+			switch {
+			case want[i] == seen[i]:
+				if i == row {
+					return nil // it is right at times
+				}
+				continue
+			case row < 0 && worded(want[i]) != "" && strings.TrimSpace(seen[i]) != "":
+				row, from, to = i, seen[i], want[i]
+			case i != row || seen[i] != from || want[i] != to:
+				return nil
+			}
+			beside[strings.Join(slices.Delete(slices.Clone(seen), i, i+1), "\n")] = true
+		}
+	}
+	if row < 0 || len(beside) < 3 || !nearlySame(to, from) {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("Row %d of %s is always %q where %q is expected.", row+1, c.Name,
+		strings.TrimRight(from, " "), strings.TrimRight(to, " ")), State: InRows(map[string]string{from: to})}}
 }
 
 // differs is the one word in which two texts differ, as it is and as it should be; nil where there is not one, or it is

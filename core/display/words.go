@@ -57,3 +57,20 @@ func Width(lines []string) (w int) {
 	}
 	return w
 }
+
+// SameText reports whether rows of text are the same but for spaces, rows and capitals. Figures that spaces set apart
+// are other numbers.
+func SameText(a, b []string) bool { return squeezed(a) == squeezed(b) }
+
+// squeezed is text without spaces, but for those between two figures.
+func squeezed(rows []string) string {
+	figure := func(s string, at int) bool { return s[at] >= '0' && s[at] <= '9' }
+	out := ""
+	for _, w := range strings.Fields(strings.ToLower(strings.Join(rows, " "))) {
+		if out != "" && figure(out, len(out)-1) && figure(w, 0) {
+			out += " "
+		}
+		out += w
+	}
+	return out
+}

@@ -310,6 +310,10 @@ func buttonInverted(s *Subject) []Size {
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
 	sizes := s.cued(part.Press, text, nil)
 	for i := range sizes {
+		if spec.Find(s.Part.Kind.Settings, "contact") != nil {
+			sizes[i].Bench = setting(s.Part.Name, "contact", spec.Value{Text: "normally-closed"})
+			continue
+		}
 		sizes[i].Bench = func(x *exercise.Exercise) {
 			for t := range x.Trials {
 				cues := []exercise.Cue{s.moves(part.Hold, 0)}

@@ -170,6 +170,7 @@ func shownScaled(s *Subject) []Size {
 	}
 	type pair struct{ want, seen float64 }
 	distinct, fahrenheit := map[pair]bool{}, true
+	meant := map[int]int{} // wanted numbers, by those seen
 	for _, p := range s.shown.Pairs {
 		want, a := s.number(p.Want)
 		seen, b := s.number(p.Seen)
@@ -177,6 +178,7 @@ func shownScaled(s *Subject) []Size {
 			continue
 		}
 		distinct[pair{float64(want), float64(seen)}] = true
+		meant[seen] = want
 		fahrenheit = fahrenheit && abs(seen*5-want*9-160) <= 10
 	}
 	if len(distinct) < 2 {
@@ -185,33 +187,24 @@ func shownScaled(s *Subject) []Size {
 	if fahrenheit {
 		return []Size{{Text: fmt.Sprintf("The number on %s is in degrees Fahrenheit where Celsius is expected.",
 			s.Part.Name),
-			Reel: renumbered(s, func(n int) (int, bool) { return (n - 32) * 5 / 9, n >= 32 })}}
+			Reel: renumbered(s, func(n int) (int, bool) { return (10*(n-32) + 9) / 18, n >= 32 })}} // rounded
 	}
-	low, high, most := 0.0, math.Inf(1), math.Inf(1)
+	low, high := 0.0, math.Inf(1)
 	for p := range distinct {
 		low, high = max(low, p.seen/(p.want+1)), min(high, (p.seen+1)/p.want)
-		most = min(most, p.seen/p.want)
 	}
 	ratio := (low + high) / 2
 	if low >= high || low <= 1 && high >= 1 {
 		return nil
 	}
-	// of what is within these bounds, a ratio by which all numbers come out, cut off or rounded
-	back := func(n, ratio, up float64) int { return int(n/ratio + up) }
-	by, up := ratio, 0.0
-	for _, try := range []struct{ ratio, up float64 }{{ratio, 0}, {most, 0}, {math.Round(ratio), 0}, {ratio, 0.5}, {most, 0.5}} {
-		fits := try.ratio > 0
-		for p := range distinct {
-			fits = fits && back(p.seen, try.ratio, try.up) == int(p.want)
-		}
-		if fits {
-			by, up = try.ratio, try.up
-			break
-		}
-	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
-		s.Part.Name, by),
-		Reel: s.besides(func(n int) (int, bool) { return back(float64(n), by, up), true })}}
+		s.Part.Name, ratio),
+		Reel: s.besides(func(n int) (int, bool) {
+			if want, ok := meant[n]; ok { // where several numbers are cut off to one, this is it
+				return want, true
+			}
+			return int(float64(n) / ratio), true
+		})}}
 }
 
 // besides is renumbered but for what is right with another text around the number: a value in another unit, which the

@@ -4,6 +4,7 @@ import (
 	"math/big"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -46,6 +47,11 @@ func (x *together) Standings(r *reel.Reel) (out []Standing) {
 			holds, _ := c.want.Match(t, f.State)
 			value := t.Short(f.State)
 			n, _ := Quantity(value)
+			if c, ok := display.As[display.Counting](t.Geometry); ok {
+				if shown, ok := c.ReadNumber(t, f.State, 0); ok {
+					n = big.NewRat(int64(shown), 1)
+				}
+			}
 			values = append(values, Standing{From: f.From, To: f.To, Value: value, Number: n, Holds: holds})
 		}
 	}

@@ -12,7 +12,7 @@ import (
 func (characters) Near(t *display.Track, wanted, seen display.State, before *display.State) bool {
 	a, b := Rows(t, wanted), Rows(t, seen)
 	words := func(rows []string) []string { return strings.Fields(strings.ToLower(strings.Join(rows, " "))) }
-	if slices.Equal(words(a), words(b)) || squeezed(words(a)) == squeezed(words(b)) {
+	if display.SameText(a, b) {
 		return true
 	}
 	var old []string
@@ -30,19 +30,6 @@ func (characters) Near(t *display.Track, wanted, seen display.State, before *dis
 		}
 	}
 	return true
-}
-
-// squeezed are words without the spaces between them, but for those between two figures, which make other numbers.
-func squeezed(words []string) string {
-	figure := func(s string, at int) bool { return s[at] >= '0' && s[at] <= '9' }
-	out := ""
-	for _, w := range words {
-		if out != "" && figure(out, len(out)-1) && figure(w, 0) {
-			out += " "
-		}
-		out += w
-	}
-	return out
 }
 
 // cut reports whether a row ends at the last column before its text does.

@@ -231,6 +231,14 @@ var leadingZeros = &display.Mistake{
 				display.Size{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 					Effect: "leading zeros are shown where blanks are expected", State: swap(last, blank, zero)})
 		}
+		if at := c.Geometry.Colon; at > 0 && at < n-1 {
+			out = append(out, display.Size{Text: fmt.Sprintf("%s leaves out the zero behind its colon: 1: 5 for 1:05.",
+				c.Name), Effect: "the place behind the colon is dark where it should show 0",
+				State: lights.Relit(func(l display.Lights) { exchange(l, at, zero, blank) })})
+		}
+		if c.Judged && !slices.ContainsFunc(c.Tracks, goesDark) {
+			return out
+		}
 		out = append(out, display.Size{
 			Text: fmt.Sprintf("%s stays dark where a single 0 is expected: all zeros are taken for leading ones.",
 				c.Name), Effect: "a 0 stands where all is dark", State: lights.Relit(func(l display.Lights) {
@@ -241,13 +249,17 @@ var leadingZeros = &display.Mistake{
 				}
 				exchange(l, n-1, zero, blank)
 			})})
-		if at := c.Geometry.Colon; at > 0 && at < n-1 {
-			out = append(out, display.Size{Text: fmt.Sprintf("%s leaves out the zero behind its colon: 1: 5 for 1:05.",
-				c.Name), Effect: "the place behind the colon is dark where it should show 0",
-				State: lights.Relit(func(l display.Lights) { exchange(l, at, zero, blank) })})
-		}
 		return out
 	},
+}
+
+// goesDark reports whether all is dark at some time after something was lit.
+func goesDark(t *display.Track) bool {
+	lit := false
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		lit = lit || !f.State.Unlit()
+		return lit && f.State.Unlit()
+	})
 }
 
 func everLit(t *display.Track) bool {
@@ -313,8 +325,8 @@ var leftovers = &display.Mistake{
 			for d := range n {
 				switch want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d); {
 				case want == seen:
-				case want == 0 && seen != glyph.Seven('0')[0] && stayed(p, d):
-					left = true
+				case want == 0 && stayed(p, d): // zeros alone may be leading ones
+					left = left || seen != glyph.Seven('0')[0]
 				default:
 					return nil
 				}

@@ -193,7 +193,7 @@ func (x graphic) Widen(g display.Geometry, s display.State, r display.Region) di
 }
 
 func (graphic) Mistakes() []*display.Mistake {
-	return append([]*display.Mistake{turned, startLine, misdrawn, display.Reworded, display.OneWord},
+	return append([]*display.Mistake{turned, inverted, startLine, misdrawn, display.Reworded, display.OneWord},
 		display.TextForms...)
 }
 

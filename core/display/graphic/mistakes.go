@@ -89,3 +89,21 @@ func unread(p display.Pair) bool {
 	read := bitmap(p.On.Geometry, *(&text{seen.Text()}).Ideal(p.On.Geometry))
 	return seen.Count() > read.Count()+2
 }
+
+var inverted = &display.Mistake{
+	Entry: finding.Entry{Code: "pixels-inverted", Price: finding.Wiring,
+		Doc: "a picture is inverted: dark where it should be lit, and lit where it should be dark"},
+	Sizes: func(c *display.Case) []display.Size {
+		return []display.Size{{Text: fmt.Sprintf("The picture of %s is inverted: dark on a lit ground.", c.Name),
+			State: func(_ *display.Track, s display.State) display.State {
+				if s.Pixels == nil { // it is off
+					return s
+				}
+				s.Pixels = slices.Clone(s.Pixels)
+				for i := range s.Pixels {
+					s.Pixels[i] = ^s.Pixels[i]
+				}
+				return s
+			}}}
+	},
+}

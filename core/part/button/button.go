@@ -9,12 +9,14 @@ import (
 
 func init() {
 	part.Register(&part.Kind{
-		Name:     "button",
-		Also:     []string{"push-button", "pushbutton", "key", "switch-button"},
-		Title:    "Push button",
-		Doc:      "A contact between two nets that is closed while pressed. It bounces, on closing and on opening, in a way that depends on the trial's seed only: every submission gets the same bounce. Between the chip's reset pin and GND it is the reset button.",
-		Source:   contact.Source,
-		Settings: []spec.Field{contact.Bounce, contact.Edges},
+		Name:   "button",
+		Also:   []string{"push-button", "pushbutton", "key", "switch-button"},
+		Title:  "Push button",
+		Doc:    "A contact between two nets that is closed while pressed. It bounces, on closing and on opening, in a way that depends on the trial's seed only: every submission gets the same bounce. Between the chip's reset pin and GND it is the reset button.",
+		Source: contact.Source,
+		Settings: []spec.Field{contact.Bounce, contact.Edges,
+			{Name: "contact", Kind: spec.Choice, Choices: []string{open, closed}, Default: open,
+				Doc: "a contact that closes while pressed, or one that opens"}},
 		Pins:     []spec.Key{{Name: "1", Doc: "one side of the contact"}, {Name: "2", Doc: "the other side"}},
 		Symbol:   part.SymbolButton,
 		Cues:     []string{part.Press, part.Hold, part.Release},
@@ -22,10 +24,17 @@ func init() {
 		Check:    contact.CheckEdges,
 		Controls: func(part.Instance) []part.Control { return part.PressControls("", "") },
 		New: func(b part.Instance, w part.Host) part.Part {
-			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings)}
+			return &button{world: w, contact: contact.New(w, 0, 1, timerBounce, b.Settings),
+				rests: b.Settings.Text("contact") == closed}
 		},
 	})
 }
+
+// Contacts: normally open (NO), normally closed (NC).
+const (
+	open   = "normally-open"
+	closed = "normally-closed"
+)
 
 // Timers of a button.
 const (
@@ -36,14 +45,21 @@ const (
 type button struct {
 	world   part.Host
 	contact *contact.Contact
+	rests   bool // it is closed while nobody presses
+	begun   bool
 }
 
-// Changed does nothing: a contact is the same whatever its nets are at.
-func (b *button) Changed(uint64) {}
+// Changed puts the contact where it rests at power-on, without a bounce.
+func (b *button) Changed(uint64) {
+	if !b.begun {
+		b.begun = true
+		b.contact.Rest(b.rests)
+	}
+}
 
 // Cue presses or lets go.
 func (b *button) Cue(c part.Cue) error {
-	b.contact.Move(c.Verb != part.Release)
+	b.contact.Move((c.Verb != part.Release) != b.rests)
 	if c.Verb == part.Press {
 		b.world.After(timerRelease, c.For)
 	}
@@ -53,7 +69,7 @@ func (b *button) Cue(c part.Cue) error {
 // Wake continues with a bounce, or releases the button.
 func (b *button) Wake(timer int) {
 	if timer == timerRelease {
-		b.contact.Move(false)
+		b.contact.Move(b.rests)
 		return
 	}
 	b.contact.Wake()
