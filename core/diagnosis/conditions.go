@@ -16,9 +16,39 @@ import (
 
 // conditions are the signs of displays that follow something else.
 var conditions = []symptom{
-	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck", "limit"},
+	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck", "limit", "never-clears"},
 		Doc:   "the edge of a condition is elsewhere: a limit is included that should not be, or the reverse",
 		Catch: "set the input to values just beside the limit, and join the display to it with `together`"}, edge},
+	{finding.Entry{Code: "lamp-inverted", Order: 5, Sure: true,
+		Doc:      "a lamp is on when it should be off, and the reverse",
+		Subsumes: []finding.Code{"never-clears", "too-early", "lag"}}, opposite},
+}
+
+// opposite looks for a tone that sounds where it should not, and not where it should: it cannot be turned round.
+func opposite(v *view) (string, clock.Time, bool) {
+	if !v.track.Geometry.Type().Traits().Tone {
+		return "", 0, false
+	}
+	for k, x := range v.all {
+		c, ok := v.trial().Expect[k].Expectation.(judge.Conditional)
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !ok {
+			continue
+		}
+		all := c.Standings(v.reel)
+		holds := map[bool]bool{}
+		for _, s := range all {
+			share, _ := s.Shown.Float64()
+			holds[s.Holds] = true
+			if s.Holds && share > 0.1 || !s.Holds && share < 0.9 {
+				all = nil
+			}
+		}
+		if len(all) >= 3 && holds[true] && holds[false] {
+			what, _, _ := strings.Cut(x.Text, " while ")
+			return fmt.Sprintf("%s the other way round: where it should not, and not where it should.", what), all[0].From, true
+		}
+	}
+	return "", 0, false
 }
 
 // edge looks for a display that is on and off by the value of something else, as it should be, but for values beside
@@ -89,6 +119,9 @@ func misplaced(what string, all []judge.Standing, far bool) (text string, at clo
 	var levels []level
 	for _, s := range all {
 		share, _ := s.Shown.Float64()
+		if s.Number == nil && !s.Holds && share < 0.1 {
+			continue // no value, and nothing is made of it
+		}
 		if s.Number == nil || share > 0.1 && share < 0.9 {
 			return "", 0
 		}

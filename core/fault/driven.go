@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/display"
@@ -16,10 +17,30 @@ import (
 // Numbers that inputs drive: what each input does is learnt from what is expected behind it, and a limit that is
 // elsewhere, or is none, must then give every number that was seen.
 
+// input is a button, a key, or a knob that is turned one way.
+type input struct {
+	part, verb, key string
+	back            bool
+}
+
+func (i input) String() string {
+	switch {
+	case i.verb == part.Turn && i.back:
+		return i.part + " to the left"
+	case i.verb == part.Turn:
+		return i.part + " to the right"
+	}
+	return strings.TrimSpace(i.part + " " + i.key)
+}
+
+func byName(a, b input) int {
+	return cmp.Or(cmp.Compare(a.part, b.part), cmp.Compare(a.verb, b.verb), cmp.Compare(a.String(), b.String()))
+}
+
 // used is an input that was used: which one, and how often or how far.
 type used struct {
-	input string
-	by    int
+	input
+	by int
 }
 
 // answer is a number that is asked for, beside the one that is seen, and the inputs that were used since the one before.
@@ -71,38 +92,81 @@ func (r span) move(n, by int) int {
 	return n
 }
 
-// drivenLimit looks for a limit of a number that inputs drive.
-func drivenLimit(s *Subject) []Size {
-	trials := s.drivenAnswers()
-	if len(trials) == 0 {
-		return nil
-	}
-	var answers []answer
-	least, greatest := 0, 0 // of those seen
-	wrong, right := 0, 0
+// driven gives the answers of the display of all trials, and the least and the greatest number seen; ok is false where
+// they are too few to learn from, or all right.
+func (s *Subject) driven() (trials map[string][]answer, least, greatest int, ok bool) {
+	trials = s.drivenAnswers()
+	wrong, right, begun := 0, 0, false
 	for _, all := range trials {
 		for _, a := range all {
-			if a.readable {
-				if len(answers) == 0 {
-					least, greatest = a.seen, a.seen
-				}
-				least, greatest = min(least, a.seen), max(greatest, a.seen)
-				answers = append(answers, a)
-			}
 			if a.wrong {
 				wrong++
 			} else {
 				right++
 			}
+			if !a.readable {
+				continue
+			}
+			if !begun {
+				least, greatest, begun = a.seen, a.seen, true
+			}
+			least, greatest = min(least, a.seen), max(greatest, a.seen)
 		}
 	}
-	if wrong == 0 || right < 3 { // too few to learn from
+	return trials, least, greatest, wrong > 0 && wrong+right > 3
+}
+
+// drivenSteps looks for an input that counts by other steps than it should.
+func drivenSteps(s *Subject) (out []Size) {
+	trials, _, _, ok := s.driven()
+	if !ok {
+		return nil
+	}
+	learn(trials, func(m model) bool {
+		if gives(trials, m.endless(), false) { // nothing is known of its ends
+			m = m.endless()
+		}
+		for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+			e := m.effects[of]
+			if e.sets {
+				continue
+			}
+			for _, k := range []int{2, 3, 4, 5, 10} {
+				steps := []int{e.step * k}
+				if e.step%k == 0 {
+					steps = append(steps, e.step/k)
+				}
+				for _, step := range steps {
+					other := maps.Clone(m.effects)
+					other[of] = effect{step: step}
+					if gives(trials, model{other, m.first, m.span}, true) {
+						out = []Size{{Text: fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.",
+							s.Part.Name, abs(step), of, abs(e.step)), Reel: s.mended(trials)}}
+						return true
+					}
+				}
+			}
+		}
+		return false
+	})
+	return out
+}
+
+// endless is the count without ends.
+func (m model) endless() model {
+	m.above, m.below = true, true
+	return m
+}
+
+// drivenLimit looks for a limit of a number that inputs drive.
+func drivenLimit(s *Subject) []Size {
+	trials, least, greatest, ok := s.driven()
+	if !ok || s.rightAnswers(trials) < 3 {
 		return nil
 	}
 	var out []Size
 	learn(trials, func(m model) bool {
-		endless := model{m.effects, m.first, span{low: m.low, high: m.high, above: true, below: true}}
-		kept := !gives(trials, endless, false) // the wanted numbers come to an end and stay there
+		kept := !gives(trials, m.endless(), false) // the wanted numbers come to an end and stay there
 		for _, try := range m.elsewhere(s.Part.Name, least, greatest) {
 			shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
 			if try.low < try.high && try.span != m.span && (kept || shorter) && gives(trials, model{m.effects, m.first, try.span}, true) {
@@ -117,7 +181,7 @@ func drivenLimit(s *Subject) []Size {
 
 // model is a count that inputs drive.
 type model struct {
-	effects map[string]effect
+	effects map[input]effect
 	first   int
 	span
 }
@@ -150,6 +214,17 @@ func (m model) elsewhere(name string, least, greatest int) []limits {
 		{span{low: m.low, high: m.high},
 			fmt.Sprintf("The number on %s stays at its ends, %d and %d, where it should begin again.", name, m.low, m.high)},
 	}
+}
+
+func (s *Subject) rightAnswers(trials map[string][]answer) (n int) {
+	for _, all := range trials {
+		for _, a := range all {
+			if !a.wrong {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 // drivenAnswers are those of each trial of the display, by time.
@@ -196,7 +271,7 @@ func (s *Subject) drivenAnswers() map[string][]answer {
 					}
 				}
 				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
-					all[i].inputs = append(all[i].inputs, used{c.Part + " " + c.Verb + " " + c.Key, by})
+					all[i].inputs = append(all[i].inputs, used{input{c.Part, c.Verb, c.Key, by < 0}, by})
 				}
 			}
 			before = all[i].at
@@ -211,10 +286,10 @@ func (s *Subject) drivenAnswers() map[string][]answer {
 // learn gives what each input may do, the number at power-on and the ends of the count, by what is expected, until take
 // takes one.
 func learn(trials map[string][]answer, take func(model) bool) {
-	may := map[string][]effect{}
-	add := func(input string, e effect) {
-		if !slices.Contains(may[input], e) && len(may[input]) < mostEffects {
-			may[input] = append(may[input], e)
+	may := map[input][]effect{}
+	add := func(i input, e effect) {
+		if !slices.Contains(may[i], e) && len(may[i]) < mostEffects {
+			may[i] = append(may[i], e)
 		}
 	}
 	starts, ends, begun := []int{0}, span{}, false
@@ -244,14 +319,14 @@ func learn(trials map[string][]answer, take func(model) bool) {
 			}
 		}
 	}
-	inputs := slices.Sorted(maps.Keys(may))
+	inputs := slices.SortedFunc(maps.Keys(may), byName)
 	if len(inputs) == 0 || len(inputs) > mostInputs {
 		return
 	}
 	for _, over := range []bool{false, true} {
 		ends.over, ends.under = over, over
 		for _, first := range starts {
-			if assign(inputs, may, map[string]effect{}, func(e map[string]effect) bool {
+			if assign(inputs, may, map[input]effect{}, func(e map[input]effect) bool {
 				m := model{maps.Clone(e), first, ends}
 				return gives(trials, m, false) && take(m)
 			}) {
@@ -262,7 +337,7 @@ func learn(trials map[string][]answer, take func(model) bool) {
 }
 
 // assign tries the effects that each input may have, until all together are fit.
-func assign(inputs []string, may map[string][]effect, so map[string]effect, fit func(map[string]effect) bool) bool {
+func assign(inputs []input, may map[input][]effect, so map[input]effect, fit func(map[input]effect) bool) bool {
 	if len(inputs) == 0 {
 		return fit(so)
 	}
@@ -313,20 +388,22 @@ func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel
 				}
 				out = append(out, f)
 			}
+			by := 0 // how much is missing since the last input
 			for i := range out {
 				f := &out[i]
-				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= f.From })
-				if k < 0 {
-					continue
-				}
-				a := trials[trial][k]
 				n, ok := s.read(t, f.State)
-				switch between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at }); {
-				case between || !a.wrong || ok != a.readable || n != a.seen:
-				case ok:
-					f.State = s.write(t, f.State, a.want)
-				default:
-					f.State = a.state
+				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= f.From })
+				if k >= 0 {
+					a := trials[trial][k]
+					between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at })
+					if !between && ok == a.readable && n == a.seen {
+						if by = a.want - a.seen; !ok {
+							f.State, by = a.state, 0
+						}
+					}
+				}
+				if ok && by != 0 && n+by >= 0 {
+					f.State = s.write(t, f.State, n+by)
 				}
 			}
 			return out

@@ -139,7 +139,7 @@ func countScaled(s *Subject) (out []Size) {
 				Effect: fmt.Sprintf("the number is multiplied by %d", k),
 				Reel:   s.scaled(k, 1)})
 	}
-	return out
+	return append(out, drivenSteps(s)...)
 }
 
 func hexadecimal(s *Subject) []Size {

@@ -14,7 +14,7 @@ import (
 
 func (digits) Mistakes() []*display.Mistake {
 	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, plainSeconds,
-		leftovers, colon, scanGaps}
+		leftovers, colon, point, scanGaps}
 }
 
 var inverted = &display.Mistake{
@@ -399,6 +399,52 @@ var colon = &display.Mistake{
 			return []display.Size{lit}
 		}
 		return nil
+	},
+}
+
+var point = &display.Mistake{
+	Entry: finding.Entry{Code: "point", Price: finding.Form,
+		Doc:   "a decimal point is missing, or at another digit, or one too many",
+		Catch: "write the point in the expected text"},
+	Once: true,
+	Sizes: func(c *display.Case) []display.Size {
+		missing, extra, found := map[int]bool{}, map[int]bool{}, false
+		for _, p := range c.Pairs {
+			for d := range c.Geometry.Digits() {
+				want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d)
+				switch {
+				case want == seen && want&glyph.DP == 0:
+				case want == seen && (missing[d] || extra[d]), !p.Wrong && want != seen:
+					return nil // it is right at times
+				case want&^glyph.DP != seen&^glyph.DP && p.Wrong:
+					return nil // more is wrong
+				case want&glyph.DP > seen&glyph.DP:
+					missing[d], found = true, true
+				case want&glyph.DP < seen&glyph.DP:
+					extra[d], found = true, true
+				}
+			}
+		}
+		if !found || len(missing) > 1 || len(extra) > 1 {
+			return nil
+		}
+		text := "The decimal point of %s is missing."
+		switch {
+		case len(missing) == 0:
+			text = "%s shows a decimal point where none is expected."
+		case len(extra) > 0:
+			text = "The decimal point of %s is at another digit than expected."
+		}
+		return []display.Size{{Text: fmt.Sprintf(text, c.Name), State: lights.Relit(func(l display.Lights) {
+			for d := range c.Geometry.Digits() {
+				switch p := pattern(l, d); {
+				case missing[d] && p != 0:
+					put(l, d, p|glyph.DP)
+				case extra[d]:
+					put(l, d, p&^glyph.DP)
+				}
+			}
+		})}}
 	},
 }
 
