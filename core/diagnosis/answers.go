@@ -338,9 +338,9 @@ func stays(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 	}
-	before, shown := 0, false // what the number had come to
+	before, shown := 0, false // what the number had come to, as far as it goes on from there
 	for _, f := range t.Frames {
-		if n, is := v.number(f.State); is && f.From < all[at].at {
+		if n, is := v.number(f.State); is && f.From < all[at].at && n <= all[at].seen && n >= before {
 			before, shown = n, true
 		}
 	}

@@ -63,7 +63,7 @@ func edge(v *view) (string, clock.Time, bool) {
 			continue
 		}
 		what, _, _ := strings.Cut(x.Text, " while ")
-		if text, at := misplaced(what, c.Standings(v.reel), false); text != "" {
+		if text, at := misplaced(what, c.Standings(v.reel), v.set()); text != "" {
 			return text, at, true
 		}
 	}

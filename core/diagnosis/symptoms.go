@@ -81,6 +81,7 @@ type view struct {
 	all      []judge.Verdict // of the trial
 	nth      int             // which of the display's numbers is wrong
 	others   []judge.Verdict // of the other trials
+	reels    []*reel.Reel    // of all trials
 }
 
 // trial is the one that was run.
@@ -135,7 +136,7 @@ var general = []symptom{
 	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, f := range v.track.Frames {
-				if !f.State.Unlit() {
+				if !f.State.Unlit() && (f.State.Pixels == nil || !f.State.Blank()) {
 					return "", 0, false
 				}
 			}
@@ -266,21 +267,23 @@ func goesOut(v *view) (string, clock.Time, bool) {
 func ignored(v *view) (string, clock.Time, bool) {
 	type input struct{ part, key, verb string }
 	answered, presses, first := map[input]bool{}, map[input]int{}, map[input]clock.Time{}
-	for i, c := range v.reel.Cues {
-		if c.Verb != part.Press && c.Verb != part.Turn && c.Verb != part.Set {
-			continue
-		}
-		end := c.End + 400*clock.Millisecond
-		if i+1 < len(v.reel.Cues) {
-			end = min(end, v.reel.Cues[i+1].Start)
-		}
-		k := input{c.Part, c.Key, c.Verb}
-		if presses[k]++; presses[k] == 1 {
-			first[k] = c.Start
-		}
-		for _, t := range v.reel.Tracks {
-			for _, f := range t.Frames {
-				answered[k] = answered[k] || f.From > c.Start && f.From <= end
+	for _, r := range v.reels {
+		for i, c := range r.Cues {
+			if c.Verb != part.Press && c.Verb != part.Turn && c.Verb != part.Set {
+				continue
+			}
+			end := c.End + 400*clock.Millisecond
+			if i+1 < len(r.Cues) {
+				end = min(end, r.Cues[i+1].Start)
+			}
+			k := input{c.Part, c.Key, c.Verb}
+			if presses[k]++; presses[k] == 1 || r == v.reel && first[k] == 0 {
+				first[k] = c.Start
+			}
+			for _, t := range r.Tracks {
+				for _, f := range t.Frames {
+					answered[k] = answered[k] || f.From > c.Start && f.From <= end
+				}
 			}
 		}
 	}
@@ -442,6 +445,7 @@ func symptoms(signs []symptom, x *exercise.Exercise, seen []Seen) (out []Finding
 			for k := range t.Reel.Tracks {
 				v := &view{x: x, reel: t.Reel, track: &t.Reel.Tracks[k], all: t.Verdicts}
 				for other := range seen {
+					v.reels = append(v.reels, seen[other].Reel)
 					if other != i {
 						v.others = append(v.others, seen[other].Verdicts...)
 					}

@@ -310,6 +310,7 @@ func buttonInverted(s *Subject) []Size {
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
 	sizes := s.cued(part.Press, text, nil)
 	for i := range sizes {
+		sizes[i].Likely = s.Verdicts != nil && s.wrongBefore()
 		if spec.Find(s.Part.Kind.Settings, "contact") != nil {
 			sizes[i].Bench = setting(s.Part.Name, "contact", spec.Value{Text: "normally-closed"})
 			continue
@@ -346,6 +347,25 @@ func (s *Subject) wrongSince() bool {
 		}
 		for _, v := range verdicts {
 			if v.First != nil && v.Outcome != judge.Met && v.First.At >= first {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// wrongBefore reports whether something is wrong before the part is first used: an input that is misread is so from the
+// start.
+func (s *Subject) wrongBefore() bool {
+	for trial, verdicts := range s.Verdicts {
+		first := s.Reels[trial].Length
+		for _, c := range s.Reels[trial].Cues {
+			if c.Part == s.Part.Name {
+				first = min(first, c.Start)
+			}
+		}
+		for _, v := range verdicts {
+			if v.First != nil && v.First.At < first {
 				return true
 			}
 		}

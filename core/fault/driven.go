@@ -64,6 +64,7 @@ const (
 	mostInputs  = 4
 	mostEffects = 5
 	mostSteps   = 1000
+	mostAhead   = 10 // by which a number begins too high or too low
 )
 
 // span is between which numbers a count is kept, and how.
@@ -144,6 +145,27 @@ func drivenSteps(s *Subject) (out []Size) {
 							s.Part.Name, abs(step), of, abs(e.step)), Reel: s.mended(trials)}}
 						return true
 					}
+				}
+			}
+		}
+		return false
+	})
+	return out
+}
+
+// drivenStart looks for a number that inputs drive, and that begins with another one than it should.
+func drivenStart(s *Subject) (out []Size) {
+	trials, _, _, ok := s.driven()
+	if !ok {
+		return nil
+	}
+	learn(trials, func(m model) bool {
+		for by := 1; by <= mostAhead; by++ {
+			for _, first := range []int{m.first + by, m.first - by} {
+				if gives(trials, model{m.effects, first, m.span}, true) {
+					out = []Size{{Text: fmt.Sprintf("The number on %s begins with %d where %d is expected.", s.Part.Name, first,
+						m.first), Reel: s.mended(trials)}}
+					return true
 				}
 			}
 		}

@@ -190,7 +190,7 @@ func textsSwapped(s *Subject) (out []Size) {
 			out = append(out, exchanged(pair))
 		}
 	}
-	if traits := t.Geometry.Type().Traits(); len(out) > 0 || !sequence || !traits.Tone || len(states) > mostExchanged {
+	if _, counts := s.counting(); len(out) > 0 || !sequence || counts || len(states) > mostExchanged {
 		return out
 	}
 	// where the order is another one from the start, nothing stands beside what should be there

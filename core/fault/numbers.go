@@ -62,6 +62,9 @@ func countStart(s *Subject) []Size {
 	if _, ok := s.counting(); !ok || s.Verdicts == nil {
 		return nil
 	}
+	if out := drivenStart(s); out != nil {
+		return out
+	}
 	want, ok := s.expectedFirst()
 	begins, shown := s.begins()
 	if !ok || !shown || want == begins {

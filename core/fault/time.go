@@ -267,7 +267,7 @@ func (s *Subject) hurried() (out []Size) {
 	slices.Sort(wants)
 	slices.Sort(seen)
 	want := wants[len(wants)/2]
-	if len(seen) > 0 && seen[len(seen)/2]*3 > want {
+	if len(seen) > 0 && seen[len(seen)/2]*3 > want || len(seen) == 0 && !s.blurred() {
 		return nil
 	}
 	for _, r := range ratios {
@@ -279,6 +279,16 @@ func (s *Subject) hurried() (out []Size) {
 		out = append(out, slow)
 	}
 	return out
+}
+
+// blurred reports whether some light is ever seen dim, or some character pale, as what changes too fast for the eye is.
+func (s *Subject) blurred() bool {
+	return slices.ContainsFunc(s.shown.Tracks, func(t *display.Track) bool {
+		return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+			return slices.Contains(f.State.Lights, display.Dim) ||
+				slices.ContainsFunc(f.State.Cells, func(c display.Cell) bool { return c&display.WashedOut != 0 })
+		})
+	})
 }
 
 // longest is how long a run may take to undo a slow program.
