@@ -173,7 +173,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		if err != nil {
 			return Advice{}, err
 		}
-		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) {
+		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) &&
+			(len(chain) == 0 || longer[1].marks.Cmp(chain[0].marks) > 0) {
 			chain = longer // where neither alone helps, both together must explain much
 		}
 	}

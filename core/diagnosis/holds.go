@@ -31,7 +31,7 @@ func (s *search) explains(chain []candidate) bool {
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
-	if s.breaks(last.reels) {
+	if s.breaks(chain) {
 		return false
 	}
 	vague, whole := false, true // a number repaired by a rule must be right throughout
@@ -48,10 +48,16 @@ func (s *search) explains(chain []candidate) bool {
 	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
 }
 
-// breaks reports whether a repair spoils a state that was right before: then what it says does not hold throughout.
-func (s *search) breaks(reels []*reel.Reel) bool {
-	for i, r := range reels {
+// breaks reports whether a chain of repairs spoils a state that was right before: then what it says does not hold
+// throughout. What follows a number in the program does not follow the repaired one.
+func (s *search) breaks(chain []candidate) bool {
+	for i, r := range chain[len(chain)-1].reels {
 		for k, e := range s.x.Trials[i].Expect {
+			if _, follows := e.Expectation.(judge.Conditional); follows && !slices.ContainsFunc(chain, func(c candidate) bool {
+				return c.tier != OnReel || c.part == s.seen[i].Verdicts[k].Display
+			}) {
+				continue
+			}
 			before, after := states(s.seen[i].Verdicts[k]), states(e.Judge(r))
 			for n := range min(len(before), len(after)) {
 				if right(before[n]) && !right(after[n]) {

@@ -141,7 +141,7 @@ var general = []symptom{
 				}
 			}
 			return fmt.Sprintf("%s stayed dark throughout: it was never switched on, or nothing reached it.",
-				v.track.Display), 0, !v.follows()
+				v.track.Display), 0, !v.follows() && !v.noted("charge-pump")
 		}},
 	{finding.Entry{Code: "held", Doc: "a held press counts repeatedly", Order: 7, Sure: true},
 		func(v *view) (string, clock.Time, bool) {

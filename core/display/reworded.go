@@ -150,9 +150,6 @@ func sameRow(c *Case) []Size {
 		for i := range want {
 			switch {
 			case want[i] == seen[i]:
-				if i == row {
-					return nil // it is right at times
-				}
 				continue
 			case row < 0 && worded(want[i]) != "" && strings.TrimSpace(seen[i]) != "":
 				row, from, to = i, seen[i], want[i]
@@ -162,7 +159,9 @@ func sameRow(c *Case) []Size {
 			beside[strings.Join(slices.Delete(slices.Clone(seen), i, i+1), "\n")] = true
 		}
 	}
-	if row < 0 || len(beside) < 3 || !nearlySame(to, from) {
+	if row < 0 || len(beside) < 3 || !nearlySame(to, from) || slices.ContainsFunc(c.Pairs, func(p Pair) bool {
+		return lettered.Rows(p.On, p.Seen)[row] == to // it is right at times
+	}) {
 		return nil
 	}
 	return []Size{{Text: fmt.Sprintf("Row %d of %s is always %q where %q is expected.", row+1, c.Name,
