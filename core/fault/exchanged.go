@@ -127,9 +127,12 @@ func textsSwapped(s *Subject) (out []Size) {
 		return []string{t.Short(x)}
 	}
 	wanted, states, sequence := map[string]bool{}, map[string]display.State{}, false
+	lost := false // a state that should come before others does not
 	for _, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
-			for _, l := range v.Alignment {
+			for i, l := range v.Alignment {
+				lost = lost || i > 0 && l.Seen != nil && v.Display == s.Part.Name &&
+					v.Alignment[i-1].Operation == judge.Missing
 				switch {
 				case v.Display != s.Part.Name || l.Expected == nil:
 				case l.Expected.State == nil: // a line that should come at some time
@@ -190,7 +193,7 @@ func textsSwapped(s *Subject) (out []Size) {
 			out = append(out, exchanged(pair))
 		}
 	}
-	if _, counts := s.counting(); len(out) > 0 || !sequence || counts || len(states) > mostExchanged {
+	if _, counts := s.counting(); len(out) > 0 || !sequence || !lost || counts || len(states) > mostExchanged {
 		return out
 	}
 	// where the order is another one from the start, nothing stands beside what should be there

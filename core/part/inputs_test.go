@@ -344,3 +344,17 @@ func TestBuzzer(t *testing.T) {
 	w.Set("minus", circuit.DrivenHigh)
 	assert.Zero(t, w.Pitch)
 }
+
+// A contact that opens while pressed is closed at power-on, and bounces like one that closes.
+func TestNormallyClosed(t *testing.T) {
+	w := parttest.New(t, "button", "contact: normally-closed, bounce: 3ms", 1)
+	w.Part.Changed(0)
+	assert.True(t, w.Closed[[2]int{0, 1}])
+	assert.Len(t, w.Flips, 1, "no bounce at power-on")
+	cue(t, w, part.Cue{Verb: part.Press, For: 50 * ms})
+	w.Pass(10 * ms)
+	assert.False(t, w.Closed[[2]int{0, 1}])
+	assert.Greater(t, len(w.Flips), 3)
+	w.Pass(60 * ms)
+	assert.True(t, w.Closed[[2]int{0, 1}], "it is let go")
+}

@@ -47,3 +47,25 @@ func TestGlyph(t *testing.T) {
 	assert.Empty(t, redrawnGlyph.Sizes(&display.Case{Named: display.Named{Name: "label", Geometry: g},
 		Tracks: []*display.Track{&right}, Judged: true}), "as it was drawn")
 }
+
+// A character of another number than was drawn stands where one is meant: it is told where it is always the same.
+func TestGlyphInstead(t *testing.T) {
+	leaf := [8]uint8{0x04, 0x0e, 0x1f, 0x0e, 0x04, 0x08, 0x10}
+	g := display.Geometry{TypeName: Form, Grid: &display.Grid{Columns: 2, Rows: 1,
+		Characters: []display.Character{{Letter: "♣", Dots: leaf}}}}
+	track := display.Track{Display: "label", Geometry: g, Custom: [][8]uint8{{}, {0x1f, 0x11, 0x1f}}}
+	pair := func(cell display.Cell) display.Pair {
+		return display.Pair{On: &track, Wrong: true, Want: display.State{Cells: []display.Cell{'a', display.NamedCell}},
+			Seen: display.State{Cells: []display.Cell{'a', cell}}}
+	}
+	c := display.Case{Named: display.Named{Name: "label", Geometry: g}, Tracks: []*display.Track{&track}, Judged: true,
+		Pairs: []display.Pair{pair(display.CustomCell), pair(display.CustomCell)}}
+	sizes := redrawnGlyph.Sizes(&c)
+	require.Len(t, sizes, 1)
+	assert.Contains(t, sizes[0].Text, "not there")
+	assert.Equal(t, "a♣", Rows(&track, sizes[0].State(&track, c.Pairs[0].Seen))[0])
+	for name, other := range map[string]display.Cell{"a letter": 'x', "another one": display.CustomCell + 1} {
+		c.Pairs[1] = pair(other)
+		assert.Empty(t, redrawnGlyph.Sizes(&c), name)
+	}
+}

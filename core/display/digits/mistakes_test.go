@@ -1,0 +1,96 @@
+package digits
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/glyph"
+)
+
+// shownAs is a display in one trial: the texts that were asked for beside those that were seen.
+func shownAs(digits, colon int, texts ...[2]string) *display.Case {
+	g := display.Geometry{TypeName: Form, Colon: colon}
+	for i := range digits * per {
+		g.Shapes = append(g.Shapes, display.Shape{Light: i, Digit: i / per})
+	}
+	if colon > 0 {
+		g.Shapes = append(g.Shapes, display.Shape{Light: digits * per})
+	}
+	t := &display.Track{Display: "count", Geometry: g}
+	c := &display.Case{Named: display.Named{Name: "count", Geometry: g}, Judged: true, Tracks: []*display.Track{t}}
+	for i, x := range texts {
+		at := clock.Time(i) * clock.Second
+		want, seen := spelled(g, x[0]), spelled(g, x[1])
+		t.Frames = append(t.Frames, display.Frame{From: at, To: at + clock.Second, State: seen})
+		c.Pairs = append(c.Pairs, display.Pair{On: t, At: at, Want: want, Seen: seen, Wrong: x[0] != x[1]})
+	}
+	return c
+}
+
+// spelled is a text with its points, as lights.
+func spelled(g display.Geometry, text string) display.State {
+	s := display.Emissive(0, g.Lights())
+	d := 0
+	for _, r := range text {
+		if r == '.' {
+			put(s.Lights, d-1, pattern(s.Lights, d-1)|glyph.DP)
+			continue
+		}
+		put(s.Lights, d, glyph.Seven(r)[0])
+		d++
+	}
+	return s
+}
+
+// A point that is always missing, or elsewhere, is told and put right; one that is right at times is not.
+func TestPoint(t *testing.T) {
+	for _, c := range []struct {
+		seen *display.Case
+		text string
+	}{
+		{shownAs(3, 0, [2]string{" 1.4", " 14"}, [2]string{" 2.0", " 20"}), "The decimal point of count is missing."},
+		{shownAs(3, 0, [2]string{" 1.4", " 14."}, [2]string{" 2.0", " 20."}),
+			"The decimal point of count is at another digit than expected."},
+		{shownAs(2, 0, [2]string{"14", "1.4"}, [2]string{"20", "2.0"}),
+			"count shows a decimal point where none is expected."},
+	} {
+		sizes := point.Sizes(c.seen)
+		require.Len(t, sizes, 1, c.text)
+		assert.Equal(t, c.text, sizes[0].Text)
+		for _, p := range c.seen.Pairs {
+			assert.Equal(t, p.Want.Lights, sizes[0].State(p.On, p.Seen).Lights, c.text)
+		}
+	}
+	assert.Empty(t, point.Sizes(shownAs(3, 0, [2]string{" 1.4", " 14"}, [2]string{" 2.0", " 2.0"})), "right at times")
+	assert.Empty(t, point.Sizes(shownAs(3, 0, [2]string{" 1.4", " 15"})), "more is wrong")
+}
+
+// Before a colon there is a figure.
+func TestWriteNumber(t *testing.T) {
+	c := shownAs(4, 2, [2]string{" 105", " 105"})
+	for n, want := range map[int]string{5: " 005", 45: " 045", 130: " 130", 1000: "1000"} {
+		assert.Equal(t, spelled(c.Geometry, want).Lights, digits{}.WriteNumber(c.Track(), c.Pairs[0].Seen, 0, n).Lights, n)
+	}
+}
+
+// What stays from before is told, be there zeros in it or not; a zero that is expected alone, and never comes, only where
+// the display goes dark for it.
+func TestZeros(t *testing.T) {
+	left := shownAs(4, 0, [2]string{"4079", "4079"}, [2]string{"   8", "4078"}, [2]string{"  81", "4081"})
+	assert.Len(t, leftovers.Sizes(left), 1)
+	padded := shownAs(4, 0, [2]string{"4079", "4079"}, [2]string{"   8", "0008"}, [2]string{"  81", "0081"})
+	assert.Empty(t, leftovers.Sizes(padded), "leading zeros")
+	single := "count stays dark where a single 0 is expected: all zeros are taken for leading ones."
+	texts := func(c *display.Case) (out []string) {
+		for _, s := range leadingZeros.Sizes(c) {
+			out = append(out, s.Text)
+		}
+		return out
+	}
+	assert.Contains(t, texts(shownAs(2, 0, [2]string{" 1", " 1"}, [2]string{" 0", "  "})), single)
+	assert.NotContains(t, texts(shownAs(2, 0, [2]string{" 0", "  "}, [2]string{" 1", " 1"})), single, "dark until then")
+}
