@@ -53,9 +53,8 @@ func (s *search) explains(chain []candidate) bool {
 func (s *search) breaks(chain []candidate) bool {
 	for i, r := range chain[len(chain)-1].reels {
 		for k, e := range s.x.Trials[i].Expect {
-			if _, follows := e.Expectation.(judge.Conditional); follows && !slices.ContainsFunc(chain, func(c candidate) bool {
-				return c.tier != OnReel || c.part == s.seen[i].Verdicts[k].Display
-			}) {
+			own := func(c candidate) bool { return c.tier != OnReel || c.part == s.seen[i].Verdicts[k].Display }
+			if _, follows := e.Expectation.(judge.Conditional); follows && !slices.ContainsFunc(chain, own) {
 				continue
 			}
 			before, after := states(s.seen[i].Verdicts[k]), states(e.Judge(r))

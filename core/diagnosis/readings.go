@@ -40,7 +40,8 @@ func (v *view) misread() (out []reading) {
 		if l.Operation != judge.Wrong || len(pairs) != 1 || v.nothing(pairs[0].Seen) && v.nothing(pairs[0].Want) {
 			continue
 		}
-		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To, to: v.reel.Length}
+		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To,
+			to: v.reel.Length}
 		for _, c := range v.reel.Cues {
 			if c.Start <= r.at {
 				r.from = c.Start
@@ -102,7 +103,8 @@ func (v *view) words(s display.State) string {
 	return strings.Join(strings.Fields(text), " ")
 }
 
-// endsShort looks for a number that counts by ones in even time and comes to rest a step before, or behind, the last one.
+// endsShort looks for a number that counts by ones in even time and comes to rest some steps before the last one, or a
+// step behind it.
 func endsShort(v *view) (string, clock.Time, bool) {
 	n := len(v.track.Frames)
 	if n < 5 {
@@ -119,7 +121,8 @@ func endsShort(v *view) (string, clock.Time, bool) {
 	}
 	for _, r := range v.misread() {
 		want, ok := v.number(r.want)
-		if !ok || r.at < last.From+before.Length() || v.words(r.want) != v.words(r.seen) || (want-c)*step <= 0 && want != b {
+		if !ok || r.at < last.From+before.Length() || v.words(r.want) != v.words(r.seen) ||
+			(want-c)*step <= 0 && want != b {
 			continue
 		}
 		how := "too soon"

@@ -110,7 +110,8 @@ func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Fra
 		before := start
 		for i := range out {
 			was := before
-			if before = c.spelt(t, t.Frames[i].State); (was == at.before || was == start) && c.spelt(t, t.Frames[i].State) == at.here &&
+			before = c.spelt(t, t.Frames[i].State)
+			if (was == at.before || was == start) && before == at.here &&
 				(i+1 == len(out) || c.spelt(t, t.Frames[i+1].State) == at.after) {
 				out[i].State = wrong.Want
 			}

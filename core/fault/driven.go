@@ -43,7 +43,8 @@ type used struct {
 	by int
 }
 
-// answer is a number that is asked for, beside the one that is seen, and the inputs that were used since the one before.
+// answer is a number that is asked for, beside the one that is seen, and the inputs that were used since the one before
+// it.
 type answer struct {
 	at         clock.Time
 	inputs     []used
@@ -191,7 +192,8 @@ func drivenLimit(s *Subject) []Size {
 		kept := !gives(trials, m.endless(), false) // the wanted numbers come to an end and stay there
 		for _, try := range m.elsewhere(s.Part.Name, least, greatest) {
 			shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
-			if try.low < try.high && try.span != m.span && (kept || shorter) && gives(trials, model{m.effects, m.first, try.span}, true) {
+			if try.low < try.high && try.span != m.span && (kept || shorter) &&
+				gives(trials, model{m.effects, m.first, try.span}, true) {
 				out = []Size{{Text: try.text, Reel: s.mended(trials)}}
 				return true
 			}
@@ -266,7 +268,8 @@ func (s *Subject) drivenAnswers() map[string][]answer {
 				if l.Expected == nil || l.Expected.State == nil || l.Seen == nil || l.Seen.State == nil {
 					return nil
 				}
-				a := answer{at: l.Expected.From, state: *l.Expected.State, wrong: l.Operation == judge.Wrong || l.Operation == judge.Near}
+				a := answer{at: l.Expected.From, state: *l.Expected.State,
+					wrong: l.Operation == judge.Wrong || l.Operation == judge.Near}
 				want, ok := s.number(*l.Expected.State)
 				if !ok {
 					continue // another text

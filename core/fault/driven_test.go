@@ -37,16 +37,16 @@ trials:
       - {answers: count, table: [{after: c1, shows: " 2"}, {after: c2, shows: " 5"}, {after: c3, shows: " 7"}, {after: c4, shows: " 6"}, {after: c5, shows: " 0"}, {after: c6, shows: " 1"}], within: 500ms, marks: 10}
 `
 
-// dialled is a count that a knob drives up to 7, and that a button clears: what it showed behind each input. Less than 0
-// is no number.
+// dialled is a count that a knob drives up to 7, and that a button clears: what it showed behind each input. Less than
+// 0 is no number.
 func dialled(t *testing.T, shows ...int) (*Subject, *exercise.Exercise) {
 	x, problems := exercise.Read("exercise.yaml", []byte(dial))
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("count")
 	r := &reel.Reel{Trial: "a day", Length: x.Trials[0].Length}
 	for _, c := range x.Trials[0].Cues {
-		r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Key: c.Key, Text: c.Describe(c.Part),
-			Start: c.At, End: c.At + c.For})
+		r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Key: c.Key,
+			Text: c.Describe(c.Part), Start: c.At, End: c.At + c.For})
 	}
 	track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
 	c, _ := display.As[display.Counting](track.Geometry)

@@ -73,12 +73,13 @@ func TestPoint(t *testing.T) {
 func TestWriteNumber(t *testing.T) {
 	c := shownAs(4, 2, [2]string{" 105", " 105"})
 	for n, want := range map[int]string{5: " 005", 45: " 045", 130: " 130", 1000: "1000"} {
-		assert.Equal(t, spelled(c.Geometry, want).Lights, digits{}.WriteNumber(c.Track(), c.Pairs[0].Seen, 0, n).Lights, n)
+		got := digits{}.WriteNumber(c.Track(), c.Pairs[0].Seen, 0, n)
+		assert.Equal(t, spelled(c.Geometry, want).Lights, got.Lights, n)
 	}
 }
 
-// What stays from before is told, be there zeros in it or not; a zero that is expected alone, and never comes, only where
-// the display goes dark for it.
+// What stays from before is told, be there zeros in it or not; a zero that is expected alone, and never comes, only
+// where the display goes dark for it.
 func TestZeros(t *testing.T) {
 	left := shownAs(4, 0, [2]string{"4079", "4079"}, [2]string{"   8", "4078"}, [2]string{"  81", "4081"})
 	assert.Len(t, leftovers.Sizes(left), 1)
