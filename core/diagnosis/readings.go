@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -18,6 +19,10 @@ var readings = []symptom{
 		Doc: "some states last too long or too short, every time"}, goesTooSoon},
 	{finding.Entry{Code: "lag", Order: 16,
 		Doc: "a display changes some time later than it should, every time"}, comesLate},
+	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, otherRow},
+	{finding.Entry{Code: "left-blank", Order: 16,
+		Doc:   "a display is empty at times when a text is expected, and shows texts at others",
+		Catch: "read the display in each of its states"}, leftBlank},
 	{finding.Entry{Code: "limit", Order: 16, Subsumes: []finding.Code{"goes-on"},
 		Doc: "a count goes one step too far before it restarts or stops"}, endsShort},
 }
@@ -88,6 +93,62 @@ func comesLate(v *view) (string, clock.Time, bool) {
 				return fmt.Sprintf("%s shows %s from %s on, where it is expected at %s: it comes too late.", v.track.Display,
 					r.text, f.From, r.at), f.From, true
 			}
+		}
+	}
+	return "", 0, false
+}
+
+// otherRow looks for a text whose rows are all there, in other places.
+func otherRow(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok {
+		return "", 0, false
+	}
+	for _, l := range v.single() {
+		want, seen := rowsOf(lettered, v.track, *l.Expected.State), rowsOf(lettered, v.track, *l.Seen.State)
+		if slices.Equal(want, seen) {
+			continue
+		}
+		a, b := slices.Sorted(slices.Values(want)), slices.Sorted(slices.Values(seen))
+		if slices.Equal(a, b) && a[len(a)-1] != "" {
+			return fmt.Sprintf("%s shows %s where %s is expected: the text is in the wrong row.", v.track.Display,
+				l.Seen.Text, l.Expected.Text), l.Seen.From, true
+		}
+	}
+	return "", 0, false
+}
+
+// rowsOf are the rows of a text, without spaces around them.
+func rowsOf(lettered display.Lettered, t *display.Track, s display.State) (out []string) {
+	for _, row := range lettered.Rows(t, s) {
+		out = append(out, strings.TrimSpace(row))
+	}
+	return out
+}
+
+// single are the pairs of expectations that name one state, and that are not right.
+func (v *view) single() (out []judge.Pair) {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || v.trial().Expect[k].Kind != "reads" || len(x.Alignment) != 1 {
+			continue
+		}
+		if l := x.Alignment[0]; (l.Operation == judge.Wrong || l.Operation == judge.Near) && l.Expected.State != nil &&
+			l.Seen.State != nil && l.Expected.Within == nil {
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+// leftBlank looks for a display that is right at times, and empty where a text is expected.
+func leftBlank(v *view) (string, clock.Time, bool) {
+	if _, lettered := display.As[display.Lettered](v.track.Geometry); !lettered || !v.readable() {
+		return "", 0, false
+	}
+	for _, l := range v.single() {
+		if v.nothing(*l.Seen.State) && !v.nothing(*l.Expected.State) {
+			return fmt.Sprintf("%s is empty at %s, where %s is expected.", v.track.Display, l.Expected.To, l.Expected.Text),
+				l.Seen.From, true
 		}
 	}
 	return "", 0, false

@@ -139,9 +139,7 @@ func drivenSteps(s *Subject) (out []Size) {
 					steps = append(steps, e.step/k)
 				}
 				for _, step := range steps {
-					other := maps.Clone(m.effects)
-					other[of] = effect{step: step}
-					if gives(trials, model{other, m.first, m.span}, true) {
+					if gives(trials, m.with(of, effect{step: step}), true) {
 						out = []Size{{Text: fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.",
 							s.Part.Name, abs(step), of, abs(e.step)), Reel: s.mended(trials)}}
 						return true
@@ -152,6 +150,35 @@ func drivenSteps(s *Subject) (out []Size) {
 		return false
 	})
 	return out
+}
+
+// drivenSets looks for an input that sets a number to another one than it should.
+func drivenSets(s *Subject) (out []Size) {
+	trials, least, greatest, ok := s.driven()
+	if !ok {
+		return nil
+	}
+	learn(trials, func(m model) bool {
+		for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+			e := m.effects[of]
+			for _, to := range []int{least, greatest} {
+				if e.sets && to != e.to && gives(trials, m.with(of, effect{to: to, sets: true}), true) {
+					out = []Size{{Text: fmt.Sprintf("%s sets the number on %s to %d, where %d is expected.", of, s.Part.Name, to,
+						e.to), Reel: s.mended(trials)}}
+					return true
+				}
+			}
+		}
+		return false
+	})
+	return out
+}
+
+// with is the count where one input does something else.
+func (m model) with(i input, e effect) model {
+	m.effects = maps.Clone(m.effects)
+	m.effects[i] = e
+	return m
 }
 
 // drivenStart looks for a number that inputs drive, and that begins with another one than it should.

@@ -24,6 +24,9 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
+	register(&Fault{Entry: finding.Entry{Code: "sets-other", Price: finding.Constant, Vague: true,
+		Doc:   "an input sets a number to another one than it should",
+		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: drivenSets})
 	register(&Fault{Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant,
 		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
 		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})

@@ -83,6 +83,8 @@ var signs = []part.Sign{
 						at = max(at, x.At)
 					case decoded>>(digit-1)&1 == 0 && v > 15:
 						return "", 0 // patterns, as they should be
+					case v == 0 || v == blankCode:
+						all-- // dark, or a 0
 					}
 				}
 			}
@@ -96,6 +98,9 @@ var signs = []part.Sign{
 			return "", 0
 		}},
 }
+
+// blankCode leaves a digit that is decoded dark (datasheet table 5).
+const blankCode = 15
 
 // written lists what a register got.
 func written(log []part.Taken, register uint16) (out []part.Taken) {
