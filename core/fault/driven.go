@@ -60,11 +60,12 @@ type effect struct {
 	sets     bool
 }
 
-// Bounds: kinds of inputs, what one may do, and steps at once.
+// Bounds: kinds of inputs, what one may do, steps at once, answers in all.
 const (
 	mostInputs  = 4
 	mostEffects = 5
 	mostSteps   = 1000
+	mostAnswers = 60
 	mostAhead   = 10 // by which a number begins too high or too low
 )
 
@@ -115,7 +116,7 @@ func (s *Subject) driven() (trials map[string][]answer, least, greatest int, ok 
 			least, greatest = min(least, a.seen), max(greatest, a.seen)
 		}
 	}
-	return trials, least, greatest, wrong > 0 && wrong+right > 3
+	return trials, least, greatest, wrong > 0 && wrong+right > 3 && wrong+right <= mostAnswers
 }
 
 // drivenSteps looks for an input that counts by other steps than it should.
@@ -211,7 +212,7 @@ func (m model) endless() model {
 // drivenLimit looks for a limit of a number that inputs drive.
 func drivenLimit(s *Subject) []Size {
 	trials, least, greatest, ok := s.driven()
-	if !ok || s.rightAnswers(trials) < 3 {
+	if !ok || rightAnswers(trials) < 3 {
 		return nil
 	}
 	var out []Size
@@ -267,7 +268,8 @@ func (m model) elsewhere(name string, least, greatest int) []limits {
 	}
 }
 
-func (s *Subject) rightAnswers(trials map[string][]answer) (n int) {
+// rightAnswers counts those that are as they should be.
+func rightAnswers(trials map[string][]answer) (n int) {
 	for _, all := range trials {
 		for _, a := range all {
 			if !a.wrong {
@@ -406,10 +408,14 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 		n := m.first
 		for _, a := range all {
 			for _, u := range a.inputs {
-				if e := m.effects[u.input]; e.sets {
+				e := m.effects[u.input]
+				switch by := e.step * u.by; {
+				case e.sets:
 					n = e.to
-				} else {
-					n = m.move(n, e.step*u.by)
+				case abs(by) > mostSteps:
+					return false
+				default:
+					n = m.move(n, by)
 				}
 			}
 			switch {
