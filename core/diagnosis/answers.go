@@ -338,9 +338,10 @@ func stays(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 	}
-	before, shown := 0, false // what the number had come to, as far as it goes on from there
+	before, shown := 0, false // what the number had come to, beside the same words
+	here := t.At(all[at].at)
 	for _, f := range t.Frames {
-		if n, is := v.number(f.State); is && f.From < all[at].at && n <= all[at].seen && n >= before {
+		if n, is := v.number(f.State); is && f.From < all[at].at && here != nil && v.words(f.State) == v.words(here.State) {
 			before, shown = n, true
 		}
 	}

@@ -143,7 +143,7 @@ func (v *view) single() (out []judge.Pair) {
 // leftBlank looks for a display that is right at times, and empty where a text is expected.
 func leftBlank(v *view) (string, clock.Time, bool) {
 	if _, lettered := display.As[display.Lettered](v.track.Geometry); !lettered || !v.readable() ||
-		v.noted("lcd-busy") { // that may be why
+		v.noted("lcd-busy") || v.track.Geometry.Type().Traits().Lines {
 		return "", 0, false
 	}
 	for _, l := range v.single() {

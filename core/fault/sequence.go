@@ -175,15 +175,15 @@ func stepMissing(s *Subject) []Size {
 	}}}
 }
 
-// asked reports whether what is left out at a place should have followed an input of its own: between the states around
-// it there are several.
+// asked reports whether what is left out at a place should have followed an input of its own, as it does elsewhere:
+// between the states around it there are several.
 func (s *Subject) asked(trial int, v judge.Verdict, i int) bool {
 	end := i
 	for end < len(v.Alignment) && v.Alignment[end].Seen == nil {
 		end++
 	}
-	if i == 0 || v.Alignment[i-1].Seen == nil || end == len(v.Alignment) {
-		return false
+	if i == 0 || v.Alignment[i-1].Seen == nil || end == len(v.Alignment) || !s.shows(*v.Alignment[i].Expected.State) {
+		return false // what is never seen is left out
 	}
 	inputs := 0
 	for _, c := range s.Reels[trial].Cues {
