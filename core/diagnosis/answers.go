@@ -341,7 +341,10 @@ func stays(v *view) (string, clock.Time, bool) {
 	before, shown := 0, false // what the number had come to, beside the same words
 	here := t.At(all[at].at)
 	for _, f := range t.Frames {
-		if n, is := v.number(f.State); is && f.From < all[at].at && here != nil && v.words(f.State) == v.words(here.State) {
+		if f.From >= all[at].at || here == nil || v.words(f.State) != v.words(here.State) {
+			continue
+		}
+		if n, is := v.number(f.State); is {
 			before, shown = n, true
 		}
 	}
