@@ -35,12 +35,20 @@ type reading struct {
 	from, to   clock.Time // from the last input before it to the next one behind it
 }
 
-// misread are those of the display, of expectations that name one state.
-func (v *view) misread() (out []reading) {
+// single are the verdicts about the display of expectations that name one state, and that are not right.
+func (v *view) single() (out []judge.Verdict) {
 	for k, x := range v.all {
-		if x.Display != v.track.Display || v.trial().Expect[k].Kind != "reads" || len(x.Alignment) != 1 {
-			continue
+		if x.Display == v.track.Display && v.trial().Expect[k].Kind == "reads" && len(x.Alignment) == 1 &&
+			(x.Alignment[0].Operation == judge.Wrong || x.Alignment[0].Operation == judge.Near) {
+			out = append(out, x)
 		}
+	}
+	return out
+}
+
+// misread are those in which another state stands, in any form.
+func (v *view) misread() (out []reading) {
+	for _, x := range v.single() {
 		l, pairs := x.Alignment[0], fault.Pairs(v.reel, x.Display, []judge.Verdict{x})
 		if l.Operation != judge.Wrong || len(pairs) != 1 || v.nothing(pairs[0].Seen) && v.nothing(pairs[0].Want) {
 			continue
@@ -55,6 +63,16 @@ func (v *view) misread() (out []reading) {
 			}
 		}
 		out = append(out, r)
+	}
+	return out
+}
+
+// whole are the pairs of those that ask for all of the display.
+func (v *view) whole() (out []judge.Pair) {
+	for _, x := range v.single() {
+		if l := x.Alignment[0]; l.Expected.State != nil && l.Seen.State != nil && l.Expected.Within == nil {
+			out = append(out, l)
+		}
 	}
 	return out
 }
@@ -104,7 +122,7 @@ func otherRow(v *view) (string, clock.Time, bool) {
 	if !ok {
 		return "", 0, false
 	}
-	for _, l := range v.single() {
+	for _, l := range v.whole() {
 		want, seen := rowsOf(lettered, v.track, *l.Expected.State), rowsOf(lettered, v.track, *l.Seen.State)
 		if slices.Equal(want, seen) {
 			continue
@@ -126,27 +144,13 @@ func rowsOf(lettered display.Lettered, t *display.Track, s display.State) (out [
 	return out
 }
 
-// single are the pairs of expectations that name one state, and that are not right.
-func (v *view) single() (out []judge.Pair) {
-	for k, x := range v.all {
-		if x.Display != v.track.Display || v.trial().Expect[k].Kind != "reads" || len(x.Alignment) != 1 {
-			continue
-		}
-		if l := x.Alignment[0]; (l.Operation == judge.Wrong || l.Operation == judge.Near) && l.Expected.State != nil &&
-			l.Seen.State != nil && l.Expected.Within == nil {
-			out = append(out, l)
-		}
-	}
-	return out
-}
-
 // leftBlank looks for a display that is right at times, and empty where a text is expected.
 func leftBlank(v *view) (string, clock.Time, bool) {
 	if _, lettered := display.As[display.Lettered](v.track.Geometry); !lettered || !v.readable() ||
 		v.noted("lcd-busy") || v.track.Geometry.Type().Traits().Lines {
 		return "", 0, false
 	}
-	for _, l := range v.single() {
+	for _, l := range v.whole() {
 		if v.nothing(*l.Seen.State) && !v.nothing(*l.Expected.State) {
 			return fmt.Sprintf("%s is empty at %s, where %s is expected.", v.track.Display, l.Expected.To, l.Expected.Text),
 				l.Seen.From, true

@@ -265,6 +265,9 @@ func goesOut(v *view) (string, clock.Time, bool) {
 
 // ignored looks for a button or a key whose presses nothing follows, where others are answered, or where it should be.
 func ignored(v *view) (string, clock.Time, bool) {
+	if !v.readable() || len(v.track.Frames) < 2 { // what never changes answers nothing, whatever is used
+		return "", 0, false
+	}
 	type input struct{ part, key, verb string }
 	answered, presses, first := map[input]bool{}, map[input]int{}, map[input]clock.Time{}
 	for _, r := range v.reels {
@@ -286,9 +289,6 @@ func ignored(v *view) (string, clock.Time, bool) {
 				}
 			}
 		}
-	}
-	if !v.readable() || len(v.track.Frames) < 2 { // what never changes answers nothing, whatever is used
-		return "", 0, false
 	}
 	for _, c := range v.reel.Cues {
 		k := input{c.Part, c.Key, c.Verb}

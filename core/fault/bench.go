@@ -338,34 +338,26 @@ func buttonInverted(s *Subject) []Size {
 // wrongSince reports whether anything is wrong from the part's first use on: an input that is misread is not right
 // whenever it is used.
 func (s *Subject) wrongSince() bool {
-	for trial, verdicts := range s.Verdicts {
-		first := clock.Never
-		for _, c := range s.Reels[trial].Cues {
-			if c.Part == s.Part.Name {
-				first = min(first, c.Start)
-			}
-		}
-		for _, v := range verdicts {
-			if v.First != nil && v.Outcome != judge.Met && v.First.At >= first {
-				return true
-			}
-		}
-	}
-	return false
+	return s.wrongWhere(func(at, use clock.Time) bool { return at >= use })
 }
 
 // wrongBefore reports whether something is wrong before the part is first used: an input that is misread is so from the
 // start.
 func (s *Subject) wrongBefore() bool {
+	return s.wrongWhere(func(at, use clock.Time) bool { return at < use })
+}
+
+// wrongWhere reports whether something first goes wrong at a time that lies so to the part's first use in the trial.
+func (s *Subject) wrongWhere(lies func(at, use clock.Time) bool) bool {
 	for trial, verdicts := range s.Verdicts {
-		first := s.Reels[trial].Length
+		use := clock.Never
 		for _, c := range s.Reels[trial].Cues {
 			if c.Part == s.Part.Name {
-				first = min(first, c.Start)
+				use = min(use, c.Start)
 			}
 		}
 		for _, v := range verdicts {
-			if v.First != nil && v.First.At < first {
+			if v.First != nil && v.Outcome != judge.Met && lies(v.First.At, use) {
 				return true
 			}
 		}

@@ -66,6 +66,7 @@ const (
 	mostEffects = 5
 	mostSteps   = 1000
 	mostAnswers = 60
+	fewAnswers  = 4
 	mostAhead   = 10 // by which a number begins too high or too low
 )
 
@@ -95,85 +96,117 @@ func (r span) move(n, by int) int {
 	return n
 }
 
-// driven gives the answers of the display of all trials, and the least and the greatest number seen; ok is false where
-// they are too few to learn from, or all right.
-func (s *Subject) driven() (trials map[string][]answer, least, greatest int, ok bool) {
-	trials = s.drivenAnswers()
+// drivenFault is a mistake of a count that inputs drive.
+type drivenFault struct {
+	least int // right answers that it takes to learn from
+	// other tells what makes the numbers that were seen of a model that gives those that are wanted; "" for nothing.
+	other func(d *driven, m model) (text string)
+}
+
+// driven are the answers of a display.
+type driven struct {
+	name            string
+	trials          map[string][]answer
+	least, greatest int // seen
+}
+
+// sees reports whether a model gives all numbers that were seen.
+func (d *driven) sees(m model) bool { return gives(d.trials, m, true) }
+
+// wants reports whether a model gives all numbers that are wanted.
+func (d *driven) wants(m model) bool { return gives(d.trials, m, false) }
+
+func (f drivenFault) sizes(s *Subject) []Size {
+	d := driven{name: s.Part.Name, trials: s.drivenAnswers()}
 	wrong, right, begun := 0, 0, false
-	for _, all := range trials {
+	for _, all := range d.trials {
 		for _, a := range all {
 			if a.wrong {
 				wrong++
 			} else {
 				right++
 			}
-			if !a.readable {
-				continue
+			if a.readable && !begun {
+				d.least, d.greatest, begun = a.seen, a.seen, true
 			}
-			if !begun {
-				least, greatest, begun = a.seen, a.seen, true
+			if a.readable {
+				d.least, d.greatest = min(d.least, a.seen), max(d.greatest, a.seen)
 			}
-			least, greatest = min(least, a.seen), max(greatest, a.seen)
 		}
 	}
-	return trials, least, greatest, wrong > 0 && wrong+right > 3 && wrong+right <= mostAnswers
+	if wrong == 0 || right < f.least || wrong+right < fewAnswers || wrong+right > mostAnswers {
+		return nil
+	}
+	var out []Size
+	learn(d.trials, func(m model) bool {
+		if text := f.other(&d, m); text != "" {
+			out = []Size{{Text: text, Reel: s.mended(d.trials)}}
+		}
+		return out != nil
+	})
+	return out
 }
 
 // drivenSteps looks for an input that counts by other steps than it should.
-func drivenSteps(s *Subject) (out []Size) {
-	trials, _, _, ok := s.driven()
-	if !ok {
-		return nil
+var drivenSteps = drivenFault{other: func(d *driven, m model) string {
+	if d.wants(m.endless()) { // nothing is known of its ends
+		m = m.endless()
 	}
-	learn(trials, func(m model) bool {
-		if gives(trials, m.endless(), false) { // nothing is known of its ends
-			m = m.endless()
-		}
-		for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
-			e := m.effects[of]
-			if e.sets {
-				continue
+	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+		e := m.effects[of]
+		for _, k := range []int{2, 3, 4, 5, 10} {
+			steps := []int{e.step * k}
+			if e.step%k == 0 {
+				steps = append(steps, e.step/k)
 			}
-			for _, k := range []int{2, 3, 4, 5, 10} {
-				steps := []int{e.step * k}
-				if e.step%k == 0 {
-					steps = append(steps, e.step/k)
-				}
-				for _, step := range steps {
-					if gives(trials, m.with(of, effect{step: step}), true) {
-						out = []Size{{Text: fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.",
-							s.Part.Name, abs(step), of, abs(e.step)), Reel: s.mended(trials)}}
-						return true
-					}
+			for _, step := range steps {
+				if !e.sets && d.sees(m.with(of, effect{step: step})) {
+					return fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.", d.name,
+						abs(step), of, abs(e.step))
 				}
 			}
 		}
-		return false
-	})
-	return out
-}
+	}
+	return ""
+}}
 
 // drivenSets looks for an input that sets a number to another one than it should.
-func drivenSets(s *Subject) (out []Size) {
-	trials, least, greatest, ok := s.driven()
-	if !ok {
-		return nil
-	}
-	learn(trials, func(m model) bool {
-		for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
-			e := m.effects[of]
-			for _, to := range []int{least, greatest} {
-				if e.sets && to != e.to && gives(trials, m.with(of, effect{to: to, sets: true}), true) {
-					out = []Size{{Text: fmt.Sprintf("%s sets the number on %s to %d, where %d is expected.", of, s.Part.Name, to,
-						e.to), Reel: s.mended(trials)}}
-					return true
-				}
+var drivenSets = drivenFault{other: func(d *driven, m model) string {
+	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+		e := m.effects[of]
+		for _, to := range []int{d.least, d.greatest} {
+			if e.sets && to != e.to && d.sees(m.with(of, effect{to: to, sets: true})) {
+				return fmt.Sprintf("%s sets the number on %s to %d, where %d is expected.", of, d.name, to, e.to)
 			}
 		}
-		return false
-	})
-	return out
-}
+	}
+	return ""
+}}
+
+// drivenStart looks for a number that begins with another one than it should.
+var drivenStart = drivenFault{other: func(d *driven, m model) string {
+	for by := 1; by <= mostAhead; by++ {
+		for _, first := range []int{m.first + by, m.first - by} {
+			if d.sees(model{m.effects, first, m.span}) {
+				return fmt.Sprintf("The number on %s begins with %d where %d is expected.", d.name, first, m.first)
+			}
+		}
+	}
+	return ""
+}}
+
+// drivenLimit looks for a limit that is elsewhere.
+var drivenLimit = drivenFault{least: 3, other: func(d *driven, m model) string {
+	kept := !d.wants(m.endless()) // the wanted numbers come to an end and stay there
+	for _, try := range m.elsewhere(d.name, d.least, d.greatest) {
+		shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
+		if try.low < try.high && try.span != m.span && (kept || shorter) &&
+			d.sees(model{m.effects, m.first, try.span}) {
+			return try.text
+		}
+	}
+	return ""
+}}
 
 // with is the count where one input does something else.
 func (m model) with(i input, e effect) model {
@@ -182,53 +215,10 @@ func (m model) with(i input, e effect) model {
 	return m
 }
 
-// drivenStart looks for a number that inputs drive, and that begins with another one than it should.
-func drivenStart(s *Subject) (out []Size) {
-	trials, _, _, ok := s.driven()
-	if !ok {
-		return nil
-	}
-	learn(trials, func(m model) bool {
-		for by := 1; by <= mostAhead; by++ {
-			for _, first := range []int{m.first + by, m.first - by} {
-				if gives(trials, model{m.effects, first, m.span}, true) {
-					out = []Size{{Text: fmt.Sprintf("The number on %s begins with %d where %d is expected.", s.Part.Name, first,
-						m.first), Reel: s.mended(trials)}}
-					return true
-				}
-			}
-		}
-		return false
-	})
-	return out
-}
-
 // endless is the count without ends.
 func (m model) endless() model {
 	m.above, m.below = true, true
 	return m
-}
-
-// drivenLimit looks for a limit of a number that inputs drive.
-func drivenLimit(s *Subject) []Size {
-	trials, least, greatest, ok := s.driven()
-	if !ok || rightAnswers(trials) < 3 {
-		return nil
-	}
-	var out []Size
-	learn(trials, func(m model) bool {
-		kept := !gives(trials, m.endless(), false) // the wanted numbers come to an end and stay there
-		for _, try := range m.elsewhere(s.Part.Name, least, greatest) {
-			shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
-			if try.low < try.high && try.span != m.span && (kept || shorter) &&
-				gives(trials, model{m.effects, m.first, try.span}, true) {
-				out = []Size{{Text: try.text, Reel: s.mended(trials)}}
-				return true
-			}
-		}
-		return false
-	})
-	return out
 }
 
 // model is a count that inputs drive.
@@ -266,18 +256,6 @@ func (m model) elsewhere(name string, least, greatest int) []limits {
 		{span{low: m.low, high: m.high},
 			fmt.Sprintf("The number on %s stays at its ends, %d and %d, where it should begin again.", name, m.low, m.high)},
 	}
-}
-
-// rightAnswers counts those that are as they should be.
-func rightAnswers(trials map[string][]answer) (n int) {
-	for _, all := range trials {
-		for _, a := range all {
-			if !a.wrong {
-				n++
-			}
-		}
-	}
-	return n
 }
 
 // drivenAnswers are those of each trial of the display, by time.

@@ -76,7 +76,7 @@ func dialled(t *testing.T, shows ...int) (*Subject, *exercise.Exercise) {
 // What is wrong with a count that inputs drive is told by what they should have made of it, and put right.
 func TestDriven(t *testing.T) {
 	for _, c := range []struct {
-		find  func(*Subject) []Size
+		find  drivenFault
 		shows []int
 		text  string
 	}{
@@ -87,11 +87,12 @@ func TestDriven(t *testing.T) {
 		{drivenLimit, []int{0, 2, 5, -1, -1, 0, 1}, "The number on count goes beyond its ends, 0 and 7."},
 		{drivenSteps, []int{0, 4, 7, 7, 6, 0, 2},
 			"The number on count changes by 2 with each use of knob to the right, where 1 is expected."},
+		{drivenSets, []int{0, 2, 5, 7, 6, 7, 7}, "clear sets the number on count to 7, where 0 is expected."},
 		{drivenStart, []int{1, 3, 6, 7, 6, 0, 1}, "The number on count begins with 1 where 0 is expected."},
 	} {
 		name := fmt.Sprint(c.shows)
 		s, x := dialled(t, c.shows...)
-		sizes := c.find(s)
+		sizes := c.find.sizes(s)
 		require.Len(t, sizes, 1, name)
 		assert.Equal(t, c.text, sizes[0].Text, name)
 		assert.Equal(t, judge.Met, x.Trials[0].Expect[0].Judge(sizes[0].Reel(s.Reels[0])).Outcome, name)
@@ -103,8 +104,8 @@ func TestDriven(t *testing.T) {
 		{0, 2, 4, 7, 6, 0, 1}, // one of them missed
 	} {
 		s, _ := dialled(t, shows...)
-		for _, find := range []func(*Subject) []Size{drivenLimit, drivenSteps, drivenStart} {
-			assert.Empty(t, find(s), shows)
+		for _, find := range []drivenFault{drivenLimit, drivenSteps, drivenStart, drivenSets} {
+			assert.Empty(t, find.sizes(s), shows)
 		}
 	}
 }

@@ -126,7 +126,7 @@ func textsSwapped(s *Subject) (out []Size) {
 		}
 		return []string{t.Short(x)}
 	}
-	wanted, states, sequence := map[string]bool{}, map[string]display.State{}, false
+	wanted, asked, sequence := map[string]bool{}, map[string]display.State{}, false
 	lost := false // a state that should come before others does not
 	for _, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
@@ -140,7 +140,7 @@ func textsSwapped(s *Subject) (out []Size) {
 				default:
 					sequence = sequence || len(v.Alignment) > 1
 					for _, w := range words(*l.Expected.State) {
-						wanted[w], states[w] = true, *l.Expected.State
+						wanted[w], asked[w] = true, *l.Expected.State
 					}
 				}
 			}
@@ -152,20 +152,13 @@ func textsSwapped(s *Subject) (out []Size) {
 		if !rowed {
 			change = func(t *display.Track, x display.State) display.State {
 				if to, ok := other[t.Short(x)]; ok {
-					return states[to]
+					return asked[to]
 				}
 				return x
 			}
 		}
 		return Size{Text: fmt.Sprintf("%s and %s of %s are exchanged: each is shown where the other should be.",
-			quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: frames(s.Part.Name,
-			func(_ string, t *display.Track) []display.Frame {
-				list := slices.Clone(t.Frames)
-				for i := range list {
-					list[i].State = change(t, list[i].State)
-				}
-				return list
-			})}
+			quoted(rowed, pair[0]), quoted(rowed, pair[1]), s.Part.Name), Reel: states(s.Part.Name, change)}
 	}
 	right, shown := map[string]bool{}, map[[2]string]bool{} // shown where it should be; what is shown in place of what
 	for _, p := range s.shown.Pairs {
@@ -193,14 +186,14 @@ func textsSwapped(s *Subject) (out []Size) {
 			out = append(out, exchanged(pair))
 		}
 	}
-	if _, counts := s.counting(); len(out) > 0 || !sequence || !lost || counts || len(states) > mostExchanged {
+	if _, counts := s.counting(); len(out) > 0 || !sequence || !lost || counts || len(asked) > mostExchanged {
 		return out
 	}
 	// where the order is another one from the start, nothing stands beside what should be there
-	names := slices.Sorted(maps.Keys(states))
+	names := slices.Sorted(maps.Keys(asked))
 	for i, a := range names {
 		for _, b := range names[i+1:] {
-			if s.shows(states[a]) && s.shows(states[b]) && !states[a].Unlit() && !states[b].Unlit() {
+			if s.shows(asked[a]) && s.shows(asked[b]) && !asked[a].Unlit() && !asked[b].Unlit() {
 				out = append(out, exchanged([2]string{a, b}))
 			}
 		}

@@ -26,7 +26,7 @@ func init() {
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
 	register(&Fault{Entry: finding.Entry{Code: "sets-other", Price: finding.Constant, Vague: true,
 		Doc:   "an input sets a number to another one than it should",
-		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: drivenSets})
+		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: drivenSets.sizes})
 	register(&Fault{Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant,
 		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
 		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})
@@ -65,7 +65,7 @@ func countStart(s *Subject) []Size {
 	if _, ok := s.counting(); !ok || s.Verdicts == nil {
 		return nil
 	}
-	if out := drivenStart(s); out != nil {
+	if out := drivenStart.sizes(s); out != nil {
 		return out
 	}
 	want, ok := s.expectedFirst()
@@ -145,7 +145,7 @@ func countScaled(s *Subject) (out []Size) {
 				Effect: fmt.Sprintf("the number is multiplied by %d", k),
 				Reel:   s.scaled(k, 1)})
 	}
-	return append(out, drivenSteps(s)...)
+	return append(out, drivenSteps.sizes(s)...)
 }
 
 func hexadecimal(s *Subject) []Size {

@@ -178,7 +178,7 @@ func limit(s *Subject) (out []Size) {
 		}
 	}
 	if out = s.otherRound(); out == nil {
-		out = drivenLimit(s)
+		out = drivenLimit.sizes(s)
 	}
 	return out
 }
