@@ -60,8 +60,9 @@ func (n *counter) Drive(t clock.Time, changes []machine.Change, at machine.Place
 // follow counts what comes in batches.
 func (n *counter) follow(edges []machine.Edge) {
 	for i := range edges {
+		changes := n.changes[edges[i].From:]
 		for rest := edges[i].Pins; rest != 0; rest &= rest - 1 {
-			n.changes[int(edges[i].From)+bits.TrailingZeros32(rest)]++
+			changes[bits.TrailingZeros32(rest)]++
 		}
 	}
 }

@@ -198,6 +198,9 @@ func (e *emitter) instruction(in *instruction) {
 		if in.r&arithmetic != 0 {
 			e.apply()
 		}
+		if in.op == opBSET && in.r == flagI {
+			e.lets(func() { e.c.Const(flagI) })
+		}
 		e.c.Get(localSREG)
 		if in.op == opBSET {
 			e.c.Const(int32(in.r))
@@ -227,19 +230,19 @@ func (e *emitter) instruction(in *instruction) {
 	case opIN:
 		e.in(in)
 	case opOUT:
-		if in.d != regSREG {
+		switch in.d {
+		case regSREG:
+			e.apply()
+			e.lets(func() { e.reg(in.r) })
+			e.reg(in.r)
+			e.c.Set(localSREG)
+		case regSPL, regSPH:
 			e.outSP(in)
-			return
+		default:
+			e.port(in)
 		}
-		e.apply()
-		e.reg(in.r)
-		e.c.Get(localSREG)
-		e.c.Const(-1)
-		e.c.Op(wasm.Xor, wasm.And)
-		e.mod(flagI)
-		e.unless()
-		e.reg(in.r)
-		e.c.Set(localSREG)
+	case opSBI, opCBI:
+		e.port(in)
 	case opLPM, opLPM0, opLPMInc:
 		e.fromFlash(in)
 	case opPUSH:
@@ -263,7 +266,7 @@ func (e *emitter) instruction(in *instruction) {
 		e.c.Load8(0)
 		e.setReg(in.d)
 		e.moveSP(1)
-	case opRJMP, opJMP, opIJMP, opBRBS, opBRBC, opCPSE, opSBRC, opSBRS, opRCALL, opICALL, opCALL, opRET:
+	case opRJMP, opJMP, opIJMP, opBRBS, opBRBC, opCPSE, opSBRC, opSBRS, opSBIC, opSBIS, opRCALL, opICALL, opCALL, opRET:
 		e.control(in)
 	default:
 		e.access(in)
@@ -283,10 +286,39 @@ func (e *emitter) in(in *instruction) {
 		e.c.Const(8)
 		e.c.Op(wasm.ShrU)
 	default:
-		e.c.Get(localZero)
-		e.c.Load8(atIO + uint32(e.v.registers[in.r].at))
+		e.plain(uint16(in.r))
 	}
 	e.setReg(in.d)
+}
+
+// plain puts a register on the stack that is read like memory.
+func (e *emitter) plain(address uint16) {
+	e.c.Get(localZero)
+	e.c.Load8(atIO + uint32(e.v.registers[address].at))
+}
+
+// lets has what a value lets of interrupts take effect: an instruction more comes before one (see interruptsOn).
+func (e *emitter) lets(value func()) {
+	value()
+	e.c.Get(localSREG)
+	e.c.Const(-1)
+	e.c.Op(wasm.Xor, wasm.And)
+	e.mod(flagI)
+	e.c.If()
+	e.open++
+	e.c.Get(localIRQ)
+	e.unless()
+	e.left(1)
+	e.c.Set(localSEI)
+	e.open--
+	e.c.End()
+}
+
+// left puts on the stack what is left behind the instruction at hand, and so much more.
+func (e *emitter) left(more int32) {
+	e.c.Get(localLeft)
+	e.c.Const(e.rest - e.v.cycles(&e.code[e.pc]) + more)
+	e.c.Op(wasm.Add)
 }
 
 // outSP writes one of the two halves of the stack pointer.
@@ -375,6 +407,13 @@ func (e *emitter) control(in *instruction) {
 			e.c.Op(wasm.Eqz)
 		}
 		e.branch(target, int32(in.skip))
+	case opSBIC, opSBIS:
+		e.plain(uint16(in.d))
+		e.mod(int32(in.r))
+		if in.op == opSBIC {
+			e.c.Op(wasm.Eqz)
+		}
+		e.branch(target, int32(in.skip))
 	case opRCALL, opICALL, opCALL:
 		e.roomAt(e.address() - 1)
 		back := e.pc + in.length() // as run has it, not around the end of flash
@@ -445,13 +484,20 @@ func (e *emitter) branch(pc, more int32) {
 func (e *emitter) access(in *instruction) {
 	store := in.op >= opSTX
 	base, before, after, offset, ok := in.through()
-	if !ok { // of an address in SRAM
-		e.c.Get(localZero)
-		if store {
+	if !ok { // of an address that is known
+		switch sram := e.v.inSRAM(in); {
+		case store && !sram:
+			e.port(in)
+		case store:
+			e.c.Get(localZero)
 			e.reg(in.d)
 			e.c.Store8(uint32(uint16(in.k)))
-		} else {
+		case sram:
+			e.c.Get(localZero)
 			e.c.Load8(uint32(uint16(in.k)))
+			e.setReg(in.d)
+		default:
+			e.plain(uint16(in.k))
 			e.setReg(in.d)
 		}
 		return
@@ -468,14 +514,18 @@ func (e *emitter) access(in *instruction) {
 	e.c.Op(wasm.Sub)
 	e.c.Const(int32(e.v.ramEnd - e.v.sramStart))
 	e.c.Op(wasm.GtU)
-	e.unless()
-	e.c.Get(localP)
-	if store {
-		e.reg(in.d) // before the pointer moves
-		e.c.Store8(0)
+	if e.seen[e.pc]&seenIO != 0 {
+		e.t.pins = e.t.pins || store
+		e.c.If()
+		e.open++
+		e.viaIO(in, store)
+		e.c.Else()
+		e.viaSRAM(in, store)
+		e.open--
+		e.c.End()
 	} else {
-		e.c.Load8(0)
-		e.setReg(in.d)
+		e.unless()
+		e.viaSRAM(in, store)
 	}
 	if before != 0 || after != 0 {
 		e.c.Get(localP)
@@ -485,5 +535,17 @@ func (e *emitter) access(in *instruction) {
 			e.word()
 		}
 		e.setPair(base)
+	}
+}
+
+// viaSRAM loads or stores at the address in localP, before the pointer moves.
+func (e *emitter) viaSRAM(in *instruction, store bool) {
+	e.c.Get(localP)
+	if store {
+		e.reg(in.d)
+		e.c.Store8(0)
+	} else {
+		e.c.Load8(0)
+		e.setReg(in.d)
 	}
 }

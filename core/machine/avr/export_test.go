@@ -30,7 +30,7 @@ func (e Eager) Load(im *firmware.Image) error {
 	}
 	j := &job{}
 	queue <- struct{}{}
-	code, _ := e.hotCode(slices.Repeat([]bool{true}, len(e.code)))
+	code, _ := e.hotCode(slices.Repeat([]seen{seenHere | seenIO}, len(e.code)))
 	j.make(code)
 	if j.ready.Load() {
 		e.enter(j)

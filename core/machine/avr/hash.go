@@ -23,7 +23,7 @@ func (m *Machine) Hash() [32]byte {
 	}
 	for i := range m.ports {
 		p := m.ports[i]
-		p.watched = 0
+		p.watched, p.followed = 0, 0
 		fmt.Fprint(h, p)
 	}
 	fmt.Fprint(h, m.pc, m.sreg, m.sp, m.irq, m.noIRQBefore, m.due, m.eeprom, m.spi, m.twi, m.adc, m.comparator, m.ext,

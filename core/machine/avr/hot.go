@@ -39,14 +39,16 @@ type heat struct {
 	bursts   int    // still to come
 	left     int    // still to be noted down of the one under way
 	breaks   int    // of those, the ones that a translation has not
-	hot      []bool // by word address: those that were noted down
+	seen     []seen // by word address: those that were noted down
 	asked    int    // translations
 	refused  bool   // what there was does not fit this run
 	job      *job   // that is waited for
 	running  *job
 	bound    machine.Bound // the running one, on this machine's memory
+	log      []byte        // its log of pins ...
+	closed   []byte        // ... and, by port, those that it must not change
 	done     int64         // instructions that translations have carried out
-	stack    [parameters]uint64
+	stack    [max(parameters, results)]uint64
 	finished runtime.Cleanup
 }
 
@@ -95,9 +97,9 @@ func (m *Machine) warm() {
 		}
 	case interpreted >= hotAfter && interpreted > (h.done-h.fromDone)/4 && h.asked < mostAsked:
 		h.asked++
-		h.bursts, h.breaks, h.hot = bursts, 0, make([]bool, len(m.code))
+		h.bursts, h.breaks, h.seen = bursts, 0, make([]seen, len(m.code))
 		if h.running != nil {
-			copy(h.hot, h.running.within)
+			copy(h.seen, h.running.seen)
 		}
 	}
 }
@@ -110,15 +112,15 @@ func (m *Machine) cool() {
 // watch notes the instruction at hand down; after the last one it asks for a translation.
 func (m *Machine) watch() {
 	h := &m.heat
-	h.hot[m.pc] = true
-	if !m.suits(m.pc) {
+	s, leaves := m.notice()
+	if h.seen[m.pc] |= s; leaves {
 		h.breaks++
 	}
 	if h.left--; h.left > 0 || h.bursts > 0 {
 		return
 	}
 	m.cool()
-	code, n := m.hotCode(h.hot)
+	code, n := m.hotCode(h.seen)
 	if h.breaks*minStretch > bursts*watched || n > mostHot { // it would be left all the time, or take too long
 		h.asked = mostAsked
 		return
@@ -188,9 +190,11 @@ func (m *Machine) enter(j *job) bool {
 		m.code[pc].op = opNative
 	}
 	copy(memory[atBlocks+2*len(m.code):], m.flash)
+	m.v.tables(memory)
 	m.data, m.io = (*[0x10000]byte)(memory), (*[maxIO]byte)(memory[atIO:])
 	h := &m.heat
-	h.running, h.bound = j, bound
+	h.running, h.bound, h.log = j, bound, memory[atLog:]
+	h.closed = memory[atClosed:][:len(m.ports)]
 	h.finished = runtime.AddCleanup(m, machine.Bound.Close, bound)
 	return true
 }
@@ -208,24 +212,39 @@ func (m *Machine) exit() {
 	}
 	h.finished.Stop()
 	h.bound.Close()
-	h.running, h.bound = nil, nil
+	h.running, h.bound, h.log, h.closed = nil, nil, nil, nil
 }
 
 // quickly has the translation carry out instructions, and reports whether there were any.
 func (m *Machine) quickly(limit int64) bool {
 	h := &m.heat
-	left := min(limit-m.cycle, 1<<30)
+	left := min(limit-m.cycle, 1<<30) - 1 // since pins change before what is due at the limit
 	if left < longest {
 		return false
 	}
-	h.stack = [parameters]uint64{localPC: uint64(m.pc), localLeft: uint64(left), localSREG: uint64(m.sreg),
+	if h.running.pins {
+		for i := range h.closed {
+			h.closed[i] = m.closed(i)
+		}
+	}
+	h.stack = [len(h.stack)]uint64{localPC: uint64(m.pc), localLeft: uint64(left), localSREG: uint64(m.sreg),
 		localSP: uint64(m.sp), localFloor: uint64(m.stackFloor)}
+	if m.irq != 0 {
+		h.stack[localIRQ] = 1
+	}
 	if err := h.bound.Call(h.stack[:]); err != nil {
 		panic(fmt.Sprintf("the translation of a program: %v", err))
 	}
 	m.pc, m.sreg, m.sp = int32(h.stack[localPC]), uint8(h.stack[localSREG]), uint16(h.stack[localSP])
-	m.cycle += left - int64(int32(h.stack[localLeft]))
-	n := int64(h.stack[results-1])
+	end := m.cycle + left
+	m.cycle = end - int64(int32(h.stack[localLeft]))
+	n := int64(h.stack[localSP+1])
+	if log := h.stack[localSP+2]; log > 0 {
+		m.drain(h.log[:log], end)
+	}
+	if let := int64(h.stack[localSP+3]); let > 0 {
+		m.noIRQBefore = end - let + 2
+	}
 	m.counters.Instructions += n
 	h.done += n
 	return n > 0

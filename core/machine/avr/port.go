@@ -55,9 +55,7 @@ func (v *Variant) definePorts() {
 	for i, l := range v.ports {
 		name, base := string(rune(l.letter)), l.base
 		v.pinsOf[base] = int8(i)
-		if base+2 < uint16(len(v.portOf)) {
-			v.portOf[base+2] = int8(i)
-		}
+		v.portOf[base+2] = int8(i)
 		v.define(base, "PIN"+name, func(m *Machine, _ uint16) uint8 { return m.readPort(i) },
 			func(m *Machine, _ uint16, v uint8) { // a one toggles PORTx (14.2.2)
 				m.ports[i].latch ^= v

@@ -11,25 +11,18 @@ import (
 // to what execute does, and a yet shorter one where it changes the levels of outputs and nothing else. It reports
 // whether it did. Taking it away changes no result.
 func (m *Machine) quickPort(in *instruction) bool {
-	i, direction := m.v.portOf[in.d], false
-	if i < 0 { // DDRx is before PORTx (14.4)
-		if i, direction = m.v.portOf[in.d+1], true; i < 0 {
-			return false
-		}
+	i, direction, ok := m.v.portAt(uint16(in.d))
+	if !ok {
+		return false
 	}
 	p := &m.ports[i]
 	register := &p.latch
 	if direction {
 		register = &p.ddr
 	}
-	v, cycle := *register, m.cycle+2
-	switch in.op {
-	case opOUT:
-		v, cycle = m.data[in.r], m.cycle+1
-	case opSBI:
-		v |= in.r
-	default:
-		v &^= in.r
+	v, cycle := in.puts(m.data, *register), m.cycle+2
+	if in.op == opOUT {
+		cycle--
 	}
 	if m.next <= cycle {
 		return false
@@ -60,6 +53,31 @@ func (m *Machine) quickPort(in *instruction) bool {
 	}
 	m.pc++
 	return true
+}
+
+// portAt is the port whose PORTx is at an address, or whose DDRx, which comes before it (14.4).
+func (v *Variant) portAt(address uint16) (port int8, direction, ok bool) {
+	if int(address) >= len(v.portOf)-1 {
+		return 0, false, false
+	}
+	if port = v.portOf[address]; port >= 0 {
+		return port, false, true
+	}
+	port = v.portOf[address+1]
+	return port, true, port >= 0
+}
+
+// puts is what an instruction makes of a port's register.
+func (in *instruction) puts(data *[0x10000]byte, register uint8) uint8 {
+	switch in.op {
+	case opOUT:
+		return data[in.r]
+	case opSBI:
+		return register | in.r
+	case opCBI:
+		return register &^ in.r
+	}
+	return data[in.d]
 }
 
 // maxKept is how many edges are handed over at once.

@@ -18,13 +18,18 @@ const (
 	atDec    = 0x10400
 	atCOM    = 0x10500 // ... and so on, which set C, too: of COM, ...
 	atShift  = 0x10600 // ... of shifts, by carry and result
+	atPlain  = 0x10800 // by address below maxIO, 1 + the place of a register that is read like memory, 16 bits; or 0
+	atPorts  = 0x10c00 // by address, 1 + the port whose PORTx it is; or 0
+	atClosed = 0x10e00 // by port, the pins that are not to change here (portlog.go)
+	atLog    = 0x11000 // the changes of pins
 	atAdd    = 0x20000 // ... as addFlags
 	atSub    = 0x40000
 	atBlocks = 0x60000 // by word address, the number of the block that begins there, from 1 on; then the flash
 	pageSize = 0x10000
 )
 
-// The locals of the function. The first ones are its parameters; what it gives is those up to localSP, and localCount.
+// The locals of the function. The first ones are its parameters; what it gives is those up to localSP, and then
+// localCount, localLog and localSEI.
 const (
 	localPC   = iota
 	localLeft // cycles until the limit
@@ -32,9 +37,12 @@ const (
 	localSP
 	localFloor
 	localZero // 0: the base of addresses that are known
+	localIRQ  // whether an interrupt waits for being let
 	parameters
 
 	localCount = iota - 1 // instructions carried out
+	localLog              // the length of the log, in bytes
+	localSEI              // 1 + the cycles left when interrupts were let last; 0: they were not
 	localNext             // the block to go to
 	localA                // the operands that the flags come from
 	localB
@@ -48,7 +56,7 @@ const (
 	localV
 	locals
 
-	results = localSP + 2
+	results = localSP + 4
 )
 
 // registers is how many there are, as global variables of the module: while it runs they are not in the data space.
@@ -61,7 +69,9 @@ const longest = 150
 type translation struct {
 	pages  int
 	blocks []block // by address
-	within []bool  // by word address: instructions that it has
+	seen   []seen  // by word address: what was known of the program
+	within []bool  // instructions that it has
+	pins   bool    // some may change pins
 }
 
 // block is a run of instructions that is entered at its beginning only, and left at its end or by branches and skips on
@@ -97,7 +107,7 @@ func (v *Variant) cycles(in *instruction) int32 {
 		in.op == opLPMInc:
 		return 3
 	case in.op == opADIW || in.op == opSBIW || in.op == opRJMP || in.op == opIJMP || in.op == opPUSH ||
-		in.op == opPOP, in.op >= opMUL && in.op <= opFMULSU, in.op >= opLDX && in.op <= opSTS:
+		in.op == opPOP || in.op == opSBI || in.op == opCBI, in.op >= opMUL && in.op <= opFMULSU, in.op >= opLDX && in.op <= opSTS:
 		return 2
 	}
 	return 1
@@ -117,7 +127,7 @@ func (in *instruction) leads(next, mask int32) (pc int32, ok bool) {
 	switch in.op {
 	case opRJMP, opJMP, opRCALL, opCALL, opBRBS, opBRBC:
 		return in.k & mask, true
-	case opCPSE, opSBRC, opSBRS:
+	case opCPSE, opSBRC, opSBRS, opSBIC, opSBIS:
 		return (next + int32(in.skip)) & mask, true
 	}
 	return 0, false
@@ -128,30 +138,40 @@ func (v *Variant) translatable(in *instruction) bool {
 	switch in.op {
 	case opIN:
 		return in.r == regSREG || in.r == regSPL || in.r == regSPH || v.isPlain[in.r]
-	case opOUT:
-		return in.d == regSREG || in.d == regSPL || in.d == regSPH
-	case opBSET:
-		return in.r != flagI
-	case opLDS, opSTS:
-		return uint16(in.k) >= v.sramStart && uint16(in.k) <= v.ramEnd
-	case opRETI, opSBIC, opSBIS, opSPM, opELPM0, opELPM, opELPMInc, opEIJMP, opEICALL, opSBI, opCBI:
+	case opSBIC, opSBIS:
+		return v.isPlain[in.d]
+	case opOUT, opSBI, opCBI:
+		_, _, ok := v.portAt(uint16(in.d))
+		return ok || in.op == opOUT && (in.d == regSREG || in.d == regSPL || in.d == regSPH)
+	case opLDS:
+		return v.inSRAM(in) || in.k < maxIO && v.isPlain[in.k]
+	case opSTS:
+		_, _, ok := v.portAt(uint16(in.k))
+		return ok || v.inSRAM(in)
+	case opRETI, opSPM, opELPM0, opELPM, opELPMInc, opEIJMP, opEICALL:
 		return false
 	}
 	return in.op > opErased && in.op < opSLEEP
+}
+
+// inSRAM reports whether a load or a store of an address is one of SRAM.
+func (v *Variant) inSRAM(in *instruction) bool {
+	return uint16(in.k) >= v.sramStart && uint16(in.k) <= v.ramEnd
 }
 
 // hotCode is what there is to translate of a program: copies, since that is done while the program runs.
 type hotCode struct {
 	v      *Variant
 	code   []instruction
-	within []bool // by word address: the instructions to translate
+	seen   []seen // by word address
+	within []bool // the instructions to translate
 }
 
-// hotCode gives those of the instructions that are hot which a translation has, and how many.
-func (m *Machine) hotCode(hot []bool) (h *hotCode, n int) {
-	h = &hotCode{m.v, slices.Clone(m.reference), make([]bool, len(hot))}
-	for pc := range hot {
-		h.within[pc] = hot[pc] && m.suits(int32(pc))
+// hotCode gives those of the instructions that were seen which a translation has, and how many.
+func (m *Machine) hotCode(all []seen) (h *hotCode, n int) {
+	h = &hotCode{m.v, slices.Clone(m.reference), all, make([]bool, len(all))}
+	for pc := range all {
+		h.within[pc] = all[pc] != 0 && m.suits(int32(pc))
 		if h.within[pc] {
 			n++
 		}
@@ -162,7 +182,7 @@ func (m *Machine) hotCode(hot []bool) (h *hotCode, n int) {
 // translate makes a module of them.
 func (h *hotCode) translate() (t *translation, module []byte) {
 	words := len(h.code)
-	t = &translation{within: h.within, blocks: h.blocks()}
+	t = &translation{seen: h.seen, within: h.within, blocks: h.blocks()}
 	flash := atBlocks + 2*words
 	t.pages = (flash + 2*words + pageSize - 1) / pageSize
 	e := emitter{hotCode: h, t: t, atFlash: uint32(flash), mask: int32(words - 1)}
@@ -223,16 +243,30 @@ func (h *hotCode) first(pcs []int32) (set uint8, early bool) {
 		if set = in.leaves(); set != 0 {
 			return set, early
 		}
-		early = early || in.op == opPUSH || in.op == opPOP || in.op >= opLDX && in.op < opLPM0
+		early = early || in.mayLeave()
 	}
 	return 0, false
+}
+
+// mayLeave reports whether a translation may be left at an instruction.
+func (in *instruction) mayLeave() bool {
+	switch in.op {
+	case opPUSH, opPOP, opOUT, opSBI, opCBI:
+		return true
+	}
+	return in.op >= opLDX && in.op < opLPM0
 }
 
 // looks reports whether an instruction looks at flags, sets them in a way of its own, or goes elsewhere.
 func (in *instruction) looks() bool {
 	switch in.op {
+	case opIN:
+		return in.r == regSREG
+	case opOUT:
+		return in.d == regSREG
 	case opNOP, opADD, opSUB, opSUBI, opCP, opCPI, opNEG, opADIW, opSBIW, opAND, opOR, opEOR, opANDI, opORI, opCOM,
-		opINC, opDEC, opLSR, opASR, opSWAP, opMOV, opMOVW, opLDI, opLPM, opLPM0, opLPMInc, opPUSH, opPOP, opBST, opBLD:
+		opINC, opDEC, opLSR, opASR, opSWAP, opMOV, opMOVW, opLDI, opLPM, opLPM0, opLPMInc, opPUSH, opPOP, opBST, opBLD,
+		opSBI, opCBI:
 		return false
 	}
 	return in.op < opLDX || in.op >= opLPM0
@@ -306,7 +340,7 @@ func (e *emitter) function() {
 		e.c.GetGlobal(r)
 		e.c.Store8(r)
 	}
-	for _, l := range []uint32{localPC, localLeft, localSREG, localSP, localCount} {
+	for _, l := range []uint32{localPC, localLeft, localSREG, localSP, localCount, localLog, localSEI} {
 		e.c.Get(l)
 	}
 }

@@ -42,9 +42,7 @@ func (v *Variant) place() {
 		r.name = w.name
 		v.put(w.address, r)
 		v.isFlags[w.address], v.timersOf[w.address], v.pinsOf[w.address] = flags[at], timers[at], inputs[at]
-		if int(at) < len(ports) {
-			v.portOf[w.address] = ports[at]
-		}
+		v.portOf[w.address] = ports[at]
 	}
 }
 

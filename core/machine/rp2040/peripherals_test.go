@@ -422,7 +422,7 @@ func FuzzImage(f *testing.F) {
 		}
 		im := &firmware.Image{Flash: []firmware.Segment{{Address: flashAt, Data: append(data, code...)}}}
 		seal(im)
-		_, _, _, err := machinetest.Both(newMachine, im, 4, 100*clock.Microsecond, 4, seed&0xffff)
+		_, _, _, err := machinetest.Both(eager, im, 4, 100*clock.Microsecond, 4, seed&0xffff)
 		require.NoError(t, err)
 	})
 }

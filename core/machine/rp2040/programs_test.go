@@ -87,6 +87,12 @@ func TestProgramsPrintWhatTheHostPrints(t *testing.T) {
 	}
 }
 
+// eager is a machine whose edges are all answered: what it tells late is ahead in its state (TestWaves).
+func eager(c machine.Config) machine.Machine {
+	c.Followed, c.Follow = nil, nil
+	return newMachine(c)
+}
+
 // Waits are left out, and nothing else changes by it.
 func TestFastEqualsPlain(t *testing.T) {
 	for _, source := range []string{"blink.c", "alarms.c", "polls.c", "waves.c", "bus.c", "calendar.c",
@@ -95,7 +101,7 @@ func TestFastEqualsPlain(t *testing.T) {
 			t.Run(source+level, func(t *testing.T) {
 				t.Parallel()
 				im := compile(t, []string{level}, "testdata/"+source)
-				_, fast, plain, err := machinetest.Both(newMachine, im, 4, 300*clock.Millisecond, 40, 7)
+				_, fast, plain, err := machinetest.Both(eager, im, 4, 300*clock.Millisecond, 40, 7)
 				require.NoError(t, err)
 				few := plain.Instructions / 5
 				if source == "dimmed.c" || source == "calendar.c" {

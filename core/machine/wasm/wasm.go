@@ -28,6 +28,7 @@ const (
 	block    = 0x02
 	loop     = 0x03
 	branch   = 0x04 // if
+	orElse   = 0x05
 	end      = 0x0b
 	br       = 0x0c
 	brIf     = 0x0d
@@ -39,6 +40,9 @@ const (
 	setG     = 0x24
 	load8    = 0x2d
 	load16   = 0x2f
+	load64   = 0x29
+	store32  = 0x36
+	store64  = 0x37
 	store8   = 0x3a
 	store16  = 0x3b
 	constant = 0x41
@@ -77,11 +81,20 @@ func (c *Code) Load8(offset uint32) { c.memory(load8, 0, offset) }
 // Load16 is Load8 of two bytes, the low one first.
 func (c *Code) Load16(offset uint32) { c.memory(load16, 0, offset) }
 
+// Load64 is Load8 of eight bytes, for Store64 alone: everything else is of 32 bits.
+func (c *Code) Load64(offset uint32) { c.memory(load64, 0, offset) }
+
 // Store8 takes a value and, below it, an address, and stores the value's low byte.
 func (c *Code) Store8(offset uint32) { c.memory(store8, 0, offset) }
 
 // Store16 is Store8 of two bytes.
 func (c *Code) Store16(offset uint32) { c.memory(store16, 0, offset) }
+
+// Store32 is Store8 of four bytes.
+func (c *Code) Store32(offset uint32) { c.memory(store32, 0, offset) }
+
+// Store64 is Store8 of the eight bytes of a Load64.
+func (c *Code) Store64(offset uint32) { c.memory(store64, 0, offset) }
 
 // Block opens a block, whose label is its end.
 func (c *Code) Block() { c.Op(block, empty) }
@@ -91,6 +104,9 @@ func (c *Code) Loop() { c.Op(loop, empty) }
 
 // If opens what is done only if the stack's top is not 0.
 func (c *Code) If() { c.Op(branch, empty) }
+
+// Else goes from what is done if it is not 0 to what is done if it is.
+func (c *Code) Else() { c.Op(orElse) }
 
 // End closes the inner block, loop or if.
 func (c *Code) End() { c.Op(end) }
