@@ -102,6 +102,7 @@ func (e *emitter) pins(at pinCells) {
 	e.c.Load8(at.latch)
 	e.c.Get(localT)
 	e.c.Op(wasm.Xor)
+	e.c.Tee(localLatch)
 	e.c.Store8(at.latch)
 
 	for i := uint32(logStackSize); i > 0; { // from the far end: what is nearer is known to be in the memory then
@@ -113,8 +114,7 @@ func (e *emitter) pins(at pinCells) {
 	}
 	e.c.Get(localLog)
 	e.c.Get(localT)
-	e.c.Get(at.latchFrom)
-	e.c.Load8(at.latch)
+	e.c.Get(localLatch)
 	e.c.Const(8)
 	e.c.Op(wasm.Shl, wasm.Or)
 	e.c.Store16(atLog + logPins)

@@ -3,6 +3,7 @@ package avr
 import (
 	"encoding/binary"
 
+	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
@@ -86,24 +87,41 @@ func (m *Machine) drain(log []byte, limit int64) {
 	if len(m.kept)+len(log)/logEntry > cap(m.kept) {
 		m.handOver()
 	}
-	kept := m.kept[:cap(m.kept)]
-	n := len(m.kept)
+	kept, n := m.kept[:cap(m.kept)], len(m.kept)
+	var pins, before [maxPorts]uint8 // of each port, those that change, and without the last time
+	var last [maxPorts]*[logEntry]byte
+	end, step := m.now.at(limit), m.now.step()
 	for ; len(log) >= logEntry; log = log[logEntry:] {
 		entry := (*[logEntry]byte)(log)
-		cycle := limit - int64(int32(binary.LittleEndian.Uint32(entry[:])))
 		where := binary.LittleEndian.Uint32(entry[logWhere:])
-		changed, v := entry[logPins], entry[logPins+1]
-		p := &m.ports[where>>logPort]
-		p.latch = v
-		p.level ^= changed
-		p.set(p.high&^changed|v&changed, p.float&^changed, cycle)
-		if told := changed & p.watched; told != 0 {
-			e := &kept[n]
-			n++
-			e.At, e.From, e.Pins, e.Levels = m.now.at(cycle), machine.Pin(where>>logPort)<<3, uint32(told), uint32(p.level)
-			e.Place.Core, e.Place.PC = 0, where&(1<<logPort-1)*2
-			e.Place.Stack = *(*[logStackSize]uint8)(entry[logStack:])
+		i, changed := where>>logPort%maxPorts, entry[logPins]
+		before[i], last[i] = pins[i], entry
+		pins[i] |= changed
+		told := changed & m.ports[i].watched
+		if told == 0 {
+			continue
 		}
+		e := &kept[n]
+		n++
+		left := logLeft(entry)
+		if e.At = end - clock.Time(left)*step; step == 0 {
+			e.At = m.now.at(limit - left)
+		}
+		e.From, e.Pins, e.Levels = machine.Pin(i)<<3, uint32(told), uint32(entry[logPins+1]&told)
+		e.Place.Core, e.Place.PC = 0, where&(1<<logPort-1)*2
+		e.Place.Stack = *(*[logStackSize]uint8)(entry[logStack:])
 	}
 	m.kept = kept[:n]
+	for i := range m.ports {
+		if entry := last[i]; entry != nil {
+			p, v := &m.ports[i], entry[logPins+1]
+			p.latch, p.level = v, p.level&^pins[i]|v&pins[i]
+			was := v ^ entry[logPins] // before the last time
+			p.set(p.high&^before[i]|was&before[i], p.float&^before[i], limit-logLeft(entry)-1)
+			p.set(p.high&^pins[i]|v&pins[i], p.float&^pins[i], limit-logLeft(entry))
+		}
+	}
 }
+
+// logLeft are the cycles that were left.
+func logLeft(entry *[logEntry]byte) int64 { return int64(int32(binary.LittleEndian.Uint32(entry[:]))) }

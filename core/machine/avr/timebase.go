@@ -28,6 +28,9 @@ func (b *timebase) at(cycle int64) clock.Time {
 	return b.rate.At(ticks)
 }
 
+// step is how long a cycle takes, where that is a whole number of picoseconds; else 0.
+func (b *timebase) step() clock.Time { return b.tick << b.shift }
+
 // cycleAt is the first CPU cycle at or after t.
 func (b *timebase) cycleAt(t clock.Time) int64 {
 	if t == clock.Never {

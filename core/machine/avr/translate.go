@@ -12,6 +12,7 @@ import (
 
 // Where the translation's memory has what it works on. Its beginning is the data space.
 const (
+	atClosed = 0xff00 // behind the data: by port, the pins that are not to change here (portlog.go)
 	atIO     = 0x10000
 	atLogic  = 0x10200 // the flags of results: of logic operations, ...
 	atInc    = 0x10300
@@ -20,7 +21,6 @@ const (
 	atShift  = 0x10600 // ... of shifts, by carry and result
 	atPlain  = 0x10800 // by address below maxIO, 1 + the place of a register that is read like memory, 16 bits; or 0
 	atPorts  = 0x10c00 // by address, 1 + the port whose PORTx it is; or 0
-	atClosed = 0x10e00 // by port, the pins that are not to change here (portlog.go)
 	atLog    = 0x11000 // the changes of pins
 	atAdd    = 0x20000 // ... as addFlags
 	atSub    = 0x40000
@@ -54,6 +54,7 @@ const (
 	localP
 	localN
 	localV
+	localLatch
 	locals
 
 	results = localSP + 4

@@ -61,6 +61,7 @@ type Variant struct {
 const (
 	maxIO      = 0x200 // where SRAM begins at the latest
 	maxVectors = 64
+	maxPorts   = 16
 	maxDue     = 32
 	maxWords   = 0x20000 // of flash
 )
