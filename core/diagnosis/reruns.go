@@ -21,7 +21,7 @@ type again struct {
 	base     []*big.Rat // what each trial earned
 	order    []int      // the trials, those that lost most first
 	wrong    int        // how many of them lost something
-	lost     []*big.Rat // what those lost, up to each of them
+	lost     []*big.Rat // what those lost, up to each of them, and those that went like one of them
 }
 
 // weigh finds out which trials lost most.
@@ -51,14 +51,36 @@ func (s *search) weigh(a *again) {
 		}
 		return lost[j].Cmp(lost[i])
 	})
-	all := new(big.Rat)
 	for _, i := range a.order {
 		if isWrong(i) {
 			a.wrong++
-			all = new(big.Rat).Add(all, lost[i])
-			a.lost = append(a.lost, all)
 		}
 	}
+	all, counted := new(big.Rat), make([]bool, len(lost))
+	for _, i := range a.order[:a.wrong] {
+		for _, j := range a.order[:a.wrong] {
+			if !counted[j] && (i == j || lost[i].Cmp(lost[j]) == 0 && s.alike(a.before, i, j)) {
+				counted[j] = true
+				all = new(big.Rat).Add(all, lost[j])
+			}
+		}
+		a.lost = append(a.lost, all)
+	}
+}
+
+// alike reports whether two trials do the same and show the same, as those do that differ by their seeds alone: what is
+// of no use in one is of none in the other.
+func (s *search) alike(reels []*reel.Reel, i, j int) bool {
+	a, b := &s.x.Trials[i], &s.x.Trials[j]
+	if a.Length != b.Length || fmt.Sprint(a.Cues) != fmt.Sprint(b.Cues) || len(reels[i].Tracks) != len(reels[j].Tracks) {
+		return false
+	}
+	for k := range reels[i].Tracks {
+		if !sameTrack(&reels[i].Tracks[k], &reels[j].Tracks[k]) {
+			return false
+		}
+	}
+	return true
 }
 
 // runAgain runs the trials again on a changed exercise, those first that lost most: it gives up where those that lost

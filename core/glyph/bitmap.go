@@ -29,17 +29,52 @@ func (b Bitmap) At(x, y int) bool {
 	return x >= 0 && y >= 0 && x < b.Width && y < b.Height && b.rows[y][x>>6]>>(x&63)&1 == 1
 }
 
+// FromPages is the picture that Pages packs.
+func FromPages(width, height int, pages []byte) Bitmap {
+	b := NewBitmap(width, height)
+	for y := 0; y+8 <= height && len(pages) >= width; y += 8 {
+		for x := 0; x < width; x += 8 {
+			block := uint64(0)
+			for i, column := range pages[x:min(x+8, width)] {
+				block |= uint64(column) << (8 * i)
+			}
+			for k, block := 0, transposed(block); block != 0; k, block = k+1, block>>8 {
+				b.rows[y+k][x>>6] |= block & 0xff << (x & 63)
+			}
+		}
+		pages = pages[width:]
+	}
+	return b
+}
+
 // Pages packs the picture into pages of eight rows, a byte for each column, bit 0 on top.
 func (b Bitmap) Pages() []byte {
 	out := make([]byte, b.Width*b.Height/8)
-	for i := range out {
-		for k := 0; k < 8; k++ {
-			if b.At(i%b.Width, i/b.Width*8+k) {
-				out[i] |= 1 << k
+	for y := 0; y+8 <= b.Height; y += 8 {
+		for x := 0; x < b.Width; x += 8 {
+			block := uint64(0)
+			for k := range 8 {
+				block |= b.rows[y+k][x>>6] >> (x & 63) & 0xff << (8 * k)
+			}
+			block = transposed(block)
+			for i := range min(8, b.Width-x) {
+				out[y/8*b.Width+x+i] = byte(block >> (8 * i))
 			}
 		}
 	}
 	return out
+}
+
+// transposed exchanges rows and columns of 8 by 8 bits, a byte for each row (Warren, Hacker's Delight, 7-3).
+func transposed(b uint64) uint64 {
+	for _, s := range [3]struct {
+		shift int
+		mask  uint64
+	}{{7, 0x00aa00aa00aa00aa}, {14, 0x0000cccc0000cccc}, {28, 0x00000000f0f0f0f0}} {
+		t := (b ^ b>>s.shift) & s.mask
+		b ^= t ^ t<<s.shift
+	}
+	return b
 }
 
 // Count is how many pixels are lit.

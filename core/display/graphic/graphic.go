@@ -3,7 +3,6 @@ package graphic
 
 import (
 	"fmt"
-	"math/bits"
 	"slices"
 	"strings"
 
@@ -34,13 +33,7 @@ func (graphic) Watch(g display.Geometry, b display.Bench) display.Observer {
 
 // bitmap gives the pixels of a state.
 func bitmap(g display.Geometry, s display.State) glyph.Bitmap {
-	b := glyph.NewBitmap(g.Pixels.Columns, g.Pixels.Rows)
-	for i, column := range s.Pixels {
-		for ; column != 0; column &= column - 1 {
-			b.Set(i%b.Width, i/b.Width*8+bits.TrailingZeros8(column))
-		}
-	}
-	return b
+	return glyph.FromPages(g.Pixels.Columns, g.Pixels.Rows, s.Pixels)
 }
 
 // Describe tells the text that can be read, or how much is lit.
