@@ -18,11 +18,26 @@ var TextForms = []*Mistake{
 			Catch: "show a number that does not fill the display"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
-			return rule(c, func(rows []string) []string {
+			out := rule(c, func(rows []string) []string {
 				return byRow(rows, func(row string) string { return afterColon.ReplaceAllString(row, ":0$1$2") })
 			}, func(seen, want string) string {
 				return fmt.Sprintf("%s leaves out the zero behind a colon: %q for %q.", c.Name, seen, want)
 			})
+			for _, filler := range []string{" ", ""} {
+				out = append(out, rule(c, func(rows []string) []string {
+					return byRow(rows, func(row string) string { return unfilled(row, filler) })
+				}, func(seen, want string) string {
+					return fmt.Sprintf("%s shows zeros before its numbers: %q for %q.", c.Name, seen, want)
+				})...)
+			}
+			for width := 2; width <= 4; width++ {
+				out = append(out, rule(c, func(rows []string) []string {
+					return byRow(rows, func(row string) string { return filled(row, width) })
+				}, func(seen, want string) string {
+					return fmt.Sprintf("%s leaves out the zeros before its numbers: %q for %q.", c.Name, seen, want)
+				})...)
+			}
+			return out
 		},
 	},
 	{
@@ -72,6 +87,33 @@ var TextForms = []*Mistake{
 }
 
 var afterColon = regexp.MustCompile(`:([0-9])([^0-9]|$)`)
+
+// unfilled is a row with something else for the zeros before its numbers.
+func unfilled(row, filler string) string {
+	return zeros.ReplaceAllStringFunc(row, func(s string) string {
+		kept := strings.TrimRight(s[:len(s)-1], "0")
+		return kept + strings.Repeat(filler, len(s)-1-len(kept)) + s[len(s)-1:]
+	})
+}
+
+// filled is a row whose whole numbers have zeros before them, up to a width, in the place of spaces where there are
+// enough to leave one.
+func filled(row string, width int) string {
+	out, last := "", 0
+	for _, at := range Number.FindAllStringIndex(row, -1) {
+		before, number := row[last:at[0]], row[at[0]:at[1]]
+		last = at[1]
+		if more := width - len(number); more > 0 && !strings.HasSuffix(before, ".") && !strings.HasSuffix(before, ",") &&
+			!strings.HasSuffix(before, ":") {
+			if strings.HasSuffix(before, strings.Repeat(" ", more+1)) {
+				before = before[:len(before)-more]
+			}
+			number = strings.Repeat("0", more) + number
+		}
+		out += before + number
+	}
+	return out + row[last:]
+}
 
 func byRow(rows []string, f func(string) string) []string {
 	out := slices.Clone(rows)

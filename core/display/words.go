@@ -2,6 +2,7 @@ package display
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 )
 
@@ -58,11 +59,14 @@ func Width(lines []string) (w int) {
 	return w
 }
 
-// SameText reports whether rows of text are the same but for spaces, rows and capitals. Figures that spaces set apart
-// are other numbers.
+// SameText reports whether rows of text are the same but for spaces, rows, capitals, and zeros before a number. Figures
+// that spaces set apart are other numbers.
 func SameText(a, b []string) bool { return squeezed(a) == squeezed(b) }
 
-// squeezed is text without spaces, but for those between two figures.
+// zeros are those before a number, or before the seconds of a time, not behind a decimal point.
+var zeros = regexp.MustCompile(`(^|[^0-9.,])0+([0-9])`)
+
+// squeezed is text without spaces, but for those between two figures, and without zeros before numbers.
 func squeezed(rows []string) string {
 	figure := func(s string, at int) bool { return s[at] >= '0' && s[at] <= '9' }
 	out := ""
@@ -72,5 +76,5 @@ func squeezed(rows []string) string {
 		}
 		out += w
 	}
-	return out
+	return zeros.ReplaceAllString(out, "$1$2")
 }
