@@ -287,6 +287,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 				for _, f := range t.Frames {
 					answered[k] = answered[k] || f.From > c.Start && f.From <= end
 				}
+				answered[k] = answered[k] || stirred(&t, r.Cues[i:])
 			}
 		}
 	}
@@ -303,6 +304,21 @@ func ignored(v *view) (string, clock.Time, bool) {
 			name), first[k], true
 	}
 	return "", 0, false
+}
+
+// stirred reports whether a display that was still before an input begins to change some time after it, before the
+// next one comes: what it shows then may be wrong, but it is no key that is ignored.
+func stirred(t *display.Track, cues []reel.Fired) bool {
+	end := cues[0].Start + 2*clock.Second
+	if len(cues) > 1 {
+		end = min(end, cues[1].Start)
+	}
+	i := slices.IndexFunc(t.Frames, func(f display.Frame) bool { return f.From > cues[0].Start })
+	if i <= 0 || t.Frames[i].From > end {
+		return false
+	}
+	wait := t.Frames[i].From - cues[0].Start
+	return i == 1 || t.Frames[i-1].From < cues[0].Start-wait || t.Frames[i-2].State.Unlit()
 }
 
 // until is when what an input should have done must have been missed: soon, or before the next input if that comes

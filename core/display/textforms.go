@@ -46,7 +46,20 @@ var TextForms = []*Mistake{
 			Catch: "show a time of more than a minute"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
-			return rule(c, func(rows []string) []string {
+			out := rule(c, func(rows []string) []string {
+				return byRow(rows, func(row string) string {
+					return clockTime.ReplaceAllStringFunc(row, func(s string) string {
+						m, seconds, _ := strings.Cut(s, ":")
+						a, _ := strconv.Atoi(m)
+						b, _ := strconv.Atoi(seconds)
+						return fmt.Sprintf("%s:%02d", m, ((b-60*a)%100+100)%100)
+					})
+				})
+			}, func(seen, want string) string {
+				return fmt.Sprintf("%s shows all seconds behind the colon, where those of the minute are expected: %q for %q.",
+					c.Name, seen, want)
+			})
+			return append(out, rule(c, func(rows []string) []string {
 				return byRow(rows, func(row string) string {
 					if strings.Contains(row, ":") {
 						return row
@@ -62,7 +75,7 @@ var TextForms = []*Mistake{
 			}, func(seen, want string) string {
 				return fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: %q for %q.", c.Name,
 					seen, want)
-			})
+			})...)
 		},
 	},
 	{
@@ -85,6 +98,9 @@ var TextForms = []*Mistake{
 		},
 	},
 }
+
+// clockTime is m:ss of a time of minutes.
+var clockTime = regexp.MustCompile(`\b[0-9]{1,2}:[0-9]{2}\b`)
 
 var afterColon = regexp.MustCompile(`:([0-9])([^0-9]|$)`)
 

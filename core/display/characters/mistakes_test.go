@@ -52,6 +52,7 @@ func TestForms(t *testing.T) {
 	}{
 		{"leading-zeros", "open 1:5", "open 1:05", "shut 2:9 now", "shut 2:09 now   "},
 		{"plain-seconds", "open 65 s", "open 1:05 s", "open 130 s", "open 2:10 s     "},
+		{"plain-seconds", "left 1:65", "left 1:05", "left 2:34", "left 2:14       "},
 		{"texts-swapped", "min 9 max 3", "min 3 max 9", "min 12 max 4", "min 4 max 12    "},
 		{"cut", "Wherry Lo", "Wherry Lock", "Wherry Lo", "Wherry Lock     "},
 		{"leading-zeros", "open 1:5", "open 1:50", "open 1:5", ""},

@@ -94,28 +94,42 @@ var plainSeconds = &display.Mistake{
 		if c.Geometry.Colon == 0 || c.Geometry.Colon != c.Geometry.Digits()-2 {
 			return nil
 		}
-		beyond := false // a minute: below it both look alike
-		for _, p := range c.Pairs {
-			seen, ok := digits{}.ReadNumber(c.Track(), p.Seen, 0)
-			want, is := digits{}.ReadNumber(c.Track(), p.Want, 0)
-			if p.Wrong && (!ok || !is || want/100*60+want%100 != seen) {
-				return nil
+		plain := func(n int) int { return n/100*60 + n%100 }
+		for _, form := range []struct {
+			text       string
+			made, back func(n int) int
+		}{
+			{"%s shows a plain number where minutes and seconds are expected: 65 for 1:05.", plain,
+				func(n int) int { return n/60*100 + n%60 }},
+			{"%s shows all seconds behind the colon, where those of the minute are expected: 1:65 for 1:05.",
+				func(n int) int { return n/100*100 + plain(n)%100 },
+				func(n int) int { return n/100*100 + ((n%100-n/100*60)%100+100)%100 }},
+		} {
+			beyond := false // a minute: below it both look alike
+			for _, p := range c.Pairs {
+				seen, ok := digits{}.ReadNumber(c.Track(), p.Seen, 0)
+				want, is := digits{}.ReadNumber(c.Track(), p.Want, 0)
+				if p.Wrong && (!ok || !is || form.made(want) != seen) {
+					beyond = false
+					break
+				}
+				beyond = beyond || p.Wrong && want >= 100
 			}
-			beyond = beyond || p.Wrong && want >= 100
-		}
-		if !beyond {
-			return nil
-		}
-		return []display.Size{{Text: fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: 65 for 1:05.",
-			c.Name), State: func(t *display.Track, s display.State) display.State {
-			n, ok := digits{}.ReadNumber(t, s, 0)
-			if !ok {
-				return s
+			if !beyond {
+				continue
 			}
-			s = digits{}.WriteNumber(t, s, 0, n/60*100+n%60)
-			s.Lights[per*t.Geometry.Digits()] = display.Lit
-			return s
-		}}}
+			return []display.Size{{Text: fmt.Sprintf(form.text, c.Name),
+				State: func(t *display.Track, s display.State) display.State {
+					n, ok := digits{}.ReadNumber(t, s, 0)
+					if !ok {
+						return s
+					}
+					s = digits{}.WriteNumber(t, s, 0, form.back(n))
+					s.Lights[per*t.Geometry.Digits()] = display.Lit
+					return s
+				}}}
+		}
+		return nil
 	},
 }
 

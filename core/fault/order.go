@@ -1,0 +1,61 @@
+package fault
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/finding"
+	"hemble/core/judge"
+)
+
+func init() {
+	register(&Fault{Entry: finding.Entry{Code: "order", Price: finding.Single, Subsumes: []finding.Code{"texts-swapped"},
+		Doc:   "the states of a sequence come in another order, or begin again before its end",
+		Catch: "write the whole sequence with `shows`"}, Once: true, Sizes: stepsExchanged})
+}
+
+// stepsExchanged looks for two neighbours of a sequence that always come the other way round, each with its time.
+func stepsExchanged(s *Subject) (out []Size) {
+	wanted, seen := map[step]bool{}, map[step]bool{}
+	s.sequences(func(trial int, v judge.Verdict) {
+		before := ""
+		for _, l := range v.Alignment {
+			if l.Expected != nil && l.Expected.State != nil {
+				wanted[step{before, l.Expected.Text}] = before != ""
+				before = l.Expected.Text
+			}
+		}
+		if t := s.Reels[trial].Track(s.Part.Name); t != nil {
+			for i := 1; i < len(t.Frames); i++ {
+				seen[step{t.Short(t.Frames[i-1].State), t.Short(t.Frames[i].State)}] = true
+			}
+		}
+	})
+	for _, w := range slices.SortedFunc(maps.Keys(wanted), func(a, b step) int {
+		return strings.Compare(a.before+"|"+a.after, b.before+"|"+b.after)
+	}) {
+		turned := step{w.after, w.before}
+		if !wanted[w] || wanted[turned] || seen[w] || !seen[turned] {
+			continue
+		}
+		out = append(out, s.moved(fmt.Sprintf("%s shows %s before %s, where it should come behind it.", s.Part.Name, w.after,
+			w.before), func(_ string, t *display.Track) (list []display.Frame, _ clock.Time) {
+			list = slices.Clone(t.Frames)
+			for i := 1; i < len(list); i++ {
+				a, b := &list[i-1], &list[i]
+				if t.Short(a.State) == w.after && t.Short(b.State) == w.before {
+					from, to := a.From, b.To
+					*a, *b = *b, *a
+					a.From, a.To = from, from+a.Length()
+					b.From, b.To = a.To, to
+				}
+			}
+			return list, 0
+		}))
+	}
+	return out[:min(len(out), 4)]
+}
