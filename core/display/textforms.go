@@ -10,7 +10,7 @@ import (
 	"hemble/core/finding"
 )
 
-// TextForms are the mistakes of numbers and times within a text, each a rule that holds for every text.
+// TextForms are the mistakes within a text, of its numbers, times and rows, each a rule that holds for every text.
 var TextForms = []*Mistake{
 	{
 		Entry: finding.Entry{Code: "leading-zeros", Price: finding.Form,
@@ -97,6 +97,7 @@ var TextForms = []*Mistake{
 			})
 		},
 	},
+	overwritten,
 }
 
 // clockTime is m:ss of a time of minutes.

@@ -45,13 +45,25 @@ func stepsExchanged(s *Subject) (out []Size) {
 		out = append(out, s.moved(fmt.Sprintf("%s shows %s before %s, where it should come behind it.", s.Part.Name, w.after,
 			w.before), func(_ string, t *display.Track) (list []display.Frame, _ clock.Time) {
 			list = slices.Clone(t.Frames)
+			first := display.Frame{} // the one that should come first, where it came last
 			for i := 1; i < len(list); i++ {
 				a, b := &list[i-1], &list[i]
 				if t.Short(a.State) == w.after && t.Short(b.State) == w.before {
+					first = *b
 					from, to := a.From, b.To
 					*a, *b = *b, *a
 					a.From, a.To = from, from+a.Length()
 					b.From, b.To = a.To, to
+				}
+			}
+			// the end of the trial came between the two
+			if n := len(list); n > 1 && t.Short(list[n-1].State) == w.after &&
+				t.Short(list[n-2].State) != w.before && first.To > 0 {
+				last := &list[n-1]
+				first.From, first.To = last.From, min(last.From+first.Length(), last.To)
+				rest := *last
+				if *last, rest.From = first, first.To; rest.From < rest.To {
+					list = append(list, rest)
 				}
 			}
 			return list, 0

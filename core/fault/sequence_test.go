@@ -62,6 +62,8 @@ func subjected(t *testing.T, length, frames string, steps ...lasts) (*Subject, *
 func TestSequences(t *testing.T) {
 	const even = "{text: red, for: 500ms}, {text: white, for: 500ms}, {text: green, for: 500ms}, {text: blue, for: 500ms}"
 	const uneven = "{text: red, for: 300ms}, {text: green, for: 900ms}, {text: blue, for: 500ms}"
+	const four = "{text: red, for: 300ms}, {text: white, for: 600ms}, {text: green, for: 900ms}, {text: blue, for: 500ms}"
+	const joined = "{text: red, for: 500ms}, {text: green, for: 700ms}, {text: yellow, for: 400ms}"
 	for _, c := range []struct {
 		code   finding.Code
 		text   string
@@ -78,6 +80,9 @@ func TestSequences(t *testing.T) {
 			[]lasts{{"red", 300}, {"green", 1400}, {"blue", 500}}},
 		{"lengths-swapped", "green lasts 300 ms and red 900 ms", uneven,
 			[]lasts{{"red", 900}, {"green", 300}, {"blue", 500}}},
+		{"order", "shows green before white", four,
+			[]lasts{{"red", 300}, {"green", 900}, {"white", 600}, {"blue", 500}}},
+		{"stays-lit", "stays lit when green should come: it shows yellow", joined, []lasts{{"red", 500}, {"yellow", 1100}}},
 		{"colours-swapped", "red and blue", uneven, []lasts{{"blue", 300}, {"green", 900}, {"red", 500}}},
 	} {
 		s, x := subjected(t, "8s", c.frames, c.steps...)
@@ -109,7 +114,7 @@ func TestNoSequence(t *testing.T) {
 		s, _ := subjected(t, "8s", even, steps...)
 		for _, f := range All() {
 			switch f.Code {
-			case "step-missing", "extra-step", "length", "lengths-swapped", "texts-swapped":
+			case "step-missing", "extra-step", "length", "lengths-swapped", "texts-swapped", "order", "stays-lit":
 				assert.Empty(t, f.Sizes(s), "%s of %v", f.Code, steps)
 			}
 		}

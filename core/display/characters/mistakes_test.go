@@ -68,6 +68,38 @@ func TestForms(t *testing.T) {
 	}
 }
 
+// A row that never changes, and that another one stands in the place of, is put back, and what is left of it taken away.
+func TestOverwritten(t *testing.T) {
+	track := board()
+	track.Geometry.Grid.Rows = 2
+	state := func(rows ...string) (s display.State) {
+		for _, r := range rows {
+			s.Cells = append(s.Cells, showing(r).Cells...)
+		}
+		return s
+	}
+	sizes := func(seen ...display.State) []display.Size {
+		c := &display.Case{Named: display.Named{Name: "board", Geometry: track.Geometry}, Judged: true,
+			Tracks: []*display.Track{track}}
+		for i, want := range []display.State{state("Locks of Farrow", "open 1"), state("Locks of Farrow", "open 12")} {
+			c.Pairs = append(c.Pairs, display.Pair{On: track, Want: want, Seen: seen[i], Wrong: true})
+		}
+		for _, m := range (characters{}).Mistakes() {
+			if all := m.Sizes(c); m.Code == "row-overwritten" && len(all) > 0 {
+				return all
+			}
+		}
+		return nil
+	}
+	found := sizes(state("open 1of Farrow", ""), state("open 12f Farrow", ""))
+	require.Len(t, found, 1)
+	assert.Equal(t, []string{"Locks of Farrow ", "open 3          "},
+		Rows(track, found[0].State(track, state("open 3of Farrow", ""))))
+	assert.Len(t, sizes(state("open 1", ""), state("open 12", "")), 1, "it is never written")
+	assert.Empty(t, sizes(state("Locks of Farrow", ""), state("Locks of Farrow", "")))
+	assert.Empty(t, sizes(state("open 1", "open 1"), state("open 12", "open 12")))
+}
+
 // A display that is empty for a moment before each text is one that is cleared first; the text before stands until the
 // next one comes.
 func TestClearedFirst(t *testing.T) {

@@ -164,6 +164,9 @@ var wrongPattern = &display.Mistake{
 			return nil
 		}
 		for seen, want := range changes {
+			if figure(seen) && shownRight(c, want) {
+				return nil
+			}
 			differ := seen ^ want
 			what := fmt.Sprintf("segment %s", differ.Lit())
 			if glyph.Distance(seen, want) > 1 {
@@ -335,6 +338,29 @@ func suggestedOrder(c *display.Case) []int {
 		return nil
 	}
 	return order
+}
+
+// figure reports whether a pattern is that of a figure.
+func figure(p glyph.Pattern) bool {
+	for f := '0'; f <= '9'; f++ {
+		if slices.Contains(glyph.Seven(f), p) {
+			return true
+		}
+	}
+	return false
+}
+
+// shownRight reports whether a pattern is shown anywhere where it belongs: then another figure in its place is no wrong
+// pattern, but another number.
+func shownRight(c *display.Case, want glyph.Pattern) bool {
+	for _, p := range c.Pairs {
+		for d := range c.Geometry.Digits() {
+			if pattern(p.Want.Lights, d) == want && pattern(p.Seen.Lights, d) == want {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // patterns lists the seen patterns that stand for another one each, by the aligned states: nil where one stands for
