@@ -72,7 +72,8 @@ func (s *search) weigh(a *again) {
 // of no use in one is of none in the other.
 func (s *search) alike(reels []*reel.Reel, i, j int) bool {
 	a, b := &s.x.Trials[i], &s.x.Trials[j]
-	if a.Length != b.Length || fmt.Sprint(a.Cues) != fmt.Sprint(b.Cues) || len(reels[i].Tracks) != len(reels[j].Tracks) {
+	if a.Length != b.Length || fmt.Sprint(a.Cues) != fmt.Sprint(b.Cues) ||
+		len(reels[i].Tracks) != len(reels[j].Tracks) {
 		return false
 	}
 	for k := range reels[i].Tracks {

@@ -68,7 +68,7 @@ func TestForms(t *testing.T) {
 	}
 }
 
-// A row that never changes, and that another one stands in the place of, is put back, and what is left of it taken away.
+// A row that never changes, and that another one stands in the place of, is put back, and what is left of it goes.
 func TestOverwritten(t *testing.T) {
 	track := board()
 	track.Geometry.Grid.Rows = 2

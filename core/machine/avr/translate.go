@@ -108,7 +108,8 @@ func (v *Variant) cycles(in *instruction) int32 {
 		in.op == opLPMInc:
 		return 3
 	case in.op == opADIW || in.op == opSBIW || in.op == opRJMP || in.op == opIJMP || in.op == opPUSH ||
-		in.op == opPOP || in.op == opSBI || in.op == opCBI, in.op >= opMUL && in.op <= opFMULSU, in.op >= opLDX && in.op <= opSTS:
+		in.op == opPOP || in.op == opSBI || in.op == opCBI, in.op >= opMUL && in.op <= opFMULSU,
+		in.op >= opLDX && in.op <= opSTS:
 		return 2
 	}
 	return 1
