@@ -40,7 +40,12 @@ trials:
 // dialled is a count that a knob drives up to 7, and that a button clears: what it showed behind each input. Less than
 // 0 is no number.
 func dialled(t *testing.T, shows ...int) (*Subject, *exercise.Exercise) {
-	x, problems := exercise.Read("exercise.yaml", []byte(dial))
+	return counted(t, dial, shows...)
+}
+
+// counted is the count of an exercise, with what it showed from each second on.
+func counted(t *testing.T, text string, shows ...int) (*Subject, *exercise.Exercise) {
+	x, problems := exercise.Read("exercise.yaml", []byte(text))
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("count")
 	r := &reel.Reel{Trial: "a day", Length: x.Trials[0].Length}
@@ -71,6 +76,42 @@ func dialled(t *testing.T, shows ...int) (*Subject, *exercise.Exercise) {
 	track.Frames[len(track.Frames)-1].To = r.Length
 	r.Tracks = []display.Track{track}
 	return NewSubject(x, p, []*reel.Reel{r}, [][]judge.Verdict{{x.Trials[0].Expect[0].Judge(r)}}), x
+}
+
+const timed = `
+hemble: 1
+name: timed
+title: Timed
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  count: {part: seven-segment, digits: 2, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, digit1: PC0, digit2: PC1}}
+  more: {part: button, pins: {1: PB2, 2: GND}}
+trials:
+  - name: a day
+    length: 7s
+    cues:
+      - {at: 1s, press: more, as: c1}
+      - {at: 2s, press: more, as: c2}
+      - {at: 3s, press: more, as: c3}
+    expect:
+      - {answers: count, table: [{after: c1, shows: " 3"}, {after: c2, shows: " 6"}, {after: c3, shows: " 9"}], within: 500ms, marks: 10}
+`
+
+// What an input adds to a number that counts down by itself is told where it is always the same.
+func TestAdds(t *testing.T) {
+	s, x := counted(t, timed, 0, 5, 10, 15, 14, 13, 12)
+	sizes := addsOther(s)
+	require.Len(t, sizes, 1)
+	assert.Equal(t, "The number on count changes by 5 with each use of more, where 3 is expected.", sizes[0].Text)
+	repaired := sizes[0].Reel(s.Reels[0])
+	assert.Equal(t, judge.Met, x.Trials[0].Expect[0].Judge(repaired).Outcome)
+	last := repaired.Tracks[0].Frames
+	n, _ := s.number(last[len(last)-1].State)
+	assert.Equal(t, 6, n)
+	for _, shows := range [][]int{{0, 3, 6, 9, 8}, {0, 5, 9, 15, 14}, {0, 0, 0, 0}} {
+		s, _ := counted(t, timed, shows...)
+		assert.Empty(t, addsOther(s), shows)
+	}
 }
 
 // What is wrong with a count that inputs drive is told by what they should have made of it, and put right.

@@ -145,7 +145,11 @@ func countScaled(s *Subject) (out []Size) {
 				Effect: fmt.Sprintf("the number is multiplied by %d", k),
 				Reel:   s.scaled(k, 1)})
 	}
-	return append(out, drivenSteps.sizes(s)...)
+	steps := drivenSteps.sizes(s)
+	if steps == nil {
+		steps = addsOther(s)
+	}
+	return append(out, steps...)
 }
 
 func hexadecimal(s *Subject) []Size {
