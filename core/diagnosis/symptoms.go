@@ -220,7 +220,7 @@ var general = []symptom{
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 		}},
 	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
-		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark"}},
+		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark", "goes-on"}},
 		ignored},
 	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
 		Sure:     true,
