@@ -18,24 +18,15 @@ var TextForms = []*Mistake{
 			Catch: "show a number that does not fill the display"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
-			out := rule(c, func(rows []string) []string {
-				return byRow(rows, func(row string) string { return afterColon.ReplaceAllString(row, ":0$1$2") })
-			}, func(seen, want string) string {
-				return fmt.Sprintf("%s leaves out the zero behind a colon: %q for %q.", c.Name, seen, want)
-			})
+			out := rule(c, byRow(func(row string) string { return afterColon.ReplaceAllString(row, ":0$1$2") }),
+				"%s leaves out the zero behind a colon: %q for %q.")
 			for _, filler := range []string{" ", ""} {
-				out = append(out, rule(c, func(rows []string) []string {
-					return byRow(rows, func(row string) string { return unfilled(row, filler) })
-				}, func(seen, want string) string {
-					return fmt.Sprintf("%s shows zeros before its numbers: %q for %q.", c.Name, seen, want)
-				})...)
+				out = append(out, rule(c, byRow(func(row string) string { return unpadded(row, filler) }),
+					"%s shows zeros before its numbers: %q for %q.")...)
 			}
 			for width := 2; width <= 4; width++ {
-				out = append(out, rule(c, func(rows []string) []string {
-					return byRow(rows, func(row string) string { return filled(row, width) })
-				}, func(seen, want string) string {
-					return fmt.Sprintf("%s leaves out the zeros before its numbers: %q for %q.", c.Name, seen, want)
-				})...)
+				out = append(out, rule(c, byRow(func(row string) string { return padded(row, width) }),
+					"%s leaves out the zeros before its numbers: %q for %q.")...)
 			}
 			return out
 		},
@@ -46,36 +37,10 @@ var TextForms = []*Mistake{
 			Catch: "show a time of more than a minute"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
-			out := rule(c, func(rows []string) []string {
-				return byRow(rows, func(row string) string {
-					return clockTime.ReplaceAllStringFunc(row, func(s string) string {
-						m, seconds, _ := strings.Cut(s, ":")
-						a, _ := strconv.Atoi(m)
-						b, _ := strconv.Atoi(seconds)
-						return fmt.Sprintf("%s:%02d", m, ((b-60*a)%100+100)%100)
-					})
-				})
-			}, func(seen, want string) string {
-				return fmt.Sprintf("%s shows all seconds behind the colon, where those of the minute are expected: %q for %q.",
-					c.Name, seen, want)
-			})
-			return append(out, rule(c, func(rows []string) []string {
-				return byRow(rows, func(row string) string {
-					if strings.Contains(row, ":") {
-						return row
-					}
-					return Number.ReplaceAllStringFunc(row, func(s string) string {
-						n, err := strconv.Atoi(s)
-						if err != nil {
-							return s
-						}
-						return fmt.Sprintf("%d:%02d", n/60, n%60)
-					})
-				})
-			}, func(seen, want string) string {
-				return fmt.Sprintf("%s shows a plain number where minutes and seconds are expected: %q for %q.", c.Name,
-					seen, want)
-			})...)
+			out := rule(c, byRow(ofTheMinute),
+				"%s shows all seconds behind the colon, where those of the minute are expected: %q for %q.")
+			return append(out, rule(c, byRow(asTime),
+				"%s shows a plain number where minutes and seconds are expected: %q for %q.")...)
 		},
 	},
 	{
@@ -83,18 +48,7 @@ var TextForms = []*Mistake{
 			Doc: "two texts, numbers or tones are exchanged"},
 		Once: true,
 		Sizes: func(c *Case) []Size {
-			return rule(c, func(rows []string) []string {
-				text := strings.Join(rows, "\n")
-				all := Number.FindAllStringIndex(text, 3)
-				if len(all) != 2 {
-					return rows
-				}
-				a, b := all[0], all[1]
-				text = text[:a[0]] + text[b[0]:b[1]] + text[a[1]:b[0]] + text[a[0]:a[1]] + text[b[1]:]
-				return strings.Split(text, "\n")
-			}, func(seen, want string) string {
-				return fmt.Sprintf("The two numbers on %s are exchanged: %q for %q.", c.Name, seen, want)
-			})
+			return rule(c, numbersExchanged, "The two numbers on %s are exchanged: %q for %q.")
 		},
 	},
 	overwritten,
@@ -105,17 +59,9 @@ var clockTime = regexp.MustCompile(`\b[0-9]{1,2}:[0-9]{2}\b`)
 
 var afterColon = regexp.MustCompile(`:([0-9])([^0-9]|$)`)
 
-// unfilled is a row with something else for the zeros before its numbers.
-func unfilled(row, filler string) string {
-	return zeros.ReplaceAllStringFunc(row, func(s string) string {
-		kept := strings.TrimRight(s[:len(s)-1], "0")
-		return kept + strings.Repeat(filler, len(s)-1-len(kept)) + s[len(s)-1:]
-	})
-}
-
-// filled is a row whose whole numbers have zeros before them, up to a width, in the place of spaces where there are
+// padded is a row whose whole numbers have zeros before them, up to a width, in the place of spaces where there are
 // enough to leave one.
-func filled(row string, width int) string {
+func padded(row string, width int) string {
 	out, last := "", 0
 	for _, at := range Number.FindAllStringIndex(row, -1) {
 		before, number := row[last:at[0]], row[at[0]:at[1]]
@@ -132,21 +78,58 @@ func filled(row string, width int) string {
 	return out + row[last:]
 }
 
-func byRow(rows []string, f func(string) string) []string {
-	out := slices.Clone(rows)
-	for i := range out {
-		out[i] = f(out[i])
+// ofTheMinute leaves of the seconds behind a colon those that are not in its minutes.
+func ofTheMinute(row string) string {
+	return clockTime.ReplaceAllStringFunc(row, func(s string) string {
+		m, seconds, _ := strings.Cut(s, ":")
+		a, _ := strconv.Atoi(m)
+		b, _ := strconv.Atoi(seconds)
+		return fmt.Sprintf("%s:%02d", m, ((b-60*a)%100+100)%100)
+	})
+}
+
+// asTime makes minutes and seconds of the numbers of a row.
+func asTime(row string) string {
+	if strings.Contains(row, ":") {
+		return row
 	}
-	return out
+	return Number.ReplaceAllStringFunc(row, func(s string) string {
+		n, err := strconv.Atoi(s)
+		if err != nil {
+			return s
+		}
+		return fmt.Sprintf("%d:%02d", n/60, n%60)
+	})
+}
+
+// numbersExchanged exchanges the numbers of a text that has two.
+func numbersExchanged(rows []string) []string {
+	text := strings.Join(rows, "\n")
+	all := Number.FindAllStringIndex(text, 3)
+	if len(all) != 2 {
+		return rows
+	}
+	a, b := all[0], all[1]
+	text = text[:a[0]] + text[b[0]:b[1]] + text[a[1]:b[0]] + text[a[0]:a[1]] + text[b[1]:]
+	return strings.Split(text, "\n")
+}
+
+// byRow changes each row.
+func byRow(f func(string) string) func(rows []string) []string {
+	return func(rows []string) []string {
+		out := slices.Clone(rows)
+		for i := range out {
+			out[i] = f(out[i])
+		}
+		return out
+	}
 }
 
 // rule gives a change of the rows of a text where it makes some wrong state the one that was wanted. Spaces at the end
-// of a row do not count.
-func rule(c *Case, change func([]string) []string, text func(seen, want string) string) []Size {
+// of a row do not count. What is told has the display's name, a row that was seen, and the wanted one.
+func rule(c *Case, change func([]string) []string, text string) []Size {
 	lettered, _ := As[Lettered](c.Geometry)
-	trimmed := func(rows []string) []string {
-		return byRow(rows, func(s string) string { return strings.TrimRight(s, " ") })
-	}
+	trimmed := byRow(func(s string) string { return strings.TrimRight(s, " ") })
 	for _, p := range c.Pairs {
 		if !p.Wrong {
 			continue
@@ -159,7 +142,7 @@ func rule(c *Case, change func([]string) []string, text func(seen, want string) 
 		for strings.TrimRight(seen[i], " ") == want[i] {
 			i++
 		}
-		return []Size{{Text: text(strings.TrimSpace(seen[i]), strings.TrimSpace(want[i])),
+		return []Size{{Text: fmt.Sprintf(text, c.Name, strings.TrimSpace(seen[i]), strings.TrimSpace(want[i])),
 			State: func(t *Track, s State) State {
 				rows := lettered.Rows(t, s)
 				changed := change(rows)

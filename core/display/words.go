@@ -2,7 +2,6 @@ package display
 
 import (
 	"fmt"
-	"regexp"
 	"strings"
 )
 
@@ -63,12 +62,8 @@ func Width(lines []string) (w int) {
 // that spaces set apart are other numbers.
 func SameText(a, b []string) bool { return squeezed(a) == squeezed(b) }
 
-// zeros are those before a number, or before the seconds of a time, not behind a decimal point.
-var zeros = regexp.MustCompile(`(^|[^0-9.,])0+([0-9])`)
-
 // squeezed is text without spaces, but for those between two figures, and without zeros before numbers.
 func squeezed(rows []string) string {
-	figure := func(s string, at int) bool { return s[at] >= '0' && s[at] <= '9' }
 	out := ""
 	for _, w := range strings.Fields(strings.ToLower(strings.Join(rows, " "))) {
 		if out != "" && figure(out, len(out)-1) && figure(w, 0) {
@@ -76,5 +71,23 @@ func squeezed(rows []string) string {
 		}
 		out += w
 	}
-	return zeros.ReplaceAllString(out, "$1$2")
+	return unpadded(out, "")
+}
+
+func figure(s string, at int) bool { return s[at] >= '0' && s[at] <= '9' }
+
+// unpadded is a text with something else for each zero before a number, or before the seconds of a time, not for those
+// behind a decimal point.
+func unpadded(s, filler string) string {
+	var out strings.Builder
+	number := false // of which there was more than zeros
+	for i := range len(s) {
+		if s[i] == '0' && !number && i+1 < len(s) && figure(s, i+1) {
+			out.WriteString(filler)
+			continue
+		}
+		out.WriteByte(s[i])
+		number = figure(s, i) || s[i] == '.' || s[i] == ','
+	}
+	return out.String()
 }

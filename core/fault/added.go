@@ -48,21 +48,9 @@ func addsOther(s *Subject) []Size {
 						out[i].State = s.write(t, out[i].State, max(0, n-used*(x.seen-x.want)))
 					}
 				}
-				return joined(t, out)
+				return out
 			})(r)
 		}}}
 	}
 	return nil
-}
-
-// joined makes one frame of neighbours that show the same.
-func joined(t *display.Track, list []display.Frame) (out []display.Frame) {
-	for _, f := range list {
-		if n := len(out); n > 0 && t.Alike(out[n-1].State, f.State) {
-			out[n-1].To = f.To
-			continue
-		}
-		out = append(out, f)
-	}
-	return out
 }

@@ -95,3 +95,28 @@ func TestZeros(t *testing.T) {
 	assert.Contains(t, texts(shownAs(2, 0, [2]string{" 1", " 1"}, [2]string{" 0", "  "})), single)
 	assert.NotContains(t, texts(shownAs(2, 0, [2]string{" 0", "  "}, [2]string{" 1", " 1"})), single, "dark until then")
 }
+
+// A figure in the place of another one is a wrong pattern where the other is never right.
+func TestWrongPattern(t *testing.T) {
+	assert.Len(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"12", "12"})), 1)
+	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"02", "02"})))
+}
+
+// Minutes and seconds are told where all times beyond a minute have the same form.
+func TestSeconds(t *testing.T) {
+	for _, c := range []struct{ first, second, text, now, repaired string }{
+		{" 065", " 125", "count shows a plain number where minutes and seconds are expected: 65 for 1:05.", " 070", " 110"},
+		{" 165", " 225", "count shows all seconds behind the colon, where those of the minute are expected: 1:65 for 1:05.",
+			" 170", " 110"},
+	} {
+		x := shownAs(4, 2, [2]string{" 105", c.first}, [2]string{" 205", c.second})
+		sizes := plainSeconds.Sizes(x)
+		require.Len(t, sizes, 1)
+		assert.Equal(t, c.text, sizes[0].Text)
+		n, ok := digits{}.ReadNumber(x.Track(), sizes[0].State(x.Track(), spelled(x.Geometry, c.now)), 0)
+		want, _ := digits{}.ReadNumber(x.Track(), spelled(x.Geometry, c.repaired), 0)
+		assert.True(t, ok)
+		assert.Equal(t, want, n)
+	}
+	assert.Empty(t, plainSeconds.Sizes(shownAs(4, 2, [2]string{" 105", " 065"}, [2]string{" 205", " 225"})))
+}

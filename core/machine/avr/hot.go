@@ -238,11 +238,11 @@ func (m *Machine) quickly(limit int64) bool {
 	m.pc, m.sreg, m.sp = int32(h.stack[localPC]), uint8(h.stack[localSREG]), uint16(h.stack[localSP])
 	end := m.cycle + left
 	m.cycle = end - int64(int32(h.stack[localLeft]))
-	n := int64(h.stack[localSP+1])
-	if log := h.stack[localSP+2]; log > 0 {
+	n := int64(h.stack[givenCount])
+	if log := h.stack[givenLog]; log > 0 {
 		m.drain(h.log[:log], end)
 	}
-	if let := int64(h.stack[localSP+3]); let > 0 {
+	if let := int64(h.stack[givenSEI]); let > 0 {
 		m.noIRQBefore = end - let + 2
 	}
 	m.counters.Instructions += n

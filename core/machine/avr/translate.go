@@ -28,8 +28,7 @@ const (
 	pageSize = 0x10000
 )
 
-// The locals of the function. The first ones are its parameters; what it gives is those up to localSP, and then
-// localCount, localLog and localSEI.
+// The locals of the function. The first ones are its parameters.
 const (
 	localPC   = iota
 	localLeft // cycles until the limit
@@ -56,8 +55,14 @@ const (
 	localV
 	localLatch
 	locals
+)
 
-	results = localSP + 4
+// What the function gives, in the places of its parameters: those up to localSP, and behind them ...
+const (
+	givenCount = localSP + 1 + iota // localCount, ...
+	givenLog
+	givenSEI
+	results
 )
 
 // registers is how many there are, as global variables of the module: while it runs they are not in the data space.
