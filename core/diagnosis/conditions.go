@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
+	"maps"
 	"math/big"
 	"slices"
 	"strings"
@@ -67,7 +68,89 @@ func edge(v *view) (string, clock.Time, bool) {
 			return text, at, true
 		}
 	}
-	return v.memberEdge()
+	if text, at, ok := v.memberEdge(); ok {
+		return text, at, true
+	}
+	return v.numberEdge()
+}
+
+// numberEdge looks for a lamp that is on from a number on, or up to one, which another display shows as it should, where
+// it is asked for from another number on.
+func (v *view) numberEdge() (string, clock.Time, bool) {
+	if !v.track.Geometry.Type().Traits().Single {
+		return "", 0, false
+	}
+	for _, other := range v.reel.Tracks {
+		right, asked := true, false
+		for _, x := range v.all {
+			if x.Display == other.Display {
+				right, asked = right && x.Outcome == judge.Met, true
+			}
+		}
+		if other.Display == v.track.Display || !asked || !right {
+			continue
+		}
+		if text, at := v.litByNumber(&other); text != "" {
+			return text, at, true
+		}
+	}
+	return "", 0, false
+}
+
+// litByNumber tells from which number of another display on the lamp is lit, where it should from another one on; text
+// is empty where it is not lit by that number, and where that is as it should be.
+func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
+	const settles = 150 * clock.Millisecond
+	long := map[bool]map[int]clock.Time{true: {}, false: {}} // how long it is lit, and dark, at each number
+	for _, f := range other.Frames {
+		n, ok := fault.ReadNumber(other, f.State, 0)
+		if !ok {
+			continue
+		}
+		for _, l := range v.track.Frames {
+			if both := min(f.To, l.To) - max(f.From+settles, l.From); both > 0 {
+				long[!l.State.Unlit()][n] += both
+			}
+		}
+	}
+	lowest := map[bool]int{}
+	highest := map[bool]int{}
+	for on, numbers := range long {
+		if len(numbers) == 0 {
+			return "", 0
+		}
+		lowest[on], highest[on] = slices.Min(slices.Collect(maps.Keys(numbers))), slices.Max(slices.Collect(maps.Keys(numbers)))
+	}
+	above := lowest[true] > highest[false]
+	if !above && highest[true] >= lowest[false] {
+		return "", 0 // it is not by the number
+	}
+	wrong, first := "", clock.Time(0)
+	for _, p := range v.dueStates() {
+		here := other.At(p.at)
+		if here == nil {
+			return "", 0
+		}
+		n, ok := fault.ReadNumber(other, here.State, 0)
+		want := p.lit
+		if !ok || long[!want][n] == 0 || long[want][n] > 0 {
+			continue
+		}
+		if beside := want && above && n < lowest[true] || want && !above && n > highest[true] ||
+			!want && above && n > highest[false] || !want && !above && n < lowest[false]; !beside {
+			return "", 0
+		}
+		wrong, first = fmt.Sprintf("%d", n), p.at
+	}
+	if wrong == "" {
+		return "", 0
+	}
+	from := fmt.Sprintf("from %d on", lowest[true])
+	if !above {
+		from = fmt.Sprintf("up to %d", highest[true])
+	}
+	return fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %s.",
+		v.track.Display, from, other.Display, wrong), first
 }
 
 // memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but
@@ -106,6 +189,24 @@ func (v *view) memberEdge() (string, clock.Time, bool) {
 	}
 	text, at := misplaced(fmt.Sprintf("light %d of %s is lit", light+1, v.track.Display), all, true)
 	return text, at, text != ""
+}
+
+// due is a moment at which a lamp should be lit, or dark.
+type due struct {
+	at  clock.Time
+	lit bool
+}
+
+// dueStates are the moments at which something is asked of the lamp: where it comes late, when its time was up.
+func (v *view) dueStates() (out []due) {
+	for _, x := range v.all {
+		for _, l := range x.Alignment {
+			if x.Display == v.track.Display && l.Expected != nil && l.Expected.State != nil && l.Seen != nil {
+				out = append(out, due{min(l.Seen.From, l.Expected.To), !l.Expected.State.Unlit()})
+			}
+		}
+	}
+	return out
 }
 
 // misplaced tells of a limit that is elsewhere; text is empty where the state does not depend on the value alone, or

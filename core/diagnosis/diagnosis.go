@@ -197,7 +197,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		found = append(found, s.report(c, before))
 	}
 	// what follows from what is repaired is no sign of anything else, unless many causes could bring that about
-	if slices.ContainsFunc(chain, func(c candidate) bool { return !c.fault.Vague }) {
+	if slices.ContainsFunc(chain, candidate.certain) {
 		left := symptoms(all(), x, s.repaired(chain[len(chain)-1].reels))
 		told = slices.DeleteFunc(told, func(f Finding) bool {
 			return !instead(f, found) && !slices.ContainsFunc(left, func(g Finding) bool {
@@ -262,13 +262,11 @@ func (s *search) doubtful(chain []candidate) bool {
 	if len(chain) == 0 || chain[len(chain)-1].marks.Cmp(s.full) < 0 {
 		return true
 	}
-	for _, c := range chain {
-		if !c.fault.Vague {
-			return false
-		}
-	}
-	return true
+	return !slices.ContainsFunc(chain, candidate.certain)
 }
+
+// certain reports whether few causes but this one could bring about what it repairs.
+func (c candidate) certain() bool { return !c.fault.Vague || c.size.Certain || c.fault.Value && c.tier == Rerun }
 
 // instead reports whether a sign that leaves no doubt stands for some of what was found, which it brings with it.
 func instead(f Finding, found []Finding) bool {

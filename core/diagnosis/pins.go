@@ -36,14 +36,34 @@ var pins = []symptom{
 }
 
 // silent is the pin behind a light that should be lit at some time and never is, where that pin is no output; "" where
-// there is none.
+// there is none. Of a group it is that of a member.
 func (v *view) silent() string {
-	p := v.x.Part(v.track.Display)
-	if p == nil || p.Kind.Ends == nil || v.x.Chip == nil {
+	if v.x.Chip == nil {
+		return ""
+	}
+	members := v.track.Geometry.Members
+	if members == nil {
+		return v.silentAt(v.track.Display, 0)
+	}
+	before := 0
+	for _, m := range members {
+		if pin := v.silentAt(m.Name, before); pin != "" {
+			return pin
+		}
+		before += m.Geometry.Lights()
+	}
+	return ""
+}
+
+// silentAt is the pin of a part whose lights come behind so many others.
+func (v *view) silentAt(name string, before int) string {
+	p := v.x.Part(name)
+	if p == nil || p.Kind.Ends == nil {
 		return ""
 	}
 	asked := v.sighting().Asked
 	for light, ends := range p.Kind.Ends(*p) {
+		light += before
 		if !lit(asked, light) {
 			continue
 		}

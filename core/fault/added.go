@@ -14,7 +14,7 @@ import (
 func addsOther(s *Subject) []Size {
 	type adds struct{ want, seen int }
 	by, uneven, times := map[input]adds{}, map[input]bool{}, map[input]int{}
-	for _, all := range s.drivenAnswers() {
+	for _, all := range s.drivenAnswers(false) {
 		for i := 1; i < len(all); i++ {
 			a, before := all[i], all[i-1]
 			if len(a.inputs) != 1 || a.inputs[0].by != 1 || !a.readable || !before.readable {

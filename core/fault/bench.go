@@ -304,7 +304,7 @@ func buttonInverted(s *Subject) []Size {
 	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
 		return nil
 	}
-	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince()) { // held, it is defined for once
+	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses()) { // held, it is defined for once
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
@@ -333,6 +333,36 @@ func buttonInverted(s *Subject) []Size {
 		}
 	}
 	return sizes
+}
+
+// answersPresses reports whether displays change when presses of the part begin, once, and hardly when they end: an
+// input that is misread acts when it is let go, or lets things go on while it is held.
+func (s *Subject) answersPresses() bool {
+	const soon = 250 * clock.Millisecond
+	presses, begun, ended := 0, 0, 0
+	for _, r := range s.Reels {
+		changes := func(from, within clock.Time) int {
+			for _, t := range r.Tracks {
+				for _, f := range t.Frames {
+					if f.From > from && f.From <= from+within {
+						return 1
+					}
+				}
+			}
+			return 0
+		}
+		for _, c := range r.Cues {
+			if length := c.End - c.Start; c.Part == s.Part.Name && c.Verb == part.Press && length > 60*clock.Millisecond {
+				if changes(c.Start+soon, length-soon) > 0 {
+					return false
+				}
+				presses++
+				begun += changes(c.Start, min(length, soon))
+				ended += changes(c.End, 100*clock.Millisecond)
+			}
+		}
+	}
+	return presses > 0 && 3*begun >= 2*presses && 3*ended <= presses
 }
 
 // wrongSince reports whether anything is wrong from the part's first use on: an input that is misread is not right

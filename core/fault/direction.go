@@ -14,6 +14,10 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
 		Doc:   "an encoder's direction is reversed",
 		Catch: "turn the encoder both ways and read the value behind each", Order: 8}, Sizes: direction})
+	register(&Fault{Entry: finding.Entry{Code: "direction", Price: finding.Wiring,
+		Doc:   "an input leads the other way: a number down where it should go up, or through states in reverse",
+		Catch: "use the input several times and read the display behind each"}, Once: true,
+		Sizes: either(drivenTurned.sizes, (*Subject).goesBackwards)})
 }
 
 func direction(s *Subject) []Size {

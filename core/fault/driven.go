@@ -9,7 +9,6 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
-	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -17,10 +16,10 @@ import (
 // Numbers that inputs drive: what each input does is learnt from what is expected behind it, and a limit that is
 // elsewhere, or is none, must then give every number that was seen.
 
-// input is a button, a key, or a knob that is turned one way.
+// input is a button, a key, or a knob that is turned one way. A press that is long is another input than a short one.
 type input struct {
 	part, verb, key string
-	back            bool
+	back, long      bool
 }
 
 func (i input) String() string {
@@ -29,6 +28,8 @@ func (i input) String() string {
 		return i.part + " to the left"
 	case i.verb == part.Turn:
 		return i.part + " to the right"
+	case i.long:
+		return strings.TrimSpace(i.part+" "+i.key) + ", held"
 	}
 	return strings.TrimSpace(i.part + " " + i.key)
 }
@@ -43,15 +44,19 @@ type used struct {
 	by int
 }
 
-// answer is a number that is asked for, beside the one that is seen, and the inputs that were used since the one before
+// answer is a state that is asked for, beside the one that is seen, and the inputs that were used since the one before
 // it.
 type answer struct {
-	at         clock.Time
-	inputs     []used
-	want, seen int
+	at            clock.Time
+	inputs        []used
+	wanted, shown string // the states in few words
+	state, other  display.State
+	wrong         bool
+
+	want, seen int  // their numbers
+	number     bool // a number is wanted
 	readable   bool // what is seen is a number
-	wrong      bool
-	state      display.State // the wanted one
+	lost       bool // what is seen is no number, and has none of the wanted figures in its place
 }
 
 // effect is what an input does: so many steps, or it sets the number.
@@ -73,24 +78,32 @@ const (
 // span is between which numbers a count is kept, and how.
 type span struct {
 	low, high    int
-	over, under  bool // beyond the high end it begins again with the low one; beyond the low end with the high one
+	over, under  bool // beyond the high end it begins again; beyond the low end with high numbers
+	first, last  int  // what comes beyond the high end, and beyond the low one
 	above, below bool // it has no such end
+	loose        bool // it is looked at before a step, which may be longer
 }
 
-// move gives the number after so many steps.
-func (r span) move(n, by int) int {
-	for ; by > 0; by-- {
-		if n++; n > r.high && !r.above {
-			if n = r.high; r.over {
-				n = r.low
-			}
-		}
+// move gives the number after so many steps of a length.
+func (r span) move(n, times, step int) int {
+	if times < 0 {
+		times, step = -times, -step
 	}
-	for ; by < 0; by++ {
-		if n--; n < r.low && !r.below {
-			if n = r.low; r.under {
-				n = r.high
+	if !r.loose {
+		times, step = times*abs(step), cmp.Compare(step, 0)
+	}
+	for range times {
+		switch {
+		case step > 0 && n >= r.high && !r.above:
+			if r.over {
+				n = r.first
 			}
+		case step < 0 && n <= r.low && !r.below:
+			if r.under {
+				n = r.last
+			}
+		default:
+			n += step
 		}
 	}
 	return n
@@ -98,7 +111,8 @@ func (r span) move(n, by int) int {
 
 // drivenFault is a mistake of a count that inputs drive.
 type drivenFault struct {
-	least int // right answers that it takes to learn from
+	least   int  // right answers that it takes to learn from
+	certain bool // few other mistakes look like it
 	// other tells what makes the numbers that were seen of a model that gives those that are wanted; "" for nothing.
 	other func(d *driven, m model) (text string)
 }
@@ -110,6 +124,32 @@ type driven struct {
 	least, greatest int // seen
 }
 
+// seen are the numbers that were seen, in order.
+func (d *driven) seen() []int {
+	all := map[int]bool{}
+	for _, answers := range d.trials {
+		for _, a := range answers {
+			all[a.seen] = all[a.seen] || a.readable
+		}
+	}
+	maps.DeleteFunc(all, func(_ int, was bool) bool { return !was })
+	return slices.Sorted(maps.Keys(all))
+}
+
+// uses is how often an input is used in all.
+func (d *driven) uses(of input) (n int) {
+	for _, answers := range d.trials {
+		for _, a := range answers {
+			for _, u := range a.inputs {
+				if u.input == of {
+					n++
+				}
+			}
+		}
+	}
+	return n
+}
+
 // sees reports whether a model gives all numbers that were seen.
 func (d *driven) sees(m model) bool { return gives(d.trials, m, true) }
 
@@ -117,38 +157,70 @@ func (d *driven) sees(m model) bool { return gives(d.trials, m, true) }
 func (d *driven) wants(m model) bool { return gives(d.trials, m, false) }
 
 func (f drivenFault) sizes(s *Subject) []Size {
-	d := driven{name: s.Part.Name, trials: s.drivenAnswers()}
-	wrong, right, begun := 0, 0, false
-	for _, all := range d.trials {
+	for _, apart := range []bool{false, true} {
+		d := driven{name: s.Part.Name, trials: s.drivenAnswers(apart)}
+		if !f.enough(d.trials) {
+			return nil
+		}
+		d.least, d.greatest = extremes(d.trials)
+		var out []Size
+		if learn(d.trials, func(m model) bool {
+			if text := f.other(&d, m); text != "" {
+				out = []Size{{Text: text, Certain: f.certain, Reel: s.mended(d.trials)}}
+			}
+			return out != nil
+		}) {
+			return out
+		}
+	}
+	return nil
+}
+
+// drivenByNumber reports whether what is expected of the display are numbers that inputs drive.
+func (s *Subject) drivenByNumber() bool {
+	for _, apart := range []bool{false, true} {
+		if trials := s.drivenAnswers(apart); learn(trials, func(model) bool { return true }) {
+			return true
+		}
+	}
+	return false
+}
+
+// enough reports whether there are answers to learn from, and wrong ones.
+func (f drivenFault) enough(trials map[string][]answer) bool {
+	wrong, right := 0, 0
+	for _, all := range trials {
 		for _, a := range all {
 			if a.wrong {
 				wrong++
 			} else {
 				right++
 			}
-			if a.readable && !begun {
-				d.least, d.greatest, begun = a.seen, a.seen, true
-			}
-			if a.readable {
-				d.least, d.greatest = min(d.least, a.seen), max(d.greatest, a.seen)
-			}
 		}
 	}
-	if wrong == 0 || right < f.least || wrong+right < fewAnswers || wrong+right > mostAnswers {
-		return nil
-	}
-	var out []Size
-	learn(d.trials, func(m model) bool {
-		if text := f.other(&d, m); text != "" {
-			out = []Size{{Text: text, Reel: s.mended(d.trials)}}
+	return wrong > 0 && (right >= f.least || right > 0 && wrong >= f.least+2) && wrong+right >= fewAnswers &&
+		wrong+right <= mostAnswers
+}
+
+// extremes are the least and the greatest number that were seen.
+func extremes(trials map[string][]answer) (least, greatest int) {
+	begun := false
+	for _, all := range trials {
+		for _, a := range all {
+			if !a.readable {
+				continue
+			}
+			if !begun {
+				least, greatest, begun = a.seen, a.seen, true
+			}
+			least, greatest = min(least, a.seen), max(greatest, a.seen)
 		}
-		return out != nil
-	})
-	return out
+	}
+	return least, greatest
 }
 
 // drivenSteps looks for an input that counts by other steps than it should.
-var drivenSteps = drivenFault{other: func(d *driven, m model) string {
+var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) string {
 	if d.wants(m.endless()) { // nothing is known of its ends
 		m = m.endless()
 	}
@@ -160,7 +232,10 @@ var drivenSteps = drivenFault{other: func(d *driven, m model) string {
 				steps = append(steps, e.step/k)
 			}
 			for _, step := range steps {
-				if !e.sets && d.sees(m.with(of, effect{step: step})) {
+				other := m.with(of, effect{step: step})
+				loose := other
+				loose.loose = true
+				if !e.sets && (d.sees(other) || d.sees(loose)) {
 					return fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.", d.name,
 						abs(step), of, abs(e.step))
 				}
@@ -170,11 +245,24 @@ var drivenSteps = drivenFault{other: func(d *driven, m model) string {
 	return ""
 }}
 
-// drivenSets looks for an input that sets a number to another one than it should.
-var drivenSets = drivenFault{other: func(d *driven, m model) string {
+// drivenTurned looks for an input that counts the other way.
+var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) string {
+	way := map[bool]string{true: "up", false: "down"}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
-		for _, to := range []int{d.least, d.greatest} {
+		if !e.sets && e.step != 0 && d.uses(of) > 1 && d.sees(m.with(of, effect{step: -e.step})) {
+			return fmt.Sprintf("The number on %s goes %s with each use of %s, where it should go %s.", d.name, way[e.step < 0],
+				of, way[e.step > 0])
+		}
+	}
+	return ""
+}}
+
+// drivenSets looks for an input that sets a number to another one than it should.
+var drivenSets = drivenFault{certain: true, other: func(d *driven, m model) string {
+	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+		e := m.effects[of]
+		for _, to := range d.seen() {
 			if e.sets && to != e.to && d.sees(m.with(of, effect{to: to, sets: true})) {
 				return fmt.Sprintf("%s sets the number on %s to %d, where %d is expected.", of, d.name, to, e.to)
 			}
@@ -184,7 +272,7 @@ var drivenSets = drivenFault{other: func(d *driven, m model) string {
 }}
 
 // drivenStart looks for a number that begins with another one than it should.
-var drivenStart = drivenFault{other: func(d *driven, m model) string {
+var drivenStart = drivenFault{certain: true, other: func(d *driven, m model) string {
 	for by := 1; by <= mostAhead; by++ {
 		for _, first := range []int{m.first + by, m.first - by} {
 			if d.sees(model{m.effects, first, m.span}) {
@@ -197,6 +285,9 @@ var drivenStart = drivenFault{other: func(d *driven, m model) string {
 
 // drivenLimit looks for a limit that is elsewhere.
 var drivenLimit = drivenFault{least: 3, other: func(d *driven, m model) string {
+	if d.least == d.greatest { // it never changes
+		return ""
+	}
 	kept := !d.wants(m.endless()) // the wanted numbers come to an end and stay there
 	for _, try := range m.elsewhere(d.name, d.least, d.greatest) {
 		shorter := try.low >= m.low && try.high <= m.high && (try.low > m.low || try.high < m.high)
@@ -236,88 +327,84 @@ type limits struct {
 
 // elsewhere are the limits that a count may have in place of its own: given the least and the greatest number seen.
 func (m model) elsewhere(name string, least, greatest int) []limits {
+	within := func(change func(*span)) span {
+		r := span{low: m.low, high: m.high, first: m.low, last: m.high}
+		change(&r)
+		return r
+	}
 	return []limits{
-		{span{low: m.low, high: greatest, over: m.over, under: m.under},
+		{within(func(r *span) { r.high, r.last, r.over, r.under = greatest, greatest, m.over, m.under }),
 			fmt.Sprintf("The number on %s ends at %d; %d is expected to be the last.", name, greatest, m.high)},
-		{span{low: least, high: m.high, over: m.over, under: m.under},
+		{within(func(r *span) { r.low, r.first, r.over, r.under = least, least, m.over, m.under }),
 			fmt.Sprintf("The number on %s ends at %d below; %d is expected to be the last.", name, least, m.low)},
-		{span{low: m.low, high: m.high, over: true, under: true},
-			fmt.Sprintf("The number on %s begins again beyond its ends, %d and %d, where it should stay.", name, m.low, m.high)},
-		{span{low: m.low, high: m.high, over: true},
-			fmt.Sprintf("After %d the number on %s begins again with %d, where it should stay.", m.high, name, m.low)},
-		{span{low: m.low, high: m.high, under: true},
-			fmt.Sprintf("Below %d the number on %s goes on with %d, where it should stay.", m.low, name, m.high)},
-		{span{low: m.low, high: m.high, above: true, below: true},
+		{within(func(r *span) { r.high, r.over, r.under = greatest, m.over, m.under }),
+			fmt.Sprintf("The number on %s begins again after %d; %d is expected to be the last.", name, greatest, m.high)},
+		{within(func(r *span) { r.last, r.over, r.under = greatest, m.over, m.under }),
+			fmt.Sprintf("Below %d the number on %s goes on with %d, where %d is expected.", m.low, name, greatest, m.high)},
+		{within(func(r *span) { r.first, r.over, r.under = m.low+1, m.over, m.under }),
+			fmt.Sprintf("After %d the number on %s goes on with %d, where %d is expected.", m.high, name, m.low+1, m.low)},
+		{within(func(r *span) { r.over, r.under = true, true }), m.atEnds(name, true, true)},
+		{within(func(r *span) { r.over = true }), m.atEnds(name, true, false)},
+		{within(func(r *span) { r.under = true }), m.atEnds(name, false, true)},
+		{within(func(*span) {}), m.atEnds(name, false, false)},
+		{within(func(r *span) { r.above, r.below = true, true }),
 			fmt.Sprintf("The number on %s goes beyond its ends, %d and %d.", name, m.low, m.high)},
-		{span{low: m.low, high: m.high, above: true, under: m.under},
-			fmt.Sprintf("The number on %s goes beyond %d, where it should stay.", name, m.high)},
-		{span{low: m.low, high: m.high, below: true, over: m.over},
-			fmt.Sprintf("The number on %s goes below %d, where it should stay.", name, m.low)},
-		{span{low: m.low, high: m.high},
-			fmt.Sprintf("The number on %s stays at its ends, %d and %d, where it should begin again.", name, m.low, m.high)},
+		{within(func(r *span) { r.above, r.under = true, m.under }),
+			fmt.Sprintf("The number on %s goes beyond %d, where it should %s.", name, m.high, m.end())},
+		{within(func(r *span) { r.below, r.over = true, m.over }),
+			fmt.Sprintf("The number on %s goes below %d, where it should %s.", name, m.low, m.end())},
 	}
 }
 
-// drivenAnswers are those of each trial of the display, by time.
-func (s *Subject) drivenAnswers() map[string][]answer {
-	if _, ok := s.counting(); !ok || s.Verdicts == nil {
+// atEnds tells of a number that begins again at some of its ends, and stays at others, where it should not.
+func (m model) atEnds(name string, over, under bool) string {
+	switch {
+	case over == m.over && under == m.under:
+		return ""
+	case m.over && !over && !under:
+		return fmt.Sprintf("The number on %s stays at its ends, %d and %d, where it should begin again.", name, m.low, m.high)
+	case m.over && !over:
+		return fmt.Sprintf("The number on %s stays at %d, where it should begin again with %d.", name, m.high, m.first)
+	case m.over:
+		return fmt.Sprintf("The number on %s stays at %d, where it should go on with %d.", name, m.low, m.last)
+	case over && under:
+		return fmt.Sprintf("The number on %s begins again beyond its ends, %d and %d, where it should stay.", name, m.low, m.high)
+	case over:
+		return fmt.Sprintf("After %d the number on %s begins again with %d, where it should stay.", m.high, name, m.low)
+	default:
+		return fmt.Sprintf("Below %d the number on %s goes on with %d, where it should stay.", m.low, name, m.high)
+	}
+}
+
+// end is what the count does at its ends.
+func (m model) end() string {
+	if m.over {
+		return "begin again"
+	}
+	return "stay"
+}
+
+// drivenAnswers are those of each trial of the display that ask for a number, by time.
+func (s *Subject) drivenAnswers(apart bool) map[string][]answer {
+	if _, ok := s.counting(); !ok {
 		return nil
 	}
 	out := map[string][]answer{}
-	for trial, verdicts := range s.Verdicts {
-		x := s.Exercise.Trials[trial]
-		var all []answer
-		for k, v := range verdicts {
-			if kind := x.Expect[k].Kind; v.Display != s.Part.Name || kind != "answers" && kind != "reads" {
-				continue
+	for trial, all := range s.behindInputs(apart) {
+		var inputs []used
+		for _, a := range all {
+			if inputs = append(inputs, a.inputs...); a.number {
+				a.inputs, inputs = inputs, nil
+				out[trial] = append(out[trial], a)
 			}
-			for _, l := range v.Alignment {
-				if l.Expected == nil || l.Expected.State == nil || l.Seen == nil || l.Seen.State == nil {
-					return nil
-				}
-				a := answer{at: l.Expected.From, state: *l.Expected.State,
-					wrong: l.Operation == judge.Wrong || l.Operation == judge.Near}
-				want, ok := s.number(*l.Expected.State)
-				if !ok {
-					continue // another text
-				}
-				a.want = want
-				a.seen, a.readable = s.number(*l.Seen.State)
-				all = append(all, a)
-			}
-		}
-		slices.SortStableFunc(all, func(a, b answer) int { return cmp.Compare(a.at, b.at) })
-		before := clock.Time(-1)
-		for i := range all {
-			for _, c := range s.Reels[trial].Cues {
-				if c.Start <= before || c.Start > all[i].at {
-					continue
-				}
-				by := 1
-				if c.Verb == part.Set || c.Verb == part.Type {
-					return nil // the number follows a value
-				}
-				for _, cue := range x.Cues {
-					if cue.Verb == part.Turn && cue.Describe(cue.Part) == c.Text {
-						by = int(max(-mostSteps, min(mostSteps, cue.By)))
-					}
-				}
-				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
-					all[i].inputs = append(all[i].inputs, used{input{c.Part, c.Verb, c.Key, by < 0}, by})
-				}
-			}
-			before = all[i].at
-		}
-		if len(all) > 0 {
-			out[x.Name] = all
 		}
 	}
 	return out
 }
 
 // learn gives what each input may do, the number at power-on and the ends of the count, by what is expected, until take
-// takes one.
-func learn(trials map[string][]answer, take func(model) bool) {
+// takes one; ok is false where nothing gives what is expected.
+func learn(trials map[string][]answer, take func(model) bool) (ok bool) {
 	may := map[input][]effect{}
 	add := func(i input, e effect) {
 		if !slices.Contains(may[i], e) && len(may[i]) < mostEffects {
@@ -353,19 +440,22 @@ func learn(trials map[string][]answer, take func(model) bool) {
 	}
 	inputs := slices.SortedFunc(maps.Keys(may), byName)
 	if len(inputs) == 0 || len(inputs) > mostInputs {
-		return
+		return false
 	}
 	for _, over := range []bool{false, true} {
-		ends.over, ends.under = over, over
+		ends.over, ends.under, ends.first, ends.last = over, over, ends.low, ends.high
 		for _, first := range starts {
 			if assign(inputs, may, map[input]effect{}, func(e map[input]effect) bool {
 				m := model{maps.Clone(e), first, ends}
-				return gives(trials, m, false) && take(m)
+				fits := gives(trials, m, false)
+				ok = ok || fits
+				return fits && take(m)
 			}) {
-				return
+				return true
 			}
 		}
 	}
+	return ok
 }
 
 // assign tries the effects that each input may have, until all together are fit.
@@ -382,6 +472,7 @@ func assign(inputs []input, may map[input][]effect, so map[input]effect, fit fun
 // gives reports whether a model gives all numbers: those that were seen, or those that are wanted. What cannot be read
 // as a number may be one beyond the ends.
 func gives(trials map[string][]answer, m model, seen bool) bool {
+	wrong := !seen // one of the numbers seen is wrong, and no figure that looks like another
 	for _, all := range trials {
 		n := m.first
 		for _, a := range all {
@@ -393,9 +484,10 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 				case abs(by) > mostSteps:
 					return false
 				default:
-					n = m.move(n, by)
+					n = m.move(n, u.by, e.step)
 				}
 			}
+			wrong = wrong || a.wrong && (a.readable || a.lost)
 			switch {
 			case !seen && n != a.want, seen && a.readable && n != a.seen,
 				seen && !a.readable && n >= m.low && n <= m.high:
@@ -403,27 +495,18 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 			}
 		}
 	}
-	return true
+	return wrong
 }
 
 // mended puts the wanted numbers in the places of those that were seen.
 func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
 		return frames(s.Part.Name, func(trial string, t *display.Track) (out []display.Frame) {
-			var cuts []clock.Time // between what belongs to one input and to the next
+			var cuts []clock.Time
 			for _, c := range r.Cues {
 				cuts = append(cuts, c.Start)
 			}
-			for _, f := range t.Frames {
-				for _, at := range cuts {
-					if at > f.From && at < f.To {
-						head := f
-						head.To, f.From = at, at
-						out = append(out, head)
-					}
-				}
-				out = append(out, f)
-			}
+			out = cutUp(t.Frames, cuts)
 			by := 0 // how much is missing since the last input
 			for i := range out {
 				f := &out[i]
@@ -433,7 +516,7 @@ func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel
 					a := trials[trial][k]
 					between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at })
 					if !between && ok == a.readable && n == a.seen {
-						if by = a.want - a.seen; !ok {
+						if by = a.want - a.seen; !ok || s.figures() {
 							f.State, by = a.state, 0
 						}
 					}

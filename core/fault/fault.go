@@ -42,6 +42,8 @@ type Size struct {
 	Effect string
 	// Likely tells that what was seen speaks for it: of those whose test takes a run, it is tried before the others.
 	Likely bool
+	// Certain tells that it gives every state that was seen, of many: a vague mistake for once is not.
+	Certain bool
 	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.
 	Rare bool
 	// Reel gives the transformed reel; the one that is given stays as it is.

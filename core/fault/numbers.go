@@ -19,14 +19,14 @@ func init() {
 		Doc:   "a number is too large or too small by a constant",
 		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
 	register(&Fault{Entry: finding.Entry{Code: "count-start", Price: finding.Constant,
-		Doc:   "a number begins with another one than it should, and is right once it has been set, or goes on from there",
-		Catch: "read the number before anything sets it, and behind that", Vague: true}, Once: true, Sizes: countStart})
+		Doc:   "a number, or a round of states, begins with another one than it should, and is right once it has been set, or goes on from there",
+		Catch: "read the number before anything sets it, and behind that", Vague: true}, Once: true, Sizes: either(countStart, (*Subject).beginsElsewhere)})
 	register(&Fault{Entry: finding.Entry{Code: "count-scaled", Price: finding.Behaviour,
 		Doc:   "a number changes by several steps where one is expected, or the reverse",
 		Catch: "read the number after several steps", Vague: true}, Sizes: countScaled})
 	register(&Fault{Entry: finding.Entry{Code: "sets-other", Price: finding.Constant, Vague: true,
 		Doc:   "an input sets a number to another one than it should",
-		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: drivenSets.sizes})
+		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: either(drivenSets.sizes, (*Subject).setsOther)})
 	register(&Fault{Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant,
 		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
 		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})
@@ -303,6 +303,12 @@ func (s *Subject) counting() (c display.Counting, ok bool) {
 func (s *Subject) single() bool {
 	c, ok := s.counting()
 	return ok && c.Figures(s.shown.Geometry) == 1
+}
+
+// figures reports whether all it shows are figures, and nothing else.
+func (s *Subject) figures() bool {
+	c, ok := s.counting()
+	return ok && c.Figures(s.shown.Geometry) > 0
 }
 
 func abs(n int) int { return max(n, -n) }

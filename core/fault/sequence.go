@@ -17,10 +17,10 @@ import (
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "step-missing", Price: finding.Single,
 		Doc:   "one step of a sequence, or several in a row, are left out",
-		Catch: "write the whole sequence with `shows`"}, Once: true, Sizes: stepMissing})
+		Catch: "write the whole sequence with `shows`"}, Once: true, Sizes: either(stepMissing, (*Subject).leavesOut)})
 	register(&Fault{Entry: finding.Entry{Code: "extra-step", Price: finding.Single,
 		Doc:   "a sequence has one step too many",
-		Catch: "write the whole sequence with `shows`, without `extra: ignore`"}, Once: true, Sizes: extraStep})
+		Catch: "write the whole sequence with `shows`, without `extra: ignore`"}, Once: true, Sizes: either(extraStep, (*Subject).passesTwice)})
 	register(&Fault{Entry: finding.Entry{Code: "length", Price: finding.Constant,
 		Doc:   "some states last too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},

@@ -173,6 +173,11 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		want = wanting(x.want, text)
 	}
 	from, to, when := max(0, x.at-x.within), min(r.Length, x.at+x.within), fmt.Sprintf("at %s", x.at)
+	for _, c := range r.Cues { // what a later input does is not what was to be read
+		if c.Start > x.at {
+			to = min(to, c.Start)
+		}
+	}
 	switch {
 	case x.end:
 		from, to, when = r.Length, r.Length, "at the end"
