@@ -68,7 +68,21 @@ func entered(all []counted) bool {
 func noCarry(v *view) (string, clock.Time, bool) {
 	all, first, ok := v.lastPlace()
 	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-		v.track.Display, first.seen, first.want), first.at, ok && !entered(all)
+		v.track.Display, first.seen, first.want), first.at, ok && !entered(all) && !v.everBeyond(9)
+}
+
+// everBeyond reports whether the number is larger than another one at some time of some trial.
+func (v *view) everBeyond(most int) bool {
+	for _, r := range v.reels {
+		if t := r.Track(v.track.Display); t != nil {
+			for _, f := range t.Frames {
+				if n, ok := v.number(f.State); ok && n > most {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 func replaced(v *view) (string, clock.Time, bool) {

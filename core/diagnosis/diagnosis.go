@@ -266,7 +266,9 @@ func (s *search) doubtful(chain []candidate) bool {
 }
 
 // certain reports whether few causes but this one could bring about what it repairs.
-func (c candidate) certain() bool { return !c.fault.Vague || c.size.Certain || c.fault.Value && c.tier == Rerun }
+func (c candidate) certain() bool {
+	return !c.fault.Vague || c.size.Certain || c.fault.Value && c.tier == Rerun
+}
 
 // instead reports whether a sign that leaves no doubt stands for some of what was found, which it brings with it.
 func instead(f Finding, found []Finding) bool {

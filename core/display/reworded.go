@@ -119,13 +119,13 @@ var OneWord = &Mistake{
 					rule = differs(seen[i], want[i])
 				}
 				if rule == nil || withWord(seen[i], *rule) != want[i] {
-					return sameRow(c)
+					return append(sameRow(c), sameForm(c)...)
 				}
 				mends[seen[i]] = true
 			}
 		}
 		if len(mends) < 2 {
-			return sameRow(c)
+			return append(sameRow(c), sameForm(c)...)
 		}
 		return []Size{{Text: fmt.Sprintf("%s writes %q where %q is expected, each time.", c.Name, rule[0], rule[1]),
 			State: func(t *Track, s State) State {
@@ -166,6 +166,52 @@ func sameRow(c *Case) []Size {
 	}
 	return []Size{{Text: fmt.Sprintf("Row %d of %s is always %q where %q is expected.", row+1, c.Name,
 		strings.TrimRight(from, " "), strings.TrimRight(to, " ")), State: InRows(map[string]string{from: to})}}
+}
+
+// sameForm is what stands between the numbers of a text where it is always the same wrong thing, in texts of several
+// numbers: what one of them tells mends the others.
+func sameForm(c *Case) []Size {
+	lettered, _ := As[Lettered](c.Geometry)
+	var from, to []string
+	what := ""
+	mends := map[string]bool{}
+	for _, p := range c.Pairs {
+		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+		for i := range want {
+			w, s := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
+			if w == s {
+				continue
+			}
+			a, b := Number.Split(s, -1), Number.Split(w, -1)
+			if len(a) < 2 || slices.Equal(a, b) ||
+				!slices.Equal(Number.FindAllString(s, -1), Number.FindAllString(w, -1)) ||
+				from != nil && !(slices.Equal(from, a) && slices.Equal(to, b)) {
+				return nil
+			}
+			from, to = a, b
+			if mends[s] = true; what == "" {
+				what = fmt.Sprintf("%q for %q", s, w)
+			}
+		}
+	}
+	if len(mends) < 2 {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("%s writes something else around its numbers, each time: %s.", c.Name, what),
+		State: func(t *Track, s State) State {
+			rows := lettered.Rows(t, s)
+			for i, row := range rows {
+				text := strings.TrimRight(row, " ")
+				if slices.Equal(Number.Split(text, -1), from) {
+					out := to[0]
+					for k, n := range Number.FindAllString(text, -1) {
+						out += n + to[k+1]
+					}
+					rows[i] = Fit(out, max(len([]rune(out)), len([]rune(row))))
+				}
+			}
+			return lettered.WithRows(t, s, rows)
+		}}}
 }
 
 // differs is the one word in which two texts differ, as it is and as it should be; nil where there is not one, or it is

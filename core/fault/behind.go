@@ -50,7 +50,7 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 					continue
 				}
 				by := 1
-				if c.Verb == part.Set || c.Verb == part.Type {
+				if c.Verb == part.Set {
 					return nil // it follows a value
 				}
 				for _, cue := range x.Cues {
@@ -59,6 +59,9 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 					}
 				}
 				length := c.End - c.Start
+				if c.Verb == part.Type {
+					all[i].inputs = append(all[i].inputs, used{input{part: c.Part, verb: c.Verb, key: c.Text}, by})
+				}
 				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
 					long := apart && c.Verb == part.Press && length >= longPress && length > 2*shortest[[2]string{c.Part, c.Key}]
 					all[i].inputs = append(all[i].inputs, used{input{c.Part, c.Verb, c.Key, by < 0, long}, by})

@@ -28,6 +28,8 @@ func (i input) String() string {
 		return i.part + " to the left"
 	case i.verb == part.Turn:
 		return i.part + " to the right"
+	case i.verb == part.Type:
+		return i.key
 	case i.long:
 		return strings.TrimSpace(i.part+" "+i.key) + ", held"
 	}
@@ -247,6 +249,9 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 
 // drivenTurned looks for an input that counts the other way.
 var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) string {
+	if d.wants(m.endless()) {
+		m = m.endless()
+	}
 	way := map[bool]string{true: "up", false: "down"}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
@@ -257,6 +262,23 @@ var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) st
 	}
 	return ""
 }}
+
+// drivenIgnored looks for an input that does nothing.
+var drivenIgnored = drivenFault{certain: true, other: func(d *driven, m model) string {
+	if d.least == d.greatest { // it never changes
+		return ""
+	}
+	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
+		if e := m.effects[of]; (e.sets || e.step != 0) && d.sees(m.with(of, effect{})) {
+			return nothingFollows(of)
+		}
+	}
+	return ""
+}}
+
+func nothingFollows(of input) string {
+	return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.", of)
+}
 
 // drivenSets looks for an input that sets a number to another one than it should.
 var drivenSets = drivenFault{certain: true, other: func(d *driven, m model) string {
@@ -393,6 +415,9 @@ func (s *Subject) drivenAnswers(apart bool) map[string][]answer {
 	for trial, all := range s.behindInputs(apart) {
 		var inputs []used
 		for _, a := range all {
+			if slices.ContainsFunc(a.inputs, func(u used) bool { return u.verb == part.Type }) {
+				return nil
+			}
 			if inputs = append(inputs, a.inputs...); a.number {
 				a.inputs, inputs = inputs, nil
 				out[trial] = append(out[trial], a)
@@ -472,7 +497,7 @@ func assign(inputs []input, may map[input][]effect, so map[input]effect, fit fun
 // gives reports whether a model gives all numbers: those that were seen, or those that are wanted. What cannot be read
 // as a number may be one beyond the ends.
 func gives(trials map[string][]answer, m model, seen bool) bool {
-	wrong := !seen // one of the numbers seen is wrong, and no figure that looks like another
+	wrong, lost, right := !seen, false, 0 // one of the numbers seen is wrong, or beyond what can be shown
 	for _, all := range trials {
 		n := m.first
 		for _, a := range all {
@@ -487,7 +512,10 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 					n = m.move(n, u.by, e.step)
 				}
 			}
-			wrong = wrong || a.wrong && (a.readable || a.lost)
+			wrong, lost = wrong || a.wrong && a.readable && a.seen != a.want, lost || a.wrong && a.lost
+			if !a.wrong {
+				right++
+			}
 			switch {
 			case !seen && n != a.want, seen && a.readable && n != a.seen,
 				seen && !a.readable && n >= m.low && n <= m.high:
@@ -495,7 +523,7 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 			}
 		}
 	}
-	return wrong
+	return wrong || lost && right >= fewAnswers
 }
 
 // mended puts the wanted numbers in the places of those that were seen.

@@ -75,7 +75,11 @@ func counted(t *testing.T, text string, shows ...int) (*Subject, *exercise.Exerc
 	}
 	track.Frames[len(track.Frames)-1].To = r.Length
 	r.Tracks = []display.Track{track}
-	return NewSubject(x, p, []*reel.Reel{r}, [][]judge.Verdict{{x.Trials[0].Expect[0].Judge(r)}}), x
+	var verdicts []judge.Verdict
+	for _, e := range x.Trials[0].Expect {
+		verdicts = append(verdicts, e.Judge(r))
+	}
+	return NewSubject(x, p, []*reel.Reel{r}, [][]judge.Verdict{verdicts}), x
 }
 
 const timed = `

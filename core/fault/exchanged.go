@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
@@ -65,7 +66,7 @@ func keysSwapped(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 {
 		return nil
 	}
-	if out = s.linesExchanged(); out != nil || s.answered() {
+	if out = s.linesExchanged(); out != nil || s.answered(s.Part.Name) {
 		return out
 	}
 	cued := func(name string) bool {
@@ -78,7 +79,7 @@ func keysSwapped(s *Subject) (out []Size) {
 	}
 	for _, p := range s.later() {
 		a, b := s.Part.Name, p.Name
-		if !cued(a) && !cued(b) {
+		if !cued(a) && !cued(b) || s.answered(b) {
 			continue
 		}
 		out = append(out, Size{Text: fmt.Sprintf("%s and %s are exchanged: each does what the other should.", a, b),
@@ -98,18 +99,36 @@ func keysSwapped(s *Subject) (out []Size) {
 	return append(out, s.linesTurned()...)
 }
 
-// answered reports whether some input was answered as it should be, where most were not: then no two are exchanged.
-func (s *Subject) answered() bool {
-	for _, verdicts := range s.Verdicts {
+// answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged with
+// none.
+func (s *Subject) answered(name string) bool {
+	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
+			before := ""
 			for _, l := range v.Alignment {
-				if v.Outcome != judge.Met && len(v.Alignment) > 1 && l.Operation == judge.Right {
+				if l.Expected == nil {
+					continue
+				}
+				changes := l.Expected.Text != before
+				before = l.Expected.Text
+				if v.Outcome != judge.Met && len(v.Alignment) > 1 && l.Operation == judge.Right && changes &&
+					s.lastUsed(trial, l.Expected.From-soonest) == name {
 					return true
 				}
 			}
 		}
 	}
 	return false
+}
+
+// lastUsed is the part that was used last up to a moment.
+func (s *Subject) lastUsed(trial int, at clock.Time) (name string) {
+	for _, c := range s.Reels[trial].Cues {
+		if c.Start <= at {
+			name = c.Part
+		}
+	}
+	return name
 }
 
 // textsSwapped looks for two states of which each is shown in the place of the other. Of texts in rows, it looks at

@@ -80,23 +80,28 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 		s.shown.Tracks = append(s.shown.Tracks, r.Track(p.Name))
 	}
 	for trial, all := range verdicts {
-		s.shown.Pairs = append(s.shown.Pairs, Pairs(reels[trial], p.Name, all)...)
+		s.shown.Pairs = append(s.shown.Pairs, pairs(reels[trial], p.Name, all, (*judge.Span).Meant)...)
 	}
 	s.nth = Which(s.shown.Track(), s.shown.Pairs)
 	return s
 }
 
 // Pairs are the expected states of a display beside those that were seen, in the verdicts of one trial.
-func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) (out []display.Pair) {
+func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) []display.Pair {
+	return pairs(r, name, verdicts, func(s *judge.Span) *display.State { return s.State })
+}
+
+// pairs are those with the states that are meant.
+func pairs(r *reel.Reel, name string, verdicts []judge.Verdict, meant func(*judge.Span) *display.State) (out []display.Pair) {
 	for _, v := range verdicts {
 		if v.Display != name {
 			continue
 		}
 		for _, l := range v.Alignment {
-			if l.Expected != nil && l.Seen != nil && l.Expected.State != nil && l.Seen.State != nil &&
+			if l.Expected != nil && l.Seen != nil && meant(l.Expected) != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
 				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From,
-					Want: whole(r.Track(name), *l.Expected.State, *l.Seen.State, l.Expected.Within),
+					Want: whole(r.Track(name), *meant(l.Expected), *l.Seen.State, l.Expected.Within),
 					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}

@@ -260,19 +260,26 @@ func underflow(s *Subject) (out []Size) {
 	for _, p := range s.shown.Pairs {
 		want, ok := s.number(p.Want)
 		seen, shown := s.number(p.Seen)
-		if !ok || want != 0 || blank(p.Seen) || shown && (seen < 50 && !(s.single() && seen == 9)) {
+		if !ok || want != 0 || blank(p.Seen) || shown && !belowNought(seen) && !(s.single() && seen == 9) {
 			continue
 		}
 		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",
 			s.Part.Name),
 			Reel: states(s.Part.Name, func(t *display.Track, x display.State) display.State {
-				if n, ok := s.read(t, x); !ok && !blank(x) || ok && n >= 50 {
+				if n, ok := s.read(t, x); !ok && !blank(x) || ok && belowNought(n) {
 					return p.Want
 				}
 				return x
 			})}}
 	}
 	return nil
+}
+
+// belowNought reports whether a number is a little below where figures or bytes end: what is left of one below 0.
+func belowNought(n int) bool {
+	return slices.ContainsFunc([]int{100, 1000, 10_000, 1 << 8, 1 << 16, 1 << 32}, func(end int) bool {
+		return n < end && n >= end-9
+	})
 }
 
 // scaled makes d steps of the number n, counted from what it shows first.

@@ -362,8 +362,22 @@ func (s *Subject) everInTime() (in bool) {
 	return in
 }
 
+// anyLong are the beginnings of states that may last as long as they like, where others must not.
+func (s *Subject) anyLong() map[clock.Time]bool {
+	out := map[clock.Time]bool{}
+	s.sequences(func(_ int, v judge.Verdict) {
+		for _, l := range v.Alignment {
+			if v.Timed && l.Operation == judge.Right && l.Seen != nil && l.Expected.To == l.Seen.To {
+				out[l.Seen.From] = true
+			}
+		}
+	})
+	return out
+}
+
 // everyTime reports whether a state lasts as long wherever it comes at its place.
 func (s *Subject) everyTime(at place, seen clock.Time) bool {
+	anyLong := s.anyLong()
 	for _, r := range s.Reels {
 		t := r.Track(s.Part.Name)
 		if t == nil {
@@ -371,7 +385,7 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 		}
 		for i := 1; i+1 < len(t.Frames); i++ {
 			f := t.Frames[i]
-			if t.Short(f.State) == at.text && t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
+			if !anyLong[f.From] && t.Short(f.State) == at.text && t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
 				return false
 			}
 		}

@@ -78,6 +78,7 @@ func learnt(trials map[string][]answer) (m transitions, ok bool) {
 		}
 	}
 	m.alikeIn()
+	m.stillIn(states)
 	return m, len(states) >= 3 && len(states) <= mostStates
 }
 
@@ -108,9 +109,11 @@ func (m transitions) showsAs(trials map[string][]answer, like map[string]string,
 	known, wrong, all := 0, 0, 0
 	for _, answers := range trials {
 		state := m.first
-		for _, a := range answers {
+		for i, a := range answers {
 			all++
-			state = m.after(state, a.inputs)
+			if state = m.after(state, a.inputs); i == 0 && m.first == "" && !a.wrong {
+				state = a.wanted
+			}
 			looks := state
 			if other, ok := like[state]; ok {
 				looks = other
@@ -157,6 +160,21 @@ func (m transitions) edges(of input) []edge {
 	}, func(a, b edge) int { return cmp.Compare(a.state, b.state) })
 }
 
+// stillIn fills in what is not asked for: an input that changes nothing wherever it is asked for does so in all states.
+func (m transitions) stillIn(states map[string]bool) {
+	changes := map[input]bool{}
+	for at, to := range m.to {
+		changes[at.input] = changes[at.input] || at.state != to
+	}
+	for of, does := range changes {
+		for state := range states {
+			if !does {
+				m.to[edge{state, of}] = state
+			}
+		}
+	}
+}
+
 // states are those that are wanted behind some input, or before it.
 func (m transitions) states() []string {
 	all := map[string]bool{}
@@ -195,12 +213,41 @@ func (s *Subject) driving(other func(trials map[string][]answer, m transitions, 
 	if len(seenIn(trials)) < 2 { // it never changes
 		return nil
 	}
-	for _, of := range m.moves() {
+	moves := m.moves()
+	if len(moves) == 0 {
+		moves = []input{{}}
+	}
+	for _, of := range moves {
 		if text := other(trials, m, of); text != "" {
 			return []Size{{Text: text, Certain: true, Reel: s.answersMended(trials)}}
 		}
 	}
 	return nil
+}
+
+// ignores looks for an input that does nothing.
+func (s *Subject) ignores() []Size {
+	return s.driving(func(trials map[string][]answer, m transitions, _ input) string {
+		inputs := map[input]bool{}
+		for at, to := range m.to {
+			inputs[at.input] = inputs[at.input] || at.state != to
+		}
+		for _, of := range slices.SortedFunc(maps.Keys(inputs), byName) {
+			if inputs[of] && m.ignoring(of).shows(trials) {
+				return nothingFollows(of)
+			}
+		}
+		return ""
+	})
+}
+
+// ignoring is the same where an input does nothing.
+func (m transitions) ignoring(of input) transitions {
+	stays := map[edge]string{}
+	for _, state := range m.states() {
+		stays[edge{state, of}] = state
+	}
+	return m.with(stays)
 }
 
 // looksLike looks for a state of lights that looks like another one.
@@ -292,7 +339,10 @@ func (s *Subject) goesBackwards() []Size {
 // setsOther looks for an input that leads to one state from all others, and to another one than it should.
 func (s *Subject) setsOther() []Size {
 	return s.driving(func(trials map[string][]answer, m transitions, _ input) string {
-		to, seen := map[input]map[string]bool{}, seenIn(trials)
+		to, seen, moves := map[input]map[string]bool{}, seenIn(trials), map[input]bool{}
+		for _, of := range m.moves() {
+			moves[of] = true
+		}
 		for at, state := range m.to {
 			if to[at.input] == nil {
 				to[at.input] = map[string]bool{}
@@ -308,7 +358,8 @@ func (s *Subject) setsOther() []Size {
 						from++
 					}
 				}
-				if len(to[of]) == 1 && from >= 2 && m.with(always).shows(trials) {
+				if len(to[of]) == 1 && from >= 1 && (from > 1 || !moves[of]) && !m.ignoring(of).shows(trials) &&
+					m.with(always).shows(trials) {
 					wanted := slices.Collect(maps.Keys(to[of]))[0]
 					return fmt.Sprintf("%s sets %s to %s, where %s is expected.", of, s.Part.Name, shown, wanted)
 				}
@@ -321,6 +372,10 @@ func (s *Subject) setsOther() []Size {
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "pattern", Price: finding.Single, Doc: "the pattern of one symbol is wrong",
 		Vague: true}, Once: true, Sizes: (*Subject).looksLike})
+	register(&Fault{Entry: finding.Entry{Code: "ignored-key", Price: finding.Behaviour, Input: true, Order: 8,
+		Doc: "a button, or a key, is never answered", Catch: "use the input, and read the display behind it", Vague: true,
+		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark", "goes-on"}}, Once: true,
+		Sizes: either(drivenIgnored.sizes, (*Subject).ignores)})
 }
 
 // either looks one way, and where nothing is found, another way.

@@ -101,6 +101,16 @@ type Span struct {
 	Place spec.Pos       `json:"-"` // of what is expected: where the file writes this state; zero where it does not
 	// Within is the part of the display that is asked for; nil for all of it.
 	Within *display.Region `json:"-"`
+	// Example is how what is expected may look, the nearest to what was seen, where it can look in several ways.
+	Example *display.State `json:"-"`
+}
+
+// Meant is the state that is expected, or an example of it; nil where neither is known.
+func (s *Span) Meant() *display.State {
+	if s.State != nil {
+		return s.State
+	}
+	return s.Example
 }
 
 // meant is an expected span.

@@ -246,6 +246,10 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 	v.First = &Difference{At: max(last.From, from), Expected: fmt.Sprintf("%s %s", want, when),
 		Seen: t.Short(last.State), By: place(t, last.From)}
 	v.Evidence = append(v.Evidence, fmt.Sprintf("it read %s", t.Describe(last.State)))
-	v.Alignment = []Pair{{step, meant(from, to, want, t, x.place), shown(t, *last)}}
+	expected := meant(from, to, want, t, x.place)
+	if p, ok := want.(*display.Pattern); ok && x.sameAs == nil {
+		expected.Example = p.Example(t, last.State)
+	}
+	v.Alignment = []Pair{{step, expected, shown(t, *last)}}
 	return v
 }

@@ -117,9 +117,9 @@ func (digits) Places(g display.Geometry) int { return g.Digits() }
 // Joins tells that digits side by side are one display, but for those with a colon of their own.
 func (digits) Joins(g display.Geometry) bool { return g.Colon == 0 }
 
-// ReadNumber reads a number that is alone; a point behind it is a sign of its own.
+// ReadNumber reads a number that is alone, in units of its last place: a point is a sign of its own.
 func (digits) ReadNumber(t *display.Track, s display.State, nth int) (int, bool) {
-	text := strings.TrimSuffix(strings.TrimLeft(shown(t.Geometry, s).Symbols(), " "), ".")
+	text := strings.ReplaceAll(strings.TrimLeft(shown(t.Geometry, s).Symbols(), " "), ".", "")
 	if nth > 0 || strings.Trim(text, "0123456789") != "" {
 		return 0, false
 	}

@@ -1,0 +1,48 @@
+package fault
+
+import (
+	"fmt"
+
+	"hemble/core/display"
+	"hemble/core/finding"
+)
+
+func init() {
+	register(&Fault{Entry: finding.Entry{Code: "shifted", Price: finding.Constant,
+		Doc:   "a picture is moved by some places, around its edges",
+		Catch: "light the first and the last place"}, Once: true, Sizes: nextLight})
+}
+
+// nextLight looks for a row of lights in which the one beside each is lit: a number that is off by one. What would be
+// beyond the ends is lost.
+func nextLight(s *Subject) []Size {
+	if s.shown == nil || s.shown.Geometry.Grid != nil || s.shown.Geometry.Digits() > 0 || len(s.shown.Geometry.Shapes) < 3 {
+		return nil
+	}
+	trials := s.behindInputs(false)
+	t := s.shown.Track()
+	for _, by := range []int{1, -1} {
+		wrong, fits := 0, true
+		for _, all := range trials {
+			for _, a := range all {
+				x := a.state
+				x.Lights = make(display.Lights, len(a.state.Lights))
+				for i := range x.Lights {
+					if k := i - by; k >= 0 && k < len(x.Lights) {
+						x.Lights[i] = a.state.Lights[k]
+					}
+				}
+				if fits = fits && (!a.wrong || t.Alike(x, a.other)); a.wrong {
+					wrong++
+				}
+			}
+		}
+		if !fits || wrong < 2 {
+			continue
+		}
+		where := map[bool]string{true: "behind", false: "before"}[by > 0]
+		return []Size{{Text: fmt.Sprintf("%s lights the one %s each that is asked for: the number is off by one.",
+			s.Part.Name, where), Reel: s.answersMended(trials)}}
+	}
+	return nil
+}
