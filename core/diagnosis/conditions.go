@@ -23,6 +23,50 @@ var conditions = []symptom{
 	{finding.Entry{Code: "lamp-inverted", Order: 5, Sure: true,
 		Doc:      "a lamp is on when it should be off, and the reverse",
 		Subsumes: []finding.Code{"never-clears", "too-early", "lag"}}, opposite},
+	{finding.Entry{Code: "lamp-inverted", Order: 6, Sure: true, Doc: "a lamp is bright when it should be dim, and the reverse",
+		Subsumes: []finding.Code{"brightness"}}, brightForDim},
+	{finding.Entry{Code: "brightness", Order: 12, Doc: "a lamp is brighter, or darker, than it should be",
+		Catch: "let `glows` look at it"}, otherBrightness},
+}
+
+// brightnesses are how bright the display should be, and how bright it is, wherever that is asked for.
+func (v *view) brightnesses(see func(want, seen int, x judge.Verdict)) {
+	for k, x := range v.all {
+		if g, ok := v.trial().Expect[k].Expectation.(judge.Glowing); ok && x.Display == v.track.Display {
+			want, seen := g.Brightness(v.reel)
+			see(want, seen, x)
+		}
+	}
+}
+
+// brightForDim looks for a lamp that is as dark as it should be bright, each time.
+func brightForDim(v *view) (string, clock.Time, bool) {
+	const about = 10 // percent
+	turned, wrong, at := true, 0, clock.Time(0)
+	wants := map[int]bool{}
+	v.brightnesses(func(want, seen int, x judge.Verdict) {
+		wants[want] = true
+		off := seen - (100 - want)
+		turned = turned && max(off, -off) <= about
+		if x.Outcome != judge.Met {
+			if wrong++; wrong == 1 && x.First != nil {
+				at = x.First.At
+			}
+		}
+	})
+	return fmt.Sprintf("%s is the brighter the darker it should be: its pulses are the other way round.", v.track.Display),
+		at, turned && wrong >= 2 && len(wants) >= 2
+}
+
+// otherBrightness tells how bright a lamp is where it should be brighter, or darker.
+func otherBrightness(v *view) (text string, at clock.Time, ok bool) {
+	v.brightnesses(func(want, seen int, x judge.Verdict) {
+		if x.Outcome == judge.Met || x.First == nil || ok {
+			return
+		}
+		text, at, ok = fmt.Sprintf("%s is %d %% bright where %d %% is expected.", v.track.Display, seen, want), x.First.At, true
+	})
+	return text, at, ok
 }
 
 // opposite looks for a tone that sounds where it should not, and not where it should: it cannot be turned round.

@@ -181,7 +181,7 @@ var general = []symptom{
 					held, a := v.numberAt(c.End)
 					then, b := v.numberAt(c.End + 80*clock.Millisecond)
 					if begins(v.track, c.Start, 80*clock.Millisecond) && begins(v.track, c.End, 80*clock.Millisecond) &&
-						!(a && b && held == then) { // a point that goes out counts nothing
+						!(a && b && held == then) && !(a && !b) { // a point that goes out counts nothing
 						both++
 					}
 				}
@@ -189,8 +189,11 @@ var general = []symptom{
 			if len(v.track.Frames)-1 > 3*presses || v.answersRight() {
 				return "", 0, false // it changes all the time, or as it should
 			}
-			return fmt.Sprintf("%s changes when a press begins and again when it ends: releasing the button is counted as well.",
-				v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
+			text := "%s changes when a press begins and again when it ends: releasing the button is counted as well."
+			if v.track.Geometry.Type().Traits().Single {
+				text = "%s changes when a press begins and back when it ends: it follows the button, or releasing is counted as well."
+			}
+			return fmt.Sprintf(text, v.track.Display), firstPress(v.reel), presses > 1 && both*3 >= presses*2
 		}},
 	{finding.Entry{Code: "on-release", Doc: "a display changes when a button is released, not when it is pressed",
 		Order: 9, Sure: true}, func(v *view) (string, clock.Time, bool) {

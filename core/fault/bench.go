@@ -362,7 +362,11 @@ func (s *Subject) answersPresses() bool {
 			}
 		}
 	}
-	return presses > 0 && 3*begun >= 2*presses && 3*ended <= presses
+	if presses == 0 || 3*begun < 2*presses {
+		return false
+	}
+	// what follows a button that is misread is wrong before it is used
+	return 3*ended <= presses || 3*ended >= 2*presses && !s.wrongBefore()
 }
 
 // wrongSince reports whether anything is wrong from the part's first use on: an input that is misread is not right

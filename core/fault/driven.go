@@ -36,6 +36,12 @@ func (i input) String() string {
 	return strings.TrimSpace(i.part + " " + i.key)
 }
 
+// turnedBack is the knob turned the other way.
+func (i input) turnedBack() input {
+	i.back = !i.back
+	return i
+}
+
 func byName(a, b input) int {
 	return cmp.Or(cmp.Compare(a.part, b.part), cmp.Compare(a.verb, b.verb), cmp.Compare(a.String(), b.String()))
 }
@@ -70,7 +76,7 @@ type effect struct {
 // Bounds: kinds of inputs, what one may do, steps at once, answers in all.
 const (
 	mostInputs  = 4
-	mostEffects = 5
+	mostEffects = 6
 	mostSteps   = 1000
 	mostAnswers = 60
 	fewAnswers  = 4
@@ -123,7 +129,8 @@ type drivenFault struct {
 type driven struct {
 	name            string
 	trials          map[string][]answer
-	least, greatest int // seen
+	least, greatest int  // seen
+	byAndBy         bool // numbers are seen between one answer and the next
 }
 
 // seen are the numbers that were seen, in order.
@@ -165,6 +172,7 @@ func (f drivenFault) sizes(s *Subject) []Size {
 			return nil
 		}
 		d.least, d.greatest = extremes(d.trials)
+		d.byAndBy = s.byAndBy(d.trials)
 		var out []Size
 		if learn(d.trials, func(m model) bool {
 			if text := f.other(&d, m); text != "" {
@@ -176,6 +184,33 @@ func (f drivenFault) sizes(s *Subject) []Size {
 		}
 	}
 	return nil
+}
+
+// byAndBy reports whether most presses lead through several numbers: they are counted one by one.
+func (s *Subject) byAndBy(trials map[string][]answer) bool {
+	presses, several := 0, 0
+	for _, r := range s.Reels {
+		t := r.Track(s.Part.Name)
+		if t == nil || trials[r.Trial] == nil {
+			continue
+		}
+		for _, c := range r.Cues {
+			if c.Verb != part.Press {
+				continue
+			}
+			presses++
+			frames := 0
+			for _, f := range t.Frames {
+				if _, ok := s.read(t, f.State); ok && f.From > c.Start && f.From <= c.End+soonest {
+					frames++
+				}
+			}
+			if frames > 1 {
+				several++
+			}
+		}
+	}
+	return several > 0 && 2*several >= presses
 }
 
 // drivenByNumber reports whether what is expected of the display are numbers that inputs drive.
@@ -221,10 +256,13 @@ func extremes(trials map[string][]answer) (least, greatest int) {
 	return least, greatest
 }
 
-// drivenSteps looks for an input that counts by other steps than it should.
+// drivenSteps looks for an input that counts by other steps than it should, or a knob that does so both ways.
 var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) string {
 	if d.wants(m.endless()) { // nothing is known of its ends
 		m = m.endless()
+	}
+	if d.byAndBy || drivenTurned.other(d, m) != "" {
+		return ""
 	}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
@@ -234,12 +272,25 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 				steps = append(steps, e.step/k)
 			}
 			for _, step := range steps {
-				other := m.with(of, effect{step: step})
-				loose := other
-				loose.loose = true
-				if !e.sets && (d.sees(other) || d.sees(loose)) {
+				if e.sets || e.step == 0 {
+					continue
+				}
+				others := []model{m.with(of, effect{step: step})}
+				if back, ok := m.effects[of.turnedBack()]; ok && of.verb == part.Turn && back.step == e.step {
+					others = append(others, others[0].with(of.turnedBack(), effect{step: step}))
+				}
+				for i, other := range others {
+					loose := other
+					loose.loose = true
+					if !d.sees(other) && !d.sees(loose) {
+						continue
+					}
+					name := of.String()
+					if i > 0 {
+						name = of.part
+					}
 					return fmt.Sprintf("The number on %s changes by %d with each use of %s, where %d is expected.", d.name,
-						abs(step), of, abs(e.step))
+						abs(step), name, abs(e.step))
 				}
 			}
 		}
@@ -262,6 +313,41 @@ var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) st
 	}
 	return ""
 }}
+
+// drivenBehind looks for a number that is what it should have been one use before.
+var drivenBehind = drivenFault{certain: true, other: func(d *driven, m model) string {
+	if d.least == d.greatest || !d.behind(m) {
+		return ""
+	}
+	return fmt.Sprintf("The number on %s is one use behind: it is shown before it is counted.", d.name)
+}}
+
+// behind reports whether each number that was seen is the one before the last use of an input; one that cannot be read
+// may be that at power-on.
+func (d *driven) behind(m model) bool {
+	wrong := 0
+	for _, all := range d.trials {
+		n, before := m.first, m.first
+		for _, a := range all {
+			for _, u := range a.inputs {
+				e := m.effects[u.input]
+				if before = n; e.sets {
+					n = e.to
+				} else if abs(e.step*u.by) <= mostSteps {
+					before = m.move(n, u.by-cmp.Compare(u.by, 0), e.step)
+					n = m.move(n, u.by, e.step)
+				}
+			}
+			if a.readable && a.seen != before || !a.readable && before != m.first {
+				return false
+			}
+			if a.wrong {
+				wrong++
+			}
+		}
+	}
+	return wrong >= 2
+}
 
 // drivenIgnored looks for an input that does nothing.
 var drivenIgnored = drivenFault{certain: true, other: func(d *driven, m model) string {
@@ -297,7 +383,7 @@ var drivenSets = drivenFault{certain: true, other: func(d *driven, m model) stri
 var drivenStart = drivenFault{certain: true, other: func(d *driven, m model) string {
 	for by := 1; by <= mostAhead; by++ {
 		for _, first := range []int{m.first + by, m.first - by} {
-			if d.sees(model{m.effects, first, m.span}) {
+			if (first >= 0 || m.first < 0) && d.sees(model{m.effects, first, m.span}) {
 				return fmt.Sprintf("The number on %s begins with %d where %d is expected.", d.name, first, m.first)
 			}
 		}
@@ -447,6 +533,7 @@ func learn(trials map[string][]answer, take func(model) bool) (ok bool) {
 			for _, u := range a.inputs {
 				add(u.input, effect{step: 1})
 				add(u.input, effect{step: -1})
+				add(u.input, effect{}) // it is about something else
 			}
 			if i == 0 && len(a.inputs) == 0 && !slices.Contains(starts, a.want) {
 				starts = slices.Insert(starts, 0, a.want)

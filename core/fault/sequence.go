@@ -24,7 +24,7 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "length", Price: finding.Constant,
 		Doc:   "some states last too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`", Vague: true, Subsumes: []finding.Code{"goes-dark"}},
-		Once: true, Sizes: eachLength})
+		Once: true, Sizes: either(eachLength, byAsMuch)})
 	register(&Fault{Entry: finding.Entry{Code: "lengths-swapped", Price: finding.Single,
 		Doc:   "the times of two states are exchanged",
 		Catch: "give `shows` its times with `for`"}, Once: true, Sizes: lengthsSwapped})
@@ -352,8 +352,15 @@ func (s *Subject) standings() map[place]standing {
 	return by
 }
 
-// everInTime reports whether some state lasts as long as it should: else the time of all of them is wrong.
+// everInTime reports whether some state lasts as long as it should, or another display is in time: else the time of all is
+// wrong.
 func (s *Subject) everInTime() (in bool) {
+	for trial, verdicts := range s.Verdicts {
+		for k, v := range verdicts {
+			in = in || v.Display != s.Part.Name && v.Outcome == judge.Met &&
+				(v.Timed || s.Exercise.Trials[trial].Expect[k].Kind == "blinks")
+		}
+	}
 	s.sequences(func(_ int, v judge.Verdict) {
 		for i, l := range v.Alignment {
 			in = in || v.Timed && l.Operation == judge.Right && i > 0 && i+1 < len(v.Alignment)
@@ -393,9 +400,12 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 	return true
 }
 
+// mostLengths bounds the states that last too long, or too short, each time.
+const mostLengths = 24
+
 func eachLength(s *Subject) []Size {
 	by := s.standings()
-	if len(by) == 0 || len(by) > 8 || len(by) > 1 && !s.everInTime() {
+	if len(by) == 0 || len(by) > mostLengths || len(by) > 1 && !s.everInTime() {
 		return nil
 	}
 	names := map[string]standing{}
@@ -467,6 +477,68 @@ func (s *Subject) lasting(by map[place]standing) mover {
 		}
 		return out, shift
 	}
+}
+
+// byAsMuch looks for a state that is always too short, or too long, by the same time, where it should last now so long, now
+// so long: as one that ends some time after the last input.
+func byAsMuch(s *Subject) []Size {
+	by, wants := map[place]clock.Time{}, map[clock.Time]bool{}
+	right, uneven := map[place]bool{}, false
+	s.sequences(func(trial int, v judge.Verdict) {
+		before := ""
+		for _, l := range v.Alignment {
+			if l.Seen == nil {
+				continue
+			}
+			at := place{before, l.Seen.Text}
+			before = l.Seen.Text
+			if !v.Timed || l.Expected == nil || l.Seen.To >= s.Reels[trial].Length {
+				continue
+			}
+			if l.Operation != judge.Mistimed {
+				right[at] = right[at] || l.Operation == judge.Right && l.Expected.To != l.Seen.To
+				continue
+			}
+			want, seen := l.Expected.To-l.Expected.From, l.Seen.To-l.Seen.From
+			if was, ok := by[at]; ok && !near(was, want-seen) {
+				uneven = true
+			}
+			by[at] = want - seen
+			wants[want] = true
+		}
+	})
+	if len(by) != 1 || uneven || len(wants) < 2 {
+		return nil
+	}
+	for at, more := range by {
+		if right[at] || max(more, -more) < 100*clock.Millisecond {
+			return nil
+		}
+		how := map[bool]string{true: "too short", false: "too long"}[more > 0]
+		size := s.moved(fmt.Sprintf("%s shows %s for a time that is %s %s, each time.", s.Part.Name, at.text,
+			max(more, -more).Brief(), how), func(_ string, t *display.Track) (out []display.Frame, shift clock.Time) {
+			before := ""
+			for i, f := range t.Frames {
+				length, text := f.Length(), t.Short(f.State)
+				if (place{before, text}) == at && i+1 < len(t.Frames) {
+					length += more
+				}
+				if n := len(out); i+1 == len(t.Frames) && n > 0 { // the last one gives way
+					f.From, out[n-1].To = f.From+shift, f.From+shift
+					out = append(out, f)
+					break
+				}
+				from := f.From + shift
+				shift += length - f.Length()
+				f.From, f.To = from, from+length
+				before, out = text, append(out, f)
+			}
+			return out, 0
+		})
+		size.Certain = true
+		return []Size{size}
+	}
+	return nil
 }
 
 // mover changes the frames of a track of one trial, and tells by how much its end came later; less than 0 for earlier.

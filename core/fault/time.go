@@ -27,6 +27,9 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "lag", Price: finding.Constant,
 		Doc:   "a display changes some time later than it should, every time",
 		Catch: "join it to what it follows with `together`, or read it `within` a time", Vague: true}, Sizes: lag})
+	register(&Fault{Entry: finding.Entry{Code: "lag", Price: finding.Constant, Vague: true,
+		Doc:   "a number is one use of an input behind",
+		Catch: "read the number behind each input"}, Once: true, Sizes: drivenBehind.sizes})
 	register(&Fault{Entry: finding.Entry{Code: "limit", Price: finding.Constant,
 		Doc: "a count goes too far or not far enough before it begins again, or begins again with another number", Vague: true}, Once: true, Sizes: limit})
 }

@@ -39,23 +39,38 @@ type glows struct {
 	level, tolerance int64 // thousandths
 }
 
-// Judge averages the level over the window.
-func (x *glows) Judge(r *reel.Reel) Verdict {
-	t := r.Track(x.display)
-	v := Verdict{Display: x.display, Asks: true, Fraction: new(big.Rat),
-		Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
+// Glowing is an expectation of how bright a display is.
+type Glowing interface {
+	// Brightness is how bright it should be, and how bright it is, in percent of full brightness.
+	Brightness(*reel.Reel) (want, seen int)
+}
+
+// Brightness is averaged over the window.
+func (x *glows) Brightness(r *reel.Reel) (want, seen int) {
+	return int(x.level / 10), int((x.mean(r) + 5) / 10)
+}
+
+// mean averages the level over the window, in thousandths.
+func (x *glows) mean(r *reel.Reel) int64 {
 	sum, all := int64(0), clock.Time(0)
-	for _, f := range t.Frames { // frames that differ in brightness alone are not joined here
+	for _, f := range r.Track(x.display).Frames { // frames that differ in brightness alone are not joined here
 		from, to := max(f.From, x.window.from), min(f.To, x.window.to, r.Length)
 		if to > from {
 			sum += int64(slices.Max(f.State.Levels)) * int64((to-from)/clock.Microsecond)
 			all += to - from
 		}
 	}
-	mean := int64(0)
 	if us := int64(all / clock.Microsecond); us > 0 {
-		mean = sum * 1000 / us / 255
+		return sum * 1000 / us / 255
 	}
+	return 0
+}
+
+// Judge averages the level over the window.
+func (x *glows) Judge(r *reel.Reel) Verdict {
+	v := Verdict{Display: x.display, Asks: true, Fraction: new(big.Rat),
+		Text: fmt.Sprintf("%s glows at %d %%", x.display, x.level/10)}
+	mean := x.mean(r)
 	v.Evidence = []string{fmt.Sprintf("%d %% on average", (mean+5)/10)}
 	if off := mean - x.level; off <= x.tolerance && -off <= x.tolerance {
 		v.Fraction.SetInt64(1)

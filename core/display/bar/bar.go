@@ -66,7 +66,7 @@ func (bar) Spell(_ *display.Track, s display.State) []string {
 }
 
 func (bar) Mistakes() []*display.Mistake {
-	return []*display.Mistake{lights.Inverted, lights.Pattern, turned, dot}
+	return []*display.Mistake{lights.Inverted, lights.Pattern, turned, dot, exchanged}
 }
 
 var turned = &display.Mistake{
@@ -105,4 +105,37 @@ var dot = &display.Mistake{
 		}
 		return sizes
 	},
+}
+
+var exchanged = &display.Mistake{
+	Entry: finding.Entry{Code: "wires-swapped", Price: finding.Wiring, Doc: "two signal lines are exchanged"},
+	Sizes: func(c *display.Case) (sizes []display.Size) {
+		n := len(c.Geometry.Shapes)
+		for a := range n {
+			for b := a + 1; b < n; b++ {
+				if c.Judged && !explains(c, a, b) {
+					continue
+				}
+				sizes = append(sizes, display.Size{Rare: b > a+1,
+					Text:  fmt.Sprintf("Lights %d and %d of %s are exchanged.", a+1, b+1, c.Name),
+					State: lights.Relit(func(l display.Lights) { l[a], l[b] = l[b], l[a] })})
+			}
+		}
+		return sizes
+	},
+}
+
+// explains reports whether two lights exchanged make all that is wrong right, of at least two states.
+func explains(c *display.Case, a, b int) bool {
+	wrong := 0
+	for _, p := range c.Pairs {
+		l := slices.Clone(p.Seen.Lights)
+		if l[a], l[b] = l[b], l[a]; !slices.Equal(l, p.Want.Lights) {
+			return false
+		}
+		if p.Wrong {
+			wrong++
+		}
+	}
+	return wrong >= 2
 }
