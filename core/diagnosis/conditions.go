@@ -23,10 +23,8 @@ var conditions = []symptom{
 	{finding.Entry{Code: "lamp-inverted", Order: 5, Sure: true,
 		Doc:      "a lamp is on when it should be off, and the reverse",
 		Subsumes: []finding.Code{"never-clears", "too-early", "lag"}}, opposite},
-	{finding.Entry{Code: "lamp-inverted", Order: 6, Sure: true, Doc: "a lamp is bright when it should be dim, and the reverse",
-		Subsumes: []finding.Code{"brightness"}}, brightForDim},
-	{finding.Entry{Code: "brightness", Order: 12, Doc: "a lamp is brighter, or darker, than it should be",
-		Catch: "let `glows` look at it"}, otherBrightness},
+	{finding.Entry{Code: "lamp-inverted", Order: 6, Sure: true, Doc: "a lamp is bright when it should be dim, and the reverse"},
+		brightForDim},
 }
 
 // brightnesses are how bright the display should be, and how bright it is, wherever that is asked for.
@@ -56,17 +54,6 @@ func brightForDim(v *view) (string, clock.Time, bool) {
 	})
 	return fmt.Sprintf("%s is the brighter the darker it should be: its pulses are the other way round.", v.track.Display),
 		at, turned && wrong >= 2 && len(wants) >= 2
-}
-
-// otherBrightness tells how bright a lamp is where it should be brighter, or darker.
-func otherBrightness(v *view) (text string, at clock.Time, ok bool) {
-	v.brightnesses(func(want, seen int, x judge.Verdict) {
-		if x.Outcome == judge.Met || x.First == nil || ok {
-			return
-		}
-		text, at, ok = fmt.Sprintf("%s is %d %% bright where %d %% is expected.", v.track.Display, seen, want), x.First.At, true
-	})
-	return text, at, ok
 }
 
 // opposite looks for a tone that sounds where it should not, and not where it should: it cannot be turned round.
@@ -246,7 +233,7 @@ func (v *view) dueStates() (out []due) {
 	for _, x := range v.all {
 		for _, l := range x.Alignment {
 			if x.Display == v.track.Display && l.Expected != nil && l.Expected.State != nil && l.Seen != nil {
-				out = append(out, due{min(l.Seen.From, l.Expected.To), !l.Expected.State.Unlit()})
+				out = append(out, due{min(max(l.Seen.From, l.Expected.From), l.Expected.To), !l.Expected.State.Unlit()})
 			}
 		}
 	}

@@ -36,7 +36,7 @@ func overflow(v *view) (string, clock.Time, bool) {
 				right++
 			}
 		}
-		if fits && len(wrong) >= 2 && right > 0 {
+		if fits && right > 0 && (len(wrong) >= 2 || len(wrong) == 1 && (size == 1<<8 || size == 1<<16)) {
 			n := all[first]
 			return fmt.Sprintf("Numbers from %d on are too small on %s (%d for %d), smaller ones are right: an intermediate result does not fit into its type.",
 				size, v.track.Display, n.seen, n.want), n.at, true

@@ -228,6 +228,8 @@ var general = []symptom{
 	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
 		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark", "goes-on"}},
 		ignored},
+	{finding.Entry{Code: "count-start", Doc: "a number begins with another one than it should", Order: 2, Sure: true},
+		beginsElsewhere},
 	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
 		Sure:     true,
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
@@ -353,6 +355,33 @@ func (v *view) readable() bool {
 }
 
 // tooEarly looks for a sequence whose second state stands at power-on, before any input.
+func beginsElsewhere(v *view) (string, clock.Time, bool) {
+	seen, want, other := v.startsAt()
+	return fmt.Sprintf("The number on %s begins with %d where %d is expected.", v.track.Display, seen, want), 0,
+		other && len(v.track.Frames) > 1
+}
+
+// startsAt is the number that a display begins with, and the one that is asked for before the first input; other is false
+// where they are the same, or where one of them is not known.
+func (v *view) startsAt() (seen, want int, other bool) {
+	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 || v.set() {
+		return 0, 0, false
+	}
+	first, ok := v.number(v.track.Frames[0].State)
+	for k, x := range v.all {
+		if x.Display != v.track.Display || len(x.Alignment) != 1 || v.trial().Expect[k].Kind != "reads" {
+			continue
+		}
+		l := x.Alignment[0]
+		if l.Operation == judge.Wrong && l.Expected.State != nil && l.Expected.From < v.reel.Cues[0].Start &&
+			v.track.Frames[0].To > l.Expected.From {
+			n, is := v.number(*l.Expected.State)
+			return first, n, ok && is && n != first && n < 1000 && first < 1000
+		}
+	}
+	return 0, 0, false
+}
+
 func tooEarly(v *view) (string, clock.Time, bool) {
 	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 {
 		return "", 0, false
@@ -363,6 +392,9 @@ func tooEarly(v *view) (string, clock.Time, bool) {
 	}
 	if begins(v.track, cue.Start, 300*clock.Millisecond) { // it does follow, from another state
 		return "", 0, false
+	}
+	if _, _, other := v.startsAt(); other {
+		return "", 0, false // it begins with another number
 	}
 	for _, x := range v.verdicts {
 		if len(x.Alignment) < 3 || x.Alignment[0].Expected == nil || x.Alignment[1].Expected == nil ||

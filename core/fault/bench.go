@@ -196,7 +196,7 @@ func scale(s *Subject) []Size {
 			if t == nil {
 				continue
 			}
-			pairs := Pairs(s.Reels[trial], v.Display, []judge.Verdict{v})
+			pairs := pairs(s.Reels[trial], v.Display, []judge.Verdict{v}, (*judge.Span).Meant)
 			nth := Which(t, pairs)
 			for _, p := range pairs {
 				want, a := ReadNumber(t, p.Want, nth)
@@ -212,10 +212,17 @@ func scale(s *Subject) []Size {
 	}
 	slices.SortFunc(all, func(a, b ratio) int { return a.seen*b.want - b.seen*a.want })
 	m := all[len(all)/2]
-	if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
+	large := slices.MaxFunc(all, func(a, b ratio) int { return a.want - b.want }) // it tells the ratio best
+	if even := !slices.ContainsFunc(all, func(r ratio) bool {
+		return abs(r.seen*large.want-r.want*large.seen) > 2*large.want+large.want*r.want/100
+	}); even && large.want >= 100 {
+		if m = large; abs(m.seen-m.want)*50 <= m.want {
+			return nil
+		}
+	} else if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
 		return nil
 	}
-	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.2g times as large as it is: its unit or its scale is wrong.",
+	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
 		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
 		After: s.cuesKept}}
 }

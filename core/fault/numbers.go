@@ -184,7 +184,7 @@ func shownScaled(s *Subject) []Size {
 	for _, p := range s.shown.Pairs {
 		want, a := s.number(p.Want)
 		seen, b := s.number(p.Seen)
-		if !a || !b || want <= 0 || !p.Wrong {
+		if !a || !b || want <= 0 || !p.Wrong || want == seen {
 			continue
 		}
 		distinct[pair{float64(want), float64(seen)}] = true

@@ -13,6 +13,9 @@ import (
 // Numbers of lines and sequences, one after the other, which a rule of their neighbours makes of those that are wanted.
 
 func init() {
+	register(&Fault{Entry: finding.Entry{Code: "replaced", Price: finding.Behaviour, Vague: true,
+		Doc:   "each input sets a number where it should add to it",
+		Catch: "write several of the numbers, one after the other"}, Once: true, Sizes: addsNothing})
 	register(&Fault{Entry: finding.Entry{Code: "not-reset", Price: finding.Behaviour, Vague: true,
 		Doc:   "a number that should begin anew each time adds up",
 		Catch: "write several of the numbers, one after the other"}, Once: true, Sizes: addsUp})
@@ -37,12 +40,13 @@ func (s *Subject) series() (want, seen [][]int, ok bool) {
 			if l.Expected == nil || l.Operation == judge.Extra {
 				continue
 			}
-			n, is := 0, false
-			if l.Expected.State != nil {
-				n, is = s.number(*l.Expected.State)
+			if l.Expected.State == nil {
+				ok = false
+				continue
 			}
-			ok = ok && is
-			wanted = append(wanted, n)
+			if n, is := s.number(*l.Expected.State); is { // others stand between
+				wanted = append(wanted, n)
+			}
 		}
 		for _, f := range s.Reels[trial].Track(s.Part.Name).Frames {
 			if n, is := s.number(f.State); is {
@@ -103,6 +107,24 @@ func addsUp(s *Subject) []Size {
 			return sum
 		},
 		func(_, before, n int) int { return n - before })
+}
+
+// addsNothing looks for numbers that should be sums, and are what is added to them.
+func addsNothing(s *Subject) []Size {
+	sum := 0
+	return s.ruled(fmt.Sprintf("The number on %s is set anew each time, where it should be added to.", s.Part.Name),
+		func(want []int, i int) int {
+			if i == 0 || want[i] < want[i-1] {
+				return want[i]
+			}
+			return want[i] - want[i-1]
+		},
+		func(i, _, n int) int {
+			if sum += n; i == 0 || n == 0 {
+				sum = n
+			}
+			return sum
+		})
 }
 
 // countedLate looks for numbers that are too small by one from the second on: each is shown before it is counted.

@@ -149,6 +149,17 @@ func (m transitions) moves() (out []input) {
 	return out
 }
 
+// others are the inputs but for one that change states.
+func (m transitions) others(but input) (out []input) {
+	for at, to := range m.to {
+		if at.input != but && at.state != to && !slices.Contains(out, at.input) {
+			out = append(out, at.input)
+		}
+	}
+	slices.SortFunc(out, byName)
+	return out
+}
+
 // edges are those of an input that lead elsewhere, by the states that they begin with.
 func (m transitions) edges(of input) []edge {
 	return slices.SortedFunc(func(yield func(edge) bool) {
@@ -268,14 +279,13 @@ func (s *Subject) looksLike() []Size {
 	})
 }
 
-// leavesOut looks for a state that is never seen, since an input passes over it, and maybe over others behind it.
+// leavesOut looks for a state that an input passes over, and maybe over others behind it.
 func (s *Subject) leavesOut() []Size {
 	return s.driving(func(trials map[string][]answer, m transitions, of input) string {
-		seen := seenIn(trials)
 		for _, at := range m.edges(of) {
 			for _, to := range m.states() {
 				gone := m.to[at]
-				if to != gone && to != at.state && !seen[gone] && m.with(map[edge]string{at: to}).shows(trials) {
+				if to != gone && to != at.state && m.with(map[edge]string{at: to}).shows(trials) {
 					return fmt.Sprintf("%s leaves out %s: after %s, %s leads to %s.", s.Part.Name, gone, at.state, of, to)
 				}
 			}
@@ -329,10 +339,22 @@ func (s *Subject) goesBackwards() []Size {
 		for _, at := range m.edges(of) {
 			turned.to[edge{m.to[at], of}] = at.state
 		}
-		if !turned.shows(trials) {
-			return ""
+		if turned.shows(trials) {
+			return fmt.Sprintf("%s leads through the states of %s in reverse.", of, s.Part.Name)
 		}
-		return fmt.Sprintf("%s leads through the states of %s in reverse.", of, s.Part.Name)
+		for _, back := range m.others(of) {
+			same := transitions{m.first, maps.Clone(m.to)}
+			for _, state := range m.states() {
+				delete(same.to, edge{state, back})
+			}
+			for _, at := range m.edges(of) {
+				same.to[edge{at.state, back}] = m.to[at]
+			}
+			if len(m.edges(back)) > 1 && same.shows(trials) {
+				return fmt.Sprintf("%s leads through the states of %s as %s does, where it should lead back.", back, s.Part.Name, of)
+			}
+		}
+		return ""
 	})
 }
 

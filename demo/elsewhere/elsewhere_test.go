@@ -121,7 +121,7 @@ type outcome struct {
 // newer are codes that say the same as older ones in the lists of what is true, and more exactly.
 var newer = map[finding.Code][]string{"output-elsewhere": {"wrong-pin"}, "input-elsewhere": {"channel"},
 	"word": {"words"}, "point": {"colon", "segment-stuck"}, "line-stuck": {"segment-stuck"},
-	"shifted": {"columns", "rows", "start-line"}, "sets-other": {"words"}, "row-overwritten": {"rows", "row-empty"}, "brightness": {"level"}}
+	"shifted": {"columns", "rows", "start-line"}, "sets-other": {"words"}, "row-overwritten": {"rows", "row-empty"}}
 
 // is reports whether a finding is one of some codes, with or without what it is about and the part that tells it.
 func is(c finding.Code, codes []string) bool {

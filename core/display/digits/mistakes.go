@@ -417,7 +417,7 @@ func mistaken(c *display.Case) *display.Size {
 			wrong[moment{p.Trial, p.At}] = p.Want
 		}
 	}
-	if len(wrong) == 0 {
+	if len(wrong) == 0 || shownRight(c, want) {
 		return nil
 	}
 	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name,

@@ -3,6 +3,7 @@ package matrix
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"hemble/core/display"
 	"hemble/core/display/lights"
@@ -30,19 +31,39 @@ var turned = &display.Mistake{
 			if turn.Square && columns != rows {
 				continue
 			}
-			out = append(out, display.Size{Text: fmt.Sprintf(turn.Text, c.Name),
-				State: lights.Relit(func(l display.Lights) {
-					was := append(display.Lights(nil), l...)
-					for place, i := range at {
-						x, y := turn.To(place[0], place[1], columns, rows)
-						if k, ok := at[[2]int{x, y}]; ok {
-							l[k] = was[i]
-						}
+			turned := lights.Relit(func(l display.Lights) {
+				was := append(display.Lights(nil), l...)
+				for place, i := range at {
+					x, y := turn.To(place[0], place[1], columns, rows)
+					if k, ok := at[[2]int{x, y}]; ok {
+						l[k] = was[i]
 					}
-				})})
+				}
+			})
+			text := fmt.Sprintf(turn.Text, c.Name)
+			out = append(out, display.Size{Text: text, State: turned})
+			if wrong, _ := c.Instead(); inPlace(wrong, turned) {
+				text, _, _ = strings.Cut(text, ":")
+				out = append(out, display.Size{Text: text + ", around the middle of what it shows.", State: c.Restored(wrong)})
+			}
 		}
 		return out
 	},
+}
+
+// inPlace reports whether pictures are turned where they stand: the grid turned, they are some places off.
+func inPlace(wrong []display.Pair, turned func(*display.Track, display.State) display.State) bool {
+	for by := -farthest; by <= farthest; by++ {
+		for _, down := range []bool{true, false} {
+			if by != 0 && len(wrong) >= 2 && !slices.ContainsFunc(wrong, func(p display.Pair) bool {
+				p.Seen = turned(p.On, p.Seen)
+				return !moved(p, by, down)
+			}) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // farthest is by how many dots a picture may be shifted.
