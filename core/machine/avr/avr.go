@@ -55,6 +55,9 @@ type Machine struct {
 	toldAt     int64 // ... of this cycle
 	changes    [8]machine.Change
 	kept       []machine.Edge // of followed pins, to be handed over
+	waves      uint8          // timers that are no events: see tellWaves
+	inWaves    bool           // they are told of
+	by         *machine.Place // what an edge comes from, where that is not what the program does now
 	now        timebase
 	ports      []port
 	timers     []timer
@@ -206,6 +209,8 @@ const (
 // reset puts every I/O register at its initial value (datasheet, register summary) and starts at
 // the reset vector. SRAM keeps what it has.
 func (m *Machine) reset(cause uint8) {
+	m.tellWaves(m.cycle)
+	m.waves = 0
 	causes := m.io[regMCUSR] | cause
 	if cause == resetPowerOn {
 		causes = cause
@@ -268,7 +273,10 @@ func (m *Machine) Counters() machine.Counters {
 
 // Run interprets until the given moment; see machine.Source.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
-	defer m.handOver()
+	defer func() {
+		m.tellWaves(m.cycle)
+		m.handOver()
+	}()
 	m.listener = l
 	m.until = m.now.cycleAt(until)
 	if m.resetLow != m.inReset {

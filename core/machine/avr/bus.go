@@ -82,6 +82,9 @@ func (m *Machine) storeBit(address uint16, mask uint8, on bool) {
 
 // place is the program point to which an effect is ascribed.
 func (m *Machine) place() machine.Place {
+	if m.by != nil {
+		return *m.by
+	}
 	if m.sp <= m.ramEnd {
 		return machine.Place{PC: uint32(m.pc) * 2, Stack: [24]uint8(m.data[m.sp+1:])}
 	}

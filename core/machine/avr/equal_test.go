@@ -1,6 +1,7 @@
 package avr_test
 
 import (
+	"fmt"
 	"math/rand"
 	"testing"
 
@@ -37,6 +38,11 @@ func TestFastEqualsPlain(t *testing.T) {
 				runBoth(t, avr.ATmega328P, compile(t, avr.ATmega328P, source, level), 2*clock.Second, 400, 7)
 			})
 		}
+	}
+	for seed := range int64(4) { // the pins that are followed differ
+		t.Run(fmt.Sprint("waves.c ", seed), func(t *testing.T) {
+			runBoth(t, avr.ATmega328P, compile(t, avr.ATmega328P, "waves.c", "-Os"), clock.Second/2, 300, seed)
+		})
 	}
 	for _, source := range []string{"busy.c", "polls.c"} {
 		t.Run("168-"+source, func(t *testing.T) {

@@ -79,6 +79,7 @@ func (m *Machine) sensing(n int) uint8 { return m.io[regEICRA+n/4] >> (2 * (n & 
 
 // sense computes which pins anybody listens to.
 func (m *Machine) sense() {
+	m.tellWaves(m.cycle)
 	s := m.ext.sensing
 	clear(s)
 	for g, group := range m.v.changes {
@@ -117,6 +118,7 @@ func (m *Machine) sense() {
 		s[l.port] |= l.sda | l.scl
 	}
 	s[m.v.usi.port] |= m.usi.senses(m)
+	m.lookForWaves()
 	m.scheduleNoise()
 }
 

@@ -57,8 +57,9 @@ func (m *Machine) Look(p loops.Place, mask uint64) (v uint64, until int64, ok bo
 
 // lookAtPort is PINx, constant until an event, but for pins that float.
 func (m *Machine) lookAtPort(i int, mask uint8) (v uint64, until int64, ok bool) {
+	m.tellWaves(m.cycle)
 	p := &m.ports[i]
-	if m.cycle <= p.changed {
+	if m.cycle <= p.changed || m.waves != 0 && m.wavePins(i)&mask != 0 {
 		return 0, 0, false
 	}
 	high, float := p.high&^m.ext.analog[i], p.float&^m.ext.analog[i]

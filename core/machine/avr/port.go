@@ -116,6 +116,7 @@ func (p *port) drive(bit machine.Pin) circuit.Drive {
 
 // updatePort computes what the pins do at the given cycle and tells the listener what is new.
 func (m *Machine) updatePort(i int, cycle int64) {
+	m.tellWaves(cycle)
 	p := &m.ports[i]
 	out := (p.ddr | p.direction) &^ p.inputs & m.v.ports[i].exists
 	level := p.latch&^p.compare | p.compared&p.compare
@@ -128,13 +129,16 @@ func (m *Machine) updatePort(i int, cycle int64) {
 	if changed == 0 {
 		return
 	}
+	levels := out == p.out && pulled == p.pulled // nothing but levels of outputs
 	p.out, p.level, p.pulled = out, level, pulled
 	wasHigh, wasFloat := p.high, p.float
 	// As far as the pin alone decides; the bench corrects what the rest of the net decides.
 	high := p.high&^changed | (level|pulled)&changed
 	float := p.float&^changed | ^(out|pulled)&changed
 	p.set(high, float, cycle)
-	if told := changed & p.watched; told != 0 && m.listener != nil {
+	if told := changed & p.watched; told != 0 && levels && told&^p.followed == 0 {
+		m.keep(i, told, cycle)
+	} else if told != 0 && m.listener != nil {
 		m.tell(i, told, cycle)
 	}
 	m.pinsChanged(i, wasHigh, wasFloat, cycle)
@@ -153,6 +157,7 @@ func (m *Machine) tell(i int, pins uint8, cycle int64) {
 
 // announce hands the first n of m.changes to the listener.
 func (m *Machine) announce(n int, cycle int64) {
+	m.tellWaves(cycle)
 	m.handOver()
 	m.counters.Edges += int64(n)
 	m.telling, m.toldAt = true, cycle
@@ -207,6 +212,7 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 
 // readPort is a read of PINx: the synchroniser shows what was there a cycle ago.
 func (m *Machine) readPort(i int) uint8 {
+	m.tellWaves(m.cycle)
 	p := &m.ports[i]
 	high, float := p.high, p.float
 	if m.cycle <= p.changed {

@@ -34,7 +34,7 @@ const (
 // closed tells which pins of a port a translation must not change.
 func (m *Machine) closed(i int) uint8 {
 	p := &m.ports[i]
-	if p.compare|p.override|p.direction|p.inputs|m.ext.sensing[i] != 0 {
+	if m.waves != 0 || p.compare|p.override|p.direction|p.inputs|m.ext.sensing[i] != 0 { // waves are told in order
 		return 0xff
 	}
 	return ^p.out | p.watched&^p.followed

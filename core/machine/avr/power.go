@@ -98,6 +98,7 @@ func (v *Variant) definePower() {
 		}
 		m.io[address] = divide
 		at := m.now.at(m.until)
+		m.tellWaves(m.cycle)
 		m.now.rebase(m.cycle, uint(divide))
 		m.until = m.now.cycleAt(at)
 		m.dog.clockChanged(m)
@@ -181,7 +182,7 @@ func (m *Machine) doze() {
 		m.wake()
 		return
 	}
-	if m.next == never && !m.wakeable() {
+	if m.next == never && m.waves == 0 && !m.wakeable() {
 		m.end(machine.Asleep, "asleep since %s with nothing left that could wake it", m.now.at(m.power.since))
 		return
 	}

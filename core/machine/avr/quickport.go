@@ -85,6 +85,7 @@ const maxKept = 256
 
 // keep notes edges of followed pins for handOver.
 func (m *Machine) keep(i int, pins uint8, cycle int64) {
+	m.tellWaves(cycle)
 	if len(m.kept) == cap(m.kept) {
 		m.handOver()
 	}
@@ -92,9 +93,12 @@ func (m *Machine) keep(i int, pins uint8, cycle int64) {
 	e := &m.kept[len(m.kept)-1]
 	e.At, e.From, e.Pins, e.Levels = m.now.at(cycle), machine.Pin(i)<<3, uint32(pins), uint32(m.ports[i].level)
 	e.Place.Core, e.Place.PC = 0, uint32(m.pc)*2
-	if m.sp <= m.ramEnd {
+	switch {
+	case m.by != nil:
+		e.Place = *m.by
+	case m.sp <= m.ramEnd:
 		e.Place.Stack = [24]uint8(m.data[m.sp+1:])
-	} else {
+	default:
 		clear(e.Place.Stack[:])
 	}
 }

@@ -1,6 +1,10 @@
 package avr
 
-import "slices"
+import (
+	"slices"
+
+	"hemble/core/machine"
+)
 
 // Bits of TIFRn and TIMSKn.
 const (
@@ -38,6 +42,8 @@ type timer struct {
 	quiet   int64 // nothing can happen before this tick of the prescaler; 0 where that is not known
 	frozen  bool
 	level   [channels]bool // of the compare outputs
+	by      machine.Place  // where the program last set it
+	edge    int64          // of a wave: the cycle at which something happens next, where that is behind synced
 }
 
 func (v *Variant) defineTimers() {
@@ -222,6 +228,7 @@ func (t *timer) configure(m *Machine) {
 	if !t.mode.dual() {
 		t.down = false
 	}
+	t.placed(m)
 	t.outputs(m, m.cycle)
 	m.sense()
 	t.schedule(m)
@@ -249,12 +256,14 @@ func (t *timer) max() uint16 {
 
 func (t *timer) setCount(m *Machine, v uint16) {
 	t.sync(m, m.cycle)
+	t.placed(m)
 	t.count, t.masked = v, true
 	t.schedule(m)
 }
 
 func (t *timer) setCompare(m *Machine, c int, v uint16) {
 	t.sync(m, m.cycle)
+	t.placed(m)
 	t.ocrNext[c] = v
 	if !t.mode.pwm() {
 		t.ocr[c] = v
@@ -272,6 +281,10 @@ func (t *timer) prescaler(m *Machine) *prescaler {
 // sync counts the ticks up to and including the given cycle.
 func (t *timer) sync(m *Machine, cycle int64) {
 	if cycle <= t.synced {
+		return
+	}
+	if m.waves>>t.index&1 == 1 { // in order with the others
+		m.tellWaves(cycle)
 		return
 	}
 	from := t.synced
@@ -503,6 +516,7 @@ func (t *timer) force(m *Machine, v uint8) {
 
 // outputs gives the compare outputs to their pins or takes them away.
 func (t *timer) outputs(m *Machine, cycle int64) {
+	m.tellWaves(cycle)
 	for c := range t.compare {
 		i, mask := t.timerLayout.outputs[c].port, t.timerLayout.outputs[c].mask
 		p := &m.ports[i]
@@ -515,7 +529,13 @@ func (t *timer) outputs(m *Machine, cycle int64) {
 		}
 		if compare != p.compare || compared != p.compared {
 			p.compare, p.compared = compare, compared
-			m.updatePort(i, cycle)
+			m.by = &t.by
+			if m.inWaves {
+				m.waveEdge(i, mask, cycle)
+			} else {
+				m.updatePort(i, cycle)
+			}
+			m.by = nil
 		}
 	}
 }
@@ -530,14 +550,18 @@ func (t *timer) matters(m *Machine) bool {
 
 // schedule announces the next tick at which something may happen.
 func (t *timer) schedule(m *Machine) {
-	t.quiet = 0
-	if t.shift >= pinRising || t.frozen || t.prescaler(m).held || !t.matters(m) {
+	t.quiet, t.edge = 0, 0
+	m.waves &^= 1 << t.index
+	if !t.runs() || t.prescaler(m).held || !t.matters(m) {
 		m.setDue(m.v.slots.timer+t.index, never)
 		return
 	}
-	p := t.prescaler(m)
-	tick := (t.synced-p.base)>>t.shift + 1 + t.distance()
-	m.setDue(m.v.slots.timer+t.index, p.base+tick<<t.shift)
+	if t.isWave(m) {
+		m.waves |= 1 << t.index
+		m.setDue(m.v.slots.timer+t.index, never)
+		return
+	}
+	m.setDue(m.v.slots.timer+t.index, t.due(m))
 }
 
 // run handles a due tick.
