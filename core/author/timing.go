@@ -54,7 +54,14 @@ func checkTiming(t *exercise.Trial, ps *spec.Problems) {
 					}
 				}
 			}
-			all = append(all, stretch{l, zero + l.From, zero + l.To, e.Line})
+			to := zero + l.To
+			for _, c := range t.Cues { // an input ends what is read at a time before it
+				timed := l.After == "" && e.Kind == "reads" && c.When == nil && c.After == nil
+				if at := (l.From + l.To) / 2; timed && c.At > at {
+					to = min(to, c.At)
+				}
+			}
+			all = append(all, stretch{l, zero + l.From, to, e.Line})
 		}
 	}
 	for i, b := range all {

@@ -105,8 +105,8 @@ func edge(v *view) (string, clock.Time, bool) {
 	return v.numberEdge()
 }
 
-// numberEdge looks for a lamp that is on from a number on, or up to one, which another display shows as it should, where
-// it is asked for from another number on.
+// numberEdge looks for a lamp that is on from a number on, or up to one, which another display shows as it should,
+// where it is asked for from another number on.
 func (v *view) numberEdge() (string, clock.Time, bool) {
 	if !v.track.Geometry.Type().Traits().Single {
 		return "", 0, false
@@ -150,7 +150,8 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 		if len(numbers) == 0 {
 			return "", 0
 		}
-		lowest[on], highest[on] = slices.Min(slices.Collect(maps.Keys(numbers))), slices.Max(slices.Collect(maps.Keys(numbers)))
+		all := slices.Collect(maps.Keys(numbers))
+		lowest[on], highest[on] = slices.Min(all), slices.Max(all)
 	}
 	above := lowest[true] > highest[false]
 	if !above && highest[true] >= lowest[false] {

@@ -361,8 +361,8 @@ func beginsElsewhere(v *view) (string, clock.Time, bool) {
 		other && len(v.track.Frames) > 1
 }
 
-// startsAt is the number that a display begins with, and the one that is asked for before the first input; other is false
-// where they are the same, or where one of them is not known.
+// startsAt is the number that a display begins with, and the one that is asked for before the first input; other is
+// false where they are the same, or where one of them is not known.
 func (v *view) startsAt() (seen, want int, other bool) {
 	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 || v.set() {
 		return 0, 0, false

@@ -62,8 +62,8 @@ func (p *Pattern) exampleRow(lettered Lettered, t *Track, seen State, texts []st
 	return &out
 }
 
-// nearest is the text that takes the fewest changes, those of points counted last, and the middle one of several: a range
-// is written with what is meant in its middle.
+// nearest is the text that takes the fewest changes, those of points counted last, and the middle one of several: a
+// range is written with what is meant in its middle.
 func nearest(texts []string, to string) (text string, off int) {
 	var best []string
 	for _, s := range texts {

@@ -24,8 +24,8 @@ func NumberIn(rows []string, nth int) (n int, ok bool) {
 	return n, err == nil
 }
 
-// Renumbered puts another number in the place of the nth one: with as many places behind its point, as wide as that where
-// it had leading zeros, and up to the same column where spaces before it say that it stands at the right.
+// Renumbered puts another number in the place of the nth one: with as many places behind its point, as wide as that
+// where it had leading zeros, and up to the same column where spaces before it say that it stands at the right.
 func Renumbered(rows []string, nth, n int) []string {
 	text := strings.Join(rows, "\n")
 	all := decimal.FindAllStringIndex(text, nth+1)

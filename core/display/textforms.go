@@ -68,7 +68,8 @@ func padded(row string, width int) string {
 		last = at[1]
 		if more := width - len(number); more > 0 && !strings.HasSuffix(before, ".") && !strings.HasSuffix(before, ",") &&
 			!strings.HasSuffix(before, ":") {
-			if room := strings.Repeat(" ", more); strings.HasSuffix(before, room+" ") || strings.HasSuffix(before, ":"+room) {
+			room := strings.Repeat(" ", more)
+			if strings.HasSuffix(before, room+" ") || strings.HasSuffix(before, ":"+room) {
 				before = before[:len(before)-more]
 			}
 			number = strings.Repeat("0", more) + number

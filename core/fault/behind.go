@@ -10,9 +10,9 @@ import (
 	"hemble/core/part"
 )
 
-// behindInputs are the states that are asked for on a display, of each trial by its name, by time; nil where one was not
-// seen at all, or where they follow a value and no input. A long press counts as another input than a short one where
-// that is asked for.
+// behindInputs are the states that are asked for on a display, of each trial by its name, by time; nil where one was
+// not seen at all, or where they follow a value and no input. A long press counts as another input than a short one
+// where that is asked for.
 func (s *Subject) behindInputs(apart bool) map[string][]answer {
 	if s.shown == nil || s.Verdicts == nil {
 		return nil
@@ -63,7 +63,8 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 					all[i].inputs = append(all[i].inputs, used{input{part: c.Part, verb: c.Verb, key: c.Text}, by})
 				}
 				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
-					long := apart && c.Verb == part.Press && length >= longPress && length > 2*shortest[[2]string{c.Part, c.Key}]
+					long := apart && c.Verb == part.Press && length >= longPress &&
+						length > 2*shortest[[2]string{c.Part, c.Key}]
 					all[i].inputs = append(all[i].inputs, used{input{c.Part, c.Verb, c.Key, by < 0, long}, by})
 				}
 			}
@@ -76,7 +77,8 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 	return out
 }
 
-// soonest is how long an input takes at least to show: the one that comes when an answer's time is up is the next one's.
+// soonest is how long an input takes at least to show: the one that comes when an answer's time is up is the next
+// one's.
 const soonest = 10 * clock.Millisecond
 
 // sharesPlace reports whether two texts have something in common in some place.

@@ -311,7 +311,8 @@ func buttonInverted(s *Subject) []Size {
 	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
 		return nil
 	}
-	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses()) { // held, it is defined for once
+	// held, it is defined for once
+	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses()) {
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
@@ -359,7 +360,8 @@ func (s *Subject) answersPresses() bool {
 			return 0
 		}
 		for _, c := range r.Cues {
-			if length := c.End - c.Start; c.Part == s.Part.Name && c.Verb == part.Press && length > 60*clock.Millisecond {
+			length := c.End - c.Start
+			if c.Part == s.Part.Name && c.Verb == part.Press && length > 60*clock.Millisecond {
 				if changes(c.Start+soon, length-soon) > 0 {
 					return false
 				}

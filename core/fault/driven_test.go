@@ -134,6 +134,8 @@ func TestDriven(t *testing.T) {
 			"The number on count changes by 2 with each use of knob to the right, where 1 is expected."},
 		{drivenSets, []int{0, 2, 5, 7, 6, 7, 7}, "clear sets the number on count to 7, where 0 is expected."},
 		{drivenStart, []int{1, 3, 6, 7, 6, 0, 1}, "The number on count begins with 1 where 0 is expected."},
+		{drivenBehind, []int{0, 1, 4, 7, 7, 6, 0},
+			"The number on count is one use behind: it is shown before it is counted."},
 	} {
 		name := fmt.Sprint(c.shows)
 		s, x := dialled(t, c.shows...)

@@ -99,8 +99,8 @@ func keysSwapped(s *Subject) (out []Size) {
 	return append(out, s.linesTurned()...)
 }
 
-// answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged with
-// none.
+// answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged
+// with none.
 func (s *Subject) answered(name string) bool {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {

@@ -92,7 +92,8 @@ func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) []display.Pair {
 }
 
 // pairs are those with the states that are meant.
-func pairs(r *reel.Reel, name string, verdicts []judge.Verdict, meant func(*judge.Span) *display.State) (out []display.Pair) {
+func pairs(r *reel.Reel, name string, verdicts []judge.Verdict,
+	meant func(*judge.Span) *display.State) (out []display.Pair) {
 	for _, v := range verdicts {
 		if v.Display != name {
 			continue

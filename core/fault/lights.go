@@ -16,7 +16,10 @@ func init() {
 // nextLight looks for a row of lights in which the one beside each is lit: a number that is off by one. What would be
 // beyond the ends is lost.
 func nextLight(s *Subject) []Size {
-	if s.shown == nil || s.shown.Geometry.Grid != nil || s.shown.Geometry.Digits() > 0 || len(s.shown.Geometry.Shapes) < 3 {
+	if s.shown == nil {
+		return nil
+	}
+	if g := s.shown.Geometry; g.Grid != nil || g.Digits() > 0 || len(g.Shapes) < 3 {
 		return nil
 	}
 	trials := s.behindInputs(false)

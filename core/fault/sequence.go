@@ -352,8 +352,8 @@ func (s *Subject) standings() map[place]standing {
 	return by
 }
 
-// everInTime reports whether some state lasts as long as it should, or another display is in time: else the time of all is
-// wrong.
+// everInTime reports whether some state lasts as long as it should, or another display is in time: else the time of all
+// is wrong.
 func (s *Subject) everInTime() (in bool) {
 	for trial, verdicts := range s.Verdicts {
 		for k, v := range verdicts {
@@ -392,7 +392,8 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 		}
 		for i := 1; i+1 < len(t.Frames); i++ {
 			f := t.Frames[i]
-			if !anyLong[f.From] && t.Short(f.State) == at.text && t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
+			if !anyLong[f.From] && t.Short(f.State) == at.text &&
+				t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
 				return false
 			}
 		}
@@ -479,8 +480,8 @@ func (s *Subject) lasting(by map[place]standing) mover {
 	}
 }
 
-// byAsMuch looks for a state that is always too short, or too long, by the same time, where it should last now so long, now
-// so long: as one that ends some time after the last input.
+// byAsMuch looks for a state that is always too short, or too long, by the same time, where it should last now so long,
+// now so long: as one that ends some time after the last input.
 func byAsMuch(s *Subject) []Size {
 	by, wants := map[place]clock.Time{}, map[clock.Time]bool{}
 	right, uneven := map[place]bool{}, false

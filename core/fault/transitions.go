@@ -82,8 +82,8 @@ func learnt(trials map[string][]answer) (m transitions, ok bool) {
 	return m, len(states) >= 3 && len(states) <= mostStates
 }
 
-// alikeIn fills in what is not asked for: where an input only marks a state, one that moves leads on from both, with the
-// mark and without it, to the same state.
+// alikeIn fills in what is not asked for: where an input only marks a state, one that moves leads on from both, with
+// the mark and without it, to the same state.
 func (m transitions) alikeIn() {
 	moves := m.moves()
 	for at, to := range maps.Clone(m.to) {

@@ -31,7 +31,7 @@ func init() {
 			{Name: "at", Kind: spec.Text, Doc: "a time since power-on, or `end`"},
 			afterField,
 			{Name: "within", Kind: spec.Duration, Default: "250ms",
-				Doc: "how long after the cue, or how far from the time, it may be"},
+				Doc: "how long after the cue, or how far from the time, it may be; a later input ends what is read at a time"},
 			{Name: "strict", Kind: spec.Bool, Default: "no", Doc: "accept only the usual pattern of each symbol"},
 			{Name: "content", Kind: spec.Percent, Default: contentShare,
 				Doc: "the fraction of the marks for a right state that comes late, up to twice the time allowed"},

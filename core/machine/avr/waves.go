@@ -2,9 +2,9 @@ package avr
 
 import "math/bits"
 
-// Waves are timers whose outputs nobody answers, and for which nothing on the chip waits: PWM that lights lamps. They are
-// no events. What they did is told in order before anything else is told, is looked at, or sets them anew. Without them no
-// result is another.
+// Waves are timers whose outputs nobody answers, and for which nothing on the chip waits: PWM that lights lamps. They
+// are no events. What they did is told in order before anything else is told, is looked at, or sets them anew. Without
+// them no result is another.
 
 // isWave reports whether a timer that runs is one.
 func (t *timer) isWave(m *Machine) bool {
