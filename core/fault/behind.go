@@ -6,8 +6,10 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/judge"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // behindInputs are the states that are asked for on a display, of each trial by its name, by time; nil where one was
@@ -105,6 +107,49 @@ func (s *Subject) shortest() map[[2]string]clock.Time {
 				out[k] = c.For
 			}
 		}
+	}
+	return out
+}
+
+// answersMended puts the wanted states in the places of those that were seen behind the same inputs.
+func (s *Subject) answersMended(trials map[string][]answer) func(*reel.Reel) *reel.Reel {
+	return func(r *reel.Reel) *reel.Reel {
+		cuts := slices.Sorted(func(yield func(clock.Time) bool) {
+			for _, c := range r.Cues {
+				if !yield(c.Start) {
+					return
+				}
+			}
+		})
+		return frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
+			out := cutUp(t.Frames, cuts)
+			for i := range out {
+				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= out[i].From })
+				if k < 0 {
+					continue
+				}
+				a := trials[trial][k]
+				other := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > out[i].From && at <= a.at })
+				if a.wrong && !other && t.Alike(out[i].State, a.other) {
+					out[i].State = a.state
+				}
+			}
+			return out
+		})(r)
+	}
+}
+
+// cutUp cuts frames at some moments: between what belongs to one input and to the next.
+func cutUp(list []display.Frame, cuts []clock.Time) (out []display.Frame) {
+	for _, f := range list {
+		for _, at := range cuts {
+			if at > f.From && at < f.To {
+				head := f
+				head.To, f.From = at, at
+				out = append(out, head)
+			}
+		}
+		out = append(out, f)
 	}
 	return out
 }

@@ -166,6 +166,16 @@ var All = sync.OnceValue(func() []*Fault {
 	return all
 })
 
+// either looks one way, and where nothing is found, another way.
+func either(one, other func(*Subject) []Size) func(*Subject) []Size {
+	return func(s *Subject) []Size {
+		if out := one(s); out != nil {
+			return out
+		}
+		return other(s)
+	}
+}
+
 func init() {
 	finding.Provide(finding.Fault, func() (out []finding.Entry) {
 		for _, f := range All() {

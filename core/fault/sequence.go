@@ -324,10 +324,8 @@ type standing struct{ want, seen clock.Time }
 // place is a state after another one.
 type place struct{ before, text string }
 
-// standings are the states of a display that last too long or too short, all of them the same each time; nil where some
-// do not, or where nothing does.
-func (s *Subject) standings() map[place]standing {
-	by, uneven := map[place]standing{}, false
+// places gives what was seen of sequences that have times, each with its place, but for what lasts to the end of a trial.
+func (s *Subject) places(see func(at place, l judge.Pair)) {
 	s.sequences(func(trial int, v judge.Verdict) {
 		before := ""
 		for _, l := range v.Alignment {
@@ -336,15 +334,26 @@ func (s *Subject) standings() map[place]standing {
 			}
 			at := place{before, l.Seen.Text}
 			before = l.Seen.Text
-			if !v.Timed || l.Operation != judge.Mistimed || l.Seen.To >= s.Reels[trial].Length {
-				continue
+			if v.Timed && l.Expected != nil && l.Seen.To < s.Reels[trial].Length {
+				see(at, l)
 			}
-			x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
-			if was, ok := by[at]; ok && (!near(was.want, x.want) || !near(was.seen, x.seen)) {
-				uneven = true
-			}
-			by[at] = x
 		}
+	})
+}
+
+// standings are the states of a display that last too long or too short, all of them the same each time; nil where some
+// do not, or where nothing does.
+func (s *Subject) standings() map[place]standing {
+	by, uneven := map[place]standing{}, false
+	s.places(func(at place, l judge.Pair) {
+		if l.Operation != judge.Mistimed {
+			return
+		}
+		x := standing{l.Expected.To - l.Expected.From, l.Seen.To - l.Seen.From}
+		if was, ok := by[at]; ok && (!near(was.want, x.want) || !near(was.seen, x.seen)) {
+			uneven = true
+		}
+		by[at] = x
 	})
 	if uneven {
 		return nil
@@ -485,28 +494,17 @@ func (s *Subject) lasting(by map[place]standing) mover {
 func byAsMuch(s *Subject) []Size {
 	by, wants := map[place]clock.Time{}, map[clock.Time]bool{}
 	right, uneven := map[place]bool{}, false
-	s.sequences(func(trial int, v judge.Verdict) {
-		before := ""
-		for _, l := range v.Alignment {
-			if l.Seen == nil {
-				continue
-			}
-			at := place{before, l.Seen.Text}
-			before = l.Seen.Text
-			if !v.Timed || l.Expected == nil || l.Seen.To >= s.Reels[trial].Length {
-				continue
-			}
-			if l.Operation != judge.Mistimed {
-				right[at] = right[at] || l.Operation == judge.Right && l.Expected.To != l.Seen.To
-				continue
-			}
-			want, seen := l.Expected.To-l.Expected.From, l.Seen.To-l.Seen.From
-			if was, ok := by[at]; ok && !near(was, want-seen) {
-				uneven = true
-			}
-			by[at] = want - seen
-			wants[want] = true
+	s.places(func(at place, l judge.Pair) {
+		if l.Operation != judge.Mistimed {
+			right[at] = right[at] || l.Operation == judge.Right && l.Expected.To != l.Seen.To
+			return
 		}
+		want, seen := l.Expected.To-l.Expected.From, l.Seen.To-l.Seen.From
+		if was, ok := by[at]; ok && !near(was, want-seen) {
+			uneven = true
+		}
+		by[at] = want - seen
+		wants[want] = true
 	})
 	if len(by) != 1 || uneven || len(wants) < 2 {
 		return nil
