@@ -48,7 +48,8 @@ func TestByAsMuch(t *testing.T) {
 				if k > 0 {
 					from = track.Frames[k-1].To
 				}
-				track.Frames = append(track.Frames, display.Frame{From: from, To: to, State: display.Emissive(uint64(k%2), 1)})
+				track.Frames = append(track.Frames,
+					display.Frame{From: from, To: to, State: display.Emissive(uint64(k%2), 1)})
 			}
 			r := &reel.Reel{Trial: x.Trials[i].Name, Length: x.Trials[i].Length, Tracks: []display.Track{track}}
 			reels, verdicts = append(reels, r), append(verdicts, []judge.Verdict{x.Trials[i].Expect[0].Judge(r)})
