@@ -324,7 +324,8 @@ type standing struct{ want, seen clock.Time }
 // place is a state after another one.
 type place struct{ before, text string }
 
-// places gives what was seen of sequences that have times, each with its place, but for what lasts to the end of a trial.
+// places gives what was seen of sequences that have times, each with its place, but for what lasts to the end of a
+// trial.
 func (s *Subject) places(see func(at place, l judge.Pair)) {
 	s.sequences(func(trial int, v judge.Verdict) {
 		before := ""
