@@ -159,6 +159,25 @@ func (d *driven) uses(of input) (n int) {
 	return n
 }
 
+// steps are those that an input is seen to make, where it is used alone.
+func (d *driven) steps(of input) (out []int) {
+	for _, answers := range d.trials {
+		for i := 1; i < len(answers); i++ {
+			a, before := answers[i], answers[i-1]
+			if len(a.inputs) != 1 || a.inputs[0].input != of || a.inputs[0].by == 0 || !a.readable || !before.readable {
+				continue
+			}
+			by := a.seen - before.seen
+			if step := by / a.inputs[0].by; by%a.inputs[0].by == 0 && step != 0 && abs(step) <= mostSteps &&
+				!slices.Contains(out, step) {
+				out = append(out, step)
+			}
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
 // sees reports whether a model gives all numbers that were seen.
 func (d *driven) sees(m model) bool { return gives(d.trials, m, true) }
 
@@ -415,7 +434,7 @@ func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel
 					a := trials[trial][k]
 					between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at })
 					if !between && ok == a.readable && n == a.seen {
-						if by = a.want - a.seen; !ok || s.figures() {
+						if by = a.want - a.seen; !ok || s.figures() || s.sameWords(t, a.state, f.State) {
 							f.State, by = a.state, 0
 						}
 					}

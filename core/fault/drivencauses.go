@@ -27,6 +27,9 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 			if e.step%k == 0 {
 				steps = append(steps, e.step/k)
 			}
+			if seen := d.steps(of); k == 2 && len(seen) == 1 && d.uses(of) > 1 {
+				steps = append(steps, seen[0])
+			}
 			for _, step := range steps {
 				if e.sets || e.step == 0 {
 					continue

@@ -196,7 +196,7 @@ func textsSwapped(s *Subject) (out []Size) {
 		for i := range want {
 			pair := [2]string{min(want[i], got[i]), max(want[i], got[i])}
 			both := shown[[2]string{got[i], want[i]}] ||
-				!sequence && worded(want[i]) && !right[want[i]] && !right[got[i]]
+				!sequence && rowed && worded(want[i]) && !right[want[i]] && !right[got[i]]
 			if pair[0] == pair[1] || !wanted[got[i]] || !both || seen[pair] || strings.TrimSpace(pair[0]) == "" ||
 				len(out) == 4 {
 				continue

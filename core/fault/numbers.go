@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"hemble/core/display"
 	"hemble/core/finding"
@@ -316,6 +317,20 @@ func (s *Subject) single() bool {
 func (s *Subject) figures() bool {
 	c, ok := s.counting()
 	return ok && c.Figures(s.shown.Geometry) > 0
+}
+
+// sameWords reports whether two states of a text differ in their numbers alone: what is counted wrong shows in all of
+// them.
+func (s *Subject) sameWords(t *display.Track, a, b display.State) bool {
+	lettered, ok := display.As[display.Lettered](t.Geometry)
+	if !ok {
+		return false
+	}
+	words := func(x display.State) string {
+		text := display.Number.ReplaceAllString(strings.Join(lettered.Rows(t, x), " "), "")
+		return strings.Join(strings.Fields(text), " ")
+	}
+	return words(a) == words(b)
 }
 
 func abs(n int) int { return max(n, -n) }

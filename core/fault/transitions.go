@@ -59,8 +59,7 @@ func learnt(trials map[string][]answer) (m transitions, ok bool) {
 					return m, false
 				}
 				m.first = a.wanted
-			case len(a.inputs) == 0 && before != "" && before != a.wanted:
-				return m, false // it changes by itself
+			case len(a.inputs) == 0 && before != a.wanted: // it changes by itself
 			case len(a.inputs) == 1 && abs(a.inputs[0].by) == 1 && before != "":
 				at := edge{before, a.inputs[0].input}
 				if was, is := m.to[at]; is && was != a.wanted {
@@ -102,8 +101,13 @@ func (m transitions) shows(trials map[string][]answer) bool {
 func (m transitions) showsAs(trials map[string][]answer, like map[string]string, least int) bool {
 	known, wrong, all := 0, 0, 0
 	for _, answers := range trials {
-		state := m.first
+		state, before := m.first, m.first
 		for i, a := range answers {
+			if itself := i > 0 && len(a.inputs) == 0 && a.wanted != before; itself {
+				state, before = a.shown, a.wanted
+				continue
+			}
+			before = a.wanted
 			all++
 			if state = m.after(state, a.inputs); i == 0 && m.first == "" && !a.wrong {
 				state = a.wanted

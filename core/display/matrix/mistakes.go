@@ -2,6 +2,7 @@ package matrix
 
 import (
 	"fmt"
+	"math/bits"
 	"slices"
 	"strings"
 
@@ -57,7 +58,7 @@ func inPlace(wrong []display.Pair, turned func(*display.Track, display.State) di
 		for _, down := range []bool{true, false} {
 			if by != 0 && len(wrong) >= 2 && !slices.ContainsFunc(wrong, func(p display.Pair) bool {
 				p.Seen = turned(p.On, p.Seen)
-				return !moved(p, by, down)
+				return bits.OnesCount64(p.Want.Lights.Bits()) < leastDots || !moved(p, by, down)
 			}) {
 				return true
 			}
@@ -65,6 +66,9 @@ func inPlace(wrong []display.Pair, turned func(*display.Track, display.State) di
 	}
 	return false
 }
+
+// leastDots is how many make a picture of which one can tell how it is turned.
+const leastDots = 4
 
 // farthest is by how many dots a picture may be shifted.
 const farthest = 2
