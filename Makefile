@@ -128,6 +128,7 @@ fuzz:
 	go test ./core/machine/scripted -run '^$$' -fuzz FuzzPort -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
+	go test ./core/display -run '^$$' -fuzz FuzzExample -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzTranslation -fuzztime $(FUZZTIME)
 	go test ./core/machine/pic14 -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)

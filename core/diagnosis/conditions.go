@@ -2,7 +2,6 @@ package diagnosis
 
 import (
 	"fmt"
-	"maps"
 	"math/big"
 	"slices"
 	"strings"
@@ -27,22 +26,17 @@ var conditions = []symptom{
 		brightForDim},
 }
 
-// brightnesses are how bright the display should be, and how bright it is, wherever that is asked for.
-func (v *view) brightnesses(see func(want, seen int, x judge.Verdict)) {
-	for k, x := range v.all {
-		if g, ok := v.trial().Expect[k].Expectation.(judge.Glowing); ok && x.Display == v.track.Display {
-			want, seen := g.Brightness(v.reel)
-			see(want, seen, x)
-		}
-	}
-}
-
 // brightForDim looks for a lamp that is as dark as it should be bright, each time.
 func brightForDim(v *view) (string, clock.Time, bool) {
 	const about = 10 // percent
 	turned, wrong, at := true, 0, clock.Time(0)
 	wants := map[int]bool{}
-	v.brightnesses(func(want, seen int, x judge.Verdict) {
+	for k, x := range v.all {
+		g, ok := v.trial().Expect[k].Expectation.(judge.Glowing)
+		if !ok || x.Display != v.track.Display {
+			continue
+		}
+		want, seen := g.Brightness(v.reel)
 		wants[want] = true
 		off := seen - (100 - want)
 		turned = turned && max(off, -off) <= about
@@ -51,7 +45,7 @@ func brightForDim(v *view) (string, clock.Time, bool) {
 				at = x.First.At
 			}
 		}
-	})
+	}
 	return fmt.Sprintf("%s is the brighter the darker it should be: its pulses are the other way round.", v.track.Display),
 		at, turned && wrong >= 2 && len(wants) >= 2
 }
@@ -132,57 +126,38 @@ func (v *view) numberEdge() (string, clock.Time, bool) {
 // is empty where it is not lit by that number, and where that is as it should be.
 func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 	const settles = 150 * clock.Millisecond
-	long := map[bool]map[int]clock.Time{true: {}, false: {}} // how long it is lit, and dark, at each number
+	numbers := map[bool][]int{} // at which it is lit, and dark
 	for _, f := range other.Frames {
 		n, ok := fault.ReadNumber(other, f.State, 0)
-		if !ok {
-			continue
-		}
 		for _, l := range v.track.Frames {
-			if both := min(f.To, l.To) - max(f.From+settles, l.From); both > 0 {
-				long[!l.State.Unlit()][n] += both
+			if ok && min(f.To, l.To) > max(f.From+settles, l.From) {
+				lit := !l.State.Unlit()
+				numbers[lit] = append(numbers[lit], n)
 			}
 		}
 	}
-	lowest := map[bool]int{}
-	highest := map[bool]int{}
-	for on, numbers := range long {
-		if len(numbers) == 0 {
-			return "", 0
+	if len(numbers[true]) == 0 || len(numbers[false]) == 0 {
+		return "", 0
+	}
+	from := fmt.Sprintf("from %d on", slices.Min(numbers[true]))
+	if slices.Min(numbers[true]) <= slices.Max(numbers[false]) {
+		if slices.Max(numbers[true]) >= slices.Min(numbers[false]) {
+			return "", 0 // it is not by the number
 		}
-		all := slices.Collect(maps.Keys(numbers))
-		lowest[on], highest[on] = slices.Min(all), slices.Max(all)
+		from = fmt.Sprintf("up to %d", slices.Max(numbers[true]))
 	}
-	above := lowest[true] > highest[false]
-	if !above && highest[true] >= lowest[false] {
-		return "", 0 // it is not by the number
-	}
-	wrong, first := "", clock.Time(0)
-	for _, p := range v.dueStates() {
-		here := other.At(p.at)
+	for _, d := range v.dueStates() {
+		here := other.At(d.at)
 		if here == nil {
 			return "", 0
 		}
-		n, ok := fault.ReadNumber(other, here.State, 0)
-		want := p.lit
-		if !ok || long[!want][n] == 0 || long[want][n] > 0 {
-			continue
+		if n, ok := fault.ReadNumber(other, here.State, 0); ok && slices.Contains(numbers[!d.lit], n) {
+			text = fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %d.",
+				v.track.Display, from, other.Display, n)
+			at = d.at
 		}
-		if beside := want && above && n < lowest[true] || want && !above && n > highest[true] ||
-			!want && above && n > highest[false] || !want && !above && n < lowest[false]; !beside {
-			return "", 0
-		}
-		wrong, first = fmt.Sprintf("%d", n), p.at
 	}
-	if wrong == "" {
-		return "", 0
-	}
-	from := fmt.Sprintf("from %d on", lowest[true])
-	if !above {
-		from = fmt.Sprintf("up to %d", highest[true])
-	}
-	return fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %s.",
-		v.track.Display, from, other.Display, wrong), first
+	return text, at
 }
 
 // memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/fault"
 	"hemble/core/part"
 	"hemble/core/reel"
@@ -46,12 +47,7 @@ func (v *view) lastPlace() (all []counted, first counted, ok bool) {
 			first = n
 		}
 	}
-	for _, f := range v.track.Frames {
-		if n, is := v.number(f.State); is && n > 9 {
-			ok = false
-		}
-	}
-	return all, first, ok && first.wrong
+	return all, first, ok && first.wrong && !v.beyond(v.track, 9)
 }
 
 // entered reports whether wanted numbers grow at their end, as keys are typed in.
@@ -68,21 +64,16 @@ func entered(all []counted) bool {
 func noCarry(v *view) (string, clock.Time, bool) {
 	all, first, ok := v.lastPlace()
 	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-		v.track.Display, first.seen, first.want), first.at, ok && !entered(all) && !v.everBeyond(9)
+			v.track.Display, first.seen, first.want), first.at, ok && !entered(all) &&
+			!slices.ContainsFunc(v.reels, func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) })
 }
 
-// everBeyond reports whether the number is larger than another one at some time of some trial.
-func (v *view) everBeyond(most int) bool {
-	for _, r := range v.reels {
-		if t := r.Track(v.track.Display); t != nil {
-			for _, f := range t.Frames {
-				if n, ok := v.number(f.State); ok && n > most {
-					return true
-				}
-			}
-		}
-	}
-	return false
+// beyond reports whether the number is larger than another one at some time of a trial.
+func (v *view) beyond(t *display.Track, most int) bool {
+	return t != nil && slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		n, ok := v.number(f.State)
+		return ok && n > most
+	})
 }
 
 func replaced(v *view) (string, clock.Time, bool) {

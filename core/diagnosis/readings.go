@@ -165,8 +165,7 @@ func (v *view) words(s display.State) string {
 	if !ok {
 		return ""
 	}
-	text := display.Number.ReplaceAllString(strings.Join(lettered.Rows(v.track, s), " "), "")
-	return strings.Join(strings.Fields(text), " ")
+	return display.Unnumbered(lettered.Rows(v.track, s))
 }
 
 // endsShort looks for a number that counts by ones in even time and comes to rest some steps before the last one, or a

@@ -181,7 +181,7 @@ var general = []symptom{
 					held, a := v.numberAt(c.End)
 					then, b := v.numberAt(c.End + 80*clock.Millisecond)
 					if begins(v.track, c.Start, 80*clock.Millisecond) && begins(v.track, c.End, 80*clock.Millisecond) &&
-						!(a && b && held == then) && !(a && !b) { // a point that goes out counts nothing
+						!(a && (!b || held == then)) { // a point that goes out counts nothing
 						both++
 					}
 				}
@@ -354,7 +354,7 @@ func (v *view) readable() bool {
 	return false
 }
 
-// tooEarly looks for a sequence whose second state stands at power-on, before any input.
+// beginsElsewhere looks for a number that is another one from power-on on.
 func beginsElsewhere(v *view) (string, clock.Time, bool) {
 	seen, want, other := v.startsAt()
 	return fmt.Sprintf("The number on %s begins with %d where %d is expected.", v.track.Display, seen, want), 0,
@@ -382,6 +382,7 @@ func (v *view) startsAt() (seen, want int, other bool) {
 	return 0, 0, false
 }
 
+// tooEarly looks for a sequence whose second state stands at power-on, before any input.
 func tooEarly(v *view) (string, clock.Time, bool) {
 	if len(v.reel.Cues) == 0 || len(v.track.Frames) == 0 {
 		return "", 0, false

@@ -2,6 +2,7 @@ package display
 
 import (
 	"regexp/syntax"
+	"slices"
 	"strings"
 
 	"github.com/agnivade/levenshtein"
@@ -15,11 +16,24 @@ const mostExamples = 100
 // Example is how the display would look if it showed a text that the pattern matches, the one nearest to what was seen:
 // what should have changed is told best by it. nil where the pattern leaves too much open.
 func (p *Pattern) Example(t *Track, seen State) *State {
+	out := p.example(t, seen)
+	if out == nil {
+		return nil
+	}
+	if ok, _ := p.Match(t, *out); !ok { // the display cannot show it
+		return nil
+	}
+	return out
+}
+
+func (p *Pattern) example(t *Track, seen State) *State {
 	tree, err := syntax.Parse(p.Text, syntax.Perl)
 	if err != nil {
 		return nil
 	}
 	texts, ok := matched(tree.Simplify())
+	// a sign for the end of a text may stand in its middle, where nothing matches
+	texts = slices.DeleteFunc(texts, func(text string) bool { return !p.Expression.MatchString(text) })
 	if !ok || len(texts) == 0 {
 		return nil
 	}
@@ -57,7 +71,10 @@ func (p *Pattern) exampleRow(lettered Lettered, t *Track, seen State, texts []st
 	if at < 0 {
 		return nil
 	}
-	rows[at] = Fit(best, max(len([]rune(best)), len([]rune(rows[at]))))
+	if t.Geometry.Grid != nil { // a row keeps its width
+		best = Fit(best, max(len([]rune(best)), len([]rune(rows[at]))))
+	}
+	rows[at] = best
 	out := lettered.WithRows(t, seen, rows)
 	return &out
 }

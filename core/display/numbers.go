@@ -10,6 +10,11 @@ import (
 // Number finds the numbers of a text.
 var Number = regexp.MustCompile(`[0-9]+`)
 
+// Unnumbered is the text of rows without its numbers.
+func Unnumbered(rows []string) string {
+	return strings.Join(strings.Fields(Number.ReplaceAllString(strings.Join(rows, " "), "")), " ")
+}
+
 // decimal finds those that are counted with, of which one with a point is one number.
 var decimal = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)?`)
 
@@ -35,7 +40,7 @@ func Renumbered(rows []string, nth, n int) []string {
 	from, to := all[nth][0], all[nth][1]
 	whole, behind, _ := strings.Cut(text[from:to], ".")
 	number := fmt.Sprintf("%0*d", len(behind)+1, n)
-	if whole[0] == '0' && len(whole) > 1 || whole[0] == '0' && behind == "" {
+	if whole[0] == '0' && (len(whole) > 1 || behind == "") {
 		number = fmt.Sprintf("%0*d", len(whole)+len(behind), n)
 	}
 	if behind != "" {

@@ -20,7 +20,6 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 		return nil
 	}
 	out := map[string][]answer{}
-	shortest := s.shortest()
 	for trial, verdicts := range s.Verdicts {
 		x, t := s.Exercise.Trials[trial], s.Reels[trial].Track(s.Part.Name)
 		var all []answer
@@ -47,36 +46,48 @@ func (s *Subject) behindInputs(apart bool) map[string][]answer {
 		slices.SortStableFunc(all, func(a, b answer) int { return cmp.Compare(a.at, b.at) })
 		before := clock.Time(-1)
 		for i := range all {
-			for _, c := range s.Reels[trial].Cues {
-				if c.Start <= before || c.Start > all[i].at-soonest {
-					continue
-				}
-				by := 1
-				if c.Verb == part.Set {
-					return nil // it follows a value
-				}
-				for _, cue := range x.Cues {
-					if cue.Verb == part.Turn && cue.Describe(cue.Part) == c.Text {
-						by = int(max(-mostSteps, min(mostSteps, cue.By)))
-					}
-				}
-				length := c.End - c.Start
-				if c.Verb == part.Type {
-					all[i].inputs = append(all[i].inputs, used{input{part: c.Part, verb: c.Verb, key: c.Text}, by})
-				}
-				if c.Verb == part.Press || c.Verb == part.Hold || c.Verb == part.Turn {
-					long := apart && c.Verb == part.Press && length >= longPress &&
-						length > 2*shortest[[2]string{c.Part, c.Key}]
-					all[i].inputs = append(all[i].inputs, used{input{c.Part, c.Verb, c.Key, by < 0, long}, by})
-				}
+			upTo, ok := all[i].at-soonest, false
+			if all[i].inputs, ok = s.inputs(trial, before, upTo, apart); !ok {
+				return nil
 			}
-			before = all[i].at - soonest
+			before = upTo
 		}
 		if len(all) > 0 {
 			out[x.Name] = all
 		}
 	}
 	return out
+}
+
+// inputs are those that were used in a trial behind one moment and up to another; ok is false where a value was set.
+func (s *Subject) inputs(trial int, after, upTo clock.Time, apart bool) (out []used, ok bool) {
+	for _, c := range s.Reels[trial].Cues {
+		if c.Start <= after || c.Start > upTo {
+			continue
+		}
+		in, by := input{part: c.Part, verb: c.Verb, key: c.Key}, 1
+		switch c.Verb {
+		case part.Set:
+			return nil, false
+		case part.Type:
+			in.key = c.Text
+		case part.Press:
+			length := c.End - c.Start
+			in.long = apart && length >= longPress && length > 2*s.shortest(c.Part, c.Key)
+		case part.Hold:
+		case part.Turn:
+			for _, cue := range s.Exercise.Trials[trial].Cues {
+				if cue.Verb == part.Turn && cue.Describe(cue.Part) == c.Text {
+					by = int(max(-mostSteps, min(mostSteps, cue.By)))
+				}
+			}
+			in.back = by < 0
+		default:
+			continue
+		}
+		out = append(out, used{in, by})
+	}
+	return out, true
 }
 
 // soonest is how long an input takes at least to show: the one that comes when an answer's time is up is the next
@@ -97,40 +108,44 @@ func sharesPlace(a, b string) bool {
 // longPress is how long a press must be to mean something else than a short one.
 const longPress = 800 * clock.Millisecond
 
-// shortest is how long the shortest press of each button, or key, is.
-func (s *Subject) shortest() map[[2]string]clock.Time {
-	out := map[[2]string]clock.Time{}
+// shortest is how long the shortest press of a button, or key, is.
+func (s *Subject) shortest(name, key string) clock.Time {
+	least := clock.Never
 	for _, t := range s.Exercise.Trials {
 		for _, c := range t.Cues {
-			k := [2]string{c.Part, c.Key}
-			if was, ok := out[k]; c.Verb == part.Press && (!ok || c.For < was) {
-				out[k] = c.For
+			if c.Part == name && c.Key == key && c.Verb == part.Press {
+				least = min(least, c.For)
 			}
 		}
 	}
+	return least
+}
+
+// cuesOf are the moments at which inputs begin.
+func cuesOf(r *reel.Reel) (out []clock.Time) {
+	for _, c := range r.Cues {
+		out = append(out, c.Start)
+	}
 	return out
+}
+
+// next is the answer that is asked for next, from a moment on; nil where another input comes before it.
+func next(all []answer, from clock.Time, cues []clock.Time) *answer {
+	k := slices.IndexFunc(all, func(a answer) bool { return a.at >= from })
+	if k < 0 || slices.ContainsFunc(cues, func(at clock.Time) bool { return at > from && at <= all[k].at }) {
+		return nil
+	}
+	return &all[k]
 }
 
 // answersMended puts the wanted states in the places of those that were seen behind the same inputs.
 func (s *Subject) answersMended(trials map[string][]answer) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
-		cuts := slices.Sorted(func(yield func(clock.Time) bool) {
-			for _, c := range r.Cues {
-				if !yield(c.Start) {
-					return
-				}
-			}
-		})
+		cues := cuesOf(r)
 		return frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
-			out := cutUp(t.Frames, cuts)
+			out := cutUp(t.Frames, cues)
 			for i := range out {
-				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= out[i].From })
-				if k < 0 {
-					continue
-				}
-				a := trials[trial][k]
-				other := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > out[i].From && at <= a.at })
-				if a.wrong && !other && t.Alike(out[i].State, a.other) {
+				if a := next(trials[trial], out[i].From, cues); a != nil && a.wrong && t.Alike(out[i].State, a.other) {
 					out[i].State = a.state
 				}
 			}

@@ -419,24 +419,16 @@ func gives(trials map[string][]answer, m model, seen bool) bool {
 // mended puts the wanted numbers in the places of those that were seen.
 func (s *Subject) mended(trials map[string][]answer) func(*reel.Reel) *reel.Reel {
 	return func(r *reel.Reel) *reel.Reel {
-		return frames(s.Part.Name, func(trial string, t *display.Track) (out []display.Frame) {
-			var cuts []clock.Time
-			for _, c := range r.Cues {
-				cuts = append(cuts, c.Start)
-			}
-			out = cutUp(t.Frames, cuts)
+		cues := cuesOf(r)
+		return frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
+			out := cutUp(t.Frames, cues)
 			by := 0 // how much is missing since the last input
 			for i := range out {
 				f := &out[i]
 				n, ok := s.read(t, f.State)
-				k := slices.IndexFunc(trials[trial], func(a answer) bool { return a.at >= f.From })
-				if k >= 0 {
-					a := trials[trial][k]
-					between := slices.ContainsFunc(cuts, func(at clock.Time) bool { return at > f.From && at <= a.at })
-					if !between && ok == a.readable && n == a.seen {
-						if by = a.want - a.seen; !ok || s.figures() || s.sameWords(t, a.state, f.State) {
-							f.State, by = a.state, 0
-						}
+				if a := next(trials[trial], f.From, cues); a != nil && ok == a.readable && n == a.seen {
+					if by = a.want - a.seen; !ok || s.figures() || s.sameWords(t, a.state, f.State) {
+						f.State, by = a.state, 0
 					}
 				}
 				if ok && by != 0 && n+by >= 0 {

@@ -7,11 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
-	"hemble/core/reel"
 )
 
 const dial = `
@@ -45,41 +43,19 @@ func dialled(t *testing.T, shows ...int) (*Subject, *exercise.Exercise) {
 
 // counted is the count of an exercise, with what it showed from each second on.
 func counted(t *testing.T, text string, shows ...int) (*Subject, *exercise.Exercise) {
-	x, problems := exercise.Read("exercise.yaml", []byte(text))
-	require.NotNil(t, x, "%v", problems)
+	x := readExercise(t, text)
 	p := x.Part("count")
-	r := &reel.Reel{Trial: "a day", Length: x.Trials[0].Length}
-	for _, c := range x.Trials[0].Cues {
-		r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Key: c.Key,
-			Text: c.Describe(c.Part), Start: c.At, End: c.At + c.For})
-	}
 	track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
 	c, _ := display.As[display.Counting](track.Geometry)
-	dark := display.Emissive(0, track.Geometry.Lights())
-	for i, n := range shows {
-		at := clock.Time(i)*clock.Second + 20*clock.Millisecond
-		if i == 0 {
-			at = 0
-		}
+	var states []display.State
+	for _, n := range shows {
 		s := display.Emissive(1, track.Geometry.Lights())
 		if n >= 0 {
-			s = c.WriteNumber(&track, dark, 0, n)
+			s = c.WriteNumber(&track, display.Emissive(0, track.Geometry.Lights()), 0, n)
 		}
-		if k := len(track.Frames); k > 0 {
-			if track.Alike(track.Frames[k-1].State, s) {
-				continue
-			}
-			track.Frames[k-1].To = at
-		}
-		track.Frames = append(track.Frames, display.Frame{From: at, State: s})
+		states = append(states, s)
 	}
-	track.Frames[len(track.Frames)-1].To = r.Length
-	r.Tracks = []display.Track{track}
-	var verdicts []judge.Verdict
-	for _, e := range x.Trials[0].Expect {
-		verdicts = append(verdicts, e.Judge(r))
-	}
-	return NewSubject(x, p, []*reel.Reel{r}, [][]judge.Verdict{verdicts}), x
+	return watched(x, "count", eachSecond(states)), x
 }
 
 const timed = `

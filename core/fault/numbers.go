@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 	"strconv"
-	"strings"
 
 	"hemble/core/display"
 	"hemble/core/finding"
@@ -326,11 +325,7 @@ func (s *Subject) sameWords(t *display.Track, a, b display.State) bool {
 	if !ok {
 		return false
 	}
-	words := func(x display.State) string {
-		text := display.Number.ReplaceAllString(strings.Join(lettered.Rows(t, x), " "), "")
-		return strings.Join(strings.Fields(text), " ")
-	}
-	return words(a) == words(b)
+	return display.Unnumbered(lettered.Rows(t, a)) == display.Unnumbered(lettered.Rows(t, b))
 }
 
 func abs(n int) int { return max(n, -n) }

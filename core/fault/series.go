@@ -59,9 +59,9 @@ func (s *Subject) series() (want, seen [][]int, ok bool) {
 	return want, seen, ok && len(want) > 0
 }
 
-// ruled makes a size of a rule: what it makes of the numbers that are wanted must be what was seen, and back gives the
-// wanted number of the one that was seen and the one before it.
-func (s *Subject) ruled(text string, rule func(want []int, i int) int, back func(i, before, n int) int) []Size {
+// ruled makes a size of a rule: what it makes of the numbers that are wanted must be what was seen. Back gives the
+// wanted number of the nth one that was seen, the one seen before it, and the one that was wanted there.
+func (s *Subject) ruled(text string, rule func(want []int, i int) int, back func(i, n, before, wanted int) int) []Size {
 	want, seen, ok := s.series()
 	if !ok {
 		return nil
@@ -83,11 +83,11 @@ func (s *Subject) ruled(text string, rule func(want []int, i int) int, back func
 	return []Size{{Text: text, Certain: true, Reel: func(r *reel.Reel) *reel.Reel {
 		return frames(s.Part.Name, func(_ string, t *display.Track) []display.Frame {
 			out := slices.Clone(t.Frames)
-			i, before := 0, 0
+			i, before, wanted := 0, 0, 0
 			for k := range out {
 				if n, is := s.read(t, out[k].State); is {
-					if to := back(i, before, n); to >= 0 {
-						out[k].State = s.write(t, out[k].State, to)
+					if wanted = back(i, n, before, wanted); wanted >= 0 {
+						out[k].State = s.write(t, out[k].State, wanted)
 					}
 					i, before = i+1, n
 				}
@@ -106,12 +106,11 @@ func addsUp(s *Subject) []Size {
 			}
 			return sum
 		},
-		func(_, before, n int) int { return n - before })
+		func(_, n, before, _ int) int { return n - before })
 }
 
 // addsNothing looks for numbers that should be sums, and are what is added to them.
 func addsNothing(s *Subject) []Size {
-	sum := 0
 	return s.ruled(fmt.Sprintf("The number on %s is set anew each time, where it should be added to.", s.Part.Name),
 		func(want []int, i int) int {
 			if i == 0 || want[i] < want[i-1] {
@@ -119,11 +118,11 @@ func addsNothing(s *Subject) []Size {
 			}
 			return want[i] - want[i-1]
 		},
-		func(i, _, n int) int {
-			if sum += n; i == 0 || n == 0 {
-				sum = n
+		func(_, n, _, sum int) int {
+			if n == 0 {
+				return 0
 			}
-			return sum
+			return sum + n
 		})
 }
 
@@ -132,5 +131,5 @@ func countedLate(s *Subject) []Size {
 	return s.ruled(fmt.Sprintf("The number on %s is too small by 1 from the second one on: it is shown before it is counted on.",
 		s.Part.Name),
 		func(want []int, i int) int { return want[i] - min(i, 1) },
-		func(i, _, n int) int { return n + min(i, 1) })
+		func(i, n, _, _ int) int { return n + min(i, 1) })
 }

@@ -22,7 +22,7 @@ func init() {
 
 // ignores looks for an input that does nothing.
 func (s *Subject) ignores() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, _ input) string {
+	return s.driving(func(trials map[string][]answer, m transitions) string {
 		inputs := map[input]bool{}
 		for at, to := range m.to {
 			inputs[at.input] = inputs[at.input] || at.state != to
@@ -41,7 +41,7 @@ func (s *Subject) looksLike() []Size {
 	if s.shown == nil || s.shown.Geometry.Grid != nil || s.shown.Geometry.Digits() > 0 {
 		return nil
 	}
-	return s.driving(func(trials map[string][]answer, m transitions, _ input) string {
+	return s.driving(func(trials map[string][]answer, m transitions) string {
 		seen := seenIn(trials)
 		for _, is := range m.states() {
 			for _, looks := range slices.Sorted(maps.Keys(seen)) {
@@ -56,7 +56,7 @@ func (s *Subject) looksLike() []Size {
 
 // leavesOut looks for a state that an input passes over, and maybe over others behind it.
 func (s *Subject) leavesOut() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, of input) string {
+	return s.moving(func(trials map[string][]answer, m transitions, of input) string {
 		for _, at := range m.edges(of) {
 			for _, to := range m.states() {
 				gone := m.to[at]
@@ -71,7 +71,7 @@ func (s *Subject) leavesOut() []Size {
 
 // passesTwice looks for a state that takes one use of an input more to leave, or one that does not belong there.
 func (s *Subject) passesTwice() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, of input) string {
+	return s.moving(func(trials map[string][]answer, m transitions, of input) string {
 		for _, at := range m.edges(of) {
 			same := unlike + at.state
 			if m.with(map[edge]string{at: same, {same, of}: m.to[at]}).shows(trials) {
@@ -87,7 +87,7 @@ func (s *Subject) passesTwice() []Size {
 
 // beginsElsewhere looks for another state at power-on, from which all goes on as it should.
 func (s *Subject) beginsElsewhere() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, of input) string {
+	return s.moving(func(trials map[string][]answer, m transitions, of input) string {
 		if m.first == "" {
 			return ""
 		}
@@ -106,7 +106,7 @@ func (s *Subject) beginsElsewhere() []Size {
 
 // goesBackwards looks for an input that leads through its states in reverse.
 func (s *Subject) goesBackwards() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, of input) string {
+	return s.moving(func(trials map[string][]answer, m transitions, of input) string {
 		turned := transitions{m.first, maps.Clone(m.to)}
 		for _, at := range m.edges(of) {
 			delete(turned.to, at)
@@ -135,11 +135,8 @@ func (s *Subject) goesBackwards() []Size {
 
 // setsOther looks for an input that leads to one state from all others, and to another one than it should.
 func (s *Subject) setsOther() []Size {
-	return s.driving(func(trials map[string][]answer, m transitions, _ input) string {
-		to, seen, moves := map[input]map[string]bool{}, seenIn(trials), map[input]bool{}
-		for _, of := range m.moves() {
-			moves[of] = true
-		}
+	return s.driving(func(trials map[string][]answer, m transitions) string {
+		to := map[input]map[string]bool{}
 		for at, state := range m.to {
 			if to[at.input] == nil {
 				to[at.input] = map[string]bool{}
@@ -147,16 +144,15 @@ func (s *Subject) setsOther() []Size {
 			to[at.input][state] = true
 		}
 		for _, of := range slices.SortedFunc(maps.Keys(to), byName) {
-			for _, shown := range slices.Sorted(maps.Keys(seen)) {
-				always, from := map[edge]string{}, 0
-				for at := range m.to {
-					always[edge{at.state, of}] = shown
-					if at.input == of {
-						from++
-					}
+			if len(to[of]) > 1 || m.ignoring(of).shows(trials) {
+				continue
+			}
+			for _, shown := range slices.Sorted(maps.Keys(seenIn(trials))) {
+				always := map[edge]string{}
+				for _, state := range m.states() {
+					always[edge{state, of}] = shown
 				}
-				if len(to[of]) == 1 && from >= 1 && (from > 1 || !moves[of]) && !m.ignoring(of).shows(trials) &&
-					m.with(always).shows(trials) {
+				if m.with(always).shows(trials) {
 					wanted := slices.Collect(maps.Keys(to[of]))[0]
 					return fmt.Sprintf("%s sets %s to %s, where %s is expected.", of, s.Part.Name, shown, wanted)
 				}

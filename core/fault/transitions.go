@@ -206,9 +206,9 @@ func seenIn(trials map[string][]answer) map[string]bool {
 	return seen
 }
 
-// driving gives the transitions that are expected and every input that leads through states, until one is found to
-// tell how it goes instead; where numbers tell more, that is left to them.
-func (s *Subject) driving(other func(trials map[string][]answer, m transitions, of input) string) []Size {
+// driving gives the transitions that are expected, of which something tells how they go instead; where numbers tell
+// more, that is left to them.
+func (s *Subject) driving(other func(trials map[string][]answer, m transitions) string) []Size {
 	if s.drivenByNumber() {
 		return nil
 	}
@@ -218,22 +218,25 @@ func (s *Subject) driving(other func(trials map[string][]answer, m transitions, 
 		trials = s.behindInputs(true)
 		m, ok = learnt(trials)
 	}
-	if !ok {
+	if !ok || len(seenIn(trials)) < 2 { // it never changes
 		return nil
 	}
-	if len(seenIn(trials)) < 2 { // it never changes
-		return nil
-	}
-	moves := m.moves()
-	if len(moves) == 0 {
-		moves = []input{{}}
-	}
-	for _, of := range moves {
-		if text := other(trials, m, of); text != "" {
-			return []Size{{Text: text, Certain: true, Reel: s.answersMended(trials)}}
-		}
+	if text := other(trials, m); text != "" {
+		return []Size{{Text: text, Certain: true, Reel: s.answersMended(trials)}}
 	}
 	return nil
+}
+
+// moving is driving by each input that leads through states, until one tells something.
+func (s *Subject) moving(other func(trials map[string][]answer, m transitions, of input) string) []Size {
+	return s.driving(func(trials map[string][]answer, m transitions) (text string) {
+		for _, of := range m.moves() {
+			if text = other(trials, m, of); text != "" {
+				break
+			}
+		}
+		return text
+	})
 }
 
 // ignoring is the same where an input does nothing.

@@ -7,11 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/judge"
-	"hemble/core/reel"
 )
 
 const walk = `
@@ -42,41 +40,18 @@ trials:
 // walked is a row of lights that a button leads through four states, and another one back to the first: what it showed
 // from each second on.
 func walked(t *testing.T, shows string) (*Subject, *exercise.Exercise) {
-	x, problems := exercise.Read("exercise.yaml", []byte(walk))
-	require.NotNil(t, x, "%v", problems)
-	p := x.Part("row")
-	r := &reel.Reel{Trial: "around", Length: x.Trials[0].Length}
-	for _, c := range x.Trials[0].Cues {
-		r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Text: c.Describe(c.Part),
-			Start: c.At, End: c.At + c.For})
-	}
-	track := display.Track{Display: "row", Geometry: p.Kind.Geometry(*p)}
-	for i, lights := range strings.Fields(shows) {
-		at, bits := clock.Time(i)*clock.Second, uint64(0)
-		if i > 0 {
-			at += 20 * clock.Millisecond
-		}
+	x := readExercise(t, walk)
+	var states []display.State
+	for _, lights := range strings.Fields(shows) {
+		bits := uint64(0)
 		for k, l := range lights {
 			if l == '#' {
 				bits |= 1 << k
 			}
 		}
-		s := display.Emissive(bits, 5)
-		if k := len(track.Frames); k > 0 {
-			if track.Alike(track.Frames[k-1].State, s) {
-				continue
-			}
-			track.Frames[k-1].To = at
-		}
-		track.Frames = append(track.Frames, display.Frame{From: at, State: s})
+		states = append(states, display.Emissive(bits, 5))
 	}
-	track.Frames[len(track.Frames)-1].To = r.Length
-	r.Tracks = []display.Track{track}
-	var verdicts []judge.Verdict
-	for _, e := range x.Trials[0].Expect {
-		verdicts = append(verdicts, e.Judge(r))
-	}
-	return NewSubject(x, p, []*reel.Reel{r}, [][]judge.Verdict{verdicts}), x
+	return watched(x, "row", eachSecond(states)), x
 }
 
 // What is wrong with states that inputs lead through is told by what they should have made of them, and put right.

@@ -30,11 +30,10 @@ func (t *timer) isWave(m *Machine) bool {
 // wavePins are the pins of a port that waves have.
 func (m *Machine) wavePins(port int) (pins uint8) {
 	for w := m.waves; w != 0; w &= w - 1 {
-		if t := &m.timers[bits.TrailingZeros8(w)]; t.runs() {
-			for c := range t.compare {
-				if o := &t.timerLayout.outputs[c]; o.port == port && t.connected(m, c) {
-					pins |= o.mask
-				}
+		t := &m.timers[bits.TrailingZeros8(w)]
+		for c := range t.compare {
+			if o := &t.timerLayout.outputs[c]; o.port == port && t.connected(m, c) {
+				pins |= o.mask
 			}
 		}
 	}
@@ -47,12 +46,16 @@ func (t *timer) due(m *Machine) int64 {
 	return p.base + ((t.synced-p.base)>>t.shift+1+t.distance())<<t.shift
 }
 
-// tellWaves tells what waves did up to a cycle.
+// tellWaves tells what waves did up to a cycle. Mostly there are none, which costs no call.
 func (m *Machine) tellWaves(cycle int64) {
-	waves := m.waves
-	if waves == 0 {
-		return
+	if m.waves != 0 {
+		m.mergeWaves(cycle)
 	}
+}
+
+// mergeWaves brings all waves to a cycle, by the order of what they do.
+func (m *Machine) mergeWaves(cycle int64) {
+	waves := m.waves
 	m.waves, m.inWaves = 0, true // what is told here looks at ports itself
 	for waves&(waves-1) != 0 {
 		first, at := 0, cycle+1
@@ -100,7 +103,7 @@ func (m *Machine) lookForWaves() {
 }
 
 // runs reports whether the timer counts by itself.
-func (t *timer) runs() bool { return t.shift < pinRising && !t.frozen && t.timerLayout != nil }
+func (t *timer) runs() bool { return t.shift < pinRising && !t.frozen }
 
 // placed is where the program set a timer: what the timer does to pins comes from there.
 func (t *timer) placed(m *Machine) { t.by = m.place() }
