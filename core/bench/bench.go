@@ -83,6 +83,7 @@ type Options struct {
 	Watcher   Watcher // told of everything that happens; may be nil
 	Reference bool    // the reference interpreter
 	NoSkip    bool    // no skipping of waits
+	Cover     bool    // note down which instructions are carried out
 	// Capture is in the place of the chip: recorded pin activity, in which what cues did is recorded, too.
 	Capture machine.Machine
 	// Effort is how much the program may take; a run that takes more is ended as too much to follow. 0 is any.
@@ -130,7 +131,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 	case x.Chip != nil:
 		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, ClockPin: x.ClockPin,
 			Watched: watched, Bytes: b.sent,
-			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip}
+			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip, Cover: o.Cover}
 		if o.Record != nil {
 			config.Bytes = func(x machine.Byte) {
 				o.Record.bytes = append(o.Record.bytes, x)
@@ -182,6 +183,15 @@ func (b *Bench) connect() {
 			b.set(n, n.chipSide[i], b.own(b.machine.Drives(pin)))
 		}
 	}
+}
+
+// Reached tells when the instruction at a byte address was first carried out, on a bench that notes that down.
+func (b *Bench) Reached(address uint32) (at clock.Time, ok bool) {
+	c, ok := b.machine.(machine.Covering)
+	if !ok {
+		return 0, false
+	}
+	return c.Reached(address)
 }
 
 // Now is how far the run has come.

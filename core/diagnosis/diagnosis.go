@@ -38,6 +38,13 @@ type Repairer interface {
 	// Run runs the firmware on a changed exercise for one trial. It is ended as too much where it takes more than an
 	// effort.
 	Run(ctx context.Context, x *exercise.Exercise, trial int, effort int64) (*reel.Reel, error)
+	// Alterations runs the program as it is, and lists how it may have been meant in one place of what was carried out.
+	Alterations(ctx context.Context, x *exercise.Exercise, trial int, hints machine.Hints) (r *reel.Reel,
+		out []machine.Alteration, err error)
+	// Attempt runs the firmware like Run, and tells the effort; r is nil where that is too much, or where displays show
+	// something else at one of the points.
+	Attempt(ctx context.Context, x *exercise.Exercise, trial int, effort int64, points []Point) (r *reel.Reel,
+		spent int64, err error)
 }
 
 // Fidelity is how a finding was tested.
@@ -98,6 +105,7 @@ type candidate struct {
 	order int
 	tier  Fidelity // how it was tested
 	one   one
+	by    *machine.Place // the place of the program that is changed; nil for other repairs
 }
 
 // ruled reports whether a rule of numbers or of time makes one state of another: it must hold throughout, since many
@@ -188,6 +196,15 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		return finding.Of(f.Code).Sure && finding.Of(f.Code).Input
 	}) {
 		chain = nil
+	}
+	if !s.settled(chain, told) {
+		c, err := s.altered(reels, verdicts)
+		if err != nil {
+			return Advice{}, err
+		}
+		if c != nil {
+			chain = []candidate{*c}
+		}
 	}
 	for i, c := range chain {
 		before := reels
@@ -546,7 +563,8 @@ func rank(c candidate) int {
 
 // report makes a finding of a candidate.
 func (s *search) report(c candidate, before []*reel.Reel) Finding {
-	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier}
+	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier,
+		By: c.by}
 	for i := range s.seen {
 		f.After = append(f.After, s.repairer.Marks(i, c.reels[i]))
 	}
@@ -560,7 +578,7 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 				continue
 			}
 			if v.Display == c.part || s.x.Part(c.part).Kind.Geometry == nil {
-				f.Trial, f.At, f.By = i, v.First.At, v.First.By
+				f.Trial, f.At, f.By = i, v.First.At, cmp.Or(c.by, v.First.By)
 				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen,
 					v.First.Expected)}
 			}

@@ -220,7 +220,7 @@ var general = []symptom{
 			}
 			return "", 0, false
 		}},
-	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11},
+	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost

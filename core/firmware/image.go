@@ -7,6 +7,7 @@ import (
 	"crypto/sha256"
 	"encoding/binary"
 	"fmt"
+	"slices"
 	"sort"
 
 	"hemble/core/netlist"
@@ -235,4 +236,34 @@ func trimErased(segments []Segment, erased uint16) []Segment {
 	}
 	last.Data = kept[: len(kept)+len(kept)%2 : len(kept)+len(kept)%2]
 	return segments
+}
+
+// Patched gives the image with other bytes at some addresses of its flash, without what it says of its source.
+func (im *Image) Patched(bytes map[uint32]byte) *Image {
+	out := im.Set(im.Fuses)
+	out.Flash = slices.Clone(im.Flash)
+	for i := range out.Flash {
+		s := &out.Flash[i]
+		cloned := false
+		for at, b := range bytes {
+			if at < s.Address || at >= s.End() {
+				continue
+			}
+			if !cloned {
+				s.Data, cloned = slices.Clone(s.Data), true
+			}
+			s.Data[at-s.Address] = b
+		}
+	}
+	return out
+}
+
+// Byte is the programmed byte at an address; ok is false where none is.
+func (im *Image) Byte(address uint32) (b byte, ok bool) {
+	for _, s := range im.Flash {
+		if address >= s.Address && address < s.End() {
+			return s.Data[address-s.Address], true
+		}
+	}
+	return 0, false
 }

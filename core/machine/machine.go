@@ -65,6 +65,7 @@ type Config struct {
 	Sample    func(Pin) (microvolts int64, analog bool)
 	Reference bool // the reference interpreter: slower, same results
 	NoSkip    bool // no skipping of waits: slower, same results
+	Cover     bool // note down when each instruction is first carried out; see Covering
 	// Followed are pins whose edges between low and high nobody answers. The machine may keep such edges and hand them
 	// to Follow later, in order, before it tells of anything else.
 	Followed []Pin
@@ -89,6 +90,12 @@ type Machine interface {
 	Notes() []Note                    // what to know of this run: unmodelled registers, odd accesses
 	Counters() Counters               // deterministic effort
 	Hash() [32]byte                   // whole state, for equality tests
+}
+
+// Covering is a machine that notes down which instructions a program carries out.
+type Covering interface {
+	// Reached tells when the instruction at a byte address was first carried out.
+	Reached(address uint32) (at clock.Time, ok bool)
 }
 
 // Close ends what a machine has running outside of itself; most have nothing.
@@ -218,6 +225,8 @@ type Chip struct {
 	// Normalise gives an instruction without what differs where the same code is at another place, and its size in
 	// bytes; nil for programmable logic.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
+	// Alterations lists how a program may have been meant in one place of what its author wrote; nil where nobody knows.
+	Alterations func(im *firmware.Image, hints Hints) []Alteration
 }
 
 // Causes that settings are.

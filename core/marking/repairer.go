@@ -56,6 +56,59 @@ func (m *Repairer) Run(ctx context.Context, x *exercise.Exercise, trial int, eff
 	return r, err
 }
 
+// Alterations runs the program as it is, and lists how it may have been meant in one place of what was carried out.
+func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial int, hints machine.Hints) (*reel.Reel,
+	[]machine.Alteration, error) {
+	if m.image == nil || x.Chip == nil || x.Chip.Alterations == nil {
+		return nil, nil, nil
+	}
+	r, b, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference, Cover: true})
+	if err != nil {
+		return nil, nil, err
+	}
+	var out []machine.Alteration
+	for _, a := range x.Chip.Alterations(m.image, hints) {
+		if a.Reached >= 0 {
+			at, ok := b.Reached(a.Address)
+			if !ok {
+				continue
+			}
+			a.Reached = at
+		}
+		out = append(out, a)
+	}
+	return r, out, nil
+}
+
+// Attempt runs the firmware like Run, up to the first point at which displays show something else: see
+// diagnosis.Repairer.
+func (m *Repairer) Attempt(ctx context.Context, x *exercise.Exercise, trial int, effort int64,
+	points []diagnosis.Point) (*reel.Reel, int64, error) {
+	b, err := bench.New(x, &x.Trials[trial], m.image, bench.Options{Reference: m.reference, Effort: effort})
+	if err != nil {
+		return nil, 0, err
+	}
+	for _, p := range points {
+		if err := b.Advance(ctx, p.At); err != nil {
+			return nil, 0, err
+		}
+		for _, t := range b.Live() {
+			if want, ok := p.States[t.Display]; ok && !t.Alike(want, t.Frames[0].State) {
+				return nil, b.Finish().Counters.Effort(), nil
+			}
+		}
+	}
+	if err := b.Advance(ctx, x.Trials[trial].Length); err != nil {
+		return nil, 0, err
+	}
+	r := b.Finish()
+	spent := r.Counters.Effort()
+	if r.Stop != nil && r.Stop.Reason == machine.TooMuch {
+		r = nil
+	}
+	return r, spent, nil
+}
+
 // Replay runs a changed bench by a replay of what the program did on the bench as it is: see diagnosis.Mender. The
 // first one of a trial records it; its counters tell that, too.
 func (m *Repairer) Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {

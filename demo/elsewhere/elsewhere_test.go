@@ -13,6 +13,7 @@ import (
 	"hash/fnv"
 	"os"
 	"path/filepath"
+	"regexp"
 	"runtime"
 	"slices"
 	"strings"
@@ -75,14 +76,35 @@ func listed(t testing.TB, directory string) (out []fault) {
 
 // source is the program's text, with its mistakes.
 func (f fault) source(t testing.TB) []byte {
+	text, _ := f.edited(t)
+	return []byte(text)
+}
+
+// edited is the program's text, and from where to where it was changed.
+func (f fault) edited(t testing.TB) (text string, changed [][2]int) {
 	data, err := os.ReadFile(filepath.Join("course", f.Exercise, "source", f.Source))
 	require.NoError(t, err)
-	text := string(data)
+	text = string(data)
 	for _, e := range f.Edits {
 		require.Equal(t, 1, strings.Count(text, e.Old), "%s/%s: %q", f.Exercise, f.Name, e.Old)
+		at, short := strings.Index(text, e.Old), min(len(e.Old), len(e.New))
 		text = strings.Replace(text, e.Old, e.New, 1)
+		same, last := 0, 0
+		for same < short && e.Old[same] == e.New[same] {
+			same++
+		}
+		for last < short-same && e.Old[len(e.Old)-1-last] == e.New[len(e.New)-1-last] {
+			last++
+		}
+		for i := range changed {
+			if changed[i][0] > at {
+				changed[i][0] += len(e.New) - len(e.Old)
+				changed[i][1] += len(e.New) - len(e.Old)
+			}
+		}
+		changed = append(changed, [2]int{at + same, at + len(e.New) - last})
 	}
-	return []byte(text)
+	return text, changed
 }
 
 func read(t testing.TB, name string) *exercise.Exercise {
@@ -116,6 +138,8 @@ func mark(t testing.TB, x *exercise.Exercise, file string, elf []byte) *sheet.Sh
 type outcome struct {
 	fault
 	sheet *sheet.Sheet
+	text  string
+	edits [][2]int
 }
 
 // newer are codes that say the same as older ones in the lists of what is true, and more exactly.
@@ -138,15 +162,39 @@ func (o outcome) named() (out []string) {
 	return out
 }
 
-// first reports whether the first finding names a mistake.
-func (o outcome) first() bool {
-	return len(o.sheet.Findings) > 0 && is(o.sheet.Findings[0].Code, o.named())
+// names reports whether a finding is one of a mistake: by its code, or, where it is about a line of the program, by that
+// line, which must be one that was changed.
+func (o outcome) names(f sheet.Finding) bool {
+	if finding.Family(string(f.Code), "program") {
+		return o.changed(f)
+	}
+	return is(f.Code, o.named())
 }
+
+// changed reports whether a finding is about a line, or a table, that a mistake changed.
+func (o outcome) changed(f sheet.Finding) bool {
+	from, to := 0, 0
+	if table := quoted.FindStringSubmatch(f.Text); table != nil {
+		if def := regexp.MustCompile(`\b` + table[1] + `\[[^;]*;`).FindStringIndex(o.text); def != nil {
+			from, to = def[0], def[1]
+		}
+	} else if f.Source != nil {
+		lines := strings.SplitAfter(o.text, "\n")
+		from = len(strings.Join(lines[:min(f.Source.Line-1, len(lines))], ""))
+		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
+	}
+	return slices.ContainsFunc(o.edits, func(c [2]int) bool { return c[0] < to && from <= c[1] })
+}
+
+var quoted = regexp.MustCompile(`“(\w+)”`)
+
+// first reports whether the first finding names a mistake.
+func (o outcome) first() bool { return len(o.sheet.Findings) > 0 && o.names(o.sheet.Findings[0]) }
 
 // untrue are the findings that are not true of the program.
 func (o outcome) untrue() (out []string) {
 	for _, f := range o.sheet.Findings {
-		if !is(f.Code, o.named()) && !is(f.Code, o.Also) {
+		if !o.names(f) && !is(f.Code, o.Also) {
 			out = append(out, string(f.Code))
 		}
 	}
@@ -209,7 +257,8 @@ func outcomes(t testing.TB, b *build.Builder, list []fault) []outcome {
 			for i := range next {
 				f := list[i]
 				x := exercises[f.Exercise]
-				out[i] = outcome{f, mark(t, x, f.Source, built(t, b, x, f.Source, f.source(t)))}
+				text, changed := f.edited(t)
+				out[i] = outcome{f, mark(t, x, f.Source, built(t, b, x, f.Source, []byte(text))), text, changed}
 			}
 		})
 	}

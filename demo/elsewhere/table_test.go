@@ -87,7 +87,7 @@ func TestTable(t *testing.T) {
 			x, file, elf = r.program(t, b)
 		}
 		wait.Go(func() {
-			o := outcome{fault{Marks: r.Marks}, mark(t, x, file, elf)}
+			o := outcome{fault: fault{Marks: r.Marks}, sheet: mark(t, x, file, elf)}
 			assert.Zero(t, o.miss(), "%s (%s%s): %s of %v", r.Row, r.Fault, r.Program, o.sheet.Marks, r.Marks)
 		})
 	}

@@ -29,6 +29,7 @@ type Machine struct {
 
 	code      []instruction // predecoded, with loop heads marked
 	reference []instruction // predecoded only: what the plain interpreter runs
+	cover     *cover        // nil where nobody asks
 	flash     []byte
 	data      *[0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
 	io        *[maxIO]byte   // I/O registers, where the larger chips have them
@@ -178,6 +179,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 	m.markStart()
 	if !m.config.Reference && !m.config.NoSkip {
 		markLoops(m.code)
+	}
+	if m.config.Cover {
+		m.cover = newCover(m.code)
 	}
 	m.powerOn()
 	return nil

@@ -76,7 +76,7 @@ var (
 // warm looks, now and then, whether to translate, and whether a translation is there.
 func (m *Machine) warm() {
 	h := &m.heat
-	if machine.Translator() == nil || h.left > 0 {
+	if machine.Translator() == nil || h.left > 0 || m.cover != nil {
 		return
 	}
 	if h.bursts > 0 {

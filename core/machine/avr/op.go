@@ -102,6 +102,7 @@ const (
 	opNative // where a translation can be entered (hot.go)
 
 	opStart // the reset vector: counts a start, then does what is there (see start.go)
+	opReach // not carried out yet, where that is noted down (see cover.go)
 	// What the skipping of counted loops puts at a loop's head (loops.go).
 	opLoopDEC
 	opLoopSBIW

@@ -34,6 +34,9 @@ func (m *Machine) Mark(pc uint32, on bool) {
 
 // Advance carries out one instruction.
 func (m *Machine) Advance() (back bool) {
+	if m.code[m.pc].op == opReach {
+		m.reach()
+	}
 	from, in := m.pc, m.reference[m.pc]
 	m.counters.Instructions++
 	m.execute(in)

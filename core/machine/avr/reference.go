@@ -9,8 +9,11 @@ import "hemble/core/machine"
 // step runs plain instructions up to the deadline.
 func (m *Machine) step() {
 	for m.cycle < m.deadline {
+		if m.pc &= m.pcMask; m.code[m.pc].op == opReach {
+			m.reach()
+		}
 		m.counters.Instructions++
-		m.execute(m.reference[m.pc&m.pcMask])
+		m.execute(m.reference[m.pc])
 	}
 	m.pc &= m.pcMask
 }

@@ -49,6 +49,10 @@ func (m *Machine) interpret() {
 			}
 			continue
 		}
+		if m.code[m.pc].op == opReach {
+			m.reach()
+			continue
+		}
 		m.counters.Instructions++
 		if in := &m.code[m.pc]; in.op == opPoll {
 			if m.polls.Skip(m); m.cycle >= m.deadline {

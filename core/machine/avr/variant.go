@@ -194,6 +194,7 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	}
 	c.ReturnAddresses = callers(stack)
 	c.Normalise = instructionShape
+	c.Alterations = alterations
 	if c.Inside == nil {
 		c.Inside = []clock.Rate{8_000_000, 1_000_000}
 	}

@@ -141,6 +141,8 @@ var causes = map[string][2]string{
 	"notice-board/dyson-dark":           {"goes-dark", ""},
 	"quay-signal/dunn-zero":             {"leading-zeros", "10"},
 	"tide-board/hurst-half-arrow":       {"glyph", "10"},
+	"tide-board/innes-line":             {"program-number", "10"},
+	"ferry-fares/rudge-over-fifteen":    {"program-number", "10"},
 	"sluice-dial/irwin-direction":       {"direction", "10"},
 	"sluice-dial/kirk-underflow":        {"underflow", "8"},
 	"sluice-dial/lacey-quarters":        {"count-scaled", "10"},

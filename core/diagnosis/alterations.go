@@ -1,0 +1,220 @@
+package diagnosis
+
+import (
+	"cmp"
+	"math/big"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/reel"
+)
+
+// Where no cause that is known explains everything, the program itself is changed, one place at a time, as its author
+// may have meant it. A run up to a little behind the first difference tells which of the changes are of any use; those
+// are run in full, and one counts only where everything is as expected then.
+
+// Bounds of that.
+const (
+	behind     = 2 * clock.Second        // that a short run goes on behind the first difference
+	dawdle     = 300 * clock.Millisecond // that vision takes at most to tell what was done
+	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
+	mostPoints = 8                       // at which they are compared
+	forAltered = 100e6                   // effort for all of it
+	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
+	slack      = 1e6                     // ... and that much
+	maxHints   = 4                       // of each kind
+	unlike     = 3                       // percent by which a time differs that is a hint
+)
+
+// Point is what displays show at a time.
+type Point struct {
+	At     clock.Time
+	States map[string]display.State
+}
+
+// attempt is the trial on which changes of the program are tried.
+type attempt struct {
+	trial  int
+	first  clock.Time         // the first difference
+	bench  *exercise.Exercise // with a short trial
+	points []Point            // before it, where all is as it should be
+	marks  *big.Rat           // of the program as it is
+	limit  int64              // effort of one run
+}
+
+// altered gives the change of one place of the program that makes everything as expected; nil where none was found.
+func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candidate, error) {
+	a := s.attempt(verdicts)
+	if a == nil {
+		return nil, nil
+	}
+	base, list, err := s.repairer.Alterations(s.ctx, a.bench, a.trial, hints(verdicts))
+	if err != nil || len(list) == 0 {
+		return nil, err
+	}
+	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
+	a.points = points(base, a.first)
+	again := &again{before: reels, verdicts: verdicts}
+	budget := int64(forAltered)
+	for _, change := range a.ordered(list) {
+		if budget < 0 {
+			s.cutOff = true
+			break
+		}
+		f, size := fault.Altered(change)
+		x := a.bench.Clone()
+		size.Bench(x)
+		r, effort, err := s.repairer.Attempt(s.ctx, x, a.trial, a.limit, a.points)
+		if err != nil {
+			return nil, err
+		}
+		budget -= effort
+		if r == nil || s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
+			continue
+		}
+		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
+		x = s.x.Clone()
+		size.Bench(x)
+		before := s.spent
+		if err := s.runAgain(again, &c, x, false); err != nil {
+			return nil, err
+		}
+		budget -= s.spent - before
+		if c.reels != nil && c.marks.Cmp(s.full) >= 0 {
+			return &c, nil
+		}
+	}
+	return nil, nil
+}
+
+// partNoted reports whether a part told what went wrong, as a display does that lost what it was sent.
+func partNoted(t Seen) bool {
+	return slices.ContainsFunc(t.Reel.Notes, func(n machine.Note) bool { return strings.Contains(n.Code, " ") })
+}
+
+// settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained, or most
+// of it by what nothing else could bring about.
+func (s *search) settled(chain []candidate, told []Finding) bool {
+	if slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure }) ||
+		slices.ContainsFunc(s.seen, partNoted) {
+		return true
+	}
+	if len(chain) == 0 {
+		return false
+	}
+	last := chain[len(chain)-1]
+	return last.marks.Cmp(s.full) >= 0 || last.marks.Cmp(s.part(2)) > 0 && slices.ContainsFunc(chain, candidate.certain)
+}
+
+// attempt is on the trial in which something differs first; nil where nothing does.
+func (s *search) attempt(verdicts [][]judge.Verdict) *attempt {
+	a := &attempt{trial: -1}
+	for i, all := range verdicts {
+		for _, v := range all {
+			if v.Outcome != judge.Met && v.First != nil && (a.trial < 0 || v.First.At < a.first) {
+				a.trial, a.first = i, v.First.At
+			}
+		}
+	}
+	if a.trial < 0 {
+		return nil
+	}
+	a.bench = s.x.Clone()
+	t := &a.bench.Trials[a.trial]
+	t.Length = min(t.Length, a.first+behind)
+	return a
+}
+
+// ordered has those first that are most likely, and leaves out what was carried out too late to matter.
+func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
+	list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Reached > a.first+dawdle })
+	weight := func(c machine.Alteration) int {
+		w := 10 * c.Rare
+		if c.Reached < a.first/2 || c.Reached < dawdle/10 { // what was new shortly before is more suspicious
+			w += 5
+		}
+		if c.Slip == machine.Regardless || c.Slip == machine.Level {
+			w += 3
+		}
+		return w
+	}
+	slices.SortStableFunc(list, func(x, y machine.Alteration) int { return cmp.Compare(weight(x), weight(y)) })
+	return list
+}
+
+// points are what a run shows before a time, where it shows it for a while.
+func points(r *reel.Reel, before clock.Time) (out []Point) {
+	var times []clock.Time
+	for k := range r.Tracks {
+		for _, f := range r.Tracks[k].Frames {
+			if at := f.From + (f.To-f.From)/2 + lasting/2; f.To-f.From >= lasting && at < min(f.To, before-dawdle) {
+				times = append(times, at)
+			}
+		}
+	}
+	slices.Sort(times)
+	for n := range min(len(times), mostPoints) {
+		p := Point{At: times[n*len(times)/min(len(times), mostPoints)], States: map[string]display.State{}}
+		for k := range r.Tracks {
+			t := &r.Tracks[k]
+			if f := t.At(p.At); f != nil && p.At-f.From >= lasting/2 {
+				p.States[t.Display] = f.State
+			}
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// hints are taken from the first differences.
+func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
+	add := func(list *[]int64, n int64) {
+		if n != 0 && len(*list) < maxHints && !slices.Contains(*list, n) {
+			*list = append(*list, n)
+		}
+	}
+	for _, all := range verdicts {
+		for _, v := range all {
+			for _, p := range v.Alignment {
+				if p.Expected == nil || p.Seen == nil || p.Operation == judge.Right {
+					continue
+				}
+				if want, seen := numerals(p.Expected.Text), numerals(p.Seen.Text); len(want) == len(seen) {
+					for i, w := range want {
+						if w != seen[i] {
+							add(&h.Shifts, w-seen[i])
+							add(&h.Wanted, w)
+						}
+					}
+				}
+				took, meant := p.Seen.To-p.Seen.From, p.Expected.To-p.Expected.From
+				if r := [2]int64{int64(meant / clock.Millisecond), int64(took / clock.Millisecond)}; r[0] > 0 &&
+					r[1] > 0 && len(h.Ratios) < maxHints && (r[0]-r[1])*(r[0]-r[1]) > (r[1]*unlike/100)*(r[1]*unlike/100) {
+					h.Ratios = append(h.Ratios, r)
+				}
+			}
+		}
+	}
+	return h
+}
+
+var numeral = regexp.MustCompile(`\d+(?:\.\d+)?`)
+
+// numerals are the numbers in a text, without their points.
+func numerals(text string) (out []int64) {
+	for _, w := range numeral.FindAllString(text, -1) {
+		if n, err := strconv.ParseInt(strings.ReplaceAll(w, ".", ""), 10, 32); err == nil {
+			out = append(out, n)
+		}
+	}
+	return out
+}

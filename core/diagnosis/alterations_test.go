@@ -1,0 +1,157 @@
+package diagnosis
+
+import (
+	"context"
+	"math/big"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/fault"
+	"hemble/core/firmware"
+	"hemble/core/judge"
+	"hemble/core/machine"
+	"hemble/core/reel"
+)
+
+// changing is a program that earns marks by the address that is changed in it.
+type changing struct {
+	runner
+	list  []machine.Alteration
+	marks map[uint32]int64 // in a whole run, of 10
+	early map[uint32]bool  // right up to where the first difference was
+	tried []uint32
+}
+
+const asItIs = 4 // marks of the program without a change
+
+func (c *changing) change(address uint32, rare int, reached clock.Time) {
+	c.list = append(c.list, machine.Alteration{Address: address, Rare: rare, Reached: reached,
+		Change: func(*firmware.Image) *firmware.Image {
+			return &firmware.Image{Flash: []firmware.Segment{{Address: address}}}
+		}})
+}
+
+// at is the address that is changed on a bench.
+func (c *changing) at(x *exercise.Exercise) uint32 { return x.Mended[0](nil).Flash[0].Address }
+
+func (c *changing) Score(_ int, r *reel.Reel) *big.Rat { return big.NewRat(int64(r.Seed), 1) }
+
+func (c *changing) Alterations(context.Context, *exercise.Exercise, int, machine.Hints) (*reel.Reel,
+	[]machine.Alteration, error) {
+	return &reel.Reel{Seed: 1}, c.list, nil
+}
+
+func (c *changing) Attempt(_ context.Context, x *exercise.Exercise, _ int, _ int64, _ []Point) (*reel.Reel, int64,
+	error) {
+	at := c.at(x)
+	c.tried = append(c.tried, at)
+	if c.early[at] {
+		return &reel.Reel{Seed: 2}, 10e6, nil
+	}
+	return &reel.Reel{Seed: 1}, 10e6, nil
+}
+
+func (c *changing) Run(_ context.Context, x *exercise.Exercise, _ int, _ int64) (*reel.Reel, error) {
+	return &reel.Reel{Seed: uint64(c.marks[c.at(x)])}, nil
+}
+
+func changed(t *testing.T) (*search, *changing) {
+	s, x, _ := benches(t)
+	x.Trials = x.Trials[:1]
+	x.Trials[0].Length, x.Trials[0].Expect = 10*clock.Second, []exercise.Expectation{{Marks: big.NewRat(10, 1)}}
+	wrong := judge.Verdict{Display: "lamp", First: &judge.Difference{At: clock.Second}}
+	s.seen = []Seen{{Reel: &reel.Reel{Seed: asItIs}, Verdicts: []judge.Verdict{wrong}}}
+	s.full, s.marks = big.NewRat(10, 1), big.NewRat(asItIs, 1)
+	c := &changing{marks: map[uint32]int64{}, early: map[uint32]bool{}}
+	s.repairer = c
+	return s, c
+}
+
+func (s *search) alteredNow(t *testing.T) *candidate {
+	t.Helper()
+	c, err := s.altered([]*reel.Reel{s.seen[0].Reel}, [][]judge.Verdict{s.seen[0].Verdicts})
+	require.NoError(t, err)
+	return c
+}
+
+func TestTheChangeThatMakesAllRight(t *testing.T) {
+	s, c := changed(t)
+	c.change(1, 1, 0)                           // seldom
+	c.change(2, 0, 0)                           // of no use
+	c.change(3, 0, 900*clock.Millisecond)       // carried out shortly before, but not enough
+	c.change(4, 0, 2*clock.Second)              // too late to matter
+	c.change(5, 0, 100*clock.Millisecond)       // this one
+	c.change(6, 0, 100*clock.Millisecond)       // and this, which is not looked at any more
+	c.early = map[uint32]bool{3: true, 5: true} // 1 and 2 are as wrong as before
+	c.marks = map[uint32]int64{3: 9, 4: 10, 5: 10, 6: 10}
+	got := s.alteredNow(t)
+	require.NotNil(t, got)
+	assert.Equal(t, uint32(5), got.by.PC)
+	assert.Zero(t, got.marks.Cmp(s.full))
+	assert.Equal(t, []uint32{3, 2, 5}, c.tried)
+	assert.False(t, s.cutOff)
+}
+
+func TestChangesWithinAnEffort(t *testing.T) {
+	s, c := changed(t)
+	for a := range uint32(100) {
+		c.change(a, 0, 0)
+	}
+	assert.Nil(t, s.alteredNow(t))
+	assert.Len(t, c.tried, 11, "each takes a tenth")
+	assert.True(t, s.cutOff)
+}
+
+func TestWhatIsSettled(t *testing.T) {
+	s, _ := changed(t)
+	with := func(marks int64, code string) []candidate {
+		i := slices.IndexFunc(fault.All(), func(f *fault.Fault) bool { return string(f.Code) == code })
+		require.GreaterOrEqual(t, i, 0, code)
+		return []candidate{{fault: fault.All()[i], marks: big.NewRat(marks, 1)}}
+	}
+	sure := []Finding{{Code: "no-output"}}
+	assert.False(t, s.settled(nil, nil))
+	assert.True(t, s.settled(nil, sure), "a sign that leaves no doubt")
+	assert.True(t, s.settled(with(10, "count-offset"), nil), "all is explained")
+	assert.False(t, s.settled(with(9, "count-offset"), nil), "many causes look like it")
+	assert.True(t, s.settled(with(9, "segments-inverted"), nil), "few causes but this one")
+	assert.False(t, s.settled(with(7, "segments-inverted"), nil), "it explains half")
+}
+
+func TestHints(t *testing.T) {
+	pair := func(want, seen string, meant, took clock.Time) judge.Pair {
+		return judge.Pair{Operation: judge.Wrong, Expected: &judge.Span{Text: want, To: meant},
+			Seen: &judge.Span{Text: seen, To: took}}
+	}
+	second := clock.Second
+	h := hints([][]judge.Verdict{{{Alignment: []judge.Pair{
+		{Operation: judge.Right, Expected: &judge.Span{Text: "1"}, Seen: &judge.Span{Text: "2"}},
+		pair("10", "12", second, second),
+		pair("Level 2.5 m", "Level 3.5 m", second, 2*second),
+		pair("7", "1 of 2", second, second+second/100), // nobody knows which is which
+		{Expected: &judge.Span{Text: "9"}},
+	}}}})
+	assert.Equal(t, machine.Hints{Shifts: []int64{-2, -10}, Wanted: []int64{10, 25}, Ratios: [][2]int64{{1000, 2000}}}, h)
+}
+
+func TestPoints(t *testing.T) {
+	second := clock.Second
+	lamp := display.Track{Display: "lamp", Frames: []display.Frame{
+		{From: 0, To: second}, {From: second, To: second + second/10}, {From: second + second/10, To: 4 * second}}}
+	at := func(before clock.Time) (out []clock.Time) {
+		for _, p := range points(&reel.Reel{Tracks: []display.Track{lamp}}, before) {
+			assert.Contains(t, p.States, "lamp")
+			out = append(out, p.At)
+		}
+		return out
+	}
+	assert.Empty(t, at(0))
+	assert.Equal(t, []clock.Time{700 * clock.Millisecond}, at(2*second))
+	assert.Equal(t, []clock.Time{700 * clock.Millisecond, 2750 * clock.Millisecond}, at(4*second))
+}

@@ -1,0 +1,72 @@
+package fault
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/machine"
+)
+
+// Mistakes in one place of the program itself, whatever they do: found by changing that place and running it again.
+
+var (
+	programNumber = &Fault{Entry: finding.Entry{Code: "program-number", Price: finding.Constant, Whole: true,
+		Doc: "a number in one line of the program is another one than it should be"}}
+	programCondition = &Fault{Entry: finding.Entry{Code: "program-condition", Price: finding.Behaviour, Whole: true,
+		Doc: "a condition in one line of the program decides otherwise than it should"}}
+	programOperation = &Fault{Entry: finding.Entry{Code: "program-operation", Price: finding.Behaviour, Whole: true,
+		Doc: "one line of the program does the opposite of what it should: plus for minus, left for right"}}
+	programStep = &Fault{Entry: finding.Entry{Code: "program-step", Price: finding.Behaviour, Whole: true,
+		Doc: "one line of the program does what it should not do at all"}}
+)
+
+func init() {
+	for _, f := range []*Fault{programNumber, programCondition, programOperation, programStep} {
+		f.Sizes = func(*Subject) []Size { return nil } // it is no transform of what a display shows: see Altered
+		register(f)
+	}
+}
+
+// slips are the faults that they are, in words.
+var slips = map[machine.Slip]struct {
+	fault *Fault
+	text  string
+}{
+	machine.Inclusive:  {programCondition, "a comparison is off by its limit, as < and <= are"},
+	machine.Reversed:   {programCondition, "a condition is the wrong way round"},
+	machine.Regardless: {programCondition, "a condition should make no difference, always met or never"},
+	machine.Sign:       {programOperation, "something is added that should be subtracted, or the reverse"},
+	machine.Shift:      {programOperation, "bits move left that should move right, or the reverse"},
+	machine.Level:      {programOperation, "a bit is set that should be cleared, or the reverse"},
+	machine.Mask:       {programOperation, "bits are joined by & where | is needed, or the reverse"},
+	machine.Inverted:   {programOperation, "bits are inverted that should stay as they are"},
+	machine.Neighbours: {programOperation, "two neighbours are exchanged"},
+	machine.Needless:   {programStep, "a value is set, or a function called, that should not be"},
+}
+
+// Altered is an alteration of a program as a fault and its repair.
+func Altered(a machine.Alteration) (*Fault, Size) {
+	slip, known := slips[a.Slip]
+	if !known {
+		slip.fault, slip.text = programNumber, wrongNumber(a)
+	}
+	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
+	if a.Table != "" {
+		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
+	}
+	return slip.fault, Size{Text: where + ", " + slip.text + ": with that changed, everything is as expected.",
+		Bench: func(x *exercise.Exercise) { x.Mended = append(slices.Clone(x.Mended), a.Change) }}
+}
+
+// wrongNumber says it of a number, as it is compiled: > 9 may be there as >= 10.
+func wrongNumber(a machine.Alteration) string {
+	switch a.To - a.From {
+	case 1:
+		return "a number is too small by 1"
+	case -1:
+		return "a number is too large by 1"
+	}
+	return fmt.Sprintf("a number is %d where %d is needed", a.From, a.To)
+}

@@ -1,0 +1,120 @@
+package avr_test
+
+import (
+	"cmp"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/machine/avr"
+)
+
+// Each slip in the program, and what it sends with the place meant otherwise.
+func TestAlterations(t *testing.T) {
+	chip, err := machine.Find("atmega328p")
+	require.NoError(t, err)
+	im := compile(t, avr.ATmega328P, "slips.c", "-Os")
+	sent, _ := serial(t, avr.ATmega328P, im, 20*clock.Millisecond)
+	was := strings.Fields(sent)
+	require.Equal(t, []string{"1", "1", "1", "107", "4", "4", "250", "4", "8", "22", "1"}, was)
+	hints := machine.Hints{Shifts: []int64{-41}, Wanted: []int64{33}, Ratios: [][2]int64{{3, 2}}}
+	list := chip.Alterations(im, hints)
+	source, err := os.ReadFile("testdata/slips.c")
+	require.NoError(t, err)
+	lines := strings.Split(string(source), "\n")
+
+	for _, c := range []struct {
+		line, table string // a part of the line that the place is in, or the table
+		slip        machine.Slip
+		from, to    int64
+		place       int // of what is sent
+		want        string
+	}{
+		{"hundred > 99", "", machine.Number, 100, 101, 0, "0"},
+		{"hundred > 99", "", machine.Number, 100, 59, 0, "1"},
+		{"thousand == 1000", "", machine.Number, 1000, 1001, 1, "0"},
+		{"thousand == 1000", "", machine.Number, 1000, 1500, 1, "0"},
+		{"five < nine", "", machine.Reversed, 0, 0, 2, "0"},
+		{"five < nine", "", machine.Inclusive, 0, 0, 2, "1"},
+		{"hundred + 7", "", machine.Number, 7, 8, 3, "108"},
+		{"hundred + 7", "", machine.Number, 7, 33, 3, "133"},
+		{"hundred + 7", "", machine.Sign, 0, 0, 3, "93"},
+		{"nine - five", "", machine.Sign, 0, 0, 4, "14"},
+		{"nine >> 1", "", machine.Shift, 0, 0, 5, "18"},
+		{"~five", "", machine.Inverted, 0, 0, 6, "5"},
+		{"five & 0x0c", "", machine.Number, 12, 13, 7, "5"},
+		{"GPIOR0 |= 1", "", machine.Number, 3, 4, 8, "16"},
+		{"GPIOR0 |= 1", "", machine.Level, 0, 0, 8, "0"},
+		{"GPIOR0 |= 1", "", machine.Needless, 0, 0, 8, "0"},
+		{"which = 1", "", machine.Number, 1, 2, 9, "3300"},
+		{"which = 1", "", machine.Needless, 0, 0, 9, "11"},
+		{"", "table", machine.Number, 22, 23, 9, "23"},
+		{"", "table", machine.Neighbours, 11, 22, 9, "11"},
+		{"five == 5", "", machine.Reversed, 0, 0, 10, "2"},
+		{"five == 5", "", machine.Regardless, 0, 0, 10, "2"},
+	} {
+		var got []string
+		for _, a := range list {
+			there := c.table != "" && a.Table == c.table ||
+				c.table == "" && a.Line.File == "slips.c" && strings.Contains(lines[a.Line.Line-1], c.line)
+			if a.Slip != c.slip || !there || c.slip == machine.Number && (a.From != c.from || a.To != c.to) ||
+				c.slip == machine.Neighbours && (a.From != c.from || a.To != c.to) {
+				continue
+			}
+			sent, _ := serial(t, avr.ATmega328P, a.Change(im), 20*clock.Millisecond)
+			out := strings.Fields(sent)
+			if len(out) == len(was) {
+				got = append(got, out[c.place])
+				out[c.place] = was[c.place]
+				assert.Equal(t, was, out, "%+v changes nothing else", c)
+			}
+		}
+		assert.Contains(t, got, c.want, "%+v", c)
+	}
+	assert.Empty(t, chip.Alterations(&firmware.Image{Flash: im.Flash}, hints),
+		"nobody knows what its author wrote")
+	again := chip.Alterations(im, hints)
+	require.Len(t, again, len(list))
+	for i := range list {
+		assert.Equal(t, list[i].Change(im).Hash(), again[i].Change(im).Hash())
+	}
+}
+
+// An instruction is reached when it is first carried out, with either interpreter.
+func TestReached(t *testing.T) {
+	im := compile(t, avr.ATmega328P, "slips.c", "-Os")
+	at := map[bool]map[uint32]clock.Time{}
+	for _, reference := range []bool{false, true} {
+		m := avr.New(avr.ATmega328P, machine.Config{Watched: []machine.Pin{}, Cover: true, Reference: reference})
+		require.NoError(t, m.Load(im))
+		m.Run(20*clock.Millisecond, nil)
+		at[reference] = map[uint32]clock.Time{}
+		for a := uint32(0); a < uint32(im.Size()); a += 2 {
+			if when, ok := m.(machine.Covering).Reached(a); ok {
+				at[reference][a] = when
+			}
+		}
+		_, ok := m.(machine.Covering).Reached(1 << 20)
+		assert.False(t, ok)
+	}
+	assert.Equal(t, at[true], at[false])
+	assert.Greater(t, len(at[true]), 100)
+	first, last := clock.Time(1<<62), clock.Time(0)
+	for a, when := range at[true] {
+		if line, ok := im.Own(a, nil); ok && !line.System {
+			first, last = min(first, when), max(last, when)
+		}
+	}
+	assert.Less(t, cmp.Or(first, 1), last)
+	m := avr.New(avr.ATmega328P, machine.Config{Watched: []machine.Pin{}})
+	require.NoError(t, m.Load(im))
+	m.Run(clock.Millisecond, nil)
+	_, ok := m.(machine.Covering).Reached(0)
+	assert.False(t, ok, "nobody asked")
+}

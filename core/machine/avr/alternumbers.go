@@ -1,0 +1,151 @@
+package avr
+
+import (
+	"slices"
+
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+// number is one that stands in instructions, a byte in each, the lowest first.
+type number struct {
+	*place          // the first of the instructions
+	slots  []uint32 // the byte addresses of the instructions; noSlot for a byte that is 0 and stays so
+	value  int64
+	added  bool // it is subtracted, which programs that add are built to do
+}
+
+// noSlot stands for a byte that no instruction holds.
+const noSlot = ^uint32(0)
+
+// number takes what an LDI, SUBI or CPI begins: up to four bytes, where instructions for the others follow.
+func (a *altering) number(i int) {
+	p := &a.code[i]
+	n := number{place: p, slots: []uint32{p.at}, value: int64(p.in.k), added: p.in.op == opSUBI}
+	take := func(k int) {
+		n.value |= int64(a.code[k].in.k) << (8 * len(n.slots))
+		n.slots = append(n.slots, a.code[k].at)
+		a.taken[a.code[k].at] = true
+	}
+	next := func(k int, with op) bool {
+		return k < len(a.code) && len(n.slots) < 4 && a.code[k].in.op == with &&
+			int(a.code[k].in.d) == int(p.in.d)+len(n.slots)
+	}
+	switch p.in.op {
+	case opLDI:
+		for k := i + 1; next(k, opLDI); k++ {
+			take(k)
+		}
+	case opSUBI:
+		for k := i + 1; next(k, opSBCI); k++ {
+			take(k)
+		}
+	case opCPI: // the higher bytes follow with their own, or with registers, 0 or loaded around here
+		for k := i + 1; k < len(a.code) && k <= i+7; k++ {
+			if a.code[k].in.op == opLDI {
+				continue
+			}
+			if next(k, opSBCI) {
+				take(k)
+				continue
+			}
+			if !next(k, opCPC) {
+				break
+			}
+			from := k - 1
+			for from >= max(0, k-10) && (a.code[from].in.op != opLDI || a.code[from].in.d != a.code[k].in.r) {
+				from--
+			}
+			if from >= max(0, k-10) {
+				take(from)
+			} else {
+				n.slots = append(n.slots, noSlot)
+			}
+		}
+	}
+	a.values(n)
+	if n.added {
+		a.add(p, machine.Sign, n.encode(a.image, -n.value)...)
+	}
+}
+
+// bytes is how many a number has.
+func (n number) bytes() int { return len(n.slots) }
+
+// meant is the number as its author wrote it.
+func (n number) meant(v int64) int64 {
+	if !n.added {
+		return v
+	}
+	shift := 64 - 8*n.bytes()
+	return -v << shift >> shift
+}
+
+// values are the numbers that one may have been meant to be.
+func (a *altering) values(n number) {
+	is := n.meant(n.value)
+	mask := int64(1)<<(8*n.bytes()) - 1
+	tried := []int64{n.value}
+	try := func(rare int, to int64) {
+		v := to
+		if n.added {
+			v = -to
+		}
+		v &= mask
+		if patches := n.encode(a.image, v); patches != nil && !slices.Contains(tried, v) {
+			tried = append(tried, v)
+			a.put(n.place, machine.Number, rare, is, n.meant(v), patches)
+		}
+	}
+	for _, to := range near(is, a.hints) {
+		try(0, to)
+	}
+	for _, to := range far(is, a.hints) {
+		try(1, to)
+	}
+	if n.bytes() == 1 {
+		for bit := range 8 {
+			try(2, is^1<<bit)
+		}
+	}
+}
+
+// near are the numbers that one is likely to be meant to be.
+func near(is int64, h machine.Hints) []int64 {
+	out := []int64{is + 1, is - 1}
+	for _, s := range h.Shifts {
+		out = append(out, is+s, is-s)
+	}
+	if is > 3 { // a time
+		for _, r := range h.Ratios {
+			out = append(out, (is*r[0]+r[1]/2)/r[1])
+		}
+	}
+	return out
+}
+
+// far are those that are less likely.
+func far(is int64, h machine.Hints) []int64 {
+	return append(slices.Clone(h.Wanted), 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
+}
+
+// encode puts the bytes of a number into its instructions; nil where they have no room for it.
+func (n number) encode(im *firmware.Image, v int64) (out []patch) {
+	for i, at := range n.slots {
+		k := uint16(v >> (8 * i) & 0xff)
+		switch w := im.Word(at); {
+		case at == noSlot:
+			if k != 0 {
+				return nil
+			}
+		case w&0xfe00 == 0x9600: // ADIW, SBIW: six bits
+			if k > 63 {
+				return nil
+			}
+			out = append(out, patch{at, w&^0x00cf | k&15 | k&0x30<<2})
+		default:
+			out = append(out, patch{at, w&^0x0f0f | k&15 | k&0xf0<<4})
+		}
+	}
+	return out
+}
