@@ -24,7 +24,7 @@ import (
 
 // Bounds of that.
 const (
-	behind     = 2 * clock.Second        // that a short run goes on behind the first difference
+	behind     = 1 * clock.Second        // that a short run goes on behind the first difference
 	dawdle     = 300 * clock.Millisecond // that vision takes at most to tell what was done
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
 	mostPoints = 8                       // at which they are compared
@@ -104,7 +104,7 @@ func partNoted(t Seen) bool {
 // settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained, or most
 // of it by what nothing else could bring about.
 func (s *search) settled(chain []candidate, told []Finding) bool {
-	if slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure }) ||
+	if slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }) ||
 		slices.ContainsFunc(s.seen, partNoted) {
 		return true
 	}

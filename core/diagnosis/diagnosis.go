@@ -577,7 +577,7 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {
 				continue
 			}
-			if v.Display == c.part || s.x.Part(c.part).Kind.Geometry == nil {
+			if v.Display == c.part || c.by != nil || s.x.Part(c.part).Kind.Geometry == nil {
 				f.Trial, f.At, f.By = i, v.First.At, cmp.Or(c.by, v.First.By)
 				f.Evidence = []string{fmt.Sprintf("at %s %s where %s was expected", v.First.At, v.First.Seen,
 					v.First.Expected)}

@@ -133,7 +133,7 @@ var general = []symptom{
 			}
 			return "", 0, false
 		}},
-	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true},
+	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true, Seen: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, f := range v.track.Frames {
 				if !f.State.Unlit() && (f.State.Pixels == nil || !f.State.Blank()) {
@@ -233,9 +233,9 @@ var general = []symptom{
 	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
 		Sure:     true,
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
-	{finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 10, Sure: true}, goesOut},
+	{finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 10, Sure: true, Seen: true}, goesOut},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
-		Sure: true}, func(v *view) (string, clock.Time, bool) {
+		Sure: true, Seen: true}, func(v *view) (string, clock.Time, bool) {
 		frames := v.track.Frames
 		if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
 			frames = frames[1:]

@@ -53,6 +53,9 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 		slip.fault, slip.text = programNumber, wrongNumber(a)
 	}
 	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
+	if a.Line.File == "" {
+		where = fmt.Sprintf("At program address 0x%04X", a.Address)
+	}
 	if a.Table != "" {
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	}

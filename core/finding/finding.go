@@ -37,6 +37,9 @@ type Entry struct {
 	Order int
 	// Sure tells that a sign leaves little doubt.
 	Sure bool
+	// Seen tells that a sign says what is seen, and not yet what is wrong: where the program itself tells more, it goes
+	// first.
+	Seen bool
 	// Input tells that it is about an input of the program, on whatever display that shows.
 	Input bool
 	// Whole tells that it is about all that the program does, not about one display.
@@ -100,6 +103,7 @@ var catalogue = sync.OnceValue(func() map[Code]Entry {
 				first, second = second, first
 			}
 			first.Sure, first.Input = first.Sure || second.Sure, first.Input || second.Input
+			first.Seen = first.Seen || second.Seen
 			for _, c := range second.Subsumes {
 				if !slices.Contains(first.Subsumes, c) {
 					first.Subsumes = append(slices.Clone(first.Subsumes), c)

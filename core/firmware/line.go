@@ -51,6 +51,12 @@ func (im *Image) Line(address uint32) (Line, bool) {
 	return e[i].line, true
 }
 
+// HasLines reports whether the image tells the source lines of its instructions.
+func (im *Image) HasLines() bool {
+	im.Line(0) // which reads them
+	return len(im.lines.entries) > 0
+}
+
 // read collects the line tables of all compilation units (DWARF 5, section 6.2). Damaged tables
 // give what could be read of them.
 func (l *Lines) read(d *debug, s *stabs, symbols []Symbol) {

@@ -5,17 +5,18 @@ import (
 	"hemble/core/machine"
 )
 
-// alterations lists how single instructions, and bytes of tables, of what its author wrote may have been meant: nothing
-// for a program that does not tell which parts of it that is.
+// alterations lists how single instructions, and bytes of tables, of what its author wrote may have been meant: of the
+// whole program, where it does not tell which parts of it that is.
 func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	a := &altering{image: im, hints: hints, taken: map[uint32]bool{}}
+	all := !im.HasLines()
 	for _, s := range im.Flash {
 		for at := (s.Address + 1) &^ 1; at+2 <= s.End(); {
 			p := place{at: at, size: 2, word: im.Word(at)}
 			if isLong(p.word) {
 				p.size = 4
 			}
-			if line, ok := im.Own(at, nil); ok && !line.System {
+			if line, ok := im.Own(at, nil); ok && !line.System || all {
 				p.line, p.in = line, decode(int(at/2), p.word, im.Word(at+2), -1, true)
 				a.code = append(a.code, p)
 			}
@@ -25,9 +26,7 @@ func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	for i := range a.code {
 		a.instruction(i)
 	}
-	if len(a.code) > 0 {
-		a.tables()
-	}
+	a.tables()
 	return a.out
 }
 
