@@ -241,7 +241,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		})
 	})
 	if len(found) == 0 {
-		found = append(found, symptoms(readings, x, seen)...)
+		found = append(found, symptoms(slices.Concat(written, readings), x, seen)...)
 	}
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })

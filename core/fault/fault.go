@@ -80,7 +80,7 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 		s.shown.Tracks = append(s.shown.Tracks, r.Track(p.Name))
 	}
 	for trial, all := range verdicts {
-		s.shown.Pairs = append(s.shown.Pairs, pairs(reels[trial], p.Name, all, (*judge.Span).Meant)...)
+		s.shown.Pairs = append(s.shown.Pairs, Meant(reels[trial], p.Name, all)...)
 	}
 	s.nth = Which(s.shown.Track(), s.shown.Pairs)
 	return s
@@ -89,6 +89,11 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 // Pairs are the expected states of a display beside those that were seen, in the verdicts of one trial.
 func Pairs(r *reel.Reel, name string, verdicts []judge.Verdict) []display.Pair {
 	return pairs(r, name, verdicts, func(s *judge.Span) *display.State { return s.State })
+}
+
+// Meant are the same, with an example of each state that may look in several ways.
+func Meant(r *reel.Reel, name string, verdicts []judge.Verdict) []display.Pair {
+	return pairs(r, name, verdicts, (*judge.Span).Meant)
 }
 
 // pairs are those with the states that are meant.

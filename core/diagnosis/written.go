@@ -1,0 +1,196 @@
+package diagnosis
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/part"
+)
+
+// written are the signs of texts and numbers that are wrong in the same way wherever they stand: in several places of a
+// display, in a log. They are looked for where nothing else was found.
+var written = []symptom{
+	{finding.Entry{Code: "word", Doc: "one word is wrong"}, otherWord},
+	{finding.Entry{Code: "point", Doc: "the decimal point is missing, or in another place"}, otherPoint},
+	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, otherUnit},
+	{finding.Entry{Code: "overflow",
+		Doc: "numbers from a sensor are far too small, and in no proportion to what they should be"}, noProportion},
+}
+
+// phrase is a text as the words around its numbers, and the numbers.
+type phrase struct {
+	around  []string
+	figures []string
+}
+
+var figure = regexp.MustCompile(`-?\d+(?:\.\d+)?`)
+
+func phraseOf(text string) (p phrase) {
+	at := 0
+	for _, m := range figure.FindAllStringIndex(text, -1) {
+		p.around, p.figures = append(p.around, text[at:m[0]]), append(p.figures, text[m[0]:m[1]])
+		at = m[1]
+	}
+	p.around = append(p.around, text[at:])
+	return p
+}
+
+// textPair is what was expected beside what was seen.
+type textPair struct {
+	want, seen phrase
+	wrong      bool
+	at         clock.Time
+}
+
+// texts are those of all that was expected of a display that shows text or numbers, by pairs with as many numbers.
+func (v *view) texts() (out []textPair) {
+	read := func(s display.State) string {
+		if lettered, ok := display.As[display.Lettered](v.track.Geometry); ok {
+			var rows []string
+			for _, row := range lettered.Rows(v.track, s) {
+				rows = append(rows, strings.TrimRight(row, " "))
+			}
+			return strings.Join(rows, "\n")
+		}
+		if v.track.Geometry.Type().Traits().Lines {
+			return s.Line
+		}
+		if _, ok := display.As[display.Counting](v.track.Geometry); ok {
+			return v.track.Short(s)
+		}
+		return ""
+	}
+	for _, p := range fault.Meant(v.reel, v.track.Display, v.all) {
+		t := textPair{phraseOf(read(p.Want)), phraseOf(read(p.Seen)), p.Wrong, p.At}
+		if len(t.want.figures) == len(t.seen.figures) {
+			out = append(out, t)
+		} else if p.Wrong {
+			return nil
+		}
+	}
+	return out
+}
+
+// otherWord looks for one word around numbers that are right, wrong wherever it stands, and nothing else.
+func otherWord(v *view) (string, clock.Time, bool) {
+	var want, seen string
+	var first clock.Time
+	numbers := map[string]bool{}
+	for _, t := range v.texts() {
+		if !slices.Equal(t.want.figures, t.seen.figures) {
+			return "", 0, false
+		}
+		for i := range t.want.around {
+			a, b := strings.TrimRight(t.want.around[i], " "), strings.TrimRight(t.seen.around[i], " ")
+			switch {
+			case a == b:
+				continue
+			case len(numbers) == 0:
+				want, seen, first = a, b, t.at
+			case a != want || b != seen:
+				return "", 0, false
+			}
+			numbers[strings.Join(t.want.figures, " ")] = true
+		}
+	}
+	if len(numbers) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s shows %q where %q is expected, beside numbers that are right.", v.track.Display, seen, want),
+		first, true
+}
+
+// otherPoint looks for numbers with the right figures, and the point elsewhere.
+func otherPoint(v *view) (string, clock.Time, bool) {
+	bare := func(list []string) (out string) {
+		for _, f := range list {
+			out += strings.TrimLeft(strings.ReplaceAll(f, ".", ""), "0") + " "
+		}
+		return out
+	}
+	var first *textPair
+	different := map[string]bool{}
+	for _, t := range v.texts() {
+		if bare(t.want.figures) != bare(t.seen.figures) || !slices.Equal(t.want.around, t.seen.around) {
+			return "", 0, false
+		}
+		if !slices.Equal(t.want.figures, t.seen.figures) {
+			if different[bare(t.want.figures)] = true; first == nil {
+				first = &t
+			}
+		}
+	}
+	if len(different) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("The decimal point on %s is missing, or in another place: it shows %s where %s is expected.",
+		v.track.Display, strings.Join(first.seen.figures, " "), strings.Join(first.want.figures, " ")), first.at, true
+}
+
+// value is a number that is wrong.
+type value struct {
+	want, seen float64
+	at         clock.Time
+}
+
+// values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor.
+func (v *view) values() (out []value) {
+	if !slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+		return nil
+	}
+	for _, t := range v.texts() {
+		for i, w := range t.want.figures {
+			want, _ := strconv.ParseFloat(w, 64)
+			seen, _ := strconv.ParseFloat(t.seen.figures[i], 64)
+			if want != seen && !slices.ContainsFunc(out, func(x value) bool { return x.want == want && x.seen == seen }) {
+				out = append(out, value{want, seen, t.at})
+			}
+		}
+	}
+	return out
+}
+
+// leastValues is how many numbers tell a unit or a scale.
+const leastValues = 3
+
+// otherUnit looks for numbers that are all in degrees Fahrenheit where Celsius is meant.
+func otherUnit(v *view) (string, clock.Time, bool) {
+	all := v.values()
+	for _, x := range all {
+		if math.Abs(x.want*9/5+32-x.seen) > 2 { // both are cut off or rounded
+			return "", 0, false
+		}
+	}
+	if len(all) < leastValues {
+		return "", 0, false
+	}
+	return fmt.Sprintf("The numbers on %s are in degrees Fahrenheit where Celsius is expected (%g for %g).", v.track.Display,
+		all[0].seen, all[0].want), all[0].at, true
+}
+
+// noProportion looks for numbers that are less than half of what they should be, some of them much less than others.
+func noProportion(v *view) (string, clock.Time, bool) {
+	all := v.values()
+	least, most := math.Inf(1), 0.0
+	wanted, seen := map[float64]bool{}, map[float64]bool{}
+	for _, x := range all {
+		if x.want <= 0 || x.seen*2 > x.want {
+			return "", 0, false
+		}
+		least, most = min(least, x.seen/x.want), max(most, x.seen/x.want)
+		wanted[x.want], seen[x.seen] = true, true
+	}
+	if len(wanted) < leastValues || len(seen) < 2 || most < 2*least {
+		return "", 0, false
+	}
+	return fmt.Sprintf("The numbers on %s are far too small, and in no proportion to what they should be (%g for %g, %g for %g), as where an intermediate result does not fit into its type.",
+		v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+}
