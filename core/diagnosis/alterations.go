@@ -57,7 +57,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 	if a == nil {
 		return nil, nil
 	}
-	base, list, err := s.repairer.Alterations(s.ctx, a.bench, a.trial, hints(verdicts))
+	base, list, err := s.begin(a, hints(verdicts))
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			return nil, err
 		}
 		budget -= effort
-		if r == nil || s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
+		if r == nil || a.differs(r) <= a.first+dawdle && s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
 			continue
 		}
 		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
@@ -101,8 +101,8 @@ func partNoted(t Seen) bool {
 	return slices.ContainsFunc(t.Reel.Notes, func(n machine.Note) bool { return strings.Contains(n.Code, " ") })
 }
 
-// settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained, or most
-// of it by what nothing else could bring about.
+// settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained,
+// or most of it by what nothing else could bring about.
 func (s *search) settled(chain []candidate, told []Finding) bool {
 	if slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }) ||
 		slices.ContainsFunc(s.seen, partNoted) {
@@ -128,10 +128,32 @@ func (s *search) attempt(verdicts [][]judge.Verdict) *attempt {
 	if a.trial < 0 {
 		return nil
 	}
-	a.bench = s.x.Clone()
-	t := &a.bench.Trials[a.trial]
-	t.Length = min(t.Length, a.first+behind)
 	return a
+}
+
+// begin runs the program as it is up to where the first difference can be told, and lists what may be changed in it.
+func (s *search) begin(a *attempt, h machine.Hints) (base *reel.Reel, list []machine.Alteration, err error) {
+	whole := s.x.Trials[a.trial].Length
+	for more := behind; ; more *= 2 {
+		a.bench = s.x.Clone()
+		t := &a.bench.Trials[a.trial]
+		t.Length = min(whole, a.first+more)
+		base, list, err = s.repairer.Alterations(s.ctx, a.bench, a.trial, h)
+		if err != nil || base == nil || t.Length == whole || a.differs(base) <= a.first+dawdle {
+			return base, list, err
+		}
+	}
+}
+
+// differs is when a run differs first from what is expected; its end where it never does.
+func (a *attempt) differs(r *reel.Reel) clock.Time {
+	first := r.Length
+	for _, e := range a.bench.Trials[a.trial].Expect {
+		if v := e.Judge(r); v.Outcome != judge.Met && v.First != nil {
+			first = min(first, v.First.At)
+		}
+	}
+	return first
 }
 
 // ordered has those first that are most likely, and leaves out what was carried out too late to matter.
@@ -196,16 +218,18 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 						}
 					}
 				}
-				took, meant := p.Seen.To-p.Seen.From, p.Expected.To-p.Expected.From
-				if r := [2]int64{int64(meant / clock.Millisecond), int64(took / clock.Millisecond)}; r[0] > 0 &&
-					r[1] > 0 && len(h.Ratios) < maxHints && (r[0]-r[1])*(r[0]-r[1]) > (r[1]*unlike/100)*(r[1]*unlike/100) {
-					h.Ratios = append(h.Ratios, r)
+				meant, took := lasts(p.Expected), lasts(p.Seen)
+				if meant > 0 && took > 0 && 100*max(meant-took, took-meant) > unlike*took && len(h.Ratios) < maxHints {
+					h.Ratios = append(h.Ratios, [2]int64{meant, took})
 				}
 			}
 		}
 	}
 	return h
 }
+
+// lasts is how long something is shown, in ms.
+func lasts(s *judge.Span) int64 { return int64((s.To - s.From) / clock.Millisecond) }
 
 var numeral = regexp.MustCompile(`\d+(?:\.\d+)?`)
 

@@ -61,10 +61,21 @@ func (c *changing) Run(_ context.Context, x *exercise.Exercise, _ int, _ int64) 
 	return &reel.Reel{Seed: uint64(c.marks[c.at(x)])}, nil
 }
 
+// byMarks sees a difference after a second, where a run is as the program is.
+type byMarks struct{}
+
+func (byMarks) Judge(r *reel.Reel) judge.Verdict {
+	if r.Seed > 1 {
+		return judge.Verdict{Outcome: judge.Met}
+	}
+	return judge.Verdict{First: &judge.Difference{At: clock.Second}}
+}
+
 func changed(t *testing.T) (*search, *changing) {
 	s, x, _ := benches(t)
 	x.Trials = x.Trials[:1]
-	x.Trials[0].Length, x.Trials[0].Expect = 10*clock.Second, []exercise.Expectation{{Marks: big.NewRat(10, 1)}}
+	x.Trials[0].Length, x.Trials[0].Expect = 10*clock.Second, []exercise.Expectation{{Marks: big.NewRat(10, 1),
+		Expectation: byMarks{}}}
 	wrong := judge.Verdict{Display: "lamp", First: &judge.Difference{At: clock.Second}}
 	s.seen = []Seen{{Reel: &reel.Reel{Seed: asItIs}, Verdicts: []judge.Verdict{wrong}}}
 	s.full, s.marks = big.NewRat(10, 1), big.NewRat(asItIs, 1)
@@ -137,7 +148,8 @@ func TestHints(t *testing.T) {
 		pair("7", "1 of 2", second, second+second/100), // nobody knows which is which
 		{Expected: &judge.Span{Text: "9"}},
 	}}}})
-	assert.Equal(t, machine.Hints{Shifts: []int64{-2, -10}, Wanted: []int64{10, 25}, Ratios: [][2]int64{{1000, 2000}}}, h)
+	assert.Equal(t, machine.Hints{Shifts: []int64{-2, -10}, Wanted: []int64{10, 25},
+		Ratios: [][2]int64{{1000, 2000}}}, h)
 }
 
 func TestPoints(t *testing.T) {

@@ -150,7 +150,8 @@ func (v *view) values() (out []value) {
 		for i, w := range t.want.figures {
 			want, _ := strconv.ParseFloat(w, 64)
 			seen, _ := strconv.ParseFloat(t.seen.figures[i], 64)
-			if want != seen && !slices.ContainsFunc(out, func(x value) bool { return x.want == want && x.seen == seen }) {
+			known := slices.ContainsFunc(out, func(x value) bool { return x.want == want && x.seen == seen })
+			if want != seen && !known {
 				out = append(out, value{want, seen, t.at})
 			}
 		}

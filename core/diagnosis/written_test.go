@@ -38,7 +38,8 @@ func said(t *testing.T, want, seen []string) (codes []finding.Code) {
 	track := display.Track{Display: "log", Geometry: p.Kind.Geometry(*p)}
 	for i, line := range seen {
 		at := clock.Time(i+1) * clock.Second
-		track.Frames = append(track.Frames, display.Frame{From: at, To: at + clock.Second, State: display.State{Line: line}})
+		track.Frames = append(track.Frames,
+			display.Frame{From: at, To: at + clock.Second, State: display.State{Line: line}})
 	}
 	r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second, Tracks: []display.Track{track}}
 	all := []Seen{{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}}

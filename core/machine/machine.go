@@ -225,7 +225,8 @@ type Chip struct {
 	// Normalise gives an instruction without what differs where the same code is at another place, and its size in
 	// bytes; nil for programmable logic.
 	Normalise func(im *firmware.Image, address uint32) (shape uint32, size uint32)
-	// Alterations lists how a program may have been meant in one place of what its author wrote; nil where nobody knows.
+	// Alterations lists how a program may have been meant in one place of what its author wrote; nil where nobody
+	// knows.
 	Alterations func(im *firmware.Image, hints Hints) []Alteration
 }
 

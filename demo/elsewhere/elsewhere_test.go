@@ -162,8 +162,8 @@ func (o outcome) named() (out []string) {
 	return out
 }
 
-// names reports whether a finding is one of a mistake: by its code, or, where it is about a line of the program, by that
-// line, which must be one that was changed.
+// names reports whether a finding is one of a mistake: by its code, or, where it is about a line of the program, by
+// that line, which must be one that was changed.
 func (o outcome) names(f sheet.Finding) bool {
 	if finding.Family(string(f.Code), "program") {
 		return o.changed(f)
@@ -171,7 +171,8 @@ func (o outcome) names(f sheet.Finding) bool {
 	return is(f.Code, o.named())
 }
 
-// changed reports whether a finding is about a line, or a table, that a mistake changed.
+// changed reports whether a finding is about a line, or a table, that a mistake changed, or about a line that uses a
+// constant whose definition it changed.
 func (o outcome) changed(f sheet.Finding) bool {
 	from, to := 0, 0
 	if table := quoted.FindStringSubmatch(f.Text); table != nil {
@@ -183,10 +184,20 @@ func (o outcome) changed(f sheet.Finding) bool {
 		from = len(strings.Join(lines[:min(f.Source.Line-1, len(lines))], ""))
 		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
 	}
-	return slices.ContainsFunc(o.edits, func(c [2]int) bool { return c[0] < to && from <= c[1] })
+	return slices.ContainsFunc(o.edits, func(c [2]int) bool {
+		if c[0] < to && from <= c[1] {
+			return true
+		}
+		line := o.text[strings.LastIndex(o.text[:c[0]], "\n")+1 : c[1]]
+		constant := defined.FindStringSubmatch(line)
+		return constant != nil && regexp.MustCompile(`\b`+constant[1]+`\b`).MatchString(o.text[from:to])
+	})
 }
 
-var quoted = regexp.MustCompile(`“(\w+)”`)
+var (
+	quoted  = regexp.MustCompile(`“(\w+)”`)
+	defined = regexp.MustCompile(`^(?:#define|(?:static )?const \w+) (\w+)`)
+)
 
 // first reports whether the first finding names a mistake.
 func (o outcome) first() bool { return len(o.sheet.Findings) > 0 && o.names(o.sheet.Findings[0]) }
@@ -390,14 +401,15 @@ func TestFindings(t *testing.T) {
 		"heat-panel, tank-bar) half A was marked once before the\nsearch was worked on with it: the first finding was " +
 		"right for 24 of 40 programs with one mistake and 6 of 6 with two, 8 of 48\nsheets had an untrue finding, 30 and " +
 		"5 marks were in the range. Of sprout-timer (programmable logic), in the same way: 4 of 5 that could be seen and 2 of 2 with two;\none finding was not on the list of what is true (a lamp never changes), and is now.\n\n" +
-		"Programs that were written later still (`demo/elsewhere/later`) are in neither half. Each of ten batches was marked once " +
+		"Programs that were written later still (`demo/elsewhere/later`) are in neither half. Each of eleven batches was marked once " +
 		"before the\nsearch was worked on with it, the fourth and the fifth at the end of such work: the first finding was right for 52 of 91 " +
 		"programs that could be seen,\nthen 69 of 93, 56 of 78, 41 of 52 and 26 of 31; 13, 8, 10, 6 and 1 sheets had an untrue " +
 		"finding; 74 of 97, 74 of 98, 74 of 85, 52 of 62\nand 30 of 32 marks were in the range. The fifth has small mistakes, " +
-		"of a line or two.\n\nThe last five are programs for 37 exercises that no code had seen, with one right program each: nine exercises, then eight, " +
-		"seven, seven and six, each\nset written after the work with the one before. New exercises are harder than new programs: right for 45 of 73, 48 of " +
-		"63, 40 of 61, 35 of 55 and\n30 of 54; 10, 3, 10, 8 and 4 sheets had an untrue finding; 60 of 75, 55 of 66, 56 of 66, 45 of 57 and 44 of 54 marks " +
-		"were in the range.\n\n" +
+		"of a line or two.\n\nThe last six are programs for 42 exercises that no code had seen, with one right program each: nine exercises, then eight, " +
+		"seven, seven, six and five, each\nset written after the work with the one before. New exercises are harder than new programs: right for 45 of 73, 48 of " +
+		"63, 40 of 61, 35 of 55,\n30 of 54 and 35 of 61; 10, 3, 10, 8, 4 and 9 sheets had an untrue finding; 60 of 75, 55 of 66, 56 of 66, 45 of 57, 44 of 54 " +
+		"and 57 of 62 marks\nwere in the range. Between the fifth and the last of these came the changes of the program itself. A finding about a line of the program is " +
+		"right where the mistake\nchanged that line, or the definition of a constant that stands in it.\n\n" +
 		summary(one, two) +
 		"\n| program | mistakes | marks | a person | findings, with this repaired | untrue |\n|---|---|---|---|---|---|\n"
 	for _, o := range all {

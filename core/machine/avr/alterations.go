@@ -188,8 +188,8 @@ func (a *altering) inclusive(i int) {
 	}
 }
 
-// sum turns an addition of registers into a subtraction, or the reverse; of one to itself, which is a shift to the left,
-// a shift to the right.
+// sum turns an addition of registers into a subtraction, or the reverse; of one to itself, which is a shift to the
+// left, a shift to the right.
 func (a *altering) sum(i int) {
 	p := &a.code[i]
 	if p.in.op == opADD && p.in.d == p.in.r {
