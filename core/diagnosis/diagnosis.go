@@ -222,6 +222,11 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			})
 		})
 	}
+	if len(chain) == 0 && !slices.ContainsFunc(seen, partNoted) { // what is wrong everywhere brings the rest about
+		if everywhere := symptoms(written, x, seen); len(everywhere) > 0 {
+			told = everywhere
+		}
+	}
 	for _, f := range told {
 		if len(found) == maxFound || len(chain) > 0 && !s.doubtful(chain) && !instead(f, found) { // or all is explained
 			continue
@@ -241,7 +246,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		})
 	})
 	if len(found) == 0 {
-		found = append(found, symptoms(slices.Concat(written, readings), x, seen)...)
+		found = append(found, symptoms(readings, x, seen)...)
 	}
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })

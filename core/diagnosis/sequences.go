@@ -91,6 +91,7 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			}
 			return fault.ReadNumber(v.track, *list[i].State, nth)
 		}
+		most := 0
 		for i := 2; i < min(len(want), len(seen)); i++ {
 			before, a := number(want, i-2)
 			last, b := number(want, i-1)
@@ -100,8 +101,11 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			if !a || !b || !c || !d || !e || one != last {
 				break
 			}
-			if more == again {
+			if most = max(most, before); more == again {
 				continue
+			}
+			if most > last { // it went further before: something else should begin it again here
+				break
 			}
 			then, f := number(seen, i+1)
 			if step := last - before; again < last && step > 0 && more == last+step && (!f || then == again) {

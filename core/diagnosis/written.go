@@ -16,7 +16,7 @@ import (
 )
 
 // written are the signs of texts and numbers that are wrong in the same way wherever they stand: in several places of a
-// display, in a log. They are looked for where nothing else was found.
+// display, in a log. They go before other signs where no repair helps.
 var written = []symptom{
 	{finding.Entry{Code: "word", Doc: "one word is wrong"}, otherWord},
 	{finding.Entry{Code: "point", Doc: "the decimal point is missing, or in another place"}, otherPoint},

@@ -57,12 +57,14 @@ var (
 )
 
 var (
-	fieldText  = spec.Field{Name: "text", Kind: spec.Text, Doc: "what is shown, as in a plain frame"}
 	fieldOneOf = spec.Field{Name: "one-of", Kind: spec.List, Of: &spec.Field{Name: "frame", Kind: spec.Frame},
 		Doc: "any of several frames is right"}
 	fieldFor = spec.Field{Name: "for", Kind: spec.Text,
 		Doc: "how long this frame lasts, in place of `each`; `any` for any time"}
 )
+
+// FieldText is what a frame written as a mapping shows, where that is one text.
+var FieldText = spec.Field{Name: "text", Kind: spec.Text, Doc: "what is shown, as in a plain frame"}
 
 // CommonFields are those that a frame written as a mapping may have on any display.
 var CommonFields = []spec.Field{fieldFor, fieldOneOf}
@@ -81,7 +83,7 @@ var keys = sync.OnceValue(func() (out []Key) {
 
 // FrameFields are those of a frame that is written as a mapping.
 var FrameFields = sync.OnceValue(func() []spec.Field {
-	out := []spec.Field{fieldText}
+	out := []spec.Field{FieldText}
 	for _, k := range keys() {
 		out = append(out, k.Field)
 	}

@@ -3,6 +3,7 @@ package fault
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"regexp"
 	"slices"
 	"strconv"
@@ -221,6 +222,15 @@ func scale(s *Subject) []Size {
 		}
 	} else if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
 		return nil
+	} else { // both are cut off, so that each pair bounds the ratio
+		low, high := 0.0, math.Inf(1)
+		for _, r := range all {
+			low = max(low, float64(r.seen)/float64(r.want+1))
+			high = min(high, float64(r.seen+1)/float64(r.want))
+		}
+		if n, d, ok := simplest(low, high); ok {
+			m.seen, m.want = n, d
+		}
 	}
 	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
 		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
@@ -467,6 +477,24 @@ func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
 		p := x.Part(name)
 		p.Settings = p.Settings.With(key, v)
 	}
+}
+
+// simplest is the fraction between two numbers above 0 with the least terms, by the tree of Stern and Brocot; ok is
+// false where its terms would be large.
+func simplest(low, high float64) (n, d int, ok bool) {
+	const most = 1000
+	a, b, c, e := 0, 1, 1, 0 // the fractions around
+	for n, d = 1, 1; n <= most && d <= most; n, d = a+c, b+e {
+		switch x := float64(n) / float64(d); {
+		case x <= low:
+			a, b = n, d
+		case x >= high:
+			c, e = n, d
+		default:
+			return n, d, true
+		}
+	}
+	return 0, 0, false
 }
 
 // scaledVolts has a source give n/d of its voltages, those that cues set, too.

@@ -35,7 +35,7 @@ func nextLight(s *Subject) []Size {
 						x.Lights[i] = a.state.Lights[k]
 					}
 				}
-				if fits = fits && (!a.wrong || t.Alike(x, a.other)); a.wrong {
+				if fits = fits && t.Alike(x, a.other); a.wrong {
 					wrong++
 				}
 			}

@@ -66,6 +66,12 @@ func stepMissing(s *Subject) []Size {
 			}
 			return ""
 		}
+		came := 0
+		for _, l := range v.Alignment {
+			if l.Expected != nil && l.Seen != nil {
+				came++
+			}
+		}
 		for i := 0; i < len(v.Alignment); i++ {
 			l := v.Alignment[i]
 			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
@@ -93,8 +99,8 @@ func stepMissing(s *Subject) []Size {
 				s.Reels[trial].Length-v.Alignment[end-1].Expected.From < clock.Second {
 				continue // it would have come behind the end
 			}
-			if was, ok := by[at]; ok && !slices.Equal(was.names, gone.names) {
-				wrong = true
+			if was, ok := by[at]; ok && !slices.Equal(was.names, gone.names) || len(gone.names) >= came {
+				wrong = true // or more is missing than there is
 			}
 			if by[at] = gone; first == (step{}) {
 				first = at

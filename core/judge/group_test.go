@@ -46,6 +46,8 @@ func TestGroups(t *testing.T) {
 		{"{never: count, frame: 18}", "tens _@2000 1@8000|ones 8@2010 1@7990", "1", ""}, // a mixture of 10 ms
 		{"{shows: phase, frames: [green, green + amber, {green: off, amber: off, red: on, for: any}], each: 2s}",
 			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "1", ""},
+		{"{shows: phase, frames: [{text: green, for: 4s}, {text: green + amber, for: 2s}, {text: off, for: any}]}",
+			"green on@6000 off@4000|amber off@4000 on@2000 off@4000|red off@10000", "1", ""},
 		{"{shows: phase, frames: [green, green amber, red], each: 2s, repeats: yes}",
 			"green on@4000 off@6000|amber off@2000 on@2000 off@6000|red off@4000 on@6000", "27/50", "red for 6 s"},
 		{"{shows: phase, frames: [{green: on, amber: any, red: off}, red]}",
@@ -102,6 +104,9 @@ func TestBadGroups(t *testing.T) {
 		"{shows: phase, frames: [{green: dim, amber: on, red: on}]}":                 "not what a lamp can show",
 		"{shows: phase, frames: [{green: {text: on, for: 1s}, amber: on, red: on}]}": "beside the members",
 		"{shows: phase, frames: [green, {green: on, amber: off, red: off}]}":         "looks the same as the one before it",
+		"{shows: phase, frames: [{text: green, red: on}]}":                           "not both",
+		"{shows: phase, frames: [{text: blue, for: 1s}]}":                            `no lamp "blue"`,
+		"{shows: all, frames: [{text: red}]}":                                        "ones of \"all\" is no lamp",
 		"{shows: all, frames: [red]}":                                                "ones of \"all\" is no lamp",
 		"{shows: count, frames: [100]}":                                              "the display has 2 digits",
 		"{sounds: phase, pitch: 1kHz, for: 1s}":                                      "makes no sound",

@@ -10,14 +10,27 @@ import (
 	"hemble/core/spec"
 )
 
-// ReadMapping reads what each member shows.
-func (group) ReadMapping(w display.Written, ps *spec.Problems) (display.Matcher, clock.Time) {
+// ReadMapping reads what each member shows, or the names of those that are lit, as text.
+func (g group) ReadMapping(w display.Written, ps *spec.Problems) (display.Matcher, clock.Time) {
 	fields := slices.Clone(display.CommonFields)
 	for _, m := range w.Geometry.Members {
 		fields = append(fields, spec.Field{Name: m.Name, Kind: spec.Frame})
 	}
+	named := spec.Find(fields, display.FieldText.Name) != nil // a member that is called so goes before
+	if !named {
+		fields = append(fields, display.FieldText)
+	}
 	v := spec.Decode(w.Node, fields, ps)
 	length := display.ReadLength(v.Get("for"), ps)
+	if text := display.FieldText.Name; v.Has(text) && !named {
+		for _, m := range w.Geometry.Members {
+			if v.Has(m.Name) {
+				ps.Add(w.Pos, "a frame of %q has text, or says what each member shows: not both", w.Name)
+				return nil, length
+			}
+		}
+		return g.Read(display.Written{Named: w.Named, Value: v.Get(text), Text: v.Text(text), Strict: w.Strict}, ps), length
+	}
 	if v.Has("one-of") {
 		return display.ReadAny(v.Get("one-of"), w.Named, w.Strict, ps), length
 	}
