@@ -83,7 +83,7 @@ func (v *view) texts() (out []textPair) {
 func otherWord(v *view) (string, clock.Time, bool) {
 	var want, seen string
 	var first clock.Time
-	numbers := map[string]bool{}
+	numbers, right := map[string]bool{}, map[string]bool{}
 	for _, t := range v.texts() {
 		if !slices.Equal(t.want.figures, t.seen.figures) {
 			return "", 0, false
@@ -92,6 +92,7 @@ func otherWord(v *view) (string, clock.Time, bool) {
 			a, b := strings.TrimRight(t.want.around[i], " "), strings.TrimRight(t.seen.around[i], " ")
 			switch {
 			case a == b:
+				right[a] = true
 				continue
 			case len(numbers) == 0:
 				want, seen, first = a, b, t.at
@@ -101,7 +102,7 @@ func otherWord(v *view) (string, clock.Time, bool) {
 			numbers[strings.Join(t.want.figures, " ")] = true
 		}
 	}
-	if len(numbers) < 2 {
+	if len(numbers) < 2 || right[want] || right[seen] { // a choice between the two
 		return "", 0, false
 	}
 	return fmt.Sprintf("%s shows %q where %q is expected, beside numbers that are right.", v.track.Display, seen, want),

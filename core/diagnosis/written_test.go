@@ -66,6 +66,7 @@ func TestWritten(t *testing.T) {
 	}{
 		{"another word", []string{"T: 5.1", "T: 12.0!", "T: 21.4!", "T: 9.9"}, "word"},
 		{"another word, once", []string{"T: 5.1", "T=12.0!", "T=21.4!", "T=9.9"}, ""},
+		{"a word that is right elsewhere", []string{"T=5.1", "T=12.0", "T=21.4", "T=9.9"}, ""},
 		{"two words", []string{"T: 5.1", "T: 12.0", "T: 21.4", "T: 9.9"}, ""},
 		{"no point", []string{"T=51", "T=120!", "T=214!", "T=99"}, "point"},
 		{"the point one place on", []string{"T=0.51", "T=1.20!", "T=2.14!", "T=0.99"}, "point"},

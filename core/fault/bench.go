@@ -185,7 +185,7 @@ func reference(s *Subject) (out []Size) {
 }
 
 // scale looks for a ratio between the numbers that were seen and those that were expected.
-func scale(s *Subject) []Size {
+func scale(s *Subject) (out []Size) {
 	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Verdicts == nil {
 		return nil
 	}
@@ -222,19 +222,24 @@ func scale(s *Subject) []Size {
 		}
 	} else if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
 		return nil
-	} else { // both are cut off, so that each pair bounds the ratio
+	}
+	likely := []ratio{m}
+	if m != large { // both numbers are cut off, so that each pair bounds the ratio
 		low, high := 0.0, math.Inf(1)
 		for _, r := range all {
 			low = max(low, float64(r.seen)/float64(r.want+1))
 			high = min(high, float64(r.seen+1)/float64(r.want))
 		}
 		if n, d, ok := simplest(low, high); ok {
-			m.seen, m.want = n, d
+			likely = []ratio{{n, d}, m}
 		}
 	}
-	return []Size{{Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
-		s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
-		After: s.cuesKept}}
+	for _, m := range likely {
+		out = append(out, Size{Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
+			s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
+			After: s.cuesKept})
+	}
+	return out
 }
 
 func bounce(s *Subject) []Size {
