@@ -29,7 +29,8 @@ func (g group) ReadMapping(w display.Written, ps *spec.Problems) (display.Matche
 				return nil, length
 			}
 		}
-		return g.Read(display.Written{Named: w.Named, Value: v.Get(text), Text: v.Text(text), Strict: w.Strict}, ps), length
+		lit := display.Written{Named: w.Named, Value: v.Get(text), Text: v.Text(text), Strict: w.Strict}
+		return g.Read(lit, ps), length
 	}
 	if v.Has("one-of") {
 		return display.ReadAny(v.Get("one-of"), w.Named, w.Strict, ps), length
