@@ -3,7 +3,6 @@ package diagnosis
 import (
 	"cmp"
 	"math/big"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,8 +23,9 @@ import (
 
 // Bounds of that.
 const (
-	behind     = 1 * clock.Second        // that a short run goes on behind the first difference
+	behind     = clock.Second            // that a short run goes on behind the first difference
 	dawdle     = 300 * clock.Millisecond // that vision takes at most to tell what was done
+	starting   = 30 * clock.Millisecond  // in which a program is set up
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
 	mostPoints = 8                       // at which they are compared
 	forAltered = 100e6                   // effort for all of it
@@ -53,7 +53,7 @@ type attempt struct {
 
 // altered gives the change of one place of the program that makes everything as expected; nil where none was found.
 func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candidate, error) {
-	a := s.attempt(verdicts)
+	a := firstDifference(verdicts)
 	if a == nil {
 		return nil, nil
 	}
@@ -96,16 +96,21 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 	return nil, nil
 }
 
-// partNoted reports whether a part told what went wrong, as a display does that lost what it was sent.
-func partNoted(t Seen) bool {
-	return slices.ContainsFunc(t.Reel.Notes, func(n machine.Note) bool { return strings.Contains(n.Code, " ") })
+// noted reports whether a part told what went wrong, as a display does that lost what it was sent.
+func (s *search) noted() bool {
+	return slices.ContainsFunc(s.seen, func(t Seen) bool {
+		return slices.ContainsFunc(t.Reel.Notes, func(n machine.Note) bool {
+			name, _, _ := strings.Cut(n.Code, " ")
+			return s.x.Part(name) != nil
+		})
+	})
 }
 
 // settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained,
 // or most of it by what nothing else could bring about.
 func (s *search) settled(chain []candidate, told []Finding) bool {
-	if slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }) ||
-		slices.ContainsFunc(s.seen, partNoted) {
+	sure := func(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
+	if slices.ContainsFunc(told, sure) || s.noted() {
 		return true
 	}
 	if len(chain) == 0 {
@@ -115,18 +120,14 @@ func (s *search) settled(chain []candidate, told []Finding) bool {
 	return last.marks.Cmp(s.full) >= 0 || last.marks.Cmp(s.part(2)) > 0 && slices.ContainsFunc(chain, candidate.certain)
 }
 
-// attempt is on the trial in which something differs first; nil where nothing does.
-func (s *search) attempt(verdicts [][]judge.Verdict) *attempt {
-	a := &attempt{trial: -1}
+// firstDifference is an attempt on the trial in which something differs first; nil where nothing does.
+func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
 		for _, v := range all {
-			if v.Outcome != judge.Met && v.First != nil && (a.trial < 0 || v.First.At < a.first) {
-				a.trial, a.first = i, v.First.At
+			if v.Outcome != judge.Met && v.First != nil && (a == nil || v.First.At < a.first) {
+				a = &attempt{trial: i, first: v.First.At}
 			}
 		}
-	}
-	if a.trial < 0 {
-		return nil
 	}
 	return a
 }
@@ -161,7 +162,7 @@ func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 	list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Reached > a.first+dawdle })
 	weight := func(c machine.Alteration) int {
 		w := 10 * c.Rare
-		if c.Reached < a.first/2 || c.Reached < dawdle/10 { // what was new shortly before is more suspicious
+		if c.Reached < a.first/2 || c.Reached < starting { // what was new shortly before is more suspicious
 			w += 5
 		}
 		if c.Slip == machine.Regardless || c.Slip == machine.Level {
@@ -231,11 +232,9 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 // lasts is how long something is shown, in ms.
 func lasts(s *judge.Span) int64 { return int64((s.To - s.From) / clock.Millisecond) }
 
-var numeral = regexp.MustCompile(`\d+(?:\.\d+)?`)
-
 // numerals are the numbers in a text, without their points.
 func numerals(text string) (out []int64) {
-	for _, w := range numeral.FindAllString(text, -1) {
+	for _, w := range display.Decimal.FindAllString(text, -1) {
 		if n, err := strconv.ParseInt(strings.ReplaceAll(w, ".", ""), 10, 32); err == nil {
 			out = append(out, n)
 		}

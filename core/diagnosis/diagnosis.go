@@ -222,7 +222,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			})
 		})
 	}
-	if len(chain) == 0 && !slices.ContainsFunc(seen, partNoted) { // what is wrong everywhere brings the rest about
+	if len(chain) == 0 && !s.noted() { // what is wrong everywhere brings the rest about
 		if everywhere := symptoms(written, x, seen); len(everywhere) > 0 {
 			told = everywhere
 		}

@@ -15,13 +15,13 @@ func Unnumbered(rows []string) string {
 	return strings.Join(strings.Fields(Number.ReplaceAllString(strings.Join(rows, " "), "")), " ")
 }
 
-// decimal finds those that are counted with, of which one with a point is one number.
-var decimal = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)?`)
+// Decimal finds those that are counted with, of which one with a point is one number.
+var Decimal = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)?`)
 
 // NumberIn reads the nth number of rows of text, counted from 0, in units of its last place; ok is false where there is
 // none.
 func NumberIn(rows []string, nth int) (n int, ok bool) {
-	all := decimal.FindAllString(strings.Join(rows, "\n"), nth+1)
+	all := Decimal.FindAllString(strings.Join(rows, "\n"), nth+1)
 	if len(all) <= nth {
 		return 0, false
 	}
@@ -33,7 +33,7 @@ func NumberIn(rows []string, nth int) (n int, ok bool) {
 // where it had leading zeros, and up to the same column where spaces before it say that it stands at the right.
 func Renumbered(rows []string, nth, n int) []string {
 	text := strings.Join(rows, "\n")
-	all := decimal.FindAllStringIndex(text, nth+1)
+	all := Decimal.FindAllStringIndex(text, nth+1)
 	if len(all) <= nth {
 		return rows
 	}

@@ -2,9 +2,7 @@ package fault
 
 import (
 	"fmt"
-	"slices"
 
-	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/machine"
 )
@@ -60,7 +58,7 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	}
 	return slip.fault, Size{Text: where + ", " + slip.text + ": with that changed, everything is as expected.",
-		Bench: func(x *exercise.Exercise) { x.Mended = append(slices.Clone(x.Mended), a.Change) }}
+		Bench: mended(a.Change)}
 }
 
 // wrongNumber says it of a number, as it is compiled: > 9 may be there as >= 10.

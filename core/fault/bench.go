@@ -214,17 +214,17 @@ func scale(s *Subject) (out []Size) {
 	slices.SortFunc(all, func(a, b ratio) int { return a.seen*b.want - b.seen*a.want })
 	m := all[len(all)/2]
 	large := slices.MaxFunc(all, func(a, b ratio) int { return a.want - b.want }) // it tells the ratio best
-	if even := !slices.ContainsFunc(all, func(r ratio) bool {
+	exact := large.want >= 100 && !slices.ContainsFunc(all, func(r ratio) bool {
 		return abs(r.seen*large.want-r.want*large.seen) > 2*large.want+large.want*r.want/100
-	}); even && large.want >= 100 {
-		if m = large; abs(m.seen-m.want)*50 <= m.want {
-			return nil
-		}
-	} else if m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
+	})
+	if exact {
+		m = large
+	}
+	if exact && abs(m.seen-m.want)*50 <= m.want || !exact && m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
 		return nil
 	}
 	likely := []ratio{m}
-	if m != large { // both numbers are cut off, so that each pair bounds the ratio
+	if !exact { // both numbers are cut off, so that each pair bounds the ratio
 		low, high := 0.0, math.Inf(1)
 		for _, r := range all {
 			low = max(low, float64(r.seen)/float64(r.want+1))

@@ -2,6 +2,7 @@ package fault
 
 import (
 	"fmt"
+	"slices"
 
 	"hemble/core/display"
 	"hemble/core/finding"
@@ -35,9 +36,12 @@ func nextLight(s *Subject) []Size {
 						x.Lights[i] = a.state.Lights[k]
 					}
 				}
-				if fits = fits && t.Alike(x, a.other); a.wrong {
+				if a.wrong {
 					wrong++
+				} else if slices.Min(a.state.Lights) == slices.Max(a.state.Lights) {
+					continue // all of them, or none: that is the same by any number
 				}
+				fits = fits && t.Alike(x, a.other)
 			}
 		}
 		if !fits || wrong < 2 {

@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/reel"
 )
@@ -37,7 +38,7 @@ func settings(code finding.Code) func(*Subject) []Size {
 			}
 			if text := told(s.Reels, setting.Note); text != "" {
 				out = append(out, Size{Text: cmp.Or(setting.Text, text), Likely: true,
-					Bench: func(x *exercise.Exercise) { x.Mended = append(slices.Clone(x.Mended), setting.Change) }})
+					Bench: mended(setting.Change)})
 			}
 		}
 		return out
@@ -54,4 +55,9 @@ func told(reels []*reel.Reel, code string) string {
 		}
 	}
 	return ""
+}
+
+// mended has a change of the firmware made before it is run.
+func mended(change func(*firmware.Image) *firmware.Image) func(*exercise.Exercise) {
+	return func(x *exercise.Exercise) { x.Mended = append(slices.Clone(x.Mended), change) }
 }

@@ -15,7 +15,7 @@ import (
 )
 
 // Repairer runs a firmware on an exercise, perhaps changed, and judges what was seen by the exercise as it is: see
-// diagnosis.Mender.
+// diagnosis.Repairer.
 type Repairer struct {
 	exercise  *exercise.Exercise
 	image     *firmware.Image
@@ -68,12 +68,10 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 	}
 	var out []machine.Alteration
 	for _, a := range x.Chip.Alterations(m.image, hints) {
-		if a.Reached >= 0 {
-			at, ok := b.Reached(a.Address)
-			if !ok {
-				continue
-			}
+		if at, ok := b.Reached(a.Address); ok {
 			a.Reached = at
+		} else if a.Table == "" {
+			continue
 		}
 		out = append(out, a)
 	}
@@ -109,7 +107,7 @@ func (m *Repairer) Attempt(ctx context.Context, x *exercise.Exercise, trial int,
 	return r, spent, nil
 }
 
-// Replay runs a changed bench by a replay of what the program did on the bench as it is: see diagnosis.Mender. The
+// Replay runs a changed bench by a replay of what the program did on the bench as it is: see diagnosis.Repairer. The
 // first one of a trial records it; its counters tell that, too.
 func (m *Repairer) Replay(ctx context.Context, x *exercise.Exercise, trial int) (r *reel.Reel, held bool, err error) {
 	if m.image == nil || m.reference {
