@@ -30,7 +30,7 @@ const (
 	mostPoints = 8                       // at which they are compared
 	forAltered = 100e6                   // effort for all of it
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
-	slack      = 1e6                     // ... and that much
+	slack      = 2e5                     // ... and that much
 	maxHints   = 4                       // of each kind
 	unlike     = 3                       // percent by which a time differs that is a hint
 )
@@ -65,10 +65,19 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 	a.points = points(base, a.first)
 	again := &again{before: reels, verdicts: verdicts}
 	budget := int64(forAltered)
+	type place struct {
+		address uint32
+		slip    machine.Slip
+	}
+	idle := map[place]bool{} // another number there changes nothing
 	for _, change := range a.ordered(list) {
 		if budget < 0 {
 			s.cutOff = true
 			break
+		}
+		at := place{change.Address, change.Slip}
+		if change.Rare >= machine.Seldom && idle[at] {
+			continue
 		}
 		f, size := fault.Altered(change)
 		x := a.bench.Clone()
@@ -78,6 +87,10 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			return nil, err
 		}
 		budget -= effort
+		if r != nil && sameShown(base, r) {
+			idle[at] = true
+			continue
+		}
 		if r == nil || a.differs(r) <= a.first+dawdle && s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
 			continue
 		}

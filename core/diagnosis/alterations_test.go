@@ -11,6 +11,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/display/lamp"
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/firmware"
@@ -44,7 +45,7 @@ func (c *changing) Score(_ int, r *reel.Reel) *big.Rat { return big.NewRat(int64
 
 func (c *changing) Alterations(context.Context, *exercise.Exercise, int, machine.Hints) (*reel.Reel,
 	[]machine.Alteration, error) {
-	return &reel.Reel{Seed: 1}, c.list, nil
+	return sought(1), c.list, nil
 }
 
 func (c *changing) Attempt(_ context.Context, x *exercise.Exercise, _ int, _ int64, _ []Point) (*reel.Reel, int64,
@@ -52,9 +53,16 @@ func (c *changing) Attempt(_ context.Context, x *exercise.Exercise, _ int, _ int
 	at := c.at(x)
 	c.tried = append(c.tried, at)
 	if c.early[at] {
-		return &reel.Reel{Seed: 2}, 10e6, nil
+		return sought(2), 10e6, nil
 	}
-	return &reel.Reel{Seed: 1}, 10e6, nil
+	return sought(1), 10e6, nil
+}
+
+// sought is a run that earns so many marks, and has its lamp lit where that is more than one.
+func sought(marks uint64) *reel.Reel {
+	t := display.Track{Display: "lamp", Geometry: display.Geometry{TypeName: lamp.Form, Shapes: make([]display.Shape, 1)}}
+	t.Frames = []display.Frame{{To: clock.Second, State: display.Emissive(marks>>1, 1)}}
+	return &reel.Reel{Seed: marks, Length: clock.Second, Tracks: []display.Track{t}}
 }
 
 func (c *changing) Run(_ context.Context, x *exercise.Exercise, _ int, _ int64) (*reel.Reel, error) {
@@ -107,6 +115,17 @@ func TestTheChangeThatMakesAllRight(t *testing.T) {
 	assert.Zero(t, got.marks.Cmp(s.full))
 	assert.Equal(t, []uint32{3, 2, 5}, c.tried)
 	assert.False(t, s.cutOff)
+}
+
+func TestRareChangesWhereOthersDoSomething(t *testing.T) {
+	s, c := changed(t)
+	c.change(1, 0, 0) // changes nothing that is seen
+	c.change(2, 0, 0)
+	c.change(1, machine.Seldom, 0)
+	c.change(2, machine.Seldom, 0)
+	c.early = map[uint32]bool{2: true}
+	assert.Nil(t, s.alteredNow(t))
+	assert.Equal(t, []uint32{1, 2, 2}, c.tried)
 }
 
 func TestChangesWithinAnEffort(t *testing.T) {

@@ -204,6 +204,10 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		}
 		if c != nil {
 			chain = []candidate{*c}
+		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
+			return Advice{}, err
+		} else if f != nil {
+			chain, told = nil, []Finding{*f}
 		}
 	}
 	for i, c := range chain {

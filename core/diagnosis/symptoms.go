@@ -58,7 +58,7 @@ func init() {
 		for _, s := range slices.Concat(all(), written, readings) {
 			out = append(out, s.Entry)
 		}
-		return out
+		return append(out, sameInput)
 	})
 }
 

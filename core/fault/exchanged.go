@@ -3,6 +3,7 @@ package fault
 import (
 	"fmt"
 	"maps"
+	"math/big"
 	"slices"
 	"strings"
 	"unicode"
@@ -100,14 +101,20 @@ func keysSwapped(s *Subject) (out []Size) {
 }
 
 // answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged
-// with none.
+// with none. What is right behind the first wrong answer, or where little is right, may be so by chance.
 func (s *Subject) answered(name string) bool {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
+			if v.Fraction.Cmp(big.NewRat(1, 2)) < 0 {
+				continue
+			}
 			before := ""
 			for _, l := range v.Alignment {
 				if l.Expected == nil {
 					continue
+				}
+				if l.Operation != judge.Right && l.Operation != judge.Mistimed {
+					break
 				}
 				changes := l.Expected.Text != before
 				before = l.Expected.Text

@@ -1,6 +1,8 @@
 package avr
 
 import (
+	"slices"
+
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
@@ -82,6 +84,11 @@ const (
 	wordRJMP = 0xc000
 )
 
+const (
+	zero     = 1  // the register that holds 0
+	maxApart = 12 // instructions that a number is loaded at most before it is used
+)
+
 // Bits in which the words of two opposite instructions differ.
 const (
 	flipADIW = 0x0100          // ADIW, SBIW
@@ -124,8 +131,13 @@ func (a *altering) instruction(i int) {
 		offset := int16(p.word<<6) >> 9
 		a.add(p, machine.Regardless, patch{p.at, wordRJMP | uint16(offset)&0x0fff})
 		a.inclusive(i)
-	case opRCALL, opICALL, opCALL, opSTS, opOUT, opSTX, opSTXInc, opSTYInc, opSTZInc, opSTDY, opSTDZ:
+	case opRCALL, opICALL, opCALL:
 		a.needless(p)
+	case opSTS, opOUT, opSTX, opSTXInc, opSTYInc, opSTZInc, opSTDY, opSTDZ:
+		a.needless(p)
+		a.zeroed(i)
+	case opMOV:
+		a.zeroed(i)
 	case opCOM, opNEG:
 		a.add(p, machine.Inverted, patch{p.at, wordNOP})
 	case opAND, opOR:
@@ -135,6 +147,31 @@ func (a *altering) instruction(i int) {
 	case opLSR:
 		d := uint16(p.in.d)
 		a.add(p, machine.Shift, patch{p.at, wordADD | d<<4 | d&15 | d&16<<5}) // LSL
+	}
+}
+
+// readers are the instructions that only read what others write to.
+var readers = []op{opCPI, opCP, opCPC, opSTS, opSTX, opSTXInc, opSTYInc, opSTZInc, opSTDY, opSTDZ, opPUSH}
+
+// zeroed puts 0 where a register holds a number, which stands for other things as well: programs that are built keep 0
+// in register 1 (AVR Libc manual, ABI).
+func (a *altering) zeroed(i int) {
+	p := &a.code[i]
+	stored, w := p.in.d, p.word&^0x01f0|zero<<4
+	switch p.in.op {
+	case opOUT:
+		stored = p.in.r
+	case opMOV:
+		stored, w = p.in.r, p.word&^0x020f|zero
+	}
+	for k := i; a.follows(k) && i-k < maxApart; k-- {
+		switch from := &a.code[k-1]; {
+		case from.in.op == opLDI && from.in.d == stored:
+			a.put(p, machine.Number, 1, int64(from.in.k), 0, []patch{{p.at, w}})
+			return
+		case from.in.d == stored && !slices.Contains(readers, from.in.op):
+			return
+		}
 	}
 }
 

@@ -22,7 +22,7 @@ func TestAlterations(t *testing.T) {
 	im := compile(t, avr.ATmega328P, "slips.c", "-Os")
 	sent, _ := serial(t, avr.ATmega328P, im, 20*clock.Millisecond)
 	was := strings.Fields(sent)
-	require.Equal(t, []string{"1", "1", "1", "107", "4", "4", "250", "4", "8", "22", "1"}, was)
+	require.Equal(t, []string{"1", "1", "1", "107", "4", "4", "250", "4", "8", "22", "1", "22"}, was)
 	hints := machine.Hints{Shifts: []int64{-41}, Wanted: []int64{33}, Ratios: [][2]int64{{3, 2}}}
 	list := chip.Alterations(im, hints)
 	source, err := os.ReadFile("testdata/slips.c")
@@ -58,6 +58,7 @@ func TestAlterations(t *testing.T) {
 		{"", "table", machine.Neighbours, 11, 22, 9, "11"},
 		{"five == 5", "", machine.Reversed, 0, 0, 10, "2"},
 		{"five == 5", "", machine.Regardless, 0, 0, 10, "2"},
+		{"also = 2", "", machine.Number, 2, 0, 11, "20"},
 	} {
 		var got []string
 		for _, a := range list {

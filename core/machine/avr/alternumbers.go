@@ -100,12 +100,15 @@ func (a *altering) values(n number) {
 	for _, to := range near(is, a.hints) {
 		try(0, to)
 	}
-	for _, to := range far(is, a.hints) {
+	for _, to := range a.hints.Wanted {
 		try(1, to)
+	}
+	for _, to := range []int64{-is, is + 2, is - 2, 0, 1, 2 * is, is / 2, 10 * is, is / 10} {
+		try(machine.Seldom, to)
 	}
 	if n.bytes() == 1 {
 		for bit := range 8 {
-			try(2, is^1<<bit)
+			try(machine.Seldom, is^1<<bit)
 		}
 	}
 }
@@ -122,11 +125,6 @@ func near(is int64, h machine.Hints) []int64 {
 		}
 	}
 	return out
-}
-
-// far are those that are less likely.
-func far(is int64, h machine.Hints) []int64 {
-	return append(slices.Clone(h.Wanted), 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
 }
 
 // encode puts the bytes of a number into its instructions; nil where they have no room for it.

@@ -1,7 +1,7 @@
 /* One place of each kind that authors slip in; each tells what comes of it over the serial port. */
 #include "host.h"
 
-static volatile uint8_t five = 5, nine = 9, which;
+static volatile uint8_t five = 5, nine = 9, which, two, also;
 static volatile uint16_t hundred = 100, thousand = 1000;
 static volatile uint16_t table[] = {11, 22, 3300};
 
@@ -26,5 +26,8 @@ int main(void)
 		send(1);
 	else
 		send(2);
+	two = 2;
+	also = 2;
+	send(10 * two + also);
 	finish();
 }

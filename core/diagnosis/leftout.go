@@ -1,0 +1,277 @@
+package diagnosis
+
+import (
+	"fmt"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/part"
+	"hemble/core/reel"
+)
+
+// What an input brings about is told by leaving it out: a trial is run once more without the input before its first
+// difference. Where all shows the same then, nothing follows that input; where it does not, and a display stands as it
+// did before, the program does something, and not that.
+
+// Bounds of that.
+const (
+	maxLeftOut = 4 // how often an input is left out
+	maxInstead = 3 // how many others are used in its place
+)
+
+var sameInput = finding.Entry{Code: "same-input", Doc: "two buttons, or keys, do the same where they should differ", Sure: true,
+	Input: true, Catch: "use each of them, and read the display behind it"}
+
+// suspect is an input of a trial behind which the display of a verdict may have gone wrong.
+type suspect struct {
+	trial, cue int
+	verdict    *judge.Verdict
+}
+
+// withoutInput gives the finding of the first input that tells one; nil where none does.
+func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Finding, error) {
+	list := suspects(reels, verdicts)
+	for _, u := range list[:min(len(list), maxLeftOut)] {
+		r, x := reels[u.trial], s.x.Clone()
+		at := find(x.Trials[u.trial].Cues, r.Cues, u.cue)
+		if at < 0 {
+			continue
+		}
+		x.Trials[u.trial].Cues[at].Part = "" // it reaches nothing, and others may still refer to it
+		without, err := s.repairer.Run(s.ctx, x, u.trial, max(most*r.Counters.Effort(), least))
+		if err != nil {
+			return nil, err
+		}
+		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
+		if sameShown(r, without) {
+			f.Code, f.Text = "ignored-key", nothingWithout(r.Cues[u.cue])
+			return &f, nil
+		}
+		if f.Code, f.Text = stands(r, u); f.Text != "" {
+			return &f, nil
+		}
+		if f.Text, err = s.asAnother(r, u); err != nil || f.Text != "" {
+			f.Code = sameInput.Code
+			return &f, err
+		}
+	}
+	return nil, nil
+}
+
+// asAnother tells of an input in whose place another one does just the same all through the trial.
+func (s *search) asAnother(r *reel.Reel, u suspect) (string, error) {
+	cue := r.Cues[u.cue]
+	if cue.Verb != part.Press {
+		return "", nil
+	}
+	for _, other := range s.others(cue) {
+		x := s.x.Clone()
+		for i := range x.Trials[u.trial].Cues {
+			if c := &x.Trials[u.trial].Cues[i]; c.Verb == cue.Verb && c.Part == cue.Part && c.Key == cue.Key {
+				c.Part, c.Key = other.Part, other.Key
+			}
+		}
+		run, err := s.repairer.Run(s.ctx, x, u.trial, max(most*r.Counters.Effort(), least))
+		if err != nil {
+			return "", err
+		}
+		if sameShown(r, run) {
+			return fmt.Sprintf("Each press of %s does just what one of %s does: with the one in place of the other all displays show the same.",
+				named(cue), named(other)), nil
+		}
+	}
+	return "", nil
+}
+
+// others are the other buttons and keys that are pressed in any trial.
+func (s *search) others(cue reel.Fired) (out []reel.Fired) {
+	for _, t := range s.x.Trials {
+		for _, c := range t.Cues {
+			other := reel.Fired{Verb: c.Verb, Part: c.Part, Key: c.Key}
+			if c.Verb == cue.Verb && (c.Part != cue.Part || c.Key != cue.Key) && !slices.Contains(out, other) &&
+				len(out) < maxInstead {
+				out = append(out, other)
+			}
+		}
+	}
+	return out
+}
+
+// suspects are the inputs behind the last right state and before the first difference of the display that differs first
+// in each trial. What never changes answers nothing, whatever is done; and where time went wrong before, what differs
+// may have come by itself.
+func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
+	for i, all := range verdicts {
+		var v *judge.Verdict
+		for k := range all {
+			if o := &all[k]; o.Outcome != judge.Met && o.First != nil && len(o.Alignment) > 0 &&
+				(v == nil || o.First.At < v.First.At) {
+				v = o
+			}
+		}
+		if v == nil || !moves(reels, v.Display) {
+			continue
+		}
+		from, left, ok := upToWrong(v)
+		cues := reels[i].Cues
+		last := lastBefore(cues, v.First.At)
+		if !ok || last < 0 {
+			continue
+		}
+		n := last
+		for from > 0 && n > 0 && isInput(cues[n-1]) && cues[n-1].Start > from {
+			n--
+		}
+		if left < len(cues)-n { // some of them are to change nothing
+			n = last
+		}
+		for ; n <= last; n++ {
+			out = append(out, suspect{i, n, v})
+		}
+	}
+	return out
+}
+
+// upToWrong tells from when on the last right state before the first difference was shown, and how many states were
+// expected behind it; ok is false where time went wrong before.
+func upToWrong(v *judge.Verdict) (from clock.Time, left int, ok bool) {
+	for i, p := range v.Alignment {
+		switch p.Operation {
+		case judge.Right:
+			from = p.Seen.From
+		case judge.Mistimed:
+			if p.Seen.To < v.First.At {
+				return 0, 0, false
+			}
+			from = p.Seen.From
+		case judge.Ignored:
+		default:
+			for _, p := range v.Alignment[i:] {
+				if p.Expected != nil {
+					left++
+				}
+			}
+			return from, left, true
+		}
+	}
+	return 0, 0, true
+}
+
+func isInput(c reel.Fired) bool {
+	return c.Verb == part.Press || c.Verb == part.Type
+}
+
+// lastBefore is the last input that began by a time; -1 where there is none.
+func lastBefore(cues []reel.Fired, at clock.Time) int {
+	for n := len(cues) - 1; n >= 0; n-- {
+		if cues[n].Start <= at && isInput(cues[n]) {
+			return n
+		}
+	}
+	return -1
+}
+
+// moves reports whether a display changes in any trial, once the program runs.
+func moves(reels []*reel.Reel, name string) bool {
+	return slices.ContainsFunc(reels, func(r *reel.Reel) bool {
+		t := r.Track(name)
+		return t != nil && begun(t, soon, r.Length) > 0
+	})
+}
+
+// find gives the place of an input that was used among what the trial is told to do; -1 where it is not found.
+func find(cues []exercise.Cue, fired []reel.Fired, n int) int {
+	like := func(f reel.Fired) bool { return f.Text == fired[n].Text && f.Name == fired[n].Name }
+	nth := 0
+	for _, f := range fired[:n] {
+		if like(f) {
+			nth++
+		}
+	}
+	return slices.IndexFunc(cues, func(c exercise.Cue) bool {
+		if like(reel.Fired{Text: c.Describe(c.Part), Name: c.Name}) {
+			nth--
+		}
+		return nth < 0
+	})
+}
+
+// sameShown reports whether two runs show the same on all displays, but for moments.
+func sameShown(a, b *reel.Reel) bool {
+	for k := range a.Tracks {
+		t, other := &a.Tracks[k], b.Track(a.Tracks[k].Display)
+		if other == nil {
+			return false
+		}
+		for at := sameTime; at < min(a.Length, b.Length); at += sameTime {
+			f := t.At(at)
+			if f == nil {
+				continue
+			}
+			if !slices.ContainsFunc([]clock.Time{at, at - sameTime, at + sameTime}, func(at clock.Time) bool {
+				g := other.At(at)
+				return g != nil && t.Alike(f.State, g.State)
+			}) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+func nothingWithout(c reel.Fired) string {
+	return fmt.Sprintf("Nothing follows %s at %s: all displays show the same without it, where something else is expected.",
+		done(c), c.Start)
+}
+
+// done is an input as a noun.
+func done(c reel.Fired) string {
+	if c.Verb == part.Type {
+		return "what is typed on " + c.Part
+	}
+	return "the press of " + named(c)
+}
+
+// named is the button, or the key, of an input.
+func named(c reel.Fired) string {
+	if c.Key == "" {
+		return c.Part
+	}
+	return fmt.Sprintf("key %s of %s", c.Key, c.Part)
+}
+
+// stands tells of a display that shows behind an input what it showed before, where a number should be set that it
+// shows at other times: the code is not-reset where it began with that.
+func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
+	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
+	i := slices.IndexFunc(u.verdict.Alignment, func(p judge.Pair) bool { return p.Operation != judge.Right })
+	at := cue.End + tardy
+	if u.cue+1 < len(r.Cues) {
+		at = min(at, r.Cues[u.cue+1].Start-1)
+	}
+	before, then := t.At(cue.Start-1), t.At(at)
+	if i < 0 || before == nil || then == nil || !t.Alike(then.State, before.State) {
+		return "", ""
+	}
+	want := u.verdict.Alignment[i].Expected
+	if want == nil || want.State == nil || t.Alike(then.State, *want.State) ||
+		display.Decimal.FindString(want.Text) == "" {
+		return "", ""
+	}
+	shown := slices.IndexFunc(t.Frames, func(f display.Frame) bool {
+		return f.To-f.From > tardy && t.Alike(f.State, *want.State)
+	})
+	if shown < 0 {
+		return "", ""
+	}
+	text = fmt.Sprintf("After %s at %s, %s still shows %s where %s is expected: ", done(cue), cue.Start,
+		u.verdict.Display, t.Short(then.State), want.Text)
+	if t.Frames[shown].From < soon {
+		return "not-reset", text + "the program does something then, and does not set this back."
+	}
+	return "sets-other", text + "the program does something then, and does not set this."
+}

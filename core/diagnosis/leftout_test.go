@@ -1,0 +1,144 @@
+package diagnosis
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/reel"
+)
+
+const counter = `
+hemble: 1
+name: counter
+title: Counter
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  count: {part: seven-segment, digits: 1, common: cathode, resistor: 1k, pins: {a: PB0, b: PB1, c: PB2, d: PB3, e: PB4, f: PB5, g: PD0, common: GND}}
+  more: {part: button, pins: {1: PD2, 2: GND}}
+  less: {part: button, pins: {1: PD3, 2: GND}}
+  anew: {part: button, pins: {1: PD4, 2: GND}}
+trials:
+  - name: up and down
+    length: 6s
+    cues:
+      - {at: 1s, press: more, for: 100ms, as: m1}
+      - {at: 2s, press: more, for: 100ms, as: m2}
+      - {at: 3s, press: less, for: 100ms, as: l1}
+      - {at: 4s, press: anew, for: 100ms, as: a1}
+      - {at: 5s, press: more, for: 100ms, as: m3}
+    expect:
+      - {shows: count, frames: ["0", "1", "2", "1", "0", "1"], marks: 10}
+`
+
+// counting is a program that counts what is pressed: what each button makes of a number.
+type counting struct {
+	runner
+	x    *exercise.Exercise
+	does map[string]func(int) int
+}
+
+func (c *counting) Run(_ context.Context, x *exercise.Exercise, trial int, _ int64) (*reel.Reel, error) {
+	digits := []uint64{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f}
+	p := c.x.Part("count")
+	track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
+	r := &reel.Reel{Length: x.Trials[trial].Length}
+	n, from := 0, clock.Time(0)
+	show := func(to clock.Time) {
+		track.Frames = append(track.Frames, display.Frame{From: from, To: to,
+			State: display.Emissive(digits[n%10], track.Geometry.Lights())})
+		from = to
+	}
+	for _, cue := range x.Trials[trial].Cues {
+		r.Cues = append(r.Cues, reel.Fired{Name: cue.Name, Verb: cue.Verb, Part: cue.Part, Key: cue.Key,
+			Text: cue.Describe(cue.Part), Start: cue.At, End: cue.At + cue.For})
+		if does := c.does[cue.Part]; does != nil {
+			if does(n)%10 != n%10 {
+				show(cue.At + 10*clock.Millisecond)
+			}
+			n = does(n)
+		}
+	}
+	show(r.Length)
+	r.Tracks = []display.Track{track}
+	return r, nil
+}
+
+// without gives the finding that leaving out an input brings.
+func without(t *testing.T, does map[string]func(int) int) (code finding.Code, text string) {
+	t.Helper()
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	c := &counting{x: x, does: does}
+	r, err := c.Run(t.Context(), x, 0, 0)
+	require.NoError(t, err)
+	s := &search{ctx: t.Context(), x: x, repairer: c, seen: []Seen{{Reel: r}}}
+	f, err := s.withoutInput([]*reel.Reel{r}, [][]judge.Verdict{{x.Trials[0].Expect[0].Judge(r)}})
+	require.NoError(t, err)
+	if f == nil {
+		return "", ""
+	}
+	return f.Code, f.Text
+}
+
+func TestWhatFollowsAnInput(t *testing.T) {
+	up := func(n int) int { return min(n+1, 9) }
+	down := func(n int) int { return max(n-1, 0) }
+	to := func(n int) func(int) int { return func(int) int { return n } }
+	for _, c := range []struct {
+		name             string
+		more, less, anew func(int) int
+		code             finding.Code
+		text             string
+	}{
+		{"right", up, down, to(0), "", ""},
+		{"one is ignored", up, down, nil, "ignored-key",
+			"Nothing follows the press of anew at 4.000 s: all displays show the same without it, where something else is expected."},
+		{"all are", nil, nil, nil, "", ""},
+		{"one does what another does", up, up, to(0), "same-input",
+			"Each press of less does just what one of more does: with the one in place of the other all displays show the same."},
+		{"one sets another number", up, down, to(4), "", ""},
+	} {
+		code, text := without(t, map[string]func(int) int{"more": c.more, "less": c.less, "anew": c.anew})
+		assert.Equal(t, c.code, code, c.name)
+		assert.Equal(t, c.text, text, c.name)
+	}
+}
+
+// The program counts otherwise behind an input that should have set its number back.
+func TestWhatIsNotSetBack(t *testing.T) {
+	const after = 10 // in the number: anew was pressed
+	code, text := without(t, map[string]func(int) int{
+		"more": func(n int) int { return n + 1 + n/after },
+		"less": func(n int) int { return n - 1 },
+		"anew": func(n int) int { return n + after },
+	})
+	assert.Equal(t, finding.Code("not-reset"), code)
+	assert.Equal(t,
+		"After the press of anew at 4.000 s, count still shows 1 where 0 is expected: the program does something then, and does not set this back.",
+		text)
+}
+
+func TestAnInputIsFoundByItsPlace(t *testing.T) {
+	x, _ := exercise.Read("exercise.yaml", []byte(counter))
+	cues := x.Trials[0].Cues
+	for i := range cues {
+		cues[i].Name = ""
+	}
+	var fired []reel.Fired
+	for _, c := range cues {
+		fired = append(fired, reel.Fired{Text: c.Describe(c.Part)})
+	}
+	for n := range fired {
+		assert.Equal(t, n, find(cues, fired, n))
+	}
+	fired[4].Text = "something else"
+	assert.Equal(t, -1, find(cues, fired, 4))
+}
