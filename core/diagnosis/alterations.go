@@ -65,18 +65,13 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 	a.points = points(base, a.first)
 	again := &again{before: reels, verdicts: verdicts}
 	budget := int64(forAltered)
-	type place struct {
-		address uint32
-		slip    machine.Slip
-	}
-	idle := map[place]bool{} // another number there changes nothing
+	idle := map[uint32]bool{} // in a table: another number there changes nothing
 	for _, change := range a.ordered(list) {
 		if budget < 0 {
 			s.cutOff = true
 			break
 		}
-		at := place{change.Address, change.Slip}
-		if change.Rare >= machine.Seldom && idle[at] {
+		if idle[change.Address] {
 			continue
 		}
 		f, size := fault.Altered(change)
@@ -88,7 +83,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 		}
 		budget -= effort
 		if r != nil && sameShown(base, r) {
-			idle[at] = true
+			idle[change.Address] = change.Table != ""
 			continue
 		}
 		if r == nil || a.differs(r) <= a.first+dawdle && s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {

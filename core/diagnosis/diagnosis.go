@@ -432,11 +432,12 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			useless[c.one] = c.more != nil
 			continue
 		}
-		if c.fault.Value && disturbs(reels, c.reels, verdicts) || c.fault.Input && unmoved(reels, c.reels, verdicts) {
+		all := c.marks.Cmp(s.full) >= 0
+		if c.fault.Value && disturbs(reels, c.reels, verdicts) ||
+			!all && c.fault.Input && unmoved(reels, c.reels, verdicts) {
 			continue
 		}
-		worth(c)
-		if c.marks.Cmp(s.full) >= 0 {
+		if worth(c); all {
 			break
 		}
 	}

@@ -17,7 +17,7 @@ var pins = []symptom{
 		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
-			if pin == "" || len(v.reel.Pins.Loose) > 0 {
+			if pin == "" || v.elsewhere() {
 				return "", 0, false
 			}
 			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0,
@@ -27,13 +27,20 @@ var pins = []symptom{
 		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
-			if pin == "" || len(v.reel.Pins.Loose) == 0 {
+			if pin == "" || !v.elsewhere() {
 				return "", 0, false
 			}
 			return fmt.Sprintf("%s is not an output, and what it should light on %s stays dark; %s is driven, and wired to nothing.",
-				pin, v.track.Display, strings.Join(v.reel.Pins.Loose[:min(3, len(v.reel.Pins.Loose))], ", ")), 0, true
+				pin, v.track.Display, strings.Join(v.reel.Pins.Loose, ", ")), 0, true
 		}},
 }
+
+// mostLoose is how many pins that are driven and wired to nothing tell of a wrong one: who makes a whole port outputs
+// means none of them.
+const mostLoose = 3
+
+// elsewhere reports whether the program drives a pin that is wired to nothing.
+func (v *view) elsewhere() bool { return len(v.reel.Pins.Loose) > 0 && len(v.reel.Pins.Loose) <= mostLoose }
 
 // silent is the pin behind a light that should be lit at some time and never is, where that pin is no output; "" where
 // there is none. Of a group it is that of a member.

@@ -369,6 +369,11 @@ func (v *view) startsAt() (seen, want int, other bool) {
 	}
 	first, ok := v.number(v.track.Frames[0].State)
 	for k, x := range v.all {
+		if x.Display == v.track.Display && judge.IsSequence(v.trial().Expect[k].Kind) && len(x.Alignment) > 2 {
+			if n, is := v.waitsAt(x.Alignment[0]); is && ok && n != first {
+				return first, n, n < 1000 && first < 1000
+			}
+		}
 		if x.Display != v.track.Display || len(x.Alignment) != 1 || v.trial().Expect[k].Kind != "reads" {
 			continue
 		}
@@ -380,6 +385,16 @@ func (v *view) startsAt() (seen, want int, other bool) {
 		}
 	}
 	return 0, 0, false
+}
+
+// waitsAt is the number that a sequence should begin with, where the display stands still up to the first input and shows
+// something else.
+func (v *view) waitsAt(begin judge.Pair) (int, bool) {
+	if begin.Operation == judge.Right || begin.Operation == judge.Mistimed || begin.Expected == nil ||
+		begin.Expected.State == nil || v.track.Frames[0].To <= v.reel.Cues[0].Start {
+		return 0, false
+	}
+	return v.number(*begin.Expected.State)
 }
 
 // tooEarly looks for a sequence whose second state stands at power-on, before any input.
@@ -394,8 +409,8 @@ func tooEarly(v *view) (string, clock.Time, bool) {
 	if begins(v.track, cue.Start, 300*clock.Millisecond) { // it does follow, from another state
 		return "", 0, false
 	}
-	if _, _, other := v.startsAt(); other {
-		return "", 0, false // it begins with another number
+	if _, counts := v.number(first.State); counts || v.nothing(first.State) {
+		return "", 0, false // it begins with another number; what is dark does not come too early
 	}
 	for _, x := range v.verdicts {
 		if len(x.Alignment) < 3 || x.Alignment[0].Expected == nil || x.Alignment[1].Expected == nil ||

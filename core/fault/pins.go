@@ -125,7 +125,11 @@ func outputElsewhere(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry == nil || s.Exercise.Chip == nil || s.Verdicts == nil {
 		return nil
 	}
-	return s.elsewhere(s.stood(silent), s.stood(loose), mostLoose, func(terminal, at, pin string) string {
+	driven := s.stood(loose)
+	if len(driven) > mostLoose { // who makes a whole port outputs means none of them
+		return nil
+	}
+	return s.elsewhere(s.stood(silent), driven, mostLoose, func(terminal, at, pin string) string {
 		return fmt.Sprintf("The program drives %s of %s at %s; it is wired to %s.", terminal, s.Part.Name, at, pin)
 	})
 }

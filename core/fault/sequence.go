@@ -440,13 +440,26 @@ func eachLength(s *Subject) []Size {
 	}
 	list := slices.Sorted(maps.Keys(names))
 	x := names[list[0]]
+	told := func(of []string, x standing, by map[place]standing) Size {
+		return s.moved(fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, listed(of),
+			x.seen.Brief(), x.want.Brief()), s.lasting(by))
+	}
 	for _, n := range list {
-		if !near(names[n].want, x.want) || !near(names[n].seen, x.seen) {
+		if near(names[n].want, x.want) && near(names[n].seen, x.seen) {
+			continue
+		}
+		if len(list) > 2 || !near(x.want+names[n].want, x.seen+names[n].seen) {
 			return nil // not one thing
 		}
+		var out []Size
+		for _, one := range list { // an input ends the other one, which takes up what this one leaves
+			own := maps.Clone(by)
+			maps.DeleteFunc(own, func(at place, _ standing) bool { return at.text != one })
+			out = append(out, told([]string{one}, names[one], own))
+		}
+		return out
 	}
-	return []Size{s.moved(fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, listed(list),
-		x.seen.Brief(), x.want.Brief()), s.lasting(by))}
+	return []Size{told(list, x, by)}
 }
 
 func lengthsSwapped(s *Subject) []Size {

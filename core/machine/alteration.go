@@ -23,9 +23,6 @@ const (
 	Needless               // a step is taken that was not meant to be
 )
 
-// Seldom is from when on a slip is a rare one.
-const Seldom = 2
-
 // Alteration is one place of a program, changed as its author may have meant it.
 type Alteration struct {
 	Address  uint32        // in bytes, of the instruction, or of the first byte in a table
@@ -34,9 +31,7 @@ type Alteration struct {
 	From, To int64  // of a number
 	Table    string // the name of the table that it is in; "" for code
 	Element  int    // which of the table's bytes
-	// Rare tells how seldom such a slip is: 0 for the usual ones; from Seldom on, they need not be tried where another
-	// number in the same place changes nothing.
-	Rare int
+	Rare     int    // how seldom such a slip is: 0 for the usual ones
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
 	// Change gives the firmware with it.

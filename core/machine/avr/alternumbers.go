@@ -100,15 +100,12 @@ func (a *altering) values(n number) {
 	for _, to := range near(is, a.hints) {
 		try(0, to)
 	}
-	for _, to := range a.hints.Wanted {
+	for _, to := range append(slices.Clone(a.hints.Wanted), -is, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1) {
 		try(1, to)
-	}
-	for _, to := range []int64{-is, is + 2, is - 2, 0, 1, 2 * is, is / 2, 10 * is, is / 10} {
-		try(machine.Seldom, to)
 	}
 	if n.bytes() == 1 {
 		for bit := range 8 {
-			try(machine.Seldom, is^1<<bit)
+			try(2, is^1<<bit)
 		}
 	}
 }

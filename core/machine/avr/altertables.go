@@ -57,7 +57,7 @@ func (a *altering) element(s firmware.Symbol, at, i uint32, b byte) {
 	}
 	try(1, int64(-b)) // a step the other way
 	for bit := range 8 {
-		try(machine.Seldom, int64(b^1<<bit))
+		try(2, int64(b^1<<bit))
 	}
 	for wide := uint32(1); wide <= 2; wide++ {
 		var here, next []byte
