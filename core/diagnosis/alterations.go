@@ -82,7 +82,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			return nil, err
 		}
 		budget -= effort
-		if r != nil && sameShown(base, r) {
+		if r != nil && sameShown(base, r, r.Length) {
 			idle[change.Address] = change.Table != ""
 			continue
 		}

@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/judge"
 )
 
 // Signs of lamps that are lit beyond their states, or never.
@@ -153,4 +154,53 @@ func lampDark(v *view) (string, clock.Time, bool) {
 			})
 	}
 	return "", 0, false
+}
+
+// noBlink looks for a lamp or a tone that is on without a break where it should go on and off several times.
+func noBlink(v *view) (string, clock.Time, bool) {
+	if traits := v.track.Geometry.Type().Traits(); !traits.Single && !traits.Tone {
+		return "", 0, false
+	}
+	for _, x := range v.verdicts {
+		each, changes := blinking(x)
+		if changes < 4 {
+			continue
+		}
+		var longest *display.Frame
+		for i := range v.track.Frames {
+			f := &v.track.Frames[i]
+			switch {
+			case !f.State.Unlit() && (longest == nil || f.Length() > longest.Length()):
+				longest = f
+			case i > 0 && i+1 < len(v.track.Frames) && f.State.Unlit() && f.Length() <= 2*each:
+				return "", 0, false // it does
+			}
+		}
+		if longest != nil && longest.Length() >= clock.Time(changes-1)*each {
+			return fmt.Sprintf("%s is on from %s to %s without a break, where it should go on and off.", v.track.Display,
+				longest.From, longest.To), longest.From, true
+		}
+	}
+	return "", 0, false
+}
+
+// blinking is the longest run of states in which a lamp is expected to go on and off, each as long as the others: how
+// long each of them is, and how many they are.
+func blinking(x judge.Verdict) (each clock.Time, most int) {
+	here, length, lit := 0, clock.Time(0), false
+	for _, l := range x.Alignment {
+		if l.Expected == nil || l.Expected.State == nil {
+			continue
+		}
+		is, on := l.Expected.To-l.Expected.From, !l.Expected.State.Unlit()
+		if here > 0 && on != lit && max(is-length, length-is)*4 <= length {
+			here++
+		} else {
+			here = 1
+		}
+		if length, lit = is, on; here > most {
+			each, most = is, here
+		}
+	}
+	return each, most
 }

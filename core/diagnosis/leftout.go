@@ -47,7 +47,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			return nil, err
 		}
 		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
-		if sameShown(r, without) {
+		if sameShown(r, without, r.Length) {
 			f.Code, f.Text = "ignored-key", nothingWithout(r.Cues[u.cue])
 			return &f, nil
 		}
@@ -62,11 +62,15 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 	return nil, nil
 }
 
-// asAnother tells of an input in whose place another one does just the same all through the trial.
+// asAnother tells of an input in whose place another one does just the same, this time and before.
 func (s *search) asAnother(r *reel.Reel, u suspect) (string, error) {
 	cue := r.Cues[u.cue]
 	if cue.Verb != part.Press {
 		return "", nil
+	}
+	until := r.Length
+	if u.cue+1 < len(r.Cues) {
+		until = r.Cues[u.cue+1].Start
 	}
 	for _, other := range s.others(cue) {
 		x := s.x.Clone()
@@ -79,9 +83,9 @@ func (s *search) asAnother(r *reel.Reel, u suspect) (string, error) {
 		if err != nil {
 			return "", err
 		}
-		if sameShown(r, run) {
-			return fmt.Sprintf("Each press of %s does just what one of %s does: with the one in place of the other all displays show the same.",
-				named(cue), named(other)), nil
+		if sameShown(r, run, until) {
+			return fmt.Sprintf("%s is used like %s: with that in its place all displays show the same, up to %s at least.",
+				named(cue), named(other), until), nil
 		}
 	}
 	return "", nil
@@ -200,14 +204,14 @@ func find(cues []exercise.Cue, fired []reel.Fired, n int) int {
 	})
 }
 
-// sameShown reports whether two runs show the same on all displays, but for moments.
-func sameShown(a, b *reel.Reel) bool {
+// sameShown reports whether two runs show the same on all displays up to a time, but for moments.
+func sameShown(a, b *reel.Reel, until clock.Time) bool {
 	for k := range a.Tracks {
 		t, other := &a.Tracks[k], b.Track(a.Tracks[k].Display)
 		if other == nil {
 			return false
 		}
-		for at := sameTime; at < min(a.Length, b.Length); at += sameTime {
+		for at := sameTime; at < min(until, a.Length, b.Length); at += sameTime {
 			f := t.At(at)
 			if f == nil {
 				continue

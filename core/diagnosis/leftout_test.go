@@ -103,7 +103,7 @@ func TestWhatFollowsAnInput(t *testing.T) {
 			"Nothing follows the press of anew at 4.000 s: all displays show the same without it, where something else is expected."},
 		{"all are", nil, nil, nil, "", ""},
 		{"one does what another does", up, up, to(0), "same-input",
-			"Each press of less does just what one of more does: with the one in place of the other all displays show the same."},
+			"less is used like more: with that in its place all displays show the same, up to 4.000 s at least."},
 		{"one sets another number", up, down, to(4), "", ""},
 	} {
 		code, text := without(t, map[string]func(int) int{"more": c.more, "less": c.less, "anew": c.anew})

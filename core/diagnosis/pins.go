@@ -40,7 +40,9 @@ var pins = []symptom{
 const mostLoose = 3
 
 // elsewhere reports whether the program drives a pin that is wired to nothing.
-func (v *view) elsewhere() bool { return len(v.reel.Pins.Loose) > 0 && len(v.reel.Pins.Loose) <= mostLoose }
+func (v *view) elsewhere() bool {
+	return len(v.reel.Pins.Loose) > 0 && len(v.reel.Pins.Loose) <= mostLoose
+}
 
 // silent is the pin behind a light that should be lit at some time and never is, where that pin is no output; "" where
 // there is none. Of a group it is that of a member.

@@ -19,19 +19,26 @@ var sequences = []symptom{
 		Catch: "go on for one more step behind the last one"}, goesOn},
 	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped"},
 		Doc:   "the states of a sequence come in another order, or begin again before its end",
-		Catch: "write the whole sequence with `shows`"}, otherOrder},
+		Catch: "write the whole sequence with `shows`"}, inOtherOrder("order")},
+	{finding.Entry{Code: "limit", Order: 8, Sure: true, Subsumes: []finding.Code{"goes-on"},
+		Doc: "a count goes one step too far, or not far enough, before it restarts or stops"}, inOtherOrder("limit")},
+	{finding.Entry{Code: "direction", Order: 8, Sure: true,
+		Doc: "a number goes the other way: it counts down where it should count up"}, inOtherOrder("direction")},
 	{finding.Entry{Code: "dark-until", Order: 8, Sure: true, Subsumes: []finding.Code{"dark", "pattern"},
 		Doc:   "a display stays dark, or empty, until an input is used",
 		Catch: "read the display before the first input"}, darkUntil},
 	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
 		Doc:   "what was lit before stays lit when the next state comes",
 		Catch: "write the states of all lights in the frames of `shows`"}, staysLit},
-	{finding.Entry{Code: "never-clears", Order: 8, Sure: true, Subsumes: []finding.Code{"lamp-stuck"},
+	{finding.Entry{Code: "never-clears", Order: 8, Sure: true, Seen: true, Subsumes: []finding.Code{"lamp-stuck"},
 		Doc: "a lamp or a tone never goes off again"}, memberStays},
 	{finding.Entry{Code: "dark", Order: 9, Sure: true, Seen: true, Subsumes: []finding.Code{"pattern"},
 		Doc: "a display stays dark from beginning to end"}, lampDark},
 	{finding.Entry{Code: "lamp-stuck", Order: 9, Sure: true, Seen: true, Subsumes: []finding.Code{"pattern"},
 		Doc: "one lamp is lit in states that it does not belong to"}, lampStays},
+	{finding.Entry{Code: "no-blink", Order: 8, Sure: true, Subsumes: []finding.Code{"lamp-stuck", "never-clears", "length"},
+		Doc:   "a lamp, or a tone, is on without a break where it should go on and off",
+		Catch: "write the states in the frames of `shows`, with their times"}, noBlink},
 	{finding.Entry{Code: "length", Order: 9, Sure: true,
 		Doc:   "some states last too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`"}, oddLength},
@@ -103,6 +110,11 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			}
 			if most = max(most, before); more == again {
 				continue
+			}
+			if first, g := number(want, 0); g {
+				if begun, h := number(seen, 0); !h || begun != first {
+					break // it is another one from the start
+				}
 			}
 			if most > last { // it went further before: something else should begin it again here
 				break
@@ -178,8 +190,16 @@ func (v *view) laid(x judge.Verdict) (want, seen []place) {
 	return want, seen
 }
 
-// otherOrder looks for a sequence of the right states that begins again too soon, goes backwards, or is mixed up.
-func otherOrder(v *view) (string, clock.Time, bool) {
+// inOtherOrder looks for a sequence of the right states that begins again too soon, goes backwards, or is mixed up: of
+// one that counts the first two have names of their own.
+func inOtherOrder(code finding.Code) func(*view) (string, clock.Time, bool) {
+	return func(v *view) (string, clock.Time, bool) {
+		is, text, at := v.otherOrder()
+		return text, at, is == code
+	}
+}
+
+func (v *view) otherOrder() (finding.Code, string, clock.Time) {
 	for k, x := range v.all {
 		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
 			continue
@@ -192,18 +212,22 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		if same == len(seen) || same == len(want) {
 			continue
 		}
-		if j := beginsLater(want, seen); same == 0 && j > 0 && seen[0].at < soon && !v.numbered(x) {
-			return fmt.Sprintf("%s begins with %s, where %s should come first: the sequence does not start at its beginning.",
-				v.track.Display, seen[0].text, want[0].text), 0, true
+		again, backwards := finding.Code("order"), finding.Code("order")
+		if v.numbered(x) {
+			again, backwards = "limit", "direction"
 		}
-		again := alike(want, seen[same:])
-		if same > 2 && again >= 2 && again >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2) {
-			return fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
-				v.track.Display, want[0].text, want[same].text), seen[same].at, true
+		if j := beginsLater(want, seen); same == 0 && j > 0 && seen[0].at < soon && !v.numbered(x) {
+			return "order", fmt.Sprintf("%s begins with %s, where %s should come first: the sequence does not start at its beginning.",
+				v.track.Display, seen[0].text, want[0].text), 0
+		}
+		anew := alike(want, seen[same:])
+		if same > 2 && anew >= 2 && anew >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2) {
+			return again, fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
+				v.track.Display, want[0].text, want[same].text), seen[same].at
 		}
 		if i := exchanged(want, seen, same); i > 0 {
-			return fmt.Sprintf("%s shows %s before %s, where it should come behind it: two steps are exchanged.",
-				v.track.Display, seen[i-1].text, seen[i].text), seen[i-1].at, true
+			return "order", fmt.Sprintf("%s shows %s before %s, where it should come behind it: two steps are exchanged.",
+				v.track.Display, seen[i-1].text, seen[i].text), seen[i-1].at
 		}
 		wants, sees := steps(want), steps(seen)
 		back := 0
@@ -214,11 +238,11 @@ func otherOrder(v *view) (string, clock.Time, bool) {
 		}
 		// a round of three that goes the other way is one of two states exchanged
 		if back == len(sees) && back > 3 || v.countsDown(x) {
-			return fmt.Sprintf("%s goes the other way round: what should come first comes last.", v.track.Display),
-				seen[1].at, true
+			return backwards, fmt.Sprintf("%s goes the other way round: what should come first comes last.",
+				v.track.Display), seen[1].at
 		}
 	}
-	return "", 0, false
+	return "", "", 0
 }
 
 // numbered reports whether the states that were expected are numbers.

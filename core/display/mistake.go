@@ -82,7 +82,7 @@ type First struct {
 
 // NeverClears is the sign of what continues and does not go off again.
 var NeverClears = &Symptom{
-	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true},
+	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true, Seen: true},
 	Find: func(v *Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
 		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told || v.Follows {

@@ -44,6 +44,9 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 					if !d.sees(other) && !d.sees(loose) {
 						continue
 					}
+					if d.sees(m.with(of, effect{step: step + step/abs(step)})) { // nobody knows: it ends at a limit
+						continue
+					}
 					name := of.String()
 					if i > 0 {
 						name = of.part

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 
 	"hemble/core/clock"
@@ -41,13 +42,24 @@ func stepsExchanged(s *Subject) (out []Size) {
 	for _, w := range slices.SortedFunc(maps.Keys(wanted), func(a, b step) int {
 		return strings.Compare(a.before+"|"+a.after, b.before+"|"+b.after)
 	}) {
-		if turned := (step{w.after, w.before}); wanted[turned] || seen[w] || !seen[turned] {
+		if turned := (step{w.after, w.before}); wanted[turned] || seen[w] || !seen[turned] || s.counts(w) {
 			continue
 		}
 		out = append(out, s.moved(fmt.Sprintf("%s shows %s before %s, where it should come behind it.", s.Part.Name, w.after,
 			w.before), w.turnedBack))
 	}
 	return out[:min(len(out), 4)]
+}
+
+// counts reports whether a step is that of a counter: one that skips to and fro counts as it should, and shows two of its
+// figures exchanged.
+func (s *Subject) counts(w step) bool {
+	if !s.figures() {
+		return false
+	}
+	before, a := strconv.Atoi(strings.TrimSpace(w.before))
+	after, b := strconv.Atoi(strings.TrimSpace(w.after))
+	return a == nil && b == nil && max(before-after, after-before) == 1
 }
 
 // turnedBack has two states the right way round that come the other way round.

@@ -1,6 +1,8 @@
 package machine
 
 import (
+	"slices"
+
 	"hemble/core/clock"
 	"hemble/core/firmware"
 )
@@ -44,4 +46,34 @@ type Hints struct {
 	Shifts []int64    // what was expected less what was seen, of numbers
 	Wanted []int64    // numbers that were expected
 	Ratios [][2]int64 // the time that something was expected to take, and the time that it took
+}
+
+// Near are the numbers that one is likely to have been meant to be, and that a program has in its place.
+func (h Hints) Near(is int64) []int64 {
+	out := []int64{is + 1, is - 1}
+	for _, s := range h.Shifts {
+		out = append(out, is+s, is-s)
+	}
+	if is > 3 { // a time
+		for _, r := range h.Ratios {
+			out = append(out, (is*r[0]+r[1]/2)/r[1])
+		}
+	}
+	return out
+}
+
+// Far are those that are less likely.
+func (h Hints) Far(is int64) []int64 {
+	return append(slices.Clone(h.Wanted), -is, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
+}
+
+// Rewritten has some words of 16 bits, the low byte first, in place of others, by their byte addresses.
+func Rewritten(words map[uint32]uint16) func(*firmware.Image) *firmware.Image {
+	return func(im *firmware.Image) *firmware.Image {
+		bytes := map[uint32]byte{}
+		for at, w := range words {
+			bytes[at], bytes[at+1] = byte(w), byte(w>>8)
+		}
+		return im.Patched(bytes)
+	}
 }

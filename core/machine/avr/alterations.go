@@ -28,8 +28,19 @@ func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	for i := range a.code {
 		a.instruction(i)
 	}
-	a.tables()
-	return a.out
+	return append(a.out, machine.AlteredTables(im, hints, inFlash(im))...)
+}
+
+// inFlash tells where a table is in flash, also of those that are copied to memory at the start.
+func inFlash(im *firmware.Image) func(firmware.Symbol) (uint32, bool) {
+	load, loaded := im.Symbol("__data_load_start")
+	start, _ := im.Symbol("__data_start")
+	return func(s firmware.Symbol) (uint32, bool) {
+		if s.Space != firmware.Data {
+			return s.Address, true
+		}
+		return load.Address + s.Address - start.Address, loaded && s.Address >= start.Address
+	}
 }
 
 // altering is a program of which alterations are looked for.
@@ -65,14 +76,12 @@ func (a *altering) add(p *place, slip machine.Slip, patches ...patch) {
 }
 
 func (a *altering) put(p *place, slip machine.Slip, rare int, from, to int64, patches []patch) {
+	words := map[uint32]uint16{}
+	for _, p := range patches {
+		words[p.at] = p.word
+	}
 	a.out = append(a.out, machine.Alteration{Address: p.at, Line: p.line, Slip: slip, Rare: rare, From: from, To: to,
-		Change: func(im *firmware.Image) *firmware.Image {
-			bytes := map[uint32]byte{}
-			for _, p := range patches {
-				bytes[p.at], bytes[p.at+1] = byte(p.word), byte(p.word>>8)
-			}
-			return im.Patched(bytes)
-		}})
+		Change: machine.Rewritten(words)})
 }
 
 // Words of instructions (AVR Instruction Set Manual): those without operands, and with them at 0.

@@ -97,10 +97,10 @@ func (a *altering) values(n number) {
 			a.put(n.place, machine.Number, rare, is, n.meant(v), patches)
 		}
 	}
-	for _, to := range near(is, a.hints) {
+	for _, to := range a.hints.Near(is) {
 		try(0, to)
 	}
-	for _, to := range append(slices.Clone(a.hints.Wanted), -is, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1) {
+	for _, to := range a.hints.Far(is) {
 		try(1, to)
 	}
 	if n.bytes() == 1 {
@@ -108,20 +108,6 @@ func (a *altering) values(n number) {
 			try(2, is^1<<bit)
 		}
 	}
-}
-
-// near are the numbers that one is likely to be meant to be.
-func near(is int64, h machine.Hints) []int64 {
-	out := []int64{is + 1, is - 1}
-	for _, s := range h.Shifts {
-		out = append(out, is+s, is-s)
-	}
-	if is > 3 { // a time
-		for _, r := range h.Ratios {
-			out = append(out, (is*r[0]+r[1]/2)/r[1])
-		}
-	}
-	return out
 }
 
 // encode puts the bytes of a number into its instructions; nil where they have no room for it.

@@ -27,9 +27,9 @@ type Machine struct {
 	config machine.Config
 	image  *firmware.Image
 
-	code      []instruction // predecoded, with loop heads marked
-	reference []instruction // predecoded only: what the plain interpreter runs
-	cover     *cover        // nil where nobody asks
+	code      []instruction               // predecoded, with loop heads marked
+	reference []instruction               // predecoded only: what the plain interpreter runs
+	cover     *machine.Cover[instruction] // nil where nobody asks
 	flash     []byte
 	data      *[0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
 	io        *[maxIO]byte   // I/O registers, where the larger chips have them

@@ -59,6 +59,7 @@ const (
 	opStatusSet
 	opErased // a word that was never programmed: ADDLW 0xFF
 	opPoll   // the head of a loop that waits
+	opReach  // not carried out yet, where that is noted down (see cover.go)
 )
 
 // bytes are the operations on a register and W, by bits 8 to 11 of the word.

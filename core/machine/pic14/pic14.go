@@ -52,11 +52,12 @@ type Machine struct {
 	v      *Variant
 	config machine.Config
 
-	flash []uint16      // words, a power of two of them
-	code  []instruction // what run carries out
-	plain []instruction // the same without the forms of run
-	mask  uint16        // of addresses
-	fuses [2]uint16     // the configuration words
+	flash []uint16                    // words, a power of two of them
+	code  []instruction               // what run carries out
+	plain []instruction               // the same without the forms of run
+	cover *machine.Cover[instruction] // nil where nobody asks
+	mask  uint16                      // of addresses
+	fuses [2]uint16                   // the configuration words
 
 	ram       [0x200]uint8 // by address, where the registers of several are in the first of them
 	w, status uint8
@@ -183,6 +184,9 @@ func (m *Machine) Load(im *firmware.Image) error {
 	}
 	if err := m.eeprom.load(m.v.title, im.EEPROM); err != nil {
 		return err
+	}
+	if m.config.Cover {
+		m.cover = newCover(m.code)
 	}
 	m.polls.Reset()
 	m.powerOn()

@@ -7,6 +7,9 @@ import "hemble/core/machine"
 
 // step carries out the instruction at the program counter.
 func (m *Machine) step() {
+	if m.cover != nil && m.code[m.pc].op == opReach {
+		m.reach()
+	}
 	m.counters.Instructions++
 	m.execute(m.plain[m.pc])
 }

@@ -277,7 +277,7 @@ func (v *Variant) chip(c *machine.Chip) *machine.Chip {
 	if u := v.usart; u.receive.mask != 0 {
 		c.Serial = []machine.SerialPort{{Name: "USART", Receive: u.receive.pin(), Transmit: u.transmit.pin()}}
 	}
-	c.ReturnAddresses, c.Normalise = callers, shape
+	c.ReturnAddresses, c.Normalise, c.Alterations = callers, shape, alterations
 	return c
 }
 

@@ -13,6 +13,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/armm"
 )
 
 // Where the memories are (2.2).
@@ -65,6 +66,7 @@ var Chip = &machine.Chip{
 
 	ReturnAddresses: callers,
 	Normalise:       shape,
+	Alterations:     armm.Alterations,
 	Says:            says,
 }
 

@@ -3,6 +3,10 @@ package rp2040
 // interpret carries out instructions up to the deadline. Where a jump leads backwards it looks for a loop that waits.
 func (m *Machine) interpret() {
 	c := m.core
+	if m.cover != nil {
+		m.interpretCovered()
+		return
+	}
 	if m.config.Reference || m.config.NoSkip {
 		c.Run()
 		return

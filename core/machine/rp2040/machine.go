@@ -37,6 +37,7 @@ type Machine struct {
 	config machine.Config
 	flash  []byte
 	ram    []byte
+	cover  cover // nil where nobody asks
 
 	now   machine.Timebase
 	until int64
@@ -106,6 +107,9 @@ func newMachine(config machine.Config) machine.Machine {
 	}
 	m.core.Memories[flashAt>>28] = armm.Memory{Data: m.flash}
 	m.core.Memories[ramAt>>28] = armm.Memory{Data: m.ram, Writable: true}
+	if config.Cover {
+		m.cover = cover{}
+	}
 	m.powerOn()
 	return m
 }
