@@ -82,11 +82,8 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			return nil, err
 		}
 		budget -= effort
-		if r != nil && sameShown(base, r, r.Length) {
-			idle[change.Address] = change.Table != ""
-			continue
-		}
 		if r == nil || a.differs(r) <= a.first+dawdle && s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
+			idle[change.Address] = r != nil && change.Table != "" && !a.glows() && sameShown(base, r, r.Length)
 			continue
 		}
 		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
@@ -152,6 +149,14 @@ func (s *search) begin(a *attempt, h machine.Hints) (base *reel.Reel, list []mac
 			return base, list, err
 		}
 	}
+}
+
+// glows reports whether brightness is asked for, which a little more changes by less than anybody sees.
+func (a *attempt) glows() bool {
+	return slices.ContainsFunc(a.bench.Trials[a.trial].Expect, func(e exercise.Expectation) bool {
+		_, ok := e.Expectation.(judge.Glowing)
+		return ok
+	})
 }
 
 // differs is when a run differs first from what is expected; its end where it never does.

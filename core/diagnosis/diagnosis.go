@@ -174,7 +174,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	told := symptoms(all(), x, seen)
 	chain := best(first)
 	// no repair helps, and signs leave no doubt
-	sure := len(first) == 0 && slices.ContainsFunc(told, func(f Finding) bool { return finding.Of(f.Code).Sure })
+	sure := len(first) == 0 && slices.ContainsFunc(told, leavesNoDoubt)
 	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole &&
 		s.nearly(chain[0].marks)); !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
@@ -206,7 +206,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			chain = []candidate{*c}
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err
-		} else if f != nil {
+		} else if f != nil && (finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)) {
 			chain, told = nil, []Finding{*f}
 		}
 	}
@@ -305,6 +305,8 @@ func instead(f Finding, found []Finding) bool {
 
 // about reports whether a finding is about a part.
 func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }
+
+func leavesNoDoubt(f Finding) bool { return finding.Of(f.Code).Sure }
 
 func strength(f Finding) int {
 	if f.Fidelity == BySymptoms && finding.Of(f.Code).Sure {

@@ -156,14 +156,18 @@ func lampDark(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
+// slowest is how long a lamp that blinks is on, or off, at most.
+const slowest = 2 * clock.Second
+
 // noBlink looks for a lamp or a tone that is on without a break where it should go on and off several times.
 func noBlink(v *view) (string, clock.Time, bool) {
-	if traits := v.track.Geometry.Type().Traits(); !traits.Single && !traits.Tone {
+	if traits := v.track.Geometry.Type().Traits(); !traits.Single && !traits.Tone ||
+		len(v.track.Frames) < 2 { // which has a name of its own
 		return "", 0, false
 	}
 	for _, x := range v.verdicts {
 		each, changes := blinking(x)
-		if changes < 4 {
+		if changes < 4 || each > slowest {
 			continue
 		}
 		var longest *display.Frame
@@ -172,8 +176,8 @@ func noBlink(v *view) (string, clock.Time, bool) {
 			switch {
 			case !f.State.Unlit() && (longest == nil || f.Length() > longest.Length()):
 				longest = f
-			case i > 0 && i+1 < len(v.track.Frames) && f.State.Unlit() && f.Length() <= 2*each:
-				return "", 0, false // it does
+			case i > 0 && i+1 < len(v.track.Frames) && f.State.Unlit() && f.Length() <= clock.Time(changes)*each:
+				return "", 0, false // it does, perhaps more slowly
 			}
 		}
 		if longest != nil && longest.Length() >= clock.Time(changes-1)*each {

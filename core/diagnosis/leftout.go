@@ -3,12 +3,15 @@ package diagnosis
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
+	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -38,7 +41,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 	for _, u := range list[:min(len(list), maxLeftOut)] {
 		r, x := reels[u.trial], s.x.Clone()
 		at := find(x.Trials[u.trial].Cues, r.Cues, u.cue)
-		if at < 0 {
+		if at < 0 || s.told(r, r.Cues[u.cue]) {
 			continue
 		}
 		x.Trials[u.trial].Cues[at].Part = "" // it reaches nothing, and others may still refer to it
@@ -48,6 +51,9 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		}
 		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
 		if sameShown(r, without, r.Length) {
+			if atItsEnd(reels, u) {
+				continue
+			}
 			f.Code, f.Text = "ignored-key", nothingWithout(r.Cues[u.cue])
 			return &f, nil
 		}
@@ -60,6 +66,38 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		}
 	}
 	return nil, nil
+}
+
+// atItsEnd reports whether a number stands at the highest or the lowest that it ever comes to, where the same input
+// leads at other times: that nothing follows there is right.
+func atItsEnd(reels []*reel.Reel, u suspect) bool {
+	cue := reels[u.trial].Cues[u.cue]
+	number := func(r *reel.Reel, at clock.Time) (int, bool) {
+		t := r.Track(u.verdict.Display)
+		if t == nil || t.At(at) == nil {
+			return 0, false
+		}
+		return fault.ReadNumber(t, t.At(at).State, 0)
+	}
+	here, ok := number(reels[u.trial], cue.Start-1)
+	if !ok {
+		return false
+	}
+	least, most, up, down := here, here, false, false
+	for _, r := range reels {
+		for _, c := range r.Cues {
+			before, a := number(r, c.Start-1)
+			after, b := number(r, min(c.End+tardy, r.Length-1))
+			if !a || !b {
+				continue
+			}
+			least, most = min(least, before, after), max(most, before, after)
+			if c.Part == cue.Part && c.Key == cue.Key && (c.Verb != part.Type || c.Text == cue.Text) {
+				up, down = up || after > before, down || after < before
+			}
+		}
+	}
+	return here == most && up || here == least && down
 }
 
 // asAnother tells of an input in whose place another one does just the same, this time and before.
@@ -105,6 +143,15 @@ func (s *search) others(cue reel.Fired) (out []reel.Fired) {
 	return out
 }
 
+// told reports whether the chip told something of a pin of an input, as that the program never looks at it.
+func (s *search) told(r *reel.Reel, c reel.Fired) bool {
+	p := s.x.Part(c.Part)
+	return p != nil && slices.ContainsFunc(r.Notes, func(n machine.Note) bool {
+		_, pin, ok := strings.Cut(n.Code, "-")
+		return ok && slices.Contains(p.Wired, pin)
+	})
+}
+
 // suspects are the inputs behind the last right state and before the first difference of the display that differs first
 // in each trial. What never changes answers nothing, whatever is done; and where time went wrong before, what differs
 // may have come by itself.
@@ -123,7 +170,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		from, left, ok := upToWrong(v)
 		cues := reels[i].Cues
 		last := lastBefore(cues, v.First.At)
-		if !ok || last < 0 {
+		if !ok || last < 0 || cues[last].Start < from { // what it brought about was right
 			continue
 		}
 		n := last
@@ -249,7 +296,8 @@ func named(c reel.Fired) string {
 }
 
 // stands tells of a display that shows behind an input what it showed before, where a number should be set that it
-// shows at other times: the code is not-reset where it began with that.
+// shows at other times: the code is not-reset where it began with that, and lag where the same input brings it about
+// when it is used again.
 func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
 	i := slices.IndexFunc(u.verdict.Alignment, func(p judge.Pair) bool { return p.Operation != judge.Right })
@@ -265,6 +313,15 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	if want == nil || want.State == nil || t.Alike(then.State, *want.State) ||
 		display.Decimal.FindString(want.Text) == "" {
 		return "", ""
+	}
+	if next := slices.IndexFunc(r.Cues[u.cue+1:], func(c reel.Fired) bool {
+		return c.Verb == cue.Verb && c.Part == cue.Part && c.Key == cue.Key
+	}); next >= 0 {
+		again := r.Cues[u.cue+1+next]
+		if f := t.At(min(again.End+tardy, r.Length-1)); next == 0 && f != nil && t.Alike(f.State, *want.State) {
+			return "lag", fmt.Sprintf("After %s at %s, %s still shows %s, and %s only after the next one: it is one use behind, as where a number is shown before it is changed.",
+				done(cue), cue.Start, u.verdict.Display, t.Short(then.State), want.Text)
+		}
 	}
 	shown := slices.IndexFunc(t.Frames, func(f display.Frame) bool {
 		return f.To-f.From > tardy && t.Alike(f.State, *want.State)

@@ -35,7 +35,7 @@ trials:
       - {at: 4s, press: anew, for: 100ms, as: a1}
       - {at: 5s, press: more, for: 100ms, as: m3}
     expect:
-      - {shows: count, frames: ["0", "1", "2", "1", "0", "1"], marks: 10}
+      - {answers: count, table: [{after: m1, shows: "1"}, {after: m2, shows: "2"}, {after: l1, shows: "1"}, {after: a1, shows: "0"}, {after: m3, shows: "1"}], within: 300ms, marks: 10}
 `
 
 // counting is a program that counts what is pressed: what each button makes of a number.
@@ -123,6 +123,25 @@ func TestWhatIsNotSetBack(t *testing.T) {
 	assert.Equal(t, finding.Code("not-reset"), code)
 	assert.Equal(t,
 		"After the press of anew at 4.000 s, count still shows 1 where 0 is expected: the program does something then, and does not set this back.",
+		text)
+}
+
+// The number is shown before it is changed.
+func TestOneUseBehind(t *testing.T) {
+	const hidden = 10 // in the number: one more than is shown
+	code, text := without(t, map[string]func(int) int{
+		"more": func(n int) int {
+			if n >= hidden {
+				return n + 1
+			}
+			return n + hidden
+		},
+		"less": func(n int) int { return max(0, n%hidden-1) },
+		"anew": func(int) int { return 0 },
+	})
+	assert.Equal(t, finding.Code("lag"), code)
+	assert.Equal(t,
+		"After the press of more at 1.000 s, count still shows 0, and 1 only after the next one: it is one use behind, as where a number is shown before it is changed.",
 		text)
 }
 

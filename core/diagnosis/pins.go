@@ -7,6 +7,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/fault"
 	"hemble/core/finding"
 )
 
@@ -35,13 +36,10 @@ var pins = []symptom{
 		}},
 }
 
-// mostLoose is how many pins that are driven and wired to nothing tell of a wrong one: who makes a whole port outputs
-// means none of them.
-const mostLoose = 3
-
-// elsewhere reports whether the program drives a pin that is wired to nothing.
+// elsewhere reports whether the program drives a pin that is wired to nothing, and not a whole port.
 func (v *view) elsewhere() bool {
-	return len(v.reel.Pins.Loose) > 0 && len(v.reel.Pins.Loose) <= mostLoose
+	p := v.reel.Pins
+	return len(p.Loose) > 0 && len(p.Loose) <= fault.MostLoose(p.Silent)
 }
 
 // silent is the pin behind a light that should be lit at some time and never is, where that pin is no output; "" where

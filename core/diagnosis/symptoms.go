@@ -370,7 +370,7 @@ func (v *view) startsAt() (seen, want int, other bool) {
 	first, ok := v.number(v.track.Frames[0].State)
 	for k, x := range v.all {
 		if x.Display == v.track.Display && judge.IsSequence(v.trial().Expect[k].Kind) && len(x.Alignment) > 2 {
-			if n, is := v.waitsAt(x.Alignment[0]); is && ok && n != first {
+			if n, is := v.waitsAt(x.Alignment); is && ok && n != first {
 				return first, n, n < 1000 && first < 1000
 			}
 		}
@@ -387,14 +387,20 @@ func (v *view) startsAt() (seen, want int, other bool) {
 	return 0, 0, false
 }
 
-// waitsAt is the number that a sequence should begin with, where the display stands still up to the first input and shows
-// something else.
-func (v *view) waitsAt(begin judge.Pair) (int, bool) {
+// waitsAt is the number that a sequence should begin with, where the display stands still up to the first input, shows
+// something else, and goes on from there by as much as it should.
+func (v *view) waitsAt(all []judge.Pair) (int, bool) {
+	begin, then := all[0], all[1]
 	if begin.Operation == judge.Right || begin.Operation == judge.Mistimed || begin.Expected == nil ||
-		begin.Expected.State == nil || v.track.Frames[0].To <= v.reel.Cues[0].Start {
+		begin.Expected.State == nil || then.Expected == nil || then.Expected.State == nil ||
+		len(v.track.Frames) < 2 || v.track.Frames[0].To <= v.reel.Cues[0].Start {
 		return 0, false
 	}
-	return v.number(*begin.Expected.State)
+	first, a := v.number(*begin.Expected.State)
+	second, b := v.number(*then.Expected.State)
+	is, c := v.number(v.track.Frames[0].State)
+	next, d := v.number(v.track.Frames[1].State)
+	return first, a && b && c && d && second-first == next-is
 }
 
 // tooEarly looks for a sequence whose second state stands at power-on, before any input.

@@ -21,6 +21,7 @@ var written = []symptom{
 	{finding.Entry{Code: "word", Doc: "one word is wrong"}, otherWord},
 	{finding.Entry{Code: "point", Doc: "the decimal point is missing, or in another place"}, otherPoint},
 	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, otherUnit},
+	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, inProportion},
 	{finding.Entry{Code: "overflow",
 		Doc: "numbers from a sensor are far too small, and in no proportion to what they should be"}, noProportion},
 }
@@ -176,6 +177,44 @@ func otherUnit(v *view) (string, clock.Time, bool) {
 	}
 	return fmt.Sprintf("The numbers on %s are in degrees Fahrenheit where Celsius is expected (%g for %g).", v.track.Display,
 		all[0].seen, all[0].want), all[0].at, true
+}
+
+// inProportion looks for numbers that are all as many times too large, or too small, whatever follows from them. They
+// are cut off, so that each bounds the ratio.
+func inProportion(v *view) (string, clock.Time, bool) {
+	if _, _, ok := otherPoint(v); ok || len(v.values()) < leastValues {
+		return "", 0, false
+	}
+	low, high, wanted := 0.0, math.Inf(1), map[float64]bool{}
+	var largest value
+	for _, t := range v.texts() {
+		if len(t.want.figures) != 1 {
+			return "", 0, false
+		}
+		want, step := reckoned(t.want.figures[0])
+		seen, finest := reckoned(t.seen.figures[0])
+		if want <= 0 || seen < 0 {
+			return "", 0, false
+		}
+		low, high, wanted[want] = max(low, seen/(want+step)), min(high, (seen+finest)/want), true
+		if largest.at == 0 || want > largest.want {
+			largest = value{want, seen, t.at}
+		}
+	}
+	n, d, ok := fault.Simplest(low, high)
+	if times := float64(n) / float64(d); ok && largest.seen > 0 &&
+		len(wanted) >= leastValues && (times < 0.9 || times > 1.1) {
+		return fmt.Sprintf("The numbers on %s are %.3g times as large as they should be (%g for %g): a scale, a unit, or the number of bits is wrong.",
+			v.track.Display, times, largest.seen, largest.want), largest.at, true
+	}
+	return "", 0, false
+}
+
+// reckoned is a number as it is written, and one in its last place.
+func reckoned(figure string) (n, step float64) {
+	n, _ = strconv.ParseFloat(figure, 64)
+	_, places, _ := strings.Cut(figure, ".")
+	return n, math.Pow10(-len(places))
 }
 
 // noProportion looks for numbers that are less than half of what they should be, some of them much less than others.

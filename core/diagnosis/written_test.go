@@ -71,9 +71,9 @@ func TestWritten(t *testing.T) {
 		{"no point", []string{"T=51", "T=120!", "T=214!", "T=99"}, "point"},
 		{"the point one place on", []string{"T=0.51", "T=1.20!", "T=2.14!", "T=0.99"}, "point"},
 		{"Fahrenheit", []string{"T=41.2!", "T=53.6!", "T=70.5!", "T=49.8!"}, "scale"},
-		{"twice as much", []string{"T=10.2!", "T=24.0!", "T=42.8!", "T=19.8!"}, ""},
+		{"twice as much", []string{"T=10.2!", "T=24.0!", "T=42.8!", "T=19.8!"}, "scale"},
 		{"far too little", []string{"T=0.2", "T=0.4", "T=2.9", "T=0.1"}, "overflow"},
-		{"a tenth", []string{"T=0.5", "T=1.2", "T=2.1", "T=0.9"}, ""},
+		{"a tenth", []string{"T=0.5", "T=1.2", "T=2.1", "T=0.9"}, "scale"},
 		{"nothing", []string{"T=0.0", "T=0.0", "T=0.0", "T=0.0"}, ""},
 		{"more numbers", []string{"T=5 1 1", "T=12 0 0!", "T=21 4 4!", "T=9 9 9"}, ""},
 	} {

@@ -223,19 +223,20 @@ func scale(s *Subject) (out []Size) {
 	if exact && abs(m.seen-m.want)*50 <= m.want || !exact && m.seen*10 > m.want*9 && m.seen*9 < m.want*10 {
 		return nil
 	}
-	likely := []ratio{m}
+	likely, even := []ratio{m}, exact
 	if !exact { // both numbers are cut off, so that each pair bounds the ratio
 		low, high := 0.0, math.Inf(1)
 		for _, r := range all {
 			low = max(low, float64(r.seen)/float64(r.want+1))
 			high = min(high, float64(r.seen+1)/float64(r.want))
 		}
-		if n, d, ok := simplest(low, high); ok {
-			likely = []ratio{{n, d}, m}
+		if n, d, ok := Simplest(low, high); ok {
+			likely, even = []ratio{{n, d}, m}, len(all) > 2
 		}
 	}
+	even = even && len(reference(s)) == 0 // which is as likely
 	for _, m := range likely {
-		out = append(out, Size{Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
+		out = append(out, Size{Likely: even, Text: fmt.Sprintf("The value of %s is shown %.3g times as large as it is: its unit or its scale is wrong.",
 			s.Part.Name, float64(m.seen)/float64(m.want)), Bench: s.scaledVolts(int64(m.want), int64(m.seen)),
 			After: s.cuesKept})
 	}
@@ -484,9 +485,9 @@ func setting(name, key string, v spec.Value) func(*exercise.Exercise) {
 	}
 }
 
-// simplest is the fraction between two numbers above 0 with the least terms, by the tree of Stern and Brocot; ok is
+// Simplest is the fraction between two numbers above 0 with the least terms, by the tree of Stern and Brocot; ok is
 // false where its terms would be large.
-func simplest(low, high float64) (n, d int, ok bool) {
+func Simplest(low, high float64) (n, d int, ok bool) {
 	const most = 1000
 	a, b, c, e := 0, 1, 1, 0 // the fractions around
 	for n, d = 1, 1; n <= most && d <= most; n, d = a+c, b+e {

@@ -67,7 +67,8 @@ func keysSwapped(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry != nil || len(s.Part.Kind.Cues) == 0 {
 		return nil
 	}
-	if out = s.linesExchanged(); out != nil || s.answered(s.Part.Name) {
+	_, columns := s.keyLines()
+	if out = s.linesExchanged(); out != nil || s.answered(s.Part.Name, len(columns) > 0) {
 		return out
 	}
 	cued := func(name string) bool {
@@ -80,7 +81,7 @@ func keysSwapped(s *Subject) (out []Size) {
 	}
 	for _, p := range s.later() {
 		a, b := s.Part.Name, p.Name
-		if !cued(a) && !cued(b) || s.answered(b) {
+		if !cued(a) && !cued(b) || s.answered(b, false) {
 			continue
 		}
 		out = append(out, Size{Text: fmt.Sprintf("%s and %s are exchanged: each does what the other should.", a, b),
@@ -101,11 +102,12 @@ func keysSwapped(s *Subject) (out []Size) {
 }
 
 // answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged
-// with none. What is right behind the first wrong answer, or where little is right, may be so by chance.
-func (s *Subject) answered(name string) bool {
+// with none. What is right behind the first wrong answer, or where little is right, may be so by chance: that counts
+// for keys of which each has an answer of its own.
+func (s *Subject) answered(name string, keys bool) bool {
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
-			if v.Fraction.Cmp(big.NewRat(1, 2)) < 0 {
+			if !keys && v.Fraction.Cmp(big.NewRat(1, 2)) < 0 {
 				continue
 			}
 			before := ""
@@ -113,7 +115,7 @@ func (s *Subject) answered(name string) bool {
 				if l.Expected == nil {
 					continue
 				}
-				if l.Operation != judge.Right && l.Operation != judge.Mistimed {
+				if !keys && l.Operation != judge.Right && l.Operation != judge.Mistimed {
 					break
 				}
 				changes := l.Expected.Text != before

@@ -51,8 +51,8 @@ func stepsExchanged(s *Subject) (out []Size) {
 	return out[:min(len(out), 4)]
 }
 
-// counts reports whether a step is that of a counter: one that skips to and fro counts as it should, and shows two of its
-// figures exchanged.
+// counts reports whether a step is that of a counter: one that skips to and fro counts as it should, and shows two of
+// its figures exchanged.
 func (s *Subject) counts(w step) bool {
 	if !s.figures() {
 		return false

@@ -30,6 +30,10 @@ const (
 	mostLoose   = 3
 )
 
+// MostLoose is how many pins that are driven and wired to nothing tell of wrong ones, by those that are wired and no
+// outputs: who makes a whole port outputs means none of them.
+func MostLoose(silent []string) int { return max(mostLoose, len(silent)) }
+
 // contact reports whether the part is one that a person touches, at a chip whose pins are known.
 func (s *Subject) contact() bool {
 	return s.Part.Kind.Geometry == nil && s.Exercise.Chip != nil && len(s.Part.Kind.Cues) > 0 && s.Verdicts != nil
@@ -126,7 +130,7 @@ func outputElsewhere(s *Subject) (out []Size) {
 		return nil
 	}
 	driven := s.stood(loose)
-	if len(driven) > mostLoose { // who makes a whole port outputs means none of them
+	if len(driven) > MostLoose(s.stood(silent)) {
 		return nil
 	}
 	return s.elsewhere(s.stood(silent), driven, mostLoose, func(terminal, at, pin string) string {

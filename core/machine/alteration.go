@@ -62,9 +62,16 @@ func (h Hints) Near(is int64) []int64 {
 	return out
 }
 
+// mostStep is the largest number that a program may count by.
+const mostStep = 16
+
 // Far are those that are less likely.
 func (h Hints) Far(is int64) []int64 {
-	return append(slices.Clone(h.Wanted), -is, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
+	out := slices.Clone(h.Wanted)
+	if -mostStep <= is && is <= mostStep { // the other way
+		out = append(out, -is)
+	}
+	return append(out, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
 }
 
 // Rewritten has some words of 16 bits, the low byte first, in place of others, by their byte addresses.

@@ -10,8 +10,8 @@ import (
 // maxTable is the largest table that is looked at, in bytes.
 const maxTable = 256
 
-// AlteredTables lists how bytes of a program's tables may have been meant; at tells where in flash one is, also of those
-// that are copied to memory at the start.
+// AlteredTables lists how bytes of a program's tables may have been meant; at tells where in flash one is, also of
+// those that are copied to memory at the start.
 func AlteredTables(im *firmware.Image, hints Hints, at func(firmware.Symbol) (uint32, bool)) (out []Alteration) {
 	for _, s := range im.Symbols {
 		from, ok := at(s)
@@ -35,8 +35,9 @@ func element(im *firmware.Image, hints Hints, s firmware.Symbol, at, i uint32, b
 		for n, v := range to {
 			changed[at+i+uint32(n)] = v
 		}
-		out = append(out, Alteration{Address: at + i, Slip: slip, Rare: rare, From: int64(b), To: int64(to[0]), Table: name,
-			Element: int(i), Change: func(im *firmware.Image) *firmware.Image { return im.Patched(changed) }})
+		out = append(out, Alteration{Address: at + i, Slip: slip, Rare: rare, From: int64(b), To: int64(to[0]),
+			Table: name, Element: int(i),
+			Change: func(im *firmware.Image) *firmware.Image { return im.Patched(changed) }})
 	}
 	tried := map[byte]bool{b: true}
 	try := func(rare int, to int64) {
@@ -48,7 +49,9 @@ func element(im *firmware.Image, hints Hints, s firmware.Symbol, at, i uint32, b
 	for _, to := range hints.Near(int64(b)) {
 		try(1, to)
 	}
-	try(1, int64(-b)) // a step the other way
+	if step := int64(int8(b)); -mostStep <= step && step <= mostStep { // the other way
+		try(1, -step&0xff)
+	}
 	for bit := range 8 {
 		try(2, int64(b^1<<bit))
 	}

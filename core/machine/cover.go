@@ -6,8 +6,8 @@ import (
 	"hemble/core/clock"
 )
 
-// Cover tells which instructions of a program were carried out, and when first. A core puts an instruction of its own in
-// the place of each until then, so that it costs nothing afterwards.
+// Cover tells which instructions of a program were carried out, and when first. A core puts an instruction of its own
+// in the place of each until then, so that it costs nothing afterwards.
 type Cover[I any] struct {
 	belongs []I
 	at      []clock.Time // -1 before

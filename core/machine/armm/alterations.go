@@ -5,8 +5,8 @@ import (
 	"hemble/core/machine"
 )
 
-// Alterations lists how single instructions, numbers and bytes of tables of what its author wrote may have been meant: of
-// the whole program, where it does not tell which parts of it that is.
+// Alterations lists how single instructions, numbers and bytes of tables of what its author wrote may have been
+// meant: of the whole program, where it does not tell which parts of it that is.
 func Alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	a := &altering{image: im, hints: hints, literals: map[uint32]bool{}}
 	all := !im.HasLines()
@@ -67,7 +67,8 @@ const (
 	flipBIC    = 0x4380 ^ 0x4300 // BIC, ORR
 )
 
-// beside are the conditions that take in their limit, or leave it out: HS and HI, LO and LS, GE and GT, LT and LE (A6.3).
+// beside are the conditions that take in their limit, or leave it out: HS and HI, LO and LS, GE and GT, LT and LE
+// (A6.3).
 var beside = map[uint16]uint16{2: 8, 8: 2, 3: 9, 9: 3, 10: 12, 12: 10, 11: 13, 13: 11}
 
 // instruction looks at one.

@@ -7,8 +7,8 @@ import (
 	"hemble/core/machine"
 )
 
-// alterations lists how single instructions of what its author wrote may have been meant: of the whole program, where it
-// does not tell which parts of it that is.
+// alterations lists how single instructions of what its author wrote may have been meant: of the whole program, where
+// it does not tell which parts of it that is.
 func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	a := &altering{image: im, hints: hints}
 	all := !im.HasLines()

@@ -140,5 +140,9 @@ func (m *Machine) voltage(p machine.Pin) int64 {
 	case circuit.Low:
 		return 0
 	}
+	if m.config.Watched != nil {
+		name := Chip.Pins[p].Name
+		m.note("floating-"+name, "%s was measured while nothing drove it; the value is random", name)
+	}
 	return int64(m.noise()>>8) % m.config.Supply
 }

@@ -66,7 +66,7 @@ const (
 const (
 	startEffort   = 1_000_000
 	messageEffort = 20
-	cycle         = 100 * clock.Nanosecond
+	cycle         = 50 * clock.Nanosecond
 )
 
 // drift is how long an input that nothing drives keeps its level.
@@ -322,6 +322,9 @@ func (m *Machine) take(x *message, until clock.Time) {
 				volts = v
 			} else if m.high(x.pin) {
 				volts = m.config.Supply
+			}
+			if name := m.chip.Pins[x.pin].Name; m.config.Watched != nil && m.floats(x.pin) {
+				m.notes.Add("floating-"+name, m.now, 0, "%s was measured while nothing drove it; the value is random", name)
 			}
 		}
 		m.say("%d\n", volts)
