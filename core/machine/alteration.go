@@ -48,8 +48,22 @@ type Hints struct {
 	Ratios [][2]int64 // the time that something was expected to take, and the time that it took
 }
 
-// Near are the numbers that one is likely to have been meant to be, and that a program has in its place.
-func (h Hints) Near(is int64) []int64 {
+// Each gives the numbers that one may have been meant to be, with how seldom that is; flips adds those with one bit of a
+// byte turned. Some come more than once.
+func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
+	for _, to := range h.near(is) {
+		try(0, to)
+	}
+	for _, to := range h.far(is) {
+		try(1, to)
+	}
+	for bit := 0; flips && bit < 8; bit++ {
+		try(2, is^1<<bit)
+	}
+}
+
+// near are the numbers that one is likely to have been meant to be.
+func (h Hints) near(is int64) []int64 {
 	out := []int64{is + 1, is - 1}
 	for _, s := range h.Shifts {
 		out = append(out, is+s, is-s)
@@ -65,8 +79,8 @@ func (h Hints) Near(is int64) []int64 {
 // mostStep is the largest number that a program may count by.
 const mostStep = 16
 
-// Far are those that are less likely.
-func (h Hints) Far(is int64) []int64 {
+// far are those that are less likely.
+func (h Hints) far(is int64) []int64 {
 	out := slices.Clone(h.Wanted)
 	if -mostStep <= is && is <= mostStep { // the other way
 		out = append(out, -is)

@@ -46,7 +46,7 @@ func element(im *firmware.Image, hints Hints, s firmware.Symbol, at, i uint32, b
 			put(Number, rare, byte(to))
 		}
 	}
-	for _, to := range hints.Near(int64(b)) {
+	for _, to := range hints.near(int64(b)) {
 		try(1, to)
 	}
 	if step := int64(int8(b)); -mostStep <= step && step <= mostStep { // the other way

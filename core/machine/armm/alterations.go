@@ -187,15 +187,5 @@ func (a *altering) values(p place, is, mask int64, words func(int64) map[uint32]
 			a.add(p, machine.Number, rare, is, to, words(to))
 		}
 	}
-	for _, to := range a.hints.Near(is) {
-		try(0, to)
-	}
-	for _, to := range a.hints.Far(is) {
-		try(1, to)
-	}
-	if mask == 0xff {
-		for bit := range 8 {
-			try(2, is^1<<bit)
-		}
-	}
+	a.hints.Each(is, mask == 0xff, try)
 }

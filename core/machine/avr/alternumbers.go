@@ -97,17 +97,7 @@ func (a *altering) values(n number) {
 			a.put(n.place, machine.Number, rare, is, n.meant(v), patches)
 		}
 	}
-	for _, to := range a.hints.Near(is) {
-		try(0, to)
-	}
-	for _, to := range a.hints.Far(is) {
-		try(1, to)
-	}
-	if n.bytes() == 1 {
-		for bit := range 8 {
-			try(2, is^1<<bit)
-		}
-	}
+	a.hints.Each(is, n.bytes() == 1, try)
 }
 
 // encode puts the bytes of a number into its instructions; nil where they have no room for it.

@@ -114,15 +114,7 @@ func (a *altering) number(p place) {
 	if to, err := strconv.ParseInt(strconv.FormatInt(is, 16), 10, 64); err == nil { // assemblers take 10 as hexadecimal
 		try(0, to)
 	}
-	for _, to := range a.hints.Near(is) {
-		try(0, to)
-	}
-	for _, to := range a.hints.Far(is) {
-		try(1, to)
-	}
-	for bit := range 8 {
-		try(2, is^1<<bit)
-	}
+	a.hints.Each(is, true, try)
 }
 
 // bits are other bits of the same register; STATUS is no matter of slips.
