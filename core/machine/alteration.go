@@ -48,8 +48,8 @@ type Hints struct {
 	Ratios [][2]int64 // the time that something was expected to take, and the time that it took
 }
 
-// Each gives the numbers that one may have been meant to be, with how seldom that is; flips adds those with one bit of a
-// byte turned. Some come more than once.
+// Each gives the numbers that one may have been meant to be, with how seldom that is; flips adds those with one bit of
+// a byte turned. Some come more than once.
 func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 	for _, to := range h.near(is) {
 		try(0, to)
