@@ -37,7 +37,7 @@ type suspect struct {
 
 // withoutInput gives the finding of the first input that tells one; nil where none does.
 func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Finding, error) {
-	list := suspects(reels, verdicts)
+	list, budget := suspects(reels, verdicts), int64(forAltered)
 	for _, u := range list[:min(len(list), maxLeftOut)] {
 		r, x := reels[u.trial], s.x.Clone()
 		at := find(x.Trials[u.trial].Cues, r.Cues, u.cue)
@@ -45,9 +45,12 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			continue
 		}
 		x.Trials[u.trial].Cues[at].Part = "" // it reaches nothing, and others may still refer to it
-		without, err := s.repairer.Run(s.ctx, x, u.trial, max(most*r.Counters.Effort(), least))
+		without, err := s.otherwise(x, u, r, &budget)
 		if err != nil {
 			return nil, err
+		}
+		if without == nil {
+			continue
 		}
 		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
 		if sameShown(r, without, r.Length) {
@@ -60,12 +63,28 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		if f.Code, f.Text = stands(r, u); f.Text != "" {
 			return &f, nil
 		}
-		if f.Text, err = s.asAnother(r, u); err != nil || f.Text != "" {
+		if f.Text, err = s.asAnother(r, u, &budget); err != nil || f.Text != "" {
 			f.Code = sameInput.Code
 			return &f, err
 		}
 	}
 	return nil, nil
+}
+
+// otherwise runs a trial with other inputs; nil where that takes too much, or the effort for all of them is used up.
+func (s *search) otherwise(x *exercise.Exercise, u suspect, r *reel.Reel, budget *int64) (*reel.Reel, error) {
+	if *budget < 0 {
+		return nil, nil
+	}
+	out, err := s.repairer.Run(s.ctx, x, u.trial, slower*r.Counters.Effort()+slack)
+	if err != nil {
+		return nil, err
+	}
+	*budget -= out.Counters.Effort()
+	if out.Stop != nil && out.Stop.Reason == machine.TooMuch {
+		return nil, nil
+	}
+	return out, nil
 }
 
 // atItsEnd reports whether a number stands at the highest or the lowest that it ever comes to, where the same input
@@ -101,7 +120,7 @@ func atItsEnd(reels []*reel.Reel, u suspect) bool {
 }
 
 // asAnother tells of an input in whose place another one does just the same, this time and before.
-func (s *search) asAnother(r *reel.Reel, u suspect) (string, error) {
+func (s *search) asAnother(r *reel.Reel, u suspect, budget *int64) (string, error) {
 	cue := r.Cues[u.cue]
 	if cue.Verb != part.Press {
 		return "", nil
@@ -117,11 +136,11 @@ func (s *search) asAnother(r *reel.Reel, u suspect) (string, error) {
 				c.Part, c.Key = other.Part, other.Key
 			}
 		}
-		run, err := s.repairer.Run(s.ctx, x, u.trial, max(most*r.Counters.Effort(), least))
+		run, err := s.otherwise(x, u, r, budget)
 		if err != nil {
 			return "", err
 		}
-		if sameShown(r, run, until) {
+		if run != nil && sameShown(r, run, until) {
 			return fmt.Sprintf("%s is used like %s: with that in its place all displays show the same, up to %s at least.",
 				named(cue), named(other), until), nil
 		}
@@ -212,9 +231,7 @@ func upToWrong(v *judge.Verdict) (from clock.Time, left int, ok bool) {
 	return 0, 0, true
 }
 
-func isInput(c reel.Fired) bool {
-	return c.Verb == part.Press || c.Verb == part.Type
-}
+func isInput(c reel.Fired) bool { return c.Verb == part.Press || c.Verb == part.Type }
 
 // lastBefore is the last input that began by a time; -1 where there is none.
 func lastBefore(cues []reel.Fired, at clock.Time) int {
@@ -314,11 +331,8 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 		display.Decimal.FindString(want.Text) == "" {
 		return "", ""
 	}
-	if next := slices.IndexFunc(r.Cues[u.cue+1:], func(c reel.Fired) bool {
-		return c.Verb == cue.Verb && c.Part == cue.Part && c.Key == cue.Key
-	}); next >= 0 {
-		again := r.Cues[u.cue+1+next]
-		if f := t.At(min(again.End+tardy, r.Length-1)); next == 0 && f != nil && t.Alike(f.State, *want.State) {
+	if n := u.cue + 1; n < len(r.Cues) && r.Cues[n].Text == cue.Text {
+		if f := t.At(min(r.Cues[n].End+tardy, r.Length-1)); f != nil && t.Alike(f.State, *want.State) {
 			return "lag", fmt.Sprintf("After %s at %s, %s still shows %s, and %s only after the next one: it is one use behind, as where a number is shown before it is changed.",
 				done(cue), cue.Start, u.verdict.Display, t.Short(then.State), want.Text)
 		}

@@ -12,6 +12,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/reel"
 )
 
@@ -43,13 +44,16 @@ type counting struct {
 	runner
 	x    *exercise.Exercise
 	does map[string]func(int) int
+	cost int64 // of a run
+	runs int
 }
 
 func (c *counting) Run(_ context.Context, x *exercise.Exercise, trial int, _ int64) (*reel.Reel, error) {
 	digits := []uint64{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f}
 	p := c.x.Part("count")
 	track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
-	r := &reel.Reel{Length: x.Trials[trial].Length}
+	r := &reel.Reel{Length: x.Trials[trial].Length, Counters: machine.Counters{Instructions: c.cost}}
+	c.runs++
 	n, from := 0, clock.Time(0)
 	show := func(to clock.Time) {
 		track.Frames = append(track.Frames, display.Frame{From: from, To: to,
@@ -74,9 +78,13 @@ func (c *counting) Run(_ context.Context, x *exercise.Exercise, trial int, _ int
 // without gives the finding that leaving out an input brings.
 func without(t *testing.T, does map[string]func(int) int) (code finding.Code, text string) {
 	t.Helper()
+	return (&counting{does: does}).search(t)
+}
+
+func (c *counting) search(t *testing.T) (code finding.Code, text string) {
 	x, problems := exercise.Read("exercise.yaml", []byte(counter))
 	require.NotNil(t, x, "%v", problems)
-	c := &counting{x: x, does: does}
+	c.x = x
 	r, err := c.Run(t.Context(), x, 0, 0)
 	require.NoError(t, err)
 	s := &search{ctx: t.Context(), x: x, repairer: c, seen: []Seen{{Reel: r}}}
@@ -110,6 +118,17 @@ func TestWhatFollowsAnInput(t *testing.T) {
 		assert.Equal(t, c.code, code, c.name)
 		assert.Equal(t, c.text, text, c.name)
 	}
+}
+
+func TestInputsWithinAnEffort(t *testing.T) {
+	up := func(n int) int { return n + 1 }
+	c := &counting{does: map[string]func(int) int{"more": up, "less": up}, cost: 2 * forAltered}
+	code, _ := c.search(t)
+	assert.Empty(t, code, "it would take a second run")
+	assert.Equal(t, 2, c.runs, "with the one as it is")
+	c.runs, c.cost = 0, forAltered/4
+	code, _ = c.search(t)
+	assert.Equal(t, finding.Code("same-input"), code)
 }
 
 // The program counts otherwise behind an input that should have set its number back.
