@@ -46,6 +46,22 @@ type Hints struct {
 	Shifts []int64    // what was expected less what was seen, of numbers
 	Wanted []int64    // numbers that were expected
 	Ratios [][2]int64 // the time that something was expected to take, and the time that it took
+	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
+	// nobody knows.
+	Reached func(address uint32) (at clock.Time, ok bool)
+}
+
+// MostAltered is how many changes of a program are listed, of its instructions and of its tables: more than are ever
+// tried, and few enough for a program that is made to have many.
+const MostAltered = 10_000
+
+// Runs reports whether an instruction may have been carried out.
+func (h Hints) Runs(address uint32) bool {
+	if h.Reached == nil {
+		return true
+	}
+	_, ok := h.Reached(address)
+	return ok
 }
 
 // Each gives the numbers that one may have been meant to be, with how seldom that is; flips adds those with one bit of

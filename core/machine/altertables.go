@@ -19,7 +19,7 @@ func AlteredTables(im *firmware.Image, hints Hints, at func(firmware.Symbol) (ui
 			continue
 		}
 		for i := range s.Size {
-			if b, ok := im.Byte(from + i); ok {
+			if b, ok := im.Byte(from + i); ok && len(out) < MostAltered {
 				out = append(out, element(im, hints, s, from, i, b)...)
 			}
 		}

@@ -31,8 +31,8 @@ func (c *Cover[I]) Reach(i int, at clock.Time) I {
 
 // Reached tells when that was; ok is false where it never was. A nil Cover knows nothing.
 func (c *Cover[I]) Reached(i int) (at clock.Time, ok bool) {
-	if c == nil || i < 0 || i >= len(c.at) {
+	if c == nil || i < 0 || i >= len(c.at) || c.at[i] < 0 {
 		return 0, false
 	}
-	return c.at[i], c.at[i] >= 0
+	return c.at[i], true
 }

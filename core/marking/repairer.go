@@ -66,16 +66,12 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 	if err != nil {
 		return nil, nil, err
 	}
-	var out []machine.Alteration
-	for _, a := range x.Chip.Alterations(m.image, hints) {
-		if at, ok := b.Reached(a.Address); ok {
-			a.Reached = at
-		} else if a.Table == "" {
-			continue
-		}
-		out = append(out, a)
+	hints.Reached = b.Reached
+	list := x.Chip.Alterations(m.image, hints)
+	for i := range list {
+		list[i].Reached, _ = b.Reached(list[i].Address)
 	}
-	return r, out, nil
+	return r, list, nil
 }
 
 // Attempt runs the firmware like Run, up to the first point at which displays show something else: see

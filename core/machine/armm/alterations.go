@@ -16,9 +16,11 @@ func Alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 			if p.in>>11 > 0b11101 {
 				p.size = 4
 			}
-			if line, ok := im.Own(at, nil); (ok && !line.System || all) && !a.literals[at&^3] {
-				p.line = line
-				a.instruction(p)
+			if len(a.out) < machine.MostAltered && hints.Runs(at) && !a.literals[at&^3] {
+				if line, ok := im.Own(at, nil); ok && !line.System || all {
+					p.line = line
+					a.instruction(p)
+				}
 			}
 			at += p.size
 		}

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 )
@@ -76,4 +77,27 @@ func TestANumberBesideTheCode(t *testing.T) {
 	assert.Contains(t, got, int64(150_000))
 	assert.Contains(t, got, int64(100_001))
 	assert.Empty(t, Alterations(stored(0x4900, 0xbf00, 0x0014, 0xd000), machine.Hints{}), "the address of a register")
+}
+
+// A program that is made of numbers, and has tables without end, gives no more changes than anybody tries.
+func TestChangesOfAVastProgram(t *testing.T) {
+	const instructions = 1 << 19
+	words := make([]uint16, instructions)
+	for i := range words {
+		words[i] = 0x2214 // MOVS r2, #20
+	}
+	im := stored(words...)
+	for range 10_000 {
+		im.Symbols = append(im.Symbols, firmware.Symbol{Name: "table", Address: 0x1000_0000, Size: 256, IsData: true})
+	}
+	assert.Less(t, len(Alterations(im, machine.Hints{})), 2*machine.MostAltered+100)
+
+	last := uint32(0x1000_0000 + 2*(instructions-1))
+	im.Symbols = nil
+	only := machine.Hints{Reached: func(address uint32) (clock.Time, bool) { return 0, address == last }}
+	list := Alterations(im, only)
+	assert.NotEmpty(t, list)
+	for _, a := range list {
+		assert.Equal(t, last, a.Address)
+	}
 }

@@ -26,7 +26,9 @@ func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 		}
 	}
 	for i := range a.code {
-		a.instruction(i)
+		if len(a.out) < machine.MostAltered && hints.Runs(a.code[i].at) {
+			a.instruction(i)
+		}
 	}
 	return append(a.out, machine.AlteredTables(im, hints, inFlash(im))...)
 }

@@ -14,6 +14,9 @@ func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	all := !im.HasLines()
 	for _, s := range im.Flash {
 		for at := (s.Address + 1) &^ 1; at+2 <= s.End(); at += 2 {
+			if len(a.out) >= machine.MostAltered || !hints.Runs(at) {
+				continue
+			}
 			if line, ok := im.Own(at, nil); ok && !line.System || all {
 				w := im.Word(at) & 0x3fff
 				a.instruction(place{at: at, word: w, in: decode(w), line: line})
