@@ -366,7 +366,7 @@ func TestCutOff(t *testing.T) {
 	b := checks.Builder(t)
 	x := read(t, "stopwatch")
 	for _, f := range faults(t) {
-		if f.Exercise == "stopwatch" && f.Name == "stops-only" {
+		if f.Exercise == "stopwatch" && f.Name == "segments-f-and-g-and-hundredths" {
 			s := mark(t, x, f.Source, built(t, b, x, f.Source, f.source(t)))
 			assert.True(t, s.CutOff)
 			assert.Contains(t, render.Sheet(render.Style{Width: 100}, s, nil), sheet.CutOffText)
