@@ -40,7 +40,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 	list, budget := suspects(reels, verdicts), int64(forAltered)
 	for _, u := range list[:min(len(list), maxLeftOut)] {
 		r, x := reels[u.trial], s.x.Clone()
-		at := find(x.Trials[u.trial].Cues, r.Cues, u.cue)
+		at := cueOf(x.Trials[u.trial].Cues, r.Cues, u.cue)
 		if at < 0 || s.told(r, r.Cues[u.cue]) {
 			continue
 		}
@@ -251,8 +251,8 @@ func moves(reels []*reel.Reel, name string) bool {
 	})
 }
 
-// find gives the place of an input that was used among what the trial is told to do; -1 where it is not found.
-func find(cues []exercise.Cue, fired []reel.Fired, n int) int {
+// cueOf gives the place of an input that was used among what the trial is told to do; -1 where it is not found.
+func cueOf(cues []exercise.Cue, fired []reel.Fired, n int) int {
 	like := func(f reel.Fired) bool { return f.Text == fired[n].Text && f.Name == fired[n].Name }
 	nth := 0
 	for _, f := range fired[:n] {

@@ -175,8 +175,8 @@ func TestAnInputIsFoundByItsPlace(t *testing.T) {
 		fired = append(fired, reel.Fired{Text: c.Describe(c.Part)})
 	}
 	for n := range fired {
-		assert.Equal(t, n, find(cues, fired, n))
+		assert.Equal(t, n, cueOf(cues, fired, n))
 	}
 	fired[4].Text = "something else"
-	assert.Equal(t, -1, find(cues, fired, 4))
+	assert.Equal(t, -1, cueOf(cues, fired, 4))
 }

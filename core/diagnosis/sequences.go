@@ -98,6 +98,10 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			}
 			return fault.ReadNumber(v.track, *list[i].State, nth)
 		}
+		first, wanted := number(want, 0)
+		if begun, known := number(seen, 0); wanted && (!known || begun != first) {
+			continue // it is another one from the start
+		}
 		most := 0
 		for i := 2; i < min(len(want), len(seen)); i++ {
 			before, a := number(want, i-2)
@@ -110,11 +114,6 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 			}
 			if most = max(most, before); more == again {
 				continue
-			}
-			if first, g := number(want, 0); g {
-				if begun, h := number(seen, 0); !h || begun != first {
-					break // it is another one from the start
-				}
 			}
 			if most > last { // it went further before: something else should begin it again here
 				break

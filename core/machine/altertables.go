@@ -10,13 +10,21 @@ import (
 // maxTable is the largest table that is looked at, in bytes.
 const maxTable = 256
 
-// AlteredTables lists how bytes of a program's tables may have been meant; at tells where in flash one is, also of
-// those that are copied to memory at the start.
-func AlteredTables(im *firmware.Image, hints Hints, at func(firmware.Symbol) (uint32, bool)) (out []Alteration) {
+// AlteredTables lists how bytes of a program's tables may have been meant. Those in memory are copied there at the
+// start: loaded and start are the symbols from and to.
+func AlteredTables(im *firmware.Image, hints Hints, loaded, start string) (out []Alteration) {
+	load, copied := im.Symbol(loaded)
+	begin, _ := im.Symbol(start)
 	for _, s := range im.Symbols {
-		from, ok := at(s)
-		if !ok || !s.IsData || s.Size > maxTable {
+		if !s.IsData || s.Size > maxTable {
 			continue
+		}
+		from := s.Address
+		if s.Space == firmware.Data {
+			if !copied || s.Address < begin.Address {
+				continue
+			}
+			from = load.Address + s.Address - begin.Address
 		}
 		for i := range s.Size {
 			if b, ok := im.Byte(from + i); ok && len(out) < MostAltered {

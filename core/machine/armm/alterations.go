@@ -25,19 +25,7 @@ func Alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 			at += p.size
 		}
 	}
-	return append(a.out, machine.AlteredTables(im, hints, inFlash(im))...)
-}
-
-// inFlash tells where a table is in flash, also of those that are copied to memory at the start.
-func inFlash(im *firmware.Image) func(firmware.Symbol) (uint32, bool) {
-	load, loaded := im.Symbol("data_from")
-	start, _ := im.Symbol("data_start")
-	return func(s firmware.Symbol) (uint32, bool) {
-		if _, ok := im.Byte(s.Address); ok {
-			return s.Address, true
-		}
-		return load.Address + s.Address - start.Address, loaded && s.Address >= start.Address
-	}
+	return append(a.out, machine.AlteredTables(im, hints, "data_from", "data_start")...)
 }
 
 // altering is a program of which alterations are looked for.

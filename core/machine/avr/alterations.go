@@ -30,19 +30,7 @@ func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 			a.instruction(i)
 		}
 	}
-	return append(a.out, machine.AlteredTables(im, hints, inFlash(im))...)
-}
-
-// inFlash tells where a table is in flash, also of those that are copied to memory at the start.
-func inFlash(im *firmware.Image) func(firmware.Symbol) (uint32, bool) {
-	load, loaded := im.Symbol("__data_load_start")
-	start, _ := im.Symbol("__data_start")
-	return func(s firmware.Symbol) (uint32, bool) {
-		if s.Space != firmware.Data {
-			return s.Address, true
-		}
-		return load.Address + s.Address - start.Address, loaded && s.Address >= start.Address
-	}
+	return append(a.out, machine.AlteredTables(im, hints, "__data_load_start", "__data_start")...)
 }
 
 // altering is a program of which alterations are looked for.

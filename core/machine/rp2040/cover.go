@@ -2,7 +2,7 @@ package rp2040
 
 import "hemble/core/clock"
 
-// cover tells when instructions were first carried out; those in flash alone.
+// cover tells when instructions were first carried out, by their addresses.
 type cover map[uint32]clock.Time
 
 // interpretCovered is interpret with each instruction noted down.

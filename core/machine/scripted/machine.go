@@ -253,6 +253,23 @@ func (m *Machine) high(pin int) bool {
 	return m.levels[pin] == circuit.High
 }
 
+// measured is the voltage of a pin, in µV. Of one that nothing drives it is chance.
+func (m *Machine) measured(pin int) int64 {
+	if m.config.Sample == nil {
+		return 0
+	}
+	if v, analog := m.config.Sample(machine.Pin(pin)); analog {
+		return v
+	}
+	if name := m.chip.Pins[pin].Name; m.config.Watched != nil && m.floats(pin) {
+		m.notes.Add("floating-"+name, m.now, 0, "%s was measured while nothing drove it; the value is random", name)
+	}
+	if m.high(pin) {
+		return m.config.Supply
+	}
+	return 0
+}
+
 // Run continues until the given moment.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 	for m.stop.Reason == "" {
@@ -316,18 +333,7 @@ func (m *Machine) take(x *message, until clock.Time) {
 	case 'i':
 		m.asked |= 1 << x.pin
 	case 'a':
-		volts := int64(0)
-		if m.config.Sample != nil {
-			if v, analog := m.config.Sample(machine.Pin(x.pin)); analog {
-				volts = v
-			} else if m.high(x.pin) {
-				volts = m.config.Supply
-			}
-			if name := m.chip.Pins[x.pin].Name; m.config.Watched != nil && m.floats(x.pin) {
-				m.notes.Add("floating-"+name, m.now, 0, "%s was measured while nothing drove it; the value is random", name)
-			}
-		}
-		m.say("%d\n", volts)
+		m.say("%d\n", m.measured(x.pin))
 	case 'o':
 		m.show(x.text)
 	case 'n':
