@@ -69,7 +69,7 @@ func (host) Start(p *script.Program, b scripted.Board) (scripted.Child, error) {
 	set := settings[b.Name]
 	run, err := json.Marshal(map[string]any{"seed": b.Seed, "cost": set.statement, "pin_cost": set.pin, "micro": set.micro,
 		"main": p.Main, "files": p.Names(), "numbering": p.Numbering, "header": scripted.Header(),
-		"console": b.Console})
+		"console": b.Console, "cover": b.Cover})
 	if err != nil {
 		return nil, err
 	}

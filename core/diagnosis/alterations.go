@@ -62,7 +62,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 		return nil, err
 	}
 	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
-	a.points = points(base, a.first)
+	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])))
 	again := &again{before: reels, verdicts: verdicts}
 	budget := int64(forAltered)
 	idle := map[uint32]bool{} // in a table: another number there changes nothing
@@ -137,6 +137,20 @@ func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	return a
 }
 
+// firstIgnored is when something was shown first that nothing was expected of, after the beginning: it may have been
+// meant to be something else.
+func firstIgnored(verdicts []judge.Verdict) clock.Time {
+	first := clock.Never
+	for _, v := range verdicts {
+		for _, p := range v.Alignment {
+			if p.Operation == judge.Ignored && p.Seen != nil && p.Seen.From > 0 {
+				first = min(first, p.Seen.From)
+			}
+		}
+	}
+	return first
+}
+
 // begin runs the program as it is up to where the first difference can be told, and lists what may be changed in it.
 func (s *search) begin(a *attempt, h machine.Hints) (base *reel.Reel, list []machine.Alteration, err error) {
 	whole := s.x.Trials[a.trial].Length
@@ -183,7 +197,9 @@ func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 		}
 		return w
 	}
-	slices.SortStableFunc(list, func(x, y machine.Alteration) int { return cmp.Compare(weight(x), weight(y)) })
+	slices.SortStableFunc(list, func(x, y machine.Alteration) int {
+		return cmp.Or(cmp.Compare(weight(x), weight(y)), cmp.Compare(y.Reached, x.Reached))
+	})
 	return list
 }
 
@@ -218,6 +234,7 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 			*list = append(*list, n)
 		}
 	}
+	var beside []int64 // numbers that are right, beside something that is not: it may depend on them
 	for _, all := range verdicts {
 		for _, v := range all {
 			for _, p := range v.Alignment {
@@ -229,6 +246,8 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 						if w != seen[i] {
 							add(&h.Shifts, w-seen[i])
 							add(&h.Wanted, w)
+						} else {
+							beside = append(beside, w)
 						}
 					}
 				}
@@ -238,6 +257,9 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 				}
 			}
 		}
+	}
+	for _, w := range beside {
+		add(&h.Wanted, w)
 	}
 	return h
 }

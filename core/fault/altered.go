@@ -17,7 +17,7 @@ var (
 	programOperation = &Fault{Entry: finding.Entry{Code: "program-operation", Price: finding.Behaviour, Whole: true,
 		Doc: "one line of the program does the opposite of what it should: plus for minus, left for right"}}
 	programStep = &Fault{Entry: finding.Entry{Code: "program-step", Price: finding.Behaviour, Whole: true,
-		Doc: "one line of the program does what it should not do at all"}}
+		Doc: "one line of the program does what it should not do at all, lacks something, or stands in the wrong block"}}
 )
 
 func init() {
@@ -42,6 +42,8 @@ var slips = map[machine.Slip]struct {
 	machine.Inverted:   {programOperation, "bits are inverted that should stay as they are"},
 	machine.Neighbours: {programOperation, "two neighbours are exchanged"},
 	machine.Needless:   {programStep, "a value is set, or a function called, that should not be"},
+	machine.Missing:    {programStep, "something is missing"},
+	machine.Indented:   {programStep, "the line belongs to another block"},
 }
 
 // Altered is an alteration of a program as a fault and its repair.
@@ -54,11 +56,38 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 	if a.Line.File == "" {
 		where = fmt.Sprintf("At program address 0x%04X", a.Address)
 	}
+	if a.Stands != "" || a.Meant != "" {
+		slip.text = inWords(a)
+	}
 	if a.Table != "" {
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	}
-	return slip.fault, Size{Text: where + ", " + slip.text + ": with that changed, everything is as expected.",
+	with := "that changed"
+	if slip.fault == programNumber && !nextTo(a) && a.Meant != "" {
+		with = "“" + a.Meant + "” in its place"
+	} else if slip.fault == programNumber && !nextTo(a) {
+		with = fmt.Sprint(a.To, " in its place")
+	}
+	return slip.fault, Size{Text: where + ", " + slip.text + ": with " + with + ", everything is as expected.",
 		Bench: mended(a.Change)}
+}
+
+// inWords says it of a source that is known word by word.
+func inWords(a machine.Alteration) string {
+	switch {
+	case a.Slip == machine.Indented && a.To > a.From:
+		return fmt.Sprintf("“%s” belongs to the block before it, and stands outside", a.Stands)
+	case a.Slip == machine.Indented:
+		return fmt.Sprintf("“%s” stands in the block before it, and belongs behind it", a.Stands)
+	case a.Stands == "":
+		return fmt.Sprintf("“%s” is missing", a.Meant)
+	case a.Meant == "":
+		return fmt.Sprintf("“%s” should not be there", a.Stands)
+	}
+	if a.Slip == machine.Number { // others may do as well
+		return fmt.Sprintf("“%s” is not what it should be", a.Stands)
+	}
+	return fmt.Sprintf("“%s” stands where “%s” is needed", a.Stands, a.Meant)
 }
 
 // wrongNumber says it of a number, as it is compiled: > 9 may be there as >= 10.
@@ -69,5 +98,10 @@ func wrongNumber(a machine.Alteration) string {
 	case -1:
 		return "a number is too large by 1"
 	}
-	return fmt.Sprintf("a number is %d where %d is needed", a.From, a.To)
+	return fmt.Sprintf("a number is %d, which is not what it should be", a.From)
+}
+
+// nextTo reports whether a number is said to be off by one.
+func nextTo(a machine.Alteration) bool {
+	return a.Stands == "" && (a.To == a.From+1 || a.To == a.From-1)
 }

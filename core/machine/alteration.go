@@ -23,6 +23,8 @@ const (
 	Inverted               // bits are inverted where they were not meant to be
 	Neighbours             // two neighbours in a table are exchanged
 	Needless               // a step is taken that was not meant to be
+	Missing                // something is not there that was meant to be
+	Indented               // a line belongs to another block than was meant
 )
 
 // Alteration is one place of a program, changed as its author may have meant it.
@@ -33,7 +35,9 @@ type Alteration struct {
 	From, To int64  // of a number
 	Table    string // the name of the table that it is in; "" for code
 	Element  int    // which of the table's bytes
-	Rare     int    // how seldom such a slip is: 0 for the usual ones
+	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
+	Stands, Meant string
+	Rare          int // how seldom such a slip is: 0 for the usual ones
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
 	// Change gives the firmware with it.

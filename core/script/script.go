@@ -104,6 +104,15 @@ func (p *Program) Size() (n int) {
 // Names are its files, in order.
 func (p *Program) Names() []string { return p.names }
 
+// Rewritten is the program with another text of one of its files.
+func (p *Program) Rewritten(name, text string) *Program {
+	out := *p
+	out.Files = maps.Clone(p.Files)
+	out.Files[name] = text
+	out.Hash = sha256.Sum256(slices.Concat(p.Hash[:], []byte(name+"\x00"+text)))
+	return &out
+}
+
 // lineBits are those of a line in a program address; above them is the number of its file in Names.
 const lineBits = 20
 

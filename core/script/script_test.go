@@ -42,6 +42,41 @@ func TestDamaged(t *testing.T) {
 	assert.ErrorContains(t, err, "more than")
 }
 
+func TestTokens(t *testing.T) {
+	words := func(name, text string) (out []string) {
+		for _, w := range Tokens(name, text) {
+			out = append(out, w.Word)
+		}
+		return out
+	}
+	assert.Equal(t, []string{"x", "=", "y", "//", "2", "**", ".5", "if", "b", "!=", `rb'\'#'`, "else", "0x1F"},
+		words("a.py", "x = y // 2**.5 if b != rb'\\'#' else 0x1F # z"))
+	assert.Equal(t, []string{"x", "=", "y", ";", "a", "<<=", "1e-3", "+", `'"'`, "->", "f"},
+		words("a.c", "x = y; // 2\na <<= 1e-3/* \n */ + '\"'->f"))
+	list := Tokens("a.py", "'''a\nb''' c\n\n d")
+	assert.Equal(t, Token{Text, "'''a\nb'''", 0, 1}, list[0])
+	assert.Equal(t, Token{Name, "c", 10, 2}, list[1])
+	assert.Equal(t, Token{Name, "d", 14, 4}, list[2])
+}
+
+// Tokens are parts of the text, in order, and what is between them are spaces and comments.
+func FuzzTokens(f *testing.F) {
+	f.Add("x = [1, 2.5e-3] # no\ny='''\n''' if a<=b else f\"{x}\"\n", true)
+	f.Add("/* */ x->y = '\\''; // no\n#define A 0x1F", false)
+	f.Fuzz(func(t *testing.T, text string, python bool) {
+		name := map[bool]string{true: "a.py", false: "a.c"}[python]
+		at := 0
+		for _, w := range Tokens(name, text) {
+			require.NotEmpty(t, w.Word)
+			require.GreaterOrEqual(t, w.At, at)
+			require.Equal(t, w.Word, text[w.At:w.Behind()])
+			require.Equal(t, strings.Count(text[:w.At], "\n")+1, w.Line)
+			require.Empty(t, Tokens(name, text[at:w.At]), "nothing is left out")
+			at = w.Behind()
+		}
+	})
+}
+
 // Whatever is read can be written, and is read as the same again.
 func FuzzScript(f *testing.F) {
 	data, err := Write("main.py", map[string]string{"main.py": "print(1)\n", "x/y.py": "\x00"})

@@ -1,7 +1,6 @@
 """Starts a script under simulated time, as run.json beside this file says."""
 import ast
 import builtins
-import importlib.abc
 import importlib.machinery
 import json
 import os
@@ -12,9 +11,13 @@ sys.path.insert(0, HERE)
 
 
 class Ticks(ast.NodeTransformer):
-    """Has each block say how many statements it has."""
+    """Has each block say how many statements it has; of the file with a number, also each statement that it is reached."""
 
-    def block(self, body, more=0):
+    def __init__(self, number):
+        self.number = number
+
+    def block(self, body, more=0, counts=True):
+        lines = [(s.lineno, self.last(s)) for s in body]
         body = [self.visit(s) for s in body]
         at = 0
         while at < len(body) and (
@@ -24,13 +27,26 @@ class Ticks(ast.NodeTransformer):
             at += 1
         if at < len(body):
             call = ast.Call(ast.Name("__tick__", ast.Load()), [ast.Constant(len(body) - at + more)], [])
-            body.insert(at, ast.copy_location(ast.Expr(call), body[at]))
+            covered = zip(body[at:], lines[at:])
+            body[at:] = [ast.copy_location(ast.Expr(call), body[at])] if counts else []
+            for statement, (first, last) in covered:
+                if self.number is not None:
+                    reached = ast.Call(ast.Name("__reach__", ast.Load()), [ast.Constant(self.number << 20 | n) for n in (first, last)], [])
+                    body.append(ast.copy_location(ast.Expr(reached), statement))
+                body.append(statement)
         return body
+
+    @staticmethod
+    def last(statement):
+        """The last line of a statement, without the statements within it."""
+        body = getattr(statement, "body", None) or getattr(statement, "cases", None)
+        return max(statement.lineno, getattr(body[0], "lineno", statement.lineno + 1) - 1) if body else statement.end_lineno
 
     def generic_visit(self, node):
         for field, value in ast.iter_fields(node):
-            if isinstance(value, list) and value and isinstance(value[0], ast.stmt) and not isinstance(node, ast.ClassDef):
-                setattr(node, field, self.block(value, isinstance(node, (ast.For, ast.While, ast.AsyncFor))))
+            if isinstance(value, list) and value and isinstance(value[0], ast.stmt):
+                loop, made = isinstance(node, (ast.For, ast.While, ast.AsyncFor)), isinstance(node, ast.ClassDef)
+                setattr(node, field, self.block(value, loop, not made))
             elif isinstance(value, list):
                 setattr(node, field, [self.visit(v) if isinstance(v, ast.AST) else v for v in value])
             elif isinstance(value, ast.AST):
@@ -38,13 +54,16 @@ class Ticks(ast.NodeTransformer):
         return node
 
 
+cover = {}  # the numbers of the files whose lines are told
+
+
 def compiled(text, name):
-    tree = Ticks().visit(ast.parse(text, name))
+    tree = Ticks(cover.get(name)).visit(ast.parse(text, name))
     return compile(ast.fix_missing_locations(tree), name, "exec", dont_inherit=True)
 
 
-class Modules(importlib.abc.MetaPathFinder, importlib.abc.Loader):
-    """Finds the script's own modules."""
+class Modules:
+    """Finds the script's own modules, and loads them. (importlib.abc, which has classes for that, takes long to load.)"""
 
     def __init__(self, files):
         self.files = files
@@ -55,6 +74,9 @@ class Modules(importlib.abc.MetaPathFinder, importlib.abc.Loader):
             if file in self.files:
                 spec = importlib.machinery.ModuleSpec(name, self, origin=file, is_package=package)
                 return spec
+        return None
+
+    def create_module(self, spec):
         return None
 
     def exec_module(self, module):
@@ -77,7 +99,9 @@ def main():
     os.dup2(null, 1)
     board = Board(receive, send, files, run["cost"], run["pin_cost"], run["console"])
     board.numbering, board.header = run["numbering"], run["header"]
-    builtins.__board__, builtins.__tick__ = board, board.tick
+    builtins.__board__, builtins.__tick__, builtins.__reach__ = board, board.tick, board.reach
+    if run["cover"]:
+        cover.update(board.files)
     simulated.threads(board)
     time = simulated.clock(board)
     changes = simulated.waiting(board)

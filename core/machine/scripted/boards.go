@@ -45,7 +45,7 @@ var Linux = &machine.Chip{
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
 		{Code: "numbered", Doc: "pins of a program are wired to nothing, and those of the same numbers in another numbering are"},
 		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
-	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
+	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil }, Alterations: alterations,
 }
 
 // Micro is a board with an RP2040 on which Python runs.
@@ -68,7 +68,7 @@ var Micro = &machine.Chip{
 	Unmodelled: []string{"PIO (rp2)", "neopixel, onewire", "USB", "files that stay"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
 		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
-	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
+	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil }, Alterations: alterations,
 }
 
 // microPins are GP0 to GP29, as on the RP2040 with firmware, and RUN.

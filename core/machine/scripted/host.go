@@ -17,6 +17,7 @@ type Board struct {
 	Name    string // of the chip
 	Seed    uint64 // of everything random
 	Console Console
+	Cover   bool // the script tells which of its lines are first carried out, and when
 }
 
 // Console is the line at which a script's terminal is.

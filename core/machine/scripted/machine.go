@@ -12,6 +12,7 @@
 //	o TIME TEXT             the console shows something (a JSON string)
 //	n TIME CODE TEXT        something to know of the run (a JSON string)
 //	m TIME NUMBERING        pins are numbered so from now on: gpio, header or own
+//	l TIME FROM TO          these lines are carried out for the first time (where that is asked for)
 //	x TIME TEXT             the script has ended; TEXT says by what exception, if by one
 //
 // What the hardware of buses and ports does by itself, meanwhile, goes by channels. LINE is the program's; HEX are
@@ -64,7 +65,7 @@ const (
 
 // What a script costs, in instructions of an interpreted chip.
 const (
-	startEffort   = 1_000_000
+	startEffort   = 2_000_000
 	messageEffort = 20
 	cycle         = 50 * clock.Nanosecond
 )
@@ -93,6 +94,7 @@ type Machine struct {
 	typed     []byte // at the console, up to Enter
 	numbering string // of pins, that the program says
 	moved     uint64 // inputs that changed since the last answer
+	cover     cover
 	asked     uint64 // pins that the script takes for inputs
 	driven    uint64 // pins that it has driven
 
@@ -147,7 +149,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 // start starts the script.
 func (m *Machine) start() error {
 	console := m.chip.Serial[0]
-	child, err := host.Start(m.image.Script, Board{Name: m.chip.Name, Seed: m.config.Seed,
+	child, err := host.Start(m.image.Script, Board{Name: m.chip.Name, Seed: m.config.Seed, Cover: m.config.Cover,
 		Console: Console{Pin: int(console.Receive), Wired: m.watched[console.Transmit],
 			Typed:     m.watched[console.Receive],
 			Character: int64(consoleFormat.bit) * int64(consoleFormat.length()), Room: consoleRoom}})
@@ -347,6 +349,8 @@ func (m *Machine) take(x *message, until clock.Time) {
 		}
 	case 'm':
 		m.numbering = x.code
+	case 'l':
+		m.cover.reach(x.line, x.last, x.at)
 	case 'p':
 		m.open(x.channel, x.port)
 	case 't':

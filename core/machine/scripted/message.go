@@ -22,6 +22,7 @@ type message struct {
 	pins  uint64
 	drive circuit.Drive
 	line  uint32
+	last  uint32 // line, where there are several
 	code  string
 	text  string
 	data  []byte
@@ -87,6 +88,8 @@ func parse(line string, pins int) (*message, error) {
 	case 'm':
 		x.code = r.word()
 		r.bad = r.bad || !slices.ContainsFunc(numberings, func(n numbering) bool { return n.name == x.code })
+	case 'l':
+		x.line, x.last = uint32(r.number(10, math.MaxUint32)), uint32(r.number(10, math.MaxUint32))
 	case 'f', 'r':
 		x.channel = r.channel()
 	case 'n':

@@ -59,9 +59,16 @@ class Board:
         self.ready = collections.deque()
         self.sleeping = []  # (time, number, task, waits)
         self.since = 0  # when the running task got its turn
+        self.reached = set()  # lines
         self.did = 0  # when the script last did anything but ask and compute, or was told of a change
 
     # What is said to the board.
+
+    def reach(self, first, last):
+        """Note down that lines, as addresses, are carried out: each is told once."""
+        if first not in self.reached:
+            self.reached.add(first)
+            self.say(f"l {self.now} {first} {last}\n")
 
     def say(self, line):
         self.out.append(line)

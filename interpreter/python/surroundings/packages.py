@@ -1,12 +1,11 @@
 """Packages of the system that scripts on a Linux board may use, and no others of it."""
-import importlib.abc
 import importlib.machinery
 
 PLACE = "/usr/lib/python3/dist-packages"
 NAMES = {"gpiozero", "colorzero"}
 
 
-class Packages(importlib.abc.MetaPathFinder):
+class Packages:
     def find_spec(self, name, path=None, target=None):
         if path is None and name in NAMES:
             return importlib.machinery.PathFinder.find_spec(name, [PLACE])

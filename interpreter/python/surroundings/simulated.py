@@ -1,7 +1,6 @@
 """Puts simulated time, threads and chance in the place of the machine's own, before anything else is imported."""
 import _thread
 import builtins
-import importlib.abc
 import importlib.util
 import os
 import sys
@@ -98,7 +97,7 @@ def micro(board, time, files):
     return {"asyncio": tasks}
 
 
-class After(importlib.abc.MetaPathFinder):
+class After:
     """Changes modules when a script imports them."""
 
     def __init__(self, changes):
