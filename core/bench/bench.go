@@ -131,7 +131,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 	case x.Chip != nil:
 		config := machine.Config{Clock: x.Clock, Supply: x.Supply, Seed: t.Seed, ClockPin: x.ClockPin,
 			Watched: watched, Bytes: b.sent,
-			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip, Cover: o.Cover}
+			Sample: b.sample, Reference: o.Reference, NoSkip: o.NoSkip, Cover: o.Cover, Effort: o.Effort}
 		if o.Record != nil {
 			config.Bytes = func(x machine.Byte) {
 				o.Record.bytes = append(o.Record.bytes, x)
@@ -185,13 +185,11 @@ func (b *Bench) connect() {
 	}
 }
 
-// Reached tells when the instruction at a byte address was first carried out, on a bench that notes that down.
-func (b *Bench) Reached(address uint32) (at clock.Time, ok bool) {
-	c, ok := b.machine.(machine.Covering)
-	if !ok {
-		return 0, false
-	}
-	return c.Reached(address)
+// Covering tells when instructions were first carried out, on a bench that notes that down and whose machine can; else
+// ok is false.
+func (b *Bench) Covering() (c machine.Covering, ok bool) {
+	c, ok = b.machine.(machine.Covering)
+	return c, ok
 }
 
 // Now is how far the run has come.

@@ -66,6 +66,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 	again := &again{before: reels, verdicts: verdicts}
 	budget := int64(forAltered)
 	idle := map[uint32]bool{} // in a table: another number there changes nothing
+	var weak []promise
 	for _, change := range a.ordered(list) {
 		if budget < 0 {
 			s.cutOff = true
@@ -82,23 +83,53 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			return nil, err
 		}
 		budget -= effort
-		if r == nil || a.differs(r) <= a.first+dawdle && s.repairer.Score(a.trial, r).Cmp(a.marks) <= 0 {
-			idle[change.Address] = r != nil && change.Table != "" && !a.glows() && sameShown(base, r, r.Length)
+		if r == nil {
 			continue
 		}
 		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
-		x = s.x.Clone()
-		size.Bench(x)
-		before := s.spent
-		if err := s.runAgain(again, &c, x, false); err != nil {
-			return nil, err
+		if a.differs(r) <= a.first+dawdle {
+			if marks := s.repairer.Score(a.trial, r); marks.Cmp(a.marks) > 0 {
+				weak = append(weak, promise{c, marks})
+			} else {
+				idle[change.Address] = change.Table != "" && !a.glows() && sameShown(base, r, r.Length)
+			}
+			continue
 		}
-		budget -= s.spent - before
-		if c.reels != nil && c.marks.Cmp(s.full) >= 0 {
-			return &c, nil
+		if whole, err := s.fully(again, &c, &budget); whole || err != nil {
+			return &c, err
+		}
+	}
+	// those by which the first difference stays, and something is gained: those first that gain most
+	slices.SortStableFunc(weak, func(x, y promise) int { return y.marks.Cmp(x.marks) })
+	budget = max(budget, forAltered/4)
+	for i := range weak {
+		if budget < 0 {
+			s.cutOff = true
+			break
+		}
+		if whole, err := s.fully(again, &weak[i].candidate, &budget); whole || err != nil {
+			return &weak[i].candidate, err
 		}
 	}
 	return nil, nil
+}
+
+// promise is a change with what a short run of it earned.
+type promise struct {
+	candidate
+	marks *big.Rat
+}
+
+// fully runs a change in full, and tells whether everything is as expected then.
+func (s *search) fully(a *again, c *candidate, budget *int64) (whole bool, err error) {
+	x := s.x.Clone()
+	c.size.Bench(x)
+	before := s.spent
+	if err := s.runAgain(a, c, x, false); err != nil {
+		return false, err
+	}
+	*budget -= s.spent - before
+	return c.reels != nil && c.marks.Cmp(s.full) >= 0, nil
 }
 
 // noted reports whether a part told what went wrong, as a display does that lost what it was sent.

@@ -56,6 +56,9 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 	if a.Line.File == "" {
 		where = fmt.Sprintf("At program address 0x%04X", a.Address)
 	}
+	if a.Around {
+		where = fmt.Sprintf("In what begins at %s line %d", a.Line.File, a.Line.Line)
+	}
 	if a.Stands != "" || a.Meant != "" {
 		slip.text = inWords(a)
 	}

@@ -65,7 +65,9 @@ type Config struct {
 	Sample    func(Pin) (microvolts int64, analog bool)
 	Reference bool // the reference interpreter: slower, same results
 	NoSkip    bool // no skipping of waits: slower, same results
-	Cover     bool // note down when each instruction is first carried out; see Covering
+	// Effort is the most that a run may take (see Counters), for machines that can take much of it at once; 0 is any.
+	Effort int64
+	Cover  bool // note down when each instruction is first carried out; see Covering
 	// Followed are pins whose edges between low and high nobody answers. The machine may keep such edges and hand them
 	// to Follow later, in order, before it tells of anything else.
 	Followed []Pin

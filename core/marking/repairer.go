@@ -66,10 +66,15 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 	if err != nil {
 		return nil, nil, err
 	}
-	hints.Reached = b.Reached
+	covered, ok := b.Covering()
+	if ok {
+		hints.Reached = covered.Reached
+	}
 	list := x.Chip.Alterations(m.image, hints)
 	for i := range list {
-		list[i].Reached, _ = b.Reached(list[i].Address)
+		if ok {
+			list[i].Reached, _ = covered.Reached(list[i].Address)
+		}
 	}
 	return r, list, nil
 }

@@ -44,6 +44,7 @@ type Design struct {
 	Cells []Cell
 	Init  map[Bit]bool // what registers are configured with, where it is not 0
 	Names map[string][]Bit
+	Begin []Beginning       // registers whose source says what they are configured with, by their names
 	Pins  map[string]string // pins of the board, by port and bit: "seg[3]", "clk"
 	Pulls map[string]string // PullUp or PullDown, in the same way
 	Hash  [32]byte          // of the file it was read from
@@ -135,9 +136,20 @@ type Cell struct {
 	Name, Type string
 	Parameters map[string]string // binary digits, the highest first
 	Ports      map[string][]Bit
-	File       string // where it comes from
-	Line       int
-	Column     int
+	Place      // where it comes from
+}
+
+// Place is one in the source; of none, the line is 0.
+type Place struct {
+	File   string
+	Line   int
+	Column int
+}
+
+// Beginning is a register with a number of the source that it is configured with.
+type Beginning struct {
+	Bits []Bit
+	Place
 }
 
 // Number is a parameter as a number; 0 where there is none.
@@ -295,6 +307,9 @@ func ReadModule(data []byte) (*Design, error) {
 			r.d.Names[name] = bits
 		}
 		init := text(n.Attributes["init"])
+		if at := place(text(n.Attributes["src"])); init != "" && n.Hide == 0 {
+			r.d.Begin = append(r.d.Begin, Beginning{bits, at})
+		}
 		for i := 0; i < len(init) && i < len(bits); i++ {
 			if init[len(init)-1-i] == '1' && bits[i] >= 0 {
 				r.d.Init[bits[i]] = true
@@ -373,12 +388,12 @@ func (r *reader) cell(name string, raw rawCell) Cell {
 	for _, port := range sorted(raw.Connections) {
 		c.Ports[port] = r.bits(raw.Connections[port])
 	}
-	c.File, c.Line, c.Column = place(text(raw.Attributes["src"]))
+	c.Place = place(text(raw.Attributes["src"]))
 	return c
 }
 
 // place is where something comes from: "lock.v:9.5-9.13", of several the first that names a line.
-func place(src string) (file string, line, column int) {
+func place(src string) (p Place) {
 	all := strings.Split(src, "|")
 	slices.Reverse(all) // of a cell of an instance, where the instance is stands before where the cell is
 	for _, one := range all {
@@ -388,12 +403,13 @@ func place(src string) (file string, line, column int) {
 		}
 		first, _, _ := strings.Cut(rest, "-")
 		l, c, _ := strings.Cut(first, ".")
-		if line, _ = strconv.Atoi(l); line > 0 {
-			column, _ = strconv.Atoi(c)
-			return name, line, column
+		if p.Line, _ = strconv.Atoi(l); p.Line > 0 {
+			p.File = name
+			p.Column, _ = strconv.Atoi(c)
+			return p
 		}
 	}
-	return "", 0, 0
+	return Place{}
 }
 
 func cutLast(s, sep string) (before, after string, ok bool) {

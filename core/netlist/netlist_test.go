@@ -29,7 +29,7 @@ func TestReadModule(t *testing.T) {
 	require.Len(t, d.Cells, 1)
 	c := d.Cells[0]
 	assert.Equal(t, Cell{Name: "$1", Type: "$dff", Parameters: map[string]string{"WIDTH": "1", "CLK_POLARITY": "1"},
-		Ports: map[string][]Bit{"CLK": {2}, "D": {4}, "Q": {3}}, File: "/source/a.v", Line: 3, Column: 7}, c)
+		Ports: map[string][]Bit{"CLK": {2}, "D": {4}, "Q": {3}}, Place: Place{"/source/a.v", 3, 7}}, c)
 	assert.Equal(t, map[Bit]bool{3: true}, d.Init)
 	assert.Equal(t, "q", d.Name([]Bit{3}))
 	assert.Equal(t, "", d.Name([]Bit{4}))

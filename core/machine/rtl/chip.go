@@ -34,7 +34,7 @@ var Chip = &machine.Chip{
 		{Code: "narrow-register", Doc: "a register is too narrow for the number that it is compared with"}},
 	Settings: []machine.Setting{{Code: machine.NarrowCode, Note: "narrow-register", Change: widened}},
 
-	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil },
+	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil }, Alterations: alterations,
 }
 
 func init() {

@@ -301,6 +301,10 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 		if t > until || m.clock.word < 0 {
 			break
 		}
+		if m.config.Effort > 0 && m.Counters().Effort() > m.config.Effort {
+			m.end(machine.TooMuch, "the run took more effort than it was given")
+			break
+		}
 		if m.state.work > m.most {
 			m.end(machine.TooMuch, "the design is too much to follow: after %s, with %d edges of the oscillator, its logic was "+
 				"computed %d million times and nothing in it could be left out", m.now, m.half, m.state.work/1_000_000)

@@ -59,9 +59,7 @@ func (l *lister) put(at int, a machine.Alteration, edits ...edit) {
 		if im.Script == nil || im.Script.Files[name] != before { // another change came first
 			return im
 		}
-		out := *im
-		out.Script = im.Script.Rewritten(name, edited(before, edits))
-		return &out
+		return &firmware.Image{Format: im.Format, Script: im.Script.Rewritten(name, edited(before, edits))}
 	}
 	l.out = append(l.out, a)
 }
