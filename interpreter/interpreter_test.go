@@ -283,6 +283,26 @@ pause()
 	assert.Len(t, lamp, 5, "an output, on and off twice: %v", lamp)
 }
 
+// Objects make a pin an input before it is what it is to be; that is not taken for a missing pull-up.
+func TestSettingUp(t *testing.T) {
+	if _, err := os.Stat("/usr/lib/python3/dist-packages/gpiozero"); err != nil {
+		t.Skip("python3-gpiozero is not installed; `make tools` installs it")
+	}
+	for pulled, want := range map[string]int{"Button(16)": 0, "Button(16, pull_up=None, active_state=True)": 1} {
+		data, err := script.Write("main.py", map[string]string{"main.py": "from gpiozero import LED, Button\n" +
+			"from time import sleep\na = Button(12)\nb = " + pulled + "\nlamps = [LED(n) for n in (17, 27, 22)]\n" +
+			"while True:\n    lamps[0].value = a.is_pressed or b.is_pressed\n    sleep(0.01)\n"})
+		require.NoError(t, err)
+		im, err := firmware.Read(data, scripted.Linux.Firmware)
+		require.NoError(t, err)
+		m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000, Watched: []machine.Pin{12, 16, 17, 22, 27}})
+		require.NoError(t, m.Load(im))
+		require.Empty(t, m.Run(clock.Second, &told{}).Reason)
+		m.(*scripted.Machine).Close()
+		assert.Len(t, m.Notes(), want, "%s: %v", pulled, m.Notes())
+	}
+}
+
 // Exceptions are told with the script's lines, and what is missing on the board is missing.
 func TestExceptions(t *testing.T) {
 	for text, want := range map[string]string{

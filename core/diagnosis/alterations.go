@@ -215,23 +215,39 @@ func (a *attempt) differs(r *reel.Reel) clock.Time {
 	return first
 }
 
-// ordered has those first that are most likely, and leaves out what was carried out too late to matter.
+// ordered has those first that are most likely, and leaves out what was carried out too late to matter. Each place comes
+// once before any of them comes twice, and what was carried out last comes first.
 func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 	list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Reached > a.first+dawdle })
-	weight := func(c machine.Alteration) int {
-		w := 10 * c.Rare
-		if c.Reached < a.first/2 || c.Reached < starting { // what was new shortly before is more suspicious
-			w += 5
-		}
-		if c.Slip == machine.Regardless || c.Slip == machine.Level {
-			w += 3
-		}
-		return w
+	type turn struct {
+		machine.Alteration
+		weight, round int
 	}
-	slices.SortStableFunc(list, func(x, y machine.Alteration) int {
-		return cmp.Or(cmp.Compare(weight(x), weight(y)), cmp.Compare(y.Reached, x.Reached))
+	turns, tried := make([]turn, len(list)), map[[2]int]int{}
+	for i, c := range list {
+		at := [2]int{int(c.Address), a.weight(c)}
+		turns[i] = turn{c, at[1], tried[at]}
+		tried[at]++
+	}
+	slices.SortStableFunc(turns, func(x, y turn) int {
+		return cmp.Or(cmp.Compare(x.weight, y.weight), cmp.Compare(x.round, y.round), cmp.Compare(y.Reached, x.Reached))
 	})
+	for i, t := range turns {
+		list[i] = t.Alteration
+	}
 	return list
+}
+
+// weight is how unlikely a change is.
+func (a *attempt) weight(c machine.Alteration) int {
+	w := 10 * c.Rare
+	if c.Reached < a.first/2 || c.Reached < starting { // what was new shortly before is more suspicious
+		w += 5
+	}
+	if c.Slip == machine.Regardless || c.Slip == machine.Level {
+		w += 3
+	}
+	return w
 }
 
 // points are what a run shows before a time, where it shows it for a while.

@@ -176,7 +176,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, leavesNoDoubt)
 	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole &&
-		s.nearly(chain[0].marks)); !explained && !sure {
+		s.nearly(chain[0].marks) || chain[0].certain() && s.rounded(chain[0].marks)); !explained && !sure {
 		longer, err := s.second(first, reels, verdicts)
 		if err != nil {
 			return Advice{}, err
@@ -264,6 +264,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 func (s *search) nearly(marks *big.Rat) bool {
 	left := new(big.Rat).Sub(s.full, marks)
 	return left.Mul(left, big.NewRat(10, 1)).Cmp(s.full) <= 0
+}
+
+// rounded tells whether marks are full once they are rounded: what is left is too little for a cause of its own.
+func (s *search) rounded(marks *big.Rat) bool {
+	left := new(big.Rat).Sub(s.full, marks)
+	return left.Mul(left, big.NewRat(2, 1)).Cmp(s.x.Step) <= 0
 }
 
 // repaired are the trials as they are with a repair.

@@ -84,8 +84,7 @@ func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 }
 
 // near are the numbers that one is likely to have been meant to be.
-func (h Hints) near(is int64) []int64 {
-	out := []int64{is + 1, is - 1}
+func (h Hints) near(is int64) (out []int64) {
 	for _, s := range h.Shifts {
 		out = append(out, is+s, is-s)
 	}
@@ -94,7 +93,7 @@ func (h Hints) near(is int64) []int64 {
 			out = append(out, (is*r[0]+r[1]/2)/r[1])
 		}
 	}
-	return out
+	return append(out, is+1, is-1)
 }
 
 // mostStep is the largest number that a program may count by.

@@ -73,6 +73,10 @@ const (
 // drift is how long an input that nothing drives keeps its level.
 const drift = 700 * clock.Microsecond
 
+// settling is how long a script takes at most to make an input what it is to be: libraries make a pin an input first, and
+// an output, or one with a pull, then.
+const settling = clock.Millisecond
+
 // Machine is a board with a script.
 type Machine struct {
 	config machine.Config
@@ -95,8 +99,9 @@ type Machine struct {
 	numbering string // of pins, that the program says
 	moved     uint64 // inputs that changed since the last answer
 	cover     cover
-	asked     uint64 // pins that the script takes for inputs
-	driven    uint64 // pins that it has driven
+	asked     uint64         // pins that the script takes for inputs ...
+	since     [64]clock.Time // ... and since when
+	driven    uint64         // pins that it has driven
 
 	stop     machine.Stop
 	notes    machine.Notes
@@ -245,7 +250,7 @@ func (m *Machine) high(pin int) bool {
 		return m.drives[pin].Level == circuit.High
 	}
 	if m.floats(pin) {
-		if m.watched[pin] && m.asked>>pin&1 == 1 {
+		if m.watched[pin] && m.asked>>pin&1 == 1 && m.now-m.since[pin] >= settling {
 			name := m.chip.Pins[pin].Name
 			m.notes.Add("floating-"+name, m.now, 0, "%s was read while nothing drove it: what it reads is chance (is a pull-up missing?)",
 				name)
@@ -334,6 +339,7 @@ func (m *Machine) take(x *message, until clock.Time) {
 		m.reply(until)
 	case 'i':
 		m.asked |= 1 << x.pin
+		m.since[x.pin] = m.now
 	case 'a':
 		m.say("%d\n", m.measured(x.pin))
 	case 'o':
