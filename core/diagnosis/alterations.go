@@ -28,7 +28,7 @@ const (
 	starting   = 30 * clock.Millisecond  // in which a program is set up
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
 	mostPoints = 8                       // at which they are compared
-	forAltered = 100e6                   // effort for all of it
+	forAltered = 200e6                   // effort for all of it
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
 	slack      = 2e5                     // ... and that much
 	maxHints   = 4                       // of each kind
@@ -204,9 +204,9 @@ func (a *attempt) glows() bool {
 	})
 }
 
-// differs is when a run differs first from what is expected; its end where it never does.
+// differs is when a run differs first from what is expected.
 func (a *attempt) differs(r *reel.Reel) clock.Time {
-	first := r.Length
+	first := clock.Never
 	for _, e := range a.bench.Trials[a.trial].Expect {
 		if v := e.Judge(r); v.Outcome != judge.Met && v.First != nil {
 			first = min(first, v.First.At)
@@ -281,10 +281,15 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 			*list = append(*list, n)
 		}
 	}
+	h.Timing = true
 	var beside []int64 // numbers that are right, beside something that is not: it may depend on them
 	for _, all := range verdicts {
 		for _, v := range all {
 			for _, p := range v.Alignment {
+				switch p.Operation {
+				case judge.Near, judge.Wrong, judge.Missing, judge.Extra:
+					h.Timing = false
+				}
 				if p.Expected == nil || p.Seen == nil || p.Operation == judge.Right {
 					continue
 				}

@@ -17,6 +17,8 @@ import (
 var readings = []symptom{
 	{finding.Entry{Code: "length", Order: 16,
 		Doc: "some states last too long or too short, every time"}, goesTooSoon},
+	{finding.Entry{Code: "length", Order: 16,
+		Doc: "some states last too long or too short, every time"}, onlyMistimed},
 	{finding.Entry{Code: "lag", Order: 16,
 		Doc: "a display changes some time later than it should, every time"}, comesLate},
 	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, otherRow},
@@ -25,6 +27,37 @@ var readings = []symptom{
 		Catch: "read the display in each of its states"}, leftBlank},
 	{finding.Entry{Code: "limit", Order: 16, Subsumes: []finding.Code{"goes-on"},
 		Doc: "a count goes one step too far before it restarts or stops"}, endsShort},
+}
+
+// mostMistimed is how many of the times that are wrong are told.
+const mostMistimed = 2
+
+// onlyMistimed looks for displays that show what they should, one after the other, some of it for another time.
+func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
+	var wrong []string
+	for _, x := range v.verdicts {
+		for _, p := range x.Alignment {
+			switch {
+			case p.Operation == judge.Right || p.Operation == judge.Ignored:
+			case p.Operation != judge.Mistimed || p.Seen == nil || p.Expected == nil:
+				return "", 0, false
+			default:
+				told := fmt.Sprintf("%s for %s where %s is expected", p.Seen.Text, (p.Seen.To - p.Seen.From).Brief(),
+					(p.Expected.To - p.Expected.From).Brief())
+				if len(wrong) == 0 {
+					at = p.Seen.From
+				}
+				if len(wrong) < mostMistimed && !slices.Contains(wrong, told) {
+					wrong = append(wrong, told)
+				}
+			}
+		}
+	}
+	if len(wrong) == 0 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s shows the right states, but not for the right time: %s.", v.track.Display,
+		strings.Join(wrong, ", ")), at, true
 }
 
 // reading is what was looked for at one time, and was not there.

@@ -49,7 +49,7 @@ var slips = map[machine.Slip]struct {
 // Altered is an alteration of a program as a fault and its repair.
 func Altered(a machine.Alteration) (*Fault, Size) {
 	slip, known := slips[a.Slip]
-	if !known {
+	if slip.text += changedSo; !known {
 		slip.fault, slip.text = programNumber, wrongNumber(a)
 	}
 	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
@@ -65,46 +65,34 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 	if a.Table != "" {
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	}
-	with := "that changed"
-	if slip.fault == programNumber && !nextTo(a) && a.Meant != "" {
-		with = "“" + a.Meant + "” in its place"
-	} else if slip.fault == programNumber && !nextTo(a) {
-		with = fmt.Sprint(a.To, " in its place")
-	}
-	return slip.fault, Size{Text: where + ", " + slip.text + ": with " + with + ", everything is as expected.",
-		Bench: mended(a.Change)}
+	return slip.fault, Size{Text: where + ", " + slip.text + ".", Bench: mended(a.Change)}
 }
+
+// changedSo ends what is told of a place that was changed.
+const changedSo = ": with that changed, everything is as expected"
 
 // inWords says it of a source that is known word by word.
 func inWords(a machine.Alteration) string {
 	switch {
 	case a.Slip == machine.Indented && a.To > a.From:
-		return fmt.Sprintf("“%s” belongs to the block before it, and stands outside", a.Stands)
+		return fmt.Sprintf("“%s” belongs to the block before it, and stands outside", a.Stands) + changedSo
 	case a.Slip == machine.Indented:
-		return fmt.Sprintf("“%s” stands in the block before it, and belongs behind it", a.Stands)
+		return fmt.Sprintf("“%s” stands in the block before it, and belongs behind it", a.Stands) + changedSo
 	case a.Stands == "":
-		return fmt.Sprintf("“%s” is missing", a.Meant)
+		return fmt.Sprintf("“%s” is missing", a.Meant) + changedSo
 	case a.Meant == "":
-		return fmt.Sprintf("“%s” should not be there", a.Stands)
+		return fmt.Sprintf("“%s” should not be there", a.Stands) + changedSo
 	}
-	if a.Slip == machine.Number { // others may do as well
-		return fmt.Sprintf("“%s” is not what it should be", a.Stands)
-	}
-	return fmt.Sprintf("“%s” stands where “%s” is needed", a.Stands, a.Meant)
+	return fmt.Sprintf("with “%s” in place of “%s” everything is as expected", a.Meant, a.Stands)
 }
 
-// wrongNumber says it of a number, as it is compiled: > 9 may be there as >= 10.
+// wrongNumber says it of a number, as it is compiled: > 9 may be there as >= 10. Other numbers may do as well.
 func wrongNumber(a machine.Alteration) string {
 	switch a.To - a.From {
 	case 1:
-		return "a number is too small by 1"
+		return "a number is too small by 1" + changedSo
 	case -1:
-		return "a number is too large by 1"
+		return "a number is too large by 1" + changedSo
 	}
-	return fmt.Sprintf("a number is %d, which is not what it should be", a.From)
-}
-
-// nextTo reports whether a number is said to be off by one.
-func nextTo(a machine.Alteration) bool {
-	return a.Stands == "" && (a.To == a.From+1 || a.To == a.From-1)
+	return fmt.Sprintf("with %d in place of the number %d everything is as expected", a.To, a.From)
 }

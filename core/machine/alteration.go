@@ -50,7 +50,8 @@ type Alteration struct {
 type Hints struct {
 	Shifts []int64    // what was expected less what was seen, of numbers
 	Wanted []int64    // numbers that were expected
-	Ratios [][2]int64 // the time that something was expected to take, and the time that it took
+	Ratios [][2]int64 // the time that something was expected to take, and the time that it took, in ms
+	Timing bool       // nothing is wrong but times
 	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
 	// nobody knows.
 	Reached func(address uint32) (at clock.Time, ok bool)
@@ -73,7 +74,11 @@ func (h Hints) Runs(address uint32) bool {
 // a byte turned. Some come more than once.
 func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 	for _, to := range h.near(is) {
-		try(0, to)
+		if off := to - is; h.Timing && (off == 1 || off == -1) {
+			try(1, to)
+		} else {
+			try(0, to)
+		}
 	}
 	for _, to := range h.far(is) {
 		try(1, to)
@@ -90,10 +95,34 @@ func (h Hints) near(is int64) (out []int64) {
 	}
 	if is > 3 { // a time
 		for _, r := range h.Ratios {
-			out = append(out, (is*r[0]+r[1]/2)/r[1])
+			out = append(out, h.Scaled(is, r))
+		}
+	}
+	if is > 99 { // a time in ms, beside another one
+		for _, r := range h.Ratios {
+			out = append(out, Rounded(is+r[0]-r[1]))
 		}
 	}
 	return append(out, is+1, is-1)
+}
+
+// Scaled is a number that is as much larger as a time was meant to be longer.
+func (h Hints) Scaled(is int64, r [2]int64) int64 { return Rounded((is*r[0] + r[1]/2) / r[1]) }
+
+// about is how far from the number that is meant one is, in percent, that comes from a time as it was seen.
+const about = 2
+
+// Rounded is the number of two digits that is meant by one, where it is near to one.
+func Rounded(n int64) int64 {
+	unit := int64(1)
+	for n/unit >= 100 {
+		unit *= 10
+	}
+	to := (n + unit/2) / unit * unit
+	if off := to - n; 100*max(off, -off) <= about*n {
+		return to
+	}
+	return n
 }
 
 // mostStep is the largest number that a program may count by.

@@ -195,8 +195,8 @@ func (o outcome) changed(f sheet.Finding) bool {
 }
 
 var (
-	quoted  = regexp.MustCompile(`“(\w+)”`)
-	defined = regexp.MustCompile(`^(?:#define|(?:static )?const \w+) (\w+)`)
+	quoted  = regexp.MustCompile(`the table “(\w+)”`)
+	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam) (\w+)`)
 )
 
 // first reports whether the first finding names a mistake.

@@ -1,6 +1,7 @@
 package scripted
 
 import (
+	"math"
 	"path"
 	"slices"
 	"strconv"
@@ -211,8 +212,11 @@ var likeNext = map[string]int64{"<": 1, "<=": -1, ">": -1, ">=": 1}
 // Digits that are kept of a number with a point.
 const digits = 4
 
-// unlikely is how seldom those slips are that are tried last.
-const unlikely = 2
+// Slips that are seldom, and those that are tried last.
+const (
+	seldom   = 1
+	unlikely = 2
+)
 
 // numberAt looks at a number within brackets of a kind; function is what is called there.
 func (l *lister) numberAt(i int, opener, function string) {
@@ -242,9 +246,12 @@ func (l *lister) numberAt(i int, opener, function string) {
 		try(unlikely, strconv.FormatInt(1-is, 10))
 		return
 	}
-	if waits {
-		for _, r := range l.hints.Ratios {
-			try(0, written(float64(is)*float64(r[0])/float64(r[1])))
+	for _, r := range l.hints.Ratios {
+		if to := meant(float64(is) * float64(r[0]) / float64(r[1])); !listed && !wired && (waits || to == float64(int64(to))) {
+			try(0, written(to))
+		}
+		if to := meant(float64(is) + float64(r[0]-r[1])/1000); !listed && !wired && to > 0 && to == float64(int64(to)) {
+			try(0, written(to))
 		}
 	}
 	hexadecimal := strings.HasPrefix(strings.ToLower(t.Word), "0x")
@@ -255,7 +262,7 @@ func (l *lister) numberAt(i int, opener, function string) {
 		case wired || hexadecimal || listed:
 			rare = unlikely
 		case waits || off == 1 || off == -1:
-			rare = max(rare, 1)
+			rare = max(rare, seldom)
 		case compared && slices.Contains(l.hints.Wanted, to):
 			rare = 0
 		case rare > 0:
@@ -276,7 +283,7 @@ func (l *lister) fraction(t script.Token, try func(rare int, to string)) {
 		return
 	}
 	for _, r := range l.hints.Ratios {
-		try(0, written(is*float64(r[0])/float64(r[1])))
+		try(0, written(meant(is*float64(r[0])/float64(r[1]))))
 	}
 	for _, by := range []float64{10, 0.1, 2, 0.5, 1000, 0.001} {
 		try(1, written(is*by))
@@ -286,6 +293,9 @@ func (l *lister) fraction(t script.Token, try func(rare int, to string)) {
 		try(unlikely, written(is-float64(by)))
 	}
 }
+
+// meant is the number of two digits that is meant by one that comes from a time as it was seen.
+func meant(n float64) float64 { return float64(machine.Rounded(int64(math.Round(n*1000)))) / 1000 }
 
 // written is a number as people write it.
 func written(n float64) string {
@@ -362,33 +372,39 @@ func (l *lister) scaled(open, end int) {
 }
 
 func (l *lister) scale(numbers []script.Token) {
-	bits := true
+	bits, rare := true, seldom
 	by := []float64{10, 0.1, 1000, 0.001}
 	for _, r := range l.hints.Ratios {
 		by = append(by, float64(r[0])/float64(r[1]))
 	}
+	for _, t := range numbers { // those of pins have neither
+		if t.Word == "1" || strings.Contains(t.Word, ".") {
+			rare = 0
+		}
+	}
 	tried := map[string]bool{}
 	for _, f := range by {
 		var edits []edit
-		var stands, meant []string
+		var stands, others []string
 		for _, t := range numbers {
 			is, err := strconv.ParseFloat(t.Word, 64)
 			if err != nil {
 				return
 			}
 			bits = bits && (is == 0 || is == 1)
-			edits = append(edits, edit{t.At, t.Behind(), written(is * f)})
-			stands, meant = append(stands, t.Word), append(meant, written(is*f))
+			to := written(meant(is * f))
+			edits = append(edits, edit{t.At, t.Behind(), to})
+			stands, others = append(stands, t.Word), append(others, to)
 		}
 		if bits || len(numbers) < 2 {
 			return
 		}
-		whole := strings.Join(meant, ", ")
+		whole := strings.Join(others, ", ")
 		if tried[whole] {
 			continue
 		}
 		tried[whole] = true
-		l.put(numbers[0].Line, machine.Alteration{Slip: machine.Number, Stands: cut(strings.Join(stands, ", ")),
+		l.put(numbers[0].Line, machine.Alteration{Slip: machine.Number, Rare: rare, Stands: cut(strings.Join(stands, ", ")),
 			Meant: cut(whole)}, edits...)
 	}
 }
