@@ -100,7 +100,7 @@ func turns(all []counted) bool {
 // follows looks for a number that is on its way from the one before to the one that is expected, whenever it is wrong.
 func follows(v *view) (string, clock.Time, bool) {
 	all, ok := v.numbers()
-	wrong, first := 0, 0
+	wrong, first, between := 0, 0, false
 	if !v.set() || !turns(all) {
 		return "", 0, false
 	}
@@ -111,11 +111,12 @@ func follows(v *view) (string, clock.Time, bool) {
 		if i == 0 || (n.seen-all[i-1].seen)*(n.want-n.seen) < 0 {
 			return "", 0, false // not on its way
 		}
+		between = between || (n.seen-all[i-1].seen)*(n.want-n.seen) > 0
 		if wrong++; wrong == 1 {
 			first = i
 		}
 	}
-	if !ok || wrong < 2 || len(v.track.Frames) < len(all)+wrong { // it moves in several steps each time
+	if !ok || wrong < 2 || !between || len(v.track.Frames) < len(all)+wrong { // it moves in several steps each time
 		return "", 0, false
 	}
 	n := all[first]

@@ -31,7 +31,7 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 				steps = append(steps, seen[0])
 			}
 			for _, step := range steps {
-				if e.sets || e.step == 0 {
+				if e.sets || e.step == 0 || d.uses(of) < 2 { // one use may as well set it
 					continue
 				}
 				others := []model{m.with(of, effect{step: step})}

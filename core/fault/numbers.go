@@ -40,6 +40,10 @@ func init() {
 
 func countOffset(s *Subject) (out []Size) {
 	for _, by := range s.offsets() {
+		want, ok := s.expectedFirst()
+		if begins, shown := s.begins(); ok && shown && want == begins { // it is not off then
+			return nil
+		}
 		how := "too small"
 		if by < 0 {
 			how = "too large"

@@ -186,6 +186,14 @@ func limit(s *Subject) (out []Size) {
 	return out
 }
 
+// prompt is how soon a program answers an input that ends a state.
+const prompt = 300 * clock.Millisecond
+
+// endedByInput reports whether an input came shortly before a moment: what ended then does not tell the program's pace.
+func (s *Subject) endedByInput(trial int, at clock.Time) bool {
+	return slices.ContainsFunc(s.Reels[trial].Cues, func(c reel.Fired) bool { return c.Start <= at && at-c.Start < prompt })
+}
+
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with
 // a length, snapped to a usual one.
 func (s *Subject) pace() (n, d int64) {
@@ -201,7 +209,7 @@ func (s *Subject) pace() (n, d int64) {
 					l.Operation == judge.Missing || l.Operation == judge.Extra || l.Operation == judge.Ignored {
 					continue
 				}
-				if want := l.Expected.To - l.Expected.From; want > 0 {
+				if want := l.Expected.To - l.Expected.From; want > 0 && !s.endedByInput(trial, l.Seen.To) {
 					all = append(all, length{want, l.Seen.To - l.Seen.From})
 				}
 			}

@@ -137,6 +137,18 @@ func (h Hints) far(is int64) []int64 {
 	return append(out, 2*is, is/2, 10*is, is/10, is+2, is-2, 0, 1)
 }
 
+// Rewrites reports whether words of 16 bits are others than an image has at their byte addresses.
+func Rewrites(im *firmware.Image, words map[uint32]uint16) bool {
+	for at, w := range words {
+		low, ok := im.Byte(at)
+		high, also := im.Byte(at + 1)
+		if ok && low != byte(w) || also && high != byte(w>>8) {
+			return true
+		}
+	}
+	return false
+}
+
 // Rewritten has some words of 16 bits, the low byte first, in place of others, by their byte addresses.
 func Rewritten(words map[uint32]uint16) func(*firmware.Image) *firmware.Image {
 	return func(im *firmware.Image) *firmware.Image {

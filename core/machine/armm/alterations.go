@@ -119,6 +119,9 @@ func (a *altering) process(p place) {
 }
 
 func (a *altering) add(p place, slip machine.Slip, rare int, from, to int64, words map[uint32]uint16) {
+	if !machine.Rewrites(a.image, words) {
+		return
+	}
 	a.out = append(a.out, machine.Alteration{Address: p.at, Line: p.line, Slip: slip, Rare: rare, From: from, To: to,
 		Change: machine.Rewritten(words)})
 }

@@ -8,6 +8,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
+	"hemble/core/machine/machinetest"
 )
 
 // stored is an image with some words at 0x10000000.
@@ -100,4 +101,10 @@ func TestChangesOfAVastProgram(t *testing.T) {
 	for _, a := range list {
 		assert.Equal(t, last, a.Address)
 	}
+}
+
+func FuzzAlterations(f *testing.F) {
+	f.Add([]byte{0x14, 0x22, 0x08, 0x2b, 0x01, 0x31, 0xfe, 0xd0, 0x00, 0x49, 0x00, 0xbf, 0x0a, 0x00, 0x00, 0x00, 0x51, 0x61})
+	f.Add([]byte("0I")) // loads a number from beyond the end
+	machinetest.FuzzAlterations(f, 0x1000_0000, Alterations)
 }

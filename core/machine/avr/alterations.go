@@ -70,6 +70,9 @@ func (a *altering) put(p *place, slip machine.Slip, rare int, from, to int64, pa
 	for _, p := range patches {
 		words[p.at] = p.word
 	}
+	if !machine.Rewrites(a.image, words) {
+		return
+	}
 	a.out = append(a.out, machine.Alteration{Address: p.at, Line: p.line, Slip: slip, Rare: rare, From: from, To: to,
 		Change: machine.Rewritten(words)})
 }

@@ -13,6 +13,7 @@ import (
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/machine/avr"
+	"hemble/core/machine/machinetest"
 )
 
 // Each slip in the program, and what it sends with the place meant otherwise.
@@ -121,4 +122,12 @@ func TestReached(t *testing.T) {
 	m.Run(clock.Millisecond, nil)
 	_, ok := m.(machine.Covering).Reached(0)
 	assert.False(t, ok, "nobody asked")
+}
+
+func FuzzAlterations(f *testing.F) {
+	f.Add([]byte{0x83, 0xe0, 0x87, 0xbb, 0x23, 0x30, 0x08, 0xf5, 0x2f, 0x5f, 0xc1, 0x9a, 0x80, 0x31, 0x94, 0x07, 0x8e, 0x1b})
+	f.Add([]byte{0x30, 0x58}) // 0x80 is the same with the other sign
+	chip, err := machine.Find("atmega328p")
+	require.NoError(f, err)
+	machinetest.FuzzAlterations(f, 0, chip.Alterations)
 }

@@ -8,6 +8,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/machine"
+	"hemble/core/machine/machinetest"
 )
 
 // Each word, and one that its author may have meant, both by DS33023A, table 29-2.
@@ -78,4 +79,9 @@ func TestWhatIsCarriedOut(t *testing.T) {
 		_, ok = m.Reached(1 << 20)
 		assert.False(t, ok)
 	})
+}
+
+func FuzzAlterations(f *testing.F) {
+	f.Add([]byte{0x10, 0x30, 0x14, 0x3c, 0x85, 0x14, 0x03, 0x1c, 0xa0, 0x0a, 0x05, 0x20, 0x3f, 0x34, 0x06, 0x34})
+	machinetest.FuzzAlterations(f, 0, alterations)
 }
