@@ -87,7 +87,9 @@ func (s *scanner) word() Kind {
 		s.number()
 		return Number
 	case unicode.IsLetter(r) || r == '_':
-		end := strings.IndexFunc(s.rest, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '_' })
+		end := strings.IndexFunc(s.rest, func(r rune) bool {
+			return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '_'
+		})
 		if end < 0 {
 			end = len(s.rest)
 		}

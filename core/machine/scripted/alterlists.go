@@ -1,0 +1,81 @@
+package scripted
+
+import (
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// elements looks at what is listed within brackets that open at a place: neighbours may be exchanged.
+func (l *lister) elements(open, end int) {
+	if l.applied(open) {
+		return
+	}
+	var parts [][2]int // tokens of each, without the comma; of a pair, its value
+	from, depth := open+1, 0
+	for i := open + 1; i < min(end, open+farTokens); i++ {
+		switch w := l.word(i); {
+		case w == "(" || w == "[" || w == "{":
+			depth++
+		case depth > 0 && (w == ")" || w == "]" || w == "}"):
+			depth--
+		case depth > 0:
+		case w == ":":
+			from = i + 1
+		case w == "for":
+			return
+		case w == "," || w == ")" || w == "]" || w == "}":
+			if from < i {
+				parts = append(parts, [2]int{from, i})
+			}
+			from = i + 1
+			if w != "," {
+				i = end
+			}
+		}
+	}
+	source := func(p [2]int) (edit, string) {
+		e := edit{at: l.tokens[p[0]].At, end: l.tokens[p[1]-1].Behind()}
+		return e, l.text[e.at:e.end]
+	}
+	for n := 1; n < len(parts); n++ {
+		a, one := source(parts[n-1])
+		b, other := source(parts[n])
+		if one != other {
+			a.to, b.to = other, one
+			l.put(l.tokens[parts[n-1][0]].Line, machine.Alteration{Slip: machine.Neighbours, Rare: 1,
+				Stands: cut(one + ", " + other), Meant: cut(other + ", " + one)}, a, b)
+		}
+	}
+}
+
+// mostPeers is how many others are tried in the place of one.
+const mostPeers = 4
+
+// peers looks for things of one kind, as lamps that are made by the same call: one may stand in the place of another.
+func (l *lister) peers() {
+	kinds, same := map[string]string{}, map[string][]string{}
+	for _, line := range l.lines {
+		if line.indent != "" || l.word(line.from+1) != "=" || l.tokens[line.from].Kind != script.Name {
+			continue
+		}
+		kind := ""
+		for i := line.from + 2; i < min(line.to, line.from+farTokens) && l.word(i) != "("; i++ {
+			kind += l.word(i)
+		}
+		name := l.word(line.from)
+		if _, known := kinds[name]; !known && kind != "" && l.word(line.to-1) == ")" {
+			kinds[name] = kind
+			same[kind] = append(same[kind], name)
+		}
+	}
+	for i, t := range l.tokens {
+		if kinds[t.Word] == "" || l.word(i+1) != "." || l.word(i-1) == "." {
+			continue
+		}
+		for _, other := range same[kinds[t.Word]][:min(mostPeers, len(same[kinds[t.Word]]))] {
+			if other != t.Word {
+				l.replace(t, machine.Number, unlikely, other)
+			}
+		}
+	}
+}
