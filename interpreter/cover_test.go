@@ -61,8 +61,9 @@ func TestCover(t *testing.T) {
 			assert.False(t, ok, "nobody asked")
 			continue
 		}
-		for line, tenths := range map[int]clock.Time{5: 0, 7: 15, 9: 0, 10: -1, 14: 0, 15: 0, 16: -1, 18: 0, 19: 5, 20: 5,
-			21: 5, 22: 15} {
+		reached := map[int]clock.Time{5: 0, 7: 15, 9: 0, 10: -1, 14: 0, 15: 0, 16: -1, 18: 0, 19: 5, 20: 5, 21: 5,
+			22: 15}
+		for line, tenths := range reached {
 			at, ok := m.Reached(script.Address(0, line))
 			assert.Equal(t, tenths >= 0, ok, "line %d", line)
 			if ok {

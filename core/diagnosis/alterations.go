@@ -215,8 +215,8 @@ func (a *attempt) differs(r *reel.Reel) clock.Time {
 	return first
 }
 
-// ordered has those first that are most likely, and leaves out what was carried out too late to matter. Each place comes
-// once before any of them comes twice, and what was carried out last comes first.
+// ordered has those first that are most likely, and leaves out what was carried out too late to matter. Each place
+// comes once before any of them comes twice, and what was carried out last comes first.
 func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 	list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Reached > a.first+dawdle })
 	type turn struct {

@@ -75,7 +75,8 @@ func keysSwapped(s *Subject) (out []Size) {
 			alike++
 		}
 	}
-	if out = s.linesExchanged(); out != nil || alike > 2 && s.answered(s.Part.Name, len(columns) > 0) {
+	alone := alike == 2 && len(columns) == 0
+	if out = s.linesExchanged(); out != nil || !alone && s.answered(s.Part.Name, len(columns) > 0) {
 		return out
 	}
 	cued := func(name string) bool {
@@ -88,7 +89,7 @@ func keysSwapped(s *Subject) (out []Size) {
 	}
 	for _, p := range s.later() {
 		a, b := s.Part.Name, p.Name
-		if !cued(a) && !cued(b) || alike > 2 && s.answered(b, false) {
+		if !cued(a) && !cued(b) || !alone && s.answered(b, false) {
 			continue
 		}
 		out = append(out, Size{Text: fmt.Sprintf("%s and %s are exchanged: each does what the other should.", a, b),
@@ -128,7 +129,7 @@ func (s *Subject) answered(name string, keys bool) bool {
 				changes := l.Expected.Text != before
 				before = l.Expected.Text
 				if v.Outcome != judge.Met && len(v.Alignment) > 1 && l.Operation == judge.Right && changes &&
-					l.Seen != nil && max(l.Seen.From-l.Expected.From, l.Expected.From-l.Seen.From) < clock.Second && // else it is another one's answer
+					atOnce(l) && // else it is another one's answer
 					s.lastUsed(trial, l.Expected.From-soonest) == name {
 					return true
 				}
@@ -136,6 +137,11 @@ func (s *Subject) answered(name string, keys bool) bool {
 		}
 	}
 	return false
+}
+
+// atOnce reports whether something is seen about when it is expected.
+func atOnce(l judge.Pair) bool {
+	return l.Seen != nil && max(l.Seen.From-l.Expected.From, l.Expected.From-l.Seen.From) < clock.Second
 }
 
 // lastUsed is the part that was used last up to a moment.

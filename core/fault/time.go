@@ -191,7 +191,9 @@ const prompt = 300 * clock.Millisecond
 
 // endedByInput reports whether an input came shortly before a moment: what ended then does not tell the program's pace.
 func (s *Subject) endedByInput(trial int, at clock.Time) bool {
-	return slices.ContainsFunc(s.Reels[trial].Cues, func(c reel.Fired) bool { return c.Start <= at && at-c.Start < prompt })
+	return slices.ContainsFunc(s.Reels[trial].Cues, func(c reel.Fired) bool {
+		return c.Start <= at && at-c.Start < prompt
+	})
 }
 
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with

@@ -234,7 +234,8 @@ func (l *lister) choice() {
 		for i := 1; i < len(s); i++ {
 			one, other := b[(i-1)*len(a):i*len(a)], b[i*len(a):(i+1)*len(a)]
 			if !slices.Equal(one, other) {
-				l.replace(machine.Alteration{Slip: machine.Neighbours, Rare: seldom, Around: true}, func(c *netlist.Cell) {
+				change := machine.Alteration{Slip: machine.Neighbours, Rare: seldom, Around: true}
+				l.replace(change, func(c *netlist.Cell) {
 					c.Ports["B"] = slices.Concat(b[:(i-1)*len(a)], other, one, b[(i+1)*len(a):])
 				})
 			}

@@ -78,7 +78,8 @@ func TestAlterations(t *testing.T) {
 		t.Run(c.line+" "+c.want, func(t *testing.T) {
 			var got []string
 			for _, a := range list {
-				if a.Slip == c.slip && a.From == c.from && a.To == c.to && strings.Contains(lines[a.Line.Line-1], c.line) {
+				if a.Slip == c.slip && a.From == c.from && a.To == c.to &&
+					strings.Contains(lines[a.Line.Line-1], c.line) {
 					got = append(got, shown(a.Change(im)))
 				}
 			}

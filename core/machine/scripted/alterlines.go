@@ -40,8 +40,8 @@ func (l *lister) statement(n int) {
 		return
 	}
 	move := func(indent string) {
-		l.put(at, machine.Alteration{Slip: machine.Indented, Rare: 1, From: int64(len(this.indent)), To: int64(len(indent)),
-			Stands: cut(whole)}, edit{begin - len(this.indent), begin, indent})
+		l.put(at, machine.Alteration{Slip: machine.Indented, Rare: seldom, From: int64(len(this.indent)),
+			To: int64(len(indent)), Stands: cut(whole)}, edit{begin - len(this.indent), begin, indent})
 	}
 	if n > 0 && deeper(l.lines[n-1].indent, this.indent) {
 		move(l.lines[n-1].indent)
@@ -102,7 +102,8 @@ func (l *lister) globals() {
 					told[t.Word] = true
 				}
 			}
-			if sets := l.word(line.from + 1); strings.HasSuffix(sets, "=") && sets != "==" && outside[name] && !told[name] {
+			sets := l.word(line.from + 1)
+			if strings.HasSuffix(sets, "=") && sets != "==" && outside[name] && !told[name] {
 				told[name] = true
 				l.put(l.tokens[head.from].Line, machine.Alteration{Slip: machine.Missing, Meant: "global " + name},
 					edit{at, at, "global " + name + "\n" + indent})

@@ -45,11 +45,15 @@ func (l *lister) numberAt(i int, opener, function string) {
 		return
 	}
 	for _, r := range l.hints.Ratios {
-		if to := meant(float64(is) * float64(r[0]) / float64(r[1])); !listed && !wired && (waits || to == float64(int64(to))) {
-			try(0, written(to))
+		longer, later := meant(float64(is)*float64(r[0])/float64(r[1])), meant(float64(is)+float64(r[0]-r[1])/1000)
+		if listed || wired {
+			break
 		}
-		if to := meant(float64(is) + float64(r[0]-r[1])/1000); !listed && !wired && to > 0 && to == float64(int64(to)) {
-			try(0, written(to))
+		if waits || longer == math.Trunc(longer) {
+			try(0, written(longer))
+		}
+		if later > 0 && later == math.Trunc(later) {
+			try(0, written(later))
 		}
 	}
 	hexadecimal := strings.HasPrefix(strings.ToLower(t.Word), "0x")
@@ -153,7 +157,7 @@ func (l *lister) scale(numbers []script.Token) {
 			continue
 		}
 		tried[whole] = true
-		l.put(numbers[0].Line, machine.Alteration{Slip: machine.Number, Rare: rare, Stands: cut(strings.Join(stands, ", ")),
-			Meant: cut(whole)}, edits...)
+		l.put(numbers[0].Line, machine.Alteration{Slip: machine.Number, Rare: rare,
+			Stands: cut(strings.Join(stands, ", ")), Meant: cut(whole)}, edits...)
 	}
 }

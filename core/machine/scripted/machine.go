@@ -73,8 +73,8 @@ const (
 // drift is how long an input that nothing drives keeps its level.
 const drift = 700 * clock.Microsecond
 
-// settling is how long a script takes at most to make an input what it is to be: libraries make a pin an input first, and
-// an output, or one with a pull, then.
+// settling is how long a script takes at most to make an input what it is to be: libraries make a pin an input first,
+// and an output, or one with a pull, then.
 const settling = clock.Millisecond
 
 // Machine is a board with a script.
