@@ -63,10 +63,12 @@ const (
 	consoleRoom = 4096 // characters that wait before a script does
 )
 
-// What a script costs, in instructions of an interpreted chip.
+// What a script costs, in instructions of an interpreted chip: to start, for each message, and for the time in which
+// it asks and computes, of which nothing is known here, for each of some µs.
 const (
-	startEffort   = 2_000_000
-	messageEffort = 20
+	startEffort   = 6_000_000
+	messageEffort = 100
+	perEffort     = 4 * clock.Microsecond
 	cycle         = 50 * clock.Nanosecond
 )
 
@@ -205,7 +207,7 @@ func (m *Machine) Notes() []machine.Note {
 // would have been busy all the time.
 func (m *Machine) Counters() machine.Counters {
 	c := m.counters
-	c.Instructions, c.Cycles = startEffort+messageEffort*c.Instructions, int64(m.now/cycle)
+	c.Instructions, c.Cycles = startEffort+messageEffort*c.Instructions+int64(m.now/perEffort), int64(m.now/cycle)
 	return c
 }
 
