@@ -21,6 +21,9 @@ func (s *search) explains(chain []candidate) bool {
 		return false
 	}
 	last := chain[len(chain)-1]
+	if slices.ContainsFunc(chain, func(c candidate) bool { return c.size.Against }) {
+		return false
+	}
 	if len(chain) == 2 && chain[0].fault.Vague && chain[1].fault.Vague && (chain[0].ruled() || chain[1].ruled()) {
 		return false // with two of them almost anything can be brought about
 	}

@@ -41,9 +41,7 @@ func init() {
 func countOffset(s *Subject) (out []Size) {
 	for _, by := range s.offsets() {
 		want, ok := s.expectedFirst()
-		if begins, shown := s.begins(); ok && shown && want == begins { // it is not off then
-			return nil
-		}
+		begins, shown := s.begins()
 		how := "too small"
 		if by < 0 {
 			how = "too large"
@@ -52,7 +50,7 @@ func countOffset(s *Subject) (out []Size) {
 			how, by = "too large", by-10
 		}
 		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)),
-			Effect: fmt.Sprintf("the number is off by %+d", by),
+			Effect: fmt.Sprintf("the number is off by %+d", by), Against: ok && shown && want == begins,
 			Reel: throughout(s, func(n int) (int, bool) {
 				if s.single() { // a decimal counter of one digit goes round
 					return (n + by + 10) % 10, true

@@ -49,7 +49,7 @@ func TestBuilt(t *testing.T) {
 			require.NoError(t, err)
 			require.NotEmpty(t, m.Sheet.Findings)
 			assert.Contains(t, c.Finds, m.Sheet.Findings[0].Code, m.Sheet.Findings[0].Text)
-			assert.False(t, m.Sheet.CutOff)
+			assert.Equal(t, c.Cut, m.Sheet.CutOff)
 		})
 	}
 }

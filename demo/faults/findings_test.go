@@ -37,6 +37,7 @@ var list []byte
 type change struct {
 	Source, File, Old, New string
 	Finds                  []finding.Code
+	Cut                    bool // the search for more ends at its limit
 }
 
 func (c change) exercise() string { name, _, _ := strings.Cut(c.Source, "/"); return name }

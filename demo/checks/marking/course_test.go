@@ -44,7 +44,7 @@ var demoMarks = map[string]string{
 	"selby-ramp": "10", "tate-steps": "10", "upton-too-quick": "8", "verney-never-fades": "8", "wyatt-no-prompt": "8",
 	"keane-debounced": "10", "lunt-interrupt": "10", "mason-no-reset": "4.5", "noble-release-too": "5",
 	"ogden-bounce": "3.5",
-	"peake-bits":   "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "5", "usher-off": "0",
+	"peake-bits":   "10", "rudge-timer": "10", "sharp-sixty": "7.5", "tully-highest-first": "5", "usher-off": "5",
 	"vane-no-colon":        "7",
 	"ainley-wrong-address": "5", "bowles-leftover": "9.5", "carver-wrong-row": "7.5", "dyson-dark": "8",
 	"webb-hardware": "10", "yates-by-hand": "10",

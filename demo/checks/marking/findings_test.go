@@ -43,7 +43,7 @@ var causes = map[string][2]string{
 	"flood-alarm/rowe-octave":           {"pitch", "10"},
 	"gate-clock/sharp-sixty":            {"limit", "8.5"},
 	"gate-clock/tully-highest-first":    {"bit-order", "10"},
-	"gate-clock/usher-off":              {"dark", ""},
+	"gate-clock/usher-off":              {"program-number", "10"},
 	"gate-clock/vane-no-colon":          {"colon", "10"},
 	"gate-codes/cole-lowest-first":      {"bit-order", "10"},
 	"gate-codes/dunn-b-is-8":            {"pattern", "10"},
