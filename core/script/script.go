@@ -1,4 +1,4 @@
-// Package script reads programs that are scripts: their files, and which of them is the one that is started.
+// Package script reads programs that are scripts: their files, the one of them that is started, and their words.
 package script
 
 import (
