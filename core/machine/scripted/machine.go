@@ -70,6 +70,8 @@ const (
 	messageEffort = 100
 	perEffort     = 4 * clock.Microsecond
 	cycle         = 50 * clock.Nanosecond
+	// one that was stopped has taken seconds: it counts as so many messages, after which nothing more is tried
+	stoppedMessages = 3_000_000
 )
 
 // drift is how long an input that nothing drives keeps its level.
@@ -505,6 +507,7 @@ func (m *Machine) ended(long bool) {
 	m.child = nil
 	switch {
 	case stopped != "":
+		m.counters.Instructions += stoppedMessages
 		m.end(machine.TooMuch, "the script was stopped: it needed %s", stopped)
 	default:
 		m.end(machine.Exception, "the script's process ended: %.300s", strings.TrimSpace(messages))
