@@ -16,9 +16,10 @@ func (c *cover) reach(from, to uint32, at clock.Time) {
 	if *c == nil {
 		*c = cover{}
 	}
-	for line := from; line <= min(to, from+mostLong) && line >= from && len(*c) < mostCovered; line++ {
-		if _, known := (*c)[line]; !known {
-			(*c)[line] = at
+	last := min(uint64(to), uint64(from)+mostLong)
+	for line := uint64(from); line <= last && len(*c) < mostCovered; line++ {
+		if _, known := (*c)[uint32(line)]; !known {
+			(*c)[uint32(line)] = at
 		}
 	}
 }

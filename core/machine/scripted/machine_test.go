@@ -96,6 +96,27 @@ func TestWhatIsNotTrusted(t *testing.T) {
 	assert.Contains(t, stop.Text, "it needed more than 512 MB of memory")
 }
 
+// What a script that was stopped took is more than a search for causes has; lines that it reaches are noted, within
+// bounds.
+func TestEffortAndCover(t *testing.T) {
+	m, child := on(t, "l 1000 5 7\nl 2000 6 9\nl 3000 4294967290 4294967295\n")
+	child.stopped = "more than 20 s"
+	stop := m.Run(clock.Second, nil)
+	assert.Equal(t, machine.TooMuch, stop.Reason)
+	assert.Greater(t, m.Counters().Effort(), int64(stoppedMessages*messageEffort))
+	for line, at := range map[uint32]clock.Time{5: 1, 7: 1, 8: 2, 9: 2, 4294967295: 3} {
+		got, ok := m.Reached(line)
+		assert.True(t, ok)
+		assert.Equal(t, at*clock.Microsecond, got, line)
+	}
+	_, ok := m.Reached(10)
+	assert.False(t, ok)
+
+	m, _ = on(t, "l 1 0 4294967295\nb 5\n")
+	m.Run(clock.Second, nil)
+	assert.LessOrEqual(t, len(m.cover), mostLong+1)
+}
+
 func TestNumbering(t *testing.T) {
 	for _, c := range []struct {
 		said  string
