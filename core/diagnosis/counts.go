@@ -108,10 +108,14 @@ func follows(v *view) (string, clock.Time, bool) {
 		if !n.wrong {
 			continue
 		}
-		if i == 0 || (n.seen-all[i-1].seen)*(n.want-n.seen) < 0 {
+		if i == 0 {
+			return "", 0, false
+		}
+		ahead := (n.seen - all[i-1].seen) * (n.want - n.seen)
+		if ahead < 0 {
 			return "", 0, false // not on its way
 		}
-		between = between || (n.seen-all[i-1].seen)*(n.want-n.seen) > 0
+		between = between || ahead > 0
 		if wrong++; wrong == 1 {
 			first = i
 		}

@@ -49,21 +49,21 @@ var slips = map[machine.Slip]struct {
 // Altered is an alteration of a program as a fault and its repair.
 func Altered(a machine.Alteration) (*Fault, Size) {
 	slip, known := slips[a.Slip]
-	if slip.text += changedSo; !known {
+	slip.text += changedSo
+	if !known {
 		slip.fault, slip.text = programNumber, wrongNumber(a)
-	}
-	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
-	if a.Line.File == "" {
-		where = fmt.Sprintf("At program address 0x%04X", a.Address)
-	}
-	if a.Around {
-		where = fmt.Sprintf("In what begins at %s line %d", a.Line.File, a.Line.Line)
 	}
 	if a.Stands != "" || a.Meant != "" {
 		slip.text = inWords(a)
 	}
-	if a.Table != "" {
+	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
+	switch {
+	case a.Table != "":
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
+	case a.Line.File == "":
+		where = fmt.Sprintf("At program address 0x%04X", a.Address)
+	case a.Around:
+		where = fmt.Sprintf("In what begins at %s line %d", a.Line.File, a.Line.Line)
 	}
 	return slip.fault, Size{Text: where + ", " + slip.text + ".", Bench: mended(a.Change)}
 }

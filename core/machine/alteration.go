@@ -27,6 +27,12 @@ const (
 	Indented               // a line belongs to another block than was meant
 )
 
+// How seldom slips are, beside the usual ones: those are tried first.
+const (
+	Seldom   = 1
+	Unlikely = 2
+)
+
 // Alteration is one place of a program, changed as its author may have meant it.
 type Alteration struct {
 	Address  uint32        // in bytes, of the instruction, or of the first byte in a table
@@ -38,7 +44,7 @@ type Alteration struct {
 	Around   bool   // the line is where what is around it begins
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string
-	Rare          int // how seldom such a slip is: 0 for the usual ones
+	Rare          int // how seldom such a slip is: 0 for the usual ones, Seldom, Unlikely
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
 	// Change gives the firmware with it.
@@ -75,16 +81,16 @@ func (h Hints) Runs(address uint32) bool {
 func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 	for _, to := range h.near(is) {
 		if off := to - is; h.Timing && (off == 1 || off == -1) {
-			try(1, to)
+			try(Seldom, to)
 		} else {
 			try(0, to)
 		}
 	}
 	for _, to := range h.far(is) {
-		try(1, to)
+		try(Seldom, to)
 	}
 	for bit := 0; flips && bit < 8; bit++ {
-		try(2, is^1<<bit)
+		try(Unlikely, is^1<<bit)
 	}
 }
 
@@ -95,7 +101,7 @@ func (h Hints) near(is int64) (out []int64) {
 	}
 	if is > 3 { // a time
 		for _, r := range h.Ratios {
-			out = append(out, h.Scaled(is, r))
+			out = append(out, Rounded((is*r[0]+r[1]/2)/r[1]))
 		}
 	}
 	if is > 99 { // a time in ms, beside another one
@@ -105,9 +111,6 @@ func (h Hints) near(is int64) (out []int64) {
 	}
 	return append(out, is+1, is-1)
 }
-
-// Scaled is a number that is as much larger as a time was meant to be longer.
-func (h Hints) Scaled(is int64, r [2]int64) int64 { return Rounded((is*r[0] + r[1]/2) / r[1]) }
 
 // about is how far from the number that is meant one is, in percent, that comes from a time as it was seen.
 const about = 2

@@ -14,12 +14,6 @@ import (
 	"hemble/core/netlist"
 )
 
-// Slips in designs that are seldom, and those that are more so.
-const (
-	seldom   = 1
-	unlikely = 2
-)
-
 // alterations lists how single operations and numbers of a design may have been meant.
 func alterations(im *firmware.Image, hints machine.Hints) []machine.Alteration {
 	if im.Design == nil {
@@ -56,9 +50,12 @@ type site struct {
 	put   func(d *netlist.Design, n int64)
 }
 
+// full reports whether no more are listed.
+func (l *lister) full() bool { return len(l.out) == machine.MostAltered }
+
 // put adds an alteration of a place in the source. Where the place is known by what surrounds it alone, it says so.
 func (l *lister) put(at netlist.Place, a machine.Alteration, change func(*netlist.Design)) {
-	if at.Line == 0 || len(l.out) == machine.MostAltered {
+	if at.Line == 0 || l.full() {
 		return
 	}
 	a.Address = uint32(l.cell) + 1
@@ -69,6 +66,7 @@ func (l *lister) put(at netlist.Place, a machine.Alteration, change func(*netlis
 			return im
 		}
 		d := *before
+		d.Cells, d.Init = slices.Clone(d.Cells), maps.Clone(d.Init)
 		change(&d)
 		d.Hash = sha256.Sum256(fmt.Appendf(before.Hash[:], "%d", number))
 		return &firmware.Image{Format: im.Format, Design: &d}
@@ -83,7 +81,6 @@ func (l *lister) replace(a machine.Alteration, change func(*netlist.Cell)) {
 }
 
 func replaced(d *netlist.Design, i int, change func(*netlist.Cell)) {
-	d.Cells = slices.Clone(d.Cells)
 	c := &d.Cells[i]
 	c.Ports, c.Parameters = maps.Clone(c.Ports), maps.Clone(c.Parameters)
 	change(c)
@@ -91,6 +88,9 @@ func replaced(d *netlist.Design, i int, change func(*netlist.Cell)) {
 
 // number looks at a number in this cell that has at most so many bits (0: any).
 func (l *lister) number(is int64, width int, around bool, put func(c *netlist.Cell, n int64)) {
+	if l.full() {
+		return
+	}
 	i := l.cell
 	l.stands[is] = append(l.stands[is], site{l.design.Cells[i].Place, width, func(d *netlist.Design, n int64) {
 		replaced(d, i, func(c *netlist.Cell) { put(c, n) })
@@ -107,10 +107,14 @@ var turned = map[string][]struct {
 	slip machine.Slip
 	rare int
 }{
-	"$lt":          {{"$le", machine.Inclusive, 0}, {"$gt", machine.Reversed, seldom}, {"$ge", machine.Reversed, seldom}},
-	"$le":          {{"$lt", machine.Inclusive, 0}, {"$ge", machine.Reversed, seldom}, {"$gt", machine.Reversed, seldom}},
-	"$gt":          {{"$ge", machine.Inclusive, 0}, {"$lt", machine.Reversed, seldom}, {"$le", machine.Reversed, seldom}},
-	"$ge":          {{"$gt", machine.Inclusive, 0}, {"$le", machine.Reversed, seldom}, {"$lt", machine.Reversed, seldom}},
+	"$lt": {{"$le", machine.Inclusive, 0},
+		{"$gt", machine.Reversed, machine.Seldom}, {"$ge", machine.Reversed, machine.Seldom}},
+	"$le": {{"$lt", machine.Inclusive, 0},
+		{"$ge", machine.Reversed, machine.Seldom}, {"$gt", machine.Reversed, machine.Seldom}},
+	"$gt": {{"$ge", machine.Inclusive, 0},
+		{"$lt", machine.Reversed, machine.Seldom}, {"$le", machine.Reversed, machine.Seldom}},
+	"$ge": {{"$gt", machine.Inclusive, 0},
+		{"$le", machine.Reversed, machine.Seldom}, {"$lt", machine.Reversed, machine.Seldom}},
 	"$eq":          {{"$ne", machine.Reversed, 0}},
 	"$ne":          {{"$eq", machine.Reversed, 0}},
 	"$logic_not":   {{"$reduce_bool", machine.Reversed, 0}},
@@ -119,15 +123,15 @@ var turned = map[string][]struct {
 	"$sub":         {{"$add", machine.Sign, 0}},
 	"$logic_and":   {{"$logic_or", machine.Mask, 0}},
 	"$logic_or":    {{"$logic_and", machine.Mask, 0}},
-	"$and":         {{"$or", machine.Mask, seldom}},
-	"$or":          {{"$and", machine.Mask, seldom}},
-	"$xor":         {{"$xnor", machine.Inverted, seldom}},
-	"$xnor":        {{"$xor", machine.Inverted, seldom}},
+	"$and":         {{"$or", machine.Mask, machine.Seldom}},
+	"$or":          {{"$and", machine.Mask, machine.Seldom}},
+	"$xor":         {{"$xnor", machine.Inverted, machine.Seldom}},
+	"$xnor":        {{"$xor", machine.Inverted, machine.Seldom}},
 	"$not":         {{"$pos", machine.Inverted, 0}},
-	"$shl":         {{"$shr", machine.Shift, seldom}},
-	"$shr":         {{"$shl", machine.Shift, seldom}},
-	"$div":         {{"$mod", machine.Mask, unlikely}},
-	"$mod":         {{"$div", machine.Mask, unlikely}},
+	"$shl":         {{"$shr", machine.Shift, machine.Seldom}},
+	"$shr":         {{"$shl", machine.Shift, machine.Seldom}},
+	"$div":         {{"$mod", machine.Mask, machine.Unlikely}},
+	"$mod":         {{"$div", machine.Mask, machine.Unlikely}},
 }
 
 // operation looks at what a cell does.
@@ -176,7 +180,7 @@ func (l *lister) each(is int64, width int, put func(a machine.Alteration, to int
 		}
 		tried[to] = true
 		if off := to - is; is > large && -is/large < off && off < is/large { // nobody would see it
-			rare = unlikely
+			rare = machine.Unlikely
 		}
 		put(machine.Alteration{Slip: machine.Number, Rare: rare, From: is, To: to}, to)
 	})
@@ -227,14 +231,14 @@ func (l *lister) choice() {
 	case c.Type == "$mux" && len(a) == len(b) && len(s) == 1:
 		l.replace(machine.Alteration{Slip: machine.Reversed}, func(c *netlist.Cell) { c.Ports["A"], c.Ports["B"] = b, a })
 		for _, always := range []netlist.Bit{netlist.One, netlist.Zero} {
-			l.replace(machine.Alteration{Slip: machine.Regardless, Rare: seldom},
+			l.replace(machine.Alteration{Slip: machine.Regardless, Rare: machine.Seldom},
 				func(c *netlist.Cell) { c.Ports["S"] = []netlist.Bit{always} })
 		}
 	case c.Type == "$pmux" && len(a) > 0 && len(b) == len(a)*len(s):
 		for i := 1; i < len(s); i++ {
 			one, other := b[(i-1)*len(a):i*len(a)], b[i*len(a):(i+1)*len(a)]
 			if !slices.Equal(one, other) {
-				change := machine.Alteration{Slip: machine.Neighbours, Rare: seldom, Around: true}
+				change := machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom, Around: true}
 				l.replace(change, func(c *netlist.Cell) {
 					c.Ports["B"] = slices.Concat(b[:(i-1)*len(a)], other, one, b[(i+1)*len(a):])
 				})
@@ -284,7 +288,6 @@ func (l *lister) beginnings() {
 			continue
 		}
 		put := func(d *netlist.Design, n int64) {
-			d.Init = maps.Clone(d.Init)
 			for i, b := range constant(n, len(r.Bits)) {
 				d.Init[r.Bits[i]] = b == netlist.One
 			}
@@ -310,7 +313,7 @@ func (l *lister) everywhere() {
 			}
 		}
 		l.each(is, width, func(a machine.Alteration, n int64) {
-			a.Rare = max(a.Rare, seldom)
+			a.Rare = max(a.Rare, machine.Seldom)
 			l.put(sites[0].at, a, func(d *netlist.Design) {
 				for _, s := range sites {
 					s.put(d, n)

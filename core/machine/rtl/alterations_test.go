@@ -1,8 +1,6 @@
 package rtl
 
 import (
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -102,16 +100,37 @@ func TestAlterationsOfOthers(t *testing.T) {
 	}
 }
 
+// A number that stands in very many places is changed in all of them, in no more time than that takes.
+func TestOneNumberInManyPlaces(t *testing.T) {
+	d := &netlist.Design{Cells: make([]netlist.Cell, netlist.MaxCells)}
+	for i := range d.Cells {
+		d.Cells[i] = netlist.Cell{Type: "$eq", Place: netlist.Place{File: "a.v", Line: 1 + i},
+			Ports: map[string][]netlist.Bit{"A": {netlist.Bit(i)}, "B": constant(5, 3)}}
+	}
+	im := &firmware.Image{Design: d}
+	l := &lister{design: d, stands: map[int64][]site{}}
+	for l.cell = range d.Cells {
+		l.operands()
+	}
+	l.out = nil
+	l.everywhere()
+	require.NotEmpty(t, l.out)
+	all := l.out[0].Change(im).Design
+	changed := 0
+	for i := range all.Cells {
+		if n, _ := value(all.Cells[i].Ports["B"]); n == l.out[0].To {
+			changed++
+		}
+	}
+	assert.Equal(t, len(l.stands[5]), changed)
+	assert.Greater(t, changed, 1000)
+	n, _ := value(d.Cells[0].Ports["B"])
+	assert.EqualValues(t, 5, n, "the design itself stays as it is")
+}
+
 // Whatever the file of a design says: what is listed can be tried, and there is never too much of it.
 func FuzzAlterations(f *testing.F) {
-	course, err := filepath.Glob("../../../demo/course/*/firmware/*.design")
-	require.NoError(f, err)
-	require.NotEmpty(f, course)
-	for _, name := range course {
-		data, err := os.ReadFile(name)
-		require.NoError(f, err)
-		f.Add(data)
-	}
+	courseDesigns(f)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d, err := netlist.Read(data)
 		if err != nil {

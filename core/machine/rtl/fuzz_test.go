@@ -15,8 +15,8 @@ import (
 	"hemble/core/netlist"
 )
 
-// Whatever the file of a design says: it is refused, or it runs within its effort, with waiting left out as without.
-func FuzzDesign(f *testing.F) {
+// courseDesigns begins a fuzz target with the designs of the demo course.
+func courseDesigns(f *testing.F) {
 	course, err := filepath.Glob("../../../demo/course/*/firmware/*.design")
 	require.NoError(f, err)
 	require.NotEmpty(f, course)
@@ -25,6 +25,11 @@ func FuzzDesign(f *testing.F) {
 		require.NoError(f, err)
 		f.Add(data)
 	}
+}
+
+// Whatever the file of a design says: it is refused, or it runs within its effort, with waiting left out as without.
+func FuzzDesign(f *testing.F) {
+	courseDesigns(f)
 	f.Fuzz(func(t *testing.T, data []byte) {
 		d, err := netlist.Read(data)
 		if err != nil {

@@ -129,17 +129,22 @@ func (l *lister) within(calls []int) (opener, function string) {
 
 // applied reports whether brackets belong to what stands before them, a function or a list.
 func (l *lister) applied(open int) bool {
-	return open > 0 && l.word(open) != "{" && (l.tokens[open-1].Kind == script.Name ||
-		l.word(open-1) == ")" || l.word(open-1) == "]")
+	return l.word(open) != "{" && l.behindValue(open)
 }
 
-// turned are words for one of two, by the other: what rare slips are, by how seldom they come.
-var turned = func() map[string]word {
-	out := map[string]word{}
+// behindValue reports whether a token stands behind a value.
+func (l *lister) behindValue(i int) bool {
+	return i > 0 && (l.tokens[i-1].Kind == script.Name || l.tokens[i-1].Kind == script.Number ||
+		l.word(i-1) == ")" || l.word(i-1) == "]")
+}
+
+// turned are words for one of two, by the other: what rare slips are, by how machine.Seldom they come.
+var turned = func() map[string]other {
+	out := map[string]other{}
 	pair := func(slip machine.Slip, rare int, pairs ...string) {
 		for _, p := range pairs {
 			a, b, _ := strings.Cut(p, " ")
-			out[a], out[b] = word{b, slip, rare}, word{a, slip, rare}
+			out[a], out[b] = other{b, slip, rare}, other{a, slip, rare}
 		}
 	}
 	pair(machine.Inclusive, 0, "< <=", "> >=")
@@ -147,14 +152,15 @@ var turned = func() map[string]word {
 	pair(machine.Sign, 0, "+= -=")
 	pair(machine.Level, 0, "True False", "HIGH LOW", "high low", "on off", "RISING FALLING", "PUD_UP PUD_DOWN",
 		"PULL_UP PULL_DOWN", "IRQ_RISING IRQ_FALLING")
-	pair(machine.Level, 1, "when_pressed when_released", "wait_for_press wait_for_release", "min max")
-	pair(machine.Shift, 1, "<< >>", "<<= >>=")
-	pair(machine.Mask, 1, "& |", "&= |=")
-	pair(machine.Sign, 2, "// %", "* //")
+	pair(machine.Level, machine.Seldom, "when_pressed when_released", "wait_for_press wait_for_release", "min max")
+	pair(machine.Shift, machine.Seldom, "<< >>", "<<= >>=")
+	pair(machine.Mask, machine.Seldom, "& |", "&= |=")
+	pair(machine.Sign, machine.Unlikely, "// %", "* //")
 	return out
 }()
 
-type word struct {
+// other is what is taken for a word.
+type other struct {
 	to   string
 	slip machine.Slip
 	rare int
@@ -170,8 +176,6 @@ var crossed = map[string]string{"<": ">", ">": "<", "<=": ">=", ">=": "<="}
 func (l *lister) token(i int, opener, function string) {
 	t := l.tokens[i]
 	before := l.word(i - 1)
-	binary := i > 0 && (l.tokens[i-1].Kind == script.Name || l.tokens[i-1].Kind == script.Number ||
-		before == ")" || before == "]")
 	if w, ok := turned[t.Word]; ok && t.Kind != script.Text && before != "while" {
 		l.replace(t, w.slip, w.rare, w.to)
 	}
@@ -179,35 +183,31 @@ func (l *lister) token(i int, opener, function string) {
 	case t.Kind == script.Number:
 		l.numberAt(i, opener, function)
 	case crossed[t.Word] != "":
-		l.replace(t, machine.Reversed, 1, crossed[t.Word])
-	case t.Word == "+" && binary:
+		l.replace(t, machine.Reversed, machine.Seldom, crossed[t.Word])
+	case t.Word == "+" && l.behindValue(i):
 		l.replace(t, machine.Sign, 0, "-")
-	case t.Word == "-" && binary:
+	case t.Word == "-" && l.behindValue(i):
 		l.replace(t, machine.Sign, 0, "+")
 	case t.Word == "-" && i+1 < len(l.tokens) && l.tokens[i+1].Kind == script.Number:
-		l.replace(t, machine.Sign, 1, "")
+		l.replace(t, machine.Sign, machine.Seldom, "")
 	case t.Word == "~":
-		l.replace(t, machine.Inverted, 1, "")
+		l.replace(t, machine.Inverted, machine.Seldom, "")
 	case t.Word == "not" && l.word(i+1) != "in":
 		l.replace(t, machine.Reversed, 0, "")
-	case (t.Word == "if" || t.Word == "elif" || t.Word == "while") && l.word(i+1) != "not" && l.word(i+2) == ":",
-		(t.Word == "if" || t.Word == "elif" || t.Word == "while") && l.word(i+2) == ".":
-		l.put(t.Line, machine.Alteration{Slip: machine.Reversed, Rare: 1, Meant: "not"},
+	case conditions[t.Word] && (l.word(i+2) == "." || l.word(i+2) == ":" && l.word(i+1) != "not"):
+		l.put(t.Line, machine.Alteration{Slip: machine.Reversed, Rare: machine.Seldom, Meant: "not"},
 			edit{t.Behind(), t.Behind(), " not"})
 	case t.Kind == script.Name && before == "." && methods[t.Word] && l.word(i+1) != "(":
 		l.replace(t, machine.Missing, 0, t.Word+"()")
 	}
 }
 
+// conditions begin with these.
+var conditions = map[string]bool{"if": true, "elif": true, "while": true}
+
 // methods are those that ask for something, and give themselves where the brackets are missing.
 var methods = map[string]bool{"value": true, "read": true, "read_u16": true, "ticks_ms": true, "ticks_us": true,
 	"time": true, "monotonic": true, "perf_counter": true}
-
-// Slips that are seldom, and those that are tried last.
-const (
-	seldom   = 1
-	unlikely = 2
-)
 
 // How far is looked for what belongs together: a script may be made so that each of its lines is looked at from each.
 const (

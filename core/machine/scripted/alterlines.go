@@ -22,11 +22,11 @@ func (l *lister) statement(n int) {
 		return
 	}
 	if first == "if" && n > 0 && l.headBefore(n) {
-		l.replace(l.tokens[this.from], machine.Reversed, 1, "elif")
+		l.replace(l.tokens[this.from], machine.Reversed, machine.Seldom, "elif")
 	}
 	if slices.Contains(heads, first) {
 		if first == "elif" {
-			l.replace(l.tokens[this.from], machine.Reversed, 1, "if")
+			l.replace(l.tokens[this.from], machine.Reversed, machine.Seldom, "if")
 		}
 		return
 	}
@@ -34,13 +34,14 @@ func (l *lister) statement(n int) {
 	begin, end := l.tokens[this.from].At, l.tokens[this.to-1].Behind()
 	whole := l.text[begin:end]
 	if l.word(this.from+1) != ":" && !(this.indent == "" && l.word(this.from+1) == "=") { // what is defined is needed
-		l.put(at, machine.Alteration{Slip: machine.Needless, Rare: 1, Stands: cut(whole)}, edit{begin, end, "pass"})
+		l.put(at, machine.Alteration{Slip: machine.Needless, Rare: machine.Seldom, Stands: cut(whole)},
+			edit{begin, end, "pass"})
 	}
 	if strings.Contains(whole, "\n") {
 		return
 	}
 	move := func(indent string) {
-		l.put(at, machine.Alteration{Slip: machine.Indented, Rare: seldom, From: int64(len(this.indent)),
+		l.put(at, machine.Alteration{Slip: machine.Indented, Rare: machine.Seldom, From: int64(len(this.indent)),
 			To: int64(len(indent)), Stands: cut(whole)}, edit{begin - len(this.indent), begin, indent})
 	}
 	if n > 0 && deeper(l.lines[n-1].indent, this.indent) {

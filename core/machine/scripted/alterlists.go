@@ -42,7 +42,7 @@ func (l *lister) elements(open, end int) {
 		b, other := source(parts[n])
 		if one != other {
 			a.to, b.to = other, one
-			l.put(l.tokens[parts[n-1][0]].Line, machine.Alteration{Slip: machine.Neighbours, Rare: 1,
+			l.put(l.tokens[parts[n-1][0]].Line, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom,
 				Stands: cut(one + ", " + other), Meant: cut(other + ", " + one)}, a, b)
 		}
 	}
@@ -72,9 +72,10 @@ func (l *lister) peers() {
 		if kinds[t.Word] == "" || l.word(i+1) != "." || l.word(i-1) == "." {
 			continue
 		}
-		for _, other := range same[kinds[t.Word]][:min(mostPeers, len(same[kinds[t.Word]]))] {
+		peers := same[kinds[t.Word]]
+		for _, other := range peers[:min(mostPeers, len(peers))] {
 			if other != t.Word {
-				l.replace(t, machine.Number, unlikely, other)
+				l.replace(t, machine.Number, machine.Unlikely, other)
 			}
 		}
 	}

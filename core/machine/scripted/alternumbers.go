@@ -41,7 +41,7 @@ func (l *lister) numberAt(i int, opener, function string) {
 	compared := comparisons[l.word(i-1)] || comparisons[l.word(i+1)]
 	listed := opener != "" && function == ""
 	if listed && (is == 0 || is == 1) { // most likely a bit
-		try(unlikely, strconv.FormatInt(1-is, 10))
+		try(machine.Unlikely, strconv.FormatInt(1-is, 10))
 		return
 	}
 	for _, r := range l.hints.Ratios {
@@ -62,13 +62,13 @@ func (l *lister) numberAt(i int, opener, function string) {
 		case to < 0:
 			return
 		case wired || hexadecimal || listed:
-			rare = unlikely
+			rare = machine.Unlikely
 		case waits || off == 1 || off == -1:
-			rare = max(rare, seldom)
+			rare = max(rare, machine.Seldom)
 		case compared && slices.Contains(l.hints.Wanted, to):
 			rare = 0
 		case rare > 0:
-			rare = unlikely
+			rare = machine.Unlikely
 		}
 		if hexadecimal {
 			try(rare, "0x"+strconv.FormatInt(to, 16))
@@ -88,11 +88,11 @@ func (l *lister) fraction(t script.Token, try func(rare int, to string)) {
 		try(0, written(meant(is*float64(r[0])/float64(r[1]))))
 	}
 	for _, by := range []float64{10, 0.1, 2, 0.5, 1000, 0.001} {
-		try(1, written(is*by))
+		try(machine.Seldom, written(is*by))
 	}
 	for _, by := range l.hints.Shifts {
-		try(unlikely, written(is+float64(by)))
-		try(unlikely, written(is-float64(by)))
+		try(machine.Unlikely, written(is+float64(by)))
+		try(machine.Unlikely, written(is-float64(by)))
 	}
 }
 
@@ -125,7 +125,7 @@ func (l *lister) scaled(open, end int) {
 }
 
 func (l *lister) scale(numbers []script.Token) {
-	bits, rare := true, seldom
+	bits, rare := true, machine.Seldom
 	by := []float64{10, 0.1, 1000, 0.001}
 	for _, r := range l.hints.Ratios {
 		by = append(by, float64(r[0])/float64(r[1]))

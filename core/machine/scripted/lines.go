@@ -16,7 +16,7 @@ type line struct {
 func logical(text string, tokens []script.Token) (out []line) {
 	depth := 0
 	for i, t := range tokens {
-		if i == 0 || depth == 0 && ends(text[tokens[i-1].Behind():t.At]) && tokens[i-1].Word != `\` {
+		if i == 0 || depth == 0 && strings.Contains(text[tokens[i-1].Behind():t.At], "\n") && tokens[i-1].Word != `\` {
 			begin := strings.LastIndexByte(text[:t.At], '\n') + 1
 			out = append(out, line{from: i, indent: text[begin:t.At]})
 		}
@@ -30,8 +30,6 @@ func logical(text string, tokens []script.Token) (out []line) {
 	}
 	return out
 }
-
-func ends(gap string) bool { return strings.Contains(gap, "\n") }
 
 // deeper reports whether a line is indented further than another.
 func deeper(a, b string) bool { return len(a) > len(b) && strings.HasPrefix(a, b) }
