@@ -13,6 +13,7 @@ import (
 
 	"hemble/core/machine"
 	"hemble/core/sheet"
+	"hemble/core/source"
 	"hemble/sandbox"
 )
 
@@ -80,7 +81,8 @@ type Target struct {
 type Result struct {
 	ELF      []byte // or COFF, or Intel HEX, of an assembler, or a design of programmable logic
 	Messages []sheet.Message
-	Usage    *Usage // nil where nothing was linked
+	Usage    *Usage          // nil where nothing was linked
+	Source   *source.Program // by which it is built anew with other words in it; nil where no file is C or C++
 }
 
 // Failed tells that there is no firmware.
@@ -106,6 +108,14 @@ func (r *Result) Why() string {
 // Build compiles and links. What is wrong with the source is in the result; an error means that the build
 // could not be carried out.
 func (b *Builder) Build(ctx context.Context, s *Source, t Target) (*Result, error) {
+	r, err := b.once(ctx, s, t)
+	if err == nil && !r.Failed() {
+		r.Source = b.again(s, t)
+	}
+	return r, err
+}
+
+func (b *Builder) once(ctx context.Context, s *Source, t Target) (*Result, error) {
 	ctx, cancel := context.WithTimeout(ctx, maxBuild)
 	defer cancel()
 	if t.Chip.Toolchain.Compiler == "" {

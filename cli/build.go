@@ -186,7 +186,11 @@ func (s *sources) mark(ctx context.Context, x *exercise.Exercise, path string) (
 	case made != nil && made.Failed():
 		return marking.Unbuilt(x, filepath.Base(path), made.Why(), made.Messages), nil
 	}
-	m, err := s.marker.Mark(ctx, x, filepath.Base(path), file)
+	work := marking.Work{Name: filepath.Base(path), File: file}
+	if made != nil {
+		work.Source = made.Source
+	}
+	m, err := s.marker.MarkWork(ctx, x, work)
 	if err == nil && made != nil {
 		m.Sheet.Messages = made.Messages
 	}

@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"cmp"
 	"math/big"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -52,12 +53,18 @@ type attempt struct {
 }
 
 // altered gives the change of one place of the program that makes everything as expected; nil where none was found.
-func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candidate, error) {
+// Where signs tell enough already, only what is likely is tried.
+func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed bool) (*candidate, error) {
 	a := firstDifference(verdicts)
 	if a == nil {
 		return nil, nil
 	}
-	base, list, err := s.begin(a, hints(verdicts))
+	h := hints(verdicts)
+	h.Told = numerals(s.x.Brief)
+	base, list, err := s.begin(a, h)
+	if signed {
+		list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Rare > machine.Likely })
+	}
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}
@@ -72,7 +79,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 			s.cutOff = true
 			break
 		}
-		if idle[change.Address] {
+		if idle[change.Address] || change.Rare == machine.Likely && budget < forAltered/2 { // others have a chance, too
 			continue
 		}
 		f, size := fault.Altered(change)
@@ -82,11 +89,14 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict) (*candi
 		if err != nil {
 			return nil, err
 		}
-		budget -= effort
+		budget -= effort + change.Effort
 		if r == nil {
 			continue
 		}
 		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
+		if change.Line.File != "" {
+			c.line = &change.Line
+		}
 		if a.differs(r) <= a.first+dawdle {
 			if marks := s.repairer.Score(a.trial, r); marks.Cmp(a.marks) > 0 {
 				weak = append(weak, promise{c, marks})
@@ -142,11 +152,13 @@ func (s *search) noted() bool {
 	})
 }
 
-// settled reports whether a chain of repairs, a sign, or a part tells the cause well enough: everything is explained,
-// or most of it by what nothing else could bring about.
-func (s *search) settled(chain []candidate, told []Finding) bool {
-	sure := func(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
-	if slices.ContainsFunc(told, sure) || s.noted() {
+// unseen reports whether a sign that leaves no doubt is about more than what was seen.
+func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
+
+// settled reports whether a chain of repairs or a part tells the cause well enough: everything is explained, or most of
+// it by what nothing else could bring about.
+func (s *search) settled(chain []candidate) bool {
+	if s.noted() {
 		return true
 	}
 	if len(chain) == 0 {
@@ -223,10 +235,10 @@ func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 		machine.Alteration
 		weight, round int
 	}
-	turns, tried := make([]turn, len(list)), map[[2]int]int{}
+	turns, tried := make([]turn, len(list)), map[[3]int]int{}
 	for i, c := range list {
-		at := [2]int{int(c.Address), a.weight(c)}
-		turns[i] = turn{c, at[1], tried[at]}
+		at := [3]int{int(c.Address), c.Element, a.weight(c)}
+		turns[i] = turn{c, at[2], tried[at]}
 		tried[at]++
 	}
 	slices.SortStableFunc(turns, func(x, y turn) int {
@@ -282,6 +294,11 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 		}
 	}
 	h.Timing = true
+	pair := func(list *[][2]int64, want, seen int64) {
+		if p := [2]int64{want, seen}; len(*list) < maxHints && !slices.Contains(*list, p) {
+			*list = append(*list, p)
+		}
+	}
 	var beside []int64 // numbers that are right, beside something that is not: it may depend on them
 	for _, all := range verdicts {
 		for _, v := range all {
@@ -293,11 +310,15 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 				if p.Expected == nil || p.Seen == nil || p.Operation == judge.Right {
 					continue
 				}
+				if t := [2]string{p.Expected.Text, p.Seen.Text}; t[0] != t[1] && len(h.Texts) < maxHints {
+					h.Texts = append(h.Texts, t)
+				}
 				if want, seen := numerals(p.Expected.Text), numerals(p.Seen.Text); len(want) == len(seen) {
 					for i, w := range want {
 						if w != seen[i] {
 							add(&h.Shifts, w-seen[i])
 							add(&h.Wanted, w)
+							pair(&h.Pairs, w, seen[i])
 						} else {
 							beside = append(beside, w)
 						}
@@ -319,10 +340,13 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 // lasts is how long something is shown, in ms.
 func lasts(s *judge.Span) int64 { return int64((s.To - s.From) / clock.Millisecond) }
 
+// numeral finds the numbers in a text; one that belongs to a name is none.
+var numeral = regexp.MustCompile(`(^|[^\pL\d.])(\d+(?:\.\d+)?)`)
+
 // numerals are the numbers in a text, without their points.
 func numerals(text string) (out []int64) {
-	for _, w := range display.Decimal.FindAllString(text, -1) {
-		if n, err := strconv.ParseInt(strings.ReplaceAll(w, ".", ""), 10, 32); err == nil {
+	for _, w := range numeral.FindAllStringSubmatch(text, -1) {
+		if n, err := strconv.ParseInt(strings.ReplaceAll(w[2], ".", ""), 10, 32); err == nil {
 			out = append(out, n)
 		}
 	}

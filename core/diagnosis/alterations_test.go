@@ -98,7 +98,7 @@ func changed(t *testing.T) (*search, *changing) {
 
 func (s *search) alteredNow(t *testing.T) *candidate {
 	t.Helper()
-	c, err := s.altered([]*reel.Reel{s.seen[0].Reel}, [][]judge.Verdict{s.seen[0].Verdicts})
+	c, err := s.altered([]*reel.Reel{s.seen[0].Reel}, [][]judge.Verdict{s.seen[0].Verdicts}, false)
 	require.NoError(t, err)
 	return c
 }
@@ -164,13 +164,12 @@ func TestWhatIsSettled(t *testing.T) {
 		require.GreaterOrEqual(t, i, 0, code)
 		return []candidate{{fault: fault.All()[i], marks: big.NewRat(marks, 1)}}
 	}
-	sure := []Finding{{Code: "no-output"}}
-	assert.False(t, s.settled(nil, nil))
-	assert.True(t, s.settled(nil, sure), "a sign that leaves no doubt")
-	assert.True(t, s.settled(with(10, "count-offset"), nil), "all is explained")
-	assert.False(t, s.settled(with(9, "count-offset"), nil), "many causes look like it")
-	assert.True(t, s.settled(with(9, "segments-inverted"), nil), "few causes but this one")
-	assert.False(t, s.settled(with(7, "segments-inverted"), nil), "it explains half")
+	assert.True(t, unseen(Finding{Code: "no-output"}), "a sign that leaves no doubt")
+	assert.False(t, s.settled(nil))
+	assert.True(t, s.settled(with(10, "count-offset")), "all is explained")
+	assert.False(t, s.settled(with(9, "count-offset")), "many causes look like it")
+	assert.True(t, s.settled(with(9, "segments-inverted")), "few causes but this one")
+	assert.False(t, s.settled(with(7, "segments-inverted")), "it explains half")
 }
 
 func TestHints(t *testing.T) {
@@ -187,7 +186,10 @@ func TestHints(t *testing.T) {
 		{Expected: &judge.Span{Text: "9"}},
 	}}}})
 	assert.Equal(t, machine.Hints{Shifts: []int64{-2, -10}, Wanted: []int64{10, 25},
+		Pairs:  [][2]int64{{10, 12}, {25, 35}},
+		Texts:  [][2]string{{"10", "12"}, {"Level 2.5 m", "Level 3.5 m"}, {"7", "1 of 2"}},
 		Ratios: [][2]int64{{1000, 2000}}}, h)
+	assert.Equal(t, []int64{3, 25, 7}, numerals("3 pumps: 2.5 m,7 of p4 x8"), "those of names are none")
 }
 
 func TestPoints(t *testing.T) {

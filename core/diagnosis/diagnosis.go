@@ -14,6 +14,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/finding"
+	"hemble/core/firmware"
 	"hemble/core/judge"
 	"hemble/core/machine"
 	"hemble/core/part"
@@ -68,6 +69,7 @@ type Finding struct {
 	At       clock.Time
 	Evidence []string
 	By       *machine.Place
+	Line     *firmware.Line // that it is about, where that is known without By
 	// the exact marks with this repaired, and with those before it that it builds on; nil for by signs
 	Marks    *big.Rat
 	Fidelity Fidelity
@@ -106,6 +108,7 @@ type candidate struct {
 	tier  Fidelity // how it was tested
 	one   one
 	by    *machine.Place // the place of the program that is changed; nil for other repairs
+	line  *firmware.Line // of its source, where that is known
 }
 
 // ruled reports whether a rule of numbers or of time makes one state of another: it must hold throughout, since many
@@ -197,13 +200,16 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}) {
 		chain = nil
 	}
-	if !s.settled(chain, told) {
-		c, err := s.altered(reels, verdicts)
+	if !s.settled(chain) {
+		signed := slices.ContainsFunc(told, unseen)
+		c, err := s.altered(reels, verdicts, signed)
 		if err != nil {
 			return Advice{}, err
 		}
 		if c != nil {
 			chain = []candidate{*c}
+		} else if signed {
+			// it tells enough
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err
 		} else if f != nil && (finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)) {
@@ -582,7 +588,7 @@ func rank(c candidate) int {
 // report makes a finding of a candidate.
 func (s *search) report(c candidate, before []*reel.Reel) Finding {
 	f := Finding{Code: c.fault.Code, Text: c.size.Text, Part: c.part, More: c.more, Marks: c.marks, Fidelity: c.tier,
-		By: c.by}
+		By: c.by, Line: c.line}
 	for i := range s.seen {
 		f.After = append(f.After, s.repairer.Marks(i, c.reels[i]))
 	}

@@ -2,6 +2,7 @@ package firmware
 
 import (
 	"debug/dwarf"
+	"iter"
 	"path"
 	"sort"
 	"strings"
@@ -49,6 +50,22 @@ func (im *Image) Line(address uint32) (Line, bool) {
 		return Line{}, false
 	}
 	return e[i].line, true
+}
+
+// Rows gives the byte addresses at which the image tells that a source line begins, in their order; a line may have
+// many.
+func (im *Image) Rows() iter.Seq2[uint32, Line] {
+	return func(yield func(uint32, Line) bool) {
+		if im.Script != nil {
+			return
+		}
+		im.Line(0) // which reads them
+		for _, e := range im.lines.entries {
+			if !e.end && !yield(e.address, e.line) {
+				return
+			}
+		}
+	}
 }
 
 // HasLines reports whether the image tells the source lines of its instructions.

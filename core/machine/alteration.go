@@ -25,10 +25,12 @@ const (
 	Needless               // a step is taken that was not meant to be
 	Missing                // something is not there that was meant to be
 	Indented               // a line belongs to another block than was meant
+	Narrow                 // a type holds less than was meant
 )
 
-// How seldom slips are, beside the usual ones: those are tried first.
+// How seldom slips are, beside the usual ones.
 const (
+	Likely   = -1 // what was seen speaks for it
 	Seldom   = 1
 	Unlikely = 2
 )
@@ -40,11 +42,12 @@ type Alteration struct {
 	Slip     Slip
 	From, To int64  // of a number
 	Table    string // the name of the table that it is in; "" for code
-	Element  int    // which of the table's bytes
+	Element  int    // which of the table's bytes; of a source, where in the file
 	Around   bool   // the line is where what is around it begins
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string
-	Rare          int // how seldom such a slip is: 0 for the usual ones, Seldom, Unlikely
+	Rare          int   // how seldom such a slip is: 0 for the usual ones, or Likely, Seldom, Unlikely
+	Effort        int64 // that making it takes, beside running it, as that of runs is counted
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
 	// Change gives the firmware with it.
@@ -54,10 +57,13 @@ type Alteration struct {
 // Hints are what differs first between what was seen and what was expected: they tell what a number of the program may
 // have been meant to be.
 type Hints struct {
-	Shifts []int64    // what was expected less what was seen, of numbers
-	Wanted []int64    // numbers that were expected
-	Ratios [][2]int64 // the time that something was expected to take, and the time that it took, in ms
-	Timing bool       // nothing is wrong but times
+	Shifts []int64     // what was expected less what was seen, of numbers
+	Pairs  [][2]int64  // numbers that were expected, and those that were seen in their places
+	Wanted []int64     // numbers that were expected
+	Texts  [][2]string // what was expected, and what was seen
+	Told   []int64     // numbers in what the program's author was told
+	Ratios [][2]int64  // the time that something was expected to take, and the time that it took, in ms
+	Timing bool        // nothing is wrong but times
 	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
 	// nobody knows.
 	Reached func(address uint32) (at clock.Time, ok bool)

@@ -19,6 +19,7 @@ import (
 	"hemble/core/machine"
 	"hemble/core/reel"
 	"hemble/core/sheet"
+	"hemble/core/source"
 )
 
 // Engine names what decides about results. It changes whenever the same inputs could give another
@@ -48,16 +49,23 @@ type Marker struct {
 
 // Mark marks the contents of one firmware file.
 func (k *Marker) Mark(ctx context.Context, x *exercise.Exercise, name string, file []byte) (*Result, error) {
-	return k.MarkReporting(ctx, x, name, file, func(int, int) {})
+	return k.MarkWork(ctx, x, Work{Name: name, File: file})
 }
 
-// MarkReporting is Mark, and returns how many of the trials are done.
-func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name string, file []byte,
-	told func(done, of int)) (*Result, error) {
-	x = x.For(file)
-	r := &Result{Sheet: empty(x, name)}
+// Work is a piece of work to be marked.
+type Work struct {
+	Name   string
+	File   []byte             // the contents of a firmware file
+	Source *source.Program    // that it was built from; nil where it was handed in built
+	Told   func(done, of int) // hears how many of the trials are done; nil where nobody does
+}
+
+// MarkWork is Mark for what more may be known of a firmware than its file.
+func (k *Marker) MarkWork(ctx context.Context, x *exercise.Exercise, w Work) (*Result, error) {
+	x = x.For(w.File)
+	r := &Result{Sheet: empty(x, w.Name)}
 	s := r.Sheet
-	im, err := image(x, file)
+	im, err := image(x, w.File)
 	if err != nil {
 		fail(s, Firmware, "The file could not be put on the chip: "+err.Error(), err.Error())
 		return r, nil
@@ -78,13 +86,17 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 			s.Messages = append(s.Messages, sheet.Message{Kind: "note", Text: "the file says of itself: " + says})
 		}
 	}
-	key := runKey{sum, x.Hash, 0, dataEnd, k.Reference}
+	key := runKey{image: sum, exercise: x.Hash, dataEnd: dataEnd, plain: k.Reference}
 	k.runs.start()
-	advice, known := k.runs.advised.Get(key)
+	causes := key // they are told in the words of the source
+	causes.source = w.Source.Hash()
+	advice, known := k.runs.advised.Get(causes)
 	var made []*outcome
 	var alive []map[string]bool
 	for i := range x.Trials {
-		told(i, len(x.Trials))
+		if w.Told != nil {
+			w.Told(i, len(x.Trials))
+		}
 		run, err := k.runs.get(ctx, key.of(i), k.Reels || !known, func() (*outcome, error) {
 			return k.run(ctx, x, i, im)
 		})
@@ -102,14 +114,14 @@ func (k *Marker) MarkReporting(ctx context.Context, x *exercise.Exercise, name s
 	}
 	neverAlive(x, s, alive)
 	if !known {
-		if advice, err = k.advise(ctx, x, im, s, made); err != nil {
+		if advice, err = k.advise(ctx, x, im, w.Source, s, made); err != nil {
 			return nil, err
 		}
-		k.runs.advised.Add(key, advice)
+		k.runs.advised.Add(causes, advice)
 	}
 	found := explained(advice.Findings, s.Findings)
 	s.CutOff = advice.CutOff
-	s.Findings = append(causes(x, im, found), once(x, uncured(x, s.Findings, found))...)
+	s.Findings = append(told(x, im, found), once(x, uncured(x, s.Findings, found))...)
 	price(x, s, found)
 	credit(x, s)
 	return r, nil
@@ -323,18 +335,18 @@ func (o *outcome) located(x *exercise.Exercise, im *firmware.Image) (sheet.Trial
 	trial.Verdicts = slices.Clone(o.trial.Verdicts)
 	for i := range trial.Verdicts {
 		if first := trial.Verdicts[i].First; first != nil && first.By != nil {
-			trial.Verdicts[i].Source = source(x, im, *first.By)
+			trial.Verdicts[i].Source = sourceLine(x, im, *first.By)
 		}
 	}
 	found := slices.Clone(o.findings)
 	for i := range o.places {
-		found[i].Source = source(x, im, o.places[i])
+		found[i].Source = sourceLine(x, im, o.places[i])
 	}
 	return trial, found
 }
 
-// source is the line of the author's own program that is behind a program point.
-func source(x *exercise.Exercise, im *firmware.Image, p machine.Place) *firmware.Line {
+// sourceLine is the line of the author's own program that is behind a program point.
+func sourceLine(x *exercise.Exercise, im *firmware.Image, p machine.Place) *firmware.Line {
 	if im == nil {
 		return nil
 	}

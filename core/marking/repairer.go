@@ -12,6 +12,7 @@ import (
 	"hemble/core/machine"
 	"hemble/core/reel"
 	"hemble/core/sheet"
+	"hemble/core/source"
 )
 
 // Repairer runs a firmware on an exercise, perhaps changed, and judges what was seen by the exercise as it is: see
@@ -19,6 +20,7 @@ import (
 type Repairer struct {
 	exercise  *exercise.Exercise
 	image     *firmware.Image
+	source    *source.Program // that it was built from; nil where nobody knows
 	reference bool
 	replays   map[int]*bench.Replay // of each trial that one was asked for
 }
@@ -75,6 +77,9 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 		if ok {
 			list[i].Reached, _ = covered.Reached(list[i].Address)
 		}
+	}
+	if m.source != nil {
+		list = append(m.source.Alterations(ctx, m.image, hints), list...)
 	}
 	return r, list, nil
 }
@@ -151,8 +156,8 @@ func run(ctx context.Context, x *exercise.Exercise, trial int, im *firmware.Imag
 }
 
 // advise finds the likely causes of lost marks.
-func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, s *sheet.Sheet,
-	runs []*outcome) (diagnosis.Advice, error) {
+func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.Image, from *source.Program,
+	s *sheet.Sheet, runs []*outcome) (diagnosis.Advice, error) {
 	var seen []diagnosis.Seen
 	for i, run := range runs {
 		if stop := run.reel.Stop; stop != nil && stop.Reason == machine.TooMuch { // nobody saw how it goes on
@@ -164,11 +169,11 @@ func (k *Marker) advise(ctx context.Context, x *exercise.Exercise, im *firmware.
 		}
 		seen = append(seen, diagnosis.Seen{Reel: run.reel, Verdicts: verdicts})
 	}
-	return diagnosis.Find(ctx, x, seen, &Repairer{exercise: x, image: im, reference: k.Reference})
+	return diagnosis.Find(ctx, x, seen, &Repairer{exercise: x, image: im, source: from, reference: k.Reference})
 }
 
-// causes puts findings on a sheet, with the source lines of an image.
-func causes(x *exercise.Exercise, im *firmware.Image, found []diagnosis.Finding) (out []sheet.Finding) {
+// told puts findings on a sheet, with the source lines of an image.
+func told(x *exercise.Exercise, im *firmware.Image, found []diagnosis.Finding) (out []sheet.Finding) {
 	out = []sheet.Finding{}
 	for _, f := range found {
 		c := sheet.Finding{Code: f.Code, Text: f.Text, Trial: x.Trials[f.Trial].Name, At: f.At, Evidence: f.Evidence,
@@ -177,8 +182,8 @@ func causes(x *exercise.Exercise, im *firmware.Image, found []diagnosis.Finding)
 			m := sheet.NewMarks(f.Marks).Round(x.Step)
 			c.Repaired = &m
 		}
-		if f.By != nil {
-			c.Source = source(x, im, *f.By)
+		if c.Source = f.Line; c.Source == nil && f.By != nil {
+			c.Source = sourceLine(x, im, *f.By)
 		}
 		out = append(out, c)
 	}

@@ -19,6 +19,7 @@ type runKey struct {
 	trial    int
 	dataEnd  uint32 // beyond it a stack has run into variables; files of the same bytes differ in telling it
 	plain    bool
+	source   [32]byte // of causes alone: what the image was built from
 }
 
 func (k runKey) of(trial int) runKey {

@@ -116,7 +116,7 @@ func read(t testing.TB, name string) *exercise.Exercise {
 }
 
 // built builds a source.
-func built(t testing.TB, b *build.Builder, x *exercise.Exercise, file string, text []byte) []byte {
+func built(t testing.TB, b *build.Builder, x *exercise.Exercise, file string, text []byte) *build.Result {
 	s := &build.Source{}
 	require.NoError(t, s.Add(file, text))
 	if pins, err := os.ReadFile(filepath.Join("course", x.Name, "source", "board.pcf")); err == nil {
@@ -125,11 +125,12 @@ func built(t testing.TB, b *build.Builder, x *exercise.Exercise, file string, te
 	r, err := b.Build(context.Background(), s, build.Target{Chip: x.Chip, Clock: int64(x.Clock), ClockPin: x.ClockPin})
 	require.NoError(t, err)
 	require.False(t, r.Failed(), "%s: %v", file, r.Messages)
-	return r.ELF
+	return r
 }
 
-func mark(t testing.TB, x *exercise.Exercise, file string, elf []byte) *sheet.Sheet {
-	result, err := (&marking.Marker{}).Mark(context.Background(), x, file, elf)
+func mark(t testing.TB, x *exercise.Exercise, file string, made *build.Result) *sheet.Sheet {
+	result, err := (&marking.Marker{}).MarkWork(context.Background(), x,
+		marking.Work{Name: file, File: made.ELF, Source: made.Source})
 	require.NoError(t, err)
 	return result.Sheet
 }
@@ -322,12 +323,12 @@ func TestRight(t *testing.T) {
 		text, err := os.ReadFile(path)
 		require.NoError(t, err)
 		x := read(t, filepath.Base(filepath.Dir(filepath.Dir(path))))
-		elf := built(t, b, x, filepath.Base(path), text)
-		s := mark(t, x, filepath.Base(path), elf)
+		made := built(t, b, x, filepath.Base(path), text)
+		s := mark(t, x, filepath.Base(path), made)
 		assert.Equal(t, s.Of.String(), s.Marks.String(), path)
 		assert.Empty(t, s.Findings, path)
 		if os.Getenv("HEMBLE_FINDINGS") != "" {
-			tried, err := marking.TrySeeds(context.Background(), x, elf, 8)
+			tried, err := marking.TrySeeds(context.Background(), x, made.ELF, 8)
 			require.NoError(t, err)
 			assert.False(t, tried.Depends(), path)
 		}

@@ -66,7 +66,7 @@ func (s *slip) mark(t *testing.T, b *build.Builder) {
 	}
 	r, err := b.Build(context.Background(), source, build.Target{Chip: s.exercise.Chip, Clock: int64(s.exercise.Clock)})
 	if err == nil && !r.Failed() {
-		s.sheet = mark(t, s.exercise, s.file, r.ELF)
+		s.sheet = mark(t, s.exercise, s.file, r)
 	}
 }
 

@@ -39,7 +39,7 @@ func edited(t testing.TB, text string, edits []edit) string {
 }
 
 // program builds a row's source, with the headers beside it, and reads its exercise.
-func (r row) program(t testing.TB, b *build.Builder) (*exercise.Exercise, string, []byte) {
+func (r row) program(t testing.TB, b *build.Builder) (*exercise.Exercise, string, *build.Result) {
 	folder := filepath.Dir(r.Program)
 	text, err := os.ReadFile(filepath.Join(folder, "..", "exercise.yaml"))
 	require.NoError(t, err)
@@ -59,7 +59,7 @@ func (r row) program(t testing.TB, b *build.Builder) (*exercise.Exercise, string
 	made, err := b.Build(t.Context(), source, build.Target{Chip: x.Chip, Clock: int64(x.Clock)})
 	require.NoError(t, err)
 	require.False(t, made.Failed(), "%s: %v", r.Program, made.Messages)
-	return x, filepath.Base(r.Program), made.ELF
+	return x, filepath.Base(r.Program), made
 }
 
 // Every row of the table of docs/marking.md has the marks that a careful person gives.
@@ -77,17 +77,17 @@ func TestTable(t *testing.T) {
 	for _, r := range rows {
 		var x *exercise.Exercise
 		var file string
-		var elf []byte
+		var made *build.Result
 		if r.Fault != "" {
 			f, ok := byName[r.Fault]
 			require.True(t, ok, r.Fault)
 			x, file, r.Marks = read(t, f.Exercise), f.Source, f.Marks
-			elf = built(t, b, x, file, f.source(t))
+			made = built(t, b, x, file, f.source(t))
 		} else {
-			x, file, elf = r.program(t, b)
+			x, file, made = r.program(t, b)
 		}
 		wait.Go(func() {
-			o := outcome{fault: fault{Marks: r.Marks}, sheet: mark(t, x, file, elf)}
+			o := outcome{fault: fault{Marks: r.Marks}, sheet: mark(t, x, file, made)}
 			assert.Zero(t, o.miss(), "%s (%s%s): %s of %v", r.Row, r.Fault, r.Program, o.sheet.Marks, r.Marks)
 		})
 	}

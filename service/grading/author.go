@@ -11,6 +11,7 @@ import (
 	"hemble/core/marking"
 	"hemble/core/reel"
 	"hemble/core/sheet"
+	"hemble/core/source"
 	"hemble/service/db"
 	"hemble/service/record"
 )
@@ -31,7 +32,7 @@ func (e *ErrUnbuilt) Error() string { return e.Why }
 
 // Try marks a firmware against an exercise that need not be in the service.
 func (d *Grader) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marking.Result, error) {
-	file, err := d.firmware(ctx, x, f)
+	file, from, err := d.programmed(ctx, x, f, nil)
 	var unbuilt *ErrUnbuilt
 	if errors.As(err, &unbuilt) {
 		return marking.Unbuilt(x, f.File, unbuilt.Why, unbuilt.Messages), nil
@@ -39,7 +40,7 @@ func (d *Grader) Try(ctx context.Context, x *exercise.Exercise, f Tried) (*marki
 	if err != nil {
 		return nil, err
 	}
-	return marking.Mark(ctx, x, f.File, file)
+	return (&marking.Marker{Reels: true}).MarkWork(ctx, x, marking.Work{Name: f.File, File: file, Source: from})
 }
 
 // Record writes what a reference shows as expectations into a text, which x is what it reads as.
@@ -64,7 +65,8 @@ func (d *Grader) Strength(ctx context.Context, x *exercise.Exercise, f Tried) ([
 
 // firmware gives what is programmed: a file as it is, or what source builds to.
 func (d *Grader) firmware(ctx context.Context, x *exercise.Exercise, f Tried) ([]byte, error) {
-	return d.programmed(ctx, x, f, nil)
+	file, _, err := d.programmed(ctx, x, f, nil)
+	return file, err
 }
 
 // Build gives what is programmed, with the libraries of a class.
@@ -73,22 +75,25 @@ func (d *Grader) Build(ctx context.Context, class int64, x *exercise.Exercise, f
 	if err != nil {
 		return nil, err
 	}
-	return d.programmed(ctx, x, f, dirs)
+	file, _, err := d.programmed(ctx, x, f, dirs)
+	return file, err
 }
 
-func (d *Grader) programmed(ctx context.Context, x *exercise.Exercise, f Tried, libraries []string) ([]byte, error) {
+// programmed gives what is programmed, and the source that it was built from, where it was.
+func (d *Grader) programmed(ctx context.Context, x *exercise.Exercise, f Tried, libraries []string) ([]byte,
+	*source.Program, error) {
 	if x.Chip == nil || !build.IsSource(f.File, f.Data) {
-		return f.Data, nil
+		return f.Data, nil, nil
 	}
 	x = build.For(x, f.File, f.Data)
 	made, err := d.build(ctx, f, libraries, x)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if made.Failed() {
-		return nil, &ErrUnbuilt{made.Why(), made.Messages}
+		return nil, nil, &ErrUnbuilt{made.Why(), made.Messages}
 	}
-	return made.ELF, nil
+	return made.ELF, made.Source, nil
 }
 
 // Accept makes what a submission showed an alternative in its exercise.

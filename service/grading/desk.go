@@ -22,6 +22,7 @@ import (
 	"hemble/core/machine"
 	"hemble/core/marking"
 	"hemble/core/sheet"
+	"hemble/core/source"
 	"hemble/service/classes"
 	"hemble/service/db"
 	"hemble/service/exercises"
@@ -52,7 +53,8 @@ func NewGrader(s *Store, c *classes.Store, reader *exercises.Reader, cache strin
 // work is a piece of work that is ready to run.
 type work struct {
 	exercise *exercise.Exercise
-	file     []byte // firmware, or a capture
+	file     []byte          // firmware, or a capture
+	source   *source.Program // that the firmware was built from; nil where it was handed in built
 	messages []sheet.Message
 	refused  *marking.Result // set where there is nothing to run: it says why
 }
@@ -97,7 +99,7 @@ func (d *Grader) prepare(ctx context.Context, m *Material) (*work, error) {
 	if made.Failed() {
 		w.refused = marking.Unbuilt(x, m.File, made.Why(), w.messages)
 	}
-	w.file = made.ELF
+	w.file, w.source = made.ELF, made.Source
 	return w, nil
 }
 

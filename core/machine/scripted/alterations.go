@@ -2,6 +2,7 @@ package scripted
 
 import (
 	"path"
+	"strconv"
 	"strings"
 
 	"hemble/core/firmware"
@@ -15,15 +16,28 @@ func alterations(im *firmware.Image, hints machine.Hints) (out []machine.Alterat
 	if im.Script == nil || im.Script.Binary != nil {
 		return nil
 	}
+	odd := hints.Odd(numbers(im.Script))
 	for number, name := range im.Script.Names() {
 		if path.Ext(name) != ".py" {
 			continue
 		}
-		l := &lister{number: number, name: name, text: im.Script.Files[name], hints: hints, out: out}
+		l := &lister{number: number, name: name, text: im.Script.Files[name], hints: hints, odd: odd, out: out}
 		l.tokens = script.Tokens(name, l.text)
 		l.lines = logical(l.text, l.tokens)
 		l.list()
 		out = l.out
+	}
+	return out
+}
+
+// numbers are the whole ones of a program.
+func numbers(p *script.Program) (out []int64) {
+	for _, name := range p.Names() {
+		for _, t := range script.Tokens(name, p.Files[name]) {
+			if n, err := strconv.ParseInt(t.Word, 0, 32); err == nil && t.Kind == script.Number {
+				out = append(out, n)
+			}
+		}
 	}
 	return out
 }
@@ -36,6 +50,7 @@ type lister struct {
 	tokens []script.Token
 	lines  []line
 	hints  machine.Hints
+	odd    func(int64) []int64 // see machine.Hints
 	out    []machine.Alteration
 }
 

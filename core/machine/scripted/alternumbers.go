@@ -56,6 +56,11 @@ func (l *lister) numberAt(i int, opener, function string) {
 			try(0, written(later))
 		}
 	}
+	if !listed && !wired {
+		for _, to := range l.odd(is) {
+			try(machine.Likely, strconv.FormatInt(to, 10))
+		}
+	}
 	hexadecimal := strings.HasPrefix(strings.ToLower(t.Word), "0x")
 	l.hints.Each(is, hexadecimal, func(rare int, to int64) {
 		switch off := to - is; {

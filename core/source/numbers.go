@@ -1,0 +1,116 @@
+package source
+
+import (
+	"strconv"
+	"strings"
+
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// numeral is a whole number as it is written.
+type numeral struct {
+	value          int64
+	prefix, suffix string
+	base           int
+}
+
+// parse reads a number; ok is false for one with a point, and for octal ones, which nobody means.
+func parse(word string) (n numeral, ok bool) {
+	digits := strings.TrimRight(word, "uUlL")
+	n.suffix, n.base = word[len(digits):], 10
+	for prefix, base := range map[string]int{"0x": 16, "0X": 16, "0b": 2, "0B": 2} {
+		if rest, found := strings.CutPrefix(digits, prefix); found {
+			n.prefix, n.base, digits = prefix, base, rest
+		}
+	}
+	if n.base == 10 && len(digits) > 1 && digits[0] == '0' {
+		return n, false
+	}
+	v, err := strconv.ParseInt(digits, n.base, 33)
+	n.value = v
+	return n, err == nil
+}
+
+// write gives another number in the same way.
+func (n numeral) write(value int64) string {
+	return n.prefix + strconv.FormatInt(value, n.base) + n.suffix
+}
+
+// telling is the smallest number that stands for few things in a program.
+const telling = 2
+
+// pinned are functions whose first argument is a pin, or a bit of a port: there are repairs of the wiring for those.
+var pinned = map[string]bool{"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true, "analogWrite": true,
+	"attachInterrupt": true, "_BV": true, "bit": true}
+
+// wired reports whether a number stands for a pin or a bit, or keeps a loop going.
+func (l *lister) wired(i int) bool {
+	return l.word(i+1) == "<<" || l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
+}
+
+// isTime tells numbers that may be times.
+func isTime(n int64) bool { return n > 3 }
+
+// numbers are all of the program.
+func (p *Program) numbers() (out []int64) {
+	for name, text := range p.Files {
+		if !Reads(name) {
+			continue
+		}
+		for _, t := range script.Tokens(name, text) {
+			if n, ok := parse(t.Word); ok && t.Kind == script.Number && n.base == 10 {
+				out = append(out, n.value)
+			}
+		}
+	}
+	return out
+}
+
+// ofTimers is the smallest number that is more likely a time than anything else.
+const ofTimers = 10
+
+// number looks at a number, within a list or not.
+func (l *lister) number(i int, listed bool) {
+	t := l.tokens[i]
+	n, ok := parse(t.Word)
+	if !ok || n.base != 10 && listed { // patterns: the compiled table tells as much
+		return
+	}
+	tried := map[int64]bool{n.value: true}
+	try := func(rare int, to int64) {
+		if to >= 0 && !tried[to] {
+			tried[to] = true
+			l.replace(t, machine.Number, rare, n.write(to))
+		}
+	}
+	for k, p := range l.hints.Pairs { // what is shown stands in the program
+		if p[1] == n.value && n.base == 10 && (k < 2 || n.value >= telling) && !l.wired(i) {
+			try(machine.Likely, p[0])
+			if n.value >= telling {
+				try(machine.Likely, 0)
+			}
+		}
+	}
+	if n.base == 10 && !listed && !l.wired(i) {
+		for _, to := range l.odd(n.value) {
+			try(machine.Likely, to)
+		}
+	}
+	if isTime(n.value) && n.base == 10 {
+		for k, r := range l.hints.Ratios {
+			rare := machine.Seldom
+			if !listed && (l.hints.Timing || k == 0 && n.value >= ofTimers) {
+				rare = machine.Likely
+			}
+			try(rare, machine.Rounded((n.value*r[0]+r[1]/2)/r[1]))
+		}
+	}
+	for _, s := range l.hints.Shifts {
+		try(machine.Seldom, n.value+s)
+	}
+	if !listed {
+		try(machine.Seldom, n.value+1)
+		try(machine.Seldom, n.value-1)
+	}
+}

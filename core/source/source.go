@@ -1,0 +1,178 @@
+// Package source lists how single words of a program in C or C++ may have been meant. Where the author's text is at
+// hand, a number is what the author wrote, and not what a compiler shared between places, unrolled, or worked out; each
+// change costs building the program once more, though, so only the likely ones are listed.
+package source
+
+import (
+	"cmp"
+	"context"
+	"crypto/sha256"
+	"fmt"
+	"maps"
+	"path"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"hemble/core/clock"
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// Program is a program as its author wrote it, with what builds it anew.
+type Program struct {
+	Files map[string]string // text by path
+	// Build gives the image of the program with another text in the place of one; nil where that is no program.
+	Build func(ctx context.Context, name, text string) (*firmware.Image, error)
+}
+
+// Hash tells programs apart by their texts; that of nil is zero.
+func (p *Program) Hash() (sum [32]byte) {
+	if p == nil {
+		return sum
+	}
+	h := sha256.New()
+	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
+		fmt.Fprintf(h, "%d %d %s%s", len(name), len(p.Files[name]), name, p.Files[name])
+	}
+	return [32]byte(h.Sum(nil))
+}
+
+// Bounds of what is listed, and of the time that all building of one list takes: a program may be made to take long.
+const (
+	mostText   = 100_000 // bytes of all files
+	mostLikely = 20      // changes that are tried before those of the compiled program
+	mostOther  = 100     // that come after those
+	mostTime   = 20 * time.Second
+)
+
+// effort is what building once is taken for, as that of runs is counted: about a tenth of a second.
+const effort = 5e6
+
+// Reads reports whether a file is one whose words may be changed.
+func Reads(name string) bool {
+	switch strings.ToLower(path.Ext(name)) {
+	case ".c", ".cpp", ".cc", ".cxx", ".h", ".hpp", ".hh", ".ino":
+		return true
+	}
+	return false
+}
+
+// Alterations lists changes of the program that an image was built from, the likely ones first. Rows of the image tell
+// when the places were reached.
+func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints machine.Hints) []machine.Alteration {
+	total := 0
+	for _, text := range p.Files {
+		total += len(text)
+	}
+	if total > mostText {
+		return nil
+	}
+	rows, odd := rowsOf(im), hints.Odd(p.numbers())
+	var list []alteration
+	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
+		if Reads(name) {
+			l := &lister{name: name, text: p.Files[name], hints: hints, odd: odd, rows: rows}
+			l.tokens = script.Tokens(name, l.text)
+			l.list()
+			list = append(list, l.out...)
+		}
+	}
+	by := builds{program: p, of: im, ctx: ctx}
+	var out []machine.Alteration
+	for _, a := range bounded(list) {
+		a.Change = by.change(a.file, a.edits)
+		out = append(out, a.Alteration)
+	}
+	return out
+}
+
+// bounded keeps as many as may be tried: of those that are as likely, the ones that speak most, and were reached last.
+func bounded(list []alteration) []alteration {
+	slices.SortStableFunc(list, func(a, b alteration) int {
+		return cmp.Or(cmp.Compare(a.Rare, b.Rare), cmp.Compare(a.stands, b.stands),
+			cmp.Compare(b.Reached, a.Reached))
+	})
+	likely := 0
+	for likely < len(list) && list[likely].Rare == machine.Likely {
+		likely++
+	}
+	others := list[likely:]
+	return slices.Concat(list[:min(likely, mostLikely)], others[:min(len(others), mostOther)])
+}
+
+// alteration is one with what it makes of its file.
+type alteration struct {
+	machine.Alteration
+	file   string
+	edits  []edit
+	stands int // for how much the word may stand, beside the usual one
+}
+
+// builds are made when they are asked for, each of them once.
+type builds struct {
+	program *Program
+	of      *firmware.Image
+	ctx     context.Context // of the search that the list is for: a change is asked for by nothing else
+	began   time.Time
+}
+
+// change gives the image of the program with a file edited. Another image than the one that the list is of
+// stays as it is, as one does that cannot be built.
+func (b *builds) change(name string, edits []edit) func(*firmware.Image) *firmware.Image {
+	build := sync.OnceValue(func() *firmware.Image {
+		if b.began.IsZero() {
+			b.began = time.Now()
+		}
+		ctx, cancel := context.WithDeadline(b.ctx, b.began.Add(mostTime))
+		defer cancel()
+		im, err := b.program.Build(ctx, name, edited(b.program.Files[name], edits))
+		if err != nil {
+			return nil
+		}
+		return im
+	})
+	return func(im *firmware.Image) *firmware.Image {
+		if im != b.of {
+			return im
+		}
+		return cmp.Or(build(), im)
+	}
+}
+
+// rowsOf gives the addresses of the instructions that lines begin with.
+func rowsOf(im *firmware.Image) map[firmware.Line][]uint32 {
+	out := map[firmware.Line][]uint32{}
+	for address, line := range im.Rows() {
+		at := firmware.Line{File: line.File, Line: line.Line}
+		out[at] = append(out[at], address)
+	}
+	return out
+}
+
+// place is where a line is in the compiled program.
+type place struct {
+	address uint32
+	reached clock.Time // first; 0 where nobody knows, as of a definition, which has no instructions
+	never   bool       // it was not carried out
+}
+
+func (l *lister) place(line int) (p place) {
+	rows := l.rows[firmware.Line{File: path.Base(l.name), Line: line}]
+	if len(rows) == 0 {
+		return p
+	}
+	p.address = rows[0]
+	if l.hints.Reached == nil {
+		return p
+	}
+	p.never = true
+	for _, address := range rows {
+		if at, ok := l.hints.Reached(address); ok && (p.never || at < p.reached) {
+			p = place{address: address, reached: at}
+		}
+	}
+	return p
+}

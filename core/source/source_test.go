@@ -1,0 +1,155 @@
+package source
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+// built keeps the texts that a program was built with anew.
+type built struct {
+	texts []string
+	err   error
+}
+
+func (b *built) program(text string) *Program {
+	return &Program{Files: map[string]string{"gate.c": text, "notes.md": "a number: 7"},
+		Build: func(_ context.Context, name, text string) (*firmware.Image, error) {
+			b.texts = append(b.texts, text)
+			if strings.Contains(text, "unbuildable") {
+				return nil, b.err
+			}
+			return &firmware.Image{Format: name}, nil
+		}}
+}
+
+// likely are the changes that are tried first, as "line: word > other".
+func likely(t *testing.T, text string, h machine.Hints) (out []string) {
+	for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, h) {
+		if a.Rare == machine.Likely {
+			out = append(out, fmt.Sprintf("%d: %s > %s", a.Line.Line, a.Stands, a.Meant))
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+func TestNumberThatIsShown(t *testing.T) {
+	h := machine.Hints{Pairs: [][2]int64{{5, 6}, {4, 7}, {4, 1}}}
+	assert.Equal(t, []string{"1: 6 > 0", "1: 6 > 5"}, likely(t, "int left = 6, full = 8, step = 1;", h),
+		"1 stands for too much where it is not what differs first")
+	assert.Equal(t, []string{"1: 1 > 0"}, likely(t, "int tips = 1;", machine.Hints{Pairs: [][2]int64{{0, 1}}}))
+	assert.Equal(t, []string{"1: 6UL > 0UL", "1: 6UL > 5UL"}, likely(t, "long left = 6UL;", h), "as its author wrote it")
+	for _, text := range []string{"pinMode(6, OUTPUT);", "x |= 6 << 2;", "x = _BV(6);", "char font[] = {0x06};", "x = 06;",
+		"#include <6>\n#if 6\n", `text("6");`, "// 6", "y = x6;", "float y = 6.5;"} {
+		assert.Empty(t, likely(t, text, h), text)
+	}
+	assert.Len(t, likely(t, "#define LEFT 6\n", h), 2)
+	assert.Empty(t, likely(t, "while (1) ;", machine.Hints{Pairs: [][2]int64{{0, 1}}}))
+}
+
+func TestTimes(t *testing.T) {
+	h := machine.Hints{Ratios: [][2]int64{{3000, 2000}}, Timing: true}
+	assert.Equal(t, []string{"1: 200 > 300"}, likely(t, "left = 200, step = 3;", h))
+	assert.Equal(t, []string{"1: 4 > 6"}, likely(t, "left = 4;", h))
+	h.Timing = false
+	assert.Empty(t, likely(t, "left = 4;", h), "something else is wrong: it may be a number of things")
+}
+
+func TestTypes(t *testing.T) {
+	h := machine.Hints{Shifts: []int64{256}}
+	assert.Equal(t, []string{"1: int > long", "1: uint8_t > uint16_t"}, likely(t, "uint8_t n; y = (int)x; sizeof(x);", h))
+	assert.Empty(t, likely(t, "uint8_t n;", machine.Hints{Shifts: []int64{3}}))
+}
+
+func TestTexts(t *testing.T) {
+	h := machine.Hints{Texts: [][2]string{{"Pepper: 1", "Tomato: 1"}}}
+	text := `line("Tomato: "); line("Pepper: "); line("Leek: ");`
+	assert.Equal(t, []string{`1: "Tomato: " > "Pepper: "`}, likely(t, text, h))
+	h.Texts = append(h.Texts, [2]string{"Tomato: 2", "Pepper: 2"})
+	assert.Equal(t, []string{`1: "Pepper: " > "Tomato: "`, `1: "Tomato: " > "Pepper: "`,
+		`1: "Tomato: " … "Pepper: " > "Pepper: " … "Tomato: "`}, likely(t, text, h))
+	assert.Empty(t, likely(t, text, machine.Hints{Texts: [][2]string{{"Tomato: 2", "Tomato: 1"}}}))
+}
+
+func TestNumbersOfTheTask(t *testing.T) {
+	h := machine.Hints{Told: []int64{30, 70, 5}}
+	assert.Equal(t, []string{"1: 40 > 70"}, likely(t, "if (m < 30) dry(); else if (m < 40) good(); else if (m == 5) x();", h))
+	assert.Empty(t, likely(t, "if (m < 29 || m > 69 || m == 5) x(); else if (m < 40) y();", h), "all are there")
+	assert.Equal(t, []string{"1: 2000 > 5000"}, likely(t, "_delay_ms(2000); x(30, 70);", h), "in another unit")
+}
+
+// others are those that come after the changes of the compiled program.
+func others(t *testing.T, text string) (out []string) {
+	b := &built{}
+	im := &firmware.Image{}
+	for _, a := range b.program(text).Alterations(t.Context(), im, machine.Hints{}) {
+		require.Equal(t, machine.Seldom, a.Rare)
+		require.Equal(t, "gate.c", a.Change(im).Format)
+		out = append(out, b.texts[len(b.texts)-1])
+	}
+	return out
+}
+
+func TestOtherChanges(t *testing.T) {
+	assert.ElementsMatch(t, []string{"PORTD = 8;", "PORTD |= 9;", "PORTD |= 7;"}, others(t, "PORTD |= 8;"))
+	assert.Contains(t, others(t, "send(s % 10);"), "send(s / 10);")
+	assert.Contains(t, others(t, "while (up) on = true;"), "while (up) on = false;")
+	assert.Contains(t, others(t, "int n[] = {659, 523, 784};"), "int n[] = {523, 659, 784};")
+	assert.Contains(t, others(t, `char *s[] = {"mint", "peas", f(1, 2)};`), `char *s[] = {"mint", f(1, 2), "peas"};`)
+}
+
+func TestWhatCannotBeBuilt(t *testing.T) {
+	b := &built{err: errors.New("no compiler")}
+	im := &firmware.Image{}
+	list := b.program("unbuildable = 6;").Alterations(t.Context(), im, machine.Hints{Pairs: [][2]int64{{5, 6}}})
+	require.NotEmpty(t, list)
+	assert.Same(t, im, list[0].Change(im), "it stays as it is")
+	list[0].Change(im)
+	assert.Len(t, b.texts, 1, "built once")
+	other := &firmware.Image{}
+	assert.Same(t, other, list[0].Change(other), "it is of another image")
+	assert.Positive(t, list[0].Effort)
+	assert.Empty(t, b.program(strings.Repeat("x = 6;", mostText)).Alterations(t.Context(), im, machine.Hints{}))
+	many := b.program(strings.Repeat("x = 6;", 1000)).Alterations(t.Context(), im, machine.Hints{Pairs: [][2]int64{{5, 6}}})
+	assert.Len(t, many, mostLikely+mostOther)
+}
+
+func TestHash(t *testing.T) {
+	b := &built{}
+	assert.Zero(t, (*Program)(nil).Hash())
+	assert.Equal(t, b.program("a").Hash(), b.program("a").Hash())
+	assert.NotEqual(t, b.program("a").Hash(), b.program("b").Hash())
+}
+
+// Any text has changes of its own words alone, and never too many.
+func FuzzAlterations(f *testing.F) {
+	f.Add("int n[] = {1, 2}; while (1) x |= 5 << 2; text(\"peas\"); #define X 0x6u\n")
+	f.Add("={{,}}[)]#\"a\\\"b\" 0b 0x 1e+9 'x' uint8_t x %\n#define\n#")
+	f.Fuzz(func(t *testing.T, text string) {
+		b := &built{}
+		im := &firmware.Image{}
+		list := b.program(text).Alterations(t.Context(), im, machine.Hints{Shifts: []int64{200, -1}, Ratios: [][2]int64{{3, 2}},
+			Pairs: [][2]int64{{5, 6}, {0, 1}}, Texts: [][2]string{{"peas", "mint"}, {"mint", "peas"}}})
+		assert.LessOrEqual(t, len(list), mostLikely+mostOther)
+		for i, a := range list {
+			require.GreaterOrEqual(t, a.Line.Line, 1)
+			require.LessOrEqual(t, a.Line.Line, strings.Count(text, "\n")+1)
+			if i%7 == 0 {
+				a.Change(im)
+				to := b.texts[len(b.texts)-1]
+				require.NotEqual(t, text, to)
+				require.Equal(t, text[:a.Element], to[:a.Element], "what stands before it is as it was")
+			}
+		}
+	})
+}

@@ -1,0 +1,53 @@
+package source
+
+import (
+	"strings"
+
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// leastText is how many characters a text has that is taken for one of those shown.
+const leastText = 2
+
+// texts looks at texts in quotation marks: one that was seen where another of them was expected may have been meant to
+// be that, and two of which each was seen for the other may be exchanged.
+func (l *lister) texts() {
+	var all []script.Token
+	for i, t := range l.tokens {
+		if t.Kind == script.Text && t.Word[0] == '"' && l.word(i-1) != "include" && len(said(t)) >= leastText {
+			all = append(all, t)
+		}
+	}
+	all = all[:min(len(all), mostElements)]
+	for i, t := range all {
+		tried := map[string]bool{t.Word: true}
+		for _, other := range all {
+			if !tried[other.Word] && l.seenFor(said(t), said(other)) {
+				tried[other.Word] = true
+				l.replace(t, machine.Number, machine.Likely, other.Word)
+			}
+		}
+		for _, other := range all[i+1:] {
+			if said(t) != said(other) && l.seenFor(said(t), said(other)) && l.seenFor(said(other), said(t)) {
+				l.put(t, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Likely,
+					Stands: cut(t.Word + " … " + other.Word), Meant: cut(other.Word + " … " + t.Word)},
+					edit{t.At, t.Behind(), other.Word}, edit{other.At, other.Behind(), t.Word})
+			}
+		}
+	}
+}
+
+// said is the text of a token.
+func said(t script.Token) string { return strings.TrimSpace(strings.Trim(t.Word, `"`)) }
+
+// seenFor reports whether one text was seen somewhere where another one was expected.
+func (l *lister) seenFor(seen, wanted string) bool {
+	for _, p := range l.hints.Texts {
+		if strings.Contains(p[1], seen) && !strings.Contains(p[0], seen) && strings.Contains(p[0], wanted) &&
+			!strings.Contains(p[1], wanted) {
+			return true
+		}
+	}
+	return false
+}
