@@ -60,7 +60,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 		return nil, nil
 	}
 	h := hints(verdicts)
-	h.Told = numerals(s.x.Brief)
+	h.Told = numerals(example.ReplaceAllString(s.x.Brief, ""))
 	base, list, err := s.begin(a, h)
 	if signed {
 		list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Rare > machine.Likely })
@@ -69,7 +69,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 		return nil, err
 	}
 	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
-	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])))
+	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])), aligned(verdicts[a.trial]))
 	again := &again{before: reels, verdicts: verdicts}
 	budget := int64(forAltered)
 	idle := map[uint32]bool{} // in a table: another number there changes nothing
@@ -79,7 +79,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 			s.cutOff = true
 			break
 		}
-		if idle[change.Address] || change.Rare == machine.Likely && budget < forAltered/2 { // others have a chance, too
+		if idle[change.Address] || change.Rare <= machine.Likely && budget < forLikely(change.Rare) {
 			continue
 		}
 		f, size := fault.Altered(change)
@@ -122,6 +122,14 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 		}
 	}
 	return nil, nil
+}
+
+// forLikely is how much of the effort must be left for a change that is likely: others have a chance, too.
+func forLikely(rare int) int64 {
+	if rare == machine.Likely {
+		return forAltered * 3 / 4
+	}
+	return forAltered / 2
 }
 
 // promise is a change with what a short run of it earned.
@@ -172,12 +180,49 @@ func (s *search) settled(chain []candidate) bool {
 func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
 		for _, v := range all {
-			if v.Outcome != judge.Met && v.First != nil && (a == nil || v.First.At < a.first) {
-				a = &attempt{trial: i, first: v.First.At}
+			if v.Outcome != judge.Met && v.First != nil && (a == nil || shows(v) < a.first) {
+				a = &attempt{trial: i, first: shows(v)}
 			}
 		}
 	}
 	return a
+}
+
+// shows is when something is first seen to differ: of a state that lasts too long, when it should have ended, of one that
+// is left out, when the next one comes.
+func shows(v judge.Verdict) clock.Time {
+	ended := func(seen, expected *judge.Span) clock.Time {
+		return max(v.First.At, min(seen.To, seen.From+expected.To-expected.From))
+	}
+	for i, p := range v.Alignment {
+		switch p.Operation {
+		case judge.Right, judge.Ignored:
+			continue
+		case judge.Mistimed:
+			return ended(p.Seen, p.Expected)
+		case judge.Missing:
+			next := seenNext(v.Alignment[i:])
+			switch {
+			case next == nil:
+			case next.Text == p.Expected.Text: // what comes later was seen in its place
+				return ended(next, p.Expected)
+			default:
+				return max(v.First.At, next.From)
+			}
+		}
+		return v.First.At
+	}
+	return v.First.At
+}
+
+// seenNext is what was seen first beside some of what was expected; nil where nothing was.
+func seenNext(pairs []judge.Pair) *judge.Span {
+	for _, p := range pairs {
+		if p.Seen != nil {
+			return p.Seen
+		}
+	}
+	return nil
 }
 
 // firstIgnored is when something was shown first that nothing was expected of, after the beginning: it may have been
@@ -221,7 +266,7 @@ func (a *attempt) differs(r *reel.Reel) clock.Time {
 	first := clock.Never
 	for _, e := range a.bench.Trials[a.trial].Expect {
 		if v := e.Judge(r); v.Outcome != judge.Met && v.First != nil {
-			first = min(first, v.First.At)
+			first = min(first, shows(v))
 		}
 	}
 	return first
@@ -262,10 +307,26 @@ func (a *attempt) weight(c machine.Alteration) int {
 	return w
 }
 
-// points are what a run shows before a time, where it shows it for a while.
-func points(r *reel.Reel, before clock.Time) (out []Point) {
+// aligned are the displays of which all that they show is expected, from the beginning.
+func aligned(verdicts []judge.Verdict) map[string]bool {
+	out := map[string]bool{}
+	for _, v := range verdicts {
+		for _, p := range v.Alignment {
+			if p.Seen != nil && p.Seen.From == 0 {
+				out[v.Display] = true
+			}
+		}
+	}
+	return out
+}
+
+// points are what some displays of a run show before a time, where they show it for a while.
+func points(r *reel.Reel, before clock.Time, of map[string]bool) (out []Point) {
 	var times []clock.Time
 	for k := range r.Tracks {
+		if !of[r.Tracks[k].Display] {
+			continue
+		}
 		for _, f := range r.Tracks[k].Frames {
 			if at := f.From + (f.To-f.From)/2 + lasting/2; f.To-f.From >= lasting && at < min(f.To, before-dawdle) {
 				times = append(times, at)
@@ -277,6 +338,9 @@ func points(r *reel.Reel, before clock.Time) (out []Point) {
 		p := Point{At: times[n*len(times)/min(len(times), mostPoints)], States: map[string]display.State{}}
 		for k := range r.Tracks {
 			t := &r.Tracks[k]
+			if !of[t.Display] {
+				continue
+			}
 			if f := t.At(p.At); f != nil && p.At-f.From >= lasting/2 {
 				p.States[t.Display] = f.State
 			}
@@ -302,7 +366,13 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 	var beside []int64 // numbers that are right, beside something that is not: it may depend on them
 	for _, all := range verdicts {
 		for _, v := range all {
-			for _, p := range v.Alignment {
+			for i, p := range v.Alignment {
+				if next := seenNext(v.Alignment[i:]); p.Operation == judge.Missing && next != nil {
+					want, seen := numerals(p.Expected.Text), numerals(next.Text)
+					if len(want) == 1 && len(seen) == 1 && want[0] != seen[0] {
+						pair(&h.Pairs, want[0], seen[0])
+					}
+				}
 				switch p.Operation {
 				case judge.Near, judge.Wrong, judge.Missing, judge.Extra:
 					h.Timing = false
@@ -339,6 +409,9 @@ func hints(verdicts [][]judge.Verdict) (h machine.Hints) {
 
 // lasts is how long something is shown, in ms.
 func lasts(s *judge.Span) int64 { return int64((s.To - s.From) / clock.Millisecond) }
+
+// example finds what a text gives as an example of what is shown.
+var example = regexp.MustCompile(`"[^"\n]*"|“[^”]*”|«[^»]*»|„[^“”]*[“”]`)
 
 // numeral finds the numbers in a text; one that belongs to a name is none.
 var numeral = regexp.MustCompile(`(^|[^\pL\d.])(\d+(?:\.\d+)?)`)

@@ -196,9 +196,12 @@ func TestPoints(t *testing.T) {
 	second := clock.Second
 	lamp := display.Track{Display: "lamp", Frames: []display.Frame{
 		{From: 0, To: second}, {From: second, To: second + second/10}, {From: second + second/10, To: 4 * second}}}
+	other := lamp // nobody knows what it should show
+	other.Display = "other"
 	at := func(before clock.Time) (out []clock.Time) {
-		for _, p := range points(&reel.Reel{Tracks: []display.Track{lamp}}, before) {
+		for _, p := range points(&reel.Reel{Tracks: []display.Track{lamp, other}}, before, map[string]bool{"lamp": true}) {
 			assert.Contains(t, p.States, "lamp")
+			assert.NotContains(t, p.States, "other")
 			out = append(out, p.At)
 		}
 		return out

@@ -108,7 +108,7 @@ func follows(v *view) (string, clock.Time, bool) {
 		if !n.wrong {
 			continue
 		}
-		if i == 0 {
+		if i == 0 || n.seen == n.want { // something else is wrong
 			return "", 0, false
 		}
 		ahead := (n.seen - all[i-1].seen) * (n.want - n.seen)

@@ -54,7 +54,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		}
 		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
 		if sameShown(r, without, r.Length) {
-			if atItsEnd(reels, u) {
+			if atItsEnd(reels, u) || sometimes(r, u, verdicts[u.trial]) {
 				continue
 			}
 			f.Code, f.Text = "ignored-key", nothingWithout(r.Cues[u.cue])
@@ -119,6 +119,27 @@ func atItsEnd(reels []*reel.Reel, u suspect) bool {
 	return here == most && up || here == least && down
 }
 
+// sometimes reports whether an input did something when it was used before, since the display was right last: what is
+// wrong may have come about then, and that nothing follows now may be meant.
+func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
+	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
+	right := clock.Time(-1)
+	for _, v := range all {
+		for _, p := range v.Alignment {
+			if v.Display == u.verdict.Display && p.Operation == judge.Right && p.Seen.From < cue.Start {
+				right = max(right, p.Seen.From)
+			}
+		}
+	}
+	if t == nil {
+		return false
+	}
+	return slices.ContainsFunc(r.Cues[:u.cue], func(c reel.Fired) bool {
+		before, after := t.At(c.Start-1), t.At(min(c.End+tardy, cue.Start-1))
+		return c.Start > right && c.Text == cue.Text && before != nil && after != nil && !t.Alike(before.State, after.State)
+	})
+}
+
 // asAnother tells of an input in whose place another one does just the same, this time and before.
 func (s *search) asAnother(r *reel.Reel, u suspect, budget *int64) (string, error) {
 	cue := r.Cues[u.cue]
@@ -179,7 +200,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		var v *judge.Verdict
 		for k := range all {
 			if o := &all[k]; o.Outcome != judge.Met && o.First != nil && len(o.Alignment) > 0 &&
-				(v == nil || o.First.At < v.First.At) {
+				(v == nil || shows(*o) < shows(*v)) {
 				v = o
 			}
 		}
@@ -188,7 +209,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		}
 		from, left, ok := upToWrong(v)
 		cues := reels[i].Cues
-		last := lastBefore(cues, v.First.At)
+		last := lastBefore(cues, shows(*v))
 		if !ok || last < 0 || cues[last].Start < from { // what it brought about was right
 			continue
 		}
@@ -291,6 +312,13 @@ func sameShown(a, b *reel.Reel, until clock.Time) bool {
 	return true
 }
 
+// comesTo reports whether a display shows a state at some time between two.
+func comesTo(t *display.Track, state display.State, from, to clock.Time) bool {
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		return f.From < to && f.To > from && t.Alike(f.State, state)
+	})
+}
+
 func nothingWithout(c reel.Fired) string {
 	return fmt.Sprintf("Nothing follows %s at %s: all displays show the same without it, where something else is expected.",
 		done(c), c.Start)
@@ -318,9 +346,10 @@ func named(c reel.Fired) string {
 func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
 	i := slices.IndexFunc(u.verdict.Alignment, func(p judge.Pair) bool { return p.Operation != judge.Right })
-	at := cue.End + tardy
+	at, next := cue.End+tardy, r.Length
 	if u.cue+1 < len(r.Cues) {
-		at = min(at, r.Cues[u.cue+1].Start-1)
+		next = r.Cues[u.cue+1].Start
+		at = min(at, next-1)
 	}
 	before, then := t.At(cue.Start-1), t.At(at)
 	if i < 0 || before == nil || then == nil || !t.Alike(then.State, before.State) {
@@ -328,7 +357,7 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	}
 	want := u.verdict.Alignment[i].Expected
 	if want == nil || want.State == nil || t.Alike(then.State, *want.State) ||
-		display.Decimal.FindString(want.Text) == "" {
+		display.Decimal.FindString(want.Text) == "" || comesTo(t, *want.State, at, next) {
 		return "", ""
 	}
 	if n := u.cue + 1; n < len(r.Cues) && r.Cues[n].Text == cue.Text {

@@ -198,6 +198,17 @@ func inOtherOrder(code finding.Code) func(*view) (string, clock.Time, bool) {
 	}
 }
 
+// goesBack reports whether a sequence takes some of its steps back.
+func goesBack(all []place) bool {
+	taken := steps(all)
+	for step := range taken {
+		if taken[[2]string{step[1], step[0]}] {
+			return true
+		}
+	}
+	return false
+}
+
 func (v *view) otherOrder() (finding.Code, string, clock.Time) {
 	for k, x := range v.all {
 		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
@@ -220,7 +231,10 @@ func (v *view) otherOrder() (finding.Code, string, clock.Time) {
 				v.track.Display, seen[0].text, want[0].text), 0
 		}
 		anew := alike(want, seen[same:])
-		if same > 2 && anew >= 2 && anew >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2) {
+		bothWays := v.numbered(x) && goesBack(want) // as a lift goes: it has no beginning to come to again
+		switch {
+		case bothWays:
+		case same > 2 && anew >= 2 && anew >= min(3, len(seen)-same) || same == 2 && rounds(seen, 2):
 			return again, fmt.Sprintf("%s begins again with %s where %s should come: the rest of the sequence is left out.",
 				v.track.Display, want[0].text, want[same].text), seen[same].at
 		}

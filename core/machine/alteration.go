@@ -30,7 +30,7 @@ const (
 
 // How seldom slips are, beside the usual ones.
 const (
-	Likely   = -1 // what was seen speaks for it
+	Likely   = -1 // what was seen speaks for it; less than that: the more
 	Seldom   = 1
 	Unlikely = 2
 )
@@ -46,7 +46,7 @@ type Alteration struct {
 	Around   bool   // the line is where what is around it begins
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string
-	Rare          int   // how seldom such a slip is: 0 for the usual ones, or Likely, Seldom, Unlikely
+	Rare          int   // how seldom such a slip is: 0 for the usual ones, or Likely and less, Seldom, Unlikely
 	Effort        int64 // that making it takes, beside running it, as that of runs is counted
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time

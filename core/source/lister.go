@@ -1,9 +1,11 @@
 package source
 
 import (
+	"path"
 	"slices"
 	"strings"
 
+	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/script"
@@ -16,7 +18,8 @@ type lister struct {
 	tokens []script.Token
 	hints  machine.Hints
 	odd    func(int64) []int64 // see machine.Hints
-	rows   map[firmware.Line][]uint32
+	rows   rows
+	uses   map[string][]firmware.Line // of names, in all files
 	out    []alteration
 }
 
@@ -26,19 +29,60 @@ type edit struct {
 	to      string
 }
 
-// put adds an alteration: edits do not overlap, and stand in their order.
-func (l *lister) put(t script.Token, a machine.Alteration, edits ...edit) {
-	p := l.place(t.Line)
+// put adds an alteration at a token: edits do not overlap, and stand in their order.
+func (l *lister) put(i int, a machine.Alteration, edits ...edit) {
+	t := l.tokens[i]
+	p := l.place(i)
 	if p.never || len(l.out) == machine.MostAltered {
 		return
 	}
 	a.Address, a.Reached, a.Element, a.Effort = p.address, p.reached, t.At, effort
 	a.Line = firmware.Line{File: l.name, Line: t.Line}
-	out := alteration{Alteration: a, file: l.name, edits: edits}
-	if n, ok := parse(a.Stands); ok && n.value < telling {
-		out.stands = 1
+	l.out = append(l.out, alteration{a, l.name, edits})
+}
+
+// place is where a line is in the compiled program.
+type place struct {
+	address uint32
+	reached clock.Time // first; 0 where nobody knows
+	never   bool       // it was not carried out
+}
+
+// place finds a token. What has no instructions, as a definition, is where its name is used last.
+func (l *lister) place(i int) place {
+	line := firmware.Line{File: path.Base(l.name), Line: l.tokens[i].Line}
+	if p, ok := l.rows.place(line, l.hints); ok {
+		return p
 	}
-	l.out = append(l.out, out)
+	var last place
+	used := 0
+	for _, at := range l.uses[l.defines(i)] {
+		p, ok := l.rows.place(at, l.hints)
+		if !ok {
+			continue
+		}
+		if used++; !p.never && p.reached >= last.reached {
+			last = p
+		}
+	}
+	last.address, last.never = 0, used > 0 && last == (place{})
+	return last
+}
+
+// defines gives the name that a token belongs to the definition of, or the first value; "" where there is none.
+func (l *lister) defines(i int) string {
+	line := l.tokens[i].Line
+	for k := i - 1; k >= 0 && l.tokens[k].Line == line; k-- {
+		switch {
+		case l.word(k) == "=":
+			for k--; k > 0 && l.word(k) != ";" && l.tokens[k].Kind != script.Name; k-- {
+			}
+			return l.word(k)
+		case l.word(k) == "define" && l.word(k-1) == "#":
+			return l.word(k + 1)
+		}
+	}
+	return ""
 }
 
 func edited(text string, edits []edit) string {
@@ -54,8 +98,9 @@ func edited(text string, edits []edit) string {
 }
 
 // replace puts another word in the place of a token.
-func (l *lister) replace(t script.Token, slip machine.Slip, rare int, to string) {
-	l.put(t, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, edit{t.At, t.Behind(), to})
+func (l *lister) replace(i int, slip machine.Slip, rare int, to string) {
+	t := l.tokens[i]
+	l.put(i, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, edit{t.At, t.Behind(), to})
 }
 
 // word gives the word at a place; "" where there is none.
@@ -70,13 +115,13 @@ func (l *lister) word(i int) string {
 func (l *lister) list() {
 	var open []string // brackets: those of a list as "={"
 	for i := 0; i < len(l.tokens); i++ {
-		switch t := l.tokens[i]; t.Word {
+		switch w := l.word(i); w {
 		case "#":
 			i = l.directive(i)
 		case "(", "[":
-			open = append(open, t.Word)
+			open = append(open, w)
 		case "{":
-			if listed := l.word(i-1) == "=" || len(open) > 0 && open[len(open)-1] == "={"; listed {
+			if l.word(i-1) == "=" || len(open) > 0 && open[len(open)-1] == "={" {
 				open = append(open, "={")
 				l.elements(i)
 			} else {
@@ -104,14 +149,23 @@ func (l *lister) directive(i int) (last int) {
 	return i
 }
 
-// turned are words for one of two, each with the other. What the compiled program tells as well is left to that.
-var turned = map[string]string{"|=": "=", "%": "/", "/": "%", "true": "false", "false": "true", "HIGH": "LOW", "LOW": "HIGH"}
+// turned are words for one of two, each with the other: those of which a compiler makes something else, or one thing of
+// two. The rest is left to changes of the compiled program.
+var turned = map[string]struct {
+	to   string
+	slip machine.Slip
+}{
+	"|=": {"=", machine.Mask}, "%": {"/", machine.Sign}, "/": {"%", machine.Sign},
+	"true": {"false", machine.Level}, "false": {"true", machine.Level},
+	"HIGH": {"LOW", machine.Level}, "LOW": {"HIGH", machine.Level},
+	"++": {"--", machine.Sign}, "--": {"++", machine.Sign}, "+=": {"-=", machine.Sign}, "-=": {"+=", machine.Sign},
+}
 
 // wider are types, each with the next one that holds more.
 var wider = map[string]string{"uint8_t": "uint16_t", "int8_t": "int16_t", "uint16_t": "uint32_t", "int16_t": "int32_t",
 	"byte": "unsigned int", "word": "unsigned long", "char": "int", "short": "long", "int": "long"}
 
-// wraps is the smallest number at which a type is too small for what it holds.
+// wraps is by how much a number is too small that has lost its upper bits.
 const wraps = 128
 
 // token looks at one token, within a list or not.
@@ -121,27 +175,15 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Number:
 		l.number(i, listed)
 	case t.Kind == script.Text || listed:
-	case turned[t.Word] != "":
-		l.replace(t, turnedSlip(t.Word), machine.Seldom, turned[t.Word])
+	case turned[t.Word].to != "":
+		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
 	case wider[t.Word] != "" && i+1 < len(l.tokens) && (l.tokens[i+1].Kind == script.Name || l.word(i+1) == ")"):
 		rare := machine.Seldom
-		for _, s := range l.hints.Shifts {
-			if s >= wraps || s <= -wraps {
-				rare = machine.Likely
-			}
+		if slices.ContainsFunc(l.hints.Shifts, func(s int64) bool { return s >= wraps }) {
+			rare = likely
 		}
-		l.replace(t, machine.Narrow, rare, wider[t.Word])
+		l.replace(i, machine.Narrow, rare, wider[t.Word])
 	}
-}
-
-func turnedSlip(word string) machine.Slip {
-	switch word {
-	case "%", "/":
-		return machine.Sign
-	case "|=":
-		return machine.Mask
-	}
-	return machine.Level
 }
 
 // mostElements is how far a list is looked at: it may be made so that each of its words is looked at from each.
@@ -149,7 +191,8 @@ const mostElements = 500
 
 // elements looks at a list that opens at a place: neighbours may be exchanged.
 func (l *lister) elements(open int) {
-	var parts []edit
+	type part struct{ from, to int } // tokens
+	var parts []part
 	from, depth := open+1, 0
 	for i := open + 1; i < min(len(l.tokens), open+mostElements); i++ {
 		w := l.word(i)
@@ -160,8 +203,7 @@ func (l *lister) elements(open int) {
 			depth--
 		case depth == 0 && (w == "," || w == "}"):
 			if from < i {
-				at, end := l.tokens[from].At, l.tokens[i-1].Behind()
-				parts = append(parts, edit{at, end, l.text[at:end]})
+				parts = append(parts, part{from, i})
 			}
 			from = i + 1
 		}
@@ -169,21 +211,18 @@ func (l *lister) elements(open int) {
 			break
 		}
 	}
+	text := func(p part) edit {
+		at, end := l.tokens[p.from].At, l.tokens[p.to-1].Behind()
+		return edit{at, end, l.text[at:end]}
+	}
 	for n := 1; n < len(parts); n++ {
-		a, b := parts[n-1], parts[n]
-		if a.to != b.to {
-			one, other := a.to, b.to
+		a, b := text(parts[n-1]), text(parts[n])
+		if one, other := a.to, b.to; one != other {
 			a.to, b.to = other, one
-			l.put(l.at(a.at), machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom,
+			l.put(parts[n-1].from, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom,
 				Stands: cut(one + ", " + other), Meant: cut(other + ", " + one)}, a, b)
 		}
 	}
-}
-
-// at is the token that begins at a byte.
-func (l *lister) at(at int) script.Token {
-	i, _ := slices.BinarySearchFunc(l.tokens, at, func(t script.Token, at int) int { return t.At - at })
-	return l.tokens[i]
 }
 
 // mostWords is how much of a line is told.

@@ -44,13 +44,10 @@ const telling = 2
 var pinned = map[string]bool{"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true, "analogWrite": true,
 	"attachInterrupt": true, "_BV": true, "bit": true}
 
-// wired reports whether a number stands for a pin or a bit, or keeps a loop going.
+// wired reports whether a number stands for a pin, a bit or the clock, or keeps a loop going.
 func (l *lister) wired(i int) bool {
-	return l.word(i+1) == "<<" || l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
+	return l.word(i-1) == "F_CPU" || l.word(i+1) == "<<" || l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
 }
-
-// isTime tells numbers that may be times.
-func isTime(n int64) bool { return n > 3 }
 
 // numbers are all of the program.
 func (p *Program) numbers() (out []int64) {
@@ -67,8 +64,11 @@ func (p *Program) numbers() (out []int64) {
 	return out
 }
 
-// ofTimers is the smallest number that is more likely a time than anything else.
-const ofTimers = 10
+// The smallest number that may be a time, and the smallest one that is more likely that than anything else.
+const (
+	leastTime = 4
+	ofTimers  = 10
+)
 
 // number looks at a number, within a list or not.
 func (l *lister) number(i int, listed bool) {
@@ -81,27 +81,30 @@ func (l *lister) number(i int, listed bool) {
 	try := func(rare int, to int64) {
 		if to >= 0 && !tried[to] {
 			tried[to] = true
-			l.replace(t, machine.Number, rare, n.write(to))
+			l.replace(i, machine.Number, rare, n.write(to))
 		}
 	}
-	for k, p := range l.hints.Pairs { // what is shown stands in the program
-		if p[1] == n.value && n.base == 10 && (k < 2 || n.value >= telling) && !l.wired(i) {
-			try(machine.Likely, p[0])
-			if n.value >= telling {
-				try(machine.Likely, 0)
+	if free := n.base == 10 && !l.wired(i); free {
+		l.shown(i, n.value, try)
+		if !listed {
+			rare := likeliest
+			if n.value < 10 {
+				rare = likely
+			}
+			for _, to := range l.odd(n.value) {
+				try(rare, to)
 			}
 		}
 	}
-	if n.base == 10 && !listed && !l.wired(i) {
-		for _, to := range l.odd(n.value) {
-			try(machine.Likely, to)
-		}
-	}
-	if isTime(n.value) && n.base == 10 {
+	if n.value >= leastTime && n.base == 10 {
 		for k, r := range l.hints.Ratios {
 			rare := machine.Seldom
-			if !listed && (l.hints.Timing || k == 0 && n.value >= ofTimers) {
-				rare = machine.Likely
+			switch {
+			case listed:
+			case l.hints.Timing:
+				rare = likeliest
+			case k == 0 && n.value >= ofTimers:
+				rare = likely
 			}
 			try(rare, machine.Rounded((n.value*r[0]+r[1]/2)/r[1]))
 		}
@@ -114,3 +117,23 @@ func (l *lister) number(i int, listed bool) {
 		try(machine.Seldom, n.value-1)
 	}
 }
+
+// shown looks at a number that was seen where another one was expected: it may stand in the program as it is. Small ones
+// stand for many things.
+func (l *lister) shown(i int, is int64, try func(rare int, to int64)) {
+	for k, p := range l.hints.Pairs {
+		switch {
+		case p[1] != is:
+		case is >= telling:
+			try(likeliest, p[0])
+			try(likelier, 0)
+		case k < maxSmall && l.word(i-1) == "=":
+			try(likelier, p[0])
+		case k < maxSmall:
+			try(likely, p[0])
+		}
+	}
+}
+
+// maxSmall is how many of the first differences small numbers are looked for of.
+const maxSmall = 2

@@ -15,7 +15,6 @@ import (
 	"sync"
 	"time"
 
-	"hemble/core/clock"
 	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/script"
@@ -45,7 +44,15 @@ const (
 	mostText   = 100_000 // bytes of all files
 	mostLikely = 20      // changes that are tried before those of the compiled program
 	mostOther  = 100     // that come after those
+	mostUses   = 50      // of a name that are looked at
 	mostTime   = 20 * time.Second
+)
+
+// How likely changes are for which what was seen speaks.
+const (
+	likely    = machine.Likely
+	likelier  = machine.Likely - 1
+	likeliest = machine.Likely - 2
 )
 
 // effort is what building once is taken for, as that of runs is counted: about a tenth of a second.
@@ -70,11 +77,11 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 	if total > mostText {
 		return nil
 	}
-	rows, odd := rowsOf(im), hints.Odd(p.numbers())
+	rows, odd, uses := rowsOf(im), hints.Odd(p.numbers()), p.uses()
 	var list []alteration
 	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
 		if Reads(name) {
-			l := &lister{name: name, text: p.Files[name], hints: hints, odd: odd, rows: rows}
+			l := &lister{name: name, text: p.Files[name], hints: hints, odd: odd, rows: rows, uses: uses}
 			l.tokens = script.Tokens(name, l.text)
 			l.list()
 			list = append(list, l.out...)
@@ -89,26 +96,37 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 	return out
 }
 
-// bounded keeps as many as may be tried: of those that are as likely, the ones that speak most, and were reached last.
+// uses are the lines on which names stand.
+func (p *Program) uses() map[string][]firmware.Line {
+	out := map[string][]firmware.Line{}
+	for name, text := range p.Files {
+		for _, t := range script.Tokens(name, text) {
+			if t.Kind == script.Name && Reads(name) && len(out[t.Word]) < mostUses {
+				out[t.Word] = append(out[t.Word], firmware.Line{File: path.Base(name), Line: t.Line})
+			}
+		}
+	}
+	return out
+}
+
+// bounded keeps as many as may be tried: of those that are as likely, the ones reached last.
 func bounded(list []alteration) []alteration {
 	slices.SortStableFunc(list, func(a, b alteration) int {
-		return cmp.Or(cmp.Compare(a.Rare, b.Rare), cmp.Compare(a.stands, b.stands),
-			cmp.Compare(b.Reached, a.Reached))
+		return cmp.Or(cmp.Compare(a.Rare, b.Rare), cmp.Compare(b.Reached, a.Reached))
 	})
-	likely := 0
-	for likely < len(list) && list[likely].Rare == machine.Likely {
-		likely++
+	n := 0
+	for n < len(list) && list[n].Rare <= machine.Likely {
+		n++
 	}
-	others := list[likely:]
-	return slices.Concat(list[:min(likely, mostLikely)], others[:min(len(others), mostOther)])
+	others := list[n:]
+	return slices.Concat(list[:min(n, mostLikely)], others[:min(len(others), mostOther)])
 }
 
 // alteration is one with what it makes of its file.
 type alteration struct {
 	machine.Alteration
-	file   string
-	edits  []edit
-	stands int // for how much the word may stand, beside the usual one
+	file  string
+	edits []edit
 }
 
 // builds are made when they are asked for, each of them once.
@@ -142,9 +160,11 @@ func (b *builds) change(name string, edits []edit) func(*firmware.Image) *firmwa
 	}
 }
 
-// rowsOf gives the addresses of the instructions that lines begin with.
-func rowsOf(im *firmware.Image) map[firmware.Line][]uint32 {
-	out := map[firmware.Line][]uint32{}
+// rows are the addresses of the instructions that lines begin with.
+type rows map[firmware.Line][]uint32
+
+func rowsOf(im *firmware.Image) rows {
+	out := rows{}
 	for address, line := range im.Rows() {
 		at := firmware.Line{File: line.File, Line: line.Line}
 		out[at] = append(out[at], address)
@@ -152,27 +172,21 @@ func rowsOf(im *firmware.Image) map[firmware.Line][]uint32 {
 	return out
 }
 
-// place is where a line is in the compiled program.
-type place struct {
-	address uint32
-	reached clock.Time // first; 0 where nobody knows, as of a definition, which has no instructions
-	never   bool       // it was not carried out
-}
-
-func (l *lister) place(line int) (p place) {
-	rows := l.rows[firmware.Line{File: path.Base(l.name), Line: line}]
-	if len(rows) == 0 {
-		return p
+// place finds a line; ok is false for one without instructions.
+func (r rows) place(line firmware.Line, h machine.Hints) (p place, ok bool) {
+	all := r[line]
+	if len(all) == 0 {
+		return p, false
 	}
-	p.address = rows[0]
-	if l.hints.Reached == nil {
-		return p
+	p.address = all[0]
+	if h.Reached == nil {
+		return p, true
 	}
 	p.never = true
-	for _, address := range rows {
-		if at, ok := l.hints.Reached(address); ok && (p.never || at < p.reached) {
+	for _, address := range all {
+		if at, ok := h.Reached(address); ok && (p.never || at < p.reached) {
 			p = place{address: address, reached: at}
 		}
 	}
-	return p
+	return p, true
 }

@@ -13,24 +13,26 @@ const leastText = 2
 // texts looks at texts in quotation marks: one that was seen where another of them was expected may have been meant to
 // be that, and two of which each was seen for the other may be exchanged.
 func (l *lister) texts() {
-	var all []script.Token
+	var all []int
 	for i, t := range l.tokens {
 		if t.Kind == script.Text && t.Word[0] == '"' && l.word(i-1) != "include" && len(said(t)) >= leastText {
-			all = append(all, t)
+			all = append(all, i)
 		}
 	}
 	all = all[:min(len(all), mostElements)]
-	for i, t := range all {
+	for n, i := range all {
+		t := l.tokens[i]
 		tried := map[string]bool{t.Word: true}
-		for _, other := range all {
-			if !tried[other.Word] && l.seenFor(said(t), said(other)) {
+		for _, k := range all {
+			if other := l.tokens[k]; !tried[other.Word] && l.seenFor(said(t), said(other)) {
 				tried[other.Word] = true
-				l.replace(t, machine.Number, machine.Likely, other.Word)
+				l.replace(i, machine.Number, likeliest, other.Word)
 			}
 		}
-		for _, other := range all[i+1:] {
+		for _, k := range all[n+1:] {
+			other := l.tokens[k]
 			if said(t) != said(other) && l.seenFor(said(t), said(other)) && l.seenFor(said(other), said(t)) {
-				l.put(t, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Likely,
+				l.put(i, machine.Alteration{Slip: machine.Neighbours, Rare: likeliest,
 					Stands: cut(t.Word + " … " + other.Word), Meant: cut(other.Word + " … " + t.Word)},
 					edit{t.At, t.Behind(), other.Word}, edit{other.At, other.Behind(), t.Word})
 			}
