@@ -127,6 +127,7 @@ fuzz:
 	go test ./core/machine/pic14 -run '^$$' -fuzz FuzzAlterations -fuzztime $(FUZZTIME)
 	go test ./core/machine/rtl -run '^$$' -fuzz FuzzAlterations -fuzztime $(FUZZTIME)
 	go test ./core/machine/scripted -run '^$$' -fuzz FuzzAlterations -fuzztime $(FUZZTIME)
+	go test ./core/source -run '^$$' -fuzz FuzzAlterations -fuzztime $(FUZZTIME)
 	go test ./core/script -run '^$$' -fuzz FuzzTokens -fuzztime $(FUZZTIME)
 	go test ./core/netlist -run '^$$' -fuzz FuzzDesign -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/script -run '^$$' -fuzz FuzzScript -fuzzminimizetime 10x -fuzztime $(FUZZTIME)

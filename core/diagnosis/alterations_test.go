@@ -192,6 +192,27 @@ func TestHints(t *testing.T) {
 	assert.Equal(t, []int64{3, 25, 7}, numerals("3 pumps: 2.5 m,7 of p4 x8"), "those of names are none")
 }
 
+// A difference shows where what is seen is no longer what is expected, not where that began.
+func TestWhenADifferenceShows(t *testing.T) {
+	second := clock.Second
+	span := func(text string, from, to clock.Time) *judge.Span { return &judge.Span{Text: text, From: from, To: to} }
+	first := func(at clock.Time, pairs ...judge.Pair) clock.Time {
+		pairs = append([]judge.Pair{{Operation: judge.Right, Seen: span("off", 0, second)}}, pairs...)
+		return shows(judge.Verdict{First: &judge.Difference{At: at}, Alignment: pairs})
+	}
+	late := judge.Pair{Operation: judge.Mistimed, Expected: span("on", 0, 3*second), Seen: span("on", second, 9*second)}
+	assert.Equal(t, 4*second, first(second, late), "it should have ended")
+	late.Seen = span("on", second, 2*second)
+	assert.Equal(t, 2*second, first(second, late), "it ended")
+	missing := judge.Pair{Operation: judge.Missing, Expected: span("on", second, 3*second)}
+	assert.Equal(t, second, first(second, missing), "nothing came")
+	assert.Equal(t, 5*second, first(second, missing, judge.Pair{Operation: judge.Right, Seen: span("slow", 5*second, 6*second)}),
+		"the next one came")
+	assert.Equal(t, 4*second, first(second, missing, missing,
+		judge.Pair{Operation: judge.Right, Seen: span("on", 2*second, 9*second)}), "the same for too long")
+	assert.Equal(t, 7*second, first(7*second), "nobody knows better")
+}
+
 func TestPoints(t *testing.T) {
 	second := clock.Second
 	lamp := display.Track{Display: "lamp", Frames: []display.Frame{

@@ -131,6 +131,24 @@ func TestInputsWithinAnEffort(t *testing.T) {
 	assert.Equal(t, finding.Code("same-input"), code)
 }
 
+func TestAnInputThatIsIgnoredSometimes(t *testing.T) {
+	second := clock.Second
+	p := &counting{does: map[string]func(int) int{"more": func(n int) int { return min(n+1, 1) }}}
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	p.x = x
+	r, err := p.Run(t.Context(), x, 0, 0)
+	require.NoError(t, err)
+	verdict := func(o judge.Operation, from clock.Time) judge.Verdict {
+		return judge.Verdict{Display: "count", Alignment: []judge.Pair{{Operation: o, Seen: &judge.Span{From: from}}}}
+	}
+	wrong := verdict(judge.Wrong, 2*second)
+	u := suspect{cue: 1, verdict: &wrong} // the second press of more
+	assert.True(t, sometimes(r, u, []judge.Verdict{wrong}), "the first one did something, and nobody knows whether that was right")
+	assert.False(t, sometimes(r, u, []judge.Verdict{wrong, verdict(judge.Right, second+second/10)}), "that was right")
+	assert.False(t, sometimes(r, suspect{cue: 0, verdict: &wrong}, nil), "it is the first one")
+}
+
 // The program counts otherwise behind an input that should have set its number back.
 func TestWhatIsNotSetBack(t *testing.T) {
 	const after = 10 // in the number: anew was pressed

@@ -106,6 +106,7 @@ func TestSequences(t *testing.T) {
 		heater  = `together: lamp, shows: on, while: level, below: 2V`
 		round   = `shows: count, frames: [" 7", " 8", " 0", " 1"]`
 		waits   = `shows: count, frames: [" 7", " 8", " 9"]`
+		lift    = `shows: count, frames: [" 0", " 1", " 2", " 3", " 2", " 1", " 0"]`
 		low     = `answers: count, table: [{after: c1, shows: " 2"}, {after: c2, shows: " 1"}, {after: c3, shows: " 0"}, {after: c4, shows: " 0"}]`
 		turns   = `answers: count, table: [{after: c1, shows: " 3"}, {after: c2, shows: " 4"}, {after: c3, shows: " 6"}, {after: c4, shows: " 5"}]`
 		short   = `shows: path, frames: ["#...", ".#..", "..#.", "...#", "..#.", ".#..", "#...", ".#.."], each: 500ms`
@@ -159,6 +160,7 @@ func TestSequences(t *testing.T) {
 			nil},
 		{"it counts to the last but one", rest, "count", []int{5, 5, 4, 4, 3, 3, 2, 2, 1}, nil, []finding.Code{"limit"}},
 		{"what counts passes by", rest, "count", []int{2, 2, 1, 1, 0, 0, 9, 9, 8, 8, 7, 7, 6, 6, 5, 5, 4, 4}, nil, nil},
+		{"what goes both ways has no beginning", lift, "count", []int{0, 0, 1, 1, 0, 0, 1, 1, 0, 0}, nil, nil},
 		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
 			[]finding.Code{"dark-until"}},
 	} {

@@ -21,7 +21,8 @@ const module = "hemble/"
 // own. A package is in the room of its longest prefix here.
 var rooms = []string{
 	"core/clock", "core/circuit", "core/netlist", "core/script", "core/firmware", "core/glyph", "core/finding",
-	"core/spec", "core/machine", "core/display", "core/capture", "core/similarity", "core/vision", "core/display/",
+	"core/spec", "core/machine", "core/display", "core/capture", "core/similarity", "core/source",
+	"core/vision", "core/display/",
 	"core/part", "core/reel", "core/part/", "core/machine/", "core/catalogue", "core/judge", "core/sheet",
 	"core/exercise",
 	"core/schematic", "core/bench", "core/fault", "core/diagnosis", "core/marking", "core/author",
