@@ -37,9 +37,6 @@ func (n numeral) write(value int64) string {
 	return n.prefix + strconv.FormatInt(value, n.base) + n.suffix
 }
 
-// telling is the smallest number that stands for few things in a program.
-const telling = 2
-
 // pinned are functions whose first argument is a pin, or a bit of a port: there are repairs of the wiring for those.
 var pinned = map[string]bool{"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true, "analogWrite": true,
 	"attachInterrupt": true, "_BV": true, "bit": true}
@@ -121,19 +118,15 @@ func (l *lister) number(i int, listed bool) {
 // shown looks at a number that was seen where another one was expected: it may stand in the program as it is. Small ones
 // stand for many things.
 func (l *lister) shown(i int, is int64, try func(rare int, to int64)) {
-	for k, p := range l.hints.Pairs {
+	for _, to := range l.hints.InPlaceOf(is) {
 		switch {
-		case p[1] != is:
-		case is >= telling:
-			try(likeliest, p[0])
+		case is >= machine.Telling:
+			try(likeliest, to)
 			try(likelier, 0)
-		case k < maxSmall && l.word(i-1) == "=":
-			try(likelier, p[0])
-		case k < maxSmall:
-			try(likely, p[0])
+		case l.word(i-1) == "=":
+			try(likelier, to)
+		default:
+			try(likely, to)
 		}
 	}
 }
-
-// maxSmall is how many of the first differences small numbers are looked for of.
-const maxSmall = 2

@@ -24,32 +24,24 @@ func (l *lister) texts() {
 		t := l.tokens[i]
 		tried := map[string]bool{t.Word: true}
 		for _, k := range all {
-			if other := l.tokens[k]; !tried[other.Word] && l.seenFor(said(t), said(other)) {
+			if other := l.tokens[k]; !tried[other.Word] && l.hints.SeenFor(said(t), said(other)) {
 				tried[other.Word] = true
-				l.replace(i, machine.Number, likeliest, other.Word)
+				l.put(i, machine.Alteration{Slip: machine.Number, Rare: likeliest, Stands: bare(t), Meant: bare(other)},
+					edit{t.At, t.Behind(), other.Word})
 			}
 		}
 		for _, k := range all[n+1:] {
 			other := l.tokens[k]
-			if said(t) != said(other) && l.seenFor(said(t), said(other)) && l.seenFor(said(other), said(t)) {
+			if said(t) != said(other) && l.hints.SeenFor(said(t), said(other)) && l.hints.SeenFor(said(other), said(t)) {
 				l.put(i, machine.Alteration{Slip: machine.Neighbours, Rare: likeliest,
-					Stands: cut(t.Word + " … " + other.Word), Meant: cut(other.Word + " … " + t.Word)},
+					Stands: cut(bare(t) + " … " + bare(other)), Meant: cut(bare(other) + " … " + bare(t))},
 					edit{t.At, t.Behind(), other.Word}, edit{other.At, other.Behind(), t.Word})
 			}
 		}
 	}
 }
 
-// said is the text of a token.
-func said(t script.Token) string { return strings.TrimSpace(strings.Trim(t.Word, `"`)) }
+// bare is the text of a token, and said what is seen of it.
+func bare(t script.Token) string { return strings.Trim(t.Word, `"`) }
 
-// seenFor reports whether one text was seen somewhere where another one was expected.
-func (l *lister) seenFor(seen, wanted string) bool {
-	for _, p := range l.hints.Texts {
-		if strings.Contains(p[1], seen) && !strings.Contains(p[0], seen) && strings.Contains(p[0], wanted) &&
-			!strings.Contains(p[1], wanted) {
-			return true
-		}
-	}
-	return false
-}
+func said(t script.Token) string { return strings.TrimSpace(bare(t)) }

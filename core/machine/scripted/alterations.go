@@ -128,6 +128,7 @@ func (l *lister) list() {
 	}
 	l.globals()
 	l.peers()
+	l.texts()
 }
 
 // within tells by what the innermost brackets open, and of which function they are.

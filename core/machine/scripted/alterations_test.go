@@ -90,6 +90,19 @@ func TestAlterations(t *testing.T) {
 	}
 }
 
+// What was seen, and what the exercise's text says, speak for some changes more than for others.
+func TestLikelyAlterations(t *testing.T) {
+	im := packed(t, "left = 5\nif level >= 80:\n    show(\"Shade in\")\nelse:\n    show('Shade out')\nkey = Button(5)\n")
+	var got []string
+	for _, a := range alterations(im, machine.Hints{Pairs: [][2]int64{{4, 5}}, Told: []int64{70, 5},
+		Texts: [][2]string{{"Shade out", "Shade in"}}}) {
+		if a.Rare <= machine.Likely {
+			got = append(got, a.Stands+" > "+a.Meant)
+		}
+	}
+	assert.ElementsMatch(t, []string{"5 > 4", "80 > 70", "\"Shade in\" > 'Shade out'"}, got)
+}
+
 // What was never carried out is not changed, and what is no script has nothing to change.
 func TestAlterationsReached(t *testing.T) {
 	im := packed(t, "a = 5\nb = 6\n")

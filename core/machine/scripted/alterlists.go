@@ -1,6 +1,8 @@
 package scripted
 
 import (
+	"strings"
+
 	"hemble/core/machine"
 	"hemble/core/script"
 )
@@ -80,3 +82,26 @@ func (l *lister) peers() {
 		}
 	}
 }
+
+// texts looks at texts in quotation marks: one that was seen where another of them was expected may have been meant to
+// be that.
+func (l *lister) texts() {
+	var all []script.Token
+	for _, t := range l.tokens {
+		if t.Kind == script.Text && strings.ContainsAny(t.Word[:1], "\"'") && len(said(t)) > 1 && len(all) < farTokens {
+			all = append(all, t)
+		}
+	}
+	for _, t := range all {
+		tried := map[string]bool{t.Word: true}
+		for _, other := range all {
+			if !tried[other.Word] && l.hints.SeenFor(said(t), said(other)) {
+				tried[other.Word] = true
+				l.replace(t, machine.Number, machine.Likely, other.Word)
+			}
+		}
+	}
+}
+
+// said is what is seen of a text.
+func said(t script.Token) string { return strings.TrimSpace(strings.Trim(t.Word, "\"'")) }

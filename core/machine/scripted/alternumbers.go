@@ -56,6 +56,11 @@ func (l *lister) numberAt(i int, opener, function string) {
 			try(0, written(later))
 		}
 	}
+	if !wired {
+		for _, to := range l.hints.InPlaceOf(is) {
+			try(machine.Likely, strconv.FormatInt(to, 10))
+		}
+	}
 	if !listed && !wired {
 		for _, to := range l.odd(is) {
 			try(machine.Likely, strconv.FormatInt(to, 10))
