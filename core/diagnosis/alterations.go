@@ -29,7 +29,8 @@ const (
 	starting   = 30 * clock.Millisecond  // in which a program is set up
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
 	mostPoints = 8                       // at which they are compared
-	forAltered = 200e6                   // effort for all of it
+	forAltered = 200e6                   // effort for all of it ...
+	forBuilt   = 100e6                   // and, where the program is built anew for a change, for that
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
 	slack      = 2e5                     // ... and that much
 	maxHints   = 4                       // of each kind
@@ -71,7 +72,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
 	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])), aligned(verdicts[a.trial]))
 	again := &again{before: reels, verdicts: verdicts}
-	budget := int64(forAltered)
+	budget, builds := int64(forAltered), int64(forBuilt)
 	idle := map[uint32]bool{} // in a table: another number there changes nothing
 	var weak []promise
 	for _, change := range a.ordered(list) {
@@ -79,9 +80,11 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 			s.cutOff = true
 			break
 		}
-		if idle[change.Address] || change.Rare <= machine.Likely && budget < forLikely(change.Rare) {
+		if idle[change.Address] || change.Rare <= machine.Likely && budget < forLikely(change.Rare) ||
+			change.Effort > builds {
 			continue
 		}
+		builds -= change.Effort
 		f, size := fault.Altered(change)
 		x := a.bench.Clone()
 		size.Bench(x)
@@ -89,7 +92,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 		if err != nil {
 			return nil, err
 		}
-		budget -= effort + change.Effort
+		budget -= effort
 		if r == nil {
 			continue
 		}

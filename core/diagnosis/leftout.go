@@ -119,8 +119,8 @@ func atItsEnd(reels []*reel.Reel, u suspect) bool {
 	return here == most && up || here == least && down
 }
 
-// sometimes reports whether an input did something when it was used before, since the display was right last: what is
-// wrong may have come about then, and that nothing follows now may be meant.
+// sometimes reports whether an input did something when it was used before, since the display was right last, and
+// nothing was expected just behind it: what is wrong may have come about then, and that nothing follows now may be meant.
 func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
 	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
 	right := clock.Time(-1)
@@ -131,7 +131,7 @@ func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
 			}
 		}
 	}
-	if t == nil {
+	if t == nil || u.verdict.First != nil && u.verdict.First.At <= cue.End+tardy {
 		return false
 	}
 	return slices.ContainsFunc(r.Cues[:u.cue], func(c reel.Fired) bool {
@@ -200,7 +200,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		var v *judge.Verdict
 		for k := range all {
 			if o := &all[k]; o.Outcome != judge.Met && o.First != nil && len(o.Alignment) > 0 &&
-				(v == nil || shows(*o) < shows(*v)) {
+				(v == nil || comes(o) < comes(v)) {
 				v = o
 			}
 		}
@@ -209,7 +209,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		}
 		from, left, ok := upToWrong(v)
 		cues := reels[i].Cues
-		last := lastBefore(cues, shows(*v))
+		last := lastBefore(cues, comes(v))
 		if !ok || last < 0 || cues[last].Start < from { // what it brought about was right
 			continue
 		}
@@ -225,6 +225,18 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 		}
 	}
 	return out
+}
+
+// comes is when what is wrong came about: a state that lasts too long or too short, with itself.
+func comes(v *judge.Verdict) clock.Time {
+	for _, p := range v.Alignment {
+		if p.Operation == judge.Mistimed {
+			return v.First.At
+		} else if p.Operation != judge.Right && p.Operation != judge.Ignored {
+			break
+		}
+	}
+	return shows(*v)
 }
 
 // upToWrong tells from when on the last right state before the first difference was shown, and how many states were

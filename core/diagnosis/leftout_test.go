@@ -144,6 +144,9 @@ func TestAnInputThatIsIgnoredSometimes(t *testing.T) {
 	}
 	wrong := verdict(judge.Wrong, 2*second)
 	u := suspect{cue: 1, verdict: &wrong} // the second press of more
+	wrong.First = &judge.Difference{At: 2*second + second/5}
+	assert.False(t, sometimes(r, u, []judge.Verdict{wrong}), "something was expected of this one")
+	wrong.First.At = 6 * second
 	assert.True(t, sometimes(r, u, []judge.Verdict{wrong}), "the first one did something, and nobody knows whether that was right")
 	assert.False(t, sometimes(r, u, []judge.Verdict{wrong, verdict(judge.Right, second+second/10)}), "that was right")
 	assert.False(t, sometimes(r, suspect{cue: 0, verdict: &wrong}, nil), "it is the first one")
