@@ -191,8 +191,8 @@ func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	return a
 }
 
-// shows is when something is first seen to differ: of a state that lasts too long, when it should have ended, of one that
-// is left out, when the next one comes.
+// shows is when something is first seen to differ: of a state that lasts too long, when it should have ended, of one
+// that is left out, when the next one comes.
 func shows(v judge.Verdict) clock.Time {
 	ended := func(seen, expected *judge.Span) clock.Time {
 		return max(v.First.At, min(seen.To, seen.From+expected.To-expected.From))

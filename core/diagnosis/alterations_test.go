@@ -206,8 +206,8 @@ func TestWhenADifferenceShows(t *testing.T) {
 	assert.Equal(t, 2*second, first(second, late), "it ended")
 	missing := judge.Pair{Operation: judge.Missing, Expected: span("on", second, 3*second)}
 	assert.Equal(t, second, first(second, missing), "nothing came")
-	assert.Equal(t, 5*second, first(second, missing, judge.Pair{Operation: judge.Right, Seen: span("slow", 5*second, 6*second)}),
-		"the next one came")
+	next := judge.Pair{Operation: judge.Right, Seen: span("slow", 5*second, 6*second)}
+	assert.Equal(t, 5*second, first(second, missing, next), "the next one came")
 	assert.Equal(t, 4*second, first(second, missing, missing,
 		judge.Pair{Operation: judge.Right, Seen: span("on", 2*second, 9*second)}), "the same for too long")
 	assert.Equal(t, 7*second, first(7*second), "nobody knows better")
@@ -220,7 +220,8 @@ func TestPoints(t *testing.T) {
 	other := lamp // nobody knows what it should show
 	other.Display = "other"
 	at := func(before clock.Time) (out []clock.Time) {
-		for _, p := range points(&reel.Reel{Tracks: []display.Track{lamp, other}}, before, map[string]bool{"lamp": true}) {
+		r := &reel.Reel{Tracks: []display.Track{lamp, other}}
+		for _, p := range points(r, before, map[string]bool{"lamp": true}) {
 			assert.Contains(t, p.States, "lamp")
 			assert.NotContains(t, p.States, "other")
 			out = append(out, p.At)

@@ -120,7 +120,8 @@ func atItsEnd(reels []*reel.Reel, u suspect) bool {
 }
 
 // sometimes reports whether an input did something when it was used before, since the display was right last, and
-// nothing was expected just behind it: what is wrong may have come about then, and that nothing follows now may be meant.
+// nothing was expected just behind it: what is wrong may have come about then, and that nothing follows now may be
+// meant.
 func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
 	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
 	right := clock.Time(-1)
@@ -136,7 +137,8 @@ func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
 	}
 	return slices.ContainsFunc(r.Cues[:u.cue], func(c reel.Fired) bool {
 		before, after := t.At(c.Start-1), t.At(min(c.End+tardy, cue.Start-1))
-		return c.Start > right && c.Text == cue.Text && before != nil && after != nil && !t.Alike(before.State, after.State)
+		return c.Start > right && c.Text == cue.Text && before != nil && after != nil &&
+			!t.Alike(before.State, after.State)
 	})
 }
 

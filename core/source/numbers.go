@@ -38,12 +38,13 @@ func (n numeral) write(value int64) string {
 }
 
 // pinned are functions whose first argument is a pin, or a bit of a port: there are repairs of the wiring for those.
-var pinned = map[string]bool{"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true, "analogWrite": true,
-	"attachInterrupt": true, "_BV": true, "bit": true}
+var pinned = map[string]bool{"pinMode": true, "digitalWrite": true, "digitalRead": true, "analogRead": true,
+	"analogWrite": true, "attachInterrupt": true, "_BV": true, "bit": true}
 
 // wired reports whether a number stands for a pin, a bit or the clock, or keeps a loop going.
 func (l *lister) wired(i int) bool {
-	return l.word(i-1) == "F_CPU" || l.word(i+1) == "<<" || l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
+	return l.word(i-1) == "F_CPU" || l.word(i+1) == "<<" ||
+		l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
 }
 
 // numbers are all of the program.
@@ -115,8 +116,8 @@ func (l *lister) number(i int, listed bool) {
 	}
 }
 
-// shown looks at a number that was seen where another one was expected: it may stand in the program as it is. Small ones
-// stand for many things.
+// shown looks at a number that was seen where another one was expected: it may stand in the program as it is. Small
+// ones stand for many things.
 func (l *lister) shown(i int, is int64, try func(rare int, to int64)) {
 	for _, to := range l.hints.InPlaceOf(is) {
 		switch {

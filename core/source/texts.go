@@ -32,7 +32,8 @@ func (l *lister) texts() {
 		}
 		for _, k := range all[n+1:] {
 			other := l.tokens[k]
-			if said(t) != said(other) && l.hints.SeenFor(said(t), said(other)) && l.hints.SeenFor(said(other), said(t)) {
+			one, two := said(t), said(other)
+			if one != two && l.hints.SeenFor(one, two) && l.hints.SeenFor(two, one) {
 				l.put(i, machine.Alteration{Slip: machine.Neighbours, Rare: likeliest,
 					Stands: cut(bare(t) + " … " + bare(other)), Meant: cut(bare(other) + " … " + bare(t))},
 					edit{t.At, t.Behind(), other.Word}, edit{other.At, other.Behind(), t.Word})

@@ -52,7 +52,8 @@ func (d *Grader) mark(ctx context.Context, m *Material, told func(done, of int))
 	if submissions.IsCapture(m.File) && w.exercise.Chip != nil {
 		r, err = d.markCapture(ctx, w, m.File)
 	} else {
-		r, err = d.marker.MarkWork(ctx, w.exercise, marking.Work{Name: m.File, File: w.file, Source: w.source, Told: told})
+		r, err = d.marker.MarkWork(ctx, w.exercise,
+			marking.Work{Name: m.File, File: w.file, Source: w.source, Told: told})
 	}
 	if err == nil && r.Sheet.Failed == "" {
 		r.Sheet.Messages = append(r.Sheet.Messages, w.messages...)
