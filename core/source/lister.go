@@ -3,7 +3,6 @@ package source
 import (
 	"path"
 	"slices"
-	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/firmware"
@@ -23,14 +22,8 @@ type lister struct {
 	out    []alteration
 }
 
-// edit is a part of a file with what stands in its place.
-type edit struct {
-	at, end int
-	to      string
-}
-
 // put adds an alteration at a token: edits do not overlap, and stand in their order.
-func (l *lister) put(i int, a machine.Alteration, edits ...edit) {
+func (l *lister) put(i int, a machine.Alteration, edits ...script.Edit) {
 	t := l.tokens[i]
 	p := l.place(i)
 	if p.never || len(l.out) == machine.MostAltered {
@@ -85,22 +78,10 @@ func (l *lister) defines(i int) string {
 	return ""
 }
 
-func edited(text string, edits []edit) string {
-	var b strings.Builder
-	done := 0
-	for _, e := range edits {
-		b.WriteString(text[done:e.at])
-		b.WriteString(e.to)
-		done = e.end
-	}
-	b.WriteString(text[done:])
-	return b.String()
-}
-
 // replace puts another word in the place of a token.
 func (l *lister) replace(i int, slip machine.Slip, rare int, to string) {
 	t := l.tokens[i]
-	l.put(i, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, edit{t.At, t.Behind(), to})
+	l.put(i, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, t.Replaced(to))
 }
 
 // word gives the word at a place; "" where there is none.
@@ -211,27 +192,16 @@ func (l *lister) elements(open int) {
 			break
 		}
 	}
-	text := func(p part) edit {
+	text := func(p part) script.Edit {
 		at, end := l.tokens[p.from].At, l.tokens[p.to-1].Behind()
-		return edit{at, end, l.text[at:end]}
+		return script.Edit{At: at, End: end, To: l.text[at:end]}
 	}
 	for n := 1; n < len(parts); n++ {
 		a, b := text(parts[n-1]), text(parts[n])
-		if one, other := a.to, b.to; one != other {
-			a.to, b.to = other, one
+		if one, other := a.To, b.To; one != other {
+			a.To, b.To = other, one
 			l.put(parts[n-1].from, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom,
-				Stands: cut(one + ", " + other), Meant: cut(other + ", " + one)}, a, b)
+				Stands: script.Cut(one + ", " + other), Meant: script.Cut(other + ", " + one)}, a, b)
 		}
 	}
-}
-
-// mostWords is how much of a line is told.
-const mostWords = 40
-
-func cut(text string) string {
-	text = strings.Join(strings.Fields(text), " ")
-	if runes := []rune(text); len(runes) > mostWords {
-		return string(runes[:mostWords-1]) + "…"
-	}
-	return text
 }

@@ -126,7 +126,7 @@ func bounded(list []alteration) []alteration {
 type alteration struct {
 	machine.Alteration
 	file  string
-	edits []edit
+	edits []script.Edit
 }
 
 // builds are made when they are asked for, each of them once.
@@ -139,14 +139,14 @@ type builds struct {
 
 // change gives the image of the program with a file edited. Another image than the one that the list is of
 // stays as it is, as one does that cannot be built.
-func (b *builds) change(name string, edits []edit) func(*firmware.Image) *firmware.Image {
+func (b *builds) change(name string, edits []script.Edit) func(*firmware.Image) *firmware.Image {
 	build := sync.OnceValue(func() *firmware.Image {
 		if b.began.IsZero() {
 			b.began = time.Now()
 		}
 		ctx, cancel := context.WithDeadline(b.ctx, b.began.Add(mostTime))
 		defer cancel()
-		im, err := b.program.Build(ctx, name, edited(b.program.Files[name], edits))
+		im, err := b.program.Build(ctx, name, script.Edited(b.program.Files[name], edits))
 		if err != nil {
 			return nil
 		}

@@ -27,7 +27,7 @@ func (l *lister) texts() {
 			if other := l.tokens[k]; !tried[other.Word] && l.hints.SeenFor(said(t), said(other)) {
 				tried[other.Word] = true
 				l.put(i, machine.Alteration{Slip: machine.Number, Rare: likeliest, Stands: bare(t), Meant: bare(other)},
-					edit{t.At, t.Behind(), other.Word})
+					t.Replaced(other.Word))
 			}
 		}
 		for _, k := range all[n+1:] {
@@ -35,8 +35,9 @@ func (l *lister) texts() {
 			one, two := said(t), said(other)
 			if one != two && l.hints.SeenFor(one, two) && l.hints.SeenFor(two, one) {
 				l.put(i, machine.Alteration{Slip: machine.Neighbours, Rare: likeliest,
-					Stands: cut(bare(t) + " … " + bare(other)), Meant: cut(bare(other) + " … " + bare(t))},
-					edit{t.At, t.Behind(), other.Word}, edit{other.At, other.Behind(), t.Word})
+					Stands: script.Cut(bare(t) + " … " + bare(other)),
+					Meant:  script.Cut(bare(other) + " … " + bare(t))},
+					t.Replaced(other.Word), other.Replaced(t.Word))
 			}
 		}
 	}

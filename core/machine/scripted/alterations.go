@@ -54,14 +54,8 @@ type lister struct {
 	out    []machine.Alteration
 }
 
-// edit is a part of a file with what stands in its place.
-type edit struct {
-	at, end int
-	to      string
-}
-
 // put adds an alteration: edits do not overlap, and stand in their order.
-func (l *lister) put(at int, a machine.Alteration, edits ...edit) {
+func (l *lister) put(at int, a machine.Alteration, edits ...script.Edit) {
 	a.Address = script.Address(l.number, at)
 	if len(l.out) == machine.MostAltered || !l.hints.Runs(a.Address) {
 		return
@@ -72,26 +66,14 @@ func (l *lister) put(at int, a machine.Alteration, edits ...edit) {
 		if im.Script == nil || im.Script.Files[name] != before { // another change came first
 			return im
 		}
-		return &firmware.Image{Format: im.Format, Script: im.Script.Rewritten(name, edited(before, edits))}
+		return &firmware.Image{Format: im.Format, Script: im.Script.Rewritten(name, script.Edited(before, edits))}
 	}
 	l.out = append(l.out, a)
 }
 
-func edited(text string, edits []edit) string {
-	var b strings.Builder
-	done := 0
-	for _, e := range edits {
-		b.WriteString(text[done:e.at])
-		b.WriteString(e.to)
-		done = e.end
-	}
-	b.WriteString(text[done:])
-	return b.String()
-}
-
 // replace puts another word in the place of a token.
 func (l *lister) replace(t script.Token, slip machine.Slip, rare int, to string) {
-	l.put(t.Line, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, edit{t.At, t.Behind(), to})
+	l.put(t.Line, machine.Alteration{Slip: slip, Rare: rare, Stands: t.Word, Meant: to}, t.Replaced(to))
 }
 
 // word gives the word at a place; "" where there is none.
@@ -212,7 +194,7 @@ func (l *lister) token(i int, opener, function string) {
 		l.replace(t, machine.Reversed, 0, "")
 	case conditions[t.Word] && (l.word(i+2) == "." || l.word(i+2) == ":" && l.word(i+1) != "not"):
 		l.put(t.Line, machine.Alteration{Slip: machine.Reversed, Rare: machine.Seldom, Meant: "not"},
-			edit{t.Behind(), t.Behind(), " not"})
+			script.Edit{At: t.Behind(), End: t.Behind(), To: " not"})
 	case t.Kind == script.Name && before == "." && methods[t.Word] && l.word(i+1) != "(":
 		l.replace(t, machine.Missing, 0, t.Word+"()")
 	}
@@ -230,14 +212,3 @@ const (
 	farTokens = 500
 	farLines  = 200
 )
-
-// mostWords is how much of a line is told.
-const mostWords = 40
-
-func cut(text string) string {
-	text = strings.Join(strings.Fields(text), " ")
-	if runes := []rune(text); len(runes) > mostWords {
-		return string(runes[:mostWords-1]) + "…"
-	}
-	return text
-}

@@ -34,15 +34,16 @@ func (l *lister) statement(n int) {
 	begin, end := l.tokens[this.from].At, l.tokens[this.to-1].Behind()
 	whole := l.text[begin:end]
 	if l.word(this.from+1) != ":" && !(this.indent == "" && l.word(this.from+1) == "=") { // what is defined is needed
-		l.put(at, machine.Alteration{Slip: machine.Needless, Rare: machine.Seldom, Stands: cut(whole)},
-			edit{begin, end, "pass"})
+		l.put(at, machine.Alteration{Slip: machine.Needless, Rare: machine.Seldom, Stands: script.Cut(whole)},
+			script.Edit{At: begin, End: end, To: "pass"})
 	}
 	if strings.Contains(whole, "\n") {
 		return
 	}
 	move := func(indent string) {
 		l.put(at, machine.Alteration{Slip: machine.Indented, Rare: machine.Seldom, From: int64(len(this.indent)),
-			To: int64(len(indent)), Stands: cut(whole)}, edit{begin - len(this.indent), begin, indent})
+			To: int64(len(indent)), Stands: script.Cut(whole)},
+			script.Edit{At: begin - len(this.indent), End: begin, To: indent})
 	}
 	if n > 0 && deeper(l.lines[n-1].indent, this.indent) {
 		move(l.lines[n-1].indent)
@@ -107,7 +108,7 @@ func (l *lister) globals() {
 			if strings.HasSuffix(sets, "=") && sets != "==" && outside[name] && !told[name] {
 				told[name] = true
 				l.put(l.tokens[head.from].Line, machine.Alteration{Slip: machine.Missing, Meant: "global " + name},
-					edit{at, at, "global " + name + "\n" + indent})
+					script.Edit{At: at, End: at, To: "global " + name + "\n" + indent})
 			}
 		}
 	}

@@ -35,17 +35,17 @@ func (l *lister) elements(open, end int) {
 			}
 		}
 	}
-	source := func(p [2]int) (edit, string) {
-		e := edit{at: l.tokens[p[0]].At, end: l.tokens[p[1]-1].Behind()}
-		return e, l.text[e.at:e.end]
+	source := func(p [2]int) (script.Edit, string) {
+		e := script.Edit{At: l.tokens[p[0]].At, End: l.tokens[p[1]-1].Behind()}
+		return e, l.text[e.At:e.End]
 	}
 	for n := 1; n < len(parts); n++ {
 		a, one := source(parts[n-1])
 		b, other := source(parts[n])
 		if one != other {
-			a.to, b.to = other, one
+			a.To, b.To = other, one
 			l.put(l.tokens[parts[n-1][0]].Line, machine.Alteration{Slip: machine.Neighbours, Rare: machine.Seldom,
-				Stands: cut(one + ", " + other), Meant: cut(other + ", " + one)}, a, b)
+				Stands: script.Cut(one + ", " + other), Meant: script.Cut(other + ", " + one)}, a, b)
 		}
 	}
 }

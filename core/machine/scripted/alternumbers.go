@@ -147,7 +147,7 @@ func (l *lister) scale(numbers []script.Token) {
 	}
 	tried := map[string]bool{}
 	for _, f := range by {
-		var edits []edit
+		var edits []script.Edit
 		var stands, others []string
 		for _, t := range numbers {
 			is, err := strconv.ParseFloat(t.Word, 64)
@@ -156,7 +156,7 @@ func (l *lister) scale(numbers []script.Token) {
 			}
 			bits = bits && (is == 0 || is == 1)
 			to := written(meant(is * f))
-			edits = append(edits, edit{t.At, t.Behind(), to})
+			edits = append(edits, t.Replaced(to))
 			stands, others = append(stands, t.Word), append(others, to)
 		}
 		if bits || len(numbers) < 2 {
@@ -168,6 +168,6 @@ func (l *lister) scale(numbers []script.Token) {
 		}
 		tried[whole] = true
 		l.put(numbers[0].Line, machine.Alteration{Slip: machine.Number, Rare: rare,
-			Stands: cut(strings.Join(stands, ", ")), Meant: cut(whole)}, edits...)
+			Stands: script.Cut(strings.Join(stands, ", ")), Meant: script.Cut(whole)}, edits...)
 	}
 }
