@@ -3,7 +3,9 @@ package build
 import (
 	"context"
 
+	"hemble/core/clock"
 	"hemble/core/firmware"
+	"hemble/core/machine"
 	"hemble/core/source"
 )
 
@@ -30,6 +32,10 @@ func (b *Builder) again(s *Source, t Target) *source.Program {
 			if err != nil || r.Failed() {
 				return nil, err
 			}
-			return firmware.Read(r.ELF, t.Chip.Firmware)
+			im, err := firmware.Read(r.ELF, t.Chip.Firmware)
+			if err != nil {
+				return nil, err
+			}
+			return im, t.Chip.New(machine.Config{Clock: clock.Rate(t.Clock)}).Load(im) // it may be too large now
 		}}
 }

@@ -35,6 +35,13 @@ func ownLine(t *testing.T, kind string) {
 	require.NoError(t, err)
 	im, err := firmware.Read(file, firmware.AVR)
 	require.NoError(t, err)
+	last, begun := uint32(0), map[int]bool{}
+	for address, line := range im.Rows() {
+		require.GreaterOrEqual(t, address, last, "in their order")
+		last = address
+		begun[line.Line] = begun[line.Line] || line.File == "wait.c"
+	}
+	assert.True(t, begun[5] && begun[7] && !begun[1], "%v", begun)
 	main, ok := im.Symbol("main")
 	require.True(t, ok)
 	within, lines := 0, map[int]bool{}

@@ -47,13 +47,10 @@ func (l *lister) wired(i int) bool {
 		l.word(i-1) == "(" && (pinned[l.word(i-2)] || l.word(i-2) == "while")
 }
 
-// numbers are all of the program.
-func (p *Program) numbers() (out []int64) {
-	for name, text := range p.Files {
-		if !Reads(name) {
-			continue
-		}
-		for _, t := range script.Tokens(name, text) {
+// numbers are all whole ones of the program that are written in tens.
+func numbers(files []*lister) (out []int64) {
+	for _, l := range files {
+		for _, t := range l.tokens {
 			if n, ok := parse(t.Word); ok && t.Kind == script.Number && n.base == 10 {
 				out = append(out, n.value)
 			}

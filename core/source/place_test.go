@@ -22,7 +22,7 @@ func TestPlace(t *testing.T) {
 			when, ok := at[address]
 			return when, ok
 		}}}
-	l.uses = (&Program{Files: map[string]string{"src/gate.c": text}}).uses()
+	l.uses = usesOf([]*lister{l})
 	of := func(word string) place {
 		for i, token := range l.tokens {
 			if token.Word == word {

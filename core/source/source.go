@@ -77,15 +77,13 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 	if total > mostText {
 		return nil
 	}
-	rows, odd, uses := rowsOf(im), hints.Odd(p.numbers()), p.uses()
+	files := p.listers()
+	rows, odd, uses := rowsOf(im), hints.Odd(numbers(files)), usesOf(files)
 	var list []alteration
-	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
-		if Reads(name) {
-			l := &lister{name: name, text: p.Files[name], hints: hints, odd: odd, rows: rows, uses: uses}
-			l.tokens = script.Tokens(name, l.text)
-			l.list()
-			list = append(list, l.out...)
-		}
+	for _, l := range files {
+		l.hints, l.odd, l.rows, l.uses = hints, odd, rows, uses
+		l.list()
+		list = append(list, l.out...)
 	}
 	by := builds{program: p, of: im, ctx: ctx}
 	var out []machine.Alteration
@@ -96,13 +94,24 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 	return out
 }
 
-// uses are the lines on which names stand.
-func (p *Program) uses() map[string][]firmware.Line {
+// listers are the files whose words may be changed, in the order of their names.
+func (p *Program) listers() (out []*lister) {
+	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
+		if Reads(name) {
+			text := p.Files[name]
+			out = append(out, &lister{name: name, text: text, tokens: script.Tokens(name, text)})
+		}
+	}
+	return out
+}
+
+// usesOf are the lines on which names stand.
+func usesOf(files []*lister) map[string][]firmware.Line {
 	out := map[string][]firmware.Line{}
-	for name, text := range p.Files {
-		for _, t := range script.Tokens(name, text) {
-			if t.Kind == script.Name && Reads(name) && len(out[t.Word]) < mostUses {
-				out[t.Word] = append(out[t.Word], firmware.Line{File: path.Base(name), Line: t.Line})
+	for _, l := range files {
+		for _, t := range l.tokens {
+			if t.Kind == script.Name && len(out[t.Word]) < mostUses {
+				out[t.Word] = append(out[t.Word], firmware.Line{File: path.Base(l.name), Line: t.Line})
 			}
 		}
 	}

@@ -10,8 +10,8 @@ import (
 	"hemble/core/script"
 )
 
-// alterations lists how single words and lines of what its author wrote may have been meant. A program that was built
-// of C has none: it would have to be built again.
+// alterations lists how single words and lines of what its author wrote may have been meant. Those of a program that
+// was built of C are listed by core/source, with what builds it again.
 func alterations(im *firmware.Image, hints machine.Hints) (out []machine.Alteration) {
 	if im.Script == nil || im.Script.Binary != nil {
 		return nil
