@@ -407,6 +407,7 @@ func place(t *display.Track, at clock.Time) *machine.Place {
 
 // distinct joins neighbouring frames that look alike and marks the one that the end of the run cut.
 func distinct(t *display.Track, r *reel.Reel) (out []seen) {
+	out = make([]seen, 0, min(len(t.Frames), maxFrames))
 	for _, f := range t.Frames {
 		if n := len(out); n > 0 && !t.Geometry.Type().Traits().Lines && t.Alike(out[n-1].State, f.State) {
 			out[n-1].To = f.To

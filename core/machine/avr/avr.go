@@ -89,7 +89,7 @@ type Machine struct {
 
 // New makes a machine of a variant with erased flash, just powered on.
 func New(v *Variant, config machine.Config) machine.Machine {
-	m := &Machine{v: v, config: config, code: make([]instruction, v.words, maxWords),
+	m := &Machine{v: v, config: config, code: make([]instruction, v.words),
 		reference: make([]instruction, v.words), flash: make([]byte, 2*v.words),
 		data: new([0x10000]byte), io: new([maxIO]byte),
 		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),

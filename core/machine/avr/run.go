@@ -100,8 +100,8 @@ func run[W words, S, E memory](m *Machine, pc int32, cyc int64, sreg uint8, limi
 		s S
 		e E
 	)
-	data, code := m.data, (*[maxWords]instruction)(m.code[:maxWords])
-	pcMask := int32(len(w) - 1)
+	data := m.data
+	code, pcMask := m.code[:len(w)], int32(len(w)-1) // whose length is known, so that no access is checked
 	start, end, wide := uint16(len(s)), uint16(len(e)), len(w) > 0x10000
 	size := end - start
 	count := int64(-1)
