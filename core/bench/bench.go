@@ -76,6 +76,7 @@ type Bench struct {
 	waiting   []*waiting
 	glanced   clock.Time
 	rehearsal *[]effect // takes what parts do to lights, while followed pins are looked for
+	rounds    rounds
 }
 
 // Options are what a run may have beside its trial.
@@ -145,6 +146,9 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 		}
 		if !o.Reference && o.Watcher == nil && o.Record == nil {
 			config.Followed, config.Follow = b.follow(), b.followed
+		}
+		if o.Watcher == nil && o.Record == nil && o.Replay == nil {
+			config.Around = b
 		}
 		switch b.machine = x.Chip.New(config); {
 		case o.Record != nil:
@@ -416,6 +420,7 @@ func (b *Bench) driveAlone(n *node, terminal int, d circuit.Drive) {
 	}
 	n.told = d
 	for _, a := range n.parts {
+		b.rounds.stirred |= 1 << a.part
 		b.parts[a.part].part.Changed(1 << a.terminal)
 	}
 	if len(b.changed) > 0 {
@@ -463,6 +468,7 @@ func (b *Bench) settle() {
 		for _, n := range b.changed {
 			n.dirty = false
 			for _, s := range n.sniffers {
+				b.rounds.unlike++
 				s.changed(b)
 			}
 			if b.watcher != nil {
@@ -484,6 +490,7 @@ func (b *Bench) settle() {
 			}
 		}
 		b.changed = b.changed[:0]
+		b.rounds.stirred |= touched
 		for ; touched != 0; touched &= touched - 1 {
 			f := b.parts[bits.TrailingZeros64(touched)]
 			terminals := f.changed
@@ -527,6 +534,7 @@ func (b *Bench) note(code, format string, args ...any) {
 		return
 	}
 	b.noted[code] = true
+	b.rounds.unlike++
 	b.reel.Notes = append(b.reel.Notes, machine.Note{Code: code, Text: fmt.Sprintf(format, args...), At: b.now,
 		PC: b.place.PC})
 }
@@ -535,6 +543,7 @@ func (b *Bench) note(code, format string, args ...any) {
 // pause came between. Each part has its own room in the log. It gives the index of the entry, -1 where there was
 // no room.
 func (b *Bench) log(t clock.Time, who, what string, data []byte) int {
+	b.rounds.log(t, who, what, data)
 	if b.ear != nil {
 		b.ear.Sent(t, who, what, data)
 	}
@@ -572,6 +581,7 @@ func (b *Bench) joins(entry int, data []byte) bool {
 
 // sample is the voltage of a pin's net where a source of voltage decides it.
 func (b *Bench) sample(pin machine.Pin) (microvolts int64, analog bool) {
+	b.rounds.unlike++
 	n := b.byPin[pin]
 	if n == nil || n.Net.Drive.Strength != circuit.Analog && n.Net.Drive.Strength != circuit.Resistive {
 		return 0, false

@@ -66,6 +66,7 @@ func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 
 // followed carries out a batch of edges of followed pins.
 func (b *Bench) followed(edges []machine.Edge) {
+	b.rounds.unlike++
 	for i := range edges {
 		e := &edges[i]
 		for rest := e.Pins; rest != 0; rest &= rest - 1 {

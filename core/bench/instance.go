@@ -66,7 +66,10 @@ func (f *instance) Sink() any { return f.sink }
 // Backlight takes those of the light behind it.
 func (f *instance) Backlight() display.LightSink { return f.backlight.(display.LightSink) }
 
-func (f *instance) Now() clock.Time { return f.bench.now }
+func (f *instance) Now() clock.Time {
+	f.bench.rounds.unlike++
+	return f.bench.now
+}
 
 func (f *instance) Net(terminal int) circuit.Drive {
 	if n := f.terminals[terminal]; n != nil {
@@ -92,6 +95,7 @@ func (f *instance) Contact(a, b int, closed bool) {
 	if x == nil || y == nil || x == y {
 		return
 	}
+	f.bench.rounds.unlike++
 	if closed {
 		circuit.Join(&x.Net, &y.Net)
 	} else {
@@ -103,11 +107,15 @@ func (f *instance) Contact(a, b int, closed bool) {
 
 func (f *instance) After(timer int, d clock.Time) {
 	f.timers[timer]++
+	f.bench.rounds.unlike++
 	f.bench.events.add(event{at: f.bench.now + d, kind: eventTimer, part: f.number, timer: timer,
 		serial: f.timers[timer]})
 }
 
-func (f *instance) Random() uint64 { return f.random.Uint64() }
+func (f *instance) Random() uint64 {
+	f.bench.rounds.unlike++
+	return f.random.Uint64()
+}
 
 // lightSink has the currents of lights go to vision, to the chip's pins that they pass and to a watcher.
 type lightSink struct {
@@ -124,6 +132,7 @@ func (f *lightSink) Light(light int, nA int64) {
 	if was == nA {
 		return
 	}
+	f.bench.rounds.unlike++
 	f.currents[light] = nA
 	f.vision.LightAt(f.bench.now, light, nA, &f.bench.place)
 	if f.taps != nil {

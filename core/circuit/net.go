@@ -31,6 +31,9 @@ func (n *Net) Set(terminal int, d Drive) bool {
 	return n.resolve()
 }
 
+// Terminals is how many there are.
+func (n *Net) Terminals() int { return len(n.terminals) }
+
 // Of is what a terminal does.
 func (n *Net) Of(terminal int) Drive { return n.terminals[terminal] }
 

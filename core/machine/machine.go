@@ -72,6 +72,20 @@ type Config struct {
 	// to Follow later, in order, before it tells of anything else.
 	Followed []Pin
 	Follow   func([]Edge)
+	// Around is what the pins are connected to, where that can tell whether it is as it was; may be nil.
+	Around Around
+}
+
+// Around is what a machine's pins are connected to. A program that does the same again and again, and is answered the
+// same, need not be followed each time.
+type Around interface {
+	// Remember notes how everything is.
+	Remember()
+	// Same reports whether everything is as it was then, and nothing came meanwhile that can be seen or would come
+	// otherwise the next time.
+	Same() bool
+	// Again has what happened since Remember happen so many times more, a period after one another.
+	Again(times int64, period clock.Time)
 }
 
 // Byte is a byte that left a serial port, at the end of its stop bit.

@@ -153,6 +153,12 @@ type Part interface {
 	Cue(c Cue) error
 }
 
+// Steady is a part whose state can be compared: told the same in the same state, it does the same, whenever that is.
+type Steady interface {
+	// State is a comparable value of all that decides what the part goes on to do; never nil.
+	State() any
+}
+
 // Finisher is a part that has something left to show when a run ends.
 type Finisher interface{ Finish() }
 

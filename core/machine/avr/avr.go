@@ -76,8 +76,10 @@ type Machine struct {
 	pll        pll
 	power      power
 
-	polls loops.Polls
-	heat  heat
+	polls  loops.Polls
+	heat   heat
+	rounds rounds
+	unlike int64 // counts what a round may not have: see rounds.go
 
 	stackFloor uint16 // where data ends: a stack below has run into it
 	starts     machine.Starts
@@ -126,6 +128,7 @@ func New(v *Variant, config machine.Config) machine.Machine {
 	if len(config.Followed) > 0 {
 		m.kept = make([]machine.Edge, 0, maxKept)
 	}
+	m.rounds.at = roundsFrom(&config)
 	m.powerOn()
 	return m
 }
@@ -337,6 +340,7 @@ func (m *Machine) setDeadline() {
 
 // setDue announces the cycle of a peripheral's next effect.
 func (m *Machine) setDue(slot int, cycle int64) {
+	m.unlike++
 	m.due[slot] = cycle
 	m.next = m.due[0]
 	for _, d := range m.due[1:] {

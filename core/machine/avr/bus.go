@@ -23,6 +23,9 @@ func (m *Machine) load(address uint16) uint8 {
 	case address >= 0x20:
 		r := &m.v.registers[address]
 		if r.read != nil {
+			if !m.v.isState[address] {
+				m.unlike++
+			}
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}
@@ -49,6 +52,9 @@ func (m *Machine) store(address uint16, value uint8) {
 	case address >= 0x20:
 		r := &m.v.registers[address]
 		if r.write != nil {
+			if !m.v.isState[address] {
+				m.unlike++
+			}
 			if m.next <= m.cycle && address != regSREG {
 				m.fire()
 			}

@@ -127,6 +127,7 @@ func (m *Machine) pinsChanged(i int, wasHigh, wasFloat uint8, cycle int64) {
 	if m.ext.sensing[i] == 0 {
 		return
 	}
+	m.unlike++
 	p, noise := &m.ports[i], uint8(0)
 	if (wasFloat | p.float) != 0 {
 		noise = m.noise(i, cycle)

@@ -25,6 +25,7 @@ type walk struct {
 func (m *Machine) Look(p loops.Place, mask uint64) (v uint64, until int64, ok bool) {
 	switch {
 	case p >= placeTemp:
+		m.unlike++
 		return uint64(m.timers[p-placeTemp].temp), loops.Never, true
 	case p == placeSP:
 		return uint64(m.sp), loops.Never, true
@@ -37,6 +38,7 @@ func (m *Machine) Look(p loops.Place, mask uint64) (v uint64, until int64, ok bo
 	case m.v.pinsOf[p] >= 0:
 		return m.lookAtPort(int(m.v.pinsOf[p]), uint8(mask))
 	}
+	m.unlike++
 	r := &m.v.registers[p]
 	if timers := m.v.timersOf[p]; timers != 0 {
 		until = loops.Never
@@ -71,6 +73,7 @@ func (m *Machine) lookAtPort(i int, mask uint8) (v uint64, until int64, ok bool)
 	}
 	until = loops.Never
 	if mask&float != 0 {
+		m.unlike++
 		until = (m.cycle/noiseCycles + 1) * noiseCycles
 	}
 	return uint64(high | float&m.noise(i, m.cycle)), until, true
@@ -89,6 +92,7 @@ func (t *timer) quietUntil(m *Machine) int64 {
 
 // Count gives a timer's count.
 func (m *Machine) Count(id uint8, cycle int64) (loops.Count, bool) {
+	m.unlike++
 	t := &m.timers[id]
 	until := t.quietUntil(m)
 	p := t.prescaler(m)

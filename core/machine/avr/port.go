@@ -195,6 +195,9 @@ func (m *Machine) Input(pin machine.Pin, level circuit.Level) {
 	case circuit.Float:
 		float |= mask
 	}
+	if m.comparator.used {
+		m.unlike++
+	}
 	if m.comparator.used && !m.telling {
 		m.comparator.update(m, m.cycle)
 	}
@@ -219,6 +222,9 @@ func (m *Machine) readPort(i int) uint8 {
 		high, float = p.before, p.floatBefore
 	}
 	if float &^= m.ext.analog[i]; float != 0 {
+		if m.rounds.kept && float&m.looked() != 0 {
+			m.unlike++
+		}
 		high |= float & m.noise(i, m.cycle)
 		wired := float & p.float & p.watched &^ p.floated
 		if wired != 0 && m.config.Watched != nil {

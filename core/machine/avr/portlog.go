@@ -84,6 +84,7 @@ func (v *Variant) tables(memory []byte) {
 
 // drain does what the log of a translation says that was entered with so many cycles left to the given one.
 func (m *Machine) drain(log []byte, limit int64) {
+	m.unlike++
 	if len(m.kept)+len(log)/logEntry > cap(m.kept) {
 		m.handOver()
 	}

@@ -85,6 +85,7 @@ const maxKept = 256
 
 // keep notes edges of followed pins for handOver.
 func (m *Machine) keep(i int, pins uint8, cycle int64) {
+	m.unlike++
 	m.tellWaves(cycle)
 	if len(m.kept) == cap(m.kept) {
 		m.handOver()

@@ -19,6 +19,7 @@ func setPair(data *[0x10000]byte, r uint8, v uint16) {
 // more than registers and SRAM, is done by the plain interpreter; so are the heads of counted loops
 // after most of the loop was skipped. What was translated is left to the translation.
 func (m *Machine) interpret() {
+	m.unlike++
 	for {
 		limit := m.deadline
 		if !m.config.NoSkip {
@@ -65,6 +66,9 @@ func (m *Machine) interpret() {
 			}
 		} else if in.op == opOUT || in.op == opSBI || in.op == opCBI {
 			if m.quickPort(in) {
+				if m.counters.Edges >= m.rounds.at {
+					m.round()
+				}
 				if m.cycle >= m.deadline {
 					m.pc &= m.pcMask
 					return

@@ -13,6 +13,7 @@ func (m *Machine) markStart() {
 // started counts a pass through the reset vector, whether a reset or a jump led there, and gives the instruction that
 // stands there.
 func (m *Machine) started() instruction {
+	m.unlike++
 	if n, within, often := m.starts.Count(m.Now()); often {
 		how := "by jumping to address 0"
 		if m.io[regMCUSR]&resetWatchdog != 0 {

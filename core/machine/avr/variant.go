@@ -48,6 +48,7 @@ type Variant struct {
 	own          [maxIO]register // the registers as the peripherals have them ...
 	registers    [maxIO]register // ... and by the chip's addresses
 	isPlain      [maxIO]bool     // addresses that can be read like memory, by a quick look
+	isState      [maxIO]bool     // of pins and of the core: what rounds.go compares
 	portOf       [maxIO]int8     // the port of a PORTx register by its address, or -1
 	pinsOf       [maxIO]int8     // the port of a PINx register, or -1
 	isFlags      [maxIO]bool     // registers whose bits are cleared by writing ones, among those that SBI reaches

@@ -44,6 +44,10 @@ func (v *Variant) place() {
 		v.isFlags[w.address], v.timersOf[w.address], v.pinsOf[w.address] = flags[at], timers[at], inputs[at]
 		v.portOf[w.address] = ports[at]
 	}
+	for a := range v.isState {
+		_, _, port := v.portAt(uint16(a))
+		v.isState[a] = port || v.pinsOf[a] >= 0 || a == regSREG || a == regSPL || a == regSPH
+	}
 }
 
 func (v *Variant) put(a uint16, r register) {

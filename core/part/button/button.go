@@ -57,6 +57,9 @@ func (b *button) Changed(uint64) {
 	}
 }
 
+// State is whether the contact was put where it rests.
+func (b *button) State() any { return b.begun }
+
 // Cue presses or lets go.
 func (b *button) Cue(c part.Cue) error {
 	b.contact.Move((c.Verb != part.Release) != b.rests)

@@ -107,6 +107,9 @@ type encoder struct {
 // Changed does nothing: a contact is the same whatever its nets are at.
 func (e *encoder) Changed(uint64) {}
 
+// State is always the same while nobody works the part.
+func (*encoder) State() any { return struct{}{} }
+
 // Cue turns or pushes.
 func (e *encoder) Cue(c part.Cue) error {
 	switch c.Verb {

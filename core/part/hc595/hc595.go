@@ -97,6 +97,15 @@ type register struct {
 	last          int  // the stage whose bit goes on to the next register
 }
 
+// State is what both registers hold.
+func (r *register) State() any {
+	return struct {
+		part.Levels
+		shift, stored uint8
+		shown         int
+	}{r.Levels, r.shift, r.stored, r.shown}
+}
+
 const off = 0x100
 
 // Changed follows the function table. Where both clocks rise at once the storage register takes what

@@ -87,6 +87,9 @@ type keypad struct {
 // Changed does nothing: a contact is the same whatever its nets are at.
 func (k *keypad) Changed(uint64) {}
 
+// State is always the same while nobody works the part.
+func (*keypad) State() any { return struct{}{} }
+
 // Cue presses a key or lets it go.
 func (k *keypad) Cue(c part.Cue) error {
 	i, err := keyOf(k.built, c)

@@ -99,6 +99,15 @@ type driver struct {
 	shown        [8 * digits]int64
 }
 
+// State is what the registers hold.
+func (d *driver) State() any {
+	return struct {
+		part.Levels
+		shift     uint16
+		registers [16]uint8
+	}{d.Levels, d.shift, d.registers}
+}
+
 // Changed follows the timing diagram: data in at the rising edge, out at the falling one.
 func (d *driver) Changed(uint64) {
 	before := d.High(din)

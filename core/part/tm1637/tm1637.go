@@ -133,8 +133,15 @@ type module struct {
 	colon  bool
 	idle   circuit.Drive
 
-	turned  bool    // bytes come with their highest bit first
-	eager   bool    // no clock belongs to the acknowledgement
+	turned bool // bytes come with their highest bit first
+	eager  bool // no clock belongs to the acknowledgement
+	shown  []int64
+
+	state
+}
+
+// state is what changes.
+type state struct {
 	high    [2]bool // CLK, DIO before
 	begun   bool
 	active  bool // between START and STOP
@@ -149,8 +156,10 @@ type module struct {
 	test    bool
 	control uint8 // the display control command
 	key     int   // pressed now, 0 for none
-	shown   []int64
 }
+
+// State compares all but the currents, which follow from it.
+func (m *module) State() any { return m.state }
 
 // Changed follows the two wires: START is DIO falling while CLK is high, STOP is DIO rising; bits are taken at
 // rising edges.

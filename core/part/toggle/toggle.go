@@ -80,6 +80,9 @@ type toggle struct {
 	is       bool
 }
 
+// State is whether the switch was put where it is at power-on.
+func (s *toggle) State() any { return s.begun }
+
 // Changed puts the switch where it is at power-on, without a bounce.
 func (s *toggle) Changed(uint64) {
 	if s.begun {

@@ -1,0 +1,104 @@
+package avr
+
+import (
+	"bytes"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
+
+// Rounds that a program makes again and again with the same answers, such as asking a keypad or a bus whether there is
+// something new, are left out. A round is found by looking for the same state at the same instruction, not by following
+// what the instructions mean, so that whatever the bench answered on the way is in it.
+//
+// It is sound since within interpret nothing is due and no interrupt comes. What the program then does is decided by the
+// state that is compared, by what the bench does to its pins (config.Around compares that), and by what is counted in
+// m.unlike: time, chance, and peripherals, of which a round must not have seen anything. Taking this file, its place in
+// interpret and m.unlike away changes no result.
+
+// When to look for rounds, in edges of pins.
+const (
+	longestRound = 2_000   // edges that a round may have
+	roundsAfter  = 64      // until the state is kept the first time
+	roundsLater  = 100_000 // at most, where there was no round
+)
+
+// rounds is how far the search is.
+type rounds struct {
+	at     int64 // when the next look is due, by the counter of edges
+	wait   int64 // how long after a search in vain the next one begins
+	kept   bool  // there is a state to compare with:
+	edges  int64 // the counter then
+	unlike int64
+	cycle  int64
+	pc     int32
+	sp     uint16
+	sreg   uint8
+	memory []byte // registers and SRAM, then I/O registers
+	ports  []port
+}
+
+// roundsFrom gives the counter of edges at which the search begins.
+func roundsFrom(config *machine.Config) int64 {
+	if config.Around == nil || config.Reference || config.NoSkip {
+		return never
+	}
+	return roundsAfter
+}
+
+// round looks whether the program has come round, after an edge, and leaves out what it would do again.
+func (m *Machine) round() {
+	r := &m.rounds
+	switch edges := m.counters.Edges - r.edges; {
+	case !r.kept:
+		if m.waves == 0 && len(m.kept) == 0 && m.now.step() != 0 {
+			m.keepRound()
+		} else {
+			r.at += longestRound
+		}
+	case m.unlike != r.unlike: // something came between, and may again: where rounds are short, most are free of it
+		r.kept, r.at = false, m.counters.Edges+roundsAfter
+	case edges > longestRound:
+		r.wait = min(max(2*r.wait, longestRound), roundsLater)
+		r.kept, r.at = false, m.counters.Edges+r.wait
+	case m.cameRound() && m.config.Around.Same():
+		period := m.cycle - r.cycle
+		if times := (m.deadline - 1 - m.cycle) / period; times > 0 {
+			m.cycle += times * period
+			for i := range m.ports {
+				m.ports[i].changed += times * period
+			}
+			m.config.Around.Again(times, m.now.step()*clock.Time(period))
+		}
+		r.kept, r.wait, r.at = false, 0, m.counters.Edges+roundsAfter
+	}
+}
+
+// keepRound notes the state as it is.
+func (m *Machine) keepRound() {
+	r := &m.rounds
+	r.kept, r.edges, r.unlike, r.cycle = true, m.counters.Edges, m.unlike, m.cycle
+	r.pc, r.sp, r.sreg = m.pc, m.sp, m.sreg
+	r.memory = append(append(r.memory[:0], m.data[:int(m.ramEnd)+1]...), m.io[:]...)
+	r.ports = append(r.ports[:0], m.ports...)
+	m.config.Around.Remember()
+}
+
+// cameRound reports whether the state is the one that was kept.
+func (m *Machine) cameRound() bool {
+	r, n := &m.rounds, int(m.ramEnd)+1
+	if m.pc != r.pc || m.sp != r.sp || m.sreg != r.sreg || !bytes.Equal(m.data[:n], r.memory[:n]) ||
+		!bytes.Equal(m.io[:], r.memory[n:]) {
+		return false
+	}
+	return slices.EqualFunc(m.ports, r.ports, func(now, then port) bool { return now.since(m.cycle) == then.since(r.cycle) })
+}
+
+// since is the port with its last change counted from a cycle; one before it, whose traces are gone, is all alike.
+func (p port) since(cycle int64) port {
+	if p.changed -= cycle; p.changed < 0 {
+		p.changed, p.before, p.floatBefore = -1, 0, 0
+	}
+	return p
+}
