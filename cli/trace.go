@@ -57,12 +57,16 @@ func (n *counter) Drive(t clock.Time, changes []machine.Change, at machine.Place
 	return clock.Never
 }
 
-// follow counts what comes in batches.
-func (n *counter) follow(edges []machine.Edge) {
+// follow counts what comes in batches, repeat what comes so many times more.
+func (n *counter) follow(edges []machine.Edge) { n.count(edges, 1) }
+
+func (n *counter) repeat(edges []machine.Edge, times int64, _ clock.Time) { n.count(edges, int(times)) }
+
+func (n *counter) count(edges []machine.Edge, times int) {
 	for i := range edges {
 		changes := n.changes[edges[i].From:]
 		for rest := edges[i].Pins; rest != 0; rest &= rest - 1 {
-			changes[bits.TrailingZeros32(rest)]++
+			changes[bits.TrailingZeros32(rest)] += times
 		}
 	}
 }
@@ -119,7 +123,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 	}
 	l := &counter{changes: make([]int, len(chip.Pins))}
 	if c.String("vcd") == "" { // nobody answers
-		config.Follow = l.follow
+		config.Follow, config.Repeat = l.follow, l.repeat
 		for p := range chip.Pins {
 			config.Followed = append(config.Followed, machine.Pin(p))
 		}

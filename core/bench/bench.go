@@ -145,7 +145,7 @@ func New(x *exercise.Exercise, t *exercise.Trial, im *firmware.Image, o Options)
 			}
 		}
 		if !o.Reference && o.Watcher == nil && o.Record == nil {
-			config.Followed, config.Follow = b.follow(), b.followed
+			config.Followed, config.Follow, config.Repeat = b.follow(), b.followed, b.repeated
 		}
 		if o.Watcher == nil && o.Record == nil && o.Replay == nil {
 			config.Around = b

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
+	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
@@ -64,9 +65,19 @@ func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 	return effects
 }
 
+// repeated carries out a batch so many times more, a period after one another.
+func (b *Bench) repeated(edges []machine.Edge, times int64, period clock.Time) {
+	edges = slices.Clone(edges)
+	for range times {
+		for i := range edges {
+			edges[i].At += period
+		}
+		b.followed(edges)
+	}
+}
+
 // followed carries out a batch of edges of followed pins.
 func (b *Bench) followed(edges []machine.Edge) {
-	b.rounds.unlike++
 	for i := range edges {
 		e := &edges[i]
 		for rest := e.Pins; rest != 0; rest &= rest - 1 {

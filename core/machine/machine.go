@@ -72,6 +72,8 @@ type Config struct {
 	// to Follow later, in order, before it tells of anything else.
 	Followed []Pin
 	Follow   func([]Edge)
+	// Repeat takes edges that were handed over and come so many times more, a period after one another; may be nil.
+	Repeat func(edges []Edge, times int64, period clock.Time)
 	// Around is what the pins are connected to, where that can tell whether it is as it was; may be nil.
 	Around Around
 }

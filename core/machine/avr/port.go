@@ -160,6 +160,9 @@ func (m *Machine) announce(n int, cycle int64) {
 	m.tellWaves(cycle)
 	m.handOver()
 	m.counters.Edges += int64(n)
+	if m.config.Around == nil {
+		m.unlike++
+	}
 	m.telling, m.toldAt = true, cycle
 	until := m.listener.Drive(m.now.at(cycle), m.changes[:n], m.place())
 	m.telling = false

@@ -85,7 +85,9 @@ const maxKept = 256
 
 // keep notes edges of followed pins for handOver.
 func (m *Machine) keep(i int, pins uint8, cycle int64) {
-	m.unlike++
+	if m.config.Repeat == nil {
+		m.unlike++
+	}
 	m.tellWaves(cycle)
 	if len(m.kept) == cap(m.kept) {
 		m.handOver()
@@ -112,6 +114,7 @@ func (m *Machine) handOver() {
 	for i := range m.kept {
 		m.counters.Edges += int64(bits.OnesCount32(m.kept[i].Pins))
 	}
+	m.rounds.waved(m.kept)
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]
 }

@@ -9,17 +9,17 @@ import (
 )
 
 // Rounds that a program makes again and again with the same answers, such as asking a keypad or a bus whether there is
-// something new, are left out. A round is found by looking for the same state at the same instruction, not by following
-// what the instructions mean, so that whatever the bench answered on the way is in it.
+// something new, or waving a pin, are left out. A round is found by looking for the same state at the same instruction,
+// not by following what the instructions mean, so that whatever the bench answered on the way is in it.
 //
 // It is sound since within interpret nothing is due and no interrupt comes. What the program then does is decided by the
 // state that is compared, by what the bench does to its pins (config.Around compares that), and by what is counted in
-// m.unlike: time, chance, and peripherals, of which a round must not have seen anything. Taking this file, its place in
-// interpret and m.unlike away changes no result.
+// m.unlike: time, chance, and peripherals, of which a round must not have seen anything. Edges of followed pins are handed
+// over as a wave (config.Repeat). Taking this file, its place in interpret and m.unlike away changes no result.
 
 // When to look for rounds, in edges of pins.
 const (
-	longestRound = 2_000   // edges that a round may have
+	longestRound = 4_000   // edges that a round may have
 	roundsAfter  = 64      // until the state is kept the first time
 	roundsLater  = 100_000 // at most, where there was no round
 )
@@ -37,11 +37,12 @@ type rounds struct {
 	sreg   uint8
 	memory []byte // registers and SRAM, then I/O registers
 	ports  []port
+	wave   []machine.Edge // of followed pins, since then
 }
 
 // roundsFrom gives the counter of edges at which the search begins.
 func roundsFrom(config *machine.Config) int64 {
-	if config.Around == nil || config.Reference || config.NoSkip {
+	if config.Around == nil && config.Repeat == nil || config.Reference || config.NoSkip {
 		return never
 	}
 	return roundsAfter
@@ -52,7 +53,7 @@ func (m *Machine) round() {
 	r := &m.rounds
 	switch edges := m.counters.Edges - r.edges; {
 	case !r.kept:
-		if m.waves == 0 && len(m.kept) == 0 && m.now.step() != 0 {
+		if m.waves == 0 && m.now.step() != 0 {
 			m.keepRound()
 		} else {
 			r.at += longestRound
@@ -62,27 +63,43 @@ func (m *Machine) round() {
 	case edges > longestRound:
 		r.wait = min(max(2*r.wait, longestRound), roundsLater)
 		r.kept, r.at = false, m.counters.Edges+r.wait
-	case m.cameRound() && m.config.Around.Same():
+	case m.cameRound() && (m.config.Around == nil || m.config.Around.Same()):
+		m.handOver()
 		period := m.cycle - r.cycle
-		if times := (m.deadline - 1 - m.cycle) / period; times > 0 {
-			m.cycle += times * period
-			for i := range m.ports {
-				m.ports[i].changed += times * period
-			}
-			m.config.Around.Again(times, m.now.step()*clock.Time(period))
+		if times := (m.deadline - 1 - m.cycle) / period; times > 0 && m.unlike == r.unlike {
+			m.leaveOut(times, period)
 		}
 		r.kept, r.wait, r.at = false, 0, m.counters.Edges+roundsAfter
 	}
 }
 
+// leaveOut lets rounds pass.
+func (m *Machine) leaveOut(times, period int64) {
+	m.cycle += times * period
+	for i := range m.ports {
+		m.ports[i].changed += times * period
+	}
+	length := m.now.step() * clock.Time(period)
+	if len(m.rounds.wave) > 0 {
+		m.config.Repeat(m.rounds.wave, times, length)
+	}
+	if m.config.Around != nil {
+		m.config.Around.Again(times, length)
+	}
+}
+
 // keepRound notes the state as it is.
 func (m *Machine) keepRound() {
+	m.handOver()
 	r := &m.rounds
+	r.wave = r.wave[:0]
 	r.kept, r.edges, r.unlike, r.cycle = true, m.counters.Edges, m.unlike, m.cycle
 	r.pc, r.sp, r.sreg = m.pc, m.sp, m.sreg
 	r.memory = append(append(r.memory[:0], m.data[:int(m.ramEnd)+1]...), m.io[:]...)
 	r.ports = append(r.ports[:0], m.ports...)
-	m.config.Around.Remember()
+	if m.config.Around != nil {
+		m.config.Around.Remember()
+	}
 }
 
 // cameRound reports whether the state is the one that was kept.
@@ -101,4 +118,14 @@ func (p port) since(cycle int64) port {
 		p.changed, p.before, p.floatBefore = -1, 0, 0
 	}
 	return p
+}
+
+// waved notes edges that are handed over meanwhile.
+func (r *rounds) waved(edges []machine.Edge) {
+	if !r.kept {
+		return
+	}
+	if r.wave = append(r.wave, edges...); len(r.wave) > longestRound {
+		r.unlike = -1
+	}
 }
