@@ -29,7 +29,7 @@ func call(t *testing.T, args ...string) (string, error) {
 func TestGradeOne(t *testing.T) {
 	out, err := call(t, "grade", course+"chamber-gauge", course+"chamber-gauge/firmware/stroud-b-f-swapped.elf")
 	require.NoError(t, err)
-	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "6 / 10", "One mistake: −4.1",
+	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "5.5 / 10", "One mistake: −4.7",
 		"0 for what was seen; 0.5 because the mistake counts once",
 		"first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
 		assert.Contains(t, out, want)
@@ -44,7 +44,7 @@ func TestGradeFolder(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, out, "Keeper's board · 6 submissions")
 	assert.Regexp(t, `✓ doyle-waits.elf\s+10 / 10   met 4`, out)
-	assert.Regexp(t, `≈ ferris-leftover.elf\s+8 / 10`, out)
+	assert.Regexp(t, `≈ ferris-leftover.elf\s+7.5 / 10`, out)
 }
 
 func TestGradeJSON(t *testing.T) {
@@ -367,7 +367,7 @@ func TestPictureCommand(t *testing.T) {
 	require.NoError(t, err)
 	text, err := os.ReadFile(svg)
 	require.NoError(t, err)
-	assert.Contains(t, string(text), "4.95 / 6</text>")
+	assert.Contains(t, string(text), "4.8 / 6</text>")
 	_, err = call(t, "picture", "--trial", "raising by hand", "--at", "1.2s", course+"chamber-gauge", wrong, png)
 	require.NoError(t, err)
 	data, err := os.ReadFile(png)

@@ -52,8 +52,8 @@ type aligner struct {
 	free      bool // those behind the last expected one do none
 	compared  int  // how often a state was compared: the effort
 	strict    bool // nothing is near
-	matchers  []display.Matcher
-	forms     [][]int8 // what is known of near, by matcher and seen frame: 1 if it is, -1 if not
+	forms     *display.Forms
+	known     [][]int8 // of near, by matcher and seen frame: 1 if it is, -1 if not
 }
 
 // pairing is one step of the result: indexes, or -1.
@@ -131,9 +131,9 @@ func (a *aligner) near(e expected, s seen) bool {
 	if a.strict {
 		return false
 	}
-	known := &a.forms[e.index][s.index]
+	known := &a.known[e.index][s.index]
 	if *known == 0 {
-		if *known = -1; display.Near(e.want, a.matchers, a.track, s.State, before(a.seen, s.index)) {
+		if *known = -1; a.forms.Near(e.index, s.State, before(a.seen, s.index)) {
 			*known = 1
 		}
 	}
@@ -143,6 +143,7 @@ func (a *aligner) near(e expected, s seen) bool {
 // number gives all frames their places, by which near knows them, and the different things that are expected.
 func (a *aligner) number() {
 	at := map[string]int{}
+	var matchers []display.Matcher
 	for i := range a.seen {
 		a.seen[i].index = i
 	}
@@ -150,15 +151,15 @@ func (a *aligner) number() {
 		text := a.want[i].want.String()
 		same, ok := at[text]
 		if !ok {
-			same = len(a.matchers)
+			same = len(matchers)
 			at[text] = same
-			a.matchers = append(a.matchers, a.want[i].want)
+			matchers = append(matchers, a.want[i].want)
 		}
 		a.want[i].index = same
 	}
-	a.forms = make([][]int8, len(a.matchers))
-	for i := range a.forms {
-		a.forms[i] = make([]int8, len(a.seen))
+	a.forms, a.known = display.NewForms(matchers, a.track), make([][]int8, len(matchers))
+	for i := range a.known {
+		a.known[i] = make([]int8, len(a.seen))
 	}
 }
 

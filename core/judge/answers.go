@@ -81,7 +81,8 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 	for _, row := range x.rows {
 		all = append(all, row.want)
 	}
-	for _, row := range x.rows {
+	forms := display.NewForms(all, t)
+	for n, row := range x.rows {
 		at, ok := row.after.in(r)
 		at = min(at+x.within, r.Length)
 		expected := meant(at, at, row.want, t, row.place)
@@ -94,7 +95,7 @@ func (x *answers) Judge(r *reel.Reel) Verdict {
 				if shows, _ := row.want.Match(t, f.State); shows {
 					pair.Operation = Right
 					right++
-				} else if !x.strict && display.Near(row.want, all, t, f.State, before(frames, i)) {
+				} else if !x.strict && forms.Near(n, f.State, before(frames, i)) {
 					pair.Operation = Near
 					near++
 				}

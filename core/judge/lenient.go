@@ -7,7 +7,7 @@ type lenient struct{ display.Matcher }
 
 func (m lenient) Match(t *display.Track, s display.State) (bool, int) {
 	ok, off := m.Matcher.Match(t, s)
-	if !ok && display.Near(m.Matcher, []display.Matcher{m.Matcher}, t, s, nil) {
+	if !ok && display.Near(m.Matcher, t, s) {
 		return true, 0
 	}
 	return ok, off

@@ -237,7 +237,7 @@ func (x *reads) Judge(r *reel.Reel) Verdict {
 		return v
 	}
 	step := Wrong
-	if !x.strict && display.Near(want, []display.Matcher{want}, t, last.State, nil) {
+	if !x.strict && display.Near(want, t, last.State) {
 		step = Near
 		v.Fraction.Set(nearShare)
 		v.Evidence = append(v.Evidence, "the same in another form")
