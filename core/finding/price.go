@@ -22,7 +22,7 @@ var Prices = []Price{Form, Constant, Pace, Single, Wiring, Behaviour, Unreadable
 // shares are in percent of the full marks of every expectation that a mistake touched: what it costs, and what it costs
 // at least where the marks without any repair are higher. They are set so that the ranges of docs/marking.md come out.
 var shares = map[Price][2]int64{
-	Form: {35, 30}, Constant: {50, 30}, Pace: {50, 50}, Single: {35, 20}, Wiring: {50, 45}, Behaviour: {65, 50},
+	Form: {35, 30}, Constant: {50, 30}, Pace: {50, 45}, Single: {35, 20}, Wiring: {50, 45}, Behaviour: {65, 50},
 	Unreadable: {65, 50},
 }
 

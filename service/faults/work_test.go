@@ -37,7 +37,7 @@ const exercise = "boat-lamps"
 
 // right is what each firmware of the exercise is worth.
 var right = map[string]json.Number{"marsh-waits": "10", "fenwick-timer": "10", "oke-half-speed": "6",
-	"osei-green-inverted": "7.5", "lindqvist-no-pause": "8.5", "wain-green-input": "5"}
+	"osei-green-inverted": "7.5", "lindqvist-no-pause": "8", "wain-green-input": "5"}
 
 // students submit from several clients at once until they are told to stop, and remember what was acknowledged. A
 // service that dies under them they call again.
