@@ -80,7 +80,8 @@ func scanned(r *rand.Rand) *firmware.Image {
 	}
 	first := []uint16{bit(0x9a00, pinC+1, 1)}
 	for range r.IntN(6) { // some pins are outputs, or have pull-ups
-		first = append(first, bit(0x9a00, []int{pinB + 1, pinB + 2, pinC + 2, pinD + 1, pinD + 2}[r.IntN(5)], r.IntN(7)))
+		register := []int{pinB + 1, pinB + 2, pinC + 2, pinD + 1, pinD + 2}[r.IntN(5)]
+		first = append(first, bit(0x9a00, register, r.IntN(7)))
 	}
 	if r.IntN(3) > 0 { // timer 0 runs, and interrupts every 2 or 16 ms
 		first = append(first, 0xe003+uint16(r.IntN(2)), 0xbd05, 0xe001, 0x9300, 0x006e, 0x9478)
@@ -162,7 +163,8 @@ func TestRoundsAreLeftOut(t *testing.T) {
 }
 
 // interpreted gives a trial's reel, and how many instructions were interpreted.
-func interpreted(t *testing.T, x *exercise.Exercise, trial *exercise.Trial, im *firmware.Image, o bench.Options) (string, int64) {
+func interpreted(t *testing.T, x *exercise.Exercise, trial *exercise.Trial, im *firmware.Image, o bench.Options,
+) (string, int64) {
 	text, counters := benchtest.Run(t, x, trial, im, o)
 	return text, counters.Instructions
 }

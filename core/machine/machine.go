@@ -129,7 +129,7 @@ type Counters struct {
 	Followed     int64 `json:"-"`            // looked at to find out what a round of a loop does ...
 	Walks        int64 `json:"-"`            // ... in so many goes
 	Cycles       int64 `json:"cycles"`
-	Edges        int64 `json:"edges"`
+	Edges        int64 `json:"edges"` // that were told, one by one or as a wave
 	Resets       int64 `json:"resets"`
 	Writes       int64 `json:"writes,omitempty"` // bytes of EEPROM programmed
 }

@@ -111,12 +111,18 @@ func (m *Machine) handOver() {
 	if len(m.kept) == 0 {
 		return
 	}
-	for i := range m.kept {
-		m.counters.Edges += int64(bits.OnesCount32(m.kept[i].Pins))
-	}
+	m.counters.Edges += countPins(m.kept)
 	m.rounds.waved(m.kept)
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]
+}
+
+// countPins is how many pins change.
+func countPins(edges []machine.Edge) (n int64) {
+	for i := range edges {
+		n += int64(bits.OnesCount32(edges[i].Pins))
+	}
+	return n
 }
 
 // tellOne is tell for the one output that changed.

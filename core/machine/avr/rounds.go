@@ -9,13 +9,13 @@ import (
 )
 
 // Rounds that a program makes again and again with the same answers, such as asking a keypad or a bus whether there is
-// something new, or waving a pin, are left out. A round is found by looking for the same state at the same instruction,
-// not by following what the instructions mean, so that whatever the bench answered on the way is in it.
+// something new, or waving a pin, are left out. A round is found by looking for the same state at the same
+// instruction, not by following what the instructions mean, so that whatever the bench answered on the way is in it.
 //
-// It is sound since within interpret nothing is due and no interrupt comes. What the program then does is decided by the
-// state that is compared, by what the bench does to its pins (config.Around compares that), and by what is counted in
-// m.unlike: time, chance, and peripherals, of which a round must not have seen anything. Edges of followed pins are handed
-// over as a wave (config.Repeat). Taking this file, its place in interpret and m.unlike away changes no result.
+// It is sound since within interpret nothing is due and no interrupt comes. What the program then does is decided by
+// the state that is compared, by what the bench does to its pins (config.Around compares that), and by what is counted
+// in m.unlike: time, chance, and peripherals, of which a round must not have seen anything. Edges of followed pins are
+// handed over as a wave (config.Repeat). Taking this file, its place in interpret and m.unlike away changes no result.
 
 // When to look for rounds, in edges of pins.
 const (
@@ -58,7 +58,7 @@ func (m *Machine) round() {
 		} else {
 			r.at += longestRound
 		}
-	case m.unlike != r.unlike: // something came between, and may again: where rounds are short, most are free of it
+	case m.unlike != r.unlike: // something came between; of short rounds, most are free of it
 		r.kept, r.at = false, m.counters.Edges+roundsAfter
 	case edges > longestRound:
 		r.wait = min(max(2*r.wait, longestRound), roundsLater)
@@ -80,8 +80,9 @@ func (m *Machine) leaveOut(times, period int64) {
 		m.ports[i].changed += times * period
 	}
 	length := m.now.step() * clock.Time(period)
-	if len(m.rounds.wave) > 0 {
-		m.config.Repeat(m.rounds.wave, times, length)
+	if wave := m.rounds.wave; len(wave) > 0 {
+		m.counters.Edges += times * countPins(wave)
+		m.config.Repeat(wave, times, length)
 	}
 	if m.config.Around != nil {
 		m.config.Around.Again(times, length)
@@ -109,7 +110,9 @@ func (m *Machine) cameRound() bool {
 		!bytes.Equal(m.io[:], r.memory[n:]) {
 		return false
 	}
-	return slices.EqualFunc(m.ports, r.ports, func(now, then port) bool { return now.since(m.cycle) == then.since(r.cycle) })
+	return slices.EqualFunc(m.ports, r.ports, func(now, then port) bool {
+		return now.since(m.cycle) == then.since(r.cycle)
+	})
 }
 
 // since is the port with its last change counted from a cycle; one before it, whose traces are gone, is all alike.

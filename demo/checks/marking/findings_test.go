@@ -41,7 +41,7 @@ var causes = map[string][2]string{
 	"flood-alarm/pratt-never-clears":    {"never-clears", ""},
 	"flood-alarm/quinn-reference":       {"reference", "10"},
 	"flood-alarm/rowe-octave":           {"pitch", "10"},
-	"gate-clock/sharp-sixty":            {"limit", "8.5"},
+	"gate-clock/sharp-sixty":            {"extra-step", "10"},
 	"gate-clock/tully-highest-first":    {"bit-order", "10"},
 	"gate-clock/usher-off":              {"program-number", "10"},
 	"gate-clock/vane-no-colon":          {"colon", "10"},
