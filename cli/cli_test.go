@@ -126,6 +126,19 @@ func TestTrace(t *testing.T) {
 	assert.Equal(t, "#4000000000000", stamps[len(stamps)-1][0])
 }
 
+// A wave on eight pins has as many changes as when every instruction is carried out.
+func TestTraceOfWaves(t *testing.T) {
+	hex := filepath.Join(t.TempDir(), "wave.hex")
+	// ldi r16, 255; out DDRB, r16; out PORTB, r16; inc r16; and again from the third one on
+	require.NoError(t, os.WriteFile(hex, []byte(":0A0000000FEF04B905B90395FDCF19\n:00000001FF\n"), 0o600))
+	out, err := call(t, "trace", "--for", "30ms", hex)
+	require.NoError(t, err)
+	plain, err := call(t, "trace", "--for", "30ms", "--reference", hex)
+	require.NoError(t, err)
+	assert.Equal(t, plain, out)
+	assert.Regexp(t, `PB0\s+1\d{5} changes`, out)
+}
+
 // On a bench: windows as driven, nets by their names, the log of buses.
 func TestTraceOnBench(t *testing.T) {
 	elf := course + "boat-counter/firmware/orton-ghosts.elf"
