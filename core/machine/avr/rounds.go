@@ -20,7 +20,7 @@ import (
 // When to look for rounds, in edges of pins.
 const (
 	longestRound = 4_000   // edges that a round may have
-	roundsAfter  = 64      // until the state is kept the first time
+	roundsAfter  = 16      // until the state is kept the first time, and after each round
 	roundsLater  = 100_000 // at most, where there was no round
 )
 
@@ -59,7 +59,8 @@ func (m *Machine) round() {
 			r.at += longestRound
 		}
 	case m.unlike != r.unlike: // something came between; of short rounds, most are free of it
-		r.kept, r.at = false, m.counters.Edges+roundsAfter
+		r.wait = min(2*r.wait+roundsAfter, longestRound)
+		r.kept, r.at = false, m.counters.Edges+r.wait
 	case edges > longestRound:
 		r.wait = min(max(2*r.wait, longestRound), roundsLater)
 		r.kept, r.at = false, m.counters.Edges+r.wait
