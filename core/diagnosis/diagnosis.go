@@ -189,7 +189,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			chain = longer // where neither alone helps, both together must explain much
 		}
 	}
-	for _, c := range [][]candidate{chain, best(first), nil} {
+	for _, c := range [][]candidate{chain, best(first), s.undisputed(first), nil} {
 		if chain = c; s.explains(c) {
 			break
 		}

@@ -51,6 +51,16 @@ func (s *search) explains(chain []candidate) bool {
 	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
 }
 
+// undisputed is the best repair that nothing that was seen speaks against, where it mends all of its own display: what
+// speaks against a better one, on another display, says nothing about it.
+func (s *search) undisputed(first []candidate) []candidate {
+	c := best(slices.DeleteFunc(slices.Clone(first), func(c candidate) bool { return c.size.Against }))
+	if len(c) > 0 && s.allMet(c[0].reels, c[0].part) {
+		return c
+	}
+	return nil
+}
+
 // breaks reports whether a chain of repairs spoils a state that was right before: then what it says does not hold
 // throughout. What follows a number in the program does not follow the repaired one.
 func (s *search) breaks(chain []candidate) bool {

@@ -47,6 +47,7 @@ func (s sets) together() (out []candidate) {
 			var reels []func(*reel.Reel) *reel.Reel
 			var benches []func(*exercise.Exercise)
 			for _, of := range x.sizes {
+				size.Against = size.Against || of[k].Against
 				if of[k].Reel != nil {
 					reels = append(reels, of[k].Reel)
 				}
