@@ -129,14 +129,15 @@ type Counters struct {
 	Followed     int64 `json:"-"`            // looked at to find out what a round of a loop does ...
 	Walks        int64 `json:"-"`            // ... in so many goes
 	Cycles       int64 `json:"cycles"`
-	Edges        int64 `json:"edges"` // that were told, one by one or as a wave
+	Edges        int64 `json:"edges"`
+	LeftOut      int64 `json:"-"` // edges of those that nobody was told of: see Around
 	Resets       int64 `json:"resets"`
 	Writes       int64 `json:"writes,omitempty"` // bytes of EEPROM programmed
 }
 
 // Effort is what a run took, in interpreted instructions: an instruction that is looked at in a loop takes as long as
 // 40 of them, an edge, through net, parts and vision, as 50.
-func (c Counters) Effort() int64 { return c.Instructions + 40*c.Followed + 50*c.Edges }
+func (c Counters) Effort() int64 { return c.Instructions + 40*c.Followed + 50*(c.Edges-c.LeftOut) }
 
 // Note is something the firmware did that a person should know of; each is reported once.
 type Note struct {

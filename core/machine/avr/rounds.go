@@ -68,21 +68,22 @@ func (m *Machine) round() {
 		m.handOver()
 		period := m.cycle - r.cycle
 		if times := (m.deadline - 1 - m.cycle) / period; times > 0 && m.unlike == r.unlike {
-			m.leaveOut(times, period)
+			m.leaveOut(times, period, m.counters.Edges-r.edges)
 		}
 		r.kept, r.wait, r.at = false, 0, m.counters.Edges+roundsAfter
 	}
 }
 
-// leaveOut lets rounds pass.
-func (m *Machine) leaveOut(times, period int64) {
+// leaveOut lets rounds pass that take a period and have so many edges.
+func (m *Machine) leaveOut(times, period, edges int64) {
 	m.cycle += times * period
+	m.counters.Edges += times * edges
+	m.counters.LeftOut += times * (edges - countPins(m.rounds.wave))
 	for i := range m.ports {
 		m.ports[i].changed += times * period
 	}
 	length := m.now.step() * clock.Time(period)
 	if wave := m.rounds.wave; len(wave) > 0 {
-		m.counters.Edges += times * countPins(wave)
 		m.config.Repeat(wave, times, length)
 	}
 	if m.config.Around != nil {
