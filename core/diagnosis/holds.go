@@ -51,10 +51,12 @@ func (s *search) explains(chain []candidate) bool {
 	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
 }
 
-// undisputed is the best repair that nothing that was seen speaks against, where it mends all of its own display: what
-// speaks against a better one, on another display, says nothing about it.
+// undisputed is the best repair of a mistake that nothing that was seen speaks against, on any display, where it mends
+// all of its own display.
 func (s *search) undisputed(first []candidate) []candidate {
-	c := best(slices.DeleteFunc(slices.Clone(first), func(c candidate) bool { return c.size.Against }))
+	c := best(slices.DeleteFunc(slices.Clone(first), func(c candidate) bool {
+		return slices.ContainsFunc(first, func(o candidate) bool { return o.fault == c.fault && o.size.Against })
+	}))
 	if len(c) > 0 && s.allMet(c[0].reels, c[0].part) {
 		return c
 	}
