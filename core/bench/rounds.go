@@ -1,6 +1,8 @@
 package bench
 
 import (
+	"slices"
+
 	"hemble/core/circuit"
 	"hemble/core/clock"
 	"hemble/core/machine"
@@ -22,6 +24,7 @@ type rounds struct {
 	on      bool   // something is remembered:
 	was     int    // unlike then
 	drives  []circuit.Drive
+	now     []circuit.Drive // a buffer of Same
 	states  []any
 	logged  []logged
 }
@@ -64,27 +67,24 @@ func (b *Bench) Same() bool {
 			return false
 		}
 	}
-	i := 0
-	for _, n := range b.order {
-		if n.contended >= 0 {
-			return false
-		}
-		for k := range n.Terminals() {
-			if r.drives[i] != n.Of(k) {
-				return false
-			}
-			i++
-		}
-	}
-	return true
+	r.now = b.drives(r.now[:0])
+	return slices.Equal(r.now, r.drives) &&
+		!slices.ContainsFunc(b.order, func(n *node) bool { return n.contended >= 0 })
 }
 
-// Again repeats what was logged.
+// Again repeats what was logged. Once a whole round found no room, those after it find none either, and are counted.
 func (b *Bench) Again(times int64, period clock.Time) {
-	b.rounds.on = false
-	for k := range clock.Time(times) {
-		for _, l := range b.rounds.logged {
-			b.log(l.at+(k+1)*period, l.who, l.what, l.data)
+	r := &b.rounds
+	r.on = false
+	for k := int64(1); k <= times && len(r.logged) > 0; k++ {
+		before := b.reel.Unlogged
+		for _, l := range r.logged {
+			b.log(l.at+clock.Time(k)*period, l.who, l.what, l.data)
+		}
+		if n := len(r.logged); k > 1 && b.reel.Unlogged-before == n {
+			b.reel.Unlogged += n * int(times-k)
+			b.loggedAt += clock.Time(times-k) * period
+			return
 		}
 	}
 }

@@ -128,7 +128,6 @@ func New(v *Variant, config machine.Config) machine.Machine {
 	if len(config.Followed) > 0 {
 		m.kept = make([]machine.Edge, 0, maxKept)
 	}
-	m.rounds.at = roundsFrom(&config)
 	m.powerOn()
 	return m
 }
@@ -201,6 +200,7 @@ func (m *Machine) powerOn() {
 	m.stop = machine.Stop{}
 	m.notes.Reset()
 	m.counters = machine.Counters{}
+	m.rounds = rounds{at: roundsFrom(&m.config)}
 	m.starts = machine.Starts{}
 	m.polls.Rewind()
 	m.reset(resetPowerOn)

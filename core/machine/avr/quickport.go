@@ -112,7 +112,7 @@ func (m *Machine) handOver() {
 		return
 	}
 	m.counters.Edges += countPins(m.kept)
-	m.rounds.waved(m.kept)
+	m.waved()
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]
 }

@@ -126,11 +126,10 @@ func (p port) since(cycle int64) port {
 }
 
 // waved notes edges that are handed over meanwhile.
-func (r *rounds) waved(edges []machine.Edge) {
-	if !r.kept {
-		return
-	}
-	if r.wave = append(r.wave, edges...); len(r.wave) > longestRound {
-		r.unlike = -1
+func (m *Machine) waved() {
+	if r := &m.rounds; r.kept {
+		if r.wave = append(r.wave, m.kept...); len(r.wave) > longestRound {
+			m.unlike++
+		}
 	}
 }

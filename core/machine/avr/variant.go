@@ -64,7 +64,6 @@ const (
 	maxVectors = 64
 	maxPorts   = 16
 	maxDue     = 32
-	maxWords   = 0x20000 // of flash
 )
 
 // pinAt is a pin of a port: which port, and its bit.
