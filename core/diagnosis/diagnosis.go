@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"math/big"
+	"reflect"
 	"slices"
 
 	"hemble/core/clock"
@@ -143,6 +144,7 @@ type search struct {
 	marks    *big.Rat // without any repair
 	full     *big.Rat
 	cutOff   bool // not everything was tried
+	twins    []int
 }
 
 // Find gives the causes of lost marks, the best explanation first; none where nothing was lost. An error means that ctx
@@ -330,13 +332,31 @@ func strength(f Finding) int {
 // score is what the runs earn together.
 func (s *search) score(reels []*reel.Reel) *big.Rat { return sum(s.scores(reels)) }
 
-// scores are what they earn, one by one.
+// scores are what they earn, one by one. Trials that differ by their seeds alone, and show the same to the last edge, earn
+// the same.
 func (s *search) scores(reels []*reel.Reel) (out []*big.Rat) {
 	for i, r := range reels {
 		s.judges(r)
-		out = append(out, s.repairer.Score(i, r))
+		j := s.twinOf(i)
+		if j == i || reels[j].Length != r.Length || !reflect.DeepEqual(reels[j].Cues, r.Cues) ||
+			!reflect.DeepEqual(reels[j].Tracks, r.Tracks) {
+			out = append(out, s.repairer.Score(i, r))
+			continue
+		}
+		out = append(out, out[j])
 	}
 	return out
+}
+
+// twinOf is the first trial that asks for the same as a trial: the trial itself, where no other does.
+func (s *search) twinOf(trial int) int {
+	for i := len(s.twins); i <= trial; i++ {
+		t := s.x.Trials[i]
+		s.twins = append(s.twins, slices.IndexFunc(s.x.Trials[:i+1], func(o exercise.Trial) bool {
+			return o.Length == t.Length && reflect.DeepEqual(o.Cues, t.Cues) && reflect.DeepEqual(o.Expect, t.Expect)
+		}))
+	}
+	return s.twins[trial]
 }
 
 // judges counts what is judged again.

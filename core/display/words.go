@@ -14,9 +14,9 @@ func Plural(n int, one string) string {
 }
 
 // Quoted writes a text as a YAML scalar in double quotes.
-func Quoted(text string) string {
-	return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`).Replace(text) + `"`
-}
+func Quoted(text string) string { return `"` + quotes.Replace(text) + `"` }
+
+var quotes = strings.NewReplacer(`\`, `\\`, `"`, `\"`)
 
 // QuotedList writes texts as the items of a YAML list.
 func QuotedList(rows []string) string {

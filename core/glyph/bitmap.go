@@ -180,7 +180,7 @@ func (b Bitmap) Text() []string {
 
 // key tells pictures apart, to the last pixel.
 func (b Bitmap) key() string {
-	out := binary.LittleEndian.AppendUint32(nil, uint32(b.Width))
+	out := binary.LittleEndian.AppendUint32(make([]byte, 0, 4+16*len(b.rows)), uint32(b.Width))
 	for _, r := range b.rows {
 		out = binary.LittleEndian.AppendUint64(binary.LittleEndian.AppendUint64(out, r[0]), r[1])
 	}

@@ -234,10 +234,12 @@ func (d Display) Symbols() string {
 		b.WriteString(s)
 	}
 	if word {
-		return strings.NewReplacer("0", "O", "5", "S").Replace(b.String())
+		return asLetters.Replace(b.String())
 	}
 	return b.String()
 }
+
+var asLetters = strings.NewReplacer("0", "O", "5", "S")
 
 // String tells a display in words: the segments, where one digit shows no symbol.
 func (d Display) String() string {

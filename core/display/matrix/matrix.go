@@ -54,7 +54,7 @@ func short(g display.Geometry, s display.State) string {
 // Sketch draws a dot and a space for each light.
 func (matrix) Sketch(t *display.Track, s display.State) (out []string) {
 	for _, row := range rows(t.Geometry, s) {
-		out = append(out, " "+strings.NewReplacer("#", "● ", "+", "◌ ", ".", "· ").Replace(row))
+		out = append(out, " "+dots.Replace(row))
 	}
 	return out
 }
@@ -90,3 +90,6 @@ func (matrix) Read(w display.Written, ps *spec.Problems) display.Matcher {
 func (matrix) Spell(t *display.Track, s display.State) []string {
 	return []string{"{bitmap: [" + display.QuotedList(rows(t.Geometry, s)) + "]}"}
 }
+
+// dots draws the pixels of a row.
+var dots = strings.NewReplacer("#", "● ", "+", "◌ ", ".", "· ")

@@ -33,7 +33,7 @@ func (matrix) Near(t *display.Track, wanted, seen display.State, _ *display.Stat
 	slices.Reverse(down)
 	empty := strings.Repeat(".", len(a[0]))
 	for _, form := range [][]string{
-		each(reversed), down, each(strings.NewReplacer("#", ".", ".", "#").Replace),
+		each(reversed), down, each(inverted.Replace),
 		each(func(r string) string { return "." + r[:len(r)-1] }), each(func(r string) string { return r[1:] + "." }),
 		append([]string{empty}, a[:len(a)-1]...), append(slices.Clone(a[1:]), empty),
 		append([]string{a[len(a)-1]}, a[:len(a)-1]...), append(slices.Clone(a[1:]), a[0]), // round the edge
@@ -44,3 +44,6 @@ func (matrix) Near(t *display.Track, wanted, seen display.State, _ *display.Stat
 	}
 	return false
 }
+
+// inverted exchanges what is lit and what is dark.
+var inverted = strings.NewReplacer("#", ".", ".", "#")

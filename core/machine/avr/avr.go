@@ -27,14 +27,11 @@ type Machine struct {
 	config machine.Config
 	image  *firmware.Image
 
-	code      []instruction               // predecoded, with loop heads marked
-	reference []instruction               // predecoded only: what the plain interpreter runs
-	cover     *machine.Cover[instruction] // nil where nobody asks
-	flash     []byte
-	data      *[0x10000]byte // registers and SRAM, up to ramEnd; between them nothing is kept
-	io        *[maxIO]byte   // I/O registers, where the larger chips have them
+	rom
+	cover *machine.Cover[instruction] // nil where nobody asks
+	data  *[0x10000]byte              // registers and SRAM, up to ramEnd; between them nothing is kept
+	io    *[maxIO]byte                // I/O registers, where the larger chips have them
 
-	pcMask            int32 // of word addresses
 	sramStart, ramEnd uint16
 
 	pc    int32 // word address
@@ -58,6 +55,8 @@ type Machine struct {
 	kept       []machine.Edge // of followed pins, to be handed over
 	waves      uint8          // timers that are no events: see tellWaves
 	inWaves    bool           // they are told of
+	taping     bool           // what they do is noted in wave
+	wave       []machine.Edge
 	by         *machine.Place // what an edge comes from, where that is not what the program does now
 	now        timebase
 	ports      []port
@@ -91,10 +90,9 @@ type Machine struct {
 
 // New makes a machine of a variant with erased flash, just powered on.
 func New(v *Variant, config machine.Config) machine.Machine {
-	m := &Machine{v: v, config: config, code: make([]instruction, v.words),
-		reference: make([]instruction, v.words), flash: make([]byte, 2*v.words),
+	m := &Machine{v: v, config: config, rom: blank,
 		data: new([0x10000]byte), io: new([maxIO]byte),
-		pcMask: int32(v.words - 1), sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
+		sramStart: v.sramStart, ramEnd: v.ramEnd, due: make([]int64, v.slots.count),
 		ports: make([]port, len(v.ports)), timers: make([]timer, len(v.timers)), usarts: make([]usart, len(v.usarts))}
 	m.ext = external{make([]uint8, len(v.ports)), make([]uint8, len(v.ports))}
 	m.eeprom.memory = make([]byte, v.eeprom)
@@ -106,9 +104,6 @@ func New(v *Variant, config machine.Config) machine.Machine {
 	}
 	_ = m.eeprom.load(v.title, nil)
 	m.now = newTimebase(m.config.Clock)
-	for i := range m.flash {
-		m.flash[i] = 0xff
-	}
 	for i := range m.ports {
 		m.ports[i].watched = 0xff
 		if config.Watched != nil {
@@ -137,34 +132,12 @@ func (m *Machine) Load(im *firmware.Image) error {
 	if im.Machine != 0 && im.Machine != firmware.MachineAVR {
 		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an AVR", im.Machine)
 	}
-	programmed := make([]bool, len(m.flash))
-	for _, s := range im.Flash {
-		if s.End() > uint32(len(m.flash)) {
-			return fmt.Errorf("the file programs flash up to 0x%05X; the %s ends at 0x%05X", s.End()-1, m.v.title,
-				len(m.flash)-1)
-		}
-		copy(m.flash[s.Address:], s.Data)
-		for i := range s.Data {
-			programmed[s.Address+uint32(i)] = true
-		}
+	m.exit()
+	if m.of == nil {
+		m.rom = m.v.room()
 	}
-	word := func(i int) uint16 {
-		i &= len(m.code) - 1
-		return uint16(m.flash[2*i]) | uint16(m.flash[2*i+1])<<8
-	}
-	for pc := range m.code {
-		in := instruction{op: opErased}
-		if programmed[2*pc] || programmed[2*pc+1] {
-			in = decode(pc, word(pc), word(pc+1), m.pcMask, m.v.wide)
-		}
-		if m.v.lacks(in.op) {
-			in = instruction{op: opIllegal}
-		}
-		in.skip = 1
-		if isLong(word(pc + 1)) {
-			in.skip = 2
-		}
-		m.code[pc] = in
+	if err := m.rom.load(im); err != nil {
+		return err
 	}
 	if err := m.eeprom.load(m.v.title, im.EEPROM); err != nil {
 		return err
@@ -175,9 +148,7 @@ func (m *Machine) Load(im *firmware.Image) error {
 		m.stackFloor = max(m.stackFloor, uint16(end))
 	}
 	m.polls.Reset()
-	m.exit()
 	m.heat = heat{}
-	copy(m.reference, m.code)
 	m.markStart()
 	if !m.config.Reference && !m.config.NoSkip {
 		markLoops(m.code)
