@@ -70,6 +70,7 @@ type Bench struct {
 
 	effects   [][2][]effect  // of followed pins, by level
 	touched   []machine.Edge // a buffer of followed
+	seenBy    []*lightSink   // a buffer of repeated
 	cues      []exercise.Cue
 	byHand    bool         // the trial's cues are left out from now on
 	started   []clock.Time // when each of them began; -1 for not yet
@@ -617,6 +618,7 @@ func (b *Bench) Transmitted() (n int) {
 
 // Finish ends the run where it has come to, and gives the reel.
 func (b *Bench) Finish() *reel.Reel {
+	b.now = min(b.now, b.length) // the last instruction may have gone beyond
 	b.reel.Length = b.now
 	for _, n := range b.order {
 		if n.Contended {

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"hemble/core/circuit"
-	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
@@ -63,17 +62,6 @@ func (b *Bench) rehearse(n *node, high bool) (effects []effect) {
 	}
 	b.rehearsal, n.Drive = nil, was
 	return effects
-}
-
-// repeated carries out a batch so many times more, a period after one another.
-func (b *Bench) repeated(edges []machine.Edge, times int64, period clock.Time) {
-	edges = slices.Clone(edges)
-	for range times {
-		for i := range edges {
-			edges[i].At += period
-		}
-		b.followed(edges)
-	}
 }
 
 // followed carries out a batch of edges of followed pins.

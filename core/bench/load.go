@@ -13,6 +13,8 @@ type load struct {
 	ways  [2]way // out of the pins, and into them
 	whole gauge
 	alarm bool // some current is, or was at the last check, above what is borne
+
+	checks int // how often all were looked at
 }
 
 // way is the current in one direction.
@@ -105,6 +107,7 @@ func (l *load) add(taps []tap, nA int64) {
 
 // check looks at all currents, as long as there is an alarm.
 func (l *load) check(b *Bench) {
+	l.checks++
 	l.whole.nA = max(l.ways[0].total, l.ways[1].total)
 	l.whole.look(b, l.chip)
 	l.alarm = l.whole.since >= 0

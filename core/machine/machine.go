@@ -5,6 +5,7 @@ package machine
 import (
 	"fmt"
 	"io/fs"
+	"math/bits"
 	"slices"
 	"sort"
 
@@ -38,6 +39,14 @@ type Edge struct {
 	Pins   uint32 // a set bit for each that changed: bit 0 is From
 	Levels uint32 // of those
 	Place  Place
+}
+
+// CountPins is how many changes of pins some edges are.
+func CountPins(edges []Edge) (n int64) {
+	for i := range edges {
+		n += int64(bits.OnesCount32(edges[i].Pins))
+	}
+	return n
 }
 
 // Listener is told of every change of a watched pin, at once and in order of time. All pins that

@@ -27,3 +27,11 @@ func (b *Timebase) CycleAt(t clock.Time) int64 {
 	}
 	return b.Cycle + (b.Rate.Cycles(t-b.Time)+b.Clocks-1)/b.Clocks
 }
+
+// Step is how long a cycle lasts, where that is a whole number of picoseconds; else 0.
+func (b *Timebase) Step() clock.Time {
+	if clock.Second%clock.Time(b.Rate) != 0 {
+		return 0
+	}
+	return clock.Second / clock.Time(b.Rate) * clock.Time(b.Clocks)
+}

@@ -21,12 +21,19 @@ type Emissive struct {
 	even    int // evenness at worst so far, in percent
 	looks   []look
 	glimpse display.State // as it was given last; without lights before the first
+	wave    wave
 }
 
 // light is what vision knows of one light. A pulse is a time of current; it is visible when its
 // charge, spread over the time to the next pulse or over Window, reaches Visible. Visible pulses in
 // quick succession are one perceived light.
 type light struct {
+	known
+	past []spell // the perceived lights before, as far back as a picture may still ask
+}
+
+// known is what vision knows of a light now.
+type known struct {
 	current int64 // nA
 	since   clock.Time
 	charge  int64 // of the pulse under way, nA·ns
@@ -48,7 +55,6 @@ type light struct {
 	open      bool // the visible pulse seen last is still under way
 	spell
 	bright brightness
-	past   []spell // the perceived lights before, as far back as a picture may still ask
 }
 
 // spell is one stretch for which a light was perceived, at one brightness.

@@ -111,18 +111,10 @@ func (m *Machine) handOver() {
 	if len(m.kept) == 0 {
 		return
 	}
-	m.counters.Edges += countPins(m.kept)
+	m.counters.Edges += machine.CountPins(m.kept)
 	m.waved()
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]
-}
-
-// countPins is how many pins change.
-func countPins(edges []machine.Edge) (n int64) {
-	for i := range edges {
-		n += int64(bits.OnesCount32(edges[i].Pins))
-	}
-	return n
 }
 
 // tellOne is tell for the one output that changed.

@@ -78,7 +78,7 @@ func (m *Machine) round() {
 func (m *Machine) leaveOut(times, period, edges int64) {
 	m.cycle += times * period
 	m.counters.Edges += times * edges
-	m.counters.LeftOut += times * (edges - countPins(m.rounds.wave))
+	m.counters.LeftOut += times * (edges - machine.CountPins(m.rounds.wave))
 	for i := range m.ports {
 		m.ports[i].changed += times * period
 	}
@@ -127,6 +127,9 @@ func (p port) since(cycle int64) port {
 
 // waved notes edges that are handed over meanwhile.
 func (m *Machine) waved() {
+	if m.taping && len(m.wave) <= machine.LongWave {
+		m.wave = append(m.wave, m.kept...)
+	}
 	if r := &m.rounds; r.kept {
 		if r.wave = append(r.wave, m.kept...); len(r.wave) > longestRound {
 			m.unlike++

@@ -69,6 +69,8 @@ type Machine struct {
 	watched  uint32
 	followed uint32 // pins whose edges may be told later
 	kept     []machine.Edge
+	wave     []machine.Edge // of a period, while it is taped
+	taping   bool
 	given    [32]uint32 // pins, by the function that has them
 	stale    bool       // levels and floating are those of before
 	levels   uint32     // of pins whose input is on

@@ -1,14 +1,14 @@
 package rp2040
 
 import (
-	"math/bits"
-
 	"hemble/core/circuit"
+	"hemble/core/clock"
 	"hemble/core/machine"
 )
 
 // Waves are PWM slices whose edges nobody answers and nothing in the chip waits for: they are no events. What they did
-// is told in batches, before anything else is, or is looked at. Without them no result is another.
+// is told in batches, before anything else is, or is looked at; of many periods that are alike, one is told, and how
+// often it comes again. Without them no result is another.
 
 // maxKept is how many edges are handed over at once.
 const maxKept = 256
@@ -39,22 +39,93 @@ func (m *Machine) tellWaves() {
 	}
 	now, waves := m.core.Cycle, uint32(p.waves)
 	p.waves = 0 // what is told here looks at pins itself
+	if m.config.Repeat != nil && m.now.Step() != 0 {
+		m.repeatWaves(waves, now)
+	}
+	m.bringWaves(waves, now)
+	p.waves = uint8(waves)
+	m.handOver()
+}
+
+// bringWaves brings waves to a cycle, by the order of what they do.
+func (m *Machine) bringWaves(waves uint32, cycle int64) {
 	for {
-		at := now + 1
-		for w := waves; w != 0; w &= w - 1 {
-			at = min(at, p.slices[lowest(w)].edge)
-		}
-		if at > now {
-			break
+		at := m.firstEdge(waves)
+		if at > cycle {
+			return
 		}
 		for w := waves; w != 0; w &= w - 1 {
-			if i := lowest(w); p.slices[i].edge == at {
+			if i := lowest(w); m.pwm.slices[i].edge == at {
 				m.keepWave(i, at)
 			}
 		}
 	}
-	p.waves = uint8(waves)
+}
+
+// firstEdge is the cycle at which something happens next to one of some waves.
+func (m *Machine) firstEdge(waves uint32) int64 {
+	at := never
+	for w := waves; w != 0; w &= w - 1 {
+		at = min(at, m.pwm.slices[lowest(w)].edge)
+	}
+	return at
+}
+
+// repeatWaves leaves out periods of all waves together, up to a cycle. The first one may still bring about what was
+// set before; if the second changes nothing but when things happen, those behind it do not either.
+func (m *Machine) repeatWaves(waves uint32, cycle int64) {
+	period, from := m.jointPeriod(waves), m.firstEdge(waves)-1
+	if from >= cycle || (cycle-from)/period < machine.FewPeriods {
+		return
+	}
+	m.bringWaves(waves, from+period)
 	m.handOver()
+	from += 2 * period
+	pwm, pins := m.pwm, m.pins
+	m.wave, m.taping = m.wave[:0], true
+	m.bringWaves(waves, from)
+	m.handOver()
+	m.taping = false
+	if m.pins != pins || len(m.wave) > machine.LongWave {
+		return
+	}
+	on := func(s *slice, by int64) {
+		if s.edge != never { // else it is as it is
+			s.since, s.edge = s.since+by, s.edge+by
+		}
+	}
+	then := pwm
+	for w := waves; w != 0; w &= w - 1 {
+		on(&then.slices[lowest(w)], period)
+	}
+	if then != m.pwm {
+		return
+	}
+	times := (cycle - from) / period
+	for w := waves; w != 0; w &= w - 1 {
+		on(&m.pwm.slices[lowest(w)], times*period)
+	}
+	if len(m.wave) > 0 {
+		m.core.Counters.Edges += times * machine.CountPins(m.wave)
+		m.config.Repeat(m.wave, times, m.now.Step()*clock.Time(period))
+	}
+}
+
+// jointPeriod is after how many cycles all of some waves do the same again.
+func (m *Machine) jointPeriod(waves uint32) int64 {
+	all := int64(1)
+	for w := waves; w != 0; w &= w - 1 {
+		s := &m.pwm.slices[lowest(w)]
+		if s.edge == never {
+			continue
+		}
+		own := s.period() * s.sixteenths()
+		all = machine.Together(all, machine.Together(own, 16)/16)
+		if all > machine.LongPeriod {
+			return never
+		}
+	}
+	return all
 }
 
 // planWave finds when something happens next to a wave: where its outputs stay as they are, only that its count comes
@@ -107,8 +178,9 @@ func (m *Machine) handOver() {
 	if len(m.kept) == 0 {
 		return
 	}
-	for i := range m.kept {
-		m.core.Counters.Edges += int64(bits.OnesCount32(m.kept[i].Pins))
+	m.core.Counters.Edges += machine.CountPins(m.kept)
+	if m.taping && len(m.wave) <= machine.LongWave {
+		m.wave = append(m.wave, m.kept...)
 	}
 	m.config.Follow(m.kept)
 	m.kept = m.kept[:0]

@@ -22,7 +22,10 @@ type shown struct {
 	place machine.Place
 }
 
-type keeper struct{ edges []shown }
+type keeper struct {
+	edges    []shown
+	repeated int64
+}
 
 func (k *keeper) Drive(t clock.Time, changes []machine.Change, place machine.Place) clock.Time {
 	for _, c := range changes {
@@ -42,15 +45,29 @@ func (k *keeper) follow(edges []machine.Edge) {
 	}
 }
 
-// Waves that are told in batches are the same as those that are told edge by edge: their times, their levels, their
-// places.
+func (k *keeper) repeat(edges []machine.Edge, times int64, period clock.Time) {
+	edges = slices.Clone(edges)
+	k.repeated += times * machine.CountPins(edges)
+	for range times {
+		for i := range edges {
+			edges[i].At += period
+		}
+		k.follow(edges)
+	}
+}
+
+// Waves that are told in batches, or of which a period is told and how often it comes again, are the same as those that
+// are told edge by edge: their times, their levels, their places.
 func TestWaves(t *testing.T) {
 	im := compile(t, []string{"-Os"}, "testdata/dimmed.c")
-	run := func(followed []machine.Pin) ([]shown, machine.Counters) {
+	run := func(followed []machine.Pin, repeats bool) ([]shown, machine.Counters) {
 		k := &keeper{}
 		config := machine.Config{Watched: []machine.Pin{0, 1, 2, 3, 25}, Bytes: func(machine.Byte) {}}
 		if followed != nil {
 			config.Followed, config.Follow = followed, k.follow
+		}
+		if repeats {
+			config.Repeat = k.repeat
 		}
 		m := newMachine(config).(*Machine)
 		require.NoError(t, m.Load(im))
@@ -60,12 +77,15 @@ func TestWaves(t *testing.T) {
 		slices.SortStableFunc(k.edges, func(a, b shown) int { // those of one moment come in any order
 			return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.pin, b.pin))
 		})
+		if repeats && len(followed) == 4 { // edges of others come between
+			assert.Greater(t, 5*k.repeated, int64(len(k.edges)), "edges that were not told one by one")
+		}
 		return k.edges, m.Counters()
 	}
-	each, eager := run(nil)
+	each, eager := run(nil, false)
 	require.Greater(t, len(each), 10_000)
-	for _, followed := range [][]machine.Pin{{0, 1, 2, 3}, {2, 3}, {0}} {
-		batches, lazy := run(followed)
+	for n, followed := range [][]machine.Pin{{0, 1, 2, 3}, {2, 3}, {0}, {0, 1, 2, 3}, {2, 3}} {
+		batches, lazy := run(followed, n > 2)
 		require.Equal(t, len(each), len(batches))
 		for i := range each {
 			require.Equal(t, each[i], batches[i], "edge %d, %v followed", i, followed)
