@@ -1,6 +1,9 @@
 package display
 
-import "slices"
+import (
+	"bytes"
+	"slices"
+)
 
 // Light is what one light is to vision.
 type Light uint8
@@ -74,6 +77,13 @@ const (
 type Cursor struct {
 	Cell  int  `json:"cell"`
 	Block bool `json:"block"` // blinking block; else an underline
+}
+
+// Same reports whether two states are the same, to the last bit.
+func (s *State) Same(o *State) bool {
+	return slices.Equal(s.Lights, o.Lights) && slices.Equal(s.Levels, o.Levels) && slices.Equal(s.Cells, o.Cells) &&
+		bytes.Equal(s.Pixels, o.Pixels) && s.Pitch == o.Pitch && s.Line == o.Line && s.Uneven == o.Uneven &&
+		s.Flicker == o.Flicker && (s.Cursor == o.Cursor || s.Cursor != nil && o.Cursor != nil && *s.Cursor == *o.Cursor)
 }
 
 // Blank reports whether a state shows nothing at all: what is dim counts as dark.

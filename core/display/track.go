@@ -1,6 +1,7 @@
 package display
 
 import (
+	"slices"
 	"sort"
 
 	"hemble/core/clock"
@@ -16,6 +17,16 @@ type Track struct {
 	Custom   [][8]uint8 `json:"custom,omitempty"` // custom characters, named by Cells from CustomCell on
 	Quality  *Quality   `json:"quality,omitempty"`
 	Of       []string   `json:"of,omitempty"` // of a group: the displays that it is made of
+}
+
+// Same reports whether two tracks of a display show the same to the last edge, whatever brought it about.
+func (t *Track) Same(o *Track) bool {
+	return t.Display == o.Display && slices.Equal(t.Custom, o.Custom) &&
+		(t.Quality == o.Quality || t.Quality != nil && o.Quality != nil && *t.Quality == *o.Quality) &&
+		slices.EqualFunc(t.Frames, o.Frames, func(a, b Frame) bool {
+			return a.From == b.From && a.To == b.To && a.Text == b.Text && a.State.Same(&b.State) &&
+				slices.Equal(a.Stages, b.Stages)
+		})
 }
 
 // Quality is how well a scanned display was driven.

@@ -78,18 +78,24 @@ var shown = func() map[byte]rune {
 }()
 
 // Rune is how a character code reads: as the ROM shows it, not as the program may have meant it.
-func Rune(code byte) rune {
-	if r, ok := shown[code]; ok {
-		return r
+func Rune(code byte) rune { return runes[code] }
+
+// runes are those of all codes.
+var runes = func() (out [256]rune) {
+	for i := range out {
+		code := byte(i)
+		out[i] = ' '
+		switch r, ok := shown[code]; {
+		case ok:
+			out[i] = r
+		case code >= 0x20 && code < 0x7e:
+			out[i] = rune(code)
+		case code >= firstKana && code < 0xe0:
+			out[i] = firstKanaRune + rune(code-firstKana)
+		}
 	}
-	switch {
-	case code >= 0x20 && code < 0x7e:
-		return rune(code)
-	case code >= firstKana && code < 0xe0:
-		return firstKanaRune + rune(code-firstKana)
-	}
-	return ' '
-}
+	return out
+}()
 
 // Code gives the character code that shows a rune, if one does.
 func Code(r rune) (byte, bool) {

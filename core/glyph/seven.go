@@ -162,16 +162,23 @@ var names = func() map[Pattern]string {
 }()
 
 // Symbol names a pattern for people: the symbol it shows, or "?" for none.
-func (p Pattern) Symbol() string {
-	s, ok := names[p&^DP]
-	if !ok {
-		s = "?"
+func (p Pattern) Symbol() string { return symbols[p] }
+
+// symbols are those of all patterns.
+var symbols = func() (out [256]string) {
+	for i := range out {
+		p := Pattern(i)
+		s, ok := names[p&^DP]
+		if !ok {
+			s = "?"
+		}
+		if p&DP != 0 {
+			s += "."
+		}
+		out[i] = s
 	}
-	if p&DP != 0 {
-		s += "."
-	}
-	return s
-}
+	return out
+}()
 
 // String tells a pattern in words: `"2"`, "blank" or "segments a d g".
 func (p Pattern) String() string {

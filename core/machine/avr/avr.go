@@ -267,6 +267,9 @@ func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
 		m.cycle = max(m.cycle, m.until)
 		return machine.Stop{At: m.Now()}
 	}
+	if m.of == nil {
+		m.end(machine.OffFlash, "there is no program in the chip")
+	}
 	for m.stop.Reason == "" {
 		if m.next <= m.cycle {
 			m.fire()
