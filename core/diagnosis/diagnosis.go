@@ -263,9 +263,36 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
+	found = s.independent(found)
 	explained := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) >= 0 ||
 		slices.ContainsFunc(found, func(f Finding) bool { return strength(f) > 0 })
 	return Advice{found, s.cutOff && !explained}, nil
+}
+
+// independent leaves out signs that may follow from what is told first: another cause is told where it is repaired, is a
+// fact of the chip's pins, or went wrong sooner. The same on other displays is told of each.
+func (s *search) independent(found []Finding) (out []Finding) {
+	for i, f := range found {
+		e := finding.Of(f.Code)
+		if i == 0 || f.Fidelity != BySymptoms && !e.Explains || f.Code == found[0].Code || e.Fact ||
+			s.sooner(f.Part, found[0].Part) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// sooner reports whether a display went wrong in some trial a good while before another one did, or without it.
+func (s *search) sooner(display, other string) bool {
+	return slices.ContainsFunc(s.seen, func(t Seen) bool {
+		first := map[string]clock.Time{display: clock.Never, other: clock.Never}
+		for _, v := range t.Verdicts {
+			if v.Outcome != judge.Met && v.First != nil {
+				first[v.Display] = min(first[v.Display], shows(v))
+			}
+		}
+		return first[display] != clock.Never && first[display] < first[other]-soon
+	})
 }
 
 // nearly tells whether marks are all but full: where all time is stretched, that of contacts is, too.
@@ -338,14 +365,19 @@ func (s *search) scores(reels []*reel.Reel) (out []*big.Rat) {
 	for i, r := range reels {
 		s.judges(r)
 		j := s.twinOf(i)
-		if j == i || reels[j].Length != r.Length || !reflect.DeepEqual(reels[j].Cues, r.Cues) ||
-			!reflect.DeepEqual(reels[j].Tracks, r.Tracks) {
+		if j == i || !sameReel(reels[j], r) {
 			out = append(out, s.repairer.Score(i, r))
 			continue
 		}
 		out = append(out, out[j])
 	}
 	return out
+}
+
+// sameReel reports whether two runs had the same inputs at the same times, and show the same to the last edge.
+func sameReel(a, b *reel.Reel) bool {
+	return a.Length == b.Length && slices.Equal(a.Cues, b.Cues) &&
+		slices.EqualFunc(a.Tracks, b.Tracks, func(x, y display.Track) bool { return x.Same(&y) })
 }
 
 // twinOf is the first trial that asks for the same as a trial: the trial itself, where no other does.

@@ -15,7 +15,7 @@ import (
 // output.
 var pins = []symptom{
 	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 2,
-		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
+		Sure: true, Fact: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || v.elsewhere() {
@@ -25,7 +25,7 @@ var pins = []symptom{
 				true
 		}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
-		Sure: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
+		Sure: true, Fact: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || !v.elsewhere() {

@@ -120,7 +120,8 @@ func (v *view) sighting() *display.Sighting {
 }
 
 var general = []symptom{
-	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true},
+	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true,
+		Fact: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, n := range v.reel.Notes {
 				pin, floats := strings.CutPrefix(n.Code, "floating-")
@@ -210,7 +211,7 @@ var general = []symptom{
 		return fmt.Sprintf("%s changes when the button is released, not when it is pressed.", v.track.Display),
 			firstPress(v.reel), presses > 0 && late*3 >= presses*2 && len(v.track.Frames)-1 <= 3*presses
 	}},
-	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10},
+	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10, Fact: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, f := range v.track.Frames {
 				if f.State.Uneven && f.Length() > 200*clock.Millisecond {
@@ -220,7 +221,7 @@ var general = []symptom{
 			}
 			return "", 0, false
 		}},
-	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11, Sure: true},
+	{finding.Entry{Code: "ghosts", Doc: "digits show a ghost of their neighbour", Order: 11, Sure: true, Fact: true},
 		func(v *view) (string, clock.Time, bool) {
 			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost

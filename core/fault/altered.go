@@ -58,6 +58,10 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 	}
 	where := fmt.Sprintf("In %s line %d", a.Line.File, a.Line.Line)
 	switch {
+	case a.Table != "" && a.Bytes == 1:
+		where = fmt.Sprintf("In what “%s” begins with", a.Table)
+	case a.Table != "" && a.Bytes <= variable:
+		where = fmt.Sprintf("In what “%s” begins with, byte %d", a.Table, a.Element)
 	case a.Table != "":
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	case a.Line.File == "":
@@ -67,6 +71,9 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 	}
 	return slip.fault, Size{Text: where + ", " + slip.text + ".", Bench: mended(a.Change)}
 }
+
+// variable is how many bytes a variable has at most; what has more is a table.
+const variable = 4
 
 // changedSo ends what is told of a place that was changed.
 const changedSo = ": with that changed, everything is as expected"

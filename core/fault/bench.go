@@ -274,22 +274,82 @@ func held(s *Subject) (out []Size) {
 	if s.onRelease() {
 		return nil
 	}
-	return s.pressedShortly("While %s is held the program counts on: one press must count once.")
+	lengths := pressLengths
+	if s.runsOn() { // a press as long as the time between two looks is seen once
+		lengths = append(slices.Clone(lengths), 10*clock.Millisecond, 5*clock.Millisecond, 20*clock.Millisecond,
+			2*clock.Millisecond, clock.Millisecond)
+	}
+	return s.pressedShortly("While %s is held the program counts on: one press must count once.", lengths)
 }
 
-// released has presses end as they begin, where nothing follows them before.
+// released has presses end when they should begin, or as they begin, where nothing follows them before they end.
 func released(s *Subject) []Size {
 	if s.Verdicts == nil || !s.onRelease() {
 		return nil
 	}
-	return s.pressedShortly("The program acts when %s is let go, not when it is pressed.")
+	const text = "The program acts when %s is let go, not when it is pressed."
+	sooner := s.cued(part.Press, text, func(c *exercise.Cue) {
+		if c.After == nil && c.When == nil {
+			c.At -= min(c.At, c.For)
+		}
+	})
+	for i := range sooner {
+		sooner[i].After = s.usesKept
+	}
+	return append(sooner, s.pressedShortly(text, pressLengths)...)
 }
 
-func (s *Subject) pressedShortly(text string) (out []Size) {
-	for _, short := range []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond} {
-		out = append(out, s.cued(part.Press, text, func(c *exercise.Cue) { c.For = min(c.For, short) })...)
+// longestBounce is how long a press is at most of which its bounce would be the most.
+const longestBounce = 20 * clock.Millisecond
+
+// pressLengths are those of short presses that most programs see once.
+var pressLengths = []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond}
+
+func (s *Subject) pressedShortly(text string, lengths []clock.Time) (out []Size) {
+	for _, short := range lengths {
+		shorter := s.cued(part.Press, text, func(c *exercise.Cue) { c.For = min(c.For, short) })
+		for i := range shorter {
+			if spec.Find(s.Part.Kind.Settings, "bounce") == nil || short > longestBounce {
+				continue
+			}
+			shorten, still := shorter[i].Bench, setting(s.Part.Name, "bounce", spec.Value{Text: "0"})
+			shorter[i].Bench = func(x *exercise.Exercise) {
+				shorten(x)
+				still(x)
+			}
+		}
+		out = append(out, shorter...)
 	}
 	return out
+}
+
+// runsOn reports whether most presses of the part that change a number change it by more than 1.
+func (s *Subject) runsOn() bool {
+	const settled = 150 * clock.Millisecond
+	by := map[bool]int{} // presses that change one, by whether it is by more than 1
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press {
+				continue
+			}
+			most := 0
+			for k := range r.Tracks {
+				t := &r.Tracks[k]
+				before, after := t.At(c.Start), t.At(c.End+settled)
+				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
+					a, shown := ReadNumber(t, before.State, nth)
+					b, still := ReadNumber(t, after.State, nth)
+					if shown && still {
+						most = max(most, abs(a-b))
+					}
+				}
+			}
+			if most > 0 {
+				by[most > 1]++
+			}
+		}
+	}
+	return by[true] > 0 && by[true] >= by[false]
 }
 
 // onRelease reports whether displays change behind the end of most presses of the part, and not before. Presses while
@@ -328,7 +388,8 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses()) {
+	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses() ||
+		s.onRelease() && !s.wrongBefore()) {
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
@@ -532,6 +593,18 @@ func (s *Subject) cuesKept(r *reel.Reel) *reel.Reel {
 			out.Cues[i].To = was.Cues[i].To
 		}
 		return &out
+	}
+	return r
+}
+
+// usesKept tells all that was done as the exercise has it: expectations count from there.
+func (s *Subject) usesKept(r *reel.Reel) *reel.Reel {
+	for _, was := range s.Reels {
+		if was.Trial == r.Trial {
+			out := *r
+			out.Cues = was.Cues
+			return &out
+		}
 	}
 	return r
 }

@@ -236,7 +236,32 @@ func (s *Subject) byAndBy(trials map[string][]answer) bool {
 func (s *Subject) drivenByNumber() bool {
 	for _, apart := range []bool{false, true} {
 		if trials := s.drivenAnswers(apart); learn(trials, func(model) bool { return true }) {
-			return true
+			return !s.several(trials)
+		}
+	}
+	return false
+}
+
+// several reports whether other numbers of the display should change, too.
+func (s *Subject) several(trials map[string][]answer) bool {
+	wants := map[int]map[int]bool{}
+	for trial, all := range trials {
+		i := slices.IndexFunc(s.Reels, func(r *reel.Reel) bool { return r.Trial == trial })
+		if i < 0 {
+			continue
+		}
+		t := s.Reels[i].Track(s.Part.Name)
+		for _, a := range all {
+			for nth := range Several {
+				if n, ok := ReadNumber(t, a.state, nth); ok && nth != s.nth {
+					if wants[nth] == nil {
+						wants[nth] = map[int]bool{}
+					}
+					if wants[nth][n] = true; len(wants[nth]) > 1 {
+						return true
+					}
+				}
+			}
 		}
 	}
 	return false

@@ -22,6 +22,9 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 	}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
+		if d.sees(m.with(of, effect{})) { // it does nothing: a step round to where it was is none
+			continue
+		}
 		for _, k := range []int{2, 3, 4, 5, 10} {
 			steps := []int{e.step * k}
 			if e.step%k == 0 {

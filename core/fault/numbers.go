@@ -17,7 +17,8 @@ import (
 func init() {
 	register(&Fault{Entry: finding.Entry{Code: "count-offset", Price: finding.Constant,
 		Doc:   "a number is too large or too small by a constant",
-		Catch: "read the number at a time that it is known for", Vague: true}, Sizes: countOffset})
+		Catch: "read the number at a time that it is known for", Vague: true,
+		Subsumes: []finding.Code{"count-start"}}, Sizes: countOffset})
 	register(&Fault{Entry: finding.Entry{Code: "count-start", Price: finding.Constant,
 		Doc:   "a number, or a round of states, begins with another one than it should, and is right once it has been set, or goes on from there",
 		Catch: "read the number before anything sets it, and behind that", Vague: true}, Once: true, Sizes: either(countStart, (*Subject).beginsElsewhere)})

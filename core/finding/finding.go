@@ -40,6 +40,8 @@ type Entry struct {
 	// Seen tells that a sign says what is seen, and not yet what is wrong: where the program itself tells more, it goes
 	// first.
 	Seen bool
+	// Fact tells that a sign is a fact of pins or of a scan, which follows from nothing else that is wrong.
+	Fact bool
 	// Input tells that it is about an input of the program, on whatever display that shows.
 	Input bool
 	// Whole tells that it is about all that the program does, not about one display.
@@ -103,7 +105,7 @@ var catalogue = sync.OnceValue(func() map[Code]Entry {
 				first, second = second, first
 			}
 			first.Sure, first.Input = first.Sure || second.Sure, first.Input || second.Input
-			first.Seen = first.Seen || second.Seen
+			first.Seen, first.Fact = first.Seen || second.Seen, first.Fact || second.Fact
 			for _, c := range second.Subsumes {
 				if !slices.Contains(first.Subsumes, c) {
 					first.Subsumes = append(slices.Clone(first.Subsumes), c)

@@ -41,6 +41,7 @@ type Alteration struct {
 	From, To int64  // of a number
 	Table    string // the name of the table that it is in; "" for code
 	Element  int    // which of the table's bytes; of a source, where in the file
+	Bytes    int    // of the table; few are a single variable's
 	Around   bool   // the line is where what is around it begins
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string

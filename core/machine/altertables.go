@@ -44,7 +44,7 @@ func element(im *firmware.Image, hints Hints, s firmware.Symbol, at, i uint32, b
 			changed[at+i+uint32(n)] = v
 		}
 		out = append(out, Alteration{Address: at + i, Slip: slip, Rare: rare, From: int64(b), To: int64(to[0]),
-			Table: name, Element: int(i),
+			Table: name, Element: int(i), Bytes: int(s.Size),
 			Change: func(im *firmware.Image) *firmware.Image { return im.Patched(changed) }})
 	}
 	tried := map[byte]bool{b: true}

@@ -146,7 +146,8 @@ type outcome struct {
 // newer are codes that say the same as older ones in the lists of what is true, and more exactly.
 var newer = map[finding.Code][]string{"output-elsewhere": {"wrong-pin"}, "input-elsewhere": {"channel"},
 	"word": {"words"}, "point": {"colon", "segment-stuck"}, "line-stuck": {"segment-stuck"},
-	"shifted": {"columns", "rows", "start-line"}, "sets-other": {"words"}, "row-overwritten": {"rows", "row-empty"}}
+	"shifted": {"columns", "rows", "start-line"}, "sets-other": {"words"}, "row-overwritten": {"rows", "row-empty"},
+	"no-line-end": {"line-ending"}, "halves-swapped": {"bit-order", "order"}}
 
 // is reports whether a finding is one of some codes, with or without what it is about and the part that tells it.
 func is(c finding.Code, codes []string) bool {
@@ -177,7 +178,7 @@ func (o outcome) names(f sheet.Finding) bool {
 func (o outcome) changed(f sheet.Finding) bool {
 	from, to := 0, 0
 	if table := quoted.FindStringSubmatch(f.Text); table != nil {
-		if def := regexp.MustCompile(`\b` + table[1] + `\[[^;]*;`).FindStringIndex(o.text); def != nil {
+		if def := regexp.MustCompile(`\b` + table[1] + `(?:\[[^;]*|\s*=[^;]*);`).FindStringIndex(o.text); def != nil {
 			from, to = def[0], def[1]
 		}
 	} else if f.Source != nil {
@@ -196,7 +197,7 @@ func (o outcome) changed(f sheet.Finding) bool {
 }
 
 var (
-	quoted  = regexp.MustCompile(`the table “(\w+)”`)
+	quoted  = regexp.MustCompile(`In (?:the table|what) “(\w+)”`)
 	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam) (\w+)`)
 )
 

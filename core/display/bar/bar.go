@@ -66,46 +66,28 @@ func (bar) Spell(_ *display.Track, s display.State) []string {
 }
 
 func (bar) Mistakes() []*display.Mistake {
-	return []*display.Mistake{lights.Inverted, lights.Pattern, turned, dot, exchanged}
+	return []*display.Mistake{lights.Inverted, lights.Pattern, turned, lights.Dot, exchanged}
 }
 
 var turned = &display.Mistake{
 	Entry: finding.Entry{Code: "turned", Price: finding.Wiring, Doc: "a picture is upside down, mirrored or turned"},
 	Sizes: func(c *display.Case) []display.Size {
-		return []display.Size{{Text: "The lights of " + c.Name +
+		sizes := []display.Size{{Text: "The lights of " + c.Name +
 			" are in reverse order: the first is where the last should be.",
 			State: lights.Relit(func(l display.Lights) { slices.Reverse(l) })}}
+		if c.Geometry.Lights() <= eight {
+			return sizes
+		}
+		return append(sizes,
+			display.Size{Text: fmt.Sprintf("The first eight lights of %s are in reverse order.", c.Name),
+				State: lights.Relit(func(l display.Lights) { slices.Reverse(l[:eight]) })},
+			display.Size{Text: fmt.Sprintf("The lights of %s from the ninth on are in reverse order.", c.Name),
+				State: lights.Relit(func(l display.Lights) { slices.Reverse(l[eight:min(len(l), 2*eight)]) })})
 	},
 }
 
-var dot = &display.Mistake{
-	Entry: finding.Entry{Code: "dot", Price: finding.Single,
-		Doc: "one light of a bar is lit where all up to it should be, or the reverse"},
-	Sizes: func(c *display.Case) []display.Size {
-		sizes := []display.Size{
-			{Text: c.Name + " shows one light where all up to it should be lit.",
-				State: lights.Relit(func(l display.Lights) {
-					for i := len(l) - 2; i >= 0; i-- {
-						if l[i+1] == display.Lit {
-							l[i] = display.Lit
-						}
-					}
-				})},
-			{Text: c.Name + " shows a bar where one light should be lit.",
-				State: lights.Relit(func(l display.Lights) {
-					for i := range len(l) - 1 {
-						if l[i+1] == display.Lit {
-							l[i] = display.Dark
-						}
-					}
-				})},
-		}
-		if c.Judged { // a bar in place of a dot: what was lit stays lit, which has a sign of its own
-			return sizes[:1]
-		}
-		return sizes
-	},
-}
+// eight is how many lights a port or a register drives.
+const eight = 8
 
 var exchanged = &display.Mistake{
 	Entry: finding.Entry{Code: "wires-swapped", Price: finding.Wiring, Doc: "two signal lines are exchanged"},

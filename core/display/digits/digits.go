@@ -2,9 +2,6 @@
 package digits
 
 import (
-	"fmt"
-	"slices"
-	"strconv"
 	"strings"
 
 	"hemble/core/display"
@@ -116,38 +113,6 @@ func (digits) Places(g display.Geometry) int { return g.Digits() }
 
 // Joins tells that digits side by side are one display, but for those with a colon of their own.
 func (digits) Joins(g display.Geometry) bool { return g.Colon == 0 }
-
-// ReadNumber reads a number that is alone, in units of its last place: a point is a sign of its own.
-func (digits) ReadNumber(t *display.Track, s display.State, nth int) (int, bool) {
-	text := strings.ReplaceAll(strings.TrimLeft(shown(t.Geometry, s).Symbols(), " "), ".", "")
-	if nth > 0 || strings.Trim(text, "0123456789") != "" {
-		return 0, false
-	}
-	n, err := strconv.Atoi(text)
-	return n, err == nil
-}
-
-// WriteNumber writes one at the right, its points as they were. Before a colon there is a figure, be it 0.
-func (digits) WriteNumber(t *display.Track, s display.State, _, n int) display.State {
-	text, width := strconv.Itoa(n), t.Geometry.Digits()
-	padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
-	s.Lights = slices.Clone(s.Lights)
-	if padded {
-		text = fmt.Sprintf("%0*d", width, n)
-	}
-	if at := t.Geometry.Colon; at > 0 && at < width && len(text) <= width-at {
-		text = fmt.Sprintf("%0*d", width-at+1, n)
-	}
-	text = text[max(0, len(text)-width):]
-	for d := range width {
-		p := glyph.Pattern(0)
-		if i := d - (width - len(text)); i >= 0 {
-			p = glyph.Seven(rune(text[i]))[0]
-		}
-		put(s.Lights, d, p|pattern(s.Lights, d)&glyph.DP)
-	}
-	return s
-}
 
 // Figures are its digits.
 func (digits) Figures(g display.Geometry) int { return g.Digits() }

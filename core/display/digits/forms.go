@@ -45,6 +45,16 @@ var leadingZeros = &display.Mistake{
 				c.Name), Effect: "the place behind the colon is dark where it should show 0",
 				State: lights.Relit(func(l display.Lights) { exchange(l, at, zero, blank) })})
 		}
+		if dark := darkInside(c); len(dark) > 0 {
+			out = append(out, display.Size{Text: fmt.Sprintf("%s shows zeros in places that should be dark.", c.Name),
+				State: lights.Relit(func(l display.Lights) {
+					for _, d := range dark {
+						if pattern(l, d) == zero {
+							put(l, d, blank)
+						}
+					}
+				})})
+		}
 		if c.Judged && !slices.ContainsFunc(c.Tracks, goesDark) {
 			return out
 		}
@@ -60,6 +70,24 @@ var leadingZeros = &display.Mistake{
 			})})
 		return out
 	},
+}
+
+// darkInside are the digits that should be dark whatever is shown; none where all of them stand before what is lit.
+func darkInside(c *display.Case) (out []int) {
+	inside := false
+	for d := range c.Geometry.Digits() {
+		if len(c.Pairs) > 0 && !slices.ContainsFunc(c.Pairs, func(p display.Pair) bool {
+			return pattern(p.Want.Lights, d) != 0
+		}) {
+			out = append(out, d)
+		} else {
+			inside = inside || len(out) > 0 && out[0] > 0
+		}
+	}
+	if !inside {
+		return nil
+	}
+	return out
 }
 
 // goesDark reports whether all is dark at some time after something was lit.

@@ -16,11 +16,11 @@ func (digits) Symptoms() []*display.Symptom {
 
 var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
-		Order: 2, Sure: true},
+		Order: 2, Sure: true, Fact: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
-		walking, at, last := 0, clock.Time(0), -1
+		walking, long, at, last, lasted := 0, 0, clock.Time(0), -1, clock.Time(0)
 		for _, f := range v.Frames {
-			if v.Geometry.Digits() < 2 || f.Length() > 500*clock.Millisecond {
+			if v.Geometry.Digits() < 2 || f.Length() > 2*clock.Second {
 				continue
 			}
 			d := lone(v.Geometry, f.State)
@@ -30,14 +30,22 @@ var scanSlow = &display.Symptom{
 			if d < 0 {
 				continue
 			}
-			if last >= 0 && d != last {
+			even := max(f.Length(), lasted)-min(f.Length(), lasted) <= lasted/10
+			lasted = f.Length()
+			switch {
+			case last < 0 || d == last:
+			case f.Length() <= 500*clock.Millisecond:
 				if walking++; walking == 1 {
+					at = f.From
+				}
+			case even && max(d, last) < v.Geometry.Digits(): // each digit for as long as the one before
+				if long++; long == 1 {
 					at = f.From
 				}
 			}
 			last = d
 		}
-		if walking < 12 {
+		if walking < 12 && long < 5 {
 			return "", 0, false
 		}
 		return fmt.Sprintf("%s is scanned too slowly: its digits are seen one after another.", v.Display), at, true
@@ -64,7 +72,7 @@ const nought glyph.Pattern = 0x3f
 
 var alike = &display.Symptom{
 	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5,
-		Sure: true},
+		Sure: true, Fact: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n, alike := v.Geometry.Digits(), 0
 		if n < 2 {

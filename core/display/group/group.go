@@ -22,7 +22,7 @@ type group struct{ lights.Type }
 
 func (group) Name() display.TypeName { return Form }
 
-func (group) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Pattern} }
+func (group) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Pattern, lights.Dot} }
 
 // Join is the geometry of displays of lights side by side. Where all of them are of one type that joins, such as
 // digits, so is the whole.

@@ -84,7 +84,11 @@ func (b *bus) take(data bool, v uint8) {
 			return
 		}
 		b.low = false
-		v = b.high | v>>4
+		if first := b.high; b.lowFirst {
+			v = v&0xf0 | first>>4
+		} else {
+			v = first | v>>4
+		}
 	}
 	data = b.meant(data, v)
 	if data {

@@ -85,6 +85,7 @@ type glass struct {
 	contrast contrast
 	shown    []display.Cell
 	guessed  string // how RS is guessed from what is sent; "" where it is looked at
+	lowFirst bool   // the low half of a byte comes first
 	cursor   *display.Cursor
 }
 
@@ -94,6 +95,7 @@ func newGlass(b part.Instance, w part.Host) glass {
 	g.clear()
 	g.kept = b.Settings.Text("clear") == "later"
 	g.guessed = b.Settings.Text("rs")
+	g.lowFirst = b.Settings.Text("halves") == lowFirst
 	g.readyAt = g.powerOnTime()
 	return g
 }

@@ -327,3 +327,27 @@ func TestEntryModeShift(t *testing.T) {
 	assert.Contains(t, strings.Join(l.Logged, ";"),
 		"entry mode: increment, shift;set DDRAM address 0x0F;write 41;write 42;write 43;display on, cursor;shift cursor right;shift cursor left;entry mode: decrement, shift")
 }
+
+// A program that sends the low half of each byte first is understood by a display that takes it so, and by no other.
+func TestHalves(t *testing.T) {
+	for settings, shows := range map[string]bool{"": false, "halves: low first": true} {
+		l := open(t, settings)
+		turned := func(data bool, v ...uint8) {
+			for _, b := range v {
+				l.send(data, b<<4|b>>4)
+			}
+		}
+		l.Pass(40 * ms)
+		for range 3 {
+			l.nibble(0x30)
+			l.Pass(5 * ms)
+		}
+		l.nibble(0x20)
+		l.Pass(100 * us)
+		turned(false, 0x28, 0x0c, 0x01)
+		l.Pass(2 * ms)
+		turned(false, 0x06)
+		turned(true, []byte("Ferns")...)
+		assert.Equal(t, shows, strings.HasPrefix(l.row(0), "Ferns"), settings)
+	}
+}

@@ -59,7 +59,13 @@ func New(t testing.TB, kind, settings string, seed uint64) *World {
 		t.Fatalf("a %s with {%s}: %v", kind, settings, err)
 	}
 	var ps spec.Problems
-	v := spec.Decode(doc.Content[0], k.Settings, &ps)
+	fields := slices.Clone(k.Settings)
+	for _, m := range k.Misread {
+		if m.Assumed { // what no real part has, but programs take it to have
+			fields = append(fields, spec.Field{Name: m.Setting, Kind: spec.Text})
+		}
+	}
+	v := spec.Decode(doc.Content[0], fields, &ps)
 	if len(ps.List) > 0 {
 		t.Fatalf("a %s with {%s}: %v", kind, settings, ps.List)
 	}

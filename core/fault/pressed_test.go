@@ -1,0 +1,63 @@
+package fault
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+)
+
+// A count that runs on while a button is held is tried with presses as long as the time between two looks, however
+// short, and without bounce; one that goes up by one with the usual short ones alone.
+func TestHeldLengths(t *testing.T) {
+	text := strings.ReplaceAll(timed, "part: button", "part: button, bounce: 4ms")
+	for _, c := range []struct {
+		shows   []int
+		lengths int
+	}{{[]int{0, 10, 20, 30}, 7}, {[]int{0, 9, 9, 9}, 7}, {[]int{0, 1, 2, 3}, 2}, {[]int{0, 1, 2, 6}, 2}} {
+		s, x := counted(t, text, c.shows...)
+		s.Part = x.Part("more")
+		sizes := held(s)
+		require.Len(t, sizes, c.lengths, "%v", c.shows)
+		var tried []clock.Time
+		for _, size := range sizes {
+			changed := x.Clone()
+			size.Bench(changed)
+			press := changed.Trials[0].Cues[0].For
+			tried = append(tried, press)
+			assert.Equal(t, press <= longestBounce, changed.Part("more").Settings.Time("bounce") == 0, press)
+		}
+		assert.Equal(t, pressLengths, tried[:2])
+		assert.NotZero(t, x.Trials[0].Cues[0].For, "the exercise stays as it is")
+	}
+}
+
+// What happens only when a button is let go is tried with presses that end where they should begin, told as they were,
+// and is not held for an input that is read the other way round.
+func TestReleased(t *testing.T) {
+	text := strings.ReplaceAll(timed, "press: more,", "press: more, for: 500ms,")
+	s, x := counted(t, text, 0, 1, 2, 3)
+	s.Part = x.Part("more")
+	assert.Empty(t, released(s), "it follows as presses begin")
+	for _, r := range s.Reels {
+		for i := range r.Tracks[0].Frames {
+			f := &r.Tracks[0].Frames[i]
+			if i > 0 {
+				f.From += 500 * clock.Millisecond
+			}
+			f.To += 500 * clock.Millisecond
+		}
+	}
+	sizes := released(s)
+	require.Len(t, sizes, 3)
+	changed := x.Clone()
+	sizes[0].Bench(changed)
+	assert.Equal(t, clock.Second/2, changed.Trials[0].Cues[0].At)
+	moved := *s.Reels[0]
+	moved.Cues = nil
+	assert.Equal(t, s.Reels[0].Cues, sizes[0].After(&moved).Cues)
+	assert.Empty(t, buttonInverted(s))
+}
