@@ -56,7 +56,8 @@ func fading(r *rand.Rand) *firmware.Image {
 			}
 			return write(a, v)
 		default:
-			return write(timerValues[r.IntN(len(timerValues))], uint8([]uint32{0, 1, 255, r.Uint32(), r.Uint32()}[r.IntN(5)]))
+			v := []uint32{0, 1, 255, r.Uint32(), r.Uint32()}[r.IntN(5)]
+			return write(timerValues[r.IntN(len(timerValues))], uint8(v))
 		}
 	}
 	for range 4 + r.IntN(16) {

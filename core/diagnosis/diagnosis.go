@@ -269,8 +269,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	return Advice{found, s.cutOff && !explained}, nil
 }
 
-// independent leaves out signs that may follow from what is told first: another cause is told where it is repaired, is a
-// fact of the chip's pins, or went wrong sooner. The same on other displays is told of each.
+// independent leaves out signs that may follow from what is told first: another cause is told where it is repaired,
+// is a fact of the chip's pins, or went wrong sooner. The same on other displays is told of each.
 func (s *search) independent(found []Finding) (out []Finding) {
 	for i, f := range found {
 		e := finding.Of(f.Code)
@@ -359,8 +359,8 @@ func strength(f Finding) int {
 // score is what the runs earn together.
 func (s *search) score(reels []*reel.Reel) *big.Rat { return sum(s.scores(reels)) }
 
-// scores are what they earn, one by one. Trials that differ by their seeds alone, and show the same to the last edge, earn
-// the same.
+// scores are what they earn, one by one. Trials that differ by their seeds alone, and show the same to the last edge,
+// earn the same.
 func (s *search) scores(reels []*reel.Reel) (out []*big.Rat) {
 	for i, r := range reels {
 		s.judges(r)

@@ -130,9 +130,9 @@ type Scanned interface{ Quality() *Quality }
 type LightVision interface {
 	LightSink
 	LightAt(at clock.Time, light int, nA int64, place *machine.Place)
-	// Remember notes how everything is before a period of light that comes and goes the same way again and again. Repeats
-	// is how many more periods, at most so many, would leave all but times and sums as it is, after one that ended with
-	// a change at t; Repeat lets so many pass.
+	// Remember notes how everything is before a period of light that comes and goes the same way again and again.
+	// Repeats is how many more periods, at most so many, would leave all but times and sums as it is, after one that
+	// ended with a change at t; Repeat lets so many pass.
 	Remember()
 	Repeats(t, period clock.Time, most int64) int64
 	Repeat(times int64, period clock.Time)

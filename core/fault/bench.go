@@ -274,12 +274,8 @@ func held(s *Subject) (out []Size) {
 	if s.onRelease() {
 		return nil
 	}
-	lengths := pressLengths
-	if s.runsOn() { // a press as long as the time between two looks is seen once
-		lengths = append(slices.Clone(lengths), 10*clock.Millisecond, 5*clock.Millisecond, 20*clock.Millisecond,
-			2*clock.Millisecond, clock.Millisecond)
-	}
-	return s.pressedShortly("While %s is held the program counts on: one press must count once.", lengths)
+	return s.pressedShortly("While %s is held the program counts on: one press must count once.",
+		slices.Concat(pressLengths, s.looks()))
 }
 
 // released has presses end when they should begin, or as they begin, where nothing follows them before they end.
@@ -323,10 +319,14 @@ func (s *Subject) pressedShortly(text string, lengths []clock.Time) (out []Size)
 	return out
 }
 
-// runsOn reports whether most presses of the part that change a number change it by more than 1.
-func (s *Subject) runsOn() bool {
+// looks are how long it may be from one look of the program at the part to the next, the likeliest first, where most
+// presses that change a number change it by more than 1: a press as long as that is seen once.
+func (s *Subject) looks() []clock.Time {
 	const settled = 150 * clock.Millisecond
 	by := map[bool]int{} // presses that change one, by whether it is by more than 1
+	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
+		2 * clock.Millisecond}
+	var shortest clock.Time
 	for _, r := range s.Reels {
 		for _, c := range r.Cues {
 			if c.Part != s.Part.Name || c.Verb != part.Press {
@@ -344,13 +344,26 @@ func (s *Subject) runsOn() bool {
 					}
 				}
 			}
-			if most > 0 {
-				by[most > 1]++
+			if most == 0 {
+				continue
+			}
+			by[most > 1]++
+			if look := max(1, (c.End-c.Start)/clock.Time(most)); shortest == 0 || look < shortest {
+				shortest = look
 			}
 		}
 	}
-	return by[true] > 0 && by[true] >= by[false]
+	if by[true] == 0 || by[true] < by[false] {
+		return nil
+	}
+	off := func(t clock.Time) clock.Time { return max(t, shortest) * 100 / min(t, shortest) }
+	nearest := slices.MinFunc(usual, func(a, b clock.Time) int { return cmp.Compare(off(a), off(b)) })
+	others := slices.DeleteFunc(usual, func(t clock.Time) bool { return t == nearest })
+	return append([]clock.Time{nearest}, others[:mostLooks-1]...)
 }
+
+// mostLooks is how many of them are tried.
+const mostLooks = 3
 
 // onRelease reports whether displays change behind the end of most presses of the part, and not before. Presses while
 // something changes anyway tell nothing.

@@ -17,7 +17,9 @@ func TestHeldLengths(t *testing.T) {
 	for _, c := range []struct {
 		shows   []int
 		lengths int
-	}{{[]int{0, 10, 20, 30}, 7}, {[]int{0, 9, 9, 9}, 7}, {[]int{0, 1, 2, 3}, 2}, {[]int{0, 1, 2, 6}, 2}} {
+		likely  clock.Time // from one look to the next
+	}{{[]int{0, 10, 20, 30}, 5, 10 * clock.Millisecond}, {[]int{0, 99, 99, 99}, 5, clock.Millisecond},
+		{[]int{0, 1, 2, 3}, 2, 0}, {[]int{0, 1, 2, 6}, 2, 0}} {
 		s, x := counted(t, text, c.shows...)
 		s.Part = x.Part("more")
 		sizes := held(s)
@@ -31,6 +33,9 @@ func TestHeldLengths(t *testing.T) {
 			assert.Equal(t, press <= longestBounce, changed.Part("more").Settings.Time("bounce") == 0, press)
 		}
 		assert.Equal(t, pressLengths, tried[:2])
+		if c.likely > 0 {
+			assert.Equal(t, c.likely, tried[2])
+		}
 		assert.NotZero(t, x.Trials[0].Cues[0].For, "the exercise stays as it is")
 	}
 }

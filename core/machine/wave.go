@@ -1,7 +1,7 @@
 package machine
 
-// A wave is what pins do again and again without the program, as by PWM. Where many periods of it are to be told, a core
-// tells one that changed nothing but when things happen, and how often it comes again (Config.Repeat).
+// A wave is what pins do again and again without the program, as by PWM. Where many periods of it are to be told, a
+// core tells one that changed nothing but when things happen, and how often it comes again (Config.Repeat).
 const (
 	FewPeriods = 4       // are told one by one
 	LongPeriod = 1 << 22 // cycles of a period that is looked at, at most

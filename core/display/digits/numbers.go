@@ -102,8 +102,7 @@ func (f field) write(s display.State, n int, all []field, nth, width int) displa
 	}
 }
 
-// pointed is how many figures a number has at least that ends before a digit: up to the first point, there is one before
-// it.
+// pointed is how many figures a number has at least that ends before a digit: there is one before its first point.
 func pointed(s display.State, from, to int) int {
 	for d := from; d < to; d++ {
 		if pattern(s.Lights, d)&glyph.DP != 0 {

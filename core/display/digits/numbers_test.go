@@ -88,7 +88,8 @@ func TestSlowScan(t *testing.T) {
 		}
 		track := shownAs(2, 0, shown...).Tracks[0]
 		for i := range track.Frames {
-			track.Frames[i].From, track.Frames[i].To = clock.Time(i)*700*clock.Millisecond, clock.Time(i+1)*700*clock.Millisecond
+			track.Frames[i].From = clock.Time(i) * 700 * clock.Millisecond
+			track.Frames[i].To = track.Frames[i].From + 700*clock.Millisecond
 		}
 		text, _, ok := scanSlow.Find(&display.Sighting{Track: track})
 		return text, ok

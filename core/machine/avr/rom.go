@@ -34,6 +34,11 @@ func (v *Variant) room() rom {
 	if p, ok := spare.Get().(*rom); ok && p.of == v {
 		return *p
 	}
+	return v.empty()
+}
+
+// empty is a rom of its own.
+func (v *Variant) empty() rom {
 	n := 2 * v.words
 	return rom{of: v, code: make([]instruction, v.words), reference: make([]instruction, v.words),
 		flash: make([]byte, n), programmed: make([]bool, n), before: make([]byte, n), programmedBefore: make([]bool, n),

@@ -17,7 +17,7 @@ import (
 func TestProgramInThePlaceOfAnother(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 30))
 	v := ATmega168
-	used := v.room()
+	used := v.empty()
 	im := &firmware.Image{}
 	for round := range 200 {
 		switch r.IntN(4) {
@@ -28,7 +28,8 @@ func TestProgramInThePlaceOfAnother(t *testing.T) {
 				for i := range data {
 					data[i] = byte(r.Uint32())
 				}
-				im.Flash = append(im.Flash, firmware.Segment{Address: uint32(r.IntN(2*v.words - len(data))), Data: data})
+				at := uint32(r.IntN(2*v.words - len(data)))
+				im.Flash = append(im.Flash, firmware.Segment{Address: at, Data: data})
 			}
 		case 1: // at the ends
 			im.Flash = append(im.Flash, firmware.Segment{Data: []byte{byte(r.Uint32()), 0x94}},
@@ -40,9 +41,7 @@ func TestProgramInThePlaceOfAnother(t *testing.T) {
 			}
 			im = im.Patched(patch)
 		}
-		fresh := rom{of: v, code: make([]instruction, v.words), reference: make([]instruction, v.words),
-			flash: make([]byte, 2*v.words), programmed: make([]bool, 2*v.words), before: make([]byte, 2*v.words),
-			programmedBefore: make([]bool, 2*v.words), pcMask: int32(v.words - 1)}
+		fresh := v.empty()
 		require.NoError(t, fresh.load(im))
 		require.NoError(t, used.load(im))
 		require.Equal(t, fresh.flash, used.flash, round)
@@ -54,7 +53,8 @@ func TestProgramInThePlaceOfAnother(t *testing.T) {
 
 // A machine that is closed runs no more, and those that take over its program run theirs.
 func TestClosedMachine(t *testing.T) {
-	blink := &firmware.Image{Flash: []firmware.Segment{{Data: []byte{0x25, 0x9a, 0x1d, 0x9a, 0xfe, 0xcf}}}} // sbi DDRB, 5; sbi PINB, 5; rjmp -2
+	code := []byte{0x25, 0x9a, 0x1d, 0x9a, 0xfe, 0xcf} // sbi DDRB, 5; sbi PINB, 5; rjmp -2
+	blink := &firmware.Image{Flash: []firmware.Segment{{Data: code}}}
 	run := func(im *firmware.Image) (machine.Stop, machine.Counters) {
 		m := New(ATmega328P, machine.Config{})
 		require.NoError(t, m.Load(im))

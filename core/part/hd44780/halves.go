@@ -26,8 +26,8 @@ var halves = part.Misread{
 	},
 }
 
-// clearedAsShift tells from a log that the display was never cleared, and its cursor shifted, which is 0x01 in the other
-// order.
+// clearedAsShift tells from a log that the display was never cleared, and its cursor shifted, which is 0x01 in the
+// other order.
 func clearedAsShift(log []part.Taken) bool {
 	shifted := false
 	for _, x := range log {
