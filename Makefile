@@ -100,7 +100,7 @@ findings-mutants: tools
 # That the fast way gives what the plain one does, bit for bit, over whole trials and many random programs; `make test`
 # does two seconds of each.
 exact: tools
-	HEMBLE_EXACT=1 go test ./core/machine/avr ./demo/checks/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
+	HEMBLE_EXACT=1 go test ./core/machine/avr ./core/bench ./core/vision ./demo/checks/bench ./build -run 'FastEqualsPlain|Random|Exact' -timeout 30m
 
 # A service that is killed 200 times while clients hand in; a full disk, torn logs, clocks that jump, backups under load.
 faults: tools

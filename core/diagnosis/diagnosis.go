@@ -273,8 +273,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 // is a fact of the chip's pins, or went wrong sooner. The same on other displays is told of each.
 func (s *search) independent(found []Finding) (out []Finding) {
 	for i, f := range found {
-		e := finding.Of(f.Code)
-		if i == 0 || f.Fidelity != BySymptoms && !e.Explains || f.Code == found[0].Code || e.Fact ||
+		if i == 0 || f.Fidelity != BySymptoms || f.Code == found[0].Code || finding.Of(f.Code).Fact ||
 			s.sooner(f.Part, found[0].Part) {
 			out = append(out, f)
 		}

@@ -171,13 +171,13 @@ var cutOff = &display.Mistake{
 		Doc: "the end of a text is missing: it is written to too few places, or past the end of a row"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		what, whole := "", map[string]string{}
+		what, whole, ends := "", map[string]string{}, rowEnds(c)
 		for _, p := range c.Pairs {
 			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
 				if gone, ok := strings.CutPrefix(meant, got); ok && len(got) > 2 && gone != "" &&
-					!strings.ContainsRune(gone, ' ') {
+					!strings.ContainsRune(gone, ' ') && len([]rune(got)) >= ends[i] { // no text goes on there
 					if whole[seen[i]] = want[i]; what == "" {
 						what = fmt.Sprintf("%q for %q", strings.TrimSpace(got), strings.TrimSpace(meant))
 					}
@@ -190,6 +190,19 @@ var cutOff = &display.Mistake{
 		return []display.Size{{Text: fmt.Sprintf("The end of a text is missing on %s: %s.", c.Name, what),
 			State: display.InRows(whole)}}
 	},
+}
+
+// rowEnds are the last columns, counted from 1, at which anything was seen in each row.
+func rowEnds(c *display.Case) map[int]int {
+	ends := map[int]int{}
+	for _, t := range c.Tracks {
+		for k := range t.Frames {
+			for i, row := range Rows(t, t.Frames[k].State) {
+				ends[i] = max(ends[i], len([]rune(strings.TrimRight(row, " "))))
+			}
+		}
+	}
+	return ends
 }
 
 // blink is how long a display may be empty for it to be taken for clearing and writing anew.
