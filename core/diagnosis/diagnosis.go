@@ -7,7 +7,6 @@ import (
 	"context"
 	"fmt"
 	"math/big"
-	"reflect"
 	"slices"
 
 	"hemble/core/clock"
@@ -269,31 +268,6 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	return Advice{found, s.cutOff && !explained}, nil
 }
 
-// independent leaves out signs that may follow from what is told first: another cause is told where it is repaired,
-// is a fact of the chip's pins, or went wrong sooner. The same on other displays is told of each.
-func (s *search) independent(found []Finding) (out []Finding) {
-	for i, f := range found {
-		if i == 0 || f.Fidelity != BySymptoms || f.Code == found[0].Code || finding.Of(f.Code).Fact ||
-			s.sooner(f.Part, found[0].Part) {
-			out = append(out, f)
-		}
-	}
-	return out
-}
-
-// sooner reports whether a display went wrong in some trial a good while before another one did, or without it.
-func (s *search) sooner(display, other string) bool {
-	return slices.ContainsFunc(s.seen, func(t Seen) bool {
-		first := map[string]clock.Time{display: clock.Never, other: clock.Never}
-		for _, v := range t.Verdicts {
-			if v.Outcome != judge.Met && v.First != nil {
-				first[v.Display] = min(first[v.Display], shows(v))
-			}
-		}
-		return first[display] != clock.Never && first[display] < first[other]-soon
-	})
-}
-
 // nearly tells whether marks are all but full: where all time is stretched, that of contacts is, too.
 func (s *search) nearly(marks *big.Rat) bool {
 	left := new(big.Rat).Sub(s.full, marks)
@@ -353,56 +327,6 @@ func strength(f Finding) int {
 		return 1
 	}
 	return 0
-}
-
-// score is what the runs earn together.
-func (s *search) score(reels []*reel.Reel) *big.Rat { return sum(s.scores(reels)) }
-
-// scores are what they earn, one by one. Trials that differ by their seeds alone, and show the same to the last edge,
-// earn the same.
-func (s *search) scores(reels []*reel.Reel) (out []*big.Rat) {
-	for i, r := range reels {
-		s.judges(r)
-		j := s.twinOf(i)
-		if j == i || !sameReel(reels[j], r) {
-			out = append(out, s.repairer.Score(i, r))
-			continue
-		}
-		out = append(out, out[j])
-	}
-	return out
-}
-
-// sameReel reports whether two runs had the same inputs at the same times, and show the same to the last edge.
-func sameReel(a, b *reel.Reel) bool {
-	return a.Length == b.Length && slices.Equal(a.Cues, b.Cues) &&
-		slices.EqualFunc(a.Tracks, b.Tracks, func(x, y display.Track) bool { return x.Same(&y) })
-}
-
-// twinOf is the first trial that asks for the same as a trial: the trial itself, where no other does.
-func (s *search) twinOf(trial int) int {
-	for i := len(s.twins); i <= trial; i++ {
-		t := s.x.Trials[i]
-		s.twins = append(s.twins, slices.IndexFunc(s.x.Trials[:i+1], func(o exercise.Trial) bool {
-			return o.Length == t.Length && reflect.DeepEqual(o.Cues, t.Cues) && reflect.DeepEqual(o.Expect, t.Expect)
-		}))
-	}
-	return s.twins[trial]
-}
-
-// judges counts what is judged again.
-func (s *search) judges(r *reel.Reel) {
-	for k := range r.Tracks {
-		s.judged += len(r.Tracks[k].Frames)
-	}
-}
-
-func sum(of []*big.Rat) *big.Rat {
-	all := new(big.Rat)
-	for _, r := range of {
-		all.Add(all, r)
-	}
-	return all
 }
 
 // try tests all faults on all parts that had a part in what went wrong, those on the reel first. What changes nothing

@@ -71,9 +71,7 @@ func (s *search) weigh(a *again) {
 // alike reports whether two trials do the same and show the same, as those do that differ by their seeds alone: what is
 // of no use in one is of none in the other.
 func (s *search) alike(reels []*reel.Reel, i, j int) bool {
-	a, b := &s.x.Trials[i], &s.x.Trials[j]
-	if a.Length != b.Length || fmt.Sprint(a.Cues) != fmt.Sprint(b.Cues) ||
-		len(reels[i].Tracks) != len(reels[j].Tracks) {
+	if !sameInputs(&s.x.Trials[i], &s.x.Trials[j]) || len(reels[i].Tracks) != len(reels[j].Tracks) {
 		return false
 	}
 	for k := range reels[i].Tracks {

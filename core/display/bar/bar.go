@@ -78,11 +78,12 @@ var turned = &display.Mistake{
 		if c.Geometry.Lights() <= eight {
 			return sizes
 		}
+		end := min(c.Geometry.Lights(), 2*eight)
 		return append(sizes,
 			display.Size{Text: fmt.Sprintf("The first eight lights of %s are in reverse order.", c.Name),
 				State: lights.Relit(func(l display.Lights) { slices.Reverse(l[:eight]) })},
-			display.Size{Text: fmt.Sprintf("The lights of %s from the ninth on are in reverse order.", c.Name),
-				State: lights.Relit(func(l display.Lights) { slices.Reverse(l[eight:min(len(l), 2*eight)]) })})
+			display.Size{Text: fmt.Sprintf("The lights of %s from the ninth to number %d are in reverse order.", c.Name, end),
+				State: lights.Relit(func(l display.Lights) { slices.Reverse(l[eight:end]) })})
 	},
 }
 

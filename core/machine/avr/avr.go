@@ -133,12 +133,14 @@ func (m *Machine) Load(im *firmware.Image) error {
 		return fmt.Errorf("the file is built for another kind of chip (ELF machine %d), not for an AVR", im.Machine)
 	}
 	m.exit()
-	if m.of == nil {
-		m.rom = m.v.room()
+	program := m.rom
+	if program.of == nil {
+		program = m.v.room()
 	}
-	if err := m.rom.load(im); err != nil {
+	if err := program.load(im); err != nil { // nothing runs of what another machine has left there
 		return err
 	}
+	m.rom = program
 	if err := m.eeprom.load(m.v.title, im.EEPROM); err != nil {
 		return err
 	}

@@ -75,6 +75,7 @@ func TestClosedMachine(t *testing.T) {
 	big := &firmware.Image{Flash: []firmware.Segment{{Address: 0x7fff, Data: []byte{0, 0}}}}
 	m := New(ATmega328P, machine.Config{})
 	require.ErrorContains(t, m.Load(big), "flash up to")
+	assert.NotEmpty(t, m.Run(clock.Millisecond, nothing{}).Reason, "nothing is left of another machine's program")
 	require.NoError(t, m.Load(blink))
 }
 

@@ -1,0 +1,406 @@
+package fault
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/part"
+	"hemble/core/reel"
+	"hemble/core/spec"
+)
+
+// What a program makes of presses, and of contacts at rest.
+
+func init() {
+	register(&Fault{Entry: finding.Entry{Code: "bounce", Price: finding.Behaviour,
+		Doc:   "the bounce of a contact counts",
+		Catch: "press the button several times and read the count at the end", Order: 6,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: bounce})
+	register(&Fault{Entry: finding.Entry{Code: "held", Price: finding.Behaviour, Doc: "a held press counts repeatedly",
+		Catch: "hold a press for a second, and read the count behind it", Order: 7,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
+	register(&Fault{Entry: finding.Entry{Code: "on-release", Price: finding.Behaviour,
+		Doc:   "a display changes when a button is released, not when it is pressed",
+		Catch: "hold a press for longer than the time that is allowed, and read the display before it ends", Order: 7},
+		Sizes: released})
+	register(&Fault{Entry: finding.Entry{Code: "input-inverted", Price: finding.Wiring,
+		Doc:   "an input is read the other way round: a button as pressed while it is released, a switch as on while it is off",
+		Catch: "read the display before the first press, and while the button is held", Order: 9, Input: true},
+		Sizes: buttonInverted})
+	register(&Fault{Entry: finding.Entry{Code: "missed", Price: finding.Behaviour, Doc: "short presses are missed",
+		Catch: "press shortly, for 100 ms or less", Order: 13}, Sizes: missed})
+	register(&Fault{Entry: finding.Entry{Code: "pull-up", Price: finding.Behaviour,
+		Doc:   "the pull-up of an input was forgotten",
+		Catch: "let the input rest for some seconds before it is used", Order: 1,
+		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: pullUp})
+}
+
+func bounce(s *Subject) []Size {
+	if spec.Find(s.Part.Kind.Settings, "bounce") == nil || s.Part.Settings.Time("bounce") == 0 {
+		return nil
+	}
+	if s.Verdicts == nil {
+		return s.pressed("presses count twice", func(c exercise.Cue) []exercise.Cue {
+			again := c
+			again.At, again.For, again.Name = c.At+c.For+30*clock.Millisecond, 60*clock.Millisecond, ""
+			return []exercise.Cue{c, again}
+		})
+	}
+	return []Size{{Text: fmt.Sprintf("Contact bounce of %s is counted: one press is taken for several. The program must wait until the contact has settled.", s.Part.Name),
+		Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
+}
+
+func held(s *Subject) (out []Size) {
+	if s.Verdicts == nil {
+		return s.pressed("a held press counts again every 250 ms", func(c exercise.Cue) (all []exercise.Cue) {
+			for at := c.At; at < c.At+c.For; at += 250 * clock.Millisecond {
+				one := c
+				if one.At, one.For = at, min(c.For, 150*clock.Millisecond); at > c.At {
+					one.Name = ""
+				}
+				all = append(all, one)
+			}
+			return all
+		})
+	}
+	if s.onRelease() {
+		return nil
+	}
+	return s.pressedShortly("While %s is held the program counts on: one press must count once.",
+		slices.Concat(pressLengths, s.looks()))
+}
+
+// released has presses end when they should begin, or as they begin, where nothing follows them before they end.
+func released(s *Subject) []Size {
+	if s.Verdicts == nil || !s.onRelease() {
+		return nil
+	}
+	const text = "The program acts when %s is let go, not when it is pressed."
+	sooner := s.cued(part.Press, text, func(c *exercise.Cue) {
+		if c.After == nil && c.When == nil {
+			c.At -= min(c.At, c.For)
+		}
+	})
+	for i := range sooner {
+		sooner[i].After = s.usesKept
+	}
+	return append(sooner, s.pressedShortly(text, pressLengths)...)
+}
+
+// longestBounce is how long a press is at most of which its bounce would be the most.
+const longestBounce = 20 * clock.Millisecond
+
+// pressLengths are those of short presses that most programs see once.
+var pressLengths = []clock.Time{60 * clock.Millisecond, 22 * clock.Millisecond}
+
+func (s *Subject) pressedShortly(text string, lengths []clock.Time) (out []Size) {
+	for _, short := range lengths {
+		shorter := s.cued(part.Press, text, func(c *exercise.Cue) { c.For = min(c.For, short) })
+		for i := range shorter {
+			if spec.Find(s.Part.Kind.Settings, "bounce") == nil || short > longestBounce {
+				continue
+			}
+			shorten, still := shorter[i].Bench, setting(s.Part.Name, "bounce", spec.Value{Text: "0"})
+			shorter[i].Bench = func(x *exercise.Exercise) {
+				shorten(x)
+				still(x)
+			}
+		}
+		out = append(out, shorter...)
+	}
+	return out
+}
+
+// looks are how long it may be from one look of the program at the part to the next, the likeliest first, where most
+// presses that change a number change it by more than 1: a press as long as that is seen once.
+func (s *Subject) looks() []clock.Time {
+	const settled = 150 * clock.Millisecond
+	by := map[bool]int{} // presses that change one, by whether it is by more than 1
+	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
+		2 * clock.Millisecond}
+	var shortest clock.Time
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press {
+				continue
+			}
+			most := 0
+			for k := range r.Tracks {
+				t := &r.Tracks[k]
+				before, after := t.At(c.Start), t.At(c.End+settled)
+				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
+					a, shown := ReadNumber(t, before.State, nth)
+					b, still := ReadNumber(t, after.State, nth)
+					if shown && still {
+						most = max(most, abs(a-b))
+					}
+				}
+			}
+			if most == 0 {
+				continue
+			}
+			by[most > 1]++
+			if look := max(1, (c.End-c.Start)/clock.Time(most)); shortest == 0 || look < shortest {
+				shortest = look
+			}
+		}
+	}
+	if by[true] == 0 || by[true] < by[false] {
+		return nil
+	}
+	off := func(t clock.Time) clock.Time { return max(t, shortest) * 100 / min(t, shortest) }
+	nearest := slices.MinFunc(usual, func(a, b clock.Time) int { return cmp.Compare(off(a), off(b)) })
+	others := slices.DeleteFunc(usual, func(t clock.Time) bool { return t == nearest })
+	return append([]clock.Time{nearest}, others[:mostLooks-1]...)
+}
+
+// mostLooks is how many of them are tried.
+const mostLooks = 3
+
+// onRelease reports whether displays change behind the end of most presses of the part, and not before. Presses while
+// something changes anyway tell nothing.
+func (s *Subject) onRelease() bool {
+	begins := func(r *reel.Reel, from, to clock.Time) bool {
+		for _, t := range r.Tracks {
+			if slices.ContainsFunc(t.Frames,
+				func(f display.Frame) bool { return f.From > from && f.From > 0 && f.From <= to }) {
+				return true
+			}
+		}
+		return false
+	}
+	const soon, still = 120 * clock.Millisecond, 300 * clock.Millisecond
+	early, late := 0, 0
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start < soon ||
+				begins(r, c.Start-still, c.Start) {
+				continue
+			}
+			if begins(r, c.Start, c.End) {
+				early++
+			} else if begins(r, c.End, c.End+soon) {
+				late++
+			}
+		}
+	}
+	return late > 0 && late >= 2*early
+}
+
+// buttonInverted holds a button at rest, and lets it go where it should be pressed.
+func buttonInverted(s *Subject) []Size {
+	if s.Part.Kind.Geometry != nil || !slices.Contains(s.Part.Kind.Cues, part.Hold) {
+		return nil
+	}
+	// held, it is defined for once
+	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses() ||
+		s.onRelease() && !s.wrongBefore()) {
+		return nil
+	}
+	text := "%s is read the other way round: the program takes it for pressed while it is released."
+	sizes := s.cued(part.Press, text, nil)
+	for i := range sizes {
+		sizes[i].Likely = s.Verdicts != nil && s.wrongBefore()
+		if spec.Find(s.Part.Kind.Settings, "contact") != nil {
+			sizes[i].Bench = setting(s.Part.Name, "contact", spec.Value{Text: "normally-closed"})
+			continue
+		}
+		sizes[i].Bench = func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				cues := []exercise.Cue{s.moves(part.Hold, 0)}
+				for _, c := range x.Trials[t].Cues {
+					if c.Part != s.Part.Name || c.Verb != part.Press {
+						cues = append(cues, c)
+						continue
+					}
+					open := s.moves(part.Release, c.At)
+					open.Name, open.Key = c.Name, c.Key
+					cues = append(cues, open, s.moves(part.Hold, c.At+c.For))
+				}
+				slices.SortStableFunc(cues, func(a, b exercise.Cue) int { return cmp.Compare(a.At, b.At) })
+				x.Trials[t].Cues = cues
+			}
+		}
+	}
+	return sizes
+}
+
+// answersPresses reports whether displays change when presses of the part begin, once, and hardly when they end: an
+// input that is misread acts when it is let go, or lets things go on while it is held.
+func (s *Subject) answersPresses() bool {
+	const soon = 250 * clock.Millisecond
+	presses, begun, ended := 0, 0, 0
+	for _, r := range s.Reels {
+		changes := func(from, within clock.Time) int {
+			for _, t := range r.Tracks {
+				for _, f := range t.Frames {
+					if f.From > from && f.From <= from+within {
+						return 1
+					}
+				}
+			}
+			return 0
+		}
+		for _, c := range r.Cues {
+			length := c.End - c.Start
+			if c.Part == s.Part.Name && c.Verb == part.Press && length > 60*clock.Millisecond {
+				if changes(c.Start+soon, length-soon) > 0 {
+					return false
+				}
+				presses++
+				begun += changes(c.Start, min(length, soon))
+				ended += changes(c.End, 100*clock.Millisecond)
+			}
+		}
+	}
+	if presses == 0 || 3*begun < 2*presses {
+		return false
+	}
+	// what follows a button that is misread is wrong before it is used
+	return 3*ended <= presses || 3*ended >= 2*presses && !s.wrongBefore()
+}
+
+// wrongSince reports whether anything is wrong from the part's first use on: an input that is misread is not right
+// whenever it is used.
+func (s *Subject) wrongSince() bool {
+	return s.wrongWhere(func(at, use clock.Time) bool { return at >= use })
+}
+
+// wrongBefore reports whether something is wrong before the part is first used: an input that is misread is so from the
+// start.
+func (s *Subject) wrongBefore() bool {
+	return s.wrongWhere(func(at, use clock.Time) bool { return at < use })
+}
+
+// wrongWhere reports whether something first goes wrong at a time that lies so to the part's first use in the trial.
+func (s *Subject) wrongWhere(lies func(at, use clock.Time) bool) bool {
+	for trial, verdicts := range s.Verdicts {
+		use := clock.Never
+		for _, c := range s.Reels[trial].Cues {
+			if c.Part == s.Part.Name {
+				use = min(use, c.Start)
+			}
+		}
+		for _, v := range verdicts {
+			if v.First != nil && v.Outcome != judge.Met && lies(v.First.At, use) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func (s *Subject) moves(verb string, at clock.Time) exercise.Cue {
+	c := exercise.Cue{At: at}
+	c.Part, c.Verb = s.Part.Name, verb
+	return c
+}
+
+func missed(s *Subject) []Size {
+	if s.Verdicts == nil {
+		return s.pressed("presses shorter than 130 ms are missed", func(c exercise.Cue) []exercise.Cue {
+			if c.For < 130*clock.Millisecond {
+				return nil
+			}
+			return []exercise.Cue{c}
+		})
+	}
+	return s.cued(part.Press,
+		"Short presses of %s are missed: the program does not look often enough, or waits too long for the contact to rest.",
+		func(c *exercise.Cue) { c.For = max(c.For, 400*clock.Millisecond) })
+}
+
+func pullUp(s *Subject) (out []Size) {
+	if s.Part.Kind.Geometry != nil || s.Exercise.Chip == nil || len(s.Part.Kind.Cues) == 0 {
+		return nil
+	}
+	var pins []string
+	for _, w := range s.Part.Wired {
+		if _, ok := s.Exercise.Chip.Pin(w); ok && w != "" {
+			pins = append(pins, w)
+		}
+	}
+	if len(pins) == 0 {
+		return nil
+	}
+	if s.Verdicts == nil {
+		return s.pressed("an input that floats is read as pressed at times", func(c exercise.Cue) []exercise.Cue {
+			stray := c
+			stray.At, stray.For, stray.Name = c.At/2, 40*clock.Millisecond, ""
+			return []exercise.Cue{stray, c}
+		})
+	}
+	if !s.floated(pins) {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open, nothing defines the level of the pin.",
+		Unpulled(s.Part, pins[0]), s.Part.Name),
+		Bench: func(x *exercise.Exercise) {
+			x.Pulled = slices.Clone(x.Pulled)
+			for _, pin := range pins {
+				x.Pulled = append(x.Pulled, exercise.Pull{Pin: pin, Down: slices.Contains(s.Part.Wired, "VCC")})
+			}
+		}}}
+}
+
+// usesKept tells all that was done as the exercise has it: expectations count from there.
+func (s *Subject) usesKept(r *reel.Reel) *reel.Reel {
+	for _, was := range s.Reels {
+		if was.Trial == r.Trial {
+			out := *r
+			out.Cues = was.Cues
+			return &out
+		}
+	}
+	return r
+}
+
+// pressed puts other presses in the place of each.
+func (s *Subject) pressed(makes string, f func(exercise.Cue) []exercise.Cue) []Size {
+	sizes := s.cued(part.Press, "%s", nil)
+	for i := range sizes {
+		sizes[i].Effect = makes
+		sizes[i].Bench = func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				var cues []exercise.Cue
+				for _, c := range x.Trials[t].Cues {
+					if c.Part == s.Part.Name && c.Verb == part.Press {
+						cues = append(cues, f(c)...)
+					} else {
+						cues = append(cues, c)
+					}
+				}
+				x.Trials[t].Cues = cues
+			}
+		}
+	}
+	return sizes
+}
+
+// floated reports whether a run noted that one of some pins was read while nothing drove it.
+func (s *Subject) floated(pins []string) bool {
+	for _, r := range s.Reels {
+		for _, n := range r.Notes {
+			for _, pin := range pins {
+				if n.Code == "floating-"+pin {
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// Unpulled names what an input of a contact lacks: it is pulled away from the rail that the contact joins it to.
+func Unpulled(p *part.Instance, pin string) string {
+	if slices.Contains(p.Wired, "VCC") {
+		return "The pull-down of " + pin + " is missing"
+	}
+	return "The pull-up of " + pin + " is missing"
+}
