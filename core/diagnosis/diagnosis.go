@@ -213,6 +213,10 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			// it tells enough
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err
+		} else if f != nil && f.Code == "goes-on" {
+			if len(chain) == 0 && len(told) == 0 { // it says least
+				told = []Finding{*f}
+			}
 		} else if f != nil && (finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)) {
 			chain, told = nil, []Finding{*f}
 		}
@@ -250,14 +254,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			found = append(found, f)
 		}
 	}
-	all := slices.Clone(found)
-	found = slices.DeleteFunc(found, func(f Finding) bool { // what another one brings with it
-		return slices.ContainsFunc(all, func(g Finding) bool {
-			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
-		})
-	})
+	found = stated(found)
 	if len(found) == 0 {
 		found = append(found, symptoms(readings, x, seen)...)
+	}
+	if len(found) == 0 && !s.noted() {
+		found = append(found, symptoms(fields, x, seen)...)
 	}
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
@@ -315,6 +317,30 @@ func instead(f Finding, found []Finding) bool {
 	return strength(f) > 0 && slices.ContainsFunc(found, func(g Finding) bool {
 		return slices.Contains(finding.Of(f.Code).Subsumes, g.Code) && f.about(g.Part)
 	})
+}
+
+// stated leaves out what another finding brings with it. A sign with a price takes over what a repair came to that it
+// stands for: the mistake is one, by whatever name.
+func stated(found []Finding) (out []Finding) {
+	over := make([]int, len(found)) // what brings each of them with it; -1 for nothing
+	for i, f := range found {
+		over[i] = slices.IndexFunc(found, func(g Finding) bool {
+			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
+		})
+		if over[i] < 0 {
+			continue
+		}
+		g := &found[over[i]]
+		if is := finding.Of(g.Code); f.Tested && g.After == nil && is.Source == finding.Symptom && is.Price != "" {
+			g.Marks, g.Fidelity, g.After, g.Cured, g.Tested = f.Marks, f.Fidelity, f.After, f.Cured, true
+		}
+	}
+	for i, f := range found {
+		if over[i] < 0 {
+			out = append(out, f)
+		}
+	}
+	return out
 }
 
 // about reports whether a finding is about a part.

@@ -176,7 +176,8 @@ func noBlink(v *view) (string, clock.Time, bool) {
 			switch {
 			case !f.State.Unlit() && (longest == nil || f.Length() > longest.Length()):
 				longest = f
-			case i > 0 && i+1 < len(v.track.Frames) && f.State.Unlit() && f.Length() <= clock.Time(changes)*each:
+			case i > 0 && i+1 < len(v.track.Frames) && f.State.Unlit() && f.Length() <= clock.Time(changes)*each &&
+				v.track.Frames[i-1].Length() >= each/4: // after more than a flash
 				return "", 0, false // it does, perhaps more slowly
 			}
 		}

@@ -87,12 +87,18 @@ func (s *search) otherwise(x *exercise.Exercise, u suspect, r *reel.Reel, budget
 	return out, nil
 }
 
-// atItsEnd reports whether a number stands at the highest or the lowest that it ever comes to, where the same input
+// atItsEnd reports whether a number on some display stands at the highest or the lowest that it ever comes to, where the same input
 // leads at other times: that nothing follows there is right.
 func atItsEnd(reels []*reel.Reel, u suspect) bool {
+	return slices.ContainsFunc(reels[u.trial].Tracks, func(t display.Track) bool {
+		return standsAtEnd(reels, u, t.Display)
+	})
+}
+
+func standsAtEnd(reels []*reel.Reel, u suspect, name string) bool {
 	cue := reels[u.trial].Cues[u.cue]
 	number := func(r *reel.Reel, at clock.Time) (int, bool) {
-		t := r.Track(u.verdict.Display)
+		t := r.Track(name)
 		if t == nil || t.At(at) == nil {
 			return 0, false
 		}
@@ -199,10 +205,11 @@ func (s *search) told(r *reel.Reel, c reel.Fired) bool {
 // may have come by itself.
 func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 	for i, all := range verdicts {
+		cues := reels[i].Cues
 		var v *judge.Verdict
 		for k := range all {
-			if o := &all[k]; o.Outcome != judge.Met && o.First != nil && len(o.Alignment) > 0 &&
-				(v == nil || comes(o) < comes(v)) {
+			if o := &all[k]; o.Outcome != judge.Met && o.First != nil && slices.ContainsFunc(o.Alignment, asks) &&
+				(v == nil || comes(o, cues) < comes(v, cues)) {
 				v = o
 			}
 		}
@@ -210,8 +217,7 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 			continue
 		}
 		from, left, ok := upToWrong(v)
-		cues := reels[i].Cues
-		last := lastBefore(cues, comes(v))
+		last := lastBefore(cues, comes(v, cues))
 		if !ok || last < 0 || cues[last].Start < from { // what it brought about was right
 			continue
 		}
@@ -229,10 +235,19 @@ func suspects(reels []*reel.Reel, verdicts [][]judge.Verdict) (out []suspect) {
 	return out
 }
 
-// comes is when what is wrong came about: a state that lasts too long or too short, with itself.
-func comes(v *judge.Verdict) clock.Time {
+// asks reports whether something is expected of a state.
+func asks(p judge.Pair) bool { return p.Expected != nil }
+
+// comes is when what is wrong came about: a state that lasts too long or too short, with itself, unless an input was
+// used just when it should have ended.
+func comes(v *judge.Verdict, cues []reel.Fired) clock.Time {
 	for _, p := range v.Alignment {
 		if p.Operation == judge.Mistimed {
+			end := p.Seen.From + p.Expected.To - p.Expected.From + sameTime
+			if n := lastBefore(cues, end); p.Seen.To > end && n >= 0 && cues[n].Start > p.Seen.From &&
+				end <= cues[n].End+tardy {
+				return end
+			}
 			return v.First.At
 		} else if p.Operation != judge.Right && p.Operation != judge.Ignored {
 			break
@@ -370,9 +385,16 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 		return "", ""
 	}
 	want := u.verdict.Alignment[i].Expected
-	if want == nil || want.State == nil || t.Alike(then.State, *want.State) ||
-		display.Decimal.FindString(want.Text) == "" || comesTo(t, *want.State, at, next) {
+	if n := i + 1; u.verdict.Alignment[i].Operation == judge.Missing && n < len(u.verdict.Alignment) &&
+		want.State != nil && t.Alike(then.State, *want.State) { // it stands there too long: what should follow is missing
+		want = u.verdict.Alignment[n].Expected
+	}
+	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) {
 		return "", ""
+	}
+	if display.Decimal.FindString(want.Text) == "" {
+		return "goes-on", fmt.Sprintf("After %s at %s, %s still shows %s where %s is expected.", done(cue), cue.Start,
+			u.verdict.Display, t.Short(then.State), want.Text)
 	}
 	if n := u.cue + 1; n < len(r.Cues) && r.Cues[n].Text == cue.Text {
 		if f := t.At(min(r.Cues[n].End+tardy, r.Length-1)); f != nil && t.Alike(f.State, *want.State) {

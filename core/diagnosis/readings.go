@@ -21,6 +21,12 @@ var readings = []symptom{
 		Doc: "some states last too long or too short, every time"}, onlyMistimed},
 	{finding.Entry{Code: "lag", Order: 16,
 		Doc: "a display changes some time later than it should, every time"}, comesLate},
+	{finding.Entry{Code: "goes-on", Order: 16,
+		Doc: "a state goes on where another one should follow, or a count where it should begin again"}, outstays},
+	{finding.Entry{Code: "goes-on", Order: 16,
+		Doc: "a state goes on where another one should follow, or a count where it should begin again"}, notEnded},
+	{finding.Entry{Code: "step-missing", Order: 16,
+		Doc: "one step of a sequence, or several in a row, are left out"}, neverBetween},
 	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, otherRow},
 	{finding.Entry{Code: "left-blank", Order: 16,
 		Doc:   "a display is empty at times when a text is expected, and shows texts at others",
@@ -145,6 +151,77 @@ func comesLate(v *view) (string, clock.Time, bool) {
 					r.text, f.From, r.at), f.From, true
 			}
 		}
+	}
+	return "", 0, false
+}
+
+// outstays looks for a state that was right, and is still there when another one should have come by itself.
+func outstays(v *view) (string, clock.Time, bool) {
+	for _, r := range v.misread() {
+		f := v.track.At(r.at)
+		if f == nil || v.counts(r) || r.from > f.From {
+			continue
+		}
+		for _, x := range v.all {
+			for _, l := range x.Alignment {
+				if x.Display == v.track.Display && l.Operation == judge.Right && l.Seen.From == f.From {
+					return fmt.Sprintf("%s shows %s from %s on, and still at %s, where %s is expected.", v.track.Display,
+						v.track.Short(f.State), f.From, r.at, r.text), f.From, true
+				}
+			}
+		}
+	}
+	return "", 0, false
+}
+
+// notEnded looks for a state that should end just when an input is used, and goes on beyond that.
+func notEnded(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		for _, p := range x.Alignment {
+			if p.Operation == judge.Right || p.Operation == judge.Ignored {
+				continue
+			}
+			if p.Operation != judge.Mistimed || !x.Timed {
+				break
+			}
+			meant, took := p.Expected.To-p.Expected.From, p.Seen.To-p.Seen.From
+			end := p.Seen.From + meant + sameTime
+			n := lastBefore(v.reel.Cues, end)
+			if n < 0 || v.reel.Cues[n].Start <= p.Seen.From || end > v.reel.Cues[n].End+tardy || took*2 < meant*3 {
+				break
+			}
+			return fmt.Sprintf("%s shows %s on and on after %s at %s, which should end it: for %s in place of %s.",
+					v.track.Display, p.Seen.Text, done(v.reel.Cues[n]), v.reel.Cues[n].Start, took.Brief(), meant.Brief()),
+				v.reel.Cues[n].Start, true
+		}
+	}
+	return "", 0, false
+}
+
+// neverBetween looks for a state that should come between others again and again, and never does, while those come.
+func neverBetween(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		var missing *judge.Pair
+		times, others := 0, true
+		for i, p := range x.Alignment {
+			switch {
+			case p.Operation != judge.Missing:
+				others = others && p.Operation != judge.Wrong && p.Operation != judge.Extra
+			case missing == nil:
+				missing, times = &x.Alignment[i], 1
+			case p.Expected.Text == missing.Expected.Text:
+				times++
+			default:
+				others = false
+			}
+		}
+		if times < 2 || !others || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			return p.Operation != judge.Missing && p.Seen != nil && p.Seen.Text == missing.Expected.Text
+		}) {
+			continue
+		}
+		return fmt.Sprintf("%s never shows %s, which should come %d times between the others; they all come.", v.track.Display,
+			missing.Expected.Text, times), missing.Expected.From, true
 	}
 	return "", 0, false
 }

@@ -55,7 +55,7 @@ var all = sync.OnceValue(func() []symptom {
 
 func init() {
 	finding.Provide(finding.Symptom, func() (out []finding.Entry) {
-		for _, s := range slices.Concat(all(), written, readings) {
+		for _, s := range slices.Concat(all(), written, readings, fields) {
 			out = append(out, s.Entry)
 		}
 		return append(out, sameInput)

@@ -12,6 +12,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/fault"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/part"
 )
 
@@ -51,26 +52,30 @@ type textPair struct {
 	at         clock.Time
 }
 
-// texts are those of all that was expected of a display that shows text or numbers, by pairs with as many numbers.
-func (v *view) texts() (out []textPair) {
-	read := func(s display.State) string {
-		if lettered, ok := display.As[display.Lettered](v.track.Geometry); ok {
-			var rows []string
-			for _, row := range lettered.Rows(v.track, s) {
-				rows = append(rows, strings.TrimRight(row, " "))
-			}
-			return strings.Join(rows, "\n")
+// read is the text of a state, with its rows one below the other; empty where the display shows neither text nor numbers.
+func (v *view) read(s display.State) string {
+	if lettered, ok := display.As[display.Lettered](v.track.Geometry); ok {
+		var rows []string
+		for _, row := range lettered.Rows(v.track, s) {
+			rows = append(rows, strings.TrimRight(row, " "))
 		}
-		if v.track.Geometry.Type().Traits().Lines {
-			return s.Line
-		}
-		if _, ok := display.As[display.Counting](v.track.Geometry); ok {
-			return v.track.Short(s)
-		}
-		return ""
+		return strings.Join(rows, "\n")
 	}
-	for _, p := range fault.Meant(v.reel, v.track.Display, v.all) {
-		t := textPair{phraseOf(read(p.Want)), phraseOf(read(p.Seen)), p.Wrong, p.At}
+	if v.track.Geometry.Type().Traits().Lines {
+		return s.Line
+	}
+	if _, ok := display.As[display.Counting](v.track.Geometry); ok {
+		return v.track.Short(s)
+	}
+	return ""
+}
+
+// texts are those of all that was expected of a display that shows text or numbers, by pairs with as many numbers.
+func (v *view) texts() []textPair { return v.textsOf(v.all) }
+
+func (v *view) textsOf(verdicts []judge.Verdict) (out []textPair) {
+	for _, p := range fault.Meant(v.reel, v.track.Display, verdicts) {
+		t := textPair{phraseOf(v.read(p.Want)), phraseOf(v.read(p.Seen)), p.Wrong, p.At}
 		if len(t.want.figures) == len(t.seen.figures) {
 			out = append(out, t)
 		} else if p.Wrong {
@@ -143,18 +148,22 @@ type value struct {
 	at         clock.Time
 }
 
-// values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor.
-func (v *view) values() (out []value) {
+// values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor: by their places
+// in the text.
+func (v *view) values() (out [][]value) {
 	if !slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
 		return nil
 	}
 	for _, t := range v.texts() {
 		for i, w := range t.want.figures {
+			if i == len(out) {
+				out = append(out, nil)
+			}
 			want, _ := strconv.ParseFloat(w, 64)
 			seen, _ := strconv.ParseFloat(t.seen.figures[i], 64)
-			known := slices.ContainsFunc(out, func(x value) bool { return x.want == want && x.seen == seen })
+			known := slices.ContainsFunc(out[i], func(x value) bool { return x.want == want && x.seen == seen })
 			if want != seen && !known {
-				out = append(out, value{want, seen, t.at})
+				out[i] = append(out[i], value{want, seen, t.at})
 			}
 		}
 	}
@@ -166,7 +175,7 @@ const leastValues = 3
 
 // otherUnit looks for numbers that are all in degrees Fahrenheit where Celsius is meant.
 func otherUnit(v *view) (string, clock.Time, bool) {
-	all := v.values()
+	all := slices.Concat(v.values()...)
 	for _, x := range all {
 		if math.Abs(x.want*9/5+32-x.seen) > 2 { // both are cut off or rounded
 			return "", 0, false
@@ -179,25 +188,40 @@ func otherUnit(v *view) (string, clock.Time, bool) {
 		all[0].seen, all[0].want), all[0].at, true
 }
 
-// inProportion looks for numbers that are all as many times too large, or too small, whatever follows from them. They
-// are cut off, so that each bounds the ratio.
+// inProportion looks for numbers at one place of a text that are all as many times too large, or too small, whatever
+// follows from them. They are cut off, so that each bounds the ratio.
 func inProportion(v *view) (string, clock.Time, bool) {
-	if _, _, ok := otherPoint(v); ok || len(v.values()) < leastValues {
+	if _, _, ok := otherPoint(v); ok {
 		return "", 0, false
 	}
+	for place, all := range v.values() {
+		if len(all) >= leastValues {
+			if text, at, ok := v.proportion(place); ok {
+				return text, at, true
+			}
+		}
+	}
+	return "", 0, false
+}
+
+// proportion is that of the numbers at one place.
+func (v *view) proportion(place int) (string, clock.Time, bool) {
 	low, high, wanted := 0.0, math.Inf(1), map[float64]bool{}
 	var largest value
 	for _, t := range v.texts() {
-		if len(t.want.figures) != 1 {
+		if len(t.want.figures) <= place {
 			return "", 0, false
 		}
-		want, step := reckoned(t.want.figures[0])
-		seen, finest := reckoned(t.seen.figures[0])
+		want, step := reckoned(t.want.figures[place])
+		seen, finest := reckoned(t.seen.figures[place])
+		if want == 0 && seen == 0 { // of any ratio
+			continue
+		}
 		if want <= 0 || seen < 0 {
 			return "", 0, false
 		}
 		low, high, wanted[want] = max(low, seen/(want+step)), min(high, (seen+finest)/want), true
-		if largest.at == 0 || want > largest.want {
+		if len(wanted) == 1 || want > largest.want {
 			largest = value{want, seen, t.at}
 		}
 	}
@@ -217,21 +241,26 @@ func reckoned(figure string) (n, step float64) {
 	return n, math.Pow10(-len(places))
 }
 
-// noProportion looks for numbers that are less than half of what they should be, some of them much less than others.
+// noProportion looks for numbers at one place of a text that are less than half of what they should be, some of them
+// much less than others, or smaller where they should be larger.
 func noProportion(v *view) (string, clock.Time, bool) {
-	all := v.values()
-	least, most := math.Inf(1), 0.0
-	wanted, seen := map[float64]bool{}, map[float64]bool{}
-	for _, x := range all {
-		if x.want <= 0 || x.seen*2 > x.want {
-			return "", 0, false
+	for _, all := range v.values() {
+		least, most, small := math.Inf(1), 0.0, true
+		wanted, seen := map[float64]bool{}, map[float64]bool{}
+		for _, x := range all {
+			if small = small && x.want > 0 && x.seen*2 <= x.want; !small {
+				break
+			}
+			least, most = min(least, x.seen/x.want), max(most, x.seen/x.want)
+			wanted[x.want], seen[x.seen] = true, true
 		}
-		least, most = min(least, x.seen/x.want), max(most, x.seen/x.want)
-		wanted[x.want], seen[x.seen] = true, true
+		falls := slices.ContainsFunc(all, func(x value) bool {
+			return slices.ContainsFunc(all, func(y value) bool { return x.want < y.want && x.seen > y.seen })
+		})
+		if small && len(wanted) >= leastValues && len(seen) >= 2 && (falls || most >= 2*least) {
+			return fmt.Sprintf("The numbers on %s are far too small, and in no proportion to what they should be (%g for %g, %g for %g), as where an intermediate result does not fit into its type.",
+				v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+		}
 	}
-	if len(wanted) < leastValues || len(seen) < 2 || most < 2*least {
-		return "", 0, false
-	}
-	return fmt.Sprintf("The numbers on %s are far too small, and in no proportion to what they should be (%g for %g, %g for %g), as where an intermediate result does not fit into its type.",
-		v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+	return "", 0, false
 }

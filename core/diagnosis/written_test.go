@@ -85,4 +85,10 @@ func TestWritten(t *testing.T) {
 		}
 	}
 	assert.Empty(t, said(t, want, want))
+
+	// each number of a line for itself: grams, and jars
+	want = []string{"0 g, 0", "412 g, 0", "508 g, 1", "566 g, 2"}
+	assert.Equal(t, []finding.Code{"scale"}, said(t, want, []string{"0 g, 0", "206 g, 0", "254 g, 0", "283 g, 0"}))
+	assert.Equal(t, []finding.Code{"overflow"}, said(t, want, []string{"0 g, 0", "28 g, 0", "59 g, 0", "54 g, 0"}))
+	assert.Empty(t, said(t, want, []string{"0 g, 0", "412 g, 0", "508 g, 0", "566 g, 0"}))
 }

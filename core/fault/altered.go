@@ -7,10 +7,11 @@ import (
 	"hemble/core/machine"
 )
 
-// Mistakes in one place of the program itself, whatever they do: found by changing that place and running it again.
+// Mistakes in one place of the program itself, whatever they do: found by changing that place and running it again. A
+// number whose part in it nobody names costs what the others cost, more than a limit or a start.
 
 var (
-	programNumber = &Fault{Entry: finding.Entry{Code: "program-number", Price: finding.Constant, Whole: true,
+	programNumber = &Fault{Entry: finding.Entry{Code: "program-number", Price: finding.Behaviour, Whole: true,
 		Doc: "a number in one line of the program is another one than it should be"}}
 	programCondition = &Fault{Entry: finding.Entry{Code: "program-condition", Price: finding.Behaviour, Whole: true,
 		Doc: "a condition in one line of the program decides otherwise than it should"}}

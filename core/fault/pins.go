@@ -15,7 +15,7 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "wrong-pull", Price: finding.Behaviour, Order: 1,
 		Doc:      "an input is pulled to the side to which its contact connects it, and never changes",
 		Subsumes: []finding.Code{"ignored-key", "too-early", "input-inverted", "never-changes"}}, Once: true, Sizes: wrongPull})
-	register(&Fault{Entry: finding.Entry{Code: "input-elsewhere", Price: finding.Wiring, Order: 1,
+	register(&Fault{Entry: finding.Entry{Code: "input-elsewhere", Price: finding.Behaviour, Order: 1,
 		Doc:      "a contact is read at another pin than the one that it is wired to",
 		Subsumes: []finding.Code{"ignored-key", "too-early", "dark", "never-changes", "pull-up"}}, Once: true,
 		Sizes: inputElsewhere})

@@ -108,7 +108,7 @@ func (tone) Symptoms() []*display.Symptom { return []*display.Symptom{display.Ne
 func (tone) Mistakes() []*display.Mistake { return []*display.Mistake{octave} }
 
 var octave = &display.Mistake{
-	Entry: finding.Entry{Code: "pitch", Price: finding.Form, Doc: "a tone is an octave too high or too low, or another one",
+	Entry: finding.Entry{Code: "pitch", Price: finding.Pace, Doc: "a tone is an octave too high or too low, or another one",
 		Catch: "give `sounds` its pitch"},
 	Sizes: func(c *display.Case) []display.Size {
 		scaled := func(n, d int) func(*display.Track, display.State) display.State {

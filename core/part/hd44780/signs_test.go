@@ -46,3 +46,33 @@ func TestSigns(t *testing.T) {
 		assert.Equal(t, c.want, found, c.name)
 	}
 }
+
+// Text that begins off the glass and runs on to it; what is written off it altogether is not seen, and no mistake.
+func TestBeforeRow(t *testing.T) {
+	written := func(text string) part.Taken {
+		one := part.Taken{What: toText}
+		for _, r := range text {
+			one.Data = append(one.Data, int(r))
+		}
+		return one
+	}
+	for _, c := range []struct {
+		name, before string
+		address      uint8
+		text, want   string
+	}{
+		{"on the first row", "", 0x00, "Level 102 cm", ""},
+		{"on the second row", "", 0x40, "Level 102 cm", ""},
+		{"before the second row", "", 0x22, "Level 102 cm",
+			"board is sent text to address 0x22, which is off its glass: only the end of it is seen, in row 2, which begins at 0x40."},
+		{"before the first row", "", 0x64, "Wherry Lock",
+			"board is sent text to address 0x64, which is off its glass: only the end of it is seen, in row 1, which begins at 0x00."},
+		{"off the glass altogether", "", 0x14, "Level", ""},
+		{"spaces", "", 0x22, "      102 cm", ""},
+		{"a picture that moves", describe(0x18), 0x22, "Level 102 cm", ""},
+	} {
+		log := []part.Taken{{What: c.before}, {What: describe(0x80 | c.address)}, written(c.text)}
+		text, _ := beforeRow(part.Instance{Name: "board"}, log)
+		assert.Equal(t, c.want, text, c.name)
+	}
+}

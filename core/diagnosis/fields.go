@@ -1,0 +1,303 @@
+package diagnosis
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/fault"
+	"hemble/core/finding"
+	"hemble/core/judge"
+	"hemble/core/part"
+)
+
+// fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
+// are right. They are looked for where nothing else is found, and say what stands where.
+var fields = []symptom{
+	{finding.Entry{Code: "carry", Order: 16,
+		Doc: "a number never goes beyond the last place: nothing is carried to the next one"}, notCarried},
+	{finding.Entry{Code: "sets-other", Order: 16,
+		Doc: "an input sets a number to a wrong value, always the same one, or sets another one"}, otherField},
+	{finding.Entry{Code: "scale", Order: 16,
+		Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, wholeOnly},
+	{finding.Entry{Code: "time", Order: 16, Doc: "all times are stretched or shortened"}, otherPace},
+	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, movedText},
+	{finding.Entry{Code: "words", Order: 16,
+		Doc: "a text is spelt differently: letters in the other case, or a few different characters"}, otherWords},
+}
+
+// integers are the numbers of a text; ok is false where one of them is none.
+func (p phrase) integers() (out []int, ok bool) {
+	for _, f := range p.figures {
+		n, err := strconv.Atoi(f)
+		if err != nil {
+			return nil, false
+		}
+		out = append(out, n)
+	}
+	return out, true
+}
+
+// others reports whether two lists of numbers differ in one place, and which.
+func others(a, b []int) (place int, one bool) {
+	place = -1
+	for i := range a {
+		if a[i] == b[i] {
+			continue
+		}
+		if place >= 0 {
+			return -1, false
+		}
+		place = i
+	}
+	return place, place >= 0
+}
+
+// notCarried looks for numbers beside each other of which the last begins again, and the one before it, which is to go
+// on by one then, stays.
+func notCarried(v *view) (string, clock.Time, bool) {
+	for _, t := range v.texts() {
+		want, a := t.want.integers()
+		seen, b := t.seen.integers()
+		k, one := -1, false
+		if a && b && t.wrong && len(want) > 1 && slices.Equal(t.want.around[1:], t.seen.around[1:]) {
+			k, one = others(want, seen)
+		}
+		if !one || k+1 == len(want) {
+			continue
+		}
+		// what it showed right before that
+		i := slices.IndexFunc(v.track.Frames, func(f display.Frame) bool { return f.From <= t.at && t.at < f.To })
+		if i < 1 {
+			continue
+		}
+		before := phraseOf(v.read(v.track.Frames[i-1].State))
+		was, ok := before.integers()
+		if !ok || len(was) != len(seen) || !slices.Equal(before.around, t.seen.around) || want[k] != was[k]+1 ||
+			seen[k] != was[k] || slices.ContainsFunc(seen[k+1:], func(n int) bool { return n != 0 }) || was[k+1] == 0 {
+			continue
+		}
+		return fmt.Sprintf("Nothing is carried on %s: after %s it shows %s, where %s is expected.", v.track.Display,
+			v.track.Short(v.track.Frames[i-1].State), v.track.Short(v.track.Frames[i].State), t.want), t.at, true
+	}
+	return "", 0, false
+}
+
+// String is the text in one line.
+func (p phrase) String() string {
+	var b strings.Builder
+	for i, w := range p.around {
+		b.WriteString(w)
+		if i < len(p.figures) {
+			b.WriteString(p.figures[i])
+		}
+	}
+	rows := slices.DeleteFunc(strings.Split(b.String(), "\n"), func(row string) bool { return row == "" })
+	return strconv.Quote(strings.Trim(strings.Join(rows, " / "), `"`))
+}
+
+// otherField looks for an input by which one number of several should change, and another one does.
+func otherField(v *view) (string, clock.Time, bool) {
+	var after []judge.Verdict // of what is expected behind an input
+	for k, x := range v.all {
+		if kind := v.trial().Expect[k].Kind; kind == "reads" || kind == "answers" {
+			after = append(after, x)
+		}
+	}
+	for _, t := range v.textsOf(after) {
+		want, a := t.want.integers()
+		seen, b := t.seen.integers()
+		last := lastBefore(v.reel.Cues, t.at)
+		if !a || !b || !t.wrong || len(want) < 2 || last < 0 {
+			continue
+		}
+		cue := v.reel.Cues[last]
+		f := v.track.At(cue.Start - 1)
+		if f == nil {
+			continue
+		}
+		was, ok := phraseOf(v.read(f.State)).integers()
+		if !ok || len(was) != len(seen) {
+			continue
+		}
+		meant, one := others(was, want)
+		does, other := others(was, seen)
+		if one && other && meant != does && t.at <= cue.End+tardy {
+			return fmt.Sprintf("After %s at %s, %s shows %s where %s is expected: another number is changed than the one that it is for.",
+				done(cue), cue.Start, v.track.Display, t.seen, t.want), t.at, true
+		}
+	}
+	return "", 0, false
+}
+
+// wholeOnly looks for numbers with places behind the point that are always zeros where they should not be, and whose
+// whole part is right.
+func wholeOnly(v *view) (string, clock.Time, bool) {
+	first := -1
+	all, wrong := v.texts(), map[string]bool{}
+	for i, t := range all {
+		if !t.wrong {
+			continue
+		}
+		for k, w := range t.want.figures {
+			s := t.seen.figures[k]
+			if w == s {
+				continue
+			}
+			whole, rest, point := strings.Cut(s, ".")
+			meant, _, _ := strings.Cut(w, ".")
+			if !point || strings.Trim(rest, "0") != "" || whole != meant {
+				return "", 0, false
+			}
+			if wrong[s] = true; first < 0 {
+				first = i
+			}
+		}
+	}
+	if len(wrong) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s shows %s where %s is expected, and so on: what is behind the point is always 0, the value is cut off to a whole number.",
+		v.track.Display, all[first].seen, all[first].want), all[first].at, true
+}
+
+// leastPace is how many numbers tell by how much a count of time goes too fast or too slowly.
+const leastPace = 2
+
+// otherPace looks for a count of time, by nothing but itself, whose numbers are all as many times too large or too small.
+func otherPace(v *view) (string, clock.Time, bool) {
+	low, high, wanted := 0.0, math.Inf(1), map[float64]bool{}
+	var first *textPair
+	for _, t := range v.texts() {
+		if len(t.want.figures) != 1 {
+			return "", 0, false
+		}
+		want, step := reckoned(t.want.figures[0])
+		seen, finest := reckoned(t.seen.figures[0])
+		if want == 0 && seen == 0 {
+			continue
+		}
+		if want <= 0 || seen <= 0 || !t.wrong {
+			return "", 0, false
+		}
+		low, high, wanted[want] = max(low, (seen-finest)/(want+step)), min(high, (seen+finest)/max(want-step, step)), true
+		if first == nil {
+			first = &t
+		}
+	}
+	if len(wanted) < leastPace || low > high || low < 1.1 && high > 0.9 || !v.runs() || slices.ContainsFunc(v.x.Parts,
+		func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+		return "", 0, false
+	}
+	how := "too fast"
+	if high < 1 {
+		how = "too slowly"
+	}
+	return fmt.Sprintf("The number on %s goes on %s: it shows %s where %s is expected, and so on in proportion.",
+		v.track.Display, how, first.seen, first.want), first.at, true
+}
+
+// runs reports whether the display changes several times without any input between.
+func (v *view) runs() bool {
+	edges := []clock.Time{0}
+	for _, c := range v.reel.Cues {
+		edges = append(edges, c.Start, c.End)
+	}
+	edges = append(edges, v.reel.Length)
+	for i := range edges[1:] {
+		if begun(v.track, edges[i]+tardy, edges[i+1]) > 2 {
+			return true
+		}
+	}
+	return false
+}
+
+// movedText looks for one piece of a text that always stands in another row than it should, in the same other place,
+// while all else is right.
+func movedText(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok {
+		return "", 0, false
+	}
+	type move struct{ from, to [2]int } // row and column
+	var moves []move
+	var at clock.Time
+	var what string
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		if !p.Wrong {
+			continue
+		}
+		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+		meant, more := onlyIn(want, seen)
+		shown, also := onlyIn(seen, want)
+		if more || also || meant.text == "" || meant.text != shown.text || meant.row == shown.row {
+			return "", 0, false
+		}
+		if moves == nil {
+			at, what = p.At, meant.text
+		}
+		moves = append(moves, move{[2]int{meant.row, meant.column}, [2]int{shown.row, shown.column}})
+	}
+	if len(moves) < 2 || slices.ContainsFunc(moves, func(m move) bool { return m != moves[0] }) {
+		return "", 0, false
+	}
+	m := moves[0]
+	return fmt.Sprintf("Part of the text on %s stands in row %d, from column %d on, where it should stand in row %d, from column %d on: %q.",
+		v.track.Display, m.to[0]+1, m.to[1]+1, m.from[0]+1, m.from[1]+1, what), at, true
+}
+
+// piece is a word of a text, and where it begins.
+type piece struct {
+	text        string
+	row, column int
+}
+
+// onlyIn is the word that rows have where others have none or another one; more tells of several.
+func onlyIn(rows, others []string) (one piece, more bool) {
+	for y := range rows {
+		row, other := []rune(rows[y]), []rune(strings.Repeat(" ", len(rows[y])))
+		if y < len(others) {
+			copy(other, []rune(others[y]))
+		}
+		for x := 0; x < len(row); x++ {
+			if row[x] == ' ' || row[x] == other[x] {
+				continue
+			}
+			begin := x
+			for x < len(row) && row[x] != ' ' {
+				x++
+			}
+			if one.text != "" {
+				return one, true
+			}
+			one = piece{string(row[begin:x]), y, begin}
+		}
+	}
+	return one, false
+}
+
+// otherWords looks for a text that differs from what is expected in more than its numbers.
+func otherWords(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok || !v.readable() || v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		if !p.Wrong || v.nothing(p.Seen) || v.nothing(p.Want) {
+			continue
+		}
+		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
+		for y := range want {
+			if words := display.Unnumbered(want[y : y+1]); strings.TrimSpace(words) != "" && y < len(seen) &&
+				strings.TrimSpace(words) != strings.TrimSpace(display.Unnumbered(seen[y:y+1])) {
+				return fmt.Sprintf("%s shows another text than asked: %q for %q.", v.track.Display,
+					strings.TrimSpace(seen[y]), strings.TrimSpace(want[y])), p.At, true
+			}
+		}
+	}
+	return "", 0, false
+}
