@@ -319,8 +319,8 @@ func instead(f Finding, found []Finding) bool {
 	})
 }
 
-// stated leaves out what another finding brings with it. A sign with a price takes over what a repair came to that it
-// stands for: the mistake is one, by whatever name.
+// stated leaves out what another finding brings with it. A sign that leaves no doubt takes over what a repair came to
+// that it stands for: the mistake is one, by whatever name.
 func stated(found []Finding) (out []Finding) {
 	over := make([]int, len(found)) // what brings each of them with it; -1 for nothing
 	for i, f := range found {
@@ -330,8 +330,7 @@ func stated(found []Finding) (out []Finding) {
 		if over[i] < 0 {
 			continue
 		}
-		g := &found[over[i]]
-		if is := finding.Of(g.Code); f.Tested && g.After == nil && is.Source == finding.Symptom && is.Price != "" {
+		if g := &found[over[i]]; f.Tested && g.After == nil && strength(*g) > 0 {
 			g.Marks, g.Fidelity, g.After, g.Cured, g.Tested = f.Marks, f.Fidelity, f.After, f.Cured, true
 		}
 	}

@@ -168,7 +168,8 @@ func wholeOnly(v *view) (string, clock.Time, bool) {
 // leastPace is how many numbers tell by how much a count of time goes too fast or too slowly.
 const leastPace = 2
 
-// otherPace looks for a count of time, by nothing but itself, whose numbers are all as many times too large or too small.
+// otherPace looks for a number that changes by itself, and is as many times too large, or too small, whenever it is
+// looked at.
 func otherPace(v *view) (string, clock.Time, bool) {
 	low, high, wanted := 0.0, math.Inf(1), map[float64]bool{}
 	var first *textPair
@@ -184,7 +185,8 @@ func otherPace(v *view) (string, clock.Time, bool) {
 		if want <= 0 || seen <= 0 || !t.wrong {
 			return "", 0, false
 		}
-		low, high, wanted[want] = max(low, (seen-finest)/(want+step)), min(high, (seen+finest)/max(want-step, step)), true
+		low, high = max(low, (seen-finest)/(want+step)), min(high, (seen+finest)/max(want-step, step))
+		wanted[want] = true
 		if first == nil {
 			first = &t
 		}

@@ -87,8 +87,8 @@ func (s *search) otherwise(x *exercise.Exercise, u suspect, r *reel.Reel, budget
 	return out, nil
 }
 
-// atItsEnd reports whether a number on some display stands at the highest or the lowest that it ever comes to, where the same input
-// leads at other times: that nothing follows there is right.
+// atItsEnd reports whether a number on some display stands at the highest or the lowest that it ever comes to, where
+// the same input leads at other times: that nothing follows there is right.
 func atItsEnd(reels []*reel.Reel, u suspect) bool {
 	return slices.ContainsFunc(reels[u.trial].Tracks, func(t display.Track) bool {
 		return standsAtEnd(reels, u, t.Display)
@@ -386,7 +386,7 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	}
 	want := u.verdict.Alignment[i].Expected
 	if n := i + 1; u.verdict.Alignment[i].Operation == judge.Missing && n < len(u.verdict.Alignment) &&
-		want.State != nil && t.Alike(then.State, *want.State) { // it stands there too long: what should follow is missing
+		want.State != nil && t.Alike(then.State, *want.State) { // it stands too long: what should follow is missing
 		want = u.verdict.Alignment[n].Expected
 	}
 	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) {

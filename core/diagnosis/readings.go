@@ -190,9 +190,9 @@ func notEnded(v *view) (string, clock.Time, bool) {
 			if n < 0 || v.reel.Cues[n].Start <= p.Seen.From || end > v.reel.Cues[n].End+tardy || took*2 < meant*3 {
 				break
 			}
+			cue := v.reel.Cues[n]
 			return fmt.Sprintf("%s shows %s on and on after %s at %s, which should end it: for %s in place of %s.",
-					v.track.Display, p.Seen.Text, done(v.reel.Cues[n]), v.reel.Cues[n].Start, took.Brief(), meant.Brief()),
-				v.reel.Cues[n].Start, true
+				v.track.Display, p.Seen.Text, done(cue), cue.Start, took.Brief(), meant.Brief()), cue.Start, true
 		}
 	}
 	return "", 0, false

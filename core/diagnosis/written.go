@@ -52,7 +52,8 @@ type textPair struct {
 	at         clock.Time
 }
 
-// read is the text of a state, with its rows one below the other; empty where the display shows neither text nor numbers.
+// read is the text of a state, with its rows one below the other; empty where the display shows neither text nor
+// numbers.
 func (v *view) read(s display.State) string {
 	if lettered, ok := display.As[display.Lettered](v.track.Geometry); ok {
 		var rows []string
@@ -148,8 +149,8 @@ type value struct {
 	at         clock.Time
 }
 
-// values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor: by their places
-// in the text.
+// values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor: by their
+// places in the text.
 func (v *view) values() (out [][]value) {
 	if !slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
 		return nil

@@ -3,7 +3,6 @@
 package finding
 
 import (
-	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -54,7 +53,7 @@ type Entry struct {
 	// Hides tells that another fault may hide behind it, so that repairing it alone brings nothing yet: the lower ones
 	// are tried first; 0 for those that hide nothing.
 	Hides int
-	// Price is what sort of mistake it is, of one that is found by repairing it, or of a sign that a repair stands behind.
+	// Price is what sort of mistake it is, of one that is found by repairing it.
 	Price Price
 	// Explains tells that its repair takes what was expected as its result: it explains, and tests nothing.
 	Explains bool
@@ -107,7 +106,6 @@ var catalogue = sync.OnceValue(func() map[Code]Entry {
 			}
 			first.Sure, first.Input = first.Sure || second.Sure, first.Input || second.Input
 			first.Seen, first.Fact = first.Seen || second.Seen, first.Fact || second.Fact
-			first.Price = cmp.Or(first.Price, second.Price)
 			for _, c := range second.Subsumes {
 				if !slices.Contains(first.Subsumes, c) {
 					first.Subsumes = append(slices.Clone(first.Subsumes), c)

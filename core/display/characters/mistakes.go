@@ -338,7 +338,8 @@ func written(t *display.Track, s display.State, row int) bool {
 
 var rowAddress = &display.Symptom{
 	Entry: finding.Entry{Code: "row-address",
-		Doc: "a row shows only the end of its text: it is written to an address before the row", Order: 14, Sure: true},
+		Doc: "a row is written to an address off the glass, so that nothing of it is seen, or only its end", Order: 14,
+		Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false

@@ -22,6 +22,7 @@ type controller struct {
 	kept    bool     // clearing leaves the text for a while, and what is written anew for good
 	stale   [80]bool // what is not written anew since
 	slowest bool
+	begins  begins
 	readyAt clock.Time
 
 	ddram   [80]uint8
@@ -94,7 +95,7 @@ func (c *controller) execute(data bool, v uint8) clock.Time {
 	switch {
 	case v&0x80 != 0: // set DDRAM address
 		c.toCGRAM = false
-		c.address = c.cell(v & 0x7f)
+		c.address = c.cell(c.begins.at(v & 0x7f))
 	case v&0x40 != 0: // set CGRAM address
 		c.toCGRAM, c.address = true, v&0x3f
 	case v&0x20 != 0: // function set

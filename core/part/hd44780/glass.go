@@ -96,6 +96,7 @@ func newGlass(b part.Instance, w part.Host) glass {
 	g.kept = b.Settings.Text("clear") == "later"
 	g.guessed = b.Settings.Text("rs")
 	g.lowFirst = b.Settings.Text("halves") == lowFirst
+	g.begins = newBegins(g.size, b.Settings.Text("row-begins"))
 	g.readyAt = g.powerOnTime()
 	return g
 }

@@ -49,7 +49,7 @@ func init() {
 		Title:    "Character LCD",
 		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. Anything sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",
 		Source:   "Hitachi HD44780U datasheet ADE-207-272(Z)",
-		Misread:  []part.Misread{cleared, selected, halves},
+		Misread:  []part.Misread{cleared, selected, halves, elsewhere},
 		Signs:    signs,
 		Settings: settings,
 		Pins:     pins,

@@ -351,3 +351,21 @@ func TestHalves(t *testing.T) {
 		assert.Equal(t, shows, strings.HasPrefix(l.row(0), "Ferns"), settings)
 	}
 }
+
+// A row's text that is sent to an address off the glass, on a display that takes that for where the row begins: at any
+// column of it, and again; other addresses are as they are.
+func TestRowElsewhere(t *testing.T) {
+	for settings, rows := range map[string][2]string{
+		"": {"Wherry", ""}, `row-begins: "2"`: {"Wherry", "Level  9"}, `row-begins: "1"`: {"Level  9", ""},
+		`row-begins: "3"`: {"Wherry", ""}, // this glass has none
+	} {
+		l := open(t, settings)
+		l.begin()
+		l.text("Wherry")
+		l.send(false, 0x80|0x14)
+		l.text("Level 10")
+		l.send(false, 0x80|0x14+6)
+		l.text(" 9")
+		assert.Equal(t, rows, [2]string{l.row(0), l.row(1)}, settings)
+	}
+}

@@ -29,7 +29,7 @@ func init() {
 		Title:     "Character LCD on two wires",
 		Doc:       "The character LCD of `lcd` in 4-bit mode behind a PCF8574 port expander on a two-wire bus. Its backlight is on a pin of the expander and is a display of its own: this part's name and -backlight.",
 		Source:    "NXP PCF8574; PCF8574A data sheet, Rev. 5 (quasi-bidirectional I/Os; slave addresses 0x20 to 0x27 and 0x38 to 0x3F); Hitachi ADE-207-272(Z)",
-		Misread:   append([]part.Misread{cleared, selected, halves}, twowire.Misread...),
+		Misread:   append([]part.Misread{cleared, selected, halves, elsewhere}, twowire.Misread...),
 		Signs:     signs,
 		Settings: append([]spec.Field{
 			{Name: "address", Kind: spec.Text, Default: "0x27",

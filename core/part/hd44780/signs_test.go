@@ -74,5 +74,7 @@ func TestBeforeRow(t *testing.T) {
 		log := []part.Taken{{What: c.before}, {What: describe(0x80 | c.address)}, written(c.text)}
 		text, _ := beforeRow(part.Instance{Name: "board"}, log)
 		assert.Equal(t, c.want, text, c.name)
+		off := c.before == "" && c.text[0] != ' ' && c.address != 0x00 && c.address != 0x40
+		assert.Equal(t, off, elsewhere.Told(part.Instance{Name: "board"}, log), c.name)
 	}
 }
