@@ -213,11 +213,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			// it tells enough
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err
-		} else if f != nil && f.Code == "goes-on" {
-			if len(chain) == 0 && len(told) == 0 { // it says least
-				told = []Finding{*f}
-			}
-		} else if f != nil && (finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)) {
+		} else if f != nil && goesFirst(*f, len(chain) == 0, told) {
 			chain, told = nil, []Finding{*f}
 		}
 	}
@@ -319,31 +315,17 @@ func instead(f Finding, found []Finding) bool {
 	})
 }
 
-// stated leaves out what another finding brings with it. A sign that leaves no doubt takes over what a repair came to
-// that it stands for: the mistake is one, by whatever name.
-func stated(found []Finding) (out []Finding) {
-	over := make([]int, len(found)) // what brings each of them with it; -1 for nothing
-	for i, f := range found {
-		over[i] = slices.IndexFunc(found, func(g Finding) bool {
-			return g.Code != f.Code && slices.Contains(finding.Of(g.Code).Subsumes, f.Code) && g.about(f.Part)
-		})
-		if over[i] < 0 {
-			continue
-		}
-		if g := &found[over[i]]; f.Tested && g.After == nil && strength(*g) > 0 {
-			g.Marks, g.Fidelity, g.After, g.Cured, g.Tested = f.Marks, f.Fidelity, f.After, f.Cured, true
-		}
-	}
-	for i, f := range found {
-		if over[i] < 0 {
-			out = append(out, f)
-		}
-	}
-	return out
-}
-
 // about reports whether a finding is about a part.
 func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }
+
+// goesFirst reports whether what leaving out an input told goes before what was found: an input that nothing follows
+// does, a state that goes on only where there is nothing else.
+func goesFirst(f Finding, unexplained bool, told []Finding) bool {
+	if f.Code == "goes-on" {
+		return unexplained && len(told) == 0
+	}
+	return finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)
+}
 
 func leavesNoDoubt(f Finding) bool { return finding.Of(f.Code).Sure }
 
