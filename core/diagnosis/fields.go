@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"hemble/core/clock"
@@ -18,43 +17,27 @@ import (
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
 // are right. They are looked for where nothing else is found, and say what stands where.
 var fields = []symptom{
-	{finding.Entry{Code: "carry", Order: 16,
-		Doc: "a number never goes beyond the last place: nothing is carried to the next one"}, notCarried},
-	{finding.Entry{Code: "sets-other", Order: 16,
-		Doc: "an input sets a number to a wrong value, always the same one, or sets another one"}, otherField},
-	{finding.Entry{Code: "scale", Order: 16,
-		Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, wholeOnly},
-	{finding.Entry{Code: "time", Order: 16, Doc: "all times are stretched or shortened"}, otherPace},
-	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, movedText},
-	{finding.Entry{Code: "words", Order: 16,
-		Doc: "a text is spelt differently: letters in the other case, or a few different characters"}, otherWords},
+	{finding.Entry{Code: "carry"}, notCarried},
+	{finding.Entry{Code: "sets-other"}, otherField},
+	{finding.Entry{Code: "scale"}, wholeOnly},
+	{finding.Entry{Code: "time"}, otherPace},
+	{finding.Entry{Code: "rows"}, movedText},
+	{finding.Entry{Code: "words"}, otherWords},
 }
 
-// integers are the numbers of a text; ok is false where one of them is none.
-func (p phrase) integers() (out []int, ok bool) {
-	for _, f := range p.figures {
-		n, err := strconv.Atoi(f)
-		if err != nil {
-			return nil, false
-		}
-		out = append(out, n)
-	}
-	return out, true
-}
-
-// others reports whether two lists of numbers differ in one place, and which.
-func others(a, b []int) (place int, one bool) {
+// onlyPlace is the one in which two lists of numbers differ; -1 where there is none, or several.
+func onlyPlace(a, b []int) (place int) {
 	place = -1
 	for i := range a {
 		if a[i] == b[i] {
 			continue
 		}
 		if place >= 0 {
-			return -1, false
+			return -1
 		}
 		place = i
 	}
-	return place, place >= 0
+	return place
 }
 
 // notCarried looks for numbers beside each other of which the last begins again, and the one before it, which is to go
@@ -63,41 +46,24 @@ func notCarried(v *view) (string, clock.Time, bool) {
 	for _, t := range v.texts() {
 		want, a := t.want.integers()
 		seen, b := t.seen.integers()
-		k, one := -1, false
-		if a && b && t.wrong && len(want) > 1 && slices.Equal(t.want.around[1:], t.seen.around[1:]) {
-			k, one = others(want, seen)
-		}
-		if !one || k+1 == len(want) {
+		if !a || !b || !t.wrong || !slices.Equal(t.want.around[1:], t.seen.around[1:]) {
 			continue
 		}
-		// what it showed right before that
-		i := slices.IndexFunc(v.track.Frames, func(f display.Frame) bool { return f.From <= t.at && t.at < f.To })
-		if i < 1 {
+		k, here := onlyPlace(want, seen), v.track.At(t.at)
+		if k < 0 || k+1 == len(want) || here == nil || here.From == 0 {
 			continue
 		}
-		before := phraseOf(v.read(v.track.Frames[i-1].State))
+		last := v.track.At(here.From - 1) // what it showed right before that
+		before := phraseOf(v.read(last.State))
 		was, ok := before.integers()
 		if !ok || len(was) != len(seen) || !slices.Equal(before.around, t.seen.around) || want[k] != was[k]+1 ||
 			seen[k] != was[k] || slices.ContainsFunc(seen[k+1:], func(n int) bool { return n != 0 }) || was[k+1] == 0 {
 			continue
 		}
 		return fmt.Sprintf("Nothing is carried on %s: after %s it shows %s, where %s is expected.", v.track.Display,
-			v.track.Short(v.track.Frames[i-1].State), v.track.Short(v.track.Frames[i].State), t.want), t.at, true
+			v.track.Short(last.State), v.track.Short(here.State), t.want), t.at, true
 	}
 	return "", 0, false
-}
-
-// String is the text in one line.
-func (p phrase) String() string {
-	var b strings.Builder
-	for i, w := range p.around {
-		b.WriteString(w)
-		if i < len(p.figures) {
-			b.WriteString(p.figures[i])
-		}
-	}
-	rows := slices.DeleteFunc(strings.Split(b.String(), "\n"), func(row string) bool { return row == "" })
-	return strconv.Quote(strings.Trim(strings.Join(rows, " / "), `"`))
 }
 
 // otherField looks for an input by which one number of several should change, and another one does.
@@ -124,9 +90,8 @@ func otherField(v *view) (string, clock.Time, bool) {
 		if !ok || len(was) != len(seen) {
 			continue
 		}
-		meant, one := others(was, want)
-		does, other := others(was, seen)
-		if one && other && meant != does && t.at <= cue.End+tardy {
+		meant, does := onlyPlace(was, want), onlyPlace(was, seen)
+		if meant >= 0 && does >= 0 && meant != does && t.at <= cue.End+tardy {
 			return fmt.Sprintf("After %s at %s, %s shows %s where %s is expected: another number is changed than the one that it is for.",
 				done(cue), cue.Start, v.track.Display, t.seen, t.want), t.at, true
 		}

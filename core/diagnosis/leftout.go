@@ -243,9 +243,7 @@ func asks(p judge.Pair) bool { return p.Expected != nil }
 func comes(v *judge.Verdict, cues []reel.Fired) clock.Time {
 	for _, p := range v.Alignment {
 		if p.Operation == judge.Mistimed {
-			end := p.Seen.From + p.Expected.To - p.Expected.From + sameTime
-			if n := lastBefore(cues, end); p.Seen.To > end && n >= 0 && cues[n].Start > p.Seen.From &&
-				end <= cues[n].End+tardy {
+			if n, end := endedBy(p, cues); n >= 0 && p.Seen.To > end {
 				return end
 			}
 			return v.First.At
@@ -254,6 +252,17 @@ func comes(v *judge.Verdict, cues []reel.Fired) clock.Time {
 		}
 	}
 	return shows(*v)
+}
+
+// endedBy is the input that was used just when a state should have ended, which began before it, and when the state
+// should have gone then; -1 where there is none.
+func endedBy(p judge.Pair, cues []reel.Fired) (n int, end clock.Time) {
+	end = p.Seen.From + p.Expected.To - p.Expected.From + sameTime
+	n = lastBefore(cues, end)
+	if n < 0 || cues[n].Start <= p.Seen.From || end > cues[n].End+tardy {
+		return -1, end
+	}
+	return n, end
 }
 
 // upToWrong tells from when on the last right state before the first difference was shown, and how many states were

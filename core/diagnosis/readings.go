@@ -13,26 +13,20 @@ import (
 )
 
 // readings are the signs of single states that are looked for at one time, and stand at another: they are looked for
-// where nothing else is found, since most mistakes bring some of them about.
+// where nothing else is found, since most mistakes bring some of them about. What there is to say of most codes stands
+// where the same is found by other means.
 var readings = []symptom{
-	{finding.Entry{Code: "length", Order: 16,
-		Doc: "some states last too long or too short, every time"}, goesTooSoon},
-	{finding.Entry{Code: "length", Order: 16,
-		Doc: "some states last too long or too short, every time"}, onlyMistimed},
-	{finding.Entry{Code: "lag", Order: 16,
-		Doc: "a display changes some time later than it should, every time"}, comesLate},
-	{finding.Entry{Code: "goes-on", Order: 16,
-		Doc: "a state goes on where another one should follow, or a count where it should begin again"}, outstays},
-	{finding.Entry{Code: "goes-on", Order: 16,
-		Doc: "a state goes on where another one should follow, or a count where it should begin again"}, notEnded},
-	{finding.Entry{Code: "step-missing", Order: 16,
-		Doc: "one step of a sequence, or several in a row, are left out"}, neverBetween},
-	{finding.Entry{Code: "rows", Order: 16, Doc: "text is in the wrong row"}, otherRow},
-	{finding.Entry{Code: "left-blank", Order: 16,
+	{finding.Entry{Code: "length"}, goesTooSoon},
+	{finding.Entry{Code: "length"}, onlyMistimed},
+	{finding.Entry{Code: "lag"}, comesLate},
+	{finding.Entry{Code: "goes-on"}, outstays},
+	{finding.Entry{Code: "goes-on"}, notEnded},
+	{finding.Entry{Code: "step-missing"}, neverBetween},
+	{finding.Entry{Code: "rows"}, otherRow},
+	{finding.Entry{Code: "left-blank",
 		Doc:   "a display is empty at times when a text is expected, and shows texts at others",
 		Catch: "read the display in each of its states"}, leftBlank},
-	{finding.Entry{Code: "limit", Order: 16, Subsumes: []finding.Code{"goes-on"},
-		Doc: "a count goes one step too far before it restarts or stops"}, endsShort},
+	{finding.Entry{Code: "limit", Subsumes: []finding.Code{"goes-on"}}, endsShort},
 }
 
 // mostMistimed is how many of the times that are wrong are told.
@@ -185,9 +179,8 @@ func notEnded(v *view) (string, clock.Time, bool) {
 				break
 			}
 			meant, took := p.Expected.To-p.Expected.From, p.Seen.To-p.Seen.From
-			end := p.Seen.From + meant + sameTime
-			n := lastBefore(v.reel.Cues, end)
-			if n < 0 || v.reel.Cues[n].Start <= p.Seen.From || end > v.reel.Cues[n].End+tardy || took*2 < meant*3 {
+			n, _ := endedBy(p, v.reel.Cues)
+			if n < 0 || took*2 < meant*3 {
 				break
 			}
 			cue := v.reel.Cues[n]

@@ -45,6 +45,31 @@ func phraseOf(text string) (p phrase) {
 	return p
 }
 
+// integers are the numbers of a text; ok is false where one of them is none.
+func (p phrase) integers() (out []int, ok bool) {
+	for _, f := range p.figures {
+		n, err := strconv.Atoi(f)
+		if err != nil {
+			return nil, false
+		}
+		out = append(out, n)
+	}
+	return out, true
+}
+
+// String is the text in one line.
+func (p phrase) String() string {
+	var b strings.Builder
+	for i, w := range p.around {
+		b.WriteString(w)
+		if i < len(p.figures) {
+			b.WriteString(p.figures[i])
+		}
+	}
+	rows := slices.DeleteFunc(strings.Split(b.String(), "\n"), func(row string) bool { return row == "" })
+	return strconv.Quote(strings.Trim(strings.Join(rows, " / "), `"`))
+}
+
 // textPair is what was expected beside what was seen.
 type textPair struct {
 	want, seen phrase
@@ -74,6 +99,7 @@ func (v *view) read(s display.State) string {
 // texts are those of all that was expected of a display that shows text or numbers, by pairs with as many numbers.
 func (v *view) texts() []textPair { return v.textsOf(v.all) }
 
+// textsOf are those of some verdicts.
 func (v *view) textsOf(verdicts []judge.Verdict) (out []textPair) {
 	for _, p := range fault.Meant(v.reel, v.track.Display, verdicts) {
 		t := textPair{phraseOf(v.read(p.Want)), phraseOf(v.read(p.Seen)), p.Wrong, p.At}
@@ -176,13 +202,14 @@ const leastValues = 3
 
 // otherUnit looks for numbers that are all in degrees Fahrenheit where Celsius is meant.
 func otherUnit(v *view) (string, clock.Time, bool) {
-	all := slices.Concat(v.values()...)
+	all, wanted := slices.Concat(v.values()...), map[float64]bool{}
 	for _, x := range all {
 		if math.Abs(x.want*9/5+32-x.seen) > 2 { // both are cut off or rounded
 			return "", 0, false
 		}
+		wanted[x.want] = true
 	}
-	if len(all) < leastValues {
+	if len(wanted) < leastValues {
 		return "", 0, false
 	}
 	return fmt.Sprintf("The numbers on %s are in degrees Fahrenheit where Celsius is expected (%g for %g).", v.track.Display,
@@ -246,22 +273,24 @@ func reckoned(figure string) (n, step float64) {
 // much less than others, or smaller where they should be larger.
 func noProportion(v *view) (string, clock.Time, bool) {
 	for _, all := range v.values() {
-		least, most, small := math.Inf(1), 0.0, true
-		wanted, seen := map[float64]bool{}, map[float64]bool{}
-		for _, x := range all {
-			if small = small && x.want > 0 && x.seen*2 <= x.want; !small {
-				break
-			}
-			least, most = min(least, x.seen/x.want), max(most, x.seen/x.want)
-			wanted[x.want], seen[x.seen] = true, true
-		}
-		falls := slices.ContainsFunc(all, func(x value) bool {
-			return slices.ContainsFunc(all, func(y value) bool { return x.want < y.want && x.seen > y.seen })
-		})
-		if small && len(wanted) >= leastValues && len(seen) >= 2 && (falls || most >= 2*least) {
+		if outOfProportion(all) {
 			return fmt.Sprintf("The numbers on %s are far too small, and in no proportion to what they should be (%g for %g, %g for %g), as where an intermediate result does not fit into its type.",
 				v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
 		}
 	}
 	return "", 0, false
+}
+
+func outOfProportion(all []value) bool {
+	least, most, falls := math.Inf(1), 0.0, false
+	wanted, seen := map[float64]bool{}, map[float64]bool{}
+	for _, x := range all {
+		if x.want <= 0 || x.seen*2 > x.want {
+			return false
+		}
+		least, most = min(least, x.seen/x.want), max(most, x.seen/x.want)
+		wanted[x.want], seen[x.seen] = true, true
+		falls = falls || slices.ContainsFunc(all, func(y value) bool { return x.want < y.want && x.seen > y.seen })
+	}
+	return len(wanted) >= leastValues && len(seen) >= 2 && (falls || most >= 2*least)
 }

@@ -337,9 +337,7 @@ func written(t *display.Track, s display.State, row int) bool {
 }
 
 var rowAddress = &display.Symptom{
-	Entry: finding.Entry{Code: "row-address",
-		Doc: "a row is written to an address off the glass, so that nothing of it is seen, or only its end", Order: 14,
-		Sure: true},
+	Entry: finding.Entry{Code: "row-address", Order: 14, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		if v.Noted(busy) {
 			return "", 0, false

@@ -22,7 +22,7 @@ type controller struct {
 	kept    bool     // clearing leaves the text for a while, and what is written anew for good
 	stale   [80]bool // what is not written anew since
 	slowest bool
-	begins  begins
+	begins  begins // where rows are taken to begin
 	readyAt clock.Time
 
 	ddram   [80]uint8
@@ -69,12 +69,19 @@ func (c *controller) settle() {
 	}
 }
 
+// Where the second of two lines begins in DDRAM, and how many characters each of them has (datasheet, "Display Data
+// RAM").
+const (
+	secondLine = 0x40
+	lineLength = 40
+)
+
 // lineLength is how many characters of DDRAM a line has.
 func (c *controller) lineLength() int {
 	if c.twoLines {
-		return 40
+		return lineLength
 	}
-	return 80
+	return 2 * lineLength
 }
 
 // execute carries out an instruction or a data write and gives the time it takes.
@@ -139,10 +146,10 @@ func (c *controller) cell(address uint8) uint8 {
 	if !c.twoLines {
 		return address % 80
 	}
-	if address >= 0x40 {
-		return 40 + (address-0x40)%40
+	if address >= secondLine {
+		return lineLength + (address-secondLine)%lineLength
 	}
-	return address % 40
+	return address % lineLength
 }
 
 // step moves the address on after a data access; it goes round through all of the memory.
@@ -176,8 +183,8 @@ func (c *controller) peek(data, busy bool) uint8 {
 		return c.ddram[c.address]
 	}
 	v := c.address
-	if !c.toCGRAM && c.twoLines && v >= 40 {
-		v += 0x40 - 40
+	if !c.toCGRAM && c.twoLines && v >= lineLength {
+		v += secondLine - lineLength
 	}
 	if busy {
 		v |= 0x80

@@ -102,9 +102,9 @@ func newGlass(b part.Instance, w part.Host) glass {
 }
 
 // place gives the line, and the place on it, of a column of a row.
-func (g *glass) place(row, column int) (line, at int) {
-	start := g.size.starts[row+column/g.size.half]
-	return start[0], start[1] + column%g.size.half
+func (s size) place(row, column int) (line, at int) {
+	start := s.starts[row+column/s.half]
+	return start[0], start[1] + column%s.half
 }
 
 // paint brings the glass in line with the controller.
@@ -114,7 +114,7 @@ func (g *glass) paint() {
 	}
 	var cursor *display.Cursor
 	for i := range g.shown {
-		line, at := g.place(i/g.size.columns, i%g.size.columns)
+		line, at := g.size.place(i/g.size.columns, i%g.size.columns)
 		cell := display.Cell(0)
 		switch code, on := g.at(line, at); {
 		case g.contrast == nothing || !on && g.contrast == right:

@@ -11,19 +11,14 @@ import (
 	"hemble/core/part"
 )
 
-// secondLine is the address at which the second line of the controller's memory begins, lineLength how long each of
-// them is (datasheet, "Display Data RAM").
-const (
-	secondLine = 0x40
-	lineLength = 40
-)
-
 // row is where the glass shows an address; -1 where it does not.
 func (s size) row(address int) int {
-	line, at := address/secondLine, address%secondLine
-	for i, start := range s.starts {
-		if line == start[0] && at >= start[1] && at < start[1]+s.half {
-			return i * s.half / s.columns
+	for row := range s.rows {
+		for column := 0; column < s.columns; column += s.half {
+			line, at := s.place(row, column)
+			if by := address - line*secondLine - at; by >= 0 && by < s.half {
+				return row
+			}
 		}
 	}
 	return -1
@@ -31,8 +26,8 @@ func (s size) row(address int) int {
 
 // begin is the address at which a row begins.
 func (s size) begin(row int) int {
-	start := s.starts[row*s.columns/s.half]
-	return start[0]*secondLine + start[1]
+	line, at := s.place(row, 0)
+	return line*secondLine + at
 }
 
 // following is the address behind one, where there are two lines.

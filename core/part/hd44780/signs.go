@@ -49,8 +49,7 @@ var signs = []part.Sign{
 			return fmt.Sprintf("%s is never switched on: display control is set to off (bit 2 of 0x08 to 0x0F is 0, as in 0x08).",
 				b.Name), log[off].At
 		}},
-	{Entry: finding.Entry{Code: elsewhere.Code, Order: 14, Sure: true, Doc: elsewhere.Doc,
-		Subsumes: elsewhere.Subsumes}, Find: beforeRow},
+	{Entry: finding.Entry{Code: elsewhere.Code, Order: 14, Sure: true}, Find: beforeRow},
 }
 
 // What logs say: see describe.
