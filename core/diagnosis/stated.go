@@ -6,8 +6,8 @@ import (
 	"hemble/core/finding"
 )
 
-// stated leaves out what another finding brings with it. A sign that leaves no doubt takes the place of a repair that it
-// stands for, and what that came to: the mistake is one, by whatever name.
+// stated leaves out what another finding brings with it. A sign that leaves no doubt takes the place of a repair that
+// it stands for, and what that came to: the mistake is one, by whatever name.
 func stated(found []Finding) (out []Finding) {
 	over := make([]int, len(found)) // what brings each of them with it; -1 for nothing
 	for i, f := range found {
