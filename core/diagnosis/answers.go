@@ -23,7 +23,7 @@ var answers = []symptom{
 	{finding.Entry{Code: "missed", Order: 5, Input: true, Doc: "short presses are missed"}, unanswered},
 	{finding.Entry{Code: "direction", Order: 5, Sure: true,
 		Doc: "a number goes the other way: it counts down where it should count up"}, oneWay},
-	{finding.Entry{Code: "ignored-key", Order: 8, Sure: true, Input: true,
+	{finding.Entry{Code: ignoredKey, Order: 8, Sure: true, Input: true,
 		Doc: "a button, or a key, is never answered"}, onlyOnce},
 	{finding.Entry{Code: "scale", Order: 9, Sure: true,
 		Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, slightly},
@@ -129,7 +129,8 @@ func onlyOnce(v *view) (string, clock.Time, bool) {
 	}
 	last := v.reel.Cues[len(v.reel.Cues)-1]
 	before := slices.IndexFunc(v.reel.Cues, func(c reel.Fired) bool {
-		return c.Part == last.Part && c.Key == last.Key && c.Verb == last.Verb && c.To == last.To
+		return c.Part == last.Part && c.Key == last.Key && c.Verb == last.Verb && c.To == last.To &&
+			(c.Verb != part.Turn || c.Text == last.Text)
 	})
 	first := v.reel.Cues[before]
 	if first.Start == last.Start || !changes(first.Start, first.Start+tardy) || changes(last.Start, v.reel.Length) ||

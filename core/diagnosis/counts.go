@@ -87,6 +87,35 @@ func (v *view) set() bool {
 	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Verb == part.Set })
 }
 
+// inTime are the numbers of sequences with given times, each beside the one that stands in the middle of its time:
+// where many are wrong, alignment may find some of them elsewhere. ok is false where one is none.
+func (v *view) inTime() (out []counted, ok bool) {
+	for _, x := range v.verdicts {
+		if !x.Timed {
+			continue
+		}
+		from := clock.Time(0)
+		for _, p := range x.Alignment {
+			if p.Expected == nil || p.Expected.State == nil {
+				continue
+			}
+			length := p.Expected.To - p.Expected.From
+			f := v.track.At(min(from+length/2, v.reel.Length-1))
+			if f == nil {
+				return nil, false
+			}
+			want, a := v.number(*p.Expected.State)
+			seen, b := v.number(f.State)
+			if !a || !b {
+				return nil, false
+			}
+			out = append(out, counted{from, want, seen, want != seen})
+			from += length
+		}
+	}
+	return out, len(out) > 0
+}
+
 // turns reports whether wanted numbers go up and down: one that only counts may be late for other reasons.
 func turns(all []counted) bool {
 	up, down := false, false
@@ -126,4 +155,76 @@ func follows(v *view) (string, clock.Time, bool) {
 	n := all[first]
 	return fmt.Sprintf("%s follows too slowly: it is still at %d, on the way from %d to %d.", v.track.Display, n.seen,
 		all[first-1].seen, n.want), n.at, true
+}
+
+// mostTimes is by how many times numbers are too large at most, for one cause.
+const mostTimes = 60
+
+// timesOver looks for numbers that are all as many times as large as they should be.
+func timesOver(v *view) (string, clock.Time, bool) {
+	if v.set() { // a sensor's: see inProportion
+		return "", 0, false
+	}
+	for _, numbers := range []func() ([]counted, bool){v.numbers, v.inTime} {
+		all, ok := numbers()
+		if largest, times := multiple(all); ok && times > 1 {
+			return fmt.Sprintf("The numbers on %s are %d times as large as they should be (%d for %d): each step is counted so many times.",
+				v.track.Display, times, largest.seen, largest.want), largest.at, true
+		}
+	}
+	return "", 0, false
+}
+
+// multiple is by how many times numbers are too large, all by as many, and the largest of them; 0 where they are not.
+// Of three or more one may be off by one: a step is lost, or comes twice, as counting begins.
+func multiple(all []counted) (largest counted, times int) {
+	for _, n := range all {
+		if n.want > largest.want {
+			largest = n
+		}
+	}
+	if largest.want == 0 {
+		return largest, 0
+	}
+	times = largest.seen / largest.want
+	wanted, off := map[int]bool{}, 0
+	for _, n := range all {
+		if n.want == 0 && n.seen == 0 {
+			continue
+		}
+		switch n.seen - times*n.want {
+		case 0:
+		case 1, -1:
+			off++
+		default:
+			return largest, 0
+		}
+		if wanted[n.want] = true; !n.wrong {
+			return largest, 0
+		}
+	}
+	if len(wanted) < leastPace || off > 0 && (off > 1 || len(wanted) <= leastPace) || times > mostTimes {
+		return largest, 0
+	}
+	return largest, times
+}
+
+// addsUp looks for numbers that each have the one before them added: what counts anew each time is not set back.
+func addsUp(v *view) (string, clock.Time, bool) {
+	all, ok := v.numbers()
+	wrong := map[int]bool{}
+	var first counted
+	for i, n := range all {
+		if !n.wrong && len(wrong) > 0 || i > 0 && n.seen-all[i-1].seen != n.want || i == 0 && n.seen != n.want {
+			return "", 0, false
+		}
+		if n.wrong {
+			if len(wrong) == 0 {
+				first = n
+			}
+			wrong[n.want] = true
+		}
+	}
+	return fmt.Sprintf("The numbers on %s add up (%d where %d is expected): each one should be counted anew, and goes on from the one before it.",
+		v.track.Display, first.seen, first.want), first.at, ok && len(wrong) >= 2
 }

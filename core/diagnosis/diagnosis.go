@@ -175,8 +175,12 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		return Advice{}, err
 	}
 	var found []Finding
-	told := symptoms(all(), x, seen)
-	chain := best(first)
+	told, chain := symptoms(all(), x, seen), best(first)
+	if len(chain) == 0 || chain[0].marks.Cmp(s.full) < 0 || !chain[0].certain() { // else signs add nothing
+		if told, err = s.unfollowed(told, reels, verdicts); err != nil {
+			return Advice{}, err
+		}
+	}
 	// no repair helps, and signs leave no doubt
 	sure := len(first) == 0 && slices.ContainsFunc(told, leavesNoDoubt)
 	if explained := len(chain) > 0 && (chain[0].marks.Cmp(s.full) >= 0 || chain[0].fault.Whole &&
@@ -195,8 +199,11 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			break
 		}
 	}
-	// nothing follows an input: that leaves no doubt, and repairs that bring back only some of it are about its traces
-	if len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) < 0 && slices.ContainsFunc(told, func(f Finding) bool {
+	// nothing follows an input: that leaves no doubt, and repairs that bring back only some of it, or that many causes
+	// could bring about, are about its traces
+	some := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) < 0
+	some = some || slices.ContainsFunc(chain, func(c candidate) bool { return !c.certain() })
+	if some && slices.ContainsFunc(told, func(f Finding) bool {
 		return finding.Of(f.Code).Sure && finding.Of(f.Code).Input
 	}) {
 		chain = nil
@@ -329,11 +336,16 @@ func goesFirst(f Finding, unexplained bool, told []Finding) bool {
 
 func leavesNoDoubt(f Finding) bool { return finding.Of(f.Code).Sure }
 
+// strength is how much a sign tells that leaves no doubt: what is wrong more than what is seen alone; 0 for all others.
 func strength(f Finding) int {
-	if f.Fidelity == BySymptoms && finding.Of(f.Code).Sure {
+	switch e := finding.Of(f.Code); {
+	case f.Fidelity != BySymptoms || !e.Sure:
+		return 0
+	case e.Seen:
 		return 1
+	default:
+		return 2
 	}
-	return 0
 }
 
 // try tests all faults on all parts that had a part in what went wrong, those on the reel first. What changes nothing

@@ -18,10 +18,12 @@ import (
 // are right. They are looked for where nothing else is found, and say what stands where.
 var fields = []symptom{
 	{finding.Entry{Code: "carry"}, notCarried},
+	{finding.Entry{Code: "texts-swapped"}, exchangedNumbers},
 	{finding.Entry{Code: "sets-other"}, otherField},
 	{finding.Entry{Code: "scale"}, wholeOnly},
 	{finding.Entry{Code: "time"}, otherPace},
 	{finding.Entry{Code: "rows"}, movedText},
+	{finding.Entry{Code: "row-overwritten"}, writtenOver},
 	{finding.Entry{Code: "words"}, otherWords},
 }
 
@@ -97,6 +99,36 @@ func otherField(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// exchangedNumbers looks for two numbers of a text of which each stands in the other's place, in several texts, where
+// all others are right.
+func exchangedNumbers(v *view) (string, clock.Time, bool) {
+	var first *textPair
+	different := map[string]bool{}
+	for _, t := range v.texts() {
+		want, seen := t.want.figures, t.seen.figures
+		if slices.Equal(want, seen) {
+			continue
+		}
+		var at []int
+		for i := range want {
+			if want[i] != seen[i] {
+				at = append(at, i)
+			}
+		}
+		if len(at) != 2 || want[at[0]] != seen[at[1]] || want[at[1]] != seen[at[0]] {
+			return "", 0, false
+		}
+		if different[strings.Join(want, " ")] = true; first == nil {
+			first = &t
+		}
+	}
+	if len(different) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("Two numbers on %s are exchanged: it shows %s where %s is expected, and so on.", v.track.Display,
+		first.seen, first.want), first.at, true
 }
 
 // wholeOnly looks for numbers with places behind the point that are always zeros where they should not be, and whose
@@ -215,6 +247,40 @@ func movedText(v *view) (string, clock.Time, bool) {
 	m := moves[0]
 	return fmt.Sprintf("Part of the text on %s stands in row %d, from column %d on, where it should stand in row %d, from column %d on: %q.",
 		v.track.Display, m.to[0]+1, m.to[1]+1, m.from[0]+1, m.from[1]+1, what), at, true
+}
+
+// writtenOver looks for texts whose row stays empty, and which stand at the beginning of another row each time, over
+// what is there.
+func writtenOver(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok || v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	texts, in := map[string]bool{}, [2]int{}
+	var first display.Pair
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		if !p.Wrong {
+			continue
+		}
+		want, seen := rowsOf(lettered, p.On, p.Want), rowsOf(lettered, p.On, p.Seen)
+		own := slices.IndexFunc(want, func(row string) bool { return row != "" && !slices.Contains(seen, row) })
+		if own < 0 || seen[own] != "" {
+			continue
+		}
+		other := slices.IndexFunc(seen, func(row string) bool { return strings.HasPrefix(row, want[own]) })
+		if other < 0 || len(texts) > 0 && in != [2]int{own, other} {
+			return "", 0, false
+		}
+		if len(texts) == 0 {
+			first, in = p, [2]int{own, other}
+		}
+		texts[want[own]] = true
+	}
+	if len(texts) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("What belongs in row %d of %s is written over row %d: %q, and row %d stays empty.", in[0]+1,
+		v.track.Display, in[1]+1, rowsOf(lettered, first.On, first.Seen)[in[1]], in[0]+1), first.At, true
 }
 
 // piece is a word of a text, and where it begins.

@@ -85,12 +85,18 @@ func TestFields(t *testing.T) {
 	const run = `[{reads: sign, row: 1, text: "Ran 2 s", at: 2500ms, marks: 5}, {reads: sign, row: 1, text: "Ran 3 s", at: 3500ms, marks: 5}]`
 	const boats = `[{reads: sign, rows: ["Wherry Lock", "Boats  3"], at: 2s, marks: 5}, {reads: sign, rows: ["Wherry Lock", "Boats  4"], at: 6s, marks: 5}]`
 	const named = `[{reads: sign, row: 1, text: "Wherry Lock", at: 1s, marks: 5}, {reads: sign, row: 2, text: "Boats  3", at: 2s, marks: 5}]`
+	const sown = `[{reads: sign, row: 2, text: "8 days  22 C", at: 2s, marks: 5}, {reads: sign, row: 2, text: "9 days  12 C", at: 6s, marks: 5}]`
 	for _, c := range []struct {
 		name, expect string
 		states       []shown
 		want         []finding.Code
 		text         string
 	}{
+		{"two numbers exchanged", sown, []shown{at(0, "Leek", "22 days  8 C"), at(5, "Leek", "12 days  9 C")}, []finding.Code{"texts-swapped"},
+			`Two numbers on sign are exchanged: it shows "Leek / 22 days  8 C" where "Leek / 8 days  22 C" is expected, and so on.`},
+		{"one of them twice", sown, []shown{at(0, "Leek", "22 days 22 C"), at(5, "Leek", "12 days 12 C")}, nil, ""},
+		{"over the other row", sown, []shown{at(0, "8 days  22 Cds", ""), at(5, "9 days  12 Cds", "")}, []finding.Code{"row-overwritten"},
+			`What belongs in row 2 of sign is written over row 1: "8 days  22 Cds", and row 2 stays empty.`},
 		{"nothing carried", tick, []shown{at(0, "Lock", "Time 09:59:58"), at(1, "Lock", "Time 09:59:59"),
 			at(2, "Lock", "Time 09:00:00"), at(3, "Lock", "Time 09:00:01")}, []finding.Code{"carry"},
 			`Nothing is carried on sign: after "Lock" / "Time 09:59:59" it shows "Lock" / "Time 09:00:00", where "Time 10:00:00" is expected.`},

@@ -34,7 +34,7 @@ func (s *search) explains(chain []candidate) bool {
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
-	if s.breaks(chain) {
+	if s.breaks(chain) || slices.ContainsFunc(chain, func(c candidate) bool { return s.outOfTime(c, last.reels) }) {
 		return false
 	}
 	vague, whole := false, true // a number repaired by a rule must be right throughout
@@ -81,6 +81,31 @@ func (s *search) breaks(chain []candidate) bool {
 		}
 	}
 	return false
+}
+
+// outOfTime reports whether a repair of what a lamp shows leaves most of its states wrong in time: on and off come one
+// after the other however they come about.
+func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
+	p := s.x.Part(c.part)
+	if c.tier != OnReel || p == nil || p.Kind.Geometry == nil || !p.Kind.Geometry(*p).Type().Traits().Single {
+		return false
+	}
+	mistimed, right := 0, 0
+	for i, r := range reels {
+		for _, e := range s.x.Trials[i].Expect {
+			v := e.Judge(r)
+			for _, o := range states(v) {
+				switch {
+				case v.Display != c.part || !v.Timed:
+				case o == judge.Mistimed:
+					mistimed++
+				case o == judge.Right:
+					right++
+				}
+			}
+		}
+	}
+	return mistimed > right
 }
 
 // states are what became of the states that were expected, in their order.

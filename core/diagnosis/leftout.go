@@ -24,7 +24,10 @@ import (
 const (
 	maxLeftOut = 4 // how often an input is left out
 	maxInstead = 3 // how many others are used in its place
+	sameEdges  = 2 // percent by which edges differ of a program that does the same a little sooner or later
 )
+
+const ignoredKey finding.Code = "ignored-key"
 
 var sameInput = finding.Entry{Code: "same-input", Doc: "two buttons, or keys, do the same where they should differ", Sure: true,
 	Input: true, Catch: "use each of them, and read the display behind it"}
@@ -39,13 +42,12 @@ type suspect struct {
 func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Finding, error) {
 	list, budget := suspects(reels, verdicts), int64(forAltered)
 	for _, u := range list[:min(len(list), maxLeftOut)] {
-		r, x := reels[u.trial], s.x.Clone()
-		at := cueOf(x.Trials[u.trial].Cues, r.Cues, u.cue)
+		r := reels[u.trial]
+		at := cueOf(s.x.Trials[u.trial].Cues, r.Cues, u.cue)
 		if at < 0 || s.told(r, r.Cues[u.cue]) {
 			continue
 		}
-		x.Trials[u.trial].Cues[at].Part = "" // it reaches nothing, and others may still refer to it
-		without, err := s.otherwise(x, u, r, &budget)
+		without, err := s.otherwise(s.chosen(u, func(c int) bool { return c != at }), u, r, &budget)
 		if err != nil {
 			return nil, err
 		}
@@ -53,11 +55,11 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			continue
 		}
 		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
-		if sameShown(r, without, r.Length) {
-			if atItsEnd(reels, u) || sometimes(r, u, verdicts[u.trial]) {
+		if s.sameDone(r, without) {
+			if !awaited(r, u, verdicts[u.trial]) && (atItsEnd(reels, u) || sometimes(r, u, verdicts[u.trial])) {
 				continue
 			}
-			f.Code, f.Text = "ignored-key", nothingWithout(r.Cues[u.cue])
+			f.Code, f.Text = ignoredKey, nothingWithout(r.Cues[u.cue])
 			return &f, nil
 		}
 		if f.Code, f.Text = stands(r, u); f.Text != "" {
@@ -69,6 +71,80 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		}
 	}
 	return nil, nil
+}
+
+// unfollowed leaves out signs that nothing follows an input where the program does something else without it. Where
+// something was wrong before, behind another input, it may be that which keeps the program from answering: then nothing
+// must follow either where it is the first that is used.
+func (s *search) unfollowed(told []Finding, reels []*reel.Reel, verdicts [][]judge.Verdict) (out []Finding, err error) {
+	budget := int64(2 * forAltered)
+	for _, f := range told {
+		if f.Code == ignoredKey {
+			if same, err := s.nothingFollows(f, reels[f.Trial], verdicts[f.Trial], &budget); err != nil {
+				return nil, err
+			} else if !same {
+				continue
+			}
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// lost reports whether a display lost what it was sent in the trial of a sign: that may be what should have followed.
+func (s *search) lost(f Finding) bool {
+	return slices.ContainsFunc(s.seen[f.Trial].Reel.Notes, func(n machine.Note) bool {
+		return finding.Family(n.Code, "lcd-busy")
+	})
+}
+
+// nothingFollows tells it of the input that a sign is about, where it can be told.
+func (s *search) nothingFollows(f Finding, r *reel.Reel, verdicts []judge.Verdict, budget *int64) (bool, error) {
+	n := slices.IndexFunc(r.Cues, func(c reel.Fired) bool { return c.Start == f.At })
+	if n < 0 || s.lost(f) {
+		return n < 0, nil
+	}
+	u := suspect{trial: f.Trial, cue: n}
+	cue := cueOf(s.x.Trials[f.Trial].Cues, r.Cues, n)
+	without, err := s.otherwise(s.chosen(u, func(c int) bool { return c != cue }), u, r, budget)
+	if err != nil || without != nil && !s.sameDone(r, without) {
+		return false, err
+	}
+	if !wrongBefore(verdicts, f.Part, r.Cues, r.Cues[n].Start) {
+		return true, nil
+	}
+	x := s.chosen(u, func(c int) bool { return c == cue })
+	x.Trials[f.Trial].Cues[cue].At = s.x.Trials[f.Trial].Cues[0].At
+	alone, err := s.otherwise(x, u, r, budget)
+	if alone == nil || err != nil {
+		return false, err
+	}
+	never, err := s.otherwise(s.chosen(u, func(int) bool { return false }), u, r, budget)
+	return never != nil && s.sameDone(alone, never), err
+}
+
+// wrongBefore reports whether a display showed something wrong behind an input that was used before a time.
+func wrongBefore(verdicts []judge.Verdict, name string, cues []reel.Fired, at clock.Time) bool {
+	return slices.ContainsFunc(verdicts, func(x judge.Verdict) bool {
+		return x.Display == name && slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			if p.Operation != judge.Wrong && p.Operation != judge.Near {
+				return false
+			}
+			when := max(p.Seen.From, p.Expected.From)
+			return when < at && lastBefore(cues, when) >= 0
+		})
+	})
+}
+
+// chosen is the exercise with some of the inputs of a trial alone.
+func (s *search) chosen(u suspect, keep func(cue int) bool) *exercise.Exercise {
+	x := s.x.Clone()
+	for i := range x.Trials[u.trial].Cues {
+		if !keep(i) {
+			x.Trials[u.trial].Cues[i].Part = "" // it reaches nothing, and others may still refer to it
+		}
+	}
+	return x
 }
 
 // otherwise runs a trial with other inputs; nil where that takes too much, or the effort for all of them is used up.
@@ -85,6 +161,26 @@ func (s *search) otherwise(x *exercise.Exercise, u suspect, r *reel.Reel, budget
 		return nil, nil
 	}
 	return out, nil
+}
+
+// awaited reports whether a display was right up to an input, and something else is expected of it behind that, before
+// the next one.
+func awaited(r *reel.Reel, u suspect, all []judge.Verdict) bool {
+	from, to := clock.Time(0), r.Length
+	if u.cue > 0 {
+		from = r.Cues[u.cue-1].Start
+	}
+	if u.cue+1 < len(r.Cues) {
+		to = r.Cues[u.cue+1].Start
+	}
+	reads := func(v judge.Verdict, o judge.Operation, from, to clock.Time) bool {
+		return v.Display == u.verdict.Display && len(v.Alignment) == 1 && v.Alignment[0].Operation == o &&
+			from <= v.Alignment[0].Expected.From && v.Alignment[0].Expected.From <= to
+	}
+	at := r.Cues[u.cue].Start
+	return reads(*u.verdict, judge.Wrong, at, to) && slices.ContainsFunc(all, func(v judge.Verdict) bool {
+		return reads(v, judge.Right, from, at)
+	})
 }
 
 // atItsEnd reports whether a number on some display stands at the highest or the lowest that it ever comes to, where
@@ -258,7 +354,8 @@ func comes(v *judge.Verdict, cues []reel.Fired) clock.Time {
 // should have gone then; -1 where there is none.
 func endedBy(p judge.Pair, cues []reel.Fired) (n int, end clock.Time) {
 	end = p.Seen.From + p.Expected.To - p.Expected.From + sameTime
-	n = lastBefore(cues, end)
+	for n = len(cues) - 1; n >= 0 && (cues[n].Start > end || !isInput(cues[n]) && cues[n].Verb != part.Set); n-- {
+	}
 	if n < 0 || cues[n].Start <= p.Seen.From || end > cues[n].End+tardy {
 		return -1, end
 	}
@@ -350,6 +447,21 @@ func sameShown(a, b *reel.Reel, until clock.Time) bool {
 	return true
 }
 
+// sameDone reports whether two runs show the same throughout. Where pins light everything themselves, the program must
+// change them as often in both: what it does for a moment may be seen by nobody. A chip between, or a display on a bus,
+// may be sent again what it shows.
+func (s *search) sameDone(a, b *reel.Reel) bool {
+	most, least := max(a.Counters.Edges, b.Counters.Edges), min(a.Counters.Edges, b.Counters.Edges)
+	return (most-least <= max(1, least*sameEdges/100) || !s.direct()) && sameShown(a, b, a.Length)
+}
+
+// direct reports whether all that is on the bench is an input, or lights at the chip's pins.
+func (s *search) direct() bool {
+	return !slices.ContainsFunc(s.x.Parts, func(p *part.Instance) bool {
+		return p.Kind.Ends == nil && (p.Kind.Geometry != nil || len(p.Kind.Cues) == 0)
+	})
+}
+
 // comesTo reports whether a display shows a state at some time between two.
 func comesTo(t *display.Track, state display.State, from, to clock.Time) bool {
 	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
@@ -364,8 +476,11 @@ func nothingWithout(c reel.Fired) string {
 
 // done is an input as a noun.
 func done(c reel.Fired) string {
-	if c.Verb == part.Type {
+	switch c.Verb {
+	case part.Type:
 		return "what is typed on " + c.Part
+	case part.Set:
+		return fmt.Sprintf("the change of %s to %s", c.Part, c.To)
 	}
 	return "the press of " + named(c)
 }
@@ -376,6 +491,12 @@ func named(c reel.Fired) string {
 		return c.Part
 	}
 	return fmt.Sprintf("key %s of %s", c.Key, c.Part)
+}
+
+// saysOther reports whether two states of a display say something else in their words, and not in numbers alone.
+func saysOther(t *display.Track, a, b display.State) bool {
+	lettered, ok := display.As[display.Lettered](t.Geometry)
+	return ok && display.Unnumbered(lettered.Rows(t, a)) != display.Unnumbered(lettered.Rows(t, b))
 }
 
 // stands tells of a display that shows behind an input what it showed before, where a number should be set that it
@@ -401,7 +522,7 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) {
 		return "", ""
 	}
-	if display.Decimal.FindString(want.Text) == "" {
+	if display.Decimal.FindString(want.Text) == "" || saysOther(t, then.State, *want.State) {
 		return "goes-on", fmt.Sprintf("After %s at %s, %s still shows %s where %s is expected.", done(cue), cue.Start,
 			u.verdict.Display, t.Short(then.State), want.Text)
 	}

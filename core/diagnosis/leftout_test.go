@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"context"
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -150,6 +151,77 @@ func TestAnInputThatIsIgnoredSometimes(t *testing.T) {
 	assert.True(t, sometimes(r, u, []judge.Verdict{wrong}), "the first one did something, and nobody knows whether that was right")
 	assert.False(t, sometimes(r, u, []judge.Verdict{wrong, verdict(judge.Right, second+second/10)}), "that was right")
 	assert.False(t, sometimes(r, suspect{cue: 0, verdict: &wrong}, nil), "it is the first one")
+}
+
+// That nothing follows an input is said where it makes no difference. Where something was wrong before, it must make
+// none as the first one either.
+func TestWhatNothingFollows(t *testing.T) {
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	up := func(n int) int { return n + 1 }
+	for _, c := range []struct {
+		name  string
+		anew  func(int) int
+		wrong bool // before it
+		note  string
+		want  bool
+	}{
+		{"ignored", nil, false, "", true},
+		{"answered", func(int) int { return 7 }, false, "", false},
+		{"answered at first alone", func(n int) int { return max(n, 1) }, false, "", true},
+		{"and something was wrong", func(n int) int { return max(n, 1) }, true, "", false},
+		{"ignored, and something was wrong", nil, true, "", true},
+		{"the display lost something", nil, false, "sign lcd-busy", false},
+	} {
+		p := &counting{x: x, does: map[string]func(int) int{"more": up, "less": up, "anew": c.anew}}
+		r, err := p.Run(t.Context(), x, 0, 0)
+		require.NoError(t, err)
+		r.Notes = []machine.Note{{Code: c.note}}
+		v := judge.Verdict{Display: "count"}
+		if c.wrong {
+			at := &judge.Span{From: 3 * clock.Second}
+			v.Alignment = []judge.Pair{{Operation: judge.Wrong, Seen: at, Expected: at}}
+		}
+		s := &search{ctx: t.Context(), x: x, repairer: p, seen: []Seen{{Reel: r}}}
+		told := []Finding{{Code: ignoredKey, At: 4 * clock.Second, Part: "count"}, {Code: "dark", Part: "count"}}
+		left, err := s.unfollowed(told, []*reel.Reel{r}, [][]judge.Verdict{{v}})
+		require.NoError(t, err)
+		assert.Equal(t, c.want, len(left) == 2, c.name)
+		assert.Equal(t, finding.Code("dark"), left[len(left)-1].Code)
+	}
+}
+
+// Something is awaited of an input where the display was right before it and should be otherwise behind it.
+func TestAwaited(t *testing.T) {
+	second := clock.Second
+	r := &reel.Reel{Length: 6 * second, Cues: []reel.Fired{{Start: second}, {Start: 3 * second}}}
+	reads := func(o judge.Operation, at clock.Time) judge.Verdict {
+		return judge.Verdict{Display: "sign", Alignment: []judge.Pair{{Operation: o, Expected: &judge.Span{From: at}}}}
+	}
+	for _, c := range []struct {
+		wrong, right clock.Time
+		want         bool
+	}{{6 * second, 2 * second, true}, {6 * second, second / 2, false}, {2 * second, 2 * second, false}} {
+		wrong := reads(judge.Wrong, c.wrong)
+		all := []judge.Verdict{wrong, reads(judge.Right, c.right)}
+		assert.Equal(t, c.want, awaited(r, suspect{cue: 1, verdict: &wrong}, all), "%v", c)
+	}
+}
+
+// A lamp that goes on and off a dozen times while a button is held is seen to be on: something follows.
+func TestDoneUnseen(t *testing.T) {
+	done := func(edges int64) *reel.Reel {
+		return &reel.Reel{Counters: machine.Counters{Edges: edges}, Length: clock.Second}
+	}
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	lamps := &search{x: x}
+	assert.True(t, lamps.sameDone(done(2), done(3)))
+	assert.False(t, lamps.sameDone(done(2), done(10)))
+	assert.True(t, lamps.sameDone(done(10_100), done(10_000)), "a scan goes on a little longer")
+	x, problems = exercise.Read("exercise.yaml", fmt.Appendf(nil, sluice, `[{reads: sign, row: 1, text: "Lock", at: 1s, marks: 1}]`))
+	require.NotNil(t, x, "%v", problems)
+	assert.True(t, (&search{x: x}).sameDone(done(2), done(10)), "a display is sent what it shows")
 }
 
 // The program counts otherwise behind an input that should have set its number back.

@@ -11,11 +11,14 @@ import (
 	"hemble/core/finding"
 )
 
+// neverLit are what a light brings about that never comes on.
+var neverLit = []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing", "segment-stuck"}
+
 // pins are the signs that the chip's pins give: a light that should have been lit and never was, at a pin that is no
 // output.
 var pins = []symptom{
 	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 2,
-		Sure: true, Fact: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
+		Sure: true, Fact: true, Subsumes: neverLit},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || v.elsewhere() {
@@ -25,7 +28,7 @@ var pins = []symptom{
 				true
 		}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
-		Sure: true, Fact: true, Subsumes: []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missing"}},
+		Sure: true, Fact: true, Subsumes: neverLit},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()
 			if pin == "" || !v.elsewhere() {

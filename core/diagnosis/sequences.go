@@ -17,7 +17,10 @@ var sequences = []symptom{
 	{finding.Entry{Code: "limit", Order: 7, Sure: true, Subsumes: []finding.Code{"goes-on"},
 		Doc:   "a count goes one step too far before it restarts or stops",
 		Catch: "go on for one more step behind the last one"}, goesOn},
-	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped"},
+	{finding.Entry{Code: "goes-on", Order: 8, Sure: true, Seen: true, Subsumes: []finding.Code{"length"},
+		Doc:   "a state goes on where another one should follow, or a count where it should begin again",
+		Catch: "write the whole sequence with `shows` and its times"}, takesOver},
+	{finding.Entry{Code: "order", Order: 8, Sure: true, Subsumes: []finding.Code{"texts-swapped", "pattern"},
 		Doc:   "the states of a sequence come in another order, or begin again before its end",
 		Catch: "write the whole sequence with `shows`"}, inOtherOrder("order")},
 	{finding.Entry{Code: "limit", Order: 8, Sure: true, Subsumes: []finding.Code{"goes-on"},
@@ -48,6 +51,11 @@ var sequences = []symptom{
 	{finding.Entry{Code: "carry", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},
 		Doc:   "a number never goes beyond the last place: nothing is carried to the next one",
 		Catch: "count beyond 9"}, noCarry},
+	{finding.Entry{Code: "count-scaled", Order: 9, Sure: true,
+		Doc: "a number changes by several steps where one is expected, or the reverse"}, timesOver},
+	{finding.Entry{Code: "adds-up", Order: 8, Sure: true, Subsumes: []finding.Code{"goes-on", "never-clears"},
+		Doc:   "a number that should be counted anew each time goes on from the one before it",
+		Catch: "let it be counted at least twice, with different numbers"}, addsUp},
 	{finding.Entry{Code: "replaced", Order: 8, Sure: true,
 		Doc: "each figure that is entered replaces the ones before it, which should move on"}, replaced},
 	{finding.Entry{Code: "lag", Order: 9, Sure: true,
@@ -443,6 +451,26 @@ func oddLength(v *view) (string, clock.Time, bool) {
 		if odd != "" && inTime >= 1 {
 			return fmt.Sprintf("%s shows %s for %s; expected: %s.", v.track.Display, odd, seen.Brief(), want.Brief()), at,
 				true
+		}
+	}
+	return "", 0, false
+}
+
+// takesOver looks for a state that lasts as long as it and the next one should together, which never comes.
+func takesOver(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		for i := 0; x.Timed && i+1 < len(x.Alignment); i++ {
+			l, next := x.Alignment[i], x.Alignment[i+1]
+			if l.Operation != judge.Mistimed || next.Operation != judge.Missing || i+2 == len(x.Alignment) ||
+				x.Alignment[i+2].Seen == nil {
+				continue
+			}
+			took, meant, both := l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From, next.Expected.To-l.Expected.From
+			if max(took-both, both-took)*10 <= both && took*10 > meant*11 {
+				return fmt.Sprintf("%s shows %s for %s, up to %s: %s, which should come between them, does not.",
+					v.track.Display, l.Seen.Text, took.Brief(), x.Alignment[i+2].Seen.Text,
+					next.Expected.Text), l.Seen.From, true
+			}
 		}
 	}
 	return "", 0, false

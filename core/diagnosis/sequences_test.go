@@ -113,6 +113,8 @@ func TestSequences(t *testing.T) {
 		at4     = `reads: path, text: 2, at: 4s`
 		rest    = `reads: count, text: " 0", at: 8s`
 		level   = `answers: path, table: [{after: c1, shows: 1}, {after: c2, shows: 1}, {after: c3, shows: 2}, {after: c4, shows: 4}]`
+		anew    = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 9"}, {after: c3, shows: " 2"}, {after: c4, shows: " 5"}]`
+		windows = `shows: count, frames: [{text: " 0", for: 1s}, {text: " 4", for: 1s}, {text: 11, for: 1s}, {text: " 2", for: 1s}, {text: " 0", for: any}]`
 		read    = `answers: count, table: [{after: c1, shows: " 6"}, {after: c2, shows: 43}, {after: c3, shows: 72}, {after: c4, shows: 98}]`
 	)
 	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
@@ -161,6 +163,13 @@ func TestSequences(t *testing.T) {
 		{"it counts to the last but one", rest, "count", []int{5, 5, 4, 4, 3, 3, 2, 2, 1}, nil, []finding.Code{"limit"}},
 		{"what counts passes by", rest, "count", []int{2, 2, 1, 1, 0, 0, 9, 9, 8, 8, 7, 7, 6, 6, 5, 5, 4, 4}, nil, nil},
 		{"what goes both ways has no beginning", lift, "count", []int{0, 0, 1, 1, 0, 0, 1, 1, 0, 0}, nil, nil},
+		{"a step is taken over by the one before it", walk, "path", []int{1, 2, 2, 8, 4, 2, 1}, nil,
+			[]finding.Code{"goes-on"}},
+		{"it is not counted anew", anew, "count", []int{0, 0, 4, 4, 13, 13, 15, 15, 20, 20}, four, []finding.Code{"adds-up"}},
+		{"it is counted anew, and wrong", anew, "count", []int{0, 0, 4, 4, 13, 13, 2, 2, 7, 7}, four, nil},
+		{"each turn counts twice", windows, "count", []int{0, 0, 8, 8, 22, 22, 4, 4, 0, 0}, nil, []finding.Code{"count-scaled"}},
+		{"and once more as it begins", windows, "count", []int{0, 0, 9, 9, 22, 22, 4, 4, 0, 0}, nil, []finding.Code{"count-scaled"}},
+		{"some count twice", windows, "count", []int{0, 0, 8, 8, 19, 19, 4, 4, 0, 0}, nil, nil},
 		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
 			[]finding.Code{"dark-until"}},
 	} {

@@ -209,7 +209,8 @@ var general = []symptom{
 			}
 		}
 		return fmt.Sprintf("%s changes when the button is released, not when it is pressed.", v.track.Display),
-			firstPress(v.reel), presses > 0 && late*3 >= presses*2 && len(v.track.Frames)-1 <= 3*presses
+			firstPress(v.reel), presses > 0 && late*3 >= presses*2 && len(v.track.Frames)-1 <= 3*presses &&
+				v.amissWhilePressed()
 	}},
 	{finding.Entry{Code: "uneven", Doc: "digits differ in brightness by more than a half", Order: 10, Fact: true},
 		func(v *view) (string, clock.Time, bool) {
@@ -226,7 +227,7 @@ var general = []symptom{
 			return fmt.Sprintf("Digits of %s show a ghost of their neighbour: switch the digit off before changing the segments.",
 				v.track.Display), 0, v.track.Quality != nil && v.track.Quality.Ghost > judge.SeenGhost
 		}},
-	{finding.Entry{Code: "ignored-key", Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
+	{finding.Entry{Code: ignoredKey, Doc: "a button, or a key, is never answered", Order: 2, Sure: true, Input: true,
 		Subsumes: []finding.Code{"dark", "never-clears", "never-changes", "goes-dark", "goes-on"}},
 		ignored},
 	{finding.Entry{Code: "count-start", Doc: "a number begins with another one than it should", Order: 2, Sure: true},
@@ -246,6 +247,23 @@ var general = []symptom{
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
 	}},
+}
+
+// amissWhilePressed reports whether something differs in time, or while an input is used: what follows its end is late
+// then.
+func (v *view) amissWhilePressed() bool {
+	return slices.ContainsFunc(v.verdicts, func(x judge.Verdict) bool {
+		return slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			switch {
+			case p.Operation == judge.Mistimed:
+				return true
+			case p.Operation == judge.Right || p.Operation == judge.Ignored || p.Expected == nil:
+				return false
+			}
+			at := p.Expected.From
+			return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End })
+		})
+	})
 }
 
 // goesOut looks for a display of several lights that is right until it goes dark, and stays so.
@@ -278,7 +296,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	type input struct{ part, key, verb string }
-	answered, presses, first := map[input]bool{}, map[input]int{}, map[input]clock.Time{}
+	answered := map[input]bool{}
 	for _, r := range v.reels {
 		for i, c := range r.Cues {
 			if c.Verb != part.Press && c.Verb != part.Turn && c.Verb != part.Set {
@@ -289,9 +307,6 @@ func ignored(v *view) (string, clock.Time, bool) {
 				end = min(end, r.Cues[i+1].Start)
 			}
 			k := input{c.Part, c.Key, c.Verb}
-			if presses[k]++; presses[k] == 1 || r == v.reel && first[k] == 0 {
-				first[k] = c.Start
-			}
 			for _, t := range r.Tracks {
 				for _, f := range t.Frames {
 					answered[k] = answered[k] || f.From > c.Start && f.From <= end
@@ -302,7 +317,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 	}
 	for _, c := range v.reel.Cues {
 		k := input{c.Part, c.Key, c.Verb}
-		if answered[k] || presses[k] == 0 || !v.expected(c.Start, v.until(c)) {
+		if done, used := answered[k]; done || !used || !v.expected(c.Start, v.until(c)) {
 			continue
 		}
 		name := k.part
@@ -310,7 +325,7 @@ func ignored(v *view) (string, clock.Time, bool) {
 			name = fmt.Sprintf("key %s of %s", k.key, k.part)
 		}
 		return fmt.Sprintf("Nothing follows when %s is used: the program does not look at it, or not at that time.",
-			name), first[k], true
+			name), c.Start, true
 	}
 	return "", 0, false
 }

@@ -85,6 +85,7 @@ func TestSigns(t *testing.T) {
 		{"a key is ignored", []int{1000}, []int{1000}, reel.Pins{}, []finding.Code{"ignored-key"}},
 		{"a key is answered late", []int{1050, 5200}, []int{1050}, reel.Pins{}, nil},
 		{"another one is not", []int{1050}, []int{1050}, reel.Pins{}, []finding.Code{"ignored-key"}},
+		{"released in time", []int{1200, 4200}, []int{5000}, reel.Pins{}, nil},
 		{"it does not wait", []int{0, 3000}, []int{1000}, reel.Pins{}, []finding.Code{"too-early"}},
 		{"a pin is no output", nil, []int{1000}, reel.Pins{Silent: []string{"PB0"}},
 			[]finding.Code{"no-output"}},

@@ -48,6 +48,7 @@ type Pair struct {
 	Trial      string
 	On         *Track     // where it was seen: custom characters are its own
 	At         clock.Time // when the seen one began
+	Used       clock.Time // when an input was used last before the wanted one was due; before 0 where none was
 	Want, Seen State
 	Wrong      bool // it was not what was wanted, whatever its time
 }

@@ -10,6 +10,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 	"hemble/core/spec"
@@ -199,7 +200,7 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (s.floated(s.Part.Wired) || !s.wrongSince() || s.answersPresses() ||
+	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || !s.wrongSince() || s.answersPresses() ||
 		s.onRelease() && !s.wrongBefore()) {
 		return nil
 	}
@@ -336,11 +337,12 @@ func pullUp(s *Subject) (out []Size) {
 			return []exercise.Cue{stray, c}
 		})
 	}
-	if !s.floated(pins) {
+	pins = slices.DeleteFunc(pins, func(pin string) bool { return !s.floated(pin) })
+	if len(pins) == 0 {
 		return nil
 	}
 	return []Size{{Text: fmt.Sprintf("%s: while the contact of %s is open, nothing defines the level of the pin.",
-		Unpulled(s.Part, pins[0]), s.Part.Name),
+		Unpulled(s.Part, pins...), s.Part.Name),
 		Bench: func(x *exercise.Exercise) {
 			x.Pulled = slices.Clone(x.Pulled)
 			for _, pin := range pins {
@@ -383,24 +385,21 @@ func (s *Subject) pressed(makes string, f func(exercise.Cue) []exercise.Cue) []S
 	return sizes
 }
 
-// floated reports whether a run noted that one of some pins was read while nothing drove it.
-func (s *Subject) floated(pins []string) bool {
-	for _, r := range s.Reels {
-		for _, n := range r.Notes {
-			for _, pin := range pins {
-				if n.Code == "floating-"+pin {
-					return true
-				}
-			}
-		}
-	}
-	return false
+// floated reports whether a run noted that a pin was read while nothing drove it.
+func (s *Subject) floated(pin string) bool {
+	return slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool {
+		return slices.ContainsFunc(r.Notes, func(n machine.Note) bool { return n.Code == "floating-"+pin })
+	})
 }
 
-// Unpulled names what an input of a contact lacks: it is pulled away from the rail that the contact joins it to.
-func Unpulled(p *part.Instance, pin string) string {
+// Unpulled names what inputs of a contact lack: they are pulled away from the rail that the contact joins them to.
+func Unpulled(p *part.Instance, pins ...string) string {
+	pull := "pull-up"
 	if slices.Contains(p.Wired, "VCC") {
-		return "The pull-down of " + pin + " is missing"
+		pull = "pull-down"
 	}
-	return "The pull-up of " + pin + " is missing"
+	if len(pins) > 1 {
+		return fmt.Sprintf("The %ss of %s are missing", pull, listed(pins))
+	}
+	return fmt.Sprintf("The %s of %s is missing", pull, pins[0])
 }

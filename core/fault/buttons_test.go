@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/part"
 )
 
 // A count that runs on while a button is held is tried with presses as long as the time between two looks, however
@@ -65,4 +66,11 @@ func TestReleased(t *testing.T) {
 	moved.Cues = nil
 	assert.Equal(t, s.Reels[0].Cues, sizes[0].After(&moved).Cues)
 	assert.Empty(t, buttonInverted(s))
+}
+
+// What an input lacks is told by its pins, and away from the rail that its contact joins it to.
+func TestUnpulled(t *testing.T) {
+	assert.Equal(t, "The pull-up of PC2 is missing", Unpulled(&part.Instance{Wired: []string{"PC2", "GND"}}, "PC2"))
+	assert.Equal(t, "The pull-downs of PC0 and PC2 are missing",
+		Unpulled(&part.Instance{Wired: []string{"PC0", "PC2", "VCC"}}, "PC0", "PC2"))
 }

@@ -46,8 +46,11 @@ func displaysSwapped(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry == nil {
 		return nil
 	}
-	for _, p := range s.later() {
+	for _, p := range s.Exercise.Parts {
 		a, b := s.Part.Name, p.Name
+		if p.Kind != s.Part.Kind || p == s.Part || !slices.Contains(s.later(), p) && !s.allMet(b) {
+			continue // each pair once
+		}
 		if g := p.Kind.Geometry(*p); g.Lights() != s.Part.Kind.Geometry(*s.Part).Lights() {
 			continue
 		}
@@ -61,6 +64,15 @@ func displaysSwapped(s *Subject) (out []Size) {
 			}})
 	}
 	return out
+}
+
+// allMet reports whether all that is expected of a display is as it should be.
+func (s *Subject) allMet(name string) bool {
+	return s.Verdicts != nil && !slices.ContainsFunc(s.Verdicts, func(all []judge.Verdict) bool {
+		return slices.ContainsFunc(all, func(v judge.Verdict) bool {
+			return v.Display == name && v.Outcome != judge.Met
+		})
+	})
 }
 
 func keysSwapped(s *Subject) (out []Size) {
@@ -219,7 +231,7 @@ func textsSwapped(s *Subject) (out []Size) {
 		for i := range want {
 			pair := [2]string{min(want[i], got[i]), max(want[i], got[i])}
 			both := shown[[2]string{got[i], want[i]}] ||
-				!sequence && rowed && worded(want[i]) && !right[want[i]] && !right[got[i]]
+				!sequence && rowed && worded(want[i]) && !right[want[i]] && !right[got[i]] && s.showsRow(want[i])
 			if pair[0] == pair[1] || !wanted[got[i]] || !both || seen[pair] || strings.TrimSpace(pair[0]) == "" ||
 				len(out) == 4 {
 				continue
@@ -250,6 +262,16 @@ const mostExchanged = 5
 func (s *Subject) shows(x display.State) bool {
 	return slices.ContainsFunc(s.shown.Tracks, func(t *display.Track) bool {
 		return slices.ContainsFunc(t.Frames, func(f display.Frame) bool { return t.Alike(f.State, x) })
+	})
+}
+
+// showsRow reports whether a row of the display is ever seen with a text.
+func (s *Subject) showsRow(text string) bool {
+	return slices.ContainsFunc(s.shown.Tracks, func(t *display.Track) bool {
+		lettered, _ := display.As[display.Lettered](t.Geometry)
+		return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+			return slices.Contains(lettered.Rows(t, f.State), text)
+		})
 	})
 }
 

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"sync"
 
+	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
@@ -109,12 +110,24 @@ func pairs(r *reel.Reel, name string, verdicts []judge.Verdict,
 			if l.Expected != nil && l.Seen != nil && meant(l.Expected) != nil && l.Seen.State != nil &&
 				l.Operation != judge.Extra {
 				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From,
+					Used: lastUsed(r.Cues, l.Expected.From),
 					Want: whole(r.Track(name), *meant(l.Expected), *l.Seen.State, l.Expected.Within),
 					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
 			}
 		}
 	}
 	return out
+}
+
+// lastUsed is when the last of some inputs began, up to a time; -1 where none did.
+func lastUsed(cues []reel.Fired, by clock.Time) clock.Time {
+	at := clock.Time(-1)
+	for _, c := range cues {
+		if c.Start <= by {
+			at = max(at, c.Start)
+		}
+	}
+	return at
 }
 
 // whole is the wanted state of a display of which a part is asked for: the rest is as it is seen.

@@ -122,15 +122,16 @@ func (h Hints) SeenFor(seen, wanted string) bool {
 
 // Odd compares the numbers of a program with those that its author was told. The function that it gives tells, for a
 // number of which the text says nothing, those of the text that the program has nowhere, as large as comes nearest to
-// it: a time may be counted in seconds or in ms.
+// it: a time may be counted in seconds or in ms. A large number that it has in another size alone may be missing, too.
 func (h Hints) Odd(program []int64) func(is int64) []int64 {
-	told, has := map[int64]bool{}, map[int64]bool{}
+	told, has, same := map[int64]bool{}, map[int64]bool{}, map[int64]bool{}
 	for _, n := range h.Told {
 		told[leading(n)] = true
 	}
 	for _, n := range program {
-		if has[leading(n)] = true; n > 9 { // > 69 is as good as >= 70
-			has[leading(n-1)], has[leading(n+1)] = true, true
+		has[leading(n)], same[n] = true, true
+		if n > 9 { // > 69 is as good as >= 70
+			has[leading(n-1)], has[leading(n+1)], same[n-1], same[n+1] = true, true, true, true
 		}
 	}
 	var missing []int64
@@ -140,6 +141,12 @@ func (h Hints) Odd(program []int64) func(is int64) []int64 {
 		}
 	}
 	slices.Sort(missing)
+	var resized []int64
+	for _, n := range h.Told {
+		if n >= large && has[leading(n)] && !same[n] && !slices.Contains(resized, n) {
+			resized = append(resized, n)
+		}
+	}
 	return func(is int64) (out []int64) {
 		if is < 2 || told[leading(is)] || is > 9 && (told[leading(is-1)] || told[leading(is+1)]) {
 			return nil
@@ -150,9 +157,17 @@ func (h Hints) Odd(program []int64) func(is int64) []int64 {
 				out = append(out, int64(to))
 			}
 		}
+		for _, n := range resized {
+			if is >= large && max(n, is) <= 10*min(n, is) {
+				out = append(out, n)
+			}
+		}
 		return out
 	}
 }
+
+// large is a number that hardly stands for anything but what it was told for.
+const large = 100
 
 // leading is a number without the zeros at its end, which say in what unit it is.
 func leading(n int64) int64 {

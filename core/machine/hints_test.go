@@ -19,5 +19,9 @@ func TestNumbersOfTheTask(t *testing.T) {
 	assert.Empty(t, h.Odd([]int64{4, 31, 69})(50))
 	assert.Empty(t, Hints{}.Odd(nil)(50))
 	assert.Equal(t, []int64{700}, Hints{Told: []int64{7}}.Odd(nil)(400))
+	times := Hints{Told: []int64{400, 3}}
+	assert.Equal(t, []int64{3000, 400}, times.Odd([]int64{4, 1000})(1000), "400 is not the 4 that the program has")
+	assert.Equal(t, []int64{3000}, times.Odd([]int64{4, 400, 1000})(1000))
+	assert.Empty(t, times.Odd([]int64{3, 4, 50_000})(50_000), "far from it")
 	assert.NotPanics(t, func() { Hints{Told: []int64{0, -5, 1 << 62}}.Odd([]int64{0, -1, 1 << 62})(1 << 62) })
 }

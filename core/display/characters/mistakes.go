@@ -113,7 +113,8 @@ var leftovers = &display.Mistake{
 			}
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
-				if meant != "" && len(got) > len(meant) && strings.HasPrefix(got, meant) {
+				if meant != "" && len(got) > len(meant) && strings.HasPrefix(got, meant) &&
+					stoodBefore(p, i, len([]rune(meant)), []rune(got)) {
 					tails[seen[i]] = want[i]
 					if what == "" {
 						what = fmt.Sprintf("%q stayed behind %q", got[len(meant):], meant)
@@ -151,40 +152,57 @@ func keptRow(p display.Pair, want, seen []string) (row int) {
 			return -1
 		}
 	}
-	if row < 0 {
-		return -1
-	}
-	for i := 1; i < len(p.On.Frames); i++ {
-		if f := p.On.Frames[i]; f.From <= p.At && p.At < f.To { // a reading begins later than the frame that it reads
-			for k := i - 1; k >= 0; k-- { // a row may have been written in several steps
-				if before := Rows(p.On, p.On.Frames[k].State); before[row] == seen[row] && !slices.Equal(before, seen) {
-					return row
-				}
-			}
-		}
+	if row >= 0 && slices.ContainsFunc(earlier(p), func(f display.Frame) bool {
+		// it may have been written in several steps
+		before := Rows(p.On, f.State)
+		return before[row] == seen[row] && !slices.Equal(before, seen)
+	}) {
+		return row
 	}
 	return -1
 }
 
+// stoodBefore reports whether what a row ends with, from a column on, stood there before that state came, or before the
+// last input.
+func stoodBefore(p display.Pair, row, from int, seen []rune) bool {
+	return p.At < p.Used || slices.ContainsFunc(earlier(p), func(f display.Frame) bool {
+		before := []rune(Rows(p.On, f.State)[row])
+		return len(before) >= len(seen) && slices.Equal(before[from:len(seen)], seen[from:])
+	})
+}
+
+// earlier are the frames before the one that a pair is of: a reading begins later than the frame that it reads.
+func earlier(p display.Pair) []display.Frame {
+	i := len(p.On.Frames) - 1
+	for i > 0 && p.On.Frames[i].From > p.At {
+		i--
+	}
+	return p.On.Frames[:max(i, 0)]
+}
+
 var cutOff = &display.Mistake{
-	Entry: finding.Entry{Code: "cut", Explains: true, Price: finding.Form, Vague: true,
+	Entry: finding.Entry{Code: "cut", Price: finding.Form, Vague: true, Subsumes: []finding.Code{"carry"},
 		Doc: "the end of a text is missing: it is written to too few places, or past the end of a row"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
 		what, whole, ends := "", map[string]string{}, rowEnds(c)
+		words := map[string]bool{} // those of which more than the end of a word is gone
 		for _, p := range c.Pairs {
 			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
 			for i := range want {
 				meant, got := strings.TrimRight(want[i], " "), strings.TrimRight(seen[i], " ")
 				if gone, ok := strings.CutPrefix(meant, got); ok && len(got) > 2 && gone != "" &&
-					!strings.ContainsRune(gone, ' ') && len([]rune(got)) >= ends[i] { // no text goes on there
+					len([]rune(got)) >= ends[i] { // no text goes on there
 					if whole[seen[i]] = want[i]; what == "" {
 						what = fmt.Sprintf("%q for %q", strings.TrimSpace(got), strings.TrimSpace(meant))
+					}
+					if strings.ContainsRune(gone, ' ') {
+						words[seen[i]] = true
 					}
 				}
 			}
 		}
-		if len(whole) == 0 {
+		if len(whole) == 0 || len(words) == 1 { // one text that ends sooner may be another text
 			return nil
 		}
 		return []display.Size{{Text: fmt.Sprintf("The end of a text is missing on %s: %s.", c.Name, what),

@@ -68,6 +68,37 @@ func TestForms(t *testing.T) {
 	}
 }
 
+// What is cut may be more than the end of a word, where several texts end in the same column. What a longer text leaves
+// behind was there before.
+func TestEnds(t *testing.T) {
+	track := board()
+	track.Frames = []display.Frame{{From: 0, To: clock.Second, State: showing("8 days    2")},
+		{From: clock.Second, To: 2 * clock.Second, State: showing("14 days   1")}}
+	pair := func(want string, frame int, used clock.Time) display.Pair {
+		return display.Pair{On: track, At: track.Frames[frame].From, Used: used, Want: showing(want),
+			Seen: track.Frames[frame].State, Wrong: true}
+	}
+	sizes := func(code finding.Code, pairs ...display.Pair) []display.Size {
+		c := &display.Case{Named: display.Named{Name: "board", Geometry: track.Geometry}, Judged: true,
+			Tracks: []*display.Track{track}, Pairs: pairs}
+		for _, m := range (characters{}).Mistakes() {
+			if m.Code == code {
+				return m.Sizes(c)
+			}
+		}
+		return nil
+	}
+	both := sizes("cut", pair("8 days    22 C", 0, -1), pair("14 days   18 C", 1, -1))
+	require.Len(t, both, 1)
+	assert.Equal(t, "14 days   18 C  ", Rows(track, both[0].State(track, showing("14 days   1")))[0])
+	assert.Empty(t, sizes("cut", pair("8 days    22 C", 0, -1)), "another text may be meant")
+
+	assert.Empty(t, sizes("leftovers", pair("14 days", 1, clock.Second)), "it came with the last input")
+	assert.Len(t, sizes("leftovers", pair("14 days", 1, 3*clock.Second/2)), 1, "it stood before the last input")
+	track.Frames[0].State = showing("9 days    1")
+	assert.Len(t, sizes("leftovers", pair("14 days", 1, clock.Second)), 1, "it stood there before")
+}
+
 // A row that never changes, and that another one stands in the place of, is put back, and what is left of it goes.
 func TestOverwritten(t *testing.T) {
 	track := board()

@@ -289,7 +289,7 @@ var point = &display.Mistake{
 		return []display.Size{{Text: fmt.Sprintf(text, c.Name), State: lights.Relit(func(l display.Lights) {
 			for d := range c.Geometry.Digits() {
 				switch p := pattern(l, d); {
-				case missing[d] && p != 0:
+				case missing[d] && figure(p&^glyph.DP):
 					put(l, d, p|glyph.DP)
 				case extra[d]:
 					put(l, d, p&^glyph.DP)

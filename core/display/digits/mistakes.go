@@ -294,11 +294,14 @@ func permuted(c *display.Case, order []int, text string) display.Size {
 }
 
 // suggestedOrder is the one order of segments that makes every seen pattern the expected one, where the patterns tell
-// of all segments that were used; nil where there is none, or it is the right one.
+// of all segments that were used; nil where there is none, or it is the right one, or as many figures stand where
+// others are expected that no order makes of them: then it is the number that is wrong. Nor is one told by a single
+// symbol where it moves more than two segments: then it is the pattern.
 func suggestedOrder(c *display.Case) []int {
 	type column struct{ want, seen uint64 }
 	var of [per]column
 	n := 0
+	made, others := map[glyph.Pattern]bool{}, map[glyph.Pattern]bool{} // what is expected, where something else stands
 	for _, p := range c.Pairs {
 		for d := range c.Geometry.Digits() {
 			if n == 64 {
@@ -306,7 +309,13 @@ func suggestedOrder(c *display.Case) []int {
 			}
 			want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d)
 			if glyph.Distance(want, 0) != glyph.Distance(seen, 0) {
+				if p.Wrong && figure(seen) {
+					others[want] = true
+				}
 				continue // not a permutation: another frame stands here
+			}
+			if want != seen {
+				made[want] = true
 			}
 			for i := range per {
 				of[i].want |= uint64(want>>i&1) << n
@@ -314,6 +323,9 @@ func suggestedOrder(c *display.Case) []int {
 			}
 			n++
 		}
+	}
+	if len(others) >= len(made) {
+		return nil
 	}
 	order := make([]int, per)
 	taken := [per]bool{}
@@ -323,18 +335,19 @@ func suggestedOrder(c *display.Case) []int {
 			order[i], taken[i] = i, true
 		}
 	}
-	moved := false
+	moved := 0
 	for i := range order {
 		for k := 0; order[i] < 0 && k < per; k++ {
 			if !taken[k] && of[i].want == of[k].seen {
-				order[i], taken[k], moved = k, true, true
+				order[i], taken[k] = k, true
+				moved++
 			}
 		}
 		if order[i] < 0 {
 			return nil
 		}
 	}
-	if !moved {
+	if moved == 0 || len(made) == 1 && moved > 2 {
 		return nil
 	}
 	return order

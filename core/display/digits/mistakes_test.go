@@ -66,6 +66,9 @@ func TestPoint(t *testing.T) {
 		}
 	}
 	assert.Empty(t, point.Sizes(shownAs(3, 0, [2]string{" 1.4", " 14"}, [2]string{" 2.0", " 2.0"})), "right at times")
+	dashes := shownAs(3, 0, [2]string{" 1.4", " 14"}, [2]string{"---", "---"})
+	p := dashes.Pairs[1]
+	assert.Equal(t, p.Want.Lights, point.Sizes(dashes)[0].State(p.On, p.Seen).Lights, "no figures, no point")
 	assert.Empty(t, point.Sizes(shownAs(3, 0, [2]string{" 1.4", " 15"})), "more is wrong")
 }
 
@@ -100,6 +103,22 @@ func TestZeros(t *testing.T) {
 func TestWrongPattern(t *testing.T) {
 	assert.Len(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"12", "12"})), 1)
 	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"02", "02"})))
+}
+
+// Where more figures stand for others than any order of segments makes of them, it is the number that is wrong; and one
+// symbol alone tells of two segments at most.
+func TestSegmentsSwapped(t *testing.T) {
+	judged := func(pairs ...[2]string) *display.Case {
+		c := shownAs(1, 0, pairs...)
+		c.Judged = true
+		for i := range c.Pairs {
+			c.Pairs[i].Wrong = pairs[i][0] != pairs[i][1]
+		}
+		return c
+	}
+	assert.Len(t, swapped.Sizes(judged([2]string{"5", "3"})), 1)
+	assert.Empty(t, swapped.Sizes(judged([2]string{"5", "3"}, [2]string{"4", "2"})))
+	assert.Empty(t, swapped.Sizes(judged([2]string{"2", "5"}, [2]string{"1", "1"}, [2]string{"3", "3"})))
 }
 
 // Minutes and seconds are told where all times beyond a minute have the same form.

@@ -78,7 +78,7 @@ var signs = []part.Sign{
 					case decoded>>(digit-1)&1 == 1 && v > 15:
 						patterns++
 						at = max(at, x.At)
-					case decoded>>(digit-1)&1 == 0 && v >= 1 && v <= 9:
+					case decoded>>(digit-1)&1 == 0 && v >= 1 && v < blankCode:
 						numbers++
 						at = max(at, x.At)
 					case decoded>>(digit-1)&1 == 0 && v > 15:
