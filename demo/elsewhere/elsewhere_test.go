@@ -427,7 +427,7 @@ func TestFindings(t *testing.T) {
 		"The fifteenth has four exercises more on that chip and 57 programs, of which four are not seen: right for 32 of 53, 13 sheets with an untrue finding, 47 of 57\n" +
 		"marks in the range, the first time. After the work with it came the sixteenth, with four exercises and 55 programs, of which one is not seen: right for 28 of 54,\n" +
 		"20 sheets with an untrue finding, 48 of 55 marks in the range. Of these 33 sheets six had what is true and was missing in the list (a lamp that is never lit, a state\n" +
-		"for another time, a note): it is in the list now. New exercises by the same hand are as hard as ever; the work with each batch mends what it shows, for others, too.\n" +
+		"for another time, a note): it is in the list now. New exercises by the same hand are as hard as ever; the work with each batch repairs what it shows, for others, too.\n" +
 		"Of all 974 of these programs that can be seen the first finding is right for 879, and 45 sheets have an untrue one, after the search was worked on with them (a quarter of them\nmarked once more since).\n\n" +
 		summary(one, two) +
 		"\n| program | mistakes | marks | a person | findings, with this repaired | untrue |\n|---|---|---|---|---|---|\n"
