@@ -100,12 +100,18 @@ func (s *search) lost(f Finding) bool {
 
 // nothingFollows tells it of the input that a sign is about, where it can be told.
 func (s *search) nothingFollows(f Finding, r *reel.Reel, verdicts []judge.Verdict, budget *int64) (bool, error) {
+	if s.lost(f) {
+		return false, nil
+	}
 	n := slices.IndexFunc(r.Cues, func(c reel.Fired) bool { return c.Start == f.At })
-	if n < 0 || s.lost(f) {
-		return n < 0, nil
+	if n < 0 {
+		return true, nil
+	}
+	cue := cueOf(s.x.Trials[f.Trial].Cues, r.Cues, n)
+	if cue < 0 {
+		return true, nil
 	}
 	u := suspect{trial: f.Trial, cue: n}
-	cue := cueOf(s.x.Trials[f.Trial].Cues, r.Cues, n)
 	without, err := s.otherwise(s.chosen(u, func(c int) bool { return c != cue }), u, r, budget)
 	if err != nil || without != nil && !s.sameDone(r, without) {
 		return false, err

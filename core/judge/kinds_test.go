@@ -249,6 +249,17 @@ func TestNotJudged(t *testing.T) {
 	}
 }
 
+// An answer to a cue that never came, as in a run that ends before it, is missing at the end, not from the start.
+func TestAnswersAfterTheEnd(t *testing.T) {
+	x := readBench(t, "{answers: gauge, table: [{after: rises, shows: 4}, {after: falls, shows: 1}]}")
+	r := reelOf(x, "gauge 1@10000")
+	r.Cues = nil
+	v := x.Trials[0].Expect[0].Judge(r)
+	assert.Equal(t, judge.Missed, v.Outcome)
+	assert.Equal(t, r.Length, v.First.At)
+	assert.Equal(t, "the cue never came", v.First.Seen)
+}
+
 func TestSafeAndScan(t *testing.T) {
 	x := readBench(t, "{safe: bench}, {steady: count, refresh: 100Hz}")
 	r := reelOf(x, "count 1@10000")

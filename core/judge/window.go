@@ -78,7 +78,7 @@ func readMoment(s Setting, v spec.Values, ps *spec.Problems) moment {
 	return m
 }
 
-// in gives the moment in a run; ok is false where the cue never came.
+// in gives the moment in a run; where the cue never came, ok is false, and it is the end of the run.
 func (m moment) in(r *reel.Reel) (t clock.Time, ok bool) {
 	for _, c := range r.Cues {
 		if c.Name == m.cue {
@@ -88,7 +88,7 @@ func (m moment) in(r *reel.Reel) (t clock.Time, ok bool) {
 			return c.Start, true
 		}
 	}
-	return 0, false
+	return r.Length, false
 }
 
 // wants reads the frames of a list field.
