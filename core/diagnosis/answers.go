@@ -29,9 +29,7 @@ var answers = []symptom{
 		Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, slightly},
 	{finding.Entry{Code: "lag", Order: 15,
 		Doc: "a display changes some time later than it should, every time"}, late},
-	{finding.Entry{Code: "goes-on", Order: 15,
-		Doc:   "a state goes on where another one should follow, or a count where it should begin again",
-		Catch: "read the display at the end"}, stays},
+	{finding.Entry{Code: "goes-on", Order: 15}, stays},
 }
 
 // row is what was expected of a display behind one input, beside what it showed.

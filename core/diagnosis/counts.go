@@ -176,7 +176,7 @@ func timesOver(v *view) (string, clock.Time, bool) {
 }
 
 // multiple is by how many times numbers are too large, all by as many, and the largest of them; 0 where they are not.
-// Of three or more one may be off by one: a step is lost, or comes twice, as counting begins.
+// Two tell it; of three or more one may be off by one: a step is lost, or comes twice, as counting begins.
 func multiple(all []counted) (largest counted, times int) {
 	for _, n := range all {
 		if n.want > largest.want {
@@ -203,7 +203,7 @@ func multiple(all []counted) (largest counted, times int) {
 			return largest, 0
 		}
 	}
-	if len(wanted) < leastPace || off > 0 && (off > 1 || len(wanted) <= leastPace) || times > mostTimes {
+	if len(wanted) < 2+off || off > 1 || times > mostTimes {
 		return largest, 0
 	}
 	return largest, times

@@ -176,7 +176,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}
 	var found []Finding
 	told, chain := symptoms(all(), x, seen), best(first)
-	if len(chain) == 0 || chain[0].marks.Cmp(s.full) < 0 || !chain[0].certain() { // else signs add nothing
+	if s.doubtful(chain) { // else signs add nothing
 		if told, err = s.unfollowed(told, reels, verdicts); err != nil {
 			return Advice{}, err
 		}
@@ -201,9 +201,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}
 	// nothing follows an input: that leaves no doubt, and repairs that bring back only some of it, or that many causes
 	// could bring about, are about its traces
-	some := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) < 0
-	some = some || slices.ContainsFunc(chain, func(c candidate) bool { return !c.certain() })
-	if some && slices.ContainsFunc(told, func(f Finding) bool {
+	traces := len(chain) > 0 && s.doubtful(chain) ||
+		slices.ContainsFunc(chain, func(c candidate) bool { return !c.certain() })
+	if traces && slices.ContainsFunc(told, func(f Finding) bool {
 		return finding.Of(f.Code).Sure && finding.Of(f.Code).Input
 	}) {
 		chain = nil

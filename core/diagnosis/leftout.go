@@ -47,7 +47,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		if at < 0 || s.told(r, r.Cues[u.cue]) {
 			continue
 		}
-		without, err := s.otherwise(s.chosen(u, func(c int) bool { return c != at }), u, r, &budget)
+		without, err := s.otherwise(s.chosen(u.trial, func(c int) bool { return c != at }), u.trial, r, &budget)
 		if err != nil {
 			return nil, err
 		}
@@ -111,21 +111,20 @@ func (s *search) nothingFollows(f Finding, r *reel.Reel, verdicts []judge.Verdic
 	if cue < 0 {
 		return true, nil
 	}
-	u := suspect{trial: f.Trial, cue: n}
-	without, err := s.otherwise(s.chosen(u, func(c int) bool { return c != cue }), u, r, budget)
+	without, err := s.otherwise(s.chosen(f.Trial, func(c int) bool { return c != cue }), f.Trial, r, budget)
 	if err != nil || without != nil && !s.sameDone(r, without) {
 		return false, err
 	}
 	if !wrongBefore(verdicts, f.Part, r.Cues, r.Cues[n].Start) {
 		return true, nil
 	}
-	x := s.chosen(u, func(c int) bool { return c == cue })
+	x := s.chosen(f.Trial, func(c int) bool { return c == cue })
 	x.Trials[f.Trial].Cues[cue].At = s.x.Trials[f.Trial].Cues[0].At
-	alone, err := s.otherwise(x, u, r, budget)
+	alone, err := s.otherwise(x, f.Trial, r, budget)
 	if alone == nil || err != nil {
 		return false, err
 	}
-	never, err := s.otherwise(s.chosen(u, func(int) bool { return false }), u, r, budget)
+	never, err := s.otherwise(s.chosen(f.Trial, func(int) bool { return false }), f.Trial, r, budget)
 	return never != nil && s.sameDone(alone, never), err
 }
 
@@ -143,22 +142,22 @@ func wrongBefore(verdicts []judge.Verdict, name string, cues []reel.Fired, at cl
 }
 
 // chosen is the exercise with some of the inputs of a trial alone.
-func (s *search) chosen(u suspect, keep func(cue int) bool) *exercise.Exercise {
+func (s *search) chosen(trial int, keep func(cue int) bool) *exercise.Exercise {
 	x := s.x.Clone()
-	for i := range x.Trials[u.trial].Cues {
+	for i := range x.Trials[trial].Cues {
 		if !keep(i) {
-			x.Trials[u.trial].Cues[i].Part = "" // it reaches nothing, and others may still refer to it
+			x.Trials[trial].Cues[i].Part = "" // it reaches nothing, and others may still refer to it
 		}
 	}
 	return x
 }
 
 // otherwise runs a trial with other inputs; nil where that takes too much, or the effort for all of them is used up.
-func (s *search) otherwise(x *exercise.Exercise, u suspect, r *reel.Reel, budget *int64) (*reel.Reel, error) {
+func (s *search) otherwise(x *exercise.Exercise, trial int, r *reel.Reel, budget *int64) (*reel.Reel, error) {
 	if *budget < 0 {
 		return nil, nil
 	}
-	out, err := s.repairer.Run(s.ctx, x, u.trial, slower*r.Counters.Effort()+slack)
+	out, err := s.repairer.Run(s.ctx, x, trial, slower*r.Counters.Effort()+slack)
 	if err != nil {
 		return nil, err
 	}
@@ -267,7 +266,7 @@ func (s *search) asAnother(r *reel.Reel, u suspect, budget *int64) (string, erro
 				c.Part, c.Key = other.Part, other.Key
 			}
 		}
-		run, err := s.otherwise(x, u, r, budget)
+		run, err := s.otherwise(x, u.trial, r, budget)
 		if err != nil {
 			return "", err
 		}

@@ -46,10 +46,11 @@ func displaysSwapped(s *Subject) (out []Size) {
 	if s.Part.Kind.Geometry == nil {
 		return nil
 	}
-	for _, p := range s.Exercise.Parts {
+	own := slices.Index(s.Exercise.Parts, s.Part)
+	for i, p := range s.Exercise.Parts {
 		a, b := s.Part.Name, p.Name
-		if p.Kind != s.Part.Kind || p == s.Part || !slices.Contains(s.later(), p) && !s.allMet(b) {
-			continue // each pair once
+		if p.Kind != s.Part.Kind || i == own || i < own && !s.allMet(b) {
+			continue // each pair once; a display that is right has no turn of its own
 		}
 		if g := p.Kind.Geometry(*p); g.Lights() != s.Part.Kind.Geometry(*s.Part).Lights() {
 			continue
