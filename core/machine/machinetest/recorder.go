@@ -4,6 +4,7 @@ import (
 	"encoding/binary"
 	"fmt"
 	"math/bits"
+	"slices"
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
@@ -37,6 +38,17 @@ func (r *Recorder) Follow(edges []machine.Edge) {
 			}
 			r.edge(e.At, machine.Change{Pin: e.From + machine.Pin(i), Drive: d}, e.Place)
 		}
+	}
+}
+
+// Repeat takes edges that come so many times more.
+func (r *Recorder) Repeat(edges []machine.Edge, times int64, period clock.Time) {
+	edges = slices.Clone(edges)
+	for range times {
+		for i := range edges {
+			edges[i].At += period
+		}
+		r.Follow(edges)
 	}
 }
 

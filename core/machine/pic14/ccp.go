@@ -1,6 +1,9 @@
 package pic14
 
-import "hemble/core/clock"
+import (
+	"hemble/core/clock"
+	"hemble/core/machine"
+)
 
 // ccpLayout is where a capture, compare and PWM module has its registers and pins (DS33023A, 14).
 type ccpLayout struct {
@@ -18,10 +21,11 @@ type ccpLayout struct {
 // ccp is one of those modules.
 type ccp struct {
 	l       *ccpLayout
-	high    bool  // the pulse is on
-	width   int64 // of this period's pulse, in clocks of the oscillator
-	divided uint8 // edges that a capture's divider has
-	level   bool  // of a compare output
+	high    bool          // the pulse is on
+	width   int64         // of this period's pulse, in clocks of the oscillator
+	divided uint8         // edges that a capture's divider has
+	level   bool          // of a compare output
+	by      machine.Place // where the program set it last: what it does to pins comes from there
 }
 
 func (v *Variant) defineCCPs() {
@@ -33,7 +37,7 @@ func (v *Variant) defineCCPs() {
 		changed := func(a uint16) func(*Machine, uint8) {
 			return func(m *Machine, x uint8) {
 				m.timer1.sync(m)
-				m.ram[a] = x
+				m.ram[a], m.ccps[i].by = x, m.place()
 				m.timer1.schedule(m)
 			}
 		}
@@ -52,6 +56,7 @@ func (v *Variant) defineCCPs() {
 		})
 		v.define(l.steered, "PSTRCON", 1, nil, func(m *Machine, x uint8) {
 			m.ram[l.steered] = x & 0x1f
+			m.ccps[i].by = m.place()
 			m.ccps[i].output(m, m.cycle, m.now.At(m.cycle))
 		})
 	}
@@ -90,7 +95,7 @@ func (c *ccp) index(m *Machine) int {
 func (c *ccp) configure(m *Machine, x uint8) {
 	m.timer1.sync(m)
 	was := c.mode(m)
-	m.ram[c.l.con] = x
+	m.ram[c.l.con], c.by = x, m.place()
 	if c.mode(m) != was {
 		c.divided = 0
 		switch c.mode(m) {
@@ -132,7 +137,7 @@ func (c *ccp) begin(m *Machine, cycle int64) {
 
 // edgeAt is the end of the pulse, in clocks from the period's beginning; never where none is to come.
 func (c *ccp) edgeAt(m *Machine) int64 {
-	if !c.pulsing(m) || !c.high || c.width >= (int64(m.ram[regPR2])+1)*4*m.timer2.divider(m) {
+	if !c.pulsing(m) || !c.high || c.width >= m.timer2.counts(m)*4*m.timer2.divider(m) {
 		return never
 	}
 	return c.width
@@ -160,11 +165,11 @@ func (c *ccp) output(m *Machine, cycle int64, t clock.Time) {
 		level = c.high
 	case mode != 8 && mode != 9:
 		m.release(p)
-		m.updatePortAt(p.port, cycle, t)
+		m.updatePortAt(p.port, cycle, t, &c.by)
 		return
 	}
 	m.force(p, level)
-	m.updatePortAt(p.port, cycle, t)
+	m.updatePortAt(p.port, cycle, t, &c.by)
 }
 
 // outputBridge is PWM of an enhanced module: one pin or several steered ones, two that never are on together, or a full
@@ -209,7 +214,7 @@ func (c *ccp) outputBridge(m *Machine, cycle int64, t clock.Time) {
 	}
 	for i := range m.ports {
 		if ports[i] {
-			m.updatePortAt(i, cycle, t)
+			m.updatePortAt(i, cycle, t, &c.by)
 		}
 	}
 }

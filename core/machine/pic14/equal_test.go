@@ -43,7 +43,8 @@ func runBoth(t testing.TB, v *Variant, im *firmware.Image, length clock.Time, st
 // Programs in the manners of several tools, the fast way and the plain one, with random inputs at random stops.
 func TestFastEqualsPlain(t *testing.T) {
 	for _, x := range []struct{ device, name string }{{"16f877a", "scan.asm"}, {"16f887", "scan.asm"},
-		{"16f628a", "chart.asm"}, {"16f88", "timers.asm"}, {"16f877a", "timers.asm"}, {"16f887", "timers.asm"}} {
+		{"16f628a", "chart.asm"}, {"16f88", "timers.asm"}, {"16f877a", "timers.asm"}, {"16f887", "timers.asm"},
+		{"16f877a", "dimmed.asm"}, {"16f887", "dimmed.asm"}, {"16f628a", "dimmed.asm"}, {"16f88", "dimmed.asm"}} {
 		t.Run(x.device+" "+x.name, func(t *testing.T) {
 			im := assemble(t, x.device, x.name)
 			end, fast := runBoth(t, variants[x.device], im, 2*clock.Second, 300, 5)

@@ -69,6 +69,7 @@ func (m *Machine) fallAsleep() {
 		m.status |= statusPD // it counts as not carried out (26.3.2)
 		return
 	}
+	m.endWave(m.cycle)
 	m.timer0.sync(m)
 	m.timer1.sync(m)
 	m.timer2.sync(m)

@@ -84,9 +84,13 @@ func (m *Machine) lookAtPort(i int, mask uint8) (v uint64, until int64, ok bool)
 	if float&p.watched&^p.floated != 0 && m.config.Watched != nil { // the program is told of it at the first read
 		return 0, 0, false
 	}
+	m.tellWave(m.cycle)
 	until = loops.Never
 	if mask&float != 0 {
 		until = (m.cycle/noiseCycles + 1) * noiseCycles
+	}
+	if mask&m.pulsed(i) != 0 || i == m.v.onChange.port {
+		until = min(until, m.nextInWave())
 	}
 	v8 := (p.high | float&m.noise(i, m.cycle)) & l.exists &^ dead
 	if i == m.v.onChange.port && p.seen != v8 {
@@ -126,6 +130,7 @@ func (m *Machine) Count(id uint8, cycle int64) (loops.Count, bool) {
 		return loops.Count{Value: uint64(t.count) + uint64(n), Base: t.since - t.divided, Period: 1 << shift,
 			Until: m.due[dueTimer1]}, true
 	}
+	m.tellWave(m.cycle)
 	t := &m.timer2
 	switch {
 	case !t.on(m):
@@ -134,7 +139,7 @@ func (m *Machine) Count(id uint8, cycle int64) (loops.Count, bool) {
 		return loops.Count{}, false
 	}
 	return loops.Count{Value: uint64(t.count) + uint64((cycle-t.since)/t.divider(m)), Base: t.since,
-		Period: t.divider(m), Until: m.due[dueTimer2]}, true
+		Period: t.divider(m), Until: t.end(m)}, true
 }
 
 // Put changes a place of those that may count rounds: W or a byte of memory.

@@ -75,6 +75,9 @@ type Machine struct {
 	ready           int64 // not taken before this cycle
 	due             [dues]int64
 	next            int64
+	wave            bool // Timer2 is one ...
+	inWave          bool // ... that is just told
+	kept            []machine.Edge
 	begins          int64 // nothing runs before this cycle
 	asleep          bool
 	slept           int64       // since when
@@ -145,6 +148,11 @@ func newMachine(v *Variant, config machine.Config) *Machine {
 			m.ports[p>>3].watched |= 1 << (p & 7)
 		}
 	}
+	for _, p := range config.Followed {
+		if int(p>>3) < len(m.ports) {
+			m.ports[p>>3].followed |= 1 << (p & 7)
+		}
+	}
 	m.eeprom.memory = make([]byte, v.eeprom)
 	_ = m.Load(&firmware.Image{})
 	return m
@@ -207,6 +215,7 @@ func (m *Machine) powerOn() {
 	m.starts = machine.Starts{}
 	m.runsErased = false
 	m.polls.Rewind()
+	m.wave, m.kept = false, nil
 	for i := range m.ports {
 		m.ports[i].floated, m.ports[i].told = 0, 0
 	}
@@ -223,6 +232,7 @@ const (
 
 // reset puts every register at its initial value and starts at address 0.
 func (m *Machine) reset(why cause) {
+	m.endWave(m.cycle)
 	switch why {
 	case byPower:
 		m.status, m.ram[regPCON] = statusTO|statusPD, m.v.powerOn
@@ -290,6 +300,12 @@ func (m *Machine) Counters() machine.Counters {
 
 // Run interprets until the given moment; see machine.Source.
 func (m *Machine) Run(until clock.Time, l machine.Listener) machine.Stop {
+	stop := m.runTo(until, l)
+	m.tellWave(m.cycle)
+	return stop
+}
+
+func (m *Machine) runTo(until clock.Time, l machine.Listener) machine.Stop {
 	m.listener = l
 	m.until = m.now.CycleAt(until)
 	if low := m.resetLow && m.hasReset(); low != m.inReset {
@@ -355,6 +371,13 @@ func (m *Machine) fire() {
 		for slot, at := range m.due {
 			if at != m.next {
 				continue
+			}
+			switch slot {
+			case dueTimer0: // does nothing that could be seen in another order
+			case dueTimer1: // comes before what the wave does at the same cycle
+				m.tellWave(at - 1)
+			default:
+				m.tellWave(at)
 			}
 			switch slot {
 			case dueTimer0:
@@ -425,10 +448,11 @@ func (m *Machine) Hash() [32]byte {
 	h := sha256.New()
 	m.timer0.sync(m)
 	m.timer1.sync(m)
+	m.endWave(m.cycle)
 	h.Write(m.ram[:])
 	for i := range m.ports {
 		p := m.ports[i]
-		p.watched = 0
+		p.watched, p.followed = 0, 0
 		fmt.Fprint(h, p)
 	}
 	for _, c := range m.ccps {

@@ -37,7 +37,8 @@ type port struct {
 	direction   uint8 // pins that it makes outputs, whatever TRIS says
 	inputs      uint8 // pins that it makes inputs
 	disturbed   uint8 // latches that an operation on other pins changed
-	watched     uint8 // pins whose edges the listener wants
+	watched     uint8 // pins whose edges the listener wants ...
+	followed    uint8 // ... and those of them whose edges nobody answers
 
 	out, pulled, level uint8 // what the pins do: driven, pulled up, and the driven level
 	high, float        uint8 // what the nets are at
@@ -116,12 +117,14 @@ func (p *port) drive(bit machine.Pin) circuit.Drive {
 	return circuit.Released
 }
 
-// updatePort computes what the pins do at the given cycle and tells the listener what is new.
+// updatePort computes what the pins do at the given cycle, by the instruction at hand, and tells the listener what is
+// new.
 func (m *Machine) updatePort(i int, cycle int64) {
-	m.updatePortAt(i, cycle, m.now.At(cycle))
+	m.updatePortAt(i, cycle, m.now.At(cycle), nil)
 }
 
-func (m *Machine) updatePortAt(i int, cycle int64, t clock.Time) {
+// updatePortAt does so where a peripheral acts, at a moment within the cycle, as it was set at a place.
+func (m *Machine) updatePortAt(i int, cycle int64, t clock.Time, by *machine.Place) {
 	p, l := &m.ports[i], &m.v.ports[i]
 	out := (^p.tris&^l.inputs | p.direction) &^ p.inputs & l.exists &^ p.taken
 	level := p.latch&^p.override | p.forced&p.override
@@ -143,14 +146,18 @@ func (m *Machine) updatePortAt(i int, cycle int64, t clock.Time) {
 	// As far as the pin alone decides; the bench corrects what the rest of the net decides.
 	float := p.float&^changed | ^(out|pulled)&changed
 	p.high, p.float = (p.high&^changed|(level|pulled)&changed)&^float, float
-	if told := changed & p.watched; told != 0 && m.listener != nil {
-		m.tell(i, told, cycle, t)
+	switch told := changed & p.watched; {
+	case told == 0 || m.listener == nil:
+	case m.inWave:
+		m.keep(i, told, t, by)
+	default:
+		m.tell(i, told, cycle, t, by)
 	}
 	m.pinsChanged(i, wasHigh, cycle)
 }
 
 // tell reports edges to the listener, which may answer by Input and shorten the run.
-func (m *Machine) tell(i int, pins uint8, cycle int64, t clock.Time) {
+func (m *Machine) tell(i int, pins uint8, cycle int64, t clock.Time, by *machine.Place) {
 	n := 0
 	for rest := pins; rest != 0; rest &= rest - 1 {
 		b := machine.Pin(bits.TrailingZeros8(rest))
@@ -159,7 +166,13 @@ func (m *Machine) tell(i int, pins uint8, cycle int64, t clock.Time) {
 	}
 	m.counters.Edges += int64(n)
 	m.telling, m.toldAt = true, cycle
-	until := m.listener.Drive(t, m.changes[:n], m.place())
+	place := machine.Place{}
+	if by != nil {
+		place = *by
+	} else {
+		place = m.place()
+	}
+	until := m.listener.Drive(t, m.changes[:n], place)
 	m.telling = false
 	if until == clock.Never {
 		return
@@ -254,6 +267,7 @@ const noiseCycles = 1024
 
 // readPort is what the pins are at; analog ones are read as 0.
 func (m *Machine) readPort(i int) uint8 {
+	m.tellWave(m.cycle)
 	p, l := &m.ports[i], &m.v.ports[i]
 	high := p.high
 	dead := p.analog | p.taken

@@ -18,7 +18,10 @@ type timer2 struct {
 }
 
 func (v *Variant) defineTimer2() {
-	v.define(regTMR2, "TMR2", 0, func(m *Machine) uint8 { return m.timer2.now(m) }, func(m *Machine, x uint8) {
+	v.define(regTMR2, "TMR2", 0, func(m *Machine) uint8 {
+		m.tellWave(m.cycle)
+		return m.timer2.now(m)
+	}, func(m *Machine, x uint8) {
 		m.timer2.begin(m, x)
 	})
 	v.define(regT2CON, "T2CON", 0, nil, func(m *Machine, x uint8) {
@@ -59,24 +62,32 @@ func (t *timer2) sync(m *Machine) {
 	}
 }
 
-// left is how many counts there are up to the one behind PR2, which is 0 again.
-func (t *timer2) left(m *Machine) int64 { return int64(m.ram[regPR2]-t.count) + 1 }
+// end is the cycle at which the count is 0 again, behind PR2.
+func (t *timer2) end(m *Machine) int64 {
+	return t.since + (int64(m.ram[regPR2]-t.count)+1)*t.divider(m)
+}
+
+// counts is how many counts a period has.
+func (t *timer2) counts(m *Machine) int64 { return int64(m.ram[regPR2]) + 1 }
+
+// postscaler is how many periods request nothing before one that does.
+func (t *timer2) postscaler(m *Machine) uint8 { return m.ram[regT2CON] >> 3 & 15 }
 
 // schedule announces the end of the period, and edges within it.
 func (t *timer2) schedule(m *Machine) {
-	if !t.on(m) || m.asleep {
+	if !t.on(m) || m.asleep || m.wave {
 		m.setDue(dueTimer2, never)
 		m.setDue(duePWM, never)
 		return
 	}
-	m.setDue(dueTimer2, t.since+t.left(m)*t.divider(m))
-	t.scheduleEdge(m)
+	m.setDue(dueTimer2, t.end(m))
+	m.setDue(duePWM, t.nextEdge(m))
 }
 
 // period is the end of a period.
 func (t *timer2) period(m *Machine, cycle int64) {
 	t.count, t.since = 0, cycle
-	if t.periods++; t.periods > m.ram[regT2CON]>>3&15 {
+	if t.periods++; t.periods > t.postscaler(m) {
 		t.periods = 0
 		m.raise(m.v.flags.timer2, cycle)
 	}
@@ -84,7 +95,10 @@ func (t *timer2) period(m *Machine, cycle int64) {
 	for i := range m.ccps {
 		m.ccps[i].begin(m, cycle)
 	}
-	t.schedule(m)
+	if !m.wave {
+		m.wave = m.isWave()
+		t.schedule(m)
+	}
 }
 
 // clocks is how many clocks of the oscillator have passed in this period at a cycle.
@@ -92,8 +106,8 @@ func (t *timer2) clocks(m *Machine, cycle int64) int64 {
 	return int64(t.count)*4*t.divider(m) + 4*(cycle-t.since)
 }
 
-// scheduleEdge announces the next edge of a pulse within the period.
-func (t *timer2) scheduleEdge(m *Machine) {
+// nextEdge is the cycle of the next edge of a pulse within the period; never where there is none.
+func (t *timer2) nextEdge(m *Machine) int64 {
 	first := int64(never)
 	for i := range m.ccps {
 		if at := m.ccps[i].edgeAt(m); at < first {
@@ -101,20 +115,23 @@ func (t *timer2) scheduleEdge(m *Machine) {
 		}
 	}
 	if first == never {
-		m.setDue(duePWM, never)
-		return
+		return never
 	}
-	origin := 4*t.since - int64(t.count)*4*t.divider(m)
-	m.setDue(duePWM, max(t.since, (origin+first+3)/4))
+	return max(t.since, (t.origin(m)+first+3)/4)
 }
+
+// origin is the clock of the oscillator at which the period began.
+func (t *timer2) origin(m *Machine) int64 { return 4*t.since - int64(t.count)*4*t.divider(m) }
 
 // edge ends pulses within the period.
 func (t *timer2) edge(m *Machine, cycle int64) {
-	origin := 4*t.since - int64(t.count)*4*t.divider(m)
+	origin := t.origin(m)
 	for i := range m.ccps {
 		if at := m.ccps[i].edgeAt(m); at != never && origin+at <= 4*cycle {
 			m.ccps[i].fall(m, cycle, origin+at)
 		}
 	}
-	t.scheduleEdge(m)
+	if !m.wave {
+		m.setDue(duePWM, t.nextEdge(m))
+	}
 }

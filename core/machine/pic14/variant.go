@@ -226,7 +226,10 @@ func (m *Machine) read(a uint16) uint8 {
 func (m *Machine) write(a uint16, x uint8) {
 	a = m.v.at[a]
 	if hook := m.v.registers.write[a]; hook != nil {
-		hook(m, x)
+		m.tellWave(m.cycle)
+		if hook(m, x); m.wave && !m.isWave() {
+			m.endWave(m.cycle)
+		}
 		return
 	}
 	if m.v.written[a] == 0 {
