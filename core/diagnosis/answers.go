@@ -229,7 +229,7 @@ func late(v *view) (string, clock.Time, bool) {
 	if len(v.track.Frames) == 0 {
 		return "", 0, false
 	}
-	var slowest clock.Time
+	var slowest, never clock.Time
 	slow, sets, late := 0, 0, 0
 	for i, c := range v.reel.Cues {
 		if c.Verb != part.Set {
@@ -248,10 +248,16 @@ func late(v *view) (string, clock.Time, bool) {
 			}
 		}
 		if delay := min(after, end) - c.Start; delay > tardy {
-			if slow++; after < end { // it does change, and not for the next input
+			slow++
+			switch {
+			case after < end: // it does change, and not for the next input
 				late++
+				fallthrough
+			case end < v.reel.Length:
+				slowest = max(slowest, delay)
+			default:
+				never = delay
 			}
-			slowest = max(slowest, delay)
 		}
 	}
 	pairs := fault.Pairs(v.reel, v.track.Display, v.all)
@@ -264,7 +270,7 @@ func late(v *view) (string, clock.Time, bool) {
 		}
 		shown = shown || p.Wrong
 	}
-	if !shown || sets < 3 || late == 0 || slow*3 < sets*2 {
+	if !shown || sets < 3 || late == 0 || slow*3 < sets*2 || never*4 >= slowest*3 {
 		return "", 0, false
 	}
 	return fmt.Sprintf("%s follows its input late, by up to %s, and shows what was there before until then: the program looks at it too seldom.",

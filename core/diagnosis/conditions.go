@@ -149,7 +149,7 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 	for _, d := range v.dueStates() {
 		here := other.At(d.at)
 		if here == nil {
-			return "", 0
+			continue
 		}
 		if n, ok := fault.ReadNumber(other, here.State, 0); ok && slices.Contains(numbers[!d.lit], n) {
 			text = fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %d.",
@@ -157,7 +157,59 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 			at = d.at
 		}
 	}
-	return text, at
+	if text != "" {
+		return text, at
+	}
+	return v.litOtherwise(other, from, slices.Concat(numbers[true], numbers[false]))
+}
+
+// litOtherwise tells from which number on, or up to which, the lamp would be as it is asked for.
+func (v *view) litOtherwise(other *display.Track, is string, numbers []int) (text string, at clock.Time) {
+	slices.Sort(numbers)
+	for _, limit := range slices.Compact(numbers) {
+		should, lit := fmt.Sprintf("from %d on", limit), func(n int) bool { return n >= limit }
+		if strings.HasPrefix(is, "up") {
+			should, lit = fmt.Sprintf("up to %d", limit), func(n int) bool { return n <= limit }
+		}
+		if should != is && v.rightIfLit(other, lit) {
+			return fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, where it should be lit %s.",
+				v.track.Display, is, other.Display, should), v.firstWrong(v.mine)
+		}
+	}
+	return "", 0
+}
+
+// rightIfLit reports whether all that is asked of the lamp would be met if it were lit at some numbers of another
+// display, and dark at all others.
+func (v *view) rightIfLit(other *display.Track, lit func(int) bool) bool {
+	of := map[bool]display.State{}
+	for _, f := range v.track.Frames {
+		of[!f.State.Unlit()] = f.State
+	}
+	would := *v.track
+	would.Frames = nil
+	for _, f := range other.Frames {
+		n, ok := fault.ReadNumber(other, f.State, 0)
+		on := ok && lit(n)
+		if last := len(would.Frames) - 1; last >= 0 && !would.Frames[last].State.Unlit() == on {
+			would.Frames[last].To = f.To
+			continue
+		}
+		would.Frames = append(would.Frames, display.Frame{From: f.From, To: f.To, State: of[on]})
+	}
+	r := *v.reel
+	r.Tracks = slices.Clone(r.Tracks)
+	for i := range r.Tracks {
+		if r.Tracks[i].Display == would.Display {
+			r.Tracks[i] = would
+		}
+	}
+	for k, x := range v.all {
+		if x.Display == would.Display && v.trial().Expect[k].Judge(&r).Outcome != judge.Met {
+			return false
+		}
+	}
+	return true
 }
 
 // memberEdge looks for one lamp of a display that is lit by the value that an input is set to, as it should be, but

@@ -61,10 +61,22 @@ func entered(all []counted) bool {
 	return grown >= 2
 }
 
+// oneByOne reports whether wanted numbers are counted, as they are unless a sensor gives them: where it does, they go one
+// by one.
+func (v *view) oneByOne(all []counted) bool {
+	sensed := slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil })
+	for i := 1; sensed && i < len(all); i++ {
+		if all[i-1].want == 9 && all[i].want == 10 {
+			return true
+		}
+	}
+	return !sensed
+}
+
 func noCarry(v *view) (string, clock.Time, bool) {
 	all, first, ok := v.lastPlace()
 	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-			v.track.Display, first.seen, first.want), first.at, ok && !entered(all) &&
+			v.track.Display, first.seen, first.want), first.at, ok && !entered(all) && v.oneByOne(all) &&
 			!slices.ContainsFunc(v.reels, func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) })
 }
 

@@ -4,6 +4,7 @@ import (
 	"math/big"
 	"slices"
 
+	"hemble/core/fault"
 	"hemble/core/judge"
 	"hemble/core/reel"
 )
@@ -83,23 +84,26 @@ func (s *search) breaks(chain []candidate) bool {
 	return false
 }
 
-// outOfTime reports whether a repair of what a lamp shows leaves most of its states wrong in time: on and off come one
-// after the other however they come about.
+// outOfTime reports whether a repair of time, or of what a lamp shows, leaves most states wrong in time that it is about:
+// a lamp's on and off come one after the other however they come about.
 func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
-	p := s.x.Part(c.part)
-	if c.tier != OnReel || p == nil || p.Kind.Geometry == nil || !p.Kind.Geometry(*p).Type().Traits().Single {
+	everywhere := c.fault.Code == "time"
+	if p := s.x.Part(c.part); !everywhere && (c.tier != OnReel || p == nil || p.Kind.Geometry == nil ||
+		!p.Kind.Geometry(*p).Type().Traits().Single) {
 		return false
 	}
 	mistimed, right := 0, 0
 	for i, r := range reels {
 		for _, e := range s.x.Trials[i].Expect {
 			v := e.Judge(r)
-			for _, o := range states(v) {
+			for _, l := range v.Alignment {
 				switch {
-				case v.Display != c.part || !v.Timed:
-				case o == judge.Mistimed:
+				case v.Display != c.part && !everywhere || !v.Timed || l.Expected == nil:
+				case everywhere && (l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length || fault.Ended(r, l.Seen.To)):
+					// its length does not tell the pace
+				case l.Operation == judge.Mistimed:
 					mistimed++
-				case o == judge.Right:
+				case l.Operation == judge.Right:
 					right++
 				}
 			}

@@ -65,7 +65,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		if f.Code, f.Text = stands(r, u); f.Text != "" {
 			return &f, nil
 		}
-		if f.Text, err = s.asAnother(r, u, &budget); err != nil || f.Text != "" {
+		if f.Text, err = s.asAnother(r, without, u, &budget); err != nil || f.Text != "" {
 			f.Code = sameInput.Code
 			return &f, err
 		}
@@ -250,7 +250,7 @@ func sometimes(r *reel.Reel, u suspect, all []judge.Verdict) bool {
 }
 
 // asAnother tells of an input in whose place another one does just the same, this time and before.
-func (s *search) asAnother(r *reel.Reel, u suspect, budget *int64) (string, error) {
+func (s *search) asAnother(r, without *reel.Reel, u suspect, budget *int64) (string, error) {
 	cue := r.Cues[u.cue]
 	if cue.Verb != part.Press {
 		return "", nil
@@ -258,6 +258,9 @@ func (s *search) asAnother(r *reel.Reel, u suspect, budget *int64) (string, erro
 	until := r.Length
 	if u.cue+1 < len(r.Cues) {
 		until = r.Cues[u.cue+1].Start
+	}
+	if sameShown(r, without, until) {
+		return "", nil // so does any other
 	}
 	for _, other := range s.others(cue) {
 		x := s.x.Clone()

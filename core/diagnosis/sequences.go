@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"hemble/core/clock"
@@ -10,6 +11,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/reel"
 )
 
 // sequences are the signs that states give by the order in which they come, beside those that were expected.
@@ -136,6 +138,17 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 	return "", 0
 }
 
+// reaches reports whether a number is ever shown, in any trial.
+func (v *view) reaches(number int) bool {
+	return slices.ContainsFunc(v.reels, func(r *reel.Reel) bool {
+		t := r.Track(v.track.Display)
+		return t != nil && slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+			n, ok := fault.ReadNumber(t, f.State, v.nth)
+			return ok && n == number
+		})
+	})
+}
+
 // stopsShort looks for a number that goes with its inputs, and stays one step before the last number on its side.
 func (v *view) stopsShort(x judge.Verdict) (string, clock.Time) {
 	last, known := 0, false
@@ -160,7 +173,7 @@ func (v *view) stopsShort(x judge.Verdict) (string, clock.Time) {
 		if want != seen {
 			// the last press of all may have been missed
 			if known && steps >= 1 && i+1 < len(x.Alignment) && seen == last && max(want-last, last-want) == 1 &&
-				(want == lowest || want == highest) {
+				(want == lowest || want == highest) && !v.reaches(want) {
 				return fmt.Sprintf("%s stays at %s where it should go on to %s: its limit is a step too soon.",
 					v.track.Display, l.Seen.Text, l.Expected.Text), l.Seen.From
 			}

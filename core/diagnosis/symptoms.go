@@ -116,7 +116,23 @@ func (v *view) sighting() *display.Sighting {
 			}
 		}
 	}
+	out.Stays = v.staysLit()
 	return out
+}
+
+// staysLit reports whether what is asked for last is lit, and nothing dark before it is missing.
+func (v *view) staysLit() (lit bool) {
+	for _, x := range v.all {
+		for _, l := range x.Alignment {
+			if x.Display != v.track.Display || l.Expected == nil || l.Expected.State == nil {
+				continue
+			}
+			if lit = !l.Expected.State.Unlit(); !lit && l.Operation == judge.Missing {
+				return false
+			}
+		}
+	}
+	return lit
 }
 
 var general = []symptom{

@@ -23,6 +23,8 @@ var written = []symptom{
 	{finding.Entry{Code: "point", Doc: "the decimal point is missing, or in another place"}, otherPoint},
 	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, otherUnit},
 	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, inProportion},
+	{finding.Entry{Code: "place-missing", Order: 5, Sure: true, Doc: "a place of a number in a text is never written",
+		Catch: "show a number that needs all its places"}, placeMissing},
 	{finding.Entry{Code: "overflow",
 		Doc: "numbers from a sensor are far too small, and in no proportion to what they should be"}, noProportion},
 }
@@ -269,9 +271,34 @@ func reckoned(figure string) (n, step float64) {
 	return n, math.Pow10(-len(places))
 }
 
+// placeMissing looks for numbers at one place of a text of which the last figures alone are there.
+func placeMissing(v *view) (string, clock.Time, bool) {
+	for _, all := range v.values() {
+		for _, left := range []float64{10, 100} {
+			wanted := map[float64]bool{}
+			for _, x := range all {
+				if x.want < left || x.want != math.Trunc(x.want) || x.seen != math.Mod(x.want, left) {
+					wanted = nil
+					break
+				}
+				wanted[x.want] = true
+			}
+			if len(wanted) >= 2 {
+				return fmt.Sprintf("The numbers on %s lack what stands before their last %s: %g for %g, %g for %g.", v.track.Display,
+					map[float64]string{10: "figure", 100: "two figures"}[left], all[0].seen, all[0].want,
+					all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+			}
+		}
+	}
+	return "", 0, false
+}
+
 // noProportion looks for numbers at one place of a text that are less than half of what they should be, some of them
 // much less than others, or smaller where they should be larger.
 func noProportion(v *view) (string, clock.Time, bool) {
+	if _, _, ok := placeMissing(v); ok {
+		return "", 0, false
+	}
 	for _, all := range v.values() {
 		if outOfProportion(all) {
 			return fmt.Sprintf("The numbers on %s are far too small, and in no proportion to what they should be (%g for %g, %g for %g), as where an intermediate result does not fit into its type.",

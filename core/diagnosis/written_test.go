@@ -86,6 +86,10 @@ func TestWritten(t *testing.T) {
 	}
 	assert.Empty(t, said(t, want, want))
 
+	whole := []string{"45 %", "8 %", "24 %", "93 %"}
+	assert.Equal(t, []finding.Code{"place-missing"}, said(t, whole, []string{"5 %", "8 %", "4 %", "3 %"}))
+	assert.Empty(t, said(t, whole, []string{"5 %", "8 %", "24 %", "93 %"}), "one alone may be anything")
+
 	// each number of a line for itself: grams, and jars
 	want = []string{"0 g, 0", "412 g, 0", "508 g, 1", "566 g, 2"}
 	assert.Equal(t, []finding.Code{"scale"}, said(t, want, []string{"0 g, 0", "206 g, 0", "254 g, 0", "283 g, 0"}))

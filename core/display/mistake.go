@@ -70,6 +70,7 @@ type Sighting struct {
 	Asked   []State // all that was expected and can be drawn, seen or not
 	Firsts  []First // where each expectation that was not met first differs; those that do not tell are left out
 	Told    bool    // all of them tell
+	Stays   bool    // it is to be lit up to the end
 	Follows bool    // another display is wrong by then: what this one shows may follow from that
 	// Noted reports whether the display itself reported something.
 	Noted func(code string) bool
@@ -86,7 +87,7 @@ var NeverClears = &Symptom{
 	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true, Seen: true},
 	Find: func(v *Sighting) (string, clock.Time, bool) {
 		n := len(v.Frames)
-		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told || v.Follows {
+		if n < 2 || v.Frames[n-1].State.Unlit() || !v.Told || v.Follows || v.Stays {
 			return "", 0, false
 		}
 		last := v.Frames[n-1].From

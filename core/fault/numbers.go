@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 
+	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/finding"
 	"hemble/core/judge"
@@ -138,11 +139,14 @@ func countScaled(s *Subject) (out []Size) {
 	if _, ok := s.counting(); !ok {
 		return nil
 	}
+	one := s.Verdicts != nil && s.stepsByItself()
 	for _, k := range []int{2, 4, 10} {
+		if !one {
+			out = append(out, Size{Text: fmt.Sprintf(
+				"The number on %s is %d times what it should be: each step counts %d times.", s.Part.Name, k, k),
+				Effect: fmt.Sprintf("the number is divided by %d", k), Reel: s.scaled(1, k)})
+		}
 		out = append(out,
-			Size{Text: fmt.Sprintf("The number on %s is %d times what it should be: each step counts %d times.",
-				s.Part.Name, k, k), Effect: fmt.Sprintf("the number is divided by %d", k),
-				Reel: s.scaled(1, k)},
 			Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name,
 				map[int]string{2: "half", 4: "quarter", 10: "tenth"}[k]),
 				Effect: fmt.Sprintf("the number is multiplied by %d", k),
@@ -153,6 +157,26 @@ func countScaled(s *Subject) (out []Size) {
 		steps = addsOther(s)
 	}
 	return append(out, steps...)
+}
+
+// stepsByItself reports whether the number was seen to go on by one, again and again, with no input in between: what
+// makes it too large is its pace then.
+func (s *Subject) stepsByItself() bool {
+	steps := 0
+	for i, t := range s.shown.Tracks {
+		was, from, read := 0, clock.Time(0), false
+		for _, f := range t.Frames {
+			n, ok := s.number(f.State)
+			if !ok {
+				continue
+			}
+			if read && abs(n-was) == 1 && lastUsed(s.Reels[i].Cues, f.From) < from {
+				steps++
+			}
+			was, from, read = n, f.From, true
+		}
+	}
+	return steps >= 5
 }
 
 func hexadecimal(s *Subject) []Size {
@@ -207,7 +231,7 @@ func shownScaled(s *Subject) []Size {
 		low, high = max(low, p.seen/(p.want+1)), min(high, (p.seen+1)/p.want)
 	}
 	ratio := (low + high) / 2
-	if low >= high || low <= 1 && high >= 1 {
+	if low >= high || low <= 1 && high >= 1 || s.rightBesides(ratio) {
 		return nil
 	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
@@ -218,6 +242,19 @@ func shownScaled(s *Subject) []Size {
 			}
 			return int(float64(n) / ratio), true
 		})}}
+}
+
+// rightBesides reports whether a number is right that could not be if all were that many times as large. Where there
+// are letters around it, it may be in another unit.
+func (s *Subject) rightBesides(ratio float64) bool {
+	if _, lettered := display.As[display.Lettered](s.shown.Geometry); lettered {
+		return false
+	}
+	return slices.ContainsFunc(s.shown.Pairs, func(p display.Pair) bool {
+		want, asked := s.number(p.Want)
+		seen, shown := s.number(p.Seen)
+		return asked && shown && !p.Wrong && want == seen && int(float64(want)*ratio) != seen
+	})
 }
 
 // besides is renumbered but for what is right with another text around the number: a value in another unit, which the

@@ -189,11 +189,9 @@ func limit(s *Subject) (out []Size) {
 // prompt is how soon a program answers an input that ends a state.
 const prompt = 300 * clock.Millisecond
 
-// endedByInput reports whether an input came shortly before a moment: what ended then does not tell the program's pace.
-func (s *Subject) endedByInput(trial int, at clock.Time) bool {
-	return slices.ContainsFunc(s.Reels[trial].Cues, func(c reel.Fired) bool {
-		return c.Start <= at && at-c.Start < prompt
-	})
+// Ended reports whether an input came shortly before a moment: what ended then does not tell the program's pace.
+func Ended(r *reel.Reel, at clock.Time) bool {
+	return slices.ContainsFunc(r.Cues, func(c reel.Fired) bool { return c.Start <= at && at-c.Start < prompt })
 }
 
 // pace is by how much the frames of a display last longer than they should, as a ratio: the median over all frames with
@@ -211,7 +209,7 @@ func (s *Subject) pace() (n, d int64) {
 					l.Operation == judge.Missing || l.Operation == judge.Extra || l.Operation == judge.Ignored {
 					continue
 				}
-				if want := l.Expected.To - l.Expected.From; want > 0 && !s.endedByInput(trial, l.Seen.To) {
+				if want := l.Expected.To - l.Expected.From; want > 0 && !Ended(s.Reels[trial], l.Seen.To) {
 					all = append(all, length{want, l.Seen.To - l.Seen.From})
 				}
 			}
@@ -249,9 +247,22 @@ func (s *Subject) pace() (n, d int64) {
 			return r[1], r[0]
 		}
 	}
+	if slight := m.seen*20 > m.want*17 && m.seen*20 < m.want*23; slight {
+		var byRatio, byPause clock.Time // how far the lengths are from one pace, and from one time more for each
+		for _, l := range all {
+			byRatio += apart(l.seen, clock.Time(float64(l.want)*float64(m.seen)/float64(m.want)))
+			byPause += apart(l.seen-l.want, m.seen-m.want)
+		}
+		if byPause < byRatio || byPause == byRatio && len(all) < fewLengths {
+			return 1, 1
+		}
+	}
 	thousandths := int64(m.seen) * 1000 / int64(m.want)
 	return max(1, thousandths), 1000
 }
+
+// fewLengths of states that are all meant to be alike do not tell a slightly other pace from some time besides.
+const fewLengths = 5
 
 // hurried has the chip run slower where a display changes so much more often than it should that no state stands beside
 // an expected one, or where it never changes: so fast that the eye sees it dim and steady. By the length of its states
@@ -367,6 +378,9 @@ func retimed(r *reel.Reel, n, d int64) *reel.Reel {
 
 // microseconds is a time that can be multiplied with another.
 func microseconds(t clock.Time) int64 { return int64(t / clock.Microsecond) }
+
+// apart is by how much two lengths differ.
+func apart(a, b clock.Time) clock.Time { return max(a-b, b-a) }
 
 // near reports whether two lengths differ by less than a twentieth.
 func near(a, b clock.Time) bool { return (a-b)*20 <= b && (b-a)*20 <= b }

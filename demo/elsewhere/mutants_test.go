@@ -140,8 +140,8 @@ func TestMutants(t *testing.T) {
 	text := fmt.Sprintf("# Findings on changes that nobody chose\n\nRight programs of the second course (`demo/elsewhere`), "+
 		"each with six changes of one token, one line or two: drawn\nby a number (%d here) from all that `demo/mutants` can "+
 		"make. What is wrong with each is its change, so that no list of what is\ntrue is needed; what a person would say "+
-		"stands in the last table to be read. The search was developed with the numbers\n1 to 5; any other draws programs "+
-		"that it has not seen: `make findings-mutants SEED=…`.\n\nRepaired: with the causes told, tested by repairing them, "+
+		"stands in the last table to be read. The search was developed with the numbers\n1 to 5, and with 9 after that had "+
+		"been drawn; any other draws programs that it has not seen: `make findings-mutants\nSEED=…`.\n\nRepaired: with the causes told, tested by repairing them, "+
 		"the program would have full marks. Told: something else\nis said, which nobody has checked. On the first draw of all, "+
 		"before this was worked on, nothing was said of 33\nof 123 (27 %%), and 40 were repaired (33 %%).\n\n"+
 		"| change | built | marks lost | repaired | told | nothing |\n|---|---|---|---|---|---|\n", seed)

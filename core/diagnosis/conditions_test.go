@@ -1,0 +1,89 @@
+package diagnosis
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/clock"
+	"hemble/core/display"
+	"hemble/core/exercise"
+	"hemble/core/finding"
+	"hemble/core/reel"
+)
+
+const tub = `
+hemble: 1
+name: tub
+title: Tub
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  count: {part: seven-segment, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, common: GND}}
+  full: {part: lamp, colour: red, pins: {anode: PB4, cathode: GND}}
+trials:
+  - name: a day
+    length: 9s
+    expect:
+      - {shows: count, frames: [3, 4, 5, 6, 7, 8, 9, 8], marks: 5}
+      - {shows: full, frames: [{text: off, for: any}, {text: on, for: 1s}, {text: off, for: any}], marks: 5}
+`
+
+// A lamp that is lit by a number that another display shows, but from another one on: told where the lamp would be
+// right from some number on, and where no number does it, not.
+func TestLitByNumber(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		lit  []bool // for each second
+		want []finding.Code
+		says string
+	}{
+		{"from 9 on, as it should be", []bool{6: true, 8: false}, nil, ""},
+		{"from 8 on, up to the end", []bool{5: true, 6: true, 7: true, 8: true}, []finding.Code{"edge"},
+			"full is lit from 8 on of what count shows, where it should be lit from 9 on."},
+		{"from 6 on", []bool{3: true, 4: true, 5: true, 6: true, 7: true, 8: true}, []finding.Code{"edge"}, "from 6 on"},
+		{"not by the number: at the first 8 alone", []bool{5: true, 6: true, 8: false}, nil, ""},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(tub))
+		require.NotNil(t, x, "%v", problems)
+		r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second}
+		count, full := x.Part("count"), x.Part("full")
+		numbers := display.Track{Display: "count", Geometry: count.Kind.Geometry(*count)}
+		lamp := display.Track{Display: "full", Geometry: full.Kind.Geometry(*full)}
+		counting, _ := display.As[display.Counting](numbers.Geometry)
+		for i, n := range []int{3, 4, 5, 6, 7, 8, 9, 8, 8} {
+			from, to := clock.Time(i)*clock.Second, clock.Time(i+1)*clock.Second
+			s := counting.WriteNumber(&numbers, display.Emissive(0, numbers.Geometry.Lights()), 0, n)
+			add(&numbers, display.Frame{From: from, To: to, State: s})
+			lit := uint64(0)
+			if i < len(c.lit) && c.lit[i] {
+				lit = 1
+			}
+			add(&lamp, display.Frame{From: from, To: to, State: display.Emissive(lit, 1)})
+		}
+		r.Tracks = []display.Track{numbers, lamp}
+		seen := Seen{Reel: r}
+		for _, e := range x.Trials[0].Expect {
+			seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+		}
+		var codes []finding.Code
+		for _, f := range symptoms(all(), x, []Seen{seen}) {
+			codes = append(codes, f.Code)
+			assert.Contains(t, f.Text, c.says)
+		}
+		if c.want != nil || c.lit[6] && !c.lit[5] {
+			assert.Equal(t, c.want, codes, c.name)
+		} else {
+			assert.NotContains(t, codes, finding.Code("edge"), c.name)
+		}
+	}
+}
+
+// add adds a frame to a track, or lengthens the last one where it shows the same.
+func add(t *display.Track, f display.Frame) {
+	if n := len(t.Frames); n > 0 && t.Alike(t.Frames[n-1].State, f.State) {
+		t.Frames[n-1].To = f.To
+		return
+	}
+	t.Frames = append(t.Frames, f)
+}
