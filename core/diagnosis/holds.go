@@ -4,6 +4,7 @@ import (
 	"math/big"
 	"slices"
 
+	"hemble/core/clock"
 	"hemble/core/fault"
 	"hemble/core/judge"
 	"hemble/core/reel"
@@ -101,7 +102,7 @@ func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
 				case v.Display != c.part && !everywhere || !v.Timed || l.Expected == nil:
 				case everywhere && (l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length || fault.Ended(r, l.Seen.To)):
 					// its length does not tell the pace
-				case l.Operation == judge.Mistimed:
+				case l.Operation == judge.Mistimed && (!everywhere || farOff(l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From)):
 					mistimed++
 				case l.Operation == judge.Right:
 					right++
@@ -111,6 +112,10 @@ func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
 	}
 	return mistimed > right
 }
+
+// farOff reports whether a state lasts half as long again as it should, or less than two thirds of that: as where its
+// time was right and a pace is undone that it never had.
+func farOff(seen, want clock.Time) bool { return 2*seen > 3*want || 3*seen < 2*want }
 
 // states are what became of the states that were expected, in their order.
 func states(v judge.Verdict) (out []judge.Operation) {

@@ -197,14 +197,41 @@ var stuck = &display.Mistake{
 		if glyph.Distance(differ, 0) > 2 || dark != differ && dark != 0 {
 			return nil
 		}
-		how := "never lights"
+		if slices.ContainsFunc(c.Tracks, func(t *display.Track) bool { return moves(t, differ, dark != 0) }) {
+			return nil
+		}
+		names := strings.Fields(differ.Lit())
+		what, how := "Segment", "never lights"
 		if dark == 0 {
 			how = "lights all the time"
 		}
-		return []display.Size{{Text: fmt.Sprintf("Segment %s of %s %s.", differ.Lit(), c.Name, how),
+		if len(names) > 1 {
+			what, how = "Segments", strings.Replace(how, "lights", "light", 1)
+		}
+		return []display.Size{{Text: fmt.Sprintf("%s %s of %s %s.", what, listed(names), c.Name, how),
 			State: repatterned(c, changes)}}
 	},
 }
+
+// moves reports whether some of the segments that are said never to light do, or some that are said to light all the
+// time go out once they have been lit, for longer than a moment.
+func moves(t *display.Track, segments glyph.Pattern, never bool) bool {
+	lit := make([]bool, t.Geometry.Digits())
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		for d := range lit {
+			p := pattern(f.State.Lights, d)
+			out := lit[d] && p != 0 && p&segments != segments
+			if f.Length() >= moment && (never && p&segments != 0 || !never && out) {
+				return true
+			}
+			lit[d] = lit[d] || p&segments == segments
+		}
+		return false
+	})
+}
+
+// moment is how short a state of digits may be that is none of the program's.
+const moment = 80 * clock.Millisecond
 
 var scanGaps = &display.Mistake{
 	Entry: finding.Entry{Code: "scan-gaps", Price: finding.Behaviour,

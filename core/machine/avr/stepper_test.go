@@ -43,8 +43,8 @@ func flashFile(t testing.TB, im *firmware.Image) string {
 	return name
 }
 
-// step runs the stepper. It tells how far it came, in how many seconds of the processor, and how often each pin of ports
-// B, C and D changed.
+// step runs the stepper. It tells how far it came, in how many seconds of the processor, and how often each pin of
+// ports B, C and D changed.
 func step(t testing.TB, stepper, flash string, cycles int64) (came int64, seconds float64, changes [24]int64) {
 	t.Helper()
 	said, err := exec.Command(stepper, flash, fmt.Sprint(cycles)).Output()
