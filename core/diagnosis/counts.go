@@ -61,8 +61,8 @@ func entered(all []counted) bool {
 	return grown >= 2
 }
 
-// oneByOne reports whether wanted numbers are counted, as they are unless a sensor gives them: where it does, they go one
-// by one.
+// oneByOne reports whether wanted numbers are counted, as they are unless a sensor gives them: where it does, they go
+// one by one.
 func (v *view) oneByOne(all []counted) bool {
 	sensed := slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil })
 	for i := 1; sensed && i < len(all); i++ {

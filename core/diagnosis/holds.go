@@ -85,8 +85,8 @@ func (s *search) breaks(chain []candidate) bool {
 	return false
 }
 
-// outOfTime reports whether a repair of time, or of what a lamp shows, leaves most states wrong in time that it is about:
-// a lamp's on and off come one after the other however they come about.
+// outOfTime reports whether a repair of time, or of what a lamp shows, leaves most states wrong in time that it is
+// about: a lamp's on and off come one after the other however they come about.
 func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
 	everywhere := c.fault.Code == "time"
 	if p := s.x.Part(c.part); !everywhere && (c.tier != OnReel || p == nil || p.Kind.Geometry == nil ||
@@ -100,9 +100,14 @@ func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
 			for _, l := range v.Alignment {
 				switch {
 				case v.Display != c.part && !everywhere || !v.Timed || l.Expected == nil:
-				case everywhere && (l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length || fault.Ended(r, l.Seen.To)):
+				case everywhere && (l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length ||
+					fault.Ended(r, l.Seen.To)):
 					// its length does not tell the pace
-				case l.Operation == judge.Mistimed && (!everywhere || farOff(l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From)):
+				case l.Operation == judge.Mistimed && everywhere:
+					if farOff(l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From) {
+						mistimed++
+					}
+				case l.Operation == judge.Mistimed:
 					mistimed++
 				case l.Operation == judge.Right:
 					right++

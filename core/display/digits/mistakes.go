@@ -197,8 +197,13 @@ var stuck = &display.Mistake{
 		if glyph.Distance(differ, 0) > 2 || dark != differ && dark != 0 {
 			return nil
 		}
-		if slices.ContainsFunc(c.Tracks, func(t *display.Track) bool { return moves(t, differ, dark != 0) }) {
-			return nil
+		if dark != 0 { // what lights in another symbol is missing in these alone
+			if differ = dark &^ litIn(c.Tracks); differ == 0 {
+				return nil
+			}
+			for seen, want := range changes {
+				changes[seen] = seen | want&differ
+			}
 		}
 		names := strings.Fields(differ.Lit())
 		what, how := "Segment", "never lights"
@@ -213,21 +218,16 @@ var stuck = &display.Mistake{
 	},
 }
 
-// moves reports whether some of the segments that are said never to light do, or some that are said to light all the
-// time go out once they have been lit, for longer than a moment.
-func moves(t *display.Track, segments glyph.Pattern, never bool) bool {
-	lit := make([]bool, t.Geometry.Digits())
-	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
-		for d := range lit {
-			p := pattern(f.State.Lights, d)
-			out := lit[d] && p != 0 && p&segments != segments
-			if f.Length() >= moment && (never && p&segments != 0 || !never && out) {
-				return true
+// litIn are the segments that light anywhere for longer than a moment.
+func litIn(tracks []*display.Track) (lit glyph.Pattern) {
+	for _, t := range tracks {
+		for _, f := range t.Frames {
+			for d := 0; d < t.Geometry.Digits() && f.Length() >= moment; d++ {
+				lit |= pattern(f.State.Lights, d)
 			}
-			lit[d] = lit[d] || p&segments == segments
 		}
-		return false
-	})
+	}
+	return lit
 }
 
 // moment is how short a state of digits may be that is none of the program's.
