@@ -253,7 +253,8 @@ func (s *Subject) pace() (n, d int64) {
 			byRatio += apart(l.seen, clock.Time(float64(l.want)*float64(m.seen)/float64(m.want)))
 			byPause += apart(l.seen-l.want, m.seen-m.want)
 		}
-		if byPause < byRatio || byPause == byRatio && len(all) < fewLengths {
+		tells := clock.Time(len(all)) * clock.Millisecond
+		if byPause+tells < byRatio || byPause <= byRatio+tells && len(all) < fewLengths {
 			return 1, 1
 		}
 	}
