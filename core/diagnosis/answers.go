@@ -249,13 +249,13 @@ func late(v *view) (string, clock.Time, bool) {
 		}
 		if delay := min(after, end) - c.Start; delay > tardy {
 			slow++
-			switch {
-			case after < end: // it does change, and not for the next input
+			changes := after < end // and not for the next input
+			if changes {
 				late++
-				fallthrough
-			case end < v.reel.Length:
+			}
+			if changes || end < v.reel.Length {
 				slowest = max(slowest, delay)
-			default:
+			} else {
 				never = delay
 			}
 		}

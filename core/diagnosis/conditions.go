@@ -139,12 +139,12 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 	if len(numbers[true]) == 0 || len(numbers[false]) == 0 {
 		return "", 0
 	}
-	from := fmt.Sprintf("from %d on", slices.Min(numbers[true]))
+	is := limit{slices.Min(numbers[true]), false}
 	if slices.Min(numbers[true]) <= slices.Max(numbers[false]) {
 		if slices.Max(numbers[true]) >= slices.Min(numbers[false]) {
 			return "", 0 // it is not by the number
 		}
-		from = fmt.Sprintf("up to %d", slices.Max(numbers[true]))
+		is = limit{slices.Max(numbers[true]), true}
 	}
 	for _, d := range v.dueStates() {
 		here := other.At(d.at)
@@ -153,25 +153,36 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 		}
 		if n, ok := fault.ReadNumber(other, here.State, 0); ok && slices.Contains(numbers[!d.lit], n) {
 			text = fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %d.",
-				v.track.Display, from, other.Display, n)
+				v.track.Display, is, other.Display, n)
 			at = d.at
 		}
 	}
 	if text != "" {
 		return text, at
 	}
-	return v.litOtherwise(other, from, slices.Concat(numbers[true], numbers[false]))
+	return v.litOtherwise(other, is, slices.Concat(numbers[true], numbers[false]))
+}
+
+// limit is the number from which on a lamp is lit, or up to which.
+type limit struct {
+	number int
+	upTo   bool
+}
+
+func (l limit) lit(n int) bool { return n == l.number || n < l.number == l.upTo }
+
+func (l limit) String() string {
+	if l.upTo {
+		return fmt.Sprintf("up to %d", l.number)
+	}
+	return fmt.Sprintf("from %d on", l.number)
 }
 
 // litOtherwise tells from which number on, or up to which, the lamp would be as it is asked for.
-func (v *view) litOtherwise(other *display.Track, is string, numbers []int) (text string, at clock.Time) {
+func (v *view) litOtherwise(other *display.Track, is limit, numbers []int) (text string, at clock.Time) {
 	slices.Sort(numbers)
-	for _, limit := range slices.Compact(numbers) {
-		should, lit := fmt.Sprintf("from %d on", limit), func(n int) bool { return n >= limit }
-		if strings.HasPrefix(is, "up") {
-			should, lit = fmt.Sprintf("up to %d", limit), func(n int) bool { return n <= limit }
-		}
-		if should != is && v.rightIfLit(other, lit) {
+	for _, n := range slices.Compact(numbers) {
+		if should := (limit{n, is.upTo}); should != is && v.rightIfLit(other, should.lit) {
 			return fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, where it should be lit %s.",
 				v.track.Display, is, other.Display, should), v.firstWrong(v.mine)
 		}

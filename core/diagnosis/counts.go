@@ -64,13 +64,12 @@ func entered(all []counted) bool {
 // oneByOne reports whether wanted numbers are counted, as they are unless a sensor gives them: where it does, they go
 // one by one.
 func (v *view) oneByOne(all []counted) bool {
-	sensed := slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil })
-	for i := 1; sensed && i < len(all); i++ {
+	for i := 1; i < len(all); i++ {
 		if all[i-1].want == 9 && all[i].want == 10 {
 			return true
 		}
 	}
-	return !sensed
+	return !v.x.Senses()
 }
 
 func noCarry(v *view) (string, clock.Time, bool) {

@@ -11,7 +11,6 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
-	"hemble/core/part"
 )
 
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
@@ -188,8 +187,7 @@ func otherPace(v *view) (string, clock.Time, bool) {
 			first = &t
 		}
 	}
-	if len(wanted) < leastPace || low > high || low < 1.1 && high > 0.9 || !v.runs() || slices.ContainsFunc(v.x.Parts,
-		func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+	if len(wanted) < leastPace || low > high || low < 1.1 && high > 0.9 || !v.runs() || v.x.Senses() {
 		return "", 0, false
 	}
 	how := "too fast"

@@ -36,7 +36,8 @@ func (s *search) explains(chain []candidate) bool {
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
-	if s.breaks(chain) || slices.ContainsFunc(chain, func(c candidate) bool { return s.outOfTime(c, last.reels) }) {
+	wrong := func(c candidate) bool { return s.outOfTime(c, last.reels) || s.otherPace(c, last.reels) }
+	if s.breaks(chain) || slices.ContainsFunc(chain, wrong) {
 		return false
 	}
 	vague, whole := false, true // a number repaired by a rule must be right throughout
@@ -85,28 +86,33 @@ func (s *search) breaks(chain []candidate) bool {
 	return false
 }
 
-// outOfTime reports whether a repair of time, or of what a lamp shows, leaves most states wrong in time that it is
-// about: a lamp's on and off come one after the other however they come about.
+// outOfTime reports whether a repair of what a lamp shows leaves most of its states wrong in time: on and off come one
+// after the other however they come about.
 func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
-	everywhere := c.fault.Code == "time"
-	if p := s.x.Part(c.part); !everywhere && (c.tier != OnReel || p == nil || p.Kind.Geometry == nil ||
-		!p.Kind.Geometry(*p).Type().Traits().Single) {
-		return false
-	}
+	p := s.x.Part(c.part)
+	return c.tier == OnReel && p != nil && p.Kind.Geometry != nil && p.Kind.Geometry(*p).Type().Traits().Single &&
+		s.mistimed(reels, func(_ *reel.Reel, v judge.Verdict, _ judge.Pair) bool { return v.Display == c.part })
+}
+
+// otherPace reports whether a repair of time leaves most states whose lengths tell the pace far from their times.
+func (s *search) otherPace(c candidate, reels []*reel.Reel) bool {
+	return c.fault.Code == "time" && s.mistimed(reels, func(r *reel.Reel, _ judge.Verdict, l judge.Pair) bool {
+		if l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length || fault.Ended(r, l.Seen.To) {
+			return false
+		}
+		return l.Operation == judge.Right || farOff(l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From)
+	})
+}
+
+// mistimed reports whether of the expected states that count more are wrong in time than right.
+func (s *search) mistimed(reels []*reel.Reel, counts func(*reel.Reel, judge.Verdict, judge.Pair) bool) bool {
 	mistimed, right := 0, 0
 	for i, r := range reels {
 		for _, e := range s.x.Trials[i].Expect {
 			v := e.Judge(r)
 			for _, l := range v.Alignment {
 				switch {
-				case v.Display != c.part && !everywhere || !v.Timed || l.Expected == nil:
-				case everywhere && (l.Seen == nil || l.Seen.From == 0 || l.Seen.To >= r.Length ||
-					fault.Ended(r, l.Seen.To)):
-					// its length does not tell the pace
-				case l.Operation == judge.Mistimed && everywhere:
-					if farOff(l.Seen.To-l.Seen.From, l.Expected.To-l.Expected.From) {
-						mistimed++
-					}
+				case !v.Timed || l.Expected == nil || !counts(r, v, l):
 				case l.Operation == judge.Mistimed:
 					mistimed++
 				case l.Operation == judge.Right:

@@ -13,7 +13,6 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
-	"hemble/core/part"
 )
 
 // written are the signs of texts and numbers that are wrong in the same way wherever they stand: in several places of a
@@ -180,7 +179,7 @@ type value struct {
 // values are the numbers on the display that are wrong, each pair once, where the exercise has a sensor: by their
 // places in the text.
 func (v *view) values() (out [][]value) {
-	if !slices.ContainsFunc(v.x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+	if !v.x.Senses() {
 		return nil
 	}
 	for _, t := range v.texts() {
@@ -274,19 +273,22 @@ func reckoned(figure string) (n, step float64) {
 // placeMissing looks for numbers at one place of a text of which the last figures alone are there.
 func placeMissing(v *view) (string, clock.Time, bool) {
 	for _, all := range v.values() {
-		for _, left := range []float64{10, 100} {
+		for _, left := range []struct {
+			below float64
+			named string
+		}{{10, "figure"}, {100, "two figures"}} {
 			wanted := map[float64]bool{}
 			for _, x := range all {
-				if x.want < left || x.want != math.Trunc(x.want) || x.seen != math.Mod(x.want, left) {
+				if x.want < left.below || x.want != math.Trunc(x.want) || x.seen != math.Mod(x.want, left.below) {
 					wanted = nil
 					break
 				}
 				wanted[x.want] = true
 			}
 			if len(wanted) >= 2 {
-				return fmt.Sprintf("The numbers on %s lack what stands before their last %s: %g for %g, %g for %g.", v.track.Display,
-					map[float64]string{10: "figure", 100: "two figures"}[left], all[0].seen, all[0].want,
-					all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+				return fmt.Sprintf("The numbers on %s lack what stands before their last %s: %g for %g, %g for %g.",
+					v.track.Display, left.named, all[0].seen, all[0].want, all[len(all)-1].seen,
+					all[len(all)-1].want), all[0].at, true
 			}
 		}
 	}

@@ -150,6 +150,11 @@ func (x *Exercise) Part(name string) *part.Instance {
 	return nil
 }
 
+// Senses reports whether the bench has a sensor.
+func (x *Exercise) Senses() bool {
+	return slices.ContainsFunc(x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil })
+}
+
 // Clone is a copy whose parts, settings and cues can be changed.
 func (x *Exercise) Clone() *Exercise {
 	out := *x

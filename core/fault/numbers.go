@@ -11,7 +11,6 @@ import (
 	"hemble/core/display"
 	"hemble/core/finding"
 	"hemble/core/judge"
-	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -159,6 +158,9 @@ func countScaled(s *Subject) (out []Size) {
 	return append(out, steps...)
 }
 
+// byItself is how many steps with no input in between tell that a number goes on by itself.
+const byItself = 5
+
 // stepsByItself reports whether the number was seen to go on by one, again and again, with no input in between: what
 // makes it too large is its pace then.
 func (s *Subject) stepsByItself() bool {
@@ -176,7 +178,7 @@ func (s *Subject) stepsByItself() bool {
 			was, from, read = n, f.From, true
 		}
 	}
-	return steps >= 5
+	return steps >= byItself
 }
 
 func hexadecimal(s *Subject) []Size {
@@ -201,8 +203,7 @@ func hexadecimal(s *Subject) []Size {
 // sensor: a raw reading, or another unit. Both are whole numbers, cut off or rounded, so that each wrong pair of them
 // bounds the ratio; where one ratio is within the bounds of all, it is their middle.
 func shownScaled(s *Subject) []Size {
-	if _, ok := s.counting(); !ok || s.Verdicts == nil || !slices.ContainsFunc(s.Exercise.Parts,
-		func(p *part.Instance) bool { return p.Kind.Scaled != nil }) {
+	if _, ok := s.counting(); !ok || s.Verdicts == nil || !s.Exercise.Senses() {
 		return nil
 	}
 	type pair struct{ want, seen float64 }

@@ -1,5 +1,8 @@
 package machine
 
+// MostKept is how many edges that nobody answers a core keeps before it hands them over.
+const MostKept = 256
+
 // A wave is what pins do again and again without the program, as by PWM. Where many periods of it are to be told, a
 // core tells one that changed nothing but when things happen, and how often it comes again (Config.Repeat).
 const (

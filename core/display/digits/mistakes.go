@@ -206,14 +206,12 @@ var stuck = &display.Mistake{
 			}
 		}
 		names := strings.Fields(differ.Lit())
-		what, how := "Segment", "never lights"
+		text := map[bool]string{true: "Segment %s of %s never lights.", false: "Segments %s of %s never light."}
 		if dark == 0 {
-			how = "lights all the time"
+			text = map[bool]string{true: "Segment %s of %s lights all the time.",
+				false: "Segments %s of %s light all the time."}
 		}
-		if len(names) > 1 {
-			what, how = "Segments", strings.Replace(how, "lights", "light", 1)
-		}
-		return []display.Size{{Text: fmt.Sprintf("%s %s of %s %s.", what, listed(names), c.Name, how),
+		return []display.Size{{Text: fmt.Sprintf(text[len(names) == 1], listed(names), c.Name),
 			State: repatterned(c, changes)}}
 	},
 }

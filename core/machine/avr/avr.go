@@ -121,7 +121,7 @@ func New(v *Variant, config machine.Config) machine.Machine {
 		}
 	}
 	if len(config.Followed) > 0 {
-		m.kept = make([]machine.Edge, 0, maxKept)
+		m.kept = make([]machine.Edge, 0, machine.MostKept)
 	}
 	m.powerOn()
 	return m

@@ -18,7 +18,7 @@ const (
 	logPins    = 8 // ... from this bit on the port; the pins that changed, and PORTx then
 	logStack   = 16
 	logEntry   = logStack + logStackSize
-	logEntries = maxKept
+	logEntries = machine.MostKept
 
 	logStackSize = 24
 )

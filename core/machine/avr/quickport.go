@@ -80,9 +80,6 @@ func (in *instruction) puts(data *[0x10000]byte, register uint8) uint8 {
 	return data[in.d]
 }
 
-// maxKept is how many edges are handed over at once.
-const maxKept = 256
-
 // keep notes edges of followed pins for handOver.
 func (m *Machine) keep(i int, pins uint8, cycle int64) {
 	if m.config.Repeat == nil {

@@ -89,8 +89,8 @@ func (m *Machine) lookAtPort(i int, mask uint8) (v uint64, until int64, ok bool)
 	if mask&float != 0 {
 		until = (m.cycle/noiseCycles + 1) * noiseCycles
 	}
-	if mask&m.pulsed(i) != 0 || i == m.v.onChange.port {
-		until = min(until, m.nextInWave())
+	if m.wave && (mask&m.pulsed(i) != 0 || i == m.v.onChange.port) {
+		until = min(until, m.timer2.end(m), m.timer2.nextEdge(m))
 	}
 	v8 := (p.high | float&m.noise(i, m.cycle)) & l.exists &^ dead
 	if i == m.v.onChange.port && p.seen != v8 {

@@ -166,13 +166,11 @@ func (m *Machine) tell(i int, pins uint8, cycle int64, t clock.Time, by *machine
 	}
 	m.counters.Edges += int64(n)
 	m.telling, m.toldAt = true, cycle
-	place := machine.Place{}
-	if by != nil {
-		place = *by
-	} else {
-		place = m.place()
+	if by == nil {
+		here := m.place()
+		by = &here
 	}
-	until := m.listener.Drive(t, m.changes[:n], place)
+	until := m.listener.Drive(t, m.changes[:n], *by)
 	m.telling = false
 	if until == clock.Never {
 		return

@@ -1,6 +1,8 @@
 package pic14
 
 import (
+	"slices"
+
 	"hemble/core/clock"
 	"hemble/core/machine"
 )
@@ -83,11 +85,15 @@ func (m *Machine) sensed(port int) uint8 {
 	return pins
 }
 
-// tellWave tells what the wave did up to a cycle.
+// tellWave tells what the wave did up to a cycle. Mostly there is none, which costs no call.
 func (m *Machine) tellWave(cycle int64) {
-	if !m.wave {
-		return
+	if m.wave {
+		m.mergeWave(cycle)
 	}
+}
+
+// mergeWave brings the wave to a cycle.
+func (m *Machine) mergeWave(cycle int64) {
 	if m.config.Repeat != nil && m.now.Step() != 0 {
 		m.repeatWave(cycle)
 	}
@@ -125,7 +131,7 @@ func (m *Machine) repeatWave(cycle int64) {
 	m.bringWave(from)
 	m.handOver()
 	m.bringWave(from + period)
-	edges := append([]machine.Edge(nil), m.kept...)
+	edges := slices.Clone(m.kept)
 	m.handOver()
 	t.since += times * period
 	t.periods = uint8((int64(t.periods) + times) % (int64(t.postscaler(m)) + 1))
@@ -145,20 +151,9 @@ func (m *Machine) endWave(cycle int64) {
 	m.timer2.schedule(m)
 }
 
-// nextInWave is the cycle at which something happens next to the wave; never where there is none.
-func (m *Machine) nextInWave() int64 {
-	if !m.wave {
-		return never
-	}
-	return min(m.timer2.end(m), m.timer2.nextEdge(m))
-}
-
-// maxKept is how many edges are handed over at once.
-const maxKept = 256
-
 // keep notes edges of the wave for handOver.
 func (m *Machine) keep(i int, pins uint8, t clock.Time, by *machine.Place) {
-	if len(m.kept) == maxKept {
+	if len(m.kept) == machine.MostKept {
 		m.handOver()
 	}
 	m.kept = append(m.kept, machine.Edge{At: t, From: machine.Pin(i) << 3, Pins: uint32(pins),

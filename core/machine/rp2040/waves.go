@@ -10,9 +10,6 @@ import (
 // is told in batches, before anything else is, or is looked at; of many periods that are alike, one is told, and how
 // often it comes again. Without them no result is another.
 
-// maxKept is how many edges are handed over at once.
-const maxKept = 256
-
 // isWave reports whether a slice that runs is one.
 func (m *Machine) isWave(i int) bool {
 	s := &m.pwm.slices[i]
@@ -167,7 +164,7 @@ func (m *Machine) keepWave(i int, at int64) {
 	if changed &= m.watched; changed == 0 {
 		return
 	}
-	if len(m.kept) == maxKept {
+	if len(m.kept) == machine.MostKept {
 		m.handOver()
 	}
 	m.kept = append(m.kept, machine.Edge{At: m.now.At(at), Pins: changed, Levels: levels, Place: s.place})
