@@ -270,8 +270,16 @@ func reckoned(figure string) (n, step float64) {
 	return n, math.Pow10(-len(places))
 }
 
-// placeMissing looks for numbers at one place of a text of which the last figures alone are there.
-func placeMissing(v *view) (string, clock.Time, bool) {
+// placeMissing looks for them in a text: on digits, it is a digit that stays dark.
+func placeMissing(v *view) (text string, at clock.Time, ok bool) {
+	if _, lettered := display.As[display.Lettered](v.track.Geometry); lettered {
+		text, at, ok = lastFigures(v)
+	}
+	return text, at, ok
+}
+
+// lastFigures looks for numbers at one place of which the last figures alone are there.
+func lastFigures(v *view) (string, clock.Time, bool) {
 	for _, all := range v.values() {
 		for _, left := range []struct {
 			below float64
@@ -298,7 +306,7 @@ func placeMissing(v *view) (string, clock.Time, bool) {
 // noProportion looks for numbers at one place of a text that are less than half of what they should be, some of them
 // much less than others, or smaller where they should be larger.
 func noProportion(v *view) (string, clock.Time, bool) {
-	if _, _, ok := placeMissing(v); ok {
+	if _, _, ok := lastFigures(v); ok {
 		return "", 0, false
 	}
 	for _, all := range v.values() {
