@@ -70,17 +70,33 @@ func stepTime() time.Duration {
 	return 90 * time.Second
 }
 
-// run does actions in the page and keeps a picture of where it failed.
+// run does actions in the page.
 func run(t testing.TB, ctx context.Context, actions ...chromedp.Action) {
 	t.Helper()
 	step, cancel := context.WithTimeout(ctx, stepTime())
 	defer cancel()
-	if err := chromedp.Run(step, actions...); err != nil {
-		var page string
-		_ = chromedp.Run(ctx, chromedp.Evaluate("location.href + String.fromCharCode(10) + document.body.innerText",
-			&page))
-		require.NoError(t, err, "the page was: %.3000s", page)
+	requireDone(t, ctx, chromedp.Run(step, actions...))
+}
+
+// load does actions that end in another page's being loaded, and waits for that page: a question that is still put to
+// the old one when it goes would be an error.
+func load(t testing.TB, ctx context.Context, actions ...chromedp.Action) {
+	t.Helper()
+	step, cancel := context.WithTimeout(ctx, stepTime())
+	defer cancel()
+	_, err := chromedp.RunResponse(step, actions...)
+	requireDone(t, ctx, err)
+}
+
+// requireDone tells what the page showed where something in it failed.
+func requireDone(t testing.TB, ctx context.Context, err error) {
+	t.Helper()
+	if err == nil {
+		return
 	}
+	var page string
+	_ = chromedp.Run(ctx, chromedp.Evaluate("location.href + String.fromCharCode(10) + document.body.innerText", &page))
+	require.NoError(t, err, "the page was: %.3000s", page)
 }
 
 // picture writes a screenshot for the README where HEMBLE_PICTURES names a folder.

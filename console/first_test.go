@@ -119,5 +119,6 @@ func TestSessionsInPlace(t *testing.T) {
 	result, err = c.Result(t.Context(), id)
 	require.NoError(t, err)
 	assert.Len(t, result.Comments, 1)
-	run(t, ctx, button("Continue as the other person"), chromedp.WaitVisible(`//a[text()="A. Marsh"]`))
+	load(t, ctx, button("Continue as the other person"))
+	run(t, ctx, chromedp.WaitVisible(`//a[text()="A. Marsh"]`))
 }
