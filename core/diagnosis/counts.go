@@ -61,15 +61,19 @@ func entered(all []counted) bool {
 	return grown >= 2
 }
 
-// oneByOne reports whether wanted numbers are counted, as they are unless a sensor gives them: where it does, they go
-// one by one.
+// oneByOne reports whether wanted numbers are counted: they go one by one, or no sensor gives them, and several are to go
+// on to the next place.
 func (v *view) oneByOne(all []counted) bool {
-	for i := 1; i < len(all); i++ {
-		if all[i-1].want == 9 && all[i].want == 10 {
+	beyond := map[int]bool{}
+	for i, n := range all {
+		if i > 0 && all[i-1].want == 9 && n.want == 10 {
 			return true
 		}
+		if n.want > 9 {
+			beyond[n.want] = true
+		}
 	}
-	return !v.x.Senses()
+	return len(beyond) > 1 && !v.x.Senses()
 }
 
 func noCarry(v *view) (string, clock.Time, bool) {

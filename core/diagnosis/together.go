@@ -48,6 +48,7 @@ func (s sets) together() (out []candidate) {
 			var benches []func(*exercise.Exercise)
 			for _, of := range x.sizes {
 				size.Against = size.Against || of[k].Against
+				size.Likely = size.Likely || of[k].Likely
 				if of[k].Reel != nil {
 					reels = append(reels, of[k].Reel)
 				}

@@ -22,6 +22,7 @@ var written = []symptom{
 	{finding.Entry{Code: "point", Doc: "the decimal point is missing, or in another place"}, otherPoint},
 	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, otherUnit},
 	{finding.Entry{Code: "scale", Doc: "a value of a sensor is shown in the wrong unit, or by the wrong scale"}, inProportion},
+	{finding.Entry{Code: "direction", Doc: "a number goes the other way: it falls where it should rise"}, otherWay},
 	{finding.Entry{Code: "place-missing", Order: 5, Sure: true, Doc: "a place of a number in a text is never written",
 		Catch: "show a number that needs all its places"}, placeMissing},
 	{finding.Entry{Code: "overflow",
@@ -259,6 +260,26 @@ func (v *view) proportion(place int) (string, clock.Time, bool) {
 		len(wanted) >= leastValues && (times < 0.9 || times > 1.1) {
 		return fmt.Sprintf("The numbers on %s are %.3g times as large as they should be (%g for %g): a scale, a unit, or the number of bits is wrong.",
 			v.track.Display, times, largest.seen, largest.want), largest.at, true
+	}
+	return "", 0, false
+}
+
+// otherWay looks for numbers at one place of a text that fall where they should rise: their sum with what they should
+// be is always the same.
+func otherWay(v *view) (string, clock.Time, bool) {
+	for place, all := range v.values() {
+		least, most := math.Inf(1), math.Inf(-1)
+		lowest, highest, wanted := least, most, map[float64]bool{}
+		for _, t := range v.texts() {
+			want, _ := reckoned(t.want.figures[place])
+			seen, _ := reckoned(t.seen.figures[place])
+			least, most = min(least, want+seen), max(most, want+seen)
+			lowest, highest, wanted[want] = min(lowest, want), max(highest, want), true
+		}
+		if len(wanted) >= leastValues && most-least <= 2 && highest-lowest >= 10 { // both are cut off or rounded
+			return fmt.Sprintf("The numbers on %s go the other way: they fall where they should rise (%g for %g, %g for %g).",
+				v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
+		}
 	}
 	return "", 0, false
 }

@@ -150,9 +150,16 @@ func (x *Exercise) Part(name string) *part.Instance {
 	return nil
 }
 
-// Senses reports whether the bench has a sensor.
+// Senses reports whether the bench has a sensor: a voltage, or something else that programs measure and cues set.
 func (x *Exercise) Senses() bool {
-	return slices.ContainsFunc(x.Parts, func(p *part.Instance) bool { return p.Kind.Scaled != nil })
+	set := func(name string) bool {
+		return slices.ContainsFunc(x.Trials, func(t Trial) bool {
+			return slices.ContainsFunc(t.Cues, func(c Cue) bool { return c.Part == name && c.Verb == part.Set })
+		})
+	}
+	return slices.ContainsFunc(x.Parts, func(p *part.Instance) bool {
+		return p.Kind.Measured && (p.Kind.Volts || set(p.Name))
+	})
 }
 
 // Clone is a copy whose parts, settings and cues can be changed.

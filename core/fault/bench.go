@@ -249,13 +249,12 @@ func Simplest(low, high float64) (n, d int, ok bool) {
 func (s *Subject) scaledVolts(n, d int64) func(*exercise.Exercise) {
 	return func(x *exercise.Exercise) {
 		p := x.Part(s.Part.Name)
-		p.Settings = p.Kind.Scaled(*p, n, d)
+		p.Settings = p.Kind.Scaled.Settings(*p, n, d)
 		for t := range x.Trials {
 			for i := range x.Trials[t].Cues {
 				c := &x.Trials[t].Cues[i]
-				if volts, err := spec.ParseVolts(c.To); err == nil && c.Part == s.Part.Name {
-					volts = volts * n / d
-					c.To = fmt.Sprintf("%d.%06dV", volts/1_000_000, volts%1_000_000)
+				if c.Part == s.Part.Name && c.Verb == part.Set {
+					c.To = p.Kind.Scaled.Cue(c.To, n, d)
 				}
 			}
 		}

@@ -54,7 +54,36 @@ func bounce(s *Subject) []Size {
 		})
 	}
 	return []Size{{Text: fmt.Sprintf("Contact bounce of %s is counted: one press is taken for several. The program must wait until the contact has settled.", s.Part.Name),
-		Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
+		Likely: s.countsWhileItBounces(), Bench: setting(s.Part.Name, "bounce", spec.Value{Text: "0"})}}
+}
+
+// countsWhileItBounces reports whether a number changes when a press of the part begins, and again while the contact
+// bounces at its end.
+func (s *Subject) countsWhileItBounces() bool {
+	settled := s.Part.Settings.Time("bounce") + 10*clock.Millisecond
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start <= 2*settled {
+				continue
+			}
+			for k := range r.Tracks {
+				t := &r.Tracks[k]
+				changes := func(at clock.Time) bool {
+					before, after := t.At(at-1), t.At(at+settled)
+					if before == nil || after == nil {
+						return false
+					}
+					was, a := ReadNumber(t, before.State, 0)
+					is, b := ReadNumber(t, after.State, 0)
+					return a && b && was != is
+				}
+				if changes(c.Start) && changes(c.End) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 func held(s *Subject) (out []Size) {

@@ -237,12 +237,51 @@ func shownScaled(s *Subject) []Size {
 	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
 		s.Part.Name, ratio),
-		Reel: s.besides(func(n int) (int, bool) {
+		Reel: s.beyond(ratio, s.besides(func(n int) (int, bool) {
 			if want, ok := meant[n]; ok { // where several numbers are cut off to one, this is it
 				return want, true
 			}
 			return int(float64(n) / ratio), true
-		})}}
+		}))}}
+}
+
+// beyond has states come right, too, that are beyond what the display can show, or should be, where numbers are that
+// many times as large.
+func (s *Subject) beyond(ratio float64, change func(*reel.Reel) *reel.Reel) func(*reel.Reel) *reel.Reel {
+	largest, most := 0.0, 0.0 // seen, and wanted
+	for _, p := range s.shown.Pairs {
+		want, a := s.number(p.Want)
+		seen, b := s.number(p.Seen)
+		if a {
+			most = max(most, float64(want))
+		}
+		if b && a {
+			largest = max(largest, float64(seen))
+		}
+	}
+	return func(r *reel.Reel) *reel.Reel {
+		before, out := r.Track(s.Part.Name), change(r)
+		t := out.Track(s.Part.Name)
+		at := func(p display.Pair) int {
+			return slices.IndexFunc(before.Frames, func(f display.Frame) bool { return f.From <= p.At && p.At < f.To })
+		}
+		for _, p := range s.shown.Pairs {
+			i := at(p)
+			right := func(q display.Pair) bool { return !q.Wrong && q.On == p.On && at(q) == i }
+			if slices.ContainsFunc(s.shown.Pairs, right) {
+				continue // it is right a while, too
+			}
+			want, a := s.number(p.Want)
+			seen, b := s.number(p.Seen)
+			over := a && !b && !blank(p.Seen) && float64(want)*ratio > largest
+			under := b && !a && !blank(p.Want) && float64(seen)/ratio > most
+			if i >= 0 && p.Wrong && p.On == before && (over || under) {
+				t.Frames[i].State = p.Want
+			}
+		}
+		out.Regather(s.Part.Name)
+		return out
+	}
 }
 
 // rightBesides reports whether a number is right that could not be if all were that many times as large. Where there

@@ -85,7 +85,7 @@ func wrongPull(s *Subject) (out []Size) {
 }
 
 func inputElsewhere(s *Subject) (out []Size) {
-	if s.Part.Kind.Scaled != nil && s.Exercise.Chip != nil && s.Verdicts != nil {
+	if s.Part.Kind.Volts && s.Exercise.Chip != nil && s.Verdicts != nil {
 		return s.measuredElsewhere()
 	}
 	if !s.contact() || !slices.Contains(s.Part.Wired, "GND") {

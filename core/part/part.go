@@ -66,8 +66,10 @@ type Kind struct {
 	Turned []string
 	// Misread are settings that programs take for another value.
 	Misread []Misread
-	// Scaled gives the settings of a source of voltage with all of its voltages times n/d; nil for what is none.
-	Scaled func(b Instance, n, d int64) spec.Values
+	// Measured tells that programs measure its value, as that of a sensor.
+	Measured bool
+	// Scaled has a source of voltage give n/d of it; nil for what is none, or not in proportion to what it is set to.
+	Scaled *Scaled
 	// Input are the levels its logic inputs take; nil for a kind whose levels are the board's.
 	Input *Input
 	// Notes are what it may tell a person while it runs.
@@ -76,6 +78,12 @@ type Kind struct {
 	Signs []Sign
 	// New makes one for a run.
 	New func(Instance, Host) Part
+}
+
+// Scaled is how a source of voltage gives n/d of it.
+type Scaled struct {
+	Settings func(b Instance, n, d int64) spec.Values
+	Cue      func(to string, n, d int64) string // what a cue sets it to
 }
 
 // Sign is a mistake that the log of a part tells.

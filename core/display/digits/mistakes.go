@@ -455,7 +455,7 @@ func mistaken(c *display.Case) *display.Size {
 			wrong[moment{p.Trial, p.At}] = p.Want
 		}
 	}
-	if len(wrong) == 0 || shownRight(c, want) {
+	if len(wrong) == 0 || shownRight(c, want) || len(wrong) == 1 && slices.ContainsFunc(c.Pairs, goesOn) {
 		return nil
 	}
 	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name,
@@ -469,6 +469,23 @@ func mistaken(c *display.Case) *display.Size {
 			}
 			return out
 		}}
+}
+
+// goesOn reports whether a wrong number is next to the one before it, and the wanted one is not: it was counted on where
+// it should begin again.
+func goesOn(p display.Pair) bool {
+	i := slices.IndexFunc(p.On.Frames, func(f display.Frame) bool { return f.From == p.At })
+	if i <= 0 || !p.Wrong {
+		return false
+	}
+	next := func(s display.State) (is, ok bool) {
+		n, a := digits{}.ReadNumber(p.On, s, 0)
+		was, b := digits{}.ReadNumber(p.On, p.On.Frames[i-1].State, 0)
+		return n == was+1 || n == was-1, a && b
+	}
+	seen, a := next(p.Seen)
+	wanted, b := next(p.Want)
+	return a && b && seen && !wanted
 }
 
 // repatterned puts one pattern in place of another.

@@ -16,7 +16,10 @@ func (digits) Symptoms() []*display.Symptom {
 
 var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
-		Order: 2, Sure: true, Fact: true},
+		Order: 2, Sure: true, Fact: true,
+		// what single digits look like where a number of several is meant
+		Subsumes: []finding.Code{"leading-zeros", "underflow", "limit", "carry", "pattern", "count-offset", "count-start",
+			"count-scaled", "digits-order", "step-missing", "extra-step"}},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		walking, long, at, last, lasted := 0, 0, clock.Time(0), -1, clock.Time(0)
 		for _, f := range v.Frames {

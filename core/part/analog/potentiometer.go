@@ -34,7 +34,15 @@ func init() {
 		Pins: []spec.Key{{Name: "wiper", Doc: "the moving contact"},
 			{Name: "low", Doc: "the end at 0%; GND if not wired", Optional: true},
 			{Name: "high", Doc: "the end at 100%; VCC if not wired", Optional: true}},
-		Volts:   true,
+		Volts:    true,
+		Measured: true,
+		Scaled: &part.Scaled{Settings: turned, Cue: func(to string, n, d int64) string {
+			at, err := percent(to)
+			if err != nil {
+				return to
+			}
+			return fmt.Sprintf("%s%%", new(big.Rat).Mul(times(at, n, d), big.NewRat(100, 1)).FloatString(4))
+		}},
 		Cues:    []string{part.Set},
 		Value:   "position",
 		Example: "dial: {part: potentiometer, position: 20%, pins: {wiper: <1>}}",
@@ -51,6 +59,22 @@ func init() {
 				wired: [3]bool{true, b.Wired[low] != "", b.Wired[high] != ""}}
 		},
 	})
+}
+
+// times is n/d of a position, as far as the knob goes.
+func times(at *big.Rat, n, d int64) *big.Rat {
+	if at = new(big.Rat).Mul(at, big.NewRat(n, d)); at.Cmp(big.NewRat(1, 1)) > 0 {
+		return big.NewRat(1, 1)
+	}
+	return at
+}
+
+// turned is the knob at n/d of its position.
+func turned(b part.Instance, n, d int64) spec.Values {
+	v := b.Settings.Get("position")
+	v.Number = times(v.Number, n, d)
+	v.Text = v.Number.RatString()
+	return b.Settings.With("position", v)
 }
 
 // percent reads a percentage as a fraction of one.

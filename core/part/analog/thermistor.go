@@ -25,12 +25,13 @@ func init() {
 			{Name: "at", Kind: spec.Choice, Choices: []string{"ground", "supply"}, Default: "ground",
 				Doc: "at which end the thermistor is"},
 		},
-		Symbol:  part.SymbolDivider,
-		Pins:    []spec.Key{{Name: "out", Doc: "between the two resistors"}},
-		Volts:   true,
-		Cues:    []string{part.Set},
-		Value:   "temperature",
-		Example: "room: {part: thermistor, temperature: 18C, pins: {out: <1>}}",
+		Symbol:   part.SymbolDivider,
+		Pins:     []spec.Key{{Name: "out", Doc: "between the two resistors"}},
+		Volts:    true,
+		Measured: true,
+		Cues:     []string{part.Set},
+		Value:    "temperature",
+		Example:  "room: {part: thermistor, temperature: 18C, pins: {out: <1>}}",
 		Check: func(b part.Instance) (out []spec.Problem) {
 			if _, err := Celsius(b.Settings.Text("temperature")); err != nil {
 				out = append(out, spec.Problem{Text: err.Error()})

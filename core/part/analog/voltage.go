@@ -24,10 +24,18 @@ func init() {
 				{Name: "volts", Kind: spec.Volts, Required: true, Doc: "the voltage at that time"},
 			}}, Doc: "points in the order of time"},
 		},
-		Symbol:  part.SymbolVoltage,
-		Pins:    []spec.Key{{Name: "out", Doc: "the voltage"}},
-		Volts:   true,
-		Scaled:  scaled,
+		Symbol:   part.SymbolVoltage,
+		Pins:     []spec.Key{{Name: "out", Doc: "the voltage"}},
+		Volts:    true,
+		Measured: true,
+		Scaled: &part.Scaled{Settings: scaled, Cue: func(to string, n, d int64) string {
+			v, err := volts(to)
+			if err != nil {
+				return to
+			}
+			v = v * n / d
+			return fmt.Sprintf("%d.%06dV", v/1_000_000, v%1_000_000)
+		}},
 		Cues:    []string{part.Set},
 		Value:   "volts",
 		Example: "level: {part: voltage, volts: 1V, curve: [{at: 2s, volts: 1V}, {at: 5s, volts: 4V}], pins: {out: <1>}}",

@@ -37,10 +37,11 @@ func init() {
 			{Name: "humidity", Kind: spec.Int, Min: 20, Max: 90, Default: "50", Doc: "in percent at power-on"},
 			{Name: "pull-up", Kind: spec.Bool, Default: "yes", Doc: "the module's own pull-up resistor"},
 		},
-		Pins:    []spec.Key{{Name: "data", Doc: "the wire, bidirectional"}},
-		Cues:    []string{part.Set},
-		Value:   "temperature",
-		Example: "air: {part: dht11, temperature: 21, humidity: 48, pins: {data: <1>}}",
+		Pins:     []spec.Key{{Name: "data", Doc: "the wire, bidirectional"}},
+		Cues:     []string{part.Set},
+		Value:    "temperature",
+		Measured: true,
+		Example:  "air: {part: dht11, temperature: 21, humidity: 48, pins: {data: <1>}}",
 		CheckCue: func(_ part.Instance, c part.Cue) error {
 			_, _, err := reading(c.To)
 			return err

@@ -25,11 +25,12 @@ func init() {
 			{Name: "duty", Kind: spec.Percent, Default: "50%", Doc: "the fraction of a period that is high"},
 			{Name: "start", Kind: spec.Duration, Default: "0", Doc: "when the first period begins"},
 		},
-		Symbol:  part.SymbolWave,
-		Pins:    []spec.Key{{Name: "out", Doc: "the output"}},
-		Cues:    []string{part.Set},
-		Value:   "frequency",
-		Example: "boats: {part: square-wave, frequency: 2Hz, pins: {out: <1>}}",
+		Symbol:   part.SymbolWave,
+		Pins:     []spec.Key{{Name: "out", Doc: "the output"}},
+		Cues:     []string{part.Set},
+		Value:    "frequency",
+		Measured: true,
+		Example:  "boats: {part: square-wave, frequency: 2Hz, pins: {out: <1>}}",
 		Check: func(b part.Instance) (out []spec.Problem) {
 			if b.Settings.Get("frequency").Rate > highest {
 				out = append(out, spec.Problem{Text: errTooFast.Error()})
