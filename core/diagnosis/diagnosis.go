@@ -137,6 +137,7 @@ type search struct {
 	repairer Repairer
 	reruns   int
 	spent    int64 // instructions and edges of reruns
+	replayed int64 // of replays
 	budget   int64
 	kept     map[string]rerun
 	judged   int      // frames that were judged again
@@ -258,11 +259,10 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		}
 	}
 	found = stated(found)
-	if len(found) == 0 {
-		found = append(found, symptoms(readings, x, seen)...)
-	}
-	if len(found) == 0 && !s.noted() {
-		found = append(found, symptoms(fields, x, seen)...)
+	for _, signs := range [][]symptom{readings, fields} {
+		if len(found) == 0 && !s.noted() {
+			found = append(found, symptoms(signs, x, seen)...)
+		}
 	}
 	if s.doubtful(chain) { // strong signs go first
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
@@ -422,9 +422,10 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		if useless[c.one] {
 			continue
 		}
-		if s.reruns >= minReruns && s.spent > s.budget {
+		wiring := c.fault.Wiring && (skip == nil || skip.size.Bench == nil || skip.fault.Wiring)
+		if s.over() && (!wiring || s.replayed > s.budget) {
 			s.cutOff = true
-			break
+			continue
 		}
 		s.reruns++
 		x := s.x.Clone()
@@ -432,7 +433,6 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 		if skip != nil && skip.size.Bench != nil {
 			skip.size.Bench(x)
 		}
-		wiring := c.fault.Wiring && (skip == nil || skip.size.Bench == nil || skip.fault.Wiring)
 		if err = s.runAgain(again, &c, x, wiring); err != nil {
 			return nil, err
 		}
@@ -451,6 +451,9 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 	}
 	return out, nil
 }
+
+// over reports whether nothing may be run any more.
+func (s *search) over() bool { return s.reruns >= minReruns && s.spent > s.budget }
 
 // unmoved reports whether a display is wrong before any input is used, and shows the same then with a repair of inputs:
 // something else is wrong.

@@ -105,6 +105,10 @@ func (s *search) runAgain(a *again, c *candidate, x *exercise.Exercise, wiring b
 		if err != nil {
 			return err
 		}
+		if r == nil { // it would have to be run
+			s.cutOff = true
+			return nil
+		}
 		if tier == Rerun {
 			c.tier = Rerun
 		}
@@ -148,7 +152,8 @@ func benchKey(x *exercise.Exercise, trial int) string {
 	return key
 }
 
-// show gives what a changed bench shows in a trial, by a replay or a run, or as it was found out before.
+// show gives what a changed bench shows in a trial, by a replay or a run, or as it was found out before; nil where it
+// would have to be run, and nothing may be run any more.
 func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel, Fidelity, error) {
 	key := ""
 	if len(x.Mended) == 0 { // changes of the program are functions
@@ -166,6 +171,9 @@ func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel,
 	if r != nil && !held {
 		s.spent += r.Counters.Instructions
 	}
+	if !held && err == nil && wiring && s.over() {
+		return nil, "", nil
+	}
 	if !held && err == nil {
 		tier = Rerun
 		limit := min(most*s.seen[trial].Reel.Counters.Effort(), mostOfAll*s.budget)
@@ -174,7 +182,12 @@ func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel,
 	if err != nil {
 		return nil, "", err
 	}
-	s.spent += r.Counters.Effort()
+	if tier == OnReplay { // the instructions are those of the run that was recorded
+		s.spent += r.Counters.Instructions
+		s.replayed += r.Counters.Effort() - r.Counters.Instructions
+	} else {
+		s.spent += r.Counters.Effort()
+	}
 	if key != "" && len(s.kept) < maxKept {
 		s.kept[key] = rerun{r, tier, x}
 	}

@@ -38,10 +38,13 @@ func init() {
 }
 
 func wiresSwapped(s *Subject) (out []Size) {
-	if s.Part.Kind.Geometry == nil && len(s.Part.Kind.Cues) == 0 && !s.unreadable() {
-		return nil
-	}
+	between := s.Part.Kind.Geometry == nil && len(s.Part.Kind.Cues) == 0
 	for _, pair := range s.Part.Kind.Exchanged {
+		// two bits of a word are the same in half of all words
+		bits := slices.Contains(s.Part.Kind.Turned, pair[0]) && slices.Contains(s.Part.Kind.Turned, pair[1])
+		if between && !bits && !s.unreadable() {
+			continue
+		}
 		a, b := s.Part.Kind.Terminal(pair[0]), s.Part.Kind.Terminal(pair[1])
 		if a < 0 || b < 0 || s.Part.Wired[a] == s.Part.Wired[b] || s.Part.Wired[a] == "" || s.Part.Wired[b] == "" {
 			continue

@@ -62,8 +62,7 @@ func (digits) WriteNumber(t *display.Track, s display.State, nth, n int) display
 		return several[nth].write(s, n, several, nth, t.Geometry.Digits())
 	}
 	text, width := strconv.Itoa(n), t.Geometry.Digits()
-	padded := width > 1 && pattern(s.Lights, 0) == glyph.Seven('0')[0]
-	if padded {
+	if padded(t, s) {
 		text = fmt.Sprintf("%0*d", width, n)
 	} else if figures := pointed(s, 0, width); len(text) < figures && n >= 0 {
 		text = fmt.Sprintf("%0*d", figures, n)
@@ -73,6 +72,20 @@ func (digits) WriteNumber(t *display.Track, s display.State, nth, n int) display
 	}
 	text = text[max(0, len(text)-width):]
 	return written(s, strings.Repeat(" ", width-len(text))+text, 0)
+}
+
+// fewFrames is how many frames tell how a display writes its numbers.
+const fewFrames = 50
+
+// padded reports whether numbers have zeros before them on a display: this one, or the first ones where this one has
+// figures in all digits.
+func padded(t *display.Track, s display.State) bool {
+	zero := func(x display.State) bool { return pattern(x.Lights, 0) == glyph.Seven('0')[0] }
+	if t.Geometry.Digits() < 2 || zero(s) {
+		return t.Geometry.Digits() > 1
+	}
+	return pattern(s.Lights, 0) != 0 && slices.ContainsFunc(t.Frames[:min(len(t.Frames), fewFrames)],
+		func(f display.Frame) bool { return f.State.Lights != nil && zero(f.State) })
 }
 
 // write puts another number in the place of the nth of several: it ends where that ended, or begins where that began

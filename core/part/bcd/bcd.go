@@ -24,6 +24,19 @@ const (
 var patterns47 = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7c, 0x07, 0x7f, 0x67, 0x58, 0x4c, 0x62, 0x69,
 	0x78, 0}
 
+// bits are the data lines.
+var bits = [...]string{"d1", "d2", "d4", "d8"}
+
+// exchanged are all pairs of them.
+func exchanged() (out [][2]string) {
+	for i, a := range bits {
+		for _, b := range bits[i+1:] {
+			out = append(out, [2]string{a, b})
+		}
+	}
+	return out
+}
+
 func init() {
 	data := []spec.Key{{Name: "d1", Doc: "data, bit 0"}, {Name: "d2", Doc: "data, bit 1"},
 		{Name: "d4", Doc: "data, bit 2"}, {Name: "d8", Doc: "data, bit 3"}}
@@ -38,12 +51,13 @@ func init() {
 		return append(append(append([]spec.Key{}, data...), controls...), outputs...)
 	}
 	part.Register(&part.Kind{
-		Turned:   []string{"d1", "d2", "d4", "d8"},
-		Name:     "7447",
-		Title:    "7447 BCD decoder",
-		Function: "BCD/7SEG",
-		Doc:      "Decodes four data lines to the segments of a common-anode digit: the output of a lit segment is low, the others are open. With rbi low a 0 stays blank.",
-		Source:   "Texas Instruments SDLS111, SN7447A",
+		Turned:    bits[:],
+		Exchanged: exchanged(),
+		Name:      "7447",
+		Title:     "7447 BCD decoder",
+		Function:  "BCD/7SEG",
+		Doc:       "Decodes four data lines to the segments of a common-anode digit: the output of a lit segment is low, the others are open. With rbi low a 0 stays blank.",
+		Source:    "Texas Instruments SDLS111, SN7447A",
 		Pins: pins(spec.Key{Name: "rbi",
 			Doc: "ripple blanking in, active low: a 0 stays blank; high if not wired", Optional: true}),
 		Example: "decoder: {part: 7447, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
@@ -63,12 +77,13 @@ func init() {
 		},
 	})
 	part.Register(&part.Kind{
-		Turned:   []string{"d1", "d2", "d4", "d8"},
-		Name:     "4511",
-		Title:    "CD4511 BCD decoder with latch",
-		Function: "BCD/7SEG",
-		Doc:      "Decodes four data lines to the segments of a common-cathode digit: the output of a lit segment is high. With le high it keeps its digit; above 9 it is blank. At power-on the latch is random.",
-		Source:   "Texas Instruments SCHS072, CD4511B",
+		Turned:    bits[:],
+		Exchanged: exchanged(),
+		Name:      "4511",
+		Title:     "CD4511 BCD decoder with latch",
+		Function:  "BCD/7SEG",
+		Doc:       "Decodes four data lines to the segments of a common-cathode digit: the output of a lit segment is high. With le high it keeps its digit; above 9 it is blank. At power-on the latch is random.",
+		Source:    "Texas Instruments SCHS072, CD4511B",
 		Pins: pins(spec.Key{Name: "le", Doc: "latch enable: high keeps the digit; low if not wired",
 			Optional: true}),
 		Example: "decoder: {part: 4511, pins: {d1: <1>, d2: <2>, d4: <3>, d8: <4>, le: <5>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
