@@ -66,18 +66,20 @@ var sequences = []symptom{
 // goesOn looks for the first thing that is wrong: a state that should stay, after an input that should do nothing, and
 // does not.
 func goesOn(v *view) (string, clock.Time, bool) {
-	for _, x := range v.verdicts {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met {
+			continue
+		}
+		answers := v.trial().Expect[k].Kind == "answers"
 		for i, l := range x.Alignment {
 			if l.Operation == judge.Right || l.Operation == judge.Mistimed {
 				continue
 			}
-			if i == 0 || l.Expected == nil || l.Seen == nil || x.Alignment[i-1].Expected == nil ||
-				l.Expected.Text != x.Alignment[i-1].Expected.Text || x.Alignment[i-1].Operation != judge.Right ||
-				x.Alignment[i-1].Seen.From == l.Seen.From || l.Seen.State.Unlit() {
+			if l.Expected == nil || l.Seen == nil || l.Seen.State.Unlit() || !v.shouldStay(x.Alignment, i, answers) {
 				break
 			}
-			return fmt.Sprintf("%s goes on to %s where it should stay at %s: a limit is not kept.", v.track.Display,
-				l.Seen.Text, l.Expected.Text), l.Seen.From, true
+			return fmt.Sprintf("%s goes on to %s where it should stay at %s: a limit is not kept, or an input counts that should do nothing.",
+				v.track.Display, l.Seen.Text, l.Expected.Text), l.Seen.From, true
 		}
 		if text, at := v.wrapsLate(x); text != "" {
 			return text, at, true
@@ -87,6 +89,20 @@ func goesOn(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// shouldStay reports whether the state that is expected is the one that was there before, by what was expected or, for
+// the first answer of several, by what was shown when the input came.
+func (v *view) shouldStay(all []judge.Pair, i int, answers bool) bool {
+	l := all[i]
+	if i > 0 {
+		before := all[i-1]
+		return before.Expected != nil && l.Expected.Text == before.Expected.Text && before.Operation == judge.Right &&
+			before.Seen.From != l.Seen.From
+	}
+	was, last := v.before(l.Seen.From), lastBefore(v.reel.Cues, l.Seen.From)
+	return answers && was != nil && last >= 0 && l.Expected.State != nil && v.track.Alike(*was, *l.Expected.State) &&
+		l.Seen.From <= v.reel.Cues[last].End+tardy
 }
 
 // wrapsLate looks for a number that counts up and should begin again, and takes one step more before it does.

@@ -271,12 +271,15 @@ func otherWay(v *view) (string, clock.Time, bool) {
 		least, most := math.Inf(1), math.Inf(-1)
 		lowest, highest, wanted := least, most, map[float64]bool{}
 		for _, t := range v.texts() {
+			if len(t.want.figures) <= place { // a text without the number
+				continue
+			}
 			want, _ := reckoned(t.want.figures[place])
 			seen, _ := reckoned(t.seen.figures[place])
 			least, most = min(least, want+seen), max(most, want+seen)
 			lowest, highest, wanted[want] = min(lowest, want), max(highest, want), true
 		}
-		if len(wanted) >= leastValues && most-least <= 2 && highest-lowest >= 10 { // both are cut off or rounded
+		if len(all) > 0 && len(wanted) >= leastValues && most-least <= 2 && highest-lowest >= 10 { // both are cut off or rounded
 			return fmt.Sprintf("The numbers on %s go the other way: they fall where they should rise (%g for %g, %g for %g).",
 				v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
 		}

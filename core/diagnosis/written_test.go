@@ -89,6 +89,8 @@ func TestWritten(t *testing.T) {
 	whole := []string{"45 %", "8 %", "24 %", "93 %"}
 	assert.Equal(t, []finding.Code{"place-missing"}, said(t, whole, []string{"5 %", "8 %", "4 %", "3 %"}))
 	assert.Equal(t, []finding.Code{"direction"}, said(t, whole, []string{"55 %", "92 %", "76 %", "6 %"}))
+	assert.Equal(t, []finding.Code{"direction"},
+		said(t, append(whole, "full"), []string{"55 %", "92 %", "76 %", "6 %", "full"}))
 	assert.Empty(t, said(t, whole, []string{"5 %", "8 %", "24 %", "93 %"}), "one alone may be anything")
 
 	// each number of a line for itself: grams, and jars

@@ -51,6 +51,7 @@ type Pair struct {
 	Used       clock.Time // when an input was used last before the wanted one was due; before 0 where none was
 	Want, Seen State
 	Wrong      bool // it was not what was wanted, whatever its time
+	Cleared    bool // the display was told to clear itself since what was seen before it began
 }
 
 // Track is one without frames, to read states of the display by.

@@ -11,6 +11,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
+	"hemble/core/part/serial"
 	"hemble/core/reel"
 	"hemble/core/spec"
 )
@@ -128,16 +129,52 @@ func baud(s *Subject) (out []Size) {
 	if spec.Find(s.Part.Kind.Settings, "baud") == nil {
 		return nil
 	}
-	is := s.Part.Settings.Int("baud")
-	for _, baud := range []int64{is / 2, is * 2, 1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200} {
+	is, sent := s.Part.Settings.Int("baud"), s.sentRate()
+	rates := []int64{is / 2, is * 2, 1200, 2400, 4800, 9600, 19_200, 38_400, 57_600, 115_200}
+	switch {
+	case sent != 0:
+		rates = []int64{sent}
+	case s.Verdicts != nil && s.heard() >= muchHeard: // its rate was measured, and is right
+		return nil
+	}
+	for _, baud := range rates {
 		if baud != is && !slices.ContainsFunc(out, func(o Size) bool { return o.Effect == fmt.Sprint(baud) }) {
 			out = append(out,
 				Size{Text: fmt.Sprintf("The serial line runs at %d baud; %s expects %d.", baud, s.Part.Name, is),
-					Effect: fmt.Sprint(baud),
-					Bench:  setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
+					Effect: fmt.Sprint(baud), Likely: sent != 0,
+					Bench: setting(s.Part.Name, "baud", spec.Value{Text: fmt.Sprint(baud), Int: baud})})
 		}
 	}
 	return out
+}
+
+var measuredRate = regexp.MustCompile(`as at (\d+) baud`)
+
+// muchHeard is how many characters are enough to measure their rate.
+const muchHeard = 20
+
+// heard is how much the part took from its line, in the trial in which that was most.
+func (s *Subject) heard() (most int) {
+	for _, r := range s.Reels {
+		most = max(most, len(r.Taken(s.Part.Name)))
+	}
+	return most
+}
+
+// sentRate is the one that the part measured, of the line that it listens to; 0 where it found none that is wrong.
+func (s *Subject) sentRate() int64 {
+	for _, r := range s.Reels {
+		for _, n := range r.Notes {
+			if n.Code != s.Part.Name+" "+string(serial.Rate.Code) {
+				continue
+			}
+			if m := measuredRate.FindStringSubmatch(n.Text); m != nil {
+				rate, _ := strconv.ParseInt(m[1], 10, 64)
+				return rate
+			}
+		}
+	}
+	return 0
 }
 
 func reference(s *Subject) (out []Size) {

@@ -112,11 +112,26 @@ func pairs(r *reel.Reel, name string, verdicts []judge.Verdict,
 				out = append(out, display.Pair{Trial: r.Trial, On: r.Track(name), At: l.Seen.From,
 					Used: lastUsed(r.Cues, l.Expected.From),
 					Want: whole(r.Track(name), *meant(l.Expected), *l.Seen.State, l.Expected.Within),
-					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near})
+					Seen: *l.Seen.State, Wrong: l.Operation == judge.Wrong || l.Operation == judge.Near,
+					Cleared: cleared(r, name, l.Seen.From)})
 			}
 		}
 	}
 	return out
+}
+
+// cleared reports whether a display was told to clear itself after a frame began, and before or as the next one did.
+func cleared(r *reel.Reel, name string, at clock.Time) bool {
+	const asItBegins = 20 * clock.Millisecond // what is written anew is not seen one by one
+	before := clock.Time(0)
+	for _, f := range r.Track(name).Frames {
+		if f.From < at {
+			before = f.From + asItBegins
+		}
+	}
+	return slices.ContainsFunc(r.Log, func(e reel.Entry) bool {
+		return e.Part == name && strings.HasPrefix(e.What, "clear") && e.At > before && e.At <= at+asItBegins
+	})
 }
 
 // lastUsed is when the last of some inputs began, up to a time; -1 where none did.

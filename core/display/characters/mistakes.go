@@ -2,6 +2,7 @@ package characters
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"unicode"
@@ -104,6 +105,9 @@ var leftovers = &display.Mistake{
 		what, tails := "", map[string]string{} // rows by what is seen
 		whole := map[string][]string{}         // all rows, by what is seen
 		for _, p := range c.Pairs {
+			if p.Cleared {
+				continue
+			}
 			want, seen := Rows(p.On, p.Want), Rows(p.On, p.Seen)
 			if row := keptRow(p, want, seen); p.Wrong && row >= 0 {
 				whole[strings.Join(seen, "\n")] = want
@@ -125,7 +129,7 @@ var leftovers = &display.Mistake{
 		switch {
 		case len(tails) > 0:
 			return []display.Size{{Text: fmt.Sprintf("The end of a longer text remains on %s: %s. A shorter text must overwrite all of it.",
-				c.Name, what), State: display.InRows(tails)}}
+				c.Name, what), Frames: shortened(c, tails)}}
 		case len(whole) > 0:
 			return []display.Size{{Text: fmt.Sprintf("A text from before remains on %s: %s.", c.Name, what),
 				State: func(t *display.Track, s display.State) display.State {
@@ -137,6 +141,33 @@ var leftovers = &display.Mistake{
 		}
 		return nil
 	},
+}
+
+// shortened puts rows in the place of longer ones: wherever they stand, or, where the longer one is meant elsewhere, in
+// the frames in which it is not.
+func shortened(c *display.Case, tails map[string]string) func(trial string, t *display.Track) []display.Frame {
+	everywhere := maps.Clone(tails)
+	for _, p := range c.Pairs {
+		for _, row := range Rows(p.On, p.Want) {
+			delete(everywhere, row)
+		}
+	}
+	change, here := display.InRows(everywhere), display.InRows(tails)
+	return func(trial string, t *display.Track) []display.Frame {
+		out := slices.Clone(t.Frames)
+		for i := range out {
+			f := &out[i]
+			wrong := slices.ContainsFunc(c.Pairs, func(p display.Pair) bool {
+				return p.Wrong && p.Trial == trial && p.At == f.From
+			})
+			if wrong {
+				f.State = here(t, f.State)
+			} else {
+				f.State = change(t, f.State)
+			}
+		}
+		return out
+	}
 }
 
 // keptRow is the row that should be empty and still has the text of the state before, where all others are right; -1

@@ -25,6 +25,7 @@ type Receiver struct {
 	high  bool
 	start clock.Time // of the character coming in; -1 for none
 	edges []edge     // since then
+	rate  meter
 }
 
 type edge struct {
@@ -37,7 +38,7 @@ type edge struct {
 func NewReceiver(w part.Host, terminal, timer int, baud int64,
 	taken func(start clock.Time, v uint8, framed bool)) *Receiver {
 	return &Receiver{world: w, terminal: terminal, timer: timer, bit: clock.Second / clock.Time(baud), taken: taken,
-		high: true, start: -1}
+		high: true, start: -1, rate: meter{set: baud}}
 }
 
 // Changed looks at the line. The part calls it whenever the line changed; a line that floats is idle.
@@ -48,6 +49,9 @@ func (r *Receiver) Changed() {
 	}
 	r.high = high
 	now := r.world.Now()
+	if sent, ok := r.rate.edge(now); ok {
+		r.world.Note(string(Rate.Code), "the shortest pulses are as at %d baud; %d is expected", sent, r.rate.set)
+	}
 	if r.start >= 0 {
 		r.edges = append(r.edges, edge{now, high})
 	} else if !high {

@@ -159,6 +159,9 @@ func (l *line) taken(start clock.Time, v byte, framed bool) {
 	command, argument, text := l.parser.take(v)
 	switch {
 	case text:
+		if v == '\r' || v == '\n' {
+			l.world.Note("serial-line-end", "it was sent an end of line, 0x%02X, which it shows as a character", v)
+		}
 		l.world.Log("write", v)
 		l.write(v)
 	case command != "":
@@ -187,7 +190,9 @@ func (l *line) Cue(c part.Cue) error { return part.Passive{}.Cue(c) }
 
 // notes are what such a module may report.
 var notes = []finding.Entry{
+	serial.Rate,
 	{Code: "serial-framing", Doc: "a character arrived without its stop bit: usually the rate is wrong"},
 	{Code: "serial-warm-up", Doc: "characters came before a module on a serial line was ready"},
+	{Code: "serial-line-end", Doc: "a module on a serial line was sent an end of line, which it shows as a character"},
 	{Code: "serial-command", Doc: "a module on a serial line was sent a command that it does not have"},
 }

@@ -73,6 +73,7 @@ func init() {
 			return []part.Control{{Label: "type", Wish: "t", Cue: part.Cue{Verb: part.Type}}}
 		},
 		Notes: []finding.Entry{
+			serial.Rate,
 			{Code: "serial-framing", Doc: "a character arrived without its stop bit: usually the rate is wrong"},
 		},
 		New: func(b part.Instance, w part.Host) part.Part {
