@@ -89,6 +89,10 @@ func keysSwapped(s *Subject) (out []Size) {
 		}
 	}
 	alone := alike == 2 && len(columns) == 0
+	turned := s.linesTurned()
+	if i := slices.IndexFunc(turned, func(x Size) bool { return x.Likely }); i >= 0 { // some keys stay as they are
+		return turned[i : i+1]
+	}
 	if out = s.linesExchanged(); out != nil || !alone && s.answered(s.Part.Name, len(columns) > 0) {
 		return out
 	}
@@ -119,7 +123,7 @@ func keysSwapped(s *Subject) (out []Size) {
 				}
 			}})
 	}
-	return append(out, s.linesTurned()...)
+	return append(out, turned...)
 }
 
 // answered reports whether a use of a part was answered as it should be, where others were not: then it is exchanged

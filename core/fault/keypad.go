@@ -47,55 +47,84 @@ func (s *Subject) linesTurned() (out []Size) {
 		slices.Reverse(back)
 		return back
 	}
-	if len(rows) == len(columns) {
-		both, other := slices.Concat(rows, columns), slices.Concat(columns, rows)
-		out = append(out, Size{Text: fmt.Sprintf("The rows and the columns of %s are exchanged.", s.Part.Name),
-			Bench: s.rewired(both, other)})
+	all, _ := s.shownKeys()
+	add := func(text string, bench func(*exercise.Exercise), taken func(row, column int) [2]int) {
+		wrong, fits := false, true // by the figures that came up
+		for _, k := range all {
+			wrong = wrong || k.pressed != k.shown
+			fits = fits && taken(k.pressed[0], k.pressed[1]) == k.shown
+		}
+		out = append(out, Size{Text: fmt.Sprintf(text, s.Part.Name), Likely: wrong && fits, Bench: bench})
 	}
-	return append(out,
-		Size{Text: fmt.Sprintf("The rows of %s are in reverse order.", s.Part.Name), Bench: s.rewired(rows, turned(rows))},
-		Size{Text: fmt.Sprintf("The columns of %s are in reverse order.", s.Part.Name),
-			Bench: s.rewired(columns, turned(columns))})
+	if len(rows) == len(columns) {
+		add("The rows and the columns of %s are exchanged.",
+			s.rewired(slices.Concat(rows, columns), slices.Concat(columns, rows)),
+			func(row, column int) [2]int { return [2]int{column, row} })
+	}
+	add("The rows of %s are in reverse order.", s.rewired(rows, turned(rows)),
+		func(row, column int) [2]int { return [2]int{len(rows) - 1 - row, column} })
+	add("The columns of %s are in reverse order.", s.rewired(columns, turned(columns)),
+		func(row, column int) [2]int { return [2]int{row, len(columns) - 1 - column} })
+	return out
+}
+
+// shownKey is a key that was pressed, and the one whose figure came up: their rows and columns, counted from 0.
+type shownKey struct {
+	pressed, shown [2]int
+	wrong          bool // the figure was to be seen, and was not
+}
+
+// shownKeys are those of a keypad of which the figure that was pressed should be the last one of a number; ok is false
+// where its keys are not known.
+func (s *Subject) shownKeys() (out []shownKey, ok bool) {
+	rows, columns := s.keyLines()
+	keys, n := strings.Fields(s.Part.Settings.Text("keys")), len(columns)
+	if s.Verdicts == nil || n < 2 || len(keys) != len(rows)*n {
+		return nil, false
+	}
+	for trial, verdicts := range s.Verdicts {
+		for _, v := range verdicts {
+			t := s.Reels[trial].Track(v.Display)
+			for _, l := range v.Alignment {
+				if l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Seen.State == nil || t == nil {
+					continue
+				}
+				want, a := ReadNumber(t, *l.Expected.State, 0)
+				seen, b := ReadNumber(t, *l.Seen.State, 0)
+				pressed, at := lastKey(s.Reels[trial], s.Part.Name, l.Expected.From)
+				p, q := slices.Index(keys, pressed), slices.Index(keys, fmt.Sprint(seen%10))
+				came := l.Seen.From >= at // it was not there before
+				if a && b && came && fmt.Sprint(want%10) == pressed && p >= 0 && q >= 0 {
+					out = append(out, shownKey{[2]int{p / n, p % n}, [2]int{q / n, q % n}, l.Operation == judge.Wrong})
+				}
+			}
+		}
+	}
+	return out, true
 }
 
 // linesExchanged takes one row of a keypad for another, or one column: where the figure that comes up for each key is
 // the one that was pressed, but for those of two lines.
 func (s *Subject) linesExchanged() []Size {
 	rows, columns := s.keyLines()
-	keys := strings.Fields(s.Part.Settings.Text("keys"))
-	if s.Verdicts == nil || len(columns) < 2 || len(keys) != len(rows)*len(columns) {
+	all, ok := s.shownKeys()
+	if !ok {
 		return nil
 	}
 	exchanged := map[bool]map[[2]int]bool{true: {}, false: {}} // of rows, of columns
 	right := map[bool]map[int]bool{true: {}, false: {}}
-	for trial, verdicts := range s.Verdicts {
-		for _, v := range verdicts {
-			for _, l := range v.Alignment {
-				if l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Seen.State == nil ||
-					s.Reels[trial].Track(v.Display) == nil {
-					continue
-				}
-				t := s.Reels[trial].Track(v.Display)
-				want, a := ReadNumber(t, *l.Expected.State, 0)
-				seen, b := ReadNumber(t, *l.Seen.State, 0)
-				pressed := lastKey(s.Reels[trial], s.Part.Name, l.Expected.From)
-				p, q := slices.Index(keys, pressed), slices.Index(keys, fmt.Sprint(seen%10))
-				if !a || !b || fmt.Sprint(want%10) != pressed || p < 0 || q < 0 {
-					continue
-				}
-				n := len(columns)
-				switch {
-				case p == q:
-					right[true][p/n], right[false][p%n] = true, true
-				case l.Operation != judge.Wrong:
-				case p%n == q%n:
-					exchanged[true][[2]int{min(p/n, q/n), max(p/n, q/n)}] = true
-				case p/n == q/n:
-					exchanged[false][[2]int{min(p%n, q%n), max(p%n, q%n)}] = true
-				default:
-					return nil
-				}
-			}
+	for _, k := range all {
+		p, q := k.pressed, k.shown
+		switch {
+		case p == q:
+			right[true][p[0]], right[false][p[1]] = true, true
+		case !k.wrong:
+		case p[1] == q[1]:
+			exchanged[true][[2]int{min(p[0], q[0]), max(p[0], q[0])}] = true
+		case p[0] == q[0]:
+			exchanged[false][[2]int{min(p[1], q[1]), max(p[1], q[1])}] = true
+		default:
+			return nil
 		}
 	}
 	if len(exchanged[true])+len(exchanged[false]) != 1 {
@@ -118,12 +147,12 @@ func (s *Subject) linesExchanged() []Size {
 	return nil
 }
 
-// lastKey is the key of a part that was pressed last by a time.
-func lastKey(r *reel.Reel, name string, at clock.Time) (key string) {
+// lastKey is the key of a part that was pressed last by a time, and when it was.
+func lastKey(r *reel.Reel, name string, by clock.Time) (key string, at clock.Time) {
 	for _, c := range r.Cues {
-		if c.Part == name && c.Start <= at && c.Key != "" {
-			key = c.Key
+		if c.Part == name && c.Start <= by && c.Key != "" {
+			key, at = c.Key, c.Start
 		}
 	}
-	return key
+	return key, at
 }
