@@ -427,6 +427,7 @@ func (s *search) try(reels []*reel.Reel, verdicts [][]judge.Verdict, before *big
 			s.cutOff = true
 			continue
 		}
+		again.played = s.over()
 		s.reruns++
 		x := s.x.Clone()
 		c.size.Bench(x)

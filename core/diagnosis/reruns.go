@@ -21,6 +21,7 @@ type again struct {
 	base     []*big.Rat // what each trial earned
 	order    []int      // the trials, those that lost most first
 	wrong    int        // how many of them lost something
+	played   bool       // nothing is run any more: replays alone tell
 	lost     []*big.Rat // what those lost, up to each of them, and those that went like one of them
 }
 
@@ -101,7 +102,7 @@ func (s *search) runAgain(a *again, c *candidate, x *exercise.Exercise, wiring b
 	gain := new(big.Rat)
 	c.tier = OnReplay
 	for n, i := range a.order {
-		r, tier, err := s.show(x, i, wiring)
+		r, tier, err := s.show(x, i, wiring, a.played)
 		if err != nil {
 			return err
 		}
@@ -154,7 +155,7 @@ func benchKey(x *exercise.Exercise, trial int) string {
 
 // show gives what a changed bench shows in a trial, by a replay or a run, or as it was found out before; nil where it
 // would have to be run, and nothing may be run any more.
-func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel, Fidelity, error) {
+func (s *search) show(x *exercise.Exercise, trial int, wiring, played bool) (*reel.Reel, Fidelity, error) {
 	key := ""
 	if len(x.Mended) == 0 { // changes of the program are functions
 		key = fmt.Sprint(wiring, benchKey(x, trial))
@@ -171,7 +172,7 @@ func (s *search) show(x *exercise.Exercise, trial int, wiring bool) (*reel.Reel,
 	if r != nil && !held {
 		s.spent += r.Counters.Instructions
 	}
-	if !held && err == nil && wiring && s.over() {
+	if !held && err == nil && played {
 		return nil, "", nil
 	}
 	if !held && err == nil {

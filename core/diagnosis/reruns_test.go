@@ -64,12 +64,12 @@ func TestABenchIsRunOnce(t *testing.T) {
 	for i, change := range changes {
 		y := x.Clone()
 		change(y)
-		first, tier, err := s.show(y, 0, false)
+		first, tier, err := s.show(y, 0, false, false)
 		require.NoError(t, err)
 		assert.Equal(t, Rerun, tier)
 		assert.Len(t, runs.limits, i+1, "change %d is another bench", i)
 		spent := s.spent
-		again, tier, err := s.show(y, 0, false)
+		again, tier, err := s.show(y, 0, false, false)
 		require.NoError(t, err)
 		assert.Equal(t, Rerun, tier)
 		assert.Same(t, first, again)
@@ -77,10 +77,10 @@ func TestABenchIsRunOnce(t *testing.T) {
 	}
 	z := x.Clone()
 	z.Clock /= 2
-	_, _, err := s.show(z, 0, false)
+	_, _, err := s.show(z, 0, false, false)
 	require.NoError(t, err)
 	assert.Len(t, runs.limits, len(changes), "a bench that is the same")
-	_, _, err = s.show(z, 1, false)
+	_, _, err = s.show(z, 1, false, false)
 	require.NoError(t, err)
 	assert.Len(t, runs.limits, len(changes)+1, "another trial")
 }
@@ -90,7 +90,7 @@ func TestChangesOfTheProgramAreNotKept(t *testing.T) {
 	y := x.Clone()
 	y.Mended = append(y.Mended, func(im *firmware.Image) *firmware.Image { return im })
 	for range 2 {
-		_, _, err := s.show(y, 0, false)
+		_, _, err := s.show(y, 0, false, false)
 		require.NoError(t, err)
 	}
 	assert.Len(t, runs.limits, 2)
@@ -99,10 +99,10 @@ func TestChangesOfTheProgramAreNotKept(t *testing.T) {
 func TestReplaysThatHoldNeedNoRun(t *testing.T) {
 	s, x, runs := benches(t)
 	runs.holds = true
-	_, tier, err := s.show(x, 0, true)
+	_, tier, err := s.show(x, 0, true, false)
 	require.NoError(t, err)
 	assert.Equal(t, OnReplay, tier)
-	_, tier, err = s.show(x, 0, false)
+	_, tier, err = s.show(x, 0, false, false)
 	require.NoError(t, err)
 	assert.Equal(t, Rerun, tier, "a repair that is not of the wiring alone")
 	assert.Len(t, runs.limits, 1)
@@ -112,13 +112,13 @@ func TestReplaysThatHoldNeedNoRun(t *testing.T) {
 func TestEffortOfARerun(t *testing.T) {
 	s, x, runs := benches(t)
 	for _, trial := range []int{0, 1} {
-		_, _, err := s.show(x, trial, false)
+		_, _, err := s.show(x, trial, false, false)
 		require.NoError(t, err)
 	}
 	s.budget = 50_000_000
 	y := x.Clone()
 	y.Clock /= 2
-	_, _, err := s.show(y, 0, false)
+	_, _, err := s.show(y, 0, false, false)
 	require.NoError(t, err)
 	assert.Equal(t, []int64{400_000_000, 100_000_000, 200_000_000}, runs.limits)
 }

@@ -250,7 +250,9 @@ var general = []symptom{
 		if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
 			frames = frames[1:]
 		}
-		if len(frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() {
+		traits := v.track.Geometry.Type().Traits()
+		value := v.x.Senses() && (traits.Single || traits.Mixes) && v.led() // it follows a value that is wrong
+		if len(frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() || value {
 			return "", 0, false
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true

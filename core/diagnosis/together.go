@@ -44,11 +44,14 @@ func (s sets) together() (out []candidate) {
 		for k := range x.sizes[0] {
 			size := fault.Size{Text: fmt.Sprintf("%s The same holds for %s.", x.sizes[0][k].Text,
 				strings.Join(x.parts[1:], " and "))}
+			likely := 0
 			var reels []func(*reel.Reel) *reel.Reel
 			var benches []func(*exercise.Exercise)
 			for _, of := range x.sizes {
 				size.Against = size.Against || of[k].Against
-				size.Likely = size.Likely || of[k].Likely
+				if of[k].Likely {
+					likely++
+				}
 				if of[k].Reel != nil {
 					reels = append(reels, of[k].Reel)
 				}
@@ -56,6 +59,7 @@ func (s sets) together() (out []candidate) {
 					benches = append(benches, of[k].Bench)
 				}
 			}
+			size.Likely = 2*likely > len(x.parts)
 			switch len(x.parts) {
 			case len(reels):
 				size.Reel = func(r *reel.Reel) *reel.Reel {

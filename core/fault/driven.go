@@ -8,6 +8,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -334,11 +335,21 @@ func (s *Subject) drivenAnswers(apart bool) map[string][]answer {
 			}
 			if inputs = append(inputs, a.inputs...); a.number {
 				a.inputs, inputs = inputs, nil
+				a.lost = a.lost && !s.reported() // the display itself told why
 				out[trial] = append(out[trial], a)
 			}
 		}
 	}
 	return out
+}
+
+// reported reports whether the part noted something in some run.
+func (s *Subject) reported() bool {
+	return slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool {
+		return slices.ContainsFunc(r.Notes, func(n machine.Note) bool {
+			return strings.HasPrefix(n.Code, s.Part.Name+" ")
+		})
+	})
 }
 
 // learn gives what each input may do, the number at power-on and the ends of the count, by what is expected, until take

@@ -50,16 +50,54 @@ func countOffset(s *Subject) (out []Size) {
 		if s.single() && by > 5 {
 			how, by = "too large", by-10
 		}
+		change := throughout(s, func(n int) (int, bool) {
+			if s.single() { // a decimal counter of one digit goes round
+				return (n + by + 10) % 10, true
+			}
+			return n + by, n+by >= 0
+		})
+		if s.Exercise.Senses() {
+			change = s.endsAtNought(by, change)
+		}
 		out = append(out, Size{Text: fmt.Sprintf("The number on %s is %s by %d throughout.", s.Part.Name, how, abs(by)),
-			Effect: fmt.Sprintf("the number is off by %+d", by), Against: ok && shown && want == begins,
-			Reel: throughout(s, func(n int) (int, bool) {
-				if s.single() { // a decimal counter of one digit goes round
-					return (n + by + 10) % 10, true
-				}
-				return n + by, n+by >= 0
-			})})
+			Effect: fmt.Sprintf("the number is off by %+d", by), Against: ok && shown && want == begins, Reel: change})
 	}
 	return out
+}
+
+// endsAtNought has numbers come right that are 0 because none is below, where a value of a sensor is too small by so
+// much.
+func (s *Subject) endsAtNought(by int, change func(*reel.Reel) *reel.Reel) func(*reel.Reel) *reel.Reel {
+	return s.where(change, func(p display.Pair) bool {
+		want, a := s.number(p.Want)
+		seen, b := s.number(p.Seen)
+		return a && b && seen == 0 && 0 <= want && want < by
+	})
+}
+
+// where is a change after which some of the states that were wrong are as they should be: those that are never right.
+func (s *Subject) where(change func(*reel.Reel) *reel.Reel,
+	also func(display.Pair) bool) func(*reel.Reel) *reel.Reel {
+	return func(r *reel.Reel) *reel.Reel {
+		before, out := r.Track(s.Part.Name), change(r)
+		if out == r { // it does not hold throughout
+			return r
+		}
+		t := out.Track(s.Part.Name)
+		at := func(p display.Pair) int {
+			return slices.IndexFunc(before.Frames, func(f display.Frame) bool { return f.From <= p.At && p.At < f.To })
+		}
+		for _, p := range s.shown.Pairs {
+			i := at(p)
+			right := func(q display.Pair) bool { return !q.Wrong && q.On == p.On && at(q) == i }
+			if i >= 0 && i < len(t.Frames) && p.Wrong && p.On == before && also(p) &&
+				!slices.ContainsFunc(s.shown.Pairs, right) {
+				t.Frames[i].State = p.Want
+			}
+		}
+		out.Regather(s.Part.Name)
+		return out
+	}
 }
 
 // countStart is an offset that ends where the number is set to what it should have begun with. Where nothing ever sets
@@ -235,7 +273,7 @@ func shownScaled(s *Subject) []Size {
 	if low >= high || low <= 1 && high >= 1 || s.rightBesides(ratio) {
 		return nil
 	}
-	return []Size{{Text: fmt.Sprintf("The number on %s is %.2g times what it should be: a raw reading of the sensor, or another unit or scale.",
+	return []Size{{Text: fmt.Sprintf("The number on %s is %.3g times what it should be: a raw reading of the sensor, or another unit or scale.",
 		s.Part.Name, ratio),
 		Reel: s.beyond(ratio, s.besides(func(n int) (int, bool) {
 			if want, ok := meant[n]; ok { // where several numbers are cut off to one, this is it
@@ -259,29 +297,13 @@ func (s *Subject) beyond(ratio float64, change func(*reel.Reel) *reel.Reel) func
 			largest = max(largest, float64(seen))
 		}
 	}
-	return func(r *reel.Reel) *reel.Reel {
-		before, out := r.Track(s.Part.Name), change(r)
-		t := out.Track(s.Part.Name)
-		at := func(p display.Pair) int {
-			return slices.IndexFunc(before.Frames, func(f display.Frame) bool { return f.From <= p.At && p.At < f.To })
-		}
-		for _, p := range s.shown.Pairs {
-			i := at(p)
-			right := func(q display.Pair) bool { return !q.Wrong && q.On == p.On && at(q) == i }
-			if slices.ContainsFunc(s.shown.Pairs, right) {
-				continue // it is right a while, too
-			}
-			want, a := s.number(p.Want)
-			seen, b := s.number(p.Seen)
-			over := a && !b && !blank(p.Seen) && float64(want)*ratio > largest
-			under := b && !a && !blank(p.Want) && float64(seen)/ratio > most
-			if i >= 0 && p.Wrong && p.On == before && (over || under) {
-				t.Frames[i].State = p.Want
-			}
-		}
-		out.Regather(s.Part.Name)
-		return out
-	}
+	return s.where(change, func(p display.Pair) bool {
+		want, a := s.number(p.Want)
+		seen, b := s.number(p.Seen)
+		over := a && !b && !blank(p.Seen) && float64(want)*ratio > largest
+		under := b && !a && !blank(p.Want) && float64(seen)/ratio > most
+		return over || under
+	})
 }
 
 // rightBesides reports whether a number is right that could not be if all were that many times as large. Where there
@@ -340,7 +362,7 @@ func underflow(s *Subject) (out []Size) {
 	for _, p := range s.shown.Pairs {
 		want, ok := s.number(p.Want)
 		seen, shown := s.number(p.Seen)
-		if !ok || want != 0 || blank(p.Seen) || shown && !belowNought(seen) && !(s.single() && seen == 9) {
+		if !ok || want != 0 || blank(p.Seen) || !shown && s.reported() || shown && !belowNought(seen) && !(s.single() && seen == 9) {
 			continue
 		}
 		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",

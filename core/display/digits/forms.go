@@ -72,6 +72,50 @@ var leadingZeros = &display.Mistake{
 	},
 }
 
+// otherEnd has numbers stand at the other end of the display.
+var otherEnd = &display.Mistake{
+	Entry: finding.Entry{Code: "columns", Price: finding.Form, Doc: "text is shifted to the right or left",
+		Catch: "show a number that does not fill the display"},
+	Sizes: func(c *display.Case) (out []display.Size) {
+		if c.Geometry.Digits() < 2 || c.Geometry.Colon > 0 {
+			return nil
+		}
+		for _, end := range []struct {
+			is, meant string
+			right     bool
+		}{{"left", "right", true}, {"right", "left", false}} {
+			out = append(out, display.Size{
+				Text:   fmt.Sprintf("Numbers on %s stand at the %s end, where the %s one is meant.", c.Name, end.is, end.meant),
+				Effect: fmt.Sprintf("numbers stand at the %s end", end.meant),
+				State:  lights.Relit(func(l display.Lights) { toEnd(l, c.Geometry.Digits(), end.right) })})
+		}
+		return out
+	},
+}
+
+// toEnd moves what is lit to one end of so many digits, with the blanks that are inside.
+func toEnd(l display.Lights, n int, right bool) {
+	var all []glyph.Pattern
+	first, last := n, -1
+	for d := range n {
+		p := pattern(l, d)
+		if all = append(all, p); p != 0 {
+			first, last = min(first, d), d
+		}
+	}
+	by := -first
+	if right {
+		by = n - 1 - last
+	}
+	for d := range n {
+		p := glyph.Pattern(0)
+		if from := d - by; last >= 0 && from >= first && from <= last {
+			p = all[from]
+		}
+		put(l, d, p)
+	}
+}
+
 // darkInside are the digits that should be dark whatever is shown; none where all of them stand before what is lit.
 func darkInside(c *display.Case) (out []int) {
 	inside := false

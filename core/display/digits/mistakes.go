@@ -13,8 +13,8 @@ import (
 )
 
 func (digits) Mistakes() []*display.Mistake {
-	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, plainSeconds,
-		leftovers, colon, point, scanGaps}
+	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, otherEnd,
+		plainSeconds, leftovers, colon, point, scanGaps}
 }
 
 var inverted = &display.Mistake{

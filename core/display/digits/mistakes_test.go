@@ -99,10 +99,22 @@ func TestZeros(t *testing.T) {
 	assert.NotContains(t, texts(shownAs(2, 0, [2]string{" 0", "  "}, [2]string{" 1", " 1"})), single, "dark until then")
 }
 
+// Numbers move to the other end as they are, with their blanks and points.
+func TestOtherEnd(t *testing.T) {
+	c := shownAs(4, 0, [2]string{"  12", "12  "})
+	right, left := otherEnd.Sizes(c)[0].State, otherEnd.Sizes(c)[1].State
+	for at, end := range map[string]string{"12  ": "  12", "0   ": "   0", "1 2 ": " 1 2", "1234": "1234", "    ": "    "} {
+		assert.Equal(t, spelled(c.Geometry, end).Lights, right(c.Track(), spelled(c.Geometry, at)).Lights, at)
+	}
+	assert.Equal(t, spelled(c.Geometry, "12  ").Lights, left(c.Track(), spelled(c.Geometry, "  12")).Lights)
+	assert.Empty(t, otherEnd.Sizes(shownAs(1, 0, [2]string{"1", "1"})))
+}
+
 // A figure in the place of another one is a wrong pattern where the other is never right.
 func TestWrongPattern(t *testing.T) {
 	assert.Len(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"12", "12"})), 1)
 	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"02", "02"})))
+	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"01", "01"}, [2]string{"60", "00"})), "it was counted on")
 }
 
 // Where more figures stand for others than any order of segments makes of them, it is the number that is wrong; and one

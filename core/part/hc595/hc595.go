@@ -69,7 +69,7 @@ var early = part.Misread{
 		Catch: "read the display shortly after it should change"},
 	Setting: "latch", Assumed: true, Mends: true, Taken: map[string][]string{"": {"open"}}, Wiring: true,
 	Text: func(b part.Instance, _ string) string {
-		return fmt.Sprintf("%s is latched before its bits are shifted in: it shows what was sent the time before.",
+		return fmt.Sprintf("%s is not latched after its bits are shifted in: it shows what was sent the time before, or what it held at power-on.",
 			b.Name)
 	},
 }
