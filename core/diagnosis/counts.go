@@ -61,8 +61,8 @@ func entered(all []counted) bool {
 	return grown >= 2
 }
 
-// oneByOne reports whether wanted numbers are counted: they go one by one, or no sensor gives them, and several are to go
-// on to the next place.
+// oneByOne reports whether wanted numbers are counted: they go one by one, or no sensor gives them, and several are to
+// go on to the next place.
 func (v *view) oneByOne(all []counted) bool {
 	beyond := map[int]bool{}
 	for i, n := range all {

@@ -45,4 +45,15 @@ func TestTogether(t *testing.T) {
 	assert.Equal(t, []string{"up", "down"}, done)
 	assert.Equal(t, []string{"amber", "green"}, all[1].more)
 	assert.Len(t, all[1].size.Reel(&reel.Reel{}).Tracks, 3)
+
+	// it is likely where it is for most of them
+	for _, likely := range [][]bool{{true, true, false}, {true, false, false}} {
+		var tried sets
+		for i, l := range likely {
+			sizes := pressed("a")
+			sizes[0].Likely = l
+			tried.add(bounce, 1, &part.Instance{Name: string(rune('a' + i)), Kind: button}, sizes)
+		}
+		assert.Equal(t, likely[1], tried.together()[0].size.Likely)
+	}
 }

@@ -279,7 +279,8 @@ func otherWay(v *view) (string, clock.Time, bool) {
 			least, most = min(least, want+seen), max(most, want+seen)
 			lowest, highest, wanted[want] = min(lowest, want), max(highest, want), true
 		}
-		if len(all) > 0 && len(wanted) >= leastValues && most-least <= 2 && highest-lowest >= 10 { // both are cut off or rounded
+		turned := most-least <= 2 && highest-lowest >= 10 // both are cut off or rounded
+		if len(all) > 0 && len(wanted) >= leastValues && turned {
 			return fmt.Sprintf("The numbers on %s go the other way: they fall where they should rise (%g for %g, %g for %g).",
 				v.track.Display, all[0].seen, all[0].want, all[len(all)-1].seen, all[len(all)-1].want), all[0].at, true
 		}

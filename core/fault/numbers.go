@@ -362,7 +362,8 @@ func underflow(s *Subject) (out []Size) {
 	for _, p := range s.shown.Pairs {
 		want, ok := s.number(p.Want)
 		seen, shown := s.number(p.Seen)
-		if !ok || want != 0 || blank(p.Seen) || !shown && s.reported() || shown && !belowNought(seen) && !(s.single() && seen == 9) {
+		below := shown && (belowNought(seen) || s.single() && seen == 9) || !shown && !s.reported()
+		if !ok || want != 0 || blank(p.Seen) || !below {
 			continue
 		}
 		return []Size{{Text: fmt.Sprintf("%s counts below 0: the number wraps around to a large one.",

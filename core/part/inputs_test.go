@@ -1,6 +1,7 @@
 package part_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -242,6 +243,38 @@ func TestTerminal(t *testing.T) {
 	w.Pass(10 * ms)
 	assert.Len(t, w.Edges, 10+6+6, "U alternates in every bit; then CR and LF")
 	assert.Equal(t, clock.Second/9600, w.Edges[1].At-w.Edges[0].At)
+}
+
+// The rate at which bits come is measured by the shortest pulses, and told once where it is another one.
+func TestSentRate(t *testing.T) {
+	for _, c := range []struct {
+		set, sent int64
+		told      string
+	}{
+		{9600, 9600, ""}, {9600, 9800, ""}, {10_000, 10_000, ""},
+		{9600, 19_200, "as at 19200 baud; 9600 is expected"}, {9600, 4800, "as at 4800 baud; 9600 is expected"},
+		{115_200, 57_600, "as at 57600 baud; 115200 is expected"},
+	} {
+		for _, kind := range []string{"serial-lcd", "terminal"} {
+			w := parttest.New(t, kind, fmt.Sprintf("baud: %d", c.set), 1)
+			w.Set("rx", circuit.DrivenHigh)
+			w.Pass(clock.Second)
+			send(w, "rx", c.sent, "how fast is this, and this?")
+			w.Pass(clock.Second)
+			if notes := strings.Join(w.Notes, "\n"); c.told == "" {
+				assert.NotContains(t, notes, "as at", "%s %v", kind, c)
+			} else {
+				assert.Equal(t, 1, strings.Count(notes, c.told), "%s %v: %s", kind, c, notes)
+			}
+		}
+	}
+	w := parttest.New(t, "serial-digits", "", 1)
+	w.Set("rx", circuit.DrivenHigh)
+	w.Pass(clock.Second)
+	send(w, "rx", 9600, "12")
+	assert.Empty(t, w.Notes)
+	send(w, "rx", 9600, "\r\n")
+	assert.Contains(t, strings.Join(w.Notes, ""), "an end of line, 0x0D")
 }
 
 // Control characters and the usual sequences act as on a terminal (ECMA-48); longer lines than its 120 columns go on

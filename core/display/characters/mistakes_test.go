@@ -96,7 +96,22 @@ func TestEnds(t *testing.T) {
 	assert.Empty(t, sizes("leftovers", pair("14 days", 1, clock.Second)), "it came with the last input")
 	assert.Len(t, sizes("leftovers", pair("14 days", 1, 3*clock.Second/2)), 1, "it stood before the last input")
 	track.Frames[0].State = showing("9 days    1")
-	assert.Len(t, sizes("leftovers", pair("14 days", 1, clock.Second)), 1, "it stood there before")
+	kept := pair("14 days", 1, clock.Second)
+	assert.Len(t, sizes("leftovers", kept), 1, "it stood there before")
+	kept.Cleared = true
+	assert.Empty(t, sizes("leftovers", kept), "what was cleared is not left over")
+
+	// a longer text that is meant elsewhere goes where it is not
+	full := showing("14 days   1")
+	track.Frames = []display.Frame{{To: clock.Second, State: full},
+		{From: clock.Second, To: 2 * clock.Second, State: full}}
+	right := pair("14 days   1", 0, -1)
+	right.Wrong = false
+	mended := sizes("leftovers", right, pair("14 days", 1, 3*clock.Second/2))
+	require.Len(t, mended, 1)
+	frames := mended[0].Frames("", track)
+	assert.Equal(t, "14 days   1     ", Rows(track, frames[0].State)[0])
+	assert.Equal(t, "14 days         ", Rows(track, frames[1].State)[0])
 }
 
 // A row that never changes, and that another one stands in the place of, is put back, and what is left of it goes.

@@ -471,8 +471,8 @@ func mistaken(c *display.Case) *display.Size {
 		}}
 }
 
-// goesOn reports whether a wrong number is next to the one before it, and the wanted one is not: it was counted on where
-// it should begin again.
+// goesOn reports whether a wrong number is next to the one before it, and the wanted one is not: it was counted on
+// where it should begin again.
 func goesOn(p display.Pair) bool {
 	i := slices.IndexFunc(p.On.Frames, func(f display.Frame) bool { return f.From == p.At })
 	if i <= 0 || !p.Wrong {

@@ -9,7 +9,8 @@ import (
 var Rate = finding.Entry{Code: "serial-rate", Doc: "bits arrive at another rate than a part on a serial line has"}
 
 // standard are the usual rates in bits per second.
-var standard = [...]int64{300, 600, 1200, 2400, 4800, 9600, 14_400, 19_200, 28_800, 38_400, 57_600, 76_800, 115_200, 230_400}
+var standard = [...]int64{300, 600, 1200, 2400, 4800, 9600, 14_400, 19_200, 28_800, 38_400, 57_600, 76_800,
+	115_200, 230_400}
 
 // meter finds out at which rate bits are sent: each pulse lasts for a whole number of bits, so that the shortest that
 // come again and again are of one.
