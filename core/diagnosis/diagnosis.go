@@ -113,7 +113,9 @@ type candidate struct {
 
 // ruled reports whether a rule of numbers or of time makes one state of another: it must hold throughout, since many
 // causes look like it for a while.
-func (c candidate) ruled() bool { return c.fault.Vague && !c.fault.Once && !c.size.Certain }
+func (c candidate) ruled() bool {
+	return c.size.Throughout || c.fault.Vague && !c.fault.Once && !c.size.Certain
+}
 
 // one is a size of a fault on parts of a kind.
 type one struct {

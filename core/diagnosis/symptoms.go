@@ -151,7 +151,15 @@ var general = []symptom{
 			return "", 0, false
 		}},
 	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true, Seen: true},
-		staysDark},
+		func(v *view) (string, clock.Time, bool) {
+			for _, f := range v.track.Frames {
+				if !f.State.Unlit() && (f.State.Pixels == nil || !f.State.Blank()) {
+					return "", 0, false
+				}
+			}
+			return fmt.Sprintf("%s stayed dark throughout: it was never switched on, or nothing reached it.",
+				v.track.Display), 0, !v.follows() && !v.noted("charge-pump")
+		}},
 	{finding.Entry{Code: "held", Doc: "a held press counts repeatedly", Order: 7, Sure: true},
 		func(v *view) (string, clock.Time, bool) {
 			type press struct {
@@ -257,22 +265,6 @@ var general = []symptom{
 		}
 		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
 	}},
-}
-
-// staysDark looks for a display that shows nothing, or nothing any more once the program has begun to drive it.
-func staysDark(v *view) (string, clock.Time, bool) {
-	frames, how := v.track.Frames, "stayed dark throughout"
-	if len(frames) == 2 && !v.nothing(frames[0].State) && frames[0].To <= soon {
-		how = fmt.Sprintf("is dark from %s on, as soon as the program drives it, and stays dark", frames[1].From)
-		frames = frames[1:]
-	}
-	for _, f := range frames {
-		if !f.State.Unlit() && (f.State.Pixels == nil || !f.State.Blank()) {
-			return "", 0, false
-		}
-	}
-	return fmt.Sprintf("%s %s: it is not switched on, or nothing reaches it.", v.track.Display, how), 0,
-		!v.follows() && !v.noted("charge-pump")
 }
 
 // amissWhilePressed reports whether something differs in time, or while an input is used: what follows its end is late

@@ -48,7 +48,7 @@ func (s sets) together() (out []candidate) {
 			var reels []func(*reel.Reel) *reel.Reel
 			var benches []func(*exercise.Exercise)
 			for _, of := range x.sizes {
-				size.Against = size.Against || of[k].Against
+				size.Against, size.Throughout = size.Against || of[k].Against, size.Throughout || of[k].Throughout
 				if of[k].Likely {
 					likely++
 				}

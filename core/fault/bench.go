@@ -52,7 +52,7 @@ func wiresSwapped(s *Subject) (out []Size) {
 		}
 		out = append(out,
 			Size{Text: fmt.Sprintf("%s and %s of %s are exchanged (%s and %s).", pair[0], pair[1], s.Part.Name,
-				s.Part.Wired[a], s.Part.Wired[b]),
+				s.Part.Wired[a], s.Part.Wired[b]), Throughout: between && bits,
 				Bench: func(x *exercise.Exercise) {
 					w := x.Part(s.Part.Name).Wired
 					w[a], w[b] = w[b], w[a]

@@ -45,6 +45,8 @@ type Size struct {
 	Likely bool
 	// Certain tells that it gives every state that was seen, of many: a vague mistake for once is not.
 	Certain bool
+	// Throughout tells that with it nothing may be left that is wrong, though it is no vague one.
+	Throughout bool
 	// Against tells that something that was seen speaks against it: where it is the best explanation, there is none.
 	Against bool
 	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.

@@ -74,8 +74,7 @@ var leadingZeros = &display.Mistake{
 
 // otherEnd has numbers stand at the other end of the display.
 var otherEnd = &display.Mistake{
-	Entry: finding.Entry{Code: "columns", Price: finding.Form, Doc: "text is shifted to the right or left",
-		Catch: "show a number that does not fill the display"},
+	Entry: finding.Entry{Code: "columns", Price: finding.Form, Doc: "text is shifted to the right or left"},
 	Sizes: func(c *display.Case) (out []display.Size) {
 		if c.Geometry.Digits() < 2 || c.Geometry.Colon > 0 {
 			return nil
