@@ -23,6 +23,8 @@ var fields = []symptom{
 	{finding.Entry{Code: "time"}, otherPace},
 	{finding.Entry{Code: "rows"}, movedText},
 	{finding.Entry{Code: "row-overwritten"}, writtenOver},
+	{finding.Entry{Code: "goes-on"}, rowStays},
+	{finding.Entry{Code: "limit"}, notCaught},
 	{finding.Entry{Code: "words"}, otherWords},
 }
 
@@ -279,6 +281,71 @@ func writtenOver(v *view) (string, clock.Time, bool) {
 	}
 	return fmt.Sprintf("What belongs in row %d of %s is written over row %d: %q, and row %d stays empty.", in[0]+1,
 		v.track.Display, in[1]+1, rowsOf(lettered, first.On, first.Seen)[in[1]], in[0]+1), first.At, true
+}
+
+// rowStays looks for the first row that is wrong and stays as it was when an input came, where another row changes as
+// it should.
+func rowStays(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok || v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	pairs := fault.Pairs(v.reel, v.track.Display, v.all)
+	slices.SortStableFunc(pairs, func(a, b display.Pair) int { return int(a.Used - b.Used) })
+	first := slices.IndexFunc(pairs, func(p display.Pair) bool { return p.Wrong })
+	if first < 0 {
+		return "", 0, false
+	}
+	p := pairs[first]
+	before, last := v.track.At(p.Used-1), lastBefore(v.reel.Cues, p.Used)
+	if p.Used <= 0 || before == nil || last < 0 || v.reel.Cues[last].Start != p.Used {
+		return "", 0, false
+	}
+	rows := func(s display.State) []string { return rowsOf(lettered, p.On, s) }
+	want, seen, was := rows(p.Want), rows(p.Seen), rows(before.State)
+	stays, changes := -1, false
+	for y := range min(len(want), len(seen), len(was)) {
+		switch {
+		case want[y] == seen[y]:
+			changes = changes || was[y] != seen[y]
+		case stays >= 0 || seen[y] != was[y]:
+			return "", 0, false
+		default:
+			stays = y
+		}
+	}
+	if stays < 0 || !changes || seen[stays] == "" {
+		return "", 0, false
+	}
+	return fmt.Sprintf("After %s at %s, row %d of %s still shows %q where %q is expected; the rest of it changes as it should.",
+		done(v.reel.Cues[last]), p.Used, stays+1, v.track.Display, seen[stays], want[stays]), p.At, true
+}
+
+// notCaught looks for numbers where a sign of another kind should say that they are out of range, and nothing else
+// that is wrong.
+func notCaught(v *view) (string, clock.Time, bool) {
+	var first *display.Pair
+	if _, lettered := display.As[display.Lettered](v.track.Geometry); lettered {
+		return "", 0, false
+	}
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		if !p.Wrong {
+			continue
+		}
+		_, meant := v.number(p.Want)
+		_, shown := v.number(p.Seen)
+		if meant || !shown || v.nothing(p.Want) {
+			return "", 0, false
+		}
+		if first == nil {
+			first = &p
+		}
+	}
+	if first == nil || !v.readable() {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s shows %s where %s is expected: a number that is out of range is shown all the same.",
+		v.track.Display, v.track.Short(first.Seen), v.track.Short(first.Want)), first.At, true
 }
 
 // piece is a word of a text, and where it begins.

@@ -106,6 +106,9 @@ func TestFields(t *testing.T) {
 			[]finding.Code{"sets-other"},
 			`After the press of hour at 4.000 s, sign shows "Lock / Time 09:00:58" where "Lock / Time 10:59:58" is expected: another number is changed than the one that it is for.`},
 		{"two hours for one", behind, []shown{at(0, "Lock", "Time 09:59:58"), at(4.1, "Lock", "Time 11:59:58")}, nil, ""},
+		{"one row stays", behind, []shown{at(0, "Weir", "Time 09:59:58"), at(4.1, "Lock", "Time 09:59:58")}, []finding.Code{"goes-on"},
+			`After the press of hour at 4.000 s, row 2 of sign still shows "Time 09:59:58" where "Time 10:59:58" is expected; the rest of it changes as it should.`},
+		{"all stays", behind, []shown{at(0, "Lock", "Time 09:59:58")}, nil, ""},
 		{"whole degrees", warm, []shown{at(0, "Now 21.0 C"), at(5, "Now 30.0 C")}, []finding.Code{"scale"},
 			`sign shows "Now 21.0 C" where "Now 21.5 C" is expected, and so on: what is behind the point is always 0, the value is cut off to a whole number.`},
 		{"other degrees", warm, []shown{at(0, "Now 22.0 C"), at(5, "Now 30.0 C")}, nil, ""},
@@ -157,5 +160,54 @@ func TestGoesOn(t *testing.T) {
 		if c.text != "" && len(texts) == 1 {
 			assert.Equal(t, c.text, texts[0], c.name)
 		}
+	}
+}
+
+// A number that is shown where a dash should say that it is out of range; a dash for a number, or another wrong number
+// beside it, tell nothing of that.
+func TestNotCaught(t *testing.T) {
+	const gauge = `
+hemble: 1
+name: gauge
+title: Gauge
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  level: {part: seven-segment, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, common: GND}}
+trials:
+  - name: a day
+    length: 4s
+    expect:
+      - {reads: level, text: "3", at: 1s, marks: 5}
+      - {reads: level, text: "-", at: 3s, marks: 5}
+`
+	x, problems := exercise.Read("exercise.yaml", []byte(gauge))
+	require.NotNil(t, x, "%v", problems)
+	p := x.Part("level")
+	for name, c := range map[string]struct {
+		first, then uint64 // the segments that are lit: a is bit 0
+		want        []finding.Code
+	}{
+		"a number, too large": {0x4f, 0x7f, []finding.Code{"limit"}},
+		"a wrong number, too": {0x06, 0x7f, nil},
+		"dark":                {0x4f, 0, nil},
+		"a letter for a dash": {0x4f, 0x38, nil},
+		"a dash for a number": {0x40, 0x40, nil},
+	} {
+		track := display.Track{Display: "level", Geometry: p.Kind.Geometry(*p)}
+		for i, lit := range []uint64{c.first, c.then} {
+			from := clock.Time(i) * 2 * clock.Second
+			track.Frames = append(track.Frames, display.Frame{From: from, To: from + 2*clock.Second,
+				State: display.Emissive(lit, track.Geometry.Lights())})
+		}
+		r := &reel.Reel{Trial: "a day", Length: 4 * clock.Second, Tracks: []display.Track{track}}
+		seen := Seen{Reel: r}
+		for _, e := range x.Trials[0].Expect {
+			seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+		}
+		var codes []finding.Code
+		for _, f := range symptoms(fields, x, []Seen{seen}) {
+			codes = append(codes, f.Code)
+		}
+		assert.Equal(t, c.want, codes, name)
 	}
 }

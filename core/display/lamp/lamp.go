@@ -87,7 +87,8 @@ var goesDark = &display.Symptom{
 		}
 		last := v.Frames[n-1].From
 		for _, f := range v.Firsts {
-			if state, _, _ := strings.Cut(f.Seen, " for "); state != "off" || f.At < last { // what is missing is no light, or was missing before
+			state, _, _ := strings.Cut(f.Seen, " for ")
+			if state != "off" || f.At < last { // what is missing is no light, or was missing before
 				return "", 0, false
 			}
 		}

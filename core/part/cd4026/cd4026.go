@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"hemble/core/circuit"
+	"hemble/core/clock"
 	"hemble/core/finding"
 	"hemble/core/glyph"
 	"hemble/core/part"
@@ -49,6 +50,9 @@ func init() {
 		Example: "units: {part: cd4026, pins: {clk: <1>, rst: <2>, a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g}}\n" +
 			"digit: {part: seven-segment, common: cathode, resistor: 0, pins: {a: seg-a, b: seg-b, c: seg-c, d: seg-d, e: seg-e, f: seg-f, g: seg-g, common: GND}}",
 		Misread: []part.Misread{unreset},
+		Notes: []finding.Entry{
+			{Code: "held-in-reset", Doc: "a counter chip is clocked again and again while its reset is high"},
+		},
 		New: func(b part.Instance, w part.Host) part.Part {
 			c := &counter{world: w, count: int(w.Random() % 10)}
 			if b.Settings.Text("power-on") == "zero" {
@@ -78,18 +82,30 @@ type counter struct {
 	count   int
 	clocked bool // the gated clock was high
 	started bool
+	ignored clock.Time // when it was first clocked in this reset; 0 for not yet
 }
+
+// longReset is how long it is clocked while it is reset until that is no reset any more, but a line that was left high.
+const longReset = 100 * clock.Millisecond
 
 // Changed follows the timing diagram: the clock is gated by inhibit, so that releasing inhibit while the
 // clock is high counts as well.
 func (c *counter) Changed(uint64) {
 	c.Read(c.world, inputs, 1<<dei)
 	clocked := c.High(clk) && !c.High(inh)
-	switch {
+	edge := clocked && !c.clocked && c.started
+	switch now := c.world.Now(); {
 	case c.High(rst):
-		c.count = 0
-	case clocked && !c.clocked && c.started:
+		if c.count = 0; edge && c.ignored == 0 {
+			c.ignored = now
+		} else if edge && now-c.ignored >= longReset {
+			c.world.Note("held-in-reset", "it is clocked while its reset is high, and counts nothing")
+		}
+	case edge:
 		c.count = (c.count + 1) % 10
+	}
+	if !c.High(rst) {
+		c.ignored = 0
 	}
 	c.clocked, c.started = clocked, true
 	p := glyph.Seven(rune('0' + c.count))[0]

@@ -7,6 +7,7 @@ import (
 
 	_ "hemble/core/catalogue"
 	"hemble/core/circuit"
+	"hemble/core/clock"
 	"hemble/core/glyph"
 	"hemble/core/part/parttest"
 )
@@ -60,6 +61,10 @@ func TestControls(t *testing.T) {
 	w.Set("rst", circuit.DrivenHigh)
 	w.Pulse("clk")
 	assert.Equal(t, "0", shown(w), "reset holds it")
+	assert.Empty(t, w.Notes, "a reset may well be clocked")
+	w.Pass(clock.Second)
+	w.Pulse("clk")
+	assert.Len(t, w.Notes, 1, "a line that stays high is no reset")
 }
 
 func TestWakesAtChance(t *testing.T) {
