@@ -68,6 +68,26 @@ func TestReleased(t *testing.T) {
 	assert.Empty(t, buttonInverted(s))
 }
 
+// Bounce is likely where a number changes as a press begins and again as it ends, and not where it does so once.
+func TestBounceIsLikely(t *testing.T) {
+	text := strings.ReplaceAll(timed, "part: button", "part: button, bounce: 4ms")
+	text = strings.ReplaceAll(text, "press: more,", "press: more, for: 500ms,")
+	for _, again := range []bool{false, true} {
+		s, x := counted(t, text, 0, 1, 2, 3)
+		s.Part = x.Part("more")
+		for _, r := range s.Reels {
+			frames := r.Tracks[0].Frames
+			frames[1].From = clock.Second + clock.Millisecond
+			if frames[1].To = frames[1].From + clock.Second/2; again {
+				frames[2].From = frames[1].To
+			}
+		}
+		sizes := bounce(s)
+		require.Len(t, sizes, 1)
+		assert.Equal(t, again, sizes[0].Likely)
+	}
+}
+
 // What an input lacks is told by its pins, and away from the rail that its contact joins it to.
 func TestUnpulled(t *testing.T) {
 	assert.Equal(t, "The pull-up of PC2 is missing", Unpulled(&part.Instance{Wired: []string{"PC2", "GND"}}, "PC2"))

@@ -1,6 +1,8 @@
 package fault
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -63,6 +65,18 @@ func TestSensors(t *testing.T) {
 	}
 	assert.True(t, mended, "it is too small by 10, and never below 0")
 	assert.Equal(t, before, s.Reels[0].Track("count").Frames[1].State, "what was seen stays as it is")
+}
+
+// A square wave is a sensor where cues set it; else it is what is counted.
+func TestSenses(t *testing.T) {
+	wave := strings.Replace(knob, "{part: potentiometer, pins: {wiper: PC2}}", "{part: square-wave, pins: {out: PC2}}", 1)
+	for i, percent := range []string{"8%", "15%", "27%", "36%"} {
+		wave = strings.Replace(wave, percent, fmt.Sprintf("%dHz", i+1), 1)
+	}
+	assert.True(t, readExercise(t, wave).Senses())
+	assert.False(t, readExercise(t, timed).Senses())
+	unset := strings.Replace(timed, "more: {", "boats: {part: square-wave, pins: {out: PC2}}\n  more: {", 1)
+	assert.False(t, readExercise(t, unset).Senses())
 }
 
 const entry = `
