@@ -91,8 +91,8 @@ func goesOn(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// shouldStay reports whether the state that is expected is the one that was there before, by what was expected or, for
-// the first answer of several, by what was shown when the input came.
+// shouldStay reports whether the state that is expected is the one that was there before: by the expected state before
+// it or, for the first answer of several, by what is read before the input, and is right.
 func (v *view) shouldStay(all []judge.Pair, i int, answers bool) bool {
 	l := all[i]
 	if i > 0 {
@@ -101,8 +101,13 @@ func (v *view) shouldStay(all []judge.Pair, i int, answers bool) bool {
 			before.Seen.From != l.Seen.From
 	}
 	was, last := v.before(l.Seen.From), lastBefore(v.reel.Cues, l.Seen.From)
-	return answers && was != nil && last >= 0 && l.Expected.State != nil && v.track.Alike(*was, *l.Expected.State) &&
-		l.Seen.From <= v.reel.Cues[last].End+tardy
+	if !answers || was == nil || last < 0 || l.Expected.State == nil || !v.track.Alike(*was, *l.Expected.State) ||
+		l.Seen.From > v.reel.Cues[last].End+tardy {
+		return false
+	}
+	return slices.ContainsFunc(fault.Pairs(v.reel, v.track.Display, v.all), func(p display.Pair) bool {
+		return !p.Wrong && p.Used < v.reel.Cues[last].Start && v.track.Alike(p.Want, *l.Expected.State)
+	})
 }
 
 // wrapsLate looks for a number that counts up and should begin again, and takes one step more before it does.

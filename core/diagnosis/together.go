@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/exercise"
 	"hemble/core/fault"
+	"hemble/core/finding"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -59,7 +60,8 @@ func (s sets) together() (out []candidate) {
 					benches = append(benches, of[k].Bench)
 				}
 			}
-			size.Likely = 2*likely > len(x.parts)
+			// what a program does with one part it does with all, but for how each is wired
+			size.Likely = 2*likely > len(x.parts) || likely > 0 && x.fault.Price == finding.Behaviour
 			switch len(x.parts) {
 			case len(reels):
 				size.Reel = func(r *reel.Reel) *reel.Reel {

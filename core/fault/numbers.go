@@ -273,8 +273,12 @@ func shownScaled(s *Subject) []Size {
 	if low >= high || low <= 1 && high >= 1 || s.rightBesides(ratio) {
 		return nil
 	}
+	told := ratio
+	if n, d, ok := Simplest(low, high); ok {
+		told = float64(n) / float64(d)
+	}
 	return []Size{{Text: fmt.Sprintf("The number on %s is %.3g times what it should be: a raw reading of the sensor, or another unit or scale.",
-		s.Part.Name, ratio),
+		s.Part.Name, told),
 		Reel: s.beyond(ratio, s.besides(func(n int) (int, bool) {
 			if want, ok := meant[n]; ok { // where several numbers are cut off to one, this is it
 				return want, true

@@ -49,7 +49,7 @@ func TestSensors(t *testing.T) {
 	assert.True(t, x.Senses())
 	sizes := shownScaled(s)
 	require.Len(t, sizes, 1)
-	assert.Contains(t, sizes[0].Text, "0.50")
+	assert.Contains(t, sizes[0].Text, "0.5 times")
 	assert.True(t, mends(s, sizes[0].Reel))
 
 	s, _ = counted(t, knob, 20, 24, 45, 81, -1)

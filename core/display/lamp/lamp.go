@@ -78,6 +78,9 @@ func (lamp) Mistakes() []*display.Mistake { return []*display.Mistake{lights.Inv
 
 func (lamp) Symptoms() []*display.Symptom { return []*display.Symptom{goesDark, display.NeverClears} }
 
+// begun is how long a lamp may be lit before the program has begun to drive it.
+const begun = 500 * clock.Millisecond
+
 var goesDark = &display.Symptom{
 	Entry: finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 4, Sure: true},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
@@ -87,8 +90,8 @@ var goesDark = &display.Symptom{
 		}
 		last := v.Frames[n-1].From
 		for _, f := range v.Firsts {
-			state, _, _ := strings.Cut(f.Seen, " for ")
-			if state != "off" || f.At < last { // what is missing is no light, or was missing before
+			never := strings.HasPrefix(f.Seen, "off for ") && last <= begun
+			if f.Seen != "off" && !never || f.At < last { // what is missing is no light, or was missing before
 				return "", 0, false
 			}
 		}
