@@ -18,7 +18,8 @@ type meter struct {
 	set    int64 // the rate that is expected
 	last   clock.Time
 	pulses int
-	like   [len(standard)]int // pulses that are as long as one bit at each of the rates
+	like   [len(standard)]int // pulses that are as long as one bit at each of the rates ...
+	own    int                // ... and at the one that is expected
 	done   bool
 }
 
@@ -36,8 +37,16 @@ func (m *meter) edge(now clock.Time) (sent int64, ok bool) {
 	if m.done {
 		return 0, false
 	}
+	lasts := func(rate int64) bool {
+		bit := clock.Second / clock.Time(rate)
+		return length > bit-bit/off && length < bit+bit/off
+	}
+	if lasts(m.set) {
+		m.own++
+		m.pulses++
+	}
 	for i, rate := range standard {
-		if bit := clock.Second / clock.Time(rate); length > bit-bit/off && length < bit+bit/off {
+		if rate != m.set && lasts(rate) {
 			m.like[i]++
 			m.pulses++
 		}
@@ -46,7 +55,7 @@ func (m *meter) edge(now clock.Time) (sent int64, ok bool) {
 		return 0, false
 	}
 	m.done = true
-	for i := len(standard) - 1; i >= 0; i-- {
+	for i := len(standard) - 1; i >= 0 && (m.own < again || standard[i] > m.set); i-- {
 		if m.like[i] >= again {
 			other := max(standard[i], m.set) - min(standard[i], m.set)
 			return standard[i], other*off > m.set
