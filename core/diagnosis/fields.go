@@ -283,8 +283,8 @@ func writtenOver(v *view) (string, clock.Time, bool) {
 		v.track.Display, in[1]+1, rowsOf(lettered, first.On, first.Seen)[in[1]], in[0]+1), first.At, true
 }
 
-// rowStays looks for the first row that is wrong and stays as it was when an input came, where another row changes as
-// it should.
+// rowStays looks for the first row that is wrong and stays as it rightly was when an input came, where another row
+// changes as it should.
 func rowStays(v *view) (string, clock.Time, bool) {
 	lettered, ok := display.As[display.Lettered](v.track.Geometry)
 	if !ok || v.track.Geometry.Type().Traits().Lines {
@@ -314,7 +314,8 @@ func rowStays(v *view) (string, clock.Time, bool) {
 			stays = y
 		}
 	}
-	if stays < 0 || !changes || seen[stays] == "" {
+	right := func(q display.Pair) bool { return !q.Wrong && rows(q.Want)[stays] == was[stays] }
+	if stays < 0 || !changes || seen[stays] == "" || !slices.ContainsFunc(pairs[:first], right) {
 		return "", 0, false
 	}
 	return fmt.Sprintf("After %s at %s, row %d of %s still shows %q where %q is expected; the rest of it changes as it should.",
