@@ -167,27 +167,24 @@ func (s *search) show(x *exercise.Exercise, trial int, wiring, played bool) (*re
 	var err error
 	tier, held := OnReplay, false
 	if wiring {
-		r, held, err = s.repairer.Replay(s.ctx, x, trial)
-	}
-	if r != nil && !held {
-		s.spent += r.Counters.Instructions
-	}
-	if !held && err == nil && played {
-		return nil, "", nil
+		if r, held, err = s.repairer.Replay(s.ctx, x, trial); r != nil {
+			// the instructions are those of the run that was recorded
+			s.spent += r.Counters.Instructions
+			s.replayed += r.Counters.Effort() - r.Counters.Instructions
+		}
 	}
 	if !held && err == nil {
+		if played {
+			return nil, "", nil
+		}
 		tier = Rerun
 		limit := min(most*s.seen[trial].Reel.Counters.Effort(), mostOfAll*s.budget)
-		r, err = s.repairer.Run(s.ctx, x, trial, max(limit, least))
+		if r, err = s.repairer.Run(s.ctx, x, trial, max(limit, least)); err == nil {
+			s.spent += r.Counters.Effort()
+		}
 	}
 	if err != nil {
 		return nil, "", err
-	}
-	if tier == OnReplay { // the instructions are those of the run that was recorded
-		s.spent += r.Counters.Instructions
-		s.replayed += r.Counters.Effort() - r.Counters.Instructions
-	} else {
-		s.spent += r.Counters.Effort()
 	}
 	if key != "" && len(s.kept) < maxKept {
 		s.kept[key] = rerun{r, tier, x}

@@ -148,8 +148,6 @@ func baud(s *Subject) (out []Size) {
 	return out
 }
 
-var measuredRate = regexp.MustCompile(`as at (\d+) baud`)
-
 // muchHeard is how many characters are enough to measure their rate.
 const muchHeard = 20
 
@@ -165,12 +163,8 @@ func (s *Subject) heard() (most int) {
 func (s *Subject) sentRate() int64 {
 	for _, r := range s.Reels {
 		for _, n := range r.Notes {
-			if n.Code != s.Part.Name+" "+string(serial.Rate.Code) {
-				continue
-			}
-			if m := measuredRate.FindStringSubmatch(n.Text); m != nil {
-				rate, _ := strconv.ParseInt(m[1], 10, 64)
-				return rate
+			if n.Code == s.Part.Name+" "+string(serial.Rate.Code) {
+				return serial.Sent(n.Text)
 			}
 		}
 	}

@@ -84,15 +84,11 @@ func (s *Subject) where(change func(*reel.Reel) *reel.Reel,
 			return r
 		}
 		t := out.Track(s.Part.Name)
-		at := func(p display.Pair) int {
-			return slices.IndexFunc(before.Frames, func(f display.Frame) bool { return f.From <= p.At && p.At < f.To })
-		}
 		for _, p := range s.shown.Pairs {
-			i := at(p)
-			right := func(q display.Pair) bool { return !q.Wrong && q.On == p.On && at(q) == i }
-			if i >= 0 && i < len(t.Frames) && p.Wrong && p.On == before && also(p) &&
-				!slices.ContainsFunc(s.shown.Pairs, right) {
-				t.Frames[i].State = p.Want
+			f := before.At(p.At)
+			right := func(q display.Pair) bool { return !q.Wrong && q.On == p.On && before.At(q.At) == f }
+			if f != nil && p.Wrong && p.On == before && also(p) && !slices.ContainsFunc(s.shown.Pairs, right) {
+				t.At(p.At).State = p.Want
 			}
 		}
 		out.Regather(s.Part.Name)

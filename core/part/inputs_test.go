@@ -12,6 +12,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/part"
 	"hemble/core/part/parttest"
+	"hemble/core/part/serial"
 )
 
 const us, ms = clock.Microsecond, clock.Millisecond
@@ -267,6 +268,10 @@ func TestSentRate(t *testing.T) {
 				assert.Equal(t, 1, strings.Count(notes, c.told), "%s %v: %s", kind, c, notes)
 			}
 		}
+	}
+	assert.Equal(t, int64(4800), serial.Sent("log: the shortest pulses are as at 4800 baud; 9600 is expected"))
+	for _, other := range []string{"", "log", "log: ", "log: the shortest pulses are as at many baud", "4800 baud"} {
+		assert.Zero(t, serial.Sent(other), other)
 	}
 	w := parttest.New(t, "serial-digits", "", 1)
 	w.Set("rx", circuit.DrivenHigh)

@@ -1,12 +1,29 @@
 package serial
 
 import (
+	"fmt"
+	"strings"
+
 	"hemble/core/clock"
 	"hemble/core/finding"
 )
 
 // Rate is the note of a part on such a line that bits are sent at another rate than it has.
 var Rate = finding.Entry{Code: "serial-rate", Doc: "bits arrive at another rate than a part on a serial line has"}
+
+// sentAt is what it says.
+const sentAt = "the shortest pulses are as at %d baud; %d is expected"
+
+// Sent is the rate in bits per second that the text of such a note tells, behind the part's name; 0 for any other text.
+func Sent(note string) (rate int64) {
+	var expected int64
+	if _, text, ok := strings.Cut(note, ": "); ok {
+		if n, _ := fmt.Sscanf(text, sentAt, &rate, &expected); n < 2 {
+			return 0
+		}
+	}
+	return rate
+}
 
 // standard are the usual rates in bits per second.
 var standard = [...]int64{300, 600, 1200, 2400, 4800, 9600, 14_400, 19_200, 28_800, 38_400, 57_600, 76_800,

@@ -50,7 +50,7 @@ func (r *Receiver) Changed() {
 	r.high = high
 	now := r.world.Now()
 	if sent, ok := r.rate.edge(now); ok {
-		r.world.Note("serial-rate", "the shortest pulses are as at %d baud; %d is expected", sent, r.rate.set)
+		r.world.Note("serial-rate", sentAt, sent, r.rate.set)
 	}
 	if r.start >= 0 {
 		r.edges = append(r.edges, edge{now, high})
