@@ -5,7 +5,6 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/firmware"
-	"hemble/core/machine"
 	"hemble/core/source"
 )
 
@@ -36,6 +35,6 @@ func (b *Builder) again(s *Source, t Target) *source.Program {
 			if err != nil {
 				return nil, err
 			}
-			return im, t.Chip.New(machine.Config{Clock: clock.Rate(t.Clock)}).Load(im) // it may be too large now
+			return im, t.Chip.Takes(im, clock.Rate(t.Clock)) // it may be too large now
 		}}
 }

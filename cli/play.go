@@ -70,6 +70,7 @@ func play(ctx context.Context, c *cli.Command) error {
 	if err != nil {
 		return err
 	}
+	defer func() { p.bench.Close() }() // which it may have begun anew
 	_, err = tea.NewProgram(p, tea.WithAltScreen(), tea.WithContext(ctx)).Run()
 	return err
 }

@@ -129,6 +129,7 @@ func trace(ctx context.Context, c *cli.Command) (err error) {
 		}
 	}
 	m := chip.New(config)
+	defer machine.Close(m)
 	if err := m.Load(im); err != nil {
 		return fmt.Errorf("%s: %w", path, err)
 	}

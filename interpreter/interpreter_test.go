@@ -409,3 +409,21 @@ print({"a", "b", "c", "d"}, time.time())
 		assert.Equal(t, all[0], one)
 	}
 }
+
+// What tries only whether a chip takes a script leaves nothing of it: no process, no folder.
+func TestTriedAndGone(t *testing.T) {
+	dir, err := os.MkdirTemp("", "tried-")
+	require.NoError(t, err)
+	defer os.RemoveAll(dir)
+	require.NoError(t, os.Chmod(dir, 0o755)) // the sandbox's user comes to it
+	run(t, "pass\n", clock.Millisecond)      // what is made once is made before; skips where there is no python3
+	t.Setenv("TMPDIR", dir)
+	data, err := script.Write("main.py", map[string]string{"main.py": "while True:\n    pass\n"})
+	require.NoError(t, err)
+	im, err := firmware.Read(data, scripted.Linux.Firmware)
+	require.NoError(t, err)
+	require.NoError(t, scripted.Linux.Takes(im, scripted.Linux.Clock))
+	left, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	assert.Empty(t, left)
+}

@@ -132,6 +132,13 @@ func Close(m Machine) {
 	}
 }
 
+// Takes tells why the chip, at a rate of its clock, takes no such firmware; nil where it does. Nothing of it runs on.
+func (c *Chip) Takes(im *firmware.Image, rate clock.Rate) error {
+	m := c.New(Config{Clock: rate})
+	defer Close(m)
+	return m.Load(im)
+}
+
 // Counters tell the effort of a run, equal on every machine.
 type Counters struct {
 	Instructions int64 `json:"instructions"` // interpreted one by one

@@ -245,7 +245,7 @@ func image(x *exercise.Exercise, file []byte) (*firmware.Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	return im, x.Chip.New(machine.Config{Clock: x.Clock}).Load(im)
+	return im, x.Chip.Takes(im, x.Clock)
 }
 
 // run makes one run and judges it.
