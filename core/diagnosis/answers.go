@@ -20,6 +20,10 @@ var answers = []symptom{
 		Doc:      "each figure that is entered replaces the ones before it, or each press sets a number where it should add to it",
 		Subsumes: []finding.Code{"missed", "goes-on"}},
 		setAgain},
+	{finding.Entry{Code: "lag-input", Order: 4, Sure: true, Input: true,
+		Doc:      "a display shows after an input what it should have shown before that: it is drawn first, and changed then",
+		Catch:    "ask with `answers` behind inputs of both directions",
+		Subsumes: []finding.Code{"missed", ignoredKey, "count-offset"}}, oneBehind},
 	{finding.Entry{Code: "missed", Order: 5, Input: true, Doc: "short presses are missed"}, unanswered},
 	{finding.Entry{Code: "direction", Order: 5, Sure: true,
 		Doc: "a number goes the other way: it counts down where it should count up"}, oneWay},
@@ -71,6 +75,39 @@ func setAgain(v *view) (string, clock.Time, bool) {
 		if same {
 			return fmt.Sprintf("%s shows %s after each input, as after the first: it is set anew each time, where it should go on from what it shows.",
 				v.track.Display, v.track.Short(*all[0].seen.State)), all[1].seen.From, true
+		}
+	}
+	return "", 0, false
+}
+
+// oneBehind looks for an input after which a display shows each time what it should have shown before, where it catches
+// up after another one: so it is not that a press does not count.
+func oneBehind(v *view) (string, clock.Time, bool) {
+	for _, all := range v.answered() {
+		behind, moved, caught := 0, 0, false
+		var first, cue reel.Fired
+		for i, r := range all {
+			used := lastBefore(v.reel.Cues, r.want.From)
+			if i == 0 || used < 0 || r.want.Text == all[i-1].want.Text {
+				continue
+			}
+			if cue = v.reel.Cues[used]; r.right {
+				caught = caught || behind > 0 && (cue.Part != first.Part || cue.Key != first.Key)
+				continue
+			}
+			if behind == 0 {
+				first = cue
+			}
+			if !v.track.Alike(*r.seen.State, *all[i-1].want.State) || cue.Part != first.Part || cue.Key != first.Key {
+				return "", 0, false
+			}
+			if behind++; !v.track.Alike(*r.seen.State, *all[i-1].seen.State) {
+				moved++
+			}
+		}
+		if behind >= 2 && moved >= 1 && caught {
+			return fmt.Sprintf("After each use of %s, %s shows what it should have shown before that: it is drawn first, and changed then.",
+				named(first), v.track.Display), first.Start, true
 		}
 	}
 	return "", 0, false
@@ -292,6 +329,7 @@ func (v *view) comesToRest() (string, clock.Time) {
 				last = &x.Alignment[i]
 			case judge.Missing:
 				missing++
+			case judge.Ignored: // before it began
 			default:
 				return "", 0
 			}

@@ -66,7 +66,7 @@ func entered(all []counted) bool {
 func (v *view) oneByOne(all []counted) bool {
 	beyond := map[int]bool{}
 	for i, n := range all {
-		if i > 0 && all[i-1].want == 9 && n.want == 10 {
+		if i > 0 && (all[i-1].want == 9 && n.want == 10 || all[i-1].want == 10 && n.want == 9) {
 			return true
 		}
 		if n.want > 9 {
@@ -77,10 +77,42 @@ func (v *view) oneByOne(all []counted) bool {
 }
 
 func noCarry(v *view) (string, clock.Time, bool) {
+	if text, at := v.tensStay(); text != "" {
+		return text, at, true
+	}
 	all, first, ok := v.lastPlace()
+	changes := slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool {
+		n, is := v.number(f.State)
+		return is && n != first.seen
+	})
 	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-			v.track.Display, first.seen, first.want), first.at, ok && !entered(all) && v.oneByOne(all) &&
+			v.track.Display, first.seen, first.want), first.at, ok && changes && !entered(all) && v.oneByOne(all) &&
 			!slices.ContainsFunc(v.reels, func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) })
+}
+
+// tensStay looks for a number that is counted, of which all places but the last one stay as they are: right as long as
+// they should.
+func (v *view) tensStay() (string, clock.Time) {
+	all, ok := v.numbers()
+	if !ok || len(all) == 0 || !v.oneByOne(all) {
+		return "", 0
+	}
+	stays, right, ones := all[0].seen/10, false, map[int]bool{}
+	var first counted
+	for _, n := range all {
+		if n.seen%10 != n.want%10 || n.seen/10 != stays || stays == 0 {
+			return "", 0
+		}
+		ones[n.seen%10] = true
+		if right = right || !n.wrong; n.wrong && first == (counted{}) {
+			first = n
+		}
+	}
+	if !right || !first.wrong || len(ones) < 3 {
+		return "", 0
+	}
+	return fmt.Sprintf("All but the last place of the number on %s stays as it is (%d where %d is expected): nothing is carried to the next place.",
+		v.track.Display, first.seen, first.want), first.at
 }
 
 // beyond reports whether the number is larger than another one at some time of a trial.

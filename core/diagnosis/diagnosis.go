@@ -595,7 +595,9 @@ func (s *search) report(c candidate, before []*reel.Reel) Finding {
 	if c.tier != OnReel {
 		f.Cured = cured(before, c.reels)
 	}
-	f.Tested = !c.fault.Explains && (!c.fault.Once || s.amiss(before)-s.amiss(c.reels) >= mended)
+	gained := s.amiss(before) - s.amiss(c.reels)
+	f.Tested = (!c.fault.Explains || c.size.Given > 0 && gained >= c.size.Given+mended) &&
+		(!c.fault.Once || gained >= mended)
 	for i, t := range s.seen {
 		for _, v := range t.Verdicts {
 			if v.First == nil || v.Outcome == judge.Met || f.Evidence != nil {

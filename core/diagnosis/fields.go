@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -81,7 +82,7 @@ func otherField(v *view) (string, clock.Time, bool) {
 		want, a := t.want.integers()
 		seen, b := t.seen.integers()
 		last := lastBefore(v.reel.Cues, t.at)
-		if !a || !b || !t.wrong || len(want) < 2 || last < 0 {
+		if !a || !b || !t.wrong || len(want) < 2 || last < 0 || !slices.Equal(t.want.around, t.seen.around) {
 			continue
 		}
 		cue := v.reel.Cues[last]
@@ -109,6 +110,9 @@ func exchangedNumbers(v *view) (string, clock.Time, bool) {
 	different := map[string]bool{}
 	for _, t := range v.texts() {
 		want, seen := t.want.figures, t.seen.figures
+		if t.wrong && !slices.Equal(t.want.around, t.seen.around) {
+			return "", 0, false
+		}
 		if slices.Equal(want, seen) {
 			continue
 		}
@@ -379,11 +383,22 @@ func onlyIn(rows, others []string) (one piece, more bool) {
 	return one, false
 }
 
-// otherWords looks for a text that differs from what is expected in more than its numbers.
+// otherWords looks for a text that differs from what is expected in more than its numbers, and is expected nowhere: the
+// program knows one that is asked for at another time, and comes to it wrongly.
 func otherWords(v *view) (string, clock.Time, bool) {
 	lettered, ok := display.As[display.Lettered](v.track.Geometry)
 	if !ok || !v.readable() || v.track.Geometry.Type().Traits().Lines {
 		return "", 0, false
+	}
+	asked := map[string]bool{}
+	for _, x := range slices.Concat(v.all, v.others) {
+		for _, l := range x.Alignment {
+			if x.Display == v.track.Display && l.Expected != nil && l.Expected.Meant() != nil {
+				for _, row := range lettered.Rows(v.track, *l.Expected.Meant()) {
+					asked[form(row)] = true
+				}
+			}
+		}
 	}
 	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
 		if !p.Wrong || v.nothing(p.Seen) || v.nothing(p.Want) {
@@ -391,8 +406,7 @@ func otherWords(v *view) (string, clock.Time, bool) {
 		}
 		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
 		for y := range want {
-			if words := display.Unnumbered(want[y : y+1]); strings.TrimSpace(words) != "" && y < len(seen) &&
-				strings.TrimSpace(words) != strings.TrimSpace(display.Unnumbered(seen[y:y+1])) {
+			if words := form(want[y]); words != "" && words != "0" && y < len(seen) && !asked[form(seen[y])] {
 				return fmt.Sprintf("%s shows another text than asked: %q for %q.", v.track.Display,
 					strings.TrimSpace(seen[y]), strings.TrimSpace(want[y])), p.At, true
 			}
@@ -400,3 +414,16 @@ func otherWords(v *view) (string, clock.Time, bool) {
 	}
 	return "", 0, false
 }
+
+// form is what a row says apart from its numbers, and from how long a bar of one character in it is; "0" where there is
+// nothing else.
+func form(row string) string {
+	words := display.Unnumbered([]string{bars.ReplaceAllStringFunc(row, func(bar string) string { return bar[:1] })})
+	if words == "" && strings.TrimSpace(row) != "" {
+		return "0"
+	}
+	return words
+}
+
+// bars are those that a row of text may have.
+var bars = regexp.MustCompile(`#+|=+|\*+|-+|\|+|>+`)

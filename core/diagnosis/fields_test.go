@@ -126,6 +126,9 @@ func TestFields(t *testing.T) {
 			`Part of the text on sign stands in row 1, from column 16 on, where it should stand in row 2, from column 8 on: "3".`},
 		{"another word", named, []shown{at(0, "Wherry Lock", "Barge  3")},
 			[]finding.Code{"words"}, `sign shows another text than asked: "Barge  3" for "Boats  3".`},
+		{"a text of another time", named, []shown{at(0, "Wherry Lock", "Wherry Lock")}, nil, ""},
+		{"a number for a text", named, []shown{at(0, "Wherry Lock", "7")}, []finding.Code{"words"},
+			`sign shows another text than asked: "7" for "Boats  3".`},
 		{"another number", named, []shown{at(0, "Wherry Lock", "Boats  7")}, nil, ""},
 	} {
 		codes, texts := toldOf(t, fields, c.expect, c.states...)

@@ -40,10 +40,13 @@ func (v *view) extra() (beyond [][]int, pairs []display.Pair, ok bool) {
 
 // staysLit looks for states in which all that is too much was lit in the state before.
 func staysLit(v *view) (string, clock.Time, bool) {
-	beyond, pairs, ok := v.extra()
 	if _, counts := display.As[display.Counting](v.track.Geometry); counts {
 		return "", 0, false // a figure may have more segments than another one by chance
 	}
+	if at, gathers := v.gathers(); gathers {
+		return fmt.Sprintf("What %s lit once stays lit: nothing switches it off.", v.track.Display), at, true
+	}
+	beyond, pairs, ok := v.extra()
 	if !ok || !slices.ContainsFunc(beyond, func(list []int) bool { return !slices.Equal(list, beyond[0]) }) {
 		return "", 0, false // what is always too much is none of the state before
 	}
@@ -57,6 +60,43 @@ func staysLit(v *view) (string, clock.Time, bool) {
 	}
 	return fmt.Sprintf("What %s lit before stays lit when the next state comes: nothing switches it off.",
 		v.track.Display), pairs[0].At, true
+}
+
+// gathers reports whether states come out as all that should have been lit up to each of them, and from when on: some
+// of it comes behind what should have gone.
+func (v *view) gathers() (at clock.Time, ok bool) {
+	if slices.ContainsFunc(v.reel.Cues, isInput) { // what is counted may come to the same
+		return 0, false
+	}
+	for _, x := range v.verdicts {
+		var all, seen []display.Lights
+		wrong, grown := false, false
+		for _, l := range x.Alignment {
+			if l.Expected != nil && l.Expected.State != nil {
+				lit := slices.Clone(l.Expected.State.Lights)
+				if n := len(all); n > 0 && len(all[n-1]) == len(lit) {
+					for i, was := range all[n-1] {
+						if was == display.Lit {
+							lit[i] = was
+						}
+					}
+				}
+				grown = grown || wrong && !slices.Equal(lit, all[len(all)-1])
+				wrong = wrong || !slices.Equal(lit, l.Expected.State.Lights)
+				all = append(all, lit)
+			}
+			if l.Seen != nil && l.Seen.State != nil {
+				if lit := l.Seen.State.Lights; len(seen) == 0 || !slices.Equal(lit, seen[len(seen)-1]) {
+					seen = append(seen, lit)
+				}
+			}
+		}
+		if x.Display == v.track.Display && x.First != nil && grown &&
+			slices.EqualFunc(slices.CompactFunc(all, slices.Equal), seen, slices.Equal) {
+			return x.First.At, true
+		}
+	}
+	return 0, false
 }
 
 // before is what the display showed just before a moment; nil at the start.

@@ -543,12 +543,9 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 	shown := slices.IndexFunc(t.Frames, func(f display.Frame) bool {
 		return f.To-f.From > tardy && t.Alike(f.State, *want.State)
 	})
-	if shown < 0 {
-		return "", ""
-	}
 	text = fmt.Sprintf("After %s at %s, %s still shows %s where %s is expected: ", done(cue), cue.Start,
 		u.verdict.Display, t.Short(then.State), want.Text)
-	if t.Frames[shown].From < soon {
+	if shown >= 0 && t.Frames[shown].From < soon {
 		return "not-reset", text + "the program does something then, and does not set this back."
 	}
 	return "sets-other", text + "the program does something then, and does not set this."

@@ -72,9 +72,10 @@ func (v *view) silentAt(name string, before int) string {
 		return ""
 	}
 	asked := v.sighting().Asked
+	single := v.track.Geometry.Type().Traits().Single && !v.follows() // one that is rightly dark loses nothing
 	for light, ends := range p.Kind.Ends(*p) {
 		light += before
-		if !lit(asked, light) {
+		if !single && !lit(asked, light) {
 			continue
 		}
 		shone := slices.ContainsFunc(v.track.Frames,

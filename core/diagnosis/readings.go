@@ -10,6 +10,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/reel"
 )
 
 // readings are the signs of single states that are looked for at one time, and stand at another: they are looked for
@@ -124,13 +125,18 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) {
+			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) && !v.inUse(f.To) {
 				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
 					f.From, f.To, r.at), f.To, true
 			}
 		}
 	}
 	return "", 0, false
+}
+
+// inUse reports whether an input is being used at a moment: what goes then has been followed by something else.
+func (v *view) inUse(at clock.Time) bool {
+	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start < at && at <= c.End+tardy })
 }
 
 // comesLate looks for a state that comes after it was looked for, with no other input before it.

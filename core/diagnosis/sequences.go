@@ -50,7 +50,8 @@ var sequences = []symptom{
 	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
-	{finding.Entry{Code: "carry", Order: 8, Sure: true, Subsumes: []finding.Code{"dark"},
+	{finding.Entry{Code: "words", Order: 9}, otherLine},
+	{finding.Entry{Code: "carry", Order: 8, Sure: true, Subsumes: []finding.Code{"dark", "goes-on"},
 		Doc:   "a number never goes beyond the last place: nothing is carried to the next one",
 		Catch: "count beyond 9"}, noCarry},
 	{finding.Entry{Code: "count-scaled", Order: 9, Sure: true}, timesOver},
@@ -75,6 +76,10 @@ func goesOn(v *view) (string, clock.Time, bool) {
 			if l.Operation == judge.Right || l.Operation == judge.Mistimed {
 				continue
 			}
+			if stay, ok := v.leaves(x.Alignment, i); ok {
+				return fmt.Sprintf("%s goes on to %s where it should stay at %s: the end of the count is not kept.",
+					v.track.Display, l.Seen.Text, stay), l.Seen.From, true
+			}
 			if l.Expected == nil || l.Seen == nil || l.Seen.State.Unlit() || !v.shouldStay(x.Alignment, i, answers) {
 				break
 			}
@@ -89,6 +94,18 @@ func goesOn(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// leaves reports whether the first thing that is wrong is a number behind the last one that is expected, where it
+// counts by itself, and which one that is.
+func (v *view) leaves(all []judge.Pair, i int) (stay string, ok bool) {
+	if i < 2 || slices.ContainsFunc(v.reel.Cues, isInput) || all[i].Operation != judge.Extra ||
+		all[i].Seen.State == nil || all[i-1].Expected.State == nil || slices.ContainsFunc(all[i:], asks) {
+		return "", false
+	}
+	_, a := v.number(*all[i-1].Expected.State)
+	_, b := v.number(*all[i].Seen.State)
+	return all[i-1].Expected.Text, a && b
 }
 
 // shouldStay reports whether the state that is expected is the one that was there before: by the expected state before
@@ -543,7 +560,40 @@ func leftOut(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// lineLeftOut looks for one line that never comes, where all others do.
+// otherLine looks for one line in whose place another one comes, where all others are right.
+func otherLine(v *view) (string, clock.Time, bool) {
+	if !v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	for _, x := range v.verdicts {
+		if x.First == nil || len(x.Alignment) < 3 || !inItsPlace(x) {
+			continue
+		}
+		wrong := 0
+		for _, l := range x.Alignment {
+			if l.Operation != judge.Right {
+				wrong++
+			}
+		}
+		if wrong == 1 {
+			return fmt.Sprintf("%s says %s where %s is expected; all other lines are right.", v.track.Display,
+				strings.TrimSuffix(x.First.Seen, " next"), x.First.Expected), x.First.At, true
+		}
+	}
+	return "", 0, false
+}
+
+// inItsPlace reports whether what comes next, where a line is missing first, is none of those that are expected behind
+// it.
+func inItsPlace(x judge.Verdict) bool {
+	next, ok := strings.CutSuffix(x.First.Seen, " next")
+	first := slices.IndexFunc(x.Alignment, amiss)
+	return ok && first >= 0 && !slices.ContainsFunc(x.Alignment[first+1:], func(l judge.Pair) bool {
+		return l.Operation == judge.Right && l.Seen.Text == next
+	})
+}
+
+// lineLeftOut looks for one line that never comes, where all others do, and none comes in its place.
 func (v *view) lineLeftOut() (string, clock.Time, bool) {
 	for _, x := range v.verdicts {
 		var gone *judge.Span
@@ -556,7 +606,7 @@ func (v *view) lineLeftOut() (string, clock.Time, bool) {
 				return "", 0, false
 			}
 		}
-		if gone != nil && len(x.Alignment) > 2 {
+		if gone != nil && len(x.Alignment) > 2 && !inItsPlace(x) {
 			return fmt.Sprintf("%s leaves out %s; all other lines come.", v.track.Display, gone.Text), gone.From, true
 		}
 	}

@@ -111,6 +111,9 @@ func TestSequences(t *testing.T) {
 		turns   = `answers: count, table: [{after: c1, shows: " 3"}, {after: c2, shows: " 4"}, {after: c3, shows: " 6"}, {after: c4, shows: " 5"}]`
 		short   = `shows: path, frames: ["#...", ".#..", "..#.", "...#", "..#.", ".#..", "#...", ".#.."], each: 500ms`
 		at4     = `reads: path, text: 2, at: 4s`
+		down    = `shows: count, frames: [12, 11, 10, " 9", " 8", " 7"], start: power`
+		ends    = `shows: count, frames: [" 3", " 2", " 1", " 0"], start: power`
+		fills   = `shows: path, frames: [1, 0, 1, 2, 4]`
 		rest    = `reads: count, text: " 0", at: 8s`
 		level   = `answers: path, table: [{after: c1, shows: 1}, {after: c2, shows: 1}, {after: c3, shows: 2}, {after: c4, shows: 4}]`
 		anew    = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 9"}, {after: c3, shows: " 2"}, {after: c4, shows: " 5"}]`
@@ -130,6 +133,12 @@ func TestSequences(t *testing.T) {
 		{"a limit is not kept", answers, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 9, 9}, four, []finding.Code{"limit"}},
 		{"it begins again a step late", round, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 0}, nil, []finding.Code{"limit"}},
 		{"nothing is carried", counts, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"carry"}},
+		{"nothing is borrowed", down, "count", []int{12, 11, 10, 19, 18, 17}, nil, []finding.Code{"carry"}},
+		{"a number that never changes carries nothing", counts, "count", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, four,
+			[]finding.Code{"never-changes"}},
+		{"it goes on behind its end", ends, "count", []int{3, 2, 1, 0, 15, 14}, nil, []finding.Code{"limit"}},
+		{"it begins a step too soon", ends, "count", []int{4, 3, 2, 1, 0}, nil, []finding.Code{"count-start"}},
+		{"nothing is switched off", fills, "path", []int{1, 1, 1, 1, 3, 3, 15, 15}, four, []finding.Code{"stays-lit"}},
 		{"an offset is none of them", counts, "count", []int{8, 8, 9, 9, 10, 10, 11, 11, 12, 12}, four, nil},
 		{"it is set anew each time", counts, "count", []int{7, 7, 8, 8, 8, 8, 8, 8, 8, 8}, four,
 			[]finding.Code{"replaced"}},

@@ -13,6 +13,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/machine"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -150,6 +151,9 @@ var general = []symptom{
 			}
 			return "", 0, false
 		}},
+	{finding.Entry{Code: "serial-lost", Doc: "a byte was given to the serial port, which did not take it", Order: 2,
+		Sure: true, Fact: true, Subsumes: []finding.Code{"words", "word", "cut", "never-changes", "not-shown", "step-missing"}},
+		lostBytes},
 	{finding.Entry{Code: "dark", Doc: "a display stays dark from beginning to end", Order: 3, Sure: true, Seen: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, f := range v.track.Frames {
@@ -251,20 +255,45 @@ var general = []symptom{
 	{finding.Entry{Code: "too-early", Doc: "a display shows at power-on what should come after an input", Order: 2,
 		Sure:     true,
 		Subsumes: []finding.Code{"never-clears", "never-changes"}}, tooEarly},
-	{finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 10, Sure: true, Seen: true}, goesOut},
+	{finding.Entry{Code: "goes-dark", Doc: "a display goes dark and stays dark", Order: 10, Sure: true, Seen: true,
+		Subsumes: []finding.Code{"pattern"}}, goesOut},
 	{finding.Entry{Code: "never-changes", Weak: true, Doc: "a display shows the same from beginning to end", Order: 16,
 		Sure: true, Seen: true}, func(v *view) (string, clock.Time, bool) {
-		frames := v.track.Frames
-		if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
-			frames = frames[1:]
+		text := "%s never changes."
+		if frames := v.track.Frames; v.track.Geometry.Type().Traits().Single && len(frames) > 0 &&
+			!frames[len(frames)-1].State.Unlit() {
+			text = "%s is lit from beginning to end."
 		}
-		traits := v.track.Geometry.Type().Traits()
-		value := v.x.Senses() && (traits.Single || traits.Mixes) && v.led() // it follows a value that is wrong
-		if len(frames) > 1 || len(v.verdicts) == 0 || v.noted("charge-pump") || v.follows() || value {
-			return "", 0, false
-		}
-		return fmt.Sprintf("%s never changes.", v.track.Display), 0, true
+		return fmt.Sprintf(text, v.track.Display), 0, v.unchanged()
 	}},
+}
+
+// lostBytes looks for what the chip noted of bytes that its serial port did not take, of a part that is at its line.
+func lostBytes(v *view) (string, clock.Time, bool) {
+	p := v.x.Part(v.track.Display)
+	if p == nil || v.x.Chip == nil || !slices.ContainsFunc(v.x.Chip.Serial, func(port machine.SerialPort) bool {
+		return slices.Contains(p.Wired, v.x.Chip.Pins[port.Transmit].Name)
+	}) {
+		return "", 0, false
+	}
+	for _, n := range v.reel.Notes {
+		if n.Code == "serial-lost" {
+			return n.Text, n.At, true
+		}
+	}
+	return "", 0, false
+}
+
+// unchanged reports whether a display that lost marks shows the same all along, and not because it follows something
+// else that is wrong.
+func (v *view) unchanged() bool {
+	frames := v.track.Frames
+	if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
+		frames = frames[1:]
+	}
+	traits := v.track.Geometry.Type().Traits()
+	value := v.x.Senses() && (traits.Single || traits.Mixes) && v.led() // it follows a value that is wrong
+	return len(frames) <= 1 && len(v.verdicts) > 0 && !v.noted("charge-pump") && !v.follows() && !value
 }
 
 // amissWhilePressed reports whether something differs in time, or while an input is used: what follows its end is late
@@ -391,9 +420,37 @@ func (v *view) readable() bool {
 // beginsElsewhere looks for a number that is another one from power-on on.
 func beginsElsewhere(v *view) (string, clock.Time, bool) {
 	seen, want, other := v.startsAt()
+	if !other {
+		seen, want, other = v.startsBefore()
+	}
 	return fmt.Sprintf("The number on %s begins with %d where %d is expected.", v.track.Display, seen, want), 0,
 		other && len(v.track.Frames) > 1
 }
+
+// startsBefore is the number that a display begins with, and the one that it should begin with, where all of a sequence
+// is right but that it begins one step too soon.
+func (v *view) startsBefore() (seen, want int, is bool) {
+	for _, x := range v.verdicts {
+		if x.Display != v.track.Display || len(x.Alignment) < 4 || x.Alignment[0].Operation != judge.Extra ||
+			x.Alignment[0].Seen.State == nil || slices.ContainsFunc(x.Alignment[1:], amiss) {
+			continue
+		}
+		first, second := x.Alignment[1].Expected, x.Alignment[2].Expected
+		if first.State == nil || second.State == nil {
+			continue
+		}
+		n, a := v.number(*x.Alignment[0].Seen.State)
+		m, b := v.number(*first.State)
+		k, c := v.number(*second.State)
+		if a && b && c && n != m && n-m == m-k {
+			return n, m, true
+		}
+	}
+	return 0, 0, false
+}
+
+// amiss reports whether what a pair stands for is not as expected.
+func amiss(p judge.Pair) bool { return p.Operation != judge.Right && p.Operation != judge.Mistimed }
 
 // startsAt is the number that a display begins with, and the one that is asked for before the first input; other is
 // false where they are the same, or where one of them is not known.

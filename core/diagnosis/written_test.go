@@ -31,7 +31,7 @@ trials:
 `
 
 // said are the codes of the signs of a log with other lines than those that were expected.
-func said(t *testing.T, want, seen []string) (codes []finding.Code) {
+func said(t *testing.T, signs []symptom, want, seen []string) (codes []finding.Code) {
 	x, problems := exercise.Read("exercise.yaml", fmt.Appendf(nil, log, fmt.Sprintf("[%s]", quoted(want))))
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("log")
@@ -43,7 +43,7 @@ func said(t *testing.T, want, seen []string) (codes []finding.Code) {
 	}
 	r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second, Tracks: []display.Track{track}}
 	all := []Seen{{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}}
-	for _, f := range symptoms(written, x, all) {
+	for _, f := range symptoms(signs, x, all) {
 		codes = append(codes, f.Code)
 	}
 	return codes
@@ -77,25 +77,41 @@ func TestWritten(t *testing.T) {
 		{"nothing", []string{"T=0.0", "T=0.0", "T=0.0", "T=0.0"}, ""},
 		{"more numbers", []string{"T=5 1 1", "T=12 0 0!", "T=21 4 4!", "T=9 9 9"}, ""},
 	} {
-		codes := said(t, want, c.seen)
+		codes := said(t, written, want, c.seen)
 		if c.code == "" {
 			assert.Empty(t, codes, c.name)
 		} else {
 			assert.Equal(t, []finding.Code{c.code}, codes, c.name)
 		}
 	}
-	assert.Empty(t, said(t, want, want))
+	assert.Empty(t, said(t, written, want, want))
 
 	whole := []string{"45 %", "8 %", "24 %", "93 %"}
-	assert.Equal(t, []finding.Code{"place-missing"}, said(t, whole, []string{"5 %", "8 %", "4 %", "3 %"}))
-	assert.Equal(t, []finding.Code{"direction"}, said(t, whole, []string{"55 %", "92 %", "76 %", "6 %"}))
+	assert.Equal(t, []finding.Code{"place-missing"}, said(t, written, whole, []string{"5 %", "8 %", "4 %", "3 %"}))
+	assert.Equal(t, []finding.Code{"direction"}, said(t, written, whole, []string{"55 %", "92 %", "76 %", "6 %"}))
 	assert.Equal(t, []finding.Code{"direction"},
-		said(t, append(whole, "full"), []string{"55 %", "92 %", "76 %", "6 %", "full"}))
-	assert.Empty(t, said(t, whole, []string{"5 %", "8 %", "24 %", "93 %"}), "one alone may be anything")
+		said(t, written, append(whole, "full"), []string{"55 %", "92 %", "76 %", "6 %", "full"}))
+	assert.Empty(t, said(t, written, whole, []string{"5 %", "8 %", "24 %", "93 %"}), "one alone may be anything")
 
 	// each number of a line for itself: grams, and jars
 	want = []string{"0 g, 0", "412 g, 0", "508 g, 1", "566 g, 2"}
-	assert.Equal(t, []finding.Code{"scale"}, said(t, want, []string{"0 g, 0", "206 g, 0", "254 g, 0", "283 g, 0"}))
-	assert.Equal(t, []finding.Code{"overflow"}, said(t, want, []string{"0 g, 0", "28 g, 0", "59 g, 0", "54 g, 0"}))
-	assert.Empty(t, said(t, want, []string{"0 g, 0", "412 g, 0", "508 g, 0", "566 g, 0"}))
+	assert.Equal(t, []finding.Code{"scale"}, said(t, written, want, []string{"0 g, 0", "206 g, 0", "254 g, 0", "283 g, 0"}))
+	assert.Equal(t, []finding.Code{"overflow"}, said(t, written, want, []string{"0 g, 0", "28 g, 0", "59 g, 0", "54 g, 0"}))
+	assert.Empty(t, said(t, written, want, []string{"0 g, 0", "412 g, 0", "508 g, 0", "566 g, 0"}))
+}
+
+// A line that another one comes in place of is not left out.
+func TestLines(t *testing.T) {
+	want := []string{"gate ready", "shut", "what?", "open"}
+	for _, c := range []struct {
+		name string
+		seen []string
+		want []finding.Code
+	}{
+		{"another line", []string{"gate ready", "shut", "what?", "shut"}, []finding.Code{"words"}},
+		{"a line is left out", []string{"gate ready", "what?", "open"}, []finding.Code{"step-missing"}},
+		{"two are wrong", []string{"gate ready", "open", "what?", "shut"}, nil},
+	} {
+		assert.Equal(t, c.want, said(t, sequences, want, c.seen), c.name)
+	}
 }

@@ -28,6 +28,7 @@ type Size struct {
 	Text   string // what is wrong with a program that this change repairs
 	Effect string // what it makes of a right program; Text where it is empty
 	Rare   bool   // it hardly occurs: it is not tried in search of what may hide another
+	Given  int    // how many texts it takes from what was expected, each wherever it stands; 0 where that is not known
 	State  func(*Track, State) State
 	// Frames gives the changed frames of a track of one trial; those that are given stay as they are.
 	Frames func(trial string, t *Track) []Frame

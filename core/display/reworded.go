@@ -39,7 +39,8 @@ var Reworded = &Mistake{
 		if only {
 			how = "with other capitals or spaces than asked"
 		}
-		return []Size{{Text: fmt.Sprintf("%s writes its text %s: %s.", c.Name, how, what), State: InRows(meant)}}
+		return []Size{{Text: fmt.Sprintf("%s writes its text %s: %s.", c.Name, how, what), Given: len(meant),
+			State: InRows(meant)}}
 	},
 }
 

@@ -51,6 +51,8 @@ type Size struct {
 	Against bool
 	// Rare tells that it hardly occurs: it is not tried in search of what may hide another.
 	Rare bool
+	// Given is how many texts it takes from what was expected, each wherever it stands; 0 where that is not known.
+	Given int
 	// Reel gives the transformed reel; the one that is given stays as it is.
 	Reel func(*reel.Reel) *reel.Reel
 	// Bench changes a clone of the exercise, on which the firmware is run again.
@@ -229,7 +231,7 @@ func (s *Subject) sizes(m *display.Mistake) (out []Size) {
 		if z.State != nil {
 			change = states(s.Part.Name, z.State)
 		}
-		out = append(out, Size{Text: z.Text, Effect: z.Effect, Rare: z.Rare, Reel: change})
+		out = append(out, Size{Text: z.Text, Effect: z.Effect, Rare: z.Rare, Given: z.Given, Reel: change})
 	}
 	return out
 }

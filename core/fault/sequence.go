@@ -44,6 +44,23 @@ func (s *Subject) sequences(see func(trial int, v judge.Verdict)) {
 // step is a place of a sequence: between two states, by what they are called.
 type step struct{ before, after string }
 
+// light reports whether the display has several lights that say nothing together: a figure may be a part of another by
+// chance, and one light alone goes and comes back.
+func (s *Subject) light() bool {
+	_, counts := display.As[display.Counting](s.shown.Geometry)
+	return !counts && s.shown.Geometry.Lights() > 1
+}
+
+// within reports whether what is lit in a state is lit in another one, too, and lights are all that they have.
+func within(s, of display.State) bool {
+	for i, l := range s.Lights {
+		if l == display.Lit && (i >= len(of.Lights) || of.Lights[i] != display.Lit) {
+			return false
+		}
+	}
+	return len(s.Lights) > 0
+}
+
 // stepMissing looks for states that are left out, always the same at the same place, where all others are there.
 func stepMissing(s *Subject) []Size {
 	type left struct {
@@ -117,6 +134,10 @@ func stepMissing(s *Subject) []Size {
 	}
 	// it stays, where it should go and come back
 	if n := len(gone.names); n > 1 && s.shown != nil && s.shown.Track().Short(gone.states[n-1]) == first.before {
+		more := func(x display.State) bool { return !within(x, gone.states[n-1]) }
+		if s.light() && !slices.ContainsFunc(gone.states, more) {
+			return nil // what is lit does not go off: nothing is left out
+		}
 		gone.names = gone.names[:n-1]
 	}
 	where := "after " + first.before

@@ -247,6 +247,9 @@ func (s *Subject) pace() (n, d int64) {
 			return r[1], r[0]
 		}
 	}
+	if len(all) < 2 { // of one state it is told by itself
+		return 1, 1
+	}
 	if slight := m.seen*20 > m.want*17 && m.seen*20 < m.want*23; slight {
 		var byRatio, byPause clock.Time // how far the lengths are from one pace, and from one time more for each
 		for _, l := range all {

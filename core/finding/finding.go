@@ -55,7 +55,8 @@ type Entry struct {
 	Hides int
 	// Price is what sort of mistake it is, of one that is found by repairing it.
 	Price Price
-	// Explains tells that its repair takes what was expected as its result: it explains, and tests nothing.
+	// Explains tells that its repair takes what was expected as its result: it explains, and tests nothing where it
+	// does not set right more than it takes.
 	Explains bool
 	// Subsumes are the signs that it brings with it.
 	Subsumes []Code

@@ -38,6 +38,7 @@ type seen struct {
 	clipped bool       // the run ended within it
 	index   int        // among the seen frames
 	startUp clock.Time // how long the program had needed before it could show this, the first thing of all
+	dark    bool       // nothing was shown yet while the program started
 }
 
 // aligner finds the cheapest way to lay a track beside the expected frames (Needleman and Wunsch,
@@ -104,6 +105,9 @@ func allowStartUp(frames []seen) {
 			continue
 		}
 		frames[i].startUp = f.From
+		for before := range i {
+			frames[before].dark = true
+		}
 		return
 	}
 }
@@ -114,6 +118,8 @@ func (a *aligner) cost(e expected, s seen) int {
 	switch {
 	case !ok && a.near(e, s):
 		return costNear
+	case !ok && s.dark: // no frame of the program's: it takes no expected one's place
+		return costMissing + 1
 	case !ok:
 		return costWrong + costOff*off/1000
 	case a.inTime(e, s):

@@ -103,3 +103,16 @@ func TestAlignmentIsLinear(t *testing.T) {
 		assert.InDelta(t, 10, float64(many)/float64(few), 0.5, "%s: ten times the frames, ten times the effort", name)
 	}
 }
+
+// Nothing that is shown while a program starts takes an expected frame's place: what comes then stands at the front.
+func TestDarkStart(t *testing.T) {
+	a := numbered([]int{1, 2, 3, 1, 2, 3}, []int{9, 1, 2, -3})
+	a.seen[0].dark = true
+	var first []int
+	for _, p := range a.align() {
+		if p.e >= 0 && p.s >= 0 {
+			first = append(first, p.e)
+		}
+	}
+	assert.Equal(t, []int{0, 1, 2}, first)
+}

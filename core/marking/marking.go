@@ -121,7 +121,7 @@ func (k *Marker) MarkWork(ctx context.Context, x *exercise.Exercise, w Work) (*R
 	}
 	found := explained(advice.Findings, s.Findings)
 	s.CutOff = advice.CutOff
-	s.Findings = append(told(x, im, found), once(x, uncured(x, s.Findings, found))...)
+	s.Findings = joined(told(x, im, found), once(x, uncured(x, s.Findings, found)))
 	price(x, s, found)
 	credit(x, s)
 	return r, nil
@@ -135,6 +135,18 @@ func explained(found []diagnosis.Finding, told []sheet.Finding) []diagnosis.Find
 	return slices.DeleteFunc(slices.Clone(found), func(d diagnosis.Finding) bool {
 		return !d.Tested || !slices.Contains(d.Cured, string(machine.Exception))
 	})
+}
+
+// joined puts what runs noted behind the causes, and in the place of a sign that is about the same: it knows where.
+func joined(causes, noted []sheet.Finding) []sheet.Finding {
+	for i, c := range causes {
+		same := slices.IndexFunc(noted, func(f sheet.Finding) bool { return f.Code == c.Code })
+		if same >= 0 && c.Repaired == nil {
+			causes[i] = noted[same]
+			noted = slices.Delete(noted, same, same+1)
+		}
+	}
+	return append(causes, noted...)
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.

@@ -148,6 +148,7 @@ type Place struct {
 
 // Beginning is a register with a number of the source that it is configured with.
 type Beginning struct {
+	Name string
 	Bits []Bit
 	Place
 }
@@ -308,7 +309,7 @@ func ReadModule(data []byte) (*Design, error) {
 		}
 		init := text(n.Attributes["init"])
 		if at := place(text(n.Attributes["src"])); init != "" && n.Hide == 0 {
-			r.d.Begin = append(r.d.Begin, Beginning{bits, at})
+			r.d.Begin = append(r.d.Begin, Beginning{name, bits, at})
 		}
 		for i := 0; i < len(init) && i < len(bits); i++ {
 			if init[len(init)-1-i] == '1' && bits[i] >= 0 {

@@ -156,7 +156,7 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Number:
 		l.number(i, listed)
 	case t.Kind == script.Text || listed:
-	case turned[t.Word].to != "":
+	case turned[t.Word].to != "" && !l.counts(i):
 		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
 	case wider[t.Word] != "" && i+1 < len(l.tokens) && (l.tokens[i+1].Kind == script.Name || l.word(i+1) == ")"):
 		rare := machine.Seldom
@@ -165,6 +165,28 @@ func (l *lister) token(i int, listed bool) {
 		}
 		l.replace(i, machine.Narrow, rare, wider[t.Word])
 	}
+}
+
+// counts reports whether a token makes a loop count towards the end that its condition names: the other way round it
+// would end at once, or never, which nobody means.
+func (l *lister) counts(i int) bool {
+	towards := map[string]string{"++": "<", "+=": "<", "--": ">", "-=": ">"}[l.word(i)]
+	depth, steps, meets := 0, 0, false
+	for k := i - 1; k >= 0 && towards != "" && l.word(k) != "{" && l.word(k) != "}"; k-- {
+		switch w := l.word(k); {
+		case w == ")":
+			depth++
+		case w == "(" && depth > 0:
+			depth--
+		case w == "(":
+			return meets && steps == 2 && l.word(k-1) == "for"
+		case w == ";":
+			steps++
+		case steps == 1 && (w == towards || w == towards+"="):
+			meets = true
+		}
+	}
+	return false
 }
 
 // mostElements is how far a list is looked at: it may be made so that each of its words is looked at from each.

@@ -108,6 +108,22 @@ func TestOtherChanges(t *testing.T) {
 	assert.Contains(t, others(t, `char *s[] = {"mint", "peas", f(1, 2)};`), `char *s[] = {"mint", f(1, 2), "peas"};`)
 }
 
+// A loop is not turned round where its condition names the end that it counts towards.
+func TestLoopsStay(t *testing.T) {
+	for text, want := range map[string]bool{
+		"for (i = 0; i < 8; i++) x();":     false,
+		"for (i = 7; i >= 0; i--) x();":    false,
+		"for (i = f(2, 3); i <= n; i++) ;": false,
+		"for (i = 7; i < 8; i--) x();":     true,
+		"for (;;) left--;":                 true,
+		"while (i < 8) i++;":               true,
+	} {
+		all := (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, machine.Hints{})
+		turned := slices.ContainsFunc(all, func(a machine.Alteration) bool { return a.Stands == "++" || a.Stands == "--" })
+		assert.Equal(t, want, turned, text)
+	}
+}
+
 func TestWhatCannotBeBuilt(t *testing.T) {
 	b := &built{err: errors.New("no compiler")}
 	im := &firmware.Image{}

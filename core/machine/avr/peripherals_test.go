@@ -259,6 +259,10 @@ func TestUSART(t *testing.T) {
 	m.store(0xc1, bitTXEN|bitRXEN)
 	m.store(0xc6, 'U')
 	m.store(0xc6, '!') // the buffer
+	require.Empty(t, m.Notes())
+	m.store(0xc6, '?') // which is full
+	require.Len(t, m.Notes(), 1)
+	assert.Equal(t, "serial-lost", m.Notes()[0].Code)
 	assert.Zero(t, m.load(0xc0)&bitUDRE)
 	start, bit := m.cycle, int64(16*104)
 	m.to(start + 21*bit)

@@ -131,6 +131,7 @@ func (s *spi) put(m *Machine, v uint8) {
 	s.clear(m)
 	if s.busy && (s.master(m) || s.half > 0) {
 		m.io[regSPSR] |= bitWCOL
+		m.note("spi-lost", "SPDR was written before the byte in it was sent, and what was written is lost: SPIF says when it is")
 		return
 	}
 	s.out = v

@@ -189,8 +189,14 @@ func (u *usart) line(m *Machine, cycle int64) {
 
 // put is a write of UDRn.
 func (u *usart) put(m *Machine, v uint8) {
-	if u.enabled&bitTXEN == 0 || m.io[u.l.ucsra()]&bitUDRE == 0 {
-		return // a full buffer ignores it (20.6.3)
+	switch {
+	case u.enabled&bitTXEN == 0:
+		m.note("serial-lost", "UDR%s was written while the transmitter is off: TXEN is 0, and nothing is sent", u.l.number())
+		return
+	case m.io[u.l.ucsra()]&bitUDRE == 0: // a full buffer ignores it (20.6.3)
+		m.note("serial-lost", "UDR%s was written before its buffer was free, and what was written is lost: UDRE says when it is",
+			u.l.number())
+		return
 	}
 	u.buffer, u.waiting = uint16(v)|uint16(m.io[u.l.ucsrb()]&1)<<8, true
 	m.io[u.l.ucsra()] &^= bitUDRE

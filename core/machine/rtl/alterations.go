@@ -58,7 +58,9 @@ func (l *lister) put(at netlist.Place, a machine.Alteration, change func(*netlis
 	if at.Line == 0 || l.full() {
 		return
 	}
-	a.Address = uint32(l.cell) + 1
+	if a.Address == 0 {
+		a.Address = uint32(l.cell) + 1
+	}
 	a.Line = firmware.Line{File: path.Base(at.File), Line: at.Line, Column: at.Column}
 	before, number := l.design, len(l.out)
 	a.Change = func(im *firmware.Image) *firmware.Image {
@@ -277,7 +279,7 @@ func (l *lister) reset() {
 
 // beginnings looks at what registers are configured with.
 func (l *lister) beginnings() {
-	for _, r := range l.design.Begin {
+	for k, r := range l.design.Begin {
 		is := int64(0)
 		for i, b := range r.Bits[:min(len(r.Bits), 40)] {
 			if l.design.Init[b] {
@@ -294,6 +296,8 @@ func (l *lister) beginnings() {
 		}
 		l.stands[is] = append(l.stands[is], site{r.Place, len(r.Bits), put})
 		l.each(is, len(r.Bits), func(a machine.Alteration, n int64) {
+			// by its name: it may be set on another line than it is declared on
+			a.Address, a.Table, a.Bytes = uint32(len(l.design.Cells)+k)+1, r.Name, 1
 			l.put(r.Place, a, func(d *netlist.Design) { put(d, n) })
 		})
 	}

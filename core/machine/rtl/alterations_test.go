@@ -1,6 +1,7 @@
 package rtl
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -85,6 +86,9 @@ func TestAlterations(t *testing.T) {
 		})
 	}
 	assert.Equal(t, "a301", shown(im), "the design itself stays as it is")
+	assert.True(t, slices.ContainsFunc(list, func(a machine.Alteration) bool {
+		return a.Table == "count" && a.From == 3 && a.To == 4
+	}), "what a register begins with is told by its name")
 }
 
 // What is no design has nothing to change, and a change of one design is none of another.

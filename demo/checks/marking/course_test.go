@@ -55,7 +55,7 @@ var demoMarks = map[string]string{
 	"abbott-loop": "10", "birch-table": "10", "cole-no-amber": "9", "dunn-zero": "9", "elgin-lit": "9",
 	"frost-sprintf": "10", "gale-digits": "10", "hurst-half-arrow": "9", "innes-line": "8.5", "joyce-no-yellow": "9.5",
 	"tate-polling": "10", "upton-interrupts": "10", "verney-half-baud": "3.5", "wyatt-inverted": "6",
-	"yorke-no-line-end": "5", "zeller-words": "5",
+	"yorke-no-line-end": "5", "zeller-words": "5.5",
 	"webb-spi": "10", "yates-timer": "10", "vane-alarms": "10", "usher-polling": "10", "tully-dma": "10",
 	"sharp-never-waits": "4", "rudge-over-fifteen": "9.5", "peake-lowest-first": "6.5", "ogden-leading-zero": "8",
 	"noble-no-pull-up": "4.5", "mason-never-clears": "7",
