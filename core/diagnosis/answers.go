@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
 
 	"hemble/core/clock"
@@ -122,7 +123,7 @@ func oneWay(v *view) (string, clock.Time, bool) {
 			seen, b := v.number(*all[i].seen.State)
 			wanted, c := v.number(*all[i-1].want.State)
 			saw, d := v.number(*all[i-1].seen.State)
-			if !a || !b || !c || !d {
+			if !a || !b || !c || !d || below(all[i].want.Text) || below(all[i].seen.Text) {
 				return "", 0, false
 			}
 			step, did := want-wanted, seen-saw
@@ -147,6 +148,11 @@ func oneWay(v *view) (string, clock.Time, bool) {
 	}
 	return "", 0, false
 }
+
+// below reports whether a text has a number with a sign, which is read without it.
+func below(text string) bool { return negative.MatchString(text) }
+
+var negative = regexp.MustCompile(`(?:^|[^0-9A-Za-z])-[0-9]`)
 
 // onlyOnce looks for an input that is answered, and whose last use nothing follows any more, while the rest of what is
 // expected never comes.

@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
+	"math"
 	"math/big"
 	"slices"
 	"strings"
@@ -24,6 +25,63 @@ var conditions = []symptom{
 		Subsumes: []finding.Code{"never-clears", "too-early", "lag"}}, opposite},
 	{finding.Entry{Code: "lamp-inverted", Order: 6, Sure: true, Doc: "a lamp is bright when it should be dim, and the reverse"},
 		brightForDim},
+	{finding.Entry{Code: "glow", Order: 6, Sure: true,
+		Doc:   "a lamp is not dimmed at all, or is as many times too bright, or too dark, each time",
+		Catch: "ask with `glows` for several levels"}, otherGlow},
+}
+
+// glow is how bright a lamp should be in a window, and how bright it is, in percent.
+type glow struct {
+	want, seen int
+	wrong      bool
+	at         clock.Time // of what is wrong
+}
+
+// glows are those of the display.
+func (v *view) glows() (out []glow) {
+	for k, x := range v.all {
+		g, ok := v.trial().Expect[k].Expectation.(judge.Glowing)
+		if !ok || x.Display != v.track.Display {
+			continue
+		}
+		one := glow{wrong: x.Outcome != judge.Met}
+		if one.want, one.seen = g.Brightness(v.reel); x.First != nil {
+			one.at = x.First.At
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// otherGlow looks for a lamp that is fully lit wherever it should be dimmed, or by the same factor too bright or too
+// dark each time.
+func otherGlow(v *view) (string, clock.Time, bool) {
+	const fully, dark, least, apart = 95, 5, 15, 12 // percent
+	var wrong []glow
+	full, low, high, wants := true, math.Inf(1), 0.0, map[int]bool{}
+	for _, g := range v.glows() {
+		if g.want < least { // too little to tell a factor by
+			full = full && g.seen <= dark
+			continue
+		}
+		wants[g.want] = true
+		full = full && g.seen >= fully
+		factor := float64(g.seen) / float64(g.want)
+		low, high = min(low, factor), max(high, factor)
+		if g.wrong {
+			wrong = append(wrong, g)
+		}
+	}
+	switch {
+	case len(wrong) < 2 || len(wants) < 2:
+	case full:
+		return fmt.Sprintf("%s is never dimmed: it is fully lit where %d %% is expected, and so on.", v.track.Display,
+			wrong[0].want), wrong[0].at, true
+	case high <= low*(100+apart)/100:
+		return fmt.Sprintf("%s is %.2g times as bright as it should be, each time: %d %% where %d %% is expected.",
+			v.track.Display, (low+high)/2, wrong[0].seen, wrong[0].want), wrong[0].at, true
+	}
+	return "", 0, false
 }
 
 // brightForDim looks for a lamp that is as dark as it should be bright, each time.
@@ -31,18 +89,13 @@ func brightForDim(v *view) (string, clock.Time, bool) {
 	const about = 10 // percent
 	turned, wrong, at := true, 0, clock.Time(0)
 	wants := map[int]bool{}
-	for k, x := range v.all {
-		g, ok := v.trial().Expect[k].Expectation.(judge.Glowing)
-		if !ok || x.Display != v.track.Display {
-			continue
-		}
-		want, seen := g.Brightness(v.reel)
-		wants[want] = true
-		off := seen - (100 - want)
+	for _, g := range v.glows() {
+		wants[g.want] = true
+		off := g.seen - (100 - g.want)
 		turned = turned && max(off, -off) <= about
-		if x.Outcome != judge.Met {
-			if wrong++; wrong == 1 && x.First != nil {
-				at = x.First.At
+		if g.wrong {
+			if wrong++; wrong == 1 {
+				at = g.at
 			}
 		}
 	}

@@ -87,3 +87,57 @@ func add(t *display.Track, f display.Frame) {
 	}
 	t.Frames = append(t.Frames, f)
 }
+
+const dimmed = `
+hemble: 1
+name: dimmed
+title: Dimmed
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  lamp: {part: lamp, colour: red, pins: {anode: PB1, cathode: GND}}
+trials:
+  - name: an evening
+    length: 4s
+    expect:
+      - {glows: lamp, level: 20%, from: 0s, to: 1s, marks: 2}
+      - {glows: lamp, level: 50%, from: 1s, to: 2s, marks: 3}
+      - {glows: lamp, level: 0%, from: 2s, to: 3s, marks: 2}
+      - {glows: lamp, level: 80%, from: 3s, to: 4s, marks: 3}
+`
+
+// How bright a lamp is that should be dimmed: what has a rule is told.
+func TestGlows(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		glows []int // in percent, for each second
+		want  []finding.Code
+	}{
+		{"as it should be", []int{20, 50, 0, 80}, nil},
+		{"the other way round", []int{80, 50, 100, 20}, []finding.Code{"lamp-inverted"}},
+		{"not at all", []int{100, 100, 0, 100}, []finding.Code{"glow"}},
+		{"by 0.4", []int{8, 20, 0, 32}, []finding.Code{"glow"}},
+		{"in no proportion", []int{8, 40, 0, 32}, nil},
+		{"lit when it should be dark, too", []int{100, 100, 100, 100}, nil},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(dimmed))
+		require.NotNil(t, x, "%v", problems)
+		p := x.Part("lamp")
+		track := display.Track{Display: "lamp", Geometry: p.Kind.Geometry(*p)}
+		for i, percent := range c.glows {
+			s := display.Emissive(min(1, uint64(percent)), 1)
+			s.Levels[0] = percent * 255 / 100
+			track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * clock.Second,
+				To: clock.Time(i+1) * clock.Second, State: s})
+		}
+		r := &reel.Reel{Trial: "an evening", Length: 4 * clock.Second, Tracks: []display.Track{track}}
+		seen := Seen{Reel: r}
+		for _, e := range x.Trials[0].Expect {
+			seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+		}
+		var codes []finding.Code
+		for _, f := range symptoms(conditions, x, []Seen{seen}) {
+			codes = append(codes, f.Code)
+		}
+		assert.Equal(t, c.want, codes, c.name)
+	}
+}

@@ -12,6 +12,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/reel"
 )
 
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
@@ -20,12 +21,14 @@ var fields = []symptom{
 	{finding.Entry{Code: "carry"}, notCarried},
 	{finding.Entry{Code: "texts-swapped"}, exchangedNumbers},
 	{finding.Entry{Code: "sets-other"}, otherField},
+	{finding.Entry{Code: "count-scaled"}, otherStep},
 	{finding.Entry{Code: "scale"}, wholeOnly},
 	{finding.Entry{Code: "time"}, otherPace},
 	{finding.Entry{Code: "rows"}, movedText},
 	{finding.Entry{Code: "row-overwritten"}, writtenOver},
 	{finding.Entry{Code: "goes-on"}, rowStays},
 	{finding.Entry{Code: "limit"}, notCaught},
+	{finding.Entry{Code: "leftovers"}, tailStays},
 	{finding.Entry{Code: "words"}, otherWords},
 }
 
@@ -82,7 +85,7 @@ func otherField(v *view) (string, clock.Time, bool) {
 		want, a := t.want.integers()
 		seen, b := t.seen.integers()
 		last := lastBefore(v.reel.Cues, t.at)
-		if !a || !b || !t.wrong || len(want) < 2 || last < 0 || !slices.Equal(t.want.around, t.seen.around) {
+		if !a || !b || !t.wrong || len(want) < 2 || last < 0 || !t.sameWords() {
 			continue
 		}
 		cue := v.reel.Cues[last]
@@ -103,6 +106,47 @@ func otherField(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
+// otherStep looks for an input that changes a number by several times what it should, or by a part of that, each time,
+// where others change it as they should.
+func otherStep(v *view) (string, clock.Time, bool) {
+	type step struct{ want, did int }
+	for _, all := range v.answered() {
+		var odd reel.Fired
+		var one step
+		right := false
+		for i, r := range all {
+			used := lastBefore(v.reel.Cues, r.want.From)
+			if i == 0 || used < 0 {
+				continue
+			}
+			cue := v.reel.Cues[used]
+			before, a := v.numberAt(cue.Start)
+			was, b := v.number(*all[i-1].want.State)
+			want, c := v.number(*r.want.State)
+			seen, d := v.number(*r.seen.State)
+			if !a || !b || !c || !d || before != was { // something else went wrong before
+				continue
+			}
+			now := step{want - before, seen - before}
+			switch {
+			case now.want == now.did:
+				right = right || now.want != 0 && (cue.Part != odd.Part || cue.Key != odd.Key)
+			case now.want*now.did <= 0 || now.want%now.did != 0 && now.did%now.want != 0:
+				return "", 0, false
+			case odd.Part == "":
+				odd, one = cue, now
+			case cue.Part != odd.Part || cue.Key != odd.Key || now != one:
+				return "", 0, false
+			}
+		}
+		if odd.Part != "" && right {
+			return fmt.Sprintf("Each use of %s changes the number on %s by %d, where it should change it by %d.",
+				named(odd), v.track.Display, max(one.did, -one.did), max(one.want, -one.want)), odd.Start, true
+		}
+	}
+	return "", 0, false
+}
+
 // exchangedNumbers looks for two numbers of a text of which each stands in the other's place, in several texts, where
 // all others are right.
 func exchangedNumbers(v *view) (string, clock.Time, bool) {
@@ -110,7 +154,7 @@ func exchangedNumbers(v *view) (string, clock.Time, bool) {
 	different := map[string]bool{}
 	for _, t := range v.texts() {
 		want, seen := t.want.figures, t.seen.figures
-		if t.wrong && !slices.Equal(t.want.around, t.seen.around) {
+		if t.wrong && !t.sameWords() {
 			return "", 0, false
 		}
 		if slices.Equal(want, seen) {
@@ -381,6 +425,31 @@ func onlyIn(rows, others []string) (one piece, more bool) {
 		}
 	}
 	return one, false
+}
+
+// tailStays looks for a row that is right but for what stood behind it in the state before.
+func tailStays(v *view) (string, clock.Time, bool) {
+	lettered, ok := display.As[display.Lettered](v.track.Geometry)
+	if !ok || v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		before := v.before(p.At)
+		if !p.Wrong || p.Cleared || before == nil {
+			continue
+		}
+		want, seen, was := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen), lettered.Rows(v.track, *before)
+		for y := range want {
+			text := strings.TrimRight(want[y], " ")
+			tail, begins := strings.CutPrefix(seen[y], text)
+			if tail = strings.TrimRight(tail, " "); begins && text != "" && tail != "" && was[y] != seen[y] &&
+				strings.HasPrefix(was[y][min(len(was[y]), len(text)):], tail) {
+				return fmt.Sprintf("The end of a longer text remains on %s: %q stayed behind %q. A shorter text must overwrite all of it.",
+					v.track.Display, strings.TrimSpace(tail), text), p.At, true
+			}
+		}
+	}
+	return "", 0, false
 }
 
 // otherWords looks for a text that differs from what is expected in more than its numbers, and is expected nowhere: the

@@ -259,8 +259,8 @@ func (s *search) asAnother(r, without *reel.Reel, u suspect, budget *int64) (str
 	if u.cue+1 < len(r.Cues) {
 		until = r.Cues[u.cue+1].Start
 	}
-	if sameShown(r, without, until) {
-		return "", nil // so does any other
+	if sameShown(r, without, until) || s.followed(u) {
+		return "", nil // so does any other; or it does its own on another display
 	}
 	for _, other := range s.others(cue) {
 		x := s.x.Clone()
@@ -279,6 +279,24 @@ func (s *search) asAnother(r, without *reel.Reel, u suspect, budget *int64) (str
 		}
 	}
 	return "", nil
+}
+
+// followed reports whether another display, which shows all that it should, changes behind an input and before the end
+// of the next one.
+func (s *search) followed(u suspect) bool {
+	r := s.seen[u.trial].Reel
+	from, to := r.Cues[u.cue].Start, r.Length
+	if u.cue+1 < len(r.Cues) {
+		to = r.Cues[u.cue+1].End + tardy
+	}
+	right := map[string]bool{}
+	for _, v := range s.seen[u.trial].Verdicts {
+		was, known := right[v.Display]
+		right[v.Display] = v.Outcome == judge.Met && (was || !known)
+	}
+	return slices.ContainsFunc(r.Tracks, func(t display.Track) bool {
+		return t.Display != u.verdict.Display && right[t.Display] && begun(&t, from, to) > 0
+	})
 }
 
 // others are the other buttons and keys that are pressed in any trial.

@@ -10,6 +10,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -125,7 +126,7 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) && !v.inUse(f.To) {
+			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
 				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
 					f.From, f.To, r.at), f.To, true
 			}
@@ -134,9 +135,11 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// inUse reports whether an input is being used at a moment: what goes then has been followed by something else.
-func (v *view) inUse(at clock.Time) bool {
-	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start < at && at <= c.End+tardy })
+// turning reports whether a knob is being turned at a moment: what it passes by is not meant to stay.
+func (v *view) turning(at clock.Time) bool {
+	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool {
+		return c.Verb == part.Turn && c.Start < at && at <= c.End+tardy
+	})
 }
 
 // comesLate looks for a state that comes after it was looked for, with no other input before it.

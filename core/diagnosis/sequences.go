@@ -166,7 +166,9 @@ func (v *view) wrapsLate(x judge.Verdict) (string, clock.Time) {
 				break
 			}
 			then, f := number(seen, i+1)
-			if step := last - before; again < last && step > 0 && more == last+step && (!f || then == again) {
+			step := last - before
+			back := again == last-step && again != first // a step the other way, and no new round
+			if again < last && step > 0 && more == last+step && (!f || then == again) && !back {
 				return fmt.Sprintf("%s goes on to %s before it begins again with %s: its limit is a step too high.",
 					v.track.Display, seen[i].Text, want[i].Text), seen[i].From
 			}

@@ -98,6 +98,13 @@ func (v *view) read(s display.State) string {
 	return ""
 }
 
+// sameWords reports whether all but the numbers is as it should be, whatever room they take.
+func (t textPair) sameWords() bool {
+	return slices.EqualFunc(t.want.around, t.seen.around, func(a, b string) bool {
+		return strings.TrimSpace(a) == strings.TrimSpace(b)
+	})
+}
+
 // texts are those of all that was expected of a display that shows text or numbers, by pairs with as many numbers.
 func (v *view) texts() []textPair { return v.textsOf(v.all) }
 

@@ -2,6 +2,7 @@ package display
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -89,10 +90,13 @@ func InRows(meant map[string]string) func(*Track, State) State {
 	}
 }
 
+// signed finds numbers with the sign that may stand before them.
+var signed = regexp.MustCompile(`-?[0-9]+`)
+
 // nearlySame reports whether two texts are nearly the same: at most a quarter of the characters to change, numbers
 // equal.
 func nearlySame(a, b string) bool {
-	if strings.Join(Number.FindAllString(a, -1), " ") != strings.Join(Number.FindAllString(b, -1), " ") {
+	if strings.Join(signed.FindAllString(a, -1), " ") != strings.Join(signed.FindAllString(b, -1), " ") {
 		return false
 	}
 	once := func(s string) string { return strings.ToLower(strings.Join(strings.Fields(s), " ")) }

@@ -89,13 +89,19 @@ func (s *Subject) shownKeys() (out []shownKey, ok bool) {
 				if l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Seen.State == nil || t == nil {
 					continue
 				}
-				want, a := ReadNumber(t, *l.Expected.State, 0)
-				seen, b := ReadNumber(t, *l.Seen.State, 0)
 				pressed, at := lastKey(s.Reels[trial], s.Part.Name, l.Expected.From)
-				p, q := slices.Index(keys, pressed), slices.Index(keys, fmt.Sprint(seen%10))
-				came := l.Seen.From >= at // it was not there before
-				if a && b && came && fmt.Sprint(want%10) == pressed && p >= 0 && q >= 0 {
-					out = append(out, shownKey{[2]int{p / n, p % n}, [2]int{q / n, q % n}, l.Operation == judge.Wrong})
+				for nth := range Several { // the first number that it is the last figure of
+					want, a := ReadNumber(t, *l.Expected.State, nth)
+					seen, b := ReadNumber(t, *l.Seen.State, nth)
+					if !a || !b || fmt.Sprint(want%10) != pressed {
+						continue
+					}
+					p, q := slices.Index(keys, pressed), slices.Index(keys, fmt.Sprint(seen%10))
+					if came := l.Seen.From >= at; came && p >= 0 && q >= 0 { // it was not there before
+						wrong := l.Operation == judge.Wrong
+						out = append(out, shownKey{[2]int{p / n, p % n}, [2]int{q / n, q % n}, wrong})
+					}
+					break
 				}
 			}
 		}
@@ -137,7 +143,7 @@ func (s *Subject) linesExchanged() []Size {
 				what, list = "rows", rows
 			}
 			if right[of][pair[0]] || right[of][pair[1]] {
-				return nil
+				return s.keysExchanged(all)
 			}
 			a, b := list[pair[0]], list[pair[1]]
 			return []Size{{Text: fmt.Sprintf("Two %s of %s are exchanged: %d and %d.", what, s.Part.Name, pair[0]+1, pair[1]+1),
@@ -145,6 +151,40 @@ func (s *Subject) linesExchanged() []Size {
 		}
 	}
 	return nil
+}
+
+// keysExchanged takes one key of a keypad for another, where the figure of the one comes up for the other, and all
+// other figures are those that were pressed.
+func (s *Subject) keysExchanged(all []shownKey) []Size {
+	_, columns := s.keyLines()
+	keys := strings.Fields(s.Part.Settings.Text("keys"))
+	name := func(at [2]int) string { return keys[at[0]*len(columns)+at[1]] }
+	var a, b string
+	for _, k := range all {
+		p, q := name(k.pressed), name(k.shown)
+		switch {
+		case p == q || !k.wrong:
+		case a == "":
+			a, b = p, q
+		case p != a && p != b || q != a && q != b:
+			return nil
+		}
+	}
+	if a == "" {
+		return nil
+	}
+	return []Size{{Text: fmt.Sprintf("The keys %s and %s of %s are exchanged.", min(a, b), max(a, b), s.Part.Name),
+		Likely: true, Bench: func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				for i := range x.Trials[t].Cues {
+					if c := &x.Trials[t].Cues[i]; c.Part == s.Part.Name && c.Key == a {
+						c.Key = b
+					} else if c.Part == s.Part.Name && c.Key == b {
+						c.Key = a
+					}
+				}
+			}
+		}}}
 }
 
 // lastKey is the key of a part that was pressed last by a time, and when it was.

@@ -96,11 +96,15 @@ func (l *Emissive) follow(i int, t clock.Time) {
 	p := &l.lights[i]
 	b := &p.bright
 	for end := b.from + LevelTime; end <= t; end = b.from + LevelTime {
+		charge := p.charge
 		if end > p.since {
 			p.collect(end)
+			charge = p.charge
+		} else { // nothing changed up to where it has been added up
+			charge -= p.current * int64((p.since-end)/clock.Nanosecond)
 		}
 		quiet := !b.touched
-		l.sample(i, end, p.total+p.charge, p.startAt)
+		l.sample(i, end, p.total+charge, p.startAt)
 		if quiet && b.doubted == 0 {
 			b.varies = false
 			return

@@ -41,6 +41,28 @@ func levels(frames []display.Frame) (out []int) {
 	return out
 }
 
+// A light that is on without a pause after pulses, or before them, has a brightness of its own.
+func TestFullAfterPulses(t *testing.T) {
+	for _, period := range []clock.Time{500 * clock.Microsecond, 2 * ms, 10 * ms} {
+		d := newDimmer(1)
+		d.pulse(period, 30, 400*ms)
+		steady := d.t
+		d.Set(d.t, 0, full, &machine.Place{}) // and no edge any more
+		d.t += 400 * ms
+		less := d.t
+		d.pulse(period, 60, 400*ms)
+		frames := d.Finish(d.t)
+		if seen := levels(frames); assert.Len(t, seen, 3, "%s", period) {
+			for i, want := range []float64{30, 100, 60} {
+				assert.InDelta(t, want, seen[i], 2, "%s", period)
+			}
+			last := frames[len(frames)-2:]
+			assert.InDelta(t, float64(steady), float64(last[0].From), float64(LevelTime+period), "%s", period)
+			assert.InDelta(t, float64(less), float64(last[1].From), float64(LevelTime+period), "%s", period)
+		}
+	}
+}
+
 // Two steps of pulse width are two brightnesses, each from the period on that began it.
 func TestStepsOfPulseWidth(t *testing.T) {
 	for _, period := range []clock.Time{500 * clock.Microsecond, 2 * ms, 10 * ms, 20 * ms} {

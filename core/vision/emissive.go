@@ -204,7 +204,11 @@ func (l *Emissive) advance(t clock.Time) {
 			p.collect(t)
 			if t-p.start >= Window && seenBy(p.charge, t-p.start, Window) {
 				p.judged = true
+				pulsed := p.seen
 				l.visible(i)
+				if pulsed { // from now on no pulse tells how bright it is
+					p.bright.varies, p.bright.touched = true, true
+				}
 			} else {
 				l.check = min(l.check, t+clock.Millisecond)
 			}
