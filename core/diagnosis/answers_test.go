@@ -10,6 +10,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/reel"
 )
 
@@ -61,4 +62,61 @@ func TestOtherStep(t *testing.T) {
 	assert.Contains(t, pressed(t, fields, 0, 1, 3, 1, 0, 1), scaled)
 	assert.NotContains(t, pressed(t, fields, 0, 2, 4, 3, 0, 2), scaled, "wrong before the second")
 	assert.NotContains(t, pressed(t, fields, 0, 1, 0, 1, 0, 1), scaled, "the other way")
+}
+
+const run = `
+hemble: 1
+name: run
+title: Run
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  count: {part: seven-segment, digits: 1, common: cathode, pins: {a: PB0, b: PB1, c: PB2, d: PB3, e: PB4, f: PB5, g: PD0, common: GND}}
+  halt: {part: button, pins: {1: PD2, 2: GND}}
+trials:
+  - name: halted
+    length: 12s
+    cues: [{at: 3100ms, press: halt, for: 100ms, as: h1}, {at: 7s, press: halt, for: 100ms, as: h2}]
+    expect: [{reads: count, text: "5", at: 8100ms, marks: 10}]
+`
+
+// A count that goes on while it is halted jumps when it is seen again; one that was set to another number does not.
+func TestCatchesUp(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		shows  string
+		starts []int // in ms, of each number
+		want   []finding.Code
+	}{
+		{"it catches up", "98762", []int{0, 1000, 2000, 3000, 7020}, []finding.Code{"goes-on-halted"}},
+		{"it jumps by less", "98765", []int{0, 1000, 2000, 3000, 7020}, nil},
+		{"it was never halted", "987654", []int{0, 1000, 2000, 3000, 5000, 7020}, nil},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(run))
+		require.NotNil(t, x, "%v", problems)
+		p := x.Part("count")
+		track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
+		counting, _ := display.As[display.Counting](track.Geometry)
+		r := &reel.Reel{Trial: "halted", Length: 12 * clock.Second}
+		for i, at := range []int{3100, 7000} {
+			start := clock.Time(at) * clock.Millisecond
+			r.Cues = append(r.Cues, reel.Fired{Name: x.Trials[0].Cues[i].Name, Verb: "press", Part: "halt",
+				Text: "press halt", Start: start, End: start + 100*clock.Millisecond})
+		}
+		for i, at := range c.starts {
+			blank := display.Emissive(0, track.Geometry.Lights())
+			f := display.Frame{From: clock.Time(at) * clock.Millisecond, To: r.Length,
+				State: counting.WriteNumber(&track, blank, 0, int(c.shows[i]-'0'))}
+			if i > 0 {
+				track.Frames[i-1].To = f.From
+			}
+			track.Frames = append(track.Frames, f)
+		}
+		r.Tracks = []display.Track{track}
+		seen := Seen{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}
+		var codes []finding.Code
+		for _, f := range symptoms(fields, x, []Seen{seen}) {
+			codes = append(codes, f.Code)
+		}
+		assert.Equal(t, c.want, codes, c.name)
+	}
 }

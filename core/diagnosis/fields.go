@@ -22,6 +22,9 @@ var fields = []symptom{
 	{finding.Entry{Code: "texts-swapped"}, exchangedNumbers},
 	{finding.Entry{Code: "sets-other"}, otherField},
 	{finding.Entry{Code: "count-scaled"}, otherStep},
+	{finding.Entry{Code: "goes-on-halted",
+		Doc:   "a count goes on unseen while it is halted, and catches up when it goes on",
+		Catch: "halt it for several steps, let it go on, and read the next number"}, catchesUp},
 	{finding.Entry{Code: "scale"}, wholeOnly},
 	{finding.Entry{Code: "time"}, otherPace},
 	{finding.Entry{Code: "rows"}, movedText},
@@ -142,6 +145,65 @@ func otherStep(v *view) (string, clock.Time, bool) {
 		if odd.Part != "" && right {
 			return fmt.Sprintf("Each use of %s changes the number on %s by %d, where it should change it by %d.",
 				named(odd), v.track.Display, max(one.did, -one.did), max(one.want, -one.want)), odd.Start, true
+		}
+	}
+	return "", 0, false
+}
+
+// mixed is how long a state is at most that shows some digits of one number and some of the next.
+const mixed = 60 * clock.Millisecond
+
+// catchesUp looks for a number that goes on by several steps at once when a press lets it go on: by as many as it would
+// have made since the press that halted it.
+func catchesUp(v *view) (string, clock.Time, bool) {
+	frames := slices.DeleteFunc(slices.Clone(v.track.Frames), func(f display.Frame) bool {
+		return f.Length() < mixed // digits are changed one by one
+	})
+	number := func(i int) (int, bool) { return v.number(frames[i].State) }
+	var lengths []clock.Time // of single steps, which no input disturbed
+	for i := 1; i+1 < len(frames); i++ {
+		f := frames[i]
+		n, a := number(i)
+		m, b := number(i + 1)
+		if used := lastBefore(v.reel.Cues, f.To); a && b && max(n-m, m-n) == 1 &&
+			(used < 0 || v.reel.Cues[used].Start < f.From) {
+			lengths = append(lengths, f.Length())
+		}
+	}
+	if len(lengths) == 0 {
+		return "", 0, false
+	}
+	slices.Sort(lengths)
+	period := lengths[len(lengths)/2]
+	for i := 0; i+1 < len(frames); i++ {
+		end := frames[i].To
+		goes := lastBefore(v.reel.Cues, end)
+		if goes < 1 || end-v.reel.Cues[goes].Start > tardy || v.reel.Cues[goes].Start < frames[i].From {
+			continue
+		}
+		halts := slices.IndexFunc(v.reel.Cues[:goes], func(c reel.Fired) bool {
+			return isInput(c) && c.Text == v.reel.Cues[goes].Text
+		})
+		n, a := number(i)
+		m, b := number(i + 1)
+		jump := max(n-m, m-n)
+		if halts < 0 || !a || !b || jump < 2 {
+			continue
+		}
+		for k := halts + 1; k < goes; k++ { // the last one before
+			if v.reel.Cues[k].Text == v.reel.Cues[goes].Text {
+				halts = k
+			}
+		}
+		from, to := v.reel.Cues[halts].Start, v.reel.Cues[goes].Start
+		moves := slices.ContainsFunc(frames, func(f display.Frame) bool {
+			used := v.reel.Cues[lastBefore(v.reel.Cues, max(f.From, from))]
+			return f.From > from+tardy && f.From < to && f.From-used.Start > tardy
+		})
+		pause := to - from
+		if off := pause - clock.Time(jump)*period; !moves && max(off, -off) <= period {
+			return fmt.Sprintf("When %s is used at %s, %s goes on by %d at once, as much as it would have in the %s for which it was halted.",
+				named(v.reel.Cues[goes]), v.reel.Cues[goes].Start, v.track.Display, jump, pause.Brief()), end, true
 		}
 	}
 	return "", 0, false
