@@ -93,13 +93,13 @@ func oneBehind(v *view) (string, clock.Time, bool) {
 				continue
 			}
 			if cue = v.reel.Cues[used]; r.right {
-				caught = caught || behind > 0 && (cue.Part != first.Part || cue.Key != first.Key)
+				caught = caught || behind > 0 && !sameControl(cue, first)
 				continue
 			}
 			if behind == 0 {
 				first = cue
 			}
-			if !v.track.Alike(*r.seen.State, *all[i-1].want.State) || cue.Part != first.Part || cue.Key != first.Key {
+			if !v.track.Alike(*r.seen.State, *all[i-1].want.State) || !sameControl(cue, first) {
 				return "", 0, false
 			}
 			if behind++; !v.track.Alike(*r.seen.State, *all[i-1].seen.State) {
@@ -113,6 +113,9 @@ func oneBehind(v *view) (string, clock.Time, bool) {
 	}
 	return "", 0, false
 }
+
+// sameControl reports whether two inputs are uses of the same button, or of the same key.
+func sameControl(a, b reel.Fired) bool { return a.Part == b.Part && a.Key == b.Key }
 
 // oneWay looks for a number that goes the same way for inputs of both directions, and is right in one of them.
 func oneWay(v *view) (string, clock.Time, bool) {

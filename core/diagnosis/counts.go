@@ -129,6 +129,104 @@ func replaced(v *view) (string, clock.Time, bool) {
 		v.track.Display, first.seen, first.want), first.at, ok && entered(all)
 }
 
+// otherStep looks for an input that changes a number by several times what it should, or by a part of that, each time,
+// where others change it as they should.
+func otherStep(v *view) (string, clock.Time, bool) {
+	type step struct{ want, did int }
+	for _, all := range v.answered() {
+		var odd reel.Fired
+		var one step
+		right := false
+		for i, r := range all {
+			used := lastBefore(v.reel.Cues, r.want.From)
+			if i == 0 || used < 0 {
+				continue
+			}
+			cue := v.reel.Cues[used]
+			before, a := v.numberAt(cue.Start)
+			was, b := v.number(*all[i-1].want.State)
+			want, c := v.number(*r.want.State)
+			seen, d := v.number(*r.seen.State)
+			if !a || !b || !c || !d || before != was { // something else went wrong before
+				continue
+			}
+			now := step{want - before, seen - before}
+			switch {
+			case now.want == now.did:
+				right = right || now.want != 0 && !sameControl(cue, odd)
+			case now.want*now.did <= 0 || now.want%now.did != 0 && now.did%now.want != 0:
+				return "", 0, false
+			case odd.Part == "":
+				odd, one = cue, now
+			case !sameControl(cue, odd) || now != one:
+				return "", 0, false
+			}
+		}
+		if odd.Part != "" && right {
+			return fmt.Sprintf("Each use of %s changes the number on %s by %d, where it should change it by %d.",
+				named(odd), v.track.Display, max(one.did, -one.did), max(one.want, -one.want)), odd.Start, true
+		}
+	}
+	return "", 0, false
+}
+
+// mixed is how long a state is at most that shows some digits of one number and some of the next.
+const mixed = 60 * clock.Millisecond
+
+// catchesUp looks for a number that goes on by several steps at once when a press lets it go on: by as many as it would
+// have made since the press that halted it.
+func catchesUp(v *view) (string, clock.Time, bool) {
+	frames := slices.DeleteFunc(slices.Clone(v.track.Frames), func(f display.Frame) bool {
+		return f.Length() < mixed // digits are changed one by one
+	})
+	period, ok := v.stepLength(frames)
+	for i := 0; ok && i+1 < len(frames); i++ {
+		end, cues := frames[i].To, v.reel.Cues
+		goes := lastBefore(cues, end)
+		if goes < 0 || end-cues[goes].Start > tardy || cues[goes].Start < frames[i].From {
+			continue
+		}
+		halts := goes - 1
+		for halts >= 0 && !(isInput(cues[halts]) && cues[halts].Text == cues[goes].Text) {
+			halts--
+		}
+		n, a := v.number(frames[i].State)
+		m, b := v.number(frames[i+1].State)
+		jump := max(n-m, m-n)
+		if halts < 0 || !a || !b || jump < 2 {
+			continue
+		}
+		from, to := cues[halts].Start, cues[goes].Start
+		off := to - from - clock.Time(jump)*period
+		moves := func(f display.Frame) bool { // by itself
+			return f.From > from+tardy && f.From < to && f.From-cues[lastBefore(cues, f.From)].Start > tardy
+		}
+		if max(off, -off) <= period && !slices.ContainsFunc(frames, moves) {
+			return fmt.Sprintf("When %s is used at %s, %s goes on by %d at once, as much as it would have in the %s for which it was halted.",
+				named(cues[goes]), to, v.track.Display, jump, (to - from).Brief()), end, true
+		}
+	}
+	return "", 0, false
+}
+
+// stepLength is how long a number stays that goes on by one, where no input is used meanwhile: the median.
+func (v *view) stepLength(frames []display.Frame) (length clock.Time, ok bool) {
+	var all []clock.Time
+	for i := 1; i+1 < len(frames); i++ {
+		n, a := v.number(frames[i].State)
+		m, b := v.number(frames[i+1].State)
+		used := lastBefore(v.reel.Cues, frames[i].To)
+		if a && b && max(n-m, m-n) == 1 && (used < 0 || v.reel.Cues[used].Start < frames[i].From) {
+			all = append(all, frames[i].Length())
+		}
+	}
+	if len(all) == 0 {
+		return 0, false
+	}
+	slices.Sort(all)
+	return all[len(all)/2], true
+}
+
 // set reports whether an input is set to values.
 func (v *view) set() bool {
 	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Verb == part.Set })

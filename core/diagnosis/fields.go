@@ -12,7 +12,6 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
-	"hemble/core/reel"
 )
 
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
@@ -104,106 +103,6 @@ func otherField(v *view) (string, clock.Time, bool) {
 		if meant >= 0 && does >= 0 && meant != does && t.at <= cue.End+tardy {
 			return fmt.Sprintf("After %s at %s, %s shows %s where %s is expected: another number is changed than the one that it is for.",
 				done(cue), cue.Start, v.track.Display, t.seen, t.want), t.at, true
-		}
-	}
-	return "", 0, false
-}
-
-// otherStep looks for an input that changes a number by several times what it should, or by a part of that, each time,
-// where others change it as they should.
-func otherStep(v *view) (string, clock.Time, bool) {
-	type step struct{ want, did int }
-	for _, all := range v.answered() {
-		var odd reel.Fired
-		var one step
-		right := false
-		for i, r := range all {
-			used := lastBefore(v.reel.Cues, r.want.From)
-			if i == 0 || used < 0 {
-				continue
-			}
-			cue := v.reel.Cues[used]
-			before, a := v.numberAt(cue.Start)
-			was, b := v.number(*all[i-1].want.State)
-			want, c := v.number(*r.want.State)
-			seen, d := v.number(*r.seen.State)
-			if !a || !b || !c || !d || before != was { // something else went wrong before
-				continue
-			}
-			now := step{want - before, seen - before}
-			switch {
-			case now.want == now.did:
-				right = right || now.want != 0 && (cue.Part != odd.Part || cue.Key != odd.Key)
-			case now.want*now.did <= 0 || now.want%now.did != 0 && now.did%now.want != 0:
-				return "", 0, false
-			case odd.Part == "":
-				odd, one = cue, now
-			case cue.Part != odd.Part || cue.Key != odd.Key || now != one:
-				return "", 0, false
-			}
-		}
-		if odd.Part != "" && right {
-			return fmt.Sprintf("Each use of %s changes the number on %s by %d, where it should change it by %d.",
-				named(odd), v.track.Display, max(one.did, -one.did), max(one.want, -one.want)), odd.Start, true
-		}
-	}
-	return "", 0, false
-}
-
-// mixed is how long a state is at most that shows some digits of one number and some of the next.
-const mixed = 60 * clock.Millisecond
-
-// catchesUp looks for a number that goes on by several steps at once when a press lets it go on: by as many as it would
-// have made since the press that halted it.
-func catchesUp(v *view) (string, clock.Time, bool) {
-	frames := slices.DeleteFunc(slices.Clone(v.track.Frames), func(f display.Frame) bool {
-		return f.Length() < mixed // digits are changed one by one
-	})
-	number := func(i int) (int, bool) { return v.number(frames[i].State) }
-	var lengths []clock.Time // of single steps, which no input disturbed
-	for i := 1; i+1 < len(frames); i++ {
-		f := frames[i]
-		n, a := number(i)
-		m, b := number(i + 1)
-		if used := lastBefore(v.reel.Cues, f.To); a && b && max(n-m, m-n) == 1 &&
-			(used < 0 || v.reel.Cues[used].Start < f.From) {
-			lengths = append(lengths, f.Length())
-		}
-	}
-	if len(lengths) == 0 {
-		return "", 0, false
-	}
-	slices.Sort(lengths)
-	period := lengths[len(lengths)/2]
-	for i := 0; i+1 < len(frames); i++ {
-		end := frames[i].To
-		goes := lastBefore(v.reel.Cues, end)
-		if goes < 1 || end-v.reel.Cues[goes].Start > tardy || v.reel.Cues[goes].Start < frames[i].From {
-			continue
-		}
-		halts := slices.IndexFunc(v.reel.Cues[:goes], func(c reel.Fired) bool {
-			return isInput(c) && c.Text == v.reel.Cues[goes].Text
-		})
-		n, a := number(i)
-		m, b := number(i + 1)
-		jump := max(n-m, m-n)
-		if halts < 0 || !a || !b || jump < 2 {
-			continue
-		}
-		for k := halts + 1; k < goes; k++ { // the last one before
-			if v.reel.Cues[k].Text == v.reel.Cues[goes].Text {
-				halts = k
-			}
-		}
-		from, to := v.reel.Cues[halts].Start, v.reel.Cues[goes].Start
-		moves := slices.ContainsFunc(frames, func(f display.Frame) bool {
-			used := v.reel.Cues[lastBefore(v.reel.Cues, max(f.From, from))]
-			return f.From > from+tardy && f.From < to && f.From-used.Start > tardy
-		})
-		pause := to - from
-		if off := pause - clock.Time(jump)*period; !moves && max(off, -off) <= period {
-			return fmt.Sprintf("When %s is used at %s, %s goes on by %d at once, as much as it would have in the %s for which it was halted.",
-				named(v.reel.Cues[goes]), v.reel.Cues[goes].Start, v.track.Display, jump, pause.Brief()), end, true
 		}
 	}
 	return "", 0, false

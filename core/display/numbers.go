@@ -10,6 +10,9 @@ import (
 // Number finds the numbers of a text.
 var Number = regexp.MustCompile(`[0-9]+`)
 
+// signed finds them with the sign that may stand before them.
+var signed = regexp.MustCompile(`-?[0-9]+`)
+
 // Unnumbered is the text of rows without its numbers.
 func Unnumbered(rows []string) string {
 	return strings.Join(strings.Fields(Number.ReplaceAllString(strings.Join(rows, " "), "")), " ")

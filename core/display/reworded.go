@@ -2,7 +2,6 @@ package display
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -89,9 +88,6 @@ func InRows(meant map[string]string) func(*Track, State) State {
 		return lettered.WithRows(t, s, rows)
 	}
 }
-
-// signed finds numbers with the sign that may stand before them.
-var signed = regexp.MustCompile(`-?[0-9]+`)
 
 // nearlySame reports whether two texts are nearly the same: at most a quarter of the characters to change, numbers
 // equal.

@@ -167,12 +167,21 @@ func (l *lister) token(i int, listed bool) {
 	}
 }
 
+// towards is how a loop's condition compares what a step leads to its end.
+var towards = map[string]string{"++": "<", "+=": "<", "--": ">", "-=": ">"}
+
+// mostHeader is how many tokens of a loop's header are looked at.
+const mostHeader = 100
+
 // counts reports whether a token makes a loop count towards the end that its condition names: the other way round it
 // would end at once, or never, which nobody means.
 func (l *lister) counts(i int) bool {
-	towards := map[string]string{"++": "<", "+=": "<", "--": ">", "-=": ">"}[l.word(i)]
+	compares := towards[l.word(i)]
+	if compares == "" {
+		return false
+	}
 	depth, steps, meets := 0, 0, false
-	for k := i - 1; k >= 0 && towards != "" && l.word(k) != "{" && l.word(k) != "}"; k-- {
+	for k := i - 1; k >= max(0, i-mostHeader) && l.word(k) != "{" && l.word(k) != "}"; k-- {
 		switch w := l.word(k); {
 		case w == ")":
 			depth++
@@ -182,7 +191,7 @@ func (l *lister) counts(i int) bool {
 			return meets && steps == 2 && l.word(k-1) == "for"
 		case w == ";":
 			steps++
-		case steps == 1 && (w == towards || w == towards+"="):
+		case steps == 1 && (w == compares || w == compares+"="):
 			meets = true
 		}
 	}

@@ -96,13 +96,10 @@ func (l *Emissive) follow(i int, t clock.Time) {
 	p := &l.lights[i]
 	b := &p.bright
 	for end := b.from + LevelTime; end <= t; end = b.from + LevelTime {
-		charge := p.charge
 		if end > p.since {
 			p.collect(end)
-			charge = p.charge
-		} else { // nothing changed up to where it has been added up
-			charge -= p.current * int64((p.since-end)/clock.Nanosecond)
 		}
+		charge := p.charge - p.current*int64((p.since-end)/clock.Nanosecond) // what came later is added up already
 		quiet := !b.touched
 		l.sample(i, end, p.total+charge, p.startAt)
 		if quiet && b.doubted == 0 {
