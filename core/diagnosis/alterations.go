@@ -29,8 +29,9 @@ const (
 	starting   = 30 * clock.Millisecond  // in which a program is set up
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
 	mostPoints = 8                       // at which they are compared
-	forAltered = 200e6                   // effort for all of it ...
+	forAltered = 300e6                   // effort for all of it ...
 	forBuilt   = 100e6                   // and, where the program is built anew for a change, for that
+	short      = 2e6                     // effort of a run that costs too little to be ended early
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
 	slack      = 2e5                     // ... and that much
 	maxHints   = 4                       // of each kind
@@ -41,6 +42,8 @@ const (
 type Point struct {
 	At     clock.Time
 	States map[string]display.State
+	// Ends tells that a run in which they all show that may be ended there: nothing has changed.
+	Ends bool
 }
 
 // attempt is the trial on which changes of the program are tried.
@@ -71,6 +74,9 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 	}
 	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
 	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])), aligned(verdicts[a.trial]))
+	if p, ok := a.unchanged(base); ok && base.Counters.Effort() > short {
+		a.points = append(a.points, p)
+	}
 	again := &again{before: reels, verdicts: verdicts}
 	budget, builds := int64(forAltered), int64(forBuilt)
 	idle := map[uint32]bool{} // in a table: another number there changes nothing
@@ -256,6 +262,21 @@ func (s *search) begin(a *attempt, h machine.Hints) (base *reel.Reel, list []mac
 	}
 }
 
+// unchanged is what the run as it is shows a little behind the first difference; ok is false where that is not what it
+// shows from there on.
+func (a *attempt) unchanged(base *reel.Reel) (p Point, ok bool) {
+	p = Point{At: a.first + dawdle, States: map[string]display.State{}, Ends: true}
+	for k := range base.Tracks {
+		t := &base.Tracks[k]
+		f := t.At(p.At)
+		if f == nil || f.From > a.first {
+			return p, false
+		}
+		p.States[t.Display] = f.State
+	}
+	return p, p.At < base.Length
+}
+
 // glows reports whether brightness is asked for, which a little more changes by less than anybody sees.
 func (a *attempt) glows() bool {
 	return slices.ContainsFunc(a.bench.Trials[a.trial].Expect, func(e exercise.Expectation) bool {
@@ -304,7 +325,7 @@ func (a *attempt) weight(c machine.Alteration) int {
 	if c.Reached < a.first/2 || c.Reached < starting { // what was new shortly before is more suspicious
 		w += 5
 	}
-	if c.Slip == machine.Regardless || c.Slip == machine.Level {
+	if c.Slip == machine.Regardless || c.Slip == machine.Level || c.Loaded {
 		w += 3
 	}
 	return w

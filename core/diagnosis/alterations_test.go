@@ -232,3 +232,19 @@ func TestPoints(t *testing.T) {
 	assert.Equal(t, []clock.Time{700 * clock.Millisecond}, at(2*second))
 	assert.Equal(t, []clock.Time{700 * clock.Millisecond, 2750 * clock.Millisecond}, at(4*second))
 }
+
+// A run may be ended early where nothing has changed since the first difference.
+func TestUnchanged(t *testing.T) {
+	second := clock.Second
+	r := &reel.Reel{Length: 4 * second, Tracks: []display.Track{{Display: "lamp", Frames: []display.Frame{
+		{From: 0, To: second}, {From: second, To: 4 * second}}}}}
+	p, ok := (&attempt{first: 2 * second}).unchanged(r)
+	assert.True(t, ok)
+	assert.True(t, p.Ends)
+	assert.Equal(t, 2*second+dawdle, p.At)
+	assert.Contains(t, p.States, "lamp")
+	_, ok = (&attempt{first: second - dawdle/2}).unchanged(r)
+	assert.False(t, ok, "it changes meanwhile")
+	_, ok = (&attempt{first: 4*second - dawdle/2}).unchanged(r)
+	assert.False(t, ok, "that is behind the end")
+}

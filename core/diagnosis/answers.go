@@ -21,6 +21,9 @@ var answers = []symptom{
 		Doc:      "each figure that is entered replaces the ones before it, or each press sets a number where it should add to it",
 		Subsumes: []finding.Code{"missed", "goes-on"}},
 		setAgain},
+	{finding.Entry{Code: "replaced-display", Order: 4, Sure: true,
+		Doc:      "a display shows throughout what another one shows",
+		Subsumes: []finding.Code{"missed", ignoredKey, "lag-input", "count-offset", "sets-other", "goes-on"}}, sameAsAnother},
 	{finding.Entry{Code: "lag-input", Order: 4, Sure: true, Input: true,
 		Doc:      "a display shows after an input what it should have shown before that: it is drawn first, and changed then",
 		Catch:    "ask with `answers` behind inputs of both directions",
@@ -79,6 +82,51 @@ func setAgain(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// sameAsAnother looks for a display that shows at all times what another one shows, which is right, where they should
+// differ again and again.
+func sameAsAnother(v *view) (string, clock.Time, bool) {
+	const apart = 2
+	if _, counts := display.As[display.Counting](v.track.Geometry); !counts {
+		return "", 0, false
+	}
+	for k := range v.reel.Tracks {
+		other := &v.reel.Tracks[k]
+		if other.Display == v.track.Display || len(other.Of) > 0 || !v.rightThroughout(other.Display) {
+			continue
+		}
+		wrong, first := map[string]bool{}, clock.Time(0)
+		same := true
+		for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+			f := other.At(p.At)
+			same = same && f != nil && other.Short(f.State) == v.track.Short(p.Seen)
+			if p.Wrong {
+				if len(wrong) == 0 {
+					first = p.At
+				}
+				wrong[v.track.Short(p.Want)+"|"+v.track.Short(p.Seen)] = true
+			}
+		}
+		if same && len(wrong) >= apart {
+			return fmt.Sprintf("%s shows throughout what %s shows.", v.track.Display, other.Display), first, true
+		}
+	}
+	return "", 0, false
+}
+
+// rightThroughout reports whether something is asked of a display, and all of that is met.
+func (v *view) rightThroughout(name string) bool {
+	asked := false
+	for _, x := range v.all {
+		if x.Display == name {
+			if x.Outcome != judge.Met {
+				return false
+			}
+			asked = true
+		}
+	}
+	return asked
 }
 
 // oneBehind looks for an input after which a display shows each time what it should have shown before, where it catches

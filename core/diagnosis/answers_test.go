@@ -120,3 +120,57 @@ func TestCatchesUp(t *testing.T) {
 		assert.Equal(t, c.want, codes, c.name)
 	}
 }
+
+const bowls = `
+hemble: 1
+name: bowls
+title: Bowls
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  home: {part: seven-segment, common: cathode, pins: {a: PB0, b: PB1, c: PB2, d: PB3, e: PB4, f: PB5, g: PC0, common: GND}}
+  away: {part: seven-segment, common: cathode, pins: {a: PD0, b: PD1, c: PD2, d: PD3, e: PD4, f: PD5, g: PD6, common: GND}}
+trials:
+  - name: a match
+    length: 4s
+    expect:
+      - {shows: home, frames: [0, 1, 2, 3], marks: 5}
+      - {shows: away, frames: [0, 4, 5, 6], marks: 5}
+`
+
+// A display that shows what another one shows is told; one that does so but once, or beside one that is wrong, is not.
+func TestSameAsAnother(t *testing.T) {
+	for _, c := range []struct {
+		name       string
+		home, away string
+		told       bool
+	}{
+		{"as it should be", "0123", "0456", false},
+		{"it shows the other one's", "0123", "0123", true},
+		{"of its own at the end", "0123", "0126", false},
+		{"both show what the second one should", "0456", "0456", false},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(bowls))
+		require.NotNil(t, x, "%v", problems)
+		r := &reel.Reel{Trial: "a match", Length: 4 * clock.Second}
+		for name, shows := range map[string]string{"home": c.home, "away": c.away} {
+			p := x.Part(name)
+			track := display.Track{Display: name, Geometry: p.Kind.Geometry(*p)}
+			counting, _ := display.As[display.Counting](track.Geometry)
+			for i, n := range shows {
+				blank := display.Emissive(0, track.Geometry.Lights())
+				track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * clock.Second,
+					To: clock.Time(i+1) * clock.Second, State: counting.WriteNumber(&track, blank, 0, int(n-'0'))})
+			}
+			r.Tracks = append(r.Tracks, track)
+		}
+		seen := Seen{Reel: r}
+		for _, e := range x.Trials[0].Expect {
+			seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+		}
+		told := false
+		for _, f := range symptoms(answers, x, []Seen{seen}) {
+			told = told || f.Code == "replaced-display" && f.Text == "away shows throughout what home shows."
+		}
+		assert.Equal(t, c.told, told, c.name)
+	}
+}

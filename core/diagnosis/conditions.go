@@ -17,7 +17,8 @@ import (
 
 // conditions are the signs of displays that follow something else.
 var conditions = []symptom{
-	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck", "limit", "never-clears"},
+	{finding.Entry{Code: "edge", Order: 5, Sure: true, Subsumes: []finding.Code{"pattern", "lamp-stuck", "limit", "never-clears",
+		"words", "word"},
 		Doc:   "the edge of a condition is elsewhere: a limit is included that should not be, or the reverse",
 		Catch: "set the input to values just beside the limit, and join the display to it with `together`"}, edge},
 	{finding.Entry{Code: "lamp-inverted", Order: 5, Sure: true,
@@ -149,6 +150,9 @@ func edge(v *view) (string, clock.Time, bool) {
 	if text, at, ok := v.memberEdge(); ok {
 		return text, at, true
 	}
+	if text, at := v.wordEdge(); text != "" {
+		return text, at, true
+	}
 	return v.numberEdge()
 }
 
@@ -159,13 +163,7 @@ func (v *view) numberEdge() (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	for _, other := range v.reel.Tracks {
-		right, asked := true, false
-		for _, x := range v.all {
-			if x.Display == other.Display {
-				right, asked = right && x.Outcome == judge.Met, true
-			}
-		}
-		if other.Display == v.track.Display || !asked || !right {
+		if other.Display == v.track.Display || !v.rightThroughout(other.Display) {
 			continue
 		}
 		if text, at := v.litByNumber(&other); text != "" {
@@ -293,12 +291,7 @@ func (v *view) memberEdge() (string, clock.Time, bool) {
 	}
 	var all []judge.Standing
 	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
-		value := ""
-		for _, c := range v.reel.Cues {
-			if c.Verb == part.Set && c.Start <= p.At {
-				value = c.To
-			}
-		}
+		value := v.valueAt(p.At)
 		n, ok := judge.Quantity(value)
 		if !ok || light >= len(p.Want.Lights) || light >= len(p.Seen.Lights) {
 			continue
@@ -312,6 +305,49 @@ func (v *view) memberEdge() (string, clock.Time, bool) {
 	}
 	text, at := misplaced(fmt.Sprintf("light %d of %s is lit", light+1, v.track.Display), all, true)
 	return text, at, text != ""
+}
+
+// wordEdge looks for words that stand for a number, which is right, and stand there for other numbers, too, up to a
+// limit or from it on. text is empty where there are none.
+func (v *view) wordEdge() (text string, at clock.Time) {
+	words := func(p phrase) string { return strings.TrimSpace(strings.Join(p.around, "…")) }
+	all := v.texts()
+	i := slices.IndexFunc(all, func(t textPair) bool { return t.wrong })
+	if i < 0 {
+		return "", 0
+	}
+	want, seen := words(all[i].want), words(all[i].seen)
+	if want == "" || seen == "" || want == seen {
+		return "", 0
+	}
+	var levels []judge.Standing
+	for _, t := range all {
+		value, a, b := v.valueAt(t.at), words(t.want), words(t.seen)
+		if len(t.want.figures) > 0 {
+			value = t.want.figures[0]
+		}
+		n, ok := judge.Quantity(value)
+		if !ok || !slices.Equal(t.want.figures, t.seen.figures) || a != want && a != seen || b != want && b != seen {
+			return "", 0
+		}
+		shown := new(big.Rat)
+		if b == seen {
+			shown.SetInt64(1)
+		}
+		levels = append(levels, judge.Standing{From: t.at, Value: value, Number: n, Holds: a == seen, Shown: shown})
+	}
+	text, at = misplaced(fmt.Sprintf("%s shows “%s”", v.track.Display, seen), levels, true)
+	return strings.Replace(text, "where it should not", fmt.Sprintf("where “%s” is expected", want), 1), at
+}
+
+// valueAt is the value that something was set to last before a moment; "" where nothing was.
+func (v *view) valueAt(at clock.Time) (value string) {
+	for _, c := range v.reel.Cues {
+		if c.Verb == part.Set && c.Start <= at {
+			value = c.To
+		}
+	}
+	return value
 }
 
 // due is a moment at which a lamp should be lit, or dark.

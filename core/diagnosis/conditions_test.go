@@ -29,6 +29,53 @@ trials:
       - {shows: full, frames: [{text: off, for: any}, {text: on, for: 1s}, {text: off, for: any}], marks: 5}
 `
 
+// filled are the signs of a tub that counts as it should, with its lamp lit in some seconds.
+func filled(t *testing.T, signs []symptom, lit []bool) []Finding {
+	x, problems := exercise.Read("exercise.yaml", []byte(tub))
+	require.NotNil(t, x, "%v", problems)
+	r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second}
+	count, full := x.Part("count"), x.Part("full")
+	numbers := display.Track{Display: "count", Geometry: count.Kind.Geometry(*count)}
+	lamp := display.Track{Display: "full", Geometry: full.Kind.Geometry(*full)}
+	counting, _ := display.As[display.Counting](numbers.Geometry)
+	for i, n := range []int{3, 4, 5, 6, 7, 8, 9, 8, 8} {
+		from, to := clock.Time(i)*clock.Second, clock.Time(i+1)*clock.Second
+		s := counting.WriteNumber(&numbers, display.Emissive(0, numbers.Geometry.Lights()), 0, n)
+		add(&numbers, display.Frame{From: from, To: to, State: s})
+		on := uint64(0)
+		if i < len(lit) && lit[i] {
+			on = 1
+		}
+		add(&lamp, display.Frame{From: from, To: to, State: display.Emissive(on, 1)})
+	}
+	r.Tracks = []display.Track{numbers, lamp}
+	seen := Seen{Reel: r}
+	for _, e := range x.Trials[0].Expect {
+		seen.Verdicts = append(seen.Verdicts, e.Judge(r))
+	}
+	return symptoms(signs, x, []Seen{seen})
+}
+
+// A lamp that should go off when a number comes is told with that number; one that goes off at another time is not.
+func TestOutlasts(t *testing.T) {
+	found := filled(t, readings, []bool{6: true, 7: true})
+	require.NotEmpty(t, found)
+	assert.Equal(t, finding.Code("goes-on"), found[0].Code)
+	assert.Equal(t, "full still shows on when count comes to 8 at 7.000 s, where it should end.", found[0].Text)
+	assert.Empty(t, filled(t, readings, []bool{6: true, 8: false}))
+}
+
+// Words that stand for a number, up to another limit; what follows no limit, or is wrong everywhere, does not.
+func TestWordsByNumber(t *testing.T) {
+	edge := finding.Code("edge")
+	want := []string{"T=5", "T=7", "T=8!", "T=12!", "T=21!", "T=9!"}
+	assert.Equal(t, []finding.Code{edge}, said(t, conditions, want, []string{"T=5", "T=7", "T=8", "T=12!", "T=21!", "T=9"}))
+	assert.Equal(t, []finding.Code{edge}, said(t, conditions, want, []string{"T=5", "T=7!", "T=8!", "T=12!", "T=21!", "T=9!"}))
+	assert.Empty(t, said(t, conditions, want, []string{"T=5", "T=7", "T=8", "T=12", "T=21", "T=9"}), "it is never there")
+	assert.Empty(t, said(t, conditions, want, []string{"T=5", "T=7", "T=8!", "T=12", "T=21!", "T=9!"}), "no limit")
+	assert.Empty(t, said(t, conditions, want, []string{"T=5", "T=7", "T=9", "T=13!", "T=22!", "T=10!"}), "numbers, too")
+}
+
 // A lamp that is lit by a number that another display shows, but from another one on: told where the lamp would be
 // right from some number on, and where no number does it, not.
 func TestLitByNumber(t *testing.T) {
@@ -44,30 +91,8 @@ func TestLitByNumber(t *testing.T) {
 		{"from 6 on", []bool{3: true, 4: true, 5: true, 6: true, 7: true, 8: true}, []finding.Code{"edge"}, "from 6 on"},
 		{"not by the number: at the first 8 alone", []bool{5: true, 6: true, 8: false}, nil, ""},
 	} {
-		x, problems := exercise.Read("exercise.yaml", []byte(tub))
-		require.NotNil(t, x, "%v", problems)
-		r := &reel.Reel{Trial: "a day", Length: 9 * clock.Second}
-		count, full := x.Part("count"), x.Part("full")
-		numbers := display.Track{Display: "count", Geometry: count.Kind.Geometry(*count)}
-		lamp := display.Track{Display: "full", Geometry: full.Kind.Geometry(*full)}
-		counting, _ := display.As[display.Counting](numbers.Geometry)
-		for i, n := range []int{3, 4, 5, 6, 7, 8, 9, 8, 8} {
-			from, to := clock.Time(i)*clock.Second, clock.Time(i+1)*clock.Second
-			s := counting.WriteNumber(&numbers, display.Emissive(0, numbers.Geometry.Lights()), 0, n)
-			add(&numbers, display.Frame{From: from, To: to, State: s})
-			lit := uint64(0)
-			if i < len(c.lit) && c.lit[i] {
-				lit = 1
-			}
-			add(&lamp, display.Frame{From: from, To: to, State: display.Emissive(lit, 1)})
-		}
-		r.Tracks = []display.Track{numbers, lamp}
-		seen := Seen{Reel: r}
-		for _, e := range x.Trials[0].Expect {
-			seen.Verdicts = append(seen.Verdicts, e.Judge(r))
-		}
 		var codes []finding.Code
-		for _, f := range symptoms(all(), x, []Seen{seen}) {
+		for _, f := range filled(t, all(), c.lit) {
 			codes = append(codes, f.Code)
 			assert.Contains(t, f.Text, c.says)
 		}

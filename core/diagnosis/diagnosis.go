@@ -43,7 +43,7 @@ type Repairer interface {
 	Alterations(ctx context.Context, x *exercise.Exercise, trial int, hints machine.Hints) (r *reel.Reel,
 		out []machine.Alteration, err error)
 	// Attempt runs the firmware like Run, and tells the effort; r is nil where that is too much, or where displays show
-	// something else at one of the points.
+	// something else at one of the points, and ends early at one that says so.
 	Attempt(ctx context.Context, x *exercise.Exercise, trial int, effort int64, points []Point) (r *reel.Reel,
 		spent int64, err error)
 }
@@ -255,7 +255,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		if !slices.ContainsFunc(found, func(g Finding) bool {
 			return finding.Of(g.Code).Covers(finding.Of(f.Code)) &&
 				(g.about(f.Part) || x.Part(g.Part).Kind.Geometry == nil || finding.Of(f.Code).Input ||
-					finding.Of(g.Code).Whole)
+					finding.Of(g.Code).Whole || followsFrom(f, g))
 		}) {
 			found = append(found, f)
 		}
@@ -335,6 +335,9 @@ func goesFirst(f Finding, unexplained bool, told []Finding) bool {
 	}
 	return finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)
 }
+
+// followsFrom reports whether a limit is in another place since the value that it is about is shown by the wrong scale.
+func followsFrom(f, g Finding) bool { return f.Code == "edge" && g.Code == "scale" }
 
 func leavesNoDoubt(f Finding) bool { return finding.Of(f.Code).Sure }
 

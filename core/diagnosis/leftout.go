@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"hemble/core/clock"
@@ -525,6 +526,17 @@ func saysOther(t *display.Track, a, b display.State) bool {
 	return ok && display.Unnumbered(lettered.Rows(t, a)) != display.Unnumbered(lettered.Rows(t, b))
 }
 
+// countsOn reports whether the next number is right and follows from one that is not seen: it was counted, and drawn as
+// another one.
+func countsOn(pairs []judge.Pair) bool {
+	if len(pairs) < 2 || pairs[1].Operation != judge.Right || pairs[0].Expected == nil || pairs[1].Expected == nil {
+		return false
+	}
+	a, errA := strconv.Atoi(strings.TrimSpace(pairs[0].Expected.Text))
+	b, errB := strconv.Atoi(strings.TrimSpace(pairs[1].Expected.Text))
+	return errA == nil && errB == nil && (b == a+1 || b == a-1)
+}
+
 // stands tells of a display that shows behind an input what it showed before, where a number should be set that it
 // shows at other times: the code is not-reset where it began with that, and lag where the same input brings it about
 // when it is used again.
@@ -545,7 +557,8 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 		want.State != nil && t.Alike(then.State, *want.State) { // it stands too long: what should follow is missing
 		want = u.verdict.Alignment[n].Expected
 	}
-	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) {
+	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) ||
+		countsOn(u.verdict.Alignment[i:]) {
 		return "", ""
 	}
 	if display.Decimal.FindString(want.Text) == "" || saysOther(t, then.State, *want.State) {

@@ -18,6 +18,7 @@ import (
 // where nothing else is found, since most mistakes bring some of them about. What there is to say of most codes stands
 // where the same is found by other means.
 var readings = []symptom{
+	{finding.Entry{Code: "goes-on"}, outlasts},
 	{finding.Entry{Code: "length"}, goesTooSoon},
 	{finding.Entry{Code: "length"}, onlyMistimed},
 	{finding.Entry{Code: "lag"}, comesLate},
@@ -60,6 +61,37 @@ func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
 	}
 	return fmt.Sprintf("%s shows the right states, but not for the right time: %s.", v.track.Display,
 		strings.Join(wrong, ", ")), at, true
+}
+
+// outlasts looks for a state that should end when another display changes, which it does as it should, and lasts on.
+func outlasts(v *view) (text string, at clock.Time, ok bool) {
+	const settles = 150 * clock.Millisecond
+	for _, x := range v.verdicts {
+		for _, p := range x.Alignment {
+			if p.Operation == judge.Right || p.Operation == judge.Ignored {
+				continue
+			}
+			if p.Operation != judge.Mistimed {
+				return "", 0, false
+			}
+			ends := p.Seen.From + p.Expected.To - p.Expected.From
+			if p.Seen.To < ends+settles {
+				return "", 0, false
+			}
+			for k := range v.reel.Tracks {
+				other := &v.reel.Tracks[k]
+				if other.Display == v.track.Display || !v.rightThroughout(other.Display) {
+					continue
+				}
+				if f := other.At(min(ends+settles, p.Seen.To-1)); f != nil && f.From > 0 && f.From >= ends-settles {
+					return fmt.Sprintf("%s still shows %s when %s comes to %s at %s, where it should end.", v.track.Display,
+						p.Seen.Text, other.Display, other.Short(f.State), f.From), f.From, true
+				}
+			}
+			return "", 0, false
+		}
+	}
+	return "", 0, false
 }
 
 // reading is what was looked for at one time, and was not there.

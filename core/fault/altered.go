@@ -67,6 +67,8 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 		where = fmt.Sprintf("In the table “%s”, byte %d", a.Table, a.Element)
 	case a.Line.File == "":
 		where = fmt.Sprintf("At program address 0x%04X", a.Address)
+	case a.Places > 1:
+		where += fmt.Sprintf(" and wherever the same number stands (%d places)", a.Places)
 	case a.Around:
 		where = fmt.Sprintf("In what begins at %s line %d", a.Line.File, a.Line.Line)
 	}

@@ -33,6 +33,9 @@ func init() {
 		Doc:   "the converter measures against another reference",
 		Catch: "set the input to several values, near both ends of its range", Order: 5,
 		Subsumes: []finding.Code{"never-clears"}}, Value: true, Sizes: reference})
+	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Order: 5,
+		Doc:      "a value of a sensor is shown in the wrong unit, or by the wrong scale",
+		Subsumes: []finding.Code{"never-clears"}}, Value: true, Sizes: byAFifth})
 	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true, Order: 6,
 		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
 		Catch: "set the sensor to several values"}, Value: true, Sizes: scale})
@@ -175,7 +178,6 @@ func reference(s *Subject) (out []Size) {
 	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Exercise.Chip.Reference == 0 {
 		return nil
 	}
-	const percent = 100
 	supply, own := s.Part.Supply/1000, s.Exercise.Chip.Reference/1000 // mV
 	volts := fmt.Sprintf("%d.%d V", own/1000, own%1000/100)
 	return []Size{
@@ -185,10 +187,21 @@ func reference(s *Subject) (out []Size) {
 		{Text: fmt.Sprintf("The program measures %s against the supply; the exercise needs the chip's internal %s as the reference.", s.Part.Name,
 			volts), Effect: "the converter's reference is " + volts + " in place of the supply",
 			Bench: s.scaledVolts(supply, own), After: s.cuesKept},
-		{Text: fmt.Sprintf("The program's value of %s is a fifth too small: it assumes the wrong full-scale value.",
+	}
+}
+
+// byAFifth are the ratios of 4 to 5, as where a full scale of 4.096 V is taken for one of 5 V, or one reading more is
+// added up than the sum is divided by.
+func byAFifth(s *Subject) (out []Size) {
+	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Exercise.Chip.Reference == 0 {
+		return nil
+	}
+	const percent = 100
+	return []Size{
+		{Text: fmt.Sprintf("The program's value of %s is a fifth too small: its scale is wrong, or what it takes for the full scale.",
 			s.Part.Name), Effect: "values of the converter are a fifth too large",
 			Bench: s.scaledVolts(percent, 80), After: s.cuesKept},
-		{Text: fmt.Sprintf("The program's value of %s is a quarter too large: it assumes the wrong full-scale value.",
+		{Text: fmt.Sprintf("The program's value of %s is a quarter too large: its scale is wrong, or what it takes for the full scale.",
 			s.Part.Name), Effect: "values of the converter are a quarter too small",
 			Bench: s.scaledVolts(80, percent), After: s.cuesKept},
 	}

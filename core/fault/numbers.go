@@ -33,7 +33,7 @@ func init() {
 		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})
 	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true,
 		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
-		Catch: "set the sensor to several values"}, Sizes: shownScaled})
+		Catch: "set the sensor to several values", Subsumes: []finding.Code{"edge"}}, Sizes: shownScaled})
 	register(&Fault{Entry: finding.Entry{Code: "underflow", Explains: true, Price: finding.Constant,
 		Doc:   "a number goes below 0 and wraps to a large one",
 		Vague: true, Subsumes: []finding.Code{"limit"}}, Once: true, Sizes: underflow})

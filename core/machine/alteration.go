@@ -39,10 +39,12 @@ type Alteration struct {
 	Line     firmware.Line // of the source; of a table, none
 	Slip     Slip
 	From, To int64  // of a number
+	Loaded   bool   // the number is put somewhere: most that are wrong are compared with something, or counted by
 	Table    string // the name of the table that it is in; "" for code
 	Element  int    // which of the table's bytes; of a source, where in the file
 	Bytes    int    // of the table; few are a single variable's
 	Around   bool   // the line is where what is around it begins
+	Places   int    // that have the same number, all of them changed, the first one on the line; 0 for one
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string
 	Rare          int   // how seldom such a slip is: 0 for the usual ones, or Likely and less, Seldom, Unlikely

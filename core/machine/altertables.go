@@ -57,6 +57,7 @@ func element(im *firmware.Image, hints Hints, s firmware.Symbol, at, i uint32, b
 	for _, to := range hints.near(int64(b)) {
 		try(1, to)
 	}
+	try(1, 0)
 	if step := int64(int8(b)); -mostStep <= step && step <= mostStep { // the other way
 		try(1, -step&0xff)
 	}

@@ -35,12 +35,17 @@ func (h Hints) Runs(address uint32) bool {
 // Each gives the numbers that one may have been meant to be, with how seldom that is; flips adds those with one bit of
 // a byte turned. Some come more than once.
 func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
-	for _, to := range h.near(is) {
-		if off := to - is; h.Timing && (off == 1 || off == -1) {
-			try(Seldom, to)
-		} else {
-			try(0, to)
-		}
+	beside, scaled := 0, Seldom
+	if h.Timing {
+		beside, scaled = Seldom, 0
+	}
+	try(beside, is+1)
+	try(beside, is-1)
+	for _, to := range h.shifted(is) {
+		try(0, to)
+	}
+	for _, to := range h.scaled(is) {
+		try(scaled, to)
 	}
 	for _, to := range h.far(is) {
 		try(Seldom, to)
@@ -51,10 +56,20 @@ func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 }
 
 // near are the numbers that one is likely to have been meant to be.
-func (h Hints) near(is int64) (out []int64) {
+func (h Hints) near(is int64) []int64 {
+	return slices.Concat(h.shifted(is), h.scaled(is), []int64{is + 1, is - 1})
+}
+
+// shifted are those that are as far from it as what was expected from what was seen.
+func (h Hints) shifted(is int64) (out []int64) {
 	for _, s := range h.Shifts {
 		out = append(out, is+s, is-s)
 	}
+	return out
+}
+
+// scaled are those that are to it as a time that was expected to the one that was seen.
+func (h Hints) scaled(is int64) (out []int64) {
 	if is > 3 { // a time
 		for _, r := range h.Ratios {
 			out = append(out, Rounded((is*r[0]+r[1]/2)/r[1]))
@@ -65,7 +80,7 @@ func (h Hints) near(is int64) (out []int64) {
 			out = append(out, Rounded(is+r[0]-r[1]))
 		}
 	}
-	return append(out, is+1, is-1)
+	return out
 }
 
 // about is how far from the number that is meant one is, in percent, that comes from a time as it was seen.

@@ -79,6 +79,7 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 		}
 	}
 	if m.source != nil {
+		m.source.Weigh(list)
 		list = append(m.source.Alterations(ctx, m.image, hints), list...)
 	}
 	return r, list, nil
@@ -96,10 +97,18 @@ func (m *Repairer) Attempt(ctx context.Context, x *exercise.Exercise, trial int,
 		if err := b.Advance(ctx, p.At); err != nil {
 			return nil, 0, err
 		}
+		same := true
 		for _, t := range b.Live() {
 			if want, ok := p.States[t.Display]; ok && !t.Alike(want, t.Frames[0].State) {
-				return nil, b.Finish().Counters.Effort(), nil
+				same = false
 			}
+		}
+		if same == p.Ends {
+			r := b.Finish()
+			if p.Ends {
+				return r, r.Counters.Effort(), nil
+			}
+			return nil, r.Counters.Effort(), nil
 		}
 	}
 	if err := b.Advance(ctx, x.Trials[trial].Length); err != nil {

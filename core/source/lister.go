@@ -115,6 +115,8 @@ func (l *lister) list() {
 		}
 	}
 	l.texts()
+	l.everywhere()
+	l.exchanged()
 }
 
 // directive passes over a line of the preprocessor: of all of them only definitions have words that may be meant
@@ -146,6 +148,9 @@ var turned = map[string]struct {
 var wider = map[string]string{"uint8_t": "uint16_t", "int8_t": "int16_t", "uint16_t": "uint32_t", "int16_t": "int32_t",
 	"byte": "unsigned int", "word": "unsigned long", "char": "int", "short": "long", "int": "long"}
 
+// beside are the comparisons that take in their limit, or leave it out. Of loops a compiler makes others.
+var beside = map[string]string{"<": "<=", "<=": "<", ">": ">=", ">=": ">"}
+
 // wraps is by how much a number is too small that has lost its upper bits.
 const wraps = 128
 
@@ -158,6 +163,8 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Text || listed:
 	case turned[t.Word].to != "" && !l.counts(i):
 		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
+	case beside[t.Word] != "" && l.header(i):
+		l.replace(i, machine.Inclusive, machine.Seldom, beside[t.Word])
 	case wider[t.Word] != "" && i+1 < len(l.tokens) && (l.tokens[i+1].Kind == script.Name || l.word(i+1) == ")"):
 		rare := machine.Seldom
 		if slices.ContainsFunc(l.hints.Shifts, func(s int64) bool { return s >= wraps }) {
@@ -193,6 +200,22 @@ func (l *lister) counts(i int) bool {
 			steps++
 		case steps == 1 && (w == compares || w == compares+"="):
 			meets = true
+		}
+	}
+	return false
+}
+
+// header reports whether a token stands in the header of a for loop.
+func (l *lister) header(i int) bool {
+	depth := 0
+	for k := i - 1; k >= max(0, i-mostHeader) && l.word(k) != "{" && l.word(k) != "}"; k-- {
+		switch l.word(k) {
+		case ")":
+			depth++
+		case "(":
+			if depth--; depth < 0 {
+				return l.word(k-1) == "for"
+			}
 		}
 	}
 	return false

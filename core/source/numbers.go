@@ -113,6 +113,59 @@ func (l *lister) number(i int, listed bool) {
 	}
 }
 
+// everywhere has another number in all the places that have the same one: where it was meant otherwise, it often is in
+// each.
+func (l *lister) everywhere() {
+	places := map[string][]int{}
+	var words []string
+	for i := 0; i < len(l.tokens); i++ {
+		if l.word(i) == "#" && l.word(i+1) != "define" {
+			i = l.directive(i)
+			continue
+		}
+		n, ok := parse(l.word(i))
+		if !ok || l.tokens[i].Kind != script.Number || n.base != 10 || n.value < machine.Telling || l.wired(i) {
+			continue
+		}
+		if len(places[l.word(i)]) == 0 {
+			words = append(words, l.word(i))
+		}
+		places[l.word(i)] = append(places[l.word(i)], i)
+	}
+	for _, w := range words {
+		all := places[w]
+		if len(all) < 2 || len(all) > mostPlaces {
+			continue
+		}
+		n, _ := parse(w)
+		try := func(rare int, to int64) {
+			if to < 0 || to == n.value {
+				return
+			}
+			var edits []script.Edit
+			for _, i := range all {
+				edits = append(edits, l.tokens[i].Replaced(n.write(to)))
+			}
+			l.put(all[0], machine.Alteration{Slip: machine.Number, Rare: rare, Stands: w, Meant: n.write(to),
+				Places: len(all)}, edits...)
+		}
+		for _, to := range l.odd(n.value) {
+			try(likely, to)
+		}
+		for _, r := range l.hints.Ratios {
+			if l.hints.Timing && n.value >= leastTime {
+				try(likely, machine.Rounded((n.value*r[0]+r[1]/2)/r[1]))
+			}
+		}
+		if n.value == 16 {
+			try(likely, 10)
+		}
+	}
+}
+
+// mostPlaces is how many places are changed together.
+const mostPlaces = 8
+
 // shown looks at a number that was seen where another one was expected: it may stand in the program as it is. Small
 // ones stand for many things.
 func (l *lister) shown(i int, is int64, try func(rare int, to int64)) {

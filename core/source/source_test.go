@@ -108,6 +108,50 @@ func TestOtherChanges(t *testing.T) {
 	assert.Contains(t, others(t, `char *s[] = {"mint", "peas", f(1, 2)};`), `char *s[] = {"mint", f(1, 2), "peas"};`)
 }
 
+func TestLimitsOfLoops(t *testing.T) {
+	assert.Contains(t, others(t, "for (i = 7; i > 0; i--) send(i);"), "for (i = 7; i >= 0; i--) send(i);")
+	assert.NotContains(t, others(t, "if (i > 0) send(i);"), "if (i >= 0) send(i);", "the compiled program tells")
+}
+
+func TestExchangedStatements(t *testing.T) {
+	for text, want := range map[string][]string{
+		"void f(void) { show(n); n++; }":                       {"void f(void) { n++; show(n); }"},
+		"void f(void) { show(n); m++; }":                       nil, // they have nothing to do with each other
+		"void f(void) { int n = 2; show(n); }":                 nil, // it must be declared first
+		"void f(void) { if (a) { show(n); return; } n = 3; }":  {"void f(void) { n = 3; if (a) { show(n); return; } }"},
+		"void f(void) { show(n); if (a) n++; else n--; x(); }": {"void f(void) { if (a) n++; else n--; show(n); x(); }"},
+		"void f(void) { switch (n) { case 1: n = 2; } }":       nil,
+		"struct { int n; } s = { n };":                         nil,
+	} {
+		var swapped []string
+		for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, machine.Hints{}) {
+			if a.Slip == machine.Neighbours {
+				swapped = append(swapped, a.Stands+" > "+a.Meant)
+			}
+		}
+		assert.Len(t, swapped, len(want), "%s: %v", text, swapped)
+		for _, w := range want {
+			assert.Contains(t, others(t, text), w)
+		}
+	}
+}
+
+func TestTheSameNumberEverywhere(t *testing.T) {
+	text := "#if 16\n#endif\nones = n % 16; tens = n / 16; shift(1 << 4);"
+	b := &built{}
+	im := &firmware.Image{}
+	var said []string
+	for _, a := range b.program(text).Alterations(t.Context(), im, machine.Hints{}) {
+		if a.Places > 0 {
+			a.Change(im)
+			said = append(said, fmt.Sprint(a.Places, " ", a.Stands, " > ", a.Meant, " ", a.Line.Line))
+		}
+	}
+	assert.Equal(t, []string{"2 16 > 10 3"}, said)
+	assert.Equal(t, "#if 16\n#endif\nones = n % 10; tens = n / 10; shift(1 << 4);", b.texts[len(b.texts)-1])
+	assert.Empty(t, tried(t, "x = 16;", machine.Hints{}), "it stands there once")
+}
+
 // A loop is not turned round where its condition names the end that it counts towards.
 func TestLoopsStay(t *testing.T) {
 	for text, want := range map[string]bool{

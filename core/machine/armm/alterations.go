@@ -52,6 +52,8 @@ const (
 	flipADD8   = 0x3000 ^ 0x3800 // ADD, SUB of an immediate of 8 bits
 	flipADD3   = 0x1800 ^ 0x1a00 // ADD, SUB of a register, or of an immediate of 3 bits
 	flipLSL    = 0x0000 ^ 0x0800 // LSL, LSR by an immediate
+	loadMOV    = 0b00100         // MOV (immediate), by its upper bits ...
+	loadLDR    = 0b01001         // ... and LDR (literal)
 	flipBranch = 0x0100          // the condition of a branch
 	flipAND    = 0x4000 ^ 0x4300 // AND, ORR
 	flipBIC    = 0x4380 ^ 0x4300 // BIC, ORR
@@ -122,8 +124,9 @@ func (a *altering) add(p place, slip machine.Slip, rare int, from, to int64, wor
 	if !machine.Rewrites(a.image, words) {
 		return
 	}
+	loads := p.in>>11 == loadMOV || p.in>>11 == loadLDR
 	a.out = append(a.out, machine.Alteration{Address: p.at, Line: p.line, Slip: slip, Rare: rare, From: from, To: to,
-		Change: machine.Rewritten(words)})
+		Loaded: loads && slip == machine.Number, Change: machine.Rewritten(words)})
 }
 
 // put has another word in the place.

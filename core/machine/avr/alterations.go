@@ -74,7 +74,7 @@ func (a *altering) put(p *place, slip machine.Slip, rare int, from, to int64, pa
 		return
 	}
 	a.out = append(a.out, machine.Alteration{Address: p.at, Line: p.line, Slip: slip, Rare: rare, From: from, To: to,
-		Change: machine.Rewritten(words)})
+		Loaded: slip == machine.Number && p.in.op == opLDI, Change: machine.Rewritten(words)})
 }
 
 // Words of instructions (AVR Instruction Set Manual): those without operands, and with them at 0.

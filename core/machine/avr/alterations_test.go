@@ -3,6 +3,7 @@ package avr_test
 import (
 	"cmp"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -88,6 +89,41 @@ func TestAlterations(t *testing.T) {
 	require.Len(t, again, len(list))
 	for i := range list {
 		assert.Equal(t, list[i].Change(im).Hash(), again[i].Change(im).Hash())
+	}
+}
+
+// Arguments stand side by side in registers: each is a number of its own.
+func TestNumbersOfArguments(t *testing.T) {
+	chip, err := machine.Find("atmega328p")
+	require.NoError(t, err)
+	ldi := func(d, k uint16) []byte {
+		w := 0xe000 | (d-16)<<4 | k&15 | k&0xf0<<4
+		return []byte{byte(w), byte(w >> 8)}
+	}
+	for _, c := range []struct {
+		name  string
+		first uint16   // the register of the first byte
+		bytes []uint16 // those loaded, in registers one behind the other
+		from  []int64
+	}{
+		{"an address and a byte", 22, []uint16{0x0f, 0x01, 0x05}, []int64{0x010f, 5}},
+		{"two of 16 bits", 22, []uint16{0x0f, 0x01, 0x44, 0x01}, []int64{0x010f, 0x0144}},
+		{"one of 32 bits", 22, []uint16{0xa0, 0x86, 0x01, 0x00}, []int64{100_000}},
+		{"one of 32 bits that is small", 22, []uint16{0xe7, 0x03, 0, 0}, []int64{999}},
+		{"bytes from an odd register on", 23, []uint16{7, 9}, []int64{7, 9}},
+	} {
+		var code []byte
+		for i, k := range c.bytes {
+			code = append(code, ldi(c.first+uint16(i), k)...)
+		}
+		var from []int64
+		for _, a := range chip.Alterations(&firmware.Image{Flash: []firmware.Segment{{Data: code}}}, machine.Hints{}) {
+			assert.True(t, a.Loaded)
+			if !slices.Contains(from, a.From) {
+				from = append(from, a.From)
+			}
+		}
+		assert.Equal(t, c.from, from, c.name)
 	}
 }
 

@@ -33,7 +33,7 @@ func (a *altering) number(i int) {
 	}
 	switch p.in.op {
 	case opLDI:
-		for k := i + 1; next(k, opLDI); k++ {
+		for k := i + 1; len(n.slots) < a.loaded(i) && next(k, opLDI); k++ {
 			take(k)
 		}
 	case opSUBI:
@@ -68,6 +68,28 @@ func (a *altering) number(i int) {
 		a.add(p, machine.Sign, n.encode(a.image, -n.value)...)
 	}
 }
+
+// loaded is how many bytes the number has that a run of LDI begins with: one stands in a register, or in two or four
+// from an even one on, and two of 16 bits may stand side by side as well (AVR GCC's calling convention: arguments).
+func (a *altering) loaded(i int) int {
+	run, value := 1, int64(a.code[i].in.k)
+	for k := i + 1; k < len(a.code) && run < 4 && a.code[k].in.op == opLDI &&
+		int(a.code[k].in.d) == int(a.code[i].in.d)+run; k++ {
+		value |= int64(a.code[k].in.k) << (8 * run)
+		run++
+	}
+	switch upper := value >> 16; {
+	case a.code[i].in.d%2 == 1 || run == 1:
+		return 1
+	case run == 4 && (upper == 0 || upper == 0xffff || value%round == 0):
+		return 4
+	default:
+		return 2
+	}
+}
+
+// round is what numbers of four bytes are multiples of that programs are written with.
+const round = 100
 
 // bytes is how many a number has.
 func (n number) bytes() int { return len(n.slots) }

@@ -1,0 +1,149 @@
+package source
+
+import "hemble/core/script"
+
+// A file taken apart into the blocks of its functions, as far as that goes by brackets and semicolons alone.
+
+// part is a statement, from its first token to its last one.
+type part struct {
+	from, to int
+	simple   bool // an assignment or a call
+	moves    bool // it may stand elsewhere: it declares nothing, and is no label
+}
+
+// mostBlocks is how many of a file are taken apart.
+const mostBlocks = 200
+
+// blocks are the statements of each block of a file, one after the other.
+func (l *lister) blocks() [][]part {
+	b := blocking{lister: l}
+	for i := 0; i < len(l.tokens); {
+		i = b.outside(i)
+	}
+	return b.out
+}
+
+// blocking takes a file apart.
+type blocking struct {
+	*lister
+	out   [][]part
+	depth int // of blocks and conditions within each other
+}
+
+// mostDepth is how deep that is looked at: a file may be made so that it goes on and on.
+const mostDepth = 100
+
+// outside passes over what stands outside of functions, up to and with the next one's body.
+func (b *blocking) outside(i int) int {
+	switch {
+	case b.word(i) == "#":
+		return b.directive(i) + 1
+	case b.word(i) != "{":
+		return i + 1
+	case b.word(i-1) == ")":
+		return b.block(i)
+	default:
+		return b.behind(i)
+	}
+}
+
+// behind is where what an opening bracket opens has ended.
+func (b *blocking) behind(i int) int {
+	for depth := 0; i < len(b.tokens); i++ {
+		switch b.word(i) {
+		case "(", "[", "{":
+			depth++
+		case ")", "]", "}":
+			if depth--; depth <= 0 {
+				return i + 1
+			}
+		}
+	}
+	return i
+}
+
+// block takes down the block that opens at a place, and gives where it has ended.
+func (b *blocking) block(open int) int {
+	if len(b.out) == mostBlocks || b.depth > mostDepth {
+		return b.behind(open)
+	}
+	b.depth++
+	defer func() { b.depth-- }()
+	at := len(b.out)
+	b.out = append(b.out, nil)
+	i := open + 1
+	for i < len(b.tokens) && b.word(i) != "}" {
+		p, behind := b.statement(i)
+		if parts := b.out[at]; b.word(i) == "else" && len(parts) > 0 {
+			parts[len(parts)-1].to = p.to
+		} else {
+			b.out[at] = append(parts, p)
+		}
+		i = behind
+	}
+	return i + 1
+}
+
+// statement takes down the one that begins at a place, and gives where it has ended.
+func (b *blocking) statement(i int) (p part, behind int) {
+	p.from = i
+	switch w := b.word(i); w {
+	case "#":
+		behind = b.directive(i) + 1
+	case "{":
+		behind = b.block(i)
+	case "if", "while", "for", "switch":
+		p.moves = true
+		behind = i + 1
+		if b.word(behind) == "(" {
+			behind = b.inner(b.behind(behind))
+		}
+	case "else", "do":
+		behind = b.inner(i + 1)
+	case "case", "default":
+		for behind = i + 1; behind < len(b.tokens) && b.word(behind-1) != ":" && b.word(behind) != "}"; {
+			behind++
+		}
+	default:
+		behind = b.ends(i) + 1
+		p.simple = b.simple(i, behind)
+		p.moves = p.simple
+	}
+	behind = max(i+1, min(behind, len(b.tokens)))
+	p.to = behind - 1
+	return p, behind
+}
+
+// inner passes over what a condition or a loop carries out.
+func (b *blocking) inner(i int) int {
+	if i >= len(b.tokens) || b.word(i) == "}" || b.depth > mostDepth {
+		return i
+	}
+	b.depth++
+	_, behind := b.statement(i)
+	b.depth--
+	return behind
+}
+
+// ends is the semicolon of a statement, or what stands before the bracket that closes around it.
+func (b *blocking) ends(i int) int {
+	for ; i < len(b.tokens); i++ {
+		switch b.word(i) {
+		case ";":
+			return i
+		case "(", "[", "{":
+			i = b.behind(i) - 1
+		case "}":
+			return i - 1
+		}
+	}
+	return i
+}
+
+// simple reports whether what stands up to a place is an assignment or a call: what declares a variable begins with two
+// names, or with a type and a star.
+func (b *blocking) simple(from, behind int) bool {
+	return behind <= len(b.tokens) && b.word(behind-1) == ";" && behind-from > 2 &&
+		(b.tokens[from].Kind == script.Name || b.word(from) == "++" || b.word(from) == "--") &&
+		b.tokens[from+1].Kind != script.Name && b.word(from+1) != "*" && b.word(from+1) != "<"
+}

@@ -1,0 +1,190 @@
+package source
+
+import (
+	"path"
+	"strconv"
+
+	"hemble/core/firmware"
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// A compiler has numbers of its own in what it makes of a program: addresses, counts of turns, what it worked out. Where
+// the author's text is at hand, those that may stand in it are told apart.
+
+// Bounds of what is looked at of one line.
+const (
+	mostWords   = 80 // of a statement that begins on it
+	mostNumbers = 24 // that stand there, or in what is defined
+)
+
+// Weigh makes those changes of the compiled program unlikely that are about a number which its line does not have, nor
+// anything that is defined by its names.
+func (p *Program) Weigh(list []machine.Alteration) {
+	w := written{lines: map[firmware.Line]numbersOf{}, defined: map[string][]int64{}}
+	for _, l := range p.listers() {
+		w.define(l)
+		w.files = append(w.files, l)
+	}
+	for i := range list {
+		a := &list[i]
+		if a.Slip != machine.Number || a.Table != "" || a.Rare >= machine.Unlikely {
+			continue
+		}
+		if n := w.on(a.Line); n.known && !n.has(a.From) {
+			a.Rare = machine.Unlikely
+		}
+	}
+}
+
+// written are the numbers of a program's text.
+type written struct {
+	files   []*lister
+	defined map[string][]int64 // by names
+	lines   map[firmware.Line]numbersOf
+}
+
+// numbersOf are those of a line.
+type numbersOf struct {
+	known bool // the line is in the text
+	all   []int64
+}
+
+// has reports whether a number may come from those of a line: as it is written, beside it, where "less" is made of "at
+// most", as a bit or as the result of two.
+func (n numbersOf) has(is int64) bool {
+	for i, v := range n.all {
+		if off := is - v; -1 <= off && off <= 1 || is == -v || 0 <= v && v < 32 && (is == 1<<v || is == ^(1<<v)&0xff) {
+			return true
+		}
+		for _, u := range n.all[i+1:] {
+			if is == v*u || is == v+u || is == v-u || is == u-v || is == v|u || u != 0 && is == v/u {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// on gives the numbers of the statement that begins on a line.
+func (w *written) on(line firmware.Line) numbersOf {
+	line = firmware.Line{File: line.File, Line: line.Line}
+	if n, ok := w.lines[line]; ok {
+		return n
+	}
+	n := numbersOf{}
+	for _, l := range w.files {
+		if path.Base(l.name) != line.File {
+			continue
+		}
+		first := 0
+		for first < len(l.tokens) && l.tokens[first].Line < line.Line {
+			first++
+		}
+		n.known = first < len(l.tokens) && l.tokens[first].Line == line.Line
+		for i := first; i < min(len(l.tokens), first+mostWords) && len(n.all) < mostNumbers; i++ {
+			ends := l.word(i-1) == ";" || l.word(i-1) == "{" || l.word(i-1) == "}"
+			if ends && l.tokens[i].Line != line.Line {
+				break
+			}
+			n.all = append(n.all, w.value(l, i)...)
+		}
+	}
+	w.lines[line] = n
+	return n
+}
+
+// value gives what a word stands for, of numbers.
+func (w *written) value(l *lister, i int) []int64 {
+	switch t := l.tokens[i]; t.Kind {
+	case script.Number:
+		if n, ok := parse(t.Word); ok {
+			return []int64{n.value}
+		}
+		if v, err := strconv.ParseInt(t.Word, 0, 64); err == nil { // in eights
+			return []int64{v}
+		}
+	case script.Text:
+		if text, err := strconv.Unquote(t.Word); err == nil && t.Word[0] == '\'' && len(text) == 1 {
+			return []int64{int64(text[0])}
+		}
+	case script.Name:
+		if bit, ok := portBit(t.Word); ok {
+			return []int64{bit}
+		}
+		return w.defined[t.Word]
+	case script.Sign:
+		if t.Word == "++" || t.Word == "--" {
+			return []int64{1}
+		}
+	}
+	return nil
+}
+
+// portBit is the bit that a name like PB3 stands for.
+func portBit(name string) (int64, bool) {
+	if len(name) == 3 && name[0] == 'P' && 'A' <= name[1] && name[1] <= 'L' && '0' <= name[2] && name[2] <= '7' {
+		return int64(name[2] - '0'), true
+	}
+	return 0, false
+}
+
+// define takes down what names stand for: definitions, what they begin with, and lists of names.
+func (w *written) define(l *lister) {
+	for i := range l.tokens {
+		switch {
+		case l.word(i) == "define" && l.word(i-1) == "#" && i+1 < len(l.tokens):
+			line := l.tokens[i].Line
+			for k := i + 2; k < len(l.tokens) && l.tokens[k].Line == line; k++ {
+				w.add(l.word(i+1), w.value(l, k))
+			}
+		case l.word(i) == "=" && l.declares(i-1):
+			for k := i + 1; k < min(len(l.tokens), i+mostWords) && l.word(k) != ";" && l.word(k) != ","; k++ {
+				w.add(l.word(i-1), w.value(l, k))
+			}
+		case l.word(i) == "enum":
+			w.list(l, i)
+		}
+	}
+}
+
+// declares reports whether a name stands behind a type.
+func (l *lister) declares(i int) bool {
+	if i < 1 || l.tokens[i].Kind != script.Name {
+		return false
+	}
+	switch before := l.tokens[i-1]; before.Kind {
+	case script.Name:
+		return true
+	case script.Keyword:
+		return before.Word != "else" && before.Word != "do" && before.Word != "return"
+	default:
+		return false
+	}
+}
+
+// list numbers the names of an enumeration.
+func (w *written) list(l *lister, i int) {
+	for i < len(l.tokens) && l.word(i) != "{" && l.word(i) != ";" {
+		i++
+	}
+	next := int64(0)
+	for i++; i < len(l.tokens) && l.word(i) != "}" && l.word(i-1) != ";"; i++ {
+		if l.tokens[i].Kind != script.Name || l.word(i-1) != "{" && l.word(i-1) != "," {
+			continue
+		}
+		if l.word(i+1) == "=" && i+2 < len(l.tokens) {
+			if v := w.value(l, i+2); len(v) == 1 {
+				next = v[0]
+			}
+		}
+		w.add(l.word(i), []int64{next})
+		next++
+	}
+}
+
+func (w *written) add(name string, values []int64) {
+	if room := mostNumbers - len(w.defined[name]); room > 0 {
+		w.defined[name] = append(w.defined[name], values[:min(len(values), room)]...)
+	}
+}
