@@ -97,10 +97,7 @@ func sameAsAnother(v *view) (string, clock.Time, bool) {
 			continue
 		}
 		wrong, first := map[string]bool{}, clock.Time(0)
-		same := true
 		for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
-			f := other.At(p.At)
-			same = same && f != nil && other.Short(f.State) == v.track.Short(p.Seen)
 			if p.Wrong {
 				if len(wrong) == 0 {
 					first = p.At
@@ -108,11 +105,25 @@ func sameAsAnother(v *view) (string, clock.Time, bool) {
 				wrong[v.track.Short(p.Want)+"|"+v.track.Short(p.Seen)] = true
 			}
 		}
-		if same && len(wrong) >= apart {
+		if len(wrong) >= apart && follow(v.track, other) && follow(other, v.track) {
 			return fmt.Sprintf("%s shows throughout what %s shows.", v.track.Display, other.Display), first, true
 		}
 	}
 	return "", 0, false
+}
+
+// follow reports whether one display shows what another one shows, whenever that stands for a while.
+func follow(a, b *display.Track) bool {
+	const lasts = 100 * clock.Millisecond
+	for _, f := range b.Frames {
+		if f.Length() < lasts {
+			continue
+		}
+		if g := a.At(f.From + f.Length()/2); g == nil || a.Short(g.State) != b.Short(f.State) {
+			return false
+		}
+	}
+	return true
 }
 
 // rightThroughout reports whether something is asked of a display, and all of that is met.

@@ -46,6 +46,19 @@ func TestEach(t *testing.T) {
 	}
 }
 
+// What was seen too large may have been brought about by a number that is too large.
+func TestEachBegins(t *testing.T) {
+	for shift, want := range map[int64]int64{0: 10, 3: 10, -3: 8} {
+		h := Hints{}
+		if shift != 0 {
+			h.Shifts = []int64{shift}
+		}
+		var tried []int64
+		h.Each(9, false, func(_ int, to int64) { tried = append(tried, to) })
+		assert.Equal(t, want, tried[0], shift)
+	}
+}
+
 func TestRounded(t *testing.T) {
 	for n, want := range map[int64]int64{0: 0, 7: 7, 99: 99, 101: 100, 103: 103, 498: 500, 1_204: 1_200,
 		999_999: 1_000_000, 123_456: 123_456, 10_040: 10_000} {

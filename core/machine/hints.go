@@ -39,8 +39,12 @@ func (h Hints) Each(is int64, flips bool, try func(rare int, to int64)) {
 	if h.Timing {
 		beside, scaled = Seldom, 0
 	}
-	try(beside, is+1)
-	try(beside, is-1)
+	next := int64(1)
+	if len(h.Shifts) > 0 && h.Shifts[0] < 0 { // what is seen is too large: so may be what brings it about
+		next = -1
+	}
+	try(beside, is+next)
+	try(beside, is-next)
 	for _, to := range h.shifted(is) {
 		try(0, to)
 	}

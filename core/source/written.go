@@ -113,10 +113,6 @@ func (w *written) value(l *lister, i int) []int64 {
 			return []int64{bit}
 		}
 		return w.defined[t.Word]
-	case script.Sign:
-		if t.Word == "++" || t.Word == "--" {
-			return []int64{1}
-		}
 	}
 	return nil
 }

@@ -112,7 +112,7 @@ func (a *altering) instruction(i int) {
 			a.number(i)
 		}
 	case opANDI, opORI:
-		a.values(number{place: p, slots: []uint32{p.at}, value: int64(p.in.k)})
+		a.values(number{place: p, slots: []uint32{p.at}, value: int64(p.in.k), masks: true})
 	case opADIW, opSBIW:
 		a.values(number{place: p, slots: []uint32{p.at}, value: int64(p.in.k)})
 		a.add(p, machine.Sign, patch{p.at, p.word ^ flipADIW})

@@ -1,6 +1,7 @@
 package avr
 
 import (
+	"math/bits"
 	"slices"
 
 	"hemble/core/firmware"
@@ -13,6 +14,7 @@ type number struct {
 	slots  []uint32 // the byte addresses of the instructions; noSlot for a byte that is 0 and stays so
 	value  int64
 	added  bool // it is subtracted, which programs that add are built to do
+	masks  bool // it stands for bits: one of them may be another one, and hardly two
 }
 
 // noSlot stands for a byte that no instruction holds.
@@ -114,6 +116,9 @@ func (a *altering) values(n number) {
 			v = -to
 		}
 		v &= mask
+		if n.masks && bits.OnesCount64(uint64(is)) == 1 && bits.OnesCount64(uint64(v)) > 1 {
+			return
+		}
 		if patches := n.encode(a.image, v); patches != nil && !slices.Contains(tried, v) {
 			tried = append(tried, v)
 			a.put(n.place, machine.Number, rare, is, n.meant(v), patches)
