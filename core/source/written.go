@@ -9,8 +9,8 @@ import (
 	"hemble/core/script"
 )
 
-// A compiler has numbers of its own in what it makes of a program: addresses, counts of turns, what it worked out. Where
-// the author's text is at hand, those that may stand in it are told apart.
+// A compiler has numbers of its own in what it makes of a program: addresses, counts of turns, what it worked out.
+// Where the author's text is at hand, those that may stand in it are told apart.
 
 // Bounds of what is looked at of one line.
 const (
