@@ -26,8 +26,9 @@ func TestWeigh(t *testing.T) {
 		unlikely bool
 	}{
 		{4, 9, false}, {4, 10, false}, {4, 64, false}, {4, 0x0110, true}, {5, 60, false}, {5, 61, false},
-		{5, 271, true}, {6, 5, false}, {6, 9, true}, {7, 8, false}, {7, 0xf7, false}, {8, 8184, false}, {9, 53, false}, {10, 30, false},
-		{10, 7, false}, {10, 12, true}, {13, 1, true}, {13, -1, true}, {13, 14, true}, {99, 14, false},
+		{5, 271, true}, {6, 5, false}, {6, 9, true}, {7, 8, false}, {7, 0xf7, false}, {8, 8184, false},
+		{9, 53, false}, {10, 30, false}, {10, 7, false}, {10, 12, true}, {13, 1, true}, {13, -1, true},
+		{13, 14, true}, {99, 14, false},
 	} {
 		list := []machine.Alteration{{Line: firmware.Line{File: "gate.c", Line: c.line}, From: c.number}}
 		(&built{}).program(text).Weigh(list)
