@@ -176,7 +176,6 @@ func (v *view) numberEdge() (string, clock.Time, bool) {
 // litByNumber tells from which number of another display on the lamp is lit, where it should from another one on; text
 // is empty where it is not lit by that number, and where that is as it should be.
 func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
-	const settles = 150 * clock.Millisecond
 	numbers := map[bool][]int{} // at which it is lit, and dark
 	for _, f := range other.Frames {
 		n, ok := fault.ReadNumber(other, f.State, 0)

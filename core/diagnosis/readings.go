@@ -63,35 +63,44 @@ func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
 		strings.Join(wrong, ", ")), at, true
 }
 
+// settles is how long a display may take to follow another one.
+const settles = 150 * clock.Millisecond
+
 // outlasts looks for a state that should end when another display changes, which it does as it should, and lasts on.
 func outlasts(v *view) (text string, at clock.Time, ok bool) {
-	const settles = 150 * clock.Millisecond
 	for _, x := range v.verdicts {
-		for _, p := range x.Alignment {
-			if p.Operation == judge.Right || p.Operation == judge.Ignored {
-				continue
-			}
-			if p.Operation != judge.Mistimed {
-				return "", 0, false
-			}
-			ends := p.Seen.From + p.Expected.To - p.Expected.From
-			if p.Seen.To < ends+settles {
-				return "", 0, false
-			}
-			for k := range v.reel.Tracks {
-				other := &v.reel.Tracks[k]
-				if other.Display == v.track.Display || !v.rightThroughout(other.Display) {
-					continue
-				}
-				if f := other.At(min(ends+settles, p.Seen.To-1)); f != nil && f.From > 0 && f.From >= ends-settles {
-					return fmt.Sprintf("%s still shows %s when %s comes to %s at %s, where it should end.", v.track.Display,
-						p.Seen.Text, other.Display, other.Short(f.State), f.From), f.From, true
-				}
-			}
-			return "", 0, false
+		i := slices.IndexFunc(x.Alignment, func(p judge.Pair) bool {
+			return p.Operation != judge.Right && p.Operation != judge.Ignored
+		})
+		if i < 0 || x.Alignment[i].Operation != judge.Mistimed {
+			continue
+		}
+		p := x.Alignment[i]
+		ends := p.Seen.From + p.Expected.To - p.Expected.From
+		if p.Seen.To < ends+settles {
+			continue
+		}
+		if other, state, at := v.changesAt(ends); other != "" {
+			return fmt.Sprintf("%s still shows %s when %s comes to %s at %s, where it should end.", v.track.Display,
+				p.Seen.Text, other, state, at), at, true
 		}
 	}
 	return "", 0, false
+}
+
+// changesAt gives another display that is right throughout and changes about a time, with what it comes to, and when;
+// "" where none does.
+func (v *view) changesAt(about clock.Time) (name, state string, at clock.Time) {
+	for k := range v.reel.Tracks {
+		t := &v.reel.Tracks[k]
+		if t.Display == v.track.Display || !v.rightThroughout(t.Display) {
+			continue
+		}
+		if f := t.At(about + settles); f != nil && f.From > 0 && f.From >= about-settles {
+			return t.Display, t.Short(f.State), f.From
+		}
+	}
+	return "", "", 0
 }
 
 // reading is what was looked for at one time, and was not there.
