@@ -66,7 +66,7 @@ func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
 // settles is how long a display may take to follow another one.
 const settles = 150 * clock.Millisecond
 
-// outlasts looks for a state that should end when another display changes, which it does as it should, and lasts on.
+// outlasts looks for a state that should end when another display changes, which that does as it should, and lasts on.
 func outlasts(v *view) (text string, at clock.Time, ok bool) {
 	for _, x := range v.verdicts {
 		i := slices.IndexFunc(x.Alignment, func(p judge.Pair) bool {
