@@ -348,7 +348,7 @@ func TestNamed(t *testing.T) {
 		"bed-timer/waits-a-second": "missed", "bed-timer/zero-in-front": "leading-zeros",
 		"harvest-count/commands-as-letters": "register-select", "harvest-count/redrawn-all-the-time": "washed-out",
 		"harvest-count/second-row-left": "leftovers", "harvest-count/peppers-go-on": "goes-on",
-		"harvest-count/evening-for-ever": "program-number", "heat-panel/knob-reversed": "direction",
+		"harvest-count/evening-for-ever": "goes-on", "heat-panel/knob-reversed": "direction",
 		"heat-panel/page-mode": "addressing", "tank-bar/seven-clocks": "clocks", "tank-bar/sixteen-bits": "overflow",
 		"tank-bar/only-the-last-lamp": "dot", "tank-bar/every-three-seconds": "lag",
 	}
