@@ -91,21 +91,22 @@ func sameAsAnother(v *view) (string, clock.Time, bool) {
 	if _, counts := display.As[display.Counting](v.track.Geometry); !counts {
 		return "", 0, false
 	}
+	wrong, first := map[string]bool{}, clock.Time(0)
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		if p.Wrong {
+			if len(wrong) == 0 {
+				first = p.At
+			}
+			wrong[v.track.Short(p.Want)+"|"+v.track.Short(p.Seen)] = true
+		}
+	}
+	if len(wrong) < apart {
+		return "", 0, false
+	}
 	for k := range v.reel.Tracks {
 		other := &v.reel.Tracks[k]
-		if other.Display == v.track.Display || len(other.Of) > 0 || !v.rightThroughout(other.Display) {
-			continue
-		}
-		wrong, first := map[string]bool{}, clock.Time(0)
-		for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
-			if p.Wrong {
-				if len(wrong) == 0 {
-					first = p.At
-				}
-				wrong[v.track.Short(p.Want)+"|"+v.track.Short(p.Seen)] = true
-			}
-		}
-		if len(wrong) >= apart && follow(v.track, other) && follow(other, v.track) {
+		if other.Display != v.track.Display && len(other.Of) == 0 && v.rightThroughout(other.Display) &&
+			follow(v.track, other) && follow(other, v.track) {
 			return fmt.Sprintf("%s shows throughout what %s shows.", v.track.Display, other.Display), first, true
 		}
 	}

@@ -174,8 +174,13 @@ func (s *Subject) sentRate() int64 {
 	return 0
 }
 
+// measured reports whether the part's value is measured by a converter that has a reference of its own.
+func (s *Subject) measured() bool {
+	return s.Part.Kind.Scaled != nil && s.Exercise.Chip != nil && s.Exercise.Chip.Reference != 0
+}
+
 func reference(s *Subject) (out []Size) {
-	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Exercise.Chip.Reference == 0 {
+	if !s.measured() {
 		return nil
 	}
 	supply, own := s.Part.Supply/1000, s.Exercise.Chip.Reference/1000 // mV
@@ -193,7 +198,7 @@ func reference(s *Subject) (out []Size) {
 // byAFifth are the ratios of 4 to 5, as where a full scale of 4.096 V is taken for one of 5 V, or one reading more is
 // added up than the sum is divided by.
 func byAFifth(s *Subject) (out []Size) {
-	if s.Part.Kind.Scaled == nil || s.Exercise.Chip == nil || s.Exercise.Chip.Reference == 0 {
+	if !s.measured() {
 		return nil
 	}
 	const percent = 100

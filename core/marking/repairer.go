@@ -3,9 +3,11 @@ package marking
 import (
 	"context"
 	"math/big"
+	"slices"
 
 	"hemble/core/bench"
 	"hemble/core/diagnosis"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/firmware"
 	"hemble/core/judge"
@@ -93,25 +95,23 @@ func (m *Repairer) Attempt(ctx context.Context, x *exercise.Exercise, trial int,
 	if err != nil {
 		return nil, 0, err
 	}
+	until := x.Trials[trial].Length
 	for _, p := range points {
 		if err := b.Advance(ctx, p.At); err != nil {
 			return nil, 0, err
 		}
-		same := true
-		for _, t := range b.Live() {
-			if want, ok := p.States[t.Display]; ok && !t.Alike(want, t.Frames[0].State) {
-				same = false
-			}
-		}
-		if same == p.Ends {
-			r := b.Finish()
-			if p.Ends {
-				return r, r.Counters.Effort(), nil
-			}
-			return nil, r.Counters.Effort(), nil
+		other := slices.ContainsFunc(b.Live(), func(t display.Track) bool {
+			want, ok := p.States[t.Display]
+			return ok && !t.Alike(want, t.Frames[0].State)
+		})
+		switch {
+		case other && !p.Ends:
+			return nil, b.Finish().Counters.Effort(), nil
+		case !other && p.Ends:
+			until = p.At
 		}
 	}
-	if err := b.Advance(ctx, x.Trials[trial].Length); err != nil {
+	if err := b.Advance(ctx, until); err != nil {
 		return nil, 0, err
 	}
 	r := b.Finish()

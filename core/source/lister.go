@@ -163,7 +163,7 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Text || listed:
 	case turned[t.Word].to != "" && !l.counts(i):
 		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
-	case beside[t.Word] != "" && l.header(i):
+	case beside[t.Word] != "" && l.header(i) >= 0:
 		l.replace(i, machine.Inclusive, machine.Seldom, beside[t.Word])
 	case wider[t.Word] != "" && i+1 < len(l.tokens) && (l.tokens[i+1].Kind == script.Name || l.word(i+1) == ")"):
 		rare := machine.Seldom
@@ -183,42 +183,40 @@ const mostHeader = 100
 // counts reports whether a token makes a loop count towards the end that its condition names: the other way round it
 // would end at once, or never, which nobody means.
 func (l *lister) counts(i int) bool {
-	compares := towards[l.word(i)]
-	if compares == "" {
+	compares, open := towards[l.word(i)], l.header(i)
+	if compares == "" || open < 0 {
 		return false
 	}
-	depth, steps, meets := 0, 0, false
-	for k := i - 1; k >= max(0, i-mostHeader) && l.word(k) != "{" && l.word(k) != "}"; k-- {
+	steps, meets := 0, false
+	for k := open + 1; k < i; k++ {
 		switch w := l.word(k); {
-		case w == ")":
-			depth++
-		case w == "(" && depth > 0:
-			depth--
-		case w == "(":
-			return meets && steps == 2 && l.word(k-1) == "for"
 		case w == ";":
 			steps++
 		case steps == 1 && (w == compares || w == compares+"="):
 			meets = true
 		}
 	}
-	return false
+	return meets && steps == 2
 }
 
-// header reports whether a token stands in the header of a for loop.
-func (l *lister) header(i int) bool {
+// header is the bracket of the for loop's header that a token stands in; -1 where it stands in none.
+func (l *lister) header(i int) (open int) {
 	depth := 0
 	for k := i - 1; k >= max(0, i-mostHeader) && l.word(k) != "{" && l.word(k) != "}"; k-- {
 		switch l.word(k) {
 		case ")":
 			depth++
 		case "(":
-			if depth--; depth < 0 {
-				return l.word(k-1) == "for"
+			if depth--; depth >= 0 {
+				continue
 			}
+			if l.word(k-1) == "for" {
+				return k
+			}
+			return -1
 		}
 	}
-	return false
+	return -1
 }
 
 // mostElements is how far a list is looked at: it may be made so that each of its words is looked at from each.

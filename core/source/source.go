@@ -70,13 +70,6 @@ func Reads(name string) bool {
 // Alterations lists changes of the program that an image was built from, the likely ones first. Rows of the image tell
 // when the places were reached.
 func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints machine.Hints) []machine.Alteration {
-	total := 0
-	for _, text := range p.Files {
-		total += len(text)
-	}
-	if total > mostText {
-		return nil
-	}
 	files := p.listers()
 	rows, odd, uses := rowsOf(im), hints.Odd(numbers(files)), usesOf(files)
 	var list []alteration
@@ -94,8 +87,15 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 	return out
 }
 
-// listers are the files whose words may be changed, in the order of their names.
+// listers are the files whose words may be changed, in the order of their names; none where there is too much text.
 func (p *Program) listers() (out []*lister) {
+	total := 0
+	for _, text := range p.Files {
+		total += len(text)
+	}
+	if total > mostText {
+		return nil
+	}
 	for _, name := range slices.Sorted(maps.Keys(p.Files)) {
 		if Reads(name) {
 			text := p.Files[name]

@@ -2,6 +2,7 @@ package source
 
 import (
 	"path"
+	"slices"
 	"strconv"
 
 	"hemble/core/firmware"
@@ -21,10 +22,9 @@ const (
 // Weigh makes those changes of the compiled program unlikely that are about a number which its line does not have, nor
 // anything that is defined by its names.
 func (p *Program) Weigh(list []machine.Alteration) {
-	w := written{lines: map[firmware.Line]numbersOf{}, defined: map[string][]int64{}}
-	for _, l := range p.listers() {
+	w := written{files: p.listers(), lines: map[firmware.Line]numbersOf{}, defined: map[string][]int64{}}
+	for _, l := range w.files {
 		w.define(l)
-		w.files = append(w.files, l)
 	}
 	for i := range list {
 		a := &list[i]
@@ -77,11 +77,9 @@ func (w *written) on(line firmware.Line) numbersOf {
 		if path.Base(l.name) != line.File {
 			continue
 		}
-		first := 0
-		for first < len(l.tokens) && l.tokens[first].Line < line.Line {
-			first++
-		}
-		n.known = first < len(l.tokens) && l.tokens[first].Line == line.Line
+		first, known := slices.BinarySearchFunc(l.tokens, line.Line,
+			func(t script.Token, n int) int { return t.Line - n })
+		n.known = known
 		for i := first; i < min(len(l.tokens), first+mostWords) && len(n.all) < mostNumbers; i++ {
 			ends := l.word(i-1) == ";" || l.word(i-1) == "{" || l.word(i-1) == "}"
 			if ends && l.tokens[i].Line != line.Line {
@@ -131,7 +129,7 @@ func (w *written) define(l *lister) {
 		switch {
 		case l.word(i) == "define" && l.word(i-1) == "#" && i+1 < len(l.tokens):
 			line := l.tokens[i].Line
-			for k := i + 2; k < len(l.tokens) && l.tokens[k].Line == line; k++ {
+			for k := i + 2; k < min(len(l.tokens), i+mostWords) && l.tokens[k].Line == line; k++ {
 				w.add(l.word(i+1), w.value(l, k))
 			}
 		case l.word(i) == "=" && l.declares(i-1):
@@ -161,11 +159,12 @@ func (l *lister) declares(i int) bool {
 
 // list numbers the names of an enumeration.
 func (w *written) list(l *lister, i int) {
-	for i < len(l.tokens) && l.word(i) != "{" && l.word(i) != ";" {
-		i++
+	open := i
+	for open < min(len(l.tokens), i+mostWords) && l.word(open) != "{" {
+		open++
 	}
 	next := int64(0)
-	for i++; i < len(l.tokens) && l.word(i) != "}" && l.word(i-1) != ";"; i++ {
+	for i = open + 1; i < min(len(l.tokens), open+mostElements) && l.word(i) != "}"; i++ {
 		if l.tokens[i].Kind != script.Name || l.word(i-1) != "{" && l.word(i-1) != "," {
 			continue
 		}

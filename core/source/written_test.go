@@ -1,9 +1,11 @@
 package source
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -43,6 +45,27 @@ func TestWeigh(t *testing.T) {
 	for _, a := range other {
 		assert.Zero(t, a.Rare)
 	}
+}
+
+// A text that is made to take long is weighed as quickly as others, or not at all.
+func TestWeighBounds(t *testing.T) {
+	for _, word := range []string{"enum ", "enum {", "#define X ", "x = ", "for (", "(", "{", "f() {"} {
+		text := strings.Repeat(word, (mostText-100)/len(word))
+		lines := strings.Repeat(word+"\n", (mostText-100)/(len(word)+1))
+		for _, of := range []string{text, lines} {
+			list := make([]machine.Alteration, 1000)
+			for i := range list {
+				list[i] = machine.Alteration{Line: firmware.Line{File: "gate.c", Line: i + 1}, From: 7}
+			}
+			p := (&built{}).program(of)
+			require.NotEmpty(t, p.listers())
+			p.Weigh(list)
+			p.Alterations(t.Context(), &firmware.Image{}, machine.Hints{})
+		}
+	}
+	list := []machine.Alteration{{Line: firmware.Line{File: "gate.c", Line: 1}, From: 7}}
+	(&built{}).program(strings.Repeat("x = 6; ", mostText)).Weigh(list)
+	assert.Zero(t, list[0].Rare, "nobody looks at so much")
 }
 
 // Any text is weighed, and nothing but how likely a change is becomes another.
