@@ -148,10 +148,11 @@ func (s *Subject) pressedShortly(text string, lengths []clock.Time) (out []Size)
 }
 
 // looks are how long it may be from one look of the program at the part to the next, the likeliest first, where most
-// presses that change a number change it by more than 1: a press as long as that is seen once.
+// presses that change a number change it by more than 1, or change what is seen again before they end: a press as long
+// as that is seen once.
 func (s *Subject) looks() []clock.Time {
 	const settled = 150 * clock.Millisecond
-	by := map[bool]int{} // presses that change one, by whether it is by more than 1
+	by := map[bool]int{} // presses that change something, by whether it is more than once
 	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
 		2 * clock.Millisecond}
 	var shortest clock.Time
@@ -161,8 +162,10 @@ func (s *Subject) looks() []clock.Time {
 				continue
 			}
 			most := 0
+			apart := clock.Never // changes, at least
 			for k := range r.Tracks {
 				t := &r.Tracks[k]
+				apart = min(apart, apartWithin(t, c.Start, c.End))
 				before, after := t.At(c.Start), t.At(c.End+settled)
 				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
 					a, shown := ReadNumber(t, before.State, nth)
@@ -172,12 +175,12 @@ func (s *Subject) looks() []clock.Time {
 					}
 				}
 			}
-			if most == 0 {
-				continue
-			}
-			by[most > 1]++
-			if look := max(1, (c.End-c.Start)/clock.Time(most)); shortest == 0 || look < shortest {
-				shortest = look
+			if again := apart < settled; most > 0 || again {
+				by[most > 1 || again]++
+				look := max(1, min(apart, (c.End-c.Start)/clock.Time(max(1, most))))
+				if shortest == 0 || look < shortest {
+					shortest = look
+				}
 			}
 		}
 	}
@@ -188,6 +191,21 @@ func (s *Subject) looks() []clock.Time {
 	nearest := slices.MinFunc(usual, func(a, b clock.Time) int { return cmp.Compare(off(a), off(b)) })
 	others := slices.DeleteFunc(usual, func(t clock.Time) bool { return t == nearest })
 	return append([]clock.Time{nearest}, others[:mostLooks-1]...)
+}
+
+// apartWithin is the shortest time from one change of a display to the next within a time; clock.Never where there are
+// no two.
+func apartWithin(t *display.Track, from, to clock.Time) clock.Time {
+	apart, last := clock.Never, clock.Never
+	for _, f := range t.Frames {
+		if f.From >= from && f.From < to {
+			if last != clock.Never {
+				apart = min(apart, f.From-last)
+			}
+			last = f.From
+		}
+	}
+	return apart
 }
 
 // mostLooks is how many of them are tried.

@@ -41,6 +41,26 @@ func TestHeldLengths(t *testing.T) {
 	}
 }
 
+// Where a display shows no number before a press, how soon it changes again while that lasts tells the time between two
+// looks; what it shows afterwards is of another press.
+func TestHeldFromBlank(t *testing.T) {
+	for short, lengths := range map[clock.Time]int{30 * clock.Millisecond: 5, 90 * clock.Millisecond: 5,
+		200 * clock.Millisecond: 2} {
+		s, x := counted(t, strings.ReplaceAll(timed, "press: more,", "press: more, for: 120ms,"), -1, 2, 8, 8)
+		s.Part = x.Part("more")
+		frames := s.Reels[0].Tracks[0].Frames
+		frames[1].To = frames[1].From + short
+		frames[2].From = frames[1].To
+		sizes := held(s)
+		require.Len(t, sizes, lengths, "%s", short)
+		if lengths > len(pressLengths) {
+			changed := x.Clone()
+			sizes[len(pressLengths)].Bench(changed)
+			assert.Equal(t, 20*clock.Millisecond, changed.Trials[0].Cues[0].For)
+		}
+	}
+}
+
 // What happens only when a button is let go is tried with presses that end where they should begin, told as they were,
 // and is not held for an input that is read the other way round.
 func TestReleased(t *testing.T) {
