@@ -8,9 +8,11 @@
 package elsewhere_test
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"hash/fnv"
+	"maps"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -464,7 +466,8 @@ func TestBlind(t *testing.T) {
 			list = append(list, f)
 		}
 	}
-	one, two := sums(outcomes(t, checks.Builder(t), list))
+	all := outcomes(t, checks.Builder(t), list)
+	one, two := sums(all)
 	file, err := os.OpenFile(out, os.O_APPEND|os.O_CREATE|os.O_WRONLY, 0o644)
 	require.NoError(t, err)
 	defer file.Close()
@@ -478,5 +481,28 @@ func TestBlind(t *testing.T) {
 	_, err = fmt.Fprintf(file, "%s,%s,%s,%s,%d,%d\n", time.Now().UTC().Format(time.DateOnly), marking.Engine, row(one),
 		row(two), one.hidden, two.hidden)
 	require.NoError(t, err)
-	t.Log("\n" + summary(one, two))
+	t.Log("\n" + summary(one, two) + "\n" + byHow(all))
+}
+
+// byHow says of all statements how many were told in which way, first on a sheet or later, and how many of them are
+// untrue.
+func byHow(all []outcome) string {
+	told, untrue := map[string]int{}, map[string]int{}
+	for _, o := range all {
+		for i, f := range o.sheet.Findings {
+			how := cmp.Or(f.Fidelity, "signs") + ", first"
+			if i > 0 {
+				how = cmp.Or(f.Fidelity, "signs") + ", later"
+			}
+			told[how]++
+			if !o.names(f) && !is(f.Code, o.Also) {
+				untrue[how]++
+			}
+		}
+	}
+	text := "| statements by | told | untrue |\n|---|---|---|\n"
+	for _, how := range slices.Sorted(maps.Keys(told)) {
+		text += fmt.Sprintf("| %s | %d | %d |\n", how, told[how], untrue[how])
+	}
+	return text
 }
