@@ -50,6 +50,7 @@ type aligner struct {
 	tolerance func(clock.Time) clock.Time
 	anchored  bool // the first expected frame is the first seen one
 	ignore    bool // extra frames do no harm
+	begun     int  // the seen frame with which the sequence has begun, whatever comes later
 	free      bool // those behind the last expected one do none
 	compared  int  // how often a state was compared: the effort
 	strict    bool // nothing is near
@@ -146,7 +147,8 @@ func (a *aligner) near(e expected, s seen) bool {
 	return *known > 0
 }
 
-// number gives all frames their places, by which near knows them, and the different things that are expected.
+// number gives all frames their places, by which near knows them, the different things that are expected, and the
+// beginning its place.
 func (a *aligner) number() {
 	at := map[string]int{}
 	var matchers []display.Matcher
@@ -163,27 +165,41 @@ func (a *aligner) number() {
 		}
 		a.want[i].index = same
 	}
+	a.begun = a.begins()
 	a.forms, a.known = display.NewForms(matchers, a.track), make([][]int8, len(matchers))
 	for i := range a.known {
 		a.known[i] = make([]int8, len(a.seen))
 	}
 }
 
-// extraCost is that of seen frame s after e expected ones.
-func (a *aligner) extraCost(e int) int {
-	switch {
-	case a.anchored && !a.ignore && e < len(a.want):
-		return costExtra + 1 // something else came first, or between: of equal ways the one that begins at the front
-	case e == 0 && a.anchored:
-		return costExtra
-	case e == 0:
-		return 0 // before the sequence begins
-	case e == len(a.want) && (a.ignore || a.free):
-		return 0
-	case a.ignore:
-		return costIgnored
+// begins gives the first seen frame that is the first expected one, where that may last as long as it likes: none that
+// comes later is a better beginning, and what is between them would count for nothing. Where it has a length, or there is
+// no such frame, the sequence may begin anywhere.
+func (a *aligner) begins() int {
+	if len(a.want) > 0 && a.want[0].length <= 0 {
+		for i, s := range a.seen {
+			if ok, _ := a.want[0].want.Match(a.track, s.State); ok {
+				return i
+			}
+		}
 	}
-	return costExtra
+	return len(a.seen)
+}
+
+// extraCost is that of seen frame s after e expected ones. Of equal ways it is the one that begins at
+// the front, and has them at the end.
+func (a *aligner) extraCost(e, s int) int {
+	switch before, behind := e == 0, e == len(a.want); {
+	case before && !a.anchored && s < a.begun, behind && (a.ignore || a.free):
+		return 0
+	case a.ignore && !(before && a.anchored):
+		return costIgnored
+	case behind:
+		return costExtra
+	case before:
+		return costExtra + 2
+	}
+	return costExtra + 1
 }
 
 // align gives the steps in order. Only ways that cost no more than a limit are looked at, first a low one: usual tracks
@@ -246,7 +262,7 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 				v = min(v, rows[e-1].at(s)+costMissing)
 			}
 			if i > 0 {
-				v = min(v, r.best[i-1]+int32(a.extraCost(e)))
+				v = min(v, r.best[i-1]+int32(a.extraCost(e, s-1)))
 			}
 			if e > 0 && s > 0 {
 				if before := rows[e-1].at(s - 1); before < unreached {
@@ -282,7 +298,7 @@ func (a *aligner) within(limit int) (steps []pairing, found bool) {
 		default:
 			s--
 			step := Extra
-			if a.extraCost(e) < costExtra {
+			if a.extraCost(e, s) <= costIgnored {
 				step = Ignored
 			}
 			steps = append(steps, pairing{step, -1, s})

@@ -76,6 +76,9 @@ func TestAlignmentIsTheCheapest(t *testing.T) {
 		}
 		a := numbered(want, seen)
 		a.anchored, a.ignore = r.IntN(2) == 0, r.IntN(2) == 0
+		if r.IntN(2) == 0 {
+			a.want[0].length = display.AnyLength
+		}
 		assert.Equal(t, a.every(), a.align(), "%v %v %v %v", want, seen, a.anchored, a.ignore)
 	}
 }
@@ -115,4 +118,30 @@ func TestDarkStart(t *testing.T) {
 		}
 	}
 	assert.Equal(t, []int{0, 1, 2}, first)
+}
+
+// A first frame of any length begins the sequence where it is first seen, so that what comes twice is too much; one that
+// has a length may be there before, and what stands in front of it counts for nothing.
+func TestBeginning(t *testing.T) {
+	for _, c := range []struct {
+		first clock.Time
+		seen  []int
+		steps string
+	}{
+		{display.AnyLength, []int{1, 2, 1, 2, 1}, "✓✓✓++"},
+		{0, []int{1, 2, 1, 2, 1}, "✓✓✓++"},
+		{clock.Second, []int{1, 2, 1, 2, 1}, "··✓✓✓"},
+		{clock.Second, []int{1, -2, 1, 2, 1}, "··✓✓✓"},
+		{display.AnyLength, []int{9, 2, 1, 2, 1}, "··✓✓✓"},
+		{display.AnyLength, []int{9, 8, 1, 2, 1}, "··✓✓✓"},
+		{display.AnyLength, []int{1, 9, 1, 2, 1}, "✓++✓✓"},
+	} {
+		a := numbered([]int{1, 2, 1}, c.seen)
+		a.want[0].length = c.first
+		steps := ""
+		for _, p := range a.align() {
+			steps += map[Operation]string{Right: "✓", Mistimed: "≈", Wrong: "✗", Missing: "-", Extra: "+", Ignored: "·"}[p.step]
+		}
+		assert.Equal(t, c.steps, steps, "%s %v", c.first, c.seen)
+	}
 }

@@ -30,7 +30,7 @@ var timingFields = []spec.Field{
 	{Name: "each", Kind: spec.Duration, Doc: "how long each frame lasts; without it only the order counts"},
 	{Name: "tolerance", Kind: spec.Percent, Default: "5%", Doc: "how far a frame's length may be off"},
 	{Name: "start", Kind: spec.Choice, Choices: []string{"anywhere", "power"}, Default: "anywhere",
-		Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count"},
+		Doc: "`power`: the first frame is there within `within` of power-on; `anywhere`: frames before the first expected one do not count; where that may last as long as it likes, it begins when it is first seen"},
 	{Name: "within", Kind: spec.Duration, Default: "100ms",
 		Doc: "how soon after power-on the first frame must be there"},
 	{Name: "extra", Kind: spec.Choice, Choices: []string{"wrong", "ignore"}, Default: "wrong",
