@@ -156,7 +156,34 @@ func (s *search) fully(a *again, c *candidate, budget *int64) (whole bool, err e
 		return false, err
 	}
 	*budget -= s.spent - before
-	return c.reels != nil && c.marks.Cmp(s.full) >= 0, nil
+	return c.reels != nil && c.marks.Cmp(s.full) >= 0 && s.beginsAlike(a, c.reels), nil
+}
+
+// beginsAlike reports whether what displays show first, where that is right, comes about when it did: what merely sets
+// all off later, or sooner, may have an input come at a better time by chance.
+func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
+	for i, verdicts := range a.verdicts {
+		first := clock.Never
+		for _, v := range verdicts {
+			if v.Outcome != judge.Met && v.First != nil {
+				first = min(first, shows(v))
+			}
+		}
+		for _, v := range verdicts {
+			k := slices.IndexFunc(v.Alignment, func(p judge.Pair) bool {
+				return p.Operation == judge.Right && p.Seen != nil && p.Seen.State != nil
+			})
+			if t := after[i].Track(v.Display); k >= 0 && t != nil {
+				was := v.Alignment[k].Seen
+				if was.From < first-behind && !slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+					return max(f.From-was.From, was.From-f.From) <= dawdle && t.Alike(f.State, *was.State)
+				}) {
+					return false
+				}
+			}
+		}
+	}
+	return true
 }
 
 // noted reports whether a part told what went wrong, as a display does that lost what it was sent.

@@ -6,6 +6,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/fault"
 	"hemble/core/judge"
 )
 
@@ -99,6 +100,13 @@ func (v *view) gathers() (at clock.Time, ok bool) {
 	return 0, false
 }
 
+// rightBefore reports whether what is wanted was there before, as it should be.
+func (v *view) rightBefore(wrong display.Pair) bool {
+	return slices.ContainsFunc(fault.Pairs(v.reel, v.track.Display, v.all), func(p display.Pair) bool {
+		return !p.Wrong && p.At < wrong.At && v.track.Alike(p.Want, wrong.Want)
+	})
+}
+
 // before is what the display showed just before a moment; nil at the start.
 func (v *view) before(at clock.Time) *display.State {
 	for i := 1; i < len(v.track.Frames); i++ {
@@ -122,7 +130,8 @@ func single(beyond [][]int) int {
 // memberStays looks for one lamp of several that is lit in all wrong states.
 func memberStays(v *view) (string, clock.Time, bool) {
 	beyond, pairs, ok := v.extra()
-	if !ok || single(beyond) < 0 || v.track.Geometry.Members == nil {
+	if once := len(beyond) == 1 && v.rightBefore(pairs[0]); !ok && !once || single(beyond) < 0 ||
+		v.track.Geometry.Members == nil {
 		return "", 0, false
 	}
 	light := single(beyond)

@@ -19,6 +19,7 @@ import (
 // where the same is found by other means.
 var readings = []symptom{
 	{finding.Entry{Code: "goes-on"}, outlasts},
+	{finding.Entry{Code: "lamp-inverted"}, otherWayRound},
 	{finding.Entry{Code: "length"}, goesTooSoon},
 	{finding.Entry{Code: "length"}, onlyMistimed},
 	{finding.Entry{Code: "lag"}, comesLate},
@@ -132,7 +133,7 @@ func (v *view) misread() (out []reading) {
 		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To,
 			to: v.reel.Length}
 		for _, c := range v.reel.Cues {
-			if c.Start <= r.at {
+			if c.Start < r.at {
 				r.from = c.Start
 			} else {
 				r.to = min(r.to, c.Start)
@@ -167,7 +168,7 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
+			if (f.From > r.from || f.To > r.from+settles) && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
 				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
 					f.From, f.To, r.at), f.To, true
 			}
@@ -181,6 +182,28 @@ func (v *view) turning(at clock.Time) bool {
 	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool {
 		return c.Verb == part.Turn && c.Start < at && at <= c.End+tardy
 	})
+}
+
+// otherWayRound looks for a lamp that is on when it was looked for to be off, and off when it should be on, and is right
+// in between by chance alone: nothing of it comes merely late, or too soon.
+func otherWayRound(v *view) (string, clock.Time, bool) {
+	all := v.misread()
+	if len(all) < 2 || !v.track.Geometry.Type().Traits().Single {
+		return "", 0, false
+	}
+	for _, x := range v.all {
+		if x.Display == v.track.Display && x.Outcome == judge.Met {
+			return "", 0, false
+		}
+	}
+	a := all[0]
+	for _, b := range all[1:] {
+		if v.track.Alike(a.want, b.seen) && v.track.Alike(a.seen, b.want) {
+			return fmt.Sprintf("%s is %s at %s, where it should be %s, and %s at %s, where it should be %s.", v.track.Display,
+				v.track.Short(a.seen), a.at, v.track.Short(a.want), v.track.Short(b.seen), b.at, v.track.Short(b.want)), a.at, true
+		}
+	}
+	return "", 0, false
 }
 
 // comesLate looks for a state that comes after it was looked for, with no other input before it.

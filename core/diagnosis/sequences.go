@@ -35,7 +35,7 @@ var sequences = []symptom{
 	{finding.Entry{Code: "stays-lit", Order: 8, Sure: true,
 		Doc:   "what was lit before stays lit when the next state comes",
 		Catch: "write the states of all lights in the frames of `shows`"}, staysLit},
-	{finding.Entry{Code: "never-clears", Order: 8, Sure: true, Seen: true, Subsumes: []finding.Code{"lamp-stuck"},
+	{finding.Entry{Code: "never-clears", Order: 8, Sure: true, Seen: true, Subsumes: []finding.Code{"lamp-stuck", "pattern"},
 		Doc: "a lamp or a tone never goes off again"}, memberStays},
 	{finding.Entry{Code: "dark", Order: 9, Sure: true, Seen: true, Subsumes: []finding.Code{"pattern"},
 		Doc: "a display stays dark from beginning to end"}, lampDark},
@@ -51,6 +51,9 @@ var sequences = []symptom{
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
 	{finding.Entry{Code: "words", Order: 9}, otherLine},
+	{finding.Entry{Code: "line-ending-inside", Order: 8, Sure: true, Subsumes: []finding.Code{"words", "cut", "step-missing"},
+		Doc:   "a line is ended before all of it was sent: the rest of it comes on a line of its own",
+		Catch: "write whole lines with `says`"}, brokenLines},
 	{finding.Entry{Code: "carry", Order: 8, Sure: true, Subsumes: []finding.Code{"dark", "goes-on"},
 		Doc:   "a number never goes beyond the last place: nothing is carried to the next one",
 		Catch: "count beyond 9"}, noCarry},
@@ -409,9 +412,11 @@ func darkUntil(v *view) (string, clock.Time, bool) {
 }
 
 // nothing reports whether a state is dark, or has no text.
-func (v *view) nothing(s display.State) bool {
-	worded, ok := display.As[display.Worded](v.track.Geometry)
-	return s.Unlit() || ok && s.Lights == nil && strings.TrimSpace(strings.Join(worded.Texts(v.track, s), "")) == ""
+func (v *view) nothing(s display.State) bool { return nothing(v.track, s) }
+
+func nothing(t *display.Track, s display.State) bool {
+	worded, ok := display.As[display.Worded](t.Geometry)
+	return s.Unlit() || ok && s.Lights == nil && strings.TrimSpace(strings.Join(worded.Texts(t, s), "")) == ""
 }
 
 // countsDown reports whether all numbers of a sequence go down by one where they should go up, or the reverse.
@@ -526,6 +531,47 @@ func takesOver(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// brokenLines looks for lines that are missing, where each of them comes in two parts.
+func brokenLines(v *view) (string, clock.Time, bool) {
+	if !v.track.Geometry.Type().Traits().Lines {
+		return "", 0, false
+	}
+	for _, x := range v.verdicts {
+		var first string
+		var at clock.Time
+		missing := 0
+		for _, l := range x.Alignment {
+			if l.Operation != judge.Missing || l.Expected == nil {
+				continue
+			}
+			parts, from := v.inTwo(l.Expected.Text)
+			if parts == "" {
+				missing = 0
+				break
+			}
+			if missing++; missing == 1 {
+				first, at = fmt.Sprintf("%s comes as %s", l.Expected.Text, parts), from
+			}
+		}
+		if missing >= 2 {
+			return fmt.Sprintf("Lines of %s are ended too soon: %s.", v.track.Display, first), at, true
+		}
+	}
+	return "", 0, false
+}
+
+// inTwo gives a line as the two that are one after the other on the display in its place; "" where they are not.
+func (v *view) inTwo(line string) (parts string, at clock.Time) {
+	whole := strings.Trim(line, `"`)
+	for i := 1; i < len(v.track.Frames); i++ {
+		a, b := v.track.Frames[i-1], v.track.Frames[i]
+		if one, two := a.State.Line, b.State.Line; one != "" && two != "" && one+two == whole {
+			return fmt.Sprintf("%q and %q", one, two), a.From
+		}
+	}
+	return "", 0
 }
 
 // leftOut looks for a state that comes nowhere between two others where it should, each time.

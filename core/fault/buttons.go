@@ -103,7 +103,7 @@ func held(s *Subject) (out []Size) {
 		return nil
 	}
 	return s.pressedShortly("While %s is held the program counts on: one press must count once.",
-		slices.Concat(pressLengths, s.looks()))
+		slices.Concat(s.looks(), pressLengths))
 }
 
 // released has presses end when they should begin, or as they begin, where nothing follows them before they end.
@@ -155,7 +155,7 @@ func (s *Subject) looks() []clock.Time {
 	by := map[bool]int{} // presses that change something, by whether it is more than once
 	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
 		2 * clock.Millisecond}
-	var shortest clock.Time
+	shortest, told := clock.Never, clock.Never // from one change to the next: as seen, and by how far the number has come
 	for _, r := range s.Reels {
 		for _, c := range r.Cues {
 			if c.Part != s.Part.Name || c.Verb != part.Press {
@@ -177,15 +177,19 @@ func (s *Subject) looks() []clock.Time {
 			}
 			if again := apart < settled; most > 0 || again {
 				by[most > 1 || again]++
-				look := max(1, min(apart, (c.End-c.Start)/clock.Time(max(1, most))))
-				if shortest == 0 || look < shortest {
-					shortest = look
+				if again {
+					shortest = min(shortest, apart)
+				} else {
+					told = min(told, max(1, (c.End-c.Start)/clock.Time(most)))
 				}
 			}
 		}
 	}
 	if by[true] == 0 || by[true] < by[false] {
 		return nil
+	}
+	if shortest == clock.Never { // else a number may have begun again meanwhile
+		shortest = told
 	}
 	off := func(t clock.Time) clock.Time { return max(t, shortest) * 100 / min(t, shortest) }
 	nearest := slices.MinFunc(usual, func(a, b clock.Time) int { return cmp.Compare(off(a), off(b)) })
@@ -247,7 +251,7 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || !s.wrongSince() || s.answersPresses() ||
+	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || !s.wrongSince() && !s.wrongBefore() || s.answersPresses() ||
 		s.onRelease() && !s.wrongBefore()) {
 		return nil
 	}

@@ -296,12 +296,36 @@ var colon = &display.Mistake{
 	},
 }
 
+// pointsInverted reports whether every point is lit where it should be dark, and dark where it should be lit, both of
+// them somewhere, and nothing else is wrong.
+func pointsInverted(c *display.Case) bool {
+	lit, dark := false, false
+	for _, p := range c.Pairs {
+		for d := range c.Geometry.Digits() {
+			want, seen := pattern(p.Want.Lights, d), pattern(p.Seen.Lights, d)
+			if want^seen != glyph.DP {
+				return false
+			}
+			lit, dark = lit || seen&glyph.DP != 0, dark || seen&glyph.DP == 0
+		}
+	}
+	return lit && dark
+}
+
 var point = &display.Mistake{
 	Entry: finding.Entry{Code: "point", Price: finding.Form,
 		Doc:   "a decimal point is missing, or at another digit, or one too many",
 		Catch: "write the point in the expected text"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
+		if pointsInverted(c) {
+			return []display.Size{{Text: fmt.Sprintf("The decimal points of %s are the other way round: lit where none is expected, and dark where one is.",
+				c.Name), State: lights.Relit(func(l display.Lights) {
+				for d := range c.Geometry.Digits() {
+					put(l, d, pattern(l, d)^glyph.DP)
+				}
+			})}}
+		}
 		missing, extra, found := map[int]bool{}, map[int]bool{}, false
 		for _, p := range c.Pairs {
 			for d := range c.Geometry.Digits() {

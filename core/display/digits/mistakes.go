@@ -447,6 +447,9 @@ func mistaken(c *display.Case) *display.Size {
 			if a == b {
 				continue
 			}
+			if a^b == glyph.DP { // which is no matter of a pattern
+				return nil
+			}
 			// a digit that is dark has no pattern
 			if len(wrong) > 0 && (a != seen || b != want) || glyph.Distance(a, b) > 3 || b == 0 {
 				return nil
@@ -455,7 +458,8 @@ func mistaken(c *display.Case) *display.Size {
 			wrong[moment{p.Trial, p.At}] = p.Want
 		}
 	}
-	if len(wrong) == 0 || shownRight(c, want) || len(wrong) == 1 && slices.ContainsFunc(c.Pairs, goesOn) {
+	if len(wrong) == 0 || shownRight(c, want) || len(wrong) == 1 &&
+		slices.ContainsFunc(c.Pairs, func(p display.Pair) bool { return goesOn(p) || beginsAgain(p) }) {
 		return nil
 	}
 	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name,
@@ -469,6 +473,24 @@ func mistaken(c *display.Case) *display.Size {
 			}
 			return out
 		}}
+}
+
+// beginsAgain reports whether a wrong number is the one with which all began, where the next one is wanted: it was counted
+// to an end that comes too soon.
+func beginsAgain(p display.Pair) bool {
+	i := slices.IndexFunc(p.On.Frames, func(f display.Frame) bool { return f.From == p.At })
+	if i <= 1 || !p.Wrong {
+		return false
+	}
+	number := func(s display.State) int {
+		n, ok := digits{}.ReadNumber(p.On, s, 0)
+		if !ok {
+			return -1
+		}
+		return n
+	}
+	want, was := number(p.Want), number(p.On.Frames[i-1].State)
+	return want >= 0 && was >= 0 && want == was+1 && number(p.Seen) == number(p.On.Frames[0].State)
 }
 
 // goesOn reports whether a wrong number is next to the one before it, and the wanted one is not: it was counted on

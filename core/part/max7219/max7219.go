@@ -95,6 +95,7 @@ type driver struct {
 	awake, whole bool   // it is on, and scans all digits, whatever its registers say
 	decode       string // none or all, whatever its register says; else nothing
 	shift        uint16
+	clocks       int // since load rose
 	registers    [16]uint8
 	shown        [8 * digits]int64
 }
@@ -104,8 +105,9 @@ func (d *driver) State() any {
 	return struct {
 		part.Levels
 		shift     uint16
+		clocks    int
 		registers [16]uint8
-	}{d.Levels, d.shift, d.registers}
+	}{d.Levels, d.shift, d.clocks, d.registers}
 }
 
 // Changed follows the timing diagram: data in at the rising edge, out at the falling one.
@@ -113,9 +115,14 @@ func (d *driver) Changed(uint64) {
 	before := d.High(din)
 	d.Read(d.world, inputs, 0)
 	if d.Rose(load) {
+		if d.clocks > 0 && d.clocks < wordLength {
+			d.world.Log(shortWord, uint8(d.clocks))
+		}
+		d.clocks = 0
 		d.execute()
 	}
 	if d.Rose(clk) {
+		d.clocks++
 		d.shift <<= 1
 		if before {
 			d.shift |= 1
@@ -125,6 +132,12 @@ func (d *driver) Changed(uint64) {
 		d.world.Drive(dout, circuit.Output(d.shift>>15 == 1))
 	}
 }
+
+// wordLength is how many bits load executes, the last that came (table 1); shortWord is in the log where fewer came.
+const (
+	wordLength = 16
+	shortWord  = "short word"
+)
 
 func (d *driver) execute() {
 	word := d.shift

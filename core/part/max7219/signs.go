@@ -11,6 +11,22 @@ import (
 // signs are what the registers that were written tell: the data sheet's power-on values (19-4452, "Initial Power-Up")
 // and tables 2 to 10.
 var signs = []part.Sign{
+	{Entry: finding.Entry{Code: "clocks-too-few", Order: 2, Sure: true, Fact: true,
+		Doc:      "a display driver is told to take a word before all of its bits were sent",
+		Subsumes: []finding.Code{"dark", "shutdown", "scan-limit", "decode-mode", "bit-order", "not-shown", "never-changes"}},
+		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
+			var short []part.Taken
+			for _, x := range log {
+				if x.What == shortWord && len(x.Data) > 0 {
+					short = append(short, x)
+				}
+			}
+			if len(short) == 0 || 2*len(short) < len(log) { // of each the log has what was executed as well
+				return "", 0
+			}
+			return fmt.Sprintf("%s takes words of %d bits, address and value, and is told to take one after %d: load rises too soon.",
+				b.Name, wordLength, short[0].Data[0]), short[0].At
+		}},
 	{Entry: finding.Entry{Code: "bit-order", Order: 2, Sure: true, Subsumes: []finding.Code{"dark", "shutdown"}},
 		Find: func(b part.Instance, log []part.Taken) (string, clock.Time) {
 			// Shutdown takes 0 and 1, so that 80 is the 1 of a word that is sent from its other end.
