@@ -118,6 +118,7 @@ func TestSequences(t *testing.T) {
 		level   = `answers: path, table: [{after: c1, shows: 1}, {after: c2, shows: 1}, {after: c3, shows: 2}, {after: c4, shows: 4}]`
 		anew    = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 9"}, {after: c3, shows: " 2"}, {after: c4, shows: " 5"}]`
 		windows = `shows: count, frames: [{text: " 0", for: 1s}, {text: " 4", for: 1s}, {text: 11, for: 1s}, {text: " 2", for: 1s}, {text: " 0", for: any}]`
+		both    = `reads: lamp, text: "on", at: 3s, marks: 5}` + "\n" + `      - {reads: lamp, text: "off", at: 8s`
 		read    = `answers: count, table: [{after: c1, shows: " 6"}, {after: c2, shows: 43}, {after: c3, shows: 72}, {after: c4, shows: 98}]`
 	)
 	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
@@ -166,6 +167,10 @@ func TestSequences(t *testing.T) {
 		{"a limit is several values away", heater, "lamp", []int{1, 1, 1, 1, 1, 1, 1, 1, 1, 1, -1, -1},
 			[]string{"1V", "2V", "3V", "4V", "5V"}, []finding.Code{"edge"}},
 		{"it goes too soon", at4, "path", []int{0, 0, 3, 0, 0, 0, 0, 0, 0}, []string{"1V"}, []finding.Code{"length"}},
+		{"it goes too soon behind an input", at4, "path", []int{3, 3, 3, 3, 0}, []string{"1V"}, []finding.Code{"length"}},
+		{"it goes with the input", at4, "path", []int{3, 3, 0}, []string{"1V"}, nil},
+		{"it is the other way round", both, "lamp", []int{-1, -1, -1, -1, -1, -1, -1, -1, -1, 1}, []string{"1V"},
+			[]finding.Code{"lamp-inverted", "length"}},
 		{"it comes too late", at4, "path", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0}, []string{"1V"}, []finding.Code{"lag"}},
 		{"it comes with another input", at4, "path", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0}, []string{"1V", "2V", "3V", "4V", "5V"},
 			nil},

@@ -110,6 +110,8 @@ func TestLines(t *testing.T) {
 	}{
 		{"another line", []string{"gate ready", "shut", "what?", "shut"}, []finding.Code{"words"}},
 		{"a line is left out", []string{"gate ready", "what?", "open"}, []finding.Code{"step-missing"}},
+		{"ended too soon", []string{"gate ", "ready", "sh", "ut", "what?", "open"}, []finding.Code{"line-ending-inside"}},
+		{"one of them", []string{"gate ready", "sh", "ut", "what?", "open"}, []finding.Code{"words"}},
 		{"two are wrong", []string{"gate ready", "open", "what?", "shut"}, nil},
 	} {
 		assert.Equal(t, c.want, said(t, sequences, want, c.seen), c.name)

@@ -44,7 +44,7 @@ func watched(x *exercise.Exercise, name string, trials ...[]change) *Subject {
 		}
 		r := &reel.Reel{Trial: trial.Name, Length: trial.Length, Tracks: []display.Track{track}}
 		for _, c := range trial.Cues {
-			r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Key: c.Key,
+			r.Cues = append(r.Cues, reel.Fired{Name: c.Name, Verb: c.Verb, Part: c.Part, Key: c.Key, To: c.To,
 				Text: c.Describe(c.Part), Start: c.At, End: c.At + c.For})
 		}
 		var all []judge.Verdict

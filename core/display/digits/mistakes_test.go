@@ -57,6 +57,8 @@ func TestPoint(t *testing.T) {
 			"The decimal point of count is at another digit than expected."},
 		{shownAs(2, 0, [2]string{"14", "1.4"}, [2]string{"20", "2.0"}),
 			"count shows a decimal point where none is expected."},
+		{shownAs(2, 0, [2]string{"00", "0.0."}, [2]string{"02.", "0.2"}),
+			"The decimal points of count are the other way round: lit where none is expected, and dark where one is."},
 	} {
 		sizes := point.Sizes(c.seen)
 		require.Len(t, sizes, 1, c.text)
@@ -115,6 +117,11 @@ func TestWrongPattern(t *testing.T) {
 	assert.Len(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"12", "12"})), 1)
 	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"10", "18"}, [2]string{"02", "02"})))
 	assert.Empty(t, wrongPattern.Sizes(shownAs(2, 0, [2]string{"01", "01"}, [2]string{"60", "00"})), "it was counted on")
+	assert.Empty(t, wrongPattern.Sizes(shownAs(1, 0, [2]string{"0", "0"}, [2]string{"1", "1"}, [2]string{"2", "2"},
+		[2]string{"3", "0"})), "it began again")
+	assert.Len(t, wrongPattern.Sizes(shownAs(1, 0, [2]string{"0", "0"}, [2]string{"1", "1"}, [2]string{"2", "2"},
+		[2]string{"3", "8"})), 1)
+	assert.Empty(t, wrongPattern.Sizes(shownAs(1, 0, [2]string{"2", "2"}, [2]string{"2.", "2"})), "a point is no pattern")
 }
 
 // Where more figures stand for others than any order of segments makes of them, it is the number that is wrong; and one

@@ -74,6 +74,25 @@ func TestDigits(t *testing.T) {
 	assert.Equal(t, byte('1'), d.shown()[7], "shutdown keeps all registers")
 }
 
+// Where load rises before sixteen bits have come the log says after how many; what is executed are the last sixteen.
+func TestShortWord(t *testing.T) {
+	d := open(t, "")
+	d.send(12, 1)
+	assert.Len(t, d.Logged, 1)
+	for _, b := range []uint8{9, 0xff} {
+		for i := 7; i >= 0; i-- {
+			d.Set("din", circuit.Output(b>>i&1 == 1))
+			d.Pulse("clk")
+		}
+		d.Pulse("load")
+	}
+	assert.Equal(t, []string{"register shutdown 01", "short word 08", "register digit 0 09", "short word 08",
+		"register decode mode ff"},
+		d.Logged)
+	d.Pulse("load")
+	assert.Len(t, d.Logged, 6, "without a clock nothing came")
+}
+
 // Table 7: odd 32nds of the peak current, shared by the digits of the scan.
 func TestIntensity(t *testing.T) {
 	d := open(t, "first: left")

@@ -35,10 +35,16 @@ func TestSigns(t *testing.T) {
 			append([]write{{regDecode, 0xff}}, append(patterns[2:], write{4, 0x6d}, write{regScan, 7})...),
 			"decode-mode"},
 		{"numbers as patterns", []write{{regScan, 7}, {regShutdown, 1}, {1, 4}, {2, 5}, {3, 6}, {4, 7}}, "decode-mode"},
+		{"eight bits at a time", []write{{0, 8}, {1, 4}, {0, 8}, {4, 7}}, "clocks-too-few"},
+		{"once too soon", append([]write{{0, 8}}, right...), ""},
 	} {
 		var log []part.Taken
 		for i, w := range c.log {
-			log = append(log, part.Taken{At: clock.Time(i), What: "register " + names[w.register], Data: []int{w.data}})
+			what := "register " + names[w.register]
+			if w.register == 0 {
+				what = shortWord
+			}
+			log = append(log, part.Taken{At: clock.Time(i), What: what, Data: []int{w.data}})
 		}
 		kind := part.Find("max7219")
 		found := finding.Code("")
