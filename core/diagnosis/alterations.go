@@ -159,11 +159,14 @@ func (s *search) fully(a *again, c *candidate, budget *int64) (whole bool, err e
 	return c.reels != nil && c.marks.Cmp(s.full) >= 0 && s.beginsAlike(a, c.reels), nil
 }
 
-// beginsAlike reports whether what displays show first, where that is right, comes about when it did: what merely sets
-// all off later, or sooner, may have an input come at a better time by chance.
+// beginsAlike reports whether what displays show first, before any input, comes about when it did where that is right:
+// what merely sets all off later, or sooner, may have an input come at a better time by chance.
 func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 	for i, verdicts := range a.verdicts {
 		first := clock.Never
+		if cues := a.before[i].Cues; len(cues) > 0 {
+			first = cues[0].Start + behind
+		}
 		for _, v := range verdicts {
 			if v.Outcome != judge.Met && v.First != nil {
 				first = min(first, shows(v))

@@ -26,6 +26,10 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "held", Price: finding.Behaviour, Doc: "a held press counts repeatedly",
 		Catch: "hold a press for a second, and read the count behind it", Order: 7,
 		Subsumes: []finding.Code{"both-edges", "on-release"}}, Sizes: held})
+	register(&Fault{Entry: finding.Entry{Code: "both-edges", Price: finding.Behaviour,
+		Doc:   "releasing a button counts as well",
+		Catch: "let each press last as long as the time that is allowed for its answer", Order: 7,
+		Subsumes: []finding.Code{"on-release"}}, Once: true, Sizes: bothEdges})
 	register(&Fault{Entry: finding.Entry{Code: "on-release", Price: finding.Behaviour,
 		Doc:   "a display changes when a button is released, not when it is pressed",
 		Catch: "hold a press for longer than the time that is allowed, and read the display before it ends", Order: 7},
@@ -104,6 +108,73 @@ func held(s *Subject) (out []Size) {
 	}
 	return s.pressedShortly("While %s is held the program counts on: one press must count once.",
 		slices.Concat(s.looks(), pressLengths))
+}
+
+// bothEdges has each press be one edge: the contact closes with the first, opens with the second, and so on. What counts
+// releases as well counts each press once then.
+func bothEdges(s *Subject) []Size {
+	if s.Verdicts == nil || !s.countsReleases() {
+		return nil
+	}
+	sizes := s.cued(part.Press,
+		"A press of %s counts when it begins and again when it ends: the program acts on both edges.", nil)
+	for i := range sizes {
+		sizes[i].Bench = func(x *exercise.Exercise) {
+			for t := range x.Trials {
+				trial := &x.Trials[t]
+				var cues []exercise.Cue
+				open := -1 // the place of the press that the next one ends
+				for _, c := range trial.Cues {
+					switch {
+					case c.Part != s.Part.Name || c.Verb != part.Press:
+						cues = append(cues, c)
+					case open >= 0:
+						cues[open].For, open = c.At-cues[open].At, -1
+					default:
+						open = len(cues)
+						c.For = max(c.For, trial.Length-c.At)
+						cues = append(cues, c)
+					}
+				}
+				trial.Cues = cues
+			}
+		}
+		sizes[i].After = s.usesKept
+	}
+	return sizes
+}
+
+// countsReleases reports whether displays change at both ends of most presses of the part, each of which was asked for at
+// its own time.
+func (s *Subject) countsReleases() bool {
+	const soon = 80 * clock.Millisecond
+	for _, t := range s.Exercise.Trials {
+		for _, c := range t.Cues {
+			if c.Part == s.Part.Name && (c.Key != "" || c.After != nil || c.When != nil) {
+				return false
+			}
+		}
+	}
+	presses, both := 0, 0
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start <= soon {
+				continue
+			}
+			begins, ends := false, false
+			for _, t := range r.Tracks {
+				for _, f := range t.Frames {
+					begins = begins || f.From >= c.Start && f.From <= c.Start+soon
+					ends = ends || f.From >= c.End && f.From <= c.End+soon
+				}
+			}
+			presses++
+			if begins && ends {
+				both++
+			}
+		}
+	}
+	return presses > 1 && 3*both >= 2*presses
 }
 
 // released has presses end when they should begin, or as they begin, where nothing follows them before they end.
@@ -259,6 +330,7 @@ func buttonInverted(s *Subject) []Size {
 	sizes := s.cued(part.Press, text, nil)
 	for i := range sizes {
 		sizes[i].Likely = s.Verdicts != nil && s.wrongBefore()
+		sizes[i].Throughout = s.Verdicts != nil && !s.wrongSince() // what is right whenever it is used is read rightly
 		if spec.Find(s.Part.Kind.Settings, "contact") != nil {
 			sizes[i].Bench = setting(s.Part.Name, "contact", spec.Value{Text: "normally-closed"})
 			continue

@@ -70,6 +70,7 @@ func stepMissing(s *Subject) []Size {
 		covered clock.Time // how long the state before should last, where it lasts through what is left out
 	}
 	by, wrong := map[step]left{}, false
+	right, places := map[step]bool{}, map[string][]clock.Time{} // where nothing is left out, and where something is
 	// since is what is wrong behind the last one that is left out; behind is how much of that stands at the very end,
 	// where what comes too early leaves room for more
 	first, times, since, behind := step{}, 0, 0, 0
@@ -94,6 +95,9 @@ func stepMissing(s *Subject) []Size {
 			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
 				since++
 			}
+			if i > 0 && l.Expected != nil && l.Seen != nil && v.Alignment[i-1].Expected != nil {
+				right[step{seen(i - 1), l.Seen.Text}] = true
+			}
 			if l.Operation != judge.Missing || l.Expected.State == nil {
 				continue
 			}
@@ -110,6 +114,10 @@ func stepMissing(s *Subject) []Size {
 			}
 			if i > 0 && v.Timed && v.Alignment[i-1].Operation == judge.Mistimed {
 				gone.covered = v.Alignment[i-1].Expected.To - v.Alignment[i-1].Expected.From
+			}
+			if i > 0 && v.Alignment[i-1].Seen != nil {
+				name := s.Reels[trial].Trial
+				places[name] = append(places[name], v.Alignment[i-1].Seen.From)
 			}
 			i = end - 1
 			if at.after = seen(end); end == len(v.Alignment) &&
@@ -160,7 +168,7 @@ func stepMissing(s *Subject) []Size {
 			f := was
 			f.From, f.To = f.From+shift, f.To+shift
 			last := i+1 == len(t.Frames)
-			if t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
+			if right[first] && !slices.Contains(places[trial], was.From) || t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
 				last && first.after != "" {
 				out = append(out, f)
 				continue
@@ -446,7 +454,7 @@ func eachLength(s *Subject) []Size {
 	if len(by) == 0 || len(by) > mostLengths || len(by) > 1 && !s.everInTime() {
 		return nil
 	}
-	names := map[string]standing{}
+	names, sometimes := map[string]standing{}, map[string]bool{}
 	for _, at := range slices.SortedFunc(maps.Keys(by), func(a, b place) int {
 		return strings.Compare(a.text+"|"+a.before, b.text+"|"+b.before)
 	}) {
@@ -455,9 +463,7 @@ func eachLength(s *Subject) []Size {
 			return nil
 		}
 		names[at.text] = x
-		if !s.everyTime(at, x.seen) {
-			return nil
-		}
+		sometimes[at.text] = sometimes[at.text] || !s.everyTime(at, x.seen)
 	}
 	list := slices.Sorted(maps.Keys(names))
 	x := names[list[0]]
@@ -474,11 +480,17 @@ func eachLength(s *Subject) []Size {
 		}
 		var out []Size
 		for _, one := range list { // an input ends the other one, which takes up what this one leaves
+			if sometimes[one] {
+				continue
+			}
 			own := maps.Clone(by)
 			maps.DeleteFunc(own, func(at place, _ standing) bool { return at.text != one })
 			out = append(out, told([]string{one}, names[one], own))
 		}
 		return out
+	}
+	if slices.ContainsFunc(list, func(name string) bool { return sometimes[name] }) {
+		return nil
 	}
 	return []Size{told(list, x, by)}
 }
