@@ -168,7 +168,8 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			if (f.From > r.from || f.To > r.from+settles) && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
+			behind := f.From > r.from || f.To > r.from+settles // the input did not bring its end about
+			if behind && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
 				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
 					f.From, f.To, r.at), f.To, true
 			}
@@ -184,8 +185,8 @@ func (v *view) turning(at clock.Time) bool {
 	})
 }
 
-// otherWayRound looks for a lamp that is on when it was looked for to be off, and off when it should be on, and is right
-// in between by chance alone: nothing of it comes merely late, or too soon.
+// otherWayRound looks for a lamp that is on when it was looked for to be off, and off when it should be on: nothing of it
+// comes merely late, or too soon.
 func otherWayRound(v *view) (string, clock.Time, bool) {
 	all := v.misread()
 	if len(all) < 2 || !v.track.Geometry.Type().Traits().Single {
@@ -199,8 +200,8 @@ func otherWayRound(v *view) (string, clock.Time, bool) {
 	a := all[0]
 	for _, b := range all[1:] {
 		if v.track.Alike(a.want, b.seen) && v.track.Alike(a.seen, b.want) {
-			return fmt.Sprintf("%s is %s at %s, where it should be %s, and %s at %s, where it should be %s.", v.track.Display,
-				v.track.Short(a.seen), a.at, v.track.Short(a.want), v.track.Short(b.seen), b.at, v.track.Short(b.want)), a.at, true
+			text := "%[1]s is %[2]s at %[3]s, where it should be %[4]s, and %[4]s at %[5]s, where it should be %[2]s."
+			return fmt.Sprintf(text, v.track.Display, v.track.Short(a.seen), a.at, v.track.Short(a.want), b.at), a.at, true
 		}
 	}
 	return "", 0, false

@@ -64,7 +64,8 @@ func (s *Subject) onceMore(back bool) []Size {
 		for i := range out.Tracks {
 			t := &out.Tracks[i]
 			for display, at := range ends[r.Trial] {
-				if whole := r.Track(display); t.Display == display || whole != nil && slices.Contains(whole.Of, t.Display) {
+				whole := r.Track(display)
+				if t.Display == display || whole != nil && slices.Contains(whole.Of, t.Display) {
 					t.Frames = endedAt(t.Frames, at)
 				}
 			}
@@ -73,8 +74,8 @@ func (s *Subject) onceMore(back bool) []Size {
 	}}}
 }
 
-// beginsAgain is where a sequence that was right to its end begins once more, with what comes behind its first state; ok
-// is false where it does not.
+// beginsAgain is where a sequence that was right to its end begins once more, with what comes behind its first state;
+// ok is false where it does not.
 func beginsAgain(alignment []judge.Pair) (at clock.Time, ok bool) {
 	var asked, more []string
 	for _, l := range alignment {

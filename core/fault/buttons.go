@@ -110,8 +110,8 @@ func held(s *Subject) (out []Size) {
 		slices.Concat(s.looks(), pressLengths))
 }
 
-// bothEdges has each press be one edge: the contact closes with the first, opens with the second, and so on. What counts
-// releases as well counts each press once then.
+// bothEdges has each press be one edge: the contact closes with the first, opens with the second, and so on. What
+// counts releases as well counts each press once then.
 func bothEdges(s *Subject) []Size {
 	if s.Verdicts == nil || !s.countsReleases() {
 		return nil
@@ -144,8 +144,8 @@ func bothEdges(s *Subject) []Size {
 	return sizes
 }
 
-// countsReleases reports whether displays change at both ends of most presses of the part, each of which was asked for at
-// its own time.
+// countsReleases reports whether displays change at both ends of most presses of the part, each of which comes at a
+// time of its own.
 func (s *Subject) countsReleases() bool {
 	const soon = 80 * clock.Millisecond
 	for _, t := range s.Exercise.Trials {
@@ -226,7 +226,8 @@ func (s *Subject) looks() []clock.Time {
 	by := map[bool]int{} // presses that change something, by whether it is more than once
 	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
 		2 * clock.Millisecond}
-	shortest, told := clock.Never, clock.Never // from one change to the next: as seen, and by how far the number has come
+	// from one change to the next: as it was seen, and by how far the number has come
+	shortest, told := clock.Never, clock.Never
 	for _, r := range s.Reels {
 		for _, c := range r.Cues {
 			if c.Part != s.Part.Name || c.Verb != part.Press {
@@ -322,8 +323,8 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || !s.wrongSince() && !s.wrongBefore() || s.answersPresses() ||
-		s.onRelease() && !s.wrongBefore()) {
+	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || s.answersPresses() ||
+		!s.wrongBefore() && (!s.wrongSince() || s.onRelease())) {
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."

@@ -168,8 +168,12 @@ func stepMissing(s *Subject) []Size {
 			f := was
 			f.From, f.To = f.From+shift, f.To+shift
 			last := i+1 == len(t.Frames)
-			if right[first] && !slices.Contains(places[trial], was.From) || t.Short(f.State) != first.before || !last && t.Short(t.Frames[i+1].State) != first.after ||
-				last && first.after != "" {
+			after := ""
+			if !last {
+				after = t.Short(t.Frames[i+1].State)
+			}
+			if t.Short(f.State) != first.before || after != first.after ||
+				right[first] && !slices.Contains(places[trial], was.From) {
 				out = append(out, f)
 				continue
 			}

@@ -173,8 +173,8 @@ func (a *aligner) number() {
 }
 
 // begins gives the first seen frame that is the first expected one, where that may last as long as it likes: none that
-// comes later is a better beginning, and what is between them would count for nothing. Where it has a length, or there is
-// no such frame, the sequence may begin anywhere.
+// comes later is a better beginning, and what is between them would count for nothing. Where it has a length, or there
+// is no such frame, the sequence may begin anywhere.
 func (a *aligner) begins() int {
 	if len(a.want) > 0 && a.want[0].length <= 0 {
 		for i, s := range a.seen {

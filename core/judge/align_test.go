@@ -120,8 +120,8 @@ func TestDarkStart(t *testing.T) {
 	assert.Equal(t, []int{0, 1, 2}, first)
 }
 
-// A first frame of any length begins the sequence where it is first seen, so that what comes twice is too much; one that
-// has a length may be there before, and what stands in front of it counts for nothing.
+// A first frame of any length begins the sequence where it is first seen, so that what comes twice is too much; one
+// that has a length may be there before, and what stands in front of it counts for nothing.
 func TestBeginning(t *testing.T) {
 	for _, c := range []struct {
 		first clock.Time
@@ -138,9 +138,10 @@ func TestBeginning(t *testing.T) {
 	} {
 		a := numbered([]int{1, 2, 1}, c.seen)
 		a.want[0].length = c.first
+		marks := map[Operation]string{Right: "✓", Mistimed: "≈", Wrong: "✗", Missing: "-", Extra: "+", Ignored: "·"}
 		steps := ""
 		for _, p := range a.align() {
-			steps += map[Operation]string{Right: "✓", Mistimed: "≈", Wrong: "✗", Missing: "-", Extra: "+", Ignored: "·"}[p.step]
+			steps += marks[p.step]
 		}
 		assert.Equal(t, c.steps, steps, "%s %v", c.first, c.seen)
 	}

@@ -475,8 +475,8 @@ func mistaken(c *display.Case) *display.Size {
 		}}
 }
 
-// beginsAgain reports whether a wrong number is the one with which all began, where the next one is wanted: it was counted
-// to an end that comes too soon.
+// beginsAgain reports whether a wrong number is the one with which all began, where the next one is wanted: it was
+// counted to an end that comes too soon.
 func beginsAgain(p display.Pair) bool {
 	i := slices.IndexFunc(p.On.Frames, func(f display.Frame) bool { return f.From == p.At })
 	if i <= 1 || !p.Wrong {
