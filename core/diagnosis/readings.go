@@ -185,8 +185,8 @@ func (v *view) turning(at clock.Time) bool {
 	})
 }
 
-// otherWayRound looks for a lamp that is on when it was looked for to be off, and off when it should be on: nothing of it
-// comes merely late, or too soon.
+// otherWayRound looks for a lamp that is on when it was looked for to be off, and off when it should be on: nothing of
+// it comes merely late, or too soon.
 func otherWayRound(v *view) (string, clock.Time, bool) {
 	all := v.misread()
 	if len(all) < 2 || !v.track.Geometry.Type().Traits().Single {
@@ -201,7 +201,8 @@ func otherWayRound(v *view) (string, clock.Time, bool) {
 	for _, b := range all[1:] {
 		if v.track.Alike(a.want, b.seen) && v.track.Alike(a.seen, b.want) {
 			text := "%[1]s is %[2]s at %[3]s, where it should be %[4]s, and %[4]s at %[5]s, where it should be %[2]s."
-			return fmt.Sprintf(text, v.track.Display, v.track.Short(a.seen), a.at, v.track.Short(a.want), b.at), a.at, true
+			seen, want := v.track.Short(a.seen), v.track.Short(a.want)
+			return fmt.Sprintf(text, v.track.Display, seen, a.at, want, b.at), a.at, true
 		}
 	}
 	return "", 0, false
