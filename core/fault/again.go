@@ -63,9 +63,9 @@ func (s *Subject) onceMore(back bool) []Size {
 		out.Tracks = slices.Clone(r.Tracks)
 		for i := range out.Tracks {
 			t := &out.Tracks[i]
-			for display, at := range ends[r.Trial] {
-				whole := r.Track(display)
-				if t.Display == display || whole != nil && slices.Contains(whole.Of, t.Display) {
+			for of, at := range ends[r.Trial] {
+				whole := r.Track(of)
+				if t.Display == of || whole != nil && slices.Contains(whole.Of, t.Display) {
 					t.Frames = endedAt(t.Frames, at)
 				}
 			}

@@ -276,7 +276,7 @@ func apartWithin(t *display.Track, from, to clock.Time) clock.Time {
 	for _, f := range t.Frames {
 		if f.From >= from && f.From < to {
 			if last != clock.Never {
-				apart = min(apart, f.From-last)
+				apart = min(apart, max(1, f.From-last))
 			}
 			last = f.From
 		}
