@@ -48,6 +48,7 @@ func (s sets) together() (out []candidate) {
 			likely := 0
 			var reels []func(*reel.Reel) *reel.Reel
 			var benches []func(*exercise.Exercise)
+			var afters []func(*reel.Reel) *reel.Reel // of inputs: of displays they cut what others need
 			for _, of := range x.sizes {
 				size.Against, size.Throughout = size.Against || of[k].Against, size.Throughout || of[k].Throughout
 				if of[k].Likely {
@@ -56,25 +57,26 @@ func (s sets) together() (out []candidate) {
 				if of[k].Reel != nil {
 					reels = append(reels, of[k].Reel)
 				}
-				if of[k].Bench != nil && of[k].After == nil {
+				if of[k].Bench != nil && (of[k].After == nil || x.kind.Geometry == nil) {
 					benches = append(benches, of[k].Bench)
+				}
+				if of[k].After != nil {
+					afters = append(afters, of[k].After)
 				}
 			}
 			// what a program does with one part it does with all, but for how each is wired
 			size.Likely = 2*likely > len(x.parts) || likely > 0 && x.fault.Price == finding.Behaviour
 			switch len(x.parts) {
 			case len(reels):
-				size.Reel = func(r *reel.Reel) *reel.Reel {
-					for _, change := range reels {
-						r = change(r)
-					}
-					return r
-				}
+				size.Reel = inTurn(reels)
 			case len(benches):
 				size.Bench = func(y *exercise.Exercise) {
 					for _, change := range benches {
 						change(y)
 					}
+				}
+				if len(afters) > 0 {
+					size.After = inTurn(afters)
 				}
 			default:
 				continue
@@ -84,4 +86,14 @@ func (s sets) together() (out []candidate) {
 		}
 	}
 	return out
+}
+
+// inTurn makes one change of several.
+func inTurn(changes []func(*reel.Reel) *reel.Reel) func(*reel.Reel) *reel.Reel {
+	return func(r *reel.Reel) *reel.Reel {
+		for _, change := range changes {
+			r = change(r)
+		}
+		return r
+	}
 }

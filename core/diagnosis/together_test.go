@@ -46,6 +46,26 @@ func TestTogether(t *testing.T) {
 	assert.Equal(t, []string{"amber", "green"}, all[1].more)
 	assert.Len(t, all[1].size.Reel(&reel.Reel{}).Tracks, 3)
 
+	// what tells uses as they were does so for each; what cuts a display's reel is tried by itself
+	after := func(name string) []fault.Size {
+		size := pressed(name)[0]
+		size.After = flipped(name)[0].Reel
+		return []fault.Size{size}
+	}
+	tried = nil
+	for _, name := range []string{"up", "down"} {
+		tried.add(bounce, 1, &part.Instance{Name: name, Kind: button}, after(name))
+	}
+	all = tried.together()
+	require.Len(t, all, 1)
+	assert.Len(t, all[0].size.After(&reel.Reel{}).Tracks, 2)
+	shown := &part.Kind{Name: "lamp", Geometry: func(part.Instance) display.Geometry { return display.Geometry{} }}
+	tried = nil
+	for _, name := range []string{"red", "amber"} {
+		tried.add(bounce, 1, &part.Instance{Name: name, Kind: shown}, after(name))
+	}
+	assert.Empty(t, tried.together())
+
 	// it is likely where it is for most of them
 	for _, likely := range [][]bool{{true, true, false}, {true, false, false}} {
 		var tried sets

@@ -29,7 +29,7 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "both-edges", Price: finding.Behaviour,
 		Doc:   "releasing a button counts as well",
 		Catch: "let each press last as long as the time that is allowed for its answer", Order: 7,
-		Subsumes: []finding.Code{"on-release"}}, Once: true, Sizes: bothEdges})
+		Subsumes: []finding.Code{"on-release"}}, Sizes: bothEdges})
 	register(&Fault{Entry: finding.Entry{Code: "on-release", Price: finding.Behaviour,
 		Doc:   "a display changes when a button is released, not when it is pressed",
 		Catch: "hold a press for longer than the time that is allowed, and read the display before it ends", Order: 7},
@@ -139,13 +139,13 @@ func bothEdges(s *Subject) []Size {
 				trial.Cues = cues
 			}
 		}
-		sizes[i].After = s.usesKept
+		sizes[i].After, sizes[i].Likely = s.usesKept, true
 	}
 	return sizes
 }
 
-// countsReleases reports whether displays change at both ends of most presses of the part, each of which comes at a
-// time of its own.
+// countsReleases reports whether displays change at both ends of most presses of the part that change something, each
+// of which comes at a time of its own.
 func (s *Subject) countsReleases() bool {
 	const soon = 80 * clock.Millisecond
 	for _, t := range s.Exercise.Trials {
@@ -168,7 +168,9 @@ func (s *Subject) countsReleases() bool {
 					ends = ends || f.From >= c.End && f.From <= c.End+soon
 				}
 			}
-			presses++
+			if begins || ends { // else the count is at its end
+				presses++
+			}
 			if begins && ends {
 				both++
 			}

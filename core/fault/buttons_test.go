@@ -8,7 +8,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // A count that runs on while a button is held is tried with presses as long as the time between two looks, however
@@ -59,6 +61,34 @@ func TestHeldFromBlank(t *testing.T) {
 			assert.Equal(t, 20*clock.Millisecond, changed.Trials[0].Cues[0].For)
 		}
 	}
+}
+
+// What acts on both ends of presses is tried with presses that have one end each, and told what was done as it was; a
+// press that changes nothing says nothing, and what changes once by each is something else.
+func TestBothEdges(t *testing.T) {
+	x := readExercise(t, strings.ReplaceAll(timed, "press: more,", "press: more, for: 500ms,"))
+	seen := func(at ...clock.Time) *Subject {
+		changes := []change{{0, display.Emissive(0, x.Part("count").Kind.Geometry(*x.Part("count")).Lights())}}
+		for i, ms := range at {
+			changes = append(changes, change{ms * clock.Millisecond,
+				display.Emissive(uint64(i+1), len(changes[0].State.Lights))})
+		}
+		s := watched(x, "count", changes)
+		s.Part = x.Part("more")
+		return s
+	}
+	s := seen(1010, 1510, 2010, 2510)
+	sizes := bothEdges(s)
+	require.Len(t, sizes, 1)
+	changed := x.Clone()
+	sizes[0].Bench(changed)
+	cues := changed.Trials[0].Cues
+	require.Len(t, cues, 2)
+	assert.Equal(t, []clock.Time{clock.Second, clock.Second, 3 * clock.Second, 4 * clock.Second},
+		[]clock.Time{cues[0].At, cues[0].For, cues[1].At, cues[1].For})
+	assert.Equal(t, s.Reels[0].Cues, sizes[0].After(&reel.Reel{Trial: s.Reels[0].Trial}).Cues)
+	assert.Empty(t, bothEdges(seen(1010, 2010, 3010)))
+	assert.Empty(t, bothEdges(seen(1510, 2510, 3510)))
 }
 
 // What happens only when a button is let go is tried with presses that end where they should begin, told as they were,
