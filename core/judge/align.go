@@ -176,11 +176,17 @@ func (a *aligner) number() {
 // comes later is a better beginning, and what is between them would count for nothing. Where it has a length, or there
 // is no such frame, the sequence may begin anywhere.
 func (a *aligner) begins() int {
-	if len(a.want) > 0 && a.want[0].length <= 0 {
-		for i, s := range a.seen {
-			if ok, _ := a.want[0].want.Match(a.track, s.State); ok {
-				return i
-			}
+	if len(a.want) == 0 || a.want[0].length > 0 {
+		return len(a.seen)
+	}
+	is := func(s seen) bool {
+		ok, _ := a.want[0].want.Match(a.track, s.State)
+		return ok
+	}
+	for i, s := range a.seen {
+		// what is dark while the program starts is no beginning where what comes then is one, too
+		if is(s) && !(s.dark && i+1 < len(a.seen) && is(a.seen[i+1])) {
+			return i
 		}
 	}
 	return len(a.seen)

@@ -115,6 +115,8 @@ func TestShows(t *testing.T) {
 			"✓✓✓✗", "3/4", "4.170 s: 2 → 3"},
 		{"once more than asked", "{shows: gauge, frames: [{text: 1, for: any}, 2, {text: 1, for: any}], each: 1s}",
 			"1:3000 2:1000 1:1000 2:1000 1:3000", "✓✓✓++", "7/30", "5.000 s: nothing more here → 2"},
+		{"dark while it starts, which is accepted, too", "{shows: gauge, frames: [{one-of: [\" \", 1]}, 2]}",
+			".:60 1:1000 2:1000", "·✓✓", "1", ""},
 		{"before a beginning of any length", "{shows: gauge, frames: [{text: 1, for: any}, 2, {text: 1, for: any}], each: 1s}",
 			"8:500 2:1000 1:1000 2:1000 1:3000", "··✓✓✓", "1", ""},
 		{"from power-on", "{shows: gauge, frames: [1, 2], each: 1s, start: power}", ".:60 1:1000 2:1000", "✓✓", "1",
