@@ -81,7 +81,7 @@ var demoMarks = map[string]string{
 	"mason-one-right": "7.5", "noble-lamp": "9", "peake-threads": "0", "rudge-no-enable": "2",
 	"noble-table": "10", "rudge-clock": "10", "sharp-half": "5.5", "tully-other-end": "5.5",
 	"vane-no-pull-up": "4.5", "webb-dark-one": "5", "yates-key": "5", "ainley-numbers": "0",
-	"abbott-asks": "10", "birch-events": "10", "jarvis-zero": "10", "cole-slow": "5.5", "dunn-no-pull": "5", "elgin-order": "9", "frost-two": "8.5",
+	"abbott-asks": "10", "birch-events": "10", "jarvis-zero": "10", "cole-slow": "5.5", "dunn-no-pull": "5", "elgin-order": "9", "frost-two": "9",
 	"gale-header": "5", "hurst-not-set-up": "4.5", "innes-red-stays": "8.5",
 	"quill-narrow": "4", "reyes-segments": "5", "stroud-selects": "5.5", "tarn-key": "5.5", "varga-process": "10",
 }

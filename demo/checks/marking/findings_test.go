@@ -115,7 +115,7 @@ var causes = map[string][2]string{
 	"ferry-bell/cole-slow":              {"time", "10"},
 	"ferry-bell/dunn-no-pull":           {"pull-up", "10"},
 	"ferry-bell/elgin-order":            {"bit-order", "10"},
-	"ferry-bell/frost-two":              {"program-number", "10"},
+	"ferry-bell/frost-two":              {"step-missing", "10"},
 	"ferry-bell/gale-header":            {"numbering", "10"},
 	"ferry-bell/hurst-not-set-up":       {"exception", ""},
 	"ferry-bell/innes-red-stays":        {"never-changes", ""},
