@@ -168,8 +168,7 @@ func goesTooSoon(v *view) (string, clock.Time, bool) {
 			return "", 0, false
 		}
 		for _, f := range v.track.Frames {
-			behind := f.From > r.from || f.To > r.from+settles // the input did not bring its end about
-			if behind && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
+			if f.From > r.from && f.To < r.at && v.track.Alike(f.State, r.want) && !v.turning(f.To) {
 				return fmt.Sprintf("%s shows %s from %s to %s, and no more at %s: it goes too soon.", v.track.Display, r.text,
 					f.From, f.To, r.at), f.To, true
 			}
