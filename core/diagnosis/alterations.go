@@ -163,26 +163,23 @@ func (s *search) fully(a *again, c *candidate, budget *int64) (whole bool, err e
 // what merely sets all off later, or sooner, may have an input come at a better time by chance.
 func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 	for i, verdicts := range a.verdicts {
-		first := clock.Never
+		before := differs(verdicts) - behind
 		if cues := a.before[i].Cues; len(cues) > 0 {
-			first = cues[0].Start + behind
-		}
-		for _, v := range verdicts {
-			if v.Outcome != judge.Met && v.First != nil {
-				first = min(first, shows(v))
-			}
+			before = min(before, cues[0].Start)
 		}
 		for _, v := range verdicts {
 			k := slices.IndexFunc(v.Alignment, func(p judge.Pair) bool {
 				return p.Operation == judge.Right && p.Seen != nil && p.Seen.State != nil
 			})
-			if t := after[i].Track(v.Display); k >= 0 && t != nil {
-				was := v.Alignment[k].Seen
-				if was.From < first-behind && !slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
-					return max(f.From-was.From, was.From-f.From) <= dawdle && t.Alike(f.State, *was.State)
-				}) {
-					return false
-				}
+			t := after[i].Track(v.Display)
+			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before {
+				continue
+			}
+			was := v.Alignment[k].Seen
+			if !slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+				return max(f.From-was.From, was.From-f.From) <= dawdle && t.Alike(f.State, *was.State)
+			}) {
+				return false
 			}
 		}
 	}
@@ -218,13 +215,22 @@ func (s *search) settled(chain []candidate) bool {
 // firstDifference is an attempt on the trial in which something differs first; nil where nothing does.
 func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
-		for _, v := range all {
-			if v.Outcome != judge.Met && v.First != nil && (a == nil || shows(v) < a.first) {
-				a = &attempt{trial: i, first: shows(v)}
-			}
+		if first := differs(all); first != clock.Never && (a == nil || first < a.first) {
+			a = &attempt{trial: i, first: first}
 		}
 	}
 	return a
+}
+
+// differs is when something of a trial is first seen to differ; clock.Never where nothing does.
+func differs(verdicts []judge.Verdict) clock.Time {
+	first := clock.Never
+	for _, v := range verdicts {
+		if v.Outcome != judge.Met && v.First != nil {
+			first = min(first, shows(v))
+		}
+	}
+	return first
 }
 
 // shows is when something is first seen to differ: of a state that lasts too long, when it should have ended, of one
@@ -317,13 +323,11 @@ func (a *attempt) glows() bool {
 
 // differs is when a run differs first from what is expected.
 func (a *attempt) differs(r *reel.Reel) clock.Time {
-	first := clock.Never
+	var verdicts []judge.Verdict
 	for _, e := range a.bench.Trials[a.trial].Expect {
-		if v := e.Judge(r); v.Outcome != judge.Met && v.First != nil {
-			first = min(first, shows(v))
-		}
+		verdicts = append(verdicts, e.Judge(r))
 	}
-	return first
+	return differs(verdicts)
 }
 
 // ordered has those first that are most likely, and leaves out what was carried out too late to matter. Each place

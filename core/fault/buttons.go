@@ -161,13 +161,7 @@ func (s *Subject) countsReleases() bool {
 			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start <= soon {
 				continue
 			}
-			begins, ends := false, false
-			for _, t := range r.Tracks {
-				for _, f := range t.Frames {
-					begins = begins || f.From >= c.Start && f.From <= c.Start+soon
-					ends = ends || f.From >= c.End && f.From <= c.End+soon
-				}
-			}
+			begins, ends := changes(r, c.Start-1, c.Start+soon), changes(r, c.End-1, c.End+soon)
 			if begins || ends { // else the count is at its end
 				presses++
 			}
@@ -177,6 +171,15 @@ func (s *Subject) countsReleases() bool {
 		}
 	}
 	return presses > 1 && 3*both >= 2*presses
+}
+
+// changes reports whether a display changes behind a time, up to another.
+func changes(r *reel.Reel, behind, to clock.Time) bool {
+	return slices.ContainsFunc(r.Tracks, func(t display.Track) bool {
+		return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+			return f.From > behind && f.From > 0 && f.From <= to
+		})
+	})
 }
 
 // released has presses end when they should begin, or as they begin, where nothing follows them before they end.
@@ -249,13 +252,15 @@ func (s *Subject) looks() []clock.Time {
 					}
 				}
 			}
-			if again := apart < settled; most > 0 || again {
+			again := apart < settled
+			if most > 0 || again {
 				by[most > 1 || again]++
-				if again {
-					shortest = min(shortest, apart)
-				} else {
-					told = min(told, max(1, (c.End-c.Start)/clock.Time(most)))
-				}
+			}
+			switch {
+			case again:
+				shortest = min(shortest, apart)
+			case most > 0:
+				told = min(told, max(1, (c.End-c.Start)/clock.Time(most)))
 			}
 		}
 	}
@@ -292,26 +297,17 @@ const mostLooks = 3
 // onRelease reports whether displays change behind the end of most presses of the part, and not before. Presses while
 // something changes anyway tell nothing.
 func (s *Subject) onRelease() bool {
-	begins := func(r *reel.Reel, from, to clock.Time) bool {
-		for _, t := range r.Tracks {
-			if slices.ContainsFunc(t.Frames,
-				func(f display.Frame) bool { return f.From > from && f.From > 0 && f.From <= to }) {
-				return true
-			}
-		}
-		return false
-	}
 	const soon, still = 120 * clock.Millisecond, 300 * clock.Millisecond
 	early, late := 0, 0
 	for _, r := range s.Reels {
 		for _, c := range r.Cues {
 			if c.Part != s.Part.Name || c.Verb != part.Press || c.End-c.Start < soon ||
-				begins(r, c.Start-still, c.Start) {
+				changes(r, c.Start-still, c.Start) {
 				continue
 			}
-			if begins(r, c.Start, c.End) {
+			if changes(r, c.Start, c.End) {
 				early++
-			} else if begins(r, c.End, c.End+soon) {
+			} else if changes(r, c.End, c.End+soon) {
 				late++
 			}
 		}
@@ -364,25 +360,19 @@ func (s *Subject) answersPresses() bool {
 	const soon = 250 * clock.Millisecond
 	presses, begun, ended := 0, 0, 0
 	for _, r := range s.Reels {
-		changes := func(from, within clock.Time) int {
-			for _, t := range r.Tracks {
-				for _, f := range t.Frames {
-					if f.From > from && f.From <= from+within {
-						return 1
-					}
-				}
-			}
-			return 0
-		}
 		for _, c := range r.Cues {
 			length := c.End - c.Start
 			if c.Part == s.Part.Name && c.Verb == part.Press && length > 60*clock.Millisecond {
-				if changes(c.Start+soon, length-soon) > 0 {
+				if changes(r, c.Start+soon, c.End) {
 					return false
 				}
 				presses++
-				begun += changes(c.Start, min(length, soon))
-				ended += changes(c.End, 100*clock.Millisecond)
+				if changes(r, c.Start, c.Start+min(length, soon)) {
+					begun++
+				}
+				if changes(r, c.End, c.End+100*clock.Millisecond) {
+					ended++
+				}
 			}
 		}
 	}

@@ -192,8 +192,8 @@ func (a *aligner) begins() int {
 	return len(a.seen)
 }
 
-// extraCost is that of seen frame s after e expected ones. Of equal ways it is the one that begins at
-// the front, and has them at the end.
+// extraCost is that of seen frame s after e expected ones. Of equal ways the one that begins at the front, and has them
+// at the end, is the cheapest.
 func (a *aligner) extraCost(e, s int) int {
 	switch before, behind := e == 0, e == len(a.want); {
 	case before && !a.anchored && s < a.begun, behind && (a.ignore || a.free):

@@ -206,10 +206,13 @@ var (
 // first reports whether the first finding names a mistake.
 func (o outcome) first() bool { return len(o.sheet.Findings) > 0 && o.names(o.sheet.Findings[0]) }
 
+// holds reports whether a finding is true of the program.
+func (o outcome) holds(f sheet.Finding) bool { return o.names(f) || is(f.Code, o.Also) }
+
 // untrue are the findings that are not true of the program.
 func (o outcome) untrue() (out []string) {
 	for _, f := range o.sheet.Findings {
-		if !o.names(f) && !is(f.Code, o.Also) {
+		if !o.holds(f) {
 			out = append(out, string(f.Code))
 		}
 	}
@@ -490,12 +493,9 @@ func byHow(all []outcome) string {
 	told, untrue := map[string]int{}, map[string]int{}
 	for _, o := range all {
 		for i, f := range o.sheet.Findings {
-			how := cmp.Or(f.Fidelity, "signs") + ", first"
-			if i > 0 {
-				how = cmp.Or(f.Fidelity, "signs") + ", later"
-			}
+			how := cmp.Or(f.Fidelity, "signs") + map[bool]string{true: ", first", false: ", later"}[i == 0]
 			told[how]++
-			if !o.names(f) && !is(f.Code, o.Also) {
+			if !o.holds(f) {
 				untrue[how]++
 			}
 		}
