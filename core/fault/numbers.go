@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/display"
@@ -177,7 +178,7 @@ func countScaled(s *Subject) (out []Size) {
 		if !one {
 			out = append(out, Size{Text: fmt.Sprintf(
 				"The number on %s is %d times what it should be: each step counts %d times.", s.Part.Name, k, k),
-				Effect: fmt.Sprintf("the number is divided by %d", k), Reel: s.scaled(1, k)})
+				Effect: fmt.Sprintf("the number is divided by %d", k), Reel: s.beyond(float64(k), s.scaled(1, k))})
 		}
 		out = append(out,
 			Size{Text: fmt.Sprintf("The number on %s is a %s of what it should be.", s.Part.Name,
@@ -385,13 +386,20 @@ func belowNought(n int) bool {
 	})
 }
 
-// scaled makes d steps of the number n, counted from what it shows first.
+// scaled makes d steps of the number n, counted from what it shows first where that is right, and else from 0.
 func (s *Subject) scaled(n, d int) func(*reel.Reel) *reel.Reel {
+	right := func(of *display.Track, at clock.Time) bool {
+		return s.Verdicts == nil || slices.ContainsFunc(s.shown.Pairs, func(p display.Pair) bool {
+			return !p.Wrong && p.On == of && of.At(p.At) == of.At(at)
+		})
+	}
 	return func(r *reel.Reel) *reel.Reel {
-		base := 0
-		for _, f := range r.Track(s.Part.Name).Frames {
+		base, t := 0, r.Track(s.Part.Name)
+		for _, f := range t.Frames {
 			if first, ok := s.number(f.State); ok {
-				base = first
+				if right(t, f.From) {
+					base = first
+				}
 				break
 			}
 		}
@@ -481,13 +489,27 @@ func (s *Subject) read(t *display.Track, x display.State) (int, bool) {
 	return n, ok
 }
 
-// write puts a number, as read reads it, in the place of the one that a state shows.
+// write puts a number, as read reads it, in the place of the one that a state shows. In a text, one that has more
+// figures, or fewer, begins where it does in what is wanted.
 func (s *Subject) write(t *display.Track, x display.State, n int) display.State {
 	c, _ := s.counting()
-	if !s.sixty() {
-		return c.WriteNumber(t, x, s.nth, n)
+	if s.sixty() {
+		return c.WriteNumber(t, x, s.nth, n/60*100+n%60)
 	}
-	return c.WriteNumber(t, x, s.nth, n/60*100+n%60)
+	out := c.WriteNumber(t, x, s.nth, n)
+	lettered, ok := display.As[display.Lettered](t.Geometry)
+	if was, _ := s.read(t, x); !ok || len(strconv.Itoa(was)) == len(strconv.Itoa(n)) {
+		return out
+	}
+	words := func(x display.State) string {
+		return strings.Join(strings.Fields(strings.Join(lettered.Rows(t, x), "\n")), " ")
+	}
+	for _, p := range s.shown.Pairs {
+		if want, ok := s.read(t, p.Want); ok && p.Wrong && want == n && words(p.Want) == words(out) {
+			return lettered.WithRows(t, x, lettered.Rows(t, p.Want))
+		}
+	}
+	return out
 }
 
 // ReadNumber reads the nth number that a state shows; ok is false where there is none.

@@ -14,7 +14,7 @@ import (
 
 func (digits) Mistakes() []*display.Mistake {
 	return []*display.Mistake{inverted, bitOrder, swapped, order, wrongPattern, stuck, leadingZeros, otherEnd,
-		plainSeconds, leftovers, colon, point, scanGaps}
+		plainSeconds, leftovers, colon, point, scanGaps, hexadecimal, uncarried}
 }
 
 var inverted = &display.Mistake{
@@ -432,11 +432,7 @@ func patterns(c *display.Case) map[glyph.Pattern]glyph.Pattern {
 // mistaken repairs one symbol that is shown as another one, where the other one is right elsewhere: by the moments at
 // which it stands. Nil where more is wrong.
 func mistaken(c *display.Case) *display.Size {
-	type moment struct {
-		trial string
-		at    clock.Time
-	}
-	wrong := map[moment]display.State{}
+	wrong := map[onset]display.State{}
 	var seen, want glyph.Pattern
 	for _, p := range c.Pairs {
 		if !p.Wrong {
@@ -455,7 +451,7 @@ func mistaken(c *display.Case) *display.Size {
 				return nil
 			}
 			seen, want = a, b
-			wrong[moment{p.Trial, p.At}] = p.Want
+			wrong[onset{p.Trial, p.At}] = p.Want
 		}
 	}
 	if len(wrong) == 0 || shownRight(c, want) || len(wrong) == 1 &&
@@ -464,15 +460,7 @@ func mistaken(c *display.Case) *display.Size {
 	}
 	return &display.Size{Text: fmt.Sprintf("One pattern of %s is wrong: for %s it lights %s, as for %s.", c.Name,
 		want.Symbol(), litOrNothing(seen), symbolOrBlank(seen)),
-		Frames: func(trial string, t *display.Track) []display.Frame {
-			out := slices.Clone(t.Frames)
-			for i := range out {
-				if to, ok := wrong[moment{trial, out[i].From}]; ok {
-					out[i].State = to
-				}
-			}
-			return out
-		}}
+		Frames: instead(wrong)}
 }
 
 // beginsAgain reports whether a wrong number is the one with which all began, where the next one is wanted: it was

@@ -180,3 +180,45 @@ func TestStuck(t *testing.T) {
 		assert.Equal(t, []string{c.text}, texts)
 	}
 }
+
+// Hexadecimal places are told by a letter, or nothing, in a place above nine, with the place before it right; without
+// that place the last one is merely not carried.
+func TestPlacesAboveNine(t *testing.T) {
+	repaired := func(m *display.Mistake, c *display.Case) bool {
+		for _, size := range m.Sizes(c) {
+			t := c.Tracks[0]
+			right := 0
+			for i, f := range size.Frames("", t) {
+				if i < len(c.Pairs) && assert.ObjectsAreEqual(c.Pairs[i].Want, f.State) {
+					right++
+				}
+			}
+			return right == len(c.Pairs)
+		}
+		return false
+	}
+	for name, c := range map[string]struct {
+		pairs [][2]string
+		is    *display.Mistake
+	}{
+		"letters":      {[][2]string{{"09", "09"}, {"10", "0A"}, {"27", "1b"}}, hexadecimal},
+		"nothing":      {[][2]string{{" 9", " 9"}, {"12", " "}, {"20", "14"}, {"31", "1 "}}, hexadecimal},
+		"not carried":  {[][2]string{{"09", "09"}, {"10", "0 "}, {"12", "0 "}}, uncarried},
+		"too large":    {[][2]string{{"09", "09"}, {"10", "11"}, {"20", "21"}}, nil},
+		"one is right": {[][2]string{{"10", "0A"}, {"11", "11"}, {"20", "14"}}, nil},
+	} {
+		for _, m := range []*display.Mistake{hexadecimal, uncarried} {
+			assert.Equal(t, m == c.is, repaired(m, shownAs(2, 0, c.pairs...)), "%s: %s", name, m.Code)
+		}
+	}
+	six := shownAs(2, 0, [2]string{"", "08"}, [2]string{"", "09"}, [2]string{"", "0 "}, [2]string{"", "10"}, [2]string{"", "11"})
+	six.Pairs = nil
+	six.Tracks[0].Frames[2].To = six.Tracks[0].Frames[2].From + 6*clock.Second
+	var got []int
+	for _, f := range hexadecimal.Sizes(six)[0].Frames("", six.Tracks[0]) {
+		n, ok := digits{}.ReadNumber(six.Tracks[0], f.State, 0)
+		require.True(t, ok)
+		got = append(got, n)
+	}
+	assert.Equal(t, []int{8, 9, 10, 11, 12, 13, 14, 15, 16, 17}, got, "a place that shows nothing lasts six times as long")
+}
