@@ -172,7 +172,7 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 				return p.Operation == judge.Right && p.Seen != nil && p.Seen.State != nil
 			})
 			t := after[i].Track(v.Display)
-			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before {
+			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before || otherFirst(a.before[i].Track(v.Display), t) {
 				continue
 			}
 			was := v.Alignment[k].Seen
@@ -184,6 +184,14 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 		}
 	}
 	return true
+}
+
+// otherFirst reports whether a display shows something else first than it did: then what comes behind may come at
+// another time.
+func otherFirst(before, after *display.Track) bool {
+	lit := func(f display.Frame) bool { return !f.State.Unlit() }
+	i, k := slices.IndexFunc(before.Frames, lit), slices.IndexFunc(after.Frames, lit)
+	return i >= 0 && k >= 0 && !after.Alike(before.Frames[i].State, after.Frames[k].State)
 }
 
 // noted reports whether a part told what went wrong, as a display does that lost what it was sent.

@@ -223,7 +223,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			// it tells enough
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err
-		} else if f != nil && goesFirst(*f, len(chain) == 0, told) {
+		} else if f != nil && goesFirst(*f, len(chain) == 0, told) && !s.endsByItself(*f, told) {
 			chain, told = nil, []Finding{*f}
 		}
 	}
@@ -270,7 +270,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
 	found = s.independent(found)
-	explained := len(chain) > 0 && chain[len(chain)-1].marks.Cmp(s.full) >= 0 ||
+	explained := len(chain) > 0 && s.rounded(chain[len(chain)-1].marks) ||
 		slices.ContainsFunc(found, func(f Finding) bool { return strength(f) > 0 })
 	return Advice{found, s.cutOff && !explained}, nil
 }
@@ -334,6 +334,23 @@ func goesFirst(f Finding, unexplained bool, told []Finding) bool {
 		return unexplained && len(told) == 0
 	}
 	return finding.Of(f.Code).Input || !slices.ContainsFunc(told, leavesNoDoubt)
+}
+
+// endsByItself reports whether a sign tells that a display never goes dark again which should have done so by itself,
+// sooner than an input that nothing follows was used.
+func (s *search) endsByItself(f Finding, told []Finding) bool {
+	return f.Code == ignoredKey && slices.ContainsFunc(told, func(g Finding) bool {
+		return g.Code == display.NeverClears.Code && g.about(f.Part) &&
+			slices.ContainsFunc(s.seen[g.Trial].Verdicts, func(v judge.Verdict) bool {
+				return v.Display == g.Part && slices.ContainsFunc(v.Alignment, func(p judge.Pair) bool {
+					if p.Operation != judge.Mistimed || p.Seen.From != g.At {
+						return false
+					}
+					n, _ := endedBy(p, s.seen[g.Trial].Reel.Cues)
+					return n < 0
+				})
+			})
+	})
 }
 
 // followsFrom reports whether a limit is in another place since the value that it is about is shown by the wrong scale.

@@ -99,10 +99,11 @@ func goesOn(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// leaves reports whether the first thing that is wrong is a number behind the last one that is expected, where it
-// counts by itself, and which one that is.
+// leaves reports whether the first thing that is wrong, times included, is a number behind the last one that is
+// expected, where it counts by itself, and which one that is.
 func (v *view) leaves(all []judge.Pair, i int) (stay string, ok bool) {
-	if i < 2 || slices.ContainsFunc(v.reel.Cues, isInput) || all[i].Operation != judge.Extra ||
+	mistimed := func(p judge.Pair) bool { return p.Operation == judge.Mistimed }
+	if i < 2 || slices.ContainsFunc(all[:i], mistimed) || slices.ContainsFunc(v.reel.Cues, isInput) || all[i].Operation != judge.Extra ||
 		all[i].Seen.State == nil || all[i-1].Expected.State == nil || slices.ContainsFunc(all[i:], asks) {
 		return "", false
 	}

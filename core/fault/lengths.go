@@ -87,7 +87,7 @@ func (s *Subject) anyLong() map[clock.Time]bool {
 	return out
 }
 
-// everyTime reports whether a state lasts as long wherever it comes at its place.
+// everyTime reports whether a state lasts as long wherever it comes at its place, unless an input ends it sooner.
 func (s *Subject) everyTime(at place, seen clock.Time) bool {
 	anyLong := s.anyLong()
 	for _, r := range s.Reels {
@@ -98,7 +98,8 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 		for i := 1; i+1 < len(t.Frames); i++ {
 			f := t.Frames[i]
 			if !anyLong[f.From] && t.Short(f.State) == at.text &&
-				t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) {
+				t.Short(t.Frames[i-1].State) == at.before && !near(f.Length(), seen) &&
+				!(f.Length() < seen && Ended(r, f.To)) {
 				return false
 			}
 		}
@@ -108,6 +109,9 @@ func (s *Subject) everyTime(at place, seen clock.Time) bool {
 
 // mostLengths bounds the states that last too long, or too short, each time.
 const mostLengths = 24
+
+// mostNamed is how many states are named that all last too long.
+const mostNamed = 3
 
 func eachLength(s *Subject) []Size {
 	by := s.standings()
@@ -128,8 +132,11 @@ func eachLength(s *Subject) []Size {
 	list := slices.Sorted(maps.Keys(names))
 	x := names[list[0]]
 	told := func(of []string, x standing, by map[place]standing) Size {
-		return s.moved(fmt.Sprintf("%s shows %s for %s each time; expected: %s.", s.Part.Name, listed(of),
-			x.seen.Brief(), x.want.Brief()), s.lasting(by))
+		what := fmt.Sprintf("%s for %s each time", listed(of), x.seen.Brief())
+		if len(of) > mostNamed {
+			what = fmt.Sprintf("each of %d states for %s", len(of), x.seen.Brief())
+		}
+		return s.moved(fmt.Sprintf("%s shows %s; expected: %s.", s.Part.Name, what, x.want.Brief()), s.lasting(by))
 	}
 	for _, n := range list {
 		if near(names[n].want, x.want) && near(names[n].seen, x.seen) {

@@ -285,9 +285,9 @@ func shownScaled(s *Subject) []Size {
 }
 
 // beyond has states come right, too, that are beyond what the display can show, or should be, where numbers are that
-// many times as large.
+// many times as large: two are seen to be, at least.
 func (s *Subject) beyond(ratio float64, change func(*reel.Reel) *reel.Reel) func(*reel.Reel) *reel.Reel {
-	largest, most := 0.0, 0.0 // seen, and wanted
+	largest, most, such := 0.0, 0.0, map[int]bool{} // seen, and wanted
 	for _, p := range s.shown.Pairs {
 		want, a := s.number(p.Want)
 		seen, b := s.number(p.Seen)
@@ -297,6 +297,12 @@ func (s *Subject) beyond(ratio float64, change func(*reel.Reel) *reel.Reel) func
 		if b && a {
 			largest = max(largest, float64(seen))
 		}
+		if a && b && want > 0 && max(float64(seen)/ratio-float64(want), float64(want)-float64(seen)/ratio) < 1 {
+			such[want] = true
+		}
+	}
+	if len(such) < 2 {
+		return change
 	}
 	return s.where(change, func(p display.Pair) bool {
 		want, a := s.number(p.Want)

@@ -1,6 +1,8 @@
 package fault
 
 import (
+	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -29,14 +31,19 @@ func TestPace(t *testing.T) {
 		{"slightly longer in proportion", []int{1000, 2000, 4000, 1000, 3000}, []int{1060, 2120, 4240, 1060, 3180}, 1060, 1000},
 		{"as much longer each time", []int{3000, 5000, 3000}, []int{3180, 5180, 3180}, 1, 1},
 		{"one of several", []int{800, 2000, 600}, []int{8000, 2000, 600}, 1, 1},
+		{"always the same", []int{1000, 1000}, []int{500, 500}, 1, 1},
+		{"always the same, by far", []int{1000, 1000}, []int{125, 125}, 1, 8},
 	} {
 		r := &reel.Reel{Length: clock.Second * 100}
 		v := judge.Verdict{Display: "lamp", Timed: true}
 		at := clock.Second
 		for i, want := range c.want {
-			length := clock.Time(c.seen[i]) * clock.Millisecond
+			length, text := clock.Time(c.seen[i])*clock.Millisecond, fmt.Sprint(i)
+			if strings.HasPrefix(c.name, "always the same") {
+				text = "on"
+			}
 			v.Alignment = append(v.Alignment, judge.Pair{Operation: judge.Mistimed,
-				Expected: &judge.Span{From: at, To: at + clock.Time(want)*clock.Millisecond},
+				Expected: &judge.Span{From: at, To: at + clock.Time(want)*clock.Millisecond, Text: text},
 				Seen:     &judge.Span{From: at, To: at + length}})
 			at += length
 		}

@@ -199,6 +199,7 @@ func Ended(r *reel.Reel, at clock.Time) bool {
 func (s *Subject) pace() (n, d int64) {
 	type length struct{ want, seen clock.Time }
 	var all []length
+	states := map[string]bool{}
 	for trial, verdicts := range s.Verdicts {
 		for _, v := range verdicts {
 			if v.Display != s.Part.Name || !v.Timed {
@@ -211,6 +212,7 @@ func (s *Subject) pace() (n, d int64) {
 				}
 				if want := l.Expected.To - l.Expected.From; want > 0 && !Ended(s.Reels[trial], l.Seen.To) {
 					all = append(all, length{want, l.Seen.To - l.Seen.From})
+					states[l.Expected.Text] = true
 				}
 			}
 		}
@@ -226,7 +228,8 @@ func (s *Subject) pace() (n, d int64) {
 		a, b := int64(m.seen/clock.Microsecond)*d, int64(m.want/clock.Microsecond)*n
 		return (a-b)*25 > b || (b-a)*25 > b
 	}
-	if !off(1, 1) {
+	few := len(states) == 1 && m.seen < far*m.want && m.want < far*m.seen // of one state it is told by itself
+	if !off(1, 1) || few {
 		return 1, 1
 	}
 	agree := 0
@@ -247,7 +250,7 @@ func (s *Subject) pace() (n, d int64) {
 			return r[1], r[0]
 		}
 	}
-	if len(all) < 2 { // of one state it is told by itself
+	if len(all) < 2 {
 		return 1, 1
 	}
 	if slight := m.seen*20 > m.want*17 && m.seen*20 < m.want*23; slight {
@@ -264,6 +267,9 @@ func (s *Subject) pace() (n, d int64) {
 	thousandths := int64(m.seen) * 1000 / int64(m.want)
 	return max(1, thousandths), 1000
 }
+
+// far is how many times too long or too short one state lasts where a timer or a clock is wrong, and not its own time.
+const far = 8
 
 // fewLengths of states that are all meant to be alike do not tell a slightly other pace from some time besides.
 const fewLengths = 5
