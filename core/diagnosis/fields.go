@@ -17,7 +17,6 @@ import (
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
 // are right. They are looked for where nothing else is found, and say what stands where.
 var fields = []symptom{
-	{finding.Entry{Code: "carry"}, notCarried},
 	{finding.Entry{Code: "texts-swapped"}, exchangedNumbers},
 	{finding.Entry{Code: "sets-other"}, otherField},
 	{finding.Entry{Code: "count-scaled"}, otherStep},
@@ -47,32 +46,6 @@ func onlyPlace(a, b []int) (place int) {
 		place = i
 	}
 	return place
-}
-
-// notCarried looks for numbers beside each other of which the last begins again, and the one before it, which is to go
-// on by one then, stays.
-func notCarried(v *view) (string, clock.Time, bool) {
-	for _, t := range v.texts() {
-		want, a := t.want.integers()
-		seen, b := t.seen.integers()
-		if !a || !b || !t.wrong || !slices.Equal(t.want.around[1:], t.seen.around[1:]) {
-			continue
-		}
-		k, here := onlyPlace(want, seen), v.track.At(t.at)
-		if k < 0 || k+1 == len(want) || here == nil || here.From == 0 {
-			continue
-		}
-		last := v.track.At(here.From - 1) // what it showed right before that
-		before := phraseOf(v.read(last.State))
-		was, ok := before.integers()
-		if !ok || len(was) != len(seen) || !slices.Equal(before.around, t.seen.around) || want[k] != was[k]+1 ||
-			seen[k] != was[k] || slices.ContainsFunc(seen[k+1:], func(n int) bool { return n != 0 }) || was[k+1] == 0 {
-			continue
-		}
-		return fmt.Sprintf("Nothing is carried on %s: after %s it shows %s, where %s is expected.", v.track.Display,
-			v.track.Short(last.State), v.track.Short(here.State), t.want), t.at, true
-	}
-	return "", 0, false
 }
 
 // otherField looks for an input by which one number of several should change, and another one does.

@@ -47,6 +47,9 @@ var sequences = []symptom{
 	{finding.Entry{Code: "length", Order: 9, Sure: true,
 		Doc:   "some states last too long or too short, every time",
 		Catch: "give `shows` its times with `each` or `for`"}, oddLength},
+	{finding.Entry{Code: "length-each", Order: 9, Sure: true, Subsumes: []finding.Code{"limit", "goes-on", "goes-dark"},
+		Doc:   "all states of a sequence last too long, or too short, by the same time",
+		Catch: "give `shows` its times with `each` or `for`"}, eachTooLong},
 	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
@@ -508,6 +511,42 @@ func oddLength(v *view) (string, clock.Time, bool) {
 			return fmt.Sprintf("%s shows %s for %s; expected: %s.", v.track.Display, odd, seen.Brief(), want.Brief()), at,
 				true
 		}
+	}
+	return "", 0, false
+}
+
+// fewStates do not tell that all of a sequence last too long.
+const fewStates = 3
+
+// eachTooLong looks for a sequence all of whose states, but for the first and the last, should last as long as each
+// other, and do, but another time.
+func eachTooLong(v *view) (string, clock.Time, bool) {
+	for _, x := range v.verdicts {
+		var all []judge.Pair
+		right := true
+		for i, l := range x.Alignment {
+			last := !slices.ContainsFunc(x.Alignment[i+1:], asks)
+			switch {
+			case i == 0 || last || l.Operation == judge.Ignored:
+			case l.Operation == judge.Mistimed:
+				all = append(all, l)
+			default:
+				right = false
+			}
+		}
+		if !x.Timed || !right || len(all) < fewStates {
+			continue
+		}
+		length := func(s *judge.Span) clock.Time { return s.To - s.From }
+		want, seen := length(all[0].Expected), length(all[0].Seen)
+		if slices.ContainsFunc(all, func(l judge.Pair) bool {
+			return length(l.Expected) != want || 10*max(length(l.Seen)-seen, seen-length(l.Seen)) > seen ||
+				fault.Ended(v.reel, l.Seen.To)
+		}) {
+			continue
+		}
+		return fmt.Sprintf("%s shows each of %d states for %s; expected: %s.", v.track.Display, len(all), seen.Brief(),
+			want.Brief()), all[0].Seen.From, true
 	}
 	return "", 0, false
 }
