@@ -12,6 +12,7 @@ import (
 	"hemble/core/fault"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/reel"
 )
 
 // fields are the signs of single numbers and words of a text, or of a row of figures, that go wrong beside others that
@@ -19,6 +20,7 @@ import (
 var fields = []symptom{
 	{finding.Entry{Code: "texts-swapped"}, exchangedNumbers},
 	{finding.Entry{Code: "sets-other"}, otherField},
+	{finding.Entry{Code: "sets-other"}, setAlike},
 	{finding.Entry{Code: "count-scaled"}, otherStep},
 	{finding.Entry{Code: "goes-on-halted",
 		Doc:   "a count goes on unseen while it is halted, and catches up when it goes on",
@@ -79,6 +81,43 @@ func otherField(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// setAlike looks for an input, that of the first text that is wrong, behind which one number of several is always the
+// same, where it should now be this, now that.
+func setAlike(v *view) (string, clock.Time, bool) {
+	var first textPair
+	var by reel.Fired
+	place, wants := -1, map[int]bool{}
+	for _, t := range v.texts() {
+		want, a := t.want.integers()
+		seen, b := t.seen.integers()
+		last := lastBefore(v.reel.Cues, t.at)
+		if !a || !b || len(want) < 2 || !t.sameWords() || last < 0 || t.at > v.reel.Cues[last].End+tardy {
+			if t.wrong && place < 0 {
+				return "", 0, false
+			}
+			continue
+		}
+		switch cue := v.reel.Cues[last]; {
+		case place < 0 && t.wrong:
+			first, by = t, cue
+			if place = onlyPlace(want, seen); place < 0 {
+				return "", 0, false
+			}
+			wants[want[place]] = true
+		case place >= 0 && cue.Text == by.Text:
+			if was, _ := first.seen.integers(); seen[place] != was[place] {
+				return "", 0, false
+			}
+			wants[want[place]] = true
+		}
+	}
+	if len(wants) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("After %s one number on %s is always the same, whatever it was: %s where %s is expected.", done(by),
+		v.track.Display, first.seen, first.want), first.at, true
 }
 
 // exchangedNumbers looks for two numbers of a text of which each stands in the other's place, in several texts, where

@@ -30,6 +30,7 @@ trials:
     length: 9s
     cues:
       - {at: 4s, press: hour, for: 100ms, as: h}
+      - {at: 8s, press: hour, for: 100ms, as: again}
     expect: %s
 `
 
@@ -47,8 +48,9 @@ func toldOf(t *testing.T, signs []symptom, expect string, states ...shown) (code
 	track := display.Track{Display: "sign", Geometry: p.Kind.Geometry(*p)}
 	lettered, ok := display.As[display.Lettered](track.Geometry)
 	require.True(t, ok)
-	r := &reel.Reel{Trial: "a watch", Length: 9 * clock.Second, Cues: []reel.Fired{{Name: "h", Verb: part.Press,
-		Part: "hour", Text: "press hour", Start: 4 * clock.Second, End: 4100 * clock.Millisecond}}}
+	r := &reel.Reel{Trial: "a watch", Length: 9 * clock.Second, Cues: []reel.Fired{
+		{Name: "h", Verb: part.Press, Part: "hour", Text: "press hour", Start: 4 * clock.Second, End: 4100 * clock.Millisecond},
+		{Name: "again", Verb: part.Press, Part: "hour", Text: "press hour", Start: 8 * clock.Second, End: 8100 * clock.Millisecond}}}
 	for i, s := range states {
 		to := r.Length
 		if i+1 < len(states) {
@@ -81,6 +83,7 @@ func TestFields(t *testing.T) {
 	}
 	const tick = `[{shows: sign, row: 2, frames: ["Time 09:59:58", "Time 09:59:59", "Time 10:00:00", "Time 10:00:01"], marks: 10}]`
 	const behind = `[{reads: sign, rows: ["Lock", "Time 10:59:58"], after: {cue: h}, within: 400ms, marks: 10}]`
+	const twice = `[{answers: sign, table: [{after: h, shows: {rows: ["Lock", "Time 10:59:58"]}}, {after: again, shows: {rows: ["Lock", "Time 12:59:58"]}}], within: 400ms, marks: 10}]`
 	const before = `[{reads: sign, rows: ["Weir", "Time 09:59:58"], at: 3s, marks: 5}, ` +
 		`{reads: sign, rows: ["Lock", "Time 10:59:58"], after: {cue: h}, within: 400ms, marks: 5}]`
 	const warm = `[{reads: sign, row: 1, pattern: "Now 21\\.[4-6] C *", at: 2s, marks: 5}, {reads: sign, row: 1, pattern: "Now 30\\.[4-6] C *", at: 6s, marks: 5}]`
@@ -102,6 +105,11 @@ func TestFields(t *testing.T) {
 		{"minutes for hours", behind, []shown{at(0, "Lock", "Time 09:59:58"), at(4.1, "Lock", "Time 09:00:58")},
 			[]finding.Code{"sets-other"},
 			`After the press of hour at 4.000 s, sign shows "Lock / Time 09:00:58" where "Lock / Time 10:59:58" is expected: another number is changed than the one that it is for.`},
+		{"the same hour each time", twice, []shown{at(0, "Lock", "Time 09:59:58"), at(4.1, "Lock", "Time 00:59:58"), at(5, "Lock", "Time 11:59:58"),
+			at(8.1, "Lock", "Time 00:59:58")}, []finding.Code{"sets-other"},
+			`After the press of hour one number on sign is always the same, whatever it was: "Lock / Time 00:59:58" where "Lock / Time 10:59:58" is expected.`},
+		{"now this hour, now that", twice, []shown{at(0, "Lock", "Time 09:59:58"), at(4.1, "Lock", "Time 00:59:58"), at(5, "Lock", "Time 11:59:58"),
+			at(8.1, "Lock", "Time 03:59:58")}, nil, ""},
 		{"two hours for one", behind, []shown{at(0, "Lock", "Time 09:59:58"), at(4.1, "Lock", "Time 11:59:58")}, nil, ""},
 		{"one row stays", before, []shown{at(0, "Weir", "Time 09:59:58"), at(4.1, "Lock", "Time 09:59:58")}, []finding.Code{"goes-on"},
 			`After the press of hour at 4.000 s, row 2 of sign still shows "Time 09:59:58" where "Time 10:59:58" is expected; the rest of it changes as it should.`},

@@ -7,6 +7,8 @@ import (
 	"slices"
 	"strconv"
 
+	"hemble/core/clock"
+	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/judge"
@@ -342,7 +344,7 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
 		likely := s.Verdicts != nil && (m.Told != nil || m.Garbles && s.unreadable())
-		out = append(out, Size{Text: m.Text(*s.Part, taken), Likely: likely, Bench: func(x *exercise.Exercise) {
+		size := Size{Text: m.Text(*s.Part, taken), Likely: likely, Bench: func(x *exercise.Exercise) {
 			setting(s.Part.Name, m.Setting, spec.Value{Text: taken})(x)
 			if m.Setting != s.Part.Kind.Value {
 				return
@@ -354,9 +356,43 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 					}
 				}
 			}
-		}})
+		}}
+		if m.Mends {
+			size.After = settled
+		}
+		out = append(out, size)
 	}
 	return out
+}
+
+// passing is how long nothing lasts at least that an eye tells from what comes behind it.
+const passing = 5 * clock.Millisecond
+
+// settled leaves out what passes faster than an eye sees, as bits do while they are shifted, and joins what is alike
+// then.
+func settled(r *reel.Reel) *reel.Reel {
+	out := *r
+	out.Tracks = slices.Clone(r.Tracks)
+	for i := range out.Tracks {
+		t := &out.Tracks[i]
+		if t.Geometry.Type().Traits().Lines {
+			continue
+		}
+		var frames []display.Frame
+		for _, f := range t.Frames {
+			n := len(frames)
+			switch {
+			case n > 0 && f.Length() < passing:
+				frames[n-1].To = f.To
+			case n > 0 && t.Alike(frames[n-1].State, f.State):
+				frames[n-1].To = f.To
+			default:
+				frames = append(frames, f)
+			}
+		}
+		t.Frames = frames
+	}
+	return &out
 }
 
 // cued changes the cues of one verb to the part.
