@@ -29,18 +29,21 @@ func notCarried(v *view) (string, clock.Time, bool) {
 			continue
 		}
 		k, here := onlyPlace(want, seen), v.track.At(t.at)
-		if k < 0 || k+1 == len(want) || here == nil || here.From == 0 {
+		if k < 0 || k+1 == len(want) || here == nil {
 			continue
 		}
-		last := v.track.At(here.From - 1) // what it showed right before that
-		before := phraseOf(v.read(last.State))
+		last := v.before(here.From)
+		if last == nil {
+			continue
+		}
+		before := phraseOf(v.read(*last))
 		was, ok := before.integers()
 		if !ok || len(was) != len(seen) || !slices.Equal(before.around, t.seen.around) || want[k] != was[k]+1 ||
 			seen[k] != was[k] || slices.ContainsFunc(seen[k+1:], func(n int) bool { return n != 0 }) || was[k+1] == 0 {
 			continue
 		}
 		return fmt.Sprintf("Nothing is carried on %s: after %s it shows %s, where %s is expected.", v.track.Display,
-			v.track.Short(last.State), v.track.Short(here.State), t.want), t.at, true
+			v.track.Short(*last), v.track.Short(here.State), t.want), t.at, true
 	}
 	return "", 0, false
 }

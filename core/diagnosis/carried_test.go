@@ -30,6 +30,7 @@ func TestCarried(t *testing.T) {
 			`sign goes on from "Lock" / "Time 09:59:59" to "Lock" / "Time 09:59:60": 60 stands where that number should begin again with 0.`},
 		{"24 hours", night, []shown{at(0, "Time 23:58"), at(4, "Time 24:58")}, []finding.Code{"limit-round"},
 			`sign goes on from "Lock" / "Time 23:58" to "Lock" / "Time 24:58": 24 stands where that number should begin again with 0.`},
+		{"nothing before it", tick, []shown{at(2, "Time 09:00:00"), at(3, "Time 09:00:01")}, nil, ""},
 		{"the minutes instead", night, []shown{at(0, "Time 23:58"), at(4, "Time 23:59")}, nil, ""},
 	} {
 		codes, texts := toldOf(t, carried, c.expect, c.states...)
