@@ -55,6 +55,7 @@ var leadingZeros = &display.Mistake{
 					}
 				})})
 		}
+		out = append(out, besides(c)...)
 		if c.Judged && !slices.ContainsFunc(c.Tracks, goesDark) {
 			return out
 		}
@@ -70,6 +71,56 @@ var leadingZeros = &display.Mistake{
 			})})
 		return out
 	},
+}
+
+// besides are the mistakes with zeros of numbers that stand side by side, each of which ends where a figure is always
+// expected.
+func besides(c *display.Case) []display.Size {
+	always := func(d int) bool {
+		return d < c.Geometry.Digits() && !slices.ContainsFunc(c.Pairs, func(p display.Pair) bool {
+			return pattern(p.Want.Lights, d) == 0
+		})
+	}
+	var ends []int
+	for d := range c.Geometry.Digits() {
+		if len(c.Pairs) > 0 && always(d) && !always(d+1) {
+			ends = append(ends, d)
+		}
+	}
+	if len(ends) < 2 || c.Geometry.Colon > 0 {
+		return nil
+	}
+	zero, blank := glyph.Seven('0')[0], glyph.Pattern(0)
+	each := func(change func(l display.Lights, from, end int)) func(*display.Track, display.State) display.State {
+		return lights.Relit(func(l display.Lights) {
+			from := 0
+			for _, end := range ends {
+				change(l, from, end)
+				from = end + 1
+			}
+		})
+	}
+	swap := func(from, to glyph.Pattern) func(*display.Track, display.State) display.State {
+		return each(func(l display.Lights, d, end int) {
+			for ; d < end && pattern(l, d) == from; d++ {
+				put(l, d, to)
+			}
+		})
+	}
+	return []display.Size{
+		{Text: fmt.Sprintf("The numbers on %s show leading zeros where blanks are expected.", c.Name), State: swap(zero, blank)},
+		{Text: fmt.Sprintf("The numbers on %s leave out leading zeros where they are expected.", c.Name),
+			State: swap(blank, zero)},
+		{Text: fmt.Sprintf("A single 0 stays dark on %s, beside another number: all zeros are taken for leading ones.", c.Name),
+			State: each(func(l display.Lights, from, end int) {
+				for d := from; d <= end; d++ {
+					if pattern(l, d) != blank {
+						return
+					}
+				}
+				put(l, end, zero)
+			})},
+	}
 }
 
 // otherEnd has numbers stand at the other end of the display.

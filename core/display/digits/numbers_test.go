@@ -1,6 +1,7 @@
 package digits
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -67,7 +68,7 @@ func TestZerosInside(t *testing.T) {
 			right = right && digits{}.Alike(p.On, size.State(p.On, p.Seen), p.Want)
 		}
 		if right {
-			assert.Equal(t, "count shows zeros in places that should be dark.", size.Text)
+			assert.Regexp(t, "zeros (in places that should be dark|where blanks are expected)", size.Text)
 			repaired = true
 		}
 	}
@@ -101,4 +102,26 @@ func TestSlowScan(t *testing.T) {
 	assert.False(t, ok)
 	_, ok = sighted(" 2", " 3")
 	assert.False(t, ok)
+}
+
+// Zeros of numbers side by side: each of them may have too many, or lack its only one.
+func TestZerosOfSeveral(t *testing.T) {
+	for text, c := range map[string]*display.Case{
+		"The numbers on count show leading zeros where blanks are expected.": shownAs(8, 0,
+			[2]string{"   0   0", "00000000"}, [2]string{"   1  12", "00010012"}),
+		"The numbers on count leave out leading zeros where they are expected.": shownAs(5, 0,
+			[2]string{"01 00", " 1  0"}, [2]string{"02 11", " 2 11"}),
+		"A single 0 stays dark on count, beside another number: all zeros are taken for leading ones.": shownAs(8, 0,
+			[2]string{"   0   1", "       1"}, [2]string{"   1   0", "   1    "}, [2]string{"  10   1", "  10   1"}),
+	} {
+		var told []string
+		for _, size := range besides(c) {
+			if !slices.ContainsFunc(c.Pairs, func(p display.Pair) bool {
+				return !digits{}.Alike(p.On, size.State(p.On, p.Seen), p.Want)
+			}) {
+				told = append(told, size.Text)
+			}
+		}
+		assert.Equal(t, []string{text}, told)
+	}
 }
