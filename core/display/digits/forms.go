@@ -81,6 +81,9 @@ func besides(c *display.Case) []display.Size {
 			return pattern(p.Want.Lights, d) == 0
 		})
 	}
+	ever := func(d int) bool {
+		return slices.ContainsFunc(c.Pairs, func(p display.Pair) bool { return pattern(p.Want.Lights, d) != 0 })
+	}
 	var ends []int
 	for d := range c.Geometry.Digits() {
 		if len(c.Pairs) > 0 && always(d) && !always(d+1) {
@@ -102,8 +105,10 @@ func besides(c *display.Case) []display.Size {
 	}
 	swap := func(from, to glyph.Pattern) func(*display.Track, display.State) display.State {
 		return each(func(l display.Lights, d, end int) {
-			for ; d < end && pattern(l, d) == from; d++ {
-				put(l, d, to)
+			for ; d < end && (to == zero && !ever(d) || pattern(l, d) == from); d++ {
+				if to == blank || ever(d) {
+					put(l, d, to)
+				}
 			}
 		})
 	}
