@@ -13,6 +13,7 @@ import (
 	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
+	"hemble/core/reel"
 )
 
 // conditions are the signs of displays that follow something else.
@@ -153,7 +154,51 @@ func edge(v *view) (string, clock.Time, bool) {
 	if text, at := v.wordEdge(); text != "" {
 		return text, at, true
 	}
+	if text, at := v.valueEdge(); text != "" {
+		return text, at, true
+	}
 	return v.numberEdge()
+}
+
+// valueEdge looks for a lamp of which a sequence of states is expected while one input is set to several values, and
+// which is lit by that value, but from another one on.
+func (v *view) valueEdge() (string, clock.Time) {
+	sets := slices.DeleteFunc(slices.Clone(v.reel.Cues), func(c reel.Fired) bool { return c.Verb != part.Set })
+	if !v.track.Geometry.Type().Traits().Single || len(sets) < 3 ||
+		slices.ContainsFunc(sets, func(c reel.Fired) bool { return c.Part != sets[0].Part }) {
+		return "", 0
+	}
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
+			continue
+		}
+		var all []judge.Standing
+		for i, c := range sets {
+			at := v.reel.Length - 1
+			if i+1 < len(sets) {
+				at = sets[i+1].Start - 1
+			}
+			want, shown := (*judge.Span)(nil), new(big.Rat)
+			for _, l := range x.Alignment { // a state that should be over is followed by the next one
+				if asks(l) && (l.Expected.From <= at || want != nil && want.To <= at) {
+					want = l.Expected
+				}
+			}
+			n, ok := judge.Quantity(c.To)
+			f := v.track.At(at)
+			if !ok || f == nil || want == nil || want.State == nil {
+				return "", 0
+			}
+			if !f.State.Unlit() {
+				shown.SetInt64(1)
+			}
+			all = append(all, judge.Standing{From: c.Start, Value: c.To, Number: n, Holds: !want.State.Unlit(), Shown: shown})
+		}
+		if text, at := misplaced(v.track.Display+" is lit", all, true); text != "" {
+			return text, at
+		}
+	}
+	return "", 0
 }
 
 // numberEdge looks for a lamp that is on from a number on, or up to one, which another display shows as it should,
@@ -196,12 +241,17 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 		}
 		is = limit{slices.Max(numbers[true]), true}
 	}
+	asked := map[int]bool{} // of each number, whether it should be lit
 	for _, d := range v.dueStates() {
 		here := other.At(d.at)
 		if here == nil {
 			continue
 		}
-		if n, ok := fault.ReadNumber(other, here.State, 0); ok && slices.Contains(numbers[!d.lit], n) {
+		n, ok := fault.ReadNumber(other, here.State, 0)
+		if lit, known := asked[n]; ok && known && lit != d.lit {
+			return "", 0 // it should not be by the number
+		}
+		if asked[n] = d.lit; ok && slices.Contains(numbers[!d.lit], n) {
 			text = fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %d.",
 				v.track.Display, is, other.Display, n)
 			at = d.at

@@ -53,6 +53,8 @@ var sequences = []symptom{
 	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
+	{finding.Entry{Code: "extra-step", Order: 8, Sure: true}, func(v *view) (string, clock.Time, bool) { return v.times(1) }},
+	{finding.Entry{Code: "step-missing", Order: 8, Sure: true}, func(v *view) (string, clock.Time, bool) { return v.times(-1) }},
 	{finding.Entry{Code: "words", Order: 9}, otherLine},
 	{finding.Entry{Code: "line-ending-inside", Order: 8, Sure: true, Subsumes: []finding.Code{"words", "cut", "step-missing"},
 		Doc:   "a line is ended before all of it was sent: the rest of it comes on a line of its own",
@@ -547,6 +549,49 @@ func eachTooLong(v *view) (string, clock.Time, bool) {
 		}
 		return fmt.Sprintf("%s shows each of %d states for %s; expected: %s.", v.track.Display, len(all), seen.Brief(),
 			want.Brief()), all[0].Seen.From, true
+	}
+	return "", 0, false
+}
+
+// times looks for something that is lit, or sounds, and is not, by turns, all of it right, but more often than it should
+// be, or less often: way tells which.
+func (v *view) times(way int) (string, clock.Time, bool) {
+	for k, x := range v.all {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
+			continue
+		}
+		lit, wanted, seen, others := "", 0, 0, false
+		at := clock.Time(-1)
+		count := func(s *judge.Span, n *int) {
+			switch {
+			case s == nil || s.State == nil || s.State.Unlit():
+			case lit == "" || lit == v.track.Short(*s.State):
+				lit = v.track.Short(*s.State)
+				*n++
+			default:
+				others = true
+			}
+		}
+		for _, l := range x.Alignment {
+			if l.Operation == judge.Ignored {
+				continue
+			}
+			count(l.Expected, &wanted)
+			count(l.Seen, &seen)
+			switch l.Operation {
+			case judge.Right:
+			case judge.Extra, judge.Missing:
+				if at < 0 && l.Seen != nil {
+					at = l.Seen.From
+				}
+			default:
+				others = true
+			}
+		}
+		if !others && wanted > 1 && seen > 1 && (seen-wanted)*way > 0 {
+			return fmt.Sprintf("%s comes on %d times, where %d times are expected; each of them is right.", v.track.Display, seen,
+				wanted), max(at, 0), true
+		}
 	}
 	return "", 0, false
 }

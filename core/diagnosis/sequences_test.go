@@ -119,6 +119,8 @@ func TestSequences(t *testing.T) {
 		anew    = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 9"}, {after: c3, shows: " 2"}, {after: c4, shows: " 5"}]`
 		windows = `shows: count, frames: [{text: " 0", for: 1s}, {text: " 4", for: 1s}, {text: 11, for: 1s}, {text: " 2", for: 1s}, {text: " 0", for: any}]`
 		both    = `reads: lamp, text: "on", at: 3s, marks: 5}` + "\n" + `      - {reads: lamp, text: "off", at: 8s`
+		flash   = `shows: lamp, frames: ["off", {text: "on", for: 500ms}, {text: "off", for: 500ms}, {text: "on", for: 500ms}, "off"]`
+		shutter = `shows: lamp, frames: [{text: "off", for: any}, {text: "on", for: 1s}, {text: "off", for: any}]`
 		read    = `answers: count, table: [{after: c1, shows: " 6"}, {after: c2, shows: 43}, {after: c3, shows: 72}, {after: c4, shows: 98}]`
 	)
 	four := []string{"1.1V", "1.2V", "1.3V", "1.4V"}
@@ -182,6 +184,9 @@ func TestSequences(t *testing.T) {
 		{"each turn counts twice", windows, "count", []int{0, 0, 8, 8, 22, 22, 4, 4, 0, 0}, nil, []finding.Code{"count-scaled"}},
 		{"and once more as it begins", windows, "count", []int{0, 0, 9, 9, 22, 22, 4, 4, 0, 0}, nil, []finding.Code{"count-scaled"}},
 		{"some count twice", windows, "count", []int{0, 0, 8, 8, 19, 19, 4, 4, 0, 0}, nil, nil},
+		{"lit at another value, too", shutter, "lamp", []int{0, 0, 0, 0, 1, 1, 1, 1, 0, 0}, []string{"1V", "3V", "2V", "1V"},
+			[]finding.Code{"edge"}},
+		{"a flash too many", flash, "lamp", []int{0, 0, 1, 0, 1, 0, 1, 0, 0}, nil, []finding.Code{"extra-step"}},
 		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
 			[]finding.Code{"dark-until"}},
 	} {

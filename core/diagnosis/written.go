@@ -25,8 +25,39 @@ var written = []symptom{
 	{finding.Entry{Code: "direction", Doc: "a number goes the other way: it falls where it should rise"}, otherWay},
 	{finding.Entry{Code: "place-missing", Order: 5, Sure: true, Doc: "a place of a number in a text is never written",
 		Catch: "show a number that needs all its places"}, placeMissing},
+	{finding.Entry{Code: "digits-order", Subsumes: []finding.Code{"overflow"}, Doc: "the figures of numbers come in reverse order"},
+		backwards},
 	{finding.Entry{Code: "overflow",
 		Doc: "numbers from a sensor are far too small, and in no proportion to what they should be"}, noProportion},
+}
+
+// backwards looks for numbers whose figures all come in reverse order.
+func backwards(v *view) (string, clock.Time, bool) {
+	var first *textPair
+	different := map[string]bool{}
+	for _, t := range v.texts() {
+		if !t.sameWords() && t.wrong {
+			return "", 0, false
+		}
+		for k, want := range t.want.figures {
+			turned := []byte(want)
+			slices.Reverse(turned)
+			if t.seen.figures[k] != string(turned) {
+				return "", 0, false
+			}
+			if string(turned) != want {
+				different[want] = true
+				if first == nil {
+					first = &t
+				}
+			}
+		}
+	}
+	if len(different) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("The figures of the numbers on %s come in reverse order: it shows %s where %s is expected.",
+		v.track.Display, first.seen, first.want), first.at, true
 }
 
 // phrase is a text as the words around its numbers, and the numbers.

@@ -74,6 +74,7 @@ func TestWritten(t *testing.T) {
 		{"twice as much", []string{"T=10.2!", "T=24.0!", "T=42.8!", "T=19.8!"}, "scale"},
 		{"far too little", []string{"T=0.2", "T=0.4", "T=2.9", "T=0.1"}, "overflow"},
 		{"a tenth", []string{"T=0.5", "T=1.2", "T=2.1", "T=0.9"}, "scale"},
+		{"from behind", []string{"T=1.5", "T=0.21!", "T=4.12!", "T=9.9"}, "digits-order"},
 		{"nothing", []string{"T=0.0", "T=0.0", "T=0.0", "T=0.0"}, ""},
 		{"more numbers", []string{"T=5 1 1", "T=12 0 0!", "T=21 4 4!", "T=9 9 9"}, ""},
 	} {
