@@ -57,13 +57,17 @@ func (s *Subject) standings() map[place]standing {
 	return by
 }
 
+// timed reports whether an expectation asks for times.
+func (s *Subject) timed(trial, k int) bool {
+	return s.Verdicts[trial][k].Timed || s.Exercise.Trials[trial].Expect[k].Kind == "blinks"
+}
+
 // everInTime reports whether some state lasts as long as it should, or another display is in time: else the time of all
 // is wrong.
 func (s *Subject) everInTime() (in bool) {
 	for trial, verdicts := range s.Verdicts {
 		for k, v := range verdicts {
-			in = in || v.Display != s.Part.Name && v.Outcome == judge.Met &&
-				(v.Timed || s.Exercise.Trials[trial].Expect[k].Kind == "blinks")
+			in = in || v.Display != s.Part.Name && v.Outcome == judge.Met && s.timed(trial, k)
 		}
 	}
 	s.sequences(func(_ int, v judge.Verdict) {

@@ -199,20 +199,25 @@ func Ended(r *reel.Reel, at clock.Time) bool {
 func (s *Subject) pace() (n, d int64) {
 	type length struct{ want, seen clock.Time }
 	var all []length
-	states := map[string]bool{}
+	states := map[string]bool{} // of which the time is wrong
 	for trial, verdicts := range s.Verdicts {
-		for _, v := range verdicts {
+		for k, v := range verdicts {
+			if v.Display != s.Part.Name && v.Outcome != judge.Met && s.timed(trial, k) {
+				states[v.Display+":"] = true
+			}
 			if v.Display != s.Part.Name || !v.Timed {
 				continue
 			}
 			for _, l := range v.Alignment {
+				if l.Operation == judge.Mistimed {
+					states[l.Expected.Text] = true
+				}
 				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 ||
 					l.Operation == judge.Missing || l.Operation == judge.Extra || l.Operation == judge.Ignored {
 					continue
 				}
 				if want := l.Expected.To - l.Expected.From; want > 0 && !Ended(s.Reels[trial], l.Seen.To) {
 					all = append(all, length{want, l.Seen.To - l.Seen.From})
-					states[l.Expected.Text] = true
 				}
 			}
 		}
