@@ -3,7 +3,6 @@ package diagnosis
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/finding"
@@ -29,7 +28,7 @@ func notCarried(v *view) (string, clock.Time, bool) {
 			continue
 		}
 		k, here := onlyPlace(want, seen), v.track.At(t.at)
-		if k < 0 || k+1 == len(want) || here == nil {
+		if k < 0 || k+1 == len(want) || here == nil || len(t.want.around[k+1]) != 1 { // they stand apart
 			continue
 		}
 		last := v.before(here.From)
@@ -68,12 +67,12 @@ func roundMissed(v *view) (string, clock.Time, bool) {
 		was, b := phraseOf(v.read(*last)).integers()
 		want, c := phraseOf(v.read(*x.Alignment[i+next].Expected.State)).integers()
 		most := v.mostAsked(len(is))
-		if !a || !b || !c || len(is) < 2 || len(is) != len(was) || len(is) != len(want) ||
-			!strings.Contains(strings.Join(here.around[1:len(is)], " "), ":") {
+		if !a || !b || !c || len(is) != len(was) || len(is) != len(want) {
 			continue
 		}
 		for k := range is {
-			if is[k] == was[k]+1 && is[k] > most[k] && want[k] == 0 {
+			beside := k > 0 && here.around[k] == ":" || k+1 < len(is) && here.around[k+1] == ":"
+			if beside && is[k] == was[k]+1 && is[k] > most[k] && want[k] == 0 {
 				return fmt.Sprintf("%s goes on from %s to %s: %d stands where that number should begin again with 0.",
 					v.track.Display, v.track.Short(*last), v.track.Short(*seen.State), is[k]), seen.From, true
 			}

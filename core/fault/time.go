@@ -209,7 +209,7 @@ func (s *Subject) pace() (n, d int64) {
 				continue
 			}
 			for _, l := range v.Alignment {
-				if l.Operation == judge.Mistimed {
+				if l.Operation == judge.Mistimed && !Ended(s.Reels[trial], l.Seen.To) {
 					states[l.Expected.Text] = true
 				}
 				if l.Expected == nil || l.Seen == nil || l.Seen.To >= s.Reels[trial].Length || l.Seen.From == 0 ||
