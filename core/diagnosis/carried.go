@@ -9,8 +9,8 @@ import (
 	"hemble/core/judge"
 )
 
-// carried are the signs of numbers side by side that are carried into each other, as hours, minutes and seconds are: each
-// goes round by itself.
+// carried are the signs of numbers side by side that are carried into each other, as hours, minutes and seconds are:
+// each goes round by itself.
 var carried = []symptom{
 	{finding.Entry{Code: "carry", Order: 8, Sure: true}, notCarried},
 	{finding.Entry{Code: "limit-round", Order: 8, Sure: true, Subsumes: []finding.Code{"goes-on", "extra-step", "limit"},

@@ -192,7 +192,8 @@ func (v *view) valueEdge() (string, clock.Time) {
 			if !f.State.Unlit() {
 				shown.SetInt64(1)
 			}
-			all = append(all, judge.Standing{From: c.Start, Value: c.To, Number: n, Holds: !want.State.Unlit(), Shown: shown})
+			all = append(all,
+				judge.Standing{From: c.Start, Value: c.To, Number: n, Holds: !want.State.Unlit(), Shown: shown})
 		}
 		if text, at := misplaced(v.track.Display+" is lit", all, true); text != "" {
 			return text, at

@@ -81,7 +81,6 @@ func TestFields(t *testing.T) {
 	at := func(s float64, rows ...string) shown {
 		return shown{clock.Time(s * float64(clock.Second)), [2]string{rows[0], append(rows, "")[1]}}
 	}
-	const tick = `[{shows: sign, row: 2, frames: ["Time 09:59:58", "Time 09:59:59", "Time 10:00:00", "Time 10:00:01"], marks: 10}]`
 	const behind = `[{reads: sign, rows: ["Lock", "Time 10:59:58"], after: {cue: h}, within: 400ms, marks: 10}]`
 	const twice = `[{answers: sign, table: [{after: h, shows: {rows: ["Lock", "Time 10:59:58"]}}, {after: again, shows: {rows: ["Lock", "Time 12:59:58"]}}], within: 400ms, marks: 10}]`
 	const before = `[{reads: sign, rows: ["Weir", "Time 09:59:58"], at: 3s, marks: 5}, ` +

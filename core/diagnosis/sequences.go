@@ -53,8 +53,8 @@ var sequences = []symptom{
 	{finding.Entry{Code: "step-missing", Order: 9, Sure: true,
 		Doc:   "one step of a sequence, or several in a row, are left out",
 		Catch: "write the whole sequence with `shows`"}, leftOut},
-	{finding.Entry{Code: "extra-step", Order: 8, Sure: true}, func(v *view) (string, clock.Time, bool) { return v.times(1) }},
-	{finding.Entry{Code: "step-missing", Order: 8, Sure: true}, func(v *view) (string, clock.Time, bool) { return v.times(-1) }},
+	{finding.Entry{Code: "extra-step", Order: 8, Sure: true}, tooOften},
+	{finding.Entry{Code: "step-missing", Order: 8, Sure: true}, tooSeldom},
 	{finding.Entry{Code: "words", Order: 9}, otherLine},
 	{finding.Entry{Code: "line-ending-inside", Order: 8, Sure: true, Subsumes: []finding.Code{"words", "cut", "step-missing"},
 		Doc:   "a line is ended before all of it was sent: the rest of it comes on a line of its own",
@@ -108,8 +108,8 @@ func goesOn(v *view) (string, clock.Time, bool) {
 // expected, where it counts by itself, and which one that is.
 func (v *view) leaves(all []judge.Pair, i int) (stay string, ok bool) {
 	mistimed := func(p judge.Pair) bool { return p.Operation == judge.Mistimed }
-	if i < 2 || slices.ContainsFunc(all[:i], mistimed) || slices.ContainsFunc(v.reel.Cues, isInput) || all[i].Operation != judge.Extra ||
-		all[i].Seen.State == nil || all[i-1].Expected.State == nil || slices.ContainsFunc(all[i:], asks) {
+	if i < 2 || slices.ContainsFunc(all[:i], mistimed) || slices.ContainsFunc(v.reel.Cues, isInput) ||
+		all[i].Operation != judge.Extra || all[i].Seen.State == nil || all[i-1].Expected.State == nil || slices.ContainsFunc(all[i:], asks) {
 		return "", false
 	}
 	_, a := v.number(*all[i-1].Expected.State)
@@ -553,8 +553,11 @@ func eachTooLong(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// times looks for something that is lit, or sounds, and is not, by turns, all of it right, but more often than it should
-// be, or less often: way tells which.
+func tooOften(v *view) (string, clock.Time, bool)  { return v.times(1) }
+func tooSeldom(v *view) (string, clock.Time, bool) { return v.times(-1) }
+
+// times looks for something that is lit, or sounds, and is not, by turns, all of it right, but more often than it
+// should be, or less often: way tells which.
 func (v *view) times(way int) (string, clock.Time, bool) {
 	for k, x := range v.all {
 		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
@@ -589,8 +592,8 @@ func (v *view) times(way int) (string, clock.Time, bool) {
 			}
 		}
 		if !others && wanted > 1 && seen > 1 && (seen-wanted)*way > 0 {
-			return fmt.Sprintf("%s comes on %d times, where %d times are expected; each of them is right.", v.track.Display, seen,
-				wanted), max(at, 0), true
+			return fmt.Sprintf("%s comes on %d times, where %d times are expected; each of them is right.",
+				v.track.Display, seen, wanted), max(at, 0), true
 		}
 	}
 	return "", 0, false

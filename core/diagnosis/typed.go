@@ -40,8 +40,8 @@ func (r reply) command() string {
 // right reports whether one line was said, and the one that was wanted.
 func (r reply) right() bool { return len(r.said) == 1 && r.said[0] == r.want }
 
-// replies are what a terminal said to each line that was typed on it, where one line is expected after each, and what is
-// said before the first is right; nil for others.
+// replies are what a terminal said to each line that was typed on it, where one line is expected after each, and what
+// is said before the first is right; nil for others.
 func (v *view) replies() (out []reply) {
 	if !v.track.Geometry.Type().Traits().Lines {
 		return nil

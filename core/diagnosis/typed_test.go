@@ -44,11 +44,13 @@ func TestTyped(t *testing.T) {
 			at := clock.Time(i) * clock.Second
 			if i > 0 {
 				cue := part.Cue{Verb: part.Type, Text: lines[i-1] + "\n"}
-				r.Cues = append(r.Cues, reel.Fired{Verb: cue.Verb, Part: "log", Text: cue.Describe("log"), Start: at, End: at})
+				r.Cues = append(r.Cues,
+					reel.Fired{Verb: cue.Verb, Part: "log", Text: cue.Describe("log"), Start: at, End: at})
 			}
 			for k, line := range said {
 				from := at + clock.Time(k+1)*10*clock.Millisecond
-				track.Frames = append(track.Frames, display.Frame{From: from, To: from, State: display.State{Line: line}})
+				track.Frames = append(track.Frames,
+					display.Frame{From: from, To: from, State: display.State{Line: line}})
 			}
 		}
 		r.Tracks = []display.Track{track}

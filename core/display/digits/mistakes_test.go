@@ -185,17 +185,17 @@ func TestStuck(t *testing.T) {
 // that place the last one is merely not carried.
 func TestPlacesAboveNine(t *testing.T) {
 	repaired := func(m *display.Mistake, c *display.Case) bool {
-		for _, size := range m.Sizes(c) {
-			t := c.Tracks[0]
-			right := 0
-			for i, f := range size.Frames("", t) {
-				if i < len(c.Pairs) && assert.ObjectsAreEqual(c.Pairs[i].Want, f.State) {
-					right++
-				}
-			}
-			return right == len(c.Pairs)
+		sizes := m.Sizes(c)
+		if len(sizes) == 0 {
+			return false
 		}
-		return false
+		right := 0
+		for i, f := range sizes[0].Frames("", c.Tracks[0]) {
+			if i < len(c.Pairs) && assert.ObjectsAreEqual(c.Pairs[i].Want, f.State) {
+				right++
+			}
+		}
+		return right == len(c.Pairs)
 	}
 	for name, c := range map[string]struct {
 		pairs [][2]string
