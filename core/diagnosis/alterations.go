@@ -186,12 +186,13 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 	return true
 }
 
-// otherFirst reports whether a display shows something else first than it did: then what comes behind may come at
-// another time.
+// otherFirst reports whether what a display showed first, for a while, is nowhere any more: then what comes behind may
+// come at another time.
 func otherFirst(before, after *display.Track) bool {
-	lit := func(f display.Frame) bool { return !f.State.Unlit() }
-	i, k := slices.IndexFunc(before.Frames, lit), slices.IndexFunc(after.Frames, lit)
-	return i >= 0 && k >= 0 && !after.Alike(before.Frames[i].State, after.Frames[k].State)
+	i := slices.IndexFunc(before.Frames, func(f display.Frame) bool { return !f.State.Unlit() && f.Length() >= lasting })
+	return i >= 0 && !slices.ContainsFunc(after.Frames, func(f display.Frame) bool {
+		return after.Alike(before.Frames[i].State, f.State)
+	})
 }
 
 // noted reports whether a part told what went wrong, as a display does that lost what it was sent.
