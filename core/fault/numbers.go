@@ -297,7 +297,7 @@ func (s *Subject) beyond(ratio float64, change func(*reel.Reel) *reel.Reel) func
 		if b && a {
 			largest = max(largest, float64(seen))
 		}
-		if a && b && want > 0 && max(float64(seen)/ratio-float64(want), float64(want)-float64(seen)/ratio) < 1 {
+		if off := float64(seen) - ratio*float64(want); a && b && want > 0 && math.Abs(off) < max(1, ratio) {
 			such[want] = true
 		}
 	}
