@@ -161,7 +161,7 @@ func edge(v *view) (string, clock.Time, bool) {
 }
 
 // valueEdge looks for a lamp of which a sequence of states is expected while one input is set to several values, and
-// which is lit by that value, but from another one on.
+// which is lit by that value, and dark again, but from another one on.
 func (v *view) valueEdge() (string, clock.Time) {
 	sets := slices.DeleteFunc(slices.Clone(v.reel.Cues), func(c reel.Fired) bool { return c.Verb != part.Set })
 	if !v.track.Geometry.Type().Traits().Single || len(sets) < 3 ||
@@ -169,7 +169,8 @@ func (v *view) valueEdge() (string, clock.Time) {
 		return "", 0
 	}
 	for k, x := range v.all {
-		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) ||
+			!v.litAndDark() {
 			continue
 		}
 		var all []judge.Standing
@@ -200,6 +201,12 @@ func (v *view) valueEdge() (string, clock.Time) {
 		}
 	}
 	return "", 0
+}
+
+// litAndDark reports whether the display is ever dark again after it was lit.
+func (v *view) litAndDark() bool {
+	lit := slices.IndexFunc(v.track.Frames, func(f display.Frame) bool { return !f.State.Unlit() })
+	return lit >= 0 && slices.ContainsFunc(v.track.Frames[lit:], func(f display.Frame) bool { return f.State.Unlit() })
 }
 
 // numberEdge looks for a lamp that is on from a number on, or up to one, which another display shows as it should,

@@ -186,7 +186,7 @@ func TestSequences(t *testing.T) {
 		{"some count twice", windows, "count", []int{0, 0, 8, 8, 19, 19, 4, 4, 0, 0}, nil, nil},
 		{"lit at another value, too", shutter, "lamp", []int{0, 0, 0, 0, 1, 1, 1, 1, 0, 0}, []string{"1V", "3V", "2V", "1V"},
 			[]finding.Code{"edge"}},
-		{"a flash too many", flash, "lamp", []int{0, 0, 1, 0, 1, 0, 1, 0, 0}, nil, []finding.Code{"extra-step"}},
+		{"a flash too many", flash, "lamp", []int{0, 0, 1, 0, 1, 0, 1, 0, 0}, nil, []finding.Code{"extra-step-times"}},
 		{"dark until an input", waits, "count", []int{-1, -1, 8, 8, 9, 9}, []string{"2V"},
 			[]finding.Code{"dark-until"}},
 	} {
