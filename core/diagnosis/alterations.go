@@ -172,7 +172,8 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 				return p.Operation == judge.Right && p.Seen != nil && p.Seen.State != nil
 			})
 			t := after[i].Track(v.Display)
-			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before || otherFirst(a.before[i].Track(v.Display), t) {
+			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before ||
+				otherFirst(a.before[i].Track(v.Display), t) {
 				continue
 			}
 			was := v.Alignment[k].Seen
@@ -189,7 +190,9 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 // otherFirst reports whether what a display showed first, for a while, is nowhere any more: then what comes behind may
 // come at another time.
 func otherFirst(before, after *display.Track) bool {
-	i := slices.IndexFunc(before.Frames, func(f display.Frame) bool { return !f.State.Unlit() && f.Length() >= lasting })
+	i := slices.IndexFunc(before.Frames, func(f display.Frame) bool {
+		return !f.State.Unlit() && f.Length() >= lasting
+	})
 	return i >= 0 && !slices.ContainsFunc(after.Frames, func(f display.Frame) bool {
 		return after.Alike(before.Frames[i].State, f.State)
 	})
