@@ -134,56 +134,69 @@ func places(t *display.Track, s display.State) (high, last int, ok bool) {
 	return 0, 0, false
 }
 
-// counted has the frames of a number that counts up, in hexadecimal places, as a decimal one would be: between 09 and
-// 10 are six, or one that lasts six times as long where they all look alike. As it is where it does not count so.
-func counted(t *display.Track) []display.Frame {
-	var out []display.Frame
-	tens, turns := t.Geometry.Digits()-1, 0
-	for i := 0; i < len(t.Frames); {
+// aboveNine is how many hexadecimal figures there are above 9.
+const aboveNine = 6
+
+// counted has the frames of a number that counts up, in hexadecimal places, as a decimal one would be. As it is where it
+// does not count so.
+func counted(t *display.Track) (out []display.Frame) {
+	turns := 0
+	for i := 0; i < len(t.Frames); i++ {
 		f := t.Frames[i]
 		high, last, ok := places(t, f.State)
 		switch {
+		case i == 0 && f.State.Unlit(): // it is not on yet
+			out = append(out, f)
 		case !ok:
 			return t.Frames
 		case last >= 0:
 			f.State = digits{}.WriteNumber(t, f.State, 0, high*16+last)
-			out, i = append(out, f), i+1
-			continue
-		}
-		j := i
-		for ; j < len(t.Frames); j++ {
-			if h, l, ok := places(t, t.Frames[j].State); !ok || h != high || l >= 0 {
-				break
+			out = append(out, f)
+		default:
+			list, n := unseen(t, i)
+			if list == nil {
+				return t.Frames
 			}
-		}
-		if i == 0 || j == len(t.Frames) || tens == 0 {
-			return t.Frames
-		}
-		h, l, ok := places(t, t.Frames[j].State)
-		if ph, pl, _ := places(t, t.Frames[i-1].State); !ok || ph != high || pl != 9 || h != high+1 || l != 0 {
-			return t.Frames
-		}
-		switch j - i {
-		case 1:
-			for k := range clock.Time(6) {
-				part := f
-				part.From, part.To = f.From+(f.To-f.From)*k/6, f.From+(f.To-f.From)*(k+1)/6
-				part.State = digits{}.WriteNumber(t, t.Frames[i-1].State, 0, high*16+10+int(k))
-				out = append(out, part)
-			}
-		case 6:
-			for k := range 6 {
-				part := t.Frames[i+k]
+			for k, part := range list {
 				part.State = digits{}.WriteNumber(t, t.Frames[i-1].State, 0, high*16+10+k)
 				out = append(out, part)
 			}
-		default:
-			return t.Frames
+			i, turns = i+n-1, turns+1
 		}
-		i, turns = j, turns+1
 	}
 	if turns == 0 {
 		return t.Frames
 	}
 	return out
+}
+
+// unseen gives the frames of A to F between 9 and 10 in hexadecimal places, and how many there are from one on: one
+// alone, where they all look alike, lasts as long as six. Nil where none are.
+func unseen(t *display.Track, from int) (list []display.Frame, n int) {
+	at := func(i, high, last int) bool {
+		if i < 0 || i >= len(t.Frames) {
+			return false
+		}
+		h, l, ok := places(t, t.Frames[i].State)
+		return ok && h == high && l == last
+	}
+	high, _, _ := places(t, t.Frames[from].State)
+	for at(from+n, high, -1) {
+		n++
+	}
+	if !at(from-1, high, 9) || !at(from+n, high+1, 0) {
+		return nil, 0
+	}
+	switch f := t.Frames[from]; n {
+	case 1:
+		for k := range clock.Time(aboveNine) {
+			part := f
+			part.From, part.To = f.From+f.Length()*k/aboveNine, f.From+f.Length()*(k+1)/aboveNine
+			list = append(list, part)
+		}
+		return list, n
+	case aboveNine:
+		return t.Frames[from : from+n], n
+	}
+	return nil, 0
 }
