@@ -369,7 +369,8 @@ func underflow(s *Subject) (out []Size) {
 	for _, p := range s.shown.Pairs {
 		want, ok := s.number(p.Want)
 		seen, shown := s.number(p.Seen)
-		below := shown && (belowNought(seen) || s.single() && seen == 9) || !shown && !s.reported()
+		below := shown && (belowNought(seen) || s.single() && seen == 9) ||
+			!shown && !s.reported() && s.counted(p.On, p.At)
 		if !ok || want != 0 || blank(p.Seen) || !below {
 			continue
 		}
@@ -383,6 +384,14 @@ func underflow(s *Subject) (out []Size) {
 			})}}
 	}
 	return nil
+}
+
+// counted reports whether a number was ever shown before a time.
+func (s *Subject) counted(t *display.Track, before clock.Time) bool {
+	return slices.ContainsFunc(t.Frames, func(f display.Frame) bool {
+		_, ok := s.read(t, f.State)
+		return ok && f.From < before
+	})
 }
 
 // belowNought reports whether a number is a little below where figures or bytes end: what is left of one below 0.

@@ -19,7 +19,7 @@ var hexadecimal = &display.Mistake{
 		Catch: "show a number above 9"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		if c.Geometry.Digits() < 2 {
+		if c.Geometry.Digits() < 2 || !c.Judged {
 			return nil
 		}
 		size := display.Size{Text: fmt.Sprintf(
