@@ -137,8 +137,8 @@ func places(t *display.Track, s display.State) (high, last int, ok bool) {
 // aboveNine is how many hexadecimal figures there are above 9.
 const aboveNine = 6
 
-// counted has the frames of a number that counts up, in hexadecimal places, as a decimal one would be. As they are where
-// it does not count so.
+// counted has the frames of a number that counts up, in hexadecimal places, as a decimal one would be; as they are
+// where it does not count so.
 func counted(t *display.Track) (out []display.Frame) {
 	turns := 0
 	for i := 0; i < len(t.Frames); i++ {
