@@ -164,13 +164,12 @@ func edge(v *view) (string, clock.Time, bool) {
 // which is lit by that value, and dark again, but from another one on.
 func (v *view) valueEdge() (string, clock.Time) {
 	sets := slices.DeleteFunc(slices.Clone(v.reel.Cues), func(c reel.Fired) bool { return c.Verb != part.Set })
-	if !v.track.Geometry.Type().Traits().Single || len(sets) < 3 ||
+	if !v.track.Geometry.Type().Traits().Single || !v.litAndDark() || len(sets) < 3 ||
 		slices.ContainsFunc(sets, func(c reel.Fired) bool { return c.Part != sets[0].Part }) {
 		return "", 0
 	}
 	for k, x := range v.all {
-		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) ||
-			!v.litAndDark() {
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
 			continue
 		}
 		var all []judge.Standing
@@ -256,10 +255,13 @@ func (v *view) litByNumber(other *display.Track) (text string, at clock.Time) {
 			continue
 		}
 		n, ok := fault.ReadNumber(other, here.State, 0)
-		if lit, known := asked[n]; ok && known && lit != d.lit {
+		if !ok {
+			continue
+		}
+		if lit, known := asked[n]; known && lit != d.lit {
 			return "", 0 // it should not be by the number
 		}
-		if asked[n] = d.lit; ok && slices.Contains(numbers[!d.lit], n) {
+		if asked[n] = d.lit; slices.Contains(numbers[!d.lit], n) {
 			text = fmt.Sprintf("The limit is in another place: %s is lit %s of what %s shows, which is wrong at %d.",
 				v.track.Display, is, other.Display, n)
 			at = d.at

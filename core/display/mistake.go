@@ -84,6 +84,11 @@ type First struct {
 	Seen string
 }
 
+// Hexadecimal is a mistake of numbers, and of the places of digits.
+var Hexadecimal = finding.Entry{Code: "hexadecimal", Price: finding.Constant, Vague: true,
+	Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
+	Catch: "show a number above 9"}
+
 // NeverClears is the sign of what continues and does not go off again.
 var NeverClears = &Symptom{
 	Entry: finding.Entry{Code: "never-clears", Doc: "a lamp or a tone never goes off again", Order: 6, Sure: true, Seen: true},

@@ -358,7 +358,7 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 			}
 		}}
 		if m.Mends {
-			size.After = settled
+			size.After = withoutPassing
 		}
 		out = append(out, size)
 	}
@@ -368,9 +368,9 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 // passing is how long nothing lasts at least that an eye tells from what comes behind it.
 const passing = 5 * clock.Millisecond
 
-// settled leaves out what passes faster than an eye sees, as bits do while they are shifted, and joins what is alike
-// then.
-func settled(r *reel.Reel) *reel.Reel {
+// withoutPassing leaves out what passes faster than an eye sees, as bits do while they are shifted, and joins what is
+// alike then.
+func withoutPassing(r *reel.Reel) *reel.Reel {
 	out := *r
 	out.Tracks = slices.Clone(r.Tracks)
 	for i := range out.Tracks {
@@ -380,13 +380,9 @@ func settled(r *reel.Reel) *reel.Reel {
 		}
 		var frames []display.Frame
 		for _, f := range t.Frames {
-			n := len(frames)
-			switch {
-			case n > 0 && f.Length() < passing:
+			if n := len(frames); n > 0 && (f.Length() < passing || t.Alike(frames[n-1].State, f.State)) {
 				frames[n-1].To = f.To
-			case n > 0 && t.Alike(frames[n-1].State, f.State):
-				frames[n-1].To = f.To
-			default:
+			} else {
 				frames = append(frames, f)
 			}
 		}

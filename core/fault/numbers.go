@@ -29,9 +29,7 @@ func init() {
 	register(&Fault{Entry: finding.Entry{Code: "sets-other", Price: finding.Constant, Vague: true,
 		Doc:   "an input sets a number to another one than it should",
 		Catch: "count, use the input, and read the number behind it"}, Once: true, Sizes: either(drivenSets.sizes, (*Subject).setsOther)})
-	register(&Fault{Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant,
-		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
-		Catch: "show a number above 9", Vague: true}, Sizes: hexadecimal})
+	register(&Fault{Entry: display.Hexadecimal, Sizes: hexadecimal})
 	register(&Fault{Entry: finding.Entry{Code: "scale", Price: finding.Wiring, Vague: true,
 		Doc:   "a value of a sensor is shown in the wrong unit, or by the wrong scale",
 		Catch: "set the sensor to several values", Subsumes: []finding.Code{"edge"}}, Sizes: shownScaled})
@@ -520,7 +518,10 @@ func (s *Subject) write(t *display.Track, x display.State, n int) display.State 
 		return strings.Join(strings.Fields(strings.Join(lettered.Rows(t, x), "\n")), " ")
 	}
 	for _, p := range s.shown.Pairs {
-		if want, ok := s.read(t, p.Want); ok && p.Wrong && want == n && words(p.Want) == words(out) {
+		if !p.Wrong {
+			continue
+		}
+		if want, ok := s.read(t, p.Want); ok && want == n && words(p.Want) == words(out) {
 			return lettered.WithRows(t, x, lettered.Rows(t, p.Want))
 		}
 	}

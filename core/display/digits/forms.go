@@ -81,14 +81,13 @@ func besides(c *display.Case) []display.Size {
 			return pattern(p.Want.Lights, d) == 0
 		})
 	}
-	ever := func(d int) bool {
-		return slices.ContainsFunc(c.Pairs, func(p display.Pair) bool { return pattern(p.Want.Lights, d) != 0 })
-	}
 	var ends []int
-	for d := range c.Geometry.Digits() {
+	ever := make([]bool, c.Geometry.Digits()) // a figure is expected there at times
+	for d := range ever {
 		if len(c.Pairs) > 0 && always(d) && !always(d+1) {
 			ends = append(ends, d)
 		}
+		ever[d] = slices.ContainsFunc(c.Pairs, func(p display.Pair) bool { return pattern(p.Want.Lights, d) != 0 })
 	}
 	if len(ends) < 2 || c.Geometry.Colon > 0 {
 		return nil
@@ -105,8 +104,8 @@ func besides(c *display.Case) []display.Size {
 	}
 	swap := func(from, to glyph.Pattern) func(*display.Track, display.State) display.State {
 		return each(func(l display.Lights, d, end int) {
-			for ; d < end && (to == zero && !ever(d) || pattern(l, d) == from); d++ {
-				if to == blank || ever(d) {
+			for ; d < end && (to == zero && !ever[d] || pattern(l, d) == from); d++ {
+				if to == blank || ever[d] {
 					put(l, d, to)
 				}
 			}

@@ -14,10 +14,8 @@ import (
 // hexadecimal is a number whose places count to sixteen, where a place above nine shows a letter, what stands behind
 // the table of figures, or nothing.
 var hexadecimal = &display.Mistake{
-	Entry: finding.Entry{Code: "hexadecimal", Price: finding.Constant, Vague: true,
-		Doc:   "a number is shown in hexadecimal where a decimal one is expected, or the reverse",
-		Catch: "show a number above 9"},
-	Once: true,
+	Entry: display.Hexadecimal,
+	Once:  true,
 	Sizes: func(c *display.Case) []display.Size {
 		if c.Geometry.Digits() < 2 || !c.Judged {
 			return nil
