@@ -107,7 +107,7 @@ faults: tools
 	HEMBLE_FAULTS=1 go test ./service/faults -timeout 40m -count 1 -v
 
 # What somebody does who means harm, to the real binary on loopback, at length; `make test` does a little of each.
-attack: tools
+attack: tools console
 	HEMBLE_ATTACK=1 go test ./service/attack ./sandbox -timeout 30m -count 1 -v
 
 # 200 students within a minute, with nobody and with 500 pages listening; lists of 10,000; what a term takes on the disk.
