@@ -57,8 +57,8 @@ type attempt struct {
 }
 
 // altered gives the change of one place of the program that makes everything as expected; nil where none was found.
-// Where signs tell enough already, only what is likely is tried.
-func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed bool) (*candidate, error) {
+// Where facts tell enough already, only what is likely is tried.
+func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts bool) (*candidate, error) {
 	a := firstDifference(verdicts)
 	if a == nil {
 		return nil, nil
@@ -66,7 +66,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, signed 
 	h := hints(verdicts)
 	h.Told = numerals(example.ReplaceAllString(s.x.Brief, ""))
 	base, list, err := s.begin(a, h)
-	if signed {
+	if facts {
 		list = slices.DeleteFunc(list, func(c machine.Alteration) bool { return c.Rare > machine.Likely })
 	}
 	if err != nil || len(list) == 0 {
@@ -208,20 +208,20 @@ func (s *search) noted() bool {
 	})
 }
 
+// isFact reports whether a sign is a fact of pins or of a scan.
+func isFact(f Finding) bool { return finding.Of(f.Code).Fact }
+
 // unseen reports whether a sign that leaves no doubt is about more than what was seen.
 func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
 
-// settled reports whether a chain of repairs or a part tells the cause well enough: everything is explained, or most of
-// it by what nothing else could bring about.
+// settled reports whether a part tells the cause, or a chain of repairs explains everything, but for what rounding takes
+// where little else could bring it about. What leaves more is often a trace of what one change of the program sets right.
 func (s *search) settled(chain []candidate) bool {
-	if s.noted() {
-		return true
+	if s.noted() || len(chain) == 0 {
+		return s.noted()
 	}
-	if len(chain) == 0 {
-		return false
-	}
-	last := chain[len(chain)-1]
-	return last.marks.Cmp(s.full) >= 0 || last.marks.Cmp(s.part(2)) > 0 && slices.ContainsFunc(chain, candidate.certain)
+	last := chain[len(chain)-1].marks
+	return last.Cmp(s.full) >= 0 || s.rounded(last) && slices.ContainsFunc(chain, candidate.certain)
 }
 
 // firstDifference is an attempt on the trial in which something differs first; nil where nothing does.

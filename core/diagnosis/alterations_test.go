@@ -159,17 +159,18 @@ func TestChangesWithinAnEffort(t *testing.T) {
 
 func TestWhatIsSettled(t *testing.T) {
 	s, _ := changed(t)
-	with := func(marks int64, code string) []candidate {
+	s.x.Step = big.NewRat(1, 2)
+	with := func(marks *big.Rat, code string) []candidate {
 		i := slices.IndexFunc(fault.All(), func(f *fault.Fault) bool { return string(f.Code) == code })
 		require.GreaterOrEqual(t, i, 0, code)
-		return []candidate{{fault: fault.All()[i], marks: big.NewRat(marks, 1)}}
+		return []candidate{{fault: fault.All()[i], marks: marks}}
 	}
 	assert.True(t, unseen(Finding{Code: "no-output"}), "a sign that leaves no doubt")
 	assert.False(t, s.settled(nil))
-	assert.True(t, s.settled(with(10, "count-offset")), "all is explained")
-	assert.False(t, s.settled(with(9, "count-offset")), "many causes look like it")
-	assert.True(t, s.settled(with(9, "segments-inverted")), "few causes but this one")
-	assert.False(t, s.settled(with(7, "segments-inverted")), "it explains half")
+	assert.True(t, s.settled(with(big.NewRat(10, 1), "count-offset")), "all is explained")
+	assert.False(t, s.settled(with(big.NewRat(99, 10), "count-offset")), "many causes look like it")
+	assert.True(t, s.settled(with(big.NewRat(99, 10), "segments-inverted")), "all, once it is rounded")
+	assert.False(t, s.settled(with(big.NewRat(9, 1), "segments-inverted")), "what is left may tell more")
 }
 
 func TestHints(t *testing.T) {

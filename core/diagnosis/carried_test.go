@@ -40,3 +40,32 @@ func TestCarried(t *testing.T) {
 		}
 	}
 }
+
+// A number above 9 that is not carried to its next place, or from it, when it should be.
+func TestTensForgotten(t *testing.T) {
+	at := func(s clock.Time, number string) shown { return shown{s * clock.Second, [2]string{"Lock", number}} }
+	const (
+		down = `[{shows: sign, frames: [{rows: [Lock, "11"]}, {rows: [Lock, "10"]}, {rows: [Lock, " 9"]}], marks: 10}]`
+		up   = `[{shows: sign, frames: [{rows: [Lock, "18"]}, {rows: [Lock, "19"]}, {rows: [Lock, "20"]}], marks: 10}]`
+	)
+	for _, c := range []struct {
+		name, expect string
+		states       []shown
+		want         string
+	}{
+		{"down", down, []shown{at(0, "11"), at(1, "10"), at(2, "19")},
+			"After 10 the number on sign is 19, where 9 is expected: nothing is taken from the next place."},
+		{"up", up, []shown{at(0, "18"), at(1, "19"), at(2, "10")},
+			"After 19 the number on sign is 10, where 20 is expected: nothing is carried to the next place."},
+		{"another number", up, []shown{at(0, "18"), at(1, "19"), at(2, "11")}, ""},
+		{"all of it", up, []shown{at(0, "18"), at(1, "19"), at(2, " 0")}, ""},
+		{"wrong before", up, []shown{at(0, "17"), at(1, "19"), at(2, "10")}, ""},
+	} {
+		codes, texts := toldOf(t, sequences, c.expect, c.states...)
+		if c.want != "" {
+			assert.Contains(t, texts, c.want, c.name)
+		} else {
+			assert.NotContains(t, codes, finding.Code("carry"), c.name)
+		}
+	}
+}

@@ -77,8 +77,10 @@ func (v *view) oneByOne(all []counted) bool {
 }
 
 func noCarry(v *view) (string, clock.Time, bool) {
-	if text, at := v.tensStay(); text != "" {
-		return text, at, true
+	for _, look := range []func() (string, clock.Time){v.tensForgotten, v.tensStay} {
+		if text, at := look(); text != "" {
+			return text, at, true
+		}
 	}
 	all, first, ok := v.lastPlace()
 	changes := slices.ContainsFunc(v.track.Frames, func(f display.Frame) bool {
@@ -113,6 +115,30 @@ func (v *view) tensStay() (string, clock.Time) {
 	}
 	return fmt.Sprintf("All but the last place of the number on %s stays as it is (%d where %d is expected): nothing is carried to the next place.",
 		v.track.Display, first.seen, first.want), first.at
+}
+
+// tensForgotten looks for a number above 9 that is right until it is to go on to the next place, or back from there:
+// then its last figure does so, and no other.
+func (v *view) tensForgotten() (string, clock.Time) {
+	all, ok := v.numbers()
+	i := slices.IndexFunc(all, func(n counted) bool { return n.wrong })
+	if !ok || i < 1 || !slices.ContainsFunc(all[:i], func(n counted) bool { return n.want > 9 }) {
+		return "", 0
+	}
+	was, n := all[i-1].want, all[i]
+	carried := "nothing is carried to the next place"
+	switch n.want - was {
+	case 1:
+	case -1:
+		carried = "nothing is taken from the next place"
+	default:
+		return "", 0
+	}
+	if n.seen/10 != was/10 || n.want/10 == was/10 || n.seen%10 != n.want%10 {
+		return "", 0
+	}
+	return fmt.Sprintf("After %d the number on %s is %d, where %d is expected: %s.", was, v.track.Display, n.seen,
+		n.want, carried), n.at
 }
 
 // beyond reports whether the number is larger than another one at some time of a trial.

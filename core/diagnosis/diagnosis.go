@@ -212,14 +212,13 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		chain = nil
 	}
 	if !s.settled(chain) {
-		signed := slices.ContainsFunc(told, unseen)
-		c, err := s.altered(reels, verdicts, signed)
+		c, err := s.altered(reels, verdicts, slices.ContainsFunc(told, isFact))
 		if err != nil {
 			return Advice{}, err
 		}
 		if c != nil {
 			chain = []candidate{*c}
-		} else if signed {
+		} else if slices.ContainsFunc(told, unseen) {
 			// it tells enough
 		} else if f, err := s.withoutInput(reels, verdicts); err != nil {
 			return Advice{}, err

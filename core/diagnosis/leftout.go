@@ -33,6 +33,9 @@ const ignoredKey finding.Code = "ignored-key"
 var sameInput = finding.Entry{Code: "same-input", Doc: "two buttons, or keys, do the same where they should differ", Sure: true,
 	Input: true, Catch: "use each of them, and read the display behind it"}
 
+var lagDrawn = finding.Entry{Code: "lag-drawn", Doc: "what an input changes is shown only when something else changes",
+	Catch: "read the display behind each input"}
+
 // suspect is an input of a trial behind which the display of a verdict may have gone wrong.
 type suspect struct {
 	trial, cue int
@@ -63,7 +66,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			f.Code, f.Text = ignoredKey, nothingWithout(r.Cues[u.cue])
 			return &f, nil
 		}
-		if f.Code, f.Text = stands(r, u); f.Text != "" {
+		if f.Code, f.Text = stands(r, without, u); f.Text != "" {
 			return &f, nil
 		}
 		if f.Text, err = s.asAnother(r, without, u, &budget); err != nil || f.Text != "" {
@@ -538,9 +541,9 @@ func countsOn(pairs []judge.Pair) bool {
 }
 
 // stands tells of a display that shows behind an input what it showed before, where a number should be set that it
-// shows at other times: the code is not-reset where it began with that, and lag where the same input brings it about
-// when it is used again.
-func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
+// shows at other times: the code is not-reset where it began with that, lag where the same input brings it about when
+// it is used again, and lag-drawn where what it did is seen behind the next input.
+func stands(r, without *reel.Reel, u suspect) (code finding.Code, text string) {
 	cue, t := r.Cues[u.cue], r.Track(u.verdict.Display)
 	i := slices.IndexFunc(u.verdict.Alignment, func(p judge.Pair) bool { return p.Operation != judge.Right })
 	at, next := cue.End+tardy, r.Length
@@ -571,6 +574,10 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 				done(cue), cue.Start, u.verdict.Display, t.Short(then.State), want.Text)
 		}
 	}
+	if shownLater(r, without, u, i) {
+		return lagDrawn.Code, fmt.Sprintf("After %s at %s, %s still shows %s where %s is expected; what was done is seen behind %s: the display is not written anew before that.",
+			done(cue), cue.Start, u.verdict.Display, t.Short(then.State), want.Text, done(r.Cues[u.cue+1]))
+	}
 	shown := slices.IndexFunc(t.Frames, func(f display.Frame) bool {
 		return f.To-f.From > tardy && t.Alike(f.State, *want.State)
 	})
@@ -580,4 +587,22 @@ func stands(r *reel.Reel, u suspect) (code finding.Code, text string) {
 		return "not-reset", text + "the program does something then, and does not set this back."
 	}
 	return "sets-other", text + "the program does something then, and does not set this."
+}
+
+// shownLater reports whether a display is right behind the next input, another one, and would not be so without the
+// one whose state, the i-th pair, is wrong.
+func shownLater(r, without *reel.Reel, u suspect, i int) bool {
+	n, pairs := u.cue+1, u.verdict.Alignment
+	if n >= len(r.Cues) || r.Cues[n].Text == r.Cues[u.cue].Text || i+1 >= len(pairs) ||
+		pairs[i+1].Operation != judge.Right || pairs[i+1].Seen.From < r.Cues[n].Start {
+		return false
+	}
+	at := min(r.Cues[n].End+tardy, r.Length-1)
+	if n+1 < len(r.Cues) {
+		at = min(at, r.Cues[n+1].Start-1)
+	}
+	t, other := r.Track(u.verdict.Display), without.Track(u.verdict.Display)
+	f, g := t.At(at), other.At(at)
+	return f != nil && g != nil && pairs[i+1].Seen.State != nil && t.Alike(f.State, *pairs[i+1].Seen.State) &&
+		!t.Alike(f.State, g.State)
 }

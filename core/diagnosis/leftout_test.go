@@ -257,6 +257,37 @@ func TestOneUseBehind(t *testing.T) {
 		text)
 }
 
+// What less does is shown when anew is pressed: without less, that shows something else.
+func TestShownLater(t *testing.T) {
+	const pending = 10 // in the number: less was pressed
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	for name, c := range map[string]struct {
+		anew func(int) int
+		want bool
+	}{
+		"it depends on less": {func(n int) int {
+			if n >= pending {
+				return 0
+			}
+			return n
+		}, true},
+		"it does the same without it": {func(int) int { return 0 }, false},
+		"it shows another number":     {func(n int) int { return n/pending + 6 }, false},
+	} {
+		program := &counting{x: x, does: map[string]func(int) int{"anew": c.anew,
+			"more": func(n int) int { return n + 1 }, "less": func(n int) int { return n + pending }}}
+		r, err := program.Run(t.Context(), x, 0, 0)
+		require.NoError(t, err)
+		other := x.Clone()
+		other.Trials[0].Cues = slices.Delete(other.Trials[0].Cues, 2, 3)
+		without, err := program.Run(t.Context(), other, 0, 0)
+		require.NoError(t, err)
+		v := x.Trials[0].Expect[0].Judge(r)
+		assert.Equal(t, c.want, shownLater(r, without, suspect{cue: 2, verdict: &v}, 2), name)
+	}
+}
+
 func TestAnInputIsFoundByItsPlace(t *testing.T) {
 	x, _ := exercise.Read("exercise.yaml", []byte(counter))
 	cues := x.Trials[0].Cues

@@ -183,6 +183,9 @@ const (
 	Restless      Reason = "restless"       // a design whose registers set each other off without end
 )
 
+// ThreadException is the note of a thread of a script that ended by an exception, while others go on.
+const ThreadException finding.Code = "thread-exception"
+
 // Reasons lists those that end a run early.
 var Reasons = []finding.Entry{
 	{Code: finding.Code(IllegalOpcode), Doc: "the program reached a word that is no instruction"},

@@ -119,7 +119,7 @@ func (k *Marker) MarkWork(ctx context.Context, x *exercise.Exercise, w Work) (*R
 		}
 		k.runs.advised.Add(causes, advice)
 	}
-	found := explained(advice.Findings, s.Findings)
+	found := explained(x, advice.Findings, s.Findings)
 	s.CutOff = advice.CutOff
 	s.Findings = joined(told(x, im, found), once(x, uncured(x, s.Findings, found)))
 	price(x, s, found)
@@ -127,13 +127,15 @@ func (k *Marker) MarkWork(ctx context.Context, x *exercise.Exercise, w Work) (*R
 	return r, nil
 }
 
-// explained leaves out causes that would explain what an exception had for its consequence.
-func explained(found []diagnosis.Finding, told []sheet.Finding) []diagnosis.Finding {
-	if !slices.ContainsFunc(told, func(f sheet.Finding) bool { return f.Code == finding.Code(machine.Exception) }) {
-		return found
-	}
+// explained leaves out causes that would explain what an exception had for its consequence: all where it ended the
+// program, those that show from then on where it ended a thread.
+func explained(x *exercise.Exercise, found []diagnosis.Finding, told []sheet.Finding) []diagnosis.Finding {
 	return slices.DeleteFunc(slices.Clone(found), func(d diagnosis.Finding) bool {
-		return !d.Tested || !slices.Contains(d.Cured, string(machine.Exception))
+		return slices.ContainsFunc(told, func(f sheet.Finding) bool {
+			follows := f.Code == finding.Code(machine.Exception) || f.Code == machine.ThreadException &&
+				f.Trial == x.Trials[d.Trial].Name && f.At <= d.At
+			return follows && !(d.Tested && slices.Contains(d.Cured, string(f.Code)))
+		})
 	})
 }
 

@@ -14,12 +14,14 @@ func (digits) Symptoms() []*display.Symptom {
 	return []*display.Symptom{scanSlow, alike, darkDigit, stuckDigit}
 }
 
+// ofNumbers are what single digits, or digits that are all alike, look like where a number of several is meant.
+var ofNumbers = []finding.Code{"leading-zeros", "underflow", "limit", "carry", "pattern", "count-offset", "count-start",
+	"count-scaled", "digits-order", "step-missing", "extra-step"}
+
 var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
 		Order: 2, Sure: true, Fact: true,
-		// what single digits look like where a number of several is meant
-		Subsumes: []finding.Code{"leading-zeros", "underflow", "limit", "carry", "pattern", "count-offset", "count-start",
-			"count-scaled", "digits-order", "step-missing", "extra-step"}},
+		Subsumes: ofNumbers},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		walking, long, at, last, lasted := 0, 0, clock.Time(0), -1, clock.Time(0)
 		for _, f := range v.Frames {
@@ -74,8 +76,9 @@ func lone(g display.Geometry, s display.State) int {
 const nought glyph.Pattern = 0x3f
 
 var alike = &display.Symptom{
-	Entry: finding.Entry{Code: "digits-alike", Doc: "all digits show the same: they are all selected at once", Order: 5,
-		Sure: true, Fact: true},
+	Entry: finding.Entry{Code: "digits-alike", Order: 5, Sure: true, Fact: true,
+		Doc:      "all digits show the same: they are all selected at once, or given the same pattern",
+		Subsumes: ofNumbers},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
 		n, alike := v.Geometry.Digits(), 0
 		if n < 2 {
@@ -98,8 +101,8 @@ var alike = &display.Symptom{
 			}
 			alike++
 		}
-		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time.", v.Display), 0,
-			alike > 0
+		return fmt.Sprintf("All digits of %s show the same: they are all selected at the same time, or each is "+
+			"given the same pattern.", v.Display), 0, alike > 0
 	},
 }
 

@@ -44,7 +44,7 @@ var Linux = &machine.Chip{
 	Unmodelled: []string{"a serial port at the header", "the pins' other functions"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
 		{Code: "numbered", Doc: "pins of a program are wired to nothing, and those of the same numbers in another numbering are"},
-		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
+		{Code: machine.ThreadException, Doc: "a thread of a script ended by an exception"}},
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil }, Alterations: alterations,
 }
 
@@ -67,7 +67,7 @@ var Micro = &machine.Chip{
 		"asyncio, select, _thread", "the console, at CONSOLE_OUT and CONSOLE_IN, 115,200 Bd"},
 	Unmodelled: []string{"PIO (rp2)", "neopixel, onewire", "USB", "files that stay"},
 	Notes: []finding.Entry{{Code: "floating", Doc: "a pin was read while nothing drove it"},
-		{Code: "thread-exception", Doc: "a thread of a script ended by an exception"}},
+		{Code: machine.ThreadException, Doc: "a thread of a script ended by an exception"}},
 	ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return nil }, Alterations: alterations,
 }
 

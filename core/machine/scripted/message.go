@@ -11,6 +11,7 @@ import (
 
 	"hemble/core/circuit"
 	"hemble/core/clock"
+	"hemble/core/machine"
 )
 
 // message is a line that a script sends.
@@ -36,7 +37,7 @@ var drives = map[string]circuit.Drive{"0": circuit.Output(false), "1": circuit.O
 	"u": circuit.PulledUp, "d": circuit.PulledDown}
 
 // known are the notes that a script's surroundings make; a script could forge others.
-var known = map[string]bool{"thread-exception": true}
+var known = map[string]bool{string(machine.ThreadException): true}
 
 // parse reads a line of a script on a board with so many pins.
 func parse(line string, pins int) (*message, error) {
