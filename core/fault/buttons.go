@@ -106,8 +106,12 @@ func held(s *Subject) (out []Size) {
 	if s.onRelease() {
 		return nil
 	}
-	return s.pressedShortly("While %s is held the program counts on: one press must count once.",
+	out = s.pressedShortly("While %s is held the program counts on: one press must count once.",
 		slices.Concat(s.looks(), pressLengths))
+	for i := range out {
+		out[i].After = s.lengthsKept
+	}
+	return out
 }
 
 // bothEdges has each press be one edge: the contact closes with the first, opens with the second, and so on. What
@@ -473,6 +477,22 @@ func (s *Subject) usesKept(r *reel.Reel) *reel.Reel {
 		if was.Trial == r.Trial {
 			out := *r
 			out.Cues = was.Cues
+			return &out
+		}
+	}
+	return r
+}
+
+// lengthsKept has each use end when it would have, had it lasted as long as the exercise has it: what is looked at then
+// is looked at no sooner.
+func (s *Subject) lengthsKept(r *reel.Reel) *reel.Reel {
+	for _, was := range s.Reels {
+		if was.Trial == r.Trial && len(was.Cues) == len(r.Cues) {
+			out := *r
+			out.Cues = slices.Clone(r.Cues)
+			for i, c := range was.Cues {
+				out.Cues[i].End = out.Cues[i].Start + c.End - c.Start
+			}
 			return &out
 		}
 	}

@@ -149,7 +149,7 @@ type outcome struct {
 var newer = map[finding.Code][]string{"output-elsewhere": {"wrong-pin"}, "input-elsewhere": {"channel"},
 	"word": {"words"}, "point": {"colon", "segment-stuck"}, "line-stuck": {"segment-stuck"},
 	"shifted": {"columns", "rows", "start-line"}, "sets-other": {"words"}, "row-overwritten": {"rows", "row-empty"},
-	"no-line-end": {"line-ending"}, "halves-swapped": {"bit-order", "order"}}
+	"no-line-end": {"line-ending"}, "not-ignored": {"input-ignored"}, "halves-swapped": {"bit-order", "order"}}
 
 // is reports whether a finding is one of some codes, with or without what it is about and the part that tells it.
 func is(c finding.Code, codes []string) bool {
