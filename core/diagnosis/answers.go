@@ -237,8 +237,9 @@ func onlyOnce(v *view) (string, clock.Time, bool) {
 			(c.Verb != part.Turn || c.Text == last.Text)
 	})
 	first := v.reel.Cues[before]
+	previous := v.reel.Cues[len(v.reel.Cues)-2] // what nothing follows either may be what this one waits for
 	if first.Start == last.Start || !changes(first.Start, first.Start+tardy) || changes(last.Start, v.reel.Length) ||
-		v.reel.Length-last.Start < clock.Second {
+		!changes(previous.Start, last.Start) || v.reel.Length-last.Start < clock.Second {
 		return "", 0, false
 	}
 	return fmt.Sprintf("Nothing follows when %s is used at %s, as it does the first time: the program does not come back to look at it.",

@@ -58,6 +58,15 @@ type Pair struct {
 // Track is one without frames, to read states of the display by.
 func (c *Case) Track() *Track { return &Track{Display: c.Name, Geometry: c.Geometry} }
 
+// Parted reports whether a colon parts the digits: there is one, and where that is known, it is lit at some time, as
+// expected or as seen. Many modules have a colon that plain numbers never light.
+func (c *Case) Parted() bool {
+	lit := func(s State) bool { n := len(s.Lights); return n > 0 && s.Lights[n-1] == Lit } // it comes last
+	return c.Geometry.Colon > 0 && (!c.Judged || slices.ContainsFunc(c.Pairs, func(p Pair) bool {
+		return lit(p.Want) || lit(p.Seen)
+	}))
+}
+
 // Symptom is what a display looks like where a cause cannot be repaired.
 type Symptom struct {
 	finding.Entry

@@ -70,6 +70,8 @@ type Subject struct {
 
 	shown *display.Case // of a display
 	nth   int           // which of its numbers is looked at
+	// the last two figures stand behind a colon: seconds or minutes, of which 60 make one before it
+	sixty bool
 }
 
 // NewSubject looks at a part.
@@ -90,6 +92,7 @@ func NewSubject(x *exercise.Exercise, p *part.Instance, reels []*reel.Reel, verd
 		s.shown.Pairs = append(s.shown.Pairs, Meant(reels[trial], p.Name, all)...)
 	}
 	s.nth = Which(s.shown.Track(), s.shown.Pairs)
+	s.sixty = s.shown.Parted() && s.shown.Geometry.Colon == s.shown.Geometry.Digits()-2
 	return s
 }
 

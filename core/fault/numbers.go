@@ -233,8 +233,8 @@ func hexadecimal(s *Subject) []Size {
 }
 
 // shownScaled looks for one ratio between the numbers that are seen and those that are expected, of a bench with a
-// sensor: a raw reading, or another unit. Both are whole numbers, cut off or rounded, so that each wrong pair of them
-// bounds the ratio; where one ratio is within the bounds of all, it is their middle.
+// sensor: a raw reading, or another unit. Both are whole numbers, cut off or else rounded, so that each wrong pair of
+// them bounds the ratio; where one ratio is within the bounds of all, it is their middle.
 func shownScaled(s *Subject) []Size {
 	if _, ok := s.counting(); !ok || s.Verdicts == nil || !s.Exercise.Senses() {
 		return nil
@@ -263,6 +263,12 @@ func shownScaled(s *Subject) []Size {
 	low, high := 0.0, math.Inf(1)
 	for p := range distinct {
 		low, high = max(low, p.seen/(p.want+1)), min(high, (p.seen+1)/p.want)
+	}
+	if low >= high && len(distinct) > 2 { // both are rounded
+		low, high = 0, math.Inf(1)
+		for p := range distinct {
+			low, high = max(low, (p.seen-0.5)/(p.want+0.5)), min(high, (p.seen+0.5)/(p.want-0.5))
+		}
 	}
 	ratio := (low + high) / 2
 	if low >= high || low <= 1 && high >= 1 || s.rightBesides(ratio) {
@@ -487,16 +493,10 @@ func (s *Subject) offsets() []int {
 // number is the one that what was seen differs in: of several on one display, the one that is wrong.
 func (s *Subject) number(x display.State) (int, bool) { return s.read(s.shown.Track(), x) }
 
-// sixty reports whether the last two figures stand behind a colon: seconds or minutes, of which 60 make one before it.
-func (s *Subject) sixty() bool {
-	g := s.shown.Geometry
-	return g.Colon > 0 && g.Colon == g.Digits()-2
-}
-
 // read is the number of a state, in seconds where it is in minutes and seconds.
 func (s *Subject) read(t *display.Track, x display.State) (int, bool) {
 	n, ok := ReadNumber(t, x, s.nth)
-	if ok && s.sixty() {
+	if ok && s.sixty {
 		n = n/100*60 + n%100
 	}
 	return n, ok
@@ -506,7 +506,7 @@ func (s *Subject) read(t *display.Track, x display.State) (int, bool) {
 // figures, or fewer, begins where it does in what is wanted.
 func (s *Subject) write(t *display.Track, x display.State, n int) display.State {
 	c, _ := s.counting()
-	if s.sixty() {
+	if s.sixty {
 		return c.WriteNumber(t, x, s.nth, n/60*100+n%60)
 	}
 	out := c.WriteNumber(t, x, s.nth, n)

@@ -30,7 +30,7 @@ var leadingZeros = &display.Mistake{
 			})
 		}
 		ends := []int{n - 1} // the place that shows a 0 in any case
-		if at := c.Geometry.Colon; at > 1 && at < n && c.Judged {
+		if at := c.Geometry.Colon; at > 1 && at < n && c.Judged && c.Parted() {
 			ends = append(ends, at-1)
 		}
 		for _, last := range ends {
@@ -40,7 +40,7 @@ var leadingZeros = &display.Mistake{
 				display.Size{Text: fmt.Sprintf("%s leaves out leading zeros where they are expected.", c.Name),
 					Effect: "leading zeros are shown where blanks are expected", State: swap(last, blank, zero)})
 		}
-		if at := c.Geometry.Colon; at > 0 && at < n-1 {
+		if at := c.Geometry.Colon; at < n-1 && c.Parted() {
 			out = append(out, display.Size{Text: fmt.Sprintf("%s leaves out the zero behind its colon: 1: 5 for 1:05.",
 				c.Name), Effect: "the place behind the colon is dark where it should show 0",
 				State: lights.Relit(func(l display.Lights) { exchange(l, at, zero, blank) })})
@@ -89,7 +89,7 @@ func besides(c *display.Case) []display.Size {
 		}
 		ever[d] = slices.ContainsFunc(c.Pairs, func(p display.Pair) bool { return pattern(p.Want.Lights, d) != 0 })
 	}
-	if len(ends) < 2 || c.Geometry.Colon > 0 {
+	if len(ends) < 2 || c.Parted() {
 		return nil
 	}
 	zero, blank := glyph.Seven('0')[0], glyph.Pattern(0)
@@ -131,7 +131,7 @@ func besides(c *display.Case) []display.Size {
 var otherEnd = &display.Mistake{
 	Entry: finding.Entry{Code: "columns", Price: finding.Form, Doc: "text is shifted to the right or left"},
 	Sizes: func(c *display.Case) (out []display.Size) {
-		if c.Geometry.Digits() < 2 || c.Geometry.Colon > 0 {
+		if c.Geometry.Digits() < 2 || c.Parted() {
 			return nil
 		}
 		for _, end := range []struct {
@@ -217,7 +217,7 @@ var plainSeconds = &display.Mistake{
 		Catch: "show a time of more than a minute"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		if c.Geometry.Colon == 0 || c.Geometry.Colon != c.Geometry.Digits()-2 {
+		if !c.Parted() || c.Geometry.Colon != c.Geometry.Digits()-2 {
 			return nil
 		}
 		plain := func(n int) int { return n/100*60 + n%100 }

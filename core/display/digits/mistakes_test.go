@@ -142,12 +142,20 @@ func TestSegmentsSwapped(t *testing.T) {
 
 // Minutes and seconds are told where all times beyond a minute have the same form.
 func TestSeconds(t *testing.T) {
+	parted := func(x *display.Case) *display.Case {
+		for i := range x.Pairs {
+			x.Pairs[i].Want.Lights[4*per] = display.Lit
+		}
+		return x
+	}
 	for _, c := range []struct{ first, second, text, now, repaired string }{
 		{" 065", " 125", "count shows a plain number where minutes and seconds are expected: 65 for 1:05.", " 070", " 110"},
 		{" 165", " 225", "count shows all seconds behind the colon, where those of the minute are expected: 1:65 for 1:05.",
 			" 170", " 110"},
 	} {
 		x := shownAs(4, 2, [2]string{" 105", c.first}, [2]string{" 205", c.second})
+		assert.Empty(t, plainSeconds.Sizes(x), "without its colon it is a number")
+		parted(x)
 		sizes := plainSeconds.Sizes(x)
 		require.Len(t, sizes, 1)
 		assert.Equal(t, c.text, sizes[0].Text)
@@ -156,7 +164,7 @@ func TestSeconds(t *testing.T) {
 		assert.True(t, ok)
 		assert.Equal(t, want, n)
 	}
-	assert.Empty(t, plainSeconds.Sizes(shownAs(4, 2, [2]string{" 105", " 065"}, [2]string{" 205", " 225"})))
+	assert.Empty(t, plainSeconds.Sizes(parted(shownAs(4, 2, [2]string{" 105", " 065"}, [2]string{" 205", " 225"}))))
 }
 
 // A segment that never lights is told where it is so in all that was seen, not in some states alone.
