@@ -98,13 +98,21 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 		return nil, err
 	}
 	r.Messages = j.tellNarrow(r.Messages)
-	made := o.Output
-	for i, f := range vhdl { // its own name again
+	made := ownNames(o.Output, vhdl)
+	return j.place(r, made, wider, s), nil
+}
+
+// inBetween are places in what was made of VHDL, which its author does not have.
+var inBetween = regexp.MustCompile(regexp.QuoteMeta(madeOf) + `:[0-9.]+-[0-9.]+`)
+
+// ownNames has a netlist name the files of VHDL that it comes from as their author does.
+func ownNames(made []byte, vhdl []File) []byte {
+	for i, f := range vhdl {
 		if name, err := json.Marshal(inSource(f.Path)); err == nil {
 			made = bytes.ReplaceAll(made, fmt.Appendf(nil, "%s/%d.vhd:", unitFolder, i), append(name[1:len(name)-1], ':'))
 		}
 	}
-	return j.place(r, made, wider, s), nil
+	return inBetween.ReplaceAll(made, nil)
 }
 
 func wrong(m sheet.Message) bool { return m.Kind == "error" }
@@ -131,8 +139,8 @@ func (j *job) synthesis(verilog []File, translated string) string {
 		lines = append(lines, command("verilator_bin", lint)+" || bad=1")
 	}
 	if translated != "" {
-		j.script.put(unitFolder+"/vhdl.v", []byte(translated))
-		read += "read_verilog " + unitFolder + "/vhdl.v; "
+		j.script.put(madeOf, []byte(translated))
+		read += "read_verilog " + madeOf + "; "
 	}
 	return strings.Join(append(lines, "[ -z \"$bad\" ] || exit 1", netlisted(read, checked)), "\n") + "\n"
 }

@@ -42,6 +42,24 @@ func said(r *Result) string {
 
 const toggle = "module top(input clk, output reg q);\n  initial q = 0;\n  always @(posedge clk) q <= ~q;\nendmodule\n"
 
+// A register of VHDL is called as its signal is, and begins where that is declared.
+func TestSignalsKeepTheirNames(t *testing.T) {
+	r := synthesised(t, File{"lock.vhd", []byte(
+		"library ieee; use ieee.std_logic_1164.all; use ieee.numeric_std.all;\n" +
+			"entity top is port (clk : in std_logic; q : out std_logic); end;\narchitecture a of top is\n" +
+			"  signal boats : unsigned(3 downto 0) := \"0101\";\nbegin\n" +
+			"  process (clk) begin if rising_edge(clk) then boats <= boats + 1; end if; end process;\n" +
+			"  q <= boats(3);\nend;\n")}, File{"board.pcf", []byte("set_io clk E3\nset_io q H17\n")})
+	require.False(t, r.Failed(), said(r))
+	im, err := firmware.Read(r.ELF, rtl.Chip.Firmware)
+	require.NoError(t, err)
+	assert.NotContains(t, string(r.ELF), "vhdl.v")
+	require.Len(t, im.Design.Begin, 1)
+	begin := im.Design.Begin[0]
+	assert.Equal(t, "boats", begin.Name)
+	assert.Equal(t, inSource("lock.vhd:4"), fmt.Sprintf("%s:%d", begin.File, begin.Line))
+}
+
 func TestSynthesise(t *testing.T) {
 	vhdl := "entity top is port (clk : in bit; q : out bit); end;\narchitecture a of top is signal s : bit := '0'; begin\n" +
 		"  process (clk) begin if clk'event and clk = '1' then s <= not s; end if; end process;\n  q <= s;\nend;\n"

@@ -15,6 +15,8 @@ var (
 	selected = regexp.MustCompile(`with (\w+) select (\w+) <=`)
 	others   = regexp.MustCompile(`^\s*(.+) when others;$`)
 	branch   = regexp.MustCompile(`^\s*\d+'b[01xz]+: (\w+) <= `)
+	stored   = regexp.MustCompile(`^\s*reg (?:\[\d+:\d+\] )?(\w+);`)
+	signal   = regexp.MustCompile(`^\s*(\w+) = (\w+); // \(isignal\)`)
 	cameFrom = regexp.MustCompile(`^\s*/\* *` + unitFolder + `/(\d+)\.vhd:(\d+):\d+ *\*/$`)
 )
 
@@ -83,14 +85,21 @@ func defaults(vhdl string) map[string]string {
 	return out
 }
 
+// madeOf is the Verilog that ghdl makes; places in it are nobody's.
+const madeOf = unitFolder + "/vhdl.v"
+
 // complete adds to ghdl's Verilog what it leaves out (release 2.0): the default of a case; and where in the source
-// each statement comes from, which it has only in comments.
+// each statement, and each register's signal, comes from, which it has only in comments.
 func complete(verilog string, defaults map[string]string) string {
 	var b strings.Builder
-	last := ""
+	last, signals := "", signalLines(verilog)
 	for line := range strings.Lines(verilog) {
 		if m := cameFrom.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil {
-			fmt.Fprintf(&b, "`line %s \"%s/%s.vhd\" 0\n", m[2], unitFolder, m[1])
+			b.WriteString(lineOf(m))
+			continue
+		}
+		if m := stored.FindStringSubmatch(line); m != nil && signals[m[1]] != "" {
+			fmt.Fprintf(&b, "%s%s`line 1 \"%s\" 0\n", signals[m[1]], line, madeOf)
 			continue
 		}
 		if m := branch.FindStringSubmatch(line); m != nil {
@@ -105,4 +114,23 @@ func complete(verilog string, defaults map[string]string) string {
 		b.WriteString(line)
 	}
 	return b.String()
+}
+
+// signalLines are directives with the places of the signals that registers are made of, by the registers' names.
+func signalLines(verilog string) map[string]string {
+	out, from := map[string]string{}, ""
+	for line := range strings.Lines(verilog) {
+		if m := cameFrom.FindStringSubmatch(strings.TrimRight(line, "\r\n")); m != nil {
+			from = lineOf(m)
+		}
+		if m := signal.FindStringSubmatch(line); m != nil {
+			out[m[2]] = from
+		}
+	}
+	return out
+}
+
+// lineOf is the directive that says what a comment does.
+func lineOf(comment []string) string {
+	return fmt.Sprintf("`line %s \"%s/%s.vhd\" 0\n", comment[2], unitFolder, comment[1])
 }

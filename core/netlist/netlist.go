@@ -87,12 +87,22 @@ func (d *Design) Name(of []Bit) (best string) {
 		}
 	}
 	for name, bits := range d.Names {
-		shorter := len(name) < len(best) || len(name) == len(best) && name < best
-		if slices.Contains(bits, of[0]) && (best == "" || shorter) {
+		if slices.Contains(bits, of[0]) && (best == "" || better(name, best)) {
 			best = name
 		}
 	}
 	return best
+}
+
+// numbered is what a VHDL front end calls wires that its signals are made from.
+var numbered = regexp.MustCompile(`^n[0-9]+(_[a-z]+[0-9]*)?$`)
+
+// better reports whether a wire should be called by one name rather than by another: its author's, or the shorter one.
+func better(name, other string) bool {
+	if made := numbered.MatchString(name); made != numbered.MatchString(other) {
+		return !made
+	}
+	return len(name) < len(other) || len(name) == len(other) && name < other
 }
 
 // Unused are the bits of ports that are inputs alone and that nothing in the design looks at.
@@ -314,6 +324,13 @@ func ReadModule(data []byte) (*Design, error) {
 		for i := 0; i < len(init) && i < len(bits); i++ {
 			if init[len(init)-1-i] == '1' && bits[i] >= 0 {
 				r.d.Init[bits[i]] = true
+			}
+		}
+	}
+	for i, b := range r.d.Begin {
+		for name, bits := range r.d.Names {
+			if numbered.MatchString(b.Name) && slices.Equal(bits, b.Bits) && better(name, r.d.Begin[i].Name) {
+				r.d.Begin[i].Name = name
 			}
 		}
 	}
