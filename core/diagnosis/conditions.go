@@ -30,6 +30,9 @@ var conditions = []symptom{
 	{finding.Entry{Code: "glow", Order: 6, Sure: true,
 		Doc:   "a lamp is not dimmed at all, or is as many times too bright, or too dark, each time",
 		Catch: "ask with `glows` for several levels"}, otherGlow},
+	{finding.Entry{Code: "glow-one", Order: 12, Sure: true, Seen: true,
+		Doc:   "one of the brightnesses of a lamp is another one than it should be",
+		Catch: "ask with `glows` for each level"}, oneGlow},
 }
 
 // glow is how bright a lamp should be in a window, and how bright it is, in percent.
@@ -84,6 +87,30 @@ func otherGlow(v *view) (string, clock.Time, bool) {
 			v.track.Display, (low+high)/2, wrong[0].seen, wrong[0].want), wrong[0].at, true
 	}
 	return "", 0, false
+}
+
+// oneGlow looks for one level that is another one, and no other level of the lamp, where all others are right.
+func oneGlow(v *view) (string, clock.Time, bool) {
+	const about = 3 // percent
+	var odd *glow
+	right := map[int]bool{}
+	all := v.glows()
+	for i, g := range all {
+		if !g.wrong {
+			right[g.want] = true
+		} else if odd == nil {
+			odd = &all[i]
+		} else if g.want != odd.want || max(g.seen-odd.seen, odd.seen-g.seen) > about {
+			return "", 0, false
+		}
+	}
+	if odd == nil || right[odd.want] || len(right) < 2 || slices.ContainsFunc(all, func(g glow) bool {
+		return g.want != odd.want && max(g.want-odd.seen, odd.seen-g.want) <= about
+	}) {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s is lit to %d %% where %d %% is expected; its other brightnesses are right.", v.track.Display,
+		odd.seen, odd.want), odd.at, true
 }
 
 // brightForDim looks for a lamp that is as dark as it should be bright, each time.

@@ -142,6 +142,8 @@ func TestGlows(t *testing.T) {
 		{"not at all", []int{100, 100, 0, 100}, []finding.Code{"glow"}},
 		{"by 0.4", []int{8, 20, 0, 32}, []finding.Code{"glow"}},
 		{"in no proportion", []int{8, 40, 0, 32}, nil},
+		{"one of them", []int{20, 35, 0, 80}, []finding.Code{"glow-one"}},
+		{"one as another", []int{20, 80, 0, 80}, nil},
 		{"lit when it should be dark, too", []int{100, 100, 100, 100}, nil},
 	} {
 		x, problems := exercise.Read("exercise.yaml", []byte(dimmed))

@@ -33,6 +33,7 @@ var fields = []symptom{
 	{finding.Entry{Code: "limit"}, notCaught},
 	{finding.Entry{Code: "leftovers"}, tailStays},
 	{finding.Entry{Code: "words"}, otherWords},
+	{finding.Entry{Code: "words"}, otherSymbols},
 }
 
 // onlyPlace is the one in which two lists of numbers differ; -1 where there is none, or several.
@@ -455,6 +456,35 @@ func otherWords(v *view) (string, clock.Time, bool) {
 		}
 	}
 	return "", 0, false
+}
+
+// otherSymbols looks for what a row of digits shows in place of something that is no number, each time, where several
+// numbers are right and nothing else is wrong.
+func otherSymbols(v *view) (string, clock.Time, bool) {
+	if _, ok := display.As[display.Counting](v.track.Geometry); !ok || v.track.Geometry.Digits() < 2 {
+		return "", 0, false
+	}
+	var first *display.Pair
+	right := map[int]bool{}
+	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
+		n, isNumber := v.number(p.Want)
+		switch {
+		case !p.Wrong && isNumber:
+			right[n] = true
+		case !p.Wrong:
+		case isNumber || v.nothing(p.Want) || v.nothing(p.Seen):
+			return "", 0, false
+		case first == nil:
+			first = &p
+		case !v.track.Alike(p.Want, first.Want) || !v.track.Alike(p.Seen, first.Seen):
+			return "", 0, false
+		}
+	}
+	if first == nil || len(right) < 2 {
+		return "", 0, false
+	}
+	return fmt.Sprintf("%s shows %s where %s is expected; the numbers are right.", v.track.Display,
+		v.track.Short(first.Seen), v.track.Short(first.Want)), first.At, true
 }
 
 // form is what a row says apart from its numbers, and from how long a bar of one character in it is; "0" where there is

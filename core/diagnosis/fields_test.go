@@ -223,3 +223,46 @@ trials:
 		assert.Equal(t, c.want, codes, name)
 	}
 }
+
+// What stands on a row of digits in place of something that is no number.
+func TestOtherSymbols(t *testing.T) {
+	const gauge = `
+hemble: 1
+name: gauge
+title: Gauge
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  count: {part: tm1637, digits: 4, pins: {clk: PB0, dio: PB1}}
+trials:
+  - name: a watch
+    length: 4s
+    expect:
+      - {shows: count, frames: ["   1", "----", "   2", "   3"], marks: 10}
+`
+	for _, c := range []struct {
+		name   string
+		second uint64 // shown in place of ----
+		third  uint64 // and of 2
+		want   []string
+	}{
+		{"one dash", 0x40, 0x5b, []string{`count shows "   -" where "----" is expected; the numbers are right.`}},
+		{"a number, too", 0x40, 0x07, nil},
+		{"nothing", 0, 0x5b, nil},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(gauge))
+		require.NotNil(t, x, "%v", problems)
+		p := x.Part("count")
+		track := display.Track{Display: "count", Geometry: p.Kind.Geometry(*p)}
+		for i, last := range []uint64{0x06, c.second, c.third, 0x4f} {
+			track.Frames = append(track.Frames, display.Frame{From: clock.Time(i) * clock.Second,
+				To: clock.Time(i+1) * clock.Second, State: display.Emissive(last<<24, track.Geometry.Lights())})
+		}
+		r := &reel.Reel{Trial: "a watch", Length: 4 * clock.Second, Tracks: []display.Track{track}}
+		var texts []string
+		for _, f := range symptoms([]symptom{{finding.Entry{Code: "words"}, otherSymbols}}, x,
+			[]Seen{{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}}) {
+			texts = append(texts, f.Text)
+		}
+		assert.Equal(t, c.want, texts, c.name)
+	}
+}

@@ -200,7 +200,7 @@ func (o outcome) changed(f sheet.Finding) bool {
 
 var (
 	quoted  = regexp.MustCompile(`In (?:the table|what) “(\w+)”`)
-	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam) (\w+)`)
+	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam|constant) (\w+)`)
 )
 
 // first reports whether the first finding names a mistake.
