@@ -23,8 +23,10 @@ var ignoring = []symptom{
 // and more often than it should change. What comes too much is expected elsewhere, so that it is beyond no limit.
 func alwaysActs(v *view) (string, clock.Time, bool) {
 	for _, x := range v.verdicts {
-		n := slices.IndexFunc(x.Alignment, func(l judge.Pair) bool { return l.Operation != judge.Right })
-		if n < 2 || slices.ContainsFunc(x.Alignment[n:], func(l judge.Pair) bool { return l.Operation != judge.Extra }) {
+		n := slices.IndexFunc(x.Alignment, amiss)
+		if n < 2 || slices.ContainsFunc(x.Alignment[n:], func(l judge.Pair) bool {
+			return l.Operation != judge.Extra
+		}) {
 			continue
 		}
 		first := x.Alignment[n].Seen
