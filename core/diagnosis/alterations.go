@@ -215,8 +215,8 @@ func isFact(f Finding) bool { return finding.Of(f.Code).Fact }
 func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
 
 // settled reports whether a part tells the cause, or a chain of repairs explains everything, but for what rounding
-// takes where little else could bring it about. What leaves more is often a trace of what one change of the program sets
-// right.
+// takes where little else could bring it about. What leaves more is often a trace of what one change of the program
+// sets right.
 func (s *search) settled(chain []candidate) bool {
 	if s.noted() || len(chain) == 0 {
 		return s.noted()
