@@ -172,7 +172,7 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 				return p.Operation == judge.Right && p.Seen != nil && p.Seen.State != nil
 			})
 			t := after[i].Track(v.Display)
-			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before ||
+			if k < 0 || t == nil || v.Alignment[k].Seen.From >= before || laterOn(v.Alignment[k], before) ||
 				otherFirst(a.before[i].Track(v.Display), t) {
 				continue
 			}
@@ -186,6 +186,9 @@ func (s *search) beginsAlike(a *again, after []*reel.Reel) bool {
 	}
 	return true
 }
+
+// laterOn reports whether what a pair stands for is expected from a time on, and may have been there sooner by chance.
+func laterOn(p judge.Pair, from clock.Time) bool { return p.Expected != nil && p.Expected.From >= from }
 
 // otherFirst reports whether what a display showed first, for a while, is nowhere any more: then what comes behind may
 // come at another time.
@@ -214,15 +217,16 @@ func isFact(f Finding) bool { return finding.Of(f.Code).Fact }
 // unseen reports whether a sign that leaves no doubt is about more than what was seen.
 func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
 
-// settled reports whether a part tells the cause, or a chain of repairs explains everything, but for what rounding
-// takes where little else could bring it about. What leaves more is often a trace of what one change of the program
-// sets right.
+// settled reports whether a part tells the cause, or causes explain enough: everything, or most of it by what nothing
+// else could bring about. Two that leave something are often traces of what one change of the program sets right, unless
+// one of them is a fact of a scan.
 func (s *search) settled(chain []candidate) bool {
 	if s.noted() || len(chain) == 0 {
 		return s.noted()
 	}
-	last := chain[len(chain)-1].marks
-	return last.Cmp(s.full) >= 0 || s.rounded(last) && slices.ContainsFunc(chain, candidate.certain)
+	last, certain := chain[len(chain)-1].marks, slices.ContainsFunc(chain, candidate.certain)
+	traces := len(chain) > 1 && !slices.ContainsFunc(chain, func(c candidate) bool { return c.fault.Fact })
+	return last.Cmp(s.full) >= 0 || certain && (s.rounded(last) || !traces && last.Cmp(s.part(2)) > 0)
 }
 
 // firstDifference is an attempt on the trial in which something differs first; nil where nothing does.

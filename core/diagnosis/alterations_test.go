@@ -169,8 +169,13 @@ func TestWhatIsSettled(t *testing.T) {
 	assert.False(t, s.settled(nil))
 	assert.True(t, s.settled(with(big.NewRat(10, 1), "count-offset")), "all is explained")
 	assert.False(t, s.settled(with(big.NewRat(99, 10), "count-offset")), "many causes look like it")
-	assert.True(t, s.settled(with(big.NewRat(99, 10), "segments-inverted")), "all, once it is rounded")
-	assert.False(t, s.settled(with(big.NewRat(9, 1), "segments-inverted")), "what is left may tell more")
+	assert.True(t, s.settled(with(big.NewRat(9, 1), "segments-inverted")), "few causes but this one")
+	assert.False(t, s.settled(with(big.NewRat(7, 1), "segments-inverted")), "it explains half")
+	two := func(marks *big.Rat) []candidate {
+		return append(with(big.NewRat(7, 1), "segments-inverted"), with(marks, "digits-order")...)
+	}
+	assert.True(t, s.settled(two(big.NewRat(99, 10))), "all, once it is rounded")
+	assert.False(t, s.settled(two(big.NewRat(9, 1))), "two may be traces of one")
 }
 
 func TestHints(t *testing.T) {

@@ -232,7 +232,7 @@ func litIn(tracks []*display.Track) (lit glyph.Pattern) {
 const moment = 80 * clock.Millisecond
 
 var scanGaps = &display.Mistake{
-	Entry: finding.Entry{Code: "scan-gaps", Price: finding.Behaviour,
+	Entry: finding.Entry{Code: "scan-gaps", Price: finding.Behaviour, Fact: true,
 		Doc: "the display goes dark, or shows part of its content, while the program waits"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
