@@ -223,5 +223,6 @@ var priceDocs = map[finding.Price]string{
 	finding.Single:     "one symbol, one step, one edge of a window",
 	finding.Wiring:     "lines, polarity, order or direction",
 	finding.Behaviour:  "bounce, both edges, something that never ends, a scan that is blocked",
+	finding.Program:    "one place of the program, where nothing more is known of it than that it is wrong",
 	finding.Unreadable: "nothing can be read until it is repaired: a wrong rate or address",
 }

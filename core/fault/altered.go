@@ -11,13 +11,13 @@ import (
 // number whose part in it nobody names costs what the others cost, more than a limit or a start.
 
 var (
-	programNumber = &Fault{Entry: finding.Entry{Code: "program-number", Price: finding.Behaviour, Whole: true,
+	programNumber = &Fault{Entry: finding.Entry{Code: "program-number", Price: finding.Program, Whole: true,
 		Doc: "a number in one line of the program is another one than it should be"}}
-	programCondition = &Fault{Entry: finding.Entry{Code: "program-condition", Price: finding.Behaviour, Whole: true,
+	programCondition = &Fault{Entry: finding.Entry{Code: "program-condition", Price: finding.Program, Whole: true,
 		Doc: "a condition in one line of the program decides otherwise than it should"}}
-	programOperation = &Fault{Entry: finding.Entry{Code: "program-operation", Price: finding.Behaviour, Whole: true,
+	programOperation = &Fault{Entry: finding.Entry{Code: "program-operation", Price: finding.Program, Whole: true,
 		Doc: "one line of the program does the opposite of what it should: plus for minus, left for right"}}
-	programStep = &Fault{Entry: finding.Entry{Code: "program-step", Price: finding.Behaviour, Whole: true,
+	programStep = &Fault{Entry: finding.Entry{Code: "program-step", Price: finding.Program, Whole: true,
 		Doc: "one line of the program does what it should not do at all, lacks something, or stands in the wrong block"}}
 )
 

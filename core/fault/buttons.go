@@ -108,10 +108,39 @@ func held(s *Subject) (out []Size) {
 	}
 	out = s.pressedShortly("While %s is held the program counts on: one press must count once.",
 		slices.Concat(s.looks(), pressLengths))
-	for i := range out {
-		out[i].After = s.lengthsKept
+	if s.actsAgain() { // else a press may last that long on purpose
+		for i := range out {
+			out[i].After = s.lengthsKept
+		}
 	}
 	return out
+}
+
+// actsAgain reports whether a press of the part changes some display more than once, or a number by more than 1.
+func (s *Subject) actsAgain() bool {
+	const settled = 150 * clock.Millisecond
+	for _, r := range s.Reels {
+		for _, c := range r.Cues {
+			if c.Part != s.Part.Name || c.Verb != part.Press {
+				continue
+			}
+			for k := range r.Tracks {
+				t := &r.Tracks[k]
+				if apartWithin(t, c.Start, c.End+settled) != clock.Never {
+					return true
+				}
+				before, after := t.At(c.Start), t.At(c.End+settled)
+				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
+					a, shown := ReadNumber(t, before.State, nth)
+					b, still := ReadNumber(t, after.State, nth)
+					if shown && still && abs(a-b) > 1 {
+						return true
+					}
+				}
+			}
+		}
+	}
+	return false
 }
 
 // bothEdges has each press be one edge: the contact closes with the first, opens with the second, and so on. What

@@ -13,17 +13,18 @@ const (
 	Single     Price = "single"     // one symbol, one step, one edge of a window
 	Wiring     Price = "wiring"     // lines, polarity, order, direction
 	Behaviour  Price = "behaviour"  // bounce, both edges, something that never ends
+	Program    Price = "program"    // one place of the program, whose part in it has no name
 	Unreadable Price = "unreadable" // nothing can be read until it is repaired
 )
 
 // Prices lists them.
-var Prices = []Price{Form, Constant, Pace, Single, Wiring, Behaviour, Unreadable}
+var Prices = []Price{Form, Constant, Pace, Single, Wiring, Behaviour, Program, Unreadable}
 
 // shares are in percent of the full marks of every expectation that a mistake touched: what it costs, and what it costs
 // at least where the marks without any repair are higher. They are set so that the ranges of docs/marking.md come out.
 var shares = map[Price][2]int64{
 	Form: {35, 30}, Constant: {50, 30}, Pace: {50, 45}, Single: {35, 20}, Wiring: {50, 45}, Behaviour: {65, 50},
-	Unreadable: {65, 50},
+	Program: {65, 40}, Unreadable: {65, 50},
 }
 
 // Usual is the fraction that a mistake costs, and the least that it costs.
