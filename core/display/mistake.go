@@ -29,7 +29,9 @@ type Size struct {
 	Effect string // what it makes of a right program; Text where it is empty
 	Rare   bool   // it hardly occurs: it is not tried in search of what may hide another
 	Given  int    // how many texts it takes from what was expected, each wherever it stands; 0 where that is not known
-	State  func(*Track, State) State
+	// Throughout tells that with it nothing may be left that is wrong.
+	Throughout bool
+	State      func(*Track, State) State
 	// Frames gives the changed frames of a track of one trial; those that are given stay as they are.
 	Frames func(trial string, t *Track) []Frame
 }

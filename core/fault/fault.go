@@ -234,7 +234,8 @@ func (s *Subject) sizes(m *display.Mistake) (out []Size) {
 		if z.State != nil {
 			change = states(s.Part.Name, z.State)
 		}
-		out = append(out, Size{Text: z.Text, Effect: z.Effect, Rare: z.Rare, Given: z.Given, Reel: change})
+		out = append(out, Size{Text: z.Text, Effect: z.Effect, Rare: z.Rare, Given: z.Given, Throughout: z.Throughout,
+			Reel: change})
 	}
 	return out
 }

@@ -180,7 +180,7 @@ func (o outcome) names(f sheet.Finding) bool {
 func (o outcome) changed(f sheet.Finding) bool {
 	from, to := 0, 0
 	if table := quoted.FindStringSubmatch(f.Text); table != nil {
-		if def := regexp.MustCompile(`\b` + table[1] + `(?:\[[^;]*|\s*=[^;]*);`).FindStringIndex(o.text); def != nil {
+		if def := regexp.MustCompile(`\b` + table[1] + `(?:\[[^;]*|\s*=[^;]*|\s*:[^;]*);`).FindStringIndex(o.text); def != nil {
 			from, to = def[0], def[1]
 		}
 	} else if f.Source != nil {

@@ -91,7 +91,7 @@ var Inverted = &display.Mistake{
 			return nil
 		}
 		return []display.Size{{Text: c.Name +
-			" is inverted: lit when it should be dark, and dark when it should be lit.",
+			" is inverted: lit when it should be dark, and dark when it should be lit.", Throughout: true,
 			State: Relit(func(l display.Lights) {
 				for i := range l {
 					l[i] = l[i].Flip()
