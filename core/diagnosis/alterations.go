@@ -218,8 +218,8 @@ func isFact(f Finding) bool { return finding.Of(f.Code).Fact }
 func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Code).Seen }
 
 // settled reports whether a part tells the cause, or causes explain enough: everything, or most of it by what nothing
-// else could bring about. Two that leave something are often traces of what one change of the program sets right, unless
-// one of them is a fact of a scan.
+// else could bring about. Two that leave something are often traces of what one change of the program sets right,
+// unless one of them is a fact of a scan.
 func (s *search) settled(chain []candidate) bool {
 	if s.noted() || len(chain) == 0 {
 		return s.noted()
