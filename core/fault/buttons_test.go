@@ -1,6 +1,7 @@
 package fault
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -59,6 +60,30 @@ func TestHeldFromBlank(t *testing.T) {
 			changed := x.Clone()
 			sizes[0].Bench(changed)
 			assert.Equal(t, 20*clock.Millisecond, changed.Trials[0].Cues[0].For)
+		}
+	}
+}
+
+// What acts again while a press lasts is looked at, with shorter presses, when it would have been with those that the
+// exercise has; a press that acts once may last that long on purpose.
+func TestHeldIsLookedAtNoSooner(t *testing.T) {
+	for _, c := range []struct {
+		shows []int
+		kept  bool
+	}{{[]int{0, 10, 20, 30}, true}, {[]int{0, 1, 2, 3}, false}} {
+		s, x := counted(t, timed, c.shows...)
+		s.Part = x.Part("more")
+		assert.Equal(t, c.kept, s.actsAgain(), "%v", c.shows)
+		for _, size := range held(s) {
+			if assert.Equal(t, c.kept, size.After != nil, "%v", c.shows); !c.kept {
+				continue
+			}
+			shorter := *s.Reels[0]
+			shorter.Cues = slices.Clone(shorter.Cues)
+			for i := range shorter.Cues {
+				shorter.Cues[i].End = shorter.Cues[i].Start + clock.Millisecond
+			}
+			assert.Equal(t, s.Reels[0].Cues, size.After(&shorter).Cues)
 		}
 	}
 }

@@ -52,6 +52,12 @@ func TestSensors(t *testing.T) {
 	assert.Contains(t, sizes[0].Text, "0.5 times")
 	assert.True(t, mends(s, sizes[0].Reel))
 
+	s, _ = counted(t, knob, 0, 2, 3, 5, 7) // rounded: cut off, no ratio would give them all
+	sizes = shownScaled(s)
+	require.Len(t, sizes, 1)
+	assert.Contains(t, sizes[0].Text, "0.2 times")
+	assert.True(t, mends(s, sizes[0].Reel))
+
 	s, _ = counted(t, knob, 20, 24, 45, 81, -1)
 	sizes = shownScaled(s)
 	require.Len(t, sizes, 1)
