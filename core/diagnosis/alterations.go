@@ -221,8 +221,11 @@ func unseen(f Finding) bool { return finding.Of(f.Code).Sure && !finding.Of(f.Co
 // else could bring about. Two that leave something are often traces of what one change of the program sets right,
 // unless one of them is a fact of a scan.
 func (s *search) settled(chain []candidate) bool {
-	if s.noted() || len(chain) == 0 {
-		return s.noted()
+	if s.noted() {
+		return true
+	}
+	if len(chain) == 0 {
+		return false
 	}
 	last, certain := chain[len(chain)-1].marks, slices.ContainsFunc(chain, candidate.certain)
 	traces := len(chain) > 1 && !slices.ContainsFunc(chain, func(c candidate) bool { return c.fault.Fact })

@@ -8,7 +8,6 @@ import (
 	"hemble/core/finding"
 	"hemble/core/judge"
 	"hemble/core/part"
-	"hemble/core/reel"
 )
 
 // ignoring are the signs of inputs that should do nothing at some times.
@@ -44,10 +43,8 @@ func alwaysActs(v *view) (string, clock.Time, bool) {
 // presses changes nothing on the display, or more than once.
 func (v *view) changedBy(at clock.Time) (name string, uses int) {
 	cues := v.reel.Cues
-	i := slices.IndexFunc(cues, func(c reel.Fired) bool { return c.Start <= at && at-c.Start <= tardy })
-	for ; i >= 0 && i+1 < len(cues) && cues[i+1].Start <= at; i++ {
-	}
-	if i < 0 || cues[i].Verb != part.Press {
+	i := lastBefore(cues, at)
+	if i < 0 || cues[i].Verb != part.Press || at-cues[i].Start > tardy {
 		return "", 0
 	}
 	for k, c := range cues {

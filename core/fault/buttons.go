@@ -116,9 +116,11 @@ func held(s *Subject) (out []Size) {
 	return out
 }
 
+// shownBy is how long after a press a display shows what came of it.
+const shownBy = 150 * clock.Millisecond
+
 // actsAgain reports whether a press of the part changes some display more than once, or a number by more than 1.
 func (s *Subject) actsAgain() bool {
-	const settled = 150 * clock.Millisecond
 	for _, r := range s.Reels {
 		for _, c := range r.Cues {
 			if c.Part != s.Part.Name || c.Verb != part.Press {
@@ -126,16 +128,8 @@ func (s *Subject) actsAgain() bool {
 			}
 			for k := range r.Tracks {
 				t := &r.Tracks[k]
-				if apartWithin(t, c.Start, c.End+settled) != clock.Never {
+				if apartWithin(t, c.Start, c.End+shownBy) != clock.Never || moved(t, c.Start, c.End+shownBy) > 1 {
 					return true
-				}
-				before, after := t.At(c.Start), t.At(c.End+settled)
-				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
-					a, shown := ReadNumber(t, before.State, nth)
-					b, still := ReadNumber(t, after.State, nth)
-					if shown && still && abs(a-b) > 1 {
-						return true
-					}
 				}
 			}
 		}
@@ -260,7 +254,6 @@ func (s *Subject) pressedShortly(text string, lengths []clock.Time) (out []Size)
 // presses that change a number change it by more than 1, or change what is seen again before they end: a press as long
 // as that is seen once.
 func (s *Subject) looks() []clock.Time {
-	const settled = 150 * clock.Millisecond
 	by := map[bool]int{} // presses that change something, by whether it is more than once
 	usual := []clock.Time{10 * clock.Millisecond, 5 * clock.Millisecond, clock.Millisecond, 20 * clock.Millisecond,
 		2 * clock.Millisecond}
@@ -276,16 +269,9 @@ func (s *Subject) looks() []clock.Time {
 			for k := range r.Tracks {
 				t := &r.Tracks[k]
 				apart = min(apart, apartWithin(t, c.Start, c.End))
-				before, after := t.At(c.Start), t.At(c.End+settled)
-				for nth := 0; nth < Several && before != nil && after != nil; nth++ {
-					a, shown := ReadNumber(t, before.State, nth)
-					b, still := ReadNumber(t, after.State, nth)
-					if shown && still {
-						most = max(most, abs(a-b))
-					}
-				}
+				most = max(most, moved(t, c.Start, c.End+shownBy))
 			}
-			again := apart < settled
+			again := apart < shownBy
 			if most > 0 || again {
 				by[most > 1 || again]++
 			}
@@ -307,6 +293,19 @@ func (s *Subject) looks() []clock.Time {
 	nearest := slices.MinFunc(usual, func(a, b clock.Time) int { return cmp.Compare(off(a), off(b)) })
 	others := slices.DeleteFunc(usual, func(t clock.Time) bool { return t == nearest })
 	return append([]clock.Time{nearest}, others[:mostLooks-1]...)
+}
+
+// moved is by how much a number of a display differs at two times; the most, of several.
+func moved(t *display.Track, from, to clock.Time) (most int) {
+	before, after := t.At(from), t.At(to)
+	for nth := 0; nth < Several && before != nil && after != nil; nth++ {
+		a, shown := ReadNumber(t, before.State, nth)
+		b, still := ReadNumber(t, after.State, nth)
+		if shown && still {
+			most = max(most, abs(a-b))
+		}
+	}
+	return most
 }
 
 // apartWithin is the shortest time from one change of a display to the next within a time; clock.Never where there are
