@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"hemble/client"
+	"hemble/core/finding"
 	"hemble/core/sheet"
 	"hemble/demo"
 	"hemble/demo/class"
@@ -405,6 +406,18 @@ func TestAnEvening(t *testing.T) {
 	require.NotEmpty(t, st.Findings)
 	assert.Len(t, st.Findings[0].Sheets, st.Findings[0].Count)
 	assert.NotEmpty(t, st.Findings[0].Sheets[0].Student)
+	for _, f := range st.Findings { // what the sheets have in common, and each in its own words
+		of := finding.Of(finding.Code(f.Code))
+		assert.Equal(t, of.Code, finding.Code(f.Code), "by the entry, not by its pins")
+		assert.Equal(t, of.Doc, f.Text)
+		for _, in := range f.Sheets {
+			result, err := r.Result(t.Context(), in.Submission)
+			require.NoError(t, err)
+			assert.True(t, slices.ContainsFunc(result.Sheet.Findings, func(told sheet.Finding) bool {
+				return finding.Family(string(told.Code), f.Code) && told.Text == in.Text
+			}), "%s on the sheet of %s", f.Code, in.Student)
+		}
+	}
 
 	// The school's file: its own columns, order, separator, mark and line ends stay.
 	school := "\xef\xbb\xbfMatr.;Name;Lab 3;Notes\r\n" + fmt.Sprintf("%s;Haq;;\"a;b\"\r\n",

@@ -199,10 +199,10 @@ type ExpectationSum struct {
 	Missed      int    `json:"missed"`
 }
 
-// FindingSum is how often a finding was made.
+// FindingSum is how often a finding was made, of whichever pins and numbers.
 type FindingSum struct {
 	Code  string `json:"code"`
-	Text  string `json:"text"` // of one of them
+	Text  string `json:"text"` // what such a program does wrong, as docs/causes.md has it
 	Count int    `json:"count"`
 	// whose sheets say so
 	Sheets []FoundIn `json:"sheets"`
@@ -212,6 +212,7 @@ type FindingSum struct {
 type FoundIn struct {
 	Submission string `json:"submission"`
 	Student    string `json:"student"`
+	Text       string `json:"text"` // the finding in the words of that sheet
 }
 
 // SimilarCode is a run of instructions that several submissions share, and neither the reference nor a library has.

@@ -2218,6 +2218,7 @@ export interface components {
         FoundIn: {
             student: string;
             submission: string;
+            text: string;
         };
         FromTemplate: {
             brief: string;

@@ -3,6 +3,7 @@ package marks
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -228,19 +229,20 @@ func (a *API) statistics(r *web.Request) (any, error) {
 				}
 			}
 		}
-		seen := map[finding.Code]bool{}
+		told := map[finding.Code]bool{}
 		for _, f := range sh.Findings {
-			if seen[f.Code] {
+			of := finding.Of(f.Code) // floating-PB0 and floating-PB1 are floating: one thing to teach
+			if told[of.Code] {
 				continue
 			}
-			seen[f.Code] = true
-			if _, known := findings[f.Code]; !known {
-				findings[f.Code] = len(out.Findings)
-				out.Findings = append(out.Findings, wire.FindingSum{Code: string(f.Code), Text: f.Text})
+			told[of.Code] = true
+			if _, known := findings[of.Code]; !known {
+				findings[of.Code] = len(out.Findings)
+				out.Findings = append(out.Findings, wire.FindingSum{Code: string(of.Code), Text: cmp.Or(of.Doc, f.Text)})
 			}
-			sum := &out.Findings[findings[f.Code]]
+			sum := &out.Findings[findings[of.Code]]
 			sum.Count++
-			sum.Sheets = append(sum.Sheets, wire.FoundIn{Submission: s.ID, Student: s.Student})
+			sum.Sheets = append(sum.Sheets, wire.FoundIn{Submission: s.ID, Student: s.Student, Text: f.Text})
 		}
 		return nil
 	})

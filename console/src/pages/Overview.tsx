@@ -65,20 +65,28 @@ export default function Overview() {
             {data.findings.map((f) => (
               <li key={f.code} className="flex gap-4 border-t border-line py-1">
                 <span className="w-8 text-right">{f.count}</span>
-                <span>
-                  {f.text} <span className="font-mono text-sm text-slate">{f.code}</span>
+                <div>
+                  <span className="inline-block first-letter:uppercase">{f.text}</span>{' '}
+                  <span className="font-mono text-sm text-slate">{f.code}</span>
                   <details className="text-sm">
                     <summary className="cursor-pointer text-slate">
                       {f.count === 1 ? 'one sheet' : `${f.count} sheets`}
                     </summary>
-                    {f.sheets.map((s, i) => (
-                      <span key={s.submission}>
-                        {i > 0 && ', '}
-                        <Link to={`/submissions/${s.submission}`}>{s.student}</Link>
-                      </span>
-                    ))}
+                    <ul className="space-y-1 py-1">
+                      {alike(f.sheets).map(([text, sheets]) => (
+                        <li key={text} data-testid="told">
+                          {text}{' '}
+                          {sheets.map((s, i) => (
+                            <span key={s.submission}>
+                              {i > 0 && ', '}
+                              <Link to={`/submissions/${s.submission}`}>{s.student}</Link>
+                            </span>
+                          ))}
+                        </li>
+                      ))}
+                    </ul>
                   </details>
-                </span>
+                </div>
               </li>
             ))}
           </ul>
@@ -86,6 +94,15 @@ export default function Overview() {
       )}
     </>
   )
+}
+
+type FoundIn = Statistics['findings'][number]['sheets'][number]
+
+// Sheets that tell a finding in the same words stand together, those of most sheets first.
+function alike(sheets: FoundIn[]): [string, FoundIn[]][] {
+  const by = new Map<string, FoundIn[]>()
+  for (const s of sheets) by.set(s.text, [...(by.get(s.text) ?? []), s])
+  return [...by].sort(([, a], [, b]) => b.length - a.length)
 }
 
 const span = (m: number) =>
