@@ -238,7 +238,8 @@ func (a *API) statistics(r *web.Request) (any, error) {
 			told[of.Code] = true
 			if _, known := findings[of.Code]; !known {
 				findings[of.Code] = len(out.Findings)
-				out.Findings = append(out.Findings, wire.FindingSum{Code: string(of.Code), Text: cmp.Or(of.Doc, f.Text)})
+				out.Findings = append(out.Findings,
+					wire.FindingSum{Code: string(of.Code), Text: cmp.Or(of.Doc, f.Text)})
 			}
 			sum := &out.Findings[findings[of.Code]]
 			sum.Count++
