@@ -134,6 +134,8 @@ fuzz:
 	go test ./core/machine/scripted -run '^$$' -fuzz FuzzLines -fuzzminimizetime 10x -fuzztime $(FUZZTIME)
 	go test ./core/machine/scripted -run '^$$' -fuzz FuzzPort -fuzztime $(FUZZTIME)
 	go test ./build -run '^$$' -fuzz FuzzNames -fuzztime $(FUZZTIME)
+	go test ./build -run '^$$' -fuzz FuzzPortRanges -fuzztime $(FUZZTIME)
+	go test ./build -run '^$$' -fuzz FuzzComplete -fuzztime $(FUZZTIME)
 	go test ./core/capture -run '^$$' -fuzz FuzzVCD -fuzztime $(FUZZTIME)
 	go test ./core/display -run '^$$' -fuzz FuzzExample -fuzztime $(FUZZTIME)
 	go test ./core/machine/avr -run '^$$' -fuzz FuzzFlash -fuzztime $(FUZZTIME)

@@ -69,23 +69,23 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 	limits := b.limits
 	limits.CPU, limits.Memory = min(limits.CPU, maxSynthesis), min(limits.Memory, 768<<20)
 	r := &Result{}
-	translated := ""
+	var made translated
 	if len(vhdl) > 0 {
 		top, all := topEntity(vhdl)
 		if top == "" {
 			return &Result{Messages: []sheet.Message{{Kind: "error", Text: fmt.Sprintf("none of the entities (%s) is the top: "+
 				"each is used by another, or there is none", strings.Join(all, ", "))}}}, nil
 		}
-		text, o, err := j.translate(ctx, with.box, vhdl, top, limits)
-		if err != nil {
+		var o *sandbox.Outcome
+		var err error
+		if made, o, err = j.translate(ctx, with.box, vhdl, top, limits); err != nil {
 			return nil, err
 		}
 		if r.Messages = j.designMessages(o, vhdl); !o.OK {
 			return unbuilt(r, o), nil
 		}
-		translated = text
 	}
-	o, err := with.box.Run(ctx, j.script.files, j.synthesis(verilog, translated), limits)
+	o, err := with.box.Run(ctx, j.script.files, j.synthesis(verilog, made.verilog), limits)
 	if err != nil {
 		return nil, err
 	}
@@ -98,8 +98,11 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 		return nil, err
 	}
 	r.Messages = j.tellNarrow(r.Messages)
-	made := ownNames(o.Output, vhdl)
-	return j.place(r, made, wider, s), nil
+	design, err := netlist.Numbered(ownNames(o.Output, vhdl), made.top, made.ports)
+	if err != nil {
+		return nil, err
+	}
+	return j.place(r, design, wider, s), nil
 }
 
 // inBetween are places in what was made of VHDL, which its author does not have.

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strings"
 
+	"hemble/core/netlist"
 	"hemble/sandbox"
 )
 
@@ -42,9 +43,16 @@ func topEntity(files []File) (top string, all []string) {
 	return top, all
 }
 
+// translated is a design of VHDL in Verilog, and how its ports are numbered.
+type translated struct {
+	top     string
+	verilog string
+	ports   map[string]netlist.Range
+}
+
 // translate makes Verilog of VHDL, since yosys reads no other. The sandbox's outcome tells what went wrong.
 func (j *job) translate(ctx context.Context, box *sandbox.Box, files []File, top string,
-	limits sandbox.Limits) (string, *sandbox.Outcome, error) {
+	limits sandbox.Limits) (translated, *sandbox.Outcome, error) {
 	script := newScript("")
 	args := []string{"--synth", "--std=08"}
 	var units []string
@@ -59,10 +67,10 @@ func (j *job) translate(ctx context.Context, box *sandbox.Box, files []File, top
 	text := run("verilog") + "printf '" + strings.ReplaceAll(betweenOutputs, "\n", `\n`) + "'\n" + run("vhdl")
 	o, err := box.Run(ctx, script.files, text, limits)
 	if err != nil || !o.OK {
-		return "", o, err
+		return translated{}, o, err
 	}
 	verilog, vhdl, _ := strings.Cut(string(o.Output), betweenOutputs)
-	return complete(verilog, defaults(vhdl)), o, nil
+	return translated{top, complete(verilog, defaults(vhdl)), portRanges(vhdl, top, files)}, o, nil
 }
 
 // defaults are what signals are "when others", by their names, as Verilog has it.

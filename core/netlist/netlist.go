@@ -438,6 +438,78 @@ func cutLast(s, sep string) (before, after string, ok bool) {
 	return s[:i], s[i+len(sep):], true
 }
 
+// Range is how a vector is numbered: from its left to its right, upwards or downwards. A bound that is not known is nil.
+type Range struct {
+	Up          bool
+	Left, Right *int
+}
+
+// low is the lowest number of a vector of so many bits; 0 where no bound is known.
+func (r Range) low(bits int) int {
+	lowest, highest := r.Right, r.Left
+	if r.Up {
+		lowest, highest = r.Left, r.Right
+	}
+	switch {
+	case lowest != nil:
+		return *lowest
+	case highest != nil:
+		return *highest - bits + 1
+	}
+	return 0
+}
+
+// Numbered is a file of yosys (write_json) with ports of one of its modules numbered in another way, by their names:
+// for front ends that number all vectors alike. Nothing is changed where the file has no such module or port.
+func Numbered(data []byte, module string, ports map[string]Range) ([]byte, error) {
+	if len(ports) == 0 {
+		return data, nil
+	}
+	return within(data, []string{"modules", module, "ports"}, func(raw json.RawMessage) (any, error) {
+		all := map[string]rawPort{}
+		if err := json.Unmarshal(raw, &all); err != nil {
+			return nil, err
+		}
+		for name, r := range ports {
+			p, ok := all[name]
+			if !ok {
+				continue
+			}
+			p.Offset, p.Upto = r.low(len(p.Bits)), 0
+			if r.Up {
+				p.Upto = 1
+			}
+			all[name] = p
+		}
+		return all, nil
+	})
+}
+
+// within changes what an object of objects has at a path of keys; one that has nothing there stays as it is.
+func within(data []byte, path []string, change func(json.RawMessage) (any, error)) ([]byte, error) {
+	if len(path) == 0 {
+		v, err := change(data)
+		if err != nil {
+			return nil, fmt.Errorf("the netlist is damaged: %w", err)
+		}
+		return json.Marshal(v)
+	}
+	var m map[string]json.RawMessage
+	if err := json.Unmarshal(data, &m); err != nil {
+		return nil, fmt.Errorf("the netlist is damaged: %w", err)
+	}
+	inner, ok := m[path[0]]
+	if !ok {
+		return data, nil
+	}
+	inner, err := within(inner, path[1:], change)
+	if err != nil {
+		return nil, err
+	}
+	m[path[0]] = inner
+	return json.Marshal(m)
+}
+
 // Top gives the module of a file of yosys (write_json) that is marked as the top, or the only one.
 func Top(data []byte) (json.RawMessage, error) {
 	var all struct {
