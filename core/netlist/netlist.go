@@ -438,7 +438,8 @@ func cutLast(s, sep string) (before, after string, ok bool) {
 	return s[:i], s[i+len(sep):], true
 }
 
-// Range is how a vector is numbered: from its left to its right, upwards or downwards. A bound that is not known is nil.
+// Range is how a vector is numbered: from its left to its right, upwards or downwards. A bound that is not known is
+// nil.
 type Range struct {
 	Up          bool
 	Left, Right *int
