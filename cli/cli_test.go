@@ -29,8 +29,8 @@ func call(t *testing.T, args ...string) (string, error) {
 func TestGradeOne(t *testing.T) {
 	out, err := call(t, "grade", course+"chamber-gauge", course+"chamber-gauge/firmware/stroud-b-f-swapped.elf")
 	require.NoError(t, err)
-	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "5.5 / 10", "One mistake: −4.7",
-		"0 for what was seen; 0.5 because the mistake counts once",
+	for _, want := range []string{"Chamber level gauge · stroud-b-f-swapped.elf", "5 / 10", "One mistake: −4.8",
+		"0 for what was seen; 0.45 because the mistake counts once",
 		"first difference at 0.700 s: expected 2, saw E  gauge.h line", "━━", "✗ 700 ms", "expected"} {
 		assert.Contains(t, out, want)
 	}

@@ -275,8 +275,8 @@ func result(t *testing.T, ctx context.Context, address string, c *client.Client,
 	require.Equal(t, "0.000 s", clock)
 	page := text(t, ctx)
 	require.Contains(t, page, "What went wrong")
-	require.Contains(t, page, "5.5 / 10")
-	require.Contains(t, page, "One mistake: −4.7")
+	require.Contains(t, page, "5 / 10")
+	require.Contains(t, page, "One mistake: −4.8")
 	require.Contains(t, page, "gauge, expected")
 	require.Contains(t, page, "gauge, seen")
 

@@ -91,9 +91,9 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 			continue
 		}
 		builds -= change.Effort
-		f, size := fault.Altered(change)
+		c := s.changed(change)
 		x := a.bench.Clone()
-		size.Bench(x)
+		c.size.Bench(x)
 		r, effort, err := s.repairer.Attempt(s.ctx, x, a.trial, a.limit, a.points)
 		if err != nil {
 			return nil, err
@@ -101,10 +101,6 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 		budget -= effort
 		if r == nil {
 			continue
-		}
-		c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: change.Address}}
-		if change.Line.File != "" {
-			c.line = &change.Line
 		}
 		if a.differs(r) <= a.first+dawdle {
 			if marks := s.repairer.Score(a.trial, r); marks.Cmp(a.marks) > 0 {
@@ -114,8 +110,12 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 			}
 			continue
 		}
-		if whole, err := s.fully(again, &c, &budget); whole || err != nil {
-			return &c, err
+		whole, err := s.fully(again, &c, &budget)
+		if err != nil {
+			return nil, err
+		}
+		if whole {
+			return s.nearest(again, c, change, list, &budget)
 		}
 	}
 	// those by which the first difference stays, and something is gained: those first that gain most
@@ -132,6 +132,38 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 	}
 	return nil, nil
 }
+
+// changed is a change of the program as a cause.
+func (s *search) changed(a machine.Alteration) candidate {
+	f, size := fault.Altered(a)
+	c := candidate{fault: f, size: size, part: s.x.Subjects()[0].Name, by: &machine.Place{PC: a.Address}}
+	if a.Line.File != "" {
+		c.line = &a.Line
+	}
+	return c
+}
+
+// nearest is a number that is beside the one that stands there, where that does as well as another one, further off,
+// that makes everything as expected: what is off by one is told as that.
+func (s *search) nearest(a *again, c candidate, found machine.Alteration, list []machine.Alteration,
+	budget *int64) (*candidate, error) {
+	if found.Slip != machine.Number || found.Table != "" || found.Places > 1 || beside(found.Step()) {
+		return &c, nil
+	}
+	for _, other := range list {
+		if other.Slip != machine.Number || other.Address != found.Address || other.Element != found.Element ||
+			other.Places > 1 || !beside(other.Step()) {
+			continue
+		}
+		o := s.changed(other)
+		if whole, err := s.fully(a, &o, budget); whole || err != nil {
+			return &o, err
+		}
+	}
+	return &c, nil
+}
+
+func beside(step int64) bool { return step == 1 || step == -1 }
 
 // forLikely is how much of the effort must be left for a change that is likely: others have a chance, too.
 func forLikely(rare int) int64 {

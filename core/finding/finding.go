@@ -40,7 +40,8 @@ type Entry struct {
 	// Seen tells that a sign says what is seen, and not yet what is wrong: where the program itself tells more, it goes
 	// first.
 	Seen bool
-	// Fact tells that a sign is a fact of pins or of a scan, which follows from nothing else that is wrong.
+	// Fact tells that a sign, or what a chip notes, is a fact of pins, of a scan or of the program's course, which
+	// follows from nothing that displays show.
 	Fact bool
 	// Input tells that it is about an input of the program, on whatever display that shows.
 	Input bool

@@ -23,8 +23,8 @@ var Prices = []Price{Form, Constant, Pace, Single, Wiring, Behaviour, Program, U
 // shares are in percent of the full marks of every expectation that a mistake touched: what it costs, and what it costs
 // at least where the marks without any repair are higher. They are set so that the ranges of docs/marking.md come out.
 var shares = map[Price][2]int64{
-	Form: {35, 30}, Constant: {50, 30}, Pace: {50, 45}, Single: {35, 20}, Wiring: {50, 45}, Behaviour: {65, 50},
-	Program: {65, 40}, Unreadable: {65, 50},
+	Form: {35, 30}, Constant: {50, 30}, Pace: {50, 45}, Single: {35, 20}, Wiring: {55, 45}, Behaviour: {70, 50},
+	Program: {65, 40}, Unreadable: {70, 50},
 }
 
 // Usual is the fraction that a mistake costs, and the least that it costs.

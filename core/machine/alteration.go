@@ -1,6 +1,8 @@
 package machine
 
 import (
+	"strconv"
+
 	"hemble/core/clock"
 	"hemble/core/firmware"
 )
@@ -53,6 +55,19 @@ type Alteration struct {
 	Reached clock.Time
 	// Change gives the firmware with it.
 	Change func(*firmware.Image) *firmware.Image
+}
+
+// Step is by how much a number is changed; 0 for what is no number.
+func (a *Alteration) Step() int64 {
+	if a.Stands == "" {
+		return a.To - a.From
+	}
+	from, err := strconv.ParseInt(a.Stands, 0, 64)
+	to, wrong := strconv.ParseInt(a.Meant, 0, 64)
+	if err != nil || wrong != nil {
+		return 0
+	}
+	return to - from
 }
 
 // MostAltered is how many changes of a program are listed, of its instructions and of its tables: more than are ever

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"hemble/core/clock"
+	"hemble/core/firmware"
 )
 
 // Hints are what differs first between what was seen and what was expected: they tell what a number of the program may
@@ -21,6 +22,9 @@ type Hints struct {
 	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
 	// nobody knows.
 	Reached func(address uint32) (at clock.Time, ok bool)
+	// Compared are the lines on which a change of the compiled program has a comparison take in its limit, or leave it
+	// out: their source need not be changed for that.
+	Compared map[firmware.Line]bool
 }
 
 // Runs reports whether an instruction may have been carried out.

@@ -1,6 +1,7 @@
 package marking
 
 import (
+	"math/big"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -33,4 +34,17 @@ func TestExplained(t *testing.T) {
 		}
 		assert.Equal(t, want, codes, code)
 	}
+}
+
+// What a chip notes as a fact comes before signs, and behind what was repaired; other notes come last.
+func TestJoined(t *testing.T) {
+	full := sheet.NewMarks(big.NewRat(10, 1))
+	of := func(code finding.Code) sheet.Finding { return sheet.Finding{Code: code} }
+	repaired := sheet.Finding{Code: "pattern", Repaired: &full}
+	var codes []finding.Code
+	for _, f := range joined([]sheet.Finding{repaired, of("dark"), of("floating-RA2")},
+		[]sheet.Finding{of("current-RB0"), of("analog-RA0"), of("floating-RA2")}) {
+		codes = append(codes, f.Code)
+	}
+	assert.Equal(t, []finding.Code{"pattern", "analog-RA0", "dark", "floating-RA2", "current-RB0"}, codes)
 }

@@ -139,7 +139,8 @@ func explained(x *exercise.Exercise, found []diagnosis.Finding, told []sheet.Fin
 	})
 }
 
-// joined puts what runs noted behind the causes, and in the place of a sign that is about the same: it knows where.
+// joined puts what runs noted behind the causes, and in the place of a sign that is about the same: it knows where. A
+// fact, as a pin that reads 0 whatever is at it, comes before what is only told by displays.
 func joined(causes, noted []sheet.Finding) []sheet.Finding {
 	for i, c := range causes {
 		same := slices.IndexFunc(noted, func(f sheet.Finding) bool { return f.Code == c.Code })
@@ -148,7 +149,14 @@ func joined(causes, noted []sheet.Finding) []sheet.Finding {
 			noted = slices.Delete(noted, same, same+1)
 		}
 	}
-	return append(causes, noted...)
+	told := slices.IndexFunc(causes, func(c sheet.Finding) bool { return c.Repaired == nil })
+	if told < 0 {
+		told = len(causes)
+	}
+	facts := slices.Clone(noted)
+	facts = slices.DeleteFunc(facts, func(f sheet.Finding) bool { return !finding.Of(f.Code).Fact })
+	noted = slices.DeleteFunc(noted, func(f sheet.Finding) bool { return finding.Of(f.Code).Fact })
+	return slices.Concat(causes[:told], facts, causes[told:], noted)
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.

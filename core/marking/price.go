@@ -2,6 +2,7 @@ package marking
 
 import (
 	"math/big"
+	"slices"
 
 	"hemble/core/diagnosis"
 	"hemble/core/exercise"
@@ -32,6 +33,7 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 		chain, costs = append(chain, f), append(costs, c)
 	}
 	if len(chain) == 0 {
+		atLeast(x, s, found)
 		return
 	}
 	paid := make([][]sheet.Marks, len(chain)) // by trials
@@ -80,6 +82,30 @@ func price(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
 	}
 }
 
+// atLeast has a mistake cost what it does at least where it is explained and no more: by a repair that was no test. It
+// brings no marks, but a wrong state among many that are right is no cheaper than where its cause could be tested.
+func atLeast(x *exercise.Exercise, s *sheet.Sheet, found []diagnosis.Finding) {
+	at := slices.IndexFunc(found, func(f diagnosis.Finding) bool { return f.After != nil })
+	if at < 0 {
+		return
+	}
+	_, part := share(x, found[at].Code)
+	for i := range s.Trials {
+		for k := range s.Trials[i].Verdicts {
+			v := &s.Trials[i].Verdicts[k]
+			after := found[at].After[i][k]
+			if after.Cmp(v.Marks.Rat) <= 0 {
+				continue
+			}
+			if marks := priced(v.Marks.Rat, after, v.Of.Rat, big.NewRat(1, 1), part); marks.Cmp(v.Marks.Rat) < 0 {
+				plain := v.Marks
+				v.Plain, v.Marks = &plain, sheet.NewMarks(marks)
+			}
+		}
+		s.Trials[i].Marks = trialMarks(&x.Trials[i], s.Trials[i].Verdicts)
+	}
+}
+
 // priced are the marks of an expectation by what was seen and by what was seen repaired, where mistakes cost shares of
 // its full marks.
 func priced(plain, repaired, of, cost, least *big.Rat) *big.Rat {
@@ -104,10 +130,13 @@ func priced(plain, repaired, of, cost, least *big.Rat) *big.Rat {
 // by the marks of each expectation as they would be seen.
 func Priced(x *exercise.Exercise, trial int, code finding.Code, seen []*big.Rat) *big.Rat {
 	cost, least := share(x, code)
+	if finding.Of(code).Explains {
+		cost = big.NewRat(1, 1)
+	}
 	sum := new(big.Rat)
 	for k, plain := range seen {
 		of := x.Trials[trial].Expect[k].Marks
-		if plain.Cmp(of) < 0 && !x.Each && !finding.Of(code).Explains {
+		if plain.Cmp(of) < 0 && !x.Each {
 			plain = priced(plain, of, of, cost, least)
 		}
 		sum.Add(sum, plain)

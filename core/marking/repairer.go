@@ -75,9 +75,13 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 		hints.Reached = covered.Reached
 	}
 	list := x.Chip.Alterations(m.image, hints)
+	hints.Compared = map[firmware.Line]bool{}
 	for i := range list {
 		if ok {
 			list[i].Reached, _ = covered.Reached(list[i].Address)
+		}
+		if list[i].Slip == machine.Inclusive {
+			hints.Compared[firmware.Line{File: list[i].Line.File, Line: list[i].Line.Line}] = true
 		}
 	}
 	if m.source != nil {

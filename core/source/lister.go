@@ -148,7 +148,8 @@ var turned = map[string]struct {
 var wider = map[string]string{"uint8_t": "uint16_t", "int8_t": "int16_t", "uint16_t": "uint32_t", "int16_t": "int32_t",
 	"byte": "unsigned int", "word": "unsigned long", "char": "int", "short": "long", "int": "long"}
 
-// beside are the comparisons that take in their limit, or leave it out. Of loops a compiler makes others.
+// beside are the comparisons that take in their limit, or leave it out. Of loops a compiler makes others, and of what
+// is compared twice "equal to".
 var beside = map[string]string{"<": "<=", "<=": "<", ">": ">=", ">=": ">"}
 
 // wraps is by how much a number is too small that has lost its upper bits.
@@ -163,7 +164,8 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Text || listed:
 	case turned[t.Word].to != "" && !l.counts(i):
 		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
-	case beside[t.Word] != "" && l.header(i) >= 0:
+	case beside[t.Word] != "" &&
+		(l.header(i) >= 0 || !l.hints.Compared[firmware.Line{File: path.Base(l.name), Line: t.Line}]):
 		l.replace(i, machine.Inclusive, machine.Seldom, beside[t.Word])
 	case wider[t.Word] != "" && i+1 < len(l.tokens) && (l.tokens[i+1].Kind == script.Name || l.word(i+1) == ")"):
 		rare := machine.Seldom

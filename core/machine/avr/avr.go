@@ -485,11 +485,11 @@ var notes = []finding.Entry{
 	{Code: "clkpr", Doc: "the clock prescaler was written without unlocking it"},
 	{Code: "floating", Doc: "a pin was read while nothing drove it"},
 	{Code: "inert", Doc: "a register was written whose peripheral is not modelled"},
-	{Code: "outside-sram", Doc: "the program used memory that the chip does not have"},
+	{Code: "outside-sram", Fact: true, Doc: "the program used memory that the chip does not have"},
 	{Code: "reserved", Doc: "the program used a reserved address"},
 	{Code: "serial-lost", Doc: "a byte was given to the serial port, which did not take it: the transmitter was off, or its buffer full"},
 	{Code: "spi-lost", Doc: "a byte was given to the SPI before it had sent the one before"},
-	{Code: "spi-ss", Doc: "SS went low as an input, and took the SPI out of master mode"},
+	{Code: "spi-ss", Fact: true, Doc: "SS went low as an input, and took the SPI out of master mode"},
 	{Code: "twi-lines", Doc: "the two-wire lines have no pull-ups"},
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},
 }

@@ -82,7 +82,9 @@ func (a *altering) instruction(p place) {
 		a.put(p, machine.Sign, 0, p.word^flipINCF)
 		a.put(p, machine.Needless, 1, wordNOP)
 	case opADDWF, opSUBWF:
-		a.put(p, machine.Sign, 0, p.word^flipADDWF)
+		if p.in.toF || !a.decides(p.at+2) {
+			a.put(p, machine.Sign, 0, p.word^flipADDWF)
+		}
 	case opRLF, opRRF:
 		a.put(p, machine.Shift, 0, p.word^flipRLF)
 	case opANDWF, opIORWF:
@@ -92,6 +94,13 @@ func (a *altering) instruction(p place) {
 	case opCALL, opMOVWF, opCLRF:
 		a.put(p, machine.Needless, 1, wordNOP)
 	}
+}
+
+// decides reports whether an instruction skips by a flag of STATUS: what came before it is a comparison then, of which
+// nobody means the sum.
+func (a *altering) decides(at uint32) bool {
+	in := decode(a.image.Word(at))
+	return (in.op == opBTFSC || in.op == opBTFSS) && in.f == regSTATUS
 }
 
 func (a *altering) add(p place, slip machine.Slip, rare int, from, to int64, words map[uint32]uint16) {

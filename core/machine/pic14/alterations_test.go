@@ -51,6 +51,21 @@ func TestAlterations(t *testing.T) {
 	}
 }
 
+// A difference that goes nowhere but into a decision is a comparison.
+func TestComparisonsAreNoDifferences(t *testing.T) {
+	signs := func(words ...uint16) (n int) {
+		for _, a := range alterations(image(quiet, map[uint16][]uint16{0: words}), machine.Hints{}) {
+			if a.Slip == machine.Sign {
+				n++
+			}
+		}
+		return n
+	}
+	assert.Zero(t, signs(0x0220, 0x1903), "SUBWF to W, BTFSC STATUS,Z")
+	assert.Equal(t, 1, signs(0x02a0, 0x1903), "to the register")
+	assert.Equal(t, 1, signs(0x0220, 0x00a1), "MOVWF behind it")
+}
+
 func TestNeighboursInATable(t *testing.T) {
 	im := image(quiet, map[uint16][]uint16{0: {0x343f, 0x3406, 0x3406}}) // RETLW, three times
 	var got [][2]uint16

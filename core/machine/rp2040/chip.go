@@ -75,8 +75,8 @@ var notes = []finding.Entry{
 	{Code: "dma-address", Doc: "a DMA channel came to an address where nothing is"},
 	{Code: "floating", Doc: "a pin was read while nothing drove it"},
 	{Code: "i2c-lines", Doc: "an I2C bus has no pull-ups, or no pins"},
-	{Code: "in-reset", Doc: "a peripheral was used that is still held in reset"},
-	{Code: "no-tick", Doc: "the timer was read while it stands still: nothing gives it its tick"},
+	{Code: "in-reset", Fact: true, Doc: "a peripheral was used that is still held in reset"},
+	{Code: "no-tick", Fact: true, Doc: "the timer was read while it stands still: nothing gives it its tick"},
 	{Code: "pin-says", Doc: "the program's file says that a pin is for something that the bench has at another"},
 	{Code: "unmodelled", Doc: "the program used something of the chip that is not modelled"},
 }

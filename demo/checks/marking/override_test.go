@@ -27,11 +27,11 @@ func TestAdjust(t *testing.T) {
 	x := checks.Read(t, d.Text)
 	r, err := marking.Mark(t.Context(), x, "x.elf", data)
 	require.NoError(t, err)
-	require.Equal(t, "5.5", r.Sheet.Marks.String())
+	require.Equal(t, "5", r.Sheet.Marks.String())
 
 	same, err := marking.Adjust(x, r.Sheet, nil)
 	require.NoError(t, err)
-	assert.Equal(t, "5.5", same.Marks.String())
+	assert.Equal(t, "5", same.Marks.String())
 	first := marking.Override{Trial: 0, Verdict: 0, Row: -1}
 	out, err := marking.Adjust(x, r.Sheet, []marking.Override{giving(first, 6)})
 	require.NoError(t, err)
