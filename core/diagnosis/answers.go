@@ -242,6 +242,9 @@ func onlyOnce(v *view) (string, clock.Time, bool) {
 		!changes(previous.Start, last.Start) || v.reel.Length-last.Start < clock.Second {
 		return "", 0, false
 	}
+	if _, dark, out := goesOut(v); out && dark < last.Start { // that is what is wrong, whatever is used then
+		return "", 0, false
+	}
 	return fmt.Sprintf("Nothing follows when %s is used at %s, as it does the first time: the program does not come back to look at it.",
 		last.Part, last.Start), last.Start, true
 }
@@ -461,7 +464,8 @@ func stays(v *view) (string, clock.Time, bool) {
 			before, shown = n, true
 		}
 	}
-	if !shown || before < by || before > all[at].seen || all[at].want >= before {
+	goesUp := at > 0 && all[at].want > all[at-1].want // nothing begins again then
+	if goesUp || !shown || before < by || before > all[at].seen || all[at].want >= before {
 		return "", 0, false
 	}
 	return fmt.Sprintf("The number on %s goes on from %d where it should begin again with %d: it is never set back.",

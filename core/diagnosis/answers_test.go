@@ -59,7 +59,8 @@ func TestDrawnFirst(t *testing.T) {
 func TestOtherStep(t *testing.T) {
 	scaled := finding.Code("count-scaled")
 	assert.NotContains(t, pressed(t, fields, 0, 1, 2, 1, 0, 1), scaled)
-	assert.Contains(t, pressed(t, fields, 0, 1, 3, 1, 0, 1), scaled)
+	assert.Contains(t, pressed(t, fields, 0, 1, 3, 1, 0, 2), scaled)
+	assert.NotContains(t, pressed(t, fields, 0, 1, 3, 1, 0, 1), scaled, "right at another time")
 	assert.NotContains(t, pressed(t, fields, 0, 2, 4, 3, 0, 2), scaled, "wrong before the second")
 	assert.NotContains(t, pressed(t, fields, 0, 1, 0, 1, 0, 1), scaled, "the other way")
 }

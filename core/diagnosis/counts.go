@@ -162,7 +162,7 @@ func otherStep(v *view) (string, clock.Time, bool) {
 	for _, all := range v.answered() {
 		var odd reel.Fired
 		var one step
-		right := false
+		var right []reel.Fired // what changes it as it should
 		for i, r := range all {
 			used := lastBefore(v.reel.Cues, r.want.From)
 			if i == 0 || used < 0 {
@@ -179,7 +179,9 @@ func otherStep(v *view) (string, clock.Time, bool) {
 			now := step{want - before, seen - before}
 			switch {
 			case now.want == now.did:
-				right = right || now.want != 0 && !sameControl(cue, odd)
+				if now.want != 0 {
+					right = append(right, cue)
+				}
 			case now.want*now.did <= 0 || now.want%now.did != 0 && now.did%now.want != 0:
 				return "", 0, false
 			case odd.Part == "":
@@ -188,7 +190,8 @@ func otherStep(v *view) (string, clock.Time, bool) {
 				return "", 0, false
 			}
 		}
-		if odd.Part != "" && right {
+		each := !slices.ContainsFunc(right, func(c reel.Fired) bool { return sameControl(c, odd) })
+		if odd.Part != "" && each && len(right) > 0 {
 			return fmt.Sprintf("Each use of %s changes the number on %s by %d, where it should change it by %d.",
 				named(odd), v.track.Display, max(one.did, -one.did), max(one.want, -one.want)), odd.Start, true
 		}

@@ -242,7 +242,8 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 			})
 		})
 	}
-	if len(chain) == 0 && !s.noted() { // what is wrong everywhere brings the rest about
+	// what is wrong everywhere brings the rest about, but facts
+	if len(chain) == 0 && !s.noted() && !slices.ContainsFunc(told, isFact) {
 		if everywhere := symptoms(written, x, seen); len(everywhere) > 0 {
 			told = everywhere
 		}

@@ -42,6 +42,12 @@ type shown struct {
 
 // told by some signs of a text display, which is as it should be where nothing else is expected.
 func toldOf(t *testing.T, signs []symptom, expect string, states ...shown) (codes []finding.Code, texts []string) {
+	return toldHolding(t, 100*clock.Millisecond, signs, expect, states...)
+}
+
+// toldHolding is the same with a first press that lasts for a while.
+func toldHolding(t *testing.T, held clock.Time, signs []symptom, expect string, states ...shown) (
+	codes []finding.Code, texts []string) {
 	x, problems := exercise.Read("exercise.yaml", fmt.Appendf(nil, sluice, expect))
 	require.NotNil(t, x, "%v", problems)
 	p := x.Part("sign")
@@ -49,7 +55,7 @@ func toldOf(t *testing.T, signs []symptom, expect string, states ...shown) (code
 	lettered, ok := display.As[display.Lettered](track.Geometry)
 	require.True(t, ok)
 	r := &reel.Reel{Trial: "a watch", Length: 9 * clock.Second, Cues: []reel.Fired{
-		{Name: "h", Verb: part.Press, Part: "hour", Text: "press hour", Start: 4 * clock.Second, End: 4100 * clock.Millisecond},
+		{Name: "h", Verb: part.Press, Part: "hour", Text: "press hour", Start: 4 * clock.Second, End: 4*clock.Second + held},
 		{Name: "again", Verb: part.Press, Part: "hour", Text: "press hour", Start: 8 * clock.Second, End: 8100 * clock.Millisecond}}}
 	for i, s := range states {
 		to := r.Length

@@ -329,7 +329,7 @@ func goesOut(v *view) (string, clock.Time, bool) {
 		switch {
 		case !p.Wrong:
 			right++
-		case p.At < last.From || v.nothing(p.Want):
+		case p.At < last.From-dawdle || v.nothing(p.Want):
 			return "", 0, false
 		default:
 			wrong++

@@ -184,6 +184,9 @@ func otherWord(v *view) (string, clock.Time, bool) {
 
 // otherPoint looks for numbers with the right figures, and the point elsewhere.
 func otherPoint(v *view) (string, clock.Time, bool) {
+	if text, at := v.movedPoint(); text != "" {
+		return text, at, true
+	}
 	bare := func(list []string) (out string) {
 		for _, f := range list {
 			out += strings.TrimLeft(strings.ReplaceAll(f, ".", ""), "0") + " "
@@ -208,6 +211,28 @@ func otherPoint(v *view) (string, clock.Time, bool) {
 	return fmt.Sprintf("The decimal point on %s is missing, or in another place: it shows %s where %s is expected.",
 		v.track.Display, strings.Join(first.seen.figures, " "), strings.Join(first.want.figures, " ")), first.at, true
 }
+
+// movedPoint looks for a point that is always at another figure, with nothing else wrong. One number is enough for that:
+// a point that is missing may stand for something that did not come about, one that is there does not.
+func (v *view) movedPoint() (text string, first clock.Time) {
+	for _, p := range fault.Meant(v.reel, v.track.Display, v.all) {
+		if !p.Wrong {
+			continue
+		}
+		want, seen := v.read(p.Want), v.read(p.Seen)
+		if unpointed(want) != unpointed(seen) || !strings.Contains(want, ".") || !strings.Contains(seen, ".") {
+			return "", 0
+		}
+		if text == "" {
+			first = p.At
+			text = fmt.Sprintf("The point on %s is at another figure: it shows %s where %s is expected.", v.track.Display,
+				strings.TrimSpace(seen), strings.TrimSpace(want))
+		}
+	}
+	return text, first
+}
+
+func unpointed(text string) string { return strings.ReplaceAll(text, ".", "") }
 
 // value is a number that is wrong.
 type value struct {

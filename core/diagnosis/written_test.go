@@ -87,6 +87,10 @@ func TestWritten(t *testing.T) {
 	}
 	assert.Empty(t, said(t, written, want, want))
 
+	assert.Equal(t, []finding.Code{"point"}, said(t, written, []string{"45.", "8"}, []string{"4.5", "8"}), "one is enough")
+	assert.Empty(t, said(t, written, []string{"45.", "8"}, []string{"45", "8"}), "it may stand for something else")
+	assert.Empty(t, said(t, written, []string{"45.", "8"}, []string{"4.5", "9"}), "something else is wrong")
+
 	whole := []string{"45 %", "8 %", "24 %", "93 %"}
 	assert.Equal(t, []finding.Code{"place-missing"}, said(t, written, whole, []string{"5 %", "8 %", "4 %", "3 %"}))
 	assert.Equal(t, []finding.Code{"direction"}, said(t, written, whole, []string{"55 %", "92 %", "76 %", "6 %"}))

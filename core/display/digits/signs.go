@@ -16,7 +16,7 @@ func (digits) Symptoms() []*display.Symptom {
 
 // ofNumbers are what single digits, or digits that are all alike, look like where a number of several is meant.
 var ofNumbers = []finding.Code{"leading-zeros", "underflow", "limit", "carry", "pattern", "count-offset", "count-start",
-	"count-scaled", "digits-order", "step-missing", "extra-step"}
+	"count-scaled", "digits-order", "step-missing", "extra-step", "overflow", "replaced"}
 
 var scanSlow = &display.Symptom{
 	Entry: finding.Entry{Code: "scan-slow", Doc: "digits are scanned so slowly that they are seen one after another",
