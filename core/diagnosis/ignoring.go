@@ -25,7 +25,8 @@ var ignoring = []symptom{
 // longPress is how long a press lasts at least that is meant to be held.
 const longPress = clock.Second
 
-// heldOnce looks for a number that a held press changes once, and no more for as long as it lasts, where it should go on.
+// heldOnce looks for a number that a held press changes once, and no more for as long as it lasts, where it should go
+// on.
 func heldOnce(v *view) (string, clock.Time, bool) {
 	for _, c := range v.reel.Cues {
 		if c.End-c.Start < longPress || begun(v.track, c.Start, c.Start+tardy) != 1 ||

@@ -212,8 +212,8 @@ func otherPoint(v *view) (string, clock.Time, bool) {
 		v.track.Display, strings.Join(first.seen.figures, " "), strings.Join(first.want.figures, " ")), first.at, true
 }
 
-// movedPoint looks for a point that is always at another figure, with nothing else wrong. One number is enough for that:
-// a point that is missing may stand for something that did not come about, one that is there does not.
+// movedPoint looks for a point that is always at another figure, with nothing else wrong. One number is enough: a point
+// that is missing may stand for something that did not come about, one that is there does not.
 func (v *view) movedPoint() (text string, first clock.Time) {
 	for _, p := range fault.Meant(v.reel, v.track.Display, v.all) {
 		if !p.Wrong {
