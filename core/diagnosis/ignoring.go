@@ -10,52 +10,12 @@ import (
 	"hemble/core/part"
 )
 
-// ignoring are the signs of inputs that should do nothing at some times, or something again and again.
+// ignoring are the signs of inputs that should do nothing at some times.
 var ignoring = []symptom{
 	{finding.Entry{Code: "not-ignored", Order: 9, Sure: true, Seen: true,
 		Subsumes: []finding.Code{"limit", "goes-on", "extra-step"},
 		Doc:      "an input acts at times at which it should do nothing",
 		Catch:    "use the input at such a time, and read the display behind it"}, alwaysActs},
-	{finding.Entry{Code: "no-repeat", Order: 7, Sure: true,
-		Subsumes: []finding.Code{"never-changes", "goes-on", "limit", "ignored-key", "count-offset"},
-		Doc:      "a held press counts once, where it should count on",
-		Catch:    "hold a press, and read the number once at its beginning and again before its end"}, heldOnce},
-}
-
-// longPress is how long a press lasts at least that is meant to be held.
-const longPress = clock.Second
-
-// heldOnce looks for a number that a held press changes once, and no more for as long as it lasts, where it should go
-// on.
-func heldOnce(v *view) (string, clock.Time, bool) {
-	for _, c := range v.reel.Cues {
-		if c.End-c.Start < longPress || begun(v.track, c.Start, c.Start+tardy) != 1 ||
-			begun(v.track, c.Start+tardy, c.End) != 0 {
-			continue
-		}
-		stays, _ := v.numberAt(c.Start + tardy)
-		right, wrong := 0, 0
-		for _, x := range v.all {
-			for _, l := range x.Alignment {
-				if x.Display != v.track.Display || l.Expected == nil || l.Expected.State == nil ||
-					l.Expected.From < c.Start || l.Expected.From >= c.End {
-					continue
-				}
-				switch want, ok := v.number(*l.Expected.State); {
-				case !ok || want != stays && !amiss(l):
-				case want == stays:
-					right++
-				default:
-					wrong++
-				}
-			}
-		}
-		if right > 0 && wrong > 0 {
-			return fmt.Sprintf("%s stays at %d while %s is held from %s to %s: the press counts once, where it should count on.",
-				v.track.Display, stays, named(c), c.Start, c.End), c.Start, true
-		}
-	}
-	return "", 0, false
 }
 
 // alwaysActs looks for a display that shows all that it should, and more behind that: each use of an input changes it,

@@ -39,32 +39,3 @@ func TestAlwaysActs(t *testing.T) {
 		assert.Equal(t, []string{c.want}, texts, c.name)
 	}
 }
-
-// A held press that counts once, where it should count on.
-func TestHeldOnce(t *testing.T) {
-	at := func(ms clock.Time, row2 string) shown {
-		return shown{ms * clock.Millisecond, [2]string{"Lock", row2}}
-	}
-	const expect = `[{reads: sign, rows: [Lock, "Boats 2"], at: 4600ms, marks: 5},
-		{reads: sign, rows: [Lock, "Boats 5"], at: 6900ms, marks: 5}]`
-	for _, c := range []struct {
-		name   string
-		held   clock.Time
-		states []shown
-		want   string
-	}{
-		{"once", 3 * clock.Second, []shown{at(0, "Boats 1"), at(4050, "Boats 2")}, "sign stays at 2 while hour is held from " +
-			"4.000 s to 7.000 s: the press counts once, where it should count on."},
-		{"a short press", 100 * clock.Millisecond, []shown{at(0, "Boats 1"), at(4050, "Boats 2")}, ""},
-		{"too slowly", 3 * clock.Second, []shown{at(0, "Boats 1"), at(4050, "Boats 2"), at(6000, "Boats 3")}, ""},
-		{"not at all", 3 * clock.Second, []shown{at(0, "Boats 1")}, ""},
-	} {
-		codes, texts := toldHolding(t, c.held, ignoring, expect, c.states...)
-		if c.want == "" {
-			assert.Empty(t, codes, c.name)
-			continue
-		}
-		assert.Equal(t, []finding.Code{"no-repeat"}, codes, c.name)
-		assert.Equal(t, []string{c.want}, texts, c.name)
-	}
-}
