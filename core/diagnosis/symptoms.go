@@ -34,8 +34,8 @@ func (s symptom) key(display string) string {
 
 // all are the signs in the order in which they are looked for: those of this file, and those of display types.
 var all = sync.OnceValue(func() []symptom {
-	out := slices.Concat(general, pins, sequences, carried, unlikeFigures, ignoring, pressing, typed, conditions, answers,
-		overflows, ofParts())
+	out := slices.Concat(general, pins, sequences, carried, unlikeFigures, ignoring, pressing, typed, conditions,
+		answers, overflows, ofParts())
 	of := map[finding.Code]map[display.TypeName]*display.Symptom{}
 	for _, t := range display.Types() {
 		for _, s := range t.Symptoms() {

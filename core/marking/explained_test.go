@@ -36,14 +36,14 @@ func TestExplained(t *testing.T) {
 	}
 }
 
-// What a chip notes as a fact comes before signs, and behind what was repaired; other notes come last.
+// What a chip notes as a fact comes before signs, and behind what was repaired, once for all pins; other notes come last.
 func TestJoined(t *testing.T) {
 	full := sheet.NewMarks(big.NewRat(10, 1))
 	of := func(code finding.Code) sheet.Finding { return sheet.Finding{Code: code} }
 	repaired := sheet.Finding{Code: "pattern", Repaired: &full}
 	var codes []finding.Code
 	for _, f := range joined([]sheet.Finding{repaired, of("dark"), of("floating-RA2")},
-		[]sheet.Finding{of("current-RB0"), of("analog-RA0"), of("floating-RA2")}) {
+		[]sheet.Finding{of("current-RB0"), of("analog-RA0"), of("floating-RA2"), of("analog-RA1")}) {
 		codes = append(codes, f.Code)
 	}
 	assert.Equal(t, []finding.Code{"pattern", "analog-RA0", "dark", "floating-RA2", "current-RB0"}, codes)

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"math/big"
 	"slices"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/diagnosis"
@@ -153,10 +154,21 @@ func joined(causes, noted []sheet.Finding) []sheet.Finding {
 	if told < 0 {
 		told = len(causes)
 	}
-	facts := slices.Clone(noted)
-	facts = slices.DeleteFunc(facts, func(f sheet.Finding) bool { return !finding.Of(f.Code).Fact })
-	noted = slices.DeleteFunc(noted, func(f sheet.Finding) bool { return finding.Of(f.Code).Fact })
-	return slices.Concat(causes[:told], facts, causes[told:], noted)
+	var facts, others []sheet.Finding
+	for _, f := range noted {
+		of := finding.Of(f.Code)
+		same := slices.IndexFunc(facts, func(g sheet.Finding) bool { return finding.Of(g.Code).Code == of.Code })
+		switch {
+		case !of.Fact:
+			others = append(others, f)
+		case same < 0:
+			facts = append(facts, f)
+		default: // of another pin: one thing to mend
+			facts[same].Evidence = append(slices.Clone(facts[same].Evidence),
+				"the same of "+strings.TrimPrefix(string(f.Code), string(of.Code)+"-"))
+		}
+	}
+	return slices.Concat(causes[:told], facts, causes[told:], others)
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.
