@@ -2,6 +2,7 @@ package machine
 
 import (
 	"strconv"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/firmware"
@@ -62,8 +63,9 @@ func (a *Alteration) Step() int64 {
 	if a.Stands == "" {
 		return a.To - a.From
 	}
-	from, err := strconv.ParseInt(a.Stands, 0, 64)
-	to, wrong := strconv.ParseInt(a.Meant, 0, 64)
+	whole := func(written string) (int64, error) { return strconv.ParseInt(strings.TrimRight(written, "uUlL"), 0, 64) }
+	from, err := whole(a.Stands)
+	to, wrong := whole(a.Meant)
 	if err != nil || wrong != nil {
 		return 0
 	}

@@ -75,3 +75,16 @@ func TestRewrites(t *testing.T) {
 	assert.Equal(t, []byte{1, 2, 9, 10}, to.Flash[0].Data)
 	assert.Equal(t, []byte{1, 2, 3, 4}, im.Flash[0].Data)
 }
+
+func TestStep(t *testing.T) {
+	for _, c := range []struct {
+		Alteration
+		want int64
+	}{
+		{Alteration{From: 30, To: 29}, -1}, {Alteration{Stands: "30", Meant: "31"}, 1},
+		{Alteration{Stands: "0x10", Meant: "10"}, -6}, {Alteration{Stands: "250UL", Meant: "251UL"}, 1},
+		{Alteration{Stands: "lock", Meant: "gate"}, 0},
+	} {
+		assert.Equal(t, c.want, c.Step(), "%+v", c.Alteration)
+	}
+}
