@@ -63,7 +63,9 @@ func (a *Alteration) Step() int64 {
 	if a.Stands == "" {
 		return a.To - a.From
 	}
-	whole := func(written string) (int64, error) { return strconv.ParseInt(strings.TrimRight(written, "uUlL"), 0, 64) }
+	whole := func(written string) (int64, error) {
+		return strconv.ParseInt(strings.TrimRight(written, "uUlL"), 0, 64)
+	}
 	from, err := whole(a.Stands)
 	to, wrong := whole(a.Meant)
 	if err != nil || wrong != nil {
