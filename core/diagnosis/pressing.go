@@ -38,8 +38,9 @@ func heldOnce(v *view) (string, clock.Time, bool) {
 			begun(v.track, c.Start+tardy, c.End) != 0 {
 			continue
 		}
+		was, shown := v.numberAt(c.Start)
 		stays, _ := v.numberAt(c.Start + tardy)
-		right, wrong := 0, 0
+		step, right, wrong := stays-was, 0, 0
 		for _, x := range v.all {
 			for _, l := range x.Alignment {
 				if x.Display != v.track.Display || l.Expected == nil || l.Expected.State == nil ||
@@ -50,12 +51,12 @@ func heldOnce(v *view) (string, clock.Time, bool) {
 				case !ok || want != stays && !amiss(l):
 				case want == stays:
 					right++
-				default:
+				case step*(want-stays) > 0: // on in the same direction
 					wrong++
 				}
 			}
 		}
-		if right > 0 && wrong > 0 {
+		if shown && right > 0 && wrong > 0 {
 			return fmt.Sprintf("%s stays at %d while %s is held from %s to %s: the press counts once, where it should count on.",
 				v.track.Display, stays, named(c), c.Start, c.End), c.Start, true
 		}
