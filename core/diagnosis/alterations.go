@@ -115,6 +115,9 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 			return nil, err
 		}
 		if whole {
+			if _, meant := change.Numbers(); slices.Contains(h.Told, meant) {
+				return &c, nil // the author was told that number
+			}
 			return s.nearest(again, c, change, list, &budget)
 		}
 	}
@@ -147,12 +150,12 @@ func (s *search) changed(a machine.Alteration) candidate {
 // that makes everything as expected: what is off by one is told as that.
 func (s *search) nearest(a *again, c candidate, found machine.Alteration, list []machine.Alteration,
 	budget *int64) (*candidate, error) {
-	if found.Slip != machine.Number || found.Table != "" || found.Places > 1 || beside(found.Step()) {
+	if found.Slip != machine.Number || found.Table != "" || found.Places > 1 || beside(found) {
 		return &c, nil
 	}
 	for _, other := range list {
 		if other.Slip != machine.Number || other.Address != found.Address || other.Element != found.Element ||
-			other.Places > 1 || !beside(other.Step()) {
+			other.Places > 1 || !beside(other) {
 			continue
 		}
 		o := s.changed(other)
@@ -163,7 +166,11 @@ func (s *search) nearest(a *again, c candidate, found machine.Alteration, list [
 	return &c, nil
 }
 
-func beside(step int64) bool { return step == 1 || step == -1 }
+// beside reports whether a number is changed by one.
+func beside(a machine.Alteration) bool {
+	is, meant := a.Numbers()
+	return max(is-meant, meant-is) == 1
+}
 
 // forLikely is how much of the effort must be left for a change that is likely: others have a chance, too.
 func forLikely(rare int) int64 {

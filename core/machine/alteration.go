@@ -58,20 +58,20 @@ type Alteration struct {
 	Change func(*firmware.Image) *firmware.Image
 }
 
-// Step is by how much a number is changed; 0 for what is no number.
-func (a *Alteration) Step() int64 {
+// Numbers are the one that stands there and the one that was meant; both are 0 for what is no number.
+func (a *Alteration) Numbers() (is, meant int64) {
 	if a.Stands == "" {
-		return a.To - a.From
+		return a.From, a.To
 	}
 	whole := func(written string) (int64, error) {
 		return strconv.ParseInt(strings.TrimRight(written, "uUlL"), 0, 64)
 	}
-	from, err := whole(a.Stands)
-	to, wrong := whole(a.Meant)
+	is, err := whole(a.Stands)
+	meant, wrong := whole(a.Meant)
 	if err != nil || wrong != nil {
-		return 0
+		return 0, 0
 	}
-	return to - from
+	return is, meant
 }
 
 // MostAltered is how many changes of a program are listed, of its instructions and of its tables: more than are ever

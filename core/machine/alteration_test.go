@@ -76,15 +76,17 @@ func TestRewrites(t *testing.T) {
 	assert.Equal(t, []byte{1, 2, 3, 4}, im.Flash[0].Data)
 }
 
-func TestStep(t *testing.T) {
+func TestNumbers(t *testing.T) {
 	for _, c := range []struct {
 		Alteration
-		want int64
+		want [2]int64
 	}{
-		{Alteration{From: 30, To: 29}, -1}, {Alteration{Stands: "30", Meant: "31"}, 1},
-		{Alteration{Stands: "0x10", Meant: "10"}, -6}, {Alteration{Stands: "250UL", Meant: "251UL"}, 1},
-		{Alteration{Stands: "lock", Meant: "gate"}, 0},
+		{Alteration{From: 30, To: 29}, [2]int64{30, 29}}, {Alteration{Stands: "30", Meant: "31"}, [2]int64{30, 31}},
+		{Alteration{Stands: "0x10", Meant: "10"}, [2]int64{16, 10}},
+		{Alteration{Stands: "250UL", Meant: "251UL"}, [2]int64{250, 251}},
+		{Alteration{Stands: "lock", Meant: "gate"}, [2]int64{}},
 	} {
-		assert.Equal(t, c.want, c.Step(), "%+v", c.Alteration)
+		is, meant := c.Numbers()
+		assert.Equal(t, c.want, [2]int64{is, meant}, "%+v", c.Alteration)
 	}
 }
