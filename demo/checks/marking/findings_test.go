@@ -83,7 +83,7 @@ var causes = map[string][2]string{
 	"wheel-ledger/ainley-both-ways":     {"both-edges", "10"},
 	"wheel-ledger/bowles-bounce":        {"bounce", "10"},
 	"wheel-ledger/carver-watchdog":      {"chip-settings", "10"},
-	"wheel-ledger/webb-comparators":     {"ignored-key", ""},
+	"wheel-ledger/webb-comparators":     {"analog-RA2", ""},
 	"wheel-ledger/yates-not-reset":      {"not-reset", "10"},
 	"lantern-row/rowe-from-the-end":     {"turned", "10"},
 	"lantern-row/verney-last-twice":     {"length", "10"},
