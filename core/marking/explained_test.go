@@ -36,7 +36,8 @@ func TestExplained(t *testing.T) {
 	}
 }
 
-// What a chip notes as a fact comes before signs, and behind what was repaired, once for all pins; other notes come last.
+// What a chip notes as a fact comes before signs, and behind what was repaired, once for all pins; other notes come
+// last.
 func TestJoined(t *testing.T) {
 	full := sheet.NewMarks(big.NewRat(10, 1))
 	of := func(code finding.Code) sheet.Finding { return sheet.Finding{Code: code} }
