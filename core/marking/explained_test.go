@@ -48,4 +48,5 @@ func TestJoined(t *testing.T) {
 		codes = append(codes, f.Code)
 	}
 	assert.Equal(t, []finding.Code{"pattern", "analog-RA0", "dark", "floating-RA2", "current-RB0"}, codes)
+	assert.Equal(t, []sheet.Finding{}, joined(nil, nil), "a list, for what reads it as JSON")
 }

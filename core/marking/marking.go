@@ -168,7 +168,7 @@ func joined(causes, noted []sheet.Finding) []sheet.Finding {
 				"the same of "+strings.TrimPrefix(string(f.Code), string(of.Code)+"-"))
 		}
 	}
-	return slices.Concat(causes[:told], facts, causes[told:], others)
+	return append([]sheet.Finding{}, slices.Concat(causes[:told], facts, causes[told:], others)...) // none is no null
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.
