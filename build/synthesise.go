@@ -100,7 +100,8 @@ func (b *Builder) synthesise(ctx context.Context, with tools, s *Source, t Targe
 	r.Messages = j.tellNarrow(r.Messages)
 	design, err := netlist.Numbered(ownNames(o.Output, vhdl), made.top, made.ports)
 	if err != nil {
-		return nil, err
+		r.Messages = append(r.Messages, sheet.Message{Kind: "error", Text: err.Error()})
+		return r, nil
 	}
 	return j.place(r, design, wider, s), nil
 }

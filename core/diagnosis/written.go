@@ -189,7 +189,7 @@ func otherPoint(v *view) (string, clock.Time, bool) {
 	}
 	bare := func(list []string) (out string) {
 		for _, f := range list {
-			out += strings.TrimLeft(strings.ReplaceAll(f, ".", ""), "0") + " "
+			out += strings.TrimLeft(unpointed(f), "0") + " "
 		}
 		return out
 	}

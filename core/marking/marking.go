@@ -150,9 +150,9 @@ func joined(causes, noted []sheet.Finding) []sheet.Finding {
 			noted = slices.Delete(noted, same, same+1)
 		}
 	}
-	told := slices.IndexFunc(causes, func(c sheet.Finding) bool { return c.Repaired == nil })
-	if told < 0 {
-		told = len(causes)
+	first := slices.IndexFunc(causes, func(c sheet.Finding) bool { return c.Repaired == nil })
+	if first < 0 {
+		first = len(causes)
 	}
 	var facts, others []sheet.Finding
 	for _, f := range noted {
@@ -168,7 +168,7 @@ func joined(causes, noted []sheet.Finding) []sheet.Finding {
 				"the same of "+strings.TrimPrefix(string(f.Code), string(of.Code)+"-"))
 		}
 	}
-	return append([]sheet.Finding{}, slices.Concat(causes[:told], facts, causes[told:], others)...) // none is no null
+	return append([]sheet.Finding{}, slices.Concat(causes[:first], facts, causes[first:], others)...) // none is no null
 }
 
 // uncured leaves out what runs noted because of a mistake that is told, but what the exercise takes marks off for.

@@ -113,3 +113,21 @@ func FuzzDesign(f *testing.F) {
 		assert.Equal(t, slices.Sorted(maps.Keys(d.Names)), slices.Sorted(maps.Keys(e.Names)))
 	})
 }
+
+// Another module, or none, is left as it is; what is no netlist is told.
+func TestNumbered(t *testing.T) {
+	from := 3
+	ports := map[string]Range{"q": {Up: true, Left: &from}}
+	file := []byte(`{"modules":{"top":{"ports":{"q":{"direction":"output","bits":[2,3]}}}}}`)
+	same, err := Numbered(file, "gate", ports)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(file), string(same))
+	made, err := Numbered(file, "top", ports)
+	require.NoError(t, err)
+	assert.JSONEq(t, `{"modules":{"top":{"ports":{"q":{"direction":"output","bits":[2,3],"offset":3,"upto":1}}}}}`,
+		string(made))
+	for _, bad := range []string{"", "[]", `{"modules":7}`, `{"modules":{"top":{"ports":[]}}}`} {
+		_, err = Numbered([]byte(bad), "top", ports)
+		assert.ErrorContains(t, err, "the netlist is damaged", bad)
+	}
+}

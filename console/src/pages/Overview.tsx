@@ -74,7 +74,7 @@ export default function Overview() {
                     </summary>
                     <ul className="space-y-1 py-1">
                       {alike(f.sheets).map(([text, sheets]) => (
-                        <li key={text} data-testid="told">
+                        <li key={text}>
                           {text}{' '}
                           {sheets.map((s, i) => (
                             <span key={s.submission}>
