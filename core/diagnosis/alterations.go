@@ -50,6 +50,7 @@ type Point struct {
 type attempt struct {
 	trial  int
 	first  clock.Time         // the first difference
+	by     *machine.Place     // that is behind it; nil where nobody knows
 	bench  *exercise.Exercise // with a short trial
 	points []Point            // before it, where all is as it should be
 	marks  *big.Rat           // of the program as it is
@@ -64,6 +65,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 		return nil, nil
 	}
 	h := hints(verdicts)
+	h.By = a.by
 	h.Told = numerals(example.ReplaceAllString(s.x.Brief, ""))
 	base, list, err := s.begin(a, h)
 	if facts {
@@ -275,10 +277,21 @@ func (s *search) settled(chain []candidate) bool {
 func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
 		if first := differs(all); first != clock.Never && (a == nil || first < a.first) {
-			a = &attempt{trial: i, first: first}
+			a = &attempt{trial: i, first: first, by: behindFirst(all)}
 		}
 	}
 	return a
+}
+
+// behindFirst is the place of the program behind what is first seen to differ; nil where nobody knows.
+func behindFirst(verdicts []judge.Verdict) (by *machine.Place) {
+	first := clock.Never
+	for _, v := range verdicts {
+		if v.Outcome != judge.Met && v.First != nil && shows(v) < first {
+			first, by = shows(v), v.First.By
+		}
+	}
+	return by
 }
 
 // differs is when something of a trial is first seen to differ; clock.Never where nothing does.
@@ -420,6 +433,9 @@ func (a *attempt) weight(c machine.Alteration) int {
 	}
 	if c.Slip == machine.Regardless || c.Slip == machine.Level || c.Loaded {
 		w += 3
+	}
+	if c.Leads {
+		w -= 4
 	}
 	return w
 }

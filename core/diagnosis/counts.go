@@ -88,7 +88,7 @@ func noCarry(v *view) (string, clock.Time, bool) {
 		return is && n != first.seen
 	})
 	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-			v.track.Display, first.seen, first.want), first.at, ok && changes && !entered(all) && v.oneByOne(all) &&
+			v.track.Display, first.seen, first.want), first.at, ok && changes && (first.seen == first.want%10 || first.seen == 9) && !entered(all) && v.oneByOne(all) &&
 			!slices.ContainsFunc(v.reels, func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) })
 }
 

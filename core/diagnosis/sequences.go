@@ -245,10 +245,16 @@ type place struct {
 	at        clock.Time
 }
 
-// laid gives the states of a sequence, as they were expected and as they were seen.
-func (v *view) laid(x judge.Verdict) (want, seen []place) {
+// laid gives the states of a sequence, the k-th that is expected in the trial, as they were expected and as they were
+// seen: of the part of the display that it is about.
+func (v *view) laid(k int, x judge.Verdict) (want, seen []place) {
 	of := func(s *judge.Span) place {
-		return place{strings.Join(v.track.Geometry.Type().Spell(v.track, *s.State), " "), s.Text, s.From}
+		t := *v.track
+		t.Frames = []display.Frame{{State: *s.State}}
+		if parted, ok := v.trial().Expect[k].Expectation.(judge.Parted); ok {
+			t = *parted.Cut(&t)
+		}
+		return place{strings.Join(t.Geometry.Type().Spell(&t, t.Frames[0].State), " "), s.Text, s.From}
 	}
 	for _, l := range x.Alignment {
 		if l.Expected != nil && l.Expected.State != nil {
@@ -286,7 +292,7 @@ func (v *view) otherOrder() (finding.Code, string, clock.Time) {
 		if x.Display != v.track.Display || x.Outcome == judge.Met || !judge.IsSequence(v.trial().Expect[k].Kind) {
 			continue
 		}
-		want, seen := v.laid(x)
+		want, seen := v.laid(k, x)
 		if len(want) < 4 || len(seen) < 4 {
 			continue
 		}

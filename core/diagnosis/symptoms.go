@@ -179,7 +179,9 @@ var general = []symptom{
 				before, a := v.numberAt(c.Start)
 				after, b := v.numberAt(c.End + 250*clock.Millisecond)
 				long := c.End-c.Start > 250*clock.Millisecond
-				if a && b && after > before && (!long || begun(v.track, c.Start, c.End) >= 2) {
+				half, known := v.numberAt(c.Start + (c.End-c.Start)/2)
+				atOnce := known && half == after // by whatever it counts
+				if a && b && after > before && (!long || begun(v.track, c.Start, c.End) >= 2 && !atOnce) {
 					all = append(all, press{c.End - c.Start, after - before})
 				}
 			}
@@ -208,8 +210,8 @@ var general = []symptom{
 					}
 				}
 			}
-			if len(v.track.Frames)-1 > 3*presses || v.answersRight() {
-				return "", 0, false // it changes all the time, or as it should
+			if len(v.track.Frames)-1 > 3*presses || v.answersRight() || v.wrongWhilePressed() {
+				return "", 0, false // it changes all the time, or as it should, or is wrong before the release
 			}
 			text := "%s changes when a press begins and again when it ends: releasing the button is counted as well."
 			if v.track.Geometry.Type().Traits().Single {
@@ -294,7 +296,44 @@ func (v *view) unchanged() bool {
 	}
 	traits := v.track.Geometry.Type().Traits()
 	value := v.x.Senses() && (traits.Single || traits.Mixes) && v.led() // it follows a value that is wrong
-	return len(frames) <= 1 && len(v.verdicts) > 0 && !v.noted("charge-pump") && !v.follows() && !value
+	return len(frames) <= 1 && len(v.verdicts) > 0 && !v.noted("charge-pump") && !v.follows() && !value &&
+		(v.shouldChange() || !moves(v.reels, v.track.Display))
+}
+
+// shouldChange reports whether unlike states are expected of the display in the trial.
+func (v *view) shouldChange() bool {
+	var first *display.State
+	for _, x := range v.verdicts {
+		for _, p := range x.Alignment {
+			if p.Expected == nil || p.Expected.State == nil {
+				continue
+			}
+			if first == nil {
+				first = p.Expected.State
+			} else if !v.track.Alike(*first, *p.Expected.State) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// wrongWhilePressed reports whether all that differs was read while an input was used.
+func (v *view) wrongWhilePressed() bool {
+	any := false
+	for _, x := range v.verdicts {
+		if x.Outcome == judge.Met {
+			continue
+		}
+		if len(x.Alignment) != 1 || x.Alignment[0].Expected == nil {
+			return false
+		}
+		at := x.Alignment[0].Expected.From
+		if any = true; !slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End }) {
+			return false
+		}
+	}
+	return any
 }
 
 // amissWhilePressed reports whether something differs in time, or while an input is used: what follows its end is late

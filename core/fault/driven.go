@@ -160,6 +160,19 @@ func (d *driven) uses(of input) (n int) {
 	return n
 }
 
+// alone reports whether some answer follows nothing but one input: what stands behind several may be of any of them.
+func (d *driven) alone(of input) bool {
+	for _, answers := range d.trials {
+		for _, a := range answers {
+			other := func(u used) bool { return u.input != of }
+			if len(a.inputs) > 0 && !slices.ContainsFunc(a.inputs, other) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // steps are those that an input is seen to make, where it is used alone.
 func (d *driven) steps(of input) (out []int) {
 	for _, answers := range d.trials {

@@ -22,7 +22,7 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 	}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
-		if d.sees(m.with(of, effect{})) { // it does nothing: a step round to where it was is none
+		if !d.alone(of) || d.sees(m.with(of, effect{})) { // it does nothing: a step round to where it was is none
 			continue
 		}
 		for _, k := range []int{2, 3, 4, 5, 10} {
@@ -65,13 +65,16 @@ var drivenSteps = drivenFault{certain: true, other: func(d *driven, m model) str
 
 // drivenTurned looks for an input that counts the other way.
 var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) string {
+	if d.least == d.greatest { // it never changes
+		return ""
+	}
 	if d.wants(m.endless()) {
 		m = m.endless()
 	}
 	way := map[bool]string{true: "up", false: "down"}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
-		if !e.sets && e.step != 0 && d.uses(of) > 1 && d.sees(m.with(of, effect{step: -e.step})) {
+		if !e.sets && e.step != 0 && d.alone(of) && d.uses(of) > 1 && d.sees(m.with(of, effect{step: -e.step})) {
 			return fmt.Sprintf("The number on %s goes %s with each use of %s, where it should go %s.", d.name, way[e.step < 0],
 				of, way[e.step > 0])
 		}
@@ -120,7 +123,7 @@ var drivenIgnored = drivenFault{certain: true, other: func(d *driven, m model) s
 		return ""
 	}
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
-		if e := m.effects[of]; (e.sets || e.step != 0) && d.sees(m.with(of, effect{})) {
+		if e := m.effects[of]; (e.sets || e.step != 0) && d.alone(of) && d.sees(m.with(of, effect{})) {
 			return nothingFollows(of)
 		}
 	}
@@ -136,7 +139,7 @@ var drivenSets = drivenFault{certain: true, other: func(d *driven, m model) stri
 	for _, of := range slices.SortedFunc(maps.Keys(m.effects), byName) {
 		e := m.effects[of]
 		for _, to := range d.seen() {
-			if e.sets && to != e.to && d.sees(m.with(of, effect{to: to, sets: true})) {
+			if e.sets && to != e.to && d.alone(of) && d.sees(m.with(of, effect{to: to, sets: true})) {
 				return fmt.Sprintf("%s sets the number on %s to %d, where %d is expected.", of, d.name, to, e.to)
 			}
 		}
@@ -159,6 +162,9 @@ var drivenStart = drivenFault{certain: true, other: func(d *driven, m model) str
 // drivenLimit looks for a limit that is elsewhere.
 var drivenLimit = drivenFault{least: 3, other: func(d *driven, m model) string {
 	if d.least == d.greatest { // it never changes
+		return ""
+	}
+	if !slices.ContainsFunc(slices.Collect(maps.Keys(m.effects)), d.alone) { // nobody knows what counts
 		return ""
 	}
 	kept := !d.wants(m.endless()) // the wanted numbers come to an end and stay there

@@ -19,6 +19,8 @@ type Hints struct {
 	Told   []int64     // numbers in what the program's author was told
 	Ratios [][2]int64  // the time that something was expected to take, and the time that it took, in ms
 	Timing bool        // nothing is wrong but times
+	// By is the place of the program behind the first difference; nil where nobody knows.
+	By *Place
 	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
 	// nobody knows.
 	Reached func(address uint32) (at clock.Time, ok bool)

@@ -88,7 +88,41 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 		m.source.Weigh(list)
 		list = append(m.source.Alterations(ctx, m.image, hints), list...)
 	}
+	if hints.By != nil {
+		m.leads(x, *hints.By, list)
+	}
 	return r, list, nil
+}
+
+// What leads to a place is on its line, and on those that it was called from, or so much before one of them.
+const (
+	linesBefore = 3
+	bytesBefore = 16 // where nobody knows the lines
+)
+
+// leads marks the changes of what leads to a place of the program.
+func (m *Repairer) leads(x *exercise.Exercise, by machine.Place, list []machine.Alteration) {
+	chain := append([]uint32{by.PC}, x.Chip.ReturnAddresses(m.image, by.Stack[:])...)
+	var lines []firmware.Line
+	for _, at := range chain {
+		for _, line := range m.image.Calls(at) {
+			if !line.System {
+				lines = append(lines, line)
+			}
+		}
+	}
+	for i := range list {
+		a := &list[i]
+		if a.Line.File != "" {
+			a.Leads = slices.ContainsFunc(lines, func(l firmware.Line) bool {
+				return l.File == a.Line.File && a.Line.Line <= l.Line && l.Line <= a.Line.Line+linesBefore
+			})
+		} else if a.Table == "" {
+			a.Leads = slices.ContainsFunc(chain, func(at uint32) bool {
+				return a.Address <= at && at <= a.Address+bytesBefore
+			})
+		}
+	}
 }
 
 // Attempt runs the firmware like Run, up to the first point at which displays show something else: see

@@ -598,8 +598,8 @@ func (w walk) load(address uint16) loops.Value {
 	return w.Input(loops.Place(address), 8)
 }
 
-// store writes the data space. Of I/O registers SREG and the stack pointer may be written, and of a port's what is
-// there already: others act.
+// store writes the data space. Of I/O registers SREG and the stack pointer may be written, and of a port's, and of a
+// timer's that no pin follows, what is there already: others act.
 func (w walk) store(address uint16, v loops.Value) {
 	m := w.m
 	switch {
@@ -613,7 +613,7 @@ func (w walk) store(address uint16, v loops.Value) {
 		w.setStack(w.stack()&0xff00 | uint16(w.Known(v)))
 	case address == regSPH:
 		w.setStack(w.stack()&0x00ff | uint16(w.Known(v))<<8)
-	case m.portRegister(address) && w.Known(v) == uint64(m.io[m.v.registers[address].at]):
+	case (m.portRegister(address) || m.pinless(address)) && w.Known(v) == uint64(m.io[m.v.registers[address].at]):
 		w.Known(w.Input(loops.Place(address), 8))
 	default:
 		w.Fail()
@@ -627,6 +627,21 @@ func (w walk) writeBit(address uint16, mask uint8, on bool) {
 		return
 	}
 	w.Known(w.And(w.Input(loops.Place(address), 8), uint64(mask)))
+}
+
+// pinless reports whether an address is TCCRnA of a timer that drives no pin: written as it is it changes nothing. The
+// packaged core does so whenever a pin is read that a timer could drive.
+func (m *Machine) pinless(address uint16) bool {
+	if address >= m.sramStart {
+		return false
+	}
+	address = m.v.registers[address].at
+	for i := range m.timers {
+		if m.timers[i].tccra == address {
+			return m.io[address]&^3 == 0
+		}
+	}
+	return false
 }
 
 // portRegister reports whether an address is that of DDRx or PORTx.
