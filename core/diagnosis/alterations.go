@@ -60,7 +60,7 @@ type attempt struct {
 // altered gives the change of one place of the program that makes everything as expected; nil where none was found.
 // Where facts tell enough already, only what is likely is tried.
 func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts bool) (*candidate, error) {
-	a := firstDifference(verdicts)
+	a := firstDifference(reels, verdicts)
 	if a == nil {
 		return nil, nil
 	}
@@ -274,21 +274,28 @@ func (s *search) settled(chain []candidate) bool {
 }
 
 // firstDifference is an attempt on the trial in which something differs first; nil where nothing does.
-func firstDifference(verdicts [][]judge.Verdict) (a *attempt) {
+func firstDifference(reels []*reel.Reel, verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
 		if first := differs(all); first != clock.Never && (a == nil || first < a.first) {
-			a = &attempt{trial: i, first: first, by: behindFirst(all)}
+			a = &attempt{trial: i, first: first, by: behindFirst(reels[i], all)}
 		}
 	}
 	return a
 }
 
-// behindFirst is the place of the program behind what is first seen to differ; nil where nobody knows.
-func behindFirst(verdicts []judge.Verdict) (by *machine.Place) {
+// behindFirst is the place of the program behind what is first seen to differ; nil where nobody knows, and where a
+// state differs that stands for longer: something else did not come about.
+func behindFirst(r *reel.Reel, verdicts []judge.Verdict) (by *machine.Place) {
 	first := clock.Never
 	for _, v := range verdicts {
-		if v.Outcome != judge.Met && v.First != nil && shows(v) < first {
-			first, by = shows(v), v.First.By
+		if v.Outcome == judge.Met || v.First == nil || shows(v) >= first {
+			continue
+		}
+		first, by = shows(v), nil
+		if t := r.Track(v.Display); t != nil {
+			if f := t.At(v.First.At); f != nil && v.First.At-f.From <= sameTime {
+				by = v.First.By
+			}
 		}
 	}
 	return by

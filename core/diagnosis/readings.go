@@ -207,14 +207,15 @@ func otherWayRound(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// comesLate looks for a state that comes after it was looked for, with no other input before it.
+// comesLate looks for a state that comes next after it was looked for, with no other input before it.
 func comesLate(v *view) (string, clock.Time, bool) {
 	for _, r := range v.misread() {
 		if v.counts(r) {
 			return "", 0, false
 		}
-		for _, f := range v.track.Frames {
-			if f.From > r.at && f.From < r.to && v.track.Alike(f.State, r.want) {
+		for i, f := range v.track.Frames {
+			next := i > 0 && v.track.Frames[i-1].From <= r.at
+			if next && f.From > r.at+sameTime && f.From < r.to && v.track.Alike(f.State, r.want) {
 				return fmt.Sprintf("%s shows %s from %s on, where it is expected at %s: it comes too late.", v.track.Display,
 					r.text, f.From, r.at), f.From, true
 			}

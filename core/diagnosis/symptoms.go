@@ -318,6 +318,9 @@ func (v *view) shouldChange() bool {
 	return false
 }
 
+// middle is the moment that a reading is about, which looks around it.
+func middle(s *judge.Span) clock.Time { return s.From + (s.To-s.From)/2 }
+
 // wrongWhilePressed reports whether all that differs was read while an input was used.
 func (v *view) wrongWhilePressed() bool {
 	any := false
@@ -328,7 +331,7 @@ func (v *view) wrongWhilePressed() bool {
 		if len(x.Alignment) != 1 || x.Alignment[0].Expected == nil {
 			return false
 		}
-		at := x.Alignment[0].Expected.From
+		at := middle(x.Alignment[0].Expected)
 		if any = true; !slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End }) {
 			return false
 		}
