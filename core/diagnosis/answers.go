@@ -166,7 +166,11 @@ func oneBehind(v *view) (string, clock.Time, bool) {
 				moved++
 			}
 		}
-		if behind >= 2 && moved >= 1 && caught {
+		least := 2
+		if v.track.Geometry.Type().Traits().Single { // what is wrong of a lamp is always what came before
+			least = 3
+		}
+		if behind >= least && moved >= least-1 && caught {
 			return fmt.Sprintf("After each use of %s, %s shows what it should have shown before that: it is drawn first, and changed then.",
 				named(first), v.track.Display), first.Start, true
 		}

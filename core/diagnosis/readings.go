@@ -266,30 +266,38 @@ func notEnded(v *view) (string, clock.Time, bool) {
 	return "", 0, false
 }
 
-// neverBetween looks for a state that should come between others again and again, and never does, while those come.
+// neverBetween looks for a state that should come between others again and again, and never does there, while those
+// come.
 func neverBetween(v *view) (string, clock.Time, bool) {
 	for _, x := range v.verdicts {
-		var missing *judge.Pair
-		times, others := 0, true
+		var missing []int // of the pairs, all of one state
+		others := true
 		for i, p := range x.Alignment {
 			switch {
 			case p.Operation != judge.Missing:
 				others = others && p.Operation != judge.Wrong && p.Operation != judge.Extra
-			case missing == nil:
-				missing, times = &x.Alignment[i], 1
-			case p.Expected.Text == missing.Expected.Text:
-				times++
+			case len(missing) == 0 || p.Expected.Text == x.Alignment[missing[0]].Expected.Text:
+				missing = append(missing, i)
 			default:
 				others = false
 			}
 		}
-		if times < 2 || !others || slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
-			return p.Operation != judge.Missing && p.Seen != nil && p.Seen.Text == missing.Expected.Text
-		}) {
+		if len(missing) < 2 || !others {
 			continue
 		}
-		return fmt.Sprintf("%s never shows %s, which should come %d times between the others; they all come.", v.track.Display,
-			missing.Expected.Text, times), missing.Expected.From, true
+		state := x.Alignment[missing[0]].Expected
+		shown := func(p judge.Pair) bool {
+			return p.Operation != judge.Missing && p.Seen != nil && p.Seen.Text == state.Text
+		}
+		if slices.ContainsFunc(x.Alignment[missing[0]:missing[len(missing)-1]], shown) {
+			continue
+		}
+		never := "never shows"
+		if slices.ContainsFunc(x.Alignment, shown) {
+			never = "leaves out"
+		}
+		return fmt.Sprintf("%s %s %s, which should come %d times between the others; they all come.", v.track.Display,
+			never, state.Text, len(missing)), state.From, true
 	}
 	return "", 0, false
 }

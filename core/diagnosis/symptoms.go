@@ -179,8 +179,8 @@ var general = []symptom{
 				before, a := v.numberAt(c.Start)
 				after, b := v.numberAt(c.End + 250*clock.Millisecond)
 				long := c.End-c.Start > 250*clock.Millisecond
-				half, known := v.numberAt(c.Start + (c.End-c.Start)/2)
-				atOnce := known && half == after // by whatever it counts
+				then, known := v.numberAt(c.Start + 100*clock.Millisecond)
+				atOnce := known && then == after // by whatever it counts
 				if a && b && after > before && (!long || begun(v.track, c.Start, c.End) >= 2 && !atOnce) {
 					all = append(all, press{c.End - c.Start, after - before})
 				}

@@ -84,26 +84,29 @@ var drivenTurned = drivenFault{certain: true, other: func(d *driven, m model) st
 
 // drivenBehind looks for a number that is what it should have been one use before.
 var drivenBehind = drivenFault{certain: true, other: func(d *driven, m model) string {
-	if d.least == d.greatest || !d.behind(m) {
+	if d.least == d.greatest || !d.behind(m, false) && !d.behind(m, true) {
 		return ""
 	}
 	return fmt.Sprintf("The number on %s is one use behind: it is shown before it is counted.", d.name)
 }}
 
-// behind reports whether each number that was seen is the one before the last use of an input; one that cannot be read
-// may be that at power-on.
-func (d *driven) behind(m model) bool {
+// behind reports whether each number that was seen is the one before the last use of an input, or of one that changed
+// it; one that cannot be read may be that at power-on.
+func (d *driven) behind(m model, changed bool) bool {
 	wrong := 0
 	for _, all := range d.trials {
 		n, before := m.first, m.first
 		for _, a := range all {
 			for _, u := range a.inputs {
-				e := m.effects[u.input]
-				if before = n; e.sets {
-					n = e.to
+				e, last, then := m.effects[u.input], n, n
+				if e.sets {
+					then = e.to
 				} else if abs(e.step*u.by) <= mostSteps {
-					before = m.move(n, u.by-cmp.Compare(u.by, 0), e.step)
-					n = m.move(n, u.by, e.step)
+					last = m.move(n, u.by-cmp.Compare(u.by, 0), e.step)
+					then = m.move(n, u.by, e.step)
+				}
+				if n = then; !changed || last != then {
+					before = last
 				}
 			}
 			if a.readable && a.seen != before || !a.readable && before != m.first {

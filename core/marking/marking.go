@@ -349,7 +349,9 @@ func (o *outcome) tell(chip *machine.Chip) {
 		add(finding.Code(s.Reason), text, machine.Note{At: s.At, PC: s.PC})
 	}
 	for _, n := range o.reel.Notes {
-		add(finding.Code(n.Code), n.Text, n)
+		if !wired(chip, n.Code) {
+			add(finding.Code(n.Code), n.Text, n)
+		}
 	}
 	still := true
 	for _, t := range o.reel.Tracks {
@@ -361,6 +363,17 @@ func (o *outcome) tell(chip *machine.Chip) {
 				Text:  "The program never changed anything on the bench: no wired pin was ever switched.",
 				Trial: o.reel.Trial, Evidence: []string{}})
 	}
+}
+
+// wired reports whether a note tells of too much current at one pin. That comes of the bench, as its author is told by
+// `check`: nobody's program can help it.
+func wired(chip *machine.Chip, code string) bool {
+	name, ok := strings.CutPrefix(code, "current-")
+	if !ok || chip == nil {
+		return false
+	}
+	_, pin := chip.Pin(name)
+	return pin
 }
 
 // located gives trial and findings with the source lines of an image.
