@@ -36,6 +36,10 @@ var sameInput = finding.Entry{Code: "same-input", Doc: "two buttons, or keys, do
 var lagDrawn = finding.Entry{Code: "lag-drawn", Doc: "what an input changes is shown only when something else changes",
 	Catch: "read the display behind each input"}
 
+var notIgnored = finding.Entry{Code: "not-ignored-there",
+	Doc:   "an input acts where it should do nothing: without it everything in its trial is as expected",
+	Catch: "use the input at such a time, and read the display behind it", Sure: true}
+
 // suspect is an input of a trial behind which the display of a verdict may have gone wrong.
 type suspect struct {
 	trial, cue int
@@ -74,7 +78,54 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			return &f, err
 		}
 	}
+	return s.needless(reels, verdicts)
+}
+
+// needless gives the finding of an input that should do nothing, and does: without it all of its trial is as expected.
+// Nil where there is none.
+func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Finding, error) {
+	budget := int64(forAltered)
+	for i, r := range reels {
+		first, tried := differs(verdicts[i]), 0
+		if first == clock.Never {
+			continue
+		}
+		for n := lastBefore(r.Cues, first); n >= 0 && tried < maxLeftOut; n-- {
+			at := cueOf(s.x.Trials[i].Cues, r.Cues, n)
+			if at < 0 || !isInput(r.Cues[n]) {
+				continue
+			}
+			tried++
+			without, err := s.otherwise(s.chosen(i, func(c int) bool { return c != at }), i, r, &budget)
+			if err != nil {
+				return nil, err
+			}
+			if without != nil && s.trialMet(i, without) {
+				return &Finding{Code: notIgnored.Code, Trial: i, At: r.Cues[n].Start, Part: firstLost(verdicts[i]),
+					Fidelity: BySymptoms, Text: fmt.Sprintf("Without %s at %s everything in “%s” is as expected: "+
+						"it should do nothing there, and does.", done(r.Cues[n]), r.Cues[n].Start, s.x.Trials[i].Name)}, nil
+			}
+		}
+	}
 	return nil, nil
+}
+
+// trialMet reports whether all that is expected of a trial is met by a reel.
+func (s *search) trialMet(trial int, r *reel.Reel) bool {
+	return !slices.ContainsFunc(s.x.Trials[trial].Expect, func(e exercise.Expectation) bool {
+		return e.Judge(r).Outcome != judge.Met
+	})
+}
+
+// firstLost is the display that differs first.
+func firstLost(verdicts []judge.Verdict) (name string) {
+	first := clock.Never
+	for _, v := range verdicts {
+		if v.Outcome != judge.Met && v.First != nil && shows(v) < first {
+			first, name = shows(v), v.Display
+		}
+	}
+	return name
 }
 
 // unfollowed leaves out signs that nothing follows an input where the program does something else without it. Where

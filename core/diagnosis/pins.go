@@ -7,6 +7,7 @@ import (
 
 	"hemble/core/clock"
 	"hemble/core/display"
+	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/finding"
 )
@@ -51,16 +52,18 @@ func (v *view) silent() string {
 	if v.x.Chip == nil {
 		return ""
 	}
-	members := v.track.Geometry.Members
-	if members == nil {
+	i := slices.IndexFunc(v.x.Groups, func(g exercise.Group) bool { return g.Name == v.track.Display })
+	if i < 0 {
 		return v.silentAt(v.track.Display, 0)
 	}
 	before := 0
-	for _, m := range members {
-		if pin := v.silentAt(m.Name, before); pin != "" {
+	for _, name := range v.x.Groups[i].Of {
+		if pin := v.silentAt(name, before); pin != "" {
 			return pin
 		}
-		before += m.Geometry.Lights()
+		if p := v.x.Part(name); p != nil {
+			before += p.Kind.Geometry(*p).Lights()
+		}
 	}
 	return ""
 }

@@ -60,7 +60,7 @@ func init() {
 		for _, s := range slices.Concat(all(), written, readings, fields) {
 			out = append(out, s.Entry)
 		}
-		return append(out, sameInput, lagDrawn)
+		return append(out, sameInput, lagDrawn, notIgnored)
 	})
 }
 

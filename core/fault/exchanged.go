@@ -140,7 +140,7 @@ func (s *Subject) answered(name string, keys bool) bool {
 				if l.Expected == nil {
 					continue
 				}
-				if !keys && l.Operation != judge.Right && l.Operation != judge.Mistimed {
+				if !keys && (l.Operation != judge.Right && l.Operation != judge.Mistimed || outOfStep(l)) {
 					break
 				}
 				changes := l.Expected.Text != before
@@ -159,6 +159,16 @@ func (s *Subject) answered(name string, keys bool) bool {
 // atOnce reports whether something is seen about when it is expected.
 func atOnce(l judge.Pair) bool {
 	return l.Seen != nil && max(l.Seen.From-l.Expected.From, l.Expected.From-l.Seen.From) < clock.Second
+}
+
+// outOfStep reports whether a state lasts so much longer or shorter than it should that what follows is an answer to
+// another input.
+func outOfStep(l judge.Pair) bool {
+	if l.Operation != judge.Mistimed {
+		return false
+	}
+	off := l.Seen.To - l.Seen.From - (l.Expected.To - l.Expected.From)
+	return max(off, -off) >= clock.Second
 }
 
 // lastUsed is the part that was used last up to a moment.
