@@ -611,7 +611,7 @@ func stands(r, without *reel.Reel, u suspect) (code finding.Code, text string) {
 		want.State != nil && t.Alike(then.State, *want.State) { // it stands too long: what should follow is missing
 		want = u.verdict.Alignment[n].Expected
 	}
-	if len(u.verdict.Alignment) == 1 && want != nil && middle(want) >= next {
+	if len(u.verdict.Alignment) == 1 && want != nil && lastBefore(r.Cues, middle(want)) > u.cue {
 		return "", "" // it is asked for behind another input
 	}
 	if want == nil || want.State == nil || t.Alike(then.State, *want.State) || comesTo(t, *want.State, at, next) ||

@@ -91,12 +91,14 @@ func whileHeld(v *view) (string, clock.Time, bool) {
 	return text, first, text != ""
 }
 
-// meanwhile reports whether a state came within a press and ended with it, or shortly after, and what was shown before
-// came again.
+// meanwhile reports whether a state came within a press and ended with it, or shortly after and before anything else
+// was done, and what was shown before came again.
 func (v *view) meanwhile(want, before display.State, c reel.Fired) bool {
 	i := slices.IndexFunc(v.track.Frames, func(f display.Frame) bool {
 		return f.From > c.Start && f.From <= c.End && f.To > c.End-looked && f.To <= c.End+tardy &&
-			v.track.Alike(want, f.State)
+			v.track.Alike(want, f.State) && !slices.ContainsFunc(v.reel.Cues, func(o reel.Fired) bool {
+			return o.Start >= c.End && o.Start <= f.To
+		})
 	})
 	return i >= 0 && i+1 < len(v.track.Frames) && v.track.Alike(before, v.track.Frames[i+1].State)
 }
