@@ -87,9 +87,11 @@ func noCarry(v *view) (string, clock.Time, bool) {
 		n, is := v.number(f.State)
 		return is && n != first.seen
 	})
-	return fmt.Sprintf("The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place.",
-			v.track.Display, first.seen, first.want), first.at, ok && changes && (first.seen == first.want%10 || first.seen == 9) && !entered(all) && v.oneByOne(all) &&
-			!slices.ContainsFunc(v.reels, func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) })
+	lastOne := first.seen == first.want%10 || first.seen == 9 // it goes round, or stays at its end
+	beyond := func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) }
+	text := "The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place."
+	return fmt.Sprintf(text, v.track.Display, first.seen, first.want), first.at,
+		ok && changes && lastOne && !entered(all) && v.oneByOne(all) && !slices.ContainsFunc(v.reels, beyond)
 }
 
 // tensStay looks for a number that is counted, of which all places but the last one stay as they are: right as long as

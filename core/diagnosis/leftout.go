@@ -78,13 +78,12 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 			return &f, err
 		}
 	}
-	return s.needless(reels, verdicts)
+	return s.needless(reels, verdicts, &budget)
 }
 
 // needless gives the finding of an input that should do nothing, and does: without it all of its trial is as expected.
 // Nil where there is none.
-func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Finding, error) {
-	budget := int64(forAltered)
+func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget *int64) (*Finding, error) {
 	for i, r := range reels {
 		first, tried := differs(verdicts[i]), 0
 		if first == clock.Never {
@@ -96,14 +95,14 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict) (*Find
 				continue
 			}
 			tried++
-			without, err := s.otherwise(s.chosen(i, func(c int) bool { return c != at }), i, r, &budget)
+			without, err := s.otherwise(s.chosen(i, func(c int) bool { return c != at }), i, r, budget)
 			if err != nil {
 				return nil, err
 			}
 			if without != nil && s.trialMet(i, without) {
 				return &Finding{Code: notIgnored.Code, Trial: i, At: r.Cues[n].Start, Part: firstLost(verdicts[i]),
-					Fidelity: BySymptoms, Text: fmt.Sprintf("Without %s at %s everything in “%s” is as expected: "+
-						"it should do nothing there, and does.", done(r.Cues[n]), r.Cues[n].Start, s.x.Trials[i].Name)}, nil
+					Fidelity: BySymptoms, Text: fmt.Sprintf("Without %s at %s all of that trial is as expected: it should do nothing "+
+						"there, and does.", done(r.Cues[n]), r.Cues[n].Start)}, nil
 			}
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -84,7 +85,12 @@ func without(t *testing.T, does map[string]func(int) int) (code finding.Code, te
 }
 
 func (c *counting) search(t *testing.T) (code finding.Code, text string) {
-	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	t.Helper()
+	return c.searched(t, counter)
+}
+
+func (c *counting) searched(t *testing.T, yaml string) (code finding.Code, text string) {
+	x, problems := exercise.Read("exercise.yaml", []byte(yaml))
 	require.NotNil(t, x, "%v", problems)
 	c.x = x
 	r, err := c.Run(t.Context(), x, 0, 0)
@@ -120,6 +126,20 @@ func TestWhatFollowsAnInput(t *testing.T) {
 		assert.Equal(t, c.code, code, c.name)
 		assert.Equal(t, c.text, text, c.name)
 	}
+}
+
+func TestAnInputThatShouldDoNothing(t *testing.T) {
+	kept := strings.NewReplacer("press: less", "press: more", `{after: l1, shows: "1"}`, `{after: l1, shows: "2"}`)
+	up := func(n int) int { return n + 1 }
+	to0 := func(int) int { return 0 }
+	does := map[string]func(int) int{"more": up, "anew": to0}
+	code, text := (&counting{does: does}).searched(t, kept.Replace(counter))
+	assert.Equal(t, notIgnored.Code, code, "more should do nothing at 2")
+	assert.Equal(t, "Without the press of more at 3.000 s all of that trial is as expected: it should do nothing there, "+
+		"and does.", text)
+	does["anew"] = func(int) int { return 5 }
+	code, _ = (&counting{does: does}).searched(t, kept.Replace(counter))
+	assert.Empty(t, code, "another input is wrong besides")
 }
 
 func TestInputsWithinAnEffort(t *testing.T) {

@@ -323,7 +323,7 @@ func middle(s *judge.Span) clock.Time { return s.From + (s.To-s.From)/2 }
 
 // wrongWhilePressed reports whether all that differs was read while an input was used.
 func (v *view) wrongWhilePressed() bool {
-	any := false
+	lost := false
 	for _, x := range v.verdicts {
 		if x.Outcome == judge.Met {
 			continue
@@ -332,11 +332,12 @@ func (v *view) wrongWhilePressed() bool {
 			return false
 		}
 		at := middle(x.Alignment[0].Expected)
-		if any = true; !slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End }) {
+		lost = true
+		if !slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End }) {
 			return false
 		}
 	}
-	return any
+	return lost
 }
 
 // amissWhilePressed reports whether something differs in time, or while an input is used: what follows its end is late

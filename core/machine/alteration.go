@@ -52,8 +52,8 @@ type Alteration struct {
 	Stands, Meant string
 	Rare          int   // how seldom such a slip is: 0 for the usual ones, or Likely and less, Seldom, Unlikely
 	Effort        int64 // that making it takes, beside running it, as that of runs is counted
-	// Leads tells that the place is what the program came by to the first difference: on a line from which something was
-	// called, or a little before it.
+	// Leads tells that the place is what the program came by to the first difference: on a line from which something
+	// was called, or a little before it.
 	Leads bool
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
