@@ -11,6 +11,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/finding"
 	"hemble/core/judge"
+	"hemble/core/part"
 	"hemble/core/reel"
 )
 
@@ -295,12 +296,22 @@ func (s *Subject) cueBehind(trial string, at clock.Time) clock.Time {
 	return first
 }
 
+// answersBehind reports whether the program is to answer a press just before a time, or behind it: what is shown then
+// comes no sooner where something before it is left out.
+func (s *Subject) answersBehind(trial int, at clock.Time) bool {
+	return slices.ContainsFunc(s.Reels[trial].Cues, func(c reel.Fired) bool {
+		return c.Start > at-soonest && (c.Verb == part.Press || c.Verb == part.Type)
+	})
+}
+
+// extraStep looks for states between two others, where nothing should come.
 func extraStep(s *Subject) (out []Size) {
 	tried := map[[3]string]bool{}
-	s.sequences(func(_ int, v judge.Verdict) {
+	s.sequences(func(trial int, v judge.Verdict) {
 		for i, l := range v.Alignment {
 			if l.Operation == judge.Extra && l.Seen != nil && i > 0 && i+1 < len(v.Alignment) &&
-				v.Alignment[i-1].Seen != nil && v.Alignment[i+1].Seen != nil {
+				v.Alignment[i-1].Seen != nil && v.Alignment[i+1].Seen != nil &&
+				!(v.Timed && s.answersBehind(trial, l.Seen.From)) {
 				tried[[3]string{v.Alignment[i-1].Seen.Text, l.Seen.Text, v.Alignment[i+1].Seen.Text}] = true
 			}
 		}
