@@ -33,7 +33,7 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 		if err != nil {
 			return nil, err
 		}
-		if b := best(more); len(b) > 0 && (both == nil || b[0].marks.Cmp(both[1].marks) > 0) {
+		if b := best(more); len(b) > 0 && !s.trace(b[0], top) && (both == nil || b[0].marks.Cmp(both[1].marks) > 0) {
 			both = []candidate{top, b[0]}
 		}
 		if both != nil && both[1].marks.Cmp(s.full) >= 0 {
@@ -41,6 +41,12 @@ func (s *search) second(first []candidate, reels []*reel.Reel, verdicts [][]judg
 		}
 	}
 	return both, nil
+}
+
+// trace reports whether a second repair may well be what the first cause brings about besides: it changes numbers or
+// texts of the same display, as many causes do, and leaves something.
+func (s *search) trace(second, first candidate) bool {
+	return !second.certain() && second.part == first.part && !s.rounded(second.marks)
 }
 
 // hiding lists repairs of faults behind which another may hide.
