@@ -44,9 +44,19 @@ func TestJoined(t *testing.T) {
 	repaired := sheet.Finding{Code: "pattern", Repaired: &full}
 	var codes []finding.Code
 	for _, f := range joined([]sheet.Finding{repaired, of("dark"), of("floating-RA2")},
-		[]sheet.Finding{of("current-RB0"), of("analog-RA0"), of("floating-RA2"), of("analog-RA1")}) {
+		[]sheet.Finding{of("current-all pins"), of("analog-RA0"), of("floating-RA2"), of("analog-RA1")}) {
 		codes = append(codes, f.Code)
 	}
-	assert.Equal(t, []finding.Code{"pattern", "analog-RA0", "dark", "floating-RA2", "current-RB0"}, codes)
+	assert.Equal(t, []finding.Code{"pattern", "analog-RA0", "dark", "floating-RA2", "current-all pins"}, codes)
 	assert.Equal(t, []sheet.Finding{}, joined(nil, nil), "a list, for what reads it as JSON")
+}
+
+// Too much current at one pin comes of the wiring; of several together the program may be why.
+func TestCurrentsOfTheWiring(t *testing.T) {
+	chip := &machine.Chip{Pins: []machine.PinInfo{{Name: "PD0"}, {Name: "PB5"}}}
+	for code, want := range map[string]bool{"current-PB5": true, "current-PD0 to PD4": false, "current-all pins": false,
+		"floating-PB5": false} {
+		assert.Equal(t, want, wired(chip, code), code)
+	}
+	assert.False(t, wired(nil, "current-PB5"), "a bench without a chip")
 }
