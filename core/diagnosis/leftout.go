@@ -37,7 +37,7 @@ var lagDrawn = finding.Entry{Code: "lag-drawn", Doc: "what an input changes is s
 	Catch: "read the display behind each input"}
 
 var notIgnored = finding.Entry{Code: "not-ignored-there",
-	Doc:   "an input acts where it should do nothing: without it everything in its trial is as expected",
+	Doc:   "an input does something that it should not: without it everything in its trial is as expected",
 	Catch: "use the input at such a time, and read the display behind it", Sure: true}
 
 // suspect is an input of a trial behind which the display of a verdict may have gone wrong.
@@ -81,8 +81,8 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 	return s.needless(reels, verdicts, &budget)
 }
 
-// needless gives the finding of an input that should do nothing, and does: without it all of its trial is as expected.
-// Nil where there is none.
+// needless gives the finding of an input that does something that it should not: without it all of its trial is as
+// expected. Nil where there is none.
 func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget *int64) (*Finding, error) {
 	for i, r := range reels {
 		first, tried := differs(verdicts[i]), 0
@@ -100,9 +100,9 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 				return nil, err
 			}
 			if without != nil && s.trialMet(i, without) {
+				text := "Without %s at %s all of that trial is as expected: it does something there that it should not."
 				return &Finding{Code: notIgnored.Code, Trial: i, At: r.Cues[n].Start, Part: firstLost(verdicts[i]),
-					Fidelity: BySymptoms, Text: fmt.Sprintf("Without %s at %s all of that trial is as expected: it should do nothing "+
-						"there, and does.", done(r.Cues[n]), r.Cues[n].Start)}, nil
+					Text: fmt.Sprintf(text, done(r.Cues[n]), r.Cues[n].Start), Fidelity: BySymptoms}, nil
 			}
 		}
 	}

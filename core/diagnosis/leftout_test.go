@@ -135,8 +135,8 @@ func TestAnInputThatShouldDoNothing(t *testing.T) {
 	does := map[string]func(int) int{"more": up, "anew": to0}
 	code, text := (&counting{does: does}).searched(t, kept.Replace(counter))
 	assert.Equal(t, notIgnored.Code, code, "more should do nothing at 2")
-	assert.Equal(t, "Without the press of more at 3.000 s all of that trial is as expected: it should do nothing there, "+
-		"and does.", text)
+	assert.Equal(t, "Without the press of more at 3.000 s all of that trial is as expected: it does something there that "+
+		"it should not.", text)
 	does["anew"] = func(int) int { return 5 }
 	code, _ = (&counting{does: does}).searched(t, kept.Replace(counter))
 	assert.Empty(t, code, "another input is wrong besides")

@@ -10,6 +10,7 @@ import (
 	"hemble/core/diagnosis"
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/firmware"
 	"hemble/core/machine"
 	"hemble/core/sheet"
 )
@@ -59,4 +60,19 @@ func TestCurrentsOfTheWiring(t *testing.T) {
 		assert.Equal(t, want, wired(chip, code), code)
 	}
 	assert.False(t, wired(nil, "current-PB5"), "a bench without a chip")
+}
+
+// What leads to a place is a little before it, and before the calls that it was reached by; where nobody knows the
+// lines, by the addresses.
+func TestWhatLeadsToAPlace(t *testing.T) {
+	x := &exercise.Exercise{Chip: &machine.Chip{
+		ReturnAddresses: func(*firmware.Image, []uint8) []uint32 { return []uint32{0x40} }}}
+	list := []machine.Alteration{{Address: 0x34}, {Address: 0x20}, {Address: 0x42}, {Address: 0xfe},
+		{Address: 0x38, Table: "figures"}}
+	(&Repairer{image: &firmware.Image{}}).leads(x, machine.Place{PC: 0x100}, list)
+	var leads []bool
+	for _, a := range list {
+		leads = append(leads, a.Leads)
+	}
+	assert.Equal(t, []bool{true, false, false, true, false}, leads)
 }
