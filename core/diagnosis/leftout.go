@@ -62,7 +62,7 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		if without == nil {
 			continue
 		}
-		f := Finding{Trial: u.trial, At: r.Cues[u.cue].Start, Part: u.verdict.Display, Fidelity: BySymptoms}
+		f := byLeavingOut(u.trial, r.Cues[u.cue].Start, u.verdict.Display)
 		if s.sameDone(r, without) {
 			if !awaited(r, u, verdicts[u.trial]) && (atItsEnd(reels, u) || sometimes(r, u, verdicts[u.trial])) {
 				continue
@@ -79,6 +79,11 @@ func (s *search) withoutInput(reels []*reel.Reel, verdicts [][]judge.Verdict) (*
 		}
 	}
 	return s.needless(reels, verdicts, &budget)
+}
+
+// byLeavingOut is a finding of what leaving out an input told, as yet without words.
+func byLeavingOut(trial int, at clock.Time, name string) Finding {
+	return Finding{Trial: trial, At: at, Part: name, Fidelity: BySymptoms, Evidence: []string{"at " + at.String()}}
 }
 
 // needless gives the finding of an input that does something that it should not: without it all of its trial is as
@@ -101,8 +106,9 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 			}
 			if without != nil && s.trialMet(i, without) {
 				text := "Without %s at %s all of that trial is as expected: it does something there that it should not."
-				return &Finding{Code: notIgnored.Code, Trial: i, At: r.Cues[n].Start, Part: firstLost(verdicts[i]),
-					Text: fmt.Sprintf(text, done(r.Cues[n]), r.Cues[n].Start), Fidelity: BySymptoms}, nil
+				f := byLeavingOut(i, r.Cues[n].Start, firstLost(verdicts[i]))
+				f.Code, f.Text = notIgnored.Code, fmt.Sprintf(text, done(r.Cues[n]), r.Cues[n].Start)
+				return &f, nil
 			}
 		}
 	}
