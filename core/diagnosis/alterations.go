@@ -285,30 +285,36 @@ func firstDifference(reels []*reel.Reel, verdicts [][]judge.Verdict) (a *attempt
 
 // behindFirst is the place of the program behind what is first seen to differ; nil where nobody knows, and where a
 // state differs that stands for longer: something else did not come about.
-func behindFirst(r *reel.Reel, verdicts []judge.Verdict) (by *machine.Place) {
-	first := clock.Never
-	for _, v := range verdicts {
-		if v.Outcome == judge.Met || v.First == nil || shows(v) >= first {
-			continue
-		}
-		first, by = shows(v), nil
-		if t := r.Track(v.Display); t != nil {
-			if f := t.At(v.First.At); f != nil && v.First.At-f.From <= sameTime {
-				by = v.First.By
-			}
+func behindFirst(r *reel.Reel, verdicts []judge.Verdict) *machine.Place {
+	v, _ := earliest(verdicts)
+	if v == nil {
+		return nil
+	}
+	t := r.Track(v.Display)
+	if t == nil {
+		return nil
+	}
+	if f := t.At(v.First.At); f == nil || v.First.At-f.From > sameTime {
+		return nil
+	}
+	return v.First.By
+}
+
+// earliest is the verdict of a trial about what is first seen to differ, and when that is; nil and clock.Never where
+// nothing does.
+func earliest(verdicts []judge.Verdict) (out *judge.Verdict, first clock.Time) {
+	first = clock.Never
+	for i := range verdicts {
+		if v := &verdicts[i]; v.Outcome != judge.Met && v.First != nil && shows(*v) < first {
+			out, first = v, shows(*v)
 		}
 	}
-	return by
+	return out, first
 }
 
 // differs is when something of a trial is first seen to differ; clock.Never where nothing does.
 func differs(verdicts []judge.Verdict) clock.Time {
-	first := clock.Never
-	for _, v := range verdicts {
-		if v.Outcome != judge.Met && v.First != nil {
-			first = min(first, shows(v))
-		}
-	}
+	_, first := earliest(verdicts)
 	return first
 }
 

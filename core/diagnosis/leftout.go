@@ -90,10 +90,11 @@ func byLeavingOut(trial int, at clock.Time, name string) Finding {
 // expected. Nil where there is none.
 func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget *int64) (*Finding, error) {
 	for i, r := range reels {
-		first, tried := differs(verdicts[i]), 0
-		if first == clock.Never {
+		lost, first := earliest(verdicts[i])
+		if lost == nil {
 			continue
 		}
+		tried := 0
 		for n := lastBefore(r.Cues, first); n >= 0 && tried < maxLeftOut; n-- {
 			at := cueOf(s.x.Trials[i].Cues, r.Cues, n)
 			if at < 0 || !isInput(r.Cues[n]) {
@@ -106,7 +107,7 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 			}
 			if without != nil && s.trialMet(i, without) {
 				text := "Without %s at %s all of that trial is as expected: it does something there that it should not."
-				f := byLeavingOut(i, r.Cues[n].Start, firstLost(verdicts[i]))
+				f := byLeavingOut(i, r.Cues[n].Start, lost.Display)
 				f.Code, f.Text = notIgnored.Code, fmt.Sprintf(text, done(r.Cues[n]), r.Cues[n].Start)
 				return &f, nil
 			}
@@ -120,17 +121,6 @@ func (s *search) trialMet(trial int, r *reel.Reel) bool {
 	return !slices.ContainsFunc(s.x.Trials[trial].Expect, func(e exercise.Expectation) bool {
 		return e.Judge(r).Outcome != judge.Met
 	})
-}
-
-// firstLost is the display that differs first.
-func firstLost(verdicts []judge.Verdict) (name string) {
-	first := clock.Never
-	for _, v := range verdicts {
-		if v.Outcome != judge.Met && v.First != nil && shows(v) < first {
-			first, name = shows(v), v.Display
-		}
-	}
-	return name
 }
 
 // unfollowed leaves out signs that nothing follows an input where the program does something else without it. Where

@@ -331,9 +331,7 @@ func (v *view) wrongWhilePressed() bool {
 		if len(x.Alignment) != 1 || x.Alignment[0].Expected == nil {
 			return false
 		}
-		at := middle(x.Alignment[0].Expected)
-		lost = true
-		if !slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End }) {
+		if lost = true; !v.used(middle(x.Alignment[0].Expected)) {
 			return false
 		}
 	}
@@ -351,10 +349,14 @@ func (v *view) amissWhilePressed() bool {
 			case p.Operation == judge.Right || p.Operation == judge.Ignored || p.Expected == nil:
 				return false
 			}
-			at := p.Expected.From
-			return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End })
+			return v.used(p.Expected.From)
 		})
 	})
+}
+
+// used reports whether an input is used at a moment.
+func (v *view) used(at clock.Time) bool {
+	return slices.ContainsFunc(v.reel.Cues, func(c reel.Fired) bool { return c.Start <= at && at < c.End })
 }
 
 // goesOut looks for a display of several lights that is right until it goes dark, and stays so.

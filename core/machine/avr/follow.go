@@ -613,7 +613,7 @@ func (w walk) store(address uint16, v loops.Value) {
 		w.setStack(w.stack()&0xff00 | uint16(w.Known(v)))
 	case address == regSPH:
 		w.setStack(w.stack()&0x00ff | uint16(w.Known(v))<<8)
-	case (m.portRegister(address) || m.pinless(address)) && w.Known(v) == uint64(m.io[m.v.registers[address].at]):
+	case m.keeps(address) && w.Known(v) == uint64(m.io[m.v.registers[address].at]):
 		w.Known(w.Input(loops.Place(address), 8))
 	default:
 		w.Fail()
@@ -622,30 +622,16 @@ func (w walk) store(address uint16, v loops.Value) {
 
 // writeBit is SBI and CBI, where the bit is as it shall be.
 func (w walk) writeBit(address uint16, mask uint8, on bool) {
-	if !w.m.portRegister(address) || (w.m.io[w.m.v.registers[address].at]&mask != 0) != on {
+	if !w.m.keeps(address) || (w.m.io[w.m.v.registers[address].at]&mask != 0) != on {
 		w.Fail()
 		return
 	}
 	w.Known(w.And(w.Input(loops.Place(address), 8), uint64(mask)))
 }
 
-// pinless reports whether an address is TCCRnA of a timer that drives no pin: written as it is it changes nothing. The
-// packaged core does so whenever a pin is read that a timer could drive.
-func (m *Machine) pinless(address uint16) bool {
-	if address >= m.sramStart {
-		return false
-	}
-	address = m.v.registers[address].at
-	for i := range m.timers {
-		if m.timers[i].tccra == address {
-			return m.io[address]&^3 == 0
-		}
-	}
-	return false
-}
-
-// portRegister reports whether an address is that of DDRx or PORTx.
-func (m *Machine) portRegister(address uint16) bool {
+// keeps reports whether writing an I/O register as it is changes nothing: DDRx, PORTx, and TCCRnA of a timer that drives
+// no pin. The packaged core does the last whenever a pin is read that the timer could drive.
+func (m *Machine) keeps(address uint16) bool {
 	if address >= m.sramStart {
 		return false
 	}
@@ -653,6 +639,11 @@ func (m *Machine) portRegister(address uint16) bool {
 	for _, l := range m.v.ports {
 		if address == l.base+1 || address == l.base+2 {
 			return true
+		}
+	}
+	for i := range m.timers {
+		if m.timers[i].tccra == address {
+			return m.io[address]&^3 == 0
 		}
 	}
 	return false
