@@ -629,8 +629,8 @@ func (w walk) writeBit(address uint16, mask uint8, on bool) {
 	w.Known(w.And(w.Input(loops.Place(address), 8), uint64(mask)))
 }
 
-// keeps reports whether writing an I/O register as it is changes nothing: DDRx, PORTx, and TCCRnA of a timer that drives
-// no pin. The packaged core does the last whenever a pin is read that the timer could drive.
+// keeps reports whether writing an I/O register as it is changes nothing: DDRx, PORTx, and TCCRnA of a timer that
+// drives no pin. The packaged core does the last whenever a pin is read that the timer could drive.
 func (m *Machine) keeps(address uint16) bool {
 	if address >= m.sramStart {
 		return false
