@@ -134,3 +134,22 @@ func TestMatrixAndChain(t *testing.T) {
 	assert.Zero(t, second.Lights[17])
 	assert.Zero(t, first.Lights[16], "no-op")
 }
+
+// A matrix has no decoder of its own: with decode mode on its rows are the segments of figures (DP, A to G from the left).
+func TestMatrixDecodes(t *testing.T) {
+	d := open(t, "shows: matrix")
+	row := func() (out string) {
+		for column := range 8 {
+			out += map[bool]string{true: "#", false: "."}[d.Lights[column] > 0]
+		}
+		return out
+	}
+	d.send(12, 1)
+	d.send(11, 7)
+	d.send(1, 0x83)
+	assert.Equal(t, "#.....##", row(), "as it was sent")
+	d.send(9, 1)
+	assert.Equal(t, "#####..#", row(), "a 3 with its point")
+	d.send(9, 0xfe)
+	assert.Equal(t, "#.....##", row(), "other digits are decoded")
+}
