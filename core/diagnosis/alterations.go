@@ -31,9 +31,12 @@ const (
 	mostPoints = 8                       // at which they are compared
 	forAltered = 300e6                   // effort for all of it ...
 	forBuilt   = 100e6                   // and, where the program is built anew for a change, for that
+	forMissing = 150e6                   // beside it, for what may be missing
 	short      = 2e6                     // effort of a run that costs too little to be ended early
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
 	slack      = 2e5                     // ... and that much
+	more       = 4                       // times that for one that does more than it did
+	each       = 1e5                     // that it takes to begin a run, where many are
 	maxHints   = 4                       // of each kind
 	unlike     = 3                       // percent by which a time differs that is a hint
 )
@@ -79,63 +82,11 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 	if p, ok := a.unchanged(base); ok && base.Counters.Effort() > short {
 		a.points = append(a.points, p)
 	}
-	again := &again{before: reels, verdicts: verdicts}
-	budget, builds := int64(forAltered), int64(forBuilt)
-	idle := map[uint32]bool{} // in a table: another number there changes nothing
-	var weak []promise
-	for _, change := range a.ordered(list) {
-		if budget < 0 {
-			s.cutOff = true
-			break
-		}
-		if idle[change.Address] || change.Rare <= machine.Likely && budget < forLikely(change.Rare) ||
-			change.Effort > builds {
-			continue
-		}
-		builds -= change.Effort
-		c := s.changed(change)
-		x := a.bench.Clone()
-		c.size.Bench(x)
-		r, effort, err := s.repairer.Attempt(s.ctx, x, a.trial, a.limit, a.points)
-		if err != nil {
-			return nil, err
-		}
-		budget -= effort
-		if r == nil {
-			continue
-		}
-		if a.differs(r) <= a.first+dawdle {
-			if marks := s.repairer.Score(a.trial, r); marks.Cmp(a.marks) > 0 {
-				weak = append(weak, promise{c, marks})
-			} else {
-				idle[change.Address] = change.Table != "" && !a.glows() && sameShown(base, r, r.Length)
-			}
-			continue
-		}
-		whole, err := s.fully(again, &c, &budget)
-		if err != nil {
-			return nil, err
-		}
-		if whole {
-			if _, meant := change.Numbers(); slices.Contains(h.Told, meant) {
-				return &c, nil // the author was told that number
-			}
-			return s.nearest(again, c, change, list, &budget)
-		}
-	}
-	// those by which the first difference stays, and something is gained: those first that gain most
-	slices.SortStableFunc(weak, func(x, y promise) int { return y.marks.Cmp(x.marks) })
-	budget = max(budget, forAltered/4)
-	for i := range weak {
-		if budget < 0 {
-			s.cutOff = true
-			break
-		}
-		if whole, err := s.fully(again, &weak[i].candidate, &budget); whole || err != nil {
-			return &weak[i].candidate, err
-		}
-	}
-	return nil, nil
+	c := &changes{search: s, on: a, again: &again{before: reels, verdicts: verdicts}, base: base,
+		list: a.ordered(list), told: h.Told, idle: map[uint32]bool{},
+		there:   budget{runs: forAltered, builds: forBuilt, limit: a.limit},
+		missing: budget{runs: forMissing, builds: forBuilt, limit: more * a.limit, each: each}}
+	return c.find()
 }
 
 // changed is a change of the program as a cause.
@@ -180,12 +131,6 @@ func forLikely(rare int) int64 {
 		return forAltered * 3 / 4
 	}
 	return forAltered / 2
-}
-
-// promise is a change with what a short run of it earned.
-type promise struct {
-	candidate
-	marks *big.Rat
 }
 
 // fully runs a change in full, and tells whether everything is as expected then.

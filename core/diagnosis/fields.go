@@ -357,7 +357,7 @@ func notCaught(v *view) (string, clock.Time, bool) {
 		}
 		_, meant := v.number(p.Want)
 		_, shown := v.number(p.Seen)
-		if meant || !shown || v.nothing(p.Want) {
+		if meant || !shown || v.track.Nothing(p.Want) {
 			return "", 0, false
 		}
 		if first == nil {
@@ -444,7 +444,7 @@ func otherWords(v *view) (string, clock.Time, bool) {
 		}
 	}
 	for _, p := range fault.Pairs(v.reel, v.track.Display, v.all) {
-		if !p.Wrong || v.nothing(p.Seen) || v.nothing(p.Want) {
+		if !p.Wrong || v.track.Nothing(p.Seen) || v.track.Nothing(p.Want) {
 			continue
 		}
 		want, seen := lettered.Rows(p.On, p.Want), lettered.Rows(p.On, p.Seen)
@@ -472,7 +472,7 @@ func otherSymbols(v *view) (string, clock.Time, bool) {
 		case !p.Wrong && isNumber:
 			right[n] = true
 		case !p.Wrong:
-		case isNumber || v.nothing(p.Want) || v.nothing(p.Seen):
+		case isNumber || v.track.Nothing(p.Want) || v.track.Nothing(p.Seen):
 			return "", 0, false
 		case first == nil:
 			first = &p

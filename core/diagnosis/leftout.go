@@ -88,13 +88,8 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 		if lost == nil {
 			continue
 		}
-		tried := 0
-		for n := lastBefore(r.Cues, first); n >= 0 && tried < maxLeftOut; n-- {
+		for _, n := range s.near(i, r, first) {
 			at := cueOf(s.x.Trials[i].Cues, r.Cues, n)
-			if at < 0 || !isInput(r.Cues[n]) {
-				continue
-			}
-			tried++
 			without, err := s.otherwise(s.chosen(i, func(c int) bool { return c != at }), i, r, budget)
 			if err != nil {
 				return nil, err
@@ -108,6 +103,25 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 		}
 	}
 	return nil, nil
+}
+
+// near are the inputs of a trial before a time, the last one first, and then those behind it: what comes again from the
+// beginning may be told as more than was expected before.
+func (s *search) near(trial int, r *reel.Reel, at clock.Time) (out []int) {
+	take := func(n int) {
+		if isInput(r.Cues[n]) && cueOf(s.x.Trials[trial].Cues, r.Cues, n) >= 0 {
+			out = append(out, n)
+		}
+	}
+	last := lastBefore(r.Cues, at)
+	for n := last; n >= 0 && len(out) < maxLeftOut; n-- {
+		take(n)
+	}
+	before := len(out)
+	for n := last + 1; n < len(r.Cues) && len(out) < before+maxLeftOut; n++ {
+		take(n)
+	}
+	return out
 }
 
 // trialMet reports whether all that is expected of a trial is met by a reel.

@@ -127,7 +127,7 @@ func (v *view) single() (out []judge.Verdict) {
 func (v *view) misread() (out []reading) {
 	for _, x := range v.single() {
 		l, pairs := x.Alignment[0], fault.Pairs(v.reel, x.Display, []judge.Verdict{x})
-		if l.Operation != judge.Wrong || len(pairs) != 1 || v.nothing(pairs[0].Seen) && v.nothing(pairs[0].Want) {
+		if l.Operation != judge.Wrong || len(pairs) != 1 || v.track.Nothing(pairs[0].Seen) && v.track.Nothing(pairs[0].Want) {
 			continue
 		}
 		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To,
@@ -337,7 +337,7 @@ func leftBlank(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	for _, l := range v.whole() {
-		if v.nothing(*l.Seen.State) && !v.nothing(*l.Expected.State) {
+		if v.track.Nothing(*l.Seen.State) && !v.track.Nothing(*l.Expected.State) {
 			return fmt.Sprintf("%s is empty at %s, where %s is expected.", v.track.Display, l.Expected.To, l.Expected.Text),
 				l.Seen.From, true
 		}

@@ -406,7 +406,7 @@ func darkUntil(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	first, cue := v.track.Frames[0], v.reel.Cues[0]
-	if !v.nothing(first.State) || first.To < cue.Start || first.To > cue.End+soon || cue.Start < 100*clock.Millisecond {
+	if !v.track.Nothing(first.State) || first.To < cue.Start || first.To > cue.End+soon || cue.Start < 100*clock.Millisecond {
 		return "", 0, false
 	}
 	asked := false
@@ -416,7 +416,7 @@ func darkUntil(v *view) (string, clock.Time, bool) {
 			case l.Expected == nil || l.Seen == nil || l.Expected.State == nil || l.Operation == judge.Right ||
 				l.Operation == judge.Mistimed:
 			case l.Seen.From == first.From && l.Expected.From < cue.Start:
-				asked = asked || !v.nothing(*l.Expected.State)
+				asked = asked || !v.track.Nothing(*l.Expected.State)
 			default:
 				return "", 0, false
 			}
@@ -424,12 +424,6 @@ func darkUntil(v *view) (string, clock.Time, bool) {
 	}
 	return fmt.Sprintf("%s shows nothing until %s is used: what should be there from the start is never shown.",
 		v.track.Display, cue.Part), first.From, asked
-}
-
-// nothing reports whether a state is dark, or has no text.
-func (v *view) nothing(s display.State) bool {
-	worded, ok := display.As[display.Worded](v.track.Geometry)
-	return s.Unlit() || ok && s.Lights == nil && strings.TrimSpace(strings.Join(worded.Texts(v.track, s), "")) == ""
 }
 
 // countsDown reports whether all numbers of a sequence go down by one where they should go up, or the reverse.

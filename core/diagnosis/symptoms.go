@@ -223,7 +223,7 @@ func lostBytes(v *view) (string, clock.Time, bool) {
 // else that is wrong.
 func (v *view) unchanged() bool {
 	frames := v.track.Frames
-	if len(frames) == 2 && v.nothing(frames[0].State) && frames[0].To <= soon { // while it is started
+	if len(frames) == 2 && v.track.Nothing(frames[0].State) && frames[0].To <= soon { // while it is started
 		frames = frames[1:]
 	}
 	traits := v.track.Geometry.Type().Traits()
@@ -272,7 +272,7 @@ func goesOut(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	last := t.Frames[len(t.Frames)-1]
-	if !v.nothing(last.State) || last.Length() < clock.Second {
+	if !v.track.Nothing(last.State) || last.Length() < clock.Second {
 		return "", 0, false
 	}
 	right, wrong := 0, 0
@@ -280,7 +280,7 @@ func goesOut(v *view) (string, clock.Time, bool) {
 		switch {
 		case !p.Wrong:
 			right++
-		case p.At < last.From-dawdle || v.nothing(p.Want):
+		case p.At < last.From-dawdle || v.track.Nothing(p.Want):
 			return "", 0, false
 		default:
 			wrong++
@@ -430,7 +430,7 @@ func tooEarly(v *view) (string, clock.Time, bool) {
 	if begins(v.track, cue.Start, 300*clock.Millisecond) { // it does follow, from another state
 		return "", 0, false
 	}
-	if _, counts := v.number(first.State); counts || v.nothing(first.State) {
+	if _, counts := v.number(first.State); counts || v.track.Nothing(first.State) {
 		return "", 0, false // it begins with another number; what is dark does not come too early
 	}
 	for _, x := range v.verdicts {

@@ -105,6 +105,11 @@ func (c *Case) Misstep() (wrong *Pair, mended func(trial string, t *Track) []Fra
 	if wrong == nil || right[at] || others < 3 {
 		return nil, nil
 	}
+	for s := range right {
+		if at.before == start && s.after == at.after && s.here == c.spelt(wrong.On, wrong.Want) {
+			return nil, nil // it is right when it comes again: the beginning is wrong, and not the step
+		}
+	}
 	return wrong, func(_ string, t *Track) []Frame {
 		out := slices.Clone(t.Frames)
 		before := start

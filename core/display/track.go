@@ -3,6 +3,7 @@ package display
 import (
 	"slices"
 	"sort"
+	"strings"
 
 	"hemble/core/clock"
 	"hemble/core/machine"
@@ -89,3 +90,20 @@ func (t *Track) Alike(a, b State) bool { return t.Geometry.Type().Alike(t, a, b)
 
 // SameWords is Alike for types whose states are told in full by their words.
 func SameWords(t *Track, a, b State) bool { return t.Describe(a) == t.Describe(b) }
+
+// Nothing reports whether a state is dark, or has no text.
+func (t *Track) Nothing(s State) bool {
+	worded, ok := As[Worded](t.Geometry)
+	return s.Unlit() || ok && s.Lights == nil && strings.TrimSpace(strings.Join(worded.Texts(t, s), "")) == ""
+}
+
+// Called names a state so that two of them can be told apart.
+func (t *Track) Called(s State) string {
+	if s.Unlit() {
+		return "nothing lit"
+	}
+	if spelt := t.Geometry.Type().Spell(t, s); len(spelt) > 1 {
+		return strings.Trim(spelt[1], `"`)
+	}
+	return t.Short(s)
+}

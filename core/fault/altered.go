@@ -69,6 +69,8 @@ func Altered(a machine.Alteration) (*Fault, Size) {
 		where = fmt.Sprintf("At program address 0x%04X", a.Address)
 	case a.Places > 1:
 		where += fmt.Sprintf(" and wherever the same number stands (%d places)", a.Places)
+	case a.Behind:
+		where = fmt.Sprintf("Behind line %d of %s", a.Line.Line, a.Line.File)
 	case a.Around:
 		where = fmt.Sprintf("In what begins at %s line %d", a.Line.File, a.Line.Line)
 	}
@@ -89,7 +91,7 @@ func inWords(a machine.Alteration) string {
 	case a.Slip == machine.Indented:
 		return fmt.Sprintf("“%s” stands in the block before it, and belongs behind it", a.Stands) + changedSo
 	case a.Stands == "":
-		return fmt.Sprintf("“%s” is missing", a.Meant) + changedSo
+		return fmt.Sprintf("“%s” is missing: with it everything is as expected", a.Meant)
 	case a.Meant == "":
 		return fmt.Sprintf("“%s” should not be there", a.Stands) + changedSo
 	}

@@ -339,7 +339,7 @@ func (s *Subject) told(m part.Misread) bool {
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.
 func (s *Subject) misread(m part.Misread) (out []Size) {
 	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil &&
-		!s.told(m) || m.Called != nil && s.Verdicts != nil && !m.Called(*s.Part, s.addresses()) {
+		!s.told(m) || m.Setting == s.Part.Kind.Value && s.Verdicts != nil && s.usedRightly() || m.Called != nil && s.Verdicts != nil && !m.Called(*s.Part, s.addresses()) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
@@ -363,6 +363,27 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 		out = append(out, size)
 	}
 	return out
+}
+
+// usedRightly reports whether nothing is wrong before the part is used, and something right comes at once then: what is
+// misread is so from the start, and whenever it is used.
+func (s *Subject) usedRightly() bool {
+	const soon = 100 * clock.Millisecond
+	if s.wrongBefore() {
+		return false
+	}
+	for trial, verdicts := range s.Verdicts {
+		for _, c := range s.Reels[trial].Cues {
+			for _, v := range verdicts {
+				if c.Part == s.Part.Name && slices.ContainsFunc(v.Alignment, func(p judge.Pair) bool {
+					return p.Operation == judge.Right && p.Seen != nil && p.Seen.From > c.Start && p.Seen.From < c.Start+soon
+				}) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // passing is how long nothing lasts at least that an eye tells from what comes behind it.

@@ -353,7 +353,7 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || s.answersPresses() ||
+	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || s.answersPresses() || s.idle() ||
 		!s.wrongBefore() && (!s.wrongSince() || s.onRelease())) {
 		return nil
 	}
@@ -384,6 +384,13 @@ func buttonInverted(s *Subject) []Size {
 		}
 	}
 	return sizes
+}
+
+// idle reports whether no display ever changes, whatever is pressed and let go: what is misread does something then, or
+// at power-on.
+func (s *Subject) idle() bool {
+	const starts = 100 * clock.Millisecond // as pins are set up
+	return !slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool { return changes(r, starts, r.Length) })
 }
 
 // answersPresses reports whether displays change when presses of the part begin, once, and hardly when they end: an

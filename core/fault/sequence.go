@@ -96,7 +96,7 @@ func stepMissing(s *Subject) []Size {
 			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
 				since++
 			}
-			if i > 0 && l.Expected != nil && l.Seen != nil && v.Alignment[i-1].Expected != nil {
+			if i > 0 && (l.Operation == judge.Right || l.Operation == judge.Mistimed) && v.Alignment[i-1].Expected != nil {
 				right[step{seen(i - 1), l.Seen.Text}] = true
 			}
 			if l.Operation != judge.Missing || l.Expected.State == nil {

@@ -47,6 +47,7 @@ type Alteration struct {
 	Element  int    // which of the table's bytes; of a source, where in the file
 	Bytes    int    // of the table; few are a single variable's
 	Around   bool   // the line is where what is around it begins
+	Behind   bool   // what is missing is behind the line
 	Places   int    // that have the same number, all of them changed, the first one on the line; 0 for one
 	// Stands is what stands in the source, and Meant what should, where the source is known word by word.
 	Stands, Meant string

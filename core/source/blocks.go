@@ -9,16 +9,41 @@ type part struct {
 	from, to int
 	simple   bool // an assignment or a call
 	moves    bool // it may stand elsewhere: it declares nothing, and is no label
+	other    bool // a condition that says what is to be done else
+}
+
+// block is what stands between two brackets of a function, which are the tokens open and close.
+type block struct {
+	open, close int
+	parts       []part
+	outer       int // the block around it; -1 for the body of a function
 }
 
 // mostBlocks is how many of a file are taken apart.
 const mostBlocks = 200
 
-// blocks are the statements of each block of a file, one after the other.
-func (l *lister) blocks() [][]part {
-	b := blocking{lister: l}
+// bodies are the functions of a file.
+type bodies struct {
+	blocks  []block // each behind the one around it
+	simples []part  // their assignments and calls, with those that a condition carries out without brackets
+	// mentions are the names that each function mentions, by its body.
+	mentions map[int]map[string]bool
+}
+
+// takeApart gives the functions of the file.
+func (l *lister) takeApart() bodies {
+	b := blocking{lister: l, within: -1}
 	for i := 0; i < len(l.tokens); {
 		i = b.outside(i)
+	}
+	b.out.mentions = map[int]map[string]bool{}
+	for n, x := range b.out.blocks {
+		if x.outer < 0 {
+			b.out.mentions[n] = map[string]bool{}
+			for i := x.open; i <= x.close; i++ {
+				b.out.mentions[n][l.word(i)] = true
+			}
+		}
 	}
 	return b.out
 }
@@ -26,8 +51,9 @@ func (l *lister) blocks() [][]part {
 // blocking takes a file apart.
 type blocking struct {
 	*lister
-	out   [][]part
-	depth int // of blocks and conditions within each other
+	out    bodies
+	within int // the block that is being taken down
+	depth  int // of blocks and conditions within each other
 }
 
 // mostDepth is how deep that is looked at: a file may be made so that it goes on and on.
@@ -64,23 +90,27 @@ func (b *blocking) behind(i int) int {
 
 // block takes down the block that opens at a place, and gives where it has ended.
 func (b *blocking) block(open int) int {
-	if len(b.out) == mostBlocks || b.depth > mostDepth {
+	if len(b.out.blocks) == mostBlocks || b.depth > mostDepth {
 		return b.behind(open)
 	}
+	at, outer := len(b.out.blocks), b.within
+	b.out.blocks = append(b.out.blocks, block{open: open, outer: outer})
 	b.depth++
-	defer func() { b.depth-- }()
-	at := len(b.out)
-	b.out = append(b.out, nil)
+	b.within = at
 	i := open + 1
 	for i < len(b.tokens) && b.word(i) != "}" {
 		p, behind := b.statement(i)
-		if parts := b.out[at]; b.word(i) == "else" && len(parts) > 0 {
-			parts[len(parts)-1].to = p.to
+		if parts := b.out.blocks[at].parts; b.word(i) == "else" && len(parts) > 0 {
+			last := &parts[len(parts)-1]
+			last.to, last.other = p.to, true
 		} else {
-			b.out[at] = append(parts, p)
+			b.out.blocks[at].parts = append(parts, p)
 		}
 		i = behind
 	}
+	b.out.blocks[at].close = min(i, len(b.tokens)-1)
+	b.depth--
+	b.within = outer
 	return i + 1
 }
 
@@ -111,6 +141,9 @@ func (b *blocking) statement(i int) (p part, behind int) {
 	}
 	behind = max(i+1, min(behind, len(b.tokens)))
 	p.to = behind - 1
+	if p.simple {
+		b.out.simples = append(b.out.simples, p)
+	}
 	return p, behind
 }
 

@@ -8,9 +8,9 @@ import (
 // exchanged has two statements that follow each other in the other order, where one of them is simple and both have to
 // do with the same thing.
 func (l *lister) exchanged() {
-	for _, parts := range l.blocks() {
-		for n := 1; n < len(parts); n++ {
-			x, y := parts[n-1], parts[n]
+	for _, b := range l.bodies.blocks {
+		for n := 1; n < len(b.parts); n++ {
+			x, y := b.parts[n-1], b.parts[n]
 			if !x.moves || !y.moves || !x.simple && !y.simple || !l.share(x, y) {
 				continue
 			}

@@ -15,6 +15,7 @@ type lister struct {
 	name   string
 	text   string
 	tokens []script.Token
+	bodies bodies
 	hints  machine.Hints
 	odd    func(int64) []int64 // see machine.Hints
 	rows   rows
@@ -65,7 +66,7 @@ func (l *lister) place(i int) place {
 // defines gives the name that a token belongs to the definition of, or the first value; "" where there is none.
 func (l *lister) defines(i int) string {
 	line := l.tokens[i].Line
-	for k := i - 1; k >= 0 && l.tokens[k].Line == line; k-- {
+	for k := i - 1; k >= 0 && i-k < mostElements && l.tokens[k].Line == line; k-- {
 		switch {
 		case l.word(k) == "=":
 			for k--; k > 0 && l.word(k) != ";" && l.tokens[k].Kind != script.Name; k-- {
@@ -94,6 +95,7 @@ func (l *lister) word(i int) string {
 
 // list lists all.
 func (l *lister) list() {
+	l.bodies = l.takeApart()
 	var open []string // brackets: those of a list as "={"
 	for i := 0; i < len(l.tokens); i++ {
 		switch w := l.word(i); w {

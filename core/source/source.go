@@ -78,11 +78,14 @@ func (p *Program) Alterations(ctx context.Context, im *firmware.Image, hints mac
 		l.list()
 		list = append(list, l.out...)
 	}
-	by := builds{program: p, of: im, ctx: ctx}
+	by := &builds{program: p, of: im, ctx: ctx}
 	var out []machine.Alteration
 	for _, a := range bounded(list) {
 		a.Change = by.change(a.file, a.edits)
 		out = append(out, a.Alteration)
+	}
+	for _, l := range files {
+		out = append(out, by.plant(l)...)
 	}
 	return out
 }
@@ -150,16 +153,7 @@ type builds struct {
 // stays as it is, as one does that cannot be built.
 func (b *builds) change(name string, edits []script.Edit) func(*firmware.Image) *firmware.Image {
 	build := sync.OnceValue(func() *firmware.Image {
-		if b.began.IsZero() {
-			b.began = time.Now()
-		}
-		ctx, cancel := context.WithDeadline(b.ctx, b.began.Add(mostTime))
-		defer cancel()
-		im, err := b.program.Build(ctx, name, script.Edited(b.program.Files[name], edits))
-		if err != nil {
-			return nil
-		}
-		return im
+		return b.once(name, script.Edited(b.program.Files[name], edits))
 	})
 	return func(im *firmware.Image) *firmware.Image {
 		if im != b.of {
@@ -167,6 +161,20 @@ func (b *builds) change(name string, edits []script.Edit) func(*firmware.Image) 
 		}
 		return cmp.Or(build(), im)
 	}
+}
+
+// once builds the program with another text in the place of a file; nil where it cannot be built in time.
+func (b *builds) once(name, text string) *firmware.Image {
+	if b.began.IsZero() {
+		b.began = time.Now()
+	}
+	ctx, cancel := context.WithDeadline(b.ctx, b.began.Add(mostTime))
+	defer cancel()
+	im, err := b.program.Build(ctx, name, text)
+	if err != nil {
+		return nil
+	}
+	return im
 }
 
 // rows are the addresses of the instructions that lines begin with.

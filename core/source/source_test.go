@@ -93,6 +93,9 @@ func others(t *testing.T, text string) (out []string) {
 	b := &built{}
 	im := &firmware.Image{}
 	for _, a := range b.program(text).Alterations(t.Context(), im, machine.Hints{}) {
+		if a.Slip == machine.Missing {
+			continue
+		}
 		require.Greater(t, a.Rare, machine.Likely)
 		require.Equal(t, "gate.c", a.Change(im).Format)
 		out = append(out, b.texts[len(b.texts)-1])
@@ -207,11 +210,11 @@ func FuzzAlterations(f *testing.F) {
 		list := b.program(text).Alterations(t.Context(), im, machine.Hints{Shifts: []int64{200, -1},
 			Ratios: [][2]int64{{3, 2}}, Pairs: [][2]int64{{5, 6}, {0, 1}}, Told: []int64{70, 12},
 			Texts: [][2]string{{"peas", "mint"}, {"mint", "peas"}}})
-		assert.LessOrEqual(t, len(list), mostLikely+mostOther)
+		assert.LessOrEqual(t, len(list), mostLikely+mostOther+mostForgotten)
 		for i, a := range list {
 			require.GreaterOrEqual(t, a.Line.Line, 1)
 			require.LessOrEqual(t, a.Line.Line, strings.Count(text, "\n")+1)
-			if i%7 == 0 {
+			if i%7 == 0 && a.Slip != machine.Missing {
 				a.Change(im)
 				to := b.texts[len(b.texts)-1]
 				require.NotEqual(t, text, to)

@@ -46,7 +46,7 @@ type fault struct {
 	Also     []string   // what is true of it besides; every other finding is untrue
 	Marks    [2]float64 // the range that a careful person's marks lie in
 	Why      string     // the reason for that
-	Edits    []struct{ Old, New string }
+	Edits    []edit
 	Open     bool // of those that came later: the search does not find it yet
 }
 
@@ -187,6 +187,12 @@ func (o outcome) changed(f sheet.Finding) bool {
 		lines := strings.SplitAfter(o.text, "\n")
 		from = len(strings.Join(lines[:min(f.Source.Line-1, len(lines))], ""))
 		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
+		if gone := missing.FindStringSubmatch(f.Text); gone != nil { // behind that line
+			to = len(strings.Join(lines[:min(f.Source.Line+1, len(lines))], ""))
+			if slices.ContainsFunc(o.Edits, func(e edit) bool { return within(gone[1], e.Old) }) {
+				return true
+			}
+		}
 	}
 	return slices.ContainsFunc(o.edits, func(c [2]int) bool {
 		if c[0] < to && from <= c[1] {
@@ -198,7 +204,18 @@ func (o outcome) changed(f sheet.Finding) bool {
 	})
 }
 
+// within reports whether all words and signs of a statement, but brackets, stand in a part of a program.
+func within(statement, part string) bool {
+	has := map[string]bool{}
+	for _, w := range word.FindAllString(part, -1) {
+		has[w] = true
+	}
+	return !slices.ContainsFunc(word.FindAllString(statement, -1), func(w string) bool { return !has[w] })
+}
+
 var (
+	word    = regexp.MustCompile(`\w+|[^\w\s()]`)
+	missing = regexp.MustCompile(`^Behind line .*“(?:else )?(.*)” is missing`)
 	quoted  = regexp.MustCompile(`In (?:the table|what) “(\w+)”`)
 	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam|constant) (\w+)`)
 )

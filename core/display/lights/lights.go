@@ -100,17 +100,6 @@ var Inverted = &display.Mistake{
 	},
 }
 
-// called names a state of lights so that two of them can be told apart.
-func called(t *display.Track, s display.State) string {
-	if spelt := t.Geometry.Type().Spell(t, s); len(spelt) > 1 && !s.Unlit() {
-		return strings.Trim(spelt[1], `"`)
-	}
-	if s.Unlit() {
-		return "nothing lit"
-	}
-	return t.Short(s)
-}
-
 // Pattern is the mistake of a step that lights other lamps than it should, wherever it comes.
 var Pattern = &display.Mistake{
 	Entry: finding.Entry{Code: "pattern", Price: finding.Single, Doc: "the pattern of one symbol is wrong", Vague: true},
@@ -123,11 +112,11 @@ var Pattern = &display.Mistake{
 				return nil
 			}
 			return []display.Size{{Text: fmt.Sprintf("One step of %s is wrong: where %s should come, it shows %s.",
-				c.Name, called(one.On, one.Want), called(one.On, one.Seen)), Frames: mended}}
+				c.Name, one.On.Called(one.Want), one.On.Called(one.Seen)), Frames: mended}}
 		}
 		var words []string
 		for _, p := range wrong {
-			words = append(words, fmt.Sprintf("%s for %s", called(p.On, p.Seen), called(p.On, p.Want)))
+			words = append(words, fmt.Sprintf("%s for %s", p.On.Called(p.Seen), p.On.Called(p.Want)))
 		}
 		return []display.Size{{Text: fmt.Sprintf("One pattern of %s is wrong, each time: %s.", c.Name,
 			strings.Join(words, ", and ")), State: c.Restored(wrong)}}

@@ -1,0 +1,110 @@
+package source
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"hemble/core/firmware"
+	"hemble/core/machine"
+)
+
+// missing are the statements that may be missing in a program, as "line: statement", the likely ones with a mark.
+func missing(t *testing.T, text string) (out []string) {
+	for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, machine.Hints{}) {
+		if a.Slip == machine.Missing {
+			require.True(t, a.Behind)
+			out = append(out, fmt.Sprint(map[bool]string{true: "! "}[a.Rare == 0], a.Line.Line, ": ", a.Meant))
+		}
+	}
+	return out
+}
+
+func TestForgottenStatements(t *testing.T) {
+	again := missing(t, "void f(void)\n{\n\tif (up)\n\t\tchanged = 1;\n\tleft += 30;\n}\nint left; char changed;\n")
+	assert.Contains(t, again, "5: changed = 1;", "it stands elsewhere")
+	assert.NotContains(t, again, "4: changed = 1;", "it stands there")
+	assert.Contains(t, again, "2: left = 0;", "it counts")
+	assert.NotContains(t, again, "4: else left += 30;", "the condition sets something else")
+
+	opposite := missing(t, "void f(void)\n{\n\tif (up)\n\t\tPORTC |= _BV(3);\n\tdigitalWrite(lamp, HIGH);\n}\n")
+	assert.Contains(t, opposite, "4: else PORTC &= ~(_BV(3));")
+	assert.Contains(t, opposite, "5: digitalWrite(lamp, LOW);")
+
+	held := missing(t, "char was;\nvoid f(void)\n{\n\tchar now = PINB;\n\tif (now && !was)\n\t\tn++;\n}\n")
+	assert.Contains(t, held, "! 6: was = now;", "what never varies is likely to be forgotten")
+	assert.NotContains(t, held, "! 3: was = now;", "nobody knows it there")
+	assert.Contains(t, missing(t, "char n;\nvoid f(void)\n{\n\tif (++n >= 9)\n\t\tshow();\n}\n"), "! 5: n = 0;", "nor what only counts")
+
+	ago := missing(t, "int at;\nvoid f(void)\n{\n\tif (millis() - at >= 250)\n\t\tshow();\n}\n")
+	assert.Contains(t, ago, "! 5: at = millis();")
+	assert.Contains(t, ago, "! 5: at += 250;")
+}
+
+// Names mean something where a statement is planted: those of other functions, and those that are declared later, do
+// not.
+func TestScopes(t *testing.T) {
+	text := "int all;\nvoid f(int given)\n{\n\tfor (int i = 0; i < 8; i++) {\n\t\tint own = i;\n\t\tall = own;\n\t}\n\tall = given;\n}\n" +
+		"void g(void)\n{\n\tall = 2;\n\tint later = 3, more;\n\tmore = later;\n\tall = more;\n}\n"
+	for _, m := range missing(t, text) {
+		line, what, _ := strings.Cut(strings.TrimPrefix(m, "! "), ": ")
+		for word, lines := range map[string]string{"own": "5 6", "given": "3 4 5 6 7 8", "later": "13 14 15", "more": "13 14 15", "i": "4 5 6"} {
+			if regexp.MustCompile(`\b` + word + `\b`).MatchString(what) {
+				assert.Contains(t, strings.Fields(lines), line, m)
+			}
+		}
+	}
+	assert.Contains(t, missing(t, text), "13: all = more;")
+	assert.Contains(t, missing(t, text), "6: all = given;")
+}
+
+// Of many statements that are built at once each has its number; what cannot be built as a whole is built by halves.
+func TestBeds(t *testing.T) {
+	text := "char n;\nvoid f(void)\n{\n\tif (++n >= 9)\n\t\tshow();\n\tlast = 1;\n\tn += 2;\n}\n"
+	var texts []string
+	program := &Program{Files: map[string]string{"gate.c": text},
+		Build: func(_ context.Context, name, text string) (*firmware.Image, error) {
+			texts = append(texts, text)
+			if strings.Contains(text, "{ last = 1; }") && strings.Contains(text, "{ n = 0; }") {
+				return nil, errors.New("that goes together badly")
+			}
+			data := append(append([]byte("code"), mark...), 0, 'x')
+			return &firmware.Image{Flash: []firmware.Segment{{Address: 0x80, Data: data}}}, nil
+		}}
+	im, tried := &firmware.Image{}, 0
+	for _, a := range program.Alterations(t.Context(), im, machine.Hints{}) {
+		if a.Slip != machine.Missing {
+			continue
+		}
+		assert.Positive(t, a.Effort)
+		other := &firmware.Image{}
+		assert.Same(t, other, a.Change(other), "it is of another image")
+		changed := a.Change(im)
+		if changed == im {
+			continue
+		}
+		tried++
+		choice := int(changed.Flash[0].Data[4+len(mark)])
+		require.Equal(t, byte('x'), changed.Flash[0].Data[len(changed.Flash[0].Data)-1])
+		found := false
+		for _, built := range texts {
+			found = found || strings.Contains(built, fmt.Sprintf("if (left_out_here[7] == %d) { %s }", choice,
+				strings.TrimPrefix(a.Meant, "else ")))
+		}
+		assert.True(t, found, a.Meant)
+	}
+	assert.Greater(t, tried, 3)
+	assert.Less(t, len(texts), 16, "each is built once")
+	assert.True(t, strings.HasPrefix(texts[0], "static const volatile unsigned char left_out_here[8] = {196, "), texts[0])
+
+	program.Files["gate.c"] = "char left_out_here;\n" + text
+	for _, a := range program.Alterations(t.Context(), im, machine.Hints{}) {
+		assert.NotEqual(t, machine.Missing, a.Slip, "the name is taken")
+	}
+}

@@ -1,0 +1,135 @@
+package source
+
+import (
+	"slices"
+
+	"hemble/core/script"
+)
+
+// declaration is a variable, and the tokens between which it may be used.
+type declaration struct {
+	name     string
+	at       int // a token
+	from, to int
+	lasts    bool // it keeps what it holds when its function has ended
+	constant bool
+	single   bool // it is no list and no pointer
+}
+
+// mostDeclared is how many variables of a file are looked at.
+const mostDeclared = 150
+
+// declarations are the variables of a file.
+func (l *lister) declarations() (out []declaration) {
+	put := func(i, from, to int, p part) {
+		if len(out) == mostDeclared {
+			return
+		}
+		d := declaration{name: l.word(i), at: i, from: from, to: to, lasts: from == 0,
+			single: l.word(i+1) != "[" && l.word(i-1) != "*" && l.word(i-1) != "]"}
+		for k := p.from; k < i; k++ {
+			d.lasts = d.lasts || l.word(k) == "static"
+			d.constant = d.constant || l.word(k) == "const"
+		}
+		out = append(out, d)
+	}
+	for _, p := range l.outside() {
+		for _, i := range l.declared(p) {
+			put(i, 0, len(l.tokens), p)
+		}
+	}
+	for _, b := range l.bodies.blocks {
+		if b.outer < 0 {
+			for i := b.open - 2; i > 0 && l.word(i) != "(" && b.open-i < mostWords; i-- { // its parameters
+				if next := l.word(i + 1); l.tokens[i].Kind == script.Name && (next == "," || next == ")") {
+					put(i, b.open, b.close, part{from: i})
+				}
+			}
+		}
+		for _, p := range b.parts {
+			switch {
+			case l.word(p.from) == "for":
+				for i := p.from + 1; i < min(p.to, p.from+mostWords) && l.word(i) != ";"; i++ {
+					if l.declares(i) {
+						put(i, i, p.to, p)
+					}
+				}
+			case !p.moves && l.tokens[p.from].Kind != script.Sign:
+				for _, i := range l.declared(p) {
+					put(i, p.to, b.close, p)
+				}
+			}
+		}
+	}
+	return out
+}
+
+// outside are the statements that stand outside of functions.
+func (l *lister) outside() (out []part) {
+	from := 0
+	for i := 0; i < len(l.tokens); i++ {
+		switch l.word(i) {
+		case "#":
+			i = l.line(i)
+			from = i + 1
+		case ";":
+			out = append(out, part{from: from, to: i})
+			from = i + 1
+		case "{":
+			behind := (&blocking{lister: l}).behind(i)
+			if l.word(i-1) == ")" {
+				from = behind
+			}
+			i = behind - 1
+		}
+	}
+	return out
+}
+
+// line is the last token of a line of the preprocessor.
+func (l *lister) line(i int) int {
+	n := l.tokens[i].Line
+	for i+1 < len(l.tokens) && l.tokens[i+1].Line == n {
+		i++
+	}
+	return i
+}
+
+// declared are the names that a statement declares.
+func (l *lister) declared(p part) (out []int) {
+	depth := 0
+	for i := p.from; i <= p.to; i++ {
+		switch l.word(i) {
+		case "(", "[", "{":
+			depth++
+		case ")", "]", "}":
+			depth--
+		}
+		if depth == 0 && i > p.from && l.tokens[i].Kind == script.Name && l.word(i-1) != "=" && !l.member(i) &&
+			slices.Contains([]string{"=", ";", ",", "["}, l.word(i+1)) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// member reports whether a name is one of a member.
+func (l *lister) member(i int) bool { return l.word(i-1) == "." || l.word(i-1) == "->" }
+
+// known reports whether names mean the same in a gap as anywhere else: those that some function declares must be
+// declared there.
+func known(names []string, g gap, all []declaration) bool {
+	for _, name := range names {
+		declared, here := false, false
+		for _, d := range all {
+			if d.name == name {
+				declared = true
+				here = here || d.from <= g.behind && g.behind < d.to
+			}
+		}
+		if declared && !here {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,299 @@
+package source
+
+import (
+	"slices"
+
+	"hemble/core/machine"
+	"hemble/core/script"
+)
+
+// Bounds of what is looked at.
+const (
+	mostCopies     = 80 // statements of the program
+	mostStatements = 160
+	mostLetters    = 60 // of one
+	mostSources    = 6  // of what a variable may be set to
+)
+
+// statement is one that may be missing.
+type statement struct {
+	text     string
+	names    []string     // that must mean something where it stands
+	concern  []string     // of which one stands in the function that it is missing in; what it sets comes first
+	within   map[int]bool // the functions in which it stands as it is; nil where it stands nowhere
+	from, to int          // the tokens of the first of those
+	rare     int
+}
+
+// statements lists those that may be missing.
+func (l *lister) statements(names []declaration) (out []statement) {
+	have := map[string]int{}
+	put := func(s statement) {
+		if _, ok := have[s.text]; ok || len(s.text) > mostLetters || len(out) == mostStatements {
+			return
+		}
+		have[s.text] = len(out)
+		out = append(out, s)
+	}
+	for _, p := range l.bodies.simples {
+		text := l.textOf(p)
+		if n, ok := have[text]; ok {
+			out[n].within[l.around(p.from)] = true
+			continue
+		}
+		if len(text) > mostLetters || len(out) == mostCopies {
+			continue
+		}
+		rare := machine.Unlikely
+		if l.keeps(p, names) {
+			rare = machine.Seldom
+		}
+		put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: rare,
+			within: map[int]bool{l.around(p.from): true}, from: p.from, to: p.to})
+	}
+	for _, p := range l.bodies.simples {
+		if text, ok := l.turned(p); ok && len(out) < mostStatements {
+			put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: machine.Seldom})
+		}
+	}
+	set := l.set(names)
+	for _, d := range names {
+		if !d.constant && d.single && l.header(d.at) < 0 {
+			for _, s := range l.ofVariable(d, set[d.name], names) {
+				put(s)
+			}
+		}
+	}
+	return out
+}
+
+// ofVariable are statements that set a variable, which operators set elsewhere: one that never varies, or that is
+// compared with something and only ever counts, is likely to lack one.
+func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (out []statement) {
+	add := func(rare int, text string, names ...string) {
+		out = append(out, statement{text: d.name + text + ";", names: append(names, d.name), concern: []string{d.name}, rare: rare})
+	}
+	counts := slices.ContainsFunc(operators, l.steps)
+	isSet := slices.ContainsFunc(operators, func(i int) bool { return l.word(i) == "=" || l.word(i) == "&" })
+	never := d.lasts && len(operators) == 0
+	if counts {
+		rare := machine.Seldom
+		if !isSet && l.compared(d.name) {
+			rare = 0
+		}
+		if first := l.begins(d); first != "" {
+			add(rare, " = "+first)
+		}
+		add(rare, " = 0")
+	}
+	rare := machine.Seldom
+	if never {
+		rare = 0
+	}
+	for _, from := range l.since(d) {
+		add(rare, from.text, from.names...)
+	}
+	if never {
+		for _, other := range l.beside(d, all) {
+			add(rare, " = "+other, other)
+		}
+		add(machine.Seldom, "++")
+	}
+	return out
+}
+
+// compared reports whether a variable is compared with something.
+func (l *lister) compared(name string) bool {
+	for i := range l.tokens {
+		if l.word(i) == name && (slices.Contains(comparisons, l.word(i+1)) || slices.Contains(comparisons, l.word(i-1)) ||
+			l.word(i-1) == "++" && slices.Contains(comparisons, l.word(i-2))) {
+			return true
+		}
+	}
+	return false
+}
+
+var comparisons = []string{"<", "<=", ">", ">=", "==", "!="}
+
+// keeps reports whether a statement sets what lasts, or calls something that is told nothing: what is given to a
+// function is seldom the same twice.
+func (l *lister) keeps(p part, names []declaration) bool {
+	if l.word(p.from+1) == "(" {
+		return l.word(p.from+2) == ")"
+	}
+	return !slices.ContainsFunc(names, func(d declaration) bool { return d.name == l.word(p.from) && !d.lasts })
+}
+
+// around is the function that a token stands in; -1 for none.
+func (l *lister) around(i int) int {
+	for n, b := range l.bodies.blocks {
+		if b.outer < 0 && b.open < i && i < b.close {
+			return n
+		}
+	}
+	return -1
+}
+
+// names are those between two tokens, but for those of members.
+func (l *lister) names(from, to int) (out []string) {
+	for i := from; i <= to; i++ {
+		if l.tokens[i].Kind == script.Name && !l.member(i) && !slices.Contains(out, l.word(i)) {
+			out = append(out, l.word(i))
+		}
+	}
+	return out
+}
+
+// concern is what an assignment sets; of a call it is what it is given and what is called, and, of a function of the
+// program, the variables that this mentions.
+func (l *lister) concern(p part, all []declaration) (out []string) {
+	if l.word(p.from+1) != "(" {
+		return l.names(p.from, p.to)[:1]
+	}
+	out = append(l.names(p.from+1, p.to), l.word(p.from))
+	for n, b := range l.bodies.blocks {
+		if b.outer >= 0 || !l.defined(b, l.word(p.from)) {
+			continue
+		}
+		for _, d := range all {
+			if d.from == 0 && !d.constant && l.bodies.mentions[n][d.name] {
+				out = append(out, d.name)
+			}
+		}
+	}
+	return out
+}
+
+// defined reports whether a block is the body of the function of a name.
+func (l *lister) defined(b block, name string) bool {
+	for i := b.open - 1; i > 0 && b.open-i < mostWords; i-- {
+		if l.word(i) == "(" {
+			return l.word(i-1) == name
+		}
+	}
+	return false
+}
+
+// opposite are the words of statements that do the reverse of each other.
+var opposite = map[string]string{"HIGH": "LOW", "LOW": "HIGH", "true": "false", "false": "true"}
+
+// turned is what does the reverse of a statement: it clears a bit that this sets, or the reverse.
+func (l *lister) turned(p part) (text string, ok bool) {
+	rest := func(from int) string { return l.text[l.tokens[from].At:l.tokens[p.to].At] }
+	switch w := l.word(p.from + 1); {
+	case w == "|=":
+		return l.word(p.from) + " &= ~(" + rest(p.from+2) + ");", true
+	case w == "&=" && l.word(p.from+2) == "~":
+		return l.word(p.from) + " |= " + rest(p.from+3) + ";", true
+	}
+	for i := p.from + 2; i < p.to; i++ {
+		if to := opposite[l.word(i)]; to != "" && (l.word(i-1) == "," || l.word(i-1) == "=") {
+			t := l.tokens[i]
+			return l.text[l.tokens[p.from].At:t.At] + to + l.text[t.Behind():l.tokens[p.to].Behind()], true
+		}
+	}
+	return "", false
+}
+
+// assigns are the operators that set what stands before them.
+var assigns = []string{"=", "+=", "-=", "*=", "/=", "%=", "&=", "|=", "^=", "<<=", ">>="}
+
+// set are the tokens by which variables are set, but for where they are declared.
+func (l *lister) set(names []declaration) map[string][]int {
+	declared := map[int]bool{}
+	for _, d := range names {
+		declared[d.at] = true
+	}
+	out := map[string][]int{}
+	for i, t := range l.tokens {
+		if t.Kind != script.Name || declared[i] {
+			continue
+		}
+		before, next := l.word(i-1), l.word(i+1)
+		switch {
+		case slices.Contains(assigns, next) || next == "++" || next == "--":
+			out[t.Word] = append(out[t.Word], i+1)
+		case before == "++" || before == "--":
+			out[t.Word] = append(out[t.Word], i-1)
+		case before == "&" && i > 1 && l.tokens[i-2].Kind == script.Sign && l.word(i-2) != ")": // what gets its address may
+			out[t.Word] = append(out[t.Word], i)
+		}
+	}
+	return out
+}
+
+// steps reports whether an operator makes a variable more, or less, by something.
+func (l *lister) steps(i int) bool {
+	return slices.Contains([]string{"++", "--", "+=", "-="}, l.word(i))
+}
+
+// begins is the number that a variable holds at first, other than 0; "" where there is none.
+func (l *lister) begins(d declaration) string {
+	if l.word(d.at+1) == "=" && l.word(d.at+2) != "0" && l.tokens[d.at+2].Kind == script.Number && l.word(d.at+3) == ";" {
+		return l.word(d.at + 2)
+	}
+	return ""
+}
+
+// source is what a variable may be set to, with its operator, and the names in it.
+type source struct {
+	text  string
+	names []string
+}
+
+// since are what a variable may be set to that something is compared with: how long ago it was. It is set to that, or
+// is that much later.
+func (l *lister) since(d declaration) (out []source) {
+	for i := range l.tokens {
+		if l.word(i) != d.name || i == d.at || l.word(i-1) != "-" || !slices.Contains(comparisons, l.word(i+1)) {
+			continue
+		}
+		from, depth := i-1, 0
+		for from > 0 && i-from < mostWords && (depth > 0 || l.tokens[from-1].Kind == script.Name ||
+			slices.Contains([]string{")", ".", "->"}, l.word(from-1))) {
+			from--
+			switch l.word(from) {
+			case ")":
+				depth++
+			case "(":
+				depth--
+			}
+		}
+		if from < i-1 && depth == 0 {
+			out = append(out, source{" = " + l.text[l.tokens[from].At:l.tokens[i-2].Behind()], l.names(from, i-2)})
+		}
+		if k := l.tokens[min(i+2, len(l.tokens)-1)]; k.Kind == script.Number || k.Kind == script.Name {
+			out = append(out, source{" += " + k.Word, l.names(i+2, i+2)})
+		}
+	}
+	return out
+}
+
+// beside are other variables that stand in a function with one, those of the function first.
+func (l *lister) beside(d declaration, all []declaration) (out []string) {
+	for _, own := range []bool{true, false} {
+		for _, other := range all {
+			if other.name != d.name && other.single && !other.constant && (other.from > 0) == own && len(out) < mostSources &&
+				!slices.Contains(out, other.name) && l.together(d.name, other) {
+				out = append(out, other.name)
+			}
+		}
+	}
+	return out
+}
+
+// together reports whether a name stands in a function where another one may be used, and stands, too.
+func (l *lister) together(name string, other declaration) bool {
+	for n, in := range l.bodies.mentions {
+		b := l.bodies.blocks[n]
+		if (other.from == 0 || b.open <= other.at && other.at < b.close) && in[name] && in[other.name] {
+			return true
+		}
+	}
+	return false
+}
+
+// concerns reports whether a statement has to do with a function that mentions some names.
+func (s statement) concerns(mentions map[string]bool) bool {
+	return slices.ContainsFunc(s.concern, func(name string) bool { return mentions[name] })
+}
