@@ -74,9 +74,9 @@ func (b *blocking) outside(i int) int {
 }
 
 // behind is where what an opening bracket opens has ended.
-func (b *blocking) behind(i int) int {
-	for depth := 0; i < len(b.tokens); i++ {
-		switch b.word(i) {
+func (l *lister) behind(i int) int {
+	for depth := 0; i < len(l.tokens); i++ {
+		switch l.word(i) {
 		case "(", "[", "{":
 			depth++
 		case ")", "]", "}":

@@ -25,6 +25,21 @@ func (l *lister) exchanged() {
 	}
 }
 
+// chained has a condition behind another one be looked at only where that is not met.
+func (l *lister) chained() {
+	for _, b := range l.bodies.blocks {
+		for n := 1; n < len(b.parts); n++ {
+			x, y := b.parts[n-1], b.parts[n]
+			if l.word(x.from) != "if" || x.other || l.word(y.from) != "if" || !l.share(x, y) {
+				continue
+			}
+			at := l.tokens[y.from].At
+			l.put(y.from, machine.Alteration{Slip: machine.Missing, Rare: machine.Seldom, Meant: "else"},
+				script.Edit{At: at, End: at, To: "else "})
+		}
+	}
+}
+
 // share reports whether a name stands in both.
 func (l *lister) share(x, y part) bool {
 	names := map[string]bool{}

@@ -48,6 +48,11 @@ func (l *lister) forgotten() (out []planted) {
 			}
 		}
 	}
+	for _, g := range l.open() {
+		if p := l.place(g.of); !p.never {
+			out = append(out, l.plant(statement{text: "break;"}, g, p))
+		}
+	}
 	slices.SortStableFunc(out, func(a, b planted) int {
 		return cmp.Or(cmp.Compare(a.Rare, b.Rare), cmp.Compare(b.Reached, a.Reached))
 	})
@@ -58,8 +63,11 @@ func (l *lister) forgotten() (out []planted) {
 func (l *lister) plant(s statement, g gap, p place) planted {
 	a := machine.Alteration{Slip: machine.Missing, Rare: s.rare, Meant: s.text, Behind: true, Address: p.address,
 		Reached: p.reached, Element: g.at, Line: firmware.Line{File: l.name, Line: l.tokens[g.behind].Line}}
-	if s.within != nil && !s.within[g.function] {
+	switch {
+	case s.within != nil && !s.within[g.function]:
 		a.Rare = machine.Unlikely
+	case s.within == nil && len(s.concern) > 0 && !slices.Contains(l.names(l.head(g), g.behind), s.concern[0]):
+		a.Rare++ // what is set there is used elsewhere
 	}
 	if g.other {
 		a.Meant = "else " + s.text
@@ -77,20 +85,50 @@ func (l *lister) gaps() (out []gap) {
 		out = append(out, gap{behind: b.open, of: b.open, at: l.tokens[b.open].Behind(), function: f})
 		for _, p := range b.parts {
 			g := gap{behind: p.to, of: p.from, at: l.tokens[p.to].Behind(), function: f}
-			switch l.word(p.from) {
-			case "return", "break", "continue", "goto":
+			if slices.Contains(leaving, l.word(p.from)) {
 				continue
-			case "if":
-				if g.other = !p.other; g.other {
-					out = append(out, g)
-				}
 			}
-			g.other = false
 			out = append(out, g)
+			if l.word(p.from) == "if" && !p.other {
+				g.other = true
+				out = append(out, g)
+			}
 		}
 	}
 	return out[:min(len(out), mostGaps)]
 }
+
+// head is the first token of the statement before a gap, or of what says when the block is carried out that it opens.
+func (l *lister) head(g gap) int {
+	if g.of != g.behind {
+		return g.of
+	}
+	i := g.of
+	for i > 0 && g.of-i < mostWords && !slices.Contains([]string{";", "{", "}"}, l.word(i-1)) {
+		i--
+	}
+	return i
+}
+
+// open are the gaps before a label to which what stands before it goes on.
+func (l *lister) open() (out []gap) {
+	for _, b := range l.bodies.blocks {
+		for n := 1; n < len(b.parts) && len(out) < mostGaps; n++ {
+			last := b.parts[n-1]
+			if !l.labels(b.parts[n]) || l.labels(last) || slices.Contains(leaving, l.word(last.from)) {
+				continue
+			}
+			out = append(out, gap{behind: last.to, of: last.from, at: l.tokens[last.to].Behind()})
+		}
+	}
+	return out
+}
+
+// labels reports whether a statement is the label of a case.
+func (l *lister) labels(p part) bool { return l.word(p.from) == "case" || l.word(p.from) == "default" }
+
+// leaving are words of statements that nothing comes behind.
+var leaving = []string{"return", "break", "continue", "goto"}
 
 // answers reports whether a statement may be what a condition does else: it sets what the condition sets.
 func (l *lister) answers(s statement, g gap) bool {

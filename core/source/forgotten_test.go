@@ -34,7 +34,11 @@ func TestForgottenStatements(t *testing.T) {
 	assert.NotContains(t, again, "4: else left += 30;", "the condition sets something else")
 
 	opposite := missing(t, "void f(void)\n{\n\tif (up)\n\t\tPORTC |= _BV(3);\n\tdigitalWrite(lamp, HIGH);\n}\n")
-	assert.Contains(t, opposite, "4: else PORTC &= ~(_BV(3));")
+	assert.Contains(t, opposite, "4: else PORTC &= ~_BV(3);")
+	for sets, clears := range map[string]string{"D |= 8;": "D &= ~8;", "D |= (1 << 3);": "D &= ~(1 << 3);",
+		"D |= 1 << 3;": "D &= ~(1 << 3);", "D &= ~(A | B);": "D |= (A | B);", "D |= (A) | (B);": "D &= ~((A) | (B));"} {
+		assert.Contains(t, missing(t, "void f(void)\n{\n"+sets+"\n}\n"), "3: "+clears)
+	}
 	assert.Contains(t, opposite, "5: digitalWrite(lamp, LOW);")
 
 	held := missing(t, "char was;\nvoid f(void)\n{\n\tchar now = PINB;\n\tif (now && !was)\n\t\tn++;\n}\n")
@@ -45,6 +49,30 @@ func TestForgottenStatements(t *testing.T) {
 	ago := missing(t, "int at;\nvoid f(void)\n{\n\tif (millis() - at >= 250)\n\t\tshow();\n}\n")
 	assert.Contains(t, ago, "! 5: at = millis();")
 	assert.Contains(t, ago, "! 5: at += 250;")
+}
+
+func TestForgottenWords(t *testing.T) {
+	cases := "void f(void)\n{\n\tswitch (n) {\n\tcase 1:\n\t\tx = 1;\n\tcase 2:\n\tcase 3:\n\t\tx = 2;\n\t\tbreak;\n\tdefault:\n\t\tx = 3;\n\t}\n}\n"
+	assert.Contains(t, missing(t, cases), "! 5: break;")
+	for _, m := range missing(t, cases) {
+		assert.False(t, strings.HasSuffix(m, "break;") && m != "! 5: break;", m)
+	}
+	wraps := missing(t, "int font[] = {1, 2}, at = 1;\nenum s state = REST;\nvoid f(void)\n{\n\tPORTD = font[at];\n\tat++;\n\tstate = GO;\n}\n")
+	assert.Contains(t, wraps, "6: at %= sizeof font / sizeof *font;")
+	assert.Contains(t, wraps, "6: at = 1;", "as at first")
+	assert.Contains(t, wraps, "6: state = REST;")
+
+	chained := "void f(void) { if (n > 3) x = 1; if (n > 5) x = 2; if (m) y = 3; }"
+	var out []string
+	b := &built{}
+	im := &firmware.Image{}
+	for _, a := range b.program(chained).Alterations(t.Context(), im, machine.Hints{}) {
+		if a.Meant == "else" {
+			a.Change(im)
+			out = append(out, b.texts[len(b.texts)-1])
+		}
+	}
+	assert.Equal(t, []string{"void f(void) { if (n > 3) x = 1; else if (n > 5) x = 2; if (m) y = 3; }"}, out)
 }
 
 // Names mean something where a statement is planted: those of other functions, and those that are declared later, do
@@ -71,8 +99,8 @@ func TestBeds(t *testing.T) {
 	program := &Program{Files: map[string]string{"gate.c": text},
 		Build: func(_ context.Context, name, text string) (*firmware.Image, error) {
 			texts = append(texts, text)
-			if strings.Contains(text, "{ last = 1; }") && strings.Contains(text, "{ n = 0; }") {
-				return nil, errors.New("that goes together badly")
+			if strings.Count(text, "if (left_out_here") > 8 {
+				return nil, errors.New("that is too much")
 			}
 			data := append(append([]byte("code"), mark...), 0, 'x')
 			return &firmware.Image{Flash: []firmware.Segment{{Address: 0x80, Data: data}}}, nil

@@ -119,6 +119,7 @@ func (l *lister) list() {
 	l.texts()
 	l.everywhere()
 	l.exchanged()
+	l.chained()
 }
 
 // directive passes over a line of the preprocessor: of all of them only definitions have words that may be meant
@@ -164,7 +165,7 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Number:
 		l.number(i, listed)
 	case t.Kind == script.Text || listed:
-	case turned[t.Word].to != "" && !l.counts(i):
+	case turned[t.Word].to != "" && !l.counts(i) && !l.bit(i):
 		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
 	case beside[t.Word] != "" &&
 		(l.header(i) >= 0 || !l.hints.Compared[firmware.Line{File: path.Base(l.name), Line: t.Line}]):
@@ -176,6 +177,23 @@ func (l *lister) token(i int, listed bool) {
 		}
 		l.replace(i, machine.Narrow, rare, wider[t.Word])
 	}
+}
+
+// bit reports whether an operator sets a single bit: it was meant to, and what else is set then is not by mistake.
+func (l *lister) bit(i int) bool {
+	if l.word(i) != "|=" {
+		return false
+	}
+	shifts := false
+	for k := i + 1; k < min(len(l.tokens), i+mostWords) && l.word(k) != ";"; k++ {
+		switch l.word(k) {
+		case "|":
+			return false
+		case "<<", "_BV", "bit":
+			shifts = true
+		}
+	}
+	return shifts
 }
 
 // towards is how a loop's condition compares what a step leads to its end.

@@ -76,7 +76,7 @@ func (l *lister) outside() (out []part) {
 			out = append(out, part{from: from, to: i})
 			from = i + 1
 		case "{":
-			behind := (&blocking{lister: l}).behind(i)
+			behind := l.behind(i)
 			if l.word(i-1) == ")" {
 				from = behind
 			}

@@ -25,9 +25,17 @@ type statement struct {
 	rare     int
 }
 
+// stands takes down where a statement stands, in a function.
+func (s *statement) stands(p part, function int) {
+	if s.within == nil {
+		s.within, s.from, s.to = map[int]bool{}, p.from, p.to
+	}
+	s.within[function] = true
+}
+
 // statements lists those that may be missing.
 func (l *lister) statements(names []declaration) (out []statement) {
-	have := map[string]int{}
+	have, copies := map[string]int{}, 0
 	put := func(s statement) {
 		if _, ok := have[s.text]; ok || len(s.text) > mostLetters || len(out) == mostStatements {
 			return
@@ -35,33 +43,36 @@ func (l *lister) statements(names []declaration) (out []statement) {
 		have[s.text] = len(out)
 		out = append(out, s)
 	}
-	for _, p := range l.bodies.simples {
-		text := l.textOf(p)
-		if n, ok := have[text]; ok {
-			out[n].within[l.around(p.from)] = true
-			continue
-		}
-		if len(text) > mostLetters || len(out) == mostCopies {
-			continue
-		}
-		rare := machine.Unlikely
-		if l.keeps(p, names) {
-			rare = machine.Seldom
-		}
-		put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: rare,
-			within: map[int]bool{l.around(p.from): true}, from: p.from, to: p.to})
-	}
-	for _, p := range l.bodies.simples {
-		if text, ok := l.turned(p); ok && len(out) < mostStatements {
-			put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: machine.Seldom})
-		}
-	}
 	set := l.set(names)
 	for _, d := range names {
 		if !d.constant && d.single && l.header(d.at) < 0 {
 			for _, s := range l.ofVariable(d, set[d.name], names) {
 				put(s)
 			}
+		}
+	}
+	for _, p := range l.bodies.simples {
+		text := l.textOf(p)
+		if n, ok := have[text]; ok {
+			out[n].stands(p, l.around(p.from))
+			continue
+		}
+		if len(text) > mostLetters || copies == mostCopies {
+			continue
+		}
+		copies++
+		rare := machine.Unlikely
+		if l.keeps(p, names) {
+			rare = machine.Seldom
+		}
+		put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: rare})
+		if n, ok := have[text]; ok {
+			out[n].stands(p, l.around(p.from))
+		}
+	}
+	for _, p := range l.bodies.simples {
+		if text, ok := l.turned(p); ok && len(out) < mostStatements {
+			put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: machine.Seldom})
 		}
 	}
 	return out
@@ -76,15 +87,19 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 	counts := slices.ContainsFunc(operators, l.steps)
 	isSet := slices.ContainsFunc(operators, func(i int) bool { return l.word(i) == "=" || l.word(i) == "&" })
 	never := d.lasts && len(operators) == 0
+	first := l.begins(d)
 	if counts {
 		rare := machine.Seldom
 		if !isSet && l.compared(d.name) {
 			rare = 0
 		}
-		if first := l.begins(d); first != "" {
-			add(rare, " = "+first)
-		}
 		add(rare, " = 0")
+		for _, table := range l.tables(d, all) {
+			add(rare, " %= sizeof "+table+" / sizeof *"+table, table)
+		}
+	}
+	if (counts || isSet) && first != "" {
+		add(machine.Seldom, " = "+first, first)
 	}
 	rare := machine.Seldom
 	if never {
@@ -181,6 +196,9 @@ var opposite = map[string]string{"HIGH": "LOW", "LOW": "HIGH", "true": "false", 
 func (l *lister) turned(p part) (text string, ok bool) {
 	rest := func(from int) string { return l.text[l.tokens[from].At:l.tokens[p.to].At] }
 	switch w := l.word(p.from + 1); {
+	case w == "|=" && p.from+3 == p.to || w == "|=" && l.word(p.from+3) == "(" && l.behind(p.from+3) == p.to ||
+		w == "|=" && l.word(p.from+2) == "(" && l.behind(p.from+2) == p.to:
+		return l.word(p.from) + " &= ~" + rest(p.from+2) + ";", true
 	case w == "|=":
 		return l.word(p.from) + " &= ~(" + rest(p.from+2) + ");", true
 	case w == "&=" && l.word(p.from+2) == "~":
@@ -227,12 +245,26 @@ func (l *lister) steps(i int) bool {
 	return slices.Contains([]string{"++", "--", "+=", "-="}, l.word(i))
 }
 
-// begins is the number that a variable holds at first, other than 0; "" where there is none.
+// begins is the number, or the name of one, that a variable holds at first, other than 0; "" where there is none.
 func (l *lister) begins(d declaration) string {
-	if l.word(d.at+1) == "=" && l.word(d.at+2) != "0" && l.tokens[d.at+2].Kind == script.Number && l.word(d.at+3) == ";" {
-		return l.word(d.at + 2)
+	if l.word(d.at+1) != "=" || l.word(d.at+2) == "0" || l.word(d.at+3) != ";" && l.word(d.at+3) != "," {
+		return ""
 	}
-	return ""
+	if kind := l.tokens[d.at+2].Kind; kind != script.Number && kind != script.Name {
+		return ""
+	}
+	return l.word(d.at + 2)
+}
+
+// tables are the lists that a variable tells the place in.
+func (l *lister) tables(d declaration, all []declaration) (out []string) {
+	for i := range l.tokens {
+		if l.word(i) == d.name && l.word(i-1) == "[" && l.word(i+1) == "]" && !slices.Contains(out, l.word(i-2)) &&
+			slices.ContainsFunc(all, func(t declaration) bool { return t.name == l.word(i-2) && l.word(t.at+1) == "[" }) {
+			out = append(out, l.word(i-2))
+		}
+	}
+	return out
 }
 
 // source is what a variable may be set to, with its operator, and the names in it.
