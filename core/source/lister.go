@@ -165,8 +165,12 @@ func (l *lister) token(i int, listed bool) {
 	case t.Kind == script.Number:
 		l.number(i, listed)
 	case t.Kind == script.Text || listed:
-	case turned[t.Word].to != "" && !l.counts(i) && !l.bit(i):
-		l.replace(i, turned[t.Word].slip, 0, turned[t.Word].to)
+	case turned[t.Word].to != "" && !l.counts(i):
+		rare := 0
+		if l.bit(i) {
+			rare = machine.Seldom
+		}
+		l.replace(i, turned[t.Word].slip, rare, turned[t.Word].to)
 	case beside[t.Word] != "" &&
 		(l.header(i) >= 0 || !l.hints.Compared[firmware.Line{File: path.Base(l.name), Line: t.Line}]):
 		l.replace(i, machine.Inclusive, machine.Seldom, beside[t.Word])
@@ -179,7 +183,8 @@ func (l *lister) token(i int, listed bool) {
 	}
 }
 
-// bit reports whether an operator sets a single bit: it was meant to, and what else is set then is not by mistake.
+// bit reports whether an operator sets a single bit: that it should clear all others is less likely than that another
+// statement is missing which clears one.
 func (l *lister) bit(i int) bool {
 	if l.word(i) != "|=" {
 		return false

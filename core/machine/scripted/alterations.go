@@ -111,6 +111,7 @@ func (l *lister) list() {
 	l.globals()
 	l.peers()
 	l.texts()
+	l.forgotten()
 }
 
 // within tells by what the innermost brackets open, and of which function they are.
